@@ -1,0 +1,22 @@
+// Package gearing solves a transmission's gear train from its tooth counts: which
+// speed every member has, what ratio results, and what torque every element carries.
+//
+// Model. Rigid members with one speed each; every tooth mesh, pinions included, is one
+// linear row (Willis): external za(wa−wc)+zb(wb−wc) = 0, internal zR(wR−wc)−zP(wP−wc) = 0,
+// with c the carrier that holds the pinion's axis ("" or Case when the axis is fixed).
+// An applied element sets two speeds equal. A freewheel (a, b) allows wa ≥ wb and
+// pushes a forward when locked. The case stands still and is not an unknown.
+//
+// The outcome of a state is found from the interval of input speeds that its rows
+// and freewheels allow for output speeds +1, 0 and −1; by Farkas' lemma "the engine can
+// run free" is the same statement as "there is no torque path". Torques follow from the
+// transposed system (virtual work).
+//
+// Invalid for: bevel differentials as mesh rows, elastic members, losses, converter
+// slip (the converter is taken as coupled). Units: speeds relative to the input, torques
+// relative to the input torque; all dimensionless.
+//
+// References: [1] the lever analogy, H. L. Benford and M. B. Leising, SAE 810102;
+// [2] R. Willis, Principles of Mechanism (1841), epicyclic trains; [3] A. Schrijver,
+// Theory of Linear and Integer Programming, 1986, section 12.2 (Fourier–Motzkin).
+package gearing

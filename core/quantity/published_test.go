@@ -1,0 +1,50 @@
+package quantity
+
+import (
+	"math"
+	"testing"
+)
+
+// Factors as printed in NIST Special Publication 811 (2008), appendix B.8, recalled
+// from memory to the digits shown; each is also recomputed from the exact definitions
+// of inch, pound, gallon and standard gravity in units.go, so a slip on either side shows.
+func TestFactorsOfNISTSP811(t *testing.T) {
+	for _, c := range []struct {
+		dim     Dimension
+		unit    string
+		printed float64
+		rel     float64 // half of the last printed digit
+	}{
+		{Pressure, "psi", 6.894757e3, 1e-7},
+		{Torque, "lbf·ft", 1.355818, 1e-6},
+		{Torque, "lbf·in", 1.129848e-1, 1e-6},
+		{Force, "lbf", 4.448222, 1e-6},
+		{Volume, "gal", 3.785412e-3, 1e-6},
+		{Volume, "qt", 9.463529e-4, 1e-6},
+		{Volume, "pt", 4.731765e-4, 1e-6},
+		{Speed, "mph", 4.4704e-1, 1e-12},
+		{RotationalSpeed, "rpm", 1.047198e-1, 1e-6},
+		{Distance, "mi", 1.609344e3, 1e-12},
+		{Power, "hp", 7.456999e2, 1e-6},
+		{SpringRate, "lbf/in", 1.751268e2, 1e-6},
+	} {
+		u, ok := FindUnit(c.dim, c.unit)
+		if !ok {
+			t.Fatalf("no unit %s", c.unit)
+		}
+		if math.Abs(u.Factor/c.printed-1) > c.rel {
+			t.Errorf("%s: %.10g, printed %.10g", c.unit, u.Factor, c.printed)
+		}
+	}
+}
+
+// Fixed points of the temperature scales: 32 °F = 0 °C and 212 °F = 100 °C
+// (definition of the Fahrenheit scale in NIST SP 811, 8.5).
+func TestFahrenheitFixedPoints(t *testing.T) {
+	for f, c := range map[float64]float64{32: 0, 212: 100, -40: -40} {
+		q, _ := Of(f, Temperature, "°F")
+		if got, _ := q.In("°C"); math.Abs(got-c) > 1e-9 {
+			t.Errorf("%v °F = %v °C, want %v", f, got, c)
+		}
+	}
+}

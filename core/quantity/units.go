@@ -1,0 +1,143 @@
+package quantity
+
+import "math"
+
+// Dimension names what a value measures.
+type Dimension string
+
+// The dimensions in use, each with its SI unit.
+const (
+	Length          Dimension = "length"           // m
+	Distance        Dimension = "distance"         // m, as driven
+	Pressure        Dimension = "pressure"         // Pa
+	Torque          Dimension = "torque"           // N·m
+	Force           Dimension = "force"            // N
+	Mass            Dimension = "mass"             // kg
+	Temperature     Dimension = "temperature"      // K
+	Volume          Dimension = "volume"           // m³
+	Speed           Dimension = "speed"            // m/s
+	RotationalSpeed Dimension = "rotational-speed" // rad/s
+	Flow            Dimension = "flow"             // m³/s
+	Angle           Dimension = "angle"            // rad
+	Power           Dimension = "power"            // W
+	SpringRate      Dimension = "spring-rate"      // N/m
+	Time            Dimension = "time"             // s
+	Area            Dimension = "area"             // m²
+	Ratio           Dimension = "ratio"            // 1
+)
+
+// Unit converts between its own values and SI: si = value·Factor + Offset.
+type Unit struct {
+	Symbol    string
+	Dimension Dimension
+	Factor    float64
+	Offset    float64
+	Decimals  int      // digits after the point that a reader expects
+	aliases   []string // other spellings, lower case, without spaces or dots
+}
+
+// Exact definitions (NIST SP 811, appendix B).
+const (
+	inch     = 0.0254
+	pound    = 0.45359237
+	gravity  = 9.80665
+	poundF   = pound * gravity
+	gallonUS = 231 * inch * inch * inch
+	psi      = poundF / (inch * inch)
+	mile     = 5280 * 12 * inch
+)
+
+// units lists every unit; the first of a dimension is its default.
+var units = []Unit{
+	{"mm", Length, 1e-3, 0, 2, []string{"millimetre", "millimeter"}},
+	{"m", Length, 1, 0, 3, []string{"metre", "meter"}},
+	{"µm", Length, 1e-6, 0, 0, []string{"um", "micron", "μm"}},
+	{"cm", Length, 1e-2, 0, 1, nil},
+	{"in", Length, inch, 0, 3, []string{"inch", "inches", "\"", "″"}},
+	{"thou", Length, inch / 1000, 0, 0, []string{"mil", "mils"}},
+	{"km", Distance, 1e3, 0, 0, []string{"kilometre", "kilometer"}},
+	{"mi", Distance, mile, 0, 0, []string{"mile", "miles"}},
+	{"bar", Pressure, 1e5, 0, 2, nil},
+	{"psi", Pressure, psi, 0, 0, []string{"lbf/in2", "lbf/in²", "lb/in2"}},
+	{"kPa", Pressure, 1e3, 0, 0, nil},
+	{"Pa", Pressure, 1, 0, 0, nil},
+	{"MPa", Pressure, 1e6, 0, 3, nil},
+	{"N·m", Torque, 1, 0, 1, []string{"nm"}},
+	{"lbf·ft", Torque, poundF * 12 * inch, 0, 1, []string{"lbfft", "ftlb", "ftlbs", "lbft", "ftlbf"}},
+	{"lbf·in", Torque, poundF * inch, 0, 0, []string{"lbfin", "inlb", "inlbs", "lbin", "inlbf"}},
+	{"N", Force, 1, 0, 1, []string{"newton"}},
+	{"lbf", Force, poundF, 0, 1, []string{"lb", "lbs"}},
+	{"kg", Mass, 1, 0, 2, nil},
+	{"g", Mass, 1e-3, 0, 0, nil},
+	{"lb", Mass, pound, 0, 1, []string{"lbs"}},
+	{"°C", Temperature, 1, 273.15, 0, []string{"c", "degc"}},
+	{"°F", Temperature, 5.0 / 9, 459.67 * 5 / 9, 0, []string{"f", "degf"}},
+	{"K", Temperature, 1, 0, 0, []string{"kelvin"}},
+	{"L", Volume, 1e-3, 0, 1, []string{"litre", "liter"}},
+	{"cc", Volume, 1e-6, 0, 0, []string{"ml", "cm3", "cm³"}},
+	{"qt", Volume, gallonUS / 4, 0, 1, []string{"quart", "quarts"}},
+	{"pt", Volume, gallonUS / 8, 0, 1, []string{"pint", "pints"}},
+	{"gal", Volume, gallonUS, 0, 2, []string{"gallon", "gallons"}},
+	{"m³", Volume, 1, 0, 4, []string{"m3"}},
+	{"km/h", Speed, 1.0 / 3.6, 0, 0, []string{"kmh", "kph"}},
+	{"mph", Speed, mile / 3600, 0, 0, []string{"mi/h"}},
+	{"m/s", Speed, 1, 0, 1, nil},
+	{"rpm", RotationalSpeed, 2 * math.Pi / 60, 0, 0, []string{"r/min", "1/min", "min-1"}},
+	{"rad/s", RotationalSpeed, 1, 0, 1, nil},
+	{"L/min", Flow, 1e-3 / 60, 0, 2, []string{"lpm"}},
+	{"qt/min", Flow, gallonUS / 4 / 60, 0, 2, nil},
+	{"m³/s", Flow, 1, 0, 6, []string{"m3/s"}},
+	{"°", Angle, math.Pi / 180, 0, 1, []string{"deg", "degrees"}},
+	{"rad", Angle, 1, 0, 3, nil},
+	{"kW", Power, 1e3, 0, 1, nil},
+	{"hp", Power, 550 * 12 * inch * poundF, 0, 0, nil},
+	{"W", Power, 1, 0, 0, nil},
+	{"N/mm", SpringRate, 1e3, 0, 2, nil},
+	{"lbf/in", SpringRate, poundF / inch, 0, 2, []string{"lb/in"}},
+	{"N/m", SpringRate, 1, 0, 0, nil},
+	{"s", Time, 1, 0, 1, []string{"sec", "second", "seconds"}},
+	{"ms", Time, 1e-3, 0, 0, nil},
+	{"min", Time, 60, 0, 0, []string{"minute", "minutes"}},
+	{"h", Time, 3600, 0, 1, []string{"hour", "hours", "hr"}},
+	{"cm²", Area, 1e-4, 0, 1, []string{"cm2"}},
+	{"mm²", Area, 1e-6, 0, 0, []string{"mm2"}},
+	{"in²", Area, inch * inch, 0, 2, []string{"in2"}},
+	{"m²", Area, 1, 0, 4, []string{"m2"}},
+	{"", Ratio, 1, 0, 3, []string{"×", "x"}},
+	{"%", Ratio, 0.01, 0, 1, nil},
+}
+
+// UnitsOf returns the units of a dimension, its default first.
+func UnitsOf(d Dimension) []Unit {
+	var out []Unit
+	for _, u := range units {
+		if u.Dimension == d {
+			out = append(out, u)
+		}
+	}
+	return out
+}
+
+// FindUnit returns the unit of dimension d written as s, in any known spelling.
+func FindUnit(d Dimension, s string) (Unit, bool) {
+	for _, u := range units {
+		if u.Dimension == d && u.Symbol == s {
+			return u, true
+		}
+	}
+	key := spelling(s)
+	for _, u := range units {
+		if u.Dimension != d {
+			continue
+		}
+		if spelling(u.Symbol) == key {
+			return u, true
+		}
+		for _, a := range u.aliases {
+			if a == key {
+				return u, true
+			}
+		}
+	}
+	return Unit{}, false
+}
