@@ -1,0 +1,220 @@
+// Package decide compares repair options on one money axis: what is paid now, what a return
+// would cost, and how likely it is.
+//
+// Model. An option costs access, labour, parts and fluid for sure, with a stated spread. It
+// cures each cause with a chance of its own. What it does not cure comes back: a return
+// costs a new diagnosis, goodwill, the repair of the true cause from the ground, and the harm
+// done meanwhile. Expected total = sure cost + Σ P(cause)·(1 − chance)·return(cause).
+// Chances and harm are judgement until the shop's outcomes correct them. Reference: H. Raiffa,
+// Decision Analysis, 1968. Units: the shop's currency.
+package decide
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"sort"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/unitsheet"
+)
+
+// Rates are the shop's figures.
+type Rates struct {
+	Labour     float64 // per hour
+	FluidLitre float64 // per litre
+	Rediagnose float64 // hours to diagnose a return
+	Goodwill   float64 // what a return costs beyond the work
+	Trial      float64 // closing and road test
+}
+
+// Row is one option with its costs.
+type Row struct {
+	Option   diagnose.Option
+	Labour   float64 // parts of the sure cost
+	Parts    float64
+	Fluid    float64
+	Sure     float64
+	Cured    float64 // probability that the vehicle does not come back for this
+	Return   float64 // expected cost of a return
+	Expected float64 // in all
+	Low      float64 // 5 and 95 of 100 cases
+	High     float64
+	Cures    int // suspects above one per cent that it cures
+	Of       int // suspects above one per cent
+}
+
+// Comparison is the options in order, the cheapest in expectation first.
+type Comparison struct {
+	Rows      []Row
+	BreakEven BreakEven
+}
+
+// BreakEven says what would have to be different for the runner-up to win.
+type BreakEven struct {
+	RunnerUp string  // option id; "" when there is only one
+	Price    float64 // sure cost at which the winner loses
+	Cured    float64 // chance of cure under which the winner loses; negative: never
+	Sentence string
+}
+
+// minShare is the share of suspicion below which an option for it is not worth a row.
+const minShare = 0.03
+
+// Compare evaluates the options of a network for a ranking, from where the vehicle stands. Only
+// options that cure something suspected are kept, besides those of the schools exchange,
+// thorough and watch, which are always open.
+func Compare(n *diagnose.Network, ranking diagnose.Ranking, from unitsheet.Access, rates Rates) Comparison {
+	post := map[string]float64{}
+	for _, s := range ranking.Suspects {
+		post[s.Cause.ID] = s.Probability
+	}
+	var out Comparison
+	for _, o := range n.Options {
+		row := evaluate(n, o, post, from, rates)
+		if row.Cured >= minShare || o.School != "targeted" {
+			out.Rows = append(out.Rows, row)
+		}
+	}
+	sort.SliceStable(out.Rows, func(i, j int) bool { return out.Rows[i].Expected < out.Rows[j].Expected })
+	if len(out.Rows) > 8 {
+		out.Rows = out.Rows[:8]
+	}
+	out.BreakEven = breakEven(out.Rows)
+	return out
+}
+
+func evaluate(n *diagnose.Network, o diagnose.Option, post map[string]float64, from unitsheet.Access, rates Rates) Row {
+	level, _ := unitsheet.ParseAccess(o.Access)
+	row := Row{Option: o, Parts: o.Parts}
+	row.Labour = (o.Hours + n.Unit.Climb(from, level)/60) * rates.Labour
+	if o.School == "exchange" {
+		row.Parts += n.Unit.Sheet.Exchange.Price
+		row.Labour += n.Unit.Sheet.Exchange.Hours * rates.Labour
+	}
+	row.Fluid = litres(n.Unit, o.Fluid) * rates.FluidLitre
+	row.Sure = row.Labour + row.Parts + row.Fluid
+	chance := chances(n, o)
+	var outcomes []outcome
+	for _, c := range n.Causes {
+		p := post[c.ID]
+		back := returnCost(n, c, rates)
+		if c.ID == diagnose.NothingWrong {
+			back = 0 // nothing to cure, nothing to come back
+		}
+		miss := p * (1 - chance[c.ID])
+		row.Return += miss * back
+		outcomes = append(outcomes, outcome{p - miss, 0}, outcome{miss, back})
+		if c.ID == diagnose.NothingWrong {
+			row.Cured += p
+		} else {
+			row.Cured += p - miss
+		}
+		if p > 0.01 {
+			row.Of++
+			if chance[c.ID] >= 0.5 {
+				row.Cures++
+			}
+		}
+	}
+	row.Expected = row.Sure + row.Return
+	row.Low = quantile(outcomes, row.Sure, o.Spread*row.Sure, 0.05)
+	row.High = quantile(outcomes, row.Sure, o.Spread*row.Sure, 0.95)
+	return row
+}
+
+// chances are the best chances of cure by cause.
+func chances(n *diagnose.Network, o diagnose.Option) map[string]float64 {
+	out := map[string]float64{}
+	for _, cure := range o.Cures {
+		for _, i := range n.Matching(cure.Cause) {
+			id := n.Causes[i].ID
+			out[id] = math.Max(out[id], cure.Chance)
+		}
+	}
+	return out
+}
+
+func litres(u *unitsheet.Unit, fluid string) float64 {
+	switch fluid {
+	case "refill":
+		return u.Refill.SI * 1000
+	case "fill":
+		return u.Capacity.SI * 1000
+	}
+	return 0
+}
+
+func returnCost(n *diagnose.Network, c diagnose.Cause, rates Rates) float64 {
+	level, _ := unitsheet.ParseAccess(c.Repair.Access)
+	hours := rates.Rediagnose + c.Repair.Hours + n.Unit.Climb(unitsheet.Ground, level)/60
+	return hours*rates.Labour + c.Repair.Parts + rates.Goodwill + rates.Trial + c.Harm
+}
+
+type outcome struct{ p, back float64 }
+
+// quantile of sure cost (normal, deviation sd, not below zero) plus the return of one outcome.
+func quantile(outcomes []outcome, sure, sd, q float64) float64 {
+	low, high := 0.0, sure+6*sd
+	for _, o := range outcomes {
+		high = math.Max(high, sure+o.back+6*sd)
+	}
+	for range 60 {
+		mid := (low + high) / 2
+		p := 0.0
+		for _, o := range outcomes {
+			p += o.p * below(mid, sure+o.back, sd)
+		}
+		if p < q {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	return high
+}
+
+func below(x, mean, sd float64) float64 {
+	if sd == 0 {
+		if mean <= x {
+			return 1
+		}
+		return 0
+	}
+	return 0.5 * math.Erfc((mean-x)/(sd*math.Sqrt2))
+}
+
+func breakEven(rows []Row) BreakEven {
+	if len(rows) < 2 {
+		return BreakEven{}
+	}
+	win, next := rows[0], rows[1]
+	out := BreakEven{RunnerUp: next.Option.ID, Price: win.Sure + next.Expected - win.Expected}
+	// Cost of a return, averaged over what the winner leaves uncured, sets the slope.
+	lost := 1 - win.Cured
+	slope := win.Return / math.Max(lost, 1e-9)
+	if lost < 1e-6 || slope <= 0 {
+		out.Cured = -1
+	} else {
+		out.Cured = win.Cured - (next.Expected-win.Expected)/slope
+	}
+	out.Sentence = sentence(win, next, out)
+	return out
+}
+
+func sentence(win, next Row, b BreakEven) string {
+	s := fmt.Sprintf("“%s” would have to cost %.0f", win.Option.Title, b.Price)
+	if b.Cured > 0 {
+		s += fmt.Sprintf(", or cure fewer than %.0f of 100,", 100*b.Cured)
+	}
+	return s + fmt.Sprintf(" for “%s” to win.", next.Option.Title)
+}
+
+// Find returns the row of an option.
+func (c Comparison) Find(id string) (Row, bool) {
+	i := slices.IndexFunc(c.Rows, func(r Row) bool { return r.Option.ID == id })
+	if i < 0 {
+		return Row{}, false
+	}
+	return c.Rows[i], true
+}

@@ -1,0 +1,131 @@
+package faultmap_test
+
+import (
+	"strings"
+	"testing"
+
+	"innercompass/core/faultmap"
+	"innercompass/core/gearing"
+	"innercompass/core/unitsheet"
+	"innercompass/internal/catalog"
+	"innercompass/knowledge"
+)
+
+func unit(t *testing.T, id string) *unitsheet.Unit {
+	t.Helper()
+	c, err := catalog.Load(knowledge.FS)
+	if err != nil {
+		t.Fatal(err)
+	}
+	u, ok := c.Units[id]
+	if !ok {
+		t.Fatalf("no unit %s", id)
+	}
+	return u
+}
+
+func at(t *testing.T, u *unitsheet.Unit, f faultmap.Fault, r string, b faultmap.Behaviour) (string, string) {
+	t.Helper()
+	row, err := faultmap.Predict(u, f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, ok := row.At(faultmap.Cell{Range: r, Behaviour: b})
+	if !ok {
+		return "normal", ""
+	}
+	return p.State, p.Detail
+}
+
+// What a diagnostician reads off the apply chart by hand: common practice, no source.
+// "What is on in the gear that fails, and off in the gears that work."
+func TestReadsTheApplyChartAsAPractitionerDoes(t *testing.T) {
+	u := unit(t, "norrad-h4")
+	for _, c := range []struct {
+		f      faultmap.Fault
+		r      string
+		b      faultmap.Behaviour
+		want   string
+		detail string
+	}{
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "FC"}, "D1", faultmap.Drives, "none", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "FC"}, "D4", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "DC"}, "D3", faultmap.Drives, "wrong", "stays in D2"},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "DC"}, "D3", faultmap.Shift, "missing", "1.467"},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "DC"}, "D4", faultmap.Drives, "none", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "LB"}, "M1", faultmap.Brakes, "missing", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "LB"}, "M1", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "LB"}, "R", faultmap.Drives, "none", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "RC"}, "M1", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Element: "RC"}, "D1", faultmap.Drives, "bind", ""},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "LF"}, "D1", faultmap.Drives, "none", ""},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "LF"}, "M1", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "IF"}, "D2", faultmap.Drives, "wrong", "stays in D1"},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "IF"}, "M2", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.Seized, Element: "LF"}, "D2", faultmap.Drives, "bind", ""},
+		{faultmap.Fault{Kind: faultmap.AppliesLate, Element: "DC"}, "D3", faultmap.Shift, "late", "holds D2"},
+		{faultmap.Fault{Kind: faultmap.AppliesLate, Element: "OB"}, "D4", faultmap.Shift, "flare", ""},
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Element: "DC"}, "D3", faultmap.Shift, "flare", ""},
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Element: "DC"}, "D2", faultmap.Slips, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Element: "IC"}, "D3", faultmap.Slips, "normal", ""},
+	} {
+		got, detail := at(t, u, c.f, c.r, c.b)
+		if got != c.want || !strings.Contains(detail, c.detail) {
+			t.Errorf("%v in %s, %s: %q (%s), want %q (%s)", c.f, c.r, c.b, got, detail, c.want, c.detail)
+		}
+	}
+}
+
+// A predicted state must be one that the grid can record, and must be abnormal.
+func TestEveryPredictionCanBeObserved(t *testing.T) {
+	c, err := catalog.Load(knowledge.FS)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id, u := range c.Units {
+		grid := map[faultmap.Cell]bool{}
+		for _, cell := range faultmap.Grid(u) {
+			grid[cell] = true
+		}
+		rows, err := faultmap.Map(u)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, row := range rows {
+			for _, p := range row.Cells {
+				info := faultmap.Info(p.Cell.Behaviour)
+				known := false
+				for _, s := range info.States[1:] {
+					known = known || s.ID == p.State
+				}
+				if !grid[p.Cell] || !known || p.Certainty <= 0 || p.Certainty > faultmap.Certain {
+					t.Errorf("%s: %s: %+v is not an abnormal state of the grid", id, row.Title, p)
+				}
+			}
+		}
+	}
+}
+
+// The element that carries most is named first: third loads the direct clutch with 7/12 of the
+// torque, fourth with all of it, so slip is likelier in fourth.
+func TestSlipIsGradedByTorque(t *testing.T) {
+	u := unit(t, "norrad-h4")
+	row, _ := faultmap.Predict(u, faultmap.Fault{Kind: faultmap.ElementSlips, Element: "DC"})
+	third, _ := row.At(faultmap.Cell{Range: "D3", Behaviour: faultmap.Slips})
+	fourth, _ := row.At(faultmap.Cell{Range: "D4", Behaviour: faultmap.Slips})
+	if third.Certainty >= fourth.Certainty {
+		t.Errorf("third %v, fourth %v", third.Certainty, fourth.Certainty)
+	}
+}
+
+func TestFaultsThatCannotHappenAreRefused(t *testing.T) {
+	u := unit(t, "norrad-h4")
+	for _, f := range []faultmap.Fault{{faultmap.Seized, "FC"}, {faultmap.ElementSlips, "LF"}, {faultmap.NeverApplies, "ZZ"}} {
+		if _, err := faultmap.Predict(u, f); err == nil {
+			t.Errorf("%v gave no error", f)
+		}
+	}
+	if e, _ := u.Element("LF"); e.Kind != gearing.Freewheel {
+		t.Fatal("LF is no freewheel")
+	}
+}

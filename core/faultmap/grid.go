@@ -1,0 +1,95 @@
+package faultmap
+
+import (
+	"innercompass/core/gearing"
+	"innercompass/core/unitsheet"
+)
+
+// Behaviour is one row of the road test grid.
+type Behaviour string
+
+// The behaviours of the grid, from the selector to the overrun.
+const (
+	Engages Behaviour = "engages" // how it takes up when selected
+	Drives  Behaviour = "drives"
+	Shift   Behaviour = "shift" // how it changes into this range
+	Slips   Behaviour = "slips" // under load
+	Brakes  Behaviour = "brakes"
+)
+
+// BehaviourInfo describes a row of the grid and its states; the first state is normal.
+type BehaviourInfo struct {
+	ID     Behaviour
+	Title  string
+	States []State
+}
+
+// State is one state of a cell. Key is the key that sets it on the grid.
+type State struct{ ID, Title, Key string }
+
+// Behaviours lists the rows of the grid in order.
+var Behaviours = []BehaviourInfo{
+	{Engages, "engages", []State{{"normal", "normal", " "}, {"late", "late", "l"}, {"harsh", "harsh", "h"}, {"none", "does not engage", "n"}}},
+	{Drives, "drives", []State{{"normal", "normal", " "}, {"none", "no drive", "n"}, {"wrong", "wrong gear", "g"}, {"bind", "binds", "b"}}},
+	{Shift, "shift into", []State{{"normal", "normal", " "}, {"flare", "flares", "f"}, {"late", "late", "l"}, {"harsh", "harsh", "h"}, {"missing", "never comes", "m"}, {"tie-up", "ties up", "t"}}},
+	{Slips, "slips under load", []State{{"no", "no", " "}, {"yes", "slips", "s"}}},
+	{Brakes, "engine braking", []State{{"normal", "as designed", " "}, {"missing", "missing", "m"}, {"present", "where none belongs", "p"}}},
+}
+
+// Info returns the description of a behaviour.
+func Info(b Behaviour) BehaviourInfo {
+	for _, i := range Behaviours {
+		if i.ID == b {
+			return i
+		}
+	}
+	return BehaviourInfo{}
+}
+
+// Normal is the healthy state of a behaviour.
+func (b BehaviourInfo) Normal() string { return b.States[0].ID }
+
+// Cell is one place of the grid.
+type Cell struct {
+	Range     string
+	Behaviour Behaviour
+}
+
+// Has reports whether the behaviour can be observed in this range of this design.
+func Has(r unitsheet.Range, b Behaviour, u *unitsheet.Unit) bool {
+	switch b {
+	case Engages:
+		return r.Driving() && r.From == "" && firstOfSelector(u, r)
+	case Drives:
+		return r.Driving() || r.ID == "N"
+	case Shift:
+		return r.Driving() && r.From != ""
+	case Slips:
+		return r.Driving()
+	case Brakes:
+		return r.Driving() && r.Healthy.Outcome == gearing.Forward
+	}
+	return false
+}
+
+func firstOfSelector(u *unitsheet.Unit, r unitsheet.Range) bool {
+	for _, o := range u.Ranges {
+		if o.Selector == r.Selector {
+			return o.ID == r.ID
+		}
+	}
+	return false
+}
+
+// Grid lists every cell of a unit's road test, by behaviour and range in sheet order.
+func Grid(u *unitsheet.Unit) []Cell {
+	var out []Cell
+	for _, b := range Behaviours {
+		for _, r := range u.Ranges {
+			if Has(r, b.ID, u) {
+				out = append(out, Cell{r.ID, b.ID})
+			}
+		}
+	}
+	return out
+}
