@@ -123,13 +123,14 @@ func evaluate(n *diagnose.Network, o diagnose.Option, post map[string]float64, f
 	return row
 }
 
-// chances are the best chances of cure by cause.
+// chances are the chances of cure by cause; a later entry of the option overrides an earlier one,
+// so that "everything but" can be said.
 func chances(n *diagnose.Network, o diagnose.Option) map[string]float64 {
 	out := map[string]float64{}
 	for _, cure := range o.Cures {
 		for _, i := range n.Matching(cure.Cause) {
 			id := n.Causes[i].ID
-			out[id] = math.Max(out[id], cure.Chance)
+			out[id] = cure.Chance
 		}
 	}
 	return out

@@ -106,7 +106,7 @@ func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
 // instances are the elements for which a template is copied; one empty element when it is
 // no template, none when the unit lacks the part that it needs.
 func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
-	if needs != "" && !slices.ContainsFunc(n.Unit.Sheet.Parts, func(p unitsheet.PartSheet) bool { return p.ID == needs }) {
+	if needs != "" && !n.has(needs) {
 		return nil
 	}
 	if len(kinds) == 0 {
@@ -119,6 +119,28 @@ func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
 		}
 	}
 	return out
+}
+
+// has reports whether the unit has a part, or with "feed:" before it, a feed.
+func (n *Network) has(needs string) bool {
+	if feed, ok := strings.CutPrefix(needs, "feed:"); ok {
+		return slices.ContainsFunc(n.Unit.Sheet.Feeds, func(f unitsheet.FeedSheet) bool { return f.ID == feed })
+	}
+	return slices.ContainsFunc(n.Unit.Sheet.Parts, func(p unitsheet.PartSheet) bool { return p.ID == needs })
+}
+
+// feedElement replaces "@feed" at the end of a name by the first element that the feed serves.
+func (n *Network) feedElement(name string) string {
+	before, feed, ok := strings.Cut(name, "@")
+	if !ok {
+		return name
+	}
+	for _, f := range n.Unit.Sheet.Feeds {
+		if f.ID == feed && len(f.Serves) > 0 {
+			return before + f.Serves[0]
+		}
+	}
+	return name
 }
 
 func filler(e unitsheet.Element) func(string) string {
@@ -255,6 +277,7 @@ func (n *Network) addCause(c Cause, el unitsheet.Element) error {
 	never := map[[2]int]bool{}
 	for i, l := range c.Links {
 		at := fmt.Sprintf("links[%d]", i)
+		l.Finding, l.State = n.feedElement(l.Finding), n.feedElement(l.State)
 		f, ok := n.finding[l.Finding]
 		if !ok {
 			return fail(at+".finding", fmt.Sprintf("no finding %q for unit %s", l.Finding, n.Unit.Sheet.ID), "")

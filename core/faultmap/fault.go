@@ -193,7 +193,7 @@ func (p *predictor) steady(r unitsheet.Range, got gearing.Solution) {
 		p.say(r, Engages, "harsh", 0.5, "bangs and stalls")
 		p.hide(r, Slips, Brakes)
 	default:
-		detail := p.gear(got)
+		detail := p.gear(r, got)
 		p.say(r, Drives, "wrong", Certain, detail)
 		if from, ok := p.u.Range(r.From); ok && same(from.Healthy, got) {
 			p.say(r, Shift, "missing", Certain, detail)
@@ -215,10 +215,13 @@ func (p *predictor) braking(r unitsheet.Range, got gearing.Solution) {
 }
 
 // gear names the computed outcome: the range whose ratio it is, or the bare ratio.
-func (p *predictor) gear(s gearing.Solution) string {
+func (p *predictor) gear(in unitsheet.Range, s gearing.Solution) string {
 	for _, r := range p.u.Ranges {
 		if r.Driving() && same(r.Healthy, s) {
-			return fmt.Sprintf("stays in %s (%.3f)", r.ID, s.Ratio)
+			if r.ID == in.From {
+				return fmt.Sprintf("stays in %s (%.3f)", r.ID, s.Ratio)
+			}
+			return fmt.Sprintf("drives as %s (%.3f)", r.ID, s.Ratio)
 		}
 	}
 	return fmt.Sprintf("drives at %.3f", s.Ratio)

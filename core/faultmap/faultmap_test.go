@@ -57,7 +57,10 @@ func TestReadsTheApplyChartAsAPractitionerDoes(t *testing.T) {
 		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "LB"}, "M1", faultmap.Drives, "normal", ""},
 		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "LB"}, "R", faultmap.Drives, "none", ""},
 		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "RC"}, "M1", faultmap.Drives, "normal", ""},
-		{faultmap.Fault{Kind: faultmap.NeverReleases, Element: "RC"}, "D1", faultmap.Drives, "bind", ""},
+		// Both suns on the turbine lock the set: a stuck reverse clutch makes first a direct gear, not a bind.
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Element: "RC"}, "D1", faultmap.Drives, "wrong", "1.000"},
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Element: "RC"}, "D4", faultmap.Drives, "bind", ""},
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Element: "OB"}, "D3", faultmap.Drives, "bind", ""},
 		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "LF"}, "D1", faultmap.Drives, "none", ""},
 		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "LF"}, "M1", faultmap.Drives, "normal", ""},
 		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "IF"}, "D2", faultmap.Drives, "wrong", "stays in D1"},

@@ -1,0 +1,189 @@
+// Package catalog reads knowledge files and unit sheets into core types. It knows YAML and line
+// numbers; what makes an entry right is decided in core.
+package catalog
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io/fs"
+	"regexp"
+	"sort"
+	"strings"
+
+	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/parser"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/unitsheet"
+)
+
+// Catalog is everything that is known, compiled for every unit.
+type Catalog struct {
+	Knowledge diagnose.Knowledge
+	Units     map[string]*unitsheet.Unit
+	Networks  map[string]*diagnose.Network
+}
+
+// Problem is a fault at a place in a file.
+type Problem struct {
+	File     string
+	Line     int // 0 when unknown
+	Path     string
+	Reason   string
+	Accepted string
+}
+
+func (p Problem) Error() string {
+	var b strings.Builder
+	b.WriteString(p.File)
+	if p.Line > 0 {
+		fmt.Fprintf(&b, ":%d", p.Line)
+	}
+	b.WriteString(": ")
+	if p.Path != "" {
+		b.WriteString(p.Path + ": ")
+	}
+	b.WriteString(p.Reason)
+	if p.Accepted != "" {
+		b.WriteString("; accepted: " + p.Accepted)
+	}
+	return b.String()
+}
+
+// Problems is all that is wrong with a file.
+type Problems []Problem
+
+func (p Problems) Error() string {
+	lines := make([]string, len(p))
+	for i, x := range p {
+		lines[i] = x.Error()
+	}
+	return strings.Join(lines, "\n")
+}
+
+// MaxFile is the largest file that is read, in bytes.
+const MaxFile = 1 << 20
+
+// ParseUnit reads and compiles one unit sheet. The error is of type Problems.
+func ParseUnit(name string, data []byte) (*unitsheet.Unit, error) {
+	var sheet unitsheet.Sheet
+	file, err := decode(name, data, &sheet)
+	if err != nil {
+		return nil, err
+	}
+	unit, bad := unitsheet.Compile(sheet)
+	if len(bad) == 0 {
+		return unit, nil
+	}
+	var out Problems
+	for _, b := range bad {
+		out = append(out, Problem{name, line(file, b.Path), b.Path, b.Reason, b.Accepted})
+	}
+	sort.SliceStable(out, func(i, j int) bool { return out[i].Line < out[j].Line })
+	return nil, out
+}
+
+// decode reads YAML strictly: unknown and repeated keys are errors.
+func decode(name string, data []byte, into any) (*ast.File, error) {
+	if len(data) > MaxFile {
+		return nil, Problems{{File: name, Reason: fmt.Sprintf("%d bytes", len(data)), Accepted: "at most 1 MiB"}}
+	}
+	file, err := parser.ParseBytes(data, 0)
+	if err == nil {
+		err = yaml.NewDecoder(bytes.NewReader(data), yaml.Strict()).Decode(into)
+	}
+	if err != nil {
+		return nil, Problems{yamlProblem(name, err)}
+	}
+	return file, nil
+}
+
+var yamlAt = regexp.MustCompile(`\[(\d+):\d+\]\s*`)
+
+func yamlProblem(name string, err error) Problem {
+	text := yaml.FormatError(err, false, false)
+	p := Problem{File: name, Reason: strings.SplitN(text, "\n", 2)[0], Accepted: "see docs/unit-sheet.md and the JSON Schema beside it"}
+	if m := yamlAt.FindStringSubmatch(p.Reason); m != nil {
+		_, _ = fmt.Sscan(m[1], &p.Line)
+		p.Reason = yamlAt.ReplaceAllString(p.Reason, "")
+	}
+	return p
+}
+
+// line finds the line of a dotted path; where the last part is missing, that of its parent.
+func line(file *ast.File, path string) int {
+	for p := path; p != ""; p = parent(p) {
+		yp, err := yaml.PathString("$." + p)
+		if err != nil {
+			continue
+		}
+		node, err := yp.FilterFile(file)
+		if err == nil && node != nil && node.GetToken() != nil {
+			return node.GetToken().Position.Line
+		}
+	}
+	return 1
+}
+
+func parent(p string) string {
+	i := strings.LastIndexAny(p, ".[")
+	if i < 0 {
+		return ""
+	}
+	return p[:i]
+}
+
+// Load reads the whole knowledge base and compiles it for every unit.
+func Load(files fs.FS) (*Catalog, error) {
+	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}}
+	digest := sha256.New()
+	read := func(name string, into any) error {
+		data, err := fs.ReadFile(files, name)
+		if err != nil {
+			return err
+		}
+		digest.Write(data)
+		_, err = decode(name, data, into)
+		return err
+	}
+	var findings struct {
+		Findings []diagnose.Finding `yaml:"findings"`
+	}
+	var causes struct {
+		Causes []diagnose.Cause `yaml:"causes"`
+	}
+	var checks struct {
+		Checks []diagnose.Check `yaml:"checks"`
+	}
+	var options struct {
+		Options []diagnose.Option `yaml:"options"`
+	}
+	if err := errors.Join(read("findings.yaml", &findings), read("causes.yaml", &causes), read("checks.yaml", &checks), read("options.yaml", &options)); err != nil {
+		return nil, err
+	}
+	c.Knowledge = diagnose.Knowledge{Version: hex.EncodeToString(digest.Sum(nil))[:12], Findings: findings.Findings, Causes: causes.Causes, Checks: checks.Checks, Options: options.Options}
+	names, err := fs.Glob(files, "units/*.yaml")
+	if err != nil {
+		return nil, err
+	}
+	for _, name := range names {
+		data, err := fs.ReadFile(files, name)
+		if err != nil {
+			return nil, err
+		}
+		unit, err := ParseUnit(name, data)
+		if err != nil {
+			return nil, err
+		}
+		network, err := diagnose.Compile(c.Knowledge, unit)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", name, err)
+		}
+		c.Units[unit.Sheet.ID], c.Networks[unit.Sheet.ID] = unit, network
+	}
+	return c, nil
+}
