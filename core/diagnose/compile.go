@@ -26,6 +26,7 @@ type Network struct {
 	baseline [][]float64         // by finding, by state
 	given    []map[int][]float64 // by cause: finding → P(state | cause); absent means baseline
 	prior    []float64
+	level    []unitsheet.Access // of each cause's repair
 }
 
 // CompileError names the entry of the knowledge base that does not fit.
@@ -263,7 +264,8 @@ func (n *Network) addCause(c Cause, el unitsheet.Element) error {
 	if !slices.Contains(Systems, c.System) {
 		return fail("system", fmt.Sprintf("%q", c.System), strings.Join(Systems, ", "))
 	}
-	if _, err := unitsheet.ParseAccess(c.Repair.Access); err != nil {
+	level, err := unitsheet.ParseAccess(c.Repair.Access)
+	if err != nil {
 		return fail("repair.access", err.Error(), "")
 	}
 	given := map[int][]float64{}
@@ -307,6 +309,7 @@ func (n *Network) addCause(c Cause, el unitsheet.Element) error {
 	n.Causes = append(n.Causes, c)
 	n.given = append(n.given, given)
 	n.prior = append(n.prior, c.Weight)
+	n.level = append(n.level, level)
 	return nil
 }
 

@@ -47,6 +47,10 @@ type Heading struct {
 	RepairBy float64  // expected cost of repair from here without any further check
 }
 
+// negligible is the probability under which a cause does not change what a repair is expected to
+// cost: a tenth of a per mille of any repair is under the rounding on screen.
+const negligible = 1e-4
+
 // jointLimit is the most result combinations of one check that are weighed; findings beyond it are
 // left out of the value, which can only make a check look less useful than it is.
 const jointLimit = 64
@@ -96,7 +100,7 @@ func (n *Network) value(c Check, post []float64, seen map[string]bool, stand Sta
 	combos := 1
 	for _, y := range c.Yields {
 		f := n.finding[y]
-		if seen[y] || combos*len(n.Findings[f].States) > jointLimit {
+		if seen[y] || !n.bears(f, post) || combos*len(n.Findings[f].States) > jointLimit {
 			continue
 		}
 		combos *= len(n.Findings[f].States)
@@ -119,6 +123,17 @@ func (n *Network) value(c Check, post []float64, seen map[string]bool, stand Sta
 	a.PerMin = a.Saves / math.Max(a.Minutes+a.Climb, 1)
 	a.Results = mergeResults(a.Results)
 	return a, true
+}
+
+// bears reports whether any cause that counts changes what this finding shows; if none does,
+// no result of it can change the ranking.
+func (n *Network) bears(f int, post []float64) bool {
+	for c, p := range post {
+		if _, ok := n.given[c][f]; ok && p > 1e-3 {
+			return true
+		}
+	}
+	return false
 }
 
 // outcomes calls visit for every combination of states of the findings, with its probability and
@@ -198,11 +213,10 @@ func (n *Network) ExpectedRepair(post []float64, from unitsheet.Access, eco Econ
 	}
 	steps := make([]step, 0, len(post))
 	for c, p := range post {
-		if p < 1e-6 {
+		if p < negligible {
 			continue
 		}
-		r := n.Causes[c].Repair
-		level, _ := unitsheet.ParseAccess(r.Access)
+		r, level := n.Causes[c].Repair, n.level[c]
 		cost := (r.Hours+n.Unit.Climb(from, level)/60)*eco.LabourRate + r.Parts + eco.Trial
 		steps = append(steps, step{p, p / math.Max(cost, 1), r, level})
 	}
@@ -257,3 +271,37 @@ func (n *Network) Why(a Advice) string {
 	}
 	return s
 }
+
+// BestDrive returns the undriven cell of the road test that would tell most (largest expected drop of
+// entropy), or a zero Advice when none is left or the vehicle cannot be driven as it stands.
+func (n *Network) BestDrive(readings []Reading, stand Stand) (Advice, error) {
+	e, err := n.evidence(readings)
+	if err != nil || stand.Access > unitsheet.Lifted {
+		return Advice{}, err
+	}
+	post := e.posterior(-1)
+	now := entropy(post)
+	best, gain := Advice{}, 1e-6
+	for _, c := range n.Checks {
+		if len(c.Yields) != 1 || !isRoad(c.Yields[0]) || slices.Contains(stand.Skipped, c.ID) {
+			continue
+		}
+		f := n.finding[c.Yields[0]]
+		if len(e.group[f]) > 0 || !n.bears(f, post) {
+			continue
+		}
+		a := Advice{Check: c, Minutes: c.Minutes}
+		after := 0.0
+		n.outcomes([]int{f}, post, func(states []int, p float64, updated []float64) {
+			after += p * entropy(updated)
+			a.Results = append(a.Results, n.result(f, states[0], p, updated))
+		})
+		if now-after > gain {
+			a.Results = mergeResults(a.Results)
+			best, gain = a, now-after
+		}
+	}
+	return best, nil
+}
+
+func isRoad(finding string) bool { return len(finding) > 5 && finding[:5] == "road." }

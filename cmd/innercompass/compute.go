@@ -1,0 +1,308 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"io"
+	"os"
+	"slices"
+	"strings"
+	"text/tabwriter"
+
+	"github.com/spf13/cobra"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/unitsheet"
+	"innercompass/internal/casework"
+	"innercompass/internal/catalog"
+	"innercompass/knowledge"
+)
+
+// readFile reads a user's file of bounded size.
+func readFile(path string) ([]byte, error) {
+	info, err := os.Stat(path)
+	if err != nil {
+		return nil, err
+	}
+	if info.IsDir() || info.Size() > catalog.MaxFile {
+		return nil, fmt.Errorf("%s: a folder, or larger than 1 MiB; accepted: a file of at most 1 MiB", path)
+	}
+	return os.ReadFile(path)
+}
+
+func network(id string) (*diagnose.Network, error) {
+	know, err := catalog.Load(knowledge.FS)
+	if err != nil {
+		return nil, err
+	}
+	n, ok := know.Networks[id]
+	if !ok {
+		return nil, fmt.Errorf("no unit %q; accepted: %s", id, strings.Join(sortedKeys(know.Networks), ", "))
+	}
+	return n, nil
+}
+
+func printJSON(w io.Writer, v any) error {
+	enc := json.NewEncoder(w)
+	enc.SetIndent("", "  ")
+	return enc.Encode(v)
+}
+
+type traceOut struct {
+	Unit      string         `json:"unit"`
+	Knowledge string         `json:"knowledge"`
+	Suspects  []traceSuspect `json:"suspects"`
+	Readings  []traceReading `json:"readings"`
+	Next      []traceNext    `json:"next"`
+	Stop      string         `json:"stop,omitempty"`
+	Surprise  string         `json:"surprise,omitempty"`
+	HangsOn   string         `json:"hangs_on,omitempty"`
+}
+
+type traceSuspect struct {
+	Cause       string    `json:"cause"`
+	Title       string    `json:"title"`
+	Probability float64   `json:"probability"`
+	Weights     []float64 `json:"weights_db"`
+}
+
+type traceReading struct {
+	ID      string  `json:"id"`
+	Finding string  `json:"finding"`
+	State   string  `json:"state"`
+	Weight  float64 `json:"weight_db"`
+	Without string  `json:"leader_without"`
+	Share   float64 `json:"leader_without_probability"`
+}
+
+type traceNext struct {
+	Check   string  `json:"check"`
+	Title   string  `json:"title"`
+	Minutes float64 `json:"minutes"`
+	Climb   float64 `json:"climb_minutes"`
+	Saves   float64 `json:"saves"`
+	Why     string  `json:"why"`
+}
+
+func traceCmd() *cobra.Command {
+	var asJSON bool
+	c := &cobra.Command{Use: "trace FILE", Short: "Rank the suspects of an open case file and name the next check", Args: exactly(1), RunE: func(c *cobra.Command, args []string) error {
+		out, err := trace(args[0])
+		if err != nil {
+			return fmt.Errorf("%s: %w", args[0], err)
+		}
+		if asJSON {
+			return printJSON(c.OutOrStdout(), out)
+		}
+		return out.print(c.OutOrStdout())
+	}}
+	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return c
+}
+
+func trace(path string) (traceOut, error) {
+	data, err := readFile(path)
+	if err != nil {
+		return traceOut{}, err
+	}
+	file, err := casework.ParseFile(data)
+	if err != nil {
+		return traceOut{}, err
+	}
+	n, err := network(file.Unit)
+	if err != nil {
+		return traceOut{}, err
+	}
+	ev := file.Evidence()
+	ranking, err := n.Rank(ev)
+	if err != nil {
+		return traceOut{}, err
+	}
+	access, err := unitsheet.ParseAccess(file.Access)
+	if err != nil {
+		return traceOut{}, err
+	}
+	shop := casework.DefaultSettings()
+	heading, err := n.Next(ev, diagnose.Stand{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
+	if err != nil {
+		return traceOut{}, err
+	}
+	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Stop: heading.Stop, HangsOn: ranking.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
+	for _, s := range ranking.Suspects[:min(10, len(ranking.Suspects))] {
+		out.Suspects = append(out.Suspects, traceSuspect{s.Cause.ID, s.Cause.Title, s.Probability, s.Weights})
+	}
+	for i, r := range ev {
+		w := ranking.WhatIf[i]
+		out.Readings = append(out.Readings, traceReading{r.ID, r.Finding, r.State, ranking.Suspects[0].Weights[i], w.Leader, w.LeaderShare})
+	}
+	for _, a := range heading.Best {
+		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.Climb, a.Saves, n.Why(a)})
+	}
+	if ranking.Surprise.Outside {
+		out.Surprise = "nothing listed explains these readings well"
+	} else if len(ranking.Surprise.Unexplained) > 0 {
+		out.Surprise = "not explained by the leader: " + strings.Join(ranking.Surprise.Unexplained, ", ")
+	}
+	return out, nil
+}
+
+func (t traceOut) print(w io.Writer) error {
+	tw := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
+	fmt.Fprintf(tw, "Suspects for %s (one cause at a time)\n", t.Unit)
+	for _, s := range t.Suspects {
+		fmt.Fprintf(tw, "  %5.1f %%\t%s\t%s\n", 100*s.Probability, s.Title, s.Cause)
+	}
+	if len(t.Readings) > 0 {
+		fmt.Fprintln(tw, "\nReadings, weight for the leader in decibans, and who leads without them")
+	}
+	for _, r := range t.Readings {
+		fmt.Fprintf(tw, "  %+6.1f\t%s\t%s\t%s %.0f %%\n", r.Weight, r.Finding, r.State, r.Without, 100*r.Share)
+	}
+	if t.Surprise != "" {
+		fmt.Fprintln(tw, "\nSurprise: "+t.Surprise)
+	}
+	fmt.Fprintln(tw, "\nNext")
+	for _, n := range t.Next {
+		fmt.Fprintf(tw, "  %s\t%.0f min, %.0f to get there, saves about %.0f\n", n.Title, n.Minutes, n.Climb, n.Saves)
+	}
+	if t.Stop != "" {
+		fmt.Fprintln(tw, "  "+t.Stop)
+	}
+	return tw.Flush()
+}
+
+func unitCmd() *cobra.Command {
+	c := &cobra.Command{Use: "unit", Short: "Check and solve unit sheets"}
+	var asJSON bool
+	check := &cobra.Command{Use: "check FILE_OR_ID", Short: "Check a unit sheet: every problem with its line", Args: exactly(1), RunE: func(c *cobra.Command, args []string) error {
+		u, err := loadUnit(args[0])
+		if err != nil {
+			return err
+		}
+		_, err = fmt.Fprintf(c.OutOrStdout(), "%s: good, %d ranges, %d elements\n", u.Sheet.Name, len(u.Ranges), len(u.Elements))
+		return err
+	}}
+	solve := &cobra.Command{Use: "solve FILE_OR_ID", Short: "Ratios, speeds and torques of every range, from the tooth counts", Args: exactly(1), RunE: func(c *cobra.Command, args []string) error {
+		u, err := loadUnit(args[0])
+		if err != nil {
+			return err
+		}
+		if asJSON {
+			return printJSON(c.OutOrStdout(), solved(u))
+		}
+		return printSolved(c.OutOrStdout(), u)
+	}}
+	solve.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	c.AddCommand(check, solve)
+	return c
+}
+
+// loadUnit takes a file if there is one of that name, else a unit by id.
+func loadUnit(name string) (*unitsheet.Unit, error) {
+	if _, err := os.Stat(name); err == nil || strings.ContainsAny(name, "/.") {
+		data, err := readFile(name)
+		if err != nil {
+			return nil, err
+		}
+		return catalog.ParseUnit(name, data)
+	}
+	n, err := network(name)
+	if err != nil {
+		return nil, err
+	}
+	return n.Unit, nil
+}
+
+type solvedRange struct {
+	Range   string             `json:"range"`
+	Outcome string             `json:"outcome"`
+	Ratio   float64            `json:"ratio"`
+	Coast   string             `json:"coast"`
+	Applied []string           `json:"applied"`
+	Holding []string           `json:"holding"`
+	Speeds  map[string]float64 `json:"speeds"`
+	Torques map[string]float64 `json:"torques"`
+}
+
+func solved(u *unitsheet.Unit) []solvedRange {
+	var out []solvedRange
+	for _, r := range u.Ranges {
+		h := r.Healthy
+		out = append(out, solvedRange{r.ID, string(h.Outcome), h.Ratio, string(h.Coast), r.Applied, h.Holding, h.Speeds, h.Torques})
+	}
+	return out
+}
+
+func printSolved(w io.Writer, u *unitsheet.Unit) error {
+	tw := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
+	fmt.Fprintln(tw, "range\toutcome\tratio\tcoast\tapplied\tholding\ttorque on elements, input = 1")
+	for _, r := range u.Ranges {
+		h := r.Healthy
+		var torques []string
+		for _, id := range append(append([]string{}, r.Applied...), h.Holding...) {
+			torques = append(torques, fmt.Sprintf("%s %.4f", id, h.Torques[id]))
+		}
+		fmt.Fprintf(tw, "%s\t%s\t%.4f\t%s\t%s\t%s\t%s\n", r.ID, h.Outcome, h.Ratio, h.Coast, strings.Join(r.Applied, " "), strings.Join(h.Holding, " "), strings.Join(torques, ", "))
+	}
+	return tw.Flush()
+}
+
+func vocabularyCmd(kind string) *cobra.Command {
+	var unit string
+	var asJSON bool
+	c := &cobra.Command{Use: kind, Short: "List the " + kind + " known for a unit", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+		n, err := network(unit)
+		if err != nil {
+			return err
+		}
+		if asJSON {
+			return printJSON(c.OutOrStdout(), map[string]any{"findings": n.Findings, "causes": n.Causes, "checks": n.Checks}[kind])
+		}
+		tw := tabwriter.NewWriter(c.OutOrStdout(), 0, 4, 2, ' ', 0)
+		switch kind {
+		case "findings":
+			for _, f := range n.Findings {
+				states := make([]string, len(f.States))
+				for i, s := range f.States {
+					states[i] = s.ID
+				}
+				fmt.Fprintf(tw, "%s\t%s\t%s\n", f.ID, f.Title, strings.Join(states, " "))
+			}
+		case "causes":
+			for _, x := range n.Causes {
+				fmt.Fprintf(tw, "%s\t%s\t%s\n", x.ID, x.Title, x.System)
+			}
+		case "checks":
+			for _, x := range n.Checks {
+				fmt.Fprintf(tw, "%s\t%s\t%.0f min\t%s\n", x.ID, x.Title, x.Minutes, x.Access)
+			}
+		}
+		return tw.Flush()
+	}}
+	c.Flags().StringVar(&unit, "unit", "norrad-h4", "unit by id")
+	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
+	return c
+}
+
+func knowledgeCmd() *cobra.Command {
+	c := &cobra.Command{Use: "knowledge", Short: "Look after the knowledge base"}
+	c.AddCommand(&cobra.Command{Use: "check", Short: "Compile the knowledge base for every unit", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+		know, err := catalog.Load(knowledge.FS)
+		if err != nil {
+			return err
+		}
+		_, err = fmt.Fprintf(c.OutOrStdout(), "knowledge %s: %d findings, %d causes, %d checks, %d options, %d units\n", know.Knowledge.Version,
+			len(know.Knowledge.Findings), len(know.Knowledge.Causes), len(know.Knowledge.Checks), len(know.Knowledge.Options), len(know.Units))
+		return err
+	}})
+	return c
+}
+
+func sortedKeys[V any](m map[string]V) []string {
+	out := make([]string, 0, len(m))
+	for k := range m {
+		out = append(out, k)
+	}
+	slices.Sort(out)
+	return out
+}

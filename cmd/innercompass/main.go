@@ -1,0 +1,67 @@
+// Command innercompass runs Inner Compass: the app, its demo, and its computation on the command line.
+package main
+
+import (
+	"errors"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"innercompass/internal/catalog"
+	"innercompass/knowledge"
+)
+
+// version is set by the build.
+var version = "dev"
+
+// usageError is wrong use of the command line: exit code 2.
+type usageError struct{ error }
+
+func main() {
+	err := root().Execute()
+	var usage usageError
+	switch {
+	case err == nil:
+	case errors.As(err, &usage):
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(2)
+	default:
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
+
+func root() *cobra.Command {
+	c := &cobra.Command{Use: "innercompass", Short: "From complaint to proof: transmission diagnosis", SilenceUsage: true, SilenceErrors: true,
+		Args: func(_ *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return usageError{fmt.Errorf("unknown command %q; see innercompass --help", args[0])}
+			}
+			return nil
+		},
+		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
+	c.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
+	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), versionCmd())
+	return c
+}
+
+func versionCmd() *cobra.Command {
+	return &cobra.Command{Use: "version", Short: "Print the version", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+		know, err := catalog.Load(knowledge.FS)
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(c.OutOrStdout(), "innercompass %s, knowledge %s\n", version, know.Knowledge.Version)
+		return nil
+	}}
+}
+
+func exactly(n int) cobra.PositionalArgs {
+	return func(c *cobra.Command, args []string) error {
+		if len(args) != n {
+			return usageError{fmt.Errorf("%s takes %d argument(s), got %d; usage: %s", c.CommandPath(), n, len(args), c.UseLine())}
+		}
+		return nil
+	}
+}

@@ -1,0 +1,209 @@
+package casework
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"slices"
+	"strings"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/instrument"
+	"innercompass/core/unitsheet"
+)
+
+// CheckItem is a check in the list of a case.
+type CheckItem struct {
+	ID, Title, Access, Tells string
+	Minutes, Climb           float64
+	Instrument               bool
+	Done, Skipped, Beyond    bool // Beyond: the vehicle is opened up too far for it
+}
+
+// CheckView is one check ready to be done.
+type CheckView struct {
+	Check        diagnose.Check
+	Climb        float64
+	Acknowledged bool
+	Skipped      bool
+	Findings     []FindingView
+	Instrument   *instrument.Definition
+	Values       map[string]string // typed the last time
+}
+
+// FindingView is a finding with what was read of it.
+type FindingView struct {
+	Finding diagnose.Finding
+	State   string // "" when not read
+	Reading string
+	Source  string
+}
+
+// Checks lists the checks of a case, shallow access first. Cells of the road test are left out: they
+// have a place of their own.
+func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
+	c, n, err := s.load(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	stand := c.stand()
+	seen := seenFindings(c)
+	var out []CheckItem
+	for _, k := range n.Checks {
+		if strings.HasPrefix(k.ID, "drive.") {
+			continue
+		}
+		need, _ := unitsheet.ParseAccess(k.Access)
+		item := CheckItem{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: k.Minutes, Climb: n.Unit.Climb(stand.Access, need), Instrument: k.Instrument != "",
+			Skipped: slices.Contains(stand.Skipped, k.ID)}
+		if k.Until != "" {
+			until, _ := unitsheet.ParseAccess(k.Until)
+			item.Beyond = stand.Access > until
+		}
+		item.Done = !slices.ContainsFunc(k.Yields, func(y string) bool { return !seen[y] })
+		out = append(out, item)
+	}
+	slices.SortStableFunc(out, func(a, b CheckItem) int {
+		return slices.Index(unitsheet.AccessNames, a.Access) - slices.Index(unitsheet.AccessNames, b.Access)
+	})
+	return out, nil
+}
+
+func seenFindings(c Case) map[string]bool {
+	seen := map[string]bool{}
+	for _, r := range c.Valid() {
+		if r.Source != "customer" {
+			seen[r.Finding] = true
+		}
+	}
+	return seen
+}
+
+func (s *Service) load(ctx context.Context, id string) (Case, *diagnose.Network, error) {
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return c, nil, err
+	}
+	n := s.Networks[c.UnitID]
+	if n == nil {
+		return c, nil, &NotFoundError{"unit", c.UnitID, strings.Join(s.unitIDs(), ", ")}
+	}
+	return c, n, nil
+}
+
+// Check returns one check ready to be done.
+func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error) {
+	c, n, err := s.load(ctx, id)
+	if err != nil {
+		return CheckView{}, err
+	}
+	k, ok := n.Check(check)
+	if !ok {
+		return CheckView{}, &NotFoundError{"check", check, "an id listed by: innercompass checks --unit " + c.UnitID}
+	}
+	need, _ := unitsheet.ParseAccess(k.Access)
+	stand := c.stand()
+	out := CheckView{Check: k, Climb: n.Unit.Climb(stand.Access, need), Skipped: slices.Contains(stand.Skipped, k.ID),
+		Acknowledged: slices.Contains(c.marked("acknowledge"), k.ID), Values: map[string]string{}}
+	for _, y := range k.Yields {
+		f, _ := n.Finding(y)
+		out.Findings = append(out.Findings, findingView(f, c))
+	}
+	if k.Instrument != "" {
+		st, err := s.Store.Settings(ctx)
+		if err != nil {
+			return CheckView{}, err
+		}
+		// A check whose limit this unit's sheet does not give is done without its instrument.
+		if d, err := instrument.For(k.Instrument, n.Unit); err == nil {
+			for i, in := range d.Inputs {
+				d.Inputs[i].Unit = st.Unit(in.Dimension, in.Unit)
+			}
+			out.Instrument = &d
+		}
+	}
+	for _, r := range c.Valid() {
+		if r.Check == k.ID && strings.HasPrefix(r.Note, valuesNote) {
+			_ = json.Unmarshal([]byte(strings.TrimPrefix(r.Note, valuesNote)), &out.Values) // an unreadable note only loses the pre-filling
+		}
+	}
+	return out, nil
+}
+
+// valuesNote begins the note of a reading that an instrument made; the typed values follow as JSON.
+const valuesNote = "measured "
+
+func findingView(f diagnose.Finding, c Case) FindingView {
+	out := FindingView{Finding: f}
+	for _, r := range c.Valid() {
+		if r.Finding == f.ID && (out.State == "" || r.Source != "customer") {
+			out.State, out.Reading, out.Source = r.State, r.ID, r.Source
+		}
+	}
+	return out
+}
+
+// Findings lists what can be asked in a stage, with what was read.
+func (s *Service) Findings(ctx context.Context, id, stage string) ([]FindingView, error) {
+	c, n, err := s.load(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if !slices.Contains(diagnose.Stages, stage) {
+		return nil, &FieldError{"stage", stage, strings.Join(diagnose.Stages, ", ")}
+	}
+	var out []FindingView
+	for _, f := range n.Findings {
+		if f.Stage == stage {
+			out = append(out, findingView(f, c))
+		}
+	}
+	return out, nil
+}
+
+// Measure runs the instrument of a check on typed values; nothing is stored.
+func (s *Service) Measure(ctx context.Context, id, check string, values map[string]string) (instrument.Result, error) {
+	v, err := s.Check(ctx, id, check)
+	if err != nil {
+		return instrument.Result{}, err
+	}
+	if v.Instrument == nil {
+		return instrument.Result{}, &StateError{"check " + check + " has no instrument", "note its findings instead"}
+	}
+	r, err := v.Instrument.Run(values)
+	var ie *instrument.InputError
+	if errors.As(err, &ie) {
+		return r, &FieldError{"values." + ie.Input, ie.Reason, ie.Accepted}
+	}
+	return r, err
+}
+
+// PutMeasured runs the instrument and puts what it states into the case.
+func (s *Service) PutMeasured(ctx context.Context, id, check, key, by string, values map[string]string) (View, error) {
+	result, err := s.Measure(ctx, id, check, values)
+	if err != nil {
+		return View{}, err
+	}
+	_, n, err := s.load(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	typed, err := json.Marshal(values)
+	if err != nil {
+		return View{}, err
+	}
+	var add []NewReading
+	for i, st := range result.Stated {
+		f, _ := n.Finding(st.Finding)
+		likelihood := make([]float64, len(f.States))
+		for j, state := range f.States {
+			likelihood[j] = st.Likelihood[state.ID]
+		}
+		k := key
+		if k != "" && i > 0 {
+			k += "." + st.Finding
+		}
+		add = append(add, NewReading{Key: k, Finding: st.Finding, State: st.State, Source: "measured", Stage: "checks", Check: check, Value: st.Value, Note: valuesNote + string(typed), By: by, Likelihood: likelihood})
+	}
+	return s.AddReadings(ctx, id, add)
+}

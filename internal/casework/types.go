@@ -1,0 +1,225 @@
+package casework
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/quantity"
+)
+
+// Stages of a case in order.
+var Stages = []string{"complaint", "road", "checks", "teardown", "decision", "proof"}
+
+// Case is one visit of one vehicle for one complaint, as stored.
+type Case struct {
+	ID       string
+	Words    string // the complaint in the customer's words
+	Vehicle  string
+	Customer string
+	Distance string // as written, such as "142310 km" or "6120 h"
+	UnitID   string
+	UnitVer  int
+	Stage    string
+	Access   string
+	Bay      string
+	Owner    string
+	WaitsFor string
+	Opened   time.Time
+	Closed   *time.Time
+	Root     string // confirmed root cause, once closed
+	Outcome  string // cured, not-cured, declined
+	Rev      int    // grows with every change
+
+	Readings  []Reading
+	Marks     []Mark
+	Decisions []Decision
+	Proofs    []Proof
+}
+
+// Reading is one observed finding. Readings are only ever added: a correction is a new one
+// that withdraws the old.
+type Reading struct {
+	ID         string
+	Seq        int
+	Key        string // idempotency key of the page that made it
+	Finding    string
+	State      string
+	Source     string
+	Stage      string
+	Check      string
+	Value      string
+	Note       string
+	Likelihood []float64
+	By         string
+	At         time.Time
+	Withdraws  string // id of the reading that this one takes back; Finding is empty then if nothing replaces it
+}
+
+// Mark notes what was set aside, acknowledged or done.
+type Mark struct {
+	Kind string // skip, acknowledge
+	Ref  string // id of a check
+	Note string
+	By   string
+	At   time.Time
+}
+
+// Decision is what the customer chose, with everything it rested on, frozen.
+type Decision struct {
+	ID       string
+	Seq      int
+	Option   string
+	Choice   string // accepted or declined
+	Words    string
+	Ceiling  string
+	By       string
+	At       time.Time
+	Snapshot []byte // JSON of Snapshot
+	Digest   string // SHA-256 of Snapshot, hexadecimal
+}
+
+// Proof is one item that shows that the repair worked.
+type Proof struct {
+	Item   string
+	Result string // pass, fail, open
+	Note   string
+	By     string
+	At     time.Time
+}
+
+// Settings are the shop's.
+type Settings struct {
+	Shop        string
+	Currency    string
+	LabourRate  float64 // per hour
+	FluidLitre  float64 // per litre
+	Goodwill    float64 // what a return costs beyond the work
+	Pressure    string  // units of measure in use
+	Length      string
+	Torque      string
+	Volume      string
+	Temperature string
+	Distance    string
+	Rev         int
+}
+
+// Unit returns the unit in use for a dimension, or fallback where the shop has no choice.
+func (s Settings) Unit(d quantity.Dimension, fallback string) string {
+	switch d {
+	case quantity.Pressure:
+		return s.Pressure
+	case quantity.Length:
+		return s.Length
+	case quantity.Torque:
+		return s.Torque
+	case quantity.Volume:
+		return s.Volume
+	case quantity.Temperature:
+		return s.Temperature
+	case quantity.Distance:
+		return s.Distance
+	}
+	return fallback
+}
+
+// Person works in the shop.
+type Person struct{ ID, Name, Role string }
+
+// DefaultSettings are those of a new data folder.
+func DefaultSettings() Settings {
+	return Settings{Shop: "", Currency: "€", LabourRate: 84, FluidLitre: 11, Goodwill: 180,
+		Pressure: "psi", Length: "mm", Torque: "N·m", Volume: "L", Temperature: "°C", Distance: "km"}
+}
+
+// Store keeps cases. Every method is one transaction; what it returns is complete.
+type Store interface {
+	Cases(ctx context.Context) ([]Case, error)
+	Case(ctx context.Context, id string) (Case, error)
+	CreateCase(ctx context.Context, c Case) error
+	// SaveCase writes the plain columns if the stored revision is still rev, and raises it.
+	SaveCase(ctx context.Context, c Case, rev int) error
+	// AddReadings appends; a key that is stored already makes it a no-op that reports ErrRepeated.
+	AddReadings(ctx context.Context, caseID string, r []Reading) error
+	AddMark(ctx context.Context, caseID string, m Mark, undo bool) error
+	AddDecision(ctx context.Context, caseID string, d Decision) error
+	SetProof(ctx context.Context, caseID string, p Proof) error
+	Settings(ctx context.Context) (Settings, error)
+	SaveSettings(ctx context.Context, s Settings, rev int) error
+	People(ctx context.Context) ([]Person, error)
+	AddPerson(ctx context.Context, p Person) error
+}
+
+// Errors that the store and the use cases share.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrChanged  = errors.New("changed by someone else meanwhile")
+	ErrRepeated = errors.New("saved already")
+)
+
+// FieldError says which field is wrong and what would be accepted.
+type FieldError struct{ Field, Reason, Accepted string }
+
+func (e *FieldError) Error() string {
+	s := e.Field + ": " + e.Reason
+	if e.Accepted != "" {
+		s += "; accepted: " + e.Accepted
+	}
+	return s
+}
+
+// NotFoundError names what was not found.
+type NotFoundError struct{ Kind, ID, Accepted string }
+
+func (e *NotFoundError) Error() string {
+	s := fmt.Sprintf("no %s %q", e.Kind, e.ID)
+	if e.Accepted != "" {
+		s += "; accepted: " + e.Accepted
+	}
+	return s
+}
+
+func (e *NotFoundError) Unwrap() error { return ErrNotFound }
+
+// StateError says that the case is not in a state for this.
+type StateError struct{ Reason, Accepted string }
+
+func (e *StateError) Error() string { return e.Reason + "; " + e.Accepted }
+
+// Valid returns the readings that stand: neither withdrawals nor withdrawn.
+func (c Case) Valid() []Reading {
+	gone := map[string]bool{}
+	for _, r := range c.Readings {
+		if r.Withdraws != "" {
+			gone[r.Withdraws] = true
+		}
+	}
+	var out []Reading
+	for _, r := range c.Readings {
+		if r.Finding != "" && !gone[r.ID] {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// marked returns the refs of the marks of one kind.
+func (c Case) marked(kind string) []string {
+	var out []string
+	for _, m := range c.Marks {
+		if m.Kind == kind {
+			out = append(out, m.Ref)
+		}
+	}
+	return out
+}
+
+func evidence(readings []Reading) []diagnose.Reading {
+	out := make([]diagnose.Reading, len(readings))
+	for i, r := range readings {
+		out[i] = diagnose.Reading{ID: r.ID, Finding: r.Finding, State: r.State, Source: r.Source, Likelihood: r.Likelihood}
+	}
+	return out
+}

@@ -1,0 +1,348 @@
+package casework
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/quantity"
+	"innercompass/core/unitsheet"
+)
+
+// View is a case as it now stands, with everything that follows from its readings.
+type View struct {
+	Case      Case
+	UnitName  string
+	Ladder    []Rung
+	Trail     []TrailItem
+	Rose      Rose
+	Suspects  []SuspectView
+	RestShare float64
+	Heading   HeadingView
+	Surprise  SurpriseView
+	Road      Road
+	Decisions []DecisionView
+	Proof     []ProofView
+}
+
+// Rung is one access level of the ladder.
+type Rung struct {
+	Level   string
+	Minutes float64 // from the level before
+	State   string  // passed, here, ahead
+}
+
+// TrailItem is a standing reading with what it weighed.
+type TrailItem struct {
+	ID, Stage, Source, Finding, Title, State, StateTitle, Value, Note, By string
+	At                                                                    time.Time
+	Normal                                                                bool
+	Weight                                                                float64 // for the leader, in decibans
+	WithoutLeader                                                         string  // title of the cause that leads if this were wrong
+	WithoutShare                                                          float64
+	LeaderWithout                                                         float64 // share of the present leader without it
+	HangsOn                                                               bool
+	Unexplained                                                           bool
+}
+
+// Rose is the share of suspicion of each system.
+type Rose struct {
+	Systems []SystemShare
+	Leader  string  // id of the leading system
+	Doubt   float64 // 0 certain … 1 nothing known
+}
+
+// SystemShare is one sector.
+type SystemShare struct {
+	ID, Title string
+	Share     float64
+}
+
+var systemTitles = map[string]string{"converter": "Converter", "clutches": "Clutches & bands", "seals": "Seals & leaks", "hydraulics": "Hydraulics",
+	"electrics": "Electrics", "gears": "Gears & bearings", "driveline": "Driveline", "fluid": "Fluid"}
+
+// SuspectView is a suspect as shown.
+type SuspectView struct {
+	ID, Title, System string
+	Probability       float64
+	Change            float64 // since the last reading, in probability
+	Chain             []string
+	Reason            string
+	For, Against      []WeightedReading // strongest readings
+}
+
+// WeightedReading names a reading and its weight for one suspect.
+type WeightedReading struct {
+	Title  string
+	Weight float64
+}
+
+// HeadingView is what to do next.
+type HeadingView struct {
+	Best     []AdviceView
+	Stop     string
+	RepairBy float64
+}
+
+// AdviceView is one recommended check.
+type AdviceView struct {
+	Check, Title, Tells, Why, Access string
+	Minutes, Climb, Saves            float64
+	Cautions                         []diagnose.Caution
+	Drive                            string // id of the finding when it is a cell of the road test
+}
+
+// SurpriseView says in words what is not explained, and the limits of the ranking.
+type SurpriseView struct {
+	Outside     bool
+	Unexplained []string
+	Sentence    string
+	Limits      string
+}
+
+// DecisionView is a decision with what was frozen with it.
+type DecisionView struct {
+	ID, Option, Title, Choice, Words, Ceiling, By, Digest string
+	At                                                    time.Time
+	Sure                                                  float64
+	Root                                                  string
+	RootShare                                             float64
+}
+
+// ProofView is one item that shows that the repair worked.
+type ProofView struct {
+	Item, Title, Result, Note, By string
+	Failing                       string // what was wrong before
+}
+
+// shownSuspects is how many suspects are listed; the rest is given as one share.
+const shownSuspects = 9
+
+// limits is said wherever a ranking is shown.
+const limits = "One cause at a time: two faults together are not weighed yet. Strengths and priors are judgement, no shop's outcomes."
+
+// View returns a case as it now stands.
+func (s *Service) View(ctx context.Context, id string) (View, error) {
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return View{}, err
+	}
+	return s.view(c, st)
+}
+
+// view computes; it is a pure function of the case, the settings and the network.
+func (s *Service) view(c Case, st Settings) (View, error) {
+	n := s.Networks[c.UnitID]
+	if n == nil {
+		return View{}, &NotFoundError{"unit", c.UnitID, strings.Join(s.unitIDs(), ", ")}
+	}
+	readings := c.Valid()
+	ev := evidence(readings)
+	ranking, err := n.Rank(ev)
+	if err != nil {
+		return View{}, err
+	}
+	stand := c.stand()
+	heading, err := n.Next(ev, stand, Economics(st))
+	if err != nil {
+		return View{}, err
+	}
+	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(ranking)}
+	v.trail(n, readings, ranking)
+	if err := v.suspects(n, ev, readings, ranking); err != nil {
+		return View{}, err
+	}
+	v.heading(n, heading)
+	v.surprise(ranking)
+	v.Road = road(n, readings, ranking, c)
+	v.decisions(n)
+	v.proof(n, readings)
+	return v, nil
+}
+
+func (c Case) stand() diagnose.Stand {
+	access, _ := unitsheet.ParseAccess(c.Access)
+	return diagnose.Stand{Access: access, Skipped: c.marked("skip")}
+}
+
+func ladder(u *unitsheet.Unit, here unitsheet.Access) []Rung {
+	var out []Rung
+	for l, name := range unitsheet.AccessNames {
+		state := "ahead"
+		switch {
+		case unitsheet.Access(l) < here:
+			state = "passed"
+		case unitsheet.Access(l) == here:
+			state = "here"
+		}
+		out = append(out, Rung{name, u.ClimbMinutes[l], state})
+	}
+	return out
+}
+
+func rose(r diagnose.Ranking) Rose {
+	out := Rose{Doubt: r.Entropy}
+	best := 0.0
+	for i, id := range diagnose.Systems {
+		out.Systems = append(out.Systems, SystemShare{id, systemTitles[id], r.Systems[i]})
+		if r.Systems[i] > best {
+			best, out.Leader = r.Systems[i], id
+		}
+	}
+	return out
+}
+
+func (v *View) trail(n *diagnose.Network, readings []Reading, r diagnose.Ranking) {
+	for i, x := range readings {
+		f, _ := n.Finding(x.Finding)
+		w := r.WhatIf[i]
+		other, _ := n.Cause(w.Leader)
+		v.Trail = append(v.Trail, TrailItem{
+			ID: x.ID, Stage: x.Stage, Source: x.Source, Finding: x.Finding, Title: f.Title, State: x.State, StateTitle: f.StateTitle(x.State), Value: x.Value, Note: x.Note, By: x.By, At: x.At,
+			Normal: x.State == f.States[0].ID, Weight: r.Suspects[0].Weights[i], WithoutLeader: other.Title, WithoutShare: w.LeaderShare, LeaderWithout: w.Now,
+			HangsOn: x.ID == r.HangsOn, Unexplained: slices.Contains(r.Surprise.Unexplained, x.ID),
+		})
+	}
+}
+
+func (v *View) suspects(n *diagnose.Network, ev []diagnose.Reading, readings []Reading, r diagnose.Ranking) error {
+	before := map[string]float64{}
+	if len(ev) > 0 {
+		old, err := n.Rank(ev[:len(ev)-1])
+		if err != nil {
+			return err
+		}
+		for _, s := range old.Suspects {
+			before[s.Cause.ID] = s.Probability
+		}
+	}
+	v.RestShare = 1
+	for _, s := range r.Suspects[:min(shownSuspects, len(r.Suspects))] {
+		sv := SuspectView{ID: s.Cause.ID, Title: s.Cause.Title, System: s.Cause.System, Probability: s.Probability, Chain: s.Cause.Chain, Reason: s.Cause.Reason}
+		if len(ev) > 0 {
+			sv.Change = s.Probability - before[s.Cause.ID]
+		}
+		sv.For, sv.Against = strongest(n, readings, s.Weights)
+		v.RestShare -= s.Probability
+		v.Suspects = append(v.Suspects, sv)
+	}
+	v.RestShare = math.Max(0, v.RestShare)
+	return nil
+}
+
+// strongest picks up to three readings for and three against a suspect.
+func strongest(n *diagnose.Network, readings []Reading, weights []float64) (plus, minus []WeightedReading) {
+	order := make([]int, len(readings))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		switch {
+		case math.Abs(weights[a]) > math.Abs(weights[b]):
+			return -1
+		case math.Abs(weights[a]) < math.Abs(weights[b]):
+			return 1
+		}
+		return 0
+	})
+	for _, i := range order {
+		f, _ := n.Finding(readings[i].Finding)
+		w := WeightedReading{f.Title + ": " + f.StateTitle(readings[i].State), weights[i]}
+		switch {
+		case weights[i] >= 0.5 && len(plus) < 3:
+			plus = append(plus, w)
+		case weights[i] <= -0.5 && len(minus) < 3:
+			minus = append(minus, w)
+		}
+	}
+	return plus, minus
+}
+
+func (v *View) heading(n *diagnose.Network, h diagnose.Heading) {
+	v.Heading = HeadingView{Stop: h.Stop, RepairBy: h.RepairBy}
+	for _, a := range h.Best {
+		v.Heading.Best = append(v.Heading.Best, advice(n, a))
+	}
+}
+
+func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
+	out := AdviceView{Check: a.Check.ID, Title: a.Check.Title, Tells: a.Check.Tells, Why: n.Why(a), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Cautions: a.Check.Cautions}
+	if strings.HasPrefix(a.Check.ID, "drive.") {
+		out.Drive = a.Check.Yields[0]
+	}
+	return out
+}
+
+func (v *View) surprise(r diagnose.Ranking) {
+	v.Surprise = SurpriseView{Outside: r.Surprise.Outside, Limits: limits}
+	for _, t := range v.Trail {
+		if t.Unexplained {
+			v.Surprise.Unexplained = append(v.Surprise.Unexplained, t.ID)
+		}
+	}
+	left := len(v.Surprise.Unexplained)
+	switch {
+	case r.Surprise.Outside:
+		v.Surprise.Sentence = "Nothing listed explains these readings well. Doubt a reading, or think of two faults, or of one that is not in the list."
+	case left == 1:
+		v.Surprise.Sentence = "One reading is left that the leader does not explain."
+	case left > 1:
+		v.Surprise.Sentence = fmt.Sprintf("%d readings are left that the leader does not explain.", left)
+	}
+}
+
+// proof lists what has to be shown: the failing cells driven again, the level set, a leak check.
+func (v *View) proof(n *diagnose.Network, readings []Reading) {
+	add := func(item, title, failing string) {
+		p := ProofView{Item: item, Title: title, Result: "open", Failing: failing}
+		for _, x := range v.Case.Proofs {
+			if x.Item == item {
+				p.Result, p.Note, p.By = x.Result, x.Note, x.By
+			}
+		}
+		v.Proof = append(v.Proof, p)
+	}
+	add("fluid", "Fluid filled and level set by the unit's procedure", "")
+	for _, r := range readings {
+		f, _ := n.Finding(r.Finding)
+		if r.State != f.States[0].ID && r.Source != "customer" && (f.Stage == "road" || slices.Contains(repeatable, r.Finding)) {
+			add("repeat."+r.Finding, "Repeat: "+f.Title, f.StateTitle(r.State))
+		}
+	}
+	add("dry", "Dry from below after the drive", "")
+	add("customer", "Customer has driven it, or been told how it now behaves", "")
+}
+
+// repeatable are findings of checks whose repetition shows that the repair worked.
+var repeatable = []string{diagnose.PressurePattern, "pressure-rise", "stall-speed", "cooler-flow", "wet-when", "drain-back"}
+
+// normalDistance reads a distance or hours as written and returns it in one spelling.
+func normalDistance(text string) (string, error) {
+	t := strings.TrimSpace(text)
+	if t == "" {
+		return "", nil
+	}
+	if strings.HasSuffix(t, "h") && !strings.HasSuffix(t, "km/h") {
+		q, err := quantity.Parse(t, quantity.Time, "h")
+		if err == nil && q.SI >= 0 {
+			h, _ := q.In("h")
+			return fmt.Sprintf("%.0f h", h), nil
+		}
+	}
+	q, err := quantity.Parse(strings.ReplaceAll(t, ",", ""), quantity.Distance, "km")
+	if err != nil || q.SI < 0 || q.SI > 1e10 {
+		return "", &FieldError{"distance", fmt.Sprintf("%q", text), "a distance such as 142000 km or 88,000 mi, or running hours such as 6120 h"}
+	}
+	if strings.Contains(t, "mi") {
+		return q.Format("mi"), nil
+	}
+	return q.Format("km"), nil
+}

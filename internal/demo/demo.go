@@ -1,0 +1,131 @@
+// Package demo fills an empty data folder with the demo shop: its people and five cases at different
+// stages, built through the use cases as a user would, with dates relative to today. All of it is made up.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"innercompass/internal/casework"
+)
+
+type read struct{ finding, state, source, value, by string }
+
+// measurement is a check done with its instrument.
+type measurement struct {
+	check  string
+	values map[string]string
+}
+
+type visit struct {
+	intake   casework.Intake
+	ago      time.Duration
+	stage    string
+	access   string
+	waitsFor string
+	readings []read
+	measured []measurement
+}
+
+var people = []casework.Person{{ID: "ines", Name: "Ines", Role: "diagnostician"}, {ID: "tobin", Name: "Tobin", Role: "apprentice"}, {ID: "marit", Name: "Marit", Role: "advisor"}}
+
+func drive(temp, by string, cells map[string]string, order ...string) []read {
+	var out []read
+	for _, c := range order {
+		out = append(out, read{"road." + temp + "." + c, cells[c], "seen", "", by})
+	}
+	return out
+}
+
+var visits = []visit{
+	{
+		intake: casework.Intake{Words: "It revs up going into third once it’s warm", Vehicle: "School minibus", Customer: "Skerry Point school", Distance: "142,310 km", UnitID: "norrad-h4", Bay: "bay 2", Owner: "Ines"},
+		ago:    2*time.Hour + 10*time.Minute, stage: "checks", access: "lifted",
+		readings: append([]read{
+			{"road.hot.D3.shift", "flare", "customer", "", "Marit"}, {"worse-when", "hot", "customer", "", "Marit"}, {"prior-work", "fluid", "customer", "last spring", "Marit"},
+		}, append(drive("hot", "Ines", map[string]string{"D1.drives": "normal", "D2.shift": "normal", "D3.shift": "flare", "D3.slips": "no", "D4.shift": "normal", "R.drives": "normal", "R.engages": "normal", "M2.drives": "normal"},
+			"R.engages", "R.drives", "D1.drives", "D2.shift", "D3.shift", "D4.shift", "M2.drives"),
+			read{"fluid-look", "clear", "seen", "", "Ines"})...),
+		measured: []measurement{{"fluid-level", map[string]string{"height": "11 mm"}}, {"cable-slack", map[string]string{"value": "0.4 mm"}}},
+	},
+	{
+		intake: casework.Intake{Words: "Pan gasket replaced twice and it still drips", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "188,000 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
+		ago:    26 * time.Hour, stage: "checks", access: "lifted",
+		readings: []read{{"says-leak", "yes", "customer", "", "Marit"}, {"prior-work", "gasket", "customer", "twice this year", "Marit"}, {"topped-up", "once", "customer", "", "Marit"}, {"wet-rail", "wet", "seen", "", "Tobin"}, {"wet-tail", "dry", "seen", "", "Tobin"}},
+	},
+	{
+		intake: casework.Intake{Words: "Shifts up far too late with a load", Vehicle: "Harbour tow tractor", Customer: "harbour office", Distance: "6120 h", UnitID: "norrad-v3", Bay: "bay 3", Owner: "Ines"},
+		ago:    3*time.Hour + 20*time.Minute, stage: "road", access: "ground",
+		readings: append([]read{{"says-shift-timing", "late", "customer", "", "Marit"}, {"duty", "heavy", "customer", "", "Marit"}},
+			drive("hot", "Ines", map[string]string{"D1.drives": "normal", "D2.shift": "late", "D3.shift": "late", "R.drives": "normal"}, "D1.drives", "D2.shift", "D3.shift", "R.drives")...),
+	},
+	{
+		intake: casework.Intake{Words: "Takes ages to move off in the morning", Vehicle: "Library bus", Customer: "island library", Distance: "211,000 km", UnitID: "norrad-d2", Owner: "Tobin"},
+		ago:    20 * time.Minute, stage: "complaint", access: "ground",
+		readings: []read{{"says-late-engage", "yes", "customer", "", "Marit"}, {"worse-when", "morning", "customer", "", "Marit"}},
+	},
+	{
+		intake: casework.Intake{Words: "Water got in, now it slips in everything", Vehicle: "Fire tender", Customer: "the fire chief", Distance: "41,900 km", UnitID: "ombrin-s6", Bay: "yard", Owner: "Ines"},
+		ago:    4*24*time.Hour + 3*time.Hour, stage: "decision", access: "pan-off", waitsFor: "the fire chief",
+		readings: append([]read{{"says-slips", "yes", "customer", "", "Marit"}, {"duty", "water", "customer", "boat ramp in the storm", "Marit"}},
+			append(drive("hot", "Ines", map[string]string{"D2.slips": "yes", "D3.slips": "yes", "R.slips": "yes"}, "D2.slips", "D3.slips", "R.slips"),
+				read{"fluid-look", "milky", "seen", "", "Ines"}, read{"water-test", "crackles", "seen", "", "Ines"}, read{"pan-debris", "friction", "seen", "", "Ines"})...),
+	},
+}
+
+// Fill builds the demo in an empty data folder.
+func Fill(ctx context.Context, s *casework.Service) error {
+	clock := s.Now
+	defer func() { s.Now = clock }()
+	start := clock()
+	settings := casework.DefaultSettings()
+	settings.Shop = "Tarn & Tiller Drivetrain, Skerry Point"
+	if _, err := s.SaveSettings(ctx, settings); err != nil {
+		return err
+	}
+	for _, p := range people {
+		if err := s.Store.AddPerson(ctx, p); err != nil {
+			return err
+		}
+	}
+	for i := len(visits) - 1; i >= 0; i-- {
+		if err := fill(ctx, s, start, visits[i]); err != nil {
+			return fmt.Errorf("demo case %q: %w", visits[i].intake.Vehicle, err)
+		}
+	}
+	return nil
+}
+
+func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) error {
+	at := start.Add(-v.ago)
+	s.Now = func() time.Time { return at }
+	view, err := s.TakeIn(ctx, v.intake)
+	if err != nil {
+		return err
+	}
+	id := view.Case.ID
+	step := v.ago / time.Duration(len(v.readings)+len(v.measured)+4)
+	for _, r := range v.readings {
+		at = at.Add(step)
+		if _, err := s.AddReadings(ctx, id, []casework.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(s, v.intake.UnitID, r)}}); err != nil {
+			return err
+		}
+	}
+	for _, m := range v.measured {
+		at = at.Add(step)
+		if _, err := s.PutMeasured(ctx, id, m.check, "", v.intake.Owner, m.values); err != nil {
+			return err
+		}
+	}
+	_, err = s.Update(ctx, id, 0, casework.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
+	return err
+}
+
+func stageOf(s *casework.Service, unit string, r read) string {
+	if r.source == "customer" {
+		return "complaint"
+	}
+	f, _ := s.Networks[unit].Finding(r.finding)
+	return f.Stage
+}

@@ -1,0 +1,163 @@
+package httpapi
+
+import (
+	"innercompass/core/decide"
+	"innercompass/core/diagnose"
+	"innercompass/core/faultmap"
+	"innercompass/core/instrument"
+	"innercompass/core/quantity"
+	"innercompass/internal/casework"
+	"innercompass/internal/httpapi/gen"
+)
+
+// list maps a slice; its result is never nil, so that JSON has [] and not null.
+func list[A, B any](in []A, f func(A) B) []B {
+	out := make([]B, len(in))
+	for i, x := range in {
+		out[i] = f(x)
+	}
+	return out
+}
+
+func texts(in []string) []string { return append([]string{}, in...) }
+
+func caseView(v casework.View) gen.Case {
+	c := v.Case
+	return gen.Case{
+		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer,
+		Stage: c.Stage, Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed != nil, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
+		Ladder: list(v.Ladder, rungView), Trail: list(v.Trail, trailView), Rose: roseView(v.Rose), Suspects: list(v.Suspects, suspectView), RestShare: v.RestShare,
+		Heading:  gen.Heading{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, RepairBy: v.Heading.RepairBy},
+		Surprise: gen.Surprise{Outside: v.Surprise.Outside, Sentence: v.Surprise.Sentence, Limits: v.Surprise.Limits},
+		Road:     roadView(v.Road), Decisions: list(v.Decisions, decisionView), Proof: list(v.Proof, proofView),
+	}
+}
+
+func rungView(r casework.Rung) gen.Rung {
+	return gen.Rung{Level: r.Level, Minutes: r.Minutes, State: r.State}
+}
+
+func trailView(t casework.TrailItem) gen.TrailItem {
+	return gen.TrailItem{ID: t.ID, Stage: t.Stage, Source: t.Source, Finding: t.Finding, Title: t.Title, State: t.State, StateTitle: t.StateTitle, Value: t.Value, Note: t.Note, By: t.By, At: t.At,
+		Normal: t.Normal, Weight: t.Weight, WithoutLeader: t.WithoutLeader, WithoutShare: t.WithoutShare, LeaderWithout: t.LeaderWithout, HangsOn: t.HangsOn, Unexplained: t.Unexplained}
+}
+
+func roseView(r casework.Rose) gen.Rose {
+	return gen.Rose{Leader: r.Leader, Doubt: r.Doubt, Systems: list(r.Systems, func(s casework.SystemShare) gen.SystemShare {
+		return gen.SystemShare{ID: s.ID, Title: s.Title, Share: s.Share}
+	})}
+}
+
+func weighted(w casework.WeightedReading) gen.WeightedReading {
+	return gen.WeightedReading{Title: w.Title, Weight: w.Weight}
+}
+
+func suspectView(s casework.SuspectView) gen.Suspect {
+	return gen.Suspect{ID: s.ID, Title: s.Title, System: s.System, Probability: s.Probability, Change: s.Change, Chain: texts(s.Chain), Reason: s.Reason, For: list(s.For, weighted), Against: list(s.Against, weighted)}
+}
+
+func cautionView(c diagnose.Caution) gen.Caution {
+	return gen.Caution{Hazard: c.Hazard, Title: c.Title, Text: c.Text}
+}
+
+func adviceView(a casework.AdviceView) gen.Advice {
+	return gen.Advice{Check: a.Check, Title: a.Title, Tells: a.Tells, Why: a.Why, Access: a.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Cautions: list(a.Cautions, cautionView), Drive: a.Drive}
+}
+
+func roadView(r casework.Road) gen.Road {
+	return gen.Road{Ranges: texts(r.Ranges), Sentence: r.Sentence, DriveNext: r.DriveNext, DriveText: r.DriveText,
+		Rows: list(r.Rows, func(row casework.RoadRow) gen.RoadRow {
+			return gen.RoadRow{Behaviour: row.Behaviour, Title: row.Title,
+				States: list(row.States, func(s faultmap.State) gen.CellState { return gen.CellState{ID: s.ID, Title: s.Title, Key: s.Key} }),
+				Cells: list(row.Cells, func(c casework.RoadCell) gen.RoadCell {
+					return gen.RoadCell{Range: c.Range, Temperature: c.Temperature, Finding: c.Finding, State: c.State, StateTitle: c.StateTitle, Reading: c.Reading, Source: c.Source, Abnormal: c.Abnormal}
+				})}
+		}),
+		Predicted: list(r.Predicted, func(p casework.PredictedRow) gen.PredictedRow {
+			return gen.PredictedRow{Title: p.Title, Score: p.Score, Cells: list(p.Cells, predictedView)}
+		})}
+}
+
+func predictedView(c casework.PredictedCell) gen.PredictedCell {
+	return gen.PredictedCell{Range: c.Range, Text: c.Text, Mark: c.Mark}
+}
+
+func decisionView(d casework.DecisionView) gen.Decision {
+	return gen.Decision{ID: d.ID, Option: d.Option, Title: d.Title, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, Digest: d.Digest, At: d.At, Sure: d.Sure, Root: d.Root, RootShare: d.RootShare}
+}
+
+func proofView(p casework.ProofView) gen.Proof {
+	return gen.Proof{Item: p.Item, Title: p.Title, Result: p.Result, Note: p.Note, By: p.By, Failing: p.Failing}
+}
+
+func floorView(f casework.FloorItem) gen.FloorItem {
+	c := f.Case
+	return gen.FloorItem{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Distance: c.Distance, UnitName: f.UnitName, Stage: c.Stage, Access: c.Access, Owner: c.Owner, Bay: c.Bay, WaitsFor: c.WaitsFor,
+		Opened: c.Opened, Closed: c.Closed != nil, Rose: roseView(f.Rose), Next: f.Next, NextNote: f.NextNote, Suspect: f.Suspect, Share: f.Share}
+}
+
+func findingView(f casework.FindingView) gen.Finding {
+	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source,
+		States: list(f.Finding.States, func(s diagnose.FindingState) gen.FindingState { return gen.FindingState{ID: s.ID, Title: s.Title} })}
+}
+
+func checkItemView(c casework.CheckItem) gen.CheckItem {
+	return gen.CheckItem{ID: c.ID, Title: c.Title, Access: c.Access, Tells: c.Tells, Minutes: c.Minutes, Climb: c.Climb, Instrument: c.Instrument, Done: c.Done, Skipped: c.Skipped, Beyond: c.Beyond}
+}
+
+func checkView(v casework.CheckView) gen.Check {
+	k := v.Check
+	out := gen.Check{ID: k.ID, Title: k.Title, Tells: k.Tells, Access: k.Access, Minutes: k.Minutes, Climb: v.Climb, Steps: texts(k.Steps), Cautions: list(k.Cautions, cautionView),
+		Findings: list(v.Findings, findingView), Acknowledged: v.Acknowledged, Skipped: v.Skipped}
+	if d := v.Instrument; d != nil {
+		out.Instrument = &gen.Instrument{ID: d.ID, Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge,
+			Inputs: list(d.Inputs, func(in instrument.Input) gen.InstrumentInput { return inputView(in, v.Values[in.ID]) })}
+	}
+	return out
+}
+
+func inputView(in instrument.Input, typed string) gen.InstrumentInput {
+	out := gen.InstrumentInput{ID: in.ID, Label: in.Label, Unit: in.Unit, Optional: in.Optional, Feeds: texts(in.Feeds), Typed: typed,
+		Units: list(quantity.UnitsOf(in.Dimension), func(u quantity.Unit) string { return u.Symbol })}
+	if in.Window != nil {
+		low, _ := in.Window.Low.In(in.Unit) // the unit is one of the dimension's own
+		high, _ := in.Window.High.In(in.Unit)
+		out.Window = &gen.Window{Low: low, High: high, Unit: in.Unit}
+	}
+	return out
+}
+
+func resultView(r instrument.Result, v casework.CheckView) gen.Result {
+	units := map[string]string{}
+	for _, in := range v.Instrument.Inputs {
+		units[in.ID] = in.Unit
+	}
+	return gen.Result{Headline: r.Headline, Detail: r.Detail,
+		Outputs: list(r.Outputs, func(o instrument.Output) gen.Output { return gen.Output{Label: o.Label, Text: o.Value.Format(o.Unit)} }),
+		Points: list(r.Points, func(p instrument.Point) gen.Point {
+			value, _ := p.Value.In(units[p.Input])
+			return gen.Point{Input: p.Input, Verdict: p.Verdict, Value: gen.Quantity{Value: value, Unit: units[p.Input]}}
+		}),
+		Stated: list(r.Stated, func(s instrument.Stated) gen.Stated {
+			title := s.State
+			for _, f := range v.Findings {
+				if f.Finding.ID == s.Finding {
+					title = f.Finding.Title + ": " + f.Finding.StateTitle(s.State)
+				}
+			}
+			return gen.Stated{Finding: s.Finding, State: s.State, Title: title}
+		})}
+}
+
+func optionsView(c decide.Comparison, s casework.Settings) gen.Options {
+	return gen.Options{Currency: s.Currency, Sentence: c.BreakEven.Sentence, Rows: list(c.Rows, func(r decide.Row) gen.OptionRow {
+		return gen.OptionRow{ID: r.Option.ID, Title: r.Option.Title, School: r.Option.School, Note: r.Option.Note, Access: r.Option.Access, Labour: r.Labour, Parts: r.Parts, Fluid: r.Fluid,
+			Sure: r.Sure, Cured: r.Cured, ExpectedReturn: r.Return, Expected: r.Expected, Low: r.Low, High: r.High, Cures: r.Cures, Of: r.Of}
+	})}
+}
+
+func settingsView(s casework.Settings, people []casework.Person) gen.Settings {
+	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: s.LabourRate, FluidLitre: s.FluidLitre, Goodwill: s.Goodwill, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
+		Volume: s.Volume, Temperature: s.Temperature, Distance: s.Distance, Rev: s.Rev,
+		People: list(people, func(p casework.Person) gen.Person { return gen.Person{ID: p.ID, Name: p.Name, Role: p.Role} })}
+}

@@ -1,0 +1,230 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"sort"
+	"strconv"
+	"strings"
+
+	"innercompass/internal/casework"
+	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/record"
+)
+
+type handlers struct{ Options }
+
+var _ gen.StrictServerInterface = (*handlers)(nil)
+
+func etag(rev int) string { return fmt.Sprintf(`"%d"`, rev) }
+
+// answer is the case as every change returns it.
+func answer(v casework.View) gen.CaseJSONResponse {
+	tag := etag(v.Case.Rev)
+	return gen.CaseJSONResponse{Body: caseView(v), Headers: gen.CaseResponseHeaders{ETag: &tag}}
+}
+
+func text(p *string) string {
+	if p == nil {
+		return ""
+	}
+	return *p
+}
+
+func (h *handlers) GetHealth(context.Context, gen.GetHealthRequestObject) (gen.GetHealthResponseObject, error) {
+	return gen.GetHealth200JSONResponse{Status: "ok", Version: h.Version, Knowledge: h.Know}, nil
+}
+
+func (h *handlers) GetSettings(ctx context.Context, _ gen.GetSettingsRequestObject) (gen.GetSettingsResponseObject, error) {
+	s, err := h.settings(ctx)
+	return gen.GetSettings200JSONResponse(s), err
+}
+
+func (h *handlers) settings(ctx context.Context) (gen.Settings, error) {
+	s, err := h.Cases.Store.Settings(ctx)
+	if err != nil {
+		return gen.Settings{}, err
+	}
+	people, err := h.Cases.Store.People(ctx)
+	return settingsView(s, people), err
+}
+
+func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObject) (gen.PutSettingsResponseObject, error) {
+	b := r.Body
+	_, err := h.Cases.SaveSettings(ctx, casework.Settings{Shop: b.Shop, Currency: b.Currency, LabourRate: b.LabourRate, FluidLitre: b.FluidLitre, Goodwill: b.Goodwill,
+		Pressure: b.Pressure, Length: b.Length, Torque: b.Torque, Volume: b.Volume, Temperature: b.Temperature, Distance: b.Distance, Rev: b.Rev})
+	if err != nil {
+		return nil, err
+	}
+	s, err := h.settings(ctx)
+	return gen.PutSettings200JSONResponse(s), err
+}
+
+func (h *handlers) ListUnits(context.Context, gen.ListUnitsRequestObject) (gen.ListUnitsResponseObject, error) {
+	out := gen.ListUnits200JSONResponse{}
+	for id, u := range h.Cases.Units {
+		out = append(out, gen.UnitItem{ID: id, Name: u.Sheet.Name, Summary: u.Sheet.Summary, Version: u.Sheet.Version})
+	}
+	sort.Slice(out, func(i, j int) bool { return out[i].Name < out[j].Name })
+	return out, nil
+}
+
+func (h *handlers) GetUnit(ctx context.Context, r gen.GetUnitRequestObject) (gen.GetUnitResponseObject, error) {
+	n, ok := h.Cases.Networks[r.ID]
+	if !ok {
+		return nil, &casework.NotFoundError{Kind: "unit", ID: r.ID}
+	}
+	s, err := h.Cases.Store.Settings(ctx)
+	return gen.GetUnit200JSONResponse(unitView(n, s)), err
+}
+
+func (h *handlers) ListCases(ctx context.Context, _ gen.ListCasesRequestObject) (gen.ListCasesResponseObject, error) {
+	items, err := h.Cases.Floor(ctx)
+	return gen.ListCases200JSONResponse(list(items, floorView)), err
+}
+
+func (h *handlers) TakeIn(ctx context.Context, r gen.TakeInRequestObject) (gen.TakeInResponseObject, error) {
+	b := r.Body
+	v, err := h.Cases.TakeIn(ctx, casework.Intake{Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner)})
+	if err != nil {
+		return nil, err
+	}
+	return gen.TakeIn201JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) GetCase(ctx context.Context, r gen.GetCaseRequestObject) (gen.GetCaseResponseObject, error) {
+	v, err := h.Cases.View(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return gen.GetCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) UpdateCase(ctx context.Context, r gen.UpdateCaseRequestObject) (gen.UpdateCaseResponseObject, error) {
+	rev := 0
+	if tag := text(r.Params.IfMatch); tag != "" {
+		n, err := strconv.Atoi(strings.Trim(tag, `"`))
+		if err != nil || n < 1 {
+			return nil, &casework.FieldError{Field: "If-Match", Reason: tag, Accepted: "the ETag of the case"}
+		}
+		rev = n
+	}
+	b := r.Body
+	v, err := h.Cases.Update(ctx, r.ID, rev, casework.Change{Words: b.Words, Vehicle: b.Vehicle, Customer: b.Customer, Distance: b.Distance, Stage: b.Stage, Access: b.Access, Bay: b.Bay, Owner: b.Owner, WaitsFor: b.WaitsFor})
+	if err != nil {
+		return nil, err
+	}
+	return gen.UpdateCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) AddReadings(ctx context.Context, r gen.AddReadingsRequestObject) (gen.AddReadingsResponseObject, error) {
+	v, err := h.Cases.AddReadings(ctx, r.ID, list(r.Body.Readings, func(n gen.NewReading) casework.NewReading {
+		return casework.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws)}
+	}))
+	if err != nil {
+		return nil, err
+	}
+	return gen.AddReadings200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) ListFindings(ctx context.Context, r gen.ListFindingsRequestObject) (gen.ListFindingsResponseObject, error) {
+	f, err := h.Cases.Findings(ctx, r.ID, string(r.Params.Stage))
+	return gen.ListFindings200JSONResponse(list(f, findingView)), err
+}
+
+func (h *handlers) ListChecks(ctx context.Context, r gen.ListChecksRequestObject) (gen.ListChecksResponseObject, error) {
+	items, err := h.Cases.Checks(ctx, r.ID)
+	return gen.ListChecks200JSONResponse(list(items, checkItemView)), err
+}
+
+func (h *handlers) GetCheck(ctx context.Context, r gen.GetCheckRequestObject) (gen.GetCheckResponseObject, error) {
+	v, err := h.Cases.Check(ctx, r.ID, r.Check)
+	if err != nil {
+		return nil, err
+	}
+	return gen.GetCheck200JSONResponse(checkView(v)), nil
+}
+
+func (h *handlers) MarkCheck(ctx context.Context, r gen.MarkCheckRequestObject) (gen.MarkCheckResponseObject, error) {
+	b := r.Body
+	v, err := h.Cases.Mark(ctx, r.ID, string(b.Kind), r.Check, text(b.Note), text(b.By), b.Undo != nil && *b.Undo)
+	if err != nil {
+		return nil, err
+	}
+	return gen.MarkCheck200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen.MeasureResponseObject, error) {
+	v, err := h.Cases.Check(ctx, r.ID, r.Check)
+	if err != nil {
+		return nil, err
+	}
+	result, err := h.Cases.Measure(ctx, r.ID, r.Check, r.Body.Values)
+	if err != nil {
+		return nil, err
+	}
+	return gen.Measure200JSONResponse(resultView(result, v)), nil
+}
+
+func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObject) (gen.PutMeasuredResponseObject, error) {
+	v, err := h.Cases.PutMeasured(ctx, r.ID, r.Check, text(r.Body.Key), text(r.Body.By), r.Body.Values)
+	if err != nil {
+		return nil, err
+	}
+	return gen.PutMeasured200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObject) (gen.ListOptionsResponseObject, error) {
+	cmp, err := h.Cases.Options(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	s, err := h.Cases.Store.Settings(ctx)
+	return gen.ListOptions200JSONResponse(optionsView(cmp, s)), err
+}
+
+func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.DecideResponseObject, error) {
+	b := r.Body
+	v, err := h.Cases.Decide(ctx, r.ID, casework.Decision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By)})
+	if err != nil {
+		return nil, err
+	}
+	return gen.Decide201JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) GetRecord(ctx context.Context, r gen.GetRecordRequestObject) (gen.GetRecordResponseObject, error) {
+	snap, digest, err := h.Cases.DecisionSnapshot(ctx, r.ID, r.Decision)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := record.HTML(&b, snap, digest); err != nil {
+		return nil, err
+	}
+	return gen.GetRecord200TextHTMLResponse{Body: &b, ContentLength: int64(b.Len())}, nil
+}
+
+func (h *handlers) SetProof(ctx context.Context, r gen.SetProofRequestObject) (gen.SetProofResponseObject, error) {
+	v, err := h.Cases.SetProof(ctx, r.ID, casework.Proof{Item: r.Body.Item, Result: string(r.Body.Result), Note: text(r.Body.Note), By: text(r.Body.By)})
+	if err != nil {
+		return nil, err
+	}
+	return gen.SetProof200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) CloseCase(ctx context.Context, r gen.CloseCaseRequestObject) (gen.CloseCaseResponseObject, error) {
+	v, err := h.Cases.Close(ctx, r.ID, text(r.Body.Root), string(r.Body.Outcome))
+	if err != nil {
+		return nil, err
+	}
+	return gen.CloseCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) ReopenCase(ctx context.Context, r gen.ReopenCaseRequestObject) (gen.ReopenCaseResponseObject, error) {
+	v, err := h.Cases.Reopen(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return gen.ReopenCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}

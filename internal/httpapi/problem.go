@@ -1,0 +1,49 @@
+package httpapi
+
+import (
+	"encoding/json"
+	"errors"
+	"log/slog"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"innercompass/internal/casework"
+	"innercompass/internal/httpapi/gen"
+)
+
+// problem writes an RFC 9457 problem document: what was wrong, where, what would be accepted.
+func problem(c *gin.Context, status int, title, detail, field, accepted string) {
+	p := gen.Problem{Type: "about:blank", Title: title, Status: status}
+	for to, text := range map[**string]string{&p.Detail: detail, &p.Field: field, &p.Accepted: accepted} {
+		if text != "" {
+			*to = &text
+		}
+	}
+	data, err := json.Marshal(p)
+	if err != nil {
+		data = []byte(`{"type":"about:blank","title":"internal error","status":500}`)
+	}
+	c.Abort()
+	c.Data(status, "application/problem+json", data)
+}
+
+// fail maps an error of a use case to its problem. What is not known is logged, not shown.
+func fail(c *gin.Context, err error) {
+	var field *casework.FieldError
+	var missing *casework.NotFoundError
+	var state *casework.StateError
+	switch {
+	case errors.As(err, &field):
+		problem(c, http.StatusUnprocessableEntity, "A value is not accepted", field.Reason, field.Field, field.Accepted)
+	case errors.As(err, &missing):
+		problem(c, http.StatusNotFound, "Not found", missing.Error(), missing.Kind, missing.Accepted)
+	case errors.As(err, &state):
+		problem(c, http.StatusConflict, "Not possible now", state.Reason, "", state.Accepted)
+	case errors.Is(err, casework.ErrChanged):
+		problem(c, http.StatusPreconditionFailed, "Changed meanwhile", "someone else changed this; it was loaded again", "", "the present revision in If-Match")
+	default:
+		slog.Error("request failed", "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+		problem(c, http.StatusInternalServerError, "The app failed", "nothing was changed; the reason is in its log", "", "")
+	}
+}

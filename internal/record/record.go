@@ -1,0 +1,49 @@
+// Package record writes the customer's record of a decision from its frozen snapshot: what a layman
+// understands first, what an expert can check after it.
+package record
+
+import (
+	_ "embed"
+	"fmt"
+	"html/template"
+	"io"
+	"math"
+	"strings"
+
+	"innercompass/internal/casework"
+)
+
+//go:embed record.html
+var page string
+
+var tmpl = template.Must(template.New("record").Funcs(template.FuncMap{
+	"percent": func(p float64) string { return fmt.Sprintf("%.0f %%", 100*p) },
+	"money":   money,
+	"weight":  func(w float64) string { return strings.Replace(fmt.Sprintf("%+.1f", w), "-", "−", 1) },
+	"source": func(s string) string {
+		return map[string]string{"customer": "told by the customer", "seen": "seen", "measured": "measured"}[s]
+	},
+}).Parse(page))
+
+func money(currency string, v float64) string {
+	s := fmt.Sprintf("%.0f", math.Abs(v))
+	for i := len(s) - 3; i > 0; i -= 3 {
+		s = s[:i] + "," + s[i:]
+	}
+	return currency + " " + s
+}
+
+// HTML writes the record of a snapshot. digest is printed so that the paper can be compared with what is kept.
+func HTML(w io.Writer, s casework.Snapshot, digest string) error {
+	var chosen casework.SnapshotOption
+	for _, o := range s.Options {
+		if o.ID == s.Chosen {
+			chosen = o
+		}
+	}
+	var leader casework.SnapshotSuspect
+	if len(s.Suspects) > 0 {
+		leader = s.Suspects[0]
+	}
+	return tmpl.Execute(w, map[string]any{"S": s, "Chosen": chosen, "Leader": leader, "Digest": digest})
+}

@@ -1,0 +1,53 @@
+package store
+
+import (
+	"github.com/go-gormigrate/gormigrate/v2"
+	"gorm.io/gorm"
+)
+
+// migrations only ever grow at the end; a released one is never edited.
+var migrations = []*gormigrate.Migration{
+	{ID: "0001-cases", Migrate: script(
+		`CREATE TABLE cases (
+			id TEXT PRIMARY KEY, words TEXT NOT NULL, vehicle TEXT NOT NULL, customer TEXT NOT NULL, distance TEXT NOT NULL,
+			unit_id TEXT NOT NULL, unit_ver INTEGER NOT NULL, stage TEXT NOT NULL, access TEXT NOT NULL,
+			bay TEXT NOT NULL, owner TEXT NOT NULL, waits_for TEXT NOT NULL,
+			opened DATETIME NOT NULL, closed DATETIME, root TEXT NOT NULL, outcome TEXT NOT NULL, rev INTEGER NOT NULL)`,
+		`CREATE TABLE readings (
+			id TEXT PRIMARY KEY, case_id TEXT NOT NULL REFERENCES cases(id), seq INTEGER NOT NULL, key TEXT NOT NULL,
+			finding TEXT NOT NULL, state TEXT NOT NULL, source TEXT NOT NULL, stage TEXT NOT NULL, check_id TEXT NOT NULL,
+			value TEXT NOT NULL, note TEXT NOT NULL, likelihood TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL,
+			withdraws TEXT NOT NULL, UNIQUE (case_id, seq), UNIQUE (case_id, key))`,
+		`CREATE TABLE marks (
+			case_id TEXT NOT NULL REFERENCES cases(id), kind TEXT NOT NULL, ref TEXT NOT NULL, note TEXT NOT NULL,
+			person TEXT NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (case_id, kind, ref))`,
+		`CREATE TABLE decisions (
+			id TEXT PRIMARY KEY, case_id TEXT NOT NULL REFERENCES cases(id), seq INTEGER NOT NULL, option_id TEXT NOT NULL,
+			choice TEXT NOT NULL, words TEXT NOT NULL, ceiling TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL,
+			snapshot BLOB NOT NULL, digest TEXT NOT NULL, UNIQUE (case_id, seq))`,
+		`CREATE TABLE proofs (
+			case_id TEXT NOT NULL REFERENCES cases(id), item TEXT NOT NULL, result TEXT NOT NULL, note TEXT NOT NULL,
+			person TEXT NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (case_id, item))`,
+		`CREATE TABLE people (id TEXT PRIMARY KEY, name TEXT NOT NULL, role TEXT NOT NULL)`,
+		`CREATE TABLE settings (
+			id INTEGER PRIMARY KEY CHECK (id = 1), shop TEXT NOT NULL, currency TEXT NOT NULL, labour_rate REAL NOT NULL,
+			fluid_litre REAL NOT NULL, goodwill REAL NOT NULL, pressure TEXT NOT NULL, length TEXT NOT NULL, torque TEXT NOT NULL,
+			volume TEXT NOT NULL, temperature TEXT NOT NULL, distance TEXT NOT NULL, rev INTEGER NOT NULL)`,
+		// What was decided and read is history: the database itself refuses to rewrite it.
+		`CREATE TRIGGER readings_append_only BEFORE UPDATE ON readings BEGIN SELECT RAISE(ABORT, 'readings are append-only'); END`,
+		`CREATE TRIGGER readings_kept BEFORE DELETE ON readings BEGIN SELECT RAISE(ABORT, 'readings are append-only'); END`,
+		`CREATE TRIGGER decisions_frozen BEFORE UPDATE ON decisions BEGIN SELECT RAISE(ABORT, 'decisions are frozen'); END`,
+		`CREATE TRIGGER decisions_kept BEFORE DELETE ON decisions BEGIN SELECT RAISE(ABORT, 'decisions are frozen'); END`,
+	)},
+}
+
+func script(statements ...string) func(*gorm.DB) error {
+	return func(tx *gorm.DB) error {
+		for _, s := range statements {
+			if err := tx.Exec(s).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+}

@@ -1,0 +1,111 @@
+package store
+
+import "time"
+
+// Rows are the tables as they are; they never leave this package.
+
+type caseRow struct {
+	ID       string `gorm:"primaryKey"`
+	Words    string
+	Vehicle  string
+	Customer string
+	Distance string
+	UnitID   string
+	UnitVer  int
+	Stage    string
+	Access   string
+	Bay      string
+	Owner    string
+	WaitsFor string
+	Opened   time.Time
+	Closed   *time.Time
+	Root     string
+	Outcome  string
+	Rev      int
+}
+
+func (caseRow) TableName() string { return "cases" }
+
+type readingRow struct {
+	ID         string `gorm:"primaryKey"`
+	CaseID     string
+	Seq        int
+	Key        string
+	Finding    string
+	State      string
+	Source     string
+	Stage      string
+	CheckID    string
+	Value      string
+	Note       string
+	Likelihood string // JSON array or empty
+	Person     string
+	At         time.Time
+	Withdraws  string
+}
+
+func (readingRow) TableName() string { return "readings" }
+
+type markRow struct {
+	CaseID string `gorm:"primaryKey"`
+	Kind   string `gorm:"primaryKey"`
+	Ref    string `gorm:"primaryKey"`
+	Note   string
+	Person string
+	At     time.Time
+}
+
+func (markRow) TableName() string { return "marks" }
+
+type decisionRow struct {
+	ID       string `gorm:"primaryKey"`
+	CaseID   string
+	Seq      int
+	OptionID string
+	Choice   string
+	Words    string
+	Ceiling  string
+	Person   string
+	At       time.Time
+	Snapshot []byte
+	Digest   string
+}
+
+func (decisionRow) TableName() string { return "decisions" }
+
+type proofRow struct {
+	CaseID string `gorm:"primaryKey"`
+	Item   string `gorm:"primaryKey"`
+	Result string
+	Note   string
+	Person string
+	At     time.Time
+}
+
+func (proofRow) TableName() string { return "proofs" }
+
+type settingRow struct {
+	ID          int `gorm:"primaryKey"`
+	Shop        string
+	Currency    string
+	LabourRate  float64
+	FluidLitre  float64
+	Goodwill    float64
+	Pressure    string
+	Length      string
+	Torque      string
+	Volume      string
+	Temperature string
+	Distance    string
+	Rev         int
+}
+
+func (settingRow) TableName() string { return "settings" }
+
+type personRow struct {
+	ID   string `gorm:"primaryKey"`
+	Name string
+	Role string
+}
+
+func (personRow) TableName() string { return "people" }

@@ -1,0 +1,327 @@
+// Package store keeps cases in SQLite through GORM. One connection writes, several read; WAL and
+// full synchronisation, so that what was answered as saved survives a killed process.
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+
+	"innercompass/internal/casework"
+)
+
+// Store implements casework.Store.
+type Store struct {
+	write *gorm.DB
+	read  *gorm.DB
+}
+
+var _ casework.Store = (*Store)(nil)
+
+// Open opens or makes the data folder and brings its tables up to date.
+func Open(dir string) (*Store, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, fmt.Errorf("data folder: %w", err)
+	}
+	path := filepath.Join(dir, "compass.db")
+	dsn := "file:" + path + "?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=5000"
+	write, err := open(dsn+"&_txlock=immediate", 1)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", path, err)
+	}
+	if err := gormigrate.New(write, gormigrate.DefaultOptions, migrations).Migrate(); err != nil {
+		return nil, fmt.Errorf("%s: tables: %w", path, err)
+	}
+	read, err := open(dsn+"&_query_only=on", 4)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", path, err)
+	}
+	return &Store{write, read}, nil
+}
+
+func open(dsn string, connections int) (*gorm.DB, error) {
+	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true})
+	if err != nil {
+		return nil, err
+	}
+	sqlDB, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	sqlDB.SetMaxOpenConns(connections)
+	return db, nil
+}
+
+// Close closes all connections.
+func (s *Store) Close() error {
+	var errs []error
+	for _, db := range []*gorm.DB{s.read, s.write} {
+		sqlDB, err := db.DB()
+		if err == nil {
+			err = sqlDB.Close()
+		}
+		errs = append(errs, err)
+	}
+	return errors.Join(errs...)
+}
+
+// Cases returns every case with its history, newest first.
+func (s *Store) Cases(ctx context.Context) ([]casework.Case, error) {
+	var out []casework.Case
+	err := s.read.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var rows []caseRow
+		if err := tx.Order("opened DESC, id").Find(&rows).Error; err != nil {
+			return err
+		}
+		for _, r := range rows {
+			c, err := fill(tx, r)
+			if err != nil {
+				return err
+			}
+			out = append(out, c)
+		}
+		return nil
+	})
+	return out, err
+}
+
+// Case returns one case with its history.
+func (s *Store) Case(ctx context.Context, id string) (casework.Case, error) {
+	var out casework.Case
+	err := s.read.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var row caseRow
+		if err := tx.Where("id = ?", id).First(&row).Error; err != nil {
+			return notFound("case", id, err)
+		}
+		var err error
+		out, err = fill(tx, row)
+		return err
+	})
+	return out, err
+}
+
+func notFound(kind, id string, err error) error {
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return &casework.NotFoundError{Kind: kind, ID: id}
+	}
+	return err
+}
+
+func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
+	c := toCase(row)
+	var readings []readingRow
+	var marks []markRow
+	var decisions []decisionRow
+	var proofs []proofRow
+	for _, q := range []error{
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&readings).Error,
+		tx.Where("case_id = ?", row.ID).Order("at, ref").Find(&marks).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&decisions).Error,
+		tx.Where("case_id = ?", row.ID).Order("at, item").Find(&proofs).Error,
+	} {
+		if q != nil {
+			return c, q
+		}
+	}
+	for _, r := range readings {
+		reading, err := toReading(r)
+		if err != nil {
+			return c, err
+		}
+		c.Readings = append(c.Readings, reading)
+	}
+	for _, m := range marks {
+		c.Marks = append(c.Marks, casework.Mark{Kind: m.Kind, Ref: m.Ref, Note: m.Note, By: m.Person, At: m.At})
+	}
+	for _, d := range decisions {
+		c.Decisions = append(c.Decisions, casework.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest})
+	}
+	for _, p := range proofs {
+		c.Proofs = append(c.Proofs, casework.Proof{Item: p.Item, Result: p.Result, Note: p.Note, By: p.Person, At: p.At})
+	}
+	return c, nil
+}
+
+// CreateCase stores a new case with the readings that it comes with.
+func (s *Store) CreateCase(ctx context.Context, c casework.Case) error {
+	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		row := fromCase(c)
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return addReadings(tx, c.ID, c.Readings)
+	})
+}
+
+// SaveCase writes the plain columns, if nobody else has since revision rev.
+func (s *Store) SaveCase(ctx context.Context, c casework.Case, rev int) error {
+	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		res := tx.Table("cases").Where("id = ? AND rev = ?", c.ID, rev).Updates(map[string]any{
+			"words": c.Words, "vehicle": c.Vehicle, "customer": c.Customer, "distance": c.Distance, "stage": c.Stage, "access": c.Access,
+			"bay": c.Bay, "owner": c.Owner, "waits_for": c.WaitsFor, "closed": c.Closed, "root": c.Root, "outcome": c.Outcome, "rev": rev + 1,
+		})
+		if res.Error == nil && res.RowsAffected == 0 {
+			return casework.ErrChanged
+		}
+		return res.Error
+	})
+}
+
+// change runs f and raises the revision of the case in one transaction.
+func (s *Store) change(ctx context.Context, caseID string, f func(tx *gorm.DB) error) error {
+	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		res := tx.Exec("UPDATE cases SET rev = rev + 1 WHERE id = ?", caseID)
+		if res.Error != nil {
+			return res.Error
+		}
+		if res.RowsAffected == 0 {
+			return &casework.NotFoundError{Kind: "case", ID: caseID}
+		}
+		return f(tx)
+	})
+}
+
+// AddReadings appends readings; all or none.
+func (s *Store) AddReadings(ctx context.Context, caseID string, readings []casework.Reading) error {
+	return s.change(ctx, caseID, func(tx *gorm.DB) error { return addReadings(tx, caseID, readings) })
+}
+
+func addReadings(tx *gorm.DB, caseID string, readings []casework.Reading) error {
+	var last int
+	if err := tx.Raw("SELECT COALESCE(MAX(seq), 0) FROM readings WHERE case_id = ?", caseID).Scan(&last).Error; err != nil {
+		return err
+	}
+	for i, r := range readings {
+		r.Seq = last + 1 + i
+		row, err := fromReading(caseID, r)
+		if err != nil {
+			return err
+		}
+		if err := tx.Create(&row).Error; err != nil {
+			if strings.Contains(err.Error(), "readings.case_id, readings.key") {
+				return casework.ErrRepeated
+			}
+			return err
+		}
+	}
+	return nil
+}
+
+// AddMark sets or, with undo, removes a mark.
+func (s *Store) AddMark(ctx context.Context, caseID string, m casework.Mark, undo bool) error {
+	return s.change(ctx, caseID, func(tx *gorm.DB) error {
+		if err := tx.Exec("DELETE FROM marks WHERE case_id = ? AND kind = ? AND ref = ?", caseID, m.Kind, m.Ref).Error; err != nil || undo {
+			return err
+		}
+		return tx.Create(&markRow{caseID, m.Kind, m.Ref, m.Note, m.By, m.At}).Error
+	})
+}
+
+// AddDecision freezes a decision.
+func (s *Store) AddDecision(ctx context.Context, caseID string, d casework.Decision) error {
+	return s.change(ctx, caseID, func(tx *gorm.DB) error {
+		var last int
+		if err := tx.Raw("SELECT COALESCE(MAX(seq), 0) FROM decisions WHERE case_id = ?", caseID).Scan(&last).Error; err != nil {
+			return err
+		}
+		return tx.Create(&decisionRow{d.ID, caseID, last + 1, d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest}).Error
+	})
+}
+
+// SetProof notes the result of one item of the proof.
+func (s *Store) SetProof(ctx context.Context, caseID string, p casework.Proof) error {
+	return s.change(ctx, caseID, func(tx *gorm.DB) error {
+		if err := tx.Exec("DELETE FROM proofs WHERE case_id = ? AND item = ?", caseID, p.Item).Error; err != nil {
+			return err
+		}
+		return tx.Create(&proofRow{caseID, p.Item, p.Result, p.Note, p.By, p.At}).Error
+	})
+}
+
+// Settings returns the shop's settings, the defaults in a new folder.
+func (s *Store) Settings(ctx context.Context) (casework.Settings, error) {
+	var row settingRow
+	err := s.read.WithContext(ctx).Where("id = 1").First(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return casework.DefaultSettings(), nil
+	}
+	return casework.Settings{Shop: row.Shop, Currency: row.Currency, LabourRate: row.LabourRate, FluidLitre: row.FluidLitre, Goodwill: row.Goodwill, Pressure: row.Pressure,
+		Length: row.Length, Torque: row.Torque, Volume: row.Volume, Temperature: row.Temperature, Distance: row.Distance, Rev: row.Rev}, err
+}
+
+// SaveSettings writes the settings if nobody else has since revision rev.
+func (s *Store) SaveSettings(ctx context.Context, n casework.Settings, rev int) error {
+	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var now int
+		if err := tx.Raw("SELECT COALESCE(MAX(rev), 0) FROM settings").Scan(&now).Error; err != nil {
+			return err
+		}
+		if now != rev {
+			return casework.ErrChanged
+		}
+		if err := tx.Exec("DELETE FROM settings WHERE id = 1").Error; err != nil {
+			return err
+		}
+		return tx.Create(&settingRow{1, n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance, rev + 1}).Error
+	})
+}
+
+// People returns who works in the shop, by name.
+func (s *Store) People(ctx context.Context) ([]casework.Person, error) {
+	var rows []personRow
+	if err := s.read.WithContext(ctx).Order("name").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]casework.Person, len(rows))
+	for i, r := range rows {
+		out[i] = casework.Person(r)
+	}
+	return out, nil
+}
+
+// AddPerson adds someone to the shop.
+func (s *Store) AddPerson(ctx context.Context, p casework.Person) error {
+	row := personRow(p)
+	return s.write.WithContext(ctx).Create(&row).Error
+}
+
+func toCase(r caseRow) casework.Case {
+	return casework.Case{ID: r.ID, Words: r.Words, Vehicle: r.Vehicle, Customer: r.Customer, Distance: r.Distance, UnitID: r.UnitID, UnitVer: r.UnitVer, Stage: r.Stage,
+		Access: r.Access, Bay: r.Bay, Owner: r.Owner, WaitsFor: r.WaitsFor, Opened: r.Opened, Closed: r.Closed, Root: r.Root, Outcome: r.Outcome, Rev: r.Rev}
+}
+
+func fromCase(c casework.Case) caseRow {
+	return caseRow{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, UnitID: c.UnitID, UnitVer: c.UnitVer, Stage: c.Stage,
+		Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev}
+}
+
+func toReading(r readingRow) (casework.Reading, error) {
+	out := casework.Reading{ID: r.ID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, Check: r.CheckID,
+		Value: r.Value, Note: r.Note, By: r.Person, At: r.At, Withdraws: r.Withdraws}
+	if r.Likelihood == "" {
+		return out, nil
+	}
+	return out, json.Unmarshal([]byte(r.Likelihood), &out.Likelihood)
+}
+
+func fromReading(caseID string, r casework.Reading) (readingRow, error) {
+	likelihood := ""
+	if r.Likelihood != nil {
+		data, err := json.Marshal(r.Likelihood)
+		if err != nil {
+			return readingRow{}, err
+		}
+		likelihood = string(data)
+	}
+	return readingRow{ID: r.ID, CaseID: caseID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, CheckID: r.Check,
+		Value: r.Value, Note: r.Note, Likelihood: likelihood, Person: r.By, At: r.At, Withdraws: r.Withdraws}, nil
+}
