@@ -162,7 +162,7 @@ func (r *Road) hold(f faultmap.Row, rangeID string, seen map[faultmap.Cell]strin
 		out.Mark = "agrees"
 	case conflict:
 		out.Mark = "conflict"
-	case looked:
+	case looked && out.Text == "":
 		out.Mark = "quiet"
 	}
 	return out

@@ -1,0 +1,46 @@
+import { ChakraProvider } from "@chakra-ui/react";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { createBrowserRouter } from "react-router";
+import { RouterProvider } from "react-router/dom";
+import { isAway } from "../api/client";
+import { FloorPage } from "../features/floor/FloorPage";
+import { Loading } from "../shared/states";
+import { RouteProblem } from "./RouteProblem";
+import { Shell } from "./Shell";
+import { system } from "./theme";
+
+const client = new QueryClient({
+  defaultOptions: {
+    // The app is on this machine or in this shop: whether the internet is there says nothing about it.
+    queries: { networkMode: "always", staleTime: 5000, retry: (n, e) => isAway(e) && n < 3, retryDelay: (n) => 400 * 2 ** n },
+    mutations: { networkMode: "always", retry: (n, e) => isAway(e) && n < 20, retryDelay: (n) => Math.min(5000, 300 * 2 ** n) },
+  },
+});
+
+const router = createBrowserRouter([
+  {
+    path: "/",
+    Component: Shell,
+    ErrorBoundary: RouteProblem,
+    HydrateFallback: () => <Loading what="the page" />,
+    children: [
+      { index: true, Component: FloorPage },
+      { path: "take-in", lazy: async () => ({ Component: (await import("../features/floor/TakeInPage")).TakeInPage }) },
+      { path: "cases/:id/:stage?", lazy: async () => ({ Component: (await import("../features/case/CasePage")).CasePage }) },
+      { path: "units", lazy: async () => ({ Component: (await import("../features/unit/UnitsPage")).UnitsPage }) },
+      { path: "units/:id/:part?", lazy: async () => ({ Component: (await import("../features/unit/UnitPage")).UnitPage }) },
+      { path: "settings", lazy: async () => ({ Component: (await import("../features/settings/SettingsPage")).SettingsPage }) },
+      { path: "*", Component: RouteProblem },
+    ],
+  },
+]);
+
+export function App() {
+  return (
+    <ChakraProvider value={system}>
+      <QueryClientProvider client={client}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </ChakraProvider>
+  );
+}

@@ -1,0 +1,77 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useIsMutating, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { NavLink, Outlet, useNavigate } from "react-router";
+import { KeysPanel } from "./KeysPanel";
+
+const places = [
+  { to: "/", label: "Floor" },
+  { to: "/units", label: "Units" },
+  { to: "/settings", label: "Settings" },
+];
+
+function Mark() {
+  return (
+    <svg viewBox="0 0 24 24" width="24" height="24" aria-hidden>
+      <circle cx="12" cy="12" r="10.5" fill="none" stroke="currentColor" strokeWidth="1.6" />
+      <path d="M17 6.5 13.4 13.4 6.5 17 10.6 10.6Z" fill="var(--chakra-colors-brass)" />
+      <circle cx="12" cy="12" r="1.7" fill="currentColor" />
+    </svg>
+  );
+}
+
+/** Listens for changes made on other pages and says whether the server is there. */
+function useServer() {
+  const client = useQueryClient();
+  const [away, setAway] = useState(false);
+  useEffect(() => {
+    const events = new EventSource("/api/events");
+    events.onopen = () => setAway(false);
+    events.onerror = () => setAway(true);
+    events.addEventListener("changed", (e) => {
+      const id = (e as MessageEvent<string>).data;
+      if (client.isMutating() === 0) void client.invalidateQueries({ queryKey: id === "settings" ? ["settings"] : ["case", id] });
+      void client.invalidateQueries({ queryKey: ["cases"] });
+    });
+    return () => events.close();
+  }, [client]);
+  return away;
+}
+
+export function Shell() {
+  const navigate = useNavigate();
+  const away = useServer();
+  const saving = useIsMutating() > 0;
+  const [keys, setKeys] = useState(false);
+  useHotkeys("shift+slash", () => setKeys((k) => !k), { useKey: false });
+  useHotkeys("g>f", () => navigate("/"));
+  useHotkeys("g>u", () => navigate("/units"));
+  useHotkeys("g>s", () => navigate("/settings"));
+  return (
+    <Box minH="100vh" display="flex" flexDir="column">
+      <Flex as="header" align="center" gap={{ base: "3", md: "5" }} px={{ base: "3", md: "5" }} h="48px" borderBottomWidth="1px" borderColor="line">
+        <Flex align="center" gap="3" fontWeight="700" fontSize="16px"><Mark /><Text whiteSpace="nowrap">Inner Compass</Text></Flex>
+        <Flex as="nav" aria-label="Places" gap="1" h="full">
+          {places.map((p) => (
+            <NavLink key={p.to} to={p.to} end={p.to === "/"}>
+              {({ isActive }) => (
+                <Flex align="center" h="full" px="2.5" borderBottomWidth="2px" borderColor={isActive ? "brass" : "transparent"} color={isActive ? "ink" : "ink2"} fontWeight={isActive ? "600" : "400"}>
+                  {p.label}
+                </Flex>
+              )}
+            </NavLink>
+          ))}
+        </Flex>
+        <Flex ml="auto" align="center" gap="3" color="ink2" fontSize="13.5px">
+          <Text role="status" color={away ? "fault" : "ink2"} fontWeight={away ? "700" : "400"}>
+            {away ? "Server away: kept here, trying again" : saving ? "Saving …" : ""}
+          </Text>
+          <button type="button" onClick={() => setKeys(true)} aria-label="Keys of this place" style={{ minWidth: 44, minHeight: 44 }}><kbd>?</kbd></button>
+        </Flex>
+      </Flex>
+      <Outlet />
+      {keys && <KeysPanel close={() => setKeys(false)} />}
+    </Box>
+  );
+}

@@ -1,0 +1,59 @@
+import { createSystem, defaultConfig, defineConfig, defineRecipe } from "@chakra-ui/react";
+
+const both = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
+
+const button = defineRecipe({
+  base: { fontWeight: "600", borderRadius: "6px", minH: "44px", px: "14px", fontSize: "15px", _focusVisible: { outline: "2px solid", outlineColor: "brass", outlineOffset: "2px" } },
+  variants: {
+    variant: {
+      solid: { bg: "ink", color: "page", _hover: { bg: "ink2" }, _disabled: { opacity: 0.5 } },
+      outline: { bg: "transparent", color: "ink", borderWidth: "1px", borderColor: "slate", _hover: { bg: "brassSoft" } },
+      ghost: { bg: "transparent", color: "ink", _hover: { bg: "brassSoft" } },
+    },
+    size: { sm: { minH: "44px", h: "44px" }, md: { minH: "44px", h: "44px" } },
+  },
+  defaultVariants: { variant: "outline", size: "md" },
+});
+
+const field = { bg: "panel", color: "ink", borderColor: "slate", minH: "44px", fontSize: "15px", _focusVisible: { outlineColor: "brass", borderColor: "brass", outlineWidth: "2px" }, _placeholder: { color: "ink2" } };
+
+export const system = createSystem(
+  defaultConfig,
+  defineConfig({
+    globalCss: {
+      html: { bg: "page", color: "ink", fontFamily: "'Archivo Variable', system-ui, sans-serif", fontVariantNumeric: "tabular-nums", fontSize: "16px" },
+      body: { bg: "page", color: "ink", fontSize: "14.5px", lineHeight: "1.35" },
+      "*:focus-visible": { outline: "2px solid", outlineColor: "brass", outlineOffset: "1px" },
+      "kbd": { fontFamily: "inherit", fontSize: "12px", borderWidth: "1px", borderColor: "slate", borderRadius: "3px", px: "4px" },
+      "*, *::before, *::after": { "@media (prefers-reduced-motion: reduce)": { transition: "none !important", animation: "none !important" } },
+      "header, nav, [data-noprint]": { "@media print": { display: "none !important" } },
+    },
+    theme: {
+      tokens: { fonts: { body: { value: "'Archivo Variable', system-ui, sans-serif" }, heading: { value: "'Archivo Variable', system-ui, sans-serif" } } },
+      semanticTokens: {
+        colors: {
+          page: both("#F7F5F0", "#12181D"),
+          panel: both("#FFFFFF", "#1A2228"),
+          ink: both("#1C262D", "#ECE7DC"),
+          ink2: both("#56626B", "#9BA8B0"),
+          line: both("#DDD8CD", "#2C3840"),
+          slate: both("#A9B4BA", "#51616B"),
+          brass: both("#B07A1E", "#E3AC4B"),
+          brassSoft: both("#F3E6CB", "#3A3018"),
+          fault: both("#A2342D", "#F08A7F"),
+          faultSoft: both("#F3E4E1", "#2B2326"),
+          window: both("#CFE3DC", "#24453F"),
+          good: both("#2F6B58", "#7CC4AD"),
+          bg: { DEFAULT: both("#F7F5F0", "#12181D"), panel: both("#FFFFFF", "#1A2228") },
+          fg: { DEFAULT: both("#1C262D", "#ECE7DC"), muted: both("#56626B", "#9BA8B0") },
+          border: { DEFAULT: both("#DDD8CD", "#2C3840") },
+        },
+      },
+      recipes: {
+        button,
+        input: defineRecipe({ variants: { variant: { outline: field } } }),
+        textarea: defineRecipe({ variants: { variant: { outline: field } } }),
+      },
+    },
+  }),
+);

@@ -1,0 +1,105 @@
+import { Box, Button, Drawer, Flex, Grid, Portal, Text, useBreakpointValue } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { useNavigate, useParams } from "react-router";
+import type { Case } from "../../api/client";
+import { caseQuery } from "../../api/queries";
+import { stages } from "../../shared/format";
+import { Loading, Problem } from "../../shared/states";
+import { CaseHead } from "./CaseHead";
+import { ChecksStage } from "./ChecksStage";
+import { ComplaintStage } from "./ComplaintStage";
+import { DecisionStage } from "./DecisionStage";
+import { HeadingPanel } from "./HeadingPanel";
+import { ProofStage } from "./ProofStage";
+import { RoadStage } from "./RoadStage";
+import { Suspects } from "./Suspects";
+import { TeardownStage } from "./TeardownStage";
+import { Trail } from "./Trail";
+import { CaseContext, newKey, useCaseActions, useWorker } from "./useCase";
+
+const work: Record<string, () => ReactNode> = {
+  complaint: ComplaintStage, road: RoadStage, checks: ChecksStage, teardown: TeardownStage, decision: DecisionStage, proof: ProofStage,
+};
+
+export function CasePage() {
+  const { id = "", stage } = useParams();
+  const { data, error, refetch } = useQuery(caseQuery(id));
+  if (error && !data) return <Box as="main" px="5"><Problem error={error} retry={() => void refetch()} /></Box>;
+  if (!data) return <Loading what="the case" />;
+  return <OpenCase key={id} shown={data} stage={stage && stages.includes(stage) ? stage : data.stage} />;
+}
+
+function useCaseKeys(shown: Case, actions: ReturnType<typeof useCaseActions>) {
+  const navigate = useNavigate();
+  useHotkeys("1,2,3,4,5,6", (e) => navigate(`/cases/${shown.id}/${stages[Number(e.key) - 1]}`));
+  useHotkeys("z", () => {
+    const last = shown.trail.reduce<(typeof shown.trail)[number] | undefined>((a, b) => (!a || b.at > a.at ? b : a), undefined);
+    if (last && !shown.closed) actions.read.mutate([{ key: newKey(), withdraws: last.id }]);
+  });
+}
+
+function OpenCase({ shown, stage }: { shown: Case; stage: string }) {
+  const actions = useCaseActions(shown.id);
+  const by = useWorker();
+  useCaseKeys(shown, actions);
+  const Work = work[stage] ?? ChecksStage;
+  const failed = [actions.read, actions.update, actions.mark, actions.put, actions.proof, actions.close].find((a) => a.isError);
+  const middle = (
+    <Box as="main" minW="0" px={{ base: "3", md: "5" }} py="4" overflowX="auto">
+      {failed && <Problem error={failed.error} />}
+      <Work />
+    </Box>
+  );
+  return (
+    <CaseContext.Provider value={{ shown, actions, by }}>
+      <CaseHead stage={stage} />
+      {stage === "decision" ? middle : <Zones middle={middle} />}
+    </CaseContext.Provider>
+  );
+}
+
+/** Three zones side by side where there is room; drawers at the sides where there is not. */
+function Zones({ middle }: { middle: ReactNode }) {
+  const wide = useBreakpointValue({ base: false, xl: true }, { ssr: false });
+  const right = <><HeadingPanel /><Suspects /></>;
+  if (wide) {
+    return (
+      <Grid templateColumns="280px minmax(0, 1fr) 312px" flex="1">
+        <Box as="aside" aria-label="Trail" borderRightWidth="1px" borderColor="line" py="3"><Trail /></Box>
+        {middle}
+        <Box as="aside" aria-label="Heading and suspects" borderLeftWidth="1px" borderColor="line">{right}</Box>
+      </Grid>
+    );
+  }
+  return (
+    <Box>
+      <Flex gap="2" px="3" py="2" borderBottomWidth="1px" borderColor="line">
+        <Side label="Trail" placement="start"><Trail /></Side>
+        <Side label="Heading and suspects" placement="end">{right}</Side>
+      </Flex>
+      {middle}
+    </Box>
+  );
+}
+
+function Side({ label, placement, children }: { label: string; placement: "start" | "end"; children: ReactNode }) {
+  return (
+    <Drawer.Root placement={placement} size="xs">
+      <Drawer.Trigger asChild><Button ml={placement === "end" ? "auto" : undefined}>{label}</Button></Drawer.Trigger>
+      <Portal>
+        <Drawer.Backdrop />
+        <Drawer.Positioner>
+          <Drawer.Content bg="page" overflowY="auto" maxW="340px">
+            <Flex justify="space-between" align="center" px="4" py="2">
+              <Drawer.Title asChild><Text fontWeight="700">{label}</Text></Drawer.Title>
+              <Drawer.CloseTrigger asChild position="static"><Button variant="ghost">Close</Button></Drawer.CloseTrigger>
+            </Flex>
+            {children}
+          </Drawer.Content>
+        </Drawer.Positioner>
+      </Portal>
+    </Drawer.Root>
+  );
+}

@@ -1,0 +1,69 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useHotkeys } from "react-hotkeys-hook";
+import { useNavigate } from "react-router";
+import type { Schemas } from "../../api/client";
+import { settingsQuery } from "../../api/queries";
+import { accessNames, minutes, money } from "../../shared/format";
+import { LargeRose } from "../../shared/Rose";
+import { useCase } from "./useCase";
+
+type Advice = Schemas["Advice"];
+
+const target = (id: string, a: Advice) => (a.drive ? `/cases/${id}/road?cell=${a.drive}` : `/cases/${id}/checks?check=${encodeURIComponent(a.check)}`);
+
+function Best({ advice }: { advice: Advice }) {
+  const { shown, actions } = useCase();
+  const navigate = useNavigate();
+  const { data: settings } = useQuery(settingsQuery);
+  const start = () => navigate(target(shown.id, advice));
+  useHotkeys("h", start);
+  return (
+    <Box>
+      <Text as="h2" fontSize="17px" fontWeight="700" lineHeight="1.25">Next: {advice.title}</Text>
+      <Text color="ink2" fontSize="13.5px" mt="1">{advice.tells}</Text>
+      <Text fontSize="13.5px" mt="1">{advice.why}</Text>
+      <Flex gap="4" mt="2" fontSize="13.5px" wrap="wrap">
+        <b>{minutes(advice.minutes)}</b>
+        {advice.climb > 0 && <Text>needs <b>{accessNames[advice.access]}</b>, {minutes(advice.climb)}</Text>}
+        <Text>saves about <b>{money(settings?.currency ?? "", advice.saves)}</b></Text>
+      </Flex>
+      {advice.cautions.filter((c) => c.hazard === "high").map((c) => <Text key={c.title} mt="2" fontSize="13px" color="fault"><b>Caution.</b> {c.title}</Text>)}
+      <Flex gap="2" mt="3">
+        <Button variant="solid" onClick={start}>Start <kbd>h</kbd></Button>
+        <Button onClick={() => actions.mark.mutate({ check: advice.check, kind: "skip" })}>Not possible here</Button>
+      </Flex>
+    </Box>
+  );
+}
+
+/** What to do next and why, under the rose. */
+export function HeadingPanel() {
+  const { shown } = useCase();
+  const navigate = useNavigate();
+  const [best, ...others] = shown.heading.best;
+  return (
+    <Box px="4" pt="2" pb="4">
+      <LargeRose rose={shown.rose} />
+      <Box mt="2">
+        {shown.closed ? <Text as="h2" fontSize="17px" fontWeight="700">The case is closed</Text> : best ? <Best key={best.check} advice={best} /> : (
+          <Box>
+            <Text as="h2" fontSize="17px" fontWeight="700">Stop checking</Text>
+            <Text color="ink2" fontSize="13.5px">{shown.heading.stop}</Text>
+            <Button mt="3" variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>To the decision</Button>
+          </Box>
+        )}
+        {!shown.closed && others.length > 0 && (
+          <Box mt="3" fontSize="13.5px">
+            <Text color="ink2">or</Text>
+            {others.map((a) => (
+              <button key={a.check} type="button" style={{ display: "block", minHeight: 44, textAlign: "left" }} onClick={() => navigate(target(shown.id, a))}>
+                <u>{a.title}</u>, {minutes(a.minutes + a.climb)}
+              </button>
+            ))}
+          </Box>
+        )}
+      </Box>
+    </Box>
+  );
+}

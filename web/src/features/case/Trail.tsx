@@ -1,0 +1,68 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Eye, MessageSquare, Ruler } from "lucide-react";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { percent, signed, sourceNames, stageNames } from "../../shared/format";
+import { newKey, useCase } from "./useCase";
+
+type Item = Schemas["TrailItem"];
+
+const icons = { customer: MessageSquare, seen: Eye, measured: Ruler };
+
+/** The bar shows how much a reading weighs for the leader; hatching and the minus sign show that it speaks against. */
+function Weight({ value }: { value: number }) {
+  const width = Math.min(30, Math.abs(value) * 2.2);
+  return (
+    <Flex align="center" gap="2" w="78px" flexShrink={0} justify="flex-end">
+      <Box h="8px" w={`${width}px`} bg={value >= 0 ? "slate" : undefined} aria-hidden
+        backgroundImage={value < 0 ? "repeating-linear-gradient(135deg, var(--chakra-colors-fault) 0 2px, transparent 2px 4px)" : undefined} />
+      <Text w="38px" textAlign="right" fontSize="13.5px">{Math.abs(value) < 0.05 ? "0.0" : signed(value)}</Text>
+    </Flex>
+  );
+}
+
+function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => void }) {
+  const { shown, actions } = useCase();
+  const Icon = icons[item.source as keyof typeof icons] ?? Eye;
+  return (
+    <Box bg={open ? "brassSoft" : undefined}>
+      <button type="button" aria-expanded={open} onClick={toggle} style={{ width: "100%", textAlign: "left" }}>
+        <Flex px="4" py="1.5" gap="2.5" align="center" minH="44px">
+          <Icon size={15} aria-label={sourceNames[item.source]} style={{ flexShrink: 0 }} />
+          <Text flex="1" minW="0" fontSize="13.5px" lineHeight="1.25" overflowWrap="anywhere">
+            {item.title}: <b>{item.stateTitle}</b>
+            {item.unexplained && <Text as="span" color="fault"> · left over</Text>}
+            {item.hangsOn && <Text as="span" color="ink2"> · it hangs on this</Text>}
+          </Text>
+          <Weight value={item.weight} />
+        </Flex>
+      </button>
+      {open && (
+        <Box px="4" pb="2" pl="10" fontSize="13px" color="ink2">
+          {item.value && <Text>{item.value}</Text>}
+          <Text>{[item.by, new Date(item.at).toLocaleString("en", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })].filter(Boolean).join(", ")}</Text>
+          <Text color="ink">If this were wrong: <b>{item.withoutLeader}</b> leads with {percent(item.withoutShare)} %; the present leader has {percent(item.leaderWithout)} %.</Text>
+          {!shown.closed && <Button variant="ghost" px="0" onClick={() => actions.read.mutate([{ key: newKey(), withdraws: item.id }])}><u>Withdraw this reading</u></Button>}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+export function Trail() {
+  const { shown } = useCase();
+  const [open, setOpen] = useState("");
+  if (shown.trail.length === 0) return <Text px="4" color="ink2">No readings yet. Each one that is made stands here with what it weighs.</Text>;
+  const groups = Object.keys(stageNames).map((s) => ({ stage: s, items: shown.trail.filter((t) => t.stage === s) })).filter((g) => g.items.length > 0);
+  return (
+    <Box>
+      {groups.map((g) => (
+        <Box key={g.stage} mb="2">
+          <Flex px="4" py="1" color="ink2" fontSize="13px" fontWeight="600" justify="space-between"><Text as="h2">{stageNames[g.stage]}</Text><Text aria-hidden fontWeight="400">dB</Text></Flex>
+          {g.items.map((t) => <Row key={t.id} item={t} open={open === t.id} toggle={() => setOpen(open === t.id ? "" : t.id)} />)}
+        </Box>
+      ))}
+      {shown.surprise.sentence && <Text px="4" py="2" fontSize="13.5px" borderTopWidth="1px" borderColor="line" color={shown.surprise.outside ? "fault" : "ink"}>{shown.surprise.sentence}</Text>}
+    </Box>
+  );
+}
