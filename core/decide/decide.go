@@ -47,6 +47,7 @@ type Row struct {
 // Comparison is the options in order, the cheapest in expectation first.
 type Comparison struct {
 	Rows      []Row
+	Headline  string // what to do, or that it is too early, in words
 	BreakEven BreakEven
 }
 
@@ -59,7 +60,11 @@ type BreakEven struct {
 }
 
 // minShare is the share of suspicion below which an option for it is not worth a row.
-const minShare = 0.03
+const minShare = 0.1
+
+// settled is the chance of cure under which the cheapest option is no recommendation: paying little for
+// what most likely fails is cheap only on paper.
+const settled = 0.5
 
 // Compare evaluates the options of a network for a ranking, from where the vehicle stands. Only
 // options that cure something suspected are kept, besides those of the schools exchange,
@@ -80,8 +85,19 @@ func Compare(n *diagnose.Network, ranking diagnose.Ranking, from unitsheet.Acces
 	if len(out.Rows) > 8 {
 		out.Rows = out.Rows[:8]
 	}
+	out.Headline = headline(out.Rows)
 	out.BreakEven = breakEven(out.Rows)
 	return out
+}
+
+func headline(rows []Row) string {
+	if len(rows) == 0 {
+		return "No option is known for these suspects."
+	}
+	if best := rows[0]; best.Cured < settled {
+		return fmt.Sprintf("Too early to decide: the cheapest option leaves %.0f of 100 such vehicles uncured.", 100*(1-best.Cured))
+	}
+	return rows[0].Option.Title
 }
 
 func evaluate(n *diagnose.Network, o diagnose.Option, post map[string]float64, from unitsheet.Access, rates Rates) Row {

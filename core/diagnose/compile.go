@@ -239,8 +239,10 @@ func (n *Network) addRoad() {
 	}
 }
 
+// cellTitle names a cell as a practitioner would say it.
 func (n *Network) cellTitle(temp string, c faultmap.Cell) string {
-	return fmt.Sprintf("%s, %s, %s", c.Range, faultmap.Info(c.Behaviour).Title, temp)
+	words := map[faultmap.Behaviour]string{faultmap.Engages: "%s engages", faultmap.Drives: "%s drives", faultmap.Shift: "Shift into %s", faultmap.Slips: "%s under load", faultmap.Brakes: "%s engine braking"}
+	return fmt.Sprintf(words[c.Behaviour], c.Range) + ", " + temp
 }
 
 func (n *Network) addDrives() {

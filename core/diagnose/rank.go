@@ -271,7 +271,8 @@ func (e *evidence) surprise(leader int) Surprise {
 			straw += log(1 - strawAbnormal)
 		} else {
 			straw += log(strawAbnormal / float64(len(dist)-1))
-			if dist[s] < 2*e.n.baseline[f][s] {
+			// What is common in any vehicle needs no explanation.
+			if b := e.n.baseline[f][s]; b <= 0.1 && dist[s] < 2*b {
 				out.Unexplained = append(out.Unexplained, e.readings[last].ID)
 			}
 		}

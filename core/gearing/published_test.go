@@ -72,3 +72,21 @@ func TestTorqueDividesByLeverArms(t *testing.T) {
 		t.Errorf("intermediate clutch carries %v while its freewheel overruns", r.Torques["IC"])
 	}
 }
+
+// Lever of a compound set in textbooks on the lever analogy: carrier and ring one apart, the small sun
+// at zR/zS1 from the carrier on the ring's side, the large sun at zR/zS2 on the other.
+func TestLeverOfACompoundSet(t *testing.T) {
+	train := fourSpeed()
+	var states []Solution
+	for _, on := range [][]string{{"RC", "LB"}, {"FC"}, {"FC", "IC"}, {"FC", "IC", "DC"}, {"IC", "DC", "OB"}} {
+		states = append(states, solve(t, train, State{Applied: on}))
+	}
+	at := map[string]float64{}
+	for _, p := range Lever("ring", []string{"engine", "turbine", "S1", "S2", "carrier", "ring"}, states) {
+		at[p.Member] = p.Position
+	}
+	unit := at["ring"] - at["carrier"]
+	if len(at) != 4 || math.Abs((at["S1"]-at["carrier"])/unit-72.0/30) > 1e-9 || math.Abs((at["S2"]-at["carrier"])/unit+72.0/36) > 1e-9 {
+		t.Errorf("lever %v", at)
+	}
+}

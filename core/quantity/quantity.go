@@ -48,7 +48,11 @@ func (q Quantity) Format(unit string) string {
 		}
 		u = all[0]
 	}
-	s := strconv.FormatFloat((q.SI-u.Offset)/u.Factor, 'f', u.Decimals, 64)
+	v, decimals := (q.SI-u.Offset)/u.Factor, u.Decimals
+	if decimals == 1 && math.Abs(v) >= 99.95 {
+		decimals = 0 // a fourth digit is more than any gauge of the trade reads
+	}
+	s := strconv.FormatFloat(v, 'f', decimals, 64)
 	if u.Symbol == "" {
 		return s
 	}

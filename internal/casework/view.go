@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -331,18 +332,36 @@ func normalDistance(text string) (string, error) {
 		return "", nil
 	}
 	if strings.HasSuffix(t, "h") && !strings.HasSuffix(t, "km/h") {
-		q, err := quantity.Parse(t, quantity.Time, "h")
+		q, err := quantity.Parse(plain(t), quantity.Time, "h")
 		if err == nil && q.SI >= 0 {
 			h, _ := q.In("h")
-			return fmt.Sprintf("%.0f h", h), nil
+			return grouped(h) + " h", nil
 		}
 	}
-	q, err := quantity.Parse(strings.ReplaceAll(t, ",", ""), quantity.Distance, "km")
+	q, err := quantity.Parse(plain(t), quantity.Distance, "km")
 	if err != nil || q.SI < 0 || q.SI > 1e10 {
 		return "", &FieldError{"distance", fmt.Sprintf("%q", text), "a distance such as 142000 km or 88,000 mi, or running hours such as 6120 h"}
 	}
+	unit := "km"
 	if strings.Contains(t, "mi") {
-		return q.Format("mi"), nil
+		unit = "mi"
 	}
-	return q.Format("km"), nil
+	v, err := q.In(unit)
+	return grouped(v) + " " + unit, err
+}
+
+// plain takes out what only groups digits: commas and the spaces between them.
+func plain(t string) string {
+	return digitSpace.ReplaceAllString(strings.ReplaceAll(t, ",", ""), "$1$2")
+}
+
+var digitSpace = regexp.MustCompile(`(\d)[ \x{202f}\x{a0}](\d)`)
+
+// grouped writes a whole number with commas between thousands.
+func grouped(v float64) string {
+	s := fmt.Sprintf("%.0f", v)
+	for i := len(s) - 3; i > 0; i -= 3 {
+		s = s[:i] + "," + s[i:]
+	}
+	return s
 }

@@ -150,7 +150,7 @@ func resultView(r instrument.Result, v casework.CheckView) gen.Result {
 }
 
 func optionsView(c decide.Comparison, s casework.Settings) gen.Options {
-	return gen.Options{Currency: s.Currency, Sentence: c.BreakEven.Sentence, Rows: list(c.Rows, func(r decide.Row) gen.OptionRow {
+	return gen.Options{Currency: s.Currency, Headline: c.Headline, Sentence: c.BreakEven.Sentence, Rows: list(c.Rows, func(r decide.Row) gen.OptionRow {
 		return gen.OptionRow{ID: r.Option.ID, Title: r.Option.Title, School: r.Option.School, Note: r.Option.Note, Access: r.Option.Access, Labour: r.Labour, Parts: r.Parts, Fluid: r.Fluid,
 			Sure: r.Sure, Cured: r.Cured, ExpectedReturn: r.Return, Expected: r.Expected, Low: r.Low, High: r.High, Cures: r.Cures, Of: r.Of}
 	})}

@@ -8,6 +8,7 @@ import (
 
 	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
+	"innercompass/core/gearing"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/casework"
@@ -59,6 +60,16 @@ func unitView(n *diagnose.Network, st casework.Settings) gen.Unit {
 		ratios[r.ID] = r.Healthy.Ratio
 		out.Ranges = append(out.Ranges, v)
 	}
+	var states []gearing.Solution
+	for _, r := range u.Ranges {
+		if r.Driving() {
+			states = append(states, r.Healthy)
+		}
+	}
+	named := list(out.Members, func(m gen.Member) string { return m.ID })
+	out.Lever = list(gearing.Lever(u.Train.Output, named, states), func(p gearing.LeverPoint) gen.LeverPoint {
+		return gen.LeverPoint{Member: p.Member, Position: p.Position}
+	})
 	out.Faults = list(n.Faults, func(f faultmap.Row) gen.UnitFault {
 		return gen.UnitFault{Title: f.Title, Kind: string(f.Fault.Kind), Element: f.Fault.Element, Cells: list(casework.FaultCells(u, f), predictedView)}
 	})

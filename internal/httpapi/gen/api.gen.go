@@ -352,6 +352,12 @@ type Level struct {
 	Temperature  string   `json:"temperature"`
 }
 
+// LeverPoint defines model for LeverPoint.
+type LeverPoint struct {
+	Member   string  `json:"member"`
+	Position float64 `json:"position"`
+}
+
 // Limit defines model for Limit.
 type Limit struct {
 	Element string `json:"element"`
@@ -438,6 +444,7 @@ type OptionRow struct {
 // Options defines model for Options.
 type Options struct {
 	Currency string      `json:"currency"`
+	Headline string      `json:"headline"`
 	Rows     []OptionRow `json:"rows"`
 	Sentence string      `json:"sentence"`
 }
@@ -684,6 +691,7 @@ type Unit struct {
 	Fluid     Fluid         `json:"fluid"`
 	ID        string        `json:"id"`
 	Ladder    []Rung        `json:"ladder"`
+	Lever     []LeverPoint  `json:"lever"`
 	Limits    []Limit       `json:"limits"`
 	MaxTorque string        `json:"maxTorque"`
 	Members   []Member      `json:"members"`
@@ -3301,57 +3309,57 @@ var swaggerSpec = []string{
 	"yfPpVdLw9yKxHaZ1ywSSFsYwowwWjaF6M8qMJiaTioM9GDzCaIf73SrjR2jXr6gkD3jdqIkxKbdkT6RY",
 	"65KflYVZRnjAfnHHCE/fPI8NLUeM3gLUK0sHydOaDbQzGQVuE1nr4zihHZvp5IeVSB8IrdlhSfQ/mVFR",
 	"iRj6RuVxUQTElZaXjqK4OCS+X1ty/n9USHYSW4J4Qh35uaXhUJ7H3lcjHpPYW+e6pt5CHgDo95jfi1S6",
-	"di9edZjLhMF9RsVu3wHH0qbOS8bYVNvCSeUY6xGOUdKVnTkmfS5JXZusDbsywyTaDMvOGbLlGO6KxLXb",
-	"LG+XuSDHVaDEPenGBcxosYnaGHt0wvIivodqlpF0azyipIMOLk5MpJMCSC9510UTeMUXmqh9elSPN4gD",
-	"thhETTC1MB2E0q4fQ/sdHMKS3fl1JajZLY/1NTynWa6fKCxpxlRrKNjNVzJnjOdCzdMVzyyOCV7eDqH1",
-	"BVjpDqWWaNwO5ZWlofYwbWlY/tYdYr+lg9TsE1dfrFl0qbjtpwO/iWJ5ILKpOT6IjI7BWUmLlaLmwbSs",
-	"SDxQKu1SP96YWf9h/L39v5cL5Tm/bExvf9C6fWucUH5TXs8zrZMZK+JtH/BR5eHZkNzwW5A9zy0Fb10i",
-	"nzG2Ibsmc2g6CWA9z4TRGq7n1LOTFaptnLMqqMk+U6saxtpU59Kp5xSzxU6zsqUvqPJYNjo6nBT9QYQ7",
-	"6ppoRKBRhrtWpE4JNb/Su0BE6j0950Crx0RR75C/l4eNFi3BUwnxkuZ0M6s1gwnlgGKUsF5G0950spro",
-	"/pig4ZLBZGvHexv5Z5uUhvVcnLb5kmH2b/bQ2gsqR59zTzy80hoK7GpRngAXsdPRteRw1sK6nEHPiKLE",
-	"SKz8RFyxJO1m53T9f3tMJZGPtn5WkypDpcyaboVhYhRtDuob1K+hjWSne5v9HHPOdbw9U+3NfDvaJJDz",
-	"+EUda+X6FDJbZUNaY8ajYue20v6U2LY+mCXilPoLCcdbvZOJylYN0rakRuJXaOu8Im3g79Kn5OYfFglW",
-	"X0encGqpBMHG6cbC+GNqcLprgdjDsmTAHTkKFX17Um+eXnOg0wL0Dlgf/Tuck9T7Uur50xzHk5VVsfwU",
-	"ZWChSzM7rK331jTesg5oJMuMs9ECizHKm8AjTUlWdb1pXZvyO4uZLOLdeqLHqMxswwZwrVLueNSpo4oV",
-	"sY+JQiK2q1P+Z4Ut1O4qZgNVmljnN8ub4Utu3jPBW6yBdo+7XzzKeXsLYcJ3Th7gXepIWn/9kPraOXew",
-	"3oEkgk/t1FYWY1eFvooJpwe+BsvSRcADH0bR8MDakJEp0cTDB7yhagcmzmuCAsuK+OL5XSxzvSof0m5v",
-	"TbV8CGvCarkjdOhBCdaMNKSUA+NS/I6GQxto8AOxaXOkhrgmWPJCTdmIFR3Yvjn9+a09A2nj2MJ0kWrK",
-	"4qyKXZdT3kDmlhb0xdK44jwKR36erdTjTb/fksF0sD0CpcU6SmUf60PwvRKn3q5M7JxpIquXC5t7zcQY",
-	"wncgpavfrSgTzPYr6cLGWyKzI/gdY/XB9ofkKIKupNxaXmRpjomfYq4HWNdCvt8x6W7M63MQIm6ZZm70",
-	"iSbaK7Jk68pC+lbU45iLtX3O+Y9eO6i1jBg7kmIgoYBQz1ePjV97anaDRihzOcyyfU4jnxORhzobVsEX",
-	"g+1/HH0+SQ0Xc5l/aLWMaqMPwic9NjMRUzrAyXSxx1FKukf1LriIO/E66YYm1ktB6sSll/z41YEZRat2",
-	"2Tiuvn9zEp3uMKErevV+ArJrdI0cp252VQ02rfX5CUDlL4/mnMEwfk50E/XSjrMN3pDWZt1Zl8exSFz1",
-	"MJHM2drYLLgxkp6LTgIeI8Oy0ss6qiBBXJZbUl7TWvwsMpP9tKnrIL+4AnS+eZwgYCD48dHF/ZX2S9xM",
-	"mjNvSr7iB7rqxpwJnX8ismG9zD4gTCesyXLiJW5PzGSkyS89hY9diwlNdfz7ytjxWb62FplMOhiWvk3n",
-	"RnZE/lWu2GbwVzhcWjy4qFEOOE2oXRkvrMViU5zVwvXUTimZ4D3VoEELx6xO7JQulqFvGT/l3MQCmDkv",
-	"/JHO9NrlJ6sKjL2AFvMc+jLkOmhv9P3JGKyjzuHZu0IQqzcG7Qmzk/Wgiz8UMwRBWWBMf2QEzh5//JCO",
-	"bU2DWv4ytp8vss7MHTi+pqiMucysiy4py6125/HaU5tqsdjvMU+8agCQSF2Ms8tHzsoj/jhMJ9Y8DtPF",
-	"oDykX3eZOZZ2tId3JgzNoRI57g2qUw6GoRwKw6793N8PcM0j4esqpivYcm/oK7GGIWWZvht6flfcB9pC",
-	"4vgz9bhF6v7Q2h7VMnI3SCOTos8YuUsfVM91TidpX3libQkfruSmq6yK8HhQuLYhY24Pn2tnpCi4dXnY",
-	"JK7tupZMDomWkzqGRfpMahzjhicinO0TPT2ti4xPv15DKNzUiQgyKZm5t8w4loTlVpOhhUqymV7ttQ7N",
-	"dItHXQV0uSnaSi8wvpq/psnJ0z96u0ozsPS6NgjcqVIgNs+m0Pw6tbI6FNPxv6moWFzoLkNeA/TDAgrL",
-	"EPb4Yzgh6DR2hMaO9ONma1ogOdr6My9G5GdLCfNqIUTx8ndZJi9N5TfV5jfEJpoopoc7YQtoojviSV+Q",
-	"3DLTDxE+fPqGsz1Su0jlSxJJhvR7atf6NVdRItdXXSKO6T2huxLpLn1RInNjQJTIv8b2NXrvKz8EBOI9",
-	"RUrn0QsF+GWJDGcFwhwQoXriBisQe0bhUf2TbACJhnV/EMgVfEskyR6E+moPsL72WeZ1cUMpcPSa7W2L",
-	"i3dFxUt3ux13pLguvvn6xdff2McbtMyuNInqrx1oPjNdCSaM3tTFdfGWCPlaj5g8qPvHFy9Wvaeblzr5",
-	"lwWOLdbRa7UGcf3PWxfUxIB7tIOnbwNHXnxoAOmFTZeKiHDhA76HG2rfIwYh/8zqx7O9JmxvSj6NVVry",
-	"Hp6OeP5ymUjzOPHpXMH3WjsxclcH1XejLVefSP2UVJn/Aa0xCYX5LMi/SjzDbBJG/8D13+PQhyFXt7At",
-	"nn7W26Vqjkn9sauxBEvtBPJYWTk8aOuAZIOl3t8d3ulNftDuVD+A3bgij30C+2b71fd64RUPX/98GSUN",
-	"XpHMUtTPJ2uDFdKmG+mWUjFV1StjrOeNnBnyOazc8KxbjpUzeJ2DTwoQYlskGyL0BimRaHDbsgMyne1o",
-	"S7iQz90lUZ5ffdL/nbcW/hn5Ezi/yPAkc8/A2x8omIBARwqPys9vAOln4p7HzHJxmH+af4HxV65D/tJY",
-	"pHzn95jfvw5+KODclknff/7CbNIdSIQFqQFhoxclCm5NIyLV/tOPQ5aIcaT8v3EMG6wVdV6ggF0rw+8m",
-	"U4vCZSRq88B8mZ5lVds5HbEStvf7dLW47U1oPzwmqcyxVZFvEWWyIXSHiEBCMkX0gia4+16/kxa876VV",
-	"hPpL0YTPsrvf99L8HsZElqbdExEqGXI/BXIswtZ1fD4vEI1K4rUC6oPuC0R/9hHTLy30U2SjA5GN4Tej",
-	"W8L3UCPOmFQWNsL/0a9DnFMGf4HKNP1cQgDh+w1fWKJ4CxXjtRGAfZbnDwKZ9xO+RVsO8BsIs1+IRByE",
-	"hBoxmhbM1Sf359MV18Dngkez/HL0KOGjvGrkvl345Z1j46/hn6fMEDDIwC1tqNhxQu01ledZ88gPKDku",
-	"nvIzStPYMnxkPJlKvRkeu/4MJaPUK+bHovTIny7Mn5Q6V5jqH0MS91CbUonpBzlNiL/2oE+DrBRdi0la",
-	"hP6BaFe/LEqXNZaFBMzr8aswSeGy4Wp8Urbu+vwFAzG3RESCDsNzWK0OE+6qt0jH6ptH/d8z5b/+V3LO",
-	"6WTuQJpbqZdxM8Gdzy/M1b9jEhCjKneCvSligCnSHzmS8O2Vc/L+VV3712Au5uX9Cl8Y/191HdA6OAjB",
-	"batSV8oofIsw4tABVp79Hh6R6XUVLqGJSEjfvT2zfG411N+79PxDB8oTmKdpbRl6h4mNdxr/ZmkqnrGv",
-	"ml7QvtoVIub1EcSEmhtdQec9pV6OIrgalSLCX5+6IBl+jQghHsezlHI0KP0riOZ+jjM/+kqGchZ9PDke",
-	"ceH81mJ8I+gzV0tmuY8f4BwR8x1+AMPoYbGyuPJPoiaDlB/tg6WXjz59Y1FG+GnwPp0tmjrEKNoSdyqn",
-	"QS+eyv1onnO9mE5o+AnCz1RkV6BMwm8SSqFP7XvlePQRu+KMaACef4jhfiXBTup5W1wXV7gj6uP/BQAA",
-	"//8=",
+	"di9edZjLhMF9RsVu3wHH0qbOS8bYVNvCSeUY6xGOKdL5e0Zi9nkP2oNFEzAmiKsgLHrACdoWbAAkipgy",
+	"gMc4zWXPa7PIwVxk2Gqb+tk5Qxofw13xfu3+z9v+LvpypTFxT7pxZTVaBaM2+B8d/byIb+6aZVQDNB5R",
+	"0r3OnJLhJwWQXvKui1YWFF9ooiibVm/hgD1btw2E0q4fQ/sdHMJa4vl1JSgmLo/1xUWnWa7RKay1xlRr",
+	"qCTOl1hnrPpCMdZV9SyOCV7eDjH/BVjpTsuWaNwOdZ+lofaUb2lY/tYdgtKlE97so2BfRVr09bjtpwO/",
+	"iWJ5ILKpOT6IjFbGWUmLlaLmwbSsFCFQKu3rP96YWf9hAhH7fy8X6oZ+2Zje/qB1+9Y4ofxuwZ5nWicz",
+	"VsT7UeBjB5XMhuSG34LseW6NeusqDBljG7JrMoemsxPW80wYreF6TqE9WTrbxjmroq3sw76qYaxNtVSd",
+	"eoAyW4U1K1v6gvKTZaOjw0nRn5C4M7iJRgQaZbhrReqUUPMrvQtEpBDVcw60ekx2ICq3lChFHvI3+rAL",
+	"owcHVEK8EDvd6WrNAK9gbjmQEmVAL6N5ezrbTrSvTDBy2WyyN+W9TV2yTU/Dei5O26TJcPw3e+ruZZaj",
+	"97lHNl65DQV2tShPgIvY8e5acjhrYV1uoWdEUYrnZ8RVe9LueE7t/7fHVBL5aAuANakyVMqs6VYYJkbR",
+	"5qC+Qf0a2kh6vbdZ0jHnXMveM9XezLejTQY8j1/UAVeu0SKz1zekNWZHKnZua+6PuW3vhlkiTqm/UXG8",
+	"1TuZKM3VIG1PbSTOhbbOqzIHfjF9zG/+YZFg9XV0jKiWShBsnHMs3D+mBqfbLog97UsG5pGzXNG3JzUX",
+	"6jUHOi1A76h174LDOUm9rwWfPx1yPFlZ1stPZQYWunS0w9p6b03nMOuARrLROBstsBijvAk80pRkWdqb",
+	"1rWlAWcxk1XIW0/0GJWZbTgbAzEdVawIg0wUErFdnfI/K2yhdlcxG6jSyTq/298MX3LzQcBlWTXQ7nH3",
+	"i0c5b69RTPjOyQO8S52p668fUl875w7WO5BEHKqd2spq8qooWDHh9BjYYFm6YHjgwygaHlgbMjIlmnj4",
+	"gDdU7cDEgVNQiFkRXzy/DWeu2eZD2u2tKfcPYU1Y7neEDk00wZqRjppyYFyK39FwaAMNfiA2vY7UGtcE",
+	"S16oKRuxooXcd9c/vzdpIG0cW5g2WE1ZnFWx+37KG8jcEoS+GRtXnEfhyM+zlXq8aVhcMpgOtkegtFhH",
+	"qexjjRS+2ePU66GJnTNNZPVyYXeymRhD+A6kdHW+FeWE2YYrXQB5S2R2BL9jrD7YBpccRdAVl1vLiyzN",
+	"MfFTzPUA61rI9zsm3Y15fQ5CxC3TzJVE0USbXZZsXVlI30t7HHOxts85J9JrB7WWEWNHUgwkFBDq+eqx",
+	"8WtPzW7QyWVut1m2z2nkcyLyUGfDavlisP2Po88nqeFiLvMPrZZRbfRB+KRJaCZiSgc4mS72OEpJN9ne",
+	"BTeJJ14n3ZHFeilInbi1kx+/OjCjaNUuG8fVN6BOotMdJnRFs+FPQHaNrqXj1NW0qsHmbkB+AlD52685",
+	"ZzWMnxPdRL2042yDN6S1WXfW7XcsEndVTCRztj48C26MpOeik4DHyLCs9LKOKkgQl+WWlNf0Rj+LzGRD",
+	"cOo+yy+uAJ1vHicIGAh+fHRxfyf/Eler5sybkq/4ga668mdC55+IbFgvsw8S0wlrspx4iesfMxlp8ktP",
+	"4WPXYkJTVxZ8Zez4zF9bi0wmHQxL36ZzIzsi/y5abDP4OyguLR5c1CgHnCbUrowX1mKxKc5q4Xpqp5RM",
+	"8J5q0KCFY1YndkoXy9C3jJ9ybmIBzJwX/khnevLyk1UFxt6gi3kOfZtzHbQ3+gJoDNZR6/PsZSeI1RuD",
+	"NobZyXrQxV+6UblwPpSgv3O2xT0PmO7JjMDZ448f0nGyaYrLX8b2EEbWmbkQyNcUqDGXmTXWJcW71aFB",
+	"vI7Vpto69nvME088ACTSIOM485Gz8oi/lNOJNS/ldDEoD+mnbmaOuB3t4QUSQ3OoRI57g+qUg5EphyKz",
+	"68X3lyVcw0r41IxpkbbcG3pZrJFx+yll7b4b+o1XXJLaQuJINfXiR+pS1dr+2DJyYUojk6LPGM5LH37P",
+	"dW0naV95Cm4JH+4ppyu3ivB4oLm2yWNuL59rh6QouHW53SRW7rqWTA6elhNFhkX6nGscN4enLJztE31C",
+	"rYu2T79zRCjc1ImoNCmZuQfeOJaE5VaooYVKspk+8bWOzXSqR10GdLlp30pvMH6vYE3jlKd/9KCXZmDp",
+	"dW0QuFOlQGyeTaEZdmpldSim439Tkba40D2KvObrhwUUliHs8cdwQtDl7AiNtQnEzda06HK09Wee0cjP",
+	"wBLm1UKI4uXv0Uye38pv6M1vxk00ZkwPjML200THxZO+NbplpscifA32DWd7pHaRysEkkgzpR+au9RO3",
+	"okSup7tEHNN7Qncl0jcERInMbQVRIv9E3dfova8mERCI9xQpnUcvFOCXJTKcFQhzQITqiRusQOwZhUf1",
+	"T7IBJBrW/UEgV0QukSR7EOqrPRT72meu18UNpcDRa7a3bTPeFRUv3ZV/3JHiuvjm6xdff2NftNAyu9Ik",
+	"qr92oPnMdHWZMHpTF9fFWyLkaz1i8srwH1+8WPXIcF465p9bOLZYR0/4GsT1P29dUBMD7tEO3gMOHHnx",
+	"oQGkF7b33CJc+IDv4YbaR5pByD+z+vFsTyzb66NPY5WWvIenI56/XCbSvNh8OlfwvdZOjNx9SvXdaMvV",
+	"J1I/JVXmf0BrTEJhPgvyrxJvU5vE0b/6/fc49GHI1S1si6ef9XapmmNSf+xqLMFSO4E8VlYOD9o6INlg",
+	"qfd3h3d6kx+0O9WvgjeucGTfBb/ZfvW9XnjFa+A/X0ZJg6c1sxT188naYIW06Ua6TVVMVfXKGOt5I2eG",
+	"fA4rN7x1l2PlDF7n4JMChNgWyYYIvUFKJBrctuyATLc82hIu5HN3SZTnV5/0f+ethX9b/wTOLzI8ydwz",
+	"8PYHCiYg0JHCo/LzG0D67bznMbNcHOZ/r2CB8Veu6/7SWKR85/eY378Ofj3h3JZJ373+wmzSHUiEBakB",
+	"YaMXJQpubCMi1f7TL2aWiHGk/L9xDBusFXVeoIBde8TvJlOLwmUkavPAfJmeZVXbjR2xEraf/HS1uO1N",
+	"aD+8sKnMsVWRbxFlsiF0h4hAQjJF9IImuDtkv5MWvO+lVYT6S9GEz7K73/fS/EjIRJamhRQRKhlyv49y",
+	"LMLWdZE+LxCNSuK1AuqD7gtEf/Zl1y8t9FNkowORjeE3o1vC91AjzphUFjbC/9FPZpxTBn+ByjQSXUIA",
+	"4dsRX1iieAsV47URgH2r6A8CmbcbvkVbDvAbCLNfiEQchIQaMZoWzNUn9+fTFdfA54JHs/xy9Cjho7xq",
+	"5L5d+DmiY+Ov4Z+nzBAwyMAtbajYcULt1ZfnWfPIr0o5Lp7y21LT2DJ8eT2ZSr0ZXgD/DCWj1NPux6L0",
+	"yJ8uzJ+UOleY6l+IEvdQm1KJ6TE5TYi/9qBPg6wUXdtKWoT+1WxXvyxKlzWWhQTM6/GLNEnhsuFaflK2",
+	"7ur+BQMxt0REgg7Dc1itDhPuqrdIx+qbR/3fM+W//qeDzulk7kCam66XcTPBPdIvzNW/YxIQoyp3gr0p",
+	"YoAp0h85kvDdl3Py/lVd+5doLubl/QpfGP9fdR3QOjgIwW2rUlfKKHyLMOLQAVae/R4ekemfFS6hiUhI",
+	"3+c9s3xuNdTfu/T8QwfKE5j3em0ZeoeJjXca/5BrKp6xT71e0L7aFSLm9RHEhJobXUHnPaVejiK4bpUi",
+	"wl/JuiAZfo0IIR7Hs5RyNCj905Dmzo8zP/qah3IWfTw5HnHh/NZifMvoM1dLZrmPH+AcEfMdfgDD6GGx",
+	"srjy78Qmg5Qf7Suul48+fWNRRvhp8D6dLZo6xCjaEncqp0Evnsr9aN64vZhOaPgJws9UZFegTMJvEkqh",
+	"T+175Xj0EbvijGgAnn+I4X46wk7qeVtcF1e4I+rj/wUAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

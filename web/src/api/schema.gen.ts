@@ -825,6 +825,7 @@ export interface components {
             of: number;
         };
         Options: {
+            headline: string;
             rows: components["schemas"]["OptionRow"][];
             sentence: string;
             currency: string;
@@ -920,6 +921,11 @@ export interface components {
             refill: string;
             level: components["schemas"]["Level"];
         };
+        LeverPoint: {
+            member: string;
+            /** Format: double */
+            position: number;
+        };
         UnitFault: {
             title: string;
             kind: string;
@@ -945,6 +951,7 @@ export interface components {
             torques: components["schemas"]["Torque"][];
             fluid: components["schemas"]["Fluid"];
             faults: components["schemas"]["UnitFault"][];
+            lever: components["schemas"]["LeverPoint"][];
         };
     };
     responses: {

@@ -24,6 +24,7 @@ export const system = createSystem(
       html: { bg: "page", color: "ink", fontFamily: "'Archivo Variable', system-ui, sans-serif", fontVariantNumeric: "tabular-nums", fontSize: "16px" },
       body: { bg: "page", color: "ink", fontSize: "14.5px", lineHeight: "1.35" },
       "*:focus-visible": { outline: "2px solid", outlineColor: "brass", outlineOffset: "1px" },
+      "button, input, select, textarea": { fontFamily: "inherit", fontVariantNumeric: "tabular-nums" },
       "kbd": { fontFamily: "inherit", fontSize: "12px", borderWidth: "1px", borderColor: "slate", borderRadius: "3px", px: "4px" },
       "*, *::before, *::after": { "@media (prefers-reduced-motion: reduce)": { transition: "none !important", animation: "none !important" } },
       "header, nav, [data-noprint]": { "@media print": { display: "none !important" } },

@@ -60,7 +60,7 @@ export function LargeRose({ rose }: { rose: Rose }) {
   const full = 58;
   return (
     <Box>
-      <svg viewBox="-146 -84 292 168" width="100%" role="img" aria-label={words(rose)} style={{ display: "block" }}>
+      <svg viewBox="-160 -84 320 168" width="100%" role="img" aria-label={words(rose)} style={{ display: "block" }}>
         {[1, 0.66, 0.33].map((f) => (
           <circle key={f} r={full * f} fill="none" stroke="var(--chakra-colors-line)" />
         ))}

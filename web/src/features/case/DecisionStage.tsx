@@ -58,7 +58,7 @@ export function DecisionStage() {
   const most = Math.max(...data.rows.map((r) => Math.max(r.high, r.expected)), 1);
   return (
     <Box>
-      <Text as="h2" fontSize="19px" fontWeight="700">{best?.title}</Text>
+      <Text as="h2" fontSize="19px" fontWeight="700">{data.headline}</Text>
       <Text color="ink2" mb="3">Leading suspect: {leader?.title}, {percent(leader?.probability ?? 0)} % · cheapest in expectation stands first · {shown.surprise.limits}</Text>
       <Box role="radiogroup" aria-label="Repair options">
         {data.rows.map((r, i) => <OptionRow key={r.id} row={r} first={i === 0} most={most} currency={data.currency} picked={r.id === chosen?.id} pick={() => setPicked(r.id)} />)}

@@ -9,7 +9,7 @@ import { newKey, useCase } from "./useCase";
 type Input = Schemas["InstrumentInput"];
 
 const Entry = chakra("input", {
-  base: { w: "full", h: "48px", minW: "62px", textAlign: "center", fontSize: "18px", fontWeight: "700", bg: "panel", borderWidth: "1px", borderColor: "line", _focusVisible: { outline: "2px solid", outlineColor: "brass", position: "relative" } },
+  base: { fontFamily: "body", w: "full", h: "48px", minW: "62px", textAlign: "center", fontSize: "18px", fontWeight: "700", bg: "panel", borderWidth: "1px", borderColor: "line", _focusVisible: { outline: "2px solid", outlineColor: "brass", position: "relative" } },
 });
 
 const range = (w: Schemas["Window"]) => `${Number(w.low.toPrecision(3))}–${Number(w.high.toPrecision(3))}`;
@@ -29,7 +29,7 @@ function useResult(check: string, values: Record<string, string>) {
 
 function Columns({ inputs, values, set, points, wrong }: { inputs: Input[]; values: Record<string, string>; set: (id: string, v: string) => void; points: Schemas["Point"][]; wrong?: string }) {
   return (
-    <Box overflowX="auto">
+    <Box overflowX="auto" p="2px">
       <chakra.table w="full" borderCollapse="collapse" style={{ tableLayout: "fixed" }} minW={inputs.length > 3 ? "560px" : undefined}>
         <tbody>
           <tr><chakra.td w="86px" />{inputs.map((i) => <chakra.th key={i.id} scope="col" fontSize="13.5px" fontWeight="600" pb="1">{i.label}</chakra.th>)}</tr>

@@ -4,7 +4,7 @@ import { useCase } from "./useCase";
 
 type Cell = Schemas["PredictedCell"];
 
-const against = "repeating-linear-gradient(135deg, var(--chakra-colors-fault) 0 1px, transparent 1px 6px)";
+const against = "repeating-linear-gradient(135deg, var(--chakra-colors-fault) 0 1px, transparent 1px 9px)";
 
 const says: Record<string, string> = { agrees: "predicted and seen", conflict: "one without the other", quiet: "both normal", open: "not driven" };
 

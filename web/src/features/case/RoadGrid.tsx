@@ -10,7 +10,7 @@ type Cell = Schemas["RoadCell"];
 const hatch = "repeating-linear-gradient(135deg, var(--chakra-colors-line) 0 1px, transparent 1px 6px)";
 
 const CellButton = chakra("button", {
-  base: { w: "full", h: "44px", minW: "54px", bg: "panel", fontSize: "13.5px", lineHeight: "1.1", px: "1", _focusVisible: { outline: "3px solid", outlineColor: "brass", outlineOffset: "-3px" } },
+  base: { display: "block", w: "full", h: "44px", minW: "54px", bg: "panel", fontSize: "13.5px", lineHeight: "1.1", px: "1", _focusVisible: { outline: "3px solid", outlineColor: "brass", outlineOffset: "-3px" } },
 });
 
 /** Moves the focus by rows and columns, over places that have nothing to observe. */
@@ -84,7 +84,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
                       <CellButton type="button" id={c.finding} data-x={x} data-y={y} aria-label={`${c.range}, ${r.title}: ${c.stateTitle || "not driven"}`}
                         bg={c.abnormal ? "brassSoft" : "panel"} fontWeight={c.abnormal ? "700" : "400"}
                         onFocus={() => setAt({ row: y, finding: c.finding })} onClick={() => cycle(r, c)} onKeyDown={(e) => onKey(e, r, c)}>
-                        {c.abnormal ? c.stateTitle : c.state ? <Box as="span" color="ink2" fontSize="18px">•</Box> : ""}
+                        {c.abnormal ? c.stateTitle : c.state ? <Box as="span" color="ink2" fontSize="18px" lineHeight="1">•</Box> : ""}
                         {c.source === "customer" && <Box as="span" display="block" fontSize="11px" fontWeight="400" color="ink2">told</Box>}
                       </CellButton>
                     ) : <Box h="44px" bgImage={hatch} aria-hidden />}

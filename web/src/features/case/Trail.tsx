@@ -11,7 +11,7 @@ const icons = { customer: MessageSquare, seen: Eye, measured: Ruler };
 
 /** The bar shows how much a reading weighs for the leader; hatching and the minus sign show that it speaks against. */
 function Weight({ value }: { value: number }) {
-  const width = Math.min(30, Math.abs(value) * 2.2);
+  const width = Math.min(30, Math.abs(value) * 4);
   return (
     <Flex align="center" gap="2" w="78px" flexShrink={0} justify="flex-end">
       <Box h="8px" w={`${width}px`} bg={value >= 0 ? "slate" : undefined} aria-hidden

@@ -5,23 +5,28 @@ const width = 620;
 const height = 330;
 const margin = { left: 46, right: 44, top: 22, bottom: 34 };
 
-/** Places members so that lines of speed are straight: the two fixed points are the slowest and fastest columns of two ranges. */
+/** Members at their lever positions, so that every range is a straight line. */
 function columns(unit: Schemas["Unit"]) {
-  const members = unit.members.filter((m) => unit.ranges.some((r) => r.speeds.some((s) => s.member === m.id && s.known)));
-  return members.map((m, i) => ({ ...m, x: margin.left + (i * (width - margin.left - margin.right)) / Math.max(1, members.length - 1) }));
+  const places = unit.lever.map((p) => p.position);
+  const low = Math.min(...places);
+  const span = Math.max(...places) - low || 1;
+  return unit.lever
+    .map((p) => ({ id: p.member, name: unit.members.find((m) => m.id === p.member)?.name ?? p.member, x: margin.left + ((p.position - low) / span) * (width - margin.left - margin.right) }))
+    .sort((a, b) => a.x - b.x);
 }
 
 /** Speed of every member in every range, input at one: a standing member lies on the zero line. */
 export function SpeedDiagram({ unit, picked }: { unit: Schemas["Unit"]; picked: string }) {
   const cols = columns(unit);
   const driving = unit.ranges.filter((r) => r.driving);
-  const all = driving.flatMap((r) => r.speeds.filter((s) => s.known).map((s) => s.speed));
+  const all = driving.flatMap((r) => r.speeds.filter((s) => s.known && cols.some((c) => c.id === s.member)).map((s) => s.speed));
   const low = Math.floor(Math.min(0, ...all) * 2) / 2;
   const high = Math.ceil(Math.max(1, ...all) * 2) / 2;
   const y = (v: number) => margin.top + ((high - v) / (high - low)) * (height - margin.top - margin.bottom);
   const ticks = Array.from({ length: Math.round((high - low) / 0.5) + 1 }, (_, i) => low + i * 0.5).filter((t) => Number.isInteger(t) || high - low <= 2.5);
   const order = [...driving].sort((a, b) => Number(a.id === picked) - Number(b.id === picked));
   const current = driving.find((r) => r.id === picked);
+  if (cols.length === 0) return <Text color="ink2">The members of this unit form no single lever; their speeds stand below.</Text>;
   return (
     <figure>
       <Text as="figcaption" fontWeight="600" color="ink2" mb="1">Speeds of the members, input = 1{current && `, ${current.name.toLowerCase()}`}</Text>

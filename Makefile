@@ -1,0 +1,55 @@
+# Inner Compass: every task, from a fresh clone. Needs Go, Node 20 and a C compiler.
+PORT ?= 8080
+DATA ?=
+VERSION := $(shell git describe --always --dirty 2>/dev/null || echo dev)
+GO_SOURCES := $(shell find cmd core internal knowledge web/embed.go -type f)
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
+NPM_CI := npm ci --ignore-scripts --no-audit --no-fund --loglevel=error
+
+.PHONY: demo build test test-go test-e2e bench lint generate screenshots clean
+
+demo: build
+	exec ./bin/innercompass demo --addr 127.0.0.1:$(PORT) $(if $(DATA),--data $(DATA))
+
+build: bin/innercompass
+
+bin/innercompass: $(GO_SOURCES) web/dist/index.html go.mod
+	go build -ldflags "-X main.version=$(VERSION)" -o $@ ./cmd/innercompass
+
+web/dist/index.html: $(WEB_SOURCES) web/node_modules/.installed
+	cd web && npm run --silent build
+
+web/node_modules/.installed: web/package-lock.json
+	cd web && $(NPM_CI) && touch node_modules/.installed
+
+e2e/node_modules/.installed: e2e/package-lock.json
+	cd e2e && $(NPM_CI) && touch node_modules/.installed
+
+test: build test-go test-e2e
+
+test-go: web/node_modules/.installed
+	go vet ./...
+	go test ./...
+
+test-e2e: build e2e/node_modules/.installed
+	./e2e/chromium.sh
+	cd e2e && npx playwright test
+
+bench:
+	go test -run '^$$' -bench . -benchmem ./...
+
+lint: web/node_modules/.installed
+	test -z "$$(gofmt -l cmd core internal knowledge web/embed.go)"
+	go vet ./...
+	cd web && npm run --silent typecheck && npm run --silent lint
+
+generate: web/node_modules/.installed
+	cd api && go tool oapi-codegen --config codegen.yaml openapi.yaml
+	cd web && npm run --silent generate
+
+screenshots: build e2e/node_modules/.installed
+	./e2e/chromium.sh
+	cd e2e && SCREENSHOTS=1 npx playwright test screenshots.spec.ts
+
+clean:
+	rm -rf bin web/dist/assets web/dist/*.html* web/dist/*.svg* web/node_modules e2e/node_modules
