@@ -325,7 +325,7 @@ func (n *Network) raiseFault(fl FaultLink, el unitsheet.Element, raise func(f, s
 		elements = n.served(fl.Element)
 	}
 	for _, id := range elements {
-		row, err := faultmap.Predict(n.Unit, faultmap.Fault{Kind: fl.Kind, Element: id})
+		row, err := n.row(faultmap.Fault{Kind: fl.Kind, Element: id})
 		if err != nil {
 			return err
 		}
@@ -345,6 +345,17 @@ func (n *Network) raiseFault(fl FaultLink, el unitsheet.Element, raise func(f, s
 		}
 	}
 	return nil
+}
+
+// row returns what a fault does from the map that was computed once; one that is not in it is computed, so
+// that its error says why it cannot be.
+func (n *Network) row(f faultmap.Fault) (faultmap.Row, error) {
+	for _, r := range n.Faults {
+		if r.Fault == f {
+			return r, nil
+		}
+	}
+	return faultmap.Predict(n.Unit, f)
 }
 
 // served returns the elements that a name stands for: itself, those of a feed, those of a kind.

@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"sync"
 	"testing"
 
 	"innercompass/core/diagnose"
@@ -13,9 +14,12 @@ import (
 	"innercompass/knowledge"
 )
 
+// loaded compiles the shipped knowledge once for all tests.
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+
 func load(t testing.TB) *catalog.Catalog {
 	t.Helper()
-	c, err := catalog.Load(knowledge.FS)
+	c, err := loaded()
 	if err != nil {
 		t.Fatal(err)
 	}

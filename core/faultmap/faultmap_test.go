@@ -2,6 +2,7 @@ package faultmap_test
 
 import (
 	"strings"
+	"sync"
 	"testing"
 
 	"innercompass/core/faultmap"
@@ -11,9 +12,12 @@ import (
 	"innercompass/knowledge"
 )
 
+// loaded compiles the shipped knowledge once for all tests.
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+
 func unit(t *testing.T, id string) *unitsheet.Unit {
 	t.Helper()
-	c, err := catalog.Load(knowledge.FS)
+	c, err := loaded()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -81,7 +85,7 @@ func TestReadsTheApplyChartAsAPractitionerDoes(t *testing.T) {
 
 // A predicted state must be one that the grid can record, and must be abnormal.
 func TestEveryPredictionCanBeObserved(t *testing.T) {
-	c, err := catalog.Load(knowledge.FS)
+	c, err := loaded()
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -121,6 +121,9 @@ func (c *compiler) head() {
 	if c.s.Version < 1 {
 		c.fail("version", fmt.Sprint(c.s.Version), "1 or more")
 	}
+	if c.s.Control != "hydraulic" && c.s.Control != "electronic" {
+		c.fail("control", fmt.Sprintf("%q", c.s.Control), "hydraulic or electronic")
+	}
 	if strings.TrimSpace(c.s.Name) == "" {
 		c.fail("name", "empty", "the name of the unit")
 	}

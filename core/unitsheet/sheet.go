@@ -12,6 +12,7 @@ type Sheet struct {
 	Version   int            `yaml:"version" json:"version"`
 	Name      string         `yaml:"name" json:"name"`
 	Summary   string         `yaml:"summary" json:"summary"`
+	Control   string         `yaml:"control" json:"control"` // hydraulic or electronic
 	Gearing   GearingSheet   `yaml:"gearing" json:"gearing"`
 	Elements  []ElementSheet `yaml:"elements" json:"elements"`
 	Ranges    []RangeSheet   `yaml:"ranges" json:"ranges"`

@@ -148,7 +148,7 @@ func (s *Service) snapshot(c Case, n *diagnose.Network, st Settings, d Decision)
 	}
 	out := Snapshot{Format: SnapshotFormat, At: s.Now(), Shop: st.Shop, Currency: st.Currency, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID,
 		UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version, Access: c.Access, BreakEven: cmp.BreakEven.Sentence, Chosen: d.Option, Choice: d.Choice, Said: d.Words,
-		Ceiling: d.Ceiling, By: d.By, Chain: ranking.Suspects[0].Cause.Chain, Limits: limits}
+		Ceiling: d.Ceiling, By: d.By, Chain: ranking.Suspects[0].Cause.Chain, Limits: limitsOf(n.Unit)}
 	for i, r := range readings {
 		f, _ := n.Finding(r.Finding)
 		out.Readings = append(out.Readings, SnapshotReading{r.Finding, f.Title, r.State, f.StateTitle(r.State), r.Value, r.Source, r.By, r.At, ranking.Suspects[0].Weights[i]})

@@ -162,7 +162,7 @@ func (s *Service) view(c Case, st Settings) (View, error) {
 		return View{}, err
 	}
 	v.heading(n, heading)
-	v.surprise(ranking)
+	v.surprise(n, ranking)
 	v.Road = road(n, readings, ranking, c)
 	v.decisions(n)
 	v.proof(n, readings)
@@ -282,8 +282,16 @@ func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
 	return out
 }
 
-func (v *View) surprise(r diagnose.Ranking) {
-	v.Surprise = SurpriseView{Outside: r.Surprise.Outside, Limits: limits}
+// limitsOf adds what the knowledge base does not cover of this unit.
+func limitsOf(u *unitsheet.Unit) string {
+	if u.Sheet.Control == "electronic" {
+		return limits + " Electrical causes of this unit are not in the list yet."
+	}
+	return limits
+}
+
+func (v *View) surprise(n *diagnose.Network, r diagnose.Ranking) {
+	v.Surprise = SurpriseView{Outside: r.Surprise.Outside, Limits: limitsOf(n.Unit)}
 	for _, t := range v.Trail {
 		if t.Unexplained {
 			v.Surprise.Unexplained = append(v.Surprise.Unexplained, t.ID)

@@ -57,7 +57,10 @@ func refuse(c *gin.Context, err error) {
 	}
 	var se *openapi3.SchemaError
 	if errors.As(err, &se) {
-		field, detail = strings.Join(se.JSONPointer(), "."), se.Reason
+		detail = se.Reason
+		if at := strings.Join(se.JSONPointer(), "."); at != "" {
+			field = at
+		}
 	}
 	if i := strings.IndexByte(detail, '\n'); i > 0 {
 		detail = detail[:i]

@@ -46,7 +46,7 @@ export function CaseHead({ stage }: { stage: string }) {
   const { shown, actions } = useCase();
   const shownIndex = stages.indexOf(stage);
   return (
-    <Box px={{ base: "3", md: "5" }} pt="3" borderBottomWidth="1px" borderColor="line">
+    <Box as="section" aria-label="Case" px={{ base: "3", md: "5" }} pt="3" borderBottomWidth="1px" borderColor="line">
       <Flex justify="space-between" gap="4" wrap="wrap">
         <Box minW="0" flex="1 1 380px">
           <Text as="h1" fontSize="23px" fontWeight="700" lineHeight="1.2">{quoted(shown.words)}</Text>

@@ -26,7 +26,7 @@ const work: Record<string, () => ReactNode> = {
 export function CasePage() {
   const { id = "", stage } = useParams();
   const { data, error, refetch } = useQuery(caseQuery(id));
-  if (error && !data) return <Box as="main" px="5"><Problem error={error} retry={() => void refetch()} /></Box>;
+  if (error && !data) return <Box as="main" px="5" pt="4"><Text as="h1" fontSize="24px" fontWeight="700">Case</Text><Problem error={error} retry={() => void refetch()} /></Box>;
   if (!data) return <Loading what="the case" />;
   return <OpenCase key={id} shown={data} stage={stage && stages.includes(stage) ? stage : data.stage} />;
 }
@@ -75,7 +75,7 @@ function Zones({ middle }: { middle: ReactNode }) {
   }
   return (
     <Box>
-      <Flex gap="2" px="3" py="2" borderBottomWidth="1px" borderColor="line">
+      <Flex as="section" aria-label="Sides" gap="2" px="3" py="2" borderBottomWidth="1px" borderColor="line">
         <Side label="Trail" placement="start"><Trail /></Side>
         <Side label="Heading and suspects" placement="end">{right}</Side>
       </Flex>

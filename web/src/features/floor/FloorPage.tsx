@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Grid, Input, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -77,7 +77,8 @@ function useRowKeys(list: React.RefObject<HTMLDivElement | null>) {
 export function FloorPage() {
   const navigate = useNavigate();
   const [params, setParams] = useSearchParams();
-  const query = params.get("q") ?? "";
+  // The URL follows the field, not the other way round: navigation is slower than fingers.
+  const [query, setQuery] = useState(params.get("q") ?? "");
   const { data, error, refetch, isPending } = useQuery(floorQuery);
   const list = useRef<HTMLDivElement>(null);
   const search = useRef<HTMLInputElement>(null);
@@ -93,7 +94,10 @@ export function FloorPage() {
         <Text as="h1" fontSize="24px" fontWeight="700">On the floor</Text>
         {data && <Text color="ink2">{open.length} open{waiting > 0 && ` · ${waiting} waits for someone`}</Text>}
         <Input ref={search} type="search" maxW="300px" ml="auto" placeholder="Find a case  ( / )" aria-label="Find a case" value={query}
-          onChange={(e) => setParams(e.target.value ? { q: e.target.value } : {}, { replace: true })} />
+          onChange={(e) => {
+            setQuery(e.target.value);
+            setParams(e.target.value ? { q: e.target.value } : {}, { replace: true });
+          }} />
         <Button variant="solid" onClick={() => navigate("/take-in")}>Take in a vehicle <kbd>n</kbd></Button>
       </Flex>
       {error && <Problem error={error} retry={() => void refetch()} />}

@@ -18,12 +18,12 @@ const parts: [string, string, (props: { unit: Unit }) => ReactNode][] = [
 export function UnitPage() {
   const { id = "", part = "gears" } = useParams();
   const { data, error, refetch } = useQuery(unitQuery(id));
-  if (error) return <Box as="main" px="5"><Problem error={error} retry={() => void refetch()} /></Box>;
+  if (error) return <Box as="main" px="5" pt="4"><Text as="h1" fontSize="24px" fontWeight="700">Unit</Text><Problem error={error} retry={() => void refetch()} /></Box>;
   if (!data) return <Loading what="the unit" />;
   const Part = (parts.find(([p]) => p === part) ?? parts[0]!)[2];
   return (
     <Box w="full">
-      <Box px={{ base: "3", md: "5" }} pt="4" borderBottomWidth="1px" borderColor="line">
+      <Box as="section" aria-label="Unit" px={{ base: "3", md: "5" }} pt="4" borderBottomWidth="1px" borderColor="line">
         <Text as="h1" fontSize="24px" fontWeight="700">{data.name}</Text>
         <Text color="ink2">{data.summary} · sheet {data.version} · {data.teeth} · meshes and assembles</Text>
         <Flex as="nav" aria-label="Parts of the unit" mt="1" wrap="wrap">

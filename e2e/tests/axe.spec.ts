@@ -1,0 +1,34 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "@playwright/test";
+import { caseId } from "./server";
+
+const views = ["/", "/?q=nothing-here", "/take-in", "/units", "/units/norrad-h4", "/units/norrad-h4/faults", "/units/norrad-h4/oil", "/units/norrad-h4/parts", "/units/norrad-h4/limits", "/settings",
+  "/cases/ID/complaint", "/cases/ID/road", "/cases/ID/checks", "/cases/ID/checks?check=line-pressure", "/cases/ID/checks?check=cable-slack", "/cases/ID/teardown", "/cases/ID/decision", "/cases/ID/proof", "/cases/nobody"];
+
+for (const theme of ["light", "dark"]) {
+  test(`axe finds nothing, ${theme}`, async ({ page, request }) => {
+    test.setTimeout(180_000); // twenty views, each loaded anew and read in full
+    const id = await caseId(request, "minibus");
+    await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
+    const found: string[] = [];
+    for (const view of views) {
+      await page.goto(view.replace("ID", id), { waitUntil: "load" });
+      await expect(page.locator("main").first()).toBeVisible();
+      await page.waitForTimeout(250);
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      found.push(...violations.map((v) => `${view}: ${v.id}: ${v.nodes.slice(0, 2).map((n) => n.target.join(" ")).join(" | ")}`));
+    }
+    expect(found).toEqual([]);
+  });
+}
+
+test("axe finds nothing on a tablet, drawers open", async ({ page, request }) => {
+  const id = await caseId(request, "minibus");
+  await page.setViewportSize({ width: 820, height: 1180 });
+  await page.goto(`/cases/${id}/road`);
+  await page.getByRole("button", { name: "Heading and suspects" }).click();
+  await expect(page.getByRole("heading", { name: /^Next:/ })).toBeVisible();
+  await page.waitForTimeout(400);
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes[0]?.target.join(" ")}`)).toEqual([]);
+});

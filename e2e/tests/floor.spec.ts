@@ -1,0 +1,67 @@
+import { expect, test } from "@playwright/test";
+import { caseId } from "./server";
+
+test("nothing leaves the machine, on any view", async ({ page, request }) => {
+  const outside: string[] = [];
+  page.on("request", (r) => {
+    if (new URL(r.url()).host !== "127.0.0.1:8123" && !r.url().startsWith("data:")) outside.push(r.url());
+  });
+  const id = await caseId(request, "minibus");
+  for (const path of ["/", "/take-in", "/units", "/units/norrad-h4", "/settings", ...["complaint", "road", "checks", "teardown", "decision", "proof"].map((s) => `/cases/${id}/${s}`)]) {
+    await page.goto(path, { waitUntil: "load" });
+    await expect(page.locator("main").first()).toBeVisible();
+    await page.waitForTimeout(150);
+  }
+  expect(outside).toEqual([]);
+  expect((await request.get("/")).headers()["content-security-policy"]).toContain("default-src 'self'");
+});
+
+test("the floor filters as one types and says when nothing matches", async ({ page }) => {
+  await page.goto("/");
+  await expect(page.getByRole("link", { name: /School minibus/ })).toBeVisible();
+  await page.keyboard.press("/");
+  await page.keyboard.type("fire chief");
+  await expect(page.getByRole("link", { name: /Fire tender/ })).toBeVisible();
+  await expect(page.getByRole("link", { name: /School minibus/ })).toBeHidden();
+  await page.keyboard.type(" nonsense");
+  await expect(page.getByRole("heading", { name: "No case matches" })).toBeVisible();
+});
+
+test("two pages on one case see each other's readings", async ({ page, context, request }) => {
+  const id = await caseId(request, "Harbour");
+  const other = await context.newPage();
+  await Promise.all([page.goto(`/cases/${id}/road`), other.goto(`/cases/${id}/road`)]);
+  await page.getByRole("button", { name: /^D2, drives/ }).focus();
+  await page.keyboard.press("Space");
+  await expect(other.getByRole("button", { name: "D2, drives: normal" })).toBeVisible();
+});
+
+test("bad input says what would be accepted and changes nothing", async ({ page, request }) => {
+  const id = await caseId(request, "minibus");
+  await page.goto("/take-in");
+  await page.getByLabel("What does the customer say?").fill("x");
+  await page.getByLabel("Vehicle").fill("y");
+  await page.getByLabel("Distance or hours").fill("far");
+  await page.getByRole("button", { name: "Open the case" }).click();
+  await expect(page.getByText(/Accepted: a distance such as/)).toBeVisible();
+  await page.goto(`/cases/${id}/checks?check=cable-slack`);
+  await page.getByRole("textbox").fill("3 parsec");
+  await expect(page.getByText(/is not a unit of length/)).toBeVisible();
+  await expect(page.getByRole("button", { name: /Put into case/ })).toBeDisabled();
+  await page.goto("/cases/nobody/checks");
+  await expect(page.getByRole("alert")).toContainText("no case");
+  await page.goto("/nowhere");
+  await expect(page.getByRole("heading", { name: "There is no such page" })).toBeVisible();
+});
+
+test("a check that is not possible here is set aside and can be taken back", async ({ page, request }) => {
+  const id = await caseId(request, "minibus");
+  await page.goto(`/cases/${id}/checks`);
+  const heading = page.getByRole("heading", { name: /^Next:/ });
+  const first = await heading.innerText();
+  await page.getByRole("button", { name: "Not possible here" }).click();
+  await expect(heading).not.toHaveText(first);
+  await page.getByRole("button", { name: new RegExp(first.replace("Next: ", "")) }).first().click();
+  await page.getByRole("button", { name: "Possible after all" }).click();
+  await expect(heading).toHaveText(first);
+});

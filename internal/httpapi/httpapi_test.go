@@ -1,0 +1,319 @@
+package httpapi_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"testing/fstest"
+
+	"innercompass/internal/casework"
+	"innercompass/internal/catalog"
+	"innercompass/internal/demo"
+	"innercompass/internal/httpapi"
+	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/store"
+	"innercompass/knowledge"
+)
+
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+
+type app struct {
+	t     testing.TB
+	http  http.Handler
+	cases *casework.Service
+}
+
+func start(t testing.TB) app {
+	t.Helper()
+	know, err := loaded()
+	if err != nil {
+		t.Fatal(err)
+	}
+	st, err := store.Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = st.Close() })
+	cases := casework.New(st, know.Networks)
+	if err := demo.Fill(context.Background(), cases); err != nil {
+		t.Fatal(err)
+	}
+	front := fstest.MapFS{"index.html": {Data: []byte("<title>front</title>")}, "assets/a.js": {Data: []byte("1")}}
+	h, err := httpapi.New(httpapi.Options{Cases: cases, Front: front, Version: "test"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return app{t, h, cases}
+}
+
+func (a app) do(method, path, body string, headers ...string) *httptest.ResponseRecorder {
+	a.t.Helper()
+	r := httptest.NewRequest(method, "http://127.0.0.1"+path, strings.NewReader(body))
+	if body != "" {
+		r.Header.Set("Content-Type", "application/json")
+	}
+	for i := 0; i+1 < len(headers); i += 2 {
+		r.Header.Set(headers[i], headers[i+1])
+	}
+	w := httptest.NewRecorder()
+	a.http.ServeHTTP(w, r)
+	return w
+}
+
+func decode[T any](t testing.TB, w *httptest.ResponseRecorder) T {
+	t.Helper()
+	var out T
+	if err := json.Unmarshal(w.Body.Bytes(), &out); err != nil {
+		t.Fatalf("%d %s: %v", w.Code, w.Body, err)
+	}
+	return out
+}
+
+func (a app) minibus() string {
+	a.t.Helper()
+	for _, c := range decode[[]gen.FloorItem](a.t, a.do("GET", "/api/cases", "")) {
+		if c.Vehicle == "School minibus" {
+			return c.ID
+		}
+	}
+	a.t.Fatal("no minibus")
+	return ""
+}
+
+func TestAReadingMovesTheRanking(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	before := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
+	w := a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"key":"k1","finding":"pressure-pattern","state":"low-DC","source":"measured","stage":"checks"}]}`)
+	after := decode[gen.Case](t, w)
+	if w.Code != 200 || len(after.Trail) != len(before.Trail)+1 || after.Rev != before.Rev+1 || w.Header().Get("ETag") != fmt.Sprintf(`"%d"`, after.Rev) {
+		t.Fatalf("%d, %d readings, revision %d, tag %s", w.Code, len(after.Trail), after.Rev, w.Header().Get("ETag"))
+	}
+	if after.Suspects[0].Probability <= before.Suspects[0].Probability || after.Suspects[0].Change <= 0 {
+		t.Errorf("leader from %v to %v, change %v", before.Suspects[0].Probability, after.Suspects[0].Probability, after.Suspects[0].Change)
+	}
+	again := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"key":"k1","finding":"pressure-pattern","state":"low-DC","source":"measured","stage":"checks"}]}`))
+	if again.Rev != after.Rev {
+		t.Error("the same key was stored twice")
+	}
+	last := after.Trail[slices.IndexFunc(after.Trail, func(x gen.TrailItem) bool { return x.Finding == "pressure-pattern" })]
+	back := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"withdraws":"`+last.ID+`"}]}`))
+	if len(back.Trail) != len(before.Trail) || back.Suspects[0].Probability != before.Suspects[0].Probability {
+		t.Error("withdrawing did not bring the ranking back")
+	}
+}
+
+// Every bad request says what was wrong and what would be accepted, and changes nothing.
+func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	before := a.do("GET", "/api/cases/"+id, "").Body.String()
+	for _, c := range []struct {
+		method, path, body string
+		status             int
+		field              string
+	}{
+		{"POST", "/api/cases", `{"words":"x"`, 400, ""},
+		{"POST", "/api/cases", `{"words":"x","vehicle":"y","unit":"norrad-h4","surprise":1}`, 400, ""},
+		{"POST", "/api/cases", `{"words":"","vehicle":"y","unit":"norrad-h4"}`, 400, "words"},
+		{"POST", "/api/cases", `{"words":"   ","vehicle":"y","unit":"norrad-h4"}`, 422, "words"},
+		{"POST", "/api/cases", `{"words":"` + strings.Repeat("x", 401) + `","vehicle":"y","unit":"norrad-h4"}`, 400, "words"},
+		{"POST", "/api/cases", `{"words":"x","vehicle":"y","unit":"nothing"}`, 422, "unit"},
+		{"POST", "/api/cases", `{"words":"x","vehicle":"y","unit":"norrad-h4","distance":"far"}`, 422, "distance"},
+		{"POST", "/api/cases", `[]`, 400, ""},
+		{"PATCH", "/api/cases/" + id, `{"stage":"lunch"}`, 422, "stage"},
+		{"PATCH", "/api/cases/" + id, `{"access":"sideways"}`, 422, "access"},
+		{"GET", "/api/cases/nobody", "", 404, "case"},
+		{"PATCH", "/api/cases/nobody", `{"bay":"1"}`, 404, "case"},
+		{"GET", "/api/units/nothing", "", 404, "unit"},
+		{"GET", "/api/nothing", "", 404, ""},
+		{"DELETE", "/api/cases/" + id, "", 405, ""},
+		{"POST", "/api/settings", "{}", 405, ""},
+		{"POST", "/api/cases/" + id + "/readings", `{"readings":[]}`, 400, "readings"},
+		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"fluid-look","state":"clear","source":"seen"},{"finding":"fluid-level","state":"purple","source":"seen"}]}`, 422, "readings[1].state"},
+		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"made-up","state":"x","source":"seen"}]}`, 422, "readings[0].finding"},
+		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"fluid-level","state":"low","source":"rumour"}]}`, 422, "readings[0].source"},
+		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"withdraws":"r-none"}]}`, 422, "readings[0].withdraws"},
+		{"POST", "/api/cases/" + id + "/checks/nothing/mark", `{"kind":"skip"}`, 404, "check"},
+		{"POST", "/api/cases/" + id + "/checks/fluid-level/measure", `{"values":{"height":"3 parsec"}}`, 422, "values.height"},
+		{"POST", "/api/cases/" + id + "/checks/fluid-look/measure", `{"values":{}}`, 409, ""},
+		{"POST", "/api/cases/" + id + "/decisions", `{"option":"magic","choice":"accepted"}`, 422, "option"},
+		{"POST", "/api/cases/" + id + "/decisions", `{"option":"overhaul","choice":"maybe"}`, 400, "choice"},
+		{"POST", "/api/cases/" + id + "/close", `{"outcome":"cured"}`, 422, "root"},
+		{"POST", "/api/cases/" + id + "/close", `{"outcome":"cured","root":"gremlins"}`, 422, "root"},
+		{"POST", "/api/cases/" + id + "/proof", `{"item":"fluid","result":"perhaps"}`, 400, "result"},
+		{"GET", "/api/cases/" + id + "/findings?stage=lunch", "", 400, "stage"},
+		{"POST", "/api/files", `{"format":"other/1","unit":"norrad-h4","readings":[]}`, 422, "format"},
+		{"POST", "/api/files", "{\n\"format\":\n]", 422, "line 3"},
+		{"GET", "/assets/none.js", "", 404, ""},
+	} {
+		w := a.do(c.method, c.path, c.body)
+		if w.Code != c.status || !strings.HasPrefix(w.Header().Get("Content-Type"), "application/problem+json") {
+			t.Errorf("%s %s %.60s: %d %s %s, want %d", c.method, c.path, c.body, w.Code, w.Header().Get("Content-Type"), w.Body, c.status)
+			continue
+		}
+		p := decode[gen.Problem](t, w)
+		if p.Title == "" || p.Status != c.status {
+			t.Errorf("%s %s: %+v", c.method, c.path, p)
+		}
+		if c.field != "" && (p.Field == nil || *p.Field != c.field) {
+			t.Errorf("%s %s %.60s: field %v, want %s", c.method, c.path, c.body, p.Field, c.field)
+		}
+	}
+	if after := a.do("GET", "/api/cases/"+id, "").Body.String(); after != before {
+		t.Error("a refused request changed the case")
+	}
+	if n := len(decode[[]gen.FloorItem](t, a.do("GET", "/api/cases", ""))); n != 5 {
+		t.Errorf("%d cases after refused requests, want 5", n)
+	}
+}
+
+func TestTooLargeABody(t *testing.T) {
+	a := start(t)
+	big := `{"words":"` + strings.Repeat("x", 300<<10) + `"}`
+	for _, path := range []string{"/api/cases", "/api/files"} {
+		if w := a.do("POST", path, big); w.Code != http.StatusRequestEntityTooLarge {
+			t.Errorf("%s: %d", path, w.Code)
+		}
+	}
+}
+
+func TestTwoPeopleDoNotOverwriteEachOther(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	tag := a.do("GET", "/api/cases/"+id, "").Header().Get("ETag")
+	if w := a.do("PATCH", "/api/cases/"+id, `{"bay":"bay 3"}`, "If-Match", tag); w.Code != 200 {
+		t.Fatal(w.Body)
+	}
+	if w := a.do("PATCH", "/api/cases/"+id, `{"bay":"bay 1"}`, "If-Match", tag); w.Code != http.StatusPreconditionFailed {
+		t.Errorf("old tag: %d", w.Code)
+	}
+	if w := a.do("POST", "/api/cases", `{"words":"x","vehicle":"y","unit":"norrad-h4"}`, "Sec-Fetch-Site", "cross-site"); w.Code != http.StatusForbidden {
+		t.Errorf("a write from another site: %d", w.Code)
+	}
+}
+
+func TestADecisionIsFrozen(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	w := a.do("POST", "/api/cases/"+id+"/decisions", `{"option":"overhaul","choice":"declined","words":"too <b>dear</b>"}`)
+	c := decode[gen.Case](t, w)
+	if w.Code != 201 || len(c.Decisions) != 1 {
+		t.Fatal(w.Body)
+	}
+	path := "/api/cases/" + id + "/decisions/" + c.Decisions[0].ID + "/record"
+	first := a.do("GET", path, "")
+	a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"finding":"pressure-pattern","state":"low-all","source":"measured"}]}`)
+	a.do("PATCH", "/api/cases/"+id, `{"words":"something else"}`)
+	second := a.do("GET", path, "")
+	if first.Code != 200 || first.Body.String() != second.Body.String() {
+		t.Error("the record changed with the case")
+	}
+	if body := first.Body.String(); strings.Contains(body, "<b>dear") || !strings.Contains(body, "too &lt;b&gt;dear") || !strings.Contains(body, "Declined") {
+		t.Error("the customer's words are not shown as words")
+	}
+}
+
+func TestAFileComesBackAsItWent(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	before := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
+	file := a.do("GET", "/api/cases/"+id+"/file", "")
+	w := a.do("POST", "/api/files", file.Body.String())
+	after := decode[gen.Case](t, w)
+	if w.Code != 201 || after.ID == before.ID || len(after.Trail) != len(before.Trail) || after.Suspects[0].Probability != before.Suspects[0].Probability {
+		t.Errorf("%d: %d readings for %d, leader %v for %v", w.Code, len(after.Trail), len(before.Trail), after.Suspects[0].Probability, before.Suspects[0].Probability)
+	}
+}
+
+func TestFrontIsServedForEveryPage(t *testing.T) {
+	a := start(t)
+	for _, path := range []string{"/", "/cases/abc/checks", "/units"} {
+		if w := a.do("GET", path, ""); w.Code != 200 || !strings.Contains(w.Body.String(), "front") || w.Header().Get("Content-Security-Policy") == "" {
+			t.Errorf("%s: %d %s", path, w.Code, w.Body)
+		}
+	}
+	if w := a.do("GET", "/assets/a.js", ""); w.Code != 200 || !strings.Contains(w.Header().Get("Cache-Control"), "immutable") {
+		t.Errorf("asset: %d %s", w.Code, w.Header().Get("Cache-Control"))
+	}
+}
+
+// The generated code must be what the contract says.
+func TestGeneratedCodeIsCurrent(t *testing.T) {
+	root, err := filepath.Abs("../..")
+	if err != nil {
+		t.Fatal(err)
+	}
+	out := filepath.Join(t.TempDir(), "api.go")
+	config, err := os.ReadFile(filepath.Join(root, "api/codegen.yaml"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	here := filepath.Join(t.TempDir(), "codegen.yaml")
+	text := strings.Replace(string(config), "../internal/httpapi/gen/api.gen.go", out, 1)
+	if err := os.WriteFile(here, []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	cmd := exec.Command("go", "tool", "oapi-codegen", "--config", here, "openapi.yaml")
+	cmd.Dir = filepath.Join(root, "api")
+	if text, err := cmd.CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, text)
+	}
+	compare(t, out, "gen/api.gen.go")
+	ts := filepath.Join(t.TempDir(), "schema.ts")
+	cmd = exec.Command("npx", "--no-install", "openapi-typescript", "../api/openapi.yaml", "-o", ts)
+	cmd.Dir = filepath.Join(root, "web")
+	if text, err := cmd.CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, text)
+	}
+	compare(t, ts, "../../web/src/api/schema.gen.ts")
+}
+
+func compare(t *testing.T, fresh, kept string) {
+	t.Helper()
+	a, err := os.ReadFile(fresh)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, err := os.ReadFile(kept)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !bytes.Equal(a, b) {
+		t.Errorf("%s differs from what api/openapi.yaml gives; run make generate", kept)
+	}
+}
+
+// The server part of a reading: decode, validate, append, fsync, rank, next check, encode.
+func BenchmarkAddReading(b *testing.B) {
+	a := start(b)
+	id := a.minibus()
+	states := []string{"low-DC", "as-expected"}
+	i := 0
+	for b.Loop() {
+		i++
+		w := a.do("POST", "/api/cases/"+id+"/readings", fmt.Sprintf(`{"readings":[{"key":"k%d","finding":"pressure-pattern","state":"%s","source":"measured"}]}`, i, states[i%2]))
+		if w.Code != 200 {
+			b.Fatal(w.Body)
+		}
+	}
+}
+
+func BenchmarkFloor(b *testing.B) {
+	a := start(b)
+	for b.Loop() {
+		if w := a.do("GET", "/api/cases", ""); w.Code != 200 {
+			b.Fatal(w.Body)
+		}
+	}
+}

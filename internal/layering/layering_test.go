@@ -1,0 +1,81 @@
+// Package layering holds the one test that keeps the direction of imports.
+package layering
+
+import (
+	"os/exec"
+	"slices"
+	"strings"
+	"testing"
+)
+
+const module = "innercompass/"
+
+// allowed is what each package may import of the project. Do not loosen it to mend a build: move the code
+// to where it belongs.
+var allowed = map[string][]string{
+	"core/quantity":        {},
+	"core/gearing":         {},
+	"core/measure":         {},
+	"core/unitsheet":       {"core/gearing", "core/quantity"},
+	"core/faultmap":        {"core/gearing", "core/unitsheet"},
+	"core/diagnose":        {"core/faultmap", "core/gearing", "core/unitsheet"},
+	"core/decide":          {"core/diagnose", "core/unitsheet"},
+	"core/instrument":      {"core/gearing", "core/measure", "core/quantity", "core/unitsheet"},
+	"knowledge":            {},
+	"web":                  {},
+	"internal/catalog":     {"core/diagnose", "core/unitsheet"},
+	"internal/casework":    {"core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/quantity", "core/unitsheet"},
+	"internal/store":       {"internal/casework"},
+	"internal/record":      {"internal/casework"},
+	"internal/demo":        {"internal/casework"},
+	"internal/layering":    {},
+	"internal/httpapi/gen": {},
+	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/instrument", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
+	"cmd/innercompass":     {"core/diagnose", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
+}
+
+// pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
+// database or writes files. "embed" reads what was compiled in; "io/fs" is not needed either.
+var pure = []string{"bytes", "cmp", "embed", "encoding/json", "errors", "fmt", "maps", "math", "regexp", "slices", "sort", "strconv", "strings", "unicode", "unicode/utf8", "gonum.org/v1/gonum/mat", "gonum.org/v1/gonum/stat"}
+
+// owners are the packages that alone may use a library.
+var owners = map[string][]string{
+	"gorm.io/":                 {"internal/store"},
+	"github.com/gin-gonic/":    {"internal/httpapi", "internal/httpapi/gen"},
+	"github.com/goccy/go-yaml": {"internal/catalog"},
+	"github.com/spf13/cobra":   {"cmd/innercompass"},
+}
+
+func TestImportsPointInwards(t *testing.T) {
+	out, err := exec.Command("go", "list", "-f", `{{.ImportPath}} {{join .Imports ","}}`, "innercompass/...").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines := strings.Split(strings.TrimSpace(string(out)), "\n")
+	if len(lines) < 15 {
+		t.Fatalf("only %d packages found", len(lines))
+	}
+	for _, line := range lines {
+		path, imports, _ := strings.Cut(line, " ")
+		pkg := strings.TrimPrefix(path, module)
+		may, known := allowed[pkg]
+		if !known {
+			t.Errorf("package %s is not in the table: decide where it belongs and add it", pkg)
+		}
+		for _, imp := range strings.Split(imports, ",") {
+			inside, own := strings.CutPrefix(imp, module)
+			switch {
+			case imp == "":
+			case own && !slices.Contains(may, inside):
+				t.Errorf("%s imports %s", pkg, inside)
+			case !own && (strings.HasPrefix(pkg, "core/") || pkg == "knowledge") && !slices.Contains(pure, imp):
+				t.Errorf("%s imports %s, which is not pure computation", pkg, imp)
+			}
+			for lib, who := range owners {
+				if strings.HasPrefix(imp, lib) && !slices.Contains(who, pkg) {
+					t.Errorf("%s imports %s, which belongs to %v", pkg, imp, who)
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,200 @@
+package store
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"os/exec"
+	"strings"
+	"testing"
+	"time"
+
+	"innercompass/internal/casework"
+)
+
+var ctx = context.Background()
+
+func open1(t *testing.T, dir string) *Store {
+	t.Helper()
+	s, err := Open(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = s.Close() })
+	return s
+}
+
+func sample(id string) casework.Case {
+	return casework.Case{ID: id, Words: "It slips", Vehicle: "Ferry shuttle", UnitID: "norrad-h4", UnitVer: 1, Stage: "complaint", Access: "ground", Opened: time.Now().UTC(), Rev: 1}
+}
+
+func TestWhatIsStoredComesBack(t *testing.T) {
+	s := open1(t, t.TempDir())
+	c := sample("c1")
+	c.Readings = []casework.Reading{{ID: "r1", Key: "k1", Finding: "fluid-level", State: "low", Source: "measured", Likelihood: []float64{0.1, 0.9, 0}, At: time.Now().UTC()}}
+	if err := s.CreateCase(ctx, c); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.AddMark(ctx, "c1", casework.Mark{Kind: "skip", Ref: "stall-test", At: time.Now()}, false); err != nil {
+		t.Fatal(err)
+	}
+	got, err := s.Case(ctx, "c1")
+	if err != nil || got.Words != c.Words || len(got.Readings) != 1 || got.Readings[0].Likelihood[1] != 0.9 || len(got.Marks) != 1 || got.Rev != 2 {
+		t.Fatalf("%+v %v", got, err)
+	}
+	if err := s.AddMark(ctx, "c1", casework.Mark{Kind: "skip", Ref: "stall-test"}, true); err != nil {
+		t.Fatal(err)
+	}
+	if got, _ = s.Case(ctx, "c1"); len(got.Marks) != 0 {
+		t.Error("the mark was not taken back")
+	}
+}
+
+func TestReadingsAndDecisionsCannotBeRewritten(t *testing.T) {
+	s := open1(t, t.TempDir())
+	c := sample("c1")
+	c.Readings = []casework.Reading{{ID: "r1", Key: "k1", Finding: "fluid-level", State: "low", Source: "seen", At: time.Now()}}
+	if err := s.CreateCase(ctx, c); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.AddDecision(ctx, "c1", casework.Decision{ID: "d1", Option: "x", Choice: "accepted", At: time.Now(), Snapshot: []byte("{}"), Digest: "d"}); err != nil {
+		t.Fatal(err)
+	}
+	for _, sql := range []string{"UPDATE readings SET state = 'ok'", "DELETE FROM readings", "UPDATE decisions SET choice = 'declined'", "DELETE FROM decisions"} {
+		if err := s.write.Exec(sql).Error; err == nil {
+			t.Errorf("%s was allowed", sql)
+		}
+	}
+}
+
+func TestARepeatedKeyAddsNothing(t *testing.T) {
+	s := open1(t, t.TempDir())
+	if err := s.CreateCase(ctx, sample("c1")); err != nil {
+		t.Fatal(err)
+	}
+	first := []casework.Reading{{ID: "r1", Key: "k", Finding: "f", State: "s", At: time.Now()}}
+	again := []casework.Reading{{ID: "r3", Key: "new", Finding: "f", State: "s", At: time.Now()}, {ID: "r2", Key: "k", Finding: "f", State: "s", At: time.Now()}}
+	if err := s.AddReadings(ctx, "c1", first); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.AddReadings(ctx, "c1", again); !errors.Is(err, casework.ErrRepeated) {
+		t.Errorf("repeated key: %v", err)
+	}
+	if got, _ := s.Case(ctx, "c1"); len(got.Readings) != 1 || got.Rev != 2 {
+		t.Errorf("%d readings at revision %d: half of a batch was kept", len(got.Readings), got.Rev)
+	}
+}
+
+func TestAChangeOnAnOldRevisionIsRefused(t *testing.T) {
+	s := open1(t, t.TempDir())
+	c := sample("c1")
+	if err := s.CreateCase(ctx, c); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.SaveCase(ctx, c, 1); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.SaveCase(ctx, c, 1); !errors.Is(err, casework.ErrChanged) {
+		t.Errorf("old revision: %v", err)
+	}
+	var missing *casework.NotFoundError
+	if _, err := s.Case(ctx, "nobody"); !errors.As(err, &missing) {
+		t.Errorf("unknown case: %v", err)
+	}
+	if err := s.AddReadings(ctx, "nobody", nil); !errors.As(err, &missing) {
+		t.Errorf("reading for an unknown case: %v", err)
+	}
+}
+
+func TestOpeningTwiceKeepsEverything(t *testing.T) {
+	dir := t.TempDir()
+	s := open1(t, dir)
+	if err := s.CreateCase(ctx, sample("c1")); err != nil {
+		t.Fatal(err)
+	}
+	_ = s.Close()
+	if all, err := open1(t, dir).Cases(ctx); err != nil || len(all) != 1 {
+		t.Fatalf("%d cases, %v", len(all), err)
+	}
+}
+
+// TestHelperWriter is the process that is killed: it writes readings and says after each that it is saved.
+func TestHelperWriter(t *testing.T) {
+	dir := os.Getenv("COMPASS_KILL_DIR")
+	if dir == "" {
+		t.Skip("runs only as the child of TestKillLosesNoSavedReading")
+	}
+	s, err := Open(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := s.CreateCase(ctx, sample("c1")); err != nil {
+		t.Fatal(err)
+	}
+	for i := range 100000 {
+		id := fmt.Sprintf("r%d", i)
+		if err := s.AddReadings(ctx, "c1", []casework.Reading{{ID: id, Key: id, Finding: "f", State: "s", At: time.Now()}}); err != nil {
+			t.Fatal(err)
+		}
+		fmt.Println("saved " + id)
+	}
+}
+
+// kill -9 in the middle of writing: everything that was answered as saved is there, and nothing half done.
+func TestKillLosesNoSavedReading(t *testing.T) {
+	for round := range 3 {
+		dir := t.TempDir()
+		child := exec.Command(os.Args[0], "-test.run=TestHelperWriter$", "-test.v")
+		child.Env = append(os.Environ(), "COMPASS_KILL_DIR="+dir)
+		out, err := child.StdoutPipe()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := child.Start(); err != nil {
+			t.Fatal(err)
+		}
+		var saved []string
+		lines := bufio.NewScanner(out)
+		for lines.Scan() {
+			if id, ok := strings.CutPrefix(lines.Text(), "saved "); ok {
+				saved = append(saved, id)
+			}
+			if len(saved) == 20+17*round {
+				if err := child.Process.Kill(); err != nil {
+					t.Fatal(err)
+				}
+				break
+			}
+		}
+		for lines.Scan() { // what was still in the pipe was also answered
+			if id, ok := strings.CutPrefix(lines.Text(), "saved "); ok {
+				saved = append(saved, id)
+			}
+		}
+		_ = child.Wait()
+		if len(saved) < 20 {
+			t.Fatalf("only %d readings were saved before the kill", len(saved))
+		}
+		c, err := open1(t, dir).Case(ctx, "c1")
+		if err != nil {
+			t.Fatal(err)
+		}
+		have := map[string]bool{}
+		for i, r := range c.Readings {
+			have[r.ID] = true
+			if r.Seq != i+1 {
+				t.Errorf("reading %s has place %d, want %d", r.ID, r.Seq, i+1)
+			}
+		}
+		for _, id := range saved {
+			if !have[id] {
+				t.Errorf("%s was answered as saved and is lost", id)
+			}
+		}
+		if c.Rev != 1+len(c.Readings) {
+			t.Errorf("revision %d with %d readings: a change was half done", c.Rev, len(c.Readings))
+		}
+	}
+}
