@@ -206,19 +206,16 @@ func mergeResults(in []Result) []Result {
 // exchanging the unit for the rest is cheaper. Money; access is charged once, as the
 // sequence goes deeper.
 func (n *Network) ExpectedRepair(post []float64, from unitsheet.Access, eco Economics) float64 {
+	// Small elements: this sort is the inner loop of every next check.
 	type step struct {
-		p, order float64
-		repair   Repair
-		access   unitsheet.Access
+		order float64
+		cause int32
 	}
 	steps := make([]step, 0, len(post))
 	for c, p := range post {
-		if p < negligible {
-			continue
+		if p >= negligible {
+			steps = append(steps, step{p / math.Max(n.repairCost(c, from, eco), 1), int32(c)})
 		}
-		r, level := n.Causes[c].Repair, n.level[c]
-		cost := (r.Hours+n.Unit.Climb(from, level)/60)*eco.LabourRate + r.Parts + eco.Trial
-		steps = append(steps, step{p, p / math.Max(cost, 1), r, level})
 	}
 	slices.SortFunc(steps, func(a, b step) int {
 		if a.order > b.order {
@@ -232,16 +229,21 @@ func (n *Network) ExpectedRepair(post []float64, from unitsheet.Access, eco Econ
 	remaining, total, level := 1.0, 0.0, from
 	best := n.exchange(level, eco)
 	for _, s := range steps {
-		cost := (s.repair.Hours+n.Unit.Climb(level, s.access)/60)*eco.LabourRate + s.repair.Parts + eco.Trial
-		total += remaining * cost
-		remaining = math.Max(0, remaining-s.p)
-		level = max(level, s.access)
-		best = math.Min(best, total+remaining*n.exchange(level, eco))
-		if total > best {
+		total += remaining * n.repairCost(int(s.cause), level, eco)
+		remaining = math.Max(0, remaining-post[s.cause])
+		level = max(level, n.level[s.cause])
+		if total >= best {
 			break
 		}
+		best = math.Min(best, total+remaining*n.exchange(level, eco))
 	}
 	return best
+}
+
+// repairCost is the cost of repairing one cause from an access level, with the trial after it.
+func (n *Network) repairCost(c int, from unitsheet.Access, eco Economics) float64 {
+	r := n.Causes[c].Repair
+	return (r.Hours+n.Unit.Climb(from, n.level[c])/60)*eco.LabourRate + r.Parts + eco.Trial
 }
 
 // exchange is the cost of a whole unit from an access level.

@@ -161,7 +161,7 @@ func TestKnowledgeIdsAreUsedOnce(t *testing.T) {
 }
 
 func ExampleParseUnit() {
-	_, err := ParseUnit("mine.yaml", []byte("format: inner-compass-unit/1\nid: Mine\nversion: 1\nname: Mine\n"))
+	_, err := ParseUnit("mine.yaml", []byte("format: other/1\nid: mine\n"))
 	fmt.Println(strings.SplitN(err.Error(), "\n", 2)[0])
-	// Output: mine.yaml:1: gearing.input: member "" is not declared; accepted: []
+	// Output: mine.yaml:1: format: "other/1" is not a unit sheet of this version; accepted: inner-compass-unit/1
 }
