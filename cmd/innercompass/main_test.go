@@ -1,0 +1,95 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+)
+
+func runCLI(args ...string) (string, error) {
+	c := root()
+	var out bytes.Buffer
+	c.SetOut(&out)
+	c.SetErr(&out)
+	c.SetArgs(args)
+	err := c.Execute()
+	return out.String(), err
+}
+
+func TestTraceOfTheExamples(t *testing.T) {
+	for file, leader := range map[string]string{"flare-into-third": "piston-seal.DC", "late-upshift": "modulator-leak"} {
+		path := "../../docs/examples/" + file + ".case.json"
+		text, err := runCLI("trace", path)
+		if err != nil || !strings.Contains(text, "Suspects") || !strings.Contains(text, "Next") {
+			t.Errorf("%s: %v\n%s", file, err, text)
+		}
+		data, err := runCLI("trace", path, "--json")
+		if err != nil {
+			t.Fatal(err)
+		}
+		var out traceOut
+		if err := json.Unmarshal([]byte(data), &out); err != nil || out.Suspects[0].Cause != leader || len(out.Readings) == 0 {
+			t.Errorf("%s: leader %v, want %s (%v)", file, out.Suspects[0].Cause, leader, err)
+		}
+	}
+}
+
+func TestUnitSolvePrintsRatiosFromTeeth(t *testing.T) {
+	text, err := runCLI("unit", "solve", "norrad-h4")
+	if err != nil || !strings.Contains(text, "2.4000") || !strings.Contains(text, "-2.0000") {
+		t.Errorf("%v\n%s", err, text)
+	}
+	if text, err = runCLI("unit", "check", "../../knowledge/units/norrad-v3.yaml"); err != nil || !strings.Contains(text, "good") {
+		t.Errorf("%v %s", err, text)
+	}
+	for _, kind := range []string{"findings", "causes", "checks"} {
+		if text, err := runCLI(kind, "--unit", "norrad-d2"); err != nil || len(strings.Split(text, "\n")) < 25 {
+			t.Errorf("%s: %v", kind, err)
+		}
+	}
+}
+
+// Bad input: line and reason, exit code 1. Wrong use: exit code 2.
+func TestErrorsSayWhatAndWhere(t *testing.T) {
+	dir := t.TempDir()
+	write := func(name, text string) string {
+		path := filepath.Join(dir, name)
+		if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		return path
+	}
+	head := `{"format":"inner-compass-case/1","unit":"norrad-h4","readings":[`
+	for _, c := range []struct {
+		args  []string
+		want  string
+		usage bool
+	}{
+		{[]string{"trace", write("a.json", "{\n\"format\": \"inner-compass-case/1\",\n\"unit\": 3}")}, "line 3", false},
+		{[]string{"trace", write("b.json", "{\n\"format\":")}, "line 2", false},
+		{[]string{"trace", write("c.json", `{"format":"v9"}`)}, "inner-compass-case/1", false},
+		{[]string{"trace", write("d.json", head+`{"finding":"nonsense","state":"x"}]}`)}, "no finding", false},
+		{[]string{"trace", write("e.json", head+`{"finding":"fluid-level","state":"purple"}]}`)}, "ok, low, over", false},
+		{[]string{"trace", write("f.json", head+`{"finding":"fluid-level","state":"low","colour":"red"}]}`)}, "unknown field", false},
+		{[]string{"trace", write("g.json", head+`{"finding":"fluid-level","state":"low","range":"D3"}]}`)}, "road test finding", false},
+		{[]string{"trace", write("h.json", head+`]} {}`)}, "something follows", false},
+		{[]string{"trace", filepath.Join(dir, "none.json")}, "no such file", false},
+		{[]string{"trace", dir}, "a folder", false},
+		{[]string{"unit", "check", write("u.yaml", "format: inner-compass-unit/1\nid: Bad Id\n")}, "u.yaml:2: id", false},
+		{[]string{"unit", "solve", "nothing"}, "norrad-h4", false},
+		{[]string{"trace"}, "takes 1 argument", true},
+		{[]string{"fly"}, "unknown command", true},
+		{[]string{"serve"}, "--data", true},
+		{[]string{"version", "--colour"}, "unknown flag", true},
+	} {
+		_, err := runCLI(c.args...)
+		var usage usageError
+		if err == nil || !strings.Contains(err.Error(), c.want) || errors.As(err, &usage) != c.usage {
+			t.Errorf("%v: %v, want %q, wrong use %v", c.args, err, c.want, c.usage)
+		}
+	}
+}

@@ -1,0 +1,70 @@
+package catalog
+
+import (
+	"encoding/json"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/goccy/go-yaml"
+	"github.com/santhosh-tekuri/jsonschema/v6"
+
+	"innercompass/knowledge"
+)
+
+// The schemas are for editors; what they say must not drift from what is read.
+func TestShippedFilesFollowTheirSchemas(t *testing.T) {
+	c := jsonschema.NewCompiler()
+	sheets, err := c.Compile("../../docs/unit-sheet.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	names, _ := fs.Glob(knowledge.FS, "units/*.yaml")
+	for _, name := range names {
+		data, err := fs.ReadFile(knowledge.FS, name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var v any
+		if err := yaml.Unmarshal(data, &v); err != nil {
+			t.Fatal(err)
+		}
+		plain, err := json.Marshal(v)
+		if err != nil {
+			t.Fatal(err)
+		}
+		follow(t, sheets, name, plain)
+	}
+	cases, err := c.Compile("../../docs/case-file.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	files, _ := filepath.Glob("../../docs/examples/*.case.json")
+	if len(files) == 0 || len(names) < 4 {
+		t.Fatalf("%d examples, %d sheets", len(files), len(names))
+	}
+	for _, name := range files {
+		data, err := os.ReadFile(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		follow(t, cases, name, data)
+	}
+	var broken any
+	_ = json.Unmarshal([]byte(`{"format":"inner-compass-case/1","unit":"x","readings":[{"finding":"f"}]}`), &broken)
+	if cases.Validate(broken) == nil {
+		t.Error("the schema accepts a reading without a state")
+	}
+}
+
+func follow(t *testing.T, s *jsonschema.Schema, name string, data []byte) {
+	t.Helper()
+	var v any
+	if err := json.Unmarshal(data, &v); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Validate(v); err != nil {
+		t.Errorf("%s: %v", name, err)
+	}
+}
