@@ -21,6 +21,12 @@ function precompress(): Plugin {
 
 export default defineConfig({
   plugins: [react(), precompress()],
-  build: { emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
+  build: {
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    chunkSizeWarningLimit: 900,
+    // Fonts keep their names, so that the customer's record, which is no part of the bundle, can use them.
+    rollupOptions: { output: { assetFileNames: (a) => (a.names[0]?.endsWith(".woff2") ? "fonts/[name][extname]" : "assets/[name]-[hash][extname]") } },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8080" } },
 });

@@ -14,6 +14,7 @@ import (
 	"math"
 	"slices"
 	"sort"
+	"strings"
 
 	"innercompass/core/diagnose"
 	"innercompass/core/unitsheet"
@@ -26,6 +27,7 @@ type Rates struct {
 	Rediagnose float64 // hours to diagnose a return
 	Goodwill   float64 // what a return costs beyond the work
 	Trial      float64 // closing and road test
+	Currency   string  // sign before amounts in sentences
 }
 
 // Row is one option with its costs.
@@ -86,7 +88,7 @@ func Compare(n *diagnose.Network, ranking diagnose.Ranking, from unitsheet.Acces
 		out.Rows = out.Rows[:8]
 	}
 	out.Headline = headline(out.Rows)
-	out.BreakEven = breakEven(out.Rows)
+	out.BreakEven = breakEven(out.Rows, rates.Currency)
 	return out
 }
 
@@ -201,7 +203,7 @@ func below(x, mean, sd float64) float64 {
 	return 0.5 * math.Erfc((mean-x)/(sd*math.Sqrt2))
 }
 
-func breakEven(rows []Row) BreakEven {
+func breakEven(rows []Row, currency string) BreakEven {
 	if len(rows) < 2 {
 		return BreakEven{}
 	}
@@ -215,16 +217,28 @@ func breakEven(rows []Row) BreakEven {
 	} else {
 		out.Cured = win.Cured - (next.Expected-win.Expected)/slope
 	}
-	out.Sentence = sentence(win, next, out)
+	out.Sentence = sentence(win, next, out, currency)
 	return out
 }
 
-func sentence(win, next Row, b BreakEven) string {
-	s := fmt.Sprintf("“%s” would have to cost %.0f", win.Option.Title, b.Price)
+func sentence(win, next Row, b BreakEven, currency string) string {
+	s := fmt.Sprintf("“%s” would have to cost %s", win.Option.Title, Money(currency, b.Price))
 	if b.Cured > 0 {
 		s += fmt.Sprintf(", or cure fewer than %.0f of 100,", 100*b.Cured)
 	}
 	return s + fmt.Sprintf(" for “%s” to win.", next.Option.Title)
+}
+
+// Money writes an amount in whole units with commas between thousands.
+func Money(currency string, v float64) string {
+	s := fmt.Sprintf("%.0f", math.Abs(v))
+	for i := len(s) - 3; i > 0; i -= 3 {
+		s = s[:i] + "," + s[i:]
+	}
+	if v <= -0.5 {
+		s = "−" + s
+	}
+	return strings.TrimSpace(currency + "\u00a0" + s)
 }
 
 // Find returns the row of an option.

@@ -319,7 +319,7 @@ func (n *Network) addCause(c Cause, el unitsheet.Element) error {
 func (n *Network) raiseFault(fl FaultLink, el unitsheet.Element, raise func(f, s int, p float64)) error {
 	elements := []string{el.ID}
 	switch {
-	case fl.Kind == faultmap.LowPressure:
+	case fl.Kind == faultmap.LowPressure, fl.Kind == faultmap.ShiftsLate:
 		elements = []string{""}
 	case fl.Element != "":
 		elements = n.served(fl.Element)

@@ -260,7 +260,7 @@ func (n *Network) Why(a Advice) string {
 	say := func(r Result) string {
 		f, _ := n.Finding(r.Finding)
 		c, _ := n.Cause(r.Leader)
-		return fmt.Sprintf("If %s (%.0f %%): %s, %.0f %%.", f.StateTitle(r.State), 100*r.Probability, c.Title, 100*r.LeaderShare)
+		return fmt.Sprintf("If %s (%.0f\u00a0%%): %s, %.0f\u00a0%%.", f.StateTitle(r.State), 100*r.Probability, c.Title, 100*r.LeaderShare)
 	}
 	s := say(a.Results[0])
 	for _, r := range a.Results[1:] {

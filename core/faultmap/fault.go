@@ -22,9 +22,10 @@ const (
 	NeverHolds    Kind = "never-holds" // freewheel slips both ways
 	Seized        Kind = "seized"      // freewheel holds both ways
 	LowPressure   Kind = "low-pressure"
+	ShiftsLate    Kind = "shifts-late" // the command to change up comes late, whatever the element
 )
 
-// Fault is one failure of the design. Element is empty for LowPressure.
+// Fault is one failure of the design. Element is empty for LowPressure and ShiftsLate.
 type Fault struct {
 	Kind    Kind
 	Element string
@@ -71,7 +72,7 @@ func Faults(u *unitsheet.Unit) []Fault {
 		}
 		out = append(out, Fault{ElementSlips, e.ID}, Fault{AppliesLate, e.ID}, Fault{NeverApplies, e.ID}, Fault{NeverReleases, e.ID})
 	}
-	return append(out, Fault{Kind: LowPressure})
+	return append(out, Fault{Kind: LowPressure}, Fault{Kind: ShiftsLate})
 }
 
 // Map computes what every fault of the design does in every cell of the grid.
@@ -94,6 +95,13 @@ func Predict(u *unitsheet.Unit, f Fault) (Row, error) {
 	if f.Kind == LowPressure {
 		p.row.Title = "line pressure low"
 		p.lowPressure()
+		return p.row, nil
+	}
+	if f.Kind == ShiftsLate {
+		p.row.Title = "upshifts commanded late"
+		for _, r := range u.Ranges {
+			p.say(r, Shift, "late", 0.85, "holds "+r.From+" too long")
+		}
 		return p.row, nil
 	}
 	e, ok := u.Element(f.Element)

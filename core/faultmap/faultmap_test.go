@@ -113,6 +113,18 @@ func TestEveryPredictionCanBeObserved(t *testing.T) {
 	}
 }
 
+// Governor and modulator delay the command, so the old gear is held in every design; an element that comes late
+// after its command lets the engine run up where the old element has let go (common practice, no source).
+func TestALateCommandIsNotALateElement(t *testing.T) {
+	u := unit(t, "norrad-v3")
+	if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.ShiftsLate}, "D3", faultmap.Shift); got != "late" {
+		t.Errorf("late command: %s", got)
+	}
+	if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.AppliesLate, Element: "DC"}, "D3", faultmap.Shift); got != "flare" {
+		t.Errorf("late direct clutch: %s", got)
+	}
+}
+
 // The element that carries most is named first: third loads the direct clutch with 7/12 of the
 // torque, fourth with all of it, so slip is likelier in fourth.
 func TestSlipIsGradedByTorque(t *testing.T) {

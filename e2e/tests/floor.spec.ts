@@ -65,3 +65,12 @@ test("a check that is not possible here is set aside and can be taken back", asy
   await page.getByRole("button", { name: "Possible after all" }).click();
   await expect(heading).toHaveText(first);
 });
+
+test("the question mark shows the keys, Escape hides them", async ({ page }) => {
+  await page.goto("/");
+  await expect(page.getByRole("link", { name: /School minibus/ })).toBeVisible();
+  await page.keyboard.press("?");
+  await expect(page.getByRole("region", { name: "Keys" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("region", { name: "Keys" })).toBeHidden();
+});

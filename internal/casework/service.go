@@ -367,5 +367,5 @@ func Economics(st Settings) diagnose.Economics {
 }
 
 func rates(st Settings) decide.Rates {
-	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: 1.5, Goodwill: st.Goodwill, Trial: 0.7 * st.LabourRate}
+	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: 1.5, Goodwill: st.Goodwill, Trial: 0.7 * st.LabourRate, Currency: st.Currency}
 }

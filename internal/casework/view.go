@@ -124,7 +124,7 @@ type ProofView struct {
 const shownSuspects = 9
 
 // limits is said wherever a ranking is shown.
-const limits = "One cause at a time: two faults together are not weighed yet. Strengths and priors are judgement, no shop's outcomes."
+const limits = "One cause at a time: two faults together are not weighed yet. Strengths and priors are judgement, not yet corrected by this shop’s outcomes."
 
 // View returns a case as it now stands.
 func (s *Service) View(ctx context.Context, id string) (View, error) {

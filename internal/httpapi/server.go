@@ -92,7 +92,7 @@ func front(files fs.FS) gin.HandlerFunc {
 		}
 		name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
 		if _, err := fs.Stat(files, name); err != nil || name == "" {
-			if strings.HasPrefix(name, "assets/") {
+			if strings.HasPrefix(name, "assets/") || strings.HasPrefix(name, "fonts/") {
 				problem(c, http.StatusNotFound, "Not found", "no such file", "", "")
 				return
 			}

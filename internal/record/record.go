@@ -7,9 +7,9 @@ import (
 	"fmt"
 	"html/template"
 	"io"
-	"math"
 	"strings"
 
+	"innercompass/core/decide"
 	"innercompass/internal/casework"
 )
 
@@ -17,20 +17,23 @@ import (
 var page string
 
 var tmpl = template.Must(template.New("record").Funcs(template.FuncMap{
-	"percent": func(p float64) string { return fmt.Sprintf("%.0f %%", 100*p) },
-	"money":   money,
+	"percent": percent,
+	"money":   decide.Money,
 	"weight":  func(w float64) string { return strings.Replace(fmt.Sprintf("%+.1f", w), "-", "−", 1) },
 	"source": func(s string) string {
 		return map[string]string{"customer": "told by the customer", "seen": "seen", "measured": "measured"}[s]
 	},
 }).Parse(page))
 
-func money(currency string, v float64) string {
-	s := fmt.Sprintf("%.0f", math.Abs(v))
-	for i := len(s) - 3; i > 0; i -= 3 {
-		s = s[:i] + "," + s[i:]
+// percent never rounds doubt away: what is not certain is not written as 100 %.
+func percent(p float64) string {
+	switch {
+	case p > 0.995 && p < 1:
+		return "over 99\u00a0%"
+	case p > 0 && p < 0.005:
+		return "under 1\u00a0%"
 	}
-	return currency + " " + s
+	return fmt.Sprintf("%.0f\u00a0%%", 100*p)
 }
 
 // HTML writes the record of a snapshot. digest is printed so that the paper can be compared with what is kept.

@@ -44,7 +44,7 @@ export function Shell() {
   const away = useServer();
   const saving = useIsMutating() > 0;
   const [keys, setKeys] = useState(false);
-  useHotkeys("shift+slash", () => setKeys((k) => !k), { useKey: false });
+  useHotkeys("?", () => setKeys((k) => !k), { useKey: true });
   useHotkeys("g>f", () => navigate("/"));
   useHotkeys("g>u", () => navigate("/units"));
   useHotkeys("g>s", () => navigate("/settings"));

@@ -49,7 +49,7 @@ export function CaseHead({ stage }: { stage: string }) {
     <Box as="section" aria-label="Case" px={{ base: "3", md: "5" }} pt="3" borderBottomWidth="1px" borderColor="line">
       <Flex justify="space-between" gap="4" wrap="wrap">
         <Box minW="0" flex="1 1 380px">
-          <Text as="h1" fontSize="23px" fontWeight="700" lineHeight="1.2">{quoted(shown.words)}</Text>
+          <Text as="h1" fontSize={shown.words.length > 110 ? "17px" : "23px"} fontWeight="700" lineHeight="1.2">{quoted(shown.words)}</Text>
           <Text color="ink2" mt="0.5">
             {[shown.vehicle, shown.distance, shown.owner, shown.bay].filter(Boolean).join(" · ")} · <Link to={`/units/${shown.unit}`}><u>{shown.unitName}</u></Link>
             {shown.waitsFor && ` · waits for ${shown.waitsFor}`}{shown.closed && " · closed"}

@@ -40,8 +40,12 @@ function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => 
       {open && (
         <Box px="4" pb="2" pl="10" fontSize="13px" color="ink2">
           {item.value && <Text>{item.value}</Text>}
-          <Text>{[item.by, new Date(item.at).toLocaleString("en", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })].filter(Boolean).join(", ")}</Text>
-          <Text color="ink">If this were wrong: <b>{item.withoutLeader}</b> leads with {percent(item.withoutShare)} %; the present leader has {percent(item.leaderWithout)} %.</Text>
+          <Text>{[item.by, new Date(item.at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })].filter(Boolean).join(", ")}</Text>
+          <Text color="ink">
+            If this were wrong: {item.withoutLeader === shown.suspects[0]?.title
+              ? <>the same suspect leads, with {percent(item.leaderWithout)}&nbsp;%.</>
+              : <><b>{item.withoutLeader}</b> leads with {percent(item.withoutShare)}&nbsp;%; the present leader falls to {percent(item.leaderWithout)}&nbsp;%.</>}
+          </Text>
           {!shown.closed && <Button variant="ghost" px="0" onClick={() => actions.read.mutate([{ key: newKey(), withdraws: item.id }])}><u>Withdraw this reading</u></Button>}
         </Box>
       )}

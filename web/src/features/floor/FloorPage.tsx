@@ -83,7 +83,7 @@ export function FloorPage() {
   const list = useRef<HTMLDivElement>(null);
   const search = useRef<HTMLInputElement>(null);
   useHotkeys("n", () => navigate("/take-in"));
-  useHotkeys("slash", () => search.current?.focus(), { preventDefault: true });
+  useHotkeys("/", () => search.current?.focus(), { preventDefault: true, useKey: true });
   useRowKeys(list);
   const shown = (data ?? []).filter((i) => matches(i, query));
   const open = (data ?? []).filter((i) => !i.closed);
@@ -93,12 +93,12 @@ export function FloorPage() {
       <Flex align="center" gap="4" py="4" wrap="wrap">
         <Text as="h1" fontSize="24px" fontWeight="700">On the floor</Text>
         {data && <Text color="ink2">{open.length} open{waiting > 0 && ` · ${waiting} waits for someone`}</Text>}
-        <Input ref={search} type="search" maxW="300px" ml="auto" placeholder="Find a case  ( / )" aria-label="Find a case" value={query}
+        <Input ref={search} type="search" w={{ base: "full", lg: "300px" }} order={{ base: 3, lg: 0 }} ml={{ base: "0", lg: "auto" }} placeholder="Find a case  ( / )" aria-label="Find a case" value={query}
           onChange={(e) => {
             setQuery(e.target.value);
             setParams(e.target.value ? { q: e.target.value } : {}, { replace: true });
           }} />
-        <Button variant="solid" onClick={() => navigate("/take-in")}>Take in a vehicle <kbd>n</kbd></Button>
+        <Button variant="solid" ml={{ base: "auto", lg: "0" }} onClick={() => navigate("/take-in")}>Take in a vehicle <kbd>n</kbd></Button>
       </Flex>
       {error && <Problem error={error} retry={() => void refetch()} />}
       {isPending && !error && <Loading what="the floor" />}

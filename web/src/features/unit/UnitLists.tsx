@@ -40,11 +40,11 @@ function SideElevation({ unit }: { unit: Unit }) {
           return (
             <g key={p.id}>
               <rect x={x * 10} y={450 - (y + h) * 4.4} width={w * 10} height={h * 4.4} fill="var(--chakra-colors-panel)" stroke="var(--chakra-colors-ink2)" />
-              <text x={(x + w / 2) * 10} y={450 - (y + h / 2) * 4.4 + 6} textAnchor="middle" fontSize="18" fontWeight="700" fill="var(--chakra-colors-ink)">{i + 1}</text>
+              <text x={(x + w / 2) * 10} y={450 - (y + h / 2) * 4.4 + 6} textAnchor="middle" fontSize="24" fontWeight="700" fill="var(--chakra-colors-ink)">{i + 1}</text>
             </g>
           );
         })}
-        <text x="12" y="462" fontSize="16" fill="var(--chakra-colors-ink2)">front</text>
+        <text x="12" y="462" fontSize="20" fill="var(--chakra-colors-ink2)">front</text>
       </svg>
     </figure>
   );
