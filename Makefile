@@ -41,7 +41,7 @@ bench:
 lint: web/node_modules/.installed
 	test -z "$$(gofmt -l cmd core internal knowledge web/embed.go)"
 	go vet ./...
-	cd web && npm run --silent typecheck && npm run --silent lint
+	cd web && npm run --silent typecheck && npm run --silent lint && npm run --silent format
 
 generate: web/node_modules/.installed
 	cd api && go tool oapi-codegen --config codegen.yaml openapi.yaml

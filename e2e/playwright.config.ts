@@ -13,8 +13,21 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: "/usr/bin/chromium",
-      args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+      args: [
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
     },
   },
-  webServer: { command: `../bin/innercompass demo --addr 127.0.0.1:${port}`, url: `http://127.0.0.1:${port}/api/health`, reuseExistingServer: false, gracefulShutdown: { signal: "SIGTERM", timeout: 5000 } },
+  webServer: {
+    command: `../bin/innercompass demo --addr 127.0.0.1:${port}`,
+    url: `http://127.0.0.1:${port}/api/health`,
+    reuseExistingServer: false,
+    gracefulShutdown: { signal: "SIGTERM", timeout: 5000 },
+  },
 });

@@ -64,6 +64,10 @@ type BreakEven struct {
 // minShare is the share of suspicion below which an option for it is not worth a row.
 const minShare = 0.1
 
+// maxTargeted is how many targeted options are laid out; the cheapest in expectation stay. The other schools
+// are always there to compare with.
+const maxTargeted = 5
+
 // settled is the chance of cure under which the cheapest option is no recommendation: paying little for
 // what most likely fails is cheap only on paper.
 const settled = 0.5
@@ -84,9 +88,13 @@ func Compare(n *diagnose.Network, ranking diagnose.Ranking, from unitsheet.Acces
 		}
 	}
 	sort.SliceStable(out.Rows, func(i, j int) bool { return out.Rows[i].Expected < out.Rows[j].Expected })
-	if len(out.Rows) > 8 {
-		out.Rows = out.Rows[:8]
-	}
+	targeted := 0
+	out.Rows = slices.DeleteFunc(out.Rows, func(r Row) bool {
+		if r.Option.School == "targeted" {
+			targeted++
+		}
+		return r.Option.School == "targeted" && targeted > maxTargeted
+	})
 	out.Headline = headline(out.Rows)
 	out.BreakEven = breakEven(out.Rows, rates.Currency)
 	return out

@@ -51,8 +51,14 @@ func TestASureCauseIsRepairedNotOverhauled(t *testing.T) {
 }
 
 func TestNothingKnownIsTooEarlyToDecide(t *testing.T) {
-	if c := compare(t, nil, unitsheet.Ground, rates); !strings.HasPrefix(c.Headline, "Too early") {
+	c := compare(t, nil, unitsheet.Ground, rates)
+	if !strings.HasPrefix(c.Headline, "Too early") {
 		t.Errorf("headline %q", c.Headline)
+	}
+	for _, always := range []string{"watch", "overhaul", "exchange"} {
+		if _, ok := c.Find(always); !ok {
+			t.Errorf("%s is not laid out", always)
+		}
 	}
 }
 

@@ -2,8 +2,27 @@ import AxeBuilder from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
 import { caseId } from "./server";
 
-const views = ["/", "/?q=nothing-here", "/take-in", "/units", "/units/norrad-h4", "/units/norrad-h4/faults", "/units/norrad-h4/oil", "/units/norrad-h4/parts", "/units/norrad-h4/limits", "/settings",
-  "/cases/ID/complaint", "/cases/ID/road", "/cases/ID/checks", "/cases/ID/checks?check=line-pressure", "/cases/ID/checks?check=cable-slack", "/cases/ID/teardown", "/cases/ID/decision", "/cases/ID/proof", "/cases/nobody"];
+const views = [
+  "/",
+  "/?q=nothing-here",
+  "/take-in",
+  "/units",
+  "/units/norrad-h4",
+  "/units/norrad-h4/faults",
+  "/units/norrad-h4/oil",
+  "/units/norrad-h4/parts",
+  "/units/norrad-h4/limits",
+  "/settings",
+  "/cases/ID/complaint",
+  "/cases/ID/road",
+  "/cases/ID/checks",
+  "/cases/ID/checks?check=line-pressure",
+  "/cases/ID/checks?check=cable-slack",
+  "/cases/ID/teardown",
+  "/cases/ID/decision",
+  "/cases/ID/proof",
+  "/cases/nobody",
+];
 
 for (const theme of ["light", "dark"]) {
   test(`axe finds nothing, ${theme}`, async ({ page, request }) => {
@@ -16,7 +35,15 @@ for (const theme of ["light", "dark"]) {
       await expect(page.locator("main").first()).toBeVisible();
       await page.waitForTimeout(250);
       const { violations } = await new AxeBuilder({ page }).analyze();
-      found.push(...violations.map((v) => `${view}: ${v.id}: ${v.nodes.slice(0, 2).map((n) => n.target.join(" ")).join(" | ")}`));
+      found.push(
+        ...violations.map(
+          (v) =>
+            `${view}: ${v.id}: ${v.nodes
+              .slice(0, 2)
+              .map((n) => n.target.join(" "))
+              .join(" | ")}`,
+        ),
+      );
     }
     expect(found).toEqual([]);
   });

@@ -10,7 +10,9 @@ test("a page works on while the server is away, and nothing typed is lost", asyn
   let server = await serve(data, port);
   try {
     const base = `http://127.0.0.1:${port}`;
-    const made = (await (await page.request.post(`${base}/api/cases`, { data: { words: "It slips", vehicle: "Ferry shuttle", unit: "norrad-h4" } })).json()) as { id: string };
+    const made = (await (
+      await page.request.post(`${base}/api/cases`, { data: { words: "It slips", vehicle: "Ferry shuttle", unit: "norrad-h4" } })
+    ).json()) as { id: string };
     await page.goto(`${base}/cases/${made.id}/road`);
     await page.getByRole("button", { name: /^D1, drives/ }).focus();
     await page.keyboard.press("Space");

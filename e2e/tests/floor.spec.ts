@@ -7,7 +7,14 @@ test("nothing leaves the machine, on any view", async ({ page, request }) => {
     if (new URL(r.url()).host !== "127.0.0.1:8123" && !r.url().startsWith("data:")) outside.push(r.url());
   });
   const id = await caseId(request, "minibus");
-  for (const path of ["/", "/take-in", "/units", "/units/norrad-h4", "/settings", ...["complaint", "road", "checks", "teardown", "decision", "proof"].map((s) => `/cases/${id}/${s}`)]) {
+  for (const path of [
+    "/",
+    "/take-in",
+    "/units",
+    "/units/norrad-h4",
+    "/settings",
+    ...["complaint", "road", "checks", "teardown", "decision", "proof"].map((s) => `/cases/${id}/${s}`),
+  ]) {
     await page.goto(path, { waitUntil: "load" });
     await expect(page.locator("main").first()).toBeVisible();
     await page.waitForTimeout(150);
@@ -61,7 +68,10 @@ test("a check that is not possible here is set aside and can be taken back", asy
   const first = await heading.innerText();
   await page.getByRole("button", { name: "Not possible here" }).click();
   await expect(heading).not.toHaveText(first);
-  await page.getByRole("button", { name: new RegExp(first.replace("Next: ", "")) }).first().click();
+  await page
+    .getByRole("button", { name: new RegExp(first.replace("Next: ", "")) })
+    .first()
+    .click();
   await page.getByRole("button", { name: "Possible after all" }).click();
   await expect(heading).toHaveText(first);
 });

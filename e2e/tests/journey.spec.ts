@@ -34,7 +34,10 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("ArrowRight");
   await page.keyboard.press("ArrowRight");
-  for (const [cell, key, state] of [["D3, shift into", "f", "flares"], ["D3, slips under load", "s", "slips"]] as const) {
+  for (const [cell, key, state] of [
+    ["D3, shift into", "f", "flares"],
+    ["D3, slips under load", "s", "slips"],
+  ] as const) {
     await tabTo(page, new RegExp(`^${cell}`));
     await page.keyboard.press(key);
     await expect(page.getByRole("button", { name: `${cell}: ${state}` })).toBeVisible();
@@ -68,14 +71,25 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await tabTo(page, /Read; show the steps/);
   await page.keyboard.press("Enter");
   await expect(page.getByText("Gauge at the line tap.")).toBeVisible();
-  for (const [range, value] of [["R", "76"], ["D1", "60"], ["D2", "4.1 bar"], ["D3", "41"], ["D4", "43"]] as const) {
+  for (const [range, value] of [
+    ["R", "76"],
+    ["D1", "60"],
+    ["D2", "4.1 bar"],
+    ["D3", "41"],
+    ["D4", "43"],
+  ] as const) {
     await tabTo(page, new RegExp(`^${range}, psi`));
     await page.keyboard.type(value);
   }
   await expect(page.getByText("Low only where the direct clutch is fed (D3, D4).")).toBeVisible();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("complementary", { name: "Trail" }).getByText("low only where the direct clutch is fed")).toBeVisible();
-  await expect(page.getByRole("complementary", { name: "Heading and suspects" }).getByText(/Direct clutch/).first()).toBeVisible();
+  await expect(
+    page
+      .getByRole("complementary", { name: "Heading and suspects" })
+      .getByText(/Direct clutch/)
+      .first(),
+  ).toBeVisible();
 
   // Decision: an option, the customer's words, the frozen record.
   await page.keyboard.press("Escape");

@@ -11,7 +11,9 @@ export async function caseId(request: APIRequestContext, vehicle: string): Promi
 
 /** Starts the real binary on a data folder and waits until it says that it is ready. */
 export async function serve(data: string, port: number): Promise<ChildProcess> {
-  const child = spawn("../bin/innercompass", ["serve", "--data", data, "--addr", `127.0.0.1:${port}`], { stdio: ["ignore", "pipe", "inherit"] });
+  const child = spawn("../bin/innercompass", ["serve", "--data", data, "--addr", `127.0.0.1:${port}`], {
+    stdio: ["ignore", "pipe", "inherit"],
+  });
   await new Promise<void>((ready, failed) => {
     child.stdout!.on("data", (b: Buffer) => b.toString().includes("is ready on") && ready());
     child.on("exit", (code) => failed(new Error(`the server ended with ${code}`)));

@@ -89,7 +89,7 @@ func TestAClosedCaseRefusesChangesUntilReopened(t *testing.T) {
 	_, err1 := s.Update(ctx, id, 0, casework.Change{Words: &words})
 	_, err2 := s.AddReadings(ctx, id, []casework.NewReading{{Finding: "fluid-level", State: "low", Source: "seen"}})
 	_, err3 := s.SetProof(ctx, id, casework.Proof{Item: "fluid", Result: "pass"})
-	_, err4 := s.Decide(ctx, id, casework.Decision{Option: "overhaul", Choice: "accepted"})
+	_, err4 := s.Decide(ctx, id, "", casework.Decision{Option: "overhaul", Choice: "accepted"})
 	for i, err := range []error{err1, err2, err3, err4} {
 		var se *casework.StateError
 		if !errors.As(err, &se) {
@@ -133,6 +133,26 @@ func TestTheProofRepeatsWhatFailed(t *testing.T) {
 	}
 	if got := strings.Join(items, " "); got != "fluid repeat.road.hot.D3.shift dry customer" {
 		t.Errorf("proof %q", got)
+	}
+}
+
+// A page that lost the answer sends again: one case, one decision.
+func TestSendingAgainMakesNothingTwice(t *testing.T) {
+	s := shop(t)
+	in := casework.Intake{Key: "00112233445566778899aabb", Words: "It slips", Vehicle: "Ferry shuttle", UnitID: "norrad-h4"}
+	var id string
+	for range 2 {
+		v, err := s.TakeIn(ctx, in)
+		if err != nil {
+			t.Fatal(err)
+		}
+		id = v.Case.ID
+		if v, err = s.Decide(ctx, id, "ffeeddccbbaa998877665544", casework.Decision{Option: "overhaul", Choice: "declined"}); err != nil || len(v.Decisions) != 1 {
+			t.Fatalf("%d decisions, %v", len(v.Decisions), err)
+		}
+	}
+	if floor, err := s.Floor(ctx); err != nil || len(floor) != 1 {
+		t.Errorf("%d cases, %v", len(floor), err)
 	}
 }
 

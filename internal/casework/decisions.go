@@ -95,11 +95,15 @@ type SnapshotOption struct {
 // SnapshotFormat names the form of a snapshot.
 const SnapshotFormat = "inner-compass-decision/1"
 
-// Decide freezes what the customer chose or declined, with everything it rested on.
-func (s *Service) Decide(ctx context.Context, id string, d Decision) (View, error) {
+// Decide freezes what the customer chose or declined, with everything it rested on. key is that of the page,
+// "" when it does not repeat itself.
+func (s *Service) Decide(ctx context.Context, id, key string, d Decision) (View, error) {
 	c, n, err := s.load(ctx, id)
 	if err != nil {
 		return View{}, err
+	}
+	if slices.ContainsFunc(c.Decisions, func(o Decision) bool { return key != "" && o.ID == "d"+key }) {
+		return s.View(ctx, id) // sent again after a lost answer
 	}
 	if err := open(c); err != nil {
 		return View{}, err
@@ -125,7 +129,7 @@ func (s *Service) Decide(ctx context.Context, id string, d Decision) (View, erro
 		return View{}, err
 	}
 	sum := sha256.Sum256(data)
-	d.ID, d.At, d.Snapshot, d.Digest = newID("d"), snap.At, data, hex.EncodeToString(sum[:])
+	d.ID, d.At, d.Snapshot, d.Digest = keyedID("d", key), snap.At, data, hex.EncodeToString(sum[:])
 	if err := s.Store.AddDecision(ctx, id, d); err != nil {
 		return View{}, err
 	}

@@ -51,6 +51,14 @@ func newID(prefix string) string {
 	return prefix + strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b[:]))
 }
 
+// keyedID is the id of what a page makes under its own key, so that the same key cannot make it twice.
+func keyedID(prefix, key string) string {
+	if key == "" {
+		return newID(prefix)
+	}
+	return prefix + key
+}
+
 func checkText(field, text string, most int, required bool) error {
 	if required && strings.TrimSpace(text) == "" {
 		return &FieldError{field, "empty", "some text"}
@@ -66,12 +74,17 @@ func checkText(field, text string, most int, required bool) error {
 
 // Intake is a vehicle as it comes in.
 type Intake struct {
+	Key                                                    string // of the page that sent it; "" when it does not repeat itself
 	Words, Vehicle, Customer, Distance, UnitID, Bay, Owner string
 }
 
 // TakeIn opens a case.
 func (s *Service) TakeIn(ctx context.Context, in Intake) (View, error) {
-	c := Case{ID: newID("c"), Words: strings.TrimSpace(in.Words), Vehicle: strings.TrimSpace(in.Vehicle), Customer: in.Customer, Distance: strings.TrimSpace(in.Distance),
+	id := keyedID("c", in.Key)
+	if _, err := s.Store.Case(ctx, id); in.Key != "" && err == nil {
+		return s.View(ctx, id) // sent again after a lost answer
+	}
+	c := Case{ID: id, Words: strings.TrimSpace(in.Words), Vehicle: strings.TrimSpace(in.Vehicle), Customer: in.Customer, Distance: strings.TrimSpace(in.Distance),
 		UnitID: in.UnitID, Stage: Stages[0], Access: unitsheet.AccessNames[0], Bay: in.Bay, Owner: in.Owner, Opened: s.Now(), Rev: 1}
 	if err := s.checkCase(&c); err != nil {
 		return View{}, err
@@ -202,6 +215,10 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 	if r.Key == "" {
 		r.Key = r.ID
 	}
+	if f, ok := n.Finding(r.Finding); ok && r.Stage == "" {
+		r.Stage = f.Stage
+	}
+
 	for name, text := range map[string]string{"key": r.Key, "value": r.Value, "by": r.By} {
 		if err := checkText(at+name, text, maxShort*3, false); err != nil {
 			return r, err
@@ -220,6 +237,9 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 			return r, &FieldError{at + re.Field, re.Reason, re.Accepted}
 		}
 		return r, err
+	}
+	if r.Finding != "" && !slices.Contains(Stages, r.Stage) {
+		return r, &FieldError{at + "stage", fmt.Sprintf("%q", r.Stage), strings.Join(Stages, ", ")}
 	}
 	if _, ok := diagnose.Sources[r.Source]; r.Finding != "" && !ok {
 		return r, &FieldError{at + "source", fmt.Sprintf("%q", r.Source), "customer, seen, measured"}

@@ -86,7 +86,7 @@ func (h *handlers) ListCases(ctx context.Context, _ gen.ListCasesRequestObject) 
 
 func (h *handlers) TakeIn(ctx context.Context, r gen.TakeInRequestObject) (gen.TakeInResponseObject, error) {
 	b := r.Body
-	v, err := h.Cases.TakeIn(ctx, casework.Intake{Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner)})
+	v, err := h.Cases.TakeIn(ctx, casework.Intake{Key: text(b.Key), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner)})
 	if err != nil {
 		return nil, err
 	}
@@ -186,7 +186,7 @@ func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObje
 
 func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.DecideResponseObject, error) {
 	b := r.Body
-	v, err := h.Cases.Decide(ctx, r.ID, casework.Decision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By)})
+	v, err := h.Cases.Decide(ctx, r.ID, text(b.Key), casework.Decision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By)})
 	if err != nil {
 		return nil, err
 	}

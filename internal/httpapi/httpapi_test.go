@@ -143,6 +143,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"fluid-look","state":"clear","source":"seen"},{"finding":"fluid-level","state":"purple","source":"seen"}]}`, 422, "readings[1].state"},
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"made-up","state":"x","source":"seen"}]}`, 422, "readings[0].finding"},
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"fluid-level","state":"low","source":"rumour"}]}`, 422, "readings[0].source"},
+		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"fluid-level","state":"low","source":"seen","stage":"lunch"}]}`, 422, "readings[0].stage"},
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"withdraws":"r-none"}]}`, 422, "readings[0].withdraws"},
 		{"POST", "/api/cases/" + id + "/checks/nothing/mark", `{"kind":"skip"}`, 404, "check"},
 		{"POST", "/api/cases/" + id + "/checks/fluid-level/measure", `{"values":{"height":"3 parsec"}}`, 422, "values.height"},

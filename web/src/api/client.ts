@@ -7,9 +7,7 @@ export type Settings = Schemas["Settings"];
 
 /** What the server says is wrong: field and what would be accepted, from its problem document. */
 export class ProblemError extends Error {
-  constructor(
-    readonly problem: Schemas["Problem"],
-  ) {
+  constructor(readonly problem: Schemas["Problem"]) {
     super(problem.detail ?? problem.title);
   }
 }
@@ -21,7 +19,14 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
   const { data, error, response } = await call;
   if (data !== undefined) return data;
   const p = (error ?? {}) as Partial<Schemas["Problem"]>;
-  throw new ProblemError({ type: "about:blank", title: p.title ?? "The server did not answer as expected", status: p.status ?? response.status, detail: p.detail, field: p.field, accepted: p.accepted });
+  throw new ProblemError({
+    type: "about:blank",
+    title: p.title ?? "The server did not answer as expected",
+    status: p.status ?? response.status,
+    detail: p.detail,
+    field: p.field,
+    accepted: p.accepted,
+  });
 }
 
 /** True for failures that may pass by themselves: the server is away, not refusing. */

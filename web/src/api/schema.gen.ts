@@ -425,6 +425,8 @@ export interface components {
             people: components["schemas"]["Person"][];
         };
         Intake: {
+            /** @description made by the page; the same key again changes nothing */
+            key?: string;
             words: string;
             vehicle: string;
             customer?: string;
@@ -474,6 +476,8 @@ export interface components {
             by?: string;
         };
         NewDecision: {
+            /** @description made by the page; the same key again changes nothing */
+            key?: string;
             option: string;
             /** @enum {string} */
             choice: "accepted" | "declined";

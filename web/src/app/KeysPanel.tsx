@@ -2,26 +2,78 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useHotkeys } from "react-hotkeys-hook";
 
 const groups: { place: string; keys: [string, string][] }[] = [
-  { place: "Everywhere", keys: [["?", "these keys"], ["g f", "Floor"], ["g u", "Units"], ["g s", "Settings"]] },
-  { place: "Floor", keys: [["/", "search"], ["n", "take in a vehicle"], ["↑ ↓", "move"], ["Enter", "open"]] },
-  { place: "Case", keys: [["1 … 6", "stage"], ["h", "start the heading"], ["z", "undo the last reading"]] },
-  { place: "Road test", keys: [["arrows", "move"], ["Space", "normal"], ["letters", "as named above the grid"], ["Delete", "take back"]] },
+  {
+    place: "Everywhere",
+    keys: [
+      ["?", "these keys"],
+      ["g f", "Floor"],
+      ["g u", "Units"],
+      ["g s", "Settings"],
+    ],
+  },
+  {
+    place: "Floor",
+    keys: [
+      ["/", "search"],
+      ["n", "take in a vehicle"],
+      ["↑ ↓", "move"],
+      ["Enter", "open"],
+    ],
+  },
+  {
+    place: "Case",
+    keys: [
+      ["1 … 6", "stage"],
+      ["h", "start the heading"],
+      ["z", "undo the last reading"],
+    ],
+  },
+  {
+    place: "Road test",
+    keys: [
+      ["arrows", "move"],
+      ["Space", "normal"],
+      ["letters", "as named above the grid"],
+      ["Delete", "take back"],
+    ],
+  },
 ];
 
 export function KeysPanel({ close }: { close: () => void }) {
   useHotkeys("escape", close);
   return (
-    <Box role="region" aria-label="Keys" position="fixed" bottom="0" insetX="0" bg="panel" borderTopWidth="2px" borderColor="brass" px="6" py="4" zIndex="10">
+    <Box
+      role="region"
+      aria-label="Keys"
+      position="fixed"
+      bottom="0"
+      insetX="0"
+      bg="panel"
+      borderTopWidth="2px"
+      borderColor="brass"
+      px="6"
+      py="4"
+      zIndex="10"
+    >
       <Flex justify="space-between" align="start" wrap="wrap" gap="6">
         {groups.map((g) => (
           <Box key={g.place} minW="180px">
-            <Text fontWeight="700" mb="1">{g.place}</Text>
+            <Text fontWeight="700" mb="1">
+              {g.place}
+            </Text>
             {g.keys.map(([key, what]) => (
-              <Flex key={key} gap="3" py="0.5"><Box minW="70px"><kbd>{key}</kbd></Box><Text>{what}</Text></Flex>
+              <Flex key={key} gap="3" py="0.5">
+                <Box minW="70px">
+                  <kbd>{key}</kbd>
+                </Box>
+                <Text>{what}</Text>
+              </Flex>
             ))}
           </Box>
         ))}
-        <Button onClick={close} autoFocus>Close</Button>
+        <Button onClick={close} autoFocus>
+          Close
+        </Button>
       </Flex>
     </Box>
   );

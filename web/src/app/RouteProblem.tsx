@@ -8,7 +8,9 @@ export function RouteProblem() {
     <Box px="5" as="main">
       <Empty title={error ? "This page failed" : "There is no such page"}>
         {error ? "Nothing that was saved is lost. Load it again." : "The address may be mistyped."}{" "}
-        <Link asChild textDecoration="underline" color="ink"><RouterLink to="/">Back to the Floor</RouterLink></Link>
+        <Link asChild textDecoration="underline" color="ink">
+          <RouterLink to="/">Back to the Floor</RouterLink>
+        </Link>
       </Empty>
     </Box>
   );

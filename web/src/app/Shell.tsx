@@ -50,13 +50,32 @@ export function Shell() {
   useHotkeys("g>s", () => navigate("/settings"));
   return (
     <Box minH="100vh" display="flex" flexDir="column">
-      <Flex as="header" align="center" gap={{ base: "3", md: "5" }} px={{ base: "3", md: "5" }} h="48px" borderBottomWidth="1px" borderColor="line">
-        <Flex align="center" gap="3" fontWeight="700" fontSize="16px"><Mark /><Text whiteSpace="nowrap">Inner Compass</Text></Flex>
+      <Flex
+        as="header"
+        align="center"
+        gap={{ base: "3", md: "5" }}
+        px={{ base: "3", md: "5" }}
+        h="48px"
+        borderBottomWidth="1px"
+        borderColor="line"
+      >
+        <Flex align="center" gap="3" fontWeight="700" fontSize="16px">
+          <Mark />
+          <Text whiteSpace="nowrap">Inner Compass</Text>
+        </Flex>
         <Flex as="nav" aria-label="Places" gap="1" h="full">
           {places.map((p) => (
             <NavLink key={p.to} to={p.to} end={p.to === "/"}>
               {({ isActive }) => (
-                <Flex align="center" h="full" px="2.5" borderBottomWidth="2px" borderColor={isActive ? "brass" : "transparent"} color={isActive ? "ink" : "ink2"} fontWeight={isActive ? "600" : "400"}>
+                <Flex
+                  align="center"
+                  h="full"
+                  px="2.5"
+                  borderBottomWidth="2px"
+                  borderColor={isActive ? "brass" : "transparent"}
+                  color={isActive ? "ink" : "ink2"}
+                  fontWeight={isActive ? "600" : "400"}
+                >
                   {p.label}
                 </Flex>
               )}
@@ -67,7 +86,9 @@ export function Shell() {
           <Text role="status" color={away ? "fault" : "ink2"} fontWeight={away ? "700" : "400"}>
             {away ? "Server away: kept here, trying again" : saving ? "Saving …" : ""}
           </Text>
-          <button type="button" onClick={() => setKeys(true)} aria-label="Keys of this place" style={{ minWidth: 44, minHeight: 44 }}><kbd>?</kbd></button>
+          <button type="button" onClick={() => setKeys(true)} aria-label="Keys of this place" style={{ minWidth: 44, minHeight: 44 }}>
+            <kbd>?</kbd>
+          </button>
         </Flex>
       </Flex>
       <Outlet />

@@ -3,7 +3,14 @@ import { createSystem, defaultConfig, defineConfig, defineRecipe } from "@chakra
 const both = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
 
 const button = defineRecipe({
-  base: { fontWeight: "600", borderRadius: "6px", minH: "44px", px: "14px", fontSize: "15px", _focusVisible: { outline: "2px solid", outlineColor: "brass", outlineOffset: "2px" } },
+  base: {
+    fontWeight: "600",
+    borderRadius: "6px",
+    minH: "44px",
+    px: "14px",
+    fontSize: "15px",
+    _focusVisible: { outline: "2px solid", outlineColor: "brass", outlineOffset: "2px" },
+  },
   variants: {
     variant: {
       solid: { bg: "ink", color: "page", _hover: { bg: "ink2" }, _disabled: { opacity: 0.5 } },
@@ -15,22 +22,43 @@ const button = defineRecipe({
   defaultVariants: { variant: "outline", size: "md" },
 });
 
-const field = { bg: "panel", color: "ink", borderColor: "slate", minH: "44px", fontSize: "15px", _focusVisible: { outlineColor: "brass", borderColor: "brass", outlineWidth: "2px" }, _placeholder: { color: "ink2" } };
+const field = {
+  bg: "panel",
+  color: "ink",
+  borderColor: "slate",
+  minH: "44px",
+  fontSize: "15px",
+  _focusVisible: { outlineColor: "brass", borderColor: "brass", outlineWidth: "2px" },
+  _placeholder: { color: "ink2" },
+};
 
 export const system = createSystem(
   defaultConfig,
   defineConfig({
     globalCss: {
-      html: { bg: "page", color: "ink", fontFamily: "'Archivo Variable', system-ui, sans-serif", fontVariantNumeric: "tabular-nums", fontSize: "16px" },
+      html: {
+        bg: "page",
+        color: "ink",
+        fontFamily: "'Archivo Variable', system-ui, sans-serif",
+        fontVariantNumeric: "tabular-nums",
+        fontSize: "16px",
+      },
       body: { bg: "page", color: "ink", fontSize: "14.5px", lineHeight: "1.35" },
       "*:focus-visible": { outline: "2px solid", outlineColor: "brass", outlineOffset: "1px" },
       "button, input, select, textarea": { fontFamily: "inherit", fontVariantNumeric: "tabular-nums" },
-      "kbd": { fontFamily: "inherit", fontSize: "12px", borderWidth: "1px", borderColor: "slate", borderRadius: "3px", px: "4px" },
-      "*, *::before, *::after": { "@media (prefers-reduced-motion: reduce)": { transition: "none !important", animation: "none !important" } },
+      kbd: { fontFamily: "inherit", fontSize: "12px", borderWidth: "1px", borderColor: "slate", borderRadius: "3px", px: "4px" },
+      "*, *::before, *::after": {
+        "@media (prefers-reduced-motion: reduce)": { transition: "none !important", animation: "none !important" },
+      },
       "header, nav, [data-noprint]": { "@media print": { display: "none !important" } },
     },
     theme: {
-      tokens: { fonts: { body: { value: "'Archivo Variable', system-ui, sans-serif" }, heading: { value: "'Archivo Variable', system-ui, sans-serif" } } },
+      tokens: {
+        fonts: {
+          body: { value: "'Archivo Variable', system-ui, sans-serif" },
+          heading: { value: "'Archivo Variable', system-ui, sans-serif" },
+        },
+      },
       semanticTokens: {
         colors: {
           page: both("#F7F5F0", "#12181D"),

@@ -20,7 +20,10 @@ function sector(bearing: number, half: number, r: number) {
 const reach = (share: number, full: number) => Math.max(2, full * Math.sqrt(share));
 
 function words(rose: Rose) {
-  const named = [...rose.systems].sort((a, b) => b.share - a.share).slice(0, 3).map((s) => `${s.title} ${percent(s.share)} %`);
+  const named = [...rose.systems]
+    .sort((a, b) => b.share - a.share)
+    .slice(0, 3)
+    .map((s) => `${s.title} ${percent(s.share)} %`);
   return `Suspicion by system: ${named.join(", ")}`;
 }
 
@@ -40,7 +43,11 @@ function Needle({ rose, full }: { rose: Rose; full: number }) {
 
 function Sectors({ rose, full }: { rose: Rose; full: number }) {
   return rose.systems.map((s, i) => (
-    <path key={s.id} d={sector(i * 45, 20, reach(s.share, full))} fill={s.id === rose.leader ? "var(--chakra-colors-brass)" : "var(--chakra-colors-slate)"} />
+    <path
+      key={s.id}
+      d={sector(i * 45, 20, reach(s.share, full))}
+      fill={s.id === rose.leader ? "var(--chakra-colors-brass)" : "var(--chakra-colors-slate)"}
+    />
   ));
 }
 
@@ -71,7 +78,15 @@ export function LargeRose({ rose }: { rose: Rose }) {
           const anchor = Math.abs(x) < 1 ? "middle" : x > 0 ? "start" : "end";
           const lead = s.id === rose.leader;
           return (
-            <text key={s.id} x={x} y={y + (Math.abs(x) < 1 ? (y > 0 ? 8 : 0) : 4)} textAnchor={anchor} fontSize="11.5" fontWeight={lead ? 700 : 400} fill={lead ? "var(--chakra-colors-ink)" : "var(--chakra-colors-ink2)"}>
+            <text
+              key={s.id}
+              x={x}
+              y={y + (Math.abs(x) < 1 ? (y > 0 ? 8 : 0) : 4)}
+              textAnchor={anchor}
+              fontSize="11.5"
+              fontWeight={lead ? 700 : 400}
+              fill={lead ? "var(--chakra-colors-ink)" : "var(--chakra-colors-ink2)"}
+            >
               {s.title}
             </text>
           );

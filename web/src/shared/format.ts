@@ -1,9 +1,22 @@
 /** Labels and number formats in one place. */
-export const stageNames: Record<string, string> = { complaint: "Complaint", road: "Road test", checks: "Checks", teardown: "Teardown", decision: "Decision", proof: "Proof" };
+export const stageNames: Record<string, string> = {
+  complaint: "Complaint",
+  road: "Road test",
+  checks: "Checks",
+  teardown: "Teardown",
+  decision: "Decision",
+  proof: "Proof",
+};
 export const stages = Object.keys(stageNames);
 
 export const accessNames: Record<string, string> = {
-  ground: "ground", lifted: "lifted", "pan-off": "pan off", "valve-body-off": "valve body", "unit-out": "unit out", "unit-apart": "apart", "converter-open": "converter",
+  ground: "ground",
+  lifted: "lifted",
+  "pan-off": "pan off",
+  "valve-body-off": "valve body",
+  "unit-out": "unit out",
+  "unit-apart": "apart",
+  "converter-open": "converter",
 };
 
 export const sourceNames: Record<string, string> = { customer: "customer", seen: "seen", measured: "measured" };

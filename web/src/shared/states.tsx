@@ -13,8 +13,12 @@ export function Loading({ what }: { what: string }) {
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <Box py="12" maxW="520px">
-      <Text as="h2" fontSize="18px" fontWeight="700">{title}</Text>
-      <Box color="ink2" mt="1">{children}</Box>
+      <Text as="h2" fontSize="18px" fontWeight="700">
+        {title}
+      </Text>
+      <Box color="ink2" mt="1">
+        {children}
+      </Box>
     </Box>
   );
 }
@@ -24,7 +28,11 @@ export function problemWords(error: unknown) {
     const { title, detail, field, accepted } = error.problem;
     return { title: field ? `${title}: ${field}` : title, detail, accepted };
   }
-  return { title: "The server does not answer", detail: "What you typed is kept here.", accepted: "start it again, or wait: the page tries by itself" };
+  return {
+    title: "The server does not answer",
+    detail: "What you typed is kept here.",
+    accepted: "start it again, or wait: the page tries by itself",
+  };
 }
 
 /** What was wrong, where, and what would be accepted. */
@@ -35,7 +43,11 @@ export function Problem({ error, retry }: { error: unknown; retry?: () => void }
       <Text fontWeight="700">{w.title}</Text>
       {w.detail && <Text>{w.detail}</Text>}
       {w.accepted && <Text color="ink2">Accepted: {w.accepted}</Text>}
-      {retry && <Button mt="2" onClick={retry}>Try again</Button>}
+      {retry && (
+        <Button mt="2" onClick={retry}>
+          Try again
+        </Button>
+      )}
     </Box>
   );
 }

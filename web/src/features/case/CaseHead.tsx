@@ -11,17 +11,37 @@ function Ladder() {
   return (
     <Box role="group" aria-label="Where the vehicle stands" data-noprint>
       <Flex align="end" wrap="wrap">
-        <Text fontSize="13px" color="ink2" mr="2" pb="2.5">stands at</Text>
+        <Text fontSize="13px" color="ink2" mr="2" pb="2.5">
+          stands at
+        </Text>
         {shown.ladder.map((r) => (
-          <button key={r.level} type="button" aria-pressed={r.state === "here"} disabled={shown.closed || actions.update.isPending} onClick={() => actions.update.mutate({ access: r.level })}>
-            <Flex px="2.5" minW="44px" h="34px" align="center" justify="center" fontSize="13px" fontWeight={r.state === "here" ? "700" : "400"} color={r.state === "here" ? "ink" : "ink2"}
-              borderBottomWidth="3px" borderColor={r.state === "here" ? "brass" : r.state === "passed" ? "slate" : "line"}>
+          <button
+            key={r.level}
+            type="button"
+            aria-pressed={r.state === "here"}
+            disabled={shown.closed || actions.update.isPending}
+            onClick={() => actions.update.mutate({ access: r.level })}
+          >
+            <Flex
+              px="2.5"
+              minW="44px"
+              h="34px"
+              align="center"
+              justify="center"
+              fontSize="13px"
+              fontWeight={r.state === "here" ? "700" : "400"}
+              color={r.state === "here" ? "ink" : "ink2"}
+              borderBottomWidth="3px"
+              borderColor={r.state === "here" ? "brass" : r.state === "passed" ? "slate" : "line"}
+            >
               {accessNames[r.level]}
             </Flex>
           </button>
         ))}
       </Flex>
-      <Text textAlign="right" fontSize="13px" color="ink2" mt="0.5">{next ? `next level: ${accessNames[next.level]}, ${minutes(next.minutes)}` : "opened up as far as it goes"}</Text>
+      <Text textAlign="right" fontSize="13px" color="ink2" mt="0.5">
+        {next ? `next level: ${accessNames[next.level]}, ${minutes(next.minutes)}` : "opened up as far as it goes"}
+      </Text>
     </Box>
   );
 }
@@ -33,8 +53,22 @@ function StageTabs({ stage }: { stage: string }) {
     <Flex as="nav" aria-label="Stages" gap="1" wrap="wrap" data-noprint>
       {stages.map((s, i) => (
         <Link key={s} to={`/cases/${shown.id}/${s}`} aria-current={s === stage ? "page" : undefined}>
-          <Flex align="center" h="44px" px="2" mr="2" borderBottomWidth="2px" borderColor={s === stage ? "brass" : "transparent"} fontWeight={s === stage ? "700" : "400"} color={s === stage ? "ink" : "ink2"}>
-            {stageNames[s]}{(i < reached || shown.closed) && <Text as="span" color="good" ml="1.5" aria-label="done">✓</Text>}
+          <Flex
+            align="center"
+            h="44px"
+            px="2"
+            mr="2"
+            borderBottomWidth="2px"
+            borderColor={s === stage ? "brass" : "transparent"}
+            fontWeight={s === stage ? "700" : "400"}
+            color={s === stage ? "ink" : "ink2"}
+          >
+            {stageNames[s]}
+            {(i < reached || shown.closed) && (
+              <Text as="span" color="good" ml="1.5" aria-label="done">
+                ✓
+              </Text>
+            )}
           </Flex>
         </Link>
       ))}
@@ -49,10 +83,16 @@ export function CaseHead({ stage }: { stage: string }) {
     <Box as="section" aria-label="Case" px={{ base: "3", md: "5" }} pt="3" borderBottomWidth="1px" borderColor="line">
       <Flex justify="space-between" gap="4" wrap="wrap">
         <Box minW="0" flex="1 1 380px">
-          <Text as="h1" fontSize={shown.words.length > 110 ? "17px" : "23px"} fontWeight="700" lineHeight="1.2">{quoted(shown.words)}</Text>
+          <Text as="h1" fontSize={shown.words.length > 110 ? "17px" : "23px"} fontWeight="700" lineHeight="1.2">
+            {quoted(shown.words)}
+          </Text>
           <Text color="ink2" mt="0.5">
-            {[shown.vehicle, shown.distance, shown.owner, shown.bay].filter(Boolean).join(" · ")} · <Link to={`/units/${shown.unit}`}><u>{shown.unitName}</u></Link>
-            {shown.waitsFor && ` · waits for ${shown.waitsFor}`}{shown.closed && " · closed"}
+            {[shown.vehicle, shown.distance, shown.owner, shown.bay].filter(Boolean).join(" · ")} ·{" "}
+            <Link to={`/units/${shown.unit}`}>
+              <u>{shown.unitName}</u>
+            </Link>
+            {shown.waitsFor && ` · waits for ${shown.waitsFor}`}
+            {shown.closed && " · closed"}
           </Text>
         </Box>
         <Ladder />
@@ -60,7 +100,9 @@ export function CaseHead({ stage }: { stage: string }) {
       <Flex justify="space-between" align="center" wrap="wrap">
         <StageTabs stage={stage} />
         {stage !== shown.stage && !shown.closed && shownIndex > stages.indexOf(shown.stage) && (
-          <button type="button" style={{ minHeight: 44 }} onClick={() => actions.update.mutate({ stage })}><u>Move the case to {stageNames[stage]}</u></button>
+          <button type="button" style={{ minHeight: 44 }} onClick={() => actions.update.mutate({ stage })}>
+            <u>Move the case to {stageNames[stage]}</u>
+          </button>
         )}
       </Flex>
     </Box>

@@ -17,16 +17,30 @@ import { RoadStage } from "./RoadStage";
 import { Suspects } from "./Suspects";
 import { TeardownStage } from "./TeardownStage";
 import { Trail } from "./Trail";
-import { CaseContext, newKey, useCaseActions, useWorker } from "./useCase";
+import { newKey } from "../../shared/key";
+import { CaseContext, useCaseActions, useWorker } from "./useCase";
 
 const work: Record<string, () => ReactNode> = {
-  complaint: ComplaintStage, road: RoadStage, checks: ChecksStage, teardown: TeardownStage, decision: DecisionStage, proof: ProofStage,
+  complaint: ComplaintStage,
+  road: RoadStage,
+  checks: ChecksStage,
+  teardown: TeardownStage,
+  decision: DecisionStage,
+  proof: ProofStage,
 };
 
 export function CasePage() {
   const { id = "", stage } = useParams();
   const { data, error, refetch } = useQuery(caseQuery(id));
-  if (error && !data) return <Box as="main" px="5" pt="4"><Text as="h1" fontSize="24px" fontWeight="700">Case</Text><Problem error={error} retry={() => void refetch()} /></Box>;
+  if (error && !data)
+    return (
+      <Box as="main" px="5" pt="4">
+        <Text as="h1" fontSize="24px" fontWeight="700">
+          Case
+        </Text>
+        <Problem error={error} retry={() => void refetch()} />
+      </Box>
+    );
   if (!data) return <Loading what="the case" />;
   return <OpenCase key={id} shown={data} stage={stage && stages.includes(stage) ? stage : data.stage} />;
 }
@@ -63,21 +77,34 @@ function OpenCase({ shown, stage }: { shown: Case; stage: string }) {
 /** Three zones side by side where there is room; drawers at the sides where there is not. */
 function Zones({ middle }: { middle: ReactNode }) {
   const wide = useBreakpointValue({ base: false, xl: true }, { ssr: false });
-  const right = <><HeadingPanel /><Suspects /></>;
+  const right = (
+    <>
+      <HeadingPanel />
+      <Suspects />
+    </>
+  );
   if (wide) {
     return (
       <Grid templateColumns="280px minmax(0, 1fr) 312px" flex="1">
-        <Box as="aside" aria-label="Trail" borderRightWidth="1px" borderColor="line" py="3"><Trail /></Box>
+        <Box as="aside" aria-label="Trail" borderRightWidth="1px" borderColor="line" py="3">
+          <Trail />
+        </Box>
         {middle}
-        <Box as="aside" aria-label="Heading and suspects" borderLeftWidth="1px" borderColor="line">{right}</Box>
+        <Box as="aside" aria-label="Heading and suspects" borderLeftWidth="1px" borderColor="line">
+          {right}
+        </Box>
       </Grid>
     );
   }
   return (
     <Box>
       <Flex as="section" aria-label="Sides" gap="2" px="3" py="2" borderBottomWidth="1px" borderColor="line">
-        <Side label="Trail" placement="start"><Trail /></Side>
-        <Side label="Heading and suspects" placement="end">{right}</Side>
+        <Side label="Trail" placement="start">
+          <Trail />
+        </Side>
+        <Side label="Heading and suspects" placement="end">
+          {right}
+        </Side>
       </Flex>
       {middle}
     </Box>
@@ -87,14 +114,20 @@ function Zones({ middle }: { middle: ReactNode }) {
 function Side({ label, placement, children }: { label: string; placement: "start" | "end"; children: ReactNode }) {
   return (
     <Drawer.Root placement={placement} size="xs">
-      <Drawer.Trigger asChild><Button ml={placement === "end" ? "auto" : undefined}>{label}</Button></Drawer.Trigger>
+      <Drawer.Trigger asChild>
+        <Button ml={placement === "end" ? "auto" : undefined}>{label}</Button>
+      </Drawer.Trigger>
       <Portal>
         <Drawer.Backdrop />
         <Drawer.Positioner>
           <Drawer.Content bg="page" overflowY="auto" maxW="340px">
             <Flex justify="space-between" align="center" px="4" py="2">
-              <Drawer.Title asChild><Text fontWeight="700">{label}</Text></Drawer.Title>
-              <Drawer.CloseTrigger asChild position="static"><Button variant="ghost">Close</Button></Drawer.CloseTrigger>
+              <Drawer.Title asChild>
+                <Text fontWeight="700">{label}</Text>
+              </Drawer.Title>
+              <Drawer.CloseTrigger asChild position="static">
+                <Button variant="ghost">Close</Button>
+              </Drawer.CloseTrigger>
             </Flex>
             {children}
           </Drawer.Content>

@@ -13,7 +13,9 @@ type Check = Schemas["Check"];
 function Caution({ caution }: { caution: Schemas["Caution"] }) {
   return (
     <Flex gap="4" bg="faultSoft" borderLeftWidth="4px" borderColor="fault" px="3" py="2" my="2" role="note" aria-label="Caution">
-      <Text fontWeight="700" w="150px" flexShrink={0}>⚠ {caution.title}</Text>
+      <Text fontWeight="700" w="150px" flexShrink={0}>
+        ⚠ {caution.title}
+      </Text>
       <Text>{caution.text} The maker’s procedure goes first.</Text>
     </Flex>
   );
@@ -25,17 +27,35 @@ function Body({ check }: { check: Check }) {
   const high = check.cautions.some((c) => c.hazard === "high");
   if (high && !check.acknowledged && !shown.closed) {
     return (
-      <Button variant="solid" mt="3" autoFocus loading={actions.mark.isPending} onClick={() => actions.mark.mutate({ check: check.id, kind: "acknowledge" })}>
+      <Button
+        variant="solid"
+        mt="3"
+        autoFocus
+        loading={actions.mark.isPending}
+        onClick={() => actions.mark.mutate({ check: check.id, kind: "acknowledge" })}
+      >
         Read; show the steps
       </Button>
     );
   }
   return (
     <Box>
-      <Box as="ol" my="3" pl="5" listStyleType="decimal">{check.steps.map((s) => <Box as="li" key={s} py="0.5">{s}</Box>)}</Box>
+      <Box as="ol" my="3" pl="5" listStyleType="decimal">
+        {check.steps.map((s) => (
+          <Box as="li" key={s} py="0.5">
+            {s}
+          </Box>
+        ))}
+      </Box>
       {check.instrument && <InstrumentPanel check={check} instrument={check.instrument} />}
-      {check.instrument && <Text color="ink2" fontSize="13.5px" mt="4">Or, without the instrument, what you saw:</Text>}
-      {check.findings.map((f) => <FindingRow key={f.id} finding={f} source="seen" stage="checks" check={check.id} />)}
+      {check.instrument && (
+        <Text color="ink2" fontSize="13.5px" mt="4">
+          Or, without the instrument, what you saw:
+        </Text>
+      )}
+      {check.findings.map((f) => (
+        <FindingRow key={f.id} finding={f} source="seen" stage="checks" check={check.id} />
+      ))}
     </Box>
   );
 }
@@ -43,18 +63,43 @@ function Body({ check }: { check: Check }) {
 export function CheckPanel({ id, back }: { id: string; back: () => void }) {
   const { shown, actions } = useCase();
   const { data, error } = useQuery(checkQuery(shown.id, id, shown.rev));
-  if (error) return <Box><Button variant="ghost" px="0" onClick={back}>← All checks</Button><Problem error={error} /></Box>;
+  if (error)
+    return (
+      <Box>
+        <Button variant="ghost" px="0" onClick={back}>
+          ← All checks
+        </Button>
+        <Problem error={error} />
+      </Box>
+    );
   if (!data) return <Loading what="the check" />;
   return (
     <Box>
       <Flex justify="space-between" gap="2">
-        <Button variant="ghost" px="0" onClick={back}>← All checks</Button>
-        {!shown.closed && <Button variant="ghost" onClick={() => actions.mark.mutate({ check: id, kind: "skip", undo: data.skipped })}>{data.skipped ? "Possible after all" : "Not possible here"}</Button>}
+        <Button variant="ghost" px="0" onClick={back}>
+          ← All checks
+        </Button>
+        {!shown.closed && (
+          <Button variant="ghost" onClick={() => actions.mark.mutate({ check: id, kind: "skip", undo: data.skipped })}>
+            {data.skipped ? "Possible after all" : "Not possible here"}
+          </Button>
+        )}
       </Flex>
-      <Text as="h2" fontSize="18px" fontWeight="700">{data.title}</Text>
-      <Text color="ink2">{data.tells} {minutes(data.minutes)}, at {accessNames[data.access]}{data.climb > 0 && `, ${minutes(data.climb)} to get there`}.</Text>
-      {data.climb > 0 && !shown.closed && <Button mt="2" onClick={() => actions.update.mutate({ access: data.access })}>The vehicle stands at {accessNames[data.access]} now</Button>}
-      {data.cautions.map((c) => <Caution key={c.title} caution={c} />)}
+      <Text as="h2" fontSize="18px" fontWeight="700">
+        {data.title}
+      </Text>
+      <Text color="ink2">
+        {data.tells} {minutes(data.minutes)}, at {accessNames[data.access]}
+        {data.climb > 0 && `, ${minutes(data.climb)} to get there`}.
+      </Text>
+      {data.climb > 0 && !shown.closed && (
+        <Button mt="2" onClick={() => actions.update.mutate({ access: data.access })}>
+          The vehicle stands at {accessNames[data.access]} now
+        </Button>
+      )}
+      {data.cautions.map((c) => (
+        <Caution key={c.title} caution={c} />
+      ))}
       <Body check={data} />
     </Box>
   );

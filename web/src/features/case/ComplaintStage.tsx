@@ -12,7 +12,15 @@ import { useCase } from "./useCase";
 function Visit({ done }: { done: () => void }) {
   const { shown, actions } = useCase();
   const settings = useQuery(settingsQuery);
-  const [form, setForm] = useState({ words: shown.words, vehicle: shown.vehicle, distance: shown.distance, customer: shown.customer, bay: shown.bay, owner: shown.owner, waitsFor: shown.waitsFor });
+  const [form, setForm] = useState({
+    words: shown.words,
+    vehicle: shown.vehicle,
+    distance: shown.distance,
+    customer: shown.customer,
+    bay: shown.bay,
+    owner: shown.owner,
+    waitsFor: shown.waitsFor,
+  });
   const set = (field: keyof typeof form) => (e: { target: { value: string } }) => setForm({ ...form, [field]: e.target.value });
   const problem = actions.update.error instanceof ProblemError ? actions.update.error.problem : undefined;
   const submit = (e: FormEvent) => {
@@ -22,16 +30,42 @@ function Visit({ done }: { done: () => void }) {
   return (
     <form onSubmit={submit}>
       <Grid gap="3" mb="4">
-        <Labelled label="The customer’s words" required><Textarea rows={2} maxLength={400} value={form.words} onChange={set("words")} /></Labelled>
+        <Labelled label="The customer’s words" required>
+          <Textarea rows={2} maxLength={400} value={form.words} onChange={set("words")} />
+        </Labelled>
         <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="3">
           <TextField label="Vehicle" required maxLength={120} value={form.vehicle} onChange={set("vehicle")} />
-          <TextField label="Distance or hours" maxLength={40} value={form.distance} onChange={set("distance")} error={problem?.field === "distance" ? `${problem.detail}. Accepted: ${problem.accepted}` : undefined} />
+          <TextField
+            label="Distance or hours"
+            maxLength={40}
+            value={form.distance}
+            onChange={set("distance")}
+            error={problem?.field === "distance" ? `${problem.detail}. Accepted: ${problem.accepted}` : undefined}
+          />
           <TextField label="Customer" maxLength={120} value={form.customer} onChange={set("customer")} />
           <TextField label="Bay" maxLength={120} value={form.bay} onChange={set("bay")} />
-          <SelectField label="Who works on it" value={form.owner} onChange={set("owner")} options={[["", "not decided"], ...(settings.data?.people ?? []).map((p): [string, string] => [p.name, p.name])]} />
-          <TextField label="Waits for" help="empty when nobody is waited for" maxLength={120} value={form.waitsFor} onChange={set("waitsFor")} />
+          <SelectField
+            label="Who works on it"
+            value={form.owner}
+            onChange={set("owner")}
+            options={[["", "not decided"], ...(settings.data?.people ?? []).map((p): [string, string] => [p.name, p.name])]}
+          />
+          <TextField
+            label="Waits for"
+            help="empty when nobody is waited for"
+            maxLength={120}
+            value={form.waitsFor}
+            onChange={set("waitsFor")}
+          />
         </Grid>
-        <Flex gap="2"><Button type="submit" variant="solid" loading={actions.update.isPending}>Save</Button><Button variant="ghost" onClick={done}>Leave as it was</Button></Flex>
+        <Flex gap="2">
+          <Button type="submit" variant="solid" loading={actions.update.isPending}>
+            Save
+          </Button>
+          <Button variant="ghost" onClick={done}>
+            Leave as it was
+          </Button>
+        </Flex>
       </Grid>
     </form>
   );
@@ -50,7 +84,9 @@ export function ComplaintStage() {
     <Box>
       <Flex justify="space-between" align="start" gap="3" mb="3">
         <Box>
-          <Text as="h2" fontSize="18px" fontWeight="700">What the customer says</Text>
+          <Text as="h2" fontSize="18px" fontWeight="700">
+            What the customer says
+          </Text>
           <Text color="ink2">Only what was asked and answered. What was not mentioned stays open; it does not count as normal.</Text>
         </Box>
         {!shown.closed && !editing && <Button onClick={() => setEditing(true)}>Change words, vehicle</Button>}
@@ -58,11 +94,17 @@ export function ComplaintStage() {
       {editing && <Visit done={() => setEditing(false)} />}
       {error && <Problem error={error} />}
       {!data && !error && <Loading what="the questions" />}
-      {data?.map((f) => <FindingRow key={f.id} finding={f} source="customer" stage="complaint" />)}
+      {data?.map((f) => (
+        <FindingRow key={f.id} finding={f} source="customer" stage="complaint" />
+      ))}
       {data && (
         <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="space-between" align="center" gap="4" wrap="wrap">
-          <Text color="ink2" flex="1">Told in which gear it happens? Note it on the road test grid as “customer”.</Text>
-          <Button variant="solid" onClick={onward}>To the road test</Button>
+          <Text color="ink2" flex="1">
+            Told in which gear it happens? Note it on the road test grid as “customer”.
+          </Text>
+          <Button variant="solid" onClick={onward}>
+            To the road test
+          </Button>
         </Flex>
       )}
     </Box>

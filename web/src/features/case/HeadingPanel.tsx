@@ -10,7 +10,8 @@ import { useCase } from "./useCase";
 
 type Advice = Schemas["Advice"];
 
-const target = (id: string, a: Advice) => (a.drive ? `/cases/${id}/road?cell=${a.drive}` : `/cases/${id}/checks?check=${encodeURIComponent(a.check)}`);
+const target = (id: string, a: Advice) =>
+  a.drive ? `/cases/${id}/road?cell=${a.drive}` : `/cases/${id}/checks?check=${encodeURIComponent(a.check)}`;
 
 function Best({ advice }: { advice: Advice }) {
   const { shown, actions } = useCase();
@@ -20,17 +21,37 @@ function Best({ advice }: { advice: Advice }) {
   useHotkeys("h", start);
   return (
     <Box>
-      <Text as="h2" fontSize="17px" fontWeight="700" lineHeight="1.25">Next: {advice.title}</Text>
-      <Text color="ink2" fontSize="13.5px" mt="1">{advice.tells}</Text>
-      <Text fontSize="13.5px" mt="1">{advice.why}</Text>
+      <Text as="h2" fontSize="17px" fontWeight="700" lineHeight="1.25">
+        Next: {advice.title}
+      </Text>
+      <Text color="ink2" fontSize="13.5px" mt="1">
+        {advice.tells}
+      </Text>
+      <Text fontSize="13.5px" mt="1">
+        {advice.why}
+      </Text>
       <Flex gap="4" mt="2" fontSize="13.5px" wrap="wrap">
         <b>{minutes(advice.minutes)}</b>
-        {advice.climb > 0 && <Text>needs <b>{accessNames[advice.access]}</b>, {minutes(advice.climb)}</Text>}
-        <Text>saves about <b>{money(settings?.currency ?? "", advice.saves)}</b></Text>
+        {advice.climb > 0 && (
+          <Text>
+            needs <b>{accessNames[advice.access]}</b>, {minutes(advice.climb)}
+          </Text>
+        )}
+        <Text>
+          saves about <b>{money(settings?.currency ?? "", advice.saves)}</b>
+        </Text>
       </Flex>
-      {advice.cautions.filter((c) => c.hazard === "high").map((c) => <Text key={c.title} mt="2" fontSize="13px" color="fault"><b>Caution.</b> {c.title}</Text>)}
+      {advice.cautions
+        .filter((c) => c.hazard === "high")
+        .map((c) => (
+          <Text key={c.title} mt="2" fontSize="13px" color="fault">
+            <b>Caution.</b> {c.title}
+          </Text>
+        ))}
       <Flex gap="2" mt="3">
-        <Button variant="solid" onClick={start}>Start <kbd>h</kbd></Button>
+        <Button variant="solid" onClick={start}>
+          Start <kbd>h</kbd>
+        </Button>
         <Button onClick={() => actions.mark.mutate({ check: advice.check, kind: "skip" })}>Not possible here</Button>
       </Flex>
     </Box>
@@ -46,18 +67,35 @@ export function HeadingPanel() {
     <Box px="4" pt="2" pb="4">
       <LargeRose rose={shown.rose} />
       <Box mt="2">
-        {shown.closed ? <Text as="h2" fontSize="17px" fontWeight="700">The case is closed</Text> : best ? <Best key={best.check} advice={best} /> : (
+        {shown.closed ? (
+          <Text as="h2" fontSize="17px" fontWeight="700">
+            The case is closed
+          </Text>
+        ) : best ? (
+          <Best key={best.check} advice={best} />
+        ) : (
           <Box>
-            <Text as="h2" fontSize="17px" fontWeight="700">Stop checking</Text>
-            <Text color="ink2" fontSize="13.5px">{shown.heading.stop}</Text>
-            <Button mt="3" variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>To the decision</Button>
+            <Text as="h2" fontSize="17px" fontWeight="700">
+              Stop checking
+            </Text>
+            <Text color="ink2" fontSize="13.5px">
+              {shown.heading.stop}
+            </Text>
+            <Button mt="3" variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>
+              To the decision
+            </Button>
           </Box>
         )}
         {!shown.closed && others.length > 0 && (
           <Box mt="3" fontSize="13.5px">
             <Text color="ink2">or</Text>
             {others.map((a) => (
-              <button key={a.check} type="button" style={{ display: "block", minHeight: 44, textAlign: "left" }} onClick={() => navigate(target(shown.id, a))}>
+              <button
+                key={a.check}
+                type="button"
+                style={{ display: "block", minHeight: 44, textAlign: "left" }}
+                onClick={() => navigate(target(shown.id, a))}
+              >
                 <u>{a.title}</u>, {minutes(a.minutes + a.climb)}
               </button>
             ))}

@@ -4,12 +4,25 @@ import { useState, type FormEvent } from "react";
 import { answer, api, ProblemError, type Schemas } from "../../api/client";
 import { Problem } from "../../shared/states";
 import { WindowFigure } from "./WindowFigure";
-import { newKey, useCase } from "./useCase";
+import { newKey } from "../../shared/key";
+import { useCase } from "./useCase";
 
 type Input = Schemas["InstrumentInput"];
 
 const Entry = chakra("input", {
-  base: { fontFamily: "body", w: "full", h: "48px", minW: "62px", textAlign: "center", fontSize: "18px", fontWeight: "700", bg: "panel", borderWidth: "1px", borderColor: "line", _focusVisible: { outline: "2px solid", outlineColor: "brass", position: "relative" } },
+  base: {
+    fontFamily: "body",
+    w: "full",
+    h: "48px",
+    minW: "62px",
+    textAlign: "center",
+    fontSize: "18px",
+    fontWeight: "700",
+    bg: "panel",
+    borderWidth: "1px",
+    borderColor: "line",
+    _focusVisible: { outline: "2px solid", outlineColor: "brass", position: "relative" },
+  },
 });
 
 const range = (w: Schemas["Window"]) => `${Number(w.low.toPrecision(3))}–${Number(w.high.toPrecision(3))}`;
@@ -20,39 +33,87 @@ function useResult(check: string, values: Record<string, string>) {
   const typed = Object.fromEntries(Object.entries(values).filter(([, v]) => v.trim() !== ""));
   return useQuery({
     queryKey: ["measure", shown.id, check, typed],
-    queryFn: () => answer(api.POST("/cases/{id}/checks/{check}/measure", { params: { path: { id: shown.id, check } }, body: { values: typed } })),
+    queryFn: () =>
+      answer(api.POST("/cases/{id}/checks/{check}/measure", { params: { path: { id: shown.id, check } }, body: { values: typed } })),
     enabled: Object.keys(typed).length > 0,
     placeholderData: (old) => old,
     retry: false,
   });
 }
 
-function Columns({ inputs, values, set, points, wrong }: { inputs: Input[]; values: Record<string, string>; set: (id: string, v: string) => void; points: Schemas["Point"][]; wrong?: string }) {
+function Columns({
+  inputs,
+  values,
+  set,
+  points,
+  wrong,
+}: {
+  inputs: Input[];
+  values: Record<string, string>;
+  set: (id: string, v: string) => void;
+  points: Schemas["Point"][];
+  wrong?: string;
+}) {
   return (
     <Box overflowX="auto" p="2px">
       <chakra.table w="full" borderCollapse="collapse" style={{ tableLayout: "fixed" }} minW={inputs.length > 3 ? "560px" : undefined}>
         <tbody>
-          <tr><chakra.td w="86px" />{inputs.map((i) => <chakra.th key={i.id} scope="col" fontSize="13.5px" fontWeight="600" pb="1">{i.label}</chakra.th>)}</tr>
           <tr>
-            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">{inputs[0]?.unit}</chakra.th>
-            {inputs.map((i) => <td key={i.id}><WindowFigure input={i} point={points.find((p) => p.input === i.id)} all={inputs} /></td>)}
+            <chakra.td w="86px" />
+            {inputs.map((i) => (
+              <chakra.th key={i.id} scope="col" fontSize="13.5px" fontWeight="600" pb="1">
+                {i.label}
+              </chakra.th>
+            ))}
           </tr>
           <tr>
-            <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px">measured</chakra.th>
+            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+              {inputs[0]?.unit}
+            </chakra.th>
+            {inputs.map((i) => (
+              <td key={i.id}>
+                <WindowFigure input={i} point={points.find((p) => p.input === i.id)} all={inputs} />
+              </td>
+            ))}
+          </tr>
+          <tr>
+            <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px">
+              measured
+            </chakra.th>
             {inputs.map((i) => (
               <chakra.td key={i.id} p="0">
-                <Entry inputMode="decimal" aria-label={`${i.label}, ${i.unit}`} maxLength={80} value={values[i.id] ?? ""} aria-invalid={wrong === `values.${i.id}`} borderColor={wrong === `values.${i.id}` ? "fault" : "line"} onChange={(e) => set(i.id, e.target.value)} />
+                <Entry
+                  inputMode="decimal"
+                  aria-label={`${i.label}, ${i.unit}`}
+                  maxLength={80}
+                  value={values[i.id] ?? ""}
+                  aria-invalid={wrong === `values.${i.id}`}
+                  borderColor={wrong === `values.${i.id}` ? "fault" : "line"}
+                  onChange={(e) => set(i.id, e.target.value)}
+                />
               </chakra.td>
             ))}
           </tr>
           <tr>
-            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">expected</chakra.th>
-            {inputs.map((i) => <chakra.td key={i.id} textAlign="center" fontSize="13px" color="ink2" pt="1">{i.window ? range(i.window) : ""}</chakra.td>)}
+            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+              expected
+            </chakra.th>
+            {inputs.map((i) => (
+              <chakra.td key={i.id} textAlign="center" fontSize="13px" color="ink2" pt="1">
+                {i.window ? range(i.window) : ""}
+              </chakra.td>
+            ))}
           </tr>
           {inputs.some((i) => i.feeds.length > 0) && (
             <tr>
-              <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">feeds</chakra.th>
-              {inputs.map((i) => <chakra.td key={i.id} textAlign="center" fontSize="12.5px" color="ink2">{i.feeds.join(" ") || "–"}</chakra.td>)}
+              <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+                feeds
+              </chakra.th>
+              {inputs.map((i) => (
+                <chakra.td key={i.id} textAlign="center" fontSize="12.5px" color="ink2">
+                  {i.feeds.join(" ") || "–"}
+                </chakra.td>
+              ))}
             </tr>
           )}
         </tbody>
@@ -75,21 +136,50 @@ export function InstrumentPanel({ check, instrument }: { check: Schemas["Check"]
   return (
     <Box as="section" aria-label={instrument.title} mt="3">
       <form onSubmit={put}>
-        <Flex justify="space-between" gap="3" wrap="wrap" mb="2"><Text as="h3" fontWeight="700">{instrument.title}</Text><Text color="ink2" fontSize="13.5px">{instrument.gauge} · other units may be typed: {instrument.inputs[0]?.units.slice(0, 4).join(", ")}</Text></Flex>
-        <Columns inputs={instrument.inputs} values={values} set={(id, v) => setValues({ ...values, [id]: v })} points={problem ? [] : (result.data?.points ?? [])} wrong={problem?.field} />
+        <Flex justify="space-between" gap="3" wrap="wrap" mb="2">
+          <Text as="h3" fontWeight="700">
+            {instrument.title}
+          </Text>
+          <Text color="ink2" fontSize="13.5px">
+            {instrument.gauge} · other units may be typed: {instrument.inputs[0]?.units.slice(0, 4).join(", ")}
+          </Text>
+        </Flex>
+        <Columns
+          inputs={instrument.inputs}
+          values={values}
+          set={(id, v) => setValues({ ...values, [id]: v })}
+          points={problem ? [] : (result.data?.points ?? [])}
+          wrong={problem?.field}
+        />
         <Flex mt="3" pt="3" borderTopWidth="1px" borderColor="line" justify="space-between" align="center" gap="4" wrap="wrap">
           <Box flex="1 1 280px" aria-live="polite">
-            {problem ? <Text color="fault"><b>{problem.detail}.</b> Accepted: {problem.accepted}</Text> : ready && result.data ? (
+            {problem ? (
+              <Text color="fault">
+                <b>{problem.detail}.</b> Accepted: {problem.accepted}
+              </Text>
+            ) : ready && result.data ? (
               <>
-                <Text><b>{result.data.headline}</b> {result.data.detail}</Text>
-                {result.data.outputs.map((o) => <Text key={o.label}>{o.label}: <b>{o.text}</b></Text>)}
+                <Text>
+                  <b>{result.data.headline}</b> {result.data.detail}
+                </Text>
+                {result.data.outputs.map((o) => (
+                  <Text key={o.label}>
+                    {o.label}: <b>{o.text}</b>
+                  </Text>
+                ))}
               </>
-            ) : <Text color="ink2">{instrument.answers}</Text>}
+            ) : (
+              <Text color="ink2">{instrument.answers}</Text>
+            )}
           </Box>
-          <Button type="submit" variant="solid" disabled={!ready || shown.closed} loading={actions.put.isPending}>Put into case <kbd>↵</kbd></Button>
+          <Button type="submit" variant="solid" disabled={!ready || shown.closed} loading={actions.put.isPending}>
+            Put into case <kbd>↵</kbd>
+          </Button>
         </Flex>
         {actions.put.isError && <Problem error={actions.put.error} />}
-        <Text fontSize="12.5px" color="ink2" mt="2">Source: {instrument.source}. Limits: {instrument.limits}.</Text>
+        <Text fontSize="12.5px" color="ink2" mt="2">
+          Source: {instrument.source}. Limits: {instrument.limits}.
+        </Text>
       </form>
     </Box>
   );

@@ -14,13 +14,42 @@ function ProofRow({ item }: { item: Item }) {
   const [note, setNote] = useState(item.note);
   const save = (result: string, text = note) => actions.proof.mutate({ item: item.item, result: result as "pass", note: text });
   return (
-    <Grid templateColumns={{ base: "1fr", md: "minmax(0, 1fr) auto" }} gap="3" alignItems="center" py="2" borderTopWidth="1px" borderColor="line">
+    <Grid
+      templateColumns={{ base: "1fr", md: "minmax(0, 1fr) auto" }}
+      gap="3"
+      alignItems="center"
+      py="2"
+      borderTopWidth="1px"
+      borderColor="line"
+    >
       <Box>
         <Text fontWeight="600">{item.title}</Text>
-        {item.failing && <Text fontSize="13px" color="ink2">before: {item.failing}</Text>}
-        <Input mt="1" aria-label={`Note on ${item.title}`} placeholder="value or note" maxLength={400} value={note} disabled={shown.closed} onChange={(e) => setNote(e.target.value)} onBlur={() => note !== item.note && save(item.result)} />
+        {item.failing && (
+          <Text fontSize="13px" color="ink2">
+            before: {item.failing}
+          </Text>
+        )}
+        <Input
+          mt="1"
+          aria-label={`Note on ${item.title}`}
+          placeholder="value or note"
+          maxLength={400}
+          value={note}
+          disabled={shown.closed}
+          onChange={(e) => setNote(e.target.value)}
+          onBlur={() => note !== item.note && save(item.result)}
+        />
       </Box>
-      <Choice label={item.title} value={item.result} options={[["pass", "✓ good now"], ["fail", "✕ still there"], ["open", "open"]]} onChange={(r) => !shown.closed && save(r)} />
+      <Choice
+        label={item.title}
+        value={item.result}
+        options={[
+          ["pass", "✓ good now"],
+          ["fail", "✕ still there"],
+          ["open", "open"],
+        ]}
+        onChange={(r) => !shown.closed && save(r)}
+      />
     </Grid>
   );
 }
@@ -32,13 +61,43 @@ function Closing() {
   const open = shown.proof.filter((p) => p.result !== "pass").length;
   return (
     <Box as="section" aria-label="Close the case" mt="5" pt="3" borderTopWidth="2px" borderColor="line">
-      <Text as="h3" fontWeight="700" mb="2">Close the case</Text>
+      <Text as="h3" fontWeight="700" mb="2">
+        Close the case
+      </Text>
       <Grid templateColumns={{ base: "1fr", md: "1fr 220px auto" }} gap="3" alignItems="end">
-        <SelectField label="Confirmed root cause" value={root} onChange={(e) => setRoot(e.target.value)} options={[...shown.suspects.map((s): [string, string] => [s.id, `${s.title} (${percent(s.probability)} %)`]), ["", "none confirmed"]]} />
-        <SelectField label="Outcome" value={outcome} onChange={(e) => setOutcome(e.target.value as typeof outcome)} options={[["cured", "cured, proven"], ["not-cured", "not cured"], ["declined", "customer declined"], ["no-fault", "no fault found"]]} />
-        <Button variant="solid" loading={actions.close.isPending} onClick={() => actions.close.mutate({ root: root || undefined, outcome })}>Close the case</Button>
+        <SelectField
+          label="Confirmed root cause"
+          value={root}
+          onChange={(e) => setRoot(e.target.value)}
+          options={[
+            ...shown.suspects.map((s): [string, string] => [s.id, `${s.title} (${percent(s.probability)} %)`]),
+            ["", "none confirmed"],
+          ]}
+        />
+        <SelectField
+          label="Outcome"
+          value={outcome}
+          onChange={(e) => setOutcome(e.target.value as typeof outcome)}
+          options={[
+            ["cured", "cured, proven"],
+            ["not-cured", "not cured"],
+            ["declined", "customer declined"],
+            ["no-fault", "no fault found"],
+          ]}
+        />
+        <Button
+          variant="solid"
+          loading={actions.close.isPending}
+          onClick={() => actions.close.mutate({ root: root || undefined, outcome })}
+        >
+          Close the case
+        </Button>
       </Grid>
-      {open > 0 && outcome === "cured" && <Text mt="2" color="ink2">{open} of {shown.proof.length} items of the proof are not yet shown as good.</Text>}
+      {open > 0 && outcome === "cured" && (
+        <Text mt="2" color="ink2">
+          {open} of {shown.proof.length} items of the proof are not yet shown as good.
+        </Text>
+      )}
       {actions.close.isError && <Problem error={actions.close.error} />}
     </Box>
   );
@@ -49,15 +108,26 @@ export function ProofStage() {
   const agreed = shown.decisions.find((d) => d.choice === "accepted");
   return (
     <Box>
-      <Text as="h2" fontSize="18px" fontWeight="700">Proof that it worked</Text>
-      <Text color="ink2" mb="3">{agreed ? `Agreed: ${agreed.title}. ` : "No repair is recorded as agreed yet. "}The test that failed is repeated under the same conditions.</Text>
-      {shown.proof.map((p) => <ProofRow key={`${p.item}:${p.note}`} item={p} />)}
+      <Text as="h2" fontSize="18px" fontWeight="700">
+        Proof that it worked
+      </Text>
+      <Text color="ink2" mb="3">
+        {agreed ? `Agreed: ${agreed.title}. ` : "No repair is recorded as agreed yet. "}The test that failed is repeated under the same
+        conditions.
+      </Text>
+      {shown.proof.map((p) => (
+        <ProofRow key={`${p.item}:${p.note}`} item={p} />
+      ))}
       {shown.closed ? (
         <Flex mt="5" gap="4" align="center" borderTopWidth="2px" borderColor="line" pt="3" wrap="wrap">
-          <Text flex="1"><b>Closed: {shown.outcome.replace("-", " ")}.</b> {shown.suspects.find((s) => s.id === shown.root)?.title ?? shown.root}</Text>
+          <Text flex="1">
+            <b>Closed: {shown.outcome.replace("-", " ")}.</b> {shown.suspects.find((s) => s.id === shown.root)?.title ?? shown.root}
+          </Text>
           <Button onClick={() => actions.reopen.mutate(undefined as never)}>Reopen</Button>
         </Flex>
-      ) : <Closing />}
+      ) : (
+        <Closing />
+      )}
     </Box>
   );
 }

@@ -29,10 +29,28 @@ export function RoadStage() {
   return (
     <Box>
       <Flex justify="space-between" align="center" gap="3" wrap="wrap" mb="2">
-        <Text as="h2" fontSize="18px" fontWeight="700">Road test, {temperature}</Text>
+        <Text as="h2" fontSize="18px" fontWeight="700">
+          Road test, {temperature}
+        </Text>
         <Flex gap="4" wrap="wrap">
-          <Choice label="Fluid" value={temperature} options={[["hot", "hot"], ["cold", "cold"]]} onChange={setTemperature} />
-          <Choice label="Who noticed it" value={source} options={[["seen", "I drove it"], ["customer", "customer told"]]} onChange={setSource} />
+          <Choice
+            label="Fluid"
+            value={temperature}
+            options={[
+              ["hot", "hot"],
+              ["cold", "cold"],
+            ]}
+            onChange={setTemperature}
+          />
+          <Choice
+            label="Who noticed it"
+            value={source}
+            options={[
+              ["seen", "I drove it"],
+              ["customer", "customer told"],
+            ]}
+            onChange={setSource}
+          />
         </Flex>
       </Flex>
       <RoadGrid temperature={temperature} source={source} />
@@ -43,7 +61,11 @@ export function RoadStage() {
           {shown.road.driveText && <Text mt="1">{shown.road.driveText}</Text>}
         </Box>
         <Flex gap="2">
-          {shown.road.driveNext && !shown.closed && <Button variant="solid" onClick={driveNext}>Drive this next</Button>}
+          {shown.road.driveNext && !shown.closed && (
+            <Button variant="solid" onClick={driveNext}>
+              Drive this next
+            </Button>
+          )}
           <Button onClick={onward}>To the checks</Button>
         </Flex>
       </Flex>

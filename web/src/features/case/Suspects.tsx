@@ -11,7 +11,12 @@ function Readings({ title, items }: { title: string; items: Schemas["WeightedRea
   return (
     <Box mt="1">
       <Text color="ink2">{title}</Text>
-      {items.map((r) => <Flex key={r.title} justify="space-between" gap="3"><Text>{r.title}</Text><Text>{signed(r.weight)}</Text></Flex>)}
+      {items.map((r) => (
+        <Flex key={r.title} justify="space-between" gap="3">
+          <Text>{r.title}</Text>
+          <Text>{signed(r.weight)}</Text>
+        </Flex>
+      ))}
     </Box>
   );
 }
@@ -23,12 +28,23 @@ function Row({ suspect, first, open, toggle }: { suspect: Suspect; first: boolea
       <button type="button" aria-expanded={open} onClick={toggle} style={{ width: "100%", textAlign: "left" }}>
         <Box px="4" py="2" minH="44px">
           <Flex justify="space-between" gap="3" align="baseline">
-            <Text fontSize="14px" fontWeight={first ? "600" : "400"} lineHeight="1.25">{suspect.title}</Text>
-            <Text fontSize="15.5px" fontWeight="700" whiteSpace="nowrap">{percent(suspect.probability)} <Text as="span" fontSize="12px" fontWeight="400" color="ink2">%</Text></Text>
+            <Text fontSize="14px" fontWeight={first ? "600" : "400"} lineHeight="1.25">
+              {suspect.title}
+            </Text>
+            <Text fontSize="15.5px" fontWeight="700" whiteSpace="nowrap">
+              {percent(suspect.probability)}{" "}
+              <Text as="span" fontSize="12px" fontWeight="400" color="ink2">
+                %
+              </Text>
+            </Text>
           </Flex>
           <Flex align="center" gap="2" mt="1">
-            <Box flex="1" h="4px" bg="line" aria-hidden><Box h="full" bg={first ? "brass" : "slate"} w={`${suspect.probability * 100}%`} /></Box>
-            <Text fontSize="12.5px" color="ink2" w="34px" textAlign="right">{change === 0 ? "" : signed(change, 0)}</Text>
+            <Box flex="1" h="4px" bg="line" aria-hidden>
+              <Box h="full" bg={first ? "brass" : "slate"} w={`${suspect.probability * 100}%`} />
+            </Box>
+            <Text fontSize="12.5px" color="ink2" w="34px" textAlign="right">
+              {change === 0 ? "" : signed(change, 0)}
+            </Text>
           </Flex>
         </Box>
       </button>
@@ -37,7 +53,9 @@ function Row({ suspect, first, open, toggle }: { suspect: Suspect; first: boolea
           <Text>{suspect.chain.join(" → ")}</Text>
           <Readings title="speaks for it, dB" items={suspect.for} />
           <Readings title="speaks against it, dB" items={suspect.against} />
-          <Text color="ink2" mt="1">Prior: {suspect.reason}.</Text>
+          <Text color="ink2" mt="1">
+            Prior: {suspect.reason}.
+          </Text>
         </Box>
       )}
     </Box>
@@ -49,10 +67,20 @@ export function Suspects() {
   const [open, setOpen] = useState("");
   return (
     <Box borderTopWidth="1px" borderColor="line" pb="4">
-      <Flex px="4" pt="3" pb="1" justify="space-between" fontSize="13.5px" fontWeight="600" color="ink2"><Text as="h2">Suspects</Text><Text>change</Text></Flex>
-      {shown.suspects.map((s, i) => <Row key={s.id} suspect={s} first={i === 0} open={open === s.id} toggle={() => setOpen(open === s.id ? "" : s.id)} />)}
-      <Flex px="4" py="2" justify="space-between" borderTopWidth="1px" borderColor="line"><Text color="ink2">all others together</Text><Text>{percent(shown.restShare)} %</Text></Flex>
-      <Text px="4" fontSize="12.5px" color="ink2">{shown.surprise.limits}</Text>
+      <Flex px="4" pt="3" pb="1" justify="space-between" fontSize="13.5px" fontWeight="600" color="ink2">
+        <Text as="h2">Suspects</Text>
+        <Text>change</Text>
+      </Flex>
+      {shown.suspects.map((s, i) => (
+        <Row key={s.id} suspect={s} first={i === 0} open={open === s.id} toggle={() => setOpen(open === s.id ? "" : s.id)} />
+      ))}
+      <Flex px="4" py="2" justify="space-between" borderTopWidth="1px" borderColor="line">
+        <Text color="ink2">all others together</Text>
+        <Text>{percent(shown.restShare)} %</Text>
+      </Flex>
+      <Text px="4" fontSize="12.5px" color="ink2">
+        {shown.surprise.limits}
+      </Text>
     </Box>
   );
 }

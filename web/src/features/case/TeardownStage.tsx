@@ -14,9 +14,16 @@ function Traps() {
   if (!data || data.traps.length === 0) return null;
   return (
     <Box as="section" aria-label="Traps" mb="4">
-      <Text as="h3" fontWeight="700" mb="1">Before you open it: traps of this unit</Text>
+      <Text as="h3" fontWeight="700" mb="1">
+        Before you open it: traps of this unit
+      </Text>
       {data.traps.map((t) => (
-        <Flex key={t.text} gap="4" py="1.5" borderTopWidth="1px" borderColor="line"><Text w="100px" flexShrink={0} color="ink2">{accessNames[t.before]}</Text><Text>⚠ {t.text}</Text></Flex>
+        <Flex key={t.text} gap="4" py="1.5" borderTopWidth="1px" borderColor="line">
+          <Text w="100px" flexShrink={0} color="ink2">
+            {accessNames[t.before]}
+          </Text>
+          <Text>⚠ {t.text}</Text>
+        </Flex>
       ))}
     </Box>
   );
@@ -29,14 +36,26 @@ export function TeardownStage() {
   const opened = ["unit-out", "unit-apart", "converter-open"].includes(shown.access);
   return (
     <Box>
-      <Text as="h2" fontSize="18px" fontWeight="700">Teardown: what was found</Text>
-      <Text color="ink2" mb="3">Mark before you move it, lay out in order, photograph. Part by part, as found.</Text>
+      <Text as="h2" fontSize="18px" fontWeight="700">
+        Teardown: what was found
+      </Text>
+      <Text color="ink2" mb="3">
+        Mark before you move it, lay out in order, photograph. Part by part, as found.
+      </Text>
       <Traps />
       {error && <Problem error={error} />}
       {!data && !error && <Loading what="the parts" />}
-      {!opened && <Empty title={`The vehicle stands at ${accessNames[shown.access]}`}>Nothing of the unit is open yet. The parts can be noted once it is; set the level on the ladder above.</Empty>}
+      {!opened && (
+        <Empty title={`The vehicle stands at ${accessNames[shown.access]}`}>
+          Nothing of the unit is open yet. The parts can be noted once it is; set the level on the ladder above.
+        </Empty>
+      )}
       {opened && data?.map((f) => <FindingRow key={f.id} finding={f} source="seen" stage="teardown" />)}
-      <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="flex-end"><Button variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>To the decision</Button></Flex>
+      <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="flex-end">
+        <Button variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>
+          To the decision
+        </Button>
+      </Flex>
     </Box>
   );
 }

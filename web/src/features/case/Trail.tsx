@@ -3,7 +3,8 @@ import { Eye, MessageSquare, Ruler } from "lucide-react";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { percent, signed, sourceNames, stageNames } from "../../shared/format";
-import { newKey, useCase } from "./useCase";
+import { newKey } from "../../shared/key";
+import { useCase } from "./useCase";
 
 type Item = Schemas["TrailItem"];
 
@@ -14,9 +15,16 @@ function Weight({ value }: { value: number }) {
   const width = Math.min(30, Math.abs(value) * 4);
   return (
     <Flex align="center" gap="2" w="78px" flexShrink={0} justify="flex-end">
-      <Box h="8px" w={`${width}px`} bg={value >= 0 ? "slate" : undefined} aria-hidden
-        backgroundImage={value < 0 ? "repeating-linear-gradient(135deg, var(--chakra-colors-fault) 0 2px, transparent 2px 4px)" : undefined} />
-      <Text w="38px" textAlign="right" fontSize="13.5px">{Math.abs(value) < 0.05 ? "0.0" : signed(value)}</Text>
+      <Box
+        h="8px"
+        w={`${width}px`}
+        bg={value >= 0 ? "slate" : undefined}
+        aria-hidden
+        backgroundImage={value < 0 ? "repeating-linear-gradient(135deg, var(--chakra-colors-fault) 0 2px, transparent 2px 4px)" : undefined}
+      />
+      <Text w="38px" textAlign="right" fontSize="13.5px">
+        {Math.abs(value) < 0.05 ? "0.0" : signed(value)}
+      </Text>
     </Flex>
   );
 }
@@ -31,8 +39,18 @@ function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => 
           <Icon size={15} aria-label={sourceNames[item.source]} style={{ flexShrink: 0 }} />
           <Text flex="1" minW="0" fontSize="13.5px" lineHeight="1.25" overflowWrap="anywhere">
             {item.title}: <b>{item.stateTitle}</b>
-            {item.unexplained && <Text as="span" color="fault"> · left over</Text>}
-            {item.hangsOn && <Text as="span" color="ink2"> · it hangs on this</Text>}
+            {item.unexplained && (
+              <Text as="span" color="fault">
+                {" "}
+                · left over
+              </Text>
+            )}
+            {item.hangsOn && (
+              <Text as="span" color="ink2">
+                {" "}
+                · it hangs on this
+              </Text>
+            )}
           </Text>
           <Weight value={item.weight} />
         </Flex>
@@ -40,13 +58,27 @@ function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => 
       {open && (
         <Box px="4" pb="2" pl="10" fontSize="13px" color="ink2">
           {item.value && <Text>{item.value}</Text>}
-          <Text>{[item.by, new Date(item.at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })].filter(Boolean).join(", ")}</Text>
-          <Text color="ink">
-            If this were wrong: {item.withoutLeader === shown.suspects[0]?.title
-              ? <>the same suspect leads, with {percent(item.leaderWithout)}&nbsp;%.</>
-              : <><b>{item.withoutLeader}</b> leads with {percent(item.withoutShare)}&nbsp;%; the present leader falls to {percent(item.leaderWithout)}&nbsp;%.</>}
+          <Text>
+            {[item.by, new Date(item.at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })]
+              .filter(Boolean)
+              .join(", ")}
           </Text>
-          {!shown.closed && <Button variant="ghost" px="0" onClick={() => actions.read.mutate([{ key: newKey(), withdraws: item.id }])}><u>Withdraw this reading</u></Button>}
+          <Text color="ink">
+            If this were wrong:{" "}
+            {item.withoutLeader === shown.suspects[0]?.title ? (
+              <>the same suspect leads, with {percent(item.leaderWithout)}&nbsp;%.</>
+            ) : (
+              <>
+                <b>{item.withoutLeader}</b> leads with {percent(item.withoutShare)}&nbsp;%; the present leader falls to{" "}
+                {percent(item.leaderWithout)}&nbsp;%.
+              </>
+            )}
+          </Text>
+          {!shown.closed && (
+            <Button variant="ghost" px="0" onClick={() => actions.read.mutate([{ key: newKey(), withdraws: item.id }])}>
+              <u>Withdraw this reading</u>
+            </Button>
+          )}
         </Box>
       )}
     </Box>
@@ -56,17 +88,35 @@ function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => 
 export function Trail() {
   const { shown } = useCase();
   const [open, setOpen] = useState("");
-  if (shown.trail.length === 0) return <Text px="4" color="ink2">No readings yet. Each one that is made stands here with what it weighs.</Text>;
-  const groups = Object.keys(stageNames).map((s) => ({ stage: s, items: shown.trail.filter((t) => t.stage === s) })).filter((g) => g.items.length > 0);
+  if (shown.trail.length === 0)
+    return (
+      <Text px="4" color="ink2">
+        No readings yet. Each one that is made stands here with what it weighs.
+      </Text>
+    );
+  const groups = Object.keys(stageNames)
+    .map((s) => ({ stage: s, items: shown.trail.filter((t) => t.stage === s) }))
+    .filter((g) => g.items.length > 0);
   return (
     <Box>
       {groups.map((g) => (
         <Box key={g.stage} mb="2">
-          <Flex px="4" py="1" color="ink2" fontSize="13px" fontWeight="600" justify="space-between"><Text as="h2">{stageNames[g.stage]}</Text><Text aria-hidden fontWeight="400">dB</Text></Flex>
-          {g.items.map((t) => <Row key={t.id} item={t} open={open === t.id} toggle={() => setOpen(open === t.id ? "" : t.id)} />)}
+          <Flex px="4" py="1" color="ink2" fontSize="13px" fontWeight="600" justify="space-between">
+            <Text as="h2">{stageNames[g.stage]}</Text>
+            <Text aria-hidden fontWeight="400">
+              dB
+            </Text>
+          </Flex>
+          {g.items.map((t) => (
+            <Row key={t.id} item={t} open={open === t.id} toggle={() => setOpen(open === t.id ? "" : t.id)} />
+          ))}
         </Box>
       ))}
-      {shown.surprise.sentence && <Text px="4" py="2" fontSize="13.5px" borderTopWidth="1px" borderColor="line" color={shown.surprise.outside ? "fault" : "ink"}>{shown.surprise.sentence}</Text>}
+      {shown.surprise.sentence && (
+        <Text px="4" py="2" fontSize="13.5px" borderTopWidth="1px" borderColor="line" color={shown.surprise.outside ? "fault" : "ink"}>
+          {shown.surprise.sentence}
+        </Text>
+      )}
     </Box>
   );
 }

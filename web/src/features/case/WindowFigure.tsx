@@ -27,7 +27,17 @@ export function WindowFigure({ input, point, all }: { input: Input; point?: Sche
     <svg viewBox={`0 0 60 ${height}`} height={height} width="100%" role="img" aria-label={`${input.label}: ${words}`}>
       <line x1="30" x2="30" y1="4" y2={height - 4} stroke="var(--chakra-colors-line)" strokeWidth="2" />
       <rect x="20" y={top} width="20" height={Math.max(2, y(input.window.low) - top)} fill="var(--chakra-colors-window)" />
-      {point && <line x1="17" x2="43" y1={at} y2={at} stroke={colour} strokeWidth="3" strokeDasharray={point.verdict === "cannot-tell" ? "4 3" : undefined} />}
+      {point && (
+        <line
+          x1="17"
+          x2="43"
+          y1={at}
+          y2={at}
+          stroke={colour}
+          strokeWidth="3"
+          strokeDasharray={point.verdict === "cannot-tell" ? "4 3" : undefined}
+        />
+      )}
       {outside && <path d={`M46 ${at}l7 -4v8Z`} fill={colour} />}
     </svg>
   );

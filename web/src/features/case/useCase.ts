@@ -28,11 +28,20 @@ export function useCaseActions(id: string) {
   return {
     read: useCaseChange(id, (readings: NewReading[]) => answer(api.POST("/cases/{id}/readings", { params: { path }, body: { readings } }))),
     update: useCaseChange(id, ({ rev, ...body }: Schemas["CaseChange"] & { rev?: number }) =>
-      answer(api.PATCH("/cases/{id}", { params: { path, header: rev ? { "If-Match": `"${rev}"` } : {} }, body }))),
-    mark: useCaseChange(id, ({ check, ...body }: Schemas["Mark"] & { check: string }) => answer(api.POST("/cases/{id}/checks/{check}/mark", { params: { path: { id, check } }, body: { by, ...body } }))),
-    put: useCaseChange(id, ({ check, ...body }: Schemas["Values"] & { check: string }) => answer(api.POST("/cases/{id}/checks/{check}/put", { params: { path: { id, check } }, body: { by, ...body } }))),
-    decide: useCaseChange(id, (body: Schemas["NewDecision"]) => answer(api.POST("/cases/{id}/decisions", { params: { path }, body: { by, ...body } }))),
-    proof: useCaseChange(id, (body: Schemas["ProofInput"]) => answer(api.POST("/cases/{id}/proof", { params: { path }, body: { by, ...body } }))),
+      answer(api.PATCH("/cases/{id}", { params: { path, header: rev ? { "If-Match": `"${rev}"` } : {} }, body })),
+    ),
+    mark: useCaseChange(id, ({ check, ...body }: Schemas["Mark"] & { check: string }) =>
+      answer(api.POST("/cases/{id}/checks/{check}/mark", { params: { path: { id, check } }, body: { by, ...body } })),
+    ),
+    put: useCaseChange(id, ({ check, ...body }: Schemas["Values"] & { check: string }) =>
+      answer(api.POST("/cases/{id}/checks/{check}/put", { params: { path: { id, check } }, body: { by, ...body } })),
+    ),
+    decide: useCaseChange(id, (body: Schemas["NewDecision"]) =>
+      answer(api.POST("/cases/{id}/decisions", { params: { path }, body: { by, ...body } })),
+    ),
+    proof: useCaseChange(id, (body: Schemas["ProofInput"]) =>
+      answer(api.POST("/cases/{id}/proof", { params: { path }, body: { by, ...body } })),
+    ),
     close: useCaseChange(id, (body: Schemas["Closing"]) => answer(api.POST("/cases/{id}/close", { params: { path }, body }))),
     reopen: useCaseChange(id, () => answer(api.POST("/cases/{id}/reopen", { params: { path } }))),
   };
@@ -43,9 +52,6 @@ export function useWorker() {
   const { data } = useQuery(settingsQuery);
   return worker() || data?.people[0]?.name || "";
 }
-
-/** crypto.randomUUID needs a secure context; a tablet in the shop may not have one. */
-export const newKey = () => Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => b.toString(16).padStart(2, "0")).join("");
 
 interface CaseContext {
   shown: Case;

@@ -4,6 +4,7 @@ import { useState, type FormEvent } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api, ProblemError, type Schemas } from "../../api/client";
 import { caseQuery, settingsQuery, unitsQuery } from "../../api/queries";
+import { newKey } from "../../shared/key";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { Problem } from "../../shared/states";
 
@@ -14,7 +15,7 @@ export function TakeInPage() {
   const client = useQueryClient();
   const units = useQuery(unitsQuery);
   const settings = useQuery(settingsQuery);
-  const [form, setForm] = useState(empty);
+  const [form, setForm] = useState(() => ({ ...empty, key: newKey() }));
   const save = useMutation({
     mutationFn: (body: Schemas["Intake"]) => answer(api.POST("/cases", { body })),
     onSuccess: (made) => {
@@ -31,8 +32,12 @@ export function TakeInPage() {
   };
   return (
     <Box as="main" px="5" py="5" maxW="760px" w="full">
-      <Text as="h1" fontSize="24px" fontWeight="700" mb="1">Take in a vehicle</Text>
-      <Text color="ink2" mb="5">The complaint in the customer’s own words. What you find yourself comes after, and is kept apart.</Text>
+      <Text as="h1" fontSize="24px" fontWeight="700" mb="1">
+        Take in a vehicle
+      </Text>
+      <Text color="ink2" mb="5">
+        The complaint in the customer’s own words. What you find yourself comes after, and is kept apart.
+      </Text>
       <form onSubmit={submit}>
         <Grid gap="4">
           <Labelled label="What does the customer say?" error={wrong("words")} required>
@@ -41,15 +46,31 @@ export function TakeInPage() {
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4">
             <TextField label="Vehicle" required maxLength={120} value={form.vehicle} onChange={set("vehicle")} error={wrong("vehicle")} />
             <SelectField label="Unit" value={form.unit} onChange={set("unit")} options={(units.data ?? []).map((u) => [u.id, u.name])} />
-            <TextField label="Distance or hours" help="such as 142,310 km, 88 000 mi or 6120 h" maxLength={40} value={form.distance} onChange={set("distance")} error={wrong("distance")} />
+            <TextField
+              label="Distance or hours"
+              help="such as 142,310 km, 88 000 mi or 6120 h"
+              maxLength={40}
+              value={form.distance}
+              onChange={set("distance")}
+              error={wrong("distance")}
+            />
             <TextField label="Customer" maxLength={120} value={form.customer} onChange={set("customer")} />
             <TextField label="Bay" maxLength={120} value={form.bay} onChange={set("bay")} />
-            <SelectField label="Who works on it" value={form.owner} onChange={set("owner")} options={[["", "not decided"], ...(settings.data?.people ?? []).map((p): [string, string] => [p.name, p.name])]} />
+            <SelectField
+              label="Who works on it"
+              value={form.owner}
+              onChange={set("owner")}
+              options={[["", "not decided"], ...(settings.data?.people ?? []).map((p): [string, string] => [p.name, p.name])]}
+            />
           </Grid>
           {save.error && !wrong("words") && !wrong("vehicle") && !wrong("distance") && <Problem error={save.error} />}
           <Flex gap="3">
-            <Button type="submit" variant="solid" loading={save.isPending}>Open the case</Button>
-            <Button asChild variant="ghost"><Link to="/">Back to the Floor</Link></Button>
+            <Button type="submit" variant="solid" loading={save.isPending}>
+              Open the case
+            </Button>
+            <Button asChild variant="ghost">
+              <Link to="/">Back to the Floor</Link>
+            </Button>
           </Flex>
         </Grid>
       </form>

@@ -10,12 +10,18 @@ import { Loading, Problem } from "../../shared/states";
 import { setWorker, worker } from "../../shared/worker";
 
 const units: [keyof Settings & ("pressure" | "length" | "torque" | "volume" | "temperature" | "distance"), string, string[]][] = [
-  ["pressure", "Pressure", ["psi", "bar", "kPa"]], ["length", "Length", ["mm", "in", "thou"]], ["torque", "Torque", ["N·m", "lbf·ft"]],
-  ["volume", "Volume", ["L", "qt", "pt"]], ["temperature", "Temperature", ["°C", "°F"]], ["distance", "Distance", ["km", "mi"]],
+  ["pressure", "Pressure", ["psi", "bar", "kPa"]],
+  ["length", "Length", ["mm", "in", "thou"]],
+  ["torque", "Torque", ["N·m", "lbf·ft"]],
+  ["volume", "Volume", ["L", "qt", "pt"]],
+  ["temperature", "Temperature", ["°C", "°F"]],
+  ["distance", "Distance", ["km", "mi"]],
 ];
 
 const numbers: ["labourRate" | "fluidLitre" | "goodwill", string, string][] = [
-  ["labourRate", "Labour rate", "per hour"], ["fluidLitre", "Fluid", "per litre"], ["goodwill", "Goodwill for a return", "beyond the work"],
+  ["labourRate", "Labour rate", "per hour"],
+  ["fluidLitre", "Fluid", "per litre"],
+  ["goodwill", "Goodwill for a return", "beyond the work"],
 ];
 
 function Device({ people }: { people: Schemas["Person"][] }) {
@@ -23,50 +29,156 @@ function Device({ people }: { people: Schemas["Person"][] }) {
   const [who, setWho] = useState(worker());
   return (
     <Box as="section" mb="7">
-      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">This device</Text>
+      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
+        This device
+      </Text>
       <Flex gap="8" wrap="wrap" align="end">
-        <Box><Text fontSize="14px" fontWeight="600" mb="1.5">Theme</Text><Choice label="Theme" value={theme} options={[["system", "as the device"], ["light", "light, desk"], ["dark", "dark, bay"]]} onChange={(t) => { setTheme(t); show(t); }} /></Box>
-        <Box minW="220px"><SelectField label="Who works at it" value={who} onChange={(e) => { setWorker(e.target.value); setWho(e.target.value); }} options={[["", "first of the shop"], ...people.map((p): [string, string] => [p.name, `${p.name}, ${p.role}`])]} /></Box>
+        <Box>
+          <Text fontSize="14px" fontWeight="600" mb="1.5">
+            Theme
+          </Text>
+          <Choice
+            label="Theme"
+            value={theme}
+            options={[
+              ["system", "as the device"],
+              ["light", "light, desk"],
+              ["dark", "dark, bay"],
+            ]}
+            onChange={(t) => {
+              setTheme(t);
+              show(t);
+            }}
+          />
+        </Box>
+        <Box minW="220px">
+          <SelectField
+            label="Who works at it"
+            value={who}
+            onChange={(e) => {
+              setWorker(e.target.value);
+              setWho(e.target.value);
+            }}
+            options={[["", "first of the shop"], ...people.map((p): [string, string] => [p.name, `${p.name}, ${p.role}`])]}
+          />
+        </Box>
       </Flex>
     </Box>
   );
 }
 
+/** What can be saved of the settings: everything but the people. */
+function input({
+  shop,
+  currency,
+  labourRate,
+  fluidLitre,
+  goodwill,
+  pressure,
+  length,
+  torque,
+  volume,
+  temperature,
+  distance,
+  rev,
+}: Settings): Schemas["SettingsInput"] {
+  return { shop, currency, labourRate, fluidLitre, goodwill, pressure, length, torque, volume, temperature, distance, rev };
+}
+
 function Shop({ saved }: { saved: Settings }) {
   const client = useQueryClient();
-  const { people: _, ...start } = saved;
-  const [form, setForm] = useState(start);
-  const [figures, setFigures] = useState<Record<string, string>>({ labourRate: String(saved.labourRate), fluidLitre: String(saved.fluidLitre), goodwill: String(saved.goodwill) });
+  const [form, setForm] = useState<Schemas["SettingsInput"]>(() => input(saved));
+  const [figures, setFigures] = useState<Record<string, string>>({
+    labourRate: String(saved.labourRate),
+    fluidLitre: String(saved.fluidLitre),
+    goodwill: String(saved.goodwill),
+  });
   const save = useMutation({
     mutationFn: (body: Schemas["SettingsInput"]) => answer(api.PUT("/settings", { body })),
-    onSuccess: (now) => { client.setQueryData(settingsQuery.queryKey, now); void client.invalidateQueries(); },
+    onSuccess: (now) => {
+      client.setQueryData(settingsQuery.queryKey, now);
+      void client.invalidateQueries();
+    },
   });
   const problem = save.error instanceof ProblemError ? save.error.problem : undefined;
-  const bad = numbers.filter(([n]) => !Number.isFinite(Number((figures[n] ?? "").replace(",", "."))) || (figures[n] ?? "").trim() === "").map(([n]) => n);
+  const bad = numbers
+    .filter(([n]) => !Number.isFinite(Number((figures[n] ?? "").replace(",", "."))) || (figures[n] ?? "").trim() === "")
+    .map(([n]) => n);
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    if (bad.length === 0) save.mutate({ ...form, rev: saved.rev, ...Object.fromEntries(numbers.map(([n]) => [n, Number(figures[n]!.replace(",", "."))])) } as Schemas["SettingsInput"]);
+    if (bad.length === 0)
+      save.mutate({
+        ...form,
+        rev: saved.rev,
+        ...Object.fromEntries(numbers.map(([n]) => [n, Number(figures[n]!.replace(",", "."))])),
+      } as Schemas["SettingsInput"]);
   };
   return (
     <form onSubmit={submit}>
-      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">The shop</Text>
+      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
+        The shop
+      </Text>
       <Grid templateColumns={{ base: "1fr", md: "2fr 1fr" }} gap="4" mb="4">
-        <TextField label="Name on the record" maxLength={120} value={form.shop} onChange={(e) => setForm({ ...form, shop: e.target.value })} />
-        <TextField label="Currency" required maxLength={4} value={form.currency} onChange={(e) => setForm({ ...form, currency: e.target.value })} />
+        <TextField
+          label="Name on the record"
+          maxLength={120}
+          value={form.shop}
+          onChange={(e) => setForm({ ...form, shop: e.target.value })}
+        />
+        <TextField
+          label="Currency"
+          required
+          maxLength={4}
+          value={form.currency}
+          onChange={(e) => setForm({ ...form, currency: e.target.value })}
+        />
       </Grid>
       <Grid templateColumns={{ base: "1fr", md: "repeat(3, 1fr)" }} gap="4" mb="6">
         {numbers.map(([n, label, per]) => (
-          <TextField key={n} label={`${label}, ${form.currency} ${per}`} inputMode="decimal" value={figures[n]} onChange={(e) => setFigures({ ...figures, [n]: e.target.value })}
-            error={bad.includes(n) ? "not a number; accepted: a number such as 84 or 84.50" : problem?.field === n ? `${problem.detail}; accepted: ${problem.accepted}` : undefined} />
+          <TextField
+            key={n}
+            label={`${label}, ${form.currency} ${per}`}
+            inputMode="decimal"
+            value={figures[n]}
+            onChange={(e) => setFigures({ ...figures, [n]: e.target.value })}
+            error={
+              bad.includes(n)
+                ? "not a number; accepted: a number such as 84 or 84.50"
+                : problem?.field === n
+                  ? `${problem.detail}; accepted: ${problem.accepted}`
+                  : undefined
+            }
+          />
         ))}
       </Grid>
-      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">Units of measure</Text>
-      <Text color="ink2" mb="2">Any unit may still be typed behind a number.</Text>
+      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
+        Units of measure
+      </Text>
+      <Text color="ink2" mb="2">
+        Any unit may still be typed behind a number.
+      </Text>
       <Grid templateColumns={{ base: "1fr 1fr", md: "repeat(3, 1fr)" }} gap="4" mb="5">
-        {units.map(([k, label, options]) => <SelectField key={k} label={label} value={form[k]} onChange={(e) => setForm({ ...form, [k]: e.target.value })} options={options.map((o) => [o, o])} />)}
+        {units.map(([k, label, options]) => (
+          <SelectField
+            key={k}
+            label={label}
+            value={form[k]}
+            onChange={(e) => setForm({ ...form, [k]: e.target.value })}
+            options={options.map((o) => [o, o])}
+          />
+        ))}
       </Grid>
       {save.isError && !problem?.field && <Problem error={save.error} />}
-      <Flex align="center" gap="4"><Button type="submit" variant="solid" loading={save.isPending}>Save</Button>{save.isSuccess && <Text role="status" color="good">✓ saved</Text>}</Flex>
+      <Flex align="center" gap="4">
+        <Button type="submit" variant="solid" loading={save.isPending}>
+          Save
+        </Button>
+        {save.isSuccess && (
+          <Text role="status" color="good">
+            ✓ saved
+          </Text>
+        )}
+      </Flex>
     </form>
   );
 }
@@ -75,10 +187,17 @@ export function SettingsPage() {
   const { data, error, refetch } = useQuery(settingsQuery);
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="860px" w="full">
-      <Text as="h1" fontSize="24px" fontWeight="700" mb="4">Settings</Text>
+      <Text as="h1" fontSize="24px" fontWeight="700" mb="4">
+        Settings
+      </Text>
       {error && <Problem error={error} retry={() => void refetch()} />}
       {!data && !error && <Loading what="the settings" />}
-      {data && <><Device people={data.people} /><Shop key={data.rev} saved={data} /></>}
+      {data && (
+        <>
+          <Device people={data.people} />
+          <Shop key={data.rev} saved={data} />
+        </>
+      )}
     </Box>
   );
 }

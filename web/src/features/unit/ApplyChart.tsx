@@ -5,8 +5,14 @@ type Range = Schemas["UnitRange"];
 
 /** A bar where an element is applied, an arrow where a freewheel holds; the words are there for who cannot see it. */
 function Mark({ range, element, picked }: { range: Range; element: Schemas["UnitElement"]; picked: boolean }) {
-  if (range.applied.includes(element.id)) return <Box h="10px" w="24px" mx="auto" bg={picked ? "brass" : "slate"} role="img" aria-label="applied" />;
-  if (range.holding.includes(element.id)) return <chakra.span role="img" aria-label="freewheel holds" fontSize="17px">⟶</chakra.span>;
+  if (range.applied.includes(element.id))
+    return <Box h="10px" w="24px" mx="auto" bg={picked ? "brass" : "slate"} role="img" aria-label="applied" />;
+  if (range.holding.includes(element.id))
+    return (
+      <chakra.span role="img" aria-label="freewheel holds" fontSize="17px">
+        ⟶
+      </chakra.span>
+    );
   return null;
 }
 
@@ -20,22 +26,46 @@ export function ApplyChart({ unit, picked, pick }: { unit: Schemas["Unit"]; pick
             <td />
             {unit.elements.map((e) => (
               <chakra.th key={e.id} scope="col" fontSize="13.5px" fontWeight="700" verticalAlign="bottom" px="1" pb="1.5">
-                {e.id}<Text fontSize="11px" fontWeight="400" color="ink2" lineHeight="1.15">{e.name}</Text>
+                {e.id}
+                <Text fontSize="11px" fontWeight="400" color="ink2" lineHeight="1.15">
+                  {e.name}
+                </Text>
               </chakra.th>
             ))}
-            <chakra.th scope="col" textAlign="right" fontSize="13.5px">ratio</chakra.th>
-            <chakra.th scope="col" textAlign="right" fontSize="13.5px" pl="3">step</chakra.th>
+            <chakra.th scope="col" textAlign="right" fontSize="13.5px">
+              ratio
+            </chakra.th>
+            <chakra.th scope="col" textAlign="right" fontSize="13.5px" pl="3">
+              step
+            </chakra.th>
           </tr>
         </thead>
         <tbody>
           {ranges.map((r) => (
             <chakra.tr key={r.id} borderTopWidth="1px" borderColor="line" bg={r.id === picked ? "brassSoft" : undefined}>
               <chakra.th scope="row" textAlign="left" p="0">
-                <button type="button" aria-pressed={r.id === picked} onClick={() => pick(r.id)} style={{ minHeight: 44, minWidth: 48, textAlign: "left" }}><Flex px="1"><b>{r.id}</b></Flex></button>
+                <button
+                  type="button"
+                  aria-pressed={r.id === picked}
+                  onClick={() => pick(r.id)}
+                  style={{ minHeight: 44, minWidth: 48, textAlign: "left" }}
+                >
+                  <Flex px="1">
+                    <b>{r.id}</b>
+                  </Flex>
+                </button>
               </chakra.th>
-              {unit.elements.map((e) => <chakra.td key={e.id} textAlign="center"><Mark range={r} element={e} picked={r.id === picked} /></chakra.td>)}
-              <chakra.td textAlign="right" fontWeight="700" fontSize="15.5px" whiteSpace="nowrap">{r.ratio.toFixed(3).replace("-", "−")}</chakra.td>
-              <chakra.td textAlign="right" pl="3" pr="1">{r.step ? r.step.toFixed(2) : ""}</chakra.td>
+              {unit.elements.map((e) => (
+                <chakra.td key={e.id} textAlign="center">
+                  <Mark range={r} element={e} picked={r.id === picked} />
+                </chakra.td>
+              ))}
+              <chakra.td textAlign="right" fontWeight="700" fontSize="15.5px" whiteSpace="nowrap">
+                {r.ratio.toFixed(3).replace("-", "−")}
+              </chakra.td>
+              <chakra.td textAlign="right" pl="3" pr="1">
+                {r.step ? r.step.toFixed(2) : ""}
+              </chakra.td>
             </chakra.tr>
           ))}
         </tbody>

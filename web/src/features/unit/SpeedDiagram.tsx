@@ -11,7 +11,11 @@ function columns(unit: Schemas["Unit"]) {
   const low = Math.min(...places);
   const span = Math.max(...places) - low || 1;
   return unit.lever
-    .map((p) => ({ id: p.member, name: unit.members.find((m) => m.id === p.member)?.name ?? p.member, x: margin.left + ((p.position - low) / span) * (width - margin.left - margin.right) }))
+    .map((p) => ({
+      id: p.member,
+      name: unit.members.find((m) => m.id === p.member)?.name ?? p.member,
+      x: margin.left + ((p.position - low) / span) * (width - margin.left - margin.right),
+    }))
     .sort((a, b) => a.x - b.x);
 }
 
@@ -23,34 +27,66 @@ export function SpeedDiagram({ unit, picked }: { unit: Schemas["Unit"]; picked: 
   const low = Math.floor(Math.min(0, ...all) * 2) / 2;
   const high = Math.ceil(Math.max(1, ...all) * 2) / 2;
   const y = (v: number) => margin.top + ((high - v) / (high - low)) * (height - margin.top - margin.bottom);
-  const ticks = Array.from({ length: Math.round((high - low) / 0.5) + 1 }, (_, i) => low + i * 0.5).filter((t) => Number.isInteger(t) || high - low <= 2.5);
+  const ticks = Array.from({ length: Math.round((high - low) / 0.5) + 1 }, (_, i) => low + i * 0.5).filter(
+    (t) => Number.isInteger(t) || high - low <= 2.5,
+  );
   const order = [...driving].sort((a, b) => Number(a.id === picked) - Number(b.id === picked));
   const current = driving.find((r) => r.id === picked);
   if (cols.length === 0) return <Text color="ink2">The members of this unit form no single lever; their speeds stand below.</Text>;
   return (
     <figure>
-      <Text as="figcaption" fontWeight="600" color="ink2" mb="1">Speeds of the members, input = 1{current && `, ${current.name.toLowerCase()}`}</Text>
+      <Text as="figcaption" fontWeight="600" color="ink2" mb="1">
+        Speeds of the members, input = 1{current && `, ${current.name.toLowerCase()}`}
+      </Text>
       <svg viewBox={`0 0 ${width} ${height}`} width="100%" role="img" aria-label="Speed of every member by range; the numbers stand below">
         {ticks.map((t) => (
           <g key={t}>
-            <line x1={margin.left} x2={width - margin.right} y1={y(t)} y2={y(t)} stroke="var(--chakra-colors-line)" strokeDasharray={t === 0 ? undefined : "2 4"} />
-            <text x={margin.left - 8} y={y(t) + 4} textAnchor="end" fontSize="12" fill="var(--chakra-colors-ink2)">{t.toString().replace("-", "−")}×</text>
+            <line
+              x1={margin.left}
+              x2={width - margin.right}
+              y1={y(t)}
+              y2={y(t)}
+              stroke="var(--chakra-colors-line)"
+              strokeDasharray={t === 0 ? undefined : "2 4"}
+            />
+            <text x={margin.left - 8} y={y(t) + 4} textAnchor="end" fontSize="12" fill="var(--chakra-colors-ink2)">
+              {t.toString().replace("-", "−")}×
+            </text>
           </g>
         ))}
         {cols.map((c) => (
           <g key={c.id}>
             <line x1={c.x} x2={c.x} y1={margin.top - 8} y2={height - margin.bottom} stroke="var(--chakra-colors-line)" />
-            <text x={c.x} y={height - 12} textAnchor="middle" fontSize="12" fill="var(--chakra-colors-ink2)">{c.name}</text>
+            <text x={c.x} y={height - 12} textAnchor="middle" fontSize="12" fill="var(--chakra-colors-ink2)">
+              {c.name}
+            </text>
           </g>
         ))}
         {order.map((r) => {
           const lead = r.id === picked;
           const points = cols.flatMap((c) => r.speeds.filter((s) => s.member === c.id && s.known).map((s) => [c.x, y(s.speed)] as const));
           return (
-            <g key={r.id} stroke={lead ? "var(--chakra-colors-brass)" : "var(--chakra-colors-slate)"} fill={lead ? "var(--chakra-colors-brass)" : "var(--chakra-colors-slate)"}>
+            <g
+              key={r.id}
+              stroke={lead ? "var(--chakra-colors-brass)" : "var(--chakra-colors-slate)"}
+              fill={lead ? "var(--chakra-colors-brass)" : "var(--chakra-colors-slate)"}
+            >
               <polyline points={points.map((p) => p.join(",")).join(" ")} fill="none" strokeWidth={lead ? 3.5 : 1.2} />
-              {points.map(([x, v], i) => <circle key={i} cx={x} cy={v} r={lead ? 5 : 2.5} />)}
-              {lead && points.length > 0 && <text x={points[points.length - 1]![0] + 10} y={points[points.length - 1]![1] + 4} fontSize="13" fontWeight="700" stroke="none" fill="var(--chakra-colors-ink)">{r.id}</text>}
+              {points.map(([x, v], i) => (
+                <circle key={i} cx={x} cy={v} r={lead ? 5 : 2.5} />
+              ))}
+              {lead && points.length > 0 && (
+                <text
+                  x={points[points.length - 1]![0] + 10}
+                  y={points[points.length - 1]![1] + 4}
+                  fontSize="13"
+                  fontWeight="700"
+                  stroke="none"
+                  fill="var(--chakra-colors-ink)"
+                >
+                  {r.id}
+                </text>
+              )}
             </g>
           );
         })}

@@ -8,14 +8,20 @@ export function UnitsPage() {
   const { data, error, refetch } = useQuery(unitsQuery);
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="900px" w="full">
-      <Text as="h1" fontSize="24px" fontWeight="700" mb="3">Units</Text>
+      <Text as="h1" fontSize="24px" fontWeight="700" mb="3">
+        Units
+      </Text>
       {error && <Problem error={error} retry={() => void refetch()} />}
       {!data && !error && <Loading what="the units" />}
       {data?.length === 0 && <Empty title="No unit on file">A unit sheet describes a design; see docs/unit-sheet.md.</Empty>}
       {data?.map((u) => (
         <Link key={u.id} to={`/units/${u.id}`}>
           <Flex py="3" borderTopWidth="1px" borderColor="line" gap="4" align="baseline" minH="56px" _hover={{ bg: "brassSoft" }}>
-            <Text fontSize="16.5px" fontWeight="700" w="160px">{u.name}</Text><Text flex="1">{u.summary}</Text><Text color="ink2">sheet {u.version}</Text>
+            <Text fontSize="16.5px" fontWeight="700" w="160px">
+              {u.name}
+            </Text>
+            <Text flex="1">{u.summary}</Text>
+            <Text color="ink2">sheet {u.version}</Text>
           </Flex>
         </Link>
       ))}
