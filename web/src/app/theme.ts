@@ -1,4 +1,5 @@
 import { createSystem, defaultConfig, defineConfig, defineRecipe } from "@chakra-ui/react";
+import { hotStyles } from "./hotStyles";
 
 const both = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
 
@@ -36,6 +37,7 @@ export const system = createSystem(
   defaultConfig,
   defineConfig({
     globalCss: {
+      ...hotStyles,
       html: {
         bg: "page",
         color: "ink",

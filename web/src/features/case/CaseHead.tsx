@@ -1,11 +1,12 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import { accessNames, minutes, quoted, stageNames, stages } from "../../shared/format";
-import { useCase } from "./useCase";
+import { useCase, useCaseStatus } from "./useCase";
 
 /** How far the vehicle is opened up; a step is taken by pressing it. */
 function Ladder() {
   const { shown, actions } = useCase();
+  const status = useCaseStatus();
   const here = shown.ladder.findIndex((r) => r.state === "here");
   const next = shown.ladder[here + 1];
   return (
@@ -19,7 +20,7 @@ function Ladder() {
             key={r.level}
             type="button"
             aria-pressed={r.state === "here"}
-            disabled={shown.closed || actions.update.isPending}
+            disabled={shown.closed || status.update.isPending}
             onClick={() => actions.update.mutate({ access: r.level })}
           >
             <Flex

@@ -3,7 +3,6 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useNavigate, useParams } from "react-router";
-import type { Case } from "../../api/client";
 import { caseQuery } from "../../api/queries";
 import { stages } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
@@ -18,7 +17,8 @@ import { Suspects } from "./Suspects";
 import { TeardownStage } from "./TeardownStage";
 import { Trail } from "./Trail";
 import { newKey } from "../../shared/key";
-import { CaseContext, useCaseActions, useWorker } from "./useCase";
+import { CaseProvider } from "./CaseProvider";
+import { useCase, useCaseStatus } from "./useCase";
 
 const work: Record<string, () => ReactNode> = {
   complaint: ComplaintStage,
@@ -42,10 +42,15 @@ export function CasePage() {
       </Box>
     );
   if (!data) return <Loading what="the case" />;
-  return <OpenCase key={id} shown={data} stage={stage && stages.includes(stage) ? stage : data.stage} />;
+  return (
+    <CaseProvider key={id} shown={data}>
+      <OpenCase stage={stage && stages.includes(stage) ? stage : data.stage} />
+    </CaseProvider>
+  );
 }
 
-function useCaseKeys(shown: Case, actions: ReturnType<typeof useCaseActions>) {
+function useCaseKeys() {
+  const { shown, actions } = useCase();
   const navigate = useNavigate();
   useHotkeys("1,2,3,4,5,6", (e) => navigate(`/cases/${shown.id}/${stages[Number(e.key) - 1]}`));
   useHotkeys("z", () => {
@@ -54,23 +59,27 @@ function useCaseKeys(shown: Case, actions: ReturnType<typeof useCaseActions>) {
   });
 }
 
-function OpenCase({ shown, stage }: { shown: Case; stage: string }) {
-  const actions = useCaseActions(shown.id);
-  const by = useWorker();
-  useCaseKeys(shown, actions);
+/** What the server refused, above the work. */
+function Refused() {
+  const { read, update, mark, proof, reopen } = useCaseStatus();
+  const failed = [read, update, mark, proof, reopen].find((a) => a.isError);
+  return failed ? <Problem error={failed.error} /> : null;
+}
+
+function OpenCase({ stage }: { stage: string }) {
+  useCaseKeys();
   const Work = work[stage] ?? ChecksStage;
-  const failed = [actions.read, actions.update, actions.mark, actions.put, actions.proof, actions.close].find((a) => a.isError);
   const middle = (
     <Box as="main" minW="0" px={{ base: "3", md: "5" }} py="4" overflowX="auto">
-      {failed && <Problem error={failed.error} />}
+      <Refused />
       <Work />
     </Box>
   );
   return (
-    <CaseContext.Provider value={{ shown, actions, by }}>
+    <>
       <CaseHead stage={stage} />
       {stage === "decision" ? middle : <Zones middle={middle} />}
-    </CaseContext.Provider>
+    </>
   );
 }
 

@@ -6,7 +6,7 @@ import { accessNames, minutes } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
 import { FindingRow } from "./FindingRow";
 import { InstrumentPanel } from "./InstrumentPanel";
-import { useCase } from "./useCase";
+import { useCase, useCaseStatus } from "./useCase";
 
 type Check = Schemas["Check"];
 
@@ -24,6 +24,7 @@ function Caution({ caution }: { caution: Schemas["Caution"] }) {
 /** A check that can hurt shows its steps only after its caution was read: once per case. */
 function Body({ check }: { check: Check }) {
   const { shown, actions } = useCase();
+  const status = useCaseStatus();
   const high = check.cautions.some((c) => c.hazard === "high");
   if (high && !check.acknowledged && !shown.closed) {
     return (
@@ -31,7 +32,7 @@ function Body({ check }: { check: Check }) {
         variant="solid"
         mt="3"
         autoFocus
-        loading={actions.mark.isPending}
+        loading={status.mark.isPending}
         onClick={() => actions.mark.mutate({ check: check.id, kind: "acknowledge" })}
       >
         Read; show the steps

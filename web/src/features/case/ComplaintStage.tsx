@@ -7,10 +7,11 @@ import { findingsQuery, settingsQuery } from "../../api/queries";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { Loading, Problem } from "../../shared/states";
 import { FindingRow } from "./FindingRow";
-import { useCase } from "./useCase";
+import { useCase, useCaseStatus } from "./useCase";
 
 function Visit({ done }: { done: () => void }) {
   const { shown, actions } = useCase();
+  const status = useCaseStatus();
   const settings = useQuery(settingsQuery);
   const [form, setForm] = useState({
     words: shown.words,
@@ -22,7 +23,7 @@ function Visit({ done }: { done: () => void }) {
     waitsFor: shown.waitsFor,
   });
   const set = (field: keyof typeof form) => (e: { target: { value: string } }) => setForm({ ...form, [field]: e.target.value });
-  const problem = actions.update.error instanceof ProblemError ? actions.update.error.problem : undefined;
+  const problem = status.update.error instanceof ProblemError ? status.update.error.problem : undefined;
   const submit = (e: FormEvent) => {
     e.preventDefault();
     actions.update.mutate({ ...form, rev: shown.rev }, { onSuccess: done });
@@ -59,7 +60,7 @@ function Visit({ done }: { done: () => void }) {
           />
         </Grid>
         <Flex gap="2">
-          <Button type="submit" variant="solid" loading={actions.update.isPending}>
+          <Button type="submit" variant="solid" loading={status.update.isPending}>
             Save
           </Button>
           <Button variant="ghost" onClick={done}>

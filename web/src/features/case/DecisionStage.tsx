@@ -9,12 +9,13 @@ import { Labelled, TextField } from "../../shared/fields";
 import { money, percent } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
 import { OptionRow } from "./OptionRow";
-import { useCase } from "./useCase";
+import { useCase, useCaseStatus } from "./useCase";
 
 type Row = Schemas["OptionRow"];
 
 function Choose({ row, currency }: { row: Row; currency: string }) {
   const { actions } = useCase();
+  const status = useCaseStatus();
   const [form, setForm] = useState({ choice: "accepted" as "accepted" | "declined", words: "", ceiling: "" });
   return (
     <Box as="section" aria-label="Customer’s choice" borderTopWidth="1px" borderColor="line" pt="3" mt="4">
@@ -42,7 +43,7 @@ function Choose({ row, currency }: { row: Row; currency: string }) {
         />
         <Button
           variant="solid"
-          loading={actions.decide.isPending}
+          loading={status.decide.isPending}
           onClick={() =>
             actions.decide.mutate(
               { key: newKey(), option: row.id, ...form },
@@ -53,7 +54,7 @@ function Choose({ row, currency }: { row: Row; currency: string }) {
           Record the choice
         </Button>
       </Grid>
-      {actions.decide.isError && <Problem error={actions.decide.error} />}
+      {status.decide.isError && <Problem error={status.decide.error} />}
       <Text color="ink2" fontSize="13px" mt="2">
         Freezes the suspects, the readings and the prices as they stand now. The record can be printed again years later.
       </Text>

@@ -5,7 +5,7 @@ import { answer, api, ProblemError, type Schemas } from "../../api/client";
 import { Problem } from "../../shared/states";
 import { WindowFigure } from "./WindowFigure";
 import { newKey } from "../../shared/key";
-import { useCase } from "./useCase";
+import { useCase, useCaseStatus } from "./useCase";
 
 type Input = Schemas["InstrumentInput"];
 
@@ -124,6 +124,7 @@ function Columns({
 
 export function InstrumentPanel({ check, instrument }: { check: Schemas["Check"]; instrument: Schemas["Instrument"] }) {
   const { shown, actions } = useCase();
+  const status = useCaseStatus();
   const [values, setValues] = useState<Record<string, string>>(() => Object.fromEntries(instrument.inputs.map((i) => [i.id, i.typed])));
   const result = useResult(check.id, values);
   const problem = result.error instanceof ProblemError ? result.error.problem : undefined;
@@ -172,11 +173,11 @@ export function InstrumentPanel({ check, instrument }: { check: Schemas["Check"]
               <Text color="ink2">{instrument.answers}</Text>
             )}
           </Box>
-          <Button type="submit" variant="solid" disabled={!ready || shown.closed} loading={actions.put.isPending}>
+          <Button type="submit" variant="solid" disabled={!ready || shown.closed} loading={status.put.isPending}>
             Put into case <kbd>↵</kbd>
           </Button>
         </Flex>
-        {actions.put.isError && <Problem error={actions.put.error} />}
+        {status.put.isError && <Problem error={status.put.error} />}
         <Text fontSize="12.5px" color="ink2" mt="2">
           Source: {instrument.source}. Limits: {instrument.limits}.
         </Text>

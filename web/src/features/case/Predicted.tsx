@@ -1,10 +1,9 @@
-import { Box, chakra, Flex, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Text, VisuallyHidden } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
+import { memo } from "react";
 import { useCase } from "./useCase";
 
 type Cell = Schemas["PredictedCell"];
-
-const against = "repeating-linear-gradient(135deg, var(--chakra-colors-fault) 0 1px, transparent 1px 9px)";
 
 const says: Record<string, string> = {
   agrees: "predicted and seen",
@@ -14,30 +13,18 @@ const says: Record<string, string> = {
 };
 
 /** Agreement is a thick frame, contradiction hatching with a cross; colour only repeats it. */
-function Mark({ cell }: { cell: Cell }) {
+const Mark = memo(function Mark({ cell }: { cell: Cell }) {
+  const text = cell.text || (cell.mark === "conflict" ? "normal" : "");
   return (
-    <Flex
-      h="32px"
-      align="center"
-      justify="center"
-      gap="1"
-      fontSize="13px"
-      title={says[cell.mark]}
-      borderWidth={cell.mark === "agrees" ? "2px" : "0"}
-      borderColor="brass"
-      bg={cell.mark === "agrees" ? "brassSoft" : undefined}
-      bgImage={cell.mark === "conflict" ? against : undefined}
-      fontWeight={cell.mark === "agrees" ? "700" : "400"}
-      color={cell.mark === "open" ? "ink2" : "ink"}
-    >
-      <Box as="span" bg={cell.mark === "conflict" ? "page" : undefined} px={cell.mark === "conflict" ? "1" : "0"} whiteSpace="nowrap">
+    <span className="mark" data-mark={cell.mark} title={says[cell.mark]}>
+      <span>
         {cell.mark === "conflict" && <span aria-hidden>✕ </span>}
-        {cell.text || (cell.mark === "conflict" ? "normal" : "")}
-      </Box>
-      <chakra.span srOnly>{says[cell.mark]}</chakra.span>
-    </Flex>
+        {text}
+      </span>
+      <VisuallyHidden>{says[cell.mark]}</VisuallyHidden>
+    </span>
   );
-}
+});
 
 /** What each failure would do, computed from the unit's own gears, under what was driven. */
 export function Predicted() {
@@ -67,9 +54,9 @@ export function Predicted() {
                   {r.title}
                 </chakra.th>
                 {r.cells.map((c) => (
-                  <chakra.td key={c.range} p="0" borderWidth="1px" borderColor="line" minW="54px">
+                  <td key={c.range} className="grid-cell">
                     <Mark cell={c} />
-                  </chakra.td>
+                  </td>
                 ))}
               </tr>
             ))}
@@ -82,7 +69,7 @@ export function Predicted() {
           predicted and seen
         </Flex>
         <Flex align="center" gap="1.5">
-          <Box w="18px" h="12px" bgImage={against} borderWidth="1px" borderColor="line" />✕ one without the other
+          <Box w="18px" h="12px" className="mark-sample" borderWidth="1px" borderColor="line" />✕ one without the other
         </Flex>
         <Text>grey: not driven yet</Text>
       </Flex>

@@ -5,7 +5,7 @@ import { Choice } from "../../shared/Choice";
 import { SelectField } from "../../shared/fields";
 import { percent } from "../../shared/format";
 import { Problem } from "../../shared/states";
-import { useCase } from "./useCase";
+import { useCase, useCaseStatus } from "./useCase";
 
 type Item = Schemas["Proof"];
 
@@ -56,6 +56,7 @@ function ProofRow({ item }: { item: Item }) {
 
 function Closing() {
   const { shown, actions } = useCase();
+  const status = useCaseStatus();
   const [root, setRoot] = useState(shown.suspects[0]?.id ?? "");
   const [outcome, setOutcome] = useState<Schemas["Closing"]["outcome"]>("cured");
   const open = shown.proof.filter((p) => p.result !== "pass").length;
@@ -85,11 +86,7 @@ function Closing() {
             ["no-fault", "no fault found"],
           ]}
         />
-        <Button
-          variant="solid"
-          loading={actions.close.isPending}
-          onClick={() => actions.close.mutate({ root: root || undefined, outcome })}
-        >
+        <Button variant="solid" loading={status.close.isPending} onClick={() => actions.close.mutate({ root: root || undefined, outcome })}>
           Close the case
         </Button>
       </Grid>
@@ -98,7 +95,7 @@ function Closing() {
           {open} of {shown.proof.length} items of the proof are not yet shown as good.
         </Text>
       )}
-      {actions.close.isError && <Problem error={actions.close.error} />}
+      {status.close.isError && <Problem error={status.close.error} />}
     </Box>
   );
 }

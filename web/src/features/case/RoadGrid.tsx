@@ -1,5 +1,5 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import { useState, type KeyboardEvent } from "react";
+import { memo, useState, type FocusEvent, type KeyboardEvent, type MouseEvent, type SyntheticEvent } from "react";
 import type { Schemas } from "../../api/client";
 import { Chip } from "../../shared/Chip";
 import { newKey } from "../../shared/key";
@@ -7,22 +7,6 @@ import { useCase } from "./useCase";
 
 type Row = Schemas["RoadRow"];
 type Cell = Schemas["RoadCell"];
-
-const hatch = "repeating-linear-gradient(135deg, var(--chakra-colors-line) 0 1px, transparent 1px 6px)";
-
-const CellButton = chakra("button", {
-  base: {
-    display: "block",
-    w: "full",
-    h: "44px",
-    minW: "54px",
-    bg: "panel",
-    fontSize: "13.5px",
-    lineHeight: "1.1",
-    px: "1",
-    _focusVisible: { outline: "3px solid", outlineColor: "brass", outlineOffset: "-3px" },
-  },
-});
 
 /** Moves the focus by rows and columns, over places that have nothing to observe. */
 function move(from: HTMLElement, dx: number, dy: number) {
@@ -55,42 +39,92 @@ function Keys({ row, set }: { row: Row; set: (state: string) => void }) {
   );
 }
 
+/** One place of the grid. It has no handlers of its own, so that a reading draws only what it changes. */
+const Place = memo(function Place({ cell, title, x, y }: { cell: Cell; title: string; x: number; y: number }) {
+  if (!cell.finding) return <div className="place-none" aria-hidden />;
+  return (
+    <button
+      type="button"
+      className="place"
+      id={cell.finding}
+      data-x={x}
+      data-y={y}
+      data-abnormal={cell.abnormal ? "" : undefined}
+      aria-label={`${cell.range}, ${title}: ${cell.stateTitle || "not driven"}`}
+    >
+      {cell.abnormal ? cell.stateTitle : cell.state && <span className="place-dot">•</span>}
+      {cell.source === "customer" && <span className="place-told">told</span>}
+    </button>
+  );
+});
+
+const RowOfPlaces = memo(function RowOfPlaces({ row, temperature, y }: { row: Row; temperature: string; y: number }) {
+  return (
+    <tr>
+      <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px" pr="2" whiteSpace="nowrap">
+        {row.title}
+      </chakra.th>
+      {row.cells
+        .filter((c) => c.temperature === temperature)
+        .map((c, x) => (
+          <td key={c.range} className="grid-cell">
+            <Place cell={c} title={row.title} x={x} y={y} />
+          </td>
+        ))}
+    </tr>
+  );
+});
+
+/** The place that an event of the table happened at. */
+function placeOf(e: SyntheticEvent, rows: Row[]) {
+  const button = (e.target as HTMLElement).closest<HTMLElement>("button[data-y]");
+  const row = button && rows[Number(button.dataset.y)];
+  const cell = row?.cells.find((c) => c.finding === button?.id);
+  return button && row && cell ? { button, row, cell } : null;
+}
+
 export function RoadGrid({ temperature, source }: { temperature: string; source: string }) {
   const { shown, actions, by } = useCase();
   const [at, setAt] = useState({ row: 0, finding: "" });
-  const rows = shown.road.rows.map((r) => ({ ...r, cells: r.cells.filter((c) => c.temperature === temperature) }));
+  const { rows, ranges } = shown.road;
   const write = (cell: Cell, state: string) => {
-    if (shown.closed || !cell.finding) return;
+    if (shown.closed) return;
     actions.read.mutate([{ key: newKey(), finding: cell.finding, state, source, stage: source === "customer" ? "complaint" : "road", by }]);
   };
-  const onKey = (e: KeyboardEvent<HTMLButtonElement>, row: Row, cell: Cell) => {
-    if (e.ctrlKey || e.metaKey || e.altKey) return;
+  const onKeyDown = (e: KeyboardEvent) => {
+    const place = placeOf(e, rows);
+    if (!place || e.ctrlKey || e.metaKey || e.altKey) return;
     const arrow = arrows[e.key];
-    const state = row.states.find((s) => s.key === e.key.toLowerCase());
-    if (arrow) move(e.currentTarget, ...arrow);
-    else if (state) write(cell, state.id);
-    else if ((e.key === "Delete" || e.key === "Backspace") && cell.reading)
-      actions.read.mutate([{ key: newKey(), withdraws: cell.reading }]);
+    const state = place.row.states.find((s) => s.key === e.key.toLowerCase());
+    if (arrow) move(place.button, ...arrow);
+    else if (state) write(place.cell, state.id);
+    else if ((e.key === "Delete" || e.key === "Backspace") && place.cell.reading)
+      actions.read.mutate([{ key: newKey(), withdraws: place.cell.reading }]);
     else return;
     e.preventDefault();
     e.stopPropagation();
   };
+  const onFocus = (e: FocusEvent) => {
+    const place = placeOf(e, rows);
+    if (place) setAt({ row: Number(place.button.dataset.y), finding: place.cell.finding });
+  };
+  // The first tap moves here, the second says normal; anything else is chosen from the states above.
+  const onClick = (e: MouseEvent) => {
+    const place = placeOf(e, rows);
+    if (place && e.detail === 2 && !place.cell.state) write(place.cell, place.row.states[0]?.id ?? "");
+  };
   const row = rows[at.row] ?? rows[0];
   const cell = row?.cells.find((c) => c.finding === at.finding);
-  const cycle = (r: Row, c: Cell) => {
-    if (at.finding !== c.finding || c.state) return;
-    write(c, r.states[0]?.id ?? "");
-  };
   if (!row) return null;
   return (
     <Box>
       <Keys row={row} set={(s) => cell && write(cell, s)} />
-      <Box overflowX="auto">
+      <Box overflowX="auto" onKeyDown={onKeyDown} onFocus={onFocus} onClick={onClick}>
         <chakra.table w="full" borderCollapse="collapse" aria-label={`Road test, ${temperature}`}>
           <thead>
             <tr>
               <td />
-              {shown.road.ranges.map((r) => (
+              {ranges.map((r) => (
                 <chakra.th key={r} scope="col" py="1" fontSize="13.5px" fontWeight="600">
                   {r}
                 </chakra.th>
@@ -99,46 +133,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
           </thead>
           <tbody>
             {rows.map((r, y) => (
-              <tr key={r.behaviour}>
-                <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px" pr="2" whiteSpace="nowrap">
-                  {r.title}
-                </chakra.th>
-                {r.cells.map((c, x) => (
-                  <chakra.td key={c.range} p="0" borderWidth="1px" borderColor="line">
-                    {c.finding ? (
-                      <CellButton
-                        type="button"
-                        id={c.finding}
-                        data-x={x}
-                        data-y={y}
-                        aria-label={`${c.range}, ${r.title}: ${c.stateTitle || "not driven"}`}
-                        bg={c.abnormal ? "brassSoft" : "panel"}
-                        fontWeight={c.abnormal ? "700" : "400"}
-                        onFocus={() => setAt({ row: y, finding: c.finding })}
-                        onClick={() => cycle(r, c)}
-                        onKeyDown={(e) => onKey(e, r, c)}
-                      >
-                        {c.abnormal ? (
-                          c.stateTitle
-                        ) : c.state ? (
-                          <Box as="span" color="ink2" fontSize="18px" lineHeight="1">
-                            •
-                          </Box>
-                        ) : (
-                          ""
-                        )}
-                        {c.source === "customer" && (
-                          <Box as="span" display="block" fontSize="11px" fontWeight="400" color="ink2">
-                            told
-                          </Box>
-                        )}
-                      </CellButton>
-                    ) : (
-                      <Box h="44px" bgImage={hatch} aria-hidden />
-                    )}
-                  </chakra.td>
-                ))}
-              </tr>
+              <RowOfPlaces key={r.behaviour} row={r} temperature={temperature} y={y} />
             ))}
           </tbody>
         </chakra.table>

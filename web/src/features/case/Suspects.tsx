@@ -24,29 +24,22 @@ function Readings({ title, items }: { title: string; items: Schemas["WeightedRea
 function Row({ suspect, first, open, toggle }: { suspect: Suspect; first: boolean; open: boolean; toggle: () => void }) {
   const change = Math.round(suspect.change * 100);
   return (
-    <Box borderTopWidth={first ? "0" : "1px"} borderColor="line">
-      <button type="button" aria-expanded={open} onClick={toggle} style={{ width: "100%", textAlign: "left" }}>
-        <Box px="4" py="2" minH="44px">
-          <Flex justify="space-between" gap="3" align="baseline">
-            <Text fontSize="14px" fontWeight={first ? "600" : "400"} lineHeight="1.25">
-              {suspect.title}
-            </Text>
-            <Text fontSize="15.5px" fontWeight="700" whiteSpace="nowrap">
-              {percent(suspect.probability)}{" "}
-              <Text as="span" fontSize="12px" fontWeight="400" color="ink2">
-                %
-              </Text>
-            </Text>
-          </Flex>
-          <Flex align="center" gap="2" mt="1">
-            <Box flex="1" h="4px" bg="line" aria-hidden>
-              <Box h="full" bg={first ? "brass" : "slate"} w={`${suspect.probability * 100}%`} />
-            </Box>
-            <Text fontSize="12.5px" color="ink2" w="34px" textAlign="right">
-              {change === 0 ? "" : signed(change, 0)}
-            </Text>
-          </Flex>
-        </Box>
+    <Box borderTopWidth={first ? "0" : "1px"} borderColor="line" data-first={first ? "" : undefined}>
+      <button type="button" className="row-button" aria-expanded={open} onClick={toggle}>
+        <span className="suspect">
+          <span className="suspect-head">
+            <span className="suspect-title">{suspect.title}</span>
+            <span className="suspect-share">
+              {percent(suspect.probability)} <small>%</small>
+            </span>
+          </span>
+          <span className="suspect-reach">
+            <span className="suspect-line" aria-hidden>
+              <span className="suspect-bar" style={{ width: `${suspect.probability * 100}%` }} />
+            </span>
+            <span className="suspect-change">{change === 0 ? "" : signed(change, 0)}</span>
+          </span>
+        </span>
       </button>
       {open && (
         <Box px="4" pb="3" fontSize="13px">

@@ -12,20 +12,16 @@ const icons = { customer: MessageSquare, seen: Eye, measured: Ruler };
 
 /** The bar shows how much a reading weighs for the leader; hatching and the minus sign show that it speaks against. */
 function Weight({ value }: { value: number }) {
-  const width = Math.min(30, Math.abs(value) * 4);
   return (
-    <Flex align="center" gap="2" w="78px" flexShrink={0} justify="flex-end">
-      <Box
-        h="8px"
-        w={`${width}px`}
-        bg={value >= 0 ? "slate" : undefined}
+    <span className="weight">
+      <span
+        className="weight-bar"
+        data-against={value < 0 ? "" : undefined}
+        style={{ width: Math.min(30, Math.abs(value) * 4) }}
         aria-hidden
-        backgroundImage={value < 0 ? "repeating-linear-gradient(135deg, var(--chakra-colors-fault) 0 2px, transparent 2px 4px)" : undefined}
       />
-      <Text w="38px" textAlign="right" fontSize="13.5px">
-        {Math.abs(value) < 0.05 ? "0.0" : signed(value)}
-      </Text>
-    </Flex>
+      <span className="weight-value">{Math.abs(value) < 0.05 ? "0.0" : signed(value)}</span>
+    </span>
   );
 }
 
@@ -34,26 +30,16 @@ function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => 
   const Icon = icons[item.source as keyof typeof icons] ?? Eye;
   return (
     <Box bg={open ? "brassSoft" : undefined}>
-      <button type="button" aria-expanded={open} onClick={toggle} style={{ width: "100%", textAlign: "left" }}>
-        <Flex px="4" py="1.5" gap="2.5" align="center" minH="44px">
-          <Icon size={15} aria-label={sourceNames[item.source]} style={{ flexShrink: 0 }} />
-          <Text flex="1" minW="0" fontSize="13.5px" lineHeight="1.25" overflowWrap="anywhere">
+      <button type="button" className="row-button" aria-expanded={open} onClick={toggle}>
+        <span className="trail-row">
+          <Icon size={15} aria-label={sourceNames[item.source]} />
+          <span className="trail-row-text">
             {item.title}: <b>{item.stateTitle}</b>
-            {item.unexplained && (
-              <Text as="span" color="fault">
-                {" "}
-                · left over
-              </Text>
-            )}
-            {item.hangsOn && (
-              <Text as="span" color="ink2">
-                {" "}
-                · it hangs on this
-              </Text>
-            )}
-          </Text>
+            {item.unexplained && <span className="loud"> · left over</span>}
+            {item.hangsOn && <span className="quiet"> · it hangs on this</span>}
+          </span>
           <Weight value={item.weight} />
-        </Flex>
+        </span>
       </button>
       {open && (
         <Box px="4" pb="2" pl="10" fontSize="13px" color="ink2">

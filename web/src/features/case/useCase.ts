@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, useContext } from "react";
+import { createContext, useContext, useMemo } from "react";
 import { answer, api, ProblemError, type Case, type Schemas } from "../../api/client";
 import { caseQuery, settingsQuery } from "../../api/queries";
 import { worker } from "../../shared/worker";
@@ -21,8 +21,8 @@ export function useCaseChange<V>(id: string, change: (input: V) => Promise<Case>
 
 export type NewReading = Schemas["NewReading"];
 
-/** Everything that can be done to a case. A reading carries its own key, so that sending it again after a lost answer changes nothing. */
-export function useCaseActions(id: string) {
+/** Everything that can be done to a case, with how each is going. A reading carries its own key, so that sending it again after a lost answer changes nothing. */
+export function useCaseMutations(id: string) {
   const path = { id };
   const by = useWorker();
   return {
@@ -53,16 +53,52 @@ export function useWorker() {
   return worker() || data?.people[0]?.name || "";
 }
 
-interface CaseContext {
+type Mutations = ReturnType<typeof useCaseMutations>;
+type Actions = { [K in keyof Mutations]: Pick<Mutations[K], "mutate"> };
+
+/** The same without how it is going: it never changes, so that pressing a button does not draw the whole case anew. */
+export function useActions(all: Mutations): Actions {
+  const { mutate: read } = all.read;
+  const { mutate: update } = all.update;
+  const { mutate: mark } = all.mark;
+  const { mutate: put } = all.put;
+  const { mutate: decide } = all.decide;
+  const { mutate: proof } = all.proof;
+  const { mutate: close } = all.close;
+  const { mutate: reopen } = all.reopen;
+  return useMemo(
+    () => ({
+      read: { mutate: read },
+      update: { mutate: update },
+      mark: { mutate: mark },
+      put: { mutate: put },
+      decide: { mutate: decide },
+      proof: { mutate: proof },
+      close: { mutate: close },
+      reopen: { mutate: reopen },
+    }),
+    [read, update, mark, put, decide, proof, close, reopen],
+  );
+}
+
+interface CaseValue {
   shown: Case;
-  actions: ReturnType<typeof useCaseActions>;
+  actions: Actions;
   by: string;
 }
 
-export const CaseContext = createContext<CaseContext | null>(null);
+export const CaseContext = createContext<CaseValue | null>(null);
+export const CaseStatusContext = createContext<Mutations | null>(null);
 
-export function useCase(): CaseContext {
+export function useCase(): CaseValue {
   const value = useContext(CaseContext);
-  if (!value) throw new Error("useCase needs a CasePage around it");
+  if (!value) throw new Error("useCase needs a CaseProvider around it");
+  return value;
+}
+
+/** How the last change of each kind is going; only what shows it should ask, since it changes at every press. */
+export function useCaseStatus(): Mutations {
+  const value = useContext(CaseStatusContext);
+  if (!value) throw new Error("useCaseStatus needs a CaseProvider around it");
   return value;
 }
