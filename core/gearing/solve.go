@@ -32,7 +32,7 @@ type Solution struct {
 	Torques      map[string]float64 // on member A of each element, per unit of input torque
 	Shared       []string           // elements whose torque the rigid model cannot divide
 	Holding      []string           // freewheels that hold
-	OutputTorque float64            // on the output shaft, per unit of input torque
+	OutputTorque float64            // on the output shaft, in its own sense of turning, per unit of input torque
 	Slip         map[string]float64 // wa − wb of every element whose members are determined
 	Coast        Coast
 }
@@ -201,7 +201,7 @@ func (sys *system) carry(out *Solution) {
 		for _, i := range held {
 			locked = append(locked, sys.free[i])
 		}
-		speeds, fixed, ok := sys.speeds(locked, 1/out.Ratio)
+		speeds, fixed, ok := sys.speeds(locked, float64(sys.t.ForwardSign)/out.Ratio)
 		if !ok || !sys.pinned(locked) || sys.overruns(speeds, fixed) {
 			continue
 		}
