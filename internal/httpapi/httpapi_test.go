@@ -1,6 +1,7 @@
 package httpapi_test
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"encoding/json"
@@ -15,6 +16,7 @@ import (
 	"sync"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
@@ -317,4 +319,97 @@ func BenchmarkFloor(b *testing.B) {
 			b.Fatal(w.Body)
 		}
 	}
+}
+
+func TestTheUnitIsComputedAndInTheShopsUnits(t *testing.T) {
+	a := start(t)
+	u := decode[gen.Unit](t, a.do("GET", "/api/units/norrad-h4", ""))
+	third := u.Ranges[slices.IndexFunc(u.Ranges, func(r gen.UnitRange) bool { return r.ID == "D3" })]
+	if third.Ratio < 0.999999 || third.Ratio > 1.000001 || len(u.Lever) != 4 || len(u.Faults) < 25 || third.Torques[0].Carries != "100 N·m" {
+		t.Errorf("ratio %v, lever %v, %d faults, %v", third.Ratio, u.Lever, len(u.Faults), third.Torques)
+	}
+	s := decode[gen.Settings](t, a.do("GET", "/api/settings", ""))
+	body := fmt.Sprintf(`{"shop":"S","currency":"$","labourRate":100,"fluidLitre":9,"goodwill":0,"pressure":"bar","length":"in","torque":"lbf·ft","volume":"qt","temperature":"°F","distance":"mi","rev":%d}`, s.Rev)
+	if w := a.do("PUT", "/api/settings", body); w.Code != 200 {
+		t.Fatal(w.Body)
+	}
+	if w := a.do("PUT", "/api/settings", body); w.Code != http.StatusPreconditionFailed {
+		t.Errorf("an old form of the settings: %d", w.Code)
+	}
+	u = decode[gen.Unit](t, a.do("GET", "/api/units/norrad-h4", ""))
+	if u.Ranges[0].LineIdle != "3.79–4.48 bar" || u.Fluid.Capacity != "11.0 qt" || u.MaxTorque != "177 lbf·ft" || u.Limits[0].Window != "0.043–0.063 in" {
+		t.Errorf("%s, %s, %s, %s", u.Ranges[0].LineIdle, u.Fluid.Capacity, u.MaxTorque, u.Limits[0].Window)
+	}
+	check := decode[gen.Check](t, a.do("GET", "/api/cases/"+a.minibus()+"/checks/line-pressure", ""))
+	if in := check.Instrument.Inputs[0]; in.Unit != "bar" || in.Window.Low < 3.7 || in.Window.Low > 3.9 {
+		t.Errorf("%+v", in)
+	}
+}
+
+// A bare number is in the shop's unit; a named unit wins over it.
+func TestMeasuringAndPuttingIntoTheCase(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	values := `{"values":{"R":"76","D1":"60","D2":"4.1 bar","D3":"41","D4":"43"},"key":"press1"}`
+	r := decode[gen.Result](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/measure", values))
+	if len(r.Points) != 5 || r.Stated[0].State != "low-DC" || !strings.Contains(r.Stated[0].Title, "direct clutch") {
+		t.Fatalf("%+v", r)
+	}
+	before := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
+	after := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/put", values))
+	again := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/put", values))
+	if len(after.Trail) != len(before.Trail)+1 || again.Rev != after.Rev {
+		t.Errorf("%d readings became %d; sent again: revision %d after %d", len(before.Trail), len(after.Trail), again.Rev, after.Rev)
+	}
+	check := decode[gen.Check](t, a.do("GET", "/api/cases/"+id+"/checks/line-pressure", ""))
+	if check.Instrument.Inputs[4].Typed != "4.1 bar" || check.Findings[0].State != "low-DC" {
+		t.Errorf("typed %q, state %q", check.Instrument.Inputs[4].Typed, check.Findings[0].State)
+	}
+}
+
+func TestMarksAreSetAndTakenBack(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	first := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")).Heading.Best[0].Check
+	skip := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/mark", `{"kind":"skip"}`))
+	if skip.Heading.Best[0].Check == first {
+		t.Error("what is not possible here is still the heading")
+	}
+	back := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/mark", `{"kind":"skip","undo":true}`))
+	if back.Heading.Best[0].Check != first {
+		t.Error("taking it back did not bring it back")
+	}
+	a.do("POST", "/api/cases/"+id+"/checks/line-pressure/mark", `{"kind":"acknowledge"}`)
+	if !decode[gen.Check](t, a.do("GET", "/api/cases/"+id+"/checks/line-pressure", "")).Acknowledged {
+		t.Error("the acknowledgement was not kept")
+	}
+}
+
+// An open page is told which case has changed.
+func TestEventsTellWhatChanged(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	server := httptest.NewServer(a.http)
+	defer server.Close()
+	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	defer cancel()
+	req, err := http.NewRequestWithContext(ctx, http.MethodGet, server.URL+"/api/events", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = res.Body.Close() }()
+	if w := a.do("PATCH", "/api/cases/"+id, `{"bay":"bay 3"}`); w.Code != 200 {
+		t.Fatal(w.Body)
+	}
+	lines := bufio.NewScanner(res.Body)
+	for lines.Scan() {
+		if lines.Text() == "data: "+id {
+			return
+		}
+	}
+	t.Errorf("no event came: %v", lines.Err())
 }
