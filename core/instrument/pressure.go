@@ -27,7 +27,7 @@ func linePressure(u *unitsheet.Unit) Definition {
 		d.Inputs = append(d.Inputs, Input{ID: r.ID, Label: r.ID, Dimension: quantity.Pressure, Unit: "psi", Optional: true, Window: &w, Feeds: r.Applied})
 	}
 	d.compute = func(v map[string]quantity.Quantity) (Result, error) {
-		p := pattern{u: u, g: g.u, below: map[string]float64{}, above: map[string]float64{}}
+		p := pattern{u: u, below: map[string]float64{}, above: map[string]float64{}}
 		var out Result
 		for _, r := range u.Ranges {
 			q, ok := v[r.ID]
@@ -57,7 +57,6 @@ func linePressure(u *unitsheet.Unit) Definition {
 
 type pattern struct {
 	u            *unitsheet.Unit
-	g            float64
 	measured     []unitsheet.Range
 	below, above map[string]float64
 }

@@ -50,6 +50,17 @@ func TestDistancesAsPeopleWriteThem(t *testing.T) {
 			t.Errorf("%q: %q %v, want %q", in, v.Case.Distance, err, want)
 		}
 	}
+	imperial := casework.DefaultSettings()
+	imperial.Distance = "mi"
+	if _, err := s.SaveSettings(ctx, imperial); err != nil {
+		t.Fatal(err)
+	}
+	for in, want := range map[string]string{"88000": "88,000 mi", "88000 km": "88,000 km"} {
+		v, err := s.TakeIn(ctx, casework.Intake{Words: "x", Vehicle: "y", Distance: in, UnitID: "norrad-h4"})
+		if err != nil || v.Case.Distance != want {
+			t.Errorf("in miles, %q: %q %v, want %q", in, v.Case.Distance, err, want)
+		}
+	}
 	for _, bad := range []string{"far", "-5 km", "1e12 km", "12 psi"} {
 		var fe *casework.FieldError
 		if _, err := s.TakeIn(ctx, casework.Intake{Words: "x", Vehicle: "y", Distance: bad, UnitID: "norrad-h4"}); !errors.As(err, &fe) || fe.Field != "distance" {

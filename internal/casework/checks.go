@@ -143,7 +143,8 @@ func findingView(f diagnose.Finding, c Case) FindingView {
 	return out
 }
 
-// Findings lists what can be asked in a stage, with what was read.
+// Findings lists what can be asked in a stage, with what was read. The parts of the unit can be looked at
+// only once it is out: until then a teardown has no findings.
 func (s *Service) Findings(ctx context.Context, id, stage string) ([]FindingView, error) {
 	c, n, err := s.load(ctx, id)
 	if err != nil {
@@ -153,6 +154,9 @@ func (s *Service) Findings(ctx context.Context, id, stage string) ([]FindingView
 		return nil, &FieldError{"stage", stage, strings.Join(diagnose.Stages, ", ")}
 	}
 	var out []FindingView
+	if stage == "teardown" && c.stand().Access < unitsheet.UnitOut {
+		return out, nil
+	}
 	for _, f := range n.Findings {
 		if f.Stage == stage {
 			out = append(out, findingView(f, c))

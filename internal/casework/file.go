@@ -140,7 +140,7 @@ func (s *Service) Import(ctx context.Context, f File) (View, error) {
 	if c.Stage == "" {
 		c.Stage = "checks"
 	}
-	if err := s.checkCase(&c); err != nil {
+	if err := s.checkCase(ctx, &c); err != nil {
 		return View{}, err
 	}
 	n := s.Networks[c.UnitID]

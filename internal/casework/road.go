@@ -46,7 +46,7 @@ type PredictedCell struct {
 	Range, Text, Mark string
 }
 
-func road(n *diagnose.Network, readings []Reading, ranking diagnose.Ranking, c Case) Road {
+func road(n *diagnose.Network, readings []Reading, c Case) Road {
 	var out Road
 	observed := map[string]Reading{}
 	for _, r := range readings {
@@ -217,7 +217,7 @@ func (r *Road) say(n *diagnose.Network, readings []Reading, c Case) {
 	r.DriveNext, r.DriveText = splitter(n, readings, c)
 }
 
-// splitter is the undriven cell at which the two best failures differ most.
+// splitter is the undriven cell that would tell most about the suspects.
 func splitter(n *diagnose.Network, readings []Reading, c Case) (finding, text string) {
 	adv, err := n.BestDrive(evidence(readings), c.stand())
 	if err != nil || adv.Check.ID == "" {

@@ -86,7 +86,7 @@ func (s *Service) TakeIn(ctx context.Context, in Intake) (View, error) {
 	}
 	c := Case{ID: id, Words: strings.TrimSpace(in.Words), Vehicle: strings.TrimSpace(in.Vehicle), Customer: in.Customer, Distance: strings.TrimSpace(in.Distance),
 		UnitID: in.UnitID, Stage: Stages[0], Access: unitsheet.AccessNames[0], Bay: in.Bay, Owner: in.Owner, Opened: s.Now(), Rev: 1}
-	if err := s.checkCase(&c); err != nil {
+	if err := s.checkCase(ctx, &c); err != nil {
 		return View{}, err
 	}
 	if err := s.Store.CreateCase(ctx, c); err != nil {
@@ -96,7 +96,7 @@ func (s *Service) TakeIn(ctx context.Context, in Intake) (View, error) {
 }
 
 // checkCase checks the plain columns and fills in the unit's version.
-func (s *Service) checkCase(c *Case) error {
+func (s *Service) checkCase(ctx context.Context, c *Case) error {
 	for _, f := range []struct {
 		name, text string
 		most       int
@@ -111,7 +111,11 @@ func (s *Service) checkCase(c *Case) error {
 		return &FieldError{"unit", fmt.Sprintf("no unit %q", c.UnitID), strings.Join(s.unitIDs(), ", ")}
 	}
 	c.UnitVer = unit.Sheet.Version
-	distance, err := normalDistance(c.Distance)
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	distance, err := normalDistance(c.Distance, st.Distance)
 	if err != nil {
 		return err
 	}
@@ -159,7 +163,7 @@ func (s *Service) Update(ctx context.Context, id string, rev int, ch Change) (Vi
 	if _, err := unitsheet.ParseAccess(c.Access); err != nil {
 		return View{}, &FieldError{"access", fmt.Sprintf("%q", c.Access), strings.Join(unitsheet.AccessNames, ", ")}
 	}
-	if err := s.checkCase(&c); err != nil {
+	if err := s.checkCase(ctx, &c); err != nil {
 		return View{}, err
 	}
 	if err := s.Store.SaveCase(ctx, c, c.Rev); err != nil {

@@ -163,7 +163,7 @@ func (s *Service) view(c Case, st Settings) (View, error) {
 	}
 	v.heading(n, heading)
 	v.surprise(n, ranking)
-	v.Road = road(n, readings, ranking, c)
+	v.Road = road(n, readings, c)
 	v.decisions(n)
 	v.proof(n, readings)
 	return v, nil
@@ -333,8 +333,9 @@ func (v *View) proof(n *diagnose.Network, readings []Reading) {
 // repeatable are findings of checks whose repetition shows that the repair worked.
 var repeatable = []string{diagnose.PressurePattern, "pressure-rise", "stall-speed", "cooler-flow", "wet-when", "drain-back"}
 
-// normalDistance reads a distance or hours as written and returns it in one spelling.
-func normalDistance(text string) (string, error) {
+// normalDistance reads a distance or hours as written and returns it in one spelling; a bare number is in
+// the shop's unit.
+func normalDistance(text, shopUnit string) (string, error) {
 	t := strings.TrimSpace(text)
 	if t == "" {
 		return "", nil
@@ -346,13 +347,16 @@ func normalDistance(text string) (string, error) {
 			return grouped(h) + " h", nil
 		}
 	}
-	q, err := quantity.Parse(plain(t), quantity.Distance, "km")
+	q, err := quantity.Parse(plain(t), quantity.Distance, shopUnit)
 	if err != nil || q.SI < 0 || q.SI > 1e10 {
 		return "", &FieldError{"distance", fmt.Sprintf("%q", text), "a distance such as 142000 km or 88,000 mi, or running hours such as 6120 h"}
 	}
-	unit := "km"
-	if strings.Contains(t, "mi") {
+	unit := shopUnit
+	switch {
+	case strings.Contains(t, "mi"):
 		unit = "mi"
+	case strings.Contains(t, "km"):
+		unit = "km"
 	}
 	v, err := q.In(unit)
 	return grouped(v) + " " + unit, err

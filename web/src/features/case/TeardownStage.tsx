@@ -33,7 +33,6 @@ export function TeardownStage() {
   const { shown } = useCase();
   const navigate = useNavigate();
   const { data, error } = useQuery(findingsQuery(shown.id, "teardown", shown.rev));
-  const opened = ["unit-out", "unit-apart", "converter-open"].includes(shown.access);
   return (
     <Box>
       <Text as="h2" fontSize="18px" fontWeight="700">
@@ -45,12 +44,14 @@ export function TeardownStage() {
       <Traps />
       {error && <Problem error={error} />}
       {!data && !error && <Loading what="the parts" />}
-      {!opened && (
+      {data?.length === 0 && (
         <Empty title={`The vehicle stands at ${accessNames[shown.access]}`}>
           Nothing of the unit is open yet. The parts can be noted once it is; set the level on the ladder above.
         </Empty>
       )}
-      {opened && data?.map((f) => <FindingRow key={f.id} finding={f} source="seen" stage="teardown" />)}
+      {data?.map((f) => (
+        <FindingRow key={f.id} finding={f} source="seen" stage="teardown" />
+      ))}
       <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="flex-end">
         <Button variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>
           To the decision

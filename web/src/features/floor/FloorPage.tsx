@@ -22,7 +22,7 @@ function matches(item: Item, query: string) {
 }
 
 /** Where a case is in its six stages: bars for the eye, the name for the reader. */
-export function StageBar({ stage, closed }: { stage: string; closed: boolean }) {
+function StageBar({ stage, closed }: { stage: string; closed: boolean }) {
   const here = stages.indexOf(stage);
   return (
     <Box>
