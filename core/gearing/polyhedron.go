@@ -19,12 +19,17 @@ type polyhedron struct {
 
 func newPolyhedron(n int) *polyhedron { return &polyhedron{n: n} }
 
-func (p *polyhedron) equal(coef []float64, value float64) {
-	p.eq = append(p.eq, append(append([]float64{}, coef...), -value))
-}
+func (p *polyhedron) equal(coef []float64, value float64) { p.eq = append(p.eq, p.row(coef, value)) }
 
 func (p *polyhedron) atLeast(coef []float64, value float64) {
-	p.geq = append(p.geq, append(append([]float64{}, coef...), -value))
+	p.geq = append(p.geq, p.row(coef, value))
+}
+
+func (p *polyhedron) row(coef []float64, value float64) []float64 {
+	r := make([]float64, p.n+1)
+	copy(r, coef)
+	r[p.n] = -value
+	return r
 }
 
 // project returns the range of unknown keep. It consumes the polyhedron.
@@ -94,30 +99,28 @@ func (p *polyhedron) gauss(keep int, last bool) {
 			continue
 		}
 		for k := i + 1; k < len(p.eq); k++ {
-			p.eq[k] = combine(p.eq[k], r, col)
+			combine(p.eq[k], r, col)
 		}
 		for k := range rest {
-			rest[k] = combine(rest[k], r, col)
+			combine(rest[k], r, col)
 		}
 		for k := range p.geq {
-			p.geq[k] = combine(p.geq[k], r, col)
+			combine(p.geq[k], r, col)
 		}
 	}
 	p.eq = rest
 }
 
 // combine removes column col from row by subtracting a multiple of pivot.
-func combine(row, pivot []float64, col int) []float64 {
+func combine(row, pivot []float64, col int) {
 	f := row[col] / pivot[col]
-	out := make([]float64, len(row))
-	for i := range row {
-		out[i] = row[i] - f*pivot[i]
-		if math.Abs(out[i]) < 1e-13 {
-			out[i] = 0
-		}
+	if f == 0 {
+		return
 	}
-	out[col] = 0
-	return out
+	for i := range row {
+		row[i] = clean(row[i] - f*pivot[i])
+	}
+	row[col] = 0
 }
 
 // eliminate removes unknown j from the inequalities (Fourier–Motzkin).

@@ -161,13 +161,3 @@ func TestSetsThatDoNotAssembleAreRefused(t *testing.T) {
 		}
 	}
 }
-
-func BenchmarkSolve(b *testing.B) {
-	train := fourSpeed()
-	b.ReportAllocs()
-	for b.Loop() {
-		if _, err := train.Solve(State{Applied: []string{"FC", "IC", "DC"}}); err != nil {
-			b.Fatal(err)
-		}
-	}
-}

@@ -17,7 +17,14 @@ const (
 	Brake     Kind = "brake"     // friction plates to the case
 	Band      Kind = "band"      // friction band to the case
 	Freewheel Kind = "freewheel" // one way: A may run ahead of B, never behind
+	Selector  Kind = "selector"  // dogs or a synchroniser sleeve: holds without slip
 )
+
+// Kinds lists the kinds of element as files name them.
+var Kinds = []Kind{Clutch, Brake, Band, Freewheel, Selector}
+
+// Friction reports whether an element of this kind holds by friction and so can slip.
+func (k Kind) Friction() bool { return k == Clutch || k == Brake || k == Band }
 
 // Element joins member A to member B. For a freewheel the order matters.
 type Element struct {
@@ -26,16 +33,22 @@ type Element struct {
 	A, B string
 }
 
-// Mesh is one pair of meshing gears. With Internal, A is the ring gear.
+// Mesh is one pair of meshing gears, or two sprockets joined by a chain. With Internal, A is the ring gear.
 type Mesh struct {
 	A, B           string
 	TeethA, TeethB int
 	Carrier        string // member that carries the pinion's axis; "" or Case if it is fixed
 	Internal       bool
+	Chain          bool // sprockets: both turn the same way, about fixed axes
+	Pinions        int  // equally spaced pinions that share the mesh; 0 means one
 }
 
-// Link makes two members turn as one always (a shaft, a coupled converter).
+// Link makes two members turn as one always (a shaft).
 type Link struct{ A, B string }
+
+// Converter couples the engine to the turbine, for trains that take power from both. Its slip and
+// multiplication belong to the State.
+type Converter struct{ Engine, Turbine string }
 
 // Train is a gear train. ForwardSign is +1 when the output turns with the input
 // in forward driving, −1 when it turns against it.
@@ -46,6 +59,7 @@ type Train struct {
 	ForwardSign int
 	Meshes      []Mesh
 	Links       []Link
+	Converter   *Converter // nil when the converter, if any, lies before the input
 	Elements    []Element
 }
 
@@ -55,6 +69,9 @@ type State struct {
 	Applied []string // friction elements that hold
 	Broken  []string // freewheels that never hold
 	Seized  []string // freewheels that hold both ways
+	// Slip is one minus turbine speed over engine speed, 0 ≤ Slip < 1, and Multiplication turbine torque over
+	// pump torque (0 means 1). Both matter only to a train with a Converter.
+	Slip, Multiplication float64
 }
 
 // SheetError reports a train that cannot be solved, by field.
@@ -106,6 +123,12 @@ func (t Train) Validate() []*SheetError {
 		if m.TeethB < 5 || m.TeethB > 400 {
 			add(at+".teeth_b", fmt.Sprintf("%d teeth", m.TeethB), "5 to 400")
 		}
+		if m.Chain && (m.Internal || m.Carrier != "") {
+			add(at, "a chain with a carrier or a ring gear", "sprockets about fixed axes")
+		}
+		if m.A == m.B {
+			add(at, "a gear meshes with itself", "two different members")
+		}
 		if m.Internal && m.TeethA <= m.TeethB {
 			add(at, "the ring gear has no more teeth than its pinion", "the ring gear as a, with more teeth than b")
 		}
@@ -113,6 +136,10 @@ func (t Train) Validate() []*SheetError {
 	for i, l := range t.Links {
 		known(fmt.Sprintf("links[%d].a", i), l.A, false)
 		known(fmt.Sprintf("links[%d].b", i), l.B, false)
+	}
+	if c := t.Converter; c != nil {
+		known("converter.engine", c.Engine, false)
+		known("converter.turbine", c.Turbine, false)
 	}
 	seen := map[string]bool{}
 	for i, e := range t.Elements {
@@ -126,11 +153,36 @@ func (t Train) Validate() []*SheetError {
 		if e.A == e.B {
 			add(at, "joins a member to itself", "two different members")
 		}
-		if !slices.Contains([]Kind{Clutch, Brake, Band, Freewheel}, e.Kind) {
-			add(at+".kind", fmt.Sprintf("%q", e.Kind), "clutch, brake, band or freewheel")
+		if !slices.Contains(Kinds, e.Kind) {
+			add(at+".kind", fmt.Sprintf("%q", e.Kind), "clutch, brake, band, freewheel or selector")
 		}
 	}
+	if len(bad) == 0 {
+		t.attached(add)
+	}
 	return bad
+}
+
+// attached reports members that nothing touches: a gear left hanging in the air.
+func (t Train) attached(add func(field, reason, accepted string)) {
+	touched := map[string]bool{t.Input: true}
+	for _, m := range t.Meshes {
+		touched[m.A], touched[m.B], touched[m.Carrier] = true, true, true
+	}
+	for _, l := range t.Links {
+		touched[l.A], touched[l.B] = true, true
+	}
+	for _, e := range t.Elements {
+		touched[e.A], touched[e.B] = true, true
+	}
+	if c := t.Converter; c != nil {
+		touched[c.Engine], touched[c.Turbine] = true, true
+	}
+	for i, m := range t.Members {
+		if !touched[m] {
+			add(fmt.Sprintf("members[%d]", i), fmt.Sprintf("%q is attached to nothing", m), "a gear, link or element that names it, or no such member")
+		}
+	}
 }
 
 // Element returns the element with this id.
@@ -141,45 +193,4 @@ func (t Train) Element(id string) (Element, bool) {
 		}
 	}
 	return Element{}, false
-}
-
-// AssemblyError reports a planetary set that cannot be put together.
-type AssemblyError struct{ Reason string }
-
-func (e *AssemblyError) Error() string { return "gearing: " + e.Reason }
-
-// CheckSimpleSet reports whether a simple set with these teeth and n equally
-// spaced planets meshes (ring = sun + 2·planet) and assembles ((sun + ring)/n whole).
-func CheckSimpleSet(sun, planet, ring, n int) error {
-	if ring != sun+2*planet {
-		return &AssemblyError{fmt.Sprintf("ring %d does not mesh: sun %d + 2 × planet %d = %d", ring, sun, planet, sun+2*planet)}
-	}
-	if n < 1 || (sun+ring)%n != 0 {
-		return &AssemblyError{fmt.Sprintf("%d equally spaced planets do not assemble: (%d + %d)/%d is not whole", n, sun, ring, n)}
-	}
-	return nil
-}
-
-// CheckCompoundSet reports whether a two-sun set with one ring meshes and assembles:
-// the long pinion joins the large sun to the ring (a simple set with n planets); the
-// short pinions between small sun and long pinion must find room, which for equal
-// modules means that the small sun's pinion centre lies within reach of the long one's:
-// |rLongCentre − rShortCentre| < long + short pitch radii; and (ring − small sun)/n is
-// whole for the double-pinion path.
-func CheckCompoundSet(largeSun, smallSun, long, short, ring, n int) error {
-	if err := CheckSimpleSet(largeSun, long, ring, n); err != nil {
-		return err
-	}
-	if (ring-smallSun)%n != 0 {
-		return &AssemblyError{fmt.Sprintf("the double-pinion path does not assemble: (%d − %d)/%d is not whole", ring, smallSun, n)}
-	}
-	longCentre, shortCentre := largeSun+long, smallSun+short
-	gap := longCentre - shortCentre
-	if gap < 0 {
-		gap = -gap
-	}
-	if gap >= long+short {
-		return &AssemblyError{"long and short pinions cannot reach each other"}
-	}
-	return nil
 }
