@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"innercompass/core/faultmap"
+	"innercompass/core/gearing"
 	"innercompass/core/unitsheet"
 )
 
@@ -20,6 +21,7 @@ type Network struct {
 	Options  []Option
 	Faults   []faultmap.Row // by the unit's design
 
+	absent   map[string]bool // findings that this unit has no part for
 	finding  map[string]int
 	cause    map[string]int
 	baseline [][]float64         // by finding, by state
@@ -50,8 +52,11 @@ func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
 	if err != nil {
 		return nil, err
 	}
-	n := &Network{Unit: u, Version: k.Version, Faults: rows, finding: map[string]int{}, cause: map[string]int{}}
+	n := &Network{Unit: u, Version: k.Version, Faults: rows, finding: map[string]int{}, cause: map[string]int{}, absent: map[string]bool{}}
 	for _, f := range k.Findings {
+		if !n.has(f.Needs) {
+			n.absent[f.ID] = true
+		}
 		for _, el := range n.instances(f.For, f.Needs) {
 			n.addFinding(f.fill(el))
 		}
@@ -87,10 +92,10 @@ func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
 	return n, nil
 }
 
-// instances are the elements for which a template is copied; one empty element when it is
-// no template, none when the unit lacks the part that it needs.
+// instances are the parts for which a template is copied; one empty part when it is no template, none when
+// the unit lacks what it needs.
 func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
-	if needs != "" && !n.has(needs) {
+	if !n.has(needs) {
 		return nil
 	}
 	if len(kinds) == 0 {
@@ -98,17 +103,60 @@ func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
 	}
 	var out []unitsheet.Element
 	for _, e := range n.Unit.Elements {
-		if slices.Contains(kinds, string(e.Kind)) {
+		if slices.Contains(kinds, n.kind(e)) {
 			out = append(out, e)
 		}
+	}
+	add := func(kind, id, name string) {
+		if slices.Contains(kinds, kind) {
+			out = append(out, unitsheet.Element{ID: id, Name: name})
+		}
+	}
+	for _, c := range n.Unit.Controls {
+		add(c.Kind, c.ID, c.Name)
+	}
+	for _, s := range n.Unit.Sheet.Shared {
+		if s.Kind == "drum" || s.Kind == "shaft" {
+			add("carrier", s.ID, s.Name)
+		} else {
+			add("passage", s.ID, s.Name)
+		}
+	}
+	for i, s := range n.Unit.Sheet.Gearing.Sets {
+		add("gears", fmt.Sprintf("set-%d", i+1), s.Name)
+	}
+	for i, g := range n.Unit.Sheet.Gearing.Gears {
+		add("gears", fmt.Sprintf("gears-%d", i+1), g.Name)
 	}
 	return out
 }
 
-// has reports whether the unit has a part, or with "feed:" before it, a feed.
+// kind is what templates call an element: a clutch between engine and box, without pressure plates of its
+// own, is a dry clutch and not one of the unit's packs.
+func (n *Network) kind(e unitsheet.Element) string {
+	if e.Kind == gearing.Clutch && !e.Pressed() && n.Unit.Sheet.Converter == nil {
+		return "dry-clutch"
+	}
+	return string(e.Kind)
+}
+
+// has reports whether the unit has a part; "feed:" before the name asks for a feed, "pump" for pressure of
+// its own, "solenoids" for electric control, "lockup" for a converter clutch. Nothing needed is always there.
 func (n *Network) has(needs string) bool {
 	if feed, ok := strings.CutPrefix(needs, "feed:"); ok {
 		return slices.ContainsFunc(n.Unit.Sheet.Feeds, func(f unitsheet.FeedSheet) bool { return f.ID == feed })
+	}
+	switch needs {
+	case "":
+		return true
+	case "pump":
+		return slices.ContainsFunc(n.Unit.Elements, unitsheet.Element.Pressed) || n.Unit.Sheet.Converter != nil
+	case "solenoids":
+		return n.Unit.Electric()
+	case "lockup":
+		return n.Unit.Sheet.Converter != nil && len(n.Unit.Sheet.Converter.Lockup) > 0
+	case "dry-clutch":
+		return slices.ContainsFunc(n.Unit.Elements, func(e unitsheet.Element) bool { return n.kind(e) == "dry-clutch" })
 	}
 	return slices.ContainsFunc(n.Unit.Sheet.Parts, func(p unitsheet.PartSheet) bool { return p.ID == needs })
 }
@@ -213,6 +261,9 @@ func (n *Network) addCause(c Cause, el unitsheet.Element) error {
 		at := fmt.Sprintf("links[%d]", i)
 		l.Finding, l.State = n.feedElement(l.Finding), n.feedElement(l.State)
 		f, ok := n.finding[l.Finding]
+		if !ok && n.absent[l.Finding] {
+			continue
+		}
 		if !ok {
 			return fail(at+".finding", fmt.Sprintf("no finding %q for unit %s", l.Finding, n.Unit.Sheet.ID), "")
 		}
@@ -249,13 +300,13 @@ func (n *Network) addCause(c Cause, el unitsheet.Element) error {
 func (n *Network) raiseFault(fl FaultLink, el unitsheet.Element, raise func(f, s int, p float64)) error {
 	elements := []string{el.ID}
 	switch {
-	case fl.Kind == faultmap.LowPressure, fl.Kind == faultmap.ShiftsLate:
+	case fl.Kind.Whole():
 		elements = []string{""}
 	case fl.Element != "":
 		elements = n.served(fl.Element)
 	}
 	for _, id := range elements {
-		row, err := n.row(faultmap.Fault{Kind: fl.Kind, Element: id})
+		row, err := n.row(faultmap.Fault{Kind: fl.Kind, Part: id})
 		if err != nil {
 			return err
 		}
@@ -270,7 +321,11 @@ func (n *Network) raiseFault(fl FaultLink, el unitsheet.Element, raise func(f, s
 			}
 			for _, p := range row.Cells {
 				f := n.finding[RoadID(temp, p.Cell)]
-				raise(f, n.Findings[f].state(p.State), strength*p.Certainty)
+				certainty := p.Certainty
+				if temp == "cold" {
+					certainty *= row.Cold
+				}
+				raise(f, n.Findings[f].state(p.State), strength*certainty)
 			}
 		}
 	}
@@ -297,7 +352,7 @@ func (n *Network) served(name string) []string {
 	}
 	var out []string
 	for _, e := range n.Unit.Elements {
-		if string(e.Kind) == name || e.ID == name {
+		if n.kind(e) == name || e.ID == name {
 			out = append(out, e.ID)
 		}
 	}
@@ -334,6 +389,10 @@ func mix(strengths, baseline []float64, never func(int) bool) []float64 {
 }
 
 func (n *Network) addCheck(c Check) error {
+	c.Yields = slices.DeleteFunc(c.Yields, func(y string) bool { return n.absent[y] })
+	if len(c.Yields) == 0 {
+		return nil
+	}
 	for i, y := range c.Yields {
 		if _, ok := n.finding[y]; !ok {
 			return &CompileError{"check", c.ID, fmt.Sprintf("yields[%d]", i), fmt.Sprintf("no finding %q", y), ""}

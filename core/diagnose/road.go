@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"innercompass/core/faultmap"
-	"innercompass/core/gearing"
 )
 
 // Temperatures at which the road test grid is filled.
@@ -28,10 +27,14 @@ const PressurePattern = "pressure-pattern"
 
 // addPressurePattern adds the states that this unit's feeds allow.
 func (n *Network) addPressurePattern() {
+	if !n.has("pump") {
+		n.absent[PressurePattern] = true
+		return
+	}
 	f := Finding{ID: PressurePattern, Title: "Line pressure by range", Stage: "checks", States: []FindingState{
 		{"as-expected", "as expected in every range", 0}, {"low-all", "low in every range", 0.03}, {"high-all", "high in every range", 0.01}, {"erratic", "no pattern", 0.02}}}
 	for _, e := range n.Unit.Elements {
-		if e.Kind != gearing.Freewheel {
+		if e.Pressed() {
 			f.States = append(f.States, FindingState{"low-" + e.ID, "low only where the " + e.Name + " is fed", 0.004})
 		}
 	}
@@ -58,7 +61,7 @@ func (n *Network) addRoad() {
 
 // cellTitle names a cell as a practitioner would say it.
 func (n *Network) cellTitle(temp string, c faultmap.Cell) string {
-	words := map[faultmap.Behaviour]string{faultmap.Engages: "%s engages", faultmap.Drives: "%s drives", faultmap.Shift: "Shift into %s", faultmap.Slips: "%s under load", faultmap.Brakes: "%s engine braking"}
+	words := map[faultmap.Behaviour]string{faultmap.Engages: "%s engages", faultmap.Drives: "%s drives", faultmap.Shift: "Shift into %s", faultmap.Slips: "%s under load", faultmap.Brakes: "%s engine braking", faultmap.Noise: "%s gear noise", faultmap.Lockup: "Converter clutch in %s"}
 	return fmt.Sprintf(words[c.Behaviour], c.Range) + ", " + temp
 }
 

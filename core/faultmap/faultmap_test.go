@@ -52,29 +52,29 @@ func TestReadsTheApplyChartAsAPractitionerDoes(t *testing.T) {
 		want   string
 		detail string
 	}{
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "FC"}, "D1", faultmap.Drives, "none", ""},
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "FC"}, "D4", faultmap.Drives, "normal", ""},
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "DC"}, "D3", faultmap.Drives, "wrong", "stays in D2"},
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "DC"}, "D3", faultmap.Shift, "missing", "1.467"},
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "DC"}, "D4", faultmap.Drives, "none", ""},
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "LB"}, "M1", faultmap.Brakes, "missing", ""},
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "LB"}, "M1", faultmap.Drives, "normal", ""},
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "LB"}, "R", faultmap.Drives, "none", ""},
-		{faultmap.Fault{Kind: faultmap.NeverApplies, Element: "RC"}, "M1", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "FC"}, "D1", faultmap.Drives, "none", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "FC"}, "D4", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "DC"}, "D3", faultmap.Drives, "wrong", "stays in D2"},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "DC"}, "D3", faultmap.Shift, "missing", "1.467"},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "DC"}, "D4", faultmap.Drives, "none", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "LB"}, "M1", faultmap.Brakes, "missing", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "LB"}, "M1", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "LB"}, "R", faultmap.Drives, "none", ""},
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "RC"}, "M1", faultmap.Drives, "normal", ""},
 		// Both suns on the turbine lock the set: a stuck reverse clutch makes first a direct gear, not a bind.
-		{faultmap.Fault{Kind: faultmap.NeverReleases, Element: "RC"}, "D1", faultmap.Drives, "wrong", "1.000"},
-		{faultmap.Fault{Kind: faultmap.NeverReleases, Element: "RC"}, "D4", faultmap.Drives, "bind", ""},
-		{faultmap.Fault{Kind: faultmap.NeverReleases, Element: "OB"}, "D3", faultmap.Drives, "bind", ""},
-		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "LF"}, "D1", faultmap.Drives, "none", ""},
-		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "LF"}, "M1", faultmap.Drives, "normal", ""},
-		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "IF"}, "D2", faultmap.Drives, "wrong", "stays in D1"},
-		{faultmap.Fault{Kind: faultmap.NeverHolds, Element: "IF"}, "M2", faultmap.Drives, "normal", ""},
-		{faultmap.Fault{Kind: faultmap.Seized, Element: "LF"}, "D2", faultmap.Drives, "bind", ""},
-		{faultmap.Fault{Kind: faultmap.AppliesLate, Element: "DC"}, "D3", faultmap.Shift, "late", "holds D2"},
-		{faultmap.Fault{Kind: faultmap.AppliesLate, Element: "OB"}, "D4", faultmap.Shift, "flare", ""},
-		{faultmap.Fault{Kind: faultmap.ElementSlips, Element: "DC"}, "D3", faultmap.Shift, "flare", ""},
-		{faultmap.Fault{Kind: faultmap.ElementSlips, Element: "DC"}, "D2", faultmap.Slips, "normal", ""},
-		{faultmap.Fault{Kind: faultmap.ElementSlips, Element: "IC"}, "D3", faultmap.Slips, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Part: "RC"}, "D1", faultmap.Drives, "wrong", "1.000"},
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Part: "RC"}, "D4", faultmap.Drives, "bind", ""},
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Part: "OB"}, "D3", faultmap.Drives, "bind", ""},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Part: "LF"}, "D1", faultmap.Drives, "none", ""},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Part: "LF"}, "M1", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Part: "IF"}, "D2", faultmap.Drives, "wrong", "stays in D1"},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Part: "IF"}, "M2", faultmap.Drives, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.Seized, Part: "LF"}, "D2", faultmap.Drives, "bind", ""},
+		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "DC"}, "D3", faultmap.Shift, "late", "holds D2"},
+		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "OB"}, "D4", faultmap.Shift, "flare", ""},
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D3", faultmap.Shift, "flare", ""},
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D2", faultmap.Slips, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "IC"}, "D3", faultmap.Slips, "normal", ""},
 	} {
 		got, detail := at(t, u, c.f, c.r, c.b)
 		if got != c.want || !strings.Contains(detail, c.detail) {
@@ -120,7 +120,7 @@ func TestALateCommandIsNotALateElement(t *testing.T) {
 	if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.ShiftsLate}, "D3", faultmap.Shift); got != "late" {
 		t.Errorf("late command: %s", got)
 	}
-	if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.AppliesLate, Element: "DC"}, "D3", faultmap.Shift); got != "flare" {
+	if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.AppliesLate, Part: "DC"}, "D3", faultmap.Shift); got != "flare" {
 		t.Errorf("late direct clutch: %s", got)
 	}
 }
@@ -129,7 +129,7 @@ func TestALateCommandIsNotALateElement(t *testing.T) {
 // torque, fourth with all of it, so slip is likelier in fourth.
 func TestSlipIsGradedByTorque(t *testing.T) {
 	u := unit(t, "norrad-h4")
-	row, _ := faultmap.Predict(u, faultmap.Fault{Kind: faultmap.ElementSlips, Element: "DC"})
+	row, _ := faultmap.Predict(u, faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"})
 	third, _ := row.At(faultmap.Cell{Range: "D3", Behaviour: faultmap.Slips})
 	fourth, _ := row.At(faultmap.Cell{Range: "D4", Behaviour: faultmap.Slips})
 	if third.Certainty >= fourth.Certainty {

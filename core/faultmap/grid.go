@@ -12,9 +12,11 @@ type Behaviour string
 const (
 	Engages Behaviour = "engages" // how it takes up when selected
 	Drives  Behaviour = "drives"
-	Shift   Behaviour = "shift" // how it changes into this range
-	Slips   Behaviour = "slips" // under load
-	Brakes  Behaviour = "brakes"
+	Shift   Behaviour = "shift"  // how it changes into this range
+	Slips   Behaviour = "slips"  // under load
+	Brakes  Behaviour = "brakes" // with the foot off
+	Noise   Behaviour = "noise"  // of gears, under load
+	Lockup  Behaviour = "lockup" // converter clutch
 )
 
 // BehaviourInfo describes a row of the grid and its states; the first state is normal.
@@ -34,6 +36,8 @@ var Behaviours = []BehaviourInfo{
 	{Shift, "shift into", []State{{"normal", "normal", " "}, {"flare", "flares", "f"}, {"late", "late", "l"}, {"harsh", "harsh", "h"}, {"missing", "never comes", "m"}, {"tie-up", "ties up", "t"}}},
 	{Slips, "slips under load", []State{{"no", "no", " "}, {"yes", "slips", "s"}}},
 	{Brakes, "engine braking", []State{{"normal", "as designed", " "}, {"missing", "missing", "m"}, {"present", "where none belongs", "p"}}},
+	{Noise, "gear noise", []State{{"normal", "quiet", " "}, {"noisy", "whines or growls", "w"}}},
+	{Lockup, "converter clutch", []State{{"normal", "normal", " "}, {"none", "never applies", "n"}, {"slips", "slips or shudders", "s"}, {"stuck", "does not release", "k"}}},
 }
 
 // Info returns the description of a behaviour.
@@ -49,6 +53,16 @@ func Info(b Behaviour) BehaviourInfo {
 // Normal is the healthy state of a behaviour.
 func (b BehaviourInfo) Normal() string { return b.States[0].ID }
 
+// Title returns the words for a state, or its id if there are none.
+func (b BehaviourInfo) StateTitle(id string) string {
+	for _, s := range b.States {
+		if s.ID == id {
+			return s.Title
+		}
+	}
+	return id
+}
+
 // Cell is one place of the grid.
 type Cell struct {
 	Range     string
@@ -61,13 +75,15 @@ func Has(r unitsheet.Range, b Behaviour, u *unitsheet.Unit) bool {
 	case Engages:
 		return r.Driving() && r.From == "" && firstOfSelector(u, r)
 	case Drives:
-		return r.Driving() || r.ID == "N"
+		return r.Driving() || r.Selector != "P" // a neutral in which it should not creep
 	case Shift:
 		return r.Driving() && r.From != ""
-	case Slips:
+	case Slips, Noise:
 		return r.Driving()
 	case Brakes:
 		return r.Driving() && r.Healthy.Outcome == gearing.Forward
+	case Lockup:
+		return r.Lockup
 	}
 	return false
 }
@@ -76,6 +92,16 @@ func firstOfSelector(u *unitsheet.Unit, r unitsheet.Range) bool {
 	for _, o := range u.Ranges {
 		if o.Selector == r.Selector {
 			return o.ID == r.ID
+		}
+	}
+	return false
+}
+
+// Shown reports whether a range has a column in the grid.
+func Shown(r unitsheet.Range, u *unitsheet.Unit) bool {
+	for _, b := range Behaviours {
+		if Has(r, b.ID, u) {
+			return true
 		}
 	}
 	return false

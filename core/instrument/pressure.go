@@ -145,7 +145,7 @@ func (p pattern) words(state string, l map[string]float64) (head, detail string)
 	detail = "The pump and regulator hold everywhere else, so oil is lost in that circuit."
 	for _, f := range p.u.Sheet.Feeds {
 		if f.ID == e.Feed {
-			detail += " It runs: " + strings.Join(f.Path, " → ") + "."
+			detail += " It runs: " + route(f) + "."
 		}
 	}
 	return head, detail
@@ -158,4 +158,15 @@ func (p pattern) values(v map[string]quantity.Quantity) string {
 		out = append(out, fmt.Sprintf("%s %.0f", r.ID, n))
 	}
 	return strings.Join(out, " · ") + " psi"
+}
+
+// route is a feed's path in words, without taps and sensors.
+func route(f unitsheet.FeedSheet) string {
+	var names []string
+	for _, s := range f.Path {
+		if s.Kind != "tap" && s.Kind != "sensor" {
+			names = append(names, s.Name)
+		}
+	}
+	return strings.Join(names, " → ")
 }

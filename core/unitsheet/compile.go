@@ -11,79 +11,16 @@ import (
 	"innercompass/core/quantity"
 )
 
-// Unit is a sheet that has been checked, parsed and solved.
-type Unit struct {
-	Sheet        Sheet
-	Train        gearing.Train
-	Ranges       []Range
-	Elements     []Element
-	Limits       map[string]quantity.Window
-	Stall        quantity.Window
-	MaxTorque    quantity.Quantity
-	IdleSpeed    quantity.Quantity
-	BetweenMarks quantity.Quantity // volume
-	MarksApart   quantity.Quantity // length
-	Capacity     quantity.Quantity // fluid, dry fill
-	Refill       quantity.Quantity
-	FluidTemp    quantity.Window
-	ClimbMinutes []float64 // by Access: from the level before
-}
-
-// Range is a solved range.
-type Range struct {
-	ID, Selector, Name string
-	Applied            []string
-	From               string // "" when it is entered with the selector
-	LineIdle           quantity.Window
-	Healthy            gearing.Solution
-}
-
-// Element is a solved element.
-type Element struct {
-	ID, Name string
-	Kind     gearing.Kind
-	Feed     string
-	Capacity quantity.Quantity
-	Hours    float64
-	Access   Access
-}
-
-// Driving reports whether the range drives in health.
-func (r Range) Driving() bool {
-	return r.Healthy.Outcome == gearing.Forward || r.Healthy.Outcome == gearing.Reverse
-}
-
-// Range returns the range with this id.
-func (u *Unit) Range(id string) (Range, bool) {
-	for _, r := range u.Ranges {
-		if r.ID == id {
-			return r, true
-		}
-	}
-	return Range{}, false
-}
-
-// Element returns the element with this id.
-func (u *Unit) Element(id string) (Element, bool) {
-	for _, e := range u.Elements {
-		if e.ID == id {
-			return e, true
-		}
-	}
-	return Element{}, false
-}
-
-// Climb returns the minutes to get from one access level to another; going back is free
-// here, since closing up is part of every repair.
-func (u *Unit) Climb(from, to Access) float64 {
-	minutes := 0.0
-	for l := from + 1; l <= to; l++ {
-		minutes += u.ClimbMinutes[l]
-	}
-	return minutes
-}
-
 var idPattern = regexp.MustCompile(`^[a-z][a-z0-9-]{1,39}$`)
+
+// Largest sheet that is taken, so that what is solved for every state stays a matter of milliseconds.
+const (
+	maxMembers  = 40
+	maxElements = 24
+	maxRanges   = 40
+	maxControls = 16
+	maxText     = 2000
+)
 
 type compiler struct {
 	s        Sheet
@@ -99,16 +36,40 @@ func Compile(s Sheet) (*Unit, []*Problem) {
 	c.access()
 	c.quantities()
 	c.elements()
+	c.feeds()
 	c.ranges()
+	c.controls()
+	c.hydraulics()
 	c.rest()
 	if len(c.problems) > 0 {
 		return nil, c.problems
 	}
+	c.capacities()
 	return c.u, nil
 }
 
 func (c *compiler) fail(path, reason, accepted string) {
 	c.problems = append(c.problems, &Problem{path, reason, accepted})
+}
+
+func (c *compiler) oneOf(path, value string, accepted ...string) {
+	if !slices.Contains(accepted, value) {
+		c.fail(path, fmt.Sprintf("%q", value), strings.Join(accepted, ", "))
+	}
+}
+
+func (c *compiler) atMost(path string, n, most int) {
+	if n > most {
+		c.fail(path, fmt.Sprintf("%d entries", n), fmt.Sprintf("at most %d", most))
+	}
+}
+
+// own checks an id: not empty, not used before.
+func (c *compiler) own(path, id string, seen map[string]bool) {
+	if id == "" || seen[id] {
+		c.fail(path, fmt.Sprintf("%q is empty or used twice", id), "an id of its own")
+	}
+	seen[id] = true
 }
 
 func (c *compiler) head() {
@@ -121,72 +82,51 @@ func (c *compiler) head() {
 	if c.s.Version < 1 {
 		c.fail("version", fmt.Sprint(c.s.Version), "1 or more")
 	}
-	if c.s.Control != "hydraulic" && c.s.Control != "electronic" {
-		c.fail("control", fmt.Sprintf("%q", c.s.Control), "hydraulic or electronic")
+	c.oneOf("control", c.s.Control, "hydraulic", "electronic", "hand")
+	if strings.TrimSpace(c.s.Name) == "" || len(c.s.Name) > 80 {
+		c.fail("name", "empty or longer than 80 characters", "the name of the unit")
 	}
-	if strings.TrimSpace(c.s.Name) == "" {
-		c.fail("name", "empty", "the name of the unit")
+	if len(c.s.Summary) > maxText {
+		c.fail("summary", "too long", fmt.Sprintf("at most %d characters", maxText))
 	}
-}
-
-func (c *compiler) train() {
-	g := c.s.Gearing
-	t := gearing.Train{Members: g.Members, Input: g.Input, Output: g.Output, ForwardSign: g.ForwardSign}
-	for _, m := range g.Meshes {
-		t.Meshes = append(t.Meshes, gearing.Mesh(m))
-	}
-	for _, l := range g.Links {
-		t.Links = append(t.Links, gearing.Link{A: l.A, B: l.B})
-	}
-	for _, e := range c.s.Elements {
-		t.Elements = append(t.Elements, gearing.Element{ID: e.ID, Kind: gearing.Kind(e.Kind), A: e.A, B: e.B})
-	}
-	for _, bad := range t.Validate() {
-		path := bad.Field
-		if !strings.HasPrefix(path, "elements") {
-			path = "gearing." + path
-		}
-		c.fail(path, bad.Reason, bad.Accepted)
-	}
-	for i, s := range g.Sets {
-		err := gearing.CheckSimpleSet(s.Sun, s.Planet, s.Ring, s.Count)
-		if s.SmallSun > 0 {
-			err = gearing.CheckCompoundSet(s.Sun, s.SmallSun, s.Planet, s.Short, s.Ring, s.Count)
-		}
-		if err != nil {
-			c.fail(fmt.Sprintf("gearing.sets[%d]", i), strings.TrimPrefix(err.Error(), "gearing: "), "tooth counts that mesh and assemble")
-		}
-	}
-	for m := range g.Names {
-		if !slices.Contains(g.Members, m) {
-			c.fail("gearing.names."+m, "not a member", fmt.Sprint(g.Members))
-		}
-	}
-	c.u.Train = t
+	c.atMost("gearing.members", len(c.s.Gearing.Members), maxMembers)
+	c.atMost("gearing.sets", len(c.s.Gearing.Sets), 12)
+	c.atMost("gearing.gears", len(c.s.Gearing.Gears), 40)
+	c.atMost("elements", len(c.s.Elements), maxElements)
+	c.atMost("ranges", len(c.s.Ranges), maxRanges)
+	c.atMost("controls", len(c.s.Controls), maxControls)
 }
 
 func (c *compiler) access() {
 	c.u.ClimbMinutes = make([]float64, len(AccessNames))
-	seen := make([]bool, len(AccessNames))
+	seen := map[string]bool{}
 	for i, a := range c.s.Access {
 		path := fmt.Sprintf("access[%d]", i)
 		level, ok := c.level(path+".level", a.Level)
 		if !ok {
 			continue
 		}
+		c.own(path+".level", a.Level, seen)
 		if a.Minutes < 0 || a.Minutes > 6000 || math.IsNaN(a.Minutes) {
 			c.fail(path+".minutes", fmt.Sprint(a.Minutes), "0 to 6000")
 		}
-		c.u.ClimbMinutes[level], seen[level] = a.Minutes, true
+		c.u.ClimbMinutes[level] = a.Minutes
 	}
-	for l, ok := range seen {
-		if !ok {
-			c.fail("access", "no time for level "+AccessNames[l], "one entry for each of "+strings.Join(AccessNames, ", "))
+	for l, name := range AccessNames {
+		if seen[name] || len(c.s.Access) == 0 {
+			c.u.Levels = append(c.u.Levels, Access(l))
 		}
+	}
+	if len(c.s.Access) > 0 && !seen[AccessNames[Ground]] {
+		c.fail("access", "no level ground", "at least ground, and each level that the unit has")
 	}
 }
 
+// level checks a name of an access level; none means the vehicle on the ground.
 func (c *compiler) level(path, name string) (Access, bool) {
+	if name == "" {
+		return Ground, true
+	}
 	a, err := ParseAccess(name)
 	if err != nil {
 		p := err.(*Problem)
@@ -196,18 +136,37 @@ func (c *compiler) level(path, name string) (Access, bool) {
 	return a, true
 }
 
+// quantity reads a value; an empty text is a value that is not known.
 func (c *compiler) quantity(path, text string, d quantity.Dimension) quantity.Quantity {
+	if strings.TrimSpace(text) == "" {
+		return quantity.Quantity{}
+	}
 	q, err := quantity.Parse(text, d, "")
 	if err != nil {
 		c.quantityError(path, err)
+		return quantity.Quantity{}
 	}
 	return q
 }
 
+// positive is a quantity that must be given and above zero.
+func (c *compiler) positive(path, text string, d quantity.Dimension) float64 {
+	before := len(c.problems)
+	q := c.quantity(path, text, d)
+	if len(c.problems) == before && !(q.SI > 0) {
+		c.fail(path, fmt.Sprintf("%q", text), "a "+string(d)+" above zero, with its unit")
+	}
+	return q.SI
+}
+
 func (c *compiler) window(path, text string, d quantity.Dimension) quantity.Window {
+	if strings.TrimSpace(text) == "" {
+		return quantity.Window{}
+	}
 	w, err := quantity.ParseWindow(text, d, "")
 	if err != nil {
 		c.quantityError(path, err)
+		return quantity.Window{}
 	}
 	return w
 }
@@ -223,8 +182,6 @@ func (c *compiler) quantityError(path string, err error) {
 
 func (c *compiler) quantities() {
 	u, s := c.u, c.s
-	u.Stall = c.window("converter.stall", s.Converter.Stall, quantity.RotationalSpeed)
-	c.quantity("converter.seating", s.Converter.Seating, quantity.Length)
 	u.MaxTorque = c.quantity("engine.max_torque", s.Engine.MaxTorque, quantity.Torque)
 	u.IdleSpeed = c.quantity("engine.idle_speed", s.Engine.IdleSpeed, quantity.RotationalSpeed)
 	u.BetweenMarks = c.quantity("fluid.level.between_marks", s.Fluid.Level.BetweenMarks, quantity.Volume)
@@ -232,6 +189,15 @@ func (c *compiler) quantities() {
 	u.Capacity = c.quantity("fluid.capacity", s.Fluid.Capacity, quantity.Volume)
 	u.Refill = c.quantity("fluid.refill", s.Fluid.Refill, quantity.Volume)
 	u.FluidTemp = c.window("fluid.level.temperature", s.Fluid.Level.Temperature, quantity.Temperature)
+	if e := s.Fluid.Level.Engine; e != "" {
+		c.oneOf("fluid.level.engine", e, "running", "off")
+	}
+	if at := s.Fluid.Level.At; at != "" {
+		c.oneOf("fluid.level.at", at, "stick", "plug")
+	}
+	if m := s.Engine.Margin; m != 0 && !(m >= 1 && m <= 5) {
+		c.fail("engine.margin", fmt.Sprint(m), "1 to 5")
+	}
 	for i, l := range s.Limits {
 		path := fmt.Sprintf("limits[%d]", i)
 		if _, twice := u.Limits[l.ID]; twice || l.ID == "" {
@@ -241,6 +207,9 @@ func (c *compiler) quantities() {
 			c.fail(path+".dimension", fmt.Sprintf("%q", l.Dimension), "length, pressure, torque, volume, …")
 			continue
 		}
+		if l.Window == "" {
+			c.fail(path+".window", "empty", "a window with its unit, such as 1.2..1.8 mm")
+		}
 		u.Limits[l.ID] = c.window(path+".window", l.Window, quantity.Dimension(l.Dimension))
 		if l.Element != "" {
 			c.elementKnown(path+".element", l.Element)
@@ -249,100 +218,158 @@ func (c *compiler) quantities() {
 }
 
 func (c *compiler) elementKnown(path, id string) {
-	for _, e := range c.s.Elements {
-		if e.ID == id {
-			return
-		}
+	if slices.ContainsFunc(c.s.Elements, func(e ElementSheet) bool { return e.ID == id }) {
+		return
 	}
-	var ids []string
-	for _, e := range c.s.Elements {
-		ids = append(ids, e.ID)
+	ids := make([]string, len(c.s.Elements))
+	for i, e := range c.s.Elements {
+		ids[i] = e.ID
 	}
 	c.fail(path, fmt.Sprintf("no element %q", id), strings.Join(ids, ", "))
 }
 
-func (c *compiler) elements() {
-	for i, e := range c.s.Elements {
-		path := fmt.Sprintf("elements[%d]", i)
-		level, _ := c.level(path+".access", e.Access)
-		out := Element{ID: e.ID, Name: e.Name, Kind: gearing.Kind(e.Kind), Feed: e.Feed, Hours: e.Hours, Access: level,
-			Capacity: c.quantity(path+".capacity", e.Capacity, quantity.Torque)}
-		if e.Name == "" {
-			c.fail(path+".name", "empty", "what people call it")
-		}
-		if out.Kind != gearing.Freewheel && !slices.ContainsFunc(c.s.Feeds, func(f FeedSheet) bool { return f.ID == e.Feed }) {
-			c.fail(path+".feed", fmt.Sprintf("no feed %q", e.Feed), "an id from feeds")
-		}
-		c.u.Elements = append(c.u.Elements, out)
-	}
-	for i, f := range c.s.Feeds {
-		for j, id := range f.Serves {
-			c.elementKnown(fmt.Sprintf("feeds[%d].serves[%d]", i, j), id)
-		}
-	}
-}
-
-// ranges solves every range and refuses a sheet whose declared outcome or
-// holding freewheels differ from the solved ones: a wrong forward sign, a missing race or
-// a mistyped tooth count shows here and nowhere else.
-func (c *compiler) ranges() {
-	before := len(c.problems)
-	for i, r := range c.s.Ranges {
-		path := fmt.Sprintf("ranges[%d]", i)
-		for j, id := range r.Applied {
-			c.elementKnown(fmt.Sprintf("%s.applied[%d]", path, j), id)
-		}
-		if slices.IndexFunc(c.s.Ranges, func(o RangeSheet) bool { return o.ID == r.ID }) != i || r.ID == "" {
-			c.fail(path+".id", fmt.Sprintf("%q is empty or used twice", r.ID), "an id of its own")
-		}
-		if r.From != "" && !slices.ContainsFunc(c.s.Ranges, func(o RangeSheet) bool { return o.ID == r.From }) {
-			c.fail(path+".from", fmt.Sprintf("no range %q", r.From), "the id of another range")
-		}
-		c.u.Ranges = append(c.u.Ranges, Range{ID: r.ID, Selector: r.Selector, Name: r.Name, Applied: r.Applied, From: r.From,
-			LineIdle: c.window(path+".line_idle", r.LineIdle, quantity.Pressure)})
-	}
-	if len(c.s.Ranges) == 0 {
-		c.fail("ranges", "none", "at least one range that drives")
-	}
-	if len(c.problems) > before || !c.solvable() {
-		return
-	}
-	for i := range c.u.Ranges {
-		c.solve(i)
-	}
-}
-
-func (c *compiler) solvable() bool { return len(c.u.Train.Validate()) == 0 }
-
-func (c *compiler) solve(i int) {
-	r, declared := &c.u.Ranges[i], c.s.Ranges[i]
-	path := fmt.Sprintf("ranges[%d]", i)
-	sol, err := c.u.Train.Solve(gearing.State{Applied: r.Applied})
-	if err != nil {
-		c.fail(path, err.Error(), "")
-		return
-	}
-	r.Healthy = sol
-	if string(sol.Outcome) != declared.Outcome {
-		c.fail(path+".outcome", fmt.Sprintf("declared %q, but the gears give %q", declared.Outcome, sol.Outcome), "forward, reverse or neutral, as the gears give it")
-	}
-	holding, want := slices.Sorted(slices.Values(sol.Holding)), slices.Sorted(slices.Values(declared.Holding))
-	if !slices.Equal(holding, want) {
-		c.fail(path+".holding", fmt.Sprintf("declared %v, but the gears need %v", want, holding), "the freewheels that carry torque")
+func (c *compiler) rangeKnown(path, id string) {
+	if !slices.ContainsFunc(c.s.Ranges, func(r RangeSheet) bool { return r.ID == id }) {
+		c.fail(path, fmt.Sprintf("no range %q", id), "the id of a range")
 	}
 }
 
 func (c *compiler) rest() {
+	if v := c.s.Converter; v != nil {
+		c.u.Stall = c.window("converter.stall", v.Stall, quantity.RotationalSpeed)
+		c.quantity("converter.seating", v.Seating, quantity.Length)
+		if v.TorqueRatio != 0 && !(v.TorqueRatio >= 1 && v.TorqueRatio <= 5) {
+			c.fail("converter.torque_ratio", fmt.Sprint(v.TorqueRatio), "1 to 5")
+		}
+		for i, r := range v.Lockup {
+			c.rangeKnown(fmt.Sprintf("converter.lockup[%d]", i), r)
+		}
+		c.u.LockupTorque = c.quantity("converter.lockup_torque", v.LockupTorque, quantity.Torque)
+	}
 	for i, p := range c.s.Parts {
-		c.level(fmt.Sprintf("parts[%d].access", i), p.Access)
+		path := fmt.Sprintf("parts[%d]", i)
+		if level, ok := c.level(path+".access", p.Access); ok && !c.u.Has(level) {
+			c.fail(path+".access", "this unit has no level "+p.Access, "a level listed under access")
+		}
+		if len(p.Zone) != 4 {
+			c.fail(path+".zone", fmt.Sprintf("%d numbers", len(p.Zone)), "four: x, y, width, height, each 0 to 100")
+		}
+		for j, v := range p.Zone {
+			if !(v >= 0 && v <= 100) {
+				c.fail(fmt.Sprintf("%s.zone[%d]", path, j), fmt.Sprint(v), "0 to 100")
+			}
+		}
 	}
 	for i, t := range c.s.Traps {
 		c.level(fmt.Sprintf("traps[%d].before", i), t.Before)
 	}
 	for i, t := range c.s.Torques {
-		c.quantity(fmt.Sprintf("torques[%d].torque", i), t.Torque, quantity.Torque)
+		c.positive(fmt.Sprintf("torques[%d].torque", i), t.Torque, quantity.Torque)
+	}
+	for i, k := range c.s.Known {
+		c.window(fmt.Sprintf("known[%d].distance", i), k.Distance, quantity.Distance)
+	}
+	seen := map[string]bool{}
+	for i, s := range c.s.Sensors {
+		path := fmt.Sprintf("sensors[%d]", i)
+		c.own(path+".id", s.ID, seen)
+		c.oneOf(path+".kind", s.Kind, "speed", "pressure", "temperature", "position")
+		c.level(path+".access", s.Access)
+		if s.On != "" && !slices.Contains(c.s.Gearing.Members, s.On) {
+			c.fail(path+".on", fmt.Sprintf("no member %q", s.On), fmt.Sprint(c.s.Gearing.Members))
+		}
+		if s.Teeth < 0 || s.Teeth > 2000 {
+			c.fail(path+".teeth", fmt.Sprint(s.Teeth), "0 to 2000")
+		}
 	}
 	if c.s.Exchange.Price < 0 || c.s.Exchange.Hours < 0 {
 		c.fail("exchange", "negative", "price and hours of zero or more")
 	}
+}
+
+// train builds the gear train: sets and gears become meshes, planets become members of their own.
+func (c *compiler) train() {
+	g := c.s.Gearing
+	t := gearing.Train{Members: slices.Clone(g.Members), Input: g.Input, Output: g.Output, ForwardSign: g.ForwardSign}
+	at := make([]string, 0) // where each mesh came from
+	for i, s := range g.Sets {
+		path := fmt.Sprintf("gearing.sets[%d]", i)
+		meshes, planets, err := s.meshes(fmt.Sprintf("%s#%d", s.Name, i+1))
+		if err != nil {
+			c.fail(path, strings.TrimPrefix(err.Error(), "gearing: "), "tooth counts that mesh and assemble")
+			continue
+		}
+		t.Members = append(t.Members, planets...)
+		for _, m := range meshes {
+			t.Meshes, at = append(t.Meshes, m), append(at, path)
+			c.u.meshAt = append(c.u.meshAt, fmt.Sprintf("set-%d", i+1))
+		}
+	}
+	for i, m := range g.Gears {
+		t.Meshes = append(t.Meshes, gearing.Mesh{A: m.A, B: m.B, TeethA: m.TeethA, TeethB: m.TeethB, Chain: m.Chain})
+		at = append(at, fmt.Sprintf("gearing.gears[%d]", i))
+		c.u.meshAt = append(c.u.meshAt, fmt.Sprintf("gears-%d", i+1))
+	}
+	for _, l := range g.Links {
+		t.Links = append(t.Links, gearing.Link{A: l.A, B: l.B})
+	}
+	if v := g.Converter; v != nil {
+		t.Converter = &gearing.Converter{Engine: v.Engine, Turbine: v.Turbine}
+	}
+	for _, e := range c.s.Elements {
+		t.Elements = append(t.Elements, gearing.Element{ID: e.ID, Kind: gearing.Kind(e.Kind), A: e.A, B: e.B})
+	}
+	for _, bad := range t.Validate() {
+		c.fail(sheetPath(bad.Field, at), bad.Reason, bad.Accepted)
+	}
+	for m := range g.Names {
+		if !slices.Contains(g.Members, m) {
+			c.fail("gearing.names."+m, "not a member", fmt.Sprint(g.Members))
+		}
+	}
+	if len(c.problems) > 0 {
+		return
+	}
+	m, err := gearing.NewMachine(t)
+	if err != nil {
+		c.fail("gearing", err.Error(), "")
+		return
+	}
+	c.u.Machine = m
+}
+
+// sheetPath turns a field of the train into the place of the sheet that it came from.
+func sheetPath(field string, meshAt []string) string {
+	var i int
+	if n, _ := fmt.Sscanf(field, "meshes[%d]", &i); n == 1 && i < len(meshAt) {
+		_, rest, _ := strings.Cut(field, "]")
+		if strings.HasPrefix(meshAt[i], "gearing.sets") {
+			return meshAt[i] // the mesh's own field names mean nothing in a set
+		}
+		return meshAt[i] + rest
+	}
+	if strings.HasPrefix(field, "elements") {
+		return field
+	}
+	return "gearing." + field
+}
+
+// meshes expands a set after checking that it assembles.
+func (s SetSheet) meshes(name string) ([]gearing.Mesh, []string, error) {
+	planet, inner := name+" planet", name+" inner"
+	in := func(a, b string, za, zb int) gearing.Mesh {
+		return gearing.Mesh{A: a, B: b, TeethA: za, TeethB: zb, Carrier: s.Carrier, Pinions: s.Count}
+	}
+	ring := in(s.Ring, planet, s.RingTeeth, s.PlanetTeeth)
+	ring.Internal = true
+	switch {
+	case s.SmallSun != "":
+		err := gearing.CheckCompoundSet(s.SunTeeth, s.SmallSunTeeth, s.PlanetTeeth, s.ShortTeeth, s.RingTeeth, s.Count)
+		return []gearing.Mesh{in(s.SmallSun, inner, s.SmallSunTeeth, s.ShortTeeth), in(inner, planet, s.ShortTeeth, s.PlanetTeeth), in(s.Sun, planet, s.SunTeeth, s.PlanetTeeth), ring}, []string{planet, inner}, err
+	case s.InnerTeeth != 0:
+		err := gearing.CheckDoublePinionSet(s.SunTeeth, s.InnerTeeth, s.PlanetTeeth, s.RingTeeth, s.Count)
+		return []gearing.Mesh{in(s.Sun, inner, s.SunTeeth, s.InnerTeeth), in(inner, planet, s.InnerTeeth, s.PlanetTeeth), ring}, []string{planet, inner}, err
+	}
+	err := gearing.CheckSimpleSet(s.SunTeeth, s.PlanetTeeth, s.RingTeeth, s.Count)
+	return []gearing.Mesh{in(s.Sun, planet, s.SunTeeth, s.PlanetTeeth), ring}, []string{planet}, err
 }

@@ -87,19 +87,90 @@ func ParseUnit(name string, data []byte) (*unitsheet.Unit, error) {
 	return nil, out
 }
 
-// decode reads YAML strictly: unknown and repeated keys are errors.
-func decode(name string, data []byte, into any) (*ast.File, error) {
+// maxDepth is how deep brackets may nest; a sheet needs four.
+const maxDepth = 30
+
+// decode reads YAML (JSON is YAML) strictly: unknown and repeated keys, anchors and aliases are errors.
+func decode(name string, data []byte, into any) (file *ast.File, err error) {
+	defer func() {
+		// The library panics on some malformed input; to whoever wrote it that is a problem like others.
+		if r := recover(); r != nil {
+			file, err = nil, Problems{{File: name, Reason: "not readable as YAML", Accepted: "see docs/unit-sheet.md and the JSON Schema beside it"}}
+		}
+	}()
 	if len(data) > MaxFile {
 		return nil, Problems{{File: name, Reason: fmt.Sprintf("%d bytes", len(data)), Accepted: "at most 1 MiB"}}
 	}
-	file, err := parser.ParseBytes(data, 0)
+	if line := tooDeep(data); line > 0 {
+		return nil, Problems{{File: name, Line: line, Reason: "nested too deep", Accepted: fmt.Sprintf("at most %d brackets within each other", maxDepth)}}
+	}
+	file, err = parser.ParseBytes(data, 0)
 	if err == nil {
+		if bad := aliases(name, file); bad != nil {
+			return nil, bad
+		}
 		err = yaml.NewDecoder(bytes.NewReader(data), yaml.Strict()).Decode(into)
 	}
 	if err != nil {
 		return nil, Problems{yamlProblem(name, err)}
 	}
 	return file, nil
+}
+
+// tooDeep returns the line where brackets or indentation nest too deep for the parser to follow safely, or 0.
+// Brackets in quoted text count as well: no sheet has thirty of them open.
+func tooDeep(data []byte) int {
+	depth, line := 0, 1
+	indent, leading := 0, true
+	for _, c := range data {
+		switch c {
+		case '\n':
+			line, indent, leading = line+1, 0, true
+			continue
+		case '[', '{':
+			depth++
+		case ']', '}':
+			depth = max(0, depth-1)
+		}
+		if leading && (c == ' ' || c == '-') {
+			indent++
+		} else {
+			leading = false
+		}
+		if depth > maxDepth || indent > 8*maxDepth {
+			return line
+		}
+	}
+	return 0
+}
+
+// aliases refuses anchors and aliases: no sheet needs them, and a few lines of them can stand for gigabytes.
+func aliases(name string, file *ast.File) error {
+	var found Problems
+	for _, d := range file.Docs {
+		if d.Body == nil {
+			continue
+		}
+		ast.Walk(visitor(func(n ast.Node) {
+			if n == nil {
+				return
+			}
+			if t := n.Type(); t == ast.AnchorType || t == ast.AliasType {
+				found = append(found, Problem{File: name, Line: n.GetToken().Position.Line, Reason: "an anchor or alias", Accepted: "each value written out"})
+			}
+		}), d.Body)
+	}
+	if found == nil {
+		return nil
+	}
+	return found
+}
+
+type visitor func(ast.Node)
+
+func (v visitor) Visit(n ast.Node) ast.Visitor {
+	v(n)
+	return v
 }
 
 var yamlAt = regexp.MustCompile(`\[(\d+):\d+\]\s*`)
@@ -182,6 +253,11 @@ func Load(files fs.FS) (*Catalog, error) {
 		network, err := diagnose.Compile(c.Knowledge, unit)
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", name, err)
+		}
+		for i, known := range unit.Sheet.Known {
+			if _, ok := network.Cause(known.Cause); known.Cause != "" && !ok {
+				return nil, Problems{{File: name, Path: fmt.Sprintf("known[%d].cause", i), Reason: fmt.Sprintf("no cause %q", known.Cause), Accepted: "an id listed by: innercompass causes --unit " + unit.Sheet.ID}}
+			}
 		}
 		c.Units[unit.Sheet.ID], c.Networks[unit.Sheet.ID] = unit, network
 	}

@@ -1,7 +1,9 @@
 package catalog
 
 import (
+	"bytes"
 	"encoding/json"
+	"flag"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -12,6 +14,26 @@ import (
 
 	"innercompass/knowledge"
 )
+
+var update = flag.Bool("update", false, "write docs/unit-sheet.schema.json anew")
+
+// The schema of unit sheets is made from the types that read them.
+func TestUnitSheetSchemaIsCurrent(t *testing.T) {
+	const path = "../../docs/unit-sheet.schema.json"
+	want, err := SheetSchema()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if *update {
+		if err := os.WriteFile(path, want, 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	have, err := os.ReadFile(path)
+	if err != nil || !bytes.Equal(have, want) {
+		t.Errorf("%s is not what the types say (%v): go test ./internal/catalog -run Schema -update", path, err)
+	}
+}
 
 // The schemas are for editors; what they say must not drift from what is read.
 func TestShippedFilesFollowTheirSchemas(t *testing.T) {

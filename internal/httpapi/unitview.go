@@ -31,7 +31,7 @@ func unitView(n *diagnose.Network, st casework.Settings) gen.Unit {
 			return gen.Limit{ID: l.ID, Name: l.Name, Window: w.Format(st.Unit(w.Low.Dimension, unit)), Element: l.Element}
 		}),
 		Parts: list(s.Parts, func(p unitsheet.PartSheet) gen.Part {
-			return gen.Part{ID: p.ID, Name: p.Name, Access: p.Access, Hours: p.Hours, Zone: append([]float64{}, p.Zone[:]...)}
+			return gen.Part{ID: p.ID, Name: p.Name, Access: p.Access, Hours: p.Hours, Zone: append([]float64{}, p.Zone...)}
 		}),
 		Ladder: list(unitsheet.AccessNames, func(name string) gen.Rung {
 			a, _ := unitsheet.ParseAccess(name)

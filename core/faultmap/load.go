@@ -1,0 +1,268 @@
+package faultmap
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"innercompass/core/gearing"
+	"innercompass/core/hydraulics"
+	"innercompass/core/unitsheet"
+)
+
+// SlipsFirst is where a weakened element gives way first.
+type SlipsFirst struct {
+	Range, Element string
+	Throttle       float64 // 0 to 1
+	Pressure       float64 // line pressure there, Pa
+	Load, Hold     float64 // N·m
+}
+
+// Sag is what a leak leaves of line pressure in a range that feeds it, at hot idle.
+type Sag struct {
+	Range      string
+	Line       float64 // healthy, Pa
+	Left, Cold float64 // with the leak, hot and cold, Pa
+}
+
+// Weakness scales what holds: Pressure times line pressure, Lining times the friction of each named element
+// (of every element when Elements is empty). The zero value of either means unchanged.
+type Weakness struct {
+	Pressure, Lining float64
+	Elements         []string
+}
+
+// FirstToSlip finds the element that gives way at the lowest throttle in a range, and that throttle. ok is
+// false when all hold to full throttle, or when pressure, capacity or engine torque are not known.
+func FirstToSlip(u *unitsheet.Unit, r unitsheet.Range, w Weakness) (first SlipsFirst, ok bool) {
+	if !r.Driving() || !unitsheet.Known(u.MaxTorque) {
+		return first, false
+	}
+	for _, id := range r.Applied {
+		load := u.Load(r, id)
+		e, _ := u.Element(id)
+		if load == 0 || !e.Kind.Friction() {
+			continue
+		}
+		if s, slips := w.slips(u, r, e, load); slips && (!ok || s.Throttle < first.Throttle) {
+			first, ok = s, true
+		}
+	}
+	return first, ok
+}
+
+// slips finds the least throttle at which the element's load exceeds its hold. Both rise in straight lines
+// with throttle (the hold after a dead stretch), so the first crossing is found by bisection after a scan.
+func (w Weakness) slips(u *unitsheet.Unit, r unitsheet.Range, e unitsheet.Element, load float64) (SlipsFirst, bool) {
+	at := func(t float64) (SlipsFirst, bool) {
+		line, known := r.Line(t)
+		if !known && e.Pressed() {
+			return SlipsFirst{}, false
+		}
+		line *= orOne(w.Pressure)
+		hold, known := e.Hold(line)
+		if len(w.Elements) == 0 || slices.Contains(w.Elements, e.ID) {
+			hold *= orOne(w.Lining)
+		}
+		return SlipsFirst{Range: r.ID, Element: e.ID, Throttle: t, Pressure: line, Load: load * u.EngineTorque(r, t), Hold: hold}, known
+	}
+	const scan = 20
+	for i := range scan + 1 {
+		high := float64(i) / scan
+		s, known := at(high)
+		if !known {
+			return s, false
+		}
+		if s.Load <= s.Hold {
+			continue
+		}
+		low := math.Max(0, high-1.0/scan)
+		for range 20 {
+			mid := (low + high) / 2
+			if m, _ := at(mid); m.Load > m.Hold {
+				high, s = mid, m
+			} else {
+				low = mid
+			}
+		}
+		return s, true
+	}
+	return SlipsFirst{}, false
+}
+
+func orOne(x float64) float64 {
+	if x == 0 {
+		return 1
+	}
+	return x
+}
+
+// use is the share of its capacity that an element needs in a range at full throttle; where capacity is
+// not known, the bare load. It is 0 where the element carries nothing.
+func (p *predictor) use(r unitsheet.Range, id string) float64 {
+	e, _ := p.u.Element(id)
+	if !slices.Contains(r.Applied, id) || !e.Kind.Friction() && e.Kind != gearing.Selector {
+		return 0
+	}
+	load := p.u.Load(r, id)
+	line, known := r.Line(1)
+	if hold, ok := e.Hold(line); load > 0 && ok && hold > 0 && (known || !e.Pressed()) && unitsheet.Known(p.u.MaxTorque) {
+		return load * p.u.EngineTorque(r, 1) / hold
+	}
+	return load
+}
+
+// slips grades elements that do not hold their torque by how much of their capacity each range needs.
+func (p *predictor) slips(ids []string, share float64) {
+	most, use := 0.0, map[string]float64{}
+	for _, r := range p.u.Ranges {
+		for _, id := range ids {
+			use[r.ID+" "+id] = p.use(r, id)
+			most = math.Max(most, use[r.ID+" "+id])
+		}
+	}
+	if most == 0 {
+		return
+	}
+	for _, r := range p.u.Ranges {
+		for _, id := range ids {
+			if v := use[r.ID+" "+id]; v > 0 {
+				e, _ := p.u.Element(id)
+				p.slipping(r, id, share*v/most, fmt.Sprintf("%s carries %.2f of the engine's torque", e.Name, p.u.Load(r, id)))
+			}
+		}
+	}
+	p.row.First = p.first(Weakness{Lining: 0.99 / most, Elements: ids}, most)
+}
+
+// first finds where it shows first when the most strained of the elements just gives way at full throttle.
+func (p *predictor) first(w Weakness, most float64) *SlipsFirst {
+	if most > 50 || math.IsInf(most, 0) {
+		return nil // bare loads, not shares of capacity
+	}
+	var best *SlipsFirst
+	for _, r := range p.u.Ranges {
+		if s, ok := FirstToSlip(p.u, r, w); ok && (best == nil || s.Throttle < best.Throttle) {
+			best = &s
+		}
+	}
+	return best
+}
+
+// slipping says what partial slip does at a relative load of 0 to 1. part is the element, "" for all.
+func (p *predictor) slipping(r unitsheet.Range, part string, rel float64, detail string) {
+	p.say(r, Slips, "yes", 0.25+0.55*rel, detail)
+	if e, _ := p.u.Element(part); e.Kind == gearing.Selector {
+		return // a sleeve that jumps out does so under load, not while it engages
+	}
+	if from, ok := p.u.Range(r.From); ok && (part == "" || !slices.Contains(from.Applied, part)) {
+		p.say(r, Shift, "flare", 0.35+0.5*rel, detail)
+	}
+	p.say(r, Engages, "late", 0.15+0.35*rel, detail)
+}
+
+// leaks is a circuit that loses pressure: its elements come late and slip, hot more than cold, and line
+// pressure sags where the pump cannot keep up.
+func (p *predictor) leaks(serves []string) error {
+	p.row.Cold = 0.45
+	for _, id := range serves {
+		if e, _ := p.u.Element(id); !e.Kind.Friction() {
+			continue
+		}
+		for _, r := range p.u.Ranges {
+			if !r.Driving() || !slices.Contains(r.Applied, id) {
+				continue
+			}
+			got, err := p.u.Machine.Result(gearing.State{Applied: without(r.Applied, id)})
+			if err != nil {
+				return err
+			}
+			if !same(r.Healthy.Result, got) {
+				p.comesLate(r, id, got, 0.9)
+			}
+		}
+	}
+	p.slips(serves, 0.8)
+	spare := p.u.Pump.Spare.SI
+	for _, r := range p.u.Ranges {
+		line, known := r.Line(0)
+		if !known || spare <= 0 || !slices.ContainsFunc(serves, func(id string) bool { return slices.Contains(r.Applied, id) }) {
+			continue
+		}
+		p.row.Sags = append(p.row.Sags, Sag{Range: r.ID, Line: line, Left: hydraulics.Sag(line, spare, TypicalLeak*spare), Cold: hydraulics.Sag(line, spare, ColdShare*TypicalLeak*spare)})
+	}
+	return nil
+}
+
+// TypicalLeak is the leak that rows are computed for, as a multiple of what the pump has to spare at hot
+// idle; ColdShare is what passes the same gap with cold fluid. Common practice, no source: a leak that a
+// driver notices takes more than the pump can spare, and cold fluid passes a gap several times slower.
+const (
+	TypicalLeak = 1.3
+	ColdShare   = 0.35
+)
+
+// lowPressure makes every friction element weak at once: each range shows it by its element with the least
+// capacity in hand.
+func (p *predictor) lowPressure() {
+	use, weakest, most := map[string]float64{}, map[string]string{}, 0.0
+	for _, r := range p.u.Ranges {
+		for _, id := range r.Applied {
+			e, _ := p.u.Element(id)
+			if v := p.use(r, id); e.Kind.Friction() && v > use[r.ID] {
+				use[r.ID], weakest[r.ID] = v, e.Name
+			}
+		}
+		most = math.Max(most, use[r.ID])
+	}
+	for _, r := range p.u.Ranges {
+		if v := use[r.ID]; v > 0 {
+			p.slipping(r, "", v/most, fmt.Sprintf("%s needs %.0f %% of its capacity", weakest[r.ID], 100*v))
+		}
+	}
+	p.row.First = p.first(Weakness{Pressure: 0.6}, most)
+}
+
+// gears makes one planetary set or gear pair noisy: heard where its teeth turn under load.
+func (p *predictor) gears(f Fault) error {
+	var set, pair int
+	name, meshes := "", []int(nil)
+	if n, _ := fmt.Sscanf(f.Part, "set-%d", &set); n == 1 && set >= 1 && set <= len(p.u.Sheet.Gearing.Sets) {
+		name = p.u.Sheet.Gearing.Sets[set-1].Name
+	} else if n, _ := fmt.Sscanf(f.Part, "gears-%d", &pair); n == 1 && pair >= 1 && pair <= len(p.u.Sheet.Gearing.Gears) {
+		name = p.u.Sheet.Gearing.Gears[pair-1].Name
+	} else {
+		return fmt.Errorf("faultmap: unit %s has no gears %q", p.u.Sheet.ID, f.Part)
+	}
+	p.row.Title = title(f, name)
+	meshes = p.u.MeshesOf(f.Part)
+	for _, r := range p.u.Ranges {
+		if r.Driving() && r.Healthy.Teeth == nil {
+			p.hide(r, Noise) // a spare path leaves open which teeth carry
+			continue
+		}
+		if p.turnsLoaded(r, meshes) {
+			p.say(r, Noise, "noisy", 0.75, "its teeth turn under load")
+		}
+	}
+	return nil
+}
+
+func (p *predictor) turnsLoaded(r unitsheet.Range, meshes []int) bool {
+	t := p.u.Machine.Train()
+	for _, i := range meshes {
+		m := t.Meshes[i]
+		if i >= len(r.Healthy.Teeth) {
+			continue
+		}
+		turns := math.Abs(r.Healthy.Speeds[m.B]-carried(r, m.Carrier)) > 1e-6
+		if turns && math.Abs(r.Healthy.Teeth[i]) > 1e-6 {
+			return true
+		}
+	}
+	return false
+}
+
+func carried(r unitsheet.Range, carrier string) float64 {
+	return r.Healthy.Speeds[carrier] // the case and an unknown member stand
+}

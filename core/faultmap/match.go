@@ -1,0 +1,234 @@
+package faultmap
+
+import (
+	"cmp"
+	"math"
+	"slices"
+	"strings"
+
+	"innercompass/core/unitsheet"
+)
+
+// Observed is a road test: what was seen, by cell, hot and cold apart. Cells that are missing were not driven.
+type Observed struct{ Hot, Cold map[Cell]string }
+
+// Mistake is the probability that a cell says something else than what was there, spread evenly over
+// its other states (common practice, no source).
+const Mistake = 0.04
+
+// Match is a fault held against a road test.
+type Match struct {
+	Row       int     // index into the rows
+	Log       float64 // log likelihood of the road test, natural
+	Share     float64 // of all rows, each taken as likely beforehand
+	Agree     int     // abnormal cells that it explains
+	Against   int     // cells that speak against it
+	Silent    int     // abnormal cells that it neither needs nor forbids
+	Contested []Cell  // the cells that speak against it
+}
+
+// Hold holds every row against a road test, the likeliest first. Rows that the road test cannot tell apart
+// keep their order.
+func Hold(rows []Row, seen Observed) []Match {
+	out := make([]Match, len(rows))
+	best := math.Inf(-1)
+	for i, r := range rows {
+		out[i] = hold(r, seen)
+		out[i].Row = i
+		best = math.Max(best, out[i].Log)
+	}
+	sum := 0.0
+	for i := range out {
+		out[i].Share = math.Exp(out[i].Log - best)
+		sum += out[i].Share
+	}
+	for i := range out {
+		out[i].Share /= sum
+	}
+	slices.SortStableFunc(out, func(a, b Match) int {
+		if math.Abs(a.Log-b.Log) < 1e-9 {
+			return cmp.Compare(a.Row, b.Row)
+		}
+		return cmp.Compare(b.Log, a.Log)
+	})
+	return out
+}
+
+func hold(r Row, seen Observed) Match {
+	m := Match{}
+	for _, side := range []struct {
+		cells map[Cell]string
+		scale float64
+	}{{seen.Hot, 1}, {seen.Cold, r.Cold}} {
+		for _, cell := range sorted(side.cells) {
+			state := side.cells[cell]
+			if slices.Contains(r.Unknown, cell) {
+				if state != Info(cell.Behaviour).Normal() {
+					m.Silent++
+				}
+				continue
+			}
+			p := r.probability(cell, state, side.scale)
+			m.Log += math.Log(p)
+			said, says := r.At(cell)
+			normal := state == Info(cell.Behaviour).Normal()
+			switch {
+			case says && state == said.State && !normal:
+				m.Agree++
+			case says && said.Certainty*side.scale > 0.5, !says && !normal:
+				m.Against++
+				m.Contested = append(m.Contested, cell)
+			}
+		}
+	}
+	return m
+}
+
+// sorted fixes the order of summing, so that equal road tests give equal numbers.
+func sorted(cells map[Cell]string) []Cell {
+	out := make([]Cell, 0, len(cells))
+	for c := range cells {
+		out = append(out, c)
+	}
+	slices.SortFunc(out, func(a, b Cell) int {
+		return cmp.Or(strings.Compare(a.Range, b.Range), strings.Compare(string(a.Behaviour), string(b.Behaviour)))
+	})
+	return out
+}
+
+// probability of seeing a state in a cell when the fault is there.
+func (r Row) probability(cell Cell, state string, scale float64) float64 {
+	states := len(Info(cell.Behaviour).States)
+	other := Mistake / float64(states-1)
+	truth := func(s string) float64 { // of the state being seen when it is there
+		if s == state {
+			return 1 - Mistake
+		}
+		return other
+	}
+	normal := truth(Info(cell.Behaviour).Normal())
+	if slices.Contains(r.Unknown, cell) {
+		return 1 / float64(states)
+	}
+	said, says := r.At(cell)
+	if !says {
+		return normal
+	}
+	c := said.Certainty * scale
+	return c*truth(said.State) + (1-c)*normal
+}
+
+// Groups sorts rows into groups that no road test of the whole grid can tell apart, in the order of the
+// rows. Two rows belong together when they do the same in every cell, whatever the certainty: how surely a
+// symptom is noticed does not tell faults apart.
+func Groups(rows []Row) [][]int {
+	at := map[string]int{}
+	var out [][]int
+	for i, r := range rows {
+		key := r.signature(nil)
+		if j, ok := at[key]; ok {
+			out[j] = append(out[j], i)
+			continue
+		}
+		at[key] = len(out)
+		out = append(out, []int{i})
+	}
+	return out
+}
+
+// Together returns the rows that what was driven cannot tell from row i, itself included: their grids agree
+// in every cell that was observed.
+func Together(rows []Row, i int, seen Observed) []int {
+	driven := map[Cell]bool{}
+	for c := range seen.Hot {
+		driven[c] = true
+	}
+	for c := range seen.Cold {
+		driven[c] = true
+	}
+	var out []int
+	want := rows[i].signature(driven)
+	for j, r := range rows {
+		if r.signature(driven) == want {
+			out = append(out, j)
+		}
+	}
+	return out
+}
+
+// signature is what a row does, in the cells of among, or in all when among is nil.
+func (r Row) signature(among map[Cell]bool) string {
+	var parts []string
+	add := func(c Cell, state string) {
+		if among == nil || among[c] {
+			parts = append(parts, c.Range+"."+string(c.Behaviour)+"="+state)
+		}
+	}
+	for _, p := range r.Cells {
+		add(p.Cell, p.State)
+	}
+	for _, c := range r.Unknown {
+		add(c, "?")
+	}
+	slices.Sort(parts)
+	return strings.Join(parts, " ")
+}
+
+// Differ lists the cells in which two rows do different things, in grid order.
+func Differ(u *unitsheet.Unit, a, b Row) []Cell {
+	var out []Cell
+	for _, c := range Grid(u) {
+		if a.in(c) != b.in(c) {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
+// in is what a row does in a cell: a state, "" for normal, "?" for unknown.
+func (r Row) in(c Cell) string {
+	if p, ok := r.At(c); ok {
+		return p.State
+	}
+	if slices.Contains(r.Unknown, c) {
+		return "?"
+	}
+	return ""
+}
+
+// NextCell is the cell that was not driven yet whose answer would tell most, hot, with the entropy in bits
+// that it takes away on average. ok is false when no cell would tell a hundredth of a bit.
+func NextCell(u *unitsheet.Unit, rows []Row, seen Observed) (next Cell, bits float64, ok bool) {
+	shares := make([]float64, len(rows))
+	for _, m := range Hold(rows, seen) {
+		shares[m.Row] = m.Share
+	}
+	for _, c := range Grid(u) {
+		if _, driven := seen.Hot[c]; driven {
+			continue
+		}
+		if b := tells(rows, shares, c); b > bits+1e-12 {
+			next, bits = c, b
+		}
+	}
+	return next, bits, bits >= 0.01
+}
+
+// tells is the mutual information of a cell and the fault, in bits.
+func tells(rows []Row, shares []float64, c Cell) float64 {
+	total := 0.0
+	for _, s := range Info(c.Behaviour).States {
+		p := 0.0
+		given := make([]float64, len(rows))
+		for i, r := range rows {
+			given[i] = r.probability(c, s.ID, 1)
+			p += shares[i] * given[i]
+		}
+		for i := range rows {
+			if shares[i] > 0 && given[i] > 0 {
+				total += shares[i] * given[i] * math.Log2(given[i]/p)
+			}
+		}
+	}
+	return total
+}

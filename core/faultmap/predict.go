@@ -1,0 +1,378 @@
+package faultmap
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"innercompass/core/gearing"
+	"innercompass/core/unitsheet"
+)
+
+// Predict computes what one fault does. It fails for a part that the unit does not have and for a kind
+// that does not fit the part.
+func Predict(u *unitsheet.Unit, f Fault) (Row, error) {
+	p := &predictor{u: u, row: Row{Fault: f, Cold: 1}}
+	err := p.run(f)
+	return p.row, err
+}
+
+type predictor struct {
+	u   *unitsheet.Unit
+	row Row
+}
+
+func (p *predictor) run(f Fault) error {
+	p.row.Title = title(f, f.Part)
+	switch f.Kind {
+	case NeverApplies, AppliesLate, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized:
+		return p.element(f)
+	case StuckOff, StuckOn:
+		return p.control(f)
+	case LimpHome:
+		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) { return p.u.Limp(r.Selector), true })
+	case Leaks, Breaks:
+		return p.carried(f)
+	case GearNoise:
+		return p.gears(f)
+	case LowPressure:
+		p.lowPressure()
+	case ShiftsLate:
+		for _, r := range p.u.Ranges {
+			p.say(r, Shift, "late", 0.85, "holds "+r.From+" too long")
+		}
+	case LockupNever, LockupSlips, LockupStuck:
+		p.lockup(f.Kind)
+	default:
+		return fmt.Errorf("faultmap: no fault %q", f.Kind)
+	}
+	return nil
+}
+
+func (p *predictor) element(f Fault) error {
+	e, ok := p.u.Element(f.Part)
+	if !ok {
+		return fmt.Errorf("faultmap: unit %s has no element %q", p.u.Sheet.ID, f.Part)
+	}
+	freewheel := f.Kind == NeverHolds || f.Kind == Seized
+	if freewheel != (e.Kind == gearing.Freewheel) {
+		return fmt.Errorf("faultmap: %s cannot happen to %s, a %s", f.Kind, e.ID, e.Kind)
+	}
+	p.row.Title = title(f, e.Name)
+	if e.Kind == gearing.Selector {
+		p.row.Title = selectorTitle(f, e.Name)
+	}
+	switch f.Kind {
+	case ElementSlips:
+		p.slips([]string{e.ID}, 1)
+	case AppliesLate:
+		return p.late(e.ID)
+	case ReleasesLate:
+		return p.releasesLate(e.ID)
+	default:
+		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) { return changed(r, f), true })
+	}
+	return nil
+}
+
+// changed is the gear train's state in range r with a fault of an element.
+func changed(r unitsheet.Range, f Fault) gearing.State {
+	s := gearing.State{Applied: r.Applied}
+	switch f.Kind {
+	case NeverApplies:
+		s.Applied = without(r.Applied, f.Part)
+	case NeverReleases:
+		s.Applied = with(r.Applied, f.Part)
+	case NeverHolds:
+		s.Broken = []string{f.Part}
+	case Seized:
+		s.Seized = []string{f.Part}
+	}
+	return s
+}
+
+func without(applied []string, ids ...string) []string {
+	return slices.DeleteFunc(slices.Clone(applied), func(id string) bool { return slices.Contains(ids, id) })
+}
+
+func with(applied []string, id string) []string {
+	if slices.Contains(applied, id) {
+		return applied
+	}
+	return append(slices.Clone(applied), id)
+}
+
+// control forces one control and reads the valve body again.
+func (p *predictor) control(f Fault) error {
+	place := slices.IndexFunc(p.u.Controls, func(c unitsheet.Control) bool { return c.ID == f.Part })
+	if place < 0 {
+		return fmt.Errorf("faultmap: unit %s has no control %q", p.u.Sheet.ID, f.Part)
+	}
+	c := p.u.Controls[place]
+	p.row.Title = title(f, c.Name)
+	if c.Kind == "valve" {
+		p.row.Title = valveTitle(f, c.Name)
+	}
+	forced := 0
+	if f.Kind == StuckOn {
+		forced = 1
+	}
+	return p.steadily(func(r unitsheet.Range) (gearing.State, bool) {
+		setting := p.u.Commanded(r)
+		if setting[place] == forced {
+			return gearing.State{Applied: r.Applied}, true
+		}
+		setting[place] = forced
+		return p.u.Settings(r, setting)
+	})
+}
+
+// steadily handles faults that are always there: solve each range again, and compare range by range and
+// shift by shift.
+func (p *predictor) steadily(state func(unitsheet.Range) (gearing.State, bool)) error {
+	got := map[string]gearing.Result{}
+	for _, r := range p.u.Ranges {
+		s, known := state(r)
+		if !known {
+			p.hide(r, Engages, Drives, Shift, Slips, Brakes, Noise, Lockup)
+			continue
+		}
+		result, err := p.u.Machine.Result(s)
+		if err != nil {
+			return err
+		}
+		got[r.ID] = result
+		p.steady(r, s, result)
+	}
+	for _, r := range p.u.Ranges {
+		p.change(r, got)
+	}
+	return nil
+}
+
+func same(a, b gearing.Result) bool {
+	return a.Outcome == b.Outcome && math.Abs(a.Ratio-b.Ratio) < 1e-6
+}
+
+// steady says what a range does with the fault in place.
+func (p *predictor) steady(r unitsheet.Range, s gearing.State, got gearing.Result) {
+	if !r.Driving() {
+		if got.Outcome == gearing.Forward || got.Outcome == gearing.Reverse {
+			// A welded element need not carry the vehicle in neutral, so this is not certain.
+			p.say(r, Drives, "wrong", 0.6, "creeps "+string(got.Outcome))
+		}
+		return
+	}
+	switch {
+	case same(r.Healthy.Result, got):
+		p.braking(r, got)
+	case got.Outcome == gearing.Neutral:
+		p.say(r, Engages, "none", Certain, "nothing is driven")
+		p.say(r, Drives, "none", Certain, "neutral")
+		p.hide(r, Slips, Brakes, Noise, Lockup)
+	case got.Outcome == gearing.Bind:
+		p.say(r, Drives, "bind", Certain, "binds"+p.yields(s))
+		p.say(r, Engages, "harsh", 0.5, "bangs and stalls")
+		p.hide(r, Slips, Brakes, Noise, Lockup)
+	default:
+		p.say(r, Drives, "wrong", Certain, p.gear(r, got))
+		p.hide(r, Brakes, Noise, Lockup)
+	}
+}
+
+// yields says which element of a bind gives way first, and what is left then.
+func (p *predictor) yields(s gearing.State) string {
+	best, least, left := "", math.Inf(1), gearing.Result{}
+	for _, id := range s.Applied {
+		e, _ := p.u.Element(id)
+		if !e.Kind.Friction() || !unitsheet.Known(e.Capacity) || e.Capacity.SI >= least {
+			continue
+		}
+		rest := s
+		rest.Applied = without(s.Applied, id)
+		if got, err := p.u.Machine.Result(rest); err == nil && got.Outcome != gearing.Bind {
+			best, least, left = e.Name, e.Capacity.SI, got
+		}
+	}
+	switch {
+	case best == "":
+		return ""
+	case left.Ratio == 0:
+		return fmt.Sprintf("; if the %s gives way: %s", best, left.Outcome)
+	}
+	return fmt.Sprintf("; if the %s gives way it drives at %.3f", best, left.Ratio)
+}
+
+// change says what the shift into a range does, from what the fault makes of both ranges.
+func (p *predictor) change(r unitsheet.Range, got map[string]gearing.Result) {
+	from, ok := p.u.Range(r.From)
+	if !ok || !r.Driving() {
+		return
+	}
+	before, ok1 := got[from.ID]
+	after, ok2 := got[r.ID]
+	if !ok1 || !ok2 || same(before, from.Healthy.Result) && same(after, r.Healthy.Result) {
+		return
+	}
+	driven := func(x gearing.Result) bool { return x.Outcome == gearing.Forward || x.Outcome == gearing.Reverse }
+	switch {
+	case driven(after) && same(before, after):
+		p.say(r, Shift, "missing", Certain, p.gear(r, after))
+	case after.Outcome == gearing.Neutral:
+		p.say(r, Shift, "flare", 0.7, "neutral: the engine runs up")
+	case after.Outcome == gearing.Bind:
+		p.say(r, Shift, "tie-up", 0.8, "ties up")
+	case !driven(before):
+		p.hide(r, Shift) // nothing to shift from
+	case !same(after, r.Healthy.Result):
+		p.say(r, Shift, "missing", 0.6, p.gear(r, after))
+	}
+}
+
+func (p *predictor) braking(r unitsheet.Range, got gearing.Result) {
+	healthy, faulty := r.Healthy.Coast == gearing.CoastBrakes, got.Coast == gearing.CoastBrakes
+	if healthy && !faulty {
+		p.say(r, Brakes, "missing", 0.85, "runs free with the foot off")
+	}
+	if !healthy && (faulty || got.Coast == gearing.CoastOther && r.Healthy.Coast != gearing.CoastOther) {
+		p.say(r, Brakes, "present", 0.6, "the engine brakes where it should run free")
+	}
+}
+
+// gear names the computed outcome: the range whose ratio it is, or the bare ratio.
+func (p *predictor) gear(in unitsheet.Range, s gearing.Result) string {
+	for _, r := range p.u.Ranges {
+		if r.Driving() && same(r.Healthy.Result, s) {
+			if r.ID == in.From {
+				return fmt.Sprintf("stays in %s (%.3f)", r.ID, s.Ratio)
+			}
+			return fmt.Sprintf("drives as %s (%.3f)", r.ID, s.Ratio)
+		}
+	}
+	return fmt.Sprintf("drives at %.3f", s.Ratio)
+}
+
+// late handles an element that comes after the change: until then the range is without it.
+func (p *predictor) late(id string) error {
+	for _, r := range p.u.Ranges {
+		if !r.Driving() || !slices.Contains(r.Applied, id) {
+			continue
+		}
+		got, err := p.u.Machine.Result(gearing.State{Applied: without(r.Applied, id)})
+		if err != nil {
+			return err
+		}
+		if !same(r.Healthy.Result, got) {
+			p.comesLate(r, id, got, 1)
+		}
+	}
+	return nil
+}
+
+// comesLate says what a range does until one of its elements has come, when without it the train does got.
+func (p *predictor) comesLate(r unitsheet.Range, id string, got gearing.Result, share float64) {
+	if r.From == "" {
+		p.say(r, Engages, "late", 0.8*share, "waits, then takes up")
+		return
+	}
+	from, _ := p.u.Range(r.From)
+	if slices.Contains(from.Applied, id) {
+		return // already on before the change
+	}
+	switch {
+	case got.Outcome == gearing.Bind:
+		p.say(r, Shift, "tie-up", 0.8*share, "ties up until it comes")
+	case same(from.Healthy.Result, got):
+		p.say(r, Shift, "late", 0.8*share, "holds "+r.From+" too long")
+	default:
+		p.say(r, Shift, "flare", 0.8*share, "runs up until it comes")
+	}
+}
+
+// releasesLate handles an element that stays on for a while after it should have let go.
+func (p *predictor) releasesLate(id string) error {
+	for _, r := range p.u.Ranges {
+		from, ok := p.u.Range(r.From)
+		if !ok || !slices.Contains(from.Applied, id) || slices.Contains(r.Applied, id) {
+			continue
+		}
+		got, err := p.u.Machine.Result(gearing.State{Applied: with(r.Applied, id)})
+		if err != nil {
+			return err
+		}
+		switch {
+		case got.Outcome == gearing.Bind:
+			p.say(r, Shift, "tie-up", 0.8, "ties up until it lets go")
+		case same(got, r.Healthy.Result):
+		case same(got, from.Healthy.Result):
+			p.say(r, Shift, "late", 0.7, "holds "+r.From+" until it lets go")
+		default:
+			p.say(r, Shift, "harsh", 0.6, "passes through another ratio until it lets go")
+		}
+	}
+	return nil
+}
+
+// carried handles feeds and parts that several elements rest on.
+func (p *predictor) carried(f Fault) error {
+	name, serves := "", []string(nil)
+	for _, x := range p.u.Sheet.Feeds {
+		if x.ID == f.Part {
+			name, serves = x.Name, x.Serves
+		}
+	}
+	for _, x := range p.u.Sheet.Shared {
+		if x.ID == f.Part {
+			name, serves = x.Name, x.Serves
+		}
+	}
+	if serves == nil {
+		return fmt.Errorf("faultmap: unit %s has no feed or shared part %q", p.u.Sheet.ID, f.Part)
+	}
+	p.row.Title = title(f, name)
+	if f.Kind == Breaks {
+		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) {
+			return gearing.State{Applied: without(r.Applied, serves...)}, true
+		})
+	}
+	return p.leaks(serves)
+}
+
+// lockup says what the converter clutch does wrong.
+func (p *predictor) lockup(k Kind) {
+	for _, r := range p.u.Ranges {
+		switch k {
+		case LockupNever:
+			p.say(r, Lockup, "none", Certain, "engine speed stays above turbine speed")
+		case LockupSlips:
+			p.say(r, Lockup, "slips", 0.8, "engine speed hunts above turbine speed under load")
+		case LockupStuck:
+			p.say(r, Lockup, "stuck", 0.85, "stays coupled as the vehicle slows")
+			p.say(r, Engages, "harsh", 0.7, "the engine stalls as it takes up")
+		}
+	}
+}
+
+func (p *predictor) say(r unitsheet.Range, b Behaviour, state string, certainty float64, detail string) {
+	if !Has(r, b, p.u) {
+		return
+	}
+	cell := Cell{r.ID, b}
+	for i, old := range p.row.Cells {
+		if old.Cell == cell {
+			if certainty > old.Certainty {
+				p.row.Cells[i] = Prediction{cell, state, certainty, detail}
+			}
+			return
+		}
+	}
+	p.row.Cells = append(p.row.Cells, Prediction{cell, state, certainty, detail})
+}
+
+func (p *predictor) hide(r unitsheet.Range, bs ...Behaviour) {
+	for _, b := range bs {
+		if Has(r, b, p.u) {
+			p.row.Unknown = append(p.row.Unknown, Cell{r.ID, b})
+		}
+	}
+}

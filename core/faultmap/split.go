@@ -1,0 +1,87 @@
+package faultmap
+
+import (
+	"fmt"
+	"slices"
+
+	"innercompass/core/gearing"
+	"innercompass/core/unitsheet"
+)
+
+// Split says what tells two faults apart: a cell of the road test where there is one, else a check on the
+// bench. The checks follow from what the faults are of (common practice, no source).
+func Split(u *unitsheet.Unit, a, b Row) string {
+	if cells := Differ(u, a, b); len(cells) > 0 {
+		c := cells[0]
+		for _, x := range cells { // a cell where both speak tells more than one where one is silent
+			if a.in(x) != "?" && b.in(x) != "?" {
+				c = x
+				break
+			}
+		}
+		return fmt.Sprintf("drive %s: %s", c.Range, Info(c.Behaviour).Title)
+	}
+	return bench(u, a.Fault, b.Fault)
+}
+
+// bench is the check that separates what no range does.
+func bench(u *unitsheet.Unit, a, b Fault) string {
+	switch {
+	case a.of(StuckOff, StuckOn, LimpHome) != b.of(StuckOff, StuckOn, LimpHome):
+		control := a
+		if b.of(StuckOff, StuckOn, LimpHome) {
+			control, b = b, a
+		}
+		return electrical(u, control) + gauge(u, b)
+	case a.of(StuckOff, StuckOn) && b.of(StuckOff, StuckOn):
+		return electrical(u, a)
+	case a.of(Leaks) || b.of(Leaks):
+		return "air into the feed: a leak is heard and does not hold"
+	case a.freewheel(u) || b.freewheel(u):
+		return "not by pressure: turn the freewheel by hand once the unit is apart"
+	case a.of(GearNoise) && b.of(GearNoise):
+		return "listen at the case over each set, then look at the teeth"
+	case a.Part != "" && b.Part != "" && gauge(u, a)+gauge(u, b) != "":
+		return "air into each feed" + gauge(u, a)
+	}
+	return "inspection with the unit apart"
+}
+
+func (f Fault) of(kinds ...Kind) bool { return slices.Contains(kinds, f.Kind) }
+
+func (f Fault) freewheel(u *unitsheet.Unit) bool {
+	e, ok := u.Element(f.Part)
+	return ok && e.Kind == gearing.Freewheel
+}
+
+func electrical(u *unitsheet.Unit, f Fault) string {
+	c, ok := u.Control(f.Part)
+	switch {
+	case !ok:
+		return "read the codes and the supply of the controls"
+	case c.Kind == "valve":
+		return "move the " + c.Name + " by hand with the valve body open"
+	case len(c.Ohms) == 2:
+		return fmt.Sprintf("resistance of %s (%g to %g Ω), then drive it from the tool", c.Name, c.Ohms[0], c.Ohms[1])
+	}
+	return "drive " + c.Name + " from the tool and listen"
+}
+
+// gauge names the tap on the way to the part, if there is one.
+func gauge(u *unitsheet.Unit, f Fault) string {
+	feed, ok := u.Feed(f.Part)
+	for _, x := range u.Sheet.Feeds {
+		if x.ID == f.Part {
+			feed, ok = x, true
+		}
+	}
+	if !ok {
+		return ""
+	}
+	for _, s := range feed.Path {
+		if s.Kind == "tap" {
+			return "; pressure at the " + s.Name
+		}
+	}
+	return "; air into the " + feed.Name
+}

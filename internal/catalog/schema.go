@@ -1,0 +1,70 @@
+package catalog
+
+import (
+	"encoding/json"
+	"reflect"
+	"strings"
+
+	"innercompass/core/unitsheet"
+)
+
+// choices are the fields whose text is one of a few words, by Go type and field.
+var choices = map[string][]any{
+	"Sheet.Format":             {unitsheet.Format},
+	"Sheet.Control":            {"hydraulic", "electronic", "hand"},
+	"GearingSheet.ForwardSign": {1, -1},
+	"ElementSheet.Kind":        {"clutch", "brake", "band", "freewheel", "selector"},
+	"RangeSheet.Outcome":       {"forward", "reverse", "neutral"},
+	"ControlSheet.Kind":        {"solenoid", "valve"},
+	"ControlSheet.Rest":        {0, 1},
+	"StepSheet.Kind":           {"part", "valve", "seal", "orifice", "tap", "sensor"},
+	"SharedSheet.Kind":         {"drum", "passage", "seal-rings", "bushing", "accumulator", "shaft"},
+	"SensorSheet.Kind":         {"speed", "pressure", "temperature", "position"},
+	"PumpSheet.Driven":         {"hub", "shaft", "electric", "input"},
+	"ThrottleSheet.Kind":       {"cable", "modulator"},
+	"LevelProcedure.Engine":    {"running", "off"},
+	"LevelProcedure.At":        {"stick", "plug"},
+}
+
+// SheetSchema is the JSON Schema of a unit sheet, made from the types that read it.
+func SheetSchema() ([]byte, error) {
+	s := schemaOf(reflect.TypeFor[unitsheet.Sheet](), "")
+	s["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+	s["title"] = "Inner Compass unit sheet"
+	out, err := json.MarshalIndent(s, "", " ")
+	return append(out, '\n'), err
+}
+
+func schemaOf(t reflect.Type, field string) map[string]any {
+	if c, ok := choices[field]; ok {
+		return map[string]any{"enum": c}
+	}
+	switch t.Kind() {
+	case reflect.Pointer:
+		return schemaOf(t.Elem(), field)
+	case reflect.String:
+		return map[string]any{"type": "string", "maxLength": 2000}
+	case reflect.Bool:
+		return map[string]any{"type": "boolean"}
+	case reflect.Int:
+		return map[string]any{"type": "integer"}
+	case reflect.Float64:
+		return map[string]any{"type": "number"}
+	case reflect.Map:
+		return map[string]any{"type": "object", "additionalProperties": schemaOf(t.Elem(), "")}
+	case reflect.Slice:
+		return map[string]any{"type": "array", "items": schemaOf(t.Elem(), "")}
+	case reflect.Array:
+		return map[string]any{"type": "array", "items": schemaOf(t.Elem(), ""), "minItems": t.Len(), "maxItems": t.Len()}
+	}
+	properties, required := map[string]any{}, []string{}
+	for i := range t.NumField() {
+		f := t.Field(i)
+		name, options, _ := strings.Cut(f.Tag.Get("yaml"), ",")
+		properties[name] = schemaOf(f.Type, t.Name()+"."+f.Name)
+		if options != "omitempty" {
+			required = append(required, name)
+		}
+	}
+	return map[string]any{"type": "object", "additionalProperties": false, "properties": properties, "required": required}
+}
