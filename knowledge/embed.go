@@ -7,3 +7,8 @@ import "embed"
 //
 //go:embed *.yaml units/*.yaml
 var FS embed.FS
+
+// BlankSheet is the unit sheet that a practitioner's own one starts from.
+//
+//go:embed blank/sheet.yaml
+var BlankSheet []byte

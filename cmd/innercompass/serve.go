@@ -64,7 +64,7 @@ func run(c *cobra.Command, dir, addr string, withDemo bool) error {
 		return err
 	}
 	defer func() { _ = st.Close() }()
-	cases := casework.New(st, know.Networks)
+	cases := casework.New(st, know)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if withDemo {
@@ -72,7 +72,7 @@ func run(c *cobra.Command, dir, addr string, withDemo bool) error {
 			return err
 		}
 	}
-	handler, err := httpapi.New(httpapi.Options{Cases: cases, Front: web.Dist(), Version: version, Know: know.Knowledge.Version})
+	handler, err := httpapi.New(httpapi.Options{Cases: cases, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: knowledge.BlankSheet})
 	if err != nil {
 		return err
 	}

@@ -3,8 +3,6 @@ package gearing
 import (
 	"math"
 	"slices"
-
-	"gonum.org/v1/gonum/mat"
 )
 
 // flow finds which freewheels hold at this ratio, the speeds of all members, and the torques, for input
@@ -262,7 +260,7 @@ func solveColumns(cols []vec, rhs vec, k float64) (x []float64, spare []bool, ok
 		x[j] = a[pivot[j]][n]
 	}
 	if rank < n {
-		x = leastNorm(cols, rhs, k)
+		shortest(x, a, pivot)
 	}
 	return x, spare, true
 }
@@ -305,35 +303,35 @@ func eliminate(a []vec, n int) (pivot []int, rank int) {
 	return pivot, rank
 }
 
-// leastNorm is the shortest solution where there are many; only states with spare elements come here.
-func leastNorm(cols []vec, rhs vec, k float64) []float64 {
-	a := mat.NewDense(len(rhs), len(cols), nil)
-	b := mat.NewVecDense(len(rhs), nil)
-	for i := range rhs {
-		b.SetVec(i, k*rhs[i])
-		for j, c := range cols {
-			a.Set(i, j, c[i])
+// shortest takes from a solution its share in what the equations leave free, so that of many solutions the
+// shortest is given; only states with spare elements come here.
+func shortest(x []float64, a []vec, pivot []int) {
+	var basis []vec
+	for j, p := range pivot {
+		if p >= 0 {
+			continue
+		}
+		v := make(vec, len(x))
+		v[j] = 1
+		for other, row := range pivot {
+			if row >= 0 {
+				v[other] = -a[row][j]
+			}
+		}
+		for _, b := range basis {
+			f := dot(v, b)
+			for i := range v {
+				v[i] -= f * b[i]
+			}
+		}
+		basis = append(basis, scaled(v))
+	}
+	for _, b := range basis {
+		f := dot(x, b)
+		for i := range x {
+			x[i] -= f * b[i]
 		}
 	}
-	out := make([]float64, len(cols))
-	var svd mat.SVD
-	if !svd.Factorize(a, mat.SVDThin) {
-		return out
-	}
-	values := svd.Values(nil)
-	var u, v mat.Dense
-	svd.UTo(&u)
-	svd.VTo(&v)
-	for r, value := range values {
-		if value <= eps*values[0] {
-			break
-		}
-		f := mat.Dot(u.ColView(r), b) / value
-		for i := range out {
-			out[i] += f * v.At(i, r)
-		}
-	}
-	return out
 }
 
 // snap removes the last rounding so that a standing member reads exactly zero.

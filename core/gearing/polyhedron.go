@@ -17,7 +17,9 @@ type polyhedron struct {
 	conflict bool
 }
 
-func newPolyhedron(n int) *polyhedron { return &polyhedron{n: n} }
+func newPolyhedron(n int) *polyhedron {
+	return &polyhedron{n: n, eq: make([][]float64, 0, 4), geq: make([][]float64, 0, 6)}
+}
 
 func (p *polyhedron) equal(coef []float64, value float64) { p.eq = append(p.eq, p.row(coef, value)) }
 

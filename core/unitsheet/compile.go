@@ -49,7 +49,7 @@ func Compile(s Sheet) (*Unit, []*Problem) {
 }
 
 func (c *compiler) fail(path, reason, accepted string) {
-	c.problems = append(c.problems, &Problem{path, reason, accepted})
+	c.problems = append(c.problems, &Problem{Path: path, Reason: reason, Accepted: accepted})
 }
 
 func (c *compiler) oneOf(path, value string, accepted ...string) {

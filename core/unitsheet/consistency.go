@@ -33,7 +33,7 @@ type doubts struct {
 }
 
 func (d *doubts) say(path, reason, accepted string) {
-	d.found = append(d.found, &Problem{path, reason, accepted})
+	d.found = append(d.found, &Problem{Path: path, Reason: reason, Accepted: accepted})
 }
 
 func (d *doubts) element(path string, e Element) {

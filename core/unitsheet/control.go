@@ -101,3 +101,56 @@ func (u *Unit) Limp(selector string) gearing.State {
 func (u *Unit) Electric() bool {
 	return slices.ContainsFunc(u.Controls, func(c Control) bool { return c.Kind == "solenoid" })
 }
+
+// ControlRow is one setting of the controls in a selector position, and what comes of it.
+type ControlRow struct {
+	Selector string
+	Range    string // that is commanded so; "" for settings that only a fault gives, "without power" for limp-home
+	Bits     []int  // by control; nil without power
+	Applied  []string
+	Result   gearing.Result
+}
+
+// WithoutPower is the Range of the rows of the control table without electric power.
+const WithoutPower = "without power"
+
+// ControlTable lists every setting that a range commands, every other that the logic knows, and what holds
+// without power. It is nil for a unit without controls.
+func (u *Unit) ControlTable() []ControlRow {
+	if len(u.Controls) == 0 {
+		return nil
+	}
+	var out []ControlRow
+	add := func(selector, name string, bits []int, s gearing.State) {
+		r, err := u.Machine.Result(s)
+		if err == nil {
+			out = append(out, ControlRow{selector, name, bits, s.Applied, r})
+		}
+	}
+	for _, r := range u.Ranges {
+		add(r.Selector, r.ID, u.Commanded(r), gearing.State{Applied: r.Applied})
+	}
+	for _, l := range u.Sheet.Logic {
+		if slices.ContainsFunc(u.Ranges, func(r Range) bool { return r.Selector == l.Selector && r.Bits == l.Bits }) {
+			continue
+		}
+		bits := make([]int, len(u.Controls))
+		for i, c := range u.Controls {
+			if c.Place >= 0 {
+				bits[i] = int(l.Bits[c.Place] - '0')
+			}
+		}
+		add(l.Selector, "", bits, gearing.State{Applied: l.Applied})
+	}
+	if !u.Electric() {
+		return out
+	}
+	var said []string
+	for _, r := range u.Ranges {
+		if !slices.Contains(said, r.Selector) {
+			said = append(said, r.Selector)
+			add(r.Selector, WithoutPower, nil, u.Limp(r.Selector))
+		}
+	}
+	return out
+}

@@ -322,10 +322,10 @@ type AccessSheet struct {
 // PartSheet is a part as the practitioner reaches it. Zone places it in the side
 // elevation: x from front (0) to back (100), y from bottom (0) to top (100), width, height.
 type PartSheet struct {
-	ID     string     `yaml:"id" json:"id"`
-	Name   string     `yaml:"name" json:"name"`
-	Access string     `yaml:"access" json:"access"`
-	Hours  float64    `yaml:"hours" json:"hours"`
+	ID     string    `yaml:"id" json:"id"`
+	Name   string    `yaml:"name" json:"name"`
+	Access string    `yaml:"access" json:"access"`
+	Hours  float64   `yaml:"hours" json:"hours"`
 	Zone   []float64 `yaml:"zone" json:"zone"`
 }
 
@@ -367,6 +367,7 @@ type Problem struct {
 	Path     string
 	Reason   string
 	Accepted string
+	Line     int // in the file that was read; 0 when there is none
 }
 
 func (p *Problem) Error() string {

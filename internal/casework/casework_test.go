@@ -30,7 +30,7 @@ func shop(t *testing.T) *casework.Service {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = st.Close() })
-	return casework.New(st, know.Networks)
+	return casework.New(st, know)
 }
 
 func takeIn(t *testing.T, s *casework.Service) casework.View {

@@ -84,11 +84,8 @@ func (s *Service) load(ctx context.Context, id string) (Case, *diagnose.Network,
 	if err != nil {
 		return c, nil, err
 	}
-	n := s.Networks[c.UnitID]
-	if n == nil {
-		return c, nil, &NotFoundError{"unit", c.UnitID, strings.Join(s.unitIDs(), ", ")}
-	}
-	return c, n, nil
+	n, err := s.network(ctx, c)
+	return c, n, err
 }
 
 // Check returns one check ready to be done.

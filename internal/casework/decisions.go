@@ -225,7 +225,11 @@ func (s *Service) Floor(ctx context.Context) ([]FloorItem, error) {
 	}
 	var out []FloorItem
 	for _, c := range cases {
-		item, err := s.floorItem(c, st)
+		n, err := s.network(ctx, c)
+		if err != nil {
+			return nil, err
+		}
+		item, err := floorItem(n, c, st)
 		if err != nil {
 			return nil, fmt.Errorf("case %s: %w", c.ID, err)
 		}
@@ -243,11 +247,7 @@ func (s *Service) Floor(ctx context.Context) ([]FloorItem, error) {
 	return out, nil
 }
 
-func (s *Service) floorItem(c Case, st Settings) (FloorItem, error) {
-	n := s.Networks[c.UnitID]
-	if n == nil {
-		return FloorItem{}, &NotFoundError{"unit", c.UnitID, ""}
-	}
+func floorItem(n *diagnose.Network, c Case, st Settings) (FloorItem, error) {
 	ev := evidence(c.Valid())
 	ranking, err := n.Rank(ev)
 	if err != nil {

@@ -143,7 +143,10 @@ func (s *Service) Import(ctx context.Context, f File) (View, error) {
 	if err := s.checkCase(ctx, &c); err != nil {
 		return View{}, err
 	}
-	n := s.Networks[c.UnitID]
+	n, err := s.network(ctx, c)
+	if err != nil {
+		return View{}, err
+	}
 	for i, r := range f.Readings {
 		stage := "checks"
 		if fd, ok := n.Finding(r.Finding); ok {

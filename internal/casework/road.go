@@ -18,6 +18,9 @@ type Road struct {
 	Sentence  string
 	DriveNext string // id of the cell whose reading is worth most; "" when none is
 	DriveText string
+	Caution   string // before it is driven
+	Driven    int    // cells read so far, of Cells
+	Cells     int
 }
 
 // RoadRow is one behaviour.
@@ -35,15 +38,18 @@ type RoadCell struct {
 
 // PredictedRow is a failure of the design held against what was observed.
 type PredictedRow struct {
-	Title string
-	Cells []PredictedCell
-	Score float64
+	Title, Kind, Part string
+	Cells             []PredictedCell
+	Share             float64  // of all failures of the design, each taken as likely beforehand
+	Agree, Against    int      // abnormal cells that it explains, cells that speak against it
+	Like              []string // others that nothing driven so far tells from it
+	Split             string   // what would tell it from the first of them
 }
 
 // PredictedCell says what the failure would do in a range and how that agrees: agrees, quiet
 // (both normal), conflict (one without the other), open (not driven yet).
 type PredictedCell struct {
-	Range, Text, Mark string
+	Range, Text, Mark, Detail string
 }
 
 func road(n *diagnose.Network, readings []Reading, c Case) Road {
@@ -59,11 +65,14 @@ func road(n *diagnose.Network, readings []Reading, c Case) Road {
 		}
 	}
 	for _, r := range n.Unit.Ranges {
-		if r.Driving() || r.ID == "N" {
+		if faultmap.Shown(r, n.Unit) {
 			out.Ranges = append(out.Ranges, r.ID)
 		}
 	}
 	for _, b := range faultmap.Behaviours {
+		if !slices.ContainsFunc(n.Unit.Ranges, func(r unitsheet.Range) bool { return faultmap.Has(r, b.ID, n.Unit) }) {
+			continue // no converter clutch, no automatic shift
+		}
 		row := RoadRow{Behaviour: string(b.ID), Title: b.Title, States: b.States}
 		for _, temp := range diagnose.Temperatures {
 			for _, id := range out.Ranges {
@@ -72,6 +81,7 @@ func road(n *diagnose.Network, readings []Reading, c Case) Road {
 		}
 		out.Rows = append(out.Rows, row)
 	}
+	out.Cells, out.Driven = len(diagnose.Temperatures)*len(faultmap.Grid(n.Unit)), len(observed)
 	out.predict(n, observed)
 	out.say(n, readings, c)
 	return out
@@ -92,76 +102,98 @@ func roadCell(n *diagnose.Network, temp string, cell faultmap.Cell, observed map
 	return out
 }
 
-// predict scores every failure of the design against the observed cells, hot and cold together: a
-// match adds its certainty, a contradiction takes twice that, silence nothing. The best are shown.
-func (r *Road) predict(n *diagnose.Network, observed map[string]Reading) {
-	seen := map[faultmap.Cell]string{} // the worst that was seen at either temperature
+// shownRows is how many failures stand under the grid; when nothing is driven all would be alike.
+const shownRows = 6
+
+// seen sorts readings into the road test that faultmap understands.
+func seen(observed map[string]Reading) faultmap.Observed {
+	out := faultmap.Observed{Hot: map[faultmap.Cell]string{}, Cold: map[faultmap.Cell]string{}}
 	for id, x := range observed {
 		parts := strings.Split(id, ".")
 		cell := faultmap.Cell{Range: parts[2], Behaviour: faultmap.Behaviour(parts[3])}
-		if old, ok := seen[cell]; !ok || old == faultmap.Info(cell.Behaviour).Normal() {
-			seen[cell] = x.State
+		if parts[1] == "cold" {
+			out.Cold[cell] = x.State
+		} else {
+			out.Hot[cell] = x.State
 		}
 	}
-	for _, f := range n.Faults {
-		row := PredictedRow{Title: f.Title}
+	return out
+}
+
+// predict holds every failure of the design against the road test and keeps the likeliest, those together
+// that nothing driven so far tells apart.
+func (r *Road) predict(n *diagnose.Network, observed map[string]Reading) {
+	road := seen(observed)
+	told := map[int]bool{}
+	for _, m := range faultmap.Hold(n.Faults, road) {
+		if told[m.Row] || len(r.Predicted) == shownRows {
+			continue
+		}
+		f := n.Faults[m.Row]
+		row := PredictedRow{Title: f.Title, Kind: string(f.Fault.Kind), Part: f.Fault.Part, Share: m.Share, Agree: m.Agree, Against: m.Against}
+		if len(observed) > 0 {
+			row.join(n, m, road, told)
+		}
 		for _, id := range r.Ranges {
-			row.Cells = append(row.Cells, r.hold(f, id, seen, &row.Score))
+			row.Cells = append(row.Cells, hold(f, id, road))
 		}
 		r.Predicted = append(r.Predicted, row)
 	}
-	slices.SortStableFunc(r.Predicted, func(a, b PredictedRow) int {
-		switch {
-		case a.Score > b.Score:
-			return -1
-		case a.Score < b.Score:
-			return 1
+}
+
+// join names the failures that have done the same in every cell driven.
+func (row *PredictedRow) join(n *diagnose.Network, m faultmap.Match, road faultmap.Observed, told map[int]bool) {
+	same := faultmap.Together(n.Faults, m.Row, road)
+	for _, j := range same {
+		told[j] = true
+		if j != m.Row {
+			row.Like = append(row.Like, n.Faults[j].Title)
+			if row.Split == "" {
+				row.Split = faultmap.Split(n.Unit, n.Faults[m.Row], n.Faults[j])
+			}
 		}
-		return 0
-	})
-	if len(seen) > 0 && len(r.Predicted) > 6 {
-		r.Predicted = r.Predicted[:6]
 	}
+	row.Share *= float64(len(same))
 }
 
 // summary orders the behaviours by which says most in one word.
-var summary = []faultmap.Behaviour{faultmap.Drives, faultmap.Shift, faultmap.Slips, faultmap.Engages, faultmap.Brakes}
+var summary = []faultmap.Behaviour{faultmap.Drives, faultmap.Shift, faultmap.Slips, faultmap.Engages, faultmap.Brakes, faultmap.Lockup, faultmap.Noise}
 
-func (r *Road) hold(f faultmap.Row, rangeID string, seen map[faultmap.Cell]string, score *float64) PredictedCell {
+// hold says what a failure does in a range and how that agrees with what was driven there.
+func hold(f faultmap.Row, rangeID string, road faultmap.Observed) PredictedCell {
 	out := PredictedCell{Range: rangeID, Mark: "open"}
 	agree, conflict, looked := false, false, false
 	for _, b := range summary {
 		cell := faultmap.Cell{Range: rangeID, Behaviour: b}
 		p, says := f.At(cell)
 		if says && out.Text == "" {
-			out.Text = short(p)
+			out.Text, out.Detail = short(p), p.Detail
 		}
-		state, ok := seen[cell]
-		if !ok {
-			continue
-		}
-		looked = true
-		normal := state == faultmap.Info(b).Normal()
-		switch {
-		case says && state == p.State:
-			agree = true
-			*score += p.Certainty
-		case says && normal:
-			conflict = conflict || p.Certainty > 0.5
-			*score -= 2 * p.Certainty
-		case says && !normal:
-			conflict = true
-			*score -= p.Certainty
-		case !says && !normal && !slices.Contains(f.Unknown, cell):
-			conflict = true
-			*score -= 2 * faultmap.Certain
+		for _, side := range []struct {
+			cells map[faultmap.Cell]string
+			scale float64
+		}{{road.Hot, 1}, {road.Cold, f.Cold}} {
+			state, driven := side.cells[cell]
+			if !driven || slices.Contains(f.Unknown, cell) {
+				continue
+			}
+			looked = true
+			normal := state == faultmap.Info(b).Normal()
+			switch {
+			case says && state == p.State:
+				agree = true
+			case says && normal:
+				conflict = conflict || p.Certainty*side.scale > 0.5
+			case !normal:
+				conflict = true
+			}
 		}
 	}
 	switch {
-	case agree && !conflict:
-		out.Mark = "agrees"
 	case conflict:
 		out.Mark = "conflict"
+	case agree:
+		out.Mark = "agrees"
 	case looked && out.Text == "":
 		out.Mark = "quiet"
 	}
@@ -171,7 +203,7 @@ func (r *Road) hold(f faultmap.Row, rangeID string, seen map[faultmap.Cell]strin
 // short is a prediction in a word or two.
 func short(p faultmap.Prediction) string {
 	switch {
-	case p.State == "none":
+	case p.State == "none" && p.Cell.Behaviour != faultmap.Lockup:
 		return "neutral"
 	case p.State == "wrong" && strings.HasPrefix(p.Detail, "stays in "):
 		return "stays " + strings.Fields(p.Detail)[2]
@@ -185,6 +217,10 @@ func short(p faultmap.Prediction) string {
 		return "binds"
 	case p.State == "yes":
 		return "slips"
+	case p.Cell.Behaviour == faultmap.Noise:
+		return "whines"
+	case p.Cell.Behaviour == faultmap.Lockup:
+		return map[string]string{"none": "no lockup", "slips": "lockup slips", "stuck": "lockup stays"}[p.State]
 	case p.Cell.Behaviour == faultmap.Brakes:
 		return map[string]string{"missing": "no braking", "present": "brakes"}[p.State]
 	}
@@ -193,28 +229,34 @@ func short(p faultmap.Prediction) string {
 
 // say names the failures that fit best and the cell that would tell them apart.
 func (r *Road) say(n *diagnose.Network, readings []Reading, c Case) {
-	any := slices.ContainsFunc(readings, func(x Reading) bool { return strings.HasPrefix(x.Finding, "road.") })
-	if !any {
+	if r.Driven == 0 {
 		r.Sentence = "Nothing driven yet. Fill a cell and the failures that fit it come up."
 		return
 	}
-	if len(r.Predicted) < 2 || r.Predicted[0].Score <= 0 {
-		r.Sentence = "No single failure of the gears fits what was driven. Pressure, leaks or the driveline may still."
-		return
-	}
 	best := r.Predicted[0]
-	var equal []string
-	for _, p := range r.Predicted {
-		if p.Score > best.Score-0.15 && p.Score > 0 {
-			equal = append(equal, p.Title)
-		}
-	}
-	if len(equal) == 1 {
-		r.Sentence = fmt.Sprintf("One failure fits best: %s.", best.Title)
-	} else {
-		r.Sentence = fmt.Sprintf("%d failures fit about equally: %s.", len(equal), strings.Join(equal, ", "))
+	switch {
+	case best.Agree == 0:
+		r.Sentence = "No single failure of the design shows what was driven. Level, pressure, leaks or the driveline may still."
+	case len(best.Like) > 0:
+		r.Sentence = fmt.Sprintf("%s fits best; so far the same in every cell: %s. To tell them apart: %s.", best.Title, inWords(best.Like), best.Split)
+	case best.Share > 0.5:
+		r.Sentence = fmt.Sprintf("One failure of the design fits best: %s.", best.Title)
+	default:
+		r.Sentence = fmt.Sprintf("%s fits best, but %s is close.", best.Title, r.Predicted[1].Title)
 	}
 	r.DriveNext, r.DriveText = splitter(n, readings, c)
+	if r.DriveNext != "" {
+		r.Caution = "Clear road, brakes proven, two people where readings are taken; the law of the road first."
+	}
+}
+
+// inWords lists a few things and counts the rest.
+func inWords(list []string) string {
+	const most = 3
+	if len(list) <= most {
+		return strings.Join(list, ", ")
+	}
+	return fmt.Sprintf("%s and %d more", strings.Join(list[:most], ", "), len(list)-most)
 }
 
 // splitter is the undriven cell that would tell most about the suspects.
@@ -230,16 +272,9 @@ func splitter(n *diagnose.Network, readings []Reading, c Case) (finding, text st
 func FaultCells(u *unitsheet.Unit, f faultmap.Row) []PredictedCell {
 	var out []PredictedCell
 	for _, r := range u.Ranges {
-		if !r.Driving() && r.ID != "N" {
-			continue
+		if faultmap.Shown(r, u) {
+			out = append(out, hold(f, r.ID, faultmap.Observed{}))
 		}
-		cell := PredictedCell{Range: r.ID, Mark: "open"}
-		for _, b := range summary {
-			if p, says := f.At(faultmap.Cell{Range: r.ID, Behaviour: b}); says && cell.Text == "" {
-				cell.Text = short(p)
-			}
-		}
-		out = append(out, cell)
 	}
 	return out
 }

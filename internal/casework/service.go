@@ -10,7 +10,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"sort"
 	"strings"
 	"time"
 	"unicode/utf8"
@@ -22,20 +21,16 @@ import (
 
 // Service runs the use cases.
 type Service struct {
-	Store    Store
-	Units    map[string]*unitsheet.Unit
-	Networks map[string]*diagnose.Network
-	Now      func() time.Time    // the clock; set once by main or a test
-	Changed  func(caseID string) // told after every change; may be nil
+	Store   Store
+	Now     func() time.Time    // the clock; set once by main or a test
+	Changed func(caseID string) // told after every change; may be nil
+	library *library
 }
 
-// New returns a service over a store and the compiled networks.
-func New(store Store, networks map[string]*diagnose.Network) *Service {
-	units := map[string]*unitsheet.Unit{}
-	for id, n := range networks {
-		units[id] = n.Unit
-	}
-	return &Service{Store: store, Units: units, Networks: networks, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }}
+// New returns a service over a store and the sheets that come with the app.
+func New(store Store, sheets Sheets) *Service {
+	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) },
+		library: &library{store: store, sheets: sheets, made: map[string]*diagnose.Network{}}}
 }
 
 // Longest texts that are taken, in characters.
@@ -95,7 +90,7 @@ func (s *Service) TakeIn(ctx context.Context, in Intake) (View, error) {
 	return s.changed(ctx, c.ID)
 }
 
-// checkCase checks the plain columns and fills in the unit's version.
+// checkCase checks the plain columns and, for a new case, fills in the unit's version.
 func (s *Service) checkCase(ctx context.Context, c *Case) error {
 	for _, f := range []struct {
 		name, text string
@@ -106,11 +101,19 @@ func (s *Service) checkCase(ctx context.Context, c *Case) error {
 			return err
 		}
 	}
-	unit, ok := s.Units[c.UnitID]
-	if !ok {
-		return &FieldError{"unit", fmt.Sprintf("no unit %q", c.UnitID), strings.Join(s.unitIDs(), ", ")}
+	n, err := s.library.network(ctx, c.UnitID, c.UnitVer)
+	if errors.Is(err, ErrNotFound) {
+		return &FieldError{"unit", fmt.Sprintf("no unit %q", c.UnitID), strings.Join(s.unitIDs(ctx), ", ")}
 	}
-	c.UnitVer = unit.Sheet.Version
+	if err != nil {
+		return err
+	}
+	if c.UnitVer == 0 { // a case keeps the sheet that it was made with
+		c.UnitVer = n.Unit.Sheet.Version
+		if err := s.library.keep(ctx, n, s.Now()); err != nil {
+			return err
+		}
+	}
 	st, err := s.Store.Settings(ctx)
 	if err != nil {
 		return err
@@ -121,15 +124,6 @@ func (s *Service) checkCase(ctx context.Context, c *Case) error {
 	}
 	c.Distance = distance
 	return nil
-}
-
-func (s *Service) unitIDs() []string {
-	var out []string
-	for id := range s.Units {
-		out = append(out, id)
-	}
-	sort.Strings(out)
-	return out
 }
 
 // Change is what may be changed on a case; nil leaves a field as it is.
@@ -195,9 +189,9 @@ func (s *Service) AddReadings(ctx context.Context, id string, in []NewReading) (
 	if err := open(c); err != nil {
 		return View{}, err
 	}
-	n := s.Networks[c.UnitID]
-	if n == nil {
-		return View{}, &NotFoundError{"unit", c.UnitID, strings.Join(s.unitIDs(), ", ")}
+	n, err := s.network(ctx, c)
+	if err != nil {
+		return View{}, err
 	}
 	var add []Reading
 	for i, r := range in {
@@ -271,7 +265,11 @@ func (s *Service) Mark(ctx context.Context, id, kind, check, note, by string, un
 	if err := open(c); err != nil {
 		return View{}, err
 	}
-	if _, ok := s.Networks[c.UnitID].Check(check); !ok {
+	n, err := s.network(ctx, c)
+	if err != nil {
+		return View{}, err
+	}
+	if _, ok := n.Check(check); !ok {
 		return View{}, &NotFoundError{"check", check, "an id listed by: innercompass checks --unit " + c.UnitID}
 	}
 	if err := checkText("note", note, maxNote, false); err != nil {
@@ -292,7 +290,11 @@ func (s *Service) Close(ctx context.Context, id, root, outcome string) (View, er
 	if err := open(c); err != nil {
 		return View{}, err
 	}
-	if _, ok := s.Networks[c.UnitID].Cause(root); root != "" && !ok {
+	n, err := s.network(ctx, c)
+	if err != nil {
+		return View{}, err
+	}
+	if _, ok := n.Cause(root); root != "" && !ok {
 		return View{}, &FieldError{"root", fmt.Sprintf("no cause %q", root), "an id listed by: innercompass causes --unit " + c.UnitID}
 	}
 	outcomes := []string{"cured", "not-cured", "declined", "no-fault"}

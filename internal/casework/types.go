@@ -148,6 +148,11 @@ type Store interface {
 	SetProof(ctx context.Context, caseID string, p Proof) error
 	Settings(ctx context.Context) (Settings, error)
 	SaveSettings(ctx context.Context, s Settings, rev int) error
+	// Sheets lists all stored unit sheets without their text.
+	Sheets(ctx context.Context) ([]StoredSheet, error)
+	Sheet(ctx context.Context, unitID string, version int) (StoredSheet, error)
+	// AddSheet stores a version; one that is there already reports ErrRepeated.
+	AddSheet(ctx context.Context, s StoredSheet) error
 	People(ctx context.Context) ([]Person, error)
 	AddPerson(ctx context.Context, p Person) error
 }

@@ -16,18 +16,19 @@ import (
 
 // View is a case as it now stands, with everything that follows from its readings.
 type View struct {
-	Case      Case
-	UnitName  string
-	Ladder    []Rung
-	Trail     []TrailItem
-	Rose      Rose
-	Suspects  []SuspectView
-	RestShare float64
-	Heading   HeadingView
-	Surprise  SurpriseView
-	Road      Road
-	Decisions []DecisionView
-	Proof     []ProofView
+	Case       Case
+	UnitName   string
+	Ladder     []Rung
+	Trail      []TrailItem
+	Rose       Rose
+	Suspects   []SuspectView
+	RestShare  float64
+	Heading    HeadingView
+	Surprise   SurpriseView
+	Road       Road
+	Decisions  []DecisionView
+	Proof      []ProofView
+	UnitNewest int // newest version of the unit's sheet; the case keeps its own
 }
 
 // Rung is one access level of the ladder.
@@ -136,15 +137,20 @@ func (s *Service) View(ctx context.Context, id string) (View, error) {
 	if err != nil {
 		return View{}, err
 	}
-	return s.view(c, st)
+	n, err := s.network(ctx, c)
+	if err != nil {
+		return View{}, err
+	}
+	v, err := view(n, c, st)
+	v.UnitNewest = n.Unit.Sheet.Version
+	if newest, err := s.library.network(ctx, c.UnitID, 0); err == nil {
+		v.UnitNewest = newest.Unit.Sheet.Version
+	}
+	return v, err
 }
 
 // view computes; it is a pure function of the case, the settings and the network.
-func (s *Service) view(c Case, st Settings) (View, error) {
-	n := s.Networks[c.UnitID]
-	if n == nil {
-		return View{}, &NotFoundError{"unit", c.UnitID, strings.Join(s.unitIDs(), ", ")}
-	}
+func view(n *diagnose.Network, c Case, st Settings) (View, error) {
 	readings := c.Valid()
 	ev := evidence(readings)
 	ranking, err := n.Rank(ev)

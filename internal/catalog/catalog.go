@@ -26,6 +26,7 @@ type Catalog struct {
 	Knowledge diagnose.Knowledge
 	Units     map[string]*unitsheet.Unit
 	Networks  map[string]*diagnose.Network
+	texts     map[string][]byte // of the shipped sheets, by unit
 }
 
 // Problem is a fault at a place in a file.
@@ -210,7 +211,7 @@ func parent(p string) string {
 
 // Load reads the whole knowledge base and compiles it for every unit.
 func Load(files fs.FS) (*Catalog, error) {
-	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}}
+	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}, texts: map[string][]byte{}}
 	digest := sha256.New()
 	read := func(name string, into any) error {
 		data, err := fs.ReadFile(files, name)
@@ -259,6 +260,7 @@ func Load(files fs.FS) (*Catalog, error) {
 				return nil, Problems{{File: name, Path: fmt.Sprintf("known[%d].cause", i), Reason: fmt.Sprintf("no cause %q", known.Cause), Accepted: "an id listed by: innercompass causes --unit " + unit.Sheet.ID}}
 			}
 		}
+		c.texts[unit.Sheet.ID] = data
 		c.Units[unit.Sheet.ID], c.Networks[unit.Sheet.ID] = unit, network
 	}
 	return c, nil

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"time"
 
+	"innercompass/core/diagnose"
 	"innercompass/internal/casework"
 )
 
@@ -105,10 +106,14 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) er
 		return err
 	}
 	id := view.Case.ID
+	n, err := s.Unit(ctx, v.intake.UnitID, 0)
+	if err != nil {
+		return err
+	}
 	step := v.ago / time.Duration(len(v.readings)+len(v.measured)+4)
 	for _, r := range v.readings {
 		at = at.Add(step)
-		if _, err := s.AddReadings(ctx, id, []casework.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(s, v.intake.UnitID, r)}}); err != nil {
+		if _, err := s.AddReadings(ctx, id, []casework.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(n, r)}}); err != nil {
 			return err
 		}
 	}
@@ -122,10 +127,10 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) er
 	return err
 }
 
-func stageOf(s *casework.Service, unit string, r read) string {
+func stageOf(n *diagnose.Network, r read) string {
 	if r.source == "customer" {
 		return "complaint"
 	}
-	f, _ := s.Networks[unit].Finding(r.finding)
+	f, _ := n.Finding(r.finding)
 	return f.Stage
 }

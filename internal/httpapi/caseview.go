@@ -24,7 +24,7 @@ func texts(in []string) []string { return append([]string{}, in...) }
 func caseView(v casework.View) gen.Case {
 	c := v.Case
 	return gen.Case{
-		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer,
+		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer, UnitNewest: v.UnitNewest,
 		Stage: c.Stage, Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed != nil, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
 		Ladder: list(v.Ladder, rungView), Trail: list(v.Trail, trailView), Rose: roseView(v.Rose), Suspects: list(v.Suspects, suspectView), RestShare: v.RestShare,
 		Heading:  gen.Heading{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, RepairBy: v.Heading.RepairBy},
@@ -65,7 +65,7 @@ func adviceView(a casework.AdviceView) gen.Advice {
 }
 
 func roadView(r casework.Road) gen.Road {
-	return gen.Road{Ranges: texts(r.Ranges), Sentence: r.Sentence, DriveNext: r.DriveNext, DriveText: r.DriveText,
+	return gen.Road{Ranges: texts(r.Ranges), Sentence: r.Sentence, DriveNext: r.DriveNext, DriveText: r.DriveText, Caution: r.Caution, Driven: r.Driven, Cells: r.Cells,
 		Rows: list(r.Rows, func(row casework.RoadRow) gen.RoadRow {
 			return gen.RoadRow{Behaviour: row.Behaviour, Title: row.Title,
 				States: list(row.States, func(s faultmap.State) gen.CellState { return gen.CellState{ID: s.ID, Title: s.Title, Key: s.Key} }),
@@ -74,12 +74,12 @@ func roadView(r casework.Road) gen.Road {
 				})}
 		}),
 		Predicted: list(r.Predicted, func(p casework.PredictedRow) gen.PredictedRow {
-			return gen.PredictedRow{Title: p.Title, Score: p.Score, Cells: list(p.Cells, predictedView)}
+			return gen.PredictedRow{Title: p.Title, Kind: p.Kind, Part: p.Part, Share: p.Share, Agree: p.Agree, Against: p.Against, Like: texts(p.Like), Split: p.Split, Cells: list(p.Cells, predictedView)}
 		})}
 }
 
 func predictedView(c casework.PredictedCell) gen.PredictedCell {
-	return gen.PredictedCell{Range: c.Range, Text: c.Text, Mark: c.Mark}
+	return gen.PredictedCell{Range: c.Range, Text: c.Text, Mark: c.Mark, Detail: c.Detail}
 }
 
 func decisionView(d casework.DecisionView) gen.Decision {

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"sort"
 	"strconv"
 	"strings"
 
@@ -59,24 +58,6 @@ func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObje
 	}
 	s, err := h.settings(ctx)
 	return gen.PutSettings200JSONResponse(s), err
-}
-
-func (h *handlers) ListUnits(context.Context, gen.ListUnitsRequestObject) (gen.ListUnitsResponseObject, error) {
-	out := gen.ListUnits200JSONResponse{}
-	for id, u := range h.Cases.Units {
-		out = append(out, gen.UnitItem{ID: id, Name: u.Sheet.Name, Summary: u.Sheet.Summary, Version: u.Sheet.Version})
-	}
-	sort.Slice(out, func(i, j int) bool { return out[i].Name < out[j].Name })
-	return out, nil
-}
-
-func (h *handlers) GetUnit(ctx context.Context, r gen.GetUnitRequestObject) (gen.GetUnitResponseObject, error) {
-	n, ok := h.Cases.Networks[r.ID]
-	if !ok {
-		return nil, &casework.NotFoundError{Kind: "unit", ID: r.ID}
-	}
-	s, err := h.Cases.Store.Settings(ctx)
-	return gen.GetUnit200JSONResponse(unitView(n, s)), err
 }
 
 func (h *handlers) ListCases(ctx context.Context, _ gen.ListCasesRequestObject) (gen.ListCasesResponseObject, error) {

@@ -46,7 +46,7 @@ func start(t testing.TB) app {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = st.Close() })
-	cases := casework.New(st, know.Networks)
+	cases := casework.New(st, know)
 	if err := demo.Fill(context.Background(), cases); err != nil {
 		t.Fatal(err)
 	}

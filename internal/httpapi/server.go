@@ -21,6 +21,7 @@ type Options struct {
 	Front   fs.FS // the built front end; index.html at its root
 	Version string
 	Know    string // version of the knowledge base
+	Blank   []byte // the sheet that a new one starts from
 }
 
 // New returns the handler of the whole app.
@@ -38,6 +39,8 @@ func New(o Options) (http.Handler, error) {
 	engine.GET("/api/events", hub.serve)
 	engine.GET("/api/cases/:id/file", (&files{o.Cases}).get)
 	engine.POST("/api/files", (&files{o.Cases}).post)
+	engine.GET("/api/units/:id/sheet", (&sheets{o.Cases}).get)
+	engine.GET("/api/blank-sheet", (&sheets{o.Cases}).blank(o.Blank))
 
 	spec, err := gen.GetSpec()
 	if err != nil {

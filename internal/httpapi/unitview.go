@@ -15,15 +15,48 @@ import (
 	"innercompass/internal/httpapi/gen"
 )
 
-func unitView(n *diagnose.Network, st casework.Settings) gen.Unit {
-	u := n.Unit
-	s := u.Sheet
-	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Teeth: teeth(s), MaxTorque: u.MaxTorque.Format(st.Torque), Stall: u.Stall.Format("rpm"),
-		Members: []gen.Member{}, Elements: list(u.Elements, func(e unitsheet.Element) gen.UnitElement {
-			return gen.UnitElement{ID: e.ID, Name: e.Name, Kind: string(e.Kind), Capacity: e.Capacity.Format(st.Torque), Feed: e.Feed}
-		}),
+// given formats a quantity in a unit, or says nothing when the sheet does not give it.
+func given(q quantity.Quantity, unit string) string {
+	if !unitsheet.Known(q) {
+		return ""
+	}
+	return q.Format(unit)
+}
+
+func givenWindow(w quantity.Window, unit string) string {
+	if !unitsheet.Known(w.Low) {
+		return ""
+	}
+	return w.Format(unit)
+}
+
+func si(v float64, d quantity.Dimension, unit string) string {
+	return quantity.Quantity{SI: v, Dimension: d}.Format(unit)
+}
+
+// unitView is a unit with all that follows from its sheet.
+func unitView(n *diagnose.Network, item casework.UnitItem, st casework.Settings) gen.Unit {
+	u, s := n.Unit, n.Unit.Sheet
+	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, Teeth: teeth(s),
+		MaxTorque: given(u.MaxTorque, st.Torque), Margin: s.Engine.Margin, Stall: givenWindow(u.Stall, "rpm"),
+		Members: members(s), Elements: list(u.Elements, elementView(s, st)), Ranges: []gen.UnitRange{}, Hydraulics: hydraulicFacts(u, st),
 		Feeds: list(s.Feeds, func(f unitsheet.FeedSheet) gen.Feed {
-			return gen.Feed{ID: f.ID, Name: f.Name, Path: texts(f.Path), Serves: texts(f.Serves)}
+			return gen.Feed{ID: f.ID, Name: f.Name, Selectors: texts(f.Selectors), Serves: texts(f.Serves), Path: list(f.Path, stepView)}
+		}),
+		Shared: list(s.Shared, func(p unitsheet.SharedSheet) gen.SharedPart {
+			return gen.SharedPart{ID: p.ID, Name: p.Name, Kind: p.Kind, Serves: texts(p.Serves)}
+		}),
+		Controls: list(u.Controls, func(c unitsheet.Control) gen.Control {
+			return gen.Control{ID: c.ID, Name: c.Name, Kind: c.Kind, Rest: c.Rest, Applies: c.Applies, Watched: c.Watched, Ohms: ohms(c.Ohms), Access: c.Level.String(), Hours: c.Hours}
+		}),
+		ControlTable: list(u.ControlTable(), func(r unitsheet.ControlRow) gen.ControlRow {
+			return gen.ControlRow{Selector: r.Selector, Range: r.Range, Bits: append([]int{}, r.Bits...), Applied: texts(r.Applied), Result: resultWords(u, r.Result), Healthy: r.Range != "" && r.Bits != nil}
+		}),
+		Shifts: list(u.Shifts, func(p unitsheet.ShiftPoint) gen.ShiftPoint {
+			return gen.ShiftPoint{Control: p.Control, To: p.To, Light: given(p.Light, roadSpeed(st)), Full: given(p.Full, roadSpeed(st)), LightWindow: givenWindow(p.LightWindow, roadSpeed(st)), FullWindow: givenWindow(p.FullWindow, roadSpeed(st))}
+		}),
+		Sensors: list(s.Sensors, func(x unitsheet.SensorSheet) gen.Sensor {
+			return gen.Sensor{ID: x.ID, Name: x.Name, Kind: x.Kind, On: memberName(s, x.On), Teeth: x.Teeth, Access: orGround(x.Access), Hours: x.Hours}
 		}),
 		Limits: list(s.Limits, func(l unitsheet.LimitSheet) gen.Limit {
 			w := u.Limits[l.ID]
@@ -31,80 +64,386 @@ func unitView(n *diagnose.Network, st casework.Settings) gen.Unit {
 			return gen.Limit{ID: l.ID, Name: l.Name, Window: w.Format(st.Unit(w.Low.Dimension, unit)), Element: l.Element}
 		}),
 		Parts: list(s.Parts, func(p unitsheet.PartSheet) gen.Part {
-			return gen.Part{ID: p.ID, Name: p.Name, Access: p.Access, Hours: p.Hours, Zone: append([]float64{}, p.Zone...)}
+			return gen.Part{ID: p.ID, Name: p.Name, Access: orGround(p.Access), Hours: p.Hours, Zone: append([]float64{}, p.Zone...)}
 		}),
-		Ladder: list(unitsheet.AccessNames, func(name string) gen.Rung {
-			a, _ := unitsheet.ParseAccess(name)
-			return gen.Rung{Level: name, Minutes: u.ClimbMinutes[a], State: "ahead"}
+		Ladder: list(u.Levels, func(a unitsheet.Access) gen.Rung {
+			return gen.Rung{Level: a.String(), Minutes: u.ClimbMinutes[a], State: "ahead"}
 		}),
-		Traps: list(s.Traps, func(t unitsheet.TrapSheet) gen.Trap { return gen.Trap{Before: t.Before, Text: t.Text} }),
+		Traps:  list(s.Traps, func(t unitsheet.TrapSheet) gen.Trap { return gen.Trap{Before: orGround(t.Before), Text: t.Text} }),
+		Resets: list(s.Resets, func(r unitsheet.ResetSheet) gen.Reset { return gen.Reset{After: r.After, Text: r.Text} }),
 		Torques: list(s.Torques, func(t unitsheet.TorqueSheet) gen.Torque {
 			q, _ := quantity.Parse(t.Torque, quantity.Torque, "N·m") // checked when the sheet was compiled
 			return gen.Torque{Joint: t.Joint, Torque: q.Format(st.Torque)}
 		}),
-		Fluid: gen.Fluid{Kind: s.Fluid.Kind, Capacity: u.Capacity.Format(st.Volume), Refill: u.Refill.Format(st.Volume), Level: gen.Level{Steps: texts(s.Fluid.Level.Steps),
-			Temperature: u.FluidTemp.Format(st.Temperature), BetweenMarks: u.BetweenMarks.Format(st.Volume), MarksApart: u.MarksApart.Format(st.Length)}},
+		Known: list(s.Known, func(k unitsheet.KnownSheet) gen.Known {
+			w, _ := quantity.ParseWindow(k.Distance, quantity.Distance, "") // checked likewise
+			cause, _ := n.Cause(k.Cause)
+			return gen.Known{Title: k.Title, Cause: cause.Title, Distance: givenWindow(w, st.Distance), Note: k.Note}
+		}),
+		Fluid: gen.Fluid{Kind: s.Fluid.Kind, Capacity: given(u.Capacity, st.Volume), Refill: given(u.Refill, st.Volume), Level: gen.Level{Engine: s.Fluid.Level.Engine, Selector: s.Fluid.Level.Selector, At: s.Fluid.Level.At, Steps: texts(s.Fluid.Level.Steps),
+			Temperature: givenWindow(u.FluidTemp, st.Temperature), BetweenMarks: given(u.BetweenMarks, st.Volume), MarksApart: given(u.MarksApart, st.Length)}},
+		Doubts: problems(u.Doubts()),
 	}
+	if c := s.Converter; c != nil {
+		q, _ := quantity.Parse(c.Seating, quantity.Length, "mm") // checked likewise
+		out.Seating = given(q, st.Length)
+	}
+	out.Ranges = rangeViews(u, out.Members, st)
+	out.Lever = leverView(u, out.Members)
+	out.Faults, out.Groups = faultViews(n, st)
+	return out
+}
+
+func stepView(s unitsheet.StepSheet) gen.Step {
+	kind := s.Kind
+	if kind == "" {
+		kind = "part"
+	}
+	return gen.Step{Name: s.Name, Kind: kind}
+}
+
+func orGround(access string) string {
+	if access == "" {
+		return unitsheet.Ground.String()
+	}
+	return access
+}
+
+// roadSpeed is the unit of road speed that goes with the shop's unit of distance.
+func roadSpeed(st casework.Settings) string {
+	if st.Distance == "mi" {
+		return "mph"
+	}
+	return "km/h"
+}
+
+func ohms(limits []float64) string {
+	if len(limits) != 2 {
+		return ""
+	}
+	return fmt.Sprintf("%g to %g Ω", limits[0], limits[1])
+}
+
+func members(s unitsheet.Sheet) []gen.Member {
+	out := []gen.Member{}
 	for _, m := range s.Gearing.Members {
 		if name := s.Gearing.Names[m]; name != "" {
-			out.Members = append(out.Members, gen.Member{ID: m, Name: name})
+			out = append(out, gen.Member{ID: m, Name: name})
 		}
 	}
-	ratios := map[string]float64{}
+	return out
+}
+
+func memberName(s unitsheet.Sheet, id string) string {
+	if name := s.Gearing.Names[id]; name != "" {
+		return name
+	}
+	return id
+}
+
+func elementView(s unitsheet.Sheet, st casework.Settings) func(unitsheet.Element) gen.UnitElement {
+	return func(e unitsheet.Element) gen.UnitElement {
+		i := slices.IndexFunc(s.Elements, func(x unitsheet.ElementSheet) bool { return x.ID == e.ID })
+		return gen.UnitElement{ID: e.ID, Name: e.Name, Kind: string(e.Kind), A: memberName(s, s.Elements[i].A), B: memberName(s, s.Elements[i].B), Feed: e.Feed, Group: e.Group,
+			Capacity: given(e.Capacity, st.Torque), Touch: given(e.Touch, st.Pressure), Clearance: given(e.Clear, st.Length), Access: e.Access.String(), Hours: e.Hours}
+	}
+}
+
+func resultWords(u *unitsheet.Unit, r gearing.Result) string {
+	if r.Ratio == 0 {
+		return string(r.Outcome)
+	}
+	for _, x := range u.Ranges {
+		if x.Driving() && math.Abs(x.Healthy.Ratio-r.Ratio) < 1e-6 {
+			return fmt.Sprintf("as %s, %.3f", x.ID, r.Ratio)
+		}
+	}
+	return fmt.Sprintf("%s, %.3f", r.Outcome, r.Ratio)
+}
+
+func hydraulicFacts(u *unitsheet.Unit, st casework.Settings) []gen.Fact {
+	out := []gen.Fact{}
+	add := func(label, value string) {
+		if value != "" {
+			out = append(out, gen.Fact{Label: label, Value: value})
+		}
+	}
+	h := u.Sheet.Hydraulics
+	if h == nil {
+		return out
+	}
+	add("pump", h.Pump.Kind+", driven by "+map[string]string{"hub": "the converter hub", "shaft": "a shaft through the converter hub", "electric": "a motor", "input": "the input shaft"}[h.Pump.Driven])
+	add("per turn", given(u.Pump.PerTurn, "cc"))
+	add("to spare at hot idle", given(u.Pump.Spare, "L/min"))
+	throttle := hydraulicsThrottle(u)
+	if r := u.Regulator; r != nil {
+		add("line, closed throttle, from spring and spool", si(r.Line(throttle[0], false), quantity.Pressure, st.Pressure))
+		add("line, full throttle", si(r.Line(throttle[1], false), quantity.Pressure, st.Pressure))
+		add("line boosted, closed throttle", si(r.Line(throttle[0], true), quantity.Pressure, st.Pressure))
+		add("line boosted, full throttle", si(r.Line(throttle[1], true), quantity.Pressure, st.Pressure))
+	}
+	if h.Throttle != nil {
+		add("throttle pressure by "+h.Throttle.Kind, si(throttle[0], quantity.Pressure, st.Pressure)+" closed, "+si(throttle[1], quantity.Pressure, st.Pressure)+" full")
+	}
+	return out
+}
+
+func hydraulicsThrottle(u *unitsheet.Unit) [2]float64 {
+	if u.Throttle == nil {
+		return [2]float64{}
+	}
+	return [2]float64{u.Throttle.Pressure(0), u.Throttle.Pressure(1)}
+}
+
+func rangeViews(u *unitsheet.Unit, members []gen.Member, st casework.Settings) []gen.UnitRange {
+	out := []gen.UnitRange{}
 	for _, r := range u.Ranges {
-		v := rangeView(u, r, out.Members, st)
-		if before, ok := ratios[r.From]; ok && before != 0 && r.Healthy.Ratio != 0 {
-			step := before / r.Healthy.Ratio
+		h := r.Healthy
+		v := gen.UnitRange{ID: r.ID, Name: r.Name, Selector: r.Selector, Outcome: string(h.Outcome), Ratio: h.Ratio, Applied: texts(r.Applied), Holding: texts(h.Holding), Coast: string(h.Coast), CoastRatio: h.CoastRatio,
+			LineIdle: givenWindow(r.LineIdle, st.Pressure), LineFull: givenWindow(r.LineFull, st.Pressure), Limit: given(r.Limit, st.Torque), Lockup: r.Lockup, Driving: r.Driving(), From: r.From}
+		v.Speeds = list(members, func(m gen.Member) gen.MemberSpeed {
+			speed, known := h.Speeds[m.ID]
+			return gen.MemberSpeed{Member: m.ID, Speed: speed, Known: known}
+		})
+		if from, ok := u.Range(r.From); ok && from.Healthy.Ratio != 0 && h.Ratio != 0 {
+			step := from.Healthy.Ratio / h.Ratio
 			v.Step = &step
 		}
-		ratios[r.ID] = r.Healthy.Ratio
-		out.Ranges = append(out.Ranges, v)
+		out = append(out, v)
 	}
+	return out
+}
+
+func leverView(u *unitsheet.Unit, members []gen.Member) []gen.LeverPoint {
 	var states []gearing.Solution
 	for _, r := range u.Ranges {
 		if r.Driving() {
 			states = append(states, r.Healthy)
 		}
 	}
-	named := list(out.Members, func(m gen.Member) string { return m.ID })
-	out.Lever = list(gearing.Lever(u.Train.Output, named, states), func(p gearing.LeverPoint) gen.LeverPoint {
+	named := list(members, func(m gen.Member) string { return m.ID })
+	return list(gearing.Lever(u.Machine.Train().Output, named, states), func(p gearing.LeverPoint) gen.LeverPoint {
 		return gen.LeverPoint{Member: p.Member, Position: p.Position}
 	})
-	out.Faults = list(n.Faults, func(f faultmap.Row) gen.UnitFault {
-		return gen.UnitFault{Title: f.Title, Kind: string(f.Fault.Kind), Element: f.Fault.Element, Cells: list(casework.FaultCells(u, f), predictedView)}
+}
+
+// faultID names a failure in an address.
+func faultID(f faultmap.Fault) string { return string(f.Kind) + ":" + f.Part }
+
+func faultViews(n *diagnose.Network, st casework.Settings) ([]gen.UnitFault, []gen.FaultGroup) {
+	groups := []gen.FaultGroup{}
+	group := make([]int, len(n.Faults))
+	for i := range group {
+		group[i] = -1
+	}
+	for _, g := range faultmap.Groups(n.Faults) {
+		if len(g) < 2 || len(n.Faults[g[0]].Cells) == 0 {
+			continue // alone, or doing nothing that a road test shows
+		}
+		v := gen.FaultGroup{Split: faultmap.Split(n.Unit, n.Faults[g[0]], n.Faults[g[1]])}
+		for _, i := range g {
+			group[i] = len(groups)
+			v.Faults, v.Titles = append(v.Faults, faultID(n.Faults[i].Fault)), append(v.Titles, n.Faults[i].Title)
+		}
+		groups = append(groups, v)
+	}
+	out := []gen.UnitFault{}
+	for i, f := range n.Faults {
+		v := gen.UnitFault{ID: faultID(f.Fault), Title: f.Title, Kind: string(f.Fault.Kind), Part: f.Fault.Part, PartName: partName(n.Unit, f.Fault.Part), Cells: list(casework.FaultCells(n.Unit, f), predictedView),
+			First: firstWords(n.Unit, f.First, st), Group: group[i], Touched: len(f.Cells),
+			Sags: list(f.Sags, func(s faultmap.Sag) gen.Sag {
+				return gen.Sag{Range: s.Range, Line: si(s.Line, quantity.Pressure, st.Pressure), Hot: si(s.Left, quantity.Pressure, st.Pressure), Cold: si(s.Cold, quantity.Pressure, st.Pressure)}
+			})}
+		out = append(out, v)
+	}
+	return out, groups
+}
+
+// partName says what people call a part that can fail.
+func partName(u *unitsheet.Unit, id string) string {
+	if e, ok := u.Element(id); ok {
+		return e.Name
+	}
+	if c, ok := u.Control(id); ok {
+		return c.Name
+	}
+	for _, f := range u.Sheet.Feeds {
+		if f.ID == id {
+			return f.Name
+		}
+	}
+	for _, s := range u.Sheet.Shared {
+		if s.ID == id {
+			return s.Name
+		}
+	}
+	var i int
+	if n, _ := fmt.Sscanf(id, "set-%d", &i); n == 1 && i >= 1 && i <= len(u.Sheet.Gearing.Sets) {
+		return u.Sheet.Gearing.Sets[i-1].Name
+	}
+	if n, _ := fmt.Sscanf(id, "gears-%d", &i); n == 1 && i >= 1 && i <= len(u.Sheet.Gearing.Gears) {
+		return u.Sheet.Gearing.Gears[i-1].Name
+	}
+	return "whole unit"
+}
+
+func firstWords(u *unitsheet.Unit, f *faultmap.SlipsFirst, st casework.Settings) string {
+	if f == nil {
+		return ""
+	}
+	at := fmt.Sprintf("%s gives way first in %s, at %.0f %% throttle", partName(u, f.Element), f.Range, 100*f.Throttle)
+	if f.Pressure > 0 {
+		at += " and " + si(f.Pressure, quantity.Pressure, st.Pressure)
+	}
+	return at + fmt.Sprintf(": %s to hold, %s held", si(f.Load, quantity.Torque, st.Torque), si(f.Hold, quantity.Torque, st.Torque))
+}
+
+func teeth(s unitsheet.Sheet) []string {
+	out := list(s.Gearing.Sets, func(x unitsheet.SetSheet) string {
+		switch {
+		case x.SmallSun != "":
+			return fmt.Sprintf("%s: ring %d, suns %d and %d, long planets %d, short %d, %d pairs", x.Name, x.RingTeeth, x.SmallSunTeeth, x.SunTeeth, x.PlanetTeeth, x.ShortTeeth, x.Count)
+		case x.InnerTeeth > 0:
+			return fmt.Sprintf("%s: ring %d, sun %d, planets %d and %d, %d pairs", x.Name, x.RingTeeth, x.SunTeeth, x.InnerTeeth, x.PlanetTeeth, x.Count)
+		}
+		return fmt.Sprintf("%s: ring %d, sun %d, %d planets of %d", x.Name, x.RingTeeth, x.SunTeeth, x.Count, x.PlanetTeeth)
 	})
+	for _, g := range s.Gearing.Gears {
+		out = append(out, fmt.Sprintf("%s: %d/%d", g.Name, g.TeethA, g.TeethB))
+	}
 	return out
 }
 
-func rangeView(u *unitsheet.Unit, r unitsheet.Range, members []gen.Member, st casework.Settings) gen.UnitRange {
-	h := r.Healthy
-	out := gen.UnitRange{ID: r.ID, Name: r.Name, Selector: r.Selector, Outcome: string(h.Outcome), Ratio: h.Ratio, Applied: texts(r.Applied), Holding: texts(h.Holding), Coast: string(h.Coast),
-		LineIdle: r.LineIdle.Format(st.Pressure), Driving: r.Driving(), From: r.From, Torques: []gen.ElementTorque{}}
-	out.Speeds = list(members, func(m gen.Member) gen.MemberSpeed {
-		speed, known := h.Speeds[m.ID]
-		return gen.MemberSpeed{Member: m.ID, Speed: speed, Known: known}
+func problems(in []*unitsheet.Problem) []gen.SheetProblem {
+	return list(in, func(p *unitsheet.Problem) gen.SheetProblem {
+		return gen.SheetProblem{Line: p.Line, Path: p.Path, Reason: p.Reason, Accepted: p.Accepted}
 	})
-	if !r.Driving() {
+}
+
+// powerView is a power flow in the shop's units.
+func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st casework.Settings) gen.Power {
+	const rpm = 60 / (2 * math.Pi)
+	s := u.Sheet
+	out := gen.Power{Range: p.Range.ID, Ratio: p.Range.Healthy.Ratio, Speed: in.Speed * rpm, Input: si(p.Input, quantity.Torque, st.Torque), Output: si(p.Output, quantity.Torque, st.Torque),
+		OutSpeed: si(p.OutSpeed, quantity.RotationalSpeed, "rpm"), Members: []gen.PowerMember{}, Elements: []gen.PowerElement{}, Orders: []gen.PowerOrder{}, Sentence: powerSentence(u, p)}
+	if p.Line > 0 {
+		out.Line = si(p.Line, quantity.Pressure, st.Pressure)
+	}
+	if p.Loss > 0 {
+		out.Loss = si(p.Loss, quantity.Power, "kW")
+	}
+	for _, m := range p.Members {
+		if name := s.Gearing.Names[m.ID]; name != "" {
+			v := gen.PowerMember{ID: m.ID, Name: name, Speed: m.Speed * rpm, Known: m.Known, Gears: si(m.Gears, quantity.Torque, st.Torque)}
+			if m.Split {
+				v.Gears = ""
+			}
+			out.Members = append(out.Members, v)
+		}
+	}
+	for _, e := range p.Elements {
+		v := gen.PowerElement{ID: e.ID, Name: partName(u, e.ID), On: e.On, Holding: e.Holding, Shared: e.Shared, Torque: si(math.Abs(e.Torque), quantity.Torque, st.Torque), NewtonMetres: math.Abs(e.Torque)}
+		if e.Hold > 0 {
+			v.Hold = si(e.Hold, quantity.Torque, st.Torque)
+			if math.Abs(e.Torque) > 0.05 {
+				v.Margin = e.Hold / math.Abs(e.Torque)
+			}
+		}
+		if e.Known {
+			v.Across = si(e.Across, quantity.RotationalSpeed, "rpm")
+		}
+		out.Elements = append(out.Elements, v)
+	}
+	for _, o := range p.Orders {
+		if o.Kind != gearing.Shaft {
+			out.Orders = append(out.Orders, gen.PowerOrder{Name: orderName(s, o), Kind: string(o.Kind), Hertz: o.PerInput * in.Speed / (2 * math.Pi), PerOutput: o.PerOutput, Loaded: o.Loaded})
+		}
+	}
+	if first, ok := faultmap.FirstToSlip(u, p.Range, faultmap.Weakness{Pressure: 0.5}); ok {
+		out.First = "At half the line pressure the " + firstWords(u, &first, st) + "."
+	}
+	return out
+}
+
+func orderName(s unitsheet.Sheet, o gearing.Order) string {
+	clean := func(id string) string {
+		if set, part, ok := strings.Cut(id, "#"); ok {
+			_, part, _ = strings.Cut(part, " ")
+			return part + " of the " + set
+		}
+		return memberName(s, id)
+	}
+	if o.Kind == gearing.PlanetPass {
+		return "planets passing the " + clean(o.A)
+	}
+	return clean(o.A) + " on " + clean(o.B)
+}
+
+func powerSentence(u *unitsheet.Unit, p unitsheet.Power) string {
+	switch {
+	case !p.Range.Driving():
+		return "Nothing is driven: the input runs free."
+	case p.Undecided:
+		return "Foot off, a freewheel lets go: the engine brakes nothing here."
+	case p.Overrun:
+		return "The engine brakes: torque runs backward through the same gears."
+	}
+	most, name := 0.0, ""
+	for _, e := range p.Elements {
+		if v := math.Abs(e.Torque); e.Hold > 0 && v/e.Hold > most {
+			most, name = v/e.Hold, partName(u, e.ID)
+		}
+	}
+	if name == "" {
+		return "The input carries no torque."
+	}
+	return fmt.Sprintf("The %s works hardest: %.0f %% of what it can hold.", name, 100*most)
+}
+
+func compareView(u *unitsheet.Unit, a, b faultmap.Row) gen.Comparison {
+	out := gen.Comparison{A: a.Title, B: b.Title, Cells: []gen.ComparedCell{}, Split: faultmap.Split(u, a, b)}
+	differ := faultmap.Differ(u, a, b)
+	out.Differing = len(differ)
+	for _, c := range faultmap.Grid(u) {
+		pa, sayA := a.At(c)
+		pb, sayB := b.At(c)
+		differs := slices.Contains(differ, c)
+		if !sayA && !sayB && !differs {
+			continue
+		}
+		info := faultmap.Info(c.Behaviour)
+		words := func(r faultmap.Row, p faultmap.Prediction, says bool) string {
+			switch {
+			case says:
+				return info.StateTitle(p.State)
+			case slices.Contains(r.Unknown, c):
+				return "cannot be seen"
+			}
+			return info.States[0].Title
+		}
+		out.Cells = append(out.Cells, gen.ComparedCell{Range: c.Range, Behaviour: string(c.Behaviour), Title: info.Title, A: words(a, pa, sayA), B: words(b, pb, sayB), Differs: differs, DetailA: pa.Detail, DetailB: pb.Detail})
+	}
+	return out
+}
+
+func gearView(u *unitsheet.Unit, f unitsheet.GearFound) gen.GearFound {
+	out := gen.GearFound{Matches: []gen.GearMatch{}, Slips: []gen.ElementSlip{}}
+	for _, m := range f.Matches {
+		out.Matches = append(out.Matches, gen.GearMatch{Range: m.Range.ID, Ratio: m.Range.Healthy.Ratio, Slip: fmt.Sprintf("%+.0f ± %.0f rpm", m.Slip, m.SlipTo), Fits: m.Fits})
+	}
+	for _, s := range f.Slips {
+		out.Slips = append(out.Slips, gen.ElementSlip{Element: s.Element, Name: partName(u, s.Element), Slip: fmt.Sprintf("%.0f ± %.0f rpm", math.Abs(s.Slip), s.To)})
+	}
+	if len(f.Matches) == 0 {
+		out.Sentence = "No range of this unit drives."
 		return out
 	}
-	for _, id := range append(texts(r.Applied), h.Holding...) {
-		e, _ := u.Element(id)
-		share := math.Abs(h.Torques[id])
-		carries := quantity.Quantity{SI: share * u.MaxTorque.SI, Dimension: quantity.Torque}
-		t := gen.ElementTorque{Element: id, Name: e.Name, Share: share, Carries: carries.Format(st.Torque), Shared: slices.Contains(h.Shared, id)}
-		if carries.SI > 0 {
-			t.Margin = e.Capacity.SI / carries.SI
-		}
-		out.Torques = append(out.Torques, t)
+	best := f.Matches[0]
+	out.Observed = fmt.Sprintf("%.3f ± %.3f", best.Ratio, best.RatioTo)
+	if best.Fits {
+		out.Sentence = fmt.Sprintf("This is %s: its %.3f lies within what the sensors can tell.", best.Range.ID, best.Range.Healthy.Ratio)
+	} else {
+		out.Sentence = fmt.Sprintf("No gear fits. %s is nearest; the input runs %.0f rpm beside it: slip, or a gear that this unit does not have.", best.Range.ID, math.Abs(best.Slip))
 	}
 	return out
-}
-
-func teeth(s unitsheet.Sheet) string {
-	return strings.Join(list(s.Gearing.Sets, func(x unitsheet.SetSheet) string {
-		if x.SmallSun > 0 {
-			return fmt.Sprintf("ring %d, suns %d and %d, long %d, short %d, %d pairs", x.Ring, x.SmallSun, x.Sun, x.Planet, x.Short, x.Count)
-		}
-		return fmt.Sprintf("ring %d, sun %d, %d planets of %d", x.Ring, x.Sun, x.Count, x.Planet)
-	}), " · ")
 }

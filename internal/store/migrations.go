@@ -39,6 +39,14 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TRIGGER decisions_frozen BEFORE UPDATE ON decisions BEGIN SELECT RAISE(ABORT, 'decisions are frozen'); END`,
 		`CREATE TRIGGER decisions_kept BEFORE DELETE ON decisions BEGIN SELECT RAISE(ABORT, 'decisions are frozen'); END`,
 	)},
+	{ID: "0002-unit-sheets", Migrate: script(
+		`CREATE TABLE unit_sheets (
+			unit_id TEXT NOT NULL, version INTEGER NOT NULL, name TEXT NOT NULL, text BLOB NOT NULL,
+			person TEXT NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (unit_id, version))`,
+		// Cases rest on a version: it is never written anew.
+		`CREATE TRIGGER unit_sheets_frozen BEFORE UPDATE ON unit_sheets BEGIN SELECT RAISE(ABORT, 'versions of a sheet are frozen'); END`,
+		`CREATE TRIGGER unit_sheets_kept BEFORE DELETE ON unit_sheets BEGIN SELECT RAISE(ABORT, 'versions of a sheet are frozen'); END`,
+	)},
 }
 
 func script(statements ...string) func(*gorm.DB) error {

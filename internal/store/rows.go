@@ -109,3 +109,14 @@ type personRow struct {
 }
 
 func (personRow) TableName() string { return "people" }
+
+type sheetRow struct {
+	UnitID  string `gorm:"primaryKey"`
+	Version int    `gorm:"primaryKey"`
+	Name    string
+	Text    []byte
+	Person  string
+	At      time.Time
+}
+
+func (sheetRow) TableName() string { return "unit_sheets" }

@@ -294,6 +294,39 @@ func (s *Store) AddPerson(ctx context.Context, p casework.Person) error {
 	return s.write.WithContext(ctx).Create(&row).Error
 }
 
+// Sheets lists all stored unit sheets, without their text.
+func (s *Store) Sheets(ctx context.Context) ([]casework.StoredSheet, error) {
+	var rows []sheetRow
+	if err := s.read.WithContext(ctx).Select("unit_id", "version", "name", "person", "at").Order("unit_id, version").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]casework.StoredSheet, len(rows))
+	for i, r := range rows {
+		out[i] = toSheet(r)
+	}
+	return out, nil
+}
+
+// Sheet returns one version of a unit sheet.
+func (s *Store) Sheet(ctx context.Context, unitID string, version int) (casework.StoredSheet, error) {
+	var row sheetRow
+	err := s.read.WithContext(ctx).Where("unit_id = ? AND version = ?", unitID, version).First(&row).Error
+	return toSheet(row), notFound("unit sheet", unitID, err)
+}
+
+// AddSheet stores a new version of a unit sheet.
+func (s *Store) AddSheet(ctx context.Context, n casework.StoredSheet) error {
+	err := s.write.WithContext(ctx).Create(&sheetRow{n.UnitID, n.Version, n.Name, n.Text, n.By, n.At}).Error
+	if err != nil && strings.Contains(err.Error(), "UNIQUE constraint failed: unit_sheets") {
+		return casework.ErrRepeated
+	}
+	return err
+}
+
+func toSheet(r sheetRow) casework.StoredSheet {
+	return casework.StoredSheet{UnitID: r.UnitID, Version: r.Version, Name: r.Name, Text: r.Text, By: r.Person, At: r.At}
+}
+
 func toCase(r caseRow) casework.Case {
 	return casework.Case{ID: r.ID, Words: r.Words, Vehicle: r.Vehicle, Customer: r.Customer, Distance: r.Distance, UnitID: r.UnitID, UnitVer: r.UnitVer, Stage: r.Stage,
 		Access: r.Access, Bay: r.Bay, Owner: r.Owner, WaitsFor: r.WaitsFor, Opened: r.Opened, Closed: r.Closed, Root: r.Root, Outcome: r.Outcome, Rev: r.Rev}

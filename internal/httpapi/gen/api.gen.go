@@ -144,6 +144,7 @@ type Case struct {
 	Trail       []TrailItem `json:"trail"`
 	Unit        string      `json:"unit"`
 	UnitName    string      `json:"unitName"`
+	UnitNewest  int         `json:"unitNewest"`
 	UnitVersion int         `json:"unitVersion"`
 	Vehicle     string      `json:"vehicle"`
 	WaitsFor    string      `json:"waitsFor"`
@@ -216,6 +217,50 @@ type Closing struct {
 // ClosingOutcome defines model for Closing.Outcome.
 type ClosingOutcome string
 
+// ComparedCell defines model for ComparedCell.
+type ComparedCell struct {
+	A         string `json:"a"`
+	B         string `json:"b"`
+	Behaviour string `json:"behaviour"`
+	DetailA   string `json:"detailA"`
+	DetailB   string `json:"detailB"`
+	Differs   bool   `json:"differs"`
+	Range     string `json:"range"`
+	Title     string `json:"title"`
+}
+
+// Comparison defines model for Comparison.
+type Comparison struct {
+	A         string         `json:"a"`
+	B         string         `json:"b"`
+	Cells     []ComparedCell `json:"cells"`
+	Differing int            `json:"differing"`
+	Split     string         `json:"split"`
+}
+
+// Control defines model for Control.
+type Control struct {
+	Access  string  `json:"access"`
+	Applies string  `json:"applies"`
+	Hours   float64 `json:"hours"`
+	ID      string  `json:"id"`
+	Kind    string  `json:"kind"`
+	Name    string  `json:"name"`
+	Ohms    string  `json:"ohms"`
+	Rest    int     `json:"rest"`
+	Watched bool    `json:"watched"`
+}
+
+// ControlRow defines model for ControlRow.
+type ControlRow struct {
+	Applied  []string `json:"applied"`
+	Bits     []int    `json:"bits"`
+	Healthy  bool     `json:"healthy"`
+	Range    string   `json:"range"`
+	Result   string   `json:"result"`
+	Selector string   `json:"selector"`
+}
+
 // Decision defines model for Decision.
 type Decision struct {
 	At        time.Time `json:"at"`
@@ -232,22 +277,33 @@ type Decision struct {
 	Words     string    `json:"words"`
 }
 
-// ElementTorque defines model for ElementTorque.
-type ElementTorque struct {
-	Carries string  `json:"carries"`
-	Element string  `json:"element"`
-	Margin  float64 `json:"margin"`
-	Name    string  `json:"name"`
-	Share   float64 `json:"share"`
-	Shared  bool    `json:"shared"`
+// ElementSlip defines model for ElementSlip.
+type ElementSlip struct {
+	Element string `json:"element"`
+	Name    string `json:"name"`
+	Slip    string `json:"slip"`
+}
+
+// Fact defines model for Fact.
+type Fact struct {
+	Label string `json:"label"`
+	Value string `json:"value"`
+}
+
+// FaultGroup defines model for FaultGroup.
+type FaultGroup struct {
+	Faults []string `json:"faults"`
+	Split  string   `json:"split"`
+	Titles []string `json:"titles"`
 }
 
 // Feed defines model for Feed.
 type Feed struct {
-	ID     string   `json:"id"`
-	Name   string   `json:"name"`
-	Path   []string `json:"path"`
-	Serves []string `json:"serves"`
+	ID        string   `json:"id"`
+	Name      string   `json:"name"`
+	Path      []Step   `json:"path"`
+	Selectors []string `json:"selectors"`
+	Serves    []string `json:"serves"`
 }
 
 // Finding defines model for Finding.
@@ -294,6 +350,22 @@ type Fluid struct {
 	Kind     string `json:"kind"`
 	Level    Level  `json:"level"`
 	Refill   string `json:"refill"`
+}
+
+// GearFound defines model for GearFound.
+type GearFound struct {
+	Matches  []GearMatch   `json:"matches"`
+	Observed string        `json:"observed"`
+	Sentence string        `json:"sentence"`
+	Slips    []ElementSlip `json:"slips"`
+}
+
+// GearMatch defines model for GearMatch.
+type GearMatch struct {
+	Fits  bool    `json:"fits"`
+	Range string  `json:"range"`
+	Ratio float64 `json:"ratio"`
+	Slip  string  `json:"slip"`
 }
 
 // Heading defines model for Heading.
@@ -347,10 +419,21 @@ type Intake struct {
 	Words   string  `json:"words"`
 }
 
+// Known defines model for Known.
+type Known struct {
+	Cause    string `json:"cause"`
+	Distance string `json:"distance"`
+	Note     string `json:"note"`
+	Title    string `json:"title"`
+}
+
 // Level defines model for Level.
 type Level struct {
+	At           string   `json:"at"`
 	BetweenMarks string   `json:"betweenMarks"`
+	Engine       string   `json:"engine"`
 	MarksApart   string   `json:"marksApart"`
+	Selector     string   `json:"selector"`
 	Steps        []string `json:"steps"`
 	Temperature  string   `json:"temperature"`
 }
@@ -484,18 +567,74 @@ type Point struct {
 	Verdict string   `json:"verdict"`
 }
 
+// Power defines model for Power.
+type Power struct {
+	Elements []PowerElement `json:"elements"`
+	First    string         `json:"first"`
+	Input    string         `json:"input"`
+	Line     string         `json:"line"`
+	Loss     string         `json:"loss"`
+	Members  []PowerMember  `json:"members"`
+	Orders   []PowerOrder   `json:"orders"`
+	OutSpeed string         `json:"outSpeed"`
+	Output   string         `json:"output"`
+	Range    string         `json:"range"`
+	Ratio    float64        `json:"ratio"`
+	Sentence string         `json:"sentence"`
+	Speed    float64        `json:"speed"`
+}
+
+// PowerElement defines model for PowerElement.
+type PowerElement struct {
+	Across       string  `json:"across"`
+	Hold         string  `json:"hold"`
+	Holding      bool    `json:"holding"`
+	ID           string  `json:"id"`
+	Margin       float64 `json:"margin"`
+	Name         string  `json:"name"`
+	NewtonMetres float64 `json:"newtonMetres"`
+	On           bool    `json:"on"`
+	Shared       bool    `json:"shared"`
+	Torque       string  `json:"torque"`
+}
+
+// PowerMember defines model for PowerMember.
+type PowerMember struct {
+	Gears string  `json:"gears"`
+	ID    string  `json:"id"`
+	Known bool    `json:"known"`
+	Name  string  `json:"name"`
+	Speed float64 `json:"speed"`
+}
+
+// PowerOrder defines model for PowerOrder.
+type PowerOrder struct {
+	Hertz     float64 `json:"hertz"`
+	Kind      string  `json:"kind"`
+	Loaded    bool    `json:"loaded"`
+	Name      string  `json:"name"`
+	PerOutput float64 `json:"perOutput"`
+}
+
 // PredictedCell defines model for PredictedCell.
 type PredictedCell struct {
-	Mark  string `json:"mark"`
-	Range string `json:"range"`
-	Text  string `json:"text"`
+	Detail string `json:"detail"`
+	Mark   string `json:"mark"`
+	Range  string `json:"range"`
+	Text   string `json:"text"`
 }
 
 // PredictedRow defines model for PredictedRow.
 type PredictedRow struct {
-	Cells []PredictedCell `json:"cells"`
-	Score float64         `json:"score"`
-	Title string          `json:"title"`
+	Against int             `json:"against"`
+	Agree   int             `json:"agree"`
+	Cells   []PredictedCell `json:"cells"`
+	Kind    string          `json:"kind"`
+	Like    []string        `json:"like"`
+	Part    string          `json:"part"`
+	Share   float64         `json:"share"`
+	Split   string          `json:"split"`
+	Title   string          `json:"title"`
 }
 
 // Problem defines model for Problem.
@@ -535,6 +674,12 @@ type Quantity struct {
 	Value float64 `json:"value"`
 }
 
+// Reset defines model for Reset.
+type Reset struct {
+	After string `json:"after"`
+	Text  string `json:"text"`
+}
+
 // Result defines model for Result.
 type Result struct {
 	Detail   string   `json:"detail"`
@@ -546,8 +691,11 @@ type Result struct {
 
 // Road defines model for Road.
 type Road struct {
+	Caution   string         `json:"caution"`
+	Cells     int            `json:"cells"`
 	DriveNext string         `json:"driveNext"`
 	DriveText string         `json:"driveText"`
+	Driven    int            `json:"driven"`
 	Predicted []PredictedRow `json:"predicted"`
 	Ranges    []string       `json:"ranges"`
 	Rows      []RoadRow      `json:"rows"`
@@ -588,6 +736,25 @@ type Rung struct {
 	State   string  `json:"state"`
 }
 
+// Sag defines model for Sag.
+type Sag struct {
+	Cold  string `json:"cold"`
+	Hot   string `json:"hot"`
+	Line  string `json:"line"`
+	Range string `json:"range"`
+}
+
+// Sensor defines model for Sensor.
+type Sensor struct {
+	Access string  `json:"access"`
+	Hours  float64 `json:"hours"`
+	ID     string  `json:"id"`
+	Kind   string  `json:"kind"`
+	Name   string  `json:"name"`
+	On     string  `json:"on"`
+	Teeth  int     `json:"teeth"`
+}
+
 // Settings defines model for Settings.
 type Settings struct {
 	Currency    string   `json:"currency"`
@@ -621,11 +788,74 @@ type SettingsInput struct {
 	Volume      string  `json:"volume"`
 }
 
+// SharedPart defines model for SharedPart.
+type SharedPart struct {
+	ID     string   `json:"id"`
+	Kind   string   `json:"kind"`
+	Name   string   `json:"name"`
+	Serves []string `json:"serves"`
+}
+
+// SheetCheck defines model for SheetCheck.
+type SheetCheck struct {
+	Doubts   []SheetProblem `json:"doubts"`
+	Faults   int            `json:"faults"`
+	Good     bool           `json:"good"`
+	Groups   int            `json:"groups"`
+	ID       string         `json:"id"`
+	Name     string         `json:"name"`
+	Problems []SheetProblem `json:"problems"`
+	Ranges   []SolvedRange  `json:"ranges"`
+	Shipped  bool           `json:"shipped"`
+	Taken    int            `json:"taken"`
+	Version  int            `json:"version"`
+}
+
+// SheetProblem defines model for SheetProblem.
+type SheetProblem struct {
+	Accepted string `json:"accepted"`
+	Line     int    `json:"line"`
+	Path     string `json:"path"`
+	Reason   string `json:"reason"`
+}
+
+// SheetText defines model for SheetText.
+type SheetText struct {
+	By   *string `json:"by,omitempty"`
+	Text string  `json:"text"`
+}
+
+// ShiftPoint defines model for ShiftPoint.
+type ShiftPoint struct {
+	Control     string `json:"control"`
+	Full        string `json:"full"`
+	FullWindow  string `json:"fullWindow"`
+	Light       string `json:"light"`
+	LightWindow string `json:"lightWindow"`
+	To          string `json:"to"`
+}
+
+// SolvedRange defines model for SolvedRange.
+type SolvedRange struct {
+	Coast   string   `json:"coast"`
+	Holding []string `json:"holding"`
+	ID      string   `json:"id"`
+	Name    string   `json:"name"`
+	Outcome string   `json:"outcome"`
+	Ratio   float64  `json:"ratio"`
+}
+
 // Stated defines model for Stated.
 type Stated struct {
 	Finding string `json:"finding"`
 	State   string `json:"state"`
 	Title   string `json:"title"`
+}
+
+// Step defines model for Step.
+type Step struct {
+	Kind string `json:"kind"`
+	Name string `json:"name"`
 }
 
 // Surprise defines model for Surprise.
@@ -691,68 +921,101 @@ type Trap struct {
 
 // Unit defines model for Unit.
 type Unit struct {
-	Elements  []UnitElement `json:"elements"`
-	Faults    []UnitFault   `json:"faults"`
-	Feeds     []Feed        `json:"feeds"`
-	Fluid     Fluid         `json:"fluid"`
-	ID        string        `json:"id"`
-	Ladder    []Rung        `json:"ladder"`
-	Lever     []LeverPoint  `json:"lever"`
-	Limits    []Limit       `json:"limits"`
-	MaxTorque string        `json:"maxTorque"`
-	Members   []Member      `json:"members"`
-	Name      string        `json:"name"`
-	Parts     []Part        `json:"parts"`
-	Ranges    []UnitRange   `json:"ranges"`
-	Stall     string        `json:"stall"`
-	Summary   string        `json:"summary"`
-	Teeth     string        `json:"teeth"`
-	Torques   []Torque      `json:"torques"`
-	Traps     []Trap        `json:"traps"`
-	Version   int           `json:"version"`
+	Control      string         `json:"control"`
+	ControlTable []ControlRow   `json:"controlTable"`
+	Controls     []Control      `json:"controls"`
+	Doubts       []SheetProblem `json:"doubts"`
+	Elements     []UnitElement  `json:"elements"`
+	Faults       []UnitFault    `json:"faults"`
+	Feeds        []Feed         `json:"feeds"`
+	Fluid        Fluid          `json:"fluid"`
+	Groups       []FaultGroup   `json:"groups"`
+	Hydraulics   []Fact         `json:"hydraulics"`
+	ID           string         `json:"id"`
+	Known        []Known        `json:"known"`
+	Ladder       []Rung         `json:"ladder"`
+	Lever        []LeverPoint   `json:"lever"`
+	Limits       []Limit        `json:"limits"`
+	Margin       float64        `json:"margin"`
+	MaxTorque    string         `json:"maxTorque"`
+	Members      []Member       `json:"members"`
+	Name         string         `json:"name"`
+	Own          bool           `json:"own"`
+	Parts        []Part         `json:"parts"`
+	Ranges       []UnitRange    `json:"ranges"`
+	Resets       []Reset        `json:"resets"`
+	Seating      string         `json:"seating"`
+	Sensors      []Sensor       `json:"sensors"`
+	Shared       []SharedPart   `json:"shared"`
+	Shifts       []ShiftPoint   `json:"shifts"`
+	Stall        string         `json:"stall"`
+	Summary      string         `json:"summary"`
+	Teeth        []string       `json:"teeth"`
+	Torques      []Torque       `json:"torques"`
+	Traps        []Trap         `json:"traps"`
+	Version      int            `json:"version"`
+	Versions     []int          `json:"versions"`
 }
 
 // UnitElement defines model for UnitElement.
 type UnitElement struct {
-	Capacity string `json:"capacity"`
-	Feed     string `json:"feed"`
-	ID       string `json:"id"`
-	Kind     string `json:"kind"`
-	Name     string `json:"name"`
+	A         string  `json:"a"`
+	Access    string  `json:"access"`
+	B         string  `json:"b"`
+	Capacity  string  `json:"capacity"`
+	Clearance string  `json:"clearance"`
+	Feed      string  `json:"feed"`
+	Group     string  `json:"group"`
+	Hours     float64 `json:"hours"`
+	ID        string  `json:"id"`
+	Kind      string  `json:"kind"`
+	Name      string  `json:"name"`
+	Touch     string  `json:"touch"`
 }
 
 // UnitFault defines model for UnitFault.
 type UnitFault struct {
-	Cells   []PredictedCell `json:"cells"`
-	Element string          `json:"element"`
-	Kind    string          `json:"kind"`
-	Title   string          `json:"title"`
+	Cells    []PredictedCell `json:"cells"`
+	First    string          `json:"first"`
+	Group    int             `json:"group"`
+	ID       string          `json:"id"`
+	Kind     string          `json:"kind"`
+	Part     string          `json:"part"`
+	PartName string          `json:"partName"`
+	Sags     []Sag           `json:"sags"`
+	Title    string          `json:"title"`
+	Touched  int             `json:"touched"`
 }
 
 // UnitItem defines model for UnitItem.
 type UnitItem struct {
-	ID      string `json:"id"`
-	Name    string `json:"name"`
-	Summary string `json:"summary"`
-	Version int    `json:"version"`
+	ID       string `json:"id"`
+	Name     string `json:"name"`
+	Own      bool   `json:"own"`
+	Summary  string `json:"summary"`
+	Version  int    `json:"version"`
+	Versions []int  `json:"versions"`
 }
 
 // UnitRange defines model for UnitRange.
 type UnitRange struct {
-	Applied  []string        `json:"applied"`
-	Coast    string          `json:"coast"`
-	Driving  bool            `json:"driving"`
-	From     string          `json:"from"`
-	Holding  []string        `json:"holding"`
-	ID       string          `json:"id"`
-	LineIdle string          `json:"lineIdle"`
-	Name     string          `json:"name"`
-	Outcome  string          `json:"outcome"`
-	Ratio    float64         `json:"ratio"`
-	Selector string          `json:"selector"`
-	Speeds   []MemberSpeed   `json:"speeds"`
-	Step     *float64        `json:"step,omitempty"`
-	Torques  []ElementTorque `json:"torques"`
+	Applied    []string      `json:"applied"`
+	Coast      string        `json:"coast"`
+	CoastRatio float64       `json:"coastRatio"`
+	Driving    bool          `json:"driving"`
+	From       string        `json:"from"`
+	Holding    []string      `json:"holding"`
+	ID         string        `json:"id"`
+	Limit      string        `json:"limit"`
+	LineFull   string        `json:"lineFull"`
+	LineIdle   string        `json:"lineIdle"`
+	Lockup     bool          `json:"lockup"`
+	Name       string        `json:"name"`
+	Outcome    string        `json:"outcome"`
+	Ratio      float64       `json:"ratio"`
+	Selector   string        `json:"selector"`
+	Speeds     []MemberSpeed `json:"speeds"`
+	Step       *float64      `json:"step,omitempty"`
 }
 
 // Values defines model for Values.
@@ -792,6 +1055,35 @@ type ListFindingsParams struct {
 	Stage string `form:"stage" json:"stage"`
 }
 
+// GetUnitParams defines parameters for GetUnit.
+type GetUnitParams struct {
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
+// CompareFaultsParams defines parameters for CompareFaults.
+type CompareFaultsParams struct {
+	Version *int   `form:"version,omitempty" json:"version,omitempty"`
+	A       string `form:"a" json:"a"`
+	B       string `form:"b" json:"b"`
+}
+
+// FindGearParams defines parameters for FindGear.
+type FindGearParams struct {
+	Version *int     `form:"version,omitempty" json:"version,omitempty"`
+	In      string   `form:"in" json:"in"`
+	Out     string   `form:"out" json:"out"`
+	Window  *float64 `form:"window,omitempty" json:"window,omitempty"`
+}
+
+// GetPowerParams defines parameters for GetPower.
+type GetPowerParams struct {
+	Version *int     `form:"version,omitempty" json:"version,omitempty"`
+	Range   string   `form:"range" json:"range"`
+	Speed   string   `form:"speed" json:"speed"`
+	Load    float64  `form:"load" json:"load"`
+	Slip    *float64 `form:"slip,omitempty" json:"slip,omitempty"`
+}
+
 // TakeInJSONRequestBody defines body for TakeIn for application/json ContentType.
 type TakeInJSONRequestBody = Intake
 
@@ -821,6 +1113,12 @@ type AddReadingsJSONRequestBody = NewReadings
 
 // PutSettingsJSONRequestBody defines body for PutSettings for application/json ContentType.
 type PutSettingsJSONRequestBody = SettingsInput
+
+// CheckSheetJSONRequestBody defines body for CheckSheet for application/json ContentType.
+type CheckSheetJSONRequestBody = SheetText
+
+// SaveSheetJSONRequestBody defines body for SaveSheet for application/json ContentType.
+type SaveSheetJSONRequestBody = SheetText
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -884,12 +1182,27 @@ type ServerInterface interface {
 	// PutSettings Save the settings
 	// (PUT /settings)
 	PutSettings(c *gin.Context)
+	// CheckSheet Say what is wrong with a sheet, by line; nothing is stored
+	// (POST /sheet-check)
+	CheckSheet(c *gin.Context)
 	// ListUnits Units on file
 	// (GET /units)
 	ListUnits(c *gin.Context)
+	// SaveSheet Store a sheet of the shop's own as a new version
+	// (POST /units)
+	SaveSheet(c *gin.Context)
 	// GetUnit One unit with what is computed from its sheet
 	// (GET /units/{id})
-	GetUnit(c *gin.Context, id Ref)
+	GetUnit(c *gin.Context, id Ref, params GetUnitParams)
+	// CompareFaults Two failures side by side, each named kind:part
+	// (GET /units/{id}/compare)
+	CompareFaults(c *gin.Context, id Ref, params CompareFaultsParams)
+	// FindGear Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count
+	// (GET /units/{id}/gear)
+	FindGear(c *gin.Context, id Ref, params FindGearParams)
+	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
+	// (GET /units/{id}/power)
+	GetPower(c *gin.Context, id Ref, params GetPowerParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -1421,6 +1734,19 @@ func (siw *ServerInterfaceWrapper) PutSettings(c *gin.Context) {
 	siw.Handler.PutSettings(c)
 }
 
+// CheckSheet operation middleware
+func (siw *ServerInterfaceWrapper) CheckSheet(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckSheet(c)
+}
+
 // ListUnits operation middleware
 func (siw *ServerInterfaceWrapper) ListUnits(c *gin.Context) {
 
@@ -1432,6 +1758,19 @@ func (siw *ServerInterfaceWrapper) ListUnits(c *gin.Context) {
 	}
 
 	siw.Handler.ListUnits(c)
+}
+
+// SaveSheet operation middleware
+func (siw *ServerInterfaceWrapper) SaveSheet(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveSheet(c)
 }
 
 // GetUnit operation middleware
@@ -1449,6 +1788,17 @@ func (siw *ServerInterfaceWrapper) GetUnit(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetUnitParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1456,7 +1806,187 @@ func (siw *ServerInterfaceWrapper) GetUnit(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetUnit(c, id)
+	siw.Handler.GetUnit(c, id, params)
+}
+
+// CompareFaults operation middleware
+func (siw *ServerInterfaceWrapper) CompareFaults(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CompareFaultsParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "a" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "a", c.Request.URL.Query(), &params.A, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter a: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "b" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "b", c.Request.URL.Query(), &params.B, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter b: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareFaults(c, id, params)
+}
+
+// FindGear operation middleware
+func (siw *ServerInterfaceWrapper) FindGear(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FindGearParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "in" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "in", c.Request.URL.Query(), &params.In, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter in: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "out" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "out", c.Request.URL.Query(), &params.Out, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter out: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "window" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "window", c.Request.URL.Query(), &params.Window, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter window: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindGear(c, id, params)
+}
+
+// GetPower operation middleware
+func (siw *ServerInterfaceWrapper) GetPower(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPowerParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "range" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "range", c.Request.URL.Query(), &params.Range, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter range: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "speed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "speed", c.Request.URL.Query(), &params.Speed, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter speed: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "load" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "load", c.Request.URL.Query(), &params.Load, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter load: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "slip" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "slip", c.Request.URL.Query(), &params.Slip, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter slip: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPower(c, id, params)
 }
 
 // GinServerOptions provides options for the Gin server.
@@ -1490,7 +2020,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/settings", wrapper.GetSettings)
 	router.PUT(options.BaseURL+"/settings", wrapper.PutSettings)
 	router.GET(options.BaseURL+"/units", wrapper.ListUnits)
+	router.POST(options.BaseURL+"/units", wrapper.SaveSheet)
+	router.POST(options.BaseURL+"/sheet-check", wrapper.CheckSheet)
 	router.GET(options.BaseURL+"/units/:id", wrapper.GetUnit)
+	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
+	router.GET(options.BaseURL+"/units/:id/compare", wrapper.CompareFaults)
+	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
 	router.GET(options.BaseURL+"/cases", wrapper.ListCases)
 	router.POST(options.BaseURL+"/cases", wrapper.TakeIn)
 	router.GET(options.BaseURL+"/cases/:id", wrapper.GetCase)
@@ -2332,6 +2867,45 @@ func (response PutSettingsdefaultApplicationProblemPlusJSONResponse) VisitPutSet
 	return err
 }
 
+type CheckSheetRequestObject struct {
+	Body *CheckSheetJSONRequestBody
+}
+
+type CheckSheetResponseObject interface {
+	VisitCheckSheetResponse(w http.ResponseWriter) error
+}
+
+type CheckSheet200JSONResponse SheetCheck
+
+func (response CheckSheet200JSONResponse) VisitCheckSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckSheetdefaultApplicationProblemPlusJSONResponse) VisitCheckSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListUnitsRequestObject struct {
 }
 
@@ -2370,8 +2944,48 @@ func (response ListUnitsdefaultApplicationProblemPlusJSONResponse) VisitListUnit
 	return err
 }
 
+type SaveSheetRequestObject struct {
+	Body *SaveSheetJSONRequestBody
+}
+
+type SaveSheetResponseObject interface {
+	VisitSaveSheetResponse(w http.ResponseWriter) error
+}
+
+type SaveSheet201JSONResponse UnitItem
+
+func (response SaveSheet201JSONResponse) VisitSaveSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveSheetdefaultApplicationProblemPlusJSONResponse) VisitSaveSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetUnitRequestObject struct {
-	ID Ref `json:"id"`
+	ID     Ref `json:"id"`
+	Params GetUnitParams
 }
 
 type GetUnitResponseObject interface {
@@ -2398,6 +3012,126 @@ type GetUnitdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetUnitdefaultApplicationProblemPlusJSONResponse) VisitGetUnitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareFaultsRequestObject struct {
+	ID     Ref `json:"id"`
+	Params CompareFaultsParams
+}
+
+type CompareFaultsResponseObject interface {
+	VisitCompareFaultsResponse(w http.ResponseWriter) error
+}
+
+type CompareFaults200JSONResponse Comparison
+
+func (response CompareFaults200JSONResponse) VisitCompareFaultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareFaultsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareFaultsdefaultApplicationProblemPlusJSONResponse) VisitCompareFaultsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindGearRequestObject struct {
+	ID     Ref `json:"id"`
+	Params FindGearParams
+}
+
+type FindGearResponseObject interface {
+	VisitFindGearResponse(w http.ResponseWriter) error
+}
+
+type FindGear200JSONResponse GearFound
+
+func (response FindGear200JSONResponse) VisitFindGearResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindGeardefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindGeardefaultApplicationProblemPlusJSONResponse) VisitFindGearResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPowerRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetPowerParams
+}
+
+type GetPowerResponseObject interface {
+	VisitGetPowerResponse(w http.ResponseWriter) error
+}
+
+type GetPower200JSONResponse Power
+
+func (response GetPower200JSONResponse) VisitGetPowerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPowerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPowerdefaultApplicationProblemPlusJSONResponse) VisitGetPowerResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2471,12 +3205,27 @@ type StrictServerInterface interface {
 	// PutSettings Save the settings
 	// (PUT /settings)
 	PutSettings(ctx context.Context, request PutSettingsRequestObject) (PutSettingsResponseObject, error)
+	// CheckSheet Say what is wrong with a sheet, by line; nothing is stored
+	// (POST /sheet-check)
+	CheckSheet(ctx context.Context, request CheckSheetRequestObject) (CheckSheetResponseObject, error)
 	// ListUnits Units on file
 	// (GET /units)
 	ListUnits(ctx context.Context, request ListUnitsRequestObject) (ListUnitsResponseObject, error)
+	// SaveSheet Store a sheet of the shop's own as a new version
+	// (POST /units)
+	SaveSheet(ctx context.Context, request SaveSheetRequestObject) (SaveSheetResponseObject, error)
 	// GetUnit One unit with what is computed from its sheet
 	// (GET /units/{id})
 	GetUnit(ctx context.Context, request GetUnitRequestObject) (GetUnitResponseObject, error)
+	// CompareFaults Two failures side by side, each named kind:part
+	// (GET /units/{id}/compare)
+	CompareFaults(ctx context.Context, request CompareFaultsRequestObject) (CompareFaultsResponseObject, error)
+	// FindGear Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count
+	// (GET /units/{id}/gear)
+	FindGear(ctx context.Context, request FindGearRequestObject) (FindGearResponseObject, error)
+	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
+	// (GET /units/{id}/power)
+	GetPower(ctx context.Context, request GetPowerRequestObject) (GetPowerResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -3233,6 +3982,48 @@ func (sh *strictHandler) PutSettings(ctx *gin.Context) {
 	}
 }
 
+// CheckSheet operation middleware
+func (sh *strictHandler) CheckSheet(ctx *gin.Context) {
+	var request CheckSheetRequestObject
+
+	var body CheckSheetJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckSheet(ctx, request.(CheckSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckSheetResponseObject); ok {
+		if err := validResponse.VisitCheckSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListUnits operation middleware
 func (sh *strictHandler) ListUnits(ctx *gin.Context) {
 	var request ListUnitsRequestObject
@@ -3257,11 +4048,54 @@ func (sh *strictHandler) ListUnits(ctx *gin.Context) {
 	}
 }
 
+// SaveSheet operation middleware
+func (sh *strictHandler) SaveSheet(ctx *gin.Context) {
+	var request SaveSheetRequestObject
+
+	var body SaveSheetJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveSheet(ctx, request.(SaveSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveSheetResponseObject); ok {
+		if err := validResponse.VisitSaveSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetUnit operation middleware
-func (sh *strictHandler) GetUnit(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) GetUnit(ctx *gin.Context, id Ref, params GetUnitParams) {
 	var request GetUnitRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetUnit(ctx, request.(GetUnitRequestObject))
@@ -3283,90 +4117,199 @@ func (sh *strictHandler) GetUnit(ctx *gin.Context, id Ref) {
 	}
 }
 
+// CompareFaults operation middleware
+func (sh *strictHandler) CompareFaults(ctx *gin.Context, id Ref, params CompareFaultsParams) {
+	var request CompareFaultsRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareFaults(ctx, request.(CompareFaultsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareFaults")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareFaultsResponseObject); ok {
+		if err := validResponse.VisitCompareFaultsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FindGear operation middleware
+func (sh *strictHandler) FindGear(ctx *gin.Context, id Ref, params FindGearParams) {
+	var request FindGearRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindGear(ctx, request.(FindGearRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindGear")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindGearResponseObject); ok {
+		if err := validResponse.VisitFindGearResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPower operation middleware
+func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParams) {
+	var request GetPowerRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPower(ctx, request.(GetPowerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPower")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPowerResponseObject); ok {
+		if err := validResponse.VisitGetPowerResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3D1dk9s2kn8FxduqvaujM/Ymt3c7ecp649upchzfjLN5SPmqILIlIkMBDACOrLjmv2/hkxAFkOBIsl37",
-	"ZHkINvoL/YUG+LGo2LZjFKgUxfXHosMcb0EC1/972UB1fwtr9ZvQ4rrosGyKsqB4C8V1UanHRVlw+K0n",
-	"HOriWvIeykJUDWyxemmLP7wGupFNcf0/z8tC7jv1npCc0E3x+FgWaeCkzoX8TQTyo3pXdIwKMJRgAerf",
-	"ilEJVKqfuOtaUmFJGL36VTCq/jbA/wNXmBX/djXw58o8FVcamJ6jBlFx0ikYxXUhG0AVFoCwQEQiynZI",
-	"SExrUZRFA7i2XP3+Hd4cTnaE/WNZvOVs1cJ2AunOjPjPZcg7uBH8dw2WaIcF2nFGNyXaNcChRJjWyDxi",
-	"fVujFSBcVdBJqNG/3756if7yzX/9939oado5FArf1Q+k0izvOOuAS2IEoV4VIkJ0WVS4V4joh0TCVszL",
-	"Qb+g3rXAMOd4r2Fp1YzO0pLtSj1ZM77FsrguatavWig8ENpvV8DV2JqTB4hC2RLaS0NRBhyBH7LHSmjb",
-	"OH8kkW0cm12zj6lRuH5+8avVgHETmZdLJ5eBMscph30gH8eY9x59tvoVKqlQcQstW+orvE/IiQmFuH+0",
-	"YqwFrKVd9UKyLfDoizVURCzSo7/ZN2KKVBO1hKs439WiVj9n4P/dDnsslVWLAWpxXRtyshC+7a1GjJBl",
-	"HVDDs0HRsIRnkmwDXRumZb2s2DZOG9vRBIM7ztg6G9e3enQEWQ5C3jWYQ+bC4PAQoEOohI19wHA9yzE1",
-	"Ro9lMkoUZ0Zvp4Eou18WQuJNnGmi5x0n85Du3Dj9juigkvnqemdeiPFUckzabEDv1OgbqZzBMaiekjin",
-	"1IM3OKE16uE/gOvVFBXWAzSkSpkxTKR4xeJat2O8FvNWTocNZuwwWWAxghVtaQwoOsTfCTowjspYuaUR",
-	"4OtXnjdbVtOGJWb01690JyqreIEWhAtjsDCBalmFDw2dW5Mpg/yywdRoLK5roow4bt8GBnqNWwFl0mYH",
-	"sdafnpdJEx4MexEdF5rt2cGh4Z0O9gJbNQvVL905mgI9HQPdEur/X05r8Sw+XqsPSJyb5DEqZxMMHfne",
-	"Bv+OedztSPggF4Uao8VmQYcxxQcZ10Jo2zuJZSQ2SLjEe9ifghoJ0VKwoli5KDE7WsHVPWW7FupNMjY5",
-	"ZxS7IFZdE6osRf68r8wLsXkTIiFUSN5vbSoyBftmGLk8WL4nXZfirpDQHZJ4rCBjn7g4oJ5SJRc1T8XL",
-	"GseDeNkLZ6RBA7VJ9dT+eVFADXtGU8q5JPlhFOJQstTj+LUzqsF5Zepl6YR7LNOANsuZAUPP8qgMWyZs",
-	"irDA9waBOdB+q9O3nuu5KJPP3O8aqpZQ++dna9y3ofUNg1sT9c6WY0IWORxiVPmM6VgxZX76sUpkfkBa",
-	"y7LjZw0jiWSsJhsQcXeWUFjWycM49Zhj0QdLshbRZw+dyO8XxL6WqEG7LcuGqNjxVwvA861UorP4+uh1",
-	"oDamBd+3oFbEO8Z/6yOOvcKc259HFIF5NV5bwXxDaCbTaCoTEUuEpMZGTc2Iww5tO6+bpfS0euw90Bjj",
-	"XoGZLSsQSlKo66WLXKEAbgtRue/ENMySbsu1FmaUTBth5FLKh3LKsThZzxMLfyIddxFn/MniWMlEsLEY",
-	"4wlexyWXFhWH7cAGT/QEb5fF1MvRjE7dMsaXhyVPqPNNFt9SyyWV06gHb1hCHxZXzpLVsUWFpCU2aqLo",
-	"ZOpBi4s1n6kWMyrA2MrLUa3FVVlMzWWm1qLrIlr0gaAH1jhWx9W5J3XMe3W4IjKutPeEJgq58ADtnPhf",
-	"60GaWWvStvOM1NOVA0r+TTdhjK6/D9b0kLKVDZOyLJ/dx4nWbztM+F/32frLunlKVyYU0YODKRL0tcYB",
-	"HpLn06uk4e9FYjmM65YJJC2M4Y0ymDSG6s1BZjQymVTs7MbgEUYb3G8WGT9Cu35BJXnA60a9GJNyS7ZE",
-	"iqUu+UlZmGWEB+wnd4zw9E3z2NByxOg1QL2wdJDcrVlBO5FR4DaRte4PE9pDM518sBDpHaE1282J/mcz",
-	"KioRQ99BeVwUAXGl5aWjKC4Oie+Xlpw/eyHZFh0Pt8W3uAa02iPZAOrwBr7VvwTeArqHPcIbTCiqdIld",
-	"IMpkY4K3DksJXAH4/1+eP/sLfrZ+//HFn8tvnj/+oTiphu2UZY6YE0rYT61Kh6p07Pg14jFlee285thR",
-	"yR0A/QHze5HKFO/Fdx3mMmHrn1As3HbAsbRZ+5wfMIW+8KXyEOsDHFOk87eMxFzDFrTzjOZ+TBBXvJh1",
-	"viO0LdgASBQxZXuPcZpK3JcmsIOlynATNuu07wwVhBjuivdLTU+e5XGBn6vKiXvSHRZ1owU4avOOg12n",
-	"5/HFXbOMQoTGI0q615lTigtJAaSnvOuiRQ3FF5qoB6fVWzhgT9ZtA6G088fQfgO7sIx5fl0J6pjzY31d",
-	"02mW67EKy7zvvzCX5eun04XlCYcyU4J2tUzLnoQYb4dM5wJSdHuEczSuh2rX3FArs7lh+VZjCMXn9rWz",
-	"N8B97Ww2zMBtPx74dRTLHZFNzfFOZDRwTkpaLBQ1D17LSowCpdJhxocb89afTQxk//diplrqp43p7Y9a",
-	"t2+N/8vvkex5pmE0Y0W8Cwc+dFDJbEhu+C3InudW5teurpIxtiGbJnNoOidjPc+E0Rqu52wvJAuG6zhn",
-	"VaCXvcVZNYy1qUayU7eNJmvPZmZLX1B0s2x0dDgp+n0ht/M40ohAowx3rUidEmp+pVeBiJTfes6BVvtk",
-	"36XyiIkC7C5/oQ+rMLpdQiXEy8/jla7mDPAK3i0HUqIM6GW0WpGuMSSadkYYuRw+2ZHz1mZN2aanYT0X",
-	"py3SZCbwu+018DLL0fvcjSqv3IYCO1uUJ8BFbFN7KTmctbAsrdFvRFGKp4bE1bjS7nhK7f+vx1QSubdl",
-	"z5pUGSpl5nQzDC9G0eagnkH9EtpIZr+1Cdox51yj4hPV3rxvR5vkexq/qAOuXHtJZodzSGvMjlTs3Nbc",
-	"b+7bjhUzRZxSf47keKl3MlGQrEHaTuJInAttnVdbD/xiurnB/GGWYPX0YPNUTZUg2DjnWLh/TA1ON5sQ",
-	"u8eZDMwjO9iib09qqdRzDnRagN5R644Nh3OSel8BP3865HiysKKYn8oMLHSZcIe19V6bfmnWAY0kwnE2",
-	"WmAxRnkTeKQpyWK8N61LqxLOYiYLoLee6ENUJpbhZAzEdFSxIAwyUUjEdnXK/yywhdpdxWygSifr/DMO",
-	"Zvicmw8CLsuqgXaPu588ynl7eGTEd04e4E2qk0A/fZd62jl3sNyBJOJQ7dQWFrIXRcGKCafHwAbL0gXD",
-	"Ax8OouGBtSEjU6KJhw94RdUKTGyzBYWYBfHF05uPplqM3qXd3pKdhiGsCXcaHKFD61AwZ6SPqBwYl+J3",
-	"NBxaQYMfiE2vI2XOJcGSF2rKRixonPdnCp7ekTWQdhhbmOZfTVmcVbFTjsobyNwShD4PHFecvXDk59lK",
-	"Pd60ac4ZTAfbI1BarKNU9rH2Ed/icuqh2MTKGSeyerqwJ9u8GEP4DqR0db4F5YTJNjNdAHlNZHYEv2Gs",
-	"3tm2nhxF0BWXW8uLLM0x8VPM9QDrWsj3OybdjXl9DkLELdPEQUzRRFt85mxdWUjfQXwcc7G2z9mi0nMH",
-	"tZYDxh5IMZBQQKjnq8fGzz02u0H/mjnTZ9k+pZFPichDnQ2r5bPB9r+OPp+khrO5zL+0Wka10Qfho9ao",
-	"iYgpHeBkutjjKCXdWnwXnJ8eeZ10HxrrpSB14qxSfvzqwBxEq3baOK6+7XYUnW4woQtaLH8Gsml0LR2n",
-	"DuRVDTYnIvITgMqf+c3Zq2H8nOgm6qUdZyu8Iq3NurPO/GOROKFjIpmzdR9acIdIei46CXiMDMtKL+uo",
-	"ggRxWW5JeUlH+JPITLZBp07x/OoK0PnmcYSAgeDHRyf3NxFc4kDZlHlT8hU/0kUHHU3o/DORDetl9kZi",
-	"OmFNlhMvcehlIiNNPukpfOhaTGjqoIavjB3v+WtrkcmknWHp63RuZEfkn8CLLQZ/8salxYOLOsgBxwm1",
-	"K+OFtVhsirNauJ7aMSUjvMcaNGjhIasTK6WLZehrxk/ZN7EAJvYLf6IT7YD5yaoCY88NxjyHPsO6DNor",
-	"few1Buuo4XvyiBfE6o1BG8Pky3rQxe/3UblwPpSgtXSysT8PmG4HjcDZ4g/v0nGy6cfLn8a2L0bmmTgG",
-	"yZcUqDGXmTXWOcW71aFBvI7Vpto6tlvMExdbACTSIOM485Gz8ojfD9SJJfcDdTEoD+kLfia2uB3t4bEZ",
-	"Q3OoRI57g+qUg5EphyKzO4Hgj4i4hpXwgh3TnW25N/SyWCPj1lPK2n0/tDovOBq2hsSWauqek9RRsqWt",
-	"uWXkmJhGJkWfMZyX3vyeahhP0r5wF9wSPpzOTlduFeHxQHNpk8fUWj7XCklRcOtyu1Gs3HUtGW08zSeK",
-	"DIv0Ptdh3BzusnC2TfQJtS7aPv2kFaFwUyei0qRkpq6141gSlluhhhYqySZa1Jc6NtMkH3UZ0OWmfQu9",
-	"weEtDUsapzz9B9eYaQaWXtcGgTtVCsTm2RSaYadWVodiOv4PFWmLCx3hyGu+fphBYR7CFn8IXwi6nB2h",
-	"sTaBuNkaF12Olv7E5SH5GVjCvFoIUbz8EZ7RpWP5Db35zbiJxozxhlHYfprouHjUZ2XX7PjkxCvOtkit",
-	"IpWDSSQZ0lfrXeuLfUWJXE93iTim94RuSqRPCIgSmdMKokT+Yr6v0FtfTSIgEO8pUjqPnivAL0pkOCsQ",
-	"5oAI1S+usAKxZRT26k/63EbDuj8K5IrIJZJkC0I9tZtiX/nM9bq4oRQ4esm2tm3Gu6LihbvoAHekuC6+",
-	"/ur5V1/bezy0zK40ierXBjSfma4uE0Zv6uK6eE2EfKlHjO5W/tPz54uuVs5Lx/wlE8cW6+jiYoO4/vPa",
-	"BTUx4B7t4BbkwJEX7xpAemJ7xC7ChXf4Hm6ovZoahPwrq/dnu1jaHpp9PFRpyXt4POL5i3kizT3Vp3MF",
-	"32vtxMgd5VTPjbZcfST1Y1Jl/he0xiQU5pMg/13iRm6TOPq7zn+JQx+GXN3Cunh8r5dL1RyT+lNXYwmW",
-	"2hHkQ2Xl8KCtA5INlv6EllrkO+1O9V3ojSsc2dvQb9bPftATL7gD/f1llDS4UDRLUT+drA1WSJtupNtU",
-	"xVhVr4yxnjZyZsinsHLDDX85Vs7gdQ4+KUCIrZFsiNALpESiwW3Ldsh0y6M14UI+dZVEeX71Uf87bS38",
-	"FwVO4Pwsw5PMPQNvf6RgAgIdKeyVn18B0jcGPo2Z5eww/5WGGcZfua77S2OR8p0/YH7/MvhmxLktkz72",
-	"/YXZpDuQCAtSA8JGL0oUHBZHRKr1p+8JLRHjSPl/4xhWWCvqtEABu/aIzyZTi8JlJGrzwHyZnmVW240d",
-	"sRK2n/x0tbjtTWg/3CuqzLFVkW/dkWxEBBKSKaJnNMGdIftMWvC2l1YR6i9FEz7J6n7bS/NplJEsTQsp",
-	"IlQy5L4KcyzC1nWRPi0QjUripQLqg+4LRH/2PtsvLfRTZKMdkY3hN6NrwrdQI86YVBY2wv+DD4WcUwZ/",
-	"g8o0El1CAOG1FV9YongLFeO1EYC9oemPApm7G75Faw7wOwizXohEHISEGjGaFszVR/fz8Ypr4FPBo5l+",
-	"PnqU8EFeNXLbznyE6dj4a/jnKTMEDDJwSxsqdpxQe/TladY88i0tx8VTvqg1ji3D++aTqdSr4d7zT1Ay",
-	"Sl1ofyxKj/zpwvxZqXOFqf4ulriH2pRKTI/JaUL8rQe9G2Sl6NpW0iL0d4W7+mVRuqyxLCRgXh9ehpMU",
-	"LhuO5Sdl647uXzAQc1NEJOgwPIfV6jDhrnqLdKy+2ut/z5T/+g8mndPJ3IE0J10v42aCc6RfmKt/wyQg",
-	"RlXuBFtTxABTpD9yJOG9L+fk/Xd17W+iuZiX9zN8Yfz/ruuA1sFGCG5blbpSRuFbhBGHDrDy7PewP7pj",
-	"6lhC+jzvmeVzq6F+7tLzjx0oT2BuKbZl6A0mNt5p/PW1qXjGXnB7QftqZ4iY1z2IETU3uoLOe0q9HEVw",
-	"3CpFhD+SdUEy/BwRQjyOZynlaFD6g5jmzI8zP/qYh3IWfTw5PuDC+a3F4SmjT1wtmeQ+foBzRMx3+AEM",
-	"o4fJyuLK346bDFJ+snfXXj769I1FGeGnwft0tmjqEKNoTdyunAY9uyv3k7nZ92I6oeEnCD9TkV2BMgm/",
-	"SSiF3rXvlePRW+yKM6IBePomhvtghn2p521xXVzhjqiH/wwAAP//",
+	"3D1dk9y2kX8FxUtVkjrKu0qcr/WTrFiO6mRLtytHDy5dFYbEDOHlADQI7mis2v9+hU+CJJoEd2ckVZ60",
+	"GpKNRnej0V9ofMwKvm84I0y22dXHrMEC74kkQv/veUWK22uyVX9Tll1lDZZVlmcM70l2lRXqcZZngvza",
+	"UUHK7EqKjuRZW1Rkj9VHe/zhFWE7WWVXf7/MM3ls1HetFJTtsvv7PIOB0zIV8tcRyPfq27bhrCVmJrgl",
+	"6t+CM0mYVH/ipqlpgSXl7OKXljP1Ww//d0Jhlv3XRU+fC/O0vdDA9BglaQtBGwUju8pkRVCBW4Jwi6hE",
+	"jB9QKzEr2yzPKoJLS9Xv3uLdcLAJ9vd59kbwTU32M0g35o3/Xoe8gxvB/1BhiQ64RQfB2S5Hh4oIkiPM",
+	"SmQe8a4u0YYgXBSkkaREf7h+8Rz94+u//O2Pmpt2DIXCs/KOFprkjeANEZIaRqhP2zYy6TwrcKcQ0Q+p",
+	"JPt2mQ/6A/WtBYaFwEcNS4tmdJSa7jfqyZaLPZbZVVbyblOTzANh3X5DhHq3FPSORKHsKeukmVECnBbf",
+	"Jb8rSV3H6SOprOPYHKpjTIzC9fOzX60GjBvIfJw7vvQzc5Ry2Af8cYR579Hnm19IIRUqbqElc32DjwCf",
+	"eKsQ9482nNcEa24XXSv5nojohyUpaLtKjv5pv4gJUknVEi7idFeLWv25AP9f9rX7XGm1GKAal6WZThLC",
+	"152ViBGyvCHM0KwXNCzJE0n3gaz1w/JOFnwfnxs/MIDAjeB8m4zrG/12BFlBWnlTYUESF4YgdwE6lEmy",
+	"sw84Lhcppt7R73IZnZTgRm7ngSi9n2etxLs40dpONIIuQ7px7+lv2oYUMl1cb8wHMZpKgWmdDOitevul",
+	"VJvBFFTHaJxS6sGPGJAa/ZAcSCvjvFLP/02EXm3RF+5IRQtIzWEq2xc8LpUHLsp2WQtqs8K82w8WaJRg",
+	"xVsaBDMe4j+YrZOKQJMqzebWUYC8X6Zex1mx7NejEXavFhxfrZQGIhOuol4dBXJoV0eoFd0ChrT38woz",
+	"I964LKnS+Lh+E2jzLa5bkoMKPjDM/nSZg/o+eO1p9L1Qxy++HGrpecswUGyLUP06X5pTILRjoHvK/P/z",
+	"eZFexMeL+GCKS4PcR/lsLKfJRl3h37CI71GSfJCr7JLRyrOgQwPkg4xLIanrG4llxJAA9s9bcnwMajRE",
+	"S8GKYuVMymTTBhe3jB9qUu5AQ+aUJu8Kw3ZLmdIU6eO+MB/ExgVYQlkrRbe3fssc7Jf9m+st61vaNBB1",
+	"W0ma4RSnAjLeQFdb33Oi5EzsOeNa4zgwrj1zRhLUzxYUT72Zr7K+yZEzSDjXeEqckTiUJPGYfnZCMTgt",
+	"Tz0vHXOnPA3mZinTY+hJHuVhzVvrT6zYewMrnrBur329TuixGJdP3N8lKWrK7M9PtrirQ+0bWsLGRF6M",
+	"3YQkcjhEZ8X3DRakVGo9IpxxuQSktcJ3lHeQ4ycxrZ/NPPs2/oxutzY0MxUe4YyhhwqPARDiHsiS+j3r",
+	"Mejn0GMMU5S2sR18DT0LtzLS9p6Qj1FXWc3Cyu/Usm+bOupRjOjlaFLY5dVDdSDiFGFS8Hrd9tw0tX1r",
+	"6tnzTqQqH8gmoSz+gEHOE6+AXUqA/tQBy6KKK76YEmPGi9GoWbA9HSwCPdBA2Rl6zFD+mh8ixNeQy3Vb",
+	"8IbK6KYdzHr8SUVwLQcxsKQVLEirlGDUkSc1KWTU1RzR1b+Z90udatfMzd4P1CMaI6SPQk3JKNNDOhsg",
+	"mkZoPVyZwbOKUyDAVdLdUPSCDTwu3LyRQ99+urFEH6yJBLVd8qszMdMV8QI7qV5xW5L1kQRHX80AT7dc",
+	"sc7i6538frYxKfiuJspwuKlpMxUEYh6u0yqtBTU/Twfa6wj9WQzDF7iQU9RqvCF1dPw7XHcJ+6QB4F6P",
+	"D9zV8nvBuwhltDmz0taHNiTL5lXQRpOx6HhIc1vXC2I0ZJKjC3JZJ8+SI4iSNFGKWF22lpBE3D2KXOHe",
+	"1OOQu4yghR8lnvVLU+kn+oj9dKHwTgB6cCbi6+IU8SerPWwT94h5pg/wVVxI0qLisO3J4Cc9Q9t1kZj1",
+	"aEaHrjkX653ZB6SSZvM70CKEImHqwY8ckIfVyRkwAbMqV7FmX53Ja5iUw+p8wGcK549i+DZ4P4nQu9i8",
+	"idQvROh1NF2zPmB0TxpH6rg4dzSi4wvc4ILK4zr3oSZ3ZqedY/8r/ZIm1pbW9TIhrUvgUfJfugFj8/qe",
+	"YPGCdywyt732IdLVnwL1g/ommtfc6C2gBEx1Jgm0gpUVk45EaHwt7Vkep9zP1Q0X4ARRzUx1asZY32eV",
+	"F4Ml5akrPMkWdH6MgWy/yg1ysQn9q99Uh9PZWOchifi2YiSaKW4wFd8ek9UYT5jkxmXteJMFQwDzq2WE",
+	"Wz42C+7/XQtoxXEGFHIuDYz+izwYNIbqy0FYdbRzsvYwjHP1GO1wt1u1B1LWdCty1j1eL9WHMS7XdD+U",
+	"/iTL7EEhXEsID9gP7gjh5zdPYzOX6SompFxpQoN1IZBXZVxSXAMh72MDaMvZtP5KpA+UlSbsM8f6d+at",
+	"KEec0xck2tssmFxuaelmFGeHxLdr89WfPQttM5bDArw9LgnaHJGsCGrwjnyj/2rxnqBbckR4hylDhc7P",
+	"t4hxWRkbvsFSEqEA/N/Pl0/+gZ9s3398+tf868v732WPSoA7YVmazCPy3w9NaYeiNLX/NOIxYfkfxg8s",
+	"Zol1LRQBm/EPGGTrJ2olH07Sww/MVg06NoNXzvyLxQgjGRN5IIT9gMVtfE0TtqMMqHFUHz1rsFgdIn1g",
+	"6nXfEIGlDe4thKsM2nkYfjWxNptPDaGNyDCYGURi8YbT2Ca6J9rMiIZgeEtd8HPRTBnNx4INgEQRU7vU",
+	"urDg2jhSr9MTNlQbsrHf5B6RGO6K9muVdJqOdp6SS362t9pcDXLn0TynW7yD4p7LuBoseUKGReMRnbqX",
+	"mcfE+EAGwEPeNNHY4q1TgpG0OyzerQP2YNk2EHI7fgztH8khTIOcXlaCPMjyuz4v4iTL1b2H2fT3X9jm",
+	"7vMv8/n7ma13IdPvciGWPAAbr3uf8AxcdKVYS3Pc9uHhpVctz5ZeS9cavdOyVD6YXGfog82LBpnLuQQv",
+	"/jmK5YHKqhT40CYcqpnldLuS1SL4LMmFDIRKGycfXpqv/mqsRfu/pwthGz9sTG5fa9mOp7Jnzq3oApu0",
+	"2IR6F0hqkw8NKWQyJPf6NZGdYKl1fy4QmfBuRXfV4yogaryxtToJMGpD9YQ3QavbnEqYUlYZesmVZEXF",
+	"eQ0V9z827TybrDEj2/kFUWpLRjcPx0WfV3YFXiOJCCTKUNey1Amhphe8CtqIl9QJQVhxBM/C1JArIfgh",
+	"faH3qzCaawSjveOVrsYM8Aq+zfupRAnQyWhcB47GALXRQIobLHx+Y32tZNVzgjIl0BP4zZZ0ep6lyH1q",
+	"lndUWGRHi9KEiGid29rpCF6TdW6N/iKKUtw1pC4aCG/Hc2L/vx1mksqjDRCXtEgQKTOmG6H/MI72IeaF",
+	"WKctfX1qODZVEluiWyqgmiGQQqDmqDkg+sarWIm19cRiKSZRrob2Wn0TBdZJ73rFDt1BVDhRkmc2IfZQ",
+	"L26SFLLOnJNAO61g8parlocD9euYl/fS51ngBAgU4e/6cMdYUQoOKsq6BB8MC0KWa9f3WOxoqskFKiRG",
+	"DpKzH4gUyWXuHPDadeYZqn7n4tdupebT/p2jjAfvYY1wt9T1dMkdI0AOQgGRHcFAfgqqsYUjGXA93ENX",
+	"wKBKaRDKyC3m4ISNppietiJC/pbIe7gegOMSYj5cLkZEb+WsJcSwithMIgTpcYrSQxC1Q0HHAUzZOxiP",
+	"Xqk20+wyp9qkKe7Q47gC/Pk5xF3FHaYMKtjGO0FI/NG6avwhHSObECww9JasC83DOYA11UXz5Zbp2RIr",
+	"dxqp/pxAaw/BGgLnngt2vnMVmEGrjanl3UhgH5+R1C0lwHYzKQoIq9rBWmXzwyJ91NNB8Z8aCpiw8ZVj",
+	"0bfpbDBcO05tjV56amym6D7Va1Zj9vP0xfXWb9YF2A5ncPY+dX/66KSjycpUaHpksSehC0w3WFtYW3NK",
+	"nDeEReLScTJaYDFCeY9kIilgFYH3dNbuKc6BATO316QlMZtvK4F8RZruN9/P+OTXntjJG9VsKMTYySui",
+	"IWZPjWll5YaucVlo3F/TUeVyRfG4fn3J2w/iLpZU/dw97n7wKOVtX49Jqh48YVKMTnoGylV3rPkRKtzV",
+	"T9/OPgX6VTRuG16/cQMRLm2NrMydr4qvKbo+PrpmsMxdmK2nw8DR68keEtkfd848cR3zIEEADo9umNIz",
+	"QBVUkP1Z42o/+IjA3EGAt/DmvqbuoTdVw/IGN9G+wD8YM1Ltn/eEg+gdtWznz9+us189UyGNtOJgqu8X",
+	"8fBzE7Hjuf7YxJxoxtpdqT1PpuY9dGO4uOAcWzf9NM2s3zdny5bUs4PtEcgt1tFZdrHqXl+I/tjuaMDK",
+	"GUfP9XDheXvzYQzhGxzBt4BjQCuDkpDyABar3QYrffxPYxHFmbCWi08d/n/AKWUGqDFiaqTHe+TyOWRz",
+	"tFJ/n3Tk+IZI6VLHKzJUs6V8Oqf2ispkd3bHeXmwRytSlrlO4l1bSU/SC8YHiAZveFOTdIPDZFBiFqQg",
+	"bRvfd2b6rbVVtL5+aSebCUXm2R2vu5SqJz12kL4bEHbAxYBDwUQ9XYNgph17vKkGxZimG5cl+5xEPsSr",
+	"DGU2LMBYdBj/c+T5UWK46I//R4tlVBp1vD6eTD7ZNnDSQ792I5g56HtTESKBFlzacFlhJilQvg1uJH/p",
+	"z5JPhU4xL+5s7ATvGuCr1Ye5DXKnm1LEp5wFx+s7Ul5r8yVmnldz3ZbwLQF7O4KNH0eyockc0CF3PM4H",
+	"YtOfijKj9qjlvYPqz+JbDoHS9bAw8MhIHJQdAfpOENymnP6ydqM9BW+/ynt0wJm4SMbpY5suqBa+ePn1",
+	"3//yt78uhRvBANtNRbcSKKko+rY+0x2uq+EH76AydsWwXSXhJzNfSp7QZdlirN92g1lkhyMMEI0SJliF",
+	"EcpgoMgiyGg/+vwZ7ATMdA5Or1WYS0H3rVBtwYGZcT+/KMl8KHN8rhaOBMGBm8TQwTT6Ajc20J03pgX5",
+	"K3ffmXxsdNCgK/HIhYfPXPJOtrQEmvqlxwkdmEFU0A4bx9V3GgCzqkl72Dui1hopg5rhaZN4bMo40tdJ",
+	"4ZvjplTbcnFKdIE1qjZJvKG1TdQkddIG9h8XcjrZSVsLboikp6LjQLC3bc1JLsvrqIAEQa5U63ZNmvpB",
+	"0wQ7P7z1vsUQ0V/cfpfujYwQMBD8+9HBfX/vc7QUm9Opir/ta7aqqsrEId9RWfFOJpeCw9F/MAN9jj4/",
+	"M+F98EnHyIemxpRBpjTUOSvPDsQZMQlEOhiSvoIDzfaN9B5sscXgmw25HEO/Lw4C6uPshMv8hul7bPL5",
+	"mrl+tuOZjPAeS1AvhUNSAyuliaU7tlw8prDIApjJLv/E6Eqz1z57izcrQoBBk8bYpmaetmvBRZuAntYX",
+	"X12crAg6V5s87RO3BE23nYvCmrR5mO3vRWJJ8+BIzuzH+qVBlCFt0L5lXqxt5rEUuKtpsQZg/OKJpfrM",
+	"JODmcH6sNchprkepyd0KKMEp8NluJWnA9MntCJxVtcR7/OEtHKxcWxEPF8PDbh9UbeuPWKVlJLCQJwhT",
+	"qdUJBqkEackKlEx5UbQkAkvQddQpuxXazqT4oiE1V8GdqDZ9hDcen9uu0sE+ABPPxdfQebj9HovjfDZw",
+	"Rf8HLdnpaNuVEL8FZ4WO1Ht/BMrd/DU1YnrH1FKj4rl6ckvLMKbpxzDrLg9jSzZZ2iuEoPrecKyXXOC4",
+	"RR8gtS12fJm/twdG1sZgx/Bi1i+DoI2SO6oY3mDT2PtqiOmMatnd19C7Y43jgK1T3N64gAwp+GAIcD0H",
+	"3EkSuKBupl9fURMs4HQcdBpo5/rZfhnJfcm7olp3WMTmbnzf9r6DoAEWksYSInL+z9AB4qyxwaZ28mkr",
+	"5uGDa2MuLed2QNKDtfTqAdhHs8UrTsrf4N2aSijLqIGAzlZvxAvxPf59Tb4hqMXeUbEfDuJ2PGSxOkQN",
+	"2Spz+9ZnV/pGFfqRIBIBWYEHNdyHUwn6yfWKo4eloHfgabqt4PuzZyxq1yIpmqh7AeWM1MOXZQ2dQS1u",
+	"B8s/5YTVaTIkS222mlU+aNgVKGrqmeTEow7G9f24pimc/kaE/nChS+sEshawI2Cb463nh59+L3dWyGKr",
+	"5t+4ttblGTpQpfWOuVtAYRnCHn8IPwiatLiJxo5VxNXIOOMwUSYzdyekhx+BM1wWQhQvn4AdHZZM70eS",
+	"3ksEOMgyTsSH3TOAEyr3+nz7lk8bP70QfI/UaqwxZRJJjvQFjFf6rug2R64lTY4EZreU7XKkGxy1OTLN",
+	"ltoc+esbv0JvfCqFkhaJjiEl8+hSAX6aI0PZFmFBEGX6ww1WIPackaP6Sbedqnjz+xa5gqUcSbonrXpq",
+	"y2u/8vv8VfaSMSKQvv6nDZvRXmVPXWNz3NDsKvvzV5df/dlWLGieXegpmqO9ms5cVzJRzl6W2VX2irby",
+	"uX5jdF33ny4vV93WnRa78k3lp5v05C5sg7j+eeuMzxhwj3ZwsXZgYmRvK4L0wLZDYIQKb/Etecnsbeek",
+	"ld/y8niyu8ptd9T7oUhL0ZH7Cc2fLk/SXH3+eKrgWy2dGLmeneq5kZaLj7S8B0Xme6IlBhCYT4L8M+CS",
+	"d2PD++vzf45D71+5uCbb7P69Xi7G6RpO9aemxJLY2Y4gD4VVkDutHZCssPQN5tQiP9geDdmVvYG+v2D/",
+	"5faJ6UK+4lr99+cR0uDa2SRB/XS8NlghrbqRPtbbjkX1wijreSVnXvkUWq6/BzJFyxm8TkEnBQjxLZIV",
+	"bfUCyVFb4brmB2ScfWS8wQeukijNLz7qf+e1hb32/lGUXyQ4SNwT0PY1I8Yg0JbCUe3zG4L0vZIPI2a+",
+	"+JqeUwLhL1xPhnNjAe2dP2Bx23P49JpJd639wnTSDZEIt7QkCBu5yFHQ6xZRqdafPl6ZIy6Q2v/NxrDB",
+	"WlDnGUqwK8X/bDy1KJyHo9YPTOfpSUa1p8gjWsKev3+8WFx3xrTvb59V6tiKyDeuoyyiLWolV5NekATX",
+	"Au8zScGbTlpBKL8USfgkq/tNJ9HBmXEBL81hVESZ5PpRoYcbs7B251EfZohGOfFcAfVG9xmsP3vr8Zdm",
+	"+qlpowOVlaE3Z1sq9qREgnOJTMv+Mf29m35qHvyTFKaK9hwMCLtuf2GO4jUpuCgNA+xVHL9vkWk9/Q3a",
+	"CkJ+I61ZL1QiQVpJSsQZzJiLj+7P+wuhgc8Zj2b4ZetRkg/yopL7ekj0sfsUUf4a/mnCDAGBDNzcmoqN",
+	"oMy27HiYNtf+oz2GYr1HR8VsLC1rvMkRk/zF93Ou1Iv+dvxPEDKyJYwJrpRH/vHMfKfEucBM8Q63t6Q0",
+	"oRJTYPk4Jv7aEZ1wslx0NZswC/2N8i5+meXOa8wzSbAoh738QebyvqswyFvXefiMhpgbIsJBh+EptFaD",
+	"qXDRW6Rt9c1R/3si/7fxHbxOuMnc6FJMvj3TNhP03frCtvofuSSIM+U7kb0JYhATpJ9sJGHb+lPS/llZ",
+	"+kb6Z9vl/QhfGP2fNQ1hZZAIwXWtXFfGGfkGYSRIQ7Da2W/JcXJFxpRDuv/ZiflzraF+7tDz64aoncDc",
+	"SmrD0DtMrb1T+XsKIXvG3mR4Rv1qR4io1yNpR7N5qSPoomPM87ENWntAk/DtP844DT9GZCIex5OEcjQo",
+	"hFmJTH8Jp350SwG1WXRx53hAhdNri2FHi08cLZmlPr4jp7CYb/AdMYTuB1MCWBEin/gLZgCPWD3WRxfO",
+	"RX1/ivtTU75vsxChvbk48yTEP1qnrUUHwdnO+NkYafLnyliqqdL9QNTKX1YJmpI/2askz+8j+Iq1BCfB",
+	"4P14+unZIc7QltYEziwrGf+CxPTpyQbuaR5REFZOHi+kCpCTyVAt/75F/MAQbhFGjByQq4foRXMxh/2T",
+	"ufD0bOtYwz/nCn7NCFJTNQvXrWUFoFOGmi5JUTKqiXdap7UvlgwiDZTRvfJU+zBDX8L6fsgXPaQ96Rjl",
+	"z3Pz/IWrQz9f6lAPRFsXdzsTr94eONpiWneCDJ3RHBFcVEjRtUS3lJVXjT1S8hm5BcDBqZGmv8duLovD",
+	"3DwG5liqdgQLUKReUFZ+r144ozT1t/GfU5jeVbSokJoswgy5W/CRCXhskb4ORJuzptkvMjWaiCqvjpVG",
+	"U+hr8r9B5t5QpTeMHVZwVraI3xGBDnoU87M+XIIK3rEvVDQpO4NsmiPMp4bqr2rtAU2rJPf4g6GBvVrP",
+	"EuSry8un0/rO8TJo3C1D0NZnriE64zowA5zVfDUyreTZHmMyqVZ9pAphJf92IWjpR3+Q5IPdKRWl/pij",
+	"mmMd1W2IKGymVlaCS1kT9AdGdljSO3KlF4C56hhtBL4l7R/1oAVnd0RIIvRKCuB8mevDXx10YmF2l7Cc",
+	"Gq5izizYmSXz9DJcM0+eBg38+5JoYDq1vrc4aZh/DFZmbFW6Fn1WDDpRZ1fZBW5odv/+/v8DAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -49,7 +49,25 @@ export interface paths {
         /** Units on file */
         get: operations["listUnits"];
         put?: never;
-        post?: never;
+        /** Store a sheet of the shop's own as a new version */
+        post: operations["saveSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sheet-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what is wrong with a sheet, by line; nothing is stored */
+        post: operations["checkSheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -58,7 +76,9 @@ export interface paths {
     };
     "/units/{id}": {
         parameters: {
-            query?: never;
+            query?: {
+                version?: number;
+            };
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];
@@ -67,6 +87,78 @@ export interface paths {
         };
         /** One unit with what is computed from its sheet */
         get: operations["getUnit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/power": {
+        parameters: {
+            query: {
+                version?: number;
+                range: string;
+                speed: string;
+                load: number;
+                slip?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent */
+        get: operations["getPower"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/compare": {
+        parameters: {
+            query: {
+                version?: number;
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Two failures side by side, each named kind:part */
+        get: operations["compareFaults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/gear": {
+        parameters: {
+            query: {
+                version?: number;
+                in: string;
+                out: string;
+                window?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count */
+        get: operations["findGear"];
         put?: never;
         post?: never;
         delete?: never;
@@ -634,12 +726,19 @@ export interface components {
             range: string;
             text: string;
             mark: string;
+            detail: string;
         };
         PredictedRow: {
             title: string;
+            kind: string;
+            part: string;
             cells: components["schemas"]["PredictedCell"][];
             /** Format: double */
-            score: number;
+            share: number;
+            agree: number;
+            against: number;
+            like: string[];
+            split: string;
         };
         Road: {
             ranges: string[];
@@ -648,6 +747,9 @@ export interface components {
             sentence: string;
             driveNext: string;
             driveText: string;
+            caution: string;
+            driven: number;
+            cells: number;
         };
         Decision: {
             id: string;
@@ -683,6 +785,7 @@ export interface components {
             unit: string;
             unitName: string;
             unitVersion: number;
+            unitNewest: number;
             stage: string;
             access: string;
             bay: string;
@@ -839,29 +942,29 @@ export interface components {
             name: string;
             summary: string;
             version: number;
+            own: boolean;
+            versions: number[];
         };
         UnitElement: {
             id: string;
             name: string;
             kind: string;
+            a: string;
+            b: string;
             capacity: string;
+            touch: string;
+            clearance: string;
             feed: string;
+            access: string;
+            /** Format: double */
+            hours: number;
+            group: string;
         };
         MemberSpeed: {
             member: string;
             /** Format: double */
             speed: number;
             known: boolean;
-        };
-        ElementTorque: {
-            element: string;
-            name: string;
-            /** Format: double */
-            share: number;
-            carries: string;
-            /** Format: double */
-            margin: number;
-            shared: boolean;
         };
         UnitRange: {
             id: string;
@@ -875,9 +978,13 @@ export interface components {
             applied: string[];
             holding: string[];
             coast: string;
+            /** Format: double */
+            coastRatio: number;
             lineIdle: string;
+            lineFull: string;
+            limit: string;
+            lockup: boolean;
             speeds: components["schemas"]["MemberSpeed"][];
-            torques: components["schemas"]["ElementTorque"][];
             driving: boolean;
             from: string;
         };
@@ -888,7 +995,8 @@ export interface components {
         Feed: {
             id: string;
             name: string;
-            path: string[];
+            selectors: string[];
+            path: components["schemas"]["Step"][];
             serves: string[];
         };
         Limit: {
@@ -914,6 +1022,9 @@ export interface components {
             torque: string;
         };
         Level: {
+            engine: string;
+            selector: string;
+            at: string;
             steps: string[];
             temperature: string;
             betweenMarks: string;
@@ -931,31 +1042,241 @@ export interface components {
             position: number;
         };
         UnitFault: {
+            id: string;
             title: string;
             kind: string;
-            element: string;
+            part: string;
+            partName: string;
             cells: components["schemas"]["PredictedCell"][];
+            first: string;
+            sags: components["schemas"]["Sag"][];
+            group: number;
+            touched: number;
         };
         Unit: {
             id: string;
             name: string;
             summary: string;
             version: number;
-            teeth: string;
+            versions: number[];
+            own: boolean;
+            control: string;
+            teeth: string[];
             maxTorque: string;
+            /** Format: double */
+            margin: number;
             stall: string;
+            seating: string;
             members: components["schemas"]["Member"][];
             elements: components["schemas"]["UnitElement"][];
             ranges: components["schemas"]["UnitRange"][];
             feeds: components["schemas"]["Feed"][];
+            shared: components["schemas"]["SharedPart"][];
+            controls: components["schemas"]["Control"][];
+            controlTable: components["schemas"]["ControlRow"][];
+            hydraulics: components["schemas"]["Fact"][];
+            shifts: components["schemas"]["ShiftPoint"][];
+            sensors: components["schemas"]["Sensor"][];
             limits: components["schemas"]["Limit"][];
             parts: components["schemas"]["Part"][];
             ladder: components["schemas"]["Rung"][];
             traps: components["schemas"]["Trap"][];
+            resets: components["schemas"]["Reset"][];
             torques: components["schemas"]["Torque"][];
+            known: components["schemas"]["Known"][];
             fluid: components["schemas"]["Fluid"];
             faults: components["schemas"]["UnitFault"][];
+            groups: components["schemas"]["FaultGroup"][];
             lever: components["schemas"]["LeverPoint"][];
+            doubts: components["schemas"]["SheetProblem"][];
+        };
+        Step: {
+            name: string;
+            kind: string;
+        };
+        SharedPart: {
+            id: string;
+            name: string;
+            kind: string;
+            serves: string[];
+        };
+        Control: {
+            id: string;
+            name: string;
+            kind: string;
+            rest: number;
+            applies: string;
+            ohms: string;
+            watched: boolean;
+            access: string;
+            /** Format: double */
+            hours: number;
+        };
+        ControlRow: {
+            selector: string;
+            range: string;
+            bits: number[];
+            applied: string[];
+            result: string;
+            healthy: boolean;
+        };
+        Fact: {
+            label: string;
+            value: string;
+        };
+        ShiftPoint: {
+            control: string;
+            to: string;
+            light: string;
+            full: string;
+            lightWindow: string;
+            fullWindow: string;
+        };
+        Sensor: {
+            id: string;
+            name: string;
+            kind: string;
+            on: string;
+            teeth: number;
+            access: string;
+            /** Format: double */
+            hours: number;
+        };
+        Reset: {
+            after: string;
+            text: string;
+        };
+        Known: {
+            title: string;
+            cause: string;
+            distance: string;
+            note: string;
+        };
+        Sag: {
+            range: string;
+            line: string;
+            hot: string;
+            cold: string;
+        };
+        FaultGroup: {
+            faults: string[];
+            titles: string[];
+            split: string;
+        };
+        SheetProblem: {
+            line: number;
+            path: string;
+            reason: string;
+            accepted: string;
+        };
+        PowerMember: {
+            id: string;
+            name: string;
+            /** Format: double */
+            speed: number;
+            known: boolean;
+            gears: string;
+        };
+        PowerElement: {
+            id: string;
+            name: string;
+            on: boolean;
+            holding: boolean;
+            shared: boolean;
+            torque: string;
+            /** Format: double */
+            newtonMetres: number;
+            hold: string;
+            /** Format: double */
+            margin: number;
+            across: string;
+        };
+        PowerOrder: {
+            name: string;
+            kind: string;
+            /** Format: double */
+            hertz: number;
+            /** Format: double */
+            perOutput: number;
+            loaded: boolean;
+        };
+        Power: {
+            range: string;
+            /** Format: double */
+            ratio: number;
+            /** Format: double */
+            speed: number;
+            input: string;
+            output: string;
+            outSpeed: string;
+            line: string;
+            loss: string;
+            sentence: string;
+            members: components["schemas"]["PowerMember"][];
+            elements: components["schemas"]["PowerElement"][];
+            orders: components["schemas"]["PowerOrder"][];
+            first: string;
+        };
+        ComparedCell: {
+            range: string;
+            behaviour: string;
+            title: string;
+            a: string;
+            b: string;
+            differs: boolean;
+            detailA: string;
+            detailB: string;
+        };
+        Comparison: {
+            a: string;
+            b: string;
+            cells: components["schemas"]["ComparedCell"][];
+            differing: number;
+            split: string;
+        };
+        GearMatch: {
+            range: string;
+            /** Format: double */
+            ratio: number;
+            slip: string;
+            fits: boolean;
+        };
+        ElementSlip: {
+            element: string;
+            name: string;
+            slip: string;
+        };
+        GearFound: {
+            observed: string;
+            matches: components["schemas"]["GearMatch"][];
+            slips: components["schemas"]["ElementSlip"][];
+            sentence: string;
+        };
+        SheetText: {
+            text: string;
+            by?: string;
+        };
+        SolvedRange: {
+            id: string;
+            name: string;
+            outcome: string;
+            /** Format: double */
+            ratio: number;
+            coast: string;
+            holding: string[];
+        };
+        SheetCheck: {
+            good: boolean;
+            problems: components["schemas"]["SheetProblem"][];
+            doubts: components["schemas"]["SheetProblem"][];
+            id: string;
+            name: string;
+            version: number;
+            taken: number;
+            shipped: boolean;
+            ranges: components["schemas"]["SolvedRange"][];
+            faults: number;
+            groups: number;
         };
     };
     responses: {
@@ -1076,9 +1397,61 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getUnit: {
+    saveSheet: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetText"];
+            };
+        };
+        responses: {
+            /** @description stored */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitItem"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetText"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetCheck"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getUnit: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];
@@ -1087,13 +1460,97 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description unit */
+            /** @description answer */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
                     "application/json": components["schemas"]["Unit"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPower: {
+        parameters: {
+            query: {
+                version?: number;
+                range: string;
+                speed: string;
+                load: number;
+                slip?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Power"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareFaults: {
+        parameters: {
+            query: {
+                version?: number;
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findGear: {
+        parameters: {
+            query: {
+                version?: number;
+                in: string;
+                out: string;
+                window?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearFound"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,62 @@
+package catalog
+
+import (
+	"encoding/json"
+	"errors"
+
+	"github.com/goccy/go-yaml"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/unitsheet"
+)
+
+// Shipped returns the networks of the sheets that come with the app, by unit.
+func (c *Catalog) Shipped() map[string]*diagnose.Network { return c.Networks }
+
+// Text returns a shipped sheet as it is written, nil when there is none.
+func (c *Catalog) Text(id string) []byte { return c.texts[id] }
+
+// Check reads a sheet, YAML or JSON, and compiles it, knowledge base included. Either the network or at least
+// one problem is returned.
+func (c *Catalog) Check(text []byte) (*diagnose.Network, []*unitsheet.Problem) {
+	u, err := ParseUnit("sheet", text)
+	if err != nil {
+		var bad Problems
+		if !errors.As(err, &bad) {
+			return nil, []*unitsheet.Problem{{Reason: err.Error()}}
+		}
+		out := make([]*unitsheet.Problem, len(bad))
+		for i, p := range bad {
+			out[i] = &unitsheet.Problem{Path: p.Path, Reason: p.Reason, Accepted: p.Accepted, Line: p.Line}
+		}
+		return nil, out
+	}
+	n, err := diagnose.Compile(c.Knowledge, u)
+	if err != nil {
+		return nil, []*unitsheet.Problem{{Reason: err.Error(), Accepted: "a sheet that the knowledge base fits"}}
+	}
+	return n, nil
+}
+
+// Doubts are a sheet's doubts with the lines where they stand.
+func (c *Catalog) Doubts(u *unitsheet.Unit, text []byte) []*unitsheet.Problem {
+	var sheet unitsheet.Sheet
+	file, err := decode("sheet", text, &sheet)
+	out := u.Doubts()
+	if err != nil {
+		return out
+	}
+	for _, p := range out {
+		p.Line = line(file, p.Path)
+	}
+	return out
+}
+
+// Write puts a sheet into "yaml" or "json".
+func (c *Catalog) Write(s unitsheet.Sheet, format string) ([]byte, error) {
+	if format == "json" {
+		out, err := json.MarshalIndent(s, "", "  ")
+		return append(out, '\n'), err
+	}
+	return yaml.MarshalWithOptions(s, yaml.IndentSequence(true))
+}
