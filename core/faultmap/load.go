@@ -13,6 +13,7 @@ import (
 // SlipsFirst is where a weakened element gives way first.
 type SlipsFirst struct {
 	Range, Element string
+	Left           float64 // what is left of friction, or of pressure, there
 	Throttle       float64 // 0 to 1
 	Pressure       float64 // line pressure there, Pa
 	Load, Hold     float64 // N·m
@@ -128,21 +129,24 @@ func (p *predictor) slips(ids []string, share float64) {
 		for _, id := range ids {
 			if v := use[r.ID+" "+id]; v > 0 {
 				e, _ := p.u.Element(id)
-				p.slipping(r, id, share*v/most, fmt.Sprintf("%s carries %.2f of the engine's torque", e.Name, p.u.Load(r, id)))
+				p.slipping(r, id, share*v/most, fmt.Sprintf("%s carries %.2f × the engine's torque", e.Name, p.u.Load(r, id)))
 			}
 		}
 	}
-	p.row.First = p.first(Weakness{Lining: 0.99 / most, Elements: ids}, most)
+	p.row.First = p.first(most, func(left float64) Weakness { return Weakness{Lining: left, Elements: ids} })
 }
 
-// first finds where it shows first when the most strained of the elements just gives way at full throttle.
-func (p *predictor) first(w Weakness, most float64) *SlipsFirst {
+// first finds where it shows first when half is left of what holds, or less where half still does: the
+// most strained element uses the share most of its capacity.
+func (p *predictor) first(most float64, weak func(left float64) Weakness) *SlipsFirst {
 	if most > 50 || math.IsInf(most, 0) {
 		return nil // bare loads, not shares of capacity
 	}
+	left := math.Min(0.5, 0.8*most)
 	var best *SlipsFirst
 	for _, r := range p.u.Ranges {
-		if s, ok := FirstToSlip(p.u, r, w); ok && (best == nil || s.Throttle < best.Throttle) {
+		if s, ok := FirstToSlip(p.u, r, weak(left)); ok && (best == nil || s.Throttle < best.Throttle) {
+			s.Left = left
 			best = &s
 		}
 	}
@@ -220,7 +224,7 @@ func (p *predictor) lowPressure() {
 			p.slipping(r, "", v/most, fmt.Sprintf("%s needs %.0f %% of its capacity", weakest[r.ID], 100*v))
 		}
 	}
-	p.row.First = p.first(Weakness{Pressure: 0.6}, most)
+	p.row.First = p.first(most, func(left float64) Weakness { return Weakness{Pressure: left} })
 }
 
 // gears makes one planetary set or gear pair noisy: heard where its teeth turn under load.

@@ -31,10 +31,25 @@ func Lever(output string, members []string, states []Solution) []LeverPoint {
 			best = points
 		}
 	}
-	if len(best) < 3 {
+	if distinct(best) < 3 {
 		return nil
 	}
 	return best
+}
+
+// distinct counts places: members that always turn as one share theirs, and two places make no lever.
+func distinct(points []LeverPoint) int {
+	n := 0
+	for i, p := range points {
+		apart := true
+		for _, q := range points[:i] {
+			apart = apart && math.Abs(p.Position-q.Position) > 1e-6
+		}
+		if apart {
+			n++
+		}
+	}
+	return n
 }
 
 // place fits the position of m with output at 0 and base at 1; ok when every state agrees and m is not

@@ -1,6 +1,7 @@
 package casework
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -126,7 +127,7 @@ func (r *Road) predict(n *diagnose.Network, observed map[string]Reading) {
 	road := seen(observed)
 	told := map[int]bool{}
 	for _, m := range faultmap.Hold(n.Faults, road) {
-		if told[m.Row] || len(r.Predicted) == shownRows {
+		if told[m.Row] {
 			continue
 		}
 		f := n.Faults[m.Row]
@@ -139,6 +140,14 @@ func (r *Road) predict(n *diagnose.Network, observed map[string]Reading) {
 		}
 		r.Predicted = append(r.Predicted, row)
 	}
+	// Those that explain nothing of what was seen come last, however many of them there are.
+	slices.SortStableFunc(r.Predicted, func(a, b PredictedRow) int {
+		if len(observed) == 0 {
+			return 0
+		}
+		return cmp.Or(cmp.Compare(min(1, b.Agree), min(1, a.Agree)), cmp.Compare(b.Share, a.Share))
+	})
+	r.Predicted = r.Predicted[:min(shownRows, len(r.Predicted))]
 }
 
 // join names the failures that have done the same in every cell driven.

@@ -78,7 +78,7 @@ func unitView(n *diagnose.Network, item casework.UnitItem, st casework.Settings)
 		Known: list(s.Known, func(k unitsheet.KnownSheet) gen.Known {
 			w, _ := quantity.ParseWindow(k.Distance, quantity.Distance, "") // checked likewise
 			cause, _ := n.Cause(k.Cause)
-			return gen.Known{Title: k.Title, Cause: cause.Title, Distance: givenWindow(w, st.Distance), Note: k.Note}
+			return gen.Known{Title: k.Title, Cause: cause.Title, Distance: distances(w, st.Distance), Note: k.Note}
 		}),
 		Fluid: gen.Fluid{Kind: s.Fluid.Kind, Capacity: given(u.Capacity, st.Volume), Refill: given(u.Refill, st.Volume), Level: gen.Level{Engine: s.Fluid.Level.Engine, Selector: s.Fluid.Level.Selector, At: s.Fluid.Level.At, Steps: texts(s.Fluid.Level.Steps),
 			Temperature: givenWindow(u.FluidTemp, st.Temperature), BetweenMarks: given(u.BetweenMarks, st.Volume), MarksApart: given(u.MarksApart, st.Length)}},
@@ -107,6 +107,26 @@ func orGround(access string) string {
 		return unitsheet.Ground.String()
 	}
 	return access
+}
+
+// distances formats a window of distances driven, thousands marked.
+func distances(w quantity.Window, unit string) string {
+	if !unitsheet.Known(w.Low) {
+		return ""
+	}
+	low, _ := w.Low.In(unit)
+	high, _ := w.High.In(unit)
+	mark := func(v float64) string {
+		s := fmt.Sprintf("%.0f", v)
+		if len(s) > 3 {
+			s = s[:len(s)-3] + "," + s[len(s)-3:]
+		}
+		return s
+	}
+	if low == 0 {
+		return "to " + mark(high) + " " + unit
+	}
+	return mark(low) + " to " + mark(high) + " " + unit
 }
 
 // roadSpeed is the unit of road speed that goes with the shop's unit of distance.
@@ -216,6 +236,9 @@ func rangeViews(u *unitsheet.Unit, members []gen.Member, st casework.Settings) [
 
 func leverView(u *unitsheet.Unit, members []gen.Member) []gen.LeverPoint {
 	var states []gearing.Solution
+	if len(u.Sheet.Gearing.Sets) == 0 {
+		return []gen.LeverPoint{} // gears on shafts that stand still form no lever
+	}
 	for _, r := range u.Ranges {
 		if r.Driving() {
 			states = append(states, r.Healthy)
@@ -250,7 +273,7 @@ func faultViews(n *diagnose.Network, st casework.Settings) ([]gen.UnitFault, []g
 	out := []gen.UnitFault{}
 	for i, f := range n.Faults {
 		v := gen.UnitFault{ID: faultID(f.Fault), Title: f.Title, Kind: string(f.Fault.Kind), Part: f.Fault.Part, PartName: partName(n.Unit, f.Fault.Part), Cells: list(casework.FaultCells(n.Unit, f), predictedView),
-			First: firstWords(n.Unit, f.First, st), Group: group[i], Touched: len(f.Cells),
+			First: weakened(n.Unit, f, st), Group: group[i], Touched: len(f.Cells),
 			Sags: list(f.Sags, func(s faultmap.Sag) gen.Sag {
 				return gen.Sag{Range: s.Range, Line: si(s.Line, quantity.Pressure, st.Pressure), Hot: si(s.Left, quantity.Pressure, st.Pressure), Cold: si(s.Cold, quantity.Pressure, st.Pressure)}
 			})}
@@ -287,15 +310,32 @@ func partName(u *unitsheet.Unit, id string) string {
 	return "whole unit"
 }
 
-func firstWords(u *unitsheet.Unit, f *faultmap.SlipsFirst, st casework.Settings) string {
+// firstWords says where a weakened element gives way first.
+func firstWords(f *faultmap.SlipsFirst, st casework.Settings) string {
 	if f == nil {
 		return ""
 	}
-	at := fmt.Sprintf("%s gives way first in %s, at %.0f %% throttle", partName(u, f.Element), f.Range, 100*f.Throttle)
+	at := fmt.Sprintf("slips first in %s, from %.0f %% throttle (", f.Range, 100*f.Throttle)
 	if f.Pressure > 0 {
-		at += " and " + si(f.Pressure, quantity.Pressure, st.Pressure)
+		at += si(f.Pressure, quantity.Pressure, st.Pressure) + ", "
 	}
-	return at + fmt.Sprintf(": %s to hold, %s held", si(f.Load, quantity.Torque, st.Torque), si(f.Hold, quantity.Torque, st.Torque))
+	return at + si(f.Load, quantity.Torque, st.Torque) + ")"
+}
+
+// weakened adds what was taken away and, where several parts are weak, which of them slips.
+func weakened(u *unitsheet.Unit, f faultmap.Row, st casework.Settings) string {
+	if f.First == nil {
+		return ""
+	}
+	what := "hold"
+	if f.Fault.Kind == faultmap.LowPressure {
+		what = "line pressure"
+	}
+	who := ""
+	if f.First.Element != f.Fault.Part {
+		who = "the " + partName(u, f.First.Element) + " "
+	}
+	return fmt.Sprintf("with %.0f %% of its %s left, %s%s", 100*f.First.Left, what, who, firstWords(f.First, st))
 }
 
 func teeth(s unitsheet.Sheet) []string {
@@ -324,8 +364,8 @@ func problems(in []*unitsheet.Problem) []gen.SheetProblem {
 func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st casework.Settings) gen.Power {
 	const rpm = 60 / (2 * math.Pi)
 	s := u.Sheet
-	out := gen.Power{Range: p.Range.ID, Ratio: p.Range.Healthy.Ratio, Speed: in.Speed * rpm, Input: si(p.Input, quantity.Torque, st.Torque), Output: si(p.Output, quantity.Torque, st.Torque),
-		OutSpeed: si(p.OutSpeed, quantity.RotationalSpeed, "rpm"), Members: []gen.PowerMember{}, Elements: []gen.PowerElement{}, Orders: []gen.PowerOrder{}, Sentence: powerSentence(u, p)}
+	out := gen.Power{Range: p.Range.ID, Ratio: p.Range.Healthy.Ratio, Speed: in.Speed * rpm, Input: si(p.Input, quantity.Torque, st.Torque), Output: si(math.Abs(p.Output), quantity.Torque, st.Torque),
+		OutSpeed: si(math.Abs(p.OutSpeed), quantity.RotationalSpeed, "rpm"), Members: []gen.PowerMember{}, Elements: []gen.PowerElement{}, Orders: []gen.PowerOrder{}, Sentence: powerSentence(u, p)}
 	if p.Line > 0 {
 		out.Line = si(p.Line, quantity.Pressure, st.Pressure)
 	}
@@ -360,7 +400,7 @@ func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st ca
 		}
 	}
 	if first, ok := faultmap.FirstToSlip(u, p.Range, faultmap.Weakness{Pressure: 0.5}); ok {
-		out.First = "At half the line pressure the " + firstWords(u, &first, st) + "."
+		out.First = "At half the line pressure the " + partName(u, first.Element) + " " + firstWords(&first, st) + "."
 	}
 	return out
 }
@@ -386,7 +426,7 @@ func powerSentence(u *unitsheet.Unit, p unitsheet.Power) string {
 	case p.Undecided:
 		return "Foot off, a freewheel lets go: the engine brakes nothing here."
 	case p.Overrun:
-		return "The engine brakes: torque runs backward through the same gears."
+		return "The engine brakes: torque runs backward through the gears."
 	}
 	most, name := 0.0, ""
 	for _, e := range p.Elements {
@@ -397,7 +437,7 @@ func powerSentence(u *unitsheet.Unit, p unitsheet.Power) string {
 	if name == "" {
 		return "The input carries no torque."
 	}
-	return fmt.Sprintf("The %s works hardest: %.0f %% of what it can hold.", name, 100*most)
+	return fmt.Sprintf("Hardest at work: %s, %.0f %% of what it can hold.", name, 100*most)
 }
 
 func compareView(u *unitsheet.Unit, a, b faultmap.Row) gen.Comparison {

@@ -5,8 +5,52 @@ export const floorQuery = queryOptions({ queryKey: ["cases"], queryFn: () => ans
 export const settingsQuery = queryOptions({ queryKey: ["settings"], queryFn: () => answer(api.GET("/settings")) });
 export const unitsQuery = queryOptions({ queryKey: ["units"], queryFn: () => answer(api.GET("/units")), staleTime: Infinity });
 
-export const unitQuery = (id: string) =>
-  queryOptions({ queryKey: ["unit", id], queryFn: () => answer(api.GET("/units/{id}", { params: { path: { id } } })) });
+/** A unit in one version of its sheet; 0 is the newest. */
+export const unitQuery = (id: string, version = 0) =>
+  queryOptions({
+    queryKey: ["unit", id, version],
+    queryFn: () => answer(api.GET("/units/{id}", { params: { path: { id }, query: { version } } })),
+  });
+
+export interface Running {
+  range: string;
+  speed: string;
+  load: number;
+  slip: number;
+}
+
+export const powerQuery = (id: string, version: number, running: Running) =>
+  queryOptions({
+    queryKey: ["power", id, version, running],
+    queryFn: () => answer(api.GET("/units/{id}/power", { params: { path: { id }, query: { version, ...running } } })),
+    placeholderData: (old) => old,
+    enabled: running.range !== "",
+  });
+
+export const compareQuery = (id: string, version: number, a: string, b: string) =>
+  queryOptions({
+    queryKey: ["compare", id, version, a, b],
+    queryFn: () => answer(api.GET("/units/{id}/compare", { params: { path: { id }, query: { version, a, b } } })),
+    placeholderData: (old) => old,
+    enabled: a !== "" && b !== "",
+  });
+
+export const gearQuery = (id: string, version: number, seen: { in: string; out: string }) =>
+  queryOptions({
+    queryKey: ["gear", id, version, seen],
+    queryFn: () => answer(api.GET("/units/{id}/gear", { params: { path: { id }, query: { version, ...seen } } })),
+    enabled: seen.in.trim() !== "" && seen.out.trim() !== "",
+    retry: false,
+  });
+
+export const sheetCheckQuery = (text: string) =>
+  queryOptions({
+    queryKey: ["sheet-check", text],
+    queryFn: () => answer(api.POST("/sheet-check", { body: { text } })),
+    placeholderData: (old) => old,
+    enabled: text !== "",
+    staleTime: Infinity,
+  });
 
 export const caseQuery = (id: string) =>
   queryOptions({ queryKey: ["case", id], queryFn: () => answer(api.GET("/cases/{id}", { params: { path: { id } } })) });

@@ -28,6 +28,7 @@ const router = createBrowserRouter([
       { path: "take-in", lazy: async () => ({ Component: (await import("../features/floor/TakeInPage")).TakeInPage }) },
       { path: "cases/:id/:stage?", lazy: async () => ({ Component: (await import("../features/case/CasePage")).CasePage }) },
       { path: "units", lazy: async () => ({ Component: (await import("../features/unit/UnitsPage")).UnitsPage }) },
+      { path: "units/new", lazy: async () => ({ Component: (await import("../features/unit/SheetPage")).SheetPage }) },
       { path: "units/:id/:part?", lazy: async () => ({ Component: (await import("../features/unit/UnitPage")).UnitPage }) },
       { path: "settings", lazy: async () => ({ Component: (await import("../features/settings/SettingsPage")).SettingsPage }) },
       { path: "*", Component: RouteProblem },

@@ -31,7 +31,7 @@ function useServer() {
     events.onerror = () => setAway(true);
     events.addEventListener("changed", (e) => {
       const id = (e as MessageEvent<string>).data;
-      if (client.isMutating() === 0) void client.invalidateQueries({ queryKey: id === "settings" ? ["settings"] : ["case", id] });
+      if (client.isMutating() === 0) void client.invalidateQueries({ queryKey: id === "settings" || id === "units" ? [id] : ["case", id] });
       void client.invalidateQueries({ queryKey: ["cases"] });
     });
     return () => events.close();

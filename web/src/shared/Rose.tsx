@@ -78,13 +78,11 @@ export function LargeRose({ rose }: { rose: Rose }) {
           const anchor = Math.abs(x) < 1 ? "middle" : x > 0 ? "start" : "end";
           const lead = s.id === rose.leader;
           return (
-            <text
+            <text style={{ fontSize: 11.5, fontWeight: lead ? 700 : 400 }}
               key={s.id}
               x={x}
               y={y + (Math.abs(x) < 1 ? (y > 0 ? 8 : 0) : 4)}
               textAnchor={anchor}
-              fontSize="11.5"
-              fontWeight={lead ? 700 : 400}
               fill={lead ? "var(--chakra-colors-ink)" : "var(--chakra-colors-ink2)"}
             >
               {s.title}

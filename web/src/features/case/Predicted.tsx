@@ -1,6 +1,7 @@
 import { Box, chakra, Flex, Text, VisuallyHidden } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
 import { memo } from "react";
+import { percent } from "../../shared/format";
 import { useCase } from "./useCase";
 
 type Cell = Schemas["PredictedCell"];
@@ -16,7 +17,7 @@ const says: Record<string, string> = {
 const Mark = memo(function Mark({ cell }: { cell: Cell }) {
   const text = cell.text || (cell.mark === "conflict" ? "normal" : "");
   return (
-    <span className="mark" data-mark={cell.mark} title={says[cell.mark]}>
+    <span className="mark" data-mark={cell.mark} title={[cell.detail, says[cell.mark]].filter(Boolean).join("; ")}>
       <span>
         {cell.mark === "conflict" && <span aria-hidden>✕ </span>}
         {text}
@@ -29,12 +30,18 @@ const Mark = memo(function Mark({ cell }: { cell: Cell }) {
 /** What each failure would do, computed from the unit's own gears, under what was driven. */
 export function Predicted() {
   const { shown } = useCase();
-  const rows = shown.road.predicted.slice(0, 6);
+  const rows = shown.road.predicted;
+  const driven = shown.road.driven > 0;
   return (
     <Box mt="4">
       <Text as="h3" fontWeight="700" mb="1">
-        What each failure would do, from the unit’s own gears
+        What each failure would do, from the unit’s own design
       </Text>
+      {driven && (
+        <Text fontSize="13px" color="ink2" mb="1">
+          Shares of all failures of the design, each taken as likely beforehand; the suspects at the right weigh everything.
+        </Text>
+      )}
       <Box overflowX="auto">
         <chakra.table w="full" borderCollapse="collapse" aria-label="Predicted failures against what was driven">
           <thead>
@@ -50,8 +57,25 @@ export function Predicted() {
           <tbody>
             {rows.map((r) => (
               <tr key={r.title}>
-                <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px" pr="2" w="170px">
+                <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px" lineHeight="1.25" pr="2" py="1" minW="190px">
+                  {driven && <b>{percent(r.share)} % </b>}
                   {r.title}
+                  <chakra.details fontSize="12.5px" color="ink2">
+                    <chakra.summary minH="24px">{r.like.length > 0 ? `and ${r.like.length} alike so far` : "in words"}</chakra.summary>
+                    {r.like.length > 0 && (
+                      <p>
+                        {r.like.join(", ")}. To split: {r.split}.
+                      </p>
+                    )}
+                    {r.cells
+                      .filter((c) => c.text)
+                      .map((c) => (
+                        <p key={c.range}>
+                          {c.range} {c.text}
+                          {c.detail && `: ${c.detail}`}
+                        </p>
+                      ))}
+                  </chakra.details>
                 </chakra.th>
                 {r.cells.map((c) => (
                   <td key={c.range} className="grid-cell">

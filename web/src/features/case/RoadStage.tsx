@@ -30,7 +30,10 @@ export function RoadStage() {
     <Box>
       <Flex justify="space-between" align="center" gap="3" wrap="wrap" mb="2">
         <Text as="h2" fontSize="18px" fontWeight="700">
-          Road test, {temperature}
+          Road test, {temperature}{" "}
+          <Text as="span" fontSize="14px" fontWeight="400" color="ink2">
+            {shown.road.driven} of {shown.road.cells} cells
+          </Text>
         </Text>
         <Flex gap="4" wrap="wrap">
           <Choice
@@ -58,6 +61,11 @@ export function RoadStage() {
       <Flex mt="3" pt="3" borderTopWidth="1px" borderColor="line" justify="space-between" align="start" gap="4" wrap="wrap">
         <Box flex="1 1 300px">
           <Text fontWeight="700">{shown.road.sentence}</Text>
+          {shown.road.caution && (
+            <Text mt="1">
+              <b>⚠ Before it is driven:</b> {shown.road.caution}
+            </Text>
+          )}
           {shown.road.driveText && <Text mt="1">{shown.road.driveText}</Text>}
         </Box>
         <Flex gap="2">

@@ -1,10 +1,8 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
-import type { Schemas } from "../../api/client";
-
-type Range = Schemas["UnitRange"];
+import { ratio, type Range, type Unit } from "./unit";
 
 /** A bar where an element is applied, an arrow where a freewheel holds; the words are there for who cannot see it. */
-function Mark({ range, element, picked }: { range: Range; element: Schemas["UnitElement"]; picked: boolean }) {
+function Mark({ range, element, picked }: { range: Range; element: Unit["elements"][number]; picked: boolean }) {
   if (range.applied.includes(element.id))
     return <Box h="10px" w="24px" mx="auto" bg={picked ? "brass" : "slate"} role="img" aria-label="applied" />;
   if (range.holding.includes(element.id))
@@ -16,7 +14,7 @@ function Mark({ range, element, picked }: { range: Range; element: Schemas["Unit
   return null;
 }
 
-export function ApplyChart({ unit, picked, pick }: { unit: Schemas["Unit"]; picked: string; pick: (id: string) => void }) {
+export function ApplyChart({ unit, picked, pick }: { unit: Unit; picked: string; pick: (id: string) => void }) {
   const ranges = unit.ranges.filter((r) => r.driving);
   return (
     <Box overflowX="auto">
@@ -61,7 +59,7 @@ export function ApplyChart({ unit, picked, pick }: { unit: Schemas["Unit"]; pick
                 </chakra.td>
               ))}
               <chakra.td textAlign="right" fontWeight="700" fontSize="15.5px" whiteSpace="nowrap">
-                {r.ratio.toFixed(3).replace("-", "−")}
+                {ratio(r.ratio)}
               </chakra.td>
               <chakra.td textAlign="right" pl="3" pr="1">
                 {r.step ? r.step.toFixed(2) : ""}

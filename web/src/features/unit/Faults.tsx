@@ -1,38 +1,88 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
-import { Select } from "../../shared/fields";
+import { useSearchParams } from "react-router";
+import { Chip } from "../../shared/Chip";
+import { SelectField } from "../../shared/fields";
+import { Compare } from "./Compare";
+import { Heading } from "./Table";
+import type { Fault, Unit } from "./unit";
 
-export function Faults({ unit }: { unit: Schemas["Unit"] }) {
-  const [element, setElement] = useState("");
-  const rows = unit.faults.filter((f) => !element || f.element === element);
-  const ranges = unit.faults[0]?.cells.map((c) => c.range) ?? [];
+const kinds: [string, string, (f: Fault) => boolean][] = [
+  ["", "every kind", () => true],
+  ["elements", "elements and freewheels", (f) => /^(slips|applies|never|releases|seized)/.test(f.kind)],
+  ["controls", "controls", (f) => /^(stuck|limp)/.test(f.kind)],
+  ["oil", "feeds, shared parts, pressure", (f) => /^(leaks|breaks|low|shifts)/.test(f.kind)],
+  ["gears", "gears and converter clutch", (f) => /^(gear|lockup)/.test(f.kind)],
+];
+
+/** Sorting by a range puts those first that do something there, by what they do. */
+function sorted(rows: Fault[], by: string) {
+  if (by === "sheet") return rows;
+  if (by === "touched") return [...rows].sort((a, b) => b.touched - a.touched);
+  if (by === "title") return [...rows].sort((a, b) => a.title.localeCompare(b.title));
+  const text = (f: Fault) => f.cells.find((c) => c.range === by)?.text ?? "";
+  return [...rows].sort((a, b) => Number(!text(a)) - Number(!text(b)) || text(a).localeCompare(text(b)));
+}
+
+export function Faults({ unit }: { unit: Unit }) {
+  const [params, setParams] = useSearchParams();
+  const [part, setPart] = useState("");
+  const [kind, setKind] = useState("");
+  const [by, setBy] = useState("sheet");
+  const [differing, setDiffering] = useState(false);
+  const chosen = params.getAll("fault").slice(0, 2);
+  const choose = (id: string) => {
+    const next = chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen.slice(-1), id];
+    const p = new URLSearchParams(params);
+    p.delete("fault");
+    next.forEach((n) => p.append("fault", n));
+    setParams(p, { replace: true, preventScrollReset: true });
+  };
+  const match = kinds.find(([k]) => k === kind)![2];
+  const rows = sorted(
+    unit.faults.filter((f) => match(f) && (!part || f.part === part)),
+    by,
+  );
+  const all = unit.faults[0]?.cells.map((c) => c.range) ?? [];
+  const ranges = differing ? all.filter((r) => new Set(rows.map((f) => f.cells.find((c) => c.range === r)?.text ?? "")).size > 1) : all;
+  const names = [...new Map(unit.faults.filter((f) => f.part).map((f) => [f.part, f.partName])).entries()];
   return (
     <Box>
-      <Flex justify="space-between" align="end" gap="4" wrap="wrap" mb="3">
-        <Box>
-          <Text as="h2" fontWeight="700">
-            If this fails, these ranges do that
-          </Text>
-          <Text color="ink2">Computed from the tooth counts and the apply chart. Empty: as in health.</Text>
+      <Heading note="Computed from tooth counts, apply chart, controls and capacities. Empty: as in health. Mark two to set them side by side.">
+        If this fails, these ranges do that
+      </Heading>
+      <Flex gap="3" wrap="wrap" mb="3" align="end" data-noprint>
+        <Box w={{ base: "full", md: "220px" }}>
+          <SelectField label="Kind" value={kind} onChange={(e) => setKind(e.target.value)} options={kinds.map(([k, t]) => [k, t])} />
         </Box>
-        <chakra.label fontSize="14px">
-          Element{" "}
-          <Select value={element} onChange={(e) => setElement(e.target.value)} maxW="260px">
-            <option value="">all</option>
-            {unit.elements.map((e) => (
-              <option key={e.id} value={e.id}>
-                {e.name}
-              </option>
-            ))}
-          </Select>
-        </chakra.label>
+        <Box w={{ base: "full", md: "220px" }}>
+          <SelectField label="Part" value={part} onChange={(e) => setPart(e.target.value)} options={[["", "all"], ...names]} />
+        </Box>
+        <Box w={{ base: "full", md: "220px" }}>
+          <SelectField
+            label="Sort by"
+            value={by}
+            onChange={(e) => setBy(e.target.value)}
+            options={[
+              ["sheet", "order of the sheet"],
+              ["touched", "how much it changes"],
+              ["title", "name"],
+              ...all.map((r): [string, string] => [r, `what ${r} does`]),
+            ]}
+          />
+        </Box>
+        <Chip type="button" aria-pressed={differing} onClick={() => setDiffering(!differing)}>
+          Show me ranges that differ
+        </Chip>
       </Flex>
+      {chosen.length === 1 && <InWords fault={unit.faults.find((f) => f.id === chosen[0])} />}
+      {chosen.length === 2 && <Compare unit={unit} a={chosen[0]!} b={chosen[1]!} />}
       <Box overflowX="auto">
         <chakra.table w="full" borderCollapse="collapse" aria-label="Fault table">
           <thead>
             <tr>
-              <td />
+              <td data-noprint style={{ width: 44 }} />
+              <td style={{ width: "32%" }} />
               {ranges.map((r) => (
                 <chakra.th key={r} scope="col" fontSize="13.5px" py="1.5">
                   {r}
@@ -42,28 +92,103 @@ export function Faults({ unit }: { unit: Schemas["Unit"] }) {
           </thead>
           <tbody>
             {rows.map((f) => (
-              <chakra.tr key={f.title} borderTopWidth="1px" borderColor="line">
-                <chakra.th scope="row" textAlign="left" fontWeight="400" py="1.5" pr="3">
+              <chakra.tr key={f.id} borderTopWidth="1px" borderColor="line" bg={chosen.includes(f.id) ? "brassSoft" : undefined}>
+                <td data-noprint>
+                  <chakra.label display="flex" minW="44px" minH="44px" alignItems="center" justifyContent="center">
+                    <chakra.input
+                      type="checkbox"
+                      aria-label={`Compare: ${f.title}`}
+                      checked={chosen.includes(f.id)}
+                      onChange={() => choose(f.id)}
+                      w="20px"
+                      h="20px"
+                      accentColor="brass"
+                    />
+                  </chakra.label>
+                </td>
+                <chakra.th scope="row" textAlign="left" fontWeight="400" py="1.5" pr="3" minW="210px">
                   {f.title}
+                  {f.group >= 0 && (
+                    <Text as="span" color="ink2" fontSize="12.5px" whiteSpace="nowrap">
+                      {" "}
+                      group {f.group + 1}
+                    </Text>
+                  )}
+                  {f.touched === 0 && (
+                    <Text color="ink2" fontSize="12.5px">
+                      no range shows it
+                    </Text>
+                  )}
+                  {f.first && (
+                    <Text color="ink2" fontSize="12.5px" lineHeight="1.25">
+                      {f.first}
+                    </Text>
+                  )}
+                  {f.sags[0] && (
+                    <Text color="ink2" fontSize="12.5px" lineHeight="1.25">
+                      {f.sags[0].range}: {f.sags[0].line} at idle sinks to {f.sags[0].hot} hot, {f.sags[0].cold} cold
+                    </Text>
+                  )}
                 </chakra.th>
-                {f.cells.map((c) => (
-                  <chakra.td
-                    key={c.range}
-                    textAlign="center"
-                    fontSize="13.5px"
-                    bg={c.text ? "brassSoft" : undefined}
-                    fontWeight="600"
-                    whiteSpace="nowrap"
-                    px="1"
-                  >
-                    {c.text}
-                  </chakra.td>
-                ))}
+                {ranges.map((r) => {
+                  const c = f.cells.find((x) => x.range === r);
+                  return (
+                    <chakra.td key={r} textAlign="center" fontSize="13.5px" fontWeight="600" lineHeight="1.15" px="1" minW="56px">
+                      {c?.text && (
+                        <chakra.span display="block" bg="brassSoft" px="1" py="1.5" title={c.detail}>
+                          {c.text}
+                        </chakra.span>
+                      )}
+                    </chakra.td>
+                  );
+                })}
               </chakra.tr>
             ))}
           </tbody>
         </chakra.table>
+        {rows.length === 0 && <Text py="4">Nothing of this kind in this part.</Text>}
       </Box>
+      <Groups unit={unit} />
+    </Box>
+  );
+}
+
+/** One failure in words, range by range; marking a second one sets the two side by side. */
+function InWords({ fault }: { fault?: Fault }) {
+  if (!fault) return null;
+  const cells = fault.cells.filter((c) => c.text);
+  return (
+    <Box as="section" aria-label="One failure in words" borderTopWidth="2px" borderBottomWidth="2px" borderColor="brass" py="3" mb="4">
+      <Text fontWeight="700">{fault.title}</Text>
+      {cells.map((c) => (
+        <Text key={c.range}>
+          <b>{c.range}</b> {c.text}
+          {c.detail && `: ${c.detail}`}
+        </Text>
+      ))}
+      {cells.length === 0 && <Text>No range of a road test shows it.</Text>}
+      <Text color="ink2">Mark another to set the two side by side.</Text>
+    </Box>
+  );
+}
+
+/** What no road test tells apart, and what does. */
+function Groups({ unit }: { unit: Unit }) {
+  if (unit.groups.length === 0) return null;
+  return (
+    <Box mt="6" maxW="900px">
+      <Heading note="They do the same in every range, hot or cold, drive or coast.">Failures that no road test tells apart</Heading>
+      {unit.groups.map((g, i) => (
+        <Flex key={g.faults.join()} gap="4" py="2" borderTopWidth="1px" borderColor="line" wrap={{ base: "wrap", md: "nowrap" }}>
+          <Text w="72px" color="ink2" flexShrink="0">
+            group {i + 1}
+          </Text>
+          <Box flex="1">
+            <Text>{g.titles.join(" · ")}</Text>
+            <Text color="ink2">Split: {g.split}.</Text>
+          </Box>
+        </Flex>
+      ))}
     </Box>
   );
 }

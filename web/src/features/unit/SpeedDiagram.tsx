@@ -1,12 +1,12 @@
 import { Text } from "@chakra-ui/react";
-import type { Schemas } from "../../api/client";
+import type { Unit } from "./unit";
 
 const width = 620;
 const height = 330;
 const margin = { left: 46, right: 44, top: 22, bottom: 34 };
 
 /** Members at their lever positions, so that every range is a straight line. */
-function columns(unit: Schemas["Unit"]) {
+function columns(unit: Unit) {
   const places = unit.lever.map((p) => p.position);
   const low = Math.min(...places);
   const span = Math.max(...places) - low || 1;
@@ -20,7 +20,7 @@ function columns(unit: Schemas["Unit"]) {
 }
 
 /** Speed of every member in every range, input at one: a standing member lies on the zero line. */
-export function SpeedDiagram({ unit, picked }: { unit: Schemas["Unit"]; picked: string }) {
+export function SpeedDiagram({ unit, picked }: { unit: Unit; picked: string }) {
   const cols = columns(unit);
   const driving = unit.ranges.filter((r) => r.driving);
   const all = driving.flatMap((r) => r.speeds.filter((s) => s.known && cols.some((c) => c.id === s.member)).map((s) => s.speed));
@@ -32,11 +32,11 @@ export function SpeedDiagram({ unit, picked }: { unit: Schemas["Unit"]; picked: 
   );
   const order = [...driving].sort((a, b) => Number(a.id === picked) - Number(b.id === picked));
   const current = driving.find((r) => r.id === picked);
-  if (cols.length === 0) return <Text color="ink2">The members of this unit form no single lever; their speeds stand below.</Text>;
+  if (cols.length === 0) return null; // no single lever: the bars below say it all
   return (
-    <figure>
+    <figure style={{ marginTop: 16 }}>
       <Text as="figcaption" fontWeight="600" color="ink2" mb="1">
-        Speeds of the members, input = 1{current && `, ${current.name.toLowerCase()}`}
+        On one lever: every range is a straight line, input = 1{current && `, ${current.name.toLowerCase()}`}
       </Text>
       <svg viewBox={`0 0 ${width} ${height}`} width="100%" role="img" aria-label="Speed of every member by range; the numbers stand below">
         {ticks.map((t) => (
@@ -49,7 +49,7 @@ export function SpeedDiagram({ unit, picked }: { unit: Schemas["Unit"]; picked: 
               stroke="var(--chakra-colors-line)"
               strokeDasharray={t === 0 ? undefined : "2 4"}
             />
-            <text x={margin.left - 8} y={y(t) + 4} textAnchor="end" fontSize="12" fill="var(--chakra-colors-ink2)">
+            <text style={{ fontSize: 12 }} x={margin.left - 8} y={y(t) + 4} textAnchor="end" fill="var(--chakra-colors-ink2)">
               {t.toString().replace("-", "−")}×
             </text>
           </g>
@@ -57,7 +57,7 @@ export function SpeedDiagram({ unit, picked }: { unit: Schemas["Unit"]; picked: 
         {cols.map((c) => (
           <g key={c.id}>
             <line x1={c.x} x2={c.x} y1={margin.top - 8} y2={height - margin.bottom} stroke="var(--chakra-colors-line)" />
-            <text x={c.x} y={height - 12} textAnchor="middle" fontSize="12" fill="var(--chakra-colors-ink2)">
+            <text style={{ fontSize: 12 }} x={c.x} y={height - 12} textAnchor="middle" fill="var(--chakra-colors-ink2)">
               {c.name}
             </text>
           </g>
@@ -77,10 +77,9 @@ export function SpeedDiagram({ unit, picked }: { unit: Schemas["Unit"]; picked: 
               ))}
               {lead && points.length > 0 && (
                 <text
+                  style={{ fontSize: 13, fontWeight: 700 }}
                   x={points[points.length - 1]![0] + 10}
                   y={points[points.length - 1]![1] + 4}
-                  fontSize="13"
-                  fontWeight="700"
                   stroke="none"
                   fill="var(--chakra-colors-ink)"
                 >

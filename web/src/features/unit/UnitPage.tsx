@@ -1,27 +1,40 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
-import { Link, useParams } from "react-router";
-import type { Schemas } from "../../api/client";
+import { useEffect, type ReactNode } from "react";
+import { Link, useParams, useSearchParams } from "react-router";
 import { unitQuery } from "../../api/queries";
 import { Loading, Problem } from "../../shared/states";
+import { Controls } from "./Controls";
 import { Faults } from "./Faults";
-import { Feeds, FluidAndLimits, PartsAndTraps } from "./UnitLists";
 import { Gears } from "./Gears";
-
-type Unit = Schemas["Unit"];
+import { Oil } from "./Oil";
+import { SheetFiles } from "./SheetFiles";
+import { Side } from "./Side";
+import { FluidAndLimits } from "./Limits";
+import type { Unit } from "./unit";
 
 const parts: [string, string, (props: { unit: Unit }) => ReactNode][] = [
-  ["gears", "Gears", Gears],
+  ["gears", "Gears and power", Gears],
   ["faults", "If this fails", Faults],
-  ["oil", "Oil", Feeds],
-  ["parts", "Parts, access, traps", PartsAndTraps],
+  ["controls", "Controls", Controls],
+  ["oil", "Oil", Oil],
+  ["side", "From the side", Side],
   ["limits", "Limits and fluid", FluidAndLimits],
+  ["sheet", "Sheet", SheetFiles],
 ];
 
+/** One design: what its sheet says and all that follows from it. */
 export function UnitPage() {
   const { id = "", part = "gears" } = useParams();
-  const { data, error, refetch } = useQuery(unitQuery(id));
+  const [params] = useSearchParams();
+  const version = Number(params.get("version") ?? 0) || 0;
+  const { data, error, refetch } = useQuery(unitQuery(id, version));
+  useEffect(() => {
+    // On paper everything stands open: the tables behind the drawings are for print too.
+    const open = () => document.querySelectorAll("details").forEach((d) => (d.open = true));
+    window.addEventListener("beforeprint", open);
+    return () => window.removeEventListener("beforeprint", open);
+  }, []);
   if (error)
     return (
       <Box as="main" px="5" pt="4">
@@ -33,18 +46,32 @@ export function UnitPage() {
     );
   if (!data) return <Loading what="the unit" />;
   const Part = (parts.find(([p]) => p === part) ?? parts[0]!)[2];
+  const old = data.version !== Math.max(...data.versions);
   return (
     <Box w="full">
       <Box as="section" aria-label="Unit" px={{ base: "3", md: "5" }} pt="4" borderBottomWidth="1px" borderColor="line">
-        <Text as="h1" fontSize="24px" fontWeight="700">
-          {data.name}
-        </Text>
-        <Text color="ink2">
-          {data.summary} · sheet {data.version} · {data.teeth} · meshes and assembles
-        </Text>
+        <Flex justify="space-between" gap="4" align="start">
+          <Box>
+            <Text as="h1" fontSize="24px" fontWeight="700">
+              {data.name}
+            </Text>
+            <Text color="ink2">
+              {data.summary} · {data.own ? "own sheet" : "sheet"} {data.version}
+              {old && `, version ${Math.max(...data.versions)} exists`}
+              {data.doubts.length > 0 && ` · ${data.doubts.length} doubts, see Sheet`}
+            </Text>
+          </Box>
+          <Button onClick={() => window.print()} data-noprint>
+            Print this view
+          </Button>
+        </Flex>
         <Flex as="nav" aria-label="Parts of the unit" mt="1" wrap="wrap">
           {parts.map(([p, label]) => (
-            <Link key={p} to={`/units/${id}/${p}`} aria-current={p === part ? "page" : undefined}>
+            <Link
+              key={p}
+              to={{ pathname: `/units/${id}/${p}`, search: version ? `?version=${version}` : "" }}
+              aria-current={p === part ? "page" : undefined}
+            >
               <Flex
                 h="44px"
                 align="center"
@@ -61,7 +88,7 @@ export function UnitPage() {
         </Flex>
       </Box>
       <Box as="main" px={{ base: "3", md: "5" }} py="4">
-        <Part unit={data} />
+        <Part key={`${data.id} ${data.version}`} unit={data} />
       </Box>
     </Box>
   );

@@ -1,0 +1,55 @@
+import { Box, Grid, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { gearQuery } from "../../api/queries";
+import { TextField } from "../../shared/fields";
+import { Problem } from "../../shared/states";
+import { Heading, Table } from "./Table";
+import { ratio, type Unit } from "./unit";
+
+/** Which gear two speeds are: for a scan tool, a recording, or two marks and a stroboscope. */
+export function GearFinder({ unit }: { unit: Unit }) {
+  const [seen, setSeen] = useState({ in: "", out: "" });
+  const { data, error } = useQuery(gearQuery(unit.id, unit.version, seen));
+  return (
+    <Box mt="5" data-noprint>
+      <Heading note="Input and output speed as read: which range that is, and what slips if none fits.">Which gear is this?</Heading>
+      <Grid templateColumns="1fr 1fr" gap="3">
+        <TextField
+          label="Input speed as read"
+          placeholder="2000 rpm"
+          value={seen.in}
+          maxLength={40}
+          onChange={(e) => setSeen({ ...seen, in: e.target.value })}
+        />
+        <TextField
+          label="Output speed as read"
+          placeholder="1365 rpm"
+          value={seen.out}
+          maxLength={40}
+          onChange={(e) => setSeen({ ...seen, out: e.target.value })}
+        />
+      </Grid>
+      {error && seen.in && seen.out && <Problem error={error} />}
+      {data && !error && (
+        <Box mt="2">
+          <Text fontWeight="700" role="status">
+            {data.sentence}
+          </Text>
+          <Table
+            label="Ranges by nearness"
+            head={[`observed ${data.observed}`, ">ratio", ">input beside it", ""]}
+            rows={data.matches.slice(0, 3).map((m) => [m.range, ratio(m.ratio), m.slip, m.fits ? "fits" : ""])}
+          />
+          {data.slips.length > 0 && !data.matches[0]?.fits && (
+            <Table
+              label="Slip of each element"
+              head={["if this element alone slips", ">across it"]}
+              rows={data.slips.map((s) => [s.name, s.slip])}
+            />
+          )}
+        </Box>
+      )}
+    </Box>
+  );
+}

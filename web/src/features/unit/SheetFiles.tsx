@@ -1,0 +1,69 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+import { Heading, Table } from "./Table";
+import type { Unit } from "./unit";
+
+/** The sheet as a file, its versions, and the way to one's own. */
+export function SheetFiles({ unit }: { unit: Unit }) {
+  const at = `/api/units/${unit.id}/sheet?version=${unit.version}`;
+  const newest = Math.max(...unit.versions);
+  return (
+    <Box maxW="820px">
+      <Heading note="Everything on these pages is computed from it. YAML and JSON say the same.">The sheet of {unit.name}</Heading>
+      <Flex gap="3" wrap="wrap" my="3">
+        <Button asChild>
+          <a href={`${at}&format=yaml`} download>
+            Save as YAML
+          </a>
+        </Button>
+        <Button asChild>
+          <a href={`${at}&format=json`} download>
+            Save as JSON
+          </a>
+        </Button>
+        <Button asChild variant="solid">
+          <Link to={`/units/new?from=${unit.id}&version=${unit.version}${unit.own ? "&next=1" : ""}`}>
+            {unit.own ? "Write the next version" : "Copy into a sheet of your own"}
+          </Link>
+        </Button>
+      </Flex>
+      <Box mt="5">
+        <Heading note="A case keeps the version that it was made with.">Versions</Heading>
+        <Table
+          label="Versions"
+          head={["version", ""]}
+          rows={[...unit.versions].reverse().map((v) => [
+            v === unit.version ? <b key="v">{v}, shown here</b> : String(v),
+            v === unit.version ? (
+              ""
+            ) : (
+              <Link key="l" to={`/units/${unit.id}/sheet${v === newest ? "" : `?version=${v}`}`}>
+                <Text as="span" textDecoration="underline" display="inline-flex" minH="44px" alignItems="center">
+                  show it
+                </Text>
+              </Link>
+            ),
+          ])}
+        />
+      </Box>
+      <Box mt="5">
+        <Heading>Does it fit together?</Heading>
+        {unit.doubts.length === 0 ? (
+          <Text>
+            Yes. Sets mesh and assemble, every range does what it declares, elements hold the engine
+            {unit.maxTorque && ` of ${unit.maxTorque}`}
+            {unit.margin > 1 && ` with a margin of ${unit.margin.toFixed(2)}`}, as far as the sheet gives numbers.
+          </Text>
+        ) : (
+          <Box as="ul" pl="5" listStyleType="disc">
+            {unit.doubts.map((d) => (
+              <li key={d.path + d.reason}>
+                {d.path}: {d.reason}. Fits: {d.accepted}
+              </li>
+            ))}
+          </Box>
+        )}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,8 @@
+import type { Schemas } from "../../api/client";
+
+export type Unit = Schemas["Unit"];
+export type Range = Schemas["UnitRange"];
+export type Fault = Schemas["UnitFault"];
+
+/** A ratio as it is read: a real minus, three digits. */
+export const ratio = (r: number) => r.toFixed(3).replace("-", "−");

@@ -1,0 +1,22 @@
+import { useCallback, useEffect, useState } from "react";
+
+/** Text that outlives a reload and a server that is away: kept in this browser until it is thrown away. */
+export function useDraft(key: string) {
+  const name = `inner-compass-draft ${key}`;
+  const [text, setText] = useState(() => localStorage.getItem(name) ?? "");
+  useEffect(() => {
+    if (text) localStorage.setItem(name, text);
+  }, [name, text]);
+  const clear = useCallback(() => localStorage.removeItem(name), [name]);
+  return { text, setText, clear };
+}
+
+/** The value as it was a moment ago, so that not every key asks the server. */
+export function useSettled(value: string, ms = 250) {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), ms);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return settled;
+}
