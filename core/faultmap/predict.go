@@ -216,14 +216,16 @@ func (p *predictor) change(r unitsheet.Range, got map[string]gearing.Result) {
 	}
 	driven := func(x gearing.Result) bool { return x.Outcome == gearing.Forward || x.Outcome == gearing.Reverse }
 	switch {
+	case before.Outcome == gearing.Neutral && after.Outcome == gearing.Neutral:
+		p.say(r, Shift, "missing", 0.6, "nothing is driven before or after")
+	case !driven(before):
+		p.hide(r, Shift) // nothing to shift from
 	case driven(after) && same(before, after):
 		p.say(r, Shift, "missing", Certain, p.gear(r, after))
 	case after.Outcome == gearing.Neutral:
 		p.say(r, Shift, "flare", 0.7, "neutral: the engine runs up")
 	case after.Outcome == gearing.Bind:
 		p.say(r, Shift, "tie-up", 0.8, "ties up")
-	case !driven(before):
-		p.hide(r, Shift) // nothing to shift from
 	case !same(after, r.Healthy.Result):
 		p.say(r, Shift, "missing", 0.6, p.gear(r, after))
 	}

@@ -35,8 +35,10 @@ func bench(u *unitsheet.Unit, a, b Fault) string {
 		return electrical(u, control) + gauge(u, b)
 	case a.of(StuckOff, StuckOn) && b.of(StuckOff, StuckOn):
 		return electrical(u, a)
-	case a.of(Leaks) || b.of(Leaks):
-		return "air into the feed: a leak is heard and does not hold"
+	case a.of(Leaks) != b.of(Leaks):
+		return "drive it cold, where a leak shows less; air into the feed: a leak is heard and does not hold"
+	case a.of(Leaks) && b.of(Leaks):
+		return "air into each feed: a leak is heard and does not hold"
 	case a.freewheel(u) || b.freewheel(u):
 		return "not by pressure: turn the freewheel by hand once the unit is apart"
 	case a.of(GearNoise) && b.of(GearNoise):
