@@ -63,6 +63,8 @@ func hold(r Row, seen Observed) Match {
 		for _, cell := range sorted(side.cells) {
 			state := side.cells[cell]
 			if slices.Contains(r.Unknown, cell) {
+				// Seen although the fault hides it: that tells nothing of which state, but is not free either.
+				m.Log += math.Log(r.probability(cell, state, side.scale))
 				if state != Info(cell.Behaviour).Normal() {
 					m.Silent++
 				}

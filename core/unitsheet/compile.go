@@ -297,7 +297,6 @@ func (c *compiler) train() {
 		meshes, planets, err := s.meshes(fmt.Sprintf("%s#%d", s.Name, i+1))
 		if err != nil {
 			c.fail(path, strings.TrimPrefix(err.Error(), "gearing: "), "tooth counts that mesh and assemble")
-			continue
 		}
 		t.Members = append(t.Members, planets...)
 		for _, m := range meshes {
@@ -320,7 +319,10 @@ func (c *compiler) train() {
 		t.Elements = append(t.Elements, gearing.Element{ID: e.ID, Kind: gearing.Kind(e.Kind), A: e.A, B: e.B})
 	}
 	for _, bad := range t.Validate() {
-		c.fail(sheetPath(bad.Field, at), bad.Reason, bad.Accepted)
+		path := sheetPath(bad.Field, at)
+		if !slices.ContainsFunc(c.problems, func(p *Problem) bool { return p.Path == path }) { // a set is named once
+			c.fail(path, bad.Reason, bad.Accepted)
+		}
 	}
 	for m := range g.Names {
 		if !slices.Contains(g.Members, m) {

@@ -9,9 +9,14 @@ const views = [
   "/units",
   "/units/norrad-h4",
   "/units/norrad-h4/faults",
+  "/units/vantrice-t10/faults?fault=leaks:drum-rings&fault=leaks:drum-bushing",
+  "/units/tessaly-e4t/controls",
+  "/units/ombrin-m5/controls",
   "/units/norrad-h4/oil",
-  "/units/norrad-h4/parts",
+  "/units/tessaly-p5/side",
   "/units/norrad-h4/limits",
+  "/units/norrad-h4/sheet",
+  "/units/new",
   "/settings",
   "/cases/ID/complaint",
   "/cases/ID/road",
@@ -26,7 +31,7 @@ const views = [
 
 for (const theme of ["light", "dark"]) {
   test(`axe finds nothing, ${theme}`, async ({ page, request }) => {
-    test.setTimeout(180_000); // twenty views, each loaded anew and read in full
+    test.setTimeout(180_000); // some twenty-five views, each loaded anew and read in full
     const id = await caseId(request, "minibus");
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
     const found: string[] = [];

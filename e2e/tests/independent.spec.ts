@@ -4,6 +4,8 @@ import { lusolve, unit } from "mathjs";
 // The same numbers by a library that shares nothing with the app: mathjs, for units and for linear systems.
 
 interface Range {
+  applied: string[];
+  holding: string[];
   id: string;
   ratio: number;
   driving: boolean;
@@ -75,4 +77,54 @@ test("units of measure agree with a library of units", async ({ request }) => {
   }
   expect(number(other.maxTorque)).toBe(Math.round(unit(number(metric.maxTorque), "N m").toNumber("lbf ft")));
   expect(number(other.fluid.capacity)).toBeCloseTo(unit(number(metric.fluid.capacity), "L").toNumber("pint"), 1);
+});
+
+interface Sheet {
+  gearing: {
+    input: string;
+    output: string;
+    forward_sign: number;
+    sets?: { sun: string; sun_teeth: number; small_sun?: string; small_sun_teeth?: number; inner_teeth?: number; ring: string; ring_teeth: number; carrier: string }[];
+    gears?: { a: string; b: string; teeth_a: number; teeth_b: number; chain?: boolean }[];
+    links?: { a: string; b: string }[];
+    converter?: { engine: string; turbine: string };
+  };
+  elements: { id: string; a: string; b: string }[];
+}
+
+/** What must be zero in a range: the closed equation of each set (planets eliminated by hand), each pair of gears, each element that holds. */
+function residuals(sheet: Sheet, on: string[], w: (m: string) => number | undefined): number[] {
+  const g = sheet.gearing;
+  const same = (a: string, b: string) => [[a, 1], [b, -1]] as [string, number][];
+  const rows: [string, number][][] = [];
+  for (const s of g.sets ?? []) {
+    const sign = s.inner_teeth ? -1 : 1;
+    rows.push([[s.sun, s.sun_teeth], [s.ring, sign * s.ring_teeth], [s.carrier, -(s.sun_teeth + sign * s.ring_teeth)]]);
+    if (s.small_sun && s.small_sun_teeth) rows.push([[s.small_sun, s.small_sun_teeth], [s.ring, -s.ring_teeth], [s.carrier, s.ring_teeth - s.small_sun_teeth]]);
+  }
+  for (const p of g.gears ?? []) rows.push([[p.a, p.teeth_a], [p.b, p.chain ? -p.teeth_b : p.teeth_b]]);
+  for (const l of g.links ?? []) rows.push(same(l.a, l.b));
+  if (g.converter) rows.push(same(g.converter.engine, g.converter.turbine));
+  for (const e of sheet.elements.filter((x) => on.includes(x.id))) rows.push(same(e.a, e.b));
+  return rows.flatMap((r) => {
+    const known = r.map(([m, k]) => [m === "case" ? 0 : w(m), k] as const);
+    return known.some(([v]) => v === undefined) ? [] : [known.reduce((sum, [v, k]) => sum + v! * k, 0)];
+  });
+}
+
+test("in every range of every sheet the closed equations of its gears hold", async ({ request }) => {
+  const units = (await (await request.get("/api/units")).json()) as { id: string }[];
+  let checked = 0;
+  for (const { id } of units) {
+    const unit = (await (await request.get(`/api/units/${id}`)).json()) as Unit;
+    const sheet = (await (await request.get(`/api/units/${id}/sheet?format=json`)).json()) as Sheet;
+    for (const r of unit.ranges.filter((x) => x.driving)) {
+      const speeds = new Map(r.speeds.filter((s) => s.known).map((s) => [s.member, s.speed]));
+      const left = residuals(sheet, [...r.applied, ...r.holding], (m) => speeds.get(m));
+      expect(Math.max(...left.map(Math.abs)), `${id} ${r.id}`).toBeLessThan(1e-9);
+      expect(r.ratio * speeds.get(sheet.gearing.output)! * sheet.gearing.forward_sign, `${id} ${r.id}`).toBeCloseTo(1, 9);
+      checked += left.length;
+    }
+  }
+  expect(checked).toBeGreaterThan(300);
 });

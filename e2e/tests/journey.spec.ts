@@ -43,10 +43,10 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
     await expect(page.getByRole("button", { name: `${cell}: ${state}` })).toBeVisible();
   }
   await expect.poll(() => page.getByRole("complementary", { name: "Heading and suspects" }).innerText()).not.toBe(before);
-  await expect(page.getByText("2 failures fit about equally: direct clutch slips, line pressure low.")).toBeVisible();
+  await expect(page.getByText("Direct clutch slips fits best; so far the same in every cell: line pressure low. To tell them apart: drive")).toBeVisible();
   await page.keyboard.press("ArrowLeft");
   await page.keyboard.press("Space");
-  await expect(page.getByText("One failure fits best: direct clutch slips.")).toBeVisible();
+  await expect(page.getByText("One failure of the design fits best: direct clutch slips.")).toBeVisible();
 
   // A wrong key is taken back with z; the reading stays in the history, withdrawn.
   await tabTo(page, /^D4, drives/);

@@ -14,8 +14,12 @@ const shots: [string, string, string, number, number][] = [
   ["case-decision", "/cases/ID/decision", "light", 1280, 800],
   ["case-proof", "/cases/ID/proof", "light", 1280, 800],
   ["case-tablet", "/cases/ID/road", "light", 820, 1180],
-  ["unit-gears", "/units/norrad-h4", "light", 1280, 800],
-  ["unit-faults", "/units/norrad-h4/faults", "light", 1280, 800],
+  ["unit-power", "/units/norrad-h4/gears", "light", 1280, 800],
+  ["unit-faults-t10", "/units/vantrice-t10/faults?fault=leaks:drum-rings&fault=leaks:drum-bushing", "light", 1280, 800],
+  ["unit-controls-e4t", "/units/tessaly-e4t/controls", "light", 1280, 800],
+  ["unit-oil-dark", "/units/norrad-h4/oil", "dark", 1280, 800],
+  ["unit-side-p5", "/units/tessaly-p5/side", "light", 1280, 800],
+  ["unit-sheet", "/units/new?from=vantrice-a6", "light", 1280, 800],
   ["settings", "/settings", "light", 1280, 800],
 ];
 
@@ -34,6 +38,11 @@ test("screenshots for the documents", async ({ browser, request }) => {
       for (const [range, value] of Object.entries(pressures))
         await page.getByRole("textbox", { name: new RegExp(`^${range},`) }).fill(String(value));
       await page.waitForTimeout(600);
+    }
+    if (name === "unit-sheet") {
+      const text = page.getByLabel("Text of the sheet");
+      await text.fill((await text.inputValue()).replace("teeth_b: 45}", "teeth_b: 450}").replace("40..55 bar", "55..40 bar"));
+      await page.waitForTimeout(900);
     }
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
     await context.close();

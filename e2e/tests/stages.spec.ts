@@ -90,19 +90,3 @@ test("settings reach the instruments: units of measure, labour rate, theme", asy
   await page.getByRole("button", { name: "Save" }).click();
   await expect.poll(async () => ((await (await request.get("/api/settings")).json()) as { pressure: string }).pressure).toBe("psi");
 });
-
-test("the unit's chart is computed and moves with the range that is chosen", async ({ page }) => {
-  await page.goto("/units");
-  await page.getByRole("link", { name: /Norrad H4/ }).click();
-  const chart = page.getByRole("table", { name: "Apply chart" });
-  await expect(chart.getByRole("row", { name: /D1/ })).toContainText("2.400");
-  await expect(chart.getByRole("row", { name: /^R/ })).toContainText("−2.000");
-  await expect(page.getByText("0.583")).toBeVisible();
-  await chart.getByRole("button", { name: "D4" }).click();
-  await expect(page.getByText("Drive fourth, 240 N·m at the input, converter coupled")).toBeVisible();
-  await page.getByRole("link", { name: "If this fails" }).click();
-  await page.getByLabel("Element").selectOption({ label: "direct clutch" });
-  const faults = page.getByRole("table", { name: "Fault table" });
-  await expect(faults.getByRole("row")).toHaveCount(5);
-  await expect(faults.getByRole("row", { name: /never applies/ })).toContainText("stays D2");
-});

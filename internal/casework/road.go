@@ -247,16 +247,23 @@ func (r *Road) say(n *diagnose.Network, readings []Reading, c Case) {
 	case best.Agree == 0:
 		r.Sentence = "No single failure of the design shows what was driven. Level, pressure, leaks or the driveline may still."
 	case len(best.Like) > 0:
-		r.Sentence = fmt.Sprintf("%s fits best; so far the same in every cell: %s. To tell them apart: %s.", best.Title, inWords(best.Like), best.Split)
+		r.Sentence = fmt.Sprintf("%s fits best; so far the same in every cell: %s. To tell them apart: %s.", upperFirst(best.Title), inWords(best.Like), best.Split)
 	case best.Share > 0.5:
 		r.Sentence = fmt.Sprintf("One failure of the design fits best: %s.", best.Title)
 	default:
-		r.Sentence = fmt.Sprintf("%s fits best, but %s is close.", best.Title, r.Predicted[1].Title)
+		r.Sentence = fmt.Sprintf("%s fits best, but %s is close.", upperFirst(best.Title), r.Predicted[1].Title)
 	}
 	r.DriveNext, r.DriveText = splitter(n, readings, c)
 	if r.DriveNext != "" {
 		r.Caution = "Clear road, brakes proven, two people where readings are taken; the law of the road first."
 	}
+}
+
+func upperFirst(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
 }
 
 // inWords lists a few things and counts the rest.

@@ -27,7 +27,7 @@ export function Compare({ unit, a, b }: { unit: Unit; a: string; b: string }) {
         <chakra.table w="full" borderCollapse="collapse" aria-label="Comparison">
           <thead>
             <tr>
-              {["range", "", data.a, data.b].map((h, i) => (
+              {["range", "what is seen", data.a, data.b].map((h, i) => (
                 <chakra.th
                   key={i}
                   scope="col"

@@ -30,9 +30,10 @@ export function Faults({ unit }: { unit: Unit }) {
   const [kind, setKind] = useState("");
   const [by, setBy] = useState("sheet");
   const [differing, setDiffering] = useState(false);
-  const chosen = params.getAll("fault").slice(0, 2);
+  const [chosen, setChosen] = useState(() => params.getAll("fault").slice(0, 2));
   const choose = (id: string) => {
     const next = chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen.slice(-1), id];
+    setChosen(next);
     const p = new URLSearchParams(params);
     p.delete("fault");
     next.forEach((n) => p.append("fault", n));

@@ -7,24 +7,31 @@ export function Table({ label, head, rows, note }: { label: string; head: string
   return (
     <Box overflowX="auto">
       <chakra.table w="full" borderCollapse="collapse" aria-label={label}>
-        <thead>
-          <tr>
-            {head.map((h, i) => (
-              <chakra.th
-                key={h}
-                scope="col"
-                textAlign={right[i] ? "right" : "left"}
-                fontWeight="400"
-                color="ink2"
-                fontSize="13px"
-                py="1"
-                pl={i ? "3" : "0"}
-              >
-                {h.replace(/^>/, "")}
-              </chakra.th>
-            ))}
-          </tr>
-        </thead>
+        {head.some((h) => h.replace(/^>/, "")) && (
+          <thead>
+            <tr>
+              {head.map((h, i) => {
+                const text = h.replace(/^>/, "");
+                return text ? (
+                  <chakra.th
+                    key={h}
+                    scope="col"
+                    textAlign={right[i] ? "right" : "left"}
+                    fontWeight="400"
+                    color="ink2"
+                    fontSize="13px"
+                    py="1"
+                    pl={i ? "3" : "0"}
+                  >
+                    {text}
+                  </chakra.th>
+                ) : (
+                  <td key={i} />
+                );
+              })}
+            </tr>
+          </thead>
+        )}
         <tbody>
           {rows.map((cells, y) => (
             <chakra.tr key={y} borderTopWidth="1px" borderColor="line">
