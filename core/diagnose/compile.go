@@ -109,11 +109,13 @@ func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
 	}
 	add := func(kind, id, name string) {
 		if slices.Contains(kinds, kind) {
-			out = append(out, unitsheet.Element{ID: id, Name: name})
+			out = append(out, unitsheet.Element{ID: id, Name: name, Access: unitsheet.UnitApart})
 		}
 	}
 	for _, c := range n.Unit.Controls {
-		add(c.Kind, c.ID, c.Name)
+		if slices.Contains(kinds, c.Kind) {
+			out = append(out, unitsheet.Element{ID: c.ID, Name: c.Name, Access: c.Level})
+		}
 	}
 	for _, s := range n.Unit.Sheet.Shared {
 		if s.Kind == "drum" || s.Kind == "shaft" {
@@ -180,7 +182,7 @@ func filler(e unitsheet.Element) func(string) string {
 	if title != "" {
 		title = strings.ToUpper(title[:1]) + title[1:]
 	}
-	return strings.NewReplacer("{id}", e.ID, "{element}", e.Name, "{Element}", title).Replace
+	return strings.NewReplacer("{id}", e.ID, "{element}", e.Name, "{Element}", title, "{access}", e.Access.String()).Replace
 }
 
 func (f Finding) fill(e unitsheet.Element) Finding {
@@ -191,7 +193,7 @@ func (f Finding) fill(e unitsheet.Element) Finding {
 
 func (c Cause) fill(e unitsheet.Element) Cause {
 	fill := filler(e)
-	c.ID, c.Title = fill(c.ID), fill(c.Title)
+	c.ID, c.Title, c.Repair.Access = fill(c.ID), fill(c.Title), fill(c.Repair.Access)
 	c.Chain, c.Links = slices.Clone(c.Chain), slices.Clone(c.Links)
 	for i := range c.Chain {
 		c.Chain[i] = fill(c.Chain[i])
@@ -217,7 +219,7 @@ func (c Check) fill(e unitsheet.Element) Check {
 
 func (o Option) fill(e unitsheet.Element) Option {
 	fill := filler(e)
-	o.ID, o.Title, o.Note = fill(o.ID), fill(o.Title), fill(o.Note)
+	o.ID, o.Title, o.Note, o.Access = fill(o.ID), fill(o.Title), fill(o.Note), fill(o.Access)
 	o.Cures = slices.Clone(o.Cures)
 	for i := range o.Cures {
 		o.Cures[i].Cause = fill(o.Cures[i].Cause)

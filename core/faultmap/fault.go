@@ -23,6 +23,7 @@ const (
 	Seized        Kind = "seized"         // freewheel holds both ways
 	StuckOff      Kind = "stuck-off"      // control stays at 0
 	StuckOn       Kind = "stuck-on"       // control stays at 1
+	Dead          Kind = "dead"           // solenoid without current: at rest, or limp-home where the module watches it
 	LimpHome      Kind = "limp-home"      // no part: the controls are without power
 	Leaks         Kind = "leaks"          // feed, or a shared passage, seal ring pair, bushing or accumulator
 	Breaks        Kind = "breaks"         // shared drum or shaft: all that it carries is lost
@@ -104,6 +105,9 @@ func Faults(u *unitsheet.Unit) []Fault {
 	}
 	for _, c := range u.Controls {
 		add(c.ID, StuckOff, StuckOn)
+		if c.Kind == "solenoid" {
+			add(c.ID, Dead)
+		}
 	}
 	if u.Electric() {
 		add("", LimpHome)
@@ -165,7 +169,7 @@ func Map(u *unitsheet.Unit) ([]Row, error) {
 func title(f Fault, part string) string {
 	words := map[Kind]string{
 		NeverApplies: "%s never applies", AppliesLate: "%s applies late", ElementSlips: "%s slips", NeverReleases: "%s never releases", ReleasesLate: "%s releases late",
-		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", LimpHome: "controls without power", Leaks: "%s leaks", Breaks: "%s broken",
+		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", Dead: "%s without current", LimpHome: "controls without power", Leaks: "%s leaks", Breaks: "%s broken",
 		LowPressure: "line pressure low", ShiftsLate: "upshifts commanded late", GearNoise: "%s worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
 	}[f.Kind]
 	if !strings.Contains(words, "%s") {

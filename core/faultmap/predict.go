@@ -27,7 +27,7 @@ func (p *predictor) run(f Fault) error {
 	switch f.Kind {
 	case NeverApplies, AppliesLate, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized:
 		return p.element(f)
-	case StuckOff, StuckOn:
+	case StuckOff, StuckOn, Dead:
 		return p.control(f)
 	case LimpHome:
 		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) { return p.u.Limp(r.Selector), true })
@@ -113,10 +113,10 @@ func (p *predictor) control(f Fault) error {
 	if c.Kind == "valve" {
 		p.row.Title = valveTitle(f, c.Name)
 	}
-	forced := 0
-	if f.Kind == StuckOn {
-		forced = 1
+	if f.Kind == Dead && c.Watched {
+		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) { return p.u.Limp(r.Selector), true })
 	}
+	forced := map[Kind]int{StuckOff: 0, StuckOn: 1, Dead: c.Rest}[f.Kind]
 	return p.steadily(func(r unitsheet.Range) (gearing.State, bool) {
 		setting := p.u.Commanded(r)
 		if setting[place] == forced {

@@ -27,14 +27,17 @@ func Split(u *unitsheet.Unit, a, b Row) string {
 // bench is the check that separates what no range does.
 func bench(u *unitsheet.Unit, a, b Fault) string {
 	switch {
-	case a.of(StuckOff, StuckOn, LimpHome) != b.of(StuckOff, StuckOn, LimpHome):
+	case a.of(StuckOff, StuckOn, Dead, LimpHome) != b.of(StuckOff, StuckOn, Dead, LimpHome):
 		control := a
-		if b.of(StuckOff, StuckOn, LimpHome) {
+		if b.of(StuckOff, StuckOn, Dead, LimpHome) {
 			control, b = b, a
 		}
 		return electrical(u, control) + gauge(u, b)
-	case a.of(StuckOff, StuckOn) && b.of(StuckOff, StuckOn):
-		return electrical(u, a)
+	case a.of(StuckOff, StuckOn, Dead, LimpHome):
+		if a.Part == "" {
+			a = b
+		}
+		return "read the codes; " + electrical(u, a)
 	case a.of(Leaks) != b.of(Leaks):
 		return "drive it cold, where a leak shows less; air into the feed: a leak is heard and does not hold"
 	case a.of(Leaks) && b.of(Leaks):

@@ -154,8 +154,12 @@ func (s *Service) Update(ctx context.Context, id string, rev int, ch Change) (Vi
 	if !slices.Contains(Stages, c.Stage) {
 		return View{}, &FieldError{"stage", fmt.Sprintf("%q", c.Stage), strings.Join(Stages, ", ")}
 	}
-	if _, err := unitsheet.ParseAccess(c.Access); err != nil {
-		return View{}, &FieldError{"access", fmt.Sprintf("%q", c.Access), strings.Join(unitsheet.AccessNames, ", ")}
+	n, err := s.network(ctx, c)
+	if err != nil {
+		return View{}, err
+	}
+	if a, err := unitsheet.ParseAccess(c.Access); err != nil || !n.Unit.Has(a) {
+		return View{}, &FieldError{"access", fmt.Sprintf("%q", c.Access), levels(n.Unit)}
 	}
 	if err := s.checkCase(ctx, &c); err != nil {
 		return View{}, err
@@ -171,6 +175,15 @@ func open(c Case) error {
 		return &StateError{"the case is closed", "reopen it first"}
 	}
 	return nil
+}
+
+// levels names the access levels that a unit has.
+func levels(u *unitsheet.Unit) string {
+	out := make([]string, len(u.Levels))
+	for i, l := range u.Levels {
+		out[i] = l.String()
+	}
+	return strings.Join(out, ", ")
 }
 
 // NewReading is a reading as it is made.

@@ -183,6 +183,9 @@ func (c Case) stand() diagnose.Stand {
 func ladder(u *unitsheet.Unit, here unitsheet.Access) []Rung {
 	var out []Rung
 	for l, name := range unitsheet.AccessNames {
+		if !u.Has(unitsheet.Access(l)) {
+			continue // no pan on a gearbox without one
+		}
 		state := "ahead"
 		switch {
 		case unitsheet.Access(l) < here:

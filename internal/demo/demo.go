@@ -1,4 +1,4 @@
-// Package demo fills an empty data folder with the demo shop: its people and five cases at different
+// Package demo fills an empty data folder with the demo shop: its people and nine cases at different
 // stages, built through the use cases as a user would, with dates relative to today. All of it is made up.
 package demo
 
@@ -72,6 +72,30 @@ var visits = []visit{
 		readings: append([]read{{"says-slips", "yes", "customer", "", "Marit"}, {"duty", "water", "customer", "boat ramp in the storm", "Marit"}},
 			append(drive("hot", "Ines", map[string]string{"D2.slips": "yes", "D3.slips": "yes", "R.slips": "yes"}, "D2.slips", "D3.slips", "R.slips"),
 				read{"fluid-look", "milky", "seen", "", "Ines"}, read{"water-test", "crackles", "seen", "", "Ines"}, read{"pan-debris", "friction", "seen", "", "Ines"})...),
+	},
+	{
+		intake: casework.Intake{Words: "It hesitates into some gears, into others it’s perfect", Vehicle: "Taxi", Customer: "the taxi stand", Distance: "96,400 km", UnitID: "vantrice-t10", Bay: "bay 2", Owner: "Ines"},
+		ago:    75 * time.Minute, stage: "road", access: "ground",
+		readings: append([]read{{"worse-when", "hot", "customer", "", "Marit"}, {"since", "gradually", "customer", "", "Marit"}},
+			drive("hot", "Ines", map[string]string{"R.engages": "late", "D1.engages": "normal", "D2.shift": "normal", "D4.shift": "normal", "D5.shift": "flare", "D6.shift": "normal", "D7.shift": "flare", "D9.shift": "normal"},
+				"R.engages", "D1.engages", "D2.shift", "D4.shift", "D5.shift", "D6.shift", "D7.shift", "D9.shift")...),
+	},
+	{
+		intake: casework.Intake{Words: "No reverse again, and you said it was mended", Vehicle: "Ice-cream van", Customer: "the ice-cream seller", Distance: "164,800 km", UnitID: "tessaly-e4t", Bay: "bay 3", Owner: "Tobin"},
+		ago:    5 * time.Hour, stage: "checks", access: "ground", waitsFor: "a scan tool from the ferry",
+		readings: append([]read{{"since", "after-work", "customer", "a repair elsewhere", "Marit"}},
+			drive("hot", "Tobin", map[string]string{"R.drives": "none", "D1.drives": "normal", "D3.shift": "normal", "D4.shift": "normal", "M1.brakes": "normal"}, "R.drives", "D1.drives", "D3.shift", "D4.shift", "M1.brakes")...),
+	},
+	{
+		intake: casework.Intake{Words: "Booms in the cabin until I press the clutch", Vehicle: "Estate", Customer: "the school cook", Distance: "173,200 km", UnitID: "ombrin-m5", Bay: "yard", Owner: "Tobin"},
+		ago:    50 * time.Minute, stage: "checks", access: "ground",
+		readings: []read{{"says-vibration", "engine-speed", "customer", "", "Marit"}, {"noise-pedal", "goes", "seen", "", "Tobin"}},
+	},
+	{
+		intake: casework.Intake{Words: "It whirrs when I back up to the quay", Vehicle: "Courier van", Customer: "the courier", Distance: "58,300 km", UnitID: "tessaly-p5", Owner: "Ines"},
+		ago:    30 * time.Hour, stage: "road", access: "ground",
+		readings: append([]read{{"since", "always", "customer", "", "Marit"}},
+			drive("hot", "Ines", map[string]string{"R.noise": "noisy", "R.drives": "normal", "D1.noise": "normal", "D2.noise": "normal", "D4.noise": "normal"}, "R.noise", "R.drives", "D1.noise", "D2.noise", "D4.noise")...),
 	},
 }
 

@@ -176,8 +176,8 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 	if after := a.do("GET", "/api/cases/"+id, "").Body.String(); after != before {
 		t.Error("a refused request changed the case")
 	}
-	if n := len(decode[[]gen.FloorItem](t, a.do("GET", "/api/cases", ""))); n != 5 {
-		t.Errorf("%d cases after refused requests, want 5", n)
+	if n := len(decode[[]gen.FloorItem](t, a.do("GET", "/api/cases", ""))); n != 9 {
+		t.Errorf("%d cases after refused requests, want 9", n)
 	}
 }
 

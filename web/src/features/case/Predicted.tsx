@@ -57,7 +57,17 @@ export function Predicted() {
           <tbody>
             {rows.map((r) => (
               <tr key={r.title}>
-                <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px" lineHeight="1.25" pr="2" py="1" minW="190px">
+                <chakra.th
+                  scope="row"
+                  className="grid-name"
+                  textAlign="left"
+                  fontWeight="400"
+                  fontSize="13.5px"
+                  lineHeight="1.25"
+                  pr="2"
+                  py="1"
+                  minW="190px"
+                >
                   {driven && <b>{percent(r.share)} % </b>}
                   {r.title}
                   <chakra.details fontSize="12.5px" color="ink2">

@@ -61,7 +61,7 @@ const Place = memo(function Place({ cell, title, x, y }: { cell: Cell; title: st
 const RowOfPlaces = memo(function RowOfPlaces({ row, temperature, y }: { row: Row; temperature: string; y: number }) {
   return (
     <tr>
-      <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px" pr="2" whiteSpace="nowrap">
+      <chakra.th scope="row" className="grid-name" textAlign="left" fontWeight="400" fontSize="13.5px" pr="2" whiteSpace="nowrap">
         {row.title}
       </chakra.th>
       {row.cells
@@ -139,7 +139,8 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
         </chakra.table>
       </Box>
       <Text fontSize="13px" color="ink2" mt="1">
-        • normal · empty: not driven · hatched: nothing to observe in this design · tap twice for normal, or choose above
+        {ranges.length > 10 && "more ranges to the right: arrow keys or drag · "}• normal · empty: not driven · hatched: nothing to observe
+        in this design · tap twice for normal, or choose above
       </Text>
     </Box>
   );

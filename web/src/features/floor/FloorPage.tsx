@@ -130,7 +130,7 @@ export function FloorPage() {
         </Text>
         {data && (
           <Text color="ink2">
-            {open.length} open{waiting > 0 && ` · ${waiting} waits for someone`}
+            {open.length} open{waiting > 0 && ` · ${waiting} ${waiting === 1 ? "waits" : "wait"} for someone`}
           </Text>
         )}
         <Input

@@ -10,7 +10,7 @@ import type { Fault, Unit } from "./unit";
 const kinds: [string, string, (f: Fault) => boolean][] = [
   ["", "every kind", () => true],
   ["elements", "elements and freewheels", (f) => /^(slips|applies|never|releases|seized)/.test(f.kind)],
-  ["controls", "controls", (f) => /^(stuck|limp)/.test(f.kind)],
+  ["controls", "controls", (f) => /^(stuck|dead|limp)/.test(f.kind)],
   ["oil", "feeds, shared parts, pressure", (f) => /^(leaks|breaks|low|shifts)/.test(f.kind)],
   ["gears", "gears and converter clutch", (f) => /^(gear|lockup)/.test(f.kind)],
 ];
@@ -107,7 +107,7 @@ export function Faults({ unit }: { unit: Unit }) {
                     />
                   </chakra.label>
                 </td>
-                <chakra.th scope="row" textAlign="left" fontWeight="400" py="1.5" pr="3" minW="210px">
+                <chakra.th scope="row" className="grid-name" textAlign="left" fontWeight="400" py="1.5" pr="3" minW="210px">
                   {f.title}
                   {f.group >= 0 && (
                     <Text as="span" color="ink2" fontSize="12.5px" whiteSpace="nowrap">
