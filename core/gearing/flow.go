@@ -205,7 +205,8 @@ func (m *Machine) gears(f *Flow, outside []float64) {
 }
 
 // spare adds what becomes indivisible once the freewheels that stand still beside the lock-set are counted
-// in: a band beside a freewheel on the same member.
+// in: a band beside a freewheel on the same member. A freewheel that could only take its share by pulling
+// the wrong way takes none.
 func (m *Machine) spare(s state, locked []int, w []float64, fixed []bool, drive float64, shared []string) []string {
 	still := slices.Clone(locked)
 	for _, e := range s.free {
@@ -213,20 +214,30 @@ func (m *Machine) spare(s state, locked []int, w []float64, fixed []bool, drive 
 			still = append(still, e)
 		}
 	}
-	if len(still) == len(locked) {
-		return shared
-	}
-	p, ok := m.torques(s, still, drive)
-	if !ok {
-		return shared
-	}
-	var all []string
-	for i, e := range slices.Concat(s.hold, still) {
-		if p.spare[i] {
-			all = append(all, m.train.Elements[e].ID)
+	for len(still) > len(locked) {
+		p, ok := m.torques(s, still, drive)
+		if !ok {
+			return shared
 		}
+		wrong := -1
+		for i := len(locked); i < len(still); i++ {
+			if p.rows[len(s.hold)+i] <= eps {
+				wrong = i
+			}
+		}
+		if wrong >= 0 {
+			still = slices.Delete(still, wrong, wrong+1)
+			continue
+		}
+		var all []string
+		for i, e := range slices.Concat(s.hold, still) {
+			if p.spare[i] {
+				all = append(all, m.train.Elements[e].ID)
+			}
+		}
+		return all
 	}
-	return all
+	return shared
 }
 
 // solveColumns solves Σ x·cols = k·rhs. spare marks unknowns that the equations do not determine; those

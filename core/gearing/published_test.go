@@ -40,6 +40,35 @@ func TestClosedFormulas(t *testing.T) {
 	}
 }
 
+// Simple and double-pinion sets, every way of holding one member: closed forms of textbooks with i = zR/zS, from
+// the Willis equation with +i for a double-pinion set and −i for a simple one; recalled from memory.
+func TestClosedFormulasOfSingleSets(t *testing.T) {
+	for _, set := range []struct {
+		name   string
+		i      float64 // (wS − wC)/(wR − wC)
+		meshes []Mesh
+	}{
+		{"simple", -75.0 / 35, simple("S", "C", "R", "p", 35, 20, 75)},
+		{"double-pinion", 90.0 / 30, []Mesh{{A: "S", B: "p", TeethA: 30, TeethB: 15, Carrier: "C"}, {A: "p", B: "q", TeethA: 15, TeethB: 18, Carrier: "C"}, {A: "R", B: "q", TeethA: 90, TeethB: 18, Carrier: "C", Internal: true}}},
+	} {
+		for _, c := range []struct {
+			in, out, held string
+			want          float64
+		}{
+			{"S", "C", "R", 1 - set.i}, {"C", "S", "R", 1 / (1 - set.i)}, {"R", "C", "S", 1 - 1/set.i},
+			{"C", "R", "S", 1 / (1 - 1/set.i)}, {"S", "R", "C", set.i}, {"R", "S", "C", 1 / set.i},
+		} {
+			train := Train{Members: []string{"S", "C", "R", "p"}, Input: c.in, Output: c.out, ForwardSign: 1, Meshes: set.meshes, Elements: []Element{{"B", Brake, c.held, Case}}}
+			if set.name == "double-pinion" {
+				train.Members = append(train.Members, "q")
+			}
+			if got := solve(t, train, State{Applied: []string{"B"}}).Ratio; math.Abs(got-c.want) > 1e-12*math.Abs(c.want) {
+				t.Errorf("%s, %s held, %s to %s: %v, want %v", set.name, c.held, c.in, c.out, got, c.want)
+			}
+		}
+	}
+}
+
 // Shigley, Mechanical Engineering Design, gear trains: planetary train with sun 20, planet 30,
 // ring 80, sun driven at 100 rpm, ring held: arm at 20 rpm in the sun's direction. Recalled
 // from memory; the tabular method gives the same: 100·20/(20+80).

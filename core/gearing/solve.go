@@ -45,7 +45,7 @@ type Solution struct {
 type Flow struct {
 	Speeds       map[string]float64 // by member
 	Torques      map[string]float64 // on member A of each element that holds, per unit of input torque
-	Members      map[string]float64 // torque that gears put on each member, per unit of input torque; nil when the rigid model cannot say
+	Members      map[string]float64 // torque that gears and links put on each member, per unit of input torque; nil when the rigid model cannot say
 	Teeth        []float64          // by mesh: torque on its member A, per unit of input torque; nil as above
 	Shared       []string           // elements whose torque the rigid model cannot divide: one of them is spare
 	Holding      []string           // freewheels that hold

@@ -121,6 +121,22 @@ func TestTorqueThatTheModelCannotDivideIsSaid(t *testing.T) {
 	}
 }
 
+// In reverse the carrier pushes the way that its freewheel runs free, so the brake beside it carries all: with 36 teeth
+// on the sun and 72 on the ring, 1 + 72/36 times the input torque.
+func TestAFreewheelThatWouldPullTheWrongWayTakesNoShare(t *testing.T) {
+	r := solve(t, fourSpeed(), State{Applied: []string{"RC", "LB"}})
+	if len(r.Shared) != 0 || math.Abs(math.Abs(r.Torques["LB"])-3) > 1e-12 {
+		t.Errorf("shared %v, brake %v", r.Shared, r.Torques["LB"])
+	}
+	first := solve(t, fourSpeed(), State{Applied: []string{"FC", "LB"}})
+	if !slices.Contains(first.Shared, "LB") {
+		t.Errorf("in manual first brake and freewheel share: %v", first.Shared)
+	}
+	if first.Overrun == nil || len(first.Overrun.Shared) != 0 || math.Abs(math.Abs(first.Overrun.Torques["LB"])-1.4) > 1e-12 {
+		t.Errorf("with the foot off the brake holds alone: %+v", first.Overrun)
+	}
+}
+
 func TestValidateNamesTheField(t *testing.T) {
 	train := fourSpeed()
 	if bad := train.Validate(); bad != nil {

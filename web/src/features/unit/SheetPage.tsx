@@ -32,7 +32,9 @@ export function SheetPage() {
   const next = params.has("next");
   const navigate = useNavigate();
   const client = useQueryClient();
-  const { text, setText, clear } = useDraft(`${from ?? "blank"} ${version ?? ""}`);
+  const draft = useDraft(`${from ?? "blank"} ${version ?? ""}`);
+  const { setText, clear } = draft;
+  const text = draft.text ?? "";
   const [before, setBefore] = useState(""); // what a button replaced, to take it back
   const editor = useRef<EditorHandle>(null);
   const start = useQuery({
@@ -41,8 +43,8 @@ export function SheetPage() {
     staleTime: Infinity,
   });
   useEffect(() => {
-    if (start.data && !text) setText(start.data);
-  }, [start.data, text, setText]);
+    if (start.data && draft.text === null) setText(start.data);
+  }, [start.data, draft.text, setText]);
   const settled = useSettled(text);
   const check = useQuery(sheetCheckQuery(settled));
   const save = useMutation({
@@ -64,7 +66,7 @@ export function SheetPage() {
     e.target.value = "";
   };
   if (start.error) return <Problem error={start.error} retry={() => void start.refetch()} />;
-  if (!text) return <Loading what="the sheet" />;
+  if (draft.text === null) return <Loading what="the sheet" />;
   const stale = settled !== text || check.isFetching;
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" w="full">
