@@ -19,6 +19,7 @@ const shots: [string, string, string, number, number][] = [
   ["unit-controls-e4t", "/units/tessaly-e4t/controls", "light", 1280, 800],
   ["unit-oil-dark", "/units/norrad-h4/oil", "dark", 1280, 800],
   ["unit-side-p5", "/units/tessaly-p5/side", "light", 1280, 800],
+  ["road-t10", "/cases/TAXI/road", "light", 1280, 1000],
   ["unit-sheet", "/units/new?from=vantrice-a6", "light", 1280, 800],
   ["settings", "/settings", "light", 1280, 800],
 ];
@@ -27,11 +28,12 @@ const pressures = { P: 58, R: 74, N: 60, D1: 59, D2: 58, D3: 41, D4: 44, M2: 66,
 
 test("screenshots for the documents", async ({ browser, request }) => {
   const id = await caseId(request, "minibus");
+  const taxi = await caseId(request, "Taxi");
   for (const [name, path, theme, width, height] of shots) {
     const context = await browser.newContext({ viewport: { width, height } });
     const page = await context.newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
-    await page.goto(path.replace("ID", id), { waitUntil: "load" });
+    await page.goto(path.replace("ID", id).replace("TAXI", taxi), { waitUntil: "load" });
     await page.waitForTimeout(800);
     if (name.includes("pressure")) {
       await page.getByRole("button", { name: /Read; show/ }).click();
