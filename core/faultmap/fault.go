@@ -169,7 +169,7 @@ func Map(u *unitsheet.Unit) ([]Row, error) {
 func title(f Fault, part string) string {
 	words := map[Kind]string{
 		NeverApplies: "%s never applies", AppliesLate: "%s applies late", ElementSlips: "%s slips", NeverReleases: "%s never releases", ReleasesLate: "%s releases late",
-		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", Dead: "%s without current", LimpHome: "controls without power", Leaks: "%s leaks", Breaks: "%s broken",
+		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", Dead: "%s without current", LimpHome: "controls without power", Leaks: "leak in the %s", Breaks: "%s broken",
 		LowPressure: "line pressure low", ShiftsLate: "upshifts commanded late", GearNoise: "%s worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
 	}[f.Kind]
 	if !strings.Contains(words, "%s") {

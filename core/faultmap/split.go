@@ -19,7 +19,7 @@ func Split(u *unitsheet.Unit, a, b Row) string {
 				break
 			}
 		}
-		return fmt.Sprintf("drive %s: %s", c.Range, Info(c.Behaviour).Title)
+		return fmt.Sprintf("drive %s and note: %s", c.Range, Info(c.Behaviour).Title)
 	}
 	return bench(u, a.Fault, b.Fault)
 }

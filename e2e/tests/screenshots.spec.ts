@@ -44,6 +44,7 @@ test("screenshots for the documents", async ({ browser, request }) => {
     if (name === "unit-sheet") {
       const text = page.getByLabel("Text of the sheet");
       await text.fill((await text.inputValue()).replace("teeth_b: 45}", "teeth_b: 450}").replace("40..55 bar", "55..40 bar"));
+      await page.getByRole("button", { name: /^Line/ }).first().click();
       await page.waitForTimeout(900);
     }
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
