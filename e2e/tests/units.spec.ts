@@ -90,7 +90,9 @@ test("a sheet of one's own: copied, broken, mended, saved, kept by a case when i
   await expect(page.getByRole("table", { name: "Ranges" })).toContainText("2.200");
   await page.getByRole("button", { name: "Save as version 1" }).click();
   await expect(page.getByRole("heading", { name: "Norrad D2, own" })).toBeVisible();
-  const made = (await (await request.post("/api/cases", { data: { words: "groans", vehicle: "Own-sheet bus", unit: "my-norrad-d2" } })).json()) as { id: string };
+  const made = (await (
+    await request.post("/api/cases", { data: { words: "groans", vehicle: "Own-sheet bus", unit: "my-norrad-d2" } })
+  ).json()) as { id: string };
   await page.getByRole("link", { name: "Sheet", exact: true }).click();
   await page.getByRole("link", { name: "Write the next version" }).click();
   await expect(text).toHaveValue(/version: 2/);
@@ -101,7 +103,9 @@ test("a sheet of one's own: copied, broken, mended, saved, kept by a case when i
 });
 
 test("road test of the ten-speed: keys fill it, the shared drum comes up, its split is named", async ({ page, request }) => {
-  const made = (await (await request.post("/api/cases", { data: { words: "late into some gears", vehicle: "Ten-speed", unit: "vantrice-t10" } })).json()) as { id: string };
+  const made = (await (
+    await request.post("/api/cases", { data: { words: "late into some gears", vehicle: "Ten-speed", unit: "vantrice-t10" } })
+  ).json()) as { id: string };
   await page.goto(`/cases/${made.id}/road`);
   await expect(page.getByText("Nothing driven yet.")).toBeVisible();
   for (const [range, what, key, state] of [
@@ -122,4 +126,18 @@ test("road test of the ten-speed: keys fill it, the shared drum comes up, its sp
   await page.getByRole("radio", { name: "cold" }).click();
   await expect(page.getByRole("button", { name: "D5, shift into: not driven" })).toBeVisible();
   await expect(page.getByRole("button", { name: "D10, converter clutch: not driven" })).toBeVisible();
+});
+
+test("road test by touch: one tap says normal, a second above says what else", async ({ page, request }) => {
+  const made = (await (
+    await request.post("/api/cases", { data: { words: "no reverse", vehicle: "Tapped van", unit: "tessaly-e4t" } })
+  ).json()) as { id: string };
+  await page.goto(`/cases/${made.id}/road`);
+  await page.getByRole("button", { name: "D1, drives: not driven" }).click();
+  await expect(page.getByRole("button", { name: "D1, drives: normal" })).toBeVisible();
+  await page.getByRole("button", { name: "R, drives: not driven" }).click();
+  await page.getByRole("group", { name: "States of drives" }).getByRole("button", { name: "no drive" }).click();
+  await expect(page.getByRole("button", { name: "R, drives: no drive" })).toBeVisible();
+  await page.getByRole("button", { name: "R, drives: no drive" }).click(); // a tap on what was read changes nothing
+  await expect(page.getByRole("button", { name: "R, drives: no drive" })).toBeVisible();
 });

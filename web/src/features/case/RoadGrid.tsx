@@ -108,10 +108,11 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
     const place = placeOf(e, rows);
     if (place) setAt({ row: Number(place.button.dataset.y), finding: place.cell.finding });
   };
-  // The first tap moves here, the second says normal; anything else is chosen from the states above.
+  // One tap on an empty place says normal, since most are; anything else is chosen from the states above, which
+  // are those of the place that was tapped. A click by keyboard has no detail: Space and the letters are its keys.
   const onClick = (e: MouseEvent) => {
     const place = placeOf(e, rows);
-    if (place && e.detail === 2 && !place.cell.state) write(place.cell, place.row.states[0]?.id ?? "");
+    if (place && e.detail > 0 && !place.cell.state) write(place.cell, place.row.states[0]?.id ?? "");
   };
   const row = rows[at.row] ?? rows[0];
   const cell = row?.cells.find((c) => c.finding === at.finding);
@@ -140,7 +141,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
       </Box>
       <Text fontSize="13px" color="ink2" mt="1">
         {ranges.length > 10 && "more ranges to the right: arrow keys or drag · "}• normal · empty: not driven · hatched: nothing to observe
-        in this design · tap twice for normal, or choose above
+        in this design · one tap: normal; what else it does is chosen above
       </Text>
     </Box>
   );

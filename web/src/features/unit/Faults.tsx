@@ -93,7 +93,7 @@ export function Faults({ unit }: { unit: Unit }) {
           </thead>
           <tbody>
             {rows.map((f) => (
-              <chakra.tr key={f.id} borderTopWidth="1px" borderColor="line" bg={chosen.includes(f.id) ? "brassSoft" : undefined}>
+              <chakra.tr key={f.id} borderTopWidth="1px" borderColor="line" bg={chosen.includes(f.id) ? "brassSoft" : "page"}>
                 <td data-noprint>
                   <chakra.label display="flex" minW="44px" minH="44px" alignItems="center" justifyContent="center">
                     <chakra.input
@@ -107,7 +107,7 @@ export function Faults({ unit }: { unit: Unit }) {
                     />
                   </chakra.label>
                 </td>
-                <chakra.th scope="row" className="grid-name" textAlign="left" fontWeight="400" py="1.5" pr="3" minW="210px">
+                <chakra.th scope="row" className="grid-name" data-row textAlign="left" fontWeight="400" py="1.5" pr="3" minW="210px">
                   {f.title}
                   {f.group >= 0 && (
                     <Text as="span" color="ink2" fontSize="12.5px" whiteSpace="nowrap">

@@ -10,10 +10,13 @@ export function Gears({ unit }: { unit: Unit }) {
   const driving = unit.ranges.filter((r) => r.driving);
   const [picked, setPicked] = useState((driving[2] ?? driving[0])?.id ?? "");
   return (
-    <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "minmax(0, 1fr) minmax(0, 1fr)" }} gap="8">
+    <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "minmax(0, 1fr) minmax(0, 1fr)" }} gap="8" gridTemplateRows={{ xl: "auto 1fr" }}>
+      <ApplyChart unit={unit} picked={picked} pick={setPicked} />
+      <Box gridRow={{ xl: "1 / span 2" }} gridColumn={{ xl: "2" }}>
+        <PowerFlow unit={unit} picked={picked} />
+      </Box>
       <Box>
-        <ApplyChart unit={unit} picked={picked} pick={setPicked} />
-        <Box as="details" mt="4">
+        <Box as="details">
           <summary style={{ minHeight: 44, cursor: "pointer", paddingTop: 10 }}>What the elements join, and what they hold</summary>
           <Table
             label="Elements"
@@ -39,7 +42,6 @@ export function Gears({ unit }: { unit: Unit }) {
         </Box>
         <GearFinder unit={unit} />
       </Box>
-      <PowerFlow unit={unit} picked={picked} />
     </Grid>
   );
 }
