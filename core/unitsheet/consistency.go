@@ -46,7 +46,9 @@ func (d *doubts) element(path string, e Element) {
 			load := d.u.Load(r, e.ID) * d.u.EngineTorque(r, 1)
 			if can := e.hold(r.LineFull.Low.SI); load > 0 && can < margin*load {
 				d.say(path, fmt.Sprintf("%s holds %.0f N·m in %s and has to hold %.0f N·m", e.Name, can, r.ID, load), fmt.Sprintf("at least %.2f times the load", margin))
+				continue
 			}
+			d.partThrottle(path, r, e)
 		}
 	}
 	for _, l := range d.u.Sheet.Limits {
@@ -61,6 +63,21 @@ func (d *doubts) element(path string, e Element) {
 	for _, r := range d.u.Ranges {
 		if e.pressed && slices.Contains(r.Applied, e.ID) && Known(r.LineIdle.Low) && e.Touch.SI > 0.7*r.LineIdle.Low.SI {
 			d.say(path, fmt.Sprintf("%s begins to hold at %s", e.Name, e.Touch.Format("bar")), fmt.Sprintf("well below the idle line pressure of %s in %s", r.LineIdle.Format("bar"), r.ID))
+		}
+	}
+}
+
+// partThrottle looks between idle and full throttle, where pressure may not have risen with the torque.
+func (d *doubts) partThrottle(path string, r Range, e Element) {
+	for i := range 20 {
+		throttle := float64(i) / 20
+		line, known := r.Line(throttle)
+		if !known && e.pressed {
+			return
+		}
+		if load := d.u.Load(r, e.ID) * d.u.EngineTorque(r, throttle); load > e.hold(line) {
+			d.say(path, fmt.Sprintf("%s holds %.0f N·m in %s at %.0f %% throttle and has to hold %.0f N·m", e.Name, e.hold(line), r.ID, 100*throttle, load), "more pressure at part throttle, or less torque")
+			return
 		}
 	}
 }
