@@ -1,6 +1,7 @@
 package gearing
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -16,6 +17,15 @@ func CountResolution(teeth int, window float64) float64 {
 		return math.Inf(1)
 	}
 	return 60 / (float64(teeth) * window)
+}
+
+// apart is how far two ratios are from each other, in natural logarithms; infinite when one is forward and the
+// other is not.
+func apart(a, b float64) float64 {
+	if !(a*b > 0) {
+		return math.Inf(1)
+	}
+	return math.Abs(math.Log(a / b))
 }
 
 // Match holds an observed ratio against that of one gear.
@@ -46,19 +56,9 @@ func Identify(s Speeds, ratios []float64) ([]Match, error) {
 	}
 	slices.SortStableFunc(found, func(a, b Match) int {
 		// By ratio and not by speed, so that high gears are not favoured.
-		return compare(math.Abs(math.Log(ratios[a.Gear]/seen)), math.Abs(math.Log(ratios[b.Gear]/seen)))
+		return cmp.Compare(apart(ratios[a.Gear], seen), apart(ratios[b.Gear], seen))
 	})
 	return found, nil
-}
-
-func compare(a, b float64) int {
-	switch {
-	case a < b || !math.IsNaN(a) && math.IsNaN(b):
-		return -1
-	case a > b || math.IsNaN(a) && !math.IsNaN(b):
-		return 1
-	}
-	return 0
 }
 
 // SlipOf returns the speed across one element (wa − wb, rev/min) that an observed pair of shaft speeds
@@ -89,13 +89,10 @@ func (m *Machine) SlipOf(s State, element string, seen Speeds) (slip, tol float6
 	}
 	null := m.left(st)
 	in, out, across := through(m.in, null), through(m.out, null), through(m.ends[e], null)
-	x, spare, ok := solveColumns(transposed(in, out), across, 1)
+	x, spare, ok := solveColumns([]vec{in, out}, across, 1)
 	if !ok || spare[0] || spare[1] {
 		return 0, 0, &SheetError{"element", fmt.Sprintf("input and output speed do not tell the slip of %s here", element), "an element that carries the drive in this state"}
 	}
 	sign := float64(m.train.ForwardSign)
 	return x[0]*seen.In + sign*x[1]*seen.Out, math.Abs(x[0])*seen.InTol + math.Abs(x[1])*seen.OutTol, nil
 }
-
-// transposed gives two rows as the columns that solveColumns expects: a combination of them is sought.
-func transposed(a, b vec) []vec { return []vec{a, b} }

@@ -60,7 +60,7 @@ func (c *compiler) plates(path string, p PlatesSheet, out *Element) {
 	if p.Lined < 1 || p.Lined > 20 || p.Steel < 0 || p.Steel > 30 {
 		c.fail(path+".lined", fmt.Sprintf("%d lined, %d steel plates", p.Lined, p.Steel), "1 to 20 and 0 to 30")
 	}
-	out.hold, out.pressed = plates(f), true
+	out.hold, out.pressed = f.Capacity, true
 	out.Touch = quantity.Quantity{SI: f.Touch(), Dimension: quantity.Pressure}
 	if p.Depth == "" {
 		return
@@ -83,7 +83,7 @@ func (c *compiler) band(path string, b BandSheet, out *Element) {
 	if !(b.Lever > 0 && b.Lever <= 20) {
 		c.fail(path+".lever", fmt.Sprint(b.Lever), "above 0, at most 20")
 	}
-	out.hold, out.pressed = band(f), true
+	out.hold, out.pressed = f.Capacity, true
 	out.Touch = quantity.Quantity{SI: f.Touch(), Dimension: quantity.Pressure}
 }
 

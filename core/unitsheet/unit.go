@@ -4,7 +4,6 @@ import (
 	"math"
 	"slices"
 
-	"innercompass/core/friction"
 	"innercompass/core/gearing"
 	"innercompass/core/hydraulics"
 	"innercompass/core/quantity"
@@ -216,6 +215,3 @@ func (u *Unit) Climb(from, to Access) float64 {
 
 // Has reports whether the unit can be opened to this level.
 func (u *Unit) Has(a Access) bool { return slices.Contains(u.Levels, a) }
-
-func plates(p friction.Plates) func(float64) float64 { return p.Capacity }
-func band(b friction.Band) func(float64) float64     { return b.Capacity }
