@@ -24,12 +24,17 @@ async function beginning(from: string | null, version: string | null, next: bool
         .replace(/^name: (.*)$/m, "name: $1, own");
 }
 
-/** A practitioner's own sheet, checked as it is written. */
+/** A practitioner's own sheet. Another beginning is another text: nothing of the last one is carried over. */
 export function SheetPage() {
   const [params] = useSearchParams();
   const from = params.get("from");
   const version = params.get("version");
   const next = params.has("next");
+  return <SheetWriter key={`${from} ${version} ${next}`} from={from} version={version} next={next} />;
+}
+
+/** Text, verdict and what can be done with it; checked as it is written. */
+function SheetWriter({ from, version, next }: { from: string | null; version: string | null; next: boolean }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const draft = useDraft(`${from ?? "blank"} ${version ?? ""}`);
