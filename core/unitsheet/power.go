@@ -16,6 +16,11 @@ type Running struct {
 	Slip     float64 // of a converter inside the train
 }
 
+// Slips reports whether the element has to hold more than it can.
+func (p ElementPower) Slips() bool {
+	return p.Hold > 0 && !p.Shared && math.Abs(p.Torque) > p.Hold
+}
+
 // EngineDrag is the torque with which an engine brakes, as a share of its greatest torque (common
 // practice, no source).
 const EngineDrag = 0.1

@@ -52,7 +52,7 @@ func TestPowerFlowIsInTheShopsUnits(t *testing.T) {
 	a := start(t)
 	p := decode[gen.Power](t, a.do("GET", "/api/units/norrad-h4/power?range=D2&speed=2000+rpm&load=50", ""))
 	i := slices.IndexFunc(p.Elements, func(e gen.PowerElement) bool { return e.ID == "FC" })
-	if p.Input != "120 N·m" || p.OutSpeed != "1364 rpm" || p.Elements[i].Torque != "120 N·m" || p.Elements[i].Margin < 1 || len(p.Orders) == 0 || p.First == "" {
+	if p.Input != "120 N·m" || p.OutSpeed != "1364 rpm" || p.Elements[i].Torque != "120 N·m" || p.Elements[i].Margin < 1 || p.Elements[i].Slips || p.Elements[i].HoldNewtonMetres < 120 || len(p.Orders) == 0 || p.First == "" {
 		t.Errorf("%+v", p)
 	}
 	for _, c := range [][2]string{{"range=D9&speed=2000&load=50", "D9"}, {"range=D2&speed=fast&load=50", "fast"}, {"range=D2&speed=2000&load=500", "load"}, {"range=D2&speed=-5&load=0", "speed"}, {"speed=2000&load=50", "range"}} {
@@ -107,6 +107,10 @@ func TestASheetOfTheShopsOwn(t *testing.T) {
 	broken := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-check", quote(t, strings.Replace(blank, "ring_teeth: 72", "ring_teeth: 73", 1))))
 	if broken.Good || broken.Problems[0].Line != 1+strings.Count(blank[:strings.Index(blank, "ring_teeth")], "\n") || broken.Problems[0].Accepted == "" {
 		t.Errorf("%+v", broken.Problems)
+	}
+	doubted := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-check", quote(t, blank+"known:\n  - {title: it breaks, cause: nobody-knows}\n")))
+	if !doubted.Good || len(doubted.Doubts) != 1 || doubted.Doubts[0].Path != "known[0].cause" || doubted.Doubts[0].Line < 10 {
+		t.Errorf("%+v", doubted.Doubts)
 	}
 	if w := a.do("POST", "/api/units", quote(t, strings.Replace(blank, "id: my-unit", "id: norrad-h4", 1))); w.Code != 422 || !strings.Contains(w.Body.String(), "my-norrad-h4") {
 		t.Errorf("a shipped id: %d %s", w.Code, w.Body)

@@ -37,7 +37,7 @@ func si(v float64, d quantity.Dimension, unit string) string {
 // unitView is a unit with all that follows from its sheet.
 func unitView(n *diagnose.Network, item casework.UnitItem, st casework.Settings) gen.Unit {
 	u, s := n.Unit, n.Unit.Sheet
-	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, Teeth: teeth(s),
+	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, ConverterInside: s.Gearing.Converter != nil, Teeth: teeth(s),
 		MaxTorque: given(u.MaxTorque, st.Torque), Margin: s.Engine.Margin, Stall: givenWindow(u.Stall, "rpm"),
 		Members: members(s), Elements: list(u.Elements, elementView(s, st)), Ranges: []gen.UnitRange{}, Hydraulics: hydraulicFacts(u, st),
 		Feeds: list(s.Feeds, func(f unitsheet.FeedSheet) gen.Feed {
@@ -384,7 +384,7 @@ func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st ca
 	for _, e := range p.Elements {
 		v := gen.PowerElement{ID: e.ID, Name: partName(u, e.ID), On: e.On, Holding: e.Holding, Shared: e.Shared, Torque: si(math.Abs(e.Torque), quantity.Torque, st.Torque), NewtonMetres: math.Abs(e.Torque)}
 		if e.Hold > 0 {
-			v.Hold = si(e.Hold, quantity.Torque, st.Torque)
+			v.Hold, v.HoldNewtonMetres, v.Slips = si(e.Hold, quantity.Torque, st.Torque), e.Hold, e.Slips()
 			if math.Abs(e.Torque) > 0.05 {
 				v.Margin = e.Hold / math.Abs(e.Torque)
 			}

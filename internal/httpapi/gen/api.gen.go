@@ -586,16 +586,18 @@ type Power struct {
 
 // PowerElement defines model for PowerElement.
 type PowerElement struct {
-	Across       string  `json:"across"`
-	Hold         string  `json:"hold"`
-	Holding      bool    `json:"holding"`
-	ID           string  `json:"id"`
-	Margin       float64 `json:"margin"`
-	Name         string  `json:"name"`
-	NewtonMetres float64 `json:"newtonMetres"`
-	On           bool    `json:"on"`
-	Shared       bool    `json:"shared"`
-	Torque       string  `json:"torque"`
+	Across           string  `json:"across"`
+	Hold             string  `json:"hold"`
+	HoldNewtonMetres float64 `json:"holdNewtonMetres"`
+	Holding          bool    `json:"holding"`
+	ID               string  `json:"id"`
+	Margin           float64 `json:"margin"`
+	Name             string  `json:"name"`
+	NewtonMetres     float64 `json:"newtonMetres"`
+	On               bool    `json:"on"`
+	Shared           bool    `json:"shared"`
+	Slips            bool    `json:"slips"`
+	Torque           string  `json:"torque"`
 }
 
 // PowerMember defines model for PowerMember.
@@ -921,40 +923,41 @@ type Trap struct {
 
 // Unit defines model for Unit.
 type Unit struct {
-	Control      string         `json:"control"`
-	ControlTable []ControlRow   `json:"controlTable"`
-	Controls     []Control      `json:"controls"`
-	Doubts       []SheetProblem `json:"doubts"`
-	Elements     []UnitElement  `json:"elements"`
-	Faults       []UnitFault    `json:"faults"`
-	Feeds        []Feed         `json:"feeds"`
-	Fluid        Fluid          `json:"fluid"`
-	Groups       []FaultGroup   `json:"groups"`
-	Hydraulics   []Fact         `json:"hydraulics"`
-	ID           string         `json:"id"`
-	Known        []Known        `json:"known"`
-	Ladder       []Rung         `json:"ladder"`
-	Lever        []LeverPoint   `json:"lever"`
-	Limits       []Limit        `json:"limits"`
-	Margin       float64        `json:"margin"`
-	MaxTorque    string         `json:"maxTorque"`
-	Members      []Member       `json:"members"`
-	Name         string         `json:"name"`
-	Own          bool           `json:"own"`
-	Parts        []Part         `json:"parts"`
-	Ranges       []UnitRange    `json:"ranges"`
-	Resets       []Reset        `json:"resets"`
-	Seating      string         `json:"seating"`
-	Sensors      []Sensor       `json:"sensors"`
-	Shared       []SharedPart   `json:"shared"`
-	Shifts       []ShiftPoint   `json:"shifts"`
-	Stall        string         `json:"stall"`
-	Summary      string         `json:"summary"`
-	Teeth        []string       `json:"teeth"`
-	Torques      []Torque       `json:"torques"`
-	Traps        []Trap         `json:"traps"`
-	Version      int            `json:"version"`
-	Versions     []int          `json:"versions"`
+	Control         string         `json:"control"`
+	ControlTable    []ControlRow   `json:"controlTable"`
+	Controls        []Control      `json:"controls"`
+	ConverterInside bool           `json:"converterInside"`
+	Doubts          []SheetProblem `json:"doubts"`
+	Elements        []UnitElement  `json:"elements"`
+	Faults          []UnitFault    `json:"faults"`
+	Feeds           []Feed         `json:"feeds"`
+	Fluid           Fluid          `json:"fluid"`
+	Groups          []FaultGroup   `json:"groups"`
+	Hydraulics      []Fact         `json:"hydraulics"`
+	ID              string         `json:"id"`
+	Known           []Known        `json:"known"`
+	Ladder          []Rung         `json:"ladder"`
+	Lever           []LeverPoint   `json:"lever"`
+	Limits          []Limit        `json:"limits"`
+	Margin          float64        `json:"margin"`
+	MaxTorque       string         `json:"maxTorque"`
+	Members         []Member       `json:"members"`
+	Name            string         `json:"name"`
+	Own             bool           `json:"own"`
+	Parts           []Part         `json:"parts"`
+	Ranges          []UnitRange    `json:"ranges"`
+	Resets          []Reset        `json:"resets"`
+	Seating         string         `json:"seating"`
+	Sensors         []Sensor       `json:"sensors"`
+	Shared          []SharedPart   `json:"shared"`
+	Shifts          []ShiftPoint   `json:"shifts"`
+	Stall           string         `json:"stall"`
+	Summary         string         `json:"summary"`
+	Teeth           []string       `json:"teeth"`
+	Torques         []Torque       `json:"torques"`
+	Traps           []Trap         `json:"traps"`
+	Version         int            `json:"version"`
+	Versions        []int          `json:"versions"`
 }
 
 // UnitElement defines model for UnitElement.
@@ -4203,113 +4206,114 @@ func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParam
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3D1dk9y2kX8FxUtVkjrKu0qcr/WTrFiO6mRLtytHDy5dFYbEDOHlADQI7mis2v9+hU+CJJoEd2ckVZ60",
-	"GpKNRnej0V9ofMwKvm84I0y22dXHrMEC74kkQv/veUWK22uyVX9Tll1lDZZVlmcM70l2lRXqcZZngvza",
-	"UUHK7EqKjuRZW1Rkj9VHe/zhFWE7WWVXf7/MM3ls1HetFJTtsvv7PIOB0zIV8tcRyPfq27bhrCVmJrgl",
-	"6t+CM0mYVH/ipqlpgSXl7OKXljP1Ww//d0Jhlv3XRU+fC/O0vdDA9BglaQtBGwUju8pkRVCBW4Jwi6hE",
-	"jB9QKzEr2yzPKoJLS9Xv3uLdcLAJ9vd59kbwTU32M0g35o3/Xoe8gxvB/1BhiQ64RQfB2S5Hh4oIkiPM",
-	"SmQe8a4u0YYgXBSkkaREf7h+8Rz94+u//O2Pmpt2DIXCs/KOFprkjeANEZIaRqhP2zYy6TwrcKcQ0Q+p",
-	"JPt2mQ/6A/WtBYaFwEcNS4tmdJSa7jfqyZaLPZbZVVbyblOTzANh3X5DhHq3FPSORKHsKeukmVECnBbf",
-	"Jb8rSV3H6SOprOPYHKpjTIzC9fOzX60GjBvIfJw7vvQzc5Ry2Af8cYR579Hnm19IIRUqbqElc32DjwCf",
-	"eKsQ9482nNcEa24XXSv5nojohyUpaLtKjv5pv4gJUknVEi7idFeLWv25AP9f9rX7XGm1GKAal6WZThLC",
-	"152ViBGyvCHM0KwXNCzJE0n3gaz1w/JOFnwfnxs/MIDAjeB8m4zrG/12BFlBWnlTYUESF4YgdwE6lEmy",
-	"sw84Lhcppt7R73IZnZTgRm7ngSi9n2etxLs40dpONIIuQ7px7+lv2oYUMl1cb8wHMZpKgWmdDOitevul",
-	"VJvBFFTHaJxS6sGPGJAa/ZAcSCvjvFLP/02EXm3RF+5IRQtIzWEq2xc8LpUHLsp2WQtqs8K82w8WaJRg",
-	"xVsaBDMe4j+YrZOKQJMqzebWUYC8X6Zex1mx7NejEXavFhxfrZQGIhOuol4dBXJoV0eoFd0ChrT38woz",
-	"I964LKnS+Lh+E2jzLa5bkoMKPjDM/nSZg/o+eO1p9L1Qxy++HGrpecswUGyLUP06X5pTILRjoHvK/P/z",
-	"eZFexMeL+GCKS4PcR/lsLKfJRl3h37CI71GSfJCr7JLRyrOgQwPkg4xLIanrG4llxJAA9s9bcnwMajRE",
-	"S8GKYuVMymTTBhe3jB9qUu5AQ+aUJu8Kw3ZLmdIU6eO+MB/ExgVYQlkrRbe3fssc7Jf9m+st61vaNBB1",
-	"W0ma4RSnAjLeQFdb33Oi5EzsOeNa4zgwrj1zRhLUzxYUT72Zr7K+yZEzSDjXeEqckTiUJPGYfnZCMTgt",
-	"Tz0vHXOnPA3mZinTY+hJHuVhzVvrT6zYewMrnrBur329TuixGJdP3N8lKWrK7M9PtrirQ+0bWsLGRF6M",
-	"3YQkcjhEZ8X3DRakVGo9IpxxuQSktcJ3lHeQ4ycxrZ/NPPs2/oxutzY0MxUe4YyhhwqPARDiHsiS+j3r",
-	"Mejn0GMMU5S2sR18DT0LtzLS9p6Qj1FXWc3Cyu/Usm+bOupRjOjlaFLY5dVDdSDiFGFS8Hrd9tw0tX1r",
-	"6tnzTqQqH8gmoSz+gEHOE6+AXUqA/tQBy6KKK76YEmPGi9GoWbA9HSwCPdBA2Rl6zFD+mh8ixNeQy3Vb",
-	"8IbK6KYdzHr8SUVwLQcxsKQVLEirlGDUkSc1KWTU1RzR1b+Z90udatfMzd4P1CMaI6SPQk3JKNNDOhsg",
-	"mkZoPVyZwbOKUyDAVdLdUPSCDTwu3LyRQ99+urFEH6yJBLVd8qszMdMV8QI7qV5xW5L1kQRHX80AT7dc",
-	"sc7i6538frYxKfiuJspwuKlpMxUEYh6u0yqtBTU/Twfa6wj9WQzDF7iQU9RqvCF1dPw7XHcJ+6QB4F6P",
-	"D9zV8nvBuwhltDmz0taHNiTL5lXQRpOx6HhIc1vXC2I0ZJKjC3JZJ8+SI4iSNFGKWF22lpBE3D2KXOHe",
-	"1OOQu4yghR8lnvVLU+kn+oj9dKHwTgB6cCbi6+IU8SerPWwT94h5pg/wVVxI0qLisO3J4Cc9Q9t1kZj1",
-	"aEaHrjkX653ZB6SSZvM70CKEImHqwY8ckIfVyRkwAbMqV7FmX53Ja5iUw+p8wGcK549i+DZ4P4nQu9i8",
-	"idQvROh1NF2zPmB0TxpH6rg4dzSi4wvc4ILK4zr3oSZ3ZqedY/8r/ZIm1pbW9TIhrUvgUfJfugFj8/qe",
-	"YPGCdywyt732IdLVnwL1g/ommtfc6C2gBEx1Jgm0gpUVk45EaHwt7Vkep9zP1Q0X4ARRzUx1asZY32eV",
-	"F4Ml5akrPMkWdH6MgWy/yg1ysQn9q99Uh9PZWOchifi2YiSaKW4wFd8ek9UYT5jkxmXteJMFQwDzq2WE",
-	"Wz42C+7/XQtoxXEGFHIuDYz+izwYNIbqy0FYdbRzsvYwjHP1GO1wt1u1B1LWdCty1j1eL9WHMS7XdD+U",
-	"/iTL7EEhXEsID9gP7gjh5zdPYzOX6SompFxpQoN1IZBXZVxSXAMh72MDaMvZtP5KpA+UlSbsM8f6d+at",
-	"KEec0xck2tssmFxuaelmFGeHxLdr89WfPQttM5bDArw9LgnaHJGsCGrwjnyj/2rxnqBbckR4hylDhc7P",
-	"t4hxWRkbvsFSEqEA/N/Pl0/+gZ9s3398+tf868v732WPSoA7YVmazCPy3w9NaYeiNLX/NOIxYfkfxg8s",
-	"Zol1LRQBm/EPGGTrJ2olH07Sww/MVg06NoNXzvyLxQgjGRN5IIT9gMVtfE0TtqMMqHFUHz1rsFgdIn1g",
-	"6nXfEIGlDe4thKsM2nkYfjWxNptPDaGNyDCYGURi8YbT2Ca6J9rMiIZgeEtd8HPRTBnNx4INgEQRU7vU",
-	"urDg2jhSr9MTNlQbsrHf5B6RGO6K9muVdJqOdp6SS362t9pcDXLn0TynW7yD4p7LuBoseUKGReMRnbqX",
-	"mcfE+EAGwEPeNNHY4q1TgpG0OyzerQP2YNk2EHI7fgztH8khTIOcXlaCPMjyuz4v4iTL1b2H2fT3X9jm",
-	"7vMv8/n7ma13IdPvciGWPAAbr3uf8AxcdKVYS3Pc9uHhpVctz5ZeS9cavdOyVD6YXGfog82LBpnLuQQv",
-	"/jmK5YHKqhT40CYcqpnldLuS1SL4LMmFDIRKGycfXpqv/mqsRfu/pwthGz9sTG5fa9mOp7Jnzq3oApu0",
-	"2IR6F0hqkw8NKWQyJPf6NZGdYKl1fy4QmfBuRXfV4yogaryxtToJMGpD9YQ3QavbnEqYUlYZesmVZEXF",
-	"eQ0V9z827TybrDEj2/kFUWpLRjcPx0WfV3YFXiOJCCTKUNey1Amhphe8CtqIl9QJQVhxBM/C1JArIfgh",
-	"faH3qzCaawSjveOVrsYM8Aq+zfupRAnQyWhcB47GALXRQIobLHx+Y32tZNVzgjIl0BP4zZZ0ep6lyH1q",
-	"lndUWGRHi9KEiGid29rpCF6TdW6N/iKKUtw1pC4aCG/Hc2L/vx1mksqjDRCXtEgQKTOmG6H/MI72IeaF",
-	"WKctfX1qODZVEluiWyqgmiGQQqDmqDkg+sarWIm19cRiKSZRrob2Wn0TBdZJ73rFDt1BVDhRkmc2IfZQ",
-	"L26SFLLOnJNAO61g8parlocD9euYl/fS51ngBAgU4e/6cMdYUQoOKsq6BB8MC0KWa9f3WOxoqskFKiRG",
-	"DpKzH4gUyWXuHPDadeYZqn7n4tdupebT/p2jjAfvYY1wt9T1dMkdI0AOQgGRHcFAfgqqsYUjGXA93ENX",
-	"wKBKaRDKyC3m4ISNppietiJC/pbIe7gegOMSYj5cLkZEb+WsJcSwithMIgTpcYrSQxC1Q0HHAUzZOxiP",
-	"Xqk20+wyp9qkKe7Q47gC/Pk5xF3FHaYMKtjGO0FI/NG6avwhHSObECww9JasC83DOYA11UXz5Zbp2RIr",
-	"dxqp/pxAaw/BGgLnngt2vnMVmEGrjanl3UhgH5+R1C0lwHYzKQoIq9rBWmXzwyJ91NNB8Z8aCpiw8ZVj",
-	"0bfpbDBcO05tjV56amym6D7Va1Zj9vP0xfXWb9YF2A5ncPY+dX/66KSjycpUaHpksSehC0w3WFtYW3NK",
-	"nDeEReLScTJaYDFCeY9kIilgFYH3dNbuKc6BATO316QlMZtvK4F8RZruN9/P+OTXntjJG9VsKMTYySui",
-	"IWZPjWll5YaucVlo3F/TUeVyRfG4fn3J2w/iLpZU/dw97n7wKOVtX49Jqh48YVKMTnoGylV3rPkRKtzV",
-	"T9/OPgX6VTRuG16/cQMRLm2NrMydr4qvKbo+PrpmsMxdmK2nw8DR68keEtkfd848cR3zIEEADo9umNIz",
-	"QBVUkP1Z42o/+IjA3EGAt/DmvqbuoTdVw/IGN9G+wD8YM1Ltn/eEg+gdtWznz9+us189UyGNtOJgqu8X",
-	"8fBzE7Hjuf7YxJxoxtpdqT1PpuY9dGO4uOAcWzf9NM2s3zdny5bUs4PtEcgt1tFZdrHqXl+I/tjuaMDK",
-	"GUfP9XDheXvzYQzhGxzBt4BjQCuDkpDyABar3QYrffxPYxHFmbCWi08d/n/AKWUGqDFiaqTHe+TyOWRz",
-	"tFJ/n3Tk+IZI6VLHKzJUs6V8Oqf2ispkd3bHeXmwRytSlrlO4l1bSU/SC8YHiAZveFOTdIPDZFBiFqQg",
-	"bRvfd2b6rbVVtL5+aSebCUXm2R2vu5SqJz12kL4bEHbAxYBDwUQ9XYNgph17vKkGxZimG5cl+5xEPsSr",
-	"DGU2LMBYdBj/c+T5UWK46I//R4tlVBp1vD6eTD7ZNnDSQ792I5g56HtTESKBFlzacFlhJilQvg1uJH/p",
-	"z5JPhU4xL+5s7ATvGuCr1Ye5DXKnm1LEp5wFx+s7Ul5r8yVmnldz3ZbwLQF7O4KNH0eyockc0CF3PM4H",
-	"YtOfijKj9qjlvYPqz+JbDoHS9bAw8MhIHJQdAfpOENymnP6ydqM9BW+/ynt0wJm4SMbpY5suqBa+ePn1",
-	"3//yt78uhRvBANtNRbcSKKko+rY+0x2uq+EH76AydsWwXSXhJzNfSp7QZdlirN92g1lkhyMMEI0SJliF",
-	"EcpgoMgiyGg/+vwZ7ATMdA5Or1WYS0H3rVBtwYGZcT+/KMl8KHN8rhaOBMGBm8TQwTT6Ajc20J03pgX5",
-	"K3ffmXxsdNCgK/HIhYfPXPJOtrQEmvqlxwkdmEFU0A4bx9V3GgCzqkl72Dui1hopg5rhaZN4bMo40tdJ",
-	"4ZvjplTbcnFKdIE1qjZJvKG1TdQkddIG9h8XcjrZSVsLboikp6LjQLC3bc1JLsvrqIAEQa5U63ZNmvpB",
-	"0wQ7P7z1vsUQ0V/cfpfujYwQMBD8+9HBfX/vc7QUm9Opir/ta7aqqsrEId9RWfFOJpeCw9F/MAN9jj4/",
-	"M+F98EnHyIemxpRBpjTUOSvPDsQZMQlEOhiSvoIDzfaN9B5sscXgmw25HEO/Lw4C6uPshMv8hul7bPL5",
-	"mrl+tuOZjPAeS1AvhUNSAyuliaU7tlw8prDIApjJLv/E6Eqz1z57izcrQoBBk8bYpmaetmvBRZuAntYX",
-	"X12crAg6V5s87RO3BE23nYvCmrR5mO3vRWJJ8+BIzuzH+qVBlCFt0L5lXqxt5rEUuKtpsQZg/OKJpfrM",
-	"JODmcH6sNchprkepyd0KKMEp8NluJWnA9MntCJxVtcR7/OEtHKxcWxEPF8PDbh9UbeuPWKVlJLCQJwhT",
-	"qdUJBqkEackKlEx5UbQkAkvQddQpuxXazqT4oiE1V8GdqDZ9hDcen9uu0sE+ABPPxdfQebj9HovjfDZw",
-	"Rf8HLdnpaNuVEL8FZ4WO1Ht/BMrd/DU1YnrH1FKj4rl6ckvLMKbpxzDrLg9jSzZZ2iuEoPrecKyXXOC4",
-	"RR8gtS12fJm/twdG1sZgx/Bi1i+DoI2SO6oY3mDT2PtqiOmMatnd19C7Y43jgK1T3N64gAwp+GAIcD0H",
-	"3EkSuKBupl9fURMs4HQcdBpo5/rZfhnJfcm7olp3WMTmbnzf9r6DoAEWksYSInL+z9AB4qyxwaZ28mkr",
-	"5uGDa2MuLed2QNKDtfTqAdhHs8UrTsrf4N2aSijLqIGAzlZvxAvxPf59Tb4hqMXeUbEfDuJ2PGSxOkQN",
-	"2Spz+9ZnV/pGFfqRIBIBWYEHNdyHUwn6yfWKo4eloHfgabqt4PuzZyxq1yIpmqh7AeWM1MOXZQ2dQS1u",
-	"B8s/5YTVaTIkS222mlU+aNgVKGrqmeTEow7G9f24pimc/kaE/nChS+sEshawI2Cb463nh59+L3dWyGKr",
-	"5t+4ttblGTpQpfWOuVtAYRnCHn8IPwiatLiJxo5VxNXIOOMwUSYzdyekhx+BM1wWQhQvn4AdHZZM70eS",
-	"3ksEOMgyTsSH3TOAEyr3+nz7lk8bP70QfI/UaqwxZRJJjvQFjFf6rug2R64lTY4EZreU7XKkGxy1OTLN",
-	"ltoc+esbv0JvfCqFkhaJjiEl8+hSAX6aI0PZFmFBEGX6ww1WIPackaP6Sbedqnjz+xa5gqUcSbonrXpq",
-	"y2u/8vv8VfaSMSKQvv6nDZvRXmVPXWNz3NDsKvvzV5df/dlWLGieXegpmqO9ms5cVzJRzl6W2VX2irby",
-	"uX5jdF33ny4vV93WnRa78k3lp5v05C5sg7j+eeuMzxhwj3ZwsXZgYmRvK4L0wLZDYIQKb/Etecnsbeek",
-	"ld/y8niyu8ptd9T7oUhL0ZH7Cc2fLk/SXH3+eKrgWy2dGLmeneq5kZaLj7S8B0Xme6IlBhCYT4L8M+CS",
-	"d2PD++vzf45D71+5uCbb7P69Xi7G6RpO9aemxJLY2Y4gD4VVkDutHZCssPQN5tQiP9geDdmVvYG+v2D/",
-	"5faJ6UK+4lr99+cR0uDa2SRB/XS8NlghrbqRPtbbjkX1wijreSVnXvkUWq6/BzJFyxm8TkEnBQjxLZIV",
-	"bfUCyVFb4brmB2ScfWS8wQeukijNLz7qf+e1hb32/lGUXyQ4SNwT0PY1I8Yg0JbCUe3zG4L0vZIPI2a+",
-	"+JqeUwLhL1xPhnNjAe2dP2Bx23P49JpJd639wnTSDZEIt7QkCBu5yFHQ6xZRqdafPl6ZIy6Q2v/NxrDB",
-	"WlDnGUqwK8X/bDy1KJyHo9YPTOfpSUa1p8gjWsKev3+8WFx3xrTvb59V6tiKyDeuoyyiLWolV5NekATX",
-	"Au8zScGbTlpBKL8USfgkq/tNJ9HBmXEBL81hVESZ5PpRoYcbs7B251EfZohGOfFcAfVG9xmsP3vr8Zdm",
-	"+qlpowOVlaE3Z1sq9qREgnOJTMv+Mf29m35qHvyTFKaK9hwMCLtuf2GO4jUpuCgNA+xVHL9vkWk9/Q3a",
-	"CkJ+I61ZL1QiQVpJSsQZzJiLj+7P+wuhgc8Zj2b4ZetRkg/yopL7ekj0sfsUUf4a/mnCDAGBDNzcmoqN",
-	"oMy27HiYNtf+oz2GYr1HR8VsLC1rvMkRk/zF93Ou1Iv+dvxPEDKyJYwJrpRH/vHMfKfEucBM8Q63t6Q0",
-	"oRJTYPk4Jv7aEZ1wslx0NZswC/2N8i5+meXOa8wzSbAoh738QebyvqswyFvXefiMhpgbIsJBh+EptFaD",
-	"qXDRW6Rt9c1R/3si/7fxHbxOuMnc6FJMvj3TNhP03frCtvofuSSIM+U7kb0JYhATpJ9sJGHb+lPS/llZ",
-	"+kb6Z9vl/QhfGP2fNQ1hZZAIwXWtXFfGGfkGYSRIQ7Da2W/JcXJFxpRDuv/ZiflzraF+7tDz64aoncDc",
-	"SmrD0DtMrb1T+XsKIXvG3mR4Rv1qR4io1yNpR7N5qSPoomPM87ENWntAk/DtP844DT9GZCIex5OEcjQo",
-	"hFmJTH8Jp350SwG1WXRx53hAhdNri2FHi08cLZmlPr4jp7CYb/AdMYTuB1MCWBEin/gLZgCPWD3WRxfO",
-	"RX1/ivtTU75vsxChvbk48yTEP1qnrUUHwdnO+NkYafLnyliqqdL9QNTKX1YJmpI/2askz+8j+Iq1BCfB",
-	"4P14+unZIc7QltYEziwrGf+CxPTpyQbuaR5REFZOHi+kCpCTyVAt/75F/MAQbhFGjByQq4foRXMxh/2T",
-	"ufD0bOtYwz/nCn7NCFJTNQvXrWUFoFOGmi5JUTKqiXdap7UvlgwiDZTRvfJU+zBDX8L6fsgXPaQ96Rjl",
-	"z3Pz/IWrQz9f6lAPRFsXdzsTr94eONpiWneCDJ3RHBFcVEjRtUS3lJVXjT1S8hm5BcDBqZGmv8duLovD",
-	"3DwG5liqdgQLUKReUFZ+r144ozT1t/GfU5jeVbSokJoswgy5W/CRCXhskb4ORJuzptkvMjWaiCqvjpVG",
-	"U+hr8r9B5t5QpTeMHVZwVraI3xGBDnoU87M+XIIK3rEvVDQpO4NsmiPMp4bqr2rtAU2rJPf4g6GBvVrP",
-	"EuSry8un0/rO8TJo3C1D0NZnriE64zowA5zVfDUyreTZHmMyqVZ9pAphJf92IWjpR3+Q5IPdKRWl/pij",
-	"mmMd1W2IKGymVlaCS1kT9AdGdljSO3KlF4C56hhtBL4l7R/1oAVnd0RIIvRKCuB8mevDXx10YmF2l7Cc",
-	"Gq5izizYmSXz9DJcM0+eBg38+5JoYDq1vrc4aZh/DFZmbFW6Fn1WDDpRZ1fZBW5odv/+/v8DAAD//w==",
+	"3D1dc9w2kn8FxduqTeroSN5ks4ny5HijrOoc2yc564eUrwpDYmYQcQAGBDWeuPTfr/BJkESToDRju/bJ",
+	"8pBsNLobjf5C40NW8F3NGWGyyS4+ZDUWeEckEfp/z7ekuL0ma/U3ZdlFVmO5zfKM4R3JLrJCPc7yTJA/",
+	"WipImV1I0ZI8a4ot2WH10Q6/f0HYRm6zi+/O80weavVdIwVlm+z+Ps9g4LRMhfxNBPK9+rapOWuImQlu",
+	"iPq34EwSJtWfuK4rWmBJOTv7veFM/dbB/4tQmGX/ddbR58w8bc40MD1GSZpC0FrByC4yuSWowA1BuEFU",
+	"Isb3qJGYlU2WZ1uCS0vVn97gTX+wEfb3efZa8FVFdhNI1+aN/16GvIMbwX+/xRLtcYP2grNNjvZbIkiO",
+	"MCuRecTbqkQrgnBRkFqSEn1xffkcff/N3//xpeamHUOh8Ky8o4UmeS14TYSkhhHq06aJTDrPCtwqRPRD",
+	"KsmumeeD/kB9a4FhIfBBw9KiGR2loruVerLmYodldpGVvF1VJPNAWLtbEaHeLQW9I1EoO8paaWaUAKfB",
+	"d8nvSlJVcfpIKqs4NvvtISZG4fr5za9WA8YNZD7OHV+6mTlKOewD/jjCvPPo89XvpJAKFbfQkrm+wgeA",
+	"T7xRiPtHK84rgjW3i7aRfEdE9MOSFLRZJEf/tF/EBKmkagkXcbqrRa3+nIH/L/vafa60WgxQhcvSTCcJ",
+	"4evWSsQAWV4TZmjWCRqW5Imku0DWumF5Kwu+i8+N7xlA4Fpwvk7G9bV+O4KsII282WJBEheGIHcBOpRJ",
+	"srEPOC5nKabe0e9yGZ2U4EZup4EovZ9njcSbONGaVtSCzkO6ce/pb5qaFDJdXG/MBzGaSoFplQzojXr7",
+	"SqrNYAyqZTROKfXgJQakRj8ke9LIOK/U838ToVdb9IU7sqUFpOYwlc0lj0vlnouymdeC2qww73aDBRol",
+	"WPGWBsGM+/j3ZuukItCkSrO5dRQg75ep13FWLLv1aITdqwXHVyulgciEq6hTR4Ec2tURakW3gCHt/XyL",
+	"mRFvXJZUaXxcvQ60+RpXDclBBR8YZn87z0F9H7z2NPpeqONnXw619LRlGCi2Wah+nc/NKRDaIdAdZf7/",
+	"+bRIz+LjRbw3xblB7qN8NpbTaKPe4j+xiO9RkryXi+ySwcqzoEMD5L2MSyGpqhuJZcSQAPbPW3J4DGo0",
+	"REvBimLlTMpk0wYXt4zvK1JuQEPmmCbvAsN2TZnSFOnjXpoPYuMCLKGskaLdWb9lCvZV9+Zyy/qW1jVE",
+	"3UaSuj/FsYAMN9DF1veUKDkTe8q41jj2jGvPnIEEdbMFxVNv5ousb3LgDBLOJZ4SZyQOJUk8xp8dUQyO",
+	"y1PPS8fcMU+DuVnKdBh6kkd5WPHG+hML9t7Aiies3WlfrxV6LMblE/d3SYqKMvvzkzVuq1D7hpawMZFn",
+	"YzchiRwO0VnxXY0FKZVajwhnXC4Bad3iO8pbyPGTmFbPJp79GH9G12sbmhkLj3DG0EOFxwAIcQ9kSf2e",
+	"dRh0c+gwhilKm9gOvoSehVsZaXtPyMeoq6xmYeV3bNk3dRX1KAb0cjQp7PLqoDoQcYowKXi1bHuu68q+",
+	"NfbseStSlQ9kk1AWf8Ag54lvgV1KgP7UHstiG1d8MSXGjBejUbNgOzpYBDqggbIz9Jig/DXfR4ivIZfL",
+	"tuAVldFNO5j18JMtwZXsxcCSVrAgjVKCUUeeVKSQUVdzQFf/Zt4tdapdMzd7P1CHaIyQPgo1JqNMD+ms",
+	"gGgaoVV/ZQbPtpwCAa6SbvqiF2zgceHmtez79uONJfpgSSSoaZNfnYiZLogX2El1ituSrIskOPpqBni6",
+	"5Yp1Fl/v5HezjUnBTxVRhsNNReuxIBDzcJlWaSyo6Xk60F5H6M9iGF7iQo5Rq/CKVNHx73DVJuyTBoB7",
+	"PT5wW8mfBW8jlNHmzEJbH9qQLJsXQRtMxqLjIU1tXZfEaMgkRxfksk6eJUcQJamjFLG6bCkhibh7FLnC",
+	"vanDIXcZQQs/Sjzrl6bST3QR+/FC4a0A9OBExNfFKeJPFnvYJu4R80wf4Ku4kKRFxWHbkcFPeoK2yyIx",
+	"y9GMDl1xLpY7sw9IJU3md6BFCEXC1IOXHJCHxckZMAGzKFexZF+dyGuYlMPifMAnCucPYvg2eD+K0LvY",
+	"vInUz0TodTRdsz5gdEcaR+q4OLc0ouMLXOOCysMy96Eid2annWL/C/2SJtaaVtU8Ia1L4FHyX7oBY/P6",
+	"mWBxyVsWmdtO+xDp6k+B+kV9E81rrvQWUAKmOpMEWsHKiklHIjS+5vYsj1Pu5+qGC3CCqGamOjZjrO+z",
+	"yIvBkvLUFZ5kCzo/xkC2X+UGudiE/tVtqv3prKzzkER8WzESzRTXmIofD8lqjCdMcuWydrzOgiGA+VUy",
+	"wi0fmwX3/7YBtOIwAwo5lwZG90UeDBpD9aoXVh3snKzZ9+NcHUYb3G4W7YGU1e2CnHWH15X6MMbliu76",
+	"0p9kmT0ohGsJ4QH7wR0h/PymaWzmMl7FhJQLTWiwLgTyqoxLiisg5H2oAW05mdZfiPSestKEfaZY/9a8",
+	"FeWIc/qCRHuTBZPLLS3djOLskPh2ab76k2ehbcayX4C3wyVBqwOSW4JqvCE/6L8avCPolhwQ3mDKUKHz",
+	"8w1iXG6NDV9jKYlQAP7vt/Mn3+Mn63cfnn6bf3N+/5fsUQlwJyxzk3lE/vuhKe1QlMb2n0Y8Jiz/w/ie",
+	"xSyxtoEiYBP+AYNs/USt5MNJevie2apBx2bwwpl/sRhhJGMi94SwX7C4ja9pwjaUATWO6qNnNRaLQ6QP",
+	"TL3uaiKwtMG9mXCVQTsPw68m1mbzqSG0ARl6M4NILF5zGttEd0SbGdEQDG+oC37OmimD+ViwAZAoYmqX",
+	"WhYWXBpH6nR6woZqQzb2m9wjEsNd0X6pkk7T0c5TcsnP5labq0HuPJrndIu3V9xzHleDJU/IsGg8olP3",
+	"MvOYGB/IAHjImzoaW7x1SjCSdofFu3HAHizbBkJux4+h/ZLswzTI8WUlyIPMv+vzIk6yXN17mE1/95lt",
+	"7j7/Mp2/n9h6ZzL9LhdiyQOw8brzCU/ARVeKNTfHdRcennvV8mzutXSt0Tktc+WDyXWGPtg8a5C5nEvw",
+	"4tdRLPdUbkuB903CoZpJTjcLWS2Cz5JcyECotHHy/sp89a2xFu3/ns6EbfywMbl9pWU7nsqeOLeiC2zS",
+	"YhPqXSCpTd7XpJDJkNzr10S2gqXW/blAZMK7W7rZPq4CosIrW6uTAKMyVE94E7S6zamEMWWVoZdcSVZs",
+	"Oa+g4v7Hpp0nkzVmZDu/IEptyejm4bjo88quwGsgEYFEGepaljoh1PSCV0ET8ZJaIQgrDuBZmApyJQTf",
+	"py/0bhVGc41gtHe40tWYAV7Bt3k3lSgBWhmN68DRGKA2Gkhxg4XPr62vlax6jlCmBHoCf9qSTs+zFLlP",
+	"zfIOCovsaFGaEBGtc1s6HcErssyt0V9EUYq7htRFA+HteErs/7fFTFJ5sAHikhYJImXGdCN0H8bR3se8",
+	"EOu0pa9PDcemSmJLdE0FVDMEUgjUHBUHRN94FQuxtp5YLMUkysXQXqlvosBa6V2v2KE7iApHSvJMJsQe",
+	"6sWNkkLWmXMSaKcVTN5y1fKwp34d8/JO+jwLnACBIvxTF+4YKkrBQUVZleCDl2QvOfuFSJFccK4+69eR",
+	"zJe877DY0FRLDdRjbDmyHHD2dcIaOjvhEqeR5AIXf7QLdan2GB3R/Mge1mBall8R7ngqdrlWy3VQXKDo",
+	"y4ZgIBkGFfTCYRO4+O6hy61XEtWLm+QWc3DCRi2Nj3YRIf9MlBi4+IDjEhIZuDaNiM6kWkqIfsmymUQI",
+	"0uMUpYcgajuEzh6YGnsw+L1QR6cZgU6PSlNJosdx1f7Tc4j7pRtMGVQdjjeCkPijZaX/fTpGdjxYYOgt",
+	"WZYHgBMOS0qZpms701MzVu40Ut2hhMaeuDUEzj0X7Hynyj2Dvh5jM7+WgNEwIalrSoC9bVSBEJbQg4XR",
+	"5odZ+qinvUpDNRQwYeOYx0J949lguFCd2oLA9DzcRIV/qouuxuzm6Sv5rZOuq70dzuDsfZ3A8UOhjiYL",
+	"867pYcyOhC4KXmNtzq3NkXReExYJgsfJaIHFCOXdn5GkgCUL3q1auqc4bwlME1+ThsQMzLUEkiNput98",
+	"PxEAuPbETt6oJuMuxihfEHoxe2pMKyufd4l/ROPOoQ5hlwsq1fXrc6GFIMhjSdXN3ePuB49S3jYRGdUF",
+	"gMdZisGx0kC56vY4L6EqYf30zeRToDlG7bbh5Rs3EE7T1sjCRP2iYJ6i6+NDeQbL3MX0Ojr0vMqO7CGR",
+	"/dnqzBPXMQ8SBOCk6oopPQOUXAWppiV+/YPPI0ydOngDb+5Liiw6UzWspXAT7U4TBGNGjhbkHeEgekct",
+	"2+nDvsvsV89USCMtOAXrm1M8/JBG7CywP6MxJZqx3lpqz5OpSRbdhS4uOIfGTT9NM+v3zUG2OfXsYHsE",
+	"cot1dJZtrJTYV70/thUbsHKGoXo9XHi433wYQ/gGR/At4IDTwggopDyAxWq3wa0+a6ixiOJMWMPFx841",
+	"POBINAPUGDEF2cM9cv7QsznHqb9POt98Q6R0eeoF6bDJukGdwHtBZbI7u+G83NtzHCnLXGcMr62kJ+kF",
+	"4wNEgze8rki6wWHSNTELUpCmie87E83dmm20mH9uJ5uIUubZHa/alBIrPXaQK+wRtsfFgEPBRD1dgzin",
+	"HXu4qQaVn6b1lyX7lEQ+xKsMZTas9ph1GP9z5PlRYjjrj/9Hi2VUGnUoP565Pto2cNQTxnYjmDhVfLMl",
+	"RAL9vrThssBMUqB8z91IstQfXB8LnWJe3NnYCN7WwFeLT44b5I43pYhPOQmOV3ekvNbmS8w83061dsK3",
+	"BGwkCXaZHMiGJnNAh9zxOO+JTXcEy4zaoZZ3Dqo/+G85BErXw8LAAyOxV+ME6DtBcJNy1MzajfbIvf0q",
+	"79ABZ+IiGcePbbqgWvji+Tff/f0f386FG8EA282WriVQv1F0PYTGO1xbwQ/eQjXzimGbrYSfTHwpeUJL",
+	"Z4uxftsNZpHtj9BDNEqYYBVGKIOBio4gD/7ow26wEzDRpji9MGIqO931XbXVDWbG3fyiJPOhzOEhXjgS",
+	"BAduEkMH4+gL3EVBt/kYV/8v3H0n8rHRQYMWyAMXHj7gyVvZ0BLoIJgeJ3RgelFBO2wcV9/WAMyqJu1h",
+	"b4laa6QMCpTHHemxKf5IXyeF78SbUtrLxTHRBdao2iTxilY2UZPUthvYf1zI6WjHei24PpKeio4Dwd62",
+	"NsfGLK+jAhIEuVKt2yVp6gdNE2wz8cb7Fn1Ef3f7Xbo3MkDAQPDvRwf3zcRP0b9sSqcq/jav2KJaLBOH",
+	"fEvllrcyue4cjv6DGehTNBWaCO+DT1pG3tcVpgwypaE2XXm2J86ISSDS3pD0BRxotm+kN3yLLQbf2cjl",
+	"GLp9sRdQH2YnXOY3TN9jk8/XzPWzHc5kgPdQgjop7JMaWCl1LN2x5uIxhUUWwER2+VdGF5q99tkbvFoQ",
+	"Agw6QsY2NfO0WQoOgHVHhCTiisHmw5Ed9sXl0orqU9XS4851c9B0I7worFHjicmOYySWWQ8OCU1+rF/q",
+	"hSLSBu2a+MUaeR5KgduKFksAxq/CmCviTAJu2gXEmpUc58KWitwtgBKcS5/sn5IGTJ8lj8BZVKa8w+/f",
+	"wBHNpTX6cHk+7BtCJbn+0Fda2gILeYRYllqdYCRLkIYsQMnUIEXrJrAE/Uud11ug7UweMBp3c8XhiWrT",
+	"h4HjQbz1Ih3sozTxhH0FndDb7bA4TKcMF3Sk0JKdjrZdCfF7eRboSG0gRKDcTV+cI8a3Xs21Tp4qOre0",
+	"DAOffgyz7vIgADXcirsca6ciwuJ9zcNOloEjIV1c1bYB8gcHvBkxMFJ6e4gXvG5hBK2e3HHK8Jad2t6p",
+	"Q0z3VisAXem9O3o5jPM6Ve7NDcj+gg+vAFeIwN0ugUv0JnoKFhXBAs7iQSeWNq7n7udREyB5W2yXHT+x",
+	"KR/fW77rcmiAhaSxhIicUTR0gDhrrLKxeX3cQnv4cN2QS/MpIZD0YAm+egD2+mzwgtP8N3izpIDKMqon",
+	"oJNFH/H6fY9/V8pvCGqxd1TshoO4HY90LI5sQ9bL1E72ybcBowr9SBCJgGTCgy4FgDMQ+sn1guORpaB3",
+	"4NG9teC7kyc6KtfGKZrfu4RSTerhVVlB52SL297yTzmYdZzEylwrsHqRVxp2Looafyan8ajzdF3PsHHm",
+	"p7u1oTuu6LJBgawF7AjY5njr+eGn38mdFbLYqvk3rqy9eYIuWWn9be5mUJiHsMPvww+CRjJuorHTGHE1",
+	"MkxUjJTJxP0O6VFL4OiXhRDFy+dtB2cs03umpPc7Ac6/DPP3YYcP4GDLvT6Dv+bj5lSXgu+QWo0Vpkwi",
+	"yZG+JPJC32fd5Mi1zcmRwOyWsk2OdBOmJkemIVSTI3/F5Ffotc/AUNIg0TKkZB6dK8BPc2Qo2yAsCKJM",
+	"f7jCCsSOM3JQP+nWWFte/7VBrs4pR5LuSKOe2qrcr/w+f5FdMUYE0lcUNWHD3IvsqWu+jmuaXWRff3X+",
+	"1de20EHz7ExP0ZwI1nTmugCKcnZVZhfZC9rI5/qNwZXifzs/X3SjeFo0yze+H2/So/u6DeL657UzPmPA",
+	"PdrB5d+BiZG92RKkB7ZdDCNUeINvyRWzN7KTRv7Iy8PR7lO3HVzv+yItRUvuRzR/Oj9Jcz3746mCb7V0",
+	"YuT6iqrnRlrOPtDyHhSZn4mWGEBgPgryz4CL6I0N76/4/y0OvXvl7Jqss/t3erkYp6s/1V/rEktiZzuA",
+	"3BdWQe60dkByi6VvgqcW+d72kcgu7C35bqe+yK7WT0yn9AVX/787jZAGV+MmCerH47XBCmnVjfRp4GYo",
+	"qmdGWU8rOfPKx9By3V2VKVrO4HUMOilAiK+R3NJGL5AcNVtcVXyPjLOPjDf4wFUSpfnZB/3vtLawV/M/",
+	"ivKzBAeJewTavmLEGATaUjiofX5FkL778mHEzGdf03NKIPyZa+VwaiygvfMXLG47Dh9fM+nOup+ZTroh",
+	"EuGGlgRhIxc5CvrxIirV+tOnMnPEBVL7v9kYVlgL6jRDCXYV/J+MpxaF03DU+oHpPD3KqPbweURL2GP7",
+	"jxeL69aY9t0NuUodWxH5wXW9RbRBjeRq0jOS4Nr0fSIpeN1KKwjl5yIJH2V1v24l2jszLuClOcOKKJNc",
+	"Pyr0cEMWVu4Y68MM0Sgnniug3ug+gfVnb2b+3Ew/NW20p3Jr6M3ZmoodKZHgXCJzrcCQ/t5NPzYP/kkK",
+	"k/k7BQPCzuCfmaN4TQouSsMAe13IXxtk2mP/gNaCkD9JY9YLlUiQRpIScQYz5uyD+/P+TGjgU8ajGX7e",
+	"epTkvTzbyl3VJ/rQfYoofw3/OGGGgEAGbm5NxVpQZjt9PEyba//Rnl6x3qOjYjaUliXe5IBJ/nL+KVfq",
+	"srvB/yOEjGzlY4Ir5ZF/PDPfKnEuMFO8w80tKU2oxNRlPo6Jf7REJ5wsF12pJ8xCf+u9i19mufMa80wS",
+	"LMr+fQMgc3nX+RjkreuOfEJDzA0R4aDD8Bhaq8ZUuOgt0rb66qD/PZL/W/vGX0fcZG50cSZfn2ibCdp1",
+	"fWZb/UsuCeJM+U5kZ4IYxATpRxtJ2Fr/mLR/Vpa+2f/Jdnk/wmdG/2d1TVgZJEJwVSnXlXFGfkAYCVIT",
+	"rHb2W3IYXeMx5pBum3Zk/lxrqJ869PyqJmonMDen2jD0BlNr72z9XYqQPWNvWzyhfrUjRNTrgTSD2Vzp",
+	"CLpoGfN8bIKOINAkfNeQE07DjxGZiMfxKKEcDQphViLTlsKpH92JQG0Wbdw57lHh+Nqi3wjjI0dLJqmP",
+	"78gxLOYbfEcMobvBlABuCZFP/CU4gEesHuvDDKeivj/8/bEp33VniNDeXO55FOIfrNPWoL3gbGP8bIw0",
+	"+XNlLFVU6X4gauUv1ARNyV/tdZen9xF8xVqCk2Dwfjz99OwQZ2hNKwJnlpWMf0Zi+vRoA3c0jygIKyeP",
+	"F1IFyMlkqJb/2iC+Zwg3CCNG9sjVQ3SiOZvD/tVcynqydazhn3IFv2IEqamahevWsgLQKkNNl6QoGdXE",
+	"O67T2hVLBpEGyuhOeapdmKErYX3X54se0h6QjPLnuXl+6erQT5c61APRxsXdTsSrN3uO1phWrSB9ZzRH",
+	"BBdbpOhaolvKyovaHjL5hNwC4ODUSNN3sdvV4jBXj4E5lKoNwQIUqUvKyp/VCyeUJgX/kresPKkwvd3S",
+	"YovUZBFmyN3Uj0zAY430lSXanDU9gpGp0URUeXWsNJpCXy/xAzJ3myq9YeywgrOyQfyOCLTXo5if9eES",
+	"VPCWfaaiSdkJZNOcfD42VH+dbAdoXCW5w+8NDez1f5YgX52fPx3Xdw6XQe1uQoK2PnNV0gnXgRngpOar",
+	"kWklz/YYk0m16iNVCCv5twtBSz/6QpL3dqdUlPoyRxXHOqpbE1HYTK3cCi5lRdAXjGywpHfkQi8Acx0z",
+	"Wgl8S5ov9aD+QJheSQGcz3N9+OuNjizM7u6WY8NVzJkEO7Fknp6Ha+bJ06Dvf1cSDUyn0ncrJw3zfW9l",
+	"xlal6+xnxaAVVXaRneGaZvfv7v8/AAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

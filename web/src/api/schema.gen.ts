@@ -1061,6 +1061,7 @@ export interface components {
             versions: number[];
             own: boolean;
             control: string;
+            converterInside: boolean;
             teeth: string[];
             maxTorque: string;
             /** Format: double */
@@ -1188,7 +1189,10 @@ export interface components {
             newtonMetres: number;
             hold: string;
             /** Format: double */
+            holdNewtonMetres: number;
+            /** Format: double */
             margin: number;
+            slips: boolean;
             across: string;
         };
         PowerOrder: {

@@ -74,7 +74,6 @@ export function PowerFlow({ unit, picked }: { unit: Unit; picked: string }) {
   const [slip, setSlip] = useState(0);
   const range = unit.ranges.find((r) => r.id === picked);
   const { data, error } = useQuery(powerQuery(unit.id, unit.version, { range: picked, speed: `${speed} rpm`, load, slip }));
-  const inside = unit.members.some((m) => m.id === "turbine") && unit.members.some((m) => m.id === "engine");
   if (!range) return null;
   return (
     <Box>
@@ -84,7 +83,7 @@ export function PowerFlow({ unit, picked }: { unit: Unit; picked: string }) {
       <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4" data-noprint>
         <Dial label="Input speed" unit="rpm" value={speed} min={0} max={6000} step={50} onChange={setSpeed} />
         <Dial label="Load (below zero: foot off)" unit="%" value={load} min={-100} max={100} step={5} onChange={setLoad} />
-        {inside && <Dial label="Converter slip" unit="%" value={slip} min={0} max={90} step={1} onChange={setSlip} />}
+        {unit.converterInside && <Dial label="Converter slip" unit="%" value={slip} min={0} max={90} step={1} onChange={setSlip} />}
       </Grid>
       {error && <Problem error={error} />}
       {data && (

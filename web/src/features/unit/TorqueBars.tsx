@@ -10,8 +10,7 @@ const right = 118;
 export function TorqueBars({ elements }: { elements: Schemas["PowerElement"][] }) {
   const on = elements.filter((e) => e.on || e.holding);
   if (on.length === 0) return null;
-  const held = (e: Schemas["PowerElement"]) => (e.margin > 0 ? e.margin * e.newtonMetres : e.newtonMetres);
-  const most = Math.max(1, ...on.map((e) => Math.max(e.newtonMetres, held(e))));
+  const most = Math.max(1, ...on.map((e) => Math.max(e.newtonMetres, e.holdNewtonMetres)));
   const x = (v: number) => left + (v / most) * (width - left - right);
   return (
     <Box as="figure" mt="3">
@@ -26,8 +25,7 @@ export function TorqueBars({ elements }: { elements: Schemas["PowerElement"][] }
       >
         {on.map((e, i) => {
           const y = i * row + 6;
-          const over = e.margin > 0 && e.margin < 1;
-          const colour = over ? "fault" : "brass";
+          const colour = e.slips ? "fault" : "brass";
           return (
             <g key={e.id}>
               <text style={{ fontSize: 13.5 }} x={left - 10} y={y + 16} textAnchor="end" fill="var(--chakra-colors-ink)">
@@ -42,14 +40,19 @@ export function TorqueBars({ elements }: { elements: Schemas["PowerElement"][] }
                   shared with another path
                 </text>
               )}
-              {e.margin > 0 && (
-                <path d={`M${x(held(e))} ${y - 4} v30 m-4 -30 h8`} stroke="var(--chakra-colors-ink)" strokeWidth="2" fill="none" />
+              {e.holdNewtonMetres > 0 && (
+                <path
+                  d={`M${x(e.holdNewtonMetres)} ${y - 4} v30 m-4 -30 h8`}
+                  stroke="var(--chakra-colors-ink)"
+                  strokeWidth="2"
+                  fill="none"
+                />
               )}
               <text style={{ fontSize: 13, fontWeight: 700 }} x={width - right + 8} y={y + 9} fill="var(--chakra-colors-ink)">
                 {e.shared ? "" : e.torque}
               </text>
               <text style={{ fontSize: 12 }} x={width - right + 8} y={y + 24} fill="var(--chakra-colors-ink2)">
-                {over ? "slips" : e.margin > 0 ? `${e.margin.toFixed(1)} × in hand` : e.newtonMetres < 0.05 ? "nothing here" : ""}
+                {e.slips ? "slips" : e.margin > 0 ? `${e.margin.toFixed(1)} × in hand` : e.newtonMetres < 0.05 ? "nothing here" : ""}
               </text>
             </g>
           );
