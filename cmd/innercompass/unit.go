@@ -104,7 +104,7 @@ func checkUnit(w io.Writer, name string, asJSON bool) error {
 	n, bad := know.Check(text)
 	var doubts []*unitsheet.Problem
 	if n != nil {
-		doubts = know.Doubts(n.Unit, text)
+		doubts = know.Doubts(n, text)
 	}
 	if asJSON {
 		if err := printJSON(w, map[string]any{"good": n != nil, "problems": sheetProblems(bad), "doubts": sheetProblems(doubts)}); err != nil {

@@ -18,6 +18,9 @@ func (u *Unit) Doubts() []*Problem {
 	}
 	d.pressures()
 	d.shifts()
+	if t := d.u.LockupTorque; Known(t) && t.SI < math.Max(1, d.u.Sheet.Engine.Margin)*d.u.MaxTorque.SI {
+		d.say("converter.lockup_torque", "the converter clutch holds "+t.Format("N·m")+" of the engine's "+d.u.MaxTorque.Format("N·m"), fmt.Sprintf("at least %.2f times the engine's torque", math.Max(1, d.u.Sheet.Engine.Margin)))
+	}
 	for i, l := range u.Sheet.Limp {
 		r, err := u.Machine.Result(u.Limp(l.Selector))
 		if err == nil && r.Outcome == "bind" {

@@ -188,6 +188,7 @@ func TestDoubtsNameWhatDoesNotFit(t *testing.T) {
 		"ranges[1].line_idle":        func(s *Sheet) { s.Hydraulics.Regulator.Spring = "200 N" },
 		"ranges[2].line_full":        func(s *Sheet) { s.Hydraulics.Throttle.Full = "200 psi" },
 		"hydraulics.shifts[0].light": func(s *Sheet) { s.Hydraulics.Shifts[0].Light = "80..90 km/h" },
+		"converter.lockup_torque":    func(s *Sheet) { s.Converter.LockupTorque = "41 N·m" },
 		"hydraulics.shifts[0].full":  func(s *Sheet) { s.Hydraulics.Shifts[0].Full = "10..11 km/h" },
 	} {
 		s := small()

@@ -19,7 +19,7 @@ type Sheets interface {
 	Shipped() map[string]*diagnose.Network
 	Text(id string) []byte
 	Check(text []byte) (*diagnose.Network, []*unitsheet.Problem)
-	Doubts(u *unitsheet.Unit, text []byte) []*unitsheet.Problem
+	Doubts(n *diagnose.Network, text []byte) []*unitsheet.Problem
 	Write(s unitsheet.Sheet, format string) ([]byte, error)
 }
 
@@ -198,7 +198,7 @@ func (s *Service) CheckSheet(ctx context.Context, text []byte) (SheetCheck, erro
 	if n == nil {
 		return out, nil
 	}
-	out.Doubts = s.library.sheets.Doubts(n.Unit, text)
+	out.Doubts = s.library.sheets.Doubts(n, text)
 	id := n.Unit.Sheet.ID
 	_, out.Shipped = s.library.shipped(id)
 	stored, err := s.Store.Sheets(ctx)

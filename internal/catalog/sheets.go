@@ -3,6 +3,7 @@ package catalog
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 
 	"github.com/goccy/go-yaml"
 
@@ -38,11 +39,16 @@ func (c *Catalog) Check(text []byte) (*diagnose.Network, []*unitsheet.Problem) {
 	return n, nil
 }
 
-// Doubts are a sheet's doubts with the lines where they stand.
-func (c *Catalog) Doubts(u *unitsheet.Unit, text []byte) []*unitsheet.Problem {
+// Doubts are a sheet's doubts with the lines where they stand, and known failures whose cause nobody knows.
+func (c *Catalog) Doubts(n *diagnose.Network, text []byte) []*unitsheet.Problem {
 	var sheet unitsheet.Sheet
 	file, err := decode("sheet", text, &sheet)
-	out := u.Doubts()
+	out := n.Unit.Doubts()
+	for i, k := range n.Unit.Sheet.Known {
+		if _, ok := n.Cause(k.Cause); k.Cause != "" && !ok {
+			out = append(out, &unitsheet.Problem{Path: fmt.Sprintf("known[%d].cause", i), Reason: fmt.Sprintf("no cause %q", k.Cause), Accepted: "an id listed by: innercompass causes, or none"})
+		}
+	}
 	if err != nil {
 		return out
 	}
