@@ -54,23 +54,6 @@ type Flow struct {
 	Loss         float64            // power lost in the converter, as a share of input power
 }
 
-// Solver is the question that the rest of the program asks of a train.
-type Solver interface {
-	Solve(State) (Solution, error)
-	Result(State) (Result, error)
-}
-
-var _ Solver = (*Machine)(nil)
-
-// Solve makes a Machine and asks it once. Callers with more than one state keep the Machine.
-func (t Train) Solve(s State) (Solution, error) {
-	m, err := NewMachine(t)
-	if err != nil {
-		return Solution{}, err
-	}
-	return m.Solve(s)
-}
-
 // Result returns outcome, ratio and kind of coasting. It fails for ids that the train does not have.
 func (m *Machine) Result(s State) (Result, error) {
 	st, err := m.state(s)

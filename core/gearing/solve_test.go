@@ -7,6 +7,15 @@ import (
 	"testing"
 )
 
+// Solve asks a train once; the program keeps the Machine.
+func (t Train) Solve(s State) (Solution, error) {
+	m, err := NewMachine(t)
+	if err != nil {
+		return Solution{}, err
+	}
+	return m.Solve(s)
+}
+
 func solve(t *testing.T, train Train, s State) Solution {
 	t.Helper()
 	r, err := train.Solve(s)

@@ -70,11 +70,6 @@ func (u *Unit) fed(element, selector string) bool {
 	return !ok || len(f.Selectors) == 0 || slices.Contains(f.Selectors, selector)
 }
 
-// Fed reports whether a feed has pressure in a selector position.
-func (f FeedSheet) Fed(selector string) bool {
-	return len(f.Selectors) == 0 || slices.Contains(f.Selectors, selector)
-}
-
 // Limp gives what holds in a selector position without electric power: as the sheet says, or from the
 // controls at rest. Without controls it is nothing.
 func (u *Unit) Limp(selector string) gearing.State {

@@ -170,6 +170,15 @@ func (s *Service) Update(ctx context.Context, id string, rev int, ch Change) (Vi
 	return s.changed(ctx, id)
 }
 
+// loadOpen loads a case that can still be changed, with its network.
+func (s *Service) loadOpen(ctx context.Context, id string) (Case, *diagnose.Network, error) {
+	c, n, err := s.load(ctx, id)
+	if err != nil {
+		return c, nil, err
+	}
+	return c, n, open(c)
+}
+
 func open(c Case) error {
 	if c.Closed != nil {
 		return &StateError{"the case is closed", "reopen it first"}
@@ -195,14 +204,7 @@ type NewReading struct {
 // AddReadings appends readings, all or none. A reading of a finding that already stands from the same
 // source withdraws that one. A repeated key changes nothing and reports no error.
 func (s *Service) AddReadings(ctx context.Context, id string, in []NewReading) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if err := open(c); err != nil {
-		return View{}, err
-	}
-	n, err := s.network(ctx, c)
+	c, n, err := s.loadOpen(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
@@ -271,14 +273,7 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 
 // Mark sets or takes back "I can't do that here" (skip) or the acknowledgement of a caution.
 func (s *Service) Mark(ctx context.Context, id, kind, check, note, by string, undo bool) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if err := open(c); err != nil {
-		return View{}, err
-	}
-	n, err := s.network(ctx, c)
+	c, n, err := s.loadOpen(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
@@ -296,14 +291,7 @@ func (s *Service) Mark(ctx context.Context, id, kind, check, note, by string, un
 
 // Close ends a case with its confirmed root cause and outcome.
 func (s *Service) Close(ctx context.Context, id, root, outcome string) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if err := open(c); err != nil {
-		return View{}, err
-	}
-	n, err := s.network(ctx, c)
+	c, n, err := s.loadOpen(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
