@@ -3,7 +3,12 @@
 //
 // Model: spools in static balance, without friction, flow forces or leakage; a governor is weights on a
 // shaft, each of which stops moving outward at its own speed; throttle or modulator pressure rises in a
-// straight line with throttle opening. SI units (Pa, m², N, kg, m, rad/s); throttle from 0 to 1.
+// straight line with throttle opening; a leak is a sharp-edged orifice, whose flow goes with the root of
+// pressure [1]. Invalid for spools in motion and for leaks through long gaps, which grow with pressure itself
+// and fall with viscosity. SI units (Pa, m², m³/s, N, kg, m, rad/s); throttle from 0 to 1.
+//
+// Reference: [1] H. E. Merritt, Hydraulic Control Systems, 1967, flow through orifices and spool forces;
+// recalled from memory. The tests put every result back into the forces and flows that it came from.
 package hydraulics
 
 import (
