@@ -18,9 +18,10 @@ var allowed = map[string][]string{
 	"core/measure":         {},
 	"core/friction":        {},
 	"core/hydraulics":      {},
+	"core/bayes":           {},
 	"core/unitsheet":       {"core/friction", "core/gearing", "core/hydraulics", "core/quantity"},
 	"core/faultmap":        {"core/gearing", "core/hydraulics", "core/unitsheet"},
-	"core/diagnose":        {"core/faultmap", "core/gearing", "core/unitsheet"},
+	"core/diagnose":        {"core/bayes", "core/faultmap", "core/gearing", "core/unitsheet"},
 	"core/decide":          {"core/diagnose", "core/unitsheet"},
 	"core/instrument":      {"core/gearing", "core/measure", "core/quantity", "core/unitsheet"},
 	"knowledge":            {},
@@ -38,7 +39,7 @@ var allowed = map[string][]string{
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
 // database or writes files. "embed" reads what was compiled in; "io/fs" is not needed either.
-var pure = []string{"bytes", "cmp", "embed", "encoding/json", "errors", "fmt", "maps", "math", "regexp", "slices", "sort", "strconv", "strings", "unicode", "unicode/utf8", "gonum.org/v1/gonum/mat", "gonum.org/v1/gonum/stat"}
+var pure = []string{"bytes", "cmp", "container/heap", "embed", "encoding/json", "errors", "fmt", "maps", "math", "regexp", "slices", "sort", "strconv", "strings", "unicode", "unicode/utf8", "gonum.org/v1/gonum/mat", "gonum.org/v1/gonum/stat"}
 
 // owners are the packages that alone may use a library.
 var owners = map[string][]string{

@@ -1,0 +1,157 @@
+package bayes
+
+import (
+	"container/heap"
+	"slices"
+)
+
+// Set is a hypothesis: these roots, and no other that could have caused a loud reading.
+type Set struct {
+	Roots  []int // ascending
+	Weight float64
+}
+
+// Search is what best-first search over sets found.
+type Search struct {
+	Sets    []Set     // largest weight first; the empty one is among them
+	Sum     float64   // of their weights, each with any of the quiet roots beside it, in the unit of Exact.Total
+	Present []float64 // of each root, from these sets alone
+}
+
+// Nothing is the weight of "no root is present".
+func (e *Evidence) Nothing() float64 { return newScorer(e).weight(nil) }
+
+// Search looks through sets of roots, best first: all single ones, then those that grow from the best. Roots
+// that touch quiet readings alone are not searched; each stands beside every set with its own weight, which is
+// a lower bound of what it has beside others since sharing a damage can only spare it. So Sum ≤ Exact.Total, and
+// 1 − Sum/Total is a proved bound on the weight that was left out. most is the number of sets to weigh.
+func (e *Evidence) Search(most int) Search {
+	sc := newScorer(e)
+	nothing := sc.weight(nil)
+	still := *e // the same without loud readings, for what quiet roots weigh by themselves
+	still.loud, still.scale = nil, 1
+	alone := newScorer(&still)
+	out := Search{Sets: []Set{{Weight: nothing}}, Present: make([]float64, e.net.Roots())}
+	beside := 1.0
+	var singles []Set
+	for r, o := range e.odds {
+		switch {
+		case o == 0:
+		case !e.touched(r):
+			beside *= 1 + o
+			out.Present[r] = o / (1 + o)
+		case !e.isLoud(r):
+			w := o * alone.weight([]int{r})
+			beside *= 1 + w
+			out.Present[r] = w / (1 + w)
+		default:
+			singles = append(singles, Set{[]int{r}, o * sc.weight([]int{r})})
+		}
+	}
+	slices.SortStableFunc(singles, heavier)
+	out.Sets = append(out.Sets, singles...)
+	e.grow(sc, singles, nothing, most-len(out.Sets), &out)
+	slices.SortStableFunc(out.Sets, heavier)
+	loud := 0.0
+	for i := len(out.Sets) - 1; i >= 0; i-- { // small ones first, so that none is lost in rounding
+		loud += out.Sets[i].Weight
+	}
+	for _, s := range out.Sets {
+		for _, r := range s.Roots {
+			out.Present[r] += s.Weight / max(loud, tiny)
+		}
+	}
+	out.Sum = loud * beside
+	return out
+}
+
+const tiny = 1e-300
+
+func heavier(a, b Set) int {
+	switch {
+	case a.Weight > b.Weight:
+		return -1
+	case a.Weight < b.Weight:
+		return 1
+	}
+	return slices.Compare(a.Roots, b.Roots)
+}
+
+// grow weighs larger sets, most of them, in the order in which they promise weight: a set with one root more
+// promises its own weight times what that root gained alone.
+func (e *Evidence) grow(sc *scorer, singles []Set, nothing float64, most int, out *Search) {
+	if len(singles) < 2 || most <= 0 {
+		return
+	}
+	// Gains are relative to nothing; when nothing is impossible, to the lightest single that is possible.
+	base := nothing
+	for i := len(singles) - 1; base == 0 && i >= 0; i-- {
+		base = singles[i].Weight
+	}
+	if base == 0 {
+		base = 1
+	}
+	var q frontier
+	push := func(set Set, last, next int) {
+		if next >= len(singles) {
+			return
+		}
+		w := set.Weight
+		if w == 0 { // cannot be alone, but may be half of what can
+			w = base
+			for _, r := range set.Roots {
+				w *= e.odds[r]
+			}
+		}
+		heap.Push(&q, candidate{set, last, next, w * max(singles[next].Weight/base, e.odds[singles[next].Roots[0]])})
+	}
+	for i, s := range singles {
+		if i+1 < len(singles) {
+			push(s, i, i+1)
+		}
+	}
+	best := out.Sets[0].Weight
+	if len(singles) > 0 {
+		best = max(best, singles[0].Weight)
+	}
+	for ; most > 0 && q.Len() > 0; most-- {
+		c := heap.Pop(&q).(candidate)
+		if c.promise < best*negligible {
+			return
+		}
+		push(c.set, c.last, c.next+1)
+		roots := make([]int, 0, len(c.set.Roots)+1)
+		roots = append(append(roots, c.set.Roots...), singles[c.next].Roots[0])
+		slices.Sort(roots)
+		w := sc.weight(roots)
+		for _, r := range roots {
+			w *= e.odds[r]
+		}
+		grown := Set{roots, w}
+		out.Sets = append(out.Sets, grown)
+		best = max(best, w)
+		push(grown, c.next, c.next+1)
+	}
+}
+
+// negligible is the promise, relative to the best set, under which the search ends by itself.
+const negligible = 1e-7
+
+type candidate struct {
+	set        Set
+	last, next int // places among the singles of the root added last, and of the one to add
+	promise    float64
+}
+
+type frontier []candidate
+
+func (f frontier) Len() int           { return len(f) }
+func (f frontier) Less(i, j int) bool { return f[i].promise > f[j].promise }
+func (f frontier) Swap(i, j int)      { f[i], f[j] = f[j], f[i] }
+func (f *frontier) Push(x any)        { *f = append(*f, x.(candidate)) }
+func (f *frontier) Pop() any {
+	old := *f
+	x := old[len(old)-1]
+	*f = old[:len(old)-1]
+	return x
+}
