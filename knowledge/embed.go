@@ -3,9 +3,9 @@ package knowledge
 
 import "embed"
 
-// FS holds findings, causes, checks and options (*.yaml) and the unit sheets (units/*.yaml).
+// FS holds what is known of the trade (trade/*.yaml) and the unit sheets (units/*.yaml).
 //
-//go:embed *.yaml units/*.yaml
+//go:embed trade/*.yaml units/*.yaml
 var FS embed.FS
 
 // BlankSheet is the unit sheet that a practitioner's own one starts from.

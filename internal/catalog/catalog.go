@@ -4,9 +4,6 @@ package catalog
 
 import (
 	"bytes"
-	"crypto/sha256"
-	"encoding/hex"
-	"errors"
 	"fmt"
 	"io/fs"
 	"regexp"
@@ -212,32 +209,10 @@ func parent(p string) string {
 // Load reads the whole knowledge base and compiles it for every unit.
 func Load(files fs.FS) (*Catalog, error) {
 	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}, texts: map[string][]byte{}}
-	digest := sha256.New()
-	read := func(name string, into any) error {
-		data, err := fs.ReadFile(files, name)
-		if err != nil {
-			return err
-		}
-		digest.Write(data)
-		_, err = decode(name, data, into)
-		return err
-	}
-	var findings struct {
-		Findings []diagnose.Finding `yaml:"findings"`
-	}
-	var causes struct {
-		Causes []diagnose.Cause `yaml:"causes"`
-	}
-	var checks struct {
-		Checks []diagnose.Check `yaml:"checks"`
-	}
-	var options struct {
-		Options []diagnose.Option `yaml:"options"`
-	}
-	if err := errors.Join(read("findings.yaml", &findings), read("causes.yaml", &causes), read("checks.yaml", &checks), read("options.yaml", &options)); err != nil {
+	var err error
+	if c.Knowledge, err = LoadKnowledge(files); err != nil {
 		return nil, err
 	}
-	c.Knowledge = diagnose.Knowledge{Version: hex.EncodeToString(digest.Sum(nil))[:12], Findings: findings.Findings, Causes: causes.Causes, Checks: checks.Checks, Options: options.Options}
 	names, err := fs.Glob(files, "units/*.yaml")
 	if err != nil {
 		return nil, err
