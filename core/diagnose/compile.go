@@ -2,31 +2,61 @@ package diagnose
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
+	"innercompass/core/bayes"
 	"innercompass/core/faultmap"
 	"innercompass/core/unitsheet"
 )
 
-// Network is the knowledge base compiled for one unit.
+// Network is the knowledge base compiled for one unit. It is never changed and may be shared.
 type Network struct {
 	Unit     *unitsheet.Unit
 	Version  string
 	Findings []Finding
-	Causes   []Cause
+	Causes   []Cause // those of the knowledge base, then one unlisted cause for each damage
 	Checks   []Check
 	Options  []Option
 	Faults   []faultmap.Row // by the unit's design
+	Nodes    []Node         // what can be present: causes first, then damages and faults of the design
+	Schools  []School
 
-	absent   map[string]bool // findings that this unit has no part for
-	finding  map[string]int
-	cause    map[string]int
-	baseline [][]float64         // by finding, by state
-	given    []map[int][]float64 // by cause: finding → P(state | cause); absent means baseline
-	prior    []float64
-	level    []unitsheet.Access // of each cause's repair
+	finding map[string]int
+	node    map[string]int
+	check   map[string]int
+	odds    []float64 // prior odds of the causes
+	level   []unitsheet.Access
+	when    [][]condition // by cause
+	out     [][]effect    // by node
+	in      [][]effect    // by finding
+	members map[int][]int // of findings that stand for others
+	net     *bayes.Network
+}
+
+// Node is something that can be present: a cause, a damage, or a fault of the design hot or cold.
+type Node struct {
+	ID, Title string
+	Kind      string // cause, damage, fault
+	System    string
+	Entry     string // id in the knowledge base, before it met the unit; of a fault its kind
+	Repair    Repair
+}
+
+// condition is a When of a cause.
+type condition struct {
+	finding, state int
+	factor         float64
+	why            string
+}
+
+// effect is one link of the compiled network: to a finding's state, or to a node.
+type effect struct {
+	from           int
+	node           int // −1 when to a finding
+	finding, state int
+	p              float64
+	why, strength  string
 }
 
 // CompileError names the entry of the knowledge base that does not fit.
@@ -43,274 +73,501 @@ func (e *CompileError) Error() string {
 	return s
 }
 
-// Compile fits the knowledge base to a unit: templates are filled in for its elements, the
-// road test grid and its links are computed from its design. It fails on the first
-// entry that refers to something unknown.
+// Compile fits a knowledge base that Check found sound to a unit: templates are filled in for its parts, the
+// road test grid and what each fault of the design does there are computed from its sheet. Links to what the
+// unit has no part for are left out.
 func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
 	rows, err := faultmap.Map(u)
 	if err != nil {
 		return nil, err
 	}
-	n := &Network{Unit: u, Version: k.Version, Faults: rows, finding: map[string]int{}, cause: map[string]int{}, absent: map[string]bool{}}
-	for _, f := range k.Findings {
-		if !n.has(f.Needs) {
-			n.absent[f.ID] = true
-		}
-		for _, el := range n.instances(f.For, f.Needs) {
-			n.addFinding(f.fill(el))
-		}
+	c := &compiler{k: k, n: &Network{Unit: u, Version: k.Version, Faults: rows, Schools: k.Schools, finding: map[string]int{}, check: map[string]int{}}, links: map[string][]draft{}}
+	c.findings()
+	if err := c.causes(); err != nil {
+		return nil, err
 	}
-	n.addPressurePattern()
-	n.addRoad()
-	for _, c := range k.Causes {
-		for _, el := range n.instances(c.For, c.Needs) {
-			if err := n.addCause(c.fill(el), el); err != nil {
-				return nil, err
-			}
-		}
+	c.damages()
+	if err := c.spread(); err != nil {
+		return nil, err
 	}
-	for _, c := range k.Checks {
-		for _, el := range n.instances(c.For, c.Needs) {
-			if err := n.addCheck(c.fill(el)); err != nil {
-				return nil, err
-			}
-		}
+	c.fromFindings()
+	if err := c.number(); err != nil {
+		return nil, err
 	}
-	n.addDrives()
-	for _, o := range k.Options {
-		for _, el := range n.instances(o.For, o.Needs) {
-			if err := n.addOption(o.fill(el)); err != nil {
-				return nil, err
-			}
-		}
-	}
-	if len(n.Causes) == 0 {
+	c.checks()
+	c.options()
+	if len(c.n.Causes) == 0 {
 		return nil, &CompileError{"unit", u.Sheet.ID, "causes", "none apply", ""}
 	}
-	n.normalise()
-	return n, nil
+	return c.n, nil
 }
 
-func (n *Network) addFinding(f Finding) {
-	n.finding[f.ID] = len(n.Findings)
-	n.Findings = append(n.Findings, f)
-	base := make([]float64, len(f.States))
-	base[0] = 1
-	for i, s := range f.States[1:] {
-		base[i+1] = s.Baseline
-		base[0] -= s.Baseline
-	}
-	n.baseline = append(n.baseline, base)
+// compiler builds a network. Nodes have names until all links are known; then they are numbered.
+type compiler struct {
+	k     Knowledge
+	n     *Network
+	nodes []Node             // damages and faults, in order of making
+	links map[string][]draft // by name of the node that they leave
+	todo  []owner
 }
 
-func (n *Network) addCause(c Cause, el unitsheet.Element) error {
-	fail := func(field, reason, accepted string) error {
-		return &CompileError{"cause", c.ID, field, reason, accepted}
-	}
-	if !slices.Contains(Systems, c.System) {
-		return fail("system", fmt.Sprintf("%q", c.System), strings.Join(Systems, ", "))
-	}
-	level, err := unitsheet.ParseAccess(c.Repair.Access)
-	if err != nil {
-		return fail("repair.access", err.Error(), "")
-	}
-	given := map[int][]float64{}
-	extra := map[int][]float64{} // strengths by finding and state, joined by noisy-OR
-	raise := func(f, s int, p float64) {
-		if extra[f] == nil {
-			extra[f] = make([]float64, len(n.baseline[f]))
+// draft is a link by names.
+type draft struct {
+	node           string // "" when to a finding
+	finding, state int
+	p              float64
+	why, strength  string
+}
+
+// owner is a node with the links it was written with, its part filled in.
+type owner struct {
+	name   string
+	part   unitsheet.Element
+	faults []FaultLink
+	brings []Brings
+	shows  []Shows
+	scale  float64 // of all strengths: how far a fault of the design is active
+}
+
+func (c *compiler) findings() {
+	n := c.n
+	for _, f := range c.k.Findings {
+		for _, el := range n.instances(f.For, f.Needs) {
+			c.addFinding(f.fill(el))
 		}
-		extra[f][s] = 1 - (1-extra[f][s])*(1-p)
 	}
-	never := map[[2]int]bool{}
-	for i, l := range c.Links {
-		at := fmt.Sprintf("links[%d]", i)
-		l.Finding, l.State = n.feedElement(l.Finding), n.feedElement(l.State)
-		f, ok := n.finding[l.Finding]
-		if !ok && n.absent[l.Finding] {
+	n.addPressurePattern(c.addFinding)
+	n.addRoad(c.addFinding)
+	n.members = map[int][]int{}
+	for i, f := range n.Findings {
+		if f.Members == "" {
 			continue
 		}
-		if !ok {
-			return fail(at+".finding", fmt.Sprintf("no finding %q for unit %s", l.Finding, n.Unit.Sheet.ID), "")
-		}
-		s := n.Findings[f].state(l.State)
-		if s < 0 {
-			return fail(at+".state", fmt.Sprintf("finding %s has no state %q", l.Finding, l.State), n.Findings[f].stateIDs())
-		}
-		p, ok := Strengths[l.Strength]
-		if !ok {
-			return fail(at+".strength", fmt.Sprintf("%q", l.Strength), "always, usually, often, sometimes, rarely, never")
-		}
-		if p == 0 {
-			never[[2]int{f, s}] = true
-		}
-		raise(f, s, p)
-	}
-	for i, fl := range c.Faults {
-		if err := n.raiseFault(fl, el, raise); err != nil {
-			return fail(fmt.Sprintf("faults[%d]", i), err.Error(), "")
+		for j, m := range n.Findings {
+			if strings.HasPrefix(m.ID, f.Members) {
+				n.members[i] = append(n.members[i], j)
+			}
 		}
 	}
-	for f, strengths := range extra {
-		given[f] = mix(strengths, n.baseline[f], func(s int) bool { return never[[2]int{f, s}] })
+}
+
+func (c *compiler) addFinding(f Finding) {
+	if len(f.States) == 0 {
+		f.States = codeStates
 	}
-	n.cause[c.ID] = len(n.Causes)
-	n.Causes = append(n.Causes, c)
-	n.given = append(n.given, given)
-	n.prior = append(n.prior, c.Weight)
-	n.level = append(n.level, level)
+	c.n.finding[f.ID] = len(c.n.Findings)
+	c.n.Findings = append(c.n.Findings, f)
+}
+
+// codeStates are those of a fault code that does not say otherwise. A code is stored now and then for reasons
+// that have nothing to do with the complaint: a flat battery, an earlier repair.
+var codeStates = []FindingState{{ID: "absent", Title: "not stored"}, {ID: "stored", Title: "stored", Baseline: 0.004}}
+
+func (c *compiler) causes() error {
+	n := c.n
+	for _, cause := range c.k.Causes {
+		for _, el := range n.instances(cause.For, cause.Needs) {
+			x := cause.fill(el)
+			level, err := unitsheet.ParseAccess(x.Repair.Access)
+			if err != nil {
+				return &CompileError{"cause", x.ID, "repair.access", err.Error(), strings.Join(unitsheet.AccessNames, ", ")}
+			}
+			c.addCause(x, level)
+			n.Nodes[len(n.Nodes)-1].Entry = cause.ID
+			c.todo = append(c.todo, owner{x.ID, el, x.Faults, x.Brings, x.Shows, 1})
+		}
+	}
 	return nil
 }
 
-// raiseFault turns a fault of the design into links to the cells where it shows.
-func (n *Network) raiseFault(fl FaultLink, el unitsheet.Element, raise func(f, s int, p float64)) error {
-	elements := []string{el.ID}
-	switch {
-	case fl.Kind.Whole():
-		elements = []string{""}
-	case fl.Element != "":
-		elements = n.served(fl.Element)
-	}
-	for _, id := range elements {
-		row, err := n.row(faultmap.Fault{Kind: fl.Kind, Part: id})
-		if err != nil {
-			return err
+func (c *compiler) addCause(x Cause, level unitsheet.Access) {
+	n := c.n
+	w, _ := levelWeight(x)
+	n.Causes, n.odds, n.level = append(n.Causes, x), append(n.odds, w), append(n.level, level)
+	n.Nodes = append(n.Nodes, Node{ID: x.ID, Title: x.Title, Kind: "cause", System: x.System, Entry: x.ID, Repair: x.Repair})
+	var when []condition
+	for _, w := range x.When {
+		f, ok := n.finding[w.Finding]
+		if !ok {
+			continue
 		}
-		for _, temp := range Temperatures {
-			name := fl.Hot
-			if temp == "cold" {
-				name = fl.Cold
-			}
-			strength, ok := Strengths[name]
-			if !ok {
-				return fmt.Errorf("%s strength %q; accepted: always, usually, often, sometimes, rarely, never", temp, name)
-			}
-			for _, p := range row.Cells {
-				f := n.finding[RoadID(temp, p.Cell)]
-				certainty := p.Certainty
-				if temp == "cold" {
-					certainty *= row.Cold
+		when = append(when, condition{f, stateIndex(n.Findings[f].States, w.State), Factors[w.Factor], w.Why})
+	}
+	n.when = append(n.when, when)
+}
+
+func levelWeight(c Cause) (float64, bool) {
+	if c.Unlisted() {
+		return unlistedWeight, true
+	}
+	return level(c.Met.Level)
+}
+
+func (c *compiler) damages() {
+	n := c.n
+	for _, d := range c.k.Damages {
+		for _, el := range n.instances(d.For, d.Needs) {
+			x := d.fill(el)
+			c.nodes = append(c.nodes, Node{ID: x.ID, Title: x.Title, Kind: "damage", System: x.System, Entry: d.ID, Repair: x.Repair})
+			c.todo = append(c.todo, owner{x.ID, el, x.Faults, x.Brings, x.Shows, 1})
+			level, _ := unitsheet.ParseAccess(x.Repair.Access)
+			c.addCause(Cause{ID: unlisted + x.ID, Title: x.Title + ", its cause not in the list", System: x.System, Repair: x.Repair, unlisted: x.ID}, level)
+			c.links[unlisted+x.ID] = []draft{{node: x.ID, p: 1, why: "what brings it about besides the causes that are listed", strength: "always"}}
+		}
+	}
+}
+
+// unlisted begins the id of the cause that stands for those of a damage that are not in the list.
+const unlisted = "unlisted."
+
+// spread turns the sentences of all owners into links; faults of the design become owners in turn.
+func (c *compiler) spread() error {
+	for len(c.todo) > 0 {
+		o := c.todo[0]
+		c.todo = c.todo[1:]
+		for _, l := range o.shows {
+			p, _ := strength(l.Strength)
+			for _, f := range c.findingsNamed(l.Finding) {
+				if s := stateIndex(c.n.Findings[f].States, c.n.feedElement(l.State)); s > 0 {
+					c.links[o.name] = append(c.links[o.name], draft{finding: f, state: s, p: p * o.scale, why: l.Why, strength: l.Strength})
 				}
-				raise(f, n.Findings[f].state(p.State), strength*certainty)
+			}
+		}
+		for _, l := range o.brings {
+			p, _ := strength(l.Strength)
+			for _, d := range c.damagesNamed(l.Damage) {
+				c.links[o.name] = append(c.links[o.name], draft{node: d, p: p * o.scale, why: l.Why, strength: l.Strength})
+			}
+		}
+		for _, l := range o.faults {
+			if err := c.fault(o, l); err != nil {
+				return &CompileError{"entry", o.name, "faults", err.Error(), ""}
 			}
 		}
 	}
 	return nil
 }
 
-// row returns what a fault does from the map that was computed once; one that is not in it is computed, so
-// that its error says why it cannot be.
-func (n *Network) row(f faultmap.Fault) (faultmap.Row, error) {
-	for _, r := range n.Faults {
-		if r.Fault == f {
-			return r, nil
+// findingsNamed returns the findings of this unit that a link names; a name may end in an asterisk.
+func (c *compiler) findingsNamed(name string) []int {
+	name = c.n.feedElement(name)
+	if prefix, ok := strings.CutSuffix(name, "*"); ok {
+		var out []int
+		for i, f := range c.n.Findings {
+			if strings.HasPrefix(f.ID, prefix) {
+				out = append(out, i)
+			}
 		}
+		return out
 	}
-	return faultmap.Predict(n.Unit, f)
+	if f, ok := c.n.finding[name]; ok {
+		return []int{f}
+	}
+	return nil
 }
 
-// served returns the elements that a name stands for: itself, those of a feed, those of a kind.
-func (n *Network) served(name string) []string {
-	for _, f := range n.Unit.Sheet.Feeds {
-		if f.ID == name {
-			return f.Serves
-		}
-	}
+func (c *compiler) damagesNamed(name string) []string {
+	name = c.n.feedElement(name)
+	prefix, many := strings.CutSuffix(name, "*")
 	var out []string
-	for _, e := range n.Unit.Elements {
-		if n.kind(e) == name || e.ID == name {
-			out = append(out, e.ID)
+	for _, x := range c.nodes {
+		if x.Kind == "damage" && (x.ID == name || many && strings.HasPrefix(x.ID, prefix)) {
+			out = append(out, x.ID)
 		}
 	}
 	return out
 }
 
-// mix is the distribution of a finding given a cause: strengths first, the rest by baseline.
-// Strengths of several states that add up to more than one are scaled, since states exclude
-// each other. A state marked never keeps a tenth of its baseline: a report of it can still be an error
-// of the design's description.
-func mix(strengths, baseline []float64, never func(int) bool) []float64 {
+// fault links an owner to the nodes of a fault of the design, hot and cold, and makes them when they are new.
+func (c *compiler) fault(o owner, l FaultLink) error {
+	parts := []unitsheet.Element{o.part}
+	switch {
+	case l.Kind.Whole():
+		parts = []unitsheet.Element{{}}
+	case l.Part != "":
+		parts = c.n.served(l.Part)
+	}
+	for _, part := range parts {
+		for i, temp := range Temperatures {
+			name := []string{l.Hot, l.Cold}[i]
+			p, _ := strength(name)
+			if p == 0 {
+				continue
+			}
+			id, err := c.faultNode(l.Kind, part, temp)
+			if err != nil {
+				return err
+			}
+			if id != "" {
+				c.links[o.name] = append(c.links[o.name], draft{node: id, p: p, why: l.Why, strength: name})
+			}
+		}
+	}
+	return nil
+}
+
+// FaultID is the id of the node for a fault of the design at a temperature.
+func FaultID(f faultmap.Fault, temperature string) string {
+	return "fault." + string(f.Kind) + "." + f.Part + "." + temperature
+}
+
+// faultNode returns the node of a fault, "" when this design cannot have it.
+func (c *compiler) faultNode(kind faultmap.Kind, part unitsheet.Element, temp string) (string, error) {
+	f := faultmap.Fault{Kind: kind, Part: part.ID}
+	if kind.Whole() {
+		f.Part = ""
+	}
+	at := slices.IndexFunc(c.n.Faults, func(r faultmap.Row) bool { return r.Fault == f })
+	if at < 0 {
+		if kind.Whole() {
+			return "", nil
+		}
+		_, err := faultmap.Predict(c.n.Unit, f)
+		return "", err
+	}
+	id := FaultID(f, temp)
+	if slices.ContainsFunc(c.nodes, func(x Node) bool { return x.ID == id }) {
+		return id, nil
+	}
+	row := c.n.Faults[at]
+	active := 1.0
+	if temp == "cold" {
+		active = row.Cold
+	}
+	title := strings.ToUpper(row.Title[:1]) + row.Title[1:] + ", " + temp
+	c.nodes = append(c.nodes, Node{ID: id, Title: title, Kind: "fault", Entry: string(kind)})
+	for _, p := range row.Cells {
+		fi := c.n.finding[RoadID(temp, p.Cell)]
+		c.links[id] = append(c.links[id], draft{finding: fi, state: stateIndex(c.n.Findings[fi].States, p.State), p: p.Certainty * active, why: "by the design: " + p.Detail, strength: "by design"})
+	}
+	c.ratioCodes(id, row, active)
+	for _, s := range c.k.Signs {
+		if s.Fault == kind && (len(s.For) == 0 || slices.Contains(s.For, c.n.kind(part))) {
+			brings, shows := fillLinks(filler(part), s.Brings, s.Shows)
+			c.todo = append(c.todo, owner{id, part, nil, brings, shows, active})
+		}
+	}
+	return id, nil
+}
+
+// ratioCodes links a fault to the codes of the gears whose ratio it makes wrong: the module compares the speeds
+// and stores a code in more than half of the cases in which an attentive driver notices.
+func (c *compiler) ratioCodes(id string, row faultmap.Row, active float64) {
+	const stores = 0.6
+	for i, f := range c.n.Findings {
+		if f.Gear == "" {
+			continue
+		}
+		best := 0.0
+		for _, p := range row.Cells {
+			wrong := p.Cell.Behaviour == faultmap.Slips || p.Cell.Behaviour == faultmap.Drives && p.State != "bind"
+			if wrong && c.n.gear(p.Cell.Range) == f.Gear {
+				best = max(best, p.Certainty)
+			}
+		}
+		if best > 0 {
+			c.links[id] = append(c.links[id], draft{finding: i, state: 1, p: stores * best * active, why: "the module compares turbine and output speed with the ratio of the gear", strength: "by design"})
+		}
+	}
+}
+
+// fromFindings adds the links that were written on the side of the findings.
+func (c *compiler) fromFindings() {
+	names := map[string]bool{}
+	for _, x := range c.n.Causes {
+		names[x.ID] = true
+	}
+	for _, x := range c.nodes {
+		names[x.ID] = true
+	}
+	for i, f := range c.n.Findings {
+		for _, l := range f.From {
+			p, _ := strength(l.Strength)
+			prefix, many := strings.CutSuffix(l.Node, "*")
+			for name := range names {
+				if name == l.Node || many && strings.HasPrefix(name, prefix) {
+					c.links[name] = append(c.links[name], draft{finding: i, state: stateIndex(f.States, l.State), p: p, why: l.Why, strength: l.Strength})
+				}
+			}
+		}
+	}
+}
+
+// number gives the nodes their numbers, parents before children, and builds the network of package bayes.
+func (c *compiler) number() error {
+	n := c.n
+	waits := map[string]int{}
+	for _, ls := range c.links {
+		for _, l := range ls {
+			if l.node != "" {
+				waits[l.node]++
+			}
+		}
+	}
+	n.node = map[string]int{}
+	ready := make([]string, 0, len(n.Causes))
+	for i, x := range n.Causes {
+		n.node[x.ID] = i
+		ready = append(ready, x.ID)
+	}
+	byID := map[string]Node{}
+	for _, x := range c.nodes {
+		byID[x.ID] = x
+	}
+	for i := 0; i < len(ready); i++ {
+		for _, l := range c.links[ready[i]] {
+			if l.node == "" {
+				continue
+			}
+			if waits[l.node]--; waits[l.node] == 0 {
+				n.node[l.node] = len(n.Nodes)
+				n.Nodes = append(n.Nodes, byID[l.node])
+				ready = append(ready, l.node)
+			}
+		}
+	}
+	for _, x := range c.nodes {
+		if _, ok := n.node[x.ID]; !ok && waits[x.ID] > 0 {
+			return &CompileError{"damage", x.ID, "brings", "it is part of a cycle", "links that lead from causes to what they bring about, never back"}
+		}
+	}
+	n.out, n.in = make([][]effect, len(n.Nodes)), make([][]effect, len(n.Findings))
+	for name, ls := range c.links {
+		from, ok := n.node[name]
+		if !ok {
+			continue // nothing on this unit brings it about
+		}
+		for _, l := range ls {
+			e := effect{from, -1, l.finding, l.state, l.p, l.why, l.strength}
+			if l.node != "" {
+				e.node = n.node[l.node]
+			}
+			n.out[from] = append(n.out[from], e)
+		}
+	}
 	total := 0.0
-	for _, p := range strengths {
+	for _, o := range n.odds {
+		total += o
+	}
+	for i := range n.odds {
+		n.odds[i] *= faults / total
+	}
+	return n.build()
+}
+
+func (n *Network) build() error {
+	damages := make([]bayes.Damage, len(n.Nodes)-len(n.Causes))
+	effects := make([]map[int][]float64, len(n.Findings))
+	for v := range n.out {
+		slices.SortFunc(n.out[v], func(a, b effect) int {
+			return cmpInts(a.node-b.node, a.finding-b.finding, a.state-b.state)
+		})
+		for _, e := range n.out[v] {
+			if e.node >= 0 {
+				d := &damages[e.node-len(n.Causes)]
+				d.From = append(d.From, bayes.Edge{Parent: v, P: e.p})
+				continue
+			}
+			n.in[e.finding] = append(n.in[e.finding], e)
+			if effects[e.finding] == nil {
+				effects[e.finding] = map[int][]float64{}
+			}
+			states := effects[e.finding][v]
+			if states == nil {
+				states = make([]float64, len(n.Findings[e.finding].States)-1)
+				effects[e.finding][v] = states
+			}
+			states[e.state-1] = 1 - (1-states[e.state-1])*(1-e.p)
+		}
+	}
+	findings := make([]bayes.Finding, len(n.Findings))
+	for i, f := range n.Findings {
+		for _, s := range f.States[1:] {
+			findings[i].Anyway = append(findings[i].Anyway, s.Baseline)
+		}
+		for v := range n.Nodes {
+			if states, ok := effects[i][v]; ok {
+				findings[i].Effects = append(findings[i].Effects, bayes.Effect{Parent: v, States: exclusive(states)})
+			}
+		}
+	}
+	var err error
+	n.net, err = bayes.New(n.odds, damages, findings)
+	return err
+}
+
+// exclusive scales strengths into several states of one finding that would add up to more than one.
+func exclusive(states []float64) []float64 {
+	total := 0.0
+	for _, p := range states {
 		total += p
 	}
-	scale := 1.0
 	if total > 0.98 {
-		scale, total = 0.98/total, 0.98
-	}
-	out := make([]float64, len(strengths))
-	sum := 0.0
-	for s := range out {
-		b := baseline[s]
-		if never(s) {
-			b /= 10
+		for s := range states {
+			states[s] *= 0.98 / total
 		}
-		out[s] = strengths[s]*scale + (1-total)*b
-		sum += out[s]
 	}
-	for s := range out {
-		out[s] /= sum
-	}
-	return out
+	return states
 }
 
-func (n *Network) addCheck(c Check) error {
-	c.Yields = slices.DeleteFunc(c.Yields, func(y string) bool { return n.absent[y] })
-	if len(c.Yields) == 0 {
-		return nil
-	}
-	for i, y := range c.Yields {
-		if _, ok := n.finding[y]; !ok {
-			return &CompileError{"check", c.ID, fmt.Sprintf("yields[%d]", i), fmt.Sprintf("no finding %q", y), ""}
+func cmpInts(by ...int) int {
+	for _, x := range by {
+		if x != 0 {
+			return x
 		}
 	}
-	for _, a := range []string{c.Access, c.Until} {
-		if _, err := unitsheet.ParseAccess(a); a != "" && err != nil {
-			return &CompileError{"check", c.ID, "access", err.Error(), ""}
-		}
-	}
-	n.Checks = append(n.Checks, c)
-	return nil
+	return 0
 }
 
-func (n *Network) addOption(o Option) error {
-	if _, err := unitsheet.ParseAccess(o.Access); err != nil {
-		return &CompileError{"option", o.ID, "access", err.Error(), ""}
+func (c *compiler) checks() {
+	n := c.n
+	cautions := map[string]Caution{}
+	for _, x := range c.k.Cautions {
+		cautions[x.ID] = x
 	}
-	var kept []Cure
-	for _, cure := range o.Cures {
-		if cure.Chance < 0 || cure.Chance > 1 {
-			return &CompileError{"option", o.ID, "cures", fmt.Sprintf("chance %v", cure.Chance), "0 to 1"}
-		}
-		if len(n.Matching(cure.Cause)) > 0 {
-			kept = append(kept, cure)
+	for _, k := range c.k.Checks {
+		for _, el := range n.instances(k.For, k.Needs) {
+			x := k.fill(el)
+			x.Yields = slices.DeleteFunc(x.Yields, func(y string) bool { _, ok := n.finding[y]; return !ok })
+			if len(x.Yields) == 0 {
+				continue
+			}
+			for _, id := range x.Caution {
+				x.Cautions = append(x.Cautions, cautions[id])
+			}
+			c.addCheck(x)
 		}
 	}
-	o.Cures = kept
-	n.Options = append(n.Options, o)
-	return nil
+	n.addDrives(c.addCheck, cautions["drive"])
 }
 
-// Matching returns the causes that a cure names; a name may end in an asterisk.
+func (c *compiler) addCheck(k Check) {
+	c.n.check[k.ID] = len(c.n.Checks)
+	c.n.Checks = append(c.n.Checks, k)
+}
+
+func (c *compiler) options() {
+	for _, o := range c.k.Options {
+		for _, el := range c.n.instances(o.For, o.Needs) {
+			x := o.fill(el)
+			x.Cures = slices.DeleteFunc(x.Cures, func(cure Cure) bool { return len(c.n.Matching(cure.Cause)) == 0 })
+			c.n.Options = append(c.n.Options, x)
+		}
+	}
+}
+
+// Matching returns the causes that a cure names; a name may end in an asterisk. What cures a cause of a
+// damage that is not listed is what puts the damage right.
 func (n *Network) Matching(pattern string) []int {
 	var out []int
+	prefix, many := strings.CutSuffix(pattern, "*")
 	for i, c := range n.Causes {
-		if c.ID == pattern || strings.HasSuffix(pattern, "*") && strings.HasPrefix(c.ID, strings.TrimSuffix(pattern, "*")) {
+		id := strings.TrimPrefix(c.ID, unlisted)
+		if id == pattern || many && strings.HasPrefix(id, prefix) {
 			out = append(out, i)
 		}
 	}
 	return out
-}
-
-// normalise makes the prior weights sum to one.
-func (n *Network) normalise() {
-	sum := 0.0
-	for _, p := range n.prior {
-		sum += p
-	}
-	for i := range n.prior {
-		n.prior[i] /= sum
-	}
 }
 
 // Finding returns a compiled finding by id.
@@ -324,8 +581,8 @@ func (n *Network) Finding(id string) (Finding, bool) {
 
 // Cause returns a compiled cause by id.
 func (n *Network) Cause(id string) (Cause, bool) {
-	i, ok := n.cause[id]
-	if !ok {
+	i, ok := n.node[id]
+	if !ok || i >= len(n.Causes) {
 		return Cause{}, false
 	}
 	return n.Causes[i], true
@@ -333,17 +590,14 @@ func (n *Network) Cause(id string) (Cause, bool) {
 
 // Check returns a compiled check by id.
 func (n *Network) Check(id string) (Check, bool) {
-	for _, c := range n.Checks {
-		if c.ID == id {
-			return c, true
-		}
+	i, ok := n.check[id]
+	if !ok {
+		return Check{}, false
 	}
-	return Check{}, false
+	return n.Checks[i], true
 }
 
-func (f Finding) state(id string) int {
-	return slices.IndexFunc(f.States, func(s FindingState) bool { return s.ID == id })
-}
+func (f Finding) state(id string) int { return stateIndex(f.States, id) }
 
 func (f Finding) stateIDs() string {
 	var out []string
@@ -360,13 +614,3 @@ func (f Finding) StateTitle(id string) string {
 	}
 	return id
 }
-
-// given P(state | cause) for a finding.
-func (n *Network) distribution(cause, finding int) []float64 {
-	if d, ok := n.given[cause][finding]; ok {
-		return d
-	}
-	return n.baseline[finding]
-}
-
-func log(p float64) float64 { return math.Log(math.Max(p, 1e-12)) }

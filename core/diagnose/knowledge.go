@@ -2,37 +2,41 @@ package diagnose
 
 import "innercompass/core/faultmap"
 
-// Knowledge is the knowledge base as its files say it, before it meets a unit. Entries with
-// For are templates: one copy for each element of those kinds, with {id} and {element} filled in.
+// Knowledge is the knowledge base as its files say it, before it meets a unit. Entries with For are templates:
+// one copy for each part of those kinds, with {id} and {element} filled in.
 type Knowledge struct {
-	Version  string    `json:"version"`
-	Findings []Finding `json:"findings"`
-	Causes   []Cause   `json:"causes"`
-	Checks   []Check   `json:"checks"`
-	Options  []Option  `json:"options"`
+	Version  string    `yaml:"-" json:"version"`
+	Findings []Finding `yaml:"findings,omitempty" json:"findings"`
+	Causes   []Cause   `yaml:"causes,omitempty" json:"causes"`
+	Damages  []Damage  `yaml:"damages,omitempty" json:"damages"`
+	Signs    []Sign    `yaml:"signs,omitempty" json:"signs"`
+	Checks   []Check   `yaml:"checks,omitempty" json:"checks"`
+	Options  []Option  `yaml:"options,omitempty" json:"options"`
+	Cautions []Caution `yaml:"cautions,omitempty" json:"cautions"`
+	Schools  []School  `yaml:"schools,omitempty" json:"schools"`
 }
 
 // Systems are the sectors of the rose, in order around it.
 var Systems = []string{"converter", "clutches", "seals", "hydraulics", "electrics", "gears", "driveline", "fluid"}
 
-// Stages say where in a case a finding is asked.
-var Stages = []string{"complaint", "checks", "teardown"}
+// Stages say where in a case a finding is asked. Findings of the stage "code" are stored fault codes.
+var Stages = []string{"complaint", "checks", "teardown", "code"}
 
-// Finding is something that can be observed. Its states are exclusive; the first is normal.
+// Finding is something that can be observed. Its states exclude each other; the first is normal.
 type Finding struct {
-	ID     string         `yaml:"id" json:"id"`
-	Title  string         `yaml:"title" json:"title"`
-	For    []string       `yaml:"for,omitempty" json:"for,omitempty"`
-	Stage  string         `yaml:"stage" json:"stage"`
-	States []FindingState `yaml:"states" json:"states"`
-	Needs  string         `yaml:"needs,omitempty" json:"needs,omitempty"` // part of the unit without which it is not asked
-}
-
-// FindingState is one state with the probability that it is met whatever the cause.
-type FindingState struct {
-	ID       string  `yaml:"id" json:"id"`
-	Title    string  `yaml:"title" json:"title"`
-	Baseline float64 `yaml:"baseline,omitempty" json:"baseline,omitempty"` // not given for the first, which takes the rest
+	ID      string         `yaml:"id" json:"id"`
+	Title   string         `yaml:"title" json:"title"`
+	For     []string       `yaml:"for,omitempty" json:"for,omitempty"`
+	Needs   string         `yaml:"needs,omitempty" json:"needs,omitempty"` // part of the unit without which it is not asked
+	Stage   string         `yaml:"stage" json:"stage"`
+	History bool           `yaml:"history,omitempty" json:"history,omitempty"` // goes before the causes: it changes how likely they are
+	States  []FindingState `yaml:"states,omitempty" json:"states"`             // of a code: absent and stored when not given
+	From    []From         `yaml:"from,omitempty" json:"from,omitempty"`       // what brings it about, written on this side
+	Gear    string         `yaml:"gear,omitempty" json:"gear,omitempty"`       // of a code: the gear whose ratio it watches
+	Sets    string         `yaml:"sets,omitempty" json:"sets,omitempty"`       // of a code: the conditions that usually set it
+	Members string         `yaml:"members,omitempty" json:"members,omitempty"` // its normal state says that no finding with this beginning is there
+	Words   []string       `yaml:"words,omitempty" json:"words,omitempty"`     // what a customer calls it, each with the state: "revs up: yes"
+	Help    string         `yaml:"help,omitempty" json:"help,omitempty"`       // how to tell the states apart
 }
 
 // Cause is a fault of a component that can be the root.
@@ -40,62 +44,82 @@ type Cause struct {
 	ID     string      `yaml:"id" json:"id"`
 	Title  string      `yaml:"title" json:"title"`
 	For    []string    `yaml:"for,omitempty" json:"for,omitempty"`
+	Needs  string      `yaml:"needs,omitempty" json:"needs,omitempty"`
 	System string      `yaml:"system" json:"system"`
-	Weight float64     `yaml:"weight" json:"weight"` // prior, relative to the other causes
-	Reason string      `yaml:"reason" json:"reason"` // why this weight
-	Chain  []string    `yaml:"chain" json:"chain"`   // from the root to the complaint, in words
+	Met    Met         `yaml:"met" json:"met"`
+	Ages   string      `yaml:"ages,omitempty" json:"ages,omitempty"` // wear, steady or early; steady when not given
+	When   []When      `yaml:"when,omitempty" json:"when,omitempty"`
 	Faults []FaultLink `yaml:"faults,omitempty" json:"faults,omitempty"`
-	Links  []Link      `yaml:"links,omitempty" json:"links,omitempty"`
+	Brings []Brings    `yaml:"brings,omitempty" json:"brings,omitempty"`
+	Shows  []Shows     `yaml:"shows,omitempty" json:"shows,omitempty"`
 	Repair Repair      `yaml:"repair" json:"repair"`
 	Harm   float64     `yaml:"harm,omitempty" json:"harm,omitempty"` // what it destroys if left, money
+
+	unlisted string // id of the damage whose unlisted cause this is
+}
+
+// Unlisted reports whether this stands for a cause of a damage that is not in the list.
+func (c Cause) Unlisted() bool { return c.unlisted != "" }
+
+// Damage is a fault that another fault brought about. That its cause is not listed is itself a suspect.
+type Damage struct {
+	ID     string      `yaml:"id" json:"id"`
+	Title  string      `yaml:"title" json:"title"`
+	For    []string    `yaml:"for,omitempty" json:"for,omitempty"`
 	Needs  string      `yaml:"needs,omitempty" json:"needs,omitempty"`
+	System string      `yaml:"system" json:"system"`
+	Faults []FaultLink `yaml:"faults,omitempty" json:"faults,omitempty"`
+	Brings []Brings    `yaml:"brings,omitempty" json:"brings,omitempty"`
+	Shows  []Shows     `yaml:"shows,omitempty" json:"shows,omitempty"`
+	Repair Repair      `yaml:"repair" json:"repair"`
 }
 
-// FaultLink says which fault of the design the cause brings about, and how much when hot and cold.
-type FaultLink struct {
-	Kind    faultmap.Kind `yaml:"kind" json:"kind"`
-	Element string        `yaml:"element,omitempty" json:"element,omitempty"` // "" means the template's own; an id, a feed id or "all" otherwise
-	Hot     string        `yaml:"hot" json:"hot"`
-	Cold    string        `yaml:"cold" json:"cold"`
+// Sign says what a failure of the design brings and shows besides the cells of the road test.
+type Sign struct {
+	Fault  faultmap.Kind `yaml:"fault" json:"fault"`
+	For    []string      `yaml:"for,omitempty" json:"for,omitempty"`
+	Brings []Brings      `yaml:"brings,omitempty" json:"brings,omitempty"`
+	Shows  []Shows       `yaml:"shows,omitempty" json:"shows,omitempty"`
 }
 
-// Link says that the cause brings a finding into a state.
-type Link struct {
-	Finding  string `yaml:"finding" json:"finding"`
-	State    string `yaml:"state" json:"state"`
-	Strength string `yaml:"strength" json:"strength"`
-	Why      string `yaml:"why,omitempty" json:"why,omitempty"`
-}
-
-// Repair is what it takes to put the cause right by itself.
+// Repair is what it takes to put something right by itself.
 type Repair struct {
 	Hours  float64 `yaml:"hours" json:"hours"` // beyond access
 	Parts  float64 `yaml:"parts" json:"parts"` // money
 	Access string  `yaml:"access" json:"access"`
 }
 
-// Caution stands before a step that can hurt. High hazards must be acknowledged once per case.
+// Caution stands before a step that can hurt. High hazards must be acknowledged once per case. At and Words say
+// which checks must carry it.
 type Caution struct {
-	Hazard string `yaml:"hazard" json:"hazard"` // high or plain
-	Title  string `yaml:"title" json:"title"`
-	Text   string `yaml:"text" json:"text"`
+	ID     string   `yaml:"id" json:"id"`
+	Hazard string   `yaml:"hazard" json:"hazard"` // high or plain
+	Title  string   `yaml:"title" json:"title"`
+	Text   string   `yaml:"text" json:"text"`
+	At     []string `yaml:"at,omitempty" json:"at,omitempty"`       // access levels
+	Words  []string `yaml:"words,omitempty" json:"words,omitempty"` // in the title or the steps
 }
 
 // Check is an action that yields readings.
 type Check struct {
-	ID         string    `yaml:"id" json:"id"`
-	Title      string    `yaml:"title" json:"title"`
-	For        []string  `yaml:"for,omitempty" json:"for,omitempty"`
-	Tells      string    `yaml:"tells" json:"tells"`
-	Minutes    float64   `yaml:"minutes" json:"minutes"`
-	Access     string    `yaml:"access" json:"access"`
-	Until      string    `yaml:"until,omitempty" json:"until,omitempty"` // deepest access at which it can still be done
-	Yields     []string  `yaml:"yields" json:"yields"`
-	Instrument string    `yaml:"instrument,omitempty" json:"instrument,omitempty"`
-	Cautions   []Caution `yaml:"cautions,omitempty" json:"cautions,omitempty"`
-	Steps      []string  `yaml:"steps" json:"steps"`
-	Needs      string    `yaml:"needs,omitempty" json:"needs,omitempty"`
-	School     string    `yaml:"school,omitempty" json:"school,omitempty"`
+	ID         string   `yaml:"id" json:"id"`
+	Title      string   `yaml:"title" json:"title"`
+	For        []string `yaml:"for,omitempty" json:"for,omitempty"`
+	Needs      string   `yaml:"needs,omitempty" json:"needs,omitempty"`
+	Tells      string   `yaml:"tells" json:"tells"`
+	Minutes    float64  `yaml:"minutes" json:"minutes"`
+	Access     string   `yaml:"access" json:"access"`
+	Until      string   `yaml:"until,omitempty" json:"until,omitempty"` // deepest access at which it can still be done
+	Yields     []string `yaml:"yields" json:"yields"`
+	First      []string `yaml:"first,omitempty" json:"first,omitempty"` // findings that must be known before it means anything
+	Fluid      string   `yaml:"fluid,omitempty" json:"fluid,omitempty"` // hot or cold, when it must be
+	Tools      []string `yaml:"tools,omitempty" json:"tools,omitempty"`
+	Instrument string   `yaml:"instrument,omitempty" json:"instrument,omitempty"`
+	Caution    []string `yaml:"cautions,omitempty" json:"-"`
+	Steps      []string `yaml:"steps" json:"steps"`
+	School     string   `yaml:"school,omitempty" json:"school,omitempty"` // of a question on which practitioners differ
+
+	Cautions []Caution `yaml:"-" json:"cautions,omitempty"` // those named by Caution
 }
 
 // Option is a repair, replacement or leave-alone.
@@ -103,6 +127,7 @@ type Option struct {
 	ID     string   `yaml:"id" json:"id"`
 	Title  string   `yaml:"title" json:"title"`
 	For    []string `yaml:"for,omitempty" json:"for,omitempty"`
+	Needs  string   `yaml:"needs,omitempty" json:"needs,omitempty"`
 	School string   `yaml:"school" json:"school"` // targeted, thorough, exchange, watch
 	Access string   `yaml:"access" json:"access"`
 	Hours  float64  `yaml:"hours" json:"hours"` // beyond access
@@ -111,19 +136,19 @@ type Option struct {
 	Spread float64  `yaml:"spread" json:"spread"` // one standard deviation of the sure cost, as a share of it
 	Cures  []Cure   `yaml:"cures" json:"cures"`
 	Note   string   `yaml:"note,omitempty" json:"note,omitempty"`
-	Needs  string   `yaml:"needs,omitempty" json:"needs,omitempty"`
 }
 
-// Cure is the chance that an option cures a cause; Cause may end in an asterisk.
-type Cure struct {
-	Cause  string  `yaml:"cause" json:"cause"`
-	Chance float64 `yaml:"chance" json:"chance"`
+// School is a question on which practitioners differ, with its sides; the app follows the one marked.
+type School struct {
+	ID       string `yaml:"id" json:"id"`
+	Question string `yaml:"question" json:"question"`
+	Sides    []Side `yaml:"sides" json:"sides"`
+	Follows  string `yaml:"follows" json:"follows"` // what the app does, and why
 }
 
-// Strengths are the named strengths of links. They are judgement, common practice, no
-// source, until a shop's own outcomes correct them.
-var Strengths = map[string]float64{"always": 0.97, "usually": 0.8, "often": 0.55, "sometimes": 0.3, "rarely": 0.1, "never": 0}
-
-// Sources are the kinds of reading and how far each is believed: the probability that the
-// reported state is the true one (common practice, no source).
-var Sources = map[string]float64{"customer": 0.82, "seen": 0.95, "measured": 0.985}
+// Side is one way of working.
+type Side struct {
+	Title string `yaml:"title" json:"title"`
+	Says  string `yaml:"says" json:"says"`
+	Risk  string `yaml:"risk" json:"risk"`
+}

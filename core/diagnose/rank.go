@@ -1,37 +1,30 @@
 package diagnose
 
 import (
-	"fmt"
+	"cmp"
 	"math"
 	"slices"
 	"strings"
+
+	"innercompass/core/bayes"
 )
-
-// Reading is one observed finding. Likelihood, when given, replaces the reliability of
-// the source: the probability of what was measured for each state (an instrument that
-// cannot tell two states apart gives them the same).
-type Reading struct {
-	ID         string
-	Finding    string
-	State      string
-	Source     string
-	Likelihood []float64
-}
-
-// ReadingError names the reading that does not fit the network.
-type ReadingError struct {
-	ID, Field, Reason, Accepted string
-}
-
-func (e *ReadingError) Error() string {
-	return fmt.Sprintf("reading %s: %s: %s; accepted: %s", e.ID, e.Field, e.Reason, e.Accepted)
-}
 
 // Suspect is a cause with its probability.
 type Suspect struct {
 	Cause       Cause
+	Probability float64 // that it is present, given that something is
+}
+
+// Consequence is a damage, or a fault of the design, with the probability that it is there.
+type Consequence struct {
+	Node        Node
 	Probability float64
-	Weights     []float64 // of each reading, in decibans, in the order of the readings
+}
+
+// Hypothesis is a set of causes that are there together, and no other that shows.
+type Hypothesis struct {
+	Causes []int // indices into Network.Causes
+	Share  float64
 }
 
 // WhatIf is what the ranking becomes without one reading.
@@ -42,81 +35,210 @@ type WhatIf struct {
 	Now         float64 // probability, without the reading, of the cause that leads with it
 }
 
-// Surprise says how well the leader explains what was read.
-type Surprise struct {
-	Score       float64  // standard deviations by which the readings are less likely than the leader expects; negative = better
-	Unexplained []string // abnormal readings that the leader does not bring about
-	Outside     bool     // an unspecific cause outside the list explains the readings better
+// Assessment is what a situation means: the posterior, and everything that can be asked of it. It is made by
+// Network.Assess, is never changed, and may be asked from several goroutines.
+type Assessment struct {
+	Suspects   []Suspect // most probable first
+	Hypotheses []Hypothesis
+	Damages    []Consequence
+	Systems    []float64 // share of each of Systems in the suspicion
+	Surprise   Surprise
+	Entropy    float64 // of the hypotheses, 0 (certain) to 1 (nothing known)
+	Exact      bool    // probabilities are exact; else from the best sets of causes alone
+	LeftOut    float64 // weight of the sets of causes that were not weighed one by one, of all; proved when Exact, else NaN
+
+	n       *Network
+	e       *evidence
+	ev      *bayes.Evidence
+	cause   []float64   // probability by cause
+	order   []int       // causes, most probable first
+	present [][]float64 // probability of every node, by hypothesis
 }
 
-// Ranking is the posterior with its explanation.
-type Ranking struct {
-	Suspects []Suspect // most probable first
-	Systems  []float64 // share of each of Systems, without "nothing is wrong"
-	WhatIf   []WhatIf  // by reading
-	HangsOn  string    // id of the reading whose loss costs the leader most; "" when none
-	Surprise Surprise
-	Entropy  float64 // of the ranking, 0 (certain) to 1 (nothing known)
+// Weights is what each reading does to the suspects.
+type Weights struct {
+	Suspects [][]float64 // by suspect, as far as shown, and reading: decibans
+	WhatIf   []WhatIf    // by reading
+	HangsOn  string      // id of the reading whose loss costs the leader most; "" when none
 }
 
 // NothingWrong is the id of the cause that stands for a normal characteristic.
 const NothingWrong = "nothing-wrong"
 
-// Rank weighs the readings. It fails on a reading whose finding, state or source is unknown;
+// Settings of the search: how many sets of causes are weighed, and how many are kept as hypotheses.
+const (
+	searched = 900
+	kept     = 150
+)
+
+// Assess weighs the readings of a situation. It fails on a reading whose finding, state or source is unknown;
 // the order of readings does not matter for the result.
-func (n *Network) Rank(readings []Reading) (Ranking, error) {
-	e, err := n.evidence(readings)
+func (n *Network) Assess(s Situation) (*Assessment, error) {
+	e, err := n.evidence(s)
 	if err != nil {
-		return Ranking{}, err
+		return nil, err
 	}
-	post := e.posterior(-1)
-	order := make([]int, len(post))
-	for i := range order {
-		order[i] = i
+	a := &Assessment{n: n, e: e, Systems: make([]float64, len(Systems))}
+	if err := a.infer(); err != nil {
+		return nil, err
 	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		if post[a] != post[b] {
-			if post[a] > post[b] {
-				return -1
-			}
-			return 1
+	a.order = make([]int, len(n.Causes))
+	for i := range a.order {
+		a.order[i] = i
+	}
+	slices.SortFunc(a.order, func(x, y int) int {
+		if a.cause[x] != a.cause[y] {
+			return cmp.Compare(a.cause[y], a.cause[x])
 		}
-		return strings.Compare(n.Causes[a].ID, n.Causes[b].ID)
+		return strings.Compare(n.Causes[x].ID, n.Causes[y].ID)
 	})
-	without := make([][]float64, len(readings))
-	for i := range readings {
-		without[i] = e.posterior(i)
-	}
-	out := Ranking{Systems: make([]float64, len(Systems)), Entropy: entropy(post)}
-	for _, c := range order {
-		s := Suspect{Cause: n.Causes[c], Probability: post[c], Weights: make([]float64, len(readings))}
-		for i := range readings {
-			s.Weights[i] = decibans(post[c], without[i][c])
-		}
-		out.Suspects = append(out.Suspects, s)
+	total := 0.0
+	for _, c := range a.order {
+		a.Suspects = append(a.Suspects, Suspect{n.Causes[c], a.cause[c]})
 		if i := slices.Index(Systems, n.Causes[c].System); i >= 0 && n.Causes[c].ID != NothingWrong {
-			out.Systems[i] += post[c]
+			a.Systems[i] += a.cause[c]
 		}
+		total += a.cause[c]
 	}
-	n.explain(&out, readings, order[0], without)
-	out.Surprise = e.surprise(order[0])
-	return out, nil
+	for i := range a.Systems {
+		a.Systems[i] /= math.Max(total, 1) // two causes at once share one suspicion
+	}
+	a.present = make([][]float64, len(a.Hypotheses))
+	for i, h := range a.Hypotheses {
+		a.present[i] = a.ev.Given(h.Causes)
+	}
+	a.consequences()
+	a.Surprise = a.surprise()
+	return a, nil
 }
 
-func (n *Network) explain(out *Ranking, readings []Reading, leader int, without [][]float64) {
-	worst := out.Suspects[0].Probability
+// Weigh says what each reading weighs for the first most suspects, by leaving it out.
+func (a *Assessment) Weigh(most int) (Weights, error) {
+	n, readings := a.n, a.e.s.Readings
+	most = min(most, len(a.order))
+	out := Weights{Suspects: make([][]float64, most)}
+	leader := a.order[0]
+	worst := a.cause[leader]
 	for i, r := range readings {
+		p, err := a.leaveOut(i)
+		if err != nil {
+			return out, err
+		}
 		best := 0
-		for c, p := range without[i] {
-			if p > without[i][best] {
+		for c := range p {
+			if p[c] > p[best] {
 				best = c
 			}
 		}
-		out.WhatIf = append(out.WhatIf, WhatIf{r.ID, n.Causes[best].ID, without[i][best], without[i][leader]})
-		if without[i][leader] < worst-0.02 {
-			worst, out.HangsOn = without[i][leader], r.ID
+		for k := range most {
+			c := a.order[k]
+			out.Suspects[k] = append(out.Suspects[k], decibans(a.cause[c], p[c]))
+		}
+		out.WhatIf = append(out.WhatIf, WhatIf{r.ID, n.Causes[best].ID, p[best], p[leader]})
+		if p[leader] < worst-0.02 {
+			worst, out.HangsOn = p[leader], r.ID
 		}
 	}
+	return out, nil
+}
+
+func (a *Assessment) infer() error {
+	ev, err := a.e.weigh(-1)
+	if err != nil {
+		return err
+	}
+	search := ev.Search(searched)
+	nothing, total := ev.Nothing(), search.Sum
+	a.ev, a.cause, a.LeftOut = ev, slices.Clone(search.Present), math.NaN()
+	if x, ok := ev.Exact(); ok {
+		a.Exact, total = true, x.Total
+		a.cause = x.Present[:len(a.n.Causes)]
+		a.LeftOut = math.Max(0, 1-search.Sum/x.Total)
+	}
+	atLeastOne(a.cause, total, nothing)
+	a.Hypotheses = hypotheses(search, nothing)
+	return nil
+}
+
+// atLeastOne conditions on something being there: a vehicle in the shop has a reason to be there, if only a
+// characteristic that the customer noticed.
+func atLeastOne(cause []float64, total, nothing float64) {
+	scale := total / math.Max(total-nothing, 1e-300)
+	for i := range cause {
+		cause[i] = math.Min(1, cause[i]*scale)
+	}
+}
+
+// hypotheses are the best sets, with the single causes that touch no abnormal reading among them.
+func hypotheses(search bayes.Search, nothing float64) []Hypothesis {
+	var out []Hypothesis
+	inSets := make([]bool, len(search.Present))
+	for _, s := range search.Sets {
+		for _, r := range s.Roots {
+			inSets[r] = true
+		}
+		if len(s.Roots) > 0 {
+			out = append(out, Hypothesis{s.Roots, s.Weight})
+		}
+	}
+	for c, in := range inSets {
+		if p := search.Present[c]; !in && p > 0 && p < 1 {
+			out = append(out, Hypothesis{[]int{c}, nothing * p / (1 - p)})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Hypothesis) int {
+		switch {
+		case a.Share > b.Share:
+			return -1
+		case a.Share < b.Share:
+			return 1
+		}
+		return slices.Compare(a.Causes, b.Causes)
+	})
+	out = out[:min(kept, len(out))]
+	sum := 0.0
+	for _, h := range out {
+		sum += h.Share
+	}
+	for i := range out {
+		out[i].Share /= math.Max(sum, 1e-300)
+	}
+	return out
+}
+
+// leaveOut returns the probability of each cause without one reading.
+func (a *Assessment) leaveOut(i int) ([]float64, error) {
+	if len(a.e.groups[i]) == 0 {
+		return a.cause, nil
+	}
+	ev, err := a.e.weigh(i)
+	if err != nil {
+		return nil, err
+	}
+	if a.Exact {
+		if x, ok := ev.Exact(); ok {
+			atLeastOne(x.Present, x.Total, ev.Nothing())
+			return x.Present[:len(a.n.Causes)], nil
+		}
+	}
+	s := ev.Search(searched / 3)
+	atLeastOne(s.Present, s.Sum, ev.Nothing())
+	return s.Present, nil
+}
+
+// consequences are the damages and faults of the design that are likely to be there.
+func (a *Assessment) consequences() {
+	n := a.n
+	for v := len(n.Causes); v < len(n.Nodes); v++ {
+		p := 0.0
+		for i, h := range a.Hypotheses {
+			p += h.Share * a.present[i][v]
+		}
+		if p > 0.02 {
+			a.Damages = append(a.Damages, Consequence{n.Nodes[v], p})
+		}
+	}
+	slices.SortStableFunc(a.Damages, func(x, y Consequence) int { return cmp.Compare(y.Probability, x.Probability) })
 }
 
 // decibans is the weight of evidence between two probabilities [1].
@@ -125,156 +247,71 @@ func decibans(with, without float64) float64 {
 	return 10 * math.Log10(odds(with)/odds(without))
 }
 
-func entropy(p []float64) float64 {
-	h := 0.0
-	for _, x := range p {
-		if x > 0 {
-			h -= x * math.Log(x)
-		}
-	}
-	if len(p) < 2 {
+// entropy of the hypotheses, against that of as many equally likely ones.
+func entropy(hs []Hypothesis) float64 {
+	if len(hs) < 2 {
 		return 0
 	}
-	return h / math.Log(float64(len(p)))
+	h := 0.0
+	for _, x := range hs {
+		if x.Share > 0 {
+			h -= x.Share * math.Log(x.Share)
+		}
+	}
+	return h / math.Log(float64(len(hs)))
 }
 
-// evidence holds the readings as likelihood vectors grouped by finding: two reports of one
-// finding speak of the same true state.
-type evidence struct {
-	n        *Network
-	readings []Reading
-	lambda   [][]float64 // by reading
-	group    map[int][]int
-	findings []int     // of the groups, in order of first reading
-	logPost  []float64 // unnormalised, by cause
-}
-
-func (n *Network) evidence(readings []Reading) (*evidence, error) {
-	e := &evidence{n: n, readings: readings, group: map[int][]int{}}
-	for i, r := range readings {
-		f, ok := n.finding[r.Finding]
-		if !ok {
-			return nil, &ReadingError{r.ID, "finding", fmt.Sprintf("no finding %q for unit %s", r.Finding, n.Unit.Sheet.ID), "an id listed by: innercompass findings --unit " + n.Unit.Sheet.ID}
-		}
-		lambda, err := n.likelihood(r, f)
-		if err != nil {
-			return nil, err
-		}
-		e.lambda = append(e.lambda, lambda)
-		if e.group[f] == nil {
-			e.findings = append(e.findings, f)
-		}
-		e.group[f] = append(e.group[f], i)
-	}
-	e.logPost = make([]float64, len(n.Causes))
-	for c := range n.Causes {
-		e.logPost[c] = log(n.prior[c])
-		for _, f := range e.findings {
-			e.logPost[c] += log(e.report(c, f, -1))
-		}
-	}
-	return e, nil
-}
-
-func (n *Network) likelihood(r Reading, f int) ([]float64, error) {
-	states := n.Findings[f].States
-	s := n.Findings[f].state(r.State)
-	if s < 0 {
-		return nil, &ReadingError{r.ID, "state", fmt.Sprintf("finding %s has no state %q", r.Finding, r.State), n.Findings[f].stateIDs()}
-	}
-	if r.Likelihood != nil {
-		if len(r.Likelihood) != len(states) {
-			return nil, &ReadingError{r.ID, "likelihood", fmt.Sprintf("%d values", len(r.Likelihood)), fmt.Sprintf("%d, one for each state", len(states))}
-		}
-		for _, p := range r.Likelihood {
-			if !(p >= 0 && p <= 1) {
-				return nil, &ReadingError{r.ID, "likelihood", fmt.Sprint(p), "probabilities from 0 to 1"}
-			}
-		}
-		return r.Likelihood, nil
-	}
-	right, ok := Sources[r.Source]
-	if !ok {
-		return nil, &ReadingError{r.ID, "source", fmt.Sprintf("%q", r.Source), "customer, seen, measured"}
-	}
-	out := make([]float64, len(states))
-	for i := range out {
-		out[i] = (1 - right) / float64(len(states)-1)
-	}
-	out[s] = right
-	return out, nil
-}
-
-// report is the probability of what was reported of a finding under a cause, leaving out one
-// reading (−1: none).
-func (e *evidence) report(c, f, skip int) float64 {
-	sum := 0.0
-	for s, p := range e.n.distribution(c, f) {
-		for _, i := range e.group[f] {
-			if i != skip {
-				p *= e.lambda[i][s]
-			}
-		}
-		sum += p
-	}
-	return sum
-}
-
-// posterior is the distribution over causes without one reading (−1: with all).
-func (e *evidence) posterior(skip int) []float64 {
-	out := slices.Clone(e.logPost)
-	if skip >= 0 {
-		f := e.n.finding[e.readings[skip].Finding]
-		for c := range out {
-			out[c] += log(e.report(c, f, skip)) - log(e.report(c, f, -1))
-		}
-	}
-	return softmax(out)
-}
-
-func softmax(logs []float64) []float64 {
-	most := slices.Max(logs)
-	sum := 0.0
-	for i, l := range logs {
-		logs[i] = math.Exp(l - most)
-		sum += logs[i]
-	}
-	for i := range logs {
-		logs[i] /= sum
-	}
-	return logs
+// Surprise says how well the leader explains what was read.
+type Surprise struct {
+	Score       float64  // standard deviations by which the readings are less likely than the leader expects; negative = better
+	Unexplained []string // abnormal readings that the leading hypothesis does not bring about
+	Outside     bool     // an unspecific cause outside the list explains the readings better
 }
 
 // strawAbnormal is how often a cause outside the list is taken to make any finding abnormal.
 const strawAbnormal = 0.15
 
-// surprise compares the leader's likelihood with what it expects of itself, and with an
-// unspecific hypothesis outside the list. A missing cause that resembles a listed one
-// cannot be noticed this way.
-func (e *evidence) surprise(leader int) Surprise {
+// surprise compares the likelihood of the leading hypothesis with what it expects of itself, and with an
+// unspecific one outside the list, which is never let into the ranking. A missing cause that resembles a listed
+// one cannot be noticed this way.
+func (a *Assessment) surprise() Surprise {
 	var out Surprise
+	n, e := a.n, a.e
+	if len(a.Hypotheses) == 0 {
+		return out
+	}
+	present := n.net.Expect(a.Hypotheses[0].Causes)
 	got, mean, variance, straw := 0.0, 0.0, 0.0, 0.0
-	for _, f := range e.findings {
-		dist := e.n.distribution(leader, f)
-		last := e.group[f][len(e.group[f])-1]
-		s := e.n.Findings[f].state(e.readings[last].State)
+	last := map[int]int{} // of several readings of one finding the last speaks
+	for i, r := range e.s.Readings {
+		if f := n.finding[r.Finding]; !e.history[i] && n.Findings[f].Members == "" {
+			last[f] = i
+		}
+	}
+	for i, r := range e.s.Readings {
+		f := n.finding[r.Finding]
+		if at, ok := last[f]; !ok || at != i {
+			continue
+		}
+		dist := n.net.States(f, present)
+		s := n.Findings[f].state(r.State)
 		got += log(dist[s])
 		m, m2 := 0.0, 0.0
-		for _, p := range dist {
-			l := log(p)
-			m += p * l
-			m2 += p * l * l
+		for _, q := range dist {
+			l := log(q)
+			m += q * l
+			m2 += q * l * l
 		}
 		mean += m
 		variance += m2 - m*m
 		if s == 0 {
 			straw += log(1 - strawAbnormal)
-		} else {
-			straw += log(strawAbnormal / float64(len(dist)-1))
-			// What is common in any vehicle needs no explanation.
-			if b := e.n.baseline[f][s]; b <= 0.1 && dist[s] < 2*b {
-				out.Unexplained = append(out.Unexplained, e.readings[last].ID)
-			}
+			continue
+		}
+		straw += log(strawAbnormal / float64(len(dist)-1))
+		// What is common in any vehicle needs no explanation.
+		if b := n.Findings[f].States[s].Baseline; b <= 0.1 && dist[s] < 2*b {
+			out.Unexplained = append(out.Unexplained, r.ID)
 		}
 	}
 	if variance > 0 {
@@ -283,3 +320,5 @@ func (e *evidence) surprise(leader int) Surprise {
 	out.Outside = straw > got+math.Log(10)
 	return out
 }
+
+func log(p float64) float64 { return math.Log(math.Max(p, 1e-12)) }

@@ -26,22 +26,21 @@ const roadBaseline = 0.03
 const PressurePattern = "pressure-pattern"
 
 // addPressurePattern adds the states that this unit's feeds allow.
-func (n *Network) addPressurePattern() {
+func (n *Network) addPressurePattern(add func(Finding)) {
 	if !n.has("pump") {
-		n.absent[PressurePattern] = true
 		return
 	}
-	f := Finding{ID: PressurePattern, Title: "Line pressure by range", Stage: "checks", States: []FindingState{
-		{"as-expected", "as expected in every range", 0}, {"low-all", "low in every range", 0.03}, {"high-all", "high in every range", 0.01}, {"erratic", "no pattern", 0.02}}}
+	f := Finding{ID: PressurePattern, Title: "Line pressure by range", Stage: "checks", Help: "Read every range at idle and at full throttle against the sheet; what is low tells which circuit loses oil.", States: []FindingState{
+		{ID: "as-expected", Title: "as expected in every range"}, {ID: "low-all", Title: "low in every range", Baseline: 0.03}, {ID: "high-all", Title: "high in every range", Baseline: 0.01}, {ID: "erratic", Title: "no pattern, or the needle swings", Baseline: 0.02}}}
 	for _, e := range n.Unit.Elements {
 		if e.Pressed() {
-			f.States = append(f.States, FindingState{"low-" + e.ID, "low only where the " + e.Name + " is fed", 0.004})
+			f.States = append(f.States, FindingState{ID: "low-" + e.ID, Title: "low only where the " + e.Name + " is fed", Baseline: 0.004})
 		}
 	}
-	n.addFinding(f)
+	add(f)
 }
 
-func (n *Network) addRoad() {
+func (n *Network) addRoad(add func(Finding)) {
 	for _, temp := range Temperatures {
 		for _, cell := range faultmap.Grid(n.Unit) {
 			info := faultmap.Info(cell.Behaviour)
@@ -54,7 +53,7 @@ func (n *Network) addRoad() {
 				}
 				f.States = append(f.States, fs)
 			}
-			n.addFinding(f)
+			add(f)
 		}
 	}
 }
@@ -65,16 +64,18 @@ func (n *Network) cellTitle(temp string, c faultmap.Cell) string {
 	return fmt.Sprintf(words[c.Behaviour], c.Range) + ", " + temp
 }
 
-func (n *Network) addDrives() {
+func (n *Network) addDrives(add func(Check), caution Caution) {
 	for _, temp := range Temperatures {
 		for _, cell := range faultmap.Grid(n.Unit) {
-			n.Checks = append(n.Checks, Check{
+			add(Check{
 				ID: DriveID(temp, cell), Title: "Drive: " + n.cellTitle(temp, cell),
-				Tells: "Fills one cell of the road test.", Minutes: 6, Access: "ground", Until: "lifted",
+				Tells: "Fills one cell of the road test.", Minutes: 6, Access: "ground", Until: "lifted", Fluid: temp,
 				Yields:   []string{RoadID(temp, cell)},
-				Cautions: []Caution{{Hazard: "plain", Title: "Test drive.", Text: "Clear road, two people where readings are taken, the law of the road first."}},
+				Cautions: []Caution{caution},
 				Steps:    []string{"Fluid " + temp + " and at its level.", "Drive it, watch the engine speed, set the cell on the road test."},
 			})
 		}
 	}
 }
+
+func isRoad(finding string) bool { return len(finding) > 5 && finding[:5] == "road." }

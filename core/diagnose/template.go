@@ -3,6 +3,7 @@ package diagnose
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"innercompass/core/gearing"
@@ -10,13 +11,20 @@ import (
 )
 
 // instances are the parts for which a template is copied; one empty part when it is no template, none when
-// the unit lacks what it needs.
+// the unit lacks what it needs. "solenoid#2" is the second of its kind in the sheet.
 func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
 	if !n.has(needs) {
 		return nil
 	}
 	if len(kinds) == 0 {
 		return []unitsheet.Element{{}}
+	}
+	if kind, nth, ok := strings.Cut(kinds[0], "#"); ok {
+		all := n.instances([]string{kind}, "")
+		if at, err := strconv.Atoi(nth); err == nil && at >= 1 && at <= len(all) {
+			return all[at-1 : at]
+		}
+		return nil
 	}
 	var out []unitsheet.Element
 	for _, e := range n.Unit.Elements {
@@ -94,7 +102,50 @@ func (n *Network) feedElement(name string) string {
 	return name
 }
 
-func filler(e unitsheet.Element) func(string) string {
+// served returns the elements that a name stands for: itself, those of a feed, those of a kind.
+func (n *Network) served(name string) []unitsheet.Element {
+	var out []unitsheet.Element
+	for _, f := range n.Unit.Sheet.Feeds {
+		if f.ID == name {
+			for _, id := range f.Serves {
+				if e, ok := n.Unit.Element(id); ok {
+					out = append(out, e)
+				}
+			}
+			return out
+		}
+	}
+	for _, e := range n.Unit.Elements {
+		if n.kind(e) == name || e.ID == name {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// gear names the gear of a range as fault codes count them: "1" for the first that the lever's forward position
+// begins with, and so on; "R" for reverse; "" for neutral and for ranges held by hand.
+func (n *Network) gear(id string) string {
+	r, ok := n.Unit.Range(id)
+	if !ok || !r.Driving() {
+		return ""
+	}
+	if r.Healthy.Ratio < 0 {
+		return "R"
+	}
+	count := 1
+	for r.From != "" {
+		if r, ok = n.Unit.Range(r.From); !ok {
+			return ""
+		}
+		count++
+	}
+	return fmt.Sprint(count)
+}
+
+type fill = func(string) string
+
+func filler(e unitsheet.Element) fill {
 	title := e.Name
 	if title != "" {
 		title = strings.ToUpper(title[:1]) + title[1:]
@@ -102,35 +153,63 @@ func filler(e unitsheet.Element) func(string) string {
 	return strings.NewReplacer("{id}", e.ID, "{element}", e.Name, "{Element}", title, "{access}", e.Access.String()).Replace
 }
 
+func fillAll(fill fill, in []string) []string {
+	out := make([]string, len(in))
+	for i, s := range in {
+		out[i] = fill(s)
+	}
+	return out
+}
+
+func fillLinks(fill fill, brings []Brings, shows []Shows) ([]Brings, []Shows) {
+	brings, shows = slices.Clone(brings), slices.Clone(shows)
+	for i := range brings {
+		brings[i].Damage, brings[i].Why = fill(brings[i].Damage), fill(brings[i].Why)
+	}
+	for i := range shows {
+		shows[i].Finding, shows[i].State, shows[i].Why = fill(shows[i].Finding), fill(shows[i].State), fill(shows[i].Why)
+	}
+	return brings, shows
+}
+
+func fillFaults(fill fill, in []FaultLink) []FaultLink {
+	out := slices.Clone(in)
+	for i := range out {
+		out[i].Part, out[i].Why = fill(out[i].Part), fill(out[i].Why)
+	}
+	return out
+}
+
 func (f Finding) fill(e unitsheet.Element) Finding {
 	fill := filler(e)
-	f.ID, f.Title = fill(f.ID), fill(f.Title)
+	f.ID, f.Title, f.Help, f.Sets = fill(f.ID), fill(f.Title), fill(f.Help), fill(f.Sets)
+	f.From = slices.Clone(f.From)
+	for i := range f.From {
+		f.From[i].Node, f.From[i].Why = fill(f.From[i].Node), fill(f.From[i].Why)
+	}
 	return f
 }
 
 func (c Cause) fill(e unitsheet.Element) Cause {
 	fill := filler(e)
-	c.ID, c.Title, c.Repair.Access = fill(c.ID), fill(c.Title), fill(c.Repair.Access)
-	c.Chain, c.Links = slices.Clone(c.Chain), slices.Clone(c.Links)
-	for i := range c.Chain {
-		c.Chain[i] = fill(c.Chain[i])
-	}
-	for i := range c.Links {
-		c.Links[i].Finding, c.Links[i].State = fill(c.Links[i].Finding), fill(c.Links[i].State)
-	}
+	c.ID, c.Title, c.Repair.Access, c.Met.Why = fill(c.ID), fill(c.Title), fill(c.Repair.Access), fill(c.Met.Why)
+	c.Brings, c.Shows = fillLinks(fill, c.Brings, c.Shows)
+	c.Faults = fillFaults(fill, c.Faults)
 	return c
+}
+
+func (d Damage) fill(e unitsheet.Element) Damage {
+	fill := filler(e)
+	d.ID, d.Title, d.Repair.Access = fill(d.ID), fill(d.Title), fill(d.Repair.Access)
+	d.Brings, d.Shows = fillLinks(fill, d.Brings, d.Shows)
+	d.Faults = fillFaults(fill, d.Faults)
+	return d
 }
 
 func (c Check) fill(e unitsheet.Element) Check {
 	fill := filler(e)
-	c.ID, c.Title, c.Tells = fill(c.ID), fill(c.Title), fill(c.Tells)
-	c.Yields, c.Steps = slices.Clone(c.Yields), slices.Clone(c.Steps)
-	for i := range c.Yields {
-		c.Yields[i] = fill(c.Yields[i])
-	}
-	for i := range c.Steps {
-		c.Steps[i] = fill(c.Steps[i])
-	}
+	c.ID, c.Title, c.Tells, c.Access, c.Instrument = fill(c.ID), fill(c.Title), fill(c.Tells), fill(c.Access), fill(c.Instrument)
+	c.Yields, c.Steps, c.First = fillAll(fill, c.Yields), fillAll(fill, c.Steps), fillAll(fill, c.First)
 	return c
 }
 

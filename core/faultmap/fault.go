@@ -35,6 +35,9 @@ const (
 	LockupStuck   Kind = "lockup-stuck" // never releases
 )
 
+// Kinds lists the kinds of fault.
+var Kinds = []Kind{NeverApplies, AppliesLate, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Breaks, LowPressure, ShiftsLate, GearNoise, LockupNever, LockupSlips, LockupStuck}
+
 // Whole reports whether faults of this kind belong to the unit as a whole and name no part.
 func (k Kind) Whole() bool {
 	return slices.Contains([]Kind{LimpHome, LowPressure, ShiftsLate, LockupNever, LockupSlips, LockupStuck}, k)
