@@ -1,21 +1,29 @@
 package bayes
 
-// Given returns the probability of each node when exactly these roots are present, after the readings. For
-// damages on which no reading bears it is that from their parents, taken as independent.
+import "slices"
+
+// Given returns the probability of each node when exactly these roots are present, after the readings: exact for
+// damages that reach a reading, from their parents taken as independent for the rest.
 func (e *Evidence) Given(roots []int) []float64 {
+	out := e.net.Expect(roots)
 	s := newScorer(e)
-	s.collect = make([]float64, e.net.Nodes())
-	s.weight(roots)
-	out := s.collect
-	decided := map[int]bool{}
-	for _, d := range s.todo {
-		decided[d] = s.total > 0
-		if s.total > 0 {
-			out[d] /= s.total
-		}
+	total := s.weight(roots)
+	if total == 0 {
+		return out
 	}
-	e.net.forward(roots, out, func(v int) bool { return decided[v] })
+	for _, d := range slices.Clone(s.todo) {
+		out[d] = e.presence(s, roots, d, total)
+	}
 	return out
+}
+
+// presence is the exact posterior of one damage given the roots: the weight without it is that of the network in
+// which nothing brings it about.
+func (e *Evidence) presence(s *scorer, roots []int, d int, total float64) float64 {
+	s.never = d
+	without := s.weight(roots)
+	s.never = -1
+	return max(0, min(1, 1-without/total))
 }
 
 // Expect returns the probability of each node when exactly these roots are present, before any reading.
