@@ -15,14 +15,23 @@ const (
 	maxWidth = 22
 )
 
-// op is one step of the frontier: open a bit, take in a node, close a bit.
+// op is one step of the frontier.
 type op struct {
-	kind opKind
-	bit  int   // position of the bit that is opened or closed
-	id   int   // loud reading, or node
-	at   []eff // of a node: effects on open bits
-	keep int   // of a node: where its table begins in what is kept
-	size int   // of the table before the step
+	kind  opKind
+	bit   int     // position of the bit that is opened or closed
+	id    int     // loud reading, or node
+	own   int     // of a node: position of its own bit, −1 when it has none
+	keep  bool    // of a node: it stays open afterwards
+	none  float64 // of a damage: probability that what is fixed does not bring it about
+	pulls []pull  // of a damage: parents that are kept
+	at    []eff   // of a node: effects on open bits
+	from  int     // of a node: where its table begins in what is kept for the way back
+	size  int     // of the table before the step
+}
+
+type pull struct {
+	bit int
+	q   float64 // probability that this parent, when present, does not bring it about
 }
 
 type eff struct {
@@ -35,8 +44,8 @@ type opKind byte
 const (
 	openLoud opKind = iota
 	openDamage
-	takeRoot
-	takeDamage // closes the damage's own bit
+	decideNode
+	sumOut
 	closeLoud
 )
 
@@ -49,22 +58,20 @@ func (e *Evidence) Exact() (Exact, bool) {
 		return Exact{}, false
 	}
 	kept := 0
-	for _, o := range ops {
-		if o.kind == takeRoot || o.kind == takeDamage {
-			kept += o.size
+	for i := range ops {
+		if ops[i].kind == decideNode {
+			ops[i].from = kept
+			kept += ops[i].size
 		}
 	}
 	store := make([]float64, kept)
-	table := make([]float64, 1, 1<<10)
-	table[0] = e.scale
-	used := 0
-	for i := range ops {
-		o := &ops[i]
-		if o.kind == takeRoot || o.kind == takeDamage {
-			o.keep = used
-			used += copy(store[used:], table)
+	table := append(make([]float64, 0, 1<<10), e.scale)
+	var w work
+	for _, o := range ops {
+		if o.kind == decideNode {
+			copy(store[o.from:], table)
 		}
-		table = e.forward(*o, table)
+		table = w.forward(e, e.loud, o, table, false)
 	}
 	out := Exact{Total: table[0], Present: make([]float64, e.net.Nodes())}
 	for v := range out.Present {
@@ -82,49 +89,86 @@ func (e *Evidence) Exact() (Exact, bool) {
 	back := append(make([]float64, 0, 1<<10), 1/table[0])
 	for i := len(ops) - 1; i >= 0; i-- {
 		o := ops[i]
-		if o.kind != takeRoot && o.kind != takeDamage {
-			back, _ = e.backward(o, back, nil)
-			continue
+		switch n := len(back) / 2; o.kind {
+		case openLoud:
+			for s := range n {
+				back[s] = e.loud[o.id].missed*back[s] + e.loud[o.id].by*back[n+s]
+			}
+			back = back[:n]
+		case openDamage:
+			back = back[:n]
+		case decideNode:
+			back, out.Present[o.id] = w.backward(e, o, back, store[o.from:o.from+o.size])
+		case sumOut:
+			back = spread(back, o.bit)
+		case closeLoud:
+			back = spread(back, o.bit)
+			for s := range back {
+				if s&(1<<o.bit) == 0 {
+					back[s] = 0
+				}
+			}
 		}
-		back, out.Present[o.id] = e.backward(o, back, store[o.keep:o.keep+o.size])
 	}
 	return out, true
 }
 
-func (e *Evidence) forward(o op, t []float64) []float64 {
-	n := len(t)
+// work is scratch space for the steps.
+type work struct{ on, off []float64 }
+
+// split fills off and on with the weights of a node being absent and present, by state of the table.
+func (w *work) split(e *Evidence, o op, n int) {
+	w.off, w.on = slices.Grow(w.off[:0], n)[:n], slices.Grow(w.on[:0], n)[:n]
+	if o.id < e.net.Roots() {
+		for s := range n {
+			w.off[s], w.on[s] = 1, e.odds[o.id]
+		}
+		return
+	}
+	for s := range n {
+		w.off[s] = o.none
+	}
+	for _, p := range o.pulls {
+		for s := range n {
+			if s>>p.bit&1 == 1 {
+				w.off[s] *= p.q
+			}
+		}
+	}
+	if o.own >= 0 {
+		for s := range n {
+			if s>>o.own&1 == 1 {
+				w.off[s] = 0
+			}
+		}
+	}
+	for s := range n {
+		w.on[s] = 1 - w.off[s]
+	}
+}
+
+// forward moves the table over one step. absent leaves out the worlds in which the node is present.
+func (w *work) forward(e *Evidence, readings []loud, o op, t []float64, absent bool) []float64 {
+	n, bit, k := len(t), 1<<max(o.bit, 0), 0
 	switch o.kind {
 	case openLoud:
-		l := e.loud[o.id]
 		t = append(t, t...)
 		for s := range n {
-			t[n+s] *= l.by
-			t[s] *= l.missed
+			t[n+s] *= readings[o.id].by
+			t[s] *= readings[o.id].missed
 		}
 	case openDamage:
-		t = append(t, make([]float64, n)...)
-	case takeRoot:
-		on := slices.Clone(t)
-		apply(on, o.at)
-		f := e.odds[o.id] * e.quiet[o.id]
-		for s := range t {
-			t[s] += f * on[s]
-		}
-	case takeDamage:
-		on := slices.Clone(t)
-		apply(on, o.at)
-		f, bit := e.quiet[o.id], 1<<o.bit
-		k := 0
+		t = append(t, t...)
+		clear(t[n:])
+	case sumOut:
 		for s := range t {
 			if s&bit == 0 {
-				t[k] = t[s] + f*on[s|bit]
+				t[k] = t[s] + t[s|bit]
 				k++
 			}
 		}
 		t = t[:k]
 	case closeLoud:
-		bit := 1 << o.bit
-		k := 0
 		for s := range t {
 			if s&bit != 0 {
 				t[k] = t[s]
@@ -132,54 +176,90 @@ func (e *Evidence) forward(o op, t []float64) []float64 {
 			}
 		}
 		t = t[:k]
+	case decideNode:
+		t = w.decide(e, o, t, absent)
 	}
 	return t
 }
 
-// backward undoes a step on the table of what is still to come, and returns the posterior probability of the
-// node that the step took in.
-func (e *Evidence) backward(o op, b, before []float64) ([]float64, float64) {
-	p := 0.0
-	switch o.kind {
-	case openLoud:
-		l, n := e.loud[o.id], len(b)/2
-		for s := range n {
-			b[s] = l.missed*b[s] + l.by*b[n+s]
-		}
-		b = b[:n]
-	case openDamage:
-		b = b[:len(b)/2]
-	case takeRoot:
-		on := slices.Clone(b)
-		transpose(on, o.at)
-		f := e.odds[o.id] * e.quiet[o.id]
-		for s := range b {
-			x := f * on[s]
-			p += before[s] * x
-			b[s] += x
-		}
-	case takeDamage:
-		wide := spread(b, o.bit)
-		on := slices.Clone(wide)
-		transpose(on, o.at)
-		bit := 1 << o.bit
-		for s := range wide {
-			if s&bit != 0 {
-				wide[s] = e.quiet[o.id] * on[s]
-				p += before[s] * wide[s]
-			}
-		}
-		b = wide
-	case closeLoud:
-		wide := spread(b, o.bit)
-		for s := range wide {
-			if s&(1<<o.bit) == 0 {
-				wide[s] = 0
-			}
-		}
-		b = wide
+func (w *work) decide(e *Evidence, o op, t []float64, absent bool) []float64 {
+	n, g := len(t), e.quiet[o.id]
+	if absent {
+		g = 0
 	}
-	return b, p
+	w.split(e, o, n)
+	for s, x := range t {
+		w.off[s] *= x
+		w.on[s] *= x * g
+	}
+	own := 0
+	if o.own >= 0 {
+		own = 1 << o.own
+		for s := range n { // however it was brought about, it is there
+			if s&own != 0 {
+				w.on[s] += w.on[s&^own]
+			}
+		}
+	}
+	apply(w.on, o.at)
+	switch {
+	case o.keep && own == 0:
+		copy(t, w.off)
+		return append(t, w.on...)
+	case o.keep:
+		for s := range n {
+			if t[s] = w.off[s]; s&own != 0 {
+				t[s] = w.on[s]
+			}
+		}
+		return t
+	case own == 0:
+		for s := range n {
+			t[s] = w.off[s] + w.on[s]
+		}
+		return t
+	}
+	k := 0
+	for s := range n {
+		if s&own == 0 {
+			t[k] = w.off[s] + w.on[s|own]
+			k++
+		}
+	}
+	return t[:k]
+}
+
+// backward undoes the decision of a node on the table of what is still to come, and returns the posterior
+// probability that it is present.
+func (w *work) backward(e *Evidence, o op, b, before []float64) ([]float64, float64) {
+	n := len(before)
+	var absent, present []float64
+	switch {
+	case o.keep && o.own < 0:
+		absent, present = b[:n], slices.Clone(b[n:])
+	case o.keep:
+		absent, present = b, slices.Clone(b)
+	case o.own >= 0:
+		absent = spread(b, o.own)
+		present = slices.Clone(absent)
+	default:
+		absent, present = b, slices.Clone(b)
+	}
+	if o.own >= 0 {
+		own := 1 << o.own
+		for s := range n {
+			present[s&^own] = present[s|own]
+		}
+	}
+	transpose(present, o.at)
+	w.split(e, o, n)
+	out, p := make([]float64, n), 0.0
+	for s := range n {
+		x := w.on[s] * e.quiet[o.id] * present[s]
+		p += before[s] * x
+		out[s] = w.off[s]*absent[s] + x
+	}
+	return out, p
 }
 
 // spread doubles a table: the entry is the same whether the new bit is set or not.

@@ -91,7 +91,7 @@ func (e *Evidence) grow(sc *scorer, singles []Set, nothing float64, most int, ou
 	if base == 0 {
 		base = 1
 	}
-	var q frontier
+	var q candidates
 	push := func(set Set, last, next int) {
 		if next >= len(singles) {
 			return
@@ -143,13 +143,13 @@ type candidate struct {
 	promise    float64
 }
 
-type frontier []candidate
+type candidates []candidate
 
-func (f frontier) Len() int           { return len(f) }
-func (f frontier) Less(i, j int) bool { return f[i].promise > f[j].promise }
-func (f frontier) Swap(i, j int)      { f[i], f[j] = f[j], f[i] }
-func (f *frontier) Push(x any)        { *f = append(*f, x.(candidate)) }
-func (f *frontier) Pop() any {
+func (f candidates) Len() int           { return len(f) }
+func (f candidates) Less(i, j int) bool { return f[i].promise > f[j].promise }
+func (f candidates) Swap(i, j int)      { f[i], f[j] = f[j], f[i] }
+func (f *candidates) Push(x any)        { *f = append(*f, x.(candidate)) }
+func (f *candidates) Pop() any {
 	old := *f
 	x := old[len(old)-1]
 	*f = old[:len(old)-1]

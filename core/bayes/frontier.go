@@ -1,0 +1,142 @@
+package bayes
+
+import "slices"
+
+// frontier moves a table through the network. Each bit of the table belongs to an owner: a loud reading (hit or
+// not), a damage that something has begun to bring about (so far or not), or a node that is decided and kept until
+// its children are done (there or not). A child that is open gets its parent's effect at once; for children that
+// are not, the parent is kept, so that one bit waits instead of many.
+type frontier struct {
+	e     *Evidence
+	fixed []float64 // by node: probability that what is fixed does not bring it about; nil without fixed roots
+	left  []int     // by owner: parents not yet decided
+	pos   []int     // by owner: position, −1 when not open
+	open  []int     // owners by position
+	in    [][]child // by node: parents kept for it, with their strength
+	wait  []int     // by node: children that it is kept for
+	done  []bool    // by node
+	emit  func(op)
+	width int
+}
+
+func newFrontier(e *Evidence) *frontier {
+	n, m := e.net.Nodes(), len(e.loud)
+	f := &frontier{e: e, left: make([]int, m+n), pos: make([]int, m+n), in: make([][]child, n), wait: make([]int, n), done: make([]bool, n)}
+	for i := range f.pos {
+		f.pos[i] = -1
+	}
+	return f
+}
+
+// expect counts the parents of what these nodes touch.
+func (f *frontier) expect(nodes []int) {
+	m := len(f.e.loud)
+	for _, v := range nodes {
+		for _, h := range f.e.hits[v] {
+			f.left[h.loud]++
+		}
+		for _, c := range f.e.below[v] {
+			f.left[m+c.node]++
+		}
+	}
+}
+
+// reset forgets what was decided of these nodes.
+func (f *frontier) reset(nodes []int) {
+	m := len(f.e.loud)
+	for i := range m {
+		f.left[i], f.pos[i] = 0, -1
+	}
+	for _, v := range nodes {
+		f.left[m+v], f.pos[m+v], f.in[v], f.wait[v], f.done[v] = 0, -1, f.in[v][:0], 0, false
+	}
+	f.open, f.width = f.open[:0], 0
+}
+
+func (f *frontier) add(owner int, kind opKind, id int) {
+	f.pos[owner] = len(f.open)
+	f.open = append(f.open, owner)
+	f.width = max(f.width, len(f.open))
+	f.emit(op{kind: kind, id: id, bit: f.pos[owner], size: 1 << (len(f.open) - 1)})
+}
+
+func (f *frontier) drop(owner int, kind opKind) {
+	at := f.pos[owner]
+	f.emit(op{kind: kind, id: owner, bit: at, size: 1 << len(f.open)})
+	f.forget(owner)
+}
+
+func (f *frontier) forget(owner int) {
+	at := f.pos[owner]
+	f.open = slices.Delete(f.open, at, at+1)
+	f.pos[owner] = -1
+	for i, o := range f.open {
+		f.pos[o] = i
+	}
+}
+
+// shared is how many parents of an unopened child must still be undecided for its bit to be worth opening.
+const shared = 3
+
+// decide takes a node in.
+func (f *frontier) decide(v int) {
+	e, m := f.e, len(f.e.loud)
+	for _, h := range e.hits[v] {
+		if f.pos[h.loud] < 0 {
+			f.add(h.loud, openLoud, h.loud)
+		}
+	}
+	later := 0
+	for _, c := range e.below[v] {
+		if f.pos[m+c.node] < 0 && f.left[m+c.node] < shared {
+			later++
+		}
+	}
+	keep := later > 1
+	for _, c := range e.below[v] {
+		if f.pos[m+c.node] < 0 && (!keep || f.left[m+c.node] >= shared) {
+			f.add(m+c.node, openDamage, c.node)
+		}
+	}
+	o := op{kind: decideNode, id: v, own: f.pos[m+v], keep: keep, none: 1, size: 1 << len(f.open)}
+	if f.fixed != nil {
+		o.none = f.fixed[v]
+	}
+	for _, x := range f.in[v] {
+		o.pulls = append(o.pulls, pull{f.pos[m+x.node], 1 - x.p})
+	}
+	for _, h := range e.hits[v] {
+		o.at = append(o.at, eff{f.pos[h.loud], h.u, h.h})
+	}
+	for _, c := range e.below[v] {
+		if at := f.pos[m+c.node]; at >= 0 {
+			o.at = append(o.at, eff{at, 1 - c.p, c.p})
+		}
+	}
+	f.emit(o)
+	f.done[v] = true
+	switch {
+	case keep && o.own < 0:
+		f.pos[m+v] = len(f.open)
+		f.open = append(f.open, m+v)
+		f.width = max(f.width, len(f.open))
+	case !keep && o.own >= 0:
+		f.forget(m + v)
+	}
+	for _, c := range e.below[v] {
+		if f.left[m+c.node]--; f.pos[m+c.node] < 0 {
+			f.in[c.node] = append(f.in[c.node], child{v, c.p})
+			f.wait[v]++
+		}
+	}
+	for _, x := range f.in[v] { // parents that were kept for this one alone
+		if f.wait[x.node]--; f.wait[x.node] == 0 {
+			f.drop(m+x.node, sumOut)
+		}
+	}
+	for _, h := range e.hits[v] {
+		if f.left[h.loud]--; f.left[h.loud] == 0 {
+			f.drop(h.loud, closeLoud)
+		}
+	}
+}
