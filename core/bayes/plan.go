@@ -37,26 +37,36 @@ func (e *Evidence) plan() ([]op, bool) {
 			f.drop(i, closeLoud)
 		}
 	}
-	for len(ready) > 0 {
+	ok := f.run(&ready, func() bool { return f.width <= maxWidth && work <= maxWork && kept <= maxKept })
+	if !ok {
+		return nil, false
+	}
+	return ops, true
+}
+
+// run decides the nodes that are ready and those that become so, always the one that leaves the fewest bits open.
+func (f *frontier) run(ready *[]int, within func() bool) bool {
+	m := len(f.e.loud)
+	for len(*ready) > 0 {
 		next, best, tie := 0, 1<<30, 1<<30
-		for i, v := range ready {
+		for i, v := range *ready {
 			if cost, t := f.cost(v); cost < best || cost == best && t < tie {
 				best, tie, next = cost, t, i
 			}
 		}
-		v := ready[next]
-		ready = slices.Delete(ready, next, next+1)
+		v := (*ready)[next]
+		*ready = slices.Delete(*ready, next, next+1)
 		f.decide(v)
-		if f.width > maxWidth || work > maxWork || kept > maxKept {
-			return nil, false
+		if within != nil && !within() {
+			return false
 		}
-		for _, c := range e.below[v] {
+		for _, c := range f.e.below[v] {
 			if f.left[m+c.node] == 0 && !f.done[c.node] {
-				ready = append(ready, c.node)
+				*ready = append(*ready, c.node)
 			}
 		}
 	}
-	return ops, true
+	return true
 }
 
 // cost is how many bits more are open after a node was decided; ties go to what is soon finished.

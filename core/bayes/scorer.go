@@ -9,6 +9,7 @@ type scorer struct {
 	todo  []int     // damages that the roots reach, parents first
 	q     []float64 // by node: probability that no root of the set has brought it about
 	loud  []loud    // weights of the loud readings after the roots' own effects
+	ready []int
 	table []float64
 	spare work
 	never int // a damage of which only its absence is weighed, −1 for none
@@ -55,8 +56,12 @@ func (s *scorer) weight(roots []int) float64 {
 		}
 	}
 	s.table = append(s.table[:0], factor)
+	s.ready = s.ready[:0]
 	for _, d := range s.todo {
-		s.f.decide(d)
+		if s.f.left[len(e.loud)+d] == 0 {
+			s.ready = append(s.ready, d)
+		}
 	}
+	s.f.run(&s.ready, nil)
 	return s.table[0]
 }
