@@ -23,6 +23,7 @@ type op struct {
 	own   int     // of a node: position of its own bit, −1 when it has none
 	keep  bool    // of a node: it stays open afterwards
 	none  float64 // of a damage: probability that what is fixed does not bring it about
+	quiet float64 // of a node: weight of what is quiet when it is present
 	pulls []pull  // of a damage: parents that are kept
 	at    []eff   // of a node: effects on open bits
 	from  int     // of a node: where its table begins in what is kept for the way back
@@ -183,7 +184,7 @@ func (w *work) forward(e *Evidence, readings []loud, o op, t []float64, absent b
 }
 
 func (w *work) decide(e *Evidence, o op, t []float64, absent bool) []float64 {
-	n, g := len(t), e.quiet[o.id]
+	n, g := len(t), o.quiet
 	if absent {
 		g = 0
 	}
@@ -255,7 +256,7 @@ func (w *work) backward(e *Evidence, o op, b, before []float64) ([]float64, floa
 	w.split(e, o, n)
 	out, p := make([]float64, n), 0.0
 	for s := range n {
-		x := w.on[s] * e.quiet[o.id] * present[s]
+		x := w.on[s] * o.quiet * present[s]
 		p += before[s] * x
 		out[s] = w.off[s]*absent[s] + x
 	}

@@ -15,15 +15,20 @@ type frontier struct {
 	in    [][]child // by node: parents kept for it, with their strength
 	wait  []int     // by node: children that it is kept for
 	done  []bool    // by node
+	skip  []bool    // by node: held absent; its parents carry the weight of not bringing it about
+	fold  []float64 // by node: that weight
 	emit  func(op)
 	width int
 }
 
 func newFrontier(e *Evidence) *frontier {
 	n, m := e.net.Nodes(), len(e.loud)
-	f := &frontier{e: e, left: make([]int, m+n), pos: make([]int, m+n), in: make([][]child, n), wait: make([]int, n), done: make([]bool, n)}
+	f := &frontier{e: e, left: make([]int, m+n), pos: make([]int, m+n), in: make([][]child, n), wait: make([]int, n), done: make([]bool, n), skip: make([]bool, n), fold: make([]float64, n)}
 	for i := range f.pos {
 		f.pos[i] = -1
+	}
+	for v := range f.fold {
+		f.fold[v] = 1
 	}
 	return f
 }
@@ -36,6 +41,9 @@ func (f *frontier) expect(nodes []int) {
 			f.left[h.loud]++
 		}
 		for _, c := range f.e.below[v] {
+			if f.skip[c.node] {
+				f.fold[v] *= 1 - c.p
+			}
 			f.left[m+c.node]++
 		}
 	}
@@ -48,7 +56,7 @@ func (f *frontier) reset(nodes []int) {
 		f.left[i], f.pos[i] = 0, -1
 	}
 	for _, v := range nodes {
-		f.left[m+v], f.pos[m+v], f.in[v], f.wait[v], f.done[v] = 0, -1, f.in[v][:0], 0, false
+		f.left[m+v], f.pos[m+v], f.in[v], f.wait[v], f.done[v], f.skip[v], f.fold[v] = 0, -1, f.in[v][:0], 0, false, false, 1
 	}
 	f.open, f.width = f.open[:0], 0
 }
@@ -88,17 +96,17 @@ func (f *frontier) decide(v int) {
 	}
 	later := 0
 	for _, c := range e.below[v] {
-		if f.pos[m+c.node] < 0 && f.left[m+c.node] < shared {
+		if !f.skip[c.node] && f.pos[m+c.node] < 0 && f.left[m+c.node] < shared {
 			later++
 		}
 	}
 	keep := later > 1
 	for _, c := range e.below[v] {
-		if f.pos[m+c.node] < 0 && (!keep || f.left[m+c.node] >= shared) {
+		if !f.skip[c.node] && f.pos[m+c.node] < 0 && (!keep || f.left[m+c.node] >= shared) {
 			f.add(m+c.node, openDamage, c.node)
 		}
 	}
-	o := op{kind: decideNode, id: v, own: f.pos[m+v], keep: keep, none: 1, size: 1 << len(f.open)}
+	o := op{kind: decideNode, id: v, own: f.pos[m+v], keep: keep, none: 1, quiet: e.quiet[v] * f.fold[v], size: 1 << len(f.open)}
 	if f.fixed != nil {
 		o.none = f.fixed[v]
 	}
@@ -124,6 +132,9 @@ func (f *frontier) decide(v int) {
 		f.forget(m + v)
 	}
 	for _, c := range e.below[v] {
+		if f.skip[c.node] {
+			continue
+		}
 		if f.left[m+c.node]--; f.pos[m+c.node] < 0 {
 			f.in[c.node] = append(f.in[c.node], child{v, c.p})
 			f.wait[v]++

@@ -11,7 +11,8 @@ func (e *Evidence) Given(roots []int) []float64 {
 	if total == 0 {
 		return out
 	}
-	for _, d := range slices.Clone(s.todo) {
+	todo := slices.Clone(s.todo)
+	for _, d := range todo {
 		out[d] = e.presence(s, roots, d, total)
 	}
 	return out

@@ -61,7 +61,7 @@ func (f *frontier) run(ready *[]int, within func() bool) bool {
 			return false
 		}
 		for _, c := range f.e.below[v] {
-			if f.left[m+c.node] == 0 && !f.done[c.node] {
+			if !f.skip[c.node] && f.left[m+c.node] == 0 && !f.done[c.node] {
 				*ready = append(*ready, c.node)
 			}
 		}
@@ -91,6 +91,9 @@ func (f *frontier) cost(v int) (cost, tie int) {
 	}
 	later := 0
 	for _, c := range f.e.below[v] {
+		if f.skip[c.node] {
+			continue
+		}
 		if f.pos[m+c.node] < 0 {
 			if f.left[m+c.node] >= shared {
 				cost++

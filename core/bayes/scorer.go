@@ -12,7 +12,9 @@ type scorer struct {
 	ready []int
 	table []float64
 	spare work
-	never int // a damage of which only its absence is weighed, −1 for none
+	score []float64 // scratch, by node
+	rank  []int     // scratch
+	never int       // a damage of which only its absence is weighed, −1 for none
 }
 
 func newScorer(e *Evidence) *scorer {
@@ -38,7 +40,6 @@ func (s *scorer) weight(roots []int) float64 {
 	for _, d := range s.todo {
 		s.q[d] = 1
 	}
-	s.f.expect(s.todo)
 	factor := e.scale
 	for _, r := range roots {
 		factor *= e.quiet[r]
@@ -50,6 +51,14 @@ func (s *scorer) weight(roots []int) float64 {
 			s.q[c.node] *= 1 - c.p
 		}
 	}
+	s.hold()
+	for _, d := range s.todo {
+		if s.f.skip[d] {
+			factor *= s.q[d] // the roots do not bring it about either
+		}
+	}
+	s.todo = slices.DeleteFunc(s.todo, func(d int) bool { return s.f.skip[d] })
+	s.f.expect(s.todo)
 	for i, l := range s.loud { // readings that no damage touches are settled at once
 		if s.f.left[i] == 0 {
 			factor *= l.by
@@ -64,4 +73,43 @@ func (s *scorer) weight(roots []int) float64 {
 	}
 	s.f.run(&s.ready, nil)
 	return s.table[0]
+}
+
+// Held are the damages of a set that are decided one way and the other; the rest, least likely first, are held
+// absent. That leaves worlds out and none in: the weight becomes a lower bound.
+const mostDecided = 14
+
+// hold chooses the damages to hold absent when the roots reach more than can be decided: those that are least
+// likely before the readings, counting for more where a loud reading is below.
+func (s *scorer) hold() {
+	if len(s.todo) <= mostDecided {
+		return
+	}
+	e := s.e
+	s.score = append(s.score[:0], s.q...)
+	for _, d := range s.todo { // probability that it is not there, parents taken as independent
+		for _, c := range e.below[d] {
+			s.score[c.node] *= 1 - c.p*(1-s.score[d])
+		}
+	}
+	s.rank = append(s.rank[:0], s.todo...)
+	worth := func(d int) float64 {
+		w := 1 - s.score[d]
+		for _, h := range e.hits[d] {
+			w *= 1 + h.h/max(e.loud[h.loud].by, 1e-6)
+		}
+		return w
+	}
+	slices.SortStableFunc(s.rank, func(a, b int) int {
+		switch x, y := worth(a), worth(b); {
+		case x > y:
+			return -1
+		case x < y:
+			return 1
+		}
+		return a - b
+	})
+	for _, d := range s.rank[mostDecided:] {
+		s.f.skip[d] = true
+	}
 }
