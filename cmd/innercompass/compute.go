@@ -114,7 +114,11 @@ func trace(path string) (traceOut, error) {
 		return traceOut{}, err
 	}
 	ev := file.Evidence()
-	ranking, err := n.Rank(ev)
+	ranking, err := n.Assess(file.Situation())
+	if err != nil {
+		return traceOut{}, err
+	}
+	weights, err := ranking.Weigh(10)
 	if err != nil {
 		return traceOut{}, err
 	}
@@ -123,17 +127,14 @@ func trace(path string) (traceOut, error) {
 		return traceOut{}, err
 	}
 	shop := casework.DefaultSettings()
-	heading, err := n.Next(ev, diagnose.Stand{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
-	if err != nil {
-		return traceOut{}, err
-	}
-	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Stop: heading.Stop, HangsOn: ranking.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
-	for _, s := range ranking.Suspects[:min(10, len(ranking.Suspects))] {
-		out.Suspects = append(out.Suspects, traceSuspect{s.Cause.ID, s.Cause.Title, s.Probability, s.Weights})
+	heading := ranking.Next(diagnose.Stand{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
+	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Stop: heading.Stop, HangsOn: weights.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
+	for k, s := range ranking.Suspects[:min(10, len(ranking.Suspects))] {
+		out.Suspects = append(out.Suspects, traceSuspect{s.Cause.ID, s.Cause.Title, s.Probability, weights.Suspects[k]})
 	}
 	for i, r := range ev {
-		w := ranking.WhatIf[i]
-		out.Readings = append(out.Readings, traceReading{r.ID, r.Finding, r.State, ranking.Suspects[0].Weights[i], w.Leader, w.LeaderShare})
+		w := weights.WhatIf[i]
+		out.Readings = append(out.Readings, traceReading{r.ID, r.Finding, r.State, weights.Suspects[0][i], w.Leader, w.LeaderShare})
 	}
 	for _, a := range heading.Best {
 		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.Climb, a.Saves, n.Why(a)})

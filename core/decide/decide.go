@@ -75,14 +75,10 @@ const settled = 0.5
 // Compare evaluates the options of a network for a ranking, from where the vehicle stands. Only
 // options that cure something suspected are kept, besides those of the schools exchange,
 // thorough and watch, which are always open.
-func Compare(n *diagnose.Network, ranking diagnose.Ranking, from unitsheet.Access, rates Rates) Comparison {
-	post := map[string]float64{}
-	for _, s := range ranking.Suspects {
-		post[s.Cause.ID] = s.Probability
-	}
+func Compare(n *diagnose.Network, a *diagnose.Assessment, from unitsheet.Access, rates Rates) Comparison {
 	var out Comparison
 	for _, o := range n.Options {
-		row := evaluate(n, o, post, from, rates)
+		row := evaluate(n, o, a, from, rates)
 		if row.Cured >= minShare || o.School != "targeted" {
 			out.Rows = append(out.Rows, row)
 		}
@@ -110,7 +106,7 @@ func headline(rows []Row) string {
 	return rows[0].Option.Title
 }
 
-func evaluate(n *diagnose.Network, o diagnose.Option, post map[string]float64, from unitsheet.Access, rates Rates) Row {
+func evaluate(n *diagnose.Network, o diagnose.Option, a *diagnose.Assessment, from unitsheet.Access, rates Rates) Row {
 	level, _ := unitsheet.ParseAccess(o.Access)
 	row := Row{Option: o, Parts: o.Parts}
 	row.Labour = (o.Hours + n.Unit.Climb(from, level)/60) * rates.Labour
@@ -122,23 +118,19 @@ func evaluate(n *diagnose.Network, o diagnose.Option, post map[string]float64, f
 	row.Sure = row.Labour + row.Parts + row.Fluid
 	chance := chances(n, o)
 	var outcomes []outcome
-	for _, c := range n.Causes {
-		p := post[c.ID]
-		back := returnCost(n, c, rates)
-		if c.ID == diagnose.NothingWrong {
-			back = 0 // nothing to cure, nothing to come back
+	for _, h := range a.Hypotheses {
+		for _, x := range returns(n, h, chance, rates) {
+			row.Return += x.p * x.back
+			outcomes = append(outcomes, x)
+			if x.back == 0 {
+				row.Cured += x.p
+			}
 		}
-		miss := p * (1 - chance[c.ID])
-		row.Return += miss * back
-		outcomes = append(outcomes, outcome{p - miss, 0}, outcome{miss, back})
-		if c.ID == diagnose.NothingWrong {
-			row.Cured += p
-		} else {
-			row.Cured += p - miss
-		}
-		if p > 0.01 {
+	}
+	for _, s := range a.Suspects {
+		if s.Probability > 0.01 {
 			row.Of++
-			if chance[c.ID] >= 0.5 {
+			if chance[s.Cause.ID] >= 0.5 {
 				row.Cures++
 			}
 		}
@@ -179,6 +171,27 @@ func returnCost(n *diagnose.Network, c diagnose.Cause, rates Rates) float64 {
 }
 
 type outcome struct{ p, back float64 }
+
+// returns are the outcomes for a set of causes: each is cured or not by itself, and the vehicle returns once for
+// those that are left, which costs the dearest of them.
+func returns(n *diagnose.Network, h diagnose.Hypothesis, chance map[string]float64, rates Rates) []outcome {
+	out := []outcome{{h.Share, 0}}
+	for _, i := range h.Causes {
+		c := n.Causes[i]
+		back := returnCost(n, c, rates)
+		miss := 1 - chance[c.ID]
+		if c.ID == diagnose.NothingWrong || miss == 0 {
+			continue // nothing to cure, nothing to come back
+		}
+		for _, x := range out {
+			out = append(out, outcome{x.p * miss, math.Max(x.back, back)})
+		}
+		for k := range len(out) / 2 {
+			out[k].p *= 1 - miss
+		}
+	}
+	return out
+}
 
 // quantile of sure cost (normal, deviation sd, not below zero) plus the return of one outcome.
 func quantile(outcomes []outcome, sure, sd, q float64) float64 {

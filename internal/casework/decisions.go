@@ -23,11 +23,11 @@ func (s *Service) Options(ctx context.Context, id string) (decide.Comparison, er
 	if err != nil {
 		return decide.Comparison{}, err
 	}
-	ranking, err := n.Rank(evidence(c.Valid()))
+	a, err := n.Assess(c.situation(c.Valid()))
 	if err != nil {
 		return decide.Comparison{}, err
 	}
-	return decide.Compare(n, ranking, c.stand().Access, rates(st)), nil
+	return decide.Compare(n, a, c.stand().Access, rates(st)), nil
 }
 
 // Snapshot is everything that a decision rested on. It is kept as JSON, and its digest proves that it
@@ -138,7 +138,11 @@ func (s *Service) Decide(ctx context.Context, id, key string, d Decision) (View,
 
 func (s *Service) snapshot(c Case, n *diagnose.Network, st Settings, d Decision) (Snapshot, error) {
 	readings := c.Valid()
-	ranking, err := n.Rank(evidence(readings))
+	ranking, err := n.Assess(c.situation(readings))
+	if err != nil {
+		return Snapshot{}, err
+	}
+	weights, err := ranking.Weigh(1)
 	if err != nil {
 		return Snapshot{}, err
 	}
@@ -152,10 +156,10 @@ func (s *Service) snapshot(c Case, n *diagnose.Network, st Settings, d Decision)
 	}
 	out := Snapshot{Format: SnapshotFormat, At: s.Now(), Shop: st.Shop, Currency: st.Currency, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID,
 		UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version, Access: c.Access, BreakEven: cmp.BreakEven.Sentence, Chosen: d.Option, Choice: d.Choice, Said: d.Words,
-		Ceiling: d.Ceiling, By: d.By, Chain: ranking.Suspects[0].Cause.Chain, Limits: limitsOf(n.Unit)}
+		Ceiling: d.Ceiling, By: d.By, Chain: []string{ranking.Suspects[0].Cause.Title}, Limits: limitsOf(n.Unit)}
 	for i, r := range readings {
 		f, _ := n.Finding(r.Finding)
-		out.Readings = append(out.Readings, SnapshotReading{r.Finding, f.Title, r.State, f.StateTitle(r.State), r.Value, r.Source, r.By, r.At, ranking.Suspects[0].Weights[i]})
+		out.Readings = append(out.Readings, SnapshotReading{r.Finding, f.Title, r.State, f.StateTitle(r.State), r.Value, r.Source, r.By, r.At, weights.Suspects[0][i]})
 	}
 	for _, x := range ranking.Suspects[:min(shownSuspects, len(ranking.Suspects))] {
 		out.Suspects = append(out.Suspects, SnapshotSuspect{x.Cause.ID, x.Cause.Title, x.Probability})
@@ -248,8 +252,7 @@ func (s *Service) Floor(ctx context.Context) ([]FloorItem, error) {
 }
 
 func floorItem(n *diagnose.Network, c Case, st Settings) (FloorItem, error) {
-	ev := evidence(c.Valid())
-	ranking, err := n.Rank(ev)
+	ranking, err := n.Assess(c.situation(c.Valid()))
 	if err != nil {
 		return FloorItem{}, err
 	}
@@ -263,10 +266,7 @@ func floorItem(n *diagnose.Network, c Case, st Settings) (FloorItem, error) {
 	case c.WaitsFor != "":
 		item.Next, item.NextNote = "Waits for "+c.WaitsFor, ""
 	default:
-		h, err := n.Next(ev, c.stand(), Economics(st))
-		if err != nil {
-			return item, err
-		}
+		h := ranking.Next(c.stand(), Economics(st))
 		item.Next, item.NextNote = "Decide", h.Stop
 		if len(h.Best) > 0 {
 			item.Next, item.NextNote = h.Best[0].Check.Title, fmt.Sprintf("%.0f min · %s", h.Best[0].Minutes+h.Best[0].Climb, h.Best[0].Check.Tells)

@@ -114,6 +114,11 @@ func (f File) Evidence() []diagnose.Reading {
 	return out
 }
 
+// Situation is what the suspects of a file depend on.
+func (f File) Situation() diagnose.Situation {
+	return diagnose.Situation{Readings: f.Evidence(), Distance: kilometres(f.Distance)}
+}
+
 // Export writes a case as an open file.
 func (s *Service) Export(ctx context.Context, id string) (File, error) {
 	c, err := s.Store.Case(ctx, id)

@@ -53,7 +53,7 @@ type PredictedCell struct {
 	Range, Text, Mark, Detail string
 }
 
-func road(n *diagnose.Network, readings []Reading, c Case) Road {
+func road(n *diagnose.Network, readings []Reading, c Case, a *diagnose.Assessment) Road {
 	var out Road
 	observed := map[string]Reading{}
 	for _, r := range readings {
@@ -84,7 +84,7 @@ func road(n *diagnose.Network, readings []Reading, c Case) Road {
 	}
 	out.Cells, out.Driven = len(diagnose.Temperatures)*len(faultmap.Grid(n.Unit)), len(observed)
 	out.predict(n, observed)
-	out.say(n, readings, c)
+	out.say(n, a, c)
 	return out
 }
 
@@ -237,7 +237,7 @@ func short(p faultmap.Prediction) string {
 }
 
 // say names the failures that fit best and the cell that would tell them apart.
-func (r *Road) say(n *diagnose.Network, readings []Reading, c Case) {
+func (r *Road) say(n *diagnose.Network, a *diagnose.Assessment, c Case) {
 	if r.Driven == 0 {
 		r.Sentence = "Nothing driven yet. Fill a cell and the failures that fit it come up."
 		return
@@ -253,7 +253,7 @@ func (r *Road) say(n *diagnose.Network, readings []Reading, c Case) {
 	default:
 		r.Sentence = fmt.Sprintf("%s fits best, but %s is close.", upperFirst(best.Title), r.Predicted[1].Title)
 	}
-	r.DriveNext, r.DriveText = splitter(n, readings, c)
+	r.DriveNext, r.DriveText = splitter(n, a, c)
 	if r.DriveNext != "" {
 		r.Caution = "Clear road, brakes proven, two people where readings are taken; the law of the road first."
 	}
@@ -276,9 +276,9 @@ func inWords(list []string) string {
 }
 
 // splitter is the undriven cell that would tell most about the suspects.
-func splitter(n *diagnose.Network, readings []Reading, c Case) (finding, text string) {
-	adv, err := n.BestDrive(evidence(readings), c.stand())
-	if err != nil || adv.Check.ID == "" {
+func splitter(n *diagnose.Network, a *diagnose.Assessment, c Case) (finding, text string) {
+	adv := a.BestDrive(c.stand())
+	if adv.Check.ID == "" {
 		return "", ""
 	}
 	return adv.Check.Yields[0], adv.Check.Title + ". " + n.Why(adv)

@@ -221,6 +221,11 @@ func (c Case) marked(kind string) []string {
 	return out
 }
 
+// situation is what the suspects of a case depend on, with these of its readings.
+func (c Case) situation(readings []Reading) diagnose.Situation {
+	return diagnose.Situation{Readings: evidence(readings), Distance: kilometres(c.Distance)}
+}
+
 func evidence(readings []Reading) []diagnose.Reading {
 	out := make([]diagnose.Reading, len(readings))
 	for i, r := range readings {

@@ -125,7 +125,7 @@ type ProofView struct {
 const shownSuspects = 9
 
 // limits is said wherever a ranking is shown.
-const limits = "One cause at a time: two faults together are not weighed yet. Strengths and priors are judgement, not yet corrected by this shop’s outcomes."
+const limits = "Strengths and priors are judgement, not yet corrected by this shop’s outcomes."
 
 // View returns a case as it now stands.
 func (s *Service) View(ctx context.Context, id string) (View, error) {
@@ -152,24 +152,23 @@ func (s *Service) View(ctx context.Context, id string) (View, error) {
 // view computes; it is a pure function of the case, the settings and the network.
 func view(n *diagnose.Network, c Case, st Settings) (View, error) {
 	readings := c.Valid()
-	ev := evidence(readings)
-	ranking, err := n.Rank(ev)
+	a, err := n.Assess(c.situation(readings))
+	if err != nil {
+		return View{}, err
+	}
+	w, err := a.Weigh(shownSuspects)
 	if err != nil {
 		return View{}, err
 	}
 	stand := c.stand()
-	heading, err := n.Next(ev, stand, Economics(st))
-	if err != nil {
+	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(a)}
+	v.trail(n, readings, a, w)
+	if err := v.suspects(n, a, w, readings); err != nil {
 		return View{}, err
 	}
-	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(ranking)}
-	v.trail(n, readings, ranking)
-	if err := v.suspects(n, ev, readings, ranking); err != nil {
-		return View{}, err
-	}
-	v.heading(n, heading)
-	v.surprise(n, ranking)
-	v.Road = road(n, readings, c)
+	v.heading(n, a.Next(stand, Economics(st)))
+	v.surprise(n, a)
+	v.Road = road(n, readings, c, a)
 	v.decisions(n)
 	v.proof(n, readings)
 	return v, nil
@@ -198,7 +197,7 @@ func ladder(u *unitsheet.Unit, here unitsheet.Access) []Rung {
 	return out
 }
 
-func rose(r diagnose.Ranking) Rose {
+func rose(r *diagnose.Assessment) Rose {
 	out := Rose{Doubt: r.Entropy}
 	best := 0.0
 	for i, id := range diagnose.Systems {
@@ -210,23 +209,23 @@ func rose(r diagnose.Ranking) Rose {
 	return out
 }
 
-func (v *View) trail(n *diagnose.Network, readings []Reading, r diagnose.Ranking) {
+func (v *View) trail(n *diagnose.Network, readings []Reading, a *diagnose.Assessment, weights diagnose.Weights) {
 	for i, x := range readings {
 		f, _ := n.Finding(x.Finding)
-		w := r.WhatIf[i]
+		w := weights.WhatIf[i]
 		other, _ := n.Cause(w.Leader)
 		v.Trail = append(v.Trail, TrailItem{
 			ID: x.ID, Stage: x.Stage, Source: x.Source, Finding: x.Finding, Title: f.Title, State: x.State, StateTitle: f.StateTitle(x.State), Value: x.Value, Note: x.Note, By: x.By, At: x.At,
-			Normal: x.State == f.States[0].ID, Weight: r.Suspects[0].Weights[i], WithoutLeader: other.Title, WithoutShare: w.LeaderShare, LeaderWithout: w.Now,
-			HangsOn: x.ID == r.HangsOn, Unexplained: slices.Contains(r.Surprise.Unexplained, x.ID),
+			Normal: x.State == f.States[0].ID, Weight: weights.Suspects[0][i], WithoutLeader: other.Title, WithoutShare: w.LeaderShare, LeaderWithout: w.Now,
+			HangsOn: x.ID == weights.HangsOn, Unexplained: slices.Contains(a.Surprise.Unexplained, x.ID),
 		})
 	}
 }
 
-func (v *View) suspects(n *diagnose.Network, ev []diagnose.Reading, readings []Reading, r diagnose.Ranking) error {
+func (v *View) suspects(n *diagnose.Network, a *diagnose.Assessment, w diagnose.Weights, readings []Reading) error {
 	before := map[string]float64{}
-	if len(ev) > 0 {
-		old, err := n.Rank(ev[:len(ev)-1])
+	if len(readings) > 0 {
+		old, err := n.Assess(v.Case.situation(readings[:len(readings)-1]))
 		if err != nil {
 			return err
 		}
@@ -235,12 +234,12 @@ func (v *View) suspects(n *diagnose.Network, ev []diagnose.Reading, readings []R
 		}
 	}
 	v.RestShare = 1
-	for _, s := range r.Suspects[:min(shownSuspects, len(r.Suspects))] {
-		sv := SuspectView{ID: s.Cause.ID, Title: s.Cause.Title, System: s.Cause.System, Probability: s.Probability, Chain: s.Cause.Chain, Reason: s.Cause.Reason}
-		if len(ev) > 0 {
+	for k, s := range a.Suspects[:min(shownSuspects, len(a.Suspects))] {
+		sv := SuspectView{ID: s.Cause.ID, Title: s.Cause.Title, System: s.Cause.System, Probability: s.Probability, Chain: []string{s.Cause.Title}, Reason: s.Cause.Met.Why}
+		if len(readings) > 0 {
 			sv.Change = s.Probability - before[s.Cause.ID]
 		}
-		sv.For, sv.Against = strongest(n, readings, s.Weights)
+		sv.For, sv.Against = strongest(n, readings, w.Suspects[k])
 		v.RestShare -= s.Probability
 		v.Suspects = append(v.Suspects, sv)
 	}
@@ -293,13 +292,10 @@ func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
 
 // limitsOf adds what the knowledge base does not cover of this unit.
 func limitsOf(u *unitsheet.Unit) string {
-	if u.Sheet.Control == "electronic" {
-		return limits + " Electrical causes of this unit are not in the list yet."
-	}
 	return limits
 }
 
-func (v *View) surprise(n *diagnose.Network, r diagnose.Ranking) {
+func (v *View) surprise(n *diagnose.Network, r *diagnose.Assessment) {
 	v.Surprise = SurpriseView{Outside: r.Surprise.Outside, Limits: limitsOf(n.Unit)}
 	for _, t := range v.Trail {
 		if t.Unexplained {
@@ -385,4 +381,22 @@ func grouped(v float64) string {
 		s = s[:i] + "," + s[i:]
 	}
 	return s
+}
+
+// kilometres reads a distance as it is stored; hours of running count as kilometres; 0 when it is not known.
+func kilometres(text string) float64 {
+	t := plain(text)
+	if h, ok := strings.CutSuffix(t, " h"); ok {
+		if q, err := quantity.Parse(h+" h", quantity.Time, "h"); err == nil {
+			v, _ := q.In("h")
+			return v * diagnose.KilometresPerHour
+		}
+		return 0
+	}
+	q, err := quantity.Parse(t, quantity.Distance, "km")
+	if err != nil {
+		return 0
+	}
+	v, _ := q.In("km")
+	return v
 }
