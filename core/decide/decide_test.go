@@ -25,11 +25,11 @@ func compare(t *testing.T, readings []diagnose.Reading, from unitsheet.Access, r
 		t.Fatal(err)
 	}
 	n := c.Networks["norrad-h4"]
-	ranking, err := n.Rank(readings)
+	a, err := n.Assess(diagnose.Situation{Readings: readings})
 	if err != nil {
 		t.Fatal(err)
 	}
-	return decide.Compare(n, ranking, from, r)
+	return decide.Compare(n, a, from, r)
 }
 
 func sure() []diagnose.Reading {

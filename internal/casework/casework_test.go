@@ -93,7 +93,7 @@ func TestACorrectionWithdrawsAndKeeps(t *testing.T) {
 func TestAClosedCaseRefusesChangesUntilReopened(t *testing.T) {
 	s := shop(t)
 	id := takeIn(t, s).Case.ID
-	if _, err := s.Close(ctx, id, "fluid-low", "cured"); err != nil {
+	if _, err := s.Close(ctx, id, "underfilled", "cured"); err != nil {
 		t.Fatal(err)
 	}
 	words := "else"
