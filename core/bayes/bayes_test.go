@@ -245,6 +245,75 @@ func TestSearchWeighsSetsAndBoundsTheRest(t *testing.T) {
 	}
 }
 
+// Holding damages absent leaves worlds out and lets none in: the weight never exceeds that of the joint table, and
+// with all of them decided it is equal.
+func TestHoldingDamagesAbsentIsALowerBound(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 2))
+	lower := 0
+	for i := range 2000 {
+		n, readings := randomNetwork(r)
+		e, err := n.Weigh(nil, readings)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want := bruteForce(n, readings)
+		sc := newScorer(e)
+		for bits := range 1 << n.Roots() {
+			var roots []int
+			odds := 1.0
+			for v := range n.Roots() {
+				if bits>>v&1 == 1 {
+					roots = append(roots, v)
+					odds *= n.odds[v]
+				}
+			}
+			for sc.most = range 5 {
+				got := odds * sc.weight(roots)
+				if got > want.bySet[bits]*(1+1e-9) {
+					t.Fatalf("network %d, roots %v, %d decided: %v, joint table %v", i, roots, sc.most, got, want.bySet[bits])
+				}
+				if got < want.bySet[bits]*(1-1e-9) {
+					lower++
+					if sc.most == 4 {
+						t.Fatalf("network %d, roots %v: all decided, %v, joint table %v", i, roots, got, want.bySet[bits])
+					}
+				}
+			}
+		}
+	}
+	if lower == 0 {
+		t.Error("nothing was ever held absent")
+	}
+}
+
+// The probability of a damage given the roots and the readings is that of the joint table.
+func TestGivenAgainstTheJointTable(t *testing.T) {
+	r := rand.New(rand.NewPCG(6, 1))
+	for i := range 1000 {
+		n, readings := randomNetwork(r)
+		e, err := n.Weigh(nil, readings)
+		if err != nil {
+			t.Fatal(err)
+		}
+		sc := newScorer(e)
+		total := sc.weight([]int{0})
+		got := e.Given([]int{0})
+		// Only the first root can be there: its odds are all that is left.
+		odds := make([]float64, n.Roots())
+		odds[0] = 1e12
+		alone, err := New(odds, n.damages, n.findings)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want := bruteForce(alone, readings)
+		for _, d := range slices.Clone(sc.todo) {
+			if total > 0 && math.Abs(got[d]-want.present[d]) > 1e-8 {
+				t.Fatalf("network %d, damage %d: %v, joint table %v", i, d, got[d], want.present[d])
+			}
+		}
+	}
+}
+
 // With hard evidence and findings of two states the weights are those of textbook noisy-OR with a leak
 // (Henrion 1987): P(no) = (1 − leak)·Π(1 − p), written here anew.
 func TestHardEvidenceIsNoisyOr(t *testing.T) {

@@ -20,16 +20,14 @@ type Evidence struct {
 	loud  []loud
 	hits  [][]hit   // by node: loud readings that it may have caused
 	below [][]child // by node: damages that it may bring about and that reach a reading
-	lone  []bool    // by node: a damage that touches quiet readings alone, and none through another damage
 	reach [][]int   // by root: damages of interest, in order
 	scale float64   // weight of the quiet readings by themselves
 }
 
 // loud is a reading that speaks of something abnormal.
 type loud struct {
-	missed  float64 // weight without any hit so far
-	by      float64 // weight with a hit, or by error
-	parents int
+	missed float64 // weight without any hit so far
+	by     float64 // weight with a hit, or by error
 }
 
 type hit struct {
@@ -106,7 +104,6 @@ func (e *Evidence) join(f Finding, lambda []float64) error {
 		if u == 1 && h == 0 {
 			continue
 		}
-		l.parents++
 		e.hits[x.Parent] = append(e.hits[x.Parent], hit{len(e.loud), u, h})
 	}
 	e.loud = append(e.loud, l)
@@ -144,16 +141,14 @@ func loudWeights(p, lambda []float64) (u, h float64) {
 func (e *Evidence) prune() {
 	n := e.net
 	e.below = make([][]child, n.Nodes())
-	e.lone = make([]bool, n.Nodes())
 	for v := n.Nodes() - 1; v >= n.Roots(); v-- {
 		if e.quiet[v] == 1 && len(e.hits[v]) == 0 && len(e.below[v]) == 0 {
 			continue
 		}
-		e.lone[v] = len(e.hits[v]) == 0 && len(e.below[v]) == 0
 		from := n.damages[v-n.Roots()].From
-		if e.lone[v] && len(from) == 1 {
+		if len(e.hits[v]) == 0 && len(e.below[v]) == 0 && len(from) == 1 {
 			e.quiet[from[0].Parent] *= 1 - from[0].P*(1-e.quiet[v])
-			e.lone[v], e.quiet[v] = false, 1
+			e.quiet[v] = 1
 			continue
 		}
 		for _, x := range from {

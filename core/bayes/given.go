@@ -2,8 +2,9 @@ package bayes
 
 import "slices"
 
-// Given returns the probability of each node when exactly these roots are present, after the readings: exact for
-// damages that reach a reading, from their parents taken as independent for the rest.
+// Given returns the probability of each node when exactly these roots are present, after the readings: from the
+// weight with and without it for the damages that are decided (see scorer), from their parents, taken as
+// independent, for the rest.
 func (e *Evidence) Given(roots []int) []float64 {
 	out := e.net.Expect(roots)
 	s := newScorer(e)
@@ -11,44 +12,28 @@ func (e *Evidence) Given(roots []int) []float64 {
 	if total == 0 {
 		return out
 	}
-	todo := slices.Clone(s.todo)
-	for _, d := range todo {
-		out[d] = e.presence(s, roots, d, total)
+	for _, d := range slices.Clone(s.todo) {
+		s.never = d
+		out[d] = max(0, min(1, 1-s.weight(roots)/total))
 	}
 	return out
 }
 
-// presence is the exact posterior of one damage given the roots: the weight without it is that of the network in
-// which nothing brings it about.
-func (e *Evidence) presence(s *scorer, roots []int, d int, total float64) float64 {
-	s.never = d
-	without := s.weight(roots)
-	s.never = -1
-	return max(0, min(1, 1-without/total))
-}
-
-// Expect returns the probability of each node when exactly these roots are present, before any reading.
+// Expect returns the probability of each node when exactly these roots are present, before any reading; the
+// parents of a damage are taken as independent.
 func (n *Network) Expect(roots []int) []float64 {
 	out := make([]float64, n.Nodes())
-	n.forward(roots, out, func(int) bool { return false })
-	return out
-}
-
-func (n *Network) forward(roots []int, present []float64, decided func(v int) bool) {
 	for _, r := range roots {
-		present[r] = 1
+		out[r] = 1
 	}
 	for d, x := range n.damages {
-		v := n.Roots() + d
-		if decided(v) {
-			continue
-		}
 		none := 1.0
 		for _, f := range x.From {
-			none *= 1 - f.P*present[f.Parent]
+			none *= 1 - f.P*out[f.Parent]
 		}
-		present[v] = 1 - none
+		out[n.Roots()+d] = 1 - none
 	}
+	return out
 }
 
 // States returns the distribution of a finding for given probabilities of the nodes. Effects into different
@@ -79,13 +64,4 @@ func (n *Network) States(finding int, present []float64) []float64 {
 		}
 	}
 	return out
-}
-
-// Weight returns the weight of the readings when exactly these roots are present, with their odds.
-func (e *Evidence) Weight(roots []int) float64 {
-	w := newScorer(e).weight(roots)
-	for _, r := range roots {
-		w *= e.odds[r]
-	}
-	return w
 }

@@ -14,17 +14,19 @@ type scorer struct {
 	spare work
 	score []float64 // scratch, by node
 	rank  []int     // scratch
+	most  int       // damages that are decided
 	never int       // a damage of which only its absence is weighed, −1 for none
 }
 
 func newScorer(e *Evidence) *scorer {
-	s := &scorer{e: e, f: newFrontier(e), never: -1, q: make([]float64, e.net.Nodes()), loud: make([]loud, len(e.loud))}
+	s := &scorer{e: e, f: newFrontier(e), most: decided, never: -1, q: make([]float64, e.net.Nodes()), loud: make([]loud, len(e.loud))}
 	s.f.fixed = s.q
 	s.f.emit = func(o op) { s.table = s.spare.forward(e, s.loud, o, s.table, o.kind == decideNode && o.id == s.never) }
 	return s
 }
 
-// weight returns the weight of the readings when exactly these roots are present.
+// weight returns the weight of the readings when exactly these roots are present, or a lower bound of it when they
+// reach more damages than are decided.
 func (s *scorer) weight(roots []int) float64 {
 	e := s.e
 	s.todo = s.todo[:0]
@@ -75,14 +77,14 @@ func (s *scorer) weight(roots []int) float64 {
 	return s.table[0]
 }
 
-// Held are the damages of a set that are decided one way and the other; the rest, least likely first, are held
-// absent. That leaves worlds out and none in: the weight becomes a lower bound.
-const mostDecided = 14
+// decided is how many damages of a set are decided one way and the other; the rest, least likely first, are held
+// absent. That leaves worlds out and lets none in: the weight becomes a lower bound.
+const decided = 14
 
 // hold chooses the damages to hold absent when the roots reach more than can be decided: those that are least
 // likely before the readings, counting for more where a loud reading is below.
 func (s *scorer) hold() {
-	if len(s.todo) <= mostDecided {
+	if len(s.todo) <= s.most {
 		return
 	}
 	e := s.e
@@ -109,7 +111,7 @@ func (s *scorer) hold() {
 		}
 		return a - b
 	})
-	for _, d := range s.rank[mostDecided:] {
+	for _, d := range s.rank[s.most:] {
 		s.f.skip[d] = true
 	}
 }

@@ -92,7 +92,7 @@ func (e *Evidence) grow(sc *scorer, singles []Set, nothing float64, most int, ou
 		base = 1
 	}
 	var q candidates
-	push := func(set Set, last, next int) {
+	push := func(set Set, next int) {
 		if next >= len(singles) {
 			return
 		}
@@ -103,23 +103,20 @@ func (e *Evidence) grow(sc *scorer, singles []Set, nothing float64, most int, ou
 				w *= e.odds[r]
 			}
 		}
-		heap.Push(&q, candidate{set, last, next, w * max(singles[next].Weight/base, e.odds[singles[next].Roots[0]])})
+		heap.Push(&q, candidate{set, next, w * max(singles[next].Weight/base, e.odds[singles[next].Roots[0]])})
 	}
 	for i, s := range singles {
 		if i+1 < len(singles) {
-			push(s, i, i+1)
+			push(s, i+1)
 		}
 	}
-	best := out.Sets[0].Weight
-	if len(singles) > 0 {
-		best = max(best, singles[0].Weight)
-	}
+	best := max(nothing, singles[0].Weight)
 	for ; most > 0 && q.Len() > 0; most-- {
 		c := heap.Pop(&q).(candidate)
 		if c.promise < best*negligible {
 			return
 		}
-		push(c.set, c.last, c.next+1)
+		push(c.set, c.next+1)
 		roots := make([]int, 0, len(c.set.Roots)+1)
 		roots = append(append(roots, c.set.Roots...), singles[c.next].Roots[0])
 		slices.Sort(roots)
@@ -130,7 +127,7 @@ func (e *Evidence) grow(sc *scorer, singles []Set, nothing float64, most int, ou
 		grown := Set{roots, w}
 		out.Sets = append(out.Sets, grown)
 		best = max(best, w)
-		push(grown, c.next, c.next+1)
+		push(grown, c.next+1)
 	}
 }
 
@@ -138,9 +135,9 @@ func (e *Evidence) grow(sc *scorer, singles []Set, nothing float64, most int, ou
 const negligible = 1e-7
 
 type candidate struct {
-	set        Set
-	last, next int // places among the singles of the root added last, and of the one to add
-	promise    float64
+	set     Set
+	next    int // place among the singles of the root to add
+	promise float64
 }
 
 type candidates []candidate
