@@ -36,6 +36,9 @@ func sure() []diagnose.Reading {
 	return []diagnose.Reading{
 		{ID: "1", Finding: "road.hot.D3.shift", State: "flare", Source: "seen"}, {ID: "2", Finding: "pressure-pattern", State: "low-DC", Source: "measured"},
 		{ID: "3", Finding: "air-check.DC", State: "piston", Source: "measured"}, {ID: "4", Finding: "piston-seal.DC", State: "hard", Source: "seen"},
+		// Heat hardens seals too: without these the root may lie in the cooling, and a reseal would not last.
+		{ID: "5", Finding: "fluid-temperature", State: "usual", Source: "measured"}, {ID: "6", Finding: "cooler-flow", State: "full", Source: "measured"}, {ID: "7", Finding: "fluid-level", State: "ok", Source: "measured"},
+		{ID: "8", Finding: "pressure-rise", State: "rises", Source: "measured"},
 	}
 }
 

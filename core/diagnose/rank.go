@@ -221,7 +221,7 @@ func (a *Assessment) leaveOut(i int) ([]float64, error) {
 			return x.Present[:len(a.n.Causes)], nil
 		}
 	}
-	s := ev.Search(searched / 3)
+	s := ev.Search(searched) // as many as with the reading, or the difference would be the search and not the reading
 	atLeastOne(s.Present, s.Sum, ev.Nothing())
 	return s.Present, nil
 }
