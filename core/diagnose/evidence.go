@@ -121,6 +121,12 @@ func (n *Network) reliable(f, s int, right float64) []float64 {
 	return out
 }
 
+// CheckReading returns a ReadingError when a reading does not fit the network.
+func (n *Network) CheckReading(r Reading) error {
+	_, err := n.evidence(Situation{Readings: []Reading{r}})
+	return err
+}
+
 // weigh joins the readings, all but one (−1: all), to the network.
 func (e *evidence) weigh(without int) (*bayes.Evidence, error) {
 	var all []bayes.Reading

@@ -58,6 +58,7 @@ type Assessment struct {
 // Weights is what each reading does to the suspects.
 type Weights struct {
 	Suspects [][]float64 // by suspect, as far as shown, and reading: decibans
+	Without  [][]float64 // the same: probability of the suspect without the reading
 	WhatIf   []WhatIf    // by reading
 	HangsOn  string      // id of the reading whose loss costs the leader most; "" when none
 }
@@ -116,7 +117,7 @@ func (n *Network) Assess(s Situation) (*Assessment, error) {
 func (a *Assessment) Weigh(most int) (Weights, error) {
 	n, readings := a.n, a.e.s.Readings
 	most = min(most, len(a.order))
-	out := Weights{Suspects: make([][]float64, most)}
+	out := Weights{Suspects: make([][]float64, most), Without: make([][]float64, most)}
 	leader := a.order[0]
 	worst := a.cause[leader]
 	for i, r := range readings {
@@ -133,6 +134,7 @@ func (a *Assessment) Weigh(most int) (Weights, error) {
 		for k := range most {
 			c := a.order[k]
 			out.Suspects[k] = append(out.Suspects[k], decibans(a.cause[c], p[c]))
+			out.Without[k] = append(out.Without[k], p[c])
 		}
 		out.WhatIf = append(out.WhatIf, WhatIf{r.ID, n.Causes[best].ID, p[best], p[leader]})
 		if p[leader] < worst-0.02 {

@@ -163,9 +163,7 @@ func view(n *diagnose.Network, c Case, st Settings) (View, error) {
 	stand := c.stand()
 	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(a)}
 	v.trail(n, readings, a, w)
-	if err := v.suspects(n, a, w, readings); err != nil {
-		return View{}, err
-	}
+	v.suspects(n, a, w, readings)
 	v.heading(n, a.Next(stand, Economics(st)))
 	v.surprise(n, a)
 	v.Road = road(n, readings, c, a)
@@ -222,29 +220,18 @@ func (v *View) trail(n *diagnose.Network, readings []Reading, a *diagnose.Assess
 	}
 }
 
-func (v *View) suspects(n *diagnose.Network, a *diagnose.Assessment, w diagnose.Weights, readings []Reading) error {
-	before := map[string]float64{}
-	if len(readings) > 0 {
-		old, err := n.Assess(v.Case.situation(readings[:len(readings)-1]))
-		if err != nil {
-			return err
-		}
-		for _, s := range old.Suspects {
-			before[s.Cause.ID] = s.Probability
-		}
-	}
+func (v *View) suspects(n *diagnose.Network, a *diagnose.Assessment, w diagnose.Weights, readings []Reading) {
 	v.RestShare = 1
 	for k, s := range a.Suspects[:min(shownSuspects, len(a.Suspects))] {
 		sv := SuspectView{ID: s.Cause.ID, Title: s.Cause.Title, System: s.Cause.System, Probability: s.Probability, Chain: []string{s.Cause.Title}, Reason: s.Cause.Met.Why}
 		if len(readings) > 0 {
-			sv.Change = s.Probability - before[s.Cause.ID]
+			sv.Change = s.Probability - w.Without[k][len(readings)-1]
 		}
 		sv.For, sv.Against = strongest(n, readings, w.Suspects[k])
 		v.RestShare -= s.Probability
 		v.Suspects = append(v.Suspects, sv)
 	}
 	v.RestShare = math.Max(0, v.RestShare)
-	return nil
 }
 
 // strongest picks up to three readings for and three against a suspect.
