@@ -149,7 +149,7 @@ func trace(path string) (traceOut, error) {
 
 func (t traceOut) print(w io.Writer) error {
 	tw := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
-	fmt.Fprintf(tw, "Suspects for %s (one cause at a time)\n", t.Unit)
+	fmt.Fprintf(tw, "Suspects for %s\n", t.Unit)
 	for _, s := range t.Suspects {
 		fmt.Fprintf(tw, "  %5.1f %%\t%s\t%s\n", 100*s.Probability, s.Title, s.Cause)
 	}

@@ -1,20 +1,15 @@
 // Package diagnose turns readings into a ranking of root causes and says which check is
 // worth doing next.
 //
-// Model. One cause at a time (a hypothesis is a single root cause or "nothing is wrong").
-// Each finding has states with baseline probabilities that hold whatever the cause; a link
-// from a cause makes one state likelier in a named strength:
+// Model. Causes are independent, each with prior odds by how often it is met, the distance run, the history and
+// what the design is known for. A cause or damage brings about damages and faults of the design (package
+// faultmap, hot and cold apart), by noisy-OR in named strengths; all of them bring findings into states. Package
+// bayes infers which causes are present from the readings; a reading reports a state with the reliability of its
+// source. All probabilities are given that something is there, if only a normal characteristic.
 //
-//	P(s | c) = strength(c,s) + (1 − Σ strength(c,·)) · baseline(s)
-//
-// which is noisy-OR with a leak, written for several states. Links come from the knowledge
-// base and, for the cells of the road test, from the unit's design (package faultmap). A
-// reading reports a state with the reliability of its source. Given the cause, findings are
-// taken as independent. The posterior is exact for this model.
-//
-// Limits, to be said on screen: two faults at once are not weighed; damages are not told
-// from roots; strengths and priors are judgement until a shop's own outcomes correct them.
-// The general engine (several faults, layered damages) fulfils the same methods.
+// Limits, to be said on screen: strengths and priors are judgement until a shop's own outcomes correct them; where
+// the exact answer would take too much, probabilities come from the best sets of causes alone (Assessment.Exact);
+// a cause that is missing from the list and resembles a listed one cannot be noticed.
 //
 // Units: probabilities 0 to 1; weights of evidence in decibans, 10·log10 of an odds ratio;
 // money in the shop's currency; times in minutes.
