@@ -17,6 +17,7 @@ type Evidence struct {
 	net   *Network
 	odds  []float64
 	quiet []float64 // by node: weight of the quiet readings when it is present
+	own   []float64 // by node: the same before it was folded into its only parent
 	loud  []loud
 	hits  [][]hit   // by node: loud readings that it may have caused
 	below [][]child // by node: damages that it may bring about and that reach a reading
@@ -141,12 +142,15 @@ func loudWeights(p, lambda []float64) (u, h float64) {
 func (e *Evidence) prune() {
 	n := e.net
 	e.below = make([][]child, n.Nodes())
+	e.own = e.quiet
+	e.quiet = slices.Clone(e.quiet)
 	for v := n.Nodes() - 1; v >= n.Roots(); v-- {
 		if e.quiet[v] == 1 && len(e.hits[v]) == 0 && len(e.below[v]) == 0 {
 			continue
 		}
 		from := n.damages[v-n.Roots()].From
 		if len(e.hits[v]) == 0 && len(e.below[v]) == 0 && len(from) == 1 {
+			e.own[v] = e.quiet[v]
 			e.quiet[from[0].Parent] *= 1 - from[0].P*(1-e.quiet[v])
 			e.quiet[v] = 1
 			continue
@@ -155,6 +159,11 @@ func (e *Evidence) prune() {
 			if x.P > 0 {
 				e.below[x.Parent] = append(e.below[x.Parent], child{v, x.P})
 			}
+		}
+	}
+	for v, q := range e.quiet {
+		if q != 1 {
+			e.own[v] = q // with what was folded into it
 		}
 	}
 	e.reach = make([][]int, n.Roots())

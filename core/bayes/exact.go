@@ -1,302 +1,373 @@
 package bayes
 
-import "slices"
+import (
+	"context"
+	"math"
+	"math/bits"
+	"slices"
+)
 
 // Exact is the exact answer.
 type Exact struct {
-	Total   float64   // weight of everything, in the unit of Evidence.Nothing
-	Present []float64 // posterior probability of each node; −1 for a damage on which no reading bears by itself
+	Total    float64   // weight of everything, in the unit of Evidence.Nothing
+	Rounding float64   // bound on the error of Total by rounding, relative
+	Present  []float64 // posterior probability of each node; −1 for a damage on which no reading bears by itself
 }
 
-// Limits of exact inference: steps times table size, and table entries kept for the way back.
+// Limits of exact inference: entries of one table, and of all that are kept for the way back.
 const (
-	maxWork  = 1 << 27
-	maxKept  = 1 << 22
 	maxWidth = 22
+	maxKept  = 1 << 23
+	// A total that rounding may have changed by more than this is not called exact.
+	maxRounding = 1e-6
 )
 
-// op is one step of the frontier.
-type op struct {
-	kind  opKind
-	bit   int     // position of the bit that is opened or closed
-	id    int     // loud reading, or node
-	own   int     // of a node: position of its own bit, −1 when it has none
-	keep  bool    // of a node: it stays open afterwards
-	none  float64 // of a damage: probability that what is fixed does not bring it about
-	quiet float64 // of a node: weight of what is quiet when it is present
-	pulls []pull  // of a damage: parents that are kept
-	at    []eff   // of a node: effects on open bits
-	from  int     // of a node: where its table begins in what is kept for the way back
-	size  int     // of the table before the step
+// bucket is one step of the elimination: everything that speaks of one variable, summed out over it.
+//
+// A "brought about" variable of a damage and of a loud reading is 1 for "whatever the parents do" and 0 for "no
+// parent does it". In this cumulative form parents multiply, and inclusion and exclusion come in once, with the
+// damage itself and with what was read [1, 4].
+type bucket struct {
+	scope []int      // bit positions of the variables that stay, the last eliminated first; the bucket's own is above them
+	own   [2]float64 // factor of the variable itself
+	with  [][4]float64
+	from  []*message // of earlier buckets
+	to    message
+	node  int // −1 when the variable is no node
 }
 
-type pull struct {
-	bit int
-	q   float64 // probability that this parent, when present, does not bring it about
+// message is what a bucket leaves behind, over its scope; back is the adjoint.
+type message struct {
+	scope   []int
+	t, back []float64
 }
 
-type eff struct {
-	bit  int
-	u, h float64
+// Plan is the order in which an exact answer would be computed.
+type Plan struct {
+	e     *Evidence
+	order []int   // variables
+	stay  [][]int // by step: variables that stay, last eliminated first
+	rank  []int
+	Work  int // table entries, a measure of time: some ten million in a second
+	Width int // most variables in one table
 }
 
-type opKind byte
+// variables: nodes, then for each node "brought about" (of damages with several parents), then loud readings.
+func (e *Evidence) brought(node int) int { return e.net.Nodes() + node }
+func (e *Evidence) heard(loud int) int   { return 2*e.net.Nodes() + loud }
 
-const (
-	openLoud opKind = iota
-	openDamage
-	decideNode
-	sumOut
-	closeLoud
-)
+// graph returns which variables share a factor, and the parents of each damage that matters.
+func (e *Evidence) graph() (*graph, [][]child) {
+	n := e.net
+	g := newGraph(2*n.Nodes() + len(e.loud))
+	parents := make([][]child, n.Nodes())
+	for v := range n.Nodes() {
+		if !e.takesPart(v, parents) {
+			continue
+		}
+		g.add(v)
+		for _, h := range e.hits[v] {
+			g.link(v, e.heard(h.loud))
+		}
+		for _, c := range e.below[v] {
+			parents[c.node] = append(parents[c.node], child{v, c.p})
+		}
+	}
+	for v, from := range parents {
+		switch {
+		case len(from) == 1:
+			g.link(from[0].node, v)
+		case len(from) > 1:
+			y := e.brought(v)
+			g.link(y, v)
+			for _, p := range from {
+				g.link(p.node, y)
+			}
+		}
+	}
+	for i := range e.loud {
+		g.add(e.heard(i))
+	}
+	return g, parents
+}
 
-// Exact sums over everything that can be present, by moving a frontier through the network: a table over the
-// loud readings and damages that have been begun and not finished (one bit each: hit or not, there or not),
-// then back again for every marginal at once. It reports false when the frontier would become too wide.
-func (e *Evidence) Exact() (Exact, bool) {
-	ops, ok := e.plan()
-	if !ok {
+func (e *Evidence) takesPart(v int, parents [][]child) bool {
+	if v < e.net.Roots() {
+		return e.touched(v) && e.odds[v] > 0
+	}
+	return len(parents[v]) > 0
+}
+
+// Plan chooses the order of elimination: always the variable that joins the fewest others that were not joined.
+func (e *Evidence) Plan() Plan {
+	g, _ := e.graph()
+	p := Plan{e: e, rank: make([]int, len(g.alive))}
+	for {
+		v, ok := g.next()
+		if !ok {
+			break
+		}
+		p.rank[v] = len(p.order)
+		p.order = append(p.order, v)
+		stay := g.eliminate(v)
+		p.stay = append(p.stay, stay)
+		p.Width = max(p.Width, len(stay)+1)
+		p.Work += 1 << min(len(stay)+1, 40)
+	}
+	for _, stay := range p.stay {
+		slices.SortFunc(stay, func(a, b int) int { return p.rank[b] - p.rank[a] })
+	}
+	return p
+}
+
+// Exact sums over everything that can be present by eliminating one variable after the other, then goes back for
+// every marginal at once. It reports false when the plan is too wide, rounding could show, or ctx ended.
+func (p Plan) Exact(ctx context.Context) (Exact, bool) {
+	if p.Width > maxWidth || p.Work > 2*maxKept {
 		return Exact{}, false
 	}
-	kept := 0
-	for i := range ops {
-		if ops[i].kind == decideNode {
-			ops[i].from = kept
-			kept += ops[i].size
+	e := p.e
+	buckets := p.buckets()
+	var w tables
+	total, off := e.scale, 0.0
+	for i := range buckets {
+		if ctx.Err() != nil {
+			return Exact{}, false
+		}
+		b := &buckets[i]
+		if w.forward(b); len(b.to.scope) == 0 {
+			off = off*math.Abs(b.to.t[0]) + math.Abs(total)*b.to.back[0]
+			total *= b.to.t[0]
 		}
 	}
-	store := make([]float64, kept)
-	table := append(make([]float64, 0, 1<<10), e.scale)
-	var w work
-	for _, o := range ops {
-		if o.kind == decideNode {
-			copy(store[o.from:], table)
-		}
-		table = w.forward(e, e.loud, o, table, false)
-	}
-	out := Exact{Total: table[0], Present: make([]float64, e.net.Nodes())}
+	out := Exact{Total: total, Present: make([]float64, e.net.Nodes())}
+	out.Rounding = off / math.Max(math.Abs(total), tiny)
 	for v := range out.Present {
 		out.Present[v] = -1
 	}
 	for r, o := range e.odds {
-		if !e.touched(r) {
+		if !e.touched(r) || o == 0 {
 			out.Total *= 1 + o
 			out.Present[r] = o / (1 + o)
 		}
 	}
-	if table[0] == 0 {
+	if total == 0 && off == 0 {
 		return out, true
 	}
-	back := append(make([]float64, 0, 1<<10), 1/table[0])
-	for i := len(ops) - 1; i >= 0; i-- {
-		o := ops[i]
-		switch n := len(back) / 2; o.kind {
-		case openLoud:
-			for s := range n {
-				back[s] = e.loud[o.id].missed*back[s] + e.loud[o.id].by*back[n+s]
-			}
-			back = back[:n]
-		case openDamage:
-			back = back[:n]
-		case decideNode:
-			back, out.Present[o.id] = w.backward(e, o, back, store[o.from:o.from+o.size])
-		case sumOut:
-			back = spread(back, o.bit)
-		case closeLoud:
-			back = spread(back, o.bit)
-			for s := range back {
-				if s&(1<<o.bit) == 0 {
-					back[s] = 0
-				}
-			}
+	if !(out.Rounding < maxRounding) || total <= 0 {
+		return out, false
+	}
+	for i := len(buckets) - 1; i >= 0; i-- {
+		if ctx.Err() != nil {
+			return Exact{}, false
+		}
+		b := &buckets[i]
+		if x := w.backward(b); b.node >= 0 {
+			out.Present[b.node] = math.Max(0, math.Min(1, x))
 		}
 	}
 	return out, true
 }
 
-// work is scratch space for the steps.
-type work struct{ on, off []float64 }
+// Exact plans and computes.
+func (e *Evidence) Exact() (Exact, bool) { return e.Plan().Exact(context.Background()) }
 
-// split fills off and on with the weights of a node being absent and present, by state of the table.
-func (w *work) split(e *Evidence, o op, n int) {
-	w.off, w.on = slices.Grow(w.off[:0], n)[:n], slices.Grow(w.on[:0], n)[:n]
-	if o.id < e.net.Roots() {
-		for s := range n {
-			w.off[s], w.on[s] = 1, e.odds[o.id]
+func (p Plan) buckets() []bucket {
+	e := p.e
+	_, parents := e.graph()
+	out := make([]bucket, len(p.order))
+	for i, stay := range p.stay {
+		b := bucket{scope: stay, own: [2]float64{1, 1}, with: make([][4]float64, len(stay)), node: -1}
+		for j := range b.with {
+			b.with[j] = [4]float64{1, 1, 1, 1}
 		}
-		return
+		b.to = message{scope: stay}
+		out[i] = b
 	}
-	for s := range n {
-		w.off[s] = o.none
+	// put places a factor of two variables, by value 2·a + b, with the one that goes first.
+	put := func(a, b int, f [4]float64) {
+		if p.rank[a] > p.rank[b] {
+			a, b, f = b, a, [4]float64{f[0], f[2], f[1], f[3]}
+		}
+		into := &out[p.rank[a]]
+		at := slices.Index(into.scope, b)
+		for k := range f {
+			into.with[at][k] *= f[k]
+		}
 	}
-	for _, p := range o.pulls {
-		for s := range n {
-			if s>>p.bit&1 == 1 {
-				w.off[s] *= p.q
+	for i, v := range p.order {
+		switch n := e.net.Nodes(); {
+		case v < n:
+			out[i].node = v
+			out[i].own[1] = e.quiet[v]
+			if v < e.net.Roots() {
+				out[i].own[1] *= e.odds[v]
 			}
-		}
-	}
-	if o.own >= 0 {
-		for s := range n {
-			if s>>o.own&1 == 1 {
-				w.off[s] = 0
+			for _, h := range e.hits[v] {
+				put(v, e.heard(h.loud), [4]float64{1, 1, h.u, h.u + h.h})
 			}
-		}
-	}
-	for s := range n {
-		w.on[s] = 1 - w.off[s]
-	}
-}
-
-// forward moves the table over one step. absent leaves out the worlds in which the node is present.
-func (w *work) forward(e *Evidence, readings []loud, o op, t []float64, absent bool) []float64 {
-	n, bit, k := len(t), 1<<max(o.bit, 0), 0
-	switch o.kind {
-	case openLoud:
-		t = append(t, t...)
-		for s := range n {
-			t[n+s] *= readings[o.id].by
-			t[s] *= readings[o.id].missed
-		}
-	case openDamage:
-		t = append(t, t...)
-		clear(t[n:])
-	case sumOut:
-		for s := range t {
-			if s&bit == 0 {
-				t[k] = t[s] + t[s|bit]
-				k++
+			switch from := parents[v]; {
+			case len(from) == 1:
+				put(from[0].node, v, [4]float64{1, 0, 1 - from[0].p, from[0].p})
+			case len(from) > 1:
+				put(e.brought(v), v, [4]float64{1, -1, 0, 1})
+				for _, x := range from {
+					put(x.node, e.brought(v), [4]float64{1, 1, 1 - x.p, 1})
+				}
 			}
-		}
-		t = t[:k]
-	case closeLoud:
-		for s := range t {
-			if s&bit != 0 {
-				t[k] = t[s]
-				k++
-			}
-		}
-		t = t[:k]
-	case decideNode:
-		t = w.decide(e, o, t, absent)
-	}
-	return t
-}
-
-func (w *work) decide(e *Evidence, o op, t []float64, absent bool) []float64 {
-	n, g := len(t), o.quiet
-	if absent {
-		g = 0
-	}
-	w.split(e, o, n)
-	for s, x := range t {
-		w.off[s] *= x
-		w.on[s] *= x * g
-	}
-	own := 0
-	if o.own >= 0 {
-		own = 1 << o.own
-		for s := range n { // however it was brought about, it is there
-			if s&own != 0 {
-				w.on[s] += w.on[s&^own]
-			}
+		case v >= 2*n:
+			l := e.loud[v-2*n]
+			out[i].own = [2]float64{-l.missed, l.missed + l.by}
 		}
 	}
-	apply(w.on, o.at)
-	switch {
-	case o.keep && own == 0:
-		copy(t, w.off)
-		return append(t, w.on...)
-	case o.keep:
-		for s := range n {
-			if t[s] = w.off[s]; s&own != 0 {
-				t[s] = w.on[s]
-			}
+	for i := range out {
+		if b := &out[i]; len(b.scope) > 0 {
+			first := slices.MinFunc(b.scope, func(x, y int) int { return p.rank[x] - p.rank[y] })
+			to := &out[p.rank[first]]
+			to.from = append(to.from, &b.to)
 		}
-		return t
-	case own == 0:
-		for s := range n {
-			t[s] = w.off[s] + w.on[s]
-		}
-		return t
-	}
-	k := 0
-	for s := range n {
-		if s&own == 0 {
-			t[k] = w.off[s] + w.on[s|own]
-			k++
-		}
-	}
-	return t[:k]
-}
-
-// backward undoes the decision of a node on the table of what is still to come, and returns the posterior
-// probability that it is present.
-func (w *work) backward(e *Evidence, o op, b, before []float64) ([]float64, float64) {
-	n := len(before)
-	var absent, present []float64
-	switch {
-	case o.keep && o.own < 0:
-		absent, present = b[:n], slices.Clone(b[n:])
-	case o.keep:
-		absent, present = b, slices.Clone(b)
-	case o.own >= 0:
-		absent = spread(b, o.own)
-		present = slices.Clone(absent)
-	default:
-		absent, present = b, slices.Clone(b)
-	}
-	if o.own >= 0 {
-		own := 1 << o.own
-		for s := range n {
-			present[s&^own] = present[s|own]
-		}
-	}
-	transpose(present, o.at)
-	w.split(e, o, n)
-	out, p := make([]float64, n), 0.0
-	for s := range n {
-		x := w.on[s] * o.quiet * present[s]
-		p += before[s] * x
-		out[s] = w.off[s]*absent[s] + x
-	}
-	return out, p
-}
-
-// spread doubles a table: the entry is the same whether the new bit is set or not.
-func spread(b []float64, at int) []float64 {
-	out := make([]float64, 2*len(b))
-	low := 1<<at - 1
-	for s := range out {
-		out[s] = b[s&low|(s>>1)&^low]
 	}
 	return out
 }
 
-// apply lets a present node have its effects: a clear bit stays clear with u and is set with h, a set bit
-// stays set.
-func apply(t []float64, effects []eff) {
-	for _, x := range effects {
-		bit := 1 << x.bit
-		for base := 0; base < len(t); base += 2 * bit {
-			lo, hi := t[base:base+bit], t[base+bit:base+2*bit]
-			for s, v := range lo {
-				hi[s] = hi[s]*(x.u+x.h) + v*x.h
-				lo[s] = v * x.u
+// tables is scratch space of the elimination.
+type tables struct {
+	t, off []float64
+	spare  [][]float64
+}
+
+// ulp is half a unit in the last place, the relative error of one operation.
+const ulp = 0x1p-53
+
+// fill writes the product of the bucket's own factors, by the variables that stay and, above them, its own.
+func (b *bucket) fill(t []float64) []float64 {
+	n := 1 << len(b.scope)
+	t = slices.Grow(t[:0], 2*n)[:2*n]
+	for own := range 2 {
+		half := t[own*n : (own+1)*n]
+		half[0] = b.own[own]
+		for j, f := range b.with {
+			f0, f1 := f[2*own], f[2*own+1]
+			low, high := half[:1<<j], half[1<<j:2<<j]
+			for s, x := range low {
+				low[s], high[s] = x*f0, x*f1
 			}
 		}
+	}
+	return t
+}
+
+// forward sums a bucket out into its message. Until the way back, its adjoint holds a bound on the error of each
+// entry: errors of products add up relatively, those of sums absolutely, and every operation adds its own.
+func (w *tables) forward(b *bucket) {
+	w.t = b.fill(w.t)
+	w.off = slices.Grow(w.off[:0], len(w.t))[:len(w.t)]
+	own := ulp * float64(2*len(b.with)+len(b.from)+2)
+	for s, x := range w.t {
+		w.off[s] = own * math.Abs(x)
+	}
+	for _, m := range b.from {
+		index := b.index(m)
+		for s, x := range w.t {
+			k := index.of(s)
+			y := m.t[k]
+			w.off[s] = w.off[s]*math.Abs(y) + math.Abs(x)*m.back[k]
+			w.t[s] = x * y
+		}
+	}
+	n := len(w.t) / 2
+	b.to.t, b.to.back = make([]float64, n), make([]float64, n)
+	for s := range n {
+		b.to.t[s] = w.t[s] + w.t[n+s]
+		b.to.back[s] = w.off[s] + w.off[n+s] + ulp*math.Abs(b.to.t[s])
 	}
 }
 
-func transpose(b []float64, effects []eff) {
-	for _, x := range effects {
-		bit := 1 << x.bit
-		for base := 0; base < len(b); base += 2 * bit {
-			lo, hi := b[base:base+bit], b[base+bit:base+2*bit]
-			for s, v := range hi {
-				lo[s] = x.u*lo[s] + x.h*v
-				hi[s] = (x.u + x.h) * v
+// backward takes the adjoint of a bucket's message to those that went into it, and returns the posterior
+// probability that its variable is 1.
+func (w *tables) backward(b *bucket) float64 {
+	n := 1 << len(b.scope)
+	w.t = b.fill(w.t)
+	if len(b.scope) == 0 {
+		b.to.back[0] = 1 / b.to.t[0]
+	}
+	for s, x := range b.to.back {
+		w.t[s] *= x
+		w.t[n+s] *= x
+	}
+	if len(b.from) == 0 {
+		return sum(w.t[n:])
+	}
+	return w.share(b, w.t, b.from, 0, n)
+}
+
+func sum(t []float64) float64 {
+	out := 0.0
+	for _, x := range t {
+		out += x
+	}
+	return out
+}
+
+// share gives each message the product of everything but itself, halving the list so that few tables are made.
+func (w *tables) share(b *bucket, t []float64, list []*message, depth, half int) float64 {
+	if len(list) == 1 {
+		m := list[0]
+		index := b.index(m)
+		clear(m.back)
+		present := 0.0
+		for s, x := range t {
+			k := index.of(s)
+			m.back[k] += x
+			if s >= half {
+				present += x * m.t[k]
 			}
 		}
+		return present
 	}
+	mid := len(list) / 2
+	for len(w.spare) <= depth {
+		w.spare = append(w.spare, nil)
+	}
+	var out float64
+	for side, rest := range [][]*message{list[mid:], list[:mid]} {
+		next := append(w.spare[depth][:0], t...)
+		w.spare[depth] = next
+		for _, m := range rest {
+			index := b.index(m)
+			for s := range next {
+				next[s] *= m.t[index.of(s)]
+			}
+		}
+		out = w.share(b, next, [][]*message{list[:mid], list[mid:]}[side], depth+1, half)
+	}
+	return out
 }
+
+// index maps places of a bucket's table to those of a message, ten bits at a time.
+type index struct{ low, high []int32 }
+
+const chunk = 10
+
+func (b *bucket) index(m *message) index {
+	width := len(b.scope) + 1
+	bit := make([]int32, width) // by position in the bucket: bit of the message
+	for j, v := range m.scope {
+		at := slices.Index(b.scope, v)
+		if at < 0 {
+			at = width - 1 // the bucket's own variable
+		}
+		bit[at] = 1 << j
+	}
+	part := func(from, to int) []int32 {
+		out := make([]int32, 1<<max(0, to-from))
+		for s := 1; s < len(out); s++ {
+			low := bits.TrailingZeros(uint(s))
+			out[s] = out[s&(s-1)] | bit[from+low]
+		}
+		return out
+	}
+	return index{part(0, min(chunk, width)), part(min(chunk, width), width)}
+}
+
+func (x index) of(s int) int32 { return x.low[s&(1<<chunk-1)] | x.high[s>>chunk] }

@@ -8,15 +8,15 @@ import "slices"
 // are not, the parent is kept, so that one bit waits instead of many.
 type frontier struct {
 	e     *Evidence
-	fixed []float64 // by node: probability that what is fixed does not bring it about; nil without fixed roots
+	fixed []float64 // by node: probability that the roots do not bring it about
 	left  []int     // by owner: parents not yet decided
 	pos   []int     // by owner: position, −1 when not open
 	open  []int     // owners by position
 	in    [][]child // by node: parents kept for it, with their strength
 	wait  []int     // by node: children that it is kept for
 	done  []bool    // by node
-	skip  []bool    // by node: held absent; its parents carry the weight of not bringing it about
-	fold  []float64 // by node: that weight
+	skip  []bool    // by node: not decided here; its parents carry its weight
+	fold  []float64 // by node: weight of what was folded into it
 	emit  func(op)
 	width int
 }
@@ -41,9 +41,6 @@ func (f *frontier) expect(nodes []int) {
 			f.left[h.loud]++
 		}
 		for _, c := range f.e.below[v] {
-			if f.skip[c.node] {
-				f.fold[v] *= 1 - c.p
-			}
 			f.left[m+c.node]++
 		}
 	}
@@ -106,10 +103,7 @@ func (f *frontier) decide(v int) {
 			f.add(m+c.node, openDamage, c.node)
 		}
 	}
-	o := op{kind: decideNode, id: v, own: f.pos[m+v], keep: keep, none: 1, quiet: e.quiet[v] * f.fold[v], size: 1 << len(f.open)}
-	if f.fixed != nil {
-		o.none = f.fixed[v]
-	}
+	o := op{kind: decideNode, id: v, own: f.pos[m+v], keep: keep, none: f.fixed[v], quiet: e.quiet[v] * f.fold[v], size: 1 << len(f.open)}
 	for _, x := range f.in[v] {
 		o.pulls = append(o.pulls, pull{f.pos[m+x.node], 1 - x.p})
 	}
@@ -150,4 +144,62 @@ func (f *frontier) decide(v int) {
 			f.drop(h.loud, closeLoud)
 		}
 	}
+}
+
+// run decides the nodes that are ready and those that become so, always the one that leaves the fewest bits open.
+func (f *frontier) run(ready *[]int) {
+	m := len(f.e.loud)
+	for len(*ready) > 0 {
+		next, best, tie := 0, 1<<30, 1<<30
+		for i, v := range *ready {
+			if cost, t := f.cost(v); cost < best || cost == best && t < tie {
+				best, tie, next = cost, t, i
+			}
+		}
+		v := (*ready)[next]
+		*ready = slices.Delete(*ready, next, next+1)
+		f.decide(v)
+		for _, c := range f.e.below[v] {
+			if !f.skip[c.node] && f.left[m+c.node] == 0 && !f.done[c.node] {
+				*ready = append(*ready, c.node)
+			}
+		}
+	}
+}
+
+// cost is how many bits more are open after a node was decided; ties go to what is soon finished.
+func (f *frontier) cost(v int) (cost, tie int) {
+	m := len(f.e.loud)
+	if f.pos[m+v] >= 0 {
+		cost--
+	}
+	for _, x := range f.in[v] {
+		if f.wait[x.node] == 1 {
+			cost--
+		}
+	}
+	for _, h := range f.e.hits[v] {
+		if f.pos[h.loud] < 0 {
+			cost++
+		}
+		if f.left[h.loud] == 1 {
+			cost--
+		}
+		tie += f.left[h.loud]
+	}
+	later := 0
+	for _, c := range f.e.below[v] {
+		if f.skip[c.node] {
+			continue
+		}
+		if f.pos[m+c.node] < 0 {
+			if f.left[m+c.node] >= shared {
+				cost++
+			} else {
+				later++
+			}
+		}
+		tie += f.left[m+c.node]
+	}
+	return cost + min(later, 1), tie
 }

@@ -2,21 +2,115 @@ package bayes
 
 import "slices"
 
-// Given returns the probability of each node when exactly these roots are present, after the readings: from the
-// weight with and without it for the damages that are decided (see scorer), from their parents, taken as
-// independent, for the rest.
-func (e *Evidence) Given(roots []int) []float64 {
-	out := e.net.Expect(roots)
-	s := newScorer(e)
-	total := s.weight(roots)
-	if total == 0 {
-		return out
+// Given tells what else is present when exactly certain roots are. It holds scratch space and is for one goroutine.
+type Given struct {
+	s     *scorer
+	steps []step
+	keep  []float64
+}
+
+// step is a step of the frontier, with where its table before the step is kept.
+type step struct {
+	op
+	at int
+}
+
+// Given returns what tells, after the readings.
+func (e *Evidence) Given() *Given {
+	g := &Given{s: newScorer(e)}
+	g.s.f.emit = func(o op) {
+		g.steps = append(g.steps, step{o, len(g.keep)})
+		if o.kind == decideNode {
+			g.keep = append(g.keep, g.s.table...)
+		}
+		g.s.table = g.s.spare.forward(g.s.loud, o, g.s.table)
 	}
-	for _, d := range slices.Clone(s.todo) {
-		s.never = d
-		out[d] = max(0, min(1, 1-s.weight(roots)/total))
+	return g
+}
+
+// Nodes returns the probability of each node when exactly these roots are present. What the scorer held absent
+// keeps the probability that its parents and the quiet readings give it.
+func (g *Given) Nodes(roots []int) []float64 {
+	s, e := g.s, g.s.e
+	out := make([]float64, e.net.Nodes())
+	for _, r := range roots {
+		out[r] = 1
+	}
+	g.steps, g.keep = g.steps[:0], g.keep[:0]
+	if s.weight(roots) > 0 {
+		g.back(out)
+	}
+	// Whatever was not decided by the frontier follows from its parents, in their order.
+	for d, x := range e.net.damages {
+		v := e.net.Roots() + d
+		if s.decided(v) {
+			continue
+		}
+		quiet := e.own[v]
+		if slices.Contains(s.folded, v) {
+			quiet *= s.f.fold[v]
+		}
+		out[v] = follows(x, out, quiet)
 	}
 	return out
+}
+
+// follows is the probability of a damage from that of its parents and the weight of quiet readings when it is there:
+// exact when no more than one parent is in doubt, else with parents taken as independent.
+func follows(x Damage, present []float64, quiet float64) float64 {
+	after := func(none float64) float64 {
+		if none == 1 {
+			return 0
+		}
+		return (1 - none) * quiet / (none + (1-none)*quiet)
+	}
+	sure, all, doubts := 1.0, 1.0, 0
+	var doubt Edge
+	for _, f := range x.From {
+		switch p := present[f.Parent]; {
+		case p == 1:
+			sure *= 1 - f.P
+		case p > 0 && f.P > 0:
+			doubt = f
+			doubts++
+			all *= 1 - f.P*p
+		}
+	}
+	if doubts == 1 {
+		p := present[doubt.Parent]
+		return p*after(sure*(1-doubt.P)) + (1-p)*after(sure)
+	}
+	return after(sure * all)
+}
+
+// back goes through the steps from the last to the first with the weight of what is still to come.
+func (g *Given) back(out []float64) {
+	w := &g.s.spare
+	b := []float64{1 / g.s.table[0]}
+	for i := len(g.steps) - 1; i >= 0; i-- {
+		o := g.steps[i]
+		switch n := len(b) / 2; o.kind {
+		case openLoud:
+			l := g.s.loud[o.id]
+			for s := range n {
+				b[s] = l.missed*b[s] + l.by*b[n+s]
+			}
+			b = b[:n]
+		case openDamage:
+			b = b[:n]
+		case decideNode:
+			b, out[o.id] = w.backward(o.op, b, g.keep[o.at:o.at+o.size])
+		case sumOut:
+			b = spread(b, o.bit)
+		case closeLoud:
+			b = spread(b, o.bit)
+			for s := range b {
+				if s&(1<<o.bit) == 0 {
+					b[s] = 0
+				}
+			}
+		}
+	}
 }
 
 // Expect returns the probability of each node when exactly these roots are present, before any reading; the

@@ -163,7 +163,7 @@ func TestPolybox(t *testing.T) {
 		t.Fatal(err)
 	}
 	var found []string
-	sets := e.Search(1 << 8).Sets
+	sets := e.Search(1<<8, nil).Sets
 	for _, s := range sets {
 		inside := slices.ContainsFunc(sets, func(o Set) bool {
 			return o.Weight > 0 && len(o.Roots) < len(s.Roots) && !slices.ContainsFunc(o.Roots, func(r int) bool { return !slices.Contains(s.Roots, r) })

@@ -4,24 +4,26 @@ import "slices"
 
 // scorer computes the weight of the readings given a set of roots. It holds scratch space and is for one goroutine.
 type scorer struct {
-	e     *Evidence
-	f     *frontier
-	todo  []int     // damages that the roots reach, parents first
-	q     []float64 // by node: probability that no root of the set has brought it about
-	loud  []loud    // weights of the loud readings after the roots' own effects
-	ready []int
-	table []float64
-	spare work
-	score []float64 // scratch, by node
-	rank  []int     // scratch
-	most  int       // damages that are decided
-	never int       // a damage of which only its absence is weighed, −1 for none
+	e      *Evidence
+	f      *frontier
+	todo   []int     // damages that the roots reach, parents first
+	q      []float64 // by node: probability that no root of the set has brought it about
+	loud   []loud    // weights of the loud readings after the roots' own effects
+	ready  []int
+	table  []float64
+	spare  work
+	score  []float64 // scratch, by node
+	rank   []int     // scratch
+	folded []int     // damages that were folded away
+	from   []int     // by node: damages of the set that may bring it about; −1 when it was folded away
+	by     []child   // by node: the last of them
+	most   int       // damages that are decided
 }
 
 func newScorer(e *Evidence) *scorer {
-	s := &scorer{e: e, f: newFrontier(e), most: decided, never: -1, q: make([]float64, e.net.Nodes()), loud: make([]loud, len(e.loud))}
+	s := &scorer{e: e, f: newFrontier(e), most: mostDecided, q: make([]float64, e.net.Nodes()), from: make([]int, e.net.Nodes()), by: make([]child, e.net.Nodes()), loud: make([]loud, len(e.loud))}
 	s.f.fixed = s.q
-	s.f.emit = func(o op) { s.table = s.spare.forward(e, s.loud, o, s.table, o.kind == decideNode && o.id == s.never) }
+	s.f.emit = func(o op) { s.table = s.spare.forward(s.loud, o, s.table) }
 	return s
 }
 
@@ -53,13 +55,7 @@ func (s *scorer) weight(roots []int) float64 {
 			s.q[c.node] *= 1 - c.p
 		}
 	}
-	s.hold()
-	for _, d := range s.todo {
-		if s.f.skip[d] {
-			factor *= s.q[d] // the roots do not bring it about either
-		}
-	}
-	s.todo = slices.DeleteFunc(s.todo, func(d int) bool { return s.f.skip[d] })
+	factor *= s.fold() * s.hold()
 	s.f.expect(s.todo)
 	for i, l := range s.loud { // readings that no damage touches are settled at once
 		if s.f.left[i] == 0 {
@@ -73,19 +69,56 @@ func (s *scorer) weight(roots []int) float64 {
 			s.ready = append(s.ready, d)
 		}
 	}
-	s.f.run(&s.ready, nil)
+	s.f.run(&s.ready)
 	return s.table[0]
 }
 
-// decided is how many damages of a set are decided one way and the other; the rest, least likely first, are held
+// fold takes damages that touch quiet readings alone, last ones first, into the one damage that may bring them about
+// besides what is fixed, and returns the weight of those that no damage brings about.
+func (s *scorer) fold() float64 {
+	e, factor := s.e, 1.0
+	s.folded = s.folded[:0]
+	for _, d := range s.todo {
+		s.from[d], s.by[d] = 0, child{-1, 0}
+	}
+	for _, d := range s.todo {
+		for _, c := range e.below[d] {
+			s.from[c.node]++
+			s.by[c.node] = child{d, c.p}
+		}
+	}
+	for i := len(s.todo) - 1; i >= 0; i-- {
+		d := s.todo[i]
+		if len(e.hits[d]) > 0 || s.from[d] > 1 || slices.ContainsFunc(e.below[d], func(c child) bool { return s.from[c.node] >= 0 }) {
+			continue
+		}
+		quiet := e.quiet[d] * s.f.fold[d]
+		without := s.q[d] + (1-s.q[d])*quiet
+		if without == 0 {
+			continue
+		}
+		factor *= without
+		if up := s.by[d]; s.from[d] == 1 {
+			q := s.q[d] * (1 - up.p)
+			s.f.fold[up.node] *= (q + (1-q)*quiet) / without
+		}
+		s.from[d], s.f.skip[d] = -1, true
+		s.folded = append(s.folded, d)
+	}
+	s.todo = slices.DeleteFunc(s.todo, func(d int) bool { return s.f.skip[d] })
+	return factor
+}
+
+// mostDecided is how many damages of a set are decided one way and the other; the rest, least likely first, are held
 // absent. That leaves worlds out and lets none in: the weight becomes a lower bound.
-const decided = 14
+const mostDecided = 16
 
 // hold chooses the damages to hold absent when the roots reach more than can be decided: those that are least
-// likely before the readings, counting for more where a loud reading is below.
-func (s *scorer) hold() {
+// likely before the readings, counting for more where a loud reading is below. It returns the weight of the roots
+// not bringing them about.
+func (s *scorer) hold() float64 {
 	if len(s.todo) <= s.most {
-		return
+		return 1
 	}
 	e := s.e
 	s.score = append(s.score[:0], s.q...)
@@ -111,7 +144,21 @@ func (s *scorer) hold() {
 		}
 		return a - b
 	})
+	factor := 1.0
 	for _, d := range s.rank[s.most:] {
 		s.f.skip[d] = true
+		factor *= s.q[d]
 	}
+	s.todo = slices.DeleteFunc(s.todo, func(d int) bool { return s.f.skip[d] })
+	for _, d := range s.todo {
+		for _, c := range e.below[d] {
+			if s.f.skip[c.node] && s.from[c.node] >= 0 {
+				s.f.fold[d] *= 1 - c.p
+			}
+		}
+	}
+	return factor
 }
+
+// decided reports whether the last set's weight decided this damage one way and the other.
+func (s *scorer) decided(d int) bool { return s.f.done[d] && slices.Contains(s.todo, d) }

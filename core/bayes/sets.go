@@ -3,6 +3,7 @@ package bayes
 import (
 	"container/heap"
 	"slices"
+	"sort"
 )
 
 // Set is a hypothesis: these roots, and no other that could have caused a loud reading.
@@ -24,8 +25,10 @@ func (e *Evidence) Nothing() float64 { return newScorer(e).weight(nil) }
 // Search looks through sets of roots, best first: all single ones, then those that grow from the best. Roots
 // that touch quiet readings alone are not searched; each stands beside every set with its own weight, which is
 // a lower bound of what it has beside others since sharing a damage can only spare it. So Sum ≤ Exact.Total, and
-// 1 − Sum/Total is a proved bound on the weight that was left out. most is the number of sets to weigh.
-func (e *Evidence) Search(most int) Search {
+// 1 − Sum/Total is a proved bound on the weight that was left out. most is the number of sets to weigh. known, when
+// it is not nil, is the posterior probability of each node: sets then grow by what is likely after all, and not by
+// what is likely alone, which finds far more of the weight when several things are wrong at once.
+func (e *Evidence) Search(most int, known []float64) Search {
 	sc := newScorer(e)
 	nothing := sc.weight(nil)
 	still := *e // the same without loud readings, for what quiet roots weigh by themselves
@@ -50,7 +53,14 @@ func (e *Evidence) Search(most int) Search {
 	}
 	slices.SortStableFunc(singles, heavier)
 	out.Sets = append(out.Sets, singles...)
-	e.grow(sc, singles, nothing, most-len(out.Sets), &out)
+	gains := e.gains(singles, nothing)
+	if known != nil {
+		for i, s := range singles {
+			gains[i] = min(known[s.Roots[0]]/max(1-known[s.Roots[0]], tiny), mostGain)
+		}
+		sort.Stable(byGain{singles, gains})
+	}
+	e.grow(sc, singles, gains, most-len(out.Sets), &out)
 	slices.SortStableFunc(out.Sets, heavier)
 	loud := 0.0
 	for i := len(out.Sets) - 1; i >= 0; i-- { // small ones first, so that none is lost in rounding
@@ -77,19 +87,43 @@ func heavier(a, b Set) int {
 	return slices.Compare(a.Roots, b.Roots)
 }
 
-// grow weighs larger sets, most of them, in the order in which they promise weight: a set with one root more
-// promises its own weight times what that root gained alone.
-func (e *Evidence) grow(sc *scorer, singles []Set, nothing float64, most int, out *Search) {
-	if len(singles) < 2 || most <= 0 {
-		return
-	}
-	// Gains are relative to nothing; when nothing is impossible, to the lightest single that is possible.
+// mostGain bounds what one more root may promise when it is known to be nearly certain.
+const mostGain = 1e4
+
+type byGain struct {
+	sets  []Set
+	gains []float64
+}
+
+func (b byGain) Len() int           { return len(b.sets) }
+func (b byGain) Less(i, j int) bool { return b.gains[i] > b.gains[j] }
+func (b byGain) Swap(i, j int) {
+	b.sets[i], b.sets[j] = b.sets[j], b.sets[i]
+	b.gains[i], b.gains[j] = b.gains[j], b.gains[i]
+}
+
+// gains are the weights of single roots relative to nothing; when nothing is impossible, to the lightest single
+// that is possible.
+func (e *Evidence) gains(singles []Set, nothing float64) []float64 {
 	base := nothing
 	for i := len(singles) - 1; base == 0 && i >= 0; i-- {
 		base = singles[i].Weight
 	}
 	if base == 0 {
 		base = 1
+	}
+	out := make([]float64, len(singles))
+	for i, s := range singles {
+		out[i] = max(s.Weight/base, e.odds[s.Roots[0]])
+	}
+	return out
+}
+
+// grow weighs larger sets, most of them, in the order in which they promise weight: a set with one root more
+// promises its own weight times the gain of that root.
+func (e *Evidence) grow(sc *scorer, singles []Set, gains []float64, most int, out *Search) {
+	if len(singles) < 2 || most <= 0 {
+		return
 	}
 	var q candidates
 	push := func(set Set, next int) {
@@ -98,19 +132,18 @@ func (e *Evidence) grow(sc *scorer, singles []Set, nothing float64, most int, ou
 		}
 		w := set.Weight
 		if w == 0 { // cannot be alone, but may be half of what can
-			w = base
+			w = 1
 			for _, r := range set.Roots {
 				w *= e.odds[r]
 			}
 		}
-		heap.Push(&q, candidate{set, next, w * max(singles[next].Weight/base, e.odds[singles[next].Roots[0]])})
+		heap.Push(&q, candidate{set, next, w * gains[next]})
 	}
+	best := out.Sets[0].Weight
 	for i, s := range singles {
-		if i+1 < len(singles) {
-			push(s, i+1)
-		}
+		best = max(best, s.Weight)
+		push(s, i+1)
 	}
-	best := max(nothing, singles[0].Weight)
 	for ; most > 0 && q.Len() > 0; most-- {
 		c := heap.Pop(&q).(candidate)
 		if c.promise < best*negligible {

@@ -105,8 +105,9 @@ func (n *Network) Assess(s Situation) (*Assessment, error) {
 		a.Systems[i] /= math.Max(total, 1) // two causes at once share one suspicion
 	}
 	a.present = make([][]float64, len(a.Hypotheses))
+	given := a.ev.Given()
 	for i, h := range a.Hypotheses {
-		a.present[i] = a.ev.Given(h.Causes)
+		a.present[i] = given.Nodes(h.Causes)
 	}
 	a.consequences()
 	a.Surprise = a.surprise()
@@ -149,7 +150,7 @@ func (a *Assessment) infer() error {
 	if err != nil {
 		return err
 	}
-	search := ev.Search(searched)
+	search := ev.Search(searched, nil)
 	nothing, total := ev.Nothing(), search.Sum
 	a.ev, a.cause, a.LeftOut = ev, slices.Clone(search.Present), math.NaN()
 	if x, ok := ev.Exact(); ok {
@@ -223,7 +224,7 @@ func (a *Assessment) leaveOut(i int) ([]float64, error) {
 			return x.Present[:len(a.n.Causes)], nil
 		}
 	}
-	s := ev.Search(searched) // as many as with the reading, or the difference would be the search and not the reading
+	s := ev.Search(searched, nil) // as many as with the reading, or the difference would be the search and not the reading
 	atLeastOne(s.Present, s.Sum, ev.Nothing())
 	return s.Present, nil
 }

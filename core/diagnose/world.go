@@ -1,0 +1,99 @@
+package diagnose
+
+import (
+	"math/rand/v2"
+	"slices"
+)
+
+// World is one vehicle with everything that is true of it, drawn from a network: what a virtual technician works
+// on. It is not changed by looking.
+type World struct {
+	Causes   []int   // that are present, ascending indices into Network.Causes
+	Distance float64 // km
+
+	n     *Network
+	state []int // by finding
+}
+
+// Sample draws a vehicle at this distance. The history comes first, since the causes depend on it; at least one
+// cause is present, because the vehicle came to the shop.
+func (n *Network) Sample(r *rand.Rand, km float64) World {
+	for {
+		w := World{Distance: km, n: n, state: make([]int, len(n.Findings))}
+		var told []Reading
+		for f, x := range n.Findings {
+			if !x.History {
+				continue
+			}
+			w.state[f] = draw(r, n.baseline(f))
+			certainly := make([]float64, len(x.States))
+			certainly[w.state[f]] = 1
+			told = append(told, Reading{ID: x.ID, Finding: x.ID, State: x.States[w.state[f]].ID, Likelihood: certainly})
+		}
+		e, err := n.evidence(Situation{Readings: told, Distance: km})
+		if err != nil {
+			panic("a network refuses its own findings: " + err.Error()) // impossible: ids and states are its own
+		}
+		for c, odds := range e.odds(-1) {
+			if r.Float64() < odds/(1+odds) {
+				w.Causes = append(w.Causes, c)
+			}
+		}
+		if len(w.Causes) > 0 {
+			w.fill(r)
+			return w
+		}
+	}
+}
+
+// fill draws damages and findings from the causes.
+func (w *World) fill(r *rand.Rand) {
+	n := w.n
+	present := n.net.Draw(w.Causes, r.Float64)
+	for f := range n.Findings {
+		if !n.Findings[f].History && n.Findings[f].Members == "" {
+			w.state[f] = n.net.DrawState(f, present, r.Float64)
+		}
+	}
+	for f, members := range n.members {
+		if slices.ContainsFunc(members, func(m int) bool { return w.state[m] != 0 }) {
+			w.state[f] = min(1, len(n.Findings[f].States)-1)
+		}
+	}
+}
+
+// draw returns an index with these probabilities.
+func draw(r *rand.Rand, p []float64) int {
+	x := r.Float64()
+	for s, q := range p {
+		if x -= q; x < 0 {
+			return s
+		}
+	}
+	return 0
+}
+
+// Abnormal returns the ids of the findings that are not normal in this vehicle, in the order of the network.
+func (w World) Abnormal() []string {
+	var out []string
+	for f, s := range w.state {
+		if s != 0 {
+			out = append(out, w.n.Findings[f].ID)
+		}
+	}
+	return out
+}
+
+// Look is what somebody reports who looks at a finding; a source errs as often as Sources says.
+func (w World) Look(r *rand.Rand, finding, source string) Reading {
+	f := w.n.finding[finding]
+	states := w.n.Findings[f].States
+	s := w.state[f]
+	if r.Float64() >= Sources[source] {
+		s = (s + 1 + r.IntN(len(states)-1)) % len(states)
+	}
+	return Reading{ID: source + "." + finding, Finding: finding, State: states[s].ID, Source: source}
+}
+
+// Has reports whether a cause is present.
+func (w World) Has(cause int) bool { return slices.Contains(w.Causes, cause) }
