@@ -3,7 +3,6 @@ package bayes
 import (
 	"context"
 	"math"
-	"math/bits"
 	"slices"
 )
 
@@ -267,13 +266,20 @@ func (w *tables) forward(b *bucket) {
 		w.off[s] = own * math.Abs(x)
 	}
 	for _, m := range b.from {
-		index := b.index(m)
-		for s, x := range w.t {
-			k := index.of(s)
-			y := m.t[k]
-			w.off[s] = w.off[s]*math.Abs(y) + math.Abs(x)*m.back[k]
-			w.t[s] = x * y
-		}
+		b.runs(m, len(w.t), func(s, k, n int) {
+			t, off, y, err := w.t[s:s+n], w.off[s:s+n], m.t[k:k+n], m.back[k:k+n]
+			for i, x := range t {
+				off[i] = off[i]*math.Abs(y[i]) + math.Abs(x)*err[i]
+				t[i] = x * y[i]
+			}
+		}, func(s, k, n int) {
+			t, off, y, err := w.t[s:s+n], w.off[s:s+n], m.t[k], m.back[k]
+			size := math.Abs(y)
+			for i, x := range t {
+				off[i] = off[i]*size + math.Abs(x)*err
+				t[i] = x * y
+			}
+		})
 	}
 	n := len(w.t) / 2
 	b.to.t, b.to.back = make([]float64, n), make([]float64, n)
@@ -313,16 +319,25 @@ func sum(t []float64) float64 {
 func (w *tables) share(b *bucket, t []float64, list []*message, depth, half int) float64 {
 	if len(list) == 1 {
 		m := list[0]
-		index := b.index(m)
 		clear(m.back)
 		present := 0.0
-		for s, x := range t {
-			k := index.of(s)
+		b.runs(m, len(t), func(s, k, n int) {
+			t, y, back := t[s:s+n], m.t[k:k+n], m.back[k:k+n]
+			for i, x := range t {
+				back[i] += x
+			}
+			if s >= half {
+				for i, x := range t {
+					present += x * y[i]
+				}
+			}
+		}, func(s, k, n int) {
+			x := sum(t[s : s+n])
 			m.back[k] += x
 			if s >= half {
 				present += x * m.t[k]
 			}
-		}
+		})
 		return present
 	}
 	mid := len(list) / 2
@@ -334,24 +349,28 @@ func (w *tables) share(b *bucket, t []float64, list []*message, depth, half int)
 		next := append(w.spare[depth][:0], t...)
 		w.spare[depth] = next
 		for _, m := range rest {
-			index := b.index(m)
-			for s := range next {
-				next[s] *= m.t[index.of(s)]
-			}
+			b.runs(m, len(next), func(s, k, n int) {
+				t, y := next[s:s+n], m.t[k:k+n]
+				for i := range t {
+					t[i] *= y[i]
+				}
+			}, func(s, k, n int) {
+				t, y := next[s:s+n], m.t[k]
+				for i := range t {
+					t[i] *= y
+				}
+			})
 		}
 		out = w.share(b, next, [][]*message{list[:mid], list[mid:]}[side], depth+1, half)
 	}
 	return out
 }
 
-// index maps places of a bucket's table to those of a message, ten bits at a time.
-type index struct{ low, high []int32 }
-
-const chunk = 10
-
-func (b *bucket) index(m *message) index {
+// runs goes through the places of a bucket's table, n of them, with those of a message that they meet. Variables
+// keep their order, so that whole runs either go in step or meet one and the same place.
+func (b *bucket) runs(m *message, n int, step, same func(at, place, run int)) {
 	width := len(b.scope) + 1
-	bit := make([]int32, width) // by position in the bucket: bit of the message
+	bit := make([]int, width) // by position in the bucket: bit of the message, 0 for none
 	for j, v := range m.scope {
 		at := slices.Index(b.scope, v)
 		if at < 0 {
@@ -359,15 +378,25 @@ func (b *bucket) index(m *message) index {
 		}
 		bit[at] = 1 << j
 	}
-	part := func(from, to int) []int32 {
-		out := make([]int32, 1<<max(0, to-from))
-		for s := 1; s < len(out); s++ {
-			low := bits.TrailingZeros(uint(s))
-			out[s] = out[s&(s-1)] | bit[from+low]
-		}
-		return out
+	low := min(1, width-1)
+	visit := same
+	if bit[0] != 0 {
+		visit = step
 	}
-	return index{part(0, min(chunk, width)), part(min(chunk, width), width)}
+	for low < width-1 && (bit[low] != 0) == (bit[0] != 0) { // the two halves stay apart
+		low++
+	}
+	run := 1 << low
+	place := 0
+	for s := 0; s < n; s += run {
+		visit(s, place, run)
+		// Count up: every bit that turns over takes its place with it.
+		for j := low; j < width; j++ {
+			if s>>j&1 == 0 {
+				place += bit[j]
+				break
+			}
+			place -= bit[j]
+		}
+	}
 }
-
-func (x index) of(s int) int32 { return x.low[s&(1<<chunk-1)] | x.high[s>>chunk] }

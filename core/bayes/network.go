@@ -105,3 +105,19 @@ func (n *Network) Roots() int { return len(n.odds) }
 
 // Nodes is the number of roots and damages.
 func (n *Network) Nodes() int { return len(n.odds) + len(n.damages) }
+
+// Reaches returns, by root, whether it can bring a finding about.
+func (n *Network) Reaches(finding int) []bool {
+	above := make([]bool, n.Nodes())
+	for _, x := range n.findings[finding].Effects {
+		above[x.Parent] = true
+	}
+	for d := len(n.damages) - 1; d >= 0; d-- {
+		if above[len(n.odds)+d] {
+			for _, f := range n.damages[d].From {
+				above[f.Parent] = true
+			}
+		}
+	}
+	return above[:len(n.odds)]
+}

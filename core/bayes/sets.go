@@ -22,6 +22,19 @@ type Search struct {
 // Nothing is the weight of "no root is present".
 func (e *Evidence) Nothing() float64 { return newScorer(e).weight(nil) }
 
+// Weights returns the weight of each of these sets of roots, with its odds.
+func (e *Evidence) Weights(sets [][]int) []float64 {
+	sc := newScorer(e)
+	out := make([]float64, len(sets))
+	for i, roots := range sets {
+		out[i] = sc.weight(roots)
+		for _, r := range roots {
+			out[i] *= e.odds[r]
+		}
+	}
+	return out
+}
+
 // Search looks through sets of roots, best first: all single ones, then those that grow from the best. Roots
 // that touch quiet readings alone are not searched; each stands beside every set with its own weight, which is
 // a lower bound of what it has beside others since sharing a damage can only spare it. So Sum ≤ Exact.Total, and

@@ -48,3 +48,21 @@ func BenchmarkAssess25(b *testing.B) {
 		})
 	}
 }
+
+func BenchmarkWeigh25(b *testing.B) {
+	n := load(b).Networks["vantrice-t10"]
+	var all []*diagnose.Assessment
+	for i := range 20 {
+		a, err := n.Assess(situation(n, uint64(i), 25))
+		if err != nil {
+			b.Fatal(err)
+		}
+		all = append(all, a)
+	}
+	b.ResetTimer()
+	for i := 0; b.Loop(); i++ {
+		if _, err := all[i%len(all)].Weigh(9); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -31,6 +31,7 @@ type Network struct {
 	out     [][]effect    // by node
 	in      [][]effect    // by finding
 	members map[int][]int // of findings that stand for others
+	reach   [][]bool      // by finding and cause: whether it can bring it about
 	net     *bayes.Network
 }
 
@@ -492,8 +493,14 @@ func (n *Network) build() error {
 		}
 	}
 	var err error
-	n.net, err = bayes.New(n.odds, damages, findings)
-	return err
+	if n.net, err = bayes.New(n.odds, damages, findings); err != nil {
+		return err
+	}
+	n.reach = make([][]bool, len(findings))
+	for f := range findings {
+		n.reach[f] = n.net.Reaches(f)
+	}
+	return nil
 }
 
 // exclusive scales strengths into several states of one finding that would add up to more than one.

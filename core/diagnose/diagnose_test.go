@@ -101,7 +101,8 @@ func TestNoReadingsGiveThePrior(t *testing.T) {
 	}
 }
 
-// A what-if is the ranking without the reading: compare with ranking again.
+// A what-if is the ranking without the reading, to a percentage point: it is weighed on the best sets of causes, a new
+// ranking here is exact.
 func TestWhatIfIsTheRankingWithoutTheReading(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
 	readings := flare()
@@ -113,7 +114,7 @@ func TestWhatIfIsTheRankingWithoutTheReading(t *testing.T) {
 	for i, w := range weights.WhatIf {
 		rest := slices.Delete(slices.Clone(readings), i, i+1)
 		again := rank(t, n, rest)
-		if again.Suspects[0].Cause.ID != w.Leader || math.Abs(again.Suspects[0].Probability-w.LeaderShare) > 1e-9 {
+		if again.Suspects[0].Cause.ID != w.Leader || math.Abs(again.Suspects[0].Probability-w.LeaderShare) > 0.01 {
 			t.Errorf("without %s: %s %.4f, what-if said %s %.4f", w.Reading, again.Suspects[0].Cause.ID, again.Suspects[0].Probability, w.Leader, w.LeaderShare)
 		}
 	}

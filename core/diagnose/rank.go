@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"slices"
 	"strings"
@@ -27,14 +28,6 @@ type Hypothesis struct {
 	Share  float64
 }
 
-// WhatIf is what the ranking becomes without one reading.
-type WhatIf struct {
-	Reading     string
-	Leader      string  // cause id that leads without it
-	LeaderShare float64 // its probability without the reading
-	Now         float64 // probability, without the reading, of the cause that leads with it
-}
-
 // Assessment is what a situation means: the posterior, and everything that can be asked of it. It is made by
 // Network.Assess, is never changed, and may be asked from several goroutines.
 type Assessment struct {
@@ -50,37 +43,43 @@ type Assessment struct {
 	n       *Network
 	e       *evidence
 	ev      *bayes.Evidence
-	cause   []float64   // probability by cause
-	order   []int       // causes, most probable first
-	present [][]float64 // probability of every node, by hypothesis
-}
-
-// Weights is what each reading does to the suspects.
-type Weights struct {
-	Suspects [][]float64 // by suspect, as far as shown, and reading: decibans
-	Without  [][]float64 // the same: probability of the suspect without the reading
-	WhatIf   []WhatIf    // by reading
-	HangsOn  string      // id of the reading whose loss costs the leader most; "" when none
+	cause   []float64    // probability by cause
+	order   []int        // causes, most probable first
+	present [][]float64  // probability of every node, by hypothesis
+	pool    []Hypothesis // what readings are weighed on: the hypotheses and every single cause
 }
 
 // NothingWrong is the id of the cause that stands for a normal characteristic.
 const NothingWrong = "nothing-wrong"
 
-// Settings of the search: how many sets of causes are weighed, and how many are kept as hypotheses.
+// Settings of the inference: how many sets of causes are weighed, how many are kept as hypotheses, and when the exact
+// answer is not computed at once.
 const (
-	searched = 900
-	kept     = 150
+	searched  = 500
+	kept      = 120
+	quickWork = 1 << 17 // table entries of an exact answer that is worth waiting for, some ten milliseconds
 )
 
 // Assess weighs the readings of a situation. It fails on a reading whose finding, state or source is unknown;
-// the order of readings does not matter for the result.
+// the order of readings does not matter for the result. The answer is exact when that is quick, else from the best
+// sets of causes: see AssessInFull.
 func (n *Network) Assess(s Situation) (*Assessment, error) {
+	return n.assess(context.Background(), s, quickWork)
+}
+
+// AssessInFull is Assess with the exact answer however long it takes, up to a second, unless ctx ends before; then,
+// and when it would take too much, it is what Assess returns.
+func (n *Network) AssessInFull(ctx context.Context, s Situation) (*Assessment, error) {
+	return n.assess(ctx, s, math.MaxInt)
+}
+
+func (n *Network) assess(ctx context.Context, s Situation, most int) (*Assessment, error) {
 	e, err := n.evidence(s)
 	if err != nil {
 		return nil, err
 	}
 	a := &Assessment{n: n, e: e, Systems: make([]float64, len(Systems))}
-	if err := a.infer(); err != nil {
+	if err := a.infer(ctx, most); err != nil {
 		return nil, err
 	}
 	a.order = make([]int, len(n.Causes))
@@ -114,52 +113,29 @@ func (n *Network) Assess(s Situation) (*Assessment, error) {
 	return a, nil
 }
 
-// Weigh says what each reading weighs for the first most suspects, by leaving it out.
-func (a *Assessment) Weigh(most int) (Weights, error) {
-	n, readings := a.n, a.e.s.Readings
-	most = min(most, len(a.order))
-	out := Weights{Suspects: make([][]float64, most), Without: make([][]float64, most)}
-	leader := a.order[0]
-	worst := a.cause[leader]
-	for i, r := range readings {
-		p, err := a.leaveOut(i)
-		if err != nil {
-			return out, err
-		}
-		best := 0
-		for c := range p {
-			if p[c] > p[best] {
-				best = c
-			}
-		}
-		for k := range most {
-			c := a.order[k]
-			out.Suspects[k] = append(out.Suspects[k], decibans(a.cause[c], p[c]))
-			out.Without[k] = append(out.Without[k], p[c])
-		}
-		out.WhatIf = append(out.WhatIf, WhatIf{r.ID, n.Causes[best].ID, p[best], p[leader]})
-		if p[leader] < worst-0.02 {
-			worst, out.HangsOn = p[leader], r.ID
-		}
-	}
-	return out, nil
-}
-
-func (a *Assessment) infer() error {
+func (a *Assessment) infer(ctx context.Context, most int) error {
 	ev, err := a.e.weigh(-1)
 	if err != nil {
 		return err
 	}
-	search := ev.Search(searched, nil)
+	var x bayes.Exact
+	if plan := ev.Plan(); plan.Work <= most {
+		x, a.Exact = plan.Exact(ctx)
+	}
+	var known []float64
+	if a.Exact {
+		known = x.Present
+	}
+	search := ev.Search(searched, known)
 	nothing, total := ev.Nothing(), search.Sum
 	a.ev, a.cause, a.LeftOut = ev, slices.Clone(search.Present), math.NaN()
-	if x, ok := ev.Exact(); ok {
-		a.Exact, total = true, x.Total
+	if a.Exact {
+		total = x.Total
 		a.cause = x.Present[:len(a.n.Causes)]
 		a.LeftOut = math.Max(0, 1-search.Sum/x.Total)
 	}
 	atLeastOne(a.cause, total, nothing)
-	a.Hypotheses = hypotheses(search, nothing)
+	a.hypotheses(search, nothing)
 	return nil
 }
 
@@ -172,33 +148,39 @@ func atLeastOne(cause []float64, total, nothing float64) {
 	}
 }
 
-// hypotheses are the best sets, with the single causes that touch no abnormal reading among them.
-func hypotheses(search bayes.Search, nothing float64) []Hypothesis {
-	var out []Hypothesis
+// hypotheses are the best sets, with the single causes that touch no abnormal reading among them; all single causes
+// come after them in the pool.
+func (a *Assessment) hypotheses(search bayes.Search, nothing float64) {
+	var all []Hypothesis
 	inSets := make([]bool, len(search.Present))
 	for _, s := range search.Sets {
 		for _, r := range s.Roots {
 			inSets[r] = true
 		}
-		if len(s.Roots) > 0 {
-			out = append(out, Hypothesis{s.Roots, s.Weight})
+		if len(s.Roots) > 0 && s.Weight > 0 {
+			all = append(all, Hypothesis{s.Roots, s.Weight})
 		}
 	}
 	for c, in := range inSets {
 		if p := search.Present[c]; !in && p > 0 && p < 1 {
-			out = append(out, Hypothesis{[]int{c}, nothing * p / (1 - p)})
+			all = append(all, Hypothesis{[]int{c}, nothing * p / (1 - p)})
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Hypothesis) int {
-		switch {
-		case a.Share > b.Share:
-			return -1
-		case a.Share < b.Share:
-			return 1
+	slices.SortStableFunc(all, func(a, b Hypothesis) int {
+		if a.Share != b.Share {
+			return cmp.Compare(b.Share, a.Share)
 		}
 		return slices.Compare(a.Causes, b.Causes)
 	})
-	out = out[:min(kept, len(out))]
+	most := min(kept, len(all))
+	a.Hypotheses = shares(all[:most])
+	rest := slices.DeleteFunc(slices.Clone(all[most:]), func(h Hypothesis) bool { return len(h.Causes) > 1 })
+	a.pool = shares(append(slices.Clone(all[:most]), rest...))
+}
+
+// shares scales weights to add up to one.
+func shares(hs []Hypothesis) []Hypothesis {
+	out := slices.Clone(hs)
 	sum := 0.0
 	for _, h := range out {
 		sum += h.Share
@@ -207,26 +189,6 @@ func hypotheses(search bayes.Search, nothing float64) []Hypothesis {
 		out[i].Share /= math.Max(sum, 1e-300)
 	}
 	return out
-}
-
-// leaveOut returns the probability of each cause without one reading.
-func (a *Assessment) leaveOut(i int) ([]float64, error) {
-	if len(a.e.groups[i]) == 0 {
-		return a.cause, nil
-	}
-	ev, err := a.e.weigh(i)
-	if err != nil {
-		return nil, err
-	}
-	if a.Exact {
-		if x, ok := ev.Exact(); ok {
-			atLeastOne(x.Present, x.Total, ev.Nothing())
-			return x.Present[:len(a.n.Causes)], nil
-		}
-	}
-	s := ev.Search(searched, nil) // as many as with the reading, or the difference would be the search and not the reading
-	atLeastOne(s.Present, s.Sum, ev.Nothing())
-	return s.Present, nil
 }
 
 // consequences are the damages and faults of the design that are likely to be there.
@@ -242,12 +204,6 @@ func (a *Assessment) consequences() {
 		}
 	}
 	slices.SortStableFunc(a.Damages, func(x, y Consequence) int { return cmp.Compare(y.Probability, x.Probability) })
-}
-
-// decibans is the weight of evidence between two probabilities [1].
-func decibans(with, without float64) float64 {
-	odds := func(p float64) float64 { return math.Max(p, 1e-12) / math.Max(1-p, 1e-12) }
-	return 10 * math.Log10(odds(with)/odds(without))
 }
 
 // entropy of the hypotheses, against that of as many equally likely ones.

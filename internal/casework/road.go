@@ -53,7 +53,7 @@ type PredictedCell struct {
 	Range, Text, Mark, Detail string
 }
 
-func road(n *diagnose.Network, readings []Reading, c Case, a *diagnose.Assessment) Road {
+func road(n *diagnose.Network, readings []Reading, c Case, drive diagnose.Advice) Road {
 	var out Road
 	observed := map[string]Reading{}
 	for _, r := range readings {
@@ -84,7 +84,7 @@ func road(n *diagnose.Network, readings []Reading, c Case, a *diagnose.Assessmen
 	}
 	out.Cells, out.Driven = len(diagnose.Temperatures)*len(faultmap.Grid(n.Unit)), len(observed)
 	out.predict(n, observed)
-	out.say(n, a, c)
+	out.say(n, drive, c)
 	return out
 }
 
@@ -237,7 +237,7 @@ func short(p faultmap.Prediction) string {
 }
 
 // say names the failures that fit best and the cell that would tell them apart.
-func (r *Road) say(n *diagnose.Network, a *diagnose.Assessment, c Case) {
+func (r *Road) say(n *diagnose.Network, drive diagnose.Advice, c Case) {
 	if r.Driven == 0 {
 		r.Sentence = "Nothing driven yet. Fill a cell and the failures that fit it come up."
 		return
@@ -253,7 +253,7 @@ func (r *Road) say(n *diagnose.Network, a *diagnose.Assessment, c Case) {
 	default:
 		r.Sentence = fmt.Sprintf("%s fits best, but %s is close.", upperFirst(best.Title), r.Predicted[1].Title)
 	}
-	r.DriveNext, r.DriveText = splitter(n, a, c)
+	r.DriveNext, r.DriveText = splitter(n, drive)
 	if r.DriveNext != "" {
 		r.Caution = "Clear road, brakes proven, two people where readings are taken; the law of the road first."
 	}
@@ -276,8 +276,7 @@ func inWords(list []string) string {
 }
 
 // splitter is the undriven cell that would tell most about the suspects.
-func splitter(n *diagnose.Network, a *diagnose.Assessment, c Case) (finding, text string) {
-	adv := a.BestDrive(c.stand())
+func splitter(n *diagnose.Network, adv diagnose.Advice) (finding, text string) {
 	if adv.Check.ID == "" {
 		return "", ""
 	}

@@ -164,9 +164,10 @@ func view(n *diagnose.Network, c Case, st Settings) (View, error) {
 	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(a)}
 	v.trail(n, readings, a, w)
 	v.suspects(n, a, w, readings)
-	v.heading(n, a.Next(stand, Economics(st)))
+	h := a.Next(stand, Economics(st))
+	v.heading(n, h)
 	v.surprise(n, a)
-	v.Road = road(n, readings, c, a)
+	v.Road = road(n, readings, c, h.Drive)
 	v.decisions(n)
 	v.proof(n, readings)
 	return v, nil

@@ -1,0 +1,211 @@
+package diagnose
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"innercompass/core/bayes"
+)
+
+// manyCodes is how many codes are told apart when reading them is valued.
+const manyCodes = 8
+
+// prediction is what a finding would be reported to show under each hypothesis. Outcomes of a finding that stands
+// for many are "none" and the likeliest ones.
+type prediction struct {
+	states []outcome
+	p      [][]float64 // by outcome and hypothesis
+	tells  float64     // expected drop of entropy, nats: a quick measure of whether a finding tells anything
+}
+
+type outcome struct{ finding, state int }
+
+// predictions are made when they are asked for, for hypotheses with these shares.
+type predictions struct {
+	a        *Assessment
+	hyps     []Hypothesis
+	forecast *bayes.Forecast
+	made     map[int]*prediction
+}
+
+func (a *Assessment) predictions(hyps []Hypothesis) *predictions {
+	return &predictions{a: a, hyps: hyps, forecast: a.n.net.Forecast(a.present[:len(hyps)]), made: map[int]*prediction{}}
+}
+
+// seen reports whether a finding was read by somebody of the trade. What a customer said can be looked at again.
+func (e *evidence) seen(f int) bool {
+	return slices.ContainsFunc(e.s.Readings, func(r Reading) bool {
+		return e.n.finding[r.Finding] == f && (r.Source != "customer" || e.n.Findings[f].Stage == "complaint")
+	})
+}
+
+func (p *predictions) of(f int) *prediction {
+	if x := p.made[f]; x != nil {
+		return x
+	}
+	var x *prediction
+	if members := p.a.n.members[f]; members != nil {
+		x = p.many(f, members)
+	} else {
+		x = p.one(f)
+	}
+	x.tells = p.information(x)
+	p.made[f] = x
+	return x
+}
+
+func newPrediction(states []outcome, hyps int) *prediction {
+	x := &prediction{states: states, p: make([][]float64, len(states))}
+	for s := range x.p {
+		x.p[s] = make([]float64, hyps)
+	}
+	return x
+}
+
+// one predicts a finding as it would be reported by somebody who looks.
+func (p *predictions) one(f int) *prediction {
+	n := p.a.n
+	states := make([]outcome, len(n.Findings[f].States))
+	for s := range states {
+		states[s] = outcome{f, s}
+	}
+	x := newPrediction(states, len(p.hyps))
+	right := Sources["seen"]
+	wrong := (1 - right) / float64(len(states)-1)
+	rows := p.forecast.States(f)
+	for i, h := range p.hyps {
+		row := rows[i]
+		if n.Findings[f].History {
+			row = p.a.historyOf(f, h)
+		}
+		for s, q := range row {
+			x.p[s][i] = right*q + wrong*(1-q)
+		}
+	}
+	return x
+}
+
+// historyOf is the distribution of a history finding under a hypothesis, by Bayes' theorem from what it does
+// to the odds of the causes.
+func (a *Assessment) historyOf(f int, h Hypothesis) []float64 {
+	out := a.n.baseline(f)
+	sum := 0.0
+	for s := range out {
+		for _, c := range h.Causes {
+			for _, w := range a.n.when[c] {
+				if w.finding == f && w.state == s {
+					out[s] *= w.factor
+				}
+			}
+		}
+		sum += out[s]
+	}
+	for s := range out {
+		out[s] /= sum
+	}
+	return out
+}
+
+// many predicts a finding that stands for many, such as the stored codes.
+func (p *predictions) many(f int, members []int) *prediction {
+	type one struct {
+		finding int
+		mean    float64
+		by      []float64
+	}
+	var all []one
+	none := make([]float64, len(p.hyps))
+	for i := range none {
+		none[i] = 1
+	}
+	for _, m := range members {
+		if p.a.e.seen(m) {
+			continue
+		}
+		o := one{m, 0, make([]float64, len(p.hyps))}
+		for i, row := range p.forecast.States(m) {
+			o.by[i] = 1 - row[0]
+			o.mean += p.hyps[i].Share * o.by[i]
+			none[i] *= row[0]
+		}
+		all = append(all, o)
+	}
+	slices.SortStableFunc(all, func(a, b one) int { return cmp.Compare(b.mean, a.mean) })
+	all = all[:min(manyCodes, len(all))]
+	states := []outcome{{f, 0}}
+	for _, o := range all {
+		states = append(states, outcome{o.finding, 1})
+	}
+	x := newPrediction(states, len(p.hyps))
+	for i := range p.hyps {
+		sum := 1e-12
+		for _, o := range all {
+			sum += o.by[i]
+		}
+		x.p[0][i] = none[i]
+		for k, o := range all {
+			x.p[k+1][i] = o.by[i] * (1 - none[i]) / sum
+		}
+	}
+	return x
+}
+
+func (p *predictions) information(x *prediction) float64 {
+	out := 0.0
+	for _, q := range x.p {
+		mean := 0.0
+		for i, h := range p.hyps {
+			mean += h.Share * q[i]
+		}
+		if mean <= 0 {
+			continue
+		}
+		last, value := -1.0, 0.0 // most hypotheses share one probability: take its logarithm once
+		for i, h := range p.hyps {
+			if q[i] != last {
+				last, value = q[i], 0
+				if q[i] > 0 {
+					value = q[i] * math.Log(q[i]/mean)
+				}
+			}
+			out += h.Share * value
+		}
+	}
+	return out
+}
+
+// outcomes calls visit for every combination of results, with its probability and the weights of the hypotheses
+// that it leaves (adding up to that probability).
+func outcomes(told []*prediction, weights []float64, visit func(first outcome, mass float64, after []float64)) {
+	buffers := make([][]float64, len(told))
+	for i := range buffers {
+		buffers[i] = make([]float64, len(weights))
+	}
+	var walk func(k int, first outcome, w []float64)
+	walk = func(k int, first outcome, w []float64) {
+		mass := 0.0
+		for _, x := range w {
+			mass += x
+		}
+		if k == len(told) {
+			visit(first, mass, w)
+			return
+		}
+		if mass < 1e-9 {
+			return
+		}
+		for s, o := range told[k].states {
+			next, q := buffers[k], told[k].p[s]
+			for i, x := range w {
+				next[i] = x * q[i]
+			}
+			at := first
+			if k == 0 {
+				at = o
+			}
+			walk(k+1, at, next)
+		}
+	}
+	walk(0, outcome{}, weights)
+}

@@ -1,0 +1,200 @@
+package diagnose
+
+import (
+	"math"
+	"slices"
+
+	"innercompass/core/unitsheet"
+)
+
+// Economics are the shop's figures that decide what a check is worth.
+type Economics struct {
+	LabourRate float64 // money per hour
+	Trial      float64 // money for closing up and a road test after a repair that might not have been the one
+}
+
+// leastMass is the share of hypotheses under which they do not change what a repair is expected to cost.
+const leastMass = 2e-3
+
+// repairs computes what it costs to put a vehicle right without another check [2]. It holds scratch space and is for
+// one goroutine.
+type repairs struct {
+	n     *Network
+	eco   Economics
+	cause []int                          // causes that matter, by place
+	cost  []float64                      // by place: of the repair by itself, without access and trial
+	visit [][]float64                    // by access level that the vehicle stands at and place: with access and trial
+	rest  []float64                      // by place: after an exchange of the unit that did not cure it
+	unit  []float64                      // by access level: of an exchange, with trial
+	of    [][]int                        // by place: hypotheses that it is part of
+	level []unitsheet.Access             // by place
+	p     []float64                      // by place: weight of the hypotheses with it
+	fixed []bool                         // by place
+	order []int                          // scratch: places that are likely enough to matter
+	open  []int                          // by hypothesis: causes that are not put right
+	sets  [][]int                        // by hypothesis: places
+	extra []float64                      // by hypothesis: what an exchange leaves to do
+	sure  map[unitsheet.Access][]float64 // by level and hypothesis: cost when it is known
+}
+
+func newRepairs(n *Network, eco Economics, hyps []Hypothesis) *repairs {
+	r := &repairs{n: n, eco: eco, open: make([]int, len(hyps)), extra: make([]float64, len(hyps)), sure: map[unitsheet.Access][]float64{}}
+	place := map[int]int{}
+	for i, h := range hyps {
+		var set []int
+		for _, c := range h.Causes {
+			k, ok := place[c]
+			if !ok {
+				k = len(r.cause)
+				place[c] = k
+				r.cause, r.of, r.level = append(r.cause, c), append(r.of, nil), append(r.level, n.level[c])
+			}
+			r.of[k] = append(r.of[k], i)
+			set = append(set, k)
+		}
+		r.sets = append(r.sets, set)
+	}
+	r.p, r.fixed = make([]float64, len(r.cause)), make([]bool, len(r.cause))
+	for _, c := range r.cause {
+		x := n.Causes[c].Repair
+		r.cost = append(r.cost, x.Hours*eco.LabourRate+x.Parts)
+	}
+	for from := range unitsheet.AccessNames {
+		at := unitsheet.Access(from)
+		row := make([]float64, len(r.cause))
+		for k := range row {
+			row[k] = r.cost[k] + r.climb(at, r.level[k]) + eco.Trial
+		}
+		r.visit = append(r.visit, row)
+		x := n.Unit.Sheet.Exchange
+		r.unit = append(r.unit, x.Price+x.Hours*eco.LabourRate+r.climb(at, unitsheet.UnitOut)+eco.Trial)
+	}
+	exits := n.exits()
+	for k, c := range r.cause {
+		r.rest = append(r.rest, (1-exits[c])*r.visit[unitsheet.Ground][k])
+	}
+	for i, set := range r.sets {
+		for _, k := range set {
+			r.extra[i] += r.rest[k]
+		}
+	}
+	return r
+}
+
+func (r *repairs) climb(from, to unitsheet.Access) float64 {
+	return r.n.Unit.Climb(from, to) / 60 * r.eco.LabourRate
+}
+
+// exits are the chances that a whole exchange unit cures each cause.
+func (n *Network) exits() []float64 {
+	out := make([]float64, len(n.Causes))
+	for _, o := range n.Options {
+		if o.School != "exchange" {
+			continue
+		}
+		for _, cure := range o.Cures { // later entries override earlier ones: "everything but"
+			for _, c := range n.Matching(cure.Cause) {
+				out[c] = cure.Chance
+			}
+		}
+	}
+	return out
+}
+
+// known is what each hypothesis costs from a level when it is known to be the one.
+func (r *repairs) known(from unitsheet.Access) []float64 {
+	if x := r.sure[from]; x != nil {
+		return x
+	}
+	out := make([]float64, len(r.sets))
+	weights := make([]float64, len(r.sets))
+	for i := range out {
+		weights[i] = 1
+		out[i] = r.expected(weights, from)
+		weights[i] = 0
+	}
+	r.sure[from] = out
+	return out
+}
+
+// expected is the expected cost of putting the vehicle right for hypotheses of these weights, times their sum. The
+// cause with the most probability for its cost is repaired first; with it, while the vehicle is open, whatever is
+// cheaper to do now than to risk opening it again; then it is closed and driven. That goes on until exchanging
+// the unit for what is left is cheaper.
+func (r *repairs) expected(weights []float64, from unitsheet.Access) float64 {
+	clear(r.p)
+	clear(r.fixed)
+	mass, extra := 0.0, 0.0
+	for i, w := range weights {
+		if w == 0 {
+			continue
+		}
+		mass += w
+		extra += w * r.extra[i]
+		r.open[i] = len(r.sets[i])
+		for _, k := range r.sets[i] {
+			r.p[k] += w
+		}
+	}
+	whole, first := mass, r.visit[from]
+	total, best := 0.0, mass*r.unit[from]+extra
+	put := func(k int) {
+		r.fixed[k] = true
+		for _, i := range r.of[k] {
+			w := weights[i]
+			if w == 0 {
+				continue
+			}
+			extra -= w * r.rest[k]
+			if r.open[i]--; r.open[i] == 0 {
+				mass -= w
+			}
+		}
+	}
+	r.order = r.order[:0]
+	for k, p := range r.p {
+		if p >= leastMass*whole {
+			r.order = append(r.order, k)
+		}
+	}
+	for {
+		next := -1
+		for _, k := range r.order {
+			if !r.fixed[k] && (next < 0 || r.p[k]*first[next] > r.p[next]*first[k]) {
+				next = k
+			}
+		}
+		if next < 0 {
+			break
+		}
+		before, cost, again := mass, r.visit[from][next], r.visit[unitsheet.Ground][next]-r.cost[next]
+		put(next)
+		for _, k := range r.order {
+			if p := r.p[k]; !r.fixed[k] && r.level[k] <= r.level[next] && r.cost[k]*before < p*again {
+				cost += r.cost[k]
+				put(k)
+			}
+		}
+		if total += before * cost; total >= best {
+			break
+		}
+		from = unitsheet.Ground
+		if mass < leastMass*best/math.Max(cost, 1) {
+			best = total
+			break
+		}
+		best = math.Min(best, total+math.Max(mass, 0)*r.unit[from]+extra)
+	}
+	return best
+}
+
+// sameWork is the share of hypotheses whose repairs all lie at one access level.
+func (a *Assessment) sameWork(level unitsheet.Access) float64 {
+	share := 0.0
+	for _, h := range a.Hypotheses {
+		if !slices.ContainsFunc(h.Causes, func(c int) bool { return a.n.level[c] != level }) {
+			share += h.Share
+		}
+	}
+	return share
+}
