@@ -17,27 +17,27 @@ func (n *Network) Draw(roots []int, random func() float64) []bool {
 	return out
 }
 
-// DrawState returns a state of a finding for these nodes, one outcome of chance. When several effects occur at
-// once, one of them is seen, each as likely as the other.
-func (n *Network) DrawState(finding int, present []bool, random func() float64) int {
+// DrawState returns a state of a finding for these nodes, one outcome of chance, and whether a node brought it about.
+// When several effects occur at once, one of them is seen, each as likely as the other.
+func (n *Network) DrawState(finding int, present []bool, random func() float64) (state int, caused bool) {
 	f := n.findings[finding]
-	state, occurred := 0, 0
-	occur := func(states []float64) {
+	occurred := 0
+	occur := func(states []float64, node bool) {
 		x := random()
 		for s, p := range states {
 			if x -= p; x < 0 {
 				if occurred++; random()*float64(occurred) < 1 {
-					state = s + 1
+					state, caused = s+1, node
 				}
 				return
 			}
 		}
 	}
-	occur(f.Anyway)
+	occur(f.Anyway, false)
 	for _, x := range f.Effects {
 		if present[x.Parent] {
-			occur(x.States)
+			occur(x.States, true)
 		}
 	}
-	return state
+	return state, caused
 }

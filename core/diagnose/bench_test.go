@@ -17,7 +17,7 @@ func situation(n *diagnose.Network, seed uint64, readings int) diagnose.Situatio
 	add := func(id, source string) {
 		if f, _ := n.Finding(id); !seen[id] && len(s.Readings) < readings && f.Members == "" {
 			seen[id] = true
-			s.Readings = append(s.Readings, w.Look(r, id, source))
+			s.Readings = append(s.Readings, w.Look(r, id, source)...)
 		}
 	}
 	abnormal := w.Abnormal()

@@ -19,22 +19,24 @@ const leastMass = 2e-3
 // repairs computes what it costs to put a vehicle right without another check [2]. It holds scratch space and is for
 // one goroutine.
 type repairs struct {
-	n     *Network
-	eco   Economics
-	cause []int                          // causes that matter, by place
-	cost  []float64                      // by place: of the repair by itself, without access and trial
-	visit [][]float64                    // by access level that the vehicle stands at and place: with access and trial
-	rest  []float64                      // by place: after an exchange of the unit that did not cure it
-	unit  []float64                      // by access level: of an exchange, with trial
-	of    [][]int                        // by place: hypotheses that it is part of
-	level []unitsheet.Access             // by place
-	p     []float64                      // by place: weight of the hypotheses with it
-	fixed []bool                         // by place
-	order []int                          // scratch: places that are likely enough to matter
-	open  []int                          // by hypothesis: causes that are not put right
-	sets  [][]int                        // by hypothesis: places
-	extra []float64                      // by hypothesis: what an exchange leaves to do
-	sure  map[unitsheet.Access][]float64 // by level and hypothesis: cost when it is known
+	n         *Network
+	eco       Economics
+	cause     []int                          // causes that matter, by place
+	cost      []float64                      // by place: of the repair by itself, without access and trial
+	visit     [][]float64                    // by access level that the vehicle stands at and place: with access and trial
+	rest      []float64                      // by place: after an exchange of the unit that did not cure it
+	unit      []float64                      // by access level: of an exchange, with trial
+	of        [][]int                        // by place: hypotheses that it is part of
+	level     []unitsheet.Access             // by place
+	p         []float64                      // by place: weight of the hypotheses with it
+	fixed     []bool                         // by place
+	begin     []int                          // places that are put right on the first visit; none when the unit is exchanged
+	beginCost float64                        // of that visit
+	order     []int                          // scratch: places that are likely enough to matter
+	open      []int                          // by hypothesis: causes that are not put right
+	sets      [][]int                        // by hypothesis: places
+	extra     []float64                      // by hypothesis: what an exchange leaves to do
+	sure      map[unitsheet.Access][]float64 // by level and hypothesis: cost when it is known
 }
 
 func newRepairs(n *Network, eco Economics, hyps []Hypothesis) *repairs {
@@ -138,6 +140,8 @@ func (r *repairs) expected(weights []float64, from unitsheet.Access) float64 {
 	}
 	whole, first := mass, r.visit[from]
 	total, best := 0.0, mass*r.unit[from]+extra
+	r.begin, r.beginCost = r.begin[:0], 0
+	begun, beginBest := 0, best
 	put := func(k int) {
 		r.fixed[k] = true
 		for _, i := range r.of[k] {
@@ -175,6 +179,14 @@ func (r *repairs) expected(weights []float64, from unitsheet.Access) float64 {
 				put(k)
 			}
 		}
+		if begun++; begun == 1 {
+			r.beginCost = cost
+			for k, fixed := range r.fixed {
+				if fixed {
+					r.begin = append(r.begin, k)
+				}
+			}
+		}
 		if total += before * cost; total >= best {
 			break
 		}
@@ -185,8 +197,56 @@ func (r *repairs) expected(weights []float64, from unitsheet.Access) float64 {
 		}
 		best = math.Min(best, total+math.Max(mass, 0)*r.unit[from]+extra)
 	}
+	if best >= beginBest { // nothing is cheaper than exchanging the unit at once
+		r.begin = r.begin[:0]
+	}
 	return best
 }
+
+// RepairPlan is the next thing to put right when nothing more is checked.
+type RepairPlan struct {
+	Causes   []string // put right in one visit; none when the unit is exchanged
+	Exchange bool
+	Cost     float64 // money for this visit, with climbing and the trial after it
+}
+
+// Repair returns what to do next without another check.
+func (a *Assessment) Repair(from unitsheet.Access, eco Economics) RepairPlan {
+	weights := make([]float64, len(a.Hypotheses))
+	for i, h := range a.Hypotheses {
+		weights[i] = h.Share
+	}
+	r := newRepairs(a.n, eco, a.Hypotheses)
+	r.expected(weights, from)
+	if len(r.begin) == 0 {
+		return RepairPlan{Exchange: true, Cost: r.unit[from]}
+	}
+	out := RepairPlan{Cost: r.beginCost}
+	for _, k := range r.begin {
+		out.Causes = append(out.Causes, a.n.Causes[r.cause[k]].ID)
+	}
+	return out
+}
+
+// KnownCost is what it costs from the ground to put right these causes when they are known to be there.
+func (n *Network) KnownCost(causes []string, eco Economics) float64 {
+	var set []int
+	for _, id := range causes {
+		set = append(set, n.node[id])
+	}
+	if len(set) == 0 {
+		return 0
+	}
+	return newRepairs(n, eco, []Hypothesis{{set, 1}}).expected([]float64{1}, unitsheet.Ground)
+}
+
+// ExchangeCost is what exchanging the unit costs from an access level, with the trial after it.
+func (n *Network) ExchangeCost(from unitsheet.Access, eco Economics) float64 {
+	return newRepairs(n, eco, nil).unit[from]
+}
+
+// ExchangeCures is the chance that exchanging the unit cures a cause.
+func (n *Network) ExchangeCures(cause string) float64 { return n.exits()[n.node[cause]] }
 
 // sameWork is the share of hypotheses whose repairs all lie at one access level.
 func (a *Assessment) sameWork(level unitsheet.Access) float64 {

@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"fmt"
+	"strings"
 
 	"innercompass/core/faultmap"
 )
@@ -20,7 +21,7 @@ func DriveID(temperature string, c faultmap.Cell) string {
 }
 
 // roadBaseline is how often a cell is abnormal whatever the cause.
-const roadBaseline = 0.03
+const roadBaseline = 0.008
 
 // PressurePattern is the finding that a pressure test by range yields.
 const PressurePattern = "pressure-pattern"
@@ -31,7 +32,7 @@ func (n *Network) addPressurePattern(add func(Finding)) {
 		return
 	}
 	f := Finding{ID: PressurePattern, Title: "Line pressure by range", Stage: "checks", Help: "Read every range at idle and at full throttle against the sheet; what is low tells which circuit loses oil.", States: []FindingState{
-		{ID: "as-expected", Title: "as expected in every range"}, {ID: "low-all", Title: "low in every range", Baseline: 0.03}, {ID: "high-all", Title: "high in every range", Baseline: 0.01}, {ID: "erratic", Title: "no pattern, or the needle swings", Baseline: 0.02}}}
+		{ID: "as-expected", Title: "as expected in every range"}, {ID: "low-all", Title: "low in every range", Baseline: 0.012}, {ID: "high-all", Title: "high in every range", Baseline: 0.004}, {ID: "erratic", Title: "no pattern, or the needle swings", Baseline: 0.008}}}
 	for _, e := range n.Unit.Elements {
 		if e.Pressed() {
 			f.States = append(f.States, FindingState{ID: "low-" + e.ID, Title: "low only where the " + e.Name + " is fed", Baseline: 0.004})
@@ -79,3 +80,6 @@ func (n *Network) addDrives(add func(Check), caution Caution) {
 }
 
 func isRoad(finding string) bool { return len(finding) > 5 && finding[:5] == "road." }
+
+// IsHot reports whether a finding is a cell of the road test with hot fluid.
+func IsHot(finding string) bool { return strings.HasPrefix(finding, "road.hot.") }

@@ -24,14 +24,14 @@ var Factors = map[string]float64{"much likelier": 8, "likelier": 3, "less likely
 
 // Sources are the kinds of reading and how far each is believed: the probability that the reported state is
 // the true one. What two people measured, or one measured twice, comes out of two readings.
-var Sources = map[string]float64{"customer": 0.82, "seen": 0.95, "measured": 0.985}
+var Sources = map[string]float64{"customer": 0.82, "seen": 0.97, "measured": 0.99}
 
 // faults is the sum of the prior odds of all causes of a unit: with more, two independent faults at once would
 // be implied more often than a shop meets them.
 const faults = 0.35
 
 // unlistedWeight is the frequency of "this damage, by a cause that is not listed".
-const unlistedWeight = 0.12
+const unlistedWeight = 0.04
 
 func strength(name string) (float64, bool) {
 	for _, s := range Strengths {

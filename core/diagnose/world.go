@@ -11,15 +11,16 @@ type World struct {
 	Causes   []int   // that are present, ascending indices into Network.Causes
 	Distance float64 // km
 
-	n     *Network
-	state []int // by finding
+	n      *Network
+	state  []int  // by finding
+	caused []bool // by finding: something that is wrong brought it about
 }
 
 // Sample draws a vehicle at this distance. The history comes first, since the causes depend on it; at least one
 // cause is present, because the vehicle came to the shop.
 func (n *Network) Sample(r *rand.Rand, km float64) World {
 	for {
-		w := World{Distance: km, n: n, state: make([]int, len(n.Findings))}
+		w := World{Distance: km, n: n, state: make([]int, len(n.Findings)), caused: make([]bool, len(n.Findings))}
 		var told []Reading
 		for f, x := range n.Findings {
 			if !x.History {
@@ -52,7 +53,7 @@ func (w *World) fill(r *rand.Rand) {
 	present := n.net.Draw(w.Causes, r.Float64)
 	for f := range n.Findings {
 		if !n.Findings[f].History && n.Findings[f].Members == "" {
-			w.state[f] = n.net.DrawState(f, present, r.Float64)
+			w.state[f], w.caused[f] = n.net.DrawState(f, present, r.Float64)
 		}
 	}
 	for f, members := range n.members {
@@ -84,16 +85,36 @@ func (w World) Abnormal() []string {
 	return out
 }
 
-// Look is what somebody reports who looks at a finding; a source errs as often as Sources says.
-func (w World) Look(r *rand.Rand, finding, source string) Reading {
-	f := w.n.finding[finding]
-	states := w.n.Findings[f].States
+// Caused reports whether something that is wrong with the vehicle brought a finding about.
+func (w World) Caused(finding string) bool { return w.caused[w.n.finding[finding]] }
+
+// Look is what somebody reports who looks at a finding: one reading, or one for each stored code. A source errs as
+// often as Sources says; what is stored is read as it is.
+func (w World) Look(r *rand.Rand, finding, source string) []Reading {
+	n := w.n
+	f := n.finding[finding]
+	states := n.Findings[f].States
 	s := w.state[f]
-	if r.Float64() >= Sources[source] {
+	if n.members[f] == nil && r.Float64() >= Sources[source] {
 		s = (s + 1 + r.IntN(len(states)-1)) % len(states)
 	}
-	return Reading{ID: source + "." + finding, Finding: finding, State: states[s].ID, Source: source}
+	out := []Reading{{ID: source + "." + finding, Finding: finding, State: states[s].ID, Source: source}}
+	for _, m := range n.members[f] {
+		if x := n.Findings[m]; w.state[m] != 0 {
+			out = append(out, Reading{ID: source + "." + x.ID, Finding: x.ID, State: x.States[w.state[m]].ID, Source: source})
+		}
+	}
+	return out
 }
 
-// Has reports whether a cause is present.
-func (w World) Has(cause int) bool { return slices.Contains(w.Causes, cause) }
+// CauseIDs are the ids of the causes that are there.
+func (w World) CauseIDs() []string {
+	var out []string
+	for _, c := range w.Causes {
+		out = append(out, w.n.Causes[c].ID)
+	}
+	return out
+}
+
+// Prior returns the prior odds of a cause.
+func (n *Network) Prior(cause string) float64 { return n.odds[n.node[cause]] }
