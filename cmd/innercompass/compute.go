@@ -209,20 +209,6 @@ func vocabularyCmd(kind string) *cobra.Command {
 	return c
 }
 
-func knowledgeCmd() *cobra.Command {
-	c := &cobra.Command{Use: "knowledge", Short: "Look after the knowledge base"}
-	c.AddCommand(&cobra.Command{Use: "check", Short: "Compile the knowledge base for every unit", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
-		know, err := catalog.Load(knowledge.FS)
-		if err != nil {
-			return err
-		}
-		_, err = fmt.Fprintf(c.OutOrStdout(), "knowledge %s: %d findings, %d causes, %d checks, %d options, %d units\n", know.Knowledge.Version,
-			len(know.Knowledge.Findings), len(know.Knowledge.Causes), len(know.Knowledge.Checks), len(know.Knowledge.Options), len(know.Units))
-		return err
-	}})
-	return c
-}
-
 func sortedKeys[V any](m map[string]V) []string {
 	out := make([]string, 0, len(m))
 	for k := range m {

@@ -35,7 +35,7 @@ var allowed = map[string][]string{
 	"internal/layering":    {},
 	"internal/httpapi/gen": {},
 	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/instrument", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
-	"cmd/innercompass":     {"core/diagnose", "core/faultmap", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
+	"cmd/innercompass":     {"core/diagnose", "core/faultmap", "core/technician", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
