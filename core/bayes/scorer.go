@@ -111,7 +111,7 @@ func (s *scorer) fold() float64 {
 
 // mostDecided is how many damages of a set are decided one way and the other; the rest, least likely first, are held
 // absent. That leaves worlds out and lets none in: the weight becomes a lower bound.
-const mostDecided = 16
+const mostDecided = 12
 
 // hold chooses the damages to hold absent when the roots reach more than can be decided: those that are least
 // likely before the readings, counting for more where a loud reading is below. It returns the weight of the roots
