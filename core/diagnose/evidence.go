@@ -156,8 +156,13 @@ func (e *evidence) odds(without int) []float64 {
 		}
 	}
 	past := e.past(without)
-	for c, when := range n.when {
-		out[c] *= past.factor(n, when)
+	for f := range n.Findings { // in the order of the network, so that the last digit is always the same
+		if past[f] == nil {
+			continue
+		}
+		for c, when := range n.when {
+			out[c] *= past.factor(n, f, when)
+		}
 	}
 	for _, id := range e.s.Repaired {
 		if c, ok := n.node[id]; ok && c < len(out) {
@@ -198,26 +203,22 @@ func (e *evidence) past(without int) past {
 	return out
 }
 
-// factor is what the history does to the odds of a cause: for each finding the mean of its factors after the
+// factor is what one finding of the history does to the odds of a cause: the mean of its factors after the
 // readings over that before, so that a history that nobody asked about changes nothing.
-func (p past) factor(n *Network, when []condition) float64 {
-	out := 1.0
-	for f, dist := range p {
-		before, after := 0.0, 0.0
-		base := n.baseline(f)
-		for s := range dist {
-			k := 1.0
-			for _, w := range when {
-				if w.finding == f && w.state == s {
-					k *= w.factor
-				}
+func (p past) factor(n *Network, f int, when []condition) float64 {
+	before, after := 0.0, 0.0
+	base := n.baseline(f)
+	for s := range base {
+		k := 1.0
+		for _, w := range when {
+			if w.finding == f && w.state == s {
+				k *= w.factor
 			}
-			before += base[s] * k
-			after += dist[s] * k
 		}
-		out *= after / before
+		before += base[s] * k
+		after += p[f][s] * k
 	}
-	return out
+	return after / before
 }
 
 // baseline is the distribution of a finding whatever the cause.

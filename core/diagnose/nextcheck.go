@@ -77,7 +77,7 @@ func (a *Assessment) planner(stand Stand, eco Economics) *planner {
 		mass += h.Share
 		hyps, weights = append(hyps, h), append(weights, h.Share)
 	}
-	return &planner{a: a, stand: stand, eco: eco, weights: weights, repairs: newRepairs(a.n, eco, hyps), see: a.predictions(hyps), p: make([]float64, len(a.n.Causes))}
+	return &planner{a: a, stand: stand, eco: eco, weights: weights, repairs: newRepairs(a.n, eco, hyps), see: a.foresee(hyps, a.present[:len(hyps)]), p: make([]float64, len(a.n.Causes))}
 }
 
 // Next ranks the checks by expected saving from where the vehicle stands: expected cost of repair now, less

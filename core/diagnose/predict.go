@@ -29,8 +29,9 @@ type predictions struct {
 	made     map[int]*prediction
 }
 
-func (a *Assessment) predictions(hyps []Hypothesis) *predictions {
-	return &predictions{a: a, hyps: hyps, forecast: a.n.net.Forecast(a.present[:len(hyps)]), made: map[int]*prediction{}}
+// foresee prepares predictions; present is by hypothesis and node.
+func (a *Assessment) foresee(hyps []Hypothesis, present [][]float64) *predictions {
+	return &predictions{a: a, hyps: hyps, forecast: a.n.net.Forecast(present), made: map[int]*prediction{}}
 }
 
 // seen reports whether a finding was read by somebody of the trade. What a customer said can be looked at again.

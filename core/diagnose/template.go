@@ -68,7 +68,7 @@ func (n *Network) kind(e unitsheet.Element) string {
 }
 
 // has reports whether the unit has a part; "feed:" before the name asks for a feed, "pump" for pressure of
-// its own, "solenoids" for electric control, "lockup" for a converter clutch. Nothing needed is always there.
+// its own, "solenoids" for electric control, "pressure-control" or "shift-solenoids" for its kind, "lockup" for a converter clutch. Nothing needed is always there.
 func (n *Network) has(needs string) bool {
 	if feed, ok := strings.CutPrefix(needs, "feed:"); ok {
 		return slices.ContainsFunc(n.Unit.Sheet.Feeds, func(f unitsheet.FeedSheet) bool { return f.ID == feed })
@@ -80,6 +80,10 @@ func (n *Network) has(needs string) bool {
 		return slices.ContainsFunc(n.Unit.Elements, unitsheet.Element.Pressed) || n.Unit.Sheet.Converter != nil
 	case "solenoids":
 		return n.Unit.Electric()
+	case "pressure-control", "shift-solenoids":
+		// Either each solenoid sets the pressure of an element, or they choose the gear together.
+		at := slices.IndexFunc(n.Unit.Controls, func(c unitsheet.Control) bool { return c.Kind == "solenoid" })
+		return at >= 0 && (n.Unit.Controls[at].Applies != "") == (needs == "pressure-control")
 	case "lockup":
 		return n.Unit.Sheet.Converter != nil && len(n.Unit.Sheet.Converter.Lockup) > 0
 	case "dry-clutch":
