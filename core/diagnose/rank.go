@@ -281,3 +281,14 @@ func (a *Assessment) surprise() Surprise {
 }
 
 func log(p float64) float64 { return math.Log(math.Max(p, 1e-12)) }
+
+// Several is the probability that more than one cause is there, as far as the hypotheses tell.
+func (a *Assessment) Several() float64 {
+	out := 0.0
+	for _, h := range a.Hypotheses {
+		if len(h.Causes) > 1 {
+			out += h.Share
+		}
+	}
+	return out
+}

@@ -17,7 +17,10 @@ type CheckItem struct {
 	ID, Title, Access, Tells string
 	Minutes, Climb           float64
 	Instrument               bool
-	Done, Skipped, Beyond    bool // Beyond: the vehicle is opened up too far for it
+	Tools                    []string
+	Hazard                   string // high, plain, or "" when nothing about it can hurt
+	Fluid                    string // hot or cold, when it must be
+	Done, Skipped, Beyond    bool   // Beyond: the vehicle is opened up too far for it
 }
 
 // CheckView is one check ready to be done.
@@ -26,9 +29,17 @@ type CheckView struct {
 	Climb        float64
 	Acknowledged bool
 	Skipped      bool
+	Codes        bool // it reads fault codes
+	First        []FirstKnown
 	Findings     []FindingView
 	Instrument   *instrument.Definition
 	Values       map[string]string // typed the last time
+}
+
+// FirstKnown is something that must be known before a check means anything.
+type FirstKnown struct {
+	ID, Title string
+	Known     bool
 }
 
 // FindingView is a finding with what was read of it.
@@ -46,7 +57,7 @@ func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 	if err != nil {
 		return nil, err
 	}
-	stand := c.stand()
+	stand := c.stand(n, s.Now())
 	seen := seenFindings(c)
 	var out []CheckItem
 	for _, k := range n.Checks {
@@ -54,7 +65,7 @@ func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 			continue
 		}
 		need, _ := unitsheet.ParseAccess(k.Access)
-		item := CheckItem{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: k.Minutes, Climb: n.Unit.Climb(stand.Access, need), Instrument: k.Instrument != "",
+		item := CheckItem{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: k.Minutes, Climb: n.Unit.Climb(stand.Access, need), Instrument: k.Instrument != "", Tools: k.Tools, Hazard: hazard(k), Fluid: k.Fluid,
 			Skipped: slices.Contains(stand.Skipped, k.ID)}
 		if k.Until != "" {
 			until, _ := unitsheet.ParseAccess(k.Until)
@@ -67,6 +78,17 @@ func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 		return slices.Index(unitsheet.AccessNames, a.Access) - slices.Index(unitsheet.AccessNames, b.Access)
 	})
 	return out, nil
+}
+
+// hazard is that of the gravest caution of a check.
+func hazard(k diagnose.Check) string {
+	out := ""
+	for _, c := range k.Cautions {
+		if out != "high" {
+			out = c.Hazard
+		}
+	}
+	return out
 }
 
 func seenFindings(c Case) map[string]bool {
@@ -99,11 +121,18 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 		return CheckView{}, &NotFoundError{"check", check, "an id listed by: innercompass checks --unit " + c.UnitID}
 	}
 	need, _ := unitsheet.ParseAccess(k.Access)
-	stand := c.stand()
+	stand := c.stand(n, s.Now())
 	out := CheckView{Check: k, Climb: n.Unit.Climb(stand.Access, need), Skipped: slices.Contains(stand.Skipped, k.ID),
 		Acknowledged: slices.Contains(c.marked("acknowledge"), k.ID), Values: map[string]string{}}
+	seen := seenFindings(c)
+	for _, id := range k.First {
+		if f, ok := n.Finding(id); ok {
+			out.First = append(out.First, FirstKnown{id, f.Title, seen[id]})
+		}
+	}
 	for _, y := range k.Yields {
 		f, _ := n.Finding(y)
+		out.Codes = out.Codes || y == StoredCodes
 		out.Findings = append(out.Findings, findingView(f, c))
 	}
 	if k.Instrument != "" {
@@ -151,7 +180,7 @@ func (s *Service) Findings(ctx context.Context, id, stage string) ([]FindingView
 		return nil, &FieldError{"stage", stage, strings.Join(diagnose.Stages, ", ")}
 	}
 	var out []FindingView
-	if stage == "teardown" && c.stand().Access < unitsheet.UnitOut {
+	if stage == "teardown" && c.stand(n, s.Now()).Access < unitsheet.UnitOut {
 		return out, nil
 	}
 	for _, f := range n.Findings {

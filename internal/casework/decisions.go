@@ -23,11 +23,11 @@ func (s *Service) Options(ctx context.Context, id string) (decide.Comparison, er
 	if err != nil {
 		return decide.Comparison{}, err
 	}
-	a, err := n.Assess(c.situation(c.Valid()))
+	a, err := s.assess(ctx, n, c.situation(c.Valid()), true)
 	if err != nil {
 		return decide.Comparison{}, err
 	}
-	return decide.Compare(n, a, c.stand().Access, rates(st)), nil
+	return decide.Compare(n, a.Assessment, c.stand(n, s.Now()).Access, rates(st)), nil
 }
 
 // Snapshot is everything that a decision rested on. It is kept as JSON, and its digest proves that it
@@ -120,7 +120,7 @@ func (s *Service) Decide(ctx context.Context, id, key string, d Decision) (View,
 	if err != nil {
 		return View{}, err
 	}
-	snap, err := s.snapshot(c, n, st, d)
+	snap, err := s.snapshot(ctx, c, n, st, d)
 	if err != nil {
 		return View{}, err
 	}
@@ -136,17 +136,21 @@ func (s *Service) Decide(ctx context.Context, id, key string, d Decision) (View,
 	return s.changed(ctx, id)
 }
 
-func (s *Service) snapshot(c Case, n *diagnose.Network, st Settings, d Decision) (Snapshot, error) {
+func (s *Service) snapshot(ctx context.Context, c Case, n *diagnose.Network, st Settings, d Decision) (Snapshot, error) {
 	readings := c.Valid()
-	ranking, err := n.Assess(c.situation(readings))
+	ranking, err := s.assess(ctx, n, c.situation(readings), true)
 	if err != nil {
 		return Snapshot{}, err
 	}
-	weights, err := ranking.Weigh(1)
+	weights, err := ranking.weighed()
 	if err != nil {
 		return Snapshot{}, err
 	}
-	cmp := decide.Compare(n, ranking, c.stand().Access, rates(st))
+	chain, err := ranking.Chain(ranking.Suspects[0].Cause.ID)
+	if err != nil {
+		return Snapshot{}, err
+	}
+	cmp := decide.Compare(n, ranking.Assessment, c.stand(n, s.Now()).Access, rates(st))
 	if _, ok := cmp.Find(d.Option); !ok {
 		var ids []string
 		for _, r := range cmp.Rows {
@@ -156,7 +160,7 @@ func (s *Service) snapshot(c Case, n *diagnose.Network, st Settings, d Decision)
 	}
 	out := Snapshot{Format: SnapshotFormat, At: s.Now(), Shop: st.Shop, Currency: st.Currency, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID,
 		UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version, Access: c.Access, BreakEven: cmp.BreakEven.Sentence, Chosen: d.Option, Choice: d.Choice, Said: d.Words,
-		Ceiling: d.Ceiling, By: d.By, Chain: []string{ranking.Suspects[0].Cause.Title}, Limits: limitsOf(n.Unit)}
+		Ceiling: d.Ceiling, By: d.By, Chain: chain.Sentences(), Limits: limitsOf(n.Unit)}
 	for i, r := range readings {
 		f, _ := n.Finding(r.Finding)
 		out.Readings = append(out.Readings, SnapshotReading{r.Finding, f.Title, r.State, f.StateTitle(r.State), r.Value, r.Source, r.By, r.At, weights.Suspects[0][i]})
@@ -233,11 +237,11 @@ func (s *Service) Floor(ctx context.Context) ([]FloorItem, error) {
 		if err != nil {
 			return nil, err
 		}
-		item, err := floorItem(n, c, st)
+		a, err := s.assess(ctx, n, c.situation(c.Valid()), false)
 		if err != nil {
 			return nil, fmt.Errorf("case %s: %w", c.ID, err)
 		}
-		out = append(out, item)
+		out = append(out, floorItem(n, c, st, a.Assessment, s.Now()))
 	}
 	slices.SortStableFunc(out, func(a, b FloorItem) int {
 		switch {
@@ -251,11 +255,7 @@ func (s *Service) Floor(ctx context.Context) ([]FloorItem, error) {
 	return out, nil
 }
 
-func floorItem(n *diagnose.Network, c Case, st Settings) (FloorItem, error) {
-	ranking, err := n.Assess(c.situation(c.Valid()))
-	if err != nil {
-		return FloorItem{}, err
-	}
+func floorItem(n *diagnose.Network, c Case, st Settings, ranking *diagnose.Assessment, now time.Time) FloorItem {
 	item := FloorItem{Case: c, UnitName: n.Unit.Sheet.Name, Rose: rose(ranking), Suspect: ranking.Suspects[0].Cause.Title, Share: ranking.Suspects[0].Probability}
 	switch {
 	case c.Closed != nil:
@@ -266,11 +266,11 @@ func floorItem(n *diagnose.Network, c Case, st Settings) (FloorItem, error) {
 	case c.WaitsFor != "":
 		item.Next, item.NextNote = "Waits for "+c.WaitsFor, ""
 	default:
-		h := ranking.Next(c.stand(), Economics(st))
+		h := ranking.Next(c.stand(n, now), Economics(st))
 		item.Next, item.NextNote = "Decide", h.Stop
 		if len(h.Best) > 0 {
 			item.Next, item.NextNote = h.Best[0].Check.Title, fmt.Sprintf("%.0f min · %s", h.Best[0].Minutes+h.Best[0].Climb, h.Best[0].Check.Tells)
 		}
 	}
-	return item, nil
+	return item
 }

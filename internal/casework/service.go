@@ -25,11 +25,12 @@ type Service struct {
 	Now     func() time.Time    // the clock; set once by main or a test
 	Changed func(caseID string) // told after every change; may be nil
 	library *library
+	memory  *memory
 }
 
 // New returns a service over a store and the sheets that come with the app.
 func New(store Store, sheets Sheets) *Service {
-	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) },
+	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }, memory: newMemory(),
 		library: &library{store: store, sheets: sheets, made: map[string]*diagnose.Network{}}}
 }
 

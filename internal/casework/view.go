@@ -22,7 +22,7 @@ type View struct {
 	Trail      []TrailItem
 	Rose       Rose
 	Suspects   []SuspectView
-	RestShare  float64
+	Suspicion  Suspicion
 	Heading    HeadingView
 	Surprise   SurpriseView
 	Road       Road
@@ -72,15 +72,29 @@ type SuspectView struct {
 	ID, Title, System string
 	Probability       float64
 	Change            float64 // since the last reading, in probability
-	Chain             []string
 	Reason            string
 	For, Against      []WeightedReading // strongest readings
 }
 
+// Suspicion says how sure the ranking is of itself, and what else it implies.
+type Suspicion struct {
+	Exact   bool
+	LeftOut float64 // weight of the sets of causes that were not weighed one by one; proved; −1 when not known
+	Causes  int     // that were weighed
+	Several float64 // probability that more than one cause is there
+	Damages []DamageView
+}
+
+// DamageView is a damage that is likely to be there.
+type DamageView struct {
+	ID, Title   string
+	Probability float64
+}
+
 // WeightedReading names a reading and its weight for one suspect.
 type WeightedReading struct {
-	Title  string
-	Weight float64
+	ID, Title string
+	Weight    float64
 }
 
 // HeadingView is what to do next.
@@ -94,6 +108,8 @@ type HeadingView struct {
 type AdviceView struct {
 	Check, Title, Tells, Why, Access string
 	Minutes, Climb, Saves            float64
+	First                            []string // titles of what must be known before it
+	Fluid                            string   // hot or cold, when it must be
 	Cautions                         []diagnose.Caution
 	Drive                            string // id of the finding when it is a cell of the road test
 }
@@ -127,8 +143,16 @@ const shownSuspects = 9
 // limits is said wherever a ranking is shown.
 const limits = "Strengths and priors are judgement, not yet corrected by this shop’s outcomes."
 
-// View returns a case as it now stands.
-func (s *Service) View(ctx context.Context, id string) (View, error) {
+// View returns a case as it now stands. Its probabilities are from the best sets of causes when the exact ones would
+// take long; Suspicion.Exact says which.
+func (s *Service) View(ctx context.Context, id string) (View, error) { return s.view(ctx, id, false) }
+
+// ViewInFull is View with the exact probabilities, however long they take, unless ctx ends before.
+func (s *Service) ViewInFull(ctx context.Context, id string) (View, error) {
+	return s.view(ctx, id, true)
+}
+
+func (s *Service) view(ctx context.Context, id string, full bool) (View, error) {
 	c, err := s.Store.Case(ctx, id)
 	if err != nil {
 		return View{}, err
@@ -141,7 +165,11 @@ func (s *Service) View(ctx context.Context, id string) (View, error) {
 	if err != nil {
 		return View{}, err
 	}
-	v, err := view(n, c, st)
+	a, err := s.assess(ctx, n, c.situation(c.Valid()), full)
+	if err != nil {
+		return View{}, err
+	}
+	v, err := view(n, c, st, a, s.Now())
 	v.UnitNewest = n.Unit.Sheet.Version
 	if newest, err := s.library.network(ctx, c.UnitID, 0); err == nil {
 		v.UnitNewest = newest.Unit.Sheet.Version
@@ -149,33 +177,25 @@ func (s *Service) View(ctx context.Context, id string) (View, error) {
 	return v, err
 }
 
-// view computes; it is a pure function of the case, the settings and the network.
-func view(n *diagnose.Network, c Case, st Settings) (View, error) {
+// view computes; it is a pure function of its arguments.
+func view(n *diagnose.Network, c Case, st Settings, a *assessment, now time.Time) (View, error) {
 	readings := c.Valid()
-	a, err := n.Assess(c.situation(readings))
+	w, err := a.weighed()
 	if err != nil {
 		return View{}, err
 	}
-	w, err := a.Weigh(shownSuspects)
-	if err != nil {
-		return View{}, err
-	}
-	stand := c.stand()
-	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(a)}
-	v.trail(n, readings, a, w)
-	v.suspects(n, a, w, readings)
+	stand := c.stand(n, now)
+	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(a.Assessment)}
+	v.trail(n, readings, a.Assessment, w)
+	v.suspects(n, a.Assessment, w, readings)
+	v.Suspicion = suspicion(n, a.Assessment)
 	h := a.Next(stand, Economics(st))
 	v.heading(n, h)
-	v.surprise(n, a)
+	v.surprise(n, a.Assessment)
 	v.Road = road(n, readings, c, h.Drive)
 	v.decisions(n)
 	v.proof(n, readings)
 	return v, nil
-}
-
-func (c Case) stand() diagnose.Stand {
-	access, _ := unitsheet.ParseAccess(c.Access)
-	return diagnose.Stand{Access: access, Skipped: c.marked("skip")}
 }
 
 func ladder(u *unitsheet.Unit, here unitsheet.Access) []Rung {
@@ -222,17 +242,33 @@ func (v *View) trail(n *diagnose.Network, readings []Reading, a *diagnose.Assess
 }
 
 func (v *View) suspects(n *diagnose.Network, a *diagnose.Assessment, w diagnose.Weights, readings []Reading) {
-	v.RestShare = 1
 	for k, s := range a.Suspects[:min(shownSuspects, len(a.Suspects))] {
-		sv := SuspectView{ID: s.Cause.ID, Title: s.Cause.Title, System: s.Cause.System, Probability: s.Probability, Chain: []string{s.Cause.Title}, Reason: s.Cause.Met.Why}
+		sv := SuspectView{ID: s.Cause.ID, Title: s.Cause.Title, System: s.Cause.System, Probability: s.Probability, Reason: s.Cause.Met.Why}
 		if len(readings) > 0 {
 			sv.Change = s.Probability - w.Without[k][len(readings)-1]
 		}
 		sv.For, sv.Against = strongest(n, readings, w.Suspects[k])
-		v.RestShare -= s.Probability
 		v.Suspects = append(v.Suspects, sv)
 	}
-	v.RestShare = math.Max(0, v.RestShare)
+}
+
+// Damages are shown from this probability on, at most so many: they are what will be found beside the root.
+const (
+	shownDamage  = 0.3
+	shownDamages = 6
+)
+
+func suspicion(n *diagnose.Network, a *diagnose.Assessment) Suspicion {
+	out := Suspicion{Exact: a.Exact, LeftOut: -1, Causes: len(n.Causes), Several: a.Several()}
+	if a.Exact {
+		out.LeftOut = a.LeftOut
+	}
+	for _, d := range a.Damages {
+		if d.Node.Kind == "damage" && d.Probability >= shownDamage && len(out.Damages) < shownDamages {
+			out.Damages = append(out.Damages, DamageView{d.Node.ID, d.Node.Title, d.Probability})
+		}
+	}
+	return out
 }
 
 // strongest picks up to three readings for and three against a suspect.
@@ -252,7 +288,7 @@ func strongest(n *diagnose.Network, readings []Reading, weights []float64) (plus
 	})
 	for _, i := range order {
 		f, _ := n.Finding(readings[i].Finding)
-		w := WeightedReading{f.Title + ": " + f.StateTitle(readings[i].State), weights[i]}
+		w := WeightedReading{readings[i].ID, f.Title + ": " + f.StateTitle(readings[i].State), weights[i]}
 		switch {
 		case weights[i] >= 0.5 && len(plus) < 3:
 			plus = append(plus, w)
@@ -271,7 +307,11 @@ func (v *View) heading(n *diagnose.Network, h diagnose.Heading) {
 }
 
 func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
-	out := AdviceView{Check: a.Check.ID, Title: a.Check.Title, Tells: a.Check.Tells, Why: n.Why(a), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Cautions: a.Check.Cautions}
+	out := AdviceView{Check: a.Check.ID, Title: a.Check.Title, Tells: a.Check.Tells, Why: n.Why(a), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Fluid: a.Check.Fluid, Cautions: a.Check.Cautions}
+	for _, id := range a.First {
+		f, _ := n.Finding(id)
+		out.First = append(out.First, f.Title)
+	}
 	if strings.HasPrefix(a.Check.ID, "drive.") {
 		out.Drive = a.Check.Yields[0]
 	}

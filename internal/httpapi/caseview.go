@@ -26,7 +26,7 @@ func caseView(v casework.View) gen.Case {
 	return gen.Case{
 		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer, UnitNewest: v.UnitNewest,
 		Stage: c.Stage, Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed != nil, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
-		Ladder: list(v.Ladder, rungView), Trail: list(v.Trail, trailView), Rose: roseView(v.Rose), Suspects: list(v.Suspects, suspectView), RestShare: v.RestShare,
+		Ladder: list(v.Ladder, rungView), Trail: list(v.Trail, trailView), Rose: roseView(v.Rose), Suspects: list(v.Suspects, suspectView), Suspicion: suspicionView(v.Suspicion),
 		Heading:  gen.Heading{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, RepairBy: v.Heading.RepairBy},
 		Surprise: gen.Surprise{Outside: v.Surprise.Outside, Sentence: v.Surprise.Sentence, Limits: v.Surprise.Limits},
 		Road:     roadView(v.Road), Decisions: list(v.Decisions, decisionView), Proof: list(v.Proof, proofView),
@@ -49,11 +49,11 @@ func roseView(r casework.Rose) gen.Rose {
 }
 
 func weighted(w casework.WeightedReading) gen.WeightedReading {
-	return gen.WeightedReading{Title: w.Title, Weight: w.Weight}
+	return gen.WeightedReading{ID: w.ID, Title: w.Title, Weight: w.Weight}
 }
 
 func suspectView(s casework.SuspectView) gen.Suspect {
-	return gen.Suspect{ID: s.ID, Title: s.Title, System: s.System, Probability: s.Probability, Change: s.Change, Chain: texts(s.Chain), Reason: s.Reason, For: list(s.For, weighted), Against: list(s.Against, weighted)}
+	return gen.Suspect{ID: s.ID, Title: s.Title, System: s.System, Probability: s.Probability, Change: s.Change, Reason: s.Reason, For: list(s.For, weighted), Against: list(s.Against, weighted)}
 }
 
 func cautionView(c diagnose.Caution) gen.Caution {
@@ -61,7 +61,7 @@ func cautionView(c diagnose.Caution) gen.Caution {
 }
 
 func adviceView(a casework.AdviceView) gen.Advice {
-	return gen.Advice{Check: a.Check, Title: a.Title, Tells: a.Tells, Why: a.Why, Access: a.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Cautions: list(a.Cautions, cautionView), Drive: a.Drive}
+	return gen.Advice{Check: a.Check, Title: a.Title, Tells: a.Tells, Why: a.Why, Access: a.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, First: texts(a.First), Fluid: a.Fluid, Cautions: list(a.Cautions, cautionView), Drive: a.Drive}
 }
 
 func roadView(r casework.Road) gen.Road {
@@ -102,12 +102,15 @@ func findingView(f casework.FindingView) gen.Finding {
 }
 
 func checkItemView(c casework.CheckItem) gen.CheckItem {
-	return gen.CheckItem{ID: c.ID, Title: c.Title, Access: c.Access, Tells: c.Tells, Minutes: c.Minutes, Climb: c.Climb, Instrument: c.Instrument, Done: c.Done, Skipped: c.Skipped, Beyond: c.Beyond}
+	return gen.CheckItem{ID: c.ID, Title: c.Title, Access: c.Access, Tells: c.Tells, Minutes: c.Minutes, Climb: c.Climb, Tools: texts(c.Tools), Hazard: c.Hazard, Fluid: c.Fluid, Instrument: c.Instrument, Done: c.Done, Skipped: c.Skipped, Beyond: c.Beyond}
 }
 
 func checkView(v casework.CheckView) gen.Check {
 	k := v.Check
-	out := gen.Check{ID: k.ID, Title: k.Title, Tells: k.Tells, Access: k.Access, Minutes: k.Minutes, Climb: v.Climb, Steps: texts(k.Steps), Cautions: list(k.Cautions, cautionView),
+	out := gen.Check{ID: k.ID, Title: k.Title, Tells: k.Tells, Access: k.Access, Minutes: k.Minutes, Climb: v.Climb, Tools: texts(k.Tools), Fluid: k.Fluid, School: k.School, Codes: v.Codes, Steps: texts(k.Steps),
+		First: list(v.First, func(f casework.FirstKnown) gen.FirstKnown {
+			return gen.FirstKnown{ID: f.ID, Title: f.Title, Known: f.Known}
+		}), Cautions: list(k.Cautions, cautionView),
 		Findings: list(v.Findings, findingView), Acknowledged: v.Acknowledged, Skipped: v.Skipped}
 	if d := v.Instrument; d != nil {
 		out.Instrument = &gen.Instrument{ID: d.ID, Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge,

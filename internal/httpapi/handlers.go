@@ -75,7 +75,11 @@ func (h *handlers) TakeIn(ctx context.Context, r gen.TakeInRequestObject) (gen.T
 }
 
 func (h *handlers) GetCase(ctx context.Context, r gen.GetCaseRequestObject) (gen.GetCaseResponseObject, error) {
-	v, err := h.Cases.View(ctx, r.ID)
+	look := h.Cases.View
+	if r.Params.Full != nil && *r.Params.Full {
+		look = h.Cases.ViewInFull
+	}
+	v, err := look(ctx, r.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -111,6 +111,8 @@ type Advice struct {
 	Check    string    `json:"check"`
 	Climb    float64   `json:"climb"`
 	Drive    string    `json:"drive"`
+	First    []string  `json:"first"`
+	Fluid    string    `json:"fluid"`
 	Minutes  float64   `json:"minutes"`
 	Saves    float64   `json:"saves"`
 	Tells    string    `json:"tells"`
@@ -133,7 +135,6 @@ type Case struct {
 	Outcome     string      `json:"outcome"`
 	Owner       string      `json:"owner"`
 	Proof       []Proof     `json:"proof"`
-	RestShare   float64     `json:"restShare"`
 	Rev         int         `json:"rev"`
 	Road        Road        `json:"road"`
 	Root        string      `json:"root"`
@@ -141,6 +142,7 @@ type Case struct {
 	Stage       string      `json:"stage"`
 	Surprise    Surprise    `json:"surprise"`
 	Suspects    []Suspect   `json:"suspects"`
+	Suspicion   Suspicion   `json:"suspicion"`
 	Trail       []TrailItem `json:"trail"`
 	Unit        string      `json:"unit"`
 	UnitName    string      `json:"unitName"`
@@ -178,34 +180,67 @@ type CellState struct {
 	Title string `json:"title"`
 }
 
+// ChainLink defines model for ChainLink.
+type ChainLink struct {
+	From     int    `json:"from"`
+	Strength string `json:"strength"`
+	To       int    `json:"to"`
+	Why      string `json:"why"`
+}
+
+// ChainNode defines model for ChainNode.
+type ChainNode struct {
+	Depth       int     `json:"depth"`
+	ID          string  `json:"id"`
+	Kind        string  `json:"kind"`
+	Probability float64 `json:"probability"`
+	State       string  `json:"state"`
+	Title       string  `json:"title"`
+}
+
 // Check defines model for Check.
 type Check struct {
-	Access       string      `json:"access"`
-	Acknowledged bool        `json:"acknowledged"`
-	Cautions     []Caution   `json:"cautions"`
-	Climb        float64     `json:"climb"`
-	Findings     []Finding   `json:"findings"`
-	ID           string      `json:"id"`
-	Instrument   *Instrument `json:"instrument,omitempty"`
-	Minutes      float64     `json:"minutes"`
-	Skipped      bool        `json:"skipped"`
-	Steps        []string    `json:"steps"`
-	Tells        string      `json:"tells"`
-	Title        string      `json:"title"`
+	Access       string       `json:"access"`
+	Acknowledged bool         `json:"acknowledged"`
+	Cautions     []Caution    `json:"cautions"`
+	Climb        float64      `json:"climb"`
+	Codes        bool         `json:"codes"`
+	Findings     []Finding    `json:"findings"`
+	First        []FirstKnown `json:"first"`
+	Fluid        string       `json:"fluid"`
+	ID           string       `json:"id"`
+	Instrument   *Instrument  `json:"instrument,omitempty"`
+	Minutes      float64      `json:"minutes"`
+	School       string       `json:"school"`
+	Skipped      bool         `json:"skipped"`
+	Steps        []string     `json:"steps"`
+	Tells        string       `json:"tells"`
+	Title        string       `json:"title"`
+	Tools        []string     `json:"tools"`
 }
 
 // CheckItem defines model for CheckItem.
 type CheckItem struct {
-	Access     string  `json:"access"`
-	Beyond     bool    `json:"beyond"`
-	Climb      float64 `json:"climb"`
-	Done       bool    `json:"done"`
-	ID         string  `json:"id"`
-	Instrument bool    `json:"instrument"`
-	Minutes    float64 `json:"minutes"`
-	Skipped    bool    `json:"skipped"`
-	Tells      string  `json:"tells"`
-	Title      string  `json:"title"`
+	Access     string   `json:"access"`
+	Beyond     bool     `json:"beyond"`
+	Climb      float64  `json:"climb"`
+	Done       bool     `json:"done"`
+	Fluid      string   `json:"fluid"`
+	Hazard     string   `json:"hazard"`
+	ID         string   `json:"id"`
+	Instrument bool     `json:"instrument"`
+	Minutes    float64  `json:"minutes"`
+	Skipped    bool     `json:"skipped"`
+	Tells      string   `json:"tells"`
+	Title      string   `json:"title"`
+	Tools      []string `json:"tools"`
+}
+
+// Circumstance defines model for Circumstance.
+type Circumstance struct {
+	Factor float64 `json:"factor"`
+	Title  string  `json:"title"`
+	Why    string  `json:"why"`
 }
 
 // Closing defines model for Closing.
@@ -216,6 +251,13 @@ type Closing struct {
 
 // ClosingOutcome defines model for Closing.Outcome.
 type ClosingOutcome string
+
+// Codes defines model for Codes.
+type Codes struct {
+	By    *string `json:"by,omitempty"`
+	Codes string  `json:"codes"`
+	Key   *string `json:"key,omitempty"`
+}
 
 // ComparedCell defines model for ComparedCell.
 type ComparedCell struct {
@@ -236,6 +278,28 @@ type Comparison struct {
 	Cells     []ComparedCell `json:"cells"`
 	Differing int            `json:"differing"`
 	Split     string         `json:"split"`
+}
+
+// Consequence defines model for Consequence.
+type Consequence struct {
+	ID          string  `json:"id"`
+	Probability float64 `json:"probability"`
+	Title       string  `json:"title"`
+}
+
+// Contrast defines model for Contrast.
+type Contrast struct {
+	Access   string            `json:"access"`
+	Check    string            `json:"check"`
+	Climb    float64           `json:"climb"`
+	First    string            `json:"first"`
+	FirstID  string            `json:"firstId"`
+	Minutes  float64           `json:"minutes"`
+	Readings []WeightedReading `json:"readings"`
+	Says     string            `json:"says"`
+	Second   string            `json:"second"`
+	SecondID string            `json:"secondId"`
+	Title    string            `json:"title"`
 }
 
 // Control defines model for Control.
@@ -284,6 +348,24 @@ type ElementSlip struct {
 	Slip    string `json:"slip"`
 }
 
+// Explanation defines model for Explanation.
+type Explanation struct {
+	Circumstances []Circumstance    `json:"circumstances"`
+	Contrast      *Contrast         `json:"contrast,omitempty"`
+	Exact         bool              `json:"exact"`
+	ID            string            `json:"id"`
+	Left          []string          `json:"left"`
+	Links         []ChainLink       `json:"links"`
+	Met           string            `json:"met"`
+	Nodes         []ChainNode       `json:"nodes"`
+	Place         int               `json:"place"`
+	Probability   float64           `json:"probability"`
+	Reason        string            `json:"reason"`
+	Sentences     []string          `json:"sentences"`
+	Title         string            `json:"title"`
+	Weights       []WeightedReading `json:"weights"`
+}
+
 // Fact defines model for Fact.
 type Fact struct {
 	Label string `json:"label"`
@@ -320,6 +402,13 @@ type Finding struct {
 // FindingState defines model for FindingState.
 type FindingState struct {
 	ID    string `json:"id"`
+	Title string `json:"title"`
+}
+
+// FirstKnown defines model for FirstKnown.
+type FirstKnown struct {
+	ID    string `json:"id"`
+	Known bool   `json:"known"`
 	Title string `json:"title"`
 }
 
@@ -419,6 +508,44 @@ type Intake struct {
 	Words   string  `json:"words"`
 }
 
+// KnowledgeCount defines model for KnowledgeCount.
+type KnowledgeCount struct {
+	Count int    `json:"count"`
+	Kind  string `json:"kind"`
+}
+
+// KnowledgeEntry defines model for KnowledgeEntry.
+type KnowledgeEntry struct {
+	Facts    []string           `json:"facts"`
+	ID       string             `json:"id"`
+	Kind     string             `json:"kind"`
+	Note     string             `json:"note"`
+	Sections []KnowledgeSection `json:"sections"`
+	Title    string             `json:"title"`
+}
+
+// KnowledgeList defines model for KnowledgeList.
+type KnowledgeList struct {
+	Counts  []KnowledgeCount `json:"counts"`
+	Entries []KnowledgeRef   `json:"entries"`
+	Total   int              `json:"total"`
+	Version string           `json:"version"`
+}
+
+// KnowledgeRef defines model for KnowledgeRef.
+type KnowledgeRef struct {
+	ID    string `json:"id"`
+	Kind  string `json:"kind"`
+	Note  string `json:"note"`
+	Title string `json:"title"`
+}
+
+// KnowledgeSection defines model for KnowledgeSection.
+type KnowledgeSection struct {
+	Sentences []Sentence `json:"sentences"`
+	Title     string     `json:"title"`
+}
+
 // Known defines model for Known.
 type Known struct {
 	Cause    string `json:"cause"`
@@ -508,6 +635,16 @@ type NewReading struct {
 // NewReadings defines model for NewReadings.
 type NewReadings struct {
 	Readings []NewReading `json:"readings"`
+}
+
+// Offer defines model for Offer.
+type Offer struct {
+	Finding    string `json:"finding"`
+	Read       string `json:"read"`
+	Said       string `json:"said"`
+	State      string `json:"state"`
+	StateTitle string `json:"stateTitle"`
+	Title      string `json:"title"`
 }
 
 // OptionRow defines model for OptionRow.
@@ -757,6 +894,14 @@ type Sensor struct {
 	Teeth  int     `json:"teeth"`
 }
 
+// Sentence defines model for Sentence.
+type Sentence struct {
+	State    string       `json:"state"`
+	Strength string       `json:"strength"`
+	To       KnowledgeRef `json:"to"`
+	Why      string       `json:"why"`
+}
+
 // Settings defines model for Settings.
 type Settings struct {
 	Currency    string   `json:"currency"`
@@ -870,7 +1015,6 @@ type Surprise struct {
 // Suspect defines model for Suspect.
 type Suspect struct {
 	Against     []WeightedReading `json:"against"`
-	Chain       []string          `json:"chain"`
 	Change      float64           `json:"change"`
 	For         []WeightedReading `json:"for"`
 	ID          string            `json:"id"`
@@ -878,6 +1022,15 @@ type Suspect struct {
 	Reason      string            `json:"reason"`
 	System      string            `json:"system"`
 	Title       string            `json:"title"`
+}
+
+// Suspicion defines model for Suspicion.
+type Suspicion struct {
+	Causes  int           `json:"causes"`
+	Damages []Consequence `json:"damages"`
+	Exact   bool          `json:"exact"`
+	LeftOut float64       `json:"leftOut"`
+	Several float64       `json:"several"`
 }
 
 // SystemShare defines model for SystemShare.
@@ -1030,8 +1183,25 @@ type Values struct {
 
 // WeightedReading defines model for WeightedReading.
 type WeightedReading struct {
+	ID     string  `json:"id"`
 	Title  string  `json:"title"`
 	Weight float64 `json:"weight"`
+}
+
+// WhatIf defines model for WhatIf.
+type WhatIf struct {
+	Reading  string      `json:"reading"`
+	Rows     []WhatIfRow `json:"rows"`
+	Sentence string      `json:"sentence"`
+	Title    string      `json:"title"`
+}
+
+// WhatIfRow defines model for WhatIfRow.
+type WhatIfRow struct {
+	ID      string  `json:"id"`
+	Now     float64 `json:"now"`
+	Title   string  `json:"title"`
+	Without float64 `json:"without"`
 }
 
 // Window defines model for Window.
@@ -1047,6 +1217,11 @@ type CheckRef = string
 // Ref defines model for Ref.
 type Ref = string
 
+// GetCaseParams defines parameters for GetCase.
+type GetCaseParams struct {
+	Full *bool `form:"full,omitempty" json:"full,omitempty"`
+}
+
 // UpdateCaseParams defines parameters for UpdateCase.
 type UpdateCaseParams struct {
 	// IfMatch revision that the page showed
@@ -1056,6 +1231,16 @@ type UpdateCaseParams struct {
 // ListFindingsParams defines parameters for ListFindings.
 type ListFindingsParams struct {
 	Stage string `form:"stage" json:"stage"`
+}
+
+// ListOffersParams defines parameters for ListOffers.
+type ListOffersParams struct {
+	Text *string `form:"text,omitempty" json:"text,omitempty"`
+}
+
+// WhatIfParams defines parameters for WhatIf.
+type WhatIfParams struct {
+	Reading string `form:"reading" json:"reading"`
 }
 
 // GetUnitParams defines parameters for GetUnit.
@@ -1076,6 +1261,18 @@ type FindGearParams struct {
 	In      string   `form:"in" json:"in"`
 	Out     string   `form:"out" json:"out"`
 	Window  *float64 `form:"window,omitempty" json:"window,omitempty"`
+}
+
+// FindKnowledgeParams defines parameters for FindKnowledge.
+type FindKnowledgeParams struct {
+	Version *int    `form:"version,omitempty" json:"version,omitempty"`
+	Q       *string `form:"q,omitempty" json:"q,omitempty"`
+	Kind    *string `form:"kind,omitempty" json:"kind,omitempty"`
+}
+
+// GetKnowledgeParams defines parameters for GetKnowledge.
+type GetKnowledgeParams struct {
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
 }
 
 // GetPowerParams defines parameters for GetPower.
@@ -1105,6 +1302,9 @@ type PutMeasuredJSONRequestBody = Values
 // CloseCaseJSONRequestBody defines body for CloseCase for application/json ContentType.
 type CloseCaseJSONRequestBody = Closing
 
+// PutCodesJSONRequestBody defines body for PutCodes for application/json ContentType.
+type PutCodesJSONRequestBody = Codes
+
 // DecideJSONRequestBody defines body for Decide for application/json ContentType.
 type DecideJSONRequestBody = NewDecision
 
@@ -1131,9 +1331,9 @@ type ServerInterface interface {
 	// TakeIn Take in a vehicle
 	// (POST /cases)
 	TakeIn(c *gin.Context)
-	// GetCase A case as it now stands
+	// GetCase A case as it now stands; with full, its probabilities are exact however long they take
 	// (GET /cases/{id})
-	GetCase(c *gin.Context, id Ref)
+	GetCase(c *gin.Context, id Ref, params GetCaseParams)
 	// UpdateCase Change plain fields
 	// (PATCH /cases/{id})
 	UpdateCase(c *gin.Context, id Ref, params UpdateCaseParams)
@@ -1155,6 +1355,9 @@ type ServerInterface interface {
 	// CloseCase Close with the confirmed root cause
 	// (POST /cases/{id}/close)
 	CloseCase(c *gin.Context, id Ref)
+	// PutCodes Note the stored codes, separated by spaces; an empty text says none
+	// (POST /cases/{id}/codes)
+	PutCodes(c *gin.Context, id Ref)
 	// Decide Record the customer's choice; freezes what it rested on
 	// (POST /cases/{id}/decisions)
 	Decide(c *gin.Context, id Ref)
@@ -1164,6 +1367,9 @@ type ServerInterface interface {
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(c *gin.Context, id Ref, params ListFindingsParams)
+	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
+	// (GET /cases/{id}/offers)
+	ListOffers(c *gin.Context, id Ref, params ListOffersParams)
 	// ListOptions Repair options side by side
 	// (GET /cases/{id}/options)
 	ListOptions(c *gin.Context, id Ref)
@@ -1176,6 +1382,12 @@ type ServerInterface interface {
 	// ReopenCase Open a closed case again
 	// (POST /cases/{id}/reopen)
 	ReopenCase(c *gin.Context, id Ref)
+	// ExplainSuspect Why a cause is suspected: its chain, every reading's weight, what separates it from the leader
+	// (GET /cases/{id}/suspects/{cause})
+	ExplainSuspect(c *gin.Context, id Ref, cause string)
+	// WhatIf The ranking as if a reading were not there
+	// (GET /cases/{id}/what-if)
+	WhatIf(c *gin.Context, id Ref, params WhatIfParams)
 	// GetHealth Is it running
 	// (GET /health)
 	GetHealth(c *gin.Context)
@@ -1203,6 +1415,12 @@ type ServerInterface interface {
 	// FindGear Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count
 	// (GET /units/{id}/gear)
 	FindGear(c *gin.Context, id Ref, params FindGearParams)
+	// FindKnowledge Entries of the knowledge base as it applies to a unit, in which every word occurs
+	// (GET /units/{id}/knowledge)
+	FindKnowledge(c *gin.Context, id Ref, params FindKnowledgeParams)
+	// GetKnowledge One entry with every sentence that speaks of it
+	// (GET /units/{id}/knowledge/{kind}/{entry})
+	GetKnowledge(c *gin.Context, id Ref, kind string, entry string, params GetKnowledgeParams)
 	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
 	// (GET /units/{id}/power)
 	GetPower(c *gin.Context, id Ref, params GetPowerParams)
@@ -1258,6 +1476,17 @@ func (siw *ServerInterfaceWrapper) GetCase(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCaseParams
+
+	// ------------- Optional query parameter "full" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "full", c.Request.URL.Query(), &params.Full, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter full: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1265,7 +1494,7 @@ func (siw *ServerInterfaceWrapper) GetCase(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetCase(c, id)
+	siw.Handler.GetCase(c, id, params)
 }
 
 // UpdateCase operation middleware
@@ -1503,6 +1732,31 @@ func (siw *ServerInterfaceWrapper) CloseCase(c *gin.Context) {
 	siw.Handler.CloseCase(c, id)
 }
 
+// PutCodes operation middleware
+func (siw *ServerInterfaceWrapper) PutCodes(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutCodes(c, id)
+}
+
 // Decide operation middleware
 func (siw *ServerInterfaceWrapper) Decide(c *gin.Context) {
 
@@ -1596,6 +1850,42 @@ func (siw *ServerInterfaceWrapper) ListFindings(c *gin.Context) {
 	}
 
 	siw.Handler.ListFindings(c, id, params)
+}
+
+// ListOffers operation middleware
+func (siw *ServerInterfaceWrapper) ListOffers(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListOffersParams
+
+	// ------------- Optional query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "text", c.Request.URL.Query(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter text: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListOffers(c, id, params)
 }
 
 // ListOptions operation middleware
@@ -1696,6 +1986,76 @@ func (siw *ServerInterfaceWrapper) ReopenCase(c *gin.Context) {
 	}
 
 	siw.Handler.ReopenCase(c, id)
+}
+
+// ExplainSuspect operation middleware
+func (siw *ServerInterfaceWrapper) ExplainSuspect(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "cause" -------------
+	var cause string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "cause", c.Param("cause"), &cause, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter cause: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExplainSuspect(c, id, cause)
+}
+
+// WhatIf operation middleware
+func (siw *ServerInterfaceWrapper) WhatIf(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WhatIfParams
+
+	// ------------- Required query parameter "reading" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "reading", c.Request.URL.Query(), &params.Reading, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reading: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WhatIf(c, id, params)
 }
 
 // GetHealth operation middleware
@@ -1924,6 +2284,112 @@ func (siw *ServerInterfaceWrapper) FindGear(c *gin.Context) {
 	siw.Handler.FindGear(c, id, params)
 }
 
+// FindKnowledge operation middleware
+func (siw *ServerInterfaceWrapper) FindKnowledge(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FindKnowledgeParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindKnowledge(c, id, params)
+}
+
+// GetKnowledge operation middleware
+func (siw *ServerInterfaceWrapper) GetKnowledge(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "kind" -------------
+	var kind string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "kind", c.Param("kind"), &kind, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "entry" -------------
+	var entry string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "entry", c.Param("entry"), &entry, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter entry: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetKnowledgeParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetKnowledge(c, id, kind, entry, params)
+}
+
 // GetPower operation middleware
 func (siw *ServerInterfaceWrapper) GetPower(c *gin.Context) {
 
@@ -2034,6 +2500,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/cases/:id", wrapper.GetCase)
 	router.PATCH(options.BaseURL+"/cases/:id", wrapper.UpdateCase)
 	router.POST(options.BaseURL+"/cases/:id/readings", wrapper.AddReadings)
+	router.GET(options.BaseURL+"/cases/:id/suspects/:cause", wrapper.ExplainSuspect)
+	router.GET(options.BaseURL+"/cases/:id/what-if", wrapper.WhatIf)
+	router.GET(options.BaseURL+"/cases/:id/offers", wrapper.ListOffers)
+	router.POST(options.BaseURL+"/cases/:id/codes", wrapper.PutCodes)
+	router.GET(options.BaseURL+"/units/:id/knowledge", wrapper.FindKnowledge)
+	router.GET(options.BaseURL+"/units/:id/knowledge/:kind/:entry", wrapper.GetKnowledge)
 	router.GET(options.BaseURL+"/cases/:id/findings", wrapper.ListFindings)
 	router.GET(options.BaseURL+"/cases/:id/checks", wrapper.ListChecks)
 	router.GET(options.BaseURL+"/cases/:id/checks/:check", wrapper.GetCheck)
@@ -2140,7 +2612,8 @@ func (response TakeIndefaultApplicationProblemPlusJSONResponse) VisitTakeInRespo
 }
 
 type GetCaseRequestObject struct {
-	ID Ref `json:"id"`
+	ID     Ref `json:"id"`
+	Params GetCaseParams
 }
 
 type GetCaseResponseObject interface {
@@ -2476,6 +2949,49 @@ func (response CloseCasedefaultApplicationProblemPlusJSONResponse) VisitCloseCas
 	return err
 }
 
+type PutCodesRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *PutCodesJSONRequestBody
+}
+
+type PutCodesResponseObject interface {
+	VisitPutCodesResponse(w http.ResponseWriter) error
+}
+
+type PutCodes200JSONResponse struct{ CaseJSONResponse }
+
+func (response PutCodes200JSONResponse) VisitPutCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutCodesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutCodesdefaultApplicationProblemPlusJSONResponse) VisitPutCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type DecideRequestObject struct {
 	ID   Ref `json:"id"`
 	Body *DecideJSONRequestBody
@@ -2594,6 +3110,46 @@ type ListFindingsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListFindingsdefaultApplicationProblemPlusJSONResponse) VisitListFindingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOffersRequestObject struct {
+	ID     Ref `json:"id"`
+	Params ListOffersParams
+}
+
+type ListOffersResponseObject interface {
+	VisitListOffersResponse(w http.ResponseWriter) error
+}
+
+type ListOffers200JSONResponse []Offer
+
+func (response ListOffers200JSONResponse) VisitListOffersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOffersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListOffersdefaultApplicationProblemPlusJSONResponse) VisitListOffersResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2761,6 +3317,86 @@ type ReopenCasedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReopenCasedefaultApplicationProblemPlusJSONResponse) VisitReopenCaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExplainSuspectRequestObject struct {
+	ID    Ref    `json:"id"`
+	Cause string `json:"cause"`
+}
+
+type ExplainSuspectResponseObject interface {
+	VisitExplainSuspectResponse(w http.ResponseWriter) error
+}
+
+type ExplainSuspect200JSONResponse Explanation
+
+func (response ExplainSuspect200JSONResponse) VisitExplainSuspectResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExplainSuspectdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExplainSuspectdefaultApplicationProblemPlusJSONResponse) VisitExplainSuspectResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WhatIfRequestObject struct {
+	ID     Ref `json:"id"`
+	Params WhatIfParams
+}
+
+type WhatIfResponseObject interface {
+	VisitWhatIfResponse(w http.ResponseWriter) error
+}
+
+type WhatIf200JSONResponse WhatIf
+
+func (response WhatIf200JSONResponse) VisitWhatIfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WhatIfdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WhatIfdefaultApplicationProblemPlusJSONResponse) VisitWhatIfResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3106,6 +3742,88 @@ func (response FindGeardefaultApplicationProblemPlusJSONResponse) VisitFindGearR
 	return err
 }
 
+type FindKnowledgeRequestObject struct {
+	ID     Ref `json:"id"`
+	Params FindKnowledgeParams
+}
+
+type FindKnowledgeResponseObject interface {
+	VisitFindKnowledgeResponse(w http.ResponseWriter) error
+}
+
+type FindKnowledge200JSONResponse KnowledgeList
+
+func (response FindKnowledge200JSONResponse) VisitFindKnowledgeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindKnowledgedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindKnowledgedefaultApplicationProblemPlusJSONResponse) VisitFindKnowledgeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetKnowledgeRequestObject struct {
+	ID     Ref    `json:"id"`
+	Kind   string `json:"kind"`
+	Entry  string `json:"entry"`
+	Params GetKnowledgeParams
+}
+
+type GetKnowledgeResponseObject interface {
+	VisitGetKnowledgeResponse(w http.ResponseWriter) error
+}
+
+type GetKnowledge200JSONResponse KnowledgeEntry
+
+func (response GetKnowledge200JSONResponse) VisitGetKnowledgeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetKnowledgedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetKnowledgedefaultApplicationProblemPlusJSONResponse) VisitGetKnowledgeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPowerRequestObject struct {
 	ID     Ref `json:"id"`
 	Params GetPowerParams
@@ -3154,7 +3872,7 @@ type StrictServerInterface interface {
 	// TakeIn Take in a vehicle
 	// (POST /cases)
 	TakeIn(ctx context.Context, request TakeInRequestObject) (TakeInResponseObject, error)
-	// GetCase A case as it now stands
+	// GetCase A case as it now stands; with full, its probabilities are exact however long they take
 	// (GET /cases/{id})
 	GetCase(ctx context.Context, request GetCaseRequestObject) (GetCaseResponseObject, error)
 	// UpdateCase Change plain fields
@@ -3178,6 +3896,9 @@ type StrictServerInterface interface {
 	// CloseCase Close with the confirmed root cause
 	// (POST /cases/{id}/close)
 	CloseCase(ctx context.Context, request CloseCaseRequestObject) (CloseCaseResponseObject, error)
+	// PutCodes Note the stored codes, separated by spaces; an empty text says none
+	// (POST /cases/{id}/codes)
+	PutCodes(ctx context.Context, request PutCodesRequestObject) (PutCodesResponseObject, error)
 	// Decide Record the customer's choice; freezes what it rested on
 	// (POST /cases/{id}/decisions)
 	Decide(ctx context.Context, request DecideRequestObject) (DecideResponseObject, error)
@@ -3187,6 +3908,9 @@ type StrictServerInterface interface {
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(ctx context.Context, request ListFindingsRequestObject) (ListFindingsResponseObject, error)
+	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
+	// (GET /cases/{id}/offers)
+	ListOffers(ctx context.Context, request ListOffersRequestObject) (ListOffersResponseObject, error)
 	// ListOptions Repair options side by side
 	// (GET /cases/{id}/options)
 	ListOptions(ctx context.Context, request ListOptionsRequestObject) (ListOptionsResponseObject, error)
@@ -3199,6 +3923,12 @@ type StrictServerInterface interface {
 	// ReopenCase Open a closed case again
 	// (POST /cases/{id}/reopen)
 	ReopenCase(ctx context.Context, request ReopenCaseRequestObject) (ReopenCaseResponseObject, error)
+	// ExplainSuspect Why a cause is suspected: its chain, every reading's weight, what separates it from the leader
+	// (GET /cases/{id}/suspects/{cause})
+	ExplainSuspect(ctx context.Context, request ExplainSuspectRequestObject) (ExplainSuspectResponseObject, error)
+	// WhatIf The ranking as if a reading were not there
+	// (GET /cases/{id}/what-if)
+	WhatIf(ctx context.Context, request WhatIfRequestObject) (WhatIfResponseObject, error)
 	// GetHealth Is it running
 	// (GET /health)
 	GetHealth(ctx context.Context, request GetHealthRequestObject) (GetHealthResponseObject, error)
@@ -3226,6 +3956,12 @@ type StrictServerInterface interface {
 	// FindGear Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count
 	// (GET /units/{id}/gear)
 	FindGear(ctx context.Context, request FindGearRequestObject) (FindGearResponseObject, error)
+	// FindKnowledge Entries of the knowledge base as it applies to a unit, in which every word occurs
+	// (GET /units/{id}/knowledge)
+	FindKnowledge(ctx context.Context, request FindKnowledgeRequestObject) (FindKnowledgeResponseObject, error)
+	// GetKnowledge One entry with every sentence that speaks of it
+	// (GET /units/{id}/knowledge/{kind}/{entry})
+	GetKnowledge(ctx context.Context, request GetKnowledgeRequestObject) (GetKnowledgeResponseObject, error)
 	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
 	// (GET /units/{id}/power)
 	GetPower(ctx context.Context, request GetPowerRequestObject) (GetPowerResponseObject, error)
@@ -3355,10 +4091,11 @@ func (sh *strictHandler) TakeIn(ctx *gin.Context) {
 }
 
 // GetCase operation middleware
-func (sh *strictHandler) GetCase(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) GetCase(ctx *gin.Context, id Ref, params GetCaseParams) {
 	var request GetCaseRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetCase(ctx, request.(GetCaseRequestObject))
@@ -3657,6 +4394,50 @@ func (sh *strictHandler) CloseCase(ctx *gin.Context, id Ref) {
 	}
 }
 
+// PutCodes operation middleware
+func (sh *strictHandler) PutCodes(ctx *gin.Context, id Ref) {
+	var request PutCodesRequestObject
+
+	request.ID = id
+
+	var body PutCodesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutCodes(ctx, request.(PutCodesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutCodes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutCodesResponseObject); ok {
+		if err := validResponse.VisitPutCodesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Decide operation middleware
 func (sh *strictHandler) Decide(ctx *gin.Context, id Ref) {
 	var request DecideRequestObject
@@ -3748,6 +4529,33 @@ func (sh *strictHandler) ListFindings(ctx *gin.Context, id Ref, params ListFindi
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListFindingsResponseObject); ok {
 		if err := validResponse.VisitListFindingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListOffers operation middleware
+func (sh *strictHandler) ListOffers(ctx *gin.Context, id Ref, params ListOffersParams) {
+	var request ListOffersRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListOffers(ctx, request.(ListOffersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListOffers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListOffersResponseObject); ok {
+		if err := validResponse.VisitListOffersResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3888,6 +4696,60 @@ func (sh *strictHandler) ReopenCase(ctx *gin.Context, id Ref) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ReopenCaseResponseObject); ok {
 		if err := validResponse.VisitReopenCaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExplainSuspect operation middleware
+func (sh *strictHandler) ExplainSuspect(ctx *gin.Context, id Ref, cause string) {
+	var request ExplainSuspectRequestObject
+
+	request.ID = id
+	request.Cause = cause
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExplainSuspect(ctx, request.(ExplainSuspectRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExplainSuspect")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExplainSuspectResponseObject); ok {
+		if err := validResponse.VisitExplainSuspectResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WhatIf operation middleware
+func (sh *strictHandler) WhatIf(ctx *gin.Context, id Ref, params WhatIfParams) {
+	var request WhatIfRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WhatIf(ctx, request.(WhatIfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WhatIf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WhatIfResponseObject); ok {
+		if err := validResponse.VisitWhatIfResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -4174,6 +5036,62 @@ func (sh *strictHandler) FindGear(ctx *gin.Context, id Ref, params FindGearParam
 	}
 }
 
+// FindKnowledge operation middleware
+func (sh *strictHandler) FindKnowledge(ctx *gin.Context, id Ref, params FindKnowledgeParams) {
+	var request FindKnowledgeRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindKnowledge(ctx, request.(FindKnowledgeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindKnowledge")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindKnowledgeResponseObject); ok {
+		if err := validResponse.VisitFindKnowledgeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetKnowledge operation middleware
+func (sh *strictHandler) GetKnowledge(ctx *gin.Context, id Ref, kind string, entry string, params GetKnowledgeParams) {
+	var request GetKnowledgeRequestObject
+
+	request.ID = id
+	request.Kind = kind
+	request.Entry = entry
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetKnowledge(ctx, request.(GetKnowledgeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetKnowledge")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetKnowledgeResponseObject); ok {
+		if err := validResponse.VisitGetKnowledgeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPower operation middleware
 func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParams) {
 	var request GetPowerRequestObject
@@ -4206,114 +5124,133 @@ func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParam
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3D1dc9w2kn8FxduqTeroSN5ks4ny5HijrOoc2yc564eUrwpDYmYQcQAGBDWeuPTfr/BJkESToDRju/bJ",
-	"8pBsNLobjf5C40NW8F3NGWGyyS4+ZDUWeEckEfp/z7ekuL0ma/U3ZdlFVmO5zfKM4R3JLrJCPc7yTJA/",
-	"WipImV1I0ZI8a4ot2WH10Q6/f0HYRm6zi+/O80weavVdIwVlm+z+Ps9g4LRMhfxNBPK9+rapOWuImQlu",
-	"iPq34EwSJtWfuK4rWmBJOTv7veFM/dbB/4tQmGX/ddbR58w8bc40MD1GSZpC0FrByC4yuSWowA1BuEFU",
-	"Isb3qJGYlU2WZ1uCS0vVn97gTX+wEfb3efZa8FVFdhNI1+aN/16GvIMbwX+/xRLtcYP2grNNjvZbIkiO",
-	"MCuRecTbqkQrgnBRkFqSEn1xffkcff/N3//xpeamHUOh8Ky8o4UmeS14TYSkhhHq06aJTDrPCtwqRPRD",
-	"KsmumeeD/kB9a4FhIfBBw9KiGR2loruVerLmYodldpGVvF1VJPNAWLtbEaHeLQW9I1EoO8paaWaUAKfB",
-	"d8nvSlJVcfpIKqs4NvvtISZG4fr5za9WA8YNZD7OHV+6mTlKOewD/jjCvPPo89XvpJAKFbfQkrm+wgeA",
-	"T7xRiPtHK84rgjW3i7aRfEdE9MOSFLRZJEf/tF/EBKmkagkXcbqrRa3+nIH/L/vafa60WgxQhcvSTCcJ",
-	"4evWSsQAWV4TZmjWCRqW5Imku0DWumF5Kwu+i8+N7xlA4Fpwvk7G9bV+O4KsII282WJBEheGIHcBOpRJ",
-	"srEPOC5nKabe0e9yGZ2U4EZup4EovZ9njcSbONGaVtSCzkO6ce/pb5qaFDJdXG/MBzGaSoFplQzojXr7",
-	"SqrNYAyqZTROKfXgJQakRj8ke9LIOK/U838ToVdb9IU7sqUFpOYwlc0lj0vlnouymdeC2qww73aDBRol",
-	"WPGWBsGM+/j3ZuukItCkSrO5dRQg75ep13FWLLv1aITdqwXHVyulgciEq6hTR4Ec2tURakW3gCHt/XyL",
-	"mRFvXJZUaXxcvQ60+RpXDclBBR8YZn87z0F9H7z2NPpeqONnXw619LRlGCi2Wah+nc/NKRDaIdAdZf7/",
-	"+bRIz+LjRbw3xblB7qN8NpbTaKPe4j+xiO9RkryXi+ySwcqzoEMD5L2MSyGpqhuJZcSQAPbPW3J4DGo0",
-	"REvBimLlTMpk0wYXt4zvK1JuQEPmmCbvAsN2TZnSFOnjXpoPYuMCLKGskaLdWb9lCvZV9+Zyy/qW1jVE",
-	"3UaSuj/FsYAMN9DF1veUKDkTe8q41jj2jGvPnIEEdbMFxVNv5ousb3LgDBLOJZ4SZyQOJUk8xp8dUQyO",
-	"y1PPS8fcMU+DuVnKdBh6kkd5WPHG+hML9t7Aiies3WlfrxV6LMblE/d3SYqKMvvzkzVuq1D7hpawMZFn",
-	"YzchiRwO0VnxXY0FKZVajwhnXC4Bad3iO8pbyPGTmFbPJp79GH9G12sbmhkLj3DG0EOFxwAIcQ9kSf2e",
-	"dRh0c+gwhilKm9gOvoSehVsZaXtPyMeoq6xmYeV3bNk3dRX1KAb0cjQp7PLqoDoQcYowKXi1bHuu68q+",
-	"NfbseStSlQ9kk1AWf8Ag54lvgV1KgP7UHstiG1d8MSXGjBejUbNgOzpYBDqggbIz9Jig/DXfR4ivIZfL",
-	"tuAVldFNO5j18JMtwZXsxcCSVrAgjVKCUUeeVKSQUVdzQFf/Zt4tdapdMzd7P1CHaIyQPgo1JqNMD+ms",
-	"gGgaoVV/ZQbPtpwCAa6SbvqiF2zgceHmtez79uONJfpgSSSoaZNfnYiZLogX2El1ituSrIskOPpqBni6",
-	"5Yp1Fl/v5HezjUnBTxVRhsNNReuxIBDzcJlWaSyo6Xk60F5H6M9iGF7iQo5Rq/CKVNHx73DVJuyTBoB7",
-	"PT5wW8mfBW8jlNHmzEJbH9qQLJsXQRtMxqLjIU1tXZfEaMgkRxfksk6eJUcQJamjFLG6bCkhibh7FLnC",
-	"vanDIXcZQQs/Sjzrl6bST3QR+/FC4a0A9OBExNfFKeJPFnvYJu4R80wf4Ku4kKRFxWHbkcFPeoK2yyIx",
-	"y9GMDl1xLpY7sw9IJU3md6BFCEXC1IOXHJCHxckZMAGzKFexZF+dyGuYlMPifMAnCucPYvg2eD+K0LvY",
-	"vInUz0TodTRdsz5gdEcaR+q4OLc0ouMLXOOCysMy96Eid2annWL/C/2SJtaaVtU8Ia1L4FHyX7oBY/P6",
-	"mWBxyVsWmdtO+xDp6k+B+kV9E81rrvQWUAKmOpMEWsHKiklHIjS+5vYsj1Pu5+qGC3CCqGamOjZjrO+z",
-	"yIvBkvLUFZ5kCzo/xkC2X+UGudiE/tVtqv3prKzzkER8WzESzRTXmIofD8lqjCdMcuWydrzOgiGA+VUy",
-	"wi0fmwX3/7YBtOIwAwo5lwZG90UeDBpD9aoXVh3snKzZ9+NcHUYb3G4W7YGU1e2CnHWH15X6MMbliu76",
-	"0p9kmT0ohGsJ4QH7wR0h/PymaWzmMl7FhJQLTWiwLgTyqoxLiisg5H2oAW05mdZfiPSestKEfaZY/9a8",
-	"FeWIc/qCRHuTBZPLLS3djOLskPh2ab76k2ehbcayX4C3wyVBqwOSW4JqvCE/6L8avCPolhwQ3mDKUKHz",
-	"8w1iXG6NDV9jKYlQAP7vt/Mn3+Mn63cfnn6bf3N+/5fsUQlwJyxzk3lE/vuhKe1QlMb2n0Y8Jiz/w/ie",
-	"xSyxtoEiYBP+AYNs/USt5MNJevie2apBx2bwwpl/sRhhJGMi94SwX7C4ja9pwjaUATWO6qNnNRaLQ6QP",
-	"TL3uaiKwtMG9mXCVQTsPw68m1mbzqSG0ARl6M4NILF5zGttEd0SbGdEQDG+oC37OmimD+ViwAZAoYmqX",
-	"WhYWXBpH6nR6woZqQzb2m9wjEsNd0X6pkk7T0c5TcsnP5labq0HuPJrndIu3V9xzHleDJU/IsGg8olP3",
-	"MvOYGB/IAHjImzoaW7x1SjCSdofFu3HAHizbBkJux4+h/ZLswzTI8WUlyIPMv+vzIk6yXN17mE1/95lt",
-	"7j7/Mp2/n9h6ZzL9LhdiyQOw8brzCU/ARVeKNTfHdRcennvV8mzutXSt0Tktc+WDyXWGPtg8a5C5nEvw",
-	"4tdRLPdUbkuB903CoZpJTjcLWS2Cz5JcyECotHHy/sp89a2xFu3/ns6EbfywMbl9pWU7nsqeOLeiC2zS",
-	"YhPqXSCpTd7XpJDJkNzr10S2gqXW/blAZMK7W7rZPq4CosIrW6uTAKMyVE94E7S6zamEMWWVoZdcSVZs",
-	"Oa+g4v7Hpp0nkzVmZDu/IEptyejm4bjo88quwGsgEYFEGepaljoh1PSCV0ET8ZJaIQgrDuBZmApyJQTf",
-	"py/0bhVGc41gtHe40tWYAV7Bt3k3lSgBWhmN68DRGKA2Gkhxg4XPr62vlax6jlCmBHoCf9qSTs+zFLlP",
-	"zfIOCovsaFGaEBGtc1s6HcErssyt0V9EUYq7htRFA+HteErs/7fFTFJ5sAHikhYJImXGdCN0H8bR3se8",
-	"EOu0pa9PDcemSmJLdE0FVDMEUgjUHBUHRN94FQuxtp5YLMUkysXQXqlvosBa6V2v2KE7iApHSvJMJsQe",
-	"6sWNkkLWmXMSaKcVTN5y1fKwp34d8/JO+jwLnACBIvxTF+4YKkrBQUVZleCDl2QvOfuFSJFccK4+69eR",
-	"zJe877DY0FRLDdRjbDmyHHD2dcIaOjvhEqeR5AIXf7QLdan2GB3R/Mge1mBall8R7ngqdrlWy3VQXKDo",
-	"y4ZgIBkGFfTCYRO4+O6hy61XEtWLm+QWc3DCRi2Nj3YRIf9MlBi4+IDjEhIZuDaNiM6kWkqIfsmymUQI",
-	"0uMUpYcgajuEzh6YGnsw+L1QR6cZgU6PSlNJosdx1f7Tc4j7pRtMGVQdjjeCkPijZaX/fTpGdjxYYOgt",
-	"WZYHgBMOS0qZpms701MzVu40Ut2hhMaeuDUEzj0X7Hynyj2Dvh5jM7+WgNEwIalrSoC9bVSBEJbQg4XR",
-	"5odZ+qinvUpDNRQwYeOYx0J949lguFCd2oLA9DzcRIV/qouuxuzm6Sv5rZOuq70dzuDsfZ3A8UOhjiYL",
-	"867pYcyOhC4KXmNtzq3NkXReExYJgsfJaIHFCOXdn5GkgCUL3q1auqc4bwlME1+ThsQMzLUEkiNput98",
-	"PxEAuPbETt6oJuMuxihfEHoxe2pMKyufd4l/ROPOoQ5hlwsq1fXrc6GFIMhjSdXN3ePuB49S3jYRGdUF",
-	"gMdZisGx0kC56vY4L6EqYf30zeRToDlG7bbh5Rs3EE7T1sjCRP2iYJ6i6+NDeQbL3MX0Ojr0vMqO7CGR",
-	"/dnqzBPXMQ8SBOCk6oopPQOUXAWppiV+/YPPI0ydOngDb+5Liiw6UzWspXAT7U4TBGNGjhbkHeEgekct",
-	"2+nDvsvsV89USCMtOAXrm1M8/JBG7CywP6MxJZqx3lpqz5OpSRbdhS4uOIfGTT9NM+v3zUG2OfXsYHsE",
-	"cot1dJZtrJTYV70/thUbsHKGoXo9XHi433wYQ/gGR/At4IDTwggopDyAxWq3wa0+a6ixiOJMWMPFx841",
-	"POBINAPUGDEF2cM9cv7QsznHqb9POt98Q6R0eeoF6bDJukGdwHtBZbI7u+G83NtzHCnLXGcMr62kJ+kF",
-	"4wNEgze8rki6wWHSNTELUpCmie87E83dmm20mH9uJ5uIUubZHa/alBIrPXaQK+wRtsfFgEPBRD1dgzin",
-	"HXu4qQaVn6b1lyX7lEQ+xKsMZTas9ph1GP9z5PlRYjjrj/9Hi2VUGnUoP565Pto2cNQTxnYjmDhVfLMl",
-	"RAL9vrThssBMUqB8z91IstQfXB8LnWJe3NnYCN7WwFeLT44b5I43pYhPOQmOV3ekvNbmS8w83061dsK3",
-	"BGwkCXaZHMiGJnNAh9zxOO+JTXcEy4zaoZZ3Dqo/+G85BErXw8LAAyOxV+ME6DtBcJNy1MzajfbIvf0q",
-	"79ABZ+IiGcePbbqgWvji+Tff/f0f386FG8EA282WriVQv1F0PYTGO1xbwQ/eQjXzimGbrYSfTHwpeUJL",
-	"Z4uxftsNZpHtj9BDNEqYYBVGKIOBio4gD/7ow26wEzDRpji9MGIqO931XbXVDWbG3fyiJPOhzOEhXjgS",
-	"BAduEkMH4+gL3EVBt/kYV/8v3H0n8rHRQYMWyAMXHj7gyVvZ0BLoIJgeJ3RgelFBO2wcV9/WAMyqJu1h",
-	"b4laa6QMCpTHHemxKf5IXyeF78SbUtrLxTHRBdao2iTxilY2UZPUthvYf1zI6WjHei24PpKeio4Dwd62",
-	"NsfGLK+jAhIEuVKt2yVp6gdNE2wz8cb7Fn1Ef3f7Xbo3MkDAQPDvRwf3zcRP0b9sSqcq/jav2KJaLBOH",
-	"fEvllrcyue4cjv6DGehTNBWaCO+DT1pG3tcVpgwypaE2XXm2J86ISSDS3pD0BRxotm+kN3yLLQbf2cjl",
-	"GLp9sRdQH2YnXOY3TN9jk8/XzPWzHc5kgPdQgjop7JMaWCl1LN2x5uIxhUUWwER2+VdGF5q99tkbvFoQ",
-	"Agw6QsY2NfO0WQoOgHVHhCTiisHmw5Ed9sXl0orqU9XS4851c9B0I7worFHjicmOYySWWQ8OCU1+rF/q",
-	"hSLSBu2a+MUaeR5KgduKFksAxq/CmCviTAJu2gXEmpUc58KWitwtgBKcS5/sn5IGTJ8lj8BZVKa8w+/f",
-	"wBHNpTX6cHk+7BtCJbn+0Fda2gILeYRYllqdYCRLkIYsQMnUIEXrJrAE/Uud11ug7UweMBp3c8XhiWrT",
-	"h4HjQbz1Ih3sozTxhH0FndDb7bA4TKcMF3Sk0JKdjrZdCfF7eRboSG0gRKDcTV+cI8a3Xs21Tp4qOre0",
-	"DAOffgyz7vIgADXcirsca6ciwuJ9zcNOloEjIV1c1bYB8gcHvBkxMFJ6e4gXvG5hBK2e3HHK8Jad2t6p",
-	"Q0z3VisAXem9O3o5jPM6Ve7NDcj+gg+vAFeIwN0ugUv0JnoKFhXBAs7iQSeWNq7n7udREyB5W2yXHT+x",
-	"KR/fW77rcmiAhaSxhIicUTR0gDhrrLKxeX3cQnv4cN2QS/MpIZD0YAm+egD2+mzwgtP8N3izpIDKMqon",
-	"oJNFH/H6fY9/V8pvCGqxd1TshoO4HY90LI5sQ9bL1E72ybcBowr9SBCJgGTCgy4FgDMQ+sn1guORpaB3",
-	"4NG9teC7kyc6KtfGKZrfu4RSTerhVVlB52SL297yTzmYdZzEylwrsHqRVxp2Looafyan8ajzdF3PsHHm",
-	"p7u1oTuu6LJBgawF7AjY5njr+eGn38mdFbLYqvk3rqy9eYIuWWn9be5mUJiHsMPvww+CRjJuorHTGHE1",
-	"MkxUjJTJxP0O6VFL4OiXhRDFy+dtB2cs03umpPc7Ac6/DPP3YYcP4GDLvT6Dv+bj5lSXgu+QWo0Vpkwi",
-	"yZG+JPJC32fd5Mi1zcmRwOyWsk2OdBOmJkemIVSTI3/F5Ffotc/AUNIg0TKkZB6dK8BPc2Qo2yAsCKJM",
-	"f7jCCsSOM3JQP+nWWFte/7VBrs4pR5LuSKOe2qrcr/w+f5FdMUYE0lcUNWHD3IvsqWu+jmuaXWRff3X+",
-	"1de20EHz7ExP0ZwI1nTmugCKcnZVZhfZC9rI5/qNwZXifzs/X3SjeFo0yze+H2/So/u6DeL657UzPmPA",
-	"PdrB5d+BiZG92RKkB7ZdDCNUeINvyRWzN7KTRv7Iy8PR7lO3HVzv+yItRUvuRzR/Oj9Jcz3746mCb7V0",
-	"YuT6iqrnRlrOPtDyHhSZn4mWGEBgPgryz4CL6I0N76/4/y0OvXvl7Jqss/t3erkYp6s/1V/rEktiZzuA",
-	"3BdWQe60dkByi6VvgqcW+d72kcgu7C35bqe+yK7WT0yn9AVX/787jZAGV+MmCerH47XBCmnVjfRp4GYo",
-	"qmdGWU8rOfPKx9By3V2VKVrO4HUMOilAiK+R3NJGL5AcNVtcVXyPjLOPjDf4wFUSpfnZB/3vtLawV/M/",
-	"ivKzBAeJewTavmLEGATaUjiofX5FkL778mHEzGdf03NKIPyZa+VwaiygvfMXLG47Dh9fM+nOup+ZTroh",
-	"EuGGlgRhIxc5CvrxIirV+tOnMnPEBVL7v9kYVlgL6jRDCXYV/J+MpxaF03DU+oHpPD3KqPbweURL2GP7",
-	"jxeL69aY9t0NuUodWxH5wXW9RbRBjeRq0jOS4Nr0fSIpeN1KKwjl5yIJH2V1v24l2jszLuClOcOKKJNc",
-	"Pyr0cEMWVu4Y68MM0Sgnniug3ug+gfVnb2b+3Ew/NW20p3Jr6M3ZmoodKZHgXCJzrcCQ/t5NPzYP/kkK",
-	"k/k7BQPCzuCfmaN4TQouSsMAe13IXxtk2mP/gNaCkD9JY9YLlUiQRpIScQYz5uyD+/P+TGjgU8ajGX7e",
-	"epTkvTzbyl3VJ/rQfYoofw3/OGGGgEAGbm5NxVpQZjt9PEyba//Rnl6x3qOjYjaUliXe5IBJ/nL+KVfq",
-	"srvB/yOEjGzlY4Ir5ZF/PDPfKnEuMFO8w80tKU2oxNRlPo6Jf7REJ5wsF12pJ8xCf+u9i19mufMa80wS",
-	"LMr+fQMgc3nX+RjkreuOfEJDzA0R4aDD8Bhaq8ZUuOgt0rb66qD/PZL/W/vGX0fcZG50cSZfn2ibCdp1",
-	"fWZb/UsuCeJM+U5kZ4IYxATpRxtJ2Fr/mLR/Vpa+2f/Jdnk/wmdG/2d1TVgZJEJwVSnXlXFGfkAYCVIT",
-	"rHb2W3IYXeMx5pBum3Zk/lxrqJ869PyqJmonMDen2jD0BlNr72z9XYqQPWNvWzyhfrUjRNTrgTSD2Vzp",
-	"CLpoGfN8bIKOINAkfNeQE07DjxGZiMfxKKEcDQphViLTlsKpH92JQG0Wbdw57lHh+Nqi3wjjI0dLJqmP",
-	"78gxLOYbfEcMobvBlABuCZFP/CU4gEesHuvDDKeivj/8/bEp33VniNDeXO55FOIfrNPWoL3gbGP8bIw0",
-	"+XNlLFVU6X4gauUv1ARNyV/tdZen9xF8xVqCk2Dwfjz99OwQZ2hNKwJnlpWMf0Zi+vRoA3c0jygIKyeP",
-	"F1IFyMlkqJb/2iC+Zwg3CCNG9sjVQ3SiOZvD/tVcynqydazhn3IFv2IEqamahevWsgLQKkNNl6QoGdXE",
-	"O67T2hVLBpEGyuhOeapdmKErYX3X54se0h6QjPLnuXl+6erQT5c61APRxsXdTsSrN3uO1phWrSB9ZzRH",
-	"BBdbpOhaolvKyovaHjL5hNwC4ODUSNN3sdvV4jBXj4E5lKoNwQIUqUvKyp/VCyeUJgX/kresPKkwvd3S",
-	"YovUZBFmyN3Uj0zAY430lSXanDU9gpGp0URUeXWsNJpCXy/xAzJ3myq9YeywgrOyQfyOCLTXo5if9eES",
-	"VPCWfaaiSdkJZNOcfD42VH+dbAdoXCW5w+8NDez1f5YgX52fPx3Xdw6XQe1uQoK2PnNV0gnXgRngpOar",
-	"kWklz/YYk0m16iNVCCv5twtBSz/6QpL3dqdUlPoyRxXHOqpbE1HYTK3cCi5lRdAXjGywpHfkQi8Acx0z",
-	"Wgl8S5ov9aD+QJheSQGcz3N9+OuNjizM7u6WY8NVzJkEO7Fknp6Ha+bJ06Dvf1cSDUyn0ncrJw3zfW9l",
-	"xlal6+xnxaAVVXaRneGaZvfv7v8/AAD//w==",
+	"3H1bkxu30ehfQfF8VU7qjLxS4jjJ+slRLGcrsqSzq8QPKZ0qcAYk4R0CYwCzFK3a//4VroMh0UOAF2kr",
+	"T1pxZoBGd6PRd3ya1XzdcUaYkrPrT7MOC7wmigjzv5crUt/fkoX+m7LZ9azDajWrZgyvyex6VuvHs2om",
+	"yK89FaSZXSvRk2om6xVZY/3RGn98TdhSrWbXf3lezdS2099JJShbzh4fqxk8OG1yR/4mMfKj/lZ2nEli",
+	"V4Il0f/WnCnClP4Td11La6woZ1e/SM70b8P4/yM0ZLP/czXg58o+lVdmMDNHQ2QtaKfHmF3P1IqgGkuC",
+	"sERUIcY3SCrMGjmrZiuCG4fVH97j5XiyPegfq9k7wectWU8A3dk3/m8Z8H7cBPybFVZogyXaCM6WFdqs",
+	"iCAVwqxB9hHv2wbNCcJ1TTpFGvS721cv0V+/+dOff2+o6ebQIHzfPNDaoLwTvCNCUUsI/amUiUVXsxr3",
+	"GhDzkCqylofpYD7Q37rBsBB4a8YyrJmcpaXruX6y4GKN1ex61vB+3pJZGIT16zkR+t1G0AeSHGVBhVQj",
+	"QPde2QVp0fa0Sb65pqxXFj0ZQEn8kP2uIm0LQEdVm17aZrVN8WS8Gf8Ttr4dxk9kP648kYeVebR76D0C",
+	"PVYi4nusfwjL4fNfSK00aH4XZ7PUHG8BJuCSxMSYc94SbFip7qXiayKSHzakprKISf/uvkixREO1fKjT",
+	"dNASQ/95YPx/uNceqxnAXi1uGrucLIBv+zT/8o4wi7OB8bAizxRdR7w3TMt7VfN1em18wwAEd4LzRTas",
+	"78zbCWAFeYiGp0yRpd0RguPmIAb0O+ZdrpJACm75cHoQfUhUM6nwMo0E2YtO0MMj3fn3zDeyI7XKZ787",
+	"+0EKR3osWlN7eBwaw76oRxGYttnTv9dv3yh93uwD0DOaxq9+8AYDvGMekg2RKk1h/fzfREi3sP0XHsiK",
+	"1pDww1TJVzzNmxsuGnlYNhp5Zt8dJovkSrTvHQ6iFY/hH63W81IkX7V887spAj5s1iDpHDMPu9JukSAc",
+	"PF0db0eMFvPJIJQi7nV7KpaNfhtDMvzlCjO7KXDTUC33cfsukukL3EpSgWI+0v3+8LwCpX702ovke7Gk",
+	"P/hyLKunlc9IvB0cNUiHQ2uKmHZ30DVl4f/VNEsfhCew+GiJhyZ5TNLZKmd7x/UK/4ZF+qRS5KMq0lZ2",
+	"dp4bOlZLPqo0F5K2vVNYJdQJ4BS9J9tTQKMxWHqsJFQrTNlryu73oVoIvk6LM6mEI0wKOp7+KEvJM3Oa",
+	"MaJZ7Lcg9G94k8BpQ7oRgBEkELopayAFYY7ntKVqm6swezqfh3YaMD/oGJzKrTONHGeQZOuuuL5nfNOS",
+	"Zglqquc0mArMopo3RKZBWlCmz4d8kF7ZD5IG056NNT2QkOqfjG9YmfEF/cykEv3amd1TE98Mb5bbcvWK",
+	"8zatHd7TroMoLxXpZJn5eYwpqDhvi6aZ2jjeRJwwDu18g1HojUSHJs95fv0jqzFw3s7OGTAJbkujnxaZ",
+	"lWTLGbQpS/wLnBFgH4H8OnF8ZrHy/lyFLDvFl1+cyQJzeW6DmSwoC57bIjw50gyrDTRPMhEVdb8e1MOd",
+	"kxvXympfOQ6b09wyHg1uzomzuuXSORcKVPDIpCesXxtHUC8MehhXz/zfDalbytzPzxa4b2MlLDajrX19",
+	"0EscL9HDkFyVP5gK1jTPtBX80NGbf/w29aZTFIsWZUdPL2ndYUEarbAmZFRaPAFCa4UfKO8hx5bCtP1+",
+	"4tnf0s/oYuH82vviQHgz71jNyw4Qwx5tdf37bIBgWMMAMYxRKlO2SQk+ay/r8lSvmI5JV6BehduSCSW/",
+	"a5O+kh18eZzUTvoNo/oh0hhhkvzak6T4oudSw49RtuNZAMiVwFZLzI8znCU2ELTTdGzg5hyufmG9Lflc",
+	"9jOhy5Uize3gFN7z+uFtGi2S1BywuewjYEmZdA0Of4edMGE0fLTiai/EYABPHeiO1CB/8LbM7uq6lpL0",
+	"sxXvRS7xSg1bBjk8+QpQiwToA91gVa/SSlpquzHreXSmrbDORo8HB8AwaKRlWXxMYP6WbxLINyM3ZfbL",
+	"nKqklhiteveTFcGtGqlNWWeTIFJrLOmN0BKvzU2ze3izGg4xatypfvVhogHQFCJD/GgfjSo/GDMH4mCE",
+	"tuMzJxaTnAKhqYYuCSD8AK7nnRr74/e1wOSDuxUWJNcy6bNfnVCzC3z8blGDiHIoG7z/Hr+GAAFvlSad",
+	"gzc45ofVprjgh5Zow+Supd0+IxD7sEyqSDfU9Dr90EFGmM+SEH7sWsxw2udbRxZSgc4U21Upn1V0+k/r",
+	"Xu69x2pGPuIasIOh8ClZFEb6W8ruC1YZnL6JodYEIKs3R/KnMJ7ZxBRdi0fbPBKo5UqeIFgC+1wSpsge",
+	"/Q/7reCtapSdMypHuZqox5nnJkumsPhqh909tTxjxKhw7DUsJrW1XjmWHe+pFs9J2nX4gNs+QyOzA/jX",
+	"0xP3rfpR8L5LuTX6VhXSErJiHJpP8QI5cMJIU/bOK2KVjyxDBxSgJl0tOwyvSJfEiFMTShFJxAM52Wnm",
+	"RXqAofI5eG78JPKcwz4Xf2JIY9kXCbwXgIoxkTYBhnPMk+LQgw0DFkieKTHhI/QOlCFOJIbAuV30BG7L",
+	"ApPlYKanDuGT7IiofzvhBz4msGaGS8LWci7KnfRH5H5NJmRBAgIKWusHbzjAq8XZVGDGVFEyUok6PZG4",
+	"ZHOKilN3vlDmzU66jcuz2Uum8Wk0NqnmQDKNSXwxpI8IPaDGozrNzi62s6Mj4w7XTtPK9xq05MFqAVPk",
+	"f21eMsha0LY9jEjnCQgghS/9hKl1/UiweMV7lljb2rgO8kWzHuon/U0yEXFujqdmUssEbZ58IGKb69B5",
+	"GmCqwlr9dBFMENbsUvdVLOfyKHJeaAssd4dnmYDefWFHdl9VFrjUgv4xHPg7kRZSEM53+ePJ1M4OU/G3",
+	"/OwPnrHIuU+w490smgJYX6sS1AoxZ1A36SUgFXeTFSGfkh1j+KKKJk2BejOK/O6cnExuxoGbAaIl7pek",
+	"LMTc9QWW2ADXjf4wbUOvx9yfpTUeo3d4RISBw+QeEWF90zi2a9nfxYQ0heo9mMgNWXzWE4VbQBvbdoC0",
+	"nMzALQR6Q1ljvb2TRrh9K0kRb5BGObFyFi2ucrj0K0qTQ+H70tTSL54w6mLG43KcNW4Imm+RWhHU4SX5",
+	"zvwl8Zqge7JFeIkpQ7VJpZWIcbWy9kWHlSJCD/D///P82V/xs8WHTy++rb55/vg/s5NyVT2zHFrMCamq",
+	"x2afxqy0r/8ZwFPM8k8vPV/yPiUja//zvmsMUMgAPcqMMwnBD0yJbTp55DzCA447QSaKJHVZemFYzJ39",
+	"8gSj2iFuJKiZVbEtSiLwJvH6mkqIsEcszPJJYlmEKUHJESPekmT9iuJqJM1H5QuZ6oIdY4Ct8ssexphE",
+	"navNzPMFFHPXqYwwCbpnwD3w007oSc+dV96PZ+bgHAqTQ8CnQie4l1AUbsJZcSreQ0jLTD+yoUH0v/a2",
+	"aCpOmchHUhtC2E9Y3KcFG2FLytKLWOuPvu+wKA7THpk7u+6IwMoFGA+EzCzYVRwCtvE+l7Qaj7aDhtHK",
+	"IBSLd5ymTqs1MTZP0lfNJfUb4qDNtLMeN2w0SBIwrTKXhSZLHe6Dgpmh3TvftvumCoCkYNe4v0zWoBeL",
+	"PltS3hvbOUpQTiZG+s07Kgp6ntbJGp6R5WHgSC498MwpwRCQAPCUd10yCDPhU55gb+kHO5q37QhTTug3",
+	"ZBOnYlwgw3TIxTj8bsjN8JzlS/Lj9NsPT8zSCDkg07mxE3bAgdRgn4/h0AOQ8XZwUF2Aij658NAaF0Mc",
+	"7dCrWRnFJVJj8KAcKjvMrk8MUbmD1qEPTseJ1EkoN1StGoE3MqPfxySlS1PCi9MuI6YyysnHG/vVt9Z0",
+	"df97ccCHHKZN8e3bxSIlpyMuSkZe0+ISA+L9QGj1PVzDkZsDylwQNIqXqvDv+5DpSX0uaBoXZp+nUwsn",
+	"0n5NdUJmhVsvCJBkSD52pFbZI/nXb4nqBcvNLfYRoox3V3S5Oi0jtcVzVxWQMUZrsZ7xJmiB2P4OiWwj",
+	"LNQ5CudOTwOcjPD7WjTnjgjhQ4dGv46hrsjl+fnqmB2OiDjKYteR1DOhwRe8C2TCYuyFIKzegl1FWsis",
+	"EnyTL/SGXZhMUAHDcLtST88ZwRV9Ww1LSSKgV0mHO+wmB+rLgbwosHj8nbM7s0XPGdLGQavoN1dDGGiW",
+	"w/e5qUE7id5utiROiEhW1JQuR/CWlJl45oskSGkzmfowDayaTLH9/+sxU1RtnSuuoXUGS9k5/QzDh2mw",
+	"N6mT3hmw+fvTjONi2JPl1eloXvqogCRHywHWtxZWIdTOKk3F/kVTPNpb/U1ysF4FMzTVvgjCwpmi75OZ",
+	"CsdatHvRemfYeg50y4oW76jqaDgSv5541cB9gQSegUAW/mFw/ewKSsFBQdk24IM3ZKM4+4kokV1ApT8b",
+	"q8eH873XWCxprqYGyjFWDiwHHB8mkwhqBOAzWhJRXy5+7Qtlqe3x45AWZg5j7SzL0StBnYDFIQnGUR1k",
+	"F8gTtSQYyFIoT0uEiyGO3W6jPNqRD6lykIMLtmJpvz0OEeq3TI6Bs8I4biCWgROaiRhUqlJEjEvI7CLi",
+	"IQNMSXwIoo9DqMrZVvOCgYBCGZ2nBHo5qmyKn5nH1xVPryFtly4xZVC1Hl4KAlRglBUZj/GYOPFghqH3",
+	"pCwmAgdfSnJMpwsC8sNUju8MUEP5swXFI7gKVHDrnaoRiNqv7qv5nQKUhglOXVDSNnmpYXFJI+xyMT8c",
+	"xI9+Ona39BJaME/Ee4HCwQWGCwepy9TOj0lOVFzmmuh6zmGdobLSGemm+s7DDK4+JHCd3y3scVKYEJPv",
+	"0h1Q6CMCHTbq3MK29eMdYYmAQBqNbrAUooL5s8cpYC5ZMKtKzxRvLYH5O7dEkpSCuVBAoChP9tvvJxwA",
+	"twHZ2QfVpN/FKuUFrhd7pqaksrZ5S+wjmjYOjT+2KShvMq8fci1ETh6HqmHtAfYweRLzrn3rXo4EWF5c",
+	"77QkioSraTT8BirfME/fTz5lUNmkO4bLD27AnWa0kcKkhSJnnsbr6a48C2XlfXoDHkZW5YD2GMmhmdcs",
+	"INcTD2IEoCfOnGk50042qCu1648uYjsynlKScDKoqnFeyRBrScZY9urRqgFxEL6Tmu10W6Ey/TUQFZJI",
+	"BSXPocHn8Xlbqa5DobBvijVTXcr1madygyzmsoA042ylX36eZDbv28YCh8SzHzsAUDmok6vsUzUeoRzp",
+	"1Cb3wM7ZddWb6eKmMPbDFMB3eJlKBAUdToUeUEh4AJvVHYMr0/vBQJGEmTDJxeeONRzRooYBYoyk274e",
+	"bkJj+2qY77P6zdxFp9ROyueEED7YObckhzevQx8fSeSDTXXviFI+F6EgzDeZG2oCk6+pyjbTl5w3G1c4",
+	"mCO+TCT01qE9S96BZOgI71qSr0jZMFRKMxZEyvR5OnFdgFwlq8cOndAT3tdq9sDbPieNzswdxUBHiB1R",
+	"MaJQtNCA18h/6+beVRai7F7bFt6hfYojj7GWY56NM3oOGsL/Pfx8Ehse9DP8V7NlkhtNiCIdkT/b8XbW",
+	"dhu+gTjcYuNuRYgCGoYbhaxA/dNDhSufEkHg0MVln+k08dJG1FLwvpNF/dzhqIMF7nxLStjKk8Px9oE0",
+	"t0YtS5kdq6l2x/iesNwqHUj5MWiO8FB5Glcjthlqfu2sA2jVYHiHLjiOQiB3Hefe3lF+R7lbgLwDG0Lt",
+	"avJWH3b9Z0InpQAOuBLvoTm/z9Y7C+MXn3/zlz/9+dtDblTQcXi3ogsF5KXUQ6/K/ROub+EHP0N1EZpg",
+	"y5WCn0x8Obo4AuxabCF2V0TYyRyw4xlGgCYRE+3CBGYwkKkSxfdPLpCEjZuJi6zyEz6mou7DnTwua8Ou",
+	"eFhfEmXBRZufEnzyVRj7XiW4pZDpebVf4VF4+k7EmZOTRpdq7bgm4I4CvFeSNkAr/nz/px9m5O1006Zh",
+	"DX10wGjxudr+1uHKpZz8Yy7OOffZWkhPdRc0vquzNYVww+32/XNYjA6oha3vcwSDqByuWUvUdkLBCbzG",
+	"JXpM3MQ7VaAM971syUK97VV22toDEbg9Rub5bol+wsojYBh1WHcSlZEzM1fbL0lHOIpTwD5P74OtNQb0",
+	"F3/+51tnOwDYEcL7ycnDxXuX6Bs8dcboLSLfssIeq7gh4meqVjybEaeiPHBPgwt0HCwvi6lmPSMfuxZT",
+	"BpkWUA9P3yk0E0kbi9LXcEDBvZHfaDm1GULbQx9Lyqz08RH+OE0D27wNQ9yw2t2V7MC9y0EDF45RDeyU",
+	"LhXWWnBxSgKZG2Aii+BfjBaaAe7ZezwvcIlGndihHsq86CILC196rAciFBE3DFanzuzAKE6L11ifyorf",
+	"b2t7aDTTJTc51l7np8l2pCSVQREVg01+bF4auWbyJh06/KYa6G8bgfuW1iUDpi+bPZSsm901JencP9MV",
+	"x63WQrJHiXoxTDYwyxvM9E9IdQAvSUdf44/vYQ9vaS0GXIYB28pQ6nUo7ssL42ChzuDb07sT9OwJIkkB",
+	"SDbXLJkfgxVob5v4bVGzGclF2g/piwAyxWZwi6edmosiGRy8VunEjBaqxFyvsdhOh4YLurAYzs4H2+2E",
+	"1EgCF8hIoyAkRnmYvmRa7N8Tf+jKkqniAofL2BEc5rD7rooccrtH8RBLH0REXKRhaDjwMlD6M/iZXR++",
+	"UCAS1IgdJWV0hgTGGzZG1GvRl83GN1KbyhG3UQcGGEoswkWRO35vL8qDugHpX3CREnAnK9xuOq2xTTX1",
+	"rVuCBRzVhCrTlr4h/9PI/VC8r1dlZUYuBBZuKxvaDNvBYtQ4RCRqUS0eIMparWxfvT5vQQVcRLlLpVOu",
+	"PIZKLfQDsNm2xAUdLO5w4eUbhlAjBp1M7knXaQT4h5KNcOUrXg40HqaDqJ32dBR7+iHtZeok++LHgBWF",
+	"YSYIRUBw5ajLuOCIjHlyW1AG2wj6AJZo7tx6fpnAT+tblyXjna+g0Jt+eNO0UD10fT/a/jkFeOcJNB1q",
+	"f9cVWaVxt66k8mdjPCfVTQ598vYjYcNtaUNZqo+ORbwWkSMim6dtoEdY/sB3jslSu+bfuO0vdZ9sZk+n",
+	"hwMgHB5hjT/GH0TNk/xCU1U3aTGyG+s59YqSImfm1LHihknCvMLqJlHYNpXSX1Q6YScoL57IvwQ3pOrv",
+	"NhL1pRbwupMp+9CxmN3aZ4KeBS78KYIykzTgR0uuL+Qu7NRP5/dDyu9lBNS27eawxN17gKK1R9NfY8H3",
+	"m/C9EnyNNH+1mDKFFEed4HxxjWosiayQbw9WIYHZPWXLCplmc7JCtvGdrFDjOhTKr9G7ELikRCLRM6Tl",
+	"HHquB35RIXffGMKCIMrMh3Osh1hzRrb6J9MCcMW7ryTyuX4VUnRNpH7qMu6/DjS7nt0wRgQyFx3LuMnw",
+	"9eyFv/EGd3R2Pfvj18+//qNL9jE0uzJLtNX+Bs/cJAFSzm6a2fXsNZXqJbaBQkFkx5l7+w/Pn3uXuTPi",
+	"zHFRm0+vfnGxYrtR8z2Y4bahfcXMlPjGRLOAm58X3uBIDR7Avgq+7FitnL1fEWQmdt1aE1h4j+/JDZtZ",
+	"liNS/Y0326LVT9/IYNrmP45ZWomePO7h/MXhRWpqnQMr+N5wJ0a+mbt+brnl6hNtHkGW+ZEYjrE2Bl4T",
+	"Zfye//k0o5pqv/bE6NBWE/MJSwOm9rqpfkgz3mdBwvdGACAsEVWI8Q2SCrNGfoe0dEQa9gpRJVE32vB6",
+	"X5t4O1rxDXkgArWcLfWm3iJL6j3UpIAbXrkyVQ4fzK619v4Y4//qGqxIGunjPSPIgxFSSK2wCj1HtazZ",
+	"uFY1s2tTKmocOI5GN4tn9pacmE4HmkJ+uMxe0Wt8aRNBsvbL52MVCxUyJwgyDQfk7o65smfGtKy1r3wO",
+	"YWumyha2Fq5z4EkPhPgCqRWVZn9VSK5w2/INsn4mZB0RR+6SJM6vPpl/p4WWu/T8JMwfRDiI3DPg9i0j",
+	"Vi8xCstWqxtzghrOjhU51cHXzJoyEH/lu8VcGgroCP8Ji/uBwueXTKaR+ROTSXdEISxpQxC2fFGhqP25",
+	"Oblc4XeFuDBnkz0Y5tgw6jRBCfbFNF+Mpg6Ey1DUuSDyaXqWWV1/i4SUcJ1BTmeL295aGDRcn6XFsWOR",
+	"73yTcUQlkorrRR/gBN8J9AtxwbteOUZongonfJbd/a5XaOPVuIiWtkweUaa4eVSb6XZJ2PpK+eMU0SQl",
+	"XupBnRp6Ee2v5dKql09L9dPLtiaBwTdnCyrWpEGCc4XsLS57+PeXyJ8T/+969dJdd34R9Juxnxjy33BF",
+	"rL/EyCpkEFshSTTWFGnQfItkh2siv0OYIbLu1BYp8lEhibcSMaMc7RAnuHLOTaC/k9pmBFyCPPEtGU/M",
+	"mXBLai4auzvcPX5fSWSvivgOLQQhvxFphRlVSBCpCccZTJirT/7PxythBp/S7O30h1V7zRZXK7Vux0jf",
+	"tW0TJ7MZ/zyuqAhBdtzK6fGdoMx1ejruqDXGvavyc6a9x+Jsl1tKTP0dIrn842k795V/6bO4FV1GdIad",
+	"G4A/nZg/a3auMdO0w/KeNNadZvO1TyPijhPNp4DDJPSN6YKPe1Z5k76aKYJFM757ByQuXyxcGiNI2rf2",
+	"lc9BWHszRwZZ7UWzZyCq51trJ5nLctAab9GaYOY3alAArJ+Q9wphc+RURgLaj4wDhAxBh/NyhGudCuzh",
+	"jE3MhxsOYEK7dy5oDfkpEiT1EJ7jdOowFT6Sg4zBrLUGfVSfxwnVhQafZ1Qm7kxyPl9cSJ2I2nI+RZWP",
+	"M4K0jPAbyaJ4V2GIrxM6J+6/b5pwwdHFtLkwwxPD//ddR1gTBUVx2yIujC79HcJIkI4Y1fuebPeuLtun",
+	"kGmPemb63JpRgyn6hRD1tiP6xDe2duNCSUtM9/VaaauR5dUnYy3CbuofbDmVr16+oOQ1MzGsgjVxoQP1",
+	"59VWo0gv23ic7MpIc23dkytMWYXIAxFbz3BfSRdBr6zF4E09E6QzgXYtD1wbvXMqy/4+1ixN+S8Zh6wG",
+	"/xldgNR2+TMXpLKb4ZIE1jaNy5owgdSFkRCGkmhDBNGSQVNMnFkpHlJ3TrNsVgS3tlwCMi//Yd+4IJnc",
+	"DAkybYncwfeN2QeiZyyIWxk1soMWEZrdXXAZYY7EQgKMZwl7mKEQZg2y3dS8lmAaaGk269PusxEWzn+o",
+	"j/u3febIwiT28QM5hwPjDj84b9wwmWbAFSHqWbifE/Ae68em5vRS2A89iz435oemYpeUtHd463xoEm0E",
+	"1/KVqhXCyKC/0jZNS7WKBkR4euaqJkGL71/M1gtd3rIPhQUZxr2F+3T8mdUhztCCtgROBtM8/oTY9MXZ",
+	"Jh5wnhAQjk9OZ1I9kOfJWCx/JRHfMK0iYMTIBvkUxoE1D6admar+C+5jM/4ld/BbRpBeqt24fi/rAXpt",
+	"TxnlVvOoQd551aWhpiVSjyij6349ux50o6HS6MOYLmZK18ciSZ+X9vkrXy54uTQbMxGVFzZc3m84WmDa",
+	"9oKMfUYVIrheIY3XBt1T1lx3rhb4C1ILGAefYs4AY85PNpEirloSLECWekVZ86N+4YLcpMd/xXvWXNgK",
+	"pvUK6cUizBCfmw6lDbJ+yQUyNwgaddZe2YFsKQ2isjK/Wju4pZ1JTWUN32i5YfWwmrNGIv5ABNqYWezP",
+	"pgYY1bxnT5Q1KbsAb9oGNecedeM7LQ4D7Rc2rPFHiwN3M7lDyNfPn7/YL8/Y3QYhaWtyL4Su6JfcEGES",
+	"rRBedFP8wJSgJIRKhsS1+ZCUbWvUJFIcYXN0Vogyx+jWa7ThokG8rnshnyaj/woFalLVa9AgvrNxapw/",
+	"ZMjZgNyrT3qox6tPhCmxnVS3Pi+7aW7YXlz7Mqu26pdlH1/vZQN+siPYZi/TpyI2xz5KxwdZEm6Kvcaj",
+	"GqzkDvsih986f9MyxFz2KuYLMpad4KL2uD2k9QHt2mfYPEvTygNhfaC7k90c5+h3Ji3J8J7G1O8r1HJs",
+	"sgY6ImqXpqlWgivVEvQ7RpZY0QdybaQjYUvKCJoLfE/k782koRGJUQ2icZ6mHAzXJ5/5dPZ3w557XE2c",
+	"yWEndIAXz2Ml4NmLKCQ/lGgCy2lpl6tq/HWkaqTUDN9h37FBL9rZ9ewKd3T2+OHxfwMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -194,7 +194,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** A case as it now stands */
+        /** A case as it now stands; with full, its probabilities are exact however long they take */
         get: operations["getCase"];
         put?: never;
         post?: never;
@@ -218,6 +218,133 @@ export interface paths {
         put?: never;
         /** Append readings, all or none; a repeated key changes nothing */
         post: operations["addReadings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/suspects/{cause}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                cause: string;
+            };
+            cookie?: never;
+        };
+        /** Why a cause is suspected: its chain, every reading's weight, what separates it from the leader */
+        get: operations["explainSuspect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/what-if": {
+        parameters: {
+            query: {
+                reading: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The ranking as if a reading were not there */
+        get: operations["whatIf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/offers": {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Findings that words may mean, to be confirmed; without a text, the words of the complaint */
+        get: operations["listOffers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note the stored codes, separated by spaces; an empty text says none */
+        post: operations["putCodes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/knowledge": {
+        parameters: {
+            query?: {
+                version?: number;
+                q?: string;
+                kind?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Entries of the knowledge base as it applies to a unit, in which every word occurs */
+        get: operations["findKnowledge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/knowledge/{kind}/{entry}": {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                kind: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        /** One entry with every sentence that speaks of it */
+        get: operations["getKnowledge"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -653,6 +780,7 @@ export interface components {
             unexplained: boolean;
         };
         WeightedReading: {
+            id: string;
             title: string;
             /** Format: double */
             weight: number;
@@ -665,7 +793,6 @@ export interface components {
             probability: number;
             /** Format: double */
             change: number;
-            chain: string[];
             reason: string;
             for: components["schemas"]["WeightedReading"][];
             against: components["schemas"]["WeightedReading"][];
@@ -687,6 +814,8 @@ export interface components {
             climb: number;
             /** Format: double */
             saves: number;
+            first: string[];
+            fluid: string;
             cautions: components["schemas"]["Caution"][];
             drive: string;
         };
@@ -801,8 +930,7 @@ export interface components {
             trail: components["schemas"]["TrailItem"][];
             rose: components["schemas"]["Rose"];
             suspects: components["schemas"]["Suspect"][];
-            /** Format: double */
-            restShare: number;
+            suspicion: components["schemas"]["Suspicion"];
             heading: components["schemas"]["Heading"];
             surprise: components["schemas"]["Surprise"];
             road: components["schemas"]["Road"];
@@ -822,6 +950,140 @@ export interface components {
             reading: string;
             source: string;
         };
+        Suspicion: {
+            exact: boolean;
+            /** Format: double */
+            leftOut: number;
+            causes: number;
+            /** Format: double */
+            several: number;
+            damages: components["schemas"]["Consequence"][];
+        };
+        Consequence: {
+            id: string;
+            title: string;
+            /** Format: double */
+            probability: number;
+        };
+        ChainNode: {
+            id: string;
+            title: string;
+            kind: string;
+            state: string;
+            /** Format: double */
+            probability: number;
+            depth: number;
+        };
+        ChainLink: {
+            from: number;
+            to: number;
+            strength: string;
+            why: string;
+        };
+        Circumstance: {
+            title: string;
+            /** Format: double */
+            factor: number;
+            why: string;
+        };
+        Contrast: {
+            first: string;
+            firstId: string;
+            second: string;
+            secondId: string;
+            readings: components["schemas"]["WeightedReading"][];
+            check: string;
+            title: string;
+            says: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            climb: number;
+            access: string;
+        };
+        Explanation: {
+            id: string;
+            title: string;
+            /** Format: double */
+            probability: number;
+            place: number;
+            exact: boolean;
+            met: string;
+            reason: string;
+            circumstances: components["schemas"]["Circumstance"][];
+            nodes: components["schemas"]["ChainNode"][];
+            links: components["schemas"]["ChainLink"][];
+            sentences: string[];
+            left: string[];
+            weights: components["schemas"]["WeightedReading"][];
+            contrast?: components["schemas"]["Contrast"];
+        };
+        WhatIfRow: {
+            id: string;
+            title: string;
+            /** Format: double */
+            now: number;
+            /** Format: double */
+            without: number;
+        };
+        WhatIf: {
+            reading: string;
+            title: string;
+            sentence: string;
+            rows: components["schemas"]["WhatIfRow"][];
+        };
+        Offer: {
+            finding: string;
+            title: string;
+            state: string;
+            stateTitle: string;
+            said: string;
+            read: string;
+        };
+        Codes: {
+            codes: string;
+            key?: string;
+            by?: string;
+        };
+        FirstKnown: {
+            id: string;
+            title: string;
+            known: boolean;
+        };
+        KnowledgeRef: {
+            kind: string;
+            id: string;
+            title: string;
+            note: string;
+        };
+        KnowledgeList: {
+            total: number;
+            entries: components["schemas"]["KnowledgeRef"][];
+            counts: components["schemas"]["KnowledgeCount"][];
+            version: string;
+        };
+        KnowledgeCount: {
+            kind: string;
+            count: number;
+        };
+        Sentence: {
+            to: components["schemas"]["KnowledgeRef"];
+            state: string;
+            strength: string;
+            why: string;
+        };
+        KnowledgeSection: {
+            title: string;
+            sentences: components["schemas"]["Sentence"][];
+        };
+        KnowledgeEntry: {
+            kind: string;
+            id: string;
+            title: string;
+            note: string;
+            facts: string[];
+            sections: components["schemas"]["KnowledgeSection"][];
+        };
         CheckItem: {
             id: string;
             title: string;
@@ -831,6 +1093,9 @@ export interface components {
             minutes: number;
             /** Format: double */
             climb: number;
+            tools: string[];
+            hazard: string;
+            fluid: string;
             instrument: boolean;
             done: boolean;
             skipped: boolean;
@@ -876,6 +1141,11 @@ export interface components {
             minutes: number;
             /** Format: double */
             climb: number;
+            tools: string[];
+            fluid: string;
+            first: components["schemas"]["FirstKnown"][];
+            school: string;
+            codes: boolean;
             steps: string[];
             cautions: components["schemas"]["Caution"][];
             findings: components["schemas"]["Finding"][];
@@ -1600,7 +1870,9 @@ export interface operations {
     };
     getCase: {
         parameters: {
-            query?: never;
+            query?: {
+                full?: boolean;
+            };
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];
@@ -1651,6 +1923,153 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    explainSuspect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                cause: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explanation"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    whatIf: {
+        parameters: {
+            query: {
+                reading: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIf"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOffers: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putCodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Codes"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    findKnowledge: {
+        parameters: {
+            query?: {
+                version?: number;
+                q?: string;
+                kind?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnowledgeList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getKnowledge: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                kind: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnowledgeEntry"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -1,0 +1,123 @@
+package casework
+
+import (
+	"container/list"
+	"context"
+	"encoding/json"
+	"strings"
+	"sync"
+	"time"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/unitsheet"
+)
+
+// assessment is what the readings of a case mean, with their weights once somebody asked for them.
+type assessment struct {
+	*diagnose.Assessment
+	weigh   sync.Once
+	weights diagnose.Weights
+	err     error
+}
+
+// weighed returns the weights for the suspects that are shown.
+func (a *assessment) weighed() (diagnose.Weights, error) {
+	a.weigh.Do(func() { a.weights, a.err = a.Weigh(shownSuspects) })
+	return a.weights, a.err
+}
+
+// memory keeps the assessments that were used last, so that looking at a case again, from the Floor or from a second
+// screen, computes nothing.
+type memory struct {
+	mu    sync.Mutex
+	at    map[string]*list.Element
+	order *list.List // of *remembered, used last in front
+}
+
+type remembered struct {
+	key string
+	a   *assessment
+}
+
+// mostRemembered is how many assessments are kept; one takes a few hundred kilobytes.
+const mostRemembered = 64
+
+func newMemory() *memory { return &memory{at: map[string]*list.Element{}, order: list.New()} }
+
+func (m *memory) get(key string) *assessment {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	e := m.at[key]
+	if e == nil {
+		return nil
+	}
+	m.order.MoveToFront(e)
+	return e.Value.(*remembered).a
+}
+
+func (m *memory) put(key string, a *assessment) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	if e := m.at[key]; e != nil {
+		e.Value.(*remembered).a = a
+		m.order.MoveToFront(e)
+		return
+	}
+	m.at[key] = m.order.PushFront(&remembered{key, a})
+	if m.order.Len() > mostRemembered {
+		last := m.order.Back()
+		delete(m.at, last.Value.(*remembered).key)
+		m.order.Remove(last)
+	}
+}
+
+// assess returns what a situation means on a unit: what was computed before, else from the best sets of causes unless
+// the exact answer is quick. With full it waits for the exact answer.
+func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.Situation, full bool) (*assessment, error) {
+	key, err := json.Marshal([]any{n.Unit.Sheet.ID, n.Unit.Sheet.Version, n.Version, in})
+	if err != nil {
+		return nil, err
+	}
+	a := s.memory.get(string(key))
+	if a != nil && (a.Exact || !full) {
+		return a, nil
+	}
+	var made *diagnose.Assessment
+	if full {
+		made, err = n.AssessInFull(ctx, in)
+	} else {
+		made, err = n.Assess(in)
+	}
+	if err != nil {
+		return nil, err
+	}
+	a = &assessment{Assessment: made}
+	s.memory.put(string(key), a)
+	return a, nil
+}
+
+// staysWarm is how long the fluid is taken as hot after a check that needed it so (common practice, no source).
+const staysWarm = 40 * time.Minute
+
+// stand is where the vehicle is, what was set aside, and whether its fluid is still hot.
+func (c Case) stand(n *diagnose.Network, now time.Time) diagnose.Stand {
+	access, _ := unitsheet.ParseAccess(c.Access)
+	out := diagnose.Stand{Access: access, Skipped: c.marked("skip")}
+	valid := c.Valid()
+	if len(valid) == 0 {
+		return out
+	}
+	for i := len(valid) - 1; i >= 0 && now.Sub(valid[i].At) <= staysWarm; i-- {
+		r := valid[i]
+		k, _ := n.Check(r.Check)
+		switch {
+		case r.Source == "customer":
+		case diagnose.IsHot(r.Finding) || k.Fluid == "hot":
+			out.Warm = true
+			return out
+		case strings.HasPrefix(r.Finding, "road.cold.") || k.Fluid == "cold":
+			return out
+		}
+	}
+	return out
+}
