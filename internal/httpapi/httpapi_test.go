@@ -29,6 +29,34 @@ import (
 
 var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
 
+// filled is a data folder with the demo, filled once; every test works on a copy.
+var filled = sync.OnceValues(func() (string, error) {
+	know, err := loaded()
+	if err != nil {
+		return "", err
+	}
+	folder, err := os.MkdirTemp("", "inner-compass-test")
+	if err != nil {
+		return "", err
+	}
+	st, err := store.Open(folder)
+	if err != nil {
+		return "", err
+	}
+	if err := demo.Fill(context.Background(), casework.New(st, know)); err != nil {
+		return "", err
+	}
+	return folder, st.Close()
+})
+
+func TestMain(m *testing.M) {
+	code := m.Run()
+	if folder, err := filled(); err == nil {
+		_ = os.RemoveAll(folder)
+	}
+	os.Exit(code)
+}
+
 type app struct {
 	t     testing.TB
 	http  http.Handler
@@ -41,15 +69,20 @@ func start(t testing.TB) app {
 	if err != nil {
 		t.Fatal(err)
 	}
-	st, err := store.Open(t.TempDir())
+	folder, err := filled()
+	if err != nil {
+		t.Fatal(err)
+	}
+	mine := t.TempDir()
+	if err := os.CopyFS(mine, os.DirFS(folder)); err != nil {
+		t.Fatal(err)
+	}
+	st, err := store.Open(mine)
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = st.Close() })
 	cases := casework.New(st, know)
-	if err := demo.Fill(context.Background(), cases); err != nil {
-		t.Fatal(err)
-	}
 	front := fstest.MapFS{"index.html": {Data: []byte("<title>front</title>")}, "assets/a.js": {Data: []byte("1")}}
 	h, err := httpapi.New(httpapi.Options{Cases: cases, Blank: knowledge.BlankSheet, Front: front, Version: "test"})
 	if err != nil {
@@ -119,12 +152,21 @@ func TestAReadingMovesTheRanking(t *testing.T) {
 func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	before := a.do("GET", "/api/cases/"+id, "").Body.String()
+	before := a.do("GET", "/api/cases/"+id+"?full=true", "").Body.String()
 	for _, c := range []struct {
 		method, path, body string
 		status             int
 		field              string
 	}{
+		{"GET", "/api/cases/" + id + "/suspects/gremlins", "", 404, "cause"},
+		{"GET", "/api/cases/" + id + "/what-if?reading=none", "", 404, "reading"},
+		{"GET", "/api/cases/" + id + "/what-if", "", 400, "reading"},
+		{"GET", "/api/cases/" + id + "/offers?text=" + strings.Repeat("x", 401), "", 400, "text"},
+		{"GET", "/api/cases/" + id + "?full=perhaps", "", 400, "full"},
+		{"POST", "/api/cases/" + id + "/codes", `{"codes":"P0741"}`, 409, ""},
+		{"GET", "/api/units/norrad-h4/knowledge?kind=rumour", "", 422, "kind"},
+		{"GET", "/api/units/norrad-h4/knowledge/cause/gremlins", "", 404, "cause"},
+		{"GET", "/api/units/nothing/knowledge", "", 404, "unit"},
 		{"POST", "/api/cases", `{"words":"x"`, 400, ""},
 		{"POST", "/api/cases", `{"words":"x","vehicle":"y","unit":"norrad-h4","surprise":1}`, 400, ""},
 		{"POST", "/api/cases", `{"words":"","vehicle":"y","unit":"norrad-h4"}`, 400, "words"},
@@ -173,7 +215,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 			t.Errorf("%s %s %.60s: field %v, want %s", c.method, c.path, c.body, p.Field, c.field)
 		}
 	}
-	if after := a.do("GET", "/api/cases/"+id, "").Body.String(); after != before {
+	if after := a.do("GET", "/api/cases/"+id+"?full=true", "").Body.String(); after != before {
 		t.Error("a refused request changed the case")
 	}
 	if n := len(decode[[]gen.FloorItem](t, a.do("GET", "/api/cases", ""))); n != 9 {

@@ -82,3 +82,46 @@ export const optionsQuery = (id: string, rev: number) =>
     queryFn: () => answer(api.GET("/cases/{id}/options", { params: { path: { id } } })),
     placeholderData: (old) => old,
   });
+
+/** The case with exact probabilities, however long they take. */
+export const fullCaseQuery = (id: string, rev: number, trail: number) =>
+  queryOptions({
+    queryKey: ["full", id, rev, trail],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}", { params: { path: { id }, query: { full: true } }, signal })),
+    staleTime: Infinity,
+  });
+
+export const explanationQuery = (id: string, cause: string, rev: number) =>
+  queryOptions({
+    queryKey: ["explanation", id, cause, rev],
+    queryFn: () => answer(api.GET("/cases/{id}/suspects/{cause}", { params: { path: { id, cause } } })),
+    placeholderData: (old) => (old?.id === cause ? old : undefined),
+  });
+
+export const whatIfQuery = (id: string, reading: string, rev: number) =>
+  queryOptions({
+    queryKey: ["what-if", id, reading, rev],
+    queryFn: () => answer(api.GET("/cases/{id}/what-if", { params: { path: { id }, query: { reading } } })),
+  });
+
+export const offersQuery = (id: string, text: string, rev: number) =>
+  queryOptions({
+    queryKey: ["offers", id, text, rev],
+    queryFn: () => answer(api.GET("/cases/{id}/offers", { params: { path: { id }, query: { text } } })),
+    placeholderData: (old) => old,
+  });
+
+export const knowledgeQuery = (unit: string, q: string, kind: string) =>
+  queryOptions({
+    queryKey: ["knowledge", unit, q, kind],
+    queryFn: () => answer(api.GET("/units/{id}/knowledge", { params: { path: { id: unit }, query: { q, kind } } })),
+    placeholderData: (old) => old,
+    staleTime: Infinity,
+  });
+
+export const entryQuery = (unit: string, kind: string, entry: string) =>
+  queryOptions({
+    queryKey: ["entry", unit, kind, entry],
+    queryFn: () => answer(api.GET("/units/{id}/knowledge/{kind}/{entry}", { params: { path: { id: unit, kind, entry } } })),
+    staleTime: Infinity,
+  });

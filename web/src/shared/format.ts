@@ -41,3 +41,16 @@ export function age(iso: string, now = Date.now()): string {
 }
 
 export const quoted = (words: string) => `“${words}”`;
+
+/** What an entry of the knowledge is called. */
+export const kindNames: Record<string, string> = {
+  cause: "root",
+  damage: "damage",
+  fault: "failure of the design",
+  finding: "finding",
+  check: "check",
+  option: "repair",
+  school: "school",
+};
+
+export const knowledgePath = (unit: string, kind: string, id: string) => `/knowledge/${unit}/${kind}/${encodeURIComponent(id)}`;

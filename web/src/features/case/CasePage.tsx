@@ -2,7 +2,7 @@ import { Box, Button, Drawer, Flex, Grid, Portal, Text, useBreakpointValue } fro
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { caseQuery } from "../../api/queries";
 import { stages } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
@@ -19,6 +19,9 @@ import { Trail } from "./Trail";
 import { newKey } from "../../shared/key";
 import { CaseProvider } from "./CaseProvider";
 import { useCase, useCaseStatus } from "./useCase";
+import { useExact } from "./useExact";
+import { WhatIfPanel } from "./WhatIfPanel";
+import { WhyPanel } from "./WhyPanel";
 
 const work: Record<string, () => ReactNode> = {
   complaint: ComplaintStage,
@@ -68,11 +71,22 @@ function Refused() {
 
 function OpenCase({ stage }: { stage: string }) {
   useCaseKeys();
+  useExact();
+  const [params, setParams] = useSearchParams();
+  const why = params.get("why");
+  const whatIf = params.get("whatif");
+  const back = () => setParams({});
   const Work = work[stage] ?? ChecksStage;
   const middle = (
     <Box as="main" minW="0" px={{ base: "3", md: "5" }} py="4" overflowX="auto">
       <Refused />
-      <Work />
+      {why ? (
+        <WhyPanel key={why} cause={why} back={back} />
+      ) : whatIf ? (
+        <WhatIfPanel key={whatIf} reading={whatIf} back={back} />
+      ) : (
+        <Work />
+      )}
     </Box>
   );
   return (

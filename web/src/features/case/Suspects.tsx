@@ -1,5 +1,6 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { percent, signed } from "../../shared/format";
 import { useCase } from "./useCase";
@@ -21,7 +22,19 @@ function Readings({ title, items }: { title: string; items: Schemas["WeightedRea
   );
 }
 
-function Row({ suspect, first, open, toggle }: { suspect: Suspect; first: boolean; open: boolean; toggle: () => void }) {
+function Row({
+  suspect,
+  first,
+  open,
+  toggle,
+  why,
+}: {
+  suspect: Suspect;
+  first: boolean;
+  open: boolean;
+  toggle: () => void;
+  why: () => void;
+}) {
   const change = Math.round(suspect.change * 100);
   return (
     <Box borderTopWidth={first ? "0" : "1px"} borderColor="line" data-first={first ? "" : undefined}>
@@ -43,14 +56,44 @@ function Row({ suspect, first, open, toggle }: { suspect: Suspect; first: boolea
       </button>
       {open && (
         <Box px="4" pb="3" fontSize="13px">
-          <Text>{suspect.chain.join(" → ")}</Text>
           <Readings title="speaks for it, dB" items={suspect.for} />
           <Readings title="speaks against it, dB" items={suspect.against} />
           <Text color="ink2" mt="1">
-            Prior: {suspect.reason}.
+            Before any reading: {suspect.reason}.
           </Text>
+          <Button mt="1" onClick={why}>
+            Chain and reasons
+          </Button>
         </Box>
       )}
+    </Box>
+  );
+}
+
+/** How sure the ranking is of itself, and what else it implies. */
+function Sure({ suspicion }: { suspicion: Schemas["Suspicion"] }) {
+  return (
+    <Box px="4" py="2" borderTopWidth="1px" borderColor="line" fontSize="13px">
+      {suspicion.damages.length > 0 && (
+        <Box mb="2">
+          <Text color="ink2">Damage to be found with it</Text>
+          {suspicion.damages.map((d) => (
+            <Flex key={d.id} justify="space-between" gap="3">
+              <Text>{d.title}</Text>
+              <Text whiteSpace="nowrap">{percent(d.probability)} %</Text>
+            </Flex>
+          ))}
+        </Box>
+      )}
+      <Flex justify="space-between" gap="3">
+        <Text color="ink2">More than one cause at once</Text>
+        <Text whiteSpace="nowrap">{percent(suspicion.several)} %</Text>
+      </Flex>
+      <Text color="ink2" mt="1">
+        {suspicion.exact
+          ? `Exact over ${suspicion.causes} causes in every combination. The sets weighed one by one for the heading leave out at most ${percent(suspicion.leftOut)} %, proved.`
+          : `About: from the likeliest sets of ${suspicion.causes} causes. The exact answer is being computed.`}
+      </Text>
     </Box>
   );
 }
@@ -58,6 +101,7 @@ function Row({ suspect, first, open, toggle }: { suspect: Suspect; first: boolea
 export function Suspects() {
   const { shown } = useCase();
   const [open, setOpen] = useState("");
+  const [, setParams] = useSearchParams();
   return (
     <Box borderTopWidth="1px" borderColor="line" pb="4">
       <Flex px="4" pt="3" pb="1" justify="space-between" fontSize="13.5px" fontWeight="600" color="ink2">
@@ -65,12 +109,9 @@ export function Suspects() {
         <Text>change</Text>
       </Flex>
       {shown.suspects.map((s, i) => (
-        <Row key={s.id} suspect={s} first={i === 0} open={open === s.id} toggle={() => setOpen(open === s.id ? "" : s.id)} />
+        <Row key={s.id} suspect={s} first={i === 0} open={open === s.id} toggle={() => setOpen(open === s.id ? "" : s.id)} why={() => setParams({ why: s.id })} />
       ))}
-      <Flex px="4" py="2" justify="space-between" borderTopWidth="1px" borderColor="line">
-        <Text color="ink2">all others together</Text>
-        <Text>{percent(shown.restShare)} %</Text>
-      </Flex>
+      <Sure suspicion={shown.suspicion} />
       <Text px="4" fontSize="12.5px" color="ink2">
         {shown.surprise.limits}
       </Text>

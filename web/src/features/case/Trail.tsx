@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { Eye, MessageSquare, Ruler } from "lucide-react";
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { percent, signed, sourceNames, stageNames } from "../../shared/format";
 import { newKey } from "../../shared/key";
@@ -25,7 +26,7 @@ function Weight({ value }: { value: number }) {
   );
 }
 
-function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => void }) {
+function Row({ item, open, toggle, compare }: { item: Item; open: boolean; toggle: () => void; compare: () => void }) {
   const { shown, actions } = useCase();
   const Icon = icons[item.source as keyof typeof icons] ?? Eye;
   return (
@@ -60,6 +61,9 @@ function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => 
               </>
             )}
           </Text>
+          <Button mt="1" mr="3" onClick={compare}>
+            Compare the rankings
+          </Button>
           {!shown.closed && (
             <Button variant="ghost" px="0" onClick={() => actions.read.mutate([{ key: newKey(), withdraws: item.id }])}>
               <u>Withdraw this reading</u>
@@ -74,6 +78,7 @@ function Row({ item, open, toggle }: { item: Item; open: boolean; toggle: () => 
 export function Trail() {
   const { shown } = useCase();
   const [open, setOpen] = useState("");
+  const [, setParams] = useSearchParams();
   if (shown.trail.length === 0)
     return (
       <Text px="4" color="ink2">
@@ -94,7 +99,7 @@ export function Trail() {
             </Text>
           </Flex>
           {g.items.map((t) => (
-            <Row key={t.id} item={t} open={open === t.id} toggle={() => setOpen(open === t.id ? "" : t.id)} />
+            <Row key={t.id} item={t} open={open === t.id} toggle={() => setOpen(open === t.id ? "" : t.id)} compare={() => setParams({ whatif: t.id })} />
           ))}
         </Box>
       ))}
