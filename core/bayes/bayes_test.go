@@ -202,6 +202,9 @@ func TestExactAgainstTheJointTable(t *testing.T) {
 		if !ok || math.Abs(got.Total/want.total-1) > 1e-9 || math.Abs(e.Nothing()/want.nothing-1) > 1e-9 {
 			t.Fatalf("network %d: total %v, nothing %v; joint table %v, %v", i, got.Total, e.Nothing(), want.total, want.nothing)
 		}
+		if off := math.Abs(got.Total/want.total - 1); off > got.Rounding+1e-11 {
+			t.Fatalf("network %d: total off by %v, rounding said to be %v at most", i, off, got.Rounding)
+		}
 		for v, p := range got.Present {
 			if p >= 0 && math.Abs(p-want.present[v]) > 1e-9 || p < 0 && v < n.Roots() {
 				t.Fatalf("network %d, node %d: %v, joint table %v", i, v, p, want.present[v])
@@ -431,5 +434,84 @@ func TestBadNetworksAndReadingsAreRefused(t *testing.T) {
 	}
 	if _, err := n.Weigh([]float64{1, 2}, nil); err == nil {
 		t.Error("too many odds: taken")
+	}
+}
+
+// A forecast of many situations is that of each by itself.
+func TestForecastIsThatOfEachSituation(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 4))
+	for i := range 500 {
+		n, _ := randomNetwork(r)
+		var present [][]float64
+		for range 1 + r.IntN(4) {
+			row := make([]float64, n.Nodes())
+			for v := range row {
+				if r.IntN(2) == 0 {
+					row[v] = 0.01 + 0.99*r.Float64()
+				}
+			}
+			present = append(present, row)
+		}
+		f := n.Forecast(present)
+		for k := range n.findings {
+			for s, row := range f.States(k) {
+				for x, p := range n.States(k, present[s]) {
+					if math.Abs(row[x]-p) > 1e-12 {
+						t.Fatalf("network %d, finding %d, situation %d, state %d: %v, alone %v", i, k, s, x, row[x], p)
+					}
+				}
+			}
+		}
+	}
+}
+
+// How often damages and states are drawn is what the network says, by the joint table without readings.
+func TestDrawingFollowsTheNetwork(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 9))
+	for i := range 20 {
+		n, _ := randomNetwork(r)
+		odds := make([]float64, n.Roots())
+		odds[0] = 1e12
+		alone, err := New(odds, n.damages, n.findings)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want := bruteForce(alone, nil)
+		const many = 4000
+		count := make([]float64, n.Nodes())
+		for range many {
+			for v, there := range n.Draw([]int{0}, r.Float64) {
+				if there {
+					count[v]++
+				}
+			}
+		}
+		for v, p := range want.present {
+			// Five standard errors of a share, and a little for those that are never or always there.
+			if off := math.Abs(count[v]/many - p); off > 5*math.Sqrt(p*(1-p)/many)+1e-9 {
+				t.Errorf("network %d, node %d: drawn in %v of all, joint table %v", i, v, count[v]/many, p)
+			}
+		}
+	}
+}
+
+// Roots that reach a finding are those whose presence can change what it shows.
+func TestReachesIsWhatCanBringAFindingAbout(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 1))
+	for i := range 300 {
+		n, _ := randomNetwork(r)
+		for f := range n.findings {
+			reach := n.Reaches(f)
+			nothing := n.States(f, n.Expect(nil))
+			for root := range n.Roots() {
+				changed := false
+				for s, p := range n.States(f, n.Expect([]int{root})) {
+					changed = changed || math.Abs(p-nothing[s]) > 1e-12
+				}
+				if changed && !reach[root] {
+					t.Fatalf("network %d: root %d changes finding %d and does not reach it", i, root, f)
+				}
+			}
+		}
 	}
 }

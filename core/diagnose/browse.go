@@ -192,7 +192,7 @@ func (n *Network) finishNode(e *Entry, v int) {
 	for _, o := range n.Options {
 		for _, cure := range o.Cures {
 			if v < len(n.Causes) && slices.Contains(n.Matching(cure.Cause), v) {
-				cured = append(cured, Sentence{optionRef(o), "", fmt.Sprintf("%.0f\u00a0%%", 100*cure.Chance), "the chance that it cures this"})
+				cured = append(cured, Sentence{optionRef(o), "", fmt.Sprintf("%.0f\u00a0%%", 100*cure.Chance), ""})
 				break
 			}
 		}
@@ -200,7 +200,7 @@ func (n *Network) finishNode(e *Entry, v int) {
 	e.section("Brought about by", from)
 	e.section("Brings about", nodes)
 	e.section("Shows", shows)
-	e.section("Cured by", cured)
+	e.section("Cured by, with this chance", cured)
 }
 
 func factorName(factor float64) string {
@@ -284,11 +284,11 @@ func (n *Network) finishOption(e *Entry) {
 		for _, cure := range o.Cures {
 			for _, c := range n.Matching(cure.Cause) {
 				if !n.Causes[c].Unlisted() {
-					cures = append(cures, Sentence{n.nodeRef(c), "", fmt.Sprintf("%.0f\u00a0%%", 100*cure.Chance), "the chance that it cures this"})
+					cures = append(cures, Sentence{n.nodeRef(c), "", fmt.Sprintf("%.0f\u00a0%%", 100*cure.Chance), ""})
 				}
 			}
 		}
-		e.section("Cures", cures)
+		e.section("Cures, with this chance", cures)
 	}
 }
 

@@ -36,6 +36,7 @@ type ChainLink struct {
 const (
 	chainLeast   = 0.15 // a node less likely than this is left out
 	chainParents = 2    // links that are shown into one node
+	chainSecond  = 0.6  // the second only when it is at least this share of the first
 )
 
 // hypothesisOf returns the best hypothesis with a cause, or the cause by itself.
@@ -177,7 +178,11 @@ func (b *chainBuilder) join(id string, into func(effect) bool) bool {
 	slices.SortStableFunc(all, func(x, y link) int {
 		return cmp.Compare(y.e.p*b.present[y.from], x.e.p*b.present[x.from])
 	})
+	share := func(l link) float64 { return l.e.p * b.present[l.from] }
 	for _, l := range all[:min(chainParents, len(all))] {
+		if share(l) < chainSecond*share(all[0]) {
+			break
+		}
 		b.out.Links = append(b.out.Links, ChainLink{From: b.at[b.n.Nodes[l.from].ID], To: b.at[id], Strength: l.e.strength, Why: l.e.why, P: l.e.p})
 	}
 	return len(all) > 0

@@ -1,42 +1,252 @@
 package diagnose_test
 
 import (
-	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
 	"testing"
 
 	"innercompass/core/diagnose"
 )
 
-func TestZ(t *testing.T) {
+// Every link of a chain is a sentence of the knowledge, it runs from the root to readings, and what it cannot explain
+// is left over.
+func TestAChainRunsFromTheRootToTheReadings(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
-	a := rank(t, n, flare())
+	a := rank(t, n, append(flare(), diagnose.Reading{ID: "odd", Finding: "wet-rail", State: "wet", Source: "seen"}))
 	c, err := a.Chain("piston-seal.DC")
 	if err != nil {
 		t.Fatal(err)
 	}
-	for i, x := range c.Nodes {
-		fmt.Println(i, x)
+	if c.Nodes[0].ID != "piston-seal.DC" || c.Nodes[0].Depth != 0 || !slices.Contains(c.Left, "odd") {
+		t.Errorf("begins with %+v, leaves over %v", c.Nodes[0], c.Left)
 	}
-	for _, l := range c.Links {
-		fmt.Println(l)
+	reached := map[int]bool{0: true}
+	for range c.Nodes {
+		for _, l := range c.Links {
+			if reached[l.From] {
+				reached[l.To] = true
+			}
+			if c.Nodes[l.To].Depth <= c.Nodes[l.From].Depth || l.Why == "" {
+				t.Errorf("link %+v", l)
+			}
+			if from := c.Nodes[l.From]; from.Kind != "fault" {
+				e, ok := n.Entry(from.Kind, from.ID)
+				if !ok || !slices.ContainsFunc(e.Sections, func(s diagnose.Section) bool {
+					return slices.ContainsFunc(s.Sentences, func(x diagnose.Sentence) bool { return x.To.ID == c.Nodes[l.To].ID && x.Why == l.Why })
+				}) {
+					t.Errorf("the knowledge does not say that %s brings about %s because %s", from.ID, c.Nodes[l.To].ID, l.Why)
+				}
+			}
+		}
 	}
-	fmt.Println(c.Left)
-	for _, s := range c.Sentences() {
-		fmt.Println(s)
+	if len(reached) != len(c.Nodes) {
+		t.Errorf("%d of %d nodes hang on the root", len(reached), len(c.Nodes))
 	}
-	w, _ := a.Weigh(5)
-	x := a.Contrast(w, 0, 1, diagnose.Stand{})
-	fmt.Println(x.Against.Cause.Title, x.Readings, x.Check.Check.Title, n.Why(*x.Check))
-	c, _ = n2(t).Chain("water-entry")
-	for _, s := range c.Sentences() {
-		fmt.Println(s)
+	said := strings.Join(c.Sentences(), "\n")
+	if !strings.Contains(said, "Shift into D3, hot: flares") && !strings.Contains(said, "shift into D3, hot: flares") {
+		t.Errorf("the flare is not told:\n%s", said)
 	}
-	for i, x := range c.Nodes {
-		fmt.Println(i, x)
+	if _, err := a.Chain("gremlins"); err == nil {
+		t.Error("a chain from a cause that is not there")
 	}
 }
 
-func n2(t *testing.T) *diagnose.Assessment {
-	n := load(t).Networks["ombrin-s6"]
-	return rank(t, n, []diagnose.Reading{{ID: "1", Finding: "says-slips", State: "yes", Source: "customer"}, {ID: "2", Finding: "fluid-look", State: "milky", Source: "seen"}, {ID: "3", Finding: "road.hot.D2.slips", State: "yes", Source: "seen"}, {ID: "4", Finding: "pan-debris", State: "friction", Source: "seen"}})
+func TestAContrastNamesWhatSeparates(t *testing.T) {
+	n := load(t).Networks["norrad-h4"]
+	a := rank(t, n, flare())
+	w, err := a.Weigh(6)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for second := 1; second < 6; second++ {
+		x := a.Contrast(w, 0, second, diagnose.Stand{})
+		if x.Against.Cause.ID != a.Suspects[second].Cause.ID {
+			t.Errorf("against %s, want %s", x.Against.Cause.ID, a.Suspects[second].Cause.ID)
+		}
+		for i, r := range x.Readings {
+			at := slices.IndexFunc(flare(), func(y diagnose.Reading) bool { return y.ID == r.Reading })
+			if d := w.Suspects[0][at] - w.Suspects[second][at]; math.Abs(d-r.Weight) > 1e-12 || i > 0 && math.Abs(x.Readings[i-1].Weight) < math.Abs(r.Weight) {
+				t.Errorf("reading %s weighs %v, want %v, strongest first", r.Reading, r.Weight, d)
+			}
+		}
+		// Of two causes that are both possible the check must make one of them likely, whatever it shows.
+		if x.Check != nil && !slices.ContainsFunc(x.Check.Results, func(r diagnose.Result) bool { return r.LeaderShare > 0.6 }) {
+			t.Errorf("%s tells nothing: %+v", x.Check.Check.Title, x.Check.Results)
+		}
+	}
+}
+
+func TestCircumstancesAreWhatTheOddsAreMultipliedBy(t *testing.T) {
+	n := load(t).Networks["norrad-h4"]
+	told := []diagnose.Reading{{ID: "1", Finding: "prior-work", State: "opened", Source: "measured"}}
+	a, err := n.Assess(diagnose.Situation{Readings: told, Distance: 240_000})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, cause := range []string{"piston-seal.DC", "trap-missed", "clearance.DC"} {
+		product := 1.0
+		for _, c := range a.Circumstances(cause) {
+			product *= c.Factor
+			if c.Why == "" {
+				t.Errorf("%s: %s has no reason", cause, c.Title)
+			}
+		}
+		// Relative to a cause that neither wears nor depends on history the ratio of odds is that product.
+		odds := func(x *diagnose.Assessment, id string) float64 {
+			for _, s := range x.Suspects {
+				if s.Cause.ID == id {
+					return s.Probability / (1 - s.Probability)
+				}
+			}
+			return math.NaN()
+		}
+		const steady = "mount-soft"
+		rest := 1.0
+		for _, c := range a.Circumstances(steady) {
+			rest *= c.Factor
+		}
+		got := odds(a, cause) / n.Prior(cause) / (odds(a, steady) / n.Prior(steady))
+		if math.Abs(math.Log(got/(product/rest))) > 0.15 { // "something is wrong" couples causes a little
+			t.Errorf("%s: odds changed by %.3f, circumstances say %.3f", cause, got, product/rest)
+		}
+	}
+}
+
+func TestWordsOfACustomerOfferFindings(t *testing.T) {
+	n := load(t).Networks["norrad-h4"]
+	for text, want := range map[string]string{
+		"It REVS UP going into third, once it’s warm!": "says-slips yes",
+		"drips on the drive; getting worse":            "says-leak yes",
+		"won't reverse":                                "says-no-drive reverse",
+		"takes ages to move off in the morning":        "worse-when morning",
+	} {
+		offers := n.Offers(text)
+		if !slices.ContainsFunc(offers, func(o diagnose.Offer) bool { return o.Finding+" "+o.State == want }) {
+			t.Errorf("%q offers %v, want %s", text, offers, want)
+		}
+		for _, o := range offers {
+			f, ok := n.Finding(o.Finding)
+			if !ok || f.StateTitle(o.State) != o.StateTitle || o.StateTitle == "" {
+				t.Errorf("%q: %+v is no state of a finding", text, o)
+			}
+		}
+	}
+	for _, text := range []string{"", "   ", "the weather is fine", "revsup", strings.Repeat("x ", 5000)} {
+		if offers := n.Offers(text); len(offers) != 0 {
+			t.Errorf("%.20q offers %v", text, offers)
+		}
+	}
+}
+
+// Whatever is shown anywhere can be looked up: every entry opens, and every sentence leads to an entry.
+func TestEverySentenceOfTheKnowledgeCanBeReached(t *testing.T) {
+	for id, n := range load(t).Networks {
+		known := map[string]bool{}
+		for _, e := range n.Entries() {
+			if known[e.Kind+" "+e.ID] {
+				t.Errorf("%s: %s %s twice", id, e.Kind, e.ID)
+			}
+			known[e.Kind+" "+e.ID] = true
+		}
+		if id != "norrad-h4" && id != "vantrice-a6" {
+			continue // the sentences of two units, one with each kind of clutch, stand for all
+		}
+		for _, ref := range n.Entries() {
+			e, ok := n.Entry(ref.Kind, ref.ID)
+			if !ok || len(e.Facts)+len(e.Sections) == 0 {
+				t.Fatalf("%s: %s %s says nothing", id, ref.Kind, ref.ID)
+			}
+			for _, s := range e.Sections {
+				for _, x := range s.Sentences {
+					if !known[x.To.Kind+" "+x.To.ID] {
+						t.Errorf("%s: %s leads to %s %s, which is no entry", id, ref.ID, x.To.Kind, x.To.ID)
+					}
+				}
+			}
+		}
+	}
+}
+
+func TestFindLooksForEveryWord(t *testing.T) {
+	n := load(t).Networks["norrad-h4"]
+	found := n.Find("piston SEAL direct", "cause")
+	if len(found) == 0 || found[0].ID != "piston-seal.DC" {
+		t.Errorf("found %v", found)
+	}
+	if all, none := n.Find("", ""), n.Find("xyzzy", ""); len(all) != len(n.Entries()) || len(none) != 0 {
+		t.Errorf("no words find %d of %d, unknown words %d", len(all), len(n.Entries()), len(none))
+	}
+}
+
+// A perturbed knowledge base has the same links, each one level off, and is still sound.
+func TestPerturbedStrengthsAreOneLevelOff(t *testing.T) {
+	k := load(t).Knowledge
+	p := k.Perturbed(rand.New(rand.NewPCG(1, 2)))
+	if bad := p.Sound(); len(bad) > 0 {
+		t.Fatal(bad[0])
+	}
+	level := func(name string) int {
+		return slices.IndexFunc(diagnose.Strengths, func(s struct {
+			Name string
+			P    float64
+		}) bool {
+			return s.Name == name
+		})
+	}
+	up, down, same := 0, 0, 0
+	for i, c := range k.Causes {
+		for j, l := range c.Shows {
+			switch level(p.Causes[i].Shows[j].Strength) - level(l.Strength) {
+			case 1:
+				down++
+			case -1:
+				up++
+			case 0:
+				same++
+				if s := l.Strength; s != "always" && s != "rarely" {
+					t.Errorf("%s stayed %s", c.ID, s)
+				}
+			default:
+				t.Errorf("%s: %s became %s", c.ID, l.Strength, p.Causes[i].Shows[j].Strength)
+			}
+		}
+	}
+	if up < 50 || down < 50 || same == 0 {
+		t.Errorf("%d up, %d down, %d at the end of the scale", up, down, same)
+	}
+}
+
+// A vehicle of chance shows what the network says: how often each strong link came true, over many vehicles.
+func TestSampledVehiclesFollowTheNetwork(t *testing.T) {
+	n := load(t).Networks["norrad-h4"]
+	r := rand.New(rand.NewPCG(2, 3))
+	const many = 3000
+	met, shown := 0, 0
+	for range many {
+		w := n.Sample(r, 150_000)
+		if len(w.Causes) == 0 {
+			t.Fatal("a vehicle without a cause")
+		}
+		if slices.Contains(w.CauseIDs(), "underfilled") {
+			met++
+			if slices.Contains(w.Abnormal(), "fluid-level") {
+				shown++
+			}
+		}
+	}
+	share := n.Prior("underfilled") / (1 + n.Prior("underfilled"))
+	some := 1.0
+	for _, c := range n.Causes {
+		some *= 1 / (1 + n.Prior(c.ID))
+	}
+	want := share / (1 - some)
+	// Five standard errors of a share: by chance in one of a million seeds.
+	if off := math.Abs(float64(met)/many - want); off > 5*math.Sqrt(want/many) {
+		t.Errorf("met in %d of %d, prior %.4f", met, many, want)
+	}
+	if met < 10 || float64(shown) < 0.8*float64(met) {
+		t.Errorf("underfilled %d times, and the level abnormal in %d of them", met, shown)
+	}
 }

@@ -91,7 +91,7 @@ export const fullCaseQuery = (id: string, rev: number, trail: number) =>
     staleTime: Infinity,
   });
 
-export const explanationQuery = (id: string, cause: string, rev: number) =>
+export const explanationQuery = (id: string, cause: string, rev: string) =>
   queryOptions({
     queryKey: ["explanation", id, cause, rev],
     queryFn: () => answer(api.GET("/cases/{id}/suspects/{cause}", { params: { path: { id, cause } } })),

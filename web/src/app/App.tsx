@@ -30,6 +30,10 @@ const router = createBrowserRouter([
       { path: "units", lazy: async () => ({ Component: (await import("../features/unit/UnitsPage")).UnitsPage }) },
       { path: "units/new", lazy: async () => ({ Component: (await import("../features/unit/SheetPage")).SheetPage }) },
       { path: "units/:id/:part?", lazy: async () => ({ Component: (await import("../features/unit/UnitPage")).UnitPage }) },
+      {
+        path: "knowledge/:unit?/:kind?/:entry?",
+        lazy: async () => ({ Component: (await import("../features/knowledge/KnowledgePage")).KnowledgePage }),
+      },
       { path: "settings", lazy: async () => ({ Component: (await import("../features/settings/SettingsPage")).SettingsPage }) },
       { path: "*", Component: RouteProblem },
     ],

@@ -8,6 +8,7 @@ import { KeysPanel } from "./KeysPanel";
 const places = [
   { to: "/", label: "Floor" },
   { to: "/units", label: "Units" },
+  { to: "/knowledge", label: "Knowledge" },
   { to: "/settings", label: "Settings" },
 ];
 
@@ -47,6 +48,7 @@ export function Shell() {
   useHotkeys("?", () => setKeys((k) => !k), { useKey: true });
   useHotkeys("g>f", () => navigate("/"));
   useHotkeys("g>u", () => navigate("/units"));
+  useHotkeys("g>k", () => navigate("/knowledge"));
   useHotkeys("g>s", () => navigate("/settings"));
   return (
     <Box minH="100vh" display="flex" flexDir="column">

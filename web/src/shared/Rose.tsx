@@ -78,7 +78,8 @@ export function LargeRose({ rose }: { rose: Rose }) {
           const anchor = Math.abs(x) < 1 ? "middle" : x > 0 ? "start" : "end";
           const lead = s.id === rose.leader;
           return (
-            <text style={{ fontSize: 11.5, fontWeight: lead ? 700 : 400 }}
+            <text
+              style={{ fontSize: 11.5, fontWeight: lead ? 700 : 400 }}
               key={s.id}
               x={x}
               y={y + (Math.abs(x) < 1 ? (y > 0 ? 8 : 0) : 4)}

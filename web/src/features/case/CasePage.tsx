@@ -1,8 +1,8 @@
 import { Box, Button, Drawer, Flex, Grid, Portal, Text, useBreakpointValue } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { caseQuery } from "../../api/queries";
 import { stages } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
@@ -76,17 +76,15 @@ function OpenCase({ stage }: { stage: string }) {
   const why = params.get("why");
   const whatIf = params.get("whatif");
   const back = () => setParams({});
+  const top = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (why || whatIf) top.current?.scrollIntoView({ block: "start" });
+  }, [why, whatIf]);
   const Work = work[stage] ?? ChecksStage;
   const middle = (
-    <Box as="main" minW="0" px={{ base: "3", md: "5" }} py="4" overflowX="auto">
+    <Box as="main" ref={top} minW="0" px={{ base: "3", md: "5" }} py="4" overflowX="auto">
       <Refused />
-      {why ? (
-        <WhyPanel key={why} cause={why} back={back} />
-      ) : whatIf ? (
-        <WhatIfPanel key={whatIf} reading={whatIf} back={back} />
-      ) : (
-        <Work />
-      )}
+      {why ? <WhyPanel key={why} cause={why} back={back} /> : whatIf ? <WhatIfPanel key={whatIf} reading={whatIf} back={back} /> : <Work />}
     </Box>
   );
   return (
@@ -135,8 +133,16 @@ function Zones({ middle }: { middle: ReactNode }) {
 }
 
 function Side({ label, placement, children }: { label: string; placement: "start" | "end"; children: ReactNode }) {
+  const { search } = useLocation();
+  const [open, setOpen] = useState("");
+  // What was opened from a drawer appears in the middle: the drawer gives way to it.
   return (
-    <Drawer.Root placement={placement} size="xs">
+    <Drawer.Root
+      placement={placement}
+      size="xs"
+      open={open === `open${search}`}
+      onOpenChange={(e) => setOpen(e.open ? `open${search}` : "")}
+    >
       <Drawer.Trigger asChild>
         <Button ml={placement === "end" ? "auto" : undefined}>{label}</Button>
       </Drawer.Trigger>

@@ -52,7 +52,7 @@ export function ChainFigure({ unit, chain }: { unit: string; chain: Schemas["Exp
               title={`${node.title}${node.state ? `: ${node.state}` : ""}`}
             >
               <Text fontSize="11.5px" color="ink2">
-                {node.kind === "finding" ? "read" : kindNames[node.kind]}
+                {node.kind === "finding" ? "read" : node.kind === "fault" ? "fault" : kindNames[node.kind]}
                 {node.probability < 0.995 && `, ${percent(node.probability)} %`}
               </Text>
               <Text lineClamp={node.state ? 2 : 3}>{node.title}</Text>

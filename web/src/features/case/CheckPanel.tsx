@@ -1,9 +1,11 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { checkQuery } from "../../api/queries";
-import { accessNames, minutes } from "../../shared/format";
+import { accessNames, knowledgePath, minutes } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
+import { CodesEntry } from "./CodesEntry";
 import { FindingRow } from "./FindingRow";
 import { InstrumentPanel } from "./InstrumentPanel";
 import { useCase, useCaseStatus } from "./useCase";
@@ -48,15 +50,44 @@ function Body({ check }: { check: Check }) {
           </Box>
         ))}
       </Box>
+      {check.codes && <CodesEntry />}
       {check.instrument && <InstrumentPanel check={check} instrument={check.instrument} />}
       {check.instrument && (
         <Text color="ink2" fontSize="13.5px" mt="4">
           Or, without the instrument, what you saw:
         </Text>
       )}
-      {check.findings.map((f) => (
-        <FindingRow key={f.id} finding={f} source="seen" stage="checks" check={check.id} />
-      ))}
+      {!check.codes && check.findings.map((f) => <FindingRow key={f.id} finding={f} source="seen" stage="checks" check={check.id} />)}
+    </Box>
+  );
+}
+
+/** What must be at hand, warm or known before the check means anything. */
+function Before({ check }: { check: Check }) {
+  const { shown } = useCase();
+  const open = check.first.filter((f) => !f.known);
+  return (
+    <Box fontSize="13.5px" mt="1">
+      {check.tools.length > 0 && <Text>At hand: {check.tools.join(", ")}.</Text>}
+      {check.fluid && <Text>The fluid must be {check.fluid}.</Text>}
+      {open.length > 0 && (
+        <Text>
+          <b>First:</b> {open.map((f) => f.title).join("; ")}. Without it the result misleads.
+        </Text>
+      )}
+      <Text>
+        {check.school && (
+          <>
+            <Link to={knowledgePath(shown.unit, "school", check.school)}>
+              <u>Practitioners differ on this</u>
+            </Link>
+            {" · "}
+          </>
+        )}
+        <Link to={knowledgePath(shown.unit, "check", check.id)}>
+          <u>What the knowledge says of it</u>
+        </Link>
+      </Text>
     </Box>
   );
 }
@@ -93,6 +124,7 @@ export function CheckPanel({ id, back }: { id: string; back: () => void }) {
         {data.tells} {minutes(data.minutes)}, at {accessNames[data.access]}
         {data.climb > 0 && `, ${minutes(data.climb)} to get there`}.
       </Text>
+      <Before check={data} />
       {data.climb > 0 && !shown.closed && (
         <Button mt="2" onClick={() => actions.update.mutate({ access: data.access })}>
           The vehicle stands at {accessNames[data.access]} now

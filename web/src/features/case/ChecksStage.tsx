@@ -1,16 +1,41 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { checksQuery } from "../../api/queries";
 import { accessNames, minutes } from "../../shared/format";
-import { Loading, Problem } from "../../shared/states";
+import { Select } from "../../shared/fields";
+import { Empty, Loading, Problem } from "../../shared/states";
 import { CheckPanel } from "./CheckPanel";
 import { useCase } from "./useCase";
 
 type Item = Schemas["CheckItem"];
 
 const note = (c: Item) => (c.done ? "✓ done" : c.skipped ? "set aside" : c.beyond ? "opened up too far" : "");
+
+/** What narrows the list; "tools" is the name of one. */
+interface Filter {
+  text: string;
+  access: string;
+  hands: string;
+  tool: string;
+}
+
+const everything: Filter = { text: "", access: "", hands: "", tool: "" };
+
+const fits = (c: Item, f: Filter) =>
+  [c.title, c.tells, ...c.tools].join(" ").toLowerCase().includes(f.text.toLowerCase()) &&
+  (f.access === "" || (f.access === "here" ? c.climb === 0 && !c.beyond : c.access === f.access)) &&
+  (f.hands === "" ||
+    (f.hands === "safe"
+      ? c.hazard !== "high"
+      : f.hands === "instrument"
+        ? c.instrument
+        : f.hands === "open"
+          ? !c.done && !c.skipped && !c.beyond
+          : c.tools.length === 0)) &&
+  (f.tool === "" || c.tools.includes(f.tool));
 
 function Row({ item, open }: { item: Item; open: () => void }) {
   return (
@@ -30,6 +55,12 @@ function Row({ item, open }: { item: Item; open: () => void }) {
           <Text fontSize="13px" color="ink2" lineClamp="1">
             {item.tells}
           </Text>
+          {(item.hazard === "high" || item.fluid || item.tools.length > 0) && (
+            <Text fontSize="13px" color="ink2" lineClamp="1">
+              {item.hazard === "high" && <b>⚠ can hurt</b>}
+              {[item.hazard === "high" && " ", item.fluid && `fluid ${item.fluid}`, item.tools.join(", ")].filter(Boolean).join(" · ")}
+            </Text>
+          )}
         </Box>
         <Text fontSize="13px" color={item.done ? "good" : "ink2"}>
           {note(item)}
@@ -42,21 +73,72 @@ function Row({ item, open }: { item: Item; open: () => void }) {
   );
 }
 
+function Filters({ items, filter, set }: { items: Item[]; filter: Filter; set: (f: Filter) => void }) {
+  const tools = [...new Set(items.flatMap((c) => c.tools))].sort();
+  const levels = Object.keys(accessNames).filter((l) => items.some((c) => c.access === l));
+  return (
+    <Flex gap="2" wrap="wrap" align="end" my="3">
+      <Input
+        aria-label="Search the checks"
+        placeholder="Search"
+        type="search"
+        w="180px"
+        value={filter.text}
+        onChange={(e) => set({ ...filter, text: e.target.value })}
+      />
+      <Select aria-label="Access" w="170px" value={filter.access} onChange={(e) => set({ ...filter, access: e.target.value })}>
+        <option value="">any access</option>
+        <option value="here">from where it stands</option>
+        {levels.map((l) => (
+          <option key={l} value={l}>
+            {accessNames[l]}
+          </option>
+        ))}
+      </Select>
+      <Select aria-label="Kind of check" w="190px" value={filter.hands} onChange={(e) => set({ ...filter, hands: e.target.value })}>
+        <option value="">all kinds</option>
+        <option value="open">still to be done</option>
+        <option value="safe">without high hazard</option>
+        <option value="instrument">with an instrument</option>
+        <option value="bare">without tools</option>
+      </Select>
+      <Select aria-label="Tool" w="170px" value={filter.tool} onChange={(e) => set({ ...filter, tool: e.target.value })}>
+        <option value="">any tool</option>
+        {tools.map((t) => (
+          <option key={t} value={t}>
+            {t}
+          </option>
+        ))}
+      </Select>
+    </Flex>
+  );
+}
+
 function List({ open }: { open: (check: string) => void }) {
   const { shown } = useCase();
+  const [filter, setFilter] = useState(everything);
   const { data, error, refetch } = useQuery(checksQuery(shown.id, shown.rev));
   if (error) return <Problem error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the checks" />;
+  const chosen = data.filter((c) => fits(c, filter));
   return (
     <Box>
       <Text as="h2" fontSize="18px" fontWeight="700">
         Checks
       </Text>
-      <Text color="ink2" mb="2">
-        From what is free to what takes the unit apart. The heading says which is worth most now.
+      <Text color="ink2">
+        {chosen.length} of {data.length}, from what is free to what takes the unit apart. The heading says which is worth most now.
       </Text>
+      <Filters items={data} filter={filter} set={setFilter} />
+      {chosen.length === 0 && (
+        <Empty title="No check fits">
+          <Button mt="2" onClick={() => setFilter(everything)}>
+            Show all
+          </Button>
+        </Empty>
+      )}
       {Object.keys(accessNames).map((level) => {
-        const items = data.filter((c) => c.access === level);
+        const items = chosen.filter((c) => c.access === level);
         const climb = items[0]?.climb ?? 0;
         return (
           items.length > 0 && (

@@ -7,6 +7,7 @@ import { findingsQuery, settingsQuery } from "../../api/queries";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { Loading, Problem } from "../../shared/states";
 import { FindingRow } from "./FindingRow";
+import { Offers } from "./Offers";
 import { useCase, useCaseStatus } from "./useCase";
 
 function Visit({ done }: { done: () => void }) {
@@ -94,6 +95,7 @@ export function ComplaintStage() {
       </Flex>
       {editing && <Visit done={() => setEditing(false)} />}
       {error && <Problem error={error} />}
+      {!editing && <Offers />}
       {!data && !error && <Loading what="the questions" />}
       {data?.map((f) => (
         <FindingRow key={f.id} finding={f} source="customer" stage="complaint" />

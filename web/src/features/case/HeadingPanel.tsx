@@ -41,6 +41,12 @@ function Best({ advice }: { advice: Advice }) {
           saves about <b>{money(settings?.currency ?? "", advice.saves)}</b>
         </Text>
       </Flex>
+      {(advice.first.length > 0 || advice.fluid) && (
+        <Text mt="1" fontSize="13.5px">
+          {advice.fluid && `Fluid ${advice.fluid}. `}
+          {advice.first.length > 0 && `First: ${advice.first.join("; ")}.`}
+        </Text>
+      )}
       {advice.cautions
         .filter((c) => c.hazard === "high")
         .map((c) => (

@@ -109,7 +109,14 @@ export function Suspects() {
         <Text>change</Text>
       </Flex>
       {shown.suspects.map((s, i) => (
-        <Row key={s.id} suspect={s} first={i === 0} open={open === s.id} toggle={() => setOpen(open === s.id ? "" : s.id)} why={() => setParams({ why: s.id })} />
+        <Row
+          key={s.id}
+          suspect={s}
+          first={i === 0}
+          open={open === s.id}
+          toggle={() => setOpen(open === s.id ? "" : s.id)}
+          why={() => setParams({ why: s.id })}
+        />
       ))}
       <Sure suspicion={shown.suspicion} />
       <Text px="4" fontSize="12.5px" color="ink2">

@@ -99,7 +99,13 @@ export function Trail() {
             </Text>
           </Flex>
           {g.items.map((t) => (
-            <Row key={t.id} item={t} open={open === t.id} toggle={() => setOpen(open === t.id ? "" : t.id)} compare={() => setParams({ whatif: t.id })} />
+            <Row
+              key={t.id}
+              item={t}
+              open={open === t.id}
+              toggle={() => setOpen(open === t.id ? "" : t.id)}
+              compare={() => setParams({ whatif: t.id })}
+            />
           ))}
         </Box>
       ))}

@@ -32,7 +32,13 @@ export function WeightList({ items }: { items: Schemas["WeightedReading"][] }) {
           </Text>
           <Flex w="150px" flexShrink={0} aria-hidden>
             {[-1, 1].map((side) => (
-              <Flex key={side} w="75px" justify={side < 0 ? "flex-end" : "flex-start"} borderLeftWidth={side > 0 ? "1px" : "0"} borderColor="slate">
+              <Flex
+                key={side}
+                w="75px"
+                justify={side < 0 ? "flex-end" : "flex-start"}
+                borderLeftWidth={side > 0 ? "1px" : "0"}
+                borderColor="slate"
+              >
                 {Math.sign(w.weight) === side && (
                   <span
                     className="weight-bar"
@@ -88,7 +94,7 @@ function Separates({ contrast, open }: { contrast: Schemas["Contrast"]; open: (c
 export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
   const { shown } = useCase();
   const navigate = useNavigate();
-  const { data: x, error } = useQuery(explanationQuery(shown.id, cause, shown.rev + shown.trail.length));
+  const { data: x, error } = useQuery(explanationQuery(shown.id, cause, `${shown.rev} ${shown.trail.length} ${shown.suspicion.exact}`));
   const head = (
     <Button variant="ghost" px="0" onClick={back}>
       ← Back to the work
@@ -154,7 +160,10 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
         </Part>
       )}
       <Text mt="4" fontSize="13px" color="ink2">
-        {shown.surprise.limits} <Link to={knowledgePath(shown.unit, "cause", x.id)}><u>All that the knowledge says of it</u></Link>
+        {shown.surprise.limits}{" "}
+        <Link to={knowledgePath(shown.unit, "cause", x.id)}>
+          <u>All that the knowledge says of it</u>
+        </Link>
       </Text>
     </Box>
   );

@@ -15,7 +15,8 @@ export interface Layout {
   height: number;
 }
 
-export const box = { width: 148, height: 66, gapX: 34, gapY: 14 };
+/** Four columns fit beside the sides of a case at 1280 pixels. */
+export const box = { width: 142, height: 68, gapX: 24, gapY: 12 };
 
 /** Places the root on the left and every node a column further right than what brings it about; in a column, beside its parents. */
 export function chainLayout(nodes: Node[], links: Link[]): Layout {

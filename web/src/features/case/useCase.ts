@@ -36,6 +36,9 @@ export function useCaseMutations(id: string) {
     put: useCaseChange(id, ({ check, ...body }: Schemas["Values"] & { check: string }) =>
       answer(api.POST("/cases/{id}/checks/{check}/put", { params: { path: { id, check } }, body: { by, ...body } })),
     ),
+    codes: useCaseChange(id, (body: Schemas["Codes"]) =>
+      answer(api.POST("/cases/{id}/codes", { params: { path }, body: { by, ...body } })),
+    ),
     decide: useCaseChange(id, (body: Schemas["NewDecision"]) =>
       answer(api.POST("/cases/{id}/decisions", { params: { path }, body: { by, ...body } })),
     ),
@@ -62,6 +65,7 @@ export function useActions(all: Mutations): Actions {
   const { mutate: update } = all.update;
   const { mutate: mark } = all.mark;
   const { mutate: put } = all.put;
+  const { mutate: codes } = all.codes;
   const { mutate: decide } = all.decide;
   const { mutate: proof } = all.proof;
   const { mutate: close } = all.close;
@@ -72,12 +76,13 @@ export function useActions(all: Mutations): Actions {
       update: { mutate: update },
       mark: { mutate: mark },
       put: { mutate: put },
+      codes: { mutate: codes },
       decide: { mutate: decide },
       proof: { mutate: proof },
       close: { mutate: close },
       reopen: { mutate: reopen },
     }),
-    [read, update, mark, put, decide, proof, close, reopen],
+    [read, update, mark, put, codes, decide, proof, close, reopen],
   );
 }
 

@@ -10,6 +10,8 @@ export function useExact() {
   const { data } = useQuery({ ...fullCaseQuery(shown.id, shown.rev, shown.trail.length), enabled: !shown.suspicion.exact });
   useEffect(() => {
     if (!data) return;
-    client.setQueryData(caseQuery(data.id).queryKey, (now) => (now?.rev === data.rev && now.trail.length === data.trail.length ? data : now));
+    client.setQueryData(caseQuery(data.id).queryKey, (now) =>
+      now?.rev === data.rev && now.trail.length === data.trail.length ? data : now,
+    );
   }, [data, client]);
 }
