@@ -61,8 +61,6 @@ type Result struct {
 	Exchange bool     // the unit was exchanged
 	Leader   string   // cause that led at the stop
 	Truth    []string // causes that are there
-	Stopped  string   // reason
-	Readings []diagnose.Reading
 }
 
 // Shown is a probability and whether it came true.
@@ -74,7 +72,7 @@ type Shown struct {
 // Limits of a job: a technician who is still checking or repairing then has lost the thread.
 const (
 	mostChecks  = 40
-	mostRepairs = 12
+	mostRepairs = 8
 	shownFrom   = 0.05 // suspects below are not held against the calibration: nobody reads them
 )
 
@@ -117,7 +115,7 @@ func Work(advisor *diagnose.Network, job Job, p Policy, eco diagnose.Economics) 
 		return Result{}, err
 	}
 	t.judge(a)
-	return t.out, t.repair(a)
+	return t.out, t.repair(a, p)
 }
 
 // bench is a job in hand.
@@ -154,7 +152,6 @@ func (t *bench) check(p Policy) (*diagnose.Assessment, error) {
 		}
 		list := a.Advise(t.stand, t.eco)
 		if t.out.Checks >= mostChecks || !slices.ContainsFunc(list, func(x diagnose.Advice) bool { return x.Saves > 0 }) {
-			t.out.Readings = t.readings
 			return a, nil
 		}
 		x := list[p.choose(list, t.r)]
@@ -193,9 +190,8 @@ func (t *bench) judge(a *diagnose.Assessment) {
 	t.out.Right = t.out.Rank == 1
 }
 
-// repair puts right what is advised, again and again, until the vehicle is in order.
-func (t *bench) repair(a *diagnose.Assessment) error {
-	t.out.Cost = t.out.Looking
+// repair puts right what is advised. When the vehicle is not in order after that, it is looked at again, until it is.
+func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
 	left := t.job.World.CauseIDs()
 	t.out.Known = t.n.KnownCost(left, t.eco)
 	for {
@@ -210,19 +206,21 @@ func (t *bench) repair(a *diagnose.Assessment) error {
 			// What an exchange does not cure is found then: by now nearly everything else is new.
 			left = slices.DeleteFunc(left, func(id string) bool { return t.r.Float64() < t.n.ExchangeCures(id) })
 			t.out.Cost += t.n.KnownCost(left, t.eco)
-			return nil
+			break
 		}
 		left = slices.DeleteFunc(left, func(id string) bool { return slices.Contains(plan.Causes, id) })
 		if len(left) == 0 {
-			return nil
+			break
 		}
 		t.repaired = append(t.repaired, plan.Causes...)
 		t.stand.Access = unitsheet.Ground
 		var err error
-		if a, err = t.assess(); err != nil {
+		if a, err = t.check(p); err != nil {
 			return err
 		}
 	}
+	t.out.Cost += t.out.Looking
+	return nil
 }
 
 // Summary is what many results say together. Every mean has its standard error.

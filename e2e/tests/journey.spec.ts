@@ -67,10 +67,10 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await tabTo(page, /^Line pressure by range, hot/);
   await page.keyboard.press("Enter");
   await expect(page.getByText("Hot oil under pressure.").first()).toBeVisible();
-  await expect(page.getByText("Gauge at the line tap.")).toBeHidden();
+  await expect(page.getByText("Gauge at the line tap of the unit sheet")).toBeHidden();
   await tabTo(page, /Read; show the steps/);
   await page.keyboard.press("Enter");
-  await expect(page.getByText("Gauge at the line tap.")).toBeVisible();
+  await expect(page.getByText("Gauge at the line tap of the unit sheet")).toBeVisible();
   for (const [range, value] of [
     ["R", "76"],
     ["D1", "60"],

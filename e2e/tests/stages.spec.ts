@@ -41,9 +41,95 @@ test("a suspect opens to its chain and to what speaks for and against it", async
   const id = await caseId(request, "Forestry");
   await page.goto(`/cases/${id}/checks`);
   await side(page).getByRole("button", { name: /Selector shaft seal leaks/ }).click();
-  await expect(side(page).getByText("selector shaft seal hard → oil runs down the case to the pan rail → the gasket is blamed")).toBeVisible();
   await expect(side(page).getByText("speaks for it, dB")).toBeVisible();
-  await expect(side(page).getByText(/One cause at a time/)).toBeVisible();
+  await expect(side(page).getByText(/Strengths and priors are judgement/)).toBeVisible();
+  await side(page).getByRole("button", { name: "Chain and reasons" }).click();
+  const main = page.getByRole("main");
+  await expect(main.getByText("Selector shaft seal leaks → pan rail: wet (it runs down to it)")).toBeVisible();
+  await expect(main.getByRole("heading", { name: "Why Selector shaft seal leaks, and not Pan gasket leaks?" })).toBeVisible();
+  await expect(main.getByText("Where is it wet, cleaned and dry to compare").first()).toBeVisible();
+  // Every box of the chain opens what the knowledge says of it; back again nothing is lost.
+  await main.getByRole("link", { name: /root Selector shaft seal leaks/ }).click();
+  await expect(page.getByRole("article", { name: "Selector shaft seal leaks" }).getByRole("link", { name: "Pan rail" })).toBeVisible();
+  await page.goBack();
+  await main.getByRole("button", { name: "To this check" }).click();
+  await expect(page.getByRole("heading", { name: "Where is it wet, cleaned and dry to compare" })).toBeVisible();
+});
+
+test("a reading can be doubted: the ranking without it stands beside the ranking with it", async ({ page, request }) => {
+  const id = await caseId(request, "tow tractor");
+  await page.goto(`/cases/${id}/road`);
+  await trail(page).getByRole("button", { name: /Shift into D3, hot/ }).click();
+  await trail(page).getByRole("button", { name: "Compare the rankings" }).click();
+  await expect(page.getByRole("heading", { name: "What if this were wrong: Shift into D3, hot: late?" })).toBeVisible();
+  const rows = page.getByRole("table", { name: "Suspects with and without the reading" }).getByRole("row");
+  expect(await rows.count()).toBeGreaterThan(4);
+  await expect(rows.nth(1)).toContainText(/\d %/);
+  await page.getByRole("button", { name: "← Back to the work" }).click();
+  await expect(page.getByRole("button", { name: "D3, shift into: late" })).toBeVisible();
+});
+
+test("words offer findings, and only a confirmed one counts", async ({ page, request }) => {
+  const id = await open(request, "Offer van");
+  await page.goto(`/cases/${id}/complaint`);
+  const offers = page.locator('section[aria-label="What the words may mean"]');
+  await expect(offers.getByText("“slips”")).toBeVisible();
+  await expect(trail(page).getByText("No readings yet.")).toBeVisible();
+  await offers.getByRole("button", { name: /slips or revs up, confirmed/ }).click();
+  await expect(trail(page).getByText("slips or revs up")).toBeVisible();
+  await offers.getByRole("textbox", { name: "Other words of the customer" }).fill("since the service it bangs");
+  await expect(offers.getByText("“since the service”")).toBeVisible();
+  await expect(offers.getByText("“bangs”")).toBeVisible();
+  await offers.getByRole("textbox", { name: "Other words of the customer" }).fill("the radio is too loud");
+  await expect(offers.getByText("Nothing that is known is said so. Ask below.")).toBeVisible();
+});
+
+test("the checks are narrowed by words, access, kind and tool", async ({ page, request }) => {
+  const id = await open(request, "Filter van");
+  await page.goto(`/cases/${id}/checks`);
+  const rows = page.locator('section[aria-label^="Checks at"] button');
+  await expect(rows.first()).toBeVisible();
+  const all = await rows.count();
+  await page.getByRole("combobox", { name: "Kind of check" }).selectOption("without high hazard");
+  await expect(page.getByText("⚠ can hurt")).toHaveCount(0);
+  const safe = await rows.count();
+  expect(safe).toBeLessThan(all);
+  await page.getByRole("combobox", { name: "Access" }).selectOption("ground");
+  await expect(page.locator('section[aria-label^="Checks at"]')).toHaveCount(1);
+  await page.getByRole("searchbox", { name: "Search the checks" }).fill("pedal");
+  expect(await rows.count()).toBeLessThan(safe);
+  await page.getByRole("searchbox", { name: "Search the checks" }).fill("nonsense words");
+  await expect(page.getByRole("heading", { name: "No check fits" })).toBeVisible();
+  await page.getByRole("button", { name: "Show all" }).click();
+  await expect(rows).toHaveCount(all);
+});
+
+test("codes are noted as they are read; one that says nothing is refused with what would be accepted", async ({ page, request }) => {
+  const made = await request.post("/api/cases", { data: { words: "Lamp is on", vehicle: "Code van", unit: "tessaly-e4t" } });
+  const id = ((await made.json()) as { id: string }).id;
+  await page.goto(`/cases/${id}/checks?check=read-codes`);
+  const codes = page.locator('section[aria-label="Stored codes"]');
+  await codes.getByRole("textbox", { name: "Stored codes" }).fill("P0731 PX99");
+  await codes.getByRole("button", { name: "Note them" }).click();
+  await expect(codes.getByText(/"PX99" is not a code/)).toBeVisible();
+  await expect(trail(page).getByText("No readings yet.")).toBeVisible();
+  await codes.getByRole("textbox", { name: "Stored codes" }).fill("p0731, P0700");
+  await codes.getByRole("button", { name: "Note them" }).click();
+  await expect(trail(page).getByText(/P0731/)).toBeVisible();
+  await expect(trail(page).getByText(/P0700/)).toBeVisible();
+});
+
+test("the knowledge is searched and read sentence by sentence", async ({ page }) => {
+  await page.goto("/knowledge/norrad-h4");
+  await page.getByRole("searchbox", { name: "Search the knowledge" }).fill("piston seal direct");
+  const list = page.getByRole("navigation", { name: "Entries" });
+  await list.getByRole("button", { name: /Direct clutch piston seal hardened or cut/ }).click();
+  const article = page.getByRole("article");
+  await expect(article.getByText("because that is what heat and years do to it")).toBeVisible();
+  await article.getByRole("link", { name: "Direct clutch lip seal hard" }).click();
+  await expect(page.getByRole("article", { name: "Direct clutch lip seal hard" }).locator('section[aria-label="Brought about by"]')).toContainText("Direct clutch piston seal");
+  await page.getByRole("searchbox", { name: "Search the knowledge" }).fill("zzz");
+  await expect(page.getByRole("heading", { name: "Nothing is known by these words" })).toBeVisible();
 });
 
 test("nothing known is too early to decide; a declined option is recorded as declined", async ({ page, request }) => {

@@ -35,10 +35,13 @@ export function ChainFigure({ unit, chain }: { unit: string; chain: Schemas["Exp
           })}
         </svg>
         {placed.map(({ node, x, y }) => (
-          <Link key={node.id} to={knowledgePath(unit, node.kind, node.id)}>
+          <Link
+            key={node.id}
+            to={knowledgePath(unit, node.kind, node.id)}
+            style={{ position: "absolute", left: x, top: y, width: box.width, height: box.height }}
+          >
             <Box
-              position="absolute"
-              style={{ left: x, top: y, width: box.width, height: box.height }}
+              h="full"
               bg={node.kind === "cause" ? "brassSoft" : "panel"}
               borderWidth={node.kind === "cause" ? "2px" : "1px"}
               borderStyle={node.kind === "fault" ? "dashed" : "solid"}

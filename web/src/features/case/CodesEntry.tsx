@@ -34,7 +34,9 @@ export function CodesEntry() {
           <Button mt="28px" type="submit" variant="solid" loading={status.isPending} disabled={!text.trim()}>
             Note them
           </Button>
-          <Button mt="28px" onClick={() => actions.codes.mutate({ key: newKey(), codes: "" })}>None is stored</Button>
+          <Button mt="28px" onClick={() => actions.codes.mutate({ key: newKey(), codes: "" })}>
+            None is stored
+          </Button>
         </Flex>
       </form>
       {noted.map((t) => (
