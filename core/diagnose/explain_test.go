@@ -188,12 +188,7 @@ func TestPerturbedStrengthsAreOneLevelOff(t *testing.T) {
 		t.Fatal(bad[0])
 	}
 	level := func(name string) int {
-		return slices.IndexFunc(diagnose.Strengths, func(s struct {
-			Name string
-			P    float64
-		}) bool {
-			return s.Name == name
-		})
+		return slices.IndexFunc(diagnose.Strengths, func(s diagnose.Strength) bool { return s.Name == name })
 	}
 	up, down, same := 0, 0, 0
 	for i, c := range k.Causes {

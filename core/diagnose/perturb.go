@@ -9,12 +9,7 @@ import (
 // far as there are levels: what the trade might really be like when whoever wrote it down judged a little wrong.
 func (k Knowledge) Perturbed(r *rand.Rand) Knowledge {
 	move := func(name string) string {
-		at := slices.IndexFunc(Strengths, func(s struct {
-			Name string
-			P    float64
-		}) bool {
-			return s.Name == name
-		})
+		at := slices.IndexFunc(Strengths, func(s Strength) bool { return s.Name == name })
 		const never = 1 // the last level is no link at all
 		if at < 0 || at >= len(Strengths)-never {
 			return name

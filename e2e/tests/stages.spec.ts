@@ -50,7 +50,7 @@ test("a suspect opens to its chain and to what speaks for and against it", async
   await expect(main.getByText("Where is it wet, cleaned and dry to compare").first()).toBeVisible();
   // Every box of the chain opens what the knowledge says of it; back again nothing is lost.
   await main.getByRole("link", { name: /root Selector shaft seal leaks/ }).click();
-  await expect(page.getByRole("article", { name: "Selector shaft seal leaks" }).getByRole("link", { name: "Pan rail" })).toBeVisible();
+  await expect(page.getByRole("article", { name: "Selector shaft seal leaks" }).getByRole("link", { name: "Pan rail" }).first()).toBeVisible();
   await page.goBack();
   await main.getByRole("button", { name: "To this check" }).click();
   await expect(page.getByRole("heading", { name: "Where is it wet, cleaned and dry to compare" })).toBeVisible();

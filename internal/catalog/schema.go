@@ -5,6 +5,7 @@ import (
 	"reflect"
 	"strings"
 
+	"innercompass/core/diagnose"
 	"innercompass/core/unitsheet"
 )
 
@@ -24,6 +25,22 @@ var choices = map[string][]any{
 	"ThrottleSheet.Kind":       {"cable", "modulator"},
 	"LevelProcedure.Engine":    {"running", "off"},
 	"LevelProcedure.At":        {"stick", "plug"},
+	"Finding.Stage":            {"complaint", "checks", "teardown", "code"},
+	"Cause.System":             systems(),
+	"Damage.System":            systems(),
+	"Cause.Ages":               {"wear", "steady", "early"},
+	"Check.Fluid":              {"hot", "cold"},
+	"Option.School":            {"targeted", "thorough", "exchange", "watch"},
+	"Option.Fluid":             {"none", "refill", "fill"},
+	"Caution.Hazard":           {"high", "plain"},
+}
+
+func systems() []any {
+	var out []any
+	for _, s := range diagnose.Systems {
+		out = append(out, s)
+	}
+	return out
 }
 
 // SheetSchema is the JSON Schema of a unit sheet, made from the types that read it.
@@ -35,7 +52,39 @@ func SheetSchema() ([]byte, error) {
 	return append(out, '\n'), err
 }
 
+// sentences are the shapes of the links that are written as one sentence; what they name is checked when they are read.
+var sentences = map[reflect.Type]string{
+	reflect.TypeFor[diagnose.FindingState](): `^[A-Za-z0-9_.-]+( [0-9.]+%)?: .+$`,
+	reflect.TypeFor[diagnose.Met]():          `^(` + names(diagnose.Levels) + `), because .+$`,
+	reflect.TypeFor[diagnose.Shows]():        `^\S+ \S+, (` + names(diagnose.Strengths) + `), because .+$`,
+	reflect.TypeFor[diagnose.Brings]():       `^\S+, (` + names(diagnose.Strengths) + `), because .+$`,
+	reflect.TypeFor[diagnose.From]():         `^\S+ \S+, (` + names(diagnose.Strengths) + `), because .+$`,
+	reflect.TypeFor[diagnose.FaultLink]():    `^[a-z-]+( of \S+)?, hot (` + names(diagnose.Strengths) + `), cold (` + names(diagnose.Strengths) + `), because .+$`,
+	reflect.TypeFor[diagnose.When]():         `^\S+ \S+, (much likelier|likelier|less likely|much less likely), because .+$`,
+	reflect.TypeFor[diagnose.Cure]():         `^\S+ [0-9.]+%$`,
+}
+
+func names[T diagnose.Named](list []T) string {
+	out := make([]string, len(list))
+	for i, x := range list {
+		out[i] = x.Word()
+	}
+	return strings.Join(out, "|")
+}
+
+// KnowledgeSchema is the JSON Schema of a file of the knowledge base, made from the types that read it.
+func KnowledgeSchema() ([]byte, error) {
+	s := schemaOf(reflect.TypeFor[diagnose.Knowledge](), "")
+	s["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+	s["title"] = "Inner Compass knowledge"
+	out, err := json.MarshalIndent(s, "", " ")
+	return append(out, '\n'), err
+}
+
 func schemaOf(t reflect.Type, field string) map[string]any {
+	if pattern, ok := sentences[t]; ok {
+		return map[string]any{"type": "string", "maxLength": 2000, "pattern": pattern}
+	}
 	if c, ok := choices[field]; ok {
 		return map[string]any{"enum": c}
 	}
@@ -61,6 +110,9 @@ func schemaOf(t reflect.Type, field string) map[string]any {
 	for i := range t.NumField() {
 		f := t.Field(i)
 		name, options, _ := strings.Cut(f.Tag.Get("yaml"), ",")
+		if name == "-" || !f.IsExported() {
+			continue
+		}
 		properties[name] = schemaOf(f.Type, t.Name()+"."+f.Name)
 		if options != "omitempty" {
 			required = append(required, name)

@@ -15,12 +15,17 @@ import (
 	"innercompass/knowledge"
 )
 
-var update = flag.Bool("update", false, "write docs/unit-sheet.schema.json anew")
+var update = flag.Bool("update", false, "write the schemas in docs anew")
 
-// The schema of unit sheets is made from the types that read them.
-func TestUnitSheetSchemaIsCurrent(t *testing.T) {
-	const path = "../../docs/unit-sheet.schema.json"
-	want, err := SheetSchema()
+// The schemas are made from the types that read the files.
+func TestSchemasAreCurrent(t *testing.T) {
+	current(t, "../../docs/unit-sheet.schema.json", SheetSchema)
+	current(t, "../../docs/knowledge.schema.json", KnowledgeSchema)
+}
+
+func current(t *testing.T, path string, schema func() ([]byte, error)) {
+	t.Helper()
+	want, err := schema()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -42,21 +47,20 @@ func TestShippedFilesFollowTheirSchemas(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	trade, err := c.Compile("../../docs/knowledge.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
 	names, _ := fs.Glob(knowledge.FS, "units/*.yaml")
 	for _, name := range names {
-		data, err := fs.ReadFile(knowledge.FS, name)
-		if err != nil {
-			t.Fatal(err)
-		}
-		var v any
-		if err := yaml.Unmarshal(data, &v); err != nil {
-			t.Fatal(err)
-		}
-		plain, err := json.Marshal(v)
-		if err != nil {
-			t.Fatal(err)
-		}
-		follow(t, sheets, name, plain)
+		follow(t, sheets, name, asJSON(t, name))
+	}
+	entries, _ := fs.Glob(knowledge.FS, "trade/*.yaml")
+	if len(entries) < 10 {
+		t.Fatalf("%d files of knowledge", len(entries))
+	}
+	for _, name := range entries {
+		follow(t, trade, name, asJSON(t, name))
 	}
 	cases, err := c.Compile("../../docs/case-file.schema.json")
 	if err != nil {
@@ -78,6 +82,23 @@ func TestShippedFilesFollowTheirSchemas(t *testing.T) {
 	if cases.Validate(broken) == nil {
 		t.Error("the schema accepts a reading without a state")
 	}
+}
+
+func asJSON(t *testing.T, name string) []byte {
+	t.Helper()
+	data, err := fs.ReadFile(knowledge.FS, name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var v any
+	if err := yaml.Unmarshal(data, &v); err != nil {
+		t.Fatal(err)
+	}
+	plain, err := json.Marshal(v)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return plain
 }
 
 func follow(t *testing.T, s *jsonschema.Schema, name string, data []byte) {
