@@ -68,17 +68,11 @@ type planner struct {
 }
 
 func (a *Assessment) planner(stand Stand, eco Economics) *planner {
-	var hyps []Hypothesis
-	var weights []float64
-	mass := 0.0
-	for _, h := range a.Hypotheses {
-		if mass > 0.995 {
-			break
-		}
-		mass += h.Share
-		hyps, weights = append(hyps, h), append(weights, h.Share)
+	weights := make([]float64, len(a.Hypotheses))
+	for i, h := range a.Hypotheses {
+		weights[i] = h.Share
 	}
-	return &planner{a: a, stand: stand, eco: eco, weights: weights, repairs: newRepairs(a.n, eco, hyps), see: a.foresee(hyps, a.present[:len(hyps)]), p: make([]float64, len(a.n.Causes))}
+	return &planner{a: a, stand: stand, eco: eco, weights: weights, repairs: newRepairs(a.n, eco, a.Hypotheses), see: a.foresee(a.Hypotheses, a.present), p: make([]float64, len(a.n.Causes))}
 }
 
 // Next ranks the checks by expected saving from where the vehicle stands: expected cost of repair now, less that

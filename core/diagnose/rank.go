@@ -52,12 +52,16 @@ type Assessment struct {
 // NothingWrong is the id of the cause that stands for a normal characteristic.
 const NothingWrong = "nothing-wrong"
 
-// Settings of the inference: how many sets of causes are weighed, how many are kept as hypotheses, and when the exact
-// answer is not computed at once.
+// Settings of the inference: how many sets of causes are weighed, how many are kept as hypotheses at most, and when the
+// exact answer is not computed at once.
 const (
-	searched  = 500
-	kept      = 120
-	quickWork = 1 << 17 // table entries of an exact answer that is worth waiting for, some ten milliseconds
+	searched = 500
+	kept     = 120
+	enough   = 0.985 // share of the weight that the hypotheses cover when they are fewer
+	// A single cause lighter than this stays under a percent whatever reading is left out: none weighs more than the
+	// least likelihood of a state allows, a factor of 500.
+	negligible = 1e-5
+	quickWork  = 1 << 17 // table entries of an exact answer that is worth waiting for, some ten milliseconds
 )
 
 // Assess weighs the readings of a situation. It fails on a reading whose finding, state or source is unknown;
@@ -172,9 +176,18 @@ func (a *Assessment) hypotheses(search bayes.Search, nothing float64) {
 		}
 		return slices.Compare(a.Causes, b.Causes)
 	})
-	most := min(kept, len(all))
+	total, mass, most := 0.0, 0.0, 0
+	for _, h := range all {
+		total += h.Share
+	}
+	for most < min(kept, len(all)) && mass < enough*total {
+		mass += all[most].Share
+		most++
+	}
 	a.Hypotheses = shares(all[:most])
-	rest := slices.DeleteFunc(slices.Clone(all[most:]), func(h Hypothesis) bool { return len(h.Causes) > 1 })
+	rest := slices.DeleteFunc(slices.Clone(all[most:]), func(h Hypothesis) bool {
+		return len(h.Causes) > 1 || h.Share < negligible*total
+	})
 	a.pool = shares(append(slices.Clone(all[:most]), rest...))
 }
 

@@ -180,16 +180,18 @@ func (s *Service) view(ctx context.Context, id string, full bool) (View, error) 
 // view computes; it is a pure function of its arguments.
 func view(n *diagnose.Network, c Case, st Settings, a *assessment, now time.Time) (View, error) {
 	readings := c.Valid()
+	stand := c.stand(n, now)
+	next := make(chan diagnose.Heading, 1)
+	go func() { next <- a.Next(stand, Economics(st)) }() // beside the weights, which take as long
 	w, err := a.weighed()
+	h := <-next
 	if err != nil {
 		return View{}, err
 	}
-	stand := c.stand(n, now)
 	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(a.Assessment)}
 	v.trail(n, readings, a.Assessment, w)
 	v.suspects(n, a.Assessment, w, readings)
 	v.Suspicion = suspicion(n, a.Assessment)
-	h := a.Next(stand, Economics(st))
 	v.heading(n, h)
 	v.surprise(n, a.Assessment)
 	v.Road = road(n, readings, c, h.Drive)

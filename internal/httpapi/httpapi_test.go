@@ -354,6 +354,55 @@ func BenchmarkAddReading(b *testing.B) {
 	}
 }
 
+// Twenty cases worked on at once, half of them on the ten-speed: at each a reading every two seconds, each timed from
+// request to answer. Reports the 50th and 99th percentile in ms.
+func BenchmarkTwentyCasesAtOnce(b *testing.B) {
+	a := start(b)
+	const people, pace = 20, 2 * time.Second
+	cells := map[string][]string{
+		"norrad-h4":    {"road.hot.D1.drives", "road.hot.D2.shift", "road.hot.D3.shift", "road.hot.D4.shift", "road.hot.R.drives", "road.hot.R.engages", "fluid-look", "fluid-level", "pressure-pattern", "noise-stand", "stall-speed", "filter"},
+		"vantrice-t10": {"road.hot.D1.drives", "road.hot.D2.shift", "road.hot.D3.shift", "road.hot.D4.shift", "road.hot.D5.shift", "road.hot.D6.shift", "road.hot.D7.shift", "road.hot.R.engages", "fluid-look", "fluid-level", "pressure-pattern", "filter"},
+	}
+	know, err := loaded()
+	if err != nil {
+		b.Fatal(err)
+	}
+	var ids []string
+	for i := range people {
+		unit := []string{"norrad-h4", "vantrice-t10"}[i%2]
+		made := decode[gen.Case](b, a.do("POST", "/api/cases", fmt.Sprintf(`{"words":"slips when hot","vehicle":"van %d","unit":"%s","distance":"140000 km"}`, i, unit)))
+		ids = append(ids, made.ID)
+	}
+	for b.Loop() {
+		took := make([][]float64, people)
+		var all sync.WaitGroup
+		for i := range people {
+			all.Go(func() {
+				unit := []string{"norrad-h4", "vantrice-t10"}[i%2]
+				time.Sleep(time.Duration(i) * pace / people)
+				for k, finding := range cells[unit] {
+					f, _ := know.Networks[unit].Finding(finding)
+					state := f.States[(i+k)%4/3].ID // one in four is not normal
+					body := fmt.Sprintf(`{"readings":[{"finding":"%s","state":"%s","source":"seen"}]}`, finding, state)
+					from := time.Now()
+					if w := a.do("POST", "/api/cases/"+ids[i]+"/readings", body); w.Code != 200 {
+						b.Error(w.Body)
+						return
+					}
+					d := time.Since(from)
+					took[i] = append(took[i], float64(d.Microseconds())/1000)
+					time.Sleep(pace - d)
+				}
+			})
+		}
+		all.Wait()
+		sorted := slices.Concat(took...)
+		slices.Sort(sorted)
+		b.ReportMetric(sorted[len(sorted)/2], "p50-ms")
+		b.ReportMetric(sorted[len(sorted)*99/100], "p99-ms")
+	}
+}
+
 func BenchmarkFloor(b *testing.B) {
 	a := start(b)
 	for b.Loop() {
