@@ -58,9 +58,9 @@ const (
 	searched = 500
 	kept     = 120
 	enough   = 0.985 // share of the weight that the hypotheses cover when they are fewer
-	// A single cause lighter than this stays under a percent whatever reading is left out: none weighs more than the
+	// A single cause lighter than this stays far under a percent whatever reading is left out: none weighs more than the
 	// least likelihood of a state allows, a factor of 500.
-	negligible = 1e-5
+	negligible = 1e-6
 	quickWork  = 1 << 17 // table entries of an exact answer that is worth waiting for, some ten milliseconds
 )
 
@@ -185,6 +185,7 @@ func (a *Assessment) hypotheses(search bayes.Search, nothing float64) {
 		most++
 	}
 	a.Hypotheses = shares(all[:most])
+	most = min(kept, len(all))
 	rest := slices.DeleteFunc(slices.Clone(all[most:]), func(h Hypothesis) bool {
 		return len(h.Causes) > 1 || h.Share < negligible*total
 	})

@@ -1,0 +1,118 @@
+package diagnose
+
+import (
+	"strings"
+
+	"innercompass/core/bayes"
+	"innercompass/core/faultmap"
+	"innercompass/core/unitsheet"
+)
+
+// Network is the knowledge base compiled for one unit. It is never changed and may be shared.
+type Network struct {
+	Unit     *unitsheet.Unit
+	Version  string
+	Findings []Finding
+	Causes   []Cause // those of the knowledge base, then one unlisted cause for each damage
+	Checks   []Check
+	Options  []Option
+	Faults   []faultmap.Row // by the unit's design
+	Nodes    []Node         // what can be present: causes first, then damages and faults of the design
+	Schools  []School
+
+	finding map[string]int
+	node    map[string]int
+	check   map[string]int
+	odds    []float64 // prior odds of the causes
+	level   []unitsheet.Access
+	when    [][]condition // by cause
+	out     [][]effect    // by node
+	in      [][]effect    // by finding
+	members map[int][]int // of findings that stand for others
+	reach   [][]bool      // by finding and cause: whether it can bring it about
+	net     *bayes.Network
+}
+
+// Node is something that can be present: a cause, a damage, or a fault of the design hot or cold.
+type Node struct {
+	ID, Title string
+	Kind      string // cause, damage, fault
+	System    string
+	Entry     string // id in the knowledge base, before it met the unit; of a fault its kind
+	Repair    Repair
+}
+
+// condition is a When of a cause.
+type condition struct {
+	finding, state int
+	factor         float64
+	why            string
+}
+
+// effect is one link of the compiled network: to a finding's state, or to a node.
+type effect struct {
+	from           int
+	node           int // −1 when to a finding
+	finding, state int
+	p              float64
+	why, strength  string
+}
+
+// Matching returns the causes that a cure names; a name may end in an asterisk. What cures a cause of a
+// damage that is not listed is what puts the damage right.
+func (n *Network) Matching(pattern string) []int {
+	var out []int
+	prefix, many := strings.CutSuffix(pattern, "*")
+	for i, c := range n.Causes {
+		id := strings.TrimPrefix(c.ID, unlisted)
+		if id == pattern || many && strings.HasPrefix(id, prefix) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// Finding returns a compiled finding by id.
+func (n *Network) Finding(id string) (Finding, bool) {
+	i, ok := n.finding[id]
+	if !ok {
+		return Finding{}, false
+	}
+	return n.Findings[i], true
+}
+
+// Cause returns a compiled cause by id.
+func (n *Network) Cause(id string) (Cause, bool) {
+	i, ok := n.node[id]
+	if !ok || i >= len(n.Causes) {
+		return Cause{}, false
+	}
+	return n.Causes[i], true
+}
+
+// Check returns a compiled check by id.
+func (n *Network) Check(id string) (Check, bool) {
+	i, ok := n.check[id]
+	if !ok {
+		return Check{}, false
+	}
+	return n.Checks[i], true
+}
+
+func (f Finding) state(id string) int { return stateIndex(f.States, id) }
+
+func (f Finding) stateIDs() string {
+	var out []string
+	for _, s := range f.States {
+		out = append(out, s.ID)
+	}
+	return strings.Join(out, ", ")
+}
+
+// StateTitle returns the words for a state, or its id if there are none.
+func (f Finding) StateTitle(id string) string {
+	if i := f.state(id); i >= 0 && f.States[i].Title != "" {
+		return f.States[i].Title
+	}
+	return id
+}

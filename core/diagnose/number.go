@@ -1,0 +1,139 @@
+package diagnose
+
+import (
+	"slices"
+
+	"innercompass/core/bayes"
+)
+
+// number gives the nodes their numbers, parents before children, and builds the network of package bayes.
+func (c *compiler) number() error {
+	n := c.n
+	waits := map[string]int{}
+	for _, ls := range c.links {
+		for _, l := range ls {
+			if l.node != "" {
+				waits[l.node]++
+			}
+		}
+	}
+	n.node = map[string]int{}
+	ready := make([]string, 0, len(n.Causes))
+	for i, x := range n.Causes {
+		n.node[x.ID] = i
+		ready = append(ready, x.ID)
+	}
+	byID := map[string]Node{}
+	for _, x := range c.nodes {
+		byID[x.ID] = x
+	}
+	for i := 0; i < len(ready); i++ {
+		for _, l := range c.links[ready[i]] {
+			if l.node == "" {
+				continue
+			}
+			if waits[l.node]--; waits[l.node] == 0 {
+				n.node[l.node] = len(n.Nodes)
+				n.Nodes = append(n.Nodes, byID[l.node])
+				ready = append(ready, l.node)
+			}
+		}
+	}
+	for _, x := range c.nodes {
+		if _, ok := n.node[x.ID]; !ok && waits[x.ID] > 0 {
+			return &CompileError{"damage", x.ID, "brings", "it is part of a cycle", "links that lead from causes to what they bring about, never back"}
+		}
+	}
+	n.out, n.in = make([][]effect, len(n.Nodes)), make([][]effect, len(n.Findings))
+	for name, ls := range c.links {
+		from, ok := n.node[name]
+		if !ok {
+			continue // nothing on this unit brings it about
+		}
+		for _, l := range ls {
+			e := effect{from, -1, l.finding, l.state, l.p, l.why, l.strength}
+			if l.node != "" {
+				e.node = n.node[l.node]
+			}
+			n.out[from] = append(n.out[from], e)
+		}
+	}
+	total := 0.0
+	for _, o := range n.odds {
+		total += o
+	}
+	for i := range n.odds {
+		n.odds[i] *= faults / total
+	}
+	return n.build()
+}
+
+func (n *Network) build() error {
+	damages := make([]bayes.Damage, len(n.Nodes)-len(n.Causes))
+	effects := make([]map[int][]float64, len(n.Findings))
+	for v := range n.out {
+		slices.SortFunc(n.out[v], func(a, b effect) int {
+			return cmpInts(a.node-b.node, a.finding-b.finding, a.state-b.state)
+		})
+		for _, e := range n.out[v] {
+			if e.node >= 0 {
+				d := &damages[e.node-len(n.Causes)]
+				d.From = append(d.From, bayes.Edge{Parent: v, P: e.p})
+				continue
+			}
+			n.in[e.finding] = append(n.in[e.finding], e)
+			if effects[e.finding] == nil {
+				effects[e.finding] = map[int][]float64{}
+			}
+			states := effects[e.finding][v]
+			if states == nil {
+				states = make([]float64, len(n.Findings[e.finding].States)-1)
+				effects[e.finding][v] = states
+			}
+			states[e.state-1] = 1 - (1-states[e.state-1])*(1-e.p)
+		}
+	}
+	findings := make([]bayes.Finding, len(n.Findings))
+	for i, f := range n.Findings {
+		for _, s := range f.States[1:] {
+			findings[i].Anyway = append(findings[i].Anyway, s.Baseline)
+		}
+		for v := range n.Nodes {
+			if states, ok := effects[i][v]; ok {
+				findings[i].Effects = append(findings[i].Effects, bayes.Effect{Parent: v, States: exclusive(states)})
+			}
+		}
+	}
+	var err error
+	if n.net, err = bayes.New(n.odds, damages, findings); err != nil {
+		return err
+	}
+	n.reach = make([][]bool, len(findings))
+	for f := range findings {
+		n.reach[f] = n.net.Reaches(f)
+	}
+	return nil
+}
+
+// exclusive scales strengths into several states of one finding that would add up to more than one.
+func exclusive(states []float64) []float64 {
+	total := 0.0
+	for _, p := range states {
+		total += p
+	}
+	if total > 0.98 {
+		for s := range states {
+			states[s] *= 0.98 / total
+		}
+	}
+	return states
+}
+
+func cmpInts(by ...int) int {
+	for _, x := range by {
+		if x != 0 {
+			return x
+		}
+	}
+	return 0
+}
