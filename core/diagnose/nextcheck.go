@@ -24,6 +24,7 @@ type Result struct {
 	Probability    float64
 	Leader         string // cause that would lead
 	LeaderShare    float64
+	Moves          float64 // change of the present leader's probability, absolute
 }
 
 // Advice is a check with what it is worth.
@@ -234,18 +235,28 @@ func (p *planner) before(out *Advice) {
 	}
 }
 
-// tell adds what each result of a check would mean.
+// tell adds what each result of a check would mean: those of the finding that moves the leader most.
 func (p *planner) tell(a *Advice) {
-	outcomes(p.told(a.Check), p.weights, func(first outcome, mass float64, after []float64) {
-		a.Results = append(a.Results, p.result(first, mass, after))
-	})
-	a.Results = mergeResults(a.Results)
+	most := -1.0
+	for _, x := range p.told(a.Check) {
+		var results []Result
+		moves := 0.0
+		outcomes([]*prediction{x}, p.weights, func(at outcome, mass float64, after []float64) {
+			r := p.result(at, mass, after)
+			results = append(results, r)
+			moves += mass * r.Moves
+		})
+		if moves > most {
+			most, a.Results = moves, results
+		}
+	}
+	slices.SortStableFunc(a.Results, func(x, y Result) int { return cmp.Compare(y.Probability, x.Probability) })
 }
 
-func (p *planner) result(first outcome, mass float64, after []float64) Result {
+func (p *planner) result(at outcome, mass float64, after []float64) Result {
 	n := p.a.n
 	clear(p.p)
-	best := 0
+	best, lead := 0, p.a.order[0]
 	for i, w := range after {
 		for _, c := range p.see.hyps[i].Causes {
 			p.p[c] += w
@@ -254,32 +265,12 @@ func (p *planner) result(first outcome, mass float64, after []float64) Result {
 			}
 		}
 	}
-	f := n.Findings[first.finding]
-	return Result{f.ID, f.States[first.state].ID, mass, n.Causes[best].ID, p.p[best] / math.Max(mass, 1e-300)}
+	mass = math.Max(mass, 1e-300)
+	f := n.Findings[at.finding]
+	return Result{f.ID, f.States[at.state].ID, mass, n.Causes[best].ID, p.p[best] / mass, math.Abs(p.p[lead]/mass - p.a.cause[lead])}
 }
 
-// mergeResults joins combinations that share the first finding's state, most probable first.
-func mergeResults(in []Result) []Result {
-	var out []Result
-	most := map[string]float64{}
-	for _, r := range in {
-		i := slices.IndexFunc(out, func(o Result) bool { return o.State == r.State && o.Finding == r.Finding })
-		if i < 0 {
-			out = append(out, r)
-			most[r.Finding+r.State] = r.Probability
-			continue
-		}
-		if r.Probability > most[r.Finding+r.State] {
-			most[r.Finding+r.State] = r.Probability
-			out[i].Leader, out[i].LeaderShare = r.Leader, r.LeaderShare
-		}
-		out[i].Probability += r.Probability
-	}
-	slices.SortStableFunc(out, func(a, b Result) int { return cmp.Compare(b.Probability, a.Probability) })
-	return out
-}
-
-// Why says in a sentence what the results of a check would mean.
+// Why says what the likeliest result of a check would mean, and the one that would change most.
 func (n *Network) Why(a Advice) string {
 	if len(a.Results) == 0 {
 		return a.Check.Tells
@@ -295,15 +286,11 @@ func (n *Network) Why(a Advice) string {
 		return fmt.Sprintf("If %s (%.0f\u00a0%%): %s, %.0f\u00a0%%.", shown, 100*r.Probability, c.Title, 100*r.LeaderShare)
 	}
 	s := say(a.Results[0])
-	for _, r := range a.Results[1:] {
-		if r.Leader != a.Results[0].Leader && r.Probability > 0.02 {
-			return s + " " + say(r)
-		}
+	if len(a.Results) == 1 {
+		return s
 	}
-	if len(a.Results) > 1 {
-		s += " " + say(a.Results[1])
-	}
-	return s
+	other := slices.MaxFunc(a.Results[1:], func(x, y Result) int { return cmp.Compare(x.Probability*x.Moves, y.Probability*y.Moves) })
+	return s + " " + say(other)
 }
 
 // drive returns the undriven cell of the road test that would tell most (largest expected drop of entropy), or a

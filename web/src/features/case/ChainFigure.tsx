@@ -2,13 +2,13 @@ import { Box, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { kindNames, knowledgePath, percent } from "../../shared/format";
-import { box, chainLayout } from "./chainLayout";
+import { chainLayout } from "./chainLayout";
 
 const strokes: Record<string, number> = { always: 4, usually: 3, often: 2.2, sometimes: 1.5, rarely: 1 };
 
 /** How the root brings about what was read, drawn from left to right; the sentences beside it say the same. */
 export function ChainFigure({ unit, chain }: { unit: string; chain: Schemas["Explanation"] }) {
-  const { placed, width, height } = chainLayout(chain.nodes, chain.links);
+  const { placed, box, width, height } = chainLayout(chain.nodes, chain.links);
   return (
     <Box overflowX="auto" py="2" role="group" aria-label="Chain from the root to the readings" tabIndex={0}>
       <Box position="relative" style={{ width, height }}>
@@ -58,9 +58,9 @@ export function ChainFigure({ unit, chain }: { unit: string; chain: Schemas["Exp
                 {node.kind === "finding" ? "read" : node.kind === "fault" ? "fault" : kindNames[node.kind]}
                 {node.probability < 0.995 && `, ${percent(node.probability)} %`}
               </Text>
-              <Text lineClamp={node.state ? 2 : 3}>{node.title}</Text>
+              <Text lineClamp={node.state ? 3 : 4}>{node.title}</Text>
               {node.state && (
-                <Text fontWeight="700" lineClamp={1}>
+                <Text fontWeight="700" lineClamp={2}>
                   {node.state}
                 </Text>
               )}

@@ -10,13 +10,22 @@ export interface Placed {
 }
 
 export interface Layout {
+  box: { width: number; height: number };
   placed: Placed[];
   width: number;
   height: number;
 }
 
-/** Four columns fit beside the sides of a case at 1280 pixels. */
-export const box = { width: 142, height: 68, gapX: 24, gapY: 12 };
+/** What is free between the sides of a case at 1280 pixels. */
+const room = 644;
+const gapX = 22;
+const gapY = 12;
+
+/** How large a box is: columns share the room, and what gets narrow gets taller. */
+function boxSize(columns: number) {
+  const width = Math.max(108, Math.min(176, Math.floor((room - (columns - 1) * gapX) / columns)));
+  return { width, height: width < 130 ? 84 : 70 };
+}
 
 /** Places the root on the left and every node a column further right than what brings it about; in a column, beside its parents. */
 export function chainLayout(nodes: Node[], links: Link[]): Layout {
@@ -36,14 +45,16 @@ export function chainLayout(nodes: Node[], links: Link[]): Layout {
     most = Math.max(most, order.length);
   }
   const counts = nodes.reduce<Record<number, number>>((c, n) => ({ ...c, [n.depth]: (c[n.depth] ?? 0) + 1 }), {});
-  const step = box.height + box.gapY;
+  const box = boxSize(depth + 1);
+  const step = box.height + gapY;
   return {
+    box,
     placed: nodes.map((node, i) => ({
       node,
-      x: node.depth * (box.width + box.gapX),
+      x: node.depth * (box.width + gapX),
       y: ((row[i] ?? 0) + (most - (counts[node.depth] ?? 1)) / 2) * step,
     })),
-    width: depth * (box.width + box.gapX) + box.width,
-    height: most * step - box.gapY,
+    width: depth * (box.width + gapX) + box.width,
+    height: most * step - gapY,
   };
 }
