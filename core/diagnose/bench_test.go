@@ -44,7 +44,9 @@ func BenchmarkAssess25(b *testing.B) {
 		n := load(b).Networks[unit]
 		for name, assess := range map[string]func(diagnose.Situation) (*diagnose.Assessment, error){
 			"first": n.Assess,
-			"exact": func(s diagnose.Situation) (*diagnose.Assessment, error) { return n.AssessInFull(context.Background(), s) },
+			"exact": func(s diagnose.Situation) (*diagnose.Assessment, error) {
+				return n.AssessInFull(context.Background(), s)
+			},
 		} {
 			b.Run(fmt.Sprintf("%s/%d-causes/%s", unit, len(n.Causes), name), func(b *testing.B) {
 				b.ReportAllocs()

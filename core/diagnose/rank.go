@@ -55,13 +55,13 @@ const NothingWrong = "nothing-wrong"
 // Settings of the inference: how many sets of causes are weighed, how many are kept as hypotheses at most, and when the
 // exact answer is not computed at once.
 const (
-	searched = 500
-	kept     = 120
+	searched = 350
+	kept     = 100
 	enough   = 0.985 // share of the weight that the hypotheses cover when they are fewer
 	// A single cause lighter than this stays far under a percent whatever reading is left out: none weighs more than the
 	// least likelihood of a state allows, a factor of 500.
 	negligible = 1e-6
-	quickWork  = 1 << 17 // table entries of an exact answer that is worth waiting for, some ten milliseconds
+	quickWork  = 1 << 16 // table entries of an exact answer that is worth waiting for, some ten milliseconds
 )
 
 // Assess weighs the readings of a situation. It fails on a reading whose finding, state or source is unknown;
