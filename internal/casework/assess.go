@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"innercompass/core/diagnose"
@@ -16,14 +17,44 @@ import (
 type assessment struct {
 	*diagnose.Assessment
 	weigh   sync.Once
+	done    atomic.Bool // the weights are there
 	weights diagnose.Weights
 	err     error
 }
 
 // weighed returns the weights for the suspects that are shown.
 func (a *assessment) weighed() (diagnose.Weights, error) {
-	a.weigh.Do(func() { a.weights, a.err = a.Weigh(shownSuspects) })
+	a.weigh.Do(func() {
+		a.weights, a.err = a.Weigh(shownSuspects)
+		a.done.Store(true)
+	})
 	return a.weights, a.err
+}
+
+// unweighed stands for the weights until they are computed: no reading weighs anything, and the suspects have moved
+// since before, the assessment without the last reading, if that is remembered.
+func (a *assessment) unweighed(readings int, before *assessment) diagnose.Weights {
+	most := min(shownSuspects, len(a.Suspects))
+	out := diagnose.Weights{Suspects: make([][]float64, most), Without: make([][]float64, most), WhatIf: make([]diagnose.WhatIf, readings)}
+	for k := range most {
+		out.Suspects[k], out.Without[k] = make([]float64, readings), make([]float64, readings)
+		for i := range readings {
+			out.Without[k][i] = a.Suspects[k].Probability
+		}
+		if before == nil || readings == 0 {
+			continue
+		}
+		for _, s := range before.Suspects {
+			if s.Cause.ID == a.Suspects[k].Cause.ID {
+				out.Without[k][readings-1] = s.Probability
+			}
+		}
+	}
+	lead := a.Suspects[0]
+	for i := range out.WhatIf {
+		out.WhatIf[i] = diagnose.WhatIf{Leader: lead.Cause.ID, LeaderShare: lead.Probability, Now: lead.Probability}
+	}
+	return out
 }
 
 // memory keeps the assessments that were used last, so that looking at a case again, from the Floor or from a second
@@ -74,11 +105,11 @@ func (m *memory) put(key string, a *assessment) {
 // assess returns what a situation means on a unit: what was computed before, else from the best sets of causes unless
 // the exact answer is quick. With full it waits for the exact answer.
 func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.Situation, full bool) (*assessment, error) {
-	key, err := json.Marshal([]any{n.Unit.Sheet.ID, n.Unit.Sheet.Version, n.Version, in})
+	key, err := memoryKey(n, in)
 	if err != nil {
 		return nil, err
 	}
-	a := s.memory.get(string(key))
+	a := s.memory.get(key)
 	if a != nil && (a.Exact || !full) {
 		return a, nil
 	}
@@ -92,8 +123,25 @@ func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.S
 		return nil, err
 	}
 	a = &assessment{Assessment: made}
-	s.memory.put(string(key), a)
+	s.memory.put(key, a)
 	return a, nil
+}
+
+func memoryKey(n *diagnose.Network, in diagnose.Situation) (string, error) {
+	key, err := json.Marshal([]any{n.Unit.Sheet.ID, n.Unit.Sheet.Version, n.Version, in})
+	return string(key), err
+}
+
+// before is what was thought of a case before its last reading, nil when that is not remembered.
+func (s *Service) before(n *diagnose.Network, c Case, readings []Reading) *assessment {
+	if len(readings) == 0 {
+		return nil
+	}
+	key, err := memoryKey(n, c.situation(readings[:len(readings)-1]))
+	if err != nil {
+		return nil
+	}
+	return s.memory.get(key)
 }
 
 // staysWarm is how long the fluid is taken as hot after a check that needed it so (common practice, no source).

@@ -386,7 +386,7 @@ func (s *Service) changed(ctx context.Context, id string) (View, error) {
 	if s.Changed != nil {
 		s.Changed(id)
 	}
-	return s.View(ctx, id)
+	return s.view(ctx, id, false, false)
 }
 
 // Economics are the figures of the settings that decide what a check is worth.

@@ -23,6 +23,7 @@ type View struct {
 	Rose       Rose
 	Suspects   []SuspectView
 	Suspicion  Suspicion
+	Weighed    bool // the weights of the readings are there; after a change they are left for the next look
 	Heading    HeadingView
 	Surprise   SurpriseView
 	Road       Road
@@ -145,14 +146,16 @@ const limits = "Strengths and priors are judgement, not yet corrected by this sh
 
 // View returns a case as it now stands. Its probabilities are from the best sets of causes when the exact ones would
 // take long; Suspicion.Exact says which.
-func (s *Service) View(ctx context.Context, id string) (View, error) { return s.view(ctx, id, false) }
+func (s *Service) View(ctx context.Context, id string) (View, error) {
+	return s.view(ctx, id, false, true)
+}
 
 // ViewInFull is View with the exact probabilities, however long they take, unless ctx ends before.
 func (s *Service) ViewInFull(ctx context.Context, id string) (View, error) {
-	return s.view(ctx, id, true)
+	return s.view(ctx, id, true, true)
 }
 
-func (s *Service) view(ctx context.Context, id string, full bool) (View, error) {
+func (s *Service) view(ctx context.Context, id string, full, weigh bool) (View, error) {
 	c, err := s.Store.Case(ctx, id)
 	if err != nil {
 		return View{}, err
@@ -169,7 +172,21 @@ func (s *Service) view(ctx context.Context, id string, full bool) (View, error) 
 	if err != nil {
 		return View{}, err
 	}
-	v, err := view(n, c, st, a, s.Now())
+	var w diagnose.Weights
+	next := make(chan diagnose.Heading, 1)
+	go func() { next <- a.Next(c.stand(n, s.Now()), Economics(st)) }() // beside the weights, which take as long
+	weighed := weigh || a.done.Load()
+	if weighed {
+		w, err = a.weighed()
+	} else {
+		w = a.unweighed(len(c.Valid()), s.before(n, c, c.Valid()))
+	}
+	h := <-next
+	if err != nil {
+		return View{}, err
+	}
+	v := view(n, c, a.Assessment, w, h)
+	v.Weighed = weighed
 	v.UnitNewest = n.Unit.Sheet.Version
 	if newest, err := s.library.network(ctx, c.UnitID, 0); err == nil {
 		v.UnitNewest = newest.Unit.Sheet.Version
@@ -177,27 +194,20 @@ func (s *Service) view(ctx context.Context, id string, full bool) (View, error) 
 	return v, err
 }
 
-// view computes; it is a pure function of its arguments.
-func view(n *diagnose.Network, c Case, st Settings, a *assessment, now time.Time) (View, error) {
+// view lays out what was computed; it is a pure function of its arguments.
+func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weights, h diagnose.Heading) View {
 	readings := c.Valid()
-	stand := c.stand(n, now)
-	next := make(chan diagnose.Heading, 1)
-	go func() { next <- a.Next(stand, Economics(st)) }() // beside the weights, which take as long
-	w, err := a.weighed()
-	h := <-next
-	if err != nil {
-		return View{}, err
-	}
-	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, stand.Access), Rose: rose(a.Assessment)}
-	v.trail(n, readings, a.Assessment, w)
-	v.suspects(n, a.Assessment, w, readings)
-	v.Suspicion = suspicion(n, a.Assessment)
+	access, _ := unitsheet.ParseAccess(c.Access)
+	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, access), Rose: rose(a)}
+	v.trail(n, readings, a, w)
+	v.suspects(n, a, w, readings)
+	v.Suspicion = suspicion(n, a)
 	v.heading(n, h)
-	v.surprise(n, a.Assessment)
+	v.surprise(n, a)
 	v.Road = road(n, readings, c, h.Drive)
 	v.decisions(n)
 	v.proof(n, readings)
-	return v, nil
+	return v
 }
 
 func ladder(u *unitsheet.Unit, here unitsheet.Access) []Rung {

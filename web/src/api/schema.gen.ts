@@ -931,6 +931,8 @@ export interface components {
             rose: components["schemas"]["Rose"];
             suspects: components["schemas"]["Suspect"][];
             suspicion: components["schemas"]["Suspicion"];
+            /** @description the weights of the readings are there; the answer to a change leaves them for the next look */
+            weighed: boolean;
             heading: components["schemas"]["Heading"];
             surprise: components["schemas"]["Surprise"];
             road: components["schemas"]["Road"];

@@ -18,10 +18,10 @@ function Weight({ value }: { value: number }) {
       <span
         className="weight-bar"
         data-against={value < 0 ? "" : undefined}
-        style={{ width: Math.min(30, Math.abs(value) * 4) }}
+        style={{ width: Math.min(30, Math.abs(value || 0) * 4) }}
         aria-hidden
       />
-      <span className="weight-value">{Math.abs(value) < 0.05 ? "0.0" : signed(value)}</span>
+      <span className="weight-value">{Number.isNaN(value) ? "…" : Math.abs(value) < 0.05 ? "0.0" : signed(value)}</span>
     </span>
   );
 }

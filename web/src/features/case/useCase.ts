@@ -4,13 +4,26 @@ import { answer, api, ProblemError, type Case, type Schemas } from "../../api/cl
 import { caseQuery, settingsQuery } from "../../api/queries";
 import { worker } from "../../shared/worker";
 
+/** Until new weights are there, readings keep those that they had; a new one has none. */
+function keepWeights(old: Case | undefined, now: Case): Case {
+  if (now.weighed) return now;
+  const had = new Map(old?.trail.map((t) => [t.id, t]));
+  return {
+    ...now,
+    trail: now.trail.map((t) => {
+      const before = had.get(t.id);
+      return before ? { ...t, weight: before.weight, hangsOn: before.hangsOn } : { ...t, weight: NaN };
+    }),
+  };
+}
+
 /** Puts what a change returned in place of what is shown; a refused change loads the case again. */
 export function useCaseChange<V>(id: string, change: (input: V) => Promise<Case>) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: change,
     onSuccess: (now) => {
-      client.setQueryData(caseQuery(id).queryKey, now);
+      client.setQueryData(caseQuery(id).queryKey, (old) => keepWeights(old, now));
       void client.invalidateQueries({ queryKey: ["cases"] });
     },
     onError: (e) => {
