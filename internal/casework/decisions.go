@@ -160,7 +160,7 @@ func (s *Service) snapshot(ctx context.Context, c Case, n *diagnose.Network, st 
 	}
 	out := Snapshot{Format: SnapshotFormat, At: s.Now(), Shop: st.Shop, Currency: st.Currency, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID,
 		UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version, Access: c.Access, BreakEven: cmp.BreakEven.Sentence, Chosen: d.Option, Choice: d.Choice, Said: d.Words,
-		Ceiling: d.Ceiling, By: d.By, Chain: chain.Sentences(), Limits: limitsOf(n.Unit)}
+		Ceiling: d.Ceiling, By: d.By, Chain: chain.Sentences(), Limits: limits}
 	for i, r := range readings {
 		f, _ := n.Finding(r.Finding)
 		out.Readings = append(out.Readings, SnapshotReading{r.Finding, f.Title, r.State, f.StateTitle(r.State), r.Value, r.Source, r.By, r.At, weights.Suspects[0][i]})

@@ -330,13 +330,8 @@ func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
 	return out
 }
 
-// limitsOf adds what the knowledge base does not cover of this unit.
-func limitsOf(u *unitsheet.Unit) string {
-	return limits
-}
-
 func (v *View) surprise(n *diagnose.Network, r *diagnose.Assessment) {
-	v.Surprise = SurpriseView{Outside: r.Surprise.Outside, Limits: limitsOf(n.Unit)}
+	v.Surprise = SurpriseView{Outside: r.Surprise.Outside, Limits: limits}
 	for _, t := range v.Trail {
 		if t.Unexplained {
 			v.Surprise.Unexplained = append(v.Surprise.Unexplained, t.ID)
