@@ -36,7 +36,7 @@ const views = [
 
 for (const theme of ["light", "dark"]) {
   test(`axe finds nothing, ${theme}`, async ({ page, request }) => {
-    test.setTimeout(180_000); // some twenty-five views, each loaded anew and read in full
+    test.setTimeout(360_000); // some thirty views, each loaded anew and read in full
     const id = await caseId(request, "minibus");
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
     const found: string[] = [];
