@@ -82,6 +82,13 @@ func TestErrorsSayWhatAndWhere(t *testing.T) {
 		{[]string{"unit", "check", write("u.yaml", "format: inner-compass-unit/1\nid: Bad Id\n")}, "u.yaml:2: id", false},
 		{[]string{"unit", "solve", "nothing"}, "norrad-h4", false},
 		{[]string{"trace"}, "takes 1 argument", true},
+		{[]string{"knowledge", "check", dir}, "no file trade/*.yaml", false},
+		{[]string{"knowledge", "check", "/nowhere"}, "no such file", false},
+		{[]string{"knowledge", "check", write("k.yaml", "causes: []\n")}, "a folder with trade", false},
+		{[]string{"knowledge", "check", "a", "b"}, "one folder at most", true},
+		{[]string{"bench", "diagnosis", "--cases", "0"}, "1 to 100000", true},
+		{[]string{"bench", "diagnosis", "--policies", "guess"}, "value-per-minute", true},
+		{[]string{"bench", "diagnosis", "--units", "nothing"}, "norrad-h4", true},
 		{[]string{"fly"}, "unknown command", true},
 		{[]string{"serve"}, "--data", true},
 		{[]string{"version", "--colour"}, "unknown flag", true},
@@ -91,5 +98,33 @@ func TestErrorsSayWhatAndWhere(t *testing.T) {
 		if err == nil || !strings.Contains(err.Error(), c.want) || errors.As(err, &usage) != c.usage {
 			t.Errorf("%v: %v, want %q, wrong use %v", c.args, err, c.want, c.usage)
 		}
+	}
+}
+
+// The bench prints what it measured, the same for the same seed.
+func TestBenchOfTheDiagnosis(t *testing.T) {
+	args := []string{"bench", "diagnosis", "--cases", "3", "--networks", "1", "--units", "norrad-d2", "--policies", "value-per-minute,cheapest", "--json"}
+	first, err := runCLI(args...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if again, err := runCLI(args...); err != nil || again != first {
+		t.Errorf("%v: another run of the same seed says something else", err)
+	}
+	for _, want := range []string{"as the knowledge says", "every strength a level off", "saving per minute", "cheapest first", "CalibrationError", "Reliability"} {
+		if !strings.Contains(first, want) {
+			t.Errorf("nothing of %q in\n%s", want, first)
+		}
+	}
+	table, err := runCLI(args[:len(args)-1]...)
+	if err != nil || !strings.Contains(table, "right first") || !strings.Contains(table, "With the truth known") || !strings.Contains(table, "±") {
+		t.Errorf("%v\n%s", err, table)
+	}
+}
+
+func TestKnowledgeCheckOfAFolder(t *testing.T) {
+	out, err := runCLI("knowledge", "check", "../../knowledge")
+	if err != nil || !strings.Contains(out, "compiled for 10 units") {
+		t.Errorf("%v %s", err, out)
 	}
 }

@@ -1,6 +1,7 @@
 package bayes
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -514,4 +515,76 @@ func TestReachesIsWhatCanBringAFindingAbout(t *testing.T) {
 			}
 		}
 	}
+}
+
+// What is too wide, ended, or drowned in rounding is not called exact.
+func TestExactSaysWhenItIsNot(t *testing.T) {
+	// Thirty roots, each bringing about every one of thirty loud findings: one table would need 2³⁰ entries.
+	var odds []float64
+	var findings []Finding
+	var readings []Reading
+	for range 30 {
+		odds = append(odds, 0.01)
+	}
+	for f := range 30 {
+		x := Finding{Anyway: []float64{0.01}}
+		for r := range odds {
+			x.Effects = append(x.Effects, Effect{r, []float64{0.1 + 0.01*float64(r)}})
+		}
+		findings = append(findings, x)
+		readings = append(readings, Reading{f, []float64{0.1, 1}})
+	}
+	n, err := New(odds, nil, findings)
+	if err != nil {
+		t.Fatal(err)
+	}
+	e, err := n.Weigh(nil, readings)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p := e.Plan(); p.Width <= maxWidth {
+		t.Errorf("width %d", p.Width)
+	}
+	if _, ok := e.Exact(); ok {
+		t.Error("a table of 2³⁰ entries was called exact")
+	}
+	if e, err = n.Weigh(nil, readings[:8]); err != nil {
+		t.Fatal(err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	cancel()
+	if _, ok := e.Plan().Exact(ctx); ok {
+		t.Error("an ended computation was called exact")
+	}
+	if _, ok := e.Exact(); !ok {
+		t.Error("eight readings are too many")
+	}
+	// Twenty findings that nothing is likely to bring about, each read as certain: what is left of the total after
+	// inclusion and exclusion is noise.
+	for f := range findings {
+		findings[f].Anyway[0] = 1e-9
+		for i := range findings[f].Effects {
+			findings[f].Effects[i].States = []float64{1e-9}
+		}
+		readings[f].Likelihood = []float64{0, 1}
+	}
+	if n, err = New(odds[:2], nil, trimmed(findings[:20], 2)); err != nil {
+		t.Fatal(err)
+	}
+	if e, err = n.Weigh(nil, readings[:20]); err != nil {
+		t.Fatal(err)
+	}
+	if x, ok := e.Exact(); ok && !(x.Rounding < maxRounding) {
+		t.Errorf("called exact with a rounding of %v", x.Rounding)
+	} else if !ok && x.Rounding < maxRounding {
+		t.Errorf("not called exact with a rounding of %v", x.Rounding)
+	}
+}
+
+func trimmed(findings []Finding, roots int) []Finding {
+	var out []Finding
+	for _, f := range findings {
+		out = append(out, Finding{f.Anyway, f.Effects[:roots]})
+	}
+	return out
 }

@@ -223,6 +223,59 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 	}
 }
 
+// What explains a case over HTTP: suspect, doubt, words, codes, knowledge.
+func TestExplanationsOverTheAPI(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	now := decode[gen.Case](t, a.do("GET", "/api/cases/"+id+"?full=true", ""))
+	if !now.Weighed || !now.Suspicion.Exact || now.Suspicion.Causes < 100 {
+		t.Errorf("weighed %v, %+v", now.Weighed, now.Suspicion)
+	}
+	lead := now.Suspects[0]
+	x := decode[gen.Explanation](t, a.do("GET", "/api/cases/"+id+"/suspects/"+lead.ID, ""))
+	if x.Place != 1 || len(x.Nodes) < 3 || x.Nodes[0].Kind != "cause" || len(x.Links) == 0 || x.Contrast == nil || x.Contrast.SecondID != now.Suspects[1].ID || len(x.Weights) != len(now.Trail) {
+		t.Errorf("%+v", x)
+	}
+	for _, l := range x.Links {
+		if l.From < 0 || l.From >= len(x.Nodes) || l.To < 0 || l.To >= len(x.Nodes) || l.Why == "" {
+			t.Errorf("link %+v of %d nodes", l, len(x.Nodes))
+		}
+	}
+	doubt := decode[gen.WhatIf](t, a.do("GET", "/api/cases/"+id+"/what-if?reading="+now.Trail[0].ID, ""))
+	if len(doubt.Rows) < 5 || doubt.Rows[0].ID != lead.ID || doubt.Rows[0].Now != lead.Probability || doubt.Sentence == "" {
+		t.Errorf("%+v", doubt)
+	}
+	offers := decode[[]gen.Offer](t, a.do("GET", "/api/cases/"+id+"/offers", ""))
+	if len(offers) < 2 {
+		t.Errorf("the words of the complaint offer %+v", offers)
+	}
+	// A saved reading is answered at once with the new ranking; the weights follow with the next look.
+	saved := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"finding":"noise-stand","state":"quiet","source":"seen"}]}`))
+	if saved.Weighed || len(saved.Trail) != len(now.Trail)+1 || saved.Suspects[0].Change != saved.Suspects[0].Probability-lead.Probability {
+		t.Errorf("weighed %v, %d readings, change %v from %v to %v", saved.Weighed, len(saved.Trail), saved.Suspects[0].Change, lead.Probability, saved.Suspects[0].Probability)
+	}
+	if looked := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")); !looked.Weighed {
+		t.Error("looked at again, and no weights")
+	}
+	found := decode[gen.KnowledgeList](t, a.do("GET", "/api/units/norrad-h4/knowledge?q=direct+clutch+seal&kind=cause", ""))
+	if found.Total == 0 || len(found.Counts) != 7 {
+		t.Errorf("%+v", found)
+	}
+	for _, e := range found.Entries {
+		entry := decode[gen.KnowledgeEntry](t, a.do("GET", "/api/units/norrad-h4/knowledge/"+e.Kind+"/"+e.ID, ""))
+		if entry.Title != e.Title || len(entry.Facts) == 0 {
+			t.Errorf("%+v", entry)
+		}
+	}
+	electric := decode[gen.Case](t, a.do("POST", "/api/cases", `{"words":"lamp on","vehicle":"van","unit":"tessaly-e4t"}`))
+	if coded := decode[gen.Case](t, a.do("POST", "/api/cases/"+electric.ID+"/codes", `{"codes":"P0731 P0700"}`)); len(coded.Trail) != 3 {
+		t.Errorf("%d readings after two codes", len(coded.Trail))
+	}
+	if w := a.do("POST", "/api/cases/"+electric.ID+"/codes", `{"codes":"P0731 QX"}`); w.Code != 422 {
+		t.Errorf("a code that is none: %d %s", w.Code, w.Body)
+	}
+}
+
 func TestTooLargeABody(t *testing.T) {
 	a := start(t)
 	big := `{"words":"` + strings.Repeat("x", 300<<10) + `"}`
