@@ -237,12 +237,12 @@ func (p *planner) before(out *Advice) {
 
 // tell adds what each result of a check would mean: those of the finding that moves the leader most.
 func (p *planner) tell(a *Advice) {
-	most := -1.0
+	most, lead := -1.0, p.leads()
 	for _, x := range p.told(a.Check) {
 		var results []Result
 		moves := 0.0
 		outcomes([]*prediction{x}, p.weights, func(at outcome, mass float64, after []float64) {
-			r := p.result(at, mass, after)
+			r := p.result(at, mass, after, lead)
 			results = append(results, r)
 			moves += mass * r.Moves
 		})
@@ -253,7 +253,18 @@ func (p *planner) tell(a *Advice) {
 	slices.SortStableFunc(a.Results, func(x, y Result) int { return cmp.Compare(y.Probability, x.Probability) })
 }
 
-func (p *planner) result(at outcome, mass float64, after []float64) Result {
+// leads is the weight of the hypotheses with the present leader.
+func (p *planner) leads() float64 {
+	out := 0.0
+	for i, h := range p.see.hyps {
+		if slices.Contains(h.Causes, p.a.order[0]) {
+			out += p.weights[i]
+		}
+	}
+	return out
+}
+
+func (p *planner) result(at outcome, mass float64, after []float64, led float64) Result {
 	n := p.a.n
 	clear(p.p)
 	best, lead := 0, p.a.order[0]
@@ -267,7 +278,7 @@ func (p *planner) result(at outcome, mass float64, after []float64) Result {
 	}
 	mass = math.Max(mass, 1e-300)
 	f := n.Findings[at.finding]
-	return Result{f.ID, f.States[at.state].ID, mass, n.Causes[best].ID, p.p[best] / mass, math.Abs(p.p[lead]/mass - p.a.cause[lead])}
+	return Result{f.ID, f.States[at.state].ID, mass, n.Causes[best].ID, p.p[best] / mass, math.Abs(p.p[lead]/mass - led)}
 }
 
 // Why says what the likeliest result of a check would mean, and the one that would change most.
