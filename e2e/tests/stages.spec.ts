@@ -53,7 +53,7 @@ test("a suspect opens to its chain and to what speaks for and against it", async
   await expect(page.getByRole("article", { name: "Selector shaft seal leaks" }).getByRole("link", { name: "Pan rail" }).first()).toBeVisible();
   await page.goBack();
   await main.getByRole("button", { name: "To this check" }).click();
-  await expect(page.getByRole("heading", { name: "Where is it wet, cleaned and dry to compare" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Where is it wet, cleaned and dry to compare", exact: true })).toBeVisible();
 });
 
 test("a reading can be doubted: the ranking without it stands beside the ranking with it", async ({ page, request }) => {
