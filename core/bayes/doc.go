@@ -16,11 +16,14 @@
 //
 // Quiet readings cost nothing in exact inference; only loud ones couple the roots that may have caused them.
 //
-// Numbers. All sums are of terms that are not negative, so that nothing cancels, however unlikely the
-// readings. Probabilities are 0 to 1 without unit; weights are relative to one common factor.
+// Numbers. The weight of one set of roots is a sum of terms that are not negative: nothing cancels, however unlikely
+// the readings. The exact answer eliminates variables in cumulative form, where inclusion and exclusion subtract; a
+// bound on rounding runs along with it, and beyond 10⁻⁶ it is not called exact. Probabilities are 0 to 1 without
+// unit; weights are relative to one common factor.
 //
 // References: [1] J. Pearl, Probabilistic Reasoning in Intelligent Systems, 1988; [2] M. Henrion, Some
 // practical issues in constructing belief networks, UAI 1987 (noisy-OR with a leak); [3] M. Henrion, Search-based
 // methods to bound diagnostic probabilities in very large belief nets, UAI 1991 (best-first sets); [4] H. L.
-// Bodlaender, A partial k-arboretum of graphs with bounded treewidth, 1998 (the frontier is a path decomposition).
+// Bodlaender, A partial k-arboretum of graphs with bounded treewidth, 1998 (the frontier of a set is a path
+// decomposition, the order of elimination a tree decomposition).
 package bayes

@@ -27,7 +27,7 @@ const (
 // parent does it". In this cumulative form parents multiply, and inclusion and exclusion come in once, with the
 // damage itself and with what was read [1, 4].
 type bucket struct {
-	scope []int      // bit positions of the variables that stay, the last eliminated first; the bucket's own is above them
+	scope []int      // variables that stay, the last eliminated first: bit 0, 1, … of the table; the bucket's own is above them
 	own   [2]float64 // factor of the variable itself
 	with  [][4]float64
 	from  []*message // of earlier buckets

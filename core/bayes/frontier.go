@@ -18,7 +18,6 @@ type frontier struct {
 	skip  []bool    // by node: not decided here; its parents carry its weight
 	fold  []float64 // by node: weight of what was folded into it
 	emit  func(op)
-	width int
 }
 
 func newFrontier(e *Evidence) *frontier {
@@ -55,13 +54,12 @@ func (f *frontier) reset(nodes []int) {
 	for _, v := range nodes {
 		f.left[m+v], f.pos[m+v], f.in[v], f.wait[v], f.done[v], f.skip[v], f.fold[v] = 0, -1, f.in[v][:0], 0, false, false, 1
 	}
-	f.open, f.width = f.open[:0], 0
+	f.open = f.open[:0]
 }
 
 func (f *frontier) add(owner int, kind opKind, id int) {
 	f.pos[owner] = len(f.open)
 	f.open = append(f.open, owner)
-	f.width = max(f.width, len(f.open))
 	f.emit(op{kind: kind, id: id, bit: f.pos[owner], size: 1 << (len(f.open) - 1)})
 }
 
@@ -121,7 +119,6 @@ func (f *frontier) decide(v int) {
 	case keep && o.own < 0:
 		f.pos[m+v] = len(f.open)
 		f.open = append(f.open, m+v)
-		f.width = max(f.width, len(f.open))
 	case !keep && o.own >= 0:
 		f.forget(m + v)
 	}

@@ -115,6 +115,3 @@ func (w World) CauseIDs() []string {
 	}
 	return out
 }
-
-// Prior returns the prior odds of a cause.
-func (n *Network) Prior(cause string) float64 { return n.odds[n.node[cause]] }

@@ -203,7 +203,7 @@ func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weight
 	v.suspects(n, a, w, readings)
 	v.Suspicion = suspicion(n, a)
 	v.heading(n, h)
-	v.surprise(n, a)
+	v.surprise(a)
 	v.Road = road(n, readings, c, h.Drive)
 	v.decisions(n)
 	v.proof(n, readings)
@@ -330,7 +330,7 @@ func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
 	return out
 }
 
-func (v *View) surprise(n *diagnose.Network, r *diagnose.Assessment) {
+func (v *View) surprise(r *diagnose.Assessment) {
 	v.Surprise = SurpriseView{Outside: r.Surprise.Outside, Limits: limits}
 	for _, t := range v.Trail {
 		if t.Unexplained {
