@@ -132,7 +132,7 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 			if perturbed {
 				truths = nil
 				for k := range p.networks {
-					n, err := diagnose.Compile(know.Knowledge.Perturbed(rand.New(rand.NewPCG(p.seed, uint64(k)))), advisor.Unit)
+					n, err := diagnose.Compile(know.KnowledgeOf(unit).Perturbed(rand.New(rand.NewPCG(p.seed, uint64(k)))), advisor.Unit)
 					if err != nil {
 						return nil, err
 					}

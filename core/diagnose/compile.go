@@ -41,6 +41,9 @@ func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
 		return nil, err
 	}
 	c.fromFindings()
+	if err := c.unique(); err != nil {
+		return nil, err
+	}
 	if err := c.number(); err != nil {
 		return nil, err
 	}

@@ -302,13 +302,14 @@ func (a *Assessment) Contrast(w Weights, first, second int, stand Stand) Contras
 		if !p.open(c) {
 			continue
 		}
+		told, again := p.told(c)
 		tells := 0.0
-		for _, x := range p.told(c) {
+		for _, x := range told {
 			tells += x.tells
 		}
 		tells = math.Min(tells, math.Ln2)
 		need, _ := unitsheet.ParseAccess(c.Access)
-		v := Advice{Check: c, Minutes: c.Minutes, Climb: a.n.Unit.Climb(stand.Access, need), Tells: tells}
+		v := Advice{Check: c, Again: again, Minutes: c.Minutes, Climb: a.n.Unit.Climb(stand.Access, need), Tells: tells}
 		// What tells nearly everything is worth some minutes; a few more per mille are worth an hour's climb to nobody.
 		if score := tells / (10 + v.Minutes + v.Climb); tells > 0.02 && score > best {
 			best = score

@@ -1,6 +1,10 @@
 package diagnose
 
-import "innercompass/core/faultmap"
+import (
+	"slices"
+
+	"innercompass/core/faultmap"
+)
 
 // Knowledge is the knowledge base as its files say it, before it meets a unit. Entries with For are templates:
 // one copy for each part of those kinds, with {id} and {element} filled in.
@@ -14,6 +18,25 @@ type Knowledge struct {
 	Options  []Option  `yaml:"options,omitempty" json:"options"`
 	Cautions []Caution `yaml:"cautions,omitempty" json:"cautions"`
 	Schools  []School  `yaml:"schools,omitempty" json:"schools"`
+}
+
+// With returns the knowledge base with more entries after its own.
+func (k Knowledge) With(more Knowledge) Knowledge {
+	k.Findings = slices.Concat(k.Findings, more.Findings)
+	k.Causes = slices.Concat(k.Causes, more.Causes)
+	k.Damages = slices.Concat(k.Damages, more.Damages)
+	k.Signs = slices.Concat(k.Signs, more.Signs)
+	k.Checks = slices.Concat(k.Checks, more.Checks)
+	k.Options = slices.Concat(k.Options, more.Options)
+	k.Cautions = slices.Concat(k.Cautions, more.Cautions)
+	k.Schools = slices.Concat(k.Schools, more.Schools)
+	return k
+}
+
+// Counts are the numbers of entries by list, under the names that Problem uses.
+func (k Knowledge) Counts() map[string]int {
+	return map[string]int{"findings": len(k.Findings), "causes": len(k.Causes), "damages": len(k.Damages), "signs": len(k.Signs), "checks": len(k.Checks),
+		"options": len(k.Options), "cautions": len(k.Cautions), "schools": len(k.Schools)}
 }
 
 // Systems are the sectors of the rose, in order around it.

@@ -14,7 +14,6 @@ import (
 type Stand struct {
 	Access  unitsheet.Access
 	Skipped []string // checks that cannot be done here
-	Done    []string // checks done as a whole
 	Warm    bool     // the fluid is hot
 }
 
@@ -30,6 +29,7 @@ type Result struct {
 // Advice is a check with what it is worth.
 type Advice struct {
 	Check   Check
+	Again   bool     // all that it shows was read before, and once: what surprises is looked at twice
 	Minutes float64  // of the check itself, with what must be known or done before it
 	Climb   float64  // minutes to reach its access level from here
 	First   []string // findings that must be read before it
@@ -55,6 +55,7 @@ const (
 	warmUp     = 10 // minutes to bring the fluid to heat
 	coolDown   = 25 // minutes to bring a vehicle in again cold, most of them spent on other work
 	tellsAny   = 1e-5
+	tellsAgain = 1e-3 // what is hardly in doubt is not looked at again
 )
 
 // planner values checks for one assessment from one stand.
@@ -134,7 +135,7 @@ func (a *Assessment) stopReason() string {
 
 // open reports whether a check can be done from here.
 func (p *planner) open(c Check) bool {
-	if slices.Contains(p.stand.Skipped, c.ID) || slices.Contains(p.stand.Done, c.ID) {
+	if slices.Contains(p.stand.Skipped, c.ID) {
 		return false
 	}
 	if c.Until != "" {
@@ -144,15 +145,20 @@ func (p *planner) open(c Check) bool {
 	return true
 }
 
-// told are the predictions of the findings that a check would add, the most telling first.
-func (p *planner) told(c Check) []*prediction {
-	var out []*prediction
+// told are the predictions of the findings that a check would add, the most telling first. When it was done, it can be
+// done once more to see whether what was read stands.
+func (p *planner) told(c Check) (out []*prediction, again bool) {
+	again = !slices.ContainsFunc(c.Yields, func(y string) bool { return !p.a.e.seen(p.a.n.finding[y]) })
+	least := tellsAny
+	if again {
+		least = tellsAgain
+	}
 	for _, y := range c.Yields {
 		f := p.a.n.finding[y]
-		if p.a.e.seen(f) {
+		if again && !p.a.e.doubtful(f) || !again && p.a.e.seen(f) {
 			continue
 		}
-		if x := p.see.of(f); x.tells > tellsAny {
+		if x := p.see.of(f); x.tells > least {
 			out = append(out, x)
 		}
 	}
@@ -160,10 +166,10 @@ func (p *planner) told(c Check) []*prediction {
 	combos := 1
 	for i, x := range out {
 		if combos *= len(x.states); combos > jointLimit {
-			return out[:i]
+			return out[:i], again
 		}
 	}
-	return out
+	return out, again
 }
 
 // value is what a check saves from here, where the repair would cost now; false when it cannot be done or tells nothing.
@@ -171,12 +177,12 @@ func (p *planner) value(c Check, now float64) (Advice, bool) {
 	if !p.open(c) {
 		return Advice{}, false
 	}
-	told := p.told(c)
+	told, again := p.told(c)
 	if len(told) == 0 {
 		return Advice{}, false
 	}
 	need, _ := unitsheet.ParseAccess(c.Access)
-	out := Advice{Check: c, Minutes: c.Minutes, Climb: p.a.n.Unit.Climb(p.stand.Access, need)}
+	out := Advice{Check: c, Again: again, Minutes: c.Minutes, Climb: p.a.n.Unit.Climb(p.stand.Access, need)}
 	p.before(&out)
 	for _, x := range told {
 		out.Tells += x.tells
@@ -238,7 +244,8 @@ func (p *planner) before(out *Advice) {
 // tell adds what each result of a check would mean: those of the finding that moves the leader most.
 func (p *planner) tell(a *Advice) {
 	most, lead := -1.0, p.leads()
-	for _, x := range p.told(a.Check) {
+	told, _ := p.told(a.Check)
+	for _, x := range told {
 		var results []Result
 		moves := 0.0
 		outcomes([]*prediction{x}, p.weights, func(at outcome, mass float64, after []float64) {

@@ -6,6 +6,34 @@ import (
 	"innercompass/core/bayes"
 )
 
+// unique refuses two entries whose ids come to the same once their parts are filled in.
+func (c *compiler) unique() error {
+	seen := map[string]bool{}
+	once := func(kind, id string) error {
+		if seen[kind+id] {
+			return &CompileError{kind, id, "id", "two entries come to the same id on this unit", "another id"}
+		}
+		seen[kind+id] = true
+		return nil
+	}
+	for _, x := range c.n.Findings {
+		if err := once("finding", x.ID); err != nil {
+			return err
+		}
+	}
+	for _, x := range c.n.Causes {
+		if err := once("cause", x.ID); err != nil {
+			return err
+		}
+	}
+	for _, x := range c.nodes {
+		if err := once("damage", x.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // number gives the nodes their numbers, parents before children, and builds the network of package bayes.
 func (c *compiler) number() error {
 	n := c.n

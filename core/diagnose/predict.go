@@ -34,11 +34,25 @@ func (a *Assessment) foresee(hyps []Hypothesis, present [][]float64) *prediction
 	return &predictions{a: a, hyps: hyps, forecast: a.n.net.Forecast(present), made: map[int]*prediction{}}
 }
 
-// seen reports whether a finding was read by somebody of the trade. What a customer said can be looked at again.
-func (e *evidence) seen(f int) bool {
-	return slices.ContainsFunc(e.s.Readings, func(r Reading) bool {
-		return e.n.finding[r.Finding] == f && (r.Source != "customer" || e.n.Findings[f].Stage == "complaint")
-	})
+// looks are the readings of a finding by somebody of the trade: what a customer said can always be looked at.
+func (e *evidence) looks(f int) []int {
+	var out []int
+	for i, r := range e.s.Readings {
+		if e.n.finding[r.Finding] == f && (r.Source != "customer" || e.n.Findings[f].Stage == "complaint") {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// seen reports whether a finding was read by somebody of the trade.
+func (e *evidence) seen(f int) bool { return len(e.looks(f)) > 0 }
+
+// doubtful reports whether a finding was read only once and is of the kind that may show something else when it is
+// looked at again: what is told of the past or is stored stays as it is.
+func (e *evidence) doubtful(f int) bool {
+	x := e.n.Findings[f]
+	return !x.History && x.Stage != "complaint" && x.Members == "" && e.n.members[f] == nil && len(e.looks(f)) == 1
 }
 
 func (p *predictions) of(f int) *prediction {
@@ -80,11 +94,31 @@ func (p *predictions) one(f int) *prediction {
 		if n.Findings[f].History {
 			row = p.a.historyOf(f, h)
 		}
-		for s, q := range row {
+		for s, q := range p.a.e.given(f, row) {
 			x.p[s][i] = right*q + wrong*(1-q)
 		}
 	}
 	return x
+}
+
+// given is the distribution of a finding after what was read of it. The forecast of the damages behind it has heard the
+// reading already, so this leans towards the reading a little.
+func (e *evidence) given(f int, row []float64) []float64 {
+	looks := e.looks(f)
+	if len(looks) == 0 {
+		return row
+	}
+	out, sum := slices.Clone(row), 0.0
+	for s := range out {
+		for _, i := range looks {
+			out[s] *= e.groups[i][0].Likelihood[s]
+		}
+		sum += out[s]
+	}
+	for s := range out {
+		out[s] /= sum
+	}
+	return out
 }
 
 // historyOf is the distribution of a history finding under a hypothesis, by Bayes' theorem from what it does

@@ -18,15 +18,16 @@ type Policy struct {
 	Name, Title string
 	// choose returns the place of the check to do among those that would tell anything.
 	choose func(a []diagnose.Advice, r *rand.Rand) int
+	once   bool // does no check twice
 }
 
 // Policies are those that are compared, the app's own first.
 var Policies = []Policy{
-	{"value-per-minute", "saving per minute", by(func(a diagnose.Advice) float64 { return a.Saves / a.Spent() })},
-	{"value", "saving", by(func(a diagnose.Advice) float64 { return a.Saves })},
-	{"information", "information per minute", by(func(a diagnose.Advice) float64 { return a.Tells / a.Spent() })},
-	{"cheapest", "cheapest first", by(func(a diagnose.Advice) float64 { return -a.Spent() })},
-	{"random", "random order", func(a []diagnose.Advice, r *rand.Rand) int { return r.IntN(len(a)) }},
+	{"value-per-minute", "saving per minute", by(func(a diagnose.Advice) float64 { return a.Saves / a.Spent() }), false},
+	{"value", "saving", by(func(a diagnose.Advice) float64 { return a.Saves }), false},
+	{"information", "information per minute", by(func(a diagnose.Advice) float64 { return a.Tells / a.Spent() }), false},
+	{"cheapest", "cheapest first", by(func(a diagnose.Advice) float64 { return -a.Spent() }), true},
+	{"random", "random order", func(a []diagnose.Advice, r *rand.Rand) int { return r.IntN(len(a)) }, true},
 }
 
 func by(score func(diagnose.Advice) float64) func([]diagnose.Advice, *rand.Rand) int {
@@ -134,9 +135,15 @@ func (t *bench) assess() (*diagnose.Assessment, error) {
 	return t.n.Assess(diagnose.Situation{Readings: t.readings, Distance: t.job.World.Distance, Repaired: t.repaired})
 }
 
-// look reads a finding. What is reported depends on the vehicle and the finding, not on when it is asked.
+// look reads a finding. What is reported depends on the vehicle, the finding and how often it was looked at, not on when
+// it is asked.
 func (t *bench) look(finding, source string) {
 	h := t.job.Seed
+	for _, r := range t.readings {
+		if r.Finding == finding && r.Source == source {
+			h++
+		}
+	}
 	for _, c := range source + finding {
 		h = (h ^ uint64(c)) * 0x100000001b3
 	}
@@ -151,6 +158,9 @@ func (t *bench) check(p Policy) (*diagnose.Assessment, error) {
 			return nil, err
 		}
 		list := a.Advise(t.stand, t.eco)
+		if p.once {
+			list = slices.DeleteFunc(list, func(x diagnose.Advice) bool { return x.Again })
+		}
 		if t.out.Checks >= mostChecks || !slices.ContainsFunc(list, func(x diagnose.Advice) bool { return x.Saves > 0 }) {
 			return a, nil
 		}
@@ -160,7 +170,6 @@ func (t *bench) check(p Policy) (*diagnose.Assessment, error) {
 		if need, _ := unitsheet.ParseAccess(x.Check.Access); need > t.stand.Access {
 			t.stand.Access = need
 		}
-		t.stand.Done = append(t.stand.Done, x.Check.ID)
 		t.stand.Warm = t.stand.Warm && x.Check.Fluid != "cold" || x.Check.Fluid == "hot"
 		source := "seen"
 		if x.Check.Instrument != "" {

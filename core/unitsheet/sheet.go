@@ -35,6 +35,7 @@ type Sheet struct {
 	Torques    []TorqueSheet    `yaml:"torques,omitempty" json:"torques,omitempty"`
 	Known      []KnownSheet     `yaml:"known,omitempty" json:"known,omitempty"`
 	Exchange   ExchangeSheet    `yaml:"exchange,omitempty" json:"exchange,omitempty"`
+	Own        map[string]any   `yaml:"own,omitempty" json:"own,omitempty"` // causes, findings, checks and options of this unit alone; the diagnosis reads them
 }
 
 // GearingSheet is the gear train. Names maps members to what people call them; planets belong to their

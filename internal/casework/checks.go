@@ -45,9 +45,10 @@ type FirstKnown struct {
 // FindingView is a finding with what was read of it.
 type FindingView struct {
 	Finding diagnose.Finding
-	State   string // "" when not read
+	State   string // of the last look; "" when not read
 	Reading string
 	Source  string
+	Before  string // title of the state that the look before showed; "" when there was one look only
 }
 
 // Checks lists the checks of a case, shallow access first. Cells of the road test are left out: they
@@ -163,6 +164,9 @@ func findingView(f diagnose.Finding, c Case) FindingView {
 	out := FindingView{Finding: f}
 	for _, r := range c.Valid() {
 		if r.Finding == f.ID && (out.State == "" || r.Source != "customer") {
+			if out.State != "" && out.Source != "customer" {
+				out.Before = f.StateTitle(out.State)
+			}
 			out.State, out.Reading, out.Source = r.State, r.ID, r.Source
 		}
 	}
@@ -208,16 +212,17 @@ func (s *Service) Measure(ctx context.Context, id, check string, values map[stri
 	return r, err
 }
 
-// PutMeasured runs the instrument and puts what it states into the case.
-func (s *Service) PutMeasured(ctx context.Context, id, check, key, by string, values map[string]string) (View, error) {
+// PutMeasured runs the instrument and puts what it states into the case; again keeps what it stated before beside it.
+func (s *Service) PutMeasured(ctx context.Context, id, check, key, by string, again bool, values map[string]string) (View, error) {
 	result, err := s.Measure(ctx, id, check, values)
 	if err != nil {
 		return View{}, err
 	}
-	_, n, err := s.load(ctx, id)
+	c, n, err := s.load(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
+	seen := seenFindings(c)
 	typed, err := json.Marshal(values)
 	if err != nil {
 		return View{}, err
@@ -233,7 +238,7 @@ func (s *Service) PutMeasured(ctx context.Context, id, check, key, by string, va
 		if k != "" && i > 0 {
 			k += "." + st.Finding
 		}
-		add = append(add, NewReading{Key: k, Finding: st.Finding, State: st.State, Source: "measured", Stage: "checks", Check: check, Value: st.Value, Note: valuesNote + string(typed), By: by, Likelihood: likelihood})
+		add = append(add, NewReading{Key: k, Finding: st.Finding, State: st.State, Source: "measured", Stage: "checks", Check: check, Value: st.Value, Note: valuesNote + string(typed), By: by, Likelihood: likelihood, Again: again && seen[st.Finding]})
 	}
 	return s.AddReadings(ctx, id, add)
 }

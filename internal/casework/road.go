@@ -60,8 +60,8 @@ func road(n *diagnose.Network, readings []Reading, c Case, drive diagnose.Advice
 		if !strings.HasPrefix(r.Finding, "road.") {
 			continue
 		}
-		// What was seen counts before what was told.
-		if old, ok := observed[r.Finding]; !ok || old.Source == "customer" {
+		// What was seen counts before what was told, and the last look before the one before it.
+		if old, ok := observed[r.Finding]; !ok || old.Source == "customer" || r.Source != "customer" {
 			observed[r.Finding] = r
 		}
 	}

@@ -200,10 +200,11 @@ func levels(u *unitsheet.Unit) string {
 type NewReading struct {
 	Key, Finding, State, Source, Stage, Check, Value, Note, By, Withdraws string
 	Likelihood                                                            []float64
+	Again                                                                 bool // looked at once more: the reading before stands, and both count
 }
 
 // AddReadings appends readings, all or none. A reading of a finding that already stands from the same
-// source withdraws that one. A repeated key changes nothing and reports no error.
+// source withdraws that one, unless it says that it was looked at again. A repeated key changes nothing and reports no error.
 func (s *Service) AddReadings(ctx context.Context, id string, in []NewReading) (View, error) {
 	c, n, err := s.loadOpen(ctx, id)
 	if err != nil {
@@ -264,12 +265,35 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 		}
 		return r, nil
 	}
+	if in.Again {
+		return r, again(c, r, at)
+	}
 	for _, old := range c.Valid() {
 		if old.Finding == r.Finding && old.Source == r.Source {
 			r.Withdraws = old.ID
 		}
 	}
 	return r, nil
+}
+
+// again refuses a second look at what was not looked at before, or was twice: the same eyes a third time say nothing
+// that is independent of the first two.
+func again(c Case, r Reading, at string) error {
+	looks := 0
+	for _, old := range c.Valid() {
+		if old.Finding == r.Finding && old.Source != "customer" {
+			looks++
+		}
+	}
+	switch {
+	case r.Source == "customer":
+		return &FieldError{at + "again", "told by the customer", "a second look by somebody of the trade; what a customer told is corrected instead"}
+	case looks == 0:
+		return &FieldError{at + "again", "it was not looked at before", "a reading without it"}
+	case looks > 1:
+		return &FieldError{at + "again", "it was looked at twice already", "a correction of the second look, or taking one of the two back"}
+	}
+	return nil
 }
 
 // Mark sets or takes back "I can't do that here" (skip) or the acknowledgement of a caution.

@@ -49,6 +49,7 @@ type TrailItem struct {
 	WithoutShare                                                          float64
 	LeaderWithout                                                         float64 // share of the present leader without it
 	HangsOn                                                               bool
+	Again                                                                 bool // the second look at what was read before
 	Unexplained                                                           bool
 }
 
@@ -108,6 +109,7 @@ type HeadingView struct {
 // AdviceView is one recommended check.
 type AdviceView struct {
 	Check, Title, Tells, Why, Access string
+	Again                            bool // what it shows was read before, once
 	Minutes, Climb, Saves            float64
 	First                            []string // titles of what must be known before it
 	Fluid                            string   // hot or cold, when it must be
@@ -249,6 +251,7 @@ func (v *View) trail(n *diagnose.Network, readings []Reading, a *diagnose.Assess
 			ID: x.ID, Stage: x.Stage, Source: x.Source, Finding: x.Finding, Title: f.Title, State: x.State, StateTitle: f.StateTitle(x.State), Value: x.Value, Note: x.Note, By: x.By, At: x.At,
 			Normal: x.State == f.States[0].ID, Weight: weights.Suspects[0][i], WithoutLeader: other.Title, WithoutShare: w.LeaderShare, LeaderWithout: w.Now,
 			HangsOn: x.ID == weights.HangsOn, Unexplained: slices.Contains(a.Surprise.Unexplained, x.ID),
+			Again: x.Source != "customer" && slices.ContainsFunc(readings[:i], func(o Reading) bool { return o.Finding == x.Finding && o.Source != "customer" }),
 		})
 	}
 }
@@ -319,7 +322,10 @@ func (v *View) heading(n *diagnose.Network, h diagnose.Heading) {
 }
 
 func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
-	out := AdviceView{Check: a.Check.ID, Title: a.Check.Title, Tells: a.Check.Tells, Why: n.Why(a), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Fluid: a.Check.Fluid, Cautions: a.Check.Cautions}
+	out := AdviceView{Check: a.Check.ID, Again: a.Again, Title: a.Check.Title, Tells: a.Check.Tells, Why: n.Why(a), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Fluid: a.Check.Fluid, Cautions: a.Check.Cautions}
+	if a.Again {
+		out.Why = "It was read once, and a slip there would mislead. " + out.Why
+	}
 	for _, id := range a.First {
 		f, _ := n.Finding(id)
 		out.First = append(out.First, f.Title)
@@ -360,14 +366,25 @@ func (v *View) proof(n *diagnose.Network, readings []Reading) {
 		v.Proof = append(v.Proof, p)
 	}
 	add("fluid", "Fluid filled and level set by the unit's procedure", "")
-	for _, r := range readings {
+	for _, r := range lastLooks(readings) {
 		f, _ := n.Finding(r.Finding)
-		if r.State != f.States[0].ID && r.Source != "customer" && (f.Stage == "road" || slices.Contains(repeatable, r.Finding)) {
+		if r.State != f.States[0].ID && (f.Stage == "road" || slices.Contains(repeatable, r.Finding)) {
 			add("repeat."+r.Finding, "Repeat: "+f.Title, f.StateTitle(r.State))
 		}
 	}
 	add("dry", "Dry from below after the drive", "")
 	add("customer", "Customer has driven it, or been told how it now behaves", "")
+}
+
+// lastLooks are the readings by somebody of the trade, of each finding the last.
+func lastLooks(readings []Reading) []Reading {
+	var out []Reading
+	for i, r := range readings {
+		if r.Source != "customer" && !slices.ContainsFunc(readings[i+1:], func(o Reading) bool { return o.Finding == r.Finding && o.Source != "customer" }) {
+			out = append(out, r)
+		}
+	}
+	return out
 }
 
 // repeatable are findings of checks whose repetition shows that the repair worked.

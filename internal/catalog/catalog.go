@@ -23,7 +23,8 @@ type Catalog struct {
 	Knowledge diagnose.Knowledge
 	Units     map[string]*unitsheet.Unit
 	Networks  map[string]*diagnose.Network
-	texts     map[string][]byte // of the shipped sheets, by unit
+	texts     map[string][]byte             // of the shipped sheets, by unit
+	own       map[string]diagnose.Knowledge // that the shipped sheets add, by unit
 }
 
 // Problem is a fault at a place in a file.
@@ -68,21 +69,43 @@ const MaxFile = 1 << 20
 
 // ParseUnit reads and compiles one unit sheet. The error is of type Problems.
 func ParseUnit(name string, data []byte) (*unitsheet.Unit, error) {
+	unit, _, err := parseUnit(name, data)
+	return unit, err
+}
+
+func parseUnit(name string, data []byte) (*unitsheet.Unit, *ast.File, error) {
 	var sheet unitsheet.Sheet
 	file, err := decode(name, data, &sheet)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	unit, bad := unitsheet.Compile(sheet)
 	if len(bad) == 0 {
-		return unit, nil
+		return unit, file, nil
 	}
 	var out Problems
 	for _, b := range bad {
 		out = append(out, Problem{name, line(file, b.Path), b.Path, b.Reason, b.Accepted})
 	}
 	sort.SliceStable(out, func(i, j int) bool { return out[i].Line < out[j].Line })
-	return nil, out
+	return nil, nil, out
+}
+
+// compile reads a sheet and fits the trade's knowledge and what the sheet adds to it.
+func (c *Catalog) compile(name string, data []byte) (*diagnose.Network, diagnose.Knowledge, error) {
+	unit, file, err := parseUnit(name, data)
+	if err != nil {
+		return nil, diagnose.Knowledge{}, err
+	}
+	own, err := c.ownKnowledge(name, file)
+	if err != nil {
+		return nil, own, err
+	}
+	network, err := diagnose.Compile(c.Knowledge.With(own), unit)
+	if err != nil {
+		return nil, own, Problems{{File: name, Reason: err.Error(), Accepted: "a sheet that the knowledge base fits"}}
+	}
+	return network, own, nil
 }
 
 // maxDepth is how deep brackets may nest; a sheet needs four.
@@ -208,7 +231,7 @@ func parent(p string) string {
 
 // Load reads the whole knowledge base and compiles it for every unit.
 func Load(files fs.FS) (*Catalog, error) {
-	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}, texts: map[string][]byte{}}
+	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}, texts: map[string][]byte{}, own: map[string]diagnose.Knowledge{}}
 	var err error
 	if c.Knowledge, err = LoadKnowledge(files); err != nil {
 		return nil, err
@@ -222,20 +245,17 @@ func Load(files fs.FS) (*Catalog, error) {
 		if err != nil {
 			return nil, err
 		}
-		unit, err := ParseUnit(name, data)
+		network, own, err := c.compile(name, data)
 		if err != nil {
 			return nil, err
 		}
-		network, err := diagnose.Compile(c.Knowledge, unit)
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", name, err)
-		}
+		unit := network.Unit
 		for i, known := range unit.Sheet.Known {
 			if _, ok := network.Cause(known.Cause); known.Cause != "" && !ok {
 				return nil, Problems{{File: name, Path: fmt.Sprintf("known[%d].cause", i), Reason: fmt.Sprintf("no cause %q", known.Cause), Accepted: "an id listed by: innercompass causes --unit " + unit.Sheet.ID}}
 			}
 		}
-		c.texts[unit.Sheet.ID] = data
+		c.texts[unit.Sheet.ID], c.own[unit.Sheet.ID] = data, own
 		c.Units[unit.Sheet.ID], c.Networks[unit.Sheet.ID] = unit, network
 	}
 	return c, nil

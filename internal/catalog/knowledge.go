@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"sort"
 
+	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
 
 	"innercompass/core/diagnose"
@@ -49,19 +50,12 @@ func LoadKnowledge(files fs.FS) (diagnose.Knowledge, error) {
 		if err != nil {
 			return k, err
 		}
-		for list, n := range map[string]int{"findings": len(part.Findings), "causes": len(part.Causes), "damages": len(part.Damages), "signs": len(part.Signs), "checks": len(part.Checks), "options": len(part.Options), "cautions": len(part.Cautions), "schools": len(part.Schools)} {
+		for list, n := range part.Counts() {
 			for i := range n {
 				places[list] = append(places[list], place{name, i, tree})
 			}
 		}
-		k.Findings = append(k.Findings, part.Findings...)
-		k.Causes = append(k.Causes, part.Causes...)
-		k.Damages = append(k.Damages, part.Damages...)
-		k.Signs = append(k.Signs, part.Signs...)
-		k.Checks = append(k.Checks, part.Checks...)
-		k.Options = append(k.Options, part.Options...)
-		k.Cautions = append(k.Cautions, part.Cautions...)
-		k.Schools = append(k.Schools, part.Schools...)
+		k = k.With(part)
 	}
 	k.Version = hex.EncodeToString(digest.Sum(nil))[:12]
 	if len(found) > 0 {
@@ -83,3 +77,40 @@ func LoadKnowledge(files fs.FS) (diagnose.Knowledge, error) {
 	}
 	return k, nil
 }
+
+// ownKnowledge reads what a sheet adds to the trade's knowledge and checks that both are sound together.
+func (c *Catalog) ownKnowledge(name string, file *ast.File) (diagnose.Knowledge, error) {
+	var own diagnose.Knowledge
+	node, err := ownPath.FilterFile(file)
+	if err != nil || node == nil {
+		return own, nil // it adds nothing
+	}
+	if err := yaml.NodeToValue(node, &own, yaml.Strict()); err != nil {
+		return own, Problems{yamlProblem(name, err)}
+	}
+	var found Problems
+	before := c.Knowledge.Counts()
+	for _, p := range c.Knowledge.With(own).Sound() {
+		at := "own"
+		if i := p.Index - before[p.List]; i >= 0 {
+			at = fmt.Sprintf("own.%s[%d].%s", p.List, i, p.Path)
+		}
+		found = append(found, Problem{name, line(file, at), at, p.Reason, p.Accepted})
+	}
+	if len(found) > 0 {
+		return own, found
+	}
+	return own, nil
+}
+
+// ownPath is where a sheet says what is known of its unit alone.
+var ownPath = func() *yaml.Path {
+	p, err := yaml.PathString("$.own")
+	if err != nil {
+		panic(err) // impossible: the path is a constant
+	}
+	return p
+}()
+
+// KnowledgeOf is what is known of a shipped unit: the trade's knowledge and what its sheet adds.
+func (c *Catalog) KnowledgeOf(unit string) diagnose.Knowledge { return c.Knowledge.With(c.own[unit]) }

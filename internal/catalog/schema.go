@@ -85,6 +85,9 @@ func schemaOf(t reflect.Type, field string) map[string]any {
 	if pattern, ok := sentences[t]; ok {
 		return map[string]any{"type": "string", "maxLength": 2000, "pattern": pattern}
 	}
+	if field == "Sheet.Own" {
+		return schemaOf(reflect.TypeFor[diagnose.Knowledge](), "")
+	}
 	if c, ok := choices[field]; ok {
 		return map[string]any{"enum": c}
 	}

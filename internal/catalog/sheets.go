@@ -20,7 +20,7 @@ func (c *Catalog) Text(id string) []byte { return c.texts[id] }
 // Check reads a sheet, YAML or JSON, and compiles it, knowledge base included. Either the network or at least
 // one problem is returned.
 func (c *Catalog) Check(text []byte) (*diagnose.Network, []*unitsheet.Problem) {
-	u, err := ParseUnit("sheet", text)
+	n, _, err := c.compile("sheet", text)
 	if err != nil {
 		var bad Problems
 		if !errors.As(err, &bad) {
@@ -31,10 +31,6 @@ func (c *Catalog) Check(text []byte) (*diagnose.Network, []*unitsheet.Problem) {
 			out[i] = &unitsheet.Problem{Path: p.Path, Reason: p.Reason, Accepted: p.Accepted, Line: p.Line}
 		}
 		return nil, out
-	}
-	n, err := diagnose.Compile(c.Knowledge, u)
-	if err != nil {
-		return nil, []*unitsheet.Problem{{Reason: err.Error(), Accepted: "a sheet that the knowledge base fits"}}
 	}
 	return n, nil
 }

@@ -3,19 +3,27 @@ package catalog
 import (
 	"math"
 	"slices"
+	"strings"
 	"testing"
 
+	"innercompass/core/diagnose"
 	"innercompass/core/gearing"
 	"innercompass/core/unitsheet"
 	"innercompass/knowledge"
 )
 
-func shipped(t *testing.T) map[string]*unitsheet.Unit {
+func load(t *testing.T) *Catalog {
 	t.Helper()
 	c, err := Load(knowledge.FS)
 	if err != nil {
 		t.Fatal(err)
 	}
+	return c
+}
+
+func shipped(t *testing.T) map[string]*unitsheet.Unit {
+	t.Helper()
+	c := load(t)
 	if len(c.Units) < 10 {
 		t.Fatalf("%d sheets, want one for each of the ten systems", len(c.Units))
 	}
@@ -144,6 +152,98 @@ func balance(t *testing.T, id string, on []string, train gearing.Train, f gearin
 		a := f.Teeth[i]
 		if p := a*f.Speeds[m.A] + a*zb/za*f.Speeds[m.B] - a*(za+zb)/za*f.Speeds[m.Carrier]; math.Abs(p) > 1e-9*scale*10 {
 			t.Errorf("%s %v: teeth of %s and %s make power %v", id, on, m.A, m.B, p)
+		}
+	}
+}
+
+// own is what a sheet adds to the knowledge: a cause, its finding and the check for it.
+const own = `
+own:
+  findings:
+    - {id: peg, title: Locating peg of the cover, stage: checks, states: ["there: there", "missing 0.4%: missing"]}
+  causes:
+    - id: peg-lost
+      title: Locating peg of the cover lost
+      system: hydraulics
+      met: hardly, because it needs an earlier repair
+      shows: ["peg missing, always, because it is the fault itself"]
+      repair: {hours: 0.5, parts: 8, access: unit-out}
+  checks:
+    - {id: peg, title: Peg of the cover felt for, tells: It centres the cover., minutes: 5, access: ground, yields: [peg], steps: [Feel for it.]}
+`
+
+func TestASheetAddsKnowledgeOfItsOwn(t *testing.T) {
+	c := load(t)
+	text := string(c.Text("norrad-d2"))
+	n, bad := c.Check([]byte(text + own))
+	if bad != nil {
+		t.Fatal(bad)
+	}
+	if _, ok := n.Cause("peg-lost"); !ok {
+		t.Error("the sheet's cause is not in its network")
+	}
+	if k, ok := n.Check("peg"); !ok || k.Yields[0] != "peg" {
+		t.Errorf("the sheet's check: %+v %v", k, ok)
+	}
+	if _, ok := c.Networks["norrad-d2"].Cause("peg-lost"); ok {
+		t.Error("it leaked into the shipped unit")
+	}
+	if before, after := suspicion(t, n, "there"), suspicion(t, n, "missing"); after < 20*before {
+		t.Errorf("its finding moves its cause from %g to %g only", before, after)
+	}
+	for _, format := range []string{"yaml", "json"} {
+		again, err := c.Write(n.Unit.Sheet, format)
+		if err != nil {
+			t.Fatal(err)
+		}
+		back, bad := c.Check(again)
+		if bad != nil {
+			t.Fatalf("%s: %v", format, bad)
+		}
+		if _, ok := back.Cause("peg-lost"); !ok {
+			t.Errorf("lost on the way through %s", format)
+		}
+	}
+}
+
+// suspicion is the probability of the sheet's own cause when its finding shows this.
+func suspicion(t *testing.T, n *diagnose.Network, state string) float64 {
+	t.Helper()
+	a, err := n.Assess(diagnose.Situation{Readings: []diagnose.Reading{{ID: "1", Finding: "peg", State: state, Source: "seen"}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, s := range a.Suspects {
+		if s.Cause.ID == "peg-lost" {
+			return s.Probability
+		}
+	}
+	t.Fatal("not among the suspects")
+	return 0
+}
+
+func TestWhatIsWrongWithASheetsOwnKnowledgeIsNamedWithItsLine(t *testing.T) {
+	c := load(t)
+	text := string(c.Text("norrad-d2"))
+	first := strings.Count(text, "\n") + 2 // the line of "own:"
+	for _, x := range []struct {
+		name, from, to, path string
+		line                 int
+	}{
+		{"a strength that is not one", "always, because it is", "certainly, because it is", "own.causes[0].shows[0]", first + 8},
+		{"a finding that is not there", "yields: [peg]", "yields: [pegs]", "own.checks[0].yields[0]", first + 11},
+		{"an id that the trade has already", "id: peg-lost", "id: pump-drive", "own.causes[0].id", first + 4},
+		{"an access level that is not one", "access: unit-out", "access: cellar", "own.causes[0].repair.access", first + 9},
+		{"an id that a template comes to", "id: peg-lost", "id: lining.DC", "", 0},
+		{"a key that is not one", "minutes: 5", "minuets: 5", "", first + 11},
+	} {
+		_, bad := c.Check([]byte(text + strings.Replace(own, x.from, x.to, 1)))
+		if len(bad) == 0 {
+			t.Errorf("%s: taken", x.name)
+			continue
+		}
+		if b := bad[0]; b.Path != x.path || b.Line != x.line {
+			t.Errorf("%s: %s, line %d, want %s, line %d (%s)", x.name, b.Path, b.Line, x.path, x.line, b.Reason)
 		}
 	}
 }

@@ -39,7 +39,7 @@ func rungView(r casework.Rung) gen.Rung {
 
 func trailView(t casework.TrailItem) gen.TrailItem {
 	return gen.TrailItem{ID: t.ID, Stage: t.Stage, Source: t.Source, Finding: t.Finding, Title: t.Title, State: t.State, StateTitle: t.StateTitle, Value: t.Value, Note: t.Note, By: t.By, At: t.At,
-		Normal: t.Normal, Weight: t.Weight, WithoutLeader: t.WithoutLeader, WithoutShare: t.WithoutShare, LeaderWithout: t.LeaderWithout, HangsOn: t.HangsOn, Unexplained: t.Unexplained}
+		Normal: t.Normal, Weight: t.Weight, WithoutLeader: t.WithoutLeader, WithoutShare: t.WithoutShare, LeaderWithout: t.LeaderWithout, Again: t.Again, HangsOn: t.HangsOn, Unexplained: t.Unexplained}
 }
 
 func roseView(r casework.Rose) gen.Rose {
@@ -61,7 +61,7 @@ func cautionView(c diagnose.Caution) gen.Caution {
 }
 
 func adviceView(a casework.AdviceView) gen.Advice {
-	return gen.Advice{Check: a.Check, Title: a.Title, Tells: a.Tells, Why: a.Why, Access: a.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, First: texts(a.First), Fluid: a.Fluid, Cautions: list(a.Cautions, cautionView), Drive: a.Drive}
+	return gen.Advice{Again: a.Again, Check: a.Check, Title: a.Title, Tells: a.Tells, Why: a.Why, Access: a.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, First: texts(a.First), Fluid: a.Fluid, Cautions: list(a.Cautions, cautionView), Drive: a.Drive}
 }
 
 func roadView(r casework.Road) gen.Road {
@@ -97,7 +97,7 @@ func floorView(f casework.FloorItem) gen.FloorItem {
 }
 
 func findingView(f casework.FindingView) gen.Finding {
-	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source,
+	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source, Before: f.Before,
 		States: list(f.Finding.States, func(s diagnose.FindingState) gen.FindingState { return gen.FindingState{ID: s.ID, Title: s.Title} })}
 }
 

@@ -24,6 +24,8 @@ func answer(v casework.View) gen.CaseJSONResponse {
 	return gen.CaseJSONResponse{Body: caseView(v), Headers: gen.CaseResponseHeaders{ETag: &tag}}
 }
 
+func said(p *bool) bool { return p != nil && *p }
+
 func text(p *string) string {
 	if p == nil {
 		return ""
@@ -105,7 +107,7 @@ func (h *handlers) UpdateCase(ctx context.Context, r gen.UpdateCaseRequestObject
 
 func (h *handlers) AddReadings(ctx context.Context, r gen.AddReadingsRequestObject) (gen.AddReadingsResponseObject, error) {
 	v, err := h.Cases.AddReadings(ctx, r.ID, list(r.Body.Readings, func(n gen.NewReading) casework.NewReading {
-		return casework.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws)}
+		return casework.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws), Again: said(n.Again)}
 	}))
 	if err != nil {
 		return nil, err
@@ -153,7 +155,7 @@ func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen
 }
 
 func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObject) (gen.PutMeasuredResponseObject, error) {
-	v, err := h.Cases.PutMeasured(ctx, r.ID, r.Check, text(r.Body.Key), text(r.Body.By), r.Body.Values)
+	v, err := h.Cases.PutMeasured(ctx, r.ID, r.Check, text(r.Body.Key), text(r.Body.By), said(r.Body.Again), r.Body.Values)
 	if err != nil {
 		return nil, err
 	}

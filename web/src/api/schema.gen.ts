@@ -676,6 +676,8 @@ export interface components {
             note?: string;
             by?: string;
             withdraws?: string;
+            /** @description looked at once more: the reading before stands, and both count */
+            again?: boolean;
         };
         NewReadings: {
             readings: components["schemas"]["NewReading"][];
@@ -688,6 +690,8 @@ export interface components {
             by?: string;
         };
         Values: {
+            /** @description measured once more: what it stated before stands, and both count */
+            again?: boolean;
             values: {
                 [key: string]: string;
             };
@@ -756,6 +760,8 @@ export interface components {
             state: string;
         };
         TrailItem: {
+            /** @description the second look at what was read before */
+            again: boolean;
             id: string;
             stage: string;
             source: string;
@@ -803,6 +809,8 @@ export interface components {
             text: string;
         };
         Advice: {
+            /** @description what it shows was read before, once */
+            again: boolean;
             check: string;
             title: string;
             tells: string;
@@ -944,6 +952,8 @@ export interface components {
             title: string;
         };
         Finding: {
+            /** @description what the look before showed; empty when there was one look only */
+            before: string;
             id: string;
             title: string;
             stage: string;

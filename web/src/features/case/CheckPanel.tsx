@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { checkQuery } from "../../api/queries";
 import { accessNames, knowledgePath, minutes } from "../../shared/format";
@@ -27,6 +27,7 @@ function Caution({ caution }: { caution: Schemas["Caution"] }) {
 function Body({ check }: { check: Check }) {
   const { shown, actions } = useCase();
   const status = useCaseStatus();
+  const again = useSearchParams()[0].has("again");
   const high = check.cautions.some((c) => c.hazard === "high");
   if (high && !check.acknowledged && !shown.closed) {
     return (
@@ -51,13 +52,14 @@ function Body({ check }: { check: Check }) {
         ))}
       </Box>
       {check.codes && <CodesEntry />}
-      {check.instrument && <InstrumentPanel check={check} instrument={check.instrument} />}
+      {check.instrument && <InstrumentPanel check={check} instrument={check.instrument} startAgain={again} />}
       {check.instrument && (
         <Text color="ink2" fontSize="13.5px" mt="4">
           Or, without the instrument, what you saw:
         </Text>
       )}
-      {!check.codes && check.findings.map((f) => <FindingRow key={f.id} finding={f} source="seen" stage="checks" check={check.id} />)}
+      {!check.codes &&
+        check.findings.map((f) => <FindingRow key={f.id} finding={f} source="seen" stage="checks" check={check.id} startAgain={again} />)}
     </Box>
   );
 }

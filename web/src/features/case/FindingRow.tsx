@@ -1,45 +1,82 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { sourceNames } from "../../shared/format";
 import { Chip } from "../../shared/Chip";
 import { newKey } from "../../shared/key";
 import { useCase } from "./useCase";
 
-/** One finding with a button for each of its states; pressing the chosen one again takes the reading back. */
+type Finding = Schemas["Finding"];
+
+/** What somebody of the trade read once can be looked at again; both looks then count. */
+export const lookedOnce = (f: Finding) => f.state !== "" && f.source !== "customer" && !f.before;
+
+function Standing({ finding, again }: { finding: Finding; again: boolean }) {
+  const { shown } = useCase();
+  if (!finding.source) return null;
+  const first = finding.states.find((s) => s.id === finding.state)?.title;
+  return (
+    <Text color="ink2" fontSize="13px">
+      {again
+        ? `second look; the first stays: ${first}`
+        : finding.before
+          ? `looked at twice; before: ${finding.before}`
+          : `${sourceNames[finding.source]}${shown.closed ? "" : ", saved"}`}
+    </Text>
+  );
+}
+
+/**
+ * One finding with a button for each of its states; pressing the chosen one again takes the reading back. A second look
+ * adds to the first instead of correcting it.
+ */
 export function FindingRow({
   finding,
   source,
   stage,
   check,
+  startAgain = false,
 }: {
-  finding: Schemas["Finding"];
+  finding: Finding;
   source: string;
   stage: string;
   check?: string;
+  startAgain?: boolean;
 }) {
   const { shown, actions, by } = useCase();
+  const [asked, setAgain] = useState(startAgain);
+  const canAgain = source !== "customer" && lookedOnce(finding) && !shown.closed;
+  const again = asked && canAgain;
   const press = (state: string) => {
-    const undo = finding.state === state;
+    const undo = !again && finding.state === state;
     actions.read.mutate([
-      undo ? { key: newKey(), withdraws: finding.reading } : { key: newKey(), finding: finding.id, state, source, stage, check, by },
+      undo ? { key: newKey(), withdraws: finding.reading } : { key: newKey(), finding: finding.id, state, source, stage, check, by, again },
     ]);
+    setAgain(false);
   };
   return (
     <Box py="2" borderTopWidth="1px" borderColor="line" role="group" aria-label={finding.title}>
-      <Flex justify="space-between" gap="3" mb="1.5">
+      <Flex justify="space-between" align="center" gap="3" mb="1.5">
         <Text fontWeight="600">{finding.title}</Text>
-        {finding.source && (
-          <Text color="ink2" fontSize="13px">
-            {sourceNames[finding.source]}, saved
-          </Text>
-        )}
+        <Standing finding={finding} again={again} />
       </Flex>
       <Flex gap="1.5" wrap="wrap">
         {finding.states.map((s) => (
-          <Chip key={s.id} type="button" aria-pressed={finding.state === s.id} disabled={shown.closed} onClick={() => press(s.id)}>
+          <Chip
+            key={s.id}
+            type="button"
+            aria-pressed={!again && finding.state === s.id}
+            disabled={shown.closed}
+            onClick={() => press(s.id)}
+          >
             {s.title}
           </Chip>
         ))}
+        {canAgain && (
+          <Button variant="ghost" ml="auto" onClick={() => setAgain(!again)}>
+            {again ? "No second look" : "Look again"}
+          </Button>
+        )}
       </Flex>
     </Box>
   );

@@ -11,7 +11,8 @@ import { useCase } from "./useCase";
 type Advice = Schemas["Advice"];
 
 const target = (id: string, a: Advice) =>
-  a.drive ? `/cases/${id}/road?cell=${a.drive}` : `/cases/${id}/checks?check=${encodeURIComponent(a.check)}`;
+  (a.drive ? `/cases/${id}/road?cell=${a.drive}` : `/cases/${id}/checks?check=${encodeURIComponent(a.check)}`) +
+  (a.again ? "&again=1" : "");
 
 function Best({ advice }: { advice: Advice }) {
   const { shown, actions } = useCase();
@@ -22,7 +23,7 @@ function Best({ advice }: { advice: Advice }) {
   return (
     <Box>
       <Text as="h2" fontSize="17px" fontWeight="700" lineHeight="1.25">
-        Next: {advice.title}
+        {advice.again ? "Look again" : "Next"}: {advice.title}
       </Text>
       <Text color="ink2" fontSize="13.5px" mt="1">
         {advice.tells}
@@ -102,6 +103,7 @@ export function HeadingPanel() {
                 style={{ display: "block", minHeight: 44, textAlign: "left" }}
                 onClick={() => navigate(target(shown.id, a))}
               >
+                {a.again && "once more: "}
                 <u>{a.title}</u>, {minutes(a.minutes + a.climb)}
               </button>
             ))}

@@ -2,7 +2,9 @@ import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { answer, api, ProblemError, type Schemas } from "../../api/client";
+import { Choice } from "../../shared/Choice";
 import { Problem } from "../../shared/states";
+import { lookedOnce } from "./FindingRow";
 import { WindowFigure } from "./WindowFigure";
 import { newKey } from "../../shared/key";
 import { useCase, useCaseStatus } from "./useCase";
@@ -122,16 +124,34 @@ function Columns({
   );
 }
 
-export function InstrumentPanel({ check, instrument }: { check: Schemas["Check"]; instrument: Schemas["Instrument"] }) {
+export function InstrumentPanel({
+  check,
+  instrument,
+  startAgain,
+}: {
+  check: Schemas["Check"];
+  instrument: Schemas["Instrument"];
+  startAgain: boolean;
+}) {
   const { shown, actions } = useCase();
   const status = useCaseStatus();
-  const [values, setValues] = useState<Record<string, string>>(() => Object.fromEntries(instrument.inputs.map((i) => [i.id, i.typed])));
+  const once = check.findings.some(lookedOnce) && !shown.closed;
+  const [asked, setAsked] = useState(startAgain);
+  const again = asked && once;
+  const blank = () => Object.fromEntries(instrument.inputs.map((i) => [i.id, ""]));
+  const last = () => Object.fromEntries(instrument.inputs.map((i) => [i.id, i.typed]));
+  const [values, setValues] = useState<Record<string, string>>(() => (again ? blank() : last()));
+  const choose = (now: boolean) => {
+    setAsked(now);
+    setValues(now ? blank() : last());
+  };
   const result = useResult(check.id, values);
   const problem = result.error instanceof ProblemError ? result.error.problem : undefined;
   const put = (e: FormEvent) => {
     e.preventDefault();
     const typed = Object.fromEntries(Object.entries(values).filter(([, v]) => v.trim() !== ""));
-    actions.put.mutate({ check: check.id, values: typed, key: newKey() });
+    actions.put.mutate({ check: check.id, values: typed, key: newKey(), again });
+    setAsked(false);
   };
   const ready = result.data && !problem && Object.values(values).some((v) => v.trim());
   return (
@@ -145,6 +165,19 @@ export function InstrumentPanel({ check, instrument }: { check: Schemas["Check"]
             {instrument.gauge} · other units may be typed: {instrument.inputs[0]?.units.slice(0, 4).join(", ")}
           </Text>
         </Flex>
+        {once && (
+          <Flex mb="2">
+            <Choice
+              label="This measurement"
+              value={again ? "again" : "corrects"}
+              options={[
+                ["corrects", "corrects the last"],
+                ["again", "is a second one: both count"],
+              ]}
+              onChange={(v) => choose(v === "again")}
+            />
+          </Flex>
+        )}
         <Columns
           inputs={instrument.inputs}
           values={values}

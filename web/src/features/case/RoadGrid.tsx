@@ -89,7 +89,11 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
   const { rows, ranges } = shown.road;
   const write = (cell: Cell, state: string) => {
     if (shown.closed) return;
-    actions.read.mutate([{ key: newKey(), finding: cell.finding, state, source, stage: source === "customer" ? "complaint" : "road", by }]);
+    const told = source === "customer";
+    const again = source === "again" && cell.state !== "" && cell.source !== "customer";
+    actions.read.mutate([
+      { key: newKey(), finding: cell.finding, state, source: told ? source : "seen", stage: told ? "complaint" : "road", by, again },
+    ]);
   };
   const onKeyDown = (e: KeyboardEvent) => {
     const place = placeOf(e, rows);

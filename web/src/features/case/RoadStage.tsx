@@ -12,7 +12,7 @@ export function RoadStage() {
   const [params, setParams] = useSearchParams();
   const asked = params.get("cell") ?? "";
   const [temperature, setTemperature] = useState(asked.includes(".cold.") ? "cold" : "hot");
-  const [source, setSource] = useState("seen");
+  const [source, setSource] = useState(params.has("again") ? "again" : "seen");
   useEffect(() => {
     if (!asked) return;
     document.getElementById(asked)?.focus();
@@ -50,6 +50,7 @@ export function RoadStage() {
             value={source}
             options={[
               ["seen", "I drove it"],
+              ["again", "I drove it again"],
               ["customer", "customer told"],
             ]}
             onChange={setSource}

@@ -36,6 +36,7 @@ function Row({ item, open, toggle, compare }: { item: Item; open: boolean; toggl
           <Icon size={15} aria-label={sourceNames[item.source]} />
           <span className="trail-row-text">
             {item.title}: <b>{item.stateTitle}</b>
+            {item.again && <span className="quiet"> · second look</span>}
             {item.unexplained && <span className="loud"> · left over</span>}
             {item.hangsOn && <span className="quiet"> · it hangs on this</span>}
           </span>
