@@ -481,7 +481,7 @@ func TestDrawingFollowsTheNetwork(t *testing.T) {
 		const many = 4000
 		count := make([]float64, n.Nodes())
 		for range many {
-			for v, there := range n.Draw([]int{0}, r.Float64) {
+			for v, there := range n.Draw([]int{0}, func(int, int, int) float64 { return r.Float64() }) {
 				if there {
 					count[v]++
 				}

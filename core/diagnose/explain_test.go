@@ -1,6 +1,7 @@
 package diagnose_test
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -243,5 +244,55 @@ func TestSampledVehiclesFollowTheNetwork(t *testing.T) {
 	}
 	if met < 10 || float64(shown) < 0.8*float64(met) {
 		t.Errorf("underfilled %d times, and the level abnormal in %d of them", met, shown)
+	}
+}
+
+// Two looks that agree weigh more than one, two that differ much less; and a reading that nothing else supports is worth a
+// second look, while one that all the others support is not.
+func TestAReadingIsLookedAtAgain(t *testing.T) {
+	n := load(t).Networks["norrad-h4"]
+	share := func(looks ...string) float64 {
+		var s diagnose.Situation
+		for i, state := range looks {
+			s.Readings = append(s.Readings, diagnose.Reading{ID: fmt.Sprint(i), Finding: "filter", State: state, Source: "seen"})
+		}
+		a, err := n.Assess(s)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, x := range a.Suspects {
+			if x.Cause.ID == "filter-blocked" {
+				return x.Probability
+			}
+		}
+		t.Fatal("no such cause")
+		return 0
+	}
+	one, two, split := share("blocked"), share("blocked", "blocked"), share("blocked", "clean")
+	if !(two > one && one > 3*split) {
+		t.Errorf("blocked once %.3f, twice %.3f, once each %.3f", one, two, split)
+	}
+	const cell = "road.hot.D3.shift"
+	tells := func(readings ...diagnose.Reading) float64 {
+		a := rank(t, n, readings)
+		for _, x := range a.Advise(diagnose.Stand{}, shop) {
+			if x.Check.ID == "drive."+cell {
+				if !x.Again {
+					t.Errorf("%s is not said to be a second look", x.Check.ID)
+				}
+				return x.Tells
+			}
+		}
+		return 0
+	}
+	odd := diagnose.Reading{ID: "1", Finding: cell, State: "flare", Source: "seen"}
+	same := odd
+	same.ID = "2"
+	low := diagnose.Reading{ID: "3", Finding: "pressure-pattern", State: "low-DC", Source: "measured"}
+	if alone, supported := tells(odd), tells(odd, low); !(alone > supported && supported >= 0) {
+		t.Errorf("a second look at what nothing supports tells %.4f, at what another reading supports %.4f", alone, supported)
+	}
+	if third := tells(odd, same); third != 0 {
+		t.Errorf("a third look tells %.4f", third)
 	}
 }

@@ -12,6 +12,7 @@ type World struct {
 	Distance float64 // km
 
 	n      *Network
+	seed   uint64
 	state  []int  // by finding
 	caused []bool // by finding: something that is wrong brought it about
 }
@@ -20,7 +21,7 @@ type World struct {
 // cause is present, because the vehicle came to the shop.
 func (n *Network) Sample(r *rand.Rand, km float64) World {
 	for {
-		w := World{Distance: km, n: n, state: make([]int, len(n.Findings)), caused: make([]bool, len(n.Findings))}
+		w := World{Distance: km, n: n, seed: r.Uint64(), state: make([]int, len(n.Findings)), caused: make([]bool, len(n.Findings))}
 		var told []Reading
 		for f, x := range n.Findings {
 			if !x.History {
@@ -41,22 +42,37 @@ func (n *Network) Sample(r *rand.Rand, km float64) World {
 			}
 		}
 		if len(w.Causes) > 0 {
-			w.fill(r)
+			w.fill()
 			return w
 		}
 	}
 }
 
+// chance is what chance has in store for this vehicle.
+func (w *World) chance(from, to, use int) float64 {
+	return rand.New(rand.NewPCG(w.seed, uint64(from+1)<<34|uint64(to)<<2|uint64(use))).Float64()
+}
+
+// Without is the same vehicle once these causes are put right, with what they brought about.
+func (w World) Without(causes []string) World {
+	out := w
+	out.Causes = slices.DeleteFunc(slices.Clone(w.Causes), func(c int) bool { return slices.Contains(causes, w.n.Causes[c].ID) })
+	out.state, out.caused = slices.Clone(w.state), make([]bool, len(w.caused))
+	out.fill()
+	return out
+}
+
 // fill draws damages and findings from the causes.
-func (w *World) fill(r *rand.Rand) {
+func (w *World) fill() {
 	n := w.n
-	present := n.net.Draw(w.Causes, r.Float64)
+	present := n.net.Draw(w.Causes, w.chance)
 	for f := range n.Findings {
 		if !n.Findings[f].History && n.Findings[f].Members == "" {
-			w.state[f], w.caused[f] = n.net.DrawState(f, present, r.Float64)
+			w.state[f], w.caused[f] = n.net.DrawState(f, present, w.chance)
 		}
 	}
 	for f, members := range n.members {
+		w.state[f] = 0
 		if slices.ContainsFunc(members, func(m int) bool { return w.state[m] != 0 }) {
 			w.state[f] = min(1, len(n.Findings[f].States)-1)
 		}

@@ -72,7 +72,7 @@ type Shown struct {
 
 // Limits of a job: a technician who is still checking or repairing then has lost the thread.
 const (
-	mostChecks  = 40
+	mostChecks  = 40 // on one visit
 	mostRepairs = 8
 	shownFrom   = 0.05 // suspects below are not held against the calibration: nobody reads them
 )
@@ -83,10 +83,15 @@ func NewJob(truth *diagnose.Network, seed uint64, number int) Job {
 	r := rand.New(rand.NewPCG(seed, uint64(number)))
 	for {
 		w := truth.Sample(r, 40_000+220_000*r.Float64())
-		if slices.ContainsFunc(complaints(truth, w), func(id string) bool { return w.Caused(id) && !slices.Contains(circumstances, id) }) {
+		if complains(truth, w) {
 			return Job{w, r.Uint64()}
 		}
 	}
+}
+
+// complains reports whether what is wrong with a vehicle brings about something that its driver notices.
+func complains(n *diagnose.Network, w diagnose.World) bool {
+	return slices.ContainsFunc(complaints(n, w), func(id string) bool { return w.Caused(id) && !slices.Contains(circumstances, id) })
 }
 
 // complaints are the abnormal findings that a driver can notice: what is asked at take-in, and how it drives hot.
@@ -106,11 +111,7 @@ const volunteered = 3
 // Work does a job by a policy, advised by a network.
 func Work(advisor *diagnose.Network, job Job, p Policy, eco diagnose.Economics) (Result, error) {
 	t := &bench{n: advisor, job: job, eco: eco, r: rand.New(rand.NewPCG(job.Seed, 1))}
-	told := complaints(advisor, job.World)
-	t.r.Shuffle(len(told), func(i, j int) { told[i], told[j] = told[j], told[i] })
-	for _, id := range told[:min(volunteered, len(told))] {
-		t.look(id, "customer")
-	}
+	t.take()
 	a, err := t.check(p)
 	if err != nil {
 		return Result{}, err
@@ -122,7 +123,9 @@ func Work(advisor *diagnose.Network, job Job, p Policy, eco diagnose.Economics) 
 // bench is a job in hand.
 type bench struct {
 	n        *diagnose.Network
-	job      Job
+	job      Job // its world changes as causes are put right
+	visit    int
+	checks   int // of this visit
 	eco      diagnose.Economics
 	r        *rand.Rand
 	stand    diagnose.Stand
@@ -131,14 +134,24 @@ type bench struct {
 	out      Result
 }
 
+// take hears the complaint.
+func (t *bench) take() {
+	t.visit, t.checks = t.visit+1, 0
+	told := complaints(t.n, t.job.World)
+	t.r.Shuffle(len(told), func(i, j int) { told[i], told[j] = told[j], told[i] })
+	for _, id := range told[:min(volunteered, len(told))] {
+		t.look(id, "customer")
+	}
+}
+
 func (t *bench) assess() (*diagnose.Assessment, error) {
 	return t.n.Assess(diagnose.Situation{Readings: t.readings, Distance: t.job.World.Distance, Repaired: t.repaired})
 }
 
-// look reads a finding. What is reported depends on the vehicle, the finding and how often it was looked at, not on when
-// it is asked.
+// look reads a finding. What is reported depends on the vehicle, the visit, the finding and how often it was looked at, not
+// on when it is asked.
 func (t *bench) look(finding, source string) {
-	h := t.job.Seed
+	h := t.job.Seed + uint64(t.visit)<<32
 	for _, r := range t.readings {
 		if r.Finding == finding && r.Source == source {
 			h++
@@ -161,11 +174,11 @@ func (t *bench) check(p Policy) (*diagnose.Assessment, error) {
 		if p.once {
 			list = slices.DeleteFunc(list, func(x diagnose.Advice) bool { return x.Again })
 		}
-		if t.out.Checks >= mostChecks || !slices.ContainsFunc(list, func(x diagnose.Advice) bool { return x.Saves > 0 }) {
+		if t.checks >= mostChecks || !slices.ContainsFunc(list, func(x diagnose.Advice) bool { return x.Saves > 0 }) {
 			return a, nil
 		}
 		x := list[p.choose(list, t.r)]
-		t.out.Checks++
+		t.out.Checks, t.checks = t.out.Checks+1, t.checks+1
 		t.out.Looking += (x.Minutes + x.Climb) / 60 * t.eco.LabourRate
 		if need, _ := unitsheet.ParseAccess(x.Check.Access); need > t.stand.Access {
 			t.stand.Access = need
@@ -199,10 +212,15 @@ func (t *bench) judge(a *diagnose.Assessment) {
 	t.out.Right = t.out.Rank == 1
 }
 
-// repair puts right what is advised. When the vehicle is not in order after that, it is looked at again, until it is.
+// stale reports whether a reading must be made anew after a repair: what was wrong may be right now, what was right still is.
+func (t *bench) stale(r diagnose.Reading) bool {
+	f, _ := t.n.Finding(r.Finding)
+	return !f.History && r.State != f.States[0].ID
+}
+
+// repair puts right what is advised. When the driver still complains after that, the vehicle comes back.
 func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
-	left := t.job.World.CauseIDs()
-	t.out.Known = t.n.KnownCost(left, t.eco)
+	t.out.Known = t.n.KnownCost(t.needed(), t.eco)
 	for {
 		plan := a.Repair(t.stand.Access, t.eco)
 		t.out.Repairs++
@@ -213,16 +231,19 @@ func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
 		if plan.Exchange {
 			t.out.Exchange = true
 			// What an exchange does not cure is found then: by now nearly everything else is new.
-			left = slices.DeleteFunc(left, func(id string) bool { return t.r.Float64() < t.n.ExchangeCures(id) })
-			t.out.Cost += t.n.KnownCost(left, t.eco)
+			gone := slices.DeleteFunc(t.job.World.CauseIDs(), func(id string) bool { return t.r.Float64() >= t.n.ExchangeCures(id) })
+			t.job.World = t.job.World.Without(gone)
+			t.out.Cost += t.n.KnownCost(t.needed(), t.eco)
 			break
 		}
-		left = slices.DeleteFunc(left, func(id string) bool { return slices.Contains(plan.Causes, id) })
-		if len(left) == 0 {
+		t.job.World = t.job.World.Without(plan.Causes)
+		if !complains(t.n, t.job.World) {
 			break
 		}
 		t.repaired = append(t.repaired, plan.Causes...)
-		t.stand.Access = unitsheet.Ground
+		t.stand = diagnose.Stand{}
+		t.readings = slices.DeleteFunc(t.readings, t.stale)
+		t.take()
 		var err error
 		if a, err = t.check(p); err != nil {
 			return err
@@ -230,6 +251,19 @@ func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
 	}
 	t.out.Cost += t.out.Looking
 	return nil
+}
+
+// needed are the causes that bring about a complaint by themselves.
+func (t *bench) needed() []string {
+	var out []string
+	all := t.job.World.CauseIDs()
+	for _, id := range all {
+		others := slices.DeleteFunc(slices.Clone(all), func(o string) bool { return o == id })
+		if complains(t.n, t.job.World.Without(others)) {
+			out = append(out, id)
+		}
+	}
+	return out
 }
 
 // Summary is what many results say together. Every mean has its standard error.

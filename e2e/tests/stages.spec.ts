@@ -104,6 +104,24 @@ test("the checks are narrowed by words, access, kind and tool", async ({ page, r
   await expect(rows).toHaveCount(all);
 });
 
+test("what was seen once is looked at again, and both looks stand", async ({ page, request }) => {
+  const id = await open(request, "Second look van");
+  await page.goto(`/cases/${id}/checks?check=fluid-look`);
+  const look = page.getByRole("group", { name: "Look and smell of the fluid" });
+  await look.getByRole("button", { name: "milky" }).click();
+  await expect(look.getByText("seen, saved")).toBeVisible();
+  await look.getByRole("button", { name: "Look again" }).click();
+  await expect(look.getByText("second look; the first stays: milky")).toBeVisible();
+  await look.getByRole("button", { name: "clear", exact: true }).click();
+  await expect(look.getByText("looked at twice; before: milky")).toBeVisible();
+  await expect(look.getByRole("button", { name: "Look again" })).toHaveCount(0);
+  await expect(trail(page).getByRole("button", { name: /Look and smell/ })).toHaveCount(2);
+  await expect(trail(page).getByText("second look")).toBeVisible();
+  // Pressing what was read takes the second look back; the first stands again.
+  await look.getByRole("button", { name: "clear", exact: true }).click();
+  await expect(look.getByRole("button", { name: "milky" })).toHaveAttribute("aria-pressed", "true");
+});
+
 test("codes are noted as they are read; one that says nothing is refused with what would be accepted", async ({ page, request }) => {
   const made = await request.post("/api/cases", { data: { words: "Lamp is on", vehicle: "Code van", unit: "tessaly-e4t" } });
   const id = ((await made.json()) as { id: string }).id;

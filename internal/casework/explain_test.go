@@ -214,3 +214,44 @@ func TestAWarmVehicleStaysWarmForAWhile(t *testing.T) {
 		t.Errorf("%v minutes warm, %v an hour later", warm, cold)
 	}
 }
+
+// What surprises is looked at again: the second look stands beside the first, both count, and a third is refused.
+func TestASecondLookStandsBesideTheFirst(t *testing.T) {
+	s := shop(t)
+	id := takeIn(t, s).Case.ID
+	look := func(state, source string, again bool) (casework.View, error) {
+		return s.AddReadings(ctx, id, []casework.NewReading{{Finding: "pan-debris", State: state, Source: source, Again: again}})
+	}
+	refused := func(what string, err error) {
+		t.Helper()
+		var field *casework.FieldError
+		if !errors.As(err, &field) || field.Field != "readings[0].again" {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+	_, err := look("metal", "seen", true)
+	refused("a second look without a first", err)
+	if _, err := look("metal", "seen", false); err != nil {
+		t.Fatal(err)
+	}
+	_, err = look("metal", "customer", true)
+	refused("a customer's second look", err)
+	v, err := look("film", "seen", true)
+	if err != nil || len(v.Trail) != 2 || v.Trail[0].Again || !v.Trail[1].Again {
+		t.Fatalf("%v, trail %+v", err, v.Trail)
+	}
+	_, err = look("film", "seen", true)
+	refused("a third look", err)
+	found, err := s.Findings(ctx, id, "checks")
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := slices.IndexFunc(found, func(f casework.FindingView) bool { return f.Finding.ID == "pan-debris" })
+	if f := found[at]; f.State != "film" || f.Before != "bright metal" {
+		t.Errorf("shown as %q, before that %q", f.State, f.Before)
+	}
+	// A correction takes the place of the second look; the first stays.
+	if v, err = look("brass", "seen", false); err != nil || len(v.Trail) != 2 || v.Trail[0].State != "metal" || v.Trail[1].State != "brass" {
+		t.Errorf("%v, trail %+v", err, v.Trail)
+	}
+}
