@@ -11,5 +11,6 @@
 // A dimension names a use, not only exponents: torque and energy share exponents
 // and stay apart, and a distance driven is not offered in thousandths of an inch.
 //
-// Limits: temperatures are absolute; a temperature difference is not modelled.
+// Limits: a temperature is absolute, a rise is a difference, and the two are not mixed. Money is no quantity: it has
+// minor units and a currency, and no conversion.
 package quantity

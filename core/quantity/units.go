@@ -24,6 +24,13 @@ const (
 	Time            Dimension = "time"             // s
 	Area            Dimension = "area"             // m²
 	Ratio           Dimension = "ratio"            // 1
+	Energy          Dimension = "energy"           // J
+	Rise            Dimension = "temperature-rise" // K, a difference
+	Viscosity       Dimension = "viscosity"        // m²/s, kinematic
+	Inertia         Dimension = "inertia"          // kg·m²
+	KFactor         Dimension = "k-factor"         // rad/s for each √(N·m)
+	Frequency       Dimension = "frequency"        // Hz
+	Density         Dimension = "density"          // kg/m³
 )
 
 // Unit converts between its own values and SI: si = value·Factor + Offset.
@@ -104,7 +111,21 @@ var units = []Unit{
 	{"in²", Area, inch * inch, 0, 2, []string{"in2"}},
 	{"m²", Area, 1, 0, 4, []string{"m2"}},
 	{"", Ratio, 1, 0, 3, []string{"×", "x"}},
-	{"%", Ratio, 0.01, 0, 1, nil},
+	{"%", Ratio, 0.01, 0, 1, []string{"percent"}},
+	{"kJ", Energy, 1e3, 0, 1, nil},
+	{"J", Energy, 1, 0, 0, nil},
+	{"lbf·ft", Energy, poundF * 12 * inch, 0, 0, []string{"ftlbf"}},
+	{"°C", Rise, 1, 0, 0, []string{"c", "degc"}},
+	{"K", Rise, 1, 0, 0, []string{"kelvin"}},
+	{"°F", Rise, 5.0 / 9, 0, 0, []string{"f", "degf"}},
+	{"mm²/s", Viscosity, 1e-6, 0, 1, []string{"mm2/s", "cst"}},
+	{"kg·m²", Inertia, 1, 0, 3, []string{"kgm2", "kgm²"}},
+	{"lb·ft²", Inertia, pound * (12 * inch) * (12 * inch), 0, 2, []string{"lbft2", "lbft²"}},
+	{"rpm/√(N·m)", KFactor, 2 * math.Pi / 60, 0, 1, []string{"rpm/√nm", "rpm/sqrt(nm)"}},
+	{"rpm/√(lbf·ft)", KFactor, 2 * math.Pi / 60 / math.Sqrt(poundF*12*inch), 0, 0, []string{"rpm/√lbfft", "rpm/sqrt(lbfft)"}},
+	{"Hz", Frequency, 1, 0, 1, nil},
+	{"kg/m³", Density, 1, 0, 0, []string{"kg/m3"}},
+	{"kg/L", Density, 1e3, 0, 3, nil},
 }
 
 // UnitsOf returns the units of a dimension, its default first.
