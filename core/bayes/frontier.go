@@ -85,7 +85,7 @@ const shared = 3
 func (f *frontier) decide(v int) {
 	e, m := f.e, len(f.e.loud)
 	for _, h := range e.hits[v] {
-		if f.pos[h.loud] < 0 {
+		if f.left[h.loud] > 0 && f.pos[h.loud] < 0 {
 			f.add(h.loud, openLoud, h.loud)
 		}
 	}
@@ -106,7 +106,9 @@ func (f *frontier) decide(v int) {
 		o.pulls = append(o.pulls, pull{f.pos[m+x.node], 1 - x.p})
 	}
 	for _, h := range e.hits[v] {
-		o.at = append(o.at, eff{f.pos[h.loud], h.u, h.h})
+		if f.left[h.loud] > 0 {
+			o.at = append(o.at, eff{f.pos[h.loud], h.u, h.h})
+		}
 	}
 	for _, c := range e.below[v] {
 		if at := f.pos[m+c.node]; at >= 0 {
@@ -137,14 +139,21 @@ func (f *frontier) decide(v int) {
 		}
 	}
 	for _, h := range e.hits[v] {
+		if f.left[h.loud] == 0 {
+			continue // folded into its one damage
+		}
 		if f.left[h.loud]--; f.left[h.loud] == 0 {
 			f.drop(h.loud, closeLoud)
 		}
 	}
 }
 
-// run decides the nodes that are ready and those that become so, always the one that leaves the fewest bits open.
-func (f *frontier) run(ready *[]int) {
+// maxOpen is how many bits may be open at once: a table of 64 kB.
+const maxOpen = 13
+
+// run decides the nodes that are ready and those that become so, always the one that leaves the fewest bits open. It
+// gives up, with false, before too many are.
+func (f *frontier) run(ready *[]int) bool {
 	m := len(f.e.loud)
 	for len(*ready) > 0 {
 		next, best, tie := 0, 1<<30, 1<<30
@@ -155,6 +164,9 @@ func (f *frontier) run(ready *[]int) {
 		}
 		v := (*ready)[next]
 		*ready = slices.Delete(*ready, next, next+1)
+		if f.peak(v) > maxOpen {
+			return false
+		}
 		f.decide(v)
 		for _, c := range f.e.below[v] {
 			if !f.skip[c.node] && f.left[m+c.node] == 0 && !f.done[c.node] {
@@ -162,6 +174,23 @@ func (f *frontier) run(ready *[]int) {
 			}
 		}
 	}
+	return true
+}
+
+// peak is how many bits are open while a node is decided, at most.
+func (f *frontier) peak(v int) int {
+	m, n := len(f.e.loud), len(f.open)+1
+	for _, h := range f.e.hits[v] {
+		if f.left[h.loud] > 0 && f.pos[h.loud] < 0 {
+			n++
+		}
+	}
+	for _, c := range f.e.below[v] {
+		if !f.skip[c.node] && f.pos[m+c.node] < 0 && f.left[m+c.node] >= shared {
+			n++
+		}
+	}
+	return n
 }
 
 // cost is how many bits more are open after a node was decided; ties go to what is soon finished.
@@ -176,6 +205,9 @@ func (f *frontier) cost(v int) (cost, tie int) {
 		}
 	}
 	for _, h := range f.e.hits[v] {
+		if f.left[h.loud] == 0 {
+			continue
+		}
 		if f.pos[h.loud] < 0 {
 			cost++
 		}

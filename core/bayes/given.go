@@ -18,6 +18,7 @@ type step struct {
 // Given returns what tells, after the readings.
 func (e *Evidence) Given() *Given {
 	g := &Given{s: newScorer(e)}
+	g.s.begin = func() { g.steps, g.keep = g.steps[:0], g.keep[:0] }
 	g.s.f.emit = func(o op) {
 		g.steps = append(g.steps, step{o, len(g.keep)})
 		if o.kind == decideNode {
@@ -36,7 +37,6 @@ func (g *Given) Nodes(roots []int) []float64 {
 	for _, r := range roots {
 		out[r] = 1
 	}
-	g.steps, g.keep = g.steps[:0], g.keep[:0]
 	if s.weight(roots) > 0 {
 		g.back(out)
 	}

@@ -18,6 +18,7 @@ type scorer struct {
 	from   []int     // by node: damages of the set that may bring it about; −1 when it was folded away
 	by     []child   // by node: the last of them
 	most   int       // damages that are decided
+	begin  func()    // called before each attempt; may be nil
 }
 
 func newScorer(e *Evidence) *scorer {
@@ -30,6 +31,21 @@ func newScorer(e *Evidence) *scorer {
 // weight returns the weight of the readings when exactly these roots are present, or a lower bound of it when they
 // reach more damages than are decided.
 func (s *scorer) weight(roots []int) float64 {
+	most := s.most
+	defer func() { s.most = most }()
+	for {
+		if w, ok := s.attempt(roots); ok {
+			return w
+		}
+		s.most /= 2 // with one damage left no reading waits for a second
+	}
+}
+
+// attempt is weight with so many damages decided; false when the table would grow too wide.
+func (s *scorer) attempt(roots []int) (float64, bool) {
+	if s.begin != nil {
+		s.begin()
+	}
 	e := s.e
 	s.todo = s.todo[:0]
 	for _, r := range roots {
@@ -62,6 +78,7 @@ func (s *scorer) weight(roots []int) float64 {
 			factor *= l.by
 		}
 	}
+	factor *= s.settle()
 	s.table = append(s.table[:0], factor)
 	s.ready = s.ready[:0]
 	for _, d := range s.todo {
@@ -69,8 +86,27 @@ func (s *scorer) weight(roots []int) float64 {
 			s.ready = append(s.ready, d)
 		}
 	}
-	s.f.run(&s.ready)
-	return s.table[0]
+	if !s.f.run(&s.ready) {
+		return 0, false
+	}
+	return s.table[0], true
+}
+
+// settle folds readings that one damage alone touches into that damage, and returns their weight when it is absent.
+func (s *scorer) settle() float64 {
+	factor := 1.0
+	for _, d := range s.todo {
+		for _, h := range s.e.hits[d] {
+			l := s.loud[h.loud]
+			if s.f.left[h.loud] != 1 || l.by <= 0 {
+				continue
+			}
+			factor *= l.by
+			s.f.fold[d] *= h.u + h.h + l.missed*h.h/l.by
+			s.f.left[h.loud] = 0
+		}
+	}
+	return factor
 }
 
 // fold takes damages that touch quiet readings alone, last ones first, into the one damage that may bring them about
