@@ -128,3 +128,27 @@ func TestKnowledgeCheckOfAFolder(t *testing.T) {
 		t.Errorf("%v %s", err, out)
 	}
 }
+
+// Instruments from the command line: alone, on a unit, with what is wrong named.
+func TestCalc(t *testing.T) {
+	text, err := runCLI("calc", "spring-weigh", "length1=1 in", "force1=2.5 lbf", "length2=0.5 in", "force2=5 lbf", "work=0.5 in")
+	if err != nil || !strings.Contains(text, "0.88") { // 5 lbf/in is 0.876 N/mm
+		t.Errorf("%v\n%s", err, text)
+	}
+	data, err := runCLI("calc", "window:end-play", "value=0.5 mm", "--unit", "norrad-h4", "--json")
+	var r struct{ Stated []struct{ Finding, State string } }
+	if err != nil || json.Unmarshal([]byte(data), &r) != nil || len(r.Stated) != 1 || r.Stated[0].Finding != "end-play" || r.Stated[0].State != "ok" {
+		t.Errorf("%v\n%s", err, data)
+	}
+	if text, err := runCLI("calc"); err != nil || len(strings.Split(text, "\n")) < 40 {
+		t.Errorf("%v\n%s", err, text)
+	}
+	if text, err := runCLI("calc", "plate-capacity", "--unit", "norrad-h4"); err != nil || !strings.Contains(text, "plate-capacity:DC") {
+		t.Errorf("%v\n%s", err, text)
+	}
+	for _, args := range [][]string{{"calc", "crystal-ball"}, {"calc", "orifice", "diameter=big"}, {"calc", "orifice", "diameter"}, {"calc", "orifice", "bore=3 mm"}, {"calc", "orifice", "--unit", "nothing"}} {
+		if text, err := runCLI(args...); err == nil || !strings.Contains(err.Error(), "accepted") {
+			t.Errorf("%v: %v %s", args, err, text)
+		}
+	}
+}

@@ -1,44 +1,96 @@
-// Package instrument holds the calculations that a check does: inputs as a practitioner types
-// them, a result in words and for drawing, and the readings that it states with their
-// likelihoods, so that a value near a limit says only as much as the gauge can tell.
+// Package instrument holds the calculations of the trade: inputs as a practitioner types them, results with their
+// uncertainty, in words and for drawing, and the readings that they state, each with its likelihood, so that a value near
+// a limit says only as much as the gauge can tell.
 //
-// One definition serves page, API and command line. Units: inputs in any unit of their
-// dimension; everything inside in SI.
+// One definition serves page, API, command line and docs/instruments.md. An instrument is usable alone; fitted to a unit
+// it takes windows and sizes from its sheet. Units: inputs in any unit of their dimension; everything inside in SI.
 package instrument
 
 import (
 	"fmt"
-	"math"
-	"slices"
 	"strings"
 
+	"innercompass/core/measure"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
 
+// Kind is how an input is typed.
+type Kind string
+
+// The kinds of input.
+const (
+	Number Kind = "number" // one value, with ± if wanted
+	Count  Kind = "count"  // a whole number
+	Choice Kind = "choice" // one of Options
+	List   Kind = "list"   // several values
+)
+
+// Option is one way to answer, or one part that an instrument can be fitted to.
+type Option struct{ ID, Title string }
+
 // Input is one value to type in.
 type Input struct {
-	ID        string
-	Label     string
-	Dimension quantity.Dimension
-	Unit      string // of a bare number
+	ID, Label string
+	Kind      Kind
+	Dimension quantity.Dimension // of numbers and lists
+	Unit      string             // of a bare number
 	Help      string
 	Optional  bool
+	Default   string  // typed beforehand
+	Example   string  // of what is typed where nothing stands beforehand
+	Low, High float64 // accepted, SI for numbers and lists, both ends included
+	Options   []Option
 	Window    *quantity.Window // expected values, for drawing; nil when none
 	Feeds     []string         // elements fed, for a pressure by range
+	U         float64          // standard uncertainty when nothing else is known, SI; 0 for what is not measured
+	Gauged    bool             // read with the gauge that is chosen
 }
 
-// Definition is one instrument fitted to a unit.
+// Definition is one instrument.
 type Definition struct {
-	ID      string
-	Title   string
-	Answers string
-	Source  string
-	Limits  string // of validity
-	Inputs  []Input
-	GaugeU  float64 // standard uncertainty of the usual gauge, SI
-	Gauge   string  // the gauge in words
-	compute func(map[string]quantity.Quantity) (Result, error)
+	ID, Title string
+	Answers   string // the question that it answers
+	Group     string // one of Groups
+	Hand      []string
+	Source    string
+	Limits    string // of validity
+	Gauge     string // the usual gauge, in words
+	Cautions  []string
+	Part      string // that it is fitted to
+	Inputs    []Input
+	States    []string // findings that it can state
+	jumps     bool     // outputs jump with the inputs: their uncertainty is left to tell
+
+	// parts lists what it can be fitted to; u is nil without a unit. nil when there is nothing to choose.
+	parts func(u *unitsheet.Unit) []Option
+	// fit takes what the sheet knows; it may change inputs and put what compute and tell need into the definition.
+	fit     func(d *Definition, u *unitsheet.Unit) error
+	check   func(v Values) error // what the inputs must fulfil together, besides what compute finds; may be nil
+	compute func(v Values) ([]Output, error)
+	tell    func(v Values, out []Output, r *Result)
+}
+
+// Groups are the shelves on which instruments lie, in order.
+var Groups = []Option{{"converter", "Converter"}, {"clutches", "Clutches and bands"}, {"hydraulics", "Hydraulics"}, {"measure", "Sizes and form"}, {"fasteners", "Fasteners"}}
+
+// Output is one computed figure, in SI.
+type Output struct {
+	ID, Label string
+	Value     float64
+	Dimension quantity.Dimension
+	Unit      string // to show it in
+	U         float64
+	Low, High float64 // interval that holds it 95 times in 100
+	Sampled   bool    // uncertainty from samples
+	Window    *quantity.Window
+	Verdict   measure.Verdict // against the window; "" without one
+}
+
+// Share is how much of the first output's uncertainty one input brings.
+type Share struct {
+	Input, Label string
+	Share        float64
 }
 
 // Point is one value for drawing, beside its window.
@@ -61,15 +113,19 @@ type Result struct {
 	Headline string // what the numbers mean, first sentence
 	Detail   string
 	Outputs  []Output
+	Matters  []Share // what matters most, largest first; empty when nothing is uncertain
+	Unstable bool    // within the uncertainty some inputs make no sense
 	Points   []Point
+	Figures  []Figure
 	Stated   []Stated
 }
 
-// Output is one computed figure.
-type Output struct {
-	Label string
-	Value quantity.Quantity
-	Unit  string // to show it in
+// Main is the output that the instrument is about.
+func (r Result) Main() (Output, bool) {
+	if len(r.Outputs) == 0 {
+		return Output{}, false
+	}
+	return r.Outputs[0], true
 }
 
 // InputError names the input at fault.
@@ -81,54 +137,81 @@ func (e *InputError) Error() string {
 	return fmt.Sprintf("%s: %s; accepted: %s", e.Input, e.Reason, e.Accepted)
 }
 
-// For returns the instrument named in a check, fitted to a unit. Names are "line-pressure",
-// "fluid-level", "stall-speed", and "window:LIMIT" for any limit of the sheet.
-func For(name string, u *unitsheet.Unit) (Definition, error) {
-	if limit, ok := strings.CutPrefix(name, "window:"); ok {
-		return window(limit, u)
+// impossible names the input behind an error of the computation: its package's name is nobody's business here.
+func impossible(input string, err error) error {
+	reason := err.Error()
+	if _, after, ok := strings.Cut(reason, ": "); ok {
+		reason = after
 	}
-	switch name {
-	case "line-pressure":
-		return linePressure(u), nil
-	case "fluid-level":
-		return fluidLevel(u), nil
-	case "stall-speed":
-		return stallSpeed(u), nil
+	reason, accepted, ok := strings.Cut(reason, "; want ")
+	if !ok {
+		accepted = "values that can be true together"
 	}
-	return Definition{}, fmt.Errorf("instrument: no instrument %q; accepted: line-pressure, fluid-level, stall-speed, window:LIMIT", name)
+	return &InputError{input, reason, accepted}
 }
 
-// Run parses the typed values and computes. It fails on the first value that cannot be
-// read, is missing, or belongs to no input.
-func (d Definition) Run(typed map[string]string) (Result, error) {
-	values := map[string]quantity.Quantity{}
-	for _, in := range d.Inputs {
-		text := strings.TrimSpace(typed[in.ID])
-		if text == "" {
-			if !in.Optional {
-				return Result{}, &InputError{in.ID, "missing", "a number with a unit of " + string(in.Dimension) + ", such as 10 " + in.Unit}
+// UnknownError is returned for an instrument, or a part of one, that does not exist.
+type UnknownError struct{ Name, Accepted string }
+
+func (e *UnknownError) Error() string {
+	return fmt.Sprintf("no instrument %q; accepted: %s", e.Name, e.Accepted)
+}
+
+// All lists the instruments as they are without a unit, by shelf.
+func All() []Definition {
+	var out []Definition
+	for _, g := range Groups {
+		for _, d := range catalogue() {
+			if d.Group == g.ID {
+				out = append(out, d)
 			}
+		}
+	}
+	return out
+}
+
+// For returns the instrument of this name, fitted to a unit when u is not nil. A name is an id, or an id and a part:
+// "stall-speed", "window:clearance-DC", "plate-capacity:K1".
+func For(name string, u *unitsheet.Unit) (Definition, error) {
+	id, part, _ := strings.Cut(name, ":")
+	var ids []string
+	for _, d := range catalogue() {
+		if d.ID != id {
+			ids = append(ids, d.ID)
 			continue
 		}
-		q, err := quantity.Parse(text, in.Dimension, in.Unit)
-		if err != nil {
-			var reason, accepted = err.Error(), ""
-			if pe, ok := err.(*quantity.ParseError); ok {
-				reason, accepted = pe.Reason, pe.Accepted
+		parts := d.Parts(u)
+		if part == "" && len(parts) > 0 {
+			part = parts[0].ID
+		}
+		if part != "" && !hasOption(parts, part) {
+			return d, &UnknownError{name, optionIDs(parts, id+":")}
+		}
+		d.Part = part
+		if d.fit != nil {
+			if err := d.fit(&d, u); err != nil {
+				return d, err
 			}
-			return Result{}, &InputError{in.ID, fmt.Sprintf("%q: %s", text, reason), accepted}
 		}
-		values[in.ID] = q
+		return d, nil
 	}
-	for id := range typed {
-		if !slices.ContainsFunc(d.Inputs, func(in Input) bool { return in.ID == id }) {
-			return Result{}, &InputError{id, "not an input of " + d.ID, d.inputIDs()}
-		}
+	return Definition{}, &UnknownError{name, strings.Join(ids, ", ")}
+}
+
+// Parts are what the instrument can be fitted to, the first being taken when none is named.
+func (d Definition) Parts(u *unitsheet.Unit) []Option {
+	if d.parts == nil {
+		return nil
 	}
-	if len(values) == 0 {
-		return Result{}, &InputError{d.Inputs[0].ID, "nothing measured", "at least one value"}
+	return d.parts(u)
+}
+
+// Name is the id with the part.
+func (d Definition) Name() string {
+	if d.Part == "" {
+		return d.ID
 	}
-	return d.compute(values)
+	return d.ID + ":" + d.Part
 }
 
 func (d Definition) inputIDs() string {
@@ -139,24 +222,29 @@ func (d Definition) inputIDs() string {
 	return strings.Join(out, ", ")
 }
 
-// likeliest returns the state with the highest likelihood; ties go to the earlier name.
-func likeliest(states []string, l map[string]float64) string {
-	best := states[0]
-	for _, s := range states {
-		if l[s] > l[best] {
-			best = s
+// input is the place of an input, to be changed by fit.
+func (d *Definition) input(id string) *Input {
+	for i := range d.Inputs {
+		if d.Inputs[i].ID == id {
+			return &d.Inputs[i]
 		}
 	}
-	return best
+	panic("instrument " + d.ID + " has no input " + id) // a slip in the catalogue: every instrument is fitted in a test
 }
 
-// soften keeps a likelihood away from certainty: a gauge can also be misread or misplaced
-// (two in a hundred, common practice, no source).
-func soften(l map[string]float64) map[string]float64 {
-	const slip = 0.02
-	out := make(map[string]float64, len(l))
-	for s, p := range l {
-		out[s] = slip/float64(len(l)) + (1-slip)*math.Min(1, math.Max(0, p))
+func hasOption(options []Option, id string) bool {
+	for _, o := range options {
+		if o.ID == id {
+			return true
+		}
 	}
-	return out
+	return false
+}
+
+func optionIDs(options []Option, prefix string) string {
+	var out []string
+	for _, o := range options {
+		out = append(out, prefix+o.ID)
+	}
+	return strings.Join(out, ", ")
 }

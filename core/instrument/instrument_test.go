@@ -30,7 +30,7 @@ func run(t *testing.T, name string, values map[string]string) instrument.Result 
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := d.Run(values)
+	r, err := d.Run(values, instrument.Terms{})
 	if err != nil {
 		t.Fatalf("%s %v: %v", name, values, err)
 	}
@@ -132,7 +132,7 @@ func TestBadInputNamesTheField(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		_, err = d.Run(c.values)
+		_, err = d.Run(c.values, instrument.Terms{})
 		var ie *instrument.InputError
 		if !errors.As(err, &ie) || ie.Input != c.field || ie.Accepted == "" {
 			t.Errorf("%s %v: %v", c.name, c.values, err)
@@ -151,7 +151,7 @@ func BenchmarkLinePressure(b *testing.B) {
 	values := map[string]string{"P": "58", "R": "74", "N": "57", "D1": "58", "D2": "58", "D3": "41", "D4": "47", "M2": "66", "M1": "73"}
 	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := d.Run(values); err != nil {
+		if _, err := d.Run(values, instrument.Terms{}); err != nil {
 			b.Fatal(err)
 		}
 	}

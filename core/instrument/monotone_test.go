@@ -24,7 +24,7 @@ func TestLikelihoodsAreMonotoneInTheValue(t *testing.T) {
 		below, above := math.Inf(1), math.Inf(-1)
 		for i := range 41 {
 			v := low - span + float64(i)*3*span/40
-			r, err := d.Run(map[string]string{"value": fmt.Sprintf("%.6f %s", v, unit)})
+			r, err := d.Run(map[string]string{"value": fmt.Sprintf("%.6f %s", v, unit)}, instrument.Terms{})
 			if err != nil {
 				t.Fatalf("%s at %v: %v", limit, v, err)
 			}
@@ -49,11 +49,11 @@ func TestWhatIsMissingIsProportional(t *testing.T) {
 		t.Fatal(err)
 	}
 	missing := func(mm float64) float64 {
-		r, err := d.Run(map[string]string{"height": fmt.Sprintf("%v mm", mm)})
+		r, err := d.Run(map[string]string{"height": fmt.Sprintf("%v mm", mm)}, instrument.Terms{})
 		if err != nil {
 			t.Fatal(err)
 		}
-		return r.Outputs[0].Value.SI
+		return r.Outputs[0].Value
 	}
 	if at := missing(14); math.Abs(at) > 1e-12 {
 		t.Errorf("at the upper mark %v m³ are missing", at)
@@ -73,12 +73,12 @@ func TestPressurePatternNeedsThreeRangesAndIgnoresOrder(t *testing.T) {
 		t.Fatal(err)
 	}
 	few := map[string]string{"D2": "60", "D3": "41"}
-	if _, err := d.Run(few); err == nil {
+	if _, err := d.Run(few, instrument.Terms{}); err == nil {
 		t.Error("two ranges were taken for a pattern")
 	}
 	first := ""
 	for range 20 { // map order differs from run to run
-		r, err := d.Run(map[string]string{"R": "76", "D1": "60", "D2": "60", "D3": "41", "D4": "43", "M1": "76"})
+		r, err := d.Run(map[string]string{"R": "76", "D1": "60", "D2": "60", "D3": "41", "D4": "43", "M1": "76"}, instrument.Terms{})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -12,47 +12,80 @@ import (
 	"innercompass/core/unitsheet"
 )
 
-// linePressure holds the pressure of each range against its window and finds which circuit
-// explains the pattern: the one that is fed in the low ranges and in no other.
-func linePressure(u *unitsheet.Unit) Definition {
-	g := gauges[quantity.Pressure]
-	d := Definition{
-		ID: "line-pressure", Title: "Line pressure by range, hot, at idle", Answers: "Is the pump weak, or does one circuit lose oil?",
-		Source: "windows of the unit sheet; ISO 14253-1; circuits from the apply chart",
-		Limits: "hot, at idle, gauge at the line tap; a leak smaller than the pump's reserve does not show",
-		Gauge:  g.words, GaugeU: g.u,
+// linePressure holds the pressure of each range against its window and finds which circuit explains the pattern: the one
+// that is fed in the low ranges and in no other. Beside what was read stands what the regulator should make.
+func linePressure() Definition {
+	return Definition{
+		ID: "line-pressure", Title: "Line pressure by range, hot, at idle", Group: "hydraulics", Hand: []string{"pressure gauge"},
+		Answers: "Is the pump weak, or does one circuit lose oil?",
+		Source:  "windows of the unit sheet; ISO 14253-1; circuits from the apply chart",
+		Limits:  "needs a unit; hot, at idle, gauge at the line tap; a leak smaller than the pump's reserve does not show",
+		Gauge:   "pressure gauge, 1 psi", Cautions: []string{cautionRunning, cautionPressure}, States: []string{"pressure-pattern"},
+		fit: func(d *Definition, u *unitsheet.Unit) error {
+			if u == nil {
+				return nil
+			}
+			for _, r := range u.Ranges {
+				in := num(r.ID, r.ID, quantity.Pressure, "psi", 0, 1450).read(1.04).optional()
+				w := r.LineIdle
+				if unitsheet.Known(w.Low) {
+					in.Window = &w
+				}
+				in.Feeds = r.Applied
+				d.Inputs = append(d.Inputs, in)
+			}
+			d.compute = func(v Values) ([]Output, error) { return nil, nil }
+			d.tell = func(v Values, _ []Output, r *Result) { tellPattern(u, v, r) }
+			d.check = func(v Values) error {
+				if n := len(measuredRanges(u, v)); n < 3 {
+					return &InputError{d.Inputs[0].ID, fmt.Sprintf("%d ranges measured", n), "at least three ranges, so that circuits can be told apart"}
+				}
+				return nil
+			}
+			return nil
+		},
+		compute: func(Values) ([]Output, error) {
+			return nil, &InputError{"unit", "which unit it is decides what is expected", "a unit"}
+		},
 	}
+}
+
+// measuredRanges are the ranges that were read and have a window.
+func measuredRanges(u *unitsheet.Unit, v Values) []unitsheet.Range {
+	var out []unitsheet.Range
 	for _, r := range u.Ranges {
-		w := r.LineIdle
-		d.Inputs = append(d.Inputs, Input{ID: r.ID, Label: r.ID, Dimension: quantity.Pressure, Unit: "psi", Optional: true, Window: &w, Feeds: r.Applied})
-	}
-	d.compute = func(v map[string]quantity.Quantity) (Result, error) {
-		p := pattern{u: u, below: map[string]float64{}, above: map[string]float64{}}
-		var out Result
-		for _, r := range u.Ranges {
-			q, ok := v[r.ID]
-			if !ok {
-				continue
-			}
-			c, err := measure.Compare(q.SI, g.u, r.LineIdle.Low.SI, r.LineIdle.High.SI)
-			if err != nil || q.SI < 0 || q.SI > 1e7 {
-				return Result{}, &InputError{r.ID, q.Format("psi"), "0 to 1450 psi"}
-			}
-			p.measured = append(p.measured, r)
-			p.below[r.ID], p.above[r.ID] = c.Below, c.Above
-			out.Points = append(out.Points, Point{r.ID, q, string(c.Verdict)})
+		if v.Has(r.ID) && unitsheet.Known(r.LineIdle.Low) {
+			out = append(out, r)
 		}
-		if len(p.measured) < 3 {
-			return Result{}, &InputError{d.Inputs[0].ID, fmt.Sprintf("%d ranges measured", len(p.measured)), "at least three ranges, so that circuits can be told apart"}
-		}
-		l := p.likelihoods()
-		states := p.states()
-		state := likeliest(states, l)
-		out.Headline, out.Detail = p.words(state, l)
-		out.Stated = []Stated{{Finding: "pressure-pattern", State: state, Likelihood: soften(l), Value: p.values(v)}}
-		return out, nil
 	}
-	return d
+	return out
+}
+
+func tellPattern(u *unitsheet.Unit, v Values, out *Result) {
+	p := pattern{u: u, measured: measuredRanges(u, v), below: map[string]float64{}, above: map[string]float64{}}
+	bars := Figure{Kind: "bars", Title: "Read beside predicted", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure read in each range beside its window."}
+	for _, r := range p.measured {
+		c, err := measure.Compare(v.N(r.ID), v.U(r.ID), r.LineIdle.Low.SI, r.LineIdle.High.SI)
+		if err != nil {
+			return // impossible: the values are finite and the windows were checked
+		}
+		p.below[r.ID], p.above[r.ID] = c.Below, c.Above
+		out.Points = append(out.Points, Point{r.ID, quantity.Quantity{SI: v.N(r.ID), Dimension: quantity.Pressure}, string(c.Verdict)})
+		text := v.Say(v.N(r.ID), quantity.Pressure, "psi")
+		if u.Regulator != nil && u.Throttle != nil {
+			predicted := u.Regulator.Line(u.Throttle.Closed, false)
+			if predicted < r.LineIdle.Low.SI || predicted > r.LineIdle.High.SI {
+				predicted = u.Regulator.Line(u.Throttle.Closed, true) // a boosted range: the sheet's windows are checked against one of the two
+			}
+			text += ", predicted " + v.Say(predicted, quantity.Pressure, "psi")
+		}
+		bars.Bars = append(bars.Bars, Bar{Label: r.ID, Value: v.N(r.ID), Low: r.LineIdle.Low.SI, High: r.LineIdle.High.SI, Text: text, Emphasised: c.Verdict == measure.Below || c.Verdict == measure.Above})
+	}
+	l := p.likelihoods()
+	state := likeliest(p.states(), l)
+	out.Headline, out.Detail = p.words(state, l)
+	out.Stated = []Stated{{Finding: "pressure-pattern", State: state, Likelihood: soften(l), Value: p.values(v)}}
+	out.Figures = []Figure{bars}
 }
 
 type pattern struct {
@@ -151,13 +184,13 @@ func (p pattern) words(state string, l map[string]float64) (head, detail string)
 	return head, detail
 }
 
-func (p pattern) values(v map[string]quantity.Quantity) string {
+func (p pattern) values(v Values) string {
 	var out []string
 	for _, r := range p.measured {
-		n, _ := v[r.ID].In("psi")
-		out = append(out, fmt.Sprintf("%s %.0f", r.ID, n))
+		n, _, _ := strings.Cut(v.Say(v.N(r.ID), quantity.Pressure, "psi"), " ")
+		out = append(out, r.ID+" "+n)
 	}
-	return strings.Join(out, " · ") + " psi"
+	return strings.Join(out, " · ") + " " + v.terms.unit(quantity.Pressure, "psi")
 }
 
 // route is a feed's path in words, without taps and sensors.

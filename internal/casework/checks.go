@@ -2,8 +2,6 @@ package casework
 
 import (
 	"context"
-	"encoding/json"
-	"errors"
 	"slices"
 	"strings"
 
@@ -32,8 +30,7 @@ type CheckView struct {
 	Codes        bool // it reads fault codes
 	First        []FirstKnown
 	Findings     []FindingView
-	Instrument   *instrument.Definition
-	Values       map[string]string // typed the last time
+	Instrument   *InstrumentView
 }
 
 // FirstKnown is something that must be known before a check means anything.
@@ -124,7 +121,7 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 	need, _ := unitsheet.ParseAccess(k.Access)
 	stand := c.stand(n, s.Now())
 	out := CheckView{Check: k, Climb: n.Unit.Climb(stand.Access, need), Skipped: slices.Contains(stand.Skipped, k.ID),
-		Acknowledged: slices.Contains(c.marked("acknowledge"), k.ID), Values: map[string]string{}}
+		Acknowledged: slices.Contains(c.marked("acknowledge"), k.ID)}
 	seen := seenFindings(c)
 	for _, id := range k.First {
 		if f, ok := n.Finding(id); ok {
@@ -137,28 +134,13 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 		out.Findings = append(out.Findings, findingView(f, c))
 	}
 	if k.Instrument != "" {
-		st, err := s.Store.Settings(ctx)
-		if err != nil {
-			return CheckView{}, err
-		}
 		// A check whose limit this unit's sheet does not give is done without its instrument.
-		if d, err := instrument.For(k.Instrument, n.Unit); err == nil {
-			for i, in := range d.Inputs {
-				d.Inputs[i].Unit = st.Unit(in.Dimension, in.Unit)
-			}
-			out.Instrument = &d
-		}
-	}
-	for _, r := range c.Valid() {
-		if r.Check == k.ID && strings.HasPrefix(r.Note, valuesNote) {
-			_ = json.Unmarshal([]byte(strings.TrimPrefix(r.Note, valuesNote)), &out.Values) // an unreadable note only loses the pre-filling
+		if v, err := s.Instrument(ctx, InstrumentAt{Name: k.Instrument, Case: id}); err == nil {
+			out.Instrument = &v
 		}
 	}
 	return out, nil
 }
-
-// valuesNote begins the note of a reading that an instrument made; the typed values follow as JSON.
-const valuesNote = "measured "
 
 func findingView(f diagnose.Finding, c Case) FindingView {
 	out := FindingView{Finding: f}
@@ -196,49 +178,35 @@ func (s *Service) Findings(ctx context.Context, id, stage string) ([]FindingView
 }
 
 // Measure runs the instrument of a check on typed values; nothing is stored.
-func (s *Service) Measure(ctx context.Context, id, check string, values map[string]string) (instrument.Result, error) {
-	v, err := s.Check(ctx, id, check)
+func (s *Service) Measure(ctx context.Context, id, check string, m Measurement) (instrument.Result, instrument.Definition, error) {
+	at, err := s.instrumentOf(ctx, id, check)
 	if err != nil {
-		return instrument.Result{}, err
+		return instrument.Result{}, instrument.Definition{}, err
 	}
-	if v.Instrument == nil {
-		return instrument.Result{}, &StateError{"check " + check + " has no instrument", "note its findings instead"}
-	}
-	r, err := v.Instrument.Run(values)
-	var ie *instrument.InputError
-	if errors.As(err, &ie) {
-		return r, &FieldError{"values." + ie.Input, ie.Reason, ie.Accepted}
-	}
-	return r, err
+	return s.Calculate(ctx, at, m.Gauge, m.Values)
 }
 
-// PutMeasured runs the instrument and puts what it states into the case; again keeps what it stated before beside it.
-func (s *Service) PutMeasured(ctx context.Context, id, check, key, by string, again bool, values map[string]string) (View, error) {
-	result, err := s.Measure(ctx, id, check, values)
+// PutMeasured runs the instrument of a check and puts what it states into the case.
+func (s *Service) PutMeasured(ctx context.Context, id, check string, m Measurement) (View, error) {
+	at, err := s.instrumentOf(ctx, id, check)
 	if err != nil {
 		return View{}, err
 	}
+	m.Check = check
+	return s.PutCalculated(ctx, at, m)
+}
+
+func (s *Service) instrumentOf(ctx context.Context, id, check string) (InstrumentAt, error) {
 	c, n, err := s.load(ctx, id)
 	if err != nil {
-		return View{}, err
+		return InstrumentAt{}, err
 	}
-	seen := seenFindings(c)
-	typed, err := json.Marshal(values)
-	if err != nil {
-		return View{}, err
+	k, ok := n.Check(check)
+	if !ok {
+		return InstrumentAt{}, &NotFoundError{"check", check, "an id listed by: innercompass checks --unit " + c.UnitID}
 	}
-	var add []NewReading
-	for i, st := range result.Stated {
-		f, _ := n.Finding(st.Finding)
-		likelihood := make([]float64, len(f.States))
-		for j, state := range f.States {
-			likelihood[j] = st.Likelihood[state.ID]
-		}
-		k := key
-		if k != "" && i > 0 {
-			k += "." + st.Finding
-		}
-		add = append(add, NewReading{Key: k, Finding: st.Finding, State: st.State, Source: "measured", Stage: "checks", Check: check, Value: st.Value, Note: valuesNote + string(typed), By: by, Likelihood: likelihood, Again: again && seen[st.Finding]})
+	if k.Instrument == "" {
+		return InstrumentAt{}, &StateError{"check " + check + " has no instrument", "note its findings instead"}
 	}
-	return s.AddReadings(ctx, id, add)
+	return InstrumentAt{Name: k.Instrument, Case: id}, nil
 }

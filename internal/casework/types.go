@@ -154,6 +154,9 @@ type Store interface {
 	// AddSheet stores a version; one that is there already reports ErrRepeated.
 	AddSheet(ctx context.Context, s StoredSheet) error
 	People(ctx context.Context) ([]Person, error)
+	// Gauges are the measuring tools of the shop, by name; SaveGauges replaces them.
+	Gauges(ctx context.Context) ([]Gauge, error)
+	SaveGauges(ctx context.Context, gauges []Gauge) error
 	AddPerson(ctx context.Context, p Person) error
 }
 

@@ -143,7 +143,7 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) er
 	}
 	for _, m := range v.measured {
 		at = at.Add(step)
-		if _, err := s.PutMeasured(ctx, id, m.check, "", v.intake.Owner, false, m.values); err != nil {
+		if _, err := s.PutMeasured(ctx, id, m.check, casework.Measurement{By: v.intake.Owner, Values: m.values}); err != nil {
 			return err
 		}
 	}

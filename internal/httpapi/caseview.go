@@ -4,8 +4,6 @@ import (
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
-	"innercompass/core/instrument"
-	"innercompass/core/quantity"
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
 )
@@ -112,44 +110,11 @@ func checkView(v casework.CheckView) gen.Check {
 			return gen.FirstKnown{ID: f.ID, Title: f.Title, Known: f.Known}
 		}), Cautions: list(k.Cautions, cautionView),
 		Findings: list(v.Findings, findingView), Acknowledged: v.Acknowledged, Skipped: v.Skipped}
-	if d := v.Instrument; d != nil {
-		out.Instrument = &gen.Instrument{ID: d.ID, Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge,
-			Inputs: list(d.Inputs, func(in instrument.Input) gen.InstrumentInput { return inputView(in, v.Values[in.ID]) })}
+	if v.Instrument != nil {
+		shown := instrumentView(*v.Instrument)
+		out.Instrument = &shown
 	}
 	return out
-}
-
-func inputView(in instrument.Input, typed string) gen.InstrumentInput {
-	out := gen.InstrumentInput{ID: in.ID, Label: in.Label, Unit: in.Unit, Optional: in.Optional, Feeds: texts(in.Feeds), Typed: typed,
-		Units: list(quantity.UnitsOf(in.Dimension), func(u quantity.Unit) string { return u.Symbol })}
-	if in.Window != nil {
-		low, _ := in.Window.Low.In(in.Unit) // the unit is one of the dimension's own
-		high, _ := in.Window.High.In(in.Unit)
-		out.Window = &gen.Window{Low: low, High: high, Unit: in.Unit}
-	}
-	return out
-}
-
-func resultView(r instrument.Result, v casework.CheckView) gen.Result {
-	units := map[string]string{}
-	for _, in := range v.Instrument.Inputs {
-		units[in.ID] = in.Unit
-	}
-	return gen.Result{Headline: r.Headline, Detail: r.Detail,
-		Outputs: list(r.Outputs, func(o instrument.Output) gen.Output { return gen.Output{Label: o.Label, Text: o.Value.Format(o.Unit)} }),
-		Points: list(r.Points, func(p instrument.Point) gen.Point {
-			value, _ := p.Value.In(units[p.Input])
-			return gen.Point{Input: p.Input, Verdict: p.Verdict, Value: gen.Quantity{Value: value, Unit: units[p.Input]}}
-		}),
-		Stated: list(r.Stated, func(s instrument.Stated) gen.Stated {
-			title := s.State
-			for _, f := range v.Findings {
-				if f.Finding.ID == s.Finding {
-					title = f.Finding.Title + ": " + f.Finding.StateTitle(s.State)
-				}
-			}
-			return gen.Stated{Finding: s.Finding, State: s.State, Title: title}
-		})}
 }
 
 func optionsView(c decide.Comparison, s casework.Settings) gen.Options {

@@ -142,26 +142,6 @@ func (h *handlers) MarkCheck(ctx context.Context, r gen.MarkCheckRequestObject) 
 	return gen.MarkCheck200JSONResponse{CaseJSONResponse: answer(v)}, nil
 }
 
-func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen.MeasureResponseObject, error) {
-	v, err := h.Cases.Check(ctx, r.ID, r.Check)
-	if err != nil {
-		return nil, err
-	}
-	result, err := h.Cases.Measure(ctx, r.ID, r.Check, r.Body.Values)
-	if err != nil {
-		return nil, err
-	}
-	return gen.Measure200JSONResponse(resultView(result, v)), nil
-}
-
-func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObject) (gen.PutMeasuredResponseObject, error) {
-	v, err := h.Cases.PutMeasured(ctx, r.ID, r.Check, text(r.Body.Key), text(r.Body.By), said(r.Body.Again), r.Body.Values)
-	if err != nil {
-		return nil, err
-	}
-	return gen.PutMeasured200JSONResponse{CaseJSONResponse: answer(v)}, nil
-}
-
 func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObject) (gen.ListOptionsResponseObject, error) {
 	cmp, err := h.Cases.Options(ctx, r.ID)
 	if err != nil {

@@ -16,6 +16,8 @@ var allowed = map[string][]string{
 	"core/quantity":        {},
 	"core/gearing":         {},
 	"core/measure":         {},
+	"core/converter":       {},
+	"core/fasteners":       {},
 	"core/friction":        {},
 	"core/hydraulics":      {},
 	"core/bayes":           {},
@@ -24,7 +26,7 @@ var allowed = map[string][]string{
 	"core/diagnose":        {"core/bayes", "core/faultmap", "core/gearing", "core/unitsheet"},
 	"core/decide":          {"core/diagnose", "core/unitsheet"},
 	"core/technician":      {"core/diagnose", "core/unitsheet"},
-	"core/instrument":      {"core/gearing", "core/measure", "core/quantity", "core/unitsheet"},
+	"core/instrument":      {"core/converter", "core/fasteners", "core/friction", "core/gearing", "core/hydraulics", "core/measure", "core/quantity", "core/unitsheet"},
 	"knowledge":            {},
 	"web":                  {},
 	"internal/catalog":     {"core/diagnose", "core/unitsheet"},
@@ -35,7 +37,7 @@ var allowed = map[string][]string{
 	"internal/layering":    {},
 	"internal/httpapi/gen": {},
 	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/instrument", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
-	"cmd/innercompass":     {"core/diagnose", "core/faultmap", "core/technician", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
+	"cmd/innercompass":     {"core/diagnose", "core/faultmap", "core/instrument", "core/quantity", "core/technician", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a

@@ -47,6 +47,10 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TRIGGER unit_sheets_frozen BEFORE UPDATE ON unit_sheets BEGIN SELECT RAISE(ABORT, 'versions of a sheet are frozen'); END`,
 		`CREATE TRIGGER unit_sheets_kept BEFORE DELETE ON unit_sheets BEGIN SELECT RAISE(ABORT, 'versions of a sheet are frozen'); END`,
 	)},
+	{ID: "0003-gauges", Migrate: script(
+		`CREATE TABLE gauges (
+			id TEXT PRIMARY KEY, name TEXT NOT NULL, dimension TEXT NOT NULL, resolution TEXT NOT NULL, uncertainty TEXT NOT NULL, until TEXT NOT NULL)`,
+	)},
 }
 
 func script(statements ...string) func(*gorm.DB) error {

@@ -110,6 +110,17 @@ type personRow struct {
 
 func (personRow) TableName() string { return "people" }
 
+type gaugeRow struct {
+	ID          string `gorm:"primaryKey"`
+	Name        string
+	Dimension   string
+	Resolution  string
+	Uncertainty string
+	Until       string
+}
+
+func (gaugeRow) TableName() string { return "gauges" }
+
 type sheetRow struct {
 	UnitID  string `gorm:"primaryKey"`
 	Version int    `gorm:"primaryKey"`

@@ -294,6 +294,35 @@ func (s *Store) AddPerson(ctx context.Context, p casework.Person) error {
 	return s.write.WithContext(ctx).Create(&row).Error
 }
 
+// Gauges returns the measuring tools of the shop, by name.
+func (s *Store) Gauges(ctx context.Context) ([]casework.Gauge, error) {
+	var rows []gaugeRow
+	if err := s.read.WithContext(ctx).Order("name, id").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]casework.Gauge, len(rows))
+	for i, r := range rows {
+		out[i] = casework.Gauge(r)
+	}
+	return out, nil
+}
+
+// SaveGauges replaces the measuring tools of the shop.
+func (s *Store) SaveGauges(ctx context.Context, gauges []casework.Gauge) error {
+	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec("DELETE FROM gauges").Error; err != nil {
+			return err
+		}
+		for _, g := range gauges {
+			row := gaugeRow(g)
+			if err := tx.Create(&row).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
 // Sheets lists all stored unit sheets, without their text.
 func (s *Store) Sheets(ctx context.Context) ([]casework.StoredSheet, error) {
 	var rows []sheetRow

@@ -47,6 +47,54 @@ func (e ClosingOutcome) Valid() bool {
 	}
 }
 
+// Defines values for FigureKind.
+const (
+	Bars   FigureKind = "bars"
+	Circle FigureKind = "circle"
+	Curve  FigureKind = "curve"
+	Stack  FigureKind = "stack"
+)
+
+// Valid indicates whether the value is a known member of the FigureKind enum.
+func (e FigureKind) Valid() bool {
+	switch e {
+	case Bars:
+		return true
+	case Circle:
+		return true
+	case Curve:
+		return true
+	case Stack:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for InstrumentInputKind.
+const (
+	Choice InstrumentInputKind = "choice"
+	Count  InstrumentInputKind = "count"
+	List   InstrumentInputKind = "list"
+	Number InstrumentInputKind = "number"
+)
+
+// Valid indicates whether the value is a known member of the InstrumentInputKind enum.
+func (e InstrumentInputKind) Valid() bool {
+	switch e {
+	case Choice:
+		return true
+	case Count:
+		return true
+	case List:
+		return true
+	case Number:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MarkKind.
 const (
 	Acknowledge MarkKind = "acknowledge"
@@ -104,6 +152,27 @@ func (e ProofInputResult) Valid() bool {
 	}
 }
 
+// Defines values for SeriesRole.
+const (
+	SeriesRoleLimit SeriesRole = "limit"
+	SeriesRoleMain  SeriesRole = "main"
+	SeriesRoleOther SeriesRole = "other"
+)
+
+// Valid indicates whether the value is a known member of the SeriesRole enum.
+func (e SeriesRole) Valid() bool {
+	switch e {
+	case SeriesRoleLimit:
+		return true
+	case SeriesRoleMain:
+		return true
+	case SeriesRoleOther:
+		return true
+	default:
+		return false
+	}
+}
+
 // Advice defines model for Advice.
 type Advice struct {
 	Access string `json:"access"`
@@ -121,6 +190,23 @@ type Advice struct {
 	Tells    string    `json:"tells"`
 	Title    string    `json:"title"`
 	Why      string    `json:"why"`
+}
+
+// Axis defines model for Axis.
+type Axis struct {
+	Label string `json:"label"`
+	Unit  string `json:"unit"`
+}
+
+// Bar defines model for Bar.
+type Bar struct {
+	Emphasised bool     `json:"emphasised"`
+	High       *float64 `json:"high,omitempty"`
+	Label      string   `json:"label"`
+	Low        *float64 `json:"low,omitempty"`
+	Need       *float64 `json:"need,omitempty"`
+	Text       string   `json:"text"`
+	Value      float64  `json:"value"`
 }
 
 // Case defines model for Case.
@@ -394,6 +480,30 @@ type Feed struct {
 	Serves    []string `json:"serves"`
 }
 
+// Figure defines model for Figure.
+type Figure struct {
+	Bars   []Bar        `json:"bars"`
+	Kind   FigureKind   `json:"kind"`
+	Layers []Layer      `json:"layers"`
+	Marks  []FigureMark `json:"marks"`
+	Series []Series     `json:"series"`
+	Spots  []int        `json:"spots"`
+	Title  string       `json:"title"`
+	Words  string       `json:"words"`
+	X      Axis         `json:"x"`
+	Y      Axis         `json:"y"`
+}
+
+// FigureKind defines model for Figure.Kind.
+type FigureKind string
+
+// FigureMark defines model for FigureMark.
+type FigureMark struct {
+	Label string  `json:"label"`
+	X     float64 `json:"x"`
+	Y     float64 `json:"y"`
+}
+
 // Finding defines model for Finding.
 type Finding struct {
 	// Before what the look before showed; empty when there was one look only
@@ -449,6 +559,22 @@ type Fluid struct {
 	Refill   string `json:"refill"`
 }
 
+// Gauge defines model for Gauge.
+type Gauge struct {
+	Dimension   string `json:"dimension"`
+	ID          string `json:"id"`
+	Name        string `json:"name"`
+	Overdue     bool   `json:"overdue"`
+	Resolution  string `json:"resolution"`
+	Uncertainty string `json:"uncertainty"`
+	Until       string `json:"until"`
+}
+
+// Gauges defines model for Gauges.
+type Gauges struct {
+	Gauges []NewGauge `json:"gauges"`
+}
+
 // GearFound defines model for GearFound.
 type GearFound struct {
 	Matches  []GearMatch   `json:"matches"`
@@ -481,25 +607,61 @@ type Health struct {
 
 // Instrument defines model for Instrument.
 type Instrument struct {
-	Answers string            `json:"answers"`
-	Gauge   string            `json:"gauge"`
-	ID      string            `json:"id"`
-	Inputs  []InstrumentInput `json:"inputs"`
-	Limits  string            `json:"limits"`
-	Source  string            `json:"source"`
-	Title   string            `json:"title"`
+	Answers  string            `json:"answers"`
+	Cautions []string          `json:"cautions"`
+	Gauge    string            `json:"gauge"`
+	Gauges   []Gauge           `json:"gauges"`
+	History  []MeasuredBefore  `json:"history"`
+	ID       string            `json:"id"`
+	Inputs   []InstrumentInput `json:"inputs"`
+	Limits   string            `json:"limits"`
+
+	// Name id, or id:part
+	Name   string  `json:"name"`
+	Part   string  `json:"part"`
+	Parts  []Named `json:"parts"`
+	Source string  `json:"source"`
+
+	// States findings of the case that it would state
+	States   []string `json:"states"`
+	Title    string   `json:"title"`
+	UnitName string   `json:"unitName"`
 }
 
 // InstrumentInput defines model for InstrumentInput.
 type InstrumentInput struct {
-	Feeds    []string `json:"feeds"`
-	ID       string   `json:"id"`
-	Label    string   `json:"label"`
-	Optional bool     `json:"optional"`
-	Typed    string   `json:"typed"`
-	Unit     string   `json:"unit"`
-	Units    []string `json:"units"`
-	Window   *Window  `json:"window,omitempty"`
+	Dimension string              `json:"dimension"`
+	Example   string              `json:"example"`
+	Feeds     []string            `json:"feeds"`
+	Gauged    bool                `json:"gauged"`
+	Help      string              `json:"help"`
+	ID        string              `json:"id"`
+	Kind      InstrumentInputKind `json:"kind"`
+	Label     string              `json:"label"`
+	Optional  bool                `json:"optional"`
+	Options   []Named             `json:"options"`
+	Typed     string              `json:"typed"`
+	Unit      string              `json:"unit"`
+	Units     []string            `json:"units"`
+	Window    *Window             `json:"window,omitempty"`
+}
+
+// InstrumentInputKind defines model for InstrumentInput.Kind.
+type InstrumentInputKind string
+
+// InstrumentItem defines model for InstrumentItem.
+type InstrumentItem struct {
+	Answers string   `json:"answers"`
+	Group   string   `json:"group"`
+	Hand    []string `json:"hand"`
+	ID      string   `json:"id"`
+	Title   string   `json:"title"`
+}
+
+// InstrumentList defines model for InstrumentList.
+type InstrumentList struct {
+	Groups      []Named          `json:"groups"`
+	Instruments []InstrumentItem `json:"instruments"`
 }
 
 // Intake defines model for Intake.
@@ -562,6 +724,13 @@ type Known struct {
 	Title    string `json:"title"`
 }
 
+// Layer defines model for Layer.
+type Layer struct {
+	Kind  string  `json:"kind"`
+	Label string  `json:"label"`
+	Size  float64 `json:"size"`
+}
+
 // Level defines model for Level.
 type Level struct {
 	At           string   `json:"at"`
@@ -598,6 +767,15 @@ type Mark struct {
 // MarkKind defines model for Mark.Kind.
 type MarkKind string
 
+// MeasuredBefore defines model for MeasuredBefore.
+type MeasuredBefore struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Finding string    `json:"finding"`
+	State   string    `json:"state"`
+	Value   string    `json:"value"`
+}
+
 // Member defines model for Member.
 type Member struct {
 	ID   string `json:"id"`
@@ -609,6 +787,12 @@ type MemberSpeed struct {
 	Known  bool    `json:"known"`
 	Member string  `json:"member"`
 	Speed  float64 `json:"speed"`
+}
+
+// Named defines model for Named.
+type Named struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
 }
 
 // NewDecision defines model for NewDecision.
@@ -625,6 +809,16 @@ type NewDecision struct {
 
 // NewDecisionChoice defines model for NewDecision.Choice.
 type NewDecisionChoice string
+
+// NewGauge defines model for NewGauge.
+type NewGauge struct {
+	Dimension   string  `json:"dimension"`
+	ID          *string `json:"id,omitempty"`
+	Name        string  `json:"name"`
+	Resolution  *string `json:"resolution,omitempty"`
+	Uncertainty *string `json:"uncertainty,omitempty"`
+	Until       *string `json:"until,omitempty"`
+}
 
 // NewReading defines model for NewReading.
 type NewReading struct {
@@ -687,8 +881,12 @@ type Options struct {
 
 // Output defines model for Output.
 type Output struct {
-	Label string `json:"label"`
-	Text  string `json:"text"`
+	ID      string  `json:"id"`
+	Label   string  `json:"label"`
+	Sampled bool    `json:"sampled"`
+	Text    string  `json:"text"`
+	Verdict string  `json:"verdict"`
+	Window  *string `json:"window,omitempty"`
 }
 
 // Part defines model for Part.
@@ -832,10 +1030,17 @@ type Reset struct {
 // Result defines model for Result.
 type Result struct {
 	Detail   string   `json:"detail"`
+	Figures  []Figure `json:"figures"`
 	Headline string   `json:"headline"`
-	Outputs  []Output `json:"outputs"`
-	Points   []Point  `json:"points"`
-	Stated   []Stated `json:"stated"`
+
+	// Matters what the uncertainty of the first output comes from
+	Matters []Share  `json:"matters"`
+	Outputs []Output `json:"outputs"`
+	Points  []Point  `json:"points"`
+	Stated  []Stated `json:"stated"`
+
+	// Unstable within the uncertainty some inputs make no sense
+	Unstable bool `json:"unstable"`
 }
 
 // Road defines model for Road.
@@ -912,6 +1117,16 @@ type Sentence struct {
 	Why      string       `json:"why"`
 }
 
+// Series defines model for Series.
+type Series struct {
+	Name   string      `json:"name"`
+	Points [][]float64 `json:"points"`
+	Role   SeriesRole  `json:"role"`
+}
+
+// SeriesRole defines model for Series.Role.
+type SeriesRole string
+
 // Settings defines model for Settings.
 type Settings struct {
 	Currency    string   `json:"currency"`
@@ -943,6 +1158,13 @@ type SettingsInput struct {
 	Temperature string  `json:"temperature"`
 	Torque      string  `json:"torque"`
 	Volume      string  `json:"volume"`
+}
+
+// Share defines model for Share.
+type Share struct {
+	Input string  `json:"input"`
+	Label string  `json:"label"`
+	Share float64 `json:"share"`
 }
 
 // SharedPart defines model for SharedPart.
@@ -1189,8 +1411,11 @@ type UnitRange struct {
 // Values defines model for Values.
 type Values struct {
 	// Again measured once more: what it stated before stands, and both count
-	Again  *bool             `json:"again,omitempty"`
-	By     *string           `json:"by,omitempty"`
+	Again *bool   `json:"again,omitempty"`
+	By    *string `json:"by,omitempty"`
+
+	// Gauge id of the gauge it was read with
+	Gauge  *string           `json:"gauge,omitempty"`
 	Key    *string           `json:"key,omitempty"`
 	Values map[string]string `json:"values"`
 }
@@ -1255,6 +1480,20 @@ type ListOffersParams struct {
 // WhatIfParams defines parameters for WhatIf.
 type WhatIfParams struct {
 	Reading string `form:"reading" json:"reading"`
+}
+
+// GetInstrumentParams defines parameters for GetInstrument.
+type GetInstrumentParams struct {
+	Part *string `form:"part,omitempty" json:"part,omitempty"`
+	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
+	Case *string `form:"case,omitempty" json:"case,omitempty"`
+}
+
+// CalculateParams defines parameters for Calculate.
+type CalculateParams struct {
+	Part *string `form:"part,omitempty" json:"part,omitempty"`
+	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
+	Case *string `form:"case,omitempty" json:"case,omitempty"`
 }
 
 // GetUnitParams defines parameters for GetUnit.
@@ -1322,11 +1561,20 @@ type PutCodesJSONRequestBody = Codes
 // DecideJSONRequestBody defines body for Decide for application/json ContentType.
 type DecideJSONRequestBody = NewDecision
 
+// PutCalculatedJSONRequestBody defines body for PutCalculated for application/json ContentType.
+type PutCalculatedJSONRequestBody = Values
+
 // SetProofJSONRequestBody defines body for SetProof for application/json ContentType.
 type SetProofJSONRequestBody = ProofInput
 
 // AddReadingsJSONRequestBody defines body for AddReadings for application/json ContentType.
 type AddReadingsJSONRequestBody = NewReadings
+
+// PutGaugesJSONRequestBody defines body for PutGauges for application/json ContentType.
+type PutGaugesJSONRequestBody = Gauges
+
+// CalculateJSONRequestBody defines body for Calculate for application/json ContentType.
+type CalculateJSONRequestBody = Values
 
 // PutSettingsJSONRequestBody defines body for PutSettings for application/json ContentType.
 type PutSettingsJSONRequestBody = SettingsInput
@@ -1381,6 +1629,9 @@ type ServerInterface interface {
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(c *gin.Context, id Ref, params ListFindingsParams)
+	// PutCalculated Put what an instrument (id or id:part) states into the case
+	// (POST /cases/{id}/instruments/{instrument})
+	PutCalculated(c *gin.Context, id Ref, instrument string)
 	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
 	// (GET /cases/{id}/offers)
 	ListOffers(c *gin.Context, id Ref, params ListOffersParams)
@@ -1402,9 +1653,24 @@ type ServerInterface interface {
 	// WhatIf The ranking as if a reading were not there
 	// (GET /cases/{id}/what-if)
 	WhatIf(c *gin.Context, id Ref, params WhatIfParams)
+	// ListGauges Measuring tools of the shop
+	// (GET /gauges)
+	ListGauges(c *gin.Context)
+	// PutGauges Replace the measuring tools of the shop
+	// (PUT /gauges)
+	PutGauges(c *gin.Context)
 	// GetHealth Is it running
 	// (GET /health)
 	GetHealth(c *gin.Context)
+	// ListInstruments Every calculation
+	// (GET /instruments)
+	ListInstruments(c *gin.Context)
+	// GetInstrument An instrument ready to be used: alone, on a unit, or on a case
+	// (GET /instruments/{id})
+	GetInstrument(c *gin.Context, id Ref, params GetInstrumentParams)
+	// Calculate Compute; nothing is stored
+	// (POST /instruments/{id})
+	Calculate(c *gin.Context, id Ref, params CalculateParams)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -1866,6 +2132,40 @@ func (siw *ServerInterfaceWrapper) ListFindings(c *gin.Context) {
 	siw.Handler.ListFindings(c, id, params)
 }
 
+// PutCalculated operation middleware
+func (siw *ServerInterfaceWrapper) PutCalculated(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "instrument" -------------
+	var instrument string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "instrument", c.Param("instrument"), &instrument, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter instrument: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutCalculated(c, id, instrument)
+}
+
 // ListOffers operation middleware
 func (siw *ServerInterfaceWrapper) ListOffers(c *gin.Context) {
 
@@ -2072,6 +2372,32 @@ func (siw *ServerInterfaceWrapper) WhatIf(c *gin.Context) {
 	siw.Handler.WhatIf(c, id, params)
 }
 
+// ListGauges operation middleware
+func (siw *ServerInterfaceWrapper) ListGauges(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListGauges(c)
+}
+
+// PutGauges operation middleware
+func (siw *ServerInterfaceWrapper) PutGauges(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutGauges(c)
+}
+
 // GetHealth operation middleware
 func (siw *ServerInterfaceWrapper) GetHealth(c *gin.Context) {
 
@@ -2083,6 +2409,123 @@ func (siw *ServerInterfaceWrapper) GetHealth(c *gin.Context) {
 	}
 
 	siw.Handler.GetHealth(c)
+}
+
+// ListInstruments operation middleware
+func (siw *ServerInterfaceWrapper) ListInstruments(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListInstruments(c)
+}
+
+// GetInstrument operation middleware
+func (siw *ServerInterfaceWrapper) GetInstrument(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetInstrumentParams
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "unit", c.Request.URL.Query(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter unit: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "case" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "case", c.Request.URL.Query(), &params.Case, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter case: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetInstrument(c, id, params)
+}
+
+// Calculate operation middleware
+func (siw *ServerInterfaceWrapper) Calculate(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CalculateParams
+
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "unit", c.Request.URL.Query(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter unit: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "case" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "case", c.Request.URL.Query(), &params.Case, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter case: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Calculate(c, id, params)
 }
 
 // GetSettings operation middleware
@@ -2509,6 +2952,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
 	router.GET(options.BaseURL+"/units/:id/compare", wrapper.CompareFaults)
 	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
+	router.GET(options.BaseURL+"/gauges", wrapper.ListGauges)
+	router.PUT(options.BaseURL+"/gauges", wrapper.PutGauges)
+	router.GET(options.BaseURL+"/instruments", wrapper.ListInstruments)
+	router.GET(options.BaseURL+"/instruments/:id", wrapper.GetInstrument)
+	router.POST(options.BaseURL+"/instruments/:id", wrapper.Calculate)
+	router.POST(options.BaseURL+"/cases/:id/instruments/:instrument", wrapper.PutCalculated)
 	router.GET(options.BaseURL+"/cases", wrapper.ListCases)
 	router.POST(options.BaseURL+"/cases", wrapper.TakeIn)
 	router.GET(options.BaseURL+"/cases/:id", wrapper.GetCase)
@@ -3135,6 +3584,50 @@ func (response ListFindingsdefaultApplicationProblemPlusJSONResponse) VisitListF
 	return err
 }
 
+type PutCalculatedRequestObject struct {
+	ID         Ref    `json:"id"`
+	Instrument string `json:"instrument"`
+	Body       *PutCalculatedJSONRequestBody
+}
+
+type PutCalculatedResponseObject interface {
+	VisitPutCalculatedResponse(w http.ResponseWriter) error
+}
+
+type PutCalculated200JSONResponse struct{ CaseJSONResponse }
+
+func (response PutCalculated200JSONResponse) VisitPutCalculatedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutCalculateddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutCalculateddefaultApplicationProblemPlusJSONResponse) VisitPutCalculatedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListOffersRequestObject struct {
 	ID     Ref `json:"id"`
 	Params ListOffersParams
@@ -3422,6 +3915,83 @@ func (response WhatIfdefaultApplicationProblemPlusJSONResponse) VisitWhatIfRespo
 	return err
 }
 
+type ListGaugesRequestObject struct {
+}
+
+type ListGaugesResponseObject interface {
+	VisitListGaugesResponse(w http.ResponseWriter) error
+}
+
+type ListGauges200JSONResponse []Gauge
+
+func (response ListGauges200JSONResponse) VisitListGaugesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListGaugesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListGaugesdefaultApplicationProblemPlusJSONResponse) VisitListGaugesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutGaugesRequestObject struct {
+	Body *PutGaugesJSONRequestBody
+}
+
+type PutGaugesResponseObject interface {
+	VisitPutGaugesResponse(w http.ResponseWriter) error
+}
+
+type PutGauges200JSONResponse []Gauge
+
+func (response PutGauges200JSONResponse) VisitPutGaugesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutGaugesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutGaugesdefaultApplicationProblemPlusJSONResponse) VisitPutGaugesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetHealthRequestObject struct {
 }
 
@@ -3439,6 +4009,125 @@ func (response GetHealth200JSONResponse) VisitGetHealthResponse(w http.ResponseW
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListInstrumentsRequestObject struct {
+}
+
+type ListInstrumentsResponseObject interface {
+	VisitListInstrumentsResponse(w http.ResponseWriter) error
+}
+
+type ListInstruments200JSONResponse InstrumentList
+
+func (response ListInstruments200JSONResponse) VisitListInstrumentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListInstrumentsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListInstrumentsdefaultApplicationProblemPlusJSONResponse) VisitListInstrumentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInstrumentRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetInstrumentParams
+}
+
+type GetInstrumentResponseObject interface {
+	VisitGetInstrumentResponse(w http.ResponseWriter) error
+}
+
+type GetInstrument200JSONResponse Instrument
+
+func (response GetInstrument200JSONResponse) VisitGetInstrumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInstrumentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInstrumentdefaultApplicationProblemPlusJSONResponse) VisitGetInstrumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalculateRequestObject struct {
+	ID     Ref `json:"id"`
+	Params CalculateParams
+	Body   *CalculateJSONRequestBody
+}
+
+type CalculateResponseObject interface {
+	VisitCalculateResponse(w http.ResponseWriter) error
+}
+
+type Calculate200JSONResponse Result
+
+func (response Calculate200JSONResponse) VisitCalculateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CalculatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CalculatedefaultApplicationProblemPlusJSONResponse) VisitCalculateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -3922,6 +4611,9 @@ type StrictServerInterface interface {
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(ctx context.Context, request ListFindingsRequestObject) (ListFindingsResponseObject, error)
+	// PutCalculated Put what an instrument (id or id:part) states into the case
+	// (POST /cases/{id}/instruments/{instrument})
+	PutCalculated(ctx context.Context, request PutCalculatedRequestObject) (PutCalculatedResponseObject, error)
 	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
 	// (GET /cases/{id}/offers)
 	ListOffers(ctx context.Context, request ListOffersRequestObject) (ListOffersResponseObject, error)
@@ -3943,9 +4635,24 @@ type StrictServerInterface interface {
 	// WhatIf The ranking as if a reading were not there
 	// (GET /cases/{id}/what-if)
 	WhatIf(ctx context.Context, request WhatIfRequestObject) (WhatIfResponseObject, error)
+	// ListGauges Measuring tools of the shop
+	// (GET /gauges)
+	ListGauges(ctx context.Context, request ListGaugesRequestObject) (ListGaugesResponseObject, error)
+	// PutGauges Replace the measuring tools of the shop
+	// (PUT /gauges)
+	PutGauges(ctx context.Context, request PutGaugesRequestObject) (PutGaugesResponseObject, error)
 	// GetHealth Is it running
 	// (GET /health)
 	GetHealth(ctx context.Context, request GetHealthRequestObject) (GetHealthResponseObject, error)
+	// ListInstruments Every calculation
+	// (GET /instruments)
+	ListInstruments(ctx context.Context, request ListInstrumentsRequestObject) (ListInstrumentsResponseObject, error)
+	// GetInstrument An instrument ready to be used: alone, on a unit, or on a case
+	// (GET /instruments/{id})
+	GetInstrument(ctx context.Context, request GetInstrumentRequestObject) (GetInstrumentResponseObject, error)
+	// Calculate Compute; nothing is stored
+	// (POST /instruments/{id})
+	Calculate(ctx context.Context, request CalculateRequestObject) (CalculateResponseObject, error)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -4550,6 +5257,51 @@ func (sh *strictHandler) ListFindings(ctx *gin.Context, id Ref, params ListFindi
 	}
 }
 
+// PutCalculated operation middleware
+func (sh *strictHandler) PutCalculated(ctx *gin.Context, id Ref, instrument string) {
+	var request PutCalculatedRequestObject
+
+	request.ID = id
+	request.Instrument = instrument
+
+	var body PutCalculatedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutCalculated(ctx, request.(PutCalculatedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutCalculated")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutCalculatedResponseObject); ok {
+		if err := validResponse.VisitPutCalculatedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListOffers operation middleware
 func (sh *strictHandler) ListOffers(ctx *gin.Context, id Ref, params ListOffersParams) {
 	var request ListOffersRequestObject
@@ -4771,6 +5523,72 @@ func (sh *strictHandler) WhatIf(ctx *gin.Context, id Ref, params WhatIfParams) {
 	}
 }
 
+// ListGauges operation middleware
+func (sh *strictHandler) ListGauges(ctx *gin.Context) {
+	var request ListGaugesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListGauges(ctx, request.(ListGaugesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListGauges")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListGaugesResponseObject); ok {
+		if err := validResponse.VisitListGaugesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutGauges operation middleware
+func (sh *strictHandler) PutGauges(ctx *gin.Context) {
+	var request PutGaugesRequestObject
+
+	var body PutGaugesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutGauges(ctx, request.(PutGaugesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutGauges")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutGaugesResponseObject); ok {
+		if err := validResponse.VisitPutGaugesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetHealth operation middleware
 func (sh *strictHandler) GetHealth(ctx *gin.Context) {
 	var request GetHealthRequestObject
@@ -4788,6 +5606,102 @@ func (sh *strictHandler) GetHealth(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetHealthResponseObject); ok {
 		if err := validResponse.VisitGetHealthResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListInstruments operation middleware
+func (sh *strictHandler) ListInstruments(ctx *gin.Context) {
+	var request ListInstrumentsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListInstruments(ctx, request.(ListInstrumentsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListInstruments")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListInstrumentsResponseObject); ok {
+		if err := validResponse.VisitListInstrumentsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetInstrument operation middleware
+func (sh *strictHandler) GetInstrument(ctx *gin.Context, id Ref, params GetInstrumentParams) {
+	var request GetInstrumentRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInstrument(ctx, request.(GetInstrumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInstrument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetInstrumentResponseObject); ok {
+		if err := validResponse.VisitGetInstrumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Calculate operation middleware
+func (sh *strictHandler) Calculate(ctx *gin.Context, id Ref, params CalculateParams) {
+	var request CalculateRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	var body CalculateJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Calculate(ctx, request.(CalculateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Calculate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CalculateResponseObject); ok {
+		if err := validResponse.VisitCalculateResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5138,137 +6052,154 @@ func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParam
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3H1bkxu30ehfQfF8VU7qjLxS4jjJ+slRLGcrsqSzq8QPKZ0qcKZJwjsExgBmKVq1//0rXAdDAkOAF2kr",
-	"T1pxZoBGd6PRd3ya1WzdMQpUitn1p1mHOV6DBK7/93IF9f0tLNTfhM6uZx2Wq1k1o3gNs+tZrR7PqhmH",
-	"X3vCoZldS95DNRP1CtZYfbTGH18DXcrV7Povz6uZ3HbqOyE5ocvZ42M1Sw9OmtyRv4mM/Ki+FR2jAsxK",
-	"sAD1b82oBCrVn7jrWlJjSRi9+kUwqn4bxv8friCb/Z+rAT9X5qm40oPpORoQNSedGmN2PZMrQDUWgLBA",
-	"RCLKNkhITBsxq2YrwI3F6g/v8XI82R70j9XsHWfzFtYTQHfmjf9bBrwbNwL/ZoUl2mCBNpzRZYU2K+BQ",
-	"IUwbZB6xvm3QHBCua+gkNOh3t69eor9+86c//15T086hQPi+eSC1RnnHWQdcEkMI9akQkUVXM7zERC8k",
-	"AhWRSKzYRmjwOGAFxoIp6BitYeYZYM5YC5iq4WrcqxH0XETCWhwmq/5AfWtHw5zjrR5Lc3oM6Lol67l6",
-	"smB8jeXsetawft4GINF+PQeu3m04eYDoKAvChRwBuvfKLkiLtidN9M01ob002M4ASuCH7HcltG0COiLb",
-	"+NI2q22MxcO9/R9L+spLFDOcm9AMUjneGVbo0O9W4RDpsBMwgcP+B78sNv8FaqlAdMIhm1PneJtgBiYg",
-	"JErIjr2QbA08+mEDNRFFzPp3+0WMNRqixE4dp4cSROrPA+P/w772WM0SbNbipjHLyQL4to/zMeuAGpwN",
-	"DIglPJNkHfDgMC3rZc3W8bWxDU0guOOMLbJhfaffjgDL4SEYnlAJS7MzOMPNQQyod/S7TEaB5Mzw4fQg",
-	"6uypZkLiZRwJoucdJ4dHunPv6W9EB7XMZ78780EMR2osUhNzJh0aw7yoRuGYtNnTv1dv30h1jO0D0FMS",
-	"x6968AYneEc/hA0IGaewev5v4MIubP+FB1iROiUEMZHiFYvz5gbIcmW2wL4+oR9KgdgCqf9ysy0FwhzU",
-	"Dxy+079jKjbAkWQIo3qF6RJQC0omqqdrtGBcv0bho0QtY/fRE3PDeCMOC2stWM27w6oDARcIIEuMAPVj",
-	"RI7Q7pg6EPRK0LptHWDRSw0vcu2uGsSD2ateSjkGs5ss4PiQYQdaDHIy2FB2m4fi2kmW1LHyUtNCHydN",
-	"QxRdcfsuOGYWuBVQJU+eQMv9w/MqeRAFr72IvhcePgdfDo+PaTU7kLgHR/UC69Cagn20O+iaUP//anqX",
-	"HYTHM/toiYcmeYzS2eiNexrECv+GefzwlPBRFilSO3vQDh1qSh9lnAuhbe8klhENJ3Gw38P2FNBICJYa",
-	"KwrVChP6mtD7fagWnK3jElZIbgkTg47FP8rSP/WceoxgFvNtEvo3rIngtIFuBGAASQrdhDYpnWWO56Ql",
-	"cpuryzs6n4d2CjA36Bicyq4zjhxrK+UbfvU9ZZsWmmVSeT6nLVdgsdWsAREHaUGoPomzQXplPojacnvm",
-	"3/RAXMh/UrahZXZh6mcqJO/X1sEwNfHN8Ga5mVmvGGvjCus96boU5YWETpRZxsdYqZKxtmiaqY3jrNYJ",
-	"e9XMN9ipzm61aHKc59Y/MmQ95+3snAGTyW2pVeYiSxe2jKY2ZYnrg1FI7KMkv04cn1msvD9XIctO8eUX",
-	"ZzLPXI7b0kzmlQXHbQGeLGmG1XqaR5mI8LpfD+rhzsmNa2m0rxxf0mkeI4cGO+fEWd0yYf0dBSp44GUA",
-	"2q/VjHXPNXook8/c3w3ULaH252cL3LehEhZa9sbkP+gPD5foYIiuyh1MBWuaZ9oKbujgzT9+G3vTKopF",
-	"izKjx5e07jCHRimsERkVF08JobXCD4T1KV+bxKT9fuLZ3+LPyGJhPfj74oA7M+9YzcsMEMIebHX1+2yA",
-	"YFjDAHEao0TEbJMSfNZO1uWpXiEdo95JtQq7JSNKftdG3Te7HmOLk9pKv2FUN0QcI1TArz1ExRc5lxp+",
-	"jLIdzpKAXHJstMTs0/s8YQuvncbDFjfniEI4v1Y2l/2s/WLQ3A5+6j1HJN7G0SKgZgmbyzxKLCmTrj4G",
-	"YbHjJwyGD1a8H/XQgMcOdEvqJH+wtszu6rqWQPzZivU8l3ilhi1N+WDZKqEW8aRbdoNlvYorabHtRo0P",
-	"0pq23LgdHR4sAMOggZZl8DGB+Vu2iSBfj9yU2S9zIqNaYrDq3U9WgFs5UpuyziYOQmks8Y3QgtPmptnd",
-	"v1kNhxjRjlW3ej/RAGgMkT6ktY9GmR8fmidCc0Da8ZkTiklGEtGyhiwhIfwSXM86OQ4R7GuB0Qd3K8wh",
-	"1zLps1+dULMLvP12UYOIsigb4gAOv5oAHm+VIp2F17voh9XGuOCHFpRhcteSbp8RwDwskyrCDjW9Tje0",
-	"lxH6syiEH7sWUxz3+daBhVSgM4V2VcxnFZz+07qXfe+xmsFHXCfs4FREFxaFSQgtofcFq/RO38hQa0iQ",
-	"1Zkj+VNoz2xkiq7Fo20eCNRyJY8DFol9LoBK2KP/Yb9VequaIOD5lKNcTdThzHGTIZNffLXD7o5ajjFC",
-	"VFj2GhYT21qvLMuO91SL5xB3HT7gts/QyMwA7vX4xH0rf+Ss72Jujb6VhbRMWTEWzad4gSw4fqQpe+cV",
-	"GOUjy9BJClCdmJedGSChi2LEqgmliAT+ACc7zZxI9zBULtvQjh9FnnXY7+HPpJ4lMtXkCnSE3Sao6bQ1",
-	"aL5DsO7kFm1WQE3cXmeyMWpfZrTdxrSZBKn4kMSzL31YzxPazETSSDJypJ8URzlMxLFAyE1JJJcWYEEZ",
-	"QlJ8iNGbRVeONhP0LAuGlsMbn9qHbLKjsO7tiO/5mGCeHi4KW8sYLw8MHJECN5mXlhJKqUC5evCGJZi2",
-	"OKksmThWlJNVosJP5G+Z1KriDKbjE5BOyvvZSfaxWT57qTwuicek9BxI5dHJNpr0AaEH1DhUx9nZxpN2",
-	"9HLc4dpqd/meihYejOYxRf7X+iWNrAVp28OItN4HD5L/0k0YW9ePgPkr1tPI2tbaXZEvo9VQP6lvovmY",
-	"c30kNpOabdLOygcitPMOneEepsqv1U0XwJTCmlnqvlpn3SxFDhNl9eXu8Cyz07lMzMj2q8oAF1vQP4aT",
-	"f1cpKUghsNn50QzXDhP+t/yME5axyLlL72PdLJgisb5WRqjl49xJJaUXCam4m7OZ8mOZMYYvqmDSGKg3",
-	"o2jzzsmp8zHjEC1xv4SysHbXF1h/A1w36sO43b4ec3+W+niM3uEQEahodnKHCL++aRybtezvYoCm0KRI",
-	"5rOnrEzj/cJtQhvbdglpOZmIXAj0htDGeJgnDX/zVpQizggOMnLFLFhcZXHpVhQnh8T3pemsXzxJ1cap",
-	"x8baGjeA5lttr3V4afOoBV4Duoct0hUpNpVaIMrkyhgaHZYSuBrg///n+bO/4meLD59efFt98/zxf2Yn",
-	"5cc6Zjm0mBPSY4/NeA1ZaV//04DHmOWfTnq+ZH1MRtbu5313XEIhS+hRepxJCH6gkm/jCSvnER7pWFfK",
-	"RBFQl6U0+sXcmS9PsK4t4kaCmhoV26AkAG8Sr6+JSBH2iIUZPoksC6jkBI4Y8RaiZTySyZE0H1VxZKoL",
-	"ZowBtsotexhjEnW28jXPF1DMXacywiTojgH3wI87vie9hU55P56ZvZfIT54CPhauwb1IRf4mnBWn4t2H",
-	"0fT0Ixs6if7XzhaNxUYjOVByA0B/wvw+LtiALgmNL2KtPvq+w7w4NHxkvu66A46lDWoeCNMZsKsw7Gxi",
-	"jDZRNhxtBw2jlaVQzN8xEjut1qBtnqh/nAniNsRBm2lnPXbYYJAoYEplLguHljr5BwUzQ7u3/nT7TeUB",
-	"icGucH+ZTEUnFl2GprjXtnOQFB1NxnSbd1SI9DyukzUsI7NEwxFduueZUwIwSQKkp7zrooGfCZ/yBHsL",
-	"N9jRvG1GmHJCv4FNmP5xgazWIf/j8Ls+H8Rxlmt4EKb8fnhilobPO5nOx52wAw6kI7scEIueBBlvBwdV",
-	"ScljvPdDy9g9NAhL3eYBrRmH67AO1gfZdJsN06pizuQKGZsgVuSayy8udfIQNhdDlPDQq1n50iXyafDV",
-	"HCqqzK6+9IHAg3aoC72HaeJRKDdErhqONyKjb8skT5UmvBcnlQbsq9Wgjzfmq2+NkWz/9+KAt9pPG9sh",
-	"bxeL2IkQcFE02BsXzDhxkByI5r5PV6jkZrhSG3cNQrTS//ve57ESl+kax4Xe5vHEyYmkZl17kVm/13NI",
-	"pFDCxw5qmT2Se/0WZM9pbua0i0VlvLsiy9Vp+bYtntuah4wxWoP1jDeTto5pqBHJpcJcnqMs8PQkx8mk",
-	"AldpZx0fPlBp0ejWMVRN2SxGV/uzwxEBRxnsWpI6JtT4Su8CEbFNe86B1ttkG5c2ZcBxtskXesMujKbf",
-	"JAN+u1JPzRnAFXxbDUuJIqCXUdd+2iGfqJ5PZH0lS+PfWQs3W/ScISk+aX/9ZiskPc1y+D438Wknjd3O",
-	"FsUJ8Gi9UOlyOGuhzJjUX0RBihvkxAWE0qrJFNv/vx5TSeTWOv0aUmewlJnTzTB8GAd7Ezvpramcvz/1",
-	"ODZaPlk8Ho8bxo+KlORoWYL1jS1XCLW1f2NZBrwpHu2t+iY6WC+9wRvrF5XCwpni/JM5Ecfaznt5AdaE",
-	"dhxolxUs3lLV0nAkfh3xqoH7PAkcAyVZ+IfBybQrKDlLCsq2ST54AxvJ6E8geXZ5mPpsrB4fzmZfY74k",
-	"uZpaUo7RcmBZwsWic5ZSbQ5c7kwkvsz4r32hLNV2ukOan9mPtbMsS68IdTwWh3QbS/Uku6R8XkvAiXyI",
-	"8gTIdKnHsdttlCU88lZVFvLkgo1Y2m/+A1z+lskx6fwzhpsUy6TTtYEPKlUpIsYFcmYR4ZAepig+OKjj",
-	"MFXDbWqVkyGHQhmdpwQ6OSpNMqGex1VNT68hbpcuMaGpWkS85JCoLykroR7jMXLipRmG3ENZ9CUd5inJ",
-	"Zp0ud8gPiFm+00ANxd0GFIfgylPBrneqAiJoo7uv5ncyoTRMcOqCQNvkJaGFBZtpl4v+4SB+1NOxu6UX",
-	"qQWzSGQ5URa5wOmySGJzwvOjnxP1pLkmuppzWKevG7VGuq4tdDAnV+9Txc4fRnA4KUy9yXfpDih0sYcO",
-	"a3VuYdoXsg5oJPQQR6MdLIYob/7scUoya82bVaVnirOWkplCtyAgpmAuZCIklSf7zfcTDoBbj+zsg2rS",
-	"72KU8gLXizlTY1JZ2bwl9hGJG4faH9sUFG/p1w+5FgInj0XVsHYPu588innbL3cvGyNZPF3vNFwKhKvu",
-	"7PwmVSiin76ffEpTRaH2GC4/uBPuNK2NFKZHFDnzFF5Pd+UZKCvn0xvwMLIqB7SHSPatymYeuY54KUZI",
-	"dPyZUyVn2sn2e6V2/dF1c0fGU0pSWwZVNcxgGWIt0RhLpATOIy6F76hmO900qUx/9URNSaSCgm7fvvT4",
-	"DLFYTyVfSzjFmrG28OrMk7lBFn3pQ5xxtsItP08y6/dN24RD4tmN7QGoLNTRVfaxahJf+HTq7QKJnbPr",
-	"qtfThS1vzIcxgO/wMpZymnQ4FXpAU8IjsVntMbjSnS00FFGYgQrGP3es4YgGPDQhxiDe1PZwix3TNUR/",
-	"n9VN5y44pXaSSyeE8MG+wCXZwnn9B9lIIh9sGXwHUrpchIIw32QWqg5MviYy20xfMtZsbIlijvjSkdBb",
-	"i/YseZckQwesayFfkTJhqJhmzEGI+Hk6cT+DWEXr1A6d0BPe12r2wNo+J2FPzx3EQEeIHVExoFCwUI/X",
-	"wH9r595VFoI8YtP+3qJ9iiOPsZZDng0zeg4awv89/HwSGx70M/xXs2WUG3WIIh6RP9vxdtZmIq49erqB",
-	"yN0KQCbaoWuFrED9U0P5q7siQWDfo2af6RTx4kbUkrO+E0Xd6tNRBwPc+ZYUsZUnh2PtAzS3Wi2LmR2r",
-	"qWbO+B5obj1QSvnRaA7wUDkaVyO2GaqLzawDaNVgePseP5ZCSe46zr29o/yOcrcS8i7Z7mpXkzf6sO2u",
-	"4/tEeXCSK3EemvP7bJ2zMHzx+Td/+dOfvz3kRk06Du9WZCETeSn10Ilz/4Tr2/SDn1MVGIpgy5VMP5n4",
-	"cnQtRrIns4HYXoBhJrPAjmcYARpFTLALI5jBiUyVIL5/cilm2riZuDksP+FjKuo+3D1kszbMiof1RVHm",
-	"XbT5KcEnX/Sx71VKNy/SHb32a0kKT9+JOHN00uAWsx3XRLp3AeulIE3iooF8/6cbZuTttNPGYfUde5LR",
-	"4nM1Na79hVI5+ceMn3PuszXInuqdqH1XZ2s/YYfb7WposRgcUAtTSWgJlqKyv9cuUkWaCk7gNS7RY8IW",
-	"5bFS6HRXzxYW8m0vs9PWHoDj9hiZ53pBugkrh4Bh1GHdUVQGzsxcbb8kHeEoTkl2lHrvba0xoL+48z/f",
-	"OtsBwIzg349O7m86jEuX+K2Bps+4aS2IJfIX+wY350aLo87QaHnq2FK7TrylhU1pcQP8ZyJXLJu3pwJH",
-	"6YYMF+ibWF5pU816Ch+7FhOaslZSTU9da9VMJG0MSl+nYxT2jfzO1LH95Zs3uvBUZvGQSxoIMz+wSQXR",
-	"xPWr3V3JDty7HDRw4RjV7v7pxCbsptqAHpmfMGzElJ3xL0oKLQz77D2eF3hbgxb2qebTrOgGEANffKwH",
-	"4BL4DU1ramf2jRRn3CusTyXc7/cDPjSabi8cHWuvfdVkc1WIJWcEdWaTH+uXRl6fvEmH1sixmwe2Dcd9",
-	"S+qSAeMXBx/KA85u/RKNG5zpuupWKTjZowQNJSa7sOUNpptAxFqnl2S6r/HH92nncWmZR7rCI22Gp7K6",
-	"fd1gXoQIc3kGt6HanUmnIQcBBSCZNLZo6g2WSVNeh4aLOuYIxuMuTldfkCk2vcc97i9dFMlg7xCL53y0",
-	"qSLP9Rrz7XTUuaCVjObsfLDtToiNxHGBjNQKQmSUh+kLw/n+nf+H7nqZqluwuAx9zH4Os++qwNe3exQP",
-	"YfpBRIT1H5qGAy8nqooGF7ZtJuhrT7wasaOkjM4Qz3jDxggaRrqK3PBSb12UYjfqwABD9Ya/YXPHpe5E",
-	"uVc3UvpXuv4pcZltumd2XGOb6kxct4B5OmCaKnpbupsMnkZaiWR9vSqrYLLRNX/N29Ar2QwWosYiIlLm",
-	"avCQoqzRyvbV6/PWaqTrM3epdMpd0akqDvUg2TFc4ILmGHe48NYSTagRg07mDcVLQDz8QzWIvysXLwca",
-	"D9OlqB13ohQHEVLay9RJ9sWPASMK/UwpFCXiNkfdYpYO9ugntwUVtg0nD8nqz53r4i8TU2pd/7VoKPVV",
-	"KqqnHt40barUur4fbf+c2r7zxLAO9fDriqzSsOVYVPkz4aOTSjKHZn/7Qbbhmrmh4tUF3gJeC8gRkM3R",
-	"1tPDL3/gO8tksV3zb9z2xRfxJhy3a8Ci59CEva6055ZIZEopLtfuKrM11cOB5R4eYY0/hh8EPaAcUmPF",
-	"Q3GRtRuyOvVOlyIH6tQRZoeJwrzC8iZSnzdVmVBUAWImKK8Byb+p2Fcc7HZedRUj6XVHKw9SR3B2h6IJ",
-	"ehaEDaYISnXugxstuj6fgrFTBp7f1im/JVOiRG83FSdsQpSovXvUbUIWbF8aveJsjRR/tZhQiSRDHWds",
-	"cY1qLEBUrgOf+gvTe0KXFdI980SFTKdAUaHGtnQUX6N3Pv5KQCDeU6RkKnquBn5RIXspHMIcEKH6wzlW",
-	"Q6wZha36SYe1Vqz7SiCXslghSdYg1FNbOPC1p9n17IZS4EjfRi3CrszXsxfuiiDckdn17I9fP//6jzZn",
-	"SdPsSi/RNC3QeGY6l5EwetPMrmeviZAvsYl3chAdo/btPzx/7tzz1mDUR1OtP736xYa8zUbN95b665n2",
-	"lUBdqRwSzQCuf1444yY2uAf7yvvNQxV29n4FSE9s29tGsPAe38MNnRmWAyH/xppt0eqnr7DQ9ww8jlla",
-	"8h4e93D+4vAiFbXOgRV8r7kTI9f9Xj033HL1iTSPSZb5ETTHGHsGr0FqH+t/Ps2UHjD7tQetrxutz+Vd",
-	"DZjaaz/7Ic54nwUJ32sBgLBQagllG6uMfIeUdEQK9goRKVA32vBqX+u0AbRiG3gAjlpGl2pTb5Eh9R5q",
-	"YsANr1zpYo0Petca38IY4//qGiwhjvTxnuHwoIUUku76vg4v3b19uuPO7FpXvGpnkaXRzeKZuVYopNOB",
-	"3pYfLrNX1BpfmnyWrP3y+VjFQIX0CYJ03wSxu2OuzJkxLWvNK59D2OqpsoWtgesceFIDIbZAckWE3l8V",
-	"EivctmyDjE8LGafHkbskivOrT/rfaaFlb6Y/CfMHEZ5E7hlw+5aC0Uu0wrJV6sYcUMPosSKnOviaXlMG",
-	"4q9c05tLQ5E6wn/C/H6g8Pklk+78/sRk0h1IhAVpAGHDFxUK+sXrk8vWr1eIcX02mYNhjjWjThPUWPBf",
-	"lKYWhMtQ1Lo78ml6llltm46IlLANTk5ni9veWBjE3zemxLFlke9cV3ZEBBKSqUUf4ATX0PQLccG7XlpG",
-	"aJ4KJ3yW3f2ut8mOO7Q01f6IUMn0o1pPt0vC1hX8H6eIRinxUg1q1dCLaH8tE0a9fFqqn1q2MQk0vhld",
-	"EL6GBnHGJDLX3uzh3930f078v+vlS3sn/UXQr8d+Ysh/wyQYf4mWVUgjtkICFNa0G3mLRIdrEN8hTO3N",
-	"5BI+SiTwViCqlaMd4nhXzrkJ9HeoTfbBJcgTXivyxJwJt1Az3pjdYS8+/Eogc7fGd2jBAX4D4f3/HITU",
-	"kYE0Ya4+uT8fr7gefEqzN9MfVu0VW1yt5LodI33Xto2czHr887iiAgSZcSurx3ecUNuw6rijVhv3tljR",
-	"mvYOi7Ndbikx9XeIZHOep+3cV+6lz+JWtFnYGXauB/50Yv6s2LnGVNEOi3tojDvN5IifRsQdJ5pLO0+T",
-	"0PXX8z7uWeVM+momAfNmfFlRkrhssbApk0nSvjWvfA7CmgtGMshqbuY9A1Ed3xo7Sd8uhNZ4i9aAqduo",
-	"XgEwfkLWS4T1kVNpCWg+0g4QGIIO5+UI2wE2sYczNjEbLmpIE9q+c0FryE0RIamD8BynU4cJd5EcpA1m",
-	"pTWoo/o8TqjO9yk9ozJxpwsB2OJC6kTQXfQpqnyMAlIywm0kg+JdhSG8FemcuP++afw9TRfT5vwMTwz/",
-	"33cd0CYIiuK2RYxrXfo7hBGHDrTqfQ/bvbve9imku7yemT63elRvin4hRL3tQJ342tZubChJp8PsIkGY",
-	"ompx9Ulbi2k39Q+mhMsVYV9Q8uqZKJbemrjQgfrzaqtQpJatPU5mZdBcG/fkChNaIXgAvnUM95WwEfTK",
-	"WAzO1NNBOh1oV/LAdgM8p7LsLrDN0pT/knHIKvCfkUWS2jZ/5oJUtjNcksDKprFZEzqQutASwtxouAEO",
-	"SjIoivEzK8VD6s5pls0KcGtKM1Lm5T/MGxckk50hQqYtiB183+h9wHtKvbgVQT++1CJ8z74LLsPPEVmI",
-	"h/EsYQ89lE4ZNE3hnJag+4ApNuvj7rMRFs5/qI/b0H3myMIk9vEDnMOBcYcfrDdumEwx4ApAPvPXjCa8",
-	"x+qxrm+9FPZ966XPjfmhN9olJe0d3lofmkAbzpR8JXKFMNLor5RN0xKloiUiPD21FZpJi+9f1NQmXd6y",
-	"90UMGca9gft0/OnVIUbRgrSQTgZTPP6E2PTF2SYecB4REJZPTmdSNZDjyVAsfyUQ21ClImBEYYNcCuPA",
-	"mgfTznQHgQvuYz3+JXfwWwpILdVsXLeX1QC9sqe0cqt4VCPvvOrSUD8TqEeEknW/nl0PutFQ1fRhTBc9",
-	"pe2dEaXPS/P8lStNvFyajZ6IiAsbLu83DC0waXsOY59RhQDXK6Tw2qB7QpvrztYdf0FqJcbBp5gziTHn",
-	"J5tIAVctAfMkS70itPlRvXBBblLjv2I9bS5sBZN6hdRiEaaIzXWj1QYZv+QC6YsQtTprbh5BpmwHEVsX",
-	"Y+zglnQ6NZU2bKPkxtAcSSD2ABxt9CzmZ11vbGtpniRrEnoB3jRNcc496sY1jBwG2i9sWOOPBgf2gnWL",
-	"kK+fP3+xX56xuw180tbkXvDN3S+5IfwkSiG86Kb4gUpOwIdKhsS1+ZCUberhBJIMYX10VohQy+jGa7Rh",
-	"vEGsrnsuniaj/5oK1MSq11KDuAbNsXH+kCFnPXKvPqmhHq8+AZV8O6lufV52U9ywvbj2pVdt1C/DPq7e",
-	"ywT8RAfYZC+TpyI2xz5KywdZEm6KvcajaqzkDvsih986d2F0irnMjdIXZCwzwUXtcXNIqwPatuoweZa6",
-	"bQjC6kC3J7s+ztHvdFqS5j2Fqd9XqGVYZw10wGubpilXnEnZAvodhSWW5AGutXQEuiQU0JzjexC/15P6",
-	"pidaNQjGeZpy0N8CfebT2V1xe+5xFXEmh53QAV48D5WAZy+CkPxQoplYTku6XFXjryNVI6ZmuIsCLBv0",
-	"vJ1dz65wR2aPHx7/NwAA//8=",
+	"7H1dcxw3kuBfQfRtxNhxJVPyeL0z9JOttTyMtSUdKa8fJnQRYBWaDbMaKAMoNtsK/vcLfBaqGlkN9Iek",
+	"mNsnW2wUkMhMJPIbHxY1X3ecEabk4vLDosMCr4kiwvzr5YrU99dkqf+fssXlosNqtagWDK/J4nJR658X",
+	"1UKQP3oqSLO4VKIn1ULWK7LG+qM1fvyZsDu1Wlz+7Xm1UNtOfyeVoOxu8fRULeDJaZM78zeJmZ/0t7Lj",
+	"TBK7EyyJ/m/NmSJM6f/FXdfSGivK2cXvkjP9t2H+fxMassX/uhjwc2F/lRdmMrNGQ2QtaKfnWFwu1Iqg",
+	"GkuCsERUIcY3SCrMGrmoFiuCG4fVH9/hu/FiO9A/VYu3gt+2ZD0DdGdH/O8y4P28Cfg3K6zQBku0EZzd",
+	"VWizIoJUCLMG2Z943zboliBc16RTpEFfXL96if7+zb//x5eGmm4NDcL3zQOtDco7wTsiFLWE0J9Kmdh0",
+	"tcB3mJqNJKCiCskV30gDniBYg7HkGjrOarIIDHDLeUsw09PVuNczmLWoImu5n6zmA/2tmw0LgbdmLsPp",
+	"KaDrlq5v9S9LLtZYLS4XDe9v2wgk1q9vidBjG0EfSHKWJRVSjQDdGTIFadn2tEmOXFPWK4vtDKAkfsge",
+	"q0jbAtBR1aa3tlltUywen+1/OtJXQaLY6fyCdpLK886wQ49+vwuPSI+diAk89t+HbfHb30mtNIjfP1K5",
+	"y6ktviVtcks9o2r/nuz3bnRq2R+w2F2VrLsVllSSmLYRV6/o3SqTWvAGWr7JnIMRC0gWczyq5GoPuO1J",
+	"1iQABu0EboUqRlEKrV7UZ8udW7wFjjYHyVD3UvE1EckPG1JTWSR6/tN9kTroDdWXSJ0+Xfpa0f+7Z/5/",
+	"uGFP1QIQGi1uGrudLICv+7RU4h1hU47BijxTdB3Re1iW96rm6/Te+IYBCO4E58tsWN+a0QlgBXmIpqdM",
+	"kTvLyoLjZi8G9BgzlqfZXnDLh/OTaE2iWkiF79JIkL3oBN0/040fZ76RHalVPvvd2A9SONJz0ZpaDWPf",
+	"HHagnkVg2mYv/06PvlJaKdkFABC29ofXGOAd8yPZEKnSFNa//zcR0m1sd8ADWdEautIwVfIVT/PmhtC7",
+	"lT0Cu9qh+VFJxJdI/1PYYykRFkT/QZDvzN8xkxsikOIIo3qF2R1BLdE3nP51jZZcmGGMPCrUcn6f1H82",
+	"XDRy/zVlrkk7dth1JOAiAeSIEaF+jMgR2j1TR9e2FrT+WEdYDFIjiFx3qgbxYM9qkFKewdwhizg+ZtiB",
+	"FoOcjA6UO+axuPaSBbpWXhpamOukaaimK27fRtfMEreSVODNE9ksXz+vwIsoGvYiOS6+fPYOjq+PeaMp",
+	"krh7Zw0Ca9+eonM0nXRNWfh3NX/K9sITmH20xX2LPCXpbK2AHQ1ihf/EIn15gqoPpBZPzqCbOtZ7H9M6",
+	"40vStjcKq4SGA1zs92R7DGg0BkvPlYRqhSn7mbL7XaiWgq/TElYq4QiTgo6nP8qyJsyaZo5oFfstCP1r",
+	"3iRw2pBuBGAECYRuyhpIZ7nFt7SlaptrmXk6n4Z2GjA/6Ricyu0zjRxn+eab8fU945uWNHeg8nxKy7zA",
+	"/q55Q2QapCVl5ibOBumV/SBpme8Y8/MTCan+i/ENK7PyoT8zqUS/du6iuYWvhpHlToN6xXnatpT3tOsg",
+	"yktFOlnm5zjE56A4b4uWmTs43gcx432w6w1eB++FcGjynOf3P3JLBM6bnJwBk+CxNCpzkaVLtpxBh7LE",
+	"kcUZAc4RyK8z12cWK++uVciyc3z5yZksMJfnNpjJgrLguS3CkyPNsNtA8yQTUVH360E9nNzcuFZW+8px",
+	"/hzn//NocGvO3NUtl87fUaCCR14Gwvq1XrHuhUEP4+qZ//+G1C1l7s/PlrhvYyUstuytyb83uhFv0cOQ",
+	"3JW/mAr2dJtpK/ipo5F//TY10imKRZuys6e3tO6wII1WWBMyKi2eAKG1wg+U95CvTWHafj/z2w/p3+hy",
+	"6eIxu+JAeDPvUM3LThDDHh11/ffFAMGwhwFiGKNUpmyTEnzWXtblqV4xHZPeSb0LdyQTSn7X5vjKPU5q",
+	"J/2GWf0UaYwwSf7oSVJ80VOp4Yco2/EqAORKYKslZt/epwlCBe00HYS6OkVMyfu1srnsN+MXI8314Kfe",
+	"cUTibRotktQcsLnsT8CWMukaIkoOO2HBaPpox7sxLAN46kJ3pAb5g7dldlfXtZSkf1vxXuQSr9SwZZAP",
+	"lq8AtUiAbtkNVvUqraSljhuzPkhn2grrdvR4cAAMk0ZalsXHDOavbYRsgnwzc1Nmv9xSldQSo11PP1kR",
+	"3KqR2pR1NwkitcaSPggt8drcPLuHkdVwiVHjWPW7DwsNgKYQGUJau2hU+fGhWyA0R2g7vnNiMckpEC1r",
+	"6B0BhB/A9bxT4xDBrhaY/OFmhQXJtUz67KEzanaBt99tahBRDmVDHMDj1xAg4K3SpHPwBhf9sNsUF/zY",
+	"Em2Y3LS0S8S67Y9lUkW6qeb36acOMsJ8loTwsWsxw2mfbx1ZSAU6U2xXpXxW0e0/r3u5cU/VgjziGrCD",
+	"oYguWRamlLSU3RfsMjh9E1OtCUBWb47kL2E8s4kluhaPjnkkUMuVPEGwBM65JEyRHfrv91vBR9UGAU+n",
+	"HOVqoh5nnpssmcLmqwm7e2p5xohR4dhr2EzqaL1yLJubVxMSRfISa+zw9MJ9q34SvO9Sbo2+VYW0hKwY",
+	"h+ZjvEAOnDDTnL3zyiXjZBk6oAA1aZbZmQGKdEmMODWhFJFEPJCjnWZepAcYKp876uZPIo/euXt24kfB",
+	"Iv8o/oCTCpvXjSPn0gOxwRZjCuhzZU6jWSzlUmrxlhTA8bMenpS7WNyXBDE0Tn7B4h4gFi0Q1jd2ePL4",
+	"8GIduFzTqRaP+0A0iX5P1WKbN3DCe87M8JLV60qPCz1hQJenQaCp3/8O9ae8aehQIC4fM++27SG5d35X",
+	"dvk00Mynnk1OlMnMBRJ51YqYlBWXv2uyeknzHSLrTm3RZkWYTYQxib6cucGctduUeQDIPjFkxe1e57wX",
+	"gHkwk4UFhmLNL8VhQxvCL2D7uSve59k4UIYYrxiSXuymK0+bGXqWZReUw5teOsRAs9Ma/OhEMOeQ6LiZ",
+	"Lglby7koj7QdkFM6m+gJ3fJQ5on+4TUHmLY4SxPMxCxKciyxiWcSIm2uYnFK4OEZfUcl0k2y51za3E5u",
+	"nM+Kszlye3LjTPYas9nQgdADajyq0+zsArQTQxd3uHbmUr7rryUP9m6a1VXMIIOsJW3b/Yh092wAKXzp",
+	"F0zt6yfc36USeOiaMAm5cEpVZ/5ARNMDoW9BJG970F3Us5oIhSkDkNwzRdtMLnMK8LC50erjtfzMA/Qg",
+	"+kpDkHfho6y77zXZWCoZPfXxyn7z4vnzPTq/WyYJNsHiFe9ZgqPXxuubD52e6hf9TTKt/dZYFs2sgwB0",
+	"V+UDEbvL9plCAaYq7NUvF8EEYc1uddc6dt7qIr8zVpTnyvUs7533PNuZ3VeVBS61oX8M+t5UFS3IxHIl",
+	"a8lCgQ5T8UN+4h7P2OStz5Lm3SJaAthfqxLUCulCoGraS+AuFIBQnIYD7BzDF1W0aArUq1HSzkRfMmnt",
+	"QHAzlRO4159w56X+zshC2RQE004shkrFxTZ7ol8Ilr0gzQ9W0U7MCGY7dX2BU3DA85X+MO3OXY9P8+4N",
+	"NzbQaFMhLhBtLjssVEoRNH9PO5VEAfBaCWqSnoJZ40z5pNwYaJ8/52sqTAGucjWjtmLV20OncN7OqJgz",
+	"N7XDp8VSlAriDkRkoDmiedYepQo6FoksPc+dgd8jAOdPp+WaQn2JPOJ1ByBmSUhzyOmF6hxJ25XobFMX",
+	"nJPG1aLmvYkDhRhXS6UCfHCQp8UGzHCbBtX+egLu1/9uSipO7Q+FWN9Q1tjo9mzQwY5KMrV3wDtFPVZD",
+	"owIhW/XedouBbyJMBuoP+PM85BGxh4HTJvnMFXPnAwKJ3FRWGNU/mTskFgIWQAfO/O5/pqnkITPBCRhx",
+	"yCg96EJKVvJNlXoL6nit9J4Vvi+tufrklVQumXJ8Va1xQ9Dt1lxTHb5zxX4Srwm6J1tkiuBdvZ9EjKuV",
+	"dd51WCki9AT/95/Pn/0dP1u+//Di2+qb50//tjiqiMtLlX2bOaKG69CyrJhVdn0qYEn9f3nd9KWR+rtu",
+	"Dv/n3QAE4OQAfBNmnlkIfmTKqo27WdXyJLIGTsiC3H6S1GU3VdjMjf3yCI+1Q9xI8jHrtrIoicCbxWta",
+	"8hmCHLAxyyeJbRGmiqJfYcZrkqw1V1yN9IdRqXGmMWbnGGCr/LaHOWZR55rt5PnXi7nrWEaYBd0z4A74",
+	"6eyM+Tilc40czswh8hIWh4BP5RThXkLpaTMBgGPxHnK9zPIjvzSIfhtm3nU7gP5gUIOW9M+jWoD46kU9",
+	"TRJS74lOpRomSgrUhhD2iw+W7xo67I6yNLpNdPd70BCeybQ8sPxt3RGBlctd2JP1ZsGu4ixOm7Ln6s7i",
+	"2SZoGO0MQrF4y2nqXl0TQ72kZ4BL6o9uKfXdtNEkScC0yVyWXVjq+B9spnyb331TBUBSsPuY/+kLf6YG",
+	"sbw3PtSoxjBpBHsxM6rrf57WHhuekaht4EhufewpO0ea8HJIUSgI6WemoWE1VG9GQXffrOh2C+zan5Rj",
+	"srhAtoOXvOmS2WMzcfSZQy273L5Q0Im2M8wF3q11+nETEV6TTZy3foZyvCFxff/YkMjuz7DvuxfXKr7/",
+	"zKzPkDA/X0g4YxvuqaP0yesOPQAZQzy4gIYj5+c+o9jy4b5R/vzuJfY4ehwN//abam8wef9wF1uOwdiL",
+	"6Z0oM4Dq6yH6VtIWJ93tseX8njQIK9PYEa25IJdxr6SQN2Yaa9rmlLdcrZD38+7Ksdyj6cvr9jFudKvs",
+	"G5pVU1ty6Q4Bkn2Nd7I79ISLcK8byN+LcSlxEsoNVatG4I3M6NQ6y1OlGQnFhYcR+46yEr61Piqfo7DH",
+	"mRmWTZ2QN8tl6sKf0030fOl7FwPX354ExXdwF4PcKkiv50RZhyr8912odaS+GjKNC3PM08V1M4Wvpj4/",
+	"s8dLLwiQYkweO1Kr7Jn88GuiesFyq2t9elXG2IJWnmDTxltXF5/TDjS/6SeYN7gE6m189PfI1jHHF8LN",
+	"5sn6bizO7xhy7xwah/is76zhKt18f4gJR0QcZbHrSOqZ0OALPgWJlrN1LwRh9RZs9dlCXgnBN/lCbziF",
+	"yax/MJtpKvX0mhFc0bfVsJUkAnqVjD7TYreSiSuCTV2ghrRENBRIIS2y9L13yjWm9fMOcKU2/9a5jrLF",
+	"3wmKt0HHxp+uk0/gm5yzl1ugMym3dqslcUJEsq9F6XYEbwszM8wXSZDSni7q8yZg9Wju6P2fHjNF1Xae",
+	"DafwmjUH14L/MA32JqVtOB9Uvoww87h0xNkmZ+lEpvQ5hqRXywHWt+6CQqidiyWVxima4tne6G+Sk/Uq",
+	"+FRSfY0hLJwokXI26fRQ98xO4qXz0ngOdNuKNu+o6mg4ugI88aqB+wIJPAOBLPzj4L2dCkrBQUHZNuAP",
+	"r8lGcfYLUSK7jYn+bKyi76+6XmNxR3O1RVCOsXJgOeDFM6UAUDs+n5ycuDy5+KMvlKXGLeORFlYOc022",
+	"5eiVoE7A4pDP7KgOsgvkVr0jGMgGKq8rglsSHHrcRtWsI4do5SAHN2zF0m6TWiLUn5kcA4fxOG4gloHL",
+	"iokY1LpSRIwbudhNxFMGmJL4EERfh1CvMdtTC4zlFcpoQKkE5KhTDM06vrvX/B7StvEdpgzqmYPvBAH6",
+	"IJS1+hrjcabMOXGx35OysCYcPy0pEpsvy8+PiTu+c1m6vgmZBcUjuApUcPudq9SPHu/ZVfM7BSgNM5y6",
+	"pKRt8rL846Jq2O1j/rAXP/rXscunl9CGeSK5BIrLYbh9D3V5nfkJEDN9j3LdBHrNYZ+hv5FzFJgeOB5m",
+	"cPcho/r0USOPk8Lsu3y38oBCH2rqsFHnlrbNPu8IS0Sa0mh0k6UQFcyfHU4BM5wPfj3GW0tgsuA1kSSl",
+	"YC4VEPXMk/32+5ke7tcB2dkX1dI0CCht7AD0FoO9SGsT65MzpftR4MkXXBhFHlnLANV8TSRyDdjz0rGM",
+	"lE3bV0UVMU5VSF022pQvMfto2uY1ru6moHeKGZ5800QqfNumeiRQtaJsB9WSrwmy5R9oje8JYhxJwmTq",
+	"5bPp2wKDe84x2IDageIRTAFfA9uFrSfZ2T2Ws5PlBpbC1pNuy9GNZR7peg057syv72Z/ZVBHKKfblGtD",
+	"gJ/UqHiFyVxFXlqN1+N9tBbKyjtrBzyMTPUB7TGSQ/HRIiDXEw9iBKDd7y3Twrud7b1f6iw5uMfHgYGy",
+	"kkS8Qf+P8+12k4VGwbNEu46AOAjfSXNhvmNymVEQiArJw4JubuHtksMzb1MNlUM13Bxrpt6E04qEyo2e",
+	"mfc704yzlX77efeCGQ/ce9P6Wzd3AKByUCd32adqoEOThmMfigROzjRj1ywX97u1H6YAvsF3qVR+0ItX",
+	"6FaGhAdwWN0tuTJtLQ0USZgJk1x87ADOAd13GSDGSPpFm/39dW3LUPN9Vivdm+iWmiTtzwjhvY8ClVRh",
+	"5D0+wEcSee97QTehL9p4V7BrbFf/LIm3DVkpX8dJKV+nC0jH+kY7yh9c21dWuVoZSWJqjfebdXGkLGwm",
+	"jRilfPZNQWB7tuzBhOJ/pirbKXTHebNxfWbyHknlvbh2/Jh1EYD82RHuqqPzNEwb9EwZLIJImVY0Zl6t",
+	"lCveHaC6zPj6q8UDb/ucDGSzdhT1HyF2RMWIQtFGA16jaIFbe6pFRYUr9lFAh/Y5jjzENxPzbJzDttft",
+	"8q/Dz0ex4V6v1r80Wya50fu2c1MKZhJfst3kQC6BT12BO4UZaJt0tsrJtJSTNoT1RWJwE9ibFSEKeNLO",
+	"6NUFWryeKjymn0iQCH2Gd4+IZrW0LTxU8Ge/OAirHRa4020p4fKYnY63D6S5Ntp1ynpczT3Ihe8Jyy2X",
+	"hXRYg+YID5WncTVim6G1kV11AK0a/CehT7OjEMhdh4V+JjbMKLcSkM5gy/KpQWbNGtchOfT6DuCAO/GO",
+	"ttPHM7wjfVSO8M3f/v0/vt2ni4JO9ZsVXSogZ6seXlPZvY/7Fv7hNygZUBPsbqXgX2a+HD1tCr6rZSF2",
+	"j5jaxRyw4xVGgCYRE53CBGYwkMUV5b4c3akAtlFnXn/PT4aay0gZ3o92GU12x8P+kigLfv78lP2jH2vd",
+	"dQ7CZWqmK3t+WXZeEWF8iSYXjV6in3iY4EZjvFeSNkDHzHw3tp9m5LR2y6ZhDU1iwUyKUz1MVYdHwXPq",
+	"A6zr6FRrn+yRs7n3L4wL8mTtjtx005cpHBajC2ppy9cdwSAq26fe000WoBgTXuMSPSZ+Zi7VKQR+maUl",
+	"S/WmV9kpnQ9E4PYQmeff8/ALVh4Bw6zDvpOojHzSudp+SarOQZwCmibvgmU4BvR3f//n25ITAOwMYXxy",
+	"cYFpC3QfS9c0mjpb81ac7WaPFTIB9Q2WpqzR1TQmixfPXAWvT518wwofFsINEb9RteLZvD0X/4P7FZ2h",
+	"VX95JVy16Bl57FpMGWStQB0D/PM4mUjaWJT+DIea3Iibg63/Jn4vwEcZM4v7fEJNnBWFbZqUIW7Y7XQn",
+	"E7inHDRw4RjVTvhDh7Cbe3niwNyd4SBCdsavjBZaGO63dz7hI/fO8c8QQg+I8aJXXC186bkeiFBEXDFY",
+	"Uzuxb6S4GkVjfa4YZfdNp32zmSeiknPt9DGdTbQi6QyfUAc6+7EZNPL65C06PG+VyvDaNgL3La1LJqxV",
+	"Sec5nyOf3RktGeVocePkXF4mQg+8WqcVnPyXk4YuRrMtk/MmMwG09DNM+VUga/z4DnZ1l5ZAwdVPsBkO",
+	"VTyUdXU2ruLj3Yb6dIJOQ0EkKQDJpngmM6iwAk15E+EvaignuUi7OH3tTX4qZAOhUa7oskgGB4dYOnWn",
+	"hYqw12sstvPJAwX9ywxn54PtTkJqJoELZKRREBKzzHiPw49lb5XN1fQ4XMY+5rCGPXdV5OubXsVDtsUg",
+	"IuLaKEPDgZeBirvBhe26K4e6rKBGTJSU0R0SGG84GFGXcl8x72S5p1I4qAMDDJVNvrp+6lL3ojyoG5D+",
+	"BdcGph/GnnmmCXiLYOYxnLolWMDhXaggdKb59KfIDlK8r1dl1X0uuhae6h+e57GTxahxiEiUgFs8QJS1",
+	"Wtmuen3aOia4dnlKpf3RNxD1s08lgI9USVzQvOYGFz5eYAg1YtDZ9K90eVSAf6iU8m/kG+iHPuZ+OYja",
+	"aSdKcRAB0l7mbrJPfg1YURhWglAExG0OeokeDvaYX64Lqs8bQR/AymhT/XHumFLrm34mQ6mvoKie/vGq",
+	"aaE2BPX96Pjn1L2eJoa1r3FsV2SVxh0fk8qfDR8dVa48dJjdDbJ59oyrwX3gLeK1iBwR2TxtAz3C9ge+",
+	"c0yWOjX/jdu++CUzwHG7di1K4150G/e0jK2IOV87uvC00fSNHl93ZQaYR268G3lDvbKY8zbBvqZ0D3sQ",
+	"mVNXuMaP8ScROJ5gqaK9tDichsOO7Qxa5Jydux7dNEmYV1hdJepi54pXioqE7ALlZULZEZmhKGXa9NwX",
+	"FcH7ThanQNd7dneyGXoWhCTmCMpMXoWfLbm/kN4xab+Q39Itvx0bUBo7TfOJG5ABNa9Ppj3Pku+KlVeC",
+	"r5HmrxZTppDiqBOcLy/Nc1qy8t039f9hdk/ZXYVMv0xZIfd8T4Ua1zlXfoXehtguJRKJnpmSUPRcT/yi",
+	"QvbESIQFQZSZD2+xnmLNGdkiVwApV7z7i0Q+ebNCiq6J1L+62pKvAs0uF1eMEYFe8rUrXA4K3uKFf/EW",
+	"d3RxufjrV8+/+qvLhzI0uzBbtM1CDJ65yeqknF01i8vFz1Sql9jGUgWRHWdu9NfPn3vXvzNGzbVXm08v",
+	"fnfhdHtQ8z2x4bXhXQXTdAiIiWYBN39eesMpNXkA+yL45GP1ePFuRZBZ2PVrT2DhHb4nV/adUW3Nqx94",
+	"sy3a/fzTQeaJn6cxSyvRk6cdnL/Yv0lNrVNgBd8b7sTIPzyjf7fccvGBNk8gy/xEDMdYWwmvia2p/ueH",
+	"hdYxFn/0xNgCVqP0OV0Dpnbqed+nGe+jIOF7+54ellrRYHzjFJ3vjK6BNOwVokqibnTg9bk2KQloxTfk",
+	"gQjUcnanD/UWWVLvoCYF3DDkwtTzvDen1votxhj/tWuwImmkj8+MIA9GSNknAn0vbPcMvel0tbg0NdPG",
+	"EeVodLV8Zt9Ljem0p6/t+/OcFb3HlzZXJuu8fDxWsVAhc4Mg069ETk/Mhb0z5mWtHfIxhK1ZKlvYWrhO",
+	"gSc9kdXiqTTnq0JyhduWb5D1l9meCoeekiTOLz6Y/84LLZMYfyTm9yIcRO4JcPuGEauXGIVlq9WNW4Ia",
+	"zg4VOdXeYWZPGYi/8M2mzg0FdIX/gsX9QOHTSybzlMlnJpNuiEJY0oYgbPmiQtEDKObmci0OzMu3+m6y",
+	"F8MtNow6T1DrHfikNHUgnIeizpWST9OTrOra4ySkhGssdDxbXPfWwhjentTi2LHId/7xC0QlkorrTe/h",
+	"BN/M+BNxwdte+cd0PhdO+Cin+23vEikntLQNIRBliocnoXdJ2PqeEIcpoklKvNSTOjX0LNpfy6VVLz8v",
+	"1U9v25oEBt+cLalYkwYJzhWyL87t4J83roj+hPh/26uXZt4zod/M/Zkh/zVXxPpLjKxCBrEVkkRjzbio",
+	"t0h2uCbyO4QZIutObZEijwpJvJWIGeVoQpzgyjk1gf6T1Daz4RzkiV9v+sycCdek5qKxp8O9OfwXiewT",
+	"Rt+hpSDkTyJDbEEQqUzUASbMxQf/v08Xwkw+p9nb5fer9potLlZq3Y6RPrVtEzezmf80rqgIQXbeyunx",
+	"naDMdVQ77Ko1xr0rhHSmvcfiYsotJab+hEgun3rezn3lB30Ut6LL8M6wcwPwxxPzN83ONWaadljek8a6",
+	"02z++XFEnDjRfEo7TELfAiX4uBeVN+mrhSJYNON36EDiRu+VX3wY/vF0uAKY4Mph3ly+TAUR5+9J3NZ9",
+	"i9X/rzojZrHK+AVttAFIm8sOC/VlngrJl0uXmQue8jd2yMc44/adqYwTjpncuDSO43DpRZg1mc17fmiN",
+	"t2hNMPMyO+iC1mXMe4Ww0T4qg1f7kYtoD2fzpMLBNeEGxHmGPOfDez0wod2YMxrGfokEST2Ep1BUOkyF",
+	"D+oh4zvRCqTW2k7jj+xCq+gT6pU3pt6EL88ky6IGz5+j9s8ZQVpG+INkUTwVV/HjeKfE/fdNE57rO5ti",
+	"H1b4zPD/fdcR1kTxcdy2+ibRZtV3CCNBOmKssHuy3XlddZdCptH2ielzbWYNXolPhKg3HdHKn3G7NC6q",
+	"aLKupkiQtnZfXnwwjgM4YvGjrRT0tf5nlLxmJWa+POuF+ttqq1Gkt22cj3ZnpLm0nuoVpqxC5IGIrWe4",
+	"v0iXTFFZrcZb/SZea3IutDxwvUNPaTdZp06mcvq3jEtWg/+MLkFqu1SqM1LZrXBOAmvz1iXQmJj60kgI",
+	"+7DthgiiJYOmmDixfTRkcR1n5Jqcw3lF6Cc75GNovPaN5wyN14F9PP2sm11TS3HeBsXVtJnTBOvTtlaE",
+	"k9Nfjm7yM0RpPlMiXJOuxbX1ea7nCKI5dkVwa2vWIN/YP+yIMwoWt0ICJ1siJ5u7MpJb9IwFBSHyOMye",
+	"vKto3Bl3MyyjF03tKgb4eHL/aO672rkrqHeKjv0w89lYV2N3ytkRM4+UU2idI+dFnOvQS60u4JYzUiGu",
+	"Na6eUWWi2+ZftdPmTne3uLKg7IsfmMakrB4/TW3V3JI0LSCU5/1j/xNcLwwG8nXXKwKG0WXUJRo6sKGT",
+	"9BlREdZIICPAeJIUFDOVKQ2xrYpz1YYRFk7PgePmyB+ZEWexjx/IKYJJN/jBRUaHxTQDrghRz+rQBTZ9",
+	"/PXPpo/JubAfWmx+bMwPPXDPaerc4K2LZ0q0EVwbOFStEEYG/RW63aKWMlhM6PtgXt/5lVH1cQyNUKya",
+	"oeZauI/Hn9mdvrOXtCVwYr7m8c+ITV+cbOEB5wkB4fjkeCbVE3mejMXyXyTiG6ZtdIwY2SBfTjKw5l6l",
+	"81er0JztHJv5z3mC3zBilEd7cP1Zru313ljvkuZRg7zT6pRDnXSkyFFG1/16cTlocUP1+vsxXcySrkda",
+	"kj4v7e+vfAuK86U8m4WoPLPn8N2GoyWmbS/IOGhTIYLrFdJ4bdA9ZTbA+YmpBcyDj/EnAnPeHu2jjLjq",
+	"jmABstQrypqf9IAzcpOe/xXvWXNmNzStV0hvFmGG+K1pqN8gGxhc2ncIjTrrHn205dmIuvpn64huaWfK",
+	"hFjDN1puDE0wJeIPRKCNWcX+2fSVcTXTnyVrUnYG3rTND08968Y3Bh8m2i0yXeNHi4Nv7TOyDiFfPX/+",
+	"YrdUdnoMQgL97FkIbzGd80CERSBf1MkOxY9MCUqCh3EoIrgdCuRs3wOJFA9+F8oco9uwzYaLBvG67oX8",
+	"PBn9j0VJghEwiX+IIzXP1xlyNiD34oOe6uniA2FKbGfVrY/LbpobtmfXvsyurfpl2cfX3tuMG9kRbCvJ",
+	"6OciNsdBQscHWRJujr3GsxqsHJcXN+G3jm+ImGOut2bAGRnLLnBWe9xe0vqCdi3ZbM2LaQ+HfEJcuM7R",
+	"FyZF3PCextSXFWo5NhmcHRG1K5lRK8GVagn6gpE7rOgDuTTSkbA7ygi6FfieyC/NoqG5nVENonk+Tzko",
+	"Qjv6097OBrlnmFcTZ3baGR3gxfNYCXj2IsqJG9plANtpaZeravx9pGqk1Az/IJRjg160i8vFBe7o4un9",
+	"0/8LAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

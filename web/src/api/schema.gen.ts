@@ -167,6 +167,85 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Measuring tools of the shop */
+        get: operations["listGauges"];
+        /** Replace the measuring tools of the shop */
+        put: operations["putGauges"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every calculation */
+        get: operations["listInstruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/instruments/{id}": {
+        parameters: {
+            query?: {
+                part?: string;
+                unit?: string;
+                case?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** An instrument ready to be used: alone, on a unit, or on a case */
+        get: operations["getInstrument"];
+        put?: never;
+        /** Compute; nothing is stored */
+        post: operations["calculate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/instruments/{instrument}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put what an instrument (id or id:part) states into the case */
+        post: operations["putCalculated"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/cases": {
         parameters: {
             query?: never;
@@ -690,6 +769,8 @@ export interface components {
             by?: string;
         };
         Values: {
+            /** @description id of the gauge it was read with */
+            gauge?: string;
             /** @description measured once more: what it stated before stands, and both count */
             again?: boolean;
             values: {
@@ -1125,24 +1206,84 @@ export interface components {
             high: number;
             unit: string;
         };
+        Gauge: {
+            id: string;
+            name: string;
+            dimension: string;
+            resolution: string;
+            uncertainty: string;
+            until: string;
+            overdue: boolean;
+        };
+        NewGauge: {
+            id?: string;
+            name: string;
+            dimension: string;
+            resolution?: string;
+            uncertainty?: string;
+            until?: string;
+        };
+        Gauges: {
+            gauges: components["schemas"]["NewGauge"][];
+        };
+        Named: {
+            id: string;
+            title: string;
+        };
+        InstrumentItem: {
+            id: string;
+            title: string;
+            answers: string;
+            group: string;
+            hand: string[];
+        };
+        InstrumentList: {
+            groups: components["schemas"]["Named"][];
+            instruments: components["schemas"]["InstrumentItem"][];
+        };
+        MeasuredBefore: {
+            /** Format: date-time */
+            at: string;
+            finding: string;
+            state: string;
+            value: string;
+            by: string;
+        };
         InstrumentInput: {
             id: string;
             label: string;
+            /** @enum {string} */
+            kind: "number" | "count" | "choice" | "list";
+            dimension: string;
             unit: string;
             units: string[];
+            help: string;
+            example: string;
             optional: boolean;
+            gauged: boolean;
+            options: components["schemas"]["Named"][];
             feeds: string[];
             window?: components["schemas"]["Window"];
             typed: string;
         };
         Instrument: {
             id: string;
+            /** @description id, or id:part */
+            name: string;
+            part: string;
+            parts: components["schemas"]["Named"][];
             title: string;
             answers: string;
             source: string;
             limits: string;
             gauge: string;
+            cautions: string[];
             inputs: components["schemas"]["InstrumentInput"][];
+            /** @description findings of the case that it would state */
+            states: string[];
+            history: components["schemas"]["MeasuredBefore"][];
+            gauges: components["schemas"]["Gauge"][];
+            unitName: string;
         };
         Check: {
             id: string;
@@ -1171,8 +1312,67 @@ export interface components {
             verdict: string;
         };
         Output: {
+            id: string;
             label: string;
             text: string;
+            verdict: string;
+            window?: string;
+            sampled: boolean;
+        };
+        Share: {
+            input: string;
+            label: string;
+            /** Format: double */
+            share: number;
+        };
+        Axis: {
+            label: string;
+            unit: string;
+        };
+        Series: {
+            name: string;
+            /** @enum {string} */
+            role: "main" | "other" | "limit";
+            points: number[][];
+        };
+        FigureMark: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            label: string;
+        };
+        Layer: {
+            label: string;
+            kind: string;
+            /** Format: double */
+            size: number;
+        };
+        Bar: {
+            label: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            need?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            text: string;
+            emphasised: boolean;
+        };
+        Figure: {
+            /** @enum {string} */
+            kind: "curve" | "stack" | "circle" | "bars";
+            title: string;
+            words: string;
+            x: components["schemas"]["Axis"];
+            y: components["schemas"]["Axis"];
+            series: components["schemas"]["Series"][];
+            marks: components["schemas"]["FigureMark"][];
+            layers: components["schemas"]["Layer"][];
+            spots: number[];
+            bars: components["schemas"]["Bar"][];
         };
         Stated: {
             finding: string;
@@ -1180,6 +1380,11 @@ export interface components {
             title: string;
         };
         Result: {
+            /** @description what the uncertainty of the first output comes from */
+            matters: components["schemas"]["Share"][];
+            /** @description within the uncertainty some inputs make no sense */
+            unstable: boolean;
+            figures: components["schemas"]["Figure"][];
             headline: string;
             detail: string;
             outputs: components["schemas"]["Output"][];
@@ -1839,6 +2044,151 @@ export interface operations {
                     "application/json": components["schemas"]["GearFound"];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listGauges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description gauges */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Gauge"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putGauges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Gauges"];
+            };
+        };
+        responses: {
+            /** @description gauges */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Gauge"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listInstruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description instruments */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInstrument: {
+        parameters: {
+            query?: {
+                part?: string;
+                unit?: string;
+                case?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description instrument */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Instrument"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calculate: {
+        parameters: {
+            query?: {
+                part?: string;
+                unit?: string;
+                case?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Values"];
+            };
+        };
+        responses: {
+            /** @description result */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putCalculated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Values"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
             default: components["responses"]["Problem"];
         };
     };

@@ -1,0 +1,51 @@
+package instrument
+
+import "innercompass/core/quantity"
+
+// Figure is what is drawn beside a result; values in SI. Words say the same for who cannot see it.
+type Figure struct {
+	Kind   string // curve, stack, circle or bars
+	Title  string
+	Words  string
+	X, Y   Axis
+	Series []Series // of a curve
+	Marks  []Mark   // on a curve
+	Layers []Layer  // of a stack, in order
+	Spots  []int    // of a circle: by place, its turn from 1
+	Bars   []Bar
+}
+
+// Axis names what is drawn along a side.
+type Axis struct {
+	Label     string
+	Dimension quantity.Dimension
+	Unit      string
+}
+
+// Series is one line of a curve. Role: main, other, limit.
+type Series struct {
+	Name, Role string
+	Points     [][2]float64
+}
+
+// Mark is a place on a curve that is named.
+type Mark struct {
+	X, Y  float64
+	Label string
+}
+
+// Layer is one part of a stack. Kind: steel, lined, plate, room.
+type Layer struct {
+	Label, Kind string
+	Size        float64
+}
+
+// Bar is one row of a comparison: a value against what is needed or allowed, both in the figure's Y.
+type Bar struct {
+	Label      string
+	Value      float64
+	Need       float64 // 0 when there is none
+	Low, High  float64 // window; both 0 when there is none
+	Text       string
+	Emphasised bool
+}

@@ -1,0 +1,331 @@
+package instrument
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"innercompass/core/measure"
+	"innercompass/core/quantity"
+)
+
+// Gauge is what a value was read with: its resolution and its own standard uncertainty, both SI.
+type Gauge struct {
+	Name       string
+	Dimension  quantity.Dimension
+	Resolution float64
+	Own        float64
+}
+
+// Terms are the circumstances of a run.
+type Terms struct {
+	Gauge *Gauge
+	// Units is the unit in use for a dimension; nil takes the fallback.
+	Units func(d quantity.Dimension, fallback string) string
+}
+
+func (t Terms) unit(d quantity.Dimension, fallback string) string {
+	if t.Units == nil {
+		return fallback
+	}
+	return t.Units(d, fallback)
+}
+
+// Values are the inputs of one run, in SI.
+type Values struct {
+	numbers map[string]float64
+	u       map[string]float64 // standard uncertainties
+	lists   map[string][]float64
+	choices map[string]string
+	typed   map[string]string
+	title   string
+	states  []string // findings that the instrument can state here
+	inputs  []Input
+	terms   Terms
+}
+
+// N is a number; zero when it was left out.
+func (v Values) N(id string) float64 { return v.numbers[id] }
+
+// Has reports whether an input was given.
+func (v Values) Has(id string) bool { return v.typed[id] != "" }
+
+// Or is a number, or another when it was left out.
+func (v Values) Or(id string, other float64) float64 {
+	if v.Has(id) {
+		return v.N(id)
+	}
+	return other
+}
+
+// Count is a whole number.
+func (v Values) Count(id string) int { return int(v.numbers[id]) }
+
+// U is the standard uncertainty of a number.
+func (v Values) U(id string) float64 { return v.u[id] }
+
+// List is a list of numbers.
+func (v Values) List(id string) []float64 { return v.lists[id] }
+
+// Chosen is the id of the option that was taken.
+func (v Values) Chosen(id string) string { return v.choices[id] }
+
+// Say writes a value in the unit in use.
+func (v Values) Say(si float64, d quantity.Dimension, unit string) string {
+	return quantity.Quantity{SI: si, Dimension: d}.Format(v.terms.unit(d, unit))
+}
+
+// SayOutput writes an output with its uncertainty.
+func (v Values) SayOutput(o Output) string {
+	return quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}.FormatMeasured(v.terms.unit(o.Dimension, o.Unit))
+}
+
+// Run reads the typed values and computes; what is not among them is taken as it stands beforehand, what is empty is left
+// out. It fails, with an *InputError, on the first value that cannot be read, is
+// missing, is outside what makes sense, or belongs to no input.
+func (d Definition) Run(typed map[string]string, terms Terms) (Result, error) {
+	v := Values{numbers: map[string]float64{}, u: map[string]float64{}, lists: map[string][]float64{}, choices: map[string]string{}, typed: map[string]string{},
+		title: d.Title, states: d.States, inputs: d.Inputs, terms: terms}
+	for _, in := range d.Inputs {
+		text, given := typed[in.ID]
+		if !given {
+			text = in.Default
+		}
+		if text = strings.TrimSpace(text); text == "" {
+			if !in.Optional {
+				return Result{}, &InputError{in.ID, "missing", in.accepts(terms)}
+			}
+			continue
+		}
+		v.typed[in.ID] = text
+		if err := v.read(in, text); err != nil {
+			return Result{}, err
+		}
+	}
+	for id := range typed {
+		if !slices.ContainsFunc(d.Inputs, func(in Input) bool { return in.ID == id }) {
+			return Result{}, &InputError{id, "not an input of " + d.ID, d.inputIDs()}
+		}
+	}
+	return d.run(v)
+}
+
+// read parses one value into v.
+func (v Values) read(in Input, text string) error {
+	bad := func(reason, accepted string) error { return &InputError{in.ID, reason, accepted} }
+	unread := func(err error) error {
+		if pe, ok := err.(*quantity.ParseError); ok {
+			return bad(fmt.Sprintf("%q: %s", pe.Text, pe.Reason), pe.Accepted)
+		}
+		return bad(fmt.Sprintf("%q: %v", text, err), in.accepts(v.terms))
+	}
+	within := func(si float64) error {
+		if si >= in.Low && si <= in.High {
+			return nil
+		}
+		return bad(v.Say(si, in.Dimension, in.Unit)+" makes no sense here", in.accepts(v.terms))
+	}
+	switch in.Kind {
+	case Choice:
+		if !hasOption(in.Options, text) {
+			return bad(fmt.Sprintf("%q", text), optionIDs(in.Options, ""))
+		}
+		v.choices[in.ID] = text
+	case Count:
+		n, err := strconv.Atoi(text)
+		if err != nil || float64(n) < in.Low || float64(n) > in.High {
+			return bad(fmt.Sprintf("%q", text), in.accepts(v.terms))
+		}
+		v.numbers[in.ID] = float64(n)
+	case List:
+		list, err := quantity.ParseList(text, in.Dimension, v.terms.unit(in.Dimension, in.Unit))
+		if err != nil {
+			return unread(err)
+		}
+		for _, q := range list {
+			if err := within(q.SI); err != nil {
+				return err
+			}
+			v.lists[in.ID] = append(v.lists[in.ID], q.SI)
+		}
+	default:
+		m, err := quantity.ParseMeasured(text, in.Dimension, v.terms.unit(in.Dimension, in.Unit))
+		if err != nil {
+			return unread(err)
+		}
+		if err := within(m.SI); err != nil {
+			return err
+		}
+		v.numbers[in.ID], v.u[in.ID] = m.SI, m.U
+		g := v.terms.Gauge
+		switch {
+		case m.U > 0: // what was typed counts
+		case in.Gauged && g != nil && g.Dimension == in.Dimension:
+			v.u[in.ID] = measure.Standard(g.Resolution, g.Own)
+		default:
+			v.u[in.ID] = in.U
+		}
+	}
+	return nil
+}
+
+// accepts says what would be taken.
+func (in Input) accepts(t Terms) string {
+	unit := t.unit(in.Dimension, in.Unit)
+	span := func() string {
+		low, high := quantity.Quantity{SI: in.Low, Dimension: in.Dimension}, quantity.Quantity{SI: in.High, Dimension: in.Dimension}
+		return short(low, unit) + " to " + short(high, unit) + withUnit(unit)
+	}
+	switch in.Kind {
+	case Choice:
+		return optionIDs(in.Options, "")
+	case Count:
+		return fmt.Sprintf("a whole number from %.0f to %.0f", in.Low, in.High)
+	case List:
+		return "values such as 1.80; 1.85 ×3; 1.90, each " + span()
+	}
+	return span() + "; another unit of " + strings.ReplaceAll(string(in.Dimension), "-", " ") + " may be typed"
+}
+
+func withUnit(unit string) string {
+	if unit == "" {
+		return ""
+	}
+	return " " + unit
+}
+
+// short writes a number with as few digits as it needs.
+func short(q quantity.Quantity, unit string) string {
+	x, err := q.In(unit)
+	if err != nil {
+		x = q.SI
+	}
+	return strconv.FormatFloat(math.Round(x*1e5)/1e5, 'g', 5, 64)
+}
+
+// dimension and unit are those of an input as it was fitted.
+func (v Values) dimension(id string) quantity.Dimension { return v.input(id).Dimension }
+
+func (v Values) unit(id string) string { return v.input(id).Unit }
+
+func (v Values) input(id string) Input {
+	for _, in := range v.inputs {
+		if in.ID == id {
+			return in
+		}
+	}
+	return Input{}
+}
+
+// run computes and carries the uncertainties through.
+func (d Definition) run(v Values) (Result, error) {
+	if d.check != nil {
+		if err := d.check(v); err != nil {
+			return Result{}, err
+		}
+	}
+	out, err := d.compute(v)
+	if err != nil {
+		return Result{}, err
+	}
+	r := Result{Outputs: out}
+	if err := d.propagate(v, &r); err != nil {
+		return Result{}, err
+	}
+	for i := range r.Outputs {
+		o := &r.Outputs[i]
+		if o.Window == nil {
+			continue
+		}
+		c, err := measure.Compare(o.Value, o.U, o.Window.Low.SI, o.Window.High.SI)
+		if err != nil {
+			return Result{}, impossible(d.Inputs[0].ID, err)
+		}
+		o.Verdict = c.Verdict
+	}
+	if d.tell != nil {
+		d.tell(v, r.Outputs, &r)
+	}
+	return r, nil
+}
+
+// propagate fills in the uncertainties of the outputs and what matters most for the first of them.
+func (d Definition) propagate(v Values, r *Result) error {
+	var ids []string
+	var labels []string
+	var x, u []float64
+	for _, in := range d.Inputs {
+		if v.Has(in.ID) && in.Kind == Number && v.u[in.ID] > 0 {
+			ids, labels, x, u = append(ids, in.ID), append(labels, in.Label), append(x, v.numbers[in.ID]), append(u, v.u[in.ID])
+		}
+	}
+	for i := range r.Outputs {
+		o := &r.Outputs[i]
+		if math.IsNaN(o.Value) || math.IsInf(o.Value, 0) {
+			return &InputError{d.Inputs[0].ID, "the values lead to no number: " + o.Label, "values of a size that occurs"}
+		}
+		o.Low, o.High = o.Value, o.Value
+	}
+	if len(ids) == 0 || len(r.Outputs) == 0 || d.jumps {
+		return nil
+	}
+	at := v
+	at.numbers = map[string]float64{}
+	for id, n := range v.numbers {
+		at.numbers[id] = n
+	}
+	estimates, err := measure.Propagate(func(x []float64) ([]float64, error) {
+		for i, id := range ids {
+			at.numbers[id] = x[i]
+		}
+		out, err := d.compute(at)
+		if err != nil {
+			return nil, err
+		}
+		y := make([]float64, len(out))
+		for i, o := range out {
+			y[i] = o.Value
+		}
+		return y, nil
+	}, x, u, 1)
+	if err != nil {
+		return impossible(d.Inputs[0].ID, err)
+	}
+	for i, e := range estimates {
+		o := &r.Outputs[i]
+		o.U, o.Low, o.High, o.Sampled = e.U, e.Low, e.High, e.Sampled
+		r.Unstable = r.Unstable || e.Unstable
+	}
+	for i, share := range estimates[0].Parts {
+		if share > 0.01 {
+			r.Matters = append(r.Matters, Share{ids[i], labels[i], share})
+		}
+	}
+	slices.SortStableFunc(r.Matters, func(a, b Share) int { return cmp.Compare(b.Share, a.Share) })
+	return nil
+}
+
+// likeliest returns the state with the highest likelihood; ties go to the earlier name.
+func likeliest(states []string, l map[string]float64) string {
+	best := states[0]
+	for _, s := range states {
+		if l[s] > l[best] {
+			best = s
+		}
+	}
+	return best
+}
+
+// soften keeps a likelihood away from certainty: a gauge can also be misread or misplaced
+// (two in a hundred, common practice, no source).
+func soften(l map[string]float64) map[string]float64 {
+	const slip = 0.02
+	out := make(map[string]float64, len(l))
+	for s, p := range l {
+		out[s] = slip/float64(len(l)) + (1-slip)*math.Min(1, math.Max(0, p))
+	}
+	return out
+}

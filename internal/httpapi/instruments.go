@@ -1,0 +1,203 @@
+package httpapi
+
+import (
+	"context"
+
+	"innercompass/core/instrument"
+	"innercompass/core/quantity"
+	"innercompass/internal/casework"
+	"innercompass/internal/httpapi/gen"
+)
+
+func (h *handlers) ListGauges(ctx context.Context, _ gen.ListGaugesRequestObject) (gen.ListGaugesResponseObject, error) {
+	all, err := h.Cases.Store.Gauges(ctx)
+	return gen.ListGauges200JSONResponse(list(all, h.gaugeView)), err
+}
+
+func (h *handlers) PutGauges(ctx context.Context, r gen.PutGaugesRequestObject) (gen.PutGaugesResponseObject, error) {
+	all, err := h.Cases.SaveGauges(ctx, list(r.Body.Gauges, func(g gen.NewGauge) casework.Gauge {
+		return casework.Gauge{ID: text(g.ID), Name: g.Name, Dimension: g.Dimension, Resolution: text(g.Resolution), Uncertainty: text(g.Uncertainty), Until: text(g.Until)}
+	}))
+	if err != nil {
+		return nil, err
+	}
+	return gen.PutGauges200JSONResponse(list(all, h.gaugeView)), nil
+}
+
+func (h *handlers) gaugeView(g casework.Gauge) gen.Gauge {
+	return gaugeView(g, g.Overdue(h.Cases.Now()))
+}
+
+func gaugeView(g casework.Gauge, overdue bool) gen.Gauge {
+	return gen.Gauge{ID: g.ID, Name: g.Name, Dimension: g.Dimension, Resolution: g.Resolution, Uncertainty: g.Uncertainty, Until: g.Until, Overdue: overdue}
+}
+
+func (h *handlers) ListInstruments(context.Context, gen.ListInstrumentsRequestObject) (gen.ListInstrumentsResponseObject, error) {
+	return gen.ListInstruments200JSONResponse{Groups: list(instrument.Groups, namedView), Instruments: list(instrument.All(), func(d instrument.Definition) gen.InstrumentItem {
+		return gen.InstrumentItem{ID: d.ID, Title: d.Title, Answers: d.Answers, Group: d.Group, Hand: texts(d.Hand)}
+	})}, nil
+}
+
+func namedView(o instrument.Option) gen.Named { return gen.Named{ID: o.ID, Title: o.Title} }
+
+// instrumentAt names an instrument with its part, and what it is used on.
+func instrumentAt(id string, part, unit, caseID *string) casework.InstrumentAt {
+	at := casework.InstrumentAt{Name: id, Unit: text(unit), Case: text(caseID)}
+	if p := text(part); p != "" {
+		at.Name += ":" + p
+	}
+	return at
+}
+
+func (h *handlers) GetInstrument(ctx context.Context, r gen.GetInstrumentRequestObject) (gen.GetInstrumentResponseObject, error) {
+	v, err := h.Cases.Instrument(ctx, instrumentAt(r.ID, r.Params.Part, r.Params.Unit, r.Params.Case))
+	if err != nil {
+		return nil, err
+	}
+	return gen.GetInstrument200JSONResponse(instrumentView(v)), nil
+}
+
+func (h *handlers) Calculate(ctx context.Context, r gen.CalculateRequestObject) (gen.CalculateResponseObject, error) {
+	at := instrumentAt(r.ID, r.Params.Part, r.Params.Unit, r.Params.Case)
+	result, d, err := h.Cases.Calculate(ctx, at, text(r.Body.Gauge), r.Body.Values)
+	if err != nil {
+		return nil, err
+	}
+	view, err := h.resultView(ctx, at.Case, result, d)
+	return gen.Calculate200JSONResponse(view), err
+}
+
+func (h *handlers) PutCalculated(ctx context.Context, r gen.PutCalculatedRequestObject) (gen.PutCalculatedResponseObject, error) {
+	v, err := h.Cases.PutCalculated(ctx, casework.InstrumentAt{Name: r.Instrument, Case: r.ID}, measurement(*r.Body))
+	if err != nil {
+		return nil, err
+	}
+	return gen.PutCalculated200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func measurement(b gen.Values) casework.Measurement {
+	return casework.Measurement{Gauge: text(b.Gauge), Key: text(b.Key), By: text(b.By), Again: said(b.Again), Values: b.Values}
+}
+
+func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen.MeasureResponseObject, error) {
+	result, d, err := h.Cases.Measure(ctx, r.ID, r.Check, measurement(*r.Body))
+	if err != nil {
+		return nil, err
+	}
+	view, err := h.resultView(ctx, r.ID, result, d)
+	return gen.Measure200JSONResponse(view), err
+}
+
+func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObject) (gen.PutMeasuredResponseObject, error) {
+	v, err := h.Cases.PutMeasured(ctx, r.ID, r.Check, measurement(*r.Body))
+	if err != nil {
+		return nil, err
+	}
+	return gen.PutMeasured200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func instrumentView(v casework.InstrumentView) gen.Instrument {
+	d := v.Definition
+	return gen.Instrument{ID: d.ID, Name: d.Name(), Part: d.Part, Parts: list(v.Parts, namedView), Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge, Cautions: texts(d.Cautions),
+		Inputs: list(d.Inputs, func(in instrument.Input) gen.InstrumentInput { return inputView(in, v.Values[in.ID]) }), States: texts(v.States),
+		History: list(v.History, func(b casework.MeasuredBefore) gen.MeasuredBefore {
+			return gen.MeasuredBefore{At: b.At, Finding: b.Finding, State: b.State, Value: b.Value, By: b.By}
+		}),
+		Gauges: list(v.Gauges, func(g casework.Gauge) gen.Gauge { return gaugeView(g, v.Overdue(g)) }), UnitName: v.UnitName}
+}
+
+func inputView(in instrument.Input, typed string) gen.InstrumentInput {
+	out := gen.InstrumentInput{ID: in.ID, Label: in.Label, Kind: gen.InstrumentInputKind(in.Kind), Dimension: string(in.Dimension), Unit: in.Unit, Help: in.Help, Example: in.Example, Optional: in.Optional, Gauged: in.Gauged,
+		Options: list(in.Options, namedView), Feeds: texts(in.Feeds), Typed: typed, Units: list(quantity.UnitsOf(in.Dimension), func(u quantity.Unit) string { return u.Symbol })}
+	if in.Window != nil {
+		low, _ := in.Window.Low.In(in.Unit) // the unit is one of the dimension's own
+		high, _ := in.Window.High.In(in.Unit)
+		out.Window = &gen.Window{Low: low, High: high, Unit: in.Unit}
+	}
+	return out
+}
+
+// resultView writes a result in the shop's units; the titles of what it states are those of the case.
+func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.Result, d instrument.Definition) (gen.Result, error) {
+	st, err := h.Cases.Store.Settings(ctx)
+	if err != nil {
+		return gen.Result{}, err
+	}
+	titles, err := h.Cases.StatedTitles(ctx, caseID, r.Stated)
+	if err != nil {
+		return gen.Result{}, err
+	}
+	inputs := map[string]string{}
+	for _, in := range d.Inputs {
+		inputs[in.ID] = in.Unit
+	}
+	return gen.Result{Headline: r.Headline, Detail: r.Detail, Unstable: r.Unstable,
+		Outputs: list(r.Outputs, func(o instrument.Output) gen.Output { return outputView(o, st) }),
+		Matters: list(r.Matters, func(s instrument.Share) gen.Share { return gen.Share{Input: s.Input, Label: s.Label, Share: s.Share} }),
+		Points: list(r.Points, func(p instrument.Point) gen.Point {
+			unit := inputs[p.Input]
+			value, err := p.Value.In(unit)
+			if err != nil {
+				value = p.Value.SI // an input without a unit
+			}
+			return gen.Point{Input: p.Input, Verdict: p.Verdict, Value: gen.Quantity{Value: value, Unit: unit}}
+		}),
+		Figures: list(r.Figures, func(f instrument.Figure) gen.Figure { return figureView(f, st) }),
+		Stated: list(titles, func(s casework.StatedTitle) gen.Stated {
+			return gen.Stated{Finding: s.Finding, State: s.State, Title: s.Title}
+		})}, nil
+}
+
+func outputView(o instrument.Output, st casework.Settings) gen.Output {
+	unit := st.Unit(o.Dimension, o.Unit)
+	q := quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}
+	out := gen.Output{ID: o.ID, Label: o.Label, Text: q.FormatMeasured(unit), Verdict: string(o.Verdict), Sampled: o.Sampled}
+	if o.Window != nil {
+		text := o.Window.Format(unit)
+		out.Window = &text
+	}
+	return out
+}
+
+// figureView puts a figure into the shop's units.
+func figureView(f instrument.Figure, st casework.Settings) gen.Figure {
+	x, y := scaleOf(f.X, st), scaleOf(f.Y, st)
+	return gen.Figure{Kind: gen.FigureKind(f.Kind), Title: f.Title, Words: f.Words, X: gen.Axis{Label: f.X.Label, Unit: x.unit}, Y: gen.Axis{Label: f.Y.Label, Unit: y.unit},
+		Series: list(f.Series, func(s instrument.Series) gen.Series {
+			return gen.Series{Name: s.Name, Role: gen.SeriesRole(s.Role), Points: list(s.Points, func(p [2]float64) []float64 { return []float64{x.at(p[0]), y.at(p[1])} })}
+		}),
+		Marks: list(f.Marks, func(m instrument.Mark) gen.FigureMark {
+			return gen.FigureMark{X: x.at(m.X), Y: y.at(m.Y), Label: m.Label}
+		}),
+		Layers: list(f.Layers, func(l instrument.Layer) gen.Layer { return gen.Layer{Label: l.Label, Kind: l.Kind, Size: y.at(l.Size)} }),
+		Spots:  append([]int{}, f.Spots...),
+		Bars: list(f.Bars, func(b instrument.Bar) gen.Bar {
+			out := gen.Bar{Label: b.Label, Value: y.at(b.Value), Text: b.Text, Emphasised: b.Emphasised}
+			if b.Need != 0 {
+				need := y.at(b.Need)
+				out.Need = &need
+			}
+			if b.Low != 0 || b.High != 0 {
+				low, high := y.at(b.Low), y.at(b.High)
+				out.Low, out.High = &low, &high
+			}
+			return out
+		})}
+}
+
+// scale turns SI into the numbers along an axis.
+type scale struct {
+	unit           string
+	factor, offset float64
+}
+
+func scaleOf(a instrument.Axis, st casework.Settings) scale {
+	unit := st.Unit(a.Dimension, a.Unit)
+	u, ok := quantity.FindUnit(a.Dimension, unit)
+	if !ok {
+		return scale{"", 1, 0}
+	}
+	return scale{u.Symbol, u.Factor, u.Offset}
+}
+
+func (s scale) at(si float64) float64 { return (si - s.offset) / s.factor }
