@@ -226,9 +226,9 @@ func stackClearance() Definition {
 		Inputs: []Input{
 			num("depth", "Piston face to snap ring", quantity.Length, "mm", 1, 300).read(0.03).preset("26.50 mm"),
 			count("lined", "Lined plates", 1, 20).preset("4"),
-			num("lined-thick", "Thickness of one", quantity.Length, "mm", 0.3, 10).read(0.01).preset("2.00 mm"),
+			num("lined-thick", "Lined plate, thickness", quantity.Length, "mm", 0.3, 10).read(0.01).preset("2.00 mm"),
 			count("steel", "Steel plates", 0, 20).preset("4"),
-			num("steel-thick", "Thickness of one", quantity.Length, "mm", 0.3, 15).read(0.01).preset("1.80 mm"),
+			num("steel-thick", "Steel plate, thickness", quantity.Length, "mm", 0.3, 15).read(0.01).preset("1.80 mm"),
 			num("backing", "Backing plate", quantity.Length, "mm", 0, 30).read(0.01).preset("4.00 mm"),
 			num("wave", "Wave or dished plate, pressed", quantity.Length, "mm", 0, 10).read(0.01).optional(),
 			num("low", "Window, low end", quantity.Length, "mm", 0, 20).preset("1.2 mm"),

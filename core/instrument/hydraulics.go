@@ -307,9 +307,9 @@ func springWeigh() Definition {
 		Gauge: "scale, 0.1 N", Cautions: []string{cautionSpring}, States: []string{"regulator-spring"},
 		Inputs: []Input{
 			num("length1", "First length", quantity.Length, "mm", 1, 500).preset("35 mm").read(0.1),
-			num("force1", "Force there", quantity.Force, "N", 0, 5000).preset("20 N").about(0.2),
+			num("force1", "Force there", quantity.Force, "N", 0, 5000).preset("20 N").read(0.2),
 			num("length2", "Second length", quantity.Length, "mm", 1, 500).preset("28 mm").read(0.1),
-			num("force2", "Force there", quantity.Force, "N", 0, 5000).preset("48 N").about(0.2),
+			num("force2", "Force there", quantity.Force, "N", 0, 5000).preset("48 N").read(0.2),
 			num("work", "Length at work", quantity.Length, "mm", 1, 500).preset("28 mm"),
 			num("wanted", "Force that the sheet wants there", quantity.Force, "N", 0, 5000).optional(),
 			list("hand-free", "Springs on hand: free lengths", quantity.Length, "mm", 1, 500).optional(),

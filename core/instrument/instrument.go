@@ -193,9 +193,22 @@ func For(name string, u *unitsheet.Unit) (Definition, error) {
 				return d, err
 			}
 		}
+		d.leaveToMeasure()
 		return d, nil
 	}
 	return Definition{}, &UnknownError{name, strings.Join(ids, ", ")}
+}
+
+// leaveToMeasure empties what must be measured before it may be stated of a vehicle: what stood there becomes the example.
+func (d *Definition) leaveToMeasure() {
+	if len(d.States) == 0 {
+		return
+	}
+	for i := range d.Inputs {
+		if in := &d.Inputs[i]; in.Gauged && in.Default != "" {
+			in.Default, in.Example = "", in.Default
+		}
+	}
 }
 
 // Parts are what the instrument can be fitted to, the first being taken when none is named.

@@ -23,6 +23,12 @@ type Policy struct {
 
 // Policies are those that are compared, the app's own first.
 var Policies = []Policy{
+	{"worth", "information per minute, if worth its cost", by(func(a diagnose.Advice) float64 {
+		if a.Saves <= 0 {
+			return 0
+		}
+		return a.Tells / a.Spent()
+	}), false},
 	{"value-per-minute", "saving per minute", by(func(a diagnose.Advice) float64 { return a.Saves / a.Spent() }), false},
 	{"value", "saving", by(func(a diagnose.Advice) float64 { return a.Saves }), false},
 	{"information", "information per minute", by(func(a diagnose.Advice) float64 { return a.Tells / a.Spent() }), false},

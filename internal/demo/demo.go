@@ -99,6 +99,18 @@ var visits = []visit{
 	},
 }
 
+// gauges are the demo shop's, one of them overdue.
+func gauges(now time.Time) []casework.Gauge {
+	until := func(days int) string { return now.AddDate(0, 0, days).Format(time.DateOnly) }
+	return []casework.Gauge{
+		{ID: "dial", Name: "dial indicator, bench 1", Dimension: "length", Resolution: "0.01 mm", Uncertainty: "0.012 mm", Until: until(210)},
+		{ID: "micrometer", Name: "micrometer 0 to 25", Dimension: "length", Resolution: "0.01 mm", Uncertainty: "0.004 mm", Until: until(80)},
+		{ID: "gauge-300", Name: "pressure gauge to 300 psi", Dimension: "pressure", Resolution: "5 psi", Uncertainty: "4 psi", Until: until(-24)},
+		{ID: "gauge-module", Name: "pressure pick-up", Dimension: "pressure", Resolution: "0.1 psi", Uncertainty: "0.8 psi", Until: until(300)},
+		{ID: "wrench", Name: "torque wrench to 60 N·m", Dimension: "torque", Resolution: "0.5 N·m", Uncertainty: "1.2 N·m", Until: until(120)},
+	}
+}
+
 // Fill builds the demo in an empty data folder.
 func Fill(ctx context.Context, s *casework.Service) error {
 	clock := s.Now
@@ -113,6 +125,9 @@ func Fill(ctx context.Context, s *casework.Service) error {
 		if err := s.Store.AddPerson(ctx, p); err != nil {
 			return err
 		}
+	}
+	if _, err := s.SaveGauges(ctx, gauges(start)); err != nil {
+		return err
 	}
 	for i := len(visits) - 1; i >= 0; i-- {
 		if err := fill(ctx, s, start, visits[i]); err != nil {

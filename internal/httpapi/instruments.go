@@ -151,10 +151,11 @@ func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.R
 func outputView(o instrument.Output, st casework.Settings) gen.Output {
 	unit := st.Unit(o.Dimension, o.Unit)
 	q := quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}
-	out := gen.Output{ID: o.ID, Label: o.Label, Text: q.FormatMeasured(unit), Verdict: string(o.Verdict), Sampled: o.Sampled}
+	s := scaleOf(instrument.Axis{Dimension: o.Dimension, Unit: o.Unit}, st)
+	out := gen.Output{ID: o.ID, Label: o.Label, Text: q.FormatMeasured(unit), Verdict: string(o.Verdict), Sampled: o.Sampled, Value: s.at(o.Value), Half: 2 * o.U / s.factor}
 	if o.Window != nil {
-		text := o.Window.Format(unit)
-		out.Window = &text
+		text, low, high := o.Window.Format(unit), s.at(o.Window.Low.SI), s.at(o.Window.High.SI)
+		out.Window, out.Low, out.High = &text, &low, &high
 	}
 	return out
 }

@@ -125,3 +125,26 @@ export const entryQuery = (unit: string, kind: string, entry: string) =>
     queryFn: () => answer(api.GET("/units/{id}/knowledge/{kind}/{entry}", { params: { path: { id: unit, kind, entry } } })),
     staleTime: Infinity,
   });
+
+export const instrumentsQuery = queryOptions({
+  queryKey: ["instruments"],
+  queryFn: () => answer(api.GET("/instruments")),
+  staleTime: Infinity,
+});
+
+/** What an instrument is used on: a part, of a unit or of a case. */
+export interface UsedOn {
+  part?: string;
+  unit?: string;
+  case?: string;
+}
+
+export const instrumentQuery = (id: string, on: UsedOn, rev: number) =>
+  queryOptions({
+    queryKey: ["instrument", id, on, rev],
+    queryFn: () => answer(api.GET("/instruments/{id}", { params: { path: { id }, query: on } })),
+    placeholderData: (old) => old,
+    retry: false,
+  });
+
+export const gaugesQuery = queryOptions({ queryKey: ["settings", "gauges"], queryFn: () => answer(api.GET("/gauges")) });

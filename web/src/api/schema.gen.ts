@@ -1318,6 +1318,17 @@ export interface components {
             verdict: string;
             window?: string;
             sampled: boolean;
+            /** Format: double */
+            value: number;
+            /**
+             * Format: double
+             * @description half the width of its 95 % interval
+             */
+            half: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
         };
         Share: {
             input: string;

@@ -31,6 +31,14 @@ const router = createBrowserRouter([
       { path: "units/new", lazy: async () => ({ Component: (await import("../features/unit/SheetPage")).SheetPage }) },
       { path: "units/:id/:part?", lazy: async () => ({ Component: (await import("../features/unit/UnitPage")).UnitPage }) },
       {
+        path: "instruments",
+        lazy: async () => ({ Component: (await import("../features/instruments/InstrumentsPage")).InstrumentsPage }),
+      },
+      {
+        path: "instruments/:id",
+        lazy: async () => ({ Component: (await import("../features/instruments/InstrumentPage")).InstrumentPage }),
+      },
+      {
         path: "knowledge/:unit?/:kind?/:entry?",
         lazy: async () => ({ Component: (await import("../features/knowledge/KnowledgePage")).KnowledgePage }),
       },

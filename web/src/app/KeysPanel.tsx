@@ -8,6 +8,7 @@ const groups: { place: string; keys: [string, string][] }[] = [
       ["?", "these keys"],
       ["g f", "Floor"],
       ["g u", "Units"],
+      ["g i", "Instruments"],
       ["g k", "Knowledge"],
       ["g s", "Settings"],
     ],

@@ -8,6 +8,7 @@ import { KeysPanel } from "./KeysPanel";
 const places = [
   { to: "/", label: "Floor" },
   { to: "/units", label: "Units" },
+  { to: "/instruments", label: "Instruments" },
   { to: "/knowledge", label: "Knowledge" },
   { to: "/settings", label: "Settings" },
 ];
@@ -48,6 +49,7 @@ export function Shell() {
   useHotkeys("?", () => setKeys((k) => !k), { useKey: true });
   useHotkeys("g>f", () => navigate("/"));
   useHotkeys("g>u", () => navigate("/units"));
+  useHotkeys("g>i", () => navigate("/instruments"));
   useHotkeys("g>k", () => navigate("/knowledge"));
   useHotkeys("g>s", () => navigate("/settings"));
   return (

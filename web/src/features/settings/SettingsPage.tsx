@@ -8,6 +8,7 @@ import { Choice } from "../../shared/Choice";
 import { SelectField, TextField } from "../../shared/fields";
 import { Loading, Problem } from "../../shared/states";
 import { setWorker, worker } from "../../shared/worker";
+import { Gauges } from "./Gauges";
 
 const units: [keyof Settings & ("pressure" | "length" | "torque" | "volume" | "temperature" | "distance"), string, string[]][] = [
   ["pressure", "Pressure", ["psi", "bar", "kPa"]],
@@ -186,7 +187,7 @@ function Shop({ saved }: { saved: Settings }) {
 export function SettingsPage() {
   const { data, error, refetch } = useQuery(settingsQuery);
   return (
-    <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="860px" w="full">
+    <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="980px" w="full">
       <Text as="h1" fontSize="24px" fontWeight="700" mb="4">
         Settings
       </Text>
@@ -196,6 +197,7 @@ export function SettingsPage() {
         <>
           <Device people={data.people} />
           <Shop key={data.rev} saved={data} />
+          <Gauges />
         </>
       )}
     </Box>

@@ -1,0 +1,148 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useParams, useSearchParams } from "react-router";
+import { answer, api, type Schemas } from "../../api/client";
+import { caseQuery, floorQuery, instrumentQuery, settingsQuery, unitsQuery } from "../../api/queries";
+import { SelectField } from "../../shared/fields";
+import { quoted } from "../../shared/format";
+import { InstrumentForm, type Measured } from "../../shared/instrument/InstrumentForm";
+import { newKey } from "../../shared/key";
+import { Loading, Problem } from "../../shared/states";
+import { worker } from "../../shared/worker";
+
+function History({ instrument }: { instrument: Schemas["Instrument"] }) {
+  if (instrument.history.length === 0) return null;
+  return (
+    <Box as="section" aria-label="Measured before" mt="5">
+      <Text fontWeight="700" mb="1">
+        Measured before in this case
+      </Text>
+      {instrument.history.map((h) => (
+        <Flex key={h.at + h.finding} justify="space-between" gap="4" borderTopWidth="1px" borderColor="line" py="1.5">
+          <Text>
+            {h.finding}: <b>{h.state}</b>
+          </Text>
+          <Text color="ink2" textAlign="right">
+            {[h.value, h.by, new Date(h.at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })]
+              .filter(Boolean)
+              .join(" · ")}
+          </Text>
+        </Flex>
+      ))}
+    </Box>
+  );
+}
+
+/** One instrument: on nothing, on a unit, or on a case, where its result can become a reading. */
+export function InstrumentPage() {
+  const { id = "" } = useParams();
+  const [params, setParams] = useSearchParams();
+  const on = { part: params.get("part") ?? undefined, unit: params.get("unit") ?? undefined, case: params.get("case") ?? undefined };
+  const client = useQueryClient();
+  const { data: units } = useQuery(unitsQuery);
+  const { data: cases } = useQuery(floorQuery);
+  const { data: settings } = useQuery(settingsQuery);
+  const chosenCase = useQuery({ ...caseQuery(on.case ?? ""), enabled: !!on.case });
+  const { data, error } = useQuery(instrumentQuery(id, on, chosenCase.data?.rev ?? 0));
+  const put = useMutation({
+    mutationFn: (m: Measured) =>
+      answer(
+        api.POST("/cases/{id}/instruments/{instrument}", {
+          params: { path: { id: on.case ?? "", instrument: data?.name ?? id } },
+          body: { ...m, key: newKey(), by: worker() || settings?.people[0]?.name },
+        }),
+      ),
+    onSuccess: (now) => client.setQueryData(caseQuery(now.id).queryKey, now),
+  });
+  const go = (next: { part?: string; unit?: string; case?: string }) =>
+    setParams((old) => {
+      const p = new URLSearchParams(old);
+      for (const [k, v] of Object.entries(next)) {
+        if (v) p.set(k, v);
+        else p.delete(k);
+      }
+      return p;
+    });
+  const open = cases?.filter((c) => !c.closed) ?? [];
+  return (
+    <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
+      <Link to={`/instruments${on.case ? `?case=${on.case}` : ""}`}>
+        <Text as="span" display="inline-block" minH="32px" fontWeight="600">
+          ← All instruments
+        </Text>
+      </Link>
+      {error && <Problem error={error} />}
+      {!data && !error && <Loading what="the instrument" />}
+      {data && (
+        <>
+          <Flex justify="space-between" align="end" gap="4" wrap="wrap">
+            <Box flex="1 1 360px">
+              <Text as="h1" fontSize="24px" fontWeight="700" lineHeight="1.2">
+                {data.title}
+              </Text>
+              <Text color="ink2">{data.answers}</Text>
+            </Box>
+            <Flex gap="2" wrap="wrap">
+              <Box w="240px">
+                <SelectField
+                  label="For a case"
+                  value={on.case ?? ""}
+                  options={[["", "none"], ...open.map((c): [string, string] => [c.id, `${c.vehicle} ${quoted(c.words)}`])]}
+                  onChange={(e) => go({ case: e.target.value, unit: "", part: "" })}
+                />
+              </Box>
+              {!on.case && (
+                <Box w="170px">
+                  <SelectField
+                    label="Unit"
+                    value={on.unit ?? ""}
+                    options={[["", "none"], ...(units ?? []).map((u): [string, string] => [u.id, u.name])]}
+                    onChange={(e) => go({ unit: e.target.value, part: "" })}
+                  />
+                </Box>
+              )}
+              {data.parts.length > 0 && (
+                <Box w="220px">
+                  <SelectField
+                    label="Of what"
+                    value={data.part}
+                    options={data.parts.map((p): [string, string] => [p.id, p.title])}
+                    onChange={(e) => go({ part: e.target.value })}
+                  />
+                </Box>
+              )}
+            </Flex>
+          </Flex>
+          <Box mt="4" pt="4" borderTopWidth="1px" borderColor="line">
+            <InstrumentForm
+              key={`${data.name} ${on.unit ?? ""} ${on.case ?? ""}`}
+              instrument={data}
+              computeKey={["calculate", data.name, on]}
+              compute={({ values, gauge }) =>
+                answer(
+                  api.POST("/instruments/{id}", {
+                    params: { path: { id }, query: { ...on, part: data.part || undefined } },
+                    body: { values, gauge },
+                  }),
+                )
+              }
+              put={on.case && data.states.length > 0 ? put.mutate : undefined}
+              putting={put.isPending}
+              putProblem={put.error}
+            >
+              {put.isSuccess && (
+                <Text mt="3" role="status">
+                  <b>Put into the case.</b>{" "}
+                  <Link to={`/cases/${on.case}/checks`}>
+                    <u>To the case</u>
+                  </Link>
+                </Text>
+              )}
+              <History instrument={data} />
+            </InstrumentForm>
+          </Box>
+        </>
+      )}
+    </Box>
+  );
+}

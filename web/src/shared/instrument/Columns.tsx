@@ -1,0 +1,105 @@
+import { Box, chakra } from "@chakra-ui/react";
+import type { Schemas } from "../../api/client";
+import { WindowFigure } from "./WindowFigure";
+
+type Input = Schemas["InstrumentInput"];
+
+const Entry = chakra("input", {
+  base: {
+    fontFamily: "body",
+    w: "full",
+    h: "48px",
+    minW: "62px",
+    textAlign: "center",
+    fontSize: "18px",
+    fontWeight: "700",
+    bg: "panel",
+    borderWidth: "1px",
+    borderColor: "line",
+    _focusVisible: { outline: "2px solid", outlineColor: "brass", position: "relative" },
+  },
+});
+
+const range = (w: Schemas["Window"]) => `${Number(w.low.toPrecision(3))}–${Number(w.high.toPrecision(3))}`;
+
+/** One column for each input, its window drawn above it: for a value in every range. */
+export function Columns({
+  inputs,
+  values,
+  set,
+  points,
+  wrong,
+}: {
+  inputs: Input[];
+  values: Record<string, string>;
+  set: (id: string, v: string) => void;
+  points: Schemas["Point"][];
+  wrong?: string;
+}) {
+  return (
+    <Box overflowX="auto" p="2px">
+      <chakra.table w="full" borderCollapse="collapse" style={{ tableLayout: "fixed" }} minW={inputs.length > 3 ? "560px" : undefined}>
+        <tbody>
+          <tr>
+            <chakra.td w="86px" />
+            {inputs.map((i) => (
+              <chakra.th key={i.id} scope="col" fontSize="13.5px" fontWeight="600" pb="1">
+                {i.label}
+              </chakra.th>
+            ))}
+          </tr>
+          <tr>
+            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+              {inputs[0]?.unit}
+            </chakra.th>
+            {inputs.map((i) => (
+              <td key={i.id}>
+                <WindowFigure input={i} point={points.find((p) => p.input === i.id)} all={inputs} />
+              </td>
+            ))}
+          </tr>
+          <tr>
+            <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px">
+              measured
+            </chakra.th>
+            {inputs.map((i) => (
+              <chakra.td key={i.id} p="0">
+                <Entry
+                  inputMode="decimal"
+                  aria-label={`${i.label}, ${i.unit}`}
+                  maxLength={80}
+                  value={values[i.id] ?? ""}
+                  aria-invalid={wrong === `values.${i.id}`}
+                  borderColor={wrong === `values.${i.id}` ? "fault" : "line"}
+                  onChange={(e) => set(i.id, e.target.value)}
+                />
+              </chakra.td>
+            ))}
+          </tr>
+          <tr>
+            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+              expected
+            </chakra.th>
+            {inputs.map((i) => (
+              <chakra.td key={i.id} textAlign="center" fontSize="13px" color="ink2" pt="1">
+                {i.window ? range(i.window) : ""}
+              </chakra.td>
+            ))}
+          </tr>
+          {inputs.some((i) => i.feeds.length > 0) && (
+            <tr>
+              <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+                feeds
+              </chakra.th>
+              {inputs.map((i) => (
+                <chakra.td key={i.id} textAlign="center" fontSize="12.5px" color="ink2">
+                  {i.feeds.join(" ") || "–"}
+                </chakra.td>
+              ))}
+            </tr>
+          )}
+        </tbody>
+      </chakra.table>
+    </Box>
+  );
+}

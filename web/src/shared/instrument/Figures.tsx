@@ -1,0 +1,308 @@
+import { Box, chakra, Flex, Text } from "@chakra-ui/react";
+import type { Schemas } from "../../api/client";
+
+type FigureData = Schemas["Figure"];
+
+const colour = (name: string) => `var(--chakra-colors-${name})`;
+const number = (v: number) => (v === 0 ? "0" : Number(v.toPrecision(3)).toLocaleString("en", { maximumFractionDigits: 6 }));
+
+/** Round steps that cut a span into about four. */
+export function ticks(low: number, high: number): number[] {
+  const raw = (high - low || 1) / 4;
+  const size = 10 ** Math.floor(Math.log10(raw));
+  const step = [1, 2, 2.5, 5, 10].map((k) => k * size).find((s) => s >= raw) ?? raw;
+  const out: number[] = [];
+  for (let v = Math.ceil(low / step - 1e-9) * step; v <= high + step * 1e-9; v += step) out.push(Math.abs(v) < step * 1e-9 ? 0 : v);
+  return out;
+}
+
+const axisTitle = (a: Schemas["Axis"]) => [a.label, a.unit].filter(Boolean).join(", ");
+
+const W = 560;
+const H = 270;
+const pad = { left: 62, right: 18, top: 16, bottom: 40 };
+
+const stroke: Record<string, { color: string; width: number; dash?: string }> = {
+  main: { color: "ink", width: 2.5 },
+  other: { color: "ink2", width: 1.5, dash: "6 4" },
+  limit: { color: "fault", width: 1.5, dash: "2 4" },
+};
+
+/** Lines over two axes with the places that matter named on them. */
+function Curve({ figure }: { figure: FigureData }) {
+  const all = [...figure.series.flatMap((s) => s.points), ...figure.marks.map((m) => [m.x, m.y])];
+  const xs = all.map((p) => p[0] ?? 0);
+  const ys = all.map((p) => p[1] ?? 0);
+  if (all.length === 0) return null;
+  const span = (v: number[], zero: boolean) => {
+    const low = Math.min(...v, ...(zero ? [0] : []));
+    const high = Math.max(...v);
+    const room = (high - low || Math.abs(high) || 1) * 0.08;
+    return [zero && low === 0 ? 0 : low - room, high + room] as const;
+  };
+  const [x0, x1] = [Math.min(...xs), Math.max(...xs) === Math.min(...xs) ? Math.min(...xs) + 1 : Math.max(...xs)];
+  const yLow = Math.min(...ys);
+  const [y0, y1] = span(ys, yLow >= 0 && yLow < 0.6 * Math.max(...ys));
+  const x = (v: number) => pad.left + ((v - x0) / (x1 - x0)) * (W - pad.left - pad.right);
+  const y = (v: number) => H - pad.bottom - ((v - y0) / (y1 - y0)) * (H - pad.top - pad.bottom);
+  return (
+    <svg viewBox={`0 0 ${W} ${H}`} width="100%" style={{ maxWidth: 680, display: "block" }} aria-hidden>
+      {ticks(y0, y1).map((v) => (
+        <g key={v}>
+          <line x1={pad.left} x2={W - pad.right} y1={y(v)} y2={y(v)} stroke={colour("line")} />
+          <text x={pad.left - 8} y={y(v) + 4} textAnchor="end" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
+            {number(v)}
+          </text>
+        </g>
+      ))}
+      {ticks(x0, x1).map((v) => (
+        <text key={v} x={x(v)} y={H - pad.bottom + 17} textAnchor="middle" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
+          {number(v)}
+        </text>
+      ))}
+      <text x={pad.left - 8} y={11} textAnchor="start" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
+        {axisTitle(figure.y)}
+      </text>
+      <text x={W - pad.right} y={H - 6} textAnchor="end" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
+        {axisTitle(figure.x)}
+      </text>
+      {figure.series.map((s) => {
+        const look = stroke[s.role] ?? stroke.main;
+        return (
+          <polyline
+            key={s.name}
+            points={s.points.map((p) => `${x(p[0] ?? 0)},${y(p[1] ?? 0)}`).join(" ")}
+            fill="none"
+            stroke={colour(look?.color ?? "ink")}
+            strokeWidth={look?.width}
+            strokeDasharray={look?.dash}
+            strokeLinejoin="round"
+          />
+        );
+      })}
+      {figure.marks.map((m) => {
+        const right = x(m.x) > W - 110;
+        return (
+          <g key={m.label}>
+            <circle cx={x(m.x)} cy={y(m.y)} r="6" fill={colour("brass")} stroke={colour("page")} strokeWidth="2" />
+            <text
+              x={x(m.x) + (right ? -11 : 11)}
+              y={Math.max(pad.top + 12, y(m.y) - 8)}
+              textAnchor={right ? "end" : "start"}
+              fill={colour("ink")}
+              style={{ fontSize: 13, fontWeight: 700 }}
+            >
+              {m.label}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+function Legend({ figure }: { figure: FigureData }) {
+  if (figure.series.length < 2) return null;
+  return (
+    <Flex gap="4" wrap="wrap" fontSize="13px" color="ink2" mt="1">
+      {figure.series.map((s) => {
+        const look = stroke[s.role] ?? stroke.main;
+        return (
+          <Flex key={s.name} align="center" gap="1.5">
+            <svg width="26" height="8" aria-hidden>
+              <line
+                x1="0"
+                x2="26"
+                y1="4"
+                y2="4"
+                stroke={colour(look?.color ?? "ink")}
+                strokeWidth={look?.width}
+                strokeDasharray={look?.dash}
+              />
+            </svg>
+            {s.name}
+          </Flex>
+        );
+      })}
+    </Flex>
+  );
+}
+
+/** A pack in section, thicknesses to scale: hatched lining, plain steel, brass room. */
+function Stack({ figure }: { figure: FigureData }) {
+  const total = figure.layers.reduce((sum, l) => sum + l.size, 0) || 1;
+  const fills: Record<string, string> = {
+    steel: colour("slate"),
+    lined: "url(#lining)",
+    plate: colour("ink2"),
+    room: colour("brass-soft"),
+  };
+  const width = 520;
+  const before = (i: number) => figure.layers.slice(0, i).reduce((sum, l) => sum + l.size, 0);
+  return (
+    <svg viewBox="0 0 560 150" width="100%" style={{ maxWidth: 680, display: "block" }} aria-hidden>
+      <defs>
+        <pattern id="lining" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="6" height="6" fill={colour("panel")} />
+          <line x1="0" y1="0" x2="0" y2="6" stroke={colour("ink")} strokeWidth="2.5" />
+        </pattern>
+      </defs>
+      <path d="M10 18V106M530 18V106" stroke={colour("ink")} strokeWidth="3" />
+      <text x="10" y="13" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
+        piston
+      </text>
+      <text x="530" y="13" textAnchor="end" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
+        snap ring
+      </text>
+      {figure.layers.map((l, i) => {
+        const w = (l.size / total) * width;
+        const from = 10 + (before(i) / total) * width;
+        return (
+          <g key={i}>
+            <rect
+              x={from}
+              y="22"
+              width={Math.max(0.5, w)}
+              height="80"
+              fill={fills[l.kind] ?? fills.plate}
+              stroke={colour(l.kind === "room" ? "brass" : "ink")}
+              strokeWidth={l.kind === "room" ? 2 : 0.75}
+            />
+            {l.label && (
+              <text
+                x={Math.min(550, Math.max(10, from + w / 2))}
+                y={l.kind === "room" ? 122 : 142}
+                textAnchor={from + w / 2 > 460 ? "end" : from + w / 2 < 90 ? "start" : "middle"}
+                fill={colour("ink")}
+                style={{ fontSize: 13, fontWeight: l.kind === "room" ? 700 : 400 }}
+              >
+                {l.label}
+              </text>
+            )}
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+/** Bolts round a circle, each with its turn. */
+function Circle({ figure }: { figure: FigureData }) {
+  const n = figure.spots.length;
+  const r = n > 24 ? 14 : 20;
+  const at = (i: number) => {
+    const a = (2 * Math.PI * i) / n - Math.PI / 2;
+    return [180 + 140 * Math.cos(a), 180 + 140 * Math.sin(a)] as const;
+  };
+  return (
+    <svg viewBox="0 0 360 360" width="100%" style={{ maxWidth: 380, display: "block" }} aria-hidden>
+      <circle cx="180" cy="180" r="140" fill="none" stroke={colour("line")} strokeWidth="2" />
+      {figure.spots.map((turn, i) => {
+        const [x, y] = at(i);
+        return (
+          <g key={i}>
+            <circle
+              cx={x}
+              cy={y}
+              r={r}
+              fill={colour(turn === 1 ? "brass-soft" : "panel")}
+              stroke={colour(turn === 1 ? "brass" : "ink")}
+              strokeWidth={turn === 1 ? 3 : 1.5}
+            />
+            <text x={x} y={y + 5} textAnchor="middle" fill={colour("ink")} style={{ fontSize: n > 24 ? 12.5 : 16, fontWeight: 700 }}>
+              {turn}
+            </text>
+          </g>
+        );
+      })}
+      <text x="180" y="184" textAnchor="middle" fill={colour("ink2")} style={{ fontSize: 13 }}>
+        number: turn
+      </text>
+    </svg>
+  );
+}
+
+/** Values beside what is needed (a line) or allowed (a window). */
+function Bars({ figure }: { figure: FigureData }) {
+  const top = Math.max(...figure.bars.flatMap((b) => [b.value, b.need ?? 0, b.high ?? 0]), 1e-12) * 1.05;
+  const share = (v: number) => `${Math.max(0, Math.min(100, (100 * v) / top))}%`;
+  return (
+    <Box maxW="680px">
+      {figure.bars.map((b) => (
+        <Box key={b.label} py="1.5" borderTopWidth="1px" borderColor="line">
+          <Flex justify="space-between" gap="3" fontSize="13.5px" fontWeight={b.emphasised ? "700" : "400"}>
+            <Text>{b.label}</Text>
+            <Text textAlign="right">{b.text}</Text>
+          </Flex>
+          <Box position="relative" h="14px" mt="1" bg="panel" borderWidth="1px" borderColor="line" aria-hidden>
+            {b.low !== undefined && b.high !== undefined && (
+              <Box
+                position="absolute"
+                top="0"
+                bottom="0"
+                left={share(b.low)}
+                width={`calc(${share(b.high)} - ${share(b.low)})`}
+                bg="window"
+              />
+            )}
+            <Box position="absolute" top="3px" bottom="3px" left="0" width={share(b.value)} bg={b.emphasised ? "brass" : "slate"} />
+            {b.need !== undefined && (
+              <Box position="absolute" top="-4px" bottom="-4px" left={share(b.need)} borderLeftWidth="2px" borderColor="ink" />
+            )}
+          </Box>
+        </Box>
+      ))}
+      <Flex gap="4" mt="1.5" fontSize="13px" color="ink2" wrap="wrap">
+        {figure.bars.some((b) => b.need !== undefined) && (
+          <Flex align="center" gap="1.5">
+            <Box h="14px" borderLeftWidth="2px" borderColor="ink" /> needed
+          </Flex>
+        )}
+        {figure.bars.some((b) => b.low !== undefined) && (
+          <Flex align="center" gap="1.5">
+            <Box w="18px" h="12px" bg="window" /> window
+          </Flex>
+        )}
+      </Flex>
+    </Box>
+  );
+}
+
+/** The numbers of a curve for who cannot see it. */
+function Numbers({ figure }: { figure: FigureData }) {
+  const step = (n: number) => Math.max(1, Math.ceil(n / 9));
+  return (
+    <chakra.details fontSize="13px" color="ink2" mt="1">
+      <chakra.summary minH="24px">As numbers</chakra.summary>
+      {figure.series.map((s) => (
+        <Text key={s.name}>
+          <b>{s.name}:</b>{" "}
+          {s.points
+            .filter((_, i) => i % step(s.points.length) === 0 || i === s.points.length - 1)
+            .map((p) => `${number(p[0] ?? 0)} → ${number(p[1] ?? 0)}`)
+            .join("; ")}{" "}
+          ({figure.x.unit || figure.x.label} → {figure.y.unit || figure.y.label})
+        </Text>
+      ))}
+    </chakra.details>
+  );
+}
+
+const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars };
+
+export function Figure({ figure }: { figure: FigureData }) {
+  const Kind = kinds[figure.kind];
+  return (
+    <chakra.figure mt="5" role="group" aria-label={figure.title}>
+      <Text as="figcaption" fontWeight="700" mb="1">
+        {figure.title}
+      </Text>
+      <Kind figure={figure} />
+      {figure.kind === "curve" && <Legend figure={figure} />}
+      <Text fontSize="13px" color="ink2" mt="1">
+        {figure.words}
+      </Text>
+      {figure.kind === "curve" && <Numbers figure={figure} />}
+    </chakra.figure>
+  );
+}

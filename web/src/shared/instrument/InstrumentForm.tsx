@@ -1,0 +1,301 @@
+import { Box, Button, chakra, Flex, Grid, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState, type FormEvent, type ReactNode } from "react";
+import { ProblemError, type Schemas } from "../../api/client";
+import { Choice } from "../Choice";
+import { Select } from "../fields";
+import { Problem } from "../states";
+import { Columns } from "./Columns";
+import { Figure } from "./Figures";
+import { Result } from "./Result";
+import { entryOf, textOf, type Entry, type Input } from "./typed";
+
+type Instrument = Schemas["Instrument"];
+type ResultData = Schemas["Result"];
+
+export interface Measured {
+  values: Record<string, string>;
+  gauge?: string;
+  again: boolean;
+}
+
+const TextEntry = chakra("input", {
+  base: {
+    fontFamily: "body",
+    w: "full",
+    minW: "0",
+    h: "44px",
+    px: "10px",
+    fontSize: "16px",
+    fontWeight: "600",
+    bg: "panel",
+    borderWidth: "1px",
+    borderColor: "slate",
+    borderRadius: "4px",
+    _placeholder: { color: "ink2", fontWeight: "400" },
+    "&[aria-invalid=true]": { borderColor: "fault", boxShadow: "inset 0 0 0 1px {colors.fault}" },
+  },
+});
+
+function Field({ input, entry, set, wrong }: { input: Input; entry: Entry; set: (e: Entry) => void; wrong: boolean }) {
+  const id = `in-${input.id}`;
+  return (
+    <Box py="1.5">
+      <Flex justify="space-between" gap="2" align="baseline">
+        <chakra.label htmlFor={id} fontSize="14px" fontWeight="600">
+          {input.label}
+        </chakra.label>
+        {input.optional && (
+          <Text fontSize="12.5px" color="ink2" whiteSpace="nowrap">
+            if known
+          </Text>
+        )}
+      </Flex>
+      {input.kind === "choice" ? (
+        <Select id={id} value={entry.text} onChange={(e) => set({ ...entry, text: e.target.value })}>
+          {input.options.map((o) => (
+            <option key={o.id} value={o.id}>
+              {o.title}
+            </option>
+          ))}
+        </Select>
+      ) : (
+        <Flex gap="1">
+          <TextEntry
+            id={id}
+            inputMode={input.kind === "count" ? "numeric" : "text"}
+            autoComplete="off"
+            value={entry.text}
+            placeholder={input.example && `such as ${input.example}`}
+            aria-invalid={wrong}
+            aria-describedby={input.help ? `${id}-help` : undefined}
+            onChange={(e) => set({ ...entry, text: e.target.value })}
+          />
+          {input.dimension === "ratio" && input.unit !== "" && (
+            <Text alignSelf="center" w="28px" textAlign="center">
+              {input.unit}
+            </Text>
+          )}
+          {input.kind !== "count" && input.dimension !== "ratio" && (
+            <Select
+              w="104px"
+              flexShrink={0}
+              aria-label={`Unit of ${input.label}`}
+              value={entry.unit}
+              onChange={(e) => set({ ...entry, unit: e.target.value })}
+            >
+              {input.units.map((u) => (
+                <option key={u} value={u}>
+                  {u}
+                </option>
+              ))}
+            </Select>
+          )}
+        </Flex>
+      )}
+      {input.help && (
+        <Text id={`${id}-help`} fontSize="12.5px" color="ink2" mt="0.5">
+          {input.help}
+        </Text>
+      )}
+    </Box>
+  );
+}
+
+/** The gauge that what is read was read with; one whose calibration has ended says so. */
+function GaugeChoice({ instrument, value, set }: { instrument: Instrument; value: string; set: (id: string) => void }) {
+  const chosen = instrument.gauges.find((g) => g.id === value);
+  if (!instrument.gauge && instrument.gauges.length === 0) return null;
+  return (
+    <Box py="1.5">
+      {instrument.gauges.length > 0 ? (
+        <chakra.label display="block" fontSize="14px">
+          <Box as="span" fontWeight="600">
+            Read with
+          </Box>
+          <Select value={value} onChange={(e) => set(e.target.value)}>
+            <option value="">{instrument.gauge ? `usual: ${instrument.gauge}` : "the usual gauge"}</option>
+            {instrument.gauges.map((g) => (
+              <option key={g.id} value={g.id}>
+                {g.name}
+                {g.overdue ? `, calibration ended ${g.until}` : ""}
+              </option>
+            ))}
+          </Select>
+        </chakra.label>
+      ) : (
+        <Text fontSize="13px" color="ink2">
+          Usual gauge: {instrument.gauge}. The shop’s own are listed in Settings.
+        </Text>
+      )}
+      {chosen?.overdue && (
+        <Text color="fault" fontSize="13.5px" role="alert">
+          <b>Calibration ended on {chosen.until}.</b> What it reads may be off by more than its uncertainty.
+        </Text>
+      )}
+    </Box>
+  );
+}
+
+/** An instrument at work: inputs, what they come to as they are typed, and the way into the case. */
+export function InstrumentForm({
+  instrument,
+  compute,
+  computeKey,
+  put,
+  putting,
+  putProblem,
+  mayRepeat = false,
+  startAgain = false,
+  narrow = false,
+  closed = false,
+  children,
+}: {
+  instrument: Instrument;
+  compute: (m: Measured) => Promise<ResultData>;
+  computeKey: unknown[];
+  put?: (m: Measured) => void;
+  putting?: boolean;
+  putProblem?: unknown;
+  mayRepeat?: boolean;
+  startAgain?: boolean;
+  narrow?: boolean;
+  closed?: boolean;
+  children?: ReactNode;
+}) {
+  const [asked, setAsked] = useState(startAgain);
+  const again = asked && mayRepeat;
+  const standing = (blank: boolean) =>
+    Object.fromEntries(instrument.inputs.map((i) => [i.id, blank && i.gauged ? { text: "", unit: i.unit } : entryOf(i)]));
+  const [entries, setEntries] = useState<Record<string, Entry>>(() => standing(again));
+  const [gauge, setGauge] = useState("");
+  const values = Object.fromEntries(instrument.inputs.map((i) => [i.id, textOf(i, entries[i.id] ?? entryOf(i))]));
+  const missing = instrument.inputs.filter((i) => !i.optional && values[i.id] === "");
+  const typed = instrument.inputs.some((i) => values[i.id] !== "");
+  const measured: Measured = { values, gauge: gauge || undefined, again };
+  const result = useQuery({
+    queryKey: [...computeKey, values, gauge],
+    queryFn: () => compute(measured),
+    enabled: typed && missing.length === 0,
+    placeholderData: (old) => old,
+    retry: false,
+  });
+  const problem = result.error instanceof ProblemError ? result.error.problem : undefined;
+  const data = typed && missing.length === 0 && !problem ? result.data : undefined;
+  const set = (id: string, e: Entry) => setEntries({ ...entries, [id]: e });
+  const choose = (now: boolean) => {
+    setAsked(now);
+    setEntries(standing(now));
+  };
+  const submit = (e: FormEvent) => {
+    e.preventDefault();
+    if (!put || !data) return;
+    put(measured);
+    setAsked(false);
+  };
+  const columns = instrument.inputs.length > 0 && instrument.inputs.every((i) => i.feeds.length > 0 || i.window);
+  const fields = columns ? (
+    <Columns
+      inputs={instrument.inputs}
+      values={Object.fromEntries(Object.entries(entries).map(([id, e]) => [id, e.text]))}
+      set={(id, text) => set(id, { text, unit: entries[id]?.unit ?? "" })}
+      points={data?.points ?? []}
+      wrong={problem?.field}
+    />
+  ) : (
+    <Grid templateColumns={narrow ? { base: "1fr", md: "1fr 1fr" } : "1fr"} columnGap="5" alignItems="end">
+      {instrument.inputs.map((i) => (
+        <Field
+          key={i.id}
+          input={i}
+          entry={entries[i.id] ?? entryOf(i)}
+          set={(e) => set(i.id, e)}
+          wrong={problem?.field === `values.${i.id}`}
+        />
+      ))}
+    </Grid>
+  );
+  const waiting =
+    instrument.inputs.length === 0
+      ? "Choose a unit: its ranges are what is measured."
+      : missing.length > 0
+        ? `Still needed: ${missing.map((i) => i.label.toLowerCase()).join("; ")}.`
+        : "";
+  return (
+    <form onSubmit={submit} aria-label={instrument.title}>
+      {instrument.cautions.map((c) => (
+        <Flex
+          key={c}
+          gap="3"
+          bg="faultSoft"
+          borderLeftWidth="4px"
+          borderColor="fault"
+          px="3"
+          py="2"
+          my="2"
+          role="note"
+          aria-label="Caution"
+        >
+          <Text>
+            <b>⚠</b> {c} The maker’s procedure goes first.
+          </Text>
+        </Flex>
+      ))}
+      {mayRepeat && (
+        <Flex my="2">
+          <Choice
+            label="This measurement"
+            value={again ? "again" : "corrects"}
+            options={[
+              ["corrects", "corrects the last"],
+              ["again", "is a second one: both count"],
+            ]}
+            onChange={(v) => choose(v === "again")}
+          />
+        </Flex>
+      )}
+      <Grid
+        templateColumns={narrow || columns ? "1fr" : { base: "1fr", lg: "minmax(320px, 400px) minmax(0, 1fr)" }}
+        gap={{ base: "4", lg: "8" }}
+      >
+        <Box>
+          {fields}
+          <GaugeChoice instrument={instrument} value={gauge} set={setGauge} />
+        </Box>
+        <Box>
+          <Box aria-live="polite">
+            {problem ? (
+              <Text color="fault">
+                <b>{problem.detail}.</b> Accepted: {problem.accepted}
+              </Text>
+            ) : data ? (
+              <Result result={data} />
+            ) : (
+              <Text color="ink2">{waiting || instrument.answers}</Text>
+            )}
+          </Box>
+          {put && (
+            <Flex mt="3" gap="3" align="center" wrap="wrap">
+              <Button type="submit" variant="solid" disabled={!data || data.stated.length === 0 || closed} loading={putting}>
+                Put into case <kbd>↵</kbd>
+              </Button>
+              <Text fontSize="13px" color="ink2">
+                {data && data.stated.length === 0
+                  ? "What this gives is no finding of this unit: use it, or note it in words."
+                  : data?.stated.map((s) => s.title).join("; ")}
+              </Text>
+            </Flex>
+          )}
+          {putProblem ? <Problem error={putProblem} /> : null}
+          {data?.figures.map((f) => (
+            <Figure key={f.title} figure={f} />
+          ))}
+          {children}
+          <Text fontSize="12.5px" color="ink2" mt="4">
+            Source: {instrument.source}. Limits: {instrument.limits}.
+          </Text>
+        </Box>
+      </Grid>
+    </form>
+  );
+}
