@@ -69,24 +69,44 @@ const (
 	SteelConductivity = 45.0   // W/(m·K)
 )
 
-// SurfaceRise is the highest temperature rise of a steel face under a heat flux that falls evenly from q (W/m²) to
-// nothing in a time: 0.532·q·√t/√(kρc), half-way through (one-dimensional conduction into thick steel; Carslaw and
-// Jaeger, Conduction of Heat in Solids, recalled from memory). Share is the part of the heat that goes into the steel.
-func SurfaceRise(flux, time, share float64) float64 {
-	return SurfaceRiseAt(flux, time, share, time/2)
+// PlateRise is the temperature rise of a steel face, at a moment of an engagement, under a heat flux that falls evenly
+// from q (W/m²) to nothing in a time, with the plate's middle at half a thickness passing no heat on: conduction into a
+// slab (Carslaw and Jaeger, Conduction of Heat in Solids, recalled from memory), a steady flux less a ramp. Share is the
+// part of the heat that goes into the steel.
+func PlateRise(flux, time, share, half, at float64) float64 {
+	const diffusivity = SteelConductivity / (SteelDensity * SteelHeat)
+	step, ramp := diffusivity*at/half+half/3, diffusivity*at*at/(2*half)+half*at/3
+	// Terms fall with exp(−n²·Fo); those of the steady part without it add up to half/3.
+	terms := int(math.Min(400, 3+4*half/math.Sqrt(diffusivity*math.Max(at, 1e-9))))
+	for n := 1; n <= terms; n++ {
+		k := float64(n*n) * math.Pi * math.Pi
+		rate := k * diffusivity / (half * half)
+		fade := math.Exp(-rate * at)
+		step -= 2 * half / k * fade
+		ramp -= 2 * half / k * (1 - fade) / rate
+	}
+	return share * flux / SteelConductivity * (step - ramp/time)
 }
 
-// SurfaceRiseAt is the same at a moment of the engagement.
-func SurfaceRiseAt(flux, time, share, at float64) float64 {
-	return share * flux * 2 * math.Sqrt(at/math.Pi) / math.Sqrt(SteelConductivity*SteelDensity*SteelHeat) * (1 - 2*at/(3*time))
+// PlatePeak is the highest rise of the face during the engagement, and when.
+func PlatePeak(flux, time, share, half float64) (rise, at float64) {
+	const looks = 24
+	for i := 1; i <= looks; i++ {
+		t := time * float64(i) / looks
+		if r := PlateRise(flux, time, share, half, t); r > rise {
+			rise, at = r, t
+		}
+	}
+	return rise, at
 }
 
-// BulkRise is the rise of plates of this steel mass (kg) when they take an energy (J) and keep it.
-func BulkRise(energy, mass float64) (float64, error) {
-	if !(mass > 0) {
+// BulkRise is the rise of plates that keep an energy (J) from faces of this area (m²), each with this half thickness
+// behind it.
+func BulkRise(energy, area, half float64) (float64, error) {
+	if !(area > 0) || !(half > 0) {
 		return 0, errors.New("friction: some steel must take the heat")
 	}
-	return energy / (mass * SteelHeat), nil
+	return energy / (area * half * SteelDensity * SteelHeat), nil
 }
 
 // Release is what reaches the release lever of a hydraulic pedal: travels in m.

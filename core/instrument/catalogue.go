@@ -1,6 +1,8 @@
 package instrument
 
 import (
+	"slices"
+
 	"innercompass/core/measure"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
@@ -11,7 +13,7 @@ func catalogue() []Definition {
 	return []Definition{
 		stallSpeed(), stallPredicted(), converterWork(), pumpTurning(), statorFreewheel(), lockupSlip(), lockupCapacity(), seatingDepth(),
 		plateCapacity(), bandCapacity(), stackClearance(), fillTime(), engagement(), airCheck(), dryClutch(), releaseTravel(), flywheelPlay(),
-		linePressure(), regulator(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), leakDown(), droop(), coolerFlow(), modulator(), fluidLevel(),
+		linePressure(), pressureRise(), regulator(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), leakDown(), droop(), coolerFlow(), modulator(), fluidLevel(),
 		window(), selectiveFit(), flatness(), coning(), runout(), wearLeft(),
 		torqueLubricant(), crowfoot(), torqueAngle(), boltCircle(), boltLengths(),
 	}
@@ -140,6 +142,18 @@ func sheetElement(d *Definition, u *unitsheet.Unit) (unitsheet.ElementSheet, boo
 		}
 	}
 	return unitsheet.ElementSheet{}, false
+}
+
+// fix takes inputs out whose values the sheet gives: they are not for the user to change.
+func (d *Definition) fix(values map[string]float64) {
+	d.Inputs = slices.DeleteFunc(d.Inputs, func(in Input) bool { _, ok := values[in.ID]; return ok })
+	compute := d.compute
+	d.compute = func(v Values) ([]Output, error) {
+		for id, x := range values {
+			v.numbers[id] = x
+		}
+		return compute(v)
+	}
 }
 
 // limitOf is a limit of the sheet, if it has it.

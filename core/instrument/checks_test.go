@@ -53,6 +53,7 @@ var answers = []struct {
 	{"flywheel", map[string]string{"left": "3 °", "right": "4 °"}, "free", 7 * math.Pi / 180, 1e-12},
 	// (80 N + 85 psi · 2 cm²)/2 cm²
 	{"line-curve", map[string]string{"area": "2 cm²", "spring": "80 N", "boost": "2 cm²", "full": "85 psi", "throttle": "100 %"}, "line", 80/2e-4 + 85*psi, 1e-9},
+	{"pressure-rise", map[string]string{"idle": "58 psi", "full": "145 psi"}, "rise", 87 * psi, 1e-9},
 	// spring 45 N on 3 cm² needs 150 kPa; one weight of 50 g at 20 mm on 1 cm²: ω = √(15 N/(m·r)); 2000 turns a km
 	{"shift-point", map[string]string{"governor-area": "3 cm²", "throttle-area": "0 cm²", "spring": "45 N", "valve": "1 cm²", "masses": "50 g", "radii": "20 mm", "limits": "0 rpm", "per-km": "2000", "throttle": "0 %"}, "speed", math.Sqrt(15/(0.05*0.02)) / (2 * math.Pi) / 2, 1e-6},
 	// Shigley's spring (recalled from memory), mean diameter rounded as in the book: about 4.13 lbf/in

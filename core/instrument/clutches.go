@@ -44,21 +44,12 @@ func plateCapacity() Definition {
 			d.input("lined").Default, d.input("outer").Default, d.input("inner").Default = fmt.Sprint(p.Lined), p.Outer, p.Inner
 			d.input("friction").Default = fmt.Sprint(p.Friction)
 			d.Title = "Capacity: " + e.Name
-			worst, pressure := 0.0, 0.0
-			for _, r := range u.Ranges {
-				load := u.Load(r, e.ID) * u.EngineTorque(r, 1)
-				if load > 0 && unitsheet.Known(r.LineFull.Low) && (pressure == 0 || load/r.LineFull.Low.SI > worst/pressure) {
-					worst, pressure = load, r.LineFull.Low.SI
-				}
-			}
-			if pressure > 0 {
-				d.input("pressure").putSI(pressure)
-				d.input("load").putSI(math.Round(worst))
-			}
+			d.hardest(u, e.ID)
+			d.Inputs = append(d.Inputs, num("throttle", "Throttle, for the ranges below", quantity.Ratio, "%", 0, 100).preset("100 %"))
 			tell := d.tell
 			d.tell = func(v Values, o []Output, r *Result) {
 				tell(v, o, r)
-				if f, ok := byRange(v, u, e, o[0].Value); ok {
+				if f, ok := byRange(v, u, e); ok {
 					r.Figures = append(r.Figures, f)
 				}
 			}
@@ -110,6 +101,22 @@ func plateCapacity() Definition {
 	}
 }
 
+// hardest puts in pressure and load of the range in which an element is asked for most, full throttle at the low end of
+// the pressure window.
+func (d *Definition) hardest(u *unitsheet.Unit, element string) {
+	load, pressure := 0.0, 0.0
+	for _, r := range u.Ranges {
+		x := u.Load(r, element) * u.EngineTorque(r, 1)
+		if x > 0 && unitsheet.Known(r.LineFull.Low) && (pressure == 0 || x/r.LineFull.Low.SI > load/pressure) {
+			load, pressure = x, r.LineFull.Low.SI
+		}
+	}
+	if pressure > 0 {
+		d.input("pressure").putSI(pressure)
+		d.input("load").putSI(math.Round(load))
+	}
+}
+
 func packOf(v Values) friction.Plates {
 	return friction.Plates{Faces: 2 * v.Count("lined"), Outer: v.N("outer") / 2, Inner: v.N("inner") / 2, Mu: v.N("friction"), Piston: v.N("piston"), Spring: v.N("spring")}
 }
@@ -125,17 +132,17 @@ func safety(hold, u, load float64) string {
 	return fmt.Sprintf(" That is %.2f times what is asked: within the uncertainty of the values it may slip.", hold/load)
 }
 
-// byRange compares, in every range that uses an element, what it holds with what it must hold at full throttle; now is
-// what it holds at the pressure typed.
-func byRange(v Values, u *unitsheet.Unit, e unitsheet.ElementSheet, now float64) (Figure, bool) {
-	f := Figure{Kind: "bars", Title: "In each range at full throttle, at the low end of its pressure window", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Capacity beside load, range by range."}
+// byRange compares, in every range that uses an element, what it holds with what it must hold at a throttle.
+func byRange(v Values, u *unitsheet.Unit, e unitsheet.ElementSheet) (Figure, bool) {
+	throttle := v.N("throttle")
+	f := Figure{Kind: "bars", Title: "In each range, at the low end of its pressure window", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Capacity beside load, range by range, at " + v.Say(throttle, quantity.Ratio, "%") + " throttle."}
 	c := packOf(v)
 	for _, r := range u.Ranges {
-		load := u.Load(r, e.ID) * u.EngineTorque(r, 1)
-		if load <= 0 || !unitsheet.Known(r.LineFull.Low) {
+		load := u.Load(r, e.ID) * u.EngineTorque(r, throttle)
+		if load <= 0 || !unitsheet.Known(r.LineFull.Low) || !unitsheet.Known(r.LineIdle.Low) {
 			continue
 		}
-		p := r.LineFull.Low.SI
+		p := r.LineIdle.Low.SI + (r.LineFull.Low.SI-r.LineIdle.Low.SI)*throttle
 		hold := c.Capacity(p)
 		f.Bars = append(f.Bars, Bar{Label: r.ID, Value: hold, Need: load, Text: fmt.Sprintf("%s at %s, needs %s: %.2f", v.Say(hold, quantity.Torque, "N·m"), v.Say(p, quantity.Pressure, "psi"), v.Say(load, quantity.Torque, "N·m"), hold/load)})
 	}
@@ -173,17 +180,7 @@ func bandCapacity() Definition {
 			if b.Eases {
 				d.input("way").Default = "eases"
 			}
-			worst, pressure := 0.0, 0.0
-			for _, r := range u.Ranges {
-				load := u.Load(r, e.ID) * u.EngineTorque(r, 1)
-				if load > 0 && unitsheet.Known(r.LineFull.Low) && (pressure == 0 || load/r.LineFull.Low.SI > worst/pressure) {
-					worst, pressure = load, r.LineFull.Low.SI
-				}
-			}
-			if pressure > 0 {
-				d.input("pressure").putSI(pressure)
-				d.input("load").putSI(math.Round(worst))
-			}
+			d.hardest(u, e.ID)
 			return nil
 		},
 		compute: func(v Values) ([]Output, error) {
@@ -365,7 +362,7 @@ func engagement() Definition {
 	return Definition{
 		ID: "shift-energy", Title: "Energy and plate temperature of one shift", Group: "clutches", Hand: []string{"scan tool", "paper"},
 		Answers: "How hot do the plates get in one engagement, and what would a longer one do?",
-		Source:  "constant clutch torque; heat into thick steel (Carslaw and Jaeger, recalled from memory, checked by finite differences)",
+		Source:  "constant clutch torque; heat into a plate (Carslaw and Jaeger, recalled from memory, checked by finite differences)",
 		Limits:  "one engagement after a pause; oil takes no heat meanwhile; half of the heat goes into the steel unless said otherwise",
 		Inputs: []Input{
 			num("slip", "Slip at the beginning", quantity.RotationalSpeed, "rpm", 1, 9000).preset("1600 rpm").about(20),
@@ -375,7 +372,7 @@ func engagement() Definition {
 			count("faces", "Faces that rub", 1, 40).preset("8"),
 			num("outer", "Lining, outer diameter", quantity.Length, "mm", 20, 600).preset("140 mm"),
 			num("inner", "Lining, inner diameter", quantity.Length, "mm", 10, 590).preset("112 mm"),
-			num("steel", "Steel of all plates together", quantity.Mass, "kg", 0.05, 50).preset("0.6 kg"),
+			num("steel", "Steel plate, thickness", quantity.Length, "mm", 0.3, 30).preset("1.8 mm"),
 			num("share", "Part of the heat that goes into the steel", quantity.Ratio, "%", 10, 100).preset("50 %"),
 			num("oil", "Oil temperature", quantity.Temperature, "°C", -40, 200).preset("90 °C"),
 		},
@@ -384,6 +381,9 @@ func engagement() Definition {
 			if e, ok := sheetElement(d, u); ok {
 				d.Title = "Shift energy: " + e.Name
 				d.input("outer").Default, d.input("inner").Default, d.input("faces").Default = e.Plates.Outer, e.Plates.Inner, fmt.Sprint(2*e.Plates.Lined)
+				if e.Plates.SteelThick != "" {
+					d.input("steel").Default = e.Plates.SteelThick
+				}
 				if x, ok := u.Element(e.ID); ok && unitsheet.Known(x.Capacity) {
 					d.input("torque").putSI(math.Round(0.8 * x.Capacity.SI))
 					d.input("load").putSI(math.Round(0.5 * x.Capacity.SI))
@@ -396,8 +396,8 @@ func engagement() Definition {
 			if err != nil {
 				return nil, err
 			}
-			surface := friction.SurfaceRise(s.Flux, s.Time, v.N("share"))
-			bulk, err := friction.BulkRise(s.Energy*v.N("share"), v.N("steel"))
+			surface, _ := friction.PlatePeak(s.Flux, s.Time, v.N("share"), v.N("steel")/2)
+			bulk, err := friction.BulkRise(s.Energy*v.N("share"), s.Peak/s.Flux, v.N("steel")/2)
 			if err != nil {
 				return nil, impossible("steel", err)
 			}
@@ -418,13 +418,14 @@ func engagement() Definition {
 			if err != nil {
 				return // impossible: computed before
 			}
+			_, at := friction.PlatePeak(s.Flux, s.Time, v.N("share"), v.N("steel")/2)
 			line := Series{Name: "surface", Role: "main"}
 			for i := range 41 {
 				t := s.Time * float64(i) / 40
-				line.Points = append(line.Points, [2]float64{t, v.N("oil") + friction.SurfaceRiseAt(s.Flux, s.Time, v.N("share"), t)})
+				line.Points = append(line.Points, [2]float64{t, v.N("oil") + friction.PlateRise(s.Flux, s.Time, v.N("share"), v.N("steel")/2, t)})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Surface while it slips", X: Axis{"time", quantity.Time, "s"}, Y: Axis{"steel surface", quantity.Temperature, "°C"}, Words: "Hottest half-way through, then it cools while still slipping.",
-				Series: []Series{line}, Marks: []Mark{{s.Time / 2, o[0].Value, "hottest"}}}}
+			r.Figures = []Figure{{Kind: "curve", Title: "Surface while it slips", X: Axis{"time", quantity.Time, "s"}, Y: Axis{"steel surface", quantity.Temperature, "°C"}, Words: "The face is hottest before the slip ends; a thin plate warms through meanwhile.",
+				Series: []Series{line}, Marks: []Mark{{at, o[0].Value, "hottest"}}}}
 		},
 	}
 }

@@ -26,10 +26,9 @@ func stallSpeed() Definition {
 		},
 		fit: func(d *Definition, u *unitsheet.Unit) error {
 			if u != nil && unitsheet.Known(u.Stall.Low) {
-				d.input("low").putSI(u.Stall.Low.SI)
-				d.input("high").putSI(u.Stall.High.SI)
 				w := u.Stall
 				d.input("speed").Window = &w
+				d.fix(map[string]float64{"low": w.Low.SI, "high": w.High.SI})
 			}
 			return nil
 		},

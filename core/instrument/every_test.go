@@ -77,8 +77,9 @@ func (f fitted) sample() map[string]string {
 	case "pump-turning":
 		out["falls"], out["port"] = "no", "no"
 	case "window": // within whatever window the sheet has
-		low, _ := quantity.Parse(out["low"], f.Inputs[0].Dimension, f.Inputs[0].Unit)
-		out["value"] = low.Format(f.Inputs[0].Unit)
+		if w := f.Inputs[0].Window; w != nil {
+			out["value"] = w.Low.Format(f.Inputs[0].Unit)
+		}
 	case "wear-left":
 		out["now"] = "7.1 mm"
 		if f.Part == "rivet-depth" {

@@ -22,8 +22,7 @@ func fluidLevel() Definition {
 		},
 		fit: func(d *Definition, u *unitsheet.Unit) error {
 			if u != nil && unitsheet.Known(u.MarksApart) && unitsheet.Known(u.BetweenMarks) {
-				d.input("apart").putSI(u.MarksApart.SI)
-				d.input("between").putSI(u.BetweenMarks.SI)
+				d.fix(map[string]float64{"apart": u.MarksApart.SI, "between": u.BetweenMarks.SI})
 				d.input("height").Window = &quantity.Window{Low: quantity.Quantity{Dimension: quantity.Length}, High: u.MarksApart}
 			}
 			return nil

@@ -72,8 +72,7 @@ func window() Definition {
 			}
 			d.input("low").Example, d.input("high").Example = "1.2", "1.8"
 			if w != nil {
-				d.input("low").putSI(w.Low.SI)
-				d.input("high").putSI(w.High.SI)
+				d.fix(map[string]float64{"low": w.Low.SI, "high": w.High.SI})
 			}
 			return nil
 		},

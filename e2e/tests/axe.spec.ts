@@ -18,6 +18,13 @@ const views = [
   "/units/norrad-h4/sheet",
   "/units/new",
   "/settings",
+  "/instruments",
+  "/instruments?q=nothing-here",
+  "/instruments/stack-clearance?unit=norrad-h4&part=DC",
+  "/instruments/line-curve?unit=norrad-h4",
+  "/instruments/line-pressure?unit=norrad-h4",
+  "/instruments/bolt-circle",
+  "/instruments/window?case=ID&part=end-play",
   "/knowledge/norrad-h4",
   "/knowledge/norrad-h4/cause/piston-seal.DC",
   "/knowledge/norrad-h4?q=nothing-here",
@@ -36,7 +43,7 @@ const views = [
 
 for (const theme of ["light", "dark"]) {
   test(`axe finds nothing, ${theme}`, async ({ page, request }) => {
-    test.setTimeout(360_000); // some thirty views, each loaded anew and read in full
+    test.setTimeout(480_000); // some forty views, each loaded anew and read in full
     const id = await caseId(request, "minibus");
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
     const found: string[] = [];

@@ -55,7 +55,7 @@ test("from a case the result becomes a reading, with the gauge that was used", a
   const form = page.getByRole("form", { name: "Input shaft end play" });
   await expect(form.getByText(/Still needed: value/)).toBeVisible();
   await form.getByLabel("Read with").selectOption({ label: "dial indicator, bench 1" });
-  await form.getByLabel("Value", { exact: true }).fill("1.2");
+  await form.getByRole("textbox", { name: /^Value/ }).fill("1.2");
   await expect(form.getByText("Input shaft end play: too loose")).toBeVisible();
   await form.getByRole("button", { name: /Put into case/ }).click();
   await expect(page.getByText("Put into the case.")).toBeVisible();

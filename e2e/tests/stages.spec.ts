@@ -176,11 +176,11 @@ test("settings reach the instruments: units of measure, labour rate, theme", asy
   const id = await open(request, "Metric van");
   await page.goto("/settings");
   await page.getByLabel(/^Labour rate/).fill("many");
-  await page.getByRole("button", { name: "Save" }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText(/not a number; accepted/)).toBeVisible();
   await page.getByLabel(/^Labour rate/).fill("96,50");
-  await page.getByLabel("Pressure").selectOption("bar");
-  await page.getByRole("button", { name: "Save" }).click();
+  await page.getByRole("combobox", { name: /^Pressure/ }).selectOption("bar");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect.poll(async () => ((await (await request.get("/api/settings")).json()) as { labourRate: number }).labourRate).toBe(96.5);
   await page.getByRole("radio", { name: "dark, bay" }).click();
   await expect(page.locator("html")).toHaveClass(/dark/);
@@ -189,8 +189,8 @@ test("settings reach the instruments: units of measure, labour rate, theme", asy
   await expect(page.getByRole("textbox", { name: "D1, bar" })).toBeVisible();
   await expect(page.locator("html")).toHaveClass(/dark/);
   await page.goto("/settings");
-  await page.getByLabel("Pressure").selectOption("psi");
+  await page.getByRole("combobox", { name: /^Pressure/ }).selectOption("psi");
   await page.getByLabel(/^Labour rate/).fill("84");
-  await page.getByRole("button", { name: "Save" }).click();
+  await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect.poll(async () => ((await (await request.get("/api/settings")).json()) as { pressure: string }).pressure).toBe("psi");
 });

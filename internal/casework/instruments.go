@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -101,7 +102,7 @@ func (v *InstrumentView) fromCase(c Case, n *diagnose.Network) {
 	}
 	for _, r := range c.Valid() {
 		if typed, ok := measuredWith(r.Note, v.Definition.Name()); ok {
-			v.Values = typed
+			maps.Copy(v.Values, typed)
 		}
 		if f, ok := n.Finding(r.Finding); ok && r.Source != "customer" && slices.Contains(v.Definition.States, r.Finding) {
 			v.History = append(v.History, MeasuredBefore{r.At, f.Title, f.StateTitle(r.State), r.Value, r.By})

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { checksQuery } from "../../api/queries";
 import { accessNames, minutes } from "../../shared/format";
@@ -127,7 +127,10 @@ function List({ open }: { open: (check: string) => void }) {
         Checks
       </Text>
       <Text color="ink2">
-        {chosen.length} of {data.length}, from what is free to what takes the unit apart. The heading says which is worth most now.
+        {chosen.length} of {data.length}, from what is free to what takes the unit apart. The heading says which is worth most now.{" "}
+        <Link to={`/instruments?case=${shown.id}`}>
+          <u>Instruments for this case</u>
+        </Link>
       </Text>
       <Filters items={data} filter={filter} set={setFilter} />
       {chosen.length === 0 && (

@@ -1,5 +1,6 @@
 import { Box, Flex, Grid, Input, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useSearchParams } from "react-router";
 import { instrumentsQuery } from "../../api/queries";
@@ -10,18 +11,13 @@ import { Empty, Loading, Problem } from "../../shared/states";
 export function InstrumentsPage() {
   const { data, error } = useQuery(instrumentsQuery);
   const [params, setParams] = useSearchParams();
-  const q = params.get("q") ?? "";
-  const hand = params.get("hand") ?? "";
-  const set = (key: string, value: string) =>
-    setParams(
-      (old) => {
-        const p = new URLSearchParams(old);
-        if (value) p.set(key, value);
-        else p.delete(key);
-        return p;
-      },
-      { replace: true },
-    );
+  const [{ q, hand }, setFind] = useState({ q: params.get("q") ?? "", hand: params.get("hand") ?? "" });
+  // What is looked for is kept here and only copied to the address: two quick changes must not undo each other.
+  const set = (next: { q: string; hand: string }) => {
+    setFind(next);
+    const kept = params.get("case");
+    setParams({ ...(next.q && { q: next.q }), ...(next.hand && { hand: next.hand }), ...(kept && { case: kept }) }, { replace: true });
+  };
   useHotkeys("/", (e) => {
     e.preventDefault();
     document.getElementById("find-instrument")?.focus();
@@ -48,14 +44,14 @@ export function InstrumentsPage() {
           placeholder="What is asked: slips, spring, how hot …"
           w="320px"
           value={q}
-          onChange={(e) => set("q", e.target.value)}
+          onChange={(e) => set({ q: e.target.value, hand })}
         />
         <Box w="220px">
           <SelectField
             label="In the hand"
             value={hand}
             options={[["", "anything"], ...hands.map((h): [string, string] => [h, h])]}
-            onChange={(e) => set("hand", e.target.value)}
+            onChange={(e) => set({ q, hand: e.target.value })}
           />
         </Box>
         <Text color="ink2" pb="2.5">

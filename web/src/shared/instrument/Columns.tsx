@@ -1,4 +1,4 @@
-import { Box, chakra } from "@chakra-ui/react";
+import { Box, chakra, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
 import { WindowFigure } from "./WindowFigure";
 
@@ -29,12 +29,14 @@ export function Columns({
   set,
   points,
   wrong,
+  others,
 }: {
   inputs: Input[];
   values: Record<string, string>;
   set: (id: string, v: string) => void;
   points: Schemas["Point"][];
   wrong?: string;
+  others: string[];
 }) {
   return (
     <Box overflowX="auto" p="2px">
@@ -100,6 +102,9 @@ export function Columns({
           )}
         </tbody>
       </chakra.table>
+      <Text fontSize="12.5px" color="ink2" mt="1">
+        Other units may be typed: {others.join(", ")}.
+      </Text>
     </Box>
   );
 }

@@ -293,7 +293,7 @@ const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars };
 export function Figure({ figure }: { figure: FigureData }) {
   const Kind = kinds[figure.kind];
   return (
-    <chakra.figure mt="5" role="group" aria-label={figure.title}>
+    <chakra.figure mt="5" aria-label={figure.title}>
       <Text as="figcaption" fontWeight="700" mb="1">
         {figure.title}
       </Text>

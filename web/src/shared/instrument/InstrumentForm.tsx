@@ -193,7 +193,7 @@ export function InstrumentForm({
     put(measured);
     setAsked(false);
   };
-  const columns = instrument.inputs.length > 0 && instrument.inputs.every((i) => i.feeds.length > 0 || i.window);
+  const columns = instrument.inputs.length > 1 && instrument.inputs.every((i) => i.feeds.length > 0 || i.window);
   const fields = columns ? (
     <Columns
       inputs={instrument.inputs}
@@ -201,6 +201,7 @@ export function InstrumentForm({
       set={(id, text) => set(id, { text, unit: entries[id]?.unit ?? "" })}
       points={data?.points ?? []}
       wrong={problem?.field}
+      others={instrument.inputs[0]?.units.slice(0, 4) ?? []}
     />
   ) : (
     <Grid templateColumns={narrow ? { base: "1fr", md: "1fr 1fr" } : "1fr"} columnGap="5" alignItems="end">
@@ -223,7 +224,7 @@ export function InstrumentForm({
         : "";
   return (
     <form onSubmit={submit} aria-label={instrument.title}>
-      {instrument.cautions.map((c) => (
+      {(narrow ? [] : instrument.cautions).map((c) => (
         <Flex
           key={c}
           gap="3"
