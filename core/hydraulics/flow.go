@@ -84,13 +84,6 @@ func LeakDown(volume, from, to, time float64) (flow, half float64, err error) {
 	return flow, time * math.Ln2 / math.Log(from/to), nil
 }
 
-// Saturated is the pressure that a regulator stuck open leaves: the pump's flow through what it holds open, an orifice of
-// this area.
-func Saturated(flow, area, density float64) float64 {
-	v := flow / (Discharge * area)
-	return v * v * density / 2
-}
-
 // Modulator is a vacuum unit: spring against diaphragm, on a valve of this area.
 type Modulator struct {
 	Diaphragm float64 // effective area, m²

@@ -72,9 +72,6 @@ func TestOrificeIsBernoulli(t *testing.T) {
 	if Orifice(1e-3, -1, OilDensity) != 0 {
 		t.Error("oil flows against the pressure")
 	}
-	if got := Saturated(q, math.Pi/4*1.2e-3*1.2e-3, OilDensity); math.Abs(got-5e5) > 1e-6 {
-		t.Errorf("%v Pa over a valve held open by as much", got)
-	}
 }
 
 // Flow between plates, from its parabola of speeds (Poiseuille), unrolled round the spool.

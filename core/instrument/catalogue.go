@@ -13,7 +13,7 @@ func catalogue() []Definition {
 	return []Definition{
 		stallSpeed(), stallPredicted(), converterWork(), pumpTurning(), statorFreewheel(), lockupSlip(), lockupCapacity(), seatingDepth(),
 		plateCapacity(), bandCapacity(), stackClearance(), fillTime(), engagement(), airCheck(), dryClutch(), releaseTravel(), flywheelPlay(),
-		linePressure(), pressureRise(), regulator(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), leakDown(), droop(), coolerFlow(), modulator(), fluidLevel(),
+		linePressure(), pressureRise(), regulator(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), boreLeak(), leakDown(), droop(), coolerFlow(), modulator(), fluidLevel(),
 		window(), selectiveFit(), flatness(), coning(), runout(), wearLeft(),
 		torqueLubricant(), crowfoot(), torqueAngle(), boltCircle(), boltLengths(),
 	}

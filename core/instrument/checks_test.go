@@ -62,6 +62,8 @@ var answers = []struct {
 	{"spring-weigh", map[string]string{"length1": "1 in", "force1": "2.5 lbf", "length2": "0.5 in", "force2": "5 lbf", "work": "0.5 in"}, "rate", 5 * 4.4482216152605 / inch, 1e-9},
 	{"spool-travel", map[string]string{"bore": "62 mm", "valve": "41 mm", "wire": "1 mm", "coils": "9", "read": "10.5 mm"}, "missing", 1.5e-3, 1e-9},
 	{"orifice", map[string]string{"diameter": "1.5 mm", "before": "80 psi", "after": "0 psi", "density": "820"}, "flow", 0.61 * math.Pi / 4 * 1.5e-3 * 1.5e-3 * math.Sqrt(2*80*psi/820), 1e-9},
+	// in the middle: π·D·h³·Δp/(12·ν·ρ·L), h half of the clearance of 0.06 mm
+	{"bore-leak", map[string]string{"bore": "12.06 mm", "valve": "12 mm", "land": "8 mm", "drop": "100 psi", "viscosity": "10 mm²/s", "density": "820", "lies": "middle"}, "leak", math.Pi * 12.06e-3 * math.Pow(0.03e-3, 3) * 100 * psi / (12 * 10e-6 * 820 * 8e-3), 1e-6},
 	// from 4 to 1 bar are two halvings in 30 s
 	{"leak-down", map[string]string{"from": "4 bar", "to": "1 bar", "time": "30 s"}, "half", 15, 1e-9},
 	// one bar hot at 10 mm²/s, eight cold at 80: the flow through gaps is the same, so it is all gaps

@@ -434,6 +434,7 @@ func orifice() Definition {
 			num("after", "and after it", quantity.Pressure, "psi", 0, 600).preset("0 psi").read(1),
 			num("density", "Oil density", quantity.Density, "kg/m³", 600, 1100).preset("820"),
 			num("other", "Another diameter", quantity.Length, "mm", 0.1, 30).optional(),
+			num("flow", "A flow that passes it", quantity.Flow, "L/min", 0.001, 200).optional().help("Gives the pressure that the hole takes from it."),
 		},
 		compute: func(v Values) ([]Output, error) {
 			drop := v.N("before") - v.N("after")
@@ -444,6 +445,9 @@ func orifice() Definition {
 			outs := []Output{out("flow", "flow", q, quantity.Flow, "L/min")}
 			if v.Has("other") {
 				outs = append(outs, out("other", "flow through the other", hydraulics.Orifice(v.N("other"), drop, v.N("density")), quantity.Flow, "L/min"))
+			}
+			if v.Has("flow") {
+				outs = append(outs, out("lost", "pressure that the hole takes from the flow", hydraulics.OrificeDrop(v.N("diameter"), v.N("flow"), v.N("density")), quantity.Pressure, "psi"))
 			}
 			return outs, nil
 		},
@@ -457,6 +461,48 @@ func orifice() Definition {
 				s.Points = append(s.Points, [2]float64{d, hydraulics.Orifice(d, v.N("before")-v.N("after"), v.N("density"))})
 			}
 			r.Figures = []Figure{{Kind: "curve", Title: "Flow against diameter", X: Axis{"diameter", quantity.Length, "mm"}, Y: Axis{"flow", quantity.Flow, "L/min"}, Words: "Flow rises with the square of the diameter.", Series: []Series{s}, Marks: []Mark{{v.N("diameter"), o[0].Value, "this"}}}}
+		},
+	}
+}
+
+// boreLeak is what passes a valve in its bore.
+func boreLeak() Definition {
+	return Definition{
+		ID: "bore-leak", Title: "Leak past a valve in its bore", Group: "hydraulics", Hand: []string{"bore gauge", "micrometer"},
+		Answers: "How much oil does a worn bore lose, against the same bore when new?",
+		Source:  "laminar flow in a narrow ring, π·D·h³·Δp/(12·ν·ρ·L)·(1 + 1.5·ε²) (Merritt, recalled from memory, checked against the profile of flow)",
+		Limits:  "land longer than the gap is wide; the valve round and smooth; scores leak more", Gauge: "micrometer, 0.01 mm",
+		Inputs: []Input{
+			num("bore", "Bore", quantity.Length, "mm", 2, 80).preset("12.06 mm").read(0.005), num("valve", "Valve", quantity.Length, "mm", 2, 80).preset("12.00 mm").read(0.005),
+			num("new", "Clearance when new, on the diameter", quantity.Length, "mm", 0.001, 1).preset("0.04 mm"), num("land", "Length of the land", quantity.Length, "mm", 0.5, 60).preset("8 mm"),
+			num("drop", "Pressure across it", quantity.Pressure, "psi", 0, 600).preset("100 psi"), num("viscosity", "Viscosity", quantity.Viscosity, "mm²/s", 1, 5000).preset("10 mm²/s").about(1),
+			num("density", "Oil density", quantity.Density, "kg/m³", 600, 1100).preset("820"),
+			choice("lies", "The valve lies", Option{"side", "on one side"}, Option{"middle", "in the middle"}).preset("side"),
+		},
+		compute: func(v Values) ([]Output, error) {
+			if v.N("bore") <= v.N("valve") {
+				return nil, &InputError{"valve", "not smaller than its bore", "less than " + v.Say(v.N("bore"), quantity.Length, "mm")}
+			}
+			off := map[string]float64{"side": 1, "middle": 0}[v.Chosen("lies")]
+			leak := func(clearance float64) float64 {
+				return hydraulics.Gap(v.N("bore"), clearance/2, v.N("land"), v.N("drop"), v.N("viscosity"), v.N("density"), off)
+			}
+			now := leak(v.N("bore") - v.N("valve"))
+			return []Output{out("leak", "leak", now, quantity.Flow, "L/min"), out("new", "when new", leak(v.N("new")), quantity.Flow, "L/min"), out("clearance", "clearance on the diameter", v.N("bore")-v.N("valve"), quantity.Length, "mm")}, nil
+		},
+		tell: func(v Values, o []Output, r *Result) {
+			r.Headline = v.SayOutput(o[0]) + " passes."
+			if o[1].Value > 0 {
+				r.Headline = fmt.Sprintf("%s passes, %.1f times as much as when new.", v.SayOutput(o[0]), o[0].Value/o[1].Value)
+			}
+			r.Detail = "The leak goes with the third power of the clearance and falls with viscosity: hot oil shows it."
+			s := Series{Name: "leak", Role: "main"}
+			top := 1.5 * math.Max(o[2].Value, v.N("new"))
+			for i := range 21 {
+				c := top * float64(i) / 20
+				s.Points = append(s.Points, [2]float64{c, o[0].Value * math.Pow(c/o[2].Value, 3)})
+			}
+			r.Figures = []Figure{{Kind: "curve", Title: "Leak against clearance", X: Axis{"clearance", quantity.Length, "mm"}, Y: Axis{"leak", quantity.Flow, "L/min"}, Words: "Twice the clearance leaks eight times as much.", Series: []Series{s}, Marks: []Mark{{o[2].Value, o[0].Value, "now"}, {v.N("new"), o[1].Value, "new"}}}}
 		},
 	}
 }

@@ -120,14 +120,6 @@ type Result struct {
 	Stated   []Stated
 }
 
-// Main is the output that the instrument is about.
-func (r Result) Main() (Output, bool) {
-	if len(r.Outputs) == 0 {
-		return Output{}, false
-	}
-	return r.Outputs[0], true
-}
-
 // InputError names the input at fault.
 type InputError struct {
 	Input, Reason, Accepted string

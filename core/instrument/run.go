@@ -53,14 +53,6 @@ func (v Values) N(id string) float64 { return v.numbers[id] }
 // Has reports whether an input was given.
 func (v Values) Has(id string) bool { return v.typed[id] != "" }
 
-// Or is a number, or another when it was left out.
-func (v Values) Or(id string, other float64) float64 {
-	if v.Has(id) {
-		return v.N(id)
-	}
-	return other
-}
-
 // Count is a whole number.
 func (v Values) Count(id string) int { return int(v.numbers[id]) }
 
