@@ -1,0 +1,117 @@
+package httpapi_test
+
+import (
+	"encoding/json"
+	"math"
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+
+	"innercompass/internal/httpapi/gen"
+)
+
+// Every instrument that is listed can be taken up alone, on a unit with each of its parts, and on a case; its figures are
+// drawn with finite numbers in the shop's units.
+func TestEveryInstrumentIsServed(t *testing.T) {
+	a := start(t)
+	all := decode[gen.InstrumentList](t, a.do(http.MethodGet, "/api/instruments", ""))
+	if len(all.Instruments) < 40 || len(all.Groups) != 5 {
+		t.Fatalf("%d instruments on %d shelves", len(all.Instruments), len(all.Groups))
+	}
+	for _, item := range all.Instruments {
+		for _, on := range []string{"", "?unit=norrad-h4", "?case=" + a.minibus()} {
+			w := a.do(http.MethodGet, "/api/instruments/"+item.ID+on, "")
+			if w.Code != http.StatusOK {
+				t.Errorf("%s%s: %d %s", item.ID, on, w.Code, w.Body)
+				continue
+			}
+			d := decode[gen.Instrument](t, w)
+			values := map[string]string{}
+			for _, in := range d.Inputs {
+				values[in.ID] = in.Typed
+				if in.Typed == "" {
+					values[in.ID] = in.Example
+				}
+			}
+			body, err := json.Marshal(map[string]any{"values": values})
+			if err != nil {
+				t.Fatal(err)
+			}
+			path := "/api/instruments/" + item.ID + on
+			if d.Part != "" {
+				sign := "?"
+				if on != "" {
+					sign = "&"
+				}
+				path += sign + "part=" + d.Part
+			}
+			w = a.do(http.MethodPost, path, string(body))
+			if w.Code != http.StatusOK {
+				if p := decode[gen.Problem](t, w); p.Accepted == nil || *p.Accepted == "" {
+					t.Errorf("%s: %d %s", path, w.Code, w.Body)
+				}
+				continue
+			}
+			for _, f := range decode[gen.Result](t, w).Figures {
+				for _, s := range f.Series {
+					for _, p := range s.Points {
+						if math.IsNaN(p[0]) || math.IsNaN(p[1]) {
+							t.Errorf("%s: %s at %v", path, s.Name, p)
+						}
+					}
+				}
+			}
+		}
+	}
+}
+
+func TestAnInstrumentPutsIntoTheCaseOnce(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	body := `{"values":{"value":"0.95 mm"},"gauge":"micrometer","key":"00112233445566778899","by":"Tobin"}`
+	for range 2 {
+		w := a.do(http.MethodPost, "/api/cases/"+id+"/instruments/window:end-play", body)
+		if w.Code != http.StatusOK {
+			t.Fatalf("%d %s", w.Code, w.Body)
+		}
+		trail := decode[gen.Case](t, w).Trail
+		n := 0
+		for _, x := range trail {
+			if x.Finding == "end-play" {
+				n++
+			}
+		}
+		if n != 1 {
+			t.Errorf("%d readings of one measurement", n)
+		}
+	}
+	for path, body := range map[string]string{
+		"/api/instruments/crystal-ball":                      `{"values":{}}`,
+		"/api/instruments/orifice":                           `{"values":{"diameter":"-3 mm"}}`,
+		"/api/instruments/orifice?unit=nothing":              `{"values":{}}`,
+		"/api/cases/" + id + "/instruments/orifice":          `{"values":{}}`,
+		"/api/cases/" + id + "/instruments/window:end-play":  `{"values":{"value":"wide"}}`,
+		"/api/cases/" + id + "/instruments/window:end-play ": `{"values":{"value":"1 mm"},"colour":"red"}`,
+	} {
+		w := a.do(http.MethodPost, strings.ReplaceAll(path, " ", ""), body)
+		if w.Code < 400 || w.Code >= 500 {
+			t.Errorf("%s %s: %d", path, body, w.Code)
+		}
+	}
+}
+
+func TestGaugesOverTheAPI(t *testing.T) {
+	a := start(t)
+	kept := decode[[]gen.Gauge](t, a.do(http.MethodGet, "/api/gauges", ""))
+	if !slices.ContainsFunc(kept, func(g gen.Gauge) bool { return g.Overdue }) || !slices.ContainsFunc(kept, func(g gen.Gauge) bool { return !g.Overdue }) {
+		t.Errorf("the demo shop's gauges: %+v", kept)
+	}
+	if w := a.do(http.MethodPut, "/api/gauges", `{"gauges":[{"name":"x","dimension":"length"}]}`); w.Code != http.StatusUnprocessableEntity || !strings.Contains(w.Body.String(), "resolution") {
+		t.Errorf("%d %s", w.Code, w.Body)
+	}
+	now := decode[[]gen.Gauge](t, a.do(http.MethodPut, "/api/gauges", `{"gauges":[{"name":"rule","dimension":"length","resolution":"0.5 mm"}]}`))
+	if len(now) != 1 || now[0].ID == "" || now[0].Overdue {
+		t.Errorf("%+v", now)
+	}
+}
