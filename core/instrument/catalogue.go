@@ -167,6 +167,14 @@ func limitOf(u *unitsheet.Unit, id string) *quantity.Window {
 	return nil
 }
 
+// lining refuses a lining whose diameters are the wrong way round.
+func lining(v Values) error {
+	if v.N("inner") < v.N("outer") {
+		return nil
+	}
+	return &InputError{"inner", "the lining's inner diameter is not under its outer one", "an inner diameter under the outer one"}
+}
+
 // Cautions stand before the first input of an instrument whose measuring can hurt; the maker's procedure goes first.
 const (
 	cautionStall    = "Stall test: 5 s at most, brakes on, wheels chocked, nobody in front; let it cool before the next."

@@ -404,8 +404,8 @@ func lockupCapacity() Definition {
 			return nil
 		},
 		compute: func(v Values) ([]Output, error) {
-			if v.N("inner") >= v.N("outer") {
-				return nil, &InputError{"inner", "the lining's inner diameter is not under its outer one", "an inner diameter under the outer one"}
+			if err := lining(v); err != nil {
+				return nil, err
 			}
 			if v.N("hub") >= v.N("plate") {
 				return nil, &InputError{"hub", "the hub is not smaller than the plate", "a diameter under that of the plate"}
