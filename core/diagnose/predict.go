@@ -48,11 +48,21 @@ func (e *evidence) looks(f int) []int {
 // seen reports whether a finding was read by somebody of the trade.
 func (e *evidence) seen(f int) bool { return len(e.looks(f)) > 0 }
 
-// doubtful reports whether a finding was read only once and is of the kind that may show something else when it is
-// looked at again: what is told of the past or is stored stays as it is.
+// doubtful reports whether a finding was read only once and may show something else when it is looked at again.
 func (e *evidence) doubtful(f int) bool {
-	x := e.n.Findings[f]
-	return !x.History && x.Stage != "complaint" && x.Members == "" && e.n.members[f] == nil && len(e.looks(f)) == 1
+	return e.n.repeatable(f) && len(e.looks(f)) == 1
+}
+
+// Repeatable reports whether a second look at a finding can show something else: what is told of the past, asked of the
+// customer or stored stays as it is.
+func (n *Network) Repeatable(finding string) bool {
+	f, ok := n.finding[finding]
+	return ok && n.repeatable(f)
+}
+
+func (n *Network) repeatable(f int) bool {
+	x := n.Findings[f]
+	return !x.History && x.Stage != "complaint" && x.Stage != "code" && x.Members == "" && n.members[f] == nil
 }
 
 func (p *predictions) of(f int) *prediction {

@@ -1,6 +1,7 @@
 package instrument
 
 import (
+	"math"
 	"slices"
 
 	"innercompass/core/measure"
@@ -91,9 +92,36 @@ func (o Output) within(low, high float64) Output {
 	return o
 }
 
+// atMost puts an output under a limit: what has no lower limit cannot be too near it.
+func (o Output) atMost(high float64) Output {
+	o = o.within(math.Min(0, high), high)
+	o.OneSided = "most"
+	return o
+}
+
+// atLeast puts an output over a limit; up to is where the drawing ends.
+func (o Output) atLeast(low, upTo float64) Output {
+	o = o.within(low, math.Max(low, upTo))
+	o.OneSided = "least"
+	return o
+}
+
+// compare holds an output against its window.
+func (o Output) compare() (measure.Comparison, error) {
+	const none = 1e200 // an end that is no limit
+	low, high := o.Window.Low.SI, o.Window.High.SI
+	switch o.OneSided {
+	case "most":
+		low = -none
+	case "least":
+		high = none
+	}
+	return measure.Compare(o.Value, o.U, low, high)
+}
+
 // likelihoods of the states ok, below and above of an output with a window.
 func (o Output) likelihoods(inside, below, above string) map[string]float64 {
-	c, err := measure.Compare(o.Value, o.U, o.Window.Low.SI, o.Window.High.SI)
+	c, err := o.compare()
 	if err != nil {
 		return map[string]float64{inside: 1.0 / 3, below: 1.0 / 3, above: 1.0 / 3} // impossible: run compared it already
 	}

@@ -123,7 +123,7 @@ func flywheelPlay() Definition {
 		Gauge:   "angle gauge, 0.5°", Cautions: []string{"Flywheels are heavy: two hands, never under it."}, States: []string{"flywheel-hand"},
 		Inputs: []Input{
 			num("left", "Free turning one way", quantity.Angle, "°", 0, 90).read(0.5).like("6"),
-			num("right", "and the other way", quantity.Angle, "°", 0, 90).preset("0 °").read(0.5).help("0 when the whole was measured one way."),
+			num("right", "and the other way", quantity.Angle, "°", 0, 90).read(0.5).optional().help("Left out when the whole was measured one way."),
 			num("most", "Most that is allowed", quantity.Angle, "°", 1, 90).preset("9 °"),
 			num("mass", "Mass of this flywheel", quantity.Mass, "kg", 0.5, 200).optional().about(0.05),
 			num("other", "Mass of the other", quantity.Mass, "kg", 0.5, 200).optional().about(0.05),
@@ -135,7 +135,7 @@ func flywheelPlay() Definition {
 			return nil
 		},
 		compute: func(v Values) ([]Output, error) {
-			outs := []Output{out("free", "free turning", v.N("left")+v.N("right"), quantity.Angle, "°").within(0, v.N("most"))}
+			outs := []Output{out("free", "free turning", v.N("left")+v.N("right"), quantity.Angle, "°").atMost(v.N("most"))}
 			if v.Has("mass") && v.Has("other") {
 				outs = append(outs, out("mass", "the other over this one", v.N("other")/v.N("mass"), quantity.Ratio, "%"))
 			}
@@ -154,9 +154,8 @@ func flywheelPlay() Definition {
 				near := math.Abs(o[1].Value-1) <= 0.1
 				r.Detail = map[bool]string{true: "The masses are near enough to swap; balance and bolt length are another matter.", false: "The masses differ too much: idle, vibration and shift feel would change."}[near]
 			}
-			// A window that begins at nothing has no low end to fall under.
 			c := o[0].likelihoods("firm", "under", "loose")
-			l := map[string]float64{"firm": c["firm"] + c["under"], "loose": c["loose"]}
+			l := map[string]float64{"firm": c["firm"], "loose": c["loose"]}
 			r.Stated = []Stated{{Finding: "flywheel-hand", State: likeliest([]string{"firm", "loose"}, l), Likelihood: soften(l), Value: v.SayOutput(o[0])}}
 		},
 	}

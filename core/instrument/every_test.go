@@ -80,6 +80,8 @@ func (f fitted) sample() map[string]string {
 		if w := f.Inputs[0].Window; w != nil {
 			out["value"] = w.Low.Format(f.Inputs[0].Unit)
 		}
+	case "spring-weigh":
+		out["wanted"] = "48 N"
 	case "wear-left":
 		out["now"] = "7.1 mm"
 		if f.Part == "rivet-depth" {
@@ -133,6 +135,9 @@ func TestEveryInstrumentAnswersWhatStandsInIt(t *testing.T) {
 		}
 		if f.unit == nil {
 			continue
+		}
+		if len(f.States) > 0 && len(r.Stated) == 0 {
+			t.Errorf("%s: it says that it states %v and states nothing", name, f.States)
 		}
 		network := c.Networks[f.unit.Sheet.ID]
 		for _, s := range r.Stated {
@@ -350,4 +355,18 @@ func exact(q quantity.Quantity, unit string) string {
 		v = q.SI
 	}
 	return fmt.Sprintf("%.15g %s", v, unit)
+}
+
+// A limit at one end only: far on the good side the gauge can always tell.
+func TestAOneSidedLimitIsNeverTooNearOnTheGoodSide(t *testing.T) {
+	for name, typed := range map[string]map[string]string{
+		"window:hub-runout": {"value": "0.005 mm"},
+		"flywheel":          {"left": "0.2 °"},
+		"air-check":         {"supply": "3.5 bar", "held": "3.5 bar"},
+		"cooler-flow":       {"volume": "3 qt", "time": "20 s"},
+	} {
+		if o := run(t, name, typed).Outputs[0]; o.Verdict != "conforms" {
+			t.Errorf("%s: %s", name, o.Verdict)
+		}
+	}
 }

@@ -84,6 +84,7 @@ type Output struct {
 	Low, High float64 // interval that holds it 95 times in 100
 	Sampled   bool    // uncertainty from samples
 	Window    *quantity.Window
+	OneSided  string          // "most" or "least" when only that end of the window is a limit
 	Verdict   measure.Verdict // against the window; "" without one
 }
 

@@ -184,16 +184,15 @@ func coolerFlow() Definition {
 			if v.Has("after") != v.Has("before") || v.N("after") > v.N("before") {
 				return nil, &InputError{"after", "the pressures before and after the cooler do not fit", "both, the one after it not above the one before"}
 			}
-			outs := []Output{out("flow", "flow", v.N("volume")/v.N("time"), quantity.Flow, "L/min").within(v.N("least"), 1e3*v.N("least"))}
+			outs := []Output{out("flow", "flow", v.N("volume")/v.N("time"), quantity.Flow, "L/min").atLeast(v.N("least"), 3*v.N("least"))}
 			if v.Has("before") {
 				outs = append(outs, out("drop", "pressure lost in the cooler", v.N("before")-v.N("after"), quantity.Pressure, "psi"))
 			}
 			return outs, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
-			l := map[string]float64{}
 			c := o[0].likelihoods("full", "weak", "over")
-			l["full"], l["weak"] = c["full"]+c["over"], c["weak"]
+			l := map[string]float64{"full": c["full"], "weak": c["weak"]}
 			state := likeliest([]string{"full", "weak"}, l)
 			r.Headline = map[string]string{"full": "Full: ", "weak": "Weak: "}[state] + v.SayOutput(o[0]) + "."
 			switch {

@@ -76,8 +76,9 @@ func stackClearance() Definition {
 			}
 			f.Layers = append(f.Layers, Layer{"backing plate", "plate", v.N("backing")})
 			r.Figures = []Figure{f}
-			if v.typed["depth"] != "" && len(r.Outputs) > 0 {
-				r.Points = []Point{{"depth", quantity.Quantity{SI: o[0].Value, Dimension: quantity.Length}, string(o[0].Verdict)}}
+			l := o[0].likelihoods("ok", "below", "above")
+			for _, f := range v.states {
+				r.Stated = append(r.Stated, Stated{Finding: f, State: likeliest([]string{"ok", "below", "above"}, l), Likelihood: soften(l), Value: v.SayOutput(o[0])})
 			}
 		},
 	}
@@ -110,16 +111,13 @@ func fillTime() Definition {
 			return nil
 		},
 		compute: func(v Values) ([]Output, error) {
-			fill := func(clearance float64) (float64, float64, error) {
-				return fillOf(v, clearance)
-			}
-			volume, time, err := fill(v.N("clearance"))
+			volume, time, err := fillOf(v, v.N("clearance"))
 			if err != nil {
 				return nil, impossible("pressure", err)
 			}
 			outs := []Output{out("time", "fill time", time, quantity.Time, "ms"), out("volume", "oil for the stroke", volume, quantity.Volume, "cc")}
 			if v.Has("wider") {
-				_, other, err := fill(v.N("wider"))
+				_, other, err := fillOf(v, v.N("wider"))
 				if err != nil {
 					return nil, impossible("wider", err)
 				}
@@ -274,7 +272,7 @@ func airCheck() Definition {
 			if v.N("low") >= v.N("supply") {
 				return nil, &InputError{"low", "not under the supply", "less than the supply"}
 			}
-			return []Output{out("held", "held", v.N("held"), quantity.Pressure, "bar").within(v.N("low"), v.N("supply")*1.02), out("lost", "lost", 1-v.N("held")/v.N("supply"), quantity.Ratio, "%")}, nil
+			return []Output{out("held", "held", v.N("held"), quantity.Pressure, "bar").atLeast(v.N("low"), v.N("supply")), out("lost", "lost", 1-v.N("held")/v.N("supply"), quantity.Ratio, "%")}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			r.Headline = verdict("What it holds, "+v.SayOutput(o[0])+",", o[0].Verdict)
@@ -284,8 +282,7 @@ func airCheck() Definition {
 				bars.Bars = append(bars.Bars, Bar{Label: fmt.Sprint(i + 1), Value: x, Low: v.N("low"), High: v.N("supply"), Text: v.Say(x, quantity.Pressure, "bar")})
 			}
 			r.Figures = []Figure{bars}
-			c := o[0].likelihoods("holds", "leaks", "over")
-			holds := c["holds"] + c["over"]
+			holds := o[0].likelihoods("holds", "leaks", "over")["holds"]
 			// What leaks is told by ear: right four times in five, common practice, no source.
 			l := map[string]float64{"holds": holds}
 			for _, where := range []string{"piston", "rings", "nothing"} {

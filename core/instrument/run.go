@@ -76,8 +76,8 @@ func (v Values) SayOutput(o Output) string {
 }
 
 // Run reads the typed values and computes; what is not among them is taken as it stands beforehand, what is empty is left
-// out. It fails, with an *InputError, on the first value that cannot be read, is
-// missing, is outside what makes sense, or belongs to no input.
+// out. It fails, with an *InputError, on the first value that cannot be read, is missing, is outside what makes sense, or
+// belongs to no input.
 func (d Definition) Run(typed map[string]string, terms Terms) (Result, error) {
 	v := Values{numbers: map[string]float64{}, u: map[string]float64{}, lists: map[string][]float64{}, choices: map[string]string{}, typed: map[string]string{},
 		title: d.Title, states: d.States, inputs: d.Inputs, terms: terms}
@@ -232,7 +232,7 @@ func (d Definition) run(v Values) (Result, error) {
 		if o.Window == nil {
 			continue
 		}
-		c, err := measure.Compare(o.Value, o.U, o.Window.Low.SI, o.Window.High.SI)
+		c, err := o.compare()
 		if err != nil {
 			return Result{}, impossible(d.Inputs[0].ID, err)
 		}

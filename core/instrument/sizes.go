@@ -81,7 +81,11 @@ func window() Definition {
 				return nil, &InputError{"high", "under the low end", "a window with its high end above its low end"}
 			}
 			// The dimension is that of the inputs as they were fitted.
-			return []Output{out("value", "value", v.N("value"), v.dimension("value"), v.unit("value")).within(v.N("low"), v.N("high"))}, nil
+			o := out("value", "value", v.N("value"), v.dimension("value"), v.unit("value"))
+			if v.N("low") == 0 { // runout, slack: nothing at all is never too little
+				return []Output{o.atMost(v.N("high"))}, nil
+			}
+			return []Output{o.within(v.N("low"), v.N("high"))}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			r.Headline = verdict(v.title, o[0].Verdict)
@@ -235,7 +239,7 @@ func flatness() Definition {
 			if err != nil {
 				return nil, impossible("heights", err)
 			}
-			return []Output{out("flatness", "out of flat by", f, quantity.Length, "mm").within(0, v.N("most"))}, nil
+			return []Output{out("flatness", "out of flat by", f, quantity.Length, "mm").atMost(v.N("most"))}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			good := o[0].Value <= v.N("most")
@@ -309,7 +313,7 @@ func runout() Definition {
 			if err != nil {
 				return nil, impossible("readings", err)
 			}
-			outs := []Output{out("total", "full movement", x.Total, quantity.Length, "mm").within(0, v.N("most")), out("once", "once in a turn", x.Once, quantity.Length, "mm"), out("high", "its high spot, from the first reading", x.HighAt, quantity.Angle, "°"),
+			outs := []Output{out("total", "full movement", x.Total, quantity.Length, "mm").atMost(v.N("most")), out("once", "once in a turn", x.Once, quantity.Length, "mm"), out("high", "its high spot, from the first reading", x.HighAt, quantity.Angle, "°"),
 				out("twice", "twice in a turn", x.Twice, quantity.Length, "mm"), out("rest", "the rest", x.Residual, quantity.Length, "mm")}
 			if v.Has("radius") {
 				outs = append(outs, out("tilt", "tilt", math.Atan2(x.Once/2, v.N("radius")), quantity.Angle, "°"))
@@ -319,14 +323,11 @@ func runout() Definition {
 		tell: func(v Values, o []Output, r *Result) {
 			// Highest less lowest of many: its uncertainty is that of two readings.
 			r.Outputs[0].U = v.N("u") / 2 * math.Sqrt2
-			c, err := measure.Compare(o[0].Value, r.Outputs[0].U, 0, v.N("most"))
+			c, err := r.Outputs[0].compare()
 			if err != nil {
 				return // impossible: finite values
 			}
 			r.Outputs[0].Verdict = c.Verdict
-			if c.Verdict == measure.CannotTell && c.Above < 0.025 {
-				r.Outputs[0].Verdict = measure.Conforms // near nothing is no fault
-			}
 			kind := "eccentric or tilted"
 			switch {
 			case o[4].Value > o[1].Value && o[4].Value > o[3].Value:

@@ -46,6 +46,7 @@ type FindingView struct {
 	Reading string
 	Source  string
 	Before  string // title of the state that the look before showed; "" when there was one look only
+	Again   bool   // it was looked at once and may be looked at a second time
 }
 
 // Checks lists the checks of a case, shallow access first. Cells of the road test are left out: they
@@ -131,7 +132,7 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 	for _, y := range k.Yields {
 		f, _ := n.Finding(y)
 		out.Codes = out.Codes || y == StoredCodes
-		out.Findings = append(out.Findings, findingView(f, c))
+		out.Findings = append(out.Findings, findingView(n, f, c))
 	}
 	if k.Instrument != "" {
 		// A check whose limit this unit's sheet does not give is done without its instrument.
@@ -142,7 +143,7 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 	return out, nil
 }
 
-func findingView(f diagnose.Finding, c Case) FindingView {
+func findingView(n *diagnose.Network, f diagnose.Finding, c Case) FindingView {
 	out := FindingView{Finding: f}
 	for _, r := range c.Valid() {
 		if r.Finding == f.ID && (out.State == "" || r.Source != "customer") {
@@ -152,6 +153,7 @@ func findingView(f diagnose.Finding, c Case) FindingView {
 			out.State, out.Reading, out.Source = r.State, r.ID, r.Source
 		}
 	}
+	out.Again = out.State != "" && out.Source != "customer" && out.Before == "" && n.Repeatable(f.ID)
 	return out
 }
 
@@ -171,7 +173,7 @@ func (s *Service) Findings(ctx context.Context, id, stage string) ([]FindingView
 	}
 	for _, f := range n.Findings {
 		if f.Stage == stage {
-			out = append(out, findingView(f, c))
+			out = append(out, findingView(n, f, c))
 		}
 	}
 	return out, nil

@@ -199,7 +199,7 @@ func (s *Service) Offers(ctx context.Context, id, text string) ([]OfferView, err
 	var out []OfferView
 	for _, o := range n.Offers(text) {
 		f, _ := n.Finding(o.Finding)
-		out = append(out, OfferView{o, findingView(f, c).State})
+		out = append(out, OfferView{o, findingView(n, f, c).State})
 	}
 	return out, nil
 }

@@ -266,7 +266,7 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 		return r, nil
 	}
 	if in.Again {
-		return r, again(c, r, at)
+		return r, again(c, n, r, at)
 	}
 	for _, old := range c.Valid() {
 		if old.Finding == r.Finding && old.Source == r.Source {
@@ -278,7 +278,7 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 
 // again refuses a second look at what was not looked at before, or was twice: the same eyes a third time say nothing
 // that is independent of the first two.
-func again(c Case, r Reading, at string) error {
+func again(c Case, n *diagnose.Network, r Reading, at string) error {
 	looks := 0
 	for _, old := range c.Valid() {
 		if old.Finding == r.Finding && old.Source != "customer" {
@@ -288,6 +288,8 @@ func again(c Case, r Reading, at string) error {
 	switch {
 	case r.Source == "customer":
 		return &FieldError{at + "again", "told by the customer", "a second look by somebody of the trade; what a customer told is corrected instead"}
+	case !n.Repeatable(r.Finding):
+		return &FieldError{at + "again", "what is told or stored does not change by looking", "a correction of what was noted"}
 	case looks == 0:
 		return &FieldError{at + "again", "it was not looked at before", "a reading without it"}
 	case looks > 1:

@@ -95,7 +95,7 @@ func floorView(f casework.FloorItem) gen.FloorItem {
 }
 
 func findingView(f casework.FindingView) gen.Finding {
-	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source, Before: f.Before,
+	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source, Before: f.Before, Again: f.Again,
 		States: list(f.Finding.States, func(s diagnose.FindingState) gen.FindingState { return gen.FindingState{ID: s.ID, Title: s.Title} })}
 }
 

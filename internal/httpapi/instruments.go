@@ -155,6 +155,12 @@ func outputView(o instrument.Output, st casework.Settings) gen.Output {
 	out := gen.Output{ID: o.ID, Label: o.Label, Text: q.FormatMeasured(unit), Verdict: string(o.Verdict), Sampled: o.Sampled, Value: s.at(o.Value), Half: 2 * o.U / s.factor}
 	if o.Window != nil {
 		text, low, high := o.Window.Format(unit), s.at(o.Window.Low.SI), s.at(o.Window.High.SI)
+		switch o.OneSided {
+		case "most":
+			text = "at most " + o.Window.High.Format(unit)
+		case "least":
+			text = "at least " + o.Window.Low.Format(unit)
+		}
 		out.Window, out.Low, out.High = &text, &low, &high
 	}
 	return out

@@ -1033,6 +1033,8 @@ export interface components {
             title: string;
         };
         Finding: {
+            /** @description it was looked at once and may be looked at a second time */
+            again: boolean;
             /** @description what the look before showed; empty when there was one look only */
             before: string;
             id: string;

@@ -8,9 +8,6 @@ import { useCase } from "./useCase";
 
 type Finding = Schemas["Finding"];
 
-/** What somebody of the trade read once can be looked at again; both looks then count. */
-export const lookedOnce = (f: Finding) => f.state !== "" && f.source !== "customer" && !f.before;
-
 function Standing({ finding, again }: { finding: Finding; again: boolean }) {
   const { shown } = useCase();
   if (!finding.source) return null;
@@ -45,7 +42,7 @@ export function FindingRow({
 }) {
   const { shown, actions, by } = useCase();
   const [asked, setAgain] = useState(startAgain);
-  const canAgain = source !== "customer" && lookedOnce(finding) && !shown.closed;
+  const canAgain = source !== "customer" && finding.again && !shown.closed;
   const again = asked && canAgain;
   const press = (state: string) => {
     const undo = !again && finding.state === state;

@@ -2,7 +2,6 @@ import { Box, Text } from "@chakra-ui/react";
 import { answer, api, type Schemas } from "../../api/client";
 import { InstrumentForm } from "../../shared/instrument/InstrumentForm";
 import { newKey } from "../../shared/key";
-import { lookedOnce } from "./FindingRow";
 import { useCase, useCaseStatus } from "./useCase";
 
 /** The instrument of a check, in the case: what it states becomes a reading. */
@@ -32,7 +31,7 @@ export function InstrumentPanel({
         put={(m) => actions.put.mutate({ check: check.id, key: newKey(), ...m })}
         putting={status.put.isPending}
         putProblem={status.put.error}
-        mayRepeat={check.findings.some(lookedOnce) && !shown.closed}
+        mayRepeat={check.findings.some((f) => f.again) && !shown.closed}
         startAgain={startAgain}
         closed={shown.closed}
         narrow

@@ -3,9 +3,9 @@ import type { Schemas } from "../../api/client";
 import { WindowLine } from "./WindowLine";
 
 const verdicts: Record<string, string> = {
-  conforms: "inside its window",
-  below: "▼ below its window",
-  above: "▲ above its window",
+  conforms: "inside",
+  below: "▼ below",
+  above: "▲ above",
   "cannot-tell": "cannot be told with this gauge",
 };
 

@@ -4,11 +4,9 @@ import type { Schemas } from "../../api/client";
 export function WindowLine({ output }: { output: Schemas["Output"] }) {
   const { low, high, value, half } = output;
   if (low === undefined || high === undefined) return null;
-  const open = high > 50 * Math.max(Math.abs(low), Math.abs(value), 1e-12); // a window that has a lower end only
-  const top = open ? Math.max(2 * low, 1.3 * (value + half)) : high;
-  const room = (top - low || Math.abs(top) || 1) * 0.35;
+  const room = (high - low || Math.abs(high) || 1) * 0.35;
   const from = Math.min(low - room, value - half - room / 3);
-  const to = Math.max(top + room, value + half + room / 3);
+  const to = Math.max(high + room, value + half + room / 3);
   const x = (v: number) => 8 + ((v - from) / (to - from)) * 544;
   const outside = output.verdict === "below" || output.verdict === "above";
   const ink = `var(--chakra-colors-${outside ? "fault" : "ink"})`;
@@ -21,7 +19,7 @@ export function WindowLine({ output }: { output: Schemas["Output"] }) {
       aria-label={`${output.text} in the window ${output.window ?? ""}`}
     >
       <line x1="8" x2="552" y1="24" y2="24" stroke="var(--chakra-colors-line)" strokeWidth="2" />
-      <rect x={x(low)} y="12" width={Math.max(2, x(open ? to : high) - x(low))} height="24" fill="var(--chakra-colors-window)" />
+      <rect x={x(low)} y="12" width={Math.max(2, x(high) - x(low))} height="24" fill="var(--chakra-colors-window)" />
       {half > 0 && (
         <path
           d={`M${x(value - half)} 24H${x(value + half)}M${x(value - half)} 18v12M${x(value + half)} 18v12`}
