@@ -46,7 +46,7 @@ export function Result({ result }: { result: Schemas["Result"] }) {
           ))}
         </Box>
       )}
-      {result.matters.length > 1 && (
+      {result.matters.length > 0 && (
         <Text fontSize="13.5px" mt="2">
           <b>What matters most:</b> {result.matters.map((m) => `${m.label.toLowerCase()} ${Math.round(100 * m.share)} %`).join(", ")}
           {result.outputs.some((o) => o.sampled) && "; uncertainty from samples, since the answer bends within it"}.
