@@ -12,9 +12,9 @@ import (
 // catalogue makes all instruments anew, so that fitting one changes no other.
 func catalogue() []Definition {
 	return []Definition{
-		stallSpeed(), stallPredicted(), converterWork(), pumpTurning(), statorFreewheel(), lockupSlip(), lockupCapacity(), seatingDepth(),
-		plateCapacity(), bandCapacity(), stackClearance(), fillTime(), engagement(), airCheck(), dryClutch(), releaseTravel(), flywheelPlay(),
-		linePressure(), pressureRise(), regulator(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), boreLeak(), leakDown(), droop(), coolerFlow(), modulator(), fluidLevel(),
+		stallSpeed(), stallPredicted(), converterWork(), pumpTurning(), statorFreewheel(), lockupSlip(), lockupCapacity(), seatingDepth(), converterForm(),
+		plateCapacity(), bandCapacity(), bandAdjust(), servo(), stackClearance(), fillTime(), engagement(), airCheck(), dryClutch(), releaseTravel(), flywheelPlay(),
+		linePressure(), pressureRise(), reverseBoost(), feedLimit(), pumpClearance(), regulator(), vacuum(), modulator(), governor(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), boreLeak(), leakDown(), droop(), coolerFlow(), coolerHeat(), fluidLevel(),
 		window(), selectiveFit(), flatness(), coning(), runout(), wearLeft(),
 		torqueLubricant(), crowfoot(), torqueAngle(), boltCircle(), boltLengths(),
 	}
@@ -55,6 +55,9 @@ func (in Input) help(text string) Input { in.Help = text; return in }
 func (in Input) like(text string) Input { in.Example = text; return in }
 
 func (in Input) preset(text string) Input { in.Default = text; return in }
+
+// from names the results of other instruments that may stand here.
+func (in Input) from(results ...string) Input { in.From = results; return in }
 
 // read says that the value is read with the gauge chosen; without one it has this standard uncertainty, in its unit.
 func (in Input) read(u float64) Input {
@@ -126,6 +129,11 @@ func (o Output) likelihoods(inside, below, above string) map[string]float64 {
 		return map[string]float64{inside: 1.0 / 3, below: 1.0 / 3, above: 1.0 / 3} // impossible: run compared it already
 	}
 	return map[string]float64{inside: c.Inside, below: c.Below, above: c.Above}
+}
+
+// stated is a reading of a finding: the likeliest of its states, in this order, softened.
+func stated(finding string, states []string, l map[string]float64, value string) Stated {
+	return Stated{Finding: finding, State: likeliest(states, l), Likelihood: soften(l), Value: value}
 }
 
 // verdict says in words where an output lies.
@@ -205,10 +213,11 @@ func lining(v Values) error {
 
 // Cautions stand before the first input of an instrument whose measuring can hurt; the maker's procedure goes first.
 const (
-	cautionStall    = "Stall test: 5 s at most, brakes on, wheels chocked, nobody in front; let it cool before the next."
-	cautionPressure = "Oil at the tap is hot and under pressure: gauge and hose rated for it, eyes protected, hoses clear of what turns."
-	cautionAir      = "Compressed air throws pistons out: low pressure, a rag over it, fingers and eyes away."
-	cautionRunning  = "Engine runs: wheels off the ground or chocked, sleeves and hoses clear of what turns."
-	cautionSpring   = "A spring under load jumps: eyes protected, pressed in a guide."
-	cautionTurn     = "Turn the part by hand only: fingers clear of indicator and teeth."
+	cautionStall     = "Stall test: 5 s at most, brakes on, wheels chocked, nobody in front; let it cool before the next."
+	cautionPressure  = "Oil at the tap is hot and under pressure: gauge and hose rated for it, eyes protected, hoses clear of what turns."
+	cautionAir       = "Compressed air throws pistons out: low pressure, a rag over it, fingers and eyes away."
+	cautionRunning   = "Engine runs: wheels off the ground or chocked, sleeves and hoses clear of what turns."
+	cautionSpring    = "A spring under load jumps: eyes protected, pressed in a guide."
+	cautionConverter = "A full converter is heavy and its edge is sharp: drained, gloves, on a bench."
+	cautionTurn      = "Turn the part by hand only: fingers clear of indicator and teeth."
 )

@@ -88,6 +88,18 @@ var answers = []struct {
 	// no torque first: a quarter turn of 1.5 mm pitch on the stiffness of bolt and joint
 	{"torque-angle", map[string]string{"torque": "0 N·m", "angle": "90 °", "diameter": "10 mm", "pitch": "1.5 mm", "grip": "45 mm"}, "tension", 1.5e-3 / 4 * 205e9 * math.Pi / 4 * math.Pow(10e-3-0.9382*1.5e-3, 2) / 45e-3 * 0.75, 1e-9},
 	{"bolt-circle", map[string]string{"bolts": "8", "torque": "30 N·m", "steps": "3"}, "step1", 10, 1e-12},
+	{"converter-form", map[string]string{"play": "0.3 mm", "thick": "120.1; 120.5 mm", "new": "120 mm"}, "swell", 0.5e-3, 1e-9},
+	// two turns of 1.25 mm over a lever of one, spread over half a turn of contact: 2.5 mm/π
+	{"band-adjust", map[string]string{"turns": "2 turn", "pitch": "1.25 mm", "lever": "1", "wrap": "180 °"}, "gap", 2.5e-3 / math.Pi, 1e-9},
+	{"servo", map[string]string{"piston": "50 mm", "rod": "30 mm"}, "area", math.Pi * 4e-4, 1e-9}, // a circle of 40 mm has the same area
+	{"reverse-boost", map[string]string{"drive": "60 psi", "reverse": "75 psi"}, "over", 1.25, 1e-12},
+	{"feed-limit", map[string]string{"line": "160 psi", "feed": "104 psi"}, "part", 0.65, 1e-12},
+	{"pump-clearance", map[string]string{"side": "0.1 mm", "side-most": "0.05 mm"}, "leak", 8, 1e-9},
+	{"vacuum", map[string]string{"engine": "60 kPa", "modulator": "45 kPa", "height": "0 km"}, "lost", 15e3, 1e-9},
+	// one weight of 50 g at 20 mm on 1 cm² at 600 rpm of the shaft, 1000 turns in a kilometre: 36 km/h
+	{"governor", map[string]string{"speeds": "36 km/h", "up": "2 bar", "valve": "1 cm²", "masses": "50 g", "radii": "20 mm", "limits": "0 rpm", "per-km": "1000"}, "part", 2e5 / (0.05 * 0.02 * math.Pow(20*math.Pi, 2) / 1e-4), 1e-9},
+	// 3 L/min · 820 kg/m³ · 2 kJ/(kg·K) · 20 K
+	{"cooler-heat", map[string]string{"in": "95 °C", "out": "75 °C", "flow": "3 L/min"}, "heat", 3e-3 / 60 * 820 * 2000 * 20, 1e-9},
 	{"bolt-lengths", map[string]string{"bolts": "25; 45 mm", "grip": "12; 12 mm", "deep": "16; 16 mm"}, "wrong", 1, 1e-12},
 }
 
@@ -154,6 +166,11 @@ func TestAnswersRiseAndFallAsPhysicsSays(t *testing.T) {
 		{"torque-angle", "angle", "tension", 0, 180, "°", true},
 		{"dry-clutch", "clamp", "capacity", 1000, 20000, "N", true},
 		{"hot-cold", "hot", "gaps", 20, 58, "psi", false},
+		{"band-adjust", "turns", "gap", 0, 5, "turn", true},
+		{"servo", "rod", "area", 0, 60, "mm", false},
+		{"pump-clearance", "side", "leak", 0.01, 0.2, "mm", true},
+		{"cooler-heat", "flow", "heat", 0.5, 10, "L/min", true},
+		{"cooler-heat", "out", "drop", 20, 95, "°C", false},
 	} {
 		d, err := instrument.For(c.name, nil)
 		if err != nil {
@@ -230,6 +247,15 @@ func TestWhatCannotBeIsSaid(t *testing.T) {
 		{"selective-fit", "target", "3 mm", "target"},
 		{"bolt-lengths", "deep", "16 mm", "deep"},
 		{"crowfoot", "length", "1 mm", "length"},
+		{"converter-form", "new", "120 mm", "thick"},
+		{"band-adjust", "low", "3 turn", "high"},
+		{"servo", "rod", "80 mm", "rod"},
+		{"feed-limit", "line", "100 psi", "line"},
+		{"feed-limit", "feed", "200 psi", "feed"},
+		{"vacuum", "modulator", "90 kPa", "modulator"},
+		{"governor", "up", "20; 33 psi", "up"},
+		{"governor", "down", "20 psi", "down"},
+		{"cooler-heat", "out", "120 °C", "out"},
 	} {
 		d, err := instrument.For(c.name, nil)
 		if err != nil {

@@ -17,7 +17,7 @@ func plateCapacity() Definition {
 		Source:  "uniform wear (worn in) and uniform pressure (new), Shigley; oil that turns with the piston, from its pressure",
 		Limits:  "static coefficient; the return springs closed; no wave plate; load from the unit sheet at full throttle",
 		Inputs: []Input{
-			num("pressure", "Pressure at the piston", quantity.Pressure, "psi", 0, 500).preset("90 psi").read(1),
+			num("pressure", "Pressure at the piston", quantity.Pressure, "psi", 0, 500).preset("90 psi").read(1).from("pressure-rise.full"),
 			num("piston", "Effective area of the piston", quantity.Area, "cm²", 1, 2000).preset("90 cm²").about(0.5),
 			num("spring", "Force of the return springs, pack closed", quantity.Force, "N", 0, 50000).preset("900 N").about(30),
 			count("lined", "Lined plates", 1, 20).preset("4"),
@@ -154,7 +154,7 @@ func bandCapacity() Definition {
 		Answers: "What torque does the band hold, and with another servo?",
 		Source:  "rope (capstan) equation, Shigley", Limits: "static coefficient; band touches all round; the drum's reaction tightens the band unless said otherwise",
 		Inputs: []Input{
-			num("pressure", "Pressure at the servo", quantity.Pressure, "psi", 0, 500).preset("90 psi").read(1),
+			num("pressure", "Pressure at the servo", quantity.Pressure, "psi", 0, 500).preset("90 psi").read(1).from("pressure-rise.full"),
 			num("servo", "Servo piston, effective area", quantity.Area, "cm²", 1, 500).preset("40 cm²").about(0.3),
 			num("spring", "Return spring with the band tight", quantity.Force, "N", 0, 20000).preset("490 N").about(20),
 			num("lever", "Lever: force at the band for each newton at the servo", quantity.Ratio, "", 0.2, 10).preset("1.3").about(0.02),
@@ -163,7 +163,7 @@ func bandCapacity() Definition {
 			num("friction", "Static coefficient", quantity.Ratio, "", 0.02, 0.5).preset("0.12").about(0.008),
 			choice("way", "The drum's reaction", Option{"tightens", "tightens the band"}, Option{"eases", "eases the band"}).preset("tightens"),
 			num("load", "Torque that it must hold", quantity.Torque, "N·m", 0, 20000).optional(),
-			num("other", "Another servo, effective area", quantity.Area, "cm²", 1, 500).optional(),
+			num("other", "Another servo, effective area", quantity.Area, "cm²", 1, 500).optional().from("servo:{part}.area"),
 		},
 		parts: elements("band"),
 		fit: func(d *Definition, u *unitsheet.Unit) error {

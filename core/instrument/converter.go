@@ -51,14 +51,13 @@ func stallSpeed() Definition {
 			}
 			c := o[0].likelihoods("normal", "below", "high")
 			l := map[string]float64{"normal": c["normal"], "high": c["high"], "much-low": third.Below, "low": max(0, c["below"]-third.Below)}
-			state := likeliest([]string{"normal", "high", "low", "much-low"}, l)
+			r.Stated = []Stated{stated("stall-speed", []string{"normal", "high", "low", "much-low"}, l, v.SayOutput(o[0]))}
 			r.Headline = map[string]string{
 				"normal": "Stall speed is in its window: converter, engine and the elements of this range hold.", "high": "High: an element of this range slips.",
 				"low": "A little low: look at the engine first.", "much-low": "About a third low: the stator freewheel slips.",
-			}[state]
+			}[r.Stated[0].State]
 			r.Detail = fmt.Sprintf("Expected %s to %s.", v.Say(v.N("low"), quantity.RotationalSpeed, "rpm"), v.Say(v.N("high"), quantity.RotationalSpeed, "rpm"))
 			r.Points = []Point{{"speed", quantity.Quantity{SI: o[0].Value, Dimension: quantity.RotationalSpeed}, string(o[0].Verdict)}}
-			r.Stated = []Stated{{Finding: "stall-speed", State: state, Likelihood: soften(l), Value: v.SayOutput(o[0])}}
 		},
 	}
 }
@@ -77,7 +76,7 @@ func stallPredicted() Definition {
 			list("torques", "Full-throttle torque at each", quantity.Torque, "N·m", 1, 5000).preset("220; 270; 280; 265 N·m"),
 			num("height", "Height above the sea", quantity.Distance, "km", -0.5, 6).preset("0").help("In km or mi."),
 			num("air", "Temperature of the air taken in", quantity.Temperature, "°C", -50, 80).preset("25 °C").about(3),
-			num("read", "Stall speed read", quantity.RotationalSpeed, "rpm", 0, 9500).read(30).optional(),
+			num("read", "Stall speed read", quantity.RotationalSpeed, "rpm", 0, 9500).read(30).optional().from("stall-speed.speed"),
 		},
 		fit: func(d *Definition, u *unitsheet.Unit) error {
 			if u != nil && unitsheet.Known(u.Stall.Low) && unitsheet.Known(u.MaxTorque) {
@@ -175,8 +174,8 @@ func converterWork() Definition {
 		Source:  "SAE J643 definitions; heat capacity of oil and steel (recalled from memory)",
 		Limits:  "steady; no heat leaves meanwhile, so the time is the least", Cautions: []string{cautionStall},
 		Inputs: []Input{
-			num("engine", "Engine speed", quantity.RotationalSpeed, "rpm", 300, 9000).preset("2100").read(20),
-			num("torque", "Engine torque", quantity.Torque, "N·m", 1, 5000).preset("260 N·m").about(13),
+			num("engine", "Engine speed", quantity.RotationalSpeed, "rpm", 300, 9000).preset("2100").read(20).from("stall-speed.speed"),
+			num("torque", "Engine torque", quantity.Torque, "N·m", 1, 5000).preset("260 N·m").about(13).from("stall-predicted.torque"),
 			num("turbine", "Turbine speed", quantity.RotationalSpeed, "rpm", 0, 9000).preset("0").read(10).help("0 at stall."),
 			num("ratio", "Torque ratio there", quantity.Ratio, "", 1, 4).preset("2").about(0.05).help("About 2 at stall in most, 1 from the coupling point on."),
 			num("oil", "Oil that takes the heat", quantity.Volume, "L", 0.1, 60).preset("6 L"),
@@ -259,7 +258,7 @@ func pumpTurning() Definition {
 		ID: "pump-turning", Title: "Is the pump turning?", Group: "converter", Hand: []string{"dipstick", "eye"},
 		Answers: "Engine runs, no drive in any range: is the pump driven at all?",
 		Source:  "common practice, no source; Bayes' theorem with even odds beforehand", Limits: "a unit whose hub or shaft drives the pump; engine off long enough to drain back",
-		Cautions: []string{cautionRunning, cautionPressure}, Inputs: inputs,
+		Cautions: []string{cautionRunning, cautionPressure}, Inputs: inputs, States: []string{"port-flow"},
 		compute: func(v Values) ([]Output, error) {
 			for _, in := range inputs {
 				if v.Chosen(in.ID) != "unknown" {
@@ -286,6 +285,11 @@ func pumpTurning() Definition {
 			default:
 				r.Headline = "Not clear yet: look at the level with the engine off and on, then at the port."
 			}
+			if seen, ok := map[string]string{"yes": "force", "no": "none"}[v.Chosen("port")]; ok {
+				l := map[string]float64{"force": 0, "none": 0}
+				l[seen] = 1
+				r.Stated = []Stated{stated("port-flow", []string{"force", "none"}, l, "seen at the port")}
+			}
 			bars := Figure{Kind: "bars", Title: "What each look says", Words: "How often each answer is met with the pump turning and with it standing.", Y: Axis{"", quantity.Ratio, "%"}}
 			for _, l := range looks {
 				a, b := l.turning, l.standing
@@ -297,43 +301,6 @@ func pumpTurning() Definition {
 				}
 			}
 			r.Figures = []Figure{bars}
-		},
-	}
-}
-
-// statorFreewheel reads the hand test of the stator's freewheel.
-func statorFreewheel() Definition {
-	ways := []Option{{"free", "turns freely"}, {"firm", "is firm"}, {"drags", "turns, but drags"}}
-	return Definition{
-		ID: "stator-freewheel", Title: "Stator freewheel by hand", Group: "converter", Hand: []string{"hand"},
-		Answers: "Does the stator hold one way and run free the other?",
-		Source:  "common practice, no source", Limits: "converter out and drained, splined tool or two fingers at the hub; both hands the same tool",
-		Cautions: []string{"A full converter is heavy and its edge is sharp: drained, gloves, on a bench."},
-		States:   []string{"stator"},
-		Inputs:   []Input{choice("with", "Turned the way the engine turns", ways...).preset("free"), choice("against", "Turned against it", ways...).preset("firm")},
-		compute: func(v Values) ([]Output, error) {
-			return nil, nil
-		},
-		tell: func(v Values, _ []Output, r *Result) {
-			switch a, b := v.Chosen("with"), v.Chosen("against"); {
-			case a == "free" && b == "firm":
-				r.Headline = "Good: free one way, firm the other."
-			case a == "firm" && b == "firm":
-				r.Headline = "Seized: normal stall, no top speed, much heat; the front seal goes next."
-			case a == b:
-				r.Headline = "Slips both ways: low stall speed and no pull from rest."
-			case a == "firm" && b == "free":
-				r.Headline = "It holds the wrong way: turned over, or the freewheel is in the wrong way round."
-			default:
-				r.Headline = "It drags: wear or chips in the freewheel; do not use it again in an overhaul."
-				return // neither of the three states of the finding
-			}
-			state := map[string]string{"free firm": "one-way", "firm firm": "seized", "free free": "slips", "drags drags": "slips"}[v.Chosen("with")+" "+v.Chosen("against")]
-			if state != "" {
-				l := map[string]float64{"one-way": 0, "slips": 0, "seized": 0}
-				l[state] = 1
-				r.Stated = []Stated{{Finding: "stator", State: state, Likelihood: soften(l), Value: "by hand"}}
-			}
 		},
 	}
 }
@@ -375,7 +342,7 @@ func lockupSlip() Definition {
 			// One reading cannot tell a steady slip from one that surges; a surge is rarer.
 			c := o[0].likelihoods("small", "under", "over")
 			l := map[string]float64{"small": c["small"] + c["under"], "steady": 0.7 * c["over"], "surging": 0.3 * c["over"]}
-			r.Stated = []Stated{{Finding: "tcc-slip", State: likeliest([]string{"small", "steady"}, l), Likelihood: soften(l), Value: v.SayOutput(o[0])}}
+			r.Stated = []Stated{stated("tcc-slip", []string{"small", "steady"}, l, v.SayOutput(o[0]))}
 		},
 	}
 }
@@ -429,56 +396,6 @@ func lockupCapacity() Definition {
 			}
 			r.Figures = []Figure{{Kind: "bars", Title: "Held and asked", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Torque held beside the torque asked.",
 				Bars: []Bar{{Label: "holds", Value: o[0].Value, Need: v.N("torque"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
-		},
-	}
-}
-
-// seatingDepth reads how far the converter sits behind the housing face.
-func seatingDepth() Definition {
-	return Definition{
-		ID: "seating-depth", Title: "Seating depth of the converter", Group: "converter", Hand: []string{"caliper", "straight edge"},
-		Answers: "Have the pump's lugs engaged the hub, before the bolts draw it in and break the pump?",
-		Source:  "common practice, no source: the same depth as before removal, or the sheet's", Limits: "straight edge across the housing face, three places, mean taken",
-		Gauge: "depth gauge, 0.1 mm", Cautions: []string{"The converter can slide out and fall: unit level, a strap across. Never draw it in by its bolts."},
-		Inputs: []Input{
-			list("depth", "Depth of the mounting pads behind the face", quantity.Length, "mm", -20, 120).like("25.2; 25.5; 25.3").help("Two or three places round it."),
-			num("wanted", "Depth that is wanted", quantity.Length, "mm", 1, 120).preset("25.4 mm").help("As measured before removal, or of the sheet."),
-			num("step", "Depth of one engagement", quantity.Length, "mm", 1, 40).preset("6 mm").help("How far it drops in as lugs or splines engage."),
-		},
-		fit: func(d *Definition, u *unitsheet.Unit) error {
-			if u != nil && u.Sheet.Converter != nil && u.Sheet.Converter.Seating != "" {
-				w, err := quantity.ParseWindow(u.Sheet.Converter.Seating, quantity.Length, "mm")
-				if err == nil {
-					d.input("wanted").putSI((w.Low.SI + w.High.SI) / 2)
-				} else if q, err := quantity.Parse(u.Sheet.Converter.Seating, quantity.Length, "mm"); err == nil {
-					d.input("wanted").put(q)
-				}
-			}
-			return nil
-		},
-		compute: func(v Values) ([]Output, error) {
-			depths := v.List("depth")
-			sum, low, high := 0.0, math.Inf(1), math.Inf(-1)
-			for _, x := range depths {
-				sum, low, high = sum+x, math.Min(low, x), math.Max(high, x)
-			}
-			mean := sum / float64(len(depths))
-			return []Output{out("missing", "missing", v.N("wanted")-mean, quantity.Length, "mm"), out("mean", "mean depth", mean, quantity.Length, "mm"), out("spread", "difference round it", high-low, quantity.Length, "mm")}, nil
-		},
-		tell: func(v Values, o []Output, r *Result) {
-			missing, step := o[0].Value, v.N("step")
-			switch {
-			case o[2].Value > step/2:
-				r.Headline = "It sits crooked: the places differ by " + v.Say(o[2].Value, quantity.Length, "mm") + ". Turn it while pushing, evenly."
-			case missing > 0.4*step:
-				r.Headline = fmt.Sprintf("Not seated: %s short, %.0f engagement or more to go. Turn while pushing; do not bolt up.", v.Say(missing, quantity.Length, "mm"), math.Max(1, math.Round(missing/step)))
-			case missing < -0.4*step:
-				r.Headline = "Deeper than wanted by " + v.Say(-missing, quantity.Length, "mm") + ": wrong converter, or measured from another face."
-			default:
-				r.Headline = "Seated: hub, shafts and pump are engaged."
-			}
-			r.Figures = []Figure{{Kind: "bars", Title: "Depth behind the face", Y: Axis{"depth", quantity.Length, "mm"}, Words: "Mean depth beside the depth wanted.",
-				Bars: []Bar{{Label: "mean depth", Value: math.Max(0, o[1].Value), Need: v.N("wanted"), Text: v.Say(o[1].Value, quantity.Length, "mm"), Emphasised: true}}}}
 		},
 	}
 }

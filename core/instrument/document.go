@@ -45,14 +45,10 @@ func (d Definition) document(b *strings.Builder) {
 		b.WriteString("Its inputs are the ranges of the unit.\n\n")
 		return
 	}
-	b.WriteString("| input | what | taken beforehand |\n| --- | --- | --- |\n")
+	b.WriteString("| input | what | taken beforehand | accepted |\n| --- | --- | --- | --- |\n")
 	for _, in := range d.Inputs {
 		what := in.Label
 		switch in.Kind {
-		case Choice:
-			what += ": `" + strings.ReplaceAll(optionIDs(in.Options, ""), ", ", "`, `") + "`"
-		case Count:
-			what += ", " + in.accepts(Terms{})
 		case List:
 			what += " (list)"
 		}
@@ -66,7 +62,11 @@ func (d Definition) document(b *strings.Builder) {
 		case before == "":
 			before = "needed, such as " + in.Example
 		}
-		fmt.Fprintf(b, "| `%s` | %s | %s |\n", in.ID, what, before)
+		if len(in.From) > 0 {
+			before += "; or from `" + strings.Join(in.From, "`, `") + "`"
+		}
+		accepted, _, _ := strings.Cut(in.accepts(Terms{}), "; another unit")
+		fmt.Fprintf(b, "| `%s` | %s | %s | %s |\n", in.ID, what, before, accepted)
 	}
 	b.WriteString("\n")
 }

@@ -106,7 +106,7 @@ func releaseTravel() Definition {
 			}
 			p := 0.5 * math.Erfc(-o[2].Value/math.Max(o[2].U, 1e-5)/math.Sqrt2)
 			l := map[string]float64{"full": p, "short": 1 - p}
-			r.Stated = []Stated{{Finding: "release-travel", State: likeliest([]string{"full", "short"}, l), Likelihood: soften(l), Value: v.SayOutput(o[0])}}
+			r.Stated = []Stated{stated("release-travel", []string{"full", "short"}, l, v.SayOutput(o[0]))}
 			r.Figures = []Figure{{Kind: "bars", Title: "Travel along the way", Y: Axis{"travel", quantity.Length, "mm"}, Words: "Pedal, slave and bearing.",
 				Bars: []Bar{{Label: "pedal", Value: v.N("pedal"), Text: v.Say(v.N("pedal"), quantity.Length, "mm")}, {Label: "slave", Value: o[1].Value, Text: v.SayOutput(o[1])}, {Label: "bearing", Value: o[0].Value, Need: v.N("needed"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},
@@ -156,7 +156,7 @@ func flywheelPlay() Definition {
 			}
 			c := o[0].likelihoods("firm", "under", "loose")
 			l := map[string]float64{"firm": c["firm"], "loose": c["loose"]}
-			r.Stated = []Stated{{Finding: "flywheel-hand", State: likeliest([]string{"firm", "loose"}, l), Likelihood: soften(l), Value: v.SayOutput(o[0])}}
+			r.Stated = []Stated{stated("flywheel-hand", []string{"firm", "loose"}, l, v.SayOutput(o[0]))}
 		},
 	}
 }

@@ -117,7 +117,7 @@ func crowfoot() Definition {
 		ID: "crowfoot", Title: "Crowfoot and offset tools", Group: "fasteners", Hand: []string{"torque wrench"},
 		Answers: "What must the wrench be set to when a tool sets the bolt off from it?", Source: "moments about the bolt", Limits: "hand at the grip's mark; the tool stiff",
 		Inputs: []Input{
-			num("torque", "Torque wanted at the bolt", quantity.Torque, "N·m", 0.5, 2000).preset("50 N·m"), num("length", "Wrench: grip to square", quantity.Length, "mm", 50, 2000).preset("400 mm").about(3),
+			num("torque", "Torque wanted at the bolt", quantity.Torque, "N·m", 0.5, 2000).preset("50 N·m").from("torque-lubricant.torque"), num("length", "Wrench: grip to square", quantity.Length, "mm", 50, 2000).preset("400 mm").about(3),
 			num("offset", "Tool: square to bolt", quantity.Length, "mm", 0, 1000).preset("50 mm").about(1), num("angle", "Angle of the tool to the wrench", quantity.Angle, "°", 0, 180).preset("0 °").about(3).help("0: straight ahead. 90: square to it, no correction. 180: back towards the hand."),
 		},
 		compute: func(v Values) ([]Output, error) {
@@ -148,7 +148,7 @@ func torqueAngle() Definition {
 		Answers: "What tension does the further angle add, and does the bolt stretch past its limit?", Source: "pitch times stiffness; stress area of ISO 898-1; joint three times as stiff as the bolt (common practice, no source)",
 		Limits: "seated joint; straight part of the bolt's line. Beyond the yield the maker wants new bolts",
 		Inputs: []Input{
-			num("torque", "Torque first", quantity.Torque, "N·m", 0, 2000).preset("40 N·m").about(1), num("angle", "then this angle", quantity.Angle, "°", 0, 720).preset("90 °").about(3),
+			num("torque", "Torque first", quantity.Torque, "N·m", 0, 2000).preset("40 N·m").about(1).from("torque-lubricant.torque"), num("angle", "then this angle", quantity.Angle, "°", 0, 720).preset("90 °").about(3),
 			num("diameter", "Bolt, diameter", quantity.Length, "mm", 2, 60).preset("10 mm"), num("pitch", "Pitch", quantity.Length, "mm", 0.2, 6).preset("1.5 mm"), num("grip", "Grip length", quantity.Length, "mm", 5, 500).preset("45 mm").about(1),
 			choice("with", "Threads are", lubricantOptions()...).preset("oil"), num("yield", "Yield of the bolt", quantity.Pressure, "MPa", 100, 1500).preset("900 MPa").help("8.8: 640 MPa, 10.9: 900 MPa, 12.9: 1080 MPa."),
 		},
@@ -185,7 +185,7 @@ func boltCircle() Definition {
 	return Definition{
 		ID: "bolt-circle", Title: "Star order of a bolt circle", Group: "fasteners", Hand: []string{"torque wrench"},
 		Answers: "In which order are these bolts tightened, and in which steps?", Source: "what is tight stays evenly spread; common practice, no source", Limits: "bolts evenly round a circle; the maker's order goes first",
-		Inputs: []Input{count("bolts", "Bolts", 2, fasteners.MostBolts).preset("8"), num("torque", "Torque", quantity.Torque, "N·m", 0.5, 2000).preset("30 N·m"), count("steps", "Steps", 1, 5).preset("3")},
+		Inputs: []Input{count("bolts", "Bolts", 2, fasteners.MostBolts).preset("8"), num("torque", "Torque", quantity.Torque, "N·m", 0.5, 2000).preset("30 N·m").from("torque-lubricant.torque"), count("steps", "Steps", 1, 5).preset("3")},
 		compute: func(v Values) ([]Output, error) {
 			var outs []Output
 			n := v.Count("steps")

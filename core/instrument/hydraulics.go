@@ -3,7 +3,7 @@ package instrument
 import (
 	"fmt"
 	"math"
-	"strings"
+	"slices"
 
 	"innercompass/core/hydraulics"
 	"innercompass/core/quantity"
@@ -20,7 +20,7 @@ func regulator() Definition {
 		Gauge: "pressure gauge, 1 psi", Cautions: []string{cautionPressure},
 		Inputs: []Input{
 			num("area", "Regulator spool, area", quantity.Area, "cm²", 0.1, 20).preset("2 cm²"),
-			num("spring", "Spring at the working length", quantity.Force, "N", 1, 1000).preset("80 N").about(1),
+			num("spring", "Spring at the working length", quantity.Force, "N", 1, 1000).preset("80 N").about(1).from("spring-weigh.force", "spring-wire.force"),
 			num("boost", "Boost valve, area that throttle pressure pushes on", quantity.Area, "cm²", 0, 20).preset("2 cm²"),
 			num("reverse", "Area that line pressure adds in boosted ranges", quantity.Area, "cm²", 0, 10).preset("0.4 cm²"),
 			num("closed", "Throttle pressure, closed", quantity.Pressure, "psi", 0, 300).preset("2 psi"),
@@ -29,7 +29,7 @@ func regulator() Definition {
 			choice("boosted", "Range", Option{"no", "not boosted"}, Option{"yes", "boosted (reverse, manual low)"}).preset("no"),
 			choice("fault", "What is wrong with it", faults...).preset("none"),
 			num("share", "How much of it", quantity.Ratio, "%", -90, 90).preset("20 %").help("Spring: + weaker, − stiffer. Bore: share of the boost that leaks away. Feed: share of throttle pressure that is missing."),
-			num("read", "Pressure read", quantity.Pressure, "psi", 0, 1000).optional().read(1),
+			num("read", "Pressure read", quantity.Pressure, "psi", 0, 1000).optional().read(1).from("pressure-rise.idle"),
 		},
 		fit: func(d *Definition, u *unitsheet.Unit) error {
 			if u == nil || u.Regulator == nil {
@@ -126,21 +126,17 @@ func shiftPoints() Definition {
 		ID: "shift-point", Title: "Shift point from governor, throttle pressure and spring", Group: "hydraulics", Hand: []string{"pressure gauge", "spring scale"},
 		Answers: "At what road speed does this valve move, and what does another spring or a weak governor do to it?",
 		Source:  "spool in static balance; governor Σ m·r·ω²/A (textbooks, recalled from memory)", Limits: "hydraulic control; no friction, no hysteresis",
-		Inputs: []Input{
+		Inputs: slices.Concat([]Input{
 			num("governor-area", "Shift valve, area of governor pressure", quantity.Area, "cm²", 0.1, 20).preset("3 cm²"),
 			num("throttle-area", "and of throttle pressure", quantity.Area, "cm²", 0, 20).preset("1 cm²"),
-			num("spring", "Spring", quantity.Force, "N", 0, 500).preset("45 N").about(1),
+			num("spring", "Spring", quantity.Force, "N", 0, 500).preset("45 N").about(1).from("spring-weigh.force", "spring-wire.force"),
 			num("closed", "Throttle pressure, closed", quantity.Pressure, "psi", 0, 300).preset("2 psi"),
 			num("full", "Throttle pressure, full", quantity.Pressure, "psi", 0, 400).preset("85 psi"),
 			num("throttle", "Throttle to look at", quantity.Ratio, "%", 0, 100).preset("30 %"),
-			num("valve", "Governor valve, area", quantity.Area, "cm²", 0.05, 20).preset("1 cm²"),
-			list("masses", "Weights", quantity.Mass, "g", 0.5, 2000).preset("60 g; 10.5 g"),
-			list("radii", "at these radii", quantity.Length, "mm", 2, 200).preset("23 mm; 23 mm"),
-			list("limits", "stopped above these shaft speeds (0: never)", quantity.RotationalSpeed, "rpm", 0, 20000).preset("1000; 0 rpm"),
-			num("per-km", "Turns of the governor shaft in a kilometre", quantity.Ratio, "", 50, 20000).preset("1760"),
+		}, governorInputs(), []Input{
 			num("leak", "Governor pressure lost", quantity.Ratio, "%", 0, 95).preset("0 %"),
 			num("read", "Shift read at", quantity.Speed, "km/h", 0, 400).optional().about(2),
-		},
+		}),
 		parts: func(u *unitsheet.Unit) []Option {
 			if u == nil {
 				return nil
@@ -164,15 +160,7 @@ func shiftPoints() Definition {
 				d.input("throttle-area").putSI(s.Valve.ThrottleArea)
 				d.input("spring").putSI(s.Valve.Spring)
 			}
-			d.input("valve").putSI(u.Governor.Area)
-			var masses, radii, limits []string
-			for _, w := range u.Governor.Weights {
-				masses = append(masses, fmt.Sprintf("%.4g", w.Mass*1e3))
-				radii = append(radii, fmt.Sprintf("%.4g", w.Radius*1e3))
-				limits = append(limits, fmt.Sprintf("%.5g", w.Limit*30/math.Pi))
-			}
-			d.input("masses").Default, d.input("radii").Default, d.input("limits").Default = strings.Join(masses, "; ")+" g", strings.Join(radii, "; ")+" mm", strings.Join(limits, "; ")+" rpm"
-			d.input("per-km").putSI(math.Round(u.PerMetre * 1000 / (2 * math.Pi)))
+			d.governorOf(u)
 			if u.Throttle != nil {
 				d.input("closed").putSI(u.Throttle.Closed)
 				d.input("full").putSI(u.Throttle.Full)
@@ -180,9 +168,6 @@ func shiftPoints() Definition {
 			return nil
 		},
 		compute: func(v Values) ([]Output, error) {
-			if len(v.List("masses")) == 0 || len(v.List("masses")) != len(v.List("radii")) || len(v.List("masses")) != len(v.List("limits")) {
-				return nil, &InputError{"radii", fmt.Sprintf("%d weights, %d radii, %d limits", len(v.List("masses")), len(v.List("radii")), len(v.List("limits"))), "one radius and one limit for each weight"}
-			}
 			at, err := shiftAt(v, v.N("throttle"))
 			if err != nil {
 				return nil, err
@@ -227,10 +212,11 @@ func movesAt(v Values, throttle float64) float64 {
 }
 
 func shiftAt(v Values, throttle float64) (float64, error) {
-	g := hydraulics.Governor{Area: v.N("valve") / (1 - v.N("leak"))}
-	for i, m := range v.List("masses") {
-		g.Weights = append(g.Weights, hydraulics.Weight{Mass: m, Radius: v.List("radii")[i], Limit: v.List("limits")[i]})
+	g, err := governorIn(v)
+	if err != nil {
+		return 0, err
 	}
+	g.Area /= 1 - v.N("leak") // what leaks away is missing in proportion, as on a larger area
 	w, err := g.Speed(movesAt(v, throttle))
 	if err != nil {
 		return 0, impossible("masses", err)
@@ -249,8 +235,8 @@ func spoolTravel() Definition {
 		Inputs: []Input{
 			num("bore", "Depth of the bore to its stop", quantity.Length, "mm", 1, 300).preset("62.0 mm").read(0.05),
 			num("valve", "Length of the valve", quantity.Length, "mm", 1, 300).preset("41.0 mm").read(0.05),
-			num("wire", "Spring: wire", quantity.Length, "mm", 0, 10).preset("1.0 mm").read(0.01),
-			num("coils", "Spring: coils in all", quantity.Ratio, "", 0, 100).preset("9").about(0.2),
+			num("wire", "Spring: wire", quantity.Length, "mm", 0, 10).preset("1.0 mm").read(0.01).from("spring-wire.wire"),
+			num("coils", "Spring: coils in all", quantity.Ratio, "", 0, 100).preset("9").about(0.2).from("spring-wire.total"),
 			num("read", "Travel by hand", quantity.Length, "mm", 0, 200).read(0.1).like("10.5"),
 			num("needed", "Travel that it needs", quantity.Length, "mm", 0, 200).preset("8 mm").help("From the ports: first edge to last edge."),
 		},
@@ -287,7 +273,7 @@ func modulator() Definition {
 		Source:  "spring against diaphragm, static balance", Limits: "single diaphragm; a split one lets fluid into the engine besides",
 		Gauge: "vacuum gauge, 1 kPa",
 		Inputs: []Input{
-			num("vacuum", "Vacuum at the manifold", quantity.Pressure, "kPa", 0, 100).preset("60 kPa").read(1),
+			num("vacuum", "Vacuum at the manifold", quantity.Pressure, "kPa", 0, 100).preset("60 kPa").read(1).from("vacuum.modulator"),
 			num("lost", "Vacuum lost on the way", quantity.Ratio, "%", 0, 100).preset("0 %"),
 			num("diaphragm", "Diaphragm, effective area", quantity.Area, "cm²", 1, 200).preset("20 cm²"),
 			num("spring", "Spring", quantity.Force, "N", 1, 1000).preset("150 N").about(3),

@@ -45,6 +45,7 @@ type Input struct {
 	Feeds     []string         // elements fed, for a pressure by range
 	U         float64          // standard uncertainty when nothing else is known, SI; 0 for what is not measured
 	Gauged    bool             // read with the gauge that is chosen
+	From      []string         // results that may stand here, as "stall-speed.speed" or "stack-clearance:{part}.clearance"
 }
 
 // Definition is one instrument.
@@ -119,6 +120,7 @@ type Result struct {
 	Points   []Point
 	Figures  []Figure
 	Stated   []Stated
+	Next     []Follow // instruments that go on with it
 }
 
 // InputError names the input at fault.

@@ -2,6 +2,7 @@ package instrument_test
 
 import (
 	"errors"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -156,3 +157,6 @@ func BenchmarkLinePressure(b *testing.B) {
 		}
 	}
 }
+
+// instrumentNumber writes a number with digits enough to come back as it went.
+func instrumentNumber(v float64) string { return strconv.FormatFloat(v, 'g', 12, 64) }

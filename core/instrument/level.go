@@ -51,7 +51,7 @@ func fluidLevel() Definition {
 			r.Detail = fmt.Sprintf("The marks are %s apart and span %s.", v.Say(v.N("apart"), quantity.Length, "mm"), say(v.N("between")))
 			r.Points = []Point{{"height", quantity.Quantity{SI: v.N("height"), Dimension: quantity.Length}, string(o[1].Verdict)}}
 			l := o[1].likelihoods("ok", "low", "over")
-			r.Stated = []Stated{{Finding: "fluid-level", Likelihood: soften(l), Value: v.SayOutput(o[1]), State: likeliest([]string{"ok", "low", "over"}, l)}}
+			r.Stated = []Stated{stated("fluid-level", []string{"ok", "low", "over"}, l, v.SayOutput(o[1]))}
 		},
 	}
 }

@@ -135,8 +135,8 @@ func droop() Definition {
 	return Definition{
 		ID: "hot-cold", Title: "Pressure cold and hot", Group: "hydraulics", Hand: []string{"pressure gauge", "thermometer"},
 		Answers: "Is the pressure lost through worn gaps, or through a hole or a missing seal?",
-		Source:  "gap flow ∝ 1/viscosity, orifice flow does not depend on it (Merritt, recalled from memory)", Limits: "same engine speed and range, regulator closed: the pump gives all it has; below that the regulator hides the leak",
-		Gauge: "pressure gauge, 1 psi", Cautions: []string{cautionPressure},
+		Source:  "gap flow ∝ 1/viscosity, orifice flow does not depend on it (Merritt, recalled from memory); a quarter lost is much (common practice, no source)", Limits: "same engine speed and range, regulator closed: the pump gives all it has; below that the regulator hides the leak",
+		Gauge: "pressure gauge, 1 psi", Cautions: []string{cautionRunning, cautionPressure}, States: []string{"pressure-cold"},
 		Inputs: []Input{
 			num("cold", "Pressure cold", quantity.Pressure, "psi", 1, 500).read(1).like("60"),
 			num("hot", "Pressure hot", quantity.Pressure, "psi", 0, 500).read(1).like("42"),
@@ -148,7 +148,7 @@ func droop() Definition {
 			if err != nil {
 				return nil, impossible("hot", err)
 			}
-			return []Output{out("gaps", "of the hot loss through gaps", gaps, quantity.Ratio, "%"), out("left", "pressure left hot", v.N("hot")/v.N("cold"), quantity.Ratio, "%")}, nil
+			return []Output{out("gaps", "of the hot loss through gaps", gaps, quantity.Ratio, "%"), out("left", "pressure left hot", v.N("hot")/v.N("cold"), quantity.Ratio, "%").atLeast(0.75, 1)}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			switch g := o[0].Value; {
@@ -160,6 +160,8 @@ func droop() Definition {
 				r.Headline = "Some of both: wear, and a seal or passage."
 			}
 			r.Detail = fmt.Sprintf("%s of the pressure is left when hot.", v.Say(o[1].Value, quantity.Ratio, "%"))
+			c := o[1].likelihoods("alike", "falls", "over")
+			r.Stated = []Stated{stated("pressure-cold", []string{"alike", "falls"}, map[string]float64{"alike": c["alike"], "falls": c["falls"]}, v.Say(v.N("cold"), quantity.Pressure, "psi")+" cold, "+v.Say(v.N("hot"), quantity.Pressure, "psi")+" hot")}
 			r.Figures = []Figure{{Kind: "bars", Title: "Where the oil goes when hot", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Share through gaps and through holes.", Bars: []Bar{{Label: "gaps", Value: o[0].Value, Text: v.Say(o[0].Value, quantity.Ratio, "%"), Emphasised: true}, {Label: "holes", Value: 1 - o[0].Value, Text: v.Say(1-o[0].Value, quantity.Ratio, "%")}}}}
 		},
 	}
@@ -193,19 +195,56 @@ func coolerFlow() Definition {
 		tell: func(v Values, o []Output, r *Result) {
 			c := o[0].likelihoods("full", "weak", "over")
 			l := map[string]float64{"full": c["full"], "weak": c["weak"]}
-			state := likeliest([]string{"full", "weak"}, l)
-			r.Headline = map[string]string{"full": "Full: ", "weak": "Weak: "}[state] + v.SayOutput(o[0]) + "."
+			r.Stated = []Stated{stated("cooler-flow", []string{"full", "weak"}, l, v.SayOutput(o[0]))}
+			r.Headline = map[string]string{"full": "Full: ", "weak": "Weak: "}[r.Stated[0].State] + v.SayOutput(o[0]) + "."
 			switch {
 			case v.Chosen("valve") == "stuck":
 				r.Detail = "A check valve that sticks stops lubrication and melts planetaries: free it or leave it out by the maker's procedure before the unit runs again."
-			case state == "weak":
+			case r.Stated[0].State == "weak":
 				r.Detail = "Blown through backwards, lines felt for dents, cooler and check valve before the pump is blamed."
 			}
 			if len(o) > 1 && o[1].Value > si(30, quantity.Pressure, "psi") {
 				r.Detail = strings.TrimSpace(r.Detail + " The cooler takes much pressure: it is restricted.")
 			}
-			r.Stated = []Stated{{Finding: "cooler-flow", State: state, Likelihood: soften(l), Value: v.SayOutput(o[0])}}
 			r.Figures = []Figure{{Kind: "bars", Title: "Flow", Y: Axis{"flow", quantity.Flow, "L/min"}, Words: "Flow beside the least that is good.", Bars: []Bar{{Label: "comes back", Value: o[0].Value, Need: v.N("least"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
+		},
+	}
+}
+
+// coolerHeat turns the temperatures at the cooler into heat, and tells a blocked air side from a blocked oil side.
+func coolerHeat() Definition {
+	return Definition{
+		ID: "cooler-heat", Title: "Temperature drop and heat of the cooler", Group: "hydraulics", Hand: []string{"thermometer"},
+		Answers: "Does the cooler take heat out, and is it air or oil that does not pass?",
+		Source:  "flow × density × heat capacity × drop; 5 to 40 K are usual when hot (common practice, no source); heat capacity of fluid 2.0 kJ/(kg·K) (recalled from memory)",
+		Limits:  "fluid hot, fan or airflow on, thermometer on bare metal at both lines", Gauge: "thermometer, 1 K",
+		Cautions: []string{cautionRunning, "Lines and fluid are hot enough to burn: probe at arm's length, gloves."}, States: []string{"cooler-drop"},
+		Inputs: []Input{
+			num("in", "Line to the cooler", quantity.Temperature, "°C", -20, 200).about(1).like("95"), num("out", "Line back from it", quantity.Temperature, "°C", -20, 200).about(1).like("78"),
+			num("flow", "Flow through it", quantity.Flow, "L/min", 0, 60).preset("3.5 L/min").about(0.2).from("cooler-flow.flow"),
+			num("least", "Drop, at least", quantity.Rise, "K", 0.5, 60).preset("5 K"), num("most", "and at most", quantity.Rise, "K", 1, 150).preset("40 K"),
+		},
+		compute: func(v Values) ([]Output, error) {
+			drop := v.N("in") - v.N("out")
+			switch {
+			case v.N("least") >= v.N("most"):
+				return nil, &InputError{"most", "not above the least", "a drop with its high end above its low end"}
+			case drop < -5:
+				return nil, &InputError{"out", "warmer than the line to the cooler: lines mistaken for each other", "the line that comes back, up to " + v.Say(v.N("in"), quantity.Temperature, "°C")}
+			}
+			const density, capacity = 820.0, 2000.0
+			return []Output{out("drop", "drop", drop, quantity.Rise, "K").within(v.N("least"), v.N("most")), out("heat", "heat taken out", v.N("flow")*density*capacity*math.Max(0, drop), quantity.Power, "kW")}, nil
+		},
+		tell: func(v Values, o []Output, r *Result) {
+			c := o[0].likelihoods("good", "none", "great")
+			r.Stated = []Stated{stated("cooler-drop", []string{"good", "none", "great"}, c, v.SayOutput(o[0]))}
+			r.Headline = map[string]string{
+				"good":  "It cools: " + v.SayOutput(o[0]) + ", " + v.SayOutput(o[1]) + " taken out.",
+				"none":  "It hardly cools: fins blocked, fan or coolant side not working, or the flow goes past it.",
+				"great": "It cools what little passes: the oil side is restricted. Read the flow.",
+			}[r.Stated[0].State]
+			r.Figures = []Figure{{Kind: "bars", Title: "To the cooler and back", Y: Axis{"temperature", quantity.Temperature, "°C"}, Words: "Temperature of both lines.",
+				Bars: []Bar{{Label: "to it", Value: v.N("in"), Text: v.Say(v.N("in"), quantity.Temperature, "°C")}, {Label: "back", Value: v.N("out"), Low: v.N("in") - v.N("most"), High: v.N("in") - v.N("least"), Text: v.Say(v.N("out"), quantity.Temperature, "°C"), Emphasised: true}}}}
 		},
 	}
 }

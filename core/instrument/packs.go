@@ -78,7 +78,7 @@ func stackClearance() Definition {
 			r.Figures = []Figure{f}
 			l := o[0].likelihoods("ok", "below", "above")
 			for _, f := range v.states {
-				r.Stated = append(r.Stated, Stated{Finding: f, State: likeliest([]string{"ok", "below", "above"}, l), Likelihood: soften(l), Value: v.SayOutput(o[0])})
+				r.Stated = append(r.Stated, stated(f, []string{"ok", "below", "above"}, l, v.SayOutput(o[0])))
 			}
 		},
 	}
@@ -89,20 +89,22 @@ func fillTime() Definition {
 	return Definition{
 		ID: "fill-time", Title: "Fill: clearance to volume to time", Group: "clutches", Hand: []string{"caliper", "paper"},
 		Answers: "How much oil does the piston need before the plates touch, and how long does that take?",
-		Source:  "volume = area × clearance; sharp-edged orifice (Merritt, recalled from memory)", Limits: "no air in the circuit; the pump keeps its pressure; one orifice decides the flow",
+		Source:  "volume = area × clearance; sharp-edged orifice (Merritt, recalled from memory); two fifths longer is clear in a recording (common practice, no source)", Limits: "no air in the circuit; the pump keeps its pressure; one orifice decides the flow",
 		Inputs: []Input{
 			num("piston", "Effective area of the piston", quantity.Area, "cm²", 1, 2000).preset("90 cm²").about(0.5),
-			num("clearance", "Clearance of the pack", quantity.Length, "mm", 0, 20).preset("1.5 mm").read(0.05),
+			num("clearance", "Clearance of the pack", quantity.Length, "mm", 0, 20).preset("1.5 mm").about(0.05).from("window:clearance-{part}.value", "stack-clearance:{part}.clearance", "selective-fit:{part}.room"),
 			num("orifice", "Orifice of the feed, diameter", quantity.Length, "mm", 0.3, 15).preset("2.2 mm").about(0.05),
-			num("pressure", "Pressure before it", quantity.Pressure, "psi", 1, 500).preset("80 psi").read(1),
+			num("pressure", "Pressure before it", quantity.Pressure, "psi", 1, 500).preset("80 psi").about(1),
 			num("spring", "Return springs, mean force", quantity.Force, "N", 0, 50000).preset("700 N").about(30),
 			num("density", "Oil density", quantity.Density, "kg/m³", 600, 1100).preset("820"),
 			num("wider", "Another clearance to compare", quantity.Length, "mm", 0, 20).optional(),
+			num("read", "Fill time from a recording", quantity.Time, "ms", 0, 5000).optional().about(10).like("150 ms"),
+			num("usual", "Usual there: an earlier recording, or the sheet", quantity.Time, "ms", 1, 5000).optional().about(10).help("Left out, what is computed counts, a fifth uncertain for its orifice."),
 		},
 		parts: elements("plates"),
 		fit: func(d *Definition, u *unitsheet.Unit) error {
 			if e, ok := sheetElement(d, u); ok {
-				d.Title = "Fill: " + e.Name
+				d.Title, d.States = "Fill: "+e.Name, []string{"fill-time." + e.ID}
 				d.input("piston").Default, d.input("spring").Default = e.Plates.Piston, e.Plates.Spring
 				if x, ok := u.Element(e.ID); ok && unitsheet.Known(x.Clear) {
 					d.input("clearance").putSI(x.Clear.SI)
@@ -123,12 +125,33 @@ func fillTime() Definition {
 				}
 				outs = append(outs, out("other", "fill time with the other clearance", other, quantity.Time, "ms"))
 			}
+			if v.Has("read") {
+				usual := time
+				if v.Has("usual") {
+					usual = v.N("usual")
+				}
+				outs = append(outs, out("longer", "read over usual", v.N("read")/usual, quantity.Ratio, "%").atMost(1.4))
+			}
 			return outs, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			r.Headline = "The plates touch after " + v.SayOutput(o[0]) + "."
-			if len(o) > 2 {
+			if v.Has("wider") {
 				r.Detail = fmt.Sprintf("With the other clearance %+.0f ms: what adaptation has to make up for.", (o[2].Value-o[0].Value)*1e3)
+			}
+			if last := len(o) - 1; o[last].ID == "longer" {
+				longer := &r.Outputs[last]
+				if !v.Has("usual") {
+					longer.U = math.Hypot(longer.U, 0.1*longer.Value)
+				}
+				if c, err := longer.compare(); err == nil {
+					longer.Verdict = c.Verdict
+					l := map[string]float64{"usual": 1 - c.Above, "long": c.Above}
+					for _, f := range v.states {
+						r.Stated = append(r.Stated, stated(f, []string{"usual", "long"}, l, v.Say(v.N("read"), quantity.Time, "ms")))
+					}
+					r.Headline = map[bool]string{true: "Clearly longer than usual: much clearance, a leak, or low pressure.", false: "Not clearly longer than usual."}[c.Above > 0.5] + " " + r.Headline
+				}
 			}
 			f := Figure{Kind: "curve", Title: "Fill time against clearance", X: Axis{"clearance", quantity.Length, "mm"}, Y: Axis{"time", quantity.Time, "ms"}, Words: "Time rises in proportion to clearance."}
 			s := Series{Name: "fill", Role: "main"}
@@ -140,7 +163,7 @@ func fillTime() Definition {
 				}
 			}
 			f.Series, f.Marks = []Series{s}, []Mark{{v.N("clearance"), o[0].Value, "now"}}
-			if len(o) > 2 {
+			if v.Has("wider") {
 				f.Marks = append(f.Marks, Mark{v.N("wider"), o[2].Value, "other"})
 			}
 			r.Figures = []Figure{f}
@@ -161,7 +184,7 @@ func engagement() Definition {
 		Limits:  "one engagement after a pause; oil takes no heat meanwhile; half of the heat goes into the steel unless said otherwise",
 		Inputs: []Input{
 			num("slip", "Slip at the beginning", quantity.RotationalSpeed, "rpm", 1, 9000).preset("1600 rpm").about(20),
-			num("torque", "Torque of the clutch while it slips", quantity.Torque, "N·m", 1, 20000).preset("380 N·m").about(15),
+			num("torque", "Torque of the clutch while it slips", quantity.Torque, "N·m", 1, 20000).preset("380 N·m").about(15).from("plate-capacity:{part}.capacity"),
 			num("load", "Of which carries the load", quantity.Torque, "N·m", 0, 20000).preset("250 N·m").about(10),
 			num("inertia", "Inertia that changes speed, at the clutch", quantity.Inertia, "kg·m²", 0.001, 50).preset("0.25 kg·m²").about(0.02),
 			count("faces", "Faces that rub", 1, 40).preset("8"),
@@ -296,7 +319,7 @@ func airCheck() Definition {
 				}
 			}
 			for _, f := range v.states {
-				r.Stated = append(r.Stated, Stated{Finding: f, State: likeliest([]string{"holds", "piston", "rings", "nothing"}, l), Likelihood: soften(l), Value: v.SayOutput(o[0])})
+				r.Stated = append(r.Stated, stated(f, []string{"holds", "piston", "rings", "nothing"}, l, v.SayOutput(o[0])))
 			}
 		},
 	}

@@ -204,13 +204,13 @@ func route(f unitsheet.FeedSheet) string {
 	return strings.Join(names, " → ")
 }
 
-// pressureRise holds line pressure at idle and at stall against the windows of a range.
+// pressureRise holds line pressure at closed and at full throttle against the windows of a range.
 func pressureRise() Definition {
 	return Definition{
 		ID: "pressure-rise", Title: "Line pressure against throttle", Group: "hydraulics", Hand: []string{"pressure gauge"},
 		Answers: "Does line pressure rise with the throttle as it should, from idle to full?",
-		Source:  "windows of the unit sheet; ISO 14253-1", Limits: "fluid hot, one range, gauge at the line tap; full throttle against the brake 5 s at most",
-		Gauge: "pressure gauge, 1 psi", Cautions: []string{cautionStall, cautionPressure}, States: []string{"pressure-rise"},
+		Source:  "windows of the unit sheet; ISO 14253-1", Limits: "fluid hot, one range, gauge at the line tap, some 1,000 rpm: throttle valve pulled by hand, modulator hose off, or pressure commanded; at stall, 5 s at most",
+		Gauge: "pressure gauge, 1 psi", Cautions: []string{cautionRunning, cautionPressure}, States: []string{"pressure-rise"},
 		Inputs: []Input{
 			num("idle", "Read at idle", quantity.Pressure, "psi", 0, 600).read(1.04).like("58 psi"), num("full", "Read at full throttle", quantity.Pressure, "psi", 0, 600).read(1.04).like("145 psi"),
 			num("idle-low", "Window at idle, low end", quantity.Pressure, "psi", 0, 600).preset("55 psi"), num("idle-high", "and high end", quantity.Pressure, "psi", 0, 600).preset("65 psi"),
@@ -254,9 +254,8 @@ func pressureRise() Definition {
 			// High from the start shows at idle; flat is good at idle, or low there too, and low at full throttle.
 			l := map[string]float64{"high": idle["above"], "flat": (1 - idle["above"]) * full["below"]}
 			l["rises"] = max(0, 1-l["high"]-l["flat"])
-			state := likeliest([]string{"rises", "flat", "high"}, l)
-			r.Headline = map[string]string{"rises": "It rises as it should.", "flat": "It hardly rises: throttle-valve adjustment, boost valve, or a pump that has nothing to spare.", "high": "High from the start: boost or regulator stuck, or throttle pressure always full."}[state]
-			r.Stated = []Stated{{Finding: "pressure-rise", State: state, Likelihood: soften(l), Value: v.Say(v.N("idle"), quantity.Pressure, "psi") + " to " + v.Say(v.N("full"), quantity.Pressure, "psi")}}
+			r.Stated = []Stated{stated("pressure-rise", []string{"rises", "flat", "high"}, l, v.Say(v.N("idle"), quantity.Pressure, "psi")+" to "+v.Say(v.N("full"), quantity.Pressure, "psi"))}
+			r.Headline = map[string]string{"rises": "It rises as it should.", "flat": "It hardly rises: throttle-valve adjustment, boost valve, or a pump that has nothing to spare.", "high": "High from the start: boost or regulator stuck, or throttle pressure always full."}[r.Stated[0].State]
 			r.Figures = []Figure{{Kind: "bars", Title: "Idle and full throttle", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure read beside its window.",
 				Bars: []Bar{{Label: "idle", Value: v.N("idle"), Low: v.N("idle-low"), High: v.N("idle-high"), Text: v.SayOutput(o[1])}, {Label: "full throttle", Value: v.N("full"), Low: v.N("full-low"), High: v.N("full-high"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},

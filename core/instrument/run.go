@@ -241,6 +241,7 @@ func (d Definition) run(v Values) (Result, error) {
 	if d.tell != nil {
 		d.tell(v, r.Outputs, &r)
 	}
+	r.Next = d.follows(v, r.Outputs)
 	return r, nil
 }
 

@@ -97,7 +97,7 @@ func window() Definition {
 			r.Points = []Point{{"value", quantity.Quantity{SI: o[0].Value, Dimension: o[0].Dimension}, string(o[0].Verdict)}}
 			l := o[0].likelihoods("ok", "below", "above")
 			for _, f := range v.states {
-				r.Stated = append(r.Stated, Stated{Finding: f, Likelihood: soften(l), Value: v.SayOutput(o[0]), State: likeliest([]string{"ok", "below", "above"}, l)})
+				r.Stated = append(r.Stated, stated(f, []string{"ok", "below", "above"}, l, v.SayOutput(o[0])))
 			}
 		},
 	}
@@ -111,7 +111,7 @@ func selectiveFit() Definition {
 		Source:  "every way to fill the places is counted, so that none is proved", Limits: "thicknesses as measured; up to 14 places and three million ways",
 		Gauge: "micrometer, 0.01 mm", jumps: true,
 		Inputs: []Input{
-			num("room", "Clearance or end play now", quantity.Length, "mm", -20, 100).read(0.015).like("1.05"),
+			num("room", "Clearance or end play now", quantity.Length, "mm", -20, 100).read(0.015).like("1.05").from("window:clearance-{part}.value", "stack-clearance:{part}.clearance"),
 			list("in", "What is in now, at the places to choose", quantity.Length, "mm", 0.05, 50).like("1.80 ×4").help("The rings, shims or steel plates that may be exchanged: 1.80 ×4."),
 			list("hand", "On hand", quantity.Length, "mm", 0.05, 50).like("1.60; 1.70; 1.80; 1.90").help("Every thickness that there is; ×3 for three pieces of it. What is in now counts as on hand."),
 			choice("stock", "Pieces", Option{"many", "as many of each as wanted"}, Option{"counted", "only as many as written"}).preset("many"),
@@ -229,6 +229,8 @@ func flatness() Definition {
 		Answers: "How far from flat is this face?", Source: "narrowest band that holds all points (minimum zone, in the sense of ISO 1101)", Limits: "points along one line at equal steps; repeat across and along",
 		Gauge:  "feeler gauge, 0.02 mm",
 		Inputs: []Input{list("heights", "Heights at equal steps", quantity.Length, "mm", -20, 20).like("0; 0.02; 0.03; 0.02; 0.01").help("Feeler gaps under a straight edge, or readings of an indicator: five or more."), num("most", "Most that is allowed", quantity.Length, "mm", 0.001, 5).preset("0.05 mm")},
+		parts:  faces("flatness"),
+		fit:    fitFace,
 		compute: func(v Values) ([]Output, error) {
 			h := v.List("heights")
 			at := make([]float64, len(h))
@@ -243,6 +245,8 @@ func flatness() Definition {
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			good := o[0].Value <= v.N("most")
+			r.Outputs[0].U = si(0.01, quantity.Length, "mm") // a feeler's step, as a rectangular distribution and a bit
+			r.state(v, []string{"flat", "warped"})
 			r.Headline = map[bool]string{true: "Flat enough: ", false: "Not flat: "}[good] + v.Say(o[0].Value, quantity.Length, "mm") + "."
 			s := Series{Name: "face", Role: "main"}
 			for i, h := range v.List("heights") {
@@ -250,6 +254,53 @@ func flatness() Definition {
 			}
 			r.Figures = []Figure{{Kind: "curve", Title: "The face along the line", X: Axis{"place", quantity.Ratio, ""}, Y: Axis{"height", quantity.Length, "mm"}, Words: "Heights along the line.", Series: []Series{s}}}
 		},
+	}
+}
+
+// measuredFaces are what a form is measured on in a unit, with the findings that it states and the limit where the sheet
+// gives one.
+var measuredFaces = map[string][]struct{ part, title, finding, limit string }{
+	"flatness": {{"body", "valve body face", "body-flat", ""}, {"pump", "pump halves", "pump-faces", ""}},
+	"runout":   {{"hub", "converter hub", "hub-runout", "hub-runout"}, {"disc", "clutch disc", "disc-runout", ""}},
+}
+
+func faces(form string) func(*unitsheet.Unit) []Option {
+	return func(u *unitsheet.Unit) []Option {
+		var out []Option
+		for _, f := range measuredFaces[form] {
+			if u != nil {
+				out = append(out, Option{f.part, f.title})
+			}
+		}
+		return out
+	}
+}
+
+func fitFace(d *Definition, u *unitsheet.Unit) error {
+	for _, f := range measuredFaces[d.ID] {
+		if u == nil || f.part != d.Part {
+			continue
+		}
+		d.Title, d.States = d.Title+": "+f.title, []string{f.finding}
+		if w := limitOf(u, f.limit); w != nil {
+			d.input("most").putSI(w.High.SI)
+		}
+	}
+	return nil
+}
+
+// state holds the first output, whose uncertainty was set by hand, against its limit, and states the first of two states
+// when it is inside, the second when it is above.
+func (r *Result) state(v Values, states []string) {
+	o := &r.Outputs[0]
+	c, err := o.compare()
+	if err != nil {
+		return // impossible: finite values
+	}
+	o.Verdict = c.Verdict
+	l := map[string]float64{states[0]: 1 - c.Above, states[1]: c.Above}
+	for _, f := range v.states {
+		r.Stated = append(r.Stated, stated(f, states, l, v.SayOutput(*o)))
 	}
 }
 
@@ -296,18 +347,14 @@ func runout() Definition {
 	return Definition{
 		ID: "runout", Title: "Runout, split into its causes", Group: "measure", Hand: []string{"dial indicator"},
 		Answers: "Does it run out, and is it off centre, oval, or only dented?", Source: "Fourier analysis of one turn: once is eccentric or tilted, twice is oval or bent, the rest is the surface",
-		Limits: "six or more readings at equal steps; the shaft must not move along meanwhile", Gauge: "dial indicator, 0.01 mm", Cautions: []string{cautionTurn}, States: []string{"hub-runout"},
+		Limits: "six or more readings at equal steps; the shaft must not move along meanwhile", Gauge: "dial indicator, 0.01 mm", Cautions: []string{cautionTurn},
 		Inputs: []Input{
 			list("readings", "Readings at equal steps round one turn", quantity.Length, "mm", -20, 20).like("0; 0.03; 0.08; 0.11; 0.12; 0.10; 0.05; 0.01"), num("most", "Most that is allowed, full movement", quantity.Length, "mm", 0.001, 10).preset("0.20 mm"),
 			num("radius", "Face runout: radius of reading", quantity.Length, "mm", 1, 500).optional().help("For a face: gives the tilt."),
 			num("u", "Uncertainty of one reading (±)", quantity.Length, "mm", 0.001, 1).preset("0.02 mm"),
 		},
-		fit: func(d *Definition, u *unitsheet.Unit) error {
-			if w := limitOf(u, "hub-runout"); w != nil {
-				d.input("most").putSI(w.High.SI)
-			}
-			return nil
-		},
+		parts: faces("runout"),
+		fit:   fitFace,
 		compute: func(v Values) ([]Output, error) {
 			x, err := measure.SplitRunout(v.List("readings"))
 			if err != nil {
@@ -323,11 +370,11 @@ func runout() Definition {
 		tell: func(v Values, o []Output, r *Result) {
 			// Highest less lowest of many: its uncertainty is that of two readings.
 			r.Outputs[0].U = v.N("u") / 2 * math.Sqrt2
-			c, err := r.Outputs[0].compare()
-			if err != nil {
-				return // impossible: finite values
+			good := "in"
+			if len(v.states) > 0 && v.states[0] == "hub-runout" {
+				good = "ok"
 			}
-			r.Outputs[0].Verdict = c.Verdict
+			r.state(v, []string{good, map[string]string{"ok": "above", "in": "bent"}[good]})
 			kind := "eccentric or tilted"
 			switch {
 			case o[4].Value > o[1].Value && o[4].Value > o[3].Value:
@@ -339,8 +386,6 @@ func runout() Definition {
 			if o[1].Value >= o[3].Value {
 				r.Detail = fmt.Sprintf("The centre is off by %s, high spot at %s.", v.Say(o[1].Value/2, quantity.Length, "mm"), v.Say(o[2].Value, quantity.Angle, "°"))
 			}
-			l := map[string]float64{"ok": 1 - c.Above, "below": 0, "above": c.Above}
-			r.Stated = []Stated{{Finding: "hub-runout", State: likeliest([]string{"ok", "above"}, l), Likelihood: soften(l), Value: v.SayOutput(r.Outputs[0])}}
 			all, once := Series{Name: "read", Role: "main"}, Series{Name: "once in a turn", Role: "other"}
 			readings := v.List("readings")
 			mean := 0.0
@@ -409,7 +454,7 @@ func wearLeft() Definition {
 					break
 				}
 				l := map[string]float64{"ok": c.Inside + c.Above, "below": c.Below, "above": 0}
-				r.Stated = append(r.Stated, Stated{Finding: f, State: likeliest([]string{"ok", "below"}, l), Likelihood: soften(l), Value: v.Say(v.N("now"), quantity.Length, "mm")})
+				r.Stated = append(r.Stated, stated(f, []string{"ok", "below"}, l, v.Say(v.N("now"), quantity.Length, "mm")))
 			}
 		},
 	}

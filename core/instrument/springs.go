@@ -114,9 +114,8 @@ func springWeigh() Definition {
 				c, err := measure.Compare(o[3].Value, o[3].U, 0.95, 1.05) // within 5 %: common practice, no source
 				if err == nil {
 					l := map[string]float64{"right": c.Inside, "weak": c.Below, "other": c.Above}
-					state := likeliest([]string{"right", "weak", "other"}, l)
-					r.Detail = map[string]string{"right": "That is the load of the sheet.", "weak": "Weaker than the sheet: tired, or another spring.", "other": "Stiffer than the sheet: another spring, or a shim under it."}[state]
-					r.Stated = []Stated{{Finding: "regulator-spring", State: state, Likelihood: soften(l), Value: v.SayOutput(o[0])}}
+					r.Stated = []Stated{stated("regulator-spring", []string{"right", "weak", "other"}, l, v.SayOutput(o[0]))}
+					r.Detail = map[string]string{"right": "That is the load of the sheet.", "weak": "Weaker than the sheet: tired, or another spring.", "other": "Stiffer than the sheet: another spring, or a shim under it."}[r.Stated[0].State]
 				}
 			}
 			want := l

@@ -95,6 +95,7 @@ var units = []Unit{
 	{"qt/min", Flow, gallonUS / 4 / 60, 0, 2, nil},
 	{"m³/s", Flow, 1, 0, 6, []string{"m3/s"}},
 	{"°", Angle, math.Pi / 180, 0, 1, []string{"deg", "degrees"}},
+	{"turn", Angle, 2 * math.Pi, 0, 2, []string{"turns"}},
 	{"rad", Angle, 1, 0, 3, nil},
 	{"kW", Power, 1e3, 0, 1, nil},
 	{"hp", Power, 550 * 12 * inch * poundF, 0, 0, nil},
