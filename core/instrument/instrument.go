@@ -8,6 +8,7 @@ package instrument
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"innercompass/core/measure"
@@ -74,6 +75,36 @@ type Definition struct {
 
 // Groups are the shelves on which instruments lie, in order.
 var Groups = []Option{{"converter", "Converter"}, {"clutches", "Clutches and bands"}, {"hydraulics", "Hydraulics"}, {"measure", "Sizes and form"}, {"fasteners", "Fasteners"}}
+
+// Hand is what a practitioner may have in the hand, with the tools that it stands for.
+type Hand struct {
+	ID, Title string
+	Tools     []string
+}
+
+// Hands sort the instruments by what is in the hand; every tool of an instrument belongs to one of them.
+var Hands = []Hand{
+	{"pressure", "Pressure, vacuum", []string{"pressure gauge", "vacuum gauge", "hand pump", "air regulator"}},
+	{"caliper", "Caliper, micrometer", []string{"caliper", "micrometer", "depth gauge", "bore gauge", "drill gauge", "rule", "any gauge"}},
+	{"feeler", "Feeler, edge", []string{"feeler gauge", "straight edge", "surface plate"}},
+	{"dial", "Dial indicator", []string{"dial indicator", "expanding tool"}},
+	{"spring", "Spring, scale", []string{"spring", "spring scale", "scales"}},
+	{"torque", "Torque, angle", []string{"torque wrench", "wrench", "angle gauge"}},
+	{"speed", "Scan tool, speed", []string{"scan tool", "tachometer"}},
+	{"oil", "Stick, jug, watch", []string{"dipstick", "measuring jug", "stopwatch", "thermometer"}},
+	{"hand", "Hand, eye, paper", []string{"hand", "eye", "paper"}},
+}
+
+// HeldIn returns the ids of the hands that an instrument belongs to.
+func (d Definition) HeldIn() []string {
+	var out []string
+	for _, h := range Hands {
+		if slices.ContainsFunc(d.Hand, func(tool string) bool { return slices.Contains(h.Tools, tool) }) {
+			out = append(out, h.ID)
+		}
+	}
+	return out
+}
 
 // Output is one computed figure, in SI.
 type Output struct {

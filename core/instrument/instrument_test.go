@@ -2,6 +2,7 @@ package instrument_test
 
 import (
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -154,6 +155,34 @@ func BenchmarkLinePressure(b *testing.B) {
 	for b.Loop() {
 		if _, err := d.Run(values, instrument.Terms{}); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// Whatever is in the hand finds its instruments: every tool belongs to one hand, and no hand is empty.
+func TestEveryToolBelongsToOneHand(t *testing.T) {
+	home := map[string]string{}
+	for _, h := range instrument.Hands {
+		for _, tool := range h.Tools {
+			if home[tool] != "" {
+				t.Errorf("%s is in %s and in %s", tool, home[tool], h.ID)
+			}
+			home[tool] = h.ID
+		}
+	}
+	met := map[string]bool{}
+	for _, d := range instrument.All() {
+		held := d.HeldIn()
+		for _, tool := range d.Hand {
+			if !slices.Contains(held, home[tool]) {
+				t.Errorf("%s: %s belongs to no hand", d.ID, tool)
+			}
+			met[tool] = true
+		}
+	}
+	for tool := range home {
+		if !met[tool] {
+			t.Errorf("no instrument needs a %s", tool)
 		}
 	}
 }

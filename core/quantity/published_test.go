@@ -16,6 +16,7 @@ func TestFactorsOfNISTSP811(t *testing.T) {
 		rel     float64 // half of the last printed digit
 	}{
 		{Pressure, "psi", 6.894757e3, 1e-7},
+		{Pressure, "inHg", 3.386389e3, 1e-7}, // inch of mercury, conventional
 		{Torque, "lbf·ft", 1.355818, 1e-6},
 		{Torque, "lbf·in", 1.129848e-1, 1e-6},
 		{Force, "lbf", 4.448222, 1e-6},
@@ -46,5 +47,24 @@ func TestFahrenheitFixedPoints(t *testing.T) {
 		if got, _ := q.In("°C"); math.Abs(got-c) > 1e-9 {
 			t.Errorf("%v °F = %v °C, want %v", f, got, c)
 		}
+	}
+}
+
+// The other system of a value is never its own, exists, and leads back.
+func TestTheOtherSystemLeadsBack(t *testing.T) {
+	for d, s := range systems {
+		for _, pair := range [][2][]string{{s.metric, s.customary}, {s.customary, s.metric}} {
+			for _, unit := range pair[0] {
+				if _, ok := FindUnit(d, unit); !ok {
+					t.Errorf("no unit %s of %s", unit, d)
+				}
+				if other := OtherSystem(d, unit); len(other) == 0 || other[0] != pair[1][0] {
+					t.Errorf("%s %s is told in %v, want %v", d, unit, other, pair[1])
+				}
+			}
+		}
+	}
+	if other := OtherSystem(RotationalSpeed, "rpm"); len(other) != 0 {
+		t.Errorf("rpm is told in %v", other)
 	}
 }

@@ -1,6 +1,9 @@
 package quantity
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // Dimension names what a value measures.
 type Dimension string
@@ -67,6 +70,7 @@ var units = []Unit{
 	{"bar", Pressure, 1e5, 0, 2, nil},
 	{"psi", Pressure, psi, 0, 0, []string{"lbf/in2", "lbf/in²", "lb/in2"}},
 	{"kPa", Pressure, 1e3, 0, 0, nil},
+	{"inHg", Pressure, 3386.389, 0, 1, []string{"in.hg", "\"hg"}},
 	{"Pa", Pressure, 1, 0, 0, nil},
 	{"MPa", Pressure, 1e6, 0, 3, nil},
 	{"N·m", Torque, 1, 0, 1, []string{"nm"}},
@@ -138,6 +142,26 @@ func UnitsOf(d Dimension) []Unit {
 		}
 	}
 	return out
+}
+
+// systems are the units of the workshop in each system of units, the usual one first.
+var systems = map[Dimension]struct{ metric, customary []string }{
+	Length: {[]string{"mm"}, []string{"in", "thou"}}, Distance: {[]string{"km"}, []string{"mi"}}, Pressure: {[]string{"bar", "kPa"}, []string{"psi"}},
+	Torque: {[]string{"N·m"}, []string{"lbf·ft", "lbf·in"}}, Force: {[]string{"N"}, []string{"lbf"}}, Mass: {[]string{"kg", "g"}, []string{"lb"}},
+	Temperature: {[]string{"°C"}, []string{"°F"}}, Volume: {[]string{"L"}, []string{"qt", "pt"}}, Speed: {[]string{"km/h"}, []string{"mph"}},
+	Flow: {[]string{"L/min"}, []string{"qt/min"}}, Power: {[]string{"kW"}, []string{"hp"}}, SpringRate: {[]string{"N/mm"}, []string{"lbf/in"}},
+	Area: {[]string{"cm²"}, []string{"in²"}}, Energy: {[]string{"kJ"}, []string{"lbf·ft"}}, Rise: {[]string{"K"}, []string{"°F"}},
+	Inertia: {[]string{"kg·m²"}, []string{"lb·ft²"}}, KFactor: {[]string{"rpm/√(N·m)"}, []string{"rpm/√(lbf·ft)"}},
+}
+
+// OtherSystem returns the units in which a value written in this unit is told in the other system; none where both
+// systems share their units.
+func OtherSystem(d Dimension, unit string) []string {
+	s := systems[d]
+	if slices.Contains(s.customary, unit) || unit == "gal" || unit == "inHg" {
+		return s.metric
+	}
+	return s.customary
 }
 
 // FindUnit returns the unit of dimension d written as s, in any known spelling.

@@ -3,10 +3,10 @@ import { caseId } from "./server";
 
 test("an instrument is found by what is asked or in the hand, and answers as one types", async ({ page }) => {
   await page.goto("/instruments");
-  await page.getByRole("combobox", { name: /In the hand/ }).selectOption("spring scale");
+  await page.getByRole("button", { name: "Spring, scale" }).click();
   await expect(page.getByRole("link", { name: /Spring weighed and matched/ })).toBeVisible();
   await expect(page.getByRole("link", { name: /Star order/ })).toHaveCount(0);
-  await page.getByRole("combobox", { name: /In the hand/ }).selectOption("");
+  await page.getByRole("button", { name: "Spring, scale" }).click();
   await page.getByRole("searchbox").fill("lubricant torque");
   await page.getByRole("link", { name: /Torque with another lubricant/ }).click();
   const form = page.getByRole("form", { name: "Torque with another lubricant" });
@@ -58,8 +58,8 @@ test("from a case the result becomes a reading, with the gauge that was used", a
   await form.getByRole("textbox", { name: /^Value/ }).fill("1.2");
   await expect(form.getByText("Input shaft end play: too loose")).toBeVisible();
   await form.getByRole("button", { name: /Put into case/ }).click();
-  await expect(page.getByText("Put into the case.")).toBeVisible();
-  await expect(page.getByRole("region", { name: "Measured before" })).toContainText("too loose");
+  await expect(page.getByText("Kept in the case.")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Measured before in this case" })).toContainText("above its window");
   await page.getByRole("link", { name: "To the case" }).click();
   const item = page.getByRole("complementary", { name: "Trail" }).getByRole("button", { name: /Input shaft end play/ });
   await expect(item).toBeVisible();

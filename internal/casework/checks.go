@@ -180,22 +180,22 @@ func (s *Service) Findings(ctx context.Context, id, stage string) ([]FindingView
 }
 
 // Measure runs the instrument of a check on typed values; nothing is stored.
-func (s *Service) Measure(ctx context.Context, id, check string, m Measurement) (instrument.Result, instrument.Definition, error) {
+func (s *Service) Measure(ctx context.Context, id, check string, use Use) (instrument.Result, instrument.Definition, error) {
 	at, err := s.instrumentOf(ctx, id, check)
 	if err != nil {
 		return instrument.Result{}, instrument.Definition{}, err
 	}
-	return s.Calculate(ctx, at, m.Gauge, m.Values)
+	return s.Calculate(ctx, at, use.Gauge, use.Values)
 }
 
 // PutMeasured runs the instrument of a check and puts what it states into the case.
-func (s *Service) PutMeasured(ctx context.Context, id, check string, m Measurement) (View, error) {
+func (s *Service) PutMeasured(ctx context.Context, id, check string, use Use) (View, error) {
 	at, err := s.instrumentOf(ctx, id, check)
 	if err != nil {
 		return View{}, err
 	}
-	m.Check = check
-	return s.PutCalculated(ctx, at, m)
+	use.Check = check
+	return s.PutCalculated(ctx, at, use)
 }
 
 func (s *Service) instrumentOf(ctx context.Context, id, check string) (InstrumentAt, error) {

@@ -19,27 +19,29 @@ const FileFormat = "inner-compass-case/1"
 
 // File is a case as an open file. Its JSON Schema stands in docs/case-file.schema.json.
 type File struct {
-	Format   string        `json:"format"`
-	Unit     string        `json:"unit"`
-	Words    string        `json:"words,omitempty"`
-	Vehicle  string        `json:"vehicle,omitempty"`
-	Distance string        `json:"distance,omitempty"`
-	Access   string        `json:"access,omitempty"`
-	Stage    string        `json:"stage,omitempty"`
-	Readings []FileReading `json:"readings"`
-	Skipped  []string      `json:"skipped,omitempty"`
+	Format       string            `json:"format"`
+	Unit         string            `json:"unit"`
+	Words        string            `json:"words,omitempty"`
+	Vehicle      string            `json:"vehicle,omitempty"`
+	Distance     string            `json:"distance,omitempty"`
+	Access       string            `json:"access,omitempty"`
+	Stage        string            `json:"stage,omitempty"`
+	Readings     []FileReading     `json:"readings"`
+	Measurements []FileMeasurement `json:"measurements,omitempty"`
+	Skipped      []string          `json:"skipped,omitempty"`
 }
 
 // FileReading is one reading of a file. A cell of the road test may be written with its range
 // apart: finding "road.hot.shift", range "D3".
 type FileReading struct {
-	Finding    string    `json:"finding"`
-	State      string    `json:"state"`
-	Range      string    `json:"range,omitempty"`
-	Source     string    `json:"source,omitempty"`
-	Value      string    `json:"value,omitempty"`
-	Note       string    `json:"note,omitempty"`
-	Likelihood []float64 `json:"likelihood,omitempty"`
+	Finding     string    `json:"finding"`
+	State       string    `json:"state"`
+	Range       string    `json:"range,omitempty"`
+	Source      string    `json:"source,omitempty"`
+	Value       string    `json:"value,omitempty"`
+	Note        string    `json:"note,omitempty"`
+	Likelihood  []float64 `json:"likelihood,omitempty"`
+	Measurement string    `json:"measurement,omitempty"` // id of the measurement that stated it
 }
 
 // maxReadings bounds a file; a long case has some sixty.
@@ -61,6 +63,9 @@ func ParseFile(data []byte) (File, error) {
 	}
 	if len(f.Readings) > maxReadings {
 		return f, &FieldError{"readings", fmt.Sprintf("%d readings", len(f.Readings)), fmt.Sprintf("at most %d", maxReadings)}
+	}
+	if len(f.Measurements) > maxReadings {
+		return f, &FieldError{"measurements", fmt.Sprintf("%d measurements", len(f.Measurements)), fmt.Sprintf("at most %d", maxReadings)}
 	}
 	if f.Access == "" {
 		f.Access = unitsheet.AccessNames[0]
@@ -125,10 +130,9 @@ func (s *Service) Export(ctx context.Context, id string) (File, error) {
 	if err != nil {
 		return File{}, err
 	}
-	f := File{Format: FileFormat, Unit: c.UnitID, Words: c.Words, Vehicle: c.Vehicle, Distance: c.Distance, Access: c.Access, Stage: c.Stage, Readings: []FileReading{}, Skipped: c.marked("skip")}
+	f := File{Format: FileFormat, Unit: c.UnitID, Words: c.Words, Vehicle: c.Vehicle, Distance: c.Distance, Access: c.Access, Stage: c.Stage, Readings: []FileReading{}, Measurements: fileMeasurements(c), Skipped: c.marked("skip")}
 	for _, r := range c.Valid() {
-		note := r.Note
-		f.Readings = append(f.Readings, FileReading{Finding: r.Finding, State: r.State, Source: r.Source, Value: r.Value, Note: note, Likelihood: r.Likelihood})
+		f.Readings = append(f.Readings, FileReading{Finding: r.Finding, State: r.State, Source: r.Source, Value: r.Value, Note: r.Note, Likelihood: r.Likelihood, Measurement: r.Measurement})
 	}
 	return f, nil
 }
@@ -152,7 +156,14 @@ func (s *Service) Import(ctx context.Context, f File) (View, error) {
 	if err != nil {
 		return View{}, err
 	}
+	measured, err := s.takeMeasurements(ctx, &c, n, f.Measurements)
+	if err != nil {
+		return View{}, err
+	}
 	for i, r := range f.Readings {
+		if r.Measurement != "" && measured[r.Measurement] == "" {
+			return View{}, &FieldError{fmt.Sprintf("readings[%d].measurement", i), fmt.Sprintf("no measurement %q", r.Measurement), "the id of one in measurements, or nothing"}
+		}
 		stage := "checks"
 		if fd, ok := n.Finding(r.Finding); ok {
 			stage = fd.Stage
@@ -161,6 +172,7 @@ func (s *Service) Import(ctx context.Context, f File) (View, error) {
 		if err != nil {
 			return View{}, err
 		}
+		made.Measurement = measured[r.Measurement]
 		c.Readings = append(c.Readings, made)
 	}
 	if err := s.Store.CreateCase(ctx, c); err != nil {

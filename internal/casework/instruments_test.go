@@ -66,24 +66,20 @@ func TestAMeasurementStandsInTheCase(t *testing.T) {
 	s := shop(t)
 	id := takeIn(t, s).Case.ID
 	at := casework.InstrumentAt{Name: "window:end-play", Case: id}
-	v, err := s.PutCalculated(ctx, at, casework.Measurement{Values: map[string]string{"value": "1.4 mm"}, Key: "k1", By: "Tobin"})
+	v, err := s.PutCalculated(ctx, at, casework.Use{Values: map[string]string{"value": "1.4 mm"}, Key: "k1", By: "Tobin"})
 	if err != nil || len(v.Trail) != 1 || v.Trail[0].State != "above" || !strings.Contains(v.Trail[0].Value, "1.4") {
 		t.Fatalf("%v %+v", err, v.Trail)
 	}
-	if v, err = s.PutCalculated(ctx, at, casework.Measurement{Values: map[string]string{"value": "1.4 mm"}, Key: "k1"}); err != nil || len(v.Trail) != 1 {
+	if v, err = s.PutCalculated(ctx, at, casework.Use{Values: map[string]string{"value": "1.4 mm"}, Key: "k1"}); err != nil || len(v.Trail) != 1 {
 		t.Errorf("the same key again: %v, %d readings", err, len(v.Trail))
 	}
 	again, err := s.Instrument(ctx, at)
-	if err != nil || again.Values["value"] != "1.4 mm" || len(again.History) != 1 || again.History[0].By != "Tobin" {
+	if err != nil || again.Values["value"] != "1.4 mm" || len(again.History) != 1 || again.History[0].By != "Tobin" || !again.History[0].Reading || again.History[0].Says == "" {
 		t.Errorf("%v %+v %+v", err, again.Values, again.History)
 	}
 	// A second measurement stands beside the first.
-	if v, err = s.PutCalculated(ctx, at, casework.Measurement{Values: map[string]string{"value": "0.5 mm"}, Again: true}); err != nil || len(v.Trail) != 2 || !v.Trail[1].Again {
+	if v, err = s.PutCalculated(ctx, at, casework.Use{Values: map[string]string{"value": "0.5 mm"}, Again: true}); err != nil || len(v.Trail) != 2 || !v.Trail[1].Again {
 		t.Errorf("%v %+v", err, v.Trail)
-	}
-	var state *casework.StateError
-	if _, err := s.PutCalculated(ctx, casework.InstrumentAt{Name: "orifice", Case: id}, casework.Measurement{Values: map[string]string{}}); !errors.As(err, &state) {
-		t.Errorf("what states nothing was put in: %v", err)
 	}
 	var none *casework.NotFoundError
 	for _, name := range []string{"crystal-ball", "window:beauty", "plate-capacity:Z9"} {
@@ -108,5 +104,104 @@ func TestInstrumentsSpeakTheUnitsOfTheShop(t *testing.T) {
 	v, err := s.Instrument(ctx, casework.InstrumentAt{Name: "band-capacity:OB", Unit: "norrad-h4"})
 	if err != nil || !strings.HasSuffix(v.Values["drum"], " in") {
 		t.Errorf("%v %+v", err, v.Values)
+	}
+}
+
+// What states no finding is kept all the same, once for a key, and goes on to the instruments that take it; taken back, it
+// no longer does and stays in the history.
+func TestWhatIsMeasuredGoesOnToOtherInstruments(t *testing.T) {
+	s := shop(t)
+	id := takeIn(t, s).Case.ID
+	wire := casework.InstrumentAt{Name: "spring-wire", Case: id}
+	for range 2 {
+		v, err := s.PutCalculated(ctx, wire, casework.Use{Values: map[string]string{"wire": "2 mm", "outside": "20 mm", "free": "60 mm", "at": "40 mm"}, Key: "k", By: "Tobin"})
+		if err != nil || len(v.Trail) != 0 {
+			t.Fatalf("%v %+v", err, v.Trail)
+		}
+	}
+	kept, err := s.Measurements(ctx, id)
+	if err != nil || len(kept) != 1 || !strings.HasSuffix(kept[0].Value, " N") || kept[0].Reading || !kept[0].Stands || kept[0].Title == "" {
+		t.Fatalf("%v %+v", err, kept)
+	}
+	next := casework.InstrumentAt{Name: "line-curve", Case: id}
+	v, err := s.Instrument(ctx, next)
+	if err != nil || v.Values["spring"] != kept[0].Value || v.From["spring"] == "" {
+		t.Errorf("%v %+v %+v", err, v.Values, v.From)
+	}
+	if _, err := s.TakeBack(ctx, id, kept[0].ID, "Tobin"); err != nil {
+		t.Fatal(err)
+	}
+	if v, err := s.Instrument(ctx, next); err != nil || v.From["spring"] != "" {
+		t.Errorf("%v: taken back, it still goes on: %+v", err, v.Values)
+	}
+	if kept, err = s.Measurements(ctx, id); err != nil || len(kept) != 1 || kept[0].Stands {
+		t.Errorf("%v: taken back, it is gone from the history: %+v", err, kept)
+	}
+	var none *casework.NotFoundError
+	if _, err := s.TakeBack(ctx, id, kept[0].ID, "Tobin"); !errors.As(err, &none) {
+		t.Errorf("taken back twice: %v", err)
+	}
+}
+
+// A measurement stands as long as one of its readings does: a correction replaces it, taking it back takes its reading.
+func TestAMeasurementStandsWithItsReadings(t *testing.T) {
+	s := shop(t)
+	id := takeIn(t, s).Case.ID
+	at := casework.InstrumentAt{Name: "window:clearance-DC", Case: id}
+	for _, value := range []string{"2.60 mm", "1.50 mm"} {
+		if _, err := s.PutCalculated(ctx, at, casework.Use{Values: map[string]string{"value": value}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	kept, err := s.Measurements(ctx, id)
+	if err != nil || len(kept) != 2 || kept[0].Stands || !kept[1].Stands {
+		t.Fatalf("%v %+v", err, kept)
+	}
+	if v, err := s.Instrument(ctx, casework.InstrumentAt{Name: "fill-time:DC", Case: id}); err != nil || !strings.HasPrefix(v.Values["clearance"], "1.5") {
+		t.Errorf("%v: the corrected value does not go on: %v", err, v.Values["clearance"])
+	}
+	v, err := s.TakeBack(ctx, id, kept[1].ID, "")
+	if err != nil || len(v.Trail) != 0 {
+		t.Errorf("%v: its reading stands: %+v", err, v.Trail)
+	}
+	if _, err := s.Update(ctx, id, 0, casework.Change{}); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// A case file carries its measurements; they are computed anew where they arrive, and refused by name when they cannot be.
+func TestMeasurementsTravelInTheCaseFile(t *testing.T) {
+	s := shop(t)
+	id := takeIn(t, s).Case.ID
+	if _, err := s.PutCalculated(ctx, casework.InstrumentAt{Name: "window:clearance-DC", Case: id}, casework.Use{Values: map[string]string{"value": "1.50 mm"}, By: "Tobin"}); err != nil {
+		t.Fatal(err)
+	}
+	f, err := s.Export(ctx, id)
+	if err != nil || len(f.Measurements) != 1 || f.Readings[0].Measurement != f.Measurements[0].ID {
+		t.Fatalf("%v %+v", err, f)
+	}
+	v, err := s.Import(ctx, f)
+	if err != nil {
+		t.Fatal(err)
+	}
+	kept, err := s.Measurements(ctx, v.Case.ID)
+	if err != nil || len(kept) != 1 || !kept[0].Stands || !kept[0].Reading || kept[0].By != "Tobin" || !strings.HasPrefix(kept[0].Value, "1.5") {
+		t.Errorf("%v %+v", err, kept)
+	}
+	for field, spoil := range map[string]func(*casework.File){
+		"measurements[0].values.value": func(f *casework.File) { f.Measurements[0].Values = map[string]string{"value": "thick"} },
+		"measurements[0].instrument":   func(f *casework.File) { f.Measurements[0].Instrument = "crystal-ball" },
+		"measurements[1].id":           func(f *casework.File) { f.Measurements = append(f.Measurements, f.Measurements[0]) },
+		"readings[0].measurement":      func(f *casework.File) { f.Readings[0].Measurement = "m-other" },
+	} {
+		bad, err := s.Export(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		spoil(&bad)
+		var fe *casework.FieldError
+		if _, err := s.Import(ctx, bad); !errors.As(err, &fe) || fe.Field != field || fe.Accepted == "" {
+			t.Errorf("%s: %v", field, err)
+		}
 	}
 }

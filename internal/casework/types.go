@@ -33,29 +33,44 @@ type Case struct {
 	Outcome  string // cured, not-cured, declined
 	Rev      int    // grows with every change
 
-	Readings  []Reading
-	Marks     []Mark
-	Decisions []Decision
-	Proofs    []Proof
+	Readings     []Reading
+	Measurements []Measurement
+	Marks        []Mark
+	Decisions    []Decision
+	Proofs       []Proof
 }
 
 // Reading is one observed finding. Readings are only ever added: a correction is a new one
 // that withdraws the old.
 type Reading struct {
-	ID         string
-	Seq        int
-	Key        string // idempotency key of the page that made it
-	Finding    string
-	State      string
-	Source     string
-	Stage      string
-	Check      string
-	Value      string
-	Note       string
-	Likelihood []float64
-	By         string
-	At         time.Time
-	Withdraws  string // id of the reading that this one takes back; Finding is empty then if nothing replaces it
+	ID          string
+	Seq         int
+	Key         string // idempotency key of the page that made it
+	Finding     string
+	State       string
+	Source      string
+	Stage       string
+	Check       string
+	Value       string
+	Note        string
+	Likelihood  []float64
+	By          string
+	At          time.Time
+	Withdraws   string // id of the reading that this one takes back; Finding is empty then if nothing replaces it
+	Measurement string // id of the measurement that stated it; empty when none did
+}
+
+// Measurement is an instrument that was used and what it came to, as it was written then. Measurements are only ever
+// added: one is taken back by another that withdraws it.
+type Measurement struct {
+	ID, Key, Instrument, Check string // Instrument is id or id:part
+	Seq                        int
+	Gauge, GaugeName           string // empty for the usual gauge
+	Values                     map[string]string
+	Value, Says                string // first result and headline
+	By                         string
+	At                         time.Time
+	Withdraws                  string
 }
 
 // Mark notes what was set aside, acknowledged or done.
@@ -143,6 +158,8 @@ type Store interface {
 	SaveCase(ctx context.Context, c Case, rev int) error
 	// AddReadings appends; a key that is stored already makes it a no-op that reports ErrRepeated.
 	AddReadings(ctx context.Context, caseID string, r []Reading) error
+	// AddMeasurement appends a measurement with the readings that it stated; a repeated key reports ErrRepeated.
+	AddMeasurement(ctx context.Context, caseID string, m Measurement, r []Reading) error
 	AddMark(ctx context.Context, caseID string, m Mark, undo bool) error
 	AddDecision(ctx context.Context, caseID string, d Decision) error
 	SetProof(ctx context.Context, caseID string, p Proof) error

@@ -13,10 +13,10 @@ import (
 
 type read struct{ finding, state, source, value, by string }
 
-// measurement is a check done with its instrument.
+// measurement is a check done with its instrument, or an instrument used without a check.
 type measurement struct {
-	check  string
-	values map[string]string
+	check, instrument string
+	values            map[string]string
 }
 
 type visit struct {
@@ -48,7 +48,7 @@ var visits = []visit{
 		}, append(drive("hot", "Ines", map[string]string{"D1.drives": "normal", "D2.shift": "normal", "D3.shift": "flare", "D3.slips": "no", "D4.shift": "normal", "R.drives": "normal", "R.engages": "normal", "M2.drives": "normal"},
 			"R.engages", "R.drives", "D1.drives", "D2.shift", "D3.shift", "D4.shift", "M2.drives"),
 			read{"fluid-look", "clear", "seen", "", "Ines"})...),
-		measured: []measurement{{"fluid-level", map[string]string{"height": "11 mm"}}, {"cable-slack", map[string]string{"value": "0.4 mm"}}},
+		measured: []measurement{{check: "fluid-level", values: map[string]string{"height": "11 mm"}}, {check: "cable-slack", values: map[string]string{"value": "0.4 mm"}}, {instrument: "plate-capacity:DC"}},
 	},
 	{
 		intake: casework.Intake{Words: "Pan gasket replaced twice and it still drips", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "188,000 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
@@ -158,7 +158,13 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) er
 	}
 	for _, m := range v.measured {
 		at = at.Add(step)
-		if _, err := s.PutMeasured(ctx, id, m.check, casework.Measurement{By: v.intake.Owner, Values: m.values}); err != nil {
+		use := casework.Use{By: v.intake.Owner, Values: m.values}
+		if m.check != "" {
+			_, err = s.PutMeasured(ctx, id, m.check, use)
+		} else {
+			_, err = s.PutCalculated(ctx, casework.InstrumentAt{Name: m.instrument, Case: id}, use)
+		}
+		if err != nil {
 			return err
 		}
 	}

@@ -33,8 +33,8 @@ func gaugeView(g casework.Gauge, overdue bool) gen.Gauge {
 }
 
 func (h *handlers) ListInstruments(context.Context, gen.ListInstrumentsRequestObject) (gen.ListInstrumentsResponseObject, error) {
-	return gen.ListInstruments200JSONResponse{Groups: list(instrument.Groups, namedView), Instruments: list(instrument.All(), func(d instrument.Definition) gen.InstrumentItem {
-		return gen.InstrumentItem{ID: d.ID, Title: d.Title, Answers: d.Answers, Group: d.Group, Hand: texts(d.Hand)}
+	return gen.ListInstruments200JSONResponse{Groups: list(instrument.Groups, namedView), Hands: list(instrument.Hands, func(x instrument.Hand) gen.Named { return gen.Named{ID: x.ID, Title: x.Title} }), Instruments: list(instrument.All(), func(d instrument.Definition) gen.InstrumentItem {
+		return gen.InstrumentItem{ID: d.ID, Title: d.Title, Answers: d.Answers, Group: d.Group, Hand: texts(d.Hand), HeldIn: texts(d.HeldIn())}
 	})}, nil
 }
 
@@ -68,19 +68,36 @@ func (h *handlers) Calculate(ctx context.Context, r gen.CalculateRequestObject) 
 }
 
 func (h *handlers) PutCalculated(ctx context.Context, r gen.PutCalculatedRequestObject) (gen.PutCalculatedResponseObject, error) {
-	v, err := h.Cases.PutCalculated(ctx, casework.InstrumentAt{Name: r.Instrument, Case: r.ID}, measurement(*r.Body))
+	v, err := h.Cases.PutCalculated(ctx, casework.InstrumentAt{Name: r.Instrument, Case: r.ID}, use(*r.Body))
 	if err != nil {
 		return nil, err
 	}
 	return gen.PutCalculated200JSONResponse{CaseJSONResponse: answer(v)}, nil
 }
 
-func measurement(b gen.Values) casework.Measurement {
-	return casework.Measurement{Gauge: text(b.Gauge), Key: text(b.Key), By: text(b.By), Again: said(b.Again), Values: b.Values}
+func use(b gen.Values) casework.Use {
+	return casework.Use{Gauge: text(b.Gauge), Key: text(b.Key), By: text(b.By), Again: said(b.Again), Values: b.Values}
+}
+
+func (h *handlers) ListMeasurements(ctx context.Context, r gen.ListMeasurementsRequestObject) (gen.ListMeasurementsResponseObject, error) {
+	all, err := h.Cases.Measurements(ctx, r.ID)
+	return gen.ListMeasurements200JSONResponse(list(all, keptView)), err
+}
+
+func keptView(k casework.KeptView) gen.Kept {
+	return gen.Kept{ID: k.ID, Instrument: k.Instrument, Title: k.Title, Value: k.Value, Says: k.Says, By: k.By, At: k.At, Gauge: k.GaugeName, Stands: k.Stands, Reading: k.Reading}
+}
+
+func (h *handlers) TakeBack(ctx context.Context, r gen.TakeBackRequestObject) (gen.TakeBackResponseObject, error) {
+	v, err := h.Cases.TakeBack(ctx, r.ID, r.Measurement, text(r.Params.By))
+	if err != nil {
+		return nil, err
+	}
+	return gen.TakeBack200JSONResponse{CaseJSONResponse: answer(v)}, nil
 }
 
 func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen.MeasureResponseObject, error) {
-	result, d, err := h.Cases.Measure(ctx, r.ID, r.Check, measurement(*r.Body))
+	result, d, err := h.Cases.Measure(ctx, r.ID, r.Check, use(*r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -89,7 +106,7 @@ func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen
 }
 
 func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObject) (gen.PutMeasuredResponseObject, error) {
-	v, err := h.Cases.PutMeasured(ctx, r.ID, r.Check, measurement(*r.Body))
+	v, err := h.Cases.PutMeasured(ctx, r.ID, r.Check, use(*r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -99,16 +116,14 @@ func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObje
 func instrumentView(v casework.InstrumentView) gen.Instrument {
 	d := v.Definition
 	return gen.Instrument{ID: d.ID, Name: d.Name(), Part: d.Part, Parts: list(v.Parts, namedView), Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge, Cautions: texts(d.Cautions),
-		Inputs: list(d.Inputs, func(in instrument.Input) gen.InstrumentInput { return inputView(in, v.Values[in.ID]) }), States: texts(v.States),
-		History: list(v.History, func(b casework.MeasuredBefore) gen.MeasuredBefore {
-			return gen.MeasuredBefore{At: b.At, Finding: b.Finding, State: b.State, Value: b.Value, By: b.By}
-		}),
-		Gauges: list(v.Gauges, func(g casework.Gauge) gen.Gauge { return gaugeView(g, v.Overdue(g)) }), UnitName: v.UnitName}
+		Inputs: list(d.Inputs, func(in instrument.Input) gen.InstrumentInput { return inputView(in, v.Values[in.ID], v.From[in.ID]) }), States: texts(v.States),
+		History: list(v.History, keptView),
+		Gauges:  list(v.Gauges, func(g casework.Gauge) gen.Gauge { return gaugeView(g, v.Overdue(g)) }), UnitName: v.UnitName}
 }
 
-func inputView(in instrument.Input, typed string) gen.InstrumentInput {
+func inputView(in instrument.Input, typed, from string) gen.InstrumentInput {
 	out := gen.InstrumentInput{ID: in.ID, Label: in.Label, Kind: gen.InstrumentInputKind(in.Kind), Dimension: string(in.Dimension), Unit: in.Unit, Help: in.Help, Example: in.Example, Optional: in.Optional, Gauged: in.Gauged,
-		Options: list(in.Options, namedView), Feeds: texts(in.Feeds), Typed: typed, Units: list(quantity.UnitsOf(in.Dimension), func(u quantity.Unit) string { return u.Symbol })}
+		Options: list(in.Options, namedView), Feeds: texts(in.Feeds), Typed: typed, From: from, Units: list(quantity.UnitsOf(in.Dimension), func(u quantity.Unit) string { return u.Symbol })}
 	if in.Window != nil {
 		low, _ := in.Window.Low.In(in.Unit) // the unit is one of the dimension's own
 		high, _ := in.Window.High.In(in.Unit)
@@ -143,6 +158,9 @@ func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.R
 			return gen.Point{Input: p.Input, Verdict: p.Verdict, Value: gen.Quantity{Value: value, Unit: unit}}
 		}),
 		Figures: list(r.Figures, func(f instrument.Figure) gen.Figure { return figureView(f, st) }),
+		Next: list(r.Next, func(f instrument.Follow) gen.Follow {
+			return gen.Follow{Name: f.Name, Title: f.Title, Values: f.Values}
+		}),
 		Stated: list(titles, func(s casework.StatedTitle) gen.Stated {
 			return gen.Stated{Finding: s.Finding, State: s.State, Title: s.Title}
 		})}, nil
@@ -153,6 +171,10 @@ func outputView(o instrument.Output, st casework.Settings) gen.Output {
 	q := quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}
 	s := scaleOf(instrument.Axis{Dimension: o.Dimension, Unit: o.Unit}, st)
 	out := gen.Output{ID: o.ID, Label: o.Label, Text: q.FormatMeasured(unit), Verdict: string(o.Verdict), Sampled: o.Sampled, Value: s.at(o.Value), Half: 2 * o.U / s.factor}
+	out.Others = []string{}
+	for _, other := range quantity.OtherSystem(o.Dimension, unit) {
+		out.Others = append(out.Others, q.FormatMeasured(other))
+	}
 	if o.Window != nil {
 		text, low, high := o.Window.Format(unit), s.at(o.Window.Low.SI), s.at(o.Window.High.SI)
 		switch o.OneSided {

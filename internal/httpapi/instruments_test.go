@@ -90,7 +90,7 @@ func TestAnInstrumentPutsIntoTheCaseOnce(t *testing.T) {
 		"/api/instruments/crystal-ball":                      `{"values":{}}`,
 		"/api/instruments/orifice":                           `{"values":{"diameter":"-3 mm"}}`,
 		"/api/instruments/orifice?unit=nothing":              `{"values":{}}`,
-		"/api/cases/" + id + "/instruments/orifice":          `{"values":{}}`,
+		"/api/cases/" + id + "/instruments/orifice":          `{"values":{"diameter":"wide"}}`,
 		"/api/cases/" + id + "/instruments/window:end-play":  `{"values":{"value":"wide"}}`,
 		"/api/cases/" + id + "/instruments/window:end-play ": `{"values":{"value":"1 mm"},"colour":"red"}`,
 	} {
@@ -98,6 +98,44 @@ func TestAnInstrumentPutsIntoTheCaseOnce(t *testing.T) {
 		if w.Code < 400 || w.Code >= 500 {
 			t.Errorf("%s %s: %d", path, body, w.Code)
 		}
+	}
+}
+
+// What is kept in a case is listed, goes on to other instruments, and can be taken back once.
+func TestMeasurementsOverTheAPI(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	before := decode[[]gen.Kept](t, a.do(http.MethodGet, "/api/cases/"+id+"/measurements", ""))
+	w := a.do(http.MethodPost, "/api/cases/"+id+"/instruments/stack-clearance:DC", `{"values":{},"by":"Tobin"}`)
+	if w.Code != http.StatusUnprocessableEntity {
+		t.Errorf("a stack that nobody measured: %d %s", w.Code, w.Body)
+	}
+	w = a.do(http.MethodPost, "/api/cases/"+id+"/instruments/plate-capacity:DC", `{"values":{},"by":"Tobin"}`)
+	if w.Code != http.StatusOK {
+		t.Fatalf("%d %s", w.Code, w.Body)
+	}
+	kept := decode[[]gen.Kept](t, a.do(http.MethodGet, "/api/cases/"+id+"/measurements", ""))
+	if len(kept) != len(before)+1 {
+		t.Fatalf("%+v", kept)
+	}
+	last := kept[len(kept)-1]
+	if last.Instrument != "plate-capacity:DC" || last.By != "Tobin" || !last.Stands || last.Reading || !strings.HasSuffix(last.Value, "N·m") {
+		t.Errorf("%+v", last)
+	}
+	next := decode[gen.Instrument](t, a.do(http.MethodGet, "/api/instruments/shift-energy?part=DC&case="+id, ""))
+	if i := slices.IndexFunc(next.Inputs, func(in gen.InstrumentInput) bool { return in.ID == "torque" }); next.Inputs[i].Typed != last.Value || next.Inputs[i].From == "" {
+		t.Errorf("%+v", next.Inputs[i])
+	}
+	r := decode[gen.Result](t, a.do(http.MethodPost, "/api/instruments/plate-capacity?part=DC&case="+id, `{"values":{}}`))
+	if len(r.Next) != 1 || r.Next[0].Name != "shift-energy:DC" || r.Next[0].Values["torque"] == "" {
+		t.Errorf("%+v", r.Next)
+	}
+	back := "/api/cases/" + id + "/measurements/" + last.ID + "?by=Tobin"
+	if w := a.do(http.MethodDelete, back, ""); w.Code != http.StatusOK {
+		t.Errorf("%d %s", w.Code, w.Body)
+	}
+	if w := a.do(http.MethodDelete, back, ""); w.Code != http.StatusNotFound {
+		t.Errorf("taken back twice: %d %s", w.Code, w.Body)
 	}
 }
 

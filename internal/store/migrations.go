@@ -51,6 +51,22 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE gauges (
 			id TEXT PRIMARY KEY, name TEXT NOT NULL, dimension TEXT NOT NULL, resolution TEXT NOT NULL, uncertainty TEXT NOT NULL, until TEXT NOT NULL)`,
 	)},
+	{ID: "0004-measurements", Migrate: script(
+		`CREATE TABLE measurements (
+			id TEXT PRIMARY KEY, case_id TEXT NOT NULL REFERENCES cases(id), seq INTEGER NOT NULL, key TEXT NOT NULL,
+			instrument TEXT NOT NULL, check_id TEXT NOT NULL, gauge TEXT NOT NULL, gauge_name TEXT NOT NULL, typed TEXT NOT NULL,
+			value TEXT NOT NULL, says TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL, withdraws TEXT NOT NULL,
+			UNIQUE (case_id, seq), UNIQUE (case_id, key))`,
+		`ALTER TABLE readings ADD COLUMN measurement TEXT NOT NULL DEFAULT ''`,
+		// What was typed into an instrument stood in the note of its reading, as "measured NAME {json}".
+		`INSERT INTO measurements SELECT 'm-' || id, case_id, seq, key, substr(note, 10, instr(substr(note, 10), ' ') - 1), check_id, '', '',
+			substr(note, 10 + instr(substr(note, 10), ' ')), value, '', person, at, '' FROM readings WHERE note LIKE 'measured % {%'`,
+		`DROP TRIGGER readings_append_only`,
+		`UPDATE readings SET measurement = 'm-' || id, note = '' WHERE note LIKE 'measured % {%'`,
+		`CREATE TRIGGER readings_append_only BEFORE UPDATE ON readings BEGIN SELECT RAISE(ABORT, 'readings are append-only'); END`,
+		`CREATE TRIGGER measurements_append_only BEFORE UPDATE ON measurements BEGIN SELECT RAISE(ABORT, 'measurements are append-only'); END`,
+		`CREATE TRIGGER measurements_kept BEFORE DELETE ON measurements BEGIN SELECT RAISE(ABORT, 'measurements are append-only'); END`,
+	)},
 }
 
 func script(statements ...string) func(*gorm.DB) error {

@@ -27,22 +27,42 @@ type caseRow struct {
 func (caseRow) TableName() string { return "cases" }
 
 type readingRow struct {
+	ID          string `gorm:"primaryKey"`
+	CaseID      string
+	Seq         int
+	Key         string
+	Finding     string
+	State       string
+	Source      string
+	Stage       string
+	CheckID     string
+	Value       string
+	Note        string
+	Likelihood  string // JSON array or empty
+	Person      string
+	At          time.Time
+	Withdraws   string
+	Measurement string
+}
+
+type measurementRow struct {
 	ID         string `gorm:"primaryKey"`
 	CaseID     string
 	Seq        int
 	Key        string
-	Finding    string
-	State      string
-	Source     string
-	Stage      string
+	Instrument string
 	CheckID    string
+	Gauge      string
+	GaugeName  string
+	Typed      string // JSON object
 	Value      string
-	Note       string
-	Likelihood string // JSON array or empty
+	Says       string
 	Person     string
 	At         time.Time
 	Withdraws  string
 }
+
+func (measurementRow) TableName() string { return "measurements" }
 
 func (readingRow) TableName() string { return "readings" }
 

@@ -122,8 +122,10 @@ func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
 	var marks []markRow
 	var decisions []decisionRow
 	var proofs []proofRow
+	var measurements []measurementRow
 	for _, q := range []error{
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&readings).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&measurements).Error,
 		tx.Where("case_id = ?", row.ID).Order("at, ref").Find(&marks).Error,
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&decisions).Error,
 		tx.Where("case_id = ?", row.ID).Order("at, item").Find(&proofs).Error,
@@ -138,6 +140,13 @@ func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
 			return c, err
 		}
 		c.Readings = append(c.Readings, reading)
+	}
+	for _, m := range measurements {
+		kept, err := toMeasurement(m)
+		if err != nil {
+			return c, err
+		}
+		c.Measurements = append(c.Measurements, kept)
 	}
 	for _, m := range marks {
 		c.Marks = append(c.Marks, casework.Mark{Kind: m.Kind, Ref: m.Ref, Note: m.Note, By: m.Person, At: m.At})
@@ -157,6 +166,11 @@ func (s *Store) CreateCase(ctx context.Context, c casework.Case) error {
 		row := fromCase(c)
 		if err := tx.Create(&row).Error; err != nil {
 			return err
+		}
+		for _, m := range c.Measurements {
+			if err := addMeasurement(tx, c.ID, m); err != nil {
+				return err
+			}
 		}
 		return addReadings(tx, c.ID, c.Readings)
 	})
@@ -193,6 +207,37 @@ func (s *Store) change(ctx context.Context, caseID string, f func(tx *gorm.DB) e
 // AddReadings appends readings; all or none.
 func (s *Store) AddReadings(ctx context.Context, caseID string, readings []casework.Reading) error {
 	return s.change(ctx, caseID, func(tx *gorm.DB) error { return addReadings(tx, caseID, readings) })
+}
+
+// AddMeasurement appends a measurement with its readings; all or none.
+func (s *Store) AddMeasurement(ctx context.Context, caseID string, m casework.Measurement, readings []casework.Reading) error {
+	return s.change(ctx, caseID, func(tx *gorm.DB) error {
+		if err := addMeasurement(tx, caseID, m); err != nil {
+			return err
+		}
+		return addReadings(tx, caseID, readings)
+	})
+}
+
+func addMeasurement(tx *gorm.DB, caseID string, m casework.Measurement) error {
+	var last int
+	if err := tx.Raw("SELECT COALESCE(MAX(seq), 0) FROM measurements WHERE case_id = ?", caseID).Scan(&last).Error; err != nil {
+		return err
+	}
+	typed, err := json.Marshal(m.Values)
+	if err != nil {
+		return err
+	}
+	err = tx.Create(&measurementRow{m.ID, caseID, last + 1, m.Key, m.Instrument, m.Check, m.Gauge, m.GaugeName, string(typed), m.Value, m.Says, m.By, m.At, m.Withdraws}).Error
+	if err != nil && strings.Contains(err.Error(), "measurements.case_id, measurements.key") {
+		return casework.ErrRepeated
+	}
+	return err
+}
+
+func toMeasurement(r measurementRow) (casework.Measurement, error) {
+	out := casework.Measurement{ID: r.ID, Key: r.Key, Instrument: r.Instrument, Check: r.CheckID, Seq: r.Seq, Gauge: r.Gauge, GaugeName: r.GaugeName, Value: r.Value, Says: r.Says, By: r.Person, At: r.At, Withdraws: r.Withdraws}
+	return out, json.Unmarshal([]byte(r.Typed), &out.Values)
 }
 
 func addReadings(tx *gorm.DB, caseID string, readings []casework.Reading) error {
@@ -368,7 +413,7 @@ func fromCase(c casework.Case) caseRow {
 
 func toReading(r readingRow) (casework.Reading, error) {
 	out := casework.Reading{ID: r.ID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, Check: r.CheckID,
-		Value: r.Value, Note: r.Note, By: r.Person, At: r.At, Withdraws: r.Withdraws}
+		Value: r.Value, Note: r.Note, By: r.Person, At: r.At, Withdraws: r.Withdraws, Measurement: r.Measurement}
 	if r.Likelihood == "" {
 		return out, nil
 	}
@@ -385,5 +430,5 @@ func fromReading(caseID string, r casework.Reading) (readingRow, error) {
 		likelihood = string(data)
 	}
 	return readingRow{ID: r.ID, CaseID: caseID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, CheckID: r.Check,
-		Value: r.Value, Note: r.Note, Likelihood: likelihood, Person: r.By, At: r.At, Withdraws: r.Withdraws}, nil
+		Value: r.Value, Note: r.Note, Likelihood: likelihood, Person: r.By, At: r.At, Withdraws: r.Withdraws, Measurement: r.Measurement}, nil
 }

@@ -7,9 +7,12 @@ import (
 	"fmt"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"strings"
 	"testing"
 	"time"
+
+	"github.com/go-gormigrate/gormigrate/v2"
 
 	"innercompass/internal/casework"
 )
@@ -195,6 +198,72 @@ func TestKillLosesNoSavedReading(t *testing.T) {
 		}
 		if c.Rev != 1+len(c.Readings) {
 			t.Errorf("revision %d with %d readings: a change was half done", c.Rev, len(c.Readings))
+		}
+	}
+}
+
+// A folder of before had what was typed into an instrument in the note of its reading: it becomes a measurement.
+func TestNotesOfInstrumentsBecomeMeasurements(t *testing.T) {
+	dir := t.TempDir()
+	db, err := open("file:"+filepath.Join(dir, "compass.db")+"?_txlock=immediate", 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := gormigrate.New(db, gormigrate.DefaultOptions, migrations)
+	if err := m.MigrateTo("0003-gauges"); err != nil {
+		t.Fatal(err)
+	}
+	row := fromCase(sample("c1"))
+	if err := db.Create(&row).Error; err != nil {
+		t.Fatal(err)
+	}
+	for i, note := range []string{`measured window:end-play {"value":"1.4 mm"}`, "measured by eye"} {
+		if err := db.Exec(`INSERT INTO readings (id, case_id, seq, key, finding, state, source, stage, check_id, value, note, likelihood, person, at, withdraws)
+			VALUES (?, 'c1', ?, ?, 'end-play', 'above', 'measured', 'checks', '', '1.4 mm', ?, '', 'Tobin', ?, '')`, fmt.Sprint("r", i), i+1, fmt.Sprint("k", i), note, time.Now()).Error; err != nil {
+			t.Fatal(err)
+		}
+	}
+	sqlDB, err := db.DB()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := sqlDB.Close(); err != nil {
+		t.Fatal(err)
+	}
+	c, err := open1(t, dir).Case(ctx, "c1")
+	if err != nil || len(c.Measurements) != 1 || c.Measurements[0].Instrument != "window:end-play" || c.Measurements[0].Values["value"] != "1.4 mm" {
+		t.Fatalf("%v %+v", err, c.Measurements)
+	}
+	if c.Readings[0].Measurement != c.Measurements[0].ID || c.Readings[0].Note != "" || c.Readings[1].Note != "measured by eye" || c.Readings[1].Measurement != "" {
+		t.Errorf("%+v", c.Readings)
+	}
+}
+
+// A measurement is stored with its readings or not at all, and never rewritten.
+func TestAMeasurementIsAddedWithItsReadings(t *testing.T) {
+	s := open1(t, t.TempDir())
+	if err := s.CreateCase(ctx, sample("c1")); err != nil {
+		t.Fatal(err)
+	}
+	m := casework.Measurement{ID: "m1", Key: "k1", Instrument: "orifice", Values: map[string]string{"diameter": "1.5 mm"}, At: time.Now().UTC()}
+	r := casework.Reading{ID: "r1", Key: "k2", Finding: "fluid-level", State: "low", Source: "measured", At: time.Now().UTC(), Measurement: "m1"}
+	if err := s.AddMeasurement(ctx, "c1", m, []casework.Reading{r}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.AddMeasurement(ctx, "c1", m, nil); !errors.Is(err, casework.ErrRepeated) {
+		t.Errorf("the same key again: %v", err)
+	}
+	m.ID, m.Key = "m2", "k3"
+	if err := s.AddMeasurement(ctx, "c1", m, []casework.Reading{r}); err == nil {
+		t.Error("a reading was stored twice")
+	}
+	c, err := s.Case(ctx, "c1")
+	if err != nil || len(c.Measurements) != 1 || c.Measurements[0].Values["diameter"] != "1.5 mm" || len(c.Readings) != 1 || c.Readings[0].Measurement != "m1" {
+		t.Errorf("%v %+v %+v", err, c.Measurements, c.Readings)
+	}
+	for _, sql := range []string{"UPDATE measurements SET value = 'x'", "DELETE FROM measurements", "UPDATE readings SET note = 'x'"} {
+		if err := s.write.Exec(sql).Error; err == nil {
+			t.Errorf("%s was allowed", sql)
 		}
 	}
 }

@@ -562,6 +562,16 @@ type Fluid struct {
 	Refill   string `json:"refill"`
 }
 
+// Follow defines model for Follow.
+type Follow struct {
+	// Name id, or id:part
+	Name  string `json:"name"`
+	Title string `json:"title"`
+
+	// Values inputs that this result fills, as typed
+	Values map[string]string `json:"values"`
+}
+
 // Gauge defines model for Gauge.
 type Gauge struct {
 	Dimension   string `json:"dimension"`
@@ -614,7 +624,7 @@ type Instrument struct {
 	Cautions []string          `json:"cautions"`
 	Gauge    string            `json:"gauge"`
 	Gauges   []Gauge           `json:"gauges"`
-	History  []MeasuredBefore  `json:"history"`
+	History  []Kept            `json:"history"`
 	ID       string            `json:"id"`
 	Inputs   []InstrumentInput `json:"inputs"`
 	Limits   string            `json:"limits"`
@@ -633,20 +643,23 @@ type Instrument struct {
 
 // InstrumentInput defines model for InstrumentInput.
 type InstrumentInput struct {
-	Dimension string              `json:"dimension"`
-	Example   string              `json:"example"`
-	Feeds     []string            `json:"feeds"`
-	Gauged    bool                `json:"gauged"`
-	Help      string              `json:"help"`
-	ID        string              `json:"id"`
-	Kind      InstrumentInputKind `json:"kind"`
-	Label     string              `json:"label"`
-	Optional  bool                `json:"optional"`
-	Options   []Named             `json:"options"`
-	Typed     string              `json:"typed"`
-	Unit      string              `json:"unit"`
-	Units     []string            `json:"units"`
-	Window    *Window             `json:"window,omitempty"`
+	Dimension string   `json:"dimension"`
+	Example   string   `json:"example"`
+	Feeds     []string `json:"feeds"`
+
+	// From title of the measurement that it was taken from; empty when none
+	From     string              `json:"from"`
+	Gauged   bool                `json:"gauged"`
+	Help     string              `json:"help"`
+	ID       string              `json:"id"`
+	Kind     InstrumentInputKind `json:"kind"`
+	Label    string              `json:"label"`
+	Optional bool                `json:"optional"`
+	Options  []Named             `json:"options"`
+	Typed    string              `json:"typed"`
+	Unit     string              `json:"unit"`
+	Units    []string            `json:"units"`
+	Window   *Window             `json:"window,omitempty"`
 }
 
 // InstrumentInputKind defines model for InstrumentInput.Kind.
@@ -657,13 +670,19 @@ type InstrumentItem struct {
 	Answers string   `json:"answers"`
 	Group   string   `json:"group"`
 	Hand    []string `json:"hand"`
-	ID      string   `json:"id"`
-	Title   string   `json:"title"`
+
+	// HeldIn ids of hands
+	HeldIn []string `json:"heldIn"`
+	ID     string   `json:"id"`
+	Title  string   `json:"title"`
 }
 
 // InstrumentList defines model for InstrumentList.
 type InstrumentList struct {
-	Groups      []Named          `json:"groups"`
+	Groups []Named `json:"groups"`
+
+	// Hands what may be in the hand
+	Hands       []Named          `json:"hands"`
 	Instruments []InstrumentItem `json:"instruments"`
 }
 
@@ -679,6 +698,24 @@ type Intake struct {
 	Unit    string  `json:"unit"`
 	Vehicle string  `json:"vehicle"`
 	Words   string  `json:"words"`
+}
+
+// Kept defines model for Kept.
+type Kept struct {
+	At    time.Time `json:"at"`
+	By    string    `json:"by"`
+	Gauge string    `json:"gauge"`
+	ID    string    `json:"id"`
+
+	// Instrument id, or id:part
+	Instrument string `json:"instrument"`
+
+	// Reading it stated a finding of the unit
+	Reading bool   `json:"reading"`
+	Says    string `json:"says"`
+	Stands  bool   `json:"stands"`
+	Title   string `json:"title"`
+	Value   string `json:"value"`
 }
 
 // KnowledgeCount defines model for KnowledgeCount.
@@ -769,15 +806,6 @@ type Mark struct {
 
 // MarkKind defines model for Mark.Kind.
 type MarkKind string
-
-// MeasuredBefore defines model for MeasuredBefore.
-type MeasuredBefore struct {
-	At      time.Time `json:"at"`
-	By      string    `json:"by"`
-	Finding string    `json:"finding"`
-	State   string    `json:"state"`
-	Value   string    `json:"value"`
-}
 
 // Member defines model for Member.
 type Member struct {
@@ -885,11 +913,14 @@ type Options struct {
 // Output defines model for Output.
 type Output struct {
 	// Half half the width of its 95 % interval
-	Half    float64  `json:"half"`
-	High    *float64 `json:"high,omitempty"`
-	ID      string   `json:"id"`
-	Label   string   `json:"label"`
-	Low     *float64 `json:"low,omitempty"`
+	Half  float64  `json:"half"`
+	High  *float64 `json:"high,omitempty"`
+	ID    string   `json:"id"`
+	Label string   `json:"label"`
+	Low   *float64 `json:"low,omitempty"`
+
+	// Others the same in other units
+	Others  []string `json:"others"`
 	Sampled bool     `json:"sampled"`
 	Text    string   `json:"text"`
 	Value   float64  `json:"value"`
@@ -1043,6 +1074,7 @@ type Result struct {
 
 	// Matters what the uncertainty of the first output comes from
 	Matters []Share  `json:"matters"`
+	Next    []Follow `json:"next"`
 	Outputs []Output `json:"outputs"`
 	Points  []Point  `json:"points"`
 	Stated  []Stated `json:"stated"`
@@ -1480,6 +1512,11 @@ type ListFindingsParams struct {
 	Stage string `form:"stage" json:"stage"`
 }
 
+// TakeBackParams defines parameters for TakeBack.
+type TakeBackParams struct {
+	By *string `form:"by,omitempty" json:"by,omitempty"`
+}
+
 // ListOffersParams defines parameters for ListOffers.
 type ListOffersParams struct {
 	Text *string `form:"text,omitempty" json:"text,omitempty"`
@@ -1637,9 +1674,15 @@ type ServerInterface interface {
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(c *gin.Context, id Ref, params ListFindingsParams)
-	// PutCalculated Put what an instrument (id or id:part) states into the case
+	// PutCalculated Keep what an instrument (id or id:part) gave in the case, with the readings that it states
 	// (POST /cases/{id}/instruments/{instrument})
 	PutCalculated(c *gin.Context, id Ref, instrument string)
+	// ListMeasurements What was measured in the case, oldest first
+	// (GET /cases/{id}/measurements)
+	ListMeasurements(c *gin.Context, id Ref)
+	// TakeBack Withdraw a measurement with the readings that it stated; both stay in the history
+	// (DELETE /cases/{id}/measurements/{measurement})
+	TakeBack(c *gin.Context, id Ref, measurement string, params TakeBackParams)
 	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
 	// (GET /cases/{id}/offers)
 	ListOffers(c *gin.Context, id Ref, params ListOffersParams)
@@ -2172,6 +2215,76 @@ func (siw *ServerInterfaceWrapper) PutCalculated(c *gin.Context) {
 	}
 
 	siw.Handler.PutCalculated(c, id, instrument)
+}
+
+// ListMeasurements operation middleware
+func (siw *ServerInterfaceWrapper) ListMeasurements(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListMeasurements(c, id)
+}
+
+// TakeBack operation middleware
+func (siw *ServerInterfaceWrapper) TakeBack(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "measurement" -------------
+	var measurement string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "measurement", c.Param("measurement"), &measurement, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter measurement: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeBackParams
+
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeBack(c, id, measurement, params)
 }
 
 // ListOffers operation middleware
@@ -2966,6 +3079,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/instruments/:id", wrapper.GetInstrument)
 	router.POST(options.BaseURL+"/instruments/:id", wrapper.Calculate)
 	router.POST(options.BaseURL+"/cases/:id/instruments/:instrument", wrapper.PutCalculated)
+	router.GET(options.BaseURL+"/cases/:id/measurements", wrapper.ListMeasurements)
+	router.DELETE(options.BaseURL+"/cases/:id/measurements/:measurement", wrapper.TakeBack)
 	router.GET(options.BaseURL+"/cases", wrapper.ListCases)
 	router.POST(options.BaseURL+"/cases", wrapper.TakeIn)
 	router.GET(options.BaseURL+"/cases/:id", wrapper.GetCase)
@@ -3625,6 +3740,89 @@ type PutCalculateddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutCalculateddefaultApplicationProblemPlusJSONResponse) VisitPutCalculatedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMeasurementsRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type ListMeasurementsResponseObject interface {
+	VisitListMeasurementsResponse(w http.ResponseWriter) error
+}
+
+type ListMeasurements200JSONResponse []Kept
+
+func (response ListMeasurements200JSONResponse) VisitListMeasurementsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMeasurementsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListMeasurementsdefaultApplicationProblemPlusJSONResponse) VisitListMeasurementsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackRequestObject struct {
+	ID          Ref    `json:"id"`
+	Measurement string `json:"measurement"`
+	Params      TakeBackParams
+}
+
+type TakeBackResponseObject interface {
+	VisitTakeBackResponse(w http.ResponseWriter) error
+}
+
+type TakeBack200JSONResponse struct{ CaseJSONResponse }
+
+func (response TakeBack200JSONResponse) VisitTakeBackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeBackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeBackdefaultApplicationProblemPlusJSONResponse) VisitTakeBackResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4619,9 +4817,15 @@ type StrictServerInterface interface {
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(ctx context.Context, request ListFindingsRequestObject) (ListFindingsResponseObject, error)
-	// PutCalculated Put what an instrument (id or id:part) states into the case
+	// PutCalculated Keep what an instrument (id or id:part) gave in the case, with the readings that it states
 	// (POST /cases/{id}/instruments/{instrument})
 	PutCalculated(ctx context.Context, request PutCalculatedRequestObject) (PutCalculatedResponseObject, error)
+	// ListMeasurements What was measured in the case, oldest first
+	// (GET /cases/{id}/measurements)
+	ListMeasurements(ctx context.Context, request ListMeasurementsRequestObject) (ListMeasurementsResponseObject, error)
+	// TakeBack Withdraw a measurement with the readings that it stated; both stay in the history
+	// (DELETE /cases/{id}/measurements/{measurement})
+	TakeBack(ctx context.Context, request TakeBackRequestObject) (TakeBackResponseObject, error)
 	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
 	// (GET /cases/{id}/offers)
 	ListOffers(ctx context.Context, request ListOffersRequestObject) (ListOffersResponseObject, error)
@@ -5303,6 +5507,60 @@ func (sh *strictHandler) PutCalculated(ctx *gin.Context, id Ref, instrument stri
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutCalculatedResponseObject); ok {
 		if err := validResponse.VisitPutCalculatedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListMeasurements operation middleware
+func (sh *strictHandler) ListMeasurements(ctx *gin.Context, id Ref) {
+	var request ListMeasurementsRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListMeasurements(ctx, request.(ListMeasurementsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListMeasurements")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListMeasurementsResponseObject); ok {
+		if err := validResponse.VisitListMeasurementsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeBack operation middleware
+func (sh *strictHandler) TakeBack(ctx *gin.Context, id Ref, measurement string, params TakeBackParams) {
+	var request TakeBackRequestObject
+
+	request.ID = id
+	request.Measurement = measurement
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeBack(ctx, request.(TakeBackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeBack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeBackResponseObject); ok {
+		if err := validResponse.VisitTakeBackResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6060,155 +6318,160 @@ func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParam
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1dk9w2kuBfQdTtxYzjKLfk8XjH7Sdba3k61pZ03fL6YUIXgSZRXXCzABoAu7qs6P9+gU+CLCQLqA9J",
-	"sXdPUhdJIJGZSOQ3Pixqvu44I0zJxeWHRYcFXhNFhPnr5YrU99dkqf9P2eJy0WG1WlQLhtdkcbmo9eNF",
-	"tRDkj54K0iwulehJtZD1iqyx/miNH38m7E6tFpf/eF4t1LbT30klKLtbPD1VC3hw2uSO/HVi5Cf9rew4",
-	"k8SuBEui/605U4Qp/V/cdS2tsaKcXfwuOdO/DeP/m9CQLf7HxYCfC/tUXpjBzBwNkbWgnR5jcblQK4Jq",
-	"LAnCElGFGN8gqTBr5KJarAhuHFZ/fIfvxpPtQP9ULd4KftuS9QzQnX3jf5UB78dNwL9ZYYU2WKKN4Oyu",
-	"QpsVEaRCmDXIPuJ926BbgnBdk06RBv31+tVL9O3Xf//3Lww13RwahO+bB1oblHeCd0QoagmhP5Uysehq",
-	"ge8wNQtJQEUVkiu+kQY8QbAGY8k1dJzVZBEY4JbzlmCmh6txr0cwc1FF1nI/Wc0H+ls3GhYCb81YhtNT",
-	"QNctXd/qJ0su1lgtLhcN72/bCCTWr2+J0O82gj6Q5ChLKqQaAbrzyhSkZdvTJvnmmrJeWWxnACXxQ/a7",
-	"irQtAB1VbXppm9U2xeLx3v6XI30VJIodzk9oB6k87wwr9Oj3q/CI9NiJmMBj/31YFr/9ndRKg/j9I5W7",
-	"nNriW9Iml9QzqvavyX7v3k5N+wMWu7OSdbfCkkoS0zbi6hW9W2VSC15AyzeZYzBiAclijkeVnO0Btz3J",
-	"GgTAoB3AzVDFKEqh1Yv6bLlzi7fA1uYgGepeKr4mIvlhQ2oqi0TPf7gvUhu9ofoQqdO7Sx8r+r97xv+n",
-	"e+2pWgBCo8VNY5eTBfB1n5ZKvCNsyjFYkWeKriN6D9PyXtV8nV4b3zAAwZ3gfJkN61vzdgJYQR6i4SlT",
-	"5M6ysuC42YsB/Y55l6fZXnDLh/ODaE2iWkiF79JIkL3oBN0/0o1/z3wjO1KrfPa7sR+kcKTHojW1Gsa+",
-	"MeyLehSBaZs9/Tv99pXSSskuAICwtQ9eY4B3zEOyIVKlKayf/xcR0i1s94UHsqI1dKRhquQrnubNDaF3",
-	"K7sFdrVD81BJxJdI/ynstpQIC6J/EOQ78ztmckMEUhxhVK8wuyOoJfqE00/XaMmFeY2RR4Vazu+T+s+G",
-	"i0buP6bMMWnfHVYdCbhIADliRKgfI3KEds/U0bGtBa3f1hEWg9QIItftqkE82L0apJRnMLfJIo6PGXag",
-	"xSAnow3ltnksrr1kgY6Vl4YW5jhpGqrpitu30TGzxK0kFXjyRDbLV88r8CCKXnuRfC8+fPa+HB8f80ZT",
-	"JHH3jhoE1r41RftoOuiasvB3Nb/L9sITmH20xH2TPCXpbK2AHQ1ihf/EIn14gqoPpBZP9qAbOtZ7H9M6",
-	"40vStjcKq4SGAxzs92R7DGg0BkuPlYRqhSn7mbL7XaiWgq/TElYq4QiTgo6nP8qyJsycZoxoFvstCP1r",
-	"3iRw2pBuBGAECYRuyhpIZ7nFt7SlaptrmXk6n4Z2GjA/6Bicyq0zjRxn+eab8fU945uWNHeg8nxKy7zA",
-	"/q55Q2QapCVl5iTOBumV/SBpme8Y8/MDCan+k/ENK7PyoZ+ZVKJfO3fR3MRXw5vlToN6xXnatpT3tOsg",
-	"yktFOlnm5zjE56A4b4ummds43gcx432w8w1eB++FcGjynOfXP3JLBM6b7JwBk+C2NCpzkaVLtpxBm7LE",
-	"kcUZAfYRyK8zx2cWK+/OVciyc3z5yZksMJfnNpjJgrLguS3CkyPNsNpA8yQTUVH360E9nJzcuFZW+8px",
-	"/hzn//NocHPOnNUtl87fUaCCR14Gwvq1nrHuhUEP4+qZ/39D6pYy9/OzJe7bWAmLLXtr8u+NbsRL9DAk",
-	"V+UPpoI13WbaCn7o6M2/fZN60ymKRYuyo6eXtO6wII1WWBMyKi2eAKG1wg+U95CvTWHafj/z7If0M7pc",
-	"unjMrjgQ3sw7VPOyA8SwR1td/74YIBjWMEAMY5TKlG1Sgs/ay7o81SumY9I7qVfhtmRCye/aHF+5x0nt",
-	"pN8wqh8ijREmyR89SYoveio1/BBlO54FgFwJbLXE7NP7NEGooJ2mg1BXp4gpeb9WNpf9ZvxipLke/NQ7",
-	"jki8TaNFkpoDNpd9BCwpk64houSwEyaMho9WvBvDMoCnDnRHapA/eFtmd3VdS0n62Yr3Ipd4pYYtg3yw",
-	"fAWoRQJ0y26wqldpJS213Zj1QTrTVli3o8eDA2AYNNKyLD5mMH9tI2QT5JuRmzL75ZaqpJYYrXr6yYrg",
-	"Vo3UpqyzSRCpNZb0RmiJ1+bm2T28WQ2HGDWOVb/6MNEAaAqRIaS1i0aVHx+6BUJzhLbjMycWk5wC0bKG",
-	"3hFA+AFczzs1DhHsaoHJBzcrLEiuZdJnvzqjZhd4+92iBhHlUDbEATx+DQEC3ipNOgdvcNEPq01xwY8t",
-	"0YbJTUu7RKzbPiyTKtINNb9OP3SQEeazJISPXYsZTvt868hCKtCZYrsq5bOKTv953cu991QtyCOuATsY",
-	"iuiSZWFKSUvZfcEqg9M3MdSaAGT15kj+FMYzm5iia/Fom0cCtVzJEwRLYJ9LwhTZof9+vxW8VW0Q8HTK",
-	"Ua4m6nHmucmSKSy+mrC7p5ZnjBgVjr2GxaS21ivHsrl5NSFRJC+xxr6enrhv1U+C913KrdG3qpCWkBXj",
-	"0HyMF8iBE0aas3deuWScLEMHFKAmzTI7M0CRLokRpyaUIpKIB3K008yL9ABD5XNH3fhJ5NE7d85O/ChY",
-	"5G/FH3BSYfO6ceRceiA22GJMAb2vzG40k6VcSi3ekgI4ftavJ+UuFvclQQyNk1+wuAeIRQuE9Y19Pbl9",
-	"eLEOXK7pVIvHfSCaRL+narHNe3HCe87M8JLV60qPCz1gQJenQaCpX/8O9ae8aehQIC4fM8+27SG5d35V",
-	"dvo00Mynnk30+3QeL7W5xS3n96RBWJnMXZNcvMZbdEuiJxhZ0xqNzYJI57HZv0CysFrZwVyOsMkcJs13",
-	"iKw7tUWbFWE22cbAw5l7mbN2mzJBAPkqhsy7XZWB9wIwQWYyvcBwr3lSHJq0aQIFW2tOjfC5PA6UIY4s",
-	"hsQau+hAG5/QPcM7ZZkM5XCnpw7x1uwUCv92InB0SCTeDJeEreVclEf1DshfnU0qhTQKKMtFP3jNAeYt",
-	"zggFsz6LEipL7O+Z5EubF1mcfnh49uBRSXuTTD2XoreTh+cz8Gw+3p48PJMpx2zmdSD0gBqP6jQ7u2Dw",
-	"xKjGHa6daZbvZmzJgz0HZ/Ui85JB1pK27X5EujM9gBS+9BOm1vUT7u9SyUJ0TZiE3EWlajp/IKLpgTC7",
-	"IJK3Peia6llNhMKUAUjumaJtJpc5ZXtY3Gj28Vx+5AF6EH2l4c678FHWGfiabCyVjE78eGW/efH8+R77",
-	"wk2TBJtg8Yr3LMHRa+NhzodOD/WL/iaZQn9rrJhm1hkBusbygYhdc/vMrgBTFdbqp4tggrBml7priTvP",
-	"eJGPGyvKc+V6lqfQe7ntyO6rygKXWtA/B71vYkiSgqwvVx6XLEroMBU/5CcJ8oxF3vqMbN4toimA9bUq",
-	"Qa2QmgSqqL0EzkIBCMVp6MGOMXxRRZOmQL0aJQhN9CWTQg8EUlP5h3t9F3de6u+8WSibgmDaiftQqbjY",
-	"Zg/0C8GyF6T5wSrciRHBzKquL3BADni+0h+mXcfr8W7ePeEm1mBTIS4QbS47LFRKETS/px1YogB4rQQ1",
-	"Sa/ErJGmfAJwDLTP1fP1G6bYV7n6VFsd6+2iUziKZ1TMmZPa4dNiKUo7cRsiMtQc0Txrj9ISHYtEFp/n",
-	"zsDvEYDzu9NyTaG+RB7xugMQsySkOWT3QjWVpO1KdLapu89J42pR897EnEI8raVSAf4+yKtjg3O4TYNq",
-	"n56A+/XfTUl1q31QiPUNZY2NpM8GOOxbSab2zn6nqMdqaFSMZCvs224x8E2EyUD9AX+ehzwi9jBw2iSf",
-	"OWLufPAhkQfLCjMITuYOiYWABdCBM7/6n2kqUckMcAJGHLJXDzqQklWDU6XegjqeK71mhe9L67s+edWW",
-	"S9wcH1Vr3BB0uzXHVIfvXGGhxGuC7skWGdecqy2UiHG1sk68DitFhB7g//zr+bNv8bPl+w8vvqm+fv70",
-	"b4ujCsa8VNm3mCPqxQ4tAYtZZdenApbv/6fXTV8aqb/r5vA/7wY7ACcH4Jsw48xC8CNTVm3czeCWJ5E1",
-	"cPIX5PaTpC47qcJibuyXR3iuHeJGko9Zt5VFSQTeLF7Tks8Q5ICFWT5JLIswVRRpCyNek2Rdu+JqpD+M",
-	"ypozjTE7xgBb5Zc9jDGLOtfYJ8+/XsxdxzLCLOieAXfAT2eCzMdEnWvkcGYOEZgwOQR8Kn8J9xJKhZsJ",
-	"AByL95BXZqYf+aVB9NuQ9q7bAfQHgxq0pH8e1W7EV0rqYZKQek90Kq0xUb6gNoSwX3xgftfQYXeUpdFt",
-	"Isnfg4bwTFbngaV2644IrFyexJ4MOwt2FWeM2vRAV+MWjzZBw2hlEIrFW05T5+qaGOolPQNcUr91S6nv",
-	"ho0GSQKmTeayTMZSx/9gM+Xb/O6bKgCSgt3nF5y+yGhqEMt740ON6hmTRrAXM6MeAs/T2mPDM5LCDRzJ",
-	"pY89ZedISV4O6RAFof3MlDeshkrRKPjuGyPdboFV+51yTMYYyHbwlDddMlNtJo4+s6lll9uDCtrRdoS5",
-	"wLu1Tj9uIsJrsolz5M9Q+jckye9/NyTN+z3se/zFdZHvPzPrMyTnzxctztiGe2o2faK8Qw9AxhAPLqDh",
-	"yPm5zyi2fLjvLb9/9xJ7HD2OXv/m62pvMHn/6y62HIOxF9M7UWYA1ddD9K2kBU86I22SirbmglzGfZlC",
-	"/php4mkbYd5ytULez5vIS8vcmr6Ubx/jRqfKvlez6ndLDt0hQLKvyU92N6BwEO51A/lzMS5bTkK5oWrV",
-	"CLyRGV1hZ3mqNCOhuMgxYt9RVsI31kflcxT2ODPDtKkd8ma5TB34c7qJHi997mLg+NuTqPgO7piQW3Hp",
-	"9Zwo+1CFf9+FukrqKy/TuDDbPF3IN1Nka3oBZPaT6QUB0pnJY0dqlT2Sf/2aqF6w3Epen16V8W5B21Cw",
-	"QeStq8HPaT2a32AUzBtcArU9Pvp7ZJua44vuZvNlfecX53cMuXcOjUN81nfxcFV1vhfFhCMijrLYdST1",
-	"TGjwBe+CRHvbuheCsHoLthVtIa+E4Jt8oTfswmSFAZjNNJV6es4IrujbalhKEgG9SkafV7hd7qoE+lej",
-	"Amxoo1aILxFVEn37d/Q/keZB8WCcoh9rwx3dvleaWCjY9Obohr3GGdxQIEW2yJPhvW+uya8fd1jDYO4a",
-	"0qVo/dZ5yrKl/Qnq4kE/zp+uSVLYJjmiJrf2aVLJ7mZL4oSIZMuQ0uUI3hYmopgvkiClHXvUp4nADDkn",
-	"af53j5miajvPlVN4zZwDa/kP02BvUsqVc7nli0Qzjsu+nO0fl87bSosESFi3HGB96x0phNp5lFJZq6Ip",
-	"Hu2N/iY5WK+CCynVMhrCwonyRmdzbA/1Ru3kmTqnlOdAt6xo8Y6qjoajE88Trxq4L5DAMxDIwj8Ozuqp",
-	"oBQcFJRtAz54TTaKs1+IEtkdYvRnY4tkf0H7Gos7mqscg3KMlQPLAaelqXyAOh36XOzEucvFH32hLDVe",
-	"KI+0MHMYa7IsR68EdQIWh/RtR3WQXSAv8h3BQPJTeRkV3O3h0O02KhQe+X8rBzm4YCuWdhVGItSfmRwD",
-	"Ry05biCWgSu2iRi02FJEjHvk2EXEQwaYkvgQRB+HUBs3264MDF0WymhAHwXkqNMTzTy+cdr8GtKugDtM",
-	"GdSOCN8JArSYKOuiNsbjTAV54mC/J2VRXDhcXFITN9/xID8FwPGdS0r2/d0sKB7BVaCCW+9cE4ToXqRd",
-	"Nb9TgNIww6lLStomr6ghrleHvVzmh7340U/HHq5eQgvmiVwaKAyJ4c5I1KWx5ud7zLSUyvWK6DmHdYbW",
-	"Uc4vYtoLeZjB1YcE8tMHyTxOCpMN873oAwp9ZK3DRp1b2hsMeEdYIrCWRqMbLIWoYP7scAqY0H3wxTze",
-	"WgJzI6+JJCkFc6mAIG+e7Lffz7THvw7Izj6olqb3QmnPDKBtG+w0W5vQppzpWBDF2Xx9iVHkkbUMUM3X",
-	"RCLX2z4v+8xI2bR9VVQA5FSF1GGjTfkSs4+mbV7j2W8K2tKY15PXxUiFb9tUawiqVpTtoFryNUG22gWt",
-	"8T1BjCNJmEz1nZhe2zB4Ix2DDagdKB7BFPA1sF1YepKd3T1EO0l9YOVvPWlkHZ1Y5v6z15DPzzx9N/uU",
-	"Qc22nG5Trg0BbmGj4hXmrhU5pTVej3dJWygr75se8DAy1Qe0x0gOtVaLgFxPPIgRgE7Kt0wL73b2WoNS",
-	"Z8nBrU0OjAuW5B0O+n+cXribGzWKFSa6lATEQfhOmgvzzajLjIJAVEgeFjTKC9fCHJ5onOpVHYr/5lgz",
-	"dd2eViRUbrDQXI2aZpyt9MvPOxfM+8C5Ny03dmMHACoHdXKVfarkO/SkOPYOTmDnTBOUzXRxK2H7YQrg",
-	"G3yXqlwAvXiFbmVIeACb1Z2SK9Mx1ECRhJkwycXHDuAc0NiYAWKMpC8L2t+62HZjNd9ndSm+iU6pSY3C",
-	"jBDee99SSdFJ3r0OfCSR917FdBNazo1XBbvGdvXPknjbkITzVZyD81W6Xnasb7SjdMm1vcCWq5WRJKa0",
-	"er9ZF0fKwmLSiFHKJxsVxPFnqzxM5sHPVGU7he44bzaurU7e/bO8F9eOH7MOApA/O8JdMXiehmmDnimD",
-	"RRAp04rGzIWgcsW7A1SXGV9/tXjgbZ+TcG3mjpIcRogdUTGiULTQgNcoWuDmnmpRUZ2OvW/RoX2OIw/x",
-	"zcQ8G6fs7XW7/Pfh56PYcK9X6781Wya50fu2c1MKZsrHst3kQC6Bz2SBG6MZaJt0tsrJtJST9tr1NXFw",
-	"f92bFSEKuC3Q6NUFWrweyvv5UwkSoYXz7hbRrJa2hYeGBdmXOcJqhwXudEtKuDxmh+PtA2mujXadsh5X",
-	"c3ed4XvCcquDIR3WoDnCQ+VpXI3YZujkZGcdQKsG/0loge0oBHLXYaGfiQ0zSiUFpDPYDX5qkFmzxjWf",
-	"Dm3UAzjgSryj7fTxDO9IH1VffP2Pv//7N/t0UdCpfrOiSwXkbNXDRTW753Hfwg9+g3IDNcHuVgp+MvPl",
-	"6NZY8MoyC7G7H9ZO5oAdzzACNImYaBcmMIOBLK4o9+XoxgywjTpzsX5+MtRcRspwNbfLaLIrHtaXRFnw",
-	"8+dXKBx9D+6ucxCuyjMN7/Or0PNqJuNDNDlpdMn/xMME91XjvZK0ARqE5rux/TAjp7WbNg1r6IkLZlKc",
-	"6s6vOty3nlMOYV1Hp5r7ZPfHzV0tYlyQJ+vu5IabXvrhsBgdUEtbre8IBlHZ3qKf7ikBxZjwGpfoMfEN",
-	"fqnGKPClNy1Zqje9yk7pfCACt4fIPH9Vip+w8ggYRh3WnURl5JPO1fZLUnUO4hTQNHkXLMMxoL/78z/f",
-	"lpwAYEcI7ycnF5i2QLO1dAmnKSu2dwWYJv5YIRNQ32BpqjhRaEa/y0JnLvrXu06+YYV3NuGGiN+oWvFs",
-	"3p6L/8Htmc5wQ0F54V+16Bl57FpMGWStQA0S/M1DmUjaWJT+DIea3Bs3B1v/TXxNgo8yZtYy+oSaOCsK",
-	"2zQpQ9yw2ulKJnBPOWjgwjGq5+5meCdwlwp8+s4ZB+buDBsRsjN+ZbTQwnDP3vmEj9wzx9/wCN3Nxosu",
-	"yLXwpcd6IEIRccVgTe3EvpHiahSN9blilN3rsvaNZm7fSo6107Z1NtGKpDN8Qtnr7MfmpZHXJ2/S4eaw",
-	"VIbXthG4b2ldMmCtShrt+Rz57EZwyShHixsn5/IyEXrgQkCt4ORfSjU0bZrtEJ03mAmgpW+4yq8CWePH",
-	"d7Cru7QECq5+gs1wqOKhrIm1cRUf7zbUuxN0GgoiSQFINsUzmUGFFWjKmwh/Uf88yUXaxelrb/JTIRsI",
-	"jXJFl0UyODjE0qk7LVRzvl5jsZ1PHiho12Y4Ox9stxNSIwlcICONgpAYZcZ7HB6WXQM3V9PjcBn7mMMc",
-	"dt9Vka9vehQP2RaDiIhrowwNB14GKu4GF7ZrJh3qsoIaMVFSRmdIYLxhY0RN2X2DACfLPZXCRh0YYKhs",
-	"8s0Epi51L8qDugHpX3BtYPrO8ZlbqYCrF2bu/qlbggUc3oUKQmd6bX+K7CDF+3pVVt3nomtYq/7j24js",
-	"YDFqHCISJeAWDxBlrVa2q16fto4Jrl2eUml/9A1E/ezNEOCdXBIX9Oq5wYV3NRhCjRh0Nv0rXR4V4B8q",
-	"pSxCHfRD23Y/HUTttBOlOIgAaS9zJ9knPwasKAwzQSgC4jYHXfIPB3vMk+uC6vNG0AewMtpUf5w7ptT6",
-	"HqfJUOorKKqnH141LdSGoL4fbf+cutfTxLD29cntiqzSuMFlUvmz4aOjypWHhrq7QTbPnnE1uA+8RbwW",
-	"kSMim6dtoEdY/sB3jslSu+a/cNsXX9wGOG7XriNr3Hpv427SsRUx5+u+F25yml5J5OuuzAuIRm7kDfXK",
-	"Ys5VDPt68D3sQWROXeEaP8afROB4gqWK9tLicBoOO7YRapFzdu54dMMkYV5hdZWoi50rXikqErITlJcJ",
-	"ZUdkhqKUaY93X1QErztZnAId79ntomboWRCSmCMoM3kVfrTk+kJ6x6T9Qn5Drfz+WEBp7DTNJ+63BtS8",
-	"Ppn2PEu+K1ZeCb5Gmr9aTJlCiqNOcL68NLeHyco3G9X/w+yesrsKmfagskLutqIKNa5RsPwSvQ2xXUok",
-	"Ej0zJaHouR74RYXsjpEIC4IoMx/eYj3EmjOyRa4AUq549xeJfPJmZS7alvqpqy35MtDscnHFGBHoJV+7",
-	"wuWg4C1e+At+cUcXl4u/ffn8y7+5fChDswuzRNssxOCZm6xOytlVs7hc/EyleoltLFUQ2XHm3v7q+XPv",
-	"+nfGqDn2avPpxe8unG43ar4nNlyuvKtgmg4BMdEs4ObnpTecUoMHsC+CTz5WjxfvVgSZiV17+gQW3uF7",
-	"cmWvVdXWvPqBN9ui1c/flGRuNHoas7QSPXnawfmL/YvU1DoFVvC94U6M/D07+rnllosPtHkCWeYnYjjG",
-	"2kp4TWxN9b8+LLSOsfijJ8YWsBqlz+kaMLVTz/s+zXgfBQnf2+sDsdSKBuMbp+h8Z3QNpGGvTPPBbrTh",
-	"9b42KQloxTfkgQjUcnanN/UWWVLvoCYF3PDKhanneW92rfVbjDH+a9dgRdJIH+8ZQR6MkLI3IvrW3+72",
-	"fdPpanFpaqaNI8rR6Gr5zF4PG9NpTxvf9+fZK3qNL22uTNZ++XisYqFC5gRBpl+JnO6YC3tmzMta+8rH",
-	"ELZmqmxha+E6BZ70QFaLp9LsrwrJFW5bvkHWX2Z7Khy6S5I4v/hg/p0XWiYx/kjM70U4iNwT4PYNI1Yv",
-	"MQrLVqsbtwQ1nB0qcqq9r5k1ZSD+wjebOjcU0BH+Cxb3A4VPL5nMzS2fmUy6IQphSRuCsOWLCkX3vZiT",
-	"y7U4MBf96rPJHgy32DDqPEGtd+CT0tSBcB6KOldKPk1PMqtrj5OQEq6x0PFscd1bC2O4alOLY8ci3/m7",
-	"PhCVSCquF72HE3zv5k/EBW975e8O+lw44aPs7re9S6Sc0NI2hECUKR5uwN4lYet7QhymiCYp8VIP6tTQ",
-	"s2h/LZdWvfy8VD+9bGsSGHxztqRiTRokOFfIXrC3g3/euCL6E+L/ba9emnHPhH4z9meG/NdcEesvMbIK",
-	"GcRWSBKNNeOi3iLZ4ZrI7xBmiKw7tUWKPCok8VYiZpSjCXGCK+fUBPoPUtvMhnOQJ76s6jNzJlyTmovG",
-	"7g53xfJfJLI3Nn2HloKQP4kMsQVBpDJRB5gwFx/8f58uhBl8TrO30+9X7TVbXKzUuh0jfWrbJk5mM/5p",
-	"XFERguy4ldPjO0GZ66h22FFrjHtXCOlMe4/FxZRbSkz9CZFcPvW8nfvKv/RR3IouwzvDzg3AH0/M3zQ7",
-	"15hp2mF5TxrrTrP558cRceJE8yntMAl9C5Tg415U3qSvFopg0Yyv3QOJG13PfvFh+OPpcAUwwZXDuLl8",
-	"mQoizp+TuK37Fqv/V3VGzGKV8a+00QYgbS47LNQXeSokXy5dZi64y9/YVz7GHrfXamXscMzkxqVxHIdL",
-	"L8KsyWyuL0RrvEVrgpmX2UEXtC5j3iuEjfZR2RtszEcuoj3szZMKB9eEGxDnGfKcD9cTwYR275zRMPZT",
-	"JEjqITyFotJhKnxQDxnfiVYgtdZ2Gn9kF1pFn1CvvDH1Jnx5JlkWNXj+HLV/zgjSMsJvJIviqbiK7wI8",
-	"Je6/b5pwO+HZFPsww2eG/++7jrAmio/jttUniTarvkMYCdIRY4Xdk+3OZbK7FDKNtk9Mn2szavBKfCJE",
-	"vemIVv6M26VxUUWTdTVFgrS1+/Lig3EcwBGLH22loK/1P6PkNTMx8+VZD9TfVluNIr1s43y0KyPNpfVU",
-	"rzBlFSIPRGw9w/1FumSKymo13uo38VqTc6Hlgesdekq7yTp1MpXTf2Qcshr8Z3QJUtulUp2Rym6GcxJY",
-	"m7cugcbE1JdGQth7fDdEEC0ZNMXEie2jIYvrOCPX5BzOK0I/2Vc+hsZrr7TO0Hgd2MfTz7rZNbUU521Q",
-	"XE2bOU2wPm1rRTg5/eHoBj9DlOYzJcI16VpcW5/neo4gmmNXBLe2Zg3yjf3TvnFGweJmSOBkS+RkcVdG",
-	"couesaAgRB6H2Z13Fb13xtUM0+hJU6uKAT6e3D+a86527grqnaJjP8x8NtbV2J1ydsTMI+UUWufIeRHn",
-	"OvRSqwu45YxUiGuNq2dUmei2+at22tzpzhZXFpR98APDmJTV44eprZpbkqYFhPK8f+z/B9cLg4F83fWK",
-	"gGF0GXWJhjZs6CR9RlSEORLICDCeJAXFDGVKQ2yr4ly1YYSF03PguDnyR2bEWezjB3KKYNINfnCR0WEy",
-	"zYArQtSzOnSBTW9//dj0MTkX9kOLzY+N+aEH7jlNnRu8dfFMiTaCawOHqhXCyKC/Qrdb1FIGiwl9Hszr",
-	"O78yqj6OoRGKVTPUXAv38fgzq9Nn9pK2BE7M1zz+GbHpi5NNPOA8ISAcnxzPpHogz5OxWP6LRHzDtI2O",
-	"ESMb5MtJBtbcq3T+ahWas+1jM/45d/AbRozyaDeu38u1Pd4b613SPGqQd1qdcqiTjhQ5yui6Xy8uBy1u",
-	"qF5/P6aLmdL1SEvS56V9/sq3oDhfyrOZiMozew7fbThaYtr2goyDNhUiuF4hjdcG3VNmA5yfmFrAOPgY",
-	"fyIw5u3RPsqIq+4IFiBLvaKs+Um/cEZu0uO/4j1rzuyGpvUK6cUizBC/NQ31G2QDg0t7D6FRZ92lj7Y8",
-	"G1FX/2wd0S3tTJkQa/hGy42hCaZE/IEItDGz2J9NXxlXM/1ZsiZlZ+BN2/zw1KNufGPwYaDdItM1frQ4",
-	"+MZeI+sQ8uXz5y92S2Wn2yAk0M/uhXAX0zk3RJgE8kWdbFP8yJSgJHgYhyKC26FAzvY9kEjx4HehzDG6",
-	"DdtsuGgQr+teyM+T0f9YlCQYAYP4izhS43yVIWcDci8+6KGeLj4QpsR2Vt36uOymuWF7du3LrNqqX5Z9",
-	"fO29zbiRHcG2kox+LmJzHCR0fJAl4ebYazyqwcpxeXETfuv4hog55nprXjgjY9kJzmqP20NaH9CuJZut",
-	"eTHt4ZBPiAvHOfqrSRE3vKcx9UWFWo5NBmdHRO1KZtRKcKVagv7KyB1W9IFcGulI2B1lBN0KfE/kF2bS",
-	"0NzOqAbROJ+nHBShHf1pT2eD3DOMq4kzO+yMDvDieawEPHsR5cQN7TKA5bS0y1U1vh2pGik1w18I5dig",
-	"F+3icnGBO7p4ev/0fwMAAP//",
+	"7H1tcxy30eBfQe09V0nqRqbkOH4S+pOtx3JY8YuOVB5/SPmqwBksF+YsMAYwXK5V/O9XeB3MTGMW4O5K",
+	"qtx9ssXFAI3uBtDv/X5V823HGWFKri7frzos8JYoIsy/Xm9IfX9N1vr/KVtdrjqsNqtqxfCWrC5Xtf55",
+	"Va0E+a2ngjSrSyV6Uq1kvSFbrD/a4sfvCbtTm9XlX19WK7Xv9HdSCcruVk9P1So9OW1yZ/4CmPlJfys7",
+	"ziSxO8GS6P/WnCnClP5f3HUtrbGinF38KjnTfxvm/w+hIVv9j4sBPxf2V3lhJjNrNETWgnZ6jtXlSm0I",
+	"qrEkCEtEFWJ8h6TCrJGrarUhuHFY/fYdvhsvNoP+qVq9Ffy2JdsFoDs74n+VAe/nBeDfbbBCOyzRTnB2",
+	"V6HdhghSIcwaZH/ifdugW4JwXZNOkQb98frNa/S3L/7yn38y1HRraBC+bh5obVDeCd4RoaglhP5USmDT",
+	"1QrfYWo2AkBFFZIbvpMGPEGwBmPNNXSc1WQVGOCW85Zgpqerca9nMGtRRbbyMFnNB/pbNxsWAu/NXIbT",
+	"IaDrlm5v9S9rLrZYrS5XDe9v2wgk1m9vidBjG0EfCDjLmgqpRoDOhkxBWrc9bcCRW8p6ZbGdAZTED9lj",
+	"FWnbBHRUtfDWdps9xOLx2f6XI30VbhQ7nV/QTlJ53hl26NHvd+ER6bETMYHH/i9hW/z2V1IrDeLXj1TO",
+	"ObXFt6QFt9Qzqg7vyX7vRkPLfoPFfFWy7TZYUkli2kZcvaF3m0xqpTfQ8l3mHIxYQLKY41GBqz3gtidZ",
+	"kyQwaCdwK1QxiiC0+qs++965xfvE0eZJMtS9VHxLBPhhQ2oqi66e/3JfQAe9ofoRqeHTpZ8V/b8H5v+7",
+	"G/ZUrRKXRoubxm4nC+DrHr6VeEfYlGOwIi8U3Ub0Hpblvar5Ft4b37EEgjvB+Tob1rdmNACsIA/R9JQp",
+	"cmdZWXDcHMSAHmPGcpjtBbd8uDyJliSqlVT4DkaC7EUn6OGZbvw4843sSK3y2e/GfgDhSM9Fa2oljENz",
+	"2IF6FoFpm738Oz36SmmhZA5A4rK1P/yIE7xjfiQ7IhVMYf37fxMh3cbmAx7IhtapJw1TJd9wmDd3hN5t",
+	"7BGYS4fmRyURXyP9T2GPpURYEP0HQb4yf8dM7ohAiiOM6g1mdwS1RL9w+tctWnNhhjHyqFDL+T0o/+y4",
+	"aOThZ8o8k3bssOvogosuIEeMCPVjRI7Q7pk6erb1ReuPdYTFcGuEK9edquF6sGc13FKewdwhizg+ZtiB",
+	"FsM9GR0od8zj69rfLKln5bWhhXlOmoZquuL2bfTMrHErSZV8eSKd5fOXVfIhioa9AsfFj8/BwfHzsaw0",
+	"RTfuwVnDhXVoT9E5mk66pSz8u1o+ZQfhCcw+2uKhRZ5AOlstYCZBbPDvWMCPZ1L0SYnFkzPopo7l3kdY",
+	"ZnxN2vZGYQVIOImH/Z7sjwGNxmDpuUCoNpiy7ym7n0O1FnwL37BSCUcYCDoOf5SlTZg1zRzRKvbbJPQ/",
+	"8gbAaUO6EYARJCl0U9akZJZbfEtbqva5mpmn82lopwHzk47Bqdw+YeQ4zTdfja/vGd+1pLlLCs+n1MwL",
+	"9O+aN0TCIK0pMy9xNkhv7AegZj5T5pcnElL9g/EdK9PyU39mUol+68xFSwtfDSPLjQb1hnNYt5T3tOtS",
+	"lJeKdLLMzvEcm4PivC1aZungeBvEgvXBrjdYHbwVwqHJc57f/8gsEThvcnIGTCaPpRGZizRdsucsdShL",
+	"DFmckcQ5SvLrwvOZxcrztQpZdokvPzqTBeby3JZmsiAseG6L8ORIM+w20BxkIirqfjuIh5OXG9fKSl85",
+	"xp/j7H8eDW7Nhbe65dLZOwpE8MjKQFi/1SvWvTDoYVy98P/fkLqlzP35xRr3bSyExZq9VfkPejfiLXoY",
+	"wF35h6lgT7eZuoKfOhr55y+hkU5QLNqUnR3e0rbDgjRaYAXuKPh6SlxaG/xAeZ+ytSlM268XfvsG/o2u",
+	"184fM78OhFfznit52Qli2KOjrv++GiAY9jBAnMYolZBuUoLP2t91eaJXTEfQOql34Y4kIOR3bY6t3OOk",
+	"drffMKufAsYIk+S3noDXFz2VGP4cYTteJQG5EthKidmv92mcUEE6hZ1QV6fwKXm7VjaX/WzsYqS5HuzU",
+	"M0Mk3sNokaTmCZ3L/pTYUiZdg0fJYScsGE0f7XjuwzKAQw+6I3WSP3hbpnd1XUsJ/NuG9yKXeKWKLUvZ",
+	"YPkmIRaJpFl2h1W9gYU06Lgxa4N0qq2wZkePBwfAMGkkZVl8LGD+2nrIJsg3Mzdl+sstVaCUGO16+smG",
+	"4FaNxKast0kQqSUW+CC0xEtzy+weRlbDI0aNYdXvPiw0AAohMri05mhU+f6h24RrjtB2/ObE1ySnCW9Z",
+	"Q+9I4vJLcD3v1NhFMJcCwR9uNliQXM2kzx66IGYXWPvdpoYryqFs8AN4/BoCBLxVmnQO3mCiH3YLccG3",
+	"LdGKyU1LO8DXbX8su1Wkm2p5n37qcEeYz0AIH7sWMwzbfOtIQyqQmWK9CrJZRa//suzlxj1VK/KI64Qe",
+	"nPLoknVhSElL2X3BLoPRF5hqSxJk9epI/hLGMgss0bV4dMyjC7VcyBMEy8Q5l4QpMqP/YbtV+qhaJ+Dp",
+	"hKNcSdTjzHOTJVPYfDVhd08tzxgxKhx7DZuBjtYbx7K5cTUhUCQvsMYOhxfuW/Wd4H0HmTX6VhXSMqXF",
+	"ODQfYwVy4ISZlvSdNy4YJ0vRSV6gJswyOzJAkQ7EiBMTShFJxAM52mjmr/QAQ+VjR938IPLonXtnJ3YU",
+	"LPKP4jcYFNi8bBwZlx6IdbYYVUCfK3MazWKQSanFe1IAx/d6OHjvYnFf4sTQOPkBi/sEsWjBZX1jh4PH",
+	"hxfLwOWSTrV6PASiCfR7qlb7vIET3nNqhr9Zvaz0uNITBnR5GgSa+v3PqD/lTUOHguvyMfNt2z8n9s7v",
+	"yi4PA8186NlEvofjeKmNLW45vycNwspE7prg4i3eo1sS/YKRVa3RWC2IZB4b/ZsIFlYbO5mLETaRw6T5",
+	"CpFtp/ZotyHMBtsYeDhzgzlr95AKkrhfxRB5NxcZeC8SKshCpFfS3Wt+KXZN2jCBgqO1JEb4WB4HyuBH",
+	"FkNgjd10oI0P6F7gnbJIhnK44aWDvzU7hMKPBhxHz/HEm+lA2FrORblX7xnxq4tBpSmJIhXlon/4kSeY",
+	"tzgiNBn1WRRQWaJ/LwRf2rjI4vDD50cPHhW0N4nUcyF6szg8H4Fn4/EOxOGZSDlmI68DoQfUeFTD7Oyc",
+	"wROlGne4dqpZvpmxJQ/2HVyUi8wgg6w1bdvDiHRvegApfOkXBPfF2xayD3qRe/LuNRXiAtHmssNCQSyf",
+	"lnWMirPgGQSdXqPFWdcriZR9FqlE1naH9B5lhbBEeoJmNdvlBE9O5PZXmIMLQs53uL+DIqnoljCZsqWV",
+	"6jD8gYimT8QgCCJ52yftdj2riVCYsgQH9kzRNvMIOrQMmxutPl7LzzxAn0RfqS/4LnyUJSD8SHaWSkZh",
+	"eLyy37x6+fKA8uWWAcEmWLzhPQOO+9aY3/Oh01P9oL8B8wtujYrXLFpqknbDfCBiu+UhnTTAVIW9+uUi",
+	"mFJYs1udmymc26DIAYAV5bmPXpYZ1bsA7Mzuq8oCB23o74NQPNGySUFInMsdBDM2OkzFN/kRlDxjk7c+",
+	"XJ13q2iJxP5aBVArxG0l5fdeJgQFkbgUp34ZO8fwRRUtCoF6NYqemgiTJr8g4WWGgjMPGnbu/K0/G1l4",
+	"N4WLaeYUo1Jxsc+e6B+kAxNaksFm+qHMnn3A7pX+ELamb8dneP6ulQoK5u+wTU8UAK/lwgY01CzqrcrH",
+	"RMdA+/BFn9Ji8p+VS9m1CcNeVTyF7XxB6l54nx0+LZaiSBx3DCLd1RHNM/QoUtOxSKQEe54MXB4BuHwm",
+	"LdcUSknkEW+7BGLWhDSFZ9aH5k/SlDRyPDW3BMtemKdwIKoWGvE9YUhPMLKqMBt8CN8BqYRW0nYlMuHU",
+	"1upu+2pV8944/IIzs6VSJYytKZOa9YziFgbV/nqCc2Zl7oLUYvtDIX13lDVWTVn0LtlR4PHxnhanJcVi",
+	"bpQJZssbtN1q4NAIk4H6A/48t3pEOFY8cGJgs8jCS3bnHUBALDIrjOLYkLa5goyajbn5Nq7KQ/6EJ7Nx",
+	"xdeY3bHbXwB6Ga/fUygMzcx0Ak63iIHNtM7sS401FjmYj1tuCIV+1lMOpqBOlSCLGb+18ZowqvVtWRrd",
+	"+7FTAV008JhsW9wQdLs39OrwnctWlXhL0D3ZI2PvdQmrEjGuNtYy3GGliNAT/J9/vXzxN/xi/cv7V19W",
+	"X7x8+o/VUVmI/rY8tJkjkhCfm1cYs8zcUJesCWGk1nNETKUF9Kzsi1JJNfKOzLxARnxqEEZOdvTChntS",
+	"gKyhZOin8tdLvmU+O8xgnlsxsn4NkZ0mRMpERnmhMVT98WgASe3Vt9dGcJmbSf2f587ShJE0Yds08yxC",
+	"8C1TVrOaZ4AUyhzFwaMpt4EkdZmwFTZzY788wvPlEDd6ZJk1e1uUROAt4hV+Ww1BnrExyyfAtghTRZ76",
+	"MOM1AetiKK5GIvCoLEKmvcLOMcBW+W0PcyyizhUGy/PPFXPXsYywCLpnwBn4cCTZckyFsx4+n5mDBzcs",
+	"ngIein/EvUyF0i44EI/Fe4hLNcuP/FpJ9NuQmLllLulPSiqBkv5+VLkin2mtpwEh9Z4s6JEH0p/UjhD2",
+	"gw/smVsF2B1lMLpNJMrXSavRQlT4M1N1tx0RWLk4qwMRuhbsKo44t+HFLkc2nm2ChtHOUigWbzmF3tUt",
+	"MdQDzWhcUn90S6nvpo0mAQGjW6rKIqFLfWOD2p9vIHPfVAEQCHYfn3T6JMWpTUfeGzdDlA8N2nH8NTOq",
+	"QfISVhQanpFUYuAAtx545pjYyyQB0kvedGDM50JEygJ7yy63mluKt+0MSyEsVjX/sCE9P5JdnG1yhiTa",
+	"Id3k8NiQfuK52VfLjDOMf/nEVO6Q5rKc/rugEB/IfvYpJw49CTKG4IECGo5s5ocsAZYPD43y5/cgsceh",
+	"BtHwL7+oDkYeHB7uAhFiMA5iehaSkED19aChlxSzgmM7J0GdWy7IZVzhLERiGsXYlpS95WqDvNEeiPDM",
+	"PJo+KfYQ466HcNVDQ7My4Uuen8GvdqhcVnZdrRAtetD25a0dcQEAEModVZtG4J3MqK+8yFOl4SvF6cIR",
+	"+45CWL60hjkf0HLAkhuWhU7IT+s19OBHXATavOB3FyeevwMhv+/StUdyc5eZC86N4nhV+O+7kKFMfQ4z",
+	"jAtzzOGU2IV0dVNVI7MyUy9IIjGAPHakVtkz+eHXRPWC5ebE+0DFjLEFBXiTpVZvXTWLnCK++aV6kxG4",
+	"60SWnA8aOLLg0/Hpq4uR576GkrPAhShWh8bBre/r4bj8VF/VZcIREUdZ7DqSeiY0+EqfAqBQdN0LQVi9",
+	"TxbobVP6ueC7/EtvOIVgrk4y9G166+k1I7iib6thKyACegUGLWxwu56LBPqvRgTY0UZtEF8jqiT621/Q",
+	"/0SaB8WDMQ9+qAN3dCFsrjbOzzyv6mqkccqQGYO8S7wgK844zZOlqY4uq21Mrg1NBLIX2Qu8jcuV4vbz",
+	"DnsYvCOGLQLiIIZ66wxT2U/KCcpYJM0mv7uaZoFsOfdZbqripPCEWw3ECRFghZ/S7QjeFgZJmS9AkGA7",
+	"GvUhTGnOXLrO/nePmaJqv8yeU3jNmgOP+Q9hsHeQBOcsXPn3rpnHxQMvlnuEYwrheyf1IrQ8wfrWBFMI",
+	"tTNbQXHUoime7Sf9DThZr4KdCqrwnsLCiSKZF6O+n2vymkU+O8uX50C3rWjzjqqOhqNn1ROvGrgvkMAz",
+	"UJKFvx1sw9OLUvDkRdk2yR9+JDvF2Q9EieyCTvqzsdpzuP7EFos7miuBJ+8xVg4sT1hGTaJSqjCpzw4A",
+	"HmAufusL71Jj6vJICyuHuSbbcvQCqBOwOCQUOKon2SVlqr4jOBEnV571mC7O8tzjNsrrHxmZKwd5csP2",
+	"WppLpUSo3zM5Ju0k5LhJsUy6wAIRg6hciohxSSu7iXjKABOID0H0c5iqumirCyY9hYV3dEIwTdyjTmA0",
+	"6/g6h8t7gO0Nd5iyVPUwfCdIoiJMWdHDMR4XCj4AD/s9KXOapr2zJSmsywVK8j3uju9cWJcvx2hB8Qiu",
+	"AhXcfpdqlkRtzOZifqcSQsMCp64paZu8NJu4vETalGb+cBA/+texGa2XqQ1zIHQlEZa3xulCZtRFPOeH",
+	"VyxUgMs1veg1h32GSm/O+GJC3TzMyd2H5IbTe+I8TgrDOPNN9QMKvfuuw0acW9uGI7wjDPDewWh0k0GI",
+	"CurPjFOSKQDP7qPltaVk1Ok1kQQSMNcq4UnOu/vt9wvdLK4DsrMfqrUplVJa4iZRZTFtmdsa/6lcKDAS",
+	"OfN8AKsR5JHVDFDNt0Qi14oiL9jL3LIApL7wQt6GbXI6rKYV5bg5iQN6szgt06AprDrbSOCCYlRmONgk",
+	"Sip820IFYajauAyDmGKSG5OdSY7f4nuCGEeSMAlVm5k2axksp45PB9QOjBPBFPA1cG/YuiMueDhcE7JZ",
+	"RF4ys72eVLGP3j/T/PDHlCnR/Ppu8VeWqrTnJKVy2SphyTYCY2HgWZEdXeP1eCu6hbLy5vQBDyPFf0B7",
+	"jOSQVbgKyPXESzFCooz6LdNPQbvY06TU9PLsukbPdGWWBA0O2kQcGzi4OUH3JlCiKCAuhW9Q+ViuRF+m",
+	"YgSipq7FgiqZoSfU86OEoUL1Ic11iTWhXptaLFG5/k3TFxlmnL302897Hsz4xCs6Tad3cwcAKgc1uMse",
+	"KmkQCtIc24A3cXKm0cVmubiOuP0QAvgG30FpB0mbYKGROnV5JA6reyw3plywgQKEmTDJxYd2Bz2jqjlL",
+	"XGME7hR2uG65LcVsvs8qUX4TvVKTBIOFS/hgs7WSjJG8pi58dCMf7MN2E+pNwmWVgHDtmRha4r0b4oY+",
+	"j8OGPofztcfyRjuK8Nza7tXG1emLCBxWEmO/W9gMjBilfHxUQejBYoqGCZb4nqpsE9Md583O1dTKaz7N",
+	"e3Ht+DHrIUjyZ0e4K3uQJ2FaFyqktwgiJSxoLHQDlhvePUN0WfAcVKsH3vY5MeJm7SguY4TYERUjCkUb",
+	"DXiNfA9u7akUFSXZ2GarDu1LHPkcS0/Ms3GU4UEjzr8PPx/FhgdtZP/WbAlyo7eU5wYoLOR+ZRvdE5EJ",
+	"PkAmXRXRQNvAsS8nk1JOWmjbJ7Sli2vfbAhRiVahRq4ukOL1VN5rAIVbhPrt8yOiWQ3WhYd6FtmdXNNi",
+	"hwXudFsCTB6L0/H2gTTXRrqGtMfNUqNDfE9YbmpvSoY1aI7wUHkaVyO2GSqV2VUH0KrBfhLq3zsKJbnr",
+	"eY6kiQ4zin5N3M7JVhBThcyqNa7yfOihEMBJ7sQb2k7vHfFm+VHCyBd//ct/fnlIFk2a6G82dK0SEWD1",
+	"0KVq/h73bfqHn1Mhh5pgdxuV/mXhy1HL6GS/Qguxaw5tF3PAjlcYAQoiJjqFAGZwIiYsiqQ5uqpCWkcd",
+	"+l0eEVq1FN8y9OV38VF2x8P+QJQFc39+UsXRTbDnxsF0IqHpdpGfQp6X5hk/ouCivegEhexoCxUEea8k",
+	"bRIFcPPN2H6akdHaLQvDGgpiJ+MyTtXwzyY15mZwWNPRqdY+WfPIpb5CxgR5sipgbrppxx+HxeiBWttU",
+	"e0ewFJVpDTfEwr1MZeo0eItL5Ji4fSdU1STd8aola/VTr7IDRB+IwO1z7jzfJ8kvWHkEDLMO+wZRGdmk",
+	"c6X9ksCfZ3FKUjV5FzTDMaC/+vc/X5ecAGBnCOPBxQWmbaLKH5x1anIvbKMQ08EDK2Tc8zssTeIpCp0o",
+	"5ix0gpJaS8+WPnXyJ1bYsA03RPxM1YZn8/aS/y9dW+kM7UnKcxWrVc/IY9diylLaSqpSl287lomknUXp",
+	"92lXkxtx82ztv4l7pHgvY2b6pQ/PiWOssA26MsQNu53uZAL3lIMGLhyjeqkxyzuBO8jx6bvtPDMSaDiI",
+	"KT3jn4wWahjut3c+7iP3zfHtXVONGXlRd2wLHzzXAxGKiCuWltRObBspzm3RWF9KbZn3yjs0m2m9B841",
+	"K1C8GMVE4ECfkKm7+LEZNLL65C06tA2E4sX2jcB9S+uSCeuSGuQh4j67ihvo5Whx4+65vEiEPtENVAs4",
+	"+R3phopLi7XQ8yYzDjS4vV1+TskWP75Lm7pLE6rSuVRpNTyVP1FWrt2Yio83G+rTmTQaCiJJAUg2YBSM",
+	"oMIqqcobD39R8TvJBWzi9Jk8+YGVTQqNckPXRXdwMIjBoTttKk1+u8Vivxw8UFBrzXB2PtjuJEAzCVxw",
+	"RxoBAZhlwXocfizrAbmUIeRwGduYwxr23FWRrW/6FA/RFsMVEWdaGRoOvJzI3xtM2K6YecjyCmLEREgZ",
+	"vSGB8YaDEbUf8DUN3F3uqRQO6sAAQ56Ur38wNan7qzyIGyn5K51pCLLkUku6RGuRhcZfdUuwSLt3U+ml",
+	"C0XeP0Z0kOJ9vSnLFXTeNaxF/3ErMjtZjBqHCCCh3OIhRVkrlc3F69NmRaUzoadUOux9S6J+sQdKsiGf",
+	"xAXlhW5wYVcSQ6gRgy6Gf8HJVgH+Ie/KItRBP5T398ulqA0bUYqdCCnpZekl++jPgL0Kw0opFCX8Nrjr",
+	"WkoKe0OknT3ml+uCXPZG0IdknrXv13JWn1LrC5SCrtQ3Ka+e/vGqaVNFDer70fHPyaI9jQ/rUJHbrkgr",
+	"jWtygsKfdR8dlfw8VMOdO9k8e8a55d7xFvFaRI6IbJ62gR5h+wPfLXRi+e8DrShLygW6tkJNXC1w59oL",
+	"ue4AZysYGBohTFsa+CwuM8A3OjJm5B31wmJOy4xDZQMP9/Q8nKW4xY/xJxE4if6dCw07p+6wY2u3Fhln",
+	"l55HNw0I8warKyDLdil5pShJyC5QniaU7ZEZklKmBdp9UlF632BySup5z65wtUDPApfEEkGZiavws4H7",
+	"C+Edk2IO+TXA8kt6JRJtp2E+cYm4RAbtkyn2s+bza+WN4Fuk+avFlCmkOOoE5+tL0ydPVr4+qv4/zO4p",
+	"u6uQqWgqK+S6ZVWocbWN5WfobfDtUiKR6G0PNvRST/yqQvbESISFqUemP7zFeootZ2TvOy3JDe/+IJEP",
+	"3qxMl32pf3W5JZ8Fml2urhgjAr3mW5cGHQS81Svf3Rt3dHW5+vNnLz/7s4uHMjS7MFu0pUcMnrmJ6qSc",
+	"XTWry9X3VKrX2PpSBZEdZ2705y9fetO/U0bNs1ebTy9+de50e1DzLbGhs/pcwJw1TbaAmz+vveIETR7A",
+	"vgg2+Vg8Xr3bEGQWdrXlASy8w/fkyrYN1tq8+oY3+6LdL3e2Mp2nnsYsrURPnmY4f3V4k5pap8AKvjfc",
+	"iZHvh6R/t9xy8Z42T0mW+Y4YjrG6Et4Sm6H9r/crLWOsfuuJ0QWsROljugZMzdJ6f4EZ74Mg4WvbKBNL",
+	"LWgwvnOCzldG1kAa9srUS+xGB16faxOSgDZ8Rx6IQC1nd/pQ75El9Qw1EHDDkAuTz/OLObXWbjHG+D+7",
+	"BisCI318ZgR5MJeUbzVuq5Xru2bn6matLk3qtDFEORpdrV/Y9scxnQ5UHv7lPGdF7/G1jZXJOi8fjlUs",
+	"VMi8IMhUP5HTE3Nh34zlu9YO+RCXrVkq+7K1cJ0CT3oiK8VTac5XheQGty3fIWsvsxUanntKQJxfvDf/",
+	"Xb60TGD8kZg/iPAkck+A258YsXKJEVj2Wty4Jajh7LlXTnVwmNlTBuIvfOmqc0OResJ/wOJ+oPDpbybT",
+	"duUTu5NuiEJY0oYgbPmiQlGzFvNyuRIHplGgfpvsw3CLDaMuE9RaBz4qTR0I56GoM6Xk0/Qkq7piO8At",
+	"4coUHc8W173VMIauifo6dizylW9PgqhEUnG96QOc4MtNfyQueNsrxwjNp8IJH+R0v+1dIOWElrYgBKJM",
+	"8dDrfU7C1teEeJ4gClLitZ7UiaFnkf5aLq14+WmJfnrbViUw+OZsTcWWNEhwrpDtjjfDP29cEv0J8f+2",
+	"V6/NvGdCv5n7E0P+j1wRay8xdxUyiK2QJBprxkS9R7LDNZFfIcxcG3xFHhWSeC9tL/wpcYIp59QE+i9S",
+	"28iGc5An7q/1iRkTrknNRWNPh2uF/QeJbJOpr9BaEPI7kcG3IIhUxuuQJszFe/+/TxfCTL4k2dvlD4v2",
+	"mi0uNmrbjpE+1W2Bl9nMfxpTVIQgO2/l5PhOUOYKqz3vqTXKvUuEdKq9x+Jqyi0lqv6ESC6eelnPfeMH",
+	"fRCzoovwztBzA/DHE/Nnzc41Zpp2WN6TxprTbPz5cUScGNF8SHuahL4ESrBxryqv0lcrRbBoxp0Ck8SN",
+	"2uhfvB/+8fR8ARDgylE77yy+hJyIy+8kbuu+dcX9/t+RGf9BSGfvWcximfGPtIlaxf8J3eEH4h0R1kQT",
+	"xBvvC7GaoncFz41dTj8Mke7Jq+CHeOCHuA5M9/6Mu2C0gxPdBzssUfCrjxDM24ZIdVLbV7yBi/fRv56s",
+	"C6wlNldo7uz4BidNYR+ET392Te4QRhHYh5iw+cpGH0iFgxttQ7VguD/pqxmBlHtB/RXqzgff5iazqOCW",
+	"mxCdr9cuYD554n6yQz7EWbMN+jIOG2Zy56KrjmMdL1lY1jCNUNEW7zUfMS9KBRXNenJ4rxA2SkFle2GZ",
+	"j1ygyfBknvTNdpX2E1JWDp2HRmdpQrsxZ7RX+SUAknoIT6E/dJgK72tHxqSp9TqtTJ3mquxCPfgTqns3",
+	"Jg2Mr88kYkRV3D9FpZwzgvQd4Q+SRfFUTIi7ip4S9183TehzejZ9O6zwieH/664jrInCVnDbavmOcUa+",
+	"QhgJ0hFjHLkn+1lb6jmFTDX9E9Pn2swajIUfCVE/dUTrZMYa2jhnvwmGnCJB2pIa8uK9seelHYnf2gRe",
+	"X4LjjDevWYmZL8/6oP682WsU6W0bn4DdGWkurQNpgymrEHkgYu8Z7g/SxThVVtfwxjgTRmFCofR94Er6",
+	"nlIws7bWI0Sy6bOgwX9B10lquwjHM1LZrXBOAr/TArWNazOhLmtzQ9iO4DsiiL4ZNMXEic0WQ3DlcbYn",
+	"Ewq8LAh9Z4d8CInXNsfPkHgd2MfTzyrQmlqK8zYIrqb6oyZYD5tAIpyc/nF0k5/BefqJEuGadC2urSti",
+	"u0QQzbEbglubSpoyWf/djjjjxeJWAHCyd9acYXNX5uYWPWNBQIgMgYsn7yoad8bdDMvoRaFdxQAfT+5v",
+	"zXtXOysi9b6KsXl0OUjyamzlPDtilpFyCqlzZFKMQ5B6qcUF3HJGKsS1xNUzqkzQiflX7aS5070tLlvv",
+	"WFuMiSQ/fprairkl0ZMJD7s3W///mJdCHz3fdr0iyegWGRVvTx3YUOD9jKgIawDICDCeJDLMTGUytmwF",
+	"8VyxYYSF03PguGb5B2bERezjB3IKH+8NfnABC8NimgE3hKgXdSjODB9//bMpL3Qu7IfKtx8a80Np6nOq",
+	"Ojd478IMJNoJrhUcqjYII4P+Ct3uUUtZ+prQ78GyvPNPRj+QGyvkkGeIuRbu4/Fndqff7DVtSTpfRvP4",
+	"J8Smr0628IBz4IJwfHI8k+qJPE/G1/IfJOI7pnV0jBjZIZ/lNbDmQaHzn1agOds5NvOf8wT/xIgRHu3B",
+	"9We5ts97Y61LmkcN8k4rUw7lCyJBjjK67bery0GKG4pK/DKmi1nSlS4E6fPa/v7GV4Y5XyaCWYjKM1sO",
+	"3+04WmPa9oKMnTYVIrjeII3XBt1TZsMOPjK1EvPgc7h4j7ZRRlx1R7BIstQbyprv9IAzcpOe/w3vWXNm",
+	"MzStN0hvFmGG+K3pc9Eg6xhc2y6hRpx1nV1t1QREXVkCa4huaWey91jDd/reGGrTSsQfiEA7s4r9syn3",
+	"5EoZfJKsSdkZeNPWJD31rDtfr3+YaJ77vcWPFgdf2l7RDiGfvXz5ap7BPj0GIa9l8SyEFmnnPBBhkZQt",
+	"6mSH4lumBCXBwjjk9twOeau2HIlEige7C2WO0a3bZsdFg3hd90J+moz+W1FETGIS3x8HmufzjHs2IPfi",
+	"vZ7q6eI9YUrsF8WtD8tumhv2Z5e+zK6t+GXZx5fEsBE3siPYJnjST+XaHDsJHR9k3XBL7DWe1WDluHDV",
+	"Cb91fEfEEnO9NQPOyFh2gbPq4/aR1g+0q5RoU9FM1Ubkw1TDc47+aDI3DO9pTP2pQi3HJpCyI6J2mWxq",
+	"I7hSLUF/ZOQOK/pALs3tSNgdZQTdCnxP5J/MoqHmpBENonk+zXtQhC4Rp32dDXLPMK8mzuK0CzLAq5ex",
+	"EPDiVRQTN1SxSWynpV2uqPG3kagBiRm+T5tjg160q8vVBe7o6umXp/8bAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -147,4 +147,11 @@ export const instrumentQuery = (id: string, on: UsedOn, rev: number) =>
     retry: false,
   });
 
+export const measurementsQuery = (id: string, rev: number) =>
+  queryOptions({
+    queryKey: ["case", id, "measurements", rev],
+    queryFn: () => answer(api.GET("/cases/{id}/measurements", { params: { path: { id } } })),
+    placeholderData: (old) => old,
+  });
+
 export const gaugesQuery = queryOptions({ queryKey: ["settings", "gauges"], queryFn: () => answer(api.GET("/gauges")) });

@@ -238,9 +238,50 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put what an instrument (id or id:part) states into the case */
+        /** Keep what an instrument (id or id:part) gave in the case, with the readings that it states */
         post: operations["putCalculated"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/measurements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What was measured in the case, oldest first */
+        get: operations["listMeasurements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/measurements/{measurement}": {
+        parameters: {
+            query?: {
+                by?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                measurement: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Withdraw a measurement with the readings that it stated; both stay in the history */
+        delete: operations["takeBack"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1233,6 +1274,8 @@ export interface components {
             title: string;
         };
         InstrumentItem: {
+            /** @description ids of hands */
+            heldIn: string[];
             id: string;
             title: string;
             answers: string;
@@ -1240,16 +1283,34 @@ export interface components {
             hand: string[];
         };
         InstrumentList: {
+            /** @description what may be in the hand */
+            hands: components["schemas"]["Named"][];
             groups: components["schemas"]["Named"][];
             instruments: components["schemas"]["InstrumentItem"][];
         };
-        MeasuredBefore: {
+        Kept: {
+            id: string;
+            /** @description id, or id:part */
+            instrument: string;
+            title: string;
+            value: string;
+            says: string;
+            by: string;
             /** Format: date-time */
             at: string;
-            finding: string;
-            state: string;
-            value: string;
-            by: string;
+            gauge: string;
+            stands: boolean;
+            /** @description it stated a finding of the unit */
+            reading: boolean;
+        };
+        Follow: {
+            /** @description id, or id:part */
+            name: string;
+            title: string;
+            /** @description inputs that this result fills, as typed */
+            values: {
+                [key: string]: string;
+            };
         };
         InstrumentInput: {
             id: string;
@@ -1267,6 +1328,8 @@ export interface components {
             feeds: string[];
             window?: components["schemas"]["Window"];
             typed: string;
+            /** @description title of the measurement that it was taken from; empty when none */
+            from: string;
         };
         Instrument: {
             id: string;
@@ -1283,7 +1346,7 @@ export interface components {
             inputs: components["schemas"]["InstrumentInput"][];
             /** @description findings of the case that it would state */
             states: string[];
-            history: components["schemas"]["MeasuredBefore"][];
+            history: components["schemas"]["Kept"][];
             gauges: components["schemas"]["Gauge"][];
             unitName: string;
         };
@@ -1314,6 +1377,8 @@ export interface components {
             verdict: string;
         };
         Output: {
+            /** @description the same in other units */
+            others: string[];
             id: string;
             label: string;
             text: string;
@@ -1393,6 +1458,7 @@ export interface components {
             title: string;
         };
         Result: {
+            next: components["schemas"]["Follow"][];
             /** @description what the uncertainty of the first output comes from */
             matters: components["schemas"]["Share"][];
             /** @description within the uncertainty some inputs make no sense */
@@ -2200,6 +2266,47 @@ export interface operations {
                 "application/json": components["schemas"]["Values"];
             };
         };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listMeasurements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description measurements */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBack: {
+        parameters: {
+            query?: {
+                by?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                measurement: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             200: components["responses"]["Case"];
             default: components["responses"]["Problem"];

@@ -1,6 +1,7 @@
 import { Box, Text } from "@chakra-ui/react";
 import { answer, api, type Schemas } from "../../api/client";
 import { InstrumentForm } from "../../shared/instrument/InstrumentForm";
+import { instrumentPath } from "../../shared/instrument/path";
 import { newKey } from "../../shared/key";
 import { useCase, useCaseStatus } from "./useCase";
 
@@ -34,6 +35,7 @@ export function InstrumentPanel({
         mayRepeat={check.findings.some((f) => f.again) && !shown.closed}
         startAgain={startAgain}
         closed={shown.closed}
+        onward={(f) => instrumentPath(f.name, { case: shown.id }, f.values)}
         narrow
       />
     </Box>

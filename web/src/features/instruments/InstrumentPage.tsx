@@ -1,37 +1,16 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { answer, api, type Schemas } from "../../api/client";
+import { answer, api } from "../../api/client";
 import { caseQuery, floorQuery, instrumentQuery, settingsQuery, unitsQuery } from "../../api/queries";
 import { SelectField } from "../../shared/fields";
 import { quoted } from "../../shared/format";
 import { InstrumentForm, type Measured } from "../../shared/instrument/InstrumentForm";
+import { instrumentPath } from "../../shared/instrument/path";
 import { newKey } from "../../shared/key";
 import { Loading, Problem } from "../../shared/states";
 import { worker } from "../../shared/worker";
-
-function History({ instrument }: { instrument: Schemas["Instrument"] }) {
-  if (instrument.history.length === 0) return null;
-  return (
-    <Box as="section" aria-label="Measured before" mt="5">
-      <Text fontWeight="700" mb="1">
-        Measured before in this case
-      </Text>
-      {instrument.history.map((h) => (
-        <Flex key={h.at + h.finding} justify="space-between" gap="4" borderTopWidth="1px" borderColor="line" py="1.5">
-          <Text>
-            {h.finding}: <b>{h.state}</b>
-          </Text>
-          <Text color="ink2" textAlign="right">
-            {[h.value, h.by, new Date(h.at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })]
-              .filter(Boolean)
-              .join(" · ")}
-          </Text>
-        </Flex>
-      ))}
-    </Box>
-  );
-}
+import { Kept } from "./Kept";
 
 /** One instrument: on nothing, on a unit, or on a case, where its result can become a reading. */
 export function InstrumentPage() {
@@ -44,14 +23,20 @@ export function InstrumentPage() {
   const { data: settings } = useQuery(settingsQuery);
   const chosenCase = useQuery({ ...caseQuery(on.case ?? ""), enabled: !!on.case });
   const { data, error } = useQuery(instrumentQuery(id, on, chosenCase.data?.rev ?? 0));
+  const by = worker() || settings?.people[0]?.name;
   const put = useMutation({
     mutationFn: (m: Measured) =>
       answer(
         api.POST("/cases/{id}/instruments/{instrument}", {
           params: { path: { id: on.case ?? "", instrument: data?.name ?? id } },
-          body: { ...m, key: newKey(), by: worker() || settings?.people[0]?.name },
+          body: { ...m, key: newKey(), by },
         }),
       ),
+    onSuccess: (now) => client.setQueryData(caseQuery(now.id).queryKey, now),
+  });
+  const back = useMutation({
+    mutationFn: (measurement: string) =>
+      answer(api.DELETE("/cases/{id}/measurements/{measurement}", { params: { path: { id: on.case ?? "", measurement }, query: { by } } })),
     onSuccess: (now) => client.setQueryData(caseQuery(now.id).queryKey, now),
   });
   const go = (next: { part?: string; unit?: string; case?: string }) =>
@@ -61,8 +46,10 @@ export function InstrumentPage() {
         if (v) p.set(k, v);
         else p.delete(k);
       }
+      for (const k of [...p.keys()]) if (k.startsWith("with.")) p.delete(k);
       return p;
     });
+  const given = Object.fromEntries([...params].flatMap(([k, v]) => (k.startsWith("with.") ? [[k.slice(5), v]] : [])));
   const open = cases?.filter((c) => !c.closed) ?? [];
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
@@ -115,8 +102,10 @@ export function InstrumentPage() {
           </Flex>
           <Box mt="4" pt="4" borderTopWidth="1px" borderColor="line">
             <InstrumentForm
-              key={`${data.name} ${on.unit ?? ""} ${on.case ?? ""}`}
+              key={`${data.name} ${on.unit ?? ""} ${on.case ?? ""} ${JSON.stringify(given)}`}
               instrument={data}
+              given={given}
+              onward={(f) => instrumentPath(f.name, on, f.values)}
               computeKey={["calculate", data.name, on]}
               compute={({ values, gauge }) =>
                 answer(
@@ -126,19 +115,21 @@ export function InstrumentPage() {
                   }),
                 )
               }
-              put={on.case && data.states.length > 0 ? put.mutate : undefined}
+              put={on.case ? put.mutate : undefined}
               putting={put.isPending}
               putProblem={put.error}
+              closed={chosenCase.data?.closed ?? false}
             >
+              {back.error && <Problem error={back.error} />}
               {put.isSuccess && (
                 <Text mt="3" role="status">
-                  <b>Put into the case.</b>{" "}
+                  <b>Kept in the case.</b>{" "}
                   <Link to={`/cases/${on.case}/checks`}>
                     <u>To the case</u>
                   </Link>
                 </Text>
               )}
-              <History instrument={data} />
+              {on.case && <Kept title="Measured before in this case" kept={data.history} caseId={on.case} takeBack={back.mutate} />}
             </InstrumentForm>
           </Box>
         </>

@@ -3,61 +3,92 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useSearchParams } from "react-router";
-import { instrumentsQuery } from "../../api/queries";
-import { SelectField } from "../../shared/fields";
+import { caseQuery, instrumentsQuery, measurementsQuery } from "../../api/queries";
+import { Chip } from "../../shared/Chip";
+import { quoted } from "../../shared/format";
 import { Empty, Loading, Problem } from "../../shared/states";
+import { HandIcon } from "./HandIcon";
+import { Kept } from "./Kept";
 
 /** All instruments, found by what is asked or by what is in the hand. */
 export function InstrumentsPage() {
   const { data, error } = useQuery(instrumentsQuery);
   const [params, setParams] = useSearchParams();
+  const onCase = params.get("case") ?? "";
   const [{ q, hand }, setFind] = useState({ q: params.get("q") ?? "", hand: params.get("hand") ?? "" });
   // What is looked for is kept here and only copied to the address: two quick changes must not undo each other.
   const set = (next: { q: string; hand: string }) => {
     setFind(next);
-    const kept = params.get("case");
-    setParams({ ...(next.q && { q: next.q }), ...(next.hand && { hand: next.hand }), ...(kept && { case: kept }) }, { replace: true });
+    setParams({ ...(next.q && { q: next.q }), ...(next.hand && { hand: next.hand }), ...(onCase && { case: onCase }) }, { replace: true });
   };
+  const { data: shown } = useQuery({ ...caseQuery(onCase), enabled: onCase !== "" });
+  const { data: kept } = useQuery({ ...measurementsQuery(onCase, shown?.rev ?? 0), enabled: onCase !== "" });
   useHotkeys("/", (e) => {
     e.preventDefault();
     document.getElementById("find-instrument")?.focus();
   });
   if (error) return <Problem error={error} />;
   if (!data) return <Loading what="the instruments" />;
-  const hands = [...new Set(data.instruments.flatMap((i) => i.hand))].sort();
   const words = q.toLowerCase().split(/\s+/).filter(Boolean);
   const found = data.instruments.filter(
-    (i) => (!hand || i.hand.includes(hand)) && words.every((w) => `${i.title} ${i.answers} ${i.hand.join(" ")}`.toLowerCase().includes(w)),
+    (i) =>
+      (!hand || i.heldIn.includes(hand)) && words.every((w) => `${i.title} ${i.answers} ${i.hand.join(" ")}`.toLowerCase().includes(w)),
   );
-  const onwards = params.get("case") ? `?case=${params.get("case")}` : "";
+  const onwards = onCase ? `?case=${onCase}` : "";
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
       <Text as="h1" fontSize="24px" fontWeight="700">
         Instruments
       </Text>
-      <Text color="ink2">What the work needs and people skip: each usable alone, on a unit, or from a case.</Text>
-      <Flex gap="4" mt="3" wrap="wrap" align="end">
+      <Text color="ink2">
+        {shown ? (
+          <>
+            For{" "}
+            <Link to={`/cases/${shown.id}/checks`}>
+              <u>
+                {shown.vehicle} {quoted(shown.words)}
+              </u>
+            </Link>
+            : its unit and what was measured fill them in.
+          </>
+        ) : (
+          "What the work needs and people skip: each usable alone, on a unit, or from a case."
+        )}
+      </Text>
+      <Grid role="group" aria-label="What is in your hand" templateColumns="repeat(auto-fill, minmax(128px, 1fr))" gap="2" mt="4">
+        {data.hands.map((h) => (
+          <Chip
+            key={h.id}
+            type="button"
+            aria-pressed={hand === h.id}
+            onClick={() => set({ q, hand: hand === h.id ? "" : h.id })}
+            display="flex"
+            alignItems="center"
+            gap="8px"
+            px="10px"
+            minH="56px"
+            lineHeight="1.2"
+          >
+            <HandIcon id={h.id} />
+            {h.title}
+          </Chip>
+        ))}
+      </Grid>
+      <Flex gap="4" mt="3" wrap="wrap" align="center">
         <Input
           id="find-instrument"
           type="search"
           aria-label="Search the instruments"
           placeholder="What is asked: slips, spring, how hot …"
-          w="320px"
+          w="360px"
           value={q}
           onChange={(e) => set({ q: e.target.value, hand })}
         />
-        <Box w="220px">
-          <SelectField
-            label="In the hand"
-            value={hand}
-            options={[["", "anything"], ...hands.map((h): [string, string] => [h, h])]}
-            onChange={(e) => set({ q, hand: e.target.value })}
-          />
-        </Box>
-        <Text color="ink2" pb="2.5">
-          {found.length} of {data.instruments.length}
+        <Text color="ink2" role="status">
+          {found.length === data.instruments.length ? `${found.length} instruments` : `${found.length} of ${data.instruments.length}`}
         </Text>
       </Flex>
+      {kept && shown && !q && !hand && <Kept title="Measured in this case" kept={kept} caseId={shown.id} />}
       {found.length === 0 && <Empty title="No instrument answers to that">Fewer words find more; or choose what is in your hand.</Empty>}
       {data.groups.map((g) => {
         const shelf = found.filter((i) => i.group === g.id);
@@ -71,7 +102,19 @@ export function InstrumentsPage() {
               {shelf.map((i) => (
                 <Link key={i.id} to={`/instruments/${i.id}${onwards}`}>
                   <Box py="2.5" minH="64px" borderTopWidth="1px" borderColor="line" _hover={{ bg: "brassSoft" }}>
-                    <Text fontWeight="600">{i.title}</Text>
+                    <Flex justify="space-between" gap="3" align="baseline">
+                      <Text fontWeight="600">{i.title}</Text>
+                      <Text
+                        color="ink2"
+                        fontSize="12.5px"
+                        textAlign="right"
+                        display={{ base: "none", md: "block" }}
+                        flexShrink={0}
+                        maxW="45%"
+                      >
+                        {i.hand.join(", ")}
+                      </Text>
+                    </Flex>
                     <Text color="ink2" fontSize="13.5px">
                       {i.answers}
                     </Text>

@@ -1,6 +1,7 @@
 import { Box, Button, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type FormEvent, type ReactNode } from "react";
+import { Link } from "react-router";
 import { ProblemError, type Schemas } from "../../api/client";
 import { Choice } from "../Choice";
 import { Select } from "../fields";
@@ -93,6 +94,11 @@ function Field({ input, entry, set, wrong }: { input: Input; entry: Entry; set: 
           )}
         </Flex>
       )}
+      {input.from && (
+        <Text fontSize="12.5px" color="ink2" fontStyle="italic">
+          ← {input.from}
+        </Text>
+      )}
       {input.help && (
         <Text id={`${id}-help`} fontSize="12.5px" color="ink2" mt="0.5">
           {input.help}
@@ -149,6 +155,8 @@ export function InstrumentForm({
   startAgain = false,
   narrow = false,
   closed = false,
+  given,
+  onward,
   children,
 }: {
   instrument: Instrument;
@@ -161,12 +169,21 @@ export function InstrumentForm({
   startAgain?: boolean;
   narrow?: boolean;
   closed?: boolean;
+  /** Values that it begins with, carried over from another instrument. */
+  given?: Record<string, string>;
+  /** The address of an instrument that goes on with the result. */
+  onward: (next: Schemas["Follow"]) => string;
   children?: ReactNode;
 }) {
   const [asked, setAsked] = useState(startAgain);
   const again = asked && mayRepeat;
   const standing = (blank: boolean) =>
-    Object.fromEntries(instrument.inputs.map((i) => [i.id, blank && i.gauged ? { text: "", unit: i.unit } : entryOf(i)]));
+    Object.fromEntries(
+      instrument.inputs.map((i) => [
+        i.id,
+        blank && i.gauged ? { text: "", unit: i.unit } : entryOf({ ...i, typed: given?.[i.id] ?? i.typed }),
+      ]),
+    );
   const [entries, setEntries] = useState<Record<string, Entry>>(() => standing(again));
   const [gauge, setGauge] = useState("");
   const values = Object.fromEntries(instrument.inputs.map((i) => [i.id, textOf(i, entries[i.id] ?? entryOf(i))]));
@@ -187,6 +204,15 @@ export function InstrumentForm({
     setAsked(now);
     setEntries(standing(now));
   };
+  const showExample = () =>
+    setEntries(
+      Object.fromEntries(
+        instrument.inputs.map((i) => [
+          i.id,
+          values[i.id] === "" && !i.optional ? entryOf({ ...i, typed: i.example }) : (entries[i.id] ?? entryOf(i)),
+        ]),
+      ),
+    );
   const submit = (e: FormEvent) => {
     e.preventDefault();
     if (!put || !data) return;
@@ -272,17 +298,24 @@ export function InstrumentForm({
             ) : data ? (
               <Result result={data} />
             ) : (
-              <Text color="ink2">{waiting || instrument.answers}</Text>
+              <>
+                <Text color="ink2">{waiting || instrument.answers}</Text>
+                {!put && missing.length > 0 && missing.every((i) => i.example) && (
+                  <Button mt="2" onClick={showExample}>
+                    Show an example
+                  </Button>
+                )}
+              </>
             )}
           </Box>
           {put && (
             <Flex mt="3" gap="3" align="center" wrap="wrap">
-              <Button type="submit" variant="solid" disabled={!data || data.stated.length === 0 || closed} loading={putting}>
+              <Button type="submit" variant="solid" disabled={!data || closed} loading={putting}>
                 Put into case <kbd>↵</kbd>
               </Button>
               <Text fontSize="13px" color="ink2">
                 {data && data.stated.length === 0
-                  ? "What this gives is no finding of this unit: use it, or note it in words."
+                  ? "Kept with the case; it changes no suspect."
                   : data?.stated.map((s) => s.title).join("; ")}
               </Text>
             </Flex>
@@ -291,6 +324,16 @@ export function InstrumentForm({
           {data?.figures.map((f) => (
             <Figure key={f.title} figure={f} />
           ))}
+          {data && data.next.length > 0 && (
+            <Flex as="nav" aria-label="Goes on with" mt="3" gap="2" align="center" wrap="wrap">
+              <Text fontWeight="600">Go on with it:</Text>
+              {data.next.map((n) => (
+                <Button key={n.name} asChild>
+                  <Link to={onward(n)}>{n.title}</Link>
+                </Button>
+              ))}
+            </Flex>
+          )}
           {children}
           <Text fontSize="12.5px" color="ink2" mt="4">
             Source: {instrument.source}. Limits: {instrument.limits}.

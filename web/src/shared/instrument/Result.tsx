@@ -20,6 +20,7 @@ export function Result({ result }: { result: Schemas["Result"] }) {
             {main.text}
           </Text>
           <Text color="ink2">{main.label}</Text>
+          {main.others.length > 0 && <Text color="ink2">= {main.others.join(" = ")}</Text>}
         </Flex>
       )}
       <Text fontSize="16px" fontWeight="600" mt="1">

@@ -8,7 +8,7 @@ export interface Entry {
   unit: string;
 }
 
-const bare = /^[-+]?[\d.,/ ]+$/;
+const bare = /^[-+]?[\d.,/ ±]+$/;
 
 /** Takes a unit of the list off the end of a text, so that it stands in the unit's own place. */
 export function entryOf(input: Input): Entry {

@@ -1,0 +1,111 @@
+package casework
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"innercompass/core/instrument"
+	"innercompass/core/quantity"
+)
+
+// Gauge is a measuring tool of the shop. Resolution and Uncertainty (± at 95 %) are texts with a unit; Until is the day
+// on which its calibration ends, as 2027-03-31, empty when it has none.
+type Gauge struct {
+	ID, Name, Dimension, Resolution, Uncertainty, Until string
+}
+
+// Overdue reports whether a gauge's calibration has ended.
+func (g Gauge) Overdue(now time.Time) bool {
+	return g.Until != "" && g.Until < now.Format(time.DateOnly)
+}
+
+// terms are the shop's units and the gauge chosen.
+func (s *Service) terms(ctx context.Context, gauge string) (instrument.Terms, error) {
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return instrument.Terms{}, err
+	}
+	out := instrument.Terms{Units: st.Unit}
+	if gauge == "" {
+		return out, nil
+	}
+	all, err := s.Store.Gauges(ctx)
+	if err != nil {
+		return out, err
+	}
+	var names []string
+	for _, g := range all {
+		if g.ID == gauge {
+			made, err := g.parse("gauge.")
+			out.Gauge = &made
+			return out, err
+		}
+		names = append(names, g.ID)
+	}
+	return out, &FieldError{"gauge", fmt.Sprintf("no gauge %q in the shop", gauge), strings.Join(names, ", ")}
+}
+
+// parse reads the texts of a gauge.
+func (g Gauge) parse(at string) (instrument.Gauge, error) {
+	d := quantity.Dimension(g.Dimension)
+	units := quantity.UnitsOf(d)
+	if len(units) == 0 {
+		return instrument.Gauge{}, &FieldError{at + "dimension", fmt.Sprintf("%q", g.Dimension), "length, pressure, torque, angle, force, rotational-speed, flow, mass, temperature or time"}
+	}
+	width := func(field, text string) (float64, error) {
+		if strings.TrimSpace(text) == "" {
+			return 0, nil
+		}
+		// A width is a difference: read from nothing, so that a scale with an offset does not add it.
+		q, err := quantity.Parse(text, d, units[0].Symbol)
+		zero, _ := quantity.Of(0, d, units[0].Symbol)
+		if err != nil || q.SI-zero.SI < 0 {
+			return 0, &FieldError{at + field, fmt.Sprintf("%q", text), "a width such as 0.01 " + units[0].Symbol + ", or nothing"}
+		}
+		return q.SI - zero.SI, nil
+	}
+	resolution, err := width("resolution", g.Resolution)
+	if err != nil {
+		return instrument.Gauge{}, err
+	}
+	own, err := width("uncertainty", g.Uncertainty)
+	return instrument.Gauge{Name: g.Name, Dimension: d, Resolution: resolution, Own: own / 2}, err
+}
+
+// SaveGauges replaces the gauges of the shop, all or none.
+func (s *Service) SaveGauges(ctx context.Context, gauges []Gauge) ([]Gauge, error) {
+	for i := range gauges {
+		g, at := &gauges[i], fmt.Sprintf("gauges[%d].", i)
+		if g.ID == "" {
+			g.ID = newID("g")
+		}
+		if err := checkText(at+"name", g.Name, maxShort, true); err != nil {
+			return nil, err
+		}
+		if slices.ContainsFunc(gauges[:i], func(o Gauge) bool { return o.ID == g.ID }) {
+			return nil, &FieldError{at + "id", fmt.Sprintf("%q is there twice", g.ID), "each id once"}
+		}
+		made, err := g.parse(at)
+		if err != nil {
+			return nil, err
+		}
+		if made.Resolution == 0 && made.Own == 0 {
+			return nil, &FieldError{at + "resolution", "neither resolution nor uncertainty is given", "at least one, such as 0.01 mm"}
+		}
+		if g.Until != "" {
+			if _, err := time.Parse(time.DateOnly, g.Until); err != nil {
+				return nil, &FieldError{at + "until", fmt.Sprintf("%q", g.Until), "a day such as 2027-03-31, or nothing"}
+			}
+		}
+	}
+	if err := s.Store.SaveGauges(ctx, gauges); err != nil {
+		return nil, err
+	}
+	if s.Changed != nil {
+		s.Changed("settings")
+	}
+	return s.Store.Gauges(ctx)
+}

@@ -1,0 +1,211 @@
+package casework
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/instrument"
+	"innercompass/core/quantity"
+)
+
+// Use is an instrument as it was used: with which check and gauge, and what was typed. Again keeps what it stated before
+// beside it.
+type Use struct {
+	Check, Gauge, Key, By string
+	Again                 bool
+	Values                map[string]string
+}
+
+// PutCalculated runs an instrument and keeps the measurement in the case, with the readings that it states of this unit.
+// A repeated key changes nothing and reports no error.
+func (s *Service) PutCalculated(ctx context.Context, at InstrumentAt, use Use) (View, error) {
+	c, n, err := s.loadOpen(ctx, at.Case)
+	if err != nil {
+		return View{}, err
+	}
+	m, stated, err := s.measurement(ctx, at, use)
+	if err != nil {
+		return View{}, err
+	}
+	seen := seenFindings(c)
+	var readings []Reading
+	for _, st := range stated {
+		f, ok := n.Finding(st.Finding)
+		if !ok {
+			continue // this unit has no such finding
+		}
+		likelihood := make([]float64, len(f.States))
+		for j, state := range f.States {
+			likelihood[j] = st.Likelihood[state.ID]
+		}
+		r, err := s.reading(c, n, "values.", NewReading{Key: m.Key + "." + st.Finding, Finding: st.Finding, State: st.State, Source: "measured", Stage: "checks", Check: use.Check,
+			Value: st.Value, By: use.By, Likelihood: likelihood, Again: use.Again && seen[st.Finding]})
+		if err != nil {
+			return View{}, err
+		}
+		r.Measurement = m.ID
+		readings = append(readings, r)
+	}
+	if err := s.Store.AddMeasurement(ctx, at.Case, m, readings); err != nil && !errors.Is(err, ErrRepeated) {
+		return View{}, err
+	}
+	return s.changed(ctx, at.Case)
+}
+
+// measurement runs an instrument and writes down what it came to, with what it states.
+func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Measurement, []instrument.Stated, error) {
+	result, d, err := s.Calculate(ctx, at, use.Gauge, use.Values)
+	if err != nil {
+		return Measurement{}, nil, err
+	}
+	for name, text := range map[string]string{"key": use.Key, "by": use.By} {
+		if err := checkText(name, text, maxShort*3, false); err != nil {
+			return Measurement{}, nil, err
+		}
+	}
+	terms, err := s.terms(ctx, use.Gauge)
+	if err != nil {
+		return Measurement{}, nil, err
+	}
+	m := Measurement{ID: newID("m"), Key: use.Key, Instrument: d.Name(), Check: use.Check, Gauge: use.Gauge, Values: use.Values, Says: result.Headline, By: use.By, At: s.Now()}
+	if m.Key == "" {
+		m.Key = m.ID
+	}
+	if terms.Gauge != nil {
+		m.GaugeName = terms.Gauge.Name
+	}
+	switch {
+	case len(result.Stated) > 0:
+		m.Value = result.Stated[0].Value
+	case len(result.Outputs) > 0:
+		o := result.Outputs[0]
+		m.Value = quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}.FormatMeasured(terms.Units(o.Dimension, o.Unit))
+	}
+	return m, result.Stated, nil
+}
+
+// TakeBack withdraws a measurement that stands, with the readings that it stated.
+func (s *Service) TakeBack(ctx context.Context, caseID, id, by string) (View, error) {
+	c, _, err := s.loadOpen(ctx, caseID)
+	if err != nil {
+		return View{}, err
+	}
+	if !slices.ContainsFunc(c.Kept(), func(m Measurement) bool { return m.ID == id }) {
+		return View{}, &NotFoundError{"measurement that stands", id, "the id of one that was kept and not taken back"}
+	}
+	back := Measurement{ID: newID("m"), By: by, At: s.Now(), Withdraws: id}
+	back.Key = back.ID
+	var readings []Reading
+	for _, r := range c.Valid() {
+		if r.Measurement == id {
+			gone := Reading{ID: newID("r"), By: by, At: s.Now(), Withdraws: r.ID}
+			gone.Key = gone.ID
+			readings = append(readings, gone)
+		}
+	}
+	if err := s.Store.AddMeasurement(ctx, caseID, back, readings); err != nil {
+		return View{}, err
+	}
+	return s.changed(ctx, caseID)
+}
+
+// Kept returns the measurements that stand, oldest first: neither withdrawn, nor with all that they stated replaced or
+// taken back.
+func (c Case) Kept() []Measurement {
+	gone := map[string]bool{}
+	stated, stands := map[string]bool{}, map[string]bool{}
+	for _, m := range c.Measurements {
+		gone[m.Withdraws] = true
+	}
+	for _, r := range c.Readings {
+		stated[r.Measurement] = true
+	}
+	for _, r := range c.Valid() {
+		stands[r.Measurement] = true
+	}
+	var out []Measurement
+	for _, m := range c.Measurements {
+		if m.Withdraws == "" && !gone[m.ID] && (!stated[m.ID] || stands[m.ID]) {
+			out = append(out, m)
+		}
+	}
+	return out
+}
+
+// KeptView is a measurement in words.
+type KeptView struct {
+	ID, Instrument, Title, Value, Says, By, GaugeName string
+	At                                                time.Time
+	Stands                                            bool
+	Reading                                           bool // it stated a finding of the unit
+}
+
+func keptView(c Case, n *diagnose.Network, m Measurement) KeptView {
+	out := KeptView{ID: m.ID, Instrument: m.Instrument, Title: m.Instrument, Value: m.Value, Says: m.Says, By: m.By, GaugeName: m.GaugeName, At: m.At,
+		Stands:  slices.ContainsFunc(c.Kept(), func(o Measurement) bool { return o.ID == m.ID }),
+		Reading: slices.ContainsFunc(c.Readings, func(r Reading) bool { return r.Measurement == m.ID })}
+	if d, err := instrument.For(m.Instrument, n.Unit); err == nil {
+		out.Title = d.Title
+	}
+	return out
+}
+
+// Measurements lists what was measured in a case, oldest first, with what no longer stands.
+func (s *Service) Measurements(ctx context.Context, caseID string) ([]KeptView, error) {
+	c, n, err := s.load(ctx, caseID)
+	if err != nil {
+		return nil, err
+	}
+	var out []KeptView
+	for _, m := range c.Measurements {
+		if m.Withdraws == "" {
+			out = append(out, keptView(c, n, m))
+		}
+	}
+	return out, nil
+}
+
+// FileMeasurement is one measurement of a file: the instrument and what was typed; readings name it by its id.
+type FileMeasurement struct {
+	ID         string            `json:"id"`
+	Instrument string            `json:"instrument"`
+	Values     map[string]string `json:"values"`
+	By         string            `json:"by,omitempty"`
+}
+
+// fileMeasurements writes those that stand.
+func fileMeasurements(c Case) []FileMeasurement {
+	var out []FileMeasurement
+	for _, m := range c.Kept() {
+		out = append(out, FileMeasurement{m.ID, m.Instrument, m.Values, m.By})
+	}
+	return out
+}
+
+// takeMeasurements computes the measurements of a file anew into a case that is being made, and maps their ids.
+func (s *Service) takeMeasurements(ctx context.Context, c *Case, n *diagnose.Network, list []FileMeasurement) (map[string]string, error) {
+	ids := map[string]string{}
+	for i, f := range list {
+		at := fmt.Sprintf("measurements[%d].", i)
+		if f.ID == "" || ids[f.ID] != "" {
+			return nil, &FieldError{at + "id", fmt.Sprintf("%q is empty or there twice", f.ID), "each id once"}
+		}
+		m, _, err := s.measurement(ctx, InstrumentAt{Name: f.Instrument, Unit: n.Unit.Sheet.ID}, Use{Values: f.Values, By: f.By})
+		var fe *FieldError
+		var none *NotFoundError
+		switch {
+		case errors.As(err, &fe):
+			return nil, &FieldError{at + fe.Field, fe.Reason, fe.Accepted}
+		case errors.As(err, &none):
+			return nil, &FieldError{at + "instrument", none.Error(), none.Accepted}
+		case err != nil:
+			return nil, err
+		}
+		c.Measurements, ids[f.ID] = append(c.Measurements, m), m.ID
+	}
+	return ids, nil
+}
