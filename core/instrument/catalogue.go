@@ -66,6 +66,9 @@ func (in Input) read(u float64) Input {
 	return in
 }
 
+// standing says that nothing at all is known exactly: what stands still does not turn by a little.
+func (in Input) standing() Input { in.exactZero = true; return in }
+
 // about gives a value that is not read off a gauge a standard uncertainty, in its unit.
 func (in Input) about(u float64) Input {
 	unit, _ := quantity.FindUnit(in.Dimension, in.Unit)
@@ -88,6 +91,9 @@ func (in *Input) putSI(v float64) {
 func out(id, label string, v float64, d quantity.Dimension, unit string) Output {
 	return Output{ID: id, Label: label, Value: v, Dimension: d, Unit: unit}
 }
+
+// whole says that the output counts things.
+func (o Output) whole() Output { o.Whole = true; return o }
 
 // within puts an output beside its window.
 func (o Output) within(low, high float64) Output {

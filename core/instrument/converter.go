@@ -176,7 +176,7 @@ func converterWork() Definition {
 		Inputs: []Input{
 			num("engine", "Engine speed", quantity.RotationalSpeed, "rpm", 300, 9000).preset("2100").read(20).from("stall-speed.speed"),
 			num("torque", "Engine torque", quantity.Torque, "N·m", 1, 5000).preset("260 N·m").about(13).from("stall-predicted.torque"),
-			num("turbine", "Turbine speed", quantity.RotationalSpeed, "rpm", 0, 9000).preset("0").read(10).help("0 at stall."),
+			num("turbine", "Turbine speed", quantity.RotationalSpeed, "rpm", 0, 9000).preset("0").read(10).standing().help("0 at stall."),
 			num("ratio", "Torque ratio there", quantity.Ratio, "", 1, 4).preset("2").about(0.05).help("About 2 at stall in most, 1 from the coupling point on."),
 			num("oil", "Oil that takes the heat", quantity.Volume, "L", 0.1, 60).preset("6 L"),
 			num("steel", "Steel that takes it", quantity.Mass, "kg", 0, 200).preset("10 kg"),
@@ -260,21 +260,16 @@ func pumpTurning() Definition {
 		Source:  "common practice, no source; Bayes' theorem with even odds beforehand", Limits: "a unit whose hub or shaft drives the pump; engine off long enough to drain back",
 		Cautions: []string{cautionRunning, cautionPressure}, Inputs: inputs, States: []string{"port-flow"},
 		compute: func(v Values) ([]Output, error) {
-			for _, in := range inputs {
-				if v.Chosen(in.ID) != "unknown" {
-					odds := 1.0
-					for _, l := range looks {
-						switch v.Chosen(l.id) {
-						case "yes":
-							odds *= l.turning / l.standing
-						case "no":
-							odds *= (1 - l.turning) / (1 - l.standing)
-						}
-					}
-					return []Output{out("turning", "the pump turns", odds/(1+odds), quantity.Ratio, "%")}, nil
+			odds := 1.0
+			for _, l := range looks {
+				switch v.Chosen(l.id) {
+				case "yes":
+					odds *= l.turning / l.standing
+				case "no":
+					odds *= (1 - l.turning) / (1 - l.standing)
 				}
 			}
-			return nil, &InputError{"falls", "nothing was looked at", "at least one look"}
+			return []Output{out("turning", "the pump turns", odds/(1+odds), quantity.Ratio, "%")}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			switch p := o[0].Value; {
@@ -383,14 +378,14 @@ func lockupCapacity() Definition {
 			area := math.Pi / 4 * (v.N("plate")*v.N("plate") - v.N("hub")*v.N("hub"))
 			p := v.N("apply") - v.N("release")
 			c := friction.Plates{Faces: v.Count("faces"), Outer: v.N("outer") / 2, Inner: v.N("inner") / 2, Mu: v.N("friction"), Piston: area}
-			outs := []Output{out("capacity", "torque that it holds", c.Capacity(p), quantity.Torque, "N·m"), out("force", "force on the plate", p*area, quantity.Force, "N")}
+			outs := []Output{out("capacity", "torque that it holds", c.Capacity(p), quantity.Torque, "N·m"), out("force", "force on the plate", p*area, quantity.Force, "kN")}
 			if v.N("torque") > 0 {
 				outs = append(outs, out("safety", "of what it must hold", c.Capacity(p)/v.N("torque"), quantity.Ratio, ""))
 			}
 			return outs, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
-			r.Headline = fmt.Sprintf("It holds %s, pressed with %s.", v.SayOutput(o[0]), v.Say(o[1].Value, quantity.Force, "N"))
+			r.Headline = fmt.Sprintf("It holds %s, pressed with %s.", v.SayOutput(o[0]), v.Say(o[1].Value, quantity.Force, "kN"))
 			if len(o) > 2 {
 				r.Detail = map[bool]string{true: "That is enough for the torque asked of it.", false: "That is less than the torque asked of it: it slips."}[o[2].Value >= 1]
 			}

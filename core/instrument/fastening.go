@@ -84,7 +84,7 @@ func torqueLubricant() Definition {
 				return nil, impossible("with", err)
 			}
 			tension := v.N("torque") / before
-			return []Output{out("torque", "torque to set", tension*after, quantity.Torque, "N·m"), out("tension", "tension", tension, quantity.Force, "N"), out("kept", "of the torque given", after/before, quantity.Ratio, "%"),
+			return []Output{out("torque", "torque to set", tension*after, quantity.Torque, "N·m"), out("tension", "tension", tension, quantity.Force, "kN"), out("kept", "of the torque given", after/before, quantity.Ratio, "%"),
 				out("stress", "stress in the bolt", tension/fasteners.StressArea(v.N("diameter"), v.N("pitch")), quantity.Pressure, "MPa")}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
@@ -95,7 +95,7 @@ func torqueLubricant() Definition {
 			for i := range n {
 				steps = append(steps, v.Say(o[0].Value*float64(i+1)/float64(n), quantity.Torque, "N·m"))
 			}
-			r.Detail = fmt.Sprintf("In steps: %s. Friction scatters: tension lies between %s and %s. The maker's torque and lubricant go first.", strings.Join(steps, ", "), v.Say(o[1].Value/(1+2*spread), quantity.Force, "N"), v.Say(o[1].Value/math.Max(0.2, 1-2*spread), quantity.Force, "N"))
+			r.Detail = fmt.Sprintf("In steps: %s. Friction scatters: tension lies between %s and %s. The maker's torque and lubricant go first.", strings.Join(steps, ", "), v.Say(o[1].Value/(1+2*spread), quantity.Force, "kN"), v.Say(o[1].Value/math.Max(0.2, 1-2*spread), quantity.Force, "kN"))
 			bars := Figure{Kind: "bars", Title: "Torque for the same tension", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "By lubricant."}
 			b, err := fasteners.Metric(v.N("diameter"), v.N("pitch"))
 			if err != nil {
@@ -164,7 +164,7 @@ func torqueAngle() Definition {
 			area := fasteners.StressArea(v.N("diameter"), v.N("pitch"))
 			first := v.N("torque") / per
 			all := first + fasteners.AngleTension(v.N("angle"), v.N("pitch"), fasteners.BoltStiffness(area, v.N("grip")))
-			return []Output{out("tension", "tension in all", all, quantity.Force, "N"), out("first", "from the torque", first, quantity.Force, "N"), out("used", "of the yield", all/area/v.N("yield"), quantity.Ratio, "%")}, nil
+			return []Output{out("tension", "tension in all", all, quantity.Force, "kN"), out("first", "from the torque", first, quantity.Force, "kN"), out("used", "of the yield", all/area/v.N("yield"), quantity.Ratio, "%")}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			if o[2].Value > 1 {
@@ -174,7 +174,7 @@ func torqueAngle() Definition {
 			}
 			at := o[0].Value - o[1].Value
 			limit := o[0].Value / o[2].Value
-			r.Figures = []Figure{{Kind: "curve", Title: "Tension over the angle", X: Axis{"angle", quantity.Angle, "°"}, Y: Axis{"tension", quantity.Force, "N"}, Words: "Tension rises evenly until the yield.",
+			r.Figures = []Figure{{Kind: "curve", Title: "Tension over the angle", X: Axis{"angle", quantity.Angle, "°"}, Y: Axis{"tension", quantity.Force, "kN"}, Words: "Tension rises evenly until the yield.",
 				Series: []Series{{"tension", "main", [][2]float64{{0, o[1].Value}, {math.Max(v.N("angle"), 1e-3), o[1].Value + at}}}, {"yield", "limit", [][2]float64{{0, limit}, {math.Max(v.N("angle"), 1e-3), limit}}}}}}
 		},
 	}
@@ -233,7 +233,7 @@ func boltLengths() Definition {
 					wrong++
 				}
 			}
-			return []Output{out("wrong", "holes without a bolt that fits", wrong, quantity.Ratio, "")}, nil
+			return []Output{out("wrong", "holes without a bolt that fits", wrong, quantity.Ratio, "").whole()}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			a, err := assign(v)

@@ -46,6 +46,7 @@ type Input struct {
 	Feeds     []string         // elements fed, for a pressure by range
 	U         float64          // standard uncertainty when nothing else is known, SI; 0 for what is not measured
 	Gauged    bool             // read with the gauge that is chosen
+	exactZero bool             // nothing at all has no uncertainty
 	From      []string         // results that may stand here, as "stall-speed.speed" or "stack-clearance:{part}.clearance"
 }
 
@@ -115,6 +116,7 @@ type Output struct {
 	U         float64
 	Low, High float64 // interval that holds it 95 times in 100
 	Sampled   bool    // uncertainty from samples
+	Whole     bool    // a number of things
 	Window    *quantity.Window
 	OneSided  string          // "most" or "least" when only that end of the window is a limit
 	Verdict   measure.Verdict // against the window; "" without one

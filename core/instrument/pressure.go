@@ -1,6 +1,7 @@
 package instrument
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -204,6 +205,14 @@ func route(f unitsheet.FeedSheet) string {
 	return strings.Join(names, " → ")
 }
 
+// backward sorts reverse after the forward ranges.
+func backward(u *unitsheet.Unit, id string) int {
+	if r, ok := u.Range(id); ok && r.Healthy.Outcome == gearing.Reverse {
+		return 1
+	}
+	return 0
+}
+
 // pressureRise holds line pressure at closed and at full throttle against the windows of a range.
 func pressureRise() Definition {
 	return Definition{
@@ -226,6 +235,7 @@ func pressureRise() Definition {
 					out = append(out, Option{r.ID, r.Name})
 				}
 			}
+			slices.SortStableFunc(out, func(a, b Option) int { return cmp.Compare(backward(u, a.ID), backward(u, b.ID)) })
 			return out
 		},
 		fit: func(d *Definition, u *unitsheet.Unit) error {

@@ -45,6 +45,9 @@ func pumpClearance() Definition {
 			}
 			r.Stated = []Stated{stated("pump-clearance", []string{"in", "above"}, map[string]float64{"in": in, "above": 1 - in}, value)}
 			r.Headline = map[string]string{"in": "Inside its limits.", "above": "Worn: it loses hot oil and gives up first at idle."}[r.Stated[0].State]
+			if in > 0.05 && in < 0.95 {
+				r.Headline = "Near a limit: the feeler cannot tell. Measure it again, or with an indicator."
+			}
 			r.Detail = fmt.Sprintf("At the side it loses %s of what a pump at its limit loses.", v.Say(o[len(o)-1].Value, quantity.Ratio, "%"))
 			r.Figures = []Figure{bars}
 		},

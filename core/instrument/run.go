@@ -72,7 +72,15 @@ func (v Values) Say(si float64, d quantity.Dimension, unit string) string {
 
 // SayOutput writes an output with its uncertainty.
 func (v Values) SayOutput(o Output) string {
-	return quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}.FormatMeasured(v.terms.unit(o.Dimension, o.Unit))
+	return o.Text(v.terms.unit(o.Dimension, o.Unit))
+}
+
+// Text writes an output in a unit, with its uncertainty.
+func (o Output) Text(unit string) string {
+	if o.Whole {
+		return strconv.FormatFloat(o.Value, 'f', 0, 64)
+	}
+	return quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}.FormatMeasured(unit)
 }
 
 // Run reads the typed values and computes; what is not among them is taken as it stands beforehand, what is empty is left
@@ -155,6 +163,7 @@ func (v Values) read(in Input, text string) error {
 		g := v.terms.Gauge
 		switch {
 		case m.U > 0: // what was typed counts
+		case m.SI == 0 && in.exactZero:
 		case in.Gauged && g != nil && g.Dimension == in.Dimension:
 			v.u[in.ID] = measure.Standard(g.Resolution, g.Own)
 		default:

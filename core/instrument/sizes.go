@@ -142,7 +142,7 @@ func selectiveFit() Definition {
 			if f.Within > 0 {
 				best = f.Best[0]
 			}
-			return []Output{out("room", "clearance it gives", best.Room, quantity.Length, "mm").within(v.N("low"), v.N("high")), out("ways", "ways within the window", float64(f.Within), quantity.Ratio, "")}, nil
+			return []Output{out("room", "clearance it gives", best.Room, quantity.Length, "mm").within(v.N("low"), v.N("high")), out("ways", "ways within the window", float64(f.Within), quantity.Ratio, "").whole()}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
 			f, kinds, err := fitOf(v)
@@ -317,6 +317,28 @@ func coning() Definition {
 			num("inner-edge", "Face from diameter", quantity.Length, "mm", 5, 500).preset("120 mm"), num("outer-edge", "to", quantity.Length, "mm", 6, 600).preset("180 mm"),
 			num("wanted", "Wanted: inner edge higher by", quantity.Length, "mm", -5, 5).preset("0.25 mm").help("Minus when it should stand lower; 0 for a flat plate."), num("give", "give or take", quantity.Length, "mm", 0.005, 2).preset("0.08 mm"),
 		},
+		parts: func(u *unitsheet.Unit) []Option {
+			if u == nil {
+				return nil
+			}
+			out := []Option{{"reaction", "reaction plate of the converter clutch"}}
+			for _, l := range u.Sheet.Limits {
+				if l.ID == "plate-coning" {
+					out = append(out, Option{l.ID, l.Name})
+				}
+			}
+			return out
+		},
+		fit: func(d *Definition, u *unitsheet.Unit) error {
+			if d.Part == "reaction" {
+				d.States = []string{"cut-coning"}
+			}
+			if w := limitOf(u, d.Part); w != nil {
+				d.input("wanted").putSI((w.Low.SI + w.High.SI) / 2)
+				d.input("give").putSI((w.High.SI - w.Low.SI) / 2)
+			}
+			return nil
+		},
 		compute: func(v Values) ([]Output, error) {
 			c, err := measure.Cone(v.List("inner"), v.List("outer"), v.N("inner-at")/2, v.N("outer-at")/2, v.N("inner-edge")/2, v.N("outer-edge")/2)
 			if err != nil {
@@ -335,6 +357,12 @@ func coning() Definition {
 				r.Headline = "Flatter than it should be: " + v.Say(c, quantity.Length, "mm") + " instead of " + v.Say(want, quantity.Length, "mm") + "."
 			default:
 				r.Headline = "More coned than it should be: " + v.Say(c, quantity.Length, "mm") + "."
+			}
+			// Right is high towards the clutch; a fifth of what is wanted is as good as flat (common practice, no source).
+			if held, err := measure.Compare(c, si(0.01, quantity.Length, "mm"), 0.2*want, math.Max(c, want)+1); err == nil {
+				for _, f := range v.states {
+					r.Stated = append(r.Stated, stated(f, []string{"right", "inverted"}, map[string]float64{"right": held.Inside, "inverted": held.Below}, v.Say(c, quantity.Length, "mm")))
+				}
 			}
 			r.Figures = []Figure{{Kind: "curve", Title: "The face in section, height exaggerated", X: Axis{"radius", quantity.Length, "mm"}, Y: Axis{"height", quantity.Length, "mm"}, Words: "From the inner to the outer edge.",
 				Series: []Series{{"face", "main", [][2]float64{{v.N("inner-edge") / 2, c}, {v.N("outer-edge") / 2, 0}}}, {"wanted", "limit", [][2]float64{{v.N("inner-edge") / 2, want}, {v.N("outer-edge") / 2, 0}}}}}}

@@ -1,6 +1,12 @@
 package instrument
 
-import "innercompass/core/quantity"
+import (
+	"math"
+	"strconv"
+	"strings"
+
+	"innercompass/core/quantity"
+)
 
 // InUnits puts the inputs into the units in use: bare numbers are then in them, and what stands beforehand is rewritten.
 func (d *Definition) InUnits(units func(d quantity.Dimension, fallback string) string) {
@@ -27,7 +33,7 @@ func (in Input) rewrite(text, was string) string {
 		if err != nil {
 			return text
 		}
-		return short(q, in.Unit) + withUnit(in.Unit)
+		return rounded(q, in.Unit) + withUnit(in.Unit)
 	}
 	list, err := quantity.ParseList(text, in.Dimension, was)
 	if err != nil {
@@ -38,7 +44,24 @@ func (in Input) rewrite(text, was string) string {
 		if i > 0 {
 			out += "; "
 		}
-		out += short(q, in.Unit)
+		out += rounded(q, in.Unit)
 	}
 	return out + withUnit(in.Unit)
+}
+
+// rounded writes a number with four digits: more than any gauge of the trade reads, and no more than a person types.
+func rounded(q quantity.Quantity, unit string) string {
+	x, err := q.In(unit)
+	if err != nil {
+		x = q.SI
+	}
+	if x == 0 {
+		return "0"
+	}
+	step := math.Pow(10, math.Floor(math.Log10(math.Abs(x)))-3)
+	text := strconv.FormatFloat(math.Round(x/step)*step, 'f', max(0, 3-int(math.Floor(math.Log10(math.Abs(x))))), 64)
+	if strings.Contains(text, ".") {
+		text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
+	}
+	return text
 }

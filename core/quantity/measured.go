@@ -182,6 +182,9 @@ func (m Measured) FormatMeasured(unit string) string {
 	half := 2 * m.U / u.Factor
 	decimals := min(max(0, 1-int(math.Floor(math.Log10(half)))), 9)
 	v := (m.SI - u.Offset) / u.Factor
+	if step := math.Pow(10, math.Floor(math.Log10(half))-1); step > 1 && step < 1e15 {
+		v, half = math.Round(v/step)*step, math.Round(half/step)*step
+	}
 	s := strconv.FormatFloat(v, 'f', decimals, 64) + " ± " + strconv.FormatFloat(half, 'f', decimals, 64)
 	if u.Symbol == "" {
 		return s

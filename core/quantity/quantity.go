@@ -133,6 +133,9 @@ func (w Window) Format(unit string) string {
 	if i := strings.IndexByte(low, ' '); i > 0 {
 		low = low[:i]
 	}
+	if strings.HasPrefix(low, "-") {
+		return low + " to " + w.High.Format(unit)
+	}
 	return low + "–" + w.High.Format(unit)
 }
 

@@ -77,6 +77,7 @@ var units = []Unit{
 	{"lbf·ft", Torque, poundF * 12 * inch, 0, 1, []string{"lbfft", "ftlb", "ftlbs", "lbft", "ftlbf"}},
 	{"lbf·in", Torque, poundF * inch, 0, 0, []string{"lbfin", "inlb", "inlbs", "lbin", "inlbf"}},
 	{"N", Force, 1, 0, 1, []string{"newton"}},
+	{"kN", Force, 1e3, 0, 1, nil},
 	{"lbf", Force, poundF, 0, 1, []string{"lb", "lbs"}},
 	{"kg", Mass, 1, 0, 2, nil},
 	{"g", Mass, 1e-3, 0, 0, nil},
@@ -157,11 +158,15 @@ var systems = map[Dimension]struct{ metric, customary []string }{
 // OtherSystem returns the units in which a value written in this unit is told in the other system; none where both
 // systems share their units.
 func OtherSystem(d Dimension, unit string) []string {
-	s := systems[d]
-	if slices.Contains(s.customary, unit) || unit == "gal" || unit == "inHg" {
-		return s.metric
+	if Customary(d, unit) {
+		return systems[d].metric
 	}
-	return s.customary
+	return systems[d].customary
+}
+
+// Customary reports whether a unit is one of feet, pounds and gallons.
+func Customary(d Dimension, unit string) bool {
+	return slices.Contains(systems[d].customary, unit) || unit == "gal" || unit == "inHg"
 }
 
 // FindUnit returns the unit of dimension d written as s, in any known spelling.

@@ -9,7 +9,6 @@ import (
 
 	"innercompass/core/diagnose"
 	"innercompass/core/instrument"
-	"innercompass/core/quantity"
 )
 
 // Use is an instrument as it was used: with which check and gauge, and what was typed. Again keeps what it stated before
@@ -83,7 +82,7 @@ func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Me
 		m.Value = result.Stated[0].Value
 	case len(result.Outputs) > 0:
 		o := result.Outputs[0]
-		m.Value = quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}.FormatMeasured(terms.Units(o.Dimension, o.Unit))
+		m.Value = o.Text(terms.Units(o.Dimension, o.Unit))
 	}
 	return m, result.Stated, nil
 }

@@ -121,8 +121,16 @@ type Settings struct {
 	Rev         int
 }
 
-// Unit returns the unit in use for a dimension, or fallback where the shop has no choice.
+// Unit returns the unit in use for a dimension, or fallback where the shop has no choice. A vacuum, a stress and a small
+// volume keep their own unit; what the shop has no choice for follows its lengths into feet and pounds.
 func (s Settings) Unit(d quantity.Dimension, fallback string) string {
+	customary := s.Length == "in"
+	switch {
+	case fallback == "kPa" && customary:
+		return "inHg"
+	case fallback == "kPa", fallback == "MPa", fallback == "cc":
+		return fallback
+	}
 	switch d {
 	case quantity.Pressure:
 		return s.Pressure
@@ -136,6 +144,9 @@ func (s Settings) Unit(d quantity.Dimension, fallback string) string {
 		return s.Temperature
 	case quantity.Distance:
 		return s.Distance
+	}
+	if other := quantity.OtherSystem(d, fallback); customary && len(other) > 0 && fallback != "g" && !quantity.Customary(d, fallback) {
+		return other[0]
 	}
 	return fallback
 }

@@ -170,7 +170,7 @@ func outputView(o instrument.Output, st casework.Settings) gen.Output {
 	unit := st.Unit(o.Dimension, o.Unit)
 	q := quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}
 	s := scaleOf(instrument.Axis{Dimension: o.Dimension, Unit: o.Unit}, st)
-	out := gen.Output{ID: o.ID, Label: o.Label, Text: q.FormatMeasured(unit), Verdict: string(o.Verdict), Sampled: o.Sampled, Value: s.at(o.Value), Half: 2 * o.U / s.factor}
+	out := gen.Output{ID: o.ID, Label: o.Label, Text: o.Text(unit), Verdict: string(o.Verdict), Sampled: o.Sampled, Value: s.at(o.Value), Half: 2 * o.U / s.factor}
 	out.Others = []string{}
 	for _, other := range quantity.OtherSystem(o.Dimension, unit) {
 		out.Others = append(out.Others, q.FormatMeasured(other))

@@ -79,7 +79,7 @@ function Field({ input, entry, set, wrong }: { input: Input; entry: Entry; set: 
           )}
           {input.kind !== "count" && input.dimension !== "ratio" && (
             <Select
-              w="104px"
+              w={input.units.some((u) => u.length > 7) ? "148px" : "104px"}
               flexShrink={0}
               aria-label={`Unit of ${input.label}`}
               value={entry.unit}
