@@ -243,10 +243,10 @@ func pressureRise() Definition {
 				return nil
 			}
 			if r, ok := u.Range(d.Part); ok {
-				d.input("idle-low").putSI(r.LineIdle.Low.SI)
-				d.input("idle-high").putSI(r.LineIdle.High.SI)
-				d.input("full-low").putSI(r.LineFull.Low.SI)
-				d.input("full-high").putSI(r.LineFull.High.SI)
+				d.Title += ": " + r.Name
+				idle, full := r.LineIdle, r.LineFull
+				d.input("idle").Window, d.input("full").Window = &idle, &full
+				d.fix(map[string]float64{"idle-low": idle.Low.SI, "idle-high": idle.High.SI, "full-low": full.Low.SI, "full-high": full.High.SI})
 			}
 			return nil
 		},
@@ -266,6 +266,7 @@ func pressureRise() Definition {
 			l["rises"] = max(0, 1-l["high"]-l["flat"])
 			r.Stated = []Stated{stated("pressure-rise", []string{"rises", "flat", "high"}, l, v.Say(v.N("idle"), quantity.Pressure, "psi")+" to "+v.Say(v.N("full"), quantity.Pressure, "psi"))}
 			r.Headline = map[string]string{"rises": "It rises as it should.", "flat": "It hardly rises: throttle-valve adjustment, boost valve, or a pump that has nothing to spare.", "high": "High from the start: boost or regulator stuck, or throttle pressure always full."}[r.Stated[0].State]
+			r.Points = []Point{{"idle", quantity.Quantity{SI: v.N("idle"), Dimension: quantity.Pressure}, string(o[1].Verdict)}, {"full", quantity.Quantity{SI: v.N("full"), Dimension: quantity.Pressure}, string(o[0].Verdict)}}
 			r.Figures = []Figure{{Kind: "bars", Title: "Idle and full throttle", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure read beside its window.",
 				Bars: []Bar{{Label: "idle", Value: v.N("idle"), Low: v.N("idle-low"), High: v.N("idle-high"), Text: v.SayOutput(o[1])}, {Label: "full throttle", Value: v.N("full"), Low: v.N("full-low"), High: v.N("full-high"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},

@@ -72,8 +72,8 @@ func vacuum() Definition {
 func governorInputs() []Input {
 	return []Input{
 		num("valve", "Governor valve, area", quantity.Area, "cm²", 0.05, 20).preset("1 cm²"),
-		list("masses", "Weights", quantity.Mass, "g", 0.5, 2000).preset("60 g; 10.5 g"),
-		list("radii", "at these radii", quantity.Length, "mm", 2, 200).preset("23 mm; 23 mm"),
+		list("masses", "Weights", quantity.Mass, "g", 0.5, 2000).preset("60; 10.5 g"),
+		list("radii", "at these radii", quantity.Length, "mm", 2, 200).preset("23; 23 mm"),
 		list("limits", "stopped above these shaft speeds (0: never)", quantity.RotationalSpeed, "rpm", 0, 20000).preset("1000; 0 rpm"),
 		num("per-km", "Turns of the governor shaft in a kilometre", quantity.Ratio, "", 50, 20000).preset("1760"),
 	}

@@ -83,3 +83,34 @@ test("a gauge whose calibration has ended says so where it is chosen", async ({ 
   await page.getByLabel("Read with").selectOption("gauge-300");
   await expect(page.getByRole("alert").getByText(/Calibration ended on/)).toBeVisible();
 });
+
+test("an example shows what an instrument does; its result goes on to the next one", async ({ page }) => {
+  await page.goto("/instruments/window?unit=norrad-h4&part=clearance-DC");
+  const form = page.getByRole("form", { name: "Direct clutch clearance" });
+  await form.getByRole("button", { name: "Show an example" }).click();
+  await expect(form.getByText("1.420 ± 0.031 mm")).toBeVisible();
+  await expect(form.getByText(/= 0\.0559 ± 0\.0012 in/)).toBeVisible();
+  await form.getByRole("navigation", { name: "Goes on with" }).getByRole("link", { name: /^Fill/ }).click();
+  const fill = page.getByRole("form", { name: "Fill: direct clutch" });
+  await expect(fill.getByLabel("Clearance of the pack", { exact: true })).toHaveValue("1.420 ± 0.031");
+  await expect(fill.getByText(/The plates touch after/)).toBeVisible();
+});
+
+test("what is measured in a case is kept, fills in other instruments, and can be taken back", async ({ page, request }) => {
+  const id = await caseId(request, "tractor");
+  await page.goto(`/instruments/plate-capacity?case=${id}&part=DC`);
+  await page.getByRole("button", { name: /Put into case/ }).click();
+  await expect(page.getByText("Kept in the case.")).toBeVisible();
+  await page.getByRole("link", { name: "All instruments" }).click();
+  const kept = page.getByRole("region", { name: "Measured in this case" });
+  await expect(kept).toContainText("N·m");
+  await page.getByRole("link", { name: /Energy and plate temperature/ }).click();
+  await page.getByLabel("Of what").selectOption({ label: "direct clutch" });
+  await expect(page.getByText(/← Capacity/)).toBeVisible();
+  await page.goto(`/instruments/plate-capacity?case=${id}&part=DC`);
+  await page.getByRole("button", { name: "Take back" }).click();
+  await expect(page.getByText("replaced or taken back")).toBeVisible();
+  await page.goto(`/instruments/shift-energy?case=${id}&part=DC`);
+  await expect(page.getByText(/The face reaches/)).toBeVisible();
+  await expect(page.getByText(/← Capacity/)).toHaveCount(0);
+});

@@ -90,7 +90,9 @@ function Curve({ figure }: { figure: FigureData }) {
               y={Math.max(pad.top + 12, y(m.y) - 8)}
               textAnchor={right ? "end" : "start"}
               fill={colour("ink")}
-              style={{ fontSize: 13, fontWeight: 700 }}
+              stroke={colour("page")}
+              strokeWidth="4"
+              style={{ fontSize: 13, fontWeight: 700, paintOrder: "stroke" }}
             >
               {m.label}
             </text>

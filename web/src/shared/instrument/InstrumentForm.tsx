@@ -282,8 +282,10 @@ export function InstrumentForm({
         </Flex>
       )}
       <Grid
-        templateColumns={narrow || columns ? "1fr" : { base: "1fr", lg: "minmax(320px, 400px) minmax(0, 1fr)" }}
-        gap={{ base: "4", lg: "8" }}
+        templateColumns={
+          narrow || columns ? "1fr" : { base: "1fr", md: "minmax(250px, 300px) minmax(0, 1fr)", lg: "minmax(320px, 400px) minmax(0, 1fr)" }
+        }
+        gap={{ base: "4", md: "5", lg: "8" }}
       >
         <Box>
           {fields}
