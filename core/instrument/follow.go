@@ -3,6 +3,7 @@ package instrument
 import (
 	"slices"
 	"strings"
+	"sync"
 
 	"innercompass/core/quantity"
 )
@@ -13,33 +14,49 @@ type Follow struct {
 	Values      map[string]string
 }
 
-// follows finds the instruments that take an output, or an input that was typed, for one of their inputs.
-func (d Definition) follows(v Values, outputs []Output) []Follow {
-	var out []Follow
+// takers are the inputs that take results, in the order of the catalogue.
+var takers = sync.OnceValue(func() []taker {
+	var out []taker
 	for _, next := range catalogue() {
 		for _, in := range next.Inputs {
 			for _, from := range in.From {
 				source, value, _ := strings.Cut(from, ".")
-				part, ok := partOf(source, d.Name())
-				if !ok {
-					continue
-				}
-				text, ok := carried(v, outputs, value, in)
-				if !ok {
-					continue
-				}
-				name := next.ID
-				if part != "" && next.parts != nil {
-					name += ":" + part
-				}
-				i := slices.IndexFunc(out, func(f Follow) bool { return f.Name == name })
-				if i < 0 {
-					out = append(out, Follow{name, next.Title, map[string]string{}})
-					i = len(out) - 1
-				}
-				out[i].Values[in.ID] = text
+				out = append(out, taker{source, value, next.ID, next.Title, next.parts != nil, in})
 			}
 		}
+	}
+	return out
+})
+
+type taker struct {
+	source, value string // instrument, and its output or input
+	id, title     string // that takes it
+	parts         bool
+	input         Input
+}
+
+// follows finds the instruments that take an output, or an input that was typed, for one of their inputs.
+func (d Definition) follows(v Values, outputs []Output) []Follow {
+	var out []Follow
+	for _, t := range takers() {
+		part, ok := partOf(t.source, d.Name())
+		if !ok {
+			continue
+		}
+		text, ok := carried(v, outputs, t.value, t.input)
+		if !ok {
+			continue
+		}
+		name := t.id
+		if part != "" && t.parts {
+			name += ":" + part
+		}
+		i := slices.IndexFunc(out, func(f Follow) bool { return f.Name == name })
+		if i < 0 {
+			out = append(out, Follow{name, t.title, map[string]string{}})
+			i = len(out) - 1
+		}
+		out[i].Values[t.input.ID] = text
 	}
 	return out
 }

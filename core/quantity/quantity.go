@@ -52,6 +52,9 @@ func (q Quantity) Format(unit string) string {
 	if decimals == 1 && math.Abs(v) >= 99.95 {
 		decimals = 0 // a fourth digit is more than any gauge of the trade reads
 	}
+	if decimals == 3 && math.Abs(v) >= 99.95 {
+		decimals = 1
+	}
 	s := strconv.FormatFloat(v, 'f', decimals, 64)
 	if u.Symbol == "" {
 		return s

@@ -56,11 +56,18 @@ const instruments: [string, "light" | "dark", "metric" | "imperial", Record<stri
   ["/instruments/line-curve?unit=norrad-h4", "dark", "metric", {}],
   ["/instruments/runout", "dark", "metric", { "Readings at equal steps round one turn": "0; 0.03; 0.08; 0.11; 0.12; 0.10; 0.05; 0.01" }],
   ["/instruments/shift-energy", "dark", "imperial", {}],
+  [
+    "/instruments/governor?unit=norrad-v3",
+    "light",
+    "metric",
+    { "Road speeds": "30; 50; 70", "Pressure at each, going up": "13; 21; 29", "and coming down": "19; 27; 30" },
+  ],
+  ["/instruments?case=ID", "dark", "metric", {}],
   ["/instruments/bolt-circle", "light", "metric", {}],
   ["/instruments/torque-lubricant", "light", "imperial", {}],
 ];
 
-test("one picture of eight instruments", async ({ browser, request }) => {
+test("one picture of the instruments", async ({ browser, request }) => {
   test.setTimeout(120_000);
   const id = await caseId(request, "minibus");
   type Shop = Record<string, unknown> & { rev: number; people?: unknown };
