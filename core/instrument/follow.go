@@ -3,7 +3,6 @@ package instrument
 import (
 	"slices"
 	"strings"
-	"sync"
 
 	"innercompass/core/quantity"
 )
@@ -15,7 +14,9 @@ type Follow struct {
 }
 
 // takers are the inputs that take results, in the order of the catalogue.
-var takers = sync.OnceValue(func() []taker {
+var takers = allTakers()
+
+func allTakers() []taker {
 	var out []taker
 	for _, next := range catalogue() {
 		for _, in := range next.Inputs {
@@ -26,7 +27,7 @@ var takers = sync.OnceValue(func() []taker {
 		}
 	}
 	return out
-})
+}
 
 type taker struct {
 	source, value string // instrument, and its output or input
@@ -38,7 +39,7 @@ type taker struct {
 // follows finds the instruments that take an output, or an input that was typed, for one of their inputs.
 func (d Definition) follows(v Values, outputs []Output) []Follow {
 	var out []Follow
-	for _, t := range takers() {
+	for _, t := range takers {
 		part, ok := partOf(t.source, d.Name())
 		if !ok {
 			continue

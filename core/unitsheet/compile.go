@@ -260,6 +260,7 @@ func (c *compiler) rest() {
 			}
 		}
 	}
+	c.leaks()
 	for i, t := range c.s.Traps {
 		c.level(fmt.Sprintf("traps[%d].before", i), t.Before)
 	}

@@ -30,6 +30,7 @@ type Sheet struct {
 	Limits     []LimitSheet     `yaml:"limits,omitempty" json:"limits,omitempty"`
 	Access     []AccessSheet    `yaml:"access,omitempty" json:"access,omitempty"`
 	Parts      []PartSheet      `yaml:"parts,omitempty" json:"parts,omitempty"`
+	Leaks      *LeakSheet       `yaml:"leaks,omitempty" json:"leaks,omitempty"`
 	Traps      []TrapSheet      `yaml:"traps,omitempty" json:"traps,omitempty"`
 	Resets     []ResetSheet     `yaml:"resets,omitempty" json:"resets,omitempty"`
 	Torques    []TorqueSheet    `yaml:"torques,omitempty" json:"torques,omitempty"`
@@ -328,6 +329,42 @@ type PartSheet struct {
 	Access string    `yaml:"access" json:"access"`
 	Hours  float64   `yaml:"hours" json:"hours"`
 	Zone   []float64 `yaml:"zone" json:"zone"`
+}
+
+// LeakSheet says where oil may come from and where it shows. Boxes are x, y, z, width, height, depth: x from the front (0)
+// to the back (100) of the unit, y from the bottom to the top, z from left to right as seen from behind. Oil is the unit's
+// own; Across says that the unit lies across the vehicle, its left side forward.
+type LeakSheet struct {
+	Oil     string            `yaml:"oil" json:"oil"`
+	Across  bool              `yaml:"across,omitempty" json:"across,omitempty"`
+	Zones   []LeakZoneSheet   `yaml:"zones" json:"zones"`
+	Sources []LeakSourceSheet `yaml:"sources" json:"sources"`
+	Paths   []LeakPathSheet   `yaml:"paths,omitempty" json:"paths,omitempty"`
+}
+
+// LeakZoneSheet is a place that can be wet; a hidden one is seen only with a cover off.
+type LeakZoneSheet struct {
+	ID     string    `yaml:"id" json:"id"`
+	Name   string    `yaml:"name" json:"name"`
+	Box    []float64 `yaml:"box" json:"box"`
+	Hidden bool      `yaml:"hidden,omitempty" json:"hidden,omitempty"`
+}
+
+// LeakSourceSheet is a seal, joint or line: the zone where its oil first shows, on what its leaking depends, and its oil
+// when that is not the unit's.
+type LeakSourceSheet struct {
+	ID   string `yaml:"id" json:"id"`
+	Name string `yaml:"name" json:"name"`
+	Zone string `yaml:"zone,omitempty" json:"zone,omitempty"`
+	When string `yaml:"when" json:"when"`
+	Oil  string `yaml:"oil,omitempty" json:"oil,omitempty"`
+}
+
+// LeakPathSheet carries oil in a way that places do not tell.
+type LeakPathSheet struct {
+	From  string  `yaml:"from" json:"from"`
+	To    string  `yaml:"to" json:"to"`
+	Share float64 `yaml:"share" json:"share"`
 }
 
 // TrapSheet warns of what has caught people; it is shown before the access level is reached.

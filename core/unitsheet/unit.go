@@ -6,6 +6,7 @@ import (
 
 	"innercompass/core/gearing"
 	"innercompass/core/hydraulics"
+	"innercompass/core/leak"
 	"innercompass/core/quantity"
 )
 
@@ -32,6 +33,7 @@ type Unit struct {
 	Regulator    *hydraulics.Regulator
 	Throttle     *hydraulics.Throttle
 	Governor     *hydraulics.Governor
+	Leaks        *leak.Map
 	PerMetre     float64 // governor shaft, rad per metre driven
 	Shifts       []ShiftPoint
 	LockupTorque quantity.Quantity
