@@ -7,7 +7,7 @@ const (
 	down  = 0.85 // to what lies below
 	along = 0.30 // back along a joint at the same height
 	ahead = 0.12 // forward or across at the same height
-	blown = 0.55 // back, in the wind of the road
+	blown = 0.70 // back, in the wind of the road
 )
 
 // span is one axis of a box.
@@ -34,8 +34,8 @@ func edge(a, b Zone, wind, across bool) float64 {
 	lowA, _ := a.Box.span(1)
 	_, highB := b.Box.span(1)
 	dx, dz := gap(a.Box, b.Box, 0), gap(a.Box, b.Box, 2)
-	if fall := lowA - highB; fall >= -4 && dx <= 6 && dz <= 6 {
-		share = down * math.Exp(-math.Max(0, fall)/60) * math.Exp(-(dx+dz)/12)
+	if fall := lowA - highB; fall >= -1 && dx <= 1 && dz <= 1 {
+		share = down * math.Exp(-math.Max(0, fall)/60)
 	}
 	if a.Floor || b.Floor {
 		return share
@@ -53,8 +53,8 @@ func edge(a, b Zone, wind, across bool) float64 {
 		}
 	}
 	// What hangs lower or level is met by the wind; what hangs higher is not.
-	if wind && back > 0 && highB <= a.Box.Y+a.Box.H+2 && beside <= 20 {
-		share = math.Max(share, blown*math.Exp(-behind/25))
+	if wind && back > 0 && highB <= a.Box.Y+a.Box.H+2 && beside <= 4 {
+		share = math.Max(share, blown*math.Exp(-behind/25)*math.Min(1, back/15))
 	}
 	return share
 }
