@@ -14,7 +14,8 @@ func catalogue() []Definition {
 	return []Definition{
 		stallSpeed(), stallPredicted(), converterWork(), pumpTurning(), statorFreewheel(), lockupSlip(), lockupCapacity(), seatingDepth(), converterForm(),
 		plateCapacity(), bandCapacity(), bandAdjust(), servo(), stackClearance(), fillTime(), engagement(), airCheck(), dryClutch(), releaseTravel(), flywheelPlay(),
-		linePressure(), pressureRise(), reverseBoost(), feedLimit(), pumpClearance(), regulator(), vacuum(), modulator(), governor(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), boreLeak(), leakDown(), droop(), coolerFlow(), coolerHeat(), fluidLevel(),
+		linePressure(), pressureRise(), reverseBoost(), feedLimit(), pumpClearance(), regulator(), vacuum(), modulator(), governor(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), boreLeak(), leakDown(), droop(),
+		fluidLevel(), leakMap(), coolerFlow(), coolerHeat(),
 		window(), selectiveFit(), flatness(), coning(), runout(), wearLeft(),
 		torqueLubricant(), crowfoot(), torqueAngle(), boltCircle(), boltLengths(),
 	}
@@ -225,5 +226,7 @@ const (
 	cautionRunning   = "Engine runs: wheels off the ground or chocked, sleeves and hoses clear of what turns."
 	cautionSpring    = "A spring under load jumps: eyes protected, pressed in a guide."
 	cautionConverter = "A full converter is heavy and its edge is sharp: drained, gloves, on a bench."
+	cautionUnder     = "Under a raised vehicle: locked lift or stands, shake test, chocks. Hot oil drips: eyes and hands covered."
+	cautionCleaner   = "Cleaner away from hot parts and flames, skin covered; nothing chlorinated where welding may follow. What runs off is waste by local rules."
 	cautionTurn      = "Turn the part by hand only: fingers clear of indicator and teeth."
 )

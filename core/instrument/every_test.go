@@ -74,6 +74,8 @@ func (f fitted) sample() map[string]string {
 		}
 	}
 	switch f.ID {
+	case "leak-map":
+		out["zone-bell-under"], out["when-after"] = "fresh", "yes"
 	case "pump-turning":
 		out["falls"], out["port"] = "no", "no"
 	case "window": // within whatever window the sheet has
@@ -93,6 +95,9 @@ func (f fitted) sample() map[string]string {
 
 // needsUnit reports whether an instrument can do nothing without a unit, or on a unit without pressures.
 func (f fitted) needsUnit() bool {
+	if f.ID == "leak-map" {
+		return f.unit == nil
+	}
 	return f.ID == "line-pressure" && !slices.ContainsFunc(f.Inputs, func(in instrument.Input) bool { return in.Window != nil })
 }
 

@@ -4,7 +4,7 @@ import "innercompass/core/quantity"
 
 // Figure is what is drawn beside a result; values in SI. Words say the same for who cannot see it.
 type Figure struct {
-	Kind   string // curve, stack, circle or bars
+	Kind   string // curve, stack, circle, bars or ways
 	Title  string
 	Words  string
 	X, Y   Axis
@@ -13,6 +13,13 @@ type Figure struct {
 	Layers []Layer  // of a stack, in order
 	Spots  []int    // of a circle: by place, its turn from 1
 	Bars   []Bar
+	Ways   []Way // of oil over the zones of a unit
+}
+
+// Way is how something comes from a source to a zone: the zones on it, by id, the source's own first.
+type Way struct {
+	Source string
+	Zones  []string
 }
 
 // Axis names what is drawn along a side.

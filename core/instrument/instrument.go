@@ -75,7 +75,7 @@ type Definition struct {
 }
 
 // Groups are the shelves on which instruments lie, in order.
-var Groups = []Option{{"converter", "Converter"}, {"clutches", "Clutches and bands"}, {"hydraulics", "Hydraulics"}, {"measure", "Sizes and form"}, {"fasteners", "Fasteners"}}
+var Groups = []Option{{"converter", "Converter"}, {"clutches", "Clutches and bands"}, {"hydraulics", "Hydraulics"}, {"fluid", "Fluid and leaks"}, {"measure", "Sizes and form"}, {"fasteners", "Fasteners"}}
 
 // Hand is what a practitioner may have in the hand, with the tools that it stands for.
 type Hand struct {

@@ -11,7 +11,7 @@ import (
 // fluidLevel turns a stick reading into a quantity to add.
 func fluidLevel() Definition {
 	return Definition{
-		ID: "fluid-level", Title: "Fluid level on the stick", Group: "hydraulics", Hand: []string{"dipstick"},
+		ID: "fluid-level", Title: "Fluid level on the stick", Group: "fluid", Hand: []string{"dipstick"},
 		Answers: "How far off is it, and how much is to be added?",
 		Source:  "the unit's own level procedure; what is between the marks is in proportion", Limits: "fluid at its temperature, level ground, read twice",
 		Gauge: "stick, read to 1 mm", Cautions: []string{cautionRunning}, States: []string{"fluid-level"},

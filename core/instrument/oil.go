@@ -170,7 +170,7 @@ func droop() Definition {
 // coolerFlow reads the return of the cooler in a measured time.
 func coolerFlow() Definition {
 	return Definition{
-		ID: "cooler-flow", Title: "Cooler flow and check valve", Group: "hydraulics", Hand: []string{"measuring jug", "stopwatch"},
+		ID: "cooler-flow", Title: "Cooler flow and check valve", Group: "fluid", Hand: []string{"measuring jug", "stopwatch"},
 		Answers: "Does enough oil come back from the cooler, and does its check valve move?",
 		Source:  "volume over time; a quart in 20 s at idle is full on most (common practice, no source)", Limits: "fluid hot, engine at idle, selector in N, level watched: the jug takes it out of the unit",
 		Gauge: "jug, 50 cc", Cautions: []string{cautionRunning, cautionPressure}, States: []string{"cooler-flow"},
@@ -214,7 +214,7 @@ func coolerFlow() Definition {
 // coolerHeat turns the temperatures at the cooler into heat, and tells a blocked air side from a blocked oil side.
 func coolerHeat() Definition {
 	return Definition{
-		ID: "cooler-heat", Title: "Temperature drop and heat of the cooler", Group: "hydraulics", Hand: []string{"thermometer"},
+		ID: "cooler-heat", Title: "Temperature drop and heat of the cooler", Group: "fluid", Hand: []string{"thermometer"},
 		Answers: "Does the cooler take heat out, and is it air or oil that does not pass?",
 		Source:  "flow × density × heat capacity × drop; 5 to 40 K are usual when hot (common practice, no source); heat capacity of fluid 2.0 kJ/(kg·K) (recalled from memory)",
 		Limits:  "fluid hot, fan or airflow on, thermometer on bare metal at both lines", Gauge: "thermometer, 1 K",

@@ -8,6 +8,8 @@ const (
 	along = 0.30 // back along a joint at the same height
 	ahead = 0.12 // forward or across at the same height
 	blown = 0.70 // back, in the wind of the road
+	mist  = 0.60 // of that, on what hangs higher
+	lift  = 12.0 // by which its lower edge may hang higher, in parts of the height
 )
 
 // span is one axis of a box.
@@ -28,20 +30,33 @@ func gap(a, b Box, axis int) float64 {
 	return math.Max(0, math.Max(bl-ah, al-bh))
 }
 
-// edge is the share of a zone's oil that reaches another one directly.
+// Falls beyond these are through the unit itself, or caught on the way: oil on top runs over the sides.
+const (
+	farthest = 30.0 // from zone to zone
+	highest  = 40.0 // from a zone to the floor
+)
+
+// edge is the share of a zone's oil that reaches another one directly. What is hidden leaves by its paths only.
 func edge(a, b Zone, wind, across bool) float64 {
+	if a.Hidden || b.Hidden || a.Floor {
+		return 0
+	}
 	share := 0.0
-	lowA, _ := a.Box.span(1)
+	lowA, highA := a.Box.span(1)
 	_, highB := b.Box.span(1)
 	dx, dz := gap(a.Box, b.Box, 0), gap(a.Box, b.Box, 2)
-	if fall := lowA - highB; fall >= -1 && dx <= 1 && dz <= 1 {
+	fall := lowA - highB
+	under := fall >= -1 && dx < 0.5 && dz < 0.5
+	if b.Floor {
+		if under && lowA <= highest {
+			return down * math.Exp(-fall/60)
+		}
+		return 0
+	}
+	if under && fall <= farthest {
 		share = down * math.Exp(-math.Max(0, fall)/60)
 	}
-	if a.Floor || b.Floor {
-		return share
-	}
-	back, beside := b.Box.X+b.Box.W/2-a.Box.X-a.Box.W/2, dz
-	behind := dx
+	back, beside, behind := b.Box.X+b.Box.W/2-a.Box.X-a.Box.W/2, dz, dx
 	if across {
 		back, behind, beside = b.Box.Z+b.Box.D/2-a.Box.Z-a.Box.D/2, dz, dx
 	}
@@ -52,9 +67,13 @@ func edge(a, b Zone, wind, across bool) float64 {
 			share = math.Max(share, ahead)
 		}
 	}
-	// What hangs lower or level is met by the wind; what hangs higher is not.
-	if wind && back > 0 && highB <= a.Box.Y+a.Box.H+2 && beside <= 4 {
-		share = math.Max(share, blown*math.Exp(-behind/25)*math.Min(1, back/15))
+	// What hangs lower or level is met by the wind, the lower edge of what hangs higher by some of it.
+	if lowB, _ := b.Box.span(1); wind && back > 0 && lowB <= highA+lift && beside <= 4 {
+		met := blown * math.Exp(-behind/25) * math.Min(1, back/15)
+		if highB > highA+2 {
+			met *= mist
+		}
+		share = math.Max(share, met)
 	}
 	return share
 }

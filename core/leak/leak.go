@@ -50,6 +50,12 @@ type Source struct {
 	Prior          float64
 }
 
+// How often a source leaks before anything was seen (common practice, no source).
+const (
+	Usual  = 0.05
+	Seldom = 0.02
+)
+
 // Path carries oil from a zone to another in a way that its place does not tell: a hose, a groove, a slung film.
 type Path struct {
 	From, To string
@@ -113,7 +119,7 @@ func (m Map) Compile() (Map, error) {
 			s.Kind = m.Kind
 		}
 		if s.Prior == 0 {
-			s.Prior = 0.05
+			s.Prior = Usual
 		}
 		switch {
 		case s.ID == "" || sources[s.ID]:

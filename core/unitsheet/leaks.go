@@ -27,7 +27,11 @@ func (c *compiler) leaks() {
 		m.Zones = append(m.Zones, leak.Zone{ID: z.ID, Name: z.Name, Hidden: z.Hidden, Box: leak.Box{X: z.Box[0], Y: z.Box[1], Z: z.Box[2], W: z.Box[3], H: z.Box[4], D: z.Box[5]}})
 	}
 	for _, x := range s.Sources {
-		m.Sources = append(m.Sources, leak.Source{ID: x.ID, Name: x.Name, Zone: x.Zone, When: leak.When(x.When), Kind: x.Oil})
+		made := leak.Source{ID: x.ID, Name: x.Name, Zone: x.Zone, When: leak.When(x.When), Kind: x.Oil, Prior: leak.Usual}
+		if x.Seldom {
+			made.Prior = leak.Seldom
+		}
+		m.Sources = append(m.Sources, made)
 	}
 	for _, p := range s.Paths {
 		m.Paths = append(m.Paths, leak.Path{From: p.From, To: p.To, Share: p.Share})

@@ -358,6 +358,8 @@ type LeakSourceSheet struct {
 	Zone string `yaml:"zone,omitempty" json:"zone,omitempty"`
 	When string `yaml:"when" json:"when"`
 	Oil  string `yaml:"oil,omitempty" json:"oil,omitempty"`
+
+	Seldom bool `yaml:"seldom,omitempty" json:"seldom,omitempty"` // met less often than the others
 }
 
 // LeakPathSheet carries oil in a way that places do not tell.

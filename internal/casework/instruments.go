@@ -29,6 +29,7 @@ type InstrumentView struct {
 	States     []string          // titles of the findings that it would state in this case; empty without one
 	Gauges     []Gauge           // of the shop that fit an input
 	UnitName   string
+	Unit       *unitsheet.Unit // nil without one
 	now        time.Time
 }
 
@@ -48,7 +49,7 @@ func (s *Service) Instrument(ctx context.Context, at InstrumentAt) (InstrumentVi
 	var u *unitsheet.Unit
 	out := InstrumentView{Values: map[string]string{}, From: map[string]string{}, now: s.Now()}
 	if n != nil {
-		u, out.UnitName = n.Unit, n.Unit.Sheet.Name
+		u, out.UnitName, out.Unit = n.Unit, n.Unit.Sheet.Name, n.Unit
 	}
 	d, err := instrument.For(at.Name, u)
 	if err != nil {

@@ -4,7 +4,9 @@ import (
 	"context"
 
 	"innercompass/core/instrument"
+	"innercompass/core/leak"
 	"innercompass/core/quantity"
+	"innercompass/core/unitsheet"
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
 )
@@ -115,10 +117,24 @@ func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObje
 
 func instrumentView(v casework.InstrumentView) gen.Instrument {
 	d := v.Definition
-	return gen.Instrument{ID: d.ID, Name: d.Name(), Part: d.Part, Parts: list(v.Parts, namedView), Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge, Cautions: texts(d.Cautions),
+	out := gen.Instrument{ID: d.ID, Name: d.Name(), Part: d.Part, Parts: list(v.Parts, namedView), Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge, Cautions: texts(d.Cautions),
 		Inputs: list(d.Inputs, func(in instrument.Input) gen.InstrumentInput { return inputView(in, v.Values[in.ID], v.From[in.ID]) }), States: texts(v.States),
 		History: list(v.History, keptView),
 		Gauges:  list(v.Gauges, func(g casework.Gauge) gen.Gauge { return gaugeView(g, v.Overdue(g)) }), UnitName: v.UnitName}
+	if v.Unit != nil && v.Unit.Leaks != nil && d.ID == "leak-map" {
+		places := leakPlaces(v.Unit)
+		out.Leaks = &places
+	}
+	return out
+}
+
+// leakPlaces are the zones of a unit, with its parts as they stand in the side elevation.
+func leakPlaces(u *unitsheet.Unit) gen.LeakPlaces {
+	return gen.LeakPlaces{Across: u.Leaks.Across,
+		Zones: list(u.Leaks.Zones, func(z leak.Zone) gen.LeakZone {
+			return gen.LeakZone{ID: z.ID, Name: z.Name, Hidden: z.Hidden, Floor: z.Floor, Box: []float64{z.Box.X, z.Box.Y, z.Box.Z, z.Box.W, z.Box.H, z.Box.D}}
+		}),
+		Parts: list(u.Sheet.Parts, func(p unitsheet.PartSheet) gen.LeakPart { return gen.LeakPart{Name: p.Name, Zone: p.Zone} })}
 }
 
 func inputView(in instrument.Input, typed, from string) gen.InstrumentInput {
@@ -200,6 +216,7 @@ func figureView(f instrument.Figure, st casework.Settings) gen.Figure {
 		}),
 		Layers: list(f.Layers, func(l instrument.Layer) gen.Layer { return gen.Layer{Label: l.Label, Kind: l.Kind, Size: y.at(l.Size)} }),
 		Spots:  append([]int{}, f.Spots...),
+		Ways:   list(f.Ways, func(w instrument.Way) gen.Way { return gen.Way{Source: w.Source, Zones: texts(w.Zones)} }),
 		Bars: list(f.Bars, func(b instrument.Bar) gen.Bar {
 			out := gen.Bar{Label: b.Label, Value: y.at(b.Value), Text: b.Text, Emphasised: b.Emphasised}
 			if b.Need != 0 {

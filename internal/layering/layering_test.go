@@ -32,7 +32,7 @@ var allowed = map[string][]string{
 	"core/diagnose":        {"core/bayes", "core/faultmap", "core/gearing", "core/unitsheet"},
 	"core/decide":          {"core/diagnose", "core/unitsheet"},
 	"core/technician":      {"core/diagnose", "core/unitsheet"},
-	"core/instrument":      {"core/converter", "core/fasteners", "core/friction", "core/gearing", "core/hydraulics", "core/measure", "core/quantity", "core/unitsheet"},
+	"core/instrument":      {"core/converter", "core/fasteners", "core/friction", "core/fluid", "core/gearing", "core/hydraulics", "core/leak", "core/measure", "core/quantity", "core/unitsheet"},
 	"knowledge":            {},
 	"web":                  {},
 	"internal/catalog":     {"core/diagnose", "core/unitsheet"},
@@ -42,7 +42,7 @@ var allowed = map[string][]string{
 	"internal/demo":        {"core/diagnose", "internal/casework"},
 	"internal/layering":    {},
 	"internal/httpapi/gen": {},
-	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/instrument", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
+	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/instrument", "core/leak", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
 	"cmd/innercompass":     {"core/diagnose", "core/faultmap", "core/instrument", "core/quantity", "core/technician", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
 }
 

@@ -53,6 +53,7 @@ const (
 	Circle FigureKind = "circle"
 	Curve  FigureKind = "curve"
 	Stack  FigureKind = "stack"
+	Ways   FigureKind = "ways"
 )
 
 // Valid indicates whether the value is a known member of the FigureKind enum.
@@ -65,6 +66,8 @@ func (e FigureKind) Valid() bool {
 	case Curve:
 		return true
 	case Stack:
+		return true
+	case Ways:
 		return true
 	default:
 		return false
@@ -489,6 +492,7 @@ type Figure struct {
 	Series []Series     `json:"series"`
 	Spots  []int        `json:"spots"`
 	Title  string       `json:"title"`
+	Ways   []Way        `json:"ways"`
 	Words  string       `json:"words"`
 	X      Axis         `json:"x"`
 	Y      Axis         `json:"y"`
@@ -627,6 +631,7 @@ type Instrument struct {
 	History  []Kept            `json:"history"`
 	ID       string            `json:"id"`
 	Inputs   []InstrumentInput `json:"inputs"`
+	Leaks    *LeakPlaces       `json:"leaks,omitempty"`
 	Limits   string            `json:"limits"`
 
 	// Name id, or id:part
@@ -769,6 +774,30 @@ type Layer struct {
 	Kind  string  `json:"kind"`
 	Label string  `json:"label"`
 	Size  float64 `json:"size"`
+}
+
+// LeakPart defines model for LeakPart.
+type LeakPart struct {
+	Name string    `json:"name"`
+	Zone []float64 `json:"zone"`
+}
+
+// LeakPlaces defines model for LeakPlaces.
+type LeakPlaces struct {
+	// Across the unit lies across the vehicle, its left side forward
+	Across bool       `json:"across"`
+	Parts  []LeakPart `json:"parts"`
+	Zones  []LeakZone `json:"zones"`
+}
+
+// LeakZone defines model for LeakZone.
+type LeakZone struct {
+	// Box x, y, z, width, height, depth
+	Box    []float64 `json:"box"`
+	Floor  bool      `json:"floor"`
+	Hidden bool      `json:"hidden"`
+	ID     string    `json:"id"`
+	Name   string    `json:"name"`
 }
 
 // Level defines model for Level.
@@ -1458,6 +1487,14 @@ type Values struct {
 	Gauge  *string           `json:"gauge,omitempty"`
 	Key    *string           `json:"key,omitempty"`
 	Values map[string]string `json:"values"`
+}
+
+// Way defines model for Way.
+type Way struct {
+	Source string `json:"source"`
+
+	// Zones ids, the source's own first
+	Zones []string `json:"zones"`
 }
 
 // WeightedReading defines model for WeightedReading.
@@ -6318,160 +6355,164 @@ func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParam
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1tcxy30eBfQe09V0nqRqbkOH4S+pOtx3JY8YuOVB5/SPmqwBksF+YsMAYwXK5V/O9XeB3MTGMW4O5K",
-	"qtx9ssXFAI3uBtDv/X5V823HGWFKri7frzos8JYoIsy/Xm9IfX9N1vr/KVtdrjqsNqtqxfCWrC5Xtf55",
-	"Va0E+a2ngjSrSyV6Uq1kvSFbrD/a4sfvCbtTm9XlX19WK7Xv9HdSCcruVk9P1So9OW1yZ/4CmPlJfys7",
-	"ziSxO8GS6P/WnCnClP5f3HUtrbGinF38KjnTfxvm/w+hIVv9j4sBPxf2V3lhJjNrNETWgnZ6jtXlSm0I",
-	"qrEkCEtEFWJ8h6TCrJGrarUhuHFY/fYdvhsvNoP+qVq9Ffy2JdsFoDs74n+VAe/nBeDfbbBCOyzRTnB2",
-	"V6HdhghSIcwaZH/ifdugW4JwXZNOkQb98frNa/S3L/7yn38y1HRraBC+bh5obVDeCd4RoaglhP5USmDT",
-	"1QrfYWo2AkBFFZIbvpMGPEGwBmPNNXSc1WQVGOCW85Zgpqerca9nMGtRRbbyMFnNB/pbNxsWAu/NXIbT",
-	"IaDrlm5v9S9rLrZYrS5XDe9v2wgk1m9vidBjG0EfCDjLmgqpRoDOhkxBWrc9bcCRW8p6ZbGdAZTED9lj",
-	"FWnbBHRUtfDWdps9xOLx2f6XI30VbhQ7nV/QTlJ53hl26NHvd+ER6bETMYHH/i9hW/z2V1IrDeLXj1TO",
-	"ObXFt6QFt9Qzqg7vyX7vRkPLfoPFfFWy7TZYUkli2kZcvaF3m0xqpTfQ8l3mHIxYQLKY41GBqz3gtidZ",
-	"kyQwaCdwK1QxiiC0+qs++965xfvE0eZJMtS9VHxLBPhhQ2oqi66e/3JfQAe9ofoRqeHTpZ8V/b8H5v+7",
-	"G/ZUrRKXRoubxm4nC+DrHr6VeEfYlGOwIi8U3Ub0Hpblvar5Ft4b37EEgjvB+Tob1rdmNACsIA/R9JQp",
-	"cmdZWXDcHMSAHmPGcpjtBbd8uDyJliSqlVT4DkaC7EUn6OGZbvw4843sSK3y2e/GfgDhSM9Fa2oljENz",
-	"2IF6FoFpm738Oz36SmmhZA5A4rK1P/yIE7xjfiQ7IhVMYf37fxMh3cbmAx7IhtapJw1TJd9wmDd3hN5t",
-	"7BGYS4fmRyURXyP9T2GPpURYEP0HQb4yf8dM7ohAiiOM6g1mdwS1RL9w+tctWnNhhjHyqFDL+T0o/+y4",
-	"aOThZ8o8k3bssOvogosuIEeMCPVjRI7Q7pk6erb1ReuPdYTFcGuEK9edquF6sGc13FKewdwhizg+ZtiB",
-	"FsM9GR0od8zj69rfLKln5bWhhXlOmoZquuL2bfTMrHErSZV8eSKd5fOXVfIhioa9AsfFj8/BwfHzsaw0",
-	"RTfuwVnDhXVoT9E5mk66pSz8u1o+ZQfhCcw+2uKhRZ5AOlstYCZBbPDvWMCPZ1L0SYnFkzPopo7l3kdY",
-	"ZnxN2vZGYQVIOImH/Z7sjwGNxmDpuUCoNpiy7ym7n0O1FnwL37BSCUcYCDoOf5SlTZg1zRzRKvbbJPQ/",
-	"8gbAaUO6EYARJCl0U9akZJZbfEtbqva5mpmn82lopwHzk47Bqdw+YeQ4zTdfja/vGd+1pLlLCs+n1MwL",
-	"9O+aN0TCIK0pMy9xNkhv7AegZj5T5pcnElL9g/EdK9PyU39mUol+68xFSwtfDSPLjQb1hnNYt5T3tOtS",
-	"lJeKdLLMzvEcm4PivC1aZungeBvEgvXBrjdYHbwVwqHJc57f/8gsEThvcnIGTCaPpRGZizRdsucsdShL",
-	"DFmckcQ5SvLrwvOZxcrztQpZdokvPzqTBeby3JZmsiAseG6L8ORIM+w20BxkIirqfjuIh5OXG9fKSl85",
-	"xp/j7H8eDW7Nhbe65dLZOwpE8MjKQFi/1SvWvTDoYVy98P/fkLqlzP35xRr3bSyExZq9VfkPejfiLXoY",
-	"wF35h6lgT7eZuoKfOhr55y+hkU5QLNqUnR3e0rbDgjRaYAXuKPh6SlxaG/xAeZ+ytSlM268XfvsG/o2u",
-	"184fM78OhFfznit52Qli2KOjrv++GiAY9jBAnMYolZBuUoLP2t91eaJXTEfQOql34Y4kIOR3bY6t3OOk",
-	"drffMKufAsYIk+S3noDXFz2VGP4cYTteJQG5EthKidmv92mcUEE6hZ1QV6fwKXm7VjaX/WzsYqS5HuzU",
-	"M0Mk3sNokaTmCZ3L/pTYUiZdg0fJYScsGE0f7XjuwzKAQw+6I3WSP3hbpnd1XUsJ/NuG9yKXeKWKLUvZ",
-	"YPkmIRaJpFl2h1W9gYU06Lgxa4N0qq2wZkePBwfAMGkkZVl8LGD+2nrIJsg3Mzdl+sstVaCUGO16+smG",
-	"4FaNxKast0kQqSUW+CC0xEtzy+weRlbDI0aNYdXvPiw0AAohMri05mhU+f6h24RrjtB2/ObE1ySnCW9Z",
-	"Q+9I4vJLcD3v1NhFMJcCwR9uNliQXM2kzx66IGYXWPvdpoYryqFs8AN4/BoCBLxVmnQO3mCiH3YLccG3",
-	"LdGKyU1LO8DXbX8su1Wkm2p5n37qcEeYz0AIH7sWMwzbfOtIQyqQmWK9CrJZRa//suzlxj1VK/KI64Qe",
-	"nPLoknVhSElL2X3BLoPRF5hqSxJk9epI/hLGMgss0bV4dMyjC7VcyBMEy8Q5l4QpMqP/YbtV+qhaJ+Dp",
-	"hKNcSdTjzHOTJVPYfDVhd08tzxgxKhx7DZuBjtYbx7K5cTUhUCQvsMYOhxfuW/Wd4H0HmTX6VhXSMqXF",
-	"ODQfYwVy4ISZlvSdNy4YJ0vRSV6gJswyOzJAkQ7EiBMTShFJxAM52mjmr/QAQ+VjR938IPLonXtnJ3YU",
-	"LPKP4jcYFNi8bBwZlx6IdbYYVUCfK3MazWKQSanFe1IAx/d6OHjvYnFf4sTQOPkBi/sEsWjBZX1jh4PH",
-	"hxfLwOWSTrV6PASiCfR7qlb7vIET3nNqhr9Zvaz0uNITBnR5GgSa+v3PqD/lTUOHguvyMfNt2z8n9s7v",
-	"yi4PA8186NlEvofjeKmNLW45vycNwspE7prg4i3eo1sS/YKRVa3RWC2IZB4b/ZsIFlYbO5mLETaRw6T5",
-	"CpFtp/ZotyHMBtsYeDhzgzlr95AKkrhfxRB5NxcZeC8SKshCpFfS3Wt+KXZN2jCBgqO1JEb4WB4HyuBH",
-	"FkNgjd10oI0P6F7gnbJIhnK44aWDvzU7hMKPBhxHz/HEm+lA2FrORblX7xnxq4tBpSmJIhXlon/4kSeY",
-	"tzgiNBn1WRRQWaJ/LwRf2rjI4vDD50cPHhW0N4nUcyF6szg8H4Fn4/EOxOGZSDlmI68DoQfUeFTD7Oyc",
-	"wROlGne4dqpZvpmxJQ/2HVyUi8wgg6w1bdvDiHRvegApfOkXBPfF2xayD3qRe/LuNRXiAtHmssNCQSyf",
-	"lnWMirPgGQSdXqPFWdcriZR9FqlE1naH9B5lhbBEeoJmNdvlBE9O5PZXmIMLQs53uL+DIqnoljCZsqWV",
-	"6jD8gYimT8QgCCJ52yftdj2riVCYsgQH9kzRNvMIOrQMmxutPl7LzzxAn0RfqS/4LnyUJSD8SHaWSkZh",
-	"eLyy37x6+fKA8uWWAcEmWLzhPQOO+9aY3/Oh01P9oL8B8wtujYrXLFpqknbDfCBiu+UhnTTAVIW9+uUi",
-	"mFJYs1udmymc26DIAYAV5bmPXpYZ1bsA7Mzuq8oCB23o74NQPNGySUFInMsdBDM2OkzFN/kRlDxjk7c+",
-	"XJ13q2iJxP5aBVArxG0l5fdeJgQFkbgUp34ZO8fwRRUtCoF6NYqemgiTJr8g4WWGgjMPGnbu/K0/G1l4",
-	"N4WLaeYUo1Jxsc+e6B+kAxNaksFm+qHMnn3A7pX+ELamb8dneP6ulQoK5u+wTU8UAK/lwgY01CzqrcrH",
-	"RMdA+/BFn9Ji8p+VS9m1CcNeVTyF7XxB6l54nx0+LZaiSBx3DCLd1RHNM/QoUtOxSKQEe54MXB4BuHwm",
-	"LdcUSknkEW+7BGLWhDSFZ9aH5k/SlDRyPDW3BMtemKdwIKoWGvE9YUhPMLKqMBt8CN8BqYRW0nYlMuHU",
-	"1upu+2pV8944/IIzs6VSJYytKZOa9YziFgbV/nqCc2Zl7oLUYvtDIX13lDVWTVn0LtlR4PHxnhanJcVi",
-	"bpQJZssbtN1q4NAIk4H6A/48t3pEOFY8cGJgs8jCS3bnHUBALDIrjOLYkLa5goyajbn5Nq7KQ/6EJ7Nx",
-	"xdeY3bHbXwB6Ga/fUygMzcx0Ak63iIHNtM7sS401FjmYj1tuCIV+1lMOpqBOlSCLGb+18ZowqvVtWRrd",
-	"+7FTAV008JhsW9wQdLs39OrwnctWlXhL0D3ZI2PvdQmrEjGuNtYy3GGliNAT/J9/vXzxN/xi/cv7V19W",
-	"X7x8+o/VUVmI/rY8tJkjkhCfm1cYs8zcUJesCWGk1nNETKUF9Kzsi1JJNfKOzLxARnxqEEZOdvTChntS",
-	"gKyhZOin8tdLvmU+O8xgnlsxsn4NkZ0mRMpERnmhMVT98WgASe3Vt9dGcJmbSf2f587ShJE0Yds08yxC",
-	"8C1TVrOaZ4AUyhzFwaMpt4EkdZmwFTZzY788wvPlEDd6ZJk1e1uUROAt4hV+Ww1BnrExyyfAtghTRZ76",
-	"MOM1AetiKK5GIvCoLEKmvcLOMcBW+W0PcyyizhUGy/PPFXPXsYywCLpnwBn4cCTZckyFsx4+n5mDBzcs",
-	"ngIein/EvUyF0i44EI/Fe4hLNcuP/FpJ9NuQmLllLulPSiqBkv5+VLkin2mtpwEh9Z4s6JEH0p/UjhD2",
-	"gw/smVsF2B1lMLpNJMrXSavRQlT4M1N1tx0RWLk4qwMRuhbsKo44t+HFLkc2nm2ChtHOUigWbzmF3tUt",
-	"MdQDzWhcUn90S6nvpo0mAQGjW6rKIqFLfWOD2p9vIHPfVAEQCHYfn3T6JMWpTUfeGzdDlA8N2nH8NTOq",
-	"QfISVhQanpFUYuAAtx545pjYyyQB0kvedGDM50JEygJ7yy63mluKt+0MSyEsVjX/sCE9P5JdnG1yhiTa",
-	"Id3k8NiQfuK52VfLjDOMf/nEVO6Q5rKc/rugEB/IfvYpJw49CTKG4IECGo5s5ocsAZYPD43y5/cgsceh",
-	"BtHwL7+oDkYeHB7uAhFiMA5iehaSkED19aChlxSzgmM7J0GdWy7IZVzhLERiGsXYlpS95WqDvNEeiPDM",
-	"PJo+KfYQ466HcNVDQ7My4Uuen8GvdqhcVnZdrRAtetD25a0dcQEAEModVZtG4J3MqK+8yFOl4SvF6cIR",
-	"+45CWL60hjkf0HLAkhuWhU7IT+s19OBHXATavOB3FyeevwMhv+/StUdyc5eZC86N4nhV+O+7kKFMfQ4z",
-	"jAtzzOGU2IV0dVNVI7MyUy9IIjGAPHakVtkz+eHXRPWC5ebE+0DFjLEFBXiTpVZvXTWLnCK++aV6kxG4",
-	"60SWnA8aOLLg0/Hpq4uR576GkrPAhShWh8bBre/r4bj8VF/VZcIREUdZ7DqSeiY0+EqfAqBQdN0LQVi9",
-	"TxbobVP6ueC7/EtvOIVgrk4y9G166+k1I7iib6thKyACegUGLWxwu56LBPqvRgTY0UZtEF8jqiT621/Q",
-	"/0SaB8WDMQ9+qAN3dCFsrjbOzzyv6mqkccqQGYO8S7wgK844zZOlqY4uq21Mrg1NBLIX2Qu8jcuV4vbz",
-	"DnsYvCOGLQLiIIZ66wxT2U/KCcpYJM0mv7uaZoFsOfdZbqripPCEWw3ECRFghZ/S7QjeFgZJmS9AkGA7",
-	"GvUhTGnOXLrO/nePmaJqv8yeU3jNmgOP+Q9hsHeQBOcsXPn3rpnHxQMvlnuEYwrheyf1IrQ8wfrWBFMI",
-	"tTNbQXHUoime7Sf9DThZr4KdCqrwnsLCiSKZF6O+n2vymkU+O8uX50C3rWjzjqqOhqNn1ROvGrgvkMAz",
-	"UJKFvx1sw9OLUvDkRdk2yR9+JDvF2Q9EieyCTvqzsdpzuP7EFos7miuBJ+8xVg4sT1hGTaJSqjCpzw4A",
-	"HmAufusL71Jj6vJICyuHuSbbcvQCqBOwOCQUOKon2SVlqr4jOBEnV571mC7O8tzjNsrrHxmZKwd5csP2",
-	"WppLpUSo3zM5Ju0k5LhJsUy6wAIRg6hciohxSSu7iXjKABOID0H0c5iqumirCyY9hYV3dEIwTdyjTmA0",
-	"6/g6h8t7gO0Nd5iyVPUwfCdIoiJMWdHDMR4XCj4AD/s9KXOapr2zJSmsywVK8j3uju9cWJcvx2hB8Qiu",
-	"AhXcfpdqlkRtzOZifqcSQsMCp64paZu8NJu4vETalGb+cBA/+texGa2XqQ1zIHQlEZa3xulCZtRFPOeH",
-	"VyxUgMs1veg1h32GSm/O+GJC3TzMyd2H5IbTe+I8TgrDOPNN9QMKvfuuw0acW9uGI7wjDPDewWh0k0GI",
-	"CurPjFOSKQDP7qPltaVk1Ok1kQQSMNcq4UnOu/vt9wvdLK4DsrMfqrUplVJa4iZRZTFtmdsa/6lcKDAS",
-	"OfN8AKsR5JHVDFDNt0Qi14oiL9jL3LIApL7wQt6GbXI6rKYV5bg5iQN6szgt06AprDrbSOCCYlRmONgk",
-	"Sip820IFYajauAyDmGKSG5OdSY7f4nuCGEeSMAlVm5k2axksp45PB9QOjBPBFPA1cG/YuiMueDhcE7JZ",
-	"RF4ys72eVLGP3j/T/PDHlCnR/Ppu8VeWqrTnJKVy2SphyTYCY2HgWZEdXeP1eCu6hbLy5vQBDyPFf0B7",
-	"jOSQVbgKyPXESzFCooz6LdNPQbvY06TU9PLsukbPdGWWBA0O2kQcGzi4OUH3JlCiKCAuhW9Q+ViuRF+m",
-	"YgSipq7FgiqZoSfU86OEoUL1Ic11iTWhXptaLFG5/k3TFxlmnL302897Hsz4xCs6Tad3cwcAKgc1uMse",
-	"KmkQCtIc24A3cXKm0cVmubiOuP0QAvgG30FpB0mbYKGROnV5JA6reyw3plywgQKEmTDJxYd2Bz2jqjlL",
-	"XGME7hR2uG65LcVsvs8qUX4TvVKTBIOFS/hgs7WSjJG8pi58dCMf7MN2E+pNwmWVgHDtmRha4r0b4oY+",
-	"j8OGPofztcfyRjuK8Nza7tXG1emLCBxWEmO/W9gMjBilfHxUQejBYoqGCZb4nqpsE9Md583O1dTKaz7N",
-	"e3Ht+DHrIUjyZ0e4K3uQJ2FaFyqktwgiJSxoLHQDlhvePUN0WfAcVKsH3vY5MeJm7SguY4TYERUjCkUb",
-	"DXiNfA9u7akUFSXZ2GarDu1LHPkcS0/Ms3GU4UEjzr8PPx/FhgdtZP/WbAlyo7eU5wYoLOR+ZRvdE5EJ",
-	"PkAmXRXRQNvAsS8nk1JOWmjbJ7Sli2vfbAhRiVahRq4ukOL1VN5rAIVbhPrt8yOiWQ3WhYd6FtmdXNNi",
-	"hwXudFsCTB6L0/H2gTTXRrqGtMfNUqNDfE9YbmpvSoY1aI7wUHkaVyO2GSqV2VUH0KrBfhLq3zsKJbnr",
-	"eY6kiQ4zin5N3M7JVhBThcyqNa7yfOihEMBJ7sQb2k7vHfFm+VHCyBd//ct/fnlIFk2a6G82dK0SEWD1",
-	"0KVq/h73bfqHn1Mhh5pgdxuV/mXhy1HL6GS/Qguxaw5tF3PAjlcYAQoiJjqFAGZwIiYsiqQ5uqpCWkcd",
-	"+l0eEVq1FN8y9OV38VF2x8P+QJQFc39+UsXRTbDnxsF0IqHpdpGfQp6X5hk/ouCivegEhexoCxUEea8k",
-	"bRIFcPPN2H6akdHaLQvDGgpiJ+MyTtXwzyY15mZwWNPRqdY+WfPIpb5CxgR5sipgbrppxx+HxeiBWttU",
-	"e0ewFJVpDTfEwr1MZeo0eItL5Ji4fSdU1STd8aola/VTr7IDRB+IwO1z7jzfJ8kvWHkEDLMO+wZRGdmk",
-	"c6X9ksCfZ3FKUjV5FzTDMaC/+vc/X5ecAGBnCOPBxQWmbaLKH5x1anIvbKMQ08EDK2Tc8zssTeIpCp0o",
-	"5ix0gpJaS8+WPnXyJ1bYsA03RPxM1YZn8/aS/y9dW+kM7UnKcxWrVc/IY9diylLaSqpSl287lomknUXp",
-	"92lXkxtx82ztv4l7pHgvY2b6pQ/PiWOssA26MsQNu53uZAL3lIMGLhyjeqkxyzuBO8jx6bvtPDMSaDiI",
-	"KT3jn4wWahjut3c+7iP3zfHtXVONGXlRd2wLHzzXAxGKiCuWltRObBspzm3RWF9KbZn3yjs0m2m9B841",
-	"K1C8GMVE4ECfkKm7+LEZNLL65C06tA2E4sX2jcB9S+uSCeuSGuQh4j67ihvo5Whx4+65vEiEPtENVAs4",
-	"+R3phopLi7XQ8yYzDjS4vV1+TskWP75Lm7pLE6rSuVRpNTyVP1FWrt2Yio83G+rTmTQaCiJJAUg2YBSM",
-	"oMIqqcobD39R8TvJBWzi9Jk8+YGVTQqNckPXRXdwMIjBoTttKk1+u8Vivxw8UFBrzXB2PtjuJEAzCVxw",
-	"RxoBAZhlwXocfizrAbmUIeRwGduYwxr23FWRrW/6FA/RFsMVEWdaGRoOvJzI3xtM2K6YecjyCmLEREgZ",
-	"vSGB8YaDEbUf8DUN3F3uqRQO6sAAQ56Ur38wNan7qzyIGyn5K51pCLLkUku6RGuRhcZfdUuwSLt3U+ml",
-	"C0XeP0Z0kOJ9vSnLFXTeNaxF/3ErMjtZjBqHCCCh3OIhRVkrlc3F69NmRaUzoadUOux9S6J+sQdKsiGf",
-	"xAXlhW5wYVcSQ6gRgy6Gf8HJVgH+Ie/KItRBP5T398ulqA0bUYqdCCnpZekl++jPgL0Kw0opFCX8Nrjr",
-	"WkoKe0OknT3ml+uCXPZG0IdknrXv13JWn1LrC5SCrtQ3Ka+e/vGqaVNFDer70fHPyaI9jQ/rUJHbrkgr",
-	"jWtygsKfdR8dlfw8VMOdO9k8e8a55d7xFvFaRI6IbJ62gR5h+wPfLXRi+e8DrShLygW6tkJNXC1w59oL",
-	"ue4AZysYGBohTFsa+CwuM8A3OjJm5B31wmJOy4xDZQMP9/Q8nKW4xY/xJxE4if6dCw07p+6wY2u3Fhln",
-	"l55HNw0I8warKyDLdil5pShJyC5QniaU7ZEZklKmBdp9UlF632BySup5z65wtUDPApfEEkGZiavws4H7",
-	"C+Edk2IO+TXA8kt6JRJtp2E+cYm4RAbtkyn2s+bza+WN4Fuk+avFlCmkOOoE5+tL0ydPVr4+qv4/zO4p",
-	"u6uQqWgqK+S6ZVWocbWN5WfobfDtUiKR6G0PNvRST/yqQvbESISFqUemP7zFeootZ2TvOy3JDe/+IJEP",
-	"3qxMl32pf3W5JZ8Fml2urhgjAr3mW5cGHQS81Svf3Rt3dHW5+vNnLz/7s4uHMjS7MFu0pUcMnrmJ6qSc",
-	"XTWry9X3VKrX2PpSBZEdZ2705y9fetO/U0bNs1ebTy9+de50e1DzLbGhs/pcwJw1TbaAmz+vveIETR7A",
-	"vgg2+Vg8Xr3bEGQWdrXlASy8w/fkyrYN1tq8+oY3+6LdL3e2Mp2nnsYsrURPnmY4f3V4k5pap8AKvjfc",
-	"iZHvh6R/t9xy8Z42T0mW+Y4YjrG6Et4Sm6H9r/crLWOsfuuJ0QWsROljugZMzdJ6f4EZ74Mg4WvbKBNL",
-	"LWgwvnOCzldG1kAa9srUS+xGB16faxOSgDZ8Rx6IQC1nd/pQ75El9Qw1EHDDkAuTz/OLObXWbjHG+D+7",
-	"BisCI318ZgR5MJeUbzVuq5Xru2bn6matLk3qtDFEORpdrV/Y9scxnQ5UHv7lPGdF7/G1jZXJOi8fjlUs",
-	"VMi8IMhUP5HTE3Nh34zlu9YO+RCXrVkq+7K1cJ0CT3oiK8VTac5XheQGty3fIWsvsxUanntKQJxfvDf/",
-	"Xb60TGD8kZg/iPAkck+A258YsXKJEVj2Wty4Jajh7LlXTnVwmNlTBuIvfOmqc0OResJ/wOJ+oPDpbybT",
-	"duUTu5NuiEJY0oYgbPmiQlGzFvNyuRIHplGgfpvsw3CLDaMuE9RaBz4qTR0I56GoM6Xk0/Qkq7piO8At",
-	"4coUHc8W173VMIauifo6dizylW9PgqhEUnG96QOc4MtNfyQueNsrxwjNp8IJH+R0v+1dIOWElrYgBKJM",
-	"8dDrfU7C1teEeJ4gClLitZ7UiaFnkf5aLq14+WmJfnrbViUw+OZsTcWWNEhwrpDtjjfDP29cEv0J8f+2",
-	"V6/NvGdCv5n7E0P+j1wRay8xdxUyiK2QJBprxkS9R7LDNZFfIcxcG3xFHhWSeC9tL/wpcYIp59QE+i9S",
-	"28iGc5An7q/1iRkTrknNRWNPh2uF/QeJbJOpr9BaEPI7kcG3IIhUxuuQJszFe/+/TxfCTL4k2dvlD4v2",
-	"mi0uNmrbjpE+1W2Bl9nMfxpTVIQgO2/l5PhOUOYKqz3vqTXKvUuEdKq9x+Jqyi0lqv6ESC6eelnPfeMH",
-	"fRCzoovwztBzA/DHE/Nnzc41Zpp2WN6TxprTbPz5cUScGNF8SHuahL4ESrBxryqv0lcrRbBoxp0Ck8SN",
-	"2uhfvB/+8fR8ARDgylE77yy+hJyIy+8kbuu+dcX9/t+RGf9BSGfvWcximfGPtIlaxf8J3eEH4h0R1kQT",
-	"xBvvC7GaoncFz41dTj8Mke7Jq+CHeOCHuA5M9/6Mu2C0gxPdBzssUfCrjxDM24ZIdVLbV7yBi/fRv56s",
-	"C6wlNldo7uz4BidNYR+ET392Te4QRhHYh5iw+cpGH0iFgxttQ7VguD/pqxmBlHtB/RXqzgff5iazqOCW",
-	"mxCdr9cuYD554n6yQz7EWbMN+jIOG2Zy56KrjmMdL1lY1jCNUNEW7zUfMS9KBRXNenJ4rxA2SkFle2GZ",
-	"j1ygyfBknvTNdpX2E1JWDp2HRmdpQrsxZ7RX+SUAknoIT6E/dJgK72tHxqSp9TqtTJ3mquxCPfgTqns3",
-	"Jg2Mr88kYkRV3D9FpZwzgvQd4Q+SRfFUTIi7ip4S9183TehzejZ9O6zwieH/664jrInCVnDbavmOcUa+",
-	"QhgJ0hFjHLkn+1lb6jmFTDX9E9Pn2swajIUfCVE/dUTrZMYa2jhnvwmGnCJB2pIa8uK9seelHYnf2gRe",
-	"X4LjjDevWYmZL8/6oP682WsU6W0bn4DdGWkurQNpgymrEHkgYu8Z7g/SxThVVtfwxjgTRmFCofR94Er6",
-	"nlIws7bWI0Sy6bOgwX9B10lquwjHM1LZrXBOAr/TArWNazOhLmtzQ9iO4DsiiL4ZNMXEic0WQ3DlcbYn",
-	"Ewq8LAh9Z4d8CInXNsfPkHgd2MfTzyrQmlqK8zYIrqb6oyZYD5tAIpyc/nF0k5/BefqJEuGadC2urSti",
-	"u0QQzbEbglubSpoyWf/djjjjxeJWAHCyd9acYXNX5uYWPWNBQIgMgYsn7yoad8bdDMvoRaFdxQAfT+5v",
-	"zXtXOysi9b6KsXl0OUjyamzlPDtilpFyCqlzZFKMQ5B6qcUF3HJGKsS1xNUzqkzQiflX7aS5070tLlvv",
-	"WFuMiSQ/fprairkl0ZMJD7s3W///mJdCHz3fdr0iyegWGRVvTx3YUOD9jKgIawDICDCeJDLMTGUytmwF",
-	"8VyxYYSF03PguGb5B2bERezjB3IKH+8NfnABC8NimgE3hKgXdSjODB9//bMpL3Qu7IfKtx8a80Np6nOq",
-	"Ojd478IMJNoJrhUcqjYII4P+Ct3uUUtZ+prQ78GyvPNPRj+QGyvkkGeIuRbu4/Fndqff7DVtSTpfRvP4",
-	"J8Smr0628IBz4IJwfHI8k+qJPE/G1/IfJOI7pnV0jBjZIZ/lNbDmQaHzn1agOds5NvOf8wT/xIgRHu3B",
-	"9We5ts97Y61LmkcN8k4rUw7lCyJBjjK67bery0GKG4pK/DKmi1nSlS4E6fPa/v7GV4Y5XyaCWYjKM1sO",
-	"3+04WmPa9oKMnTYVIrjeII3XBt1TZsMOPjK1EvPgc7h4j7ZRRlx1R7BIstQbyprv9IAzcpOe/w3vWXNm",
-	"MzStN0hvFmGG+K3pc9Eg6xhc2y6hRpx1nV1t1QREXVkCa4huaWey91jDd/reGGrTSsQfiEA7s4r9syn3",
-	"5EoZfJKsSdkZeNPWJD31rDtfr3+YaJ77vcWPFgdf2l7RDiGfvXz5ap7BPj0GIa9l8SyEFmnnPBBhkZQt",
-	"6mSH4lumBCXBwjjk9twOeau2HIlEige7C2WO0a3bZsdFg3hd90J+moz+W1FETGIS3x8HmufzjHs2IPfi",
-	"vZ7q6eI9YUrsF8WtD8tumhv2Z5e+zK6t+GXZx5fEsBE3siPYJnjST+XaHDsJHR9k3XBL7DWe1WDluHDV",
-	"Cb91fEfEEnO9NQPOyFh2gbPq4/aR1g+0q5RoU9FM1Ubkw1TDc47+aDI3DO9pTP2pQi3HJpCyI6J2mWxq",
-	"I7hSLUF/ZOQOK/pALs3tSNgdZQTdCnxP5J/MoqHmpBENonk+zXtQhC4Rp32dDXLPMK8mzuK0CzLAq5ex",
-	"EPDiVRQTN1SxSWynpV2uqPG3kagBiRm+T5tjg160q8vVBe7o6umXp/8bAAD//w==",
+	"7H39c+S2seC/gpp7V0nquNGu4/gl8k/2Pq+jij/2pM1z1Uv5qiASo0HEAWgA1Gi8pf/9Cp8EyQYH0MzI",
+	"W+/up10NSaDR3QD6uz+uar7tOCNMydXlx1WHBd4SRYT56+2G1PfXZK3/T9nqctVhtVlVK4a3ZHW5qvXj",
+	"VbUS5JeeCtKsLpXoSbWS9YZssf5oix+/I+xObVaXf3ldrdS+099JJSi7Wz09Vav04LTJHflzYOQn/a3s",
+	"OJPErgRLov+tOVOEKf1f3HUtrbGinF38S3KmfxvG/zehIVv9j4sBPxf2qbwwg5k5GiJrQTs9xupypTYE",
+	"1VgShCWiCjG+Q1Jh1shVtdoQ3DisfvMB340nm0H/VK3eC37bku0C0J1943+VAe/HBeDfbbBCOyzRTnB2",
+	"V6HdhghSIcwaZB/xvm3QLUG4rkmnSIN+f/3uLfrr53/+9z8Yaro5NAhfNQ+0NijvBO+IUNQSQn8qJbDo",
+	"aoXvMDULAaCiCskN30kDniBYg7HmGjrOarIKDHDLeUsw08PVuNcjmLmoIlt5mKzmA/2tGw0LgfdmLMPp",
+	"ENB1S7e3+smaiy1Wq8tVw/vbNgKJ9dtbIvS7jaAPBBxlTYVUI0Bnr0xBWrc9bcA3t5T1ymI7AyiJH7Lf",
+	"VaRtE9BR1cJL2232EIvHe/ufjvRVOFHscH5CO0jleWdYoUe/X4VHpMdOxAQe+z+HZfHbf5FaaRC/eqRy",
+	"zqktviUtuKSeUXV4TfZ79zY07ddYzGcl226DJZUkpm3E1Rt6t8mkVnoBLd9ljsGIBSSLOR4VONsDbnuS",
+	"NUgCg3YAN0MVowhCqz/qs8+dW7xPbG2eJEPdS8W3RIAfNqSmsujo+Q/3BbTRG6ovkRreXfpa0f89MP7f",
+	"3GtP1SpxaLS4aexysgC+7uFTiXeETTkGK/JK0W1E72Fa3quab+G18R1LILgTnK+zYX1v3gaAFeQhGp4y",
+	"Re4sKwuOm4MY0O+YdznM9oJbPlweREsS1UoqfAcjQfaiE/TwSDf+PfON7Eit8tnvxn4A4UiPRWtqJYxD",
+	"Y9gX9SgC0zZ7+g/67SulhZI5AInD1j74ASd4xzwkOyIVTGH9/D+JkG5h8xceyIbWqSsNUyXfcZg3d4Te",
+	"bewWmEuH5qGSiK+R/lPYbSkRFkT/IMiX5nfM5I4IpDjCqN5gdkdQS/QNp59u0ZoL8xojjwq1nN+D8s+O",
+	"i0YevqbMNWnfHVYdHXDRAeSIEaF+jMgR2j1TR9e2Pmj9to6wGE6NcOS6XTUcD3avhlPKM5jbZBHHxww7",
+	"0GI4J6MN5bZ5fFz7kyV1rbw1tDDXSdNQTVfcvo+umTVuJamSN0+ks3z2ukpeRNFrb8D34svn4Mvx9bGs",
+	"NEUn7sFRw4F1aE3RPpoOuqUs/F0t77KD8ARmHy3x0CRPIJ2tFjCTIDb4VyzgyzMp+qTE4skedEPHcu8j",
+	"LDO+JW17o7ACJJzExX5P9seARmOw9FggVBtM2XeU3c+hWgu+hU9YqYQjDAQdhz/K0ibMnGaMaBb7bRL6",
+	"H3gD4LQh3QjACJIUuilrUjLLLb6lLVX7XM3M0/k0tNOA+UHH4FRunTBynOabr8bX94zvWtLcJYXnU2rm",
+	"Bfp3zRsiYZDWlJmbOBukd/YDUDOfKfPLAwmp/s74jpVp+amfmVSi3zpz0dLEV8Ob5UaDesM5rFvKe9p1",
+	"KcpLRTpZZud4js1Bcd4WTbO0cbwNYsH6YOcbrA7eCuHQ5DnPr39klgicN9k5AyaT29KIzEWaLtlzltqU",
+	"JYYszkhiHyX5deH6zGLl+VyFLLvEl785kwXm8tyWZrIgLHhui/DkSDOsNtAcZCIq6n47iIeTmxvXykpf",
+	"Ocaf4+x/Hg1uzoW7uuXS2TsKRPDIykBYv9Uz1r0w6GFcvfL/b0jdUuZ+frXGfRsLYbFmb1X+g96NeIke",
+	"BnBV/mIqWNNtpq7gh47e/NMX0JtOUCxalB0dXtK2w4I0WmAFzij4eEocWhv8QHmfsrUpTNuvFp59DT+j",
+	"67Xzx8yPA+HVvOdKXnaAGPZoq+vfVwMEwxoGiNMYpRLSTUrwWfuzLk/0iukIWif1KtyWBIT8rs2xlXuc",
+	"1O70G0b1Q8AYYZL80hPw+KKnEsOfI2zHsyQgVwJbKTH79j6NEypIp7AT6uoUPiVv18rmsp+MXYw014Od",
+	"emaIxHsYLZLUPKFz2UeJJWXSNXiUHHbChNHw0YrnPiwDOHShO1In+YO3ZXpX17WUwM82vBe5xCtVbFnK",
+	"Bss3CbFIJM2yO6zqDSykQduNWRukU22FNTt6PDgAhkEjKcviYwHz19ZDNkG+Gbkp019uqQKlxGjV0082",
+	"BLdqJDZl3U2CSC2xwBuhJV6aW2b38GY1XGLUGFb96sNEA6AQIoNLa45Gle8fuk245ghtx3dOfExymvCW",
+	"NfSOJA6/BNfzTo1dBHMpEHxws8GC5GomffarC2J2gbXfLWo4ohzKBj+Ax68hQMBbpUnn4A0m+mG1EBd8",
+	"0xKtmNy0tAN83fZh2aki3VDL6/RDhzPCfAZC+Ni1mGHY5ltHGlKBzBTrVZDNKrr9l2Uv995TtSKPuE7o",
+	"wSmPLlkXhpS0lN0XrDIYfYGhtiRBVq+O5E9hLLPAFF2LR9s8OlDLhTxBsEzsc0mYIjP6H7ZbpbeqdQKe",
+	"TjjKlUQ9zjw3WTKFxVcTdvfU8owRo8Kx17AYaGu9cyybG1cTAkXyAmvs6/DEfau+FbzvILNG36pCWqa0",
+	"GIfmY6xADpww0pK+884F42QpOskD1IRZZkcGKNKBGHFiQikiiXggRxvN/JEeYKh87KgbH0QevXP37MSO",
+	"gkX+VvwagwKbl40j49IDsc4WowrofWV2o5lMS6R7CVqWWrwnBeB8p18Hj18s7kt8GRo132Nxn6AZLTiz",
+	"b+zr4C7ixaLwwinq9MG8I9SNNhk9JTRVq8dDI5qYwadqtc97ccLGTmPxh7QXux5XesCAck/HwBcehylG",
+	"mnK7IWnBAfyYeVvunxPN5xdnp4eBZj6YbaIxwJHB1EYrt5zfkwZhZWKBTbjyFu/RLYmeYGSVdTRWNCIp",
+	"ysYTJ8KP1cYO5qKOTSwyab5EZNupPdptCLPhOwYeztzLnLV7SKlJnNhiiOWbCyG8FwmlZiF2LOlANk+K",
+	"nZ028KBgly4JJj46yIEyeKbFEKpjFx1o40PEF3inLDaiHG546uDBzQ7K8G8Drqjn+PbNcCBsLeei3E/4",
+	"jIjYxTDVlIySipvRD37gCeYtjjFNxpEWhWiWaPQL4Zw20rI4oPH58YhHhQFOYv9c0N8sss/H9NkIvwOR",
+	"fSb2jtlY7kDoATUe1TA7O/fyRE3HHa6dspdvuGzJg70HF0Us85JB1pq27WFEuqs9gBS+9BOC6+JtC1kc",
+	"vRA/ufeaCnGBaHPZYaEglk+LTUZpWvA1gm600eSs65VEyl6LVCJrDUR6jbJCWCI9QLOarXKCJyfE+yPM",
+	"wQUh51vc30GxWXRLmExZ50q1Iv5ARNMnohoEkbztk5bAntVEKExZggN7pmibuQUdWobFjWYfz+VHHqBP",
+	"oq/Uu3wXPsoSEH4gO0slo3s8Xtlv3rx+fUCdc9OAYBMs3vGeAdt9awz6+dDpob7X34AZC7dGaWwWbT9J",
+	"S2Q+ELEl9JCWG2Cqwlr9dBFMKazZpc4NH84RUeRSwIry3EsvyzDrnQp2ZPdVZYGDFvS3QSie6O2kIMjO",
+	"ZSOCOSAdpuLr/JhMnrHIWx8Az7tVNEVifa0CqBUiwZLyey8TgoJIHIpTT48dY/iiiiaFQL0axWNNhEmT",
+	"sZDwW0PhngdNRXf+1J+9WXg2hYNp5majUnGxzx7o76QDU2SS4Wv6oswefcDulf4QtM8TfH/YJkTw/fsW",
+	"19YG09LteNvPr8JS2cL8DhsWRcF6tSjZgGaiRVVX+cDsGGgfQ+nzakwStnJ5wzZr2WuXpzDgLwjqC1e6",
+	"w6fFUhQO5HZOpO46ovk9MAoXdVwV6c2ejcPGiABc3saW0QoFK/KIt10CMWtCmsJt7vMDJrlSGjmemluC",
+	"ZS/M7TkQVcuZ+J4wpAcYGWKYjYCEj41UVi1puxIxcmrwdRdEtap5b7yOwaPaUqkSpt6UFc66Z3ELg2qf",
+	"nmCfWTG9IL/ZPiik746yxmo2i/ZZ+xa4fby7xylWsWQcpaPZGgtttxo4NMJkoP6AP8+tHhGOFQ/sGNiS",
+	"snD53XkvFBAQzQpDSTakba4gO2hjTr6NKzWRP+DJzGLxMWZX7NYXgF7G63cUioUzI52A0y1iYMuusxRT",
+	"Y8BFDubjphvisZ91+4N5sFO9yWLGL208J4xqfVqWhhj/1vmILiR5TLYtbgi63Rt6dfjOpcxKvCXonuyR",
+	"MRG7rFmJGFcba0zusFJE6AH+zz9fv/orfrX++eObL6rPXz/92+qoVEh/Wh5azBGZkM9NboxZZm7bSxam",
+	"MILuOcK20jJ9VgpIqaQaOVRmjiMjPjUIIyc7emHDXSlA6lIy/lT54yXfmJ8d6zBP8BgZzIbwUhOnZcKz",
+	"vNAYSg95NICk9hrfWyO4zC2r/ue5qzZhV02YQ804ixB8w5RVxuZpKIUyR3EEa8rTIEldJmyFxdzYL49w",
+	"ljnEjS5ZZi3lFiUReIt4he9WQ5BnLMzyCbAswlRRnEAY8ZqAxTkUVyMReFSbIdPEYccYYKv8socxFlHn",
+	"qpPlufSKuetYRlgE3TPgDHw4nG05osMZHJ/PzMHpGyZPAQ8FYeJepuJ5F3yOx+I9BMea6UeusCT6bUDO",
+	"3JiXdEEllUBJfz2qZpJP99bDgJASfP/eWXJgn9MMpF9d1mdgmpyA5SUp1hlGzLhJGK0pC/BeCy4lXGVF",
+	"3+GopUQi+5a52J3cUyGqJGrJWiFJG4LWXOxc7YXZ7V1m0AoYBbaJXmLZSP+lkXIIgQ4JfnwPcQqX/+UI",
+	"OJHy+eMcjY8V2lfo1wrtaKM2FdqYMM8K2UIB1RE8UK3WLR/5qkfVzZqGsKIwZ1ZsiNMLDlN5cGCcOQcx",
+	"JAgDeYpqRwj73ofezS1n7I4yeGuZOK+vkpbVhfSNZ+bUbzsisHIBkQdC6S3YVZwaYvMAXDJ7PNoEDaOV",
+	"pVAs3nMKyZ5bYjgINDVzSf31VnpCumGjQUDA6JaqspSFUpfzYBrL5133TRUAgWD3YX+nzyae2j3lvfHe",
+	"RYULQFunv4pHxYJew8p0wzOyvwwc4NIDzxwTJJ0kQHrKmw4Mzl4I9Fpgb9nlll1M8bYdYSkyzJqvXjZS",
+	"7geyi9PCzpDtPuSFHX435Il5bvZlbeNSAD9/YmapkI+2nKe/YDQ6UKbA54Y59CTIGGJyCmg48isdspZZ",
+	"Pjz0lt+/B4k9juCJXv/i8+pgQM/h1118TwzGQUzPIn0SqL4erFglVefgkOlJrPSWC3IZlyIMAc7GeGRr",
+	"P99ytUHesQUETmduTZ+9fohx10MU+KFXs0pWlFw/g+/5UF277AJ4IQj7oH3YWwTjSh0glDuqNo3AO5lR",
+	"CH2Rp0qjworz+iP2HUWGfWGN1z5O7ICaE6aFdsiP6zV04UdcBNqF4XsXJ66/A5H0H9JFgnKLDDAX8x6F",
+	"x6vw74dQSoD6YgMwLsw2h3PXF+pKmPI3mSXUekESqTvksSO1yh7Jv35NVC9YbvEKH/+b8W5BpexkTeRb",
+	"V3Ymp9p2fk3tZGD7OpHO6u0QR1ZmOz7PfDGhwxc7c1bqEBzu0DiEvvjCVS6R3JdfmnBExFEWu46kngkN",
+	"vtK7ALAZ1b0QhNX7ZCXtNqWfC77LP/SGXQhm0yUjSqennp4zgiv6thqWAiKgV2Bgzwa367lIoH81IoAx",
+	"9SC+Nhayv/4Z/U+keVA8GBP6S224oyvWc7VxsRhzw6CRxilD5h3kw0YK0ldNYEmyhtzR9e+NW6KhifyQ",
+	"InuBtwO7mvl+3GENgwfRsEVAHMRQsKF44Uo5Qb2ZlzNDx/aVSYWYBeP0eyLAUlylyxG8LbRfmi9AkGA7",
+	"GvVhfmnOXDrO/nePmaJqv8yeU3jNnAOP+Q9hsHeQBOcsXPnnrhnHhdkv1mWFQ3Xhcyd1I7Q8wfrWBFMI",
+	"tTNbQekJoike7Uf9DThYr4KdCmrFkMLCiRIEFpMpnmvymiUUOMuX50C3rGjxjqqOhqNr1ROvGrgvkMAz",
+	"UJKFvxlswylfFXBQtk3ywQ9kpzj7niiRXXlNfzZWew57ULZY3NFcCTx5jrFyYHnCMmry/1IVhH3SDXAB",
+	"c/FLX3iWGlOXR1qYOYw1WZajF0CdgMUhT8dRPckuKVP1HcGJWNLyZOJ0FaXnbrdRAY6RkblykCcXbI+l",
+	"uVRKhPo1k2PSjnSOmxTLpCuhEDGIyqWIGNees4uIhwwwgfgQRF+HqfKotgxo0lNYeEYnBNPEOeoERjOP",
+	"L0i6vAbY3nCHKUuV+cN3giRKN5VVJx3jcaEyC3Cx35Myp2naO1uSGb5cSSg/KsXxnQt99HVTLSgewVWg",
+	"glvvUnGhqN/gXMzvVEJoWODUNSVtk5e9FheASZvSzA8H8aOfjs1ovUwtmAPhXYnQ1TVOVxykLisgPwRp",
+	"oVRjrulFzzmsM5RkdMYXEw7qYU6uPiQAnd4T53FSGOqcb6ofUOjddx024tzadgbiHWGA9w5GoxsMQlRQ",
+	"f2ackkyTeXbDO68tJSOzr4kkkIC5VglPct7Zb79faDtzHZCdfVGtTQWi0iJUiXKoacvc1vhP5ULdnsiZ",
+	"54O8jSCPrGaAar4lErmeMXkBkeaUBSD19UzyFmxrPsBqWlHqqJM4oDuL0zINmsKqs42WL6gaZ14Hu7lJ",
+	"hW9bqM4SVRuXhRNTTHJjsjM1J7b4niDGkSRMQkWcpl2VBsup49MBtQPjRDAFfA3cG5buiAtuDtctcBa1",
+	"miwYUU/aTUT3n+lS+kPKlGieflh8ylIlMZ2kVC5bJSzZRmAsDDwrsqNrvB5vRbdQVt6cPuBhpPgPaI+R",
+	"HDJvVwG5nngpRkj0O7hl+ipoF5sPlZpenl0u7JmuzJKgwUGbiGMDBzcn6N4EKn8FxKXwDSofyy0jylSM",
+	"QNTUsVhQzjY0b3t+JD3UUSKkgi+xJtQUV4slKte/aRqYw4yzl375edeDeT9xi06rVLixAwCVgxpcZQ9V",
+	"Cgl1no7tlJ3YOdMIfDNdXPDffggBfIPvoNScpE2w0EidOjwSm9VdlhtT19tAAcJMmOTipd1Bz2g/wBLH",
+	"GIFb+h1uMGBrppvvs3oJ3ES31CQJZ+EQPtgVsSSrKq/7Eh+dyAcbJt6EirCZmSOAGFrivRvihj6Lw4Y+",
+	"g2sajOWNdhThubVt5o2r0xfaOKwkxn63sBgYMUr5+KiC0IPFNCYTLPEdVdkmpjvOm50rVZfXJZ734trx",
+	"Y9ZFkOTPjnBXGiRPwrQuVEhvEURKWNBYaNstN7x7huiy4DmoVg+87XNixM3cUVzGCLEjKkYUihYa8Br5",
+	"HtzcUykqSkSzXZEd2pc48jmWnphn4yjDg0ac/z78fBQbHrSR/bdmS5AbvaU8N0BhIT8y2+ieiEzwATLp",
+	"YqMG2gaOfTmZlHLSivg+6TNdBf9mQ4hK9PQ1cnWBFK+H8l4DKNwiNFqYbxHNarAuPNR8yW65nBY7LHCn",
+	"WxJg8lgcjrcPpLk20jWkPW6WOpLi+5QpZ57+npJhDZojPFSextWIbYYCgHbWAbRqsJ+ERhWOQknuep4j",
+	"aaLDjKJfE6dzsmfLVCGzao1rERGanQRwkivxhrbTe0e8WX6UMPL5X/78718ckkWTJvqbDV2rRARYPbST",
+	"m9/HfZt+8FMq5FAT7G6j0k8Wvhz1dk82FrUQuy7udjIH7HiGEaAgYqJdCGAGJ2LCokiaoyuPpHXUoTHt",
+	"EaFVS/EtboIhPsqueFgfiLJg7s9Pqji6W/3cOJhOJDRtafLLLOSlecaXKDhpLzpBITvaQpVN3itJm0Rd",
+	"6Xwzth9mZLR208KwhjrzybiMU3XmtEmNuRkc1nR0qrlP1uV1qQGYMUGerFKeG27amsthMbqg1jbV3hEs",
+	"RWVaw53rcC9TmToN3uISOSbuswtV/km3pmvJWv3Yq+wA0QcicPucM883NPMTVh4Bw6jDukFURjbpXGm/",
+	"JPDnWZySVE0+BM1wDOi//P2fr0tOALAjhPfByQWmbaISJpx1anIvbP8d0xgHK2Tc8zssTeIpCg1e5ix0",
+	"grJzS9eW3nXyR1bYWRE3RPxE1YZn8/aS/y9df+wMXX/KcxWrVc/IY9diylLaSqqane8PmImknUXpd2lX",
+	"k3vj5tnafxO3HvJexsz0Sx+eE8dYYRt0ZYgbVjtdyQTuKQcNXDhG9VK/ow8Cd5Dj0zexemYk0LARU3rG",
+	"Pxgt1DDcsw8+7iP3zvF9mFMdVHlRG3sLHzzWAxGKiCuWltRObBspzm3RWF9KbZk3tTw0mumRCY41K+K9",
+	"GMVE4ECfkKm7+LF5aWT1yZt06O8JxYvtG4H7ltYlA9Ylpf1DxH12pUPQy9Hixp1zeZEIfaJtrxZwCoqL",
+	"hYpLYAvgLS2peWYcaHADyvycki1+/JA2dZcmVKVzqdJqeCp/oqwCXKr6W6HZUO/OpNFQEEkKQLIBo2AE",
+	"FVZJVd54+IsKREouYBOnz+TJD6xsUmiUG7ouOoODQQwO3WlTafLbLRb75eCBglprhrPzwXY7ARpJ4IIz",
+	"0ggIwCgL1uPwsKxL61KGkMNlbGMOc9h9V0W2vulVPERbDEdEnGllaDjwciJ/bzBhu4L/IcsriBETIWV0",
+	"hwTGGzZG1KLD1zRwZ7mnUtioAwMMeVK+/sHUpO6P8iBupOSvdKYhyJJLnR4THXsW+unVLcEi7d5NpZcu",
+	"NEL4LaKDFO/rTVmuoPOuYS36jzv82cFi1DhEAAnlFg8pylqpbC5enzYrKp0JPaXSYe9bEvWLfYKSfS4l",
+	"LigvdIMLO/cYQo0YdDH8C062CvAPeVcWoQ76oQWGny5FbdiIUuxESEkvSzfZb34N2KMwzJRCUcJvg7uu",
+	"paSwf0ra2WOeXBfksjeCPiTzrH1Po7P6lFpfoBR0pb5LefX0w6umTRU1qO9H2z8ni/Y0PqxDRW67Iq00",
+	"rskJCn/WfXRU8vNQDXfuZPPsGeeWe8dbxGsROSKyedoGeoTlD3y30K3oPw90eC0pF+habzVxtcCda8Hl",
+	"OmicrWBgaBYybfvhs7jMC74ZmDEj76gXFnPayhwqG3i4Ve7hLMUtfow/icBJtMVd6IP7EwaSEBdMxKHo",
+	"+KxbVGVrk5pPfycR3zHkb7BnRiEFU6qdFAR/4s07tvRskW156XZ3w4Awb7C6ApKEl3JvinKc7ATlWU7Z",
+	"DqUhp2bag8HnRKXXDebWpKST7AJdC/Qs8KgsEZSZsBA/Gri+EJ0yqUWRX8IsvyJZIk94GqUUV7hLJAA/",
+	"mVpFaz7f1O8E3yLNXy2mTCHFUSc4X1+aVpiy8uVd9f8wu6fsrkKmIKuskGuIV6HGlWaWf0Tvg2uaEolE",
+	"b9ssotd64DcVsjtGIixMOTX94S3WQ2w5I3vfTE1uePc7iXzsaYUU3RKpn7rUmD8Gml2urhgjAr3lW5fF",
+	"HeTT1Rvf8x93dHW5+tMfX//xTy6cy9DswizRVk4xeOYmKJVydtWsLlffUaneYusKFkR2nLm3P3v92nsu",
+	"nC5tbu3afHrxLxcNYDdqviG55VwkWrjNWqlbwM3Pa6/3QYMHsC+CSyGW7lcfNgSZiV1pfAALH/A9ubLN",
+	"xH/piVRf82ZftPrl5nWmudzTmKWV6MnTDOdvDi9SU+sUWMH3hjuxb/1hnltuufhIm6cky3xLDMdYVQ9v",
+	"iU0w/+fHlRaRVr/0xKgyViD2IWkDpmZZyT/DjPciSPjK9sLFUstJjO+cnPalEZWQht02ROlGG17vaxNR",
+	"gTZ8Rx6IQC1nd3pT75El9Qw1EHDDKxcmHelns2ut2WWM8X90DVYERvp4zwjyYA4p2wnWF1vXZ83Olf1a",
+	"XZrMb2NHczS6Wr+yTdFjOh0onPzzefaKXuNbG+qTtV9ejlUsVMjcIMgUb5HTHXNh74zls9a+8hKHrZkq",
+	"+7C1cJ0CT3ogq4RQafZXheQGty3fIWvuc9L0M3cJiPOLj+bf5UPLxPUfifmDCE8i9wS4/ZERK5cYgWWv",
+	"xY1bghrXC+kZyKwOvmbWlIH4C19569xQpK7w77G4Hyh8+pPJdI35xM6kG6IQNn26sOWLCkW9ZszN5So0",
+	"mF6g+m6yF8MtNoy6TFBr3PhNaepAOA9FnSUon6YnmdXVCgJOCVdl6Xi2uO6thjE0RtXHsWORL313FUQl",
+	"korrRR/gBF8t+zfigve9cozQfCqc8CK7+33v4kAntLT1LBBliptHtZluSsLWl7R4niAKUuKtHtSJoWeR",
+	"/lourXj5aYl+etlWJTD45mxNxZY0SHCukG2AOcM/b1wNgBPi/32v3ppxz4R+M/YnhvwfuCLWXmLOKmQQ",
+	"WyFJNNaMhX2PZIdrIr9EmCGy7dQeKfKokMR7iZgRjibECaacUxPoP0htAzPOQZ64PdgnZky4JjUXjd0d",
+	"rtv97ySyPbK+RGtByK9EBteIIFIZp0maMBcf/X+fLoQZfEmyt9MfFu01W1xs1LYdI32q2wI3sxn/NKao",
+	"CEF23MrJ8Z2gzNWFe95Va5R7l8fpVHuPxdWUW0pU/QmRXDj4sp77zr/0ImZFF6CeoecG4I8n5k+anWvM",
+	"NO2wvCeNNafZ8PnjiDgxovmI/DQJfQWXYONeVV6lr1aKYNGMGx0miTvIGfqH8MfT8wVAgCtHHfuz+BLy",
+	"gS7fk7it+9bVJvx/R2b8OyGdPWcxi2XG39NGa4C0ueywUH9Ad/iBeEeENdEE8cb7Qqym6D3Zc2OX0w9D",
+	"oH7yKPg+fvEljoO/k07lnAWjFZzoPNhhiUJYwAjBvG2IVCe1fcULuPgY/fVkXWAtsalOc2fH1zhpCnsR",
+	"Pv3J9ehDGEVgH2LC5ksbPCEVDm60DdWC4f6kt2YEUu4B9ReouSB8mpvEqIJTbkJ0vl67eP/kjvvRvvIS",
+	"e832F8zYbJjJnQsOO451vGRhWcP0cUVbvNd8xLwoFVQ068nhvULYKAU2tMN+5OJkhivzpHe2axSQkLJy",
+	"6Dz0aUsT2r1zRnuVnwIgqYfwFPpDh6nwvnZkTJpar9PK1GmOyi6Usz+hundjstj4+kwiRlSE/lNUyjkj",
+	"SJ8RfiNZFE/FhLgp6ilx/1XThDatZ9O3wwyfGP6/6jrCmihsBbetlu8YZ+RLhJEgHTHGkXuyn3XVnlPI",
+	"NAM4MX2uzajBWPgbIerHjmidzFhDG+fsN7GcUyRIWxFEXnw09ry0I/Ebm3/sK4ic8eQ1MzHz5Vkv1J82",
+	"e40ivWzjE7ArI82ldSBtMGUVIg9E7D3D/U66GKfK6hreGGfCKEwolD4PXEXiUwpm1tZ6hEg2vRY0+K/o",
+	"OkltF+F4Riq7Gc5J4A9aoLZxbSbUZW1OCNvQfEcE0SeDppg4sdliCK48zvZkIpmXBaFv7SsvIfHa3v4Z",
+	"Eq8D+3j6WQVaU0tx3gbB1RSv1ATrYRNIhJPTX45u8DM4Tz9RIlyTrsW1dUVslwiiOXZDcGszYVMm67/Z",
+	"N854sLgZAJzsnTVnWNyVOblFz1gQECJD4OLOu4reO+Nqhmn0pNCqYoCPJ/c35r6rnRWRel/F2Dy6HCR5",
+	"NbZynh0xy0g5hdQ5MinGIUi91OICbjkjFeJa4uoZVSboxPxVO2nudHeLSzY81hZjIsmPH6a2Ym5J9GTC",
+	"w+7N1v8/5qXQR8+3Xa9IMrpFRrXnUxs21Kc/IyrCHAAyAowniQwzQ5mEM1sAPVdsGGHh9Bw4Lrn+woy4",
+	"iH38QE7h473BDy5gYZhMM+CGEPWqDrWl4e2vH5vqSOfCfijc+9KYHyprn1PVucF7F2Yg0U5wreBQtUEY",
+	"GfRX6HaPWsrSx4S+D5blnX8w+kJurJACnyHmWriPx59Znb6z17Ql6XwZzeOfEJu+OdnEA86BA8LxyfFM",
+	"qgfyPBkfyy7ZFEuEESM75LO8BtY8KHT+wwo0Z9vHZvxz7uAfGTHCo924fi/X9npvrHVJ86hB3mllyqH6",
+	"QiTIUUa3/XZ1OUhxQ02Mn8d0MVO6yosgfd7a5+98YZvzZSKYiag8s+Xww46jNaZtL8jYaVMhgusN0nht",
+	"0D1lNuzgN6ZWYhx8Dhfv0TbKiKvuCBZJlnpHWfOtfuGM3KTHf8d71pzZDE3rDdKLRZghfmvadDTIOgbX",
+	"tsmpEWddY1pb9AFRV1XBGqJb2pnsPdbwnT43htK6EvEHItDOzGJ/NtWqXCWGT5I1KTsDb9qSqqcedefb",
+	"DQwDzXO/t/jR4uAL2+raIeSPr1+/mWewT7dByGtZ3Auhw9s5N0SYJGWLOtmm+IYpQUmwMA65PbdD3qqt",
+	"piKR4sHuQpljdOu22XHRIF7XvZCfJqP/UhQRkxjEt/eBxvks45wNyL34qId6uvhImBL7RXHrZdlNc8P+",
+	"7NKXWbUVvyz7+JIYNuJGdgTbBE/6qRybYyeh44OsE26JvcajGqwcF6464beO74hYYq735oUzMpad4Kz6",
+	"uL2k9QXtCj3aVDRTdBL5MNVwnaPfm8wNw3saU3+oUMuxCaTsiKhdJpvaCK5US9DvGbnDij6QS3M6EnZH",
+	"GUG3At8T+QczaSiZaUSDaJxP8xwUocnFaW9ng9wzjKuJszjsggzw5nUsBLx6E8XEDVVsEstpaZcravx1",
+	"JGpAYoZvM+fYoBft6nJ1gTu6evr56f8GAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1332,6 +1332,7 @@ export interface components {
             from: string;
         };
         Instrument: {
+            leaks?: components["schemas"]["LeakPlaces"];
             id: string;
             /** @description id, or id:part */
             name: string;
@@ -1440,8 +1441,9 @@ export interface components {
             emphasised: boolean;
         };
         Figure: {
+            ways: components["schemas"]["Way"][];
             /** @enum {string} */
-            kind: "curve" | "stack" | "circle" | "bars";
+            kind: "curve" | "stack" | "circle" | "bars" | "ways";
             title: string;
             words: string;
             x: components["schemas"]["Axis"];
@@ -1451,6 +1453,29 @@ export interface components {
             layers: components["schemas"]["Layer"][];
             spots: number[];
             bars: components["schemas"]["Bar"][];
+        };
+        Way: {
+            source: string;
+            /** @description ids, the source's own first */
+            zones: string[];
+        };
+        LeakZone: {
+            id: string;
+            name: string;
+            /** @description x, y, z, width, height, depth */
+            box: number[];
+            hidden: boolean;
+            floor: boolean;
+        };
+        LeakPlaces: {
+            /** @description the unit lies across the vehicle, its left side forward */
+            across: boolean;
+            zones: components["schemas"]["LeakZone"][];
+            parts: components["schemas"]["LeakPart"][];
+        };
+        LeakPart: {
+            name: string;
+            zone: number[];
         };
         Stated: {
             finding: string;

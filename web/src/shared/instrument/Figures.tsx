@@ -290,7 +290,8 @@ function Numbers({ figure }: { figure: FigureData }) {
   );
 }
 
-const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars };
+/** The ways of oil are drawn where its places are marked. */
+const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars, ways: () => null };
 
 export function Figure({ figure }: { figure: FigureData }) {
   const Kind = kinds[figure.kind];

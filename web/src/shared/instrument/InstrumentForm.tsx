@@ -8,6 +8,7 @@ import { Select } from "../fields";
 import { Problem } from "../states";
 import { Columns } from "./Columns";
 import { Figure } from "./Figures";
+import { LeakMap } from "./LeakMap";
 import { Result } from "./Result";
 import { entryOf, textOf, type Entry, type Input } from "./typed";
 
@@ -220,6 +221,8 @@ export function InstrumentForm({
     setAsked(false);
   };
   const columns = instrument.inputs.length > 1 && instrument.inputs.every((i) => i.feeds.length > 0 || i.window);
+  const zones = instrument.leaks ? instrument.inputs.filter((i) => i.id.startsWith("zone-")) : [];
+  const plain = instrument.inputs.filter((i) => !zones.includes(i));
   const fields = columns ? (
     <Columns
       inputs={instrument.inputs}
@@ -231,7 +234,7 @@ export function InstrumentForm({
     />
   ) : (
     <Grid templateColumns={narrow ? { base: "1fr", md: "1fr 1fr" } : "1fr"} columnGap="5" alignItems="end">
-      {instrument.inputs.map((i) => (
+      {plain.map((i) => (
         <Field
           key={i.id}
           input={i}
@@ -283,12 +286,25 @@ export function InstrumentForm({
       )}
       <Grid
         templateColumns={
-          narrow || columns ? "1fr" : { base: "1fr", md: "minmax(250px, 300px) minmax(0, 1fr)", lg: "minmax(320px, 400px) minmax(0, 1fr)" }
+          narrow || columns
+            ? "1fr"
+            : instrument.leaks
+              ? { base: "1fr", lg: "minmax(0, 1fr) 330px" }
+              : { base: "1fr", md: "minmax(250px, 300px) minmax(0, 1fr)", lg: "minmax(320px, 400px) minmax(0, 1fr)" }
         }
         gap={{ base: "4", md: "5", lg: "8" }}
       >
         <Box>
-          {fields}
+          {instrument.leaks ? (
+            <LeakMap
+              places={instrument.leaks}
+              values={values}
+              set={(id, text) => set(id, { text, unit: "" })}
+              ways={data?.figures.find((f) => f.kind === "ways")?.ways ?? []}
+            />
+          ) : (
+            fields
+          )}
           <GaugeChoice instrument={instrument} value={gauge} set={setGauge} />
         </Box>
         <Box>
@@ -323,9 +339,8 @@ export function InstrumentForm({
             </Flex>
           )}
           {putProblem ? <Problem error={putProblem} /> : null}
-          {data?.figures.map((f) => (
-            <Figure key={f.title} figure={f} />
-          ))}
+          {data?.figures.map((f) => f.kind !== "ways" && <Figure key={f.title} figure={f} />)}
+          {instrument.leaks && <Box mt="4">{fields}</Box>}
           {data && data.next.length > 0 && (
             <Flex as="nav" aria-label="Goes on with" mt="3" gap="2" align="center" wrap="wrap">
               <Text fontWeight="600">Go on with it:</Text>
