@@ -15,7 +15,7 @@ func catalogue() []Definition {
 		stallSpeed(), stallPredicted(), converterWork(), pumpTurning(), statorFreewheel(), lockupSlip(), lockupCapacity(), seatingDepth(), converterForm(),
 		plateCapacity(), bandCapacity(), bandAdjust(), servo(), stackClearance(), fillTime(), engagement(), airCheck(), dryClutch(), releaseTravel(), flywheelPlay(),
 		linePressure(), pressureRise(), reverseBoost(), feedLimit(), pumpClearance(), regulator(), vacuum(), modulator(), governor(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), boreLeak(), leakDown(), droop(),
-		fluidLevel(), leakMap(), coolerFlow(), coolerHeat(),
+		fluidLevel(), drainBack(), leakMap(), fluidLoss(), dilution(), fluidLife(), viscosity(), cleanliness(), coolerFlow(), coolerHeat(),
 		window(), selectiveFit(), flatness(), coning(), runout(), wearLeft(),
 		torqueLubricant(), crowfoot(), torqueAngle(), boltCircle(), boltLengths(),
 	}
@@ -228,5 +228,6 @@ const (
 	cautionConverter = "A full converter is heavy and its edge is sharp: drained, gloves, on a bench."
 	cautionUnder     = "Under a raised vehicle: locked lift or stands, shake test, chocks. Hot oil drips: eyes and hands covered."
 	cautionCleaner   = "Cleaner away from hot parts and flames, skin covered; nothing chlorinated where welding may follow. What runs off is waste by local rules."
+	cautionWaste     = "Used fluid is waste by local rules, never into drain or soil; oil with coolant in it apart from the rest. Skin covered."
 	cautionTurn      = "Turn the part by hand only: fingers clear of indicator and teeth."
 )

@@ -73,6 +73,8 @@ var answers = []struct {
 	{"modulator", map[string]string{"vacuum": "60 kPa", "diaphragm": "20 cm²", "spring": "150 N", "valve": "2.5 cm²"}, "pressure", (150 - 60e3*20e-4) / 2.5e-4, 1e-9},
 	// a quart low is two pints under the lower mark where the marks span one (common practice, no source)
 	{"fluid-level", map[string]string{"height": "-14 mm", "apart": "14 mm", "between": "1 pt"}, "missing", 2 * 473.176473e-6, 1e-9},
+	// ten litres read at 20 °C grow by 10 L · 0.00077 · 60 to 80 °C: 0.462 L, over a pint in 14 mm
+	{"fluid-level", map[string]string{"height": "0 mm", "apart": "14 mm", "between": "1 pt", "temperature": "20 °C", "right": "80 °C", "whole": "10 L"}, "height", 10e-3 * 0.00077 * 60 * 14e-3 / 473.176473e-6, 1e-9},
 	{"window:length", map[string]string{"value": "1.5 mm", "low": "1 mm", "high": "2 mm"}, "value", 1.5e-3, 1e-12},
 	// 1.05 mm and four of 1.80: eight and a quarter to fill; 4 × 1.70 leaves 1.45, the nearest to 1.5 under and over
 	{"selective-fit", map[string]string{"room": "1.05 mm", "in": "1.80 ×4 mm", "hand": "1.70 mm"}, "room", 1.45e-3, 1e-9},
@@ -100,6 +102,16 @@ var answers = []struct {
 	{"governor", map[string]string{"speeds": "36 km/h", "up": "2 bar", "valve": "1 cm²", "masses": "50 g", "radii": "20 mm", "limits": "0 rpm", "per-km": "1000"}, "part", 2e5 / (0.05 * 0.02 * math.Pow(20*math.Pi, 2) / 1e-4), 1e-9},
 	// 3 L/min · 820 kg/m³ · 2 kJ/(kg·K) · 20 K
 	{"cooler-heat", map[string]string{"in": "95 °C", "out": "75 °C", "flow": "3 L/min"}, "heat", 3e-3 / 60 * 820 * 2000 * 20, 1e-9},
+	// ASTM D2270, example B: index 156
+	{"viscosity", map[string]string{"v1": "22.83 mm²/s", "t1": "40 °C", "v2": "5.05 mm²/s", "t2": "100 °C"}, "index", 156, 0.004},
+	// ISO 4406: 320 particles are the upper end of range 15
+	{"cleanliness", map[string]string{"over4": "2500", "over6": "320", "over14": "20"}, "c6", 15, 1e-12},
+	// four litres of ten: 40, 64, 78.4, 87, 92.2 % new
+	{"dilution", map[string]string{"whole": "10 L", "drain": "4 L", "wanted": "90 %"}, "times", 5, 1e-12},
+	{"fluid-loss", map[string]string{"added": "1 L", "distance": "2000 km", "spare": "0.5 L"}, "reach", 1e6, 1e-9},
+	// half of the way at 80, half at 100 where it lasts a quarter: 2/(1 + 4)
+	{"fluid-life", map[string]string{"base": "100000 km", "cool": "80 °C", "halving": "10 K", "temperatures": "80; 100 °C", "shares": "50; 50 %"}, "life", 40e6, 1e-9},
+	{"drain-back", map[string]string{"before": "24 mm", "after": "-4 mm", "apart": "14 mm", "between": "1 pt"}, "moved", 2 * 473.176473e-6, 1e-9},
 	{"bolt-lengths", map[string]string{"bolts": "25; 45 mm", "grip": "12; 12 mm", "deep": "16; 16 mm"}, "wrong", 1, 1e-12},
 }
 
@@ -169,6 +181,10 @@ func TestAnswersRiseAndFallAsPhysicsSays(t *testing.T) {
 		{"band-adjust", "turns", "gap", 0, 5, "turn", true},
 		{"servo", "rod", "area", 0, 60, "mm", false},
 		{"pump-clearance", "side", "leak", 0.01, 0.2, "mm", true},
+		{"viscosity", "at", "at", -10, 140, "°C", false},
+		{"fluid-life", "cooler", "cooled", 0, 40, "K", true},
+		{"fluid-loss", "added", "per", 0.1, 5, "L", true},
+		{"drain-back", "before", "moved", 0, 60, "mm", true},
 		{"cooler-heat", "flow", "heat", 0.5, 10, "L/min", true},
 		{"cooler-heat", "out", "drop", 20, 95, "°C", false},
 	} {
@@ -256,6 +272,11 @@ func TestWhatCannotBeIsSaid(t *testing.T) {
 		{"governor", "up", "20; 33 psi", "up"},
 		{"governor", "down", "20 psi", "down"},
 		{"cooler-heat", "out", "120 °C", "out"},
+		{"viscosity", "v2", "50 mm²/s", "v2"},
+		{"cleanliness", "over6", "9000", "over6"},
+		{"dilution", "drain", "12 L", "drain"},
+		{"fluid-life", "shares", "50; 50 %", "shares"},
+		{"fluid-loss", "added", "0 L", "added"},
 	} {
 		d, err := instrument.For(c.name, nil)
 		if err != nil {

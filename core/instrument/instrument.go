@@ -60,7 +60,8 @@ type Definition struct {
 	Limits    string // of validity
 	Gauge     string // the usual gauge, in words
 	Cautions  []string
-	Part      string // that it is fitted to
+	Steps     []string // how it is read on this unit, in order; empty when its limits say enough
+	Part      string   // that it is fitted to
 	Inputs    []Input
 	States    []string // findings that it can state
 	jumps     bool     // outputs jump with the inputs: their uncertainty is left to tell

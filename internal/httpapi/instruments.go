@@ -117,7 +117,7 @@ func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObje
 
 func instrumentView(v casework.InstrumentView) gen.Instrument {
 	d := v.Definition
-	out := gen.Instrument{ID: d.ID, Name: d.Name(), Part: d.Part, Parts: list(v.Parts, namedView), Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge, Cautions: texts(d.Cautions),
+	out := gen.Instrument{ID: d.ID, Name: d.Name(), Part: d.Part, Parts: list(v.Parts, namedView), Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge, Cautions: texts(d.Cautions), Steps: texts(d.Steps),
 		Inputs: list(d.Inputs, func(in instrument.Input) gen.InstrumentInput { return inputView(in, v.Values[in.ID], v.From[in.ID]) }), States: texts(v.States),
 		History: list(v.History, keptView),
 		Gauges:  list(v.Gauges, func(g casework.Gauge) gen.Gauge { return gaugeView(g, v.Overdue(g)) }), UnitName: v.UnitName}

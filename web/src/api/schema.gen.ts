@@ -1332,6 +1332,8 @@ export interface components {
             from: string;
         };
         Instrument: {
+            /** @description how it is read on this unit */
+            steps: string[];
             leaks?: components["schemas"]["LeakPlaces"];
             id: string;
             /** @description id, or id:part */
@@ -1443,7 +1445,7 @@ export interface components {
         Figure: {
             ways: components["schemas"]["Way"][];
             /** @enum {string} */
-            kind: "curve" | "stack" | "circle" | "bars" | "ways";
+            kind: "curve" | "stack" | "circle" | "bars" | "ways" | "stick";
             title: string;
             words: string;
             x: components["schemas"]["Axis"];

@@ -290,8 +290,45 @@ function Numbers({ figure }: { figure: FigureData }) {
   );
 }
 
+/** A dipstick between its marks, and where the fluid stands on it. */
+function Stick({ figure }: { figure: FigureData }) {
+  const marks = figure.marks.filter((m) => m.x === 0);
+  const level = figure.marks.find((m) => m.x !== 0);
+  const [low, high] = [marks[0]?.y ?? 0, marks[1]?.y ?? 1];
+  const span = high - low;
+  const y = (v: number) => 150 - (100 * (Math.min(Math.max(v, low - 1.2 * span), high + 1.2 * span) - low)) / span;
+  return (
+    <svg viewBox="0 -40 420 330" width="100%" style={{ maxWidth: 420 }} role="img" aria-label={figure.words}>
+      {level && <rect x="30" y={y(level.y)} width="80" height={290 - y(level.y)} fill={colour("brass")} fillOpacity="0.25" />}
+      <rect x="58" y="-36" width="24" height="316" rx="6" fill={colour("panel")} stroke={colour("ink")} strokeWidth="1.5" />
+      <rect x="58" y={y(high)} width="24" height={y(low) - y(high)} fill={colour("window")} stroke={colour("ink")} />
+      {marks.map((m) => (
+        <g key={m.label}>
+          <line x1="52" x2="88" y1={y(m.y)} y2={y(m.y)} stroke={colour("ink")} strokeWidth="3" />
+          <text x="130" y={y(m.y) + 5} fill={colour("ink2")} style={{ fontSize: 14 }}>
+            {m.label}
+          </text>
+        </g>
+      ))}
+      {level && (
+        <g>
+          <line x1="30" x2="124" y1={y(level.y)} y2={y(level.y)} stroke={colour("brass")} strokeWidth="3" />
+          <text
+            x="130"
+            y={y(level.y) + (Math.abs(y(level.y) - y(low)) < 16 || Math.abs(y(level.y) - y(high)) < 16 ? 22 : 5)}
+            fill={colour("ink")}
+            style={{ fontSize: 15, fontWeight: 700 }}
+          >
+            {level.label}
+          </text>
+        </g>
+      )}
+    </svg>
+  );
+}
+
 /** The ways of oil are drawn where its places are marked. */
-const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars, ways: () => null };
+const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars, stick: Stick, ways: () => null };
 
 export function Figure({ figure }: { figure: FigureData }) {
   const Kind = kinds[figure.kind];

@@ -271,6 +271,18 @@ export function InstrumentForm({
           </Text>
         </Flex>
       ))}
+      {instrument.steps.length > 0 && (
+        <Box as="section" aria-label="How it is read on this unit" my="3">
+          <Text fontWeight="600">On this unit</Text>
+          <Box as="ol" pl="5" listStyleType="decimal">
+            {instrument.steps.map((s) => (
+              <Box as="li" key={s} py="0.5">
+                {s}
+              </Box>
+            ))}
+          </Box>
+        </Box>
+      )}
       {mayRepeat && (
         <Flex my="2">
           <Choice
