@@ -76,6 +76,10 @@ func (f fitted) sample() map[string]string {
 	switch f.ID {
 	case "leak-map":
 		out["zone-bell-under"], out["when-after"] = "fresh", "yes"
+	case "fluid-report":
+		out["iron"], out["glycol"], out["water"] = "400", "no", "0.02"
+	case "debris":
+		out["kind-lining"], out["magnet"] = "much-pieces", "film"
 	case "pump-turning":
 		out["falls"], out["port"] = "no", "no"
 	case "window": // within whatever window the sheet has

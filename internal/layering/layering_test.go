@@ -24,7 +24,7 @@ var allowed = map[string][]string{
 	"core/friction":        {},
 	"core/hydraulics":      {},
 	"core/bayes":           {},
-	"core/fluid":           {},
+	"core/fluid":           {"core/attribute"},
 	"core/attribute":       {},
 	"core/leak":            {"core/attribute"},
 	"core/unitsheet":       {"core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity"},

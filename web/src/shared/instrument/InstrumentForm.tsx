@@ -7,6 +7,7 @@ import { Choice } from "../Choice";
 import { Select } from "../fields";
 import { Problem } from "../states";
 import { Columns } from "./Columns";
+import { DebrisSwatch } from "./DebrisSwatch";
 import { Figure } from "./Figures";
 import { LeakMap } from "./LeakMap";
 import { Result } from "./Result";
@@ -54,13 +55,16 @@ function Field({ input, entry, set, wrong }: { input: Input; entry: Entry; set: 
         )}
       </Flex>
       {input.kind === "choice" ? (
-        <Select id={id} value={entry.text} onChange={(e) => set({ ...entry, text: e.target.value })}>
-          {input.options.map((o) => (
-            <option key={o.id} value={o.id}>
-              {o.title}
-            </option>
-          ))}
-        </Select>
+        <Flex gap="2" align="center">
+          {input.id.startsWith("kind-") && <DebrisSwatch kind={input.id.slice("kind-".length)} />}
+          <Select id={id} value={entry.text} onChange={(e) => set({ ...entry, text: e.target.value })}>
+            {input.options.map((o) => (
+              <option key={o.id} value={o.id}>
+                {o.title}
+              </option>
+            ))}
+          </Select>
+        </Flex>
       ) : (
         <Flex gap="1">
           <TextEntry

@@ -1,0 +1,115 @@
+package instrument
+
+import (
+	"fmt"
+
+	"innercompass/core/fluid"
+	"innercompass/core/quantity"
+)
+
+// heaps are how much of a kind lies there, and in what size.
+var heaps = []Option{{"unseen", "not looked for"}, {"none", "none"}, {"some-fine", "some, fine"}, {"some-pieces", "some, in pieces"}, {"much-fine", "much, fine"}, {"much-pieces", "much, in pieces"}}
+
+// debrisTray reads what lies in the pan.
+func debrisTray() Definition {
+	inputs := []Input{}
+	for _, k := range fluid.DebrisKinds {
+		inputs = append(inputs, choice("kind-"+k.ID, k.Title, heaps...).preset("unseen"))
+	}
+	inputs = append(inputs, choice("magnet", "Magnet", Option{"unknown", "not looked at"}, Option{"film", "fine grey film"}, Option{"much", "thick fur after a short time"}, Option{"chips", "chips or slivers"}).preset("unknown"),
+		num("distance", "Distance since the pan was clean", quantity.Distance, "km", 0, 1e6).optional())
+	return Definition{
+		ID: "debris", Title: "Debris tray", Group: "fluid", Hand: []string{"paper", "eye"},
+		Answers: "What lies in the pan, and which part is it from?",
+		Source:  "what each part leaves when it wears, several at once (noisy maximum): shares are common practice, no source", Limits: "spread on white paper in daylight, magnet passed through; filter cut open and counted in",
+		Cautions: []string{cautionUnder, cautionWaste}, States: []string{"pan-debris", "magnet"}, Inputs: inputs, jumps: true,
+		compute: func(v Values) ([]Output, error) {
+			tray, looked := trayOf(v)
+			if !looked {
+				return nil, nil
+			}
+			suspects, normal, err := tray.Judge()
+			if err != nil {
+				return nil, impossible("kind-film", err)
+			}
+			return []Output{out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), out("ordinary", "ordinary wear and no more", normal, quantity.Ratio, "%")}, nil
+		},
+		tell: func(v Values, o []Output, r *Result) {
+			tray, looked := trayOf(v)
+			if m := v.Chosen("magnet"); m != "unknown" {
+				l := map[string]float64{"film": 0, "much": 0, "chips": 0}
+				l[m] = 1
+				r.Stated = append(r.Stated, stated("magnet", []string{"film", "much", "chips"}, l, "seen on the magnet"))
+			}
+			if !looked {
+				r.Headline = "Mark what lies there, and what does not: none says as much."
+				return
+			}
+			suspects, normal, err := tray.Judge()
+			if err != nil {
+				return // impossible: computed before
+			}
+			if normal > suspects[0].Share {
+				r.Headline = "Ordinary wear."
+				r.Detail = "Fine grey paste is usual. Clean pan and magnet, note the distance, look again after a short drive if the complaint stays."
+			} else {
+				r.Headline = fmt.Sprintf("It is from: %s.", suspects[0].Title)
+				r.Detail = suspects[0].Action
+				if suspects[1].Share > 0.5 {
+					r.Headline = fmt.Sprintf("It is from more than one: %s, and %s.", suspects[0].Title, suspects[1].Title)
+					r.Detail += " " + suspects[1].Action
+				}
+			}
+			bars := Figure{Kind: "bars", Title: "Where it is from", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
+			for i, s := range suspects[:6] {
+				bars.Bars = append(bars.Bars, Bar{Label: s.Title, Value: s.Share, Text: fmt.Sprintf("%.0f %%", 100*s.Share), Emphasised: i == 0 && normal <= s.Share})
+			}
+			r.Figures = []Figure{bars}
+			l, names := panDebris(tray)
+			r.Stated = append(r.Stated, stated("pan-debris", []string{"film", "needles", "metal", "brass", "friction", "plastic"}, l, names))
+		},
+	}
+}
+
+// trayOf reads the tray; looked is false when nothing was looked for.
+func trayOf(v Values) (tray fluid.Tray, looked bool) {
+	tray = fluid.Tray{Found: map[string]fluid.DebrisSeen{}, Distance: v.N("distance")}
+	for _, k := range fluid.DebrisKinds {
+		seen, ok := map[string]fluid.DebrisSeen{"none": {}, "some-fine": {Amount: 1}, "some-pieces": {Amount: 1, Pieces: true}, "much-fine": {Amount: 2}, "much-pieces": {Amount: 2, Pieces: true}}[v.Chosen("kind-"+k.ID)]
+		if ok {
+			tray.Found[k.ID] = seen
+		}
+	}
+	return tray, len(tray.Found) > 0
+}
+
+// panDebris puts a tray into the one word that the trade would use for it: what is there most, what tells most before it.
+func panDebris(t fluid.Tray) (likelihood map[string]float64, value string) {
+	weight := func(kinds ...string) float64 {
+		w := 0.0
+		for _, k := range kinds {
+			w = max(w, []float64{0, 0.5, 1}[t.Found[k].Amount])
+		}
+		return w
+	}
+	l := map[string]float64{"needles": 3 * weight("needles"), "metal": 2 * weight("steel", "chunks", "aluminium"), "brass": 2 * weight("bronze"), "friction": 1.5 * weight("lining"), "plastic": 1.5 * weight("plastic", "rubber"), "film": 0.2}
+	sum := 0.0
+	for _, p := range l {
+		sum += p
+	}
+	for k := range l {
+		l[k] /= sum
+	}
+	for _, k := range fluid.DebrisKinds {
+		if t.Found[k.ID].Amount > 0 {
+			if value != "" {
+				value += "; "
+			}
+			value += k.Title
+		}
+	}
+	if value == "" {
+		value = "nothing"
+	}
+	return l, value
+}

@@ -1,0 +1,103 @@
+package instrument
+
+import (
+	"fmt"
+	"math"
+
+	"innercompass/core/fluid"
+	"innercompass/core/quantity"
+)
+
+// fluidReport reads what a laboratory found in a sample.
+func fluidReport() Definition {
+	var inputs []Input
+	for _, m := range fluid.Measures {
+		label := m.Title
+		if m.Unit != "" {
+			label += ", " + m.Unit
+		}
+		inputs = append(inputs, num(m.ID, label, quantity.Ratio, "", 0, 1e6).optional())
+	}
+	inputs = append(inputs,
+		choice("glycol", "Glycol", Option{"unknown", "not tested"}, Option{"no", "none"}, Option{"yes", "found"}).preset("unknown"),
+		num("v100", "Viscosity at 100 °C", quantity.Viscosity, "mm²/s", 0.5, 500).optional(), num("new", "and of the new fluid", quantity.Viscosity, "mm²/s", 0.5, 500).preset("7.2 mm²/s"),
+		num("distance", "Distance on this fluid", quantity.Distance, "km", 0, 1e6).preset("40000 km"))
+	return Definition{
+		ID: "fluid-report", Title: "Laboratory report of the fluid", Group: "fluid", Hand: []string{"paper"},
+		Answers: "What do metals, water and viscosity of this sample say, for the distance on it?",
+		Source:  "limits grow with the distance; patterns of what raises what, several sources at once (noisy maximum): limits and shares are common practice, no source", Limits: "warm sample from the running unit, clean bottle; a laboratory's own limits go first; two samples of one unit say more than any limit",
+		Cautions: []string{cautionUnder, cautionWaste}, States: []string{"glycol-test", "water-test"}, Inputs: inputs, jumps: true,
+		compute: func(v Values) ([]Output, error) {
+			report, lines := reportOf(v)
+			if lines == 0 {
+				return nil, nil
+			}
+			suspects, sound, err := report.Judge()
+			if err != nil {
+				return nil, impossible("iron", err)
+			}
+			return []Output{out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), out("sound", "nothing wrong", sound, quantity.Ratio, "%")}, nil
+		},
+		tell: func(v Values, _ []Output, r *Result) {
+			report, lines := reportOf(v)
+			if lines == 0 {
+				r.Headline = "Type what the report holds; what it does not hold stays empty."
+				return
+			}
+			suspects, sound, err := report.Judge()
+			if err != nil {
+				return // impossible: computed before
+			}
+			switch {
+			case sound > suspects[0].Share:
+				r.Headline = "Nothing out of the usual for this distance."
+			case suspects[1].Share > 0.5:
+				r.Headline = fmt.Sprintf("It points to more than one: %s, and %s.", suspects[0].Title, suspects[1].Title)
+				r.Detail = suspects[0].Action + " " + suspects[1].Action
+			default:
+				r.Headline = "It points to: " + suspects[0].Title + "."
+				r.Detail = suspects[0].Action
+			}
+			limits := Figure{Kind: "bars", Title: "Values beside what is usual at this distance", Y: Axis{"of what is usual", quantity.Ratio, "%"}, Words: "Each value as a part of what is usual at most; high is from two and a half times that."}
+			for _, l := range report.Lines() {
+				limits.Bars = append(limits.Bars, Bar{Label: l.Title, Value: math.Min(4, l.Value/l.Limit), Need: 1, Text: fmt.Sprintf("%.3g %s, usual up to %.2g: %s", l.Value, l.Unit, l.Limit, []string{"usual", "raised", "high"}[l.Level]), Emphasised: l.Level > 0})
+			}
+			bars := Figure{Kind: "bars", Title: "What it points to", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
+			for i, s := range suspects[:6] {
+				bars.Bars = append(bars.Bars, Bar{Label: s.Title, Value: s.Share, Text: fmt.Sprintf("%.0f %%", 100*s.Share), Emphasised: i == 0 && sound <= s.Share})
+			}
+			r.Figures = []Figure{limits, bars}
+			if g := report.Glycol; g != "" {
+				l := map[string]float64{"clear": 0, "glycol": 0}
+				l[map[string]string{"yes": "glycol", "no": "clear"}[g]] = 1
+				r.Stated = append(r.Stated, stated("glycol-test", []string{"clear", "glycol"}, l, "laboratory"))
+			}
+			if v.Has("water") {
+				// A hot plate crackles from about a tenth of a per cent (common practice, no source).
+				wet := 1 / (1 + math.Exp(-(v.N("water")-0.1)/0.02))
+				r.Stated = append(r.Stated, stated("water-test", []string{"quiet", "crackles"}, map[string]float64{"quiet": 1 - wet, "crackles": wet}, fmt.Sprintf("%.2g %% water, laboratory", v.N("water"))))
+			}
+		},
+	}
+}
+
+// reportOf reads the report, with the number of things that it holds.
+func reportOf(v Values) (fluid.Report, int) {
+	out := fluid.Report{Values: map[string]float64{}, Distance: v.N("distance"), Viscosity: v.N("v100"), NewViscosity: v.N("new")}
+	for _, m := range fluid.Measures {
+		if v.Has(m.ID) {
+			out.Values[m.ID] = v.N(m.ID)
+		}
+	}
+	if g := v.Chosen("glycol"); g != "unknown" {
+		out.Glycol = g
+	}
+	lines := len(out.Values)
+	if out.Glycol != "" {
+		lines++
+	}
+	if v.Has("v100") {
+		lines++
+	}
+	return out, lines
+}
