@@ -54,7 +54,7 @@ function views(places: Places): View[] {
       title: places.across ? "From the end, vehicle’s front at the left" : "From behind",
       shows: (z) => !z.floor && at(z.box, 0) + at(z.box, 3) > 60,
       near: (z) => at(z.box, 0) + at(z.box, 3),
-      rect: (b) => [at(b, 2) + 12, 100 - at(b, 1) - at(b, 4), at(b, 5), at(b, 4)],
+      rect: (b) => [at(b, 2) + 6, 100 - at(b, 1) - at(b, 4), at(b, 5), at(b, 4)],
       size: [124, 104],
     },
     {

@@ -1,0 +1,71 @@
+import { expect, test } from "@playwright/test";
+import { caseId } from "./server";
+
+test("places are marked by touch and by keyboard; the source and its way are named", async ({ page }) => {
+  await page.goto("/instruments/leak-map?unit=norrad-h4");
+  const form = page.getByRole("form", { name: "Leak map" });
+  await expect(form.getByText(/Mark what is wet/)).toBeVisible();
+  // By touch: one press is dry, the second wet, the third fresh.
+  const selector = form.locator('[data-zone="selector-shaft"]').first();
+  for (let i = 0; i < 3; i++) await selector.click();
+  await expect(selector).toHaveAttribute("data-state", "fresh");
+  // By keyboard.
+  for (const [zone, state] of [
+    ["case, left side", "wet"],
+    ["pan rail", "wet"],
+    ["bell housing, underside", "dry"],
+  ] as const) {
+    await form
+      .getByRole("radiogroup", { name: new RegExp(zone) })
+      .getByRole("radio", { name: state })
+      .focus();
+    await page.keyboard.press("Enter");
+  }
+  await expect(form.getByText("It comes from the selector shaft seal.")).toBeVisible();
+  await expect(form.getByText(/Its way: selector shaft, then case, left side, then pan rail/)).toBeVisible();
+  await expect(form.getByText(/Next: /)).toBeVisible();
+});
+
+test("what the leak map says becomes readings of the case and moves its suspects", async ({ page, request }) => {
+  const id = await caseId(request, "Forestry");
+  await page.goto(`/instruments/leak-map?case=${id}`);
+  const form = page.getByRole("form", { name: "Leak map" });
+  const mark = async (zone: string, state: string) =>
+    form
+      .getByRole("radiogroup", { name: new RegExp(zone) })
+      .getByRole("radio", { name: state })
+      .click();
+  await mark("selector shaft", "fresh");
+  await mark("case, left side", "wet");
+  await mark("pan rail", "wet");
+  await mark("bell housing, underside", "dry");
+  await form.getByRole("button", { name: /Put into case/ }).click();
+  await expect(page.getByText("Kept in the case.")).toBeVisible();
+  await page.getByRole("link", { name: "To the case" }).click();
+  await expect(page.getByRole("complementary", { name: "Trail" }).getByText(/selector shaft leaks/)).toBeVisible();
+  await expect(page.getByText("Selector shaft seal leaks").first()).toBeVisible();
+  await page.goto(`/instruments/leak-map?case=${id}`);
+  await page.getByRole("button", { name: "Take back" }).click();
+  await expect(page.getByText("replaced or taken back")).toBeVisible();
+});
+
+test("the tray names the part, the stick says how much to add, a report what it points to", async ({ page }) => {
+  await page.goto("/instruments/debris");
+  await expect(page.getByText(/Mark what lies there/)).toBeVisible();
+  await page.getByLabel("needles, rollers or pieces of them").selectOption("some-pieces");
+  await page.getByLabel("fine grey paste").selectOption("much-fine");
+  await expect(page.getByText("It is from: needle or ball bearing.")).toBeVisible();
+  await page.goto("/instruments/fluid-level?unit=norrad-h4");
+  await expect(page.getByRole("region", { name: "How it is read on this unit" }).getByRole("listitem")).toHaveCount(4);
+  await page.getByLabel(/^Height above the lower mark/).fill("-14");
+  await expect(page.getByText(/Low: add 0\.9 L \(1\.0 qt, 2\.0 pt\)/)).toBeVisible();
+  await page.getByLabel("Fluid temperature when read", { exact: true }).fill("20");
+  await expect(page.getByText(/Read at 20 °C, it stands at/)).toBeVisible();
+  await page.goto("/instruments/fluid-report");
+  await page.getByLabel("copper, ppm", { exact: true }).fill("160");
+  await page.getByLabel("lead, ppm", { exact: true }).fill("60");
+  await page.getByLabel("tin, ppm", { exact: true }).fill("25");
+  await expect(page.getByText("It points to: bushings and thrust washers.")).toBeVisible();
+  await page.getByLabel("tin, ppm", { exact: true }).fill("a lot");
+  await expect(page.getByText(/not a number|no number/)).toBeVisible();
+});
