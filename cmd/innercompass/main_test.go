@@ -136,7 +136,9 @@ func TestCalc(t *testing.T) {
 		t.Errorf("%v\n%s", err, text)
 	}
 	data, err := runCLI("calc", "window:end-play", "value=0.5 mm", "--unit", "norrad-h4", "--json")
-	var r struct{ Stated []struct{ Finding, State string } }
+	var r struct {
+		Stated []struct{ Finding, State string }
+	}
 	if err != nil || json.Unmarshal([]byte(data), &r) != nil || len(r.Stated) != 1 || r.Stated[0].Finding != "end-play" || r.Stated[0].State != "ok" {
 		t.Errorf("%v\n%s", err, data)
 	}
