@@ -69,3 +69,27 @@ test("the tray names the part, the stick says how much to add, a report what it 
   await page.getByLabel("tin, ppm", { exact: true }).fill("a lot");
   await expect(page.getByText(/not a number|no number/)).toBeVisible();
 });
+
+test("a laboratory's table is mapped once and remembered; a bad cell is named and nothing is read", async ({ page }) => {
+  await page.goto("/instruments/fluid-report");
+  await page.getByText("From a laboratory’s table").click();
+  await page.getByLabel("Paste it").fill("No;Eisen;Pb;Cu;Sn\nA;42;5;20;2\nB;50;60;much;25\n");
+  await page.getByRole("button", { name: "Read it", exact: true }).click();
+  const table = page.getByRole("region", { name: "Laboratory’s table" });
+  await expect(table.getByRole("alert")).toContainText('Row 2, Cu: "much" is not a number');
+  await expect(table.getByRole("button", { name: /^Use/ })).toHaveCount(0);
+  await page.getByLabel("Paste it").fill("No;Eisen;Pb;Cu;Sn\nA;42;5;20;2\nB;50;60;160,5;25\n");
+  await page.getByRole("button", { name: "Read it", exact: true }).click();
+  await table.getByLabel("No", { exact: true }).selectOption("sample");
+  await table.getByLabel("Eisen").selectOption("iron");
+  await table.getByRole("button", { name: "Read it so, and remember" }).click();
+  await table.getByRole("button", { name: "Use sample B" }).click();
+  await expect(page.getByLabel("copper, ppm", { exact: true })).toHaveValue("160.5");
+  await expect(page.getByText("It points to: bushings and thrust washers.")).toBeVisible();
+  await page.reload();
+  await page.getByText("From a laboratory’s table").click();
+  await page.getByLabel("Paste it").fill("No;Eisen;Pb;Cu;Sn\nC;44;5;20;2\n");
+  await page.getByRole("button", { name: "Read it", exact: true }).click();
+  await expect(table.getByText("as the last time with these heads")).toBeVisible();
+  await expect(table.getByRole("button", { name: "Use sample C" })).toBeVisible();
+});

@@ -47,13 +47,13 @@ test("a suspect opens to its chain and to what speaks for and against it", async
   const main = page.getByRole("main");
   await expect(main.getByText("Selector shaft seal leaks → pan rail: wet (it runs down to it)")).toBeVisible();
   await expect(main.getByRole("heading", { name: "Why Selector shaft seal leaks, and not Pan gasket leaks?" })).toBeVisible();
-  await expect(main.getByText("Where is it wet, cleaned and dry to compare").first()).toBeVisible();
+  await expect(main.getByText("Leak map, marked place by place").first()).toBeVisible();
   // Every box of the chain opens what the knowledge says of it; back again nothing is lost.
   await main.getByRole("link", { name: /root Selector shaft seal leaks/ }).click();
   await expect(page.getByRole("article", { name: "Selector shaft seal leaks" }).getByRole("link", { name: "Pan rail" }).first()).toBeVisible();
   await page.goBack();
   await main.getByRole("button", { name: "To this check" }).click();
-  await expect(page.getByRole("heading", { name: "Where is it wet, cleaned and dry to compare", exact: true })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Leak map, marked place by place", exact: true })).toBeVisible();
 });
 
 test("a reading can be doubted: the ranking without it stands beside the ranking with it", async ({ page, request }) => {

@@ -185,6 +185,9 @@ type Store interface {
 	// Gauges are the measuring tools of the shop, by name; SaveGauges replaces them.
 	Gauges(ctx context.Context) ([]Gauge, error)
 	SaveGauges(ctx context.Context, gauges []Gauge) error
+	// LabLayout is what the columns of a laboratory's table with these heads were taken for the last time.
+	LabLayout(ctx context.Context, heads string) ([]string, error)
+	SaveLabLayout(ctx context.Context, heads string, fields []string) error
 	AddPerson(ctx context.Context, p Person) error
 }
 

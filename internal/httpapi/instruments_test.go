@@ -153,3 +153,48 @@ func TestGaugesOverTheAPI(t *testing.T) {
 		t.Errorf("%+v", now)
 	}
 }
+
+// A laboratory's table is read as its heads say; mapped by hand, the mapping is remembered for the next table with these
+// heads; a bad cell is named and nothing is read.
+func TestALaboratorysTableIsReadAndItsLayoutRemembered(t *testing.T) {
+	a := start(t)
+	post := func(body map[string]any) gen.Lab {
+		data, err := json.Marshal(body)
+		if err != nil {
+			t.Fatal(err)
+		}
+		w := a.do(http.MethodPost, "/api/lab", string(data))
+		if w.Code != http.StatusOK {
+			t.Fatalf("%d %s", w.Code, w.Body)
+		}
+		return decode[gen.Lab](t, w)
+	}
+	table := "No;Eisen;Cu;km\nA;42,5;12;40000\n"
+	first := post(map[string]any{"text": table})
+	if first.Remembered || !slices.Equal(first.Fields, []string{"", "", "copper", "distance"}) || len(first.Samples) != 1 || first.Samples[0].Values["copper"] != "12" || first.Samples[0].Values["distance"] != "40000 km" {
+		t.Errorf("%+v", first)
+	}
+	mapped := post(map[string]any{"text": table, "fields": []string{"sample", "iron", "copper", "distance"}})
+	if len(mapped.Errors) != 0 || mapped.Samples[0].Name != "A" || mapped.Samples[0].Values["iron"] != "42.5" {
+		t.Errorf("%+v", mapped)
+	}
+	again := post(map[string]any{"text": "No;Eisen;Cu;km\nB;900;12;5000\n"})
+	if !again.Remembered || again.Samples[0].Values["iron"] != "900" {
+		t.Errorf("%+v", again)
+	}
+	bad := post(map[string]any{"text": "No;Eisen;Cu;km\nB;900;12;5000\nC;much;12;5000\n"})
+	if len(bad.Samples) != 0 || len(bad.Errors) != 1 || bad.Errors[0].Row != 2 || bad.Errors[0].Column != "Eisen" {
+		t.Errorf("%+v", bad)
+	}
+	if w := a.do(http.MethodPost, "/api/lab", `{"text":"only a line"}`); w.Code != http.StatusUnprocessableEntity {
+		t.Errorf("%d %s", w.Code, w.Body)
+	}
+	// What was read is taken by the instrument as it is.
+	data, err := json.Marshal(map[string]any{"values": again.Samples[0].Values})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r := decode[gen.Result](t, a.do(http.MethodPost, "/api/instruments/fluid-report", string(data))); r.Outputs[0].Value < 0.3 {
+		t.Errorf("%+v", r.Outputs)
+	}
+}

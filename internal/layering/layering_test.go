@@ -36,13 +36,13 @@ var allowed = map[string][]string{
 	"knowledge":            {},
 	"web":                  {},
 	"internal/catalog":     {"core/diagnose", "core/unitsheet"},
-	"internal/casework":    {"core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/quantity", "core/unitsheet"},
+	"internal/casework":    {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/instrument", "core/quantity", "core/unitsheet"},
 	"internal/store":       {"internal/casework"},
 	"internal/record":      {"core/decide", "internal/casework"},
 	"internal/demo":        {"core/diagnose", "internal/casework"},
 	"internal/layering":    {},
 	"internal/httpapi/gen": {},
-	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/instrument", "core/leak", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
+	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/leak", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
 	"cmd/innercompass":     {"core/diagnose", "core/faultmap", "core/instrument", "core/quantity", "core/technician", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
 }
 

@@ -67,6 +67,9 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TRIGGER measurements_append_only BEFORE UPDATE ON measurements BEGIN SELECT RAISE(ABORT, 'measurements are append-only'); END`,
 		`CREATE TRIGGER measurements_kept BEFORE DELETE ON measurements BEGIN SELECT RAISE(ABORT, 'measurements are append-only'); END`,
 	)},
+	{ID: "0005-lab-layouts", Migrate: script(
+		`CREATE TABLE lab_layouts (heads TEXT PRIMARY KEY, fields TEXT NOT NULL)`,
+	)},
 }
 
 func script(statements ...string) func(*gorm.DB) error {

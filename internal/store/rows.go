@@ -66,6 +66,13 @@ func (measurementRow) TableName() string { return "measurements" }
 
 func (readingRow) TableName() string { return "readings" }
 
+type labLayoutRow struct {
+	Heads  string `gorm:"primaryKey"`
+	Fields string // JSON array
+}
+
+func (labLayoutRow) TableName() string { return "lab_layouts" }
+
 type markRow struct {
 	CaseID string `gorm:"primaryKey"`
 	Kind   string `gorm:"primaryKey"`

@@ -368,6 +368,25 @@ func (s *Store) SaveGauges(ctx context.Context, gauges []casework.Gauge) error {
 	})
 }
 
+// LabLayout returns what the columns of a laboratory's table with these heads were taken for.
+func (s *Store) LabLayout(ctx context.Context, heads string) ([]string, error) {
+	var row labLayoutRow
+	if err := s.read.WithContext(ctx).Where("heads = ?", heads).First(&row).Error; err != nil {
+		return nil, notFound("laboratory's layout", heads, err)
+	}
+	var out []string
+	return out, json.Unmarshal([]byte(row.Fields), &out)
+}
+
+// SaveLabLayout remembers it, in place of what was remembered before.
+func (s *Store) SaveLabLayout(ctx context.Context, heads string, fields []string) error {
+	data, err := json.Marshal(fields)
+	if err != nil {
+		return err
+	}
+	return s.write.WithContext(ctx).Save(&labLayoutRow{heads, string(data)}).Error
+}
+
 // Sheets lists all stored unit sheets, without their text.
 func (s *Store) Sheets(ctx context.Context) ([]casework.StoredSheet, error) {
 	var rows []sheetRow

@@ -775,6 +775,41 @@ type Known struct {
 	Title    string `json:"title"`
 }
 
+// Lab defines model for Lab.
+type Lab struct {
+	Choices    []Named     `json:"choices"`
+	Errors     []LabError  `json:"errors"`
+	Fields     []string    `json:"fields"`
+	Heads      []string    `json:"heads"`
+	Remembered bool        `json:"remembered"`
+	Samples    []LabSample `json:"samples"`
+}
+
+// LabError defines model for LabError.
+type LabError struct {
+	Accepted string `json:"accepted"`
+	Column   string `json:"column"`
+	Reason   string `json:"reason"`
+
+	// Row from 1 under the heads; 0 for the columns themselves
+	Row int `json:"row"`
+}
+
+// LabSample defines model for LabSample.
+type LabSample struct {
+	Name string `json:"name"`
+
+	// Values as typed into the instrument fluid-report
+	Values map[string]string `json:"values"`
+}
+
+// LabText defines model for LabText.
+type LabText struct {
+	// Fields what each column holds, empty for what is left out; without it as the last time, or as the heads say
+	Fields *[]string `json:"fields,omitempty"`
+	Text   string    `json:"text"`
+}
+
 // Layer defines model for Layer.
 type Layer struct {
 	Kind  string  `json:"kind"`
@@ -1664,6 +1699,9 @@ type PutGaugesJSONRequestBody = Gauges
 // CalculateJSONRequestBody defines body for Calculate for application/json ContentType.
 type CalculateJSONRequestBody = Values
 
+// ReadLabJSONRequestBody defines body for ReadLab for application/json ContentType.
+type ReadLabJSONRequestBody = LabText
+
 // PutSettingsJSONRequestBody defines body for PutSettings for application/json ContentType.
 type PutSettingsJSONRequestBody = SettingsInput
 
@@ -1765,6 +1803,9 @@ type ServerInterface interface {
 	// Calculate Compute; nothing is stored
 	// (POST /instruments/{id})
 	Calculate(c *gin.Context, id Ref, params CalculateParams)
+	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
+	// (POST /lab)
+	ReadLab(c *gin.Context)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -2692,6 +2733,19 @@ func (siw *ServerInterfaceWrapper) Calculate(c *gin.Context) {
 	siw.Handler.Calculate(c, id, params)
 }
 
+// ReadLab operation middleware
+func (siw *ServerInterfaceWrapper) ReadLab(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadLab(c)
+}
+
 // GetSettings operation middleware
 func (siw *ServerInterfaceWrapper) GetSettings(c *gin.Context) {
 
@@ -3118,6 +3172,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
 	router.GET(options.BaseURL+"/gauges", wrapper.ListGauges)
 	router.PUT(options.BaseURL+"/gauges", wrapper.PutGauges)
+	router.POST(options.BaseURL+"/lab", wrapper.ReadLab)
 	router.GET(options.BaseURL+"/instruments", wrapper.ListInstruments)
 	router.GET(options.BaseURL+"/instruments/:id", wrapper.GetInstrument)
 	router.POST(options.BaseURL+"/instruments/:id", wrapper.Calculate)
@@ -4381,6 +4436,45 @@ func (response CalculatedefaultApplicationProblemPlusJSONResponse) VisitCalculat
 	return err
 }
 
+type ReadLabRequestObject struct {
+	Body *ReadLabJSONRequestBody
+}
+
+type ReadLabResponseObject interface {
+	VisitReadLabResponse(w http.ResponseWriter) error
+}
+
+type ReadLab200JSONResponse Lab
+
+func (response ReadLab200JSONResponse) VisitReadLabResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadLabdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadLabdefaultApplicationProblemPlusJSONResponse) VisitReadLabResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSettingsRequestObject struct {
 }
 
@@ -4908,6 +5002,9 @@ type StrictServerInterface interface {
 	// Calculate Compute; nothing is stored
 	// (POST /instruments/{id})
 	Calculate(ctx context.Context, request CalculateRequestObject) (CalculateResponseObject, error)
+	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
+	// (POST /lab)
+	ReadLab(ctx context.Context, request ReadLabRequestObject) (ReadLabResponseObject, error)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -6018,6 +6115,48 @@ func (sh *strictHandler) Calculate(ctx *gin.Context, id Ref, params CalculatePar
 	}
 }
 
+// ReadLab operation middleware
+func (sh *strictHandler) ReadLab(ctx *gin.Context) {
+	var request ReadLabRequestObject
+
+	var body ReadLabJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadLab(ctx, request.(ReadLabRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadLab")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadLabResponseObject); ok {
+		if err := validResponse.VisitReadLabResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetSettings operation middleware
 func (sh *strictHandler) GetSettings(ctx *gin.Context) {
 	var request GetSettingsRequestObject
@@ -6361,164 +6500,170 @@ func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParam
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rcyS3keBfQfTthe24GnNGlrU29Uma1cgM6zFHjlcR69BFgFVoNsxqoASg2GxN8L9f4FmoqkQ1wO6m",
-	"JvbukzRsFJDITAD5zo+rmm87zghTcnX5cdVhgbdEEWH+9XZD6vtrstb/T9nqctVhtVlVK4a3ZHW5qvXP",
-	"q2olyC89FaRZXSrRk2ol6w3ZYv3RFj9+R9id2qwu//K6Wql9p7+TSlB2t3p6qlbpyWmTO/PnwMxP+lvZ",
-	"cSaJ3QmWRP+35kwRpvT/4q5raY0V5eziX5Iz/bdh/n8TGrLV/7gY8HNhf5UXZjKzRkNkLWin51hdrtSG",
-	"oBpLgrBEVCHGd0gqzBq5qlYbghuH1W8+4LvxYjPon6rVe8FvW7JdALqzI/5XGfB+XgD+3QYrtMMS7QRn",
-	"dxXabYggFcKsQfYn3rcNuiUI1zXpFGnQ76/fvUV//fzP//4HQ023hgbhq+aB1gblneAdEYpaQuhPpQQ2",
-	"Xa3wHaZmIwBUVCG54TtpwBMEazDWXEPHWU1WgQFuOW8JZnq6Gvd6BrMWVWQrD5PVfKC/dbNhIfDezGU4",
-	"HQK6bun2Vv+y5mKL1epy1fD+to1AYv32lgg9thH0gYCzrKmQagTobMgUpHXb0wYcuaWsVxbbGUBJ/JA9",
-	"VpG2TUBHVQtvbbfZQywen+1/OtJX4Uax0/kF7SSV551hhx79fhcekR47ERN47P8ctsVv/0VqpUH86pHK",
-	"Oae2+Ja04JZ6RtXhPdnv3Who2a+xmK9Ktt0GSypJTNuIqzf0bpNJrfQGWr7LnIMRC0gWczwqcLUH3PYk",
-	"a5IEBu0EboUqRhGEVn/VZ987t3ifONo8SYa6l4pviQA/bEhNZdHV8x/uC+igN1Q/IjV8uvSzov/3wPx/",
-	"c8OeqlXi0mhx09jtZAF83cO3Eu8Im3IMVuSVotuI3sOyvFc138J74zuWQHAnOF9nw/rejAaAFeQhmp4y",
-	"Re4sKwuOm4MY0GPMWA6zveCWD5cn0ZJEtZIK38FIkL3oBD08040fZ76RHalVPvvd2A8gHOm5aE2thHFo",
-	"DjtQzyIwbbOX/6BHXyktlMwBSFy29ocfcIJ3zI9kR6SCKax//08ipNvYfMAD2dA69aRhquQ7DvPmjtC7",
-	"jT0Cc+nQ/Kgk4muk/ynssZQIC6L/IMiX5u+YyR0RSHGEUb3B7I6glugXTv+6RWsuzDBGHhVqOb8H5Z8d",
-	"F408/EyZZ9KOHXYdXXDRBeSIEaF+jMgR2j1TR8+2vmj9sY6wGG6NcOW6UzVcD/ashlvKM5g7ZBHHxww7",
-	"0GK4J6MD5Y55fF37myX1rLw1tDDPSdNQTVfcvo+emTVuJamSL0+ks3z2uko+RNGwN+C4+PE5ODh+PpaV",
-	"pujGPThruLAO7Sk6R9NJt5SFf1fLp+wgPIHZR1s8tMgTSGerBcwkiA3+FQv48UyKPimxeHIG3dSx3PsI",
-	"y4xvSdveKKwACSfxsN+T/TGg0RgsPRcI1QZT9h1l93Oo1oJv4RtWKuEIA0HH4Y+ytAmzppkjWsV+m4T+",
-	"B94AOG1INwIwgiSFbsqalMxyi29pS9U+VzPzdD4N7TRgftIxOJXbJ4wcp/nmq/H1PeO7ljR3SeH5lJp5",
-	"gf5d84ZIGKQ1ZeYlzgbpnf0A1MxnyvzyREKqvzO+Y2VafurPTCrRb525aGnhq2FkudGg3nAO65bynnZd",
-	"ivJSkU6W2TmeY3NQnLdFyywdHG+DWLA+2PUGq4O3Qjg0ec7z+x+ZJQLnTU7OgMnksTQic5GmS/acpQ5l",
-	"iSGLM5I4R0l+XXg+s1h5vlYhyy7x5W/OZIG5PLelmSwIC57bIjw50gy7DTQHmYiKut8O4uHk5ca1stJX",
-	"jvHnOPufR4Nbc+Gtbrl09o4CETyyMhDWb/WKdS8MehhXr/z/N6RuKXN/frXGfRsLYbFmb1X+g96NeIse",
-	"BnBX/mEq2NNtpq7gp45G/ukLaKQTFIs2ZWeHt7TtsCCNFliBOwq+nhKX1gY/UN6nbG0K0/arhd++hn+j",
-	"67Xzx8yvA+HVvOdKXnaCGPboqOu/rwYIhj0MEKcxSiWkm5Tgs/Z3XZ7oFdMRtE7qXbgjCQj5XZtjK/c4",
-	"qd3tN8zqp4AxwiT5pSfg9UVPJYY/R9iOV0lArgS2UmL2630aJ1SQTmEn1NUpfErerpXNZT8Zuxhprgc7",
-	"9cwQifcwWiSpeULnsj8ltpRJ1+BRctgJC0bTRzue+7AM4NCD7kid5A/eluldXddSAv+24b3IJV6pYstS",
-	"Nli+SYhFImmW3WFVb2AhDTpuzNognWorrNnR48EBMEwaSVkWHwuYv7YesgnyzcxNmf5ySxUoJUa7nn6y",
-	"IbhVI7Ep620SRGqJBT4ILfHS3DK7h5HV8IhRY1j1uw8LDYBCiAwurTkaVb5/6DbhmiO0Hb858TXJacJb",
-	"1tA7krj8ElzPOzV2EcylQPCHmw0WJFcz6bOHLojZBdZ+t6nhinIoG/wAHr+GAAFvlSadgzeY6IfdQlzw",
-	"TUu0YnLT0g7wddsfy24V6aZa3qefOtwR5jMQwseuxQzDNt860pAKZKZYr4JsVtHrvyx7uXFP1Yo84jqh",
-	"B6c8umRdGFLSUnZfsMtg9AWm2pIEWb06kr+EscwCS3QtHh3z6EItF/IEwTJxziVhiszof9hulT6q1gl4",
-	"OuEoVxL1OPPcZMkUNl9N2N1TyzNGjArHXsNmoKP1zrFsblxNCBTJC6yxw+GF+1Z9K3jfQWaNvlWFtExp",
-	"MQ7Nx1iBHDhhpiV9550LxslSdJIXqAmzzI4MUKQDMeLEhFJEEvFAjjaa+Ss9wFD52FE3P4g8eufe2Ykd",
-	"BYv8o/g1BgU2LxtHxqUHYp0tRhXQ58qcRrOYlkj31hpM63vQwtTiPSkA6zs9HLyGsbgv8WloFH2PxX2C",
-	"drTg7r6xw8HTxItF4oXb1OmFeVepm20ye0p4qlaPh2Y0sYNP1WqfN3DCzk5z8Ze1F78eV3rCgHJPx8AX",
-	"HodjhkpzvSFpwUX8mPlq7p8T1ec3Z5eHgWY+qG2iOcARwtRGLbec35MGYWVigk3Y8hbv0S2JfsHIKu1o",
-	"rHBE0pSNK06EIauNncxFH5uYZNJ8ici2U3u02xBmw3gMPJy5wZy1e0i5SdzcYojpmwsjvBcJ5WYhhizp",
-	"SDa/FDs9bQBCwSldElB8lJADZfBQiyFkx2460MaHii/wTlmMRDnc8NLBk5sdnOFHAy6p5/j4zXQgbC3n",
-	"otxf+IzI2MVw1ZSskoqf0T/8wBPMWxxrmownLQrVLNHsF8I6bcRlcWDj8+MSjwoHnMQAuuC/WYSfj+2z",
-	"kX4HIvxMDB6zMd2B0ANqPKphdnZu5om6jjtcO6Uv34DZkgf7Di6KWGaQQdaatu1hRLqnPYAUvvQLgvvi",
-	"bQtZHr0wP3n3mgpxgWhz2WGhIJZPi01GeVrwOYLutNHirOuVRMo+i1QiaxVEeo+yQlgiPUGzmu1ygicn",
-	"zPsrzMEFIedb3N9BMVp0S5hMWelKtSP+QETTJ6IbBJG87ZMWwZ7VRChMWYIDe6Zom3kEHVqGzY1WH6/l",
-	"Zx6gT6Kv1Mt8Fz7KEhB+IDtLJaN7PF7Zb968fn1ArXPLgGATLN7xngHHfWsM+/nQ6am+19+AmQu3Rnls",
-	"Fm1ASYtkPhCxRfSQthtgqsJe/XIRTCms2a3ODSDOIVHkWsCK8txHL8tA650Ldmb3VWWBgzb0t0Eonujv",
-	"pCDYzmUlgrkgHabi6/zYTJ6xyVsfCM+7VbREYn+tAqgVIsKS8nsvE4KCSFyKU4+PnWP4oooWhUC9GsVl",
-	"TYRJk7mQ8F9DYZ8HTUZ3/tafjSy8m8LFNHO3Uam42GdP9HfSgakyyTA2/VBmzz5g90p/CNrpCb4/bBMi",
-	"+P59i2trg2npdnzs509hqWxh/g4bGEXBfrUo2YBmokVVV/kA7RhoH0vp82tMMrZy+cM2e9lrlwU2Sx+z",
-	"Ol5rw3d6VurSkTmzUpDLkDmFn2BBD1iQGBy5LBGiqCN3MCNt2vGEP2KjqFTHtJFa7k9JOHcTTUAjafm2",
-	"sPxcKL+RR7ztEghaE9IU3iY+HWGSmqWR5JlmS7DshXmkB97R4iy+JwzpCUb2HmYDLuHbKZXES9quRFqd",
-	"2pfdO1Stat4bJ2dw4LZUqoRFOWXss95g3MKg2l9PcJytNlCQTm1/KKTvjrLGKlCLZmA7CjxG3rvk9LdY",
-	"AI+y32xJh7ZbDRwaYTJQf8Cf51aPCMeKB04MbLBZeGPvvNMLiL9mhZErG9I2V5C5tTEX7MZVtsif8GTW",
-	"t/g6szt2+wtAL+P1OwqF3pmZTsDpFjGwAdkZpKmxEyMH83HLDeHfzxIywLTbqXpmMeO3Nl4TRrW+LUsj",
-	"mn/r9EcXAT0m2xY3BN3uDb06fOcydCXeEnRP9shYol2SrkSMq421WXdYKSL0BP/nn69f/RW/Wv/88c0X",
-	"1eevn/5tdVTmpb8tD23miMTL5+ZSxiwzNyEm62AYefocUWJp1SEr46RUII78NjP/lBGjGoSRE1G9sOGe",
-	"FCBTKhnuqvz1ku8zyA6tmOeTjOxyQzSrCQsz0WBeeAyVjjwaQFJ7xfKtEVzmBlz/57lHOGG+TVhdzTyL",
-	"EHzDlNX55lkvhTJHccBsyqEhSV0mbIXN3Ngvj/DJOcSNHllmDfIWJRF4i3iF31ZDkGdszPIJsC3CVFE4",
-	"QpjxmoC1QBRXIxF4VAoi05Ji5xhgq/y2hzkWUeeKoeV5Dou561hGWATdM+AMfDh6bjlwxNk1n8/Mwbcc",
-	"Fk8BD8V84l6mwocXXJvH4j3E4prlRx63JPpt3M/cZpj0dCWVQEl/PapEk88u19OAkBJ8/94ZjGDX1gyk",
-	"X12SaWCanPjoJSnWGUjMvEkYrcUMcJILLiVc1EW/4ailRCI7yjzsTu6pEFUStWStkKQNQWsudq7Uw+z1",
-	"LrObBYwCx0RvsWym/9JIOYRAhwQ/v4c4hcv/cgScSPn8cY7GxwrtK/RrhXa0UZsKbUxUaYVsXYLqCB6o",
-	"VuuWj1zio2JqTUNYUVQ1KzbI6Q2HpTw4MM6cHxoShIG0SLUjhH3vI/zmljN2Rxl8tEw42VdJA+5Ctsgz",
-	"U/i3HRFYufjLA5H7FuwqzkSxaQcudz6ebYKG0c5SKBbvOYVkzy0xHARatLmk/nkrvSHdtNEkIGB0S1VZ",
-	"hkSpZ3swjeXzrvumCoBAsPvowtMnL0/tnvLeOAmjOgmgrdM/xaPaRK9hZbrhGclmBg5w64FnjonJThIg",
-	"veRNB8aCL8STLbC37HKrPKZ4286wFIBmzVcvG5D3A9nFWWhnSK4f0tAOjw1paZ6bfRXduPLAz5+YWSqk",
-	"vy2XBVgwGh2oiuBT0Rx6EmQMoT8FNBz5lQ5ZyywfHhrlz+9BYo8DhaLhX3xeHYwbOjzchRHFYBzE9Cyg",
-	"KIHq68GKVVLkDo7MnoRkb7kgl3HlwxBHbYxHttT0LVcb5B1bQHx25tH0yfKHGHc9BJsfGppVIaPk+Rlc",
-	"3IfK6GXX2wux3gftw94iGBcGAaHcUbVpBN7JjLrrizxVGnxWXEYgYt9RANoX1njtw9EOqDlhWeiE/Lhe",
-	"Qw9+xEWgXRh+d3Hi+TsQsP8hXZMot6YBc6H1URS+Cv/9ECoXUF/bAMaFOeZwqvxCGQtTbSezYlsvSCJD",
-	"iDx2pFbZM/nh10T1guXWyvBhxhljCwpzJ0sw37oqNznFvfNLeCfj59eJ7FlvhziyENzxae2LeSO+tpqz",
-	"UocYdIfGIQTG18lyeeu+2tOEIyKOsth1JPVMaPCVPgWAzajuhSCs3icLd7cp/VzwXf6lN5xCMGkvGbg6",
-	"vfX0mhFc0bfVsBUQAb0CA3s2uF0DcVO4ta4vY+pBfG0sZH/9M/qfSPOgeDAm9Jc6cEcXyOdq42Ix5oZB",
-	"I41ThswY5MNGCiLPTGBJsmTd0eX2jVuioYk0lCJ7gbcDuxL9ft5hD4MH0bBFQBzEULCheOFJOUF5m5cz",
-	"Q8f2lUlBmgXj9HsiwMpfpdsRvC20X5ovQJBgOxr1YX5pzly6zv53j5miar/MnlN4zZoDj/kPYbB3kATn",
-	"LFz5966Zx0XzL5aBhSOC4Xsn9SK0PMH61gRTCLUzW0FZEKIpnu1H/Q04Wa+CnQrq/JDCwonyEBZzNp5r",
-	"8prlLTjLl+dAt61o846qjoajZ9UTrxq4L5DAM1CShb8ZbMMpXxVwUbZN8ocfyE5x9j1RIrvQm/5srPYc",
-	"9qBssbijuRJ48h5j5cDyhGXUpBmmChb73B7gAebil77wLjWmLo+0sHKYa7ItRy+AOgGLQzqQo3qSXVKm",
-	"6juCE7Gk5TnL6aJNzz1uo3ofIyNz5SBPbtheS3OplAj1aybHpB3pHDcplkkXXiFiEJVLETEudWc3EU8Z",
-	"YALxIYh+DlPVWG3V0aSnsPCOTgimiXvUCYxmHV//dHkPsL3hDlOWqiqI7wRJVIoqK4Y6xuNCIRjgYb8n",
-	"ZU7TtHe2JAF9uXBRflSK4zsX+ujLtFpQPIKrQAW336VaRlF7w7mY36mE0LDAqWtK2iYvSS6uM5M2pZk/",
-	"HMSP/nVsRutlasMcCO9KhK6ucbrAIXVZAfkhSAuVIXNNL3rNYZ+hAqQzvphwUA9zcvchAej0njiPk8JQ",
-	"53xT/YBC777rsBHn1rYREe8IA7x3MBrdZBCigvoz45Rkmsyz++t5bSkZmX1NJIEEzLVKeJLz7n77/UKX",
-	"m+uA7OyHam0KHZXWukpUX01b5rbGfyoXygNFzjwf5G0EeWQ1A1TzLZHItajJC4g0tywAqS+bkrdhW1oC",
-	"VtOKMlSdxAG9WZyWadAUVp1ttHxBkTozHGweJxW+baFyTlRtXBZOTDHJjcnOlLbY4nuCGEeSMAnVipo2",
-	"cRosp45PB9QOjBPBFPA1cG/YuiMueDhcc8JZ1GqyLkU96W4RvX+mKeoPKVOi+fXD4q8sVYHTSUrlslXC",
-	"km0ExsLAsyI7usbr8VZ0C2XlzekDHkaK/4D2GMkhA3cVkOuJl2KERHuFW6afgnax11Gp6eXZVcme6cos",
-	"CRoctIk4NnBwc4LuTaDAWEBcCt+g8rHcoaJMxQhETV2LBdVzQ6+450fSQw0sQkr4EmtCPXi1WKJy/Zum",
-	"XzrMOHvpt5/3PJjxiVd0WgzDzR0AqBzU4C57qCBJKCd1bGPuxMmZRuCb5eL+AvZDCOAbfAel5iRtgoVG",
-	"6tTlkTis7rHcmDLiBgoQZsIkFy/tDnpGtwOWuMYI3EHwcD8DW6LdfJ/VuuAmeqUmSTgLl/DBJowlWVV5",
-	"zZ746EY+2J/xJhSezcwcAcTQEu/dEDf0WRw29Blc02Asb7SjCM+t7WpvXJ2+4MZhJTH2u4XNwIhRysdH",
-	"FYQeLKYxmWCJ76jKNjHdcd7sXEW8vKb0vBfXjh+zHoIkf3aEu9IgeRKmdaFCeosgUsKCxkKXcLnh3TNE",
-	"lwXPQbV64G2fEyNu1o7iMkaIHVExolC00YDXyPfg1p5KUVEimm3C7NC+xJHPsfTEPBtHGR404vz34eej",
-	"2PCgjey/NVuC3Ogt5bkBCgv5kdlG90Rkgg+QSdc0NdA2cOzLyaSUkxbg90mf6aL7NxtCVKKFsJGrC6R4",
-	"PZX3GkDhFqGvw/yIaFaDdeGh5kt2h+e02GGBO92WAJPH4nS8fSDNtZGuIe1xs9QAFd+nTDnz9PeUDGvQ",
-	"HOGh8jSuRmwz1Bm0qw6gVYP9JPTFcBRKctfzHEkTHWYU/Zq4nZMtYqYKmVVrXEeK0FslgJPciTe0nd47",
-	"4s3yo4SRz//y53//4pAsmjTR32zoWiUiwOqhe938Pe7b9A8/pUIONcHuNir9y8KXo1byyT6mFmLXNN4u",
-	"5oAdrzACFERMdAoBzOBETFgUSXN05ZG0jjr0wT0itGopvsUtMMRH2R0P+wNRFsz9+UkVRzfHnxsH04mE",
-	"pgtOfpmFvDTP+BEFF+1FJyhkR1so5sl7JWmTKF+db8b204yM1m5ZGNZQzj4Zl3GqRqA2qTE3g8Oajk61",
-	"9smayi71GzMmyJNVynPTTTuBOSxGD9Tapto7gqWoTGu4UR7uZSpTp8FbXCLHxG19oco/6U54LVmrH3uV",
-	"HSD6QARun3Pn+f5pfsHKI2CYddg3iMrIJp0r7ZcE/jyLU5KqyYegGY4B/Zd///N1yQkAdoYwHlxcYNom",
-	"KmHCWacm98K2+TH9d7BCxj2/w65Yb+gjM2ehE5SdW3q29KmTP7LCRo64IeInqjY8m7eX/H/p+mNnaC5U",
-	"nqtYrXpGHrsWU5bSVlLV7Hw7wkwk7SxKv0u7mtyIm2dr/03c4ch7GTPTL314ThxjhW3QlSFu2O10JxO4",
-	"pxw0cOEY1UttlT4I3EGOT98r65mRQMNBTOkZ/2C0UMNwv33wcR+5b45v+5xq2MqLuuZb+OC5HohQRFyx",
-	"tKR2YttIcW6LxvpSasu8h+ah2UxLTnCuWRHvxSgmAgf6hEzdxY/NoJHVJ2/RoZ0oFC+2bwTuW1qXTFiX",
-	"dBAIEffZlQ5BL0eLG3fP5UUi9IkuwVrAKSguFiougR2Ht7Sk5plxoMF9LvNzSrb48UPa1F2aUJXOpUqr",
-	"4an8ibIKcKnqb4VmQ306k0ZDQSQpAMkGjIIRVFglVXnj4S8qECm5gE2cPpMnP7CySaFRbui66A4OBjE4",
-	"dKdNpclvt1jsl4MHCmqtGc7OB9udBGgmgQvuSCMgALMsWI/Dj2XNYJcyhBwuYxtzWMOeuyqy9U2f4iHa",
-	"Yrgi4kwrQ8OBlxP5e4MJ2xX8D1leQYyYCCmjNyQw3nAwolYdvqaBu8s9lcJBHRhgyJPy9Q+mJnV/lQdx",
-	"IyV/pTMNQZZcaiiZaAy00LavbgkWafduKr10oRHCbxEdpHhfb8pyBZ13DWvRf9xI0E4Wo8YhAkgot3hI",
-	"UdZKZXPx+rRZUelM6CmVDnvfkqhfbEeUbKcpcUF5oRtc2MHHEGrEoIvhX3CyVYB/yLuyCHXQDy0w/HIp",
-	"asNGlGInQkp6WXrJfvNnwF6FYaUUihJ+G9x1LSWF/VPSzh7zy3VBLnsj6EMyz9r3NDqrT6n1BUpBV+q7",
-	"lFdP/3jVtKmiBvX96PjnZNGexod1qMhtV6SVxjU5Ex3Ejk5+Hqrhzp1snj3j3HLveIt4LSJHRDZP20CP",
-	"sP2B7xa6Ff3ngUayJeUCXeutJq4WuHMtuFwHjbMVDAzNQqZtP3wWlxngm4EZM/KOemExp63MobKBhzvy",
-	"Hs5S3OLH+JMInET33YV2uz9hIAlxwUQcio7PukVVtjap+fR3EvEdQ/4Fe2YUUjCl2kVB8CfevGNLzxbZ",
-	"lpdedzcNCPMGqysgSXgp96Yox8kuUJ7llO1QGnJqpj0YfE5Uet9gbk1KOsku0LVAzwKPyhJBmQkL8bOB",
-	"+wvRKZNaFPklzPIrkiXyhKdRSnGFu0QC8JOpVbTm80P9TvAt0vzVYsoUUhx1gvP1pem4KStf3lX/H2b3",
-	"lN1VyBRklRVyDfEq1LjSzPKP6H1wTVMikehtm0X0Wk/8pkL2xEiEhSmnpj+8xXqKLWdk75upyQ3vfieR",
-	"jz2tkKJbIvWvLjXmj4Fml6srxohAb/nWZXEH+XT1xtY9Jgx3dHW5+tMfX//xTy6cy9DswmzRVk4xeOYm",
-	"KJVydtWsLlffUaneYusKFkR2nLnRn71+7T0XTpc2r3ZtPr34l4sGsAc135Dcci4SLdxmHdst4ObPa6/3",
-	"QZMHsC+CSyGW7lcfNgSZhV1pfAALH/A9ubI9y3/piVRf82ZftPvl5nWmudzTmKWV6MnTDOdvDm9SU+sU",
-	"WMH3hjuxb/1hfrfccvGRNk9JlvmWGI6xqh7eEptg/s+PKy0irX7piVFlrEDsQ9IGTM2ykn+GGe9FkPCV",
-	"bbmLpZaTGN85Oe1LIyohDbttiNKNDrw+1yaiAm34jjwQgVrO7vSh3iNL6hlqIOCGIRcmHelnc2qt2WWM",
-	"8X90DVYERvr4zAjyYC4p2wnWF1vXd83Olf1aXZrMb2NHczS6Wr+yvddjOh0onPzzec6K3uNbG+qTdV5e",
-	"jlUsVMi8IMgUb5HTE3Nh34zlu9YOeYnL1iyVfdlauE6BJz2RVUKoNOerQnKD25bvkDX3OWn6macExPnF",
-	"R/Pf5UvLxPUfifmDCE8i9wS4/ZERK5cYgWWvxY1bghrXC+kZyKwODjN7ykD8ha+8dW4oUk/491jcDxQ+",
-	"/c1kusZ8YnfSDVEImz5d2PJFhaJeM+blchUaTC9Q/TbZh+EWG0ZdJqg1bvymNHUgnIeizhKUT9OTrOpq",
-	"BQG3hKuydDxbXPdWwxgao+rr2LHIl767CqISScX1pg9wgq+W/RtxwfteOUZoPhVOeJHT/b53caATWtp6",
-	"Fogyxc1PtVluSsLWl7R4niAKUuKtntSJoWeR/lourXj5aYl+ettWJTD45mxNxZY0SHCukG2AOcM/b1wN",
-	"gBPi/32v3pp5z4R+M/cnhvwfuCLWXmLuKmQQWyFJNNaMhX2PZIdrIr9EmCGy7dQeKfKokMR7iZgRjibE",
-	"CaacUxPoP0htAzPOQZ64PdgnZky4JjUXjT0drtv97ySyPbK+RGtByK9EBteIIFIZp0maMBcf/f8+XQgz",
-	"+ZJkb5c/LNprtrjYqG07RvpUtwVeZjP/aUxREYLsvJWT4ztBmasL97yn1ij3Lo/TqfYei6spt5So+hMi",
-	"uXDwZT33nR/0ImZFF6CeoecG4I8n5k+anWvMNO2wvCeNNafZ8PnjiDgxovmI/DQJfQWXYONeVV6lr1aK",
-	"YNGMGx0miTvIGfoP4R9PzxcAAa4cdezP4kvIB7r8TuK27ltXm/D/HZnx74R09p7FLJYZf08brQHS5rLD",
-	"Qv0B3eEH4h0R1kQTxBvvC7Gaovdkz41dTj8MgfrJq+D7eOBLXAd/J53KuQtGOzjRfbDDEoWwgBGCedsQ",
-	"qU5q+4o3cPEx+teTdYG1xKY6zZ0dX+OkKexF+PQn16MPYRSBfYgJmy9t8IRUOLjRNlQLhvuTvpoRSLkX",
-	"1F+g5oLwbW4SowpuuQnR+Xrt4v2TJ+5HO+QlzprtL5hx2DCTOxccdhzreMnCsobp44q2eK/5iHlRKqho",
-	"1pPDe4WwUQpsaIf9yMXJDE/mSd9s1yggIWXl0Hno05YmtBtzRnuVXwIgqYfwFPpDh6nwvnZkTJpar9PK",
-	"1Gmuyi6Usz+hundjstj4+kwiRlSE/lNUyjkjSN8R/iBZFE/FhLgp6ilx/1XThDatZ9O3wwqfGP6/6jrC",
-	"mihsBbetlu8YZ+RLhJEgHTHGkXuyn3XVnlPINAM4MX2uzazBWPgbIerHjmidzFhDG+fsN7GcUyRIWxFE",
-	"Xnw09ry0I/Ebm3/sK4ic8eY1KzHz5Vkf1J82e40ivW3jE7A7I82ldSBtMGUVIg9E7D3D/U66GKfK6hre",
-	"GGfCKEwolL4PXEXiUwpm1tZ6hEg2fRY0+K/oOkltF+F4Riq7Fc5J4A9aoLZxbSbUZW1uCNvQfEcE0TeD",
-	"ppg4sdliCK48zvZkIpmXBaFv7ZCXkHhtb/8MideBfTz9rAKtqaU4b4PgaopXaoL1sAkkwsnpH0c3+Rmc",
-	"p58oEa5J1+LauiK2SwTRHLshuLWZsCmT9d/siDNeLG4FACd7Z80ZNndlbm7RMxYEhMgQuHjyrqJxZ9zN",
-	"sIxeFNpVDPDx5P7GvHe1syJS76sYm0eXgySvxlbOsyNmGSmnkDpHJsU4BKmXWlzALWekQlxLXD2jygSd",
-	"mH/VTpo73dvikg2PtcWYSPLjp6mtmFsSPZnwsHuz9f+PeSn00fNt1yuSjG6RUe351IEN9enPiIqwBoCM",
-	"AONJIsPMVCbhzBZAzxUbRlg4PQeOS66/MCMuYh8/kFP4eG/wgwtYGBbTDLghRL2qQ21p+Pjrn011pHNh",
-	"PxTufWnMD5W1z6nq3OC9CzOQaCe4VnCo2iCMDPordLtHLWXpa0K/B8vyzj8YfSE3VkiBzxBzLdzH48/s",
-	"Tr/Za9qSdL6M5vFPiE3fnGzhAefABeH45Hgm1RN5noyvZZdsiiXCiJEd8lleA2seFDr/YQWas51jM/85",
-	"T/CPjBjh0R5cf5Zr+7w31rqkedQg77Qy5VB9IRLkKKPbfru6HKS4oSbGz2O6mCVd5UWQPm/t7+98YZvz",
-	"ZSKYhag8s+Xww46jNaZtL8jYaVMhgusN0nht0D1lNuzgN6ZWYh58Dhfv0TbKiKvuCBZJlnpHWfOtHnBG",
-	"btLzv+M9a85shqb1BunNIswQvzVtOhpkHYNr2+TUiLOuMa0t+oCoq6pgDdEt7Uz2Hmv4Tt8bQ2ldifgD",
-	"EWhnVrF/NtWqXCWGT5I1KTsDb9qSqqeedefbDQwTzXO/t/jR4uAL2+raIeSPr1+/mWewT49ByGtZPAuh",
-	"w9s5D0RYJGWLOtmh+IYpQUmwMA65PbdD3qqtpiKR4sHuQpljdOu22XHRIF7XvZCfJqP/UhQRk5jEt/eB",
-	"5vks454NyL34qKd6uvhImBL7RXHrZdlNc8P+7NKX2bUVvyz7+JIYNuJGdgTbBE/6qVybYyeh44OsG26J",
-	"vcazGqwcF6464beO74hYYq73ZsAZGcsucFZ93D7S+oF2hR5tKpopOol8mGp4ztHvTeaG4T2NqT9UqOXY",
-	"BFJ2RNQuk01tBFeqJej3jNxhRR/IpbkdCbujjKBbge+J/INZNJTMNKJBNM+neQ+K0OTitK+zQe4Z5tXE",
-	"WZx2QQZ48zoWAl69iWLihio2ie20tMsVNf46EjUgMcO3mXNs0It2dbm6wB1dPf389H8DAAD//w==",
+	"7H1/cxs3suBXQfHeVXbrxpGczebtyn8lfnHWtU7ik7wvVW8rVwXOgCJWQ2ACYEQxLn33K/wczLAxBERS",
+	"dr27vxKLGKDR3QD6d39c1HzTcUaYkourj4sOC7whigjzr9drUt9dk5X+f8oWV4sOq/WiWjC8IYurRa1/",
+	"XlQLQX7rqSDN4kqJnlQLWa/JBuuPNvjhHWG3ar24+stltVC7Tn8nlaDsdvH4WC3Sk9Mmd+avgZkf9bey",
+	"40wSuxMsif5vzZkiTOn/xV3X0horytnFvyRn+m/D/P8mNGSL/3Ex4OfC/iovzGRmjYbIWtBOz7G4Wqg1",
+	"QTWWBGGJqEKMb5FUmDVyUS3WBDcOq99/wLfjxfagf6wW7wVftmQzA3RnR/yvMuD9vAD82zVWaIsl2grO",
+	"biu0XRNBKoRZg+xPvG8btCQI1zXpFGnQH67fvEZ//frP//5HQ023hgbh2+ae1gblneAdEYpaQuhPpQQ2",
+	"XS3wLaZmIwBUVCG55ltpwBMEazBWXEPHWU0WgQGWnLcEMz1djXs9g1mLKrKRh8lqPtDfutmwEHhn5jKc",
+	"DgFdt3Sz1L+suNhgtbhaNLxfthFIrN8sidBjG0HvCTjLigqpRoDuDZmCtGp72oAjN5T1ymI7AyiJ77PH",
+	"KtK2CeioauGtbdc7iMXjs/1PR/oq3Ch2Or+gnaTyvDPs0KPf78Ij0mMnYgKP/V/DtvjyX6RWGsRvH6jc",
+	"59QWL0kLbqlnVB3ek/3ejYaW/Q6L/VXJpltjSSWJaRtx9ZrerjOpld5Ay7eZczBiAclijgcFrnaP255k",
+	"TZLAoJ3ArVDFKILQ6q/67HtniXeJo82TZKh7qfiGCPDDhtRUFl09/+G+gA56Q/UjUsOnSz8r+n8PzP83",
+	"N+yxWiQujRY3jd1OFsDXPXwr8Y6wKcdgRV4ouonoPSzLe1XzDbw3vmUJBHeC81U2rO/NaABYQe6j6SlT",
+	"5NaysuC4OYgBPcaM5TDbC275cH4SLUlUC6nwLYwE2YtO0MMz3fhx5hvZkVrls9+N/QDCkZ6L1tRKGIfm",
+	"sAP1LALTNnv5D3r0W6WFkn0AEpet/eEnnOAd8yPZEqlgCuvf/5MI6Ta2P+CerGmdetIwVfINh3lzS+jt",
+	"2h6BfenQ/Kgk4iuk/ynssZQIC6L/IMgr83fM5JYIpDjCqF5jdktQS/QLp3/doBUXZhgjDwq1nN+B8s+W",
+	"i0YefqbMM2nHDruOLrjoAnLEiFA/RuQI7Z6po2dbX7T+WEdYDLdGuHLdqRquB3tWwy3lGcwdsojjY4Yd",
+	"aDHck9GBcsc8vq79zZJ6Vl4bWpjnpGmopitu30fPzAq3klTJlyfSWb66rJIPUTTsJTgufnwODo6fj3ml",
+	"KbpxD84aLqxDe4rO0XTSDWXh39X8KTsIT2D20RYPLfII0tlqAXsSxBr/jgX8eCZFn5RYPDmDbupY7n2A",
+	"ZcbXpG1vFFaAhJN42O/I7hjQaAyWnguEao0pe0fZ3T5UK8E38A0rlXCEgaDj8EdZ2oRZ08wRrWK/TUL/",
+	"E28AnDakGwEYQZJCN2VNSmZZ4iVtqdrlamaezqehnQbMTzoGp3L7hJHjNN98Nb6+Y3zbkuY2KTyfUjMv",
+	"0L9r3hAJg7SizLzE2SC9sR+AmvmeMj8/kZDq74xvWZmWn/ozk0r0G2cumlv47TCy3GhQrzmHdUt5R7su",
+	"RXmpSCfL7BxPsTkoztuiZeYOjrdBzFgf7HqD1cFbIRyaPOf5/Y/MEoHzJidnwGTyWBqRuUjTJTvOUoey",
+	"xJDFGUmcoyS/zjyfWay8v1Yhy87x5SdnssBcntvSTBaEBc9tEZ4caYbdBpqDTERF3W8G8XDycuNaWekr",
+	"x/hznP3Po8GtOfNWt1w6e0eBCB5ZGQjrN3rFuhcGPYyrF/7/G1K3lLk/v1jhvo2FsFiztyr/Qe9GvEUP",
+	"A7gr/zAV7GmZqSv4qaORf/oGGukExaJN2dnhLW06LEijBVbgjoKvp8Sltcb3lPcpW5vCtP125rfv4N/o",
+	"auX8MfvXgfBq3lMlLztBDHt01PXfFwMEwx4GiNMYpRLSTUrwWfu7Lk/0iukIWif1LtyRBIT8rs2xlXuc",
+	"1O72G2b1U8AYYZL81hPw+qKnEsOfImzHqyQgVwJbKTH79T6NEypIp7AT6u0pfErerpXNZb8Yuxhprgc7",
+	"9Z4hEu9gtEhS84TOZX9KbCmTrsGj5LATFoymj3a878MygEMPuiN1kj94W6Z3dV1LCfzbmvcil3ilii1L",
+	"2WD5OiEWiaRZdotVvYaFNOi4MWuDdKqtsGZHjwcHwDBpJGVZfMxg/tp6yCbINzM3ZfrLkipQSox2Pf1k",
+	"TXCrRmJT1tskiNQSC3wQWuKluXl2DyOr4RGjxrDqdx8WGgCFEBlcWvtoVPn+oWXCNUdoO35z4muS04S3",
+	"rKG3JHH5Jbied2rsItiXAsEfbtZYkFzNpM8eOiNmF1j73aaGK8qhbPADePwaAgS8VZp0Dt5goh92C3HB",
+	"9y3RislNSzvA121/LLtVpJtqfp9+6nBHmM9ACB+6FjMM23zrSEMqkJlivQqyWUWv/7zs5cY9VgvygOuE",
+	"Hpzy6JJVYUhJS9ldwS6D0ReYakMSZPXqSP4SxjILLNG1eHTMowu1XMgTBMvEOZeEKbJH/8N2q/RRtU7A",
+	"0wlHuZKox5nnJkumsPlqwu6eWp4xYlQ49ho2Ax2tN45lc+NqQqBIXmCNHQ4v3LfqB8H7DjJr9K0qpGVK",
+	"i3FoPsYK5MAJM83pO29cME6WopO8QE2YZXZkgCIdiBEnJpQikoh7crTRzF/pAYbKx466+UHk0Vv3zk7s",
+	"KFjkH8XvMCiwedk4Mi7dE+tsMaqAPlfmNJrFtES6s9ZgWt+BFqYW70gBWO/0cPAaxuKuxKehUfQjFncJ",
+	"2tGCu/vGDgdPEy8WiWduU6cX5l2lbrbJ7CnhqVo8HJrRxA4+Votd3sAJOzvNxV/WXvx6WOgJA8o9HQNf",
+	"eByOGSrN9YakBRfxQ+aruXtKVJ/fnF0eBpr5oLaJ5gBHCFMbtdxyfkcahJWJCTZhyxu8Q0sS/YKRVdrR",
+	"WOGIpCkbV5wIQ1ZrO5mLPjYxyaR5hcimUzu0XRNmw3gMPJy5wZy1O0i5SdzcYojp2xdGeC8Sys1MDFnS",
+	"kWx+KXZ62gCEglM6J6D4KCEHyuChFkPIjt10oI0PFZ/hnbIYiXK44aWDJzc7OMOPBlxST/Hxm+lA2FrO",
+	"Rbm/8AmRsbPhqilZJRU/o3/4iSeYtzjWNBlPWhSqWaLZz4R12ojL4sDGp8clHhUOOIkBdMF/exF+PrbP",
+	"RvodiPAzMXjMxnQHQg+o8aiG2dm5mSfqOu5w7ZS+fANmS+7tOzgrYplBBlkr2raHEeme9gBS+NIvCO6L",
+	"ty1kefTC/OTdayrEBaLNVYeFglg+LTYZ5WnG5wi600aLs65XEin7LFKJrFUQ6T3KCmGJ9ATNYm+XEzw5",
+	"Yd5fYQ4uCDk/4P4WitGiG8JkykpXqh3xeyKaPhHdIIjkbZ+0CPasJkJhyhIc2DNF28wj6NAybG60+ngt",
+	"P/MAfRJ9pV7m2/BRloDwE9laKhnd4+Gt/ebl5eUBtc4tA4JNsHjDewYc940x7OdDp6f6UX8DZi4sjfLY",
+	"zNqAkhbJfCBii+ghbTfAVIW9+uUimFJYs1vdN4A4h0SRawErynMfvSwDrXcu2JndV5UFDtrQ3waheKK/",
+	"k4JgO5eVCOaCdJiK7/JjM3nGJpc+EJ53i2iJxP5aBVArRIQl5fdeJgQFkbgUpx4fO8fwRRUtCoH6dhSX",
+	"NREmTeZCwn8NhX0eNBnd+lt/b2Th3RQupj13G5WKi132RH8nHZgqkwxj0w9l9uwDdt/qD0E7PcF3h21C",
+	"BN+9b3FtbTAt3YyP/f5TWCpbmL/DBkZRsF8tSjagmWhW1VU+QDsG2sdS+vwak4ytXP6wzV722mWBzdLH",
+	"rI7XWvOtnpW6dGTOrBTkMmRO4SeY0QNmJAZHLkuEKOrIHcxIm3Y84Y/YKCrVMW2klvtTEs7dRBPQSJq/",
+	"LSw/F8pv5AFvugSCVoQ0hbeJT0eYpGZpJHmm2RAse2Ee6YF3tDiL7whDeoKRvYfZgEv4dkol8ZK2K5FW",
+	"p/Zl9w5Vi5r3xskZHLgtlSphUU4Z+6w3GLcwqPbXExxnqw0UpFPbHwrpu6WssQrUrBnYjgKPkfcuOf0t",
+	"FsCj7Ddb0qHtFgOHRpgM1B/w57nVI8Kx4oETAxtsZt7YW+/0AuKvWWHkypq0zVvI3NqYC3btKlvkT3gy",
+	"61t8ndkdu/0FoOfx+o5CoXdmphNwukUMbEB2Bmlq7MTIwXzcckP495OEDDDtdqqeWcz4rY3XhFGtb8vS",
+	"iOZPnf7oIqDHZNvghqDlztCrw7cuQ1fiDUF3ZIeMJdol6UrEuFpbm3WHlSJCT/B//nn54q/4xerXjy+/",
+	"qb6+fPy3xVGZl/62PLSZIxIvn5pLGbPMvgkxWQfDyNPniBJLqw5ZGSelAnHkt9nzTxkxqkEYORHVCxvu",
+	"SQEypZLhrspfL/k+g+zQiv18kpFdbohmNWFhJhrMC4+h0pFHA0hqr1i+NoLLvgHX/3nfI5ww3yasrmae",
+	"WQi+Z8rqfPtZL4UyR3HAbMqhIUldJmyFzdzYL4/wyTnEjR5ZZg3yFiUReLN4hd9WQ5AnbMzyCbAtwlRR",
+	"OEKY8ZqAtUAUVyMReFQKItOSYucYYKv8toc5ZlHniqHleQ6LuetYRpgF3TPgHvhw9Nx84Iizaz6dmYNv",
+	"OSyeAh6K+cS9TIUPz7g2j8V7iMU1y488bkn0v8NLAH6jC55AjiVC8KIgpOX3+gs4JZq0par6muDST7TW",
+	"rjXjZPqx0dSKtnRjlbtDErIFNmx0BEoVSDJAELCbIKvFJOir71RCj655229YKqREJsPYt4AhTfANeol6",
+	"1hBbasbs7xW6DLVn7GK2II0kra2+Nr07pzZ/vl0EMKOw07CrBDJuggkI9oqe3rnpvZeIMsXNfgehCJm8",
+	"2xeCdDyWA+fdmzNuzXd4+cHFPxQoS8OJArRMguu1oxBa87aRlbNYaerZeooStWSlEO/VK7Slas17Y+jC",
+	"0sY4YalMiJSRed0fDQ8gaVz74fgcUkMGL+BX+17AoXLKWNW4vDyYeZqskGJjIff9KEnvf9IwJunvR5Wt",
+	"8xU39DQgpATfvXdG9EzG/t0l3gf05+SMzN1bjj3NvEkYrRcBuIwElxIudKX1GtRSIpEdZRjI6YIVosqx",
+	"n6QN0Uy5deVv9m7sMl9CwCjwNugtls30XxophxDokODn9xCncPlfjoATywd/2EfjQ4V2Ffq9QlvaqHWF",
+	"1ibSvkK2Vkt1BA9Ui1XLR2FCowKTTUNYUaYJK3ZS6A2HpTw4MM5cbA5kHABSxdWWEPajj3re9yawW8rg",
+	"o2VCbL9NOrVmMuieWNZk0xGBlYtJP5DNZMGu4uw8m4rl6onEs03QMNpZCsXiPaeQPm5lGNjLxyX1In/p",
+	"DemmjSYBAaMbqsqyxkqjfQZ3QT7vum+qAAgEu4+4Pn1Bh6kvSN6ZwImodgzo//Hqyahe2yVsYGx4RgKu",
+	"gQPceuCZY/JUkgRIL3nTgfkxMzG2M+wtu9zKtynetjPMBeVazet5g5R/Its4M/cMBUeG1NzDY0Oqrufm",
+	"oApE1Vh+/cxM9SEleL5Uyowh/UClGJ+e69CTIGMIhyyg4cjXfkh0t3x4aJQ/vweJPQ6ejIZ/83V1MJby",
+	"8HAXWhmDcRDTe0GWCVRfD5b9ksKfcLbKJE1lwwW5iqvBhtwSY1C35feXXGmFzjr7gZyVzKPpC4gcYtzV",
+	"kIBzaGhW1aCS52cI+zlUWjS7BmnIfznoM/NekrhYEgilVpkbgbcZOvDjLE+VBuQWl1aJ2Hekjn9jHXo+",
+	"RPeAmhOWhU7Iz6sV9OBHXAT6yuB3FyeevwNJTB/Sddpy67wwl24UZSap8N8PoZoL9fVeYFyYYw6XD5kp",
+	"7dOL7Dr7emwia5I8dKRW2TP54ddE9YLl1g/yqRcZYwuaFSTL0i9d5a+chgf5bQ2SOUWrREUBb4c4sjjm",
+	"8aU+ZnPpfL1J57kLeTkOjUNYoK8d6Gp5+Ap4E46IOMpi15HUM6HBV/oUADajuheCsHqXbGbQpvRzwbf5",
+	"l95wCsFE5mQw/77B2vfuab0C7r6thq2ACOgVGOy4xu0KiCXFrQ0HMKYexFfGQvbXP6P/iTQPinvjVnyu",
+	"A3d00xCu1i4+bd8waKRxypAZg3woXUE0rvEFJMt4Ht2CxLhqG5pIzSuyF3g7sGtb4ucd9jBEVRi2CIiD",
+	"GAo2FM88KSco+fV8ZujYvjIp0jVjnH5PBFgNsXQ7greF9kvzBQgSbEejPvQ5zZlz19n/7jFTVO3m2XMK",
+	"r1lz4DH/IQz2FpLgnIUr/94187gMp9nS2HCWBHzvpF6ElidY35pgCqF2ZisoM0w0xbP9rL8BJ+tVsFNB",
+	"3XBSWDhRbtZsHttTTV57uVzO8uU50G0r2ryjqqPh6Fn1xKsG7gsk8AyUZOHvB9twylcFXJRtk/zhJ7JV",
+	"nP1IlMgufqk/G6s9hz0oGyxuaa4EnrzHWDmwPGEZNanXqSgKn+8IPMBc/NYX3qXG1OWRFlYOc0225egF",
+	"UCdgcUiRdFRPskvKVH1LcCK+vryOQ7qQ3VOP26gG0sjIXDnIkxu219K+VEqE+j2TY9KOdI6bFMuki1ER",
+	"MYjKpYgYl/+0m4inDDCB+BBEP4epCtW2EnPSU1h4RycE08Q96gRGs46vCT2/B9jecIspS1VaxbeCJKrn",
+	"lRWIHuNxpjgW8LDfkTKnado7W1KUY76YW36knuM7Fw7uS1dbUDyCq0AFt9+5+m5Ry9eCsK8ZTjVBQnmJ",
+	"w3HtrbQpzfzhIH70r2MzWi9TG+ZAyGsinH+F00VfqcuUyg/LnKmWm2t60WsO+wxVcZ3xxYTIe5iTuw9J",
+	"kaf3xHmcFKZ/5JvqBxR6912HjTi3ss3ZeEcY4L2D0egmgxAV1J89TkmmDj6556jXlpLZKtdEEkjAXKmE",
+	"Jznv7rffz3T+ug7Izn6oVqb4W2n9v1QsbpuOnFEKtPeEkmmRM88nvhhBHlnNANV8QyRybbvygsTNLQtA",
+	"6ktJ5W3YltuB1bSirH0ncUBvFqdlGjSFVWebQVRQuNMMBxtqSoWXLVTijqq1y0yMKSa5MdmZcj8bfEcQ",
+	"40gSJqH6eUBYtNP0HJ8OqB0YJ4Ip4Gvg3rB1R1zwcLiGrXuR/MlaPfWk40/0/plG0T+lTInm1w+zv7JU",
+	"VWInKZXLVglLthEYS2PkS+zoGq/HW9EtlJU3pw94GCn+A9pjJIeqBIuAXE+8FCMkWs4smX4K2tn+b6Wm",
+	"lydXanyiK7MkaHDQJuLYwMHNCbo3gaKLAXEpfIPKx3zXnjIVIxA1dS0WVBQP/TOfnl0ENfUJZTLmWBPq",
+	"S67FEpXr3yS4SYWr7aTfft7zYMYnXtFpgSA3dwCgclCDu+yhIk2hxN6RjWVSJ2cagW+Wi3uu2A8hgG/w",
+	"LZSumLQJFhqpU5dH4rC6x3JtWisYKECYCZOp9CD5OXWAYYlrjMBdVQ/3eLFtK8z3We1cbqJXapKYOHMJ",
+	"H2xMW5JpmtcAj49u5IM9a29CMe7MzBFADC3x3kVpPHHY0FdwnZexvNGOIjw32JhojavTFyE6rCTGfrew",
+	"GRgxSvn4qILQg9nUThMs8Y6qbBPTLefN1lUJzbnXTXTGtePHrIcgyZ8d4S5XLk/CtC5USG8RREpY0LDd",
+	"2OF+b2vePUF0mfEcVIt73vY5MeJm7SguY4TYERUjCkUbDXiNfA9u7akUFSXn2sb0Du1zHPkUS0/Ms3GU",
+	"4UEjzn8ffj6KDQ/ayP5bsyXIjd5SnhugMJMfmW10T0Qm+ACZdJ1nA20Dx76cTEo5aVMSn/SZbkRysyZE",
+	"JdqqG7m6QIrXU3mvARRuEXrd7B8RzWqwLjzUwcruep8WOyxwp9sSYPKYnY6396S5NtI1pD2u55pC47uU",
+	"KWe/JEhKhjVojvBQeRpXI7YZaq/aVQfQqsF+EnoFOQoluetpjqSJDjOKfk3czsm6AlOFzKo1rktPXuK/",
+	"2ckTMuMzvSNA5vnLy6//8ud//+bJqec3a7pSiQiweujouf8e9236h19SIYeaYLdrlf5l5kvFD9PMQ1xZ",
+	"5cQu5oAdrzACFERMdAoBzOBETFgUSXN0Naa0jjr0Bj8itGouvsUtMMRH2R0P+wNRFsz9+UkVaZW2OAfC",
+	"q6LpRELTGSy/zEJemmf8iIKL9qITFLKjzRQ45r2StEmU9M83Y/tpRkZrtywMa2jxkYzLOFVzZJvUmJvB",
+	"YU1Hp1r7ZI2253owGhPkyaqHuumm3REdFqMHamVT7R3BUlSmNdw8FPcylanT4A0ukWPiVudQqaZ0d9CW",
+	"rNTPvcoOEL0nArdPufN8T0m/YOURMMw67BtEZWSTzpX2SwJ/nsQpSdXkQ9AMx4D+y7//+brkBAA7QxgP",
+	"Li4wbRPVgeGsU5N7YVufmZ5kWNlCQFvsCpiH3lr7LHSCUpxzz5Y+dfJnVtjcFjdE/GILF2UnfaX9f+ma",
+	"jGdouFaeq1gtekYeuhZTltJWUhU+fYvWTCS5WlDv0q4mN+Lmydp/E3d9817GzPRLH54Tx1hhG3RliBt2",
+	"O93JBO4pBw1cOEb1XKu5DwJ3kOPT9w98YiTQcBBTesY/GC3UMNxvH3zcR+6b41vhp5pY81aWTpeY654I",
+	"RcRblpbUTmwbKc5t0VifS23Z7yt8aDbTphica6+xwWwUE4EDfUKm7uzHZtDI6pO36NBiGYoX2zUC9y2t",
+	"SyasS7qqhIj77OqvoJejxY275/IiEfpE53Qt4BQUFwsVl8Au7BtaUvPMONDg3r/5OSUb/PAhbeouTahK",
+	"51Kl1fBU/kRZBbhU9bdCs6E+nUmjoSCSFIBkA0bBCCqskqq88fAXFc2VcOnVIZMnP7CySaFRrumq6A4O",
+	"BjE4dKdNpclvNljs5oMHCmqtGc7OB9udBGgmgQvuSCMgALPMWI/Dj2UNsucyhBwuYxtzWMOeuyqy9U2f",
+	"4iHaYrgi4kwrQ8OBlxP5e4MJ2zVBCVleQYyYCCmjNyQw3nAwovZFvqaBu8s9lcJBHRhgyJPy9Q+mJnV/",
+	"lQdxIyV/pTMNQZaca7KbaJY208q0bgkWafduKr10pjnMp4gOUryv12W5gs67hrXoP26uaieLUeMQASSU",
+	"WzykKGulsn3x+rRZUelM6CmVDnvfkqifbdGWbDEscUF5oRtc2NXMEGrEoLPhX3CyVYB/yLuyCHXQD22B",
+	"/HIpasNGlGInQkp6mXvJPvkzYK/CsFIKRQm/De66lpLCnlJpZ4/55bogl70R9D6ZZ+37vJ3Vp9T6AqWg",
+	"K/VNyqunf3zbtKmiBvXd6PjnZNGexod1qMhtV6SVxjU5E10Vj05+Hqrh7jvZPHvGueXe8RbxWkSOiGye",
+	"toEeYfsD3810cPvPA/XnS8oFunaETVwtcOvaErquQmcrGBgaKE1bIfksLjPAN0g0ZuQt9cJiTqutQ2UD",
+	"DxfyP5yluMEP8ScROImS/TO1+n/BQBLijIk4FB3f66BX2dqk5tMvJOJbhvwL9sQopGBKtYuC4E+8eceW",
+	"ni2yLc+97m4aEOY1Vm+BJOG53JuiHCe7QHmWU7ZDacipmfal8TlR6X2DuTUp6SS7QNcMPQs8KnMEZSYs",
+	"xM8G7i9Ep0xqUeSXMMuvSJbIE55GKcUV7hIJwI+mVtGK7x/qN4JvkOavFlOmkOKoE5yvrkwXYln58q76",
+	"/zC7o+y2QqYgq6yQaxJaocaVZpZfovfBNU2JRKK3rWfRpZ74ZYXsiZEIC1NOTX+4xHqKDWdk5xtMyjXv",
+	"vpDIx55WpqeH1L+61JgvA82uFm8ZIwK95huXxR3k08VLW/eYMNzRxdXiT19efvknF85laHZhtmgrpxg8",
+	"cxOUSjl72yyuFu+oVK+xdQULIjvO3OivLi+958Lp0ubVrs2nF/9y0QD2oOYbklvORaKt5V6jFwu4+fPK",
+	"633Q5AHsi+BSiKX7xYc1QWZhVxofwMIHfEfe2r43v/VEqu94syva/XxDT9Nw83HM0kr05HEP5y8Pb1JT",
+	"6xRYwXeGO7Fv/WF+t9xy8ZE2j0mW+YEYjrGqHt4Qm2D+z48LLSItfuuJUWWsQOxD0gZM7WUl/woz3rMg",
+	"4VvbhhxLLScxvnVymm27gzTstiFKNzrw+lybiAq05ltyTwRqObvVh3qHLKn3UAMBNwy5MOlIv5pTa80u",
+	"Y4z/o2uwIjDSx2dGkHtzSdnu2L7Yur5rtq7s1+LKZH4bO5qj0dvVix/NwjGdDhRO/vU8Z0Xv8bUN9ck6",
+	"L8/HKhYqZF4Q5Do8TU7MhX0z5u9aO+Q5LluzVPZla+E6BZ70RFYJodKcrwrJNW5bvkXW3Oek6SeeEhDn",
+	"Fx/Nf+cvLRPXfyTmDyI8idwT4PZnRqxcYgSWnRY3lgQ1rhfSE5BZHRxm9pSB+AtfeevcUKSe8B+xuBso",
+	"fPqbyXSN+czupBuiEDZ9urDliwpFvWbMy+UqNJhecfptsg/DEhtGnSeoNW58Upo6EM5DUWcJyqfpSVZ1",
+	"tYKAW8JVWTqeLa57Nu2LyFeeRV757iqISiQV15s+wAm+WvYn4oL3vXKM0HwunPAsp/t97+JAJ7S09SyG",
+	"9pe1WW5KwtaXtHiaIApS4rWe1ImhZ5H+Wi6tePl5iX5621YlsO1V2YqKDWmQ4Fwh2xR4D/+8cTUAToj/",
+	"9716beY9E/rN3J8Z8n/iilh7ibmrkEFshSTRWDMW9h2SHa6JfIUwc71UFXlQSOKdRMwIRxPiBFPOqQn0",
+	"H6S2gRnnIE/cHuwzMyZck5qLxp6OXiq+IeILiWyPrFdoJQj5ncjgGhFEKuM0SRPm4qP/38cLYSafk+zt",
+	"8odFe80WF2u1acdIn+q2wMts5j+NKSpCkJ23cnJ8JyhzdeGe9tQa5d7lcTrV3mNxMeWWElV/QiQXDj6v",
+	"577xg57FrOgC1DP03AD88cT8RbNzjZmmHZZ3piM1wsiGzx9HxIkRzUfkp0noK7gEG/ei8ip9tVAEi2bc",
+	"6DBJ3EHO0H8I/3h8ugAIcOUwby5fQj7Q+XcSt3XfutqE/+/IjH8npLP3LGaxzPgH2mgNkDZXHRbqj+gW",
+	"3xPviLAmmiDeeF+I1RS9J3vf2OX0wxCon7wKfowHPsd18HfSqZy7YLSDE90HWyxRCAsYIZi3DZHqpLav",
+	"eAMXH6N/PVoXWEtsqtO+s+M7nDSFPQuf/uJ69CGMIrAPMWHzygZPSIWDG21NtWC4O+mrGYGUe0H9BWou",
+	"CN/mJjGq4JabEJ2vVi7eP3nifrZDnuOs2f6CGYcNM7l1wWHHsY6XLCxrmD6uaIN3mo+YF6WCimY9ObxX",
+	"CBulwIZ22I9cnMzwZJ70zXaNAhJSVg6dhz5taUK7MWe0V/klAJJ6CE+hP3SYCu9rR8akqfU6rUyd5qrs",
+	"Qjn7E6p7NyaLja/OJGJEReg/R6WcM4L0HeEPkkXxVEyIm6KeEvffNk1o03o2fTus8Jnh/9uuI6yJwlZw",
+	"22r5jnFGXiGMBOmIMY7ckd1eV+19CplmACemz7WZNRgLPxGifu6I1smMNbRxzn4TyzlFgrQVQeTFR2PP",
+	"SzsSv7f5x76CyBlvXrMSM1+e9UH9Zb3TKNLbNj4BuzPSXFkH0hpTViFyT8TOM9wX0sU4VVbX8MY4E0Zh",
+	"QqH0feAqEp9SMLO21iNEsumzoMF/QVdJarsIxzNS2a1wTgJ/0AK1jWszoS4rc0PYhuZbIoi+GTTFxInN",
+	"FkNw5XG2JxPJPC8I/WCHPIfEa3v7Z0i8Duzj6WcVaE0txXkbBFdTvFITrIdNIBFOTv84usnP4Dz9TIlw",
+	"TboW19YVsZkjiObYNcGtzYRNmaz/Zkec8WJxKwA42TlrzrC5t+bmFj1jQUCIDIGzJ+9tNO6MuxmW0YtC",
+	"u4oBPp7c35v3rnZWROp9FWPz6HyQ5NuxlfPsiJlHyimkzpFJMQ5B6qUWF3DLGakQ1xJXz6gyQSfmX7WT",
+	"5k73trhkw2NtMSaS/PhpaivmlkRPJjzs3mz9/2NeCn30fNP1iiSjW1pscrlTugpu3uHlmXD+Di9NqdRn",
+	"RrreEIBx28vpFO8hbhBGLV5ygRUXuy8kMnObWCO2Qy3e8V69Mqqp7aouvYpaBSqR1ikd1rmv1pgNMS81",
+	"b/sNk1ZGNbV30Yrb5JYLGfUSSF3Aod/AGbEc1gBQHWA8SaSfmcokENqC9rli4AgLp+fucQn9Z+bxWezj",
+	"e3IKn/0NvncBKMNimgHXhKgXdagVDl/n+mdT7epc2A+FmJ8b80Ol9HOqrjd458JGJNoKrhVWqtYII4P+",
+	"Ci13qKUsfe3r931efv0Ho8/klgwlDTLUFgv38fgzu9My2IraWz9hyMb35DNi05cnW3jAOXBBOD45nkn1",
+	"RJ4n42vZJQ9jiTBiZIt81t7AmgeViH9YAfVs59jMf84T/DMjRhmwB9ef5dqKa421FmoeNcg7rY4wVNOI",
+	"BHPK6KbfLK4GqXyocfLrmC5mSVdJE6TPa/v7G1+o6HyZJWYhKs9sCf6w5WiFadsLMnbCVYjgeo00Xht0",
+	"R5kNI/nE1ErMg8/hsj/a5hxx1S3BIslSbyhrftADzshNev43vGfNmd0KtF4jvVmEGeJL03alQdbRu7JN",
+	"a4046xoN2yIeiLoqGdax0NLOZGOyhm/1vTGUSpaI3xOBtmYV+2dTfcxV1vgsWZOyM/CmLZF76lm3vn3E",
+	"MNF+Lv8GP1gcfGNblzuEfHl5+XK/IsH0GIQ8pdmzEDr2nfNAhEVStsWTHYrvmRKUBIvxkKu1HPKQbXUc",
+	"iRQPdjTKHKNbN9yWiwbxuu6F/DwZ/beiCKfEJL5dEzTPVxn3bEDuxUc91ePFR8KU2M2KW8/LbpobdmeX",
+	"vsyurfhl2ceXOLERVLIj2Cbs0s/l2hw7fR0fZN1wc+w1ntVg5bjw4wm/dXxLxBxzvTcDzshYdoGz6uP2",
+	"kdYPtCvcaVMLTRFR5MOOw3OO/mAycQzvaUz9sUItxyYwtiOidpmJai24Ui1Bf2DkFit6T67M7UjYLWUE",
+	"LQW+I/KPZtFQAtWIBtE8n+c9KELTktO+zga5Z5hXE2d22hkZ4OVlLAS8eBnFOA5ViRLbaWmXK2r8dSRq",
+	"QGKGbxvo2KAX7eJqcYE7unj89fH/BgAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -185,6 +185,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/lab": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for */
+        post: operations["readLab"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/instruments": {
         parameters: {
             query?: never;
@@ -1258,6 +1275,33 @@ export interface components {
             until: string;
             overdue: boolean;
         };
+        LabText: {
+            text: string;
+            /** @description what each column holds, empty for what is left out; without it as the last time, or as the heads say */
+            fields?: string[];
+        };
+        Lab: {
+            heads: string[];
+            fields: string[];
+            remembered: boolean;
+            choices: components["schemas"]["Named"][];
+            samples: components["schemas"]["LabSample"][];
+            errors: components["schemas"]["LabError"][];
+        };
+        LabSample: {
+            name: string;
+            /** @description as typed into the instrument fluid-report */
+            values: {
+                [key: string]: string;
+            };
+        };
+        LabError: {
+            /** @description from 1 under the heads; 0 for the columns themselves */
+            row: number;
+            column: string;
+            reason: string;
+            accepted: string;
+        };
         NewGauge: {
             id?: string;
             name: string;
@@ -2194,6 +2238,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Gauge"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readLab: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabText"];
+            };
+        };
+        responses: {
+            /** @description table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lab"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -11,6 +11,7 @@ import { newKey } from "../../shared/key";
 import { Loading, Problem } from "../../shared/states";
 import { worker } from "../../shared/worker";
 import { Kept } from "./Kept";
+import { LabFile } from "./LabFile";
 
 /** One instrument: on nothing, on a unit, or on a case, where its result can become a reading. */
 export function InstrumentPage() {
@@ -47,6 +48,13 @@ export function InstrumentPage() {
         else p.delete(k);
       }
       for (const k of [...p.keys()]) if (k.startsWith("with.")) p.delete(k);
+      return p;
+    });
+  /** Begins the instrument anew with these values. */
+  const start = (values: Record<string, string>) =>
+    setParams((old) => {
+      const p = new URLSearchParams([...old].filter(([k]) => !k.startsWith("with.")));
+      for (const [k, v] of Object.entries(values)) p.set(`with.${k}`, v);
       return p;
     });
   const given = Object.fromEntries([...params].flatMap(([k, v]) => (k.startsWith("with.") ? [[k.slice(5), v]] : [])));
@@ -101,6 +109,7 @@ export function InstrumentPage() {
             </Flex>
           </Flex>
           <Box mt="4" pt="4" borderTopWidth="1px" borderColor="line">
+            {data.id === "fluid-report" && <LabFile use={(s) => start(s.values)} />}
             <InstrumentForm
               key={`${data.name} ${on.unit ?? ""} ${on.case ?? ""} ${JSON.stringify(given)}`}
               instrument={data}

@@ -1,0 +1,91 @@
+package casework
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"strconv"
+	"strings"
+
+	"innercompass/core/fluid"
+)
+
+// LabView is a laboratory's table as it was read: what each column was taken for, and the samples or what is wrong.
+type LabView struct {
+	Heads, Fields []string
+	Remembered    bool // the columns were taken as the last time with these heads
+	Samples       []LabSample
+	Errors        []fluid.CellError
+}
+
+// LabSample is one sample, with what it would be typed as into the report's instrument.
+type LabSample struct {
+	Name   string
+	Values map[string]string
+}
+
+// ReadLab reads a laboratory's table. Without fields the columns are taken as they were the last time with the same heads,
+// else as their heads seem to say; fields that were given and fit are remembered. All samples or none.
+func (s *Service) ReadLab(ctx context.Context, text string, fields []string) (LabView, error) {
+	table, err := fluid.ReadTable(text)
+	if err != nil {
+		reason, accepted, _ := strings.Cut(strings.TrimPrefix(err.Error(), "fluid: "), "; want ")
+		return LabView{}, &FieldError{"text", reason, accepted}
+	}
+	digest := sha256.Sum256([]byte(strings.ToLower(strings.Join(table.Heads, "\x00"))))
+	heads := hex.EncodeToString(digest[:])
+	out := LabView{Heads: table.Heads, Fields: fields}
+	if fields == nil {
+		out.Fields = table.Guessed
+		before, err := s.Store.LabLayout(ctx, heads)
+		switch {
+		case err == nil && len(before) == len(table.Heads):
+			out.Fields, out.Remembered = before, true
+		case err != nil && !errors.Is(err, ErrNotFound):
+			return out, err
+		}
+	}
+	samples, wrong := table.Samples(out.Fields)
+	out.Errors = wrong
+	for _, x := range samples {
+		out.Samples = append(out.Samples, LabSample{x.Name, labTyped(x)})
+	}
+	if fields != nil && len(wrong) == 0 {
+		return out, s.Store.SaveLabLayout(ctx, heads, fields)
+	}
+	return out, nil
+}
+
+// labTyped writes a sample as it would be typed into the instrument of the report.
+func labTyped(x fluid.Sample) map[string]string {
+	write := func(v float64, unit string) string {
+		return strings.TrimSpace(strconv.FormatFloat(v, 'g', 6, 64) + " " + unit)
+	}
+	out := map[string]string{}
+	for id, v := range x.Values {
+		out[id] = write(v, "")
+	}
+	if x.Viscosity > 0 {
+		out["v100"] = write(x.Viscosity*1e6, "mm²/s")
+	}
+	if x.Distance > 0 {
+		out["distance"] = write(x.Distance/1e3, "km")
+	}
+	if x.Glycol != "" {
+		out["glycol"] = x.Glycol
+	}
+	return out
+}
+
+// LabFields are what a column may hold, in words.
+func LabFields() [][2]string {
+	var out [][2]string
+	for _, f := range fluid.Fields {
+		out = append(out, [2]string{f.ID, f.Title})
+	}
+	for _, m := range fluid.Measures {
+		out = append(out, [2]string{m.ID, m.Title})
+	}
+	return out
+}

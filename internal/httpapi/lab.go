@@ -1,0 +1,26 @@
+package httpapi
+
+import (
+	"context"
+
+	"innercompass/core/fluid"
+	"innercompass/internal/casework"
+	"innercompass/internal/httpapi/gen"
+)
+
+func (h *handlers) ReadLab(ctx context.Context, r gen.ReadLabRequestObject) (gen.ReadLabResponseObject, error) {
+	var fields []string
+	if r.Body.Fields != nil {
+		fields = append([]string{}, *r.Body.Fields...)
+	}
+	v, err := h.Cases.ReadLab(ctx, r.Body.Text, fields)
+	if err != nil {
+		return nil, err
+	}
+	return gen.ReadLab200JSONResponse{Heads: texts(v.Heads), Fields: texts(v.Fields), Remembered: v.Remembered,
+		Choices: list(casework.LabFields(), func(f [2]string) gen.Named { return gen.Named{ID: f[0], Title: f[1]} }),
+		Samples: list(v.Samples, func(x casework.LabSample) gen.LabSample { return gen.LabSample{Name: x.Name, Values: x.Values} }),
+		Errors: list(v.Errors, func(e fluid.CellError) gen.LabError {
+			return gen.LabError{Row: e.Row, Column: e.Column, Reason: e.Reason, Accepted: e.Accepted}
+		})}, nil
+}
