@@ -143,7 +143,7 @@ func (m Map) Compile() (Map, error) {
 	return m, nil
 }
 
-// How was it watched?
+// Watch is how it was watched.
 type Watch string
 
 // The ways to look.
@@ -175,11 +175,14 @@ type Scene struct {
 	Plug    string          // of the transfer case: right, over, or empty
 }
 
-// Moments are the times at which it may drip.
-var Moments = []struct {
+// Moment is a time at which it may drip, with how often each kind of source does.
+type Moment struct {
 	ID, Title string
 	by        map[When]float64
-}{
+}
+
+// Moments lists them (shares are common practice, no source).
+var Moments = []Moment{
 	{"standing", "while standing", map[When]float64{Static: 0.85, High: 0.06, Turning: 0.08, Pressure: 0.03, Vent: 0.02}},
 	{"running", "with the engine running", map[When]float64{Static: 0.55, High: 0.6, Turning: 0.75, Pressure: 0.92, Vent: 0.35}},
 	{"after", "after driving, then it stops", map[When]float64{Static: 0.15, High: 0.5, Turning: 0.8, Pressure: 0.4, Vent: 0.6}},

@@ -18,7 +18,7 @@ type Tracer struct {
 // NewTracer works out the flows of a compiled map.
 func NewTracer(m Map) *Tracer { return &Tracer{m, m.flow(false), m.flow(true)} }
 
-// Trace explains a scene. It fails on what a scene cannot hold, and with attribute.ErrImpossible never: something else may
+// Trace explains a scene. It fails on what a scene cannot hold, and never on marks that contradict each other: something else may
 // always have wetted a zone.
 func (t *Tracer) Trace(s Scene) (Trace, error) {
 	if err := t.check(s); err != nil {
@@ -56,12 +56,7 @@ func (t *Tracer) check(s Scene) error {
 		}
 	}
 	for id := range s.When {
-		if !slices.ContainsFunc(Moments, func(m struct {
-			ID, Title string
-			by        map[When]float64
-		}) bool {
-			return m.ID == id
-		}) {
+		if !slices.ContainsFunc(Moments, func(m Moment) bool { return m.ID == id }) {
 			return fmt.Errorf("leak: no moment %q; want standing, running, after, hot or load", id)
 		}
 	}
@@ -266,13 +261,13 @@ func (t *Tracer) checks(s Scene, sets []attribute.Set) []Check {
 		add("paper", 3, []attribute.Mark{t.foreign()})
 	}
 	if s.Vent == "" {
-		add("vent", 4, t.asked(Scene{Vent: "open"}))
+		add("vent", 4, t.otherMarks(Scene{Vent: "open"}))
 	}
 	if s.Plug == "" && slices.ContainsFunc(t.Map.Sources, func(x Source) bool { return x.ID == Transfer }) {
-		add("plug", 8, t.asked(Scene{Plug: "right"}))
+		add("plug", 8, t.otherMarks(Scene{Plug: "right"}))
 	}
 	if len(s.When) == 0 {
-		add("watch", 15, t.asked(Scene{When: map[string]bool{"standing": false, "running": false, "after": false}}))
+		add("watch", 15, t.otherMarks(Scene{When: map[string]bool{"standing": false, "running": false, "after": false}}))
 	}
 	add("dye", 45, t.dye())
 	slices.SortStableFunc(out, func(a, b Check) int { return cmp.Compare(b.Bits/b.Minutes, a.Bits/a.Minutes) })
@@ -283,8 +278,6 @@ func (t *Tracer) checks(s Scene, sets []attribute.Set) []Check {
 func without(zones []int, all []Zone, looked map[string]int) []int {
 	return slices.DeleteFunc(slices.Clone(zones), func(j int) bool { _, ok := looked[all[j].ID]; return ok })
 }
-
-func (t *Tracer) asked(s Scene) []attribute.Mark { return t.otherMarks(s) }
 
 // foreign is whether a drop on white paper is another oil than the unit's.
 func (t *Tracer) foreign() attribute.Mark {
