@@ -186,8 +186,8 @@ func tellLeak(m leak.Map, found *leak.Trace, r *Result) {
 	}
 	r.Figures = []Figure{bars, ways}
 	for _, s := range found.Suspects {
-		// What the marks hardly move is not noted: it would fill the trail and say nothing.
-		if s.Ratio < 2 && s.Ratio > 0.3 {
+		// What the marks hardly move is not noted, nor what they only leave open: it would fill the trail and say little.
+		if leaks, not := s.Share > 0.3 && s.Ratio > 2, s.Ratio < 0.3; !leaks && !not {
 			continue
 		}
 		p := s.Ratio / (1 + s.Ratio)
