@@ -19,6 +19,16 @@ import (
 	"slices"
 )
 
+// None is the probability that no source is at work.
+func (r Result) None() float64 {
+	for _, s := range r.Sets {
+		if len(s.Sources) == 0 {
+			return s.Probability
+		}
+	}
+	return 0
+}
+
 // Mark is one thing that was looked at.
 type Mark struct {
 	Level int         // seen

@@ -120,10 +120,5 @@ func (t Tray) Judge() (suspects []DebrisSuspect, normal float64, err error) {
 		suspects = append(suspects, DebrisSuspect{s, found.Share[i]})
 	}
 	slices.SortStableFunc(suspects, func(a, b DebrisSuspect) int { return cmp.Compare(b.Share, a.Share) })
-	for _, s := range found.Sets {
-		if len(s.Sources) == 0 {
-			normal = s.Probability
-		}
-	}
-	return suspects, normal, nil
+	return suspects, found.None(), nil
 }

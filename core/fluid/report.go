@@ -160,10 +160,5 @@ func (r Report) Judge() (suspects []ReportSuspect, sound float64, err error) {
 		suspects = append(suspects, ReportSuspect{s, found.Share[i]})
 	}
 	slices.SortStableFunc(suspects, func(a, b ReportSuspect) int { return cmp.Compare(b.Share, a.Share) })
-	for _, s := range found.Sets {
-		if len(s.Sources) == 0 {
-			sound = s.Probability
-		}
-	}
-	return suspects, sound, nil
+	return suspects, found.None(), nil
 }

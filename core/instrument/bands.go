@@ -41,8 +41,8 @@ func bandAdjust() Definition {
 			return nil
 		},
 		compute: func(v Values) ([]Output, error) {
-			if v.N("low") >= v.N("high") {
-				return nil, &InputError{"high", "not above the least", "a window with its high end above its low end"}
+			if err := ordered(v, "low", "high"); err != nil {
+				return nil, err
 			}
 			end := v.N("turns") / (2 * math.Pi) * v.N("pitch") * v.N("lever")
 			// A band that opens by this much at its end stands off the drum evenly: end = wrap · gap.
@@ -104,8 +104,8 @@ func servo() Definition {
 			if v.N("rod") >= v.N("piston") {
 				return nil, &InputError{"rod", "not under the piston's diameter", "less than " + v.Say(v.N("piston"), quantity.Length, "mm")}
 			}
-			if v.N("low") >= v.N("high") {
-				return nil, &InputError{"high", "not above the least", "a window with its high end above its low end"}
+			if err := ordered(v, "low", "high"); err != nil {
+				return nil, err
 			}
 			area := math.Pi / 4 * (v.N("piston")*v.N("piston") - v.N("rod")*v.N("rod"))
 			outs := []Output{out("area", "apply area", area, quantity.Area, "cm²").within(0.96*v.N("wanted"), 1.04*v.N("wanted")), out("force", "force against the sheet's", area/v.N("wanted"), quantity.Ratio, "%")}

@@ -210,6 +210,14 @@ func limitOf(u *unitsheet.Unit, id string) *quantity.Window {
 	return nil
 }
 
+// ordered refuses a window whose high end is not above its low end.
+func ordered(v Values, low, high string) error {
+	if v.N(low) < v.N(high) {
+		return nil
+	}
+	return &InputError{high, "not above the low end", "a window with its high end above its low end"}
+}
+
 // lining refuses a lining whose diameters are the wrong way round.
 func lining(v Values) error {
 	if v.N("inner") < v.N("outer") {

@@ -34,8 +34,8 @@ func stallSpeed() Definition {
 		},
 		compute: func(v Values) ([]Output, error) {
 			low, high := v.N("low"), v.N("high")
-			if low >= high {
-				return nil, &InputError{"high", "not above the low end", "a window with its high end above its low end"}
+			if err := ordered(v, "low", "high"); err != nil {
+				return nil, err
 			}
 			n := v.N("speed")
 			return []Output{

@@ -46,8 +46,8 @@ func stackClearance() Definition {
 			return nil
 		},
 		compute: func(v Values) ([]Output, error) {
-			if v.N("low") >= v.N("high") {
-				return nil, &InputError{"high", "not above the low end", "a window with its high end above its low end"}
+			if err := ordered(v, "low", "high"); err != nil {
+				return nil, err
 			}
 			s := friction.Stack{Lined: v.Count("lined"), Steel: v.Count("steel"), LinedThick: v.N("lined-thick"), SteelThick: v.N("steel-thick"), Backing: v.N("backing") + v.N("wave"), Depth: v.N("depth")}
 			c := s.Clearance()

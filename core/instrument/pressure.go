@@ -252,8 +252,8 @@ func pressureRise() Definition {
 		},
 		compute: func(v Values) ([]Output, error) {
 			for _, w := range []string{"idle", "full"} {
-				if v.N(w+"-low") >= v.N(w+"-high") {
-					return nil, &InputError{w + "-high", "not above the low end", "a window with its high end above its low end"}
+				if err := ordered(v, w+"-low", w+"-high"); err != nil {
+					return nil, err
 				}
 			}
 			return []Output{out("full", "at full throttle", v.N("full"), quantity.Pressure, "psi").within(v.N("full-low"), v.N("full-high")),

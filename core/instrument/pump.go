@@ -114,9 +114,10 @@ func feedLimit() Definition {
 			num("low", "Limit, at least", quantity.Pressure, "psi", 5, 400).preset("90 psi"), num("high", "and at most", quantity.Pressure, "psi", 5, 400).preset("115 psi"),
 		},
 		compute: func(v Values) ([]Output, error) {
+			if err := ordered(v, "low", "high"); err != nil {
+				return nil, err
+			}
 			switch {
-			case v.N("low") >= v.N("high"):
-				return nil, &InputError{"high", "not above the least", "a window with its high end above its low end"}
 			case v.N("line") <= v.N("high"):
 				return nil, &InputError{"line", "not above the limit: nothing has to be held yet", "more than " + v.Say(v.N("high"), quantity.Pressure, "psi")}
 			case v.N("feed") > 1.05*v.N("line"):

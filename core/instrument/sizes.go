@@ -183,8 +183,8 @@ func selectiveFit() Definition {
 // fitOf counts the ways; it also returns the thicknesses in the order of the pieces.
 func fitOf(v Values) (measure.Fits, []float64, error) {
 	in, hand := v.List("in"), v.List("hand")
-	if v.N("low") >= v.N("high") {
-		return measure.Fits{}, nil, &InputError{"high", "not above the low end", "a window with its high end above its low end"}
+	if err := ordered(v, "low", "high"); err != nil {
+		return measure.Fits{}, nil, err
 	}
 	target := (v.N("low") + v.N("high")) / 2
 	if v.Has("target") {

@@ -109,7 +109,11 @@ func (s *Service) carry(ctx context.Context, v *InstrumentView, n *diagnose.Netw
 	if err != nil {
 		return nil
 	}
-	terms, err := s.terms(ctx, "")
+	terms, err := s.terms(ctx, m.Gauge)
+	var gone *FieldError
+	if errors.As(err, &gone) { // the shop no longer has the gauge: the usual one stands in
+		terms, err = s.terms(ctx, "")
+	}
 	if err != nil {
 		return err
 	}

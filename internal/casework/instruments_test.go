@@ -143,6 +143,35 @@ func TestWhatIsMeasuredGoesOnToOtherInstruments(t *testing.T) {
 	}
 }
 
+// What goes on has the uncertainty of the gauge that it was read with; when the shop has it no longer, that of the usual one.
+func TestWhatGoesOnKeepsItsGauge(t *testing.T) {
+	s := shop(t)
+	if _, err := s.SaveGauges(ctx, []casework.Gauge{dial}); err != nil {
+		t.Fatal(err)
+	}
+	id := takeIn(t, s).Case.ID
+	if _, err := s.PutCalculated(ctx, casework.InstrumentAt{Name: "window:clearance-DC", Case: id}, casework.Use{Gauge: "dial", Values: map[string]string{"value": "1.50 mm"}}); err != nil {
+		t.Fatal(err)
+	}
+	next := func() string {
+		v, err := s.Instrument(ctx, casework.InstrumentAt{Name: "fill-time:DC", Case: id})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return v.Values["clearance"]
+	}
+	// ± 0.1 mm of its own and the step of 0.01 mm, root sum of squares (JCGM 100)
+	if got := next(); got != "1.50 ± 0.10 mm" {
+		t.Errorf("%s with the gauge", got)
+	}
+	if _, err := s.SaveGauges(ctx, nil); err != nil {
+		t.Fatal(err)
+	}
+	if got := next(); got != "1.500 ± 0.031 mm" {
+		t.Errorf("%s without it", got)
+	}
+}
+
 // A measurement stands as long as one of its readings does: a correction replaces it, taking it back takes its reading.
 func TestAMeasurementStandsWithItsReadings(t *testing.T) {
 	s := shop(t)
