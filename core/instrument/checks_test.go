@@ -263,6 +263,7 @@ func TestWhatCannotBeIsSaid(t *testing.T) {
 		{"selective-fit", "target", "3 mm", "target"},
 		{"bolt-lengths", "deep", "16 mm", "deep"},
 		{"crowfoot", "length", "1 mm", "length"},
+		{"stack-clearance", "lined-thick", "-2 mm", "lined-thick"},
 		{"converter-form", "new", "120 mm", "thick"},
 		{"band-adjust", "low", "3 turn", "high"},
 		{"servo", "rod", "80 mm", "rod"},

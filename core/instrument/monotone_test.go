@@ -23,7 +23,7 @@ func TestLikelihoodsAreMonotoneInTheValue(t *testing.T) {
 		span := math.Max(high-low, 0.1)
 		below, above := math.Inf(1), math.Inf(-1)
 		for i := range 41 {
-			v := low - span + float64(i)*3*span/40
+			v := math.Max(0, low-span+float64(i)*3*span/40) // no limit of this sheet has less than none
 			r, err := d.Run(map[string]string{"value": fmt.Sprintf("%.6f %s", v, unit)}, instrument.Terms{})
 			if err != nil {
 				t.Fatalf("%s at %v: %v", limit, v, err)

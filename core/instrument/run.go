@@ -126,7 +126,7 @@ func (v Values) read(in Input, text string) error {
 		if si >= in.Low && si <= in.High {
 			return nil
 		}
-		return bad(v.Say(si, in.Dimension, in.Unit)+" makes no sense here", in.accepts(v.terms))
+		return bad(fmt.Sprintf("%q makes no sense here", text), in.accepts(v.terms))
 	}
 	switch in.Kind {
 	case Choice:

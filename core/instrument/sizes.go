@@ -67,6 +67,9 @@ func window() Definition {
 				if i == 0 {
 					made = made.read(g.u).like("1.42")
 					made.Window = w
+					if w != nil && w.Low.SI >= 0 {
+						made.Low = 0 // a clearance, a runout, a pressure: there is no less than none
+					}
 				}
 				d.Inputs[i] = made
 			}

@@ -1,7 +1,9 @@
 package instrument_test
 
 import (
+	"errors"
 	"math"
+	"strings"
 	"testing"
 
 	"innercompass/core/instrument"
@@ -81,6 +83,21 @@ func TestWhatAReadingStates(t *testing.T) {
 		}
 		if got != c.state || math.Abs(sum-1) > 1e-9 {
 			t.Errorf("%s %v: %s is %q with likelihoods that add up to %v, want %q: %s", c.name, c.typed, c.finding, got, sum, c.state, r.Headline)
+		}
+	}
+}
+
+// There is no clearance of less than none, and what is far off is shown as it was typed.
+func TestAClearanceIsNeverNegative(t *testing.T) {
+	d, err := instrument.For("window:clearance-DC", h4(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, bad := range []string{"-3 mm", "9e99"} {
+		_, err := d.Run(map[string]string{"value": bad}, instrument.Terms{})
+		var ie *instrument.InputError
+		if !errors.As(err, &ie) || ie.Input != "value" || !strings.Contains(ie.Reason, bad) || !strings.HasPrefix(ie.Accepted, "0 to 500 mm") {
+			t.Errorf("%s: %v", bad, err)
 		}
 	}
 }
