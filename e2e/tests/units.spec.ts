@@ -89,6 +89,7 @@ test("a sheet of one's own: copied, broken, mended, saved, kept by a case when i
   await text.fill(good);
   await expect(page.getByRole("table", { name: "Ranges" })).toContainText("2.200");
   await page.getByRole("button", { name: "Save as version 1" }).click();
+  await expect(page).toHaveURL(/units\/my-norrad-d2\/gears/); // the verdict beside the text names the unit before it is saved
   await expect(page.getByRole("heading", { name: "Norrad D2, own" })).toBeVisible();
   const made = (await (
     await request.post("/api/cases", { data: { words: "groans", vehicle: "Own-sheet bus", unit: "my-norrad-d2" } })
