@@ -15,7 +15,7 @@ func catalogue() []Definition {
 		stallSpeed(), stallPredicted(), converterWork(), pumpTurning(), statorFreewheel(), lockupSlip(), lockupCapacity(), seatingDepth(), converterForm(),
 		plateCapacity(), bandCapacity(), bandAdjust(), servo(), stackClearance(), fillTime(), engagement(), airCheck(), dryClutch(), releaseTravel(), flywheelPlay(),
 		linePressure(), pressureRise(), reverseBoost(), feedLimit(), pumpClearance(), regulator(), vacuum(), modulator(), governor(), shiftPoints(), springWire(), springWeigh(), spoolTravel(), orifice(), boreLeak(), leakDown(), droop(),
-		fluidLevel(), drainBack(), leakMap(), debrisTray(), fluidReport(), fluidLoss(), dilution(), fluidLife(), viscosity(), cleanliness(), coolerFlow(), coolerHeat(),
+		fluidLevel(), drainBack(), fluidLook(), leakMap(), debrisTray(), fluidReport(), fluidTrend(), fluidSpoilt(), fluidLoss(), dilution(), fluidLife(), viscosity(), cleanliness(), coolerFlow(), coolerHeat(), coolerFlush(),
 		window(), selectiveFit(), flatness(), coning(), runout(), wearLeft(),
 		torqueLubricant(), crowfoot(), torqueAngle(), boltCircle(), boltLengths(),
 	}

@@ -75,6 +75,17 @@ var answers = []struct {
 	{"fluid-level", map[string]string{"height": "-14 mm", "apart": "14 mm", "between": "1 pt"}, "missing", 2 * 473.176473e-6, 1e-9},
 	// ten litres read at 20 °C grow by 10 L · 0.00077 · 60 to 80 °C: 0.462 L, over a pint in 14 mm
 	{"fluid-level", map[string]string{"height": "0 mm", "apart": "14 mm", "between": "1 pt", "temperature": "20 °C", "right": "80 °C", "whole": "10 L"}, "height", 10e-3 * 0.00077 * 60 * 14e-3 / 473.176473e-6, 1e-9},
+	// half a litre in 10 mm: 12 mm under the edge are 0.6 L
+	{"fluid-level:plug", map[string]string{"comes": "nothing", "below": "12 mm", "apart": "10 mm", "between": "0.5 L", "whole": "8 L"}, "over", -0.6e-3, 1e-9},
+	// 0.3 L ran out of 8 L at 60 °C; at 90 °C they will have grown by 8 L · 0.00077 · 30
+	{"fluid-level:plug", map[string]string{"comes": "stream", "amount": "0.3 L", "temperature": "60 °C", "right": "90 °C", "whole": "8 L"}, "over", 0.3e-3 + 8e-3*0.00077*30, 1e-9},
+	// 62 more in 20,000 km, the third sample in the middle of the line
+	{"fluid-trend", map[string]string{"measure": "iron", "distances": "10000; 20000; 30000 km", "values": "30; 61; 92"}, "rate", 3.1, 1e-9},
+	// 30 − 31 + 3.1·d = 2.5·(20 + 1.5·d): d = 51/−0.65 never; twice the rise: −32 + 6.2·d = 50 + 3.75·d, d = 33.469
+	{"fluid-trend", map[string]string{"measure": "iron", "distances": "10000; 20000 km", "values": "30; 92"}, "high", 82.0 / 2.45 * 1e6, 1e-9},
+	// 2 % halved at each: 1, 0.5, 0.25, 0.125, 0.0625
+	{"fluid-spoilt", map[string]string{"amount": "2 %", "limit": "0.1 %", "whole": "8 L", "drain": "4 L"}, "times", 5, 1e-12},
+	{"cooler-flush", map[string]string{"volume": "1 qt", "time": "20 s"}, "flow", 231 * inch * inch * inch / 4 * 1 / 20, 1e-9},
 	{"window:length", map[string]string{"value": "1.5 mm", "low": "1 mm", "high": "2 mm"}, "value", 1.5e-3, 1e-12},
 	// 1.05 mm and four of 1.80: eight and a quarter to fill; 4 × 1.70 leaves 1.45, the nearest to 1.5 under and over
 	{"selective-fit", map[string]string{"room": "1.05 mm", "in": "1.80 ×4 mm", "hand": "1.70 mm"}, "room", 1.45e-3, 1e-9},
@@ -116,7 +127,7 @@ var answers = []struct {
 }
 
 func TestEveryInstrumentAgainstAWorkedAnswer(t *testing.T) {
-	worked := map[string]bool{"line-pressure": true, "stator-freewheel": true, "leak-map": true, "debris": true, "fluid-report": true} // their answers are words: see the tests of them
+	worked := map[string]bool{"line-pressure": true, "stator-freewheel": true, "leak-map": true, "debris": true, "fluid-report": true, "fluid-look": true} // their answers are words: see the tests of them
 	for _, a := range answers {
 		d, err := instrument.For(a.name, nil)
 		if err != nil {

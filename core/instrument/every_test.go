@@ -78,6 +78,10 @@ func (f fitted) sample() map[string]string {
 		out["zone-bell-under"], out["when-after"] = "fresh", "yes"
 	case "fluid-report":
 		out["iron"], out["glycol"], out["water"] = "400", "no", "0.02"
+	case "fluid-look":
+		out["look-dark"], out["look-burnt"], out["look-core"] = "2", "1", "0"
+	case "cooler-flush":
+		out["volume"] = "1.1 qt"
 	case "debris":
 		out["kind-lining"], out["magnet"] = "much-pieces", "film"
 	case "pump-turning":

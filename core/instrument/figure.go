@@ -4,7 +4,7 @@ import "innercompass/core/quantity"
 
 // Figure is what is drawn beside a result; values in SI. Words say the same for who cannot see it.
 type Figure struct {
-	Kind   string // curve, stack, circle, bars, ways or stick
+	Kind   string // curve, stack, circle, bars, list (bars without lengths), ways, stick or plug
 	Title  string
 	Words  string
 	X, Y   Axis

@@ -33,6 +33,9 @@ func leakMap() Definition {
 			if u == nil || u.Leaks == nil {
 				return nil
 			}
+			if u.Sheet.Leaks == nil {
+				d.Limits = "the sheet of this unit has no places of its own, so a plain unit is drawn: seals that only this design has are missing"
+			}
 			t := leak.NewTracer(*u.Leaks)
 			d.Inputs = leakInputs(t.Map)
 			for _, s := range t.Map.Sources {

@@ -12,11 +12,7 @@ import (
 func fluidReport() Definition {
 	var inputs []Input
 	for _, m := range fluid.Measures {
-		label := m.Title
-		if m.Unit != "" {
-			label += ", " + m.Unit
-		}
-		inputs = append(inputs, num(m.ID, label, quantity.Ratio, "", 0, 1e6).optional())
+		inputs = append(inputs, num(m.ID, measureTitle(m), quantity.Ratio, "", 0, 1e6).optional())
 	}
 	inputs = append(inputs,
 		choice("glycol", "Glycol", Option{"unknown", "not tested"}, Option{"no", "none"}, Option{"yes", "found"}).preset("unknown"),

@@ -196,3 +196,17 @@ func BenchmarkScene(b *testing.B) {
 		}
 	}
 }
+
+// A unit whose sheet has no places: the plain map names the front seal from drops under its bell housing.
+func TestAPlainUnitIsTracedToo(t *testing.T) {
+	for _, kind := range []struct{ pressed, converter bool }{{false, false}, {true, false}, {true, true}} {
+		m, err := leak.Plain("fluid", kind.pressed, kind.converter).Compile()
+		if err != nil {
+			t.Fatal(err)
+		}
+		found, err := leak.NewTracer(m).Trace(leak.Scene{Watched: leak.Running, Zones: map[string]int{"bell-in": leak.Fresh, "bell-under": leak.Fresh, "engine-back": leak.Dry, "case-top": leak.Dry}})
+		if err != nil || found.Suspects[0].ID != "front-seal" {
+			t.Errorf("%+v: %+v, %v", kind, found.Suspects[0], err)
+		}
+	}
+}

@@ -112,6 +112,7 @@ var units = []Unit{
 	{"ms", Time, 1e-3, 0, 0, nil},
 	{"min", Time, 60, 0, 0, []string{"minute", "minutes"}},
 	{"h", Time, 3600, 0, 1, []string{"hour", "hours", "hr"}},
+	{"d", Time, 86400, 0, 1, []string{"day", "days"}},
 	{"cm²", Area, 1e-4, 0, 1, []string{"cm2"}},
 	{"mm²", Area, 1e-6, 0, 0, []string{"mm2"}},
 	{"in²", Area, inch * inch, 0, 2, []string{"in2"}},

@@ -2,15 +2,26 @@ package unitsheet
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"innercompass/core/leak"
 )
 
-// leaks compiles the places where oil comes from.
+// leaks compiles the places where oil comes from; a sheet without any has those of a plain unit.
 func (c *compiler) leaks() {
 	s := c.s.Leaks
 	if s == nil {
+		pressed := slices.ContainsFunc(c.u.Elements, Element.Pressed)
+		kind := "gear"
+		if pressed || c.s.Converter != nil {
+			kind = "fluid"
+		}
+		made, err := leak.Plain(kind, pressed, c.s.Converter != nil).Compile()
+		if err != nil {
+			panic(err) // a slip in the plain map: it is compiled in a test
+		}
+		c.u.Leaks = &made
 		return
 	}
 	m := leak.Map{Kind: s.Oil, Across: s.Across}

@@ -1,10 +1,12 @@
 package casework
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -16,7 +18,14 @@ type LabView struct {
 	Heads, Fields []string
 	Remembered    bool // the columns were taken as the last time with these heads
 	Samples       []LabSample
+	Trends        []LabTrend
 	Errors        []fluid.CellError
+}
+
+// LabTrend is a value that several samples of one filling hold, as it would be typed into the instrument of the trend.
+type LabTrend struct {
+	Measure, Title string
+	Values         map[string]string
 }
 
 // LabSample is one sample, with what it would be typed as into the report's instrument.
@@ -51,10 +60,37 @@ func (s *Service) ReadLab(ctx context.Context, text string, fields []string) (La
 	for _, x := range samples {
 		out.Samples = append(out.Samples, LabSample{x.Name, labTyped(x)})
 	}
+	out.Trends = labTrends(samples)
 	if fields != nil && len(wrong) == 0 {
 		return out, s.Store.SaveLabLayout(ctx, heads, fields)
 	}
 	return out, nil
+}
+
+// labTrends are the values that make a line: held by two samples or more, in order of distance. Samples without a distance,
+// or with the same one twice, are not of one filling that can be told, and make none.
+func labTrends(samples []fluid.Sample) []LabTrend {
+	samples = slices.Clone(samples)
+	slices.SortStableFunc(samples, func(a, b fluid.Sample) int { return cmp.Compare(a.Distance, b.Distance) })
+	for i, s := range samples {
+		if s.Distance <= 0 || i > 0 && s.Distance == samples[i-1].Distance {
+			return nil
+		}
+	}
+	var out []LabTrend
+	for _, m := range fluid.Measures {
+		var distances, values []string
+		for _, s := range samples {
+			if v, ok := s.Values[m.ID]; ok {
+				distances = append(distances, strconv.FormatFloat(s.Distance/1e3, 'g', 6, 64))
+				values = append(values, strconv.FormatFloat(v, 'g', 6, 64))
+			}
+		}
+		if len(values) > 1 {
+			out = append(out, LabTrend{m.ID, m.Title, map[string]string{"measure": m.ID, "distances": strings.Join(distances, "; ") + " km", "values": strings.Join(values, "; ")}})
+		}
+	}
+	return out
 }
 
 // labTyped writes a sample as it would be typed into the instrument of the report.

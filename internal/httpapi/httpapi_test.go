@@ -191,7 +191,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"withdraws":"r-none"}]}`, 422, "readings[0].withdraws"},
 		{"POST", "/api/cases/" + id + "/checks/nothing/mark", `{"kind":"skip"}`, 404, "check"},
 		{"POST", "/api/cases/" + id + "/checks/fluid-level/measure", `{"values":{"height":"3 parsec"}}`, 422, "values.height"},
-		{"POST", "/api/cases/" + id + "/checks/fluid-look/measure", `{"values":{}}`, 409, ""},
+		{"POST", "/api/cases/" + id + "/checks/stick-right/measure", `{"values":{}}`, 409, ""},
 		{"POST", "/api/cases/" + id + "/decisions", `{"option":"magic","choice":"accepted"}`, 422, "option"},
 		{"POST", "/api/cases/" + id + "/decisions", `{"option":"overhaul","choice":"maybe"}`, 400, "choice"},
 		{"POST", "/api/cases/" + id + "/close", `{"outcome":"cured"}`, 422, "root"},

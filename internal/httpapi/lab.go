@@ -20,6 +20,9 @@ func (h *handlers) ReadLab(ctx context.Context, r gen.ReadLabRequestObject) (gen
 	return gen.ReadLab200JSONResponse{Heads: texts(v.Heads), Fields: texts(v.Fields), Remembered: v.Remembered,
 		Choices: list(casework.LabFields(), func(f [2]string) gen.Named { return gen.Named{ID: f[0], Title: f[1]} }),
 		Samples: list(v.Samples, func(x casework.LabSample) gen.LabSample { return gen.LabSample{Name: x.Name, Values: x.Values} }),
+		Trends: list(v.Trends, func(x casework.LabTrend) gen.LabTrend {
+			return gen.LabTrend{Measure: x.Measure, Title: x.Title, Values: x.Values}
+		}),
 		Errors: list(v.Errors, func(e fluid.CellError) gen.LabError {
 			return gen.LabError{Row: e.Row, Column: e.Column, Reason: e.Reason, Accepted: e.Accepted}
 		})}, nil

@@ -49,28 +49,34 @@ func (e ClosingOutcome) Valid() bool {
 
 // Defines values for FigureKind.
 const (
-	Bars   FigureKind = "bars"
-	Circle FigureKind = "circle"
-	Curve  FigureKind = "curve"
-	Stack  FigureKind = "stack"
-	Stick  FigureKind = "stick"
-	Ways   FigureKind = "ways"
+	FigureKindBars   FigureKind = "bars"
+	FigureKindCircle FigureKind = "circle"
+	FigureKindCurve  FigureKind = "curve"
+	FigureKindList   FigureKind = "list"
+	FigureKindPlug   FigureKind = "plug"
+	FigureKindStack  FigureKind = "stack"
+	FigureKindStick  FigureKind = "stick"
+	FigureKindWays   FigureKind = "ways"
 )
 
 // Valid indicates whether the value is a known member of the FigureKind enum.
 func (e FigureKind) Valid() bool {
 	switch e {
-	case Bars:
+	case FigureKindBars:
 		return true
-	case Circle:
+	case FigureKindCircle:
 		return true
-	case Curve:
+	case FigureKindCurve:
 		return true
-	case Stack:
+	case FigureKindList:
 		return true
-	case Stick:
+	case FigureKindPlug:
 		return true
-	case Ways:
+	case FigureKindStack:
+		return true
+	case FigureKindStick:
+		return true
+	case FigureKindWays:
 		return true
 	default:
 		return false
@@ -79,22 +85,22 @@ func (e FigureKind) Valid() bool {
 
 // Defines values for InstrumentInputKind.
 const (
-	Choice InstrumentInputKind = "choice"
-	Count  InstrumentInputKind = "count"
-	List   InstrumentInputKind = "list"
-	Number InstrumentInputKind = "number"
+	InstrumentInputKindChoice InstrumentInputKind = "choice"
+	InstrumentInputKindCount  InstrumentInputKind = "count"
+	InstrumentInputKindList   InstrumentInputKind = "list"
+	InstrumentInputKindNumber InstrumentInputKind = "number"
 )
 
 // Valid indicates whether the value is a known member of the InstrumentInputKind enum.
 func (e InstrumentInputKind) Valid() bool {
 	switch e {
-	case Choice:
+	case InstrumentInputKindChoice:
 		return true
-	case Count:
+	case InstrumentInputKindCount:
 		return true
-	case List:
+	case InstrumentInputKindList:
 		return true
-	case Number:
+	case InstrumentInputKindNumber:
 		return true
 	default:
 		return false
@@ -783,6 +789,7 @@ type Lab struct {
 	Heads      []string    `json:"heads"`
 	Remembered bool        `json:"remembered"`
 	Samples    []LabSample `json:"samples"`
+	Trends     []LabTrend  `json:"trends"`
 }
 
 // LabError defines model for LabError.
@@ -808,6 +815,15 @@ type LabText struct {
 	// Fields what each column holds, empty for what is left out; without it as the last time, or as the heads say
 	Fields *[]string `json:"fields,omitempty"`
 	Text   string    `json:"text"`
+}
+
+// LabTrend defines model for LabTrend.
+type LabTrend struct {
+	Measure string `json:"measure"`
+	Title   string `json:"title"`
+
+	// Values as typed into the instrument fluid-trend
+	Values map[string]string `json:"values"`
 }
 
 // Layer defines model for Layer.
@@ -6535,135 +6551,136 @@ var swaggerSpec = []string{
 	"Hpzy6JJVYUhJS9ldwS6D0ReYakMSZPXqSP4SxjILLNG1eHTMowu1XMgTBMvEOZeEKbJH/8N2q/RRtU7A",
 	"0wlHuZKox5nnJkumsPlqwu6eWp4xYlQ49ho2Ax2tN45lc+NqQqBIXmCNHQ4v3LfqB8H7DjJr9K0qpGVK",
 	"i3FoPsYK5MAJM83pO29cME6WopO8QE2YZXZkgCIdiBEnJpQikoh7crTRzF/pAYbKx466+UHk0Vv3zk7s",
-	"KFjkH8XvMCiwedk4Mi7dE+tsMaqAPlfmNJrFtES6s9ZgWt+BFqYW70gBWO/0cPAaxuKuxKehUfQjFncJ",
-	"2tGCu/vGDgdPEy8WiWduU6cX5l2lbrbJ7CnhqVo8HJrRxA4+Votd3sAJOzvNxV/WXvx6WOgJA8o9HQNf",
-	"eByOGSrN9YakBRfxQ+aruXtKVJ/fnF0eBpr5oLaJ5gBHCFMbtdxyfkcahJWJCTZhyxu8Q0sS/YKRVdrR",
-	"WOGIpCkbV5wIQ1ZrO5mLPjYxyaR5hcimUzu0XRNmw3gMPJy5wZy1O0i5SdzcYojp2xdGeC8Sys1MDFnS",
-	"kWx+KXZ62gCEglM6J6D4KCEHyuChFkPIjt10oI0PFZ/hnbIYiXK44aWDJzc7OMOPBlxST/Hxm+lA2FrO",
-	"Rbm/8AmRsbPhqilZJRU/o3/4iSeYtzjWNBlPWhSqWaLZz4R12ojL4sDGp8clHhUOOIkBdMF/exF+PrbP",
-	"RvodiPAzMXjMxnQHQg+o8aiG2dm5mSfqOu5w7ZS+fANmS+7tOzgrYplBBlkr2raHEeme9gBS+NIvCO6L",
-	"ty1kefTC/OTdayrEBaLNVYeFglg+LTYZ5WnG5wi600aLs65XEin7LFKJrFUQ6T3KCmGJ9ATNYm+XEzw5",
-	"Yd5fYQ4uCDk/4P4WitGiG8JkykpXqh3xeyKaPhHdIIjkbZ+0CPasJkJhyhIc2DNF28wj6NAybG60+ngt",
-	"P/MAfRJ9pV7m2/BRloDwE9laKhnd4+Gt/ebl5eUBtc4tA4JNsHjDewYc940x7OdDp6f6UX8DZi4sjfLY",
-	"zNqAkhbJfCBii+ghbTfAVIW9+uUimFJYs1vdN4A4h0SRawErynMfvSwDrXcu2JndV5UFDtrQ3waheKK/",
-	"k4JgO5eVCOaCdJiK7/JjM3nGJpc+EJ53i2iJxP5aBVArRIQl5fdeJgQFkbgUpx4fO8fwRRUtCoH6dhSX",
-	"NREmTeZCwn8NhX0eNBnd+lt/b2Th3RQupj13G5WKi132RH8nHZgqkwxj0w9l9uwDdt/qD0E7PcF3h21C",
-	"BN+9b3FtbTAt3YyP/f5TWCpbmL/DBkZRsF8tSjagmWhW1VU+QDsG2sdS+vwak4ytXP6wzV722mWBzdLH",
-	"rI7XWvOtnpW6dGTOrBTkMmRO4SeY0QNmJAZHLkuEKOrIHcxIm3Y84Y/YKCrVMW2klvtTEs7dRBPQSJq/",
-	"LSw/F8pv5AFvugSCVoQ0hbeJT0eYpGZpJHmm2RAse2Ee6YF3tDiL7whDeoKRvYfZgEv4dkol8ZK2K5FW",
-	"p/Zl9w5Vi5r3xskZHLgtlSphUU4Z+6w3GLcwqPbXExxnqw0UpFPbHwrpu6WssQrUrBnYjgKPkfcuOf0t",
-	"FsCj7Ddb0qHtFgOHRpgM1B/w57nVI8Kx4oETAxtsZt7YW+/0AuKvWWHkypq0zVvI3NqYC3btKlvkT3gy",
-	"61t8ndkdu/0FoOfx+o5CoXdmphNwukUMbEB2Bmlq7MTIwXzcckP495OEDDDtdqqeWcz4rY3XhFGtb8vS",
-	"iOZPnf7oIqDHZNvghqDlztCrw7cuQ1fiDUF3ZIeMJdol6UrEuFpbm3WHlSJCT/B//nn54q/4xerXjy+/",
-	"qb6+fPy3xVGZl/62PLSZIxIvn5pLGbPMvgkxWQfDyNPniBJLqw5ZGSelAnHkt9nzTxkxqkEYORHVCxvu",
-	"SQEypZLhrspfL/k+g+zQiv18kpFdbohmNWFhJhrMC4+h0pFHA0hqr1i+NoLLvgHX/3nfI5ww3yasrmae",
-	"WQi+Z8rqfPtZL4UyR3HAbMqhIUldJmyFzdzYL4/wyTnEjR5ZZg3yFiUReLN4hd9WQ5AnbMzyCbAtwlRR",
-	"OEKY8ZqAtUAUVyMReFQKItOSYucYYKv8toc5ZlHniqHleQ6LuetYRpgF3TPgHvhw9Nx84Iizaz6dmYNv",
-	"OSyeAh6K+cS9TIUPz7g2j8V7iMU1y488bkn0v8NLAH6jC55AjiVC8KIgpOX3+gs4JZq0par6muDST7TW",
-	"rjXjZPqx0dSKtnRjlbtDErIFNmx0BEoVSDJAELCbIKvFJOir71RCj655229YKqREJsPYt4AhTfANeol6",
-	"1hBbasbs7xW6DLVn7GK2II0kra2+Nr07pzZ/vl0EMKOw07CrBDJuggkI9oqe3rnpvZeIMsXNfgehCJm8",
-	"2xeCdDyWA+fdmzNuzXd4+cHFPxQoS8OJArRMguu1oxBa87aRlbNYaerZeooStWSlEO/VK7Slas17Y+jC",
-	"0sY4YalMiJSRed0fDQ8gaVz74fgcUkMGL+BX+17AoXLKWNW4vDyYeZqskGJjIff9KEnvf9IwJunvR5Wt",
-	"8xU39DQgpATfvXdG9EzG/t0l3gf05+SMzN1bjj3NvEkYrRcBuIwElxIudKX1GtRSIpEdZRjI6YIVosqx",
-	"n6QN0Uy5deVv9m7sMl9CwCjwNugtls30XxophxDokODn9xCncPlfjoATywd/2EfjQ4V2Ffq9QlvaqHWF",
-	"1ibSvkK2Vkt1BA9Ui1XLR2FCowKTTUNYUaYJK3ZS6A2HpTw4MM5cbA5kHABSxdWWEPajj3re9yawW8rg",
-	"o2VCbL9NOrVmMuieWNZk0xGBlYtJP5DNZMGu4uw8m4rl6onEs03QMNpZCsXiPaeQPm5lGNjLxyX1In/p",
-	"DemmjSYBAaMbqsqyxkqjfQZ3QT7vum+qAAgEu4+4Pn1Bh6kvSN6ZwImodgzo//Hqyahe2yVsYGx4RgKu",
-	"gQPceuCZY/JUkgRIL3nTgfkxMzG2M+wtu9zKtynetjPMBeVazet5g5R/Its4M/cMBUeG1NzDY0Oqrufm",
-	"oApE1Vh+/cxM9SEleL5Uyowh/UClGJ+e69CTIGMIhyyg4cjXfkh0t3x4aJQ/vweJPQ6ejIZ/83V1MJby",
-	"8HAXWhmDcRDTe0GWCVRfD5b9ksKfcLbKJE1lwwW5iqvBhtwSY1C35feXXGmFzjr7gZyVzKPpC4gcYtzV",
-	"kIBzaGhW1aCS52cI+zlUWjS7BmnIfznoM/NekrhYEgilVpkbgbcZOvDjLE+VBuQWl1aJ2Hekjn9jHXo+",
-	"RPeAmhOWhU7Iz6sV9OBHXAT6yuB3FyeevwNJTB/Sddpy67wwl24UZSap8N8PoZoL9fVeYFyYYw6XD5kp",
-	"7dOL7Dr7emwia5I8dKRW2TP54ddE9YLl1g/yqRcZYwuaFSTL0i9d5a+chgf5bQ2SOUWrREUBb4c4sjjm",
-	"8aU+ZnPpfL1J57kLeTkOjUNYoK8d6Gp5+Ap4E46IOMpi15HUM6HBV/oUADajuheCsHqXbGbQpvRzwbf5",
-	"l95wCsFE5mQw/77B2vfuab0C7r6thq2ACOgVGOy4xu0KiCXFrQ0HMKYexFfGQvbXP6P/iTQPinvjVnyu",
-	"A3d00xCu1i4+bd8waKRxypAZg3woXUE0rvEFJMt4Ht2CxLhqG5pIzSuyF3g7sGtb4ucd9jBEVRi2CIiD",
-	"GAo2FM88KSco+fV8ZujYvjIp0jVjnH5PBFgNsXQ7greF9kvzBQgSbEejPvQ5zZlz19n/7jFTVO3m2XMK",
-	"r1lz4DH/IQz2FpLgnIUr/94187gMp9nS2HCWBHzvpF6ElidY35pgCqF2ZisoM0w0xbP9rL8BJ+tVsFNB",
-	"3XBSWDhRbtZsHttTTV57uVzO8uU50G0r2ryjqqPh6Fn1xKsG7gsk8AyUZOHvB9twylcFXJRtk/zhJ7JV",
-	"nP1IlMgufqk/G6s9hz0oGyxuaa4EnrzHWDmwPGEZNanXqSgKn+8IPMBc/NYX3qXG1OWRFlYOc0225egF",
-	"UCdgcUiRdFRPskvKVH1LcCK+vryOQ7qQ3VOP26gG0sjIXDnIkxu219K+VEqE+j2TY9KOdI6bFMuki1ER",
-	"MYjKpYgYl/+0m4inDDCB+BBEP4epCtW2EnPSU1h4RycE08Q96gRGs46vCT2/B9jecIspS1VaxbeCJKrn",
-	"lRWIHuNxpjgW8LDfkTKnado7W1KUY76YW36knuM7Fw7uS1dbUDyCq0AFt9+5+m5Ry9eCsK8ZTjVBQnmJ",
-	"w3HtrbQpzfzhIH70r2MzWi9TG+ZAyGsinH+F00VfqcuUyg/LnKmWm2t60WsO+wxVcZ3xxYTIe5iTuw9J",
-	"kaf3xHmcFKZ/5JvqBxR6912HjTi3ss3ZeEcY4L2D0egmgxAV1J89TkmmDj6556jXlpLZKtdEEkjAXKmE",
-	"Jznv7rffz3T+ug7Izn6oVqb4W2n9v1QsbpuOnFEKtPeEkmmRM88nvhhBHlnNANV8QyRybbvygsTNLQtA",
-	"6ktJ5W3YltuB1bSirH0ncUBvFqdlGjSFVWebQVRQuNMMBxtqSoWXLVTijqq1y0yMKSa5MdmZcj8bfEcQ",
-	"40gSJqH6eUBYtNP0HJ8OqB0YJ4Ip4Gvg3rB1R1zwcLiGrXuR/MlaPfWk40/0/plG0T+lTInm1w+zv7JU",
-	"VWInKZXLVglLthEYS2PkS+zoGq/HW9EtlJU3pw94GCn+A9pjJIeqBIuAXE+8FCMkWs4smX4K2tn+b6Wm",
-	"lydXanyiK7MkaHDQJuLYwMHNCbo3gaKLAXEpfIPKx3zXnjIVIxA1dS0WVBQP/TOfnl0ENfUJZTLmWBPq",
-	"S67FEpXr3yS4SYWr7aTfft7zYMYnXtFpgSA3dwCgclCDu+yhIk2hxN6RjWVSJ2cagW+Wi3uu2A8hgG/w",
-	"LZSumLQJFhqpU5dH4rC6x3JtWisYKECYCZOp9CD5OXWAYYlrjMBdVQ/3eLFtK8z3We1cbqJXapKYOHMJ",
-	"H2xMW5JpmtcAj49u5IM9a29CMe7MzBFADC3x3kVpPHHY0FdwnZexvNGOIjw32JhojavTFyE6rCTGfrew",
-	"GRgxSvn4qILQg9nUThMs8Y6qbBPTLefN1lUJzbnXTXTGtePHrIcgyZ8d4S5XLk/CtC5USG8RREpY0LDd",
-	"2OF+b2vePUF0mfEcVIt73vY5MeJm7SguY4TYERUjCkUbDXiNfA9u7akUFSXn2sb0Du1zHPkUS0/Ms3GU",
-	"4UEjzn8ffj6KDQ/ayP5bsyXIjd5SnhugMJMfmW10T0Qm+ACZdJ1nA20Dx76cTEo5aVMSn/SZbkRysyZE",
-	"JdqqG7m6QIrXU3mvARRuEXrd7B8RzWqwLjzUwcruep8WOyxwp9sSYPKYnY6396S5NtI1pD2u55pC47uU",
-	"KWe/JEhKhjVojvBQeRpXI7YZaq/aVQfQqsF+EnoFOQoluetpjqSJDjOKfk3czsm6AlOFzKo1rktPXuK/",
-	"2ckTMuMzvSNA5vnLy6//8ud//+bJqec3a7pSiQiweujouf8e9236h19SIYeaYLdrlf5l5kvFD9PMQ1xZ",
-	"5cQu5oAdrzACFERMdAoBzOBETFgUSXN0Naa0jjr0Bj8itGouvsUtMMRH2R0P+wNRFsz9+UkVaZW2OAfC",
-	"q6LpRELTGSy/zEJemmf8iIKL9qITFLKjzRQ45r2StEmU9M83Y/tpRkZrtywMa2jxkYzLOFVzZJvUmJvB",
-	"YU1Hp1r7ZI2253owGhPkyaqHuumm3REdFqMHamVT7R3BUlSmNdw8FPcylanT4A0ukWPiVudQqaZ0d9CW",
-	"rNTPvcoOEL0nArdPufN8T0m/YOURMMw67BtEZWSTzpX2SwJ/nsQpSdXkQ9AMx4D+y7//+brkBAA7QxgP",
-	"Li4wbRPVgeGsU5N7YVufmZ5kWNlCQFvsCpiH3lr7LHSCUpxzz5Y+dfJnVtjcFjdE/GILF2UnfaX9f+ma",
-	"jGdouFaeq1gtekYeuhZTltJWUhU+fYvWTCS5WlDv0q4mN+Lmydp/E3d9817GzPRLH54Tx1hhG3RliBt2",
-	"O93JBO4pBw1cOEb1XKu5DwJ3kOPT9w98YiTQcBBTesY/GC3UMNxvH3zcR+6b41vhp5pY81aWTpeY654I",
-	"RcRblpbUTmwbKc5t0VifS23Z7yt8aDbTphica6+xwWwUE4EDfUKm7uzHZtDI6pO36NBiGYoX2zUC9y2t",
-	"SyasS7qqhIj77OqvoJejxY275/IiEfpE53Qt4BQUFwsVl8Au7BtaUvPMONDg3r/5OSUb/PAhbeouTahK",
-	"51Kl1fBU/kRZBbhU9bdCs6E+nUmjoSCSFIBkA0bBCCqskqq88fAXFc2VcOnVIZMnP7CySaFRrumq6A4O",
-	"BjE4dKdNpclvNljs5oMHCmqtGc7OB9udBGgmgQvuSCMgALPMWI/Dj2UNsucyhBwuYxtzWMOeuyqy9U2f",
-	"4iHaYrgi4kwrQ8OBlxP5e4MJ2zVBCVleQYyYCCmjNyQw3nAwovZFvqaBu8s9lcJBHRhgyJPy9Q+mJnV/",
-	"lQdxIyV/pTMNQZaca7KbaJY208q0bgkWafduKr10pjnMp4gOUryv12W5gs67hrXoP26uaieLUeMQASSU",
-	"WzykKGulsn3x+rRZUelM6CmVDnvfkqifbdGWbDEscUF5oRtc2NXMEGrEoLPhX3CyVYB/yLuyCHXQD22B",
-	"/HIpasNGlGInQkp6mXvJPvkzYK/CsFIKRQm/De66lpLCnlJpZ4/55bogl70R9D6ZZ+37vJ3Vp9T6AqWg",
-	"K/VNyqunf3zbtKmiBvXd6PjnZNGexod1qMhtV6SVxjU5E10Vj05+Hqrh7jvZPHvGueXe8RbxWkSOiGye",
-	"toEeYfsD3810cPvPA/XnS8oFunaETVwtcOvaErquQmcrGBgaKE1bIfksLjPAN0g0ZuQt9cJiTqutQ2UD",
-	"DxfyP5yluMEP8ScROImS/TO1+n/BQBLijIk4FB3f66BX2dqk5tMvJOJbhvwL9sQopGBKtYuC4E+8eceW",
-	"ni2yLc+97m4aEOY1Vm+BJOG53JuiHCe7QHmWU7ZDacipmfal8TlR6X2DuTUp6SS7QNcMPQs8KnMEZSYs",
-	"xM8G7i9Ep0xqUeSXMMuvSJbIE55GKcUV7hIJwI+mVtGK7x/qN4JvkOavFlOmkOKoE5yvrkwXYln58q76",
-	"/zC7o+y2QqYgq6yQaxJaocaVZpZfovfBNU2JRKK3rWfRpZ74ZYXsiZEIC1NOTX+4xHqKDWdk5xtMyjXv",
-	"vpDIx55WpqeH1L+61JgvA82uFm8ZIwK95huXxR3k08VLW/eYMNzRxdXiT19efvknF85laHZhtmgrpxg8",
-	"cxOUSjl72yyuFu+oVK+xdQULIjvO3OivLi+958Lp0ubVrs2nF/9y0QD2oOYbklvORaKt5V6jFwu4+fPK",
-	"633Q5AHsi+BSiKX7xYc1QWZhVxofwMIHfEfe2r43v/VEqu94syva/XxDT9Nw83HM0kr05HEP5y8Pb1JT",
-	"6xRYwXeGO7Fv/WF+t9xy8ZE2j0mW+YEYjrGqHt4Qm2D+z48LLSItfuuJUWWsQOxD0gZM7WUl/woz3rMg",
-	"4VvbhhxLLScxvnVymm27gzTstiFKNzrw+lybiAq05ltyTwRqObvVh3qHLKn3UAMBNwy5MOlIv5pTa80u",
-	"Y4z/o2uwIjDSx2dGkHtzSdnu2L7Yur5rtq7s1+LKZH4bO5qj0dvVix/NwjGdDhRO/vU8Z0Xv8bUN9ck6",
-	"L8/HKhYqZF4Q5Do8TU7MhX0z5u9aO+Q5LluzVPZla+E6BZ70RFYJodKcrwrJNW5bvkXW3Oek6SeeEhDn",
-	"Fx/Nf+cvLRPXfyTmDyI8idwT4PZnRqxcYgSWnRY3lgQ1rhfSE5BZHRxm9pSB+AtfeevcUKSe8B+xuBso",
-	"fPqbyXSN+czupBuiEDZ9urDliwpFvWbMy+UqNJhecfptsg/DEhtGnSeoNW58Upo6EM5DUWcJyqfpSVZ1",
-	"tYKAW8JVWTqeLa57Nu2LyFeeRV757iqISiQV15s+wAm+WvYn4oL3vXKM0HwunPAsp/t97+JAJ7S09SyG",
-	"9pe1WW5KwtaXtHiaIApS4rWe1ImhZ5H+Wi6tePl5iX5621YlsO1V2YqKDWmQ4Fwh2xR4D/+8cTUAToj/",
-	"9716beY9E/rN3J8Z8n/iilh7ibmrkEFshSTRWDMW9h2SHa6JfIUwc71UFXlQSOKdRMwIRxPiBFPOqQn0",
-	"H6S2gRnnIE/cHuwzMyZck5qLxp6OXiq+IeILiWyPrFdoJQj5ncjgGhFEKuM0SRPm4qP/38cLYSafk+zt",
-	"8odFe80WF2u1acdIn+q2wMts5j+NKSpCkJ23cnJ8JyhzdeGe9tQa5d7lcTrV3mNxMeWWElV/QiQXDj6v",
-	"577xg57FrOgC1DP03AD88cT8RbNzjZmmHZZ3piM1wsiGzx9HxIkRzUfkp0noK7gEG/ei8ip9tVAEi2bc",
-	"6DBJ3EHO0H8I/3h8ugAIcOUwby5fQj7Q+XcSt3XfutqE/+/IjH8npLP3LGaxzPgH2mgNkDZXHRbqj+gW",
-	"3xPviLAmmiDeeF+I1RS9J3vf2OX0wxCon7wKfowHPsd18HfSqZy7YLSDE90HWyxRCAsYIZi3DZHqpLav",
-	"eAMXH6N/PVoXWEtsqtO+s+M7nDSFPQuf/uJ69CGMIrAPMWHzygZPSIWDG21NtWC4O+mrGYGUe0H9BWou",
-	"CN/mJjGq4JabEJ2vVi7eP3nifrZDnuOs2f6CGYcNM7l1wWHHsY6XLCxrmD6uaIN3mo+YF6WCimY9ObxX",
-	"CBulwIZ22I9cnMzwZJ70zXaNAhJSVg6dhz5taUK7MWe0V/klAJJ6CE+hP3SYCu9rR8akqfU6rUyd5qrs",
-	"Qjn7E6p7NyaLja/OJGJEReg/R6WcM4L0HeEPkkXxVEyIm6KeEvffNk1o03o2fTus8Jnh/9uuI6yJwlZw",
-	"22r5jnFGXiGMBOmIMY7ckd1eV+19CplmACemz7WZNRgLPxGifu6I1smMNbRxzn4TyzlFgrQVQeTFR2PP",
-	"SzsSv7f5x76CyBlvXrMSM1+e9UH9Zb3TKNLbNj4BuzPSXFkH0hpTViFyT8TOM9wX0sU4VVbX8MY4E0Zh",
-	"QqH0feAqEp9SMLO21iNEsumzoMF/QVdJarsIxzNS2a1wTgJ/0AK1jWszoS4rc0PYhuZbIoi+GTTFxInN",
-	"FkNw5XG2JxPJPC8I/WCHPIfEa3v7Z0i8Duzj6WcVaE0txXkbBFdTvFITrIdNIBFOTv84usnP4Dz9TIlw",
-	"TboW19YVsZkjiObYNcGtzYRNmaz/Zkec8WJxKwA42TlrzrC5t+bmFj1jQUCIDIGzJ+9tNO6MuxmW0YtC",
-	"u4oBPp7c35v3rnZWROp9FWPz6HyQ5NuxlfPsiJlHyimkzpFJMQ5B6qUWF3DLGakQ1xJXz6gyQSfmX7WT",
-	"5k73trhkw2NtMSaS/PhpaivmlkRPJjzs3mz9/2NeCn30fNP1iiSjW1pscrlTugpu3uHlmXD+Di9NqdRn",
-	"RrreEIBx28vpFO8hbhBGLV5ygRUXuy8kMnObWCO2Qy3e8V69Mqqp7aouvYpaBSqR1ikd1rmv1pgNMS81",
-	"b/sNk1ZGNbV30Yrb5JYLGfUSSF3Aod/AGbEc1gBQHWA8SaSfmcokENqC9rli4AgLp+fucQn9Z+bxWezj",
-	"e3IKn/0NvncBKMNimgHXhKgXdagVDl/n+mdT7epc2A+FmJ8b80Ol9HOqrjd458JGJNoKrhVWqtYII4P+",
-	"Ci13qKUsfe3r931efv0Ho8/klgwlDTLUFgv38fgzu9My2IraWz9hyMb35DNi05cnW3jAOXBBOD45nkn1",
-	"RJ4n42vZJQ9jiTBiZIt81t7AmgeViH9YAfVs59jMf84T/DMjRhmwB9ef5dqKa421FmoeNcg7rY4wVNOI",
-	"BHPK6KbfLK4GqXyocfLrmC5mSVdJE6TPa/v7G1+o6HyZJWYhKs9sCf6w5WiFadsLMnbCVYjgeo00Xht0",
-	"R5kNI/nE1ErMg8/hsj/a5hxx1S3BIslSbyhrftADzshNev43vGfNmd0KtF4jvVmEGeJL03alQdbRu7JN",
-	"a4046xoN2yIeiLoqGdax0NLOZGOyhm/1vTGUSpaI3xOBtmYV+2dTfcxV1vgsWZOyM/CmLZF76lm3vn3E",
-	"MNF+Lv8GP1gcfGNblzuEfHl5+XK/IsH0GIQ8pdmzEDr2nfNAhEVStsWTHYrvmRKUBIvxkKu1HPKQbXUc",
-	"iRQPdjTKHKNbN9yWiwbxuu6F/DwZ/beiCKfEJL5dEzTPVxn3bEDuxUc91ePFR8KU2M2KW8/LbpobdmeX",
-	"vsyurfhl2ceXOLERVLIj2Cbs0s/l2hw7fR0fZN1wc+w1ntVg5bjw4wm/dXxLxBxzvTcDzshYdoGz6uP2",
-	"kdYPtCvcaVMLTRFR5MOOw3OO/mAycQzvaUz9sUItxyYwtiOidpmJai24Ui1Bf2DkFit6T67M7UjYLWUE",
-	"LQW+I/KPZtFQAtWIBtE8n+c9KELTktO+zga5Z5hXE2d22hkZ4OVlLAS8eBnFOA5ViRLbaWmXK2r8dSRq",
-	"QGKGbxvo2KAX7eJqcYE7unj89fH/BgAA//8=",
+	"KFjkH8XvMCiwedk4Mi7dE+tsMaqAPlfmNJrF9Hkyr+nWagZSUTOqa/tb0N7U4h0pAPKdHg5eyljclXg4",
+	"NMJ+xOIuQUlacJPf2OHg2eLFAvLM3eq0xLyL1c02mT0lSlWLh0MzmkjCx2qxyxs4YW6nx/ir2wtjDws9",
+	"YUC5p2PgC4/DwF4GCekzYEhacC0/ZL6hu6fE+PnN2eVhoJkPcZvoEXC8MLUxzC3nd6RBWJkIYRPEvME7",
+	"tCTRLxhZFR6N1Y9ItrJRxomgZLW2k7lYZBOhTJpXiGw6tUPbNWE2qMfAw5kbzFm7g1SdxD0uhgi/fdGE",
+	"9yKh6sxElCXdyuaXYheoDUcoOKVz4oqPGXKgDP5qMQTw2E0H2vjA8RneKYuYKIcbXjr4dbNDNfxowEH1",
+	"FI+/mQ6EreVclHsPnxAnOxu8mpJcUtE0+oefeIJ5iyNPk9GlRYGbJXr+TJCnjb8sDnN8epTiUcGBk4hA",
+	"Fwq4F+/nI/1s3N+BeD8TkcdshHcg9IAaj2qYnZ3TeaK84w7XTgXMN2e25N6+g7MilhlkkLWibXsYke5p",
+	"DyCFL/2C4L5420J2SC/aT969pkJcINpcdVgoiOXTYpNRpWY8kKBzbbQ463olkbLPIpXI2giR3qOsEJZI",
+	"T9As9nY5wZMT7f0V5uCCkPMD7m+hiC26IUymbHaluhK/J6LpE7EOgkje9kn7YM9qIhSmLMGBPVO0zTyC",
+	"Di3D5karj9fyMw/QJ9FX6nO+DR9lCQg/ka2lktE9Ht7ab15eXh5Q8twyINgEize8Z8Bx3xgzfz50eqof",
+	"9TdgHsPSqJLNrEUoaZ/MByK2jx7SfQNMVdirXy6CKYU1u9V9c4hzTxQ5GrCiPPfRyzLXeleDndl9VVng",
+	"oA39bRCKJ9o8KQi9czmKYGZIh6n4Lj9Sk2dscunD4nm3iJZI7K9VALVCfFhSfu9lQlAQiUtx6v+xcwxf",
+	"VNGiEKhvR1FaE2HS5DEkvNlQEOhBA9Ktv/X3RhbeTeFi2nO+Uam42GVP9HfSgYkzyaA2/VBmzz5g963+",
+	"ELTaE3x32CZE8N37FtfWBtPSzfjY7z+FpbKF+TtsbhQF+9WiZAOaiWZVXeXDtWOgfWSlz7YxqdnKZRPb",
+	"XGavXRZYMH0E63itNd/qWalLTubMSkEuX+YUXoMZPWBGYnDkskSIYpDcwYy0accT/oiNYlQd00ZquT8l",
+	"4dxNNAGNpPnbwvJzofxGHvCmSyBoRUhTeJv45IRJopZGkmeaDcGyF+aRHnhHi7P4jjCkJxjZe5gNv4Rv",
+	"p1RKL2m7Eml1am1271C1qHlvXJ7BnWvszLBFOWXss75h3MKg2l9PcJytNlCQXG1/KKTvlrLGKlCzZmA7",
+	"CjxG3tfk9LdYAI9y4WyBh7ZbDBwaYTJQf8Cf51aPCMeKB04MbLCZeWNvvQsMiMZmhXEsa9I2byFza2Mu",
+	"2LWrc5E/4cmsb/F1Znfs9heAnsfrOwoF4pmZTsDpFjGwAdkZpKmxEyMH83HLDcHgTxIywCTcqXpmMeO3",
+	"Nl4TRrW+LUvjmz91MqSLhx6TbYMbgpY7Q68O37p8XYk3BN2RHTKWaJeyKxHjam1t1h1Wigg9wf/55+WL",
+	"v+IXq18/vvym+vry8d8WR+Vh+tvy0GaOSMN8amZlzDL7JsRkVQwjT58jZiytOmTln5QKxJHfZs8/ZcSo",
+	"BmHkRFQvbLgnBcibSga/Kn+95PsMsgMt9rNLRna5IbbVBImZ2DAvPIa6Rx4NIKm9YvnaCC77Blz/532P",
+	"cMJ8m7C6mnlmIfieKavz7efAFMocxeGzKYeGJHWZsBU2c2O/PMIn5xA3emSZNchblETgzeIVflsNQZ6w",
+	"McsnwLYIU0XhCGHGawJWBlFcjUTgUWGITEuKnWOArfLbHuaYRZ0rjZbnOSzmrmMZYRZ0z4B74MOxdPOB",
+	"I86u+XRmDr7lsHgKeCgCFPcyFUw849o8Fu8hMtcsP/K4JdH/Di8B+I0ueAI5lgjBi4KQlt/rL+AEadKW",
+	"quprgks/0Vq71oyTychGUyva0o1V7iBeFIQ1RXN90F8cFLbtvgPORruqAnWHzQRIAsUSrGKpA/r/O5XQ",
+	"zWve9huWClORyUD5LWCcE3yDXqKeNcQWszEbfYUuQ3Ubu5gteSNJa+u7Te/jqR+BbxcBzCiwNewqgYyb",
+	"YFaCPa2nd5h6jyiiTHGz30HQQiaz94UgHY9ly3mX6YyrVDObi6koUMCGUwporgTXa0chtOZtIytnBdPU",
+	"sxUbJWrJSiHeq1doS9Wa98Z4hqWNm8JSmbArI0e7PxoeQNKEC4RjdEi1GTyLX+17FofaLGP15fLyYG5r",
+	"sgZLOLv7LkhrLCxMJH8OXjKXwkFW8vBnOeBtmOm+iyoZWJG0OUr6+1H1AX1pEz0NCCnBd++dfyLzfP/u",
+	"KhwELsxJzpm7x90pNfMmYbQOGuBOFlxKuKKYVhlRS4lEdpQhv1OzK0SVO4WSNkSfza2rM7T3GJa5aQJG",
+	"gZdQb7Fspv/SSDmEQIcEP7+HOIXL/3IEnBiV+MM+Gh8qtKvQ7xXa0katK7Q2KQ0VskVxqiN4oFqsWj6K",
+	"wBpV8mwawopSelix/0dvOCzlwYFx5sKeILsLkJOvtoSwH31A+b6jht1SBh8tE738bdJfOJOq+MT6MZuO",
+	"CKzge3maNmbBruI0SJvz5gq3xLNN0DDaWQrF4j2nkKnDynSwA5VL6rWp0hvSTRtNAgJGN1SVpeeVBlIN",
+	"nph83nXfVAEQCHYfzH76yhlTN5u8MzEpUZEe0LXmNb9RYbxL2Hbb8IxMZwMHuPXAM8ckBCUJkF7ypgMT",
+	"kWbCl2fYW3a5JYZTvG1nmIt3tkrt88Z//0S2cQr0GSq7DDnQh8eGnGjPzUEjisre/PqZeUFC7vV8TZoZ",
+	"H8WBkjw+D9qhJ0HGEGlaQMNRGMMhDcby4aFR/vweJPY4LjUa/s3X1cEw1cPDXdRqDMZBTO/FryZQfT04",
+	"TUoqrMKJQJMMoA0X5CouuxvSdoyvwvY5WHKl9VobRwGkA2UeTV+p5RDjrobcpkNDs8ozlTw/Q0TVoRqu",
+	"2cVeQ2rRQXekd0DFValAKLdUrRuBtxmmgMdZniqNdS6uYROx78gq8Y31lfro5wNqTlgWOiE/r1bQgx9x",
+	"EeiGhN9dnHj+DuSHfUgXxMstqMNcJleU9KXCfz+EsjnUF9aBcWGOOVynZaaGUi+yGxrosYmEVPLQkVpl",
+	"z+SHXxPVC5ZbqMlntWSMLegKkaz/v3Ql1nI6S+T3j0ima60SpRu8HeLIKqTH11SZTVP0hT2dUzSkPDk0",
+	"DhGXvkijs6v5UoMTjog4ymLXkdQzocFX+hQANqO6F4KwepfsGtGm9HPBt/mX3nAKwRzxZJ7Evt3eN0lq",
+	"vQLuvq2GrYAI6BUYR7rG7QoI08WtjbQwph7EV8ZC9tc/o/+JNA+Ke+Oxfa4Dd3R3Fq7WLvRv3zBopHHK",
+	"kBmDfJRiQaCzcYkk66Ue3evFeMEbmsh6LLIXeDuw6w/j5x32MASsGLYIiIMYCjYUzzwpJ6it9nxm6Ni+",
+	"MqmGNmOcfk8EWHaydDuCt4X2S/MFCBJsR6M+qjzNmXPX2f/uMVNU7ebZcwqvWXPgMf8hDPYWkuCchSv/",
+	"3jXzuOSx2RrkcAIKfO+kXoSWJ1jfmmAKoXZmKyjpTjTFs/2svwEn61WwU0Fth1JYOFHa22yK4FNNXntp",
+	"cs7y5TnQbSvavKOqo+HoWfXEqwbuCyTwDJRk4e8H23DKVwVclG2T/OEnslWc/UiUyK4yqj8bqz2HPSgb",
+	"LG5prgSevMdYObA8YRk1We2pABWfSgo8wFz81hfepcbU5ZEWVg5zTbbl6AVQJ2BxyD51VE+yS8pUfUtw",
+	"InWhvERGumLgU4/bqNjUyMhcOciTG7bX0r5USoT6PZNj0o50jpsUy6SrfhExiMqliBjXWbWbiKcMMIH4",
+	"EEQ/h6lS4LbkddJTWHhHJwTTxD3qBEazji++Pb8H2N5wiylLlbTFt4IkyhSWVeIe43GmChnwsN+RMqdp",
+	"2jtbUu9kvmpefhCk4zsXae9rhFtQPIKrQAW337lCelFv3YLotxlONbFSeTnZcVmztCnN/OEgfvSvYzNa",
+	"L1Mb5kA0cSJTYoXT1XWpS0LLj3idKUuca3rRaw77DOWHnfHFZB94mJO7D/mmp/fEeZwUZtbkm+oHFHr3",
+	"XYeNOLeyXfB4RxjgvYPR6CaDEBXUnz1OSWZlPrm5q9eWkolA10QSSMBcqYQnOe/ut9/PtFi7DsjOfqhW",
+	"pq5eaWnFVJhzm46cUQq094RqdJEzz+cUGUEeWc0A1XxDJHL90fLi780tC0Dqq3TlbdhWMoLVtKKCCE7i",
+	"gN4sTss0aAqrzjY5q6BCqhkOdi6VCi9bqHogVWuX9BlTTHJjsjOVlDb4jiDGkSRMQqUJgTBxp+k5Ph1Q",
+	"OzBOBFPA18C9YeuOuODhcJ1x95IkkmWQ6klrpej9Mx25f0qZEs2vH2Z/Zanyz05SKpetEpZsIzCWph+U",
+	"2NE1Xo+3olsoK29OH/AwUvwHtMdIDgUfFgG5nngpRkj09lky/RS0s432Sk0vTy6C+URXZknQ4KBNxLGB",
+	"g5sTdG8C9SwD4lL4BpWP+fZIZSpGIGrqWiwo3R4alT49cQvqnhQqkMyxJtQAXoslKte/SXCTClfbSb/9",
+	"vOfBjE+8otPaS27uAEDloAZ32UP1r0L1wiM7+KROzjQC3ywXN7exH0IA3+BbKBM0aRMsNFKnLo/EYXWP",
+	"5dr0sDBQgDATJlNZUvJzarXDEtcYgdvXHm6mY/uDmO+z+ubcRK/UJOdz5hI+2AG4JIk3r9MgH93IB5sD",
+	"34Q655mZI4AYWuK9i7KZ4rChr+ASOmN5ox1FeG6wMdEaV6ev73RYSYz9bmEzMGKU8vFRBaEHs1mzJlji",
+	"HVXZJqZbzputK8Cac6+b6Ixrx49ZD0GSPzvCXcpgnoRpXaiQ3iKITGaNCXKfaKy35t0TRJcZz0G1uOdt",
+	"nxMjbtaO4jJGiB1RMaJQtNGA18j34NaeSlFR3rNGRUD7HEc+xdIT82wcZXjQiPPfh5+PYsODNrL/1mwJ",
+	"cqO3lOcGKMzkR2Yb3RORCT5AJl1C20DbwLEvJ5NSTtr9xSd9pju+3KwJUYn+9UauLpDi9VTeawCFW4Sm",
+	"QvtHRLMarAsPJcb2vyru6mOBO92WAJPH7HS8vSfNtZGuIe1xPdd9G9+lTDn71VZSMqxBc4SHytO4GrHN",
+	"UNbWrjqAVg32k9CUyVEoyV1PcyRNdJhR9Gvidk6WV5gqZFatce2Q8uofmJ08oUBApncESMB/efn1X/78",
+	"7988OQP/Zk1XKhEBVg+tU/ff475N//BLKuRQE+x2rdK/zHyp+GGaeYgrq5zYxRyw4xVGgIKIiU4hgBmc",
+	"iAmLImmOLnSV1lGHJuxHhFbNxbe4BYb4KLvjYX8gyoK5Pz+pIq3SFudAeFU0nUhoWrDll1nIS/OMH1Fw",
+	"0V50gkJ2tJna0bxXkjaJbgn5Zmw/zcho7ZaFYQ3dU5JxGafqQm2TGnMzOKzp6FRrn6yj+VyzS2OCPFlh",
+	"VjfdtA2lw2L0QK1sqr0jWIrKtIa7tOJepjJ1GrzBJXJM3FMeqoKVbsPakpX6uVfZAaL3ROD2KXeeb97p",
+	"F6w8AoZZh32DqIxs0rnSfkngz5M4JamafAia4RjQf/n3P1+XnABgZwjjwcUFpm2i8DKcdWpyL2xXOdPu",
+	"DStbD2mLXW340LZsn4VOUOV07tnSp07+zAq7COOGiF9s/abspK+0/y9d7vIMvezKcxWrRc/IQ9diylLa",
+	"Sqp4qu+Fm4kkVxLrXdrV5EbcPFn7b+KGet7LmJl+6cNz4hgrbIOuDHHDbqc7mcA95aCBC8eonuvi90Hg",
+	"DnJ8+taMT4wEGg5iSs/4B6OFGob77YOP+8h9c/RHCf+/m1KWTpeY654IRcRblpbUTmwbKc5t0VifS23Z",
+	"b+B8aDbTDxqca69nxGwUE4EDfUKm7uzHZtDI6pO36NDLGooX2zUC9y2tSyasSxrWhIj77MK6oJejxY27",
+	"5/IiEfpEi3ot4BQUFwsVl8B29xtaUvPMONDgtsr5OSUb/PAhbeouTahK51Kl1fBU/kRZBbhU9bdCs6E+",
+	"nUmjoSCSFIBkA0bBCCqskqq88fAX1SOWcFXbIZMnP7CySaFRrumq6A4OBjE4dKdNpclvNljs5oMHCmqt",
+	"Gc7OB9udBLCcLi64I42AAMwyYz0OP5b1Hp/LEHK4jG3MYQ177qrI1jd9iodoi+GKiDOtDA0HXk7k7w0m",
+	"bNdfJmR5BTFiIqSM3pDAeMPBiDpD+ZoG7i73VAoHdWCAIU/K1z+YmtT9VR7EjZT8lc40BFlyrn9xog/d",
+	"TJfYuiVYpN27qfTSmb47nyI6SPG+XpflCjrvGtai/7hvrZ0sRo1DBJBQbvGQoqyVyvbF69NmRaUzoadU",
+	"Oux9S6J+tvtdsnuzxAXlhW5wYcM4Q6gRg86Gf8HJVgH+Ie/KItRBP3Rc8sulqA0bUYqdCCnpZe4l++TP",
+	"gL0Kw0opFCX8NrjrWkoK23WlnT3ml+uCXPZG0PtknrVvoXdWn1LrC5SCrtQ3Ka+e/vFt06aKGtR3o+Of",
+	"k0V7Gh/WoSK3XZFWGtfkTDSsPDr5eaiGu+9k8+wZ55Z7x1vEaxE5IrJ52gZ6hO0PfDfTHO8/D5ROLykX",
+	"6IqfN3G1wK3r+OgaNp2tYGDoTTXtMuWzuMwA33vSmJG31AuLOV3MDpUNPFyD/nCW4gY/xJ9E4CTKzc8U",
+	"l/8FA0mIMybiUHR8rzlhZWuTmk+/kIhvGfIv2BOjkIIp1S4Kgj/x5h1berbItjz3urtpQJjXWL0FkoTn",
+	"cm+KcpzsAuVZTtkOpSGnZtryx+dEpfcN5takpJPsAl0z9CzwqMwRlJmwED8buL8QnTKpRZFfwiy/Ilki",
+	"T3gapRRXuEskAD+aWkUrvn+o3wi+QZq/WkyZQoqjTnC+ujINnmXly7vq/8PsjrLbCpmCrLJCrv9qhRpX",
+	"mll+id4H1zQlEonedvVFl3rilxWyJ0YiLEw5Nf3hEuspNpyRne/dKde8+0IiH3tamdYmUv/qUmO+DDS7",
+	"WrxljAj0mm9cFneQTxcvbd1jwnBHF1eLP315+eWfXDiXodmF2aKtnGLwzE1QKuXsbbO4WryjUr3G1hUs",
+	"iOw4c6O/urz0ngunS5tXuzafXvzLRQPYg5pvSG45F4mOoXs9Sizg5s8rr/dBkwewL4JLIZbuFx/WBJmF",
+	"XWl8AAsf8B15a9v//NYTqb7jza5o9/O9Uk0v08cxSyvRk8c9nL88vElNrVNgBd8Z7sS+9Yf53XLLxUfa",
+	"PCZZ5gdiOMaqenhDbIL5Pz8utIi0+K0nRpWxArEPSRswtZeV/CvMeM+ChG9th3cstZzE+NbJabb7ENKw",
+	"24Yo3ejA63NtIirQmm/JPRGo5exWH+odsqTeQw0E3DDkwqQj/WpOrTW7jDH+j67BisBIH58ZQe7NJWUb",
+	"j/ti6/qu2bqyX4srk/lt7GiORm9XL340C8d0OlA4+dfznBW9x9c21CfrvDwfq1iokHlBkGt0NTkxF/bN",
+	"mL9r7ZDnuGzNUtmXrYXrFHjSE1klhEpzviok17ht+RZZc5+Tpp94SkCcX3w0/52/tExc/5GYP4jwJHJP",
+	"gNufGbFyiRFYdlrcWBLUuF5IT0BmdXCY2VMG4i985a1zQ5F6wn/E4m6g8OlvJtM15jO7k26IQtj06cKW",
+	"LyoU9ZoxL5er0GBa5um3yT4MS2wYdZ6gQ2e6T0bT0FzuHBR1lqB8mp5kVVcrCLglXJWl49niumfTln58",
+	"5Vnkle+ugqhEUnG96QOc4KtlfyIueN8rxwjN58IJz3K63/cuDnRCS1vPYujcWJvlpiRsfUmLpwmiICVe",
+	"60mdGHoW6a/l0oqXn5fop7dtVQLbZZatqNiQBgnOFbL9lvfwzxtXA+CE+H/fq9dm3jOh38z9mSH/J66I",
+	"tZeYuwoZxFZIEo01Y2HfIdnhmshXCDPXUlaRB4Uk3knEjHA0IU4w5ZyaQP9BahuYcQ7yxO3BPjNjwjWp",
+	"uWjs6eil4hsivpDI9sh6hVaCkN+JDK4RQaQyTpM0YS4++v99vBBm8jnJ3i5/WLTXbHGxVpt2jPSpbgu8",
+	"zGb+05iiIgTZeSsnx3eCMlcX7mlPrVHuXR6nU+09FhdTbilR9SdEcuHg83ruGz/oWcyKLkA9Q88NwB9P",
+	"zF80O9eYadpheWeaKSOMbPj8cUScGNF8RH6ahL6CS7BxLyqv0lcLRbBoxo0Ok8Qd5Az9h/CPx6cLgABX",
+	"DvPm8iXkA51/J3Fb962rTfj/jsz4d0I6e89iFsuMf6CN1gBpc9Vhof6IbvE98Y4Ia6IJ4o33hVhN0Xuy",
+	"941dTj8MgfrJq+DHeOBzXAd/J53KuQtGOzjRfbDFEoWwgBGCedsQqU5q+4o3cPEx+tejdYG1xKY67Ts7",
+	"vsNJU9iz8OkvrkcfwigC+xATNq9s8IRUOLjR1lQLhruTvpoRSLkX1F+g5oLwbW4SowpuuQnR+Wrl4v2T",
+	"J+5nO+Q5zprtL5hx2DCTWxccdhzreMnCsobp44o2eKf5iHlRKqho1pPDe4WwUQpsaIf9yMXJDE/mSd9s",
+	"1yggIWXl0Hno05YmtBtzRnuVXwIgqYfwFPpDh6nwvnZkTJpar9PK1Gmuyi6Usz+hundjstj46kwiRlSE",
+	"/nNUyjkjSN8R/iBZFE/FhLgp6ilx/23ThDatZ9O3wwqfGf6/7TrCmihsBbetlu8YZ+QVwkiQjhjjyB3Z",
+	"7XXV3qeQaQZwYvpcm1mDsfATIernjmidzFhDG+fsN7GcUyRIWxFEXnw09ry0I/F7m3/sK4ic8eY1KzHz",
+	"5Vkf1F/WO40ivW3jE7A7I82VdSCtMWUVIvdE7DzDfSFdjFNldQ1vjDNhFCYUSt8HriLxKQUza2s9QiSb",
+	"Pgsa/Bd0laS2i3A8I5XdCuck8ActUNu4NhPqsjI3hG1oviWC6JtBU0yc2GwxBFceZ3sykczzgtAPdshz",
+	"SLy2t3+GxOvAPp5+VoHW1FKct0FwNcUrNcF62AQS4eT0j6Ob/AzO08+UCNeka3FtXRGbOYJojl0T3NpM",
+	"2JTJ+m92xBkvFrcCgJOds+YMm3trbm7RMxYEhMgQOHvy3kbjzribYRm9KLSrGODjyf29ee9qZ0Wk3lcx",
+	"No/OB0m+HVs5z46YeaScQuocmRTjEKReanEBt5yRCnEtcfWMKhN0Yv5VO2nudG+LSzY81hZjIsmPn6a2",
+	"Ym5J9GTCw+7N1v8/5qXQR883Xa9IMrqlxSaXO6Wr4OYdXp4J5+/w0pRKfWak6w0BGLe9nE7xHuIGYdTi",
+	"JRdYcbH7QiIzt4k1YjvU4h3v1Sujmtqu6tKrqFWgEmmd0mGd+2qN2RDzUvO23zBpZVRTexetuE1uuZBR",
+	"L4HUBRz6DZwRy2ENANUBxpNE+pmpTAKhLWifKwaOsHB67h6X0H9mHp/FPr4np/DZ3+B7F4AyLKYZcE2I",
+	"elGHWuHwda5/NtWuzoX9UIj5uTE/VEo/p+p6g3cubESireBaYaVqjTAy6K/QcodaytLXvn7f5+XXfzD6",
+	"TG7JUNIgQ22xcB+PP7M7LYOtqL31E4ZsfE8+IzZ9ebKFB5wDF4Tjk+OZVE/keTK+ll3yMJYII0a2yGft",
+	"Dax5UIn4hxVQz3aOzfznPME/M2KUAXtw/VmurbjWWGuh5lGDvNPqCEM1jUgwp4xu+s3iapDKhxonv47p",
+	"YpZ0lTRB+ry2v7/xhYrOl1liFqLyzJbgD1uOVpi2vSBjJ1yFCK7XSOO1QXeU2TCST0ytxDz4HC77o23O",
+	"EVfdEiySLPWGsuYHPeCM3KTnf8N71pzZrUDrNdKbRZghvjRtVxpkHb0r27TWiLOu0bAt4oGoq5JhHQst",
+	"7Uw2Jmv4Vt8bQ6lkifg9EWhrVrF/NtXHXGWNz5I1KTsDb9oSuaeedevbRwwT7efyb/CDxcE3tnW5Q8iX",
+	"l5cv9ysSTI9ByFOaPQuhY985D0RYJGVbPNmh+J4pQUmwGA+5WsshD9lWx5FI8WBHo8wxunXDbbloEK/r",
+	"XsjPk9F/K4pwSkzi2zVB83yVcc8G5F581FM9XnwkTIndrLj1vOymuWF3dunL7NqKX5Z9fIkTG0ElO4Jt",
+	"wi79XK7NsdPX8UHWDTfHXuNZDVaOCz+e8FvHt0TMMdd7M+CMjGUXOKs+bh9p/UC7wp02tdAUEUU+7Dg8",
+	"5+gPJhPH8J7G1B8r1HJsAmM7ImqXmajWgivVEvQHRm6xovfkytyOhN1SRtBS4Dsi/2gWDSVQjWgQzfN5",
+	"3oMiNC057etskHuGeTVxZqedkQFeXsZCwIuXUYzjUJUosZ2Wdrmixl9HogYkZvi2gY4NetEurhYXuKOL",
+	"x18f/28AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

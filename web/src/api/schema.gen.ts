@@ -1281,12 +1281,21 @@ export interface components {
             fields?: string[];
         };
         Lab: {
+            trends: components["schemas"]["LabTrend"][];
             heads: string[];
             fields: string[];
             remembered: boolean;
             choices: components["schemas"]["Named"][];
             samples: components["schemas"]["LabSample"][];
             errors: components["schemas"]["LabError"][];
+        };
+        LabTrend: {
+            measure: string;
+            title: string;
+            /** @description as typed into the instrument fluid-trend */
+            values: {
+                [key: string]: string;
+            };
         };
         LabSample: {
             name: string;
@@ -1489,7 +1498,7 @@ export interface components {
         Figure: {
             ways: components["schemas"]["Way"][];
             /** @enum {string} */
-            kind: "curve" | "stack" | "circle" | "bars" | "ways" | "stick";
+            kind: "curve" | "stack" | "circle" | "bars" | "list" | "ways" | "stick" | "plug";
             title: string;
             words: string;
             x: components["schemas"]["Axis"];

@@ -109,7 +109,9 @@ export function InstrumentPage() {
             </Flex>
           </Flex>
           <Box mt="4" pt="4" borderTopWidth="1px" borderColor="line">
-            {data.id === "fluid-report" && <LabFile use={(s) => start(s.values)} />}
+            {data.id === "fluid-report" && (
+              <LabFile use={(s) => start(s.values)} trendPath={(values) => instrumentPath("fluid-trend", on, values)} />
+            )}
             <InstrumentForm
               key={`${data.name} ${on.unit ?? ""} ${on.case ?? ""} ${JSON.stringify(given)}`}
               instrument={data}

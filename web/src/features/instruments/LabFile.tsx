@@ -1,6 +1,7 @@
 import { Box, Button, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { Select } from "../../shared/fields";
 import { Problem } from "../../shared/states";
@@ -52,7 +53,14 @@ function Errors({ errors }: { errors: Schemas["LabError"][] }) {
 }
 
 /** A laboratory's table of any layout: pasted or from a file, columns mapped once and remembered, a sample taken from it. */
-export function LabFile({ use }: { use: (sample: Schemas["LabSample"]) => void }) {
+export function LabFile({
+  use,
+  trendPath,
+}: {
+  use: (sample: Schemas["LabSample"]) => void;
+  /** The address of the trend that begins with these values. */
+  trendPath: (values: Record<string, string>) => string;
+}) {
   const [text, setText] = useState("");
   const [fields, setFields] = useState<string[]>([]);
   const read = useMutation({
@@ -138,6 +146,16 @@ export function LabFile({ use }: { use: (sample: Schemas["LabSample"]) => void }
                 </Button>
               </Flex>
             ))}
+          {!changed && lab.trends.length > 0 && (
+            <Flex as="nav" aria-label="Trends over these samples" mt="2" gap="2" align="center" wrap="wrap">
+              <Text fontWeight="600">As a trend:</Text>
+              {lab.trends.map((t) => (
+                <Button key={t.measure} asChild>
+                  <Link to={trendPath(t.values)}>{t.title}</Link>
+                </Button>
+              ))}
+            </Flex>
+          )}
         </Box>
       )}
     </chakra.details>

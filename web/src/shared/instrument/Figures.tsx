@@ -327,8 +327,58 @@ function Stick({ figure }: { figure: FigureData }) {
   );
 }
 
+/** The hole of a plug in section: fluid behind the wall, its level beside the lower edge. */
+function Plug({ figure }: { figure: FigureData }) {
+  const [edge, right] = figure.marks.filter((m) => m.x === 0);
+  const level = figure.marks.find((m) => m.x !== 0);
+  const scale = 18 / (Math.abs(right?.y ?? 1) || 1);
+  const y = (v: number) => 120 - Math.max(-88, Math.min(88, scale * (v - (edge?.y ?? 0))));
+  const at = y(level?.y ?? 0);
+  return (
+    <svg viewBox="0 0 440 230" width="100%" style={{ maxWidth: 460 }} role="img" aria-label={figure.words}>
+      <rect x="20" y={at} width="150" height={214 - at} fill={colour("brass")} fillOpacity="0.28" />
+      <rect x="20" y={y(right?.y ?? 0)} width="150" height={2 * (120 - y(right?.y ?? 0))} fill={colour("window")} fillOpacity="0.7" />
+      <path d="M170 14h22v66h-22zM170 120h22v94h-22zM20 214h172" fill={colour("panel")} stroke={colour("ink")} strokeWidth="1.5" />
+      <path d="M170 120h22" stroke={colour("ink")} strokeWidth="4" />
+      {(level?.y ?? 0) > 0 && (
+        <path d="M192 118c20 2 26 30 26 92" fill="none" stroke={colour("brass")} strokeWidth="5" strokeLinecap="round" />
+      )}
+      <line x1="20" x2="170" y1={at} y2={at} stroke={colour("brass")} strokeWidth="3" />
+      <text x="236" y="112" fill={colour("ink2")} style={{ fontSize: 14 }}>
+        {edge?.label}
+      </text>
+      <line x1="194" x2="230" y1="120" y2="108" stroke={colour("ink2")} />
+      <text x="236" y={Math.abs(at - 112) < 20 ? 140 : Math.max(30, at + 5)} fill={colour("ink")} style={{ fontSize: 15, fontWeight: 700 }}>
+        {level?.label}
+      </text>
+      <text x="26" y="206" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
+        right within the band
+      </text>
+    </svg>
+  );
+}
+
+/** Rows of words: what is done with each part, and why. */
+function List({ figure }: { figure: FigureData }) {
+  return (
+    <Box as="dl" borderBottomWidth="1px" borderColor="line" maxW="680px">
+      {figure.bars.map((b) => (
+        <Flex key={b.label} gap="4" borderTopWidth="1px" borderColor="line" py="2" wrap={{ base: "wrap", sm: "nowrap" }}>
+          <Text as="dt" fontWeight={b.emphasised ? "700" : "400"} flex="0 0 180px">
+            {b.emphasised && <span aria-hidden="true">● </span>}
+            {b.label}
+          </Text>
+          <Text as="dd" flex="1">
+            {b.text}
+          </Text>
+        </Flex>
+      ))}
+    </Box>
+  );
+}
+
 /** The ways of oil are drawn where its places are marked. */
-const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars, stick: Stick, ways: () => null };
+const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars, list: List, plug: Plug, stick: Stick, ways: () => null };
 
 export function Figure({ figure }: { figure: FigureData }) {
   const Kind = kinds[figure.kind];

@@ -9,8 +9,10 @@ import { Problem } from "../states";
 import { Columns } from "./Columns";
 import { DebrisSwatch } from "./DebrisSwatch";
 import { Figure } from "./Figures";
+import { Grades } from "./Grades";
 import { LeakMap } from "./LeakMap";
 import { Result } from "./Result";
+import { Steps } from "./Steps";
 import { entryOf, textOf, type Entry, type Input } from "./typed";
 
 type Instrument = Schemas["Instrument"];
@@ -42,6 +44,7 @@ const TextEntry = chakra("input", {
 
 function Field({ input, entry, set, wrong }: { input: Input; entry: Entry; set: (e: Entry) => void; wrong: boolean }) {
   const id = `in-${input.id}`;
+  if (input.id.startsWith("look-")) return <Grades input={input} value={entry.text} set={(text) => set({ ...entry, text })} />;
   return (
     <Box py="1.5">
       <Flex justify="space-between" gap="2" align="baseline">
@@ -257,36 +260,17 @@ export function InstrumentForm({
         : "";
   return (
     <form onSubmit={submit} aria-label={instrument.title}>
-      {(narrow ? [] : instrument.cautions).map((c) => (
-        <Flex
-          key={c}
-          gap="3"
-          bg="faultSoft"
-          borderLeftWidth="4px"
-          borderColor="fault"
-          px="3"
-          py="2"
-          my="2"
-          role="note"
-          aria-label="Caution"
-        >
-          <Text>
-            <b>⚠</b> {c} The maker’s procedure goes first.
-          </Text>
-        </Flex>
-      ))}
-      {instrument.steps.length > 0 && (
-        <Box as="section" aria-label="How it is read on this unit" my="3">
-          <Text fontWeight="600">On this unit</Text>
-          <Box as="ol" pl="5" listStyleType="decimal">
-            {instrument.steps.map((s) => (
-              <Box as="li" key={s} py="0.5">
-                {s}
-              </Box>
-            ))}
-          </Box>
+      {!narrow && instrument.cautions.length > 0 && (
+        <Box bg="faultSoft" borderLeftWidth="4px" borderColor="fault" px="3" py="2" my="2" role="note" aria-label="Caution">
+          {instrument.cautions.map((c, i) => (
+            <Text key={c}>
+              <b>⚠</b> {c}
+              {i === instrument.cautions.length - 1 && " The maker’s procedure goes first."}
+            </Text>
+          ))}
         </Box>
       )}
+      {instrument.steps.length > 0 && <Steps title="How it is read on this unit" steps={instrument.steps} />}
       {mayRepeat && (
         <Flex my="2">
           <Choice

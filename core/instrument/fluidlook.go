@@ -1,0 +1,218 @@
+package instrument
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+
+	"innercompass/core/fluid"
+	"innercompass/core/quantity"
+)
+
+// unseen is the choice that says nothing.
+const unseen = "unseen"
+
+// fluidLook grades a drop of fluid by eye, nose and finger, beside drawings.
+func fluidLook() Definition {
+	var inputs []Input
+	for _, m := range fluid.LookMarks {
+		options := []Option{{unseen, "not looked at"}}
+		for i, g := range m.Grades {
+			options = append(options, Option{fmt.Sprint(i), g})
+		}
+		inputs = append(inputs, choice("look-"+m.ID, m.Title, options...).preset(unseen))
+	}
+	return Definition{
+		ID: "fluid-look", Title: "Look, smell and feel of the fluid", Group: "fluid", Hand: []string{"eye", "paper"},
+		Answers: "What do colour, smell, foam and a drop on paper say, and what is to be done?",
+		Source:  "what each cause does to a fluid, several at once (noisy maximum): shares are common practice, no source", Limits: "a warm drop on white paper in daylight, fresh fluid of the right kind beside it; dyes differ: grade the darkening, not the dye",
+		Cautions: []string{cautionDrop, cautionWaste}, States: []string{"fluid-look", "paper-spot", "fluid-feel", "fluid-colour", "water-test"}, Inputs: inputs, jumps: true,
+		compute: func(v Values) ([]Output, error) {
+			seen := gradesOf(v)
+			if len(seen) == 0 {
+				return nil, nil
+			}
+			suspects, sound, err := fluid.JudgeLook(seen)
+			if err != nil {
+				return nil, impossible("look-dark", err)
+			}
+			return []Output{out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), out("sound", "sound fluid", sound, quantity.Ratio, "%")}, nil
+		},
+		tell: func(v Values, _ []Output, r *Result) {
+			seen := gradesOf(v)
+			if len(seen) == 0 {
+				r.Headline = "Grade what you see, smell and feel; what is not there says as much."
+				return
+			}
+			suspects, sound, err := fluid.JudgeLook(seen)
+			if err != nil {
+				return // impossible: computed before
+			}
+			switch {
+			case sound > suspects[0].Share:
+				r.Headline = "Nothing wrong with what was looked at."
+			case suspects[1].Share > 0.5:
+				r.Headline = fmt.Sprintf("It points to more than one: %s, and %s.", suspects[0].Title, suspects[1].Title)
+				r.Detail = suspects[0].Action + " " + suspects[1].Action
+			default:
+				r.Headline = "It points to: " + suspects[0].Title + "."
+				r.Detail = suspects[0].Action
+			}
+			bars := Figure{Kind: "bars", Title: "What is behind it", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
+			for i, s := range suspects[:6] {
+				bars.Bars = append(bars.Bars, Bar{Label: s.Title, Value: s.Share, Text: fmt.Sprintf("%.0f %%", 100*s.Share), Emphasised: i == 0 && sound <= s.Share})
+			}
+			r.Figures = []Figure{bars}
+			r.Stated = lookStated(seen)
+		},
+	}
+}
+
+func gradesOf(v Values) map[string]int {
+	out := map[string]int{}
+	for _, m := range fluid.LookMarks {
+		if grade, err := strconv.Atoi(v.Chosen("look-" + m.ID)); err == nil { // what was not looked at is no number
+			out[m.ID] = grade
+		}
+	}
+	return out
+}
+
+// lookStated turns grades into the findings of the trade; a grade between two words counts for both.
+func lookStated(seen map[string]int) []Stated {
+	var out []Stated
+	add := func(finding string, states []string, weights ...float64) {
+		l, sum := map[string]float64{}, 0.0
+		for _, w := range weights {
+			sum += w
+		}
+		for i, s := range states {
+			l[s] = weights[i] / sum
+		}
+		out = append(out, stated(finding, states, l, "graded beside fresh fluid"))
+	}
+	dark, sawDark := seen["dark"]
+	milky, sawMilky := seen["milky"]
+	foam, burnt := seen["foam"], seen["burnt"]
+	if sawDark || sawMilky || foam > 0 || burnt > 0 {
+		darkness := []float64{0, 0.4, 1, 1}[dark]
+		smell := []float64{0, 0.4, 1}[burnt]
+		add("fluid-look", []string{"clear", "dark", "burnt", "milky", "foam"},
+			(1-darkness)*(1-smell)*(1-min(1, float64(milky)))+0.01, 2*darkness*(1-0.8*smell)+0.01, 4*smell+0.01, []float64{0, 2, 12}[milky]+0.01, []float64{0, 0.5, 6}[foam]+0.01)
+	}
+	_, sawCore := seen["core"]
+	_, sawRing := seen["ring"]
+	if sawCore || sawRing {
+		core, ring := float64(seen["core"]), float64(seen["ring"])
+		add("paper-spot", []string{"wide", "core", "ring"}, (1-core)*(1-ring)+0.01, core+0.01, 2*ring+0.01)
+	}
+	_, sawFeel := seen["feel"]
+	_, sawSticky := seen["sticky"]
+	if sawFeel || sawSticky {
+		gritty, sticky := float64(seen["feel"]), float64(seen["sticky"])
+		add("fluid-feel", []string{"smooth", "gritty", "sticky"}, (1-gritty)*(1-sticky)+0.01, gritty+0.01, sticky+0.01)
+	}
+	_, sawKind := seen["kind"]
+	_, smelled := seen["gear-oil"]
+	if sawKind || smelled {
+		other := max(float64(seen["kind"]), float64(seen["gear-oil"]))
+		add("fluid-colour", []string{"same", "other"}, 1-other+0.01, other+0.01)
+	}
+	if plate, ok := seen["plate"]; ok {
+		add("water-test", []string{"quiet", "crackles"}, 1-float64(plate)+0.01, float64(plate)+0.01)
+	}
+	return out
+}
+
+// fluidTrend puts samples of one filling on a line.
+func fluidTrend() Definition {
+	var measures []Option
+	for _, m := range fluid.Measures {
+		measures = append(measures, Option{m.ID, measureTitle(m)})
+	}
+	return Definition{
+		ID: "fluid-trend", Title: "Trend of a laboratory's value", Group: "fluid", Hand: []string{"paper"},
+		Answers: "Does it rise faster than it should, and how far until it is high?",
+		Source:  "straight line by least squares; limits as in the report; a laboratory repeats within a tenth (common practice, no source)", Limits: "samples of one filling, taken warm from the same place; a change of fluid begins a new line",
+		Inputs: []Input{
+			choice("measure", "Value", measures...).preset("iron"),
+			list("distances", "Distance on the fluid at each sample", quantity.Distance, "km", 0, 1e6).like("10000; 20000; 30000 km"),
+			list("values", "Value at each", quantity.Ratio, "", 0, 1e6).like("35; 62; 110"),
+			num("next", "Next sample at", quantity.Distance, "km", 0, 1e6).optional(),
+		},
+		jumps: true, // the uncertainty of the samples is carried by the line itself
+		compute: func(v Values) ([]Output, error) {
+			t, m, err := trendOf(v)
+			if err != nil {
+				return nil, err
+			}
+			usual := m.Rate / 1e6
+			outs := []Output{out("rate", strings.TrimSpace(m.Unit+" more in 1,000 km"), t.Rate*1e6, quantity.Ratio, ""), out("times", "times as fast as is usual", t.Rate/usual, quantity.Ratio, "")}
+			if far := t.Reaches(m); far < 5e9 {
+				outs = append(outs, out("high", "high from", far, quantity.Distance, "km"))
+			}
+			if v.Has("next") {
+				outs = append(outs, out("expected", "expected at the next sample", max(0, t.At(v.N("next"))), quantity.Ratio, ""))
+			}
+			return outs, nil
+		},
+		tell: func(v Values, o []Output, r *Result) {
+			t, m, err := trendOf(v)
+			if err != nil {
+				return // impossible: computed before
+			}
+			usual := m.Rate / 1e6
+			switch {
+			case t.Rate-2*t.U > usual:
+				r.Headline = fmt.Sprintf("%s rises %.1f times as fast as is usual.", strings.ToUpper(m.Title[:1])+m.Title[1:], o[1].Value)
+			case t.Rate+2*t.U < usual:
+				r.Headline = "It rises slower than is usual."
+			default:
+				r.Headline = "Within what a laboratory repeats: the rise cannot be told from the usual one. Another sample tells more."
+			}
+			r.Detail = fmt.Sprintf("%.3g ± %.2g %s in 1,000 km; usual are %.2g.", t.Rate*1e6, 2*t.U*1e6, m.Unit, m.Rate)
+			if far := t.Reaches(m); far <= t.Last {
+				r.Detail += " It is high already: act on the report now."
+			} else if far < 5e9 {
+				r.Detail += " At this rate it is high from " + v.Say(far, quantity.Distance, "km") + " on."
+			}
+			d, values := v.List("distances"), v.List("values")
+			end := 1.3 * t.Last
+			if v.Has("next") {
+				end = max(end, v.N("next"))
+			}
+			var limit, high [][2]float64
+			for i := range 21 {
+				x := end * float64(i) / 20
+				l, h := m.Limit(x)
+				limit, high = append(limit, [2]float64{x, l}), append(high, [2]float64{x, h})
+			}
+			fig := Figure{Kind: "curve", Title: "Value over distance", X: Axis{"distance on the fluid", quantity.Distance, "km"}, Y: Axis{measureTitle(m), quantity.Ratio, ""}, Words: "The line through the samples, beside what is usual at most and what is high.",
+				Series: []Series{{"this unit", "main", [][2]float64{{d[0], t.At(d[0])}, {end, t.At(end)}}}, {"usual at most", "other", limit}, {"high", "limit", high}}}
+			for i := range d {
+				fig.Marks = append(fig.Marks, Mark{d[i], values[i], fmt.Sprintf("%.4g", values[i])})
+			}
+			r.Figures = []Figure{fig}
+		},
+	}
+}
+
+// measureTitle is a line of a report with its unit.
+func measureTitle(m fluid.Measure) string { return strings.TrimSuffix(m.Title+", "+m.Unit, ", ") }
+
+func trendOf(v Values) (fluid.Trend, fluid.Measure, error) {
+	var m fluid.Measure
+	for _, x := range fluid.Measures {
+		if x.ID == v.Chosen("measure") {
+			m = x
+		}
+	}
+	t, err := fluid.TrendOf(v.List("distances"), v.List("values"))
+	if err != nil {
+		return t, m, impossible("distances", err)
+	}
+	return t, m, nil
+}
+
+// cautionDrop stands before anything is smelled, rubbed or dropped on a hot plate.
+const cautionDrop = "Hot fluid burns and irritates: a drop on a stick, gloves, nose not over the filler. A hot plate spits water: eyes protected."
