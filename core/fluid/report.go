@@ -64,7 +64,8 @@ type Report struct {
 	Distance     float64 // on this fluid, metres
 	Viscosity    float64
 	NewViscosity float64
-	Glycol       string // yes, no, or empty
+	Glycol       string    // yes, no, or empty
+	Measures     []Measure // limits of the unit; nil for those that most have
 }
 
 // ReportLine is a measure beside its limits: level 0 usual, 1 raised, 2 high.
@@ -83,7 +84,11 @@ type ReportSuspect struct {
 // Lines holds the values against their limits, in the order of Measures.
 func (r Report) Lines() []ReportLine {
 	var out []ReportLine
-	for _, m := range Measures {
+	measures := r.Measures
+	if measures == nil {
+		measures = Measures
+	}
+	for _, m := range measures {
 		v, ok := r.Values[m.ID]
 		if !ok {
 			continue

@@ -7,6 +7,7 @@ import (
 
 	"innercompass/core/fluid"
 	"innercompass/core/quantity"
+	"innercompass/core/unitsheet"
 )
 
 // unseen is the choice that says nothing.
@@ -140,6 +141,12 @@ func fluidTrend() Definition {
 			list("values", "Value at each", quantity.Ratio, "", 0, 1e6).like("35; 62; 110"),
 			num("next", "Next sample at", quantity.Distance, "km", 0, 1e6).optional(),
 		},
+		fit: func(d *Definition, u *unitsheet.Unit) error {
+			if u != nil {
+				d.measures = u.Measures
+			}
+			return nil
+		},
 		jumps: true, // the uncertainty of the samples is carried by the line itself
 		compute: func(v Values) ([]Output, error) {
 			t, m, err := trendOf(v)
@@ -147,7 +154,10 @@ func fluidTrend() Definition {
 				return nil, err
 			}
 			usual := m.Rate / 1e6
-			outs := []Output{out("rate", strings.TrimSpace(m.Unit+" more in 1,000 km"), t.Rate*1e6, quantity.Ratio, ""), out("times", "times as fast as is usual", t.Rate/usual, quantity.Ratio, "")}
+			outs := []Output{out("rate", strings.TrimSpace(m.Unit+" more in 1,000 km"), t.Rate*1e6, quantity.Ratio, "")}
+			if usual > 0 {
+				outs = append(outs, out("times", "times as fast as is usual", t.Rate/usual, quantity.Ratio, ""))
+			}
 			if far := t.Reaches(m); far < 5e9 {
 				outs = append(outs, out("high", "high from", far, quantity.Distance, "km"))
 			}
@@ -164,7 +174,10 @@ func fluidTrend() Definition {
 			usual := m.Rate / 1e6
 			switch {
 			case t.Rate-2*t.U > usual:
-				r.Headline = fmt.Sprintf("%s rises %.1f times as fast as is usual.", strings.ToUpper(m.Title[:1])+m.Title[1:], o[1].Value)
+				r.Headline = strings.ToUpper(m.Title[:1]) + m.Title[1:] + " rises faster than is usual."
+				if usual > 0 {
+					r.Headline = fmt.Sprintf("%s rises %.1f times as fast as is usual.", strings.ToUpper(m.Title[:1])+m.Title[1:], t.Rate/usual)
+				}
 			case t.Rate+2*t.U < usual:
 				r.Headline = "It rises slower than is usual."
 			default:
@@ -202,7 +215,11 @@ func measureTitle(m fluid.Measure) string { return strings.TrimSuffix(m.Title+",
 
 func trendOf(v Values) (fluid.Trend, fluid.Measure, error) {
 	var m fluid.Measure
-	for _, x := range fluid.Measures {
+	measures := v.measures
+	if measures == nil {
+		measures = fluid.Measures
+	}
+	for _, x := range measures {
 		if x.ID == v.Chosen("measure") {
 			m = x
 		}

@@ -11,6 +11,7 @@ import (
 	"slices"
 	"strings"
 
+	"innercompass/core/fluid"
 	"innercompass/core/measure"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
@@ -63,8 +64,9 @@ type Definition struct {
 	Steps     []string // how it is read on this unit, in order; empty when its limits say enough
 	Part      string   // that it is fitted to
 	Inputs    []Input
-	States    []string // findings that it can state
-	jumps     bool     // outputs jump with the inputs: their uncertainty is left to tell
+	States    []string        // findings that it can state
+	measures  []fluid.Measure // limits of a report of the unit; nil without one
+	jumps     bool            // outputs jump with the inputs: their uncertainty is left to tell
 
 	// parts lists what it can be fitted to; u is nil without a unit. nil when there is nothing to choose.
 	parts func(u *unitsheet.Unit) []Option

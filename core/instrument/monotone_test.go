@@ -3,9 +3,11 @@ package instrument_test
 import (
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"innercompass/core/instrument"
+	"innercompass/core/unitsheet"
 )
 
 // Along a rising value the likelihood of "below" never rises, that of "above" never falls, and all stay
@@ -88,5 +90,27 @@ func TestPressurePatternNeedsThreeRangesAndIgnoresOrder(t *testing.T) {
 		if got := r.Headline + r.Stated[0].Value; got != first {
 			t.Fatalf("%q and %q", got, first)
 		}
+	}
+}
+
+// The limits of a report are those of the unit: what is much in most boxes is ordinary in one with yellow metal.
+func TestReportLimitsAreThoseOfTheUnit(t *testing.T) {
+	c, err := loaded()
+	if err != nil {
+		t.Fatal(err)
+	}
+	text := func(u *unitsheet.Unit) string {
+		d, err := instrument.For("fluid-report", u)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r, err := d.Run(map[string]string{"copper": "70", "distance": "40000 km"}, instrument.Terms{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return r.Figures[0].Bars[0].Text
+	}
+	if most, own := text(nil), text(c.Units["norrad-v3"]); !strings.HasSuffix(most, "raised") || !strings.HasSuffix(own, "usual") {
+		t.Errorf("most units: %q, this one: %q", most, own)
 	}
 }

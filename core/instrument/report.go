@@ -6,6 +6,7 @@ import (
 
 	"innercompass/core/fluid"
 	"innercompass/core/quantity"
+	"innercompass/core/unitsheet"
 )
 
 // fluidReport reads what a laboratory found in a sample.
@@ -23,6 +24,12 @@ func fluidReport() Definition {
 		Answers: "What do metals, water and viscosity of this sample say, for the distance on it?",
 		Source:  "limits grow with the distance; patterns of what raises what, several sources at once (noisy maximum): limits and shares are common practice, no source", Limits: "warm sample from the running unit, clean bottle; a laboratory's own limits go first; two samples of one unit say more than any limit",
 		Cautions: []string{cautionUnder, cautionWaste}, States: []string{"glycol-test", "water-test"}, Inputs: inputs, jumps: true,
+		fit: func(d *Definition, u *unitsheet.Unit) error {
+			if u != nil {
+				d.measures = u.Measures
+			}
+			return nil
+		},
 		compute: func(v Values) ([]Output, error) {
 			report, lines := reportOf(v)
 			if lines == 0 {
@@ -79,7 +86,7 @@ func fluidReport() Definition {
 
 // reportOf reads the report, with the number of things that it holds.
 func reportOf(v Values) (fluid.Report, int) {
-	out := fluid.Report{Values: map[string]float64{}, Distance: v.N("distance"), Viscosity: v.N("v100"), NewViscosity: v.N("new")}
+	out := fluid.Report{Values: map[string]float64{}, Distance: v.N("distance"), Viscosity: v.N("v100"), NewViscosity: v.N("new"), Measures: v.measures}
 	for _, m := range fluid.Measures {
 		if v.Has(m.ID) {
 			out.Values[m.ID] = v.N(m.ID)

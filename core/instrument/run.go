@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"innercompass/core/fluid"
 	"innercompass/core/measure"
 	"innercompass/core/quantity"
 )
@@ -36,15 +37,16 @@ func (t Terms) unit(d quantity.Dimension, fallback string) string {
 
 // Values are the inputs of one run, in SI.
 type Values struct {
-	numbers map[string]float64
-	u       map[string]float64 // standard uncertainties
-	lists   map[string][]float64
-	choices map[string]string
-	typed   map[string]string
-	title   string
-	states  []string // findings that the instrument can state here
-	inputs  []Input
-	terms   Terms
+	numbers  map[string]float64
+	u        map[string]float64 // standard uncertainties
+	lists    map[string][]float64
+	choices  map[string]string
+	typed    map[string]string
+	title    string
+	states   []string // findings that the instrument can state here
+	measures []fluid.Measure
+	inputs   []Input
+	terms    Terms
 }
 
 // N is a number; zero when it was left out.
@@ -88,7 +90,7 @@ func (o Output) Text(unit string) string {
 // belongs to no input.
 func (d Definition) Run(typed map[string]string, terms Terms) (Result, error) {
 	v := Values{numbers: map[string]float64{}, u: map[string]float64{}, lists: map[string][]float64{}, choices: map[string]string{}, typed: map[string]string{},
-		title: d.Title, states: d.States, inputs: d.Inputs, terms: terms}
+		title: d.Title, states: d.States, inputs: d.Inputs, measures: d.measures, terms: terms}
 	for _, in := range d.Inputs {
 		text, given := typed[in.ID]
 		if !given {

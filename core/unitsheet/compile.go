@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"innercompass/core/fluid"
 	"innercompass/core/gearing"
 	"innercompass/core/quantity"
 )
@@ -180,6 +181,30 @@ func (c *compiler) quantityError(path string, err error) {
 	c.fail(path, fmt.Sprintf("%q: %s", pe.Text, pe.Reason), pe.Accepted)
 }
 
+// wear puts the sheet's limits of a report in the place of those that most units have.
+func (c *compiler) wear() {
+	c.u.Measures = slices.Clone(fluid.Measures)
+	var ids []string
+	for _, m := range fluid.Measures {
+		ids = append(ids, m.ID)
+	}
+	for i, w := range c.s.Fluid.Wear {
+		path := fmt.Sprintf("fluid.wear[%d]", i)
+		at := slices.Index(ids, w.Measure)
+		if at < 0 {
+			c.oneOf(path+".measure", w.Measure, ids...)
+			continue
+		}
+		if !(w.Usual > 0 && w.Usual < 1e6) {
+			c.fail(path+".usual", fmt.Sprint(w.Usual), "more than 0")
+		}
+		if !(w.Rise >= 0 && w.Rise < 1e6) {
+			c.fail(path+".rise", fmt.Sprint(w.Rise), "0 or more, in 1,000 km")
+		}
+		c.u.Measures[at].Usual, c.u.Measures[at].Rate = w.Usual, w.Rise
+	}
+}
+
 func (c *compiler) quantities() {
 	u, s := c.u, c.s
 	u.MaxTorque = c.quantity("engine.max_torque", s.Engine.MaxTorque, quantity.Torque)
@@ -189,6 +214,7 @@ func (c *compiler) quantities() {
 	u.Capacity = c.quantity("fluid.capacity", s.Fluid.Capacity, quantity.Volume)
 	u.Refill = c.quantity("fluid.refill", s.Fluid.Refill, quantity.Volume)
 	u.FluidTemp = c.window("fluid.level.temperature", s.Fluid.Level.Temperature, quantity.Temperature)
+	c.wear()
 	if e := s.Fluid.Level.Engine; e != "" {
 		c.oneOf("fluid.level.engine", e, "running", "off")
 	}

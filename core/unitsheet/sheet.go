@@ -292,6 +292,14 @@ type FluidSheet struct {
 	Capacity string         `yaml:"capacity,omitempty" json:"capacity,omitempty"`
 	Refill   string         `yaml:"refill,omitempty" json:"refill,omitempty"`
 	Level    LevelProcedure `yaml:"level,omitempty" json:"level,omitempty"`
+	Wear     []WearSheet    `yaml:"wear,omitempty" json:"wear,omitempty"`
+}
+
+// WearSheet is what a laboratory's report of this unit usually holds at most, where that differs from most units.
+type WearSheet struct {
+	Measure string  `yaml:"measure" json:"measure"`               // iron, copper and so on
+	Usual   float64 `yaml:"usual" json:"usual"`                   // on new fluid, in the report's unit
+	Rise    float64 `yaml:"rise,omitempty" json:"rise,omitempty"` // in 1,000 km
 }
 
 // LevelProcedure says how the level is read, and what the marks mean.

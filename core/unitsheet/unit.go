@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"innercompass/core/fluid"
 	"innercompass/core/gearing"
 	"innercompass/core/hydraulics"
 	"innercompass/core/leak"
@@ -27,8 +28,9 @@ type Unit struct {
 	Capacity     quantity.Quantity // fluid, dry fill
 	Refill       quantity.Quantity
 	FluidTemp    quantity.Window
-	ClimbMinutes []float64 // by Access: from the level before
-	Levels       []Access  // that this unit has
+	Measures     []fluid.Measure // limits of a laboratory report
+	ClimbMinutes []float64       // by Access: from the level before
+	Levels       []Access        // that this unit has
 	Pump         Pump
 	Regulator    *hydraulics.Regulator
 	Throttle     *hydraulics.Throttle

@@ -328,3 +328,25 @@ func TestKindsOfElement(t *testing.T) {
 		}
 	}
 }
+
+// Limits of a report: taken over what most units have, and refused with their line's path.
+func TestLimitsOfAReportAreTakenFromTheSheet(t *testing.T) {
+	s := small()
+	s.Fluid.Wear = []WearSheet{{Measure: "copper", Usual: 40, Rise: 2}}
+	u, problems := Compile(s)
+	if len(problems) > 0 {
+		t.Fatal(problems)
+	}
+	for _, m := range u.Measures {
+		if m.ID == "copper" && (m.Usual != 40 || m.Rate != 2) || m.ID == "iron" && m.Usual != 20 {
+			t.Errorf("%+v", m)
+		}
+	}
+	for path, w := range map[string]WearSheet{"fluid.wear[0].measure": {Measure: "gold", Usual: 1}, "fluid.wear[0].usual": {Measure: "iron"}, "fluid.wear[0].rise": {Measure: "iron", Usual: 1, Rise: -1}} {
+		s.Fluid.Wear = []WearSheet{w}
+		_, problems := Compile(s)
+		if len(problems) != 1 || problems[0].Path != path || problems[0].Accepted == "" {
+			t.Errorf("%+v: %v", w, problems)
+		}
+	}
+}

@@ -93,3 +93,51 @@ test("a laboratory's table is mapped once and remembered; a bad cell is named an
   await expect(table.getByText("as the last time with these heads")).toBeVisible();
   await expect(table.getByRole("button", { name: "Use sample C" })).toBeVisible();
 });
+
+test("a drop is graded beside drawings; a plug has its own level; water says what is renewed", async ({ page }) => {
+  await page.goto("/instruments/fluid-look");
+  const grade = (mark: string, words: string) => page.getByRole("group", { name: mark, exact: true }).getByRole("button", { name: words });
+  await expect(page.getByText(/Grade what you see/)).toBeVisible();
+  await grade("Colour in a thin layer on white paper", "black").click();
+  await grade("Burnt smell", "strong").focus();
+  await page.keyboard.press("Enter");
+  await grade("Drop on blotting paper, its middle", "dark core that stays").click();
+  await expect(page.getByText("It points to: a clutch or band that slips.")).toBeVisible();
+  for (const [mark, words] of [
+    ["Colour in a thin layer on white paper", "black"],
+    ["Burnt smell", "strong"],
+    ["Drop on blotting paper, its middle", "dark core that stays"],
+  ] as const)
+    await grade(mark, words).click(); // pressed again: not looked at
+  await expect(page.getByText(/Grade what you see/)).toBeVisible();
+
+  await page.goto("/instruments/fluid-level?unit=ombrin-s6");
+  await expect(page.getByRole("heading", { name: "Fluid level at the plug" })).toBeVisible();
+  const steps = page.getByRole("region", { name: "How it is read on this unit" });
+  await steps.getByRole("checkbox", { name: /Level ground/ }).check();
+  await expect(steps.getByRole("checkbox", { name: /Level ground/ })).toBeChecked();
+  await page.getByLabel("With the plug out").selectOption("nothing");
+  await expect(page.getByText(/Low: fill until it just runs/)).toBeVisible();
+  await page.getByLabel(/^Ran out until it was a thread/).fill("0.9");
+  await expect(page.getByText(/Low: add 0\.9 L/)).toBeVisible();
+  await page.getByLabel(/^Or how far under the edge/).fill("12");
+  await expect(page.getByText(/the amount says it already/)).toBeVisible();
+
+  await page.goto("/instruments/fluid-spoilt?unit=norrad-h4");
+  await expect(page.getByText(/Flush at once: 6 changes/)).toBeVisible();
+  await page.getByLabel("Driven with it, about", { exact: true }).fill("400");
+  await expect(page.getByText(/every lined part is renewed/)).toBeVisible();
+  await expect(page.getByRole("figure", { name: "What is done with each part" })).toContainText("overdrive band");
+});
+
+test("several samples of one filling make a trend", async ({ page }) => {
+  await page.goto("/instruments/fluid-report");
+  await page.getByText("From a laboratory’s table").click();
+  await page.getByLabel("Paste it").fill("Sample,Distance (km),Iron ppm,Copper ppm\nC,30000,180,30\nA,10000,35,21\nB,20000,90,25\n");
+  await page.getByRole("button", { name: "Read it", exact: true }).click();
+  await page.getByRole("navigation", { name: "Trends over these samples" }).getByRole("link", { name: "iron" }).click();
+  await expect(page.getByRole("heading", { name: "Trend of a laboratory's value" })).toBeVisible();
+  await expect(page.getByText(/^Iron rises 4\.8 times as fast as is usual/)).toBeVisible();
+  await page.getByLabel("Value at each", { exact: true }).fill("35; 90");
+  await expect(page.getByText(/3 distances and 2 values/)).toBeVisible();
+});

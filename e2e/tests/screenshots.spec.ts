@@ -1,4 +1,4 @@
-import { test } from "@playwright/test";
+import { test, type APIRequestContext, type Browser } from "@playwright/test";
 import { caseId } from "./server";
 
 // Not a test of anything: keeps docs/screenshots current. Runs with `make screenshots` only.
@@ -67,7 +67,8 @@ const instruments: [string, "light" | "dark", "metric" | "imperial", Record<stri
   ["/instruments/torque-lubricant", "light", "imperial", {}],
 ];
 
-test("one picture of the instruments", async ({ browser, request }) => {
+/** Many views as one picture, two abreast. */
+async function contactSheet(browser: Browser, request: APIRequestContext, views: typeof instruments, name: string) {
   test.setTimeout(120_000);
   const id = await caseId(request, "minibus");
   type Shop = Record<string, unknown> & { rev: number; people?: unknown };
@@ -77,7 +78,7 @@ test("one picture of the instruments", async ({ browser, request }) => {
     await request.put("/api/settings", { data: { ...now, length, torque, temperature } });
   };
   const pictures: string[] = [];
-  for (const [path, theme, system, typed] of instruments) {
+  for (const [path, theme, system, typed] of views) {
     await (system === "metric" ? use("mm", "N·m", "°C") : use("in", "lbf·ft", "°F"));
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();
@@ -94,6 +95,28 @@ test("one picture of the instruments", async ({ browser, request }) => {
   await sheet.setContent(
     `<body style="margin:0;display:grid;grid-template-columns:1fr 1fr;gap:8px;background:#888">${pictures.map((p) => `<img style="width:100%" src="data:image/png;base64,${p}">`).join("")}</body>`,
   );
-  await sheet.screenshot({ path: "../docs/screenshots/instruments.png", fullPage: true });
+  await sheet.screenshot({ path: `../docs/screenshots/${name}.png`, fullPage: true });
   await sheet.close();
-});
+}
+
+/** Leak maps of three designs, level guides, look, tray, report and what water leaves to renew. */
+const fluid: typeof instruments = [
+  ["/instruments/leak-map?unit=norrad-h4&with.zone-selector-shaft=fresh&with.zone-case-left=wet&with.zone-rail=wet&with.zone-bell-under=dry", "light", "metric", {}],
+  ["/instruments/leak-map?unit=tessaly-f3&with.zone-bell-under=fresh&with.when-after=yes&with.when-standing=no", "dark", "metric", {}],
+  ["/instruments/leak-map?unit=ombrin-m5&with.zone-bell-under=wet&with.zone-tail-end=fresh", "light", "metric", {}],
+  ["/instruments/fluid-level?unit=norrad-h4", "light", "imperial", { "Height above the lower mark (below it: minus)": "-14 mm", "Fluid temperature when read": "20 °C" }],
+  ["/instruments/fluid-level?unit=ombrin-s6&with.comes=nothing&with.below=12+mm", "dark", "metric", {}],
+  ["/instruments/fluid-look?with.look-dark=3&with.look-burnt=2&with.look-core=1&with.look-milky=0", "light", "metric", {}],
+  ["/instruments/debris?with.kind-lining=much-pieces&with.kind-film=some-fine&with.magnet=film", "dark", "metric", {}],
+  ["/instruments/fluid-report?with.iron=300&with.copper=160&with.lead=60&with.tin=25&with.water=0.02", "light", "metric", {}],
+  ["/instruments/fluid-trend?with.distances=10000;20000;30000+km&with.values=35;90;180", "dark", "metric", {}],
+  ["/instruments/fluid-spoilt?unit=ombrin-s6&with.driven=400+km", "light", "metric", {}],
+];
+
+for (const [name, views] of [
+  ["instruments", instruments],
+  ["fluid", fluid],
+] as const)
+  test(`one picture: ${name}`, async ({ browser, request }) => {
+    await contactSheet(browser, request, views, name);
+  });

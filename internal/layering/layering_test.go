@@ -27,7 +27,7 @@ var allowed = map[string][]string{
 	"core/fluid":           {"core/attribute"},
 	"core/attribute":       {},
 	"core/leak":            {"core/attribute"},
-	"core/unitsheet":       {"core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity"},
+	"core/unitsheet":       {"core/fluid", "core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity"},
 	"core/faultmap":        {"core/gearing", "core/hydraulics", "core/unitsheet"},
 	"core/diagnose":        {"core/bayes", "core/faultmap", "core/gearing", "core/unitsheet"},
 	"core/decide":          {"core/diagnose", "core/unitsheet"},
