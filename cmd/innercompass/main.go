@@ -42,7 +42,7 @@ func root() *cobra.Command {
 		},
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	c.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
-	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), calcCmd(), benchCmd(), versionCmd())
+	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), calcCmd(), benchCmd(), recordCmd(), versionCmd())
 	return c
 }
 

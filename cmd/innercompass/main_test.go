@@ -2,8 +2,10 @@ package main
 
 import (
 	"bytes"
+	"crypto/sha256"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"os"
 	"path/filepath"
 	"strings"
@@ -152,5 +154,35 @@ func TestCalc(t *testing.T) {
 		if text, err := runCLI(args...); err == nil || !strings.Contains(err.Error(), "accepted") {
 			t.Errorf("%v: %v %s", args, err, text)
 		}
+	}
+}
+
+// A record's file verifies as it was made, and not with a letter changed.
+func TestRecordVerify(t *testing.T) {
+	content := `{"format":"inner-compass-record/1","number":"c1-1","at":"2026-03-04T09:30:00Z","shop":"Shop","currency":"€","vehicle":"Van","unit":"u","unit_name":"U","unit_version":1,"knowledge":"k","limits":""}`
+	digest := fmt.Sprintf("%x", sha256.Sum256([]byte(content)))
+	write := func(text string) string {
+		path := filepath.Join(t.TempDir(), "record.json")
+		if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		return path
+	}
+	good := `{"digest":"` + digest + `","content":` + content + "}\n"
+	if text, err := runCLI("record", "verify", write(good)); err != nil || !strings.Contains(text, "Whole") || !strings.Contains(text, "c1-1") {
+		t.Errorf("%v %s", err, text)
+	}
+	if _, err := runCLI("record", "verify", write(strings.Replace(good, "Van", "Bus", 1))); err == nil || !strings.Contains(err.Error(), "Not genuine") {
+		t.Errorf("an altered record: %v", err)
+	}
+	if _, err := runCLI("record", "verify", write("hello")); err == nil {
+		t.Error("no record at all is taken")
+	}
+	if _, err := runCLI("record", "verify", write(good), "--data", filepath.Join(t.TempDir(), "nowhere")); err == nil {
+		t.Error("a data folder that there is not was made")
+	}
+	var usage usageError
+	if _, err := runCLI("record", "verify"); !errors.As(err, &usage) {
+		t.Errorf("%v", err)
 	}
 }

@@ -1,19 +1,23 @@
-// Package decide compares repair options on one money axis: what is paid now, what a return
-// would cost, and how likely it is.
+// Package decide compares repair options on one money axis: what is paid now, what a return would cost, and how likely it
+// is.
 //
-// Model. An option costs access, labour, parts and fluid for sure, with a stated spread. It
-// cures each cause with a chance of its own. What it does not cure comes back: a return
-// costs a new diagnosis, goodwill, the repair of the true cause from the ground, and the harm
-// done meanwhile. Expected total = sure cost + Σ P(cause)·(1 − chance)·return(cause).
-// Chances and harm are judgement until the shop's outcomes correct them. Reference: H. Raiffa,
-// Decision Analysis, 1968. Units: the shop's currency.
+// Model. An option is an estimate of lines: opening up (once for all that is done in one visit), labour, parts in a quality,
+// fluid, machine work, teaching, consumables, tax; each rounded to minor units, as on paper. A line whose price is nowhere
+// is missing and never counted as nothing. An option cures each cause with a chance of its own; what it does not cure comes
+// back, once for all that is left and at the price of the dearest: diagnosis, repair from the ground, harm done meanwhile,
+// goodwill. A part may fail by itself, by its quality, and is then put in again at the shop's cost. Expected total = paid now
+// + Σ P(outcome) · return(outcome) over all sets of causes.
+//
+// An option that leaves a hazard in the vehicle with more than hazardShare is never recommended. Chances, harm and guide
+// prices are judgement until the shop's own go before them. Reference: H. Raiffa, Decision Analysis, 1968. Money: the
+// shop's currency.
 package decide
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
-	"sort"
 	"strings"
 
 	"innercompass/core/diagnose"
@@ -22,244 +26,399 @@ import (
 
 // Rates are the shop's figures.
 type Rates struct {
-	Labour     float64 // per hour
-	FluidLitre float64 // per litre
-	Rediagnose float64 // hours to diagnose a return
-	Goodwill   float64 // what a return costs beyond the work
-	Trial      float64 // closing and road test
-	Currency   string  // sign before amounts in sentences
+	Labour      float64 // per hour
+	FluidLitre  float64 // per litre
+	Rediagnose  float64 // hours to diagnose a return
+	Goodwill    float64 // what a return costs beyond the work
+	Trial       float64 // closing and road test
+	Tax         float64 // share on top of the sum
+	Consumables float64 // share of everything else
+	Guide       bool    // prices of the app's guide count where the price book has none
+	Currency    string  // sign before amounts in sentences
 }
 
 // Row is one option with its costs.
 type Row struct {
-	Option   diagnose.Option
-	Labour   float64 // parts of the sure cost
-	Parts    float64
-	Fluid    float64
-	Sure     float64
+	Option    diagnose.Option
+	Quality   string // that its parts are bought in
+	Qualities []Variant
+	Lines     []Line
+	Sum
 	Cured    float64 // probability that the vehicle does not come back for this
-	Return   float64 // expected cost of a return
-	Expected float64 // in all
-	Low      float64 // 5 and 95 of 100 cases
-	High     float64
-	Cures    int // suspects above one per cent that it cures
-	Of       int // suspects above one per cent
+	Return   Amount  // expected cost of a return
+	Expected Amount  // in all
+	Low      Amount  // 5 and 95 of 100 cases
+	High     Amount
+	Cures    int    // suspects above one per cent that it cures
+	Of       int    // suspects above one per cent
+	Hazard   string // what may happen to people if this is all that is done; empty when nothing
+	Over     bool   // above the customer's ceiling
 }
 
-// Comparison is the options in order, the cheapest in expectation first.
-type Comparison struct {
-	Rows      []Row
-	Headline  string // what to do, or that it is too early, in words
-	BreakEven BreakEven
+// Variant is an option with its parts in one quality.
+type Variant struct {
+	Quality       Quality
+	Pay, Expected Amount
+	From          From // of its price
 }
 
-// BreakEven says what would have to be different for the runner-up to win.
-type BreakEven struct {
-	RunnerUp string  // option id; "" when there is only one
-	Price    float64 // sure cost at which the winner loses
-	Cured    float64 // chance of cure under which the winner loses; negative: never
-	Sentence string
-}
+// Labour, Parts and Fluid are what the lines come to that belong there, before tax; machine work and consumables count with
+// the parts, opening up and teaching with the labour.
+func (r Row) Labour() Amount { return r.of(Access, Labour, Calibration) }
 
-// minShare is the share of suspicion below which an option for it is not worth a row.
-const minShare = 0.1
+// Parts: see Labour.
+func (r Row) Parts() Amount { return r.of(Parts, Machine, Consumables) }
 
-// maxTargeted is how many targeted options are laid out; the cheapest in expectation stay. The other schools
-// are always there to compare with.
-const maxTargeted = 5
+// Fluid: see Labour.
+func (r Row) Fluid() Amount { return r.of(Fluid) }
 
-// settled is the chance of cure under which the cheapest option is no recommendation: paying little for
-// what most likely fails is cheap only on paper.
-const settled = 0.5
-
-// Compare evaluates the options of a network for a ranking, from where the vehicle stands. Only
-// options that cure something suspected are kept, besides those of the schools exchange,
-// thorough and watch, which are always open.
-func Compare(n *diagnose.Network, a *diagnose.Assessment, from unitsheet.Access, rates Rates) Comparison {
-	var out Comparison
-	for _, o := range n.Options {
-		row := evaluate(n, o, a, from, rates)
-		if row.Cured >= minShare || o.School != "targeted" {
-			out.Rows = append(out.Rows, row)
+func (r Row) of(kinds ...string) Amount {
+	sum := Amount(0)
+	for _, l := range r.Lines {
+		if slices.Contains(kinds, l.Kind) {
+			sum += l.Total
 		}
 	}
-	sort.SliceStable(out.Rows, func(i, j int) bool { return out.Rows[i].Expected < out.Rows[j].Expected })
+	return sum
+}
+
+// Settled reports whether the option is likely enough to cure to be advised, and may stand first.
+func (r Row) Settled() bool { return r.Recommendable() && r.Cured >= settled }
+
+// Recommendable reports whether the option may stand first: priced in full, without a hazard left, under the ceiling.
+func (r Row) Recommendable() bool { return r.Hazard == "" && len(r.Missing) == 0 && !r.Over }
+
+// Choices are what is set by hand: the qualities of options, figures by the id of a Figure, the customer's ceiling.
+type Choices struct {
+	Quality map[string]string  // by option
+	Set     map[string]float64 // figures, by id
+	Ceiling Amount             // 0 for none
+}
+
+// Comparison is the options in order: those that may be recommended first, the cheapest in expectation before the others.
+type Comparison struct {
+	Rows     []Row
+	Headline string // what to do, or that it is too early, in words
+	Turns    []Turn // what would have to be different for another option to win, the nearest first
+	Sentence string // the nearest of them, in words
+	Policies []Policy
+	AddOns   []AddOn // worth doing in the same visit as the first, or as the option chosen
+	Watch    Watch
+}
+
+// Settings of the comparison.
+const (
+	minShare    = 0.1  // share of suspicion below which an option for it is not worth a row
+	maxTargeted = 5    // targeted options that are laid out; the cheapest in expectation stay, the other schools always do
+	settled     = 0.5  // chance of cure under which paying little for what most likely fails is cheap only on paper
+	hazardShare = 0.1  // probability that a hazard is left above which an option is not recommended
+	likely      = 0.01 // suspects that count
+)
+
+// Model is a ranking with the options of its unit, ready to be priced.
+type Model struct {
+	n       *diagnose.Network
+	a       *diagnose.Assessment
+	from    unitsheet.Access
+	rates   Rates
+	book    Book
+	options []priced
+	share   []float64 // probability of each cause among the hypotheses
+}
+
+// priced is an option with its chances of cure by cause.
+type priced struct {
+	diagnose.Option
+	level  unitsheet.Access
+	chance []float64
+}
+
+// pick is an option in a quality.
+type pick struct {
+	option  int
+	quality string
+}
+
+// NewModel prepares the options of a network for a ranking, from where the vehicle stands.
+func NewModel(n *diagnose.Network, a *diagnose.Assessment, from unitsheet.Access, rates Rates, book Book) *Model {
+	m := &Model{n: n, a: a, from: from, rates: rates, book: book, share: make([]float64, len(n.Causes))}
+	for _, o := range n.Options {
+		level, _ := unitsheet.ParseAccess(o.Access)
+		p := priced{Option: o, level: level, chance: make([]float64, len(n.Causes))}
+		for _, cure := range o.Cures { // a later entry overrides an earlier one, so that "everything but" can be said
+			for _, i := range n.Matching(cure.Cause) {
+				p.chance[i] = cure.Chance
+			}
+		}
+		m.options = append(m.options, p)
+	}
+	for _, h := range a.Hypotheses {
+		for _, c := range h.Causes {
+			m.share[c] += h.Share
+		}
+	}
+	return m
+}
+
+// Compare lays out the options. Only those that cure something suspected are kept, besides those of the schools exchange,
+// thorough and watch, which are always open. It fails for qualities and figures that there are not.
+func (m *Model) Compare(ch Choices) (Comparison, error) {
+	f, err := m.figures(ch.Set)
+	if err != nil {
+		return Comparison{}, err
+	}
+	for option, q := range ch.Quality {
+		i := m.option(option)
+		if i < 0 {
+			return Comparison{}, &FigureError{"quality." + option, "no such option", "an id of the options"}
+		}
+		if !slices.Contains(qualitiesOf(m.options[i].Option), q) {
+			return Comparison{}, &FigureError{"quality." + option, fmt.Sprintf("%q", q), strings.Join(qualitiesOf(m.options[i].Option), ", ")}
+		}
+	}
+	var out Comparison
+	for i, o := range m.options {
+		q := ch.Quality[o.ID]
+		if q == "" {
+			q = usualQuality(o.Option)
+		}
+		cured, _, _ := m.outcomes([]pick{{i, q}}, f)
+		if cured < minShare && o.School == "targeted" {
+			continue
+		}
+		row := m.row([]pick{{i, q}}, f)
+		row.Over = ch.Ceiling > 0 && row.Pay > ch.Ceiling
+		out.Rows = append(out.Rows, row)
+	}
+	slices.SortStableFunc(out.Rows, func(a, b Row) int {
+		if c := cmp.Compare(a.rank(), b.rank()); c != 0 {
+			return c
+		}
+		return cmp.Compare(a.Expected, b.Expected)
+	})
 	targeted := 0
 	out.Rows = slices.DeleteFunc(out.Rows, func(r Row) bool {
-		if r.Option.School == "targeted" {
-			targeted++
+		if r.Option.School != "targeted" {
+			return false
 		}
-		return r.Option.School == "targeted" && targeted > maxTargeted
+		targeted++
+		return targeted > maxTargeted
 	})
+	for k := range out.Rows {
+		r := &out.Rows[k]
+		r.Low, r.High = m.span(*r, f)
+		r.Qualities = m.variants(m.option(r.Option.ID), f)
+	}
 	out.Headline = headline(out.Rows)
-	out.BreakEven = breakEven(out.Rows, rates.Currency)
-	return out
+	out.Policies = m.policies(out.Rows, ch.Ceiling)
+	out.Watch = m.watch(f)
+	return out, nil
+}
+
+// rank puts what may be recommended before the rest: too dear, then without a price, then a hazard.
+func (r Row) rank() int {
+	switch {
+	case r.Hazard != "":
+		return 3
+	case len(r.Missing) > 0:
+		return 2
+	case r.Over:
+		return 1
+	}
+	return 0
+}
+
+func (m *Model) option(id string) int {
+	return slices.IndexFunc(m.options, func(o priced) bool { return o.ID == id })
 }
 
 func headline(rows []Row) string {
 	if len(rows) == 0 {
 		return "No option is known for these suspects."
 	}
-	if best := rows[0]; best.Cured < settled {
+	best := rows[0]
+	switch {
+	case best.Hazard != "":
+		return "Not to be driven: every option here leaves a hazard. " + best.Hazard
+	case len(best.Missing) > 0:
+		return "No option is priced in full: " + strings.Join(best.Missing, ", ") + " without a price."
+	case best.Over:
+		return "Nothing under the ceiling: the cheapest in expectation is above it."
+	case best.Cured < settled:
 		return fmt.Sprintf("Too early to decide: the cheapest option leaves %.0f of 100 such vehicles uncured.", 100*(1-best.Cured))
 	}
-	return rows[0].Option.Title
+	return best.Option.Title
 }
 
-func evaluate(n *diagnose.Network, o diagnose.Option, a *diagnose.Assessment, from unitsheet.Access, rates Rates) Row {
-	level, _ := unitsheet.ParseAccess(o.Access)
-	row := Row{Option: o, Parts: o.Parts}
-	row.Labour = (o.Hours + n.Unit.Climb(from, level)/60) * rates.Labour
-	if o.School == "exchange" {
-		row.Parts += n.Unit.Sheet.Exchange.Price
-		row.Labour += n.Unit.Sheet.Exchange.Hours * rates.Labour
-	}
-	row.Fluid = litres(n.Unit, o.Fluid) * rates.FluidLitre
-	row.Sure = row.Labour + row.Parts + row.Fluid
-	chance := chances(n, o)
-	var outcomes []outcome
-	for _, h := range a.Hypotheses {
-		for _, x := range returns(n, h, chance, rates) {
-			row.Return += x.p * x.back
-			outcomes = append(outcomes, x)
-			if x.back == 0 {
-				row.Cured += x.p
-			}
-		}
-	}
-	for _, s := range a.Suspects {
-		if s.Probability > 0.01 {
+// row prices options that are done in one visit; the first gives it its name.
+func (m *Model) row(options []pick, f figures) Row {
+	o := m.options[options[0].option]
+	row := Row{Option: o.Option, Quality: options[0].quality, Lines: m.lines(options, f)}
+	row.Sum = m.total(row.Lines)
+	cured, back, hazards := m.outcomes(options, f)
+	row.Cured, row.Return = cured, Of(back)
+	row.Expected = row.Pay + row.Return
+	row.Hazard = m.hazard(hazards)
+	chance := m.together(options, f)
+	for _, s := range m.a.Suspects {
+		if s.Probability > likely {
 			row.Of++
-			if chance[s.Cause.ID] >= 0.5 {
+			if chance[m.place(s.Cause.ID)] >= 0.5 {
 				row.Cures++
 			}
 		}
 	}
-	row.Expected = row.Sure + row.Return
-	row.Low = quantile(outcomes, row.Sure, o.Spread*row.Sure, 0.05)
-	row.High = quantile(outcomes, row.Sure, o.Spread*row.Sure, 0.95)
 	return row
 }
 
-// chances are the chances of cure by cause; a later entry of the option overrides an earlier one,
-// so that "everything but" can be said.
-func chances(n *diagnose.Network, o diagnose.Option) map[string]float64 {
-	out := map[string]float64{}
-	for _, cure := range o.Cures {
-		for _, i := range n.Matching(cure.Cause) {
-			id := n.Causes[i].ID
-			out[id] = cure.Chance
+// together are the chances of cure of options that are done in one visit: of each cause the best.
+func (m *Model) together(options []pick, f figures) []float64 {
+	chance := m.options[options[0].option].chance
+	scale, scaled := f.scale[options[0].option]
+	if len(options) == 1 && !scaled {
+		return chance
+	}
+	out := make([]float64, len(chance))
+	for k, p := range options {
+		for i, c := range m.options[p.option].chance {
+			if k == 0 && scaled {
+				c = math.Min(1, c*scale)
+			}
+			out[i] = math.Max(out[i], c)
 		}
 	}
 	return out
 }
 
-func litres(u *unitsheet.Unit, fluid string) float64 {
-	switch fluid {
-	case "refill":
-		return u.Refill.SI * 1000
-	case "fill":
-		return u.Capacity.SI * 1000
+// all are the outcomes of options that are done in one visit, for all hypotheses.
+func (m *Model) all(options []pick, f figures) []outcome {
+	chance := m.together(options, f)
+	fails, again := 0.0, 0.0
+	for _, p := range options {
+		o := m.options[p.option].Option
+		if line, ok := m.parts(o, p.quality, f); ok {
+			q, _ := quality(p.quality)
+			fails = 1 - (1-fails)*(1-q.Fails)
+			again += line.Total.Major() + o.Hours*f.rates.Labour
+		}
 	}
-	return 0
-}
-
-func returnCost(n *diagnose.Network, c diagnose.Cause, rates Rates) float64 {
-	level, _ := unitsheet.ParseAccess(c.Repair.Access)
-	hours := rates.Rediagnose + c.Repair.Hours + n.Unit.Climb(unitsheet.Ground, level)/60
-	return hours*rates.Labour + c.Repair.Parts + rates.Goodwill + rates.Trial + c.Harm
-}
-
-type outcome struct{ p, back float64 }
-
-// returns are the outcomes for a set of causes: each is cured or not by itself, and the vehicle returns once for
-// those that are left, which costs the dearest of them.
-func returns(n *diagnose.Network, h diagnose.Hypothesis, chance map[string]float64, rates Rates) []outcome {
-	out := []outcome{{h.Share, 0}}
-	for _, i := range h.Causes {
-		c := n.Causes[i]
-		back := returnCost(n, c, rates)
-		miss := 1 - chance[c.ID]
-		if c.ID == diagnose.NothingWrong || miss == 0 {
-			continue // nothing to cure, nothing to come back
-		}
-		for _, x := range out {
-			out = append(out, outcome{x.p * miss, math.Max(x.back, back)})
-		}
-		for k := range len(out) / 2 {
-			out[k].p *= 1 - miss
-		}
+	again += f.rates.Goodwill + m.n.Unit.Climb(unitsheet.Ground, m.deepest(options))/60*f.rates.Labour
+	out := make([]outcome, 0, 2*len(m.a.Hypotheses))
+	for _, h := range m.a.Hypotheses {
+		out = m.returns(out, h, chance, fails, again, f)
 	}
 	return out
 }
 
-// quantile of sure cost (normal, deviation sd, not below zero) plus the return of one outcome.
-func quantile(outcomes []outcome, sure, sd, q float64) float64 {
-	low, high := 0.0, sure+6*sd
-	for _, o := range outcomes {
-		high = math.Max(high, sure+o.back+6*sd)
+func (m *Model) deepest(options []pick) unitsheet.Access {
+	deepest := unitsheet.Ground
+	for _, p := range options {
+		deepest = max(deepest, m.options[p.option].level)
 	}
-	for range 60 {
-		mid := (low + high) / 2
-		p := 0.0
-		for _, o := range outcomes {
-			p += o.p * below(mid, sure+o.back, sd)
-		}
-		if p < q {
-			low = mid
-		} else {
-			high = mid
-		}
-	}
-	return high
+	return deepest
 }
 
-func below(x, mean, sd float64) float64 {
-	if sd == 0 {
-		if mean <= x {
-			return 1
+// outcomes sums them up: the chance of no return, the expected cost of one, and the probability of each cause that is left
+// and is a hazard.
+func (m *Model) outcomes(options []pick, f figures) (cured, back float64, hazards map[int]float64) {
+	for _, o := range m.all(options, f) {
+		back += o.p * o.back
+		if o.back == 0 {
+			cured += o.p
 		}
-		return 0
 	}
-	return 0.5 * math.Erfc((mean-x)/(sd*math.Sqrt2))
+	chance := m.together(options, f)
+	for _, h := range m.a.Hypotheses {
+		for _, i := range h.Causes {
+			if m.n.Causes[i].Hazard != "" && chance[i] < 1 {
+				if hazards == nil {
+					hazards = map[int]float64{}
+				}
+				hazards[i] += f.shareOf(h) * (1 - chance[i])
+			}
+		}
+	}
+	return cured, back, hazards
 }
 
-func breakEven(rows []Row, currency string) BreakEven {
-	if len(rows) < 2 {
-		return BreakEven{}
+// hazard puts into words what is left that can hurt; empty when it is unlikely enough.
+func (m *Model) hazard(left map[int]float64) string {
+	total, worst := 0.0, -1
+	for i := range m.n.Causes { // in order, so that a tie is the same every time
+		p, ok := left[i]
+		if !ok {
+			continue
+		}
+		total += p
+		if worst < 0 || p > left[worst] {
+			worst = i
+		}
 	}
-	win, next := rows[0], rows[1]
-	out := BreakEven{RunnerUp: next.Option.ID, Price: win.Sure + next.Expected - win.Expected}
-	// Cost of a return, averaged over what the winner leaves uncured, sets the slope.
-	lost := 1 - win.Cured
-	slope := win.Return / math.Max(lost, 1e-9)
-	if lost < 1e-6 || slope <= 0 {
-		out.Cured = -1
-	} else {
-		out.Cured = win.Cured - (next.Expected-win.Expected)/slope
+	if total <= hazardShare {
+		return ""
 	}
-	out.Sentence = sentence(win, next, out, currency)
+	c := m.n.Causes[worst]
+	return fmt.Sprintf("%s (%.0f %%): %s.", c.Title, 100*left[worst], c.Hazard)
+}
+
+// span is between what 5 and 95 of 100 cases cost.
+func (m *Model) span(r Row, f figures) (low, high Amount) {
+	outcomes := m.all([]pick{{m.option(r.Option.ID), r.Quality}}, f)
+	sure := r.Pay.Major()
+	return Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.05)), Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.95))
+}
+
+// variants are an option in each quality that its parts come in; none when there is no choice.
+func (m *Model) variants(option int, f figures) []Variant {
+	o := m.options[option].Option
+	if len(qualitiesOf(o)) < 2 {
+		return nil
+	}
+	var out []Variant
+	for _, id := range qualitiesOf(o) {
+		q, _ := quality(id)
+		row := m.row([]pick{{option, id}}, f)
+		v := Variant{Quality: q, Pay: row.Pay, Expected: row.Expected, From: None}
+		for _, l := range row.Lines {
+			if l.Kind == Parts {
+				v.From = l.From
+			}
+		}
+		out = append(out, v)
+	}
 	return out
 }
 
-func sentence(win, next Row, b BreakEven, currency string) string {
-	s := fmt.Sprintf("“%s” would have to cost %s", win.Option.Title, Money(currency, b.Price))
-	if b.Cured > 0 {
-		s += fmt.Sprintf(", or cure fewer than %.0f of 100,", 100*b.Cured)
-	}
-	return s + fmt.Sprintf(" for “%s” to win.", next.Option.Title)
+func (m *Model) place(cause string) int {
+	return slices.IndexFunc(m.n.Causes, func(c diagnose.Cause) bool { return c.ID == cause })
 }
 
-// Money writes an amount in whole units with commas between thousands.
-func Money(currency string, v float64) string {
-	s := fmt.Sprintf("%.0f", math.Abs(v))
-	for i := len(s) - 3; i > 0; i -= 3 {
-		s = s[:i] + "," + s[i:]
+// Visit prices an option with others in the same visit, each in the quality chosen. It fails for options that there are not.
+func (m *Model) Visit(option string, addOns []string, ch Choices) (Row, error) {
+	f, err := m.figures(ch.Set)
+	if err != nil {
+		return Row{}, err
 	}
-	if v <= -0.5 {
-		s = "−" + s
+	var picks []pick
+	for k, id := range append([]string{option}, addOns...) {
+		i := m.option(id)
+		if i < 0 || slices.Contains(addOns[:max(0, k-1)], id) || k > 0 && id == option {
+			return Row{}, &FigureError{"option", fmt.Sprintf("%q", id), "ids of options, each once"}
+		}
+		picks = append(picks, pick{i, cmp.Or(ch.Quality[id], usualQuality(m.options[i].Option))})
 	}
-	return strings.TrimSpace(currency + "\u00a0" + s)
+	row := m.row(picks, f)
+	row.Over = ch.Ceiling > 0 && row.Pay > ch.Ceiling
+	row.Low, row.High = m.span(row, f)
+	return row, nil
+}
+
+// Title is the title of an option, or its id when there is none.
+func (m *Model) Title(id string) string {
+	if i := m.option(id); i >= 0 {
+		return m.options[i].Title
+	}
+	return id
 }
 
 // Find returns the row of an option.

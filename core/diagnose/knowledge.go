@@ -76,7 +76,8 @@ type Cause struct {
 	Brings []Brings    `yaml:"brings,omitempty" json:"brings,omitempty"`
 	Shows  []Shows     `yaml:"shows,omitempty" json:"shows,omitempty"`
 	Repair Repair      `yaml:"repair" json:"repair"`
-	Harm   float64     `yaml:"harm,omitempty" json:"harm,omitempty"` // what it destroys if left, money
+	Harm   float64     `yaml:"harm,omitempty" json:"harm,omitempty"`     // what it destroys if left, money
+	Hazard string      `yaml:"hazard,omitempty" json:"hazard,omitempty"` // what may happen to people if it is driven on; empty when nothing
 
 	unlisted string // id of the damage whose unlisted cause this is
 }
@@ -147,18 +148,21 @@ type Check struct {
 
 // Option is a repair, replacement or leave-alone.
 type Option struct {
-	ID     string   `yaml:"id" json:"id"`
-	Title  string   `yaml:"title" json:"title"`
-	For    []string `yaml:"for,omitempty" json:"for,omitempty"`
-	Needs  string   `yaml:"needs,omitempty" json:"needs,omitempty"`
-	School string   `yaml:"school" json:"school"` // targeted, thorough, exchange, watch
-	Access string   `yaml:"access" json:"access"`
-	Hours  float64  `yaml:"hours" json:"hours"` // beyond access
-	Parts  float64  `yaml:"parts" json:"parts"`
-	Fluid  string   `yaml:"fluid" json:"fluid"`   // none, refill or fill
-	Spread float64  `yaml:"spread" json:"spread"` // one standard deviation of the sure cost, as a share of it
-	Cures  []Cure   `yaml:"cures" json:"cures"`
-	Note   string   `yaml:"note,omitempty" json:"note,omitempty"`
+	ID          string   `yaml:"id" json:"id"`
+	Title       string   `yaml:"title" json:"title"`
+	For         []string `yaml:"for,omitempty" json:"for,omitempty"`
+	Needs       string   `yaml:"needs,omitempty" json:"needs,omitempty"`
+	School      string   `yaml:"school" json:"school"` // targeted, thorough, exchange, watch
+	Access      string   `yaml:"access" json:"access"`
+	Hours       float64  `yaml:"hours" json:"hours"` // beyond access
+	Parts       float64  `yaml:"parts" json:"parts"`
+	Fluid       string   `yaml:"fluid" json:"fluid"`                                 // none, refill or fill
+	Machine     float64  `yaml:"machine,omitempty" json:"machine,omitempty"`         // machine work elsewhere, money
+	Calibration float64  `yaml:"calibration,omitempty" json:"calibration,omitempty"` // hours of teaching and resets
+	Qualities   []string `yaml:"qualities,omitempty" json:"qualities,omitempty"`     // of its parts that there are, the usual one first; new when not given
+	Spread      float64  `yaml:"spread" json:"spread"`                               // one standard deviation of the sure cost, as a share of it
+	Cures       []Cure   `yaml:"cures" json:"cures"`
+	Note        string   `yaml:"note,omitempty" json:"note,omitempty"`
 }
 
 // School is a question on which practitioners differ, with its sides; the app follows the one marked.

@@ -376,6 +376,14 @@ func (s *sound) option(o Option) {
 	s.access("access", o.Access)
 	s.oneOf("school", o.School, []string{"targeted", "thorough", "exchange", "watch"})
 	s.oneOf("fluid", o.Fluid, []string{"none", "refill", "fill"})
+	for i, q := range o.Qualities {
+		s.oneOf(fmt.Sprintf("qualities[%d]", i), q, []string{"new", "rebuilt", "used", "kit"})
+	}
+	for field, v := range map[string]float64{"machine": o.Machine, "calibration": o.Calibration} {
+		if v < 0 {
+			s.bad(field, "0 or more", "%v", v)
+		}
+	}
 	for i, c := range o.Cures {
 		path := fmt.Sprintf("cures[%d]", i)
 		if s.read(path, c.sentence) && c.Cause != "*" {

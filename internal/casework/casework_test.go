@@ -93,14 +93,14 @@ func TestACorrectionWithdrawsAndKeeps(t *testing.T) {
 func TestAClosedCaseRefusesChangesUntilReopened(t *testing.T) {
 	s := shop(t)
 	id := takeIn(t, s).Case.ID
-	if _, err := s.Close(ctx, id, "underfilled", "cured"); err != nil {
+	if _, err := s.Close(ctx, id, casework.Closing{Root: "underfilled", Outcome: "not-cured"}); err != nil {
 		t.Fatal(err)
 	}
 	words := "else"
 	_, err1 := s.Update(ctx, id, 0, casework.Change{Words: &words})
 	_, err2 := s.AddReadings(ctx, id, []casework.NewReading{{Finding: "fluid-level", State: "low", Source: "seen"}})
 	_, err3 := s.SetProof(ctx, id, casework.Proof{Item: "fluid", Result: "pass"})
-	_, err4 := s.Decide(ctx, id, "", casework.Decision{Option: "overhaul", Choice: "accepted"})
+	_, err4 := s.Decide(ctx, id, casework.NewDecision{Option: "overhaul", Choice: "accepted"})
 	for i, err := range []error{err1, err2, err3, err4} {
 		var se *casework.StateError
 		if !errors.As(err, &se) {
@@ -158,7 +158,7 @@ func TestSendingAgainMakesNothingTwice(t *testing.T) {
 			t.Fatal(err)
 		}
 		id = v.Case.ID
-		if v, err = s.Decide(ctx, id, "ffeeddccbbaa998877665544", casework.Decision{Option: "overhaul", Choice: "declined"}); err != nil || len(v.Decisions) != 1 {
+		if v, err = s.Decide(ctx, id, casework.NewDecision{Key: "ffeeddccbbaa998877665544", Option: "overhaul", Choice: "declined"}); err != nil || len(v.Decisions) != 1 {
 			t.Fatalf("%d decisions, %v", len(v.Decisions), err)
 		}
 	}
@@ -210,11 +210,11 @@ func TestDemo(t *testing.T) {
 			}
 		}
 	}
-	if len(floor) != 9 || len(stages) < 4 {
+	if len(floor) != 11 || len(stages) < 4 || floor[9].Case.Closed == nil || floor[9].Case.Outcome != "cured" || len(floor[9].Case.Records) != 1 {
 		t.Errorf("%d cases at %d stages", len(floor), len(stages))
 	}
 	for i, f := range floor[1:] {
-		if f.Case.Opened.After(floor[i].Case.Opened) {
+		if (f.Case.Closed == nil) == (floor[i].Case.Closed == nil) && f.Case.Opened.After(floor[i].Case.Opened) {
 			t.Errorf("%s stands before %s and came later", floor[i].Case.Vehicle, f.Case.Vehicle)
 		}
 	}

@@ -6,32 +6,18 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"maps"
+	"regexp"
 	"slices"
+	"strings"
 	"time"
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
 )
 
-// Options compares the repair options of a case from where the vehicle stands.
-func (s *Service) Options(ctx context.Context, id string) (decide.Comparison, error) {
-	c, n, err := s.load(ctx, id)
-	if err != nil {
-		return decide.Comparison{}, err
-	}
-	st, err := s.Store.Settings(ctx)
-	if err != nil {
-		return decide.Comparison{}, err
-	}
-	a, err := s.assess(ctx, n, c.situation(c.Valid()), true)
-	if err != nil {
-		return decide.Comparison{}, err
-	}
-	return decide.Compare(n, a.Assessment, c.stand(n, s.Now()).Access, rates(st)), nil
-}
-
-// Snapshot is everything that a decision rested on. It is kept as JSON, and its digest proves that it
-// was not changed; fields are only ever added.
+// Snapshot is everything that a decision, or an estimate, rested on. It is kept as JSON, and its digest proves that it was not
+// changed; fields are only ever added. Amounts named in minor units are hundredths of the currency.
 type Snapshot struct {
 	Format    string            `json:"format"`
 	At        time.Time         `json:"at"`
@@ -57,6 +43,39 @@ type Snapshot struct {
 	Ceiling   string            `json:"ceiling"`
 	By        string            `json:"by"`
 	Limits    string            `json:"limits"`
+
+	How       string             `json:"how,omitempty"`  // in-person, phone, signed or link
+	Name      string             `json:"name,omitempty"` // who decided
+	Signature string             `json:"signature,omitempty"`
+	Estimate  string             `json:"estimate,omitempty"`
+	AddOns    []SnapshotAddOn    `json:"add_ons,omitempty"`
+	Advised   string             `json:"advised,omitempty"` // id of the option that stood first
+	Bill      *SnapshotOption    `json:"bill,omitempty"`    // the option chosen with its add-ons
+	TaxRate   float64            `json:"tax_rate,omitempty"`
+	Warranty  string             `json:"warranty,omitempty"`
+	Watch     *SnapshotWatch     `json:"watch,omitempty"`
+	Set       map[string]float64 `json:"set,omitempty"` // prices and times set for this estimate alone
+}
+
+// SnapshotAddOn is an option that was done in the same visit.
+type SnapshotAddOn struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+}
+
+// SnapshotWatch is what leaving it alone would mean.
+type SnapshotWatch struct {
+	IntervalKm float64        `json:"interval_km"`
+	Hazard     string         `json:"hazard,omitempty"`
+	Next       []SnapshotNext `json:"next"`
+}
+
+// SnapshotNext is a damage that would come about.
+type SnapshotNext struct {
+	Title       string  `json:"title"`
+	By          string  `json:"by"`
+	Probability float64 `json:"probability"`
+	Cost        int64   `json:"cost_minor"`
 }
 
 // SnapshotReading is a reading as it stood.
@@ -81,86 +100,210 @@ type SnapshotSuspect struct {
 
 // SnapshotOption is an option as it was offered.
 type SnapshotOption struct {
-	ID       string  `json:"id"`
-	Title    string  `json:"title"`
-	Labour   float64 `json:"labour"`
-	Parts    float64 `json:"parts"`
-	Fluid    float64 `json:"fluid"`
-	Sure     float64 `json:"pay_now"`
-	Cured    float64 `json:"cured"`
-	Return   float64 `json:"expected_return"`
-	Expected float64 `json:"expected_total"`
+	ID       string         `json:"id"`
+	Title    string         `json:"title"`
+	Labour   float64        `json:"labour"`
+	Parts    float64        `json:"parts"`
+	Fluid    float64        `json:"fluid"`
+	Sure     float64        `json:"pay_now"`
+	Cured    float64        `json:"cured"`
+	Return   float64        `json:"expected_return"`
+	Expected float64        `json:"expected_total"`
+	Quality  string         `json:"quality,omitempty"`
+	Lines    []SnapshotLine `json:"lines,omitempty"`
+	Net      int64          `json:"net_minor,omitempty"`
+	Tax      int64          `json:"tax_minor,omitempty"`
+	Pay      int64          `json:"pay_minor,omitempty"`
+	Missing  []string       `json:"missing,omitempty"`
+	Hazard   string         `json:"hazard,omitempty"`
+}
+
+// SnapshotLine is one line of an estimate.
+type SnapshotLine struct {
+	Title   string  `json:"title"`
+	Kind    string  `json:"kind"`
+	Count   float64 `json:"count"`
+	Per     string  `json:"per,omitempty"`
+	Each    int64   `json:"each_minor"`
+	Total   int64   `json:"total_minor"`
+	From    string  `json:"from"`
+	Quality string  `json:"quality,omitempty"`
 }
 
 // SnapshotFormat names the form of a snapshot.
-const SnapshotFormat = "inner-compass-decision/1"
+const SnapshotFormat = "inner-compass-decision/2"
 
-// Decide freezes what the customer chose or declined, with everything it rested on. key is that of the page,
-// "" when it does not repeat itself.
-func (s *Service) Decide(ctx context.Context, id, key string, d Decision) (View, error) {
+// Hows are the ways in which a customer may answer: what was signed or came by the link names who.
+var Hows = []string{"in-person", "phone", "signed", "link"}
+
+// NewDecision is what the customer chose or declined, as it is recorded.
+type NewDecision struct {
+	Key                                string // of the page; empty when it does not repeat itself
+	Option, Choice, Words, Ceiling, By string
+	How, Name, Signature               string
+	AddOns                             []string
+	Choices                            decide.Choices
+	estimate                           string // that it answers
+}
+
+// mostSignature bounds a signature: some hundred strokes.
+const mostSignature = 40000
+
+// strokes are what a signature is made of: moves and lines on a whole-number grid.
+var strokes = regexp.MustCompile(`^(M[0-9]{1,4} [0-9]{1,4}(L[0-9]{1,4} [0-9]{1,4})*)*$`)
+
+func (d NewDecision) check() error {
+	if d.Choice != "accepted" && d.Choice != "declined" {
+		return &FieldError{"choice", fmt.Sprintf("%q", d.Choice), "accepted, declined"}
+	}
+	if d.How != "" && !slices.Contains(Hows, d.How) {
+		return &FieldError{"how", fmt.Sprintf("%q", d.How), strings.Join(Hows, ", ")}
+	}
+	for field, text := range map[string]string{"words": d.Words, "ceiling": d.Ceiling, "by": d.By, "name": d.Name} {
+		if err := checkText(field, text, maxWords, (field == "name") && (d.How == "signed" || d.How == "link")); err != nil {
+			return err
+		}
+	}
+	if len(d.Signature) > mostSignature || !strokes.MatchString(d.Signature) {
+		return &FieldError{"signature", "not a drawing of strokes", "moves and lines such as M10 20L30 40"}
+	}
+	if d.How == "signed" && d.Signature == "" {
+		return &FieldError{"signature", "empty", "the signature, when it is signed on the screen"}
+	}
+	return priced(d.Choices)
+}
+
+// priced refuses figures that are for looking only: an estimate may be given another price or time, not another chance.
+func priced(ch decide.Choices) error {
+	for id := range ch.Set {
+		if kind, _, _ := strings.Cut(id, ":"); kind != "price" && kind != "time" {
+			return &FieldError{"set." + id, "a figure that is not the customer's", "price:ITEM|QUALITY or time:ITEM"}
+		}
+	}
+	return nil
+}
+
+// ceiling reads the amount in what was named as the ceiling; 0 when there is none.
+func ceiling(text string) decide.Amount {
+	for _, word := range strings.Fields(text) {
+		if a, err := decide.ParseAmount(strings.Trim(word, ".;€$£")); err == nil && a > 0 {
+			return a
+		}
+	}
+	return 0
+}
+
+// Decide freezes what the customer chose or declined, with everything it rested on.
+func (s *Service) Decide(ctx context.Context, id string, d NewDecision) (View, error) {
 	c, n, err := s.load(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
-	if slices.ContainsFunc(c.Decisions, func(o Decision) bool { return key != "" && o.ID == "d"+key }) {
+	if slices.ContainsFunc(c.Decisions, func(o Decision) bool { return d.Key != "" && o.ID == "d"+d.Key }) {
 		return s.View(ctx, id) // sent again after a lost answer
 	}
 	if err := open(c); err != nil {
 		return View{}, err
 	}
-	if d.Choice != "accepted" && d.Choice != "declined" {
-		return View{}, &FieldError{"choice", fmt.Sprintf("%q", d.Choice), "accepted, declined"}
+	if err := d.check(); err != nil {
+		return View{}, err
 	}
-	for field, text := range map[string]string{"words": d.Words, "ceiling": d.Ceiling, "by": d.By} {
-		if err := checkText(field, text, maxWords, false); err != nil {
-			return View{}, err
-		}
-	}
-	st, err := s.Store.Settings(ctx)
+	d.Choices.Ceiling = ceiling(d.Ceiling)
+	snap, m, err := s.snapshot(ctx, c, n, d.Choices)
 	if err != nil {
 		return View{}, err
 	}
-	snap, err := s.snapshot(ctx, c, n, st, d)
+	if err := snap.answer(d, m); err != nil {
+		return View{}, err
+	}
+	return s.freeze(ctx, id, d, snap)
+}
+
+// freeze stores an answered snapshot as a decision.
+func (s *Service) freeze(ctx context.Context, id string, d NewDecision, snap Snapshot) (View, error) {
+	data, digest, err := sealed(snap)
 	if err != nil {
 		return View{}, err
 	}
-	data, err := json.Marshal(snap)
-	if err != nil {
-		return View{}, err
-	}
-	sum := sha256.Sum256(data)
-	d.ID, d.At, d.Snapshot, d.Digest = keyedID("d", key), snap.At, data, hex.EncodeToString(sum[:])
-	if err := s.Store.AddDecision(ctx, id, d); err != nil {
+	kept := Decision{ID: keyedID("d", d.Key), Option: d.Option, Estimate: d.estimate, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: snap.At, Snapshot: data, Digest: digest}
+	if err := s.Store.AddDecision(ctx, id, kept); err != nil {
 		return View{}, err
 	}
 	return s.changed(ctx, id)
 }
 
-func (s *Service) snapshot(ctx context.Context, c Case, n *diagnose.Network, st Settings, d Decision) (Snapshot, error) {
+// sealed is a value as JSON with its digest.
+func sealed(v any) (data []byte, digest string, err error) {
+	if data, err = json.Marshal(v); err != nil {
+		return nil, "", err
+	}
+	sum := sha256.Sum256(data)
+	return data, hex.EncodeToString(sum[:]), nil
+}
+
+// answer puts the customer's answer into a snapshot of what was offered. m prices the option with its add-ons anew; nil
+// when the estimate is answered as it stands, without any.
+func (snap *Snapshot) answer(d NewDecision, m *decide.Model) error {
+	chosen := slices.IndexFunc(snap.Options, func(o SnapshotOption) bool { return o.ID == d.Option })
+	if chosen < 0 {
+		var ids []string
+		for _, o := range snap.Options {
+			ids = append(ids, o.ID)
+		}
+		return &FieldError{"option", fmt.Sprintf("%q is not offered", d.Option), fmt.Sprint(ids)}
+	}
+	if d.Choice == "accepted" && snap.Options[chosen].Hazard != "" && snap.Options[chosen].ID == "watch" && d.Words == "" && d.How == "" {
+		return &FieldError{"option", "it leaves a hazard: " + snap.Options[chosen].Hazard, "the customer's words that it was explained, with how and by whom it was decided"}
+	}
+	snap.Chosen, snap.Choice, snap.Said, snap.Ceiling, snap.By = d.Option, d.Choice, d.Words, d.Ceiling, d.By
+	snap.How, snap.Name, snap.Signature, snap.Estimate = d.How, d.Name, d.Signature, d.estimate
+	bill := snap.Options[chosen]
+	if len(d.AddOns) > 0 {
+		if m == nil || d.Choice != "accepted" {
+			return &FieldError{"addOns", "nothing can be added to this", "an accepted option"}
+		}
+		row, err := m.Visit(d.Option, d.AddOns, d.Choices)
+		if err != nil {
+			return asField(err)
+		}
+		bill = snapshotOption(row)
+		for _, id := range d.AddOns {
+			snap.AddOns = append(snap.AddOns, SnapshotAddOn{id, m.Title(id)})
+		}
+	}
+	if d.Choice == "accepted" && len(bill.Missing) > 0 {
+		return &FieldError{"option", "without a price: " + strings.Join(bill.Missing, ", "), "an option that is priced in full: set the price in the price book or in the estimate"}
+	}
+	snap.Bill = &bill
+	return nil
+}
+
+// snapshot is everything that an estimate of now rests on, not answered yet, and the model to price it further.
+func (s *Service) snapshot(ctx context.Context, c Case, n *diagnose.Network, ch decide.Choices) (Snapshot, *decide.Model, error) {
 	readings := c.Valid()
-	ranking, err := s.assess(ctx, n, c.situation(readings), true)
+	m, ranking, st, err := s.model(ctx, c, n, true)
 	if err != nil {
-		return Snapshot{}, err
+		return Snapshot{}, nil, err
 	}
 	weights, err := ranking.weighed()
 	if err != nil {
-		return Snapshot{}, err
+		return Snapshot{}, nil, err
 	}
 	chain, err := ranking.Chain(ranking.Suspects[0].Cause.ID)
 	if err != nil {
-		return Snapshot{}, err
+		return Snapshot{}, nil, err
 	}
-	cmp := decide.Compare(n, ranking.Assessment, c.stand(n, s.Now()).Access, rates(st))
-	if _, ok := cmp.Find(d.Option); !ok {
-		var ids []string
-		for _, r := range cmp.Rows {
-			ids = append(ids, r.Option.ID)
-		}
-		return Snapshot{}, &FieldError{"option", fmt.Sprintf("%q is not offered", d.Option), fmt.Sprint(ids)}
+	cmp, err := m.Compare(ch)
+	if err != nil {
+		return Snapshot{}, nil, asField(err)
+	}
+	turns, err := m.Turns(cmp.Rows, ch)
+	if err != nil {
+		return Snapshot{}, nil, asField(err)
 	}
 	out := Snapshot{Format: SnapshotFormat, At: s.Now(), Shop: st.Shop, Currency: st.Currency, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID,
-		UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version, Access: c.Access, BreakEven: cmp.BreakEven.Sentence, Chosen: d.Option, Choice: d.Choice, Said: d.Words,
-		Ceiling: d.Ceiling, By: d.By, Chain: chain.Sentences(), Limits: limits}
+		UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version, Access: c.Access, Chain: chain.Sentences(), Limits: limits,
+		TaxRate: st.Tax, Warranty: st.Warranty, Watch: snapshotWatch(cmp.Watch), Set: ch.Set}
 	for i, r := range readings {
 		f, _ := n.Finding(r.Finding)
 		out.Readings = append(out.Readings, SnapshotReading{r.Finding, f.Title, r.State, f.StateTitle(r.State), r.Value, r.Source, r.By, r.At, weights.Suspects[0][i]})
@@ -169,20 +312,48 @@ func (s *Service) snapshot(ctx context.Context, c Case, n *diagnose.Network, st 
 		out.Suspects = append(out.Suspects, SnapshotSuspect{x.Cause.ID, x.Cause.Title, x.Probability})
 	}
 	for _, r := range cmp.Rows {
-		out.Options = append(out.Options, SnapshotOption{r.Option.ID, r.Option.Title, r.Labour, r.Parts, r.Fluid, r.Sure, r.Cured, r.Return, r.Expected})
+		out.Options = append(out.Options, snapshotOption(r))
 	}
-	return out, nil
+	if len(cmp.Rows) > 0 && cmp.Rows[0].Settled() {
+		out.Advised = cmp.Rows[0].Option.ID
+		out.BreakEven = decide.Sentence(turns, cmp.Rows[0].Option.Title, st.Currency)
+	}
+	return out, m, nil
+}
+
+func snapshotOption(r decide.Row) SnapshotOption {
+	out := SnapshotOption{ID: r.Option.ID, Title: r.Option.Title, Labour: r.Labour().Major(), Parts: r.Parts().Major(), Fluid: r.Fluid().Major(), Sure: r.Pay.Major(), Cured: r.Cured,
+		Return: r.Return.Major(), Expected: r.Expected.Major(), Quality: r.Quality, Net: int64(r.Net), Tax: int64(r.Tax), Pay: int64(r.Pay), Missing: r.Missing, Hazard: r.Hazard}
+	for _, l := range r.Lines {
+		out.Lines = append(out.Lines, SnapshotLine{l.Title, l.Kind, l.Count, l.Per, int64(l.Each), int64(l.Total), string(l.From), l.Quality})
+	}
+	return out
+}
+
+func snapshotWatch(w decide.Watch) *SnapshotWatch {
+	out := &SnapshotWatch{IntervalKm: w.Interval / 1e3, Hazard: w.Hazard}
+	for _, x := range w.Next {
+		out.Next = append(out.Next, SnapshotNext{x.Title, x.By, x.Probability, int64(x.Cost)})
+	}
+	return out
 }
 
 func (v *View) decisions(n *diagnose.Network) {
 	for _, d := range v.Case.Decisions {
-		dv := DecisionView{ID: d.ID, Option: d.Option, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: d.At, Digest: d.Digest}
+		dv := DecisionView{ID: d.ID, Option: d.Option, Estimate: d.Estimate, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: d.At, Digest: d.Digest}
 		var snap Snapshot
 		if err := json.Unmarshal(d.Snapshot, &snap); err == nil {
+			dv.How, dv.Name = snap.How, snap.Name
+			for _, a := range snap.AddOns {
+				dv.AddOns = append(dv.AddOns, a.Title)
+			}
 			for _, o := range snap.Options {
 				if o.ID == d.Option {
 					dv.Title, dv.Sure = o.Title, o.Sure
 				}
+			}
+			if snap.Bill != nil {
+				dv.Sure = snap.Bill.Sure
 			}
 			if len(snap.Suspects) > 0 {
 				dv.Root, dv.RootShare = snap.Suspects[0].Title, snap.Suspects[0].Probability
@@ -203,74 +374,32 @@ func (s *Service) DecisionSnapshot(ctx context.Context, caseID, decision string)
 		return Snapshot{}, "", &NotFoundError{Kind: "decision", ID: decision}
 	}
 	d := c.Decisions[i]
-	if sum := sha256.Sum256(d.Snapshot); hex.EncodeToString(sum[:]) != d.Digest {
-		return Snapshot{}, "", fmt.Errorf("decision %s does not match its digest: the data folder was changed from outside", decision)
-	}
-	var snap Snapshot
-	return snap, d.Digest, json.Unmarshal(d.Snapshot, &snap)
+	snap, err := unsealed[Snapshot](d.Snapshot, d.Digest, "decision "+decision)
+	return snap, d.Digest, err
 }
 
-// FloorItem is one row of the Floor.
-type FloorItem struct {
-	Case     Case
-	UnitName string
-	Rose     Rose
-	Next     string // what to do next, or who is waited for
-	NextNote string
-	Suspect  string
-	Share    float64
+// unsealed reads what was sealed, after comparing its digest.
+func unsealed[T any](data []byte, digest, what string) (T, error) {
+	var out T
+	if sum := sha256.Sum256(data); hex.EncodeToString(sum[:]) != digest {
+		return out, fmt.Errorf("%s does not match its digest: the data folder was changed from outside", what)
+	}
+	return out, json.Unmarshal(data, &out)
 }
 
-// Floor lists the cases, open ones first, newest first.
-func (s *Service) Floor(ctx context.Context) ([]FloorItem, error) {
-	cases, err := s.Store.Cases(ctx)
-	if err != nil {
-		return nil, err
+// rests is the digest of what an estimate rests on: what leads, and what each option costs and leaves. A reading that changes
+// neither leaves an estimate as it is.
+func rests(snap Snapshot) string {
+	h := sha256.New()
+	if len(snap.Suspects) > 0 {
+		fmt.Fprintf(h, "%q\n", snap.Suspects[0].Cause)
 	}
-	st, err := s.Store.Settings(ctx)
-	if err != nil {
-		return nil, err
+	prices := map[string]string{}
+	for _, o := range snap.Options {
+		prices[o.ID] = fmt.Sprintf("%q %d %q %v", o.Quality, o.Pay, o.Missing, o.Hazard != "")
 	}
-	var out []FloorItem
-	for _, c := range cases {
-		n, err := s.network(ctx, c)
-		if err != nil {
-			return nil, err
-		}
-		a, err := s.assess(ctx, n, c.situation(c.Valid()), false)
-		if err != nil {
-			return nil, fmt.Errorf("case %s: %w", c.ID, err)
-		}
-		out = append(out, floorItem(n, c, st, a.Assessment, s.Now()))
+	for _, id := range slices.Sorted(maps.Keys(prices)) {
+		fmt.Fprintf(h, "%q %s\n", id, prices[id])
 	}
-	slices.SortStableFunc(out, func(a, b FloorItem) int {
-		switch {
-		case a.Case.Closed == nil && b.Case.Closed != nil:
-			return -1
-		case a.Case.Closed != nil && b.Case.Closed == nil:
-			return 1
-		}
-		return 0
-	})
-	return out, nil
-}
-
-func floorItem(n *diagnose.Network, c Case, st Settings, ranking *diagnose.Assessment, now time.Time) FloorItem {
-	item := FloorItem{Case: c, UnitName: n.Unit.Sheet.Name, Rose: rose(ranking), Suspect: ranking.Suspects[0].Cause.Title, Share: ranking.Suspects[0].Probability}
-	switch {
-	case c.Closed != nil:
-		item.Next = map[string]string{"cured": "Closed, proven", "not-cured": "Closed, not cured", "declined": "Closed, declined", "no-fault": "Closed, no fault found"}[c.Outcome]
-		if root, ok := n.Cause(c.Root); ok {
-			item.NextNote = root.Title
-		}
-	case c.WaitsFor != "":
-		item.Next, item.NextNote = "Waits for "+c.WaitsFor, ""
-	default:
-		h := ranking.Next(c.stand(n, now), Economics(st))
-		item.Next, item.NextNote = "Decide", h.Stop
-		if len(h.Best) > 0 {
-			item.Next, item.NextNote = h.Best[0].Check.Title, fmt.Sprintf("%.0f min · %s", h.Best[0].Minutes+h.Best[0].Climb, h.Best[0].Check.Tells)
-		}
-	}
-	return item
+	return hex.EncodeToString(h.Sum(nil))
 }

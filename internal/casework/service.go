@@ -316,70 +316,15 @@ func (s *Service) Mark(ctx context.Context, id, kind, check, note, by string, un
 	return s.changed(ctx, id)
 }
 
-// Close ends a case with its confirmed root cause and outcome.
-func (s *Service) Close(ctx context.Context, id, root, outcome string) (View, error) {
-	c, n, err := s.loadOpen(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if _, ok := n.Cause(root); root != "" && !ok {
-		return View{}, &FieldError{"root", fmt.Sprintf("no cause %q", root), "an id listed by: innercompass causes --unit " + c.UnitID}
-	}
-	outcomes := []string{"cured", "not-cured", "declined", "no-fault"}
-	if !slices.Contains(outcomes, outcome) {
-		return View{}, &FieldError{"outcome", fmt.Sprintf("%q", outcome), strings.Join(outcomes, ", ")}
-	}
-	if outcome == "cured" && root == "" {
-		return View{}, &FieldError{"root", "empty", "the cause that was confirmed, when the outcome is cured"}
-	}
-	now := s.Now()
-	c.Closed, c.Root, c.Outcome, c.Stage = &now, root, outcome, "proof"
-	if err := s.Store.SaveCase(ctx, c, c.Rev); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
-}
-
-// Reopen opens a closed case again; what was decided stays.
-func (s *Service) Reopen(ctx context.Context, id string) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	c.Closed, c.Outcome = nil, ""
-	if err := s.Store.SaveCase(ctx, c, c.Rev); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
-}
-
-// SetProof notes one item of the proof.
-func (s *Service) SetProof(ctx context.Context, id string, p Proof) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if err := open(c); err != nil {
-		return View{}, err
-	}
-	results := []string{"pass", "fail", "open"}
-	if !slices.Contains(results, p.Result) {
-		return View{}, &FieldError{"result", fmt.Sprintf("%q", p.Result), strings.Join(results, ", ")}
-	}
-	if err := errors.Join(checkText("item", p.Item, maxShort, true), checkText("note", p.Note, maxNote, false)); err != nil {
-		return View{}, err
-	}
-	p.At = s.Now()
-	if err := s.Store.SetProof(ctx, id, p); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
-}
-
 // SaveSettings checks and stores the shop's settings.
 func (s *Service) SaveSettings(ctx context.Context, n Settings) (Settings, error) {
 	if err := checkText("shop", n.Shop, maxShort, false); err != nil {
 		return n, err
+	}
+	for field, text := range map[string]string{"warranty": n.Warranty, "address": n.Address} {
+		if err := checkText(field, text, maxNote, false); err != nil {
+			return n, err
+		}
 	}
 	if err := checkText("currency", n.Currency, 4, true); err != nil {
 		return n, err
@@ -388,7 +333,7 @@ func (s *Service) SaveSettings(ctx context.Context, n Settings) (Settings, error
 		name string
 		v    float64
 		most float64
-	}{{"labourRate", n.LabourRate, 1000}, {"fluidLitre", n.FluidLitre, 500}, {"goodwill", n.Goodwill, 10000}} {
+	}{{"labourRate", n.LabourRate, 1000}, {"fluidLitre", n.FluidLitre, 500}, {"goodwill", n.Goodwill, 10000}, {"tax", n.Tax, 0.5}, {"consumables", n.Consumables, 0.3}} {
 		if !(f.v >= 0 && f.v <= f.most) {
 			return n, &FieldError{f.name, fmt.Sprint(f.v), fmt.Sprintf("0 to %v", f.most)}
 		}
@@ -421,5 +366,5 @@ func Economics(st Settings) diagnose.Economics {
 }
 
 func rates(st Settings) decide.Rates {
-	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: 1.5, Goodwill: st.Goodwill, Trial: 0.7 * st.LabourRate, Currency: st.Currency}
+	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: 1.5, Goodwill: st.Goodwill, Trial: 0.7 * st.LabourRate, Tax: st.Tax, Consumables: st.Consumables, Guide: st.Guide, Currency: st.Currency}
 }

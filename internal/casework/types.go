@@ -38,6 +38,51 @@ type Case struct {
 	Marks        []Mark
 	Decisions    []Decision
 	Proofs       []Proof
+	Estimates    []Estimate
+	Records      []Record
+	Photos       []Photo
+
+	Earlier     string // id of an earlier case of the same vehicle that this is a return of; empty when it is none
+	DueAt       string // of the recheck: a day, 2006-01-02; empty when none is due
+	DueDistance string // and a distance
+	DueNote     string
+
+	Damages []string // found, once closed
+	CuredBy string   // option that cured it, once closed
+	Learnt  string
+}
+
+// Estimate is an estimate that was put before the customer: frozen, with a private link to answer it until it ends.
+type Estimate struct {
+	ID       string
+	Seq      int
+	Token    string // of the link
+	By       string
+	At       time.Time
+	Expires  time.Time
+	Rests    string // digest of what it rests on: when that changes the estimate is stale
+	Snapshot []byte // JSON of Snapshot
+	Digest   string // SHA-256 of Snapshot, hexadecimal
+}
+
+// Record is a record that was issued. It is never altered: an amendment is another record that names it.
+type Record struct {
+	ID      string
+	Seq     int
+	Amends  string // id of the record that it amends; empty when none
+	Why     string // of an amendment
+	By      string
+	At      time.Time
+	Content []byte // JSON of RecordContent
+	Digest  string // SHA-256 of Content, hexadecimal
+}
+
+// Photo is a picture taken in a case; its file is kept by its digest.
+type Photo struct {
+	ID, Key, Digest, Type, Caption, Stage, By string
+	Width, Height                             int
+	At                                        time.Time
+	Gone                                      bool // taken out of the case; the file stays where a record shows it
 }
 
 // Reading is one observed finding. Readings are only ever added: a correction is a new one
@@ -87,6 +132,7 @@ type Decision struct {
 	ID       string
 	Seq      int
 	Option   string
+	Estimate string // id of the estimate that it answers; empty when it was told
 	Choice   string // accepted or declined
 	Words    string
 	Ceiling  string
@@ -112,6 +158,11 @@ type Settings struct {
 	LabourRate  float64 // per hour
 	FluidLitre  float64 // per litre
 	Goodwill    float64 // what a return costs beyond the work
+	Tax         float64 // share on top of an estimate's sum
+	Consumables float64 // share of an estimate for small parts, cleaning, disposal
+	Guide       bool    // the app's guide prices count where the price book has none
+	Warranty    string  // what the shop promises, as it stands on its records
+	Address     string  // of the shop, as it stands on its records
 	Pressure    string  // units of measure in use
 	Length      string
 	Torque      string
@@ -157,7 +208,7 @@ type Person struct{ ID, Name, Role string }
 // DefaultSettings are those of a new data folder.
 func DefaultSettings() Settings {
 	return Settings{Shop: "", Currency: "€", LabourRate: 84, FluidLitre: 11, Goodwill: 180,
-		Pressure: "psi", Length: "mm", Torque: "N·m", Volume: "L", Temperature: "°C", Distance: "km"}
+		Guide: true, Pressure: "psi", Length: "mm", Torque: "N·m", Volume: "L", Temperature: "°C", Distance: "km"}
 }
 
 // Store keeps cases. Every method is one transaction; what it returns is complete.
@@ -172,8 +223,25 @@ type Store interface {
 	// AddMeasurement appends a measurement with the readings that it stated; a repeated key reports ErrRepeated.
 	AddMeasurement(ctx context.Context, caseID string, m Measurement, r []Reading) error
 	AddMark(ctx context.Context, caseID string, m Mark, undo bool) error
+	// AddDecision freezes a decision; a second one on the same estimate reports ErrTaken.
 	AddDecision(ctx context.Context, caseID string, d Decision) error
 	SetProof(ctx context.Context, caseID string, p Proof) error
+	// AddEstimate and AddRecord append.
+	AddEstimate(ctx context.Context, caseID string, o Estimate) error
+	AddRecord(ctx context.Context, caseID string, r Record) error
+	// Returns are the cases that are returns of a case.
+	Returns(ctx context.Context, id string) ([]Case, error)
+	// EstimateCase is the case of the estimate with this token, RecordCase that of the record with this digest.
+	EstimateCase(ctx context.Context, token string) (string, error)
+	RecordCase(ctx context.Context, digest string) (string, error)
+	// AddPhoto stores a picture and its file, if it is not there yet; a repeated key reports ErrRepeated.
+	AddPhoto(ctx context.Context, caseID string, p Photo, file []byte) error
+	// DropPhoto takes a picture out of a case.
+	DropPhoto(ctx context.Context, caseID, photo string) error
+	File(ctx context.Context, digest string) ([]byte, error)
+	Prices(ctx context.Context) (Book, error)
+	// SavePrices replaces the price book if same, which is given the one stored now, does not object.
+	SavePrices(ctx context.Context, b Book, same func(now Book) error) error
 	Settings(ctx context.Context) (Settings, error)
 	SaveSettings(ctx context.Context, s Settings, rev int) error
 	// Sheets lists all stored unit sheets without their text.
@@ -196,6 +264,7 @@ var (
 	ErrNotFound = errors.New("not found")
 	ErrChanged  = errors.New("changed by someone else meanwhile")
 	ErrRepeated = errors.New("saved already")
+	ErrTaken    = errors.New("answered already")
 )
 
 // FieldError says which field is wrong and what would be accepted.

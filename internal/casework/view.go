@@ -28,8 +28,11 @@ type View struct {
 	Surprise   SurpriseView
 	Road       Road
 	Decisions  []DecisionView
+	Estimates  []EstimateView
 	Proof      []ProofView
-	UnitNewest int // newest version of the unit's sheet; the case keeps its own
+	Earlier    *Visit  // the visit that this one is a return of
+	Later      []Visit // visits that are returns of this one
+	UnitNewest int     // newest version of the unit's sheet; the case keeps its own
 }
 
 // Rung is one access level of the ladder.
@@ -132,12 +135,8 @@ type DecisionView struct {
 	Sure                                                  float64
 	Root                                                  string
 	RootShare                                             float64
-}
-
-// ProofView is one item that shows that the repair worked.
-type ProofView struct {
-	Item, Title, Result, Note, By string
-	Failing                       string // what was wrong before
+	Estimate, How, Name                                   string
+	AddOns                                                []string // titles
 }
 
 // shownSuspects is how many suspects are listed; the rest is given as one share.
@@ -187,8 +186,11 @@ func (s *Service) view(ctx context.Context, id string, full, weigh bool) (View, 
 	if err != nil {
 		return View{}, err
 	}
-	v := view(n, c, a.Assessment, w, h)
+	v := view(n, c, a.Assessment, w, h, s.Now())
 	v.Weighed = weighed
+	if err := s.visits(ctx, &v); err != nil {
+		return View{}, err
+	}
 	v.UnitNewest = n.Unit.Sheet.Version
 	if newest, err := s.library.network(ctx, c.UnitID, 0); err == nil {
 		v.UnitNewest = newest.Unit.Sheet.Version
@@ -197,7 +199,7 @@ func (s *Service) view(ctx context.Context, id string, full, weigh bool) (View, 
 }
 
 // view lays out what was computed; it is a pure function of its arguments.
-func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weights, h diagnose.Heading) View {
+func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weights, h diagnose.Heading, now time.Time) View {
 	readings := c.Valid()
 	access, _ := unitsheet.ParseAccess(c.Access)
 	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, access), Rose: rose(a)}
@@ -208,6 +210,7 @@ func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weight
 	v.surprise(a)
 	v.Road = road(n, readings, c, h.Drive)
 	v.decisions(n)
+	v.estimates(now)
 	v.proof(n, readings)
 	return v
 }
@@ -354,42 +357,6 @@ func (v *View) surprise(r *diagnose.Assessment) {
 	}
 }
 
-// proof lists what has to be shown: the failing cells driven again, the level set, a leak check.
-func (v *View) proof(n *diagnose.Network, readings []Reading) {
-	add := func(item, title, failing string) {
-		p := ProofView{Item: item, Title: title, Result: "open", Failing: failing}
-		for _, x := range v.Case.Proofs {
-			if x.Item == item {
-				p.Result, p.Note, p.By = x.Result, x.Note, x.By
-			}
-		}
-		v.Proof = append(v.Proof, p)
-	}
-	add("fluid", "Fluid filled and level set by the unit's procedure", "")
-	for _, r := range lastLooks(readings) {
-		f, _ := n.Finding(r.Finding)
-		if r.State != f.States[0].ID && (f.Stage == "road" || slices.Contains(repeatable, r.Finding)) {
-			add("repeat."+r.Finding, "Repeat: "+f.Title, f.StateTitle(r.State))
-		}
-	}
-	add("dry", "Dry from below after the drive", "")
-	add("customer", "Customer has driven it, or been told how it now behaves", "")
-}
-
-// lastLooks are the readings by somebody of the trade, of each finding the last.
-func lastLooks(readings []Reading) []Reading {
-	var out []Reading
-	for i, r := range readings {
-		if r.Source != "customer" && !slices.ContainsFunc(readings[i+1:], func(o Reading) bool { return o.Finding == r.Finding && o.Source != "customer" }) {
-			out = append(out, r)
-		}
-	}
-	return out
-}
-
-// repeatable are findings of checks whose repetition shows that the repair worked.
-var repeatable = []string{diagnose.PressurePattern, "pressure-rise", "stall-speed", "cooler-flow", "wet-when", "drain-back"}
-
 // normalDistance reads a distance or hours as written and returns it in one spelling; a bare number is in
 // the shop's unit.
 func normalDistance(text, shopUnit string) (string, error) {
@@ -425,6 +392,15 @@ func plain(t string) string {
 }
 
 var digitSpace = regexp.MustCompile(`(\d)[ \x{202f}\x{a0}](\d)`)
+
+// DistanceText writes a distance in metres in the shop's unit, whole.
+func (s Settings) DistanceText(metres float64) string {
+	v, err := quantity.Quantity{SI: metres, Dimension: quantity.Distance}.In(s.Distance)
+	if err != nil {
+		v = metres / 1e3 // impossible: settings are checked
+	}
+	return grouped(v) + " " + s.Distance
+}
 
 // grouped writes a whole number with commas between thousands.
 func grouped(v float64) string {

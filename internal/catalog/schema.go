@@ -32,6 +32,7 @@ var choices = map[string][]any{
 	"Check.Fluid":              {"hot", "cold"},
 	"Option.School":            {"targeted", "thorough", "exchange", "watch"},
 	"Option.Fluid":             {"none", "refill", "fill"},
+	"Option.Qualities":         {"new", "rebuilt", "used", "kit"},
 	"Caution.Hazard":           {"high", "plain"},
 }
 
@@ -88,7 +89,7 @@ func schemaOf(t reflect.Type, field string) map[string]any {
 	if field == "Sheet.Own" {
 		return schemaOf(reflect.TypeFor[diagnose.Knowledge](), "")
 	}
-	if c, ok := choices[field]; ok {
+	if c, ok := choices[field]; ok && t.Kind() != reflect.Slice { // of a list, each of its entries
 		return map[string]any{"enum": c}
 	}
 	switch t.Kind() {
@@ -105,7 +106,7 @@ func schemaOf(t reflect.Type, field string) map[string]any {
 	case reflect.Map:
 		return map[string]any{"type": "object", "additionalProperties": schemaOf(t.Elem(), "")}
 	case reflect.Slice:
-		return map[string]any{"type": "array", "items": schemaOf(t.Elem(), "")}
+		return map[string]any{"type": "array", "items": schemaOf(t.Elem(), field)}
 	case reflect.Array:
 		return map[string]any{"type": "array", "items": schemaOf(t.Elem(), ""), "minItems": t.Len(), "maxItems": t.Len()}
 	}

@@ -1,5 +1,5 @@
-// Package demo fills an empty data folder with the demo shop: its people and nine cases at different
-// stages, built through the use cases as a user would, with dates relative to today. All of it is made up.
+// Package demo fills an empty data folder with the demo shop: its people, its prices, nine cases at different
+// stages and two that are closed, built through the use cases as a user would, with dates relative to today. All of it is made up.
 package demo
 
 import (
@@ -117,7 +117,9 @@ func Fill(ctx context.Context, s *casework.Service) error {
 	defer func() { s.Now = clock }()
 	start := clock()
 	settings := casework.DefaultSettings()
-	settings.Shop = "Tarn & Tiller Drivetrain, Skerry Point"
+	settings.Shop, settings.Address = "Tarn & Tiller Drivetrain, Skerry Point", "Boat Yard 3\nSkerry Point"
+	settings.Tax, settings.Consumables = 0.2, 0.03
+	settings.Warranty = "Twelve months or 20,000 km on the work and on the parts that we put in, whichever comes first. What is driven on against our advice is outside it."
 	if _, err := s.SaveSettings(ctx, settings); err != nil {
 		return err
 	}
@@ -129,31 +131,122 @@ func Fill(ctx context.Context, s *casework.Service) error {
 	if _, err := s.SaveGauges(ctx, gauges(start)); err != nil {
 		return err
 	}
+	if _, err := s.ImportPrices(ctx, prices); err != nil {
+		return err
+	}
+	for i := len(closed) - 1; i >= 0; i-- {
+		if err := finish(ctx, s, start, closed[i]); err != nil {
+			return fmt.Errorf("demo case %q: %w", closed[i].intake.Vehicle, err)
+		}
+	}
 	for i := len(visits) - 1; i >= 0; i-- {
-		if err := fill(ctx, s, start, visits[i]); err != nil {
+		if _, err := fill(ctx, s, start, visits[i]); err != nil {
 			return fmt.Errorf("demo case %q: %w", visits[i].intake.Vehicle, err)
 		}
 	}
 	return nil
 }
 
-func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) error {
+// prices are some of the demo shop's own; the rest goes by the guide.
+const prices = `unit,item,quality,price,hours,note
+*,fluid,,9.80,,by the drum
+*,parts:reseal,,212.40,,seal kit and filter
+*,parts:converter,rebuilt,586.00,,exchange
+*,parts:converter,new,940.00,,
+*,parts:pan-and-selector,,38.50,,
+norrad-h4,exchange,rebuilt,2290.00,,with 12 months
+norrad-h4,hours:reseal,,,2.6,
+ombrin-s6,exchange,rebuilt,3240.00,,
+`
+
+// done is a visit that was carried to its end.
+type done struct {
+	visit
+	option, choice, how, name string
+	closing                   casework.Closing
+	work                      string
+}
+
+var closed = []done{
+	{
+		visit: visit{
+			intake: casework.Intake{Words: "It drips where it stands, red drops", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "181,500 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
+			ago:    94 * 24 * time.Hour, stage: "proof", access: "lifted",
+			readings: []read{{"says-leak", "yes", "customer", "", "Marit"}, {"wet-rail", "wet", "seen", "", "Tobin"}},
+		},
+		option: "pan-and-selector", choice: "declined", how: "phone", name: "the forestry office",
+		closing: casework.Closing{Outcome: "declined"},
+	},
+	{
+		visit: visit{
+			intake: casework.Intake{Words: "It judders since it got a new clutch", Vehicle: "Veterinary van", Customer: "the vet", Distance: "88,700 km", UnitID: "vantrice-a6", Bay: "bay 2", Owner: "Ines"},
+			ago:    12 * 24 * time.Hour, stage: "proof", access: "ground",
+			readings: []read{{"since", "after-work", "customer", "new clutch elsewhere", "Marit"}, {"slip-point", "off", "measured", "", "Ines"}},
+		},
+		option: "teach", choice: "accepted", how: "signed", name: "the vet",
+		closing: casework.Closing{Root: "slip-point-untaught", Outcome: "cured", CuredBy: "teach", Learnt: "Ask whether the wear index was reset before anything is taken out."},
+		work:    "Point of initial slip taught on the warm clutch, wear index reset, creeping tried on the ramp.",
+	},
+}
+
+// finish takes a visit to its end: decided, proven as far as it was cured, closed, with its record.
+func finish(ctx context.Context, s *casework.Service, start time.Time, d done) error {
+	id, err := fill(ctx, s, start, d.visit)
+	if err != nil {
+		return err
+	}
+	decision := casework.NewDecision{Option: d.option, Choice: d.choice, How: d.how, Name: d.name, By: "Marit"}
+	if d.how == "signed" {
+		decision.Signature = "M120 250L160 140L200 260L250 180L300 250L380 170L420 240L520 200L560 230L700 180"
+	}
+	if _, err := s.Decide(ctx, id, decision); err != nil {
+		return err
+	}
+	if d.closing.Outcome == "cured" {
+		view, err := s.View(ctx, id)
+		if err != nil {
+			return err
+		}
+		for _, p := range view.Proof {
+			note := ""
+			if p.Window != nil {
+				note = p.Window.Low.Format(p.Unit)
+			}
+			if _, err := s.SetProof(ctx, id, casework.Proof{Item: p.Item, Result: "pass", Note: note, By: d.intake.Owner}); err != nil {
+				return err
+			}
+		}
+	}
+	if _, err := s.Close(ctx, id, d.closing); err != nil {
+		return err
+	}
+	_, err = s.Issue(ctx, id, casework.NewRecord{By: "Marit", Work: d.work})
+	return err
+}
+
+// fill takes a visit in and reads what was read; it returns the case's id.
+func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) (string, error) {
 	at := start.Add(-v.ago)
 	s.Now = func() time.Time { return at }
 	view, err := s.TakeIn(ctx, v.intake)
 	if err != nil {
-		return err
+		return "", err
 	}
 	id := view.Case.ID
+	if before, err := s.EarlierVisits(ctx, v.intake.Vehicle, v.intake.Customer); err == nil && len(before) > 1 {
+		if _, err := s.Link(ctx, id, before[1].ID); err != nil { // the newest is this one
+			return "", err
+		}
+	}
 	n, err := s.Unit(ctx, v.intake.UnitID, 0)
 	if err != nil {
-		return err
+		return "", err
 	}
-	step := v.ago / time.Duration(len(v.readings)+len(v.measured)+4)
+	step := min(v.ago, 6*time.Hour) / time.Duration(len(v.readings)+len(v.measured)+4)
 	for _, r := range v.readings {
 		at = at.Add(step)
 		if _, err := s.AddReadings(ctx, id, []casework.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(n, r)}}); err != nil {
-			return err
+			return "", err
 		}
 	}
 	for _, m := range v.measured {
@@ -165,11 +258,11 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) er
 			_, err = s.PutCalculated(ctx, casework.InstrumentAt{Name: m.instrument, Case: id}, use)
 		}
 		if err != nil {
-			return err
+			return "", err
 		}
 	}
 	_, err = s.Update(ctx, id, 0, casework.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
-	return err
+	return id, err
 }
 
 func stageOf(n *diagnose.Network, r read) string {

@@ -1,7 +1,6 @@
 package httpapi
 
 import (
-	"innercompass/core/decide"
 	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
 	"innercompass/internal/casework"
@@ -21,14 +20,29 @@ func texts(in []string) []string { return append([]string{}, in...) }
 
 func caseView(v casework.View) gen.Case {
 	c := v.Case
-	return gen.Case{
+	out := gen.Case{
 		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer, UnitNewest: v.UnitNewest,
 		Stage: c.Stage, Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed != nil, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
 		Ladder: list(v.Ladder, rungView), Trail: list(v.Trail, trailView), Rose: roseView(v.Rose), Suspects: list(v.Suspects, suspectView), Suspicion: suspicionView(v.Suspicion), Weighed: v.Weighed,
 		Heading:  gen.Heading{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, RepairBy: v.Heading.RepairBy},
 		Surprise: gen.Surprise{Outside: v.Surprise.Outside, Sentence: v.Surprise.Sentence, Limits: v.Surprise.Limits},
 		Road:     roadView(v.Road), Decisions: list(v.Decisions, decisionView), Proof: list(v.Proof, proofView),
+		Estimates: list(v.Estimates, func(e casework.EstimateView) gen.Estimate {
+			return gen.Estimate{ID: e.ID, Token: e.Token, By: e.By, State: e.State, At: e.At, Expires: e.Expires, Options: texts(e.Options)}
+		}),
+		Records: list(c.Records, func(r casework.Record) gen.IssuedRecord {
+			return gen.IssuedRecord{ID: r.ID, Number: casework.RecordNumber(c.ID, r.Seq), By: r.By, At: r.At, Amends: r.Amends, Why: r.Why, Digest: r.Digest}
+		}),
+		Photos: list(c.Pictures(), func(p casework.Photo) gen.Photo {
+			return gen.Photo{ID: p.ID, Caption: p.Caption, Stage: p.Stage, By: p.By, At: p.At, Width: p.Width, Height: p.Height}
+		}),
+		Later: list(v.Later, visitView), DueAt: c.DueAt, DueDistance: c.DueDistance, DueNote: c.DueNote, Damages: texts(c.Damages), CuredBy: c.CuredBy, Learnt: c.Learnt,
 	}
+	if v.Earlier != nil {
+		earlier := visitView(*v.Earlier)
+		out.Earlier = &earlier
+	}
+	return out
 }
 
 func rungView(r casework.Rung) gen.Rung {
@@ -80,18 +94,18 @@ func predictedView(c casework.PredictedCell) gen.PredictedCell {
 	return gen.PredictedCell{Range: c.Range, Text: c.Text, Mark: c.Mark, Detail: c.Detail}
 }
 
-func decisionView(d casework.DecisionView) gen.Decision {
-	return gen.Decision{ID: d.ID, Option: d.Option, Title: d.Title, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, Digest: d.Digest, At: d.At, Sure: d.Sure, Root: d.Root, RootShare: d.RootShare}
-}
-
 func proofView(p casework.ProofView) gen.Proof {
-	return gen.Proof{Item: p.Item, Title: p.Title, Result: p.Result, Note: p.Note, By: p.By, Failing: p.Failing}
+	out := gen.Proof{Item: p.Item, Title: p.Title, Result: p.Result, Note: p.Note, By: p.By, Failing: p.Failing, Kind: gen.ProofKind(p.Kind), Unit: p.Unit}
+	if p.Window != nil {
+		out.Window = p.Window.Format(p.Unit)
+	}
+	return out
 }
 
 func floorView(f casework.FloorItem) gen.FloorItem {
 	c := f.Case
 	return gen.FloorItem{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Distance: c.Distance, UnitName: f.UnitName, Stage: c.Stage, Access: c.Access, Owner: c.Owner, Bay: c.Bay, WaitsFor: c.WaitsFor,
-		Opened: c.Opened, Closed: c.Closed != nil, Rose: roseView(f.Rose), Next: f.Next, NextNote: f.NextNote, Suspect: f.Suspect, Share: f.Share}
+		Opened: c.Opened, Closed: c.Closed != nil, Rose: roseView(f.Rose), Next: f.Next, NextNote: f.NextNote, Suspect: f.Suspect, Share: f.Share, Returned: c.Earlier != ""}
 }
 
 func findingView(f casework.FindingView) gen.Finding {
@@ -117,15 +131,8 @@ func checkView(v casework.CheckView) gen.Check {
 	return out
 }
 
-func optionsView(c decide.Comparison, s casework.Settings) gen.Options {
-	return gen.Options{Currency: s.Currency, Headline: c.Headline, Sentence: c.BreakEven.Sentence, Rows: list(c.Rows, func(r decide.Row) gen.OptionRow {
-		return gen.OptionRow{ID: r.Option.ID, Title: r.Option.Title, School: r.Option.School, Note: r.Option.Note, Access: r.Option.Access, Labour: r.Labour, Parts: r.Parts, Fluid: r.Fluid,
-			Sure: r.Sure, Cured: r.Cured, ExpectedReturn: r.Return, Expected: r.Expected, Low: r.Low, High: r.High, Cures: r.Cures, Of: r.Of}
-	})}
-}
-
 func settingsView(s casework.Settings, people []casework.Person) gen.Settings {
-	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: s.LabourRate, FluidLitre: s.FluidLitre, Goodwill: s.Goodwill, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
+	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: s.LabourRate, FluidLitre: s.FluidLitre, Goodwill: s.Goodwill, Tax: s.Tax, Consumables: s.Consumables, Guide: s.Guide, Warranty: s.Warranty, Address: s.Address, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
 		Volume: s.Volume, Temperature: s.Temperature, Distance: s.Distance, Rev: s.Rev,
 		People: list(people, func(p casework.Person) gen.Person { return gen.Person{ID: p.ID, Name: p.Name, Role: p.Role} })}
 }

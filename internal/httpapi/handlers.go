@@ -1,7 +1,6 @@
 package httpapi
 
 import (
-	"bytes"
 	"context"
 	"fmt"
 	"strconv"
@@ -9,7 +8,6 @@ import (
 
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
-	"innercompass/internal/record"
 )
 
 type handlers struct{ Options }
@@ -53,13 +51,29 @@ func (h *handlers) settings(ctx context.Context) (gen.Settings, error) {
 
 func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObject) (gen.PutSettingsResponseObject, error) {
 	b := r.Body
-	_, err := h.Cases.SaveSettings(ctx, casework.Settings{Shop: b.Shop, Currency: b.Currency, LabourRate: b.LabourRate, FluidLitre: b.FluidLitre, Goodwill: b.Goodwill,
-		Pressure: b.Pressure, Length: b.Length, Torque: b.Torque, Volume: b.Volume, Temperature: b.Temperature, Distance: b.Distance, Rev: b.Rev})
+	n, err := h.Cases.Store.Settings(ctx)
 	if err != nil {
+		return nil, err
+	}
+	n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Rev = b.Shop, b.Currency, b.LabourRate, b.FluidLitre, b.Goodwill, b.Rev
+	n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance = b.Pressure, b.Length, b.Torque, b.Volume, b.Temperature, b.Distance
+	put(&n.Tax, b.Tax)
+	put(&n.Consumables, b.Consumables)
+	put(&n.Guide, b.Guide)
+	put(&n.Warranty, b.Warranty)
+	put(&n.Address, b.Address)
+	if _, err := h.Cases.SaveSettings(ctx, n); err != nil {
 		return nil, err
 	}
 	s, err := h.settings(ctx)
 	return gen.PutSettings200JSONResponse(s), err
+}
+
+// put takes what was given and leaves the rest.
+func put[T any](to, given *T) {
+	if given != nil {
+		*to = *given
+	}
 }
 
 func (h *handlers) ListCases(ctx context.Context, _ gen.ListCasesRequestObject) (gen.ListCasesResponseObject, error) {
@@ -142,36 +156,6 @@ func (h *handlers) MarkCheck(ctx context.Context, r gen.MarkCheckRequestObject) 
 	return gen.MarkCheck200JSONResponse{CaseJSONResponse: answer(v)}, nil
 }
 
-func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObject) (gen.ListOptionsResponseObject, error) {
-	cmp, err := h.Cases.Options(ctx, r.ID)
-	if err != nil {
-		return nil, err
-	}
-	s, err := h.Cases.Store.Settings(ctx)
-	return gen.ListOptions200JSONResponse(optionsView(cmp, s)), err
-}
-
-func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.DecideResponseObject, error) {
-	b := r.Body
-	v, err := h.Cases.Decide(ctx, r.ID, text(b.Key), casework.Decision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By)})
-	if err != nil {
-		return nil, err
-	}
-	return gen.Decide201JSONResponse{CaseJSONResponse: answer(v)}, nil
-}
-
-func (h *handlers) GetRecord(ctx context.Context, r gen.GetRecordRequestObject) (gen.GetRecordResponseObject, error) {
-	snap, digest, err := h.Cases.DecisionSnapshot(ctx, r.ID, r.Decision)
-	if err != nil {
-		return nil, err
-	}
-	var b bytes.Buffer
-	if err := record.HTML(&b, snap, digest); err != nil {
-		return nil, err
-	}
-	return gen.GetRecord200TextHTMLResponse{Body: &b, ContentLength: int64(b.Len())}, nil
-}
-
 func (h *handlers) SetProof(ctx context.Context, r gen.SetProofRequestObject) (gen.SetProofResponseObject, error) {
 	v, err := h.Cases.SetProof(ctx, r.ID, casework.Proof{Item: r.Body.Item, Result: string(r.Body.Result), Note: text(r.Body.Note), By: text(r.Body.By)})
 	if err != nil {
@@ -181,7 +165,11 @@ func (h *handlers) SetProof(ctx context.Context, r gen.SetProofRequestObject) (g
 }
 
 func (h *handlers) CloseCase(ctx context.Context, r gen.CloseCaseRequestObject) (gen.CloseCaseResponseObject, error) {
-	v, err := h.Cases.Close(ctx, r.ID, text(r.Body.Root), string(r.Body.Outcome))
+	in := casework.Closing{Root: text(r.Body.Root), Outcome: string(r.Body.Outcome), CuredBy: text(r.Body.CuredBy), Learnt: text(r.Body.Learnt)}
+	if r.Body.Damages != nil {
+		in.Damages = *r.Body.Damages
+	}
+	v, err := h.Cases.Close(ctx, r.ID, in)
 	if err != nil {
 		return nil, err
 	}

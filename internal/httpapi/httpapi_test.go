@@ -309,16 +309,101 @@ func TestADecisionIsFrozen(t *testing.T) {
 	if w.Code != 201 || len(c.Decisions) != 1 {
 		t.Fatal(w.Body)
 	}
-	path := "/api/cases/" + id + "/decisions/" + c.Decisions[0].ID + "/record"
-	first := a.do("GET", path, "")
+	issued := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/records", `{"by":"Ines"}`))
+	path := "/api/cases/" + id + "/records/" + issued.Records[0].ID
+	first := a.do("GET", path+"/page", "")
 	a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"finding":"pressure-pattern","state":"low-all","source":"measured"}]}`)
 	a.do("PATCH", "/api/cases/"+id, `{"words":"something else"}`)
-	second := a.do("GET", path, "")
+	second := a.do("GET", path+"/page", "")
 	if first.Code != 200 || first.Body.String() != second.Body.String() {
 		t.Error("the record changed with the case")
 	}
 	if body := first.Body.String(); strings.Contains(body, "<b>dear") || !strings.Contains(body, "too &lt;b&gt;dear") || !strings.Contains(body, "Declined") {
 		t.Error("the customer's words are not shown as words")
+	}
+	if w := a.do("GET", path+"/pdf?paper=Letter", ""); w.Code != 200 || !strings.HasPrefix(w.Body.String(), "%PDF") {
+		t.Errorf("PDF: %d", w.Code)
+	}
+	if w := a.do("GET", path+"/pdf?paper=napkin", ""); w.Code != 422 {
+		t.Errorf("a paper that there is not: %d", w.Code)
+	}
+	file := a.do("GET", path+"/file", "").Body.String()
+	ask, err := json.Marshal(map[string]string{"file": file})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if v := decode[gen.Verified](t, a.do("POST", "/api/verify", string(ask))); !v.Whole || !v.Kept || v.Case != id {
+		t.Errorf("%+v", v)
+	}
+	if w := a.do("GET", "/api/cases/"+id+"/records/nothing/page", ""); w.Code != 404 {
+		t.Errorf("no record: %d", w.Code)
+	}
+}
+
+// A private link: answered once over the API, refused with a reason after that; altered, it is not found.
+func TestApprovalByLink(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	made := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/estimates", `{"hours":48,"by":"Marit"}`))
+	if len(made.Estimates) != 1 || made.Estimates[0].State != "open" {
+		t.Fatalf("%+v", made.Estimates)
+	}
+	path := "/api/approvals/" + made.Estimates[0].Token
+	seen := decode[gen.Approval](t, a.do("GET", path, ""))
+	if seen.State != "open" || len(seen.Options) == 0 || seen.Root == "" {
+		t.Fatalf("%+v", seen)
+	}
+	answer := fmt.Sprintf(`{"option":%q,"choice":"declined","name":"The school"}`, seen.Options[0].ID)
+	if got := decode[gen.Approval](t, a.do("POST", path, answer)); got.State != "answered" || got.Answered == nil || got.Answered.Name != "The school" {
+		t.Errorf("%+v", got)
+	}
+	if w := a.do("POST", path, answer); w.Code != http.StatusConflict || !strings.Contains(w.Body.String(), "answered already") {
+		t.Errorf("a second answer: %d %s", w.Code, w.Body)
+	}
+	if w := a.do("GET", path+"x", ""); w.Code != 404 {
+		t.Errorf("an altered link: %d", w.Code)
+	}
+	if w := a.do("POST", "/api/cases/"+id+"/estimates", `{"hours":-1}`); w.Code != 422 {
+		t.Errorf("hours: %d", w.Code)
+	}
+}
+
+// Prices, figures by hand, a ceiling, a recheck, a linked visit, pictures: each over the API, each with a bad one refused.
+func TestWhatDecidesOverTheAPI(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	for _, c := range []struct {
+		method, path, body string
+		code               int
+		field              string
+	}{
+		{"POST", "/api/prices/import", `{"text":"unit,item,price\n*,fluid,9.50\n"}`, 200, ""},
+		{"POST", "/api/prices/import", `{"text":"unit,item,price\n*,fluid,nine\n"}`, 422, "row 1, price"},
+		{"PUT", "/api/prices", `{"prices":[],"rev":"old"}`, 412, ""},
+		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":120},"ceiling":"900","full":true}`, 200, ""},
+		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":-120}}`, 422, "labour-rate"},
+		{"POST", "/api/cases/" + id + "/options", `{"ceiling":"a lot"}`, 422, "ceiling"},
+		{"POST", "/api/cases/" + id + "/options", `{"quality":{"overhaul":"shiny"}}`, 422, "quality.overhaul"},
+		{"PUT", "/api/cases/" + id + "/follow-up", `{"day":"someday","distance":"","note":""}`, 422, "day"},
+		{"PUT", "/api/cases/" + id + "/earlier", fmt.Sprintf(`{"id":%q}`, id), 422, "earlier"},
+		{"GET", "/api/cases/" + id + "/calendar", "", 409, ""},
+		{"GET", "/api/price-table", "", 200, ""},
+		{"GET", "/api/units/norrad-h4/price-items", "", 200, ""},
+		{"GET", "/api/visits?vehicle=School+minibus", "", 200, ""},
+		{"POST", "/api/cases/" + id + "/photos", "no form", 422, "file"},
+		{"DELETE", "/api/cases/" + id + "/photos/none", "", 404, "photo"},
+		{"POST", "/api/verify", `{"digest":"12"}`, 422, "digest"},
+	} {
+		w := a.do(c.method, c.path, c.body)
+		if w.Code != c.code {
+			t.Errorf("%s %s %s: %d %s, want %d", c.method, c.path, c.body, w.Code, w.Body, c.code)
+			continue
+		}
+		if c.field != "" {
+			if p := decode[gen.Problem](t, w); p.Field == nil || *p.Field != c.field {
+				t.Errorf("%s %s: %s, want it named as %s", c.path, c.body, w.Body, c.field)
+			}
+		}
 	}
 }
 

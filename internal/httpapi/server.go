@@ -40,6 +40,7 @@ func New(o Options) (http.Handler, error) {
 	engine.GET("/api/cases/:id/file", (&files{o.Cases}).get)
 	engine.POST("/api/files", (&files{o.Cases}).post)
 	engine.GET("/api/units/:id/sheet", (&sheets{o.Cases}).get)
+	(&kept{o.Cases}).routes(engine)
 	engine.GET("/api/blank-sheet", (&sheets{o.Cases}).blank(o.Blank))
 
 	spec, err := gen.GetSpec()
@@ -73,7 +74,7 @@ func New(o Options) (http.Handler, error) {
 // inline because the component library writes them so; scripts never are.
 func headers(c *gin.Context) {
 	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+	h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; frame-src 'self' blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")

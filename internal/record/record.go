@@ -1,29 +1,43 @@
-// Package record writes the customer's record of a decision from its frozen snapshot: what a layman
-// understands first, what an expert can check after it.
+// Package record writes the customer's record from its frozen content: what a layman understands first, what an expert can
+// check after it. The same content makes a page that opens anywhere, a PDF and an open JSON file; none of them looks at
+// anything else, so that a record comes out to the letter whenever it is written.
 package record
 
 import (
-	_ "embed"
+	"bytes"
+	"encoding/json"
 	"fmt"
-	"html/template"
-	"io"
+	"image"
+	"image/jpeg"
+	_ "image/png" // what is kept may be either
 	"strings"
+	"time"
+
+	"golang.org/x/image/draw"
 
 	"innercompass/core/decide"
 	"innercompass/internal/casework"
 )
 
-//go:embed record.html
-var page string
+// Files gives the file of a picture by its digest.
+type Files func(digest string) ([]byte, error)
 
-var tmpl = template.Must(template.New("record").Funcs(template.FuncMap{
-	"percent": percent,
-	"money":   decide.Money,
-	"weight":  func(w float64) string { return strings.Replace(fmt.Sprintf("%+.1f", w), "-", "−", 1) },
-	"source": func(s string) string {
-		return map[string]string{"customer": "told by the customer", "seen": "seen", "measured": "measured"}[s]
-	},
-}).Parse(page))
+// Issued is a record with what is printed beside its content.
+type Issued struct {
+	casework.RecordContent
+	Digest string // of the content; empty for a draft
+}
+
+// JSON is the record as an open file, with its digest.
+func JSON(content []byte, digest string) ([]byte, error) {
+	var b bytes.Buffer
+	// Written by hand around the content as it is kept: encoding it again could change a byte, and the digest with it.
+	fmt.Fprintf(&b, "{\"digest\":%q,\"content\":%s}\n", digest, content)
+	if !json.Valid(b.Bytes()) {
+		return nil, fmt.Errorf("record: the content is no JSON")
+	}
+	return b.Bytes(), nil
+}
 
 // percent never rounds doubt away: what is not certain is not written as 100 %.
 func percent(p float64) string {
@@ -36,17 +50,58 @@ func percent(p float64) string {
 	return fmt.Sprintf("%.0f\u00a0%%", 100*p)
 }
 
-// HTML writes the record of a snapshot. digest is printed so that the paper can be compared with what is kept.
-func HTML(w io.Writer, s casework.Snapshot, digest string) error {
-	var chosen casework.SnapshotOption
-	for _, o := range s.Options {
-		if o.ID == s.Chosen {
-			chosen = o
+func amount(currency string, minor int64) string { return decide.Amount(minor).Format(currency) }
+
+func date(t time.Time) string { return t.Format("2 January 2006") }
+
+// hows say how a decision was given.
+var hows = map[string]string{"in-person": "in person", "phone": "by telephone", "signed": "signed on the screen", "link": "by the private link"}
+
+// howText says who decided, and how.
+func howText(d casework.RecordDecision) string {
+	var parts []string
+	for _, x := range []string{d.Name, hows[d.How], date(d.At)} {
+		if x != "" {
+			parts = append(parts, x)
 		}
 	}
-	var leader casework.SnapshotSuspect
-	if len(s.Suspects) > 0 {
-		leader = s.Suspects[0]
+	return strings.Join(parts, ", ")
+}
+
+// sources say how a reading was come by.
+var sources = map[string]string{"customer": "told by the customer", "seen": "seen", "measured": "measured"}
+
+// results say what became of an item of the proof.
+var results = map[string]string{"pass": "good", "fail": "not good", "open": "not shown yet"}
+
+// outcomes say how a case ended.
+var outcomes = map[string]string{"cured": "Cured, and proven by the items below.", "not-cured": "Not cured yet.", "declined": "Nothing was repaired: the customer declined.", "no-fault": "No fault was found."}
+
+// Pictures on a record are made no larger than they are printed.
+const (
+	pictureSide    = 1100 // pixels
+	pictureQuality = 82
+)
+
+// picture is a file as a JPEG of a size to print, a pixel narrower where its width is taken; taken may be nil.
+func picture(file []byte, taken map[int]bool) ([]byte, error) {
+	src, _, err := image.Decode(bytes.NewReader(file))
+	if err != nil {
+		return nil, err
 	}
-	return tmpl.Execute(w, map[string]any{"S": s, "Chosen": chosen, "Leader": leader, "Digest": digest})
+	size := src.Bounds().Size()
+	scale := min(1, float64(pictureSide)/float64(max(size.X, size.Y)))
+	wide := max(1, int(float64(size.X)*scale))
+	for taken[wide] && wide > 1 {
+		wide--
+	}
+	if taken != nil {
+		taken[wide] = true
+	}
+	dst := image.NewRGBA(image.Rect(0, 0, wide, max(1, int(float64(size.Y)*scale))))
+	draw.Draw(dst, dst.Bounds(), image.White, image.Point{}, draw.Src) // a PNG may be clear
+	draw.ApproxBiLinear.Scale(dst, dst.Bounds(), src, src.Bounds(), draw.Over, nil)
+	var b bytes.Buffer
+	err = jpeg.Encode(&b, dst, &jpeg.Options{Quality: pictureQuality})
+	return b.Bytes(), err
 }

@@ -1,60 +1,283 @@
-package record
+package record_test
 
 import (
 	"bytes"
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"math/rand/v2"
+	"os"
 	"strings"
+	"sync"
 	"testing"
+	"testing/fstest"
 	"time"
 
+	"io/fs"
+
 	"innercompass/internal/casework"
+	"innercompass/internal/catalog"
+	"innercompass/internal/record"
+	"innercompass/internal/store"
+	"innercompass/knowledge"
 )
 
-func snapshot() casework.Snapshot {
-	return casework.Snapshot{At: time.Date(2026, 3, 4, 9, 30, 0, 0, time.UTC), Shop: "Shop", Currency: "€", Words: "It <slips>", Vehicle: "Van & trailer", UnitName: "Unit", Access: "lifted",
-		Readings: []casework.SnapshotReading{{Title: "Fluid level", Words: "low", Value: "−4 mm", Source: "measured", By: "Ines", Weight: -3.25}},
-		Suspects: []casework.SnapshotSuspect{{Title: "Fluid low", Probability: 0.9999}, {Title: "Pump worn", Probability: 0.0001}},
-		Options:  []casework.SnapshotOption{{ID: "a", Title: "Set the level", Labour: 1234.4, Sure: 1250, Cured: 0.97, Expected: 1300}, {ID: "b", Title: "Watch", Sure: 42}},
-		Chosen:   "a", Choice: "accepted", Said: "Please", Ceiling: "€ 1,500", Limits: "One cause at a time.", BreakEven: "It would have to cost more."}
+var ctx = context.Background()
+
+func content() casework.RecordContent {
+	at := time.Date(2026, 3, 4, 9, 30, 0, 0, time.UTC)
+	return casework.RecordContent{Format: casework.RecordFormat, Number: "c1-1", At: at, By: "Ines", Shop: "Shop", Address: "Quay 3\nHarbour", Currency: "€", TaxRate: 0.2, Words: "It <slips>", Vehicle: "Van & trailer", UnitName: "Unit",
+		Verified:  []casework.RecordReading{{Title: "Fluid level", Words: "low", Value: "−4 mm", How: "measured", By: "Ines", At: at}},
+		Root:      &casework.RecordRoot{Title: "Fluid low", Probability: 0.9999, Sure: "almost certain"},
+		Suspects:  []casework.SnapshotSuspect{{Title: "Fluid low", Probability: 0.9999}, {Title: "Pump worn", Probability: 0.0001}},
+		Options:   []casework.SnapshotOption{{ID: "a", Title: "Set the level", Pay: 125000, Cured: 0.97, Expected: 1300.5}, {ID: "b", Title: "Watch", Hazard: "It may roll away."}, {ID: "c", Title: "Exchange", Missing: []string{"exchange unit"}}},
+		Advised:   "Set the level",
+		Decisions: []casework.RecordDecision{{Choice: "declined", Title: "Set the level", Pay: 125000, Said: "Too <b>dear</b>", How: "signed", Name: "A. Keeper", Signature: "M10 20L30 40L50 10M80 80L90 90", At: at, Digest: "d"}},
+		Cautions:  []string{"It must not be driven as it is."}, Work: "The level was set.", Proof: []casework.RecordProof{{Title: "Level", Result: "pass", Note: "2 mm"}},
+		Parts: "Shown.", Warranty: "Twelve months.", Glossary: []casework.RecordTerm{{Term: "pump", Means: "what makes the pressure"}}, Limits: "Judgement."}
 }
 
-func html(t *testing.T, s casework.Snapshot) string {
+func none(string) ([]byte, error) { return nil, errors.New("no pictures here") }
+
+func html(t *testing.T, r casework.RecordContent, digest string) string {
 	t.Helper()
 	var b bytes.Buffer
-	if err := HTML(&b, s, "abc123"); err != nil {
+	if err := record.HTML(&b, record.Issued{RecordContent: r, Digest: digest}, none); err != nil {
 		t.Fatal(err)
 	}
 	return b.String()
 }
 
 func TestTheRecordSaysWhatWasFoundOfferedAndChosen(t *testing.T) {
-	page := html(t, snapshot())
-	for _, want := range []string{"It &lt;slips&gt;", "Van &amp; trailer", "Agreed: Set the level", "€\u00a01,250", "€\u00a01,234", "measured, Ines", "−3.2", "4 March 2026", "abc123", "One cause at a time.", "Please", "€ 1,500"} {
+	page := html(t, content(), "abc123")
+	for _, want := range []string{"It &lt;slips&gt;", "Van &amp; trailer", "Declined: Set the level", "€\u00a01,250.00", "€\u00a01,300.50", "not priced", "measured, Ines", "4 March 2026", "abc123", "Judgement.", "A. Keeper, signed on the screen", "Twelve months.", "It may roll away.", "(advised)", "M10 20L30 40", "Quay 3<br>"} {
 		if !strings.Contains(page, want) {
 			t.Errorf("the record lacks %q", want)
 		}
 	}
-	if strings.Contains(page, "<slips>") || strings.Contains(page, "<script") {
-		t.Error("the customer's words became markup")
+	for _, bad := range []string{"<slips>", "<b>dear", "<script", "http://", "https://"} {
+		if strings.Contains(page, bad) {
+			t.Errorf("the record holds %q", bad)
+		}
+	}
+	if draft := html(t, content(), ""); !strings.Contains(draft, "A draft") {
+		t.Error("a draft does not say that it is one")
 	}
 }
 
 // What is not certain is never printed as certain.
 func TestDoubtIsNotRoundedAway(t *testing.T) {
-	page := html(t, snapshot())
+	page := html(t, content(), "")
 	if strings.Contains(page, "100\u00a0%") || !strings.Contains(page, "over 99\u00a0%") || !strings.Contains(page, "under 1\u00a0%") {
 		t.Error("a probability was rounded to certainty")
 	}
-	for p, want := range map[float64]string{0: "0\u00a0%", 1: "100\u00a0%", 0.5: "50\u00a0%", 0.996: "over 99\u00a0%", 0.004: "under 1\u00a0%"} {
-		if got := percent(p); got != want {
-			t.Errorf("%v: %s, want %s", p, got, want)
+}
+
+// photos are noisy pictures, which compress worse than any that a camera takes.
+func photos(n int) (casework.RecordContent, record.Files) {
+	r := content()
+	files := map[string][]byte{}
+	random := rand.New(rand.NewPCG(1, 2))
+	for i := range n {
+		img := image.NewRGBA(image.Rect(0, 0, 1600, 1200))
+		for y := range 1200 {
+			for x := range 1600 {
+				if x%4 == 0 {
+					img.Set(x, y, color.RGBA{uint8(random.IntN(256)), uint8(x), uint8(y), 255})
+				} else {
+					img.Set(x, y, img.At(x-1, y))
+				}
+			}
 		}
+		var b bytes.Buffer
+		if err := jpeg.Encode(&b, img, nil); err != nil {
+			panic(err) // an encoder that cannot write to memory
+		}
+		id := fmt.Sprint(i)
+		files[id] = b.Bytes()
+		r.Photos = append(r.Photos, casework.RecordPhoto{Digest: id, Type: "image/jpeg", Caption: "Picture " + id, Width: 1600, Height: 1200})
+	}
+	return r, func(digest string) ([]byte, error) { return files[digest], nil }
+}
+
+func pdf(t testing.TB, r casework.RecordContent, files record.Files, paper string) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	if err := record.PDF(&b, record.Issued{RecordContent: r, Digest: strings.Repeat("a", 64)}, files, paper); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+// Fonts are inside, text can be selected (each font says which letters its glyphs are), pages have the paper's size, and
+// the same record makes the same bytes.
+func TestPDFIsWholeInItself(t *testing.T) {
+	r, files := photos(2)
+	for paper, box := range map[string]string{"A4": "595.28 841.89", "Letter": "612.00 792.00"} {
+		one, two := pdf(t, r, files, paper), pdf(t, r, files, paper)
+		if !bytes.Equal(one, two) {
+			t.Errorf("%s: not the same bytes twice", paper)
+		}
+		for _, want := range []string{"%PDF-", "/FontFile2", "/ToUnicode", box, "/DCTDecode", "%%EOF"} {
+			if !bytes.Contains(one, []byte(want)) {
+				t.Errorf("%s: lacks %s", paper, want)
+			}
+		}
+	}
+	long := content()
+	for i := range 120 {
+		long.Verified = append(long.Verified, casework.RecordReading{Title: strings.Repeat("A very long finding ", 8), Words: fmt.Sprint(i), How: "seen"})
+	}
+	if n := bytes.Count(pdf(t, long, none, "A4"), []byte("/Type /Page\n")); n < 6 {
+		t.Errorf("a long record has %d pages", n)
+	}
+	var b bytes.Buffer
+	if err := record.PDF(&b, record.Issued{RecordContent: r}, none, "A4"); err == nil {
+		t.Error("a picture that is missing goes unnoticed")
 	}
 }
 
-func TestADeclinedChoiceSaysSo(t *testing.T) {
-	s := snapshot()
-	s.Choice = "declined"
-	if page := html(t, s); !strings.Contains(page, "Declined: Set the level") || strings.Contains(page, "Agreed") {
-		t.Error("a declined option is not shown as declined")
+// A PDF with six photos.
+func BenchmarkPDFWithSixPhotos(b *testing.B) {
+	r, files := photos(6)
+	for b.Loop() {
+		pdf(b, r, files, "A4")
+	}
+}
+
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+
+// changed is the shipped knowledge with every guide price doubled and one unit sheet rewritten under the same version.
+func changed(t *testing.T) *catalog.Catalog {
+	t.Helper()
+	files := fstest.MapFS{}
+	err := fs.WalkDir(knowledge.FS, ".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		data, err := fs.ReadFile(knowledge.FS, path)
+		text := string(data)
+		if path == "trade/options.yaml" {
+			text = strings.NewReplacer("parts: 230", "parts: 460", "Reseal the", "Seal anew the", "hours: 2.4", "hours: 4.8").Replace(text)
+		}
+		if path == "units/norrad-h4.yaml" {
+			text = strings.NewReplacer("name: Norrad H4", "name: Norrad H4 B", "capacity: 10.4 L", "capacity: 12.4 L").Replace(text)
+		}
+		files[path] = &fstest.MapFile{Data: []byte(text)}
+		return err
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, err := catalog.Load(files)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return c
+}
+
+// An issued record, its PDF and its open file come out to the letter after prices, knowledge and unit sheet have changed; so
+// does the estimate behind it.
+func TestRecordsOutliveWhatTheyRestOn(t *testing.T) {
+	know, err := loaded()
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	st, err := store.Open(dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = st.Close() })
+	s := casework.New(st, know)
+	v, err := s.TakeIn(ctx, casework.Intake{Words: "It slips", Vehicle: "Ferry shuttle", Distance: "88 000 mi", UnitID: "norrad-h4"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	id := v.Case.ID
+	for _, r := range [][2]string{{"pressure-pattern", "low-DC"}, {"air-check.DC", "piston"}, {"piston-seal.DC", "hard"}} {
+		if _, err := s.AddReadings(ctx, id, []casework.NewReading{{Finding: r[0], State: r[1], Source: "measured"}}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := s.Decide(ctx, id, casework.NewDecision{Option: "reseal.DC", Choice: "accepted", AddOns: []string{"external-seals"}}); err != nil {
+		t.Fatal(err)
+	}
+	if v, err = s.Issue(ctx, id, casework.NewRecord{By: "Ines"}); err != nil {
+		t.Fatal(err)
+	}
+	issued := v.Case.Records[0].ID
+	written := func(s *casework.Service) (page, print, file, decided string) {
+		t.Helper()
+		r, kept, err := s.RecordOf(ctx, id, issued)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var a, b bytes.Buffer
+		one := record.Issued{RecordContent: r, Digest: kept.Digest}
+		if err := errors.Join(record.HTML(&a, one, none), record.PDF(&b, one, none, "A4")); err != nil {
+			t.Fatal(err)
+		}
+		data, err := record.JSON(kept.Content, kept.Digest)
+		if err != nil {
+			t.Fatal(err)
+		}
+		view, err := s.View(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		snap, digest, err := s.DecisionSnapshot(ctx, id, view.Decisions[0].ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return a.String(), b.String(), string(data), fmt.Sprintf("%s %+v", digest, *snap.Bill)
+	}
+	page, print, file, decided := written(s)
+	// Prices, rates and tax.
+	if _, err := s.ImportPrices(ctx, "unit,item,price\n*,parts:reseal,777\n*,fluid,99\n"); err != nil {
+		t.Fatal(err)
+	}
+	settings, err := st.Settings(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	settings.LabourRate, settings.Tax, settings.Currency, settings.Shop = 200, 0.25, "$", "Another"
+	if _, err := s.SaveSettings(ctx, settings); err != nil {
+		t.Fatal(err)
+	}
+	// Knowledge and sheet: another version of the app on the same folder.
+	later := casework.New(st, changed(t))
+	page2, print2, file2, decided2 := written(later)
+	if page2 != page || print2 != print || file2 != file || decided2 != decided {
+		t.Error("a record changed with what it rested on")
+	}
+	now, err := later.DraftRecord(ctx, id, casework.NewRecord{})
+	if err != nil || now.Shop != "Another" {
+		t.Errorf("a new record does not say what is now: %q, %v", now.Shop, err)
+	}
+	if got, err := casework.VerifyFile([]byte(file)); err != nil || !got.Whole {
+		t.Errorf("the open file does not verify: %+v %v", got, err)
+	}
+}
+
+var update = flag.Bool("update", false, "write docs/record.schema.json anew")
+
+func TestTheSchemaIsCurrent(t *testing.T) {
+	const path = "../../docs/record.schema.json"
+	want, err := record.Schema()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if *update {
+		if err := os.WriteFile(path, want, 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got, err := os.ReadFile(path); err != nil || !bytes.Equal(got, want) {
+		t.Errorf("%s is not what the types say (%v): go test ./internal/record -run Schema -update", path, err)
 	}
 }

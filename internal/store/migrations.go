@@ -70,6 +70,42 @@ var migrations = []*gormigrate.Migration{
 	{ID: "0005-lab-layouts", Migrate: script(
 		`CREATE TABLE lab_layouts (heads TEXT PRIMARY KEY, fields TEXT NOT NULL)`,
 	)},
+	{ID: "0006-prices", Migrate: script(
+		`ALTER TABLE settings ADD COLUMN tax REAL NOT NULL DEFAULT 0`,
+		`ALTER TABLE settings ADD COLUMN consumables REAL NOT NULL DEFAULT 0`,
+		`ALTER TABLE settings ADD COLUMN guide INTEGER NOT NULL DEFAULT 1`,
+		`ALTER TABLE settings ADD COLUMN warranty TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE settings ADD COLUMN address TEXT NOT NULL DEFAULT ''`,
+		`CREATE TABLE prices (
+			unit TEXT NOT NULL, item TEXT NOT NULL, quality TEXT NOT NULL, amount INTEGER NOT NULL, hours REAL NOT NULL, note TEXT NOT NULL,
+			PRIMARY KEY (unit, item, quality))`,
+	)},
+	{ID: "0007-estimates-records-photos", Migrate: script(
+		`CREATE TABLE estimates (
+			id TEXT PRIMARY KEY, case_id TEXT NOT NULL REFERENCES cases(id), seq INTEGER NOT NULL, token TEXT NOT NULL UNIQUE, person TEXT NOT NULL,
+			at DATETIME NOT NULL, expires DATETIME NOT NULL, rests TEXT NOT NULL, snapshot BLOB NOT NULL, digest TEXT NOT NULL, UNIQUE (case_id, seq))`,
+		`CREATE TRIGGER estimates_frozen BEFORE UPDATE ON estimates BEGIN SELECT RAISE(ABORT, 'estimates are frozen'); END`,
+		`CREATE TRIGGER estimates_kept BEFORE DELETE ON estimates BEGIN SELECT RAISE(ABORT, 'estimates are frozen'); END`,
+		`ALTER TABLE decisions ADD COLUMN estimate TEXT NOT NULL DEFAULT ''`,
+		// Two screens may show one estimate: the first answer counts.
+		`CREATE UNIQUE INDEX decisions_estimate ON decisions (estimate) WHERE estimate <> ''`,
+		`CREATE TABLE records (
+			id TEXT PRIMARY KEY, case_id TEXT NOT NULL REFERENCES cases(id), seq INTEGER NOT NULL, amends TEXT NOT NULL, why TEXT NOT NULL,
+			person TEXT NOT NULL, at DATETIME NOT NULL, content BLOB NOT NULL, digest TEXT NOT NULL, UNIQUE (case_id, seq))`,
+		`CREATE INDEX records_digest ON records (digest)`,
+		`CREATE TRIGGER records_frozen BEFORE UPDATE ON records BEGIN SELECT RAISE(ABORT, 'records are never altered'); END`,
+		`CREATE TRIGGER records_kept BEFORE DELETE ON records BEGIN SELECT RAISE(ABORT, 'records are never altered'); END`,
+		`CREATE TABLE photos (
+			id TEXT PRIMARY KEY, case_id TEXT NOT NULL REFERENCES cases(id), key TEXT NOT NULL, digest TEXT NOT NULL, type TEXT NOT NULL, caption TEXT NOT NULL,
+			stage TEXT NOT NULL, width INTEGER NOT NULL, height INTEGER NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL, gone INTEGER NOT NULL, UNIQUE (case_id, key))`,
+		`ALTER TABLE cases ADD COLUMN earlier TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE cases ADD COLUMN due_at TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE cases ADD COLUMN due_distance TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE cases ADD COLUMN due_note TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE cases ADD COLUMN damages TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE cases ADD COLUMN cured_by TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE cases ADD COLUMN learnt TEXT NOT NULL DEFAULT ''`,
+	)},
 }
 
 func script(statements ...string) func(*gorm.DB) error {

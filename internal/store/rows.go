@@ -22,6 +22,14 @@ type caseRow struct {
 	Root     string
 	Outcome  string
 	Rev      int
+
+	Earlier     string
+	DueAt       string
+	DueDistance string
+	DueNote     string
+	Damages     string // ids, with commas between
+	CuredBy     string
+	Learnt      string
 }
 
 func (caseRow) TableName() string { return "cases" }
@@ -96,6 +104,7 @@ type decisionRow struct {
 	At       time.Time
 	Snapshot []byte
 	Digest   string
+	Estimate string
 }
 
 func (decisionRow) TableName() string { return "decisions" }
@@ -125,9 +134,71 @@ type settingRow struct {
 	Temperature string
 	Distance    string
 	Rev         int
+	Tax         float64
+	Consumables float64
+	Guide       bool
+	Warranty    string
+	Address     string
 }
 
 func (settingRow) TableName() string { return "settings" }
+
+type priceRow struct {
+	Unit    string `gorm:"primaryKey"`
+	Item    string `gorm:"primaryKey"`
+	Quality string `gorm:"primaryKey"`
+	Amount  int64
+	Hours   float64
+	Note    string
+}
+
+func (priceRow) TableName() string { return "prices" }
+
+type estimateRow struct {
+	ID       string `gorm:"primaryKey"`
+	CaseID   string
+	Seq      int
+	Token    string
+	Person   string
+	At       time.Time
+	Expires  time.Time
+	Rests    string
+	Snapshot []byte
+	Digest   string
+}
+
+func (estimateRow) TableName() string { return "estimates" }
+
+type recordRow struct {
+	ID      string `gorm:"primaryKey"`
+	CaseID  string
+	Seq     int
+	Amends  string
+	Why     string
+	Person  string
+	At      time.Time
+	Content []byte
+	Digest  string
+}
+
+func (recordRow) TableName() string { return "records" }
+
+type photoRow struct {
+	ID      string `gorm:"primaryKey"`
+	CaseID  string
+	Key     string
+	Digest  string
+	Type    string
+	Caption string
+	Stage   string
+	Width   int
+	Height  int
+	Person  string
+	At      time.Time
+	Gone    bool
+}
+
+func (photoRow) TableName() string { return "photos" }
 
 type personRow struct {
 	ID   string `gorm:"primaryKey"`

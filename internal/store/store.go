@@ -23,6 +23,7 @@ import (
 type Store struct {
 	write *gorm.DB
 	read  *gorm.DB
+	files string // folder of pictures, by digest
 }
 
 var _ casework.Store = (*Store)(nil)
@@ -45,7 +46,11 @@ func Open(dir string) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", path, err)
 	}
-	return &Store{write, read}, nil
+	files := filepath.Join(dir, "files")
+	if err := os.MkdirAll(files, 0o700); err != nil {
+		return nil, fmt.Errorf("data folder: %w", err)
+	}
+	return &Store{write, read, files}, nil
 }
 
 func open(dsn string, connections int) (*gorm.DB, error) {
@@ -123,12 +128,18 @@ func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
 	var decisions []decisionRow
 	var proofs []proofRow
 	var measurements []measurementRow
+	var estimates []estimateRow
+	var records []recordRow
+	var photos []photoRow
 	for _, q := range []error{
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&readings).Error,
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&measurements).Error,
 		tx.Where("case_id = ?", row.ID).Order("at, ref").Find(&marks).Error,
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&decisions).Error,
 		tx.Where("case_id = ?", row.ID).Order("at, item").Find(&proofs).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&estimates).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&records).Error,
+		tx.Where("case_id = ?", row.ID).Order("at, id").Find(&photos).Error,
 	} {
 		if q != nil {
 			return c, q
@@ -152,7 +163,16 @@ func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
 		c.Marks = append(c.Marks, casework.Mark{Kind: m.Kind, Ref: m.Ref, Note: m.Note, By: m.Person, At: m.At})
 	}
 	for _, d := range decisions {
-		c.Decisions = append(c.Decisions, casework.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest})
+		c.Decisions = append(c.Decisions, casework.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest, Estimate: d.Estimate})
+	}
+	for _, o := range estimates {
+		c.Estimates = append(c.Estimates, casework.Estimate{ID: o.ID, Seq: o.Seq, Token: o.Token, By: o.Person, At: o.At, Expires: o.Expires, Rests: o.Rests, Snapshot: o.Snapshot, Digest: o.Digest})
+	}
+	for _, r := range records {
+		c.Records = append(c.Records, casework.Record{ID: r.ID, Seq: r.Seq, Amends: r.Amends, Why: r.Why, By: r.Person, At: r.At, Content: r.Content, Digest: r.Digest})
+	}
+	for _, p := range photos {
+		c.Photos = append(c.Photos, casework.Photo{ID: p.ID, Key: p.Key, Digest: p.Digest, Type: p.Type, Caption: p.Caption, Stage: p.Stage, Width: p.Width, Height: p.Height, By: p.Person, At: p.At, Gone: p.Gone})
 	}
 	for _, p := range proofs {
 		c.Proofs = append(c.Proofs, casework.Proof{Item: p.Item, Result: p.Result, Note: p.Note, By: p.Person, At: p.At})
@@ -181,7 +201,7 @@ func (s *Store) SaveCase(ctx context.Context, c casework.Case, rev int) error {
 	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		res := tx.Table("cases").Where("id = ? AND rev = ?", c.ID, rev).Updates(map[string]any{
 			"words": c.Words, "vehicle": c.Vehicle, "customer": c.Customer, "distance": c.Distance, "stage": c.Stage, "access": c.Access,
-			"bay": c.Bay, "owner": c.Owner, "waits_for": c.WaitsFor, "closed": c.Closed, "root": c.Root, "outcome": c.Outcome, "rev": rev + 1,
+			"bay": c.Bay, "owner": c.Owner, "waits_for": c.WaitsFor, "closed": c.Closed, "root": c.Root, "outcome": c.Outcome, "earlier": c.Earlier, "due_at": c.DueAt, "due_distance": c.DueDistance, "due_note": c.DueNote, "damages": strings.Join(c.Damages, ","), "cured_by": c.CuredBy, "learnt": c.Learnt, "rev": rev + 1,
 		})
 		if res.Error == nil && res.RowsAffected == 0 {
 			return casework.ErrChanged
@@ -220,8 +240,8 @@ func (s *Store) AddMeasurement(ctx context.Context, caseID string, m casework.Me
 }
 
 func addMeasurement(tx *gorm.DB, caseID string, m casework.Measurement) error {
-	var last int
-	if err := tx.Raw("SELECT COALESCE(MAX(seq), 0) FROM measurements WHERE case_id = ?", caseID).Scan(&last).Error; err != nil {
+	last, err := lastSeq(tx, "measurements", caseID)
+	if err != nil {
 		return err
 	}
 	typed, err := json.Marshal(m.Values)
@@ -240,9 +260,16 @@ func toMeasurement(r measurementRow) (casework.Measurement, error) {
 	return out, json.Unmarshal([]byte(r.Typed), &out.Values)
 }
 
-func addReadings(tx *gorm.DB, caseID string, readings []casework.Reading) error {
+// lastSeq is the number of the last row that a case has in a table; rows count from 1.
+func lastSeq(tx *gorm.DB, table, caseID string) (int, error) {
 	var last int
-	if err := tx.Raw("SELECT COALESCE(MAX(seq), 0) FROM readings WHERE case_id = ?", caseID).Scan(&last).Error; err != nil {
+	err := tx.Table(table).Where("case_id = ?", caseID).Select("COALESCE(MAX(seq), 0)").Scan(&last).Error
+	return last, err
+}
+
+func addReadings(tx *gorm.DB, caseID string, readings []casework.Reading) error {
+	last, err := lastSeq(tx, "readings", caseID)
+	if err != nil {
 		return err
 	}
 	for i, r := range readings {
@@ -274,11 +301,15 @@ func (s *Store) AddMark(ctx context.Context, caseID string, m casework.Mark, und
 // AddDecision freezes a decision.
 func (s *Store) AddDecision(ctx context.Context, caseID string, d casework.Decision) error {
 	return s.change(ctx, caseID, func(tx *gorm.DB) error {
-		var last int
-		if err := tx.Raw("SELECT COALESCE(MAX(seq), 0) FROM decisions WHERE case_id = ?", caseID).Scan(&last).Error; err != nil {
+		last, err := lastSeq(tx, "decisions", caseID)
+		if err != nil {
 			return err
 		}
-		return tx.Create(&decisionRow{d.ID, caseID, last + 1, d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest}).Error
+		err = tx.Create(&decisionRow{d.ID, caseID, last + 1, d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest, d.Estimate}).Error
+		if err != nil && strings.Contains(err.Error(), "decisions.estimate") {
+			return casework.ErrTaken
+		}
+		return err
 	})
 }
 
@@ -300,7 +331,8 @@ func (s *Store) Settings(ctx context.Context) (casework.Settings, error) {
 		return casework.DefaultSettings(), nil
 	}
 	return casework.Settings{Shop: row.Shop, Currency: row.Currency, LabourRate: row.LabourRate, FluidLitre: row.FluidLitre, Goodwill: row.Goodwill, Pressure: row.Pressure,
-		Length: row.Length, Torque: row.Torque, Volume: row.Volume, Temperature: row.Temperature, Distance: row.Distance, Rev: row.Rev}, err
+		Length: row.Length, Torque: row.Torque, Volume: row.Volume, Temperature: row.Temperature, Distance: row.Distance, Rev: row.Rev,
+		Tax: row.Tax, Consumables: row.Consumables, Guide: row.Guide, Warranty: row.Warranty, Address: row.Address}, err
 }
 
 // SaveSettings writes the settings if nobody else has since revision rev.
@@ -316,7 +348,7 @@ func (s *Store) SaveSettings(ctx context.Context, n casework.Settings, rev int) 
 		if err := tx.Exec("DELETE FROM settings WHERE id = 1").Error; err != nil {
 			return err
 		}
-		return tx.Create(&settingRow{1, n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance, rev + 1}).Error
+		return tx.Create(&settingRow{1, n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance, rev + 1, n.Tax, n.Consumables, n.Guide, n.Warranty, n.Address}).Error
 	})
 }
 
@@ -420,14 +452,24 @@ func toSheet(r sheetRow) casework.StoredSheet {
 	return casework.StoredSheet{UnitID: r.UnitID, Version: r.Version, Name: r.Name, Text: r.Text, By: r.Person, At: r.At}
 }
 
+// ids reads a list of ids, which hold no commas.
+func ids(text string) []string {
+	if text == "" {
+		return nil
+	}
+	return strings.Split(text, ",")
+}
+
 func toCase(r caseRow) casework.Case {
 	return casework.Case{ID: r.ID, Words: r.Words, Vehicle: r.Vehicle, Customer: r.Customer, Distance: r.Distance, UnitID: r.UnitID, UnitVer: r.UnitVer, Stage: r.Stage,
-		Access: r.Access, Bay: r.Bay, Owner: r.Owner, WaitsFor: r.WaitsFor, Opened: r.Opened, Closed: r.Closed, Root: r.Root, Outcome: r.Outcome, Rev: r.Rev}
+		Access: r.Access, Bay: r.Bay, Owner: r.Owner, WaitsFor: r.WaitsFor, Opened: r.Opened, Closed: r.Closed, Root: r.Root, Outcome: r.Outcome, Rev: r.Rev,
+		Earlier: r.Earlier, DueAt: r.DueAt, DueDistance: r.DueDistance, DueNote: r.DueNote, Damages: ids(r.Damages), CuredBy: r.CuredBy, Learnt: r.Learnt}
 }
 
 func fromCase(c casework.Case) caseRow {
 	return caseRow{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, UnitID: c.UnitID, UnitVer: c.UnitVer, Stage: c.Stage,
-		Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev}
+		Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
+		Earlier: c.Earlier, DueAt: c.DueAt, DueDistance: c.DueDistance, DueNote: c.DueNote, Damages: strings.Join(c.Damages, ","), CuredBy: c.CuredBy, Learnt: c.Learnt}
 }
 
 func toReading(r readingRow) (casework.Reading, error) {
@@ -450,4 +492,24 @@ func fromReading(caseID string, r casework.Reading) (readingRow, error) {
 	}
 	return readingRow{ID: r.ID, CaseID: caseID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, CheckID: r.Check,
 		Value: r.Value, Note: r.Note, Likelihood: likelihood, Person: r.By, At: r.At, Withdraws: r.Withdraws, Measurement: r.Measurement}, nil
+}
+
+// Returns lists the cases that are returns of a case, oldest first.
+func (s *Store) Returns(ctx context.Context, id string) ([]casework.Case, error) {
+	var out []casework.Case
+	err := s.read.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var rows []caseRow
+		if err := tx.Where("earlier = ?", id).Order("opened, id").Find(&rows).Error; err != nil {
+			return err
+		}
+		for _, r := range rows {
+			c, err := fill(tx, r)
+			if err != nil {
+				return err
+			}
+			out = append(out, c)
+		}
+		return nil
+	})
+	return out, err
 }

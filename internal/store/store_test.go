@@ -8,6 +8,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -213,8 +214,7 @@ func TestNotesOfInstrumentsBecomeMeasurements(t *testing.T) {
 	if err := m.MigrateTo("0003-gauges"); err != nil {
 		t.Fatal(err)
 	}
-	row := fromCase(sample("c1"))
-	if err := db.Create(&row).Error; err != nil {
+	if err := db.Exec(`INSERT INTO cases VALUES ('c1', 'It slips', 'Van', '', '', 'norrad-h4', 1, 'checks', 'ground', '', '', '', ?, NULL, '', '', 1)`, time.Now()).Error; err != nil {
 		t.Fatal(err)
 	}
 	for i, note := range []string{`measured window:end-play {"value":"1.4 mm"}`, "measured by eye"} {
@@ -264,6 +264,71 @@ func TestAMeasurementIsAddedWithItsReadings(t *testing.T) {
 	for _, sql := range []string{"UPDATE measurements SET value = 'x'", "DELETE FROM measurements", "UPDATE readings SET note = 'x'"} {
 		if err := s.write.Exec(sql).Error; err == nil {
 			t.Errorf("%s was allowed", sql)
+		}
+	}
+}
+
+// What was put before a customer and what was issued is history; prices are replaced whole; an estimate is answered once.
+func TestEstimatesRecordsAndPrices(t *testing.T) {
+	s := open1(t, t.TempDir())
+	if err := s.CreateCase(ctx, sample("c1")); err != nil {
+		t.Fatal(err)
+	}
+	now := time.Now().UTC().Truncate(time.Millisecond)
+	if err := s.AddEstimate(ctx, "c1", casework.Estimate{ID: "o1", Token: "tok", At: now, Expires: now.Add(time.Hour), Snapshot: []byte("{}"), Digest: "d"}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.AddRecord(ctx, "c1", casework.Record{ID: "e1", At: now, Content: []byte("{}"), Digest: "dd"}); err != nil {
+		t.Fatal(err)
+	}
+	for _, find := range []func() (string, error){func() (string, error) { return s.EstimateCase(ctx, "tok") }, func() (string, error) { return s.RecordCase(ctx, "dd") }} {
+		if id, err := find(); err != nil || id != "c1" {
+			t.Errorf("%q %v", id, err)
+		}
+	}
+	if _, err := s.EstimateCase(ctx, "no"); !errors.Is(err, casework.ErrNotFound) {
+		t.Errorf("%v", err)
+	}
+	for i, want := range []error{nil, casework.ErrTaken} {
+		if err := s.AddDecision(ctx, "c1", casework.Decision{ID: fmt.Sprint("d", i), Estimate: "o1", Choice: "accepted", At: now, Snapshot: []byte("{}")}); !errors.Is(err, want) {
+			t.Errorf("answer %d: %v", i, err)
+		}
+	}
+	c, err := s.Case(ctx, "c1")
+	if err != nil || len(c.Estimates) != 1 || !c.Estimates[0].Expires.Equal(now.Add(time.Hour)) || len(c.Records) != 1 || len(c.Decisions) != 1 || c.Decisions[0].Estimate != "o1" {
+		t.Errorf("%v %+v", err, c)
+	}
+	for _, sql := range []string{"UPDATE estimates SET expires = 0", "DELETE FROM estimates", "UPDATE records SET digest = 'x'", "DELETE FROM records"} {
+		if err := s.write.Exec(sql).Error; err == nil {
+			t.Errorf("%s was allowed", sql)
+		}
+	}
+	book := casework.Book{{Unit: "*", Item: "fluid", Amount: 950}, {Unit: "u", Item: "hours:pump", Hours: 1.5, Note: "n"}}
+	fine := func(casework.Book) error { return nil }
+	if err := s.SavePrices(ctx, book, fine); err != nil {
+		t.Fatal(err)
+	}
+	refuse := errors.New("no")
+	if err := s.SavePrices(ctx, nil, func(now casework.Book) error {
+		if !slices.Equal(now, book) {
+			t.Errorf("%+v", now)
+		}
+		return refuse
+	}); !errors.Is(err, refuse) {
+		t.Errorf("%v", err)
+	}
+	if got, err := s.Prices(ctx); err != nil || !slices.Equal(got, book) {
+		t.Errorf("%+v %v", got, err)
+	}
+	if err := s.SavePrices(ctx, nil, fine); err != nil {
+		t.Fatal(err)
+	}
+	if got, err := s.Prices(ctx); err != nil || len(got) != 0 {
+		t.Errorf("%+v %v", got, err)
+	}
+	for _, name := range []string{"../compass.db", strings.Repeat("a", 64)} {
+		if _, err := s.File(ctx, name); !errors.Is(err, casework.ErrNotFound) {
+			t.Errorf("file %q: %v", name, err)
 		}
 	}
 }

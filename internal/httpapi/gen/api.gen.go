@@ -10,7 +10,6 @@ import (
 	"encoding/base64"
 	"encoding/json"
 	"fmt"
-	"io"
 	"net/http"
 	"net/url"
 	"path"
@@ -22,6 +21,51 @@ import (
 	"github.com/gin-gonic/gin/binding"
 	"github.com/oapi-codegen/runtime"
 )
+
+// Defines values for AnswerChoice.
+const (
+	AnswerChoiceAccepted AnswerChoice = "accepted"
+	AnswerChoiceDeclined AnswerChoice = "declined"
+)
+
+// Valid indicates whether the value is a known member of the AnswerChoice enum.
+func (e AnswerChoice) Valid() bool {
+	switch e {
+	case AnswerChoiceAccepted:
+		return true
+	case AnswerChoiceDeclined:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ApprovalState.
+const (
+	ApprovalStateAnswered ApprovalState = "answered"
+	ApprovalStateExpired  ApprovalState = "expired"
+	ApprovalStateOpen     ApprovalState = "open"
+	ApprovalStateReplaced ApprovalState = "replaced"
+	ApprovalStateStale    ApprovalState = "stale"
+)
+
+// Valid indicates whether the value is a known member of the ApprovalState enum.
+func (e ApprovalState) Valid() bool {
+	switch e {
+	case ApprovalStateAnswered:
+		return true
+	case ApprovalStateExpired:
+		return true
+	case ApprovalStateOpen:
+		return true
+	case ApprovalStateReplaced:
+		return true
+	case ApprovalStateStale:
+		return true
+	default:
+		return false
+	}
+}
 
 // Defines values for ClosingOutcome.
 const (
@@ -107,6 +151,60 @@ func (e InstrumentInputKind) Valid() bool {
 	}
 }
 
+// Defines values for LineFrom.
+const (
+	Guide LineFrom = "guide"
+	None  LineFrom = "none"
+	Shop  LineFrom = "shop"
+)
+
+// Valid indicates whether the value is a known member of the LineFrom enum.
+func (e LineFrom) Valid() bool {
+	switch e {
+	case Guide:
+		return true
+	case None:
+		return true
+	case Shop:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LineKind.
+const (
+	LineKindAccess      LineKind = "access"
+	LineKindCalibration LineKind = "calibration"
+	LineKindConsumables LineKind = "consumables"
+	LineKindFluid       LineKind = "fluid"
+	LineKindLabour      LineKind = "labour"
+	LineKindMachine     LineKind = "machine"
+	LineKindParts       LineKind = "parts"
+)
+
+// Valid indicates whether the value is a known member of the LineKind enum.
+func (e LineKind) Valid() bool {
+	switch e {
+	case LineKindAccess:
+		return true
+	case LineKindCalibration:
+		return true
+	case LineKindConsumables:
+		return true
+	case LineKindFluid:
+		return true
+	case LineKindLabour:
+		return true
+	case LineKindMachine:
+		return true
+	case LineKindParts:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for MarkKind.
 const (
 	Acknowledge MarkKind = "acknowledge"
@@ -119,6 +217,30 @@ func (e MarkKind) Valid() bool {
 	case Acknowledge:
 		return true
 	case Skip:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for MoneyFigureKind.
+const (
+	MoneyFigureKindFactor MoneyFigureKind = "factor"
+	MoneyFigureKindHours  MoneyFigureKind = "hours"
+	MoneyFigureKindMoney  MoneyFigureKind = "money"
+	MoneyFigureKindShare  MoneyFigureKind = "share"
+)
+
+// Valid indicates whether the value is a known member of the MoneyFigureKind enum.
+func (e MoneyFigureKind) Valid() bool {
+	switch e {
+	case MoneyFigureKindFactor:
+		return true
+	case MoneyFigureKindHours:
+		return true
+	case MoneyFigureKindMoney:
+		return true
+	case MoneyFigureKindShare:
 		return true
 	default:
 		return false
@@ -143,21 +265,69 @@ func (e NewDecisionChoice) Valid() bool {
 	}
 }
 
+// Defines values for NewDecisionHow.
+const (
+	InPerson NewDecisionHow = "in-person"
+	Phone    NewDecisionHow = "phone"
+	Signed   NewDecisionHow = "signed"
+)
+
+// Valid indicates whether the value is a known member of the NewDecisionHow enum.
+func (e NewDecisionHow) Valid() bool {
+	switch e {
+	case InPerson:
+		return true
+	case Phone:
+		return true
+	case Signed:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ProofKind.
+const (
+	Repeat  ProofKind = "repeat"
+	Set     ProofKind = "set"
+	Tell    ProofKind = "tell"
+	Tighten ProofKind = "tighten"
+	Value   ProofKind = "value"
+)
+
+// Valid indicates whether the value is a known member of the ProofKind enum.
+func (e ProofKind) Valid() bool {
+	switch e {
+	case Repeat:
+		return true
+	case Set:
+		return true
+	case Tell:
+		return true
+	case Tighten:
+		return true
+	case Value:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ProofInputResult.
 const (
-	Fail ProofInputResult = "fail"
-	Open ProofInputResult = "open"
-	Pass ProofInputResult = "pass"
+	ProofInputResultFail ProofInputResult = "fail"
+	ProofInputResultOpen ProofInputResult = "open"
+	ProofInputResultPass ProofInputResult = "pass"
 )
 
 // Valid indicates whether the value is a known member of the ProofInputResult enum.
 func (e ProofInputResult) Valid() bool {
 	switch e {
-	case Fail:
+	case ProofInputResultFail:
 		return true
-	case Open:
+	case ProofInputResultOpen:
 		return true
-	case Pass:
+	case ProofInputResultPass:
 		return true
 	default:
 		return false
@@ -185,6 +355,19 @@ func (e SeriesRole) Valid() bool {
 	}
 }
 
+// AddOn defines model for AddOn.
+type AddOn struct {
+	Access bool `json:"access"`
+
+	// Extra hundredths of the currency
+	Extra  int64  `json:"extra"`
+	Option string `json:"option"`
+
+	// Saves hundredths of the currency
+	Saves int64  `json:"saves"`
+	Title string `json:"title"`
+}
+
 // Advice defines model for Advice.
 type Advice struct {
 	Access string `json:"access"`
@@ -203,6 +386,42 @@ type Advice struct {
 	Title    string    `json:"title"`
 	Why      string    `json:"why"`
 }
+
+// Answer defines model for Answer.
+type Answer struct {
+	Ceiling   *string      `json:"ceiling,omitempty"`
+	Choice    AnswerChoice `json:"choice"`
+	Key       *string      `json:"key,omitempty"`
+	Name      string       `json:"name"`
+	Option    string       `json:"option"`
+	Signature *string      `json:"signature,omitempty"`
+	Words     *string      `json:"words,omitempty"`
+}
+
+// AnswerChoice defines model for Answer.Choice.
+type AnswerChoice string
+
+// Approval defines model for Approval.
+type Approval struct {
+	Address   string          `json:"address"`
+	Answered  *Decision       `json:"answered,omitempty"`
+	By        string          `json:"by"`
+	Cautions  []string        `json:"cautions"`
+	Currency  string          `json:"currency"`
+	Expires   time.Time       `json:"expires"`
+	Options   []OfferedOption `json:"options"`
+	Root      string          `json:"root"`
+	RootShare float64         `json:"rootShare"`
+	Shop      string          `json:"shop"`
+	State     ApprovalState   `json:"state"`
+	Sure      string          `json:"sure"`
+	Vehicle   string          `json:"vehicle"`
+	Warranty  string          `json:"warranty"`
+	Words     string          `json:"words"`
+}
+
+// ApprovalState defines model for Approval.State.
+type ApprovalState string
 
 // Axis defines model for Axis.
 type Axis struct {
@@ -223,34 +442,45 @@ type Bar struct {
 
 // Case defines model for Case.
 type Case struct {
-	Access      string      `json:"access"`
-	Bay         string      `json:"bay"`
-	Closed      bool        `json:"closed"`
-	Customer    string      `json:"customer"`
-	Decisions   []Decision  `json:"decisions"`
-	Distance    string      `json:"distance"`
-	Heading     Heading     `json:"heading"`
-	ID          string      `json:"id"`
-	Ladder      []Rung      `json:"ladder"`
-	Opened      time.Time   `json:"opened"`
-	Outcome     string      `json:"outcome"`
-	Owner       string      `json:"owner"`
-	Proof       []Proof     `json:"proof"`
-	Rev         int         `json:"rev"`
-	Road        Road        `json:"road"`
-	Root        string      `json:"root"`
-	Rose        Rose        `json:"rose"`
-	Stage       string      `json:"stage"`
-	Surprise    Surprise    `json:"surprise"`
-	Suspects    []Suspect   `json:"suspects"`
-	Suspicion   Suspicion   `json:"suspicion"`
-	Trail       []TrailItem `json:"trail"`
-	Unit        string      `json:"unit"`
-	UnitName    string      `json:"unitName"`
-	UnitNewest  int         `json:"unitNewest"`
-	UnitVersion int         `json:"unitVersion"`
-	Vehicle     string      `json:"vehicle"`
-	WaitsFor    string      `json:"waitsFor"`
+	Access      string         `json:"access"`
+	Bay         string         `json:"bay"`
+	Closed      bool           `json:"closed"`
+	CuredBy     string         `json:"curedBy"`
+	Customer    string         `json:"customer"`
+	Damages     []string       `json:"damages"`
+	Decisions   []Decision     `json:"decisions"`
+	Distance    string         `json:"distance"`
+	DueAt       string         `json:"dueAt"`
+	DueDistance string         `json:"dueDistance"`
+	DueNote     string         `json:"dueNote"`
+	Earlier     *Visit         `json:"earlier,omitempty"`
+	Estimates   []Estimate     `json:"estimates"`
+	Heading     Heading        `json:"heading"`
+	ID          string         `json:"id"`
+	Ladder      []Rung         `json:"ladder"`
+	Later       []Visit        `json:"later"`
+	Learnt      string         `json:"learnt"`
+	Opened      time.Time      `json:"opened"`
+	Outcome     string         `json:"outcome"`
+	Owner       string         `json:"owner"`
+	Photos      []Photo        `json:"photos"`
+	Proof       []Proof        `json:"proof"`
+	Records     []IssuedRecord `json:"records"`
+	Rev         int            `json:"rev"`
+	Road        Road           `json:"road"`
+	Root        string         `json:"root"`
+	Rose        Rose           `json:"rose"`
+	Stage       string         `json:"stage"`
+	Surprise    Surprise       `json:"surprise"`
+	Suspects    []Suspect      `json:"suspects"`
+	Suspicion   Suspicion      `json:"suspicion"`
+	Trail       []TrailItem    `json:"trail"`
+	Unit        string         `json:"unit"`
+	UnitName    string         `json:"unitName"`
+	UnitNewest  int            `json:"unitNewest"`
+	UnitVersion int            `json:"unitVersion"`
+	Vehicle     string         `json:"vehicle"`
+	WaitsFor    string         `json:"waitsFor"`
 
 	// Weighed the weights of the readings are there; the answer to a change leaves them for the next look
 	Weighed bool   `json:"weighed"`
@@ -268,6 +498,11 @@ type CaseChange struct {
 	Vehicle  *string `json:"vehicle,omitempty"`
 	WaitsFor *string `json:"waitsFor,omitempty"`
 	Words    *string `json:"words,omitempty"`
+}
+
+// CaseRef defines model for CaseRef.
+type CaseRef struct {
+	ID string `json:"id"`
 }
 
 // Caution defines model for Caution.
@@ -323,6 +558,15 @@ type Check struct {
 	Tools        []string     `json:"tools"`
 }
 
+// CheckFirst defines model for CheckFirst.
+type CheckFirst struct {
+	Check string `json:"check"`
+
+	// Saves hundredths of the currency
+	Saves int64  `json:"saves"`
+	Title string `json:"title"`
+}
+
 // CheckItem defines model for CheckItem.
 type CheckItem struct {
 	Access     string   `json:"access"`
@@ -340,6 +584,23 @@ type CheckItem struct {
 	Tools      []string `json:"tools"`
 }
 
+// Choices defines model for Choices.
+type Choices struct {
+	Ceiling *string `json:"ceiling,omitempty"`
+
+	// Full what would turn the order, add-ons and figures as well
+	Full *bool `json:"full,omitempty"`
+
+	// Option whose add-ons are looked for; the first when empty
+	Option *string `json:"option,omitempty"`
+
+	// Quality quality of parts by option
+	Quality *Qualities `json:"quality,omitempty"`
+
+	// Set figures set by hand, by id
+	Set *Figures `json:"set,omitempty"`
+}
+
 // Circumstance defines model for Circumstance.
 type Circumstance struct {
 	Factor float64 `json:"factor"`
@@ -349,6 +610,9 @@ type Circumstance struct {
 
 // Closing defines model for Closing.
 type Closing struct {
+	CuredBy *string        `json:"curedBy,omitempty"`
+	Damages *[]string      `json:"damages,omitempty"`
+	Learnt  *string        `json:"learnt,omitempty"`
 	Outcome ClosingOutcome `json:"outcome"`
 	Root    *string        `json:"root,omitempty"`
 }
@@ -431,12 +695,16 @@ type ControlRow struct {
 
 // Decision defines model for Decision.
 type Decision struct {
+	AddOns    []string  `json:"addOns"`
 	At        time.Time `json:"at"`
 	By        string    `json:"by"`
 	Ceiling   string    `json:"ceiling"`
 	Choice    string    `json:"choice"`
 	Digest    string    `json:"digest"`
+	Estimate  string    `json:"estimate"`
+	How       string    `json:"how"`
 	ID        string    `json:"id"`
+	Name      string    `json:"name"`
 	Option    string    `json:"option"`
 	Root      string    `json:"root"`
 	RootShare float64   `json:"rootShare"`
@@ -450,6 +718,17 @@ type ElementSlip struct {
 	Element string `json:"element"`
 	Name    string `json:"name"`
 	Slip    string `json:"slip"`
+}
+
+// Estimate defines model for Estimate.
+type Estimate struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Expires time.Time `json:"expires"`
+	ID      string    `json:"id"`
+	Options []string  `json:"options"`
+	State   string    `json:"state"`
+	Token   string    `json:"token"`
 }
 
 // Explanation defines model for Explanation.
@@ -517,6 +796,9 @@ type FigureMark struct {
 	Y     float64 `json:"y"`
 }
 
+// Figures figures set by hand, by id
+type Figures map[string]float64
+
 // Finding defines model for Finding.
 type Finding struct {
 	// Again it was looked at once and may be looked at a second time
@@ -557,14 +839,17 @@ type FloorItem struct {
 	NextNote string    `json:"nextNote"`
 	Opened   time.Time `json:"opened"`
 	Owner    string    `json:"owner"`
-	Rose     Rose      `json:"rose"`
-	Share    float64   `json:"share"`
-	Stage    string    `json:"stage"`
-	Suspect  string    `json:"suspect"`
-	UnitName string    `json:"unitName"`
-	Vehicle  string    `json:"vehicle"`
-	WaitsFor string    `json:"waitsFor"`
-	Words    string    `json:"words"`
+
+	// Returned it is a return of an earlier visit
+	Returned bool    `json:"returned"`
+	Rose     Rose    `json:"rose"`
+	Share    float64 `json:"share"`
+	Stage    string  `json:"stage"`
+	Suspect  string  `json:"suspect"`
+	UnitName string  `json:"unitName"`
+	Vehicle  string  `json:"vehicle"`
+	WaitsFor string  `json:"waitsFor"`
+	Words    string  `json:"words"`
 }
 
 // Fluid defines model for Fluid.
@@ -583,6 +868,13 @@ type Follow struct {
 
 	// Values inputs that this result fills, as typed
 	Values map[string]string `json:"values"`
+}
+
+// FollowUp defines model for FollowUp.
+type FollowUp struct {
+	Day      string `json:"day"`
+	Distance string `json:"distance"`
+	Note     string `json:"note"`
 }
 
 // Gauge defines model for Gauge.
@@ -615,6 +907,13 @@ type GearMatch struct {
 	Range string  `json:"range"`
 	Ratio float64 `json:"ratio"`
 	Slip  string  `json:"slip"`
+}
+
+// HarmBy defines model for HarmBy.
+type HarmBy struct {
+	// Cost hundredths of the currency
+	Cost     int64  `json:"cost"`
+	Distance string `json:"distance"`
 }
 
 // Heading defines model for Heading.
@@ -715,6 +1014,17 @@ type Intake struct {
 	Unit    string  `json:"unit"`
 	Vehicle string  `json:"vehicle"`
 	Words   string  `json:"words"`
+}
+
+// IssuedRecord defines model for IssuedRecord.
+type IssuedRecord struct {
+	Amends string    `json:"amends"`
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Digest string    `json:"digest"`
+	ID     string    `json:"id"`
+	Number string    `json:"number"`
+	Why    string    `json:"why"`
 }
 
 // Kept defines model for Kept.
@@ -882,6 +1192,29 @@ type Limit struct {
 	Window  string `json:"window"`
 }
 
+// Line defines model for Line.
+type Line struct {
+	Count float64 `json:"count"`
+
+	// Each hundredths of the currency
+	Each    int64    `json:"each"`
+	From    LineFrom `json:"from"`
+	Item    string   `json:"item"`
+	Kind    LineKind `json:"kind"`
+	Per     string   `json:"per"`
+	Quality string   `json:"quality"`
+	Title   string   `json:"title"`
+
+	// Total hundredths of the currency
+	Total int64 `json:"total"`
+}
+
+// LineFrom defines model for Line.From.
+type LineFrom string
+
+// LineKind defines model for Line.Kind.
+type LineKind string
+
 // Mark defines model for Mark.
 type Mark struct {
 	By   *string  `json:"by,omitempty"`
@@ -906,6 +1239,19 @@ type MemberSpeed struct {
 	Speed  float64 `json:"speed"`
 }
 
+// MoneyFigure defines model for MoneyFigure.
+type MoneyFigure struct {
+	High  float64         `json:"high"`
+	ID    string          `json:"id"`
+	Kind  MoneyFigureKind `json:"kind"`
+	Low   float64         `json:"low"`
+	Now   float64         `json:"now"`
+	Title string          `json:"title"`
+}
+
+// MoneyFigureKind defines model for MoneyFigure.Kind.
+type MoneyFigureKind string
+
 // Named defines model for Named.
 type Named struct {
 	ID    string `json:"id"`
@@ -914,18 +1260,43 @@ type Named struct {
 
 // NewDecision defines model for NewDecision.
 type NewDecision struct {
+	AddOns  *[]string         `json:"addOns,omitempty"`
 	By      *string           `json:"by,omitempty"`
 	Ceiling *string           `json:"ceiling,omitempty"`
 	Choice  NewDecisionChoice `json:"choice"`
+	How     *NewDecisionHow   `json:"how,omitempty"`
 
 	// Key made by the page; the same key again changes nothing
 	Key    *string `json:"key,omitempty"`
+	Name   *string `json:"name,omitempty"`
 	Option string  `json:"option"`
-	Words  *string `json:"words,omitempty"`
+
+	// Quality quality of parts by option
+	Quality *Qualities `json:"quality,omitempty"`
+
+	// Set figures set by hand, by id
+	Set       *Figures `json:"set,omitempty"`
+	Signature *string  `json:"signature,omitempty"`
+	Words     *string  `json:"words,omitempty"`
 }
 
 // NewDecisionChoice defines model for NewDecision.Choice.
 type NewDecisionChoice string
+
+// NewDecisionHow defines model for NewDecision.How.
+type NewDecisionHow string
+
+// NewEstimate defines model for NewEstimate.
+type NewEstimate struct {
+	By    *string `json:"by,omitempty"`
+	Hours float64 `json:"hours"`
+
+	// Quality quality of parts by option
+	Quality *Qualities `json:"quality,omitempty"`
+
+	// Set figures set by hand, by id
+	Set *Figures `json:"set,omitempty"`
+}
 
 // NewGauge defines model for NewGauge.
 type NewGauge struct {
@@ -958,6 +1329,26 @@ type NewReadings struct {
 	Readings []NewReading `json:"readings"`
 }
 
+// NewRecord defines model for NewRecord.
+type NewRecord struct {
+	Amends   *string   `json:"amends,omitempty"`
+	By       *string   `json:"by,omitempty"`
+	LeaveOut *[]string `json:"leaveOut,omitempty"`
+	Parts    *string   `json:"parts,omitempty"`
+	Why      *string   `json:"why,omitempty"`
+	Work     *string   `json:"work,omitempty"`
+}
+
+// NextDamage defines model for NextDamage.
+type NextDamage struct {
+	By string `json:"by"`
+
+	// Cost hundredths of the currency
+	Cost        int64   `json:"cost"`
+	Probability float64 `json:"probability"`
+	Title       string  `json:"title"`
+}
+
 // Offer defines model for Offer.
 type Offer struct {
 	Finding    string `json:"finding"`
@@ -968,32 +1359,96 @@ type Offer struct {
 	Title      string `json:"title"`
 }
 
+// OfferedLine defines model for OfferedLine.
+type OfferedLine struct {
+	Count float64 `json:"count"`
+	Per   string  `json:"per"`
+	Title string  `json:"title"`
+
+	// Total hundredths of the currency
+	Total int64 `json:"total"`
+}
+
+// OfferedOption defines model for OfferedOption.
+type OfferedOption struct {
+	Advised bool          `json:"advised"`
+	Cured   float64       `json:"cured"`
+	Hazard  string        `json:"hazard"`
+	ID      string        `json:"id"`
+	Lines   []OfferedLine `json:"lines"`
+	Missing []string      `json:"missing"`
+
+	// Pay hundredths of the currency
+	Pay int64 `json:"pay"`
+
+	// Tax hundredths of the currency
+	Tax   int64  `json:"tax"`
+	Title string `json:"title"`
+}
+
 // OptionRow defines model for OptionRow.
 type OptionRow struct {
-	Access         string  `json:"access"`
-	Cured          float64 `json:"cured"`
-	Cures          int     `json:"cures"`
-	Expected       float64 `json:"expected"`
-	ExpectedReturn float64 `json:"expectedReturn"`
-	Fluid          float64 `json:"fluid"`
-	High           float64 `json:"high"`
-	ID             string  `json:"id"`
-	Labour         float64 `json:"labour"`
-	Low            float64 `json:"low"`
-	Note           string  `json:"note"`
-	Of             int     `json:"of"`
-	Parts          float64 `json:"parts"`
-	School         string  `json:"school"`
-	Sure           float64 `json:"sure"`
-	Title          string  `json:"title"`
+	Access string  `json:"access"`
+	Cured  float64 `json:"cured"`
+	Cures  int     `json:"cures"`
+
+	// Expected hundredths of the currency
+	Expected int64 `json:"expected"`
+
+	// ExpectedReturn hundredths of the currency
+	ExpectedReturn int64 `json:"expectedReturn"`
+
+	// Fluid hundredths of the currency
+	Fluid  int64  `json:"fluid"`
+	Hazard string `json:"hazard"`
+
+	// High hundredths of the currency
+	High int64  `json:"high"`
+	ID   string `json:"id"`
+
+	// Labour hundredths of the currency
+	Labour int64  `json:"labour"`
+	Lines  []Line `json:"lines"`
+
+	// Low hundredths of the currency
+	Low     int64    `json:"low"`
+	Missing []string `json:"missing"`
+
+	// Net hundredths of the currency
+	Net  int64  `json:"net"`
+	Note string `json:"note"`
+	Of   int    `json:"of"`
+
+	// Over above the ceiling
+	Over bool `json:"over"`
+
+	// Parts hundredths of the currency
+	Parts int64 `json:"parts"`
+
+	// Pay hundredths of the currency
+	Pay       int64     `json:"pay"`
+	Qualities []Variant `json:"qualities"`
+	Quality   string    `json:"quality"`
+	School    string    `json:"school"`
+
+	// Tax hundredths of the currency
+	Tax   int64  `json:"tax"`
+	Title string `json:"title"`
 }
 
 // Options defines model for Options.
 type Options struct {
-	Currency string      `json:"currency"`
-	Headline string      `json:"headline"`
-	Rows     []OptionRow `json:"rows"`
-	Sentence string      `json:"sentence"`
+	AddOns   []AddOn       `json:"addOns"`
+	Currency string        `json:"currency"`
+	Figures  []MoneyFigure `json:"figures"`
+	First    *CheckFirst   `json:"first,omitempty"`
+	Headline string        `json:"headline"`
+	Policies []Policy      `json:"policies"`
+	Rows     []OptionRow   `json:"rows"`
+	Sentence string        `json:"sentence"`
+	TaxRate  float64       `json:"taxRate"`
+	Turns    []Turn        `json:"turns"`
+	Watch    Watch         `json:"watch"`
 }
 
 // Output defines model for Output.
@@ -1014,6 +1469,11 @@ type Output struct {
 	Window  *string  `json:"window,omitempty"`
 }
 
+// Page defines model for Page.
+type Page struct {
+	HTML string `json:"html"`
+}
+
 // Part defines model for Part.
 type Part struct {
 	Access string    `json:"access"`
@@ -1030,11 +1490,36 @@ type Person struct {
 	Role string `json:"role"`
 }
 
+// Photo defines model for Photo.
+type Photo struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Caption string    `json:"caption"`
+	Height  int       `json:"height"`
+	ID      string    `json:"id"`
+	Stage   string    `json:"stage"`
+	Width   int       `json:"width"`
+}
+
 // Point defines model for Point.
 type Point struct {
 	Input   string   `json:"input"`
 	Value   Quantity `json:"value"`
 	Verdict string   `json:"verdict"`
+}
+
+// Policy defines model for Policy.
+type Policy struct {
+	// Expected hundredths of the currency
+	Expected int64  `json:"expected"`
+	ID       string `json:"id"`
+	Option   string `json:"option"`
+	OptionID string `json:"optionId"`
+
+	// Pay hundredths of the currency
+	Pay   int64  `json:"pay"`
+	Title string `json:"title"`
+	Why   string `json:"why"`
 }
 
 // Power defines model for Power.
@@ -1109,6 +1594,41 @@ type PredictedRow struct {
 	Title   string          `json:"title"`
 }
 
+// Price defines model for Price.
+type Price struct {
+	// Hours 0 for a price
+	Hours float64 `json:"hours"`
+	Item  string  `json:"item"`
+	Note  string  `json:"note"`
+
+	// Price an amount, empty for hours
+	Price   string `json:"price"`
+	Quality string `json:"quality"`
+	Unit    string `json:"unit"`
+}
+
+// PriceBook defines model for PriceBook.
+type PriceBook struct {
+	Currency string  `json:"currency"`
+	Prices   []Price `json:"prices"`
+	Rev      string  `json:"rev"`
+}
+
+// PriceBookInput defines model for PriceBookInput.
+type PriceBookInput struct {
+	Prices []Price `json:"prices"`
+	Rev    string  `json:"rev"`
+}
+
+// PriceItem defines model for PriceItem.
+type PriceItem struct {
+	Guide     float64  `json:"guide"`
+	Item      string   `json:"item"`
+	Qualities []string `json:"qualities"`
+	Timed     bool     `json:"timed"`
+	Title     string   `json:"title"`
+}
+
 // Problem defines model for Problem.
 type Problem struct {
 	Accepted *string `json:"accepted,omitempty"`
@@ -1121,13 +1641,21 @@ type Problem struct {
 
 // Proof defines model for Proof.
 type Proof struct {
-	By      string `json:"by"`
-	Failing string `json:"failing"`
-	Item    string `json:"item"`
-	Note    string `json:"note"`
-	Result  string `json:"result"`
-	Title   string `json:"title"`
+	By      string    `json:"by"`
+	Failing string    `json:"failing"`
+	Item    string    `json:"item"`
+	Kind    ProofKind `json:"kind"`
+	Note    string    `json:"note"`
+	Result  string    `json:"result"`
+	Title   string    `json:"title"`
+	Unit    string    `json:"unit"`
+
+	// Window of a value
+	Window string `json:"window"`
 }
+
+// ProofKind defines model for Proof.Kind.
+type ProofKind string
 
 // ProofInput defines model for ProofInput.
 type ProofInput struct {
@@ -1139,6 +1667,9 @@ type ProofInput struct {
 
 // ProofInputResult defines model for ProofInput.Result.
 type ProofInputResult string
+
+// Qualities quality of parts by option
+type Qualities map[string]string
 
 // Quantity defines model for Quantity.
 type Quantity struct {
@@ -1255,35 +1786,57 @@ type SeriesRole string
 
 // Settings defines model for Settings.
 type Settings struct {
-	Currency    string   `json:"currency"`
-	Distance    string   `json:"distance"`
-	FluidLitre  float64  `json:"fluidLitre"`
-	Goodwill    float64  `json:"goodwill"`
-	LabourRate  float64  `json:"labourRate"`
-	Length      string   `json:"length"`
-	People      []Person `json:"people"`
-	Pressure    string   `json:"pressure"`
-	Rev         int      `json:"rev"`
-	Shop        string   `json:"shop"`
-	Temperature string   `json:"temperature"`
-	Torque      string   `json:"torque"`
-	Volume      string   `json:"volume"`
-}
+	Address string `json:"address"`
 
-// SettingsInput defines model for SettingsInput.
-type SettingsInput struct {
+	// Consumables share of everything else
+	Consumables float64 `json:"consumables"`
 	Currency    string  `json:"currency"`
 	Distance    string  `json:"distance"`
 	FluidLitre  float64 `json:"fluidLitre"`
 	Goodwill    float64 `json:"goodwill"`
-	LabourRate  float64 `json:"labourRate"`
-	Length      string  `json:"length"`
-	Pressure    string  `json:"pressure"`
-	Rev         int     `json:"rev"`
-	Shop        string  `json:"shop"`
+
+	// Guide guide prices count where the price book has none
+	Guide      bool     `json:"guide"`
+	LabourRate float64  `json:"labourRate"`
+	Length     string   `json:"length"`
+	People     []Person `json:"people"`
+	Pressure   string   `json:"pressure"`
+	Rev        int      `json:"rev"`
+	Shop       string   `json:"shop"`
+
+	// Tax share on top of the sum
+	Tax         float64 `json:"tax"`
 	Temperature string  `json:"temperature"`
 	Torque      string  `json:"torque"`
 	Volume      string  `json:"volume"`
+	Warranty    string  `json:"warranty"`
+}
+
+// SettingsInput what is left out of tax, consumables, guide, warranty and address stays as it is
+type SettingsInput struct {
+	Address *string `json:"address,omitempty"`
+
+	// Consumables share of everything else
+	Consumables *float64 `json:"consumables,omitempty"`
+	Currency    string   `json:"currency"`
+	Distance    string   `json:"distance"`
+	FluidLitre  float64  `json:"fluidLitre"`
+	Goodwill    float64  `json:"goodwill"`
+
+	// Guide guide prices count where the price book has none
+	Guide      *bool   `json:"guide,omitempty"`
+	LabourRate float64 `json:"labourRate"`
+	Length     string  `json:"length"`
+	Pressure   string  `json:"pressure"`
+	Rev        int     `json:"rev"`
+	Shop       string  `json:"shop"`
+
+	// Tax share on top of the sum
+	Tax         *float64 `json:"tax,omitempty"`
+	Temperature string   `json:"temperature"`
+	Torque      string   `json:"torque"`
+	Volume      string   `json:"volume"`
+	Warranty    *string  `json:"warranty,omitempty"`
 }
 
 // Share defines model for Share.
@@ -1434,6 +1987,14 @@ type Trap struct {
 	Text   string `json:"text"`
 }
 
+// Turn defines model for Turn.
+type Turn struct {
+	At     float64     `json:"at"`
+	Change float64     `json:"change"`
+	Figure MoneyFigure `json:"figure"`
+	Winner string      `json:"winner"`
+}
+
 // Unit defines model for Unit.
 type Unit struct {
 	Control         string         `json:"control"`
@@ -1544,6 +2105,58 @@ type Values struct {
 	Gauge  *string           `json:"gauge,omitempty"`
 	Key    *string           `json:"key,omitempty"`
 	Values map[string]string `json:"values"`
+}
+
+// Variant defines model for Variant.
+type Variant struct {
+	// Expected hundredths of the currency
+	Expected int64  `json:"expected"`
+	From     string `json:"from"`
+	ID       string `json:"id"`
+
+	// Pay hundredths of the currency
+	Pay   int64  `json:"pay"`
+	Title string `json:"title"`
+}
+
+// Verified defines model for Verified.
+type Verified struct {
+	Case    string `json:"case"`
+	Digest  string `json:"digest"`
+	Kept    bool   `json:"kept"`
+	Number  string `json:"number"`
+	Says    string `json:"says"`
+	Vehicle string `json:"vehicle"`
+	Whole   bool   `json:"whole"`
+}
+
+// VerifyInput defines model for VerifyInput.
+type VerifyInput struct {
+	Digest *string `json:"digest,omitempty"`
+	File   *string `json:"file,omitempty"`
+}
+
+// Visit defines model for Visit.
+type Visit struct {
+	Agreed   string    `json:"agreed"`
+	At       time.Time `json:"at"`
+	Closed   bool      `json:"closed"`
+	Declined []string  `json:"declined"`
+	ID       string    `json:"id"`
+	Outcome  string    `json:"outcome"`
+	Root     string    `json:"root"`
+	Vehicle  string    `json:"vehicle"`
+	Words    string    `json:"words"`
+}
+
+// Watch defines model for Watch.
+type Watch struct {
+	// Harm hundredths of the currency
+	Harm     int64        `json:"harm"`
+	HarmBy   []HarmBy     `json:"harmBy"`
+	Hazard   string       `json:"hazard"`
+	Interval string       `json:"interval"`
+	Next     []NextDamage `json:"next"`
 }
 
 // Way defines model for Way.
@@ -1676,6 +2289,15 @@ type GetPowerParams struct {
 	Slip    *float64 `form:"slip,omitempty" json:"slip,omitempty"`
 }
 
+// ListVisitsParams defines parameters for ListVisits.
+type ListVisitsParams struct {
+	Vehicle  string  `form:"vehicle" json:"vehicle"`
+	Customer *string `form:"customer,omitempty" json:"customer,omitempty"`
+}
+
+// ApproveJSONRequestBody defines body for Approve for application/json ContentType.
+type ApproveJSONRequestBody = Answer
+
 // TakeInJSONRequestBody defines body for TakeIn for application/json ContentType.
 type TakeInJSONRequestBody = Intake
 
@@ -1700,14 +2322,32 @@ type PutCodesJSONRequestBody = Codes
 // DecideJSONRequestBody defines body for Decide for application/json ContentType.
 type DecideJSONRequestBody = NewDecision
 
+// LinkCaseJSONRequestBody defines body for LinkCase for application/json ContentType.
+type LinkCaseJSONRequestBody = CaseRef
+
+// MakeEstimateJSONRequestBody defines body for MakeEstimate for application/json ContentType.
+type MakeEstimateJSONRequestBody = NewEstimate
+
+// SetFollowUpJSONRequestBody defines body for SetFollowUp for application/json ContentType.
+type SetFollowUpJSONRequestBody = FollowUp
+
 // PutCalculatedJSONRequestBody defines body for PutCalculated for application/json ContentType.
 type PutCalculatedJSONRequestBody = Values
+
+// WeighOptionsJSONRequestBody defines body for WeighOptions for application/json ContentType.
+type WeighOptionsJSONRequestBody = Choices
 
 // SetProofJSONRequestBody defines body for SetProof for application/json ContentType.
 type SetProofJSONRequestBody = ProofInput
 
 // AddReadingsJSONRequestBody defines body for AddReadings for application/json ContentType.
 type AddReadingsJSONRequestBody = NewReadings
+
+// DraftRecordJSONRequestBody defines body for DraftRecord for application/json ContentType.
+type DraftRecordJSONRequestBody = NewRecord
+
+// IssueRecordJSONRequestBody defines body for IssueRecord for application/json ContentType.
+type IssueRecordJSONRequestBody = NewRecord
 
 // PutGaugesJSONRequestBody defines body for PutGauges for application/json ContentType.
 type PutGaugesJSONRequestBody = Gauges
@@ -1718,6 +2358,12 @@ type CalculateJSONRequestBody = Values
 // ReadLabJSONRequestBody defines body for ReadLab for application/json ContentType.
 type ReadLabJSONRequestBody = LabText
 
+// PutPricesJSONRequestBody defines body for PutPrices for application/json ContentType.
+type PutPricesJSONRequestBody = PriceBookInput
+
+// ImportPricesJSONRequestBody defines body for ImportPrices for application/json ContentType.
+type ImportPricesJSONRequestBody = SheetText
+
 // PutSettingsJSONRequestBody defines body for PutSettings for application/json ContentType.
 type PutSettingsJSONRequestBody = SettingsInput
 
@@ -1727,8 +2373,17 @@ type CheckSheetJSONRequestBody = SheetText
 // SaveSheetJSONRequestBody defines body for SaveSheet for application/json ContentType.
 type SaveSheetJSONRequestBody = SheetText
 
+// VerifyRecordJSONRequestBody defines body for VerifyRecord for application/json ContentType.
+type VerifyRecordJSONRequestBody = VerifyInput
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// GetApproval The estimate of a private link
+	// (GET /approvals/{token})
+	GetApproval(c *gin.Context, token string)
+	// Approve The customer's answer to it, once
+	// (POST /approvals/{token})
+	Approve(c *gin.Context, token string)
 	// ListCases The Floor
 	// (GET /cases)
 	ListCases(c *gin.Context)
@@ -1765,12 +2420,18 @@ type ServerInterface interface {
 	// Decide Record the customer's choice; freezes what it rested on
 	// (POST /cases/{id}/decisions)
 	Decide(c *gin.Context, id Ref)
-	// GetRecord The customer's record, to be printed
-	// (GET /cases/{id}/decisions/{decision}/record)
-	GetRecord(c *gin.Context, id Ref, decision string)
+	// LinkCase Which visit this one is a return of; empty takes it back
+	// (PUT /cases/{id}/earlier)
+	LinkCase(c *gin.Context, id Ref)
+	// MakeEstimate Put the options as they stand before the customer, by a private link that ends
+	// (POST /cases/{id}/estimates)
+	MakeEstimate(c *gin.Context, id Ref)
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(c *gin.Context, id Ref, params ListFindingsParams)
+	// SetFollowUp When the vehicle is to be looked at again; empty takes it back
+	// (PUT /cases/{id}/follow-up)
+	SetFollowUp(c *gin.Context, id Ref)
 	// PutCalculated Keep what an instrument (id or id:part) gave in the case, with the readings that it states
 	// (POST /cases/{id}/instruments/{instrument})
 	PutCalculated(c *gin.Context, id Ref, instrument string)
@@ -1786,12 +2447,24 @@ type ServerInterface interface {
 	// ListOptions Repair options side by side
 	// (GET /cases/{id}/options)
 	ListOptions(c *gin.Context, id Ref)
+	// WeighOptions The options with qualities, a ceiling and figures set by hand; nothing is stored
+	// (POST /cases/{id}/options)
+	WeighOptions(c *gin.Context, id Ref)
+	// DropPhoto Take a picture out of the case; records that show it keep it
+	// (DELETE /cases/{id}/photos/{photo})
+	DropPhoto(c *gin.Context, id Ref, photo string)
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(c *gin.Context, id Ref)
 	// AddReadings Append readings, all or none; a repeated key changes nothing
 	// (POST /cases/{id}/readings)
 	AddReadings(c *gin.Context, id Ref)
+	// DraftRecord The record as it would be issued now, as HTML; nothing is stored
+	// (POST /cases/{id}/record-draft)
+	DraftRecord(c *gin.Context, id Ref)
+	// IssueRecord Issue the customer's record as the case stands; it is never altered
+	// (POST /cases/{id}/records)
+	IssueRecord(c *gin.Context, id Ref)
 	// ReopenCase Open a closed case again
 	// (POST /cases/{id}/reopen)
 	ReopenCase(c *gin.Context, id Ref)
@@ -1822,6 +2495,15 @@ type ServerInterface interface {
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
 	// (POST /lab)
 	ReadLab(c *gin.Context)
+	// GetPrices The price book of the shop
+	// (GET /prices)
+	GetPrices(c *gin.Context)
+	// PutPrices Replace the price book if it is still the one of the revision
+	// (PUT /prices)
+	PutPrices(c *gin.Context)
+	// ImportPrices Put a table (CSV) over the price book; all rows or none
+	// (POST /prices/import)
+	ImportPrices(c *gin.Context)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -1855,6 +2537,15 @@ type ServerInterface interface {
 	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
 	// (GET /units/{id}/power)
 	GetPower(c *gin.Context, id Ref, params GetPowerParams)
+	// ListPriceItems What the estimates of a unit ask a price or hours for, with the guide's
+	// (GET /units/{id}/price-items)
+	ListPriceItems(c *gin.Context, id Ref)
+	// VerifyRecord Compare a record's file with the digest that it carries, or find the record of a printed digest
+	// (POST /verify)
+	VerifyRecord(c *gin.Context)
+	// ListVisits Visits of a vehicle as it is written
+	// (GET /visits)
+	ListVisits(c *gin.Context, params ListVisitsParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -1865,6 +2556,56 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// GetApproval operation middleware
+func (siw *ServerInterfaceWrapper) GetApproval(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetApproval(c, token)
+}
+
+// Approve operation middleware
+func (siw *ServerInterfaceWrapper) Approve(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Approve(c, token)
+}
 
 // ListCases operation middleware
 func (siw *ServerInterfaceWrapper) ListCases(c *gin.Context) {
@@ -2213,8 +2954,8 @@ func (siw *ServerInterfaceWrapper) Decide(c *gin.Context) {
 	siw.Handler.Decide(c, id)
 }
 
-// GetRecord operation middleware
-func (siw *ServerInterfaceWrapper) GetRecord(c *gin.Context) {
+// LinkCase operation middleware
+func (siw *ServerInterfaceWrapper) LinkCase(c *gin.Context) {
 
 	var err error
 	_ = err
@@ -2228,12 +2969,28 @@ func (siw *ServerInterfaceWrapper) GetRecord(c *gin.Context) {
 		return
 	}
 
-	// ------------- Path parameter "decision" -------------
-	var decision string
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
 
-	err = runtime.BindStyledParameterWithOptions("simple", "decision", c.Param("decision"), &decision, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	siw.Handler.LinkCase(c, id)
+}
+
+// MakeEstimate operation middleware
+func (siw *ServerInterfaceWrapper) MakeEstimate(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
 	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter decision: %w", err), http.StatusBadRequest)
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -2244,7 +3001,7 @@ func (siw *ServerInterfaceWrapper) GetRecord(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetRecord(c, id, decision)
+	siw.Handler.MakeEstimate(c, id)
 }
 
 // ListFindings operation middleware
@@ -2281,6 +3038,31 @@ func (siw *ServerInterfaceWrapper) ListFindings(c *gin.Context) {
 	}
 
 	siw.Handler.ListFindings(c, id, params)
+}
+
+// SetFollowUp operation middleware
+func (siw *ServerInterfaceWrapper) SetFollowUp(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetFollowUp(c, id)
 }
 
 // PutCalculated operation middleware
@@ -2448,6 +3230,65 @@ func (siw *ServerInterfaceWrapper) ListOptions(c *gin.Context) {
 	siw.Handler.ListOptions(c, id)
 }
 
+// WeighOptions operation middleware
+func (siw *ServerInterfaceWrapper) WeighOptions(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WeighOptions(c, id)
+}
+
+// DropPhoto operation middleware
+func (siw *ServerInterfaceWrapper) DropPhoto(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "photo" -------------
+	var photo string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "photo", c.Param("photo"), &photo, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter photo: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropPhoto(c, id, photo)
+}
+
 // SetProof operation middleware
 func (siw *ServerInterfaceWrapper) SetProof(c *gin.Context) {
 
@@ -2496,6 +3337,56 @@ func (siw *ServerInterfaceWrapper) AddReadings(c *gin.Context) {
 	}
 
 	siw.Handler.AddReadings(c, id)
+}
+
+// DraftRecord operation middleware
+func (siw *ServerInterfaceWrapper) DraftRecord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DraftRecord(c, id)
+}
+
+// IssueRecord operation middleware
+func (siw *ServerInterfaceWrapper) IssueRecord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.IssueRecord(c, id)
 }
 
 // ReopenCase operation middleware
@@ -2760,6 +3651,45 @@ func (siw *ServerInterfaceWrapper) ReadLab(c *gin.Context) {
 	}
 
 	siw.Handler.ReadLab(c)
+}
+
+// GetPrices operation middleware
+func (siw *ServerInterfaceWrapper) GetPrices(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPrices(c)
+}
+
+// PutPrices operation middleware
+func (siw *ServerInterfaceWrapper) PutPrices(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutPrices(c)
+}
+
+// ImportPrices operation middleware
+func (siw *ServerInterfaceWrapper) ImportPrices(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ImportPrices(c)
 }
 
 // GetSettings operation middleware
@@ -3149,6 +4079,79 @@ func (siw *ServerInterfaceWrapper) GetPower(c *gin.Context) {
 	siw.Handler.GetPower(c, id, params)
 }
 
+// ListPriceItems operation middleware
+func (siw *ServerInterfaceWrapper) ListPriceItems(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPriceItems(c, id)
+}
+
+// VerifyRecord operation middleware
+func (siw *ServerInterfaceWrapper) VerifyRecord(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.VerifyRecord(c)
+}
+
+// ListVisits operation middleware
+func (siw *ServerInterfaceWrapper) ListVisits(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListVisitsParams
+
+	// ------------- Required query parameter "vehicle" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "vehicle", c.Request.URL.Query(), &params.Vehicle, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter vehicle: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "customer" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "customer", c.Request.URL.Query(), &params.Customer, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter customer: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListVisits(c, params)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -3213,8 +4216,22 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/cases/:id/checks/:check/measure", wrapper.Measure)
 	router.POST(options.BaseURL+"/cases/:id/checks/:check/put", wrapper.PutMeasured)
 	router.GET(options.BaseURL+"/cases/:id/options", wrapper.ListOptions)
+	router.POST(options.BaseURL+"/cases/:id/options", wrapper.WeighOptions)
+	router.POST(options.BaseURL+"/cases/:id/estimates", wrapper.MakeEstimate)
+	router.GET(options.BaseURL+"/approvals/:token", wrapper.GetApproval)
+	router.POST(options.BaseURL+"/approvals/:token", wrapper.Approve)
+	router.POST(options.BaseURL+"/cases/:id/records", wrapper.IssueRecord)
+	router.POST(options.BaseURL+"/cases/:id/record-draft", wrapper.DraftRecord)
+	router.POST(options.BaseURL+"/verify", wrapper.VerifyRecord)
+	router.DELETE(options.BaseURL+"/cases/:id/photos/:photo", wrapper.DropPhoto)
+	router.PUT(options.BaseURL+"/cases/:id/follow-up", wrapper.SetFollowUp)
+	router.PUT(options.BaseURL+"/cases/:id/earlier", wrapper.LinkCase)
+	router.GET(options.BaseURL+"/visits", wrapper.ListVisits)
+	router.GET(options.BaseURL+"/prices", wrapper.GetPrices)
+	router.PUT(options.BaseURL+"/prices", wrapper.PutPrices)
+	router.POST(options.BaseURL+"/prices/import", wrapper.ImportPrices)
+	router.GET(options.BaseURL+"/units/:id/price-items", wrapper.ListPriceItems)
 	router.POST(options.BaseURL+"/cases/:id/decisions", wrapper.Decide)
-	router.GET(options.BaseURL+"/cases/:id/decisions/:decision/record", wrapper.GetRecord)
 	router.POST(options.BaseURL+"/cases/:id/proof", wrapper.SetProof)
 	router.POST(options.BaseURL+"/cases/:id/close", wrapper.CloseCase)
 	router.POST(options.BaseURL+"/cases/:id/reopen", wrapper.ReopenCase)
@@ -3230,6 +4247,85 @@ type CaseJSONResponse struct {
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type GetApprovalRequestObject struct {
+	Token string `json:"token"`
+}
+
+type GetApprovalResponseObject interface {
+	VisitGetApprovalResponse(w http.ResponseWriter) error
+}
+
+type GetApproval200JSONResponse Approval
+
+func (response GetApproval200JSONResponse) VisitGetApprovalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetApprovaldefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetApprovaldefaultApplicationProblemPlusJSONResponse) VisitGetApprovalResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApproveRequestObject struct {
+	Token string `json:"token"`
+	Body  *ApproveJSONRequestBody
+}
+
+type ApproveResponseObject interface {
+	VisitApproveResponse(w http.ResponseWriter) error
+}
+
+type Approve200JSONResponse Approval
+
+func (response Approve200JSONResponse) VisitApproveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ApprovedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ApprovedefaultApplicationProblemPlusJSONResponse) VisitApproveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ListCasesRequestObject struct {
 }
@@ -3735,41 +4831,81 @@ func (response DecidedefaultApplicationProblemPlusJSONResponse) VisitDecideRespo
 	return err
 }
 
-type GetRecordRequestObject struct {
-	ID       Ref    `json:"id"`
-	Decision string `json:"decision"`
+type LinkCaseRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *LinkCaseJSONRequestBody
 }
 
-type GetRecordResponseObject interface {
-	VisitGetRecordResponse(w http.ResponseWriter) error
+type LinkCaseResponseObject interface {
+	VisitLinkCaseResponse(w http.ResponseWriter) error
 }
 
-type GetRecord200TextHTMLResponse struct {
-	Body          io.Reader
-	ContentLength int64
-}
+type LinkCase200JSONResponse struct{ CaseJSONResponse }
 
-func (response GetRecord200TextHTMLResponse) VisitGetRecordResponse(w http.ResponseWriter) error {
+func (response LinkCase200JSONResponse) VisitLinkCaseResponse(w http.ResponseWriter) error {
 
-	w.Header().Set("Content-Type", "text/html")
-	if response.ContentLength != 0 {
-		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
 	}
 	w.WriteHeader(200)
-
-	if closer, ok := response.Body.(io.ReadCloser); ok {
-		defer closer.Close()
-	}
-	_, err := io.Copy(w, response.Body)
+	_, err := buf.WriteTo(w)
 	return err
 }
 
-type GetRecorddefaultApplicationProblemPlusJSONResponse struct {
+type LinkCasedefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response GetRecorddefaultApplicationProblemPlusJSONResponse) VisitGetRecordResponse(w http.ResponseWriter) error {
+func (response LinkCasedefaultApplicationProblemPlusJSONResponse) VisitLinkCaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeEstimateRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *MakeEstimateJSONRequestBody
+}
+
+type MakeEstimateResponseObject interface {
+	VisitMakeEstimateResponse(w http.ResponseWriter) error
+}
+
+type MakeEstimate201JSONResponse struct{ CaseJSONResponse }
+
+func (response MakeEstimate201JSONResponse) VisitMakeEstimateResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeEstimatedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeEstimatedefaultApplicationProblemPlusJSONResponse) VisitMakeEstimateResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3810,6 +4946,49 @@ type ListFindingsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListFindingsdefaultApplicationProblemPlusJSONResponse) VisitListFindingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetFollowUpRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *SetFollowUpJSONRequestBody
+}
+
+type SetFollowUpResponseObject interface {
+	VisitSetFollowUpResponse(w http.ResponseWriter) error
+}
+
+type SetFollowUp200JSONResponse struct{ CaseJSONResponse }
+
+func (response SetFollowUp200JSONResponse) VisitSetFollowUpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetFollowUpdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetFollowUpdefaultApplicationProblemPlusJSONResponse) VisitSetFollowUpResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4027,6 +5206,89 @@ func (response ListOptionsdefaultApplicationProblemPlusJSONResponse) VisitListOp
 	return err
 }
 
+type WeighOptionsRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *WeighOptionsJSONRequestBody
+}
+
+type WeighOptionsResponseObject interface {
+	VisitWeighOptionsResponse(w http.ResponseWriter) error
+}
+
+type WeighOptions200JSONResponse Options
+
+func (response WeighOptions200JSONResponse) VisitWeighOptionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WeighOptionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WeighOptionsdefaultApplicationProblemPlusJSONResponse) VisitWeighOptionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropPhotoRequestObject struct {
+	ID    Ref    `json:"id"`
+	Photo string `json:"photo"`
+}
+
+type DropPhotoResponseObject interface {
+	VisitDropPhotoResponse(w http.ResponseWriter) error
+}
+
+type DropPhoto200JSONResponse struct{ CaseJSONResponse }
+
+func (response DropPhoto200JSONResponse) VisitDropPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropPhotodefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropPhotodefaultApplicationProblemPlusJSONResponse) VisitDropPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SetProofRequestObject struct {
 	ID   Ref `json:"id"`
 	Body *SetProofJSONRequestBody
@@ -4102,6 +5364,89 @@ type AddReadingsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AddReadingsdefaultApplicationProblemPlusJSONResponse) VisitAddReadingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DraftRecordRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *DraftRecordJSONRequestBody
+}
+
+type DraftRecordResponseObject interface {
+	VisitDraftRecordResponse(w http.ResponseWriter) error
+}
+
+type DraftRecord200JSONResponse Page
+
+func (response DraftRecord200JSONResponse) VisitDraftRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DraftRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DraftRecorddefaultApplicationProblemPlusJSONResponse) VisitDraftRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type IssueRecordRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *IssueRecordJSONRequestBody
+}
+
+type IssueRecordResponseObject interface {
+	VisitIssueRecordResponse(w http.ResponseWriter) error
+}
+
+type IssueRecord201JSONResponse struct{ CaseJSONResponse }
+
+func (response IssueRecord201JSONResponse) VisitIssueRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type IssueRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response IssueRecorddefaultApplicationProblemPlusJSONResponse) VisitIssueRecordResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4480,6 +5825,122 @@ type ReadLabdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ReadLabdefaultApplicationProblemPlusJSONResponse) VisitReadLabResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPricesRequestObject struct {
+}
+
+type GetPricesResponseObject interface {
+	VisitGetPricesResponse(w http.ResponseWriter) error
+}
+
+type GetPrices200JSONResponse PriceBook
+
+func (response GetPrices200JSONResponse) VisitGetPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPricesdefaultApplicationProblemPlusJSONResponse) VisitGetPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutPricesRequestObject struct {
+	Body *PutPricesJSONRequestBody
+}
+
+type PutPricesResponseObject interface {
+	VisitPutPricesResponse(w http.ResponseWriter) error
+}
+
+type PutPrices200JSONResponse PriceBook
+
+func (response PutPrices200JSONResponse) VisitPutPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutPricesdefaultApplicationProblemPlusJSONResponse) VisitPutPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPricesRequestObject struct {
+	Body *ImportPricesJSONRequestBody
+}
+
+type ImportPricesResponseObject interface {
+	VisitImportPricesResponse(w http.ResponseWriter) error
+}
+
+type ImportPrices200JSONResponse PriceBook
+
+func (response ImportPrices200JSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportPricesdefaultApplicationProblemPlusJSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4926,8 +6387,131 @@ func (response GetPowerdefaultApplicationProblemPlusJSONResponse) VisitGetPowerR
 	return err
 }
 
+type ListPriceItemsRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type ListPriceItemsResponseObject interface {
+	VisitListPriceItemsResponse(w http.ResponseWriter) error
+}
+
+type ListPriceItems200JSONResponse []PriceItem
+
+func (response ListPriceItems200JSONResponse) VisitListPriceItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPriceItemsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPriceItemsdefaultApplicationProblemPlusJSONResponse) VisitListPriceItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type VerifyRecordRequestObject struct {
+	Body *VerifyRecordJSONRequestBody
+}
+
+type VerifyRecordResponseObject interface {
+	VisitVerifyRecordResponse(w http.ResponseWriter) error
+}
+
+type VerifyRecord200JSONResponse Verified
+
+func (response VerifyRecord200JSONResponse) VisitVerifyRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type VerifyRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response VerifyRecorddefaultApplicationProblemPlusJSONResponse) VisitVerifyRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListVisitsRequestObject struct {
+	Params ListVisitsParams
+}
+
+type ListVisitsResponseObject interface {
+	VisitListVisitsResponse(w http.ResponseWriter) error
+}
+
+type ListVisits200JSONResponse []Visit
+
+func (response ListVisits200JSONResponse) VisitListVisitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListVisitsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListVisitsdefaultApplicationProblemPlusJSONResponse) VisitListVisitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// GetApproval The estimate of a private link
+	// (GET /approvals/{token})
+	GetApproval(ctx context.Context, request GetApprovalRequestObject) (GetApprovalResponseObject, error)
+	// Approve The customer's answer to it, once
+	// (POST /approvals/{token})
+	Approve(ctx context.Context, request ApproveRequestObject) (ApproveResponseObject, error)
 	// ListCases The Floor
 	// (GET /cases)
 	ListCases(ctx context.Context, request ListCasesRequestObject) (ListCasesResponseObject, error)
@@ -4964,12 +6548,18 @@ type StrictServerInterface interface {
 	// Decide Record the customer's choice; freezes what it rested on
 	// (POST /cases/{id}/decisions)
 	Decide(ctx context.Context, request DecideRequestObject) (DecideResponseObject, error)
-	// GetRecord The customer's record, to be printed
-	// (GET /cases/{id}/decisions/{decision}/record)
-	GetRecord(ctx context.Context, request GetRecordRequestObject) (GetRecordResponseObject, error)
+	// LinkCase Which visit this one is a return of; empty takes it back
+	// (PUT /cases/{id}/earlier)
+	LinkCase(ctx context.Context, request LinkCaseRequestObject) (LinkCaseResponseObject, error)
+	// MakeEstimate Put the options as they stand before the customer, by a private link that ends
+	// (POST /cases/{id}/estimates)
+	MakeEstimate(ctx context.Context, request MakeEstimateRequestObject) (MakeEstimateResponseObject, error)
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(ctx context.Context, request ListFindingsRequestObject) (ListFindingsResponseObject, error)
+	// SetFollowUp When the vehicle is to be looked at again; empty takes it back
+	// (PUT /cases/{id}/follow-up)
+	SetFollowUp(ctx context.Context, request SetFollowUpRequestObject) (SetFollowUpResponseObject, error)
 	// PutCalculated Keep what an instrument (id or id:part) gave in the case, with the readings that it states
 	// (POST /cases/{id}/instruments/{instrument})
 	PutCalculated(ctx context.Context, request PutCalculatedRequestObject) (PutCalculatedResponseObject, error)
@@ -4985,12 +6575,24 @@ type StrictServerInterface interface {
 	// ListOptions Repair options side by side
 	// (GET /cases/{id}/options)
 	ListOptions(ctx context.Context, request ListOptionsRequestObject) (ListOptionsResponseObject, error)
+	// WeighOptions The options with qualities, a ceiling and figures set by hand; nothing is stored
+	// (POST /cases/{id}/options)
+	WeighOptions(ctx context.Context, request WeighOptionsRequestObject) (WeighOptionsResponseObject, error)
+	// DropPhoto Take a picture out of the case; records that show it keep it
+	// (DELETE /cases/{id}/photos/{photo})
+	DropPhoto(ctx context.Context, request DropPhotoRequestObject) (DropPhotoResponseObject, error)
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(ctx context.Context, request SetProofRequestObject) (SetProofResponseObject, error)
 	// AddReadings Append readings, all or none; a repeated key changes nothing
 	// (POST /cases/{id}/readings)
 	AddReadings(ctx context.Context, request AddReadingsRequestObject) (AddReadingsResponseObject, error)
+	// DraftRecord The record as it would be issued now, as HTML; nothing is stored
+	// (POST /cases/{id}/record-draft)
+	DraftRecord(ctx context.Context, request DraftRecordRequestObject) (DraftRecordResponseObject, error)
+	// IssueRecord Issue the customer's record as the case stands; it is never altered
+	// (POST /cases/{id}/records)
+	IssueRecord(ctx context.Context, request IssueRecordRequestObject) (IssueRecordResponseObject, error)
 	// ReopenCase Open a closed case again
 	// (POST /cases/{id}/reopen)
 	ReopenCase(ctx context.Context, request ReopenCaseRequestObject) (ReopenCaseResponseObject, error)
@@ -5021,6 +6623,15 @@ type StrictServerInterface interface {
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
 	// (POST /lab)
 	ReadLab(ctx context.Context, request ReadLabRequestObject) (ReadLabResponseObject, error)
+	// GetPrices The price book of the shop
+	// (GET /prices)
+	GetPrices(ctx context.Context, request GetPricesRequestObject) (GetPricesResponseObject, error)
+	// PutPrices Replace the price book if it is still the one of the revision
+	// (PUT /prices)
+	PutPrices(ctx context.Context, request PutPricesRequestObject) (PutPricesResponseObject, error)
+	// ImportPrices Put a table (CSV) over the price book; all rows or none
+	// (POST /prices/import)
+	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -5054,6 +6665,15 @@ type StrictServerInterface interface {
 	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
 	// (GET /units/{id}/power)
 	GetPower(ctx context.Context, request GetPowerRequestObject) (GetPowerResponseObject, error)
+	// ListPriceItems What the estimates of a unit ask a price or hours for, with the guide's
+	// (GET /units/{id}/price-items)
+	ListPriceItems(ctx context.Context, request ListPriceItemsRequestObject) (ListPriceItemsResponseObject, error)
+	// VerifyRecord Compare a record's file with the digest that it carries, or find the record of a printed digest
+	// (POST /verify)
+	VerifyRecord(ctx context.Context, request VerifyRecordRequestObject) (VerifyRecordResponseObject, error)
+	// ListVisits Visits of a vehicle as it is written
+	// (GET /visits)
+	ListVisits(ctx context.Context, request ListVisitsRequestObject) (ListVisitsResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -5111,6 +6731,76 @@ type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
 	options     StrictGinServerOptions
+}
+
+// GetApproval operation middleware
+func (sh *strictHandler) GetApproval(ctx *gin.Context, token string) {
+	var request GetApprovalRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetApproval(ctx, request.(GetApprovalRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetApproval")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetApprovalResponseObject); ok {
+		if err := validResponse.VisitGetApprovalResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Approve operation middleware
+func (sh *strictHandler) Approve(ctx *gin.Context, token string) {
+	var request ApproveRequestObject
+
+	request.Token = token
+
+	var body ApproveJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Approve(ctx, request.(ApproveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Approve")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ApproveResponseObject); ok {
+		if err := validResponse.VisitApproveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
 }
 
 // ListCases operation middleware
@@ -5571,26 +7261,87 @@ func (sh *strictHandler) Decide(ctx *gin.Context, id Ref) {
 	}
 }
 
-// GetRecord operation middleware
-func (sh *strictHandler) GetRecord(ctx *gin.Context, id Ref, decision string) {
-	var request GetRecordRequestObject
+// LinkCase operation middleware
+func (sh *strictHandler) LinkCase(ctx *gin.Context, id Ref) {
+	var request LinkCaseRequestObject
 
 	request.ID = id
-	request.Decision = decision
+
+	var body LinkCaseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetRecord(ctx, request.(GetRecordRequestObject))
+		return sh.ssi.LinkCase(ctx, request.(LinkCaseRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetRecord")
+		handler = middleware(handler, "LinkCase")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(GetRecordResponseObject); ok {
-		if err := validResponse.VisitGetRecordResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(LinkCaseResponseObject); ok {
+		if err := validResponse.VisitLinkCaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeEstimate operation middleware
+func (sh *strictHandler) MakeEstimate(ctx *gin.Context, id Ref) {
+	var request MakeEstimateRequestObject
+
+	request.ID = id
+
+	var body MakeEstimateJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeEstimate(ctx, request.(MakeEstimateRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeEstimate")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeEstimateResponseObject); ok {
+		if err := validResponse.VisitMakeEstimateResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5618,6 +7369,50 @@ func (sh *strictHandler) ListFindings(ctx *gin.Context, id Ref, params ListFindi
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListFindingsResponseObject); ok {
 		if err := validResponse.VisitListFindingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetFollowUp operation middleware
+func (sh *strictHandler) SetFollowUp(ctx *gin.Context, id Ref) {
+	var request SetFollowUpRequestObject
+
+	request.ID = id
+
+	var body SetFollowUpJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetFollowUp(ctx, request.(SetFollowUpRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetFollowUp")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetFollowUpResponseObject); ok {
+		if err := validResponse.VisitSetFollowUpResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -5777,6 +7572,77 @@ func (sh *strictHandler) ListOptions(ctx *gin.Context, id Ref) {
 	}
 }
 
+// WeighOptions operation middleware
+func (sh *strictHandler) WeighOptions(ctx *gin.Context, id Ref) {
+	var request WeighOptionsRequestObject
+
+	request.ID = id
+
+	var body WeighOptionsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WeighOptions(ctx, request.(WeighOptionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WeighOptions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WeighOptionsResponseObject); ok {
+		if err := validResponse.VisitWeighOptionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DropPhoto operation middleware
+func (sh *strictHandler) DropPhoto(ctx *gin.Context, id Ref, photo string) {
+	var request DropPhotoRequestObject
+
+	request.ID = id
+	request.Photo = photo
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropPhoto(ctx, request.(DropPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropPhotoResponseObject); ok {
+		if err := validResponse.VisitDropPhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SetProof operation middleware
 func (sh *strictHandler) SetProof(ctx *gin.Context, id Ref) {
 	var request SetProofRequestObject
@@ -5858,6 +7724,94 @@ func (sh *strictHandler) AddReadings(ctx *gin.Context, id Ref) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AddReadingsResponseObject); ok {
 		if err := validResponse.VisitAddReadingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DraftRecord operation middleware
+func (sh *strictHandler) DraftRecord(ctx *gin.Context, id Ref) {
+	var request DraftRecordRequestObject
+
+	request.ID = id
+
+	var body DraftRecordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DraftRecord(ctx, request.(DraftRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DraftRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DraftRecordResponseObject); ok {
+		if err := validResponse.VisitDraftRecordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// IssueRecord operation middleware
+func (sh *strictHandler) IssueRecord(ctx *gin.Context, id Ref) {
+	var request IssueRecordRequestObject
+
+	request.ID = id
+
+	var body IssueRecordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.IssueRecord(ctx, request.(IssueRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "IssueRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(IssueRecordResponseObject); ok {
+		if err := validResponse.VisitIssueRecordResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6166,6 +8120,114 @@ func (sh *strictHandler) ReadLab(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ReadLabResponseObject); ok {
 		if err := validResponse.VisitReadLabResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPrices operation middleware
+func (sh *strictHandler) GetPrices(ctx *gin.Context) {
+	var request GetPricesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPrices(ctx, request.(GetPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPricesResponseObject); ok {
+		if err := validResponse.VisitGetPricesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutPrices operation middleware
+func (sh *strictHandler) PutPrices(ctx *gin.Context) {
+	var request PutPricesRequestObject
+
+	var body PutPricesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutPrices(ctx, request.(PutPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutPricesResponseObject); ok {
+		if err := validResponse.VisitPutPricesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ImportPrices operation middleware
+func (sh *strictHandler) ImportPrices(ctx *gin.Context) {
+	var request ImportPricesRequestObject
+
+	var body ImportPricesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportPrices(ctx, request.(ImportPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ImportPricesResponseObject); ok {
+		if err := validResponse.VisitImportPricesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -6511,176 +8573,316 @@ func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParam
 	}
 }
 
+// ListPriceItems operation middleware
+func (sh *strictHandler) ListPriceItems(ctx *gin.Context, id Ref) {
+	var request ListPriceItemsRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPriceItems(ctx, request.(ListPriceItemsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPriceItems")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPriceItemsResponseObject); ok {
+		if err := validResponse.VisitListPriceItemsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// VerifyRecord operation middleware
+func (sh *strictHandler) VerifyRecord(ctx *gin.Context) {
+	var request VerifyRecordRequestObject
+
+	var body VerifyRecordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.VerifyRecord(ctx, request.(VerifyRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "VerifyRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(VerifyRecordResponseObject); ok {
+		if err := validResponse.VisitVerifyRecordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListVisits operation middleware
+func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
+	var request ListVisitsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListVisits(ctx, request.(ListVisitsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListVisits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListVisitsResponseObject); ok {
+		if err := validResponse.VisitListVisitsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1/cxs3suBXQfHeVXbrxpGczebtyn8lfnHWtU7ik7wvVW8rVwXOgCJWQ2ACYEQxLn33K/wczLAxBERS",
-	"dr27vxKLGKDR3QD6d39c1HzTcUaYkourj4sOC7whigjzr9drUt9dk5X+f8oWV4sOq/WiWjC8IYurRa1/",
-	"XlQLQX7rqSDN4kqJnlQLWa/JBuuPNvjhHWG3ar24+stltVC7Tn8nlaDsdvH4WC3Sk9Mmd+avgZkf9bey",
-	"40wSuxMsif5vzZkiTOn/xV3X0horytnFvyRn+m/D/P8mNGSL/3Ex4OfC/iovzGRmjYbIWtBOz7G4Wqg1",
-	"QTWWBGGJqEKMb5FUmDVyUS3WBDcOq99/wLfjxfagf6wW7wVftmQzA3RnR/yvMuD9vAD82zVWaIsl2grO",
-	"biu0XRNBKoRZg+xPvG8btCQI1zXpFGnQH67fvEZ//frP//5HQ023hgbh2+ae1gblneAdEYpaQuhPpQQ2",
-	"XS3wLaZmIwBUVCG55ltpwBMEazBWXEPHWU0WgQGWnLcEMz1djXs9g1mLKrKRh8lqPtDfutmwEHhn5jKc",
-	"DgFdt3Sz1L+suNhgtbhaNLxfthFIrN8sidBjG0HvCTjLigqpRoDuDZmCtGp72oAjN5T1ymI7AyiJ77PH",
-	"KtK2CeioauGtbdc7iMXjs/1PR/oq3Ch2Or+gnaTyvDPs0KPf78Ij0mMnYgKP/V/DtvjyX6RWGsRvH6jc",
-	"59QWL0kLbqlnVB3ek/3ejYaW/Q6L/VXJpltjSSWJaRtx9ZrerjOpld5Ay7eZczBiAclijgcFrnaP255k",
-	"TZLAoJ3ArVDFKILQ6q/67HtniXeJo82TZKh7qfiGCPDDhtRUFl09/+G+gA56Q/UjUsOnSz8r+n8PzP83",
-	"N+yxWiQujRY3jd1OFsDXPXwr8Y6wKcdgRV4ouonoPSzLe1XzDbw3vmUJBHeC81U2rO/NaABYQe6j6SlT",
-	"5NaysuC4OYgBPcaM5TDbC275cH4SLUlUC6nwLYwE2YtO0MMz3fhx5hvZkVrls9+N/QDCkZ6L1tRKGIfm",
-	"sAP1LALTNnv5D3r0W6WFkn0AEpet/eEnnOAd8yPZEqlgCuvf/5MI6Ta2P+CerGmdetIwVfINh3lzS+jt",
-	"2h6BfenQ/Kgk4iuk/ynssZQIC6L/IMgr83fM5JYIpDjCqF5jdktQS/QLp3/doBUXZhgjDwq1nN+B8s+W",
-	"i0YefqbMM2nHDruOLrjoAnLEiFA/RuQI7Z6po2dbX7T+WEdYDLdGuHLdqRquB3tWwy3lGcwdsojjY4Yd",
-	"aDHck9GBcsc8vq79zZJ6Vl4bWpjnpGmopitu30fPzAq3klTJlyfSWb66rJIPUTTsJTgufnwODo6fj3ml",
-	"KbpxD84aLqxDe4rO0XTSDWXh39X8KTsIT2D20RYPLfII0tlqAXsSxBr/jgX8eCZFn5RYPDmDbupY7n2A",
-	"ZcbXpG1vFFaAhJN42O/I7hjQaAyWnguEao0pe0fZ3T5UK8E38A0rlXCEgaDj8EdZ2oRZ08wRrWK/TUL/",
-	"E28AnDakGwEYQZJCN2VNSmZZ4iVtqdrlamaezqehnQbMTzoGp3L7hJHjNN98Nb6+Y3zbkuY2KTyfUjMv",
-	"0L9r3hAJg7SizLzE2SC9sR+AmvmeMj8/kZDq74xvWZmWn/ozk0r0G2cumlv47TCy3GhQrzmHdUt5R7su",
-	"RXmpSCfL7BxPsTkoztuiZeYOjrdBzFgf7HqD1cFbIRyaPOf5/Y/MEoHzJidnwGTyWBqRuUjTJTvOUoey",
-	"xJDFGUmcoyS/zjyfWay8v1Yhy87x5SdnssBcntvSTBaEBc9tEZ4caYbdBpqDTERF3W8G8XDycuNaWekr",
-	"x/hznP3Po8GtOfNWt1w6e0eBCB5ZGQjrN3rFuhcGPYyrF/7/G1K3lLk/v1jhvo2FsFiztyr/Qe9GvEUP",
-	"A7gr/zAV7GmZqSv4qaORf/oGGukExaJN2dnhLW06LEijBVbgjoKvp8Sltcb3lPcpW5vCtP125rfv4N/o",
-	"auX8MfvXgfBq3lMlLztBDHt01PXfFwMEwx4GiNMYpRLSTUrwWfu7Lk/0iukIWif1LtyRBIT8rs2xlXuc",
-	"1O72G2b1U8AYYZL81hPw+qKnEsOfImzHqyQgVwJbKTH79T6NEypIp7AT6u0pfErerpXNZb8Yuxhprgc7",
-	"9Z4hEu9gtEhS84TOZX9KbCmTrsGj5LATFoymj3a878MygEMPuiN1kj94W6Z3dV1LCfzbmvcil3ilii1L",
-	"2WD5OiEWiaRZdotVvYaFNOi4MWuDdKqtsGZHjwcHwDBpJGVZfMxg/tp6yCbINzM3ZfrLkipQSox2Pf1k",
-	"TXCrRmJT1tskiNQSC3wQWuKluXl2DyOr4RGjxrDqdx8WGgCFEBlcWvtoVPn+oWXCNUdoO35z4muS04S3",
-	"rKG3JHH5Jbied2rsItiXAsEfbtZYkFzNpM8eOiNmF1j73aaGK8qhbPADePwaAgS8VZp0Dt5goh92C3HB",
-	"9y3RislNSzvA121/LLtVpJtqfp9+6nBHmM9ACB+6FjMM23zrSEMqkJlivQqyWUWv/7zs5cY9VgvygOuE",
-	"Hpzy6JJVYUhJS9ldwS6D0ReYakMSZPXqSP4SxjILLNG1eHTMowu1XMgTBMvEOZeEKbJH/8N2q/RRtU7A",
-	"0wlHuZKox5nnJkumsPlqwu6eWp4xYlQ49ho2Ax2tN45lc+NqQqBIXmCNHQ4v3LfqB8H7DjJr9K0qpGVK",
-	"i3FoPsYK5MAJM83pO29cME6WopO8QE2YZXZkgCIdiBEnJpQikoh7crTRzF/pAYbKx466+UHk0Vv3zk7s",
-	"KFjkH8XvMCiwedk4Mi7dE+tsMaqAPlfmNJrF9Hkyr+nWagZSUTOqa/tb0N7U4h0pAPKdHg5eyljclXg4",
-	"NMJ+xOIuQUlacJPf2OHg2eLFAvLM3eq0xLyL1c02mT0lSlWLh0MzmkjCx2qxyxs4YW6nx/ir2wtjDws9",
-	"YUC5p2PgC4/DwF4GCekzYEhacC0/ZL6hu6fE+PnN2eVhoJkPcZvoEXC8MLUxzC3nd6RBWJkIYRPEvME7",
-	"tCTRLxhZFR6N1Y9ItrJRxomgZLW2k7lYZBOhTJpXiGw6tUPbNWE2qMfAw5kbzFm7g1SdxD0uhgi/fdGE",
-	"9yKh6sxElCXdyuaXYheoDUcoOKVz4oqPGXKgDP5qMQTw2E0H2vjA8RneKYuYKIcbXjr4dbNDNfxowEH1",
-	"FI+/mQ6EreVclHsPnxAnOxu8mpJcUtE0+oefeIJ5iyNPk9GlRYGbJXr+TJCnjb8sDnN8epTiUcGBk4hA",
-	"Fwq4F+/nI/1s3N+BeD8TkcdshHcg9IAaj2qYnZ3TeaK84w7XTgXMN2e25N6+g7MilhlkkLWibXsYke5p",
-	"DyCFL/2C4L5420J2SC/aT969pkJcINpcdVgoiOXTYpNRpWY8kKBzbbQ463olkbLPIpXI2giR3qOsEJZI",
-	"T9As9nY5wZMT7f0V5uCCkPMD7m+hiC26IUymbHaluhK/J6LpE7EOgkje9kn7YM9qIhSmLMGBPVO0zTyC",
-	"Di3D5karj9fyMw/QJ9FX6nO+DR9lCQg/ka2lktE9Ht7ab15eXh5Q8twyINgEize8Z8Bx3xgzfz50eqof",
-	"9TdgHsPSqJLNrEUoaZ/MByK2jx7SfQNMVdirXy6CKYU1u9V9c4hzTxQ5GrCiPPfRyzLXeleDndl9VVng",
-	"oA39bRCKJ9o8KQi9czmKYGZIh6n4Lj9Sk2dscunD4nm3iJZI7K9VALVCfFhSfu9lQlAQiUtx6v+xcwxf",
-	"VNGiEKhvR1FaE2HS5DEkvNlQEOhBA9Ktv/X3RhbeTeFi2nO+Uam42GVP9HfSgYkzyaA2/VBmzz5g963+",
-	"ELTaE3x32CZE8N37FtfWBtPSzfjY7z+FpbKF+TtsbhQF+9WiZAOaiWZVXeXDtWOgfWSlz7YxqdnKZRPb",
-	"XGavXRZYMH0E63itNd/qWalLTubMSkEuX+YUXoMZPWBGYnDkskSIYpDcwYy0accT/oiNYlQd00ZquT8l",
-	"4dxNNAGNpPnbwvJzofxGHvCmSyBoRUhTeJv45IRJopZGkmeaDcGyF+aRHnhHi7P4jjCkJxjZe5gNv4Rv",
-	"p1RKL2m7Eml1am1271C1qHlvXJ7BnWvszLBFOWXss75h3MKg2l9PcJytNlCQXG1/KKTvlrLGKlCzZmA7",
-	"CjxG3tfk9LdYAI9y4WyBh7ZbDBwaYTJQf8Cf51aPCMeKB04MbLCZeWNvvQsMiMZmhXEsa9I2byFza2Mu",
-	"2LWrc5E/4cmsb/F1Znfs9heAnsfrOwoF4pmZTsDpFjGwAdkZpKmxEyMH83HLDcHgTxIywCTcqXpmMeO3",
-	"Nl4TRrW+LUvjmz91MqSLhx6TbYMbgpY7Q68O37p8XYk3BN2RHTKWaJeyKxHjam1t1h1Wigg9wf/55+WL",
-	"v+IXq18/vvym+vry8d8WR+Vh+tvy0GaOSMN8amZlzDL7JsRkVQwjT58jZiytOmTln5QKxJHfZs8/ZcSo",
-	"BmHkRFQvbLgnBcibSga/Kn+95PsMsgMt9rNLRna5IbbVBImZ2DAvPIa6Rx4NIKm9YvnaCC77Blz/532P",
-	"cMJ8m7C6mnlmIfieKavz7efAFMocxeGzKYeGJHWZsBU2c2O/PMIn5xA3emSZNchblETgzeIVflsNQZ6w",
-	"McsnwLYIU0XhCGHGawJWBlFcjUTgUWGITEuKnWOArfLbHuaYRZ0rjZbnOSzmrmMZYRZ0z4B74MOxdPOB",
-	"I86u+XRmDr7lsHgKeCgCFPcyFUw849o8Fu8hMtcsP/K4JdH/Di8B+I0ueAI5lgjBi4KQlt/rL+AEadKW",
-	"quprgks/0Vq71oyTychGUyva0o1V7iBeFIQ1RXN90F8cFLbtvgPORruqAnWHzQRIAsUSrGKpA/r/O5XQ",
-	"zWve9huWClORyUD5LWCcE3yDXqKeNcQWszEbfYUuQ3Ubu5gteSNJa+u7Te/jqR+BbxcBzCiwNewqgYyb",
-	"YFaCPa2nd5h6jyiiTHGz30HQQiaz94UgHY9ly3mX6YyrVDObi6koUMCGUwporgTXa0chtOZtIytnBdPU",
-	"sxUbJWrJSiHeq1doS9Wa98Z4hqWNm8JSmbArI0e7PxoeQNKEC4RjdEi1GTyLX+17FofaLGP15fLyYG5r",
-	"sgZLOLv7LkhrLCxMJH8OXjKXwkFW8vBnOeBtmOm+iyoZWJG0OUr6+1H1AX1pEz0NCCnBd++dfyLzfP/u",
-	"KhwELsxJzpm7x90pNfMmYbQOGuBOFlxKuKKYVhlRS4lEdpQhv1OzK0SVO4WSNkSfza2rM7T3GJa5aQJG",
-	"gZdQb7Fspv/SSDmEQIcEP7+HOIXL/3IEnBiV+MM+Gh8qtKvQ7xXa0katK7Q2KQ0VskVxqiN4oFqsWj6K",
-	"wBpV8mwawopSelix/0dvOCzlwYFx5sKeILsLkJOvtoSwH31A+b6jht1SBh8tE738bdJfOJOq+MT6MZuO",
-	"CKzge3maNmbBruI0SJvz5gq3xLNN0DDaWQrF4j2nkKnDynSwA5VL6rWp0hvSTRtNAgJGN1SVpeeVBlIN",
-	"nph83nXfVAEQCHYfzH76yhlTN5u8MzEpUZEe0LXmNb9RYbxL2Hbb8IxMZwMHuPXAM8ckBCUJkF7ypgMT",
-	"kWbCl2fYW3a5JYZTvG1nmIt3tkrt88Z//0S2cQr0GSq7DDnQh8eGnGjPzUEjisre/PqZeUFC7vV8TZoZ",
-	"H8WBkjw+D9qhJ0HGEGlaQMNRGMMhDcby4aFR/vweJPY4LjUa/s3X1cEw1cPDXdRqDMZBTO/FryZQfT04",
-	"TUoqrMKJQJMMoA0X5CouuxvSdoyvwvY5WHKl9VobRwGkA2UeTV+p5RDjrobcpkNDs8ozlTw/Q0TVoRqu",
-	"2cVeQ2rRQXekd0DFValAKLdUrRuBtxmmgMdZniqNdS6uYROx78gq8Y31lfro5wNqTlgWOiE/r1bQgx9x",
-	"EeiGhN9dnHj+DuSHfUgXxMstqMNcJleU9KXCfz+EsjnUF9aBcWGOOVynZaaGUi+yGxrosYmEVPLQkVpl",
-	"z+SHXxPVC5ZbqMlntWSMLegKkaz/v3Ql1nI6S+T3j0ima60SpRu8HeLIKqTH11SZTVP0hT2dUzSkPDk0",
-	"DhGXvkijs6v5UoMTjog4ymLXkdQzocFX+hQANqO6F4KwepfsGtGm9HPBt/mX3nAKwRzxZJ7Evt3eN0lq",
-	"vQLuvq2GrYAI6BUYR7rG7QoI08WtjbQwph7EV8ZC9tc/o/+JNA+Ke+Oxfa4Dd3R3Fq7WLvRv3zBopHHK",
-	"kBmDfJRiQaCzcYkk66Ue3evFeMEbmsh6LLIXeDuw6w/j5x32MASsGLYIiIMYCjYUzzwpJ6it9nxm6Ni+",
-	"MqmGNmOcfk8EWHaydDuCt4X2S/MFCBJsR6M+qjzNmXPX2f/uMVNU7ebZcwqvWXPgMf8hDPYWkuCchSv/",
-	"3jXzuOSx2RrkcAIKfO+kXoSWJ1jfmmAKoXZmKyjpTjTFs/2svwEn61WwU0Fth1JYOFHa22yK4FNNXntp",
-	"cs7y5TnQbSvavKOqo+HoWfXEqwbuCyTwDJRk4e8H23DKVwVclG2T/OEnslWc/UiUyK4yqj8bqz2HPSgb",
-	"LG5prgSevMdYObA8YRk1We2pABWfSgo8wFz81hfepcbU5ZEWVg5zTbbl6AVQJ2BxyD51VE+yS8pUfUtw",
-	"InWhvERGumLgU4/bqNjUyMhcOciTG7bX0r5USoT6PZNj0o50jpsUy6SrfhExiMqliBjXWbWbiKcMMIH4",
-	"EEQ/h6lS4LbkddJTWHhHJwTTxD3qBEazji++Pb8H2N5wiylLlbTFt4IkyhSWVeIe43GmChnwsN+RMqdp",
-	"2jtbUu9kvmpefhCk4zsXae9rhFtQPIKrQAW337lCelFv3YLotxlONbFSeTnZcVmztCnN/OEgfvSvYzNa",
-	"L1Mb5kA0cSJTYoXT1XWpS0LLj3idKUuca3rRaw77DOWHnfHFZB94mJO7D/mmp/fEeZwUZtbkm+oHFHr3",
-	"XYeNOLeyXfB4RxjgvYPR6CaDEBXUnz1OSWZlPrm5q9eWkolA10QSSMBcqYQnOe/ut9/PtFi7DsjOfqhW",
-	"pq5eaWnFVJhzm46cUQq094RqdJEzz+cUGUEeWc0A1XxDJHL90fLi780tC0Dqq3TlbdhWMoLVtKKCCE7i",
-	"gN4sTss0aAqrzjY5q6BCqhkOdi6VCi9bqHogVWuX9BlTTHJjsjOVlDb4jiDGkSRMQqUJgTBxp+k5Ph1Q",
-	"OzBOBFPA18C9YeuOuODhcJ1x95IkkmWQ6klrpej9Mx25f0qZEs2vH2Z/Zanyz05SKpetEpZsIzCWph+U",
-	"2NE1Xo+3olsoK29OH/AwUvwHtMdIDgUfFgG5nngpRkj09lky/RS0s432Sk0vTy6C+URXZknQ4KBNxLGB",
-	"g5sTdG8C9SwD4lL4BpWP+fZIZSpGIGrqWiwo3R4alT49cQvqnhQqkMyxJtQAXoslKte/SXCTClfbSb/9",
-	"vOfBjE+8otPaS27uAEDloAZ32UP1r0L1wiM7+KROzjQC3ywXN7exH0IA3+BbKBM0aRMsNFKnLo/EYXWP",
-	"5dr0sDBQgDATJlNZUvJzarXDEtcYgdvXHm6mY/uDmO+z+ubcRK/UJOdz5hI+2AG4JIk3r9MgH93IB5sD",
-	"34Q655mZI4AYWuK9i7KZ4rChr+ASOmN5ox1FeG6wMdEaV6ev73RYSYz9bmEzMGKU8vFRBaEHs1mzJlji",
-	"HVXZJqZbzputK8Cac6+b6Ixrx49ZD0GSPzvCXcpgnoRpXaiQ3iKITGaNCXKfaKy35t0TRJcZz0G1uOdt",
-	"nxMjbtaO4jJGiB1RMaJQtNGA18j34NaeSlFR3rNGRUD7HEc+xdIT82wcZXjQiPPfh5+PYsODNrL/1mwJ",
-	"cqO3lOcGKMzkR2Yb3RORCT5AJl1C20DbwLEvJ5NSTtr9xSd9pju+3KwJUYn+9UauLpDi9VTeawCFW4Sm",
-	"QvtHRLMarAsPJcb2vyru6mOBO92WAJPH7HS8vSfNtZGuIe1xPdd9G9+lTDn71VZSMqxBc4SHytO4GrHN",
-	"UNbWrjqAVg32k9CUyVEoyV1PcyRNdJhR9Gvidk6WV5gqZFatce2Q8uofmJ08oUBApncESMB/efn1X/78",
-	"7988OQP/Zk1XKhEBVg+tU/ff475N//BLKuRQE+x2rdK/zHyp+GGaeYgrq5zYxRyw4xVGgIKIiU4hgBmc",
-	"iAmLImmOLnSV1lGHJuxHhFbNxbe4BYb4KLvjYX8gyoK5Pz+pIq3SFudAeFU0nUhoWrDll1nIS/OMH1Fw",
-	"0V50gkJ2tJna0bxXkjaJbgn5Zmw/zcho7ZaFYQ3dU5JxGafqQm2TGnMzOKzp6FRrn6yj+VyzS2OCPFlh",
-	"VjfdtA2lw2L0QK1sqr0jWIrKtIa7tOJepjJ1GrzBJXJM3FMeqoKVbsPakpX6uVfZAaL3ROD2KXeeb97p",
-	"F6w8AoZZh32DqIxs0rnSfkngz5M4JamafAia4RjQf/n3P1+XnABgZwjjwcUFpm2i8DKcdWpyL2xXOdPu",
-	"DStbD2mLXW340LZsn4VOUOV07tnSp07+zAq7COOGiF9s/abspK+0/y9d7vIMvezKcxWrRc/IQ9diylLa",
-	"Sqp4qu+Fm4kkVxLrXdrV5EbcPFn7b+KGet7LmJl+6cNz4hgrbIOuDHHDbqc7mcA95aCBC8eonuvi90Hg",
-	"DnJ8+taMT4wEGg5iSs/4B6OFGob77YOP+8h9c/RHCf+/m1KWTpeY654IRcRblpbUTmwbKc5t0VifS23Z",
-	"b+B8aDbTDxqca69nxGwUE4EDfUKm7uzHZtDI6pO36NDLGooX2zUC9y2tSyasSxrWhIj77MK6oJejxY27",
-	"5/IiEfpEi3ot4BQUFwsVl8B29xtaUvPMONDgtsr5OSUb/PAhbeouTahK51Kl1fBU/kRZBbhU9bdCs6E+",
-	"nUmjoSCSFIBkA0bBCCqskqq88fAX1SOWcFXbIZMnP7CySaFRrumq6A4OBjE4dKdNpclvNljs5oMHCmqt",
-	"Gc7OB9udBLCcLi64I42AAMwyYz0OP5b1Hp/LEHK4jG3MYQ177qrI1jd9iodoi+GKiDOtDA0HXk7k7w0m",
-	"bNdfJmR5BTFiIqSM3pDAeMPBiDpD+ZoG7i73VAoHdWCAIU/K1z+YmtT9VR7EjZT8lc40BFlyrn9xog/d",
-	"TJfYuiVYpN27qfTSmb47nyI6SPG+XpflCjrvGtai/7hvrZ0sRo1DBJBQbvGQoqyVyvbF69NmRaUzoadU",
-	"Oux9S6J+tvtdsnuzxAXlhW5wYcM4Q6gRg86Gf8HJVgH+Ie/KItRBP3Rc8sulqA0bUYqdCCnpZe4l++TP",
-	"gL0Kw0opFCX8NrjrWkoK23WlnT3ml+uCXPZG0PtknrVvoXdWn1LrC5SCrtQ3Ka+e/vFt06aKGtR3o+Of",
-	"k0V7Gh/WoSK3XZFWGtfkTDSsPDr5eaiGu+9k8+wZ55Z7x1vEaxE5IrJ52gZ6hO0PfDfTHO8/D5ROLykX",
-	"6IqfN3G1wK3r+OgaNp2tYGDoTTXtMuWzuMwA33vSmJG31AuLOV3MDpUNPFyD/nCW4gY/xJ9E4CTKzc8U",
-	"l/8FA0mIMybiUHR8rzlhZWuTmk+/kIhvGfIv2BOjkIIp1S4Kgj/x5h1berbItjz3urtpQJjXWL0FkoTn",
-	"cm+KcpzsAuVZTtkOpSGnZtryx+dEpfcN5takpJPsAl0z9CzwqMwRlJmwED8buL8QnTKpRZFfwiy/Ilki",
-	"T3gapRRXuEskAD+aWkUrvn+o3wi+QZq/WkyZQoqjTnC+ujINnmXly7vq/8PsjrLbCpmCrLJCrv9qhRpX",
-	"mll+id4H1zQlEonedvVFl3rilxWyJ0YiLEw5Nf3hEuspNpyRne/dKde8+0IiH3tamdYmUv/qUmO+DDS7",
-	"WrxljAj0mm9cFneQTxcvbd1jwnBHF1eLP315+eWfXDiXodmF2aKtnGLwzE1QKuXsbbO4WryjUr3G1hUs",
-	"iOw4c6O/urz0ngunS5tXuzafXvzLRQPYg5pvSG45F4mOoXs9Sizg5s8rr/dBkwewL4JLIZbuFx/WBJmF",
-	"XWl8AAsf8B15a9v//NYTqb7jza5o9/O9Uk0v08cxSyvRk8c9nL88vElNrVNgBd8Z7sS+9Yf53XLLxUfa",
-	"PCZZ5gdiOMaqenhDbIL5Pz8utIi0+K0nRpWxArEPSRswtZeV/CvMeM+ChG9th3cstZzE+NbJabb7ENKw",
-	"24Yo3ejA63NtIirQmm/JPRGo5exWH+odsqTeQw0E3DDkwqQj/WpOrTW7jDH+j67BisBIH58ZQe7NJWUb",
-	"j/ti6/qu2bqyX4srk/lt7GiORm9XL340C8d0OlA4+dfznBW9x9c21CfrvDwfq1iokHlBkGt0NTkxF/bN",
-	"mL9r7ZDnuGzNUtmXrYXrFHjSE1klhEpzviok17ht+RZZc5+Tpp94SkCcX3w0/52/tExc/5GYP4jwJHJP",
-	"gNufGbFyiRFYdlrcWBLUuF5IT0BmdXCY2VMG4i985a1zQ5F6wn/E4m6g8OlvJtM15jO7k26IQtj06cKW",
-	"LyoU9ZoxL5er0GBa5um3yT4MS2wYdZ6gQ2e6T0bT0FzuHBR1lqB8mp5kVVcrCLglXJWl49niumfTln58",
-	"5Vnkle+ugqhEUnG96QOc4KtlfyIueN8rxwjN58IJz3K63/cuDnRCS1vPYujcWJvlpiRsfUmLpwmiICVe",
-	"60mdGHoW6a/l0oqXn5fop7dtVQLbZZatqNiQBgnOFbL9lvfwzxtXA+CE+H/fq9dm3jOh38z9mSH/J66I",
-	"tZeYuwoZxFZIEo01Y2HfIdnhmshXCDPXUlaRB4Uk3knEjHA0IU4w5ZyaQP9BahuYcQ7yxO3BPjNjwjWp",
-	"uWjs6eil4hsivpDI9sh6hVaCkN+JDK4RQaQyTpM0YS4++v99vBBm8jnJ3i5/WLTXbHGxVpt2jPSpbgu8",
-	"zGb+05iiIgTZeSsnx3eCMlcX7mlPrVHuXR6nU+09FhdTbilR9SdEcuHg83ruGz/oWcyKLkA9Q88NwB9P",
-	"zF80O9eYadpheWeaKSOMbPj8cUScGNF8RH6ahL6CS7BxLyqv0lcLRbBoxo0Ok8Qd5Az9h/CPx6cLgABX",
-	"DvPm8iXkA51/J3Fb962rTfj/jsz4d0I6e89iFsuMf6CN1gBpc9Vhof6IbvE98Y4Ia6IJ4o33hVhN0Xuy",
-	"941dTj8MgfrJq+DHeOBzXAd/J53KuQtGOzjRfbDFEoWwgBGCedsQqU5q+4o3cPEx+tejdYG1xKY67Ts7",
-	"vsNJU9iz8OkvrkcfwigC+xATNq9s8IRUOLjR1lQLhruTvpoRSLkX1F+g5oLwbW4SowpuuQnR+Wrl4v2T",
-	"J+5nO+Q5zprtL5hx2DCTWxccdhzreMnCsobp44o2eKf5iHlRKqho1pPDe4WwUQpsaIf9yMXJDE/mSd9s",
-	"1yggIWXl0Hno05YmtBtzRnuVXwIgqYfwFPpDh6nwvnZkTJpar9PK1Gmuyi6Usz+hundjstj46kwiRlSE",
-	"/nNUyjkjSN8R/iBZFE/FhLgp6ilx/23ThDatZ9O3wwqfGf6/7TrCmihsBbetlu8YZ+QVwkiQjhjjyB3Z",
-	"7XXV3qeQaQZwYvpcm1mDsfATIernjmidzFhDG+fsN7GcUyRIWxFEXnw09ry0I/F7m3/sK4ic8eY1KzHz",
-	"5Vkf1F/WO40ivW3jE7A7I82VdSCtMWUVIvdE7DzDfSFdjFNldQ1vjDNhFCYUSt8HriLxKQUza2s9QiSb",
-	"Pgsa/Bd0laS2i3A8I5XdCuck8ActUNu4NhPqsjI3hG1oviWC6JtBU0yc2GwxBFceZ3sykczzgtAPdshz",
-	"SLy2t3+GxOvAPp5+VoHW1FKct0FwNcUrNcF62AQS4eT0j6Ob/AzO08+UCNeka3FtXRGbOYJojl0T3NpM",
-	"2JTJ+m92xBkvFrcCgJOds+YMm3trbm7RMxYEhMgQOHvy3kbjzribYRm9KLSrGODjyf29ee9qZ0Wk3lcx",
-	"No/OB0m+HVs5z46YeaScQuocmRTjEKReanEBt5yRCnEtcfWMKhN0Yv5VO2nudG+LSzY81hZjIsmPn6a2",
-	"Ym5J9GTCw+7N1v8/5qXQR883Xa9IMrqlxSaXO6Wr4OYdXp4J5+/w0pRKfWak6w0BGLe9nE7xHuIGYdTi",
-	"JRdYcbH7QiIzt4k1YjvU4h3v1Sujmtqu6tKrqFWgEmmd0mGd+2qN2RDzUvO23zBpZVRTexetuE1uuZBR",
-	"L4HUBRz6DZwRy2ENANUBxpNE+pmpTAKhLWifKwaOsHB67h6X0H9mHp/FPr4np/DZ3+B7F4AyLKYZcE2I",
-	"elGHWuHwda5/NtWuzoX9UIj5uTE/VEo/p+p6g3cubESireBaYaVqjTAy6K/QcodaytLXvn7f5+XXfzD6",
-	"TG7JUNIgQ22xcB+PP7M7LYOtqL31E4ZsfE8+IzZ9ebKFB5wDF4Tjk+OZVE/keTK+ll3yMJYII0a2yGft",
-	"Dax5UIn4hxVQz3aOzfznPME/M2KUAXtw/VmurbjWWGuh5lGDvNPqCEM1jUgwp4xu+s3iapDKhxonv47p",
-	"YpZ0lTRB+ry2v7/xhYrOl1liFqLyzJbgD1uOVpi2vSBjJ1yFCK7XSOO1QXeU2TCST0ytxDz4HC77o23O",
-	"EVfdEiySLPWGsuYHPeCM3KTnf8N71pzZrUDrNdKbRZghvjRtVxpkHb0r27TWiLOu0bAt4oGoq5JhHQst",
-	"7Uw2Jmv4Vt8bQ6lkifg9EWhrVrF/NtXHXGWNz5I1KTsDb9oSuaeedevbRwwT7efyb/CDxcE3tnW5Q8iX",
-	"l5cv9ysSTI9ByFOaPQuhY985D0RYJGVbPNmh+J4pQUmwGA+5WsshD9lWx5FI8WBHo8wxunXDbbloEK/r",
-	"XsjPk9F/K4pwSkzi2zVB83yVcc8G5F581FM9XnwkTIndrLj1vOymuWF3dunL7NqKX5Z9fIkTG0ElO4Jt",
-	"wi79XK7NsdPX8UHWDTfHXuNZDVaOCz+e8FvHt0TMMdd7M+CMjGUXOKs+bh9p/UC7wp02tdAUEUU+7Dg8",
-	"5+gPJhPH8J7G1B8r1HJsAmM7ImqXmajWgivVEvQHRm6xovfkytyOhN1SRtBS4Dsi/2gWDSVQjWgQzfN5",
-	"3oMiNC057etskHuGeTVxZqedkQFeXsZCwIuXUYzjUJUosZ2Wdrmixl9HogYkZvi2gY4NetEurhYXuKOL",
-	"x18f/28AAAD//w==",
+	"7H39kxu3kei/guK7V07qjSIp5/gS6SdbsRJVbEsnyXbVXflVYTngEtkhMAYwy6VV+t9fofExGLIxBJbk",
+	"SnfvfknkJQYf3Y1Gf/eHxVJueimYMHrx7MOip4pumGEK/uvFmi1v3rKV/TcXi2eLnpr1olkIumGLZ4ul",
+	"/XnRLBT7deCKtYtnRg2sWejlmm2o/WhD775j4tqsF8/+/KRZmF1vv9NGcXG9+PixWeQn523pzF8iM3+0",
+	"3+peCs3cSahm9v+XUhgmjP0n7fuOL6nhUjz+p5bC/m2c/1+U3dnifz0e4fPY/aofw2SwRsv0UvHezrF4",
+	"tjBrRpZUM0I14YYIuSXaUNHqRbNYM9p6qH77nl5PFzvY/cdm8UbJq45tZjbduxH/p27zYV5k/9s1NWRL",
+	"NdkqKa4bsl0zxRpCRUvcT3LoWnLFCF0uWW9YS3739uUL8pcv//Rvvwds+jXsFr5u29ewq17JninDHR7s",
+	"l1onZ76SsmNULD42C3ZnFGx/uqv1IFrFWrPWRK4IwHhQionlbtEsVlJtqLHkIsxXXy4iIXBh2DVTdlrp",
+	"JzoAc7PQ9NZt67wrGm46huE1Jej/DBsL4wMAwraaAKxf4hry6p9saewSX7e3fMkK4Dsell5TLg4PC5jl",
+	"hui13GrAvmLUYnklLfKlWLLxkAm2lnSwM8Ba3LCNPn5r4AMAkJuNKkV3MBcwEmzTy45vruwvEeytHK66",
+	"ZEti2Fw5sLeK3zJ0lhVX2kw2ejBkf0urbuAtOnLDxWActAs2FUmsYKxhXZfZXYaimsV2vTtOaQ71TWTY",
+	"geDcgm6SSG7jCQP4R4p0gAzQSYggQB+lVaG3TAF1ti2342n3JqHaFe00a/YIecl4Z48yZfVP/3jI6+2x",
+	"pL8MTAwbOLBnUHZfbNlxwdpka+OXN2znXj1jmLK34f/+55NHf6GPVr98ePpV8+WTj/+yQL5yL9ThxjZc",
+	"xP9GPhsZ0fyz2Cw0vxbUDIodvHRPnmDjt1K1+nBsU8qAPAD9yVAc9r2St7RDOE7bqizLAcyz9hhr+Ctb",
+	"cu15w9UOZwQYuzl6iyPfxgazu56r/ctJDXtk+IYtsggs53ivVyt7+td9ju8pKQ26NfvDuzV1BFDCZday",
+	"x184Q83kZsieWYxHzAQwOGmr7+gS/qkN7Rh6ZbQny4MfbtmaL3Ncyh5ZGBwPkXrnqdUdxZ+1iXQXvh83",
+	"4OGaQtFvOyGIEf1AciNyk80mVIfeiTuuD+9DR69Yh55zENwcP6b73o/Glv2GqsNV2aZfU801a3HZas2v",
+	"14W0lD9AJ7eFcwjmNlL06N3hd+CWdkMZ/Wcg6CbwKzQpiDCwBg2hWJ66ohlO1cksGpaDYu03me8GbeTG",
+	"PZQHP7Z0Q69ZJfdrPVst51gpIz6YjVtlZolf8HZgX5vcL3898uUP0uC/Mao67iAyt+ufuOaAQ6YN31DD",
+	"yg/8rf8CO7BV2bwIMjfF3/2wj80iIzF2tG3dKYr29HbA0dlRUzFLBMrBNIwqgePKPg77F3f2QRzMUm5w",
+	"3MmtyNByv5ZGlqPojR2OHaRXUq7Kp4HR2CPMluEBKproldYDa9/CV/h8t8mxE7VQSXpUEnprx8xLBo5N",
+	"zU+imX/8r3Hk6EH1ih+f6V0YB9/oni1NOaDeuQ8wGNm5+NJLw8fmcAPtLIryrnj593b0K8M22AYyb7H7",
+	"4QeaoWn4kW2ZNjiG7e8/MaWn9oZkwLyMxI1+KfE7s2X8eu2u5qHNCX400VihHEPShCpm/6DYc/i7k/mI",
+	"kYSS5ZqKa0Y6ZhU7++uGrKSCYYLdGdJJeYOq/YXCGmiHh4JZfOOS58QjIwH9FJATsAeiTrRV+w4HdpNA",
+	"MXKz+CJHuTCwLXdXI38OBOYvWULxKcGOuBhfiORC+WuePr6BU6Xv08h2Ij8MDD48ptOnc3woR2FglCci",
+	"V89JNi8A35U6+Cj8JHolqoF7Wei4pp7IOEcHpwLHvLk3eW2OzhqZ4rEzJXe1UtFPb/LR/WR199lFPmbw",
+	"7O3pFUh2MssRc/rB5cbpbAgGjukSa/obVbholJX+C22ofurUpHWXuQWs694FbRgDQc44dN+t8XRbdi50",
+	"V2vKxXdc3BzuaqXkBn9FtFEeV9juJP5RkaEQ1oQ5klXct9nd/yBbBKYt6ycbTHaSAzcX+A+9klf0infc",
+	"2Q9KzCEBz+fBnd1YE+0P6XYaf04cON6oXW6hX94Iue1Ye53VH89pdK8wrS9lyzJemxUXIG0Ub+ml+wA1",
+	"uh/Y6ecnUtr8Q8itqDPg5/4stFHDxjvaZjWAcWS9P2C5lhI3r+gb3vc5zGvD+kr1/z7uBCNlV7XM3MUJ",
+	"7oUZx4Jbb3QoBAeDB1OgvHD+icchUt7ezRkhmb2WLwOh7Tkdsn6oT+sp3PfbuN1kTwdKT5Upi+2kyLGc",
+	"Gg+cFCzDJbK3cUY4KLqoh2tVXsi5W/fJr1C8OuEu5a9QFIXCXUrg5FEznjbiHCciyZfRu3MJj91q6LqM",
+	"K9oFGZhBCbhPUrVMNYS27SMpNMQirPj1oJgmVJMt6zpUTR19bftLSM3G2RQDTZe1Vvt1WjJwILJdM0HY",
+	"poc3/pi77teBBuFk7tn4dxhmoWXJjpnj7xucMyPsc7UcNqOCtCc70qVx+keJBf4053IgVb/mjLTYSe0J",
+	"pIasRpP5MTxgRvJj32zo3Ss3NtF7EFvpRFtEnbCJMTQ422Dvi2YhpHkU/h390fbPj1Z06AzqZwsWwKMh",
+	"VBOPrt8DCv4gw1UA/6pQrQ9TJyP/9asneYd71aHc7PiRNj1VrLW6HfLg4W9d5gVc01suh4z3hRnKu69n",
+	"fvsG/42vVj7o65BFqWCRua+S4iZI9568G/bvi3EH4xnGHechyjWmxtfAcxkezjItJcUj6nqyp/C8A9GH",
+	"+67EsxpgsvRP6ThrmAKHiNDs14GhfJafS2O9j16arpLZuVEUk3NnRMHzhGJFRQ4PxXp1jsiqYOYuprKf",
+	"wUzO2rejw+7AL0F3OFg0W8qMecL9lDlSIV5jXJWHTlwwmT45cYNoBDtcOpyJIQT6kF2diaLvO87w39Zy",
+	"UKXIq7UBiZxLRq4zMrbKemm21CzXuMSPXTfhXBLeCqScFyLAwW9gnDQR2R08ZiD/1sVT7AEfZm7rVP0r",
+	"blCVI1U1D73bnZnId0Vvk2LaSiz4RehYEDuPhPKEkc34iHHws4TTx4XGjWKAjPEKWFja69poMWrKXd+5",
+	"MLVRCZoJU0QEhWuWYZjBZ5S5ctsazTl/i/Ix0ueLURuKh85oJBXux4P46hjmGByTAVs+BMxjAQghRowh",
+	"sWQRJQ4BkUV4msMI9duOWUX8Xcd7JHjL/ViHMu2nmgdEmDruET5Dd5jQ2d5VOv1aVIdaZggYi8A8eq1n",
+	"vAHyholSqQvGekoJvgAglDGQMGwPhe9d31FBcQ/ZMtHmK8Tm1AaAWfgTAXBe/PbjAFN0mbGr5aKb2Koy",
+	"tr7j4qbilNFFhky1YZlrEzTS8iXAj4WFGXV0wrWTN7VezleM6lwyChOGHeD/uJU/zytdWMj55ONSZSTA",
+	"LFCTQ1M8fLNH7gFbgTBSUHjyGg+DXa2XnmRLA3FjZGlZJK4bji88dOZvSg49ZoIbOlPLqTKKrAfzKVZl",
+	"v50405zK+9JH7xbputkHCtL5imPFDOtRiHhJsRaQTN2yk43w4cmMe2hCjqKfHwUeWG0PwXdFVflV/Iai",
+	"MntQjxL74i1zzxFog/ZewW2Exex9AnFm65RDbTiM6rvhGjU5dnTHKjb5nR2OMmWqbmr8wRZg31N1k8Ek",
+	"r+Dk79xw9G7Jah1phrd6Q0EZY/Wz7c2ek2Wbxd2xGSH14GOz2JUN3CNur8oG1h2k4buFnTCCPOAx0kWA",
+	"YSQvAEL+DgBKK9jyXeEburtPUkA4nFs+v+kZC3mZC3TibgquKs0MudqRNRVtY/8B7GVD79LpE3t5uikR",
+	"YtD3hHI8m5O7BF7v1KIG8jfBa7ahO3LFkl8ocaYlMpXBE4HP5YBm/HRm7SbzmaKQP8ra585p5vxnEHsK",
+	"+5HCD5ai21XI+2oMwT+Ul+SgMur0TOBzVheAX6qjWFxEWQXrmJOhQmir38qoZqgxztQdOuImpPX+kqed",
+	"uqC3+n3jS8fQnOJouzAa8cLfJ2gLpkP31kmp6kMk7pHtM5sxkxOncgGR9odsokx14kY2OUMxMyiBRZpz",
+	"Q7gmlLgRRK4IFcRn6JBbyDbBmEhVwkKNOWkmucHlHVSH998/Ov+koPi9SHgfAn8Q5x4i3F28+5E4d4hE",
+	"Fy7xLVLOCJoA6gTf+FXxUTt71gra0yXPZHNmTfgdu3UP/6xMCYMAbivedcdh6mWZuKX4ZVgQPZfsOsz2",
+	"HnSZPcJvGyIV4e2zniqDXae8nAi646xMgTiUJ4uLfjCaGPfkck2cXZzYM+qGUE3sBO3i4JR7cPK6TGCP",
+	"fl954PzYV4YKtAcpACcH9QvP7o7FXuwdtaW76a2CebCj/o0O11jsMt8woXMG8Wrb+i1T7ZCJi1NMy27I",
+	"Gt8HsWTKUJ5LnR6E4V0h4/EUMB5usvp0rTDzuPss+GpDSq7jR0Vy1g9s67A0idV5+uTJEQXeL4Num1H1",
+	"Ug4C4Wwb8OKV785O9b39BhMB5RWYCdpZa1/Wtl+Rw5r4Fo7ZNeKemnjWsFyypxzU3FEPTV3e+1jlR6SG",
+	"y9KnvsjVETyJbmb/VeM2hx3o71RtXFzZ3usmncX8vJG+M7LgPvsaGRdsBd37qBftWZlYRQC9LyKE5rD2",
+	"lKtvyvMtZAGCrkICH9RviEtkztcZhNJilHdWhRt0RrRTGYaOVJkYnHwW0g/HRbGtvppEI+/pE5Bxqc9Y",
+	"0OQ6vFgHIyv5amSqB3EBXBupdsUT/YP1aIpvNnjbyjPlydYRuq/sh5l89pvjtkpGb950dOlsgx3fTFnW",
+	"4TNeKwLC33EzuKo4rxX+0azyeWuHwZITQn5EZFhUMydI8hBmHQwMNc5Un4eyxx7lljgFEaqHSeGEVZ/Z",
+	"ew5v1ozmNiPteHQ5JCThkf5iJgYVTxPhik0yTTzRJpaZcEvivdvT3SyQ5rmFo+dK2ZPd0U2fAdCKsbaS",
+	"m4QUw72UcgukQDQbRvWgQMAYacdqHfSGCWInmJj8hEszwLlTrjYN6/oaSXvfC+LfIftcDhDqEOM8wP+B",
+	"ezpyRmjnwqcdvtXaClDZ6+yUtooqQe6HSvxuuWidnjvrnnCj0GsUfKBezU6VhyRr3xW47PrFSKEJJCP2",
+	"0yJLjloDIDwpHrkxuM1u5o29Dq5ZJOtIVIbYrVnXvsIs7i0w2LWv81k+4dkMsCk7cyf254ubnofrdxyL",
+	"EYaZzkDpDjC4D8H7JLhL9fF7Pm25MenpXkIGWi5kX7V0kAlHm66Jg9pyy9rUi09dUsGnakzRtqEtI1c7",
+	"wFdPr31lEU03jNywHQFnhC8uoomQZu3cFpUFFsurOQRueewwJxRzuG99hpRkDo2+2fJuk/JCh9xuw0TG",
+	"aXyGML2ZMNSc1cu9vfdOHnOyWnjAIbYOYur8OUNpUr8xDF6gf1wiZjGvahXlpdYqEImr88DvAmJnSyjx",
+	"In0QzvwTjGSLZ/MYDJ3ST4GbrThg6jDrdGJuHtMURjwHYTvWyQ5gQFEdFPEXIOghlptBZGL+M16JjDMB",
+	"5pndwbfCqB2ed1kpo1VnQuR8gJot64TTeJh37ssT3NgecBOhRDiXkwNJsr1ZuOKyCCDkHgdzdIIciwlT",
+	"FVYUZ3zL0BpyRpqJyjAp+VVoeXJzjHtrwrHHOWZB50v/lDnbq6nrVEKY3XogwIPt4zGx8wFg3oZ9f2KO",
+	"4Rhx8dzmsUhuOuhcjsdMNMCpcI8pDrB8mffrO3qFlcCIuf+nCeJMKVkVTHj1rf0CLwvDulrTxprR2k8U",
+	"2zAriGRLsIBmW3Wkd04ZxmhRBUGudK739oujyok7d4TZ5FRNxO54mLiTiLEMqTjsoCEzUGkdtXHLbtiI",
+	"XGSXzmYcbRFjppIb8pQMomWuTCEc9Dl5EusWusVcMUPNOlewfp8f7/uMIH3HbzMJUI+nygDjXTTD4QEE",
+	"548DCI5+woWRcN5R0CJQ8eORYr1MZcv5SICZCABLbD4MqUJhHW8poukzulx7DJG17FrdeKuhxZ5rQaFJ",
+	"x1aGyME8J1tu1nIAYyPVLtSQagORiiBH+z8CDRAN/n6s4sOX8xUf/vjkCVY16c5gZfePhh1kK8/Fu3vo",
+	"bnbG1coCMw9BS8AUjpJS2H9RXIkLFz906WXjhbI2Ws1/O6kweCjoZqdBd8rozRvvzym837/5ykeRCkuy",
+	"HOf4uL+lMG92j86hhfBkJbXGa8ValZF0nGniRgH6vVmiIdz4W6h5y+zd3PrqigePYZ1bK0IUeQntEetm",
+	"+g8LlGMA9EAI84cd52D5Hx6Be0Y4eXcIxruG7BryW0O2vDXrhqwhNakhrhRgcwINNItVJycxhpMS/m3L",
+	"RFVqnqj2l9kDx6XCdnCY+Wg+zO6ClFcxW8bE9yEx5NCxJa65wK8WZCF8nfWvzmSd37Nq3qZnKnZfOZJe",
+	"67bdpBntLnnYl6tLZ9sDw+RkORCrN5Jjpg4n0+EOZ6l50KZqOaSfNpkE3RjfcFOXxlwbNDd6rspp13/T",
+	"xI3ge8fuebQcFVxZK8qcPz4ouGKDU9N3ObkeeOuUOIG3Y+HeKXbUSxrjiDt65WoFBad4qBe3ocu1o+Yl",
+	"7fiVoqE7kBR62NCrbvKwJwSXIcSkLFpV+TxvSjknfPepxgLtoMBrcB/3cAMAzU20yvjKuOFMGGmFfKfz",
+	"19fax6W+gdC2pOolipjS+NlmMYhWFtRDgX2gR4/s6JSc0ezdzi/5rkdzVWeSSWY4p+5L29bk2KabYS77",
+	"5Hsp2C6XI1rRpacwNmJjl4u1aMawf1+sD42NKO/yUzzyhLLLAlh6B/8L8MGg6qxQD5vj9APbpuVnaurq",
+	"H9amKS9T+Gek+k+hp/hBWur5kjThMy4e9Uw5q0q/9kVI+fWRhnyfwumc6+p3Qh+/SxcG/WSdAjP3Ia0h",
+	"c/5XsKa+2AOUZJ1YXbOlvmL+QmU2TRoGeMyiVdLCoYK+pzkpyfCvvmyOpqgcH+4zVtJtHKW/g9yVDKjf",
+	"jk70Gn6M51LvJVFvpGLP0gY7MfMZfNeuT/KVNGsSBEkko7qQU4cijMcYzGpMDz82tKjyao3MOEYkH8v5",
+	"Km65ErOzj4bzhICEtOAszvC4WbeKbnVRl5MZmqrNc6ouT5mQ7+TB/8rFGoXMpyNmr7hs9oaEwKKaCxKj",
+	"jo4hppDAoe/U68HkZKA/zstATxG7fTRIHqdcH5lUMFCqm8IERATWd+avUJAaMStmcskvknl0sWK0QVCH",
+	"aJ5p/ads4hK0xMUyyES2zoOl6ExPhox8f6TIw/u87aG0Wqvw5RiSyg0m/v/7WJOVh6qteViw9nSLVM4A",
+	"82mNLDEkYWJWcSvPgON1bzIFPW/5fF/VQmjVN5ywyk5112dAK1YcietQBb/cKN3T3QWaj9C7T9bRZFo7",
+	"Dhy4djtNLJkf0J30tQiQCwhBiQjOgRfWnSl6XUE+y1Ak6PDs7K5nS4PVzjgVqmHmt1Ct4QLW51Do4bzT",
+	"zly1YOo674LZBrxXvrT/eZerYww5jtBh8S6nbu1ebEawC8gf2dA217z38AN5yxBc0St5y9zysWrvjFv6",
+	"zDLUJfjvr9H4UNzTmSpO8YjWOWfLTM+xz+YNiA2/fNjwcXeVgJqi7tVwL0h4O/a4ZcKYJ4bkwMuBEkcI",
+	"pogJVzx9fOJ7BHSaf4R0UVHy+fz89jXeui+gA++wEOvYFa2SeiTmevLNF9CNTdV87GWXc+f3suPLGqJ/",
+	"Yz9ACygqua0Qy6JkgFaZnKnGYejdW69QlChPg6pA8XtLoFjmZqi0MV9XEiqPHMY06kWChOR0CeWEjSYI",
+	"iQXMw/IjLY1AQOl9MGgu85p2K4S70M4xFQifsRyGG03+8ifyv4nlIerW+VsLBPmTvWX5ELNyJ5g0a59+",
+	"ehhsBS4KLgiMISFTtiLZHsJMs73pMpXionGsYPe3TLU8UyutKgYjxNYZV3MszDueYUwCArKIgMMI6g1q",
+	"NVmbTUGtIxiFT6rqWuGcoZ/Jw8ULpoEwex1IZqII3zjX3Mm1npXsKgPN4At0S2vpWhifPaFvSfNdLlwM",
+	"X1W/4nwBQmBs2FwYPMKuxop/Y3acmyjuDgUXHh/GQ3WJPHc44hcTxgpDsyxi/ziw5njPw4f4tuFRP4wh",
+	"u5gKPdtRYuanTGOny1hkTuvEOBGoXeJsdNzGwwRhOUIaR88WM9P6wLoa2W3LlK9PNitc4nWCsta4zJud",
+	"YeQuPKdy1z6kCavrptrq2V7bb9DJBhNjmLCWkjkonKmy2mwVuvuGQx1UYvNRUYFB+GMlh/dY9TicSKwB",
+	"ec1IfREFgYCyJPztGJKaC5FHnv2uzf7wA9saKb5nRhVXBLefTX0bxwO3N1Rdc1EahpV7lUX9ZmUmag7i",
+	"xnJ5caFaISKjSvXrUCkZALsKQIsrx7n2juXxhWAnQnEscOixniWXXBjjNaOZCjP1xazzDZ3ue90mvSom",
+	"AYiN33n2wI4tHUraTJnfCikmn78jaZsjmXzTEKZGbbIWENNOfe4Q6ZRxTyg8FLPSSq6ZrGuamk1QqOTR",
+	"Gd0tw0e9TgXrhPat82fAHSDXlItcU0R6rVimy1FdL9cpHGeamCAP+w2rdYvlkkJqConPN90p94N7uvMF",
+	"PkKX2RBx6wDcRCz488714XmjfAxmRahGVFqnkqlLk6WkV64yWolK6zMLJoFahSFDeNRHH86zZ9kXhG7k",
+	"IEyaExpU12MBJ4nd+1j8SFmtoD3kJhUMJzbiAMiwz2yWPSDxGymRViizZlxYoObaZUu53h4nYb+YG51Y",
+	"CWcPFCsYVpDnfU81xv786QmWtetPWYXayaGzJ8Wrzrm8nELbUC5FB3cAFdTI3GRtgoWel2n+i5tw6vdw",
+	"B8ShIq+6XPeMbCmAmfcTEsfLCvoW6cruD0e5tv11GsEz6NyB5ao4iGtF8x1gi5O1FOuZyyNkqUXFQIM+",
+	"aGlqH9e5nJ+axr3zRVeP2IanvFyuCCVxuzVEGPv9egcgWMECMOPjGnP8svXTAFv3YU2FoYvYs1hQRq48",
+	"rnZEVKCGnoJSbIHh230gqMeh6yfDAPXvKffJVRI42s5hgn3/PBK5IuCtJVc7Ei1Qe+2u0uILk005w+PB",
+	"dcuSYrm7Yw9EgUyzpPSW+ZSAPT63MrmAuyKx3n3f5AtGvI0UUKyD1Dp98/7eWeftBlJq9ExLsCQdINhA",
+	"wUZDnNGHLOWGaeKzKcsqOoEAjUar3JXXuvctX3ALXFVJcq9MYuqI5HXGUY5bRV25v4remTAcmWgQ2tCr",
+	"Dmvhxs3al11NMaYlOCyh5cyG3jAiJNFMaKw/HFJ4yBvxPJ2OoB0JJ9lThFfqZvZH98hFL4ekaEuifBOV",
+	"qL8iXRkUv2U/5Byp8Ov72V9FrjGwV4Lr1eZMhALYAmoLWtXER1i41kdHYBYLEKldEMIIh4lNdwR7CuRY",
+	"cn0RgRuQlyME3FZDr4R9CjI1vGdjzfNW9Xt3IrxnKHpNGYrRUJRWmxjD1NHwdKSpYARcDt6oXemKrekt",
+	"9wGW+dtXTIU5w1Flh0Y7zantGcej7cX66yOkqbG2UnK4Kg3p7xhtc1nqOx2OX/Y8wPjMK7rf/cTPHTfQ",
+	"+F2jpxywDjSxzduh8MDFYIo9Ebmbs1/TCZYbJw8fYht+R6+xRIusu6fS/5hjHpnL6h9Lu0zjdoHumQmd",
+	"q7t3ubiVfH3QbJczkWFjrDwUYmq/l07PZRABsRfSkoFUfKX2qojOMGHltRs0Saa2LGyRl97ICUf2G3Af",
+	"4+dSHKvylfehHIqhNWFGSX28NPHwj3gTi6m80U1KBmwoeN8g0Ct0WDmuuaYBQvEwOGCMCRmWB3G2yt+O",
+	"4/p2Wt7mQE4G671VZNgtUzuoLEBYpwtN6LMG3tl6sBDk/B03xV6Maynbre+YWTI82C+nx4U/OyeBdmnM",
+	"ZAtNnKH0gv0zuZLyhqyp3mv1kghYLmK7ImS2y9/BnklfaLNMinbxbJhuZgkiV2txaiNP5HiowlQcN++J",
+	"RRAj+6D86mFTRivzAt+MK71Z3MpuyNXRsgAQZnePNpq+AlUSwZQgdkKhCfXFNK7kUo1VrOJumnhFE8xE",
+	"Qkh8/f5o+6JtUt7YeSw8ncyxiTKbIGLWSCqTAlbpXUOS8zUEjteQcDooBODPR7ShO02odt2xFs1/AU6V",
+	"OlGO2jX/h4uVcLGTmM9Rk/T/MKMcMzoDb0FZSggvKA26nallWxypkIm2DYH3bqLsbls8/P1s8j+0la2y",
+	"Tx3XAPyc+JkYMy9CmRREz67Qj+1UwamJxajSoTMZ+6ElNdzKNLbPKg5Fzgv0bnPnOxJiTJydTna3rH0L",
+	"eitml1nzvs96pOlNzkh62Bkjpx0CmBM4NAHHzYRsxpatbtVxa81omfTojBjKUtf9/Nx71oFJDmnmdciW",
+	"wt83dTiDAcxTWqseTnKPYu6FzlCkWPrTJ1/++U//9tW9q6W/W/OVyWQ1LKUwKpPJuhq6/A8/51KZLMKm",
+	"iR97v8x8aeRxnIUdN07td4v5zU5XmGwUBUxyCxHI0EwgfRJ+fHJTorz1ZzBLuTk1Hn0uKNgvMAaVuxOP",
+	"50NBFh1p5eVm8sai6uowwciTryH5zrC+oiR+Wd3U9BFFFx1UrzhmoZ7piywHo72wjUSAFzuIwjQTd5Bf",
+	"Ft+r7tnSzAazFr1hP0MKFWuTElsHWdXrcLcKJOSVM8qea+3Mhauv3TTTV8UZ98/WdNRPd1D6aR2yP8ID",
+	"tXJl0T3CcljmS7TsDzQ0ynlvobxWhUdICs1+HXLtodgdnaS5pcogW5nXgynOqrllinb34XluD+OCTQDA",
+	"OOt4bhSUibenVNqviZa+F6VkVZP3UY+cbvSf4f0v1zz3NuBmiOPRxRXlXaapMF4REnRotpSiJZ2UN4Qa",
+	"17tmS33fc1cRErUnnCGBde7ZsrdOv65rD+F8fD+7XjvFNZ/znvV8a8JZB/k1e5gqbs1iEOyu7yjULkZP",
+	"kGt02Sy2MUG4AEi+fdF3eSeuH/Hu3tp/myQMR/99YWG6EPiWRlpSF3oJyI2n3T/J3r73KWikwimoPfPP",
+	"XcIeCymAe3T/GLvxIub0jPe+kNZ8mnneYFolLMR67xWFWLZcCJR6DuTNa2e48inj8FXcIHb0HwWvVK78",
+	"b+9DMFnpc2s/ygQV+Sl17XSZuW6ZMky9Enkh9cxmoepcaAv1uVToaGYqnu2l/QSdC5rrF4dGMjx6MBaF",
+	"m/0YBk0MXmWL2r3/DbrVY0Gou1bRoePLmgmXpqa/bsjQLO7/iroVO9p6Fl8W3jTg4n/HbitmSRoDYXNF",
+	"Ja6wKt2Go/NU5SBv6N37vE+gNgE/n3uft0Dk8m3rGpXlmpRVWkzt7czaSxXTrGJLLgodDcukJmvFgLCh",
+	"qra5Gm++OmZ+l0drtzkw6jVfVfHgaAvE4wEzJj89bDZU7eYjkioSroCyK4p6uZuAdn2lFTwSZCNklhnD",
+	"efwRdcWk6VOlvpgAy9S8Htdw965JzJz7T/EYwjWyiDQzH3A40nKm3sNovYeXLakKEMWIPSFl8oZEwhsv",
+	"RuSTY2FBz8sDluJFHQlgzKsPRQj3vQmBlUdxIyd/5StToCQ5E+53lSt2RJe5gpDLjlGV99rnypHAGT+f",
+	"kEMjh+W6rraEdyxSq/UsEiCFyVLQeEAg5bQcHHKYdVLZoXh93iz6fOWcfSwddzxmQZ/Nr7c//JB1BdOK",
+	"rgfv6HVNfLZH1IRAZ2NK8eT8uP8xT98B1O8+QHFcLodt3H5U7T/JSS9zL9knfwYcK4wr5UCUcVnRvu/4",
+	"nmRx9CnO+7ngl7cVtY9axW+zdXlCO8aLutO60EcT9SK/zDk07Y+v2i5XBGt5M7n+JVVXzuO+O9aLta/S",
+	"StP+fqjw5zxnJxXLGZu2HvoXA3mmtYiCzzGhtQQdCdoCbiM+4vFHuvNEht2an450+K7pYuR7dLdpEyMX",
+	"1miIy7a7XB+j69D5arol3oaANBhgdxIt6FsehMXZsh+F3YyOt0o/HnW5l7f85ZNjXdFneqCHAt4PWPcw",
+	"y8n4Z1DY8HhXiKR0d/66MMVXnKFpoZplgu+vWeYhuWF9xgvoWQou8+x05pGG1uqZoo7Tsqm51Fq/2fCB",
+	"32LjThe3Na7lt5MF1e4+5RFGiE2vDNqVrMNqHRQ2TvqJa446/FVOL6lxrS07me0iE/tanuNxn31TZSa3",
+	"bJZaQuvGgjvkxqYUkTxwEjLOwFvgoZEcvQmAxqjn51CVfL/Ot9pconmI2nyzK5YX/u6GY8bkmYY/oeA4",
+	"Xj6xor5A0u7rmFgtXLIzQC3ZQtJZwB8dRwFSG2PGv/qbFFi2ALcPPbiz4dMvNJFbQYIOdM8Q3uiHdIui",
+	"298LhTm1ZW+VY3a2XG6+xPLPa2peIQWA5lLCq1Lv3QL3ak1Q9q6Oqd7RLzxGX8FW8+dGU75z+u3JDaGj",
+	"h/lkhLq+0WE29HwxtPPeXbjL2wRkytfsh/im3UkydWk+At9aycNL/VLJDbH01VEuDDGS9ErK1TNiBQXd",
+	"hL6l9l9U3HBx3RDoNKobX6VHN6T1La31H8ibGNfFmSZqEFC2hTyxEz9tiLsxmlAFPQ7sh1fUTgE9x4mv",
+	"LqLXsv9CR9bfEPswa/urz9j+Q8TZs8UrIZgiL+TGVzyKFo7FU1eQmwna88Wzxb/+4ckf/tXHQgPOHtO+",
+	"V/KWdvrxByNvmPjo6rYCzCVkd/ha3ou/MfO1H+xsvL0UPsTsj0+eBE+4t82CFriEjx//0wfWuWt7tHlL",
+	"WAMQtl/xUG+9EYKtgrkQmyzu7nH0RKdGocX7NSPMN10mUHurV/zW/kfHxY231NENc0V7/vPDwmqIIYLc",
+	"mQMWAK5FSodGDaxJjpn29EVkuF+aRe87V04h7UDA/NxMm29kuzsfgD0Qp3fI7v3jfwe0Lgdt5IapLzRx",
+	"89prx00DejyMfwzXOkvn33FtXlDtKxyeAI4y93snpQJj6KGUcAAot/HzwAkWdmnvGA2+pzfslbgQCb4S",
+	"ht6wMhJ8evyQFlvngAq9AY5MSRD/R2p5/IG3s6zxhdMpMbbx68DAAOz5hs9hGCF1oMX+ghPegwDha3j0",
+	"fOKtkFtv3XoOBiZi995A36F+8sjZtwxCcMlabtktU6ST4to+ZDviUH0AGmxz45DHUBniF3ipnOo0hfiP",
+	"vdVWcaBP74xit/AwExNKrfX0Gt7XrS+ub3WuEKfncfRq9eh738oJZedf4uz8EnfFnvGFi0krZ9kPQipu",
+	"VwSkJgLFSPX+jXns5KR5XuuGPASzhaWKma3b1zngZCdyyjzXcL8aote06+SWOCep1yDveUtQmD/+AP8/",
+	"z7QgEfSCr75bIAfcM8D2tWBOFgchfWff+itGWinuy3Kao8PgTAWAfxzq2196F7kn/HuqbkYMn58z2fk/",
+	"N570jhlCNW8ZoY4uGkKXN6HcELxcvlheQ6SCt8k9DFcUCHUeoc4l9Elx6rdwGYx6/9kDqwa+bCvCJXwV",
+	"3tPJ4u3gtGoutFHDhgnjtD5A7HMipKv7wTXRRtpDH6GE0LbxE1HBm8F4Qmg/F0p4kNv9ZvCJQ3u4dKUF",
+	"CRdGOoM5LLePwi5UF7yfIIpi4oWd1IuhF5H+OqmdePl5iX722E4lAHhLseJqw1qipDQEUu8O4S9bX47t",
+	"jPB/M5gXMO+FwA9zf2bA/0EaV5LH8SoCgG2IZhZqEJewI7qnS6afEyp8bxDD7gzRdOcr9+wjJ5ovz42g",
+	"v7KlC2e9BHp+YNu/+o1/bsaEt2wpVevdd9EitVxLvmTPyUox9hvTMaBEMW0g1OQAMYyqjvteU/dDy4Dq",
+	"XeLmklyLalfa8fO6OD+v+XJNbrnmxqliUjD75lOioOM5kavn4brQGwYmEFQuDKbjs9+W7+kN+9ZPfrk7",
+	"E1f4zO6Mfd7thfFOFUK1syCBCSpEW6U3qrGsbmq7d9I8E4gtwmd5zlsjXoZBD2L89XmnBdaIuPlzXANq",
+	"32hhNWWqb1jrjJ4uK/beWjNm6gyJtnkXSSh5Gr1vkIHpDUKGUdXKLdq1Y1/3XkGfgkcuhPOMnPIdM64F",
+	"wo/9hS5knP6z45bMKU3eGm45pTOvdFJaqqGGQOxkGc8cxXX7h/gfH++vRyE+uXHeUsccFoA5L27Sbjl0",
+	"vtvC/z+q1z8Y6524QkWqev2Ot0QqwttnPVXm9+Sa3rLgw3aWzqglBDe6Y9EhjPaQT3szS8wSzvLq79OB",
+	"D8Gv/8F6U8KsJyc4E8PeUk1iTPIEwLJrmTZnNSGnB3j8Ifmvjy56omOuxMShz/AbmrUoPwzX4mbdKrol",
+	"lCTbPkaE7XMXua0NjREYa271q92JL+KUPyVbKmVQf8aiP/HnFgpSVHC5PaTL1conG2dv3Gs35CHuGixV",
+	"ctnOFj0QRD9HGhAKSjZ0Z+lINP7pi5YO5xCVgyEUdGsXFeg+CmGbUaY5q1Dlu9pm/JIleHbi9Tyi/ZgL",
+	"mn3DEghKww7PoYb3lKuoUYBn4GoH/3+CTxqVDSBEM4XbBfRqMB88uIH+QTD1PlH8gFvHrpoNoWTJoKEh",
+	"5Nj4rldEM2NxuaaiLTHh92tppH78Af5/9h37q5L9GzvqUz5kEI1CSc+XZlAsFlH3r/5zosDA5JmVXsut",
+	"fcxurJTGzVnfrD5CouC1+rKA//SxL+gZb987KDojVxe6eUl3zM/RGgyGLMM2gUQciPdvQJB9zg37r9sQ",
+	"l64vZ7SKK3xm8P+675lokxhh2nVWIxJSsOdgWuwZWOVv2I644lI6cCsEQ/ZSP2oVXZmzW+LtpM4sfUks",
+	"wfwP/EC9oSE66oKBpQ43PjJuK4eutQIh13pgLRFy29if/v7+++9KHiPPvc+N41d2N58Tjh/OeAxH3/e3",
+	"jDgLD2eMZ4S+IkRAsCLtDMOxBE2Dz4yktzBrdL98Ir71umfCClaQyeaDPiETeh8I2pUS1o8/gF83H1D2",
+	"rStcGEoPX/C+w0oCvrzotf95vbMgsseGu+xOxtpnLpBoTbloXN+YwP+/0D6/o3HGsuCUBaYBaSCWEH2T",
+	"wHNKac7nfoJNYV9Ks9t/xFdZbPvsrgti2a9wcb7ucnqAsa/gwQZMki1TzHJyizF1ZsfImFh2mlQNdQDm",
+	"Nfm/uSEPYbKBpUpMNn7bp+PPWYAttoyUXbS8QNebjxmPzpshhcn5X0g/+QVEoM8UCW9Z39Gle3s3cwix",
+	"FLtmtHN15HJByX93Iy7IWPwKCEx23h2RihUQnzEIEeX1xJM1e/NeJeMueJpxGbsodqp0w6ej+1t475be",
+	"DcZDzMrUvzefLPNq6qa7OGDmgXIOJXDiE0tD0QdtxQXaScEaIq3ENQjIRlPuv5Zemjvf2+JLdZ3qTIAs",
+	"2tOn8bU2arJoMpGWwe/6P7HPlbGactMPhmW10o5CJcScrkLb7+jVhWD+Hb2CHksPDHR7IATiBgpgnuM9",
+	"pC2hpKNXUlEj1e4LTWBuiDkXO9LRnRzMc7AUabrpO6aDxaiJWGKdVzpckKdZUzHGPi9lN2yEdjIqNO0i",
+	"K+kS+x+7/o1z7PeNG3FJg4xd4Rspby4uvSdtKQuFv+T0l7AT+4PX2or/C4E9lfcS8POVt6low7vOBfIJ",
+	"FrAS0jBTGn3MN7303RVxcxb8flGEjY3e/lvi6o1zUAP3+d2Ldz/9nshbpvZQ5ziRktvIhhyWdNIoPMdL",
+	"YjPxC4IqroFAKu7xLLljMBU4GV1j5FKeMoHCBYh00or5gQl1Fvr01pWZPBX09NanNIyLWQK0l/PRMrYr",
+	"xQVD+zNc4/9uLCJp1npJHvGO7kho2L1VUlw7/zslAH6Ise64yAuQVlOY14R/FPyBIvRiaeECA4jb9+nw",
+	"g9NZbQ7q92Uralga/4zI9OnZFh5hjjAITyenE6mdKNBkypZ9CTaqCSWCbUmofTSS5lFzxI9O1b3YPYb5",
+	"L3mDXwsGZgV3ccNdXjrFr3V+B0ujALzzWhvGqtaJis8F3wybxbMnh/UJnd16xAss6Zt5ofh54X5/GRoG",
+	"XK5WASzE9YV9Su+3kqwo71wIUxKP1hBGl2ti4dqSGy5cRPUnxlZmHnqJ6NWTvVcJVV0zqrIk9ZKL9m92",
+	"wAWpyc7/Ug6ivbCDki/XxB6WUEHkFXR+b4mLeVwR6HUP4qwcjP2nK6ZNuK9W7VyUHe+hvo9o5RaSPGK3",
+	"Ru20hS2s4v4MXUB8hevPkjS5uABtui595551GzpYjxMdVkTc0DsHg6+eNAlA/vDkydPDuo771yBWvpi9",
+	"C/+Ioy54IeIiOS/F2S7Ft8IozqLvaaz+cTVWtnJV6iGhKVjkufCE7hz6W6laIpfLQenPk9B/rQr2z0zi",
+	"23ug8/yxgM9G4D7+YKf6+PgDE0btZsWthyU3Sw27i0tfcGonfjnyCYVifXxuz6grAcU/F7Y5DR/xdFDE",
+	"4ebIazorQOW0TLw9euvllqlZ2zYMuKTdTsbqmZfSx90jbR9o30DLFauBZl4kZODF55z8Dmo7AO1ZSP2+",
+	"IZ2kkCPWM7X0tW7MWkljOkZ+J9g1NfyWPQPuyMQ1F4xcKXrD9O9h0diKDESDZJ7Pkw+q2Df9vK8zAPcC",
+	"81rkzE47IwM8fZIKAY+eJuk+Y23nzHE63peKGn+ZiBrHxQwwJT+KBpqsHQhs3q9g2EMYg+JyJdYgN+OZ",
+	"kjVNUl/Y317Qz6m+cfUKloxIRaAxGllJlWTJXg+8ZV/oUxI5b6FZRd5i6ppZXDRMOO2X8cBW09jV5JI8",
+	"2lslIFzQgvELDda/EY2u7UfMMl1SpSCVSSqy4qL1PjGITg71p4Vhrf/OWa+gUsn8jfrJDSkqPDs2tbj/",
+	"e5yL8vAh14vKLPvL8wDXFaXg/ntgn04aDiUOq6F0glM6wL7OjWHewgTaukfYoLrFs8Vj2nN7if9fAAAA",
+	"//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

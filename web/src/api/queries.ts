@@ -1,5 +1,5 @@
 import { queryOptions } from "@tanstack/react-query";
-import { answer, api } from "./client";
+import { answer, api, type Schemas } from "./client";
 
 export const floorQuery = queryOptions({ queryKey: ["cases"], queryFn: () => answer(api.GET("/cases")) });
 export const settingsQuery = queryOptions({ queryKey: ["settings"], queryFn: () => answer(api.GET("/settings")) });
@@ -76,10 +76,37 @@ export const checkQuery = (id: string, check: string, rev: number) =>
     placeholderData: (old) => (old?.id === check ? old : undefined),
   });
 
-export const optionsQuery = (id: string, rev: number) =>
+/** The options with what is set by hand; in full, with what would turn their order. */
+export const optionsQuery = (id: string, rev: number, choices: Schemas["Choices"]) =>
   queryOptions({
-    queryKey: ["options", id, rev],
-    queryFn: () => answer(api.GET("/cases/{id}/options", { params: { path: { id } } })),
+    queryKey: ["options", id, rev, choices],
+    queryFn: () => answer(api.POST("/cases/{id}/options", { params: { path: { id } }, body: choices })),
+    placeholderData: (old) => old,
+    retry: false,
+  });
+
+export const pricesQuery = queryOptions({ queryKey: ["prices"], queryFn: () => answer(api.GET("/prices")) });
+
+export const priceItemsQuery = (unit: string) =>
+  queryOptions({
+    queryKey: ["price-items", unit],
+    queryFn: () => answer(api.GET("/units/{id}/price-items", { params: { path: { id: unit } } })),
+    staleTime: Infinity,
+    enabled: unit !== "",
+  });
+
+export const approvalQuery = (token: string) =>
+  queryOptions({
+    queryKey: ["approval", token],
+    queryFn: () => answer(api.GET("/approvals/{token}", { params: { path: { token } } })),
+    retry: false,
+  });
+
+export const visitsQuery = (vehicle: string, customer: string) =>
+  queryOptions({
+    queryKey: ["visits", vehicle, customer],
+    queryFn: () => answer(api.GET("/visits", { params: { query: { vehicle, customer } } })),
+    enabled: vehicle.trim() !== "",
     placeholderData: (old) => old,
   });
 

@@ -620,6 +620,230 @@ export interface paths {
         /** Repair options side by side */
         get: operations["listOptions"];
         put?: never;
+        /** The options with qualities, a ceiling and figures set by hand; nothing is stored */
+        post: operations["weighOptions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/estimates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the options as they stand before the customer, by a private link that ends */
+        post: operations["makeEstimate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/approvals/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        /** The estimate of a private link */
+        get: operations["getApproval"];
+        put?: never;
+        /** The customer's answer to it, once */
+        post: operations["approve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Issue the customer's record as the case stands; it is never altered */
+        post: operations["issueRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/record-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The record as it would be issued now, as HTML; nothing is stored */
+        post: operations["draftRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compare a record's file with the digest that it carries, or find the record of a printed digest */
+        post: operations["verifyRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/photos/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                photo: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a picture out of the case; records that show it keep it */
+        delete: operations["dropPhoto"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/follow-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** When the vehicle is to be looked at again; empty takes it back */
+        put: operations["setFollowUp"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Which visit this one is a return of; empty takes it back */
+        put: operations["linkCase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Visits of a vehicle as it is written */
+        get: operations["listVisits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The price book of the shop */
+        get: operations["getPrices"];
+        /** Replace the price book if it is still the one of the revision */
+        put: operations["putPrices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/prices/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a table (CSV) over the price book; all rows or none */
+        post: operations["importPrices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/price-items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What the estimates of a unit ask a price or hours for, with the guide's */
+        get: operations["listPriceItems"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -640,26 +864,6 @@ export interface paths {
         put?: never;
         /** Record the customer's choice; freezes what it rested on */
         post: operations["decide"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/decisions/{decision}/record": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                decision: string;
-            };
-            cookie?: never;
-        };
-        /** The customer's record, to be printed */
-        get: operations["getRecord"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -745,6 +949,7 @@ export interface components {
             name: string;
             role: string;
         };
+        /** @description what is left out of tax, consumables, guide, warranty and address stays as it is */
         SettingsInput: {
             shop: string;
             currency: string;
@@ -754,6 +959,20 @@ export interface components {
             fluidLitre: number;
             /** Format: double */
             goodwill: number;
+            /**
+             * Format: double
+             * @description share on top of the sum
+             */
+            tax?: number;
+            /**
+             * Format: double
+             * @description share of everything else
+             */
+            consumables?: number;
+            /** @description guide prices count where the price book has none */
+            guide?: boolean;
+            warranty?: string;
+            address?: string;
             pressure: string;
             length: string;
             torque: string;
@@ -771,6 +990,20 @@ export interface components {
             fluidLitre: number;
             /** Format: double */
             goodwill: number;
+            /**
+             * Format: double
+             * @description share on top of the sum
+             */
+            tax: number;
+            /**
+             * Format: double
+             * @description share of everything else
+             */
+            consumables: number;
+            /** @description guide prices count where the price book has none */
+            guide: boolean;
+            warranty: string;
+            address: string;
             pressure: string;
             length: string;
             torque: string;
@@ -838,6 +1071,13 @@ export interface components {
             by?: string;
         };
         NewDecision: {
+            /** @enum {string} */
+            how?: "in-person" | "phone" | "signed";
+            name?: string;
+            signature?: string;
+            addOns?: string[];
+            quality?: components["schemas"]["Qualities"];
+            set?: components["schemas"]["Figures"];
             /** @description made by the page; the same key again changes nothing */
             key?: string;
             option: string;
@@ -855,6 +1095,9 @@ export interface components {
             by?: string;
         };
         Closing: {
+            damages?: string[];
+            curedBy?: string;
+            learnt?: string;
             root?: string;
             /** @enum {string} */
             outcome: "cured" | "not-cured" | "declined" | "no-fault";
@@ -891,6 +1134,8 @@ export interface components {
             suspect: string;
             /** Format: double */
             share: number;
+            /** @description it is a return of an earlier visit */
+            returned: boolean;
         };
         Rung: {
             level: string;
@@ -1028,6 +1273,10 @@ export interface components {
             cells: number;
         };
         Decision: {
+            estimate: string;
+            how: string;
+            name: string;
+            addOns: string[];
             id: string;
             option: string;
             title: string;
@@ -1045,6 +1294,11 @@ export interface components {
             rootShare: number;
         };
         Proof: {
+            /** @enum {string} */
+            kind: "repeat" | "set" | "value" | "tighten" | "tell";
+            /** @description of a value */
+            window: string;
+            unit: string;
             item: string;
             title: string;
             result: string;
@@ -1085,6 +1339,17 @@ export interface components {
             road: components["schemas"]["Road"];
             decisions: components["schemas"]["Decision"][];
             proof: components["schemas"]["Proof"][];
+            estimates: components["schemas"]["Estimate"][];
+            records: components["schemas"]["IssuedRecord"][];
+            photos: components["schemas"]["Photo"][];
+            earlier?: components["schemas"]["Visit"];
+            later: components["schemas"]["Visit"][];
+            dueAt: string;
+            dueDistance: string;
+            dueNote: string;
+            damages: string[];
+            curedBy: string;
+            learnt: string;
         };
         FindingState: {
             id: string;
@@ -1550,38 +1815,405 @@ export interface components {
             points: components["schemas"]["Point"][];
             stated: components["schemas"]["Stated"][];
         };
+        /** @description quality of parts by option */
+        Qualities: {
+            [key: string]: string;
+        };
+        /** @description figures set by hand, by id */
+        Figures: {
+            [key: string]: number;
+        };
+        Choices: {
+            quality?: components["schemas"]["Qualities"];
+            set?: components["schemas"]["Figures"];
+            ceiling?: string;
+            /** @description whose add-ons are looked for; the first when empty */
+            option?: string;
+            /** @description what would turn the order, add-ons and figures as well */
+            full?: boolean;
+        };
+        Line: {
+            item: string;
+            title: string;
+            /** @enum {string} */
+            kind: "access" | "labour" | "parts" | "fluid" | "machine" | "calibration" | "consumables";
+            /** Format: double */
+            count: number;
+            per: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            each: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            total: number;
+            /** @enum {string} */
+            from: "shop" | "guide" | "none";
+            quality: string;
+        };
+        Variant: {
+            id: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            pay: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            expected: number;
+            from: string;
+        };
         OptionRow: {
             id: string;
             title: string;
             school: string;
             note: string;
             access: string;
-            /** Format: double */
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
             labour: number;
-            /** Format: double */
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
             parts: number;
-            /** Format: double */
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
             fluid: number;
-            /** Format: double */
-            sure: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            net: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            tax: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            pay: number;
             /** Format: double */
             cured: number;
-            /** Format: double */
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
             expectedReturn: number;
-            /** Format: double */
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
             expected: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            low: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            high: number;
+            cures: number;
+            of: number;
+            quality: string;
+            qualities: components["schemas"]["Variant"][];
+            lines: components["schemas"]["Line"][];
+            missing: string[];
+            hazard: string;
+            /** @description above the ceiling */
+            over: boolean;
+        };
+        MoneyFigure: {
+            id: string;
+            title: string;
+            /** @enum {string} */
+            kind: "money" | "hours" | "share" | "factor";
+            /** Format: double */
+            now: number;
             /** Format: double */
             low: number;
             /** Format: double */
             high: number;
-            cures: number;
-            of: number;
+        };
+        Turn: {
+            figure: components["schemas"]["MoneyFigure"];
+            /** Format: double */
+            at: number;
+            winner: string;
+            /** Format: double */
+            change: number;
+        };
+        AddOn: {
+            option: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            extra: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            saves: number;
+            access: boolean;
+        };
+        Policy: {
+            id: string;
+            title: string;
+            why: string;
+            option: string;
+            optionId: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            pay: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            expected: number;
+        };
+        NextDamage: {
+            title: string;
+            by: string;
+            /** Format: double */
+            probability: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            cost: number;
+        };
+        Watch: {
+            next: components["schemas"]["NextDamage"][];
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            harm: number;
+            interval: string;
+            hazard: string;
+            harmBy: components["schemas"]["HarmBy"][];
+        };
+        HarmBy: {
+            distance: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            cost: number;
+        };
+        CheckFirst: {
+            check: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            saves: number;
         };
         Options: {
             headline: string;
             rows: components["schemas"]["OptionRow"][];
             sentence: string;
             currency: string;
+            turns: components["schemas"]["Turn"][];
+            policies: components["schemas"]["Policy"][];
+            addOns: components["schemas"]["AddOn"][];
+            watch: components["schemas"]["Watch"];
+            first?: components["schemas"]["CheckFirst"];
+            figures: components["schemas"]["MoneyFigure"][];
+            /** Format: double */
+            taxRate: number;
+        };
+        NewEstimate: {
+            /** Format: double */
+            hours: number;
+            by?: string;
+            quality?: components["schemas"]["Qualities"];
+            set?: components["schemas"]["Figures"];
+        };
+        Estimate: {
+            id: string;
+            token: string;
+            by: string;
+            state: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            expires: string;
+            options: string[];
+        };
+        OfferedLine: {
+            title: string;
+            /** Format: double */
+            count: number;
+            per: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            total: number;
+        };
+        OfferedOption: {
+            id: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            pay: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            tax: number;
+            /** Format: double */
+            cured: number;
+            advised: boolean;
+            hazard: string;
+            missing: string[];
+            lines: components["schemas"]["OfferedLine"][];
+        };
+        Approval: {
+            /** @enum {string} */
+            state: "open" | "answered" | "expired" | "replaced" | "stale";
+            shop: string;
+            address: string;
+            words: string;
+            vehicle: string;
+            root: string;
+            /** Format: double */
+            rootShare: number;
+            sure: string;
+            currency: string;
+            /** Format: date-time */
+            expires: string;
+            by: string;
+            options: components["schemas"]["OfferedOption"][];
+            warranty: string;
+            cautions: string[];
+            answered?: components["schemas"]["Decision"];
+        };
+        Answer: {
+            key?: string;
+            option: string;
+            /** @enum {string} */
+            choice: "accepted" | "declined";
+            name: string;
+            words?: string;
+            ceiling?: string;
+            signature?: string;
+        };
+        NewRecord: {
+            by?: string;
+            parts?: string;
+            work?: string;
+            amends?: string;
+            why?: string;
+            leaveOut?: string[];
+        };
+        IssuedRecord: {
+            id: string;
+            number: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            amends: string;
+            why: string;
+            digest: string;
+        };
+        Page: {
+            html: string;
+        };
+        VerifyInput: {
+            digest?: string;
+            file?: string;
+        };
+        Verified: {
+            digest: string;
+            whole: boolean;
+            kept: boolean;
+            case: string;
+            number: string;
+            vehicle: string;
+            says: string;
+        };
+        Photo: {
+            id: string;
+            caption: string;
+            stage: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            width: number;
+            height: number;
+        };
+        FollowUp: {
+            day: string;
+            distance: string;
+            note: string;
+        };
+        CaseRef: {
+            id: string;
+        };
+        Visit: {
+            id: string;
+            words: string;
+            vehicle: string;
+            outcome: string;
+            root: string;
+            /** Format: date-time */
+            at: string;
+            closed: boolean;
+            declined: string[];
+            agreed: string;
+        };
+        Price: {
+            unit: string;
+            item: string;
+            quality: string;
+            /** @description an amount, empty for hours */
+            price: string;
+            /**
+             * Format: double
+             * @description 0 for a price
+             */
+            hours: number;
+            note: string;
+        };
+        PriceBook: {
+            prices: components["schemas"]["Price"][];
+            rev: string;
+            currency: string;
+        };
+        PriceBookInput: {
+            prices: components["schemas"]["Price"][];
+            rev: string;
+        };
+        PriceItem: {
+            item: string;
+            title: string;
+            timed: boolean;
+            qualities: string[];
+            /** Format: double */
+            guide: number;
         };
         UnitItem: {
             id: string;
@@ -2823,6 +3455,345 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    weighOptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choices"];
+            };
+        };
+        responses: {
+            /** @description options */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Options"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeEstimate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEstimate"];
+            };
+        };
+        responses: {
+            201: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getApproval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Approval"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    approve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Approval"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    issueRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecord"];
+            };
+        };
+        responses: {
+            201: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    draftRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecord"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    verifyRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerifyInput"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verified"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    setFollowUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowUp"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    linkCase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaseRef"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listVisits: {
+        parameters: {
+            query: {
+                vehicle: string;
+                customer?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description visits */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceBook"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceBookInput"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceBook"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetText"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceBook"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPriceItems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description items */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceItem"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     decide: {
         parameters: {
             query?: never;
@@ -2839,30 +3810,6 @@ export interface operations {
         };
         responses: {
             201: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    getRecord: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                decision: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description record */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "text/html": string;
-                };
-            };
             default: components["responses"]["Problem"];
         };
     };

@@ -18,6 +18,13 @@ const client = new QueryClient({
 });
 
 const router = createBrowserRouter([
+  // The customer's page stands by itself: nothing of the shop's places is on it.
+  {
+    path: "/a/:token",
+    ErrorBoundary: RouteProblem,
+    HydrateFallback: () => <Loading what="the estimate" />,
+    lazy: async () => ({ Component: (await import("../features/approval/ApprovalPage")).ApprovalPage }),
+  },
   {
     path: "/",
     Component: Shell,
@@ -42,6 +49,8 @@ const router = createBrowserRouter([
         path: "knowledge/:unit?/:kind?/:entry?",
         lazy: async () => ({ Component: (await import("../features/knowledge/KnowledgePage")).KnowledgePage }),
       },
+      { path: "prices", lazy: async () => ({ Component: (await import("../features/settings/PricesPage")).PricesPage }) },
+      { path: "verify", lazy: async () => ({ Component: (await import("../features/settings/VerifyPage")).VerifyPage }) },
       { path: "settings", lazy: async () => ({ Component: (await import("../features/settings/SettingsPage")).SettingsPage }) },
       { path: "*", Component: RouteProblem },
     ],

@@ -23,6 +23,10 @@ export const sourceNames: Record<string, string> = { customer: "customer", seen:
 
 export const percent = (p: number) => `${p > 0.995 && p < 1 ? ">99" : p > 0 && p < 0.005 ? "<1" : Math.round(p * 100)}`;
 export const money = (currency: string, v: number) => `${currency} ${Math.round(v).toLocaleString("en")}`;
+/** An amount in hundredths of the currency, as on paper; without its decimals where a glance is enough. */
+export const amount = (currency: string, minor: number) =>
+  `${currency} ${minor < 0 ? "−" : ""}${(Math.abs(minor) / 100).toLocaleString("en", { minimumFractionDigits: 2, maximumFractionDigits: 2 })}`;
+export const roughly = (currency: string, minor: number) => money(currency, minor / 100);
 export const signed = (v: number, digits = 1) => `${v < 0 ? "−" : "+"}${Math.abs(v).toFixed(digits)}`;
 
 export function minutes(m: number): string {

@@ -95,6 +95,24 @@ export function CaseHead({ stage }: { stage: string }) {
             {shown.waitsFor && ` · waits for ${shown.waitsFor}`}
             {shown.closed && " · closed"}
           </Text>
+          {shown.earlier && (
+            <Text fontSize="13.5px">
+              ↩ A return of{" "}
+              <Link to={`/cases/${shown.earlier.id}`}>
+                <u>{quoted(shown.earlier.words)}</u>
+              </Link>
+              {shown.earlier.agreed && `, then: ${shown.earlier.agreed}`}
+              {shown.earlier.declined.length > 0 && `, declined then: ${shown.earlier.declined.join(", ")}`}
+            </Text>
+          )}
+          {shown.later.map((v) => (
+            <Text key={v.id} fontSize="13.5px">
+              ↪ It came back:{" "}
+              <Link to={`/cases/${v.id}`}>
+                <u>{quoted(v.words)}</u>
+              </Link>
+            </Text>
+          ))}
         </Box>
         <Ladder />
       </Flex>

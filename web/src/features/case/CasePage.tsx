@@ -9,7 +9,7 @@ import { Loading, Problem } from "../../shared/states";
 import { CaseHead } from "./CaseHead";
 import { ChecksStage } from "./ChecksStage";
 import { ComplaintStage } from "./ComplaintStage";
-import { DecisionStage } from "./DecisionStage";
+import { DecisionStage } from "./decision/DecisionStage";
 import { HeadingPanel } from "./HeadingPanel";
 import { ProofStage } from "./ProofStage";
 import { RoadStage } from "./RoadStage";

@@ -60,7 +60,30 @@ export function useCaseMutations(id: string) {
     ),
     close: useCaseChange(id, (body: Schemas["Closing"]) => answer(api.POST("/cases/{id}/close", { params: { path }, body }))),
     reopen: useCaseChange(id, () => answer(api.POST("/cases/{id}/reopen", { params: { path } }))),
+    estimate: useCaseChange(id, (body: Schemas["NewEstimate"]) =>
+      answer(api.POST("/cases/{id}/estimates", { params: { path }, body: { by, ...body } })),
+    ),
+    issue: useCaseChange(id, (body: Schemas["NewRecord"]) =>
+      answer(api.POST("/cases/{id}/records", { params: { path }, body: { by, ...body } })),
+    ),
+    followUp: useCaseChange(id, (body: Schemas["FollowUp"]) => answer(api.PUT("/cases/{id}/follow-up", { params: { path }, body }))),
+    earlier: useCaseChange(id, (body: Schemas["CaseRef"]) => answer(api.PUT("/cases/{id}/earlier", { params: { path }, body }))),
+    photo: useCaseChange(id, async ({ file, ...text }: { file: File; caption: string; key: string }) => {
+      const form = new FormData();
+      form.set("file", file);
+      form.set("by", by);
+      for (const [name, value] of Object.entries(text)) form.set(name, value);
+      return uploaded(await fetch(`/api/cases/${id}/photos`, { method: "POST", body: form }));
+    }),
+    dropPhoto: useCaseChange(id, (photo: string) => answer(api.DELETE("/cases/{id}/photos/{photo}", { params: { path: { id, photo } } }))),
   };
+}
+
+/** The case that a picture was put into, or the problem with it: a form with a file is outside the typed client. */
+async function uploaded(response: Response): Promise<Case> {
+  const body: unknown = await response.json();
+  if (response.ok) return body as Case;
+  throw new ProblemError(body as Schemas["Problem"]);
 }
 
 /** Who works at this device; the first person of the shop until one is chosen in Settings. */
@@ -83,6 +106,12 @@ export function useActions(all: Mutations): Actions {
   const { mutate: proof } = all.proof;
   const { mutate: close } = all.close;
   const { mutate: reopen } = all.reopen;
+  const { mutate: estimate } = all.estimate;
+  const { mutate: issue } = all.issue;
+  const { mutate: followUp } = all.followUp;
+  const { mutate: earlier } = all.earlier;
+  const { mutate: photo } = all.photo;
+  const { mutate: dropPhoto } = all.dropPhoto;
   return useMemo(
     () => ({
       read: { mutate: read },
@@ -94,8 +123,14 @@ export function useActions(all: Mutations): Actions {
       proof: { mutate: proof },
       close: { mutate: close },
       reopen: { mutate: reopen },
+      estimate: { mutate: estimate },
+      issue: { mutate: issue },
+      followUp: { mutate: followUp },
+      earlier: { mutate: earlier },
+      photo: { mutate: photo },
+      dropPhoto: { mutate: dropPhoto },
     }),
-    [read, update, mark, put, codes, decide, proof, close, reopen],
+    [read, update, mark, put, codes, decide, proof, close, reopen, estimate, issue, followUp, earlier, photo, dropPhoto],
   );
 }
 

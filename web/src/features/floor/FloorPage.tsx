@@ -58,6 +58,7 @@ function Row({ item }: { item: Item }) {
             {quoted(item.words)}
           </Text>
           <Text color="ink2" fontSize="13.5px">
+            {item.returned && <b>↩ a return · </b>}
             {[item.vehicle, item.unitName, item.distance, item.owner].filter(Boolean).join(" · ")}
           </Text>
           <Text display={{ base: "block", lg: "none" }} fontSize="13.5px" mt="1">

@@ -3,10 +3,43 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api, ProblemError, type Schemas } from "../../api/client";
-import { caseQuery, settingsQuery, unitsQuery } from "../../api/queries";
+import { caseQuery, settingsQuery, unitsQuery, visitsQuery } from "../../api/queries";
 import { newKey } from "../../shared/key";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { Problem } from "../../shared/states";
+
+/** Visits of the same vehicle before this one: a return is linked to the one that it is a return of. */
+function Before({ visits, earlier, choose }: { visits: Schemas["Visit"][]; earlier: string; choose: (id: string) => void }) {
+  if (visits.length === 0) return null;
+  return (
+    <Box role="radiogroup" aria-label="Been here before">
+      <Text fontWeight="600" fontSize="14px">
+        Been here before
+      </Text>
+      {[{ id: "", words: "", declined: [] as string[], root: "", outcome: "", at: "" }, ...visits].map((v) => (
+        <label key={v.id} style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer" }}>
+          <input
+            type="radio"
+            name="earlier"
+            checked={earlier === v.id}
+            onChange={() => choose(v.id)}
+            style={{ width: 20, height: 20, flex: "none" }}
+          />
+          {v.id === "" ? (
+            "no return of any of them"
+          ) : (
+            <span>
+              a return of: <b>“{v.words}”</b> {new Date(v.at).toLocaleDateString("en-GB", { dateStyle: "medium" })}
+              {v.root && ` · ${v.root}`}
+              {v.outcome && ` · ${v.outcome.replace("-", " ")}`}
+              {v.declined.length > 0 && ` · declined then: ${v.declined.join(", ")}`}
+            </span>
+          )}
+        </label>
+      ))}
+    </Box>
+  );
+}
 
 const empty: Schemas["Intake"] = { words: "", vehicle: "", customer: "", distance: "", unit: "", bay: "", owner: "" };
 
@@ -16,8 +49,14 @@ export function TakeInPage() {
   const units = useQuery(unitsQuery);
   const settings = useQuery(settingsQuery);
   const [form, setForm] = useState(() => ({ ...empty, key: newKey() }));
+  const visits = useQuery(visitsQuery(form.vehicle, form.customer ?? ""));
+  const [earlier, setEarlier] = useState("");
   const save = useMutation({
-    mutationFn: (body: Schemas["Intake"]) => answer(api.POST("/cases", { body })),
+    mutationFn: async (body: Schemas["Intake"]) => {
+      const made = await answer(api.POST("/cases", { body }));
+      const known = visits.data?.some((v) => v.id === earlier);
+      return known ? answer(api.PUT("/cases/{id}/earlier", { params: { path: { id: made.id } }, body: { id: earlier } })) : made;
+    },
     onSuccess: (made) => {
       client.setQueryData(caseQuery(made.id).queryKey, made);
       void navigate(`/cases/${made.id}/complaint`);
@@ -63,6 +102,7 @@ export function TakeInPage() {
               options={[["", "not decided"], ...(settings.data?.people ?? []).map((p): [string, string] => [p.name, p.name])]}
             />
           </Grid>
+          <Before visits={visits.data ?? []} earlier={earlier} choose={setEarlier} />
           {save.error && !wrong("words") && !wrong("vehicle") && !wrong("distance") && <Problem error={save.error} />}
           <Flex gap="3">
             <Button type="submit" variant="solid" loading={save.isPending}>

@@ -1,11 +1,12 @@
-import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Grid, Text, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
+import { Link } from "react-router";
 import { setTheme, themeChoice, type ThemeChoice } from "../../app/colorMode";
 import { answer, api, ProblemError, type Schemas, type Settings } from "../../api/client";
 import { settingsQuery } from "../../api/queries";
 import { Choice } from "../../shared/Choice";
-import { SelectField, TextField } from "../../shared/fields";
+import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { Loading, Problem } from "../../shared/states";
 import { setWorker, worker } from "../../shared/worker";
 import { Gauges } from "./Gauges";
@@ -19,11 +20,18 @@ const units: [keyof Settings & ("pressure" | "length" | "torque" | "volume" | "t
   ["distance", "Distance", ["km", "mi"]],
 ];
 
-const numbers: ["labourRate" | "fluidLitre" | "goodwill", string, string][] = [
-  ["labourRate", "Labour rate", "per hour"],
-  ["fluidLitre", "Fluid", "per litre"],
-  ["goodwill", "Goodwill for a return", "beyond the work"],
+type NumberName = "labourRate" | "fluidLitre" | "goodwill" | "tax" | "consumables";
+
+/** Each with how it is labelled, and what it is typed in: money, or a share in per cent. */
+const numbers: [NumberName, string, "money" | "share"][] = [
+  ["labourRate", "Labour rate, per hour", "money"],
+  ["fluidLitre", "Fluid, per litre", "money"],
+  ["goodwill", "Goodwill for a return, beyond the work", "money"],
+  ["tax", "Tax on top of an estimate", "share"],
+  ["consumables", "Small parts, cleaning, disposal", "share"],
 ];
+const typed = (kind: "money" | "share", v: number) => String(kind === "share" ? Number((100 * v).toFixed(4)) : v);
+const read = (kind: "money" | "share", text: string) => Number(text.replace(",", ".")) / (kind === "share" ? 100 : 1);
 
 function Device({ people }: { people: Schemas["Person"][] }) {
   const [theme, show] = useState<ThemeChoice>(themeChoice());
@@ -75,6 +83,9 @@ function input({
   labourRate,
   fluidLitre,
   goodwill,
+  guide,
+  warranty,
+  address,
   pressure,
   length,
   torque,
@@ -83,17 +94,31 @@ function input({
   distance,
   rev,
 }: Settings): Schemas["SettingsInput"] {
-  return { shop, currency, labourRate, fluidLitre, goodwill, pressure, length, torque, volume, temperature, distance, rev };
+  return {
+    shop,
+    currency,
+    labourRate,
+    fluidLitre,
+    goodwill,
+    guide,
+    warranty,
+    address,
+    pressure,
+    length,
+    torque,
+    volume,
+    temperature,
+    distance,
+    rev,
+  };
 }
 
 function Shop({ saved }: { saved: Settings }) {
   const client = useQueryClient();
   const [form, setForm] = useState<Schemas["SettingsInput"]>(() => input(saved));
-  const [figures, setFigures] = useState<Record<string, string>>({
-    labourRate: String(saved.labourRate),
-    fluidLitre: String(saved.fluidLitre),
-    goodwill: String(saved.goodwill),
-  });
+  const [figures, setFigures] = useState<Record<string, string>>(() =>
+    Object.fromEntries(numbers.map(([n, , kind]) => [n, typed(kind, saved[n])])),
+  );
   const save = useMutation({
     mutationFn: (body: Schemas["SettingsInput"]) => answer(api.PUT("/settings", { body })),
     onSuccess: (now) => {
@@ -111,7 +136,7 @@ function Shop({ saved }: { saved: Settings }) {
       save.mutate({
         ...form,
         rev: saved.rev,
-        ...Object.fromEntries(numbers.map(([n]) => [n, Number(figures[n]!.replace(",", "."))])),
+        ...Object.fromEntries(numbers.map(([n, , kind]) => [n, read(kind, figures[n]!)])),
       } as Schemas["SettingsInput"]);
   };
   return (
@@ -135,10 +160,10 @@ function Shop({ saved }: { saved: Settings }) {
         />
       </Grid>
       <Grid templateColumns={{ base: "1fr", md: "repeat(3, 1fr)" }} gap="4" mb="6">
-        {numbers.map(([n, label, per]) => (
+        {numbers.map(([n, label, kind]) => (
           <TextField
             key={n}
-            label={`${label}, ${form.currency} ${per}`}
+            label={`${label}, ${kind === "money" ? form.currency : "%"}`}
             inputMode="decimal"
             value={figures[n]}
             onChange={(e) => setFigures({ ...figures, [n]: e.target.value })}
@@ -152,6 +177,25 @@ function Shop({ saved }: { saved: Settings }) {
           />
         ))}
       </Grid>
+      <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4" mb="3">
+        <Labelled label="Address on the record">
+          <Textarea rows={3} maxLength={2000} value={form.address} onChange={(e) => setForm({ ...form, address: e.target.value })} />
+        </Labelled>
+        <Labelled label="Warranty, as it stands on the record">
+          <Textarea rows={3} maxLength={2000} value={form.warranty} onChange={(e) => setForm({ ...form, warranty: e.target.value })} />
+        </Labelled>
+      </Grid>
+      <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer", marginBottom: 20 }}>
+        <input
+          type="checkbox"
+          checked={form.guide ?? true}
+          onChange={(e) => setForm({ ...form, guide: e.target.checked })}
+          style={{ width: 20, height: 20 }}
+        />
+        <span>
+          Guide prices of the app count where the <Link to="/prices">price book</Link> has none; otherwise such an option is not priced.
+        </span>
+      </label>
       <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
         Units of measure
       </Text>
@@ -188,9 +232,19 @@ export function SettingsPage() {
   const { data, error, refetch } = useQuery(settingsQuery);
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="980px" w="full">
-      <Text as="h1" fontSize="24px" fontWeight="700" mb="4">
-        Settings
-      </Text>
+      <Flex justify="space-between" align="baseline" wrap="wrap" gap="3" mb="4">
+        <Text as="h1" fontSize="24px" fontWeight="700">
+          Settings
+        </Text>
+        <Flex gap="3">
+          <Button asChild>
+            <Link to="/prices">Price book</Link>
+          </Button>
+          <Button asChild>
+            <Link to="/verify">Verify a record</Link>
+          </Button>
+        </Flex>
+      </Flex>
       {error && <Problem error={error} retry={() => void refetch()} />}
       {!data && !error && <Loading what="the settings" />}
       {data && (

@@ -1,7 +1,7 @@
 import { Box, chakra, Grid, Text } from "@chakra-ui/react";
 import { accessNames } from "../../shared/format";
 import { Empty } from "../../shared/states";
-import { Heading, Table } from "./Table";
+import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 
 /** A setting of one control: a filled field for on, an empty one for off; the digit says it too. */

@@ -4,7 +4,7 @@ import { useSearchParams } from "react-router";
 import { Chip } from "../../shared/Chip";
 import { SelectField } from "../../shared/fields";
 import { Compare } from "./Compare";
-import { Heading } from "./Table";
+import { Heading } from "../../shared/Table";
 import type { Fault, Unit } from "./unit";
 
 const kinds: [string, string, (f: Fault) => boolean][] = [

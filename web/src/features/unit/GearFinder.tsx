@@ -4,7 +4,7 @@ import { useState } from "react";
 import { gearQuery } from "../../api/queries";
 import { TextField } from "../../shared/fields";
 import { Problem } from "../../shared/states";
-import { Heading, Table } from "./Table";
+import { Heading, Table } from "../../shared/Table";
 import { ratio, type Unit } from "./unit";
 
 /** Which gear two speeds are: for a scan tool, a recording, or two marks and a stroboscope. */

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { ApplyChart } from "./ApplyChart";
 import { GearFinder } from "./GearFinder";
 import { PowerFlow } from "./PowerFlow";
-import { Table } from "./Table";
+import { Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 
 export function Gears({ unit }: { unit: Unit }) {

@@ -1,5 +1,5 @@
 import { Box, Grid, Text } from "@chakra-ui/react";
-import { Heading, Table } from "./Table";
+import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 
 const facts = (rows: [string, string][]) => rows.filter(([, v]) => v).map(([l, v]) => [l, <b key="v">{v}</b>]);

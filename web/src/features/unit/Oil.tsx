@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Chip } from "../../shared/Chip";
 import { Empty } from "../../shared/states";
 import { OilPath } from "./OilPath";
-import { Heading, Table } from "./Table";
+import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 
 /** Where the oil of each element comes from, what stands on the way, where a gauge goes in. */

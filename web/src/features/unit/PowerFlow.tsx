@@ -5,7 +5,7 @@ import { powerQuery } from "../../api/queries";
 import { Problem } from "../../shared/states";
 import { SpeedBars } from "./SpeedBars";
 import { SpeedDiagram } from "./SpeedDiagram";
-import { Heading, Table } from "./Table";
+import { Heading, Table } from "../../shared/Table";
 import { TorqueBars } from "./TorqueBars";
 import { ratio, type Unit } from "./unit";
 

@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
-import { Heading, Table } from "./Table";
+import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 
 /** The sheet as a file, its versions, and the way to one's own. */

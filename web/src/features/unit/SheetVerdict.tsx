@@ -1,6 +1,6 @@
 import { Box, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
-import { Heading, Table } from "./Table";
+import { Heading, Table } from "../../shared/Table";
 import { ratio } from "./unit";
 
 function Problems({

@@ -1,7 +1,7 @@
 import { Box, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { accessNames, minutes } from "../../shared/format";
-import { Heading, Table } from "./Table";
+import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 
 const w = 1000;

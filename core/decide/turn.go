@@ -1,0 +1,307 @@
+package decide
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+)
+
+// Kinds of figure, as they are written.
+const (
+	InMoney  = "money"
+	InHours  = "hours"
+	AsShare  = "share"  // 0 to 1
+	AsFactor = "factor" // of chances
+)
+
+// Figure is a number that the comparison rests on and that may be set by hand.
+type Figure struct {
+	ID, Title, Kind string
+	Now             float64 // major units, hours, share or factor
+	Low, High       float64 // between which it may be set
+}
+
+// Turn is where another option would win.
+type Turn struct {
+	Figure
+	At     float64 // the value at which the first and the winner are equal
+	Winner string  // title of the option that wins beyond it
+	Change float64 // relative to the figure as it is: what the turns are ordered by
+}
+
+// FigureError names a figure or choice that cannot be set so.
+type FigureError struct{ ID, Reason, Accepted string }
+
+func (e *FigureError) Error() string { return e.ID + ": " + e.Reason + "; want " + e.Accepted }
+
+// Most that figures may be set to by hand.
+const (
+	mostRate  = 1000.0 // money an hour or litre
+	mostMoney = 100000.0
+)
+
+// figures reads what is set by hand over what is known.
+func (m *Model) figures(set map[string]float64) (figures, error) {
+	f := figures{rates: m.rates, cause: -1, price: map[string]float64{}, hours: map[string]float64{}, scale: map[int]float64{}}
+	for _, id := range slices.Sorted(maps.Keys(set)) {
+		if err := m.set(&f, id, set[id]); err != nil {
+			return f, err
+		}
+	}
+	return f, nil
+}
+
+// set puts one figure; f must be the caller's own.
+func (m *Model) set(f *figures, id string, v float64) error {
+	within := func(most float64) error {
+		if v >= 0 && v <= most {
+			return nil
+		}
+		return &FigureError{id, fmt.Sprint(v), fmt.Sprintf("0 to %g", most)}
+	}
+	kind, of, _ := strings.Cut(id, ":")
+	switch kind {
+	case "labour-rate":
+		f.rates.Labour = v
+		return within(mostRate)
+	case "fluid-litre":
+		f.rates.FluidLitre = v
+		return within(mostRate)
+	case "goodwill":
+		f.rates.Goodwill = v
+		return within(mostMoney)
+	case "rediagnose":
+		f.rates.Rediagnose = v
+		return within(mostHours)
+	case "price":
+		f.price[of] = v
+		return within(mostMoney)
+	case "time":
+		f.hours[of] = v
+		return within(mostHours)
+	case "cure":
+		i := m.option(of)
+		if i < 0 {
+			return &FigureError{id, "no such option", "cure:OPTION"}
+		}
+		f.scale[i] = v
+		return within(1)
+	case "share":
+		c := m.place(of)
+		if c < 0 || !(m.share[c] > 0 && m.share[c] < 1) {
+			return &FigureError{id, "not a suspect that can be set", "share:CAUSE of a suspect between nothing and certain"}
+		}
+		if f.cause >= 0 && f.cause != c {
+			return &FigureError{id, "another suspect is set already", "one suspect at a time"}
+		}
+		f.cause, f.share, f.before = c, v, m.share[c]
+		if !(v > 0 && v < 1) {
+			return &FigureError{id, fmt.Sprint(v), "more than 0 and less than 1"}
+		}
+		return nil
+	}
+	return &FigureError{id, "no such figure", "labour-rate, fluid-litre, goodwill, rediagnose, price:ITEM|QUALITY, time:ITEM, share:CAUSE, cure:OPTION"}
+}
+
+// with is f with one figure changed.
+func (m *Model) with(f figures, id string, v float64) figures {
+	f.price, f.hours, f.scale = maps.Clone(f.price), maps.Clone(f.hours), maps.Clone(f.scale)
+	if err := m.set(&f, id, v); err != nil {
+		panic(err) // a slip in figuresOf: their ends are tried in a test
+	}
+	return f
+}
+
+// maxFigured is how many of the leading options and suspects have figures of their own.
+const maxFigured = 3
+
+// figuresOf lists what may be set by hand for these rows.
+func (m *Model) figuresOf(rows []Row, f figures) []Figure {
+	r := f.rates
+	out := []Figure{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, mostHours}}
+	for _, row := range rows[:min(maxFigured, len(rows))] {
+		for _, l := range row.Lines {
+			switch l.Kind {
+			case Parts:
+				key := l.Item + "|" + l.Quality
+				out = append(out, Figure{"price:" + key, l.Title, InMoney, l.Each.Major(), 0, mostMoney})
+			case Machine:
+				out = append(out, Figure{"price:" + l.Item, l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
+			case Labour:
+				out = append(out, Figure{"time:" + l.Item, "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, mostHours})
+			}
+		}
+		if row.Option.School != "watch" {
+			scale := 1.0
+			if s, ok := f.scale[m.option(row.Option.ID)]; ok {
+				scale = s
+			}
+			out = append(out, Figure{"cure:" + row.Option.ID, "chances of cure of " + lowerFirst(row.Option.Title), AsFactor, scale, 0, 1})
+		}
+	}
+	for _, s := range m.a.Suspects[:min(maxFigured, len(m.a.Suspects))] {
+		i := m.place(s.Cause.ID)
+		now := m.share[i]
+		if f.cause == i {
+			now = f.share
+		}
+		if m.share[i] > likely && m.share[i] < 1-1e-9 {
+			out = append(out, Figure{"share:" + s.Cause.ID, "probability of " + lowerFirst(s.Cause.Title), AsShare, now, 1e-6, 1 - 1e-6})
+		}
+	}
+	seen := map[string]bool{}
+	return slices.DeleteFunc(out, func(x Figure) bool { was := seen[x.ID]; seen[x.ID] = true; return was })
+}
+
+// FiguresOf is Figures for rows of Compare with these choices.
+func (m *Model) FiguresOf(rows []Row, ch Choices) ([]Figure, error) {
+	f, err := m.figures(ch.Set)
+	if err != nil {
+		return nil, err
+	}
+	return m.figuresOf(rows, f), nil
+}
+
+// Turns finds, for every figure, the nearest value at which another option of the unit would win, given the rows of Compare
+// with the same choices. Between the two options each cost is linear in the figure, or nearly (of several causes the dearest return
+// counts), so the crossing that lies between the figure and its end is closed in on. Of two crossings on one side the
+// nearer is not looked for.
+func (m *Model) Turns(rows []Row, ch Choices) ([]Turn, error) {
+	f, err := m.figures(ch.Set)
+	if err != nil {
+		return nil, err
+	}
+	able := m.able(rows, ch, f)
+	if len(able) < 2 {
+		return nil, nil
+	}
+	picks := make([][]pick, len(able))
+	for i, r := range able {
+		picks[i] = []pick{{m.option(r.Option.ID), r.Quality}}
+	}
+	var out []Turn
+	for _, x := range m.figuresOf(able, f) {
+		if x.Kind == AsShare && f.cause >= 0 && x.ID != "share:"+m.n.Causes[f.cause].ID {
+			continue // one suspect at a time is set by hand
+		}
+		best := Turn{Figure: x, Change: math.Inf(1)}
+		for _, end := range []float64{x.Low, min(x.High, reach(x))} {
+			now, far := m.expected(picks, m.with(f, x.ID, x.Now)), m.expected(picks, m.with(f, x.ID, end))
+			for j := 1; j < len(able); j++ {
+				if far[j] >= far[0] || now[j] < now[0] {
+					continue
+				}
+				at := m.crossing(x.ID, x.Now, end, now[j]-now[0], far[j]-far[0], f, [][]pick{picks[0], picks[j]})
+				if change := math.Abs(at-x.Now) / max(math.Abs(x.Now), 1e-9); change < best.Change {
+					best.At, best.Winner, best.Change = at, able[j].Option.Title, change
+				}
+			}
+		}
+		if !math.IsInf(best.Change, 1) {
+			out = append(out, best)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Turn) int { return cmp.Compare(a.Change, b.Change) })
+	return out, nil
+}
+
+// able are the rows that may be recommended, the first before all; then those that are not laid out because others are
+// cheaper, since a changed figure may bring them up.
+func (m *Model) able(rows []Row, ch Choices, f figures) []Row {
+	var out []Row
+	laid := map[string]bool{}
+	for _, r := range rows {
+		laid[r.Option.ID] = true
+		if r.Recommendable() {
+			out = append(out, r)
+		}
+	}
+	if len(out) == 0 {
+		return nil
+	}
+	for i, o := range m.options {
+		if laid[o.ID] {
+			continue
+		}
+		p := []pick{{i, cmp.Or(ch.Quality[o.ID], usualQuality(o.Option))}}
+		if cured, _, _ := m.outcomes(p, f); cured < minShare {
+			continue
+		}
+		r := m.row(p, f)
+		r.Over = ch.Ceiling > 0 && r.Pay > ch.Ceiling
+		if r.Recommendable() {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// reach is how far a figure is followed: ten times what it is says nothing to anybody.
+func reach(x Figure) float64 {
+	if x.Kind == AsShare || x.Kind == AsFactor {
+		return x.High
+	}
+	return 10*x.Now + 1
+}
+
+// expected is what each of some picks is expected to cost in all.
+func (m *Model) expected(picks [][]pick, f figures) []float64 {
+	out := make([]float64, len(picks))
+	for i, p := range picks {
+		pay := m.total(m.lines(p, f)).Pay.Major()
+		for _, o := range m.all(p, f) {
+			pay += o.p * o.back
+		}
+		out[i] = pay
+	}
+	return out
+}
+
+// crossing closes in on where two picks cost the same (the Illinois variant of the rule of false position), to a millionth
+// of the way or a cent.
+func (m *Model) crossing(id string, a, b, fa, fb float64, f figures, two [][]pick) float64 {
+	a0, b0 := a, b
+	for range 60 {
+		x := b - fb*(b-a)/(fb-fa)
+		e := m.expected(two, m.with(f, id, x))
+		fx := e[1] - e[0]
+		if math.Abs(fx) < 0.005 || math.Abs(b-a) < 1e-6*math.Abs(b0-a0) {
+			return x
+		}
+		if fx*fb < 0 {
+			a, fa = b, fb
+		} else {
+			fa /= 2
+		}
+		b, fb = x, fx
+	}
+	return b
+}
+
+// Sentence says the nearest turn in words.
+func Sentence(turns []Turn, first, currency string) string {
+	if len(turns) == 0 {
+		return ""
+	}
+	t := turns[0]
+	instead := " instead of " + t.write(t.Now, currency)
+	if t.Kind == AsFactor {
+		instead = "" // of what is assumed says it
+	}
+	return fmt.Sprintf("“%s” is first. Nearest turn: with %s at %s%s, “%s” would be.", first, t.Title, t.write(t.At, currency), instead, t.Winner)
+}
+
+func (x Figure) write(v float64, currency string) string {
+	switch x.Kind {
+	case InMoney:
+		return Of(v).Format(currency)
+	case InHours:
+		return fmt.Sprintf("%.1f\u00a0h", v)
+	case AsFactor:
+		return fmt.Sprintf("%.0f\u00a0%% of what is assumed", 100*v)
+	}
+	return fmt.Sprintf("%.0f\u00a0%%", 100*v)
+}

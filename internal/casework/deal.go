@@ -1,0 +1,78 @@
+package casework
+
+import (
+	"context"
+	"errors"
+
+	"innercompass/core/decide"
+	"innercompass/core/diagnose"
+)
+
+// Deal is the options of a case on one money axis, with what would change their order.
+type Deal struct {
+	decide.Comparison
+	Check    AdviceView // worth doing before anything is decided; empty when nothing is
+	Figures  []decide.Figure
+	Settings Settings
+}
+
+// model prepares the options of a case as it stands.
+func (s *Service) model(ctx context.Context, c Case, n *diagnose.Network, full bool) (*decide.Model, *assessment, Settings, error) {
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return nil, nil, st, err
+	}
+	book, err := s.Store.Prices(ctx)
+	if err != nil {
+		return nil, nil, st, err
+	}
+	a, err := s.assess(ctx, n, c.situation(c.Valid()), full)
+	if err != nil {
+		return nil, nil, st, err
+	}
+	return decide.NewModel(n, a.Assessment, c.stand(n, s.Now()).Access, rates(st), book), a, st, nil
+}
+
+// Options compares the repair options of a case from where the vehicle stands, with what is set by hand. In full, it finds
+// what would have to be different as well, and what is worth doing in the same visit as the option named, or the first.
+func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, option string, full bool) (Deal, error) {
+	c, n, err := s.load(ctx, id)
+	if err != nil {
+		return Deal{}, err
+	}
+	m, a, st, err := s.model(ctx, c, n, true)
+	if err != nil {
+		return Deal{}, err
+	}
+	out := Deal{Settings: st}
+	if out.Comparison, err = m.Compare(ch); err != nil {
+		return Deal{}, asField(err)
+	}
+	if h := a.Next(c.stand(n, s.Now()), Economics(st)); len(h.Best) > 0 {
+		out.Check = advice(n, h.Best[0])
+	}
+	if !full || len(out.Rows) == 0 {
+		return out, nil
+	}
+	if out.Turns, err = m.Turns(out.Rows, ch); err != nil {
+		return Deal{}, asField(err)
+	}
+	out.Sentence = decide.Sentence(out.Turns, out.Rows[0].Option.Title, st.Currency)
+	if option == "" {
+		option = out.Rows[0].Option.ID
+	}
+	if out.AddOns, err = m.AddOns(option, ch); err != nil {
+		return Deal{}, asField(err)
+	}
+	out.Figures, err = m.FiguresOf(out.Rows, ch)
+	return out, asField(err)
+}
+
+// asField turns what cannot be set into an error of the field.
+func asField(err error) error {
+	var fe *decide.FigureError
+	if errors.As(err, &fe) {
+		return &FieldError{fe.ID, fe.Reason, fe.Accepted}
+	}
+	return err
+}

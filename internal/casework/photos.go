@@ -1,0 +1,87 @@
+package casework
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"image"
+	_ "image/jpeg" // what a camera writes
+	_ "image/png"  // and what a screen does
+	"slices"
+	"strings"
+)
+
+// MaxPhoto is the largest picture that is taken, in bytes; maxSide its longest side, in pixels.
+const (
+	MaxPhoto  = 16 << 20
+	maxSide   = 12000
+	maxPhotos = 100
+)
+
+// AddPhoto keeps a picture in a case. The file is kept as it came, under its digest.
+func (s *Service) AddPhoto(ctx context.Context, id string, p Photo, file []byte) (View, error) {
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	if err := open(c); err != nil {
+		return View{}, err
+	}
+	if len(c.Photos) >= maxPhotos {
+		return View{}, &StateError{fmt.Sprintf("the case has %d pictures", len(c.Photos)), "take some out first"}
+	}
+	if !slices.Contains(Stages, p.Stage) {
+		return View{}, &FieldError{"stage", fmt.Sprintf("%q", p.Stage), strings.Join(Stages, ", ")}
+	}
+	if err := errors.Join(checkText("caption", p.Caption, maxWords, false), checkText("by", p.By, maxShort, false)); err != nil {
+		return View{}, err
+	}
+	if len(file) > MaxPhoto {
+		return View{}, &FieldError{"file", fmt.Sprintf("%d MiB", len(file)>>20), fmt.Sprintf("at most %d MiB", MaxPhoto>>20)}
+	}
+	config, kind, err := image.DecodeConfig(bytes.NewReader(file))
+	if err != nil || config.Width > maxSide || config.Height > maxSide || config.Width*config.Height == 0 {
+		return View{}, &FieldError{"file", "not a picture that can be read", fmt.Sprintf("JPEG or PNG, up to %d pixels a side", maxSide)}
+	}
+	sum := sha256.Sum256(file)
+	p.ID, p.Digest, p.Type, p.Width, p.Height, p.At = newID("p"), hex.EncodeToString(sum[:]), "image/"+kind, config.Width, config.Height, s.Now()
+	if p.Key == "" {
+		p.Key = p.ID
+	}
+	if err := s.Store.AddPhoto(ctx, id, p, file); err != nil && !errors.Is(err, ErrRepeated) {
+		return View{}, err
+	}
+	return s.changed(ctx, id)
+}
+
+// DropPhoto takes a picture out of a case; a record that shows it keeps it.
+func (s *Service) DropPhoto(ctx context.Context, id, photo string) (View, error) {
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	if err := open(c); err != nil {
+		return View{}, err
+	}
+	if err := s.Store.DropPhoto(ctx, id, photo); err != nil {
+		return View{}, err
+	}
+	return s.changed(ctx, id)
+}
+
+// PhotoFile is the file of a picture of a case.
+func (s *Service) PhotoFile(ctx context.Context, id, photo string) (file []byte, kind string, err error) {
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return nil, "", err
+	}
+	i := slices.IndexFunc(c.Photos, func(p Photo) bool { return p.ID == photo })
+	if i < 0 {
+		return nil, "", &NotFoundError{Kind: "photo", ID: photo}
+	}
+	file, err = s.Store.File(ctx, c.Photos[i].Digest)
+	return file, c.Photos[i].Type, err
+}

@@ -1,0 +1,524 @@
+package casework
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"innercompass/core/decide"
+	"innercompass/core/diagnose"
+	"innercompass/core/instrument"
+)
+
+// RecordFormat names the form of a record. Its JSON Schema stands in docs/record.schema.json.
+const RecordFormat = "inner-compass-record/1"
+
+// RecordContent is the customer's record: everything that its pages say, so that they can be written again to the letter
+// years later, whatever prices, knowledge and sheets have become. Amounts are in minor units; fields are only ever added.
+type RecordContent struct {
+	Format    string    `json:"format"`
+	Number    string    `json:"number"`
+	At        time.Time `json:"at"`
+	By        string    `json:"by,omitempty"`
+	Amends    string    `json:"amends,omitempty"` // number of the record that it amends
+	Why       string    `json:"why,omitempty"`
+	LeftOut   []string  `json:"left_out,omitempty"`
+	Shop      string    `json:"shop"`
+	Address   string    `json:"address,omitempty"`
+	Currency  string    `json:"currency"`
+	TaxRate   float64   `json:"tax_rate,omitempty"`
+	Words     string    `json:"words,omitempty"`
+	Vehicle   string    `json:"vehicle"`
+	Customer  string    `json:"customer,omitempty"`
+	Distance  string    `json:"distance,omitempty"`
+	Unit      string    `json:"unit"`
+	UnitName  string    `json:"unit_name"`
+	UnitVer   int       `json:"unit_version"`
+	Knowledge string    `json:"knowledge"`
+
+	Told      []RecordReading   `json:"told,omitempty"`     // by the customer
+	Verified  []RecordReading   `json:"verified,omitempty"` // seen and measured
+	Measured  []RecordMeasured  `json:"measured,omitempty"`
+	Photos    []RecordPhoto     `json:"photos,omitempty"`
+	Root      *RecordRoot       `json:"root,omitempty"`
+	Chain     []string          `json:"chain,omitempty"`
+	Damages   []RecordRoot      `json:"damages,omitempty"`
+	Suspects  []SnapshotSuspect `json:"suspects,omitempty"`
+	Options   []SnapshotOption  `json:"options,omitempty"`
+	Advised   string            `json:"advised,omitempty"` // title
+	BreakEven string            `json:"break_even,omitempty"`
+	Decisions []RecordDecision  `json:"decisions,omitempty"`
+	Watch     *SnapshotWatch    `json:"watch,omitempty"`
+	Cautions  []string          `json:"cautions,omitempty"` // if it is driven on
+	Parts     string            `json:"parts,omitempty"`    // what becomes of the old ones
+	Work      string            `json:"work,omitempty"`     // what was done, in the shop's words
+	Proof     []RecordProof     `json:"proof,omitempty"`
+	Outcome   string            `json:"outcome,omitempty"`
+	Recheck   string            `json:"recheck,omitempty"`
+	Warranty  string            `json:"warranty,omitempty"`
+	Glossary  []RecordTerm      `json:"glossary,omitempty"`
+	Limits    string            `json:"limits"`
+}
+
+// RecordReading is a finding as it was noted.
+type RecordReading struct {
+	Title  string    `json:"title"`
+	Words  string    `json:"words"`
+	Value  string    `json:"value,omitempty"`
+	How    string    `json:"how"` // customer, seen or measured
+	By     string    `json:"by,omitempty"`
+	Normal bool      `json:"normal"`
+	At     time.Time `json:"at"`
+}
+
+// RecordMeasured is a measurement beside what it was held against.
+type RecordMeasured struct {
+	Title string    `json:"title"`
+	Value string    `json:"value"`
+	Says  string    `json:"says"`
+	Gauge string    `json:"gauge,omitempty"`
+	At    time.Time `json:"at"`
+}
+
+// RecordPhoto is a picture by its digest.
+type RecordPhoto struct {
+	Digest  string `json:"digest"`
+	Type    string `json:"type"`
+	Caption string `json:"caption"`
+	Width   int    `json:"width"`
+	Height  int    `json:"height"`
+}
+
+// RecordRoot is a cause or damage with how sure it is, as a number and in words.
+type RecordRoot struct {
+	Title       string  `json:"title"`
+	Probability float64 `json:"probability"`
+	Sure        string  `json:"sure"`
+	Confirmed   bool    `json:"confirmed,omitempty"`
+}
+
+// RecordDecision is what was agreed on or declined, by whom and how.
+type RecordDecision struct {
+	Choice    string    `json:"choice"`
+	Title     string    `json:"title"`
+	AddOns    []string  `json:"add_ons,omitempty"`
+	Pay       int64     `json:"pay_minor"`
+	Said      string    `json:"said,omitempty"`
+	Ceiling   string    `json:"ceiling,omitempty"`
+	How       string    `json:"how,omitempty"`
+	Name      string    `json:"name,omitempty"`
+	Signature string    `json:"signature,omitempty"`
+	By        string    `json:"by,omitempty"`
+	At        time.Time `json:"at"`
+	Digest    string    `json:"digest"`
+}
+
+// RecordProof is what shows that it worked.
+type RecordProof struct {
+	Title  string `json:"title"`
+	Result string `json:"result"`
+	Note   string `json:"note,omitempty"`
+}
+
+// RecordTerm explains a word.
+type RecordTerm struct {
+	Term  string `json:"term"`
+	Means string `json:"means"`
+}
+
+// RecordNumber is the number that stands on a record.
+func RecordNumber(caseID string, seq int) string { return fmt.Sprintf("%s-%d", caseID, seq) }
+
+// Pictures are those that were not taken out.
+func (c Case) Pictures() []Photo {
+	return slices.DeleteFunc(slices.Clone(c.Photos), func(p Photo) bool { return p.Gone })
+}
+
+// Private lists what may be left out of a copy for others.
+var Private = []string{"customer", "words", "prices", "signature", "photos", "expert"}
+
+// NewRecord is what a record is issued with.
+type NewRecord struct {
+	By, Parts, Work string
+	Amends, Why     string // id of the record that it amends
+	LeaveOut        []string
+}
+
+// SureWords say a probability in words, as they stand on the record.
+func SureWords(p float64) string {
+	switch {
+	case p >= 0.95:
+		return "almost certain"
+	case p >= 0.8:
+		return "very likely"
+	case p >= 0.6:
+		return "likely"
+	case p >= 0.4:
+		return "as likely as not"
+	}
+	return "not settled"
+}
+
+// terms are words of the trade that a customer meets on a record.
+var terms = []RecordTerm{
+	{"converter", "the fluid coupling between engine and transmission"}, {"clutch", "lined plates inside the unit that pressure presses together to engage a gear"}, {"band", "a lined belt that holds a drum still to engage a gear"},
+	{"freewheel", "a part that turns one way and locks the other"}, {"servo", "the piston that tightens a band"}, {"seal", "a ring that keeps fluid or pressure in"}, {"valve body", "the block of valves that steers the fluid"}, {"solenoid", "a valve worked by current"},
+	{"governor", "the weights that tell the valves how fast the vehicle goes"}, {"modulator", "the capsule that tells the valves how hard the engine pulls"}, {"throttle-valve", "the valve that tells the unit how far the pedal is down"}, {"planet", "the gears that give the ratios"},
+	{"flywheel", "the heavy disc at the end of the engine"}, {"synchroniser", "the ring that brings a gear to speed before it engages"}, {"pump", "what makes the pressure in the unit"}, {"cooler", "the radiator for the fluid"}, {"adaptation", "what the control has learnt about its own clutches"},
+	{"lining", "the friction surface of plates and bands"}, {"bushing", "a plain bearing"}, {"end play", "how far a shaft can be moved along itself"},
+}
+
+// glossary picks the terms that a text uses.
+func glossary(text string) []RecordTerm {
+	text = strings.ToLower(text)
+	var out []RecordTerm
+	for _, t := range terms {
+		if strings.Contains(text, t.Term) {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// record lays out what a record of a case would say now. Prices and reasons are those of the last decision or estimate,
+// frozen then; without either, those of now.
+func (s *Service) record(ctx context.Context, c Case, n *diagnose.Network, in NewRecord) (RecordContent, error) {
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return RecordContent{}, err
+	}
+	snap, _, err := s.snapshot(ctx, c, n, decide.Choices{})
+	if err != nil {
+		return RecordContent{}, err
+	}
+	out := RecordContent{Format: RecordFormat, Number: RecordNumber(c.ID, len(c.Records)+1), At: s.Now(), By: in.By, Why: in.Why, LeftOut: in.LeaveOut, Shop: st.Shop, Address: st.Address, Currency: st.Currency,
+		TaxRate: st.Tax, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version,
+		Parts: strings.TrimSpace(in.Parts), Work: strings.TrimSpace(in.Work), Warranty: st.Warranty, Limits: limits, Outcome: c.Outcome}
+	for _, r := range c.Valid() {
+		f, _ := n.Finding(r.Finding)
+		x := RecordReading{f.Title, f.StateTitle(r.State), r.Value, r.Source, r.By, r.State == f.States[0].ID, r.At}
+		if r.Source == "customer" {
+			out.Told = append(out.Told, x)
+		} else {
+			out.Verified = append(out.Verified, x)
+		}
+	}
+	gone := map[string]bool{}
+	for _, m := range c.Measurements {
+		gone[m.Withdraws] = true
+	}
+	for _, m := range c.Measurements {
+		if !gone[m.ID] && m.Instrument != "" {
+			title := m.Instrument
+			if d, err := instrument.For(m.Instrument, n.Unit); err == nil {
+				title = d.Title
+			}
+			out.Measured = append(out.Measured, RecordMeasured{title, m.Value, m.Says, m.GaugeName, m.At})
+		}
+	}
+	for _, p := range c.Pictures() {
+		out.Photos = append(out.Photos, RecordPhoto{p.Digest, p.Type, p.Caption, p.Width, p.Height})
+	}
+	if len(c.Estimates) > 0 {
+		e := c.Estimates[len(c.Estimates)-1]
+		if snap, err = unsealed[Snapshot](e.Snapshot, e.Digest, "estimate "+e.ID); err != nil {
+			return out, err
+		}
+	}
+	for _, d := range c.Decisions {
+		if snap, err = unsealed[Snapshot](d.Snapshot, d.Digest, "decision "+d.ID); err != nil {
+			return out, err
+		}
+		out.Decisions = append(out.Decisions, recordDecision(d, snap))
+	}
+	out.Chain, out.Suspects, out.Options, out.BreakEven, out.Watch = snap.Chain, snap.Suspects, snap.Options, snap.BreakEven, snap.Watch
+	for _, o := range snap.Options {
+		if o.ID == snap.Advised {
+			out.Advised = o.Title
+		}
+	}
+	if err := s.verdict(ctx, c, n, snap, &out); err != nil {
+		return out, err
+	}
+	v := View{Case: c}
+	v.proof(n, c.Valid())
+	for _, p := range v.Proof {
+		out.Proof = append(out.Proof, RecordProof{p.Title, p.Result, p.Note})
+	}
+	if c.DueAt != "" || c.DueDistance != "" {
+		out.Recheck = strings.Join(slices.DeleteFunc([]string{day(c.DueAt), c.DueDistance, c.DueNote}, func(x string) bool { return x == "" }), ", ")
+	}
+	words := strings.Join(out.Chain, " ")
+	for _, o := range out.Options {
+		words += " " + o.Title
+	}
+	out.Glossary = glossary(words + " " + strings.Join(titles(out.Verified), " "))
+	return out.without(in.LeaveOut), nil
+}
+
+func titles(readings []RecordReading) []string {
+	var out []string
+	for _, r := range readings {
+		out = append(out, r.Title)
+	}
+	return out
+}
+
+func day(text string) string {
+	at, err := time.Parse(time.DateOnly, text)
+	if err != nil {
+		return ""
+	}
+	return at.Format("2 January 2006")
+}
+
+func recordDecision(d Decision, snap Snapshot) RecordDecision {
+	out := RecordDecision{Choice: d.Choice, Said: d.Words, Ceiling: d.Ceiling, How: snap.How, Name: snap.Name, Signature: snap.Signature, By: d.By, At: d.At, Digest: d.Digest}
+	for _, o := range snap.Options {
+		if o.ID == d.Option {
+			out.Title, out.Pay = o.Title, o.Pay
+		}
+	}
+	if snap.Bill != nil {
+		out.Pay = snap.Bill.Pay
+	}
+	for _, a := range snap.AddOns {
+		out.AddOns = append(out.AddOns, a.Title)
+	}
+	return out
+}
+
+// verdict puts the root and what it damaged into a record: what was confirmed, else what was likeliest when it was decided;
+// and what is to be said if it is driven on.
+func (s *Service) verdict(ctx context.Context, c Case, n *diagnose.Network, snap Snapshot, out *RecordContent) error {
+	if len(snap.Suspects) > 0 {
+		x := snap.Suspects[0]
+		out.Root = &RecordRoot{Title: x.Title, Probability: x.Probability, Sure: SureWords(x.Probability)}
+	}
+	if root, ok := n.Cause(c.Root); ok && c.Root != "" {
+		out.Root = &RecordRoot{Title: root.Title, Probability: 1, Sure: "confirmed", Confirmed: true}
+	}
+	for _, id := range c.Damages {
+		for _, x := range n.Nodes {
+			if x.ID == id {
+				out.Damages = append(out.Damages, RecordRoot{Title: x.Title, Probability: 1, Sure: "confirmed", Confirmed: true})
+			}
+		}
+	}
+	if len(c.Damages) == 0 {
+		a, err := s.assess(ctx, n, c.situation(c.Valid()), true)
+		if err != nil {
+			return err
+		}
+		for _, d := range suspicion(n, a.Assessment).Damages {
+			out.Damages = append(out.Damages, RecordRoot{Title: d.Title, Probability: d.Probability, Sure: SureWords(d.Probability)})
+		}
+	}
+	if c.Outcome != "cured" {
+		out.Cautions = CautionsOf(snap.Watch)
+	}
+	return nil
+}
+
+// CautionsOf says what has to be known if nothing is done.
+func CautionsOf(w *SnapshotWatch) []string {
+	if w == nil {
+		return nil
+	}
+	var out []string
+	if w.Hazard != "" {
+		out = append(out, "It must not be driven as it is. "+w.Hazard)
+	}
+	for _, x := range w.Next[:min(3, len(w.Next))] {
+		out = append(out, fmt.Sprintf("Left as it is, it may bring about: %s (%.0f in 100).", strings.ToLower(x.Title), 100*x.Probability))
+	}
+	if w.Hazard == "" && w.IntervalKm > 0 && len(w.Next) > 0 {
+		out = append(out, "If nothing is done: have it looked at again after "+grouped(w.IntervalKm)+" km at the latest.")
+	}
+	return out
+}
+
+// without takes out of a copy what others need not see.
+func (r RecordContent) without(parts []string) RecordContent {
+	for _, part := range parts {
+		switch part {
+		case "customer":
+			r.Customer = ""
+			for i := range r.Decisions {
+				r.Decisions[i].Name = ""
+			}
+		case "words":
+			r.Words, r.Told = "", nil
+			for i := range r.Decisions {
+				r.Decisions[i].Said, r.Decisions[i].Ceiling = "", ""
+			}
+		case "prices":
+			r.Options, r.BreakEven = nil, ""
+			for i := range r.Decisions {
+				r.Decisions[i].Pay, r.Decisions[i].Ceiling = 0, ""
+			}
+		case "signature":
+			for i := range r.Decisions {
+				r.Decisions[i].Signature = ""
+			}
+		case "photos":
+			r.Photos = nil
+		case "expert":
+			r.Suspects, r.Measured = nil, nil
+		}
+	}
+	return r
+}
+
+// DraftRecord is what a record would say if it were issued now.
+func (s *Service) DraftRecord(ctx context.Context, id string, in NewRecord) (RecordContent, error) {
+	c, n, err := s.load(ctx, id)
+	if err != nil {
+		return RecordContent{}, err
+	}
+	if err := in.check(c); err != nil {
+		return RecordContent{}, err
+	}
+	out, err := s.record(ctx, c, n, in)
+	out.amend(c, in)
+	return out, err
+}
+
+func (r *RecordContent) amend(c Case, in NewRecord) {
+	for _, old := range c.Records {
+		if old.ID == in.Amends {
+			r.Amends = RecordNumber(c.ID, old.Seq)
+		}
+	}
+}
+
+func (in NewRecord) check(c Case) error {
+	for _, part := range in.LeaveOut {
+		if !slices.Contains(Private, part) {
+			return &FieldError{"leaveOut", fmt.Sprintf("%q", part), strings.Join(Private, ", ")}
+		}
+	}
+	for field, text := range map[string]string{"by": in.By, "parts": in.Parts, "work": in.Work, "why": in.Why} {
+		if err := checkText(field, text, maxNote, false); err != nil {
+			return err
+		}
+	}
+	if in.Amends == "" {
+		return nil
+	}
+	if !slices.ContainsFunc(c.Records, func(r Record) bool { return r.ID == in.Amends }) {
+		return &FieldError{"amends", fmt.Sprintf("no record %q", in.Amends), "the id of a record of this case"}
+	}
+	return checkText("why", in.Why, maxNote, true)
+}
+
+// Issue issues a record: it is kept as it is and never altered; what has to be said otherwise is said by another that
+// amends it.
+func (s *Service) Issue(ctx context.Context, id string, in NewRecord) (View, error) {
+	content, err := s.DraftRecord(ctx, id, in)
+	if err != nil {
+		return View{}, err
+	}
+	data, digest, err := sealed(content)
+	if err != nil {
+		return View{}, err
+	}
+	if err := s.Store.AddRecord(ctx, id, Record{ID: newID("e"), Amends: in.Amends, Why: in.Why, By: in.By, At: content.At, Content: data, Digest: digest}); err != nil {
+		return View{}, err
+	}
+	return s.changed(ctx, id)
+}
+
+// RecordOf returns an issued record with its digest, after comparing the two.
+func (s *Service) RecordOf(ctx context.Context, caseID, record string) (RecordContent, Record, error) {
+	c, err := s.Store.Case(ctx, caseID)
+	if err != nil {
+		return RecordContent{}, Record{}, err
+	}
+	i := slices.IndexFunc(c.Records, func(r Record) bool { return r.ID == record })
+	if i < 0 {
+		return RecordContent{}, Record{}, &NotFoundError{Kind: "record", ID: record}
+	}
+	content, err := unsealed[RecordContent](c.Records[i].Content, c.Records[i].Digest, "record "+record)
+	return content, c.Records[i], err
+}
+
+// RecordFile is a record as an open file: its content with the digest of its content.
+type RecordFile struct {
+	Digest  string          `json:"digest"`
+	Content json.RawMessage `json:"content"`
+}
+
+// Verified says what became of a comparison.
+type Verified struct {
+	Digest  string
+	Whole   bool   // the file's content has the digest that it carries
+	Kept    bool   // a record of this digest was issued here
+	Case    string // in which case; empty when not kept
+	Content RecordContent
+}
+
+// Says puts a comparison into words.
+func (v Verified) Says() string {
+	switch {
+	case v.Kept && v.Whole:
+		return "Genuine: record " + v.Content.Number + " was issued here and is kept as it was."
+	case v.Whole:
+		return "Whole: the file is as it was made, but no such record is kept here. It may be from another shop or data folder."
+	case v.Kept:
+		return "The record that is kept here was changed from outside: it no longer has its digest."
+	case v.Content.Format == "" && v.Digest != "":
+		return "Not genuine: it is not what its digest says, or no record of this digest was issued here."
+	}
+	return "No digest."
+}
+
+// VerifyFile compares a record's file with the digest that it carries. It fails for what is no such file.
+func VerifyFile(data []byte) (Verified, error) {
+	var f RecordFile
+	if err := json.Unmarshal(data, &f); err != nil || len(f.Content) == 0 {
+		return Verified{}, &FieldError{"file", "not a record", "the JSON file of a record, as the app writes it"}
+	}
+	out := Verified{Digest: f.Digest}
+	content, err := unsealed[RecordContent](f.Content, f.Digest, "record")
+	if err != nil {
+		return out, nil //nolint:nilerr // that it does not match is the answer
+	}
+	if content.Format != RecordFormat {
+		return out, &FieldError{"file", fmt.Sprintf("format %q", content.Format), RecordFormat}
+	}
+	out.Whole, out.Content = true, content
+	return out, nil
+}
+
+// VerifyDigest finds the record that a printed digest belongs to.
+func (s *Service) VerifyDigest(ctx context.Context, digest string) (Verified, error) {
+	digest = strings.ToLower(strings.NewReplacer(" ", "", "\u00a0", "").Replace(strings.TrimSpace(digest)))
+	if len(digest) != 64 || strings.Trim(digest, "0123456789abcdef") != "" {
+		return Verified{}, &FieldError{"digest", fmt.Sprintf("%d characters", len(digest)), "the 64 characters 0 to 9 and a to f that stand at the foot of a record"}
+	}
+	out := Verified{Digest: digest}
+	id, err := s.Store.RecordCase(ctx, digest)
+	if errors.Is(err, ErrNotFound) {
+		return out, nil
+	}
+	if err != nil {
+		return out, err
+	}
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return out, err
+	}
+	for _, r := range c.Records {
+		if r.Digest == digest {
+			out.Kept, out.Case = true, id
+			out.Content, err = unsealed[RecordContent](r.Content, r.Digest, "record "+r.ID)
+			out.Whole = err == nil
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,317 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"innercompass/core/decide"
+	"innercompass/internal/casework"
+	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/record"
+)
+
+// harmDistances are the distances at which the harm of leaving it alone is told, metres.
+var harmDistances = []float64{1e6, 5e6, 20e6}
+
+func minor(a decide.Amount) int64 { return int64(a) }
+
+func optionsView(d casework.Deal) gen.Options {
+	st := d.Settings
+	out := gen.Options{Currency: st.Currency, TaxRate: st.Tax, Headline: d.Headline, Sentence: d.Sentence, Rows: list(d.Rows, optionRowView),
+		Turns: list(d.Turns, func(t decide.Turn) gen.Turn {
+			return gen.Turn{Figure: figureOfMoney(t.Figure), At: t.At, Winner: t.Winner, Change: t.Change}
+		}),
+		Policies: list(d.Policies, func(p decide.Policy) gen.Policy {
+			return gen.Policy{ID: p.ID, Title: p.Title, Why: p.Why, Option: p.Option, OptionID: p.OptionID, Pay: minor(p.Pay), Expected: minor(p.Expected)}
+		}),
+		AddOns: list(d.AddOns, func(a decide.AddOn) gen.AddOn {
+			return gen.AddOn{Option: a.Option, Title: a.Title, Extra: minor(a.Extra), Saves: minor(a.Saves), Access: a.Access}
+		}),
+		Watch: gen.Watch{Harm: minor(d.Watch.Harm), Hazard: d.Watch.Hazard, Next: list(d.Watch.Next, func(x decide.Next) gen.NextDamage {
+			return gen.NextDamage{Title: x.Title, By: x.By, Probability: x.Probability, Cost: minor(x.Cost)}
+		}), HarmBy: list(harmDistances, func(m float64) gen.HarmBy {
+			return gen.HarmBy{Distance: st.DistanceText(m), Cost: minor(d.Watch.HarmBy(m))}
+		})},
+		Figures: list(d.Figures, figureOfMoney)}
+	if d.Watch.Interval > 0 {
+		out.Watch.Interval = st.DistanceText(d.Watch.Interval)
+	}
+	if d.Check.Check != "" {
+		out.First = &gen.CheckFirst{Check: d.Check.Check, Title: d.Check.Title, Saves: minor(decide.Of(d.Check.Saves))}
+	}
+	return out
+}
+
+func figureOfMoney(f decide.Figure) gen.MoneyFigure {
+	return gen.MoneyFigure{ID: f.ID, Title: f.Title, Kind: gen.MoneyFigureKind(f.Kind), Now: f.Now, Low: f.Low, High: f.High}
+}
+
+func optionRowView(r decide.Row) gen.OptionRow {
+	return gen.OptionRow{ID: r.Option.ID, Title: r.Option.Title, School: r.Option.School, Note: r.Option.Note, Access: r.Option.Access, Labour: minor(r.Labour()), Parts: minor(r.Parts()), Fluid: minor(r.Fluid()),
+		Net: minor(r.Net), Tax: minor(r.Tax), Pay: minor(r.Pay), Cured: r.Cured, ExpectedReturn: minor(r.Return), Expected: minor(r.Expected), Low: minor(r.Low), High: minor(r.High), Cures: r.Cures, Of: r.Of,
+		Quality: r.Quality, Missing: texts(r.Missing), Hazard: r.Hazard, Over: r.Over,
+		Qualities: list(r.Qualities, func(v decide.Variant) gen.Variant {
+			return gen.Variant{ID: v.Quality.ID, Title: v.Quality.Title, Pay: minor(v.Pay), Expected: minor(v.Expected), From: string(v.From)}
+		}),
+		Lines: list(r.Lines, func(l decide.Line) gen.Line {
+			return gen.Line{Item: l.Item, Title: l.Title, Kind: gen.LineKind(l.Kind), Count: l.Count, Per: l.Per, Each: minor(l.Each), Total: minor(l.Total), From: gen.LineFrom(l.From), Quality: l.Quality}
+		})}
+}
+
+func choices(quality *gen.Qualities, set *gen.Figures) decide.Choices {
+	var ch decide.Choices
+	if quality != nil {
+		ch.Quality = *quality
+	}
+	if set != nil {
+		ch.Set = *set
+	}
+	return ch
+}
+
+func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObject) (gen.ListOptionsResponseObject, error) {
+	d, err := h.Cases.Options(ctx, r.ID, decide.Choices{}, "", true)
+	if err != nil {
+		return nil, err
+	}
+	return gen.ListOptions200JSONResponse(optionsView(d)), nil
+}
+
+func (h *handlers) WeighOptions(ctx context.Context, r gen.WeighOptionsRequestObject) (gen.WeighOptionsResponseObject, error) {
+	b := r.Body
+	ch := choices(b.Quality, b.Set)
+	if named := strings.TrimSpace(text(b.Ceiling)); named != "" {
+		amount, err := decide.ParseAmount(named)
+		if err != nil {
+			reason, accepted, _ := strings.Cut(err.Error(), "; want ")
+			return nil, &casework.FieldError{Field: "ceiling", Reason: reason, Accepted: accepted}
+		}
+		ch.Ceiling = amount
+	}
+	d, err := h.Cases.Options(ctx, r.ID, ch, text(b.Option), b.Full != nil && *b.Full)
+	if err != nil {
+		return nil, err
+	}
+	return gen.WeighOptions200JSONResponse(optionsView(d)), nil
+}
+
+func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.DecideResponseObject, error) {
+	b := r.Body
+	d := casework.NewDecision{Key: text(b.Key), Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: choices(b.Quality, b.Set)}
+	if b.How != nil {
+		d.How = string(*b.How)
+	}
+	if b.AddOns != nil {
+		d.AddOns = *b.AddOns
+	}
+	v, err := h.Cases.Decide(ctx, r.ID, d)
+	if err != nil {
+		return nil, err
+	}
+	return gen.Decide201JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) MakeEstimate(ctx context.Context, r gen.MakeEstimateRequestObject) (gen.MakeEstimateResponseObject, error) {
+	v, err := h.Cases.Estimate(ctx, r.ID, text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), choices(r.Body.Quality, r.Body.Set))
+	if err != nil {
+		return nil, err
+	}
+	return gen.MakeEstimate201JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) GetApproval(ctx context.Context, r gen.GetApprovalRequestObject) (gen.GetApprovalResponseObject, error) {
+	a, err := h.Cases.EstimateByToken(ctx, r.Token)
+	if err != nil {
+		return nil, err
+	}
+	return gen.GetApproval200JSONResponse(approvalView(a)), nil
+}
+
+func (h *handlers) Approve(ctx context.Context, r gen.ApproveRequestObject) (gen.ApproveResponseObject, error) {
+	b := r.Body
+	d := casework.NewDecision{Key: text(b.Key), Option: b.Option, Choice: string(b.Choice), Name: b.Name, Words: text(b.Words), Ceiling: text(b.Ceiling), Signature: text(b.Signature)}
+	if d.Signature != "" {
+		d.How = "signed"
+	}
+	a, err := h.Cases.Answer(ctx, r.Token, d)
+	if err != nil {
+		return nil, err
+	}
+	return gen.Approve200JSONResponse(approvalView(a)), nil
+}
+
+// approvalView is an estimate as the customer sees it: what was found, what can be done, and nothing of the shop's figures.
+func approvalView(a casework.Answerable) gen.Approval {
+	s := a.Snapshot
+	out := gen.Approval{State: gen.ApprovalState(a.State), Shop: s.Shop, Address: a.Address, Words: s.Words, Vehicle: s.Vehicle, Currency: s.Currency, Expires: a.Expires, By: s.By, Warranty: s.Warranty, Cautions: texts(casework.CautionsOf(s.Watch)),
+		Options: list(s.Options, func(o casework.SnapshotOption) gen.OfferedOption {
+			return gen.OfferedOption{ID: o.ID, Title: o.Title, Pay: o.Pay, Tax: o.Tax, Cured: o.Cured, Advised: o.ID == s.Advised, Hazard: o.Hazard, Missing: texts(o.Missing), Lines: list(o.Lines, func(l casework.SnapshotLine) gen.OfferedLine {
+				return gen.OfferedLine{Title: l.Title, Count: l.Count, Per: l.Per, Total: l.Total}
+			})}
+		})}
+	if len(s.Suspects) > 0 {
+		out.Root, out.RootShare, out.Sure = s.Suspects[0].Title, s.Suspects[0].Probability, casework.SureWords(s.Suspects[0].Probability)
+	}
+	if a.Decision != nil {
+		d := decisionView(*a.Decision)
+		out.Answered = &d
+	}
+	return out
+}
+
+func decisionView(d casework.DecisionView) gen.Decision {
+	return gen.Decision{ID: d.ID, Option: d.Option, Title: d.Title, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, Digest: d.Digest, At: d.At, Sure: d.Sure, Root: d.Root, RootShare: d.RootShare, Estimate: d.Estimate, How: d.How, Name: d.Name, AddOns: texts(d.AddOns)}
+}
+
+func newRecord(b *gen.NewRecord) casework.NewRecord {
+	in := casework.NewRecord{By: text(b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
+	if b.LeaveOut != nil {
+		in.LeaveOut = *b.LeaveOut
+	}
+	return in
+}
+
+func (h *handlers) IssueRecord(ctx context.Context, r gen.IssueRecordRequestObject) (gen.IssueRecordResponseObject, error) {
+	v, err := h.Cases.Issue(ctx, r.ID, newRecord(r.Body))
+	if err != nil {
+		return nil, err
+	}
+	return gen.IssueRecord201JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) DraftRecord(ctx context.Context, r gen.DraftRecordRequestObject) (gen.DraftRecordResponseObject, error) {
+	content, err := h.Cases.DraftRecord(ctx, r.ID, newRecord(r.Body))
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	if err := record.HTML(&b, record.Issued{RecordContent: content}, h.files(ctx)); err != nil {
+		return nil, err
+	}
+	return gen.DraftRecord200JSONResponse{HTML: b.String()}, nil
+}
+
+// files reads pictures for a record.
+func (h *handlers) files(ctx context.Context) record.Files {
+	return func(digest string) ([]byte, error) { return h.Cases.Store.File(ctx, digest) }
+}
+
+func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestObject) (gen.VerifyRecordResponseObject, error) {
+	var v casework.Verified
+	var err error
+	if file := text(r.Body.File); file != "" {
+		if v, err = casework.VerifyFile([]byte(file)); err != nil {
+			return nil, err
+		}
+		if v.Whole {
+			kept, err := h.Cases.VerifyDigest(ctx, v.Digest)
+			if err != nil {
+				return nil, err
+			}
+			v.Kept, v.Case = kept.Kept, kept.Case
+		}
+	} else if v, err = h.Cases.VerifyDigest(ctx, text(r.Body.Digest)); err != nil {
+		return nil, err
+	}
+	return gen.VerifyRecord200JSONResponse{Digest: v.Digest, Whole: v.Whole, Kept: v.Kept, Case: v.Case, Number: v.Content.Number, Vehicle: v.Content.Vehicle, Says: v.Says()}, nil
+}
+
+func (h *handlers) DropPhoto(ctx context.Context, r gen.DropPhotoRequestObject) (gen.DropPhotoResponseObject, error) {
+	v, err := h.Cases.DropPhoto(ctx, r.ID, r.Photo)
+	if err != nil {
+		return nil, err
+	}
+	return gen.DropPhoto200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) SetFollowUp(ctx context.Context, r gen.SetFollowUpRequestObject) (gen.SetFollowUpResponseObject, error) {
+	v, err := h.Cases.FollowUp(ctx, r.ID, r.Body.Day, r.Body.Distance, r.Body.Note)
+	if err != nil {
+		return nil, err
+	}
+	return gen.SetFollowUp200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) LinkCase(ctx context.Context, r gen.LinkCaseRequestObject) (gen.LinkCaseResponseObject, error) {
+	v, err := h.Cases.Link(ctx, r.ID, r.Body.ID)
+	if err != nil {
+		return nil, err
+	}
+	return gen.LinkCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+}
+
+func (h *handlers) ListVisits(ctx context.Context, r gen.ListVisitsRequestObject) (gen.ListVisitsResponseObject, error) {
+	visits, err := h.Cases.EarlierVisits(ctx, r.Params.Vehicle, text(r.Params.Customer))
+	if err != nil {
+		return nil, err
+	}
+	return gen.ListVisits200JSONResponse(list(visits, visitView)), nil
+}
+
+func visitView(v casework.Visit) gen.Visit {
+	return gen.Visit{ID: v.ID, Words: v.Words, Vehicle: v.Vehicle, Outcome: v.Outcome, Root: v.Root, At: v.At, Closed: v.Closed, Declined: texts(v.Declined), Agreed: v.Agreed}
+}
+
+func (h *handlers) GetPrices(ctx context.Context, _ gen.GetPricesRequestObject) (gen.GetPricesResponseObject, error) {
+	b, err := h.Cases.Prices(ctx)
+	if err != nil {
+		return nil, err
+	}
+	view, err := h.bookView(ctx, b)
+	return gen.GetPrices200JSONResponse(view), err
+}
+
+func (h *handlers) PutPrices(ctx context.Context, r gen.PutPricesRequestObject) (gen.PutPricesResponseObject, error) {
+	var book decide.Book
+	for i, p := range r.Body.Prices {
+		made := decide.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Hours: p.Hours, Note: p.Note}
+		if p.Price != "" {
+			amount, err := decide.ParseAmount(p.Price)
+			if err != nil {
+				reason, accepted, _ := strings.Cut(err.Error(), "; want ")
+				return nil, &casework.FieldError{Field: fmt.Sprintf("prices[%d].price", i), Reason: reason, Accepted: accepted}
+			}
+			made.Amount = amount
+		}
+		book = append(book, made)
+	}
+	b, err := h.Cases.SavePrices(ctx, book, r.Body.Rev)
+	if err != nil {
+		return nil, err
+	}
+	view, err := h.bookView(ctx, b)
+	return gen.PutPrices200JSONResponse(view), err
+}
+
+func (h *handlers) ImportPrices(ctx context.Context, r gen.ImportPricesRequestObject) (gen.ImportPricesResponseObject, error) {
+	b, err := h.Cases.ImportPrices(ctx, r.Body.Text)
+	if err != nil {
+		return nil, err
+	}
+	view, err := h.bookView(ctx, b)
+	return gen.ImportPrices200JSONResponse(view), err
+}
+
+func (h *handlers) bookView(ctx context.Context, b casework.PriceBook) (gen.PriceBook, error) {
+	st, err := h.Cases.Store.Settings(ctx)
+	return gen.PriceBook{Rev: b.Rev, Currency: st.Currency, Prices: list(b.Prices, func(p decide.Price) gen.Price {
+		out := gen.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Hours: p.Hours, Note: p.Note}
+		if !p.Timed() {
+			out.Price = strings.TrimPrefix(p.Amount.Format(""), "\u00a0")
+		}
+		return out
+	})}, err
+}
+
+func (h *handlers) ListPriceItems(ctx context.Context, r gen.ListPriceItemsRequestObject) (gen.ListPriceItemsResponseObject, error) {
+	items, err := h.Cases.PriceItems(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return gen.ListPriceItems200JSONResponse(list(items, func(i casework.PriceItem) gen.PriceItem {
+		return gen.PriceItem{Item: i.Item, Title: i.Title, Timed: i.Timed, Qualities: texts(i.Qualities), Guide: i.Guide}
+	})), nil
+}

@@ -1,0 +1,152 @@
+package httpapi
+
+import (
+	"bytes"
+	"errors"
+	"io"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"innercompass/internal/casework"
+	"innercompass/internal/record"
+)
+
+// kept serves what is no JSON of the contract: pictures, records as pages, PDF and open files, the price book as a table,
+// rechecks for a calendar.
+type kept struct{ cases *casework.Service }
+
+func (k *kept) routes(engine *gin.Engine) {
+	engine.POST("/api/cases/:id/photos", k.addPhoto)
+	engine.GET("/api/cases/:id/photos/:photo", k.photo)
+	engine.GET("/api/cases/:id/records/:record/page", k.page)
+	engine.GET("/api/cases/:id/records/:record/pdf", k.pdf)
+	engine.GET("/api/cases/:id/records/:record/file", k.file)
+	engine.GET("/api/cases/:id/calendar", k.calendar)
+	engine.GET("/api/price-table", k.prices)
+}
+
+// addPhoto takes a multipart form: the file, and what is written under it.
+func (k *kept) addPhoto(c *gin.Context) {
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, casework.MaxPhoto+(64<<10))
+	file, err := c.FormFile("file")
+	var tooLarge *http.MaxBytesError
+	switch {
+	case errors.As(err, &tooLarge):
+		fail(c, &casework.FieldError{Field: "file", Reason: "too large", Accepted: "a picture of up to 16 MiB"})
+		return
+	case err != nil:
+		fail(c, &casework.FieldError{Field: "file", Reason: "missing", Accepted: "a picture in the form field file"})
+		return
+	}
+	opened, err := file.Open()
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	defer opened.Close()
+	data, err := io.ReadAll(opened)
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	stage := c.PostForm("stage")
+	if stage == "" {
+		stage = "teardown"
+	}
+	v, err := k.cases.AddPhoto(c.Request.Context(), c.Param("id"), casework.Photo{Key: c.PostForm("key"), Caption: c.PostForm("caption"), Stage: stage, By: c.PostForm("by")}, data)
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.JSON(http.StatusCreated, caseView(v))
+}
+
+func (k *kept) photo(c *gin.Context) {
+	file, kind, err := k.cases.PhotoFile(c.Request.Context(), c.Param("id"), c.Param("photo"))
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.Header("Cache-Control", "private, max-age=31536000, immutable") // a picture never changes under its id
+	c.Data(http.StatusOK, kind, file)
+}
+
+// issued is the record that a request names, with its pictures.
+func (k *kept) issued(c *gin.Context) (record.Issued, casework.Record, record.Files, bool) {
+	ctx := c.Request.Context()
+	content, kept, err := k.cases.RecordOf(ctx, c.Param("id"), c.Param("record"))
+	if err != nil {
+		fail(c, err)
+		return record.Issued{}, kept, nil, false
+	}
+	return record.Issued{RecordContent: content, Digest: kept.Digest}, kept, func(digest string) ([]byte, error) { return k.cases.Store.File(ctx, digest) }, true
+}
+
+func (k *kept) page(c *gin.Context) {
+	r, _, files, ok := k.issued(c)
+	if !ok {
+		return
+	}
+	k.send(c, "text/html; charset=utf-8", "", func(w io.Writer) error { return record.HTML(w, r, files) })
+}
+
+func (k *kept) pdf(c *gin.Context) {
+	r, _, files, ok := k.issued(c)
+	if !ok {
+		return
+	}
+	paper := c.DefaultQuery("paper", record.Papers[0])
+	if paper != record.Papers[0] && paper != record.Papers[1] {
+		fail(c, &casework.FieldError{Field: "paper", Reason: paper, Accepted: "A4, Letter"})
+		return
+	}
+	k.send(c, "application/pdf", `inline; filename="record-`+r.Number+`.pdf"`, func(w io.Writer) error { return record.PDF(w, r, files, paper) })
+}
+
+func (k *kept) file(c *gin.Context) {
+	r, kept, _, ok := k.issued(c)
+	if !ok {
+		return
+	}
+	k.send(c, "application/json", `attachment; filename="record-`+r.Number+`.json"`, func(w io.Writer) error {
+		data, err := record.JSON(kept.Content, kept.Digest)
+		if err == nil {
+			_, err = w.Write(data)
+		}
+		return err
+	})
+}
+
+func (k *kept) calendar(c *gin.Context) {
+	data, err := k.cases.Calendar(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="recheck-`+c.Param("id")+`.ics"`)
+	c.Data(http.StatusOK, "text/calendar; charset=utf-8", data)
+}
+
+func (k *kept) prices(c *gin.Context) {
+	data, err := k.cases.PricesCSV(c.Request.Context())
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="prices.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", data)
+}
+
+// send writes to memory before it says that all is well.
+func (k *kept) send(c *gin.Context, kind, disposition string, write func(io.Writer) error) {
+	var b bytes.Buffer
+	if err := write(&b); err != nil {
+		fail(c, err)
+		return
+	}
+	if disposition != "" {
+		c.Header("Content-Disposition", disposition)
+	}
+	c.Data(http.StatusOK, kind, b.Bytes())
+}

@@ -1,0 +1,114 @@
+import { Box, Button, Grid, Text, Textarea } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { Choice } from "../../../shared/Choice";
+import { newKey } from "../../../shared/key";
+import { Labelled, TextField } from "../../../shared/fields";
+import { amount, roughly } from "../../../shared/format";
+import { SignaturePad } from "../../../shared/SignaturePad";
+import { Problem } from "../../../shared/states";
+import { useCase, useCaseStatus } from "../useCase";
+import type { Deal } from "./useDeal";
+
+const blank = {
+  choice: "accepted" as "accepted" | "declined",
+  how: "in-person" as "in-person" | "phone" | "signed",
+  words: "",
+  name: "",
+  signature: "",
+};
+
+/** What the customer says, how, and who: freezes what it rests on. */
+export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: Schemas["Options"]; deal: Deal }) {
+  const { actions } = useCase();
+  const status = useCaseStatus();
+  const [form, setForm] = useState(blank);
+  const extra = data.addOns.filter((a) => deal.addOns.includes(a.option)).reduce((sum, a) => sum + a.extra, 0);
+  const submit = () => {
+    const { signature, ...told } = form;
+    actions.decide.mutate(
+      {
+        key: newKey(),
+        option: row.id,
+        ...told,
+        ...(form.how === "signed" ? { signature } : {}),
+        ceiling: deal.ceiling,
+        addOns: form.choice === "accepted" ? deal.addOns : [],
+        quality: deal.quality,
+        set: deal.estimated,
+      },
+      { onSuccess: () => setForm(blank) },
+    );
+  };
+  return (
+    <Box as="section" aria-label="Customer’s choice" borderTopWidth="2px" borderColor="line" pt="3" mt="5">
+      <Text as="h3" fontWeight="700" mb="2">
+        Customer’s choice: {row.title}, {amount(data.currency, row.pay + extra)} now
+      </Text>
+      {data.addOns.length > 0 && form.choice === "accepted" && (
+        <Box role="group" aria-label="While it is out" mb="3">
+          <Text fontWeight="600">While it is out</Text>
+          {data.addOns.map((a) => (
+            <label key={a.option} style={{ display: "flex", alignItems: "center", gap: 10, minHeight: 44, cursor: "pointer" }}>
+              <input
+                type="checkbox"
+                checked={deal.addOns.includes(a.option)}
+                onChange={() => deal.toggle(a.option)}
+                style={{ width: 20, height: 20 }}
+              />
+              <span>
+                <b>{a.title}</b>: {roughly(data.currency, a.extra)} more, takes {roughly(data.currency, a.saves)} from the expected return
+                {a.access && "; what opens it up is paid for already"}
+              </span>
+            </label>
+          ))}
+        </Box>
+      )}
+      <Grid templateColumns={{ base: "1fr", lg: "auto auto 1fr" }} gap="4" alignItems="end" mb="3">
+        <Choice
+          label="Choice"
+          value={form.choice}
+          options={[
+            ["accepted", "takes it"],
+            ["declined", "declines it"],
+          ]}
+          onChange={(choice) => setForm({ ...form, choice })}
+        />
+        <Choice
+          label="How it was said"
+          value={form.how}
+          options={[
+            ["in-person", "in person"],
+            ["phone", "by phone"],
+            ["signed", "signed here"],
+          ]}
+          onChange={(how) => setForm({ ...form, how })}
+        />
+        <TextField
+          label="Who decided"
+          maxLength={120}
+          required={form.how === "signed"}
+          value={form.name}
+          onChange={(e) => setForm({ ...form, name: e.target.value })}
+        />
+      </Grid>
+      <Grid templateColumns={{ base: "1fr", lg: "1fr auto" }} gap="4" alignItems="end">
+        <Labelled label="In the customer’s words">
+          <Textarea rows={1} maxLength={400} value={form.words} onChange={(e) => setForm({ ...form, words: e.target.value })} />
+        </Labelled>
+        <Button variant="solid" loading={status.decide.isPending} onClick={submit}>
+          Record the choice
+        </Button>
+      </Grid>
+      {form.how === "signed" && (
+        <Box mt="3" maxW="520px">
+          <SignaturePad value={form.signature} onChange={(signature) => setForm((old) => ({ ...old, signature }))} />
+        </Box>
+      )}
+      {status.decide.isError && <Problem error={status.decide.error} />}
+      <Text color="ink2" fontSize="13px" mt="2">
+        Freezes the suspects, the readings and the prices as they stand now.
+      </Text>
+    </Box>
+  );
+}

@@ -1,0 +1,95 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { Link } from "react-router";
+import { TextField } from "../../../shared/fields";
+import { percent, roughly } from "../../../shared/format";
+import { Loading, Problem } from "../../../shared/states";
+import { useCase } from "../useCase";
+import { Choose } from "./Choose";
+import { Estimates, Recorded } from "./Estimates";
+import { Lines, SideBySide } from "./Lines";
+import { OptionRow } from "./OptionRow";
+import { Records } from "./Records";
+import { Policies, Turns, WatchPanel } from "./Turns";
+import { useDeal } from "./useDeal";
+
+/** Options on one money axis, what they are made of, what would turn their order, and what the customer said. */
+export function DecisionStage() {
+  const { shown } = useCase();
+  const deal = useDeal();
+  const [compared, setCompared] = useState<string[]>([]);
+  const { data, error, refetch, row } = deal;
+  if (!data && error) return <Problem error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the options" />;
+  const leader = shown.suspects[0];
+  const most = Math.max(...data.rows.map((r) => Math.max(r.high, r.expected)), 1);
+  const ceiling = Number(deal.ceiling.replace(/[^0-9.]/g, "")) * 100 || 0;
+  const two = compared.flatMap((id) => data.rows.find((r) => r.id === id) ?? []);
+  const compare = (id: string) => setCompared((old) => (old.includes(id) ? old.filter((o) => o !== id) : [...old.slice(-1), id]));
+  return (
+    <Box>
+      <Flex justify="space-between" gap="4" align="end" wrap="wrap" mb="3">
+        <Box flex="1 1 320px">
+          <Text as="h2" fontSize="19px" fontWeight="700">
+            {data.headline}
+          </Text>
+          <Text color="ink2">
+            Leading suspect: {leader?.title}, {percent(leader?.probability ?? 0)} % · cheapest in expectation first ·{" "}
+            {shown.surprise.limits}
+          </Text>
+          {data.first && (
+            <Text mt="1">
+              <b>Before deciding:</b>{" "}
+              <Link to={`/cases/${shown.id}/checks?check=${data.first.check}`}>
+                <u>{data.first.title}</u>
+              </Link>{" "}
+              would save about {roughly(data.currency, data.first.saves)} in expectation.
+            </Text>
+          )}
+        </Box>
+        <Box w="150px">
+          <TextField
+            label={`Ceiling, ${data.currency}`}
+            inputMode="decimal"
+            placeholder="none"
+            maxLength={40}
+            value={deal.ceiling}
+            onChange={(e) => deal.setCeiling(e.target.value)}
+          />
+        </Box>
+      </Flex>
+      {error && <Problem error={error} />}
+      <Box role="radiogroup" aria-label="Repair options">
+        {data.rows.map((r, i) => (
+          <OptionRow
+            key={r.id}
+            row={r}
+            first={i === 0 && r.hazard === "" && r.missing.length === 0 && !r.over}
+            most={most}
+            currency={data.currency}
+            ceiling={ceiling}
+            picked={r.id === row?.id}
+            pick={() => deal.pick(r.id)}
+            compared={compared.includes(r.id)}
+            compare={() => compare(r.id)}
+            setQuality={(q) => deal.setQuality(r.id, q)}
+          />
+        ))}
+      </Box>
+      {data.sentence && (
+        <Text mt="3" fontWeight="600">
+          {data.sentence}
+        </Text>
+      )}
+      {two.length === 2 && <SideBySide a={two[0]!} b={two[1]!} currency={data.currency} />}
+      {row && <Lines row={row} currency={data.currency} taxRate={data.taxRate} deal={deal} />}
+      {row && !shown.closed && <Choose row={row} data={data} deal={deal} />}
+      <Recorded />
+      <Turns data={data} deal={deal} />
+      <Policies data={data} pick={deal.pick} />
+      <WatchPanel data={data} />
+      <Estimates deal={deal} />
+      <Records />
+    </Box>
+  );
+}

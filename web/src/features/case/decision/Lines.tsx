@@ -1,0 +1,170 @@
+import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { amount, percent, roughly } from "../../../shared/format";
+import { Table } from "../../../shared/Table";
+import type { Deal } from "./useDeal";
+
+type Row = Schemas["OptionRow"];
+
+const origins: Record<string, string> = { shop: "the shop’s", guide: "guide", none: "no price" };
+const count = (l: Schemas["Line"]) => (l.per ? `${Number(l.count.toFixed(2))} ${l.per}` : "");
+
+/** A figure that may be typed over: another price or time for this estimate alone. */
+function Figure({ label, value, changed, set }: { label: string; value: string; changed: boolean; set: (v: number | undefined) => void }) {
+  const [text, setText] = useState<string>();
+  const shown = text ?? value;
+  const wrong = text !== undefined && text.trim() !== "" && !Number.isFinite(Number(text.replace(",", ".")));
+  return (
+    <Flex align="center" gap="1" justify="flex-end">
+      {changed && (
+        <Button variant="ghost" px="1" minW="44px" aria-label={`${label}: as it was`} onClick={() => (setText(undefined), set(undefined))}>
+          ↺
+        </Button>
+      )}
+      <Input
+        aria-label={label}
+        aria-invalid={wrong}
+        inputMode="decimal"
+        w="96px"
+        textAlign="right"
+        value={shown}
+        onChange={(e) => {
+          setText(e.target.value);
+          const v = Number(e.target.value.replace(",", "."));
+          if (e.target.value.trim() === "") set(undefined);
+          else if (Number.isFinite(v)) set(v);
+        }}
+        onBlur={() => !wrong && setText(undefined)}
+      />
+    </Flex>
+  );
+}
+
+/** The figure behind a line: a price, or a time; nothing for what follows from the rest. */
+function figureOf(l: Schemas["Line"]): string | undefined {
+  if (l.kind === "labour" || l.kind === "calibration") return `time:${l.item}`;
+  if (l.kind === "parts") return `price:${l.item}|${l.quality}`;
+  if (l.kind === "machine" || l.kind === "fluid") return `price:${l.item}`;
+  return undefined;
+}
+
+/** The estimate of one option, line by line; prices and times can be set for it alone. */
+export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: string; taxRate: number; deal: Deal }) {
+  return (
+    <Box as="section" aria-label="Estimate" mt="4">
+      <Text as="h3" fontWeight="700" mb="1">
+        Estimate: {row.title}
+      </Text>
+      <Table
+        label={`Estimate of ${row.title}`}
+        head={["line", ">quantity", ">each", ">total", "from"]}
+        rows={[
+          ...row.lines.map((l) => {
+            const figure = figureOf(l);
+            const timed = figure?.startsWith("time:");
+            const changed = figure !== undefined && figure in deal.set;
+            return [
+              <>
+                {l.title}
+                {l.quality && (
+                  <Text as="span" color="ink2">
+                    {" "}
+                    · {l.quality}
+                  </Text>
+                )}
+              </>,
+              timed ? (
+                <Figure
+                  key={`${figure} ${changed}`}
+                  label={`Hours: ${l.title}`}
+                  value={l.count.toFixed(2)}
+                  changed={changed}
+                  set={(v) => deal.figure(figure!, v)}
+                />
+              ) : (
+                count(l)
+              ),
+              figure && !timed ? (
+                <Figure
+                  key={`${figure} ${changed}`}
+                  label={`Price: ${l.title}`}
+                  value={(l.each / 100).toFixed(2)}
+                  changed={changed}
+                  set={(v) => deal.figure(figure, v)}
+                />
+              ) : (
+                amount(currency, l.each)
+              ),
+              <b key="t">{l.from === "none" ? "—" : amount(currency, l.total)}</b>,
+              <Text as="span" key="f" color={l.from === "none" ? "fault" : "ink2"}>
+                {changed ? "set here" : origins[l.from]}
+              </Text>,
+            ];
+          }),
+          ["Sum", "", "", amount(currency, row.net), ""],
+          ...(taxRate > 0 ? [[`Tax, ${Number((100 * taxRate).toFixed(2))} %`, "", "", amount(currency, row.tax), ""]] : []),
+          [
+            <b key="p">To pay</b>,
+            "",
+            "",
+            <b key="a">
+              {row.missing.length > 0 ? "at least " : ""}
+              {amount(currency, row.pay)}
+            </b>,
+            "",
+          ],
+        ]}
+        note={
+          row.lines.some((l) => l.from === "guide")
+            ? "Guide figures are the app’s judgement until the price book of the shop has its own."
+            : undefined
+        }
+      />
+    </Box>
+  );
+}
+
+/** Two options side by side, line by line, with what the difference is made of. */
+export function SideBySide({ a, b, currency }: { a: Row; b: Row; currency: string }) {
+  const titles = [...new Set([...a.lines, ...b.lines].map((l) => `${l.kind}|${l.kind === "labour" || l.kind === "parts" ? "" : l.title}`))];
+  const names: Record<string, string> = { labour: "work", parts: "parts" };
+  const of = (row: Row, key: string) =>
+    row.lines
+      .filter((l) => `${l.kind}|${l.kind === "labour" || l.kind === "parts" ? "" : l.title}` === key)
+      .reduce((sum, l) => sum + l.total, 0);
+  const line = (label: string, x: number, y: number) => [
+    label,
+    x ? amount(currency, x) : "–",
+    y ? amount(currency, y) : "–",
+    amount(currency, y - x),
+  ];
+  return (
+    <Box as="section" aria-label="Two options side by side" mt="4">
+      <Text as="h3" fontWeight="700" mb="1">
+        Side by side
+      </Text>
+      <Table
+        label="Two options side by side"
+        head={["", `>${a.title}`, `>${b.title}`, ">difference"]}
+        rows={[
+          ...titles.map((t) => {
+            const [kind = "", title = ""] = t.split("|");
+            return line(title || names[kind] || kind, of(a, t), of(b, t));
+          }),
+          ...(a.tax || b.tax ? [line("tax", a.tax, b.tax)] : []),
+          line("to pay now", a.pay, b.pay),
+          line("expected cost of coming back", a.expectedReturn, b.expectedReturn),
+          line("expected in all", a.expected, b.expected),
+          ["cured in", `${percent(a.cured)} %`, `${percent(b.cured)} %`, ""],
+          [
+            "5 to 95 in 100 cases",
+            `${roughly(currency, a.low)} – ${roughly(currency, a.high)}`,
+            `${roughly(currency, b.low)} – ${roughly(currency, b.high)}`,
+            "",
+          ],
+        ]}
+      />
+    </Box>
+  );
+}

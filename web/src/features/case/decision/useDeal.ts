@@ -1,0 +1,45 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { optionsQuery } from "../../../api/queries";
+import { useCase } from "../useCase";
+
+/** The options as they are weighed, with what is set by hand: qualities, a ceiling, figures, the option looked at and what goes with it. */
+export function useDeal() {
+  const { shown } = useCase();
+  const [quality, setQuality] = useState<Record<string, string>>({});
+  const [set, setSet] = useState<Record<string, number>>({});
+  const [ceiling, setCeiling] = useState("");
+  const [picked, setPicked] = useState("");
+  const [addOns, setAddOns] = useState<string[]>([]);
+  const choices: Schemas["Choices"] = { quality, set, ceiling, option: picked || undefined, full: true };
+  const query = useQuery(optionsQuery(shown.id, shown.rev, choices));
+  const rows = query.data?.rows ?? [];
+  const row = rows.find((r) => r.id === picked) ?? rows[0];
+  const figure = (id: string, value: number | undefined) =>
+    setSet((old) => {
+      const rest = Object.fromEntries(Object.entries(old).filter(([k]) => k !== id));
+      return value === undefined ? rest : { ...rest, [id]: value };
+    });
+  return {
+    ...query,
+    row,
+    quality,
+    set,
+    ceiling,
+    addOns,
+    /** Prices and times set for this estimate; the other figures are for looking only. */
+    estimated: Object.fromEntries(Object.entries(set).filter(([id]) => id.startsWith("price:") || id.startsWith("time:"))),
+    pick: (id: string) => {
+      setPicked(id);
+      setAddOns([]);
+    },
+    setQuality: (option: string, q: string) => setQuality((old) => ({ ...old, [option]: q })),
+    figure,
+    reset: () => setSet({}),
+    setCeiling,
+    toggle: (option: string) => setAddOns((old) => (old.includes(option) ? old.filter((o) => o !== option) : [...old, option])),
+  };
+}
+
+export type Deal = ReturnType<typeof useDeal>;

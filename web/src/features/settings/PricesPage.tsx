@@ -1,0 +1,187 @@
+import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState, type ChangeEvent } from "react";
+import { answer, api, type Schemas } from "../../api/client";
+import { priceItemsQuery, pricesQuery, unitsQuery } from "../../api/queries";
+import { SelectField, TextField } from "../../shared/fields";
+import { Empty, Loading, Problem } from "../../shared/states";
+import { Table } from "../../shared/Table";
+
+type Price = Schemas["Price"];
+
+const blank: Price = { unit: "*", item: "", quality: "", price: "", hours: 0, note: "" };
+const sameEntry = (a: Price, b: Price) => a.unit === b.unit && a.item === b.item && a.quality === b.quality;
+
+/** One entry: what it is for, of which unit and quality, what it costs or how long it takes; the guide's figure stands beside it. */
+function Entry({ currency, save, saving }: { currency: string; save: (p: Price) => void; saving: boolean }) {
+  const { data: units } = useQuery(unitsQuery);
+  const [form, setForm] = useState(blank);
+  const [hours, setHours] = useState("");
+  const listed = form.unit === "*" ? (units?.[0]?.id ?? "") : form.unit;
+  const { data: items } = useQuery(priceItemsQuery(listed));
+  const item = items?.find((i) => i.item === form.item);
+  const timed = item?.timed ?? false;
+  return (
+    <Box as="section" aria-label="A price of the shop" mb="6">
+      <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr) 150px" }} gap="3" alignItems="end">
+        <SelectField
+          label="Unit"
+          value={form.unit}
+          onChange={(e) => setForm({ ...blank, unit: e.target.value })}
+          options={[["*", "all units"], ...(units ?? []).map((u): [string, string] => [u.id, u.name])]}
+        />
+        <SelectField
+          label="For"
+          value={form.item}
+          onChange={(e) => setForm({ ...form, item: e.target.value, quality: "" })}
+          options={[["", "choose …"], ...(items ?? []).map((i): [string, string] => [i.item, i.title])]}
+        />
+        <SelectField
+          label="Quality"
+          value={form.quality}
+          disabled={!item?.qualities.length}
+          onChange={(e) => setForm({ ...form, quality: e.target.value })}
+          options={[["", "the usual one"], ...(item?.qualities ?? []).map((q): [string, string] => [q, q])]}
+        />
+      </Grid>
+      <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr) auto" }} gap="3" alignItems="end" mt="3">
+        {timed ? (
+          <TextField label="Hours" inputMode="decimal" value={hours} onChange={(e) => setHours(e.target.value)} />
+        ) : (
+          <TextField
+            label={`Price, ${currency}, before tax`}
+            inputMode="decimal"
+            value={form.price}
+            onChange={(e) => setForm({ ...form, price: e.target.value })}
+          />
+        )}
+        <TextField label="Note" maxLength={120} value={form.note} onChange={(e) => setForm({ ...form, note: e.target.value })} />
+        <Button
+          variant="solid"
+          disabled={!item || (timed ? hours.trim() === "" : form.price.trim() === "")}
+          loading={saving}
+          onClick={() => save({ ...form, price: timed ? "" : form.price, hours: timed ? Number(hours.replace(",", ".")) : 0 })}
+        >
+          Put into the book
+        </Button>
+      </Grid>
+      {item && item.guide > 0 && (
+        <Text color="ink2" mt="1">
+          Guide: {timed ? `${Number(item.guide.toFixed(2))} h` : `${currency} ${item.guide}`}, the app’s judgement.
+        </Text>
+      )}
+    </Box>
+  );
+}
+
+/** What an entry is for, in words where the unit has it, beside the name that a table uses. */
+function Item({ price }: { price: Price }) {
+  const { data: units } = useQuery(unitsQuery);
+  const { data: items } = useQuery(priceItemsQuery(price.unit === "*" ? (units?.[0]?.id ?? "") : price.unit));
+  const title = items?.find((i) => i.item === price.item)?.title;
+  return (
+    <>
+      {title && <Text>{title}</Text>}
+      <Text color={title ? "ink2" : "ink"} fontSize={title ? "12.5px" : undefined}>
+        {price.item}
+      </Text>
+    </>
+  );
+}
+
+/** The shop's prices and hours: they go before the guide of the app wherever they fit. */
+export function PricesPage() {
+  const client = useQueryClient();
+  const { data, error } = useQuery(pricesQuery);
+  const [find, setFind] = useState("");
+  const took = (now: Schemas["PriceBook"]) => {
+    client.setQueryData(pricesQuery.queryKey, now);
+    void client.invalidateQueries({ queryKey: ["options"] });
+  };
+  const save = useMutation({
+    mutationFn: (prices: Price[]) => answer(api.PUT("/prices", { body: { prices, rev: data?.rev ?? "" } })),
+    onSuccess: took,
+    onError: () => void client.invalidateQueries({ queryKey: pricesQuery.queryKey }),
+  });
+  const read = useMutation({
+    mutationFn: (text: string) => answer(api.POST("/prices/import", { body: { text } })),
+    onSuccess: took,
+  });
+  const open = (e: ChangeEvent<HTMLInputElement>) => {
+    void e.target.files?.[0]?.text().then((text) => read.mutate(text));
+    e.target.value = "";
+  };
+  const prices = data?.prices ?? [];
+  const shown = prices.filter((p) => `${p.unit} ${p.item} ${p.quality} ${p.note}`.toLowerCase().includes(find.toLowerCase()));
+  return (
+    <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="1080px" w="full">
+      <Flex justify="space-between" align="end" wrap="wrap" gap="3" mb="4">
+        <Box>
+          <Text as="h1" fontSize="24px" fontWeight="700">
+            Price book
+          </Text>
+          <Text color="ink2">What the shop charges; before the guide of the app, which is judgement.</Text>
+        </Box>
+        <Flex gap="3">
+          <Button asChild loading={read.isPending}>
+            <label>
+              Read a table
+              <input type="file" accept=".csv,.tsv,.txt,text/csv" onChange={open} style={{ position: "absolute", opacity: 0, width: 1 }} />
+            </label>
+          </Button>
+          <Button asChild>
+            <a href="/api/price-table" download>
+              Write a table
+            </a>
+          </Button>
+        </Flex>
+      </Flex>
+      {error && <Problem error={error} />}
+      {read.error && <Problem error={read.error} />}
+      {save.error && <Problem error={save.error} />}
+      {!data && !error && <Loading what="the price book" />}
+      {data && (
+        <>
+          <Entry
+            key={data.rev}
+            currency={data.currency}
+            saving={save.isPending}
+            save={(p) => save.mutate([...prices.filter((x) => !sameEntry(x, p)), p])}
+          />
+          {prices.length === 0 ? (
+            <Empty title="No prices of the shop yet">
+              Estimates go by the guide of the app, or say that a price is missing, as Settings has it. A table has the columns unit, item,
+              quality, price, hours, note.
+            </Empty>
+          ) : (
+            <>
+              <Box maxW="320px" mb="2">
+                <TextField label="Find" value={find} onChange={(e) => setFind(e.target.value)} />
+              </Box>
+              <Table
+                label="Prices of the shop"
+                head={["unit", "for", "quality", ">price", ">hours", "note", ""]}
+                rows={shown.map((p) => [
+                  p.unit === "*" ? "all" : p.unit,
+                  <Item key="i" price={p} />,
+                  p.quality,
+                  p.price && `${data.currency} ${p.price}`,
+                  p.price ? "" : `${p.hours} h`,
+                  p.note,
+                  <Button
+                    key="x"
+                    variant="ghost"
+                    aria-label={`Take out ${p.item} of ${p.unit}`}
+                    onClick={() => save.mutate(prices.filter((x) => !sameEntry(x, p)))}
+                  >
+                    ✕
+                  </Button>,
+                ])}
+              />
+            </>
+          )}
+        </>
+      )}
+    </Box>
+  );
+}
