@@ -103,20 +103,38 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await tabTo(page, /Record the choice/);
   await page.keyboard.press("Enter");
   await expect(page.getByText("Agreed: Reseal the direct clutch, plates as found")).toBeVisible();
-  await tabTo(page, /Record to print/);
+  await tabTo(page, /Issue the record/);
+  await page.keyboard.press("Enter");
+  await expect(page.getByText(/^Record c.*-1/)).toBeVisible();
+  await tabTo(page, /^Page$/);
   const [record] = await Promise.all([context.waitForEvent("page"), page.keyboard.press("Enter")]);
   await expect(record.getByRole("heading", { name: "“Slips on hills once it is hot”" })).toBeVisible();
   await expect(record.getByText("Do it, before the season")).toBeVisible();
-  await expect(record.getByText(/Digest of what is kept/)).toBeVisible();
+  await expect(record.getByText(/^Digest \(SHA-256\)/)).toBeVisible();
   await record.close();
 
   // Proof: the failing test repeated, the case closed.
   await page.evaluate(() => (document.activeElement as HTMLElement).blur());
   await page.keyboard.press("6");
   await expect(page.getByText("Repeat: Shift into D3, hot")).toBeVisible();
-  await tabTo(page, /✓ good now/);
-  await page.keyboard.press("Enter");
-  await expect(page.getByRole("radio", { name: "✓ good now" }).first()).toHaveAttribute("aria-checked", "true");
+  // Cured is what was proven: every item, a value inside its window among them.
+  await expect(page.getByRole("button", { name: "Close the case" })).toBeDisabled();
+  const items = page.getByRole("radiogroup", { name: /./ }).filter({ has: page.getByRole("radio", { name: "open", exact: true }) });
+  const values = page.getByRole("textbox", { name: /^Value of Measured as assembled/ });
+  await expect(values).toHaveCount(2);
+  for (const [i, value] of ["1.5 mm", "0.5 mm"].entries()) {
+    await values.nth(i).focus();
+    await page.keyboard.type(value);
+    await page.keyboard.press("Tab");
+    await expect(page.getByText("✓ inside")).toHaveCount(i + 1);
+  }
+  for (let i = 0; i < (await items.count()); i++) {
+    const good = items.nth(i).getByRole("radio", { name: /^✓/ });
+    await good.focus();
+    await page.keyboard.press("Enter");
+    await expect(good).toHaveAttribute("aria-checked", "true");
+  }
+  await page.evaluate(() => (document.activeElement as HTMLElement).blur());
   await tabTo(page, /^Close the case$/);
   await page.keyboard.press("Enter");
   await expect(page.getByText("Closed: cured.")).toBeVisible();

@@ -154,9 +154,10 @@ test("nothing known is too early to decide; a declined option is recorded as dec
   const id = await open(request, "Undecided van");
   await page.goto(`/cases/${id}/decision`);
   await expect(page.getByRole("heading", { name: /^Too early to decide/ })).toBeVisible();
+  await page.getByLabel(/^Ceiling/).fill("900");
+  await expect(page.getByText("↑ above the ceiling").first()).toBeVisible();
   await page.getByRole("radio", { name: /^Overhaul/ }).click();
   await page.getByRole("radio", { name: "declines it" }).click();
-  await page.getByLabel("Ceiling named").fill("€ 900");
   await page.getByRole("button", { name: "Record the choice" }).click();
   await expect(page.getByText(/^Declined: Overhaul/)).toBeVisible();
   await page.reload();

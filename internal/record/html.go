@@ -48,5 +48,6 @@ func HTML(w io.Writer, r Issued, files Files) error {
 		}
 		photos = append(photos, shown{p.Caption, template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(small))})
 	}
-	return tmpl.Execute(w, map[string]any{"R": r, "Photos": photos})
+	chain, rest := noticed(r.RecordContent)
+	return tmpl.Execute(w, map[string]any{"R": r, "Photos": photos, "Chain": chain, "Rest": rest})
 }

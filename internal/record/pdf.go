@@ -54,6 +54,7 @@ func PDF(w io.Writer, r Issued, files Files, paper string) error {
 	f.AddUTF8FontFromBytes(family, "B", gobold.TTF)
 	f.SetMargins(margin, margin, margin)
 	f.SetAutoPageBreak(true, foot+6)
+	f.SetCellMargin(0)
 	f.AliasNbPages("")
 	page, _ := f.GetPageSize()
 	s := &sheet{Fpdf: f, width: page - 2*margin, issue: r, files: files, widths: map[int]bool{}}
@@ -242,8 +243,8 @@ func (s *sheet) findings() {
 			s.text("", textSize, fmt.Sprintf("This is %s: %s.", r.Root.Sure, percent(r.Root.Probability)))
 		}
 	}
-	if len(r.Chain) > 0 {
-		s.text("", textSize, "How it comes to what was noticed: "+strings.Join(r.Chain, " → ")+".")
+	if chain, _ := noticed(r.RecordContent); chain != "" {
+		s.text("", textSize, "How it comes to what was noticed: "+chain+".")
 	}
 	if len(r.Damages) > 0 {
 		var all []string
@@ -457,6 +458,9 @@ func (s *sheet) ending() {
 	}
 	if len(r.Suspects) > 0 {
 		s.title("For the expert")
+		s.font("", textSize-1)
+		_, rest := noticed(r.RecordContent)
+		s.bullets(rest)
 		var all []string
 		for _, x := range r.Suspects {
 			all = append(all, x.Title+" "+percent(x.Probability))

@@ -50,6 +50,27 @@ func percent(p float64) string {
 	return fmt.Sprintf("%.0f\u00a0%%", 100*p)
 }
 
+// noticed is the chain that ends in what the customer told, else the last; rest are the others, for the expert.
+func noticed(r casework.RecordContent) (chain string, rest []string) {
+	if len(r.Chain) == 0 {
+		return "", nil
+	}
+	at := len(r.Chain) - 1
+	for i, c := range r.Chain {
+		for _, told := range r.Told {
+			if strings.Contains(strings.ToLower(c), strings.ToLower(told.Title)) {
+				at = i
+			}
+		}
+	}
+	for i, c := range r.Chain {
+		if i != at {
+			rest = append(rest, c)
+		}
+	}
+	return r.Chain[at], rest
+}
+
 func amount(currency string, minor int64) string { return decide.Amount(minor).Format(currency) }
 
 func date(t time.Time) string { return t.Format("2 January 2006") }
