@@ -49,6 +49,7 @@ generate: web/node_modules/.installed
 
 screenshots: build e2e/node_modules/.installed
 	./e2e/chromium.sh
+	command -v pdftoppm >/dev/null || apt-get install -y -qq poppler-utils
 	cd e2e && SCREENSHOTS=1 npx playwright test screenshots.spec.ts
 
 clean:

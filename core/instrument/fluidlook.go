@@ -49,24 +49,42 @@ func fluidLook() Definition {
 			if err != nil {
 				return // impossible: computed before
 			}
-			switch {
-			case sound > suspects[0].Share:
-				r.Headline = "Nothing wrong with what was looked at."
-			case suspects[1].Share > 0.5:
-				r.Headline = fmt.Sprintf("It points to more than one: %s, and %s.", suspects[0].Title, suspects[1].Title)
-				r.Detail = suspects[0].Action + " " + suspects[1].Action
-			default:
-				r.Headline = "It points to: " + suspects[0].Title + "."
-				r.Detail = suspects[0].Action
+			var all []pointer
+			for _, x := range suspects {
+				all = append(all, pointer{x.Title, x.Action, x.Share})
 			}
-			bars := Figure{Kind: "bars", Title: "What is behind it", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
-			for i, s := range suspects[:6] {
-				bars.Bars = append(bars.Bars, Bar{Label: s.Title, Value: s.Share, Text: fmt.Sprintf("%.0f %%", 100*s.Share), Emphasised: i == 0 && sound <= s.Share})
-			}
+			var bars Figure
+			r.Headline, r.Detail, bars = pointTo(all, sound, "Nothing wrong with what was looked at.")
 			r.Figures = []Figure{bars}
 			r.Stated = lookStated(seen)
 		},
 	}
+}
+
+// pointer is a source that something points to, with its probability and what to do about it.
+type pointer struct {
+	title, action string
+	share         float64
+}
+
+// pointTo says what is behind something, likeliest first: nothing, one source or two; and draws the shares. sound is the
+// probability of none, with the words for it.
+func pointTo(all []pointer, sound float64, none string) (headline, detail string, bars Figure) {
+	first, second := all[0], all[1]
+	switch {
+	case sound > first.share:
+		headline = none
+	case second.share > 0.5:
+		headline = fmt.Sprintf("It points to more than one: %s, and %s.", first.title, second.title)
+		detail = first.action + " " + second.action
+	default:
+		headline, detail = "It points to: "+first.title+".", first.action
+	}
+	bars = Figure{Kind: "bars", Title: "What it points to", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
+	for i, s := range all[:6] {
+		bars.Bars = append(bars.Bars, Bar{Label: s.title, Value: s.share, Text: fmt.Sprintf("%.0f %%", 100*s.share), Emphasised: i == 0 && sound <= s.share})
+	}
+	return headline, detail, bars
 }
 
 func gradesOf(v Values) map[string]int {

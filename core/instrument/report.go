@@ -51,23 +51,15 @@ func fluidReport() Definition {
 			if err != nil {
 				return // impossible: computed before
 			}
-			switch {
-			case sound > suspects[0].Share:
-				r.Headline = "Nothing out of the usual for this distance."
-			case suspects[1].Share > 0.5:
-				r.Headline = fmt.Sprintf("It points to more than one: %s, and %s.", suspects[0].Title, suspects[1].Title)
-				r.Detail = suspects[0].Action + " " + suspects[1].Action
-			default:
-				r.Headline = "It points to: " + suspects[0].Title + "."
-				r.Detail = suspects[0].Action
+			var all []pointer
+			for _, x := range suspects {
+				all = append(all, pointer{x.Title, x.Action, x.Share})
 			}
+			var bars Figure
+			r.Headline, r.Detail, bars = pointTo(all, sound, "Nothing out of the usual for this distance.")
 			limits := Figure{Kind: "bars", Title: "Values beside what is usual at this distance", Y: Axis{"of what is usual", quantity.Ratio, "%"}, Words: "Each value as a part of what is usual at most; high is from two and a half times that."}
 			for _, l := range report.Lines() {
 				limits.Bars = append(limits.Bars, Bar{Label: l.Title, Value: math.Min(4, l.Value/l.Limit), Need: 1, Text: fmt.Sprintf("%.3g %s, usual up to %.2g: %s", l.Value, l.Unit, l.Limit, []string{"usual", "raised", "high"}[l.Level]), Emphasised: l.Level > 0})
-			}
-			bars := Figure{Kind: "bars", Title: "What it points to", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
-			for i, s := range suspects[:6] {
-				bars.Bars = append(bars.Bars, Bar{Label: s.Title, Value: s.Share, Text: fmt.Sprintf("%.0f %%", 100*s.Share), Emphasised: i == 0 && sound <= s.Share})
 			}
 			r.Figures = []Figure{limits, bars}
 			if g := report.Glycol; g != "" {

@@ -1,4 +1,8 @@
-import { test, type APIRequestContext, type Browser } from "@playwright/test";
+import { test, type APIRequestContext, type Browser, type Page } from "@playwright/test";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { caseId } from "./server";
 
 // Not a test of anything: keeps docs/screenshots current. Runs with `make screenshots` only.
@@ -6,9 +10,7 @@ test.skip(!process.env.SCREENSHOTS, "make screenshots");
 
 const shots: [string, string, string, number, number][] = [
   ["floor-light", "/", "light", 1280, 800],
-  ...["complaint", "road", "checks", "decision", "proof"].flatMap((stage) =>
-    ["light", "dark"].map((theme): [string, string, string, number, number] => [`case-${stage}-${theme}`, `/cases/ID/${stage}`, theme, 1280, 800]),
-  ),
+  ...["complaint", "road", "checks"].map((stage): [string, string, string, number, number] => [`case-${stage}-light`, `/cases/ID/${stage}`, "light", 1280, 800]),
   ["case-chain", "/cases/WATER/checks?why=water-entry", "light", 1280, 1000],
   ["case-what-if-dark", "/cases/ID/checks?whatif=FLARE", "dark", 1280, 800],
   ["case-tablet", "/cases/ID/checks?check=line-pressure", "light", 820, 1180],
@@ -46,6 +48,55 @@ test("screenshots for the documents", async ({ browser, request }) => {
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
     await context.close();
   }
+});
+
+type Case = { estimates: { token: string }[]; records: { id: string }[] };
+
+const found = [
+  ["pressure-pattern", "low-DC", "measured"],
+  ["air-check.DC", "piston", "measured"],
+  ["piston-seal.DC", "hard", "seen"],
+  ["fluid-temperature", "usual", "measured"],
+  ["pressure-rise", "rises", "measured"],
+].map(([finding, state, source]) => ({ finding, state, source, by: "Ines" }));
+
+test("decision, approval, record and proof", async ({ browser, request }) => {
+  test.setTimeout(120_000);
+  const id = await caseId(request, "minibus");
+  const post = async (path: string, data: unknown) => (await (await request.post(`/api/cases/${id}/${path}`, { data })).json()) as Case;
+  await post("readings", { readings: found });
+  await request.patch(`/api/cases/${id}`, { data: { access: "unit-apart", stage: "decision" } });
+  const shot = async (name: string, path: string, theme: string, width: number, height: number, before?: (page: Page) => Promise<void>) => {
+    const page = await (await browser.newContext({ viewport: { width, height } })).newPage();
+    await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
+    await page.goto(path, { waitUntil: "load" });
+    await page.waitForTimeout(900);
+    await before?.(page);
+    await page.screenshot({ path: `../docs/screenshots/${name}.png` });
+    await page.context().close();
+  };
+  for (const theme of ["light", "dark"]) await shot(`case-decision-${theme}`, `/cases/${id}/decision`, theme, 1280, 800);
+  await shot("case-compare", `/cases/${id}/decision`, "light", 1280, 800, async (page) => {
+    await page.getByLabel(/^Compare: Reseal/).check();
+    await page.getByLabel(/^Compare: Overhaul/).check();
+    await page.getByRole("table", { name: "Two options side by side" }).evaluate((e) => e.scrollIntoView({ block: "center" }));
+  });
+  const token = (await post("estimates", { hours: 48, by: "Marit" })).estimates.at(-1)!.token;
+  await shot("approval", `/a/${token}`, "light", 390, 844);
+  await post("decisions", { option: "reseal.DC", choice: "accepted", how: "signed", name: "the school secretary", by: "Marit", signature: "M120 250L160 140L200 260L250 180L300 250L380 170L420 240L520 200", addOns: ["external-seals"] });
+  for (const [item, note] of [["limit.clearance-DC", "1.52 mm"], ["torque.0", ""], ["torque.1", ""], ["repeat.road.hot.D3.shift", "clean at every throttle"]]) await post("proof", { item, result: "pass", note, by: "Ines" });
+  await shot("case-proof-light", `/cases/${id}/proof`, "light", 1280, 800);
+  const record = (await post("records", { by: "Marit", work: "Direct clutch resealed, feed rings renewed, pan gasket and filter.", parts: "Shown and thrown away." })).records.at(-1)!;
+  const folder = mkdtempSync(join(tmpdir(), "record-"));
+  writeFileSync(join(folder, "r.pdf"), await (await request.get(`/api/cases/${id}/records/${record.id}/pdf`)).body());
+  execFileSync("pdftoppm", ["-r", "70", "-png", join(folder, "r.pdf"), join(folder, "r")]); // of Debian's poppler-utils
+  const pages = readdirSync(folder).filter((f) => f.endsWith(".png")).sort();
+  const sheet = await browser.newPage({ viewport: { width: 1200, height: 850 } });
+  await sheet.setContent(
+    `<body style="margin:0;display:flex;gap:8px;background:#888">${pages.map((p) => `<img style="width:${100 / pages.length}%" src="data:image/png;base64,${readFileSync(join(folder, p)).toString("base64")}">`).join("")}</body>`,
+  );
+  await sheet.screenshot({ path: "../docs/screenshots/record.png", fullPage: true });
+  await sheet.close();
 });
 
 /** Alone and from a case, light and dark, metric and imperial: what is typed stands behind the name. */

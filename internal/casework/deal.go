@@ -34,7 +34,8 @@ func (s *Service) model(ctx context.Context, c Case, n *diagnose.Network, full b
 }
 
 // Options compares the repair options of a case from where the vehicle stands, with what is set by hand. In full, it finds
-// what would have to be different as well, and what is worth doing in the same visit as the option named, or the first.
+// the check worth doing first as well, what would have to be different, and what is worth doing in the same visit as the
+// option named, or the first.
 func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, option string, full bool) (Deal, error) {
 	c, n, err := s.load(ctx, id)
 	if err != nil {
@@ -48,11 +49,11 @@ func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, opt
 	if out.Comparison, err = m.Compare(ch); err != nil {
 		return Deal{}, asField(err)
 	}
+	if !full || len(out.Rows) == 0 {
+		return out, nil // the order alone follows a figure as it is typed
+	}
 	if h := a.Next(c.stand(n, s.Now()), Economics(st)); len(h.Best) > 0 {
 		out.Check = advice(n, h.Best[0])
-	}
-	if !full || len(out.Rows) == 0 {
-		return out, nil
 	}
 	if out.Turns, err = m.Turns(out.Rows, ch); err != nil {
 		return Deal{}, asField(err)

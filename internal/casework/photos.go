@@ -14,10 +14,10 @@ import (
 	"strings"
 )
 
-// MaxPhoto is the largest picture that is taken, in bytes; maxSide its longest side, in pixels.
+// MaxPhoto is the largest picture that is taken, in bytes; maxPixels how many it may have, since it is unpacked for a record.
 const (
 	MaxPhoto  = 16 << 20
-	maxSide   = 12000
+	maxPixels = 60e6
 	maxPhotos = 100
 )
 
@@ -43,8 +43,8 @@ func (s *Service) AddPhoto(ctx context.Context, id string, p Photo, file []byte)
 		return View{}, &FieldError{"file", fmt.Sprintf("%d MiB", len(file)>>20), fmt.Sprintf("at most %d MiB", MaxPhoto>>20)}
 	}
 	config, kind, err := image.DecodeConfig(bytes.NewReader(file))
-	if err != nil || config.Width > maxSide || config.Height > maxSide || config.Width*config.Height == 0 {
-		return View{}, &FieldError{"file", "not a picture that can be read", fmt.Sprintf("JPEG or PNG, up to %d pixels a side", maxSide)}
+	if err != nil || config.Width < 1 || config.Height < 1 || float64(config.Width)*float64(config.Height) > maxPixels {
+		return View{}, &FieldError{"file", "not a picture that can be read", fmt.Sprintf("JPEG or PNG, up to %.0f megapixels", maxPixels/1e6)}
 	}
 	sum := sha256.Sum256(file)
 	p.ID, p.Digest, p.Type, p.Width, p.Height, p.At = newID("p"), hex.EncodeToString(sum[:]), "image/"+kind, config.Width, config.Height, s.Now()

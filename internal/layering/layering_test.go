@@ -52,10 +52,12 @@ var pure = []string{"bytes", "cmp", "container/heap", "context", "embed", "encod
 
 // owners are the packages that alone may use a library.
 var owners = map[string][]string{
-	"gorm.io/":                 {"internal/store"},
-	"github.com/gin-gonic/":    {"internal/httpapi", "internal/httpapi/gen"},
-	"github.com/goccy/go-yaml": {"internal/catalog"},
-	"github.com/spf13/cobra":   {"cmd/innercompass"},
+	"gorm.io/":                  {"internal/store"},
+	"github.com/gin-gonic/":     {"internal/httpapi", "internal/httpapi/gen"},
+	"github.com/goccy/go-yaml":  {"internal/catalog"},
+	"github.com/spf13/cobra":    {"cmd/innercompass"},
+	"codeberg.org/go-pdf/":      {"internal/record"},
+	"github.com/disintegration": {"internal/record"},
 }
 
 func TestImportsPointInwards(t *testing.T) {

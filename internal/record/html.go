@@ -46,7 +46,7 @@ func HTML(w io.Writer, r Issued, files Files) error {
 		if err != nil {
 			return err
 		}
-		photos = append(photos, shown{p.Caption, template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(small))})
+		photos = append(photos, shown{p.Caption, template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(small.jpeg))})
 	}
 	chain, rest := noticed(r.RecordContent)
 	return tmpl.Execute(w, map[string]any{"R": r, "Photos": photos, "Chain": chain, "Rest": rest})

@@ -297,35 +297,36 @@ func (s *sheet) pictures() {
 		return
 	}
 	s.title("Pictures")
-	const gap = 6.0
+	const gap, tallest = 6.0, 95.0
 	wide := (s.width - gap) / 2
 	for i := 0; i < len(s.issue.Photos); i += 2 {
 		pair := s.issue.Photos[i:min(i+2, len(s.issue.Photos))]
+		var made []small
 		tall := 0.0
 		for _, p := range pair {
-			tall = max(tall, wide*float64(p.Height)/float64(max(1, p.Width)))
-		}
-		tall = min(tall, 95)
-		s.room(tall + 10)
-		x, y := margin, s.GetY()
-		for k, p := range pair {
 			file, err := s.files(p.Digest)
 			if err != nil {
 				s.err = err
 				return
 			}
-			small, err := picture(file, s.widths)
+			m, err := picture(file, s.widths)
 			if err != nil {
 				s.err = err
 				return
 			}
-			high := min(tall, wide*float64(p.Height)/float64(max(1, p.Width)))
-			name := p.Digest + strconv.Itoa(i+k)
-			s.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(small))
-			s.ImageOptions(name, x, y, high*float64(max(1, p.Width))/float64(max(1, p.Height)), high, false, fpdf.ImageOptions{ImageType: "JPG"}, 0, "")
+			made = append(made, m)
+			tall = max(tall, min(tallest, wide*float64(m.high)/float64(m.wide)))
+		}
+		s.room(tall + 10)
+		x, y := margin, s.GetY()
+		for k, m := range made {
+			high := min(tall, wide*float64(m.high)/float64(m.wide))
+			name := pair[k].Digest + strconv.Itoa(i+k)
+			s.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(m.jpeg))
+			s.ImageOptions(name, x, y, high*float64(m.wide)/float64(m.high), high, false, fpdf.ImageOptions{ImageType: "JPG"}, 0, "")
 			s.SetXY(x, y+high+0.8)
 			s.font("", smallest+0.5)
-			s.MultiCell(wide, 3.8, p.Caption, "", "L", false)
+			s.MultiCell(wide, 3.8, pair[k].Caption, "", "L", false)
 			x += wide + gap
 		}
 		s.SetXY(margin, y+tall+9)

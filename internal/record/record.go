@@ -8,12 +8,11 @@ import (
 	"encoding/json"
 	"fmt"
 	"image"
-	"image/jpeg"
-	_ "image/png" // what is kept may be either
+	"image/color"
 	"strings"
 	"time"
 
-	"golang.org/x/image/draw"
+	"github.com/disintegration/imaging"
 
 	"innercompass/core/decide"
 	"innercompass/internal/casework"
@@ -104,25 +103,35 @@ const (
 	pictureQuality = 82
 )
 
-// picture is a file as a JPEG of a size to print, a pixel narrower where its width is taken; taken may be nil.
-func picture(file []byte, taken map[int]bool) ([]byte, error) {
-	src, _, err := image.Decode(bytes.NewReader(file))
+// small is a picture as it is printed.
+type small struct {
+	jpeg       []byte
+	wide, high int // pixels
+}
+
+// picture is a file as a JPEG of a size to print, the way up that the camera noted, and without what else the camera noted. It
+// is a pixel narrower where its width is taken; taken may be nil.
+func picture(file []byte, taken map[int]bool) (small, error) {
+	src, err := imaging.Decode(bytes.NewReader(file), imaging.AutoOrientation(true))
 	if err != nil {
-		return nil, err
+		return small{}, err
 	}
 	size := src.Bounds().Size()
 	scale := min(1, float64(pictureSide)/float64(max(size.X, size.Y)))
-	wide := max(1, int(float64(size.X)*scale))
+	wide, high := max(1, int(float64(size.X)*scale)), max(1, int(float64(size.Y)*scale))
 	for taken[wide] && wide > 1 {
 		wide--
 	}
 	if taken != nil {
 		taken[wide] = true
 	}
-	dst := image.NewRGBA(image.Rect(0, 0, wide, max(1, int(float64(size.Y)*scale))))
-	draw.Draw(dst, dst.Bounds(), image.White, image.Point{}, draw.Src) // a PNG may be clear
-	draw.ApproxBiLinear.Scale(dst, dst.Bounds(), src, src.Bounds(), draw.Over, nil)
+	if wide != size.X {
+		src = imaging.Resize(src, wide, high, imaging.Linear)
+	}
+	if o, ok := src.(interface{ Opaque() bool }); ok && !o.Opaque() { // a PNG may be clear
+		src = imaging.Overlay(imaging.New(wide, high, color.White), src, image.Point{}, 1)
+	}
 	var b bytes.Buffer
-	err = jpeg.Encode(&b, dst, &jpeg.Options{Quality: pictureQuality})
-	return b.Bytes(), err
+	err = imaging.Encode(&b, src, imaging.JPEG, imaging.JPEGQuality(pictureQuality))
+	return small{b.Bytes(), wide, high}, err
 }

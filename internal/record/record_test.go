@@ -3,12 +3,15 @@ package record_test
 import (
 	"bytes"
 	"context"
+	"encoding/base64"
 	"errors"
 	"flag"
 	"fmt"
+	escape "html"
 	"image"
 	"image/color"
 	"image/jpeg"
+	"io/fs"
 	"math/rand/v2"
 	"os"
 	"strings"
@@ -16,8 +19,6 @@ import (
 	"testing"
 	"testing/fstest"
 	"time"
-
-	"io/fs"
 
 	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
@@ -279,5 +280,33 @@ func TestTheSchemaIsCurrent(t *testing.T) {
 	}
 	if got, err := os.ReadFile(path); err != nil || !bytes.Equal(got, want) {
 		t.Errorf("%s is not what the types say (%v): go test ./internal/record -run Schema -update", path, err)
+	}
+}
+
+// A picture stands the way up that the camera noted (Exif orientation 6: a quarter turn), and nothing else of what it noted
+// goes onto the record.
+func TestPicturesStandUpright(t *testing.T) {
+	var plain bytes.Buffer
+	if err := jpeg.Encode(&plain, image.NewGray(image.Rect(0, 0, 60, 20)), nil); err != nil {
+		t.Fatal(err)
+	}
+	// APP1 with one directory of one entry: tag 0x0112, a short, 6.
+	exif := append([]byte("Exif\x00\x00MM\x00\x2a\x00\x00\x00\x08\x00\x01\x01\x12\x00\x03\x00\x00\x00\x01\x00\x06\x00\x00\x00\x00\x00\x00"), "secret place"...)
+	turned := append([]byte{0xff, 0xd8, 0xff, 0xe1, byte((len(exif) + 2) >> 8), byte(len(exif) + 2)}, exif...)
+	turned = append(turned, plain.Bytes()[2:]...)
+	r := content()
+	r.Photos = []casework.RecordPhoto{{Digest: "x", Caption: "Turned"}}
+	var page bytes.Buffer
+	if err := record.HTML(&page, record.Issued{RecordContent: r}, func(string) ([]byte, error) { return turned, nil }); err != nil {
+		t.Fatal(err)
+	}
+	_, after, ok := strings.Cut(page.String(), "data:image/jpeg;base64,")
+	encoded, _, _ := strings.Cut(after, `"`)
+	data, err := base64.StdEncoding.DecodeString(escape.UnescapeString(encoded))
+	if !ok || err != nil || bytes.Contains(data, []byte("secret")) {
+		t.Fatalf("%v, %v", ok, err)
+	}
+	if c, err := jpeg.DecodeConfig(bytes.NewReader(data)); err != nil || c.Width != 20 || c.Height != 60 {
+		t.Errorf("%d × %d, %v", c.Width, c.Height, err)
 	}
 }

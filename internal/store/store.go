@@ -81,10 +81,20 @@ func (s *Store) Close() error {
 
 // Cases returns every case with its history, newest first.
 func (s *Store) Cases(ctx context.Context) ([]casework.Case, error) {
+	return s.cases(ctx, func(tx *gorm.DB) *gorm.DB { return tx.Order("opened DESC, id") })
+}
+
+// Returns lists the cases that are returns of a case, oldest first.
+func (s *Store) Returns(ctx context.Context, id string) ([]casework.Case, error) {
+	return s.cases(ctx, func(tx *gorm.DB) *gorm.DB { return tx.Where("earlier = ?", id).Order("opened, id") })
+}
+
+// cases reads the cases of a query with their histories, all as of one moment.
+func (s *Store) cases(ctx context.Context, which func(*gorm.DB) *gorm.DB) ([]casework.Case, error) {
 	var out []casework.Case
 	err := s.read.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		var rows []caseRow
-		if err := tx.Order("opened DESC, id").Find(&rows).Error; err != nil {
+		if err := which(tx).Find(&rows).Error; err != nil {
 			return err
 		}
 		for _, r := range rows {
@@ -492,24 +502,4 @@ func fromReading(caseID string, r casework.Reading) (readingRow, error) {
 	}
 	return readingRow{ID: r.ID, CaseID: caseID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, CheckID: r.Check,
 		Value: r.Value, Note: r.Note, Likelihood: likelihood, Person: r.By, At: r.At, Withdraws: r.Withdraws, Measurement: r.Measurement}, nil
-}
-
-// Returns lists the cases that are returns of a case, oldest first.
-func (s *Store) Returns(ctx context.Context, id string) ([]casework.Case, error) {
-	var out []casework.Case
-	err := s.read.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		var rows []caseRow
-		if err := tx.Where("earlier = ?", id).Order("opened, id").Find(&rows).Error; err != nil {
-			return err
-		}
-		for _, r := range rows {
-			c, err := fill(tx, r)
-			if err != nil {
-				return err
-			}
-			out = append(out, c)
-		}
-		return nil
-	})
-	return out, err
 }

@@ -95,9 +95,9 @@ export const priceItemsQuery = (unit: string) =>
     enabled: unit !== "",
   });
 
-export const approvalQuery = (token: string) =>
+export const approvalQuery = (token: string, rev = 0) =>
   queryOptions({
-    queryKey: ["approval", token],
+    queryKey: ["approval", token, rev],
     queryFn: () => answer(api.GET("/approvals/{token}", { params: { path: { token } } })),
     retry: false,
   });

@@ -1,5 +1,7 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { approvalQuery } from "../../../api/queries";
 import { SelectField } from "../../../shared/fields";
 import { percent } from "../../../shared/format";
 import { Problem } from "../../../shared/states";
@@ -14,6 +16,17 @@ const states: Record<string, string> = {
   replaced: "replaced by a later one",
 };
 const when = (iso: string) => new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+
+/** What became of an estimate that may still be answered: whether it holds is worked out when it is looked at. */
+function OpenState({ token, rev }: { token: string; rev: number }) {
+  const { data } = useQuery(approvalQuery(token, rev));
+  const stale = data?.state === "stale";
+  return (
+    <Text as="span" fontWeight="700" color={stale ? "fault" : undefined}>
+      {stale ? "✕ no longer holds: readings or prices changed" : states.open}
+    </Text>
+  );
+}
 
 /** An estimate put before the customer: a private link that ends, or this very tablet. */
 export function Estimates({ deal }: { deal: Deal }) {
@@ -70,7 +83,8 @@ export function Estimates({ deal }: { deal: Deal }) {
         >
           <Box>
             <Text>
-              <b>{states[e.state] ?? e.state}</b> · until {when(e.expires)}
+              {e.state === "open" ? <OpenState token={e.token} rev={shown.rev} /> : <b>{states[e.state] ?? e.state}</b>} · until{" "}
+              {when(e.expires)}
               {e.by && ` · ${e.by}`}
             </Text>
             {e.state === "open" && (

@@ -12,8 +12,10 @@ export function useDeal() {
   const [ceiling, setCeiling] = useState("");
   const [picked, setPicked] = useState("");
   const [addOns, setAddOns] = useState<string[]>([]);
-  const choices: Schemas["Choices"] = { quality, set, ceiling, option: picked || undefined, full: true };
+  const choices: Schemas["Choices"] = { quality, set, ceiling };
+  // The order follows a figure as it is typed; what would turn it takes longer and comes after.
   const query = useQuery(optionsQuery(shown.id, shown.rev, choices));
+  const more = useQuery(optionsQuery(shown.id, shown.rev, { ...choices, option: picked || undefined, full: true }));
   const rows = query.data?.rows ?? [];
   const row = rows.find((r) => r.id === picked) ?? rows[0];
   const figure = (id: string, value: number | undefined) =>
@@ -21,8 +23,17 @@ export function useDeal() {
       const rest = Object.fromEntries(Object.entries(old).filter(([k]) => k !== id));
       return value === undefined ? rest : { ...rest, [id]: value };
     });
+  const { turns, sentence, addOns: extras, figures, first } = more.data ?? {};
   return {
     ...query,
+    data: query.data && {
+      ...query.data,
+      turns: turns ?? [],
+      sentence: sentence ?? "",
+      addOns: extras ?? [],
+      figures: figures ?? [],
+      first,
+    },
     row,
     quality,
     set,
