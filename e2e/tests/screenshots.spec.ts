@@ -93,7 +93,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
   const pages = readdirSync(folder).filter((f) => f.endsWith(".png")).sort();
   const sheet = await browser.newPage({ viewport: { width: 1200, height: 850 } });
   await sheet.setContent(
-    `<body style="margin:0;display:flex;gap:8px;background:#888">${pages.map((p) => `<img style="width:${100 / pages.length}%" src="data:image/png;base64,${readFileSync(join(folder, p)).toString("base64")}">`).join("")}</body>`,
+    `<body style="margin:0;display:flex;align-items:flex-start;gap:8px;background:#888">${pages.map((p) => `<img style="width:${100 / pages.length}%" src="data:image/png;base64,${readFileSync(join(folder, p)).toString("base64")}">`).join("")}</body>`,
   );
   await sheet.screenshot({ path: "../docs/screenshots/record.png", fullPage: true });
   await sheet.close();

@@ -213,6 +213,16 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 	if _, err := s.Answer(ctx, third, yes); refusedBy(err) == "" {
 		t.Errorf("a stale estimate was answered: %v", err)
 	}
+	// What the customer says in another way ends it too.
+	said := estimate()
+	now = now.Add(time.Minute)
+	if _, err := s.Decide(ctx, id, casework.NewDecision{Option: "overhaul", Choice: "declined", How: "phone"}); err != nil {
+		t.Fatal(err)
+	}
+	if state(said) != casework.EstimateReplaced {
+		t.Errorf("after an answer by phone: %s", state(said))
+	}
+	now = now.Add(time.Minute)
 	fourth := estimate()
 	if _, err := s.Answer(ctx, fourth, casework.NewDecision{Option: "reseal.DC", Choice: "accepted"}); fieldOf(err) != "name" {
 		t.Errorf("without a name: %v", err)
@@ -239,7 +249,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 		}
 	}
 	v, err := s.View(ctx, id)
-	if err != nil || won != 1 || len(v.Decisions) != 1 || v.Decisions[0].How != "link" || v.Decisions[0].Estimate == "" || v.Estimates[3].State != casework.EstimateAnswered {
+	if err != nil || won != 1 || len(v.Decisions) != 2 || v.Decisions[1].How != "link" || v.Decisions[1].Estimate == "" || v.Estimates[4].State != casework.EstimateAnswered {
 		t.Errorf("%d won, %+v, %v", won, v.Decisions, err)
 	}
 }

@@ -53,7 +53,7 @@ const (
 	EstimateOpen     = "open"
 	EstimateAnswered = "answered"
 	EstimateExpired  = "expired"
-	EstimateReplaced = "replaced" // by a later one
+	EstimateReplaced = "replaced" // by a later one, or by an answer that was told
 	EstimateStale    = "stale"    // what it rests on has changed
 )
 
@@ -107,7 +107,7 @@ func (s *Service) EstimateByToken(ctx context.Context, token string) (Answerable
 	switch {
 	case !s.Now().Before(o.Expires):
 		out.State = EstimateExpired
-	case i != len(c.Estimates)-1:
+	case i != len(c.Estimates)-1 || told(c, o):
 		out.State = EstimateReplaced
 	case c.Closed != nil || rests(now) != o.Rests:
 		out.State = EstimateStale
@@ -115,6 +115,11 @@ func (s *Service) EstimateByToken(ctx context.Context, token string) (Answerable
 		out.State = EstimateOpen
 	}
 	return out, nil
+}
+
+// told reports whether the customer has answered in another way since: an estimate does not outlive that.
+func told(c Case, e Estimate) bool {
+	return slices.ContainsFunc(c.Decisions, func(d Decision) bool { return d.Estimate != e.ID && d.At.After(e.At) })
 }
 
 // choicesOf are the qualities that a snapshot was priced with.
@@ -130,7 +135,7 @@ func choicesOf(snap Snapshot) decide.Choices {
 var refusals = map[string]StateError{
 	EstimateAnswered: {"this estimate was answered already", "ask the shop if something is to be changed"},
 	EstimateExpired:  {"this estimate has ended", "ask the shop for a new one"},
-	EstimateReplaced: {"the shop has made a newer estimate", "open the newer link"},
+	EstimateReplaced: {"a newer estimate was made, or an answer recorded, since", "ask the shop"},
 	EstimateStale:    {"the vehicle or the prices were looked at again since, so this estimate no longer holds", "ask the shop for a new one"},
 }
 
@@ -186,7 +191,7 @@ func (v *View) estimates(now time.Time) {
 			ov.State = EstimateAnswered
 		case !now.Before(o.Expires):
 			ov.State = EstimateExpired
-		case i != len(v.Case.Estimates)-1:
+		case i != len(v.Case.Estimates)-1 || told(v.Case, o):
 			ov.State = EstimateReplaced
 		}
 		if snap, err := unsealed[Snapshot](o.Snapshot, o.Digest, "estimate"); err == nil {

@@ -147,14 +147,13 @@ type tableRow struct {
 }
 
 func (s *sheet) table(columns []column, rows []tableRow) {
-	const size = 9.0
-	const line = 4.3
+	const size, line, gap = 9.0, 4.3, 4.0
 	draw := func(cells []string, style string, grey bool) {
 		s.font(style, size)
 		high := 1
 		split := make([][]string, len(cells))
 		for i, c := range cells {
-			split[i] = s.SplitText(c, columns[i].share*s.width-2)
+			split[i] = s.SplitText(c, columns[i].share*s.width-gap)
 			high = max(high, len(split[i]))
 		}
 		s.room(float64(high)*line + 1.6)
@@ -169,7 +168,7 @@ func (s *sheet) table(columns []column, rows []tableRow) {
 			}
 			for k, text := range split[i] {
 				s.SetXY(x, y+float64(k)*line)
-				s.CellFormat(c.share*s.width-2, line, text, "", 0, align, false, 0, "")
+				s.CellFormat(c.share*s.width-gap, line, text, "", 0, align, false, 0, "")
 			}
 			x += c.share * s.width
 		}

@@ -48,6 +48,7 @@ export const system = createSystem(
       body: { bg: "page", color: "ink", fontSize: "14.5px", lineHeight: "1.35" },
       "*:focus-visible": { outline: "2px solid", outlineColor: "brass", outlineOffset: "1px" },
       "button, input, select, textarea": { fontFamily: "inherit", fontVariantNumeric: "tabular-nums" },
+      "input[type=checkbox], input[type=radio]": { accentColor: "{colors.brass}" },
       kbd: { fontFamily: "inherit", fontSize: "12px", borderWidth: "1px", borderColor: "slate", borderRadius: "3px", px: "4px" },
       "*, *::before, *::after": {
         "@media (prefers-reduced-motion: reduce)": { transition: "none !important", animation: "none !important" },

@@ -16,7 +16,7 @@ type Option = Schemas["OfferedOption"];
 
 const ended: Record<string, [string, string]> = {
   expired: ["This offer has ended.", "Ask the shop for a new one."],
-  replaced: ["The shop has made a newer offer.", "Open the newer link."],
+  replaced: ["This offer was replaced.", "The shop has made a newer one, or recorded your answer already. Ask it if you are not sure."],
   stale: ["This offer no longer holds.", "The vehicle or the prices were looked at again since. Ask the shop for a new one."],
 };
 

@@ -13,7 +13,7 @@ const states: Record<string, string> = {
   open: "waits for an answer",
   answered: "✓ answered",
   expired: "✕ ended",
-  replaced: "replaced by a later one",
+  replaced: "replaced by a later one, or answered in another way",
 };
 const when = (iso: string) => new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 

@@ -91,7 +91,7 @@ export function OptionRow({
   const quality = row.qualities.find((q) => q.id === row.quality);
   return (
     <Grid
-      templateColumns={{ base: "1fr", lg: "minmax(0, 1fr) 62px" }}
+      templateColumns={{ base: "minmax(0, 1fr) 62px" }}
       gap="2"
       alignItems="center"
       borderTopWidth="1px"
