@@ -301,7 +301,7 @@ func (x Figure) write(v float64, currency string) string {
 	case InHours:
 		return fmt.Sprintf("%.1f\u00a0h", v)
 	case AsFactor:
-		return fmt.Sprintf("%.0f\u00a0%% of what is assumed", 100*v)
+		return fmt.Sprintf("%.3g\u00a0%% of what is assumed", 100*v)
 	}
 	return fmt.Sprintf("%.0f\u00a0%%", 100*v)
 }

@@ -91,7 +91,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
   writeFileSync(join(folder, "r.pdf"), await (await request.get(`/api/cases/${id}/records/${record.id}/pdf`)).body());
   execFileSync("pdftoppm", ["-r", "70", "-png", join(folder, "r.pdf"), join(folder, "r")]); // of Debian's poppler-utils
   const pages = readdirSync(folder).filter((f) => f.endsWith(".png")).sort();
-  const sheet = await browser.newPage({ viewport: { width: 1200, height: 850 } });
+  const sheet = await browser.newPage({ viewport: { width: 1200, height: 560 } });
   await sheet.setContent(
     `<body style="margin:0;display:flex;align-items:flex-start;gap:8px;background:#888">${pages.map((p) => `<img style="width:${100 / pages.length}%" src="data:image/png;base64,${readFileSync(join(folder, p)).toString("base64")}">`).join("")}</body>`,
   );

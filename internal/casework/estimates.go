@@ -15,11 +15,15 @@ import (
 // mostOpen is the longest that an estimate may be answered.
 const mostOpen = 60 * 24 * time.Hour
 
-// Estimate puts the options as they stand before the customer: frozen, with a private link that ends after a time.
-func (s *Service) Estimate(ctx context.Context, id, by string, valid time.Duration, ch decide.Choices) (View, error) {
+// Estimate puts the options as they stand before the customer: frozen, with a private link that ends after a time. key is that
+// of the page, empty when it does not repeat itself.
+func (s *Service) Estimate(ctx context.Context, id, key, by string, valid time.Duration, ch decide.Choices) (View, error) {
 	c, n, err := s.loadOpen(ctx, id)
 	if err != nil {
 		return View{}, err
+	}
+	if slices.ContainsFunc(c.Estimates, func(o Estimate) bool { return key != "" && o.ID == "o"+key }) {
+		return s.View(ctx, id) // sent again after a lost answer
 	}
 	if valid < 10*time.Minute || valid > mostOpen {
 		return View{}, &FieldError{"hours", fmt.Sprint(valid.Hours()), "a sixth of an hour to 60 days"}
@@ -41,7 +45,7 @@ func (s *Service) Estimate(ctx context.Context, id, by string, valid time.Durati
 	if err != nil {
 		return View{}, err
 	}
-	o := Estimate{ID: newID("o"), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Rests: rests(snap), Snapshot: data, Digest: digest}
+	o := Estimate{ID: keyedID("o", key), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Rests: rests(snap), Snapshot: data, Digest: digest}
 	if err := s.Store.AddEstimate(ctx, id, o); err != nil {
 		return View{}, err
 	}

@@ -16,7 +16,7 @@ import (
 // ProofView is one item that shows that the repair worked.
 type ProofView struct {
 	Item, Title, Result, Note, By string
-	Failing                       string // what was wrong before
+	Failing                       string // what was wrong before, or how it is done
 	Kind                          string // repeat, set, value, tighten or tell
 	Window                        *quantity.Window
 	Unit                          string // of a value
@@ -57,7 +57,7 @@ func (v *View) proof(n *diagnose.Network, readings []Reading) {
 	work, deepest := agreedWork(n, v.Case)
 	for i, t := range n.Unit.Sheet.Torques {
 		if tightened(t.Joint, work, deepest) {
-			add(ProofView{Item: fmt.Sprintf("torque.%d", i), Title: "Tightened: " + t.Joint + ", " + t.Torque + ", in steps, from the middle out or crosswise", Kind: proofTighten})
+			add(ProofView{Item: fmt.Sprintf("torque.%d", i), Title: "Tightened: " + t.Joint + ", " + t.Torque, Failing: "in steps, from the middle out or crosswise", Kind: proofTighten})
 		}
 	}
 	for _, l := range n.Unit.Sheet.Limits {

@@ -143,6 +143,7 @@ var Private = []string{"customer", "words", "prices", "signature", "photos", "ex
 
 // NewRecord is what a record is issued with.
 type NewRecord struct {
+	Key             string // of the page; empty when it does not repeat itself
 	By, Parts, Work string
 	Amends, Why     string // id of the record that it amends
 	LeaveOut        []string
@@ -419,6 +420,13 @@ func (in NewRecord) check(c Case) error {
 // Issue issues a record: it is kept as it is and never altered; what has to be said otherwise is said by another that
 // amends it.
 func (s *Service) Issue(ctx context.Context, id string, in NewRecord) (View, error) {
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	if slices.ContainsFunc(c.Records, func(r Record) bool { return in.Key != "" && r.ID == "e"+in.Key }) {
+		return s.View(ctx, id) // sent again after a lost answer
+	}
 	content, err := s.DraftRecord(ctx, id, in)
 	if err != nil {
 		return View{}, err
@@ -427,7 +435,7 @@ func (s *Service) Issue(ctx context.Context, id string, in NewRecord) (View, err
 	if err != nil {
 		return View{}, err
 	}
-	if err := s.Store.AddRecord(ctx, id, Record{ID: newID("e"), Amends: in.Amends, Why: in.Why, By: in.By, At: content.At, Content: data, Digest: digest}); err != nil {
+	if err := s.Store.AddRecord(ctx, id, Record{ID: keyedID("e", in.Key), Amends: in.Amends, Why: in.Why, By: in.By, At: content.At, Content: data, Digest: digest}); err != nil {
 		return View{}, err
 	}
 	return s.changed(ctx, id)

@@ -115,7 +115,7 @@ func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.D
 }
 
 func (h *handlers) MakeEstimate(ctx context.Context, r gen.MakeEstimateRequestObject) (gen.MakeEstimateResponseObject, error) {
-	v, err := h.Cases.Estimate(ctx, r.ID, text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), choices(r.Body.Quality, r.Body.Set))
+	v, err := h.Cases.Estimate(ctx, r.ID, text(r.Body.Key), text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), choices(r.Body.Quality, r.Body.Set))
 	if err != nil {
 		return nil, err
 	}
@@ -167,7 +167,7 @@ func decisionView(d casework.DecisionView) gen.Decision {
 }
 
 func newRecord(b *gen.NewRecord) casework.NewRecord {
-	in := casework.NewRecord{By: text(b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
+	in := casework.NewRecord{Key: text(b.Key), By: text(b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
 	if b.LeaveOut != nil {
 		in.LeaveOut = *b.LeaveOut
 	}

@@ -2043,6 +2043,8 @@ export interface components {
             taxRate: number;
         };
         NewEstimate: {
+            /** @description made by the page; the same key again changes nothing */
+            key?: string;
             /** Format: double */
             hours: number;
             by?: string;
@@ -2122,6 +2124,8 @@ export interface components {
             signature?: string;
         };
         NewRecord: {
+            /** @description made by the page; the same key again changes nothing */
+            key?: string;
             by?: string;
             parts?: string;
             work?: string;

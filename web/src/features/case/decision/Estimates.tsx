@@ -2,6 +2,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { approvalQuery } from "../../../api/queries";
+import { newKey } from "../../../shared/key";
 import { SelectField } from "../../../shared/fields";
 import { percent } from "../../../shared/format";
 import { Problem } from "../../../shared/states";
@@ -61,7 +62,7 @@ export function Estimates({ deal }: { deal: Deal }) {
           </Box>
           <Button
             loading={status.estimate.isPending}
-            onClick={() => actions.estimate.mutate({ hours: Number(hours), quality: deal.quality, set: deal.estimated })}
+            onClick={() => actions.estimate.mutate({ key: newKey(), hours: Number(hours), quality: deal.quality, set: deal.estimated })}
           >
             Make the link
           </Button>

@@ -2,6 +2,7 @@ import { Box, Button, Flex, Grid, Text, Textarea } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../../api/client";
+import { newKey } from "../../../shared/key";
 import { Labelled, SelectField } from "../../../shared/fields";
 import { Problem } from "../../../shared/states";
 import { useCase, useCaseStatus } from "../useCase";
@@ -87,7 +88,7 @@ export function Records() {
         <Button
           variant="solid"
           loading={status.issue.isPending}
-          onClick={() => actions.issue.mutate(body, { onSuccess: () => (setForm(blank), draft.reset()) })}
+          onClick={() => actions.issue.mutate({ key: newKey(), ...body }, { onSuccess: () => (setForm(blank), draft.reset()) })}
         >
           Issue the record
         </Button>

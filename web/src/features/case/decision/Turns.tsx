@@ -17,7 +17,7 @@ function written(f: Figure, v: number, currency: string) {
     case "share":
       return `${percent(v)} %`;
     default:
-      return `${Math.round(100 * v)} % of that`;
+      return `${Number((100 * v).toPrecision(3))} % of that`;
   }
 }
 
