@@ -81,7 +81,7 @@ var answers = []struct {
 	{"fluid-level:plug", map[string]string{"comes": "stream", "amount": "0.3 L", "temperature": "60 °C", "right": "90 °C", "whole": "8 L"}, "over", 0.3e-3 + 8e-3*0.00077*30, 1e-9},
 	// 62 more in 20,000 km, the third sample in the middle of the line
 	{"fluid-trend", map[string]string{"measure": "iron", "distances": "10000; 20000; 30000 km", "values": "30; 61; 92"}, "rate", 3.1, 1e-9},
-	// 30 − 31 + 3.1·d = 2.5·(20 + 1.5·d): d = 51/−0.65 never; twice the rise: −32 + 6.2·d = 50 + 3.75·d, d = 33.469
+	// the line −32 + 6.2·d, d in 1,000 km, meets what is high, 2.5·(20 + 1.5·d), at 82/2.45
 	{"fluid-trend", map[string]string{"measure": "iron", "distances": "10000; 20000 km", "values": "30; 92"}, "high", 82.0 / 2.45 * 1e6, 1e-9},
 	// 2 % halved at each: 1, 0.5, 0.25, 0.125, 0.0625
 	{"fluid-spoilt", map[string]string{"amount": "2 %", "limit": "0.1 %", "whole": "8 L", "drain": "4 L"}, "times", 5, 1e-12},
