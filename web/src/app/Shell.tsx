@@ -33,7 +33,9 @@ function useServer() {
     events.onerror = () => setAway(true);
     events.addEventListener("changed", (e) => {
       const id = (e as MessageEvent<string>).data;
-      if (client.isMutating() === 0) void client.invalidateQueries({ queryKey: id === "settings" || id === "units" ? [id] : ["case", id] });
+      const shops = ["settings", "units", "prices"].includes(id);
+      if (client.isMutating() === 0) void client.invalidateQueries({ queryKey: shops ? [id] : ["case", id] });
+      if (id === "prices" || id === "settings") void client.invalidateQueries({ queryKey: ["options"] });
       void client.invalidateQueries({ queryKey: ["cases"] });
     });
     return () => events.close();
