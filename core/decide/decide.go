@@ -124,6 +124,8 @@ type Model struct {
 	book    Book
 	options []priced
 	share   []float64 // probability of each cause among the hypotheses
+	repair  []float64 // hours of the repair of each cause, from the ground
+	likely  []int     // causes that an option is counted to cure or not
 }
 
 // priced is an option with its chances of cure by cause.
@@ -152,9 +154,18 @@ func NewModel(n *diagnose.Network, a *diagnose.Assessment, from unitsheet.Access
 		}
 		m.options = append(m.options, p)
 	}
+	for _, c := range n.Causes {
+		level, _ := unitsheet.ParseAccess(c.Repair.Access)
+		m.repair = append(m.repair, c.Repair.Hours+n.Unit.Climb(unitsheet.Ground, level)/60)
+	}
 	for _, h := range a.Hypotheses {
 		for _, c := range h.Causes {
 			m.share[c] += h.Share
+		}
+	}
+	for _, s := range a.Suspects {
+		if s.Probability > likely {
+			m.likely = append(m.likely, m.place(s.Cause.ID))
 		}
 	}
 	return m
@@ -182,11 +193,10 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 		if q == "" {
 			q = usualQuality(o.Option)
 		}
-		cured, _, _ := m.outcomes([]pick{{i, q}}, f)
-		if cured < minShare && o.School == "targeted" {
+		row := m.row([]pick{{i, q}}, f)
+		if row.Cured < minShare && o.School == "targeted" {
 			continue
 		}
-		row := m.row([]pick{{i, q}}, f)
 		row.Over = ch.Ceiling > 0 && row.Pay > ch.Ceiling
 		out.Rows = append(out.Rows, row)
 	}
@@ -260,12 +270,10 @@ func (m *Model) row(options []pick, f figures) Row {
 	row.Expected = row.Pay + row.Return
 	row.Hazard = m.hazard(hazards)
 	chance := m.together(options, f)
-	for _, s := range m.a.Suspects {
-		if s.Probability > likely {
-			row.Of++
-			if chance[m.place(s.Cause.ID)] >= 0.5 {
-				row.Cures++
-			}
+	row.Of = len(m.likely)
+	for _, c := range m.likely {
+		if chance[c] >= 0.5 {
+			row.Cures++
 		}
 	}
 	return row
@@ -303,7 +311,7 @@ func (m *Model) all(options []pick, f figures) []outcome {
 		}
 	}
 	again += f.rates.Goodwill + m.n.Unit.Climb(unitsheet.Ground, m.deepest(options))/60*f.rates.Labour
-	out := make([]outcome, 0, 2*len(m.a.Hypotheses))
+	out := make([]outcome, 0, 4*len(m.a.Hypotheses))
 	for _, h := range m.a.Hypotheses {
 		out = m.returns(out, h, chance, fails, again, f)
 	}

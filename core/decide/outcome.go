@@ -1,10 +1,11 @@
 package decide
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"innercompass/core/diagnose"
-	"innercompass/core/unitsheet"
 )
 
 // outcome is one way in which it can end: with its probability, and what the return costs; 0 for none.
@@ -12,9 +13,9 @@ type outcome struct{ p, back float64 }
 
 // returnCost is what it costs when a cause was left: diagnosing again, its repair from the ground, what it destroyed
 // meanwhile, and goodwill.
-func returnCost(n *diagnose.Network, c diagnose.Cause, r Rates) float64 {
-	level, _ := unitsheet.ParseAccess(c.Repair.Access)
-	hours := r.Rediagnose + c.Repair.Hours + n.Unit.Climb(unitsheet.Ground, level)/60
+func (m *Model) returnCost(cause int, r Rates) float64 {
+	c := m.n.Causes[cause]
+	hours := r.Rediagnose + m.repair[cause]
 	return (hours*r.Labour+c.Repair.Parts+r.Trial)*(1+r.Tax) + r.Goodwill + c.Harm
 }
 
@@ -43,7 +44,7 @@ func (m *Model) returns(dst []outcome, h diagnose.Hypothesis, chance []float64, 
 		if c.ID == diagnose.NothingWrong || miss == 0 {
 			continue // nothing to cure, nothing to come back
 		}
-		back := returnCost(m.n, c, f.rates)
+		back := m.returnCost(i, f.rates)
 		for k, end := first, len(dst); k < end; k++ {
 			x := dst[k]
 			dst = append(dst, outcome{x.p * miss, math.Max(x.back, back)})
@@ -64,9 +65,10 @@ func (m *Model) returns(dst []outcome, h diagnose.Hypothesis, chance []float64, 
 
 // quantile of the sure cost (normal, deviation sd, not below zero) plus the return of one outcome.
 func quantile(outcomes []outcome, sure, sd, q float64) float64 {
+	outcomes = merged(outcomes)
 	low, high := 0.0, sure+6*sd
-	for _, o := range outcomes {
-		high = math.Max(high, sure+o.back+6*sd)
+	if n := len(outcomes); n > 0 {
+		high = sure + outcomes[n-1].back + 6*sd
 	}
 	for range 40 { // to a millionth of a millionth
 		mid := (low + high) / 2
@@ -81,6 +83,20 @@ func quantile(outcomes []outcome, sure, sd, q float64) float64 {
 		}
 	}
 	return high
+}
+
+// merged are the outcomes by what the return costs, rising: hundreds of them share the few costs that there are.
+func merged(outcomes []outcome) []outcome {
+	sorted := slices.SortedFunc(slices.Values(outcomes), func(a, b outcome) int { return cmp.Compare(a.back, b.back) })
+	out := sorted[:0]
+	for _, o := range sorted {
+		if n := len(out); n > 0 && out[n-1].back == o.back {
+			out[n-1].p += o.p
+			continue
+		}
+		out = append(out, o)
+	}
+	return out
 }
 
 func below(x, mean, sd float64) float64 {

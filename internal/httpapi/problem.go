@@ -1,6 +1,7 @@
 package httpapi
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"log/slog"
@@ -42,6 +43,8 @@ func fail(c *gin.Context, err error) {
 		problem(c, http.StatusConflict, "Not possible now", state.Reason, "", state.Accepted)
 	case errors.Is(err, casework.ErrChanged):
 		problem(c, http.StatusPreconditionFailed, "Changed meanwhile", "someone else changed this; it was loaded again", "", "the present revision in If-Match")
+	case errors.Is(err, context.Canceled):
+		c.Abort() // whoever asked is gone; there is nobody to tell
 	default:
 		slog.Error("request failed", "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
 		problem(c, http.StatusInternalServerError, "The app failed", "nothing was changed; the reason is in its log", "", "")
