@@ -16,6 +16,7 @@ import (
 // assessment is what the readings of a case mean, with their weights once somebody asked for them.
 type assessment struct {
 	*diagnose.Assessment
+	full    bool // the exact answer was waited for: there is none better, exact or not
 	weigh   sync.Once
 	done    atomic.Bool // the weights are there
 	weights diagnose.Weights
@@ -110,7 +111,7 @@ func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.S
 		return nil, err
 	}
 	a := s.memory.get(key)
-	if a != nil && (a.Exact || !full) {
+	if a != nil && (a.Exact || a.full || !full) {
 		return a, nil
 	}
 	var made *diagnose.Assessment
@@ -122,7 +123,7 @@ func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.S
 	if err != nil {
 		return nil, err
 	}
-	a = &assessment{Assessment: made}
+	a = &assessment{Assessment: made, full: full && ctx.Err() == nil}
 	s.memory.put(key, a)
 	return a, nil
 }
