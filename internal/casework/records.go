@@ -350,7 +350,7 @@ func (r RecordContent) without(parts []string) RecordContent {
 		case "customer":
 			r.Customer = ""
 			for i := range r.Decisions {
-				r.Decisions[i].Name = ""
+				r.Decisions[i].Name, r.Decisions[i].Signature = "", "" // a signature is a name
 			}
 		case "words":
 			r.Words, r.Told = "", nil

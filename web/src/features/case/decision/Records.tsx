@@ -8,10 +8,10 @@ import { Problem } from "../../../shared/states";
 import { useCase, useCaseStatus } from "../useCase";
 
 const leaves: [string, string][] = [
-  ["customer", "the customer’s name"],
+  ["customer", "the customer’s name and signature"],
   ["words", "what the customer said"],
   ["prices", "prices"],
-  ["signature", "the signature"],
+  ["signature", "the signature alone"],
   ["photos", "pictures"],
   ["expert", "measurements and suspects"],
 ];

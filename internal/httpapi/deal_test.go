@@ -1,0 +1,202 @@
+package httpapi_test
+
+import (
+	"bytes"
+	"fmt"
+	"image"
+	"image/png"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"strings"
+	"testing"
+
+	"innercompass/internal/httpapi/gen"
+)
+
+// vehicle is the case of a vehicle of the demo.
+func (a app) vehicle(name string) string {
+	a.t.Helper()
+	for _, c := range decode[[]gen.FloorItem](a.t, a.do("GET", "/api/cases", "")) {
+		if c.Vehicle == name {
+			return c.ID
+		}
+	}
+	a.t.Fatalf("no %s", name)
+	return ""
+}
+
+// What is left out of a copy is not in it, and all the rest is.
+func TestACopyForOthersKeepsToItself(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	c := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
+	signed := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/decisions", `{"option":"overhaul","choice":"accepted","words":"as long as it lasts the term","how":"signed","name":"Oddny of the school","signature":"M10 20L30 40","by":"Ines"}`))
+	if len(signed.Decisions) != 1 {
+		t.Fatalf("%+v", signed.Decisions)
+	}
+	draft := func(leaveOut string) string {
+		t.Helper()
+		w := a.do("POST", "/api/cases/"+id+"/record-draft", `{"by":"Ines","leaveOut":[`+leaveOut+`]}`)
+		if w.Code != http.StatusOK {
+			t.Fatalf("%s: %d %s", leaveOut, w.Code, w.Body)
+		}
+		return decode[gen.Page](t, w).HTML
+	}
+	const name, said, strokes = "Oddny of the school", "as long as it lasts the term", "M10 20L30 40"
+	sum := decode[gen.Options](t, a.do("GET", "/api/cases/"+id+"/options", ""))
+	price := ""
+	for _, r := range sum.Rows {
+		if r.ID == "overhaul" {
+			price = fmt.Sprintf("%d.%02d", r.Pay/100%1000, r.Pay%100)
+		}
+	}
+	whole := draft("")
+	for what, text := range map[string]string{"name": name, "words": said, "signature": strokes, "price": price, "complaint": c.Words} {
+		if text == "" || !strings.Contains(whole, text) {
+			t.Errorf("the whole record lacks the %s, %q", what, text)
+		}
+	}
+	for part, gone := range map[string][]string{
+		"customer":  {name, strokes},
+		"words":     {said, c.Words},
+		"prices":    {price},
+		"signature": {strokes},
+	} {
+		copied := draft(`"` + part + `"`)
+		for _, text := range []string{name, said, strokes, price, c.Words} {
+			out := false
+			for _, g := range gone {
+				out = out || g == text
+			}
+			if strings.Contains(copied, text) == out {
+				t.Errorf("without %s: %q there is %v", part, text, !out)
+			}
+		}
+	}
+	if w := a.do("POST", "/api/cases/"+id+"/record-draft", `{"leaveOut":["the truth"]}`); w.Code != 422 || *decode[gen.Problem](t, w).Field != "leaveOut" {
+		t.Errorf("%d %s", w.Code, w.Body)
+	}
+}
+
+func (a app) photo(id, caption string, file []byte) *httptest.ResponseRecorder {
+	a.t.Helper()
+	var b bytes.Buffer
+	form := multipart.NewWriter(&b)
+	if err := form.WriteField("caption", caption); err != nil {
+		a.t.Fatal(err)
+	}
+	part, err := form.CreateFormFile("file", "photo.png")
+	if err == nil {
+		_, err = part.Write(file)
+	}
+	if err == nil {
+		err = form.Close()
+	}
+	if err != nil {
+		a.t.Fatal(err)
+	}
+	return a.do("POST", "/api/cases/"+id+"/photos", b.String(), "Content-Type", form.FormDataContentType())
+}
+
+// A picture goes in as a form and comes back as it was; what is none, or too large, is refused and leaves none.
+func TestPicturesOverTheAPI(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	var file bytes.Buffer
+	if err := png.Encode(&file, image.NewGray(image.Rect(0, 0, 8, 6))); err != nil {
+		t.Fatal(err)
+	}
+	before := len(decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")).Photos)
+	w := a.photo(id, "Seal, lip torn", file.Bytes())
+	c := decode[gen.Case](t, w)
+	if w.Code != http.StatusCreated || len(c.Photos) != before+1 || c.Photos[before].Caption != "Seal, lip torn" || c.Photos[before].Stage != "teardown" {
+		t.Fatalf("%d %+v", w.Code, c.Photos)
+	}
+	path := "/api/cases/" + id + "/photos/" + c.Photos[before].ID
+	if back := a.do("GET", path, ""); back.Code != 200 || back.Header().Get("Content-Type") != "image/png" || !bytes.Equal(back.Body.Bytes(), file.Bytes()) {
+		t.Errorf("%d %s, %d bytes", back.Code, back.Header().Get("Content-Type"), back.Body.Len())
+	}
+	for what, bad := range map[string][]byte{"no picture": []byte("<svg onload=alert(1)>"), "nothing": nil, "too large": make([]byte, 17<<20)} {
+		if w := a.photo(id, "", bad); w.Code != 422 || *decode[gen.Problem](t, w).Field != "file" {
+			t.Errorf("%s: %d %s", what, w.Code, w.Body)
+		}
+	}
+	if c := decode[gen.Case](t, a.do("DELETE", path, "")); len(c.Photos) != before {
+		t.Errorf("%d pictures, want %d", len(c.Photos), before)
+	}
+	if w := a.do("GET", "/api/cases/"+id+"/photos/none", ""); w.Code != 404 {
+		t.Errorf("no picture: %d", w.Code)
+	}
+}
+
+// The price book is saved by whoever saw its last state; a bad line is named and saves nothing.
+func TestThePriceBookOverTheAPI(t *testing.T) {
+	a := start(t)
+	book := decode[gen.PriceBook](t, a.do("GET", "/api/prices", ""))
+	if len(book.Prices) == 0 {
+		t.Fatal("the demo has no prices")
+	}
+	save := func(rev, prices string) *httptest.ResponseRecorder {
+		return a.do("PUT", "/api/prices", fmt.Sprintf(`{"rev":%q,"prices":[%s]}`, rev, prices))
+	}
+	const good = `{"unit":"*","item":"fluid","quality":"","price":"9.85","hours":0,"note":"drum"}`
+	for what, bad := range map[string]string{
+		"prices[1].price":   good + `,{"unit":"*","item":"parts:overhaul","quality":"new","price":"dear","hours":0,"note":""}`,
+		"prices[1].item":    good + `,{"unit":"*","item":"luck","quality":"","price":"1","hours":0,"note":""}`,
+		"prices[0].quality": `{"unit":"*","item":"parts:overhaul","quality":"shiny","price":"1","hours":0,"note":""}`,
+	} {
+		w := save(book.Rev, bad)
+		if p := decode[gen.Problem](t, w); w.Code != 422 || p.Field == nil || *p.Field != what || p.Accepted == nil {
+			t.Errorf("want %s named: %d %s", what, w.Code, w.Body)
+		}
+	}
+	if now := decode[gen.PriceBook](t, a.do("GET", "/api/prices", "")); now.Rev != book.Rev || len(now.Prices) != len(book.Prices) {
+		t.Error("a refused book changed something")
+	}
+	saved := decode[gen.PriceBook](t, save(book.Rev, good))
+	if len(saved.Prices) != 1 || saved.Prices[0].Price != "9.85" || saved.Rev == book.Rev {
+		t.Errorf("%+v", saved)
+	}
+	if w := save(book.Rev, ""); w.Code != http.StatusPreconditionFailed {
+		t.Errorf("saved over another's: %d", w.Code)
+	}
+	if table := a.do("GET", "/api/price-table", ""); !strings.Contains(table.Body.String(), "fluid") || !strings.Contains(table.Body.String(), "9.85") {
+		t.Errorf("%s", table.Body)
+	}
+}
+
+// What failed after the work opens a closed case again, and only what was generated can be proven.
+func TestProofOverTheAPI(t *testing.T) {
+	a := start(t)
+	id := a.vehicle("Veterinary van")
+	c := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
+	if !c.Closed || len(c.Proof) == 0 {
+		t.Fatalf("closed %v, %d to prove", c.Closed, len(c.Proof))
+	}
+	item := c.Proof[0].Item
+	set := func(item, result string) *httptest.ResponseRecorder {
+		return a.do("POST", "/api/cases/"+id+"/proof", fmt.Sprintf(`{"item":%q,"result":%q,"note":"drove it again"}`, item, result))
+	}
+	if w := set(item, "fail"); w.Code != http.StatusConflict {
+		t.Errorf("proven while closed: %d %s", w.Code, w.Body)
+	}
+	if w := a.do("POST", "/api/cases/"+id+"/reopen", ""); w.Code != 200 {
+		t.Fatalf("%d %s", w.Code, w.Body)
+	}
+	if w := set("the customer smiles", "pass"); w.Code != 422 && w.Code != 404 {
+		t.Errorf("an item that was not asked for: %d %s", w.Code, w.Body)
+	}
+	w := set(item, "fail")
+	if w.Code != 200 {
+		t.Fatalf("%d %s", w.Code, w.Body)
+	}
+	for _, p := range decode[gen.Case](t, w).Proof {
+		if p.Item == item && p.Result != "fail" {
+			t.Errorf("%+v", p)
+		}
+	}
+	if w := a.do("POST", "/api/cases/"+id+"/close", fmt.Sprintf(`{"outcome":"cured","root":%q}`, c.Root)); w.Code != http.StatusConflict {
+		t.Errorf("cured with a failed proof: %d %s", w.Code, w.Body)
+	}
+}
