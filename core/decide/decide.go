@@ -255,6 +255,9 @@ func headline(rows []Row) string {
 	case best.Over:
 		return "Nothing under the ceiling: the cheapest in expectation is above it."
 	case best.Cured < settled:
+		if i := slices.IndexFunc(rows, func(r Row) bool { return r.rank() == 1 && r.Cured >= settled }); i >= 0 {
+			return fmt.Sprintf("Under the ceiling nothing is likely to cure it; “%s”, above it, is.", rows[i].Option.Title)
+		}
 		return fmt.Sprintf("Too early to decide: the cheapest option leaves %.0f of 100 such vehicles uncured.", 100*(1-best.Cured))
 	}
 	return best.Option.Title

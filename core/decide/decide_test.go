@@ -84,6 +84,27 @@ func TestASureCauseIsRepairedNotOverhauled(t *testing.T) {
 	}
 }
 
+// What a ceiling rules out is not taken for doubt about the cause.
+func TestACeilingIsNamedAsWhatHolds(t *testing.T) {
+	free := apart.compare(t, decide.Choices{})
+	reseal := free.Rows[0]
+	for ceiling, want := range map[decide.Amount]string{
+		reseal.Pay:     reseal.Option.Title,
+		reseal.Pay - 1: "Under the ceiling nothing is likely to cure it; “" + reseal.Option.Title + "”",
+		1:              "Nothing under the ceiling",
+	} {
+		c := apart.compare(t, decide.Choices{Ceiling: ceiling})
+		if !strings.HasPrefix(c.Headline, want) {
+			t.Errorf("ceiling %d: %q, want %q", ceiling, c.Headline, want)
+		}
+		for _, r := range c.Rows {
+			if r.Over != (r.Pay > ceiling) {
+				t.Errorf("ceiling %d: %s at %d over: %v", ceiling, r.Option.ID, r.Pay, r.Over)
+			}
+		}
+	}
+}
+
 func TestNothingKnownIsTooEarlyToDecide(t *testing.T) {
 	c := situation{}.compare(t, decide.Choices{})
 	if !strings.HasPrefix(c.Headline, "Too early") {
