@@ -6,5 +6,5 @@ export default ts.config(
   { ignores: ["dist", "src/api/schema.gen.ts"] },
   js.configs.recommended,
   ...ts.configs.strict,
-  { plugins: { "react-hooks": hooks }, rules: { ...hooks.configs.recommended.rules, "@typescript-eslint/no-non-null-assertion": "off" } },
+  { plugins: { "react-hooks": hooks }, rules: { ...hooks.configs.recommended.rules, "@typescript-eslint/no-non-null-assertion": "off", "@typescript-eslint/no-unused-vars": ["error", { ignoreRestSiblings: true }] } },
 );

@@ -189,15 +189,10 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 	}
 	var out Comparison
 	for i, o := range m.options {
-		q := ch.Quality[o.ID]
-		if q == "" {
-			q = usualQuality(o.Option)
-		}
-		row := m.row([]pick{{i, q}}, f)
+		row := m.visit([]pick{m.pick(i, ch)}, ch, f)
 		if row.Cured < minShare && o.School == "targeted" {
 			continue
 		}
-		row.Over = ch.Ceiling > 0 && row.Pay > ch.Ceiling
 		out.Rows = append(out.Rows, row)
 	}
 	slices.SortStableFunc(out.Rows, func(a, b Row) int {
@@ -261,6 +256,19 @@ func headline(rows []Row) string {
 		return fmt.Sprintf("Too early to decide: the cheapest option leaves %.0f of 100 such vehicles uncured.", 100*(1-best.Cured))
 	}
 	return best.Option.Title
+}
+
+// pick is an option in the quality chosen, else in the usual one.
+func (m *Model) pick(i int, ch Choices) pick {
+	o := m.options[i].Option
+	return pick{i, cmp.Or(ch.Quality[o.ID], usualQuality(o))}
+}
+
+// visit is row held against the ceiling.
+func (m *Model) visit(options []pick, ch Choices, f figures) Row {
+	row := m.row(options, f)
+	row.Over = ch.Ceiling > 0 && row.Pay > ch.Ceiling
+	return row
 }
 
 // row prices options that are done in one visit; the first gives it its name.
@@ -416,10 +424,9 @@ func (m *Model) Visit(option string, addOns []string, ch Choices) (Row, error) {
 		if i < 0 || slices.Contains(addOns[:max(0, k-1)], id) || k > 0 && id == option {
 			return Row{}, &FigureError{"option", fmt.Sprintf("%q", id), "ids of options, each once"}
 		}
-		picks = append(picks, pick{i, cmp.Or(ch.Quality[id], usualQuality(m.options[i].Option))})
+		picks = append(picks, m.pick(i, ch))
 	}
-	row := m.row(picks, f)
-	row.Over = ch.Ceiling > 0 && row.Pay > ch.Ceiling
+	row := m.visit(picks, ch, f)
 	row.Low, row.High = m.span(row, f)
 	return row, nil
 }

@@ -294,6 +294,39 @@ func TestFiguresCanBeSet(t *testing.T) {
 }
 
 // Access that is already paid for makes every deep repair cheaper by exactly its labour.
+// Every line that names a figure follows it, and nothing else of the estimate does but what is a share of the sum.
+func TestALineFollowsItsFigure(t *testing.T) {
+	m := apart.model(t)
+	before, err := m.Visit("overhaul", nil, decide.Choices{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	named := 0
+	for i, l := range before.Lines {
+		id := l.Figure()
+		if id == "" {
+			continue
+		}
+		named++
+		now := l.Each.Major()
+		if strings.HasPrefix(id, "time:") {
+			now = l.Count
+		}
+		after, err := m.Visit("overhaul", nil, decide.Choices{Set: map[string]float64{id: now + 1}})
+		if err != nil || len(after.Lines) != len(before.Lines) {
+			t.Fatalf("%s: %v, %d lines of %d", id, err, len(after.Lines), len(before.Lines))
+		}
+		for k, x := range after.Lines {
+			if x.Kind != decide.Consumables && (x.Total > before.Lines[k].Total) != (k == i) {
+				t.Errorf("%s: %s from %d to %d", id, x.Title, before.Lines[k].Total, x.Total)
+			}
+		}
+	}
+	if named < 3 {
+		t.Errorf("%d lines can be set", named)
+	}
+}
+
 func TestAccessIsPaidOnce(t *testing.T) {
 	plain := rates
 	plain.Tax, plain.Consumables = 0, 0

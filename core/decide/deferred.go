@@ -140,7 +140,7 @@ func (m *Model) AddOns(option string, ch Choices) ([]AddOn, error) {
 	if i < 0 {
 		return nil, &FigureError{"option", fmt.Sprintf("%q", option), "an id of the options"}
 	}
-	base := pick{i, cmp.Or(ch.Quality[option], usualQuality(m.options[i].Option))}
+	base := m.pick(i, ch)
 	if s := m.options[i].School; s == "watch" || s == "exchange" {
 		return nil, nil
 	}
@@ -151,7 +151,7 @@ func (m *Model) AddOns(option string, ch Choices) ([]AddOn, error) {
 		if k == i || o.School != "targeted" || o.level > m.options[i].level {
 			continue
 		}
-		both := []pick{base, {k, cmp.Or(ch.Quality[o.ID], usualQuality(o.Option))}}
+		both := []pick{base, m.pick(k, ch)}
 		sum := m.total(m.lines(both, f))
 		if len(sum.Missing) > 0 {
 			continue

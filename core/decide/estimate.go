@@ -39,6 +39,20 @@ type Line struct {
 	Quality           string
 }
 
+// Figure is the id of the figure behind the line that may be set by hand: a time or a price; empty for what follows from
+// the rest.
+func (l Line) Figure() string {
+	switch l.Kind {
+	case Labour, Calibration:
+		return "time:" + l.Item
+	case Parts:
+		return "price:" + l.Item + "|" + l.Quality
+	case Machine, Fluid:
+		return "price:" + l.Item
+	}
+	return ""
+}
+
 // Sum is what the lines of an estimate come to.
 type Sum struct {
 	Net, Tax, Pay Amount

@@ -33,15 +33,6 @@ func (a Amount) Format(currency string) string {
 	return strings.TrimSpace(fmt.Sprintf("%s\u00a0%s%s.%02d", currency, sign, thousands(whole), minor%100))
 }
 
-// Money writes an amount in whole units with commas between thousands.
-func Money(currency string, v float64) string {
-	s := thousands(fmt.Sprintf("%.0f", math.Abs(v)))
-	if v <= -0.5 {
-		s = "−" + s
-	}
-	return strings.TrimSpace(currency + "\u00a0" + s)
-}
-
 func thousands(digits string) string {
 	for i := len(digits) - 3; i > 0; i -= 3 {
 		digits = digits[:i] + "," + digits[i:]
@@ -49,12 +40,16 @@ func thousands(digits string) string {
 	return digits
 }
 
+// AmountError says why a text is no amount.
+type AmountError struct{ Reason, Accepted string }
+
+func (e *AmountError) Error() string { return e.Reason + "; want " + e.Accepted }
+
 // ParseAmount reads an amount such as 1250, 1,250.00 or 12,5: a comma before three digits parts thousands, else it is the
-// decimal sign. It fails for less than nothing, more than two decimals and what is no number.
+// decimal sign. It fails with an AmountError for less than nothing, more than two decimals and what is no number.
 func ParseAmount(text string) (Amount, error) {
-	accepted := "an amount such as 1250, 1,250.00 or 12,50"
 	fail := func(reason string) (Amount, error) {
-		return 0, fmt.Errorf("%q: %s; want %s", text, reason, accepted)
+		return 0, &AmountError{fmt.Sprintf("%q: %s", text, reason), "an amount such as 1250, 1,250.00 or 12,50"}
 	}
 	s := strings.NewReplacer(" ", "", "\u00a0", "", "\u2009", "").Replace(strings.TrimSpace(text))
 	if s == "" {

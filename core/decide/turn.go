@@ -126,12 +126,11 @@ func (m *Model) figuresOf(rows []Row, f figures) []Figure {
 		for _, l := range row.Lines {
 			switch l.Kind {
 			case Parts:
-				key := l.Item + "|" + l.Quality
-				out = append(out, Figure{"price:" + key, l.Title, InMoney, l.Each.Major(), 0, mostMoney})
+				out = append(out, Figure{l.Figure(), l.Title, InMoney, l.Each.Major(), 0, mostMoney})
 			case Machine:
-				out = append(out, Figure{"price:" + l.Item, l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
+				out = append(out, Figure{l.Figure(), l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
 			case Labour:
-				out = append(out, Figure{"time:" + l.Item, "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, mostHours})
+				out = append(out, Figure{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, mostHours})
 			}
 		}
 		if row.Option.School != "watch" {
@@ -182,6 +181,7 @@ func (m *Model) Turns(rows []Row, ch Choices) ([]Turn, error) {
 	for i, r := range able {
 		picks[i] = []pick{{m.option(r.Option.ID), r.Quality}}
 	}
+	now := m.expected(picks, f)
 	var out []Turn
 	for _, x := range m.figuresOf(able, f) {
 		if x.Kind == AsShare && f.cause >= 0 && x.ID != "share:"+m.n.Causes[f.cause].ID {
@@ -189,7 +189,7 @@ func (m *Model) Turns(rows []Row, ch Choices) ([]Turn, error) {
 		}
 		best := Turn{Figure: x, Change: math.Inf(1)}
 		for _, end := range []float64{x.Low, min(x.High, reach(x))} {
-			now, far := m.expected(picks, m.with(f, x.ID, x.Now)), m.expected(picks, m.with(f, x.ID, end))
+			far := m.expected(picks, m.with(f, x.ID, end))
 			for j := 1; j < len(able); j++ {
 				if far[j] >= far[0] || now[j] < now[0] {
 					continue
@@ -226,13 +226,7 @@ func (m *Model) able(rows []Row, ch Choices, f figures) []Row {
 		if laid[o.ID] {
 			continue
 		}
-		p := []pick{{i, cmp.Or(ch.Quality[o.ID], usualQuality(o.Option))}}
-		if cured, _, _ := m.outcomes(p, f); cured < minShare {
-			continue
-		}
-		r := m.row(p, f)
-		r.Over = ch.Ceiling > 0 && r.Pay > ch.Ceiling
-		if r.Recommendable() {
+		if r := m.visit([]pick{m.pick(i, ch)}, ch, f); r.Cured >= minShare && r.Recommendable() {
 			out = append(out, r)
 		}
 	}

@@ -13,6 +13,7 @@ type Deal struct {
 	decide.Comparison
 	Check    AdviceView // worth doing before anything is decided; empty when nothing is
 	Figures  []decide.Figure
+	Ceiling  decide.Amount // that it was held against; 0 for none
 	Settings Settings
 }
 
@@ -45,7 +46,7 @@ func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, opt
 	if err != nil {
 		return Deal{}, err
 	}
-	out := Deal{Settings: st}
+	out := Deal{Settings: st, Ceiling: ch.Ceiling}
 	if out.Comparison, err = m.Compare(ch); err != nil {
 		return Deal{}, asField(err)
 	}

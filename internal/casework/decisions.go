@@ -252,7 +252,7 @@ func (snap *Snapshot) answer(d NewDecision, m *decide.Model) error {
 		}
 		return &FieldError{"option", fmt.Sprintf("%q is not offered", d.Option), fmt.Sprint(ids)}
 	}
-	if d.Choice == "accepted" && snap.Options[chosen].Hazard != "" && snap.Options[chosen].ID == "watch" && d.Words == "" && d.How == "" {
+	if d.Choice == "accepted" && snap.Options[chosen].Hazard != "" && d.Words == "" && d.How == "" {
 		return &FieldError{"option", "it leaves a hazard: " + snap.Options[chosen].Hazard, "the customer's words that it was explained, with how and by whom it was decided"}
 	}
 	snap.Chosen, snap.Choice, snap.Said, snap.Ceiling, snap.By = d.Option, d.Choice, d.Words, d.Ceiling, d.By
@@ -338,7 +338,7 @@ func snapshotWatch(w decide.Watch) *SnapshotWatch {
 	return out
 }
 
-func (v *View) decisions(n *diagnose.Network) {
+func (v *View) decisions() {
 	for _, d := range v.Case.Decisions {
 		dv := DecisionView{ID: d.ID, Option: d.Option, Estimate: d.Estimate, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: d.At, Digest: d.Digest}
 		var snap Snapshot

@@ -97,28 +97,35 @@ func (s *Service) EstimateByToken(ctx context.Context, token string) (Answerable
 	}
 	out.Address = st.Address
 	v := View{Case: c}
-	v.decisions(n)
-	for k := range v.Decisions {
-		if v.Decisions[k].Estimate == o.ID {
-			out.State, out.Decision = EstimateAnswered, &v.Decisions[k]
-			return out, nil
-		}
+	v.decisions()
+	if k := slices.IndexFunc(v.Decisions, func(d DecisionView) bool { return d.Estimate == o.ID }); k >= 0 {
+		out.Decision = &v.Decisions[k]
+	}
+	if out.State = c.estimateState(i, s.Now()); out.State != EstimateOpen {
+		return out, nil
 	}
 	now, _, err := s.snapshot(ctx, c, n, choicesOf(out.Snapshot))
 	if err != nil {
 		return out, err
 	}
-	switch {
-	case !s.Now().Before(o.Expires):
-		out.State = EstimateExpired
-	case i != len(c.Estimates)-1 || told(c, o):
-		out.State = EstimateReplaced
-	case c.Closed != nil || rests(now) != o.Rests:
+	if c.Closed != nil || rests(now) != o.Rests {
 		out.State = EstimateStale
-	default:
-		out.State = EstimateOpen
 	}
 	return out, nil
+}
+
+// estimateState is the state of an estimate as far as the case alone tells; whether it is stale takes a comparison.
+func (c Case) estimateState(i int, now time.Time) string {
+	o := c.Estimates[i]
+	switch {
+	case slices.ContainsFunc(c.Decisions, func(d Decision) bool { return d.Estimate == o.ID }):
+		return EstimateAnswered
+	case !now.Before(o.Expires):
+		return EstimateExpired
+	case i != len(c.Estimates)-1 || told(c, o):
+		return EstimateReplaced
+	}
+	return EstimateOpen
 }
 
 // told reports whether the customer has answered in another way since: an estimate does not outlive that.
@@ -186,18 +193,10 @@ type EstimateView struct {
 	Options              []string // titles, the first before all
 }
 
-// estimates lays out the estimates of a case; staleness is told by the estimate itself, which costs a comparison.
+// estimates lays out the estimates of a case.
 func (v *View) estimates(now time.Time) {
 	for i, o := range v.Case.Estimates {
-		ov := EstimateView{ID: o.ID, Token: o.Token, By: o.By, At: o.At, Expires: o.Expires, State: EstimateOpen}
-		switch {
-		case slices.ContainsFunc(v.Case.Decisions, func(d Decision) bool { return d.Estimate == o.ID }):
-			ov.State = EstimateAnswered
-		case !now.Before(o.Expires):
-			ov.State = EstimateExpired
-		case i != len(v.Case.Estimates)-1 || told(v.Case, o):
-			ov.State = EstimateReplaced
-		}
+		ov := EstimateView{ID: o.ID, Token: o.Token, By: o.By, At: o.At, Expires: o.Expires, State: v.Case.estimateState(i, now)}
 		if snap, err := unsealed[Snapshot](o.Snapshot, o.Digest, "estimate"); err == nil {
 			for _, x := range snap.Options {
 				ov.Options = append(ov.Options, x.Title)

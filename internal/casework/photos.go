@@ -57,6 +57,11 @@ func (s *Service) AddPhoto(ctx context.Context, id string, p Photo, file []byte)
 	return s.changed(ctx, id)
 }
 
+// Files reads pictures by their digest.
+func (s *Service) Files(ctx context.Context) func(digest string) ([]byte, error) {
+	return func(digest string) ([]byte, error) { return s.Store.File(ctx, digest) }
+}
+
 // DropPhoto takes a picture out of a case; a record that shows it keeps it.
 func (s *Service) DropPhoto(ctx context.Context, id, photo string) (View, error) {
 	c, err := s.Store.Case(ctx, id)

@@ -23,6 +23,16 @@ type (
 	Amount = decide.Amount
 )
 
+// ParseAmount reads an amount of money that stands in a field. It fails with a FieldError.
+func ParseAmount(field, text string) (Amount, error) {
+	a, err := decide.ParseAmount(text)
+	var ae *decide.AmountError
+	if errors.As(err, &ae) {
+		return 0, &FieldError{field, ae.Reason, ae.Accepted}
+	}
+	return a, err
+}
+
 // maxPrices is more than any shop lists.
 const maxPrices = 5000
 
@@ -81,7 +91,7 @@ func (s *Service) checkPrices(ctx context.Context, b Book, at func(i int) string
 	if len(b) > maxPrices {
 		return &FieldError{"prices", fmt.Sprintf("%d entries", len(b)), fmt.Sprintf("at most %d", maxPrices)}
 	}
-	options, err := s.priced(ctx)
+	options, err := s.priceable(ctx)
 	if err != nil {
 		return err
 	}
@@ -108,8 +118,8 @@ func (s *Service) checkPrices(ctx context.Context, b Book, at func(i int) string
 	return nil
 }
 
-// priced are the options that a price may be for, by unit; * has those of all.
-func (s *Service) priced(ctx context.Context) (map[string]map[string]bool, error) {
+// priceable are the options that a price may be for, by unit; * has those of all.
+func (s *Service) priceable(ctx context.Context) (map[string]map[string]bool, error) {
 	out := map[string]map[string]bool{"*": {}}
 	for _, id := range s.unitIDs(ctx) {
 		n, err := s.library.network(ctx, id, 0)
@@ -233,10 +243,9 @@ func priceRows(text string) (Book, error) {
 				return nil, bad("price", "it takes hours and has no price", "an empty cell")
 			}
 		} else {
-			amount, err := decide.ParseAmount(cell("price"))
+			amount, err := ParseAmount(fmt.Sprintf("row %d, price", i+1), cell("price"))
 			if err != nil {
-				reason, accepted, _ := strings.Cut(err.Error(), "; want ")
-				return nil, bad("price", reason, accepted)
+				return nil, err
 			}
 			p.Amount = amount
 			if cell("hours") != "" {

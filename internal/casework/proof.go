@@ -71,8 +71,7 @@ func (v *View) proof(n *diagnose.Network, readings []Reading) {
 			add(ProofView{Item: fmt.Sprintf("reset.%d", i), Title: r.Text, Failing: "after: " + r.After, Kind: proofSet})
 		}
 	}
-	level := ProofView{Item: "fluid", Title: "Fluid filled and level set by the unit's procedure", Kind: proofSet}
-	add(level)
+	add(ProofView{Item: "fluid", Title: "Fluid filled and level set by the unit's procedure", Kind: proofSet})
 	if n.Unit.Electric() {
 		add(ProofView{Item: "codes", Title: "Codes read, noted and cleared; none is back after the drive", Kind: proofSet})
 	}

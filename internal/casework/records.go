@@ -2,8 +2,6 @@ package casework
 
 import (
 	"context"
-	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -253,12 +251,13 @@ func (s *Service) record(ctx context.Context, c Case, n *diagnose.Network, in Ne
 	if c.DueAt != "" || c.DueDistance != "" {
 		out.Recheck = strings.Join(slices.DeleteFunc([]string{day(c.DueAt), c.DueDistance, c.DueNote}, func(x string) bool { return x == "" }), ", ")
 	}
+	out = out.without(in.LeaveOut)
 	words := strings.Join(out.Chain, " ")
 	for _, o := range out.Options {
 		words += " " + o.Title
 	}
 	out.Glossary = glossary(words + " " + strings.Join(titles(out.Verified), " "))
-	return out.without(in.LeaveOut), nil
+	return out, nil
 }
 
 func titles(readings []RecordReading) []string {
@@ -358,7 +357,7 @@ func (r RecordContent) without(parts []string) RecordContent {
 				r.Decisions[i].Said, r.Decisions[i].Ceiling = "", ""
 			}
 		case "prices":
-			r.Options, r.BreakEven = nil, ""
+			r.Options, r.BreakEven, r.Watch = nil, "", nil // its cautions stay; what the damage would cost goes
 			for i := range r.Decisions {
 				r.Decisions[i].Pay, r.Decisions[i].Ceiling = 0, ""
 			}
@@ -453,80 +452,4 @@ func (s *Service) RecordOf(ctx context.Context, caseID, record string) (RecordCo
 	}
 	content, err := unsealed[RecordContent](c.Records[i].Content, c.Records[i].Digest, "record "+record)
 	return content, c.Records[i], err
-}
-
-// RecordFile is a record as an open file: its content with the digest of its content.
-type RecordFile struct {
-	Digest  string          `json:"digest"`
-	Content json.RawMessage `json:"content"`
-}
-
-// Verified says what became of a comparison.
-type Verified struct {
-	Digest  string
-	Whole   bool   // the file's content has the digest that it carries
-	Kept    bool   // a record of this digest was issued here
-	Case    string // in which case; empty when not kept
-	Content RecordContent
-}
-
-// Says puts a comparison into words.
-func (v Verified) Says() string {
-	switch {
-	case v.Kept && v.Whole:
-		return "Genuine: record " + v.Content.Number + " was issued here and is kept as it was."
-	case v.Whole:
-		return "Whole: the file is as it was made, but no such record is kept here. It may be from another shop or data folder."
-	case v.Kept:
-		return "The record that is kept here was changed from outside: it no longer has its digest."
-	case v.Content.Format == "" && v.Digest != "":
-		return "Not genuine: it is not what its digest says, or no record of this digest was issued here."
-	}
-	return "No digest."
-}
-
-// VerifyFile compares a record's file with the digest that it carries. It fails for what is no such file.
-func VerifyFile(data []byte) (Verified, error) {
-	var f RecordFile
-	if err := json.Unmarshal(data, &f); err != nil || len(f.Content) == 0 {
-		return Verified{}, &FieldError{"file", "not a record", "the JSON file of a record, as the app writes it"}
-	}
-	out := Verified{Digest: f.Digest}
-	content, err := unsealed[RecordContent](f.Content, f.Digest, "record")
-	if err != nil {
-		return out, nil //nolint:nilerr // that it does not match is the answer
-	}
-	if content.Format != RecordFormat {
-		return out, &FieldError{"file", fmt.Sprintf("format %q", content.Format), RecordFormat}
-	}
-	out.Whole, out.Content = true, content
-	return out, nil
-}
-
-// VerifyDigest finds the record that a printed digest belongs to.
-func (s *Service) VerifyDigest(ctx context.Context, digest string) (Verified, error) {
-	digest = strings.ToLower(strings.NewReplacer(" ", "", "\u00a0", "").Replace(strings.TrimSpace(digest)))
-	if len(digest) != 64 || strings.Trim(digest, "0123456789abcdef") != "" {
-		return Verified{}, &FieldError{"digest", fmt.Sprintf("%d characters", len(digest)), "the 64 characters 0 to 9 and a to f that stand at the foot of a record"}
-	}
-	out := Verified{Digest: digest}
-	id, err := s.Store.RecordCase(ctx, digest)
-	if errors.Is(err, ErrNotFound) {
-		return out, nil
-	}
-	if err != nil {
-		return out, err
-	}
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return out, err
-	}
-	for _, r := range c.Records {
-		if r.Digest == digest {
-			out.Kept, out.Case = true, id
-			out.Content, err = unsealed[RecordContent](r.Content, r.Digest, "record "+r.ID)
-			out.Whole = err == nil
-		}
-	}
-	return out, nil
 }

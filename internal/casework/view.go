@@ -209,7 +209,7 @@ func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weight
 	v.heading(n, h)
 	v.surprise(a)
 	v.Road = road(n, readings, c, h.Drive)
-	v.decisions(n)
+	v.decisions()
 	v.estimates(now)
 	v.proof(n, readings)
 	return v

@@ -20,7 +20,7 @@ func minor(a decide.Amount) int64 { return int64(a) }
 
 func optionsView(d casework.Deal) gen.Options {
 	st := d.Settings
-	out := gen.Options{Currency: st.Currency, TaxRate: st.Tax, Headline: d.Headline, Sentence: d.Sentence, Rows: list(d.Rows, optionRowView),
+	out := gen.Options{Currency: st.Currency, TaxRate: st.Tax, Ceiling: minor(d.Ceiling), Headline: d.Headline, Sentence: d.Sentence, Rows: list(d.Rows, optionRowView),
 		Turns: list(d.Turns, func(t decide.Turn) gen.Turn {
 			return gen.Turn{Figure: figureOfMoney(t.Figure), At: t.At, Winner: t.Winner, Change: t.Change}
 		}),
@@ -52,12 +52,12 @@ func figureOfMoney(f decide.Figure) gen.MoneyFigure {
 func optionRowView(r decide.Row) gen.OptionRow {
 	return gen.OptionRow{ID: r.Option.ID, Title: r.Option.Title, School: r.Option.School, Note: r.Option.Note, Access: r.Option.Access, Labour: minor(r.Labour()), Parts: minor(r.Parts()), Fluid: minor(r.Fluid()),
 		Net: minor(r.Net), Tax: minor(r.Tax), Pay: minor(r.Pay), Cured: r.Cured, ExpectedReturn: minor(r.Return), Expected: minor(r.Expected), Low: minor(r.Low), High: minor(r.High), Cures: r.Cures, Of: r.Of,
-		Quality: r.Quality, Missing: texts(r.Missing), Hazard: r.Hazard, Over: r.Over,
+		Quality: r.Quality, Missing: texts(r.Missing), Hazard: r.Hazard, Over: r.Over, Able: r.Recommendable(),
 		Qualities: list(r.Qualities, func(v decide.Variant) gen.Variant {
 			return gen.Variant{ID: v.Quality.ID, Title: v.Quality.Title, Pay: minor(v.Pay), Expected: minor(v.Expected), From: string(v.From)}
 		}),
 		Lines: list(r.Lines, func(l decide.Line) gen.Line {
-			return gen.Line{Item: l.Item, Title: l.Title, Kind: gen.LineKind(l.Kind), Count: l.Count, Per: l.Per, Each: minor(l.Each), Total: minor(l.Total), From: gen.LineFrom(l.From), Quality: l.Quality}
+			return gen.Line{Item: l.Item, Title: l.Title, Kind: gen.LineKind(l.Kind), Count: l.Count, Per: l.Per, Each: minor(l.Each), Total: minor(l.Total), From: gen.LineFrom(l.From), Quality: l.Quality, Figure: l.Figure()}
 		})}
 }
 
@@ -84,12 +84,10 @@ func (h *handlers) WeighOptions(ctx context.Context, r gen.WeighOptionsRequestOb
 	b := r.Body
 	ch := choices(b.Quality, b.Set)
 	if named := strings.TrimSpace(text(b.Ceiling)); named != "" {
-		amount, err := decide.ParseAmount(named)
-		if err != nil {
-			reason, accepted, _ := strings.Cut(err.Error(), "; want ")
-			return nil, &casework.FieldError{Field: "ceiling", Reason: reason, Accepted: accepted}
+		var err error
+		if ch.Ceiling, err = casework.ParseAmount("ceiling", named); err != nil {
+			return nil, err
 		}
-		ch.Ceiling = amount
 	}
 	d, err := h.Cases.Options(ctx, r.ID, ch, text(b.Option), b.Full != nil && *b.Full)
 	if err != nil {
@@ -188,15 +186,10 @@ func (h *handlers) DraftRecord(ctx context.Context, r gen.DraftRecordRequestObje
 		return nil, err
 	}
 	var b bytes.Buffer
-	if err := record.HTML(&b, record.Issued{RecordContent: content}, h.files(ctx)); err != nil {
+	if err := record.HTML(&b, record.Issued{RecordContent: content}, h.Cases.Files(ctx)); err != nil {
 		return nil, err
 	}
 	return gen.DraftRecord200JSONResponse{HTML: b.String()}, nil
-}
-
-// files reads pictures for a record.
-func (h *handlers) files(ctx context.Context) record.Files {
-	return func(digest string) ([]byte, error) { return h.Cases.Store.File(ctx, digest) }
 }
 
 func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestObject) (gen.VerifyRecordResponseObject, error) {
@@ -269,12 +262,10 @@ func (h *handlers) PutPrices(ctx context.Context, r gen.PutPricesRequestObject) 
 	for i, p := range r.Body.Prices {
 		made := decide.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Hours: p.Hours, Note: p.Note}
 		if p.Price != "" {
-			amount, err := decide.ParseAmount(p.Price)
-			if err != nil {
-				reason, accepted, _ := strings.Cut(err.Error(), "; want ")
-				return nil, &casework.FieldError{Field: fmt.Sprintf("prices[%d].price", i), Reason: reason, Accepted: accepted}
+			var err error
+			if made.Amount, err = casework.ParseAmount(fmt.Sprintf("prices[%d].price", i), p.Price); err != nil {
+				return nil, err
 			}
-			made.Amount = amount
 		}
 		book = append(book, made)
 	}

@@ -2,6 +2,7 @@ package httpapi_test
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"image"
 	"image/png"
@@ -72,6 +73,17 @@ func TestACopyForOthersKeepsToItself(t *testing.T) {
 			if strings.Contains(copied, text) == out {
 				t.Errorf("without %s: %q there is %v", part, text, !out)
 			}
+		}
+	}
+	issued := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/records", `{"by":"Ines","leaveOut":["prices"]}`))
+	file := a.do("GET", "/api/cases/"+id+"/records/"+issued.Records[0].ID+"/file", "").Body.String()
+	var kept struct{ Content map[string]any }
+	if err := json.Unmarshal([]byte(file), &kept); err != nil || kept.Content["vehicle"] != "School minibus" {
+		t.Fatalf("%v: %s", err, file)
+	}
+	for _, money := range []string{"options", "break_even", "watch"} {
+		if kept.Content[money] != nil {
+			t.Errorf("the open file without prices has %s: %v", money, kept.Content[money])
 		}
 	}
 	if w := a.do("POST", "/api/cases/"+id+"/record-draft", `{"leaveOut":["the truth"]}`); w.Code != 422 || *decode[gen.Problem](t, w).Field != "leaveOut" {

@@ -80,7 +80,7 @@ func (k *kept) issued(c *gin.Context) (record.Issued, casework.Record, record.Fi
 		fail(c, err)
 		return record.Issued{}, kept, nil, false
 	}
-	return record.Issued{RecordContent: content, Digest: kept.Digest}, kept, func(digest string) ([]byte, error) { return k.cases.Store.File(ctx, digest) }, true
+	return record.Issued{RecordContent: content, Digest: kept.Digest}, kept, k.cases.Files(ctx), true
 }
 
 func (k *kept) page(c *gin.Context) {

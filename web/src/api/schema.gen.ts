@@ -1833,6 +1833,8 @@ export interface components {
             full?: boolean;
         };
         Line: {
+            /** @description id of the figure that may be set by hand; empty for what follows from the rest */
+            figure: string;
             item: string;
             title: string;
             /** @enum {string} */
@@ -1870,6 +1872,8 @@ export interface components {
             from: string;
         };
         OptionRow: {
+            /** @description it may stand first: priced in full, no hazard left, under the ceiling */
+            able: boolean;
             id: string;
             title: string;
             school: string;
@@ -2029,6 +2033,11 @@ export interface components {
             saves: number;
         };
         Options: {
+            /**
+             * Format: int64
+             * @description hundredths of the currency; 0 for none
+             */
+            ceiling: number;
             headline: string;
             rows: components["schemas"]["OptionRow"][];
             sentence: string;

@@ -77,40 +77,8 @@ function Device({ people }: { people: Schemas["Person"][] }) {
 }
 
 /** What can be saved of the settings: everything but the people. */
-function input({
-  shop,
-  currency,
-  labourRate,
-  fluidLitre,
-  goodwill,
-  guide,
-  warranty,
-  address,
-  pressure,
-  length,
-  torque,
-  volume,
-  temperature,
-  distance,
-  rev,
-}: Settings): Schemas["SettingsInput"] {
-  return {
-    shop,
-    currency,
-    labourRate,
-    fluidLitre,
-    goodwill,
-    guide,
-    warranty,
-    address,
-    pressure,
-    length,
-    torque,
-    volume,
-    temperature,
-    distance,
-    rev,
-  };
+function input({ people, ...rest }: Settings): Schemas["SettingsInput"] {
+  return rest;
 }
 
 function Shop({ saved }: { saved: Settings }) {

@@ -23,7 +23,6 @@ export function DecisionStage() {
   if (!data) return <Loading what="the options" />;
   const leader = shown.suspects[0];
   const most = Math.max(...data.rows.map((r) => Math.max(r.high, r.expected)), 1);
-  const ceiling = Number(deal.ceiling.replace(/[^0-9.]/g, "")) * 100 || 0;
   const two = compared.flatMap((id) => data.rows.find((r) => r.id === id) ?? []);
   const compare = (id: string) => setCompared((old) => (old.includes(id) ? old.filter((o) => o !== id) : [...old.slice(-1), id]));
   return (
@@ -64,10 +63,10 @@ export function DecisionStage() {
           <OptionRow
             key={r.id}
             row={r}
-            first={i === 0 && r.hazard === "" && r.missing.length === 0 && !r.over}
+            first={i === 0 && r.able}
             most={most}
             currency={data.currency}
-            ceiling={ceiling}
+            ceiling={data.ceiling}
             picked={r.id === row?.id}
             pick={() => deal.pick(r.id)}
             compared={compared.includes(r.id)}

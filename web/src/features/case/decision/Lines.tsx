@@ -41,14 +41,6 @@ function Figure({ label, value, changed, set }: { label: string; value: string; 
   );
 }
 
-/** The figure behind a line: a price, or a time; nothing for what follows from the rest. */
-function figureOf(l: Schemas["Line"]): string | undefined {
-  if (l.kind === "labour" || l.kind === "calibration") return `time:${l.item}`;
-  if (l.kind === "parts") return `price:${l.item}|${l.quality}`;
-  if (l.kind === "machine" || l.kind === "fluid") return `price:${l.item}`;
-  return undefined;
-}
-
 /** The estimate of one option, line by line; prices and times can be set for it alone. */
 export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: string; taxRate: number; deal: Deal }) {
   return (
@@ -61,9 +53,9 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
         head={["line", ">quantity", ">each", ">total", "from"]}
         rows={[
           ...row.lines.map((l) => {
-            const figure = figureOf(l);
-            const timed = figure?.startsWith("time:");
-            const changed = figure !== undefined && figure in deal.set;
+            const { figure } = l;
+            const timed = figure.startsWith("time:");
+            const changed = figure in deal.set;
             return [
               <>
                 {l.title}
@@ -80,7 +72,7 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
                   label={`Hours: ${l.title}`}
                   value={l.count.toFixed(2)}
                   changed={changed}
-                  set={(v) => deal.figure(figure!, v)}
+                  set={(v) => deal.figure(figure, v)}
                 />
               ) : (
                 count(l)

@@ -1,0 +1,85 @@
+package casework
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+)
+
+// RecordFile is a record as an open file: its content with the digest of its content.
+type RecordFile struct {
+	Digest  string          `json:"digest"`
+	Content json.RawMessage `json:"content"`
+}
+
+// Verified says what became of a comparison.
+type Verified struct {
+	Digest  string
+	Whole   bool   // the file's content has the digest that it carries
+	Kept    bool   // a record of this digest was issued here
+	Case    string // in which case; empty when not kept
+	Content RecordContent
+}
+
+// Says puts a comparison into words.
+func (v Verified) Says() string {
+	switch {
+	case v.Kept && v.Whole:
+		return "Genuine: record " + v.Content.Number + " was issued here and is kept as it was."
+	case v.Whole:
+		return "Whole: the file is as it was made, but no such record is kept here. It may be from another shop or data folder."
+	case v.Kept:
+		return "The record that is kept here was changed from outside: it no longer has its digest."
+	case v.Content.Format == "" && v.Digest != "":
+		return "Not genuine: it is not what its digest says, or no record of this digest was issued here."
+	}
+	return "No digest."
+}
+
+// VerifyFile compares a record's file with the digest that it carries. It fails for what is no such file.
+func VerifyFile(data []byte) (Verified, error) {
+	var f RecordFile
+	if err := json.Unmarshal(data, &f); err != nil || len(f.Content) == 0 {
+		return Verified{}, &FieldError{"file", "not a record", "the JSON file of a record, as the app writes it"}
+	}
+	out := Verified{Digest: f.Digest}
+	content, err := unsealed[RecordContent](f.Content, f.Digest, "record")
+	if err != nil {
+		return out, nil //nolint:nilerr // that it does not match is the answer
+	}
+	if content.Format != RecordFormat {
+		return out, &FieldError{"file", fmt.Sprintf("format %q", content.Format), RecordFormat}
+	}
+	out.Whole, out.Content = true, content
+	return out, nil
+}
+
+// VerifyDigest finds the record that a printed digest belongs to.
+func (s *Service) VerifyDigest(ctx context.Context, digest string) (Verified, error) {
+	digest = strings.ToLower(strings.NewReplacer(" ", "", "\u00a0", "").Replace(strings.TrimSpace(digest)))
+	if len(digest) != 64 || strings.Trim(digest, "0123456789abcdef") != "" {
+		return Verified{}, &FieldError{"digest", fmt.Sprintf("%d characters", len(digest)), "the 64 characters 0 to 9 and a to f that stand at the foot of a record"}
+	}
+	out := Verified{Digest: digest}
+	id, err := s.Store.RecordCase(ctx, digest)
+	if errors.Is(err, ErrNotFound) {
+		return out, nil
+	}
+	if err != nil {
+		return out, err
+	}
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return out, err
+	}
+	for _, r := range c.Records {
+		if r.Digest == digest {
+			out.Kept, out.Case = true, id
+			out.Content, err = unsealed[RecordContent](r.Content, r.Digest, "record "+r.ID)
+			out.Whole = err == nil
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,141 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"innercompass/internal/casework"
+)
+
+// Settings returns the shop's settings, the defaults in a new folder.
+func (s *Store) Settings(ctx context.Context) (casework.Settings, error) {
+	var row settingRow
+	err := s.read.WithContext(ctx).Where("id = 1").First(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return casework.DefaultSettings(), nil
+	}
+	return casework.Settings{Shop: row.Shop, Currency: row.Currency, LabourRate: row.LabourRate, FluidLitre: row.FluidLitre, Goodwill: row.Goodwill, Pressure: row.Pressure,
+		Length: row.Length, Torque: row.Torque, Volume: row.Volume, Temperature: row.Temperature, Distance: row.Distance, Rev: row.Rev,
+		Tax: row.Tax, Consumables: row.Consumables, Guide: row.Guide, Warranty: row.Warranty, Address: row.Address}, err
+}
+
+// SaveSettings writes the settings if nobody else has since revision rev.
+func (s *Store) SaveSettings(ctx context.Context, n casework.Settings, rev int) error {
+	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var now int
+		if err := tx.Raw("SELECT COALESCE(MAX(rev), 0) FROM settings").Scan(&now).Error; err != nil {
+			return err
+		}
+		if now != rev {
+			return casework.ErrChanged
+		}
+		if err := tx.Exec("DELETE FROM settings WHERE id = 1").Error; err != nil {
+			return err
+		}
+		return tx.Create(&settingRow{1, n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance, rev + 1, n.Tax, n.Consumables, n.Guide, n.Warranty, n.Address}).Error
+	})
+}
+
+// People returns who works in the shop, by name.
+func (s *Store) People(ctx context.Context) ([]casework.Person, error) {
+	var rows []personRow
+	if err := s.read.WithContext(ctx).Order("name").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]casework.Person, len(rows))
+	for i, r := range rows {
+		out[i] = casework.Person(r)
+	}
+	return out, nil
+}
+
+// AddPerson adds someone to the shop.
+func (s *Store) AddPerson(ctx context.Context, p casework.Person) error {
+	row := personRow(p)
+	return s.write.WithContext(ctx).Create(&row).Error
+}
+
+// Gauges returns the measuring tools of the shop, by name.
+func (s *Store) Gauges(ctx context.Context) ([]casework.Gauge, error) {
+	var rows []gaugeRow
+	if err := s.read.WithContext(ctx).Order("name, id").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]casework.Gauge, len(rows))
+	for i, r := range rows {
+		out[i] = casework.Gauge(r)
+	}
+	return out, nil
+}
+
+// SaveGauges replaces the measuring tools of the shop.
+func (s *Store) SaveGauges(ctx context.Context, gauges []casework.Gauge) error {
+	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec("DELETE FROM gauges").Error; err != nil {
+			return err
+		}
+		for _, g := range gauges {
+			row := gaugeRow(g)
+			if err := tx.Create(&row).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// LabLayout returns what the columns of a laboratory's table with these heads were taken for.
+func (s *Store) LabLayout(ctx context.Context, heads string) ([]string, error) {
+	var row labLayoutRow
+	if err := s.read.WithContext(ctx).Where("heads = ?", heads).First(&row).Error; err != nil {
+		return nil, notFound("laboratory's layout", heads, err)
+	}
+	var out []string
+	return out, json.Unmarshal([]byte(row.Fields), &out)
+}
+
+// SaveLabLayout remembers it, in place of what was remembered before.
+func (s *Store) SaveLabLayout(ctx context.Context, heads string, fields []string) error {
+	data, err := json.Marshal(fields)
+	if err != nil {
+		return err
+	}
+	return s.write.WithContext(ctx).Save(&labLayoutRow{heads, string(data)}).Error
+}
+
+// Sheets lists all stored unit sheets, without their text.
+func (s *Store) Sheets(ctx context.Context) ([]casework.StoredSheet, error) {
+	var rows []sheetRow
+	if err := s.read.WithContext(ctx).Select("unit_id", "version", "name", "person", "at").Order("unit_id, version").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]casework.StoredSheet, len(rows))
+	for i, r := range rows {
+		out[i] = toSheet(r)
+	}
+	return out, nil
+}
+
+// Sheet returns one version of a unit sheet.
+func (s *Store) Sheet(ctx context.Context, unitID string, version int) (casework.StoredSheet, error) {
+	var row sheetRow
+	err := s.read.WithContext(ctx).Where("unit_id = ? AND version = ?", unitID, version).First(&row).Error
+	return toSheet(row), notFound("unit sheet", unitID, err)
+}
+
+// AddSheet stores a new version of a unit sheet.
+func (s *Store) AddSheet(ctx context.Context, n casework.StoredSheet) error {
+	err := s.write.WithContext(ctx).Create(&sheetRow{n.UnitID, n.Version, n.Name, n.Text, n.By, n.At}).Error
+	if err != nil && strings.Contains(err.Error(), "UNIQUE constraint failed: unit_sheets") {
+		return casework.ErrRepeated
+	}
+	return err
+}
+
+func toSheet(r sheetRow) casework.StoredSheet {
+	return casework.StoredSheet{UnitID: r.UnitID, Version: r.Version, Name: r.Name, Text: r.Text, By: r.Person, At: r.At}
+}
