@@ -2,9 +2,11 @@ import js from "@eslint/js";
 import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
-export default ts.config(
-  { ignores: ["dist", "src/api/schema.gen.ts"] },
-  js.configs.recommended,
-  ...ts.configs.strict,
-  { plugins: { "react-hooks": hooks }, rules: { ...hooks.configs.recommended.rules, "@typescript-eslint/no-non-null-assertion": "off", "@typescript-eslint/no-unused-vars": ["error", { ignoreRestSiblings: true }] } },
-);
+export default ts.config({ ignores: ["dist", "src/api/schema.gen.ts"] }, js.configs.recommended, ...ts.configs.strict, {
+  plugins: { "react-hooks": hooks },
+  rules: {
+    ...hooks.configs.recommended.rules,
+    "@typescript-eslint/no-non-null-assertion": "off",
+    "@typescript-eslint/no-unused-vars": ["error", { ignoreRestSiblings: true }],
+  },
+});

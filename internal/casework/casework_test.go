@@ -140,7 +140,7 @@ func TestTheProofRepeatsWhatFailed(t *testing.T) {
 	}
 	var items []string
 	for _, p := range v.Proof {
-		items = append(items, p.Item)
+		items = append(items, p.ID)
 	}
 	if got := strings.Join(items, " "); got != "fluid repeat.road.hot.D3.shift dry customer" {
 		t.Errorf("proof %q", got)

@@ -296,7 +296,7 @@ func TestTheProofGuardsTheClosing(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, p := range v.Proof {
-			if p.Item == "limit.clearance-DC" {
+			if p.ID == "limit.clearance-DC" {
 				return p.Result
 			}
 		}
@@ -310,7 +310,7 @@ func TestTheProofGuardsTheClosing(t *testing.T) {
 		if p.Window != nil {
 			note = p.Window.Low.Format(p.Unit)
 		}
-		if _, err := s.SetProof(ctx, id, casework.Proof{Item: p.Item, Result: "pass", Note: note}); err != nil {
+		if _, err := s.SetProof(ctx, id, casework.Proof{Item: p.ID, Result: "pass", Note: note}); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -244,7 +244,7 @@ func (s *Service) record(ctx context.Context, c Case, n *diagnose.Network, in Ne
 		return out, err
 	}
 	v := View{Case: c}
-	v.proof(n, c.Valid())
+	v.proof(n)
 	for _, p := range v.Proof {
 		out.Proof = append(out.Proof, RecordProof{p.Title, p.Result, p.Note})
 	}

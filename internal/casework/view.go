@@ -211,7 +211,7 @@ func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weight
 	v.Road = road(n, readings, c, h.Drive)
 	v.decisions()
 	v.estimates(now)
-	v.proof(n, readings)
+	v.proof(n)
 	return v
 }
 

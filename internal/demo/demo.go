@@ -212,7 +212,7 @@ func finish(ctx context.Context, s *casework.Service, start time.Time, d done) e
 			if p.Window != nil {
 				note = p.Window.Low.Format(p.Unit)
 			}
-			if _, err := s.SetProof(ctx, id, casework.Proof{Item: p.Item, Result: "pass", Note: note, By: d.intake.Owner}); err != nil {
+			if _, err := s.SetProof(ctx, id, casework.Proof{Item: p.ID, Result: "pass", Note: note, By: d.intake.Owner}); err != nil {
 				return err
 			}
 		}

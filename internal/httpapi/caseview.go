@@ -95,7 +95,7 @@ func predictedView(c casework.PredictedCell) gen.PredictedCell {
 }
 
 func proofView(p casework.ProofView) gen.Proof {
-	out := gen.Proof{Item: p.Item, Title: p.Title, Result: p.Result, Note: p.Note, By: p.By, Failing: p.Failing, Kind: gen.ProofKind(p.Kind), Unit: p.Unit}
+	out := gen.Proof{Item: p.ID, Title: p.Title, Result: p.Result, Note: p.Note, By: p.By, Failing: p.Failing, Kind: gen.ProofKind(p.Kind), Unit: p.Unit}
 	if p.Window != nil {
 		out.Window = p.Window.Format(p.Unit)
 	}
