@@ -13,6 +13,7 @@ type Deal struct {
 	decide.Comparison
 	Check    AdviceView // worth doing before anything is decided; empty when nothing is
 	Figures  []decide.Figure
+	Visit    decide.Row    // the option named, or the first, with what was added to it
 	Ceiling  decide.Amount // that it was held against; 0 for none
 	Settings Settings
 }
@@ -36,8 +37,8 @@ func (s *Service) model(ctx context.Context, c Case, n *diagnose.Network, full b
 
 // Options compares the repair options of a case from where the vehicle stands, with what is set by hand. In full, it finds
 // the check worth doing first as well, what would have to be different, and what is worth doing in the same visit as the
-// option named, or the first.
-func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, option string, full bool) (Deal, error) {
+// option named, or the first, and what that comes to with the add-ons named.
+func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, option string, addOns []string, full bool) (Deal, error) {
 	c, n, err := s.load(ctx, id)
 	if err != nil {
 		return Deal{}, err
@@ -64,6 +65,9 @@ func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, opt
 		option = out.Rows[0].Option.ID
 	}
 	if out.AddOns, err = m.AddOns(option, ch); err != nil {
+		return Deal{}, asField(err)
+	}
+	if out.Visit, err = m.Visit(option, addOns, ch); err != nil {
 		return Deal{}, asField(err)
 	}
 	out.Figures, err = m.FiguresOf(out.Rows, ch)

@@ -94,23 +94,23 @@ func TestPriceBookAsATable(t *testing.T) {
 func TestAPriceChangesTheOrder(t *testing.T) {
 	s := shop(t)
 	id := burnt(t, s)
-	before, err := s.Options(ctx, id, decide.Choices{}, "", true)
+	before, err := s.Options(ctx, id, decide.Choices{}, "", nil, true)
 	if err != nil || before.Rows[0].Option.ID != "reseal.DC" || before.Sentence == "" || len(before.Figures) == 0 {
 		t.Fatalf("%v %q %q", err, before.Headline, before.Sentence)
 	}
 	if _, err := s.ImportPrices(ctx, "unit,item,price\n*,parts:reseal,9000\n"); err != nil {
 		t.Fatal(err)
 	}
-	after, err := s.Options(ctx, id, decide.Choices{}, "", false)
+	after, err := s.Options(ctx, id, decide.Choices{}, "", nil, false)
 	if err != nil || after.Rows[0].Option.ID == "reseal.DC" {
 		t.Errorf("%v: a reseal for 9000 still leads", err)
 	}
 	// By hand, for this estimate alone, it leads again.
-	one, err := s.Options(ctx, id, decide.Choices{Set: map[string]float64{"price:parts:reseal.DC|new": 200}}, "", false)
+	one, err := s.Options(ctx, id, decide.Choices{Set: map[string]float64{"price:parts:reseal.DC|new": 200}}, "", nil, false)
 	if err != nil || one.Rows[0].Option.ID != "reseal.DC" {
 		t.Errorf("%v: %s leads", err, one.Rows[0].Option.ID)
 	}
-	if _, err := s.Options(ctx, id, decide.Choices{Set: map[string]float64{"luck": 1}}, "", false); fieldOf(err) != "luck" {
+	if _, err := s.Options(ctx, id, decide.Choices{Set: map[string]float64{"luck": 1}}, "", nil, false); fieldOf(err) != "luck" {
 		t.Errorf("an unknown figure: %v", err)
 	}
 }
@@ -140,7 +140,7 @@ func TestADecisionIsChecked(t *testing.T) {
 	if err != nil || len(v.Decisions) != 1 {
 		t.Fatalf("%v", err)
 	}
-	plain, err := s.Options(ctx, id, decide.Choices{}, "", false)
+	plain, err := s.Options(ctx, id, decide.Choices{}, "", nil, false)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -39,6 +39,10 @@ func optionsView(d casework.Deal) gen.Options {
 	if d.Watch.Interval > 0 {
 		out.Watch.Interval = st.DistanceText(d.Watch.Interval)
 	}
+	if d.Visit.Option.ID != "" {
+		visit := optionRowView(d.Visit)
+		out.Visit = &visit
+	}
 	if d.Check.Check != "" {
 		out.First = &gen.CheckFirst{Check: d.Check.Check, Title: d.Check.Title, Saves: minor(decide.Of(d.Check.Saves))}
 	}
@@ -73,7 +77,7 @@ func choices(quality *gen.Qualities, set *gen.Figures) decide.Choices {
 }
 
 func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObject) (gen.ListOptionsResponseObject, error) {
-	d, err := h.Cases.Options(ctx, r.ID, decide.Choices{}, "", true)
+	d, err := h.Cases.Options(ctx, r.ID, decide.Choices{}, "", nil, true)
 	if err != nil {
 		return nil, err
 	}
@@ -89,7 +93,11 @@ func (h *handlers) WeighOptions(ctx context.Context, r gen.WeighOptionsRequestOb
 			return nil, err
 		}
 	}
-	d, err := h.Cases.Options(ctx, r.ID, ch, text(b.Option), b.Full != nil && *b.Full)
+	var addOns []string
+	if b.AddOns != nil {
+		addOns = *b.AddOns
+	}
+	d, err := h.Cases.Options(ctx, r.ID, ch, text(b.Option), addOns, b.Full != nil && *b.Full)
 	if err != nil {
 		return nil, err
 	}

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"image"
 	"image/png"
+	"math"
 	"mime/multipart"
 	"net/http"
 	"net/http/httptest"
@@ -177,6 +178,28 @@ func TestThePriceBookOverTheAPI(t *testing.T) {
 		t.Errorf("%s", table.Body)
 	}
 }
+
+// What is said that a visit comes to is what is agreed on: shared work is paid once, so add-ons cannot be summed up.
+func TestAVisitIsPricedAsItIsAgreed(t *testing.T) {
+	a := start(t)
+	path := "/api/cases/" + a.minibus()
+	weigh := func(addOns string) gen.Options {
+		return decode[gen.Options](t, a.do("POST", path+"/options", `{"option":"reseal.DC","addOns":[`+addOns+`],"full":true}`))
+	}
+	alone, one, two := weigh(""), weigh(`"valve-body"`), weigh(`"valve-body","pump"`)
+	if alone.Visit == nil || one.Visit == nil || two.Visit == nil || !(alone.Visit.Pay < one.Visit.Pay && one.Visit.Pay < two.Visit.Pay) {
+		t.Fatalf("%+v, %+v, %+v", alone.Visit, one.Visit, two.Visit)
+	}
+	w := a.do("POST", path+"/decisions", `{"option":"reseal.DC","choice":"accepted","how":"phone","addOns":["valve-body","pump"]}`)
+	if c := decode[gen.Case](t, w); w.Code != 201 || minorOf(c.Decisions[0].Sure) != two.Visit.Pay {
+		t.Errorf("%d: agreed on %v, said %d", w.Code, w.Body, two.Visit.Pay)
+	}
+	if w := a.do("POST", path+"/options", `{"option":"reseal.DC","addOns":["luck"],"full":true}`); w.Code != 422 {
+		t.Errorf("an add-on that there is not: %d", w.Code)
+	}
+}
+
+func minorOf(major float64) int64 { return int64(math.Round(100 * major)) }
 
 // What failed after the work opens a closed case again, and only what was generated can be proven.
 func TestProofOverTheAPI(t *testing.T) {

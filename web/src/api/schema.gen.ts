@@ -1829,6 +1829,8 @@ export interface components {
             ceiling?: string;
             /** @description whose add-ons are looked for; the first when empty */
             option?: string;
+            /** @description options done in the same visit */
+            addOns?: string[];
             /** @description what would turn the order, add-ons and figures as well */
             full?: boolean;
         };
@@ -2047,6 +2049,7 @@ export interface components {
             addOns: components["schemas"]["AddOn"][];
             watch: components["schemas"]["Watch"];
             first?: components["schemas"]["CheckFirst"];
+            visit?: components["schemas"]["OptionRow"];
             figures: components["schemas"]["MoneyFigure"][];
             /** Format: double */
             taxRate: number;

@@ -23,7 +23,7 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
   const { actions } = useCase();
   const status = useCaseStatus();
   const [form, setForm] = useState(blank);
-  const extra = data.addOns.filter((a) => deal.addOns.includes(a.option)).reduce((sum, a) => sum + a.extra, 0);
+  const taken = form.choice === "accepted" && deal.addOns.length > 0 ? deal.visit : row;
   const submit = () => {
     const { signature, ...told } = form;
     actions.decide.mutate(
@@ -43,7 +43,7 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
   return (
     <Box as="section" aria-label="Customer’s choice" borderTopWidth="2px" borderColor="line" pt="3" mt="5">
       <Text as="h3" fontWeight="700" mb="2">
-        Customer’s choice: {row.title}, {amount(data.currency, row.pay + extra)} now
+        Customer’s choice: {row.title}, {taken ? `${amount(data.currency, taken.pay)} now` : "being priced"}
       </Text>
       {data.addOns.length > 0 && form.choice === "accepted" && (
         <Box role="group" aria-label="While it is out" mb="3">

@@ -15,7 +15,7 @@ export function useDeal() {
   const choices: Schemas["Choices"] = { quality, set, ceiling };
   // The order follows a figure as it is typed; what would turn it takes longer and comes after.
   const query = useQuery(optionsQuery(shown.id, shown.rev, choices));
-  const more = useQuery(optionsQuery(shown.id, shown.rev, { ...choices, option: picked || undefined, full: true }));
+  const more = useQuery(optionsQuery(shown.id, shown.rev, { ...choices, option: picked || undefined, addOns, full: true }));
   const rows = query.data?.rows ?? [];
   const row = rows.find((r) => r.id === picked) ?? rows[0];
   const figure = (id: string, value: number | undefined) =>
@@ -23,7 +23,7 @@ export function useDeal() {
       const rest = Object.fromEntries(Object.entries(old).filter(([k]) => k !== id));
       return value === undefined ? rest : { ...rest, [id]: value };
     });
-  const { turns, sentence, addOns: extras, figures, first } = more.data ?? {};
+  const { turns, sentence, addOns: extras, figures, first, visit } = more.data ?? {};
   return {
     ...query,
     data: query.data && {
@@ -35,6 +35,8 @@ export function useDeal() {
       first,
     },
     row,
+    /** The option looked at with what goes with it; not there while it is being priced. */
+    visit: more.isPlaceholderData ? undefined : visit,
     quality,
     set,
     ceiling,
