@@ -81,7 +81,9 @@ export function DecisionStage() {
         </Text>
       )}
       {two.length === 2 && <SideBySide a={two[0]!} b={two[1]!} currency={data.currency} />}
-      {row && <Lines row={deal.addOns.length > 0 && deal.visit ? deal.visit : row} currency={data.currency} taxRate={data.taxRate} deal={deal} />}
+      {row && (
+        <Lines row={deal.addOns.length > 0 && deal.visit ? deal.visit : row} currency={data.currency} taxRate={data.taxRate} deal={deal} />
+      )}
       {row && !shown.closed && <Choose row={row} data={data} deal={deal} />}
       <Recorded />
       <Turns data={data} deal={deal} />
