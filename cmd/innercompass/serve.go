@@ -68,7 +68,7 @@ func run(c *cobra.Command, dir, addr string, withDemo bool) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if withDemo {
-		if err := fillOnce(ctx, st, cases); err != nil {
+		if err := fillOnce(ctx, cases); err != nil {
 			return err
 		}
 	}
@@ -83,6 +83,7 @@ func run(c *cobra.Command, dir, addr string, withDemo bool) error {
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 32 << 10,
 		BaseContext: func(net.Listener) context.Context { return ctx }}
 	fmt.Fprintf(c.OutOrStdout(), "Inner Compass is ready on http://%s\n", listener.Addr())
+	go cases.KeepFloor(ctx)
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(listener) }()
 	select {
@@ -96,9 +97,9 @@ func run(c *cobra.Command, dir, addr string, withDemo bool) error {
 }
 
 // fillOnce builds the demo unless the folder holds cases already.
-func fillOnce(ctx context.Context, st *store.Store, cases *casework.Service) error {
-	have, err := st.Cases(ctx)
-	if err != nil || len(have) > 0 {
+func fillOnce(ctx context.Context, cases *casework.Service) error {
+	have, err := cases.Floor(ctx, casework.FloorQuery{Limit: 1})
+	if err != nil || have.Open+have.Closed > 0 {
 		return err
 	}
 	return demo.Fill(ctx, cases)

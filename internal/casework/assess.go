@@ -4,6 +4,7 @@ import (
 	"container/list"
 	"context"
 	"encoding/json"
+	"fmt"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -21,6 +22,21 @@ type assessment struct {
 	done    atomic.Bool // the weights are there
 	weights diagnose.Weights
 	err     error
+
+	heading sync.Mutex // guards what follows
+	asked   string     // where the vehicle stood, and with which rates, when it was asked last
+	advised diagnose.Heading
+}
+
+// next is what to do next from where the vehicle stands; asked again from the same place it computes nothing.
+func (a *assessment) next(stand diagnose.Stand, e diagnose.Economics) diagnose.Heading {
+	key := fmt.Sprintf("%v %v", stand, e)
+	a.heading.Lock()
+	defer a.heading.Unlock()
+	if a.asked != key {
+		a.advised, a.asked = a.Next(stand, e), key
+	}
+	return a.advised
 }
 
 // weighed returns the weights for the suspects that are shown.

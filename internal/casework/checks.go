@@ -109,6 +109,12 @@ func (s *Service) load(ctx context.Context, id string) (Case, *diagnose.Network,
 	return c, n, err
 }
 
+// networkOf is the network of a case, which never changes.
+func (s *Service) networkOf(ctx context.Context, id string) (*diagnose.Network, error) {
+	_, n, err := s.load(ctx, id)
+	return n, err
+}
+
 // Check returns one check ready to be done.
 func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error) {
 	c, n, err := s.load(ctx, id)
@@ -189,13 +195,13 @@ func (s *Service) Measure(ctx context.Context, id, check string, use Use) (instr
 }
 
 // PutMeasured runs the instrument of a check and puts what it states into the case.
-func (s *Service) PutMeasured(ctx context.Context, id, check string, use Use) (View, error) {
+func (s *Service) PutMeasured(ctx context.Context, id string, g Guard, check string, use Use) (View, error) {
 	at, err := s.instrumentOf(ctx, id, check)
 	if err != nil {
 		return View{}, err
 	}
 	use.Check = check
-	return s.PutCalculated(ctx, at, use)
+	return s.PutCalculated(ctx, at, g, use)
 }
 
 func (s *Service) instrumentOf(ctx context.Context, id, check string) (InstrumentAt, error) {

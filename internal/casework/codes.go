@@ -21,8 +21,8 @@ const StoredCodes = "codes"
 
 // PutCodes notes the codes that a scan tool read, all or none; an empty text says that none is stored. Codes are
 // separated by spaces, commas or lines.
-func (s *Service) PutCodes(ctx context.Context, id, key, by, text string) (View, error) {
-	_, n, err := s.loadOpen(ctx, id)
+func (s *Service) PutCodes(ctx context.Context, id string, g Guard, by, text string) (View, error) {
+	n, err := s.networkOf(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
@@ -42,11 +42,8 @@ func (s *Service) PutCodes(ctx context.Context, id, key, by, text string) (View,
 	}
 	for i := range all {
 		all[i].Source, all[i].Stage, all[i].Check, all[i].By = "measured", "checks", "read-codes", by
-		if key != "" {
-			all[i].Key = fmt.Sprintf("%s.%d", key, i)
-		}
 	}
-	return s.AddReadings(ctx, id, all)
+	return s.AddReadings(ctx, id, g, all)
 }
 
 func parseCodes(n *diagnose.Network, text string) ([]string, error) {

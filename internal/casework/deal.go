@@ -19,31 +19,29 @@ type Deal struct {
 }
 
 // model prepares the options of a case as it stands.
-func (s *Service) model(ctx context.Context, c Case, n *diagnose.Network, full bool) (*decide.Model, *assessment, Settings, error) {
-	st, err := s.Store.Settings(ctx)
-	if err != nil {
-		return nil, nil, st, err
-	}
-	book, err := s.Store.Prices(ctx)
-	if err != nil {
-		return nil, nil, st, err
-	}
+func (s *Service) model(ctx context.Context, at Standing, n *diagnose.Network, full bool) (*decide.Model, *assessment, error) {
+	c := at.Case
 	a, err := s.assess(ctx, n, c.situation(c.Valid()), full)
 	if err != nil {
-		return nil, nil, st, err
+		return nil, nil, err
 	}
-	return decide.NewModel(n, a.Assessment, c.stand(n, s.Now()).Access, rates(st), book), a, st, nil
+	return decide.NewModel(n, a.Assessment, c.stand(n, s.Now()).Access, rates(at.Settings), at.Book), a, nil
 }
 
 // Options compares the repair options of a case from where the vehicle stands, with what is set by hand. In full, it finds
 // the check worth doing first as well, what would have to be different, and what is worth doing in the same visit as the
 // option named, or the first, and what that comes to with the add-ons named.
 func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, option string, addOns []string, full bool) (Deal, error) {
-	c, n, err := s.load(ctx, id)
+	at, err := s.Store.Standing(ctx, id, "")
 	if err != nil {
 		return Deal{}, err
 	}
-	m, a, st, err := s.model(ctx, c, n, true)
+	c, st := at.Case, at.Settings
+	n, err := s.network(ctx, c)
+	if err != nil {
+		return Deal{}, err
+	}
+	m, a, err := s.model(ctx, at, n, true)
 	if err != nil {
 		return Deal{}, err
 	}
@@ -54,7 +52,7 @@ func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, opt
 	if !full || len(out.Rows) == 0 {
 		return out, nil // the order alone follows a figure as it is typed
 	}
-	if h := a.Next(c.stand(n, s.Now()), Economics(st)); len(h.Best) > 0 {
+	if h := a.next(c.stand(n, s.Now()), Economics(st)); len(h.Best) > 0 {
 		out.Check = advice(n, h.Best[0])
 	}
 	if out.Turns, err = m.Turns(out.Rows, ch); err != nil {

@@ -24,7 +24,7 @@ func burnt(t *testing.T, s *casework.Service) string {
 	for _, r := range [][3]string{{"road.hot.D3.shift", "flare", "seen"}, {"pressure-pattern", "low-DC", "measured"}, {"air-check.DC", "piston", "measured"}, {"piston-seal.DC", "hard", "seen"}, {"fluid-temperature", "usual", "measured"}, {"fluid-level", "ok", "measured"}, {"pressure-rise", "rises", "measured"}} {
 		add = append(add, casework.NewReading{Finding: r[0], State: r[1], Source: r[2]})
 	}
-	if _, err := s.AddReadings(ctx, id, add); err != nil {
+	if _, err := s.AddReadings(ctx, id, casework.Guard{}, add); err != nil {
 		t.Fatal(err)
 	}
 	return id
@@ -130,13 +130,13 @@ func TestADecisionIsChecked(t *testing.T) {
 	} {
 		d := good
 		change(&d)
-		if _, err := s.Decide(ctx, id, d); fieldOf(err) != field {
+		if _, err := s.Decide(ctx, id, casework.Guard{}, d); fieldOf(err) != field {
 			t.Errorf("%+v: %v, want it named as %s", d, err, field)
 		}
 	}
 	d := good
 	d.AddOns = []string{"external-seals"}
-	v, err := s.Decide(ctx, id, d)
+	v, err := s.Decide(ctx, id, casework.Guard{}, d)
 	if err != nil || len(v.Decisions) != 1 {
 		t.Fatalf("%v", err)
 	}
@@ -157,7 +157,7 @@ func TestADecisionIsChecked(t *testing.T) {
 	if _, err := s.SaveSettings(ctx, st); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Decide(ctx, id, good); fieldOf(err) != "option" {
+	if _, err := s.Decide(ctx, id, casework.Guard{}, good); fieldOf(err) != "option" {
 		t.Errorf("an option without a price: %v", err)
 	}
 }
@@ -177,7 +177,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 		key := fmt.Sprintf("%020x", len(before.Estimates))
 		var v casework.View
 		for range 2 { // a page that sends again after a lost answer
-			if v, err = s.Estimate(ctx, id, key, "Marit", 48*time.Hour, decide.Choices{}); err != nil || len(v.Estimates) != len(before.Estimates)+1 {
+			if v, err = s.Estimate(ctx, id, casework.Guard{Key: key}, "Marit", 48*time.Hour, decide.Choices{}); err != nil || len(v.Estimates) != len(before.Estimates)+1 {
 				t.Fatal(len(v.Estimates), err)
 			}
 		}
@@ -200,7 +200,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 	if state(first) != casework.EstimateExpired {
 		t.Errorf("after it ended: %s", state(first))
 	}
-	if _, err := s.Answer(ctx, first, yes); refusedBy(err) == "" {
+	if _, err := s.Answer(ctx, first, casework.Guard{}, yes); refusedBy(err) == "" {
 		t.Errorf("answered after it ended: %v", err)
 	}
 	second := estimate()
@@ -209,7 +209,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 		t.Errorf("%s, %s", state(second), state(third))
 	}
 	// A reading that changes nothing leaves it; a price makes it stale.
-	if _, err := s.AddReadings(ctx, id, []casework.NewReading{{Finding: "fluid-look", State: "clear", Source: "seen"}}); err != nil {
+	if _, err := s.AddReadings(ctx, id, casework.Guard{}, []casework.NewReading{{Finding: "fluid-look", State: "clear", Source: "seen"}}); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.ImportPrices(ctx, "unit,item,price\n*,parts:reseal,241\n"); err != nil {
@@ -218,13 +218,13 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 	if state(third) != casework.EstimateStale {
 		t.Errorf("after a price changed: %s", state(third))
 	}
-	if _, err := s.Answer(ctx, third, yes); refusedBy(err) == "" {
+	if _, err := s.Answer(ctx, third, casework.Guard{}, yes); refusedBy(err) == "" {
 		t.Errorf("a stale estimate was answered: %v", err)
 	}
 	// What the customer says in another way ends it too.
 	said := estimate()
 	now = now.Add(time.Minute)
-	if _, err := s.Decide(ctx, id, casework.NewDecision{Option: "overhaul", Choice: "declined", How: "phone"}); err != nil {
+	if _, err := s.Decide(ctx, id, casework.Guard{}, casework.NewDecision{Option: "overhaul", Choice: "declined", How: "phone"}); err != nil {
 		t.Fatal(err)
 	}
 	if state(said) != casework.EstimateReplaced {
@@ -232,7 +232,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 	}
 	now = now.Add(time.Minute)
 	fourth := estimate()
-	if _, err := s.Answer(ctx, fourth, casework.NewDecision{Option: "reseal.DC", Choice: "accepted"}); fieldOf(err) != "name" {
+	if _, err := s.Answer(ctx, fourth, casework.Guard{}, casework.NewDecision{Option: "reseal.DC", Choice: "accepted"}); fieldOf(err) != "name" {
 		t.Errorf("without a name: %v", err)
 	}
 	// Two screens at once: one wins, the other is told.
@@ -242,9 +242,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()
-			d := yes
-			d.Key = strings.Repeat(string("ab"[i]), 20)
-			_, errs[i] = s.Answer(ctx, fourth, d)
+			_, errs[i] = s.Answer(ctx, fourth, casework.Guard{Key: strings.Repeat(string("ab"[i]), 20)}, yes)
 		}()
 	}
 	wg.Wait()
@@ -266,7 +264,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 func TestTheProofGuardsTheClosing(t *testing.T) {
 	s := shop(t)
 	id := burnt(t, s)
-	if _, err := s.Decide(ctx, id, casework.NewDecision{Option: "reseal.DC", Choice: "accepted"}); err != nil {
+	if _, err := s.Decide(ctx, id, casework.Guard{}, casework.NewDecision{Option: "reseal.DC", Choice: "accepted"}); err != nil {
 		t.Fatal(err)
 	}
 	v, err := s.View(ctx, id)
@@ -280,18 +278,18 @@ func TestTheProofGuardsTheClosing(t *testing.T) {
 	if kinds["repeat"] < 2 || kinds["value"] == 0 || kinds["tighten"] == 0 || kinds["set"] == 0 || kinds["tell"] == 0 {
 		t.Errorf("%v", kinds)
 	}
-	if _, err := s.Close(ctx, id, casework.Closing{Root: "piston-seal.DC", Outcome: "cured"}); !strings.Contains(refusedBy(err), "have not passed") {
+	if _, err := s.Close(ctx, id, casework.Guard{}, casework.Closing{Root: "piston-seal.DC", Outcome: "cured"}); !strings.Contains(refusedBy(err), "have not passed") {
 		t.Errorf("closed as cured without proof: %v", err)
 	}
-	if _, err := s.SetProof(ctx, id, casework.Proof{Item: "limit.clearance-DC", Result: "pass"}); fieldOf(err) != "note" {
+	if _, err := s.SetProof(ctx, id, casework.Guard{}, casework.Proof{Item: "limit.clearance-DC", Result: "pass"}); fieldOf(err) != "note" {
 		t.Errorf("a value without a value: %v", err)
 	}
-	if _, err := s.SetProof(ctx, id, casework.Proof{Item: "luck", Result: "pass"}); fieldOf(err) != "item" {
+	if _, err := s.SetProof(ctx, id, casework.Guard{}, casework.Proof{Item: "luck", Result: "pass"}); fieldOf(err) != "item" {
 		t.Errorf("an unknown item: %v", err)
 	}
 	result := func(note string) string {
 		t.Helper()
-		v, err := s.SetProof(ctx, id, casework.Proof{Item: "limit.clearance-DC", Result: "pass", Note: note})
+		v, err := s.SetProof(ctx, id, casework.Guard{}, casework.Proof{Item: "limit.clearance-DC", Result: "pass", Note: note})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -310,19 +308,19 @@ func TestTheProofGuardsTheClosing(t *testing.T) {
 		if p.Window != nil {
 			note = p.Window.Low.Format(p.Unit)
 		}
-		if _, err := s.SetProof(ctx, id, casework.Proof{Item: p.ID, Result: "pass", Note: note}); err != nil {
+		if _, err := s.SetProof(ctx, id, casework.Guard{}, casework.Proof{Item: p.ID, Result: "pass", Note: note}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	v, err = s.Close(ctx, id, casework.Closing{Root: "piston-seal.DC", Outcome: "cured", Damages: []string{"lip-hard.DC"}, CuredBy: "reseal.DC", Learnt: "Heat."})
+	v, err = s.Close(ctx, id, casework.Guard{}, casework.Closing{Root: "piston-seal.DC", Outcome: "cured", Damages: []string{"lip-hard.DC"}, CuredBy: "reseal.DC", Learnt: "Heat."})
 	if err != nil || v.Case.Closed == nil || v.Case.CuredBy != "reseal.DC" || len(v.Case.Damages) != 1 || v.Case.Learnt != "Heat." {
 		t.Errorf("%+v %v", v.Case, err)
 	}
+	if _, err := s.Reopen(ctx, id, casework.Guard{}); err != nil {
+		t.Fatal(err)
+	}
 	for field, c := range map[string]casework.Closing{"damages[0]": {Outcome: "not-cured", Damages: []string{"x"}}, "curedBy": {Outcome: "not-cured", CuredBy: "x"}} {
-		if _, err := s.Reopen(ctx, id); err != nil {
-			t.Fatal(err)
-		}
-		if _, err := s.Close(ctx, id, c); fieldOf(err) != field {
+		if _, err := s.Close(ctx, id, casework.Guard{}, c); fieldOf(err) != field {
 			t.Errorf("%+v: %v", c, err)
 		}
 	}
@@ -332,10 +330,10 @@ func TestTheProofGuardsTheClosing(t *testing.T) {
 func TestReturnsAreLinked(t *testing.T) {
 	s := shop(t)
 	first := burnt(t, s)
-	if _, err := s.Decide(ctx, first, casework.NewDecision{Option: "overhaul", Choice: "declined"}); err != nil {
+	if _, err := s.Decide(ctx, first, casework.Guard{}, casework.NewDecision{Option: "overhaul", Choice: "declined"}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Close(ctx, first, casework.Closing{Outcome: "declined"}); err != nil {
+	if _, err := s.Close(ctx, first, casework.Guard{}, casework.Closing{Outcome: "declined"}); err != nil {
 		t.Fatal(err)
 	}
 	second := takeIn(t, s).Case.ID
@@ -343,7 +341,7 @@ func TestReturnsAreLinked(t *testing.T) {
 	if err != nil || len(before) != 2 {
 		t.Fatalf("%d visits, %v", len(before), err)
 	}
-	v, err := s.Link(ctx, second, first)
+	v, err := s.Link(ctx, second, casework.Guard{}, first)
 	if err != nil || v.Earlier == nil || len(v.Earlier.Declined) != 1 || v.Earlier.Outcome != "declined" {
 		t.Fatalf("%+v %v", v.Earlier, err)
 	}
@@ -351,7 +349,7 @@ func TestReturnsAreLinked(t *testing.T) {
 		t.Errorf("%+v %v", v.Later, err)
 	}
 	for _, bad := range [][2]string{{first, second}, {second, second}, {second, "nothing"}} {
-		if _, err := s.Link(ctx, bad[0], bad[1]); fieldOf(err) != "earlier" {
+		if _, err := s.Link(ctx, bad[0], casework.Guard{}, bad[1]); fieldOf(err) != "earlier" {
 			t.Errorf("%v: %v", bad, err)
 		}
 	}
@@ -365,7 +363,7 @@ func TestARecheckForTheCalendar(t *testing.T) {
 		t.Errorf("without a day: %v", err)
 	}
 	day := time.Now().UTC().AddDate(0, 2, 0).Format(time.DateOnly)
-	if _, err := s.FollowUp(ctx, id, day, "90 000 mi", "Level, cold; then the leak at the selector shaft, with a lamp — and note what you see, so that it can be compared"); err != nil {
+	if _, err := s.FollowUp(ctx, id, casework.Guard{}, day, "90 000 mi", "Level, cold; then the leak at the selector shaft, with a lamp — and note what you see, so that it can be compared"); err != nil {
 		t.Fatal(err)
 	}
 	data, err := s.Calendar(ctx, id)
@@ -384,11 +382,11 @@ func TestARecheckForTheCalendar(t *testing.T) {
 		}
 	}
 	for field, in := range map[string][2]string{"day": {"tomorrow", ""}, "distance": {"", "far"}} {
-		if _, err := s.FollowUp(ctx, id, in[0], in[1], ""); fieldOf(err) != field {
+		if _, err := s.FollowUp(ctx, id, casework.Guard{}, in[0], in[1], ""); fieldOf(err) != field {
 			t.Errorf("%v: %v", in, err)
 		}
 	}
-	if _, err := s.FollowUp(ctx, id, "1999-01-01", "", ""); fieldOf(err) != "day" {
+	if _, err := s.FollowUp(ctx, id, casework.Guard{}, "1999-01-01", "", ""); fieldOf(err) != "day" {
 		t.Errorf("a day gone by: %v", err)
 	}
 }
@@ -406,11 +404,11 @@ func TestPicturesAreKeptByWhatTheyAre(t *testing.T) {
 	s := shop(t)
 	id := takeIn(t, s).Case.ID
 	file := drawn(t, 40, 30)
-	v, err := s.AddPhoto(ctx, id, casework.Photo{Key: "k", Stage: "teardown", Caption: "Piston"}, file)
+	v, err := s.AddPhoto(ctx, id, casework.Guard{Key: "k"}, casework.Photo{Stage: "teardown", Caption: "Piston"}, file)
 	if err != nil || len(v.Case.Photos) != 1 || v.Case.Photos[0].Width != 40 || v.Case.Photos[0].Type != "image/png" {
 		t.Fatalf("%+v %v", v.Case.Photos, err)
 	}
-	if v, err = s.AddPhoto(ctx, id, casework.Photo{Key: "k", Stage: "teardown"}, file); err != nil || len(v.Case.Photos) != 1 {
+	if v, err = s.AddPhoto(ctx, id, casework.Guard{Key: "k"}, casework.Photo{Stage: "teardown", Caption: "Piston"}, file); err != nil || len(v.Case.Photos) != 1 {
 		t.Errorf("sent again: %d, %v", len(v.Case.Photos), err)
 	}
 	back, kind, err := s.PhotoFile(ctx, id, v.Case.Photos[0].ID)
@@ -419,19 +417,22 @@ func TestPicturesAreKeptByWhatTheyAre(t *testing.T) {
 	}
 	for field, try := range map[string]func() error{
 		"file": func() error {
-			_, err := s.AddPhoto(ctx, id, casework.Photo{Stage: "teardown"}, []byte("GIF89a"))
+			_, err := s.AddPhoto(ctx, id, casework.Guard{}, casework.Photo{Stage: "teardown"}, []byte("GIF89a"))
 			return err
 		},
-		"stage": func() error { _, err := s.AddPhoto(ctx, id, casework.Photo{Stage: "attic"}, file); return err },
+		"stage": func() error {
+			_, err := s.AddPhoto(ctx, id, casework.Guard{}, casework.Photo{Stage: "attic"}, file)
+			return err
+		},
 	} {
 		if err := try(); fieldOf(err) != field {
 			t.Errorf("%v, want it named as %s", err, field)
 		}
 	}
-	if v, err = s.DropPhoto(ctx, id, v.Case.Photos[0].ID); err != nil || len(v.Case.Pictures()) != 0 {
+	if v, err = s.DropPhoto(ctx, id, casework.Guard{}, v.Case.Photos[0].ID); err != nil || len(v.Case.Pictures()) != 0 {
 		t.Errorf("%v", err)
 	}
-	if _, err := s.DropPhoto(ctx, id, "nothing"); !errors.Is(err, casework.ErrNotFound) {
+	if _, err := s.DropPhoto(ctx, id, casework.Guard{}, "nothing"); !errors.Is(err, casework.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 }
@@ -443,7 +444,7 @@ func TestRecordsAreVerified(t *testing.T) {
 	var v casework.View
 	for range 2 { // a page that sends again after a lost answer
 		var err error
-		if v, err = s.Issue(ctx, id, casework.NewRecord{Key: "aabbccddeeff00112233", By: "Ines", Work: "Nothing yet."}); err != nil || len(v.Case.Records) != 1 {
+		if v, err = s.Issue(ctx, id, casework.Guard{Key: "aabbccddeeff00112233"}, casework.NewRecord{By: "Ines", Work: "Nothing yet."}); err != nil || len(v.Case.Records) != 1 {
 			t.Fatalf("%d records, %v", len(v.Case.Records), err)
 		}
 	}
@@ -472,10 +473,10 @@ func TestRecordsAreVerified(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 	// An amendment names what it amends and why; the first stays as it was.
-	if _, err := s.Issue(ctx, id, casework.NewRecord{Amends: r.ID}); fieldOf(err) != "why" {
+	if _, err := s.Issue(ctx, id, casework.Guard{}, casework.NewRecord{Amends: r.ID}); fieldOf(err) != "why" {
 		t.Errorf("without a reason: %v", err)
 	}
-	v, err = s.Issue(ctx, id, casework.NewRecord{Amends: r.ID, Why: "The distance was misread.", LeaveOut: []string{"customer", "prices", "words"}})
+	v, err = s.Issue(ctx, id, casework.Guard{}, casework.NewRecord{Amends: r.ID, Why: "The distance was misread.", LeaveOut: []string{"customer", "prices", "words"}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -483,7 +484,7 @@ func TestRecordsAreVerified(t *testing.T) {
 	if err != nil || content.Amends != casework.RecordNumber(id, 1) || content.Words != "" || content.Options != nil || string(v.Case.Records[0].Content) != string(r.Content) {
 		t.Errorf("%+v %v", content, err)
 	}
-	if _, err := s.Issue(ctx, id, casework.NewRecord{LeaveOut: []string{"truth"}}); fieldOf(err) != "leaveOut" {
+	if _, err := s.Issue(ctx, id, casework.Guard{}, casework.NewRecord{LeaveOut: []string{"truth"}}); fieldOf(err) != "leaveOut" {
 		t.Errorf("%v", err)
 	}
 }

@@ -13,7 +13,6 @@ import (
 	"time"
 
 	"innercompass/core/decide"
-	"innercompass/core/diagnose"
 )
 
 // Snapshot is everything that a decision, or an estimate, rested on. It is kept as JSON, and its digest proves that it was not
@@ -138,7 +137,6 @@ var Hows = []string{"in-person", "phone", "signed", "link"}
 
 // NewDecision is what the customer chose or declined, as it is recorded.
 type NewDecision struct {
-	Key                                string // of the page; empty when it does not repeat itself
 	Option, Choice, Words, Ceiling, By string
 	How, Name, Signature               string
 	AddOns                             []string
@@ -194,42 +192,31 @@ func ceiling(text string) decide.Amount {
 }
 
 // Decide freezes what the customer chose or declined, with everything it rested on.
-func (s *Service) Decide(ctx context.Context, id string, d NewDecision) (View, error) {
-	c, n, err := s.load(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if slices.ContainsFunc(c.Decisions, func(o Decision) bool { return d.Key != "" && o.ID == "d"+d.Key }) {
-		return s.View(ctx, id) // sent again after a lost answer
-	}
-	if err := open(c); err != nil {
-		return View{}, err
-	}
-	if err := d.check(); err != nil {
-		return View{}, err
-	}
-	d.Choices.Ceiling = ceiling(d.Ceiling)
-	snap, m, err := s.snapshot(ctx, c, n, d.Choices)
-	if err != nil {
-		return View{}, err
-	}
-	if err := snap.answer(d, m); err != nil {
-		return View{}, err
-	}
-	return s.freeze(ctx, id, d, snap)
+func (s *Service) Decide(ctx context.Context, id string, g Guard, d NewDecision) (View, error) {
+	return s.settled(ctx, id, g, "decide", d, func(st Standing) (func(Held) (Changes, error), error) {
+		if err := open(st.Case); err != nil {
+			return nil, err
+		}
+		if err := d.check(); err != nil {
+			return nil, err
+		}
+		d.Choices.Ceiling = ceiling(d.Ceiling)
+		snap, m, err := s.snapshot(ctx, st, d.Choices)
+		if err != nil {
+			return nil, err
+		}
+		if err := snap.answer(d, m); err != nil {
+			return nil, err
+		}
+		made, err := frozen(d, snap)
+		return func(Held) (Changes, error) { return Changes{Decision: &made}, nil }, err
+	})
 }
 
-// freeze stores an answered snapshot as a decision.
-func (s *Service) freeze(ctx context.Context, id string, d NewDecision, snap Snapshot) (View, error) {
+// frozen is an answered snapshot as a decision.
+func frozen(d NewDecision, snap Snapshot) (Decision, error) {
 	data, digest, err := sealed(snap)
-	if err != nil {
-		return View{}, err
-	}
-	kept := Decision{ID: keyedID("d", d.Key), Option: d.Option, Estimate: d.estimate, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: snap.At, Snapshot: data, Digest: digest}
-	if err := s.Store.AddDecision(ctx, id, kept); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+	return Decision{ID: newID("d"), Option: d.Option, Estimate: d.estimate, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: snap.At, Snapshot: data, Digest: digest}, err
 }
 
 // sealed is a value as JSON with its digest.
@@ -279,9 +266,14 @@ func (snap *Snapshot) answer(d NewDecision, m *decide.Model) error {
 }
 
 // snapshot is everything that an estimate of now rests on, not answered yet, and the model to price it further.
-func (s *Service) snapshot(ctx context.Context, c Case, n *diagnose.Network, ch decide.Choices) (Snapshot, *decide.Model, error) {
+func (s *Service) snapshot(ctx context.Context, at Standing, ch decide.Choices) (Snapshot, *decide.Model, error) {
+	c, st := at.Case, at.Settings
 	readings := c.Valid()
-	m, ranking, st, err := s.model(ctx, c, n, true)
+	n, err := s.network(ctx, c)
+	if err != nil {
+		return Snapshot{}, nil, err
+	}
+	m, ranking, err := s.model(ctx, at, n, true)
 	if err != nil {
 		return Snapshot{}, nil, err
 	}

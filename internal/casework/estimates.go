@@ -15,41 +15,36 @@ import (
 // mostOpen is the longest that an estimate may be answered.
 const mostOpen = 60 * 24 * time.Hour
 
-// Estimate puts the options as they stand before the customer: frozen, with a private link that ends after a time. key is that
-// of the page, empty when it does not repeat itself.
-func (s *Service) Estimate(ctx context.Context, id, key, by string, valid time.Duration, ch decide.Choices) (View, error) {
-	c, n, err := s.loadOpen(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if slices.ContainsFunc(c.Estimates, func(o Estimate) bool { return key != "" && o.ID == "o"+key }) {
-		return s.View(ctx, id) // sent again after a lost answer
-	}
+// Estimate puts the options as they stand before the customer: frozen, with a private link that ends after a time.
+func (s *Service) Estimate(ctx context.Context, id string, g Guard, by string, valid time.Duration, ch decide.Choices) (View, error) {
 	if valid < 10*time.Minute || valid > mostOpen {
 		return View{}, &FieldError{"hours", fmt.Sprint(valid.Hours()), "a sixth of an hour to 60 days"}
 	}
 	if err := errors.Join(checkText("by", by, maxShort, false), priced(ch)); err != nil {
 		return View{}, err
 	}
-	snap, _, err := s.snapshot(ctx, c, n, ch)
+	return s.settled(ctx, id, g, "estimate", []any{by, valid, ch}, func(st Standing) (func(Held) (Changes, error), error) {
+		if err := open(st.Case); err != nil {
+			return nil, err
+		}
+		made, err := s.newEstimate(ctx, st, by, valid, ch)
+		return func(Held) (Changes, error) { return Changes{Estimate: &made}, nil }, err
+	})
+}
+
+func (s *Service) newEstimate(ctx context.Context, st Standing, by string, valid time.Duration, ch decide.Choices) (Estimate, error) {
+	snap, _, err := s.snapshot(ctx, st, ch)
 	if err != nil {
-		return View{}, err
+		return Estimate{}, err
 	}
 	if !slices.ContainsFunc(snap.Options, func(o SnapshotOption) bool { return len(o.Missing) == 0 && o.ID != "watch" }) {
-		return View{}, &StateError{"no option is priced in full", "set the missing prices in the price book first"}
+		return Estimate{}, &StateError{"no option is priced in full", "set the missing prices in the price book first"}
 	}
 	var token [18]byte
 	_, _ = rand.Read(token[:]) // never fails on supported systems (crypto/rand documentation)
 	snap.By = by
 	data, digest, err := sealed(snap)
-	if err != nil {
-		return View{}, err
-	}
-	o := Estimate{ID: keyedID("o", key), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Rests: rests(snap), Snapshot: data, Digest: digest}
-	if err := s.Store.AddEstimate(ctx, id, o); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+	return Estimate{ID: newID("o"), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Rests: rests(snap), Snapshot: data, Digest: digest}, err
 }
 
 // States of an estimate.
@@ -68,34 +63,41 @@ type Answerable struct {
 	Expires  time.Time
 	Decision *DecisionView // once it is answered
 	Address  string
-	caseID   string
 	estimate Estimate
 }
 
 // EstimateByToken is the estimate of a private link, with whether it can still be answered.
 func (s *Service) EstimateByToken(ctx context.Context, token string) (Answerable, error) {
+	id, err := s.estimateCase(ctx, token)
+	if err != nil {
+		return Answerable{}, err
+	}
+	st, err := s.Store.Standing(ctx, id, "")
+	if err != nil {
+		return Answerable{}, err
+	}
+	return s.answerable(ctx, st, token)
+}
+
+// estimateCase is the case of the estimate with this token.
+func (s *Service) estimateCase(ctx context.Context, token string) (string, error) {
 	id, err := s.Store.EstimateCase(ctx, token)
 	if errors.Is(err, ErrNotFound) {
-		return Answerable{}, &NotFoundError{Kind: "estimate", ID: "of this link", Accepted: "the whole link, as the shop sent it"}
+		return "", &NotFoundError{Kind: "estimate", ID: "of this link", Accepted: "the whole link, as the shop sent it"}
 	}
-	if err != nil {
-		return Answerable{}, err
-	}
-	c, n, err := s.load(ctx, id)
-	if err != nil {
-		return Answerable{}, err
-	}
+	return id, err
+}
+
+// answerable lays out an estimate of a case as it stands.
+func (s *Service) answerable(ctx context.Context, st Standing, token string) (Answerable, error) {
+	c := st.Case
 	i := slices.IndexFunc(c.Estimates, func(o Estimate) bool { return o.Token == token })
 	o := c.Estimates[i]
-	out := Answerable{Expires: o.Expires, caseID: id, estimate: o}
+	out := Answerable{Expires: o.Expires, Address: st.Settings.Address, estimate: o}
+	var err error
 	if out.Snapshot, err = unsealed[Snapshot](o.Snapshot, o.Digest, "estimate "+o.ID); err != nil {
 		return out, err
 	}
-	st, err := s.Store.Settings(ctx)
-	if err != nil {
-		return out, err
-	}
-	out.Address = st.Address
 	v := View{Case: c}
 	v.decisions()
 	if k := slices.IndexFunc(v.Decisions, func(d DecisionView) bool { return d.Estimate == o.ID }); k >= 0 {
@@ -104,7 +106,7 @@ func (s *Service) EstimateByToken(ctx context.Context, token string) (Answerable
 	if out.State = c.estimateState(i, s.Now()); out.State != EstimateOpen {
 		return out, nil
 	}
-	now, _, err := s.snapshot(ctx, c, n, choicesOf(out.Snapshot))
+	now, _, err := s.snapshot(ctx, st, choicesOf(out.Snapshot))
 	if err != nil {
 		return out, err
 	}
@@ -150,38 +152,49 @@ var refusals = map[string]StateError{
 	EstimateStale:    {"the vehicle or the prices were looked at again since, so this estimate no longer holds", "ask the shop for a new one"},
 }
 
-// Answer records the customer's answer to an estimate, once: of two screens the first counts.
-func (s *Service) Answer(ctx context.Context, token string, d NewDecision) (Answerable, error) {
-	a, err := s.EstimateByToken(ctx, token)
-	if err != nil {
-		return a, err
-	}
-	if a.Decision != nil && d.Key != "" && a.Decision.ID == "d"+d.Key {
-		return a, nil // sent again after a lost answer
-	}
-	if a.State != EstimateOpen {
-		why := refusals[a.State]
-		return a, &why
-	}
+// Answer records the customer's answer to an estimate, once: of two screens the first counts. What it rests on is compared
+// again at the moment when it is kept.
+func (s *Service) Answer(ctx context.Context, token string, g Guard, d NewDecision) (Answerable, error) {
 	if d.How != "signed" {
 		d.How = "link"
 	}
 	if err := d.check(); err != nil {
-		return a, err
+		return Answerable{}, err
 	}
-	d.estimate = a.estimate.ID
-	d.By = a.estimate.By
-	snap := a.Snapshot
-	snap.At = s.Now()
-	if err := snap.answer(d, nil); err != nil {
-		return a, err
+	id, err := s.estimateCase(ctx, token)
+	if err != nil {
+		return Answerable{}, err
 	}
-	if _, err := s.freeze(ctx, a.caseID, d, snap); err != nil {
-		if errors.Is(err, ErrTaken) {
-			why := refusals[EstimateAnswered]
-			return a, &why
+	c, err := s.settle(ctx, id, g, "answer", []any{token, d}, func(st Standing) (func(Held) (Changes, error), error) {
+		a, err := s.answerable(ctx, st, token)
+		if err != nil {
+			return nil, err
 		}
-		return a, err
+		if a.State != EstimateOpen {
+			why := refusals[a.State]
+			return nil, &why
+		}
+		answer := d
+		answer.estimate, answer.By = a.estimate.ID, a.estimate.By
+		snap := a.Snapshot
+		snap.At = s.Now()
+		if err := snap.answer(answer, nil); err != nil {
+			return nil, err
+		}
+		made, err := frozen(answer, snap)
+		return func(h Held) (Changes, error) {
+			if !s.Now().Before(a.estimate.Expires) { // it may have ended while this was computed
+				why := refusals[EstimateExpired]
+				return Changes{}, &why
+			}
+			return Changes{Decision: &made}, nil
+		}, err
+	})
+	if err != nil {
+		return Answerable{}, err
+	}
+	if _, err := s.answer(ctx, c); err != nil { // the row of the Floor follows
+		s.refreshFloor()
 	}
 	return s.EstimateByToken(ctx, token)
 }

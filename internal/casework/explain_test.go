@@ -22,7 +22,7 @@ func flaring(t *testing.T, s *casework.Service) casework.View {
 		{Finding: "pressure-pattern", State: "low-DC", Source: "measured", Check: "line-pressure"},
 	} {
 		var err error
-		if v, err = s.AddReadings(ctx, v.Case.ID, []casework.NewReading{r}); err != nil {
+		if v, err = s.AddReadings(ctx, v.Case.ID, casework.Guard{}, []casework.NewReading{r}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -68,7 +68,7 @@ func TestWhatIfIsTheCaseWithoutTheReading(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	without, err := s.AddReadings(ctx, v.Case.ID, []casework.NewReading{{Withdraws: last.ID}})
+	without, err := s.AddReadings(ctx, v.Case.ID, casework.Guard{}, []casework.NewReading{{Withdraws: last.ID}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -92,7 +92,7 @@ func TestWordsAreOfferedAndCountOnlyWhenConfirmed(t *testing.T) {
 	if err != nil || len(offers) != 1 || offers[0].Finding != "says-slips" || offers[0].Read != "" || len(v.Trail) != 0 {
 		t.Fatalf("%v %+v", err, offers)
 	}
-	if _, err := s.AddReadings(ctx, v.Case.ID, []casework.NewReading{{Finding: offers[0].Finding, State: offers[0].State, Source: "customer"}}); err != nil {
+	if _, err := s.AddReadings(ctx, v.Case.ID, casework.Guard{}, []casework.NewReading{{Finding: offers[0].Finding, State: offers[0].State, Source: "customer"}}); err != nil {
 		t.Fatal(err)
 	}
 	if offers, _ = s.Offers(ctx, v.Case.ID, ""); offers[0].Read != "yes" {
@@ -112,17 +112,17 @@ func TestCodesAreNotedAllOrNone(t *testing.T) {
 	id := v.Case.ID
 	for _, bad := range []string{"P0731 X", "P0731 P9999", "0731", "P0731;DROP"} {
 		var wrong *casework.FieldError
-		if _, err := s.PutCodes(ctx, id, "", "", bad); !errors.As(err, &wrong) || wrong.Field != "codes" || wrong.Accepted == "" {
+		if _, err := s.PutCodes(ctx, id, casework.Guard{}, "", bad); !errors.As(err, &wrong) || wrong.Field != "codes" || wrong.Accepted == "" {
 			t.Errorf("%q: %v", bad, err)
 		}
 	}
 	if v, _ = s.View(ctx, id); len(v.Trail) != 0 {
 		t.Fatalf("refused codes left %d readings", len(v.Trail))
 	}
-	if v, err = s.PutCodes(ctx, id, "k1", "Ines", " p0731,P0700\nP0731 "); err != nil || len(v.Trail) != 3 {
+	if v, err = s.PutCodes(ctx, id, casework.Guard{Key: "k1"}, "Ines", " p0731,P0700\nP0731 "); err != nil || len(v.Trail) != 3 {
 		t.Fatalf("%v, %d readings", err, len(v.Trail))
 	}
-	if v, err = s.PutCodes(ctx, id, "k1", "Ines", "P0731 P0700"); err != nil || len(v.Trail) != 3 {
+	if v, err = s.PutCodes(ctx, id, casework.Guard{Key: "k1"}, "Ines", "P0731 P0700"); err != nil || len(v.Trail) != 3 {
 		t.Errorf("the same key again: %v, %d readings", err, len(v.Trail))
 	}
 	// That none is stored speaks against what would have set one.
@@ -131,7 +131,7 @@ func TestCodesAreNotedAllOrNone(t *testing.T) {
 		t.Fatal(err)
 	}
 	before, _ := s.Explain(ctx, other.Case.ID, "inner-loom-cracked")
-	if _, err := s.PutCodes(ctx, other.Case.ID, "", "", ""); err != nil {
+	if _, err := s.PutCodes(ctx, other.Case.ID, casework.Guard{}, "", ""); err != nil {
 		t.Fatal(err)
 	}
 	if after, _ := s.Explain(ctx, other.Case.ID, "inner-loom-cracked"); after.Probability >= before.Probability {
@@ -139,7 +139,7 @@ func TestCodesAreNotedAllOrNone(t *testing.T) {
 	}
 	hydraulic := takeIn(t, s)
 	var state *casework.StateError
-	if _, err := s.PutCodes(ctx, hydraulic.Case.ID, "", "", "P0731"); !errors.As(err, &state) {
+	if _, err := s.PutCodes(ctx, hydraulic.Case.ID, casework.Guard{}, "", "P0731"); !errors.As(err, &state) {
 		t.Errorf("codes of a unit without a module: %v", err)
 	}
 }
@@ -181,7 +181,7 @@ func TestAWarmVehicleStaysWarmForAWhile(t *testing.T) {
 		return 0
 	}
 	for _, r := range []casework.NewReading{{Finding: "road.cold.D3.shift", State: "normal", Source: "seen", Stage: "road"}, {Finding: "road.hot.D3.shift", State: "flare", Source: "seen", Stage: "road"}} {
-		if _, err := s.AddReadings(ctx, v.Case.ID, []casework.NewReading{r}); err != nil {
+		if _, err := s.AddReadings(ctx, v.Case.ID, casework.Guard{}, []casework.NewReading{r}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -192,7 +192,7 @@ func TestAWarmVehicleStaysWarmForAWhile(t *testing.T) {
 	}
 	for _, k := range checks {
 		if k.Fluid != "hot" {
-			if _, err := s.Mark(ctx, v.Case.ID, "skip", k.ID, "", "", false); err != nil {
+			if _, err := s.Mark(ctx, v.Case.ID, casework.Guard{}, casework.Mark{Kind: "skip", Ref: k.ID}, false); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -203,7 +203,7 @@ func TestAWarmVehicleStaysWarmForAWhile(t *testing.T) {
 	}
 	for _, k := range n.Checks {
 		if strings.HasPrefix(k.ID, "drive.") && !diagnose.IsHot(k.Yields[0]) {
-			if _, err := s.Mark(ctx, v.Case.ID, "skip", k.ID, "", "", false); err != nil {
+			if _, err := s.Mark(ctx, v.Case.ID, casework.Guard{}, casework.Mark{Kind: "skip", Ref: k.ID}, false); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -220,7 +220,7 @@ func TestASecondLookStandsBesideTheFirst(t *testing.T) {
 	s := shop(t)
 	id := takeIn(t, s).Case.ID
 	look := func(state, source string, again bool) (casework.View, error) {
-		return s.AddReadings(ctx, id, []casework.NewReading{{Finding: "pan-debris", State: state, Source: source, Again: again}})
+		return s.AddReadings(ctx, id, casework.Guard{}, []casework.NewReading{{Finding: "pan-debris", State: state, Source: source, Again: again}})
 	}
 	refused := func(what string, err error) {
 		t.Helper()

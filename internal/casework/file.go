@@ -175,8 +175,5 @@ func (s *Service) Import(ctx context.Context, f File) (View, error) {
 		made.Measurement = measured[r.Measurement]
 		c.Readings = append(c.Readings, made)
 	}
-	if err := s.Store.CreateCase(ctx, c); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, c.ID)
+	return s.create(ctx, c, Done{})
 }

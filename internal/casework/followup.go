@@ -3,6 +3,7 @@ package casework
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -45,16 +46,15 @@ func (s *Service) visit(ctx context.Context, c Case) Visit {
 // EarlierVisits lists the visits of a vehicle, newest first: those whose vehicle and, where both name one, customer are
 // written alike.
 func (s *Service) EarlierVisits(ctx context.Context, vehicle, customer string) ([]Visit, error) {
-	cases, err := s.Store.Cases(ctx)
+	if Fold(vehicle) == "" {
+		return nil, nil
+	}
+	cases, err := s.Store.Visits(ctx, Fold(vehicle), Fold(customer))
 	if err != nil {
 		return nil, err
 	}
-	alike := func(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
 	var out []Visit
 	for _, c := range cases {
-		if strings.TrimSpace(vehicle) == "" || !alike(c.Vehicle, vehicle) || c.Customer != "" && strings.TrimSpace(customer) != "" && !alike(c.Customer, customer) {
-			continue
-		}
 		out = append(out, s.visit(ctx, c))
 	}
 	return out, nil
@@ -63,10 +63,12 @@ func (s *Service) EarlierVisits(ctx context.Context, vehicle, customer string) (
 // visits puts the earlier and later visits into a view.
 func (s *Service) visits(ctx context.Context, v *View) error {
 	if v.Case.Earlier != "" {
-		if c, err := s.Store.Case(ctx, v.Case.Earlier); err == nil {
-			x := s.visit(ctx, c)
-			v.Earlier = &x
+		c, err := s.Store.Case(ctx, v.Case.Earlier)
+		if err != nil {
+			return err
 		}
+		x := s.visit(ctx, c)
+		v.Earlier = &x
 	}
 	later, err := s.Store.Returns(ctx, v.Case.ID)
 	if err != nil {
@@ -80,37 +82,32 @@ func (s *Service) visits(ctx context.Context, v *View) error {
 
 // Link says that a case is a return of an earlier one; an empty id takes that back. A case is no return of itself, nor of
 // one that is a return of it.
-func (s *Service) Link(ctx context.Context, id, earlier string) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if earlier != "" {
-		for at, steps := earlier, 0; at != ""; steps++ {
-			if at == id || steps > 100 {
-				return View{}, &FieldError{"earlier", "a case is no return of itself", "a visit before this one"}
-			}
-			before, err := s.Store.Case(ctx, at)
-			if err != nil {
-				return View{}, &FieldError{"earlier", fmt.Sprintf("no case %q", at), "the id of an earlier case"}
-			}
-			at = before.Earlier
+func (s *Service) Link(ctx context.Context, id string, g Guard, earlier string) (View, error) {
+	s.linking.Lock() // two links at once could make a ring that neither sees
+	defer s.linking.Unlock()
+	for at, steps := earlier, 0; at != ""; steps++ {
+		if at == id || steps > 100 {
+			return View{}, &FieldError{"earlier", "a case is no return of itself", "a visit before this one"}
 		}
+		before, err := s.Store.Case(ctx, at)
+		if errors.Is(err, ErrNotFound) {
+			return View{}, &FieldError{"earlier", fmt.Sprintf("no case %q", at), "the id of an earlier case"}
+		}
+		if err != nil {
+			return View{}, err
+		}
+		at = before.Earlier
 	}
-	c.Earlier = earlier
-	if err := s.Store.SaveCase(ctx, c, c.Rev); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+	return s.changed(ctx, id, g, "link", earlier, func(h Held) (Changes, error) {
+		c := h.Case
+		c.Earlier = earlier
+		return Changes{Plain: &c}, nil
+	})
 }
 
 // FollowUp notes when a vehicle is to be looked at again: a day, a distance, or both; empty takes it back. It may be noted
 // on a closed case, which is when it is agreed on.
-func (s *Service) FollowUp(ctx context.Context, id, day, distance, note string) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
+func (s *Service) FollowUp(ctx context.Context, id string, g Guard, day, distance, note string) (View, error) {
 	if day != "" {
 		at, err := time.Parse(time.DateOnly, day)
 		if err != nil {
@@ -130,11 +127,11 @@ func (s *Service) FollowUp(ctx context.Context, id, day, distance, note string) 
 	if err := checkText("note", note, maxNote, false); err != nil {
 		return View{}, err
 	}
-	c.DueAt, c.DueDistance, c.DueNote = day, distance, strings.TrimSpace(note)
-	if err := s.Store.SaveCase(ctx, c, c.Rev); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+	return s.changed(ctx, id, g, "follow up", []string{day, distance, note}, func(h Held) (Changes, error) {
+		c := h.Case
+		c.DueAt, c.DueDistance, c.DueNote = day, distance, strings.TrimSpace(note)
+		return Changes{Plain: &c}, nil
+	})
 }
 
 // Calendar is the recheck of a case as a calendar file (RFC 5545): a day's entry, with a reminder two days before.

@@ -66,11 +66,11 @@ func TestAMeasurementStandsInTheCase(t *testing.T) {
 	s := shop(t)
 	id := takeIn(t, s).Case.ID
 	at := casework.InstrumentAt{Name: "window:end-play", Case: id}
-	v, err := s.PutCalculated(ctx, at, casework.Use{Values: map[string]string{"value": "1.4 mm"}, Key: "k1", By: "Tobin"})
+	v, err := s.PutCalculated(ctx, at, casework.Guard{Key: "k1"}, casework.Use{Values: map[string]string{"value": "1.4 mm"}, By: "Tobin"})
 	if err != nil || len(v.Trail) != 1 || v.Trail[0].State != "above" || !strings.Contains(v.Trail[0].Value, "1.4") {
 		t.Fatalf("%v %+v", err, v.Trail)
 	}
-	if v, err = s.PutCalculated(ctx, at, casework.Use{Values: map[string]string{"value": "1.4 mm"}, Key: "k1"}); err != nil || len(v.Trail) != 1 {
+	if v, err = s.PutCalculated(ctx, at, casework.Guard{Key: "k1"}, casework.Use{Values: map[string]string{"value": "1.4 mm"}, By: "Tobin"}); err != nil || len(v.Trail) != 1 {
 		t.Errorf("the same key again: %v, %d readings", err, len(v.Trail))
 	}
 	again, err := s.Instrument(ctx, at)
@@ -78,7 +78,7 @@ func TestAMeasurementStandsInTheCase(t *testing.T) {
 		t.Errorf("%v %+v %+v", err, again.Values, again.History)
 	}
 	// A second measurement stands beside the first.
-	if v, err = s.PutCalculated(ctx, at, casework.Use{Values: map[string]string{"value": "0.5 mm"}, Again: true}); err != nil || len(v.Trail) != 2 || !v.Trail[1].Again {
+	if v, err = s.PutCalculated(ctx, at, casework.Guard{}, casework.Use{Values: map[string]string{"value": "0.5 mm"}, Again: true}); err != nil || len(v.Trail) != 2 || !v.Trail[1].Again {
 		t.Errorf("%v %+v", err, v.Trail)
 	}
 	var none *casework.NotFoundError
@@ -114,7 +114,7 @@ func TestWhatIsMeasuredGoesOnToOtherInstruments(t *testing.T) {
 	id := takeIn(t, s).Case.ID
 	wire := casework.InstrumentAt{Name: "spring-wire", Case: id}
 	for range 2 {
-		v, err := s.PutCalculated(ctx, wire, casework.Use{Values: map[string]string{"wire": "2 mm", "outside": "20 mm", "free": "60 mm", "at": "40 mm"}, Key: "k", By: "Tobin"})
+		v, err := s.PutCalculated(ctx, wire, casework.Guard{Key: "k"}, casework.Use{Values: map[string]string{"wire": "2 mm", "outside": "20 mm", "free": "60 mm", "at": "40 mm"}, By: "Tobin"})
 		if err != nil || len(v.Trail) != 0 {
 			t.Fatalf("%v %+v", err, v.Trail)
 		}
@@ -128,7 +128,7 @@ func TestWhatIsMeasuredGoesOnToOtherInstruments(t *testing.T) {
 	if err != nil || v.Values["spring"] != kept[0].Value || v.From["spring"] == "" {
 		t.Errorf("%v %+v %+v", err, v.Values, v.From)
 	}
-	if _, err := s.TakeBack(ctx, id, kept[0].ID, "Tobin"); err != nil {
+	if _, err := s.TakeBack(ctx, id, casework.Guard{}, kept[0].ID, "Tobin"); err != nil {
 		t.Fatal(err)
 	}
 	if v, err := s.Instrument(ctx, next); err != nil || v.From["spring"] != "" {
@@ -138,7 +138,7 @@ func TestWhatIsMeasuredGoesOnToOtherInstruments(t *testing.T) {
 		t.Errorf("%v: taken back, it is gone from the history: %+v", err, kept)
 	}
 	var none *casework.NotFoundError
-	if _, err := s.TakeBack(ctx, id, kept[0].ID, "Tobin"); !errors.As(err, &none) {
+	if _, err := s.TakeBack(ctx, id, casework.Guard{}, kept[0].ID, "Tobin"); !errors.As(err, &none) {
 		t.Errorf("taken back twice: %v", err)
 	}
 }
@@ -150,7 +150,7 @@ func TestWhatGoesOnKeepsItsGauge(t *testing.T) {
 		t.Fatal(err)
 	}
 	id := takeIn(t, s).Case.ID
-	if _, err := s.PutCalculated(ctx, casework.InstrumentAt{Name: "window:clearance-DC", Case: id}, casework.Use{Gauge: "dial", Values: map[string]string{"value": "1.50 mm"}}); err != nil {
+	if _, err := s.PutCalculated(ctx, casework.InstrumentAt{Name: "window:clearance-DC", Case: id}, casework.Guard{}, casework.Use{Gauge: "dial", Values: map[string]string{"value": "1.50 mm"}}); err != nil {
 		t.Fatal(err)
 	}
 	next := func() string {
@@ -178,7 +178,7 @@ func TestAMeasurementStandsWithItsReadings(t *testing.T) {
 	id := takeIn(t, s).Case.ID
 	at := casework.InstrumentAt{Name: "window:clearance-DC", Case: id}
 	for _, value := range []string{"2.60 mm", "1.50 mm"} {
-		if _, err := s.PutCalculated(ctx, at, casework.Use{Values: map[string]string{"value": value}}); err != nil {
+		if _, err := s.PutCalculated(ctx, at, casework.Guard{}, casework.Use{Values: map[string]string{"value": value}}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -189,11 +189,11 @@ func TestAMeasurementStandsWithItsReadings(t *testing.T) {
 	if v, err := s.Instrument(ctx, casework.InstrumentAt{Name: "fill-time:DC", Case: id}); err != nil || !strings.HasPrefix(v.Values["clearance"], "1.5") {
 		t.Errorf("%v: the corrected value does not go on: %v", err, v.Values["clearance"])
 	}
-	v, err := s.TakeBack(ctx, id, kept[1].ID, "")
+	v, err := s.TakeBack(ctx, id, casework.Guard{}, kept[1].ID, "")
 	if err != nil || len(v.Trail) != 0 {
 		t.Errorf("%v: its reading stands: %+v", err, v.Trail)
 	}
-	if _, err := s.Update(ctx, id, 0, casework.Change{}); err != nil {
+	if _, err := s.Update(ctx, id, casework.Guard{}, casework.Change{}); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -202,7 +202,7 @@ func TestAMeasurementStandsWithItsReadings(t *testing.T) {
 func TestMeasurementsTravelInTheCaseFile(t *testing.T) {
 	s := shop(t)
 	id := takeIn(t, s).Case.ID
-	if _, err := s.PutCalculated(ctx, casework.InstrumentAt{Name: "window:clearance-DC", Case: id}, casework.Use{Values: map[string]string{"value": "1.50 mm"}, By: "Tobin"}); err != nil {
+	if _, err := s.PutCalculated(ctx, casework.InstrumentAt{Name: "window:clearance-DC", Case: id}, casework.Guard{}, casework.Use{Values: map[string]string{"value": "1.50 mm"}, By: "Tobin"}); err != nil {
 		t.Fatal(err)
 	}
 	f, err := s.Export(ctx, id)

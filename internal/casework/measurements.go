@@ -14,22 +14,34 @@ import (
 // Use is an instrument as it was used: with which check and gauge, and what was typed. Again keeps what it stated before
 // beside it.
 type Use struct {
-	Check, Gauge, Key, By string
-	Again                 bool
-	Values                map[string]string
+	Check, Gauge, By string
+	Again            bool
+	Values           map[string]string
 }
 
 // PutCalculated runs an instrument and keeps the measurement in the case, with the readings that it states of this unit.
-// A repeated key changes nothing and reports no error.
-func (s *Service) PutCalculated(ctx context.Context, at InstrumentAt, use Use) (View, error) {
-	c, n, err := s.loadOpen(ctx, at.Case)
+func (s *Service) PutCalculated(ctx context.Context, at InstrumentAt, g Guard, use Use) (View, error) {
+	n, err := s.networkOf(ctx, at.Case)
 	if err != nil {
 		return View{}, err
 	}
-	m, stated, err := s.measurement(ctx, at, use)
-	if err != nil {
-		return View{}, err
-	}
+	return s.settled(ctx, at.Case, g, "measure "+at.Name, use, func(st Standing) (func(Held) (Changes, error), error) {
+		if err := open(st.Case); err != nil {
+			return nil, err
+		}
+		m, stated, err := s.measurement(ctx, at, use)
+		if err != nil {
+			return nil, err
+		}
+		readings, err := s.statedReadings(st.Case, n, m, stated, use)
+		return func(Held) (Changes, error) {
+			return Changes{Measurements: []Measurement{m}, Readings: readings}, nil
+		}, err
+	})
+}
+
+// statedReadings are the readings that a measurement states of this unit.
+func (s *Service) statedReadings(c Case, n *diagnose.Network, m Measurement, stated []instrument.Stated, use Use) ([]Reading, error) {
 	seen := seenFindings(c)
 	var readings []Reading
 	for _, st := range stated {
@@ -44,15 +56,12 @@ func (s *Service) PutCalculated(ctx context.Context, at InstrumentAt, use Use) (
 		r, err := s.reading(c, n, "values.", NewReading{Key: m.Key + "." + st.Finding, Finding: st.Finding, State: st.State, Source: "measured", Stage: "checks", Check: use.Check,
 			Value: st.Value, By: use.By, Likelihood: likelihood, Again: use.Again && seen[st.Finding]})
 		if err != nil {
-			return View{}, err
+			return nil, err
 		}
 		r.Measurement = m.ID
 		readings = append(readings, r)
 	}
-	if err := s.Store.AddMeasurement(ctx, at.Case, m, readings); err != nil && !errors.Is(err, ErrRepeated) {
-		return View{}, err
-	}
-	return s.changed(ctx, at.Case)
+	return readings, nil
 }
 
 // measurement runs an instrument and writes down what it came to, with what it states.
@@ -61,19 +70,15 @@ func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Me
 	if err != nil {
 		return Measurement{}, nil, err
 	}
-	for name, text := range map[string]string{"key": use.Key, "by": use.By} {
-		if err := checkText(name, text, maxShort*3, false); err != nil {
-			return Measurement{}, nil, err
-		}
+	if err := checkText("by", use.By, maxShort, false); err != nil {
+		return Measurement{}, nil, err
 	}
 	terms, err := s.terms(ctx, use.Gauge)
 	if err != nil {
 		return Measurement{}, nil, err
 	}
-	m := Measurement{ID: newID("m"), Key: use.Key, Instrument: d.Name(), Check: use.Check, Gauge: use.Gauge, Values: use.Values, Says: result.Headline, By: use.By, At: s.Now()}
-	if m.Key == "" {
-		m.Key = m.ID
-	}
+	m := Measurement{ID: newID("m"), Instrument: d.Name(), Check: use.Check, Gauge: use.Gauge, Values: use.Values, Says: result.Headline, By: use.By, At: s.Now()}
+	m.Key = m.ID
 	if terms.Gauge != nil {
 		m.GaugeName = terms.Gauge.Name
 	}
@@ -88,28 +93,30 @@ func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Me
 }
 
 // TakeBack withdraws a measurement that stands, with the readings that it stated.
-func (s *Service) TakeBack(ctx context.Context, caseID, id, by string) (View, error) {
-	c, _, err := s.loadOpen(ctx, caseID)
-	if err != nil {
+func (s *Service) TakeBack(ctx context.Context, caseID string, g Guard, id, by string) (View, error) {
+	if err := checkText("by", by, maxShort, false); err != nil {
 		return View{}, err
 	}
-	if !slices.ContainsFunc(c.Kept(), func(m Measurement) bool { return m.ID == id }) {
-		return View{}, &NotFoundError{"measurement that stands", id, "the id of one that was kept and not taken back"}
-	}
-	back := Measurement{ID: newID("m"), By: by, At: s.Now(), Withdraws: id}
-	back.Key = back.ID
-	var readings []Reading
-	for _, r := range c.Valid() {
-		if r.Measurement == id {
-			gone := Reading{ID: newID("r"), By: by, At: s.Now(), Withdraws: r.ID}
-			gone.Key = gone.ID
-			readings = append(readings, gone)
+	return s.changed(ctx, caseID, g, "take back", []string{id, by}, func(h Held) (Changes, error) {
+		c := h.Case
+		if err := open(c); err != nil {
+			return Changes{}, err
 		}
-	}
-	if err := s.Store.AddMeasurement(ctx, caseID, back, readings); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, caseID)
+		if !slices.ContainsFunc(c.Kept(), func(m Measurement) bool { return m.ID == id }) {
+			return Changes{}, &NotFoundError{"measurement that stands", id, "the id of one that was kept and not taken back"}
+		}
+		back := Measurement{ID: newID("m"), By: by, At: s.Now(), Withdraws: id}
+		back.Key = back.ID
+		var readings []Reading
+		for _, r := range c.Valid() {
+			if r.Measurement == id {
+				gone := Reading{ID: newID("r"), By: by, At: s.Now(), Withdraws: r.ID}
+				gone.Key = gone.ID
+				readings = append(readings, gone)
+			}
+		}
+		return Changes{Measurements: []Measurement{back}, Readings: readings}, nil
+	})
 }
 
 // Kept returns the measurements that stand, oldest first: neither withdrawn, nor with all that they stated replaced or

@@ -22,17 +22,7 @@ const (
 )
 
 // AddPhoto keeps a picture in a case. The file is kept as it came, under its digest.
-func (s *Service) AddPhoto(ctx context.Context, id string, p Photo, file []byte) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if err := open(c); err != nil {
-		return View{}, err
-	}
-	if len(c.Photos) >= maxPhotos {
-		return View{}, &StateError{fmt.Sprintf("the case has %d pictures", len(c.Photos)), "take some out first"}
-	}
+func (s *Service) AddPhoto(ctx context.Context, id string, g Guard, p Photo, file []byte) (View, error) {
 	if !slices.Contains(Stages, p.Stage) {
 		return View{}, &FieldError{"stage", fmt.Sprintf("%q", p.Stage), strings.Join(Stages, ", ")}
 	}
@@ -48,13 +38,19 @@ func (s *Service) AddPhoto(ctx context.Context, id string, p Photo, file []byte)
 	}
 	sum := sha256.Sum256(file)
 	p.ID, p.Digest, p.Type, p.Width, p.Height, p.At = newID("p"), hex.EncodeToString(sum[:]), "image/"+kind, config.Width, config.Height, s.Now()
-	if p.Key == "" {
-		p.Key = p.ID
-	}
-	if err := s.Store.AddPhoto(ctx, id, p, file); err != nil && !errors.Is(err, ErrRepeated) {
+	p.Key = p.ID
+	if err := s.Store.PutFile(ctx, p.Digest, file); err != nil {
 		return View{}, err
 	}
-	return s.changed(ctx, id)
+	return s.changed(ctx, id, g, "picture", []string{p.Digest, p.Caption, p.Stage, p.By}, func(h Held) (Changes, error) {
+		if err := open(h.Case); err != nil {
+			return Changes{}, err
+		}
+		if n := len(h.Case.Pictures()); n >= maxPhotos {
+			return Changes{}, &StateError{fmt.Sprintf("the case has %d pictures", n), "take some out first"}
+		}
+		return Changes{Photo: &p}, nil
+	})
 }
 
 // Files reads pictures by their digest.
@@ -63,18 +59,20 @@ func (s *Service) Files(ctx context.Context) func(digest string) ([]byte, error)
 }
 
 // DropPhoto takes a picture out of a case; a record that shows it keeps it.
-func (s *Service) DropPhoto(ctx context.Context, id, photo string) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if err := open(c); err != nil {
-		return View{}, err
-	}
-	if err := s.Store.DropPhoto(ctx, id, photo); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+func (s *Service) DropPhoto(ctx context.Context, id string, g Guard, photo string) (View, error) {
+	return s.changed(ctx, id, g, "drop picture", photo, func(h Held) (Changes, error) {
+		if err := open(h.Case); err != nil {
+			return Changes{}, err
+		}
+		i := slices.IndexFunc(h.Case.Photos, func(p Photo) bool { return p.ID == photo })
+		switch {
+		case i < 0:
+			return Changes{}, &NotFoundError{Kind: "photo", ID: photo}
+		case h.Case.Photos[i].Gone:
+			return Changes{}, &StateError{"this picture was taken out already", "nothing has to be done"}
+		}
+		return Changes{Dropped: photo}, nil
+	})
 }
 
 // PhotoFile is the file of a picture of a case.

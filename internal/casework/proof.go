@@ -58,28 +58,39 @@ func (c Case) agreedWork(n *diagnose.Network) []diagnose.Option {
 
 // SetProof notes one item of the proof. A value is held against its window: it passes inside it and fails outside, whatever
 // was pressed.
-func (s *Service) SetProof(ctx context.Context, id string, p Proof) (View, error) {
-	c, n, err := s.loadOpen(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
+func (s *Service) SetProof(ctx context.Context, id string, g Guard, p Proof) (View, error) {
 	results := []string{"pass", "fail", "open"}
 	if !slices.Contains(results, p.Result) {
 		return View{}, &FieldError{"result", fmt.Sprintf("%q", p.Result), strings.Join(results, ", ")}
 	}
-	if err := errors.Join(checkText("item", p.Item, maxShort, true), checkText("note", p.Note, maxNote, false)); err != nil {
+	if err := errors.Join(checkText("item", p.Item, maxShort, true), checkText("note", p.Note, maxNote, false), checkText("by", p.By, maxShort, false)); err != nil {
 		return View{}, err
 	}
+	n, err := s.networkOf(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	return s.changed(ctx, id, g, "proof", p, func(h Held) (Changes, error) {
+		if err := open(h.Case); err != nil {
+			return Changes{}, err
+		}
+		shown, err := s.shown(h.Case, n, p)
+		return Changes{Proofs: []Proof{shown}}, err
+	})
+}
+
+// shown is an item of the proof as it is noted: held against its window where it has one.
+func (s *Service) shown(c Case, n *diagnose.Network, p Proof) (Proof, error) {
 	v := View{Case: c}
 	v.proof(n)
 	i := slices.IndexFunc(v.Proof, func(x ProofView) bool { return x.ID == p.Item })
 	if i < 0 {
-		return View{}, &FieldError{"item", fmt.Sprintf("%q", p.Item), "an item that the case lists"}
+		return p, &FieldError{"item", fmt.Sprintf("%q", p.Item), "an item that the case lists"}
 	}
 	if item := v.Proof[i]; item.Window != nil && p.Result != "open" {
 		q, err := quantity.Parse(p.Note, item.Window.Low.Dimension, item.Unit)
 		if err != nil {
-			return View{}, &FieldError{"note", fmt.Sprintf("%q is no value", p.Note), "what was measured, such as " + item.Window.Low.Format(item.Unit)}
+			return p, &FieldError{"note", fmt.Sprintf("%q is no value", p.Note), "what was measured, such as " + item.Window.Low.Format(item.Unit)}
 		}
 		p.Result, p.Note = "fail", q.Format(item.Unit)
 		if item.Passes(q) {
@@ -87,10 +98,7 @@ func (s *Service) SetProof(ctx context.Context, id string, p Proof) (View, error
 		}
 	}
 	p.At = s.Now()
-	if err := s.Store.SetProof(ctx, id, p); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+	return p, nil
 }
 
 // Closing is how a case ends.
@@ -105,31 +113,42 @@ type Closing struct {
 var Outcomes = []string{"cured", "not-cured", "declined", "no-fault"}
 
 // Close ends a case. Cured is what was proven: with an item that has not passed it stays open.
-func (s *Service) Close(ctx context.Context, id string, in Closing) (View, error) {
-	c, n, err := s.loadOpen(ctx, id)
+func (s *Service) Close(ctx context.Context, id string, g Guard, in Closing) (View, error) {
+	n, err := s.networkOf(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
+	return s.changed(ctx, id, g, "close", in, func(h Held) (Changes, error) {
+		if err := open(h.Case); err != nil {
+			return Changes{}, err
+		}
+		c, err := s.closed(h.Case, n, in)
+		return Changes{Plain: &c}, err
+	})
+}
+
+// closed is a case as it ends.
+func (s *Service) closed(c Case, n *diagnose.Network, in Closing) (Case, error) {
 	if _, ok := n.Cause(in.Root); in.Root != "" && !ok {
-		return View{}, &FieldError{"root", fmt.Sprintf("no cause %q", in.Root), "an id listed by: innercompass causes --unit " + c.UnitID}
+		return c, &FieldError{"root", fmt.Sprintf("no cause %q", in.Root), "an id listed by: innercompass causes --unit " + c.UnitID}
 	}
 	if !slices.Contains(Outcomes, in.Outcome) {
-		return View{}, &FieldError{"outcome", fmt.Sprintf("%q", in.Outcome), strings.Join(Outcomes, ", ")}
+		return c, &FieldError{"outcome", fmt.Sprintf("%q", in.Outcome), strings.Join(Outcomes, ", ")}
 	}
 	for i, d := range in.Damages {
 		if !slices.ContainsFunc(n.Nodes, func(x diagnose.Node) bool { return x.Kind == "damage" && x.ID == d }) {
-			return View{}, &FieldError{fmt.Sprintf("damages[%d]", i), fmt.Sprintf("no damage %q", d), "the id of a damage of this unit"}
+			return c, &FieldError{fmt.Sprintf("damages[%d]", i), fmt.Sprintf("no damage %q", d), "the id of a damage of this unit"}
 		}
 	}
 	if in.CuredBy != "" && !slices.ContainsFunc(n.Options, func(o diagnose.Option) bool { return o.ID == in.CuredBy }) {
-		return View{}, &FieldError{"curedBy", fmt.Sprintf("no option %q", in.CuredBy), "the id of an option of this unit"}
+		return c, &FieldError{"curedBy", fmt.Sprintf("no option %q", in.CuredBy), "the id of an option of this unit"}
 	}
 	if err := checkText("learnt", in.Learnt, maxNote, false); err != nil {
-		return View{}, err
+		return c, err
 	}
 	if in.Outcome == "cured" {
 		if in.Root == "" {
-			return View{}, &FieldError{"root", "empty", "the cause that was confirmed, when the outcome is cured"}
+			return c, &FieldError{"root", "empty", "the cause that was confirmed, when the outcome is cured"}
 		}
 		v := View{Case: c}
 		v.proof(n)
@@ -140,27 +159,23 @@ func (s *Service) Close(ctx context.Context, id string, in Closing) (View, error
 			}
 		}
 		if len(left) > 0 {
-			return View{}, &StateError{fmt.Sprintf("%d of %d items of the proof have not passed: %s", len(left), len(v.Proof), strings.Join(left, "; ")), "show them as good, or close it as not cured"}
+			return c, &StateError{fmt.Sprintf("%d of %d items of the proof have not passed: %s", len(left), len(v.Proof), strings.Join(left, "; ")), "show them as good, or close it as not cured"}
 		}
 	}
 	now := s.Now()
 	c.Closed, c.Root, c.Outcome, c.Stage = &now, in.Root, in.Outcome, "proof"
 	c.Damages, c.CuredBy, c.Learnt = in.Damages, in.CuredBy, in.Learnt
-	if err := s.Store.SaveCase(ctx, c, c.Rev); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+	return c, nil
 }
 
 // Reopen opens a closed case again; what was decided and proven stays.
-func (s *Service) Reopen(ctx context.Context, id string) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	c.Closed, c.Outcome = nil, ""
-	if err := s.Store.SaveCase(ctx, c, c.Rev); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+func (s *Service) Reopen(ctx context.Context, id string, g Guard) (View, error) {
+	return s.changed(ctx, id, g, "reopen", nil, func(h Held) (Changes, error) {
+		c := h.Case
+		if c.Closed == nil {
+			return Changes{}, &StateError{"the case is open", "nothing has to be done"}
+		}
+		c.Closed, c.Outcome = nil, ""
+		return Changes{Plain: &c}, nil
+	})
 }

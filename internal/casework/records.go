@@ -141,7 +141,6 @@ var Private = []string{"customer", "words", "prices", "signature", "photos", "ex
 
 // NewRecord is what a record is issued with.
 type NewRecord struct {
-	Key             string // of the page; empty when it does not repeat itself
 	By, Parts, Work string
 	Amends, Why     string // id of the record that it amends
 	LeaveOut        []string
@@ -185,12 +184,16 @@ func glossary(text string) []RecordTerm {
 
 // record lays out what a record of a case would say now. Prices and reasons are those of the last decision or estimate,
 // frozen then; without either, those of now.
-func (s *Service) record(ctx context.Context, c Case, n *diagnose.Network, in NewRecord) (RecordContent, error) {
-	st, err := s.Store.Settings(ctx)
+func (s *Service) record(ctx context.Context, at Standing, in NewRecord) (RecordContent, error) {
+	c, st := at.Case, at.Settings
+	if err := in.check(c); err != nil {
+		return RecordContent{}, err
+	}
+	n, err := s.network(ctx, c)
 	if err != nil {
 		return RecordContent{}, err
 	}
-	snap, _, err := s.snapshot(ctx, c, n, decide.Choices{})
+	snap, _, err := s.snapshot(ctx, at, decide.Choices{})
 	if err != nil {
 		return RecordContent{}, err
 	}
@@ -257,6 +260,7 @@ func (s *Service) record(ctx context.Context, c Case, n *diagnose.Network, in Ne
 		words += " " + o.Title
 	}
 	out.Glossary = glossary(words + " " + strings.Join(titles(out.Verified), " "))
+	out.amend(c, in)
 	return out, nil
 }
 
@@ -376,16 +380,11 @@ func (r RecordContent) without(parts []string) RecordContent {
 
 // DraftRecord is what a record would say if it were issued now.
 func (s *Service) DraftRecord(ctx context.Context, id string, in NewRecord) (RecordContent, error) {
-	c, n, err := s.load(ctx, id)
+	at, err := s.Store.Standing(ctx, id, "")
 	if err != nil {
 		return RecordContent{}, err
 	}
-	if err := in.check(c); err != nil {
-		return RecordContent{}, err
-	}
-	out, err := s.record(ctx, c, n, in)
-	out.amend(c, in)
-	return out, err
+	return s.record(ctx, at, in)
 }
 
 func (r *RecordContent) amend(c Case, in NewRecord) {
@@ -418,26 +417,16 @@ func (in NewRecord) check(c Case) error {
 
 // Issue issues a record: it is kept as it is and never altered; what has to be said otherwise is said by another that
 // amends it.
-func (s *Service) Issue(ctx context.Context, id string, in NewRecord) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if slices.ContainsFunc(c.Records, func(r Record) bool { return in.Key != "" && r.ID == "e"+in.Key }) {
-		return s.View(ctx, id) // sent again after a lost answer
-	}
-	content, err := s.DraftRecord(ctx, id, in)
-	if err != nil {
-		return View{}, err
-	}
-	data, digest, err := sealed(content)
-	if err != nil {
-		return View{}, err
-	}
-	if err := s.Store.AddRecord(ctx, id, Record{ID: keyedID("e", in.Key), Amends: in.Amends, Why: in.Why, By: in.By, At: content.At, Content: data, Digest: digest}); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+func (s *Service) Issue(ctx context.Context, id string, g Guard, in NewRecord) (View, error) {
+	return s.settled(ctx, id, g, "issue", in, func(st Standing) (func(Held) (Changes, error), error) {
+		content, err := s.record(ctx, st, in)
+		if err != nil {
+			return nil, err
+		}
+		data, digest, err := sealed(content)
+		made := Record{ID: newID("e"), Amends: in.Amends, Why: in.Why, By: in.By, At: content.At, Content: data, Digest: digest}
+		return func(Held) (Changes, error) { return Changes{Record: &made}, nil }, err
+	})
 }
 
 // RecordOf returns an issued record with its digest, after comparing the two.

@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 	"unicode/utf8"
 
@@ -26,11 +27,14 @@ type Service struct {
 	Changed func(caseID string) // told after every change; may be nil
 	library *library
 	memory  *memory
+	turns   turns
+	linking sync.Mutex
+	stale   chan struct{} // says that rows of the Floor are to be computed
 }
 
 // New returns a service over a store and the sheets that come with the app.
 func New(store Store, sheets Sheets) *Service {
-	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }, memory: newMemory(),
+	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }, memory: newMemory(), stale: make(chan struct{}, 1),
 		library: &library{store: store, sheets: sheets, made: map[string]*diagnose.Network{}}}
 }
 
@@ -45,14 +49,6 @@ func newID(prefix string) string {
 	var b [8]byte
 	_, _ = rand.Read(b[:]) // never fails on supported systems (crypto/rand documentation)
 	return prefix + strings.ToLower(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(b[:]))
-}
-
-// keyedID is the id of what a page makes under its own key, so that the same key cannot make it twice.
-func keyedID(prefix, key string) string {
-	if key == "" {
-		return newID(prefix)
-	}
-	return prefix + key
 }
 
 func checkText(field, text string, most int, required bool) error {
@@ -76,19 +72,35 @@ type Intake struct {
 
 // TakeIn opens a case.
 func (s *Service) TakeIn(ctx context.Context, in Intake) (View, error) {
-	id := keyedID("c", in.Key)
-	if _, err := s.Store.Case(ctx, id); in.Key != "" && err == nil {
-		return s.View(ctx, id) // sent again after a lost answer
+	if err := checkKey("key", in.Key); err != nil {
+		return View{}, err
 	}
-	c := Case{ID: id, Words: strings.TrimSpace(in.Words), Vehicle: strings.TrimSpace(in.Vehicle), Customer: in.Customer, Distance: strings.TrimSpace(in.Distance),
+	what, err := fingerprint("take in", in)
+	if err != nil {
+		return View{}, err
+	}
+	c := Case{ID: newID("c"), Words: strings.TrimSpace(in.Words), Vehicle: strings.TrimSpace(in.Vehicle), Customer: in.Customer, Distance: strings.TrimSpace(in.Distance),
 		UnitID: in.UnitID, Stage: Stages[0], Access: unitsheet.AccessNames[0], Bay: in.Bay, Owner: in.Owner, Opened: s.Now(), Rev: 1}
 	if err := s.checkCase(ctx, &c); err != nil {
 		return View{}, err
 	}
-	if err := s.Store.CreateCase(ctx, c); err != nil {
+	return s.create(ctx, c, Done{in.Key, what})
+}
+
+// create stores a new case, or answers with the one that its key made before.
+func (s *Service) create(ctx context.Context, c Case, d Done) (View, error) {
+	id, err := s.Store.CreateCase(ctx, c, d)
+	if err != nil && !errors.Is(err, ErrRepeated) {
 		return View{}, err
 	}
-	return s.changed(ctx, c.ID)
+	if err == nil {
+		s.tell(id)
+	}
+	made, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	return s.answer(ctx, made)
 }
 
 // checkCase checks the plain columns and, for a new case, fills in the unit's version.
@@ -132,17 +144,19 @@ type Change struct {
 	Words, Vehicle, Customer, Distance, Stage, Access, Bay, Owner, WaitsFor *string
 }
 
-// Update changes plain fields. rev is the revision that the page showed; 0 skips the comparison.
-func (s *Service) Update(ctx context.Context, id string, rev int, ch Change) (View, error) {
-	c, err := s.Store.Case(ctx, id)
-	if err != nil {
-		return View{}, err
-	}
-	if rev != 0 && rev != c.Rev {
-		return View{}, ErrChanged
-	}
+// Update changes plain fields.
+func (s *Service) Update(ctx context.Context, id string, g Guard, ch Change) (View, error) {
+	return s.settled(ctx, id, g, "update", ch, func(st Standing) (func(Held) (Changes, error), error) {
+		c, err := s.updated(ctx, st, ch)
+		return func(Held) (Changes, error) { return Changes{Plain: &c}, nil }, err
+	})
+}
+
+// updated is a case with its plain fields changed.
+func (s *Service) updated(ctx context.Context, st Standing, ch Change) (Case, error) {
+	c := st.Case
 	if err := open(c); err != nil {
-		return View{}, err
+		return c, err
 	}
 	for _, f := range []struct {
 		to   *string
@@ -153,31 +167,16 @@ func (s *Service) Update(ctx context.Context, id string, rev int, ch Change) (Vi
 		}
 	}
 	if !slices.Contains(Stages, c.Stage) {
-		return View{}, &FieldError{"stage", fmt.Sprintf("%q", c.Stage), strings.Join(Stages, ", ")}
+		return c, &FieldError{"stage", fmt.Sprintf("%q", c.Stage), strings.Join(Stages, ", ")}
 	}
 	n, err := s.network(ctx, c)
 	if err != nil {
-		return View{}, err
+		return c, err
 	}
 	if a, err := unitsheet.ParseAccess(c.Access); err != nil || !n.Unit.Has(a) {
-		return View{}, &FieldError{"access", fmt.Sprintf("%q", c.Access), levels(n.Unit)}
+		return c, &FieldError{"access", fmt.Sprintf("%q", c.Access), levels(n.Unit)}
 	}
-	if err := s.checkCase(ctx, &c); err != nil {
-		return View{}, err
-	}
-	if err := s.Store.SaveCase(ctx, c, c.Rev); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
-}
-
-// loadOpen loads a case that can still be changed, with its network.
-func (s *Service) loadOpen(ctx context.Context, id string) (Case, *diagnose.Network, error) {
-	c, n, err := s.load(ctx, id)
-	if err != nil {
-		return c, nil, err
-	}
-	return c, n, open(c)
+	return c, s.checkCase(ctx, &c)
 }
 
 func open(c Case) error {
@@ -204,29 +203,58 @@ type NewReading struct {
 }
 
 // AddReadings appends readings, all or none. A reading of a finding that already stands from the same
-// source withdraws that one, unless it says that it was looked at again. A repeated key changes nothing and reports no error.
-func (s *Service) AddReadings(ctx context.Context, id string, in []NewReading) (View, error) {
-	c, n, err := s.loadOpen(ctx, id)
+// source withdraws that one, unless it says that it was looked at again. A reading whose key is known is passed over, the
+// others are added; a key that stands for another reading is refused.
+func (s *Service) AddReadings(ctx context.Context, id string, g Guard, in []NewReading) (View, error) {
+	n, err := s.networkOf(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
-	var add []Reading
-	for i, r := range in {
-		made, err := s.reading(c, n, fmt.Sprintf("readings[%d].", i), r)
-		if err != nil {
-			return View{}, err
+	return s.changed(ctx, id, Guard{Key: g.Key}, "readings", in, func(h Held) (Changes, error) {
+		c, add := h.Case, []Reading(nil)
+		for i, r := range in {
+			at := fmt.Sprintf("readings[%d].", i)
+			if known, err := c.noted(at, r); known || err != nil {
+				if err != nil {
+					return Changes{}, err
+				}
+				continue
+			}
+			if err := open(c); err != nil {
+				return Changes{}, err
+			}
+			if g.Rev != 0 && g.Rev != c.Rev {
+				return Changes{}, ErrChanged
+			}
+			made, err := s.reading(c, n, at, r)
+			if err != nil {
+				return Changes{}, err
+			}
+			c.Readings = append(slices.Clip(c.Readings), made) // so that one of a batch may correct another
+			add = append(add, made)
 		}
-		add = append(add, made)
+		return Changes{Readings: add}, nil
+	})
+}
+
+// noted reports whether a reading was added before under its key.
+func (c Case) noted(at string, in NewReading) (bool, error) {
+	i := slices.IndexFunc(c.Readings, func(r Reading) bool { return in.Key != "" && r.Key == in.Key })
+	if i < 0 {
+		return false, nil
 	}
-	if err := s.Store.AddReadings(ctx, id, add); err != nil && !errors.Is(err, ErrRepeated) {
-		return View{}, err
+	if old := c.Readings[i]; old.Finding != in.Finding || old.State != in.State || in.Source != "" && old.Source != in.Source || old.Value != in.Value || old.Note != in.Note {
+		return false, &StateError{at + "key: this key was used for another reading", "a new key for each thing read"}
 	}
-	return s.changed(ctx, id)
+	return true, nil
 }
 
 func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading) (Reading, error) {
 	r := Reading{ID: newID("r"), Key: in.Key, Finding: in.Finding, State: in.State, Source: in.Source, Stage: in.Stage, Check: in.Check, Value: in.Value,
 		Note: in.Note, Likelihood: in.Likelihood, By: in.By, At: s.Now(), Withdraws: in.Withdraws}
+	if err := checkKey(at+"key", in.Key); err != nil {
+		return r, err
+	}
 	if r.Key == "" {
 		r.Key = r.ID
 	}
@@ -234,7 +262,7 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 		r.Stage = f.Stage
 	}
 
-	for name, text := range map[string]string{"key": r.Key, "value": r.Value, "by": r.By} {
+	for name, text := range map[string]string{"value": r.Value, "by": r.By} {
 		if err := checkText(at+name, text, maxShort*3, false); err != nil {
 			return r, err
 		}
@@ -260,7 +288,11 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 		return r, &FieldError{at + "source", fmt.Sprintf("%q", r.Source), "customer, seen, measured"}
 	}
 	if r.Withdraws != "" {
-		if !slices.ContainsFunc(c.Valid(), func(o Reading) bool { return o.ID == r.Withdraws }) {
+		stands := slices.ContainsFunc(c.Valid(), func(o Reading) bool { return o.ID == r.Withdraws })
+		if !stands && slices.ContainsFunc(c.Readings, func(o Reading) bool { return o.ID == r.Withdraws }) {
+			return r, &StateError{at + "withdraws: this reading was taken back or corrected already", "a reading that stands"}
+		}
+		if !stands {
 			return r, &FieldError{at + "withdraws", fmt.Sprintf("no standing reading %q", r.Withdraws), "the id of a reading that stands"}
 		}
 		return r, nil
@@ -299,21 +331,27 @@ func again(c Case, n *diagnose.Network, r Reading, at string) error {
 }
 
 // Mark sets or takes back "I can't do that here" (skip) or the acknowledgement of a caution.
-func (s *Service) Mark(ctx context.Context, id, kind, check, note, by string, undo bool) (View, error) {
-	c, n, err := s.loadOpen(ctx, id)
+func (s *Service) Mark(ctx context.Context, id string, g Guard, m Mark, undo bool) (View, error) {
+	n, err := s.networkOf(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
-	if _, ok := n.Check(check); !ok {
-		return View{}, &NotFoundError{"check", check, "an id listed by: innercompass checks --unit " + c.UnitID}
-	}
-	if err := checkText("note", note, maxNote, false); err != nil {
-		return View{}, err
-	}
-	if err := s.Store.AddMark(ctx, id, Mark{kind, check, note, by, s.Now()}, undo); err != nil {
-		return View{}, err
-	}
-	return s.changed(ctx, id)
+	return s.changed(ctx, id, g, "mark", []any{m, undo}, func(h Held) (Changes, error) {
+		if err := open(h.Case); err != nil {
+			return Changes{}, err
+		}
+		if _, ok := n.Check(m.Ref); !ok {
+			return Changes{}, &NotFoundError{"check", m.Ref, "an id listed by: innercompass checks --unit " + h.Case.UnitID}
+		}
+		if err := errors.Join(checkText("note", m.Note, maxNote, false), checkText("by", m.By, maxShort, false)); err != nil {
+			return Changes{}, err
+		}
+		m.At = s.Now()
+		if undo {
+			return Changes{Unmarked: []Mark{m}}, nil
+		}
+		return Changes{Marks: []Mark{m}}, nil
+	})
 }
 
 // SaveSettings checks and stores the shop's settings.
@@ -347,17 +385,27 @@ func (s *Service) SaveSettings(ctx context.Context, n Settings) (Settings, error
 	if err := s.Store.SaveSettings(ctx, n, n.Rev); err != nil {
 		return n, err
 	}
-	if s.Changed != nil {
-		s.Changed("settings")
-	}
+	s.tell("settings")
+	s.refreshFloor() // what is worth doing next depends on the rates
 	return s.Store.Settings(ctx)
 }
 
-func (s *Service) changed(ctx context.Context, id string) (View, error) {
-	if s.Changed != nil {
-		s.Changed(id)
+// changed is change with the case as it then stands.
+func (s *Service) changed(ctx context.Context, id string, g Guard, use string, in any, f func(h Held) (Changes, error)) (View, error) {
+	c, err := s.change(ctx, id, g, use, in, f)
+	if err != nil {
+		return View{}, err
 	}
-	return s.view(ctx, id, false, false)
+	return s.answer(ctx, c)
+}
+
+// settled is settle with the case as it then stands.
+func (s *Service) settled(ctx context.Context, id string, g Guard, use string, in any, compute func(st Standing) (func(h Held) (Changes, error), error)) (View, error) {
+	c, err := s.settle(ctx, id, g, use, in, compute)
+	if err != nil {
+		return View{}, err
+	}
+	return s.answer(ctx, c)
 }
 
 // Economics are the figures of the settings that decide what a check is worth.

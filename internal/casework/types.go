@@ -211,33 +211,29 @@ func DefaultSettings() Settings {
 		Guide: true, Pressure: "psi", Length: "mm", Torque: "N·m", Volume: "L", Temperature: "°C", Distance: "km"}
 }
 
-// Store keeps cases. Every method is one transaction; what it returns is complete.
+// Store keeps cases. Every method is one transaction; what it returns is complete. What the drive or the database refuses
+// comes back as a StorageError.
 type Store interface {
-	Cases(ctx context.Context) ([]Case, error)
 	Case(ctx context.Context, id string) (Case, error)
-	CreateCase(ctx context.Context, c Case) error
-	// SaveCase writes the plain columns if the stored revision is still rev, and raises it.
-	SaveCase(ctx context.Context, c Case, rev int) error
-	// AddReadings appends; a key that is stored already makes it a no-op that reports ErrRepeated.
-	AddReadings(ctx context.Context, caseID string, r []Reading) error
-	// AddMeasurement appends a measurement with the readings that it stated; a repeated key reports ErrRepeated.
-	AddMeasurement(ctx context.Context, caseID string, m Measurement, r []Reading) error
-	AddMark(ctx context.Context, caseID string, m Mark, undo bool) error
-	// AddDecision freezes a decision; a second one on the same estimate reports ErrTaken.
-	AddDecision(ctx context.Context, caseID string, d Decision) error
-	SetProof(ctx context.Context, caseID string, p Proof) error
-	// AddEstimate and AddRecord append.
-	AddEstimate(ctx context.Context, caseID string, o Estimate) error
-	AddRecord(ctx context.Context, caseID string, r Record) error
-	// Returns are the cases that are returns of a case.
+	// CreateCase stores a new case. A key that was used for the same before gives the id of that case, with ErrRepeated.
+	CreateCase(ctx context.Context, c Case, d Done) (id string, err error)
+	// Standing reads what a change is computed from, all as of one moment, with what the key was used for before.
+	Standing(ctx context.Context, id, key string) (Standing, error)
+	// Change holds a case, hands it to f, and keeps what f answers: nobody else writes meanwhile. When f fails nothing is kept.
+	// It returns the case as it then stands. f must be quick, and must not ask the store for anything.
+	Change(ctx context.Context, id, key string, f func(Held) (Changes, error)) (Case, error)
+	// Returns are the cases that are returns of a case; Visits those of a vehicle, by keys that Fold makes.
 	Returns(ctx context.Context, id string) ([]Case, error)
+	Visits(ctx context.Context, vehicle, customer string) ([]Case, error)
+	// Floor lists one page of cases; SaveFloor keeps what was computed of one for it, StaleFloor names those to be computed.
+	Floor(ctx context.Context, q FloorQuery) (FloorPage, error)
+	SaveFloor(ctx context.Context, id string, rev int, basis string, a FloorAnswer) error
+	StaleFloor(ctx context.Context, basis string, most int) ([]string, error)
 	// EstimateCase is the case of the estimate with this token, RecordCase that of the record with this digest.
 	EstimateCase(ctx context.Context, token string) (string, error)
 	RecordCase(ctx context.Context, digest string) (string, error)
-	// AddPhoto stores a picture and its file, if it is not there yet; a repeated key reports ErrRepeated.
-	AddPhoto(ctx context.Context, caseID string, p Photo, file []byte) error
-	// DropPhoto takes a picture out of a case.
-	DropPhoto(ctx context.Context, caseID, photo string) error
+	// PutFile keeps a file under its SHA-256 digest.
+	PutFile(ctx context.Context, digest string, data []byte) error
 	File(ctx context.Context, digest string) ([]byte, error)
 	Prices(ctx context.Context) (Book, error)
 	// SavePrices replaces the price book if same, which is given the one stored now, does not object.
@@ -264,7 +260,6 @@ var (
 	ErrNotFound = errors.New("not found")
 	ErrChanged  = errors.New("changed by someone else meanwhile")
 	ErrRepeated = errors.New("saved already")
-	ErrTaken    = errors.New("answered already")
 )
 
 // FieldError says which field is wrong and what would be accepted.
@@ -295,6 +290,11 @@ func (e *NotFoundError) Unwrap() error { return ErrNotFound }
 type StateError struct{ Reason, Accepted string }
 
 func (e *StateError) Error() string { return e.Reason + "; " + e.Accepted }
+
+// StorageError says that the data folder did not take something, and what to do. Nothing of it was saved.
+type StorageError struct{ Reason, Do string }
+
+func (e *StorageError) Error() string { return e.Reason + "; " + e.Do }
 
 // Valid returns the readings that stand: neither withdrawals nor withdrawn.
 func (c Case) Valid() []Reading {

@@ -2,9 +2,11 @@ package casework
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"regexp"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"time"
@@ -148,19 +150,40 @@ const limits = "Strengths and priors are judgement, not yet corrected by this sh
 // View returns a case as it now stands. Its probabilities are from the best sets of causes when the exact ones would
 // take long; Suspicion.Exact says which.
 func (s *Service) View(ctx context.Context, id string) (View, error) {
-	return s.view(ctx, id, false, true)
-}
-
-// ViewInFull is View with the exact probabilities, however long they take, unless ctx ends before.
-func (s *Service) ViewInFull(ctx context.Context, id string) (View, error) {
-	return s.view(ctx, id, true, true)
-}
-
-func (s *Service) view(ctx context.Context, id string, full, weigh bool) (View, error) {
 	c, err := s.Store.Case(ctx, id)
 	if err != nil {
 		return View{}, err
 	}
+	return s.view(ctx, c, look{weigh: true})
+}
+
+// ViewInFull is View with the exact probabilities, however long they take, unless ctx ends before.
+func (s *Service) ViewInFull(ctx context.Context, id string) (View, error) {
+	c, err := s.Store.Case(ctx, id)
+	if err != nil {
+		return View{}, err
+	}
+	return s.view(ctx, c, look{full: true, weigh: true})
+}
+
+// answer is a case that was just changed, as it then stands; its row of the Floor is kept. When nobody waits for the answer
+// any more, the row follows later.
+func (s *Service) answer(ctx context.Context, c Case) (View, error) {
+	v, err := s.view(ctx, c, look{row: true})
+	if err != nil {
+		s.refreshFloor()
+	}
+	return v, err
+}
+
+// look says how a case is looked at.
+type look struct {
+	full  bool // with the exact probabilities, however long they take
+	weigh bool // with the weights of the readings
+	row   bool // its row of the Floor is kept
+}
+
+func (s *Service) view(ctx context.Context, c Case, how look) (View, error) {
 	st, err := s.Store.Settings(ctx)
 	if err != nil {
 		return View{}, err
@@ -169,22 +192,26 @@ func (s *Service) view(ctx context.Context, id string, full, weigh bool) (View, 
 	if err != nil {
 		return View{}, err
 	}
-	a, err := s.assess(ctx, n, c.situation(c.Valid()), full)
+	a, err := s.assess(ctx, n, c.situation(c.Valid()), how.full)
 	if err != nil {
 		return View{}, err
 	}
+	weighed := how.weigh || a.done.Load()
+	next := beside(func() diagnose.Heading { return s.heading(n, c, a, st) }) // beside the weights, which take as long
 	var w diagnose.Weights
-	next := make(chan diagnose.Heading, 1)
-	go func() { next <- a.Next(c.stand(n, s.Now()), Economics(st)) }() // beside the weights, which take as long
-	weighed := weigh || a.done.Load()
 	if weighed {
 		w, err = a.weighed()
 	} else {
 		w = a.unweighed(len(c.Valid()), s.before(n, c, c.Valid()))
 	}
-	h := <-next
-	if err != nil {
+	h, failed := next()
+	if err := errors.Join(err, failed); err != nil {
 		return View{}, err
+	}
+	if how.row {
+		if err := s.saveRow(ctx, n, c, a.Assessment, h, st); err != nil {
+			return View{}, err
+		}
 	}
 	v := view(n, c, a.Assessment, w, h, s.Now())
 	v.Weighed = weighed
@@ -192,10 +219,33 @@ func (s *Service) view(ctx context.Context, id string, full, weigh bool) (View, 
 		return View{}, err
 	}
 	v.UnitNewest = n.Unit.Sheet.Version
-	if newest, err := s.library.network(ctx, c.UnitID, 0); err == nil {
-		v.UnitNewest = newest.Unit.Sheet.Version
+	newest, err := s.library.network(ctx, c.UnitID, 0)
+	if err != nil {
+		return View{}, err
 	}
-	return v, err
+	v.UnitNewest = newest.Unit.Sheet.Version
+	return v, nil
+}
+
+// beside runs f at the same time as what comes next, and hands its answer over when asked. A panic in it becomes an error:
+// nothing else would keep it from ending the server.
+func beside[T any](f func() T) func() (T, error) {
+	var out T
+	var err error
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		defer func() {
+			if p := recover(); p != nil {
+				err = fmt.Errorf("panic: %v\n%s", p, debug.Stack())
+			}
+		}()
+		out = f()
+	}()
+	return func() (T, error) {
+		<-done
+		return out, err
+	}
 }
 
 // view lays out what was computed; it is a pure function of its arguments.

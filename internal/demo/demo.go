@@ -199,7 +199,7 @@ func finish(ctx context.Context, s *casework.Service, start time.Time, d done) e
 	if d.how == "signed" {
 		decision.Signature = "M120 250L160 140L200 260L250 180L300 250L380 170L420 240L520 200L560 230L700 180"
 	}
-	if _, err := s.Decide(ctx, id, decision); err != nil {
+	if _, err := s.Decide(ctx, id, casework.Guard{}, decision); err != nil {
 		return err
 	}
 	if d.closing.Outcome == "cured" {
@@ -212,15 +212,15 @@ func finish(ctx context.Context, s *casework.Service, start time.Time, d done) e
 			if p.Window != nil {
 				note = p.Window.Low.Format(p.Unit)
 			}
-			if _, err := s.SetProof(ctx, id, casework.Proof{Item: p.ID, Result: "pass", Note: note, By: d.intake.Owner}); err != nil {
+			if _, err := s.SetProof(ctx, id, casework.Guard{}, casework.Proof{Item: p.ID, Result: "pass", Note: note, By: d.intake.Owner}); err != nil {
 				return err
 			}
 		}
 	}
-	if _, err := s.Close(ctx, id, d.closing); err != nil {
+	if _, err := s.Close(ctx, id, casework.Guard{}, d.closing); err != nil {
 		return err
 	}
-	_, err = s.Issue(ctx, id, casework.NewRecord{By: "Marit", Work: d.work})
+	_, err = s.Issue(ctx, id, casework.Guard{}, casework.NewRecord{By: "Marit", Work: d.work})
 	return err
 }
 
@@ -234,7 +234,7 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) (s
 	}
 	id := view.Case.ID
 	if before, err := s.EarlierVisits(ctx, v.intake.Vehicle, v.intake.Customer); err == nil && len(before) > 1 {
-		if _, err := s.Link(ctx, id, before[1].ID); err != nil { // the newest is this one
+		if _, err := s.Link(ctx, id, casework.Guard{}, before[1].ID); err != nil { // the newest is this one
 			return "", err
 		}
 	}
@@ -245,7 +245,7 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) (s
 	step := min(v.ago, 6*time.Hour) / time.Duration(len(v.readings)+len(v.measured)+4)
 	for _, r := range v.readings {
 		at = at.Add(step)
-		if _, err := s.AddReadings(ctx, id, []casework.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(n, r)}}); err != nil {
+		if _, err := s.AddReadings(ctx, id, casework.Guard{}, []casework.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(n, r)}}); err != nil {
 			return "", err
 		}
 	}
@@ -253,15 +253,15 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) (s
 		at = at.Add(step)
 		use := casework.Use{By: v.intake.Owner, Values: m.values}
 		if m.check != "" {
-			_, err = s.PutMeasured(ctx, id, m.check, use)
+			_, err = s.PutMeasured(ctx, id, casework.Guard{}, m.check, use)
 		} else {
-			_, err = s.PutCalculated(ctx, casework.InstrumentAt{Name: m.instrument, Case: id}, use)
+			_, err = s.PutCalculated(ctx, casework.InstrumentAt{Name: m.instrument, Case: id}, casework.Guard{}, use)
 		}
 		if err != nil {
 			return "", err
 		}
 	}
-	_, err = s.Update(ctx, id, 0, casework.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
+	_, err = s.Update(ctx, id, casework.Guard{}, casework.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
 	return id, err
 }
 

@@ -102,10 +102,10 @@ func proofView(p casework.ProofView) gen.Proof {
 	return out
 }
 
-func floorView(f casework.FloorItem) gen.FloorItem {
+func floorView(f casework.FloorRow) gen.FloorItem {
 	c := f.Case
 	return gen.FloorItem{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Distance: c.Distance, UnitName: f.UnitName, Stage: c.Stage, Access: c.Access, Owner: c.Owner, Bay: c.Bay, WaitsFor: c.WaitsFor,
-		Opened: c.Opened, Closed: c.Closed != nil, Rose: roseView(f.Rose), Next: f.Next, NextNote: f.NextNote, Suspect: f.Suspect, Share: f.Share, Returned: c.Earlier != ""}
+		Opened: c.Opened, Closed: c.Closed != nil, Rose: roseView(f.Rose()), Next: f.Next, NextNote: f.NextNote, Suspect: f.Suspect, Share: f.Share, Returned: c.Earlier != ""}
 }
 
 func findingView(f casework.FindingView) gen.Finding {

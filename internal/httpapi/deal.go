@@ -106,14 +106,14 @@ func (h *handlers) WeighOptions(ctx context.Context, r gen.WeighOptionsRequestOb
 
 func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.DecideResponseObject, error) {
 	b := r.Body
-	d := casework.NewDecision{Key: text(b.Key), Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: choices(b.Quality, b.Set)}
+	d := casework.NewDecision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: choices(b.Quality, b.Set)}
 	if b.How != nil {
 		d.How = string(*b.How)
 	}
 	if b.AddOns != nil {
 		d.AddOns = *b.AddOns
 	}
-	v, err := h.Cases.Decide(ctx, r.ID, d)
+	v, err := h.Cases.Decide(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), d)
 	if err != nil {
 		return nil, err
 	}
@@ -121,7 +121,7 @@ func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.D
 }
 
 func (h *handlers) MakeEstimate(ctx context.Context, r gen.MakeEstimateRequestObject) (gen.MakeEstimateResponseObject, error) {
-	v, err := h.Cases.Estimate(ctx, r.ID, text(r.Body.Key), text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), choices(r.Body.Quality, r.Body.Set))
+	v, err := h.Cases.Estimate(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), choices(r.Body.Quality, r.Body.Set))
 	if err != nil {
 		return nil, err
 	}
@@ -138,11 +138,11 @@ func (h *handlers) GetApproval(ctx context.Context, r gen.GetApprovalRequestObje
 
 func (h *handlers) Approve(ctx context.Context, r gen.ApproveRequestObject) (gen.ApproveResponseObject, error) {
 	b := r.Body
-	d := casework.NewDecision{Key: text(b.Key), Option: b.Option, Choice: string(b.Choice), Name: b.Name, Words: text(b.Words), Ceiling: text(b.Ceiling), Signature: text(b.Signature)}
+	d := casework.NewDecision{Option: b.Option, Choice: string(b.Choice), Name: b.Name, Words: text(b.Words), Ceiling: text(b.Ceiling), Signature: text(b.Signature)}
 	if d.Signature != "" {
 		d.How = "signed"
 	}
-	a, err := h.Cases.Answer(ctx, r.Token, d)
+	a, err := h.Cases.Answer(ctx, r.Token, casework.Guard{Key: text(r.Params.IdempotencyKey)}, d)
 	if err != nil {
 		return nil, err
 	}
@@ -173,7 +173,7 @@ func decisionView(d casework.DecisionView) gen.Decision {
 }
 
 func newRecord(b *gen.NewRecord) casework.NewRecord {
-	in := casework.NewRecord{Key: text(b.Key), By: text(b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
+	in := casework.NewRecord{By: text(b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
 	if b.LeaveOut != nil {
 		in.LeaveOut = *b.LeaveOut
 	}
@@ -181,7 +181,7 @@ func newRecord(b *gen.NewRecord) casework.NewRecord {
 }
 
 func (h *handlers) IssueRecord(ctx context.Context, r gen.IssueRecordRequestObject) (gen.IssueRecordResponseObject, error) {
-	v, err := h.Cases.Issue(ctx, r.ID, newRecord(r.Body))
+	v, err := h.Cases.Issue(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), newRecord(r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -221,7 +221,7 @@ func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestOb
 }
 
 func (h *handlers) DropPhoto(ctx context.Context, r gen.DropPhotoRequestObject) (gen.DropPhotoResponseObject, error) {
-	v, err := h.Cases.DropPhoto(ctx, r.ID, r.Photo)
+	v, err := h.Cases.DropPhoto(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Photo)
 	if err != nil {
 		return nil, err
 	}
@@ -229,7 +229,7 @@ func (h *handlers) DropPhoto(ctx context.Context, r gen.DropPhotoRequestObject) 
 }
 
 func (h *handlers) SetFollowUp(ctx context.Context, r gen.SetFollowUpRequestObject) (gen.SetFollowUpResponseObject, error) {
-	v, err := h.Cases.FollowUp(ctx, r.ID, r.Body.Day, r.Body.Distance, r.Body.Note)
+	v, err := h.Cases.FollowUp(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.Day, r.Body.Distance, r.Body.Note)
 	if err != nil {
 		return nil, err
 	}
@@ -237,7 +237,7 @@ func (h *handlers) SetFollowUp(ctx context.Context, r gen.SetFollowUpRequestObje
 }
 
 func (h *handlers) LinkCase(ctx context.Context, r gen.LinkCaseRequestObject) (gen.LinkCaseResponseObject, error) {
-	v, err := h.Cases.Link(ctx, r.ID, r.Body.ID)
+	v, err := h.Cases.Link(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.ID)
 	if err != nil {
 		return nil, err
 	}

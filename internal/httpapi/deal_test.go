@@ -19,7 +19,7 @@ import (
 // vehicle is the case of a vehicle of the demo.
 func (a app) vehicle(name string) string {
 	a.t.Helper()
-	for _, c := range decode[[]gen.FloorItem](a.t, a.do("GET", "/api/cases", "")) {
+	for _, c := range a.floor() {
 		if c.Vehicle == name {
 			return c.ID
 		}

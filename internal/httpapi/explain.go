@@ -64,7 +64,7 @@ func (h *handlers) ListOffers(ctx context.Context, r gen.ListOffersRequestObject
 }
 
 func (h *handlers) PutCodes(ctx context.Context, r gen.PutCodesRequestObject) (gen.PutCodesResponseObject, error) {
-	v, err := h.Cases.PutCodes(ctx, r.ID, text(r.Body.Key), text(r.Body.By), r.Body.Codes)
+	v, err := h.Cases.PutCodes(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), r.Body.Codes)
 	if err != nil {
 		return nil, err
 	}

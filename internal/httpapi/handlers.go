@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
+	"time"
 
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
@@ -20,6 +21,12 @@ func etag(rev int) string { return fmt.Sprintf(`"%d"`, rev) }
 func answer(v casework.View) gen.CaseJSONResponse {
 	tag := etag(v.Case.Rev)
 	return gen.CaseJSONResponse{Body: caseView(v), Headers: gen.CaseResponseHeaders{ETag: &tag}}
+}
+
+// guard is what a change is held against; the contract has checked the form of both.
+func guard(match *gen.IfMatch, key *gen.IdempotencyKey) casework.Guard {
+	rev, _ := strconv.Atoi(strings.Trim(text(match), `"`))
+	return casework.Guard{Rev: rev, Key: text(key)}
 }
 
 func said(p *bool) bool { return p != nil && *p }
@@ -76,14 +83,41 @@ func put[T any](to, given *T) {
 	}
 }
 
-func (h *handlers) ListCases(ctx context.Context, _ gen.ListCasesRequestObject) (gen.ListCasesResponseObject, error) {
-	items, err := h.Cases.Floor(ctx)
-	return gen.ListCases200JSONResponse(list(items, floorView)), err
+func (h *handlers) ListCases(ctx context.Context, r gen.ListCasesRequestObject) (gen.ListCasesResponseObject, error) {
+	after, err := floorCursor(text(r.Params.After))
+	if err != nil {
+		return nil, err
+	}
+	page, err := h.Cases.Floor(ctx, casework.FloorQuery{Closed: said(r.Params.Closed), Search: text(r.Params.Q), Limit: number(r.Params.Limit), After: after})
+	if err != nil {
+		return nil, err
+	}
+	return gen.ListCases200JSONResponse{Items: list(page.Rows, floorView), Open: page.Open, Closed: page.Closed, Next: cursorText(page.Next)}, nil
+}
+
+// cursorText writes where a page ends, so that it can be asked for by an address.
+func cursorText(c casework.FloorCursor) string {
+	if c.ID == "" {
+		return ""
+	}
+	return c.Opened.UTC().Format(time.RFC3339Nano) + "~" + c.ID
+}
+
+func floorCursor(text string) (casework.FloorCursor, error) {
+	if text == "" {
+		return casework.FloorCursor{}, nil
+	}
+	at, id, ok := strings.Cut(text, "~")
+	opened, err := time.Parse(time.RFC3339Nano, at)
+	if !ok || err != nil {
+		return casework.FloorCursor{}, &casework.FieldError{Field: "after", Reason: fmt.Sprintf("%q", text), Accepted: "next of the page before"}
+	}
+	return casework.FloorCursor{Opened: opened.UTC(), ID: id}, nil
 }
 
 func (h *handlers) TakeIn(ctx context.Context, r gen.TakeInRequestObject) (gen.TakeInResponseObject, error) {
 	b := r.Body
-	v, err := h.Cases.TakeIn(ctx, casework.Intake{Key: text(b.Key), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner)})
+	v, err := h.Cases.TakeIn(ctx, casework.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner)})
 	if err != nil {
 		return nil, err
 	}
@@ -103,16 +137,8 @@ func (h *handlers) GetCase(ctx context.Context, r gen.GetCaseRequestObject) (gen
 }
 
 func (h *handlers) UpdateCase(ctx context.Context, r gen.UpdateCaseRequestObject) (gen.UpdateCaseResponseObject, error) {
-	rev := 0
-	if tag := text(r.Params.IfMatch); tag != "" {
-		n, err := strconv.Atoi(strings.Trim(tag, `"`))
-		if err != nil || n < 1 {
-			return nil, &casework.FieldError{Field: "If-Match", Reason: tag, Accepted: "the ETag of the case"}
-		}
-		rev = n
-	}
 	b := r.Body
-	v, err := h.Cases.Update(ctx, r.ID, rev, casework.Change{Words: b.Words, Vehicle: b.Vehicle, Customer: b.Customer, Distance: b.Distance, Stage: b.Stage, Access: b.Access, Bay: b.Bay, Owner: b.Owner, WaitsFor: b.WaitsFor})
+	v, err := h.Cases.Update(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), casework.Change{Words: b.Words, Vehicle: b.Vehicle, Customer: b.Customer, Distance: b.Distance, Stage: b.Stage, Access: b.Access, Bay: b.Bay, Owner: b.Owner, WaitsFor: b.WaitsFor})
 	if err != nil {
 		return nil, err
 	}
@@ -120,7 +146,7 @@ func (h *handlers) UpdateCase(ctx context.Context, r gen.UpdateCaseRequestObject
 }
 
 func (h *handlers) AddReadings(ctx context.Context, r gen.AddReadingsRequestObject) (gen.AddReadingsResponseObject, error) {
-	v, err := h.Cases.AddReadings(ctx, r.ID, list(r.Body.Readings, func(n gen.NewReading) casework.NewReading {
+	v, err := h.Cases.AddReadings(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), list(r.Body.Readings, func(n gen.NewReading) casework.NewReading {
 		return casework.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws), Again: said(n.Again)}
 	}))
 	if err != nil {
@@ -149,7 +175,7 @@ func (h *handlers) GetCheck(ctx context.Context, r gen.GetCheckRequestObject) (g
 
 func (h *handlers) MarkCheck(ctx context.Context, r gen.MarkCheckRequestObject) (gen.MarkCheckResponseObject, error) {
 	b := r.Body
-	v, err := h.Cases.Mark(ctx, r.ID, string(b.Kind), r.Check, text(b.Note), text(b.By), b.Undo != nil && *b.Undo)
+	v, err := h.Cases.Mark(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), casework.Mark{Kind: string(b.Kind), Ref: r.Check, Note: text(b.Note), By: text(b.By)}, said(b.Undo))
 	if err != nil {
 		return nil, err
 	}
@@ -157,7 +183,7 @@ func (h *handlers) MarkCheck(ctx context.Context, r gen.MarkCheckRequestObject) 
 }
 
 func (h *handlers) SetProof(ctx context.Context, r gen.SetProofRequestObject) (gen.SetProofResponseObject, error) {
-	v, err := h.Cases.SetProof(ctx, r.ID, casework.Proof{Item: r.Body.Item, Result: string(r.Body.Result), Note: text(r.Body.Note), By: text(r.Body.By)})
+	v, err := h.Cases.SetProof(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), casework.Proof{Item: r.Body.Item, Result: string(r.Body.Result), Note: text(r.Body.Note), By: text(r.Body.By)})
 	if err != nil {
 		return nil, err
 	}
@@ -169,7 +195,7 @@ func (h *handlers) CloseCase(ctx context.Context, r gen.CloseCaseRequestObject) 
 	if r.Body.Damages != nil {
 		in.Damages = *r.Body.Damages
 	}
-	v, err := h.Cases.Close(ctx, r.ID, in)
+	v, err := h.Cases.Close(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), in)
 	if err != nil {
 		return nil, err
 	}
@@ -177,7 +203,7 @@ func (h *handlers) CloseCase(ctx context.Context, r gen.CloseCaseRequestObject) 
 }
 
 func (h *handlers) ReopenCase(ctx context.Context, r gen.ReopenCaseRequestObject) (gen.ReopenCaseResponseObject, error) {
-	v, err := h.Cases.Reopen(ctx, r.ID)
+	v, err := h.Cases.Reopen(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey))
 	if err != nil {
 		return nil, err
 	}

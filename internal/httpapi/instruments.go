@@ -70,7 +70,7 @@ func (h *handlers) Calculate(ctx context.Context, r gen.CalculateRequestObject) 
 }
 
 func (h *handlers) PutCalculated(ctx context.Context, r gen.PutCalculatedRequestObject) (gen.PutCalculatedResponseObject, error) {
-	v, err := h.Cases.PutCalculated(ctx, casework.InstrumentAt{Name: r.Instrument, Case: r.ID}, use(*r.Body))
+	v, err := h.Cases.PutCalculated(ctx, casework.InstrumentAt{Name: r.Instrument, Case: r.ID}, guard(r.Params.IfMatch, r.Params.IdempotencyKey), use(*r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +78,7 @@ func (h *handlers) PutCalculated(ctx context.Context, r gen.PutCalculatedRequest
 }
 
 func use(b gen.Values) casework.Use {
-	return casework.Use{Gauge: text(b.Gauge), Key: text(b.Key), By: text(b.By), Again: said(b.Again), Values: b.Values}
+	return casework.Use{Gauge: text(b.Gauge), By: text(b.By), Again: said(b.Again), Values: b.Values}
 }
 
 func (h *handlers) ListMeasurements(ctx context.Context, r gen.ListMeasurementsRequestObject) (gen.ListMeasurementsResponseObject, error) {
@@ -91,7 +91,7 @@ func keptView(k casework.KeptView) gen.Kept {
 }
 
 func (h *handlers) TakeBack(ctx context.Context, r gen.TakeBackRequestObject) (gen.TakeBackResponseObject, error) {
-	v, err := h.Cases.TakeBack(ctx, r.ID, r.Measurement, text(r.Params.By))
+	v, err := h.Cases.TakeBack(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Measurement, text(r.Params.By))
 	if err != nil {
 		return nil, err
 	}
@@ -108,7 +108,7 @@ func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen
 }
 
 func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObject) (gen.PutMeasuredResponseObject, error) {
-	v, err := h.Cases.PutMeasured(ctx, r.ID, r.Check, use(*r.Body))
+	v, err := h.Cases.PutMeasured(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Check, use(*r.Body))
 	if err != nil {
 		return nil, err
 	}

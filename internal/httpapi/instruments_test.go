@@ -69,9 +69,9 @@ func TestEveryInstrumentIsServed(t *testing.T) {
 func TestAnInstrumentPutsIntoTheCaseOnce(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	body := `{"values":{"value":"0.95 mm"},"gauge":"micrometer","key":"00112233445566778899","by":"Tobin"}`
+	body := `{"values":{"value":"0.95 mm"},"gauge":"micrometer","by":"Tobin"}`
 	for range 2 {
-		w := a.do(http.MethodPost, "/api/cases/"+id+"/instruments/window:end-play", body)
+		w := a.do(http.MethodPost, "/api/cases/"+id+"/instruments/window:end-play", body, "Idempotency-Key", "00112233445566778899")
 		if w.Code != http.StatusOK {
 			t.Fatalf("%d %s", w.Code, w.Body)
 		}

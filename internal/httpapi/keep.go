@@ -54,7 +54,7 @@ func (k *kept) addPhoto(c *gin.Context) {
 	if stage == "" {
 		stage = "teardown"
 	}
-	v, err := k.cases.AddPhoto(c.Request.Context(), c.Param("id"), casework.Photo{Key: c.PostForm("key"), Caption: c.PostForm("caption"), Stage: stage, By: c.PostForm("by")}, data)
+	v, err := k.cases.AddPhoto(c.Request.Context(), c.Param("id"), casework.Guard{Key: c.GetHeader("Idempotency-Key")}, casework.Photo{Caption: c.PostForm("caption"), Stage: stage, By: c.PostForm("by")}, data)
 	if err != nil {
 		fail(c, err)
 		return

@@ -34,6 +34,7 @@ func fail(c *gin.Context, err error) {
 	var field *casework.FieldError
 	var missing *casework.NotFoundError
 	var state *casework.StateError
+	var storage *casework.StorageError
 	switch {
 	case errors.As(err, &field):
 		problem(c, http.StatusUnprocessableEntity, "A value is not accepted", field.Reason, field.Field, field.Accepted)
@@ -42,11 +43,22 @@ func fail(c *gin.Context, err error) {
 	case errors.As(err, &state):
 		problem(c, http.StatusConflict, "Not possible now", state.Reason, "", state.Accepted)
 	case errors.Is(err, casework.ErrChanged):
-		problem(c, http.StatusPreconditionFailed, "Changed meanwhile", "someone else changed this; it was loaded again", "", "the present revision in If-Match")
+		problem(c, http.StatusPreconditionFailed, "Changed meanwhile", "someone else changed this since it was shown", "", "look at it as it is now, then try again")
+	case errors.As(err, &storage):
+		slog.Error("data folder", "path", shownPath(c), "error", err)
+		problem(c, http.StatusInsufficientStorage, "Not saved", storage.Reason, "", storage.Do)
 	case errors.Is(err, context.Canceled):
 		c.Abort() // whoever asked is gone; there is nobody to tell
 	default:
-		slog.Error("request failed", "method", c.Request.Method, "path", c.Request.URL.Path, "error", err)
+		slog.Error("request failed", "method", c.Request.Method, "path", shownPath(c), "error", err)
 		problem(c, http.StatusInternalServerError, "The app failed", "nothing was changed; the reason is in its log", "", "")
 	}
+}
+
+// shownPath is the address as the contract writes it: a private link's token must not stand in a log.
+func shownPath(c *gin.Context) string {
+	if route := c.FullPath(); route != "" {
+		return route
+	}
+	return "an address that is not offered"
 }

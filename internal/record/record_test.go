@@ -201,14 +201,14 @@ func TestRecordsOutliveWhatTheyRestOn(t *testing.T) {
 	}
 	id := v.Case.ID
 	for _, r := range [][2]string{{"pressure-pattern", "low-DC"}, {"air-check.DC", "piston"}, {"piston-seal.DC", "hard"}} {
-		if _, err := s.AddReadings(ctx, id, []casework.NewReading{{Finding: r[0], State: r[1], Source: "measured"}}); err != nil {
+		if _, err := s.AddReadings(ctx, id, casework.Guard{}, []casework.NewReading{{Finding: r[0], State: r[1], Source: "measured"}}); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if _, err := s.Decide(ctx, id, casework.NewDecision{Option: "reseal.DC", Choice: "accepted", AddOns: []string{"external-seals"}}); err != nil {
+	if _, err := s.Decide(ctx, id, casework.Guard{}, casework.NewDecision{Option: "reseal.DC", Choice: "accepted", AddOns: []string{"external-seals"}}); err != nil {
 		t.Fatal(err)
 	}
-	if v, err = s.Issue(ctx, id, casework.NewRecord{By: "Ines"}); err != nil {
+	if v, err = s.Issue(ctx, id, casework.Guard{}, casework.NewRecord{By: "Ines"}); err != nil {
 		t.Fatal(err)
 	}
 	issued := v.Case.Records[0].ID

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"strings"
 
 	"gorm.io/gorm"
 
@@ -13,8 +12,13 @@ import (
 
 // Settings returns the shop's settings, the defaults in a new folder.
 func (s *Store) Settings(ctx context.Context) (casework.Settings, error) {
+	out, err := settings(s.read.WithContext(ctx))
+	return out, told(err)
+}
+
+func settings(tx *gorm.DB) (casework.Settings, error) {
 	var row settingRow
-	err := s.read.WithContext(ctx).Where("id = 1").First(&row).Error
+	err := tx.Where("id = 1").First(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return casework.DefaultSettings(), nil
 	}
@@ -25,7 +29,7 @@ func (s *Store) Settings(ctx context.Context) (casework.Settings, error) {
 
 // SaveSettings writes the settings if nobody else has since revision rev.
 func (s *Store) SaveSettings(ctx context.Context, n casework.Settings, rev int) error {
-	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+	return s.writing(ctx, func(tx *gorm.DB) error {
 		var now int
 		if err := tx.Raw("SELECT COALESCE(MAX(rev), 0) FROM settings").Scan(&now).Error; err != nil {
 			return err
@@ -33,7 +37,7 @@ func (s *Store) SaveSettings(ctx context.Context, n casework.Settings, rev int) 
 		if now != rev {
 			return casework.ErrChanged
 		}
-		if err := tx.Exec("DELETE FROM settings WHERE id = 1").Error; err != nil {
+		if err := errors.Join(tx.Exec("DELETE FROM settings WHERE id = 1").Error, raise(tx, shopRevision)); err != nil {
 			return err
 		}
 		return tx.Create(&settingRow{1, n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance, rev + 1, n.Tax, n.Consumables, n.Guide, n.Warranty, n.Address}).Error
@@ -56,7 +60,7 @@ func (s *Store) People(ctx context.Context) ([]casework.Person, error) {
 // AddPerson adds someone to the shop.
 func (s *Store) AddPerson(ctx context.Context, p casework.Person) error {
 	row := personRow(p)
-	return s.write.WithContext(ctx).Create(&row).Error
+	return s.writing(ctx, func(tx *gorm.DB) error { return tx.Create(&row).Error })
 }
 
 // Gauges returns the measuring tools of the shop, by name.
@@ -74,7 +78,7 @@ func (s *Store) Gauges(ctx context.Context) ([]casework.Gauge, error) {
 
 // SaveGauges replaces the measuring tools of the shop.
 func (s *Store) SaveGauges(ctx context.Context, gauges []casework.Gauge) error {
-	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+	return s.writing(ctx, func(tx *gorm.DB) error {
 		if err := tx.Exec("DELETE FROM gauges").Error; err != nil {
 			return err
 		}
@@ -104,7 +108,7 @@ func (s *Store) SaveLabLayout(ctx context.Context, heads string, fields []string
 	if err != nil {
 		return err
 	}
-	return s.write.WithContext(ctx).Save(&labLayoutRow{heads, string(data)}).Error
+	return s.writing(ctx, func(tx *gorm.DB) error { return tx.Save(&labLayoutRow{heads, string(data)}).Error })
 }
 
 // Sheets lists all stored unit sheets, without their text.
@@ -129,8 +133,10 @@ func (s *Store) Sheet(ctx context.Context, unitID string, version int) (casework
 
 // AddSheet stores a new version of a unit sheet.
 func (s *Store) AddSheet(ctx context.Context, n casework.StoredSheet) error {
-	err := s.write.WithContext(ctx).Create(&sheetRow{n.UnitID, n.Version, n.Name, n.Text, n.By, n.At}).Error
-	if err != nil && strings.Contains(err.Error(), "UNIQUE constraint failed: unit_sheets") {
+	err := s.writing(ctx, func(tx *gorm.DB) error {
+		return tx.Create(&sheetRow{n.UnitID, n.Version, n.Name, n.Text, n.By, n.At}).Error
+	})
+	if taken(err) {
 		return casework.ErrRepeated
 	}
 	return err

@@ -391,7 +391,6 @@ type Advice struct {
 type Answer struct {
 	Ceiling   *string      `json:"ceiling,omitempty"`
 	Choice    AnswerChoice `json:"choice"`
-	Key       *string      `json:"key,omitempty"`
 	Name      string       `json:"name"`
 	Option    string       `json:"option"`
 	Signature *string      `json:"signature,omitempty"`
@@ -626,7 +625,6 @@ type ClosingOutcome string
 type Codes struct {
 	By    *string `json:"by,omitempty"`
 	Codes string  `json:"codes"`
-	Key   *string `json:"key,omitempty"`
 }
 
 // ComparedCell defines model for ComparedCell.
@@ -854,6 +852,19 @@ type FloorItem struct {
 	Words    string  `json:"words"`
 }
 
+// FloorPage defines model for FloorPage.
+type FloorPage struct {
+	// Closed closed ones
+	Closed int         `json:"closed"`
+	Items  []FloorItem `json:"items"`
+
+	// Next where the next page begins; empty on the last
+	Next string `json:"next"`
+
+	// Open open cases that the search finds
+	Open int `json:"open"`
+}
+
 // Fluid defines model for Fluid.
 type Fluid struct {
 	Capacity string `json:"capacity"`
@@ -1009,13 +1020,10 @@ type Intake struct {
 	Bay      *string `json:"bay,omitempty"`
 	Customer *string `json:"customer,omitempty"`
 	Distance *string `json:"distance,omitempty"`
-
-	// Key made by the page; the same key again changes nothing
-	Key     *string `json:"key,omitempty"`
-	Owner   *string `json:"owner,omitempty"`
-	Unit    string  `json:"unit"`
-	Vehicle string  `json:"vehicle"`
-	Words   string  `json:"words"`
+	Owner    *string `json:"owner,omitempty"`
+	Unit     string  `json:"unit"`
+	Vehicle  string  `json:"vehicle"`
+	Words    string  `json:"words"`
 }
 
 // IssuedRecord defines model for IssuedRecord.
@@ -1270,11 +1278,8 @@ type NewDecision struct {
 	Ceiling *string           `json:"ceiling,omitempty"`
 	Choice  NewDecisionChoice `json:"choice"`
 	How     *NewDecisionHow   `json:"how,omitempty"`
-
-	// Key made by the page; the same key again changes nothing
-	Key    *string `json:"key,omitempty"`
-	Name   *string `json:"name,omitempty"`
-	Option string  `json:"option"`
+	Name    *string           `json:"name,omitempty"`
+	Option  string            `json:"option"`
 
 	// Quality quality of parts by option
 	Quality *Qualities `json:"quality,omitempty"`
@@ -1296,9 +1301,6 @@ type NewEstimate struct {
 	By    *string `json:"by,omitempty"`
 	Hours float64 `json:"hours"`
 
-	// Key made by the page; the same key again changes nothing
-	Key *string `json:"key,omitempty"`
-
 	// Quality quality of parts by option
 	Quality *Qualities `json:"quality,omitempty"`
 
@@ -1319,10 +1321,12 @@ type NewGauge struct {
 // NewReading defines model for NewReading.
 type NewReading struct {
 	// Again looked at once more: the reading before stands, and both count
-	Again     *bool   `json:"again,omitempty"`
-	By        *string `json:"by,omitempty"`
-	Check     *string `json:"check,omitempty"`
-	Finding   *string `json:"finding,omitempty"`
+	Again   *bool   `json:"again,omitempty"`
+	By      *string `json:"by,omitempty"`
+	Check   *string `json:"check,omitempty"`
+	Finding *string `json:"finding,omitempty"`
+
+	// Key made once for each thing read; the same again is passed over
 	Key       *string `json:"key,omitempty"`
 	Note      *string `json:"note,omitempty"`
 	Source    *string `json:"source,omitempty"`
@@ -1339,11 +1343,8 @@ type NewReadings struct {
 
 // NewRecord defines model for NewRecord.
 type NewRecord struct {
-	Amends *string `json:"amends,omitempty"`
-	By     *string `json:"by,omitempty"`
-
-	// Key made by the page; the same key again changes nothing
-	Key      *string   `json:"key,omitempty"`
+	Amends   *string   `json:"amends,omitempty"`
+	By       *string   `json:"by,omitempty"`
 	LeaveOut *[]string `json:"leaveOut,omitempty"`
 	Parts    *string   `json:"parts,omitempty"`
 	Why      *string   `json:"why,omitempty"`
@@ -2120,7 +2121,6 @@ type Values struct {
 
 	// Gauge id of the gauge it was read with
 	Gauge  *string           `json:"gauge,omitempty"`
-	Key    *string           `json:"key,omitempty"`
 	Values map[string]string `json:"values"`
 }
 
@@ -2217,8 +2217,38 @@ type Window struct {
 // CheckRef defines model for CheckRef.
 type CheckRef = string
 
+// IdempotencyKey defines model for IdempotencyKey.
+type IdempotencyKey = string
+
+// IfMatch defines model for IfMatch.
+type IfMatch = string
+
 // Ref defines model for Ref.
 type Ref = string
+
+// ApproveParams defines parameters for Approve.
+type ApproveParams struct {
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// ListCasesParams defines parameters for ListCases.
+type ListCasesParams struct {
+	Closed *bool `form:"closed,omitempty" json:"closed,omitempty"`
+
+	// Q every word must occur in vehicle
+	Q *string `form:"q,omitempty" json:"q,omitempty"`
+
+	// After next of the page before
+	After *string `form:"after,omitempty" json:"after,omitempty"`
+	Limit *int    `form:"limit,omitempty" json:"limit,omitempty"`
+}
+
+// TakeInParams defines parameters for TakeIn.
+type TakeInParams struct {
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
 
 // GetCaseParams defines parameters for GetCase.
 type GetCaseParams struct {
@@ -2227,8 +2257,74 @@ type GetCaseParams struct {
 
 // UpdateCaseParams defines parameters for UpdateCase.
 type UpdateCaseParams struct {
-	// IfMatch revision that the page showed
-	IfMatch *string `json:"If-Match,omitempty"`
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// MarkCheckParams defines parameters for MarkCheck.
+type MarkCheckParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// PutMeasuredParams defines parameters for PutMeasured.
+type PutMeasuredParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// CloseCaseParams defines parameters for CloseCase.
+type CloseCaseParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// PutCodesParams defines parameters for PutCodes.
+type PutCodesParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// DecideParams defines parameters for Decide.
+type DecideParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// LinkCaseParams defines parameters for LinkCase.
+type LinkCaseParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// MakeEstimateParams defines parameters for MakeEstimate.
+type MakeEstimateParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // ListFindingsParams defines parameters for ListFindings.
@@ -2236,14 +2332,83 @@ type ListFindingsParams struct {
 	Stage string `form:"stage" json:"stage"`
 }
 
+// SetFollowUpParams defines parameters for SetFollowUp.
+type SetFollowUpParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// PutCalculatedParams defines parameters for PutCalculated.
+type PutCalculatedParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // TakeBackParams defines parameters for TakeBack.
 type TakeBackParams struct {
 	By *string `form:"by,omitempty" json:"by,omitempty"`
+
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // ListOffersParams defines parameters for ListOffers.
 type ListOffersParams struct {
 	Text *string `form:"text,omitempty" json:"text,omitempty"`
+}
+
+// DropPhotoParams defines parameters for DropPhoto.
+type DropPhotoParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// SetProofParams defines parameters for SetProof.
+type SetProofParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// AddReadingsParams defines parameters for AddReadings.
+type AddReadingsParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// IssueRecordParams defines parameters for IssueRecord.
+type IssueRecordParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// ReopenCaseParams defines parameters for ReopenCase.
+type ReopenCaseParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // WhatIfParams defines parameters for WhatIf.
@@ -2400,13 +2565,13 @@ type ServerInterface interface {
 	GetApproval(c *gin.Context, token string)
 	// Approve The customer's answer to it, once
 	// (POST /approvals/{token})
-	Approve(c *gin.Context, token string)
-	// ListCases The Floor
+	Approve(c *gin.Context, token string, params ApproveParams)
+	// ListCases A page of the Floor, newest first; open and closed cases apart
 	// (GET /cases)
-	ListCases(c *gin.Context)
+	ListCases(c *gin.Context, params ListCasesParams)
 	// TakeIn Take in a vehicle
 	// (POST /cases)
-	TakeIn(c *gin.Context)
+	TakeIn(c *gin.Context, params TakeInParams)
 	// GetCase A case as it now stands; with full, its probabilities are exact however long they take
 	// (GET /cases/{id})
 	GetCase(c *gin.Context, id Ref, params GetCaseParams)
@@ -2421,37 +2586,37 @@ type ServerInterface interface {
 	GetCheck(c *gin.Context, id Ref, check CheckRef)
 	// MarkCheck Set aside a check, acknowledge its caution, or take that back
 	// (POST /cases/{id}/checks/{check}/mark)
-	MarkCheck(c *gin.Context, id Ref, check CheckRef)
+	MarkCheck(c *gin.Context, id Ref, check CheckRef, params MarkCheckParams)
 	// Measure Run the instrument of a check; nothing is stored
 	// (POST /cases/{id}/checks/{check}/measure)
 	Measure(c *gin.Context, id Ref, check CheckRef)
 	// PutMeasured Put what the instrument states into the case
 	// (POST /cases/{id}/checks/{check}/put)
-	PutMeasured(c *gin.Context, id Ref, check CheckRef)
+	PutMeasured(c *gin.Context, id Ref, check CheckRef, params PutMeasuredParams)
 	// CloseCase Close with the confirmed root cause
 	// (POST /cases/{id}/close)
-	CloseCase(c *gin.Context, id Ref)
+	CloseCase(c *gin.Context, id Ref, params CloseCaseParams)
 	// PutCodes Note the stored codes, separated by spaces; an empty text says none
 	// (POST /cases/{id}/codes)
-	PutCodes(c *gin.Context, id Ref)
+	PutCodes(c *gin.Context, id Ref, params PutCodesParams)
 	// Decide Record the customer's choice; freezes what it rested on
 	// (POST /cases/{id}/decisions)
-	Decide(c *gin.Context, id Ref)
+	Decide(c *gin.Context, id Ref, params DecideParams)
 	// LinkCase Which visit this one is a return of; empty takes it back
 	// (PUT /cases/{id}/earlier)
-	LinkCase(c *gin.Context, id Ref)
+	LinkCase(c *gin.Context, id Ref, params LinkCaseParams)
 	// MakeEstimate Put the options as they stand before the customer, by a private link that ends
 	// (POST /cases/{id}/estimates)
-	MakeEstimate(c *gin.Context, id Ref)
+	MakeEstimate(c *gin.Context, id Ref, params MakeEstimateParams)
 	// ListFindings What can be asked in a stage
 	// (GET /cases/{id}/findings)
 	ListFindings(c *gin.Context, id Ref, params ListFindingsParams)
 	// SetFollowUp When the vehicle is to be looked at again; empty takes it back
 	// (PUT /cases/{id}/follow-up)
-	SetFollowUp(c *gin.Context, id Ref)
+	SetFollowUp(c *gin.Context, id Ref, params SetFollowUpParams)
 	// PutCalculated Keep what an instrument (id or id:part) gave in the case, with the readings that it states
 	// (POST /cases/{id}/instruments/{instrument})
-	PutCalculated(c *gin.Context, id Ref, instrument string)
+	PutCalculated(c *gin.Context, id Ref, instrument string, params PutCalculatedParams)
 	// ListMeasurements What was measured in the case, oldest first
 	// (GET /cases/{id}/measurements)
 	ListMeasurements(c *gin.Context, id Ref)
@@ -2469,22 +2634,22 @@ type ServerInterface interface {
 	WeighOptions(c *gin.Context, id Ref)
 	// DropPhoto Take a picture out of the case; records that show it keep it
 	// (DELETE /cases/{id}/photos/{photo})
-	DropPhoto(c *gin.Context, id Ref, photo string)
+	DropPhoto(c *gin.Context, id Ref, photo string, params DropPhotoParams)
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
-	SetProof(c *gin.Context, id Ref)
+	SetProof(c *gin.Context, id Ref, params SetProofParams)
 	// AddReadings Append readings, all or none; a repeated key changes nothing
 	// (POST /cases/{id}/readings)
-	AddReadings(c *gin.Context, id Ref)
+	AddReadings(c *gin.Context, id Ref, params AddReadingsParams)
 	// DraftRecord The record as it would be issued now, as HTML; nothing is stored
 	// (POST /cases/{id}/record-draft)
 	DraftRecord(c *gin.Context, id Ref)
 	// IssueRecord Issue the customer's record as the case stands; it is never altered
 	// (POST /cases/{id}/records)
-	IssueRecord(c *gin.Context, id Ref)
+	IssueRecord(c *gin.Context, id Ref, params IssueRecordParams)
 	// ReopenCase Open a closed case again
 	// (POST /cases/{id}/reopen)
-	ReopenCase(c *gin.Context, id Ref)
+	ReopenCase(c *gin.Context, id Ref, params ReopenCaseParams)
 	// ExplainSuspect Why a cause is suspected: its chain, every reading's weight, what separates it from the leader
 	// (GET /cases/{id}/suspects/{cause})
 	ExplainSuspect(c *gin.Context, id Ref, cause string)
@@ -2614,6 +2779,30 @@ func (siw *ServerInterfaceWrapper) Approve(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ApproveParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2621,12 +2810,50 @@ func (siw *ServerInterfaceWrapper) Approve(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.Approve(c, token)
+	siw.Handler.Approve(c, token, params)
 }
 
 // ListCases operation middleware
 func (siw *ServerInterfaceWrapper) ListCases(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListCasesParams
+
+	// ------------- Optional query parameter "closed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "closed", c.Request.URL.Query(), &params.Closed, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter closed: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", c.Request.URL.Query(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter limit: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2634,12 +2861,39 @@ func (siw *ServerInterfaceWrapper) ListCases(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ListCases(c)
+	siw.Handler.ListCases(c, params)
 }
 
 // TakeIn operation middleware
 func (siw *ServerInterfaceWrapper) TakeIn(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params TakeInParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2647,7 +2901,7 @@ func (siw *ServerInterfaceWrapper) TakeIn(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.TakeIn(c)
+	siw.Handler.TakeIn(c, params)
 }
 
 // GetCase operation middleware
@@ -2708,7 +2962,7 @@ func (siw *ServerInterfaceWrapper) UpdateCase(c *gin.Context) {
 
 	// ------------- Optional header parameter "If-Match" -------------
 	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
-		var IfMatch string
+		var IfMatch IfMatch
 		n := len(valueList)
 		if n != 1 {
 			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
@@ -2722,6 +2976,25 @@ func (siw *ServerInterfaceWrapper) UpdateCase(c *gin.Context) {
 		}
 
 		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
 
 	}
 
@@ -2818,6 +3091,49 @@ func (siw *ServerInterfaceWrapper) MarkCheck(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params MarkCheckParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2825,7 +3141,7 @@ func (siw *ServerInterfaceWrapper) MarkCheck(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.MarkCheck(c, id, check)
+	siw.Handler.MarkCheck(c, id, check, params)
 }
 
 // Measure operation middleware
@@ -2886,6 +3202,49 @@ func (siw *ServerInterfaceWrapper) PutMeasured(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutMeasuredParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2893,7 +3252,7 @@ func (siw *ServerInterfaceWrapper) PutMeasured(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.PutMeasured(c, id, check)
+	siw.Handler.PutMeasured(c, id, check, params)
 }
 
 // CloseCase operation middleware
@@ -2911,6 +3270,49 @@ func (siw *ServerInterfaceWrapper) CloseCase(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CloseCaseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2918,7 +3320,7 @@ func (siw *ServerInterfaceWrapper) CloseCase(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.CloseCase(c, id)
+	siw.Handler.CloseCase(c, id, params)
 }
 
 // PutCodes operation middleware
@@ -2936,6 +3338,49 @@ func (siw *ServerInterfaceWrapper) PutCodes(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutCodesParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2943,7 +3388,7 @@ func (siw *ServerInterfaceWrapper) PutCodes(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.PutCodes(c, id)
+	siw.Handler.PutCodes(c, id, params)
 }
 
 // Decide operation middleware
@@ -2961,6 +3406,49 @@ func (siw *ServerInterfaceWrapper) Decide(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DecideParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2968,7 +3456,7 @@ func (siw *ServerInterfaceWrapper) Decide(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.Decide(c, id)
+	siw.Handler.Decide(c, id, params)
 }
 
 // LinkCase operation middleware
@@ -2986,6 +3474,49 @@ func (siw *ServerInterfaceWrapper) LinkCase(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params LinkCaseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2993,7 +3524,7 @@ func (siw *ServerInterfaceWrapper) LinkCase(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.LinkCase(c, id)
+	siw.Handler.LinkCase(c, id, params)
 }
 
 // MakeEstimate operation middleware
@@ -3011,6 +3542,49 @@ func (siw *ServerInterfaceWrapper) MakeEstimate(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params MakeEstimateParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3018,7 +3592,7 @@ func (siw *ServerInterfaceWrapper) MakeEstimate(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.MakeEstimate(c, id)
+	siw.Handler.MakeEstimate(c, id, params)
 }
 
 // ListFindings operation middleware
@@ -3072,6 +3646,49 @@ func (siw *ServerInterfaceWrapper) SetFollowUp(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetFollowUpParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3079,7 +3696,7 @@ func (siw *ServerInterfaceWrapper) SetFollowUp(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.SetFollowUp(c, id)
+	siw.Handler.SetFollowUp(c, id, params)
 }
 
 // PutCalculated operation middleware
@@ -3106,6 +3723,49 @@ func (siw *ServerInterfaceWrapper) PutCalculated(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutCalculatedParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3113,7 +3773,7 @@ func (siw *ServerInterfaceWrapper) PutCalculated(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.PutCalculated(c, id, instrument)
+	siw.Handler.PutCalculated(c, id, instrument, params)
 }
 
 // ListMeasurements operation middleware
@@ -3174,6 +3834,46 @@ func (siw *ServerInterfaceWrapper) TakeBack(c *gin.Context) {
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
 		return
+	}
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
 	}
 
 	for _, middleware := range siw.HandlerMiddlewares {
@@ -3296,6 +3996,49 @@ func (siw *ServerInterfaceWrapper) DropPhoto(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropPhotoParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3303,7 +4046,7 @@ func (siw *ServerInterfaceWrapper) DropPhoto(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.DropPhoto(c, id, photo)
+	siw.Handler.DropPhoto(c, id, photo, params)
 }
 
 // SetProof operation middleware
@@ -3321,6 +4064,49 @@ func (siw *ServerInterfaceWrapper) SetProof(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetProofParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3328,7 +4114,7 @@ func (siw *ServerInterfaceWrapper) SetProof(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.SetProof(c, id)
+	siw.Handler.SetProof(c, id, params)
 }
 
 // AddReadings operation middleware
@@ -3346,6 +4132,49 @@ func (siw *ServerInterfaceWrapper) AddReadings(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AddReadingsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3353,7 +4182,7 @@ func (siw *ServerInterfaceWrapper) AddReadings(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.AddReadings(c, id)
+	siw.Handler.AddReadings(c, id, params)
 }
 
 // DraftRecord operation middleware
@@ -3396,6 +4225,49 @@ func (siw *ServerInterfaceWrapper) IssueRecord(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params IssueRecordParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3403,7 +4275,7 @@ func (siw *ServerInterfaceWrapper) IssueRecord(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.IssueRecord(c, id)
+	siw.Handler.IssueRecord(c, id, params)
 }
 
 // ReopenCase operation middleware
@@ -3421,6 +4293,49 @@ func (siw *ServerInterfaceWrapper) ReopenCase(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReopenCaseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3428,7 +4343,7 @@ func (siw *ServerInterfaceWrapper) ReopenCase(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.ReopenCase(c, id)
+	siw.Handler.ReopenCase(c, id, params)
 }
 
 // ExplainSuspect operation middleware
@@ -4305,8 +5220,9 @@ func (response GetApprovaldefaultApplicationProblemPlusJSONResponse) VisitGetApp
 }
 
 type ApproveRequestObject struct {
-	Token string `json:"token"`
-	Body  *ApproveJSONRequestBody
+	Token  string `json:"token"`
+	Params ApproveParams
+	Body   *ApproveJSONRequestBody
 }
 
 type ApproveResponseObject interface {
@@ -4345,13 +5261,14 @@ func (response ApprovedefaultApplicationProblemPlusJSONResponse) VisitApproveRes
 }
 
 type ListCasesRequestObject struct {
+	Params ListCasesParams
 }
 
 type ListCasesResponseObject interface {
 	VisitListCasesResponse(w http.ResponseWriter) error
 }
 
-type ListCases200JSONResponse []FloorItem
+type ListCases200JSONResponse FloorPage
 
 func (response ListCases200JSONResponse) VisitListCasesResponse(w http.ResponseWriter) error {
 
@@ -4383,7 +5300,8 @@ func (response ListCasesdefaultApplicationProblemPlusJSONResponse) VisitListCase
 }
 
 type TakeInRequestObject struct {
-	Body *TakeInJSONRequestBody
+	Params TakeInParams
+	Body   *TakeInJSONRequestBody
 }
 
 type TakeInResponseObject interface {
@@ -4591,9 +5509,10 @@ func (response GetCheckdefaultApplicationProblemPlusJSONResponse) VisitGetCheckR
 }
 
 type MarkCheckRequestObject struct {
-	ID    Ref      `json:"id"`
-	Check CheckRef `json:"check"`
-	Body  *MarkCheckJSONRequestBody
+	ID     Ref      `json:"id"`
+	Check  CheckRef `json:"check"`
+	Params MarkCheckParams
+	Body   *MarkCheckJSONRequestBody
 }
 
 type MarkCheckResponseObject interface {
@@ -4676,9 +5595,10 @@ func (response MeasuredefaultApplicationProblemPlusJSONResponse) VisitMeasureRes
 }
 
 type PutMeasuredRequestObject struct {
-	ID    Ref      `json:"id"`
-	Check CheckRef `json:"check"`
-	Body  *PutMeasuredJSONRequestBody
+	ID     Ref      `json:"id"`
+	Check  CheckRef `json:"check"`
+	Params PutMeasuredParams
+	Body   *PutMeasuredJSONRequestBody
 }
 
 type PutMeasuredResponseObject interface {
@@ -4720,8 +5640,9 @@ func (response PutMeasureddefaultApplicationProblemPlusJSONResponse) VisitPutMea
 }
 
 type CloseCaseRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *CloseCaseJSONRequestBody
+	ID     Ref `json:"id"`
+	Params CloseCaseParams
+	Body   *CloseCaseJSONRequestBody
 }
 
 type CloseCaseResponseObject interface {
@@ -4763,8 +5684,9 @@ func (response CloseCasedefaultApplicationProblemPlusJSONResponse) VisitCloseCas
 }
 
 type PutCodesRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *PutCodesJSONRequestBody
+	ID     Ref `json:"id"`
+	Params PutCodesParams
+	Body   *PutCodesJSONRequestBody
 }
 
 type PutCodesResponseObject interface {
@@ -4806,8 +5728,9 @@ func (response PutCodesdefaultApplicationProblemPlusJSONResponse) VisitPutCodesR
 }
 
 type DecideRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *DecideJSONRequestBody
+	ID     Ref `json:"id"`
+	Params DecideParams
+	Body   *DecideJSONRequestBody
 }
 
 type DecideResponseObject interface {
@@ -4849,8 +5772,9 @@ func (response DecidedefaultApplicationProblemPlusJSONResponse) VisitDecideRespo
 }
 
 type LinkCaseRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *LinkCaseJSONRequestBody
+	ID     Ref `json:"id"`
+	Params LinkCaseParams
+	Body   *LinkCaseJSONRequestBody
 }
 
 type LinkCaseResponseObject interface {
@@ -4892,8 +5816,9 @@ func (response LinkCasedefaultApplicationProblemPlusJSONResponse) VisitLinkCaseR
 }
 
 type MakeEstimateRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *MakeEstimateJSONRequestBody
+	ID     Ref `json:"id"`
+	Params MakeEstimateParams
+	Body   *MakeEstimateJSONRequestBody
 }
 
 type MakeEstimateResponseObject interface {
@@ -4975,8 +5900,9 @@ func (response ListFindingsdefaultApplicationProblemPlusJSONResponse) VisitListF
 }
 
 type SetFollowUpRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *SetFollowUpJSONRequestBody
+	ID     Ref `json:"id"`
+	Params SetFollowUpParams
+	Body   *SetFollowUpJSONRequestBody
 }
 
 type SetFollowUpResponseObject interface {
@@ -5020,6 +5946,7 @@ func (response SetFollowUpdefaultApplicationProblemPlusJSONResponse) VisitSetFol
 type PutCalculatedRequestObject struct {
 	ID         Ref    `json:"id"`
 	Instrument string `json:"instrument"`
+	Params     PutCalculatedParams
 	Body       *PutCalculatedJSONRequestBody
 }
 
@@ -5264,8 +6191,9 @@ func (response WeighOptionsdefaultApplicationProblemPlusJSONResponse) VisitWeigh
 }
 
 type DropPhotoRequestObject struct {
-	ID    Ref    `json:"id"`
-	Photo string `json:"photo"`
+	ID     Ref    `json:"id"`
+	Photo  string `json:"photo"`
+	Params DropPhotoParams
 }
 
 type DropPhotoResponseObject interface {
@@ -5307,8 +6235,9 @@ func (response DropPhotodefaultApplicationProblemPlusJSONResponse) VisitDropPhot
 }
 
 type SetProofRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *SetProofJSONRequestBody
+	ID     Ref `json:"id"`
+	Params SetProofParams
+	Body   *SetProofJSONRequestBody
 }
 
 type SetProofResponseObject interface {
@@ -5350,8 +6279,9 @@ func (response SetProofdefaultApplicationProblemPlusJSONResponse) VisitSetProofR
 }
 
 type AddReadingsRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *AddReadingsJSONRequestBody
+	ID     Ref `json:"id"`
+	Params AddReadingsParams
+	Body   *AddReadingsJSONRequestBody
 }
 
 type AddReadingsResponseObject interface {
@@ -5433,8 +6363,9 @@ func (response DraftRecorddefaultApplicationProblemPlusJSONResponse) VisitDraftR
 }
 
 type IssueRecordRequestObject struct {
-	ID   Ref `json:"id"`
-	Body *IssueRecordJSONRequestBody
+	ID     Ref `json:"id"`
+	Params IssueRecordParams
+	Body   *IssueRecordJSONRequestBody
 }
 
 type IssueRecordResponseObject interface {
@@ -5476,7 +6407,8 @@ func (response IssueRecorddefaultApplicationProblemPlusJSONResponse) VisitIssueR
 }
 
 type ReopenCaseRequestObject struct {
-	ID Ref `json:"id"`
+	ID     Ref `json:"id"`
+	Params ReopenCaseParams
 }
 
 type ReopenCaseResponseObject interface {
@@ -6529,7 +7461,7 @@ type StrictServerInterface interface {
 	// Approve The customer's answer to it, once
 	// (POST /approvals/{token})
 	Approve(ctx context.Context, request ApproveRequestObject) (ApproveResponseObject, error)
-	// ListCases The Floor
+	// ListCases A page of the Floor, newest first; open and closed cases apart
 	// (GET /cases)
 	ListCases(ctx context.Context, request ListCasesRequestObject) (ListCasesResponseObject, error)
 	// TakeIn Take in a vehicle
@@ -6757,7 +7689,7 @@ func (sh *strictHandler) GetApproval(ctx *gin.Context, token string) {
 	request.Token = token
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetApproval(ctx, request.(GetApprovalRequestObject))
+		return sh.ssi.GetApproval(ctx.Request.Context(), request.(GetApprovalRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetApproval")
@@ -6777,10 +7709,11 @@ func (sh *strictHandler) GetApproval(ctx *gin.Context, token string) {
 }
 
 // Approve operation middleware
-func (sh *strictHandler) Approve(ctx *gin.Context, token string) {
+func (sh *strictHandler) Approve(ctx *gin.Context, token string, params ApproveParams) {
 	var request ApproveRequestObject
 
 	request.Token = token
+	request.Params = params
 
 	var body ApproveJSONRequestBody
 	var err error
@@ -6801,7 +7734,7 @@ func (sh *strictHandler) Approve(ctx *gin.Context, token string) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.Approve(ctx, request.(ApproveRequestObject))
+		return sh.ssi.Approve(ctx.Request.Context(), request.(ApproveRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "Approve")
@@ -6821,11 +7754,13 @@ func (sh *strictHandler) Approve(ctx *gin.Context, token string) {
 }
 
 // ListCases operation middleware
-func (sh *strictHandler) ListCases(ctx *gin.Context) {
+func (sh *strictHandler) ListCases(ctx *gin.Context, params ListCasesParams) {
 	var request ListCasesRequestObject
 
+	request.Params = params
+
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListCases(ctx, request.(ListCasesRequestObject))
+		return sh.ssi.ListCases(ctx.Request.Context(), request.(ListCasesRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListCases")
@@ -6845,8 +7780,10 @@ func (sh *strictHandler) ListCases(ctx *gin.Context) {
 }
 
 // TakeIn operation middleware
-func (sh *strictHandler) TakeIn(ctx *gin.Context) {
+func (sh *strictHandler) TakeIn(ctx *gin.Context, params TakeInParams) {
 	var request TakeInRequestObject
+
+	request.Params = params
 
 	var body TakeInJSONRequestBody
 	var err error
@@ -6867,7 +7804,7 @@ func (sh *strictHandler) TakeIn(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.TakeIn(ctx, request.(TakeInRequestObject))
+		return sh.ssi.TakeIn(ctx.Request.Context(), request.(TakeInRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "TakeIn")
@@ -6894,7 +7831,7 @@ func (sh *strictHandler) GetCase(ctx *gin.Context, id Ref, params GetCaseParams)
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetCase(ctx, request.(GetCaseRequestObject))
+		return sh.ssi.GetCase(ctx.Request.Context(), request.(GetCaseRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetCase")
@@ -6939,7 +7876,7 @@ func (sh *strictHandler) UpdateCase(ctx *gin.Context, id Ref, params UpdateCaseP
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.UpdateCase(ctx, request.(UpdateCaseRequestObject))
+		return sh.ssi.UpdateCase(ctx.Request.Context(), request.(UpdateCaseRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "UpdateCase")
@@ -6965,7 +7902,7 @@ func (sh *strictHandler) ListChecks(ctx *gin.Context, id Ref) {
 	request.ID = id
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListChecks(ctx, request.(ListChecksRequestObject))
+		return sh.ssi.ListChecks(ctx.Request.Context(), request.(ListChecksRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListChecks")
@@ -6992,7 +7929,7 @@ func (sh *strictHandler) GetCheck(ctx *gin.Context, id Ref, check CheckRef) {
 	request.Check = check
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetCheck(ctx, request.(GetCheckRequestObject))
+		return sh.ssi.GetCheck(ctx.Request.Context(), request.(GetCheckRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetCheck")
@@ -7012,11 +7949,12 @@ func (sh *strictHandler) GetCheck(ctx *gin.Context, id Ref, check CheckRef) {
 }
 
 // MarkCheck operation middleware
-func (sh *strictHandler) MarkCheck(ctx *gin.Context, id Ref, check CheckRef) {
+func (sh *strictHandler) MarkCheck(ctx *gin.Context, id Ref, check CheckRef, params MarkCheckParams) {
 	var request MarkCheckRequestObject
 
 	request.ID = id
 	request.Check = check
+	request.Params = params
 
 	var body MarkCheckJSONRequestBody
 	var err error
@@ -7037,7 +7975,7 @@ func (sh *strictHandler) MarkCheck(ctx *gin.Context, id Ref, check CheckRef) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.MarkCheck(ctx, request.(MarkCheckRequestObject))
+		return sh.ssi.MarkCheck(ctx.Request.Context(), request.(MarkCheckRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "MarkCheck")
@@ -7082,7 +8020,7 @@ func (sh *strictHandler) Measure(ctx *gin.Context, id Ref, check CheckRef) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.Measure(ctx, request.(MeasureRequestObject))
+		return sh.ssi.Measure(ctx.Request.Context(), request.(MeasureRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "Measure")
@@ -7102,11 +8040,12 @@ func (sh *strictHandler) Measure(ctx *gin.Context, id Ref, check CheckRef) {
 }
 
 // PutMeasured operation middleware
-func (sh *strictHandler) PutMeasured(ctx *gin.Context, id Ref, check CheckRef) {
+func (sh *strictHandler) PutMeasured(ctx *gin.Context, id Ref, check CheckRef, params PutMeasuredParams) {
 	var request PutMeasuredRequestObject
 
 	request.ID = id
 	request.Check = check
+	request.Params = params
 
 	var body PutMeasuredJSONRequestBody
 	var err error
@@ -7127,7 +8066,7 @@ func (sh *strictHandler) PutMeasured(ctx *gin.Context, id Ref, check CheckRef) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PutMeasured(ctx, request.(PutMeasuredRequestObject))
+		return sh.ssi.PutMeasured(ctx.Request.Context(), request.(PutMeasuredRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "PutMeasured")
@@ -7147,10 +8086,11 @@ func (sh *strictHandler) PutMeasured(ctx *gin.Context, id Ref, check CheckRef) {
 }
 
 // CloseCase operation middleware
-func (sh *strictHandler) CloseCase(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) CloseCase(ctx *gin.Context, id Ref, params CloseCaseParams) {
 	var request CloseCaseRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body CloseCaseJSONRequestBody
 	var err error
@@ -7171,7 +8111,7 @@ func (sh *strictHandler) CloseCase(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.CloseCase(ctx, request.(CloseCaseRequestObject))
+		return sh.ssi.CloseCase(ctx.Request.Context(), request.(CloseCaseRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "CloseCase")
@@ -7191,10 +8131,11 @@ func (sh *strictHandler) CloseCase(ctx *gin.Context, id Ref) {
 }
 
 // PutCodes operation middleware
-func (sh *strictHandler) PutCodes(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) PutCodes(ctx *gin.Context, id Ref, params PutCodesParams) {
 	var request PutCodesRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body PutCodesJSONRequestBody
 	var err error
@@ -7215,7 +8156,7 @@ func (sh *strictHandler) PutCodes(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PutCodes(ctx, request.(PutCodesRequestObject))
+		return sh.ssi.PutCodes(ctx.Request.Context(), request.(PutCodesRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "PutCodes")
@@ -7235,10 +8176,11 @@ func (sh *strictHandler) PutCodes(ctx *gin.Context, id Ref) {
 }
 
 // Decide operation middleware
-func (sh *strictHandler) Decide(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) Decide(ctx *gin.Context, id Ref, params DecideParams) {
 	var request DecideRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body DecideJSONRequestBody
 	var err error
@@ -7259,7 +8201,7 @@ func (sh *strictHandler) Decide(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.Decide(ctx, request.(DecideRequestObject))
+		return sh.ssi.Decide(ctx.Request.Context(), request.(DecideRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "Decide")
@@ -7279,10 +8221,11 @@ func (sh *strictHandler) Decide(ctx *gin.Context, id Ref) {
 }
 
 // LinkCase operation middleware
-func (sh *strictHandler) LinkCase(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) LinkCase(ctx *gin.Context, id Ref, params LinkCaseParams) {
 	var request LinkCaseRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body LinkCaseJSONRequestBody
 	var err error
@@ -7303,7 +8246,7 @@ func (sh *strictHandler) LinkCase(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.LinkCase(ctx, request.(LinkCaseRequestObject))
+		return sh.ssi.LinkCase(ctx.Request.Context(), request.(LinkCaseRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "LinkCase")
@@ -7323,10 +8266,11 @@ func (sh *strictHandler) LinkCase(ctx *gin.Context, id Ref) {
 }
 
 // MakeEstimate operation middleware
-func (sh *strictHandler) MakeEstimate(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) MakeEstimate(ctx *gin.Context, id Ref, params MakeEstimateParams) {
 	var request MakeEstimateRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body MakeEstimateJSONRequestBody
 	var err error
@@ -7347,7 +8291,7 @@ func (sh *strictHandler) MakeEstimate(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.MakeEstimate(ctx, request.(MakeEstimateRequestObject))
+		return sh.ssi.MakeEstimate(ctx.Request.Context(), request.(MakeEstimateRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "MakeEstimate")
@@ -7374,7 +8318,7 @@ func (sh *strictHandler) ListFindings(ctx *gin.Context, id Ref, params ListFindi
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListFindings(ctx, request.(ListFindingsRequestObject))
+		return sh.ssi.ListFindings(ctx.Request.Context(), request.(ListFindingsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListFindings")
@@ -7394,10 +8338,11 @@ func (sh *strictHandler) ListFindings(ctx *gin.Context, id Ref, params ListFindi
 }
 
 // SetFollowUp operation middleware
-func (sh *strictHandler) SetFollowUp(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) SetFollowUp(ctx *gin.Context, id Ref, params SetFollowUpParams) {
 	var request SetFollowUpRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body SetFollowUpJSONRequestBody
 	var err error
@@ -7418,7 +8363,7 @@ func (sh *strictHandler) SetFollowUp(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.SetFollowUp(ctx, request.(SetFollowUpRequestObject))
+		return sh.ssi.SetFollowUp(ctx.Request.Context(), request.(SetFollowUpRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "SetFollowUp")
@@ -7438,11 +8383,12 @@ func (sh *strictHandler) SetFollowUp(ctx *gin.Context, id Ref) {
 }
 
 // PutCalculated operation middleware
-func (sh *strictHandler) PutCalculated(ctx *gin.Context, id Ref, instrument string) {
+func (sh *strictHandler) PutCalculated(ctx *gin.Context, id Ref, instrument string, params PutCalculatedParams) {
 	var request PutCalculatedRequestObject
 
 	request.ID = id
 	request.Instrument = instrument
+	request.Params = params
 
 	var body PutCalculatedJSONRequestBody
 	var err error
@@ -7463,7 +8409,7 @@ func (sh *strictHandler) PutCalculated(ctx *gin.Context, id Ref, instrument stri
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PutCalculated(ctx, request.(PutCalculatedRequestObject))
+		return sh.ssi.PutCalculated(ctx.Request.Context(), request.(PutCalculatedRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "PutCalculated")
@@ -7489,7 +8435,7 @@ func (sh *strictHandler) ListMeasurements(ctx *gin.Context, id Ref) {
 	request.ID = id
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListMeasurements(ctx, request.(ListMeasurementsRequestObject))
+		return sh.ssi.ListMeasurements(ctx.Request.Context(), request.(ListMeasurementsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListMeasurements")
@@ -7517,7 +8463,7 @@ func (sh *strictHandler) TakeBack(ctx *gin.Context, id Ref, measurement string, 
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.TakeBack(ctx, request.(TakeBackRequestObject))
+		return sh.ssi.TakeBack(ctx.Request.Context(), request.(TakeBackRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "TakeBack")
@@ -7544,7 +8490,7 @@ func (sh *strictHandler) ListOffers(ctx *gin.Context, id Ref, params ListOffersP
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListOffers(ctx, request.(ListOffersRequestObject))
+		return sh.ssi.ListOffers(ctx.Request.Context(), request.(ListOffersRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListOffers")
@@ -7570,7 +8516,7 @@ func (sh *strictHandler) ListOptions(ctx *gin.Context, id Ref) {
 	request.ID = id
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListOptions(ctx, request.(ListOptionsRequestObject))
+		return sh.ssi.ListOptions(ctx.Request.Context(), request.(ListOptionsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListOptions")
@@ -7614,7 +8560,7 @@ func (sh *strictHandler) WeighOptions(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.WeighOptions(ctx, request.(WeighOptionsRequestObject))
+		return sh.ssi.WeighOptions(ctx.Request.Context(), request.(WeighOptionsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "WeighOptions")
@@ -7634,14 +8580,15 @@ func (sh *strictHandler) WeighOptions(ctx *gin.Context, id Ref) {
 }
 
 // DropPhoto operation middleware
-func (sh *strictHandler) DropPhoto(ctx *gin.Context, id Ref, photo string) {
+func (sh *strictHandler) DropPhoto(ctx *gin.Context, id Ref, photo string, params DropPhotoParams) {
 	var request DropPhotoRequestObject
 
 	request.ID = id
 	request.Photo = photo
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.DropPhoto(ctx, request.(DropPhotoRequestObject))
+		return sh.ssi.DropPhoto(ctx.Request.Context(), request.(DropPhotoRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "DropPhoto")
@@ -7661,10 +8608,11 @@ func (sh *strictHandler) DropPhoto(ctx *gin.Context, id Ref, photo string) {
 }
 
 // SetProof operation middleware
-func (sh *strictHandler) SetProof(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) SetProof(ctx *gin.Context, id Ref, params SetProofParams) {
 	var request SetProofRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body SetProofJSONRequestBody
 	var err error
@@ -7685,7 +8633,7 @@ func (sh *strictHandler) SetProof(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.SetProof(ctx, request.(SetProofRequestObject))
+		return sh.ssi.SetProof(ctx.Request.Context(), request.(SetProofRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "SetProof")
@@ -7705,10 +8653,11 @@ func (sh *strictHandler) SetProof(ctx *gin.Context, id Ref) {
 }
 
 // AddReadings operation middleware
-func (sh *strictHandler) AddReadings(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) AddReadings(ctx *gin.Context, id Ref, params AddReadingsParams) {
 	var request AddReadingsRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body AddReadingsJSONRequestBody
 	var err error
@@ -7729,7 +8678,7 @@ func (sh *strictHandler) AddReadings(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.AddReadings(ctx, request.(AddReadingsRequestObject))
+		return sh.ssi.AddReadings(ctx.Request.Context(), request.(AddReadingsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "AddReadings")
@@ -7773,7 +8722,7 @@ func (sh *strictHandler) DraftRecord(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.DraftRecord(ctx, request.(DraftRecordRequestObject))
+		return sh.ssi.DraftRecord(ctx.Request.Context(), request.(DraftRecordRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "DraftRecord")
@@ -7793,10 +8742,11 @@ func (sh *strictHandler) DraftRecord(ctx *gin.Context, id Ref) {
 }
 
 // IssueRecord operation middleware
-func (sh *strictHandler) IssueRecord(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) IssueRecord(ctx *gin.Context, id Ref, params IssueRecordParams) {
 	var request IssueRecordRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	var body IssueRecordJSONRequestBody
 	var err error
@@ -7817,7 +8767,7 @@ func (sh *strictHandler) IssueRecord(ctx *gin.Context, id Ref) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.IssueRecord(ctx, request.(IssueRecordRequestObject))
+		return sh.ssi.IssueRecord(ctx.Request.Context(), request.(IssueRecordRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "IssueRecord")
@@ -7837,13 +8787,14 @@ func (sh *strictHandler) IssueRecord(ctx *gin.Context, id Ref) {
 }
 
 // ReopenCase operation middleware
-func (sh *strictHandler) ReopenCase(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) ReopenCase(ctx *gin.Context, id Ref, params ReopenCaseParams) {
 	var request ReopenCaseRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ReopenCase(ctx, request.(ReopenCaseRequestObject))
+		return sh.ssi.ReopenCase(ctx.Request.Context(), request.(ReopenCaseRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ReopenCase")
@@ -7870,7 +8821,7 @@ func (sh *strictHandler) ExplainSuspect(ctx *gin.Context, id Ref, cause string) 
 	request.Cause = cause
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ExplainSuspect(ctx, request.(ExplainSuspectRequestObject))
+		return sh.ssi.ExplainSuspect(ctx.Request.Context(), request.(ExplainSuspectRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ExplainSuspect")
@@ -7897,7 +8848,7 @@ func (sh *strictHandler) WhatIf(ctx *gin.Context, id Ref, params WhatIfParams) {
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.WhatIf(ctx, request.(WhatIfRequestObject))
+		return sh.ssi.WhatIf(ctx.Request.Context(), request.(WhatIfRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "WhatIf")
@@ -7921,7 +8872,7 @@ func (sh *strictHandler) ListGauges(ctx *gin.Context) {
 	var request ListGaugesRequestObject
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListGauges(ctx, request.(ListGaugesRequestObject))
+		return sh.ssi.ListGauges(ctx.Request.Context(), request.(ListGaugesRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListGauges")
@@ -7963,7 +8914,7 @@ func (sh *strictHandler) PutGauges(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PutGauges(ctx, request.(PutGaugesRequestObject))
+		return sh.ssi.PutGauges(ctx.Request.Context(), request.(PutGaugesRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "PutGauges")
@@ -7987,7 +8938,7 @@ func (sh *strictHandler) GetHealth(ctx *gin.Context) {
 	var request GetHealthRequestObject
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetHealth(ctx, request.(GetHealthRequestObject))
+		return sh.ssi.GetHealth(ctx.Request.Context(), request.(GetHealthRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetHealth")
@@ -8011,7 +8962,7 @@ func (sh *strictHandler) ListInstruments(ctx *gin.Context) {
 	var request ListInstrumentsRequestObject
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListInstruments(ctx, request.(ListInstrumentsRequestObject))
+		return sh.ssi.ListInstruments(ctx.Request.Context(), request.(ListInstrumentsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListInstruments")
@@ -8038,7 +8989,7 @@ func (sh *strictHandler) GetInstrument(ctx *gin.Context, id Ref, params GetInstr
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetInstrument(ctx, request.(GetInstrumentRequestObject))
+		return sh.ssi.GetInstrument(ctx.Request.Context(), request.(GetInstrumentRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetInstrument")
@@ -8083,7 +9034,7 @@ func (sh *strictHandler) Calculate(ctx *gin.Context, id Ref, params CalculatePar
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.Calculate(ctx, request.(CalculateRequestObject))
+		return sh.ssi.Calculate(ctx.Request.Context(), request.(CalculateRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "Calculate")
@@ -8125,7 +9076,7 @@ func (sh *strictHandler) ReadLab(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ReadLab(ctx, request.(ReadLabRequestObject))
+		return sh.ssi.ReadLab(ctx.Request.Context(), request.(ReadLabRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ReadLab")
@@ -8149,7 +9100,7 @@ func (sh *strictHandler) GetPrices(ctx *gin.Context) {
 	var request GetPricesRequestObject
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetPrices(ctx, request.(GetPricesRequestObject))
+		return sh.ssi.GetPrices(ctx.Request.Context(), request.(GetPricesRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetPrices")
@@ -8191,7 +9142,7 @@ func (sh *strictHandler) PutPrices(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PutPrices(ctx, request.(PutPricesRequestObject))
+		return sh.ssi.PutPrices(ctx.Request.Context(), request.(PutPricesRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "PutPrices")
@@ -8233,7 +9184,7 @@ func (sh *strictHandler) ImportPrices(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ImportPrices(ctx, request.(ImportPricesRequestObject))
+		return sh.ssi.ImportPrices(ctx.Request.Context(), request.(ImportPricesRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ImportPrices")
@@ -8257,7 +9208,7 @@ func (sh *strictHandler) GetSettings(ctx *gin.Context) {
 	var request GetSettingsRequestObject
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetSettings(ctx, request.(GetSettingsRequestObject))
+		return sh.ssi.GetSettings(ctx.Request.Context(), request.(GetSettingsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetSettings")
@@ -8299,7 +9250,7 @@ func (sh *strictHandler) PutSettings(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PutSettings(ctx, request.(PutSettingsRequestObject))
+		return sh.ssi.PutSettings(ctx.Request.Context(), request.(PutSettingsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "PutSettings")
@@ -8341,7 +9292,7 @@ func (sh *strictHandler) CheckSheet(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.CheckSheet(ctx, request.(CheckSheetRequestObject))
+		return sh.ssi.CheckSheet(ctx.Request.Context(), request.(CheckSheetRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "CheckSheet")
@@ -8365,7 +9316,7 @@ func (sh *strictHandler) ListUnits(ctx *gin.Context) {
 	var request ListUnitsRequestObject
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListUnits(ctx, request.(ListUnitsRequestObject))
+		return sh.ssi.ListUnits(ctx.Request.Context(), request.(ListUnitsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListUnits")
@@ -8407,7 +9358,7 @@ func (sh *strictHandler) SaveSheet(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.SaveSheet(ctx, request.(SaveSheetRequestObject))
+		return sh.ssi.SaveSheet(ctx.Request.Context(), request.(SaveSheetRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "SaveSheet")
@@ -8434,7 +9385,7 @@ func (sh *strictHandler) GetUnit(ctx *gin.Context, id Ref, params GetUnitParams)
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetUnit(ctx, request.(GetUnitRequestObject))
+		return sh.ssi.GetUnit(ctx.Request.Context(), request.(GetUnitRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetUnit")
@@ -8461,7 +9412,7 @@ func (sh *strictHandler) CompareFaults(ctx *gin.Context, id Ref, params CompareF
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.CompareFaults(ctx, request.(CompareFaultsRequestObject))
+		return sh.ssi.CompareFaults(ctx.Request.Context(), request.(CompareFaultsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "CompareFaults")
@@ -8488,7 +9439,7 @@ func (sh *strictHandler) FindGear(ctx *gin.Context, id Ref, params FindGearParam
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.FindGear(ctx, request.(FindGearRequestObject))
+		return sh.ssi.FindGear(ctx.Request.Context(), request.(FindGearRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "FindGear")
@@ -8515,7 +9466,7 @@ func (sh *strictHandler) FindKnowledge(ctx *gin.Context, id Ref, params FindKnow
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.FindKnowledge(ctx, request.(FindKnowledgeRequestObject))
+		return sh.ssi.FindKnowledge(ctx.Request.Context(), request.(FindKnowledgeRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "FindKnowledge")
@@ -8544,7 +9495,7 @@ func (sh *strictHandler) GetKnowledge(ctx *gin.Context, id Ref, kind string, ent
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetKnowledge(ctx, request.(GetKnowledgeRequestObject))
+		return sh.ssi.GetKnowledge(ctx.Request.Context(), request.(GetKnowledgeRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetKnowledge")
@@ -8571,7 +9522,7 @@ func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParam
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetPower(ctx, request.(GetPowerRequestObject))
+		return sh.ssi.GetPower(ctx.Request.Context(), request.(GetPowerRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "GetPower")
@@ -8597,7 +9548,7 @@ func (sh *strictHandler) ListPriceItems(ctx *gin.Context, id Ref) {
 	request.ID = id
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListPriceItems(ctx, request.(ListPriceItemsRequestObject))
+		return sh.ssi.ListPriceItems(ctx.Request.Context(), request.(ListPriceItemsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListPriceItems")
@@ -8639,7 +9590,7 @@ func (sh *strictHandler) VerifyRecord(ctx *gin.Context) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.VerifyRecord(ctx, request.(VerifyRecordRequestObject))
+		return sh.ssi.VerifyRecord(ctx.Request.Context(), request.(VerifyRecordRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "VerifyRecord")
@@ -8665,7 +9616,7 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListVisits(ctx, request.(ListVisitsRequestObject))
+		return sh.ssi.ListVisits(ctx.Request.Context(), request.(ListVisitsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
 		handler = middleware(handler, "ListVisits")
@@ -8689,219 +9640,224 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H39kxu3kei/guK7V07qjSIp5/gS6SdbsRJVbEsnyXbVXflVYTngEtkhMAYwy6VV+t9fofExGLIxBJbk",
-	"SnfvfknkJQYf3Y1Gf/eHxVJueimYMHrx7MOip4pumGEK/uvFmi1v3rKV/TcXi2eLnpr1olkIumGLZ4ul",
-	"/XnRLBT7deCKtYtnRg2sWejlmm2o/WhD775j4tqsF8/+/KRZmF1vv9NGcXG9+PixWeQn523pzF8iM3+0",
-	"3+peCs3cSahm9v+XUhgmjP0n7fuOL6nhUjz+p5bC/m2c/1+U3dnifz0e4fPY/aofw2SwRsv0UvHezrF4",
-	"tjBrRpZUM0I14YYIuSXaUNHqRbNYM9p6qH77nl5PFzvY/cdm8UbJq45tZjbduxH/p27zYV5k/9s1NWRL",
-	"NdkqKa4bsl0zxRpCRUvcT3LoWnLFCF0uWW9YS3739uUL8pcv//Rvvwds+jXsFr5u29ewq17JninDHR7s",
-	"l1onZ76SsmNULD42C3ZnFGx/uqv1IFrFWrPWRK4IwHhQionlbtEsVlJtqLHkIsxXXy4iIXBh2DVTdlrp",
-	"JzoAc7PQ9NZt67wrGm46huE1Jej/DBsL4wMAwraaAKxf4hry6p9saewSX7e3fMkK4Dsell5TLg4PC5jl",
-	"hui13GrAvmLUYnklLfKlWLLxkAm2lnSwM8Ba3LCNPn5r4AMAkJuNKkV3MBcwEmzTy45vruwvEeytHK66",
-	"ZEti2Fw5sLeK3zJ0lhVX2kw2ejBkf0urbuAtOnLDxWActAs2FUmsYKxhXZfZXYaimsV2vTtOaQ71TWTY",
-	"geDcgm6SSG7jCQP4R4p0gAzQSYggQB+lVaG3TAF1ti2342n3JqHaFe00a/YIecl4Z48yZfVP/3jI6+2x",
-	"pL8MTAwbOLBnUHZfbNlxwdpka+OXN2znXj1jmLK34f/+55NHf6GPVr98ePpV8+WTj/+yQL5yL9ThxjZc",
-	"xP9GPhsZ0fyz2Cw0vxbUDIodvHRPnmDjt1K1+nBsU8qAPAD9yVAc9r2St7RDOE7bqizLAcyz9hhr+Ctb",
-	"cu15w9UOZwQYuzl6iyPfxgazu56r/ctJDXtk+IYtsggs53ivVyt7+td9ju8pKQ26NfvDuzV1BFDCZday",
-	"x184Q83kZsieWYxHzAQwOGmr7+gS/qkN7Rh6ZbQny4MfbtmaL3Ncyh5ZGBwPkXrnqdUdxZ+1iXQXvh83",
-	"4OGaQtFvOyGIEf1AciNyk80mVIfeiTuuD+9DR69Yh55zENwcP6b73o/Glv2GqsNV2aZfU801a3HZas2v",
-	"14W0lD9AJ7eFcwjmNlL06N3hd+CWdkMZ/Wcg6CbwKzQpiDCwBg2hWJ66ohlO1cksGpaDYu03me8GbeTG",
-	"PZQHP7Z0Q69ZJfdrPVst51gpIz6YjVtlZolf8HZgX5vcL3898uUP0uC/Mao67iAyt+ufuOaAQ6YN31DD",
-	"yg/8rf8CO7BV2bwIMjfF3/2wj80iIzF2tG3dKYr29HbA0dlRUzFLBMrBNIwqgePKPg77F3f2QRzMUm5w",
-	"3MmtyNByv5ZGlqPojR2OHaRXUq7Kp4HR2CPMluEBKproldYDa9/CV/h8t8mxE7VQSXpUEnprx8xLBo5N",
-	"zU+imX/8r3Hk6EH1ih+f6V0YB9/oni1NOaDeuQ8wGNm5+NJLw8fmcAPtLIryrnj593b0K8M22AYyb7H7",
-	"4QeaoWn4kW2ZNjiG7e8/MaWn9oZkwLyMxI1+KfE7s2X8eu2u5qHNCX400VihHEPShCpm/6DYc/i7k/mI",
-	"kYSS5ZqKa0Y6ZhU7++uGrKSCYYLdGdJJeYOq/YXCGmiHh4JZfOOS58QjIwH9FJATsAeiTrRV+w4HdpNA",
-	"MXKz+CJHuTCwLXdXI38OBOYvWULxKcGOuBhfiORC+WuePr6BU6Xv08h2Ij8MDD48ptOnc3woR2FglCci",
-	"V89JNi8A35U6+Cj8JHolqoF7Wei4pp7IOEcHpwLHvLk3eW2OzhqZ4rEzJXe1UtFPb/LR/WR199lFPmbw",
-	"7O3pFUh2MssRc/rB5cbpbAgGjukSa/obVbholJX+C22ofurUpHWXuQWs694FbRgDQc44dN+t8XRbdi50",
-	"V2vKxXdc3BzuaqXkBn9FtFEeV9juJP5RkaEQ1oQ5klXct9nd/yBbBKYt6ycbTHaSAzcX+A+9klf0infc",
-	"2Q9KzCEBz+fBnd1YE+0P6XYaf04cON6oXW6hX94Iue1Ye53VH89pdK8wrS9lyzJemxUXIG0Ub+ml+wA1",
-	"uh/Y6ecnUtr8Q8itqDPg5/4stFHDxjvaZjWAcWS9P2C5lhI3r+gb3vc5zGvD+kr1/z7uBCNlV7XM3MUJ",
-	"7oUZx4Jbb3QoBAeDB1OgvHD+icchUt7ezRkhmb2WLwOh7Tkdsn6oT+sp3PfbuN1kTwdKT5Upi+2kyLGc",
-	"Gg+cFCzDJbK3cUY4KLqoh2tVXsi5W/fJr1C8OuEu5a9QFIXCXUrg5FEznjbiHCciyZfRu1OsLbTta4Hc",
-	"EW9YJ3YHhAu4JZpuGLkFC1UzwumYW2xD7165sX9GnrMKh+Fq6LqMJ9zFOJhBuY1K1TLVENq2j+wZqGjJ",
-	"il8PimlCNdmyrkO15NHVt7+E1GycTTFQtFlrlW+npAMDJNs1E4RtehAxjoHl14EG2Wju1fp3GGaRZame",
-	"mePPK5wzo2twtRw2o362J7rSpXHqT4kD4DTfdrgpfs0ZYbWT2hNIjR96tNgfwwNmoy8n6UTtQky1E2UV",
-	"9QEnttjg64O9L5qFkOZR+Hd0h9s/P1rRoTOomy8YII9GcE0cyn4PKPiDCFkB/KtCq0KYOhn5r189yfv7",
-	"qw7lZsePtOmpYq1VLZH3Fn9qMw/wmt5yOWScP8xQ3n0989s3+G98tfIxZ4csSgWD0H11JDdBuvfk2bJ/",
-	"X4w7GM8w7jgPUa4xK0INPJfh3S5TklI8op4vewrPOxB1vO9KHLsBJkv/ko+zhilwiAjNfh0Yymf5uRTm",
-	"+6jF6SqZnRtFMTF7RhI9TyRY1CPxSLBX5wjsClb2Yir7Gaz0rH07+gsP3CJ0h4NFs6XMWEfcT5kjFeI1",
-	"hnV56MQFk+mTEzeIQrLDhdOZEEagD9nVWUj6vuMM/20tB1WKvFoTlMh5hOQ6I+KrrJNoS81yjSsc2HUT",
-	"ziPijVDKOUECHPwGxkkTjcHBYwbyb104xx7wYea2ztJwxQ2q8aSa7qFzvTMT+a7obVJMW4kFvwgdC2Ln",
-	"kUiiMLIZHzEObp5w+rjQuFEMkDFcAouKe10brEZNuec9FyU3KkEzUZKIoHDNMgwzuKwyV25bo7jnb1E+",
-	"RPt8IXJD8dAZjaTC+3kQ3h2jLINfNGDLR6B5LAAhxIA1JJQtosQhILIIT3MYoX7bsQ0T5l3HeyR2zP1Y",
-	"hzLtp5oHRJg67hE+Q3eY0NneVTr9WlRHemYIGAsAPXqtZ5wR8oaJUqkLxnpKCa4IIJQxjjFsD4XvXd9R",
-	"QXEH3TLR5ivE5tQGgDkYEgFwXvz24wBTdJkx6+WCq9iqMrS/4+Km4pTRQ4dMtWGZaxM00vIlwI2GRTl1",
-	"dMK1kze1Xs5XjOpcLgwThh3g/7iTIc8rXVTK+eTjUmUkwCxQk0NTPHyzR+4BW4EwUlB48hoPg12tl55k",
-	"S+OAY2BrWSCwG44vPHTmb0oOPWaCGzpTy6kyiqwH8ylGbb+dONOcyvvSBw8X6brZBwqyCYtD1QzrUYh4",
-	"SbEWkEzdspN9AOHJjHtoQoqknx8FHlhtD8F3RVX5VfyGojJ7UI8S++Itc88RaIP2XsFthMXsfQJxZuuU",
-	"Q204jOq74Ro1OXZ0xyo2+Z0djjJlqm5q3NEWYN9TdZPBJK/g5O/ccPRuyWodaYa3ekNBGWP1s+3NnpNl",
-	"m8XdsRkh8+Fjs9iVDdwjbq/KBtYdpOG7hZ0wgjzgMdJFgGEkLwBC/g4ASivY8l3hG7q7T05COJxbPr/p",
-	"GQt5mQd24m4KrirNDLnakTUVbWP/AexlQ+/S6RN7ebopEULg94RyPJmUu/xh79SiBtJHwWu2oTtyxZJf",
-	"KHGmJTKVwROBz6WgZvx0Zu0m84mqkL7K2ufOaeb8ZxD6CvuRwg+WottVyPtqzAA4lJfkoDLq9EzcdVYX",
-	"gF+qg2hcQFsF65iToUJkrd/KqGaoMczVHTriJmQV/5KnnbqYu/p940vHyKDiYL8wGgkCuE/MGEyH7q2T",
-	"UtVHaNwj2Wg2YScnTuXiMe0P2Tyd6ryRbG6IYmZQAgt054ZwTShxI4hcESqITxCKoQSIKbEmX6LGnDST",
-	"W+HSHqqzC+6fHHBSTP5eIL6PwD8Isw8B9i7c/kiYPQTCC5d3FylnBE0AdYJv/Kr4oKE9awXt6ZJnkkmz",
-	"JvyO3bqHf1amhEEAtxXvuuMw9bJM3FL8MiyInkt2HWZ7D7rMHuG3DZGK8PZZT5XBrlNeTgTdcVamQBzK",
-	"k8VFPxhNjHtyuSbOLk7sGXVDqCZ2gnZxcMo9OHldJrBHv688cH7sK0MF2oMMhJNzCoRnd8diL/aO2tLd",
-	"9FbBPNhR/0aHayx0mm+Y0DmDeLVt/ZapdsiE5SmmZTdkje+DWDJlKM9lbg/C8K6Q8XgKGA83WX26Vph5",
-	"3H0WfLUhJdfxoyI56we2dViaxOo8ffLkiALvl0G3zah6KQeBcLYNePHKd2en+t5+g4mA8grMBO2stS9r",
-	"269IoU18C8fsGnFPTTxrWC7ZUw5q7qiHpi7vfazyI1LDZelTX+TqCJ5EN7P/qnGbww70d6o2Lq5s73WT",
-	"zmJ+3kDjGVlwn32NjAu2gu591Iv2rEysIn7f1zBCU2h7ytU35ekesgBBVyF/EMpHxCUy5+sMQmkxyDyr",
-	"wg06I9qpDENHilwMTj4L2Y/jothWX02Coff0CUj41Gesp3IdXqyDkZV8NTLVg7gAro1Uu+KJ/sF6NMM4",
-	"Gztu5ZnyXO8I3Vf2w0w6/c1xWyWjN286unS2wY5vpizr8BmvFQHh77gZXFWc1wr/aFL7vLXDYLkRIT0j",
-	"MiyqmRMkeQizDgaGGmeqT4PZY49yS5yCCMXLpHDCqk8sPoc3a0Zzm5F2PLocEpLwSH8xE4OKp4lwxSaJ",
-	"Lp5oE8tMuCXx3u3pbhZI89zC0XOl7Mnu6KbPAGjFWFvJTUKG415GuwVSIJoNo3pQIGCMtGO1DnrDBLET",
-	"TEx+wmU54NwpVxqHdX2NpL3vBfHvkH0uBwh1iHEe4P/APR05I7Rz4dMO32ptAarsdXZKW0WRIvdDJX63",
-	"XLROz511T7hR6DUKPlCvZqfKQ1I0wNXX7PrFSKEJJCP20xpPjloDIDwpHrkxuM1u5o29Dq5ZJOlJVIbY",
-	"rVnXvsIs7i0w2LUvM1o+4dkMsCk7cyf254ubnofrdxyLEYaZzkDpDjC4D8H7JHxOkt/zacuNOVf3EjLQ",
-	"aiX7qqWDTDjadE0c1JZb1qZefOqKDj5VY4q2DW0ZudoBvnp67QubQDbZDdsRcEb42iaaCGnWzm1RWd+x",
-	"vJhE4JbHDnNCLYn7lodISebQ6JutLjepbnTI7TZMZJzGZwjTmwlDzVm93Nt77+QxJ6uFBxxi6yCmzp8z",
-	"VEb1G8PgBfrHJWIW86pWUVpsrQKRuDoP/C4gdraEEi/SB+HMP8FIsno2j8HQKf0UuNmKA6YOk14n5uYx",
-	"TWHEcxC2Y5nuAAYU1UERfwGCHmK5GUQm5j/jlcg4E2Ce2R18K4za4XmXlTJadSZEzgeo2bJOOI2Heee+",
-	"PMGN7QE3EUqEczk5kCTbm4UrLosAQu5xMEcnyLGYMFVhRXHGtwwtYWekmagMk4pjhZYnN8e4tyYce5xj",
-	"FnS+8lCZs72auk4lhNmtBwI82D4eEzsfAOZt2Pcn5hiOERfPbR6L5KaDzuV4zEQDnAr3mOIAy5d5v76j",
-	"V1gFjlh64DRBnCklq4IJr761X+BVaVhXa9pYM1r7iWIbZgWRbAUY0GyrjvTOKcMYLaogyJXO9d5+cVQ5",
-	"ceeOMJucqonYHQ8TdxIxliEVhx00ZAYKvaM2btkNG5GL7NLZjKMtYsxUckOekkG0zFVJhIM+J09i2US3",
-	"mKulqFnn6uXv8+N9nxGk7/htJgHq8VQZYLyLZjg8gOD8cQDB0U+4MBLOOwpaBAqOPFKsl6lsOR8JMBMB",
-	"YInNhyFVKKzjLUU0fUaXa48hspZdqxtvNbTYcx0wNOnYyhA5mOdky81aDmBspNqFGlJtIFIR5Gj/R6AB",
-	"osHfj1V8+HK+4sMfnzzBijbdGazq/9Gwg2zhu3h3D93NzrhaWd/mIWgJmMJRUgr7L4orceHihy69bLxQ",
-	"1kar+W8n1SUP9eTsNOhOGb154/05hff7N194KVJhSZbjHB/3txTmze7RObQQnqyk1nipWqsyko4zTdwo",
-	"QL83SzSEG38LNW+ZvZtbX9zx4DGsc2tFiCIvoT1i3Uz/YYFyDIAeCGH+sOMcLP/DI3DPCCfvDsF415Bd",
-	"Q35ryJa3Zt2QNaQmNcRVImxOoIFmserkJMZw0kGgbZmoSs0T1f4ye+C4VNgODjMfzYfZXZDyKmbLmPg+",
-	"JIYcOrbENRf41YIshK+z/tWZrPN7Fu3b9EzF5i9H0mvdtps0o90lD/tqeelse2CYnCwHYvVGcszU4WQ6",
-	"3OEsNQ/aVC2H9NMmk6Ab4xtu6tKYa4PmRs9VOe36b5q4EXzv2D2PlqOCK2tFmfPHB61i2ti+4TDM50Y4",
-	"J6x3nCRpJc/35akVhHFqcNH6quQaNTwGJ3Bwp/r2LtcDb536KPA+NNy74476Z2MEc0evXJWi4I4PhfI2",
-	"dLl292hJO36laGiLJIUeNvSqm4gUCalnrkBSkK2qbqA34pwTs/v0aoF2UNk2OK57uHtAYE20B/mSwOFM",
-	"kVQw6g4pV+cv8bWPVH0D0XVJ3U8UQ6UhvM1iEK0sKMkC+0CPHjniKWmrWfaSX/Jdj6bLzuSzzDBv3Zc2",
-	"7slxbjfDXALM91KwXS5NtaJPUWF4xsYuF8vhjJkHvl4gGp5R3ueoeOQJhacFvCod/C/AB4OqM4Q9bJrV",
-	"D2ybVsC5V63Q8xT/LC0U+CBNBX1VnPAZF496ppxhp1/7Mqz8+khLwk/h9871NTyhk+Gla5N+sl6JmfuQ",
-	"lrE5/ytYU+LsE9LRAxSkndics4XOYvZGZS5RGgR5zJ5X0j+j4mpNM3KS4V992RxN0Dk+3OfrpNs4SvoH",
-	"mTsZUL8dQwhqngI8k3wvhXwjFXuWdjeKed/guXdNqq+kWZMgzCL55IWPRChBeYy3rcbk+GNDi+rO1oir",
-	"Yzz2sYy34n43MTf9aDBTCMdIy+3ivJabdavoVhe1mJmhqdosr+rinAn5TmSNr1ykVcj7OmL0i8tmb0gI",
-	"q6q5IDHm6hhiSnWpT/cyQL+x14PJSX5/nJf8niIOk2gJPn5pfEhYwUCpbgozPxE035m/QiVwxJ6bSeK/",
-	"SMrXxaoAB/UEwqimhbeyGWPQChlL3RPZAhv2MmV6cWS0miPVNd7nTS+lZXKFr4ORlMww8f/fx2K4PJTL",
-	"zcOCtaebAnP2p09rY4qxIBOrklt5Bhyve5OppHrL5/vpFkKrvtGIVfGqu30DWrGqVFyH9gPl3oCe7i7Q",
-	"dIbefbJONtOifeA5t9tpYq+CgO6kn0mAXEAISkRwDryi8VXH0LDWDd058dE13XhGesWX4JYmq6HrGiIk",
-	"cZsAp2STRH+MlVsPaXKuunkFuS5DNahDWLO7ni0NViTlVCyGmd9CWY4LuBlCRY/zTjtztYNB8bwLZhs9",
-	"X/keDuddro4R5ThQhwU2nbq1e7E1wS4g72RjGF2T6MMP5C1DcEWv5C07esmj1Hlmme0S/P7XaGcp7h1O",
-	"Fad46PKcb2umt91n8+bExnI+Pvy4d1BA8Vj3SrkXK7xVe9wyYcwTc33g5UCJqSdtREy44uljF98/oNPG",
-	"vWP5t08XFaGfr8fQvsY7RY5m81IEhshIn5BbgMyIerxtRyyOWHSU1Mc012dyvipzbBToA3q7XIxILzu+",
-	"rLlgb+wHaFVOJbcVImeUetDSpTMlXgy9e+uVpRLFcFAVdPTeXgZkQ65IW82RtqHgy3x5UyiAcxhaqxcJ",
-	"2hJ4JLQWjpagMNbRD8uP1DeCbbwT6IUcDJpcv6bdCrlEtHN3B+K57EXiRpO//In8b2Kvh7p1bvgCBedk",
-	"32k+5rHcJSrN2udDH0b/gTmJCwJjSEjdrqj+AHHP2V6NmdKF0V5ZsPtbplqeKd5XFRQUgj2NK4IX5h3P",
-	"MGalAVlEwGEE9Qa1Jq3NpqD4FozCJ1V1vZnO0GDn4QJY08isvZY4M2Gtb5yj9uTi40p2lZGP8AW6pbV0",
-	"Lb3PnmG6pPm2Ky6otKp/d74iJjA2bC4MHmFXYwnKMV3TTRR3h4ILD1jkodxJnjsccVUKY4W2WRaxfxxY",
-	"c7zn4UN82yAQHAY1XkzVn21xMvNTptPYZSxVp7UGnQj+LpM7uvHjYYJQHyGNo2eLma99pGeN3LdlyhfM",
-	"mxVM8cJVWStl5s3OMHIXrFW5ax/ghhUaVG31bK/tN+hkg4kRbViP0xwUzlTqb7Ys4n2D4w5KA/oYucAg",
-	"/LGSw3usehxOZNeAvGakvoiCQEBZEv52jJHO5Wwgz37XZn/4gW2NFN8zo4pL1NvPpj6f45kEG6quuSgN",
-	"ysu9yqJ+szITQwlRhLlEzVA+E5FRpfp1qJQMgF0FoMWV41x7x/L4QrAToThW3PRYz5JLLqj1mtFMyaP6",
-	"6ur5DmP3vW6T5imTcNTG7zx7YMeWDiVtpsxvpXFX2YQySdscyeS72DA1apO1gJi2jnSHSKeMe0LhoZiV",
-	"VnLdjV0X32zGTCWPzuhuGT7qdSpYJ/QTnj8D7hi6plzkunTSa8UybbfqmgtP4TjTVQd52G9Yrbswl6VU",
-	"U9l+vgtUeXyApztfcSa0PQ7x1w7ATcSCP+9cY6g3ykfkVkTPRKV1Kpk66yR1Lr8y80pIOJnEzhVGceGB",
-	"OH04z54HQhC6kYMwaZJyUF2PxQAl9vljcTVlxav2kJuU1JzYsgMgwz6zZR8Aid9IifTmmTUBwwI11y5b",
-	"W/j2OAn7xdzoxF44e6BYUrOCPO97qjEm6k9PsDRyf8oq1E4OnT0pXgbRpWsV2oZymVu4o6qgaOsmaxMs",
-	"9BBN06LchFP/jDsgDhV51eXauWRrU8y8n1DJoKzCdJGu7P5wlGvbX6eRTYPOHViuioPbVjTfkrg4h0+x",
-	"nrnEVpZaVAx0jIQeu/ZxncsAq+kkPV8F+IhteMrL5YpQErdbQ4SxAbV3VIIVLAAzPq4x6TRb0A+wdR/W",
-	"VBhNij2LBXUNy0OdR0QFaugpKMUWGL7/DIJ6HLp+MgxQ/55yn1xpi6P9RSbY988jkSsCXmVytSPRArXX",
-	"fy2tBjLZlDM8Hly3LCmWuzv2QBTINEtKb5nP0tjjcyuTC0QsEuvd902+gsnbSAHFOkitwzjvK551/G4g",
-	"/FnP9KhLMjTGTGqlodBMPxiylBvmsqRLa8+6NuBoVM1defMF34MIt8BV1cj3yiSmjkheZxzluFXU1Z+s",
-	"aOYKw5GJBqENHg645Wbt6wCnGNMSHJbQA2lDbxgRkmgmNNawEKmE5Y14nk5H0I6Ek+wpwit1OPuje+Si",
-	"l0NStEdWvqtP1F+RNiGK37Ifco5U+PX97K8i16naK8H1anMmugFsAbUV1mpiKyxc6yMrMIsFiNQuHGGE",
-	"w8SmO4I9BXLsAbCIwA3IyxECbquhV8I+BZmi8rMx+Hmr+r1bY94zRL+mLspoKErLn4zh+2jYPtLlMgIu",
-	"B2/UrnTF1vSW+0DQ/O0rpsKc4aiyZaid5tR+oePR9nIg9BHS1FifMzlclaY6dIy2uZoFOx2OX/Y8wPjM",
-	"K7rfjsfPHTfQ+F2jpxywlkix7+Ch8MDFYIo9Ebmbs19kDJYbJw8fYht+R6+xBJSsu6fS/5hjHpnL6h9L",
-	"u0zjdoHumQmdKwR5ubiVfMHabNs9kWFjrDwUYmq/l07PZRABsRfSkoFUfKX2ytrOMGHltRs0eai2TnGR",
-	"l97ICUf2G3Af4+dSHCs7l/ehHIqhNWFGScHGNBf0j3hXlam80U0KSGwoeN8g0Cu0/DmuuaYBQvEwOGCM",
-	"CUmvB4HAyt+O4/p2WvXoQE4G671VZNgtUzvIAiWs04Um9FkD72yBYgjG/o6bYi/GtZTt1rdwLRke7JfT",
-	"48KfnZNAu8xysoWu4pAma/9MrqS8IWuq93oPJQKWiyyvCLft8newZ9JXfi2Tol08G6abWYLIFf+c2sgT",
-	"OR6KcxXH93tiEcTIPii/etiU0cq8wDfjSm8Wt7IbcoXdLACE2d2jr6svTJZEMCWInVBoQn0xvS25VGNx",
-	"s7ibJl7RBDOREBJfvz/avmib1Nt2HgtPJ3NsoswmiJg1klK5gFV615DkfA2B4zUknA5qM/jzEW3oThOq",
-	"Xbu2RfNfgFOlTpSjds3/4WIlXOwk5nPUJP0/zCjHjM7AW1CWEsILSoNuZ4orF0cqZKJtQ+C9myi72xYP",
-	"fz+b/A99jqvsU8c1AD8nfibGzItQuQbRsyv0YztVcGpiMap06EzGfmhJDbcyjf3cikOR8wK929z5joQY",
-	"E2enk90ta9+C3orZZda877MeaXqTM5IetmrJaYcA5gQOTcBxMyGbsYewW3XcWjNaJj06I4ay1HU/P/ee",
-	"dWCS65p5HbK9GfZNHc5gAPOUNk+Ak9yju0ChMxSp3v/0yZd//tO/fXXv8v3v1nxlMlkNSymMymTcroYu",
-	"/8PPuVQmi7Bp4sfeLzNfGnkcZ2HHjVP73WJ+s9MVJhtFAZPcQgQyNBNIn4Qfn9wlK2/9GcxSbk6NR58L",
-	"CvYLjEHl7sTj+VCQRUdaeRmevLGoumpOMPLkK4q+M6yv6NFQVkU3fUTRRQfVK45ZqGcadcvBaC9sIxHg",
-	"xQ6iMM3EHeSXxfeqe7Y0s8GsRW/Yz5BCxdqk6tlB2vc63K0CCXnljLLnWjtz4eprWs00+nHG/bN1wfXT",
-	"HZTEWofsj/BArVydfo+wHJb5Ei2HBB22ct5bKDtW4RGSQrNfh1y/MnZHJ2luqTLIVub1YIqzam6Zot19",
-	"eJ7bw7hgEwAwzjqeGwVl4u0plfZroqXvRSlZ1eR91COnG/1neP/LNc+9DbgZ4nh0cUV5l+lyjRfpBB2a",
-	"LaVoSSflDaHGFf/fUt+I3xXpxMsknZ7AOvds2VunX9f1K3E+vp9d86fiCuB5z3q+V+asg/yaPUx1u2Yx",
-	"CHbXdxQqWaMnyHVebRbbmCBcACTfT+u7vBPXj3h3b+2/TRKGo/++sGBfCHxLIy2pC70E5MbT7p9kb9/7",
-	"FDRS4RTUnvnnLmGPhRTAPbp/jN14EXN6xntf8Gs+zTxvMK0SFmL1/4oiLlsuBEo9B/LmtTNc+ZRx+Cpu",
-	"EDv6j4JXKlf+t/chmKz0ubUfZYKK/JS6drrMXLdMGaZeibyQemazUHUutIX6XCp0NDMVz/bSfoLOxVhF",
-	"s8uXDI8ejMXrZj+GQRODV9midu9/s9+gQai7VtGh48uaCZempuFzyNAsbkiMuhU72noWXxbeNODif8du",
-	"K2ZJOlVhc0UlrrB63oaj81TlIG/o3fu8T6A2AT+fe5+3QOTybes65+W65lVaTO3tzNpLFdOsYksuCh0N",
-	"y6Qma8WAsKGqPs4a7wY8Zn6XR2u3OTDqNV9V8eBoC8TjATMmPz1sNlTt5iOSKhKugLIrCoK5m4C2IaYV",
-	"PBJkI6ywWN5wHn9EXTFp+lSpLybAMjWvxzXcvWsSM+f+UzyGcI0sIs3MBxyOtJyp9zBa7+FlS6oCRDFi",
-	"T0iZvCGR8MaLEfnkWADR8/KApXhRRwIY8+pDscR9b0Jg5VHcyMlf+coUKEnOhPtd5Yod0WWucOWyY1Tl",
-	"vfa5ciRwxs8n5NDIYbmuqy3hHYvUaj2LBEhhshQ0HhBIOS0HhxxmnVR2KF6fN4s+XzlnH0vHHY9Z0Gfz",
-	"6+0PP2RdwbSiEcU7el0Tn+0RNSHQ2ZhSPDk/7n/M03cA9bsPUByXy2Ebtx9V+09y0svcS/bJnwHHCuNK",
-	"ORBlXFa07zu+J1kcfYrzfi745W1F7aNW8dtsXZ7QpfOi7rQuNHZFvcgvcw5N++OrtssVwVreTK5/SdWV",
-	"87jvjjUH7qu00rTbIyr8Oc/ZScVyxi7Ch/7FQJ5pLaLgc0xoLUFHgraA24iPePyR7jyRYbfmpyMt52sa",
-	"S/mm8W3aV8qFNRrisu0u11rqOjQjyzXZhQF2J9GCvuVBWJwt+1HYYOp47/7jUZd7ectfPjnWpn+mKX8o",
-	"NP6AdQ+znIx/BoUNj3fLSEqM568LU3zFGZoWqlkm+P6aZR6SG9ZnvICepeAyz05nHmno9Z8p6jgtm5pL",
-	"rfWbDR/4LTbudHFb41p+O1lQ7e5THmGE2PTKoI3iOqzWQWFDqZ9C2ex99qZyekmNa23ZyWx3ndjl9ByP",
-	"++ybKjO5ZbPUEhp5FtwhNzaliOSBk5BxBt4CD43k6E0ANEY9P4f65Pt1vtXmEk1O1OabXbG88Hc3HDMm",
-	"zzRCCgXH8fKJFfUFkjZox8Rq4ZKdAWrJFpIOCP7oOAqQ2hgz/tXfpMCyBbh96MGdDZ9+oYncChJ0oHuG",
-	"8EY/pFsU3f5eKMypDZyrHLOz5XLzJZZ/XlPzCikANJcSXpV67xa4V1uDsnd1TPWOfuEx+gq2mj83mvKd",
-	"029Pbg8ePcwnI9R1EQ+zoeeLoZ337sle3iYgU75mP8Q37aKSqUvzEfjWSh5e6pdKboilr45yYYiRpFdS",
-	"rp4RKyjoJrSStf+i4oaL64ZA81fd+Co9uiGtb3Cu/0DexLguzjRRg4CyLeSJnfhpQ9yN0YQq6HFgP7yi",
-	"dgroQE98dRG9lv0XOrL+htiHWdtffcb2HyLOni1eCcEUeSE3vuJRtHAsnrqC3EzQni+eLf71D0/+8K8+",
-	"Fhpw9pj2vZK3tNOPPxh5w8RHV7cVYC4hu8PX8l78jZmv/WBn4+2l8CFmf3zyJHjCvW0WtMAlfPz4nz6w",
-	"zl3bo91lwhqAsP2Kh3rrjRBsFcyF2GRxd4+jJzo1Ci3erxlhvgU3gdpbveK39j86Lm68pY5umCva858f",
-	"FlZDDBHkzhywAHAtUjo0amBNcsy0zTIiw/3SLHrf0XMKaQcC5udm2nwj2935AOyBOL1Ddu8f/zugdTlo",
-	"IzdMfaGJm9deO24a0ONh/GO41lk6/45r84JqX+HwBHCUud87KRUYQw+lhANAuY2fB06wsEt7x2jwPb1h",
-	"r8SFSPCVMPSGlZHg0+OHtNg6B1ToDXBkSoL4P1LL4w+8nWWNL5xOibGNXwcGBmDPN3wOwwipAy32F5zw",
-	"HgQIX8Oj5xNvhdx669ZzMDD5fpfcaNJPHjn7lkEILlnLLbtlinRSXNuHbEccqg9Ag21uHPIYKkP8Ai+V",
-	"U52mEP+xt9oqDvTpnVHsFh5mYkKptZ5ew/u69cX1rc4V4vQ8jl6tHn3vmzqh7PxLnJ1f4q7YM75wMWnl",
-	"LPtBSMXtioDURKAYqd6/MY+dnDTPa92Qh2C2sFQxs3X7Ogec7EROmeca7ldD9Jp2ndwS5yT1GuQ9bwkK",
-	"88cf4P/nmRYkgl7w1XcL5IB7Bti+FszJ4iCk7+xbf8VIK8V9WU5zdBicqQDwj0N9+0vvIveEf0/VzYjh",
-	"83MmO//nxpPeMUOo5i0j1NFFQ+jyJpQbgpfLF8triFTwNrmH4YoCoc4j1LmEPilO/RYug1HvP3tg1cCX",
-	"bUW4hK/CezpZvB2cVs2FNmrYMGGc1geIfU6EdHU/uCbaSHvoI5QQ2jZ+Iip4MxhPCO3nQgkPcrvfDD5x",
-	"aA+XrrQg4cJIZzCH5fZR2IXqgvcTRFFMvLCTejH0ItJfJ7UTLz8v0c8e26kEAG8pVlxtWEuUlIZA6t0h",
-	"/GXry7GdEf5vBvMC5r0Q+GHuzwz4P0jjSvI4XkUAsA3RzEIN4hJ2RPd0yfRzQoXvDWLYnSGa7nzlnn3k",
-	"RPPluRH0V7Z04ayXQM8PbPtXv/HPzZjwli2lar37LlqklmvJl+w5WSnGfmM6BpQopg2EmhwghlHVcd9r",
-	"6n5oGVC9S9xckmtR7Uo7fl4X5+c1X64JtJd2qpgUzL75lCjozE7k6nm4LvSGgQkElQuD6fjst+V7esO+",
-	"9ZNf7s7EFT6zO2Ofd3thvFOFUO0sSGCCCtFW6Y1qLKub2u6dNM8EYovwWZ7z1oiXYdCDGH993mmBNSJu",
-	"/hzXgNo3WlhNmeob1jqjp8uKvbfWjJk6Q6Jt3kUSSp5G7xtkYHqDkGFUtXKLdu3Y171X0KfgkQvhPCOn",
-	"fMeMa4HwY3+hCxmn/+y4JXNKk7eGW07pzCudlJZqqCEQO1nGM0dx3f4h/sfH++tRiE9unLfUMYcFYM6L",
-	"m7RbDp3vtvD/j+r1D8Z6J65Qkapev+MtkYrw9llPlfk9uaa3LPiwnaUzagnBje5YdAijPeTT3swSs4Sz",
-	"vPr7dOBD8Ot/sN6UMOvJCc7EsLdUkxiTPAGw7FqmzVlNyOkBHn9I/uuji57omCsxcegz/IZmLcoPw7W4",
-	"WbeKbgklybaPEWH73EVua0NjBMaaW/1qd+KLOOVPyZZKGdSfsehP/LmFghQVXG4P6XK18snG2Rv32g15",
-	"iLsGS5VctrNFDwTRz5EGhIKSDd1ZOhKNf/qipcM5ROVgCAXd2kUFuo9C2GaUac4qVPmuthm/ZAmenXg9",
-	"j2g/5oJm37AEgtKww3Oo4T3lKmoU4Bm42sH/n+CTRmUDCNFM4XYBvRrMBw9uoH8QTL1PFD/g1rGrZkMo",
-	"WTJoaAg5Nr7rFdHMWFyuqWhLTPj9WhqpH3+A/599x/6qZP/GjvqUDxlEo1DS86UZFItF1P2r/5woMDB5",
-	"ZqXXcmsfsxsrpXFz1jerj5AoeK2+LOA/fewLesbb9w6KzsjVhW5e0h3zc7QGgyHLsE0gEQfi/RsQZJ9z",
-	"w/7rNsSl68sZreIKnxn8v+57JtokRph2ndWIhBTsOZgWewZW+Ru2I664lA7cCsGQvdSPWkVX5uyWeDup",
-	"M0tfEksw/wM/UG9oiI66YGCpw42PjNvKoWutQMi1HlhLhNw29qe/v//+u5LHyHPvc+P4ld3N54TjhzMe",
-	"w9H3/S0jzsLDGeMZoa8IERCsSDvDcCxB0+AzI+ktzBrdL5+Ib73umbCCFWSy+aBPyITeB4J2pYT14w/g",
-	"180HlH3rCheG0sMXvO+wkoAvL3rtf17vLIjsseEuu5Ox9pkLJFpTLhrXNybw/y+0z+9onLEsOGWBaUAa",
-	"iCVE3yTwnFKa87mfYFPYl9Ls9h/xVRbbPrvrglj2K1ycr7ucHmDsK3iwAZNkyxSznNxiTJ3ZMTImlp0m",
-	"VUMdgHlN/m9uyEOYbGCpEpON3/bp+HMWYIstI2UXLS/Q9eZjxqPzZkhhcv4X0k9+ARHoM0XCW9Z3dOne",
-	"3s0cQizFrhntXB25XFDy392ICzIWvwICk513R6RiBcRnDEJEeT3xZM3evFfJuAueZlzGLoqdKt3w6ej+",
-	"Ft67pXeD8RCzMvXvzSfLvJq66S4OmHmgnEMJnPjE0lD0QVtxgXZSsIZIK3ENArLRlPuvpZfmzve2+FJd",
-	"pzoTIIv29Gl8rY2aLJpMpGXwu/5P7HNlrKbc9INhWa20o1AJMaer0PY7enUhmH9Hr6DH0gMD3R4IgbiB",
-	"ApjneA9pSyjp6JVU1Ei1+0ITmBtizsWOdHQnB/McLEWabvqO6WAxaiKWWOeVDhfkadZUjLHPS9kNG6Gd",
-	"jApNu8hKusT+x65/4xz7feNGXNIgY1f4Rsqbi0vvSVvKQuEvOf0l7MT+4LW24v9CYE/lvQT8fOVtKtrw",
-	"rnOBfIIFrIQ0zJRGH/NNL313RdycBb9fFGFjo7f/lrh64xzUwH1+9+LdT78n8papPdQ5TqTkNrIhhyWd",
-	"NArP8ZLYTPyCoIprIJCKezxL7hhMBU5G1xi5lKdMoHABIp20Yn5gQp2FPr11ZSZPBT299SkN42KWAO3l",
-	"fLSM7UpxwdD+DNf4vxuLSJq1XpJHvKM7Ehp2b5UU187/TgmAH2KsOy7yAqTVFOY14R8Ff6AIvVhauMAA",
-	"4vZ9OvzgdFabg/p92YoalsY/IzJ9eraFR5gjDMLTyelEaicKNJmyZV+CjWpCiWBbEmofjaR51Bzxo1N1",
-	"L3aPYf5L3uDXgoFZwV3ccJeXTvFrnd/B0igA77zWhrGqdaLic8E3w2bx7MlhfUJntx7xAkv6Zl4ofl64",
-	"31+GhgGXq1UAC3F9YZ/S+60kK8o7F8KUxKM1hNHlmli4tuSGCxdR/YmxlZmHXiJ69WTvVUJV14yqLEm9",
-	"5KL9mx1wQWqy87+Ug2gv7KDkyzWxhyVUEHkFnd9b4mIeVwR63YM4Kwdj/+mKaRPuq1U7F2XHe6jvI1q5",
-	"hSSP2K1RO21hC6u4P0MXEF/h+rMkTS4uQJuuS9+5Z92GDtbjRIcVETf0zsHgqydNApA/PHny9LCu4/41",
-	"iJUvZu/CP+KoC16IuEjOS3G2S/GtMIqz6Hsaq39cjZWtXJV6SGgKFnkuPKE7h/5WqpbI5XJQ+vMk9F+r",
-	"gv0zk/j2Hug8fyzgsxG4jz/YqT4+/sCEUbtZcethyc1Sw+7i0hec2olfjnxCoVgfn9sz6kpA8c+FbU7D",
-	"RzwdFHG4OfKazgpQOS0Tb4/eerllata2DQMuabeTsXrmpfRx90jbB9o30HLFaqCZFwkZePE5J7+D2g5A",
-	"exZSv29IJynkiPVMLX2tG7NW0piOkd8Jdk0Nv2XPgDsycc0FI1eK3jD9e1g0tiID0SCZ5/Pkgyr2TT/v",
-	"6wzAvcC8Fjmz087IAE+fpELAo6dJus9Y2zlznI73paLGXyaixnExA0zJj6KBJmsHApv3Kxj2EMaguFyJ",
-	"NcjNeKZkTZPUF/a3F/Rzqm9cvYIlI1IRaIxGVlIlWbLXA2/ZF/qURM5baFaRt5i6ZhYXDRNO+2U8sNU0",
-	"djW5JI/2VgkIF7Rg/EKD9W9Eo2v7EbNMl1QpSGWSiqy4aL1PDKKTQ/1pYVjrv3PWK6hUMn+jfnJDigrP",
-	"jk0t7v8e56I8fMj1ojLL/vI8wHVFKbj/Htink4ZDicNqKJ3glA6wr3NjmLcwgbbuETaobvFs8Zj23F7i",
-	"/xcAAP//",
+	"7H1rkxu3lehfQfHuLSd1W9HIq2Rj6cOWLVuOyg9pJdmu2qxvFdgNksg0gTaAHg6t0n+/hYNHo5tAExiS",
+	"I0U3XxJriMbjnIOD8z7vFjXfdpwRpuTiybtFhwXeEkUE/OvZhtTXr8lK/zdliyeLDqvNolowvCWLJ4ta",
+	"/7yoFoL81lNBmsUTJXpSLWS9IVusP9ri2+8JW6vN4slfr6qF2nf6O6kEZevF+/fV4kVDth1XhNX778he",
+	"f9IQWQvaKcr1glvcEMRZTdCKC0RwvUFqQ9kaNZyRp0htCJJ4SxBeY8oqhFvJEVbD37d8S5iqUMOJRIyb",
+	"bzFr0JooCcNWVEiFMJM7IiqE9Rgi7CI9a4hAVJnRj6++WFQGDhuCGyIGSATHeKDPkYDBo8+vqsWWMv/v",
+	"KEhWP2BVbw5hoXf7zVu8RnwFO6+xJAhLvb8dlkhu+I49RbsNYUjyLVnyZo9IKwnaYInqDWZr0ujBkrKa",
+	"VDCFOTaiEj1+9DnAxcGISgBx8sCrB2aXiZM+vqo0sSgi9Nf/938W//n3qwdf/PruUfXF+/9Z/Oe/LWIn",
+	"T1MabXLJ7HGEzN7rb2XHmSSGrLEk+v9rzhRhSv8n7rqW1lhD+uE/pAb3u2D+fxN6Z4v/9XC4LA/Nr/Ih",
+	"TAZrHGIrwBDjOyQVZo1cVBaasBeN0PFiB7t/Xy1eCb5syXZm050Z8X/KNu/mjex/t8GGrnaCs3Wl6UqQ",
+	"CmjE/MT7tkFLgnBdk06RBv3h9fNn6IvHf/6PPwI27Rp6C182zUvYVSd4R4SiBg/6SymDMy85bwlmi/fV",
+	"gtwqgQ/vwKZnjSCN2kh/C3oh9L1bVIsVF1usNLkw9ZfHA4lRpsiaCD0ttxMdgLlaSHxjtnXeFRVVLYnh",
+	"NSTov7uNufEOAG5blQPWr34NvvwHqZVe4svmhtYkA77DYYFfHh4WMKtZxIbvJGBfEKyxvOIa+ZoRD4cM",
+	"sFXjXs8Aa1FFtvL4rYEPAEBmNiwE3sNc8KrENl23dLvUv3iwN7xftsGWWL9dGrA3gt6Q6CzA8EcbPRgy",
+	"3dKq7WkTHbmlrFcG2hmb8iSWMVaRtk3sLkFR1WK32R+nNIP6yr/ejuDMgmYST27DCR34B4o0gHTQCYjA",
+	"QT9Kq/DiAHU2DdXjcfsqoNoVbiWpJoRcE9rqo0Re00Mi2XB7GQjrt3Bgy6D0vkjdUkaaYGvDl+atKXyw",
+	"Q5YyL+1UC0nXDKtekIM36+oqNn7HRSMPx1a5rMSCwp4sio2uE/wGtxHe0TQiyTwAh6Q5dsm/JjWV9pYv",
+	"9/ErHWMcR++j58CxweS2o2J6zbAiDxTdkkUSgfm86+VqpU//sktxMMG5im5N//Bmgw0B5PCLDe/ib5XC",
+	"akTjvCMa4x4zDgxGbupaXMN/SoVbEiV+acny4IcbsqF1it/oIzMVx4On3nlqNUexZ6083bnvhw1YuIZQ",
+	"tNsOCGJAP5DcgNxgswHVRe/ELZWH96HFS9JGz9kzqo4f03xvR8eW/QqLw1XJtttgSSVp4lLShq43mbSU",
+	"PkDLd5lzMGI2kvV83cbvwA1u+zz6T0DQTGBXqEIQxcDqZP1syWiJE5yq5Uk01L0gzVeJ73qp+NY8eQc/",
+	"NniL16SQ+zWWreZzrJARH8xGtVpSxy9405MvVeqXr498+SNX8d8IFi01EJnb9c9UUsAhkYpusSL5B/7G",
+	"fhE7sFa+rDAxN8Xf7LD31SIh+7W4acwpsvb0uo+js8WqYBYPlINpCBYsjiv9OEwv7uyD2Kuab+O44zuW",
+	"oOVuwxXPR9ErPTx2kE5wvsqfBkbHHmFSuwcoa6IXUvakeQ1fxee7CY4dKHiC46OS0Gs9Zl4yMGxqfhJJ",
+	"7OO/jiNH9qIT9PhMb9w4+EZ2pFb5gHpjPojBSM9FaysNH5vDDNSzCEzb7OXf6tEvFNnGNpB4i80PP+IE",
+	"TcOPZEekimNY//4zEXJsOQgGzMtIVMnnPH5ndoSuN+ZqHlqP4EflzQ7CMCSJsCD6D8LaP60NT3GErZUP",
+	"tUSraPrXLdhN9TBGbhVqOb+OKvCZwhroeYeCmX/jgufEIiMA/RiQI7A7og70Tv0OO3YTQNFzM/8ie7nQ",
+	"sS1zVz1/dgRmL1lA8SHBDrgYXojgQtlrHj6+jlOF79PAdjw/dAzePabjp3N4KAdhYJAnPFdPSTbPAN+F",
+	"2vQg/AR6ZVSXtrLQcZ07kHGODg4FjnnDbfDaHJ3VM8VjZwruaqGiH97ko/tJ6u7HzP9RPFvLeAGSjcxy",
+	"xDB+cLnjdNY7A8d4iQ3+HYu4aJSU/jOtoXbq0Dh1m7gFpG3fOG04BoKDLVyT/Slbo+G29FzRXW0wZd9T",
+	"dn24q5Xg2/grIpWwuIrtjsc/yjL5wZowR7CK+Ta5+x95E4FpQ7rRBoOdpMBNWfyHTvAlXtKWGvtBjjnE",
+	"4fk8uNMbq7z9IdxOZc8ZB441T+fb2utrxnctadZJ/fGc5vMCI3nNG5Lwv6woA2kje0vPzQdR8/mBxX1+",
+	"IiHVd4zvWJkpPvVnJpXot9ZlNqsBDCPLLfv1hvO4eUVe065LYV4q0hWq/3dxDCjO26Jl5i6OcxTMuAjM",
+	"eoNrwLkKLJgc5bnzj3wHnvImN2eAZPJaPneENnEfJD1KH9bnN/XAmN0kTwdKT5Epi+w5S7GcEl8aZyTB",
+	"JZK3cUY4yLqoh2sVXsi5W/fBr5C/Ou4upa+QF4XcXQrgZFEznNbjPE5EnNbeu5OtLTTNSxa5I9awDlEi",
+	"iLIh5OYGLFTVAKdjbrEtvn1hxv418pwVuP5WfdsmfNomWkH1wmyUiwaifZrmgT4DZg1a0XUviERYoh1p",
+	"26iWPLj6pktwSYbZBAFFmzRa+X4aRBlBbA7ZdiBiHAPLbz12stHcq/VfMEwjS1M9UcefVzhnQtegou63",
+	"g342EV1xrYz6k+MAOM1L7W6KXXNGWG25tARS4lEeLPbH8BCz0eeTdKB2RUy1I2U16gMObLHO1wd7X1QL",
+	"xtUD99/esa3//GCF+1ZF3XzOAHk0MG/kULZ7iILfiZAFwF9mWhXc1MHIf//L0d2az+J73XZYkEbrjJGH",
+	"NP6GJl7WDb6hvE94dYjCtP1y5rev4r/R1cqGhR3yHuEsPXdVfswE4d6D90j/fTHsYDjDsOM0RKmMmQdK",
+	"4Fm7BzlP+wnxGHVp6VNYphDRs7s2x2PrYFLbJ3qY1U0RhwiT5LeeRBkoPZcmfBd9N1wlsXMlcEx+nhEx",
+	"zxOs5RXEeLDWi3PEXjnzeTaV/QLmd9K8HhyBB/4OvI+DRZKaJ8we5qfEkTLx6iOvLHT8gsH0wYmriKax",
+	"j0udM1GGQB+8LTN9dF1LSfy3De9FLvJKbUss5erhm4TsLpLenx1W9SauScSuGzOuDmtdEsa74eBgNzBM",
+	"GqgCBh4zkH9t4jQmwIeZmzITwpKqqCoTqrCHXvNWjQS3rLdJEKlFkfhFaImTJ4+ECLmR1fCIUfDfuNP7",
+	"hYaNxgDp4yBi4W4vS6PQsMp3qafC3wbtZiaQMSIorEmCYTpfVOLK7Uo08vQtSkdRny/2rc8eOqNqFLg1",
+	"DyKwffikc3g6bNnQMosFIAQfiRaJUfMoMQjwLMLSXIxQv2mJVvDftLSLBIWZH8tQJu1U84BwU/s9wmfR",
+	"HQZ0NrlKp1+L4hDOBAHHIjuPXusZLwO/JixX6oKxllKcjwEIZQhQdNuLwve2azHDcc9bHajpBWJzqNzH",
+	"PAeBADgvfttxgClcJ+x1qagpsiqMvm8puy44pXe9RabaksS1capm/hLgH4uFL7V4xLWDN7VczhcEy1S6",
+	"CmGKHOD/uPcgzStNuMn55ONcZcTBzFGTQZM/fDUhd4ctRxghKCx5DYeJXa3nlmRzA3x9xGpehK8ZHl+4",
+	"b9W3gvddzLbWt6qUUyUUWQvmU6zVdjt+pjmV97mNCs7SdZMPFCT8ZcegKdJFIWIlxVJAEnFDTjbuuyfT",
+	"76FyWYx2/ijwwBx7CL4lFvlX8SscldmdehQYDm+IeY5AG9T3Cm4jLKbvE4gzO6McSkVhVNf266gtscV7",
+	"UrDJ7/XwKFPG4rrEz6wB9gMW1wlM0gJO/sYMj94tXqwjzfBWayjIY6x2tsnsKVm2WtwemxFSGt5Xi33e",
+	"wAlxW1XWsW4nDd8u9IQe5A6Pni4cDD15ARDSdwBQWsCWbzPf0P1dkg3c4czy6U3PmL7zXKsjP5LzQUmi",
+	"0HKPNpg1lf4PYC9bfBtOHxjCw00xF9s+Ecrj+Z42ddx6q7AyqfaYNWiL92hJgl8wMqYlNJbBA4HPZIkm",
+	"HHBqYyazuaSQYUqap8YbZhxjENMK++HMDuas3RfI+2II7T+Ul3gvEur0TEB1UheAX4qjY0ykWgHrmJOh",
+	"XMis3cqgZoghftUc2uPGJf7+mqadsmC68n3Hl/YhP9lRfG50xLt/l2AwmC66t5ZzUR56cYcsotlMnJQ4",
+	"lQq01D8kE3CKE0KSSR+CqF6wWAQ7VYhKhJEZgfgKYYZs5o+PEYiYEksSIUrMSTNJEyafoTht4O5R/ycF",
+	"208i7G1o/UH8vIucN3H0R+LnIcKdmYQ6TzkDaByoA3wnr8orC+eJxcLT/ZhKzN81w5fRSCrPXPO4rL+r",
+	"ERbrrsr0cSImncIkSHR4TdCSrCmT7m3iJmSkxVLFs4cJi0XHEAblPyRS7vmTBIt6g1bUFAGZHnaKfThw",
+	"5TJ7PbJYKhL6uYvFmkAed7imiRzdpAOlJTdG7JqV6GEQ7HtF2/Y4RVtJ0m/Jf+kWjJ6Lt23M8+E0yQnb",
+	"aSrEBaLNkw6LKMLSUjpo7rMSXcSdP1qcdb3yGKcSGa8E0meUFcIS6QmaxcEpJ3CymqR7nOy+0sD5qSuM",
+	"wGgOEjtOTtVg9rE5FtIyOWqD92OeBvPEjvot7mOcpaFbwmTKHVHs2bghoukT0Y6CSN72SddHz2oiFKap",
+	"hPieKdpmsn1LAcPhRquP13IzD7tPgq80UmftP8rivz+SncHSKATq0dXVEfOJXSa6bYLFc96zCGfbgg81",
+	"f3d6KlO0KvI68CUYaZpZW2vSs1KQmRx4do5ZlfyeKn9Wt1ywpxTUfBWxiaHR+n6LvLhYUZ4raGU5mpwf",
+	"18xsv6rM5mIH+hsWWxOuN3nduFTnj9+ekcSn7GtgXLCV6N4HrXRi4yMFaRG2yFM0M7nDVHyVn0XDMxC0",
+	"dGmZUJXDL5E4X6silOZj95MKdC8TgrVIMPRI7ZDeSMcuqXRYNLbVF6MY84k2B3m08oxlatbuxToYWchX",
+	"PVM9iMqgUnGxz57oO9JFE7eTIflanslPoffQfaE/TFQpuD5uKSb4+lWLa2OZbel2zLIOn/FSERD+HndC",
+	"iILzatUrWitg3takYiknLutlVNxR2XJsJnrdmXdKXNk2u2jCHvkOGfUcqruBgkMlsvna5/AlzujNM9KO",
+	"RZdBQhCcai9mYM6yNOGu2Ch/yBJtYBdzt8Tfu4nmrIE0zy0MPRfKnuQWb7sEgFaENIXcxCWOTgoFaCA5",
+	"otkSLHsBAsZAO1rrwNeEIT3ByODKTPJInDulKg6RtiuRtKc+KPsO6eeyh0ATH2UD3qe4nynlAjABFLiN",
+	"b7W0rlfyOhulraD2k/mhEL87yhqj5846h8yo6DVyHmirZofKQ1CLwRQgbbvFQKEBJD32w9JZhlodICwp",
+	"HrkxcYvpzBu7do7xSC4ZKwxw3JC2eRHzdzTAYDe2Dmv+hGczf4fszJzYns9veh6u39NYhDbMdAZKN4CJ",
+	"e3CsR8imetk9n7bckMp2JyEjauibqpYGMu5o4zXjoNbcsjSj5Z+nUIZjWcdmPKFOxl1LX4R4O7R7Jyvn",
+	"jSo3HbKcLWEJv/kZIhVnInFTpifzAN45Mc4ITO4VhfBCCCu053T1W+3GYvACJeASYZtpfScr5bdUig+8",
+	"vQeuJ5D9GoSRlaudhGTfwUgifjKVQ+Ex/WR4GrNjxg4Tekc23yFTY8Czk3h9MXEHhiiqnTb8DKStiPmk",
+	"Z4m0h4RrIGHRh3lmd/ANU2IfzyktFJSKk0FSblBJ6jIJ0R/mjfnyBE++BdxIMmDG62ZAEmxvFq5xgQAQ",
+	"coeDGTqJHIswVRRZ5Wd8TaLl+RRXI7l9VE0t0/xj5hj2VrljD3PMgs5WVcqLNyimrlMJYXbrjgAPth8P",
+	"C56PgbOG5LsTs49I8YunNh8LZse9TKW5zAREnAp3n+UBy+e5oL7Hy1h1EV9W4TRpmAjBi+Ipl9/oL+IV",
+	"d0hbal/YEFz6iSBbogWRZHUbUC+LjvTGaKQxWhROkMud663+4qiGYM7tYTY6VeWxOxzG78RjLEEqBjvR",
+	"qCEoRx81NPO237JUcJtMJl3tIhZFwbfoke1hAyqbPuhTdOVLQprFTJ1ISdobkhGWICCDyW4ziNH3p0oA",
+	"4423hcW9+Od3xjtvO6JMcTjvIGghKKbyQJCOh7LlvDt+xg2vic2GlxRojcMtjajb0OvIwBlteNvIypru",
+	"NPZMnw6JWrJSiPfqKdpRteE9WPyw9AErEKwJcrT9I9AAkuB0j1WzeDxfzeLzq6tYQapbFetocNT3nyzq",
+	"5+/uoc/XWDgLa/fcBy0BUzhKSm7/WcEdJmL+0K+WDNpJGkol/f2kmuuuVp6eJrpTgq9fWadK5v3+3RaV",
+	"8lSYk+g5x8ftLYV5k3s0XqUITxZcyngZXq0yopYSicwoQL81S1SIKnsLJW2gSdnOFq48eAzLfEseopGX",
+	"8HcIlyuZ6b81UI4B0ALBze92nILlf1sETixh/PYQjLcV2lfo9wrtaKM2FdpAdlaFTJXF6gQaqBarlo/C",
+	"LEfdEZqGsKLsRFbstNIH9ku57cRhZkPqYnaXSIUZtSOE/eByYw69S2xNWfxqQSLGl0kn50zi/R0LEm47",
+	"InxjmyMZxmbbVZjUb/KnbSXAcLYJGEYnS4FYvOI0ZuowMl3c68slddpUKYe00waTRDdGt1SVZXKXRq4N",
+	"7qN82rXfVH4j8b3H7rm3HGVcWS3KnD9IZ+Uz56aGQzefGWE8odZ7EWTWPJ3KUyuIpZTgJ7UV1+Mhv84T",
+	"63yatnXNuqeNUR9ZvMcOtT6xo05SH8Td4qUp1OR84q4I4BbXG3OPatzSpcCu5RNnst/iZTsSKQJST1yB",
+	"oNhcUU1Ea8Q5J2YjcdCHVXud97iDuwcEVnl7kC137M7kSSVG3S7r7Pzly6ZIldcQ4hbUNI13IcuMo60W",
+	"PWt4RlUa2Ef06J4jnpK5m2Qv6SXfdNGM4ZmUnhnmLbvcpkQpzm1mmMsB+oEzsk9l6hb0YMqMkdjq5XxF",
+	"oCH5wtZCjMZI5Pdwyh55QlFtBq9KC/8L8IlB1RjC7jfT7EeyC4sA3akO6nkKm+YWQbyX1oe2MJD7jLIH",
+	"HRHGsNNtbIlZui5tnHhCq8RLFz/9YM0YE0QZltM5/1NUUmrtHsrOjqyvyapnPpmgMLUljMk7ZtnK6ZJR",
+	"QN/jBJFg+F8eV0fzRY4Pt+kj4TaO0t9BIkkC1K8HZ3oJU4ynlU/yybdckCdhDyOfBA4+bNNUesnVBjmx",
+	"LpJcnskuXT3KYwxmNWTKHxt6XdSYXh9x2pgeUYk6LCHT8QZkjqMHyRcDh2DjY+lc2T1yfNr70SAhF+YQ",
+	"luiNs0+qNo3AO5nVlmaGQktTmIrrfgaXYfSG/8VEMLmkpiPGNL9s8r65cKWS6+ZjmY4hJvO6QKOwl71K",
+	"iTWfz4s1jyLeAG/mPE65Nt4pYyAX15m5hRFY36qvoYR3xFiZSNK/SFLRxar8OtkbYoTGhbWSOUnQwziW",
+	"HMaSBTQ0RSeaaCRE9iPVM96m7Qq5ZXCZrXMRlMRQ/v/f+mK31JXDTcOCNKfbuVLGlQ9rQPGBDiOTiVl5",
+	"BhwvO5WolHpD5xvhZkKrvEOI1l+K23QDWmNVp6h0fQPyTd0d3l+gWwy+/WAtaMZF+cAtrLdT+SYDDt1B",
+	"IxIHOYeQKBHBOeIVi5cticZsbvHeSISmW8YT1Alag88Vrfq2rRDjyGwCPG5VENowVGY9pMm56uUF5Fq7",
+	"ak+HsCa3HalVrLzFqVh0M7+GshsXsKG7mhHnnXbmajtr2XkXTHZoXtoeDeddrowRpThQG4vaOXVrd2Jr",
+	"jFxA3kkG6JnuzocfgGp0sA285Dfk6CX3UueZZbZL8PvfvOkku+k3FhTH43LnHDczTek+mjfHd4Szwc/H",
+	"XV8MisOaV8q8WO6tmnDLgDGPbNGOlwMlhm6iATHuioePnX//rAoP71j67ZNZRebnM/6bl/EWj4NNOBeB",
+	"LuzPpnxmINOjPt6Wwxc/zDpK6ECZaxA5X3XZd/iz0aptKgCi4y2tSy7YK/1BtOqm4LsCkdNLPdHSpDNF",
+	"RBS+fW2VpRzFsBcFdPRWX4bIhkwRtpIj7VxJkfnypVBi5TBuVC4CtAXwCGjNHS1Aoa+T75YfqG8A23An",
+	"oheyV9H07Q1uV5FLhFtzdyBYSV8kqiT64s/ofyN9PcSN8TFnKDgnOwbTAX35/j6uNjbj9jC0DSyUlCEY",
+	"g1xycEF9AQjqTTZZTJQm9EbDjN3fENHQRHG+oogXF8moTJE7N+9whiHlCsjCAy5GUPEadxu1zSjvBKPi",
+	"k4qy3ktnaKBzf9GZYdjRpOXNTMzmK+OFPLm4uOBtYVgffBHd0oabXtxnT5+scbqtiomYLGq8na54CYwt",
+	"NlcMHm5XQ4nJIRfRTOR3FwVXPBqPuoIaae5wxPvIlBbaZlnE9Diw5nDP3YfxbYNAcBixdzFVf7aFycxP",
+	"iU5il7FUndbTcyT4mzRl7x73h3FCvYd0HD27mPnahjGWyH07ImxJtlnBNF4aKWmlTLzZCUZuIpEKd22j",
+	"t2Kl7ERTPNtL/U10sl75cK1Yc9IUFM5UTG628N5dI78Ois/ZADDHIOyxgsNbrFocjmRXh7xqoD6PAkdA",
+	"SRL+ZggATiUkRJ79tkn+8CPZKc5+IEpkl6DXn419PsfD5LdYrCnLjThLvcqsfLM8ESAIIXKpLERXoDEi",
+	"o3LxW18oGQC7ckDzK/u5Jsey+Ipgx0NxqOlosZ4kl1TE5prgRFGd8urp6Q5id71uo+Yoo1jLyu48eWDD",
+	"lg4lbSLU75kUk86W4rhJkUy6Sw0RgzZZCohxa0hziHBKv6coPATR0kqqe7Hp0ptMBynk0QndLcFHrU4F",
+	"67h+wfNniDuG1piyVBdOvBYk0VarrHnwGI4zXXMiD/s1KXUXplJwSirXz3d5yo8PsHRny6m4tsYuuNgA",
+	"uPJYsOeda/z0Sthw04IQFq+0jiVTY53ExuWXZ15x2RSjcLjMUKp4NEznzjPxQDCEt7xnKszAdarrsUCc",
+	"wD5/LK4mrzLTBLlB0caRLdsB0u0zWdMAkPgV55HeO7MmYFig5Nolq9feHCdhu5gZHdgLZw/kizYWkOdd",
+	"TzXERP35KpYjbU9ZhNrRoZMnjRfaM7lImbahVFpS3FGVURZ0m7QJZnqIxjk/ZsKxf8YcMA4VvmxT7VqS",
+	"hRdm3k9I08+rYZylK5s/HOXa+tdxZFMvUwfmq+zgthVOtxzOTlATpCMma5OEFhUFHSGhh65+XOfSm0o6",
+	"Rc/XmT1iG5705VghjPx2S4jQN5i2jkqwgjlg+sfVZ1Qmq9UBtu7CmjJDOmPPYkbRvvx44wFRjho6DEqx",
+	"BoZrWPJrJnTtZDFA/VfIfVJ1G452sBhh3z6PiK8QeJXRco+8BWrSXy0sdTHalDE8Hly3JCnmuzsmIHJk",
+	"miSl18QmXkz43EqlAhGzxHrzfZUuz/HaU0C2DlLqME77imcdv1usVNTb5XvQBUkXQ5qwkFBFpesVqvmW",
+	"mBTg3Oqmps33TMOhvAObLjdxC1xRFXarTMbUEU7LjKM0bhU1xRULmrXC8MhEPZMqHg64o2pjK82GGJMc",
+	"HJbQZWeLrwliHEnCZKwhYaTMkzXiWTodQDsQTrAnD6/Q4WyPPtOG6TXH0S5M6b4xXn+NNKIQ9Ib8mHKk",
+	"wq9vZ39lqU7UVgkuV5sT0Q1gCygtH1YSW6HhWh5ZEbNYgEhtwhEGOIxsugPYQyD7KvMLD1yHvBQhxG01",
+	"eMn0U5AoWz4bg5+2qt+59eUdQ/RLin4MhqKwtscQvh8N2490sfSAS8E7aldakg2+oTYQNH37sqkwZTgq",
+	"bAmqpzm1H+hwtEkOhDxCmjLWSYv3y9xUh5bgJpWQv5dFTfvewPjEKzpt+GLn9huo7K6jp+xjTXd8Z7tD",
+	"4YGyXmV7IlI3Z1pBC5YbJncfxjb8Bq9jCShJd0+h/zHFPBKX1T6WepnK7CK6Z8Jkqsrh5eJW0tVYk43d",
+	"WIKNkfxQiLH9nhs9l0AExCSkJQEp/0pNarbOMGFhtZto8lBpEd4sL73iI45sN2A+jp9L0FhNtbQP5VAM",
+	"LQkzCqoRhgmZn8f7dozljXZUHWGLwfsGgV6uqcxxzTUMEPKHiQNGKZd5ehAILOztOK5vhyV9DuRksN5r",
+	"RYbcELE3GciklZkm9FkD72z1XQjG/p6qbC/GmvNmZ5uE5gx39svxceHPxkkgTbI4Ghq4wp/RkvNrtMFy",
+	"0t0mELBMZHlBuG2bvoMd4basaZ4UbeLZYrqZJohUZcuxjTyQ46HyVHZ8vyUWhhTvnPIr+20ercwLfDOu",
+	"9Gpxw9s+VbVMA4Cp/R06h9qqW0EEU4DYEYUG1OfT24JLNVTu8rup/BUNMOMJIfD126NNRdugmLTxWFg6",
+	"mWMTeTbBiFkjqAMLWMW3FQrOVyE4XoXc6aDcgj0fkgrvJcLSNARbVP8EnCp0ohy1a/6Li+VwsZOYz1GT",
+	"9L+YUYoZnYG3RFmKCy/IDbqdqRycHamQiLZ1gfdmouRum3j4+9nkf+ikW2SfOq4B2DnjZyJEPXPFaCJ6",
+	"doF+rKdyTs1YjCruW5WwH2pSi1uZho5h2aHIaYHebO58R4oYE2en4+0NaV6D3hqzy2xo1yU90vg6ZSQ9",
+	"7EOS0g4BzAEcKofjakQ2Q5das+qwtWqwTFp0egwlqetufu6JdWCU65p4HZKNB6amDmMwgHlyOwPASe5Q",
+	"Oj/TGRopTf/o6vFf//wff7lzbfo3G7pSiayGmjMlEhm3q75N//BLKpVJI2yc+DH5ZeZLxY/jzO24Mmq/",
+	"WcxudrzCaKNRwAS3MAIZnAikD8KPT24Blbb+9Krm21Pj0eeCgu0CQ1C5OfFwvijIvCMtvwxP2lhUXDXH",
+	"GXnS5TLfKNIVNCDIKxEbPqLRRXvRCRqzUM+0gua9klbYjkSAZzuI3DQjd5BdNr5X2ZFazQazZr1hv0AK",
+	"FWmC0mMHad8bd7cyJOSVMcqea+3EhSuvaTXTxcYY98/WZ9VOd1ASa+OyP9wDtTJF6C3CUlimdbQcErSP",
+	"SnlvoexYgUeIM0l+61PNuMgtHqW5hcogWamXvcrOqrkhArd34XlmD8OClQPAMOtw7igoA29PrrRfEi19",
+	"J0pJqiZvvR453ug/3Pufr3lONmBm8OOjiwtM20Qf5XjdTdChSc1Zg1rOrxFWprL9DttW76buZrxM0ukJ",
+	"rHPPlr518mVZMw7j4/vFdDbKLm+d9qynG0HOOsjX5H6q21WLnpHbrsVQpjl6glRb0Wqx8wnCGUCyzaK+",
+	"Tztx7Yg3d9b+myBh2PvvMwv2ucC3MNISm9BLQK4/7fQkk31PKWigwjGoLfNPXcIuFlIA9+juMXbDRUzp",
+	"GW9twa/5NPO0wbRIWPCl7QuKuOwoY1HqOZA318ZwZVPG4Su/wdjRf2K0ULmyv711wWS5z63+KBFUZKeU",
+	"pdMl5rohQhHxgqWF1DObhYpzoTXU51KhvZkpe7bn+pPoXIQUdHJ8TuLRg7543ezHMGhk8MpbVO/9W2jQ",
+	"HwtC3TcC9y2tSyasVUk3Y5ehmd1tN+pWbHFjWXxeeFMfF/9bclMwS9CGKTaXV+Iyq+dtaXSeohzkLb59",
+	"m/YJlCbgp3Pv0xaIVL5tWVu4VEu4Qoupvp1Je6kgkhRsyUShR8MysUpaMSBsqKhJsYy3uh0yv/OjtZsU",
+	"GOWGrop4sLcFxuMBEyY/2W+3WOznI5IKEq6AsgsKgpmbEO2xiwt4JMhGscJiacO5/zHqignTp3J9MQ6W",
+	"oXndr2HuXRWYOadP8RDCNbCIMDMfcDjQcqLew2C9h5ctqArgxYiJkDJ6QzzhDRfD88mhAKLl5Q5L/qIO",
+	"BDDk1btiiVNvgmPlXtxIyV/pyhRRkpwJ91umih3hOlW4sm4JFmmvfaocCZzx4wk5VLyvN2W1JaxjEWut",
+	"ZxEAyU0WgsYCIlJOy8AhhVkjlR2K1+fNok9Xzpli6bjjMQn6ZH69/uHHpCsYF3SDeIPXJfHZFlEjAp2N",
+	"KY0n5/v9D3n6BqB29w6Kw3IpbMftR8X+k5T0MveSffBnwLBCv1IKRAmXFe66lk4ki6NPcdrPBb+8Lqh9",
+	"1Ah6k6zL41pQXtSd1rqupVEv8vOUQ1P/+KJpU0Ww6uvR9c+punIe992xzrddkVYatjKMCn/Gc3ZSsZyh",
+	"Re6hf9GRZ1iLyPkcA1oL0BGgzeHW48Mff6A7S2SxW/PzkX7qJb2ibEf0JmwVZcIaFTLZdpfrFrV2/cVS",
+	"HWRhgN6Jt6DvqBMWjzdGys9cvkr02Qk/eXx1rLn8TCt5V0H8HgsaJlkU/QgqFh5vgxHUDk/fAyLoipJo",
+	"vqckiaj6NUm8ENekS7j3LK+ICzN7mXh9oUN9olrjuB5qKmfWbtZ9YLdYmdP5bQ1r2e0kQbW/S92DAWLj",
+	"KxNt6tbGihhkdor62dXDnvItkVI4SnxmdcuTbXN8b85zvNqzjyVPJI3NUovrfJlxh8zYkCKCl4tDKhm4",
+	"ASw0gqNXDtAx6vnFFR6fFvAW20t0LxHbr/bZgsDfzPCYlXimw5GrJB6vi1hQOCDob3ZMXmYmixmgFmwh",
+	"aG1gjx5HQaToxYzj9HfOYmkAVL/g4KeGTz+TiO8YcsrNHWNzvYPRLBrd/iTG5dS2w0Ue19k6uOnayb9s",
+	"sHoRqewzl+tdlFNvFrhTv4K8d3XI4fYO3yGsCraaPnc0lzuluJ7c1Nq7jk9GqOl97WaLns/HbN65k3h+",
+	"/f9EXZpp7G7YHiVRcOY98K0VP7zUzwXfIk1fLaZMIcVRJzhfPUFaUJCVa/uq/wuza8rWFYJGrbKy5Xdk",
+	"hRrbllv+Cb3yAVuUSCR6BvVY0JWe+FGFzI2RCAtoXqA/XGI9BfRNR7ZsiNzw7jPpWX+F9MMs9a82FftP",
+	"HmdPFi8YIwI941tbysibLhaPTKVtwnBHF08W//6nqz/9uw1yBpw9xF0n+A1u5cN3il8T9t4UZAWYc0jb",
+	"sEW6F98S9aUdbIy3HWc2duzzqyvn4rZGV1Dvavj44T9sxJy5tkfbxrg1AGHTUoZyZ60LZOXsgLHJ/O4e",
+	"ehdzaO1ZvN0QRGzPagRFtTpBb/Q/WsqurQkOb4mpxvP3dwut+rnQcKPnLwBci5AOlehJFRwzbIkckeF+",
+	"rRadbdU5hrQBgZHlR7uIHXUY8vBFQ7Yd1/xp/x3ZL/QCenNEqq94sz8fhiwWxpdQH/79p0AXdS8V3xLx",
+	"mURmXn1vqapAw4fxD4EvJC/K91SqZ9hEFcbI6LeegKXP0pGXJQc4HOo17xZuW4snrG/bKQQgKxFp8RVt",
+	"e6kQr+teaG4xSLKxtX9bJOg1bnAA8RhxgZxGp7eiNzfejBbUnOza4TUZ4vZie3D1urL3oReMTeRsQqOJ",
+	"6LbfWn1rS5n516NI09FfL0i6z1vOBTRdidCuoaXTSfdLA2oLdliyQozsiFRGPn2K9DsA5idDcuZ5Q7iz",
+	"3uQ4M3qLr8kL9rHyohdM4WuSx4seHQetvrbnYCP4Gt527K/fwDYevqPN7CP7zFgnMjiHTXOZ4RsJqr4X",
+	"IHwJ9GVzsxnfWQPoU7BB2paoVEnUjcQlLRVBlDba8J3maqjlbK1peo8MqkspEYqH/Aoyj1HCxxD/qWuw",
+	"InGgH6Px1Q+mWVj1sVwHfYxnJjIx/3m+F2owu0IgYiMoSSunl+KhEarn31Uz5ERmnRcQqZcC/+Oh/n7I",
+	"xc2+zgEnPZFh41TCFaqQ3OC25TtkXOXW3HDHixCF+cN38P/zfAnSgS/4TJoFUsA9A2xfMmIUN9Do9lqu",
+	"WxLUcHZXrnL83sOZMgD/0HU5uPQuUs/8D1hcOwz/s3NBfZaPjf+9IQphSRuCsKHBCuH62hW4gofQlmes",
+	"tICtnzqkNlihJYZLMU88xgn5QenHbuEyGLUe23tWOW2h4AhHsnWfTyeL170x91Amlei3hCljjgDEPkWM",
+	"m0ozVCKpuD70EUpwjUI/EBW86pUlhOYT4CPFVHcvnORVb9PiJnRjCmciyhQ3XiNYbkouraudeTcZOor1",
+	"Z3rST0WCbrk0VoaPS3zWIDaaE+CWsxUVW9IgwblCkMR6iGve2MKGZ8T1q149g3k/AVTDOT4yRP/IlSmk",
+	"Zfg9AiRWSBINH4gm2iPZ4ZrIpwgz29FHkVuFJN7beltTQvC+iXMTw9ekNkHo/+yk8CPZfW2B9LHZkl6T",
+	"movGxgF4y3S94bQmT9FKEPI7kT7kTBCpIBjtgAgIFi213ejuRgJ9VCdn15+Q7QTO+nExhF82tN4gaHZv",
+	"TAKcES0PYiSI6gVDfPXUsQF8TcDaFtUZnL/r7FzgB3xNvrGTfxq8wJ/mI+MFWvTTjMB6nRGWxjAKllUX",
+	"Zxpyiko/F2PnptEqCYvY32x++7wF7rkbdB82OLtYjgXOb/4cVw5rmYqhJUFYXpPG2PJNPYA7W4piFnxX",
+	"YiDtQ3bFnn14AuSeWyOoIlg0fBftVzS1N62gQ8sDE7x+xhfgDVGm+ctP3Sdw+f1RPrpXgBhDgXUo6RfA",
+	"mC9bzjWFYoUgQj3vLRjURv0H/4/3d7cdRAIkhnlzoySi3t5ZVQS3dd/anjb/MjdcgvK+I6Qz4iVmobnh",
+	"D7RBXCDaPOmwUH9Ea3xDXPCS8Vp4bdXFT5mnxyVGHL4/1ozp6z4k36AfwoH38Q59RzqV8wiNTnCmh2iH",
+	"JfJZJiMA87bx3v0zuYPCAzx8F/zrvQmba4kpGnQYI/AV/gC+gw/FjanaNALvEEYBiI4RfPPU5P1IhX2Y",
+	"34ZqPX9/olQx5rvBlnIZ71/zo2ygnFEB954QGF+tbKmK5O1+aYbcx72GpXIu9tkizJz4bEjDBFRt8V7T",
+	"Eavsk+6teyZWgvcKYbDxmNBzG4VlcwO8XHhWwdT2RI/i+fFVDp6NijKPaDvmgi4ct0QEpW6H5zDRdJgK",
+	"r5WBl2+5h/8/IVwlKvNAHkAItwvYQcC0dO/OtnvB1NtAeQZu7XsyVwijmkA7XAiRsz0TkSRK43KDWZPj",
+	"jus2XHH58B38/+yb+bXg3Ss96v+XRxOC4jDqaK16QXy7DyvNPEUCDJ2WMcoN3+mH81pLn1Sd9X3sLNSz",
+	"XsbHGbyu8x2sz3jT30B5NL76BBSboGf0x+htAYOqIlsfsgxgn95sJ9OdG89fNi6pS34axlN/mo8M1192",
+	"HWFNkMyD2xZi2TkjT8Gc3hHwsF2TPTLlHaXj+BFq0MzqQSPwSp3dq6YnNW6fxQWxBPPf8yOfCoI/awKH",
+	"wY0NPN7xvm20UE2l7EmDGN9V+qe/vf3h+5wH3b5K58bxC70bj+NP4tbn09P9OUwAzFPf6UAfTvjwoenQ",
+	"RQwxiDvHrSJxiuCd6blyToJ4DbN+EFfqB+LHLyEbJcxFMRbsA4BL06RAPnwHcS7pIOVvTElk19TggnwM",
+	"VmLw5UXZ2S+bvQaRPjbwKHMy0jwxAaMbTFllOtK5d+0zaRNMK2O0dYEjwAwhD1UTvW0/fE6p2sQgnWBv",
+	"mkrVevsP6CqJbZtefkEs2xUu/l6ZpGJ4sFYgiAAm0Y4Iol8ojTFxZsfjkNl+mhYEFYbmrTzfmiH3Yc6D",
+	"pXLMeXbbp+PPeCI0thTnrbfKQT+99wmP6as+hMn5X2M7+QVEu48UCa9J1+LavPPbOYRoit0Q3JoKtalE",
+	"l7+ZERdkLHaFCEz21i0WijAQ19Uz5vWQwHs7e/NeBOMueJphGb1o7FThhk9H9zfw3tXW9UtdrNvYpz2f",
+	"Y/li7Jq+OGDmgXIO5Xbkmw3Tm3qpxQXcckYqxLXE1TPIZhfmX7WV5s73ttgioKc6mqCMx+nT2GJf+c9a",
+	"MsrdxRr8K8elMHadb7tekaS23WKosZzSi3DzPV5eCObf4yV0b7xnoOsDRSCuoLT2Od5D3CCMWrzkAisu",
+	"9p9JBHNDbhHboxbvea+eggVM4m3XEuksYZXHEmmt0mEC0dUGsyHvpOZtv2XSyKjQDhStuKks9NB0hp5j",
+	"v6/MiEsamvQKX3F+fXHpPWh4nSn8Bae/hK3dHrzU3v5PBPZQ3gvAT1fWfiMVbVsTKMt8RQxBblx8v6fR",
+	"h3Tbcdu3OW6mg98virChhewniatXJngBuM8fnr35+Y+I3xAxQZ3hRILvPBsyWJJEqdmA5G+JeuPGXBBU",
+	"fo0IpPwez5IjDFOBA7ojvGtJLk8ZQeECRGqn/yBMZRb6+MYUsD4V9PjGpl0Ni2kC1JfzQe0boccFQ/0z",
+	"XONPjUUEbeAvySPe4L1NYJJoJzhbm9gMjAD8kMPQUpYWILWmMK8J/8ToPUWK+qYFGQYQs+/T4Qen09oc",
+	"FBBOVnLSNP4Rkemjsy08wDzCICydnE6keiJHkyFbtjVgsUQYMbJDrvjiQJpHzRE/GVX3YvcY5r/kDX7J",
+	"CJgVzMV1d7k2il9j/A6aRgF457U2DP0yAhXfVXq7ilV6G+MFlrRtQqP4eWZ+f+5aEV2u/g0sROWFfUpv",
+	"dxytMG1NeFsQq1ghgusN0nBt0DVlJrL/A2MrMQ++RGTzyd6rgKrWBIskST2nrPlWD7ggNen5n/OeNRd2",
+	"UNJ6g/RhEWaILyURN6RBJh52haiWF0Gc5b3S/2nadCBq+2AYF2VLOygLxxq+g8Qm3wdaGm1hB6uYP0N/",
+	"Mds746MkTcouQJum/++5ZzUgH534sCSzL6L5l7CG5tWfrq4eHRaWnl4DX+Fo9i5850dd8EL4RVJeirNd",
+	"im+YEpR439NQ5Wk5FEQ0/W8gic9Z5CmzhB4Uc4U6rvLjJPTfzlG01TYOi87zeQaf9cB9+E5P9f7hO8KU",
+	"2M+KW/dLbpoa9heXvuDURvwy5OMq1dt46o5gU1aQfixscxw+Yukgi8PNkdd4VoDKadmnE3rr+I6IWds2",
+	"DLik3Y776tuX0sfNI60faNua0xQlgzahyGWC+ucc/QHqzwDtaUj9sUItx5Cr2BFR25pmaiO4Ui1Bf2Bk",
+	"jRW9IU+AOxK2poygpcDXRP7RlCd2TU5BNAjm+Tj5IIDlAq8zAPcC82rkzE47IwM8GhXSfvAoSAUbmksk",
+	"jtPSLlfU+GIkahwXM8CU/MAbaJJ2ILB5v4Bh92EM8svlWIPMjGdKGlZBgwN7e0E/x/La1AOpCeICQctV",
+	"tOIiyNZe97Qhn8lTEopvoFtW2mJqumldNMQ9bNh1z1ZT31btkjzaWiUgXFCD8TMJ1r8BjabvmM9ArrEQ",
+	"kObGBVpR1lifGERCuwYYTJHGfmesV1B1aP5G/WyGZNUrH3oR3P09TkV5uO4IhZUlLs8DTFu2jPtvgX06",
+	"aRiUGKy6ciFG6QD7OlWKWAsTaOsWYb1oF08WD3FH9SX+fwEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -311,7 +311,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The Floor */
+        /** A page of the Floor, newest first; open and closed cases apart */
         get: operations["listCases"];
         put?: never;
         /** Take in a vehicle */
@@ -1014,8 +1014,6 @@ export interface components {
             people: components["schemas"]["Person"][];
         };
         Intake: {
-            /** @description made by the page; the same key again changes nothing */
-            key?: string;
             words: string;
             vehicle: string;
             customer?: string;
@@ -1036,6 +1034,7 @@ export interface components {
             waitsFor?: string;
         };
         NewReading: {
+            /** @description made once for each thing read; the same again is passed over */
             key?: string;
             finding?: string;
             state?: string;
@@ -1067,7 +1066,6 @@ export interface components {
             values: {
                 [key: string]: string;
             };
-            key?: string;
             by?: string;
         };
         NewDecision: {
@@ -1078,8 +1076,6 @@ export interface components {
             addOns?: string[];
             quality?: components["schemas"]["Qualities"];
             set?: components["schemas"]["Figures"];
-            /** @description made by the page; the same key again changes nothing */
-            key?: string;
             option: string;
             /** @enum {string} */
             choice: "accepted" | "declined";
@@ -1113,6 +1109,15 @@ export interface components {
             leader: string;
             /** Format: double */
             doubt: number;
+        };
+        FloorPage: {
+            items: components["schemas"]["FloorItem"][];
+            /** @description open cases that the search finds */
+            open: number;
+            /** @description closed ones */
+            closed: number;
+            /** @description where the next page begins; empty on the last */
+            next: string;
         };
         FloorItem: {
             id: string;
@@ -1460,7 +1465,6 @@ export interface components {
         };
         Codes: {
             codes: string;
-            key?: string;
             by?: string;
         };
         FirstKnown: {
@@ -2055,8 +2059,6 @@ export interface components {
             taxRate: number;
         };
         NewEstimate: {
-            /** @description made by the page; the same key again changes nothing */
-            key?: string;
             /** Format: double */
             hours: number;
             by?: string;
@@ -2126,7 +2128,6 @@ export interface components {
             answered?: components["schemas"]["Decision"];
         };
         Answer: {
-            key?: string;
             option: string;
             /** @enum {string} */
             choice: "accepted" | "declined";
@@ -2136,8 +2137,6 @@ export interface components {
             signature?: string;
         };
         NewRecord: {
-            /** @description made by the page; the same key again changes nothing */
-            key?: string;
             by?: string;
             parts?: string;
             work?: string;
@@ -2600,6 +2599,10 @@ export interface components {
     };
     parameters: {
         Ref: string;
+        /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+        IfMatch: string;
+        /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+        IdempotencyKey: string;
         CheckRef: string;
     };
     requestBodies: never;
@@ -3007,7 +3010,12 @@ export interface operations {
     putCalculated: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
                 instrument: string;
@@ -3052,7 +3060,12 @@ export interface operations {
             query?: {
                 by?: string;
             };
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
                 measurement: string;
@@ -3067,7 +3080,14 @@ export interface operations {
     };
     listCases: {
         parameters: {
-            query?: never;
+            query?: {
+                closed?: boolean;
+                /** @description every word must occur in vehicle */
+                q?: string;
+                /** @description next of the page before */
+                after?: string;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3080,7 +3100,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FloorItem"][];
+                    "application/json": components["schemas"]["FloorPage"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -3089,7 +3109,10 @@ export interface operations {
     takeIn: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -3124,8 +3147,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
-                /** @description revision that the page showed */
-                "If-Match"?: string;
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
             };
             path: {
                 id: components["parameters"]["Ref"];
@@ -3145,7 +3170,12 @@ export interface operations {
     addReadings: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3238,7 +3268,12 @@ export interface operations {
     putCodes: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3383,7 +3418,12 @@ export interface operations {
     markCheck: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
                 check: components["parameters"]["CheckRef"];
@@ -3431,7 +3471,12 @@ export interface operations {
     putMeasured: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
                 check: components["parameters"]["CheckRef"];
@@ -3501,7 +3546,12 @@ export interface operations {
     makeEstimate: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3543,7 +3593,10 @@ export interface operations {
     approve: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 token: string;
             };
@@ -3570,7 +3623,12 @@ export interface operations {
     issueRecord: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3641,7 +3699,12 @@ export interface operations {
     dropPhoto: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
                 photo: string;
@@ -3657,7 +3720,12 @@ export interface operations {
     setFollowUp: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3676,7 +3744,12 @@ export interface operations {
     linkCase: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3813,7 +3886,12 @@ export interface operations {
     decide: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3832,7 +3910,12 @@ export interface operations {
     setProof: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3851,7 +3934,12 @@ export interface operations {
     closeCase: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };
@@ -3870,7 +3958,12 @@ export interface operations {
     reopenCase: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
             path: {
                 id: components["parameters"]["Ref"];
             };

@@ -1,0 +1,222 @@
+package casework
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"regexp"
+	"sync"
+)
+
+// Guard is what a change of a case is held against, as the page that asks for it knows the case.
+type Guard struct {
+	Rev int    // revision that the page showed; 0 when it does not matter what was done since
+	Key string // made once for each thing done, the same when it is sent again; empty when it is not sent again
+}
+
+// keyShape is what a key may be: long enough for any random id, with nothing that means something elsewhere.
+var keyShape = regexp.MustCompile(`^[A-Za-z0-9._:-]{1,120}$`)
+
+func checkKey(field, key string) error {
+	if key != "" && !keyShape.MatchString(key) {
+		return &FieldError{field, fmt.Sprintf("%.20q… is no key", key), "1 to 120 letters, digits, dots, colons, dashes"}
+	}
+	return nil
+}
+
+// Held is a case while it is being changed: nobody else can change anything until what follows is kept or given up.
+type Held struct {
+	Case Case
+	Shop int    // revision of settings and prices
+	Done string // what the key of the change was used for before; empty when it is new
+}
+
+// Standing is what a change is computed from before the case is held: all of it as of one moment.
+type Standing struct {
+	Held
+	Settings Settings
+	Book     Book
+}
+
+// Changes is what a use case adds to a case. All of it is kept, or nothing. The numbers of what is appended follow on from
+// those of the held case.
+type Changes struct {
+	Plain        *Case // its plain columns
+	Readings     []Reading
+	Measurements []Measurement
+	Marks        []Mark
+	Unmarked     []Mark // kind and ref count
+	Proofs       []Proof
+	Decision     *Decision
+	Estimate     *Estimate
+	Record       *Record
+	Photo        *Photo
+	Dropped      string // id of a picture that is taken out
+
+	Done Done
+}
+
+// Done is what a key was used for.
+type Done struct{ Key, What string }
+
+// None reports whether there is nothing to be kept.
+func (c Changes) None() bool {
+	return c.Plain == nil && len(c.Readings)+len(c.Measurements)+len(c.Marks)+len(c.Unmarked)+len(c.Proofs) == 0 &&
+		c.Decision == nil && c.Estimate == nil && c.Record == nil && c.Photo == nil && c.Dropped == ""
+}
+
+// fingerprint tells one thing done from another: the use case and everything that it was asked for.
+func fingerprint(use string, in any) (string, error) {
+	data, err := json.Marshal(in)
+	if err != nil {
+		return "", err
+	}
+	sum := sha256.Sum256(append([]byte(use+"\x00"), data...))
+	return hex.EncodeToString(sum[:16]), nil
+}
+
+// again reports whether a change was made before under its key. The key of another thing is refused.
+func (h Held) again(what string) (bool, error) {
+	if h.Done != "" && h.Done != what {
+		return false, &StateError{"this key was used for something else", "a new key for each thing done"}
+	}
+	return h.Done == what, nil
+}
+
+// change holds a case and keeps what f answers, in one transaction; others are told once it is kept. The same key again
+// changes nothing and answers with the case. A case that has moved on from the guard's revision is refused with ErrChanged.
+func (s *Service) change(ctx context.Context, id string, g Guard, use string, in any, f func(h Held) (Changes, error)) (Case, error) {
+	if err := checkKey("key", g.Key); err != nil {
+		return Case{}, err
+	}
+	what, err := fingerprint(use, in)
+	if err != nil {
+		return Case{}, err
+	}
+	kept := false
+	c, err := s.Store.Change(ctx, id, g.Key, func(h Held) (Changes, error) {
+		if again, err := h.again(what); again || err != nil {
+			return Changes{}, err
+		}
+		if g.Rev != 0 && g.Rev != h.Case.Rev {
+			return Changes{}, ErrChanged
+		}
+		ch, err := f(h)
+		if err != nil || ch.None() {
+			return Changes{}, err
+		}
+		if g.Key != "" {
+			ch.Done = Done{g.Key, what}
+		}
+		kept = true
+		return ch, nil
+	})
+	if err != nil {
+		return Case{}, err
+	}
+	if kept {
+		s.tell(id)
+	}
+	return c, nil
+}
+
+// errMoved says that what was computed rests on a case, or on prices, of before.
+var errMoved = errors.New("moved on meanwhile")
+
+// mostTries is how often something is computed anew because the case or the prices moved meanwhile.
+const mostTries = 5
+
+// settle makes a change that takes long to compute: what it rests on is read, computed without holding anybody up, and kept
+// only if neither the case nor the shop's figures have moved since; else it is computed again. Within this server one
+// such change of a case waits for the other, so that work is not done in vain.
+func (s *Service) settle(ctx context.Context, id string, g Guard, use string, in any, compute func(st Standing) (func(h Held) (Changes, error), error)) (Case, error) {
+	if err := checkKey("key", g.Key); err != nil {
+		return Case{}, err
+	}
+	what, err := fingerprint(use, in)
+	if err != nil {
+		return Case{}, err
+	}
+	release, err := s.turns.take(ctx, id)
+	if err != nil {
+		return Case{}, err
+	}
+	defer release()
+	for range mostTries {
+		st, err := s.Store.Standing(ctx, id, g.Key)
+		if err != nil {
+			return Case{}, err
+		}
+		if again, err := st.again(what); again || err != nil {
+			return st.Case, err
+		}
+		if g.Rev != 0 && g.Rev != st.Case.Rev {
+			return Case{}, ErrChanged
+		}
+		keep, err := compute(st)
+		if err != nil {
+			return Case{}, err
+		}
+		c, err := s.change(ctx, id, g, use, in, func(h Held) (Changes, error) {
+			if h.Case.Rev != st.Case.Rev || h.Shop != st.Shop {
+				return Changes{}, errMoved
+			}
+			return keep(h)
+		})
+		if !errors.Is(err, errMoved) {
+			return c, err
+		}
+	}
+	return Case{}, &StateError{"the case, or the shop's prices, are being changed by others right now", "try again in a moment"}
+}
+
+// turns lets one long change of a case after the other.
+type turns struct {
+	mu    sync.Mutex
+	cases map[string]*turn
+}
+
+type turn struct {
+	free    chan struct{} // holds one token while nobody has the turn
+	waiting int
+}
+
+// take waits for the turn of a case; release gives it on. It fails when ctx ends before.
+func (t *turns) take(ctx context.Context, id string) (release func(), err error) {
+	t.mu.Lock()
+	if t.cases == nil {
+		t.cases = map[string]*turn{}
+	}
+	mine := t.cases[id]
+	if mine == nil {
+		mine = &turn{free: make(chan struct{}, 1)}
+		mine.free <- struct{}{}
+		t.cases[id] = mine
+	}
+	mine.waiting++
+	t.mu.Unlock()
+	leave := func() {
+		t.mu.Lock()
+		defer t.mu.Unlock()
+		if mine.waiting--; mine.waiting == 0 {
+			delete(t.cases, id)
+		}
+	}
+	select {
+	case <-mine.free:
+		return func() { mine.free <- struct{}{}; leave() }, nil
+	case <-ctx.Done():
+		leave()
+		return nil, ctx.Err()
+	}
+}
+
+// tell says that something has changed, once it is kept.
+func (s *Service) tell(id string) {
+	if s.Changed != nil {
+		s.Changed(id)
+	}
+}

@@ -1,0 +1,180 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"innercompass/internal/casework"
+)
+
+// Case returns one case with its history.
+func (s *Store) Case(ctx context.Context, id string) (casework.Case, error) {
+	var out casework.Case
+	err := s.reading(ctx, func(tx *gorm.DB) error {
+		var err error
+		out, err = readCase(tx, id)
+		return err
+	})
+	return out, err
+}
+
+// Returns lists the cases that are returns of a case, oldest first.
+func (s *Store) Returns(ctx context.Context, id string) ([]casework.Case, error) {
+	return s.cases(ctx, func(tx *gorm.DB) *gorm.DB { return tx.Where("earlier = ?", id).Order("opened, id") })
+}
+
+// mostVisits is how many visits of one vehicle are listed.
+const mostVisits = 50
+
+// Visits lists the cases of a vehicle, newest first, by the keys that casework.Fold makes. A case without a customer is one
+// of every customer's, and an empty customer is any.
+func (s *Store) Visits(ctx context.Context, vehicle, customer string) ([]casework.Case, error) {
+	return s.cases(ctx, func(tx *gorm.DB) *gorm.DB {
+		return tx.Where("id IN (SELECT case_id FROM floor WHERE vehicle_key = ? AND (customer_key = '' OR ? = '' OR customer_key = ?))", vehicle, customer, customer).Order("opened DESC, id").Limit(mostVisits)
+	})
+}
+
+// cases reads the cases of a query with their histories, all as of one moment.
+func (s *Store) cases(ctx context.Context, which func(*gorm.DB) *gorm.DB) ([]casework.Case, error) {
+	var out []casework.Case
+	err := s.reading(ctx, func(tx *gorm.DB) error {
+		var rows []caseRow
+		if err := which(tx).Find(&rows).Error; err != nil {
+			return err
+		}
+		for _, r := range rows {
+			c, err := fill(tx, r)
+			if err != nil {
+				return err
+			}
+			out = append(out, c)
+		}
+		return nil
+	})
+	return out, err
+}
+
+func readCase(tx *gorm.DB, id string) (casework.Case, error) {
+	var row caseRow
+	if err := tx.Where("id = ?", id).First(&row).Error; err != nil {
+		return casework.Case{}, notFound("case", id, err)
+	}
+	return fill(tx, row)
+}
+
+func notFound(kind, id string, err error) error {
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return &casework.NotFoundError{Kind: kind, ID: id}
+	}
+	return err
+}
+
+func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
+	c := toCase(row)
+	var readings []readingRow
+	var marks []markRow
+	var decisions []decisionRow
+	var proofs []proofRow
+	var measurements []measurementRow
+	var estimates []estimateRow
+	var records []recordRow
+	var photos []photoRow
+	for _, q := range []error{
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&readings).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&measurements).Error,
+		tx.Where("case_id = ?", row.ID).Order("at, ref").Find(&marks).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&decisions).Error,
+		tx.Where("case_id = ?", row.ID).Order("at, item").Find(&proofs).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&estimates).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&records).Error,
+		tx.Where("case_id = ?", row.ID).Order("at, id").Find(&photos).Error,
+	} {
+		if q != nil {
+			return c, q
+		}
+	}
+	for _, r := range readings {
+		reading, err := toReading(r)
+		if err != nil {
+			return c, err
+		}
+		c.Readings = append(c.Readings, reading)
+	}
+	for _, m := range measurements {
+		kept, err := toMeasurement(m)
+		if err != nil {
+			return c, err
+		}
+		c.Measurements = append(c.Measurements, kept)
+	}
+	for _, m := range marks {
+		c.Marks = append(c.Marks, casework.Mark{Kind: m.Kind, Ref: m.Ref, Note: m.Note, By: m.Person, At: m.At})
+	}
+	for _, d := range decisions {
+		c.Decisions = append(c.Decisions, casework.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest, Estimate: d.Estimate})
+	}
+	for _, o := range estimates {
+		c.Estimates = append(c.Estimates, casework.Estimate{ID: o.ID, Seq: o.Seq, Token: o.Token, By: o.Person, At: o.At, Expires: o.Expires, Rests: o.Rests, Snapshot: o.Snapshot, Digest: o.Digest})
+	}
+	for _, r := range records {
+		c.Records = append(c.Records, casework.Record{ID: r.ID, Seq: r.Seq, Amends: r.Amends, Why: r.Why, By: r.Person, At: r.At, Content: r.Content, Digest: r.Digest})
+	}
+	for _, p := range photos {
+		c.Photos = append(c.Photos, casework.Photo{ID: p.ID, Key: p.Key, Digest: p.Digest, Type: p.Type, Caption: p.Caption, Stage: p.Stage, Width: p.Width, Height: p.Height, By: p.Person, At: p.At, Gone: p.Gone})
+	}
+	for _, p := range proofs {
+		c.Proofs = append(c.Proofs, casework.Proof{Item: p.Item, Result: p.Result, Note: p.Note, By: p.Person, At: p.At})
+	}
+	return c, nil
+}
+
+func toMeasurement(r measurementRow) (casework.Measurement, error) {
+	out := casework.Measurement{ID: r.ID, Key: r.Key, Instrument: r.Instrument, Check: r.CheckID, Seq: r.Seq, Gauge: r.Gauge, GaugeName: r.GaugeName, Value: r.Value, Says: r.Says, By: r.Person, At: r.At, Withdraws: r.Withdraws}
+	return out, json.Unmarshal([]byte(r.Typed), &out.Values)
+}
+
+// ids reads a list of ids, which hold no commas.
+func ids(text string) []string {
+	if text == "" {
+		return nil
+	}
+	return strings.Split(text, ",")
+}
+
+func toCase(r caseRow) casework.Case {
+	return casework.Case{ID: r.ID, Words: r.Words, Vehicle: r.Vehicle, Customer: r.Customer, Distance: r.Distance, UnitID: r.UnitID, UnitVer: r.UnitVer, Stage: r.Stage,
+		Access: r.Access, Bay: r.Bay, Owner: r.Owner, WaitsFor: r.WaitsFor, Opened: r.Opened, Closed: r.Closed, Root: r.Root, Outcome: r.Outcome, Rev: r.Rev,
+		Earlier: r.Earlier, DueAt: r.DueAt, DueDistance: r.DueDistance, DueNote: r.DueNote, Damages: ids(r.Damages), CuredBy: r.CuredBy, Learnt: r.Learnt}
+}
+
+func fromCase(c casework.Case) caseRow {
+	return caseRow{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, UnitID: c.UnitID, UnitVer: c.UnitVer, Stage: c.Stage,
+		Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
+		Earlier: c.Earlier, DueAt: c.DueAt, DueDistance: c.DueDistance, DueNote: c.DueNote, Damages: strings.Join(c.Damages, ","), CuredBy: c.CuredBy, Learnt: c.Learnt}
+}
+
+func toReading(r readingRow) (casework.Reading, error) {
+	out := casework.Reading{ID: r.ID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, Check: r.CheckID,
+		Value: r.Value, Note: r.Note, By: r.Person, At: r.At, Withdraws: r.Withdraws, Measurement: r.Measurement}
+	if r.Likelihood == "" {
+		return out, nil
+	}
+	return out, json.Unmarshal([]byte(r.Likelihood), &out.Likelihood)
+}
+
+func fromReading(caseID string, r casework.Reading) (readingRow, error) {
+	likelihood := ""
+	if r.Likelihood != nil {
+		data, err := json.Marshal(r.Likelihood)
+		if err != nil {
+			return readingRow{}, err
+		}
+		likelihood = string(data)
+	}
+	return readingRow{ID: r.ID, CaseID: caseID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, CheckID: r.Check,
+		Value: r.Value, Note: r.Note, Likelihood: likelihood, Person: r.By, At: r.At, Withdraws: r.Withdraws, Measurement: r.Measurement}, nil
+}

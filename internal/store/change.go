@@ -1,0 +1,291 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"os"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"innercompass/internal/casework"
+)
+
+// writing runs f as the only writer, in one transaction. A folder that was taken away under the app is noticed before: SQLite
+// would go on writing to a file that nobody can find again.
+func (s *Store) writing(ctx context.Context, f func(tx *gorm.DB) error) error {
+	there, err := os.Stat(s.path)
+	if err != nil || !os.SameFile(there, s.self) {
+		return &casework.StorageError{Reason: "the data folder is no longer there, or another was put in its place", Do: "put it back and start the app again; nothing was saved"}
+	}
+	return told(s.write.WithContext(ctx).Transaction(f))
+}
+
+// reading runs f on what stands at one moment.
+func (s *Store) reading(ctx context.Context, f func(tx *gorm.DB) error) error {
+	return told(s.read.WithContext(ctx).Transaction(f))
+}
+
+// Change holds a case, hands it to f and keeps what f answers: in one transaction, with nobody else writing meanwhile. It
+// returns the case as it then stands.
+func (s *Store) Change(ctx context.Context, id, key string, f func(casework.Held) (casework.Changes, error)) (casework.Case, error) {
+	var out casework.Case
+	err := s.writing(ctx, func(tx *gorm.DB) error {
+		h, err := hold(tx, id, key)
+		if err != nil {
+			return err
+		}
+		ch, err := f(h)
+		if err != nil {
+			return err
+		}
+		if ch.None() {
+			out = h.Case
+			return nil
+		}
+		if err := keep(tx, h.Case, ch); err != nil {
+			return err
+		}
+		out, err = readCase(tx, id)
+		return err
+	})
+	return out, err
+}
+
+// Standing reads what a change is computed from, all as of one moment.
+func (s *Store) Standing(ctx context.Context, id, key string) (casework.Standing, error) {
+	var out casework.Standing
+	err := s.reading(ctx, func(tx *gorm.DB) error {
+		var err error
+		if out.Held, err = hold(tx, id, key); err != nil {
+			return err
+		}
+		if out.Settings, err = settings(tx); err != nil {
+			return err
+		}
+		out.Book, err = prices(tx)
+		return err
+	})
+	return out, err
+}
+
+func hold(tx *gorm.DB, id, key string) (casework.Held, error) {
+	var out casework.Held
+	var err error
+	if out.Case, err = readCase(tx, id); err != nil {
+		return out, err
+	}
+	if out.Shop, err = revision(tx, shopRevision); err != nil || key == "" {
+		return out, err
+	}
+	out.Done, err = done(tx, id, key)
+	return out, err
+}
+
+// done is what a key was used for; empty when it is new.
+func done(tx *gorm.DB, scope, key string) (string, error) {
+	var what string
+	err := tx.Raw("SELECT what FROM done WHERE scope = ? AND key = ?", scope, key).Scan(&what).Error
+	return what, err
+}
+
+func putDone(tx *gorm.DB, scope string, d casework.Done) error {
+	if d.Key == "" {
+		return nil
+	}
+	return tx.Exec("INSERT INTO done (scope, key, what, at) VALUES (?, ?, ?, ?)", scope, d.Key, d.What, time.Now().UTC()).Error
+}
+
+// keep writes what was changed, and raises the revision of the case.
+func keep(tx *gorm.DB, c casework.Case, ch casework.Changes) error {
+	steps := []func() error{
+		func() error { return tx.Exec("UPDATE cases SET rev = rev + 1 WHERE id = ?", c.ID).Error },
+		func() error { return putDone(tx, c.ID, ch.Done) },
+		func() error { return keepPlain(tx, c.ID, ch.Plain) },
+		func() error {
+			return addMeasurements(tx, c.ID, next(c.Measurements, seqOfMeasurement), ch.Measurements)
+		},
+		func() error { return addReadings(tx, c.ID, next(c.Readings, seqOfReading), ch.Readings) },
+		func() error { return keepMarks(tx, c.ID, ch.Marks, ch.Unmarked) },
+		func() error { return keepProofs(tx, c.ID, ch.Proofs) },
+		func() error { return keepEstimate(tx, c, ch.Estimate) },
+		func() error { return keepDecision(tx, c, ch.Decision) },
+		func() error { return keepRecord(tx, c, ch.Record) },
+		func() error { return keepPhoto(tx, c.ID, ch.Photo, ch.Dropped) },
+	}
+	for _, step := range steps {
+		if err := step(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// next is the number that follows the last of a list.
+func next[T any](list []T, seq func(T) int) int {
+	if len(list) == 0 {
+		return 1
+	}
+	return seq(list[len(list)-1]) + 1
+}
+
+func seqOfReading(r casework.Reading) int         { return r.Seq }
+func seqOfMeasurement(m casework.Measurement) int { return m.Seq }
+func seqOfDecision(d casework.Decision) int       { return d.Seq }
+func seqOfEstimate(e casework.Estimate) int       { return e.Seq }
+func seqOfRecord(r casework.Record) int           { return r.Seq }
+
+func keepPlain(tx *gorm.DB, id string, c *casework.Case) error {
+	if c == nil {
+		return nil
+	}
+	err := tx.Table("cases").Where("id = ?", id).Updates(map[string]any{
+		"words": c.Words, "vehicle": c.Vehicle, "customer": c.Customer, "distance": c.Distance, "stage": c.Stage, "access": c.Access,
+		"bay": c.Bay, "owner": c.Owner, "waits_for": c.WaitsFor, "closed": c.Closed, "root": c.Root, "outcome": c.Outcome, "earlier": c.Earlier, "due_at": c.DueAt, "due_distance": c.DueDistance, "due_note": c.DueNote, "damages": strings.Join(c.Damages, ","), "cured_by": c.CuredBy, "learnt": c.Learnt,
+	}).Error
+	if err != nil {
+		return err
+	}
+	return putFloorKeys(tx, *c)
+}
+
+func addMeasurements(tx *gorm.DB, caseID string, from int, list []casework.Measurement) error {
+	for i, m := range list {
+		typed, err := json.Marshal(m.Values)
+		if err != nil {
+			return err
+		}
+		err = tx.Create(&measurementRow{m.ID, caseID, from + i, m.Key, m.Instrument, m.Check, m.Gauge, m.GaugeName, string(typed), m.Value, m.Says, m.By, m.At, m.Withdraws}).Error
+		if taken(err) {
+			return casework.ErrRepeated
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func addReadings(tx *gorm.DB, caseID string, from int, list []casework.Reading) error {
+	for i, r := range list {
+		r.Seq = from + i
+		row, err := fromReading(caseID, r)
+		if err != nil {
+			return err
+		}
+		err = tx.Create(&row).Error
+		if taken(err) {
+			return casework.ErrRepeated
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func keepMarks(tx *gorm.DB, caseID string, add, drop []casework.Mark) error {
+	for _, m := range append(drop, add...) {
+		if err := tx.Exec("DELETE FROM marks WHERE case_id = ? AND kind = ? AND ref = ?", caseID, m.Kind, m.Ref).Error; err != nil {
+			return err
+		}
+	}
+	for _, m := range add {
+		if err := tx.Create(&markRow{caseID, m.Kind, m.Ref, m.Note, m.By, m.At}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func keepProofs(tx *gorm.DB, caseID string, list []casework.Proof) error {
+	for _, p := range list {
+		if err := tx.Exec("DELETE FROM proofs WHERE case_id = ? AND item = ?", caseID, p.Item).Error; err != nil {
+			return err
+		}
+		if err := tx.Create(&proofRow{caseID, p.Item, p.Result, p.Note, p.By, p.At}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func keepEstimate(tx *gorm.DB, c casework.Case, o *casework.Estimate) error {
+	if o == nil {
+		return nil
+	}
+	return tx.Create(&estimateRow{o.ID, c.ID, next(c.Estimates, seqOfEstimate), o.Token, o.By, o.At, o.Expires, o.Rests, o.Snapshot, o.Digest}).Error
+}
+
+func keepDecision(tx *gorm.DB, c casework.Case, d *casework.Decision) error {
+	if d == nil {
+		return nil
+	}
+	return tx.Create(&decisionRow{d.ID, c.ID, next(c.Decisions, seqOfDecision), d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest, d.Estimate}).Error
+}
+
+func keepRecord(tx *gorm.DB, c casework.Case, r *casework.Record) error {
+	if r == nil {
+		return nil
+	}
+	return tx.Create(&recordRow{r.ID, c.ID, next(c.Records, seqOfRecord), r.Amends, r.Why, r.By, r.At, r.Content, r.Digest}).Error
+}
+
+func keepPhoto(tx *gorm.DB, caseID string, p *casework.Photo, dropped string) error {
+	if dropped != "" {
+		return tx.Exec("UPDATE photos SET gone = 1 WHERE case_id = ? AND id = ?", caseID, dropped).Error
+	}
+	if p == nil {
+		return nil
+	}
+	return tx.Create(&photoRow{p.ID, caseID, p.Key, p.Digest, p.Type, p.Caption, p.Stage, p.Width, p.Height, p.By, p.At, false}).Error
+}
+
+// CreateCase stores a new case with what it comes with. A key that was used for the same before gives the id of that case,
+// with ErrRepeated; one that was used for something else is refused.
+func (s *Store) CreateCase(ctx context.Context, c casework.Case, d casework.Done) (string, error) {
+	id := c.ID
+	err := s.writing(ctx, func(tx *gorm.DB) error {
+		if d.Key != "" {
+			before, err := done(tx, intakes, d.Key)
+			if err != nil {
+				return err
+			}
+			if before != "" {
+				what, made, _ := strings.Cut(before, " ")
+				if what != d.What {
+					return &casework.StateError{Reason: "this key was used for another vehicle", Accepted: "a new key for each"}
+				}
+				id = made
+				return casework.ErrRepeated
+			}
+			if err := putDone(tx, intakes, casework.Done{Key: d.Key, What: d.What + " " + c.ID}); err != nil {
+				return err
+			}
+		}
+		row := fromCase(c)
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return errors.Join(putFloorKeys(tx, c), addMeasurements(tx, c.ID, 1, c.Measurements), addReadings(tx, c.ID, 1, c.Readings))
+	})
+	return id, err
+}
+
+// intakes is the scope of keys that make a case.
+const intakes = "intake"
+
+// shopRevision counts the changes of what everything is priced with.
+const shopRevision = "shop"
+
+func revision(tx *gorm.DB, name string) (int, error) {
+	var n int
+	err := tx.Raw("SELECT rev FROM revisions WHERE name = ?", name).Scan(&n).Error
+	return n, err
+}
+
+func raise(tx *gorm.DB, name string) error {
+	return tx.Exec("INSERT INTO revisions (name, rev) VALUES (?, 1) ON CONFLICT (name) DO UPDATE SET rev = rev + 1", name).Error
+}

@@ -1,0 +1,123 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"innercompass/internal/casework"
+)
+
+// putFloorKeys writes what a case is found by; what was computed of it stays.
+func putFloorKeys(tx *gorm.DB, c casework.Case) error {
+	return tx.Exec(`INSERT INTO floor (case_id, vehicle_key, customer_key, search) VALUES (?, ?, ?, ?)
+		ON CONFLICT (case_id) DO UPDATE SET vehicle_key = excluded.vehicle_key, customer_key = excluded.customer_key, search = excluded.search`,
+		c.ID, casework.Fold(c.Vehicle), casework.Fold(c.Customer), searchText(c)).Error
+}
+
+// searchText is what a search looks through, with a line between the fields so that no word runs over two.
+func searchText(c casework.Case) string {
+	return strings.Join([]string{casework.Fold(c.Vehicle), casework.Fold(c.Customer), casework.Fold(c.Words), c.ID}, "\n")
+}
+
+// floorRow is a case as the Floor lists it: plain columns and what was computed at its last change.
+type floorRow struct {
+	Case     caseRow `gorm:"embedded"`
+	FloorRev int
+	UnitName string
+	Rose     string
+	Leader   string
+	Doubt    float64
+	Next     string
+	NextNote string
+	Suspect  string
+	Share    float64
+}
+
+const floorColumns = "cases.*, floor.rev AS floor_rev, floor.unit_name, floor.rose, floor.leader, floor.doubt, floor.next, floor.next_note, floor.suspect, floor.share"
+
+// Floor lists one page of the cases, newest first.
+func (s *Store) Floor(ctx context.Context, q casework.FloorQuery) (casework.FloorPage, error) {
+	var out casework.FloorPage
+	err := s.reading(ctx, func(tx *gorm.DB) error {
+		for _, closed := range []bool{false, true} {
+			var n int64
+			if err := floorWhere(tx, closed, q.Search).Count(&n).Error; err != nil {
+				return err
+			}
+			if closed {
+				out.Closed = int(n)
+			} else {
+				out.Open = int(n)
+			}
+		}
+		page := floorWhere(tx, q.Closed, q.Search)
+		if q.After != (casework.FloorCursor{}) {
+			page = page.Where("(cases.opened, cases.id) < (?, ?)", q.After.Opened, q.After.ID)
+		}
+		var rows []floorRow
+		if err := page.Select(floorColumns).Order("cases.opened DESC, cases.id DESC").Limit(q.Limit + 1).Scan(&rows).Error; err != nil {
+			return err
+		}
+		if len(rows) > q.Limit {
+			rows = rows[:q.Limit]
+			last := rows[len(rows)-1]
+			out.Next = casework.FloorCursor{Opened: last.Case.Opened, ID: last.Case.ID}
+		}
+		for _, r := range rows {
+			row, err := toFloor(r)
+			if err != nil {
+				return err
+			}
+			out.Rows = append(out.Rows, row)
+		}
+		return nil
+	})
+	return out, err
+}
+
+// floorWhere picks the cases that are open or closed and in which every word of a search occurs.
+func floorWhere(tx *gorm.DB, closed bool, search string) *gorm.DB {
+	q := tx.Table("cases").Joins("JOIN floor ON floor.case_id = cases.id").Where("(cases.closed IS NOT NULL) = ?", closed)
+	for _, word := range strings.Fields(search) {
+		q = q.Where("instr(floor.search, ?) > 0", word)
+	}
+	return q
+}
+
+func toFloor(r floorRow) (casework.FloorRow, error) {
+	out := casework.FloorRow{Case: toCase(r.Case), Computed: r.FloorRev > 0,
+		FloorAnswer: casework.FloorAnswer{UnitName: r.UnitName, Leader: r.Leader, Doubt: r.Doubt, Next: r.Next, NextNote: r.NextNote, Suspect: r.Suspect, Share: r.Share}}
+	if r.Rose == "" {
+		return out, nil
+	}
+	if err := json.Unmarshal([]byte(r.Rose), &out.Shares); err != nil {
+		return out, fmt.Errorf("case %s: row of the Floor: %w", r.Case.ID, err)
+	}
+	return out, nil
+}
+
+// SaveFloor writes what was computed of a case at a revision, unless something newer is there.
+func (s *Store) SaveFloor(ctx context.Context, id string, rev int, basis string, a casework.FloorAnswer) error {
+	rose, err := json.Marshal(a.Shares)
+	if err != nil {
+		return err
+	}
+	return s.writing(ctx, func(tx *gorm.DB) error {
+		return tx.Exec(`UPDATE floor SET rev = ?, basis = ?, unit_name = ?, rose = ?, leader = ?, doubt = ?, next = ?, next_note = ?, suspect = ?, share = ? WHERE case_id = ? AND rev <= ?`,
+			rev, basis, a.UnitName, string(rose), a.Leader, a.Doubt, a.Next, a.NextNote, a.Suspect, a.Share, id, rev).Error
+	})
+}
+
+// StaleFloor lists cases whose row is older than the case; open ones also when it was computed on another basis. Open ones
+// come first, then the newest.
+func (s *Store) StaleFloor(ctx context.Context, basis string, most int) ([]string, error) {
+	var out []string
+	err := s.read.WithContext(ctx).Raw(`SELECT cases.id FROM cases JOIN floor ON floor.case_id = cases.id
+		WHERE floor.rev < cases.rev OR (cases.closed IS NULL AND floor.basis <> ?)
+		ORDER BY cases.closed IS NOT NULL, cases.opened DESC LIMIT ?`, basis, most).Scan(&out).Error
+	return out, told(err)
+}
