@@ -18,9 +18,12 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/money"
+	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
 
@@ -35,6 +38,15 @@ type Rates struct {
 	Consumables float64 // share of everything else
 	Guide       bool    // prices of the app's guide count where the price book has none
 	Currency    string  // sign before amounts in sentences
+	Style       quantity.Style
+}
+
+// say writes an amount in a sentence.
+func (r Rates) say(a Amount) string { return a.In(r.Style, r.Currency) }
+
+// percent writes a share in a sentence, without digits that say nothing.
+func (r Rates) percent(share float64) string {
+	return r.Style.Write(strconv.FormatFloat(math.Round(share*1e5)/1e3, 'f', -1, 64)) + " %"
 }
 
 // Row is one option with its costs.
@@ -277,7 +289,7 @@ func (m *Model) row(options []pick, f figures) Row {
 	row := Row{Option: o.Option, Quality: options[0].quality, Lines: m.lines(options, f)}
 	row.Sum = m.total(row.Lines)
 	cured, back, hazards := m.outcomes(options, f)
-	row.Cured, row.Return = cured, Of(back)
+	row.Cured, row.Return = cured, money.Of(back)
 	row.Expected = row.Pay + row.Return
 	row.Hazard = m.hazard(hazards)
 	chance := m.together(options, f)
@@ -384,7 +396,7 @@ func (m *Model) hazard(left map[int]float64) string {
 func (m *Model) span(r Row, f figures) (low, high Amount) {
 	outcomes := m.all([]pick{{m.option(r.Option.ID), r.Quality}}, f)
 	sure := r.Pay.Major()
-	return Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.05)), Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.95))
+	return money.Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.05)), money.Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.95))
 }
 
 // variants are an option in each quality that its parts come in; none when there is no choice.

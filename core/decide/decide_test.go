@@ -9,6 +9,8 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
+	"innercompass/core/money"
+	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
 	"innercompass/knowledge"
@@ -253,7 +255,7 @@ func TestTurnsAreWhereTheOrderTurns(t *testing.T) {
 			}
 			last = turn.Change
 		}
-		if words := decide.Sentence(turns, c.Headline, "€"); !strings.Contains(words, turns[0].Winner) {
+		if words := rates.Sentence(turns, c.Headline); !strings.Contains(words, turns[0].Winner) {
 			t.Errorf("%q", words)
 		}
 	}
@@ -332,7 +334,7 @@ func TestAccessIsPaidOnce(t *testing.T) {
 	plain.Tax, plain.Consumables = 0, 0
 	ground, _ := situation{readings: sure(), rates: plain}.compare(t, decide.Choices{}).Find("reseal.DC")
 	open, _ := situation{readings: sure(), from: unitsheet.UnitApart, rates: plain}.compare(t, decide.Choices{}).Find("reseal.DC")
-	if want := decide.Of((10 + 25 + 45 + 170 + 110) / 60.0 * plain.Labour); ground.Pay-open.Pay != want {
+	if want := money.Of((10 + 25 + 45 + 170 + 110) / 60.0 * plain.Labour); ground.Pay-open.Pay != want {
 		t.Errorf("difference %v, want %v", ground.Pay-open.Pay, want)
 	}
 }
@@ -390,7 +392,7 @@ func TestWhatHasNoPriceIsNotSummedAsNothing(t *testing.T) {
 	if !strings.Contains(c.Headline, "without a price") && len(c.Rows[0].Missing) > 0 {
 		t.Errorf("%q", c.Headline)
 	}
-	s.book = decide.Book{{Unit: "*", Item: "parts:reseal", Amount: decide.Of(199.99)}}
+	s.book = decide.Book{{Unit: "*", Item: "parts:reseal", Amount: money.Of(199.99)}}
 	c = s.compare(t, decide.Choices{})
 	r, _ := c.Find("reseal.DC")
 	if len(r.Missing) != 0 || c.Rows[0].Option.ID != "reseal.DC" || !slices.ContainsFunc(r.Lines, func(l decide.Line) bool { return l.Kind == decide.Parts && l.Total == 19999 && l.From == decide.Shop }) {
@@ -440,7 +442,7 @@ func TestPolicies(t *testing.T) {
 // The interval between two looks, by search over the cost of each metre.
 func TestIntervalIsTheCheapest(t *testing.T) {
 	w := situation{readings: sure()[:1]}.compare(t, decide.Choices{}).Watch
-	if len(w.Next) == 0 || w.Harm <= 0 || w.HarmBy(0) != 0 || w.HarmBy(8e6) != w.Harm.Part(1-1/math.E) {
+	if len(w.Next) == 0 || w.Harm <= 0 || w.HarmBy(0) != 0 || w.HarmBy(8e6) != w.Harm.Part(money.FromFloat(1-1/math.E)) {
 		t.Fatalf("%+v", w)
 	}
 	cost := func(i float64) float64 { return w.Look.Major()/i + w.Harm.Major()/1e6*(i/2)/8e6 }
@@ -479,19 +481,19 @@ func TestQualities(t *testing.T) {
 
 func TestAmounts(t *testing.T) {
 	for text, want := range map[string]decide.Amount{"1250": 125000, "1,250.00": 125000, "1.250,00": 125000, "12,5": 1250, "12.05": 1205, "1,250": 125000, "0": 0, " 7 000,10 ": 700010, ".5": 50} {
-		if got, err := decide.ParseAmount(text); err != nil || got != want {
+		if got, err := money.Parse(quantity.Style{}, text); err != nil || got != want {
 			t.Errorf("%q: %v, want %v (%v)", text, got, want, err)
 		}
 	}
 	for _, bad := range []string{"", "-1", "−2", "abc", "1.234", "12,345,6x", "1e5", "9999999999999999", "NaN", "."} {
-		if got, err := decide.ParseAmount(bad); err == nil {
+		if got, err := money.Parse(quantity.Style{}, bad); err == nil {
 			t.Errorf("%q is taken as %v", bad, got)
 		}
 	}
 	if s := decide.Amount(-123456789).Format("€"); s != "€\u00a0−1,234,567.89" {
 		t.Error(s)
 	}
-	if decide.Of(0.125) != 13 || decide.Of(-0.125) != -13 || decide.Amount(333).Part(0.5) != 167 {
+	if money.Of(0.125) != 13 || money.Of(-0.125) != -13 || decide.Amount(333).Part(money.FromFloat(0.5)) != 167 {
 		t.Error("halves do not go away from zero")
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 
+	"innercompass/core/money"
 	"innercompass/core/unitsheet"
 )
 
@@ -34,7 +35,7 @@ type Watch struct {
 
 // HarmBy is what is expected to be destroyed by a distance in metres.
 func (w Watch) HarmBy(distance float64) Amount {
-	return w.Harm.Part(1 - math.Exp(-distance/harmDistance))
+	return money.Of(w.Harm.Major() * (1 - math.Exp(-distance/harmDistance)))
 }
 
 // Bounds of an interval between two looks, metres.
@@ -91,7 +92,7 @@ func (m *Model) watch(f figures) Watch {
 				at[b.Node.ID] = k
 				level, _ := unitsheet.ParseAccess(b.Node.Repair.Access)
 				cost := (b.Node.Repair.Hours+m.n.Unit.Climb(unitsheet.Ground, level)/60)*f.rates.Labour + b.Node.Repair.Parts
-				all = append(all, coming{Next: Next{Title: b.Node.Title, Cost: Of(cost * (1 + f.rates.Tax))}, id: b.Node.ID, miss: 1})
+				all = append(all, coming{Next: Next{Title: b.Node.Title, Cost: money.Of(cost * (1 + f.rates.Tax))}, id: b.Node.ID, miss: 1})
 			}
 			all[k].miss *= 1 - p*b.P
 			if p*b.P > all[k].best {
@@ -102,7 +103,7 @@ func (m *Model) watch(f figures) Watch {
 	for _, x := range all {
 		// The network says what is there by now; where it is not, it may still come about, just as surely.
 		if x.Probability = (1 - x.miss) * (1 - there[x.id]); x.Probability > likely {
-			w.Harm += x.Cost.Part(x.Probability)
+			w.Harm += money.Of(x.Cost.Major() * x.Probability)
 			w.Next = append(w.Next, x.Next)
 		}
 	}
@@ -110,7 +111,7 @@ func (m *Model) watch(f figures) Watch {
 		return cmp.Compare(float64(b.Cost)*b.Probability, float64(a.Cost)*a.Probability)
 	})
 	w.Next = w.Next[:min(maxNext, len(w.Next))]
-	w.Look = Of(0.5 * f.rates.Labour * (1 + f.rates.Tax))
+	w.Look = money.Of(0.5 * f.rates.Labour * (1 + f.rates.Tax))
 	w.Interval = interval(w.Look.Major(), w.Harm.Major())
 	if w.Hazard = m.hazard(left); w.Hazard != "" {
 		w.Interval = 0
@@ -157,7 +158,7 @@ func (m *Model) AddOns(option string, ch Choices) ([]AddOn, error) {
 			continue
 		}
 		_, then, _ := m.outcomes(both, f)
-		if x := (AddOn{o.ID, o.Title, sum.Pay - pay, Of(back - then), o.level > unitsheet.Ground}); x.Saves > x.Extra {
+		if x := (AddOn{o.ID, o.Title, sum.Pay - pay, money.Of(back - then), o.level > unitsheet.Ground}); x.Saves > x.Extra {
 			out = append(out, x)
 		}
 	}

@@ -1,10 +1,10 @@
 package decide
 
 import (
-	"fmt"
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/money"
 	"innercompass/core/unitsheet"
 )
 
@@ -73,18 +73,19 @@ type figures struct {
 // opening is the work of opening up from one access level to another.
 func (m *Model) opening(to unitsheet.Access, f figures) []Line {
 	unit := m.n.Unit
-	hours, from := 0.0, Shop
+	var hours money.Fraction
+	from := Shop
 	for l := m.from + 1; l <= to; l++ {
 		if unit.ClimbMinutes[l] == 0 {
 			continue
 		}
-		h, origin := m.book.hours(unit.Sheet.ID, "access:"+l.String(), unit.ClimbMinutes[l]/60)
+		h, origin := m.book.hours(unit.Sheet.ID, "access:"+l.String(), money.FromFloat(unit.ClimbMinutes[l]).Over(60))
 		if origin == Guide {
 			from = Guide
 		}
-		hours += h
+		hours = hours.Plus(h)
 	}
-	if hours == 0 {
+	if hours.Zero() {
 		return nil
 	}
 	return []Line{work("access:"+to.String(), "opening up and closing: "+accessWords[to], Access, hours, from, f)}
@@ -93,9 +94,12 @@ func (m *Model) opening(to unitsheet.Access, f figures) []Line {
 // accessWords are the levels in words.
 var accessWords = map[unitsheet.Access]string{unitsheet.Lifted: "vehicle raised", unitsheet.PanOff: "pan off", unitsheet.ValveBodyOff: "valve body off", unitsheet.UnitOut: "unit out and in", unitsheet.UnitApart: "unit out, apart and in", unitsheet.ConverterOpen: "converter opened"}
 
-func work(item, title, kind string, hours float64, from From, f figures) Line {
-	return Line{Item: item, Title: title, Kind: kind, Count: hours, Per: "h", Each: Of(f.rates.Labour), Total: Of(hours * f.rates.Labour), From: from}
+func work(item, title, kind string, hours money.Fraction, from From, f figures) Line {
+	rate := money.FromFloat(f.rates.Labour)
+	return Line{Item: item, Title: title, Kind: kind, Count: hours.Float(), Per: "h", Each: money.Total(one, rate), Total: money.Total(hours, rate), From: from}
 }
+
+var one = money.FromFloat(1)
 
 // lines are the lines of one or several options done in one visit: what opens the vehicle up is there once, as deep as the
 // deepest needs; of two fills one is made.
@@ -110,9 +114,9 @@ func (m *Model) lines(options []pick, f figures) []Line {
 	for _, p := range options {
 		o := m.options[p.option].Option
 		add := func(item, title, kind string, guide float64) {
-			if hours, from := m.book.hours(unit, item, guide); hours > 0 || from == Shop {
+			if hours, from := m.book.hours(unit, item, money.FromFloat(guide)); !hours.Zero() || from == Shop {
 				if set, ok := f.hours[item]; ok {
-					hours = set
+					hours = money.FromFloat(set)
 				}
 				out = append(out, work(item, title, kind, hours, from, f))
 			}
@@ -142,12 +146,13 @@ func (m *Model) lines(options []pick, f figures) []Line {
 		}
 		out = append(out, m.priced("fluid", "fluid", Fluid, l, "L", price, from, f))
 	}
-	if share := m.rates.Consumables; share > 0 {
+	if m.rates.Consumables > 0 {
+		share := money.FromFloat(m.rates.Consumables)
 		base := Amount(0)
 		for _, l := range out {
 			base += l.Total
 		}
-		out = append(out, Line{Item: "consumables", Title: fmt.Sprintf("small parts, cleaning, disposal, %.3g %%", 100*share), Kind: Consumables, Count: 1, Each: base.Part(share), Total: base.Part(share), From: Shop})
+		out = append(out, Line{Item: "consumables", Title: "small parts, cleaning, disposal, " + m.rates.percent(m.rates.Consumables), Kind: Consumables, Count: 1, Each: base.Part(share), Total: base.Part(share), From: Shop})
 	}
 	return out
 }
@@ -174,7 +179,7 @@ func (m *Model) priced(key, title, kind string, count float64, per string, price
 	if from == Guide && !m.rates.Guide {
 		price, from = 0, None
 	}
-	return Line{Item: key, Title: title, Kind: kind, Count: count, Per: per, Each: Of(price), Total: Of(count * price), From: from}
+	return Line{Item: key, Title: title, Kind: kind, Count: count, Per: per, Each: money.Total(one, money.FromFloat(price)), Total: money.Total(money.FromFloat(count), money.FromFloat(price)), From: from}
 }
 
 // total sums lines, with tax on the sum.
@@ -186,7 +191,7 @@ func (m *Model) total(lines []Line) Sum {
 			s.Missing = append(s.Missing, l.Title)
 		}
 	}
-	s.Tax = s.Net.Part(m.rates.Tax)
+	s.Tax = s.Net.Part(money.FromFloat(m.rates.Tax))
 	s.Pay = s.Net + s.Tax
 	return s
 }

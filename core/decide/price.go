@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/money"
 	"innercompass/core/unitsheet"
 )
 
@@ -55,8 +56,8 @@ type PriceError struct{ Field, Reason, Accepted string }
 
 func (e *PriceError) Error() string { return e.Field + ": " + e.Reason + "; want " + e.Accepted }
 
-// mostHours is longer than any repair of one unit.
-const mostHours = 200
+// MostHours is longer than any repair of one unit.
+const MostHours = 200
 
 // Check says what is wrong with an entry; whether its option exists depends on the unit and is left to whoever knows it.
 func (p Price) Check() error {
@@ -84,15 +85,15 @@ func (p Price) Check() error {
 		return &PriceError{"quality", fmt.Sprintf("%q for %s", p.Quality, kind), "new, rebuilt, used or kit for parts and exchange; empty for the rest"}
 	}
 	if timed(p.Item) {
-		if !(p.Hours >= 0 && p.Hours <= mostHours) {
-			return &PriceError{"hours", fmt.Sprint(p.Hours), fmt.Sprintf("0 to %d", mostHours)}
+		if !(p.Hours >= 0 && p.Hours <= MostHours) {
+			return &PriceError{"hours", fmt.Sprint(p.Hours), fmt.Sprintf("0 to %d", MostHours)}
 		}
 		if p.Amount != 0 {
 			return &PriceError{"price", "it takes hours and has no price", "hours, or an item with a price"}
 		}
 		return nil
 	}
-	if p.Amount < 0 || p.Amount > maxAmount {
+	if p.Amount < 0 || p.Amount > money.Most {
 		return &PriceError{"price", p.Amount.Format(""), "nothing to a thousand million"}
 	}
 	if p.Hours != 0 {
@@ -125,9 +126,9 @@ func names(item string) []string {
 }
 
 // hours of an item: those of the book, else the guide's.
-func (b Book) hours(unit, item string, guide float64) (float64, From) {
+func (b Book) hours(unit, item string, guide money.Fraction) (money.Fraction, From) {
 	if p, ok := b.find(unit, item, ""); ok {
-		return p.Hours, Shop
+		return money.FromFloat(p.Hours), Shop
 	}
 	return guide, Guide
 }

@@ -3,6 +3,7 @@ package decide
 import (
 	"cmp"
 	"fmt"
+	"innercompass/core/money"
 	"maps"
 	"math"
 	"slices"
@@ -39,8 +40,8 @@ func (e *FigureError) Error() string { return e.ID + ": " + e.Reason + "; want "
 
 // Most that figures may be set to by hand.
 const (
-	mostRate  = 1000.0 // money an hour or litre
-	mostMoney = 100000.0
+	mostRate  = 1e6 // money an hour or litre: there are currencies whose unit is worth little
+	mostMoney = 1e8
 )
 
 // figures reads what is set by hand over what is known.
@@ -75,13 +76,13 @@ func (m *Model) set(f *figures, id string, v float64) error {
 		return within(mostMoney)
 	case "rediagnose":
 		f.rates.Rediagnose = v
-		return within(mostHours)
+		return within(MostHours)
 	case "price":
 		f.price[of] = v
 		return within(mostMoney)
 	case "time":
 		f.hours[of] = v
-		return within(mostHours)
+		return within(MostHours)
 	case "cure":
 		i := m.option(of)
 		if i < 0 {
@@ -121,7 +122,7 @@ const maxFigured = 3
 // figuresOf lists what may be set by hand for these rows.
 func (m *Model) figuresOf(rows []Row, f figures) []Figure {
 	r := f.rates
-	out := []Figure{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, mostHours}}
+	out := []Figure{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, MostHours}}
 	for _, row := range rows[:min(maxFigured, len(rows))] {
 		for _, l := range row.Lines {
 			switch l.Kind {
@@ -130,7 +131,7 @@ func (m *Model) figuresOf(rows []Row, f figures) []Figure {
 			case Machine:
 				out = append(out, Figure{l.Figure(), l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
 			case Labour:
-				out = append(out, Figure{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, mostHours})
+				out = append(out, Figure{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, MostHours})
 			}
 		}
 		if row.Option.School != "watch" {
@@ -276,26 +277,26 @@ func (m *Model) crossing(id string, a, b, fa, fb float64, f figures, two [][]pic
 }
 
 // Sentence says the nearest turn in words.
-func Sentence(turns []Turn, first, currency string) string {
+func (r Rates) Sentence(turns []Turn, first string) string {
 	if len(turns) == 0 {
 		return ""
 	}
 	t := turns[0]
-	instead := " instead of " + t.write(t.Now, currency)
+	instead := " instead of " + r.write(t.Figure, t.Now)
 	if t.Kind == AsFactor {
 		instead = "" // of what is assumed says it
 	}
-	return fmt.Sprintf("“%s” is first. Nearest turn: with %s at %s%s, “%s” would be.", first, t.Title, t.write(t.At, currency), instead, t.Winner)
+	return fmt.Sprintf("“%s” is first. Nearest turn: with %s at %s%s, “%s” would be.", first, t.Title, r.write(t.Figure, t.At), instead, t.Winner)
 }
 
-func (x Figure) write(v float64, currency string) string {
+func (r Rates) write(x Figure, v float64) string {
 	switch x.Kind {
 	case InMoney:
-		return Of(v).Format(currency)
+		return r.say(money.Of(v))
 	case InHours:
-		return fmt.Sprintf("%.1f\u00a0h", v)
+		return r.Style.Number(v, 1) + "\u00a0h"
 	case AsFactor:
-		return fmt.Sprintf("%.3g\u00a0%% of what is assumed", 100*v)
+		return strings.ReplaceAll(r.percent(v), " ", "\u00a0") + " of what is assumed"
 	}
 	return fmt.Sprintf("%.0f\u00a0%%", 100*v)
 }

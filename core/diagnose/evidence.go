@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"innercompass/core/bayes"
+	"innercompass/core/unitsheet"
 )
 
 // Reading is one observed finding. Likelihood, when given, replaces the reliability of the source: the
@@ -149,9 +150,9 @@ func (e *evidence) odds(without int) []float64 {
 	for c := range out {
 		out[c] = n.odds[c] * hazard(n.Causes[c].Ages, e.s.Distance)
 	}
-	for _, k := range n.Unit.Sheet.Known {
+	for _, k := range n.Unit.Known {
 		if c, ok := n.node[k.Cause]; ok && c < len(out) {
-			from, to := knownWindow(k.Distance)
+			from, to := knownWindow(k)
 			out[c] *= known(from, to, e.s.Distance)
 		}
 	}
@@ -232,16 +233,13 @@ func (n *Network) baseline(f int) []float64 {
 	return out
 }
 
-// knownWindow reads "110000..190000 km" or hours; a unit sheet was checked when it was compiled.
-func knownWindow(text string) (from, to float64) {
-	var unit string
-	if k, _ := fmt.Sscanf(text, "%f..%f %s", &from, &to, &unit); k < 2 {
-		return 0, 1e9
+// knownWindow is the distance over which a unit is known to fail in one way, in kilometres; hours of running count as
+// kilometres.
+func knownWindow(k unitsheet.KnownFailure) (from, to float64) {
+	if k.InHours {
+		return k.From * KilometresPerHour, k.To * KilometresPerHour
 	}
-	if unit == "h" {
-		from, to = from*KilometresPerHour, to*KilometresPerHour
-	}
-	return from, to
+	return k.From, k.To
 }
 
 // KilometresPerHour is what an hour of running counts for on vehicles that count hours (common practice, no

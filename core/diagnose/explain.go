@@ -345,9 +345,9 @@ func (a *Assessment) Circumstances(cause string) []Circumstance {
 	}
 	ages := n.Causes[c].Ages
 	add("Distance run", hazard(ages, s.Distance), map[string]string{"wear": "it wears with distance", "early": "it fails early or not at all"}[ages])
-	for _, k := range n.Unit.Sheet.Known {
+	for _, k := range n.Unit.Known {
 		if k.Cause == cause {
-			from, to := knownWindow(k.Distance)
+			from, to := knownWindow(k)
 			add("This unit is known for it", known(from, to, s.Distance), k.Note)
 		}
 	}

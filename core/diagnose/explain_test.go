@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/unitsheet"
 )
 
 // Every link of a chain is a sentence of the knowledge, it runs from the root to readings, and what it cannot explain
@@ -112,6 +113,56 @@ func TestCircumstancesAreWhatTheOddsAreMultipliedBy(t *testing.T) {
 		if math.Abs(math.Log(got/(product/rest))) > 0.15 { // "something is wrong" couples causes a little
 			t.Errorf("%s: odds changed by %.3f, circumstances say %.3f", cause, got, product/rest)
 		}
+	}
+}
+
+// A design that is known to fail between 140,000 and 220,000 km is suspected more there than at 20,000, whichever unit the sheet
+// is written in: the same window in miles, and in hours at 40 km each, weighs the same.
+func TestAKnownFailureCountsWhereItIsKnown(t *testing.T) {
+	n := load(t).Networks["norrad-h4"]
+	factor := func(n *diagnose.Network, km float64) float64 {
+		t.Helper()
+		a, err := n.Assess(diagnose.Situation{Readings: flare(), Distance: km})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, c := range a.Circumstances("piston-seal.DC") {
+			if c.Title == "This unit is known for it" {
+				return c.Factor
+			}
+		}
+		return 1
+	}
+	if inside, before := factor(n, 180_000), factor(n, 20_000); inside < 4.9 || before > 1.2 {
+		t.Errorf("factor %.2f inside the window, %.2f long before it", inside, before)
+	}
+	at := slices.IndexFunc(n.Unit.Known, func(k unitsheet.KnownFailure) bool { return k.Cause == "piston-seal.DC" })
+	if k := n.Unit.Known[at]; k.From != 140_000 || k.To != 220_000 || k.InHours {
+		t.Errorf("140000..220000 km was read as %+v", k)
+	}
+	for text, want := range map[string]unitsheet.KnownFailure{"100000..200000 mi": {From: 160934.4, To: 321868.8}, "2000..4000 h": {From: 2000, To: 4000, InHours: true}} {
+		sheet := n.Unit.Sheet
+		sheet.Known = []unitsheet.KnownSheet{{Title: "x", Cause: "piston-seal.DC", Distance: text}}
+		u, bad := unitsheet.Compile(sheet)
+		if len(bad) > 0 || math.Abs(u.Known[0].From-want.From) > 1e-6 || math.Abs(u.Known[0].To-want.To) > 1e-6 || u.Known[0].InHours != want.InHours {
+			t.Errorf("%s: %v %+v", text, bad, u)
+		}
+	}
+}
+
+// The needle shows how sure the ranking is: nothing read leaves much doubt, readings that settle it leave little.
+func TestDoubtFallsAsItIsSettled(t *testing.T) {
+	n := load(t).Networks["norrad-h4"]
+	before := 1.1
+	for _, readings := range [][]diagnose.Reading{nil, flare()[:3], flare()} {
+		a, err := n.Assess(diagnose.Situation{Readings: readings, Distance: 142_310})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !(a.Entropy > 0 && a.Entropy < before) {
+			t.Errorf("doubt %.3f after %d readings, %.3f before", a.Entropy, len(readings), before)
+		}
+		before = a.Entropy
 	}
 }
 

@@ -36,7 +36,7 @@ type Assessment struct {
 	Damages    []Consequence
 	Systems    []float64 // share of each of Systems in the suspicion
 	Surprise   Surprise
-	Entropy    float64 // of the hypotheses, 0 (certain) to 1 (nothing known)
+	Entropy    float64 // of the suspicion: 0 (all on one cause) to 1 (the same on every cause of the unit)
 	Exact      bool    // probabilities are exact; else from the best sets of causes alone
 	LeftOut    float64 // weight of the sets of causes that were not weighed one by one, of all; proved when Exact, else NaN
 
@@ -107,6 +107,7 @@ func (n *Network) assess(ctx context.Context, s Situation, most int) (*Assessmen
 	for i := range a.Systems {
 		a.Systems[i] /= math.Max(total, 1) // two causes at once share one suspicion
 	}
+	a.Entropy = entropy(a.cause)
 	a.present = make([][]float64, len(a.Hypotheses))
 	given := a.ev.Given()
 	for i, h := range a.Hypotheses {
@@ -115,6 +116,23 @@ func (n *Network) assess(ctx context.Context, s Situation, most int) (*Assessmen
 	a.consequences()
 	a.Surprise = a.surprise()
 	return a, nil
+}
+
+// entropy is that of the suspicion over the causes, as a share of what it would be if all were suspected alike.
+func entropy(p []float64) float64 {
+	sum, out := 0.0, 0.0
+	for _, x := range p {
+		sum += x
+	}
+	if sum <= 0 || len(p) < 2 {
+		return 0
+	}
+	for _, x := range p {
+		if q := x / sum; q > 0 {
+			out -= q * math.Log(q)
+		}
+	}
+	return math.Min(1, out/math.Log(float64(len(p))))
 }
 
 func (a *Assessment) infer(ctx context.Context, most int) error {
@@ -218,20 +236,6 @@ func (a *Assessment) consequences() {
 		}
 	}
 	slices.SortStableFunc(a.Damages, func(x, y Consequence) int { return cmp.Compare(y.Probability, x.Probability) })
-}
-
-// entropy of the hypotheses, against that of as many equally likely ones.
-func entropy(hs []Hypothesis) float64 {
-	if len(hs) < 2 {
-		return 0
-	}
-	h := 0.0
-	for _, x := range hs {
-		if x.Share > 0 {
-			h -= x.Share * math.Log(x.Share)
-		}
-	}
-	return h / math.Log(float64(len(hs)))
 }
 
 // Surprise says how well the leader explains what was read.

@@ -86,7 +86,7 @@ func plateCapacity() Definition {
 		tell: func(v Values, o []Output, r *Result) {
 			r.Headline = "It holds " + v.SayOutput(o[0]) + "."
 			if v.N("load") > 0 {
-				r.Headline += safety(o[0].Value, o[0].U, v.N("load"))
+				r.Headline += v.safety(o[0].Value, o[0].U, v.N("load"))
 			}
 			c := packOf(v)
 			less := ""
@@ -120,14 +120,14 @@ func packOf(v Values) friction.Plates {
 }
 
 // safety says whether a capacity is enough.
-func safety(hold, u, load float64) string {
+func (v Values) safety(hold, u, load float64) string {
 	switch {
 	case hold-2*u > load:
-		return fmt.Sprintf(" That is %.2f times what is asked: it holds.", hold/load)
+		return fmt.Sprintf(" That is %s times what is asked: it holds.", v.Num(hold/load, 2))
 	case hold+2*u < load:
-		return fmt.Sprintf(" That is %.2f times what is asked: it slips.", hold/load)
+		return fmt.Sprintf(" That is %s times what is asked: it slips.", v.Num(hold/load, 2))
 	}
-	return fmt.Sprintf(" That is %.2f times what is asked: within the uncertainty of the values it may slip.", hold/load)
+	return fmt.Sprintf(" That is %s times what is asked: within the uncertainty of the values it may slip.", v.Num(hold/load, 2))
 }
 
 // byRange compares, in every range that uses an element, what it holds with what it must hold at a throttle.
@@ -142,7 +142,7 @@ func byRange(v Values, u *unitsheet.Unit, e unitsheet.ElementSheet) (Figure, boo
 		}
 		p := r.LineIdle.Low.SI + (r.LineFull.Low.SI-r.LineIdle.Low.SI)*throttle
 		hold := c.Capacity(p)
-		f.Bars = append(f.Bars, Bar{Label: r.ID, Value: hold, Need: load, Text: fmt.Sprintf("%s at %s, needs %s: %.2f", v.Say(hold, quantity.Torque, "N·m"), v.Say(p, quantity.Pressure, "psi"), v.Say(load, quantity.Torque, "N·m"), hold/load)})
+		f.Bars = append(f.Bars, Bar{Label: r.ID, Value: hold, Need: load, Text: fmt.Sprintf("%s at %s, needs %s: %s", v.Say(hold, quantity.Torque, "N·m"), v.Say(p, quantity.Pressure, "psi"), v.Say(load, quantity.Torque, "N·m"), v.Num(hold/load, 2))})
 	}
 	return f, len(f.Bars) > 0
 }
@@ -199,7 +199,7 @@ func bandCapacity() Definition {
 		tell: func(v Values, o []Output, r *Result) {
 			r.Headline = "It holds " + v.SayOutput(o[0]) + "."
 			if v.N("load") > 0 {
-				r.Headline += safety(o[0].Value, o[0].U, v.N("load"))
+				r.Headline += v.safety(o[0].Value, o[0].U, v.N("load"))
 			}
 			f := Figure{Kind: "bars", Title: "What it holds", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Capacity this way, the other way, and with another servo.",
 				Bars: []Bar{{Label: "this way", Value: o[0].Value, Need: v.N("load"), Text: v.SayOutput(o[0]), Emphasised: true}, {Label: "the other way", Value: o[3].Value, Text: v.SayOutput(o[3])}}}

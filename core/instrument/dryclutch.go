@@ -46,7 +46,7 @@ func dryClutch() Definition {
 				out("at-speed", "at the speed, with weights", with.Capacity(v.N("speed")), quantity.Torque, "N·m"), out("lost", "clamp lost there without them", lost, quantity.Ratio, "%")}, nil
 		},
 		tell: func(v Values, o []Output, r *Result) {
-			r.Headline = "It holds " + v.SayOutput(o[0]) + "." + safety(o[0].Value, o[0].U, v.N("torque"))
+			r.Headline = "It holds " + v.SayOutput(o[0]) + "." + v.safety(o[0].Value, o[0].U, v.N("torque"))
 			if v.Count("weights") > 0 {
 				r.Detail = fmt.Sprintf("At %s the weights bring %s of the clamp. Practitioners differ on taking hanging weights off: measure imbalance and what is left first.", v.Say(v.N("speed"), quantity.RotationalSpeed, "rpm"), v.Say(o[3].Value, quantity.Ratio, "%"))
 			}

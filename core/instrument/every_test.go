@@ -258,7 +258,7 @@ func TestWhatStandsBeforehandIsTheSameInOtherUnits(t *testing.T) {
 		}
 		other := f
 		other.Inputs = slices.Clone(f.Inputs)
-		other.InUnits(imperial)
+		other.InUnits(imperial, quantity.Style{})
 		typed := other.sample()
 		if f.ID == "line-pressure" || f.ID == "window" || f.ID == "wear-left" {
 			typed = f.sample() // made for one unit by the test itself

@@ -78,7 +78,7 @@ func cleanliness() Definition {
 			bars := Figure{Kind: "bars", Title: "Codes beside those wanted", Y: Axis{"code", quantity.Ratio, ""}, Words: "Each step up is twice as many particles."}
 			for i, x := range o {
 				worst = max(worst, int(x.Value)-wanted[i])
-				bars.Bars = append(bars.Bars, Bar{Label: []string{"4 µm", "6 µm", "14 µm"}[i], Value: x.Value, Need: float64(wanted[i]), Text: fmt.Sprintf("%.0f, wanted %d", x.Value, wanted[i]), Emphasised: int(x.Value) > wanted[i]})
+				bars.Bars = append(bars.Bars, Bar{Label: []string{"4 µm", "6 µm", "14 µm"}[i], Value: x.Value, Need: float64(wanted[i]), Text: fmt.Sprintf("%s, wanted %d", v.Num(x.Value, 0), wanted[i]), Emphasised: int(x.Value) > wanted[i]})
 			}
 			r.Headline = fmt.Sprintf("%.0f/%.0f/%.0f: clean enough.", o[0].Value, o[1].Value, o[2].Value)
 			if worst > 0 {

@@ -194,14 +194,14 @@ func fluidTrend() Definition {
 			case t.Rate-2*t.U > usual:
 				r.Headline = strings.ToUpper(m.Title[:1]) + m.Title[1:] + " rises faster than is usual."
 				if usual > 0 {
-					r.Headline = fmt.Sprintf("%s rises %.1f times as fast as is usual.", strings.ToUpper(m.Title[:1])+m.Title[1:], t.Rate/usual)
+					r.Headline = fmt.Sprintf("%s rises %s times as fast as is usual.", strings.ToUpper(m.Title[:1])+m.Title[1:], v.Num(t.Rate/usual, 1))
 				}
 			case t.Rate+2*t.U < usual:
 				r.Headline = "It rises slower than is usual."
 			default:
 				r.Headline = "Within what a laboratory repeats: the rise cannot be told from the usual one. Another sample tells more."
 			}
-			r.Detail = fmt.Sprintf("%.3g ± %.2g %s in 1,000 km; usual are %.2g.", t.Rate*1e6, 2*t.U*1e6, m.Unit, m.Rate)
+			r.Detail = fmt.Sprintf("%s ± %s %s in %s km; usual are %s.", v.Sig(t.Rate*1e6, 3), v.Sig(2*t.U*1e6, 2), m.Unit, v.Num(1000, 0), v.Sig(m.Rate, 2))
 			if far := t.Reaches(m); far <= t.Last {
 				r.Detail += " It is high already: act on the report now."
 			} else if far < 5e9 {
@@ -221,7 +221,7 @@ func fluidTrend() Definition {
 			fig := Figure{Kind: "curve", Title: "Value over distance", X: Axis{"distance on the fluid", quantity.Distance, "km"}, Y: Axis{measureTitle(m), quantity.Ratio, ""}, Words: "The line through the samples, beside what is usual at most and what is high.",
 				Series: []Series{{"this unit", "main", [][2]float64{{d[0], t.At(d[0])}, {end, t.At(end)}}}, {"usual at most", "other", limit}, {"high", "limit", high}}}
 			for i := range d {
-				fig.Marks = append(fig.Marks, Mark{d[i], values[i], fmt.Sprintf("%.4g", values[i])})
+				fig.Marks = append(fig.Marks, Mark{d[i], values[i], v.Sig(values[i], 4)})
 			}
 			r.Figures = []Figure{fig}
 		},

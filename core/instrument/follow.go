@@ -87,7 +87,7 @@ func carried(v Values, outputs []Output, id string, into Input) (string, bool) {
 	if !known || q.SI < into.Low || q.SI > into.High {
 		return "", false
 	}
-	return q.FormatMeasured(v.terms.unit(into.Dimension, into.Unit)), true
+	return v.terms.Style.FormatMeasured(q, v.terms.unit(into.Dimension, into.Unit)), true
 }
 
 // TakesFrom reports whether a result of the instrument of this name may stand in an input of d.

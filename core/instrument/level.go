@@ -74,7 +74,7 @@ func fluidLevel() Definition {
 		tell: func(v Values, o []Output, r *Result) {
 			missing := o[0].Value
 			say := func(x float64) string {
-				return v.Say(x, quantity.Volume, "L") + " (" + quantity.Quantity{SI: x, Dimension: quantity.Volume}.Format("qt") + ", " + quantity.Quantity{SI: x, Dimension: quantity.Volume}.Format("pt") + ")"
+				return v.Say(x, quantity.Volume, "L") + " (" + v.terms.Style.Format(quantity.Quantity{SI: x, Dimension: quantity.Volume}, "qt") + ", " + v.terms.Style.Format(quantity.Quantity{SI: x, Dimension: quantity.Volume}, "pt") + ")"
 			}
 			r.Headline = "The level is between the marks."
 			switch o[1].Verdict {
@@ -144,7 +144,7 @@ func levelAtPlug(d *Definition) {
 	d.tell = func(v Values, o []Output, r *Result) {
 		say := func(x float64) string {
 			q := quantity.Quantity{SI: x, Dimension: quantity.Volume}
-			return v.Say(x, quantity.Volume, "L") + " (" + q.Format("qt") + ", " + q.Format("pt") + ")"
+			return v.Say(x, quantity.Volume, "L") + " (" + v.terms.Style.Format(q, "qt") + ", " + v.terms.Style.Format(q, "pt") + ")"
 		}
 		if len(o) == 0 {
 			r.Headline = "Low: fill until it just runs, and note how much went in."

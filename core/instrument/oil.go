@@ -80,7 +80,7 @@ func boreLeak() Definition {
 		tell: func(v Values, o []Output, r *Result) {
 			r.Headline = v.SayOutput(o[0]) + " passes."
 			if o[1].Value > 0 {
-				r.Headline = fmt.Sprintf("%s passes, %.1f times as much as when new.", v.SayOutput(o[0]), o[0].Value/o[1].Value)
+				r.Headline = fmt.Sprintf("%s passes, %s times as much as when new.", v.SayOutput(o[0]), v.Num(o[0].Value/o[1].Value, 1))
 			}
 			r.Detail = "The leak goes with the third power of the clearance and falls with viscosity: hot oil shows it."
 			s := Series{Name: "leak", Role: "main"}

@@ -59,7 +59,7 @@ func fluidReport() Definition {
 			r.Headline, r.Detail, bars = pointTo(all, sound, "Nothing out of the usual for this distance.")
 			limits := Figure{Kind: "bars", Title: "Values beside what is usual at this distance", Y: Axis{"of what is usual", quantity.Ratio, "%"}, Words: "Each value as a part of what is usual at most; high is from two and a half times that."}
 			for _, l := range report.Lines() {
-				limits.Bars = append(limits.Bars, Bar{Label: l.Title, Value: math.Min(4, l.Value/l.Limit), Need: 1, Text: fmt.Sprintf("%.3g %s, usual up to %.2g: %s", l.Value, l.Unit, l.Limit, []string{"usual", "raised", "high"}[l.Level]), Emphasised: l.Level > 0})
+				limits.Bars = append(limits.Bars, Bar{Label: l.Title, Value: math.Min(4, l.Value/l.Limit), Need: 1, Text: fmt.Sprintf("%s %s, usual up to %s: %s", v.Sig(l.Value, 3), l.Unit, v.Sig(l.Limit, 2), []string{"usual", "raised", "high"}[l.Level]), Emphasised: l.Level > 0})
 			}
 			r.Figures = []Figure{limits, bars}
 			if g := report.Glycol; g != "" {
@@ -70,7 +70,7 @@ func fluidReport() Definition {
 			if v.Has("water") {
 				// A hot plate crackles from about a tenth of a per cent (common practice, no source).
 				wet := 1 / (1 + math.Exp(-(v.N("water")-0.1)/0.02))
-				r.Stated = append(r.Stated, stated("water-test", []string{"quiet", "crackles"}, map[string]float64{"quiet": 1 - wet, "crackles": wet}, fmt.Sprintf("%.2g %% water, laboratory", v.N("water"))))
+				r.Stated = append(r.Stated, stated("water-test", []string{"quiet", "crackles"}, map[string]float64{"quiet": 1 - wet, "crackles": wet}, v.Sig(v.N("water"), 2)+" % water, laboratory"))
 			}
 		},
 	}

@@ -26,6 +26,7 @@ type Terms struct {
 	Gauge *Gauge
 	// Units is the unit in use for a dimension; nil takes the fallback.
 	Units func(d quantity.Dimension, fallback string) string
+	Style quantity.Style // how numbers are written
 }
 
 func (t Terms) unit(d quantity.Dimension, fallback string) string {
@@ -69,20 +70,28 @@ func (v Values) Chosen(id string) string { return v.choices[id] }
 
 // Say writes a value in the unit in use.
 func (v Values) Say(si float64, d quantity.Dimension, unit string) string {
-	return quantity.Quantity{SI: si, Dimension: d}.Format(v.terms.unit(d, unit))
+	return v.terms.Style.Format(quantity.Quantity{SI: si, Dimension: d}, v.terms.unit(d, unit))
+}
+
+// Num writes a bare number with so many decimals.
+func (v Values) Num(x float64, decimals int) string { return v.terms.Style.Number(x, decimals) }
+
+// Sig writes a bare number with so many significant digits.
+func (v Values) Sig(x float64, digits int) string {
+	return v.terms.Style.Write(significant(x, digits))
 }
 
 // SayOutput writes an output with its uncertainty.
 func (v Values) SayOutput(o Output) string {
-	return o.Text(v.terms.unit(o.Dimension, o.Unit))
+	return o.Text(v.terms)
 }
 
-// Text writes an output in a unit, with its uncertainty.
-func (o Output) Text(unit string) string {
+// Text writes an output in the unit in use, with its uncertainty.
+func (o Output) Text(t Terms) string {
 	if o.Whole {
-		return strconv.FormatFloat(o.Value, 'f', 0, 64)
+		return t.Style.Number(o.Value, 0)
 	}
-	return quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}.FormatMeasured(unit)
+	return t.Style.FormatMeasured(quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}, t.unit(o.Dimension, o.Unit))
 }
 
 // Run reads the typed values and computes; what is not among them is taken as it stands beforehand, what is empty is left
@@ -119,7 +128,11 @@ func (d Definition) Run(typed map[string]string, terms Terms) (Result, error) {
 func (v Values) read(in Input, text string) error {
 	bad := func(reason, accepted string) error { return &InputError{in.ID, reason, accepted} }
 	unread := func(err error) error {
-		if pe, ok := err.(*quantity.ParseError); ok {
+		pe, ok := err.(*quantity.ParseError)
+		switch {
+		case ok && pe.Reason == quantity.TooLarge:
+			return bad(fmt.Sprintf("%q makes no sense here", text), in.accepts(v.terms))
+		case ok:
 			return bad(fmt.Sprintf("%q: %s", pe.Text, pe.Reason), pe.Accepted)
 		}
 		return bad(fmt.Sprintf("%q: %v", text, err), in.accepts(v.terms))
@@ -143,7 +156,7 @@ func (v Values) read(in Input, text string) error {
 		}
 		v.numbers[in.ID] = float64(n)
 	case List:
-		list, err := quantity.ParseList(text, in.Dimension, v.terms.unit(in.Dimension, in.Unit))
+		list, err := v.terms.Style.ParseList(text, in.Dimension, v.terms.unit(in.Dimension, in.Unit))
 		if err != nil {
 			return unread(err)
 		}
@@ -154,7 +167,7 @@ func (v Values) read(in Input, text string) error {
 			v.lists[in.ID] = append(v.lists[in.ID], q.SI)
 		}
 	default:
-		m, err := quantity.ParseMeasured(text, in.Dimension, v.terms.unit(in.Dimension, in.Unit))
+		m, err := v.terms.Style.ParseMeasured(text, in.Dimension, v.terms.unit(in.Dimension, in.Unit))
 		if err != nil {
 			return unread(err)
 		}
@@ -180,7 +193,7 @@ func (in Input) accepts(t Terms) string {
 	unit := t.unit(in.Dimension, in.Unit)
 	span := func() string {
 		low, high := quantity.Quantity{SI: in.Low, Dimension: in.Dimension}, quantity.Quantity{SI: in.High, Dimension: in.Dimension}
-		return short(low, unit) + " to " + short(high, unit) + withUnit(unit)
+		return t.Style.Write(short(low, unit)) + " to " + t.Style.Write(short(high, unit)) + withUnit(unit)
 	}
 	switch in.Kind {
 	case Choice:
@@ -188,7 +201,7 @@ func (in Input) accepts(t Terms) string {
 	case Count:
 		return fmt.Sprintf("a whole number from %.0f to %.0f", in.Low, in.High)
 	case List:
-		return "values such as 1.80; 1.85 ×3; 1.90, each " + span()
+		return "values such as " + t.Style.Write("1.80") + "; " + t.Style.Write("1.85") + " ×3; " + t.Style.Write("1.90") + ", each " + span()
 	}
 	return span() + "; another unit of " + strings.ReplaceAll(string(in.Dimension), "-", " ") + " may be typed"
 }
@@ -206,7 +219,21 @@ func short(q quantity.Quantity, unit string) string {
 	if err != nil {
 		x = q.SI
 	}
-	return strconv.FormatFloat(math.Round(x*1e5)/1e5, 'g', 5, 64)
+	return significant(math.Round(x*1e5)/1e5, 5)
+}
+
+// significant writes a number with so many significant digits at most, never with an exponent.
+func significant(x float64, digits int) string {
+	if x == 0 {
+		return "0"
+	}
+	exponent := int(math.Floor(math.Log10(math.Abs(x))))
+	step := math.Pow(10, float64(exponent-digits+1))
+	text := strconv.FormatFloat(math.Round(x/step)*step, 'f', max(0, digits-1-exponent), 64)
+	if strings.Contains(text, ".") {
+		text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
+	}
+	return text
 }
 
 // dimension and unit are those of an input as it was fitted.
@@ -300,6 +327,9 @@ func (d Definition) propagate(v Values, r *Result) error {
 	}
 	for i, e := range estimates {
 		o := &r.Outputs[i]
+		if math.IsNaN(e.U+e.Low+e.High) || math.IsInf(e.U+e.Low+e.High, 0) {
+			return &InputError{largest(ids, x, u), "so wide an uncertainty leads to no number: " + o.Label, "a smaller one"}
+		}
 		o.U, o.Low, o.High, o.Sampled = e.U, e.Low, e.High, e.Sampled
 		r.Unstable = r.Unstable || e.Unstable
 	}
@@ -310,6 +340,17 @@ func (d Definition) propagate(v Values, r *Result) error {
 	}
 	slices.SortStableFunc(r.Matters, func(a, b Share) int { return cmp.Compare(b.Share, a.Share) })
 	return nil
+}
+
+// largest names the input with the widest uncertainty for its size.
+func largest(ids []string, x, u []float64) string {
+	worst := 0
+	for i := range ids {
+		if u[i]*math.Abs(x[worst]) > u[worst]*math.Abs(x[i]) {
+			worst = i
+		}
+	}
+	return ids[worst]
 }
 
 // likeliest returns the state with the highest likelihood; ties go to the earlier name.

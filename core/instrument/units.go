@@ -1,25 +1,22 @@
 package instrument
 
 import (
-	"math"
-	"strconv"
-	"strings"
-
 	"innercompass/core/quantity"
 )
 
-// InUnits puts the inputs into the units in use: bare numbers are then in them, and what stands beforehand is rewritten.
-func (d *Definition) InUnits(units func(d quantity.Dimension, fallback string) string) {
+// InUnits puts the inputs into the units in use, in the way in which numbers are written: bare numbers are then in them, and
+// what stands beforehand is rewritten.
+func (d *Definition) InUnits(units func(d quantity.Dimension, fallback string) string, style quantity.Style) {
 	for i := range d.Inputs {
 		in := &d.Inputs[i]
 		if in.Kind != Number && in.Kind != List {
 			continue
 		}
 		was := in.Unit
-		if in.Unit = units(in.Dimension, in.Unit); in.Unit == was {
-			continue
+		if in.Unit = units(in.Dimension, in.Unit); in.Unit != was {
+			in.Default, in.Example = in.rewrite(in.Default, was), in.rewrite(in.Example, was)
 		}
-		in.Default, in.Example = in.rewrite(in.Default, was), in.rewrite(in.Example, was)
+		in.Default, in.Example = style.Localise(in.Default), style.Localise(in.Example)
 	}
 }
 
@@ -55,13 +52,5 @@ func rounded(q quantity.Quantity, unit string) string {
 	if err != nil {
 		x = q.SI
 	}
-	if x == 0 {
-		return "0"
-	}
-	step := math.Pow(10, math.Floor(math.Log10(math.Abs(x)))-3)
-	text := strconv.FormatFloat(math.Round(x/step)*step, 'f', max(0, 3-int(math.Floor(math.Log10(math.Abs(x))))), 64)
-	if strings.Contains(text, ".") {
-		text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
-	}
-	return text
+	return significant(x, 4)
 }

@@ -20,6 +20,11 @@ var plusMinus = []string{"±", "+/-", "+-"}
 // interval that holds the value 95 times in 100 (coverage factor 2, JCGM 100, 6.3.3), so the standard uncertainty is
 // half of it. The unit may stand at either number or at both.
 func ParseMeasured(text string, d Dimension, defaultUnit string) (Measured, error) {
+	return Style{}.ParseMeasured(text, d, defaultUnit)
+}
+
+// ParseMeasured reads a measured value whose numbers are in the style.
+func (s Style) ParseMeasured(text string, d Dimension, defaultUnit string) (Measured, error) {
 	value, half, found := text, "", false
 	for _, mark := range plusMinus {
 		if a, b, ok := strings.Cut(text, mark); ok {
@@ -28,7 +33,7 @@ func ParseMeasured(text string, d Dimension, defaultUnit string) (Measured, erro
 		}
 	}
 	if !found {
-		q, err := Parse(text, d, defaultUnit)
+		q, err := s.Parse(text, d, defaultUnit)
 		return Measured{Quantity: q}, err
 	}
 	if _, unit := split(strings.TrimSpace(value)); unit != "" {
@@ -36,11 +41,11 @@ func ParseMeasured(text string, d Dimension, defaultUnit string) (Measured, erro
 	} else if _, unit := split(strings.TrimSpace(half)); unit != "" {
 		defaultUnit = unit
 	}
-	q, err := Parse(value, d, defaultUnit)
+	q, err := s.parse(value, d, defaultUnit, false)
 	if err != nil {
 		return Measured{}, err
 	}
-	w, err := Parse(half, d, defaultUnit)
+	w, err := s.parse(half, d, defaultUnit, false)
 	if err != nil {
 		return Measured{}, err
 	}
@@ -63,6 +68,11 @@ const MaxList = 400
 // "1.80, 1.85 ×3, 1.90 mm". A value may be repeated by "×3" or "3 ×"; a unit after a value holds for those before it that
 // have none, back to the last unit.
 func ParseList(text string, d Dimension, defaultUnit string) ([]Quantity, error) {
+	return Style{}.ParseList(text, d, defaultUnit)
+}
+
+// ParseList reads a list whose numbers are in the style; a plain space parts values, not thousands.
+func (s Style) ParseList(text string, d Dimension, defaultUnit string) ([]Quantity, error) {
 	var out []Quantity
 	pending := 0 // values at the end of out whose unit is not yet known
 	var bare []float64
@@ -72,7 +82,11 @@ func ParseList(text string, d Dimension, defaultUnit string) ([]Quantity, error)
 			return &ParseError{Text: text, Reason: fmt.Sprintf("%q is not a unit of %s", unit, d), Accepted: symbols(d)}
 		}
 		for i, v := range bare {
-			out[len(out)-pending+i] = Quantity{v*u.Factor + u.Offset, d}
+			q, err := Of(v, d, u.Symbol)
+			if err != nil {
+				return err
+			}
+			out[len(out)-pending+i] = q
 		}
 		pending, bare = 0, bare[:0]
 		return nil
@@ -83,9 +97,12 @@ func ParseList(text string, d Dimension, defaultUnit string) ([]Quantity, error)
 	}
 	for _, w := range words {
 		number, unit := split(w.text)
-		v, err := parseNumber(number)
+		v, err := s.Value(number, false)
 		if err != nil {
-			return nil, &ParseError{Text: w.text, Reason: "not a number", Accepted: "numbers such as 1.80; 1.85 ×3; 1.90 " + defaultUnit}
+			if pe, ok := err.(*ParseError); ok && strings.HasPrefix(pe.Reason, "it may be") {
+				return nil, pe
+			}
+			return nil, &ParseError{Text: w.text, Reason: "not a number", Accepted: "numbers such as " + s.Number(1.8, 2) + "; " + s.Number(1.85, 2) + " ×3; " + s.Number(1.9, 2) + " " + defaultUnit}
 		}
 		if len(out)+w.times > MaxList {
 			return nil, &ParseError{Text: text, Reason: "too many values", Accepted: fmt.Sprintf("at most %d", MaxList)}
@@ -113,7 +130,7 @@ func listWords(text string) ([]listWord, error) {
 	s := strings.NewReplacer(";", "\n", ", ", "\n", "\t", " ", "\r", "\n", "x", "×", "*", "×").Replace(text)
 	var out []listWord
 	for _, line := range strings.Split(s, "\n") {
-		fields := strings.Fields(line)
+		fields := strings.FieldsFunc(line, func(r rune) bool { return r == ' ' })
 		for i := 0; i < len(fields); i++ {
 			f := fields[i]
 			switch {
@@ -156,7 +173,7 @@ func listWords(text string) ([]listWord, error) {
 }
 
 func startsWithLetter(s string) bool {
-	return strings.IndexByte("0123456789.+-", s[0]) < 0
+	return strings.IndexByte("0123456789.,+-", s[0]) < 0
 }
 
 func wholeNumber(s string) bool {
@@ -172,22 +189,45 @@ func times(s string) (int, error) {
 	return n, nil
 }
 
+// FormatMeasured writes a value with half the width of its 95 % interval as in files, without marks between thousands.
+func (m Measured) FormatMeasured(unit string) string {
+	value, half, symbol := m.digits(unit)
+	return joined(measuredText(value, half), symbol)
+}
+
 // FormatMeasured writes a value with half the width of its 95 % interval, both with as many digits as the width calls
 // for: two significant digits of it (JCGM 100, 7.2.6). Without uncertainty it is Format.
-func (m Measured) FormatMeasured(unit string) string {
+func (s Style) FormatMeasured(m Measured, unit string) string {
+	value, half, symbol := m.digits(unit)
+	if half != "" {
+		half = s.Write(half)
+	}
+	return joined(measuredText(s.Write(value), half), symbol)
+}
+
+func measuredText(value, half string) string {
+	if half == "" {
+		return value
+	}
+	return value + " ± " + half
+}
+
+// digits are those of the value and of half the width of its interval, the latter empty without uncertainty.
+func (m Measured) digits(unit string) (value, half, symbol string) {
 	u, ok := FindUnit(m.Dimension, unit)
 	if !ok || m.U <= 0 || math.IsNaN(m.U) || math.IsInf(m.U, 0) {
-		return m.Format(unit)
+		value, symbol = m.Quantity.digits(unit)
+		return value, "", symbol
 	}
-	half := 2 * m.U / u.Factor
-	decimals := min(max(0, 1-int(math.Floor(math.Log10(half)))), 9)
+	width := 2 * m.U / u.Factor
+	exponent := int(math.Floor(math.Log10(width)))
+	if math.Round(width/math.Pow(10, float64(exponent-1))) >= 100 {
+		exponent++ // 0.00998 is written 0.010, not 0.0100
+	}
+	decimals := min(max(0, 1-exponent), 9)
 	v := (m.SI - u.Offset) / u.Factor
-	if step := math.Pow(10, math.Floor(math.Log10(half))-1); step > 1 && step < 1e15 {
-		v, half = math.Round(v/step)*step, math.Round(half/step)*step
+	if step := math.Pow(10, float64(exponent-1)); step > 1 && step < 1e15 {
+		v, width = math.Round(v/step)*step, math.Round(width/step)*step
 	}
-	s := strconv.FormatFloat(v, 'f', decimals, 64) + " ± " + strconv.FormatFloat(half, 'f', decimals, 64)
-	if u.Symbol == "" {
-		return s
-	}
-	return s + " " + u.Symbol
+	return fixed(v, decimals), fixed(width, decimals), u.Symbol
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"unicode"
 )
 
 // Quantity is a value in the SI unit of its dimension. The zero value has no
@@ -24,8 +25,19 @@ func Of(value float64, d Dimension, unit string) (Quantity, error) {
 	if math.IsNaN(value) || math.IsInf(value, 0) {
 		return Quantity{}, &ParseError{Text: fmt.Sprint(value), Reason: "not a finite number", Accepted: "a number such as 35"}
 	}
-	return Quantity{SI: value*u.Factor + u.Offset, Dimension: d}, nil
+	si := value*u.Factor + u.Offset
+	if math.Abs(si) > mostSI {
+		return Quantity{}, &ParseError{Text: fmt.Sprintf("%g %s", value, u.Symbol), Reason: TooLarge, Accepted: "a number such as 35"}
+	}
+	return Quantity{SI: si, Dimension: d}, nil
 }
+
+// TooLarge is the reason of a ParseError for a number beyond all sizes.
+const TooLarge = "larger than anything that is measured here"
+
+// mostSI is beyond everything that is measured in a workshop, in any SI unit, and far enough from the end of what a double
+// holds that no formula runs over it.
+const mostSI = 1e15
 
 // In returns the value in the named unit.
 func (q Quantity) In(unit string) (float64, error) {
@@ -36,15 +48,33 @@ func (q Quantity) In(unit string) (float64, error) {
 	return (q.SI - u.Offset) / u.Factor, nil
 }
 
-// Format writes the value in the named unit with the digits that a reader of
-// that unit expects. An unknown unit falls back to the default of the dimension,
-// because a number on screen must never appear without one.
+// Format writes the value in the named unit as in files, without marks between thousands.
 func (q Quantity) Format(unit string) string {
+	text, symbol := q.digits(unit)
+	return joined(text, symbol)
+}
+
+// Format writes a value in the named unit with the digits that a reader of that unit expects.
+func (s Style) Format(q Quantity, unit string) string {
+	text, symbol := q.digits(unit)
+	return joined(s.Write(text), symbol)
+}
+
+func joined(number, symbol string) string {
+	if symbol == "" {
+		return number
+	}
+	return number + " " + symbol
+}
+
+// digits are those of a value in a unit, with its symbol. An unknown unit falls back to the default of the dimension,
+// because a number on screen must never appear without one.
+func (q Quantity) digits(unit string) (text, symbol string) {
 	u, ok := FindUnit(q.Dimension, unit)
 	if !ok {
 		all := UnitsOf(q.Dimension)
 		if len(all) == 0 {
-			return strconv.FormatFloat(q.SI, 'g', 6, 64)
+			return strconv.FormatFloat(q.SI, 'g', 6, 64), ""
 		}
 		u = all[0]
 	}
@@ -55,11 +85,16 @@ func (q Quantity) Format(unit string) string {
 	if decimals == 3 && math.Abs(v) >= 99.95 {
 		decimals = 1
 	}
-	s := strconv.FormatFloat(v, 'f', decimals, 64)
-	if u.Symbol == "" {
-		return s
+	return fixed(v, decimals), u.Symbol
+}
+
+// fixed writes a value with so many decimals; what rounds to nothing has no sign.
+func fixed(v float64, decimals int) string {
+	text := strconv.FormatFloat(v, 'f', decimals, 64)
+	if strings.Trim(text, "-0.") == "" {
+		return strings.TrimPrefix(text, "-")
 	}
-	return s + " " + u.Symbol
+	return text
 }
 
 // ParseError says what could not be read and what would be.
@@ -73,26 +108,29 @@ func (e *ParseError) Error() string {
 	return fmt.Sprintf("%q: %s; accepted: %s", e.Text, e.Reason, e.Accepted)
 }
 
-// Parse reads a number with an optional unit of dimension d: "35", "35 N·m",
-// "25.8 lbf-ft", "3/8 in", "1 1/2 in", "0,25". A bare number is in defaultUnit.
-// The decimal mark is a point or a comma; a mark that stands before exactly three
-// digits beside another mark is a thousands mark ("1,234.5").
+// Parse reads a number with an optional unit of dimension d: "35", "35 N·m", "25.8 lbf-ft", "3/8 in", "1 1/2 in", "0,25",
+// "2,050 rpm". A bare number is in defaultUnit. Numbers are read as in files; see Style for those of a shop.
 func Parse(text string, d Dimension, defaultUnit string) (Quantity, error) {
-	s := strings.TrimSpace(text)
+	return Style{}.Parse(text, d, defaultUnit)
+}
+
+// Parse reads a number in the style, with an optional unit of dimension d. It fails with a ParseError.
+func (s Style) Parse(text string, d Dimension, defaultUnit string) (Quantity, error) {
+	return s.parse(text, d, defaultUnit, true)
+}
+
+func (s Style) parse(text string, d Dimension, defaultUnit string, alone bool) (Quantity, error) {
+	t := strings.TrimSpace(text)
 	// The unit "1/min" begins with a digit, so it cannot be told from a fraction.
-	number, unit := split(strings.Replace(s, "1/min", "rpm", 1))
+	number, unit := split(strings.Replace(t, "1/min", "rpm", 1))
 	fail := func(reason, accepted string) (Quantity, error) {
 		return Quantity{}, &ParseError{Text: text, Reason: reason, Accepted: accepted}
 	}
-	if number == "" {
-		return fail("no number", "a number with a unit of "+string(d)+": "+symbols(d))
-	}
-	if len(s) > 64 {
+	if len(t) > 64 {
 		return fail("too long", "at most 64 characters")
 	}
-	v, err := parseNumber(number)
-	if err != nil {
-		return fail(err.Error(), "a number such as 35, 0.25, 0,25 or 3/8")
+	if number == "" {
+		return fail("no number", "a number with a unit of "+string(d)+": "+symbols(d))
 	}
 	if unit == "" {
 		unit = defaultUnit
@@ -101,13 +139,17 @@ func Parse(text string, d Dimension, defaultUnit string) (Quantity, error) {
 	if !ok {
 		return fail(fmt.Sprintf("%q is not a unit of %s", unit, d), symbols(d))
 	}
+	v, err := s.Value(number, alone && u.coarse())
+	if err != nil {
+		return Quantity{}, err
+	}
 	return Of(v, d, u.Symbol)
 }
 
 // Window is a closed interval of one dimension, lowest to highest.
 type Window struct{ Low, High Quantity }
 
-// ParseWindow reads "55..65 psi" or "55 psi..4.5 bar".
+// ParseWindow reads "55..65 psi" or "55 psi..4.5 bar", numbers as in files.
 func ParseWindow(text string, d Dimension, defaultUnit string) (Window, error) {
 	a, b, ok := strings.Cut(text, "..")
 	if !ok {
@@ -130,82 +172,47 @@ func ParseWindow(text string, d Dimension, defaultUnit string) (Window, error) {
 	return Window{low, high}, nil
 }
 
-// Format writes the window with one unit.
-func (w Window) Format(unit string) string {
-	low := w.Low.Format(unit)
+// Format writes the window with one unit, as in files.
+func (w Window) Format(unit string) string { return Style{}.FormatWindow(w, unit) }
+
+// FormatWindow writes a window with one unit.
+func (s Style) FormatWindow(w Window, unit string) string {
+	low := s.Format(w.Low, unit)
 	if i := strings.IndexByte(low, ' '); i > 0 {
 		low = low[:i]
 	}
 	if strings.HasPrefix(low, "-") {
-		return low + " to " + w.High.Format(unit)
+		return low + " to " + s.Format(w.High, unit)
 	}
-	return low + "–" + w.High.Format(unit)
+	return low + "–" + s.Format(w.High, unit)
 }
 
 // split separates the leading number, fractions included, from the unit.
-func split(s string) (number, unit string) {
+func split(text string) (number, unit string) {
+	runes := []rune(text)
+	digit := func(i int) bool { return i >= 0 && i < len(runes) && runes[i] >= '0' && runes[i] <= '9' }
 	i := 0
-	for i < len(s) && strings.IndexByte("0123456789.,+-/ eE", s[i]) >= 0 {
-		// An "e" is part of the number only before a digit or sign after a digit.
-		if s[i] == 'e' || s[i] == 'E' {
-			if i == 0 || i+1 >= len(s) || strings.IndexByte("0123456789+-", s[i+1]) < 0 {
-				break
+loop:
+	for ; i < len(runes); i++ {
+		switch r := runes[i]; {
+		case digit(i), r == '.', r == ',', r == '+', r == '-', r == '−', unicode.IsSpace(r):
+		case r == '\'' || r == '’': // parts thousands only between digits
+			if !digit(i-1) || !digit(i+1) {
+				break loop
 			}
+		case r == '/': // "1/min" is a number and a unit that begins with a slash
+			if !digit(i + 1) {
+				break loop
+			}
+		case r == 'e' || r == 'E': // only before a digit or sign after a digit
+			if !digit(i-1) || !digit(i+1) && !(i+2 < len(runes) && (runes[i+1] == '+' || runes[i+1] == '-') && digit(i+2)) {
+				break loop
+			}
+		default:
+			break loop
 		}
-		// "1/min" is a number followed by a unit that begins with a slash.
-		if s[i] == '/' && (i+1 >= len(s) || s[i+1] < '0' || s[i+1] > '9') {
-			break
-		}
-		i++
 	}
-	return strings.TrimSpace(s[:i]), strings.TrimSpace(s[i:])
-}
-
-func parseNumber(s string) (float64, error) {
-	if whole, frac, ok := strings.Cut(s, " "); ok && strings.Contains(frac, "/") {
-		w, err := parseNumber(whole)
-		if err != nil {
-			return 0, err
-		}
-		f, err := parseNumber(frac)
-		if err != nil {
-			return 0, err
-		}
-		return w + math.Copysign(f, w), nil
-	}
-	if num, den, ok := strings.Cut(s, "/"); ok {
-		n, err := parseDecimal(num)
-		if err != nil {
-			return 0, err
-		}
-		m, err := parseDecimal(den)
-		if err != nil {
-			return 0, err
-		}
-		if m == 0 {
-			return 0, fmt.Errorf("a fraction over zero")
-		}
-		return n / m, nil
-	}
-	return parseDecimal(s)
-}
-
-func parseDecimal(s string) (float64, error) {
-	s = strings.TrimSpace(s)
-	if strings.Contains(s, ",") && strings.Contains(s, ".") {
-		if strings.LastIndex(s, ",") > strings.LastIndex(s, ".") {
-			s = strings.ReplaceAll(strings.ReplaceAll(s, ".", ""), ",", ".")
-		} else {
-			s = strings.ReplaceAll(s, ",", "")
-		}
-	} else {
-		s = strings.Replace(s, ",", ".", 1)
-	}
-	v, err := strconv.ParseFloat(s, 64)
-	if err != nil || math.IsInf(v, 0) || math.IsNaN(v) {
-		return 0, fmt.Errorf("not a number")
-	}
-	return v, nil
+	return strings.TrimSpace(string(runes[:i])), strings.TrimSpace(string(runes[i:]))
 }
 
 func spelling(s string) string {

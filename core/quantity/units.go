@@ -46,6 +46,12 @@ type Unit struct {
 	aliases   []string // other spellings, lower case, without spaces or dots
 }
 
+// coarse reports whether nobody reads this to a thousandth: an odometer, a rev counter, a speedometer. What is typed with just
+// three digits after the decimal sign is then most likely thousands.
+func (u Unit) coarse() bool {
+	return u.Decimals == 0 && (u.Dimension == Distance || u.Dimension == RotationalSpeed || u.Dimension == Speed)
+}
+
 // Exact definitions (NIST SP 811, appendix B).
 const (
 	inch     = 0.0254

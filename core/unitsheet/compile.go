@@ -294,7 +294,7 @@ func (c *compiler) rest() {
 		c.positive(fmt.Sprintf("torques[%d].torque", i), t.Torque, quantity.Torque)
 	}
 	for i, k := range c.s.Known {
-		c.window(fmt.Sprintf("known[%d].distance", i), k.Distance, quantity.Distance)
+		c.known(fmt.Sprintf("known[%d].distance", i), k)
 	}
 	seen := map[string]bool{}
 	for i, s := range c.s.Sensors {
@@ -401,4 +401,24 @@ func (s SetSheet) meshes(name string) ([]gearing.Mesh, []string, error) {
 	}
 	err := gearing.CheckSimpleSet(s.SunTeeth, s.PlanetTeeth, s.RingTeeth, s.Count)
 	return []gearing.Mesh{in(s.Sun, planet, s.SunTeeth, s.PlanetTeeth), ring}, []string{planet}, err
+}
+
+// known reads over which distance, or how many hours of running, a design is known to fail in one way.
+func (c *compiler) known(path string, k KnownSheet) {
+	out := KnownFailure{Cause: k.Cause, Note: k.Note, To: 1e9}
+	text := strings.TrimSpace(k.Distance)
+	out.InHours = strings.HasSuffix(text, "h")
+	d, si := quantity.Distance, 1e3
+	if out.InHours {
+		d, si = quantity.Time, 3600
+	}
+	w := c.window(path, text, d)
+	switch {
+	case text == "":
+	case w.Low.SI < 0 || w.High.SI <= 0:
+		c.fail(path, fmt.Sprintf("%q", text), "a window above zero, such as 110000..190000 km, 70000..120000 mi or 2000..4000 h")
+	default:
+		out.From, out.To = w.Low.SI/si, w.High.SI/si
+	}
+	c.u.Known = append(c.u.Known, out)
 }

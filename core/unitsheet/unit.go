@@ -39,7 +39,16 @@ type Unit struct {
 	PerMetre     float64 // governor shaft, rad per metre driven
 	Shifts       []ShiftPoint
 	LockupTorque quantity.Quantity
+	Known        []KnownFailure
 	meshAt       []string // by mesh of the train: the set or gear pair that it belongs to
+}
+
+// KnownFailure is a failure that the design is known for, over a distance in kilometres or in hours of running; without one
+// it may come at any.
+type KnownFailure struct {
+	Cause, Note string
+	From, To    float64
+	InHours     bool
 }
 
 // Pump is the pump's delivery; both are zero when not given.

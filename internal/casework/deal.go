@@ -58,7 +58,7 @@ func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, opt
 	if out.Turns, err = m.Turns(out.Rows, ch); err != nil {
 		return Deal{}, asField(err)
 	}
-	out.Sentence = decide.Sentence(out.Turns, out.Rows[0].Option.Title, st.Currency)
+	out.Sentence = rates(st).Sentence(out.Turns, out.Rows[0].Option.Title)
 	if option == "" {
 		option = out.Rows[0].Option.ID
 	}

@@ -53,7 +53,9 @@ type Snapshot struct {
 	TaxRate   float64            `json:"tax_rate,omitempty"`
 	Warranty  string             `json:"warranty,omitempty"`
 	Watch     *SnapshotWatch     `json:"watch,omitempty"`
-	Set       map[string]float64 `json:"set,omitempty"` // prices and times set for this estimate alone
+	Set       map[string]float64 `json:"set,omitempty"`     // prices and times set for this estimate alone
+	Numbers   string             `json:"numbers,omitempty"` // how numbers are written, by a sample
+	Zone      string             `json:"zone,omitempty"`    // of the shop's days
 }
 
 // SnapshotAddOn is an option that was done in the same visit.
@@ -181,16 +183,6 @@ func priced(ch decide.Choices) error {
 	return nil
 }
 
-// ceiling reads the amount in what was named as the ceiling; 0 when there is none.
-func ceiling(text string) decide.Amount {
-	for _, word := range strings.Fields(text) {
-		if a, err := decide.ParseAmount(strings.Trim(word, ".;€$£")); err == nil && a > 0 {
-			return a
-		}
-	}
-	return 0
-}
-
 // Decide freezes what the customer chose or declined, with everything it rested on.
 func (s *Service) Decide(ctx context.Context, id string, g Guard, d NewDecision) (View, error) {
 	return s.settled(ctx, id, g, "decide", d, func(st Standing) (func(Held) (Changes, error), error) {
@@ -200,7 +192,10 @@ func (s *Service) Decide(ctx context.Context, id string, g Guard, d NewDecision)
 		if err := d.check(); err != nil {
 			return nil, err
 		}
-		d.Choices.Ceiling = ceiling(d.Ceiling)
+		var err error
+		if d.Choices.Ceiling, err = st.Settings.Ceiling(d.Ceiling); err != nil {
+			return nil, err
+		}
 		snap, m, err := s.snapshot(ctx, st, d.Choices)
 		if err != nil {
 			return nil, err
@@ -293,7 +288,7 @@ func (s *Service) snapshot(ctx context.Context, at Standing, ch decide.Choices) 
 	if err != nil {
 		return Snapshot{}, nil, asField(err)
 	}
-	out := Snapshot{Format: SnapshotFormat, At: s.Now(), Shop: st.Shop, Currency: st.Currency, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID,
+	out := Snapshot{Format: SnapshotFormat, At: s.Now(), Shop: st.Shop, Currency: st.Currency, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: st.Style().Localise(c.Distance), Numbers: st.Numbers, Zone: st.Zone, Unit: c.UnitID,
 		UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version, Access: c.Access, Chain: chain.Sentences(), Limits: limits,
 		TaxRate: st.Tax, Warranty: st.Warranty, Watch: snapshotWatch(cmp.Watch), Set: ch.Set}
 	for i, r := range readings {
@@ -308,7 +303,7 @@ func (s *Service) snapshot(ctx context.Context, at Standing, ch decide.Choices) 
 	}
 	if len(cmp.Rows) > 0 && cmp.Rows[0].Settled() {
 		out.Advised = cmp.Rows[0].Option.ID
-		out.BreakEven = decide.Sentence(turns, cmp.Rows[0].Option.Title, st.Currency)
+		out.BreakEven = rates(st).Sentence(turns, cmp.Rows[0].Option.Title)
 	}
 	return out, m, nil
 }

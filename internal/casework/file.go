@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
 
@@ -139,7 +140,11 @@ func (s *Service) Export(ctx context.Context, id string) (File, error) {
 
 // Import opens a new case from a file; all of it or nothing.
 func (s *Service) Import(ctx context.Context, f File) (View, error) {
-	c := Case{ID: newID("c"), Words: f.Words, Vehicle: f.Vehicle, Distance: f.Distance, UnitID: f.Unit, Stage: f.Stage, Access: f.Access, Opened: s.Now(), Rev: 1}
+	run, err := distance("distance", quantity.Style{}, f.Distance, "km")
+	if err != nil {
+		return View{}, err
+	}
+	c := Case{ID: newID("c"), Words: f.Words, Vehicle: f.Vehicle, Distance: run, UnitID: f.Unit, Stage: f.Stage, Access: f.Access, Opened: s.Now(), Rev: 1}
 	if c.Words == "" {
 		c.Words = "Imported case"
 	}

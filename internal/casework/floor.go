@@ -79,7 +79,16 @@ func (s *Service) Floor(ctx context.Context, q FloorQuery) (FloorPage, error) {
 		return FloorPage{}, err
 	}
 	q.Search = Fold(q.Search)
-	return s.Store.Floor(ctx, q)
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return FloorPage{}, err
+	}
+	page, err := s.Store.Floor(ctx, q)
+	for i := range page.Rows {
+		c := &page.Rows[i].Case
+		c.Distance = st.Style().Localise(c.Distance)
+	}
+	return page, err
 }
 
 func floorAnswer(n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose.Heading) FloorAnswer {

@@ -107,29 +107,31 @@ func (s *Service) Link(ctx context.Context, id string, g Guard, earlier string) 
 
 // FollowUp notes when a vehicle is to be looked at again: a day, a distance, or both; empty takes it back. It may be noted
 // on a closed case, which is when it is agreed on.
-func (s *Service) FollowUp(ctx context.Context, id string, g Guard, day, distance, note string) (View, error) {
+func (s *Service) FollowUp(ctx context.Context, id string, g Guard, day, driven, note string) (View, error) {
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return View{}, err
+	}
 	if day != "" {
 		at, err := time.Parse(time.DateOnly, day)
 		if err != nil {
 			return View{}, &FieldError{"day", fmt.Sprintf("%q", day), "a day such as 2027-03-31"}
 		}
-		if at.Before(s.Now().AddDate(0, 0, -1)) || at.After(s.Now().AddDate(10, 0, 0)) {
+		today := dayOf(s.Now(), st.Location())
+		if at.Before(today) || at.After(today.AddDate(10, 0, 0)) {
 			return View{}, &FieldError{"day", day, "a day to come, within ten years"}
 		}
 	}
-	st, err := s.Store.Settings(ctx)
+	run, err := distance("distance", st.Style(), driven, st.Distance)
 	if err != nil {
-		return View{}, err
-	}
-	if distance, err = normalDistance(distance, st.Distance); err != nil {
 		return View{}, err
 	}
 	if err := checkText("note", note, maxNote, false); err != nil {
 		return View{}, err
 	}
-	return s.changed(ctx, id, g, "follow up", []string{day, distance, note}, func(h Held) (Changes, error) {
+	return s.changed(ctx, id, g, "follow up", []string{day, driven, note}, func(h Held) (Changes, error) {
 		c := h.Case
-		c.DueAt, c.DueDistance, c.DueNote = day, distance, strings.TrimSpace(note)
+		c.DueAt, c.DueDistance, c.DueNote = day, run, strings.TrimSpace(note)
 		return Changes{Plain: &c}, nil
 	})
 }
@@ -153,7 +155,7 @@ func (s *Service) Calendar(ctx context.Context, id string) ([]byte, error) {
 	}
 	what := []string{"Complaint: " + c.Words}
 	if c.DueDistance != "" {
-		what = append(what, "Or at "+c.DueDistance+", whichever comes first.")
+		what = append(what, "Or at "+st.Style().Localise(c.DueDistance)+", whichever comes first.")
 	}
 	if c.DueNote != "" {
 		what = append(what, c.DueNote)
@@ -169,6 +171,12 @@ func (s *Service) Calendar(ctx context.Context, id string) ([]byte, error) {
 		b.WriteString(folded(l))
 	}
 	return []byte(b.String()), nil
+}
+
+// dayOf is the day that a moment falls on in a zone, as days are compared: midnight in UTC.
+func dayOf(at time.Time, zone *time.Location) time.Time {
+	y, m, d := at.In(zone).Date()
+	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
 }
 
 // escaped writes a text as RFC 5545, 3.3.11, wants it.

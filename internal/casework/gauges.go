@@ -28,7 +28,7 @@ func (s *Service) terms(ctx context.Context, gauge string) (instrument.Terms, er
 	if err != nil {
 		return instrument.Terms{}, err
 	}
-	out := instrument.Terms{Units: st.Unit}
+	out := instrument.Terms{Units: st.Unit, Style: st.Style()}
 	if gauge == "" {
 		return out, nil
 	}
@@ -77,6 +77,10 @@ func (g Gauge) parse(at string) (instrument.Gauge, error) {
 
 // SaveGauges replaces the gauges of the shop, all or none.
 func (s *Service) SaveGauges(ctx context.Context, gauges []Gauge) ([]Gauge, error) {
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
 	for i := range gauges {
 		g, at := &gauges[i], fmt.Sprintf("gauges[%d].", i)
 		if g.ID == "" {
@@ -87,6 +91,12 @@ func (s *Service) SaveGauges(ctx context.Context, gauges []Gauge) ([]Gauge, erro
 		}
 		if slices.ContainsFunc(gauges[:i], func(o Gauge) bool { return o.ID == g.ID }) {
 			return nil, &FieldError{at + "id", fmt.Sprintf("%q is there twice", g.ID), "each id once"}
+		}
+		for field, text := range map[string]*string{"resolution": &g.Resolution, "uncertainty": &g.Uncertainty} {
+			if _, err := st.Style().Parse(*text, quantity.Dimension(g.Dimension), ""); *text != "" && err != nil && strings.Contains(err.Error(), "it may be") {
+				return nil, &FieldError{at + field, err.Error(), "a width such as " + st.Style().Number(0.01, 2)}
+			}
+			*text = st.Style().Canonical(*text)
 		}
 		made, err := g.parse(at)
 		if err != nil {
@@ -104,8 +114,19 @@ func (s *Service) SaveGauges(ctx context.Context, gauges []Gauge) ([]Gauge, erro
 	if err := s.Store.SaveGauges(ctx, gauges); err != nil {
 		return nil, err
 	}
-	if s.Changed != nil {
-		s.Changed("settings")
+	s.tell("settings")
+	return s.Gauges(ctx)
+}
+
+// Gauges are the measuring tools of the shop, by name, with their figures as the shop writes numbers.
+func (s *Service) Gauges(ctx context.Context) ([]Gauge, error) {
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return nil, err
 	}
-	return s.Store.Gauges(ctx)
+	all, err := s.Store.Gauges(ctx)
+	for i := range all {
+		all[i].Resolution, all[i].Uncertainty = st.Style().Localise(all[i].Resolution), st.Style().Localise(all[i].Uncertainty)
+	}
+	return all, err
 }

@@ -3,12 +3,12 @@ package casework
 import (
 	"context"
 	"errors"
-	"maps"
 	"slices"
 	"time"
 
 	"innercompass/core/diagnose"
 	"innercompass/core/instrument"
+	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
 
@@ -31,6 +31,7 @@ type InstrumentView struct {
 	UnitName   string
 	Unit       *unitsheet.Unit // nil without one
 	now        time.Time
+	style      quantity.Style
 }
 
 // Overdue reports whether the calibration of a gauge has ended.
@@ -55,7 +56,8 @@ func (s *Service) Instrument(ctx context.Context, at InstrumentAt) (InstrumentVi
 	if err != nil {
 		return InstrumentView{}, noInstrument(err)
 	}
-	d.InUnits(st.Unit)
+	d.InUnits(st.Unit, st.Style())
+	out.style = st.Style()
 	out.Definition, out.Parts = d, d.Parts(u)
 	for _, in := range d.Inputs {
 		if in.Default != "" {
@@ -92,7 +94,9 @@ func (s *Service) fromCase(ctx context.Context, v *InstrumentView, c Case, n *di
 	for _, m := range c.Kept() {
 		switch {
 		case m.Instrument == v.Definition.Name():
-			maps.Copy(v.Values, m.Values)
+			for id, text := range m.Values {
+				v.Values[id] = v.localised(id, text)
+			}
 		case v.Definition.TakesFrom(m.Instrument):
 			if err := s.carry(ctx, v, n, m); err != nil {
 				return err
@@ -117,6 +121,7 @@ func (s *Service) carry(ctx context.Context, v *InstrumentView, n *diagnose.Netw
 	if err != nil {
 		return err
 	}
+	terms.Style = quantity.Style{} // values are kept as files write them
 	result, err := d.Run(m.Values, terms)
 	if err != nil {
 		return nil
@@ -126,10 +131,24 @@ func (s *Service) carry(ctx context.Context, v *InstrumentView, n *diagnose.Netw
 			continue
 		}
 		for input, value := range next.Values {
-			v.Values[input], v.From[input] = value, d.Title
+			v.Values[input], v.From[input] = v.localised(input, value), d.Title
 		}
 	}
 	return nil
+}
+
+// localised is a kept value as the shop writes numbers; what is no number stays.
+func (v *InstrumentView) localised(id, text string) string {
+	if numeric(v.Definition, id) {
+		return v.style.Localise(text)
+	}
+	return text
+}
+
+func numeric(d instrument.Definition, id string) bool {
+	return slices.ContainsFunc(d.Inputs, func(in instrument.Input) bool {
+		return in.ID == id && (in.Kind == instrument.Number || in.Kind == instrument.List)
+	})
 }
 
 // measuredOn finds the case and the network that an instrument is used on; both are nil without one.

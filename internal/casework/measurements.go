@@ -15,6 +15,7 @@ import (
 // beside it.
 type Use struct {
 	Check, Gauge, By string
+	Plain            bool // numbers are written as in files, not as the shop writes them
 	Again            bool
 	Values           map[string]string
 }
@@ -66,9 +67,23 @@ func (s *Service) statedReadings(c Case, n *diagnose.Network, m Measurement, sta
 
 // measurement runs an instrument and writes down what it came to, with what it states.
 func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Measurement, []instrument.Stated, error) {
-	result, d, err := s.Calculate(ctx, at, use.Gauge, use.Values)
+	st, err := s.Store.Settings(ctx)
 	if err != nil {
 		return Measurement{}, nil, err
+	}
+	typed := use.Values
+	if use.Plain {
+		typed = s.rewritten(ctx, at, use.Values, st.Style().Localise)
+	}
+	result, d, err := s.Calculate(ctx, at, use.Gauge, typed)
+	if err != nil {
+		return Measurement{}, nil, err
+	}
+	plain := map[string]string{} // so that they mean the same whatever the shop chooses later
+	for id, text := range typed {
+		if plain[id] = text; numeric(d, id) {
+			plain[id] = st.Style().Canonical(text)
+		}
 	}
 	if err := checkText("by", use.By, maxShort, false); err != nil {
 		return Measurement{}, nil, err
@@ -77,7 +92,7 @@ func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Me
 	if err != nil {
 		return Measurement{}, nil, err
 	}
-	m := Measurement{ID: newID("m"), Instrument: d.Name(), Check: use.Check, Gauge: use.Gauge, Values: use.Values, Says: result.Headline, By: use.By, At: s.Now()}
+	m := Measurement{ID: newID("m"), Instrument: d.Name(), Check: use.Check, Gauge: use.Gauge, Values: plain, Says: result.Headline, By: use.By, At: s.Now()}
 	m.Key = m.ID
 	if terms.Gauge != nil {
 		m.GaugeName = terms.Gauge.Name
@@ -87,9 +102,24 @@ func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Me
 		m.Value = result.Stated[0].Value
 	case len(result.Outputs) > 0:
 		o := result.Outputs[0]
-		m.Value = o.Text(terms.Units(o.Dimension, o.Unit))
+		m.Value = o.Text(terms)
 	}
 	return m, result.Stated, nil
+}
+
+// rewritten rewrites the numbers among typed values.
+func (s *Service) rewritten(ctx context.Context, at InstrumentAt, values map[string]string, with func(string) string) map[string]string {
+	v, err := s.Instrument(ctx, at)
+	if err != nil {
+		return values // calculating says what is wrong
+	}
+	out := map[string]string{}
+	for id, text := range values {
+		if out[id] = text; numeric(v.Definition, id) {
+			out[id] = with(text)
+		}
+	}
+	return out
 }
 
 // TakeBack withdraws a measurement that stands, with the readings that it stated.
@@ -200,7 +230,7 @@ func (s *Service) takeMeasurements(ctx context.Context, c *Case, n *diagnose.Net
 		if f.ID == "" || ids[f.ID] != "" {
 			return nil, &FieldError{at + "id", fmt.Sprintf("%q is empty or there twice", f.ID), "each id once"}
 		}
-		m, _, err := s.measurement(ctx, InstrumentAt{Name: f.Instrument, Unit: n.Unit.Sheet.ID}, Use{Values: f.Values, By: f.By})
+		m, _, err := s.measurement(ctx, InstrumentAt{Name: f.Instrument, Unit: n.Unit.Sheet.ID}, Use{Values: f.Values, By: f.By, Plain: true})
 		var fe *FieldError
 		var none *NotFoundError
 		switch {

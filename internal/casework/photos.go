@@ -1,27 +1,27 @@
 package casework
 
 import (
-	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
 	"fmt"
-	"image"
-	_ "image/jpeg" // what a camera writes
-	_ "image/png"  // and what a screen does
 	"slices"
 	"strings"
+
+	"innercompass/internal/picture"
 )
 
-// MaxPhoto is the largest picture that is taken, in bytes; maxPixels how many it may have, since it is unpacked for a record.
+// MaxPhoto is the largest picture that is taken, in bytes. It is kept no larger than keptSide pixels: enough to look into on a
+// screen, and small enough that a record with a hundred of them is written in seconds.
 const (
-	MaxPhoto  = 16 << 20
-	maxPixels = 60e6
-	maxPhotos = 100
+	MaxPhoto    = 16 << 20
+	maxPhotos   = 100
+	keptSide    = 1600
+	keptQuality = 86
 )
 
-// AddPhoto keeps a picture in a case. The file is kept as it came, under its digest.
+// AddPhoto keeps a picture in a case: unpacked as a whole, so that no broken one is kept, upright, and as small as it is shown.
 func (s *Service) AddPhoto(ctx context.Context, id string, g Guard, p Photo, file []byte) (View, error) {
 	if !slices.Contains(Stages, p.Stage) {
 		return View{}, &FieldError{"stage", fmt.Sprintf("%q", p.Stage), strings.Join(Stages, ", ")}
@@ -32,14 +32,18 @@ func (s *Service) AddPhoto(ctx context.Context, id string, g Guard, p Photo, fil
 	if len(file) > MaxPhoto {
 		return View{}, &FieldError{"file", fmt.Sprintf("%d MiB", len(file)>>20), fmt.Sprintf("at most %d MiB", MaxPhoto>>20)}
 	}
-	config, kind, err := image.DecodeConfig(bytes.NewReader(file))
-	if err != nil || config.Width < 1 || config.Height < 1 || float64(config.Width)*float64(config.Height) > maxPixels {
-		return View{}, &FieldError{"file", "not a picture that can be read", fmt.Sprintf("JPEG or PNG, up to %.0f megapixels", maxPixels/1e6)}
+	small, err := picture.Shrink(ctx, file, keptSide, keptQuality)
+	var pe *picture.Error
+	if errors.As(err, &pe) {
+		return View{}, &FieldError{"file", pe.Reason, pe.Accepted}
 	}
-	sum := sha256.Sum256(file)
-	p.ID, p.Digest, p.Type, p.Width, p.Height, p.At = newID("p"), hex.EncodeToString(sum[:]), "image/"+kind, config.Width, config.Height, s.Now()
+	if err != nil {
+		return View{}, err
+	}
+	sum := sha256.Sum256(small.JPEG)
+	p.ID, p.Digest, p.Type, p.Width, p.Height, p.At = newID("p"), hex.EncodeToString(sum[:]), "image/jpeg", small.Width, small.Height, s.Now()
 	p.Key = p.ID
-	if err := s.Store.PutFile(ctx, p.Digest, file); err != nil {
+	if err := s.Store.PutFile(ctx, p.Digest, small.JPEG); err != nil {
 		return View{}, err
 	}
 	return s.changed(ctx, id, g, "picture", []string{p.Digest, p.Caption, p.Stage, p.By}, func(h Held) (Changes, error) {

@@ -23,16 +23,6 @@ type (
 	Amount = decide.Amount
 )
 
-// ParseAmount reads an amount of money that stands in a field. It fails with a FieldError.
-func ParseAmount(field, text string) (Amount, error) {
-	a, err := decide.ParseAmount(text)
-	var ae *decide.AmountError
-	if errors.As(err, &ae) {
-		return 0, &FieldError{field, ae.Reason, ae.Accepted}
-	}
-	return a, err
-}
-
 // maxPrices is more than any shop lists.
 const maxPrices = 5000
 
@@ -146,15 +136,19 @@ func (s *Service) PricesCSV(ctx context.Context) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
 	rows := [][]string{priceHeads}
 	for _, p := range book.Prices {
-		row := []string{p.Unit, p.Item, p.Quality, "", "", p.Note}
+		row := []string{p.Unit, p.Item, p.Quality, "", "", safeCell(p.Note)}
 		if p.Timed() {
-			row[4] = strconv.FormatFloat(p.Hours, 'f', -1, 64)
+			row[4] = st.Style().Write(strconv.FormatFloat(p.Hours, 'f', -1, 64))
 		} else {
-			row[3] = strings.TrimPrefix(strings.ReplaceAll(p.Amount.Format(""), ",", ""), "\u00a0")
+			row[3] = p.Amount.In(st.Style(), "")
 		}
 		rows = append(rows, row)
 	}
@@ -164,10 +158,23 @@ func (s *Service) PricesCSV(ctx context.Context) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
+// safeCell keeps a spreadsheet from taking a text for a formula: what begins like one is written with an apostrophe before,
+// which the spreadsheet hides and reading takes off again.
+func safeCell(text string) string {
+	if text != "" && strings.ContainsRune("=+-@\t\r", rune(text[0])) {
+		return "'" + text
+	}
+	return text
+}
+
 // ImportPrices reads a table and puts it over the price book: entries of the same unit, item and quality are replaced, the
 // others stay. All rows or none; an error names row and column.
 func (s *Service) ImportPrices(ctx context.Context, text string) (PriceBook, error) {
-	rows, err := priceRows(text)
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return PriceBook{}, err
+	}
+	rows, err := priceRows(st, text)
 	if err != nil {
 		return PriceBook{}, err
 	}
@@ -186,8 +193,8 @@ func (s *Service) ImportPrices(ctx context.Context, text string) (PriceBook, err
 	return s.SavePrices(ctx, append(merged, rows...), now.Rev)
 }
 
-// priceRows reads the table: heads in any order, numbers with point or comma, separated by commas, semicolons or tabs.
-func priceRows(text string) (Book, error) {
+// priceRows reads the table: heads in any order, numbers as the shop writes them, separated by commas, semicolons or tabs.
+func priceRows(st Settings, text string) (Book, error) {
 	text = strings.TrimPrefix(text, "\ufeff")
 	first, _, _ := strings.Cut(text, "\n")
 	separator := ','
@@ -232,18 +239,18 @@ func priceRows(text string) (Book, error) {
 		bad := func(column, reason, accepted string) error {
 			return &FieldError{fmt.Sprintf("row %d, %s", i+1, column), reason, accepted}
 		}
-		p := Price{Unit: cell("unit"), Item: cell("item"), Quality: cell("quality"), Note: cell("note")}
+		p := Price{Unit: cell("unit"), Item: cell("item"), Quality: cell("quality"), Note: unsafeCell(cell("note"))}
 		if p.Timed() {
-			hours, err := strconv.ParseFloat(strings.ReplaceAll(cell("hours"), ",", "."), 64)
+			hours, err := st.ParseRate(fmt.Sprintf("row %d, hours", i+1), cell("hours"), decide.MostHours)
 			if err != nil {
-				return nil, bad("hours", fmt.Sprintf("%q is no number", cell("hours")), "hours such as 1.5")
+				return nil, err
 			}
 			p.Hours = hours
 			if cell("price") != "" {
 				return nil, bad("price", "it takes hours and has no price", "an empty cell")
 			}
 		} else {
-			amount, err := ParseAmount(fmt.Sprintf("row %d, price", i+1), cell("price"))
+			amount, err := st.ParseAmount(fmt.Sprintf("row %d, price", i+1), cell("price"))
 			if err != nil {
 				return nil, err
 			}
@@ -255,6 +262,14 @@ func priceRows(text string) (Book, error) {
 		out = append(out, p)
 	}
 	return out, nil
+}
+
+// unsafeCell takes off what safeCell put before a text.
+func unsafeCell(text string) string {
+	if rest, ok := strings.CutPrefix(text, "'"); ok && rest != "" && safeCell(rest) != rest {
+		return rest
+	}
+	return text
 }
 
 // PriceItem is something that a unit's estimates ask a price or hours for, with what the guide says.

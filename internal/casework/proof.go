@@ -70,17 +70,21 @@ func (s *Service) SetProof(ctx context.Context, id string, g Guard, p Proof) (Vi
 	if err != nil {
 		return View{}, err
 	}
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return View{}, err
+	}
 	return s.changed(ctx, id, g, "proof", p, func(h Held) (Changes, error) {
 		if err := open(h.Case); err != nil {
 			return Changes{}, err
 		}
-		shown, err := s.shown(h.Case, n, p)
+		shown, err := s.shown(h.Case, n, st.Style(), p)
 		return Changes{Proofs: []Proof{shown}}, err
 	})
 }
 
 // shown is an item of the proof as it is noted: held against its window where it has one.
-func (s *Service) shown(c Case, n *diagnose.Network, p Proof) (Proof, error) {
+func (s *Service) shown(c Case, n *diagnose.Network, style quantity.Style, p Proof) (Proof, error) {
 	v := View{Case: c}
 	v.proof(n)
 	i := slices.IndexFunc(v.Proof, func(x ProofView) bool { return x.ID == p.Item })
@@ -88,11 +92,11 @@ func (s *Service) shown(c Case, n *diagnose.Network, p Proof) (Proof, error) {
 		return p, &FieldError{"item", fmt.Sprintf("%q", p.Item), "an item that the case lists"}
 	}
 	if item := v.Proof[i]; item.Window != nil && p.Result != "open" {
-		q, err := quantity.Parse(p.Note, item.Window.Low.Dimension, item.Unit)
+		q, err := style.Parse(p.Note, item.Window.Low.Dimension, item.Unit)
 		if err != nil {
-			return p, &FieldError{"note", fmt.Sprintf("%q is no value", p.Note), "what was measured, such as " + item.Window.Low.Format(item.Unit)}
+			return p, &FieldError{"note", err.Error(), "what was measured, such as " + style.Format(item.Window.Low, item.Unit)}
 		}
-		p.Result, p.Note = "fail", q.Format(item.Unit)
+		p.Result, p.Note = "fail", style.Format(q, item.Unit)
 		if item.Passes(q) {
 			p.Result = "pass"
 		}

@@ -10,6 +10,7 @@ import (
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
 	"innercompass/core/instrument"
+	"innercompass/core/quantity"
 )
 
 // RecordFormat names the form of a record. Its JSON Schema stands in docs/record.schema.json.
@@ -60,6 +61,8 @@ type RecordContent struct {
 	Warranty  string            `json:"warranty,omitempty"`
 	Glossary  []RecordTerm      `json:"glossary,omitempty"`
 	Limits    string            `json:"limits"`
+	Numbers   string            `json:"numbers,omitempty"` // how numbers are written, by a sample
+	Zone      string            `json:"zone,omitempty"`    // in which its days are told
 }
 
 // RecordReading is a finding as it was noted.
@@ -198,7 +201,7 @@ func (s *Service) record(ctx context.Context, at Standing, in NewRecord) (Record
 		return RecordContent{}, err
 	}
 	out := RecordContent{Format: RecordFormat, Number: RecordNumber(c.ID, len(c.Records)+1), At: s.Now(), By: in.By, Why: in.Why, LeftOut: in.LeaveOut, Shop: st.Shop, Address: st.Address, Currency: st.Currency,
-		TaxRate: st.Tax, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version,
+		TaxRate: st.Tax, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: st.Style().Localise(c.Distance), Numbers: st.Numbers, Zone: st.Zone, Unit: c.UnitID, UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version,
 		Parts: strings.TrimSpace(in.Parts), Work: strings.TrimSpace(in.Work), Warranty: st.Warranty, Limits: limits, Outcome: c.Outcome}
 	for _, r := range c.Valid() {
 		f, _ := n.Finding(r.Finding)
@@ -252,7 +255,7 @@ func (s *Service) record(ctx context.Context, at Standing, in NewRecord) (Record
 		out.Proof = append(out.Proof, RecordProof{p.Title, p.Result, p.Note})
 	}
 	if c.DueAt != "" || c.DueDistance != "" {
-		out.Recheck = strings.Join(slices.DeleteFunc([]string{day(c.DueAt), c.DueDistance, c.DueNote}, func(x string) bool { return x == "" }), ", ")
+		out.Recheck = strings.Join(slices.DeleteFunc([]string{day(c.DueAt), st.Style().Localise(c.DueDistance), c.DueNote}, func(x string) bool { return x == "" }), ", ")
 	}
 	out = out.without(in.LeaveOut)
 	words := strings.Join(out.Chain, " ")
@@ -323,16 +326,18 @@ func (s *Service) verdict(ctx context.Context, c Case, n *diagnose.Network, snap
 		}
 	}
 	if c.Outcome != "cured" {
-		out.Cautions = CautionsOf(snap.Watch)
+		out.Cautions = CautionsOf(snap)
 	}
 	return nil
 }
 
 // CautionsOf says what has to be known if nothing is done.
-func CautionsOf(w *SnapshotWatch) []string {
+func CautionsOf(snap Snapshot) []string {
+	w := snap.Watch
 	if w == nil {
 		return nil
 	}
+	style, _ := quantity.FindStyle(snap.Numbers)
 	var out []string
 	if w.Hazard != "" {
 		out = append(out, "It must not be driven as it is. "+w.Hazard)
@@ -341,7 +346,7 @@ func CautionsOf(w *SnapshotWatch) []string {
 		out = append(out, fmt.Sprintf("Left as it is, it may bring about: %s (%.0f in 100).", strings.ToLower(x.Title), 100*x.Probability))
 	}
 	if w.Hazard == "" && w.IntervalKm > 0 && len(w.Next) > 0 {
-		out = append(out, "If nothing is done: have it looked at again after "+grouped(w.IntervalKm)+" km at the latest.")
+		out = append(out, "If nothing is done: have it looked at again after "+style.Number(w.IntervalKm, 0)+" km at the latest.")
 	}
 	return out
 }
@@ -422,6 +427,11 @@ func (s *Service) Issue(ctx context.Context, id string, g Guard, in NewRecord) (
 		content, err := s.record(ctx, st, in)
 		if err != nil {
 			return nil, err
+		}
+		if s.Render != nil {
+			if err := s.Render(ctx, content, s.Files(ctx)); err != nil {
+				return nil, err
+			}
 		}
 		data, digest, err := sealed(content)
 		made := Record{ID: newID("e"), Amends: in.Amends, Why: in.Why, By: in.By, At: content.At, Content: data, Digest: digest}

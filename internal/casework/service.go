@@ -17,6 +17,7 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
+	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
 
@@ -25,6 +26,8 @@ type Service struct {
 	Store   Store
 	Now     func() time.Time    // the clock; set once by main or a test
 	Changed func(caseID string) // told after every change; may be nil
+	// Render writes a record in every form that it has; one that cannot be written is not issued. It may be nil.
+	Render  func(ctx context.Context, r RecordContent, files func(digest string) ([]byte, error)) error
 	library *library
 	memory  *memory
 	turns   turns
@@ -79,7 +82,15 @@ func (s *Service) TakeIn(ctx context.Context, in Intake) (View, error) {
 	if err != nil {
 		return View{}, err
 	}
-	c := Case{ID: newID("c"), Words: strings.TrimSpace(in.Words), Vehicle: strings.TrimSpace(in.Vehicle), Customer: in.Customer, Distance: strings.TrimSpace(in.Distance),
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return View{}, err
+	}
+	run, err := distance("distance", st.Style(), in.Distance, st.Distance)
+	if err != nil {
+		return View{}, err
+	}
+	c := Case{ID: newID("c"), Words: strings.TrimSpace(in.Words), Vehicle: strings.TrimSpace(in.Vehicle), Customer: in.Customer, Distance: run,
 		UnitID: in.UnitID, Stage: Stages[0], Access: unitsheet.AccessNames[0], Bay: in.Bay, Owner: in.Owner, Opened: s.Now(), Rev: 1}
 	if err := s.checkCase(ctx, &c); err != nil {
 		return View{}, err
@@ -127,15 +138,6 @@ func (s *Service) checkCase(ctx context.Context, c *Case) error {
 			return err
 		}
 	}
-	st, err := s.Store.Settings(ctx)
-	if err != nil {
-		return err
-	}
-	distance, err := normalDistance(c.Distance, st.Distance)
-	if err != nil {
-		return err
-	}
-	c.Distance = distance
 	return nil
 }
 
@@ -161,9 +163,15 @@ func (s *Service) updated(ctx context.Context, st Standing, ch Change) (Case, er
 	for _, f := range []struct {
 		to   *string
 		from *string
-	}{{&c.Words, ch.Words}, {&c.Vehicle, ch.Vehicle}, {&c.Customer, ch.Customer}, {&c.Distance, ch.Distance}, {&c.Stage, ch.Stage}, {&c.Access, ch.Access}, {&c.Bay, ch.Bay}, {&c.Owner, ch.Owner}, {&c.WaitsFor, ch.WaitsFor}} {
+	}{{&c.Words, ch.Words}, {&c.Vehicle, ch.Vehicle}, {&c.Customer, ch.Customer}, {&c.Stage, ch.Stage}, {&c.Access, ch.Access}, {&c.Bay, ch.Bay}, {&c.Owner, ch.Owner}, {&c.WaitsFor, ch.WaitsFor}} {
 		if f.from != nil {
 			*f.to = *f.from
+		}
+	}
+	if ch.Distance != nil {
+		var err error
+		if c.Distance, err = distance("distance", st.Settings.Style(), *ch.Distance, st.Settings.Distance); err != nil {
+			return c, err
 		}
 	}
 	if !slices.Contains(Stages, c.Stage) {
@@ -354,6 +362,14 @@ func (s *Service) Mark(ctx context.Context, id string, g Guard, m Mark, undo boo
 	})
 }
 
+// Most that the shop's figures may be: there are currencies whose unit is worth little.
+const (
+	MostRate        = 1e6
+	MostGoodwill    = 1e8
+	MostTax         = 0.5
+	MostConsumables = 0.3
+)
+
 // SaveSettings checks and stores the shop's settings.
 func (s *Service) SaveSettings(ctx context.Context, n Settings) (Settings, error) {
 	if err := checkText("shop", n.Shop, maxShort, false); err != nil {
@@ -371,10 +387,20 @@ func (s *Service) SaveSettings(ctx context.Context, n Settings) (Settings, error
 		name string
 		v    float64
 		most float64
-	}{{"labourRate", n.LabourRate, 1000}, {"fluidLitre", n.FluidLitre, 500}, {"goodwill", n.Goodwill, 10000}, {"tax", n.Tax, 0.5}, {"consumables", n.Consumables, 0.3}} {
+	}{{"labourRate", n.LabourRate, MostRate}, {"fluidLitre", n.FluidLitre, MostRate}, {"goodwill", n.Goodwill, MostGoodwill}, {"tax", n.Tax, MostTax}, {"consumables", n.Consumables, MostConsumables}} {
 		if !(f.v >= 0 && f.v <= f.most) {
 			return n, &FieldError{f.name, fmt.Sprint(f.v), fmt.Sprintf("0 to %v", f.most)}
 		}
+	}
+	if _, ok := quantity.FindStyle(n.Numbers); !ok {
+		var samples []string
+		for _, x := range quantity.Styles {
+			samples = append(samples, x.Sample())
+		}
+		return n, &FieldError{"numbers", fmt.Sprintf("%q", n.Numbers), "as one of these: " + strings.Join(samples, "; ")}
+	}
+	if _, err := time.LoadLocation(n.Zone); err != nil || n.Zone == "" || n.Zone == "Local" {
+		return n, &FieldError{"zone", fmt.Sprintf("%q", n.Zone), "the name of a time zone, such as Europe/Oslo or America/Chicago"}
 	}
 	for name, unit := range map[string][2]string{"pressure": {n.Pressure, "psi bar kPa"}, "length": {n.Length, "mm in thou"}, "torque": {n.Torque, "N·m lbf·ft"},
 		"volume": {n.Volume, "L qt pt"}, "temperature": {n.Temperature, "°C °F"}, "distance": {n.Distance, "km mi"}} {
@@ -414,5 +440,5 @@ func Economics(st Settings) diagnose.Economics {
 }
 
 func rates(st Settings) decide.Rates {
-	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: 1.5, Goodwill: st.Goodwill, Trial: 0.7 * st.LabourRate, Tax: st.Tax, Consumables: st.Consumables, Guide: st.Guide, Currency: st.Currency}
+	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: 1.5, Goodwill: st.Goodwill, Trial: 0.7 * st.LabourRate, Tax: st.Tax, Consumables: st.Consumables, Guide: st.Guide, Currency: st.Currency, Style: st.Style()}
 }

@@ -169,6 +169,8 @@ type Settings struct {
 	Volume      string
 	Temperature string
 	Distance    string
+	Numbers     string // how numbers are written, by a sample: 1,234.5
+	Zone        string // in which its days begin and end, such as Europe/Oslo
 	Rev         int
 }
 
@@ -208,7 +210,7 @@ type Person struct{ ID, Name, Role string }
 // DefaultSettings are those of a new data folder.
 func DefaultSettings() Settings {
 	return Settings{Shop: "", Currency: "€", LabourRate: 84, FluidLitre: 11, Goodwill: 180,
-		Guide: true, Pressure: "psi", Length: "mm", Torque: "N·m", Volume: "L", Temperature: "°C", Distance: "km"}
+		Guide: true, Numbers: quantity.Styles[0].Sample(), Zone: MachineZone(), Pressure: "psi", Length: "mm", Torque: "N·m", Volume: "L", Temperature: "°C", Distance: "km"}
 }
 
 // Store keeps cases. Every method is one transaction; what it returns is complete. What the drive or the database refuses

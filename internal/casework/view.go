@@ -5,14 +5,12 @@ import (
 	"errors"
 	"fmt"
 	"math"
-	"regexp"
 	"runtime/debug"
 	"slices"
 	"strings"
 	"time"
 
 	"innercompass/core/diagnose"
-	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
 
@@ -213,7 +211,9 @@ func (s *Service) view(ctx context.Context, c Case, how look) (View, error) {
 			return View{}, err
 		}
 	}
-	v := view(n, c, a.Assessment, w, h, s.Now())
+	shown := c
+	shown.Distance, shown.DueDistance = st.Style().Localise(c.Distance), st.Style().Localise(c.DueDistance)
+	v := view(n, shown, a.Assessment, w, h, s.Now())
 	v.Weighed = weighed
 	if err := s.visits(ctx, &v); err != nil {
 		return View{}, err
@@ -405,76 +405,4 @@ func (v *View) surprise(r *diagnose.Assessment) {
 	case left > 1:
 		v.Surprise.Sentence = fmt.Sprintf("%d readings are left that the leader does not explain.", left)
 	}
-}
-
-// normalDistance reads a distance or hours as written and returns it in one spelling; a bare number is in
-// the shop's unit.
-func normalDistance(text, shopUnit string) (string, error) {
-	t := strings.TrimSpace(text)
-	if t == "" {
-		return "", nil
-	}
-	if strings.HasSuffix(t, "h") && !strings.HasSuffix(t, "km/h") {
-		q, err := quantity.Parse(plain(t), quantity.Time, "h")
-		if err == nil && q.SI >= 0 {
-			h, _ := q.In("h")
-			return grouped(h) + " h", nil
-		}
-	}
-	q, err := quantity.Parse(plain(t), quantity.Distance, shopUnit)
-	if err != nil || q.SI < 0 || q.SI > 1e10 {
-		return "", &FieldError{"distance", fmt.Sprintf("%q", text), "a distance such as 142000 km or 88,000 mi, or running hours such as 6120 h"}
-	}
-	unit := shopUnit
-	switch {
-	case strings.Contains(t, "mi"):
-		unit = "mi"
-	case strings.Contains(t, "km"):
-		unit = "km"
-	}
-	v, err := q.In(unit)
-	return grouped(v) + " " + unit, err
-}
-
-// plain takes out what only groups digits: commas and the spaces between them.
-func plain(t string) string {
-	return digitSpace.ReplaceAllString(strings.ReplaceAll(t, ",", ""), "$1$2")
-}
-
-var digitSpace = regexp.MustCompile(`(\d)[ \x{202f}\x{a0}](\d)`)
-
-// DistanceText writes a distance in metres in the shop's unit, whole.
-func (s Settings) DistanceText(metres float64) string {
-	v, err := quantity.Quantity{SI: metres, Dimension: quantity.Distance}.In(s.Distance)
-	if err != nil {
-		v = metres / 1e3 // impossible: settings are checked
-	}
-	return grouped(v) + " " + s.Distance
-}
-
-// grouped writes a whole number with commas between thousands.
-func grouped(v float64) string {
-	s := fmt.Sprintf("%.0f", v)
-	for i := len(s) - 3; i > 0; i -= 3 {
-		s = s[:i] + "," + s[i:]
-	}
-	return s
-}
-
-// kilometres reads a distance as it is stored; hours of running count as kilometres; 0 when it is not known.
-func kilometres(text string) float64 {
-	t := plain(text)
-	if h, ok := strings.CutSuffix(t, " h"); ok {
-		if q, err := quantity.Parse(h+" h", quantity.Time, "h"); err == nil {
-			v, _ := q.In("h")
-			return v * diagnose.KilometresPerHour
-		}
-		return 0
-	}
-	q, err := quantity.Parse(t, quantity.Distance, "km")
-	if err != nil {
-		return 0
-	}
-	v, _ := q.In("km")
-	return v
 }

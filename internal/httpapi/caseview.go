@@ -3,6 +3,7 @@ package httpapi
 import (
 	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
+	"innercompass/core/quantity"
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
 )
@@ -132,7 +133,8 @@ func checkView(v casework.CheckView) gen.Check {
 }
 
 func settingsView(s casework.Settings, people []casework.Person) gen.Settings {
-	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: s.LabourRate, FluidLitre: s.FluidLitre, Goodwill: s.Goodwill, Tax: s.Tax, Consumables: s.Consumables, Guide: s.Guide, Warranty: s.Warranty, Address: s.Address, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
+	labour, fluid, goodwill, tax, consumables := s.Typed()
+	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: labour, FluidLitre: fluid, Goodwill: goodwill, Tax: tax, Consumables: consumables, Numbers: s.Numbers, Styles: list(quantity.Styles, quantity.Style.Sample), Zone: s.Zone, Guide: s.Guide, Warranty: s.Warranty, Address: s.Address, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
 		Volume: s.Volume, Temperature: s.Temperature, Distance: s.Distance, Rev: s.Rev,
 		People: list(people, func(p casework.Person) gen.Person { return gen.Person{ID: p.ID, Name: p.Name, Role: p.Role} })}
 }

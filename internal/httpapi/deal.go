@@ -4,10 +4,11 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"strings"
+	"strconv"
 	"time"
 
 	"innercompass/core/decide"
+	"innercompass/core/money"
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/record"
@@ -44,7 +45,7 @@ func optionsView(d casework.Deal) gen.Options {
 		out.Visit = &visit
 	}
 	if d.Check.Check != "" {
-		out.First = &gen.CheckFirst{Check: d.Check.Check, Title: d.Check.Title, Saves: minor(decide.Of(d.Check.Saves))}
+		out.First = &gen.CheckFirst{Check: d.Check.Check, Title: d.Check.Title, Saves: minor(money.Of(d.Check.Saves))}
 	}
 	return out
 }
@@ -65,15 +66,23 @@ func optionRowView(r decide.Row) gen.OptionRow {
 		})}
 }
 
-func choices(quality *gen.Qualities, set *gen.Figures) decide.Choices {
+// choices reads what was set by hand, as the shop writes numbers.
+func (h *handlers) choices(ctx context.Context, quality *gen.Qualities, set *gen.Figures, ceiling *string) (decide.Choices, error) {
+	st, err := h.Cases.Store.Settings(ctx)
+	if err != nil {
+		return decide.Choices{}, err
+	}
 	var ch decide.Choices
 	if quality != nil {
 		ch.Quality = *quality
 	}
 	if set != nil {
-		ch.Set = *set
+		if ch.Set, err = st.Figures(*set); err != nil {
+			return ch, err
+		}
 	}
-	return ch
+	ch.Ceiling, err = st.Ceiling(text(ceiling))
+	return ch, err
 }
 
 func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObject) (gen.ListOptionsResponseObject, error) {
@@ -86,12 +95,9 @@ func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObje
 
 func (h *handlers) WeighOptions(ctx context.Context, r gen.WeighOptionsRequestObject) (gen.WeighOptionsResponseObject, error) {
 	b := r.Body
-	ch := choices(b.Quality, b.Set)
-	if named := strings.TrimSpace(text(b.Ceiling)); named != "" {
-		var err error
-		if ch.Ceiling, err = casework.ParseAmount("ceiling", named); err != nil {
-			return nil, err
-		}
+	ch, err := h.choices(ctx, b.Quality, b.Set, b.Ceiling)
+	if err != nil {
+		return nil, err
 	}
 	var addOns []string
 	if b.AddOns != nil {
@@ -106,7 +112,11 @@ func (h *handlers) WeighOptions(ctx context.Context, r gen.WeighOptionsRequestOb
 
 func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.DecideResponseObject, error) {
 	b := r.Body
-	d := casework.NewDecision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: choices(b.Quality, b.Set)}
+	ch, err := h.choices(ctx, b.Quality, b.Set, nil)
+	if err != nil {
+		return nil, err
+	}
+	d := casework.NewDecision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: ch}
 	if b.How != nil {
 		d.How = string(*b.How)
 	}
@@ -121,7 +131,11 @@ func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.D
 }
 
 func (h *handlers) MakeEstimate(ctx context.Context, r gen.MakeEstimateRequestObject) (gen.MakeEstimateResponseObject, error) {
-	v, err := h.Cases.Estimate(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), choices(r.Body.Quality, r.Body.Set))
+	ch, err := h.choices(ctx, r.Body.Quality, r.Body.Set, nil)
+	if err != nil {
+		return nil, err
+	}
+	v, err := h.Cases.Estimate(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), ch)
 	if err != nil {
 		return nil, err
 	}
@@ -152,7 +166,7 @@ func (h *handlers) Approve(ctx context.Context, r gen.ApproveRequestObject) (gen
 // approvalView is an estimate as the customer sees it: what was found, what can be done, and nothing of the shop's figures.
 func approvalView(a casework.Answerable) gen.Approval {
 	s := a.Snapshot
-	out := gen.Approval{State: gen.ApprovalState(a.State), Shop: s.Shop, Address: a.Address, Words: s.Words, Vehicle: s.Vehicle, Currency: s.Currency, Expires: a.Expires, By: s.By, Warranty: s.Warranty, Cautions: texts(casework.CautionsOf(s.Watch)),
+	out := gen.Approval{State: gen.ApprovalState(a.State), Shop: s.Shop, Address: a.Address, Words: s.Words, Vehicle: s.Vehicle, Currency: s.Currency, Expires: a.Expires, By: s.By, Warranty: s.Warranty, Cautions: texts(casework.CautionsOf(s)),
 		Options: list(s.Options, func(o casework.SnapshotOption) gen.OfferedOption {
 			return gen.OfferedOption{ID: o.ID, Title: o.Title, Pay: o.Pay, Tax: o.Tax, Cured: o.Cured, Advised: o.ID == s.Advised, Hazard: o.Hazard, Missing: texts(o.Missing), Lines: list(o.Lines, func(l casework.SnapshotLine) gen.OfferedLine {
 				return gen.OfferedLine{Title: l.Title, Count: l.Count, Per: l.Per, Total: l.Total}
@@ -194,10 +208,11 @@ func (h *handlers) DraftRecord(ctx context.Context, r gen.DraftRecordRequestObje
 		return nil, err
 	}
 	var b bytes.Buffer
-	if err := record.HTML(&b, record.Issued{RecordContent: content}, h.Cases.Files(ctx)); err != nil {
+	if err := record.HTML(ctx, &b, record.Issued{RecordContent: content}, h.Cases.Files(ctx)); err != nil {
 		return nil, err
 	}
-	return gen.DraftRecord200JSONResponse{HTML: b.String()}, nil
+	odd, err := record.Unprintable(content, h.Cases.Files(ctx))
+	return gen.DraftRecord200JSONResponse{HTML: b.String(), NotPrintable: texts(odd)}, err
 }
 
 func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestObject) (gen.VerifyRecordResponseObject, error) {
@@ -266,14 +281,20 @@ func (h *handlers) GetPrices(ctx context.Context, _ gen.GetPricesRequestObject) 
 }
 
 func (h *handlers) PutPrices(ctx context.Context, r gen.PutPricesRequestObject) (gen.PutPricesResponseObject, error) {
+	st, err := h.Cases.Store.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var book decide.Book
 	for i, p := range r.Body.Prices {
-		made := decide.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Hours: p.Hours, Note: p.Note}
-		if p.Price != "" {
-			var err error
-			if made.Amount, err = casework.ParseAmount(fmt.Sprintf("prices[%d].price", i), p.Price); err != nil {
-				return nil, err
-			}
+		made := decide.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Note: p.Note}
+		if made.Timed() && p.Price == "" {
+			made.Hours, err = st.ParseRate(fmt.Sprintf("prices[%d].hours", i), p.Hours, decide.MostHours)
+		} else if made.Amount, err = st.ParseAmount(fmt.Sprintf("prices[%d].price", i), p.Price); err == nil && p.Hours != "" {
+			made.Hours, err = st.ParseRate(fmt.Sprintf("prices[%d].hours", i), p.Hours, decide.MostHours)
+		}
+		if err != nil {
+			return nil, err
 		}
 		book = append(book, made)
 	}
@@ -297,9 +318,11 @@ func (h *handlers) ImportPrices(ctx context.Context, r gen.ImportPricesRequestOb
 func (h *handlers) bookView(ctx context.Context, b casework.PriceBook) (gen.PriceBook, error) {
 	st, err := h.Cases.Store.Settings(ctx)
 	return gen.PriceBook{Rev: b.Rev, Currency: st.Currency, Prices: list(b.Prices, func(p decide.Price) gen.Price {
-		out := gen.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Hours: p.Hours, Note: p.Note}
-		if !p.Timed() {
-			out.Price = strings.TrimPrefix(p.Amount.Format(""), "\u00a0")
+		out := gen.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Note: p.Note}
+		if p.Timed() {
+			out.Hours = st.Style().Write(strconv.FormatFloat(p.Hours, 'f', -1, 64))
+		} else {
+			out.Price = p.Amount.In(st.Style(), "")
 		}
 		return out
 	})}, err

@@ -62,10 +62,13 @@ func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObje
 	if err != nil {
 		return nil, err
 	}
-	n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Rev = b.Shop, b.Currency, b.LabourRate, b.FluidLitre, b.Goodwill, b.Rev
+	n.Shop, n.Currency, n.Rev = b.Shop, b.Currency, b.Rev
+	put(&n.Numbers, b.Numbers)
+	put(&n.Zone, b.Zone)
+	if err := n.Read(casework.TypedFigures{LabourRate: &b.LabourRate, FluidLitre: &b.FluidLitre, Goodwill: &b.Goodwill, Tax: b.Tax, Consumables: b.Consumables}); err != nil {
+		return nil, err
+	}
 	n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance = b.Pressure, b.Length, b.Torque, b.Volume, b.Temperature, b.Distance
-	put(&n.Tax, b.Tax)
-	put(&n.Consumables, b.Consumables)
 	put(&n.Guide, b.Guide)
 	put(&n.Warranty, b.Warranty)
 	put(&n.Address, b.Address)
@@ -74,6 +77,18 @@ func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObje
 	}
 	s, err := h.settings(ctx)
 	return gen.PutSettings200JSONResponse(s), err
+}
+
+func (h *handlers) ReadNumber(ctx context.Context, r gen.ReadNumberRequestObject) (gen.ReadNumberResponseObject, error) {
+	st, err := h.Cases.Store.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	read, err := st.Understood(r.Body.Kind, text(r.Body.Unit), r.Body.Text)
+	if err != nil {
+		return nil, err
+	}
+	return gen.ReadNumber200JSONResponse{Text: read}, nil
 }
 
 // put takes what was given and leaves the rest.

@@ -391,8 +391,8 @@ func TestWhatDecidesOverTheAPI(t *testing.T) {
 		{"POST", "/api/prices/import", `{"text":"unit,item,price\n*,fluid,9.50\n"}`, 200, ""},
 		{"POST", "/api/prices/import", `{"text":"unit,item,price\n*,fluid,nine\n"}`, 422, "row 1, price"},
 		{"PUT", "/api/prices", `{"prices":[],"rev":"old"}`, 412, ""},
-		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":120},"ceiling":"900","full":true}`, 200, ""},
-		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":-120}}`, 422, "labour-rate"},
+		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":"120"},"ceiling":"900","full":true}`, 200, ""},
+		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":"-120"}}`, 422, "labour-rate"},
 		{"POST", "/api/cases/" + id + "/options", `{"ceiling":"a lot"}`, 422, "ceiling"},
 		{"POST", "/api/cases/" + id + "/options", `{"quality":{"overhaul":"shiny"}}`, 422, "quality.overhaul"},
 		{"PUT", "/api/cases/" + id + "/follow-up", `{"day":"someday","distance":"","note":""}`, 422, "day"},
@@ -569,7 +569,7 @@ func TestTheUnitIsComputedAndInTheShopsUnits(t *testing.T) {
 		t.Errorf("ratio %v, lever %v, %d faults, %d groups, doubts %v", third.Ratio, u.Lever, len(u.Faults), len(u.Groups), u.Doubts)
 	}
 	s := decode[gen.Settings](t, a.do("GET", "/api/settings", ""))
-	body := fmt.Sprintf(`{"shop":"S","currency":"$","labourRate":100,"fluidLitre":9,"goodwill":0,"pressure":"bar","length":"in","torque":"lbf·ft","volume":"qt","temperature":"°F","distance":"mi","rev":%d}`, s.Rev)
+	body := fmt.Sprintf(`{"shop":"S","currency":"$","labourRate":"100","fluidLitre":"9","goodwill":"0","pressure":"bar","length":"in","torque":"lbf·ft","volume":"qt","temperature":"°F","distance":"mi","rev":%d}`, s.Rev)
 	if w := a.do("PUT", "/api/settings", body); w.Code != 200 {
 		t.Fatal(w.Body)
 	}

@@ -186,18 +186,18 @@ func outputView(o instrument.Output, st casework.Settings) gen.Output {
 	unit := st.Unit(o.Dimension, o.Unit)
 	q := quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}
 	s := scaleOf(instrument.Axis{Dimension: o.Dimension, Unit: o.Unit}, st)
-	out := gen.Output{ID: o.ID, Label: o.Label, Text: o.Text(unit), Verdict: string(o.Verdict), Sampled: o.Sampled, Value: s.at(o.Value), Half: 2 * o.U / s.factor}
+	out := gen.Output{ID: o.ID, Label: o.Label, Text: o.Text(instrument.Terms{Units: st.Unit, Style: st.Style()}), Verdict: string(o.Verdict), Sampled: o.Sampled, Value: s.at(o.Value), Half: 2 * o.U / s.factor}
 	out.Others = []string{}
 	for _, other := range quantity.OtherSystem(o.Dimension, unit) {
-		out.Others = append(out.Others, q.FormatMeasured(other))
+		out.Others = append(out.Others, st.Style().FormatMeasured(q, other))
 	}
 	if o.Window != nil {
-		text, low, high := o.Window.Format(unit), s.at(o.Window.Low.SI), s.at(o.Window.High.SI)
+		text, low, high := st.Style().FormatWindow(*o.Window, unit), s.at(o.Window.Low.SI), s.at(o.Window.High.SI)
 		switch o.OneSided {
 		case "most":
-			text = "at most " + o.Window.High.Format(unit)
+			text = "at most " + st.Style().Format(o.Window.High, unit)
 		case "least":
-			text = "at least " + o.Window.Low.Format(unit)
+			text = "at least " + st.Style().Format(o.Window.Low, unit)
 		}
 		out.Window, out.Low, out.High = &text, &low, &high
 	}

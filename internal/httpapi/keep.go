@@ -88,7 +88,7 @@ func (k *kept) page(c *gin.Context) {
 	if !ok {
 		return
 	}
-	k.send(c, "text/html; charset=utf-8", "", func(w io.Writer) error { return record.HTML(w, r, files) })
+	k.send(c, "text/html; charset=utf-8", "", func(w io.Writer) error { return record.HTML(c.Request.Context(), w, r, files) })
 }
 
 func (k *kept) pdf(c *gin.Context) {
@@ -101,7 +101,7 @@ func (k *kept) pdf(c *gin.Context) {
 		fail(c, &casework.FieldError{Field: "paper", Reason: paper, Accepted: "A4, Letter"})
 		return
 	}
-	k.send(c, "application/pdf", `inline; filename="record-`+r.Number+`.pdf"`, func(w io.Writer) error { return record.PDF(w, r, files, paper) })
+	k.send(c, "application/pdf", `inline; filename="record-`+r.Number+`.pdf"`, func(w io.Writer) error { return record.PDF(c.Request.Context(), w, r, files, paper) })
 }
 
 func (k *kept) file(c *gin.Context) {

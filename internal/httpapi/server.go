@@ -3,6 +3,7 @@
 package httpapi
 
 import (
+	"context"
 	"io/fs"
 	"net/http"
 	"path"
@@ -13,6 +14,7 @@ import (
 
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/record"
 )
 
 // Options of the server.
@@ -36,6 +38,9 @@ func New(o Options) (http.Handler, error) {
 
 	hub := newHub()
 	o.Cases.Changed = hub.tell
+	o.Cases.Render = func(ctx context.Context, r casework.RecordContent, files func(string) ([]byte, error)) error {
+		return record.Check(ctx, r, files)
+	}
 	engine.GET("/api/events", hub.serve)
 	engine.GET("/api/cases/:id/file", (&files{o.Cases}).get)
 	engine.POST("/api/files", (&files{o.Cases}).post)

@@ -64,9 +64,13 @@ func (h *handlers) GetPower(ctx context.Context, r gen.GetPowerRequestObject) (g
 	if err != nil {
 		return nil, err
 	}
-	speed, err := quantity.Parse(r.Params.Speed, quantity.RotationalSpeed, "rpm")
+	s, err := h.Cases.Store.Settings(ctx)
 	if err != nil {
-		return nil, badSpeed("speed", err)
+		return nil, err
+	}
+	speed, err := s.ParseQuantity("speed", r.Params.Speed, quantity.RotationalSpeed, "rpm")
+	if err != nil {
+		return nil, err
 	}
 	in := unitsheet.Running{Range: r.Params.Range, Speed: speed.SI, Throttle: r.Params.Load / 100}
 	if r.Params.Slip != nil {
@@ -76,16 +80,7 @@ func (h *handlers) GetPower(ctx context.Context, r gen.GetPowerRequestObject) (g
 	if err != nil {
 		return nil, asField(err)
 	}
-	s, err := h.Cases.Store.Settings(ctx)
-	return gen.GetPower200JSONResponse(powerView(n.Unit, p, in, s)), err
-}
-
-func badSpeed(field string, err error) error {
-	var pe *quantity.ParseError
-	if errors.As(err, &pe) {
-		return &casework.FieldError{Field: field, Reason: fmt.Sprintf("%q: %s", pe.Text, pe.Reason), Accepted: pe.Accepted}
-	}
-	return err
+	return gen.GetPower200JSONResponse(powerView(n.Unit, p, in, s)), nil
 }
 
 func (h *handlers) CompareFaults(ctx context.Context, r gen.CompareFaultsRequestObject) (gen.CompareFaultsResponseObject, error) {
@@ -119,13 +114,17 @@ func (h *handlers) FindGear(ctx context.Context, r gen.FindGearRequestObject) (g
 		return nil, err
 	}
 	const rpm = 60 / (2 * math.Pi)
-	in, err := quantity.Parse(r.Params.In, quantity.RotationalSpeed, "rpm")
+	st, err := h.Cases.Store.Settings(ctx)
 	if err != nil {
-		return nil, badSpeed("in", err)
+		return nil, err
 	}
-	out, err := quantity.Parse(r.Params.Out, quantity.RotationalSpeed, "rpm")
+	in, err := st.ParseQuantity("in", r.Params.In, quantity.RotationalSpeed, "rpm")
 	if err != nil {
-		return nil, badSpeed("out", err)
+		return nil, err
+	}
+	out, err := st.ParseQuantity("out", r.Params.Out, quantity.RotationalSpeed, "rpm")
+	if err != nil {
+		return nil, err
 	}
 	seen := unitsheet.Seen{In: in.SI * rpm, Out: out.SI * rpm}
 	if r.Params.Window != nil {

@@ -52,7 +52,7 @@ func TestPowerFlowIsInTheShopsUnits(t *testing.T) {
 	a := start(t)
 	p := decode[gen.Power](t, a.do("GET", "/api/units/norrad-h4/power?range=D2&speed=2000+rpm&load=50", ""))
 	i := slices.IndexFunc(p.Elements, func(e gen.PowerElement) bool { return e.ID == "FC" })
-	if p.Input != "120 N·m" || p.OutSpeed != "1364 rpm" || p.Elements[i].Torque != "120 N·m" || p.Elements[i].Margin < 1 || p.Elements[i].Slips || p.Elements[i].HoldNewtonMetres < 120 || len(p.Orders) == 0 || p.First == "" {
+	if p.Input != "120 N·m" || p.OutSpeed != "1,364 rpm" || p.Elements[i].Torque != "120 N·m" || p.Elements[i].Margin < 1 || p.Elements[i].Slips || p.Elements[i].HoldNewtonMetres < 120 || len(p.Orders) == 0 || p.First == "" {
 		t.Errorf("%+v", p)
 	}
 	for _, c := range [][2]string{{"range=D9&speed=2000&load=50", "D9"}, {"range=D2&speed=fast&load=50", "fast"}, {"range=D2&speed=2000&load=500", "load"}, {"range=D2&speed=-5&load=0", "speed"}, {"speed=2000&load=50", "range"}} {

@@ -16,29 +16,29 @@ import (
 )
 
 // given formats a quantity in a unit, or says nothing when the sheet does not give it.
-func given(q quantity.Quantity, unit string) string {
+func given(st casework.Settings, q quantity.Quantity, unit string) string {
 	if !unitsheet.Known(q) {
 		return ""
 	}
-	return q.Format(unit)
+	return st.Style().Format(q, unit)
 }
 
-func givenWindow(w quantity.Window, unit string) string {
+func givenWindow(st casework.Settings, w quantity.Window, unit string) string {
 	if !unitsheet.Known(w.Low) {
 		return ""
 	}
-	return w.Format(unit)
+	return st.Style().FormatWindow(w, unit)
 }
 
-func si(v float64, d quantity.Dimension, unit string) string {
-	return quantity.Quantity{SI: v, Dimension: d}.Format(unit)
+func si(st casework.Settings, v float64, d quantity.Dimension, unit string) string {
+	return st.Style().Format(quantity.Quantity{SI: v, Dimension: d}, unit)
 }
 
 // unitView is a unit with all that follows from its sheet.
 func unitView(n *diagnose.Network, item casework.UnitItem, st casework.Settings) gen.Unit {
 	u, s := n.Unit, n.Unit.Sheet
 	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, ConverterInside: s.Gearing.Converter != nil, Teeth: teeth(s),
-		MaxTorque: given(u.MaxTorque, st.Torque), Margin: s.Engine.Margin, Stall: givenWindow(u.Stall, "rpm"),
+		MaxTorque: given(st, u.MaxTorque, st.Torque), Margin: s.Engine.Margin, Stall: givenWindow(st, u.Stall, "rpm"),
 		Members: members(s), Elements: list(u.Elements, elementView(s, st)), Ranges: []gen.UnitRange{}, Hydraulics: hydraulicFacts(u, st),
 		Feeds: list(s.Feeds, func(f unitsheet.FeedSheet) gen.Feed {
 			return gen.Feed{ID: f.ID, Name: f.Name, Selectors: texts(f.Selectors), Serves: texts(f.Serves), Path: list(f.Path, stepView)}
@@ -53,7 +53,7 @@ func unitView(n *diagnose.Network, item casework.UnitItem, st casework.Settings)
 			return gen.ControlRow{Selector: r.Selector, Range: r.Range, Bits: append([]int{}, r.Bits...), Applied: texts(r.Applied), Result: resultWords(u, r.Result), Healthy: r.Range != "" && r.Bits != nil}
 		}),
 		Shifts: list(u.Shifts, func(p unitsheet.ShiftPoint) gen.ShiftPoint {
-			return gen.ShiftPoint{Control: p.Control, To: p.To, Light: given(p.Light, roadSpeed(st)), Full: given(p.Full, roadSpeed(st)), LightWindow: givenWindow(p.LightWindow, roadSpeed(st)), FullWindow: givenWindow(p.FullWindow, roadSpeed(st))}
+			return gen.ShiftPoint{Control: p.Control, To: p.To, Light: given(st, p.Light, roadSpeed(st)), Full: given(st, p.Full, roadSpeed(st)), LightWindow: givenWindow(st, p.LightWindow, roadSpeed(st)), FullWindow: givenWindow(st, p.FullWindow, roadSpeed(st))}
 		}),
 		Sensors: list(s.Sensors, func(x unitsheet.SensorSheet) gen.Sensor {
 			return gen.Sensor{ID: x.ID, Name: x.Name, Kind: x.Kind, On: memberName(s, x.On), Teeth: x.Teeth, Access: orGround(x.Access), Hours: x.Hours}
@@ -61,7 +61,7 @@ func unitView(n *diagnose.Network, item casework.UnitItem, st casework.Settings)
 		Limits: list(s.Limits, func(l unitsheet.LimitSheet) gen.Limit {
 			w := u.Limits[l.ID]
 			unit := quantity.UnitsOf(w.Low.Dimension)[0].Symbol
-			return gen.Limit{ID: l.ID, Name: l.Name, Window: w.Format(st.Unit(w.Low.Dimension, unit)), Element: l.Element}
+			return gen.Limit{ID: l.ID, Name: l.Name, Window: st.Style().FormatWindow(w, st.Unit(w.Low.Dimension, unit)), Element: l.Element}
 		}),
 		Parts: list(s.Parts, func(p unitsheet.PartSheet) gen.Part {
 			return gen.Part{ID: p.ID, Name: p.Name, Access: orGround(p.Access), Hours: p.Hours, Zone: append([]float64{}, p.Zone...)}
@@ -73,20 +73,20 @@ func unitView(n *diagnose.Network, item casework.UnitItem, st casework.Settings)
 		Resets: list(s.Resets, func(r unitsheet.ResetSheet) gen.Reset { return gen.Reset{After: r.After, Text: r.Text} }),
 		Torques: list(s.Torques, func(t unitsheet.TorqueSheet) gen.Torque {
 			q, _ := quantity.Parse(t.Torque, quantity.Torque, "N·m") // checked when the sheet was compiled
-			return gen.Torque{Joint: t.Joint, Torque: q.Format(st.Torque)}
+			return gen.Torque{Joint: t.Joint, Torque: st.Style().Format(q, st.Torque)}
 		}),
 		Known: list(s.Known, func(k unitsheet.KnownSheet) gen.Known {
 			w, _ := quantity.ParseWindow(k.Distance, quantity.Distance, "") // checked likewise
 			cause, _ := n.Cause(k.Cause)
 			return gen.Known{Title: k.Title, Cause: cause.Title, Distance: distances(w, st.Distance), Note: k.Note}
 		}),
-		Fluid: gen.Fluid{Kind: s.Fluid.Kind, Capacity: given(u.Capacity, st.Volume), Refill: given(u.Refill, st.Volume), Level: gen.Level{Engine: s.Fluid.Level.Engine, Selector: s.Fluid.Level.Selector, At: s.Fluid.Level.At, Steps: texts(s.Fluid.Level.Steps),
-			Temperature: givenWindow(u.FluidTemp, st.Temperature), BetweenMarks: given(u.BetweenMarks, st.Volume), MarksApart: given(u.MarksApart, st.Length)}},
+		Fluid: gen.Fluid{Kind: s.Fluid.Kind, Capacity: given(st, u.Capacity, st.Volume), Refill: given(st, u.Refill, st.Volume), Level: gen.Level{Engine: s.Fluid.Level.Engine, Selector: s.Fluid.Level.Selector, At: s.Fluid.Level.At, Steps: texts(s.Fluid.Level.Steps),
+			Temperature: givenWindow(st, u.FluidTemp, st.Temperature), BetweenMarks: given(st, u.BetweenMarks, st.Volume), MarksApart: given(st, u.MarksApart, st.Length)}},
 		Doubts: problems(u.Doubts()),
 	}
 	if c := s.Converter; c != nil {
 		q, _ := quantity.Parse(c.Seating, quantity.Length, "mm") // checked likewise
-		out.Seating = given(q, st.Length)
+		out.Seating = given(st, q, st.Length)
 	}
 	out.Ranges = rangeViews(u, out.Members, st)
 	out.Lever = leverView(u, out.Members)
@@ -165,7 +165,7 @@ func elementView(s unitsheet.Sheet, st casework.Settings) func(unitsheet.Element
 	return func(e unitsheet.Element) gen.UnitElement {
 		i := slices.IndexFunc(s.Elements, func(x unitsheet.ElementSheet) bool { return x.ID == e.ID })
 		return gen.UnitElement{ID: e.ID, Name: e.Name, Kind: string(e.Kind), A: memberName(s, s.Elements[i].A), B: memberName(s, s.Elements[i].B), Feed: e.Feed, Group: e.Group,
-			Capacity: given(e.Capacity, st.Torque), Touch: given(e.Touch, st.Pressure), Clearance: given(e.Clear, st.Length), Access: e.Access.String(), Hours: e.Hours}
+			Capacity: given(st, e.Capacity, st.Torque), Touch: given(st, e.Touch, st.Pressure), Clearance: given(st, e.Clear, st.Length), Access: e.Access.String(), Hours: e.Hours}
 	}
 }
 
@@ -193,17 +193,17 @@ func hydraulicFacts(u *unitsheet.Unit, st casework.Settings) []gen.Fact {
 		return out
 	}
 	add("pump", h.Pump.Kind+", driven by "+map[string]string{"hub": "the converter hub", "shaft": "a shaft through the converter hub", "electric": "a motor", "input": "the input shaft"}[h.Pump.Driven])
-	add("per turn", given(u.Pump.PerTurn, "cc"))
-	add("to spare at hot idle", given(u.Pump.Spare, "L/min"))
+	add("per turn", given(st, u.Pump.PerTurn, "cc"))
+	add("to spare at hot idle", given(st, u.Pump.Spare, "L/min"))
 	throttle := hydraulicsThrottle(u)
 	if r := u.Regulator; r != nil {
-		add("line, closed throttle, from spring and spool", si(r.Line(throttle[0], false), quantity.Pressure, st.Pressure))
-		add("line, full throttle", si(r.Line(throttle[1], false), quantity.Pressure, st.Pressure))
-		add("line boosted, closed throttle", si(r.Line(throttle[0], true), quantity.Pressure, st.Pressure))
-		add("line boosted, full throttle", si(r.Line(throttle[1], true), quantity.Pressure, st.Pressure))
+		add("line, closed throttle, from spring and spool", si(st, r.Line(throttle[0], false), quantity.Pressure, st.Pressure))
+		add("line, full throttle", si(st, r.Line(throttle[1], false), quantity.Pressure, st.Pressure))
+		add("line boosted, closed throttle", si(st, r.Line(throttle[0], true), quantity.Pressure, st.Pressure))
+		add("line boosted, full throttle", si(st, r.Line(throttle[1], true), quantity.Pressure, st.Pressure))
 	}
 	if h.Throttle != nil {
-		add("throttle pressure by "+h.Throttle.Kind, si(throttle[0], quantity.Pressure, st.Pressure)+" closed, "+si(throttle[1], quantity.Pressure, st.Pressure)+" full")
+		add("throttle pressure by "+h.Throttle.Kind, si(st, throttle[0], quantity.Pressure, st.Pressure)+" closed, "+si(st, throttle[1], quantity.Pressure, st.Pressure)+" full")
 	}
 	return out
 }
@@ -220,7 +220,7 @@ func rangeViews(u *unitsheet.Unit, members []gen.Member, st casework.Settings) [
 	for _, r := range u.Ranges {
 		h := r.Healthy
 		v := gen.UnitRange{ID: r.ID, Name: r.Name, Selector: r.Selector, Outcome: string(h.Outcome), Ratio: h.Ratio, Applied: texts(r.Applied), Holding: texts(h.Holding), Coast: string(h.Coast), CoastRatio: h.CoastRatio,
-			LineIdle: givenWindow(r.LineIdle, st.Pressure), LineFull: givenWindow(r.LineFull, st.Pressure), Limit: given(r.Limit, st.Torque), Lockup: r.Lockup, Driving: r.Driving(), From: r.From}
+			LineIdle: givenWindow(st, r.LineIdle, st.Pressure), LineFull: givenWindow(st, r.LineFull, st.Pressure), Limit: given(st, r.Limit, st.Torque), Lockup: r.Lockup, Driving: r.Driving(), From: r.From}
 		v.Speeds = list(members, func(m gen.Member) gen.MemberSpeed {
 			speed, known := h.Speeds[m.ID]
 			return gen.MemberSpeed{Member: m.ID, Speed: speed, Known: known}
@@ -275,7 +275,7 @@ func faultViews(n *diagnose.Network, st casework.Settings) ([]gen.UnitFault, []g
 		v := gen.UnitFault{ID: faultID(f.Fault), Title: f.Title, Kind: string(f.Fault.Kind), Part: f.Fault.Part, PartName: partName(n.Unit, f.Fault.Part), Cells: list(casework.FaultCells(n.Unit, f), predictedView),
 			First: weakened(n.Unit, f, st), Group: group[i], Touched: len(f.Cells),
 			Sags: list(f.Sags, func(s faultmap.Sag) gen.Sag {
-				return gen.Sag{Range: s.Range, Line: si(s.Line, quantity.Pressure, st.Pressure), Hot: si(s.Left, quantity.Pressure, st.Pressure), Cold: si(s.Cold, quantity.Pressure, st.Pressure)}
+				return gen.Sag{Range: s.Range, Line: si(st, s.Line, quantity.Pressure, st.Pressure), Hot: si(st, s.Left, quantity.Pressure, st.Pressure), Cold: si(st, s.Cold, quantity.Pressure, st.Pressure)}
 			})}
 		out = append(out, v)
 	}
@@ -317,9 +317,9 @@ func firstWords(f *faultmap.SlipsFirst, st casework.Settings) string {
 	}
 	at := fmt.Sprintf("slips first in %s, from %.0f %% throttle (", f.Range, 100*f.Throttle)
 	if f.Pressure > 0 {
-		at += si(f.Pressure, quantity.Pressure, st.Pressure) + ", "
+		at += si(st, f.Pressure, quantity.Pressure, st.Pressure) + ", "
 	}
-	return at + si(f.Load, quantity.Torque, st.Torque) + ")"
+	return at + si(st, f.Load, quantity.Torque, st.Torque) + ")"
 }
 
 // weakened adds what was taken away and, where several parts are weak, which of them slips.
@@ -364,17 +364,17 @@ func problems(in []*unitsheet.Problem) []gen.SheetProblem {
 func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st casework.Settings) gen.Power {
 	const rpm = 60 / (2 * math.Pi)
 	s := u.Sheet
-	out := gen.Power{Range: p.Range.ID, Ratio: p.Range.Healthy.Ratio, Speed: in.Speed * rpm, Input: si(p.Input, quantity.Torque, st.Torque), Output: si(math.Abs(p.Output), quantity.Torque, st.Torque),
-		OutSpeed: si(math.Abs(p.OutSpeed), quantity.RotationalSpeed, "rpm"), Members: []gen.PowerMember{}, Elements: []gen.PowerElement{}, Orders: []gen.PowerOrder{}, Sentence: powerSentence(u, p)}
+	out := gen.Power{Range: p.Range.ID, Ratio: p.Range.Healthy.Ratio, Speed: in.Speed * rpm, Input: si(st, p.Input, quantity.Torque, st.Torque), Output: si(st, math.Abs(p.Output), quantity.Torque, st.Torque),
+		OutSpeed: si(st, math.Abs(p.OutSpeed), quantity.RotationalSpeed, "rpm"), Members: []gen.PowerMember{}, Elements: []gen.PowerElement{}, Orders: []gen.PowerOrder{}, Sentence: powerSentence(u, p)}
 	if p.Line > 0 {
-		out.Line = si(p.Line, quantity.Pressure, st.Pressure)
+		out.Line = si(st, p.Line, quantity.Pressure, st.Pressure)
 	}
 	if p.Loss > 0 {
-		out.Loss = si(p.Loss, quantity.Power, "kW")
+		out.Loss = si(st, p.Loss, quantity.Power, "kW")
 	}
 	for _, m := range p.Members {
 		if name := s.Gearing.Names[m.ID]; name != "" {
-			v := gen.PowerMember{ID: m.ID, Name: name, Speed: m.Speed * rpm, Known: m.Known, Gears: si(m.Gears, quantity.Torque, st.Torque)}
+			v := gen.PowerMember{ID: m.ID, Name: name, Speed: m.Speed * rpm, Known: m.Known, Gears: si(st, m.Gears, quantity.Torque, st.Torque)}
 			if m.Split {
 				v.Gears = ""
 			}
@@ -382,15 +382,15 @@ func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st ca
 		}
 	}
 	for _, e := range p.Elements {
-		v := gen.PowerElement{ID: e.ID, Name: partName(u, e.ID), On: e.On, Holding: e.Holding, Shared: e.Shared, Torque: si(math.Abs(e.Torque), quantity.Torque, st.Torque), NewtonMetres: math.Abs(e.Torque)}
+		v := gen.PowerElement{ID: e.ID, Name: partName(u, e.ID), On: e.On, Holding: e.Holding, Shared: e.Shared, Torque: si(st, math.Abs(e.Torque), quantity.Torque, st.Torque), NewtonMetres: math.Abs(e.Torque)}
 		if e.Hold > 0 {
-			v.Hold, v.HoldNewtonMetres, v.Slips = si(e.Hold, quantity.Torque, st.Torque), e.Hold, e.Slips()
+			v.Hold, v.HoldNewtonMetres, v.Slips = si(st, e.Hold, quantity.Torque, st.Torque), e.Hold, e.Slips()
 			if math.Abs(e.Torque) > 0.05 {
 				v.Margin = e.Hold / math.Abs(e.Torque)
 			}
 		}
 		if e.Known {
-			v.Across = si(e.Across, quantity.RotationalSpeed, "rpm")
+			v.Across = si(st, e.Across, quantity.RotationalSpeed, "rpm")
 		}
 		out.Elements = append(out.Elements, v)
 	}

@@ -1,13 +1,14 @@
 package record
 
 import (
+	"context"
 	_ "embed"
 	"encoding/base64"
 	"html/template"
 	"io"
 	"strings"
 
-	"innercompass/core/decide"
+	"innercompass/core/money"
 )
 
 //go:embed record.html
@@ -15,10 +16,7 @@ var page string
 
 var tmpl = template.Must(template.New("record").Funcs(template.FuncMap{
 	"percent": percent,
-	"amount":  amount,
-	"minor":   func(major float64) int64 { return int64(decide.Of(major)) },
-	"date":    date,
-	"how":     howText,
+	"minor":   func(major float64) int64 { return int64(money.Of(major)) },
 	"source":  func(s string) string { return sources[s] },
 	"result":  func(s string) string { return results[s] },
 	"outcome": func(s string) string { return outcomes[s] },
@@ -32,21 +30,18 @@ var tmpl = template.Must(template.New("record").Funcs(template.FuncMap{
 type shown struct {
 	Caption string
 	Source  template.URL
+	Missing bool
 }
 
 // HTML writes the record as one file that opens anywhere: pictures and styles are inside it.
-func HTML(w io.Writer, r Issued, files Files) error {
+func HTML(ctx context.Context, w io.Writer, r Issued, files Files) error {
 	var photos []shown
 	for _, p := range r.Photos {
-		file, err := files(p.Digest)
+		small, err := pictureOf(ctx, files, p, nil)
 		if err != nil {
 			return err
 		}
-		small, err := picture(file, nil)
-		if err != nil {
-			return err
-		}
-		photos = append(photos, shown{p.Caption, template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(small.jpeg))})
+		photos = append(photos, shown{p.Caption, template.URL("data:image/jpeg;base64," + base64.StdEncoding.EncodeToString(small.JPEG)), small.missing})
 	}
 	chain, rest := noticed(r.RecordContent)
 	return tmpl.Execute(w, map[string]any{"R": r, "Photos": photos, "Chain": chain, "Rest": rest})

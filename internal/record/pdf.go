@@ -2,16 +2,17 @@ package record
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"io"
 	"strconv"
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
-	"golang.org/x/image/font/gofont/gobold"
-	"golang.org/x/image/font/gofont/goregular"
+	"github.com/go-fonts/dejavu/dejavusans"
+	"github.com/go-fonts/dejavu/dejavusansbold"
 
-	"innercompass/core/decide"
+	"innercompass/core/money"
 	"innercompass/internal/casework"
 )
 
@@ -25,13 +26,14 @@ const (
 	textSize = 10.0
 	smallest = 8.0
 	lineMM   = 4.9
-	family   = "Go"
+	family   = "DejaVu"
 )
 
 // sheet lays the record out. Its helpers take text and keep what belongs together on one page.
 type sheet struct {
 	*fpdf.Fpdf
-	width float64 // of the text
+	ctx   context.Context //nolint:containedctx // a sheet lives as long as one call of PDF
+	width float64         // of the text
 	issue Issued
 	files Files
 	err   error
@@ -42,22 +44,22 @@ type sheet struct {
 
 // PDF writes the record as pages of a paper, with its fonts inside and its text to be selected. The same record makes the
 // same bytes.
-func PDF(w io.Writer, r Issued, files Files, paper string) error {
+func PDF(ctx context.Context, w io.Writer, r Issued, files Files, paper string) error {
 	f := fpdf.New("P", "mm", paper, "")
 	f.SetCatalogSort(true)
 	f.SetCreationDate(r.At)
 	f.SetModificationDate(r.At)
-	f.SetTitle("Record "+r.Number+": "+r.Vehicle, true)
-	f.SetAuthor(r.Shop, true)
+	f.SetTitle(printable("Record "+r.Number+": "+r.Vehicle), true)
+	f.SetAuthor(printable(r.Shop), true)
 	f.SetProducer("Inner Compass", true)
-	f.AddUTF8FontFromBytes(family, "", goregular.TTF)
-	f.AddUTF8FontFromBytes(family, "B", gobold.TTF)
+	f.AddUTF8FontFromBytes(family, "", dejavusans.TTF)
+	f.AddUTF8FontFromBytes(family, "B", dejavusansbold.TTF)
 	f.SetMargins(margin, margin, margin)
 	f.SetAutoPageBreak(true, foot+6)
 	f.SetCellMargin(0)
 	f.AliasNbPages("")
 	page, _ := f.GetPageSize()
-	s := &sheet{Fpdf: f, width: page - 2*margin, issue: r, files: files, widths: map[int]bool{}}
+	s := &sheet{Fpdf: f, ctx: ctx, width: page - 2*margin, issue: r, files: files, widths: map[int]bool{}}
 	f.SetFooterFunc(s.footer)
 	f.AddPage()
 	s.head()
@@ -200,7 +202,7 @@ func (s *sheet) head() {
 	s.CellFormat(s.width/2, 5, r.Shop, "", 0, "L", false, 0, "")
 	s.font("", textSize-1)
 	s.ink(0x56, 0x62, 0x6b)
-	s.CellFormat(s.width/2, 5, "Record "+r.Number+" · "+date(r.At), "", 1, "R", false, 0, "")
+	s.CellFormat(s.width/2, 5, "Record "+r.Number+" · "+r.Date(r.At), "", 1, "R", false, 0, "")
 	if r.Address != "" {
 		s.MultiCell(s.width, 4.2, r.Address, "", "L", false)
 	}
@@ -300,29 +302,30 @@ func (s *sheet) pictures() {
 	wide := (s.width - gap) / 2
 	for i := 0; i < len(s.issue.Photos); i += 2 {
 		pair := s.issue.Photos[i:min(i+2, len(s.issue.Photos))]
-		var made []small
+		var made []printed
 		tall := 0.0
 		for _, p := range pair {
-			file, err := s.files(p.Digest)
-			if err != nil {
-				s.err = err
-				return
-			}
-			m, err := picture(file, s.widths)
+			m, err := pictureOf(s.ctx, s.files, p, s.widths)
 			if err != nil {
 				s.err = err
 				return
 			}
 			made = append(made, m)
-			tall = max(tall, min(tallest, wide*float64(m.high)/float64(m.wide)))
+			tall = max(tall, min(tallest, wide*float64(m.Height)/float64(m.Width)))
 		}
 		s.room(tall + 10)
 		x, y := margin, s.GetY()
 		for k, m := range made {
-			high := min(tall, wide*float64(m.high)/float64(m.wide))
-			name := pair[k].Digest + strconv.Itoa(i+k)
-			s.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(m.jpeg))
-			s.ImageOptions(name, x, y, high*float64(m.wide)/float64(m.high), high, false, fpdf.ImageOptions{ImageType: "JPG"}, 0, "")
+			high := min(tall, wide*float64(m.Height)/float64(m.Width))
+			if m.missing {
+				s.Rect(x, y, high*float64(m.Width)/float64(m.Height), high, "D")
+				s.SetXY(x+3, y+3)
+				s.MultiCell(wide-6, 3.8, "This picture is missing.", "", "L", false)
+			} else {
+				name := pair[k].Digest + strconv.Itoa(i+k)
+				s.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(m.JPEG))
+				s.ImageOptions(name, x, y, high*float64(m.Width)/float64(m.Height), high, false, fpdf.ImageOptions{ImageType: "JPG"}, 0, "")
+			}
 			s.SetXY(x, y+high+0.8)
 			s.font("", smallest+0.5)
 			s.MultiCell(wide, 3.8, pair[k].Caption, "", "L", false)
@@ -339,7 +342,7 @@ func (s *sheet) choices() {
 		s.title("What can be done")
 		var rows []tableRow
 		for _, o := range r.Options {
-			name, pay := o.Title, amount(r.Currency, o.Pay)
+			name, pay := o.Title, r.Amount(o.Pay)
 			advised := o.Title == r.Advised
 			if advised {
 				name += " (advised)"
@@ -350,7 +353,7 @@ func (s *sheet) choices() {
 			if len(o.Missing) > 0 {
 				pay = "not priced"
 			}
-			rows = append(rows, tableRow{advised, []string{name, pay, percent(o.Cured), amount(r.Currency, int64(decide.Of(o.Expected)))}})
+			rows = append(rows, tableRow{advised, []string{name, pay, percent(o.Cured), r.Amount(int64(money.Of(o.Expected)))}})
 		}
 		head := "to pay"
 		if r.TaxRate > 0 {
@@ -376,14 +379,14 @@ func (s *sheet) decision(d casework.RecordDecision) {
 	word := map[string]string{"accepted": "Agreed", "declined": "Declined"}[d.Choice]
 	line := word + ": " + joined(", with ", append([]string{d.Title}, d.AddOns...)...)
 	if d.Pay > 0 {
-		line += " · " + amount(s.issue.Currency, d.Pay)
+		line += " · " + s.issue.Amount(d.Pay)
 	}
 	s.text("B", textSize, line)
 	shop := ""
 	if d.By != "" {
 		shop = "for the shop " + d.By
 	}
-	s.quiet(joined("; ", howText(d), shop))
+	s.quiet(joined("; ", s.issue.How(d), shop))
 	if d.Said != "" {
 		s.text("", textSize, "The customer said: “"+d.Said+"”")
 	}

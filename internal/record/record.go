@@ -5,17 +5,18 @@ package record
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
-	"image"
-	"image/color"
+	"io"
 	"strings"
 	"time"
 
-	"github.com/disintegration/imaging"
-
-	"innercompass/core/decide"
+	"innercompass/core/money"
+	"innercompass/core/quantity"
 	"innercompass/internal/casework"
+	"innercompass/internal/picture"
 )
 
 // Files gives the file of a picture by its digest.
@@ -70,17 +71,28 @@ func noticed(r casework.RecordContent) (chain string, rest []string) {
 	return r.Chain[at], rest
 }
 
-func amount(currency string, minor int64) string { return decide.Amount(minor).Format(currency) }
+// Amount writes money as the shop wrote numbers when the record was made.
+func (r Issued) Amount(minor int64) string {
+	style, _ := quantity.FindStyle(r.Numbers)
+	return money.Amount(minor).In(style, r.Currency)
+}
 
-func date(t time.Time) string { return t.Format("2 January 2006") }
+// Date writes the day that a moment fell on where the shop is; records of before the setting tell days in UTC.
+func (r Issued) Date(t time.Time) string {
+	zone, err := time.LoadLocation(r.Zone)
+	if err != nil {
+		zone = time.UTC
+	}
+	return t.In(zone).Format("2 January 2006")
+}
 
 // hows say how a decision was given.
 var hows = map[string]string{"in-person": "in person", "phone": "by telephone", "signed": "signed on the screen", "link": "by the private link"}
 
-// howText says who decided, and how.
-func howText(d casework.RecordDecision) string {
+// How says who decided, and how.
+func (r Issued) How(d casework.RecordDecision) string {
 	var parts []string
-	for _, x := range []string{d.Name, hows[d.How], date(d.At)} {
+	for _, x := range []string{d.Name, hows[d.How], r.Date(d.At)} {
 		if x != "" {
 			parts = append(parts, x)
 		}
@@ -103,35 +115,41 @@ const (
 	pictureQuality = 82
 )
 
-// small is a picture as it is printed.
-type small struct {
-	jpeg       []byte
-	wide, high int // pixels
+// printed is a picture of a record as it is printed; what is missing or cannot be read leaves its place empty, so that a record
+// can be opened whatever became of a file.
+type printed struct {
+	picture.Small
+	missing bool
 }
 
-// picture is a file as a JPEG of a size to print, the way up that the camera noted, and without what else the camera noted. It
-// is a pixel narrower where its width is taken; taken may be nil.
-func picture(file []byte, taken map[int]bool) (small, error) {
-	src, err := imaging.Decode(bytes.NewReader(file), imaging.AutoOrientation(true))
-	if err != nil {
-		return small{}, err
+// pictureOf reads a picture for the page. It is a pixel narrower where its width is taken; taken may be nil.
+func pictureOf(ctx context.Context, files Files, p casework.RecordPhoto, taken map[int]bool) (printed, error) {
+	file, err := files(p.Digest)
+	if err == nil {
+		var small picture.Small
+		small, err = picture.Fit(ctx, file, pictureQuality, func(w, h int) (int, int) {
+			scale := min(1, float64(pictureSide)/float64(max(w, h)))
+			w, h = max(1, int(float64(w)*scale)), max(1, int(float64(h)*scale))
+			for taken[w] && w > 1 {
+				w--
+			}
+			if taken != nil {
+				taken[w] = true
+			}
+			return w, h
+		})
+		if err == nil {
+			return printed{Small: small}, nil
+		}
 	}
-	size := src.Bounds().Size()
-	scale := min(1, float64(pictureSide)/float64(max(size.X, size.Y)))
-	wide, high := max(1, int(float64(size.X)*scale)), max(1, int(float64(size.Y)*scale))
-	for taken[wide] && wide > 1 {
-		wide--
+	if ctx.Err() != nil {
+		return printed{}, ctx.Err()
 	}
-	if taken != nil {
-		taken[wide] = true
-	}
-	if wide != size.X {
-		src = imaging.Resize(src, wide, high, imaging.Linear)
-	}
-	if o, ok := src.(interface{ Opaque() bool }); ok && !o.Opaque() { // a PNG may be clear
-		src = imaging.Overlay(imaging.New(wide, high, color.White), src, image.Point{}, 1)
-	}
-	var b bytes.Buffer
-	err = imaging.Encode(&b, src, imaging.JPEG, imaging.JPEGQuality(pictureQuality))
-	return small{b.Bytes(), wide, high}, err
+	return printed{picture.Small{Width: 4, Height: 3}, true}, nil
+}
+
+// Check renders a record in all its forms, so that none is issued that cannot be opened.
+func Check(ctx context.Context, r casework.RecordContent, files Files) error {
+	issued := Issued{RecordContent: r}
+	return errors.Join(HTML(ctx, io.Discard, issued, files), PDF(ctx, io.Discard, issued, files, Papers[0]))
 }

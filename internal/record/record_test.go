@@ -14,6 +14,7 @@ import (
 	"io/fs"
 	"math/rand/v2"
 	"os"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -47,7 +48,7 @@ func none(string) ([]byte, error) { return nil, errors.New("no pictures here") }
 func html(t *testing.T, r casework.RecordContent, digest string) string {
 	t.Helper()
 	var b bytes.Buffer
-	if err := record.HTML(&b, record.Issued{RecordContent: r, Digest: digest}, none); err != nil {
+	if err := record.HTML(ctx, &b, record.Issued{RecordContent: r, Digest: digest}, none); err != nil {
 		t.Fatal(err)
 	}
 	return b.String()
@@ -108,7 +109,7 @@ func photos(n int) (casework.RecordContent, record.Files) {
 func pdf(t testing.TB, r casework.RecordContent, files record.Files, paper string) []byte {
 	t.Helper()
 	var b bytes.Buffer
-	if err := record.PDF(&b, record.Issued{RecordContent: r, Digest: strings.Repeat("a", 64)}, files, paper); err != nil {
+	if err := record.PDF(ctx, &b, record.Issued{RecordContent: r, Digest: strings.Repeat("a", 64)}, files, paper); err != nil {
 		t.Fatal(err)
 	}
 	return b.Bytes()
@@ -136,9 +137,46 @@ func TestPDFIsWholeInItself(t *testing.T) {
 	if n := bytes.Count(pdf(t, long, none, "A4"), []byte("/Type /Page\n")); n < 6 {
 		t.Errorf("a long record has %d pages", n)
 	}
-	var b bytes.Buffer
-	if err := record.PDF(&b, record.Issued{RecordContent: r}, none, "A4"); err == nil {
+	// A picture whose file is gone leaves its place: the record can still be opened, and says so beforehand.
+	if gone := pdf(t, r, none, "A4"); bytes.Contains(gone, []byte("/DCTDecode")) {
+		t.Error("a picture came from nowhere")
+	}
+	if page := html(t, r, ""); strings.Count(page, "This picture is missing.") != 2 {
 		t.Error("a picture that is missing goes unnoticed")
+	}
+	if odd, err := record.Unprintable(r, none); err != nil || len(odd) != 2 || !strings.Contains(odd[0], "is missing") {
+		t.Errorf("%v %v", odd, err)
+	}
+}
+
+// Whatever is written in a name, the PDF opens; what its font does not have stands as a box, and is named before.
+func TestWhatCannotBePrintedIsNamedBefore(t *testing.T) {
+	r := content()
+	r.Customer, r.Vehicle, r.Work = "Zoë 😀 Łukasz", "Ελλάδα и Київ", "Done 完了 שלום"
+	if out := pdf(t, r, none, "A4"); !bytes.HasPrefix(out, []byte("%PDF-")) {
+		t.Error("no PDF")
+	}
+	odd, err := record.Unprintable(r, none)
+	want := []string{"完 了 ש ל ו ם in the work is printed as □", "😀 in the name of the customer is printed as □"}
+	slices.Sort(want)
+	if err != nil || !slices.Equal(odd, want) {
+		t.Errorf("%q %v, want %q", odd, err, want)
+	}
+	if odd, err := record.Unprintable(content(), none); err != nil || len(odd) != 0 {
+		t.Errorf("%q %v", odd, err)
+	}
+}
+
+// Days are those of the shop, and amounts are written as it writes them: half past midnight in Oslo is the day before in UTC.
+func TestDaysAndAmountsAreTheShops(t *testing.T) {
+	r := content()
+	r.At = time.Date(2026, 3, 3, 23, 30, 0, 0, time.UTC)
+	if page := html(t, r, ""); !strings.Contains(page, "3 March 2026") || !strings.Contains(page, "€\u00a01,250.00") {
+		t.Error("a record of before the settings says another day or amount")
+	}
+	r.Zone, r.Numbers = "Europe/Oslo", "1.234,5"
+	if page := html(t, r, ""); !strings.Contains(page, "4 March 2026") || !strings.Contains(page, "€\u00a01.250,00") {
+		t.Error("the day or the amount is not the shop's")
 	}
 }
 
@@ -220,7 +258,7 @@ func TestRecordsOutliveWhatTheyRestOn(t *testing.T) {
 		}
 		var a, b bytes.Buffer
 		one := record.Issued{RecordContent: r, Digest: kept.Digest}
-		if err := errors.Join(record.HTML(&a, one, none), record.PDF(&b, one, none, "A4")); err != nil {
+		if err := errors.Join(record.HTML(ctx, &a, one, none), record.PDF(ctx, &b, one, none, "A4")); err != nil {
 			t.Fatal(err)
 		}
 		data, err := record.JSON(kept.Content, kept.Digest)
@@ -297,7 +335,7 @@ func TestPicturesStandUpright(t *testing.T) {
 	r := content()
 	r.Photos = []casework.RecordPhoto{{Digest: "x", Caption: "Turned"}}
 	var page bytes.Buffer
-	if err := record.HTML(&page, record.Issued{RecordContent: r}, func(string) ([]byte, error) { return turned, nil }); err != nil {
+	if err := record.HTML(ctx, &page, record.Issued{RecordContent: r}, func(string) ([]byte, error) { return turned, nil }); err != nil {
 		t.Fatal(err)
 	}
 	_, after, ok := strings.Cut(page.String(), "data:image/jpeg;base64,")

@@ -124,6 +124,10 @@ var migrations = []*gormigrate.Migration{
 		`CREATE INDEX IF NOT EXISTS cases_floor ON cases (closed IS NOT NULL, opened DESC, id DESC)`,
 		`CREATE INDEX IF NOT EXISTS cases_earlier ON cases (earlier) WHERE earlier <> ''`,
 	), fillFloor)},
+	{ID: "0009-numbers-and-zone", Migrate: script(
+		`ALTER TABLE settings ADD COLUMN numbers TEXT NOT NULL DEFAULT '1,234.5'`,
+		`ALTER TABLE settings ADD COLUMN zone TEXT NOT NULL DEFAULT ''`,
+	)},
 }
 
 // addColumn is how a column is added; script passes over one that is there.

@@ -139,6 +139,8 @@ type settingRow struct {
 	Guide       bool
 	Warranty    string
 	Address     string
+	Numbers     string
+	Zone        string
 }
 
 func (settingRow) TableName() string { return "settings" }

@@ -24,7 +24,15 @@ func settings(tx *gorm.DB) (casework.Settings, error) {
 	}
 	return casework.Settings{Shop: row.Shop, Currency: row.Currency, LabourRate: row.LabourRate, FluidLitre: row.FluidLitre, Goodwill: row.Goodwill, Pressure: row.Pressure,
 		Length: row.Length, Torque: row.Torque, Volume: row.Volume, Temperature: row.Temperature, Distance: row.Distance, Rev: row.Rev,
-		Tax: row.Tax, Consumables: row.Consumables, Guide: row.Guide, Warranty: row.Warranty, Address: row.Address}, err
+		Tax: row.Tax, Consumables: row.Consumables, Guide: row.Guide, Warranty: row.Warranty, Address: row.Address, Numbers: row.Numbers, Zone: zone(row.Zone)}, err
+}
+
+// zone is that of a shop which has chosen one, else that of the machine.
+func zone(chosen string) string {
+	if chosen == "" {
+		return casework.MachineZone()
+	}
+	return chosen
 }
 
 // SaveSettings writes the settings if nobody else has since revision rev.
@@ -40,7 +48,7 @@ func (s *Store) SaveSettings(ctx context.Context, n casework.Settings, rev int) 
 		if err := errors.Join(tx.Exec("DELETE FROM settings WHERE id = 1").Error, raise(tx, shopRevision)); err != nil {
 			return err
 		}
-		return tx.Create(&settingRow{1, n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance, rev + 1, n.Tax, n.Consumables, n.Guide, n.Warranty, n.Address}).Error
+		return tx.Create(&settingRow{1, n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance, rev + 1, n.Tax, n.Consumables, n.Guide, n.Warranty, n.Address, n.Numbers, n.Zone}).Error
 	})
 }
 

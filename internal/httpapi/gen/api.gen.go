@@ -598,7 +598,7 @@ type Choices struct {
 	// Quality quality of parts by option
 	Quality *Qualities `json:"quality,omitempty"`
 
-	// Set figures set by hand, by id
+	// Set figures set by hand, by id, as the shop writes numbers; chances in percent
 	Set *Figures `json:"set,omitempty"`
 }
 
@@ -796,8 +796,8 @@ type FigureMark struct {
 	Y     float64 `json:"y"`
 }
 
-// Figures figures set by hand, by id
-type Figures map[string]float64
+// Figures figures set by hand, by id, as the shop writes numbers; chances in percent
+type Figures map[string]string
 
 // Finding defines model for Finding.
 type Finding struct {
@@ -1284,7 +1284,7 @@ type NewDecision struct {
 	// Quality quality of parts by option
 	Quality *Qualities `json:"quality,omitempty"`
 
-	// Set figures set by hand, by id
+	// Set figures set by hand, by id, as the shop writes numbers; chances in percent
 	Set       *Figures `json:"set,omitempty"`
 	Signature *string  `json:"signature,omitempty"`
 	Words     *string  `json:"words,omitempty"`
@@ -1304,7 +1304,7 @@ type NewEstimate struct {
 	// Quality quality of parts by option
 	Quality *Qualities `json:"quality,omitempty"`
 
-	// Set figures set by hand, by id
+	// Set figures set by hand, by id, as the shop writes numbers; chances in percent
 	Set *Figures `json:"set,omitempty"`
 }
 
@@ -1490,6 +1490,9 @@ type Output struct {
 // Page defines model for Page.
 type Page struct {
 	HTML string `json:"html"`
+
+	// NotPrintable what its PDF cannot show as it is
+	NotPrintable []string `json:"notPrintable"`
 }
 
 // Part defines model for Part.
@@ -1614,10 +1617,10 @@ type PredictedRow struct {
 
 // Price defines model for Price.
 type Price struct {
-	// Hours 0 for a price
-	Hours float64 `json:"hours"`
-	Item  string  `json:"item"`
-	Note  string  `json:"note"`
+	// Hours empty for a price
+	Hours string `json:"hours"`
+	Item  string `json:"item"`
+	Note  string `json:"note"`
 
 	// Price an amount, empty for hours
 	Price   string `json:"price"`
@@ -1806,55 +1809,78 @@ type SeriesRole string
 type Settings struct {
 	Address string `json:"address"`
 
-	// Consumables share of everything else
-	Consumables float64 `json:"consumables"`
-	Currency    string  `json:"currency"`
-	Distance    string  `json:"distance"`
-	FluidLitre  float64 `json:"fluidLitre"`
-	Goodwill    float64 `json:"goodwill"`
+	// Consumables percent of everything else
+	Consumables string `json:"consumables"`
+	Currency    string `json:"currency"`
+	Distance    string `json:"distance"`
+
+	// FluidLitre an amount as the shop writes numbers
+	FluidLitre string `json:"fluidLitre"`
+
+	// Goodwill an amount as the shop writes numbers
+	Goodwill string `json:"goodwill"`
 
 	// Guide guide prices count where the price book has none
-	Guide      bool     `json:"guide"`
-	LabourRate float64  `json:"labourRate"`
+	Guide bool `json:"guide"`
+
+	// LabourRate an amount as the shop writes numbers
+	LabourRate string   `json:"labourRate"`
 	Length     string   `json:"length"`
+	Numbers    string   `json:"numbers"`
 	People     []Person `json:"people"`
 	Pressure   string   `json:"pressure"`
 	Rev        int      `json:"rev"`
 	Shop       string   `json:"shop"`
 
-	// Tax share on top of the sum
-	Tax         float64 `json:"tax"`
-	Temperature string  `json:"temperature"`
-	Torque      string  `json:"torque"`
-	Volume      string  `json:"volume"`
-	Warranty    string  `json:"warranty"`
+	// Styles samples of the ways in which numbers may be written
+	Styles []string `json:"styles"`
+
+	// Tax percent on top of the sum
+	Tax         string `json:"tax"`
+	Temperature string `json:"temperature"`
+	Torque      string `json:"torque"`
+	Volume      string `json:"volume"`
+	Warranty    string `json:"warranty"`
+	Zone        string `json:"zone"`
 }
 
-// SettingsInput what is left out of tax, consumables, guide, warranty and address stays as it is
+// SettingsInput what is left out of tax, consumables, guide, warranty, address, numbers and zone stays as it is; figures are texts, read as numbers says or, when it is changed with them, as it will say
 type SettingsInput struct {
 	Address *string `json:"address,omitempty"`
 
-	// Consumables share of everything else
-	Consumables *float64 `json:"consumables,omitempty"`
-	Currency    string   `json:"currency"`
-	Distance    string   `json:"distance"`
-	FluidLitre  float64  `json:"fluidLitre"`
-	Goodwill    float64  `json:"goodwill"`
+	// Consumables percent of everything else
+	Consumables *string `json:"consumables,omitempty"`
+	Currency    string  `json:"currency"`
+	Distance    string  `json:"distance"`
+
+	// FluidLitre an amount as the shop writes numbers
+	FluidLitre string `json:"fluidLitre"`
+
+	// Goodwill an amount as the shop writes numbers
+	Goodwill string `json:"goodwill"`
 
 	// Guide guide prices count where the price book has none
-	Guide      *bool   `json:"guide,omitempty"`
-	LabourRate float64 `json:"labourRate"`
-	Length     string  `json:"length"`
-	Pressure   string  `json:"pressure"`
-	Rev        int     `json:"rev"`
-	Shop       string  `json:"shop"`
+	Guide *bool `json:"guide,omitempty"`
 
-	// Tax share on top of the sum
-	Tax         *float64 `json:"tax,omitempty"`
-	Temperature string   `json:"temperature"`
-	Torque      string   `json:"torque"`
-	Volume      string   `json:"volume"`
-	Warranty    *string  `json:"warranty,omitempty"`
+	// LabourRate an amount as the shop writes numbers
+	LabourRate string `json:"labourRate"`
+	Length     string `json:"length"`
+
+	// Numbers how numbers are written, by a sample: 1,234.5
+	Numbers  *string `json:"numbers,omitempty"`
+	Pressure string  `json:"pressure"`
+	Rev      int     `json:"rev"`
+	Shop     string  `json:"shop"`
+
+	// Tax percent on top of the sum
+	Tax         *string `json:"tax,omitempty"`
+	Temperature string  `json:"temperature"`
+	Torque      string  `json:"torque"`
+	Volume      string  `json:"volume"`
+	Warranty    *string `json:"warranty,omitempty"`
+
+	// Zone time zone of the shop, such as Europe/Oslo
+	Zone *string `json:"zone,omitempty"`
 }
 
 // Share defines model for Share.
@@ -2011,6 +2037,22 @@ type Turn struct {
 	Change float64     `json:"change"`
 	Figure MoneyFigure `json:"figure"`
 	Winner string      `json:"winner"`
+}
+
+// TypedNumber defines model for TypedNumber.
+type TypedNumber struct {
+	// Kind money, hours, percent, distance, or a dimension such as pressure
+	Kind string `json:"kind"`
+	Text string `json:"text"`
+
+	// Unit of a bare number; the shop's when empty
+	Unit *string `json:"unit,omitempty"`
+}
+
+// Understood defines model for Understood.
+type Understood struct {
+	// Text what was understood, such as = 2,050 rpm
+	Text string `json:"text"`
 }
 
 // Unit defines model for Unit.
@@ -2540,6 +2582,9 @@ type CalculateJSONRequestBody = Values
 // ReadLabJSONRequestBody defines body for ReadLab for application/json ContentType.
 type ReadLabJSONRequestBody = LabText
 
+// ReadNumberJSONRequestBody defines body for ReadNumber for application/json ContentType.
+type ReadNumberJSONRequestBody = TypedNumber
+
 // PutPricesJSONRequestBody defines body for PutPrices for application/json ContentType.
 type PutPricesJSONRequestBody = PriceBookInput
 
@@ -2677,6 +2722,9 @@ type ServerInterface interface {
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
 	// (POST /lab)
 	ReadLab(c *gin.Context)
+	// ReadNumber How a typed number is read; nothing is stored
+	// (POST /numbers)
+	ReadNumber(c *gin.Context)
 	// GetPrices The price book of the shop
 	// (GET /prices)
 	GetPrices(c *gin.Context)
@@ -4585,6 +4633,19 @@ func (siw *ServerInterfaceWrapper) ReadLab(c *gin.Context) {
 	siw.Handler.ReadLab(c)
 }
 
+// ReadNumber operation middleware
+func (siw *ServerInterfaceWrapper) ReadNumber(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadNumber(c)
+}
+
 // GetPrices operation middleware
 func (siw *ServerInterfaceWrapper) GetPrices(c *gin.Context) {
 
@@ -5121,6 +5182,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
 	router.GET(options.BaseURL+"/units/:id/compare", wrapper.CompareFaults)
 	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
+	router.POST(options.BaseURL+"/numbers", wrapper.ReadNumber)
 	router.GET(options.BaseURL+"/gauges", wrapper.ListGauges)
 	router.PUT(options.BaseURL+"/gauges", wrapper.PutGauges)
 	router.POST(options.BaseURL+"/lab", wrapper.ReadLab)
@@ -6785,6 +6847,45 @@ func (response ReadLabdefaultApplicationProblemPlusJSONResponse) VisitReadLabRes
 	return err
 }
 
+type ReadNumberRequestObject struct {
+	Body *ReadNumberJSONRequestBody
+}
+
+type ReadNumberResponseObject interface {
+	VisitReadNumberResponse(w http.ResponseWriter) error
+}
+
+type ReadNumber200JSONResponse Understood
+
+func (response ReadNumber200JSONResponse) VisitReadNumberResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadNumberdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadNumberdefaultApplicationProblemPlusJSONResponse) VisitReadNumberResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPricesRequestObject struct {
 }
 
@@ -7572,6 +7673,9 @@ type StrictServerInterface interface {
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
 	// (POST /lab)
 	ReadLab(ctx context.Context, request ReadLabRequestObject) (ReadLabResponseObject, error)
+	// ReadNumber How a typed number is read; nothing is stored
+	// (POST /numbers)
+	ReadNumber(ctx context.Context, request ReadNumberRequestObject) (ReadNumberResponseObject, error)
 	// GetPrices The price book of the shop
 	// (GET /prices)
 	GetPrices(ctx context.Context, request GetPricesRequestObject) (GetPricesResponseObject, error)
@@ -9095,6 +9199,48 @@ func (sh *strictHandler) ReadLab(ctx *gin.Context) {
 	}
 }
 
+// ReadNumber operation middleware
+func (sh *strictHandler) ReadNumber(ctx *gin.Context) {
+	var request ReadNumberRequestObject
+
+	var body ReadNumberJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadNumber(ctx.Request.Context(), request.(ReadNumberRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadNumber")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadNumberResponseObject); ok {
+		if err := validResponse.VisitReadNumberResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPrices operation middleware
 func (sh *strictHandler) GetPrices(ctx *gin.Context) {
 	var request GetPricesRequestObject
@@ -9640,224 +9786,231 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H1rkxu3lehfQfHuLSd1W9HIq2Rj6cOWLVuOyg9pJdmu2qxvFdgNksg0gTaAHg6t0n+/hYNHo5tAExiS",
-	"I0U3XxJriMbjnIOD8z7vFjXfdpwRpuTiybtFhwXeEkUE/OvZhtTXr8lK/zdliyeLDqvNolowvCWLJ4ta",
-	"/7yoFoL81lNBmsUTJXpSLWS9IVusP9ri2+8JW6vN4slfr6qF2nf6O6kEZevF+/fV4kVDth1XhNX778he",
-	"f9IQWQvaKcr1glvcEMRZTdCKC0RwvUFqQ9kaNZyRp0htCJJ4SxBeY8oqhFvJEVbD37d8S5iqUMOJRIyb",
-	"bzFr0JooCcNWVEiFMJM7IiqE9Rgi7CI9a4hAVJnRj6++WFQGDhuCGyIGSATHeKDPkYDBo8+vqsWWMv/v",
-	"KEhWP2BVbw5hoXf7zVu8RnwFO6+xJAhLvb8dlkhu+I49RbsNYUjyLVnyZo9IKwnaYInqDWZr0ujBkrKa",
-	"VDCFOTaiEj1+9DnAxcGISgBx8sCrB2aXiZM+vqo0sSgi9Nf/938W//n3qwdf/PruUfXF+/9Z/Oe/LWIn",
-	"T1MabXLJ7HGEzN7rb2XHmSSGrLEk+v9rzhRhSv8n7rqW1lhD+uE/pAb3u2D+fxN6Z4v/9XC4LA/Nr/Ih",
-	"TAZrHGIrwBDjOyQVZo1cVBaasBeN0PFiB7t/Xy1eCb5syXZm050Z8X/KNu/mjex/t8GGrnaCs3Wl6UqQ",
-	"CmjE/MT7tkFLgnBdk06RBv3h9fNn6IvHf/6PPwI27Rp6C182zUvYVSd4R4SiBg/6SymDMy85bwlmi/fV",
-	"gtwqgQ/vwKZnjSCN2kh/C3oh9L1bVIsVF1usNLkw9ZfHA4lRpsiaCD0ttxMdgLlaSHxjtnXeFRVVLYnh",
-	"NSTov7uNufEOAG5blQPWr34NvvwHqZVe4svmhtYkA77DYYFfHh4WMKtZxIbvJGBfEKyxvOIa+ZoRD4cM",
-	"sFXjXs8Aa1FFtvL4rYEPAEBmNiwE3sNc8KrENl23dLvUv3iwN7xftsGWWL9dGrA3gt6Q6CzA8EcbPRgy",
-	"3dKq7WkTHbmlrFcG2hmb8iSWMVaRtk3sLkFR1WK32R+nNIP6yr/ejuDMgmYST27DCR34B4o0gHTQCYjA",
-	"QT9Kq/DiAHU2DdXjcfsqoNoVbiWpJoRcE9rqo0Re00Mi2XB7GQjrt3Bgy6D0vkjdUkaaYGvDl+atKXyw",
-	"Q5YyL+1UC0nXDKtekIM36+oqNn7HRSMPx1a5rMSCwp4sio2uE/wGtxHe0TQiyTwAh6Q5dsm/JjWV9pYv",
-	"9/ErHWMcR++j58CxweS2o2J6zbAiDxTdkkUSgfm86+VqpU//sktxMMG5im5N//Bmgw0B5PCLDe/ib5XC",
-	"akTjvCMa4x4zDgxGbupaXMN/SoVbEiV+acny4IcbsqF1it/oIzMVx4On3nlqNUexZ6083bnvhw1YuIZQ",
-	"tNsOCGJAP5DcgNxgswHVRe/ELZWH96HFS9JGz9kzqo4f03xvR8eW/QqLw1XJtttgSSVp4lLShq43mbSU",
-	"PkDLd5lzMGI2kvV83cbvwA1u+zz6T0DQTGBXqEIQxcDqZP1syWiJE5yq5Uk01L0gzVeJ73qp+NY8eQc/",
-	"NniL16SQ+zWWreZzrJARH8xGtVpSxy9405MvVeqXr498+SNX8d8IFi01EJnb9c9UUsAhkYpusSL5B/7G",
-	"fhE7sFa+rDAxN8Xf7LD31SIh+7W4acwpsvb0uo+js8WqYBYPlINpCBYsjiv9OEwv7uyD2Kuab+O44zuW",
-	"oOVuwxXPR9ErPTx2kE5wvsqfBkbHHmFSuwcoa6IXUvakeQ1fxee7CY4dKHiC46OS0Gs9Zl4yMGxqfhJJ",
-	"7OO/jiNH9qIT9PhMb9w4+EZ2pFb5gHpjPojBSM9FaysNH5vDDNSzCEzb7OXf6tEvFNnGNpB4i80PP+IE",
-	"TcOPZEekimNY//4zEXJsOQgGzMtIVMnnPH5ndoSuN+ZqHlqP4EflzQ7CMCSJsCD6D8LaP60NT3GErZUP",
-	"tUSraPrXLdhN9TBGbhVqOb+OKvCZwhroeYeCmX/jgufEIiMA/RiQI7A7og70Tv0OO3YTQNFzM/8ie7nQ",
-	"sS1zVz1/dgRmL1lA8SHBDrgYXojgQtlrHj6+jlOF79PAdjw/dAzePabjp3N4KAdhYJAnPFdPSTbPAN+F",
-	"2vQg/AR6ZVSXtrLQcZ07kHGODg4FjnnDbfDaHJ3VM8VjZwruaqGiH97ko/tJ6u7HzP9RPFvLeAGSjcxy",
-	"xDB+cLnjdNY7A8d4iQ3+HYu4aJSU/jOtoXbq0Dh1m7gFpG3fOG04BoKDLVyT/Slbo+G29FzRXW0wZd9T",
-	"dn24q5Xg2/grIpWwuIrtjsc/yjL5wZowR7CK+Ta5+x95E4FpQ7rRBoOdpMBNWfyHTvAlXtKWGvtBjjnE",
-	"4fk8uNMbq7z9IdxOZc8ZB441T+fb2utrxnctadZJ/fGc5vMCI3nNG5Lwv6woA2kje0vPzQdR8/mBxX1+",
-	"IiHVd4zvWJkpPvVnJpXot9ZlNqsBDCPLLfv1hvO4eUVe065LYV4q0hWq/3dxDCjO26Jl5i6OcxTMuAjM",
-	"eoNrwLkKLJgc5bnzj3wHnvImN2eAZPJaPneENnEfJD1KH9bnN/XAmN0kTwdKT5Epi+w5S7GcEl8aZyTB",
-	"JZK3cUY4yLqoh2sVXsi5W/fBr5C/Ou4upa+QF4XcXQrgZFEznNbjPE5EnNbeu5OtLTTNSxa5I9awDlEi",
-	"iLIh5OYGLFTVAKdjbrEtvn1hxv418pwVuP5WfdsmfNomWkH1wmyUiwaifZrmgT4DZg1a0XUviERYoh1p",
-	"26iWPLj6pktwSYbZBAFFmzRa+X4aRBlBbA7ZdiBiHAPLbz12stHcq/VfMEwjS1M9UcefVzhnQtegou63",
-	"g342EV1xrYz6k+MAOM1L7W6KXXNGWG25tARS4lEeLPbH8BCz0eeTdKB2RUy1I2U16gMObLHO1wd7X1QL",
-	"xtUD99/esa3//GCF+1ZF3XzOAHk0MG/kULZ7iILfiZAFwF9mWhXc1MHIf//L0d2az+J73XZYkEbrjJGH",
-	"NP6GJl7WDb6hvE94dYjCtP1y5rev4r/R1cqGhR3yHuEsPXdVfswE4d6D90j/fTHsYDjDsOM0RKmMmQdK",
-	"4Fm7BzlP+wnxGHVp6VNYphDRs7s2x2PrYFLbJ3qY1U0RhwiT5LeeRBkoPZcmfBd9N1wlsXMlcEx+nhEx",
-	"zxOs5RXEeLDWi3PEXjnzeTaV/QLmd9K8HhyBB/4OvI+DRZKaJ8we5qfEkTLx6iOvLHT8gsH0wYmriKax",
-	"j0udM1GGQB+8LTN9dF1LSfy3De9FLvJKbUss5erhm4TsLpLenx1W9SauScSuGzOuDmtdEsa74eBgNzBM",
-	"GqgCBh4zkH9t4jQmwIeZmzITwpKqqCoTqrCHXvNWjQS3rLdJEKlFkfhFaImTJ4+ECLmR1fCIUfDfuNP7",
-	"hYaNxgDp4yBi4W4vS6PQsMp3qafC3wbtZiaQMSIorEmCYTpfVOLK7Uo08vQtSkdRny/2rc8eOqNqFLg1",
-	"DyKwffikc3g6bNnQMosFIAQfiRaJUfMoMQjwLMLSXIxQv2mJVvDftLSLBIWZH8tQJu1U84BwU/s9wmfR",
-	"HQZ0NrlKp1+L4hDOBAHHIjuPXusZLwO/JixX6oKxllKcjwEIZQhQdNuLwve2azHDcc9bHajpBWJzqNzH",
-	"PAeBADgvfttxgClcJ+x1qagpsiqMvm8puy44pXe9RabaksS1capm/hLgH4uFL7V4xLWDN7VczhcEy1S6",
-	"CmGKHOD/uPcgzStNuMn55ONcZcTBzFGTQZM/fDUhd4ctRxghKCx5DYeJXa3nlmRzA3x9xGpehK8ZHl+4",
-	"b9W3gvddzLbWt6qUUyUUWQvmU6zVdjt+pjmV97mNCs7SdZMPFCT8ZcegKdJFIWIlxVJAEnFDTjbuuyfT",
-	"76FyWYx2/ijwwBx7CL4lFvlX8SscldmdehQYDm+IeY5AG9T3Cm4jLKbvE4gzO6McSkVhVNf266gtscV7",
-	"UrDJ7/XwKFPG4rrEz6wB9gMW1wlM0gJO/sYMj94tXqwjzfBWayjIY6x2tsnsKVm2WtwemxFSGt5Xi33e",
-	"wAlxW1XWsW4nDd8u9IQe5A6Pni4cDD15ARDSdwBQWsCWbzPf0P1dkg3c4czy6U3PmL7zXKsjP5LzQUmi",
-	"0HKPNpg1lf4PYC9bfBtOHxjCw00xF9s+Ecrj+Z42ddx6q7AyqfaYNWiL92hJgl8wMqYlNJbBA4HPZIkm",
-	"HHBqYyazuaSQYUqap8YbZhxjENMK++HMDuas3RfI+2II7T+Ul3gvEur0TEB1UheAX4qjY0ykWgHrmJOh",
-	"XMis3cqgZoghftUc2uPGJf7+mqadsmC68n3Hl/YhP9lRfG50xLt/l2AwmC66t5ZzUR56cYcsotlMnJQ4",
-	"lQq01D8kE3CKE0KSSR+CqF6wWAQ7VYhKhJEZgfgKYYZs5o+PEYiYEksSIUrMSTNJEyafoTht4O5R/ycF",
-	"208i7G1o/UH8vIucN3H0R+LnIcKdmYQ6TzkDaByoA3wnr8orC+eJxcLT/ZhKzN81w5fRSCrPXPO4rL+r",
-	"ERbrrsr0cSImncIkSHR4TdCSrCmT7m3iJmSkxVLFs4cJi0XHEAblPyRS7vmTBIt6g1bUFAGZHnaKfThw",
-	"5TJ7PbJYKhL6uYvFmkAed7imiRzdpAOlJTdG7JqV6GEQ7HtF2/Y4RVtJ0m/Jf+kWjJ6Lt23M8+E0yQnb",
-	"aSrEBaLNkw6LKMLSUjpo7rMSXcSdP1qcdb3yGKcSGa8E0meUFcIS6QmaxcEpJ3CymqR7nOy+0sD5qSuM",
-	"wGgOEjtOTtVg9rE5FtIyOWqD92OeBvPEjvot7mOcpaFbwmTKHVHs2bghoukT0Y6CSN72SddHz2oiFKap",
-	"hPieKdpmsn1LAcPhRquP13IzD7tPgq80UmftP8rivz+SncHSKATq0dXVEfOJXSa6bYLFc96zCGfbgg81",
-	"f3d6KlO0KvI68CUYaZpZW2vSs1KQmRx4do5ZlfyeKn9Wt1ywpxTUfBWxiaHR+n6LvLhYUZ4raGU5mpwf",
-	"18xsv6rM5mIH+hsWWxOuN3nduFTnj9+ekcSn7GtgXLCV6N4HrXRi4yMFaRG2yFM0M7nDVHyVn0XDMxC0",
-	"dGmZUJXDL5E4X6silOZj95MKdC8TgrVIMPRI7ZDeSMcuqXRYNLbVF6MY84k2B3m08oxlatbuxToYWchX",
-	"PVM9iMqgUnGxz57oO9JFE7eTIflanslPoffQfaE/TFQpuD5uKSb4+lWLa2OZbel2zLIOn/FSERD+HndC",
-	"iILzatUrWitg3takYiknLutlVNxR2XJsJnrdmXdKXNk2u2jCHvkOGfUcqruBgkMlsvna5/AlzujNM9KO",
-	"RZdBQhCcai9mYM6yNOGu2Ch/yBJtYBdzt8Tfu4nmrIE0zy0MPRfKnuQWb7sEgFaENIXcxCWOTgoFaCA5",
-	"otkSLHsBAsZAO1rrwNeEIT3ByODKTPJInDulKg6RtiuRtKc+KPsO6eeyh0ATH2UD3qe4nynlAjABFLiN",
-	"b7W0rlfyOhulraD2k/mhEL87yhqj5846h8yo6DVyHmirZofKQ1CLwRQgbbvFQKEBJD32w9JZhlodICwp",
-	"HrkxcYvpzBu7do7xSC4ZKwxw3JC2eRHzdzTAYDe2Dmv+hGczf4fszJzYns9veh6u39NYhDbMdAZKN4CJ",
-	"e3CsR8imetk9n7bckMp2JyEjauibqpYGMu5o4zXjoNbcsjSj5Z+nUIZjWcdmPKFOxl1LX4R4O7R7Jyvn",
-	"jSo3HbKcLWEJv/kZIhVnInFTpifzAN45Mc4ITO4VhfBCCCu053T1W+3GYvACJeASYZtpfScr5bdUig+8",
-	"vQeuJ5D9GoSRlaudhGTfwUgifjKVQ+Ex/WR4GrNjxg4Tekc23yFTY8Czk3h9MXEHhiiqnTb8DKStiPmk",
-	"Z4m0h4RrIGHRh3lmd/ANU2IfzyktFJSKk0FSblBJ6jIJ0R/mjfnyBE++BdxIMmDG62ZAEmxvFq5xgQAQ",
-	"coeDGTqJHIswVRRZ5Wd8TaLl+RRXI7l9VE0t0/xj5hj2VrljD3PMgs5WVcqLNyimrlMJYXbrjgAPth8P",
-	"C56PgbOG5LsTs49I8YunNh8LZse9TKW5zAREnAp3n+UBy+e5oL7Hy1h1EV9W4TRpmAjBi+Ipl9/oL+IV",
-	"d0hbal/YEFz6iSBbogWRZHUbUC+LjvTGaKQxWhROkMud663+4qiGYM7tYTY6VeWxOxzG78RjLEEqBjvR",
-	"qCEoRx81NPO237JUcJtMJl3tIhZFwbfoke1hAyqbPuhTdOVLQprFTJ1ISdobkhGWICCDyW4ziNH3p0oA",
-	"4423hcW9+Od3xjtvO6JMcTjvIGghKKbyQJCOh7LlvDt+xg2vic2GlxRojcMtjajb0OvIwBlteNvIypru",
-	"NPZMnw6JWrJSiPfqKdpRteE9WPyw9AErEKwJcrT9I9AAkuB0j1WzeDxfzeLzq6tYQapbFetocNT3nyzq",
-	"5+/uoc/XWDgLa/fcBy0BUzhKSm7/WcEdJmL+0K+WDNpJGkol/f2kmuuuVp6eJrpTgq9fWadK5v3+3RaV",
-	"8lSYk+g5x8ftLYV5k3s0XqUITxZcyngZXq0yopYSicwoQL81S1SIKnsLJW2gSdnOFq48eAzLfEseopGX",
-	"8HcIlyuZ6b81UI4B0ALBze92nILlf1sETixh/PYQjLcV2lfo9wrtaKM2FdpAdlaFTJXF6gQaqBarlo/C",
-	"LEfdEZqGsKLsRFbstNIH9ku57cRhZkPqYnaXSIUZtSOE/eByYw69S2xNWfxqQSLGl0kn50zi/R0LEm47",
-	"InxjmyMZxmbbVZjUb/KnbSXAcLYJGEYnS4FYvOI0ZuowMl3c68slddpUKYe00waTRDdGt1SVZXKXRq4N",
-	"7qN82rXfVH4j8b3H7rm3HGVcWS3KnD9IZ+Uz56aGQzefGWE8odZ7EWTWPJ3KUyuIpZTgJ7UV1+Mhv84T",
-	"63yatnXNuqeNUR9ZvMcOtT6xo05SH8Td4qUp1OR84q4I4BbXG3OPatzSpcCu5RNnst/iZTsSKQJST1yB",
-	"oNhcUU1Ea8Q5J2YjcdCHVXud97iDuwcEVnl7kC137M7kSSVG3S7r7Pzly6ZIldcQ4hbUNI13IcuMo60W",
-	"PWt4RlUa2Ef06J4jnpK5m2Qv6SXfdNGM4ZmUnhnmLbvcpkQpzm1mmMsB+oEzsk9l6hb0YMqMkdjq5XxF",
-	"oCH5wtZCjMZI5Pdwyh55QlFtBq9KC/8L8IlB1RjC7jfT7EeyC4sA3akO6nkKm+YWQbyX1oe2MJD7jLIH",
-	"HRHGsNNtbIlZui5tnHhCq8RLFz/9YM0YE0QZltM5/1NUUmrtHsrOjqyvyapnPpmgMLUljMk7ZtnK6ZJR",
-	"QN/jBJFg+F8eV0fzRY4Pt+kj4TaO0t9BIkkC1K8HZ3oJU4ynlU/yybdckCdhDyOfBA4+bNNUesnVBjmx",
-	"LpJcnskuXT3KYwxmNWTKHxt6XdSYXh9x2pgeUYk6LCHT8QZkjqMHyRcDh2DjY+lc2T1yfNr70SAhF+YQ",
-	"luiNs0+qNo3AO5nVlmaGQktTmIrrfgaXYfSG/8VEMLmkpiPGNL9s8r65cKWS6+ZjmY4hJvO6QKOwl71K",
-	"iTWfz4s1jyLeAG/mPE65Nt4pYyAX15m5hRFY36qvoYR3xFiZSNK/SFLRxar8OtkbYoTGhbWSOUnQwziW",
-	"HMaSBTQ0RSeaaCRE9iPVM96m7Qq5ZXCZrXMRlMRQ/v/f+mK31JXDTcOCNKfbuVLGlQ9rQPGBDiOTiVl5",
-	"BhwvO5WolHpD5xvhZkKrvEOI1l+K23QDWmNVp6h0fQPyTd0d3l+gWwy+/WAtaMZF+cAtrLdT+SYDDt1B",
-	"IxIHOYeQKBHBOeIVi5cticZsbvHeSISmW8YT1Alag88Vrfq2rRDjyGwCPG5VENowVGY9pMm56uUF5Fq7",
-	"ak+HsCa3HalVrLzFqVh0M7+GshsXsKG7mhHnnXbmajtr2XkXTHZoXtoeDeddrowRpThQG4vaOXVrd2Jr",
-	"jFxA3kkG6JnuzocfgGp0sA285Dfk6CX3UueZZbZL8PvfvOkku+k3FhTH43LnHDczTek+mjfHd4Szwc/H",
-	"XV8MisOaV8q8WO6tmnDLgDGPbNGOlwMlhm6iATHuioePnX//rAoP71j67ZNZRebnM/6bl/EWj4NNOBeB",
-	"LuzPpnxmINOjPt6Wwxc/zDpK6ECZaxA5X3XZd/iz0aptKgCi4y2tSy7YK/1BtOqm4LsCkdNLPdHSpDNF",
-	"RBS+fW2VpRzFsBcFdPRWX4bIhkwRtpIj7VxJkfnypVBi5TBuVC4CtAXwCGjNHS1Aoa+T75YfqG8A23An",
-	"oheyV9H07Q1uV5FLhFtzdyBYSV8kqiT64s/ofyN9PcSN8TFnKDgnOwbTAX35/j6uNjbj9jC0DSyUlCEY",
-	"g1xycEF9AQjqTTZZTJQm9EbDjN3fENHQRHG+oogXF8moTJE7N+9whiHlCsjCAy5GUPEadxu1zSjvBKPi",
-	"k4qy3ktnaKBzf9GZYdjRpOXNTMzmK+OFPLm4uOBtYVgffBHd0oabXtxnT5+scbqtiomYLGq8na54CYwt",
-	"NlcMHm5XQ4nJIRfRTOR3FwVXPBqPuoIaae5wxPvIlBbaZlnE9Diw5nDP3YfxbYNAcBixdzFVf7aFycxP",
-	"iU5il7FUndbTcyT4mzRl7x73h3FCvYd0HD27mPnahjGWyH07ImxJtlnBNF4aKWmlTLzZCUZuIpEKd22j",
-	"t2Kl7ERTPNtL/U10sl75cK1Yc9IUFM5UTG628N5dI78Ois/ZADDHIOyxgsNbrFocjmRXh7xqoD6PAkdA",
-	"SRL+ZggATiUkRJ79tkn+8CPZKc5+IEpkl6DXn419PsfD5LdYrCnLjThLvcqsfLM8ESAIIXKpLERXoDEi",
-	"o3LxW18oGQC7ckDzK/u5Jsey+Ipgx0NxqOlosZ4kl1TE5prgRFGd8urp6Q5id71uo+Yoo1jLyu48eWDD",
-	"lg4lbSLU75kUk86W4rhJkUy6Sw0RgzZZCohxa0hziHBKv6coPATR0kqqe7Hp0ptMBynk0QndLcFHrU4F",
-	"67h+wfNniDuG1piyVBdOvBYk0VarrHnwGI4zXXMiD/s1KXUXplJwSirXz3d5yo8PsHRny6m4tsYuuNgA",
-	"uPJYsOeda/z0Sthw04IQFq+0jiVTY53ExuWXZ15x2RSjcLjMUKp4NEznzjPxQDCEt7xnKszAdarrsUCc",
-	"wD5/LK4mrzLTBLlB0caRLdsB0u0zWdMAkPgV55HeO7MmYFig5Nolq9feHCdhu5gZHdgLZw/kizYWkOdd",
-	"TzXERP35KpYjbU9ZhNrRoZMnjRfaM7lImbahVFpS3FGVURZ0m7QJZnqIxjk/ZsKxf8YcMA4VvmxT7VqS",
-	"hRdm3k9I08+rYZylK5s/HOXa+tdxZFMvUwfmq+zgthVOtxzOTlATpCMma5OEFhUFHSGhh65+XOfSm0o6",
-	"Rc/XmT1iG5705VghjPx2S4jQN5i2jkqwgjlg+sfVZ1Qmq9UBtu7CmjJDOmPPYkbRvvx44wFRjho6DEqx",
-	"BoZrWPJrJnTtZDFA/VfIfVJ1G452sBhh3z6PiK8QeJXRco+8BWrSXy0sdTHalDE8Hly3JCnmuzsmIHJk",
-	"miSl18QmXkz43EqlAhGzxHrzfZUuz/HaU0C2DlLqME77imcdv1usVNTb5XvQBUkXQ5qwkFBFpesVqvmW",
-	"mBTg3Oqmps33TMOhvAObLjdxC1xRFXarTMbUEU7LjKM0bhU1xRULmrXC8MhEPZMqHg64o2pjK82GGJMc",
-	"HJbQZWeLrwliHEnCZKwhYaTMkzXiWTodQDsQTrAnD6/Q4WyPPtOG6TXH0S5M6b4xXn+NNKIQ9Ib8mHKk",
-	"wq9vZ39lqU7UVgkuV5sT0Q1gCygtH1YSW6HhWh5ZEbNYgEhtwhEGOIxsugPYQyD7KvMLD1yHvBQhxG01",
-	"eMn0U5AoWz4bg5+2qt+59eUdQ/RLin4MhqKwtscQvh8N2490sfSAS8E7aldakg2+oTYQNH37sqkwZTgq",
-	"bAmqpzm1H+hwtEkOhDxCmjLWSYv3y9xUh5bgJpWQv5dFTfvewPjEKzpt+GLn9huo7K6jp+xjTXd8Z7tD",
-	"4YGyXmV7IlI3Z1pBC5YbJncfxjb8Bq9jCShJd0+h/zHFPBKX1T6WepnK7CK6Z8Jkqsrh5eJW0tVYk43d",
-	"WIKNkfxQiLH9nhs9l0AExCSkJQEp/0pNarbOMGFhtZto8lBpEd4sL73iI45sN2A+jp9L0FhNtbQP5VAM",
-	"LQkzCqoRhgmZn8f7dozljXZUHWGLwfsGgV6uqcxxzTUMEPKHiQNGKZd5ehAILOztOK5vhyV9DuRksN5r",
-	"RYbcELE3GciklZkm9FkD72z1XQjG/p6qbC/GmvNmZ5uE5gx39svxceHPxkkgTbI4Ghq4wp/RkvNrtMFy",
-	"0t0mELBMZHlBuG2bvoMd4basaZ4UbeLZYrqZJohUZcuxjTyQ46HyVHZ8vyUWhhTvnPIr+20ercwLfDOu",
-	"9Gpxw9s+VbVMA4Cp/R06h9qqW0EEU4DYEYUG1OfT24JLNVTu8rup/BUNMOMJIfD126NNRdugmLTxWFg6",
-	"mWMTeTbBiFkjqAMLWMW3FQrOVyE4XoXc6aDcgj0fkgrvJcLSNARbVP8EnCp0ohy1a/6Li+VwsZOYz1GT",
-	"9L+YUYoZnYG3RFmKCy/IDbqdqRycHamQiLZ1gfdmouRum3j4+9nkf+ikW2SfOq4B2DnjZyJEPXPFaCJ6",
-	"doF+rKdyTs1YjCruW5WwH2pSi1uZho5h2aHIaYHebO58R4oYE2en4+0NaV6D3hqzy2xo1yU90vg6ZSQ9",
-	"7EOS0g4BzAEcKofjakQ2Q5das+qwtWqwTFp0egwlqetufu6JdWCU65p4HZKNB6amDmMwgHlyOwPASe5Q",
-	"Oj/TGRopTf/o6vFf//wff7lzbfo3G7pSiayGmjMlEhm3q75N//BLKpVJI2yc+DH5ZeZLxY/jzO24Mmq/",
-	"WcxudrzCaKNRwAS3MAIZnAikD8KPT24Blbb+9Krm21Pj0eeCgu0CQ1C5OfFwvijIvCMtvwxP2lhUXDXH",
-	"GXnS5TLfKNIVNCDIKxEbPqLRRXvRCRqzUM+0gua9klbYjkSAZzuI3DQjd5BdNr5X2ZFazQazZr1hv0AK",
-	"FWmC0mMHad8bd7cyJOSVMcqea+3EhSuvaTXTxcYY98/WZ9VOd1ASa+OyP9wDtTJF6C3CUlimdbQcErSP",
-	"SnlvoexYgUeIM0l+61PNuMgtHqW5hcogWamXvcrOqrkhArd34XlmD8OClQPAMOtw7igoA29PrrRfEi19",
-	"J0pJqiZvvR453ug/3Pufr3lONmBm8OOjiwtM20Qf5XjdTdChSc1Zg1rOrxFWprL9DttW76buZrxM0ukJ",
-	"rHPPlr518mVZMw7j4/vFdDbKLm+d9qynG0HOOsjX5H6q21WLnpHbrsVQpjl6glRb0Wqx8wnCGUCyzaK+",
-	"Tztx7Yg3d9b+myBh2PvvMwv2ucC3MNISm9BLQK4/7fQkk31PKWigwjGoLfNPXcIuFlIA9+juMXbDRUzp",
-	"GW9twa/5NPO0wbRIWPCl7QuKuOwoY1HqOZA318ZwZVPG4Su/wdjRf2K0ULmyv711wWS5z63+KBFUZKeU",
-	"pdMl5rohQhHxgqWF1DObhYpzoTXU51KhvZkpe7bn+pPoXIQUdHJ8TuLRg7543ezHMGhk8MpbVO/9W2jQ",
-	"HwtC3TcC9y2tSyasVUk3Y5ehmd1tN+pWbHFjWXxeeFMfF/9bclMwS9CGKTaXV+Iyq+dtaXSeohzkLb59",
-	"m/YJlCbgp3Pv0xaIVL5tWVu4VEu4Qoupvp1Je6kgkhRsyUShR8MysUpaMSBsqKhJsYy3uh0yv/OjtZsU",
-	"GOWGrop4sLcFxuMBEyY/2W+3WOznI5IKEq6AsgsKgpmbEO2xiwt4JMhGscJiacO5/zHqignTp3J9MQ6W",
-	"oXndr2HuXRWYOadP8RDCNbCIMDMfcDjQcqLew2C9h5ctqArgxYiJkDJ6QzzhDRfD88mhAKLl5Q5L/qIO",
-	"BDDk1btiiVNvgmPlXtxIyV/pyhRRkpwJ91umih3hOlW4sm4JFmmvfaocCZzx4wk5VLyvN2W1JaxjEWut",
-	"ZxEAyU0WgsYCIlJOy8AhhVkjlR2K1+fNok9Xzpli6bjjMQn6ZH69/uHHpCsYF3SDeIPXJfHZFlEjAp2N",
-	"KY0n5/v9D3n6BqB29w6Kw3IpbMftR8X+k5T0MveSffBnwLBCv1IKRAmXFe66lk4ki6NPcdrPBb+8Lqh9",
-	"1Ah6k6zL41pQXtSd1rqupVEv8vOUQ1P/+KJpU0Ww6uvR9c+punIe992xzrddkVYatjKMCn/Gc3ZSsZyh",
-	"Re6hf9GRZ1iLyPkcA1oL0BGgzeHW48Mff6A7S2SxW/PzkX7qJb2ibEf0JmwVZcIaFTLZdpfrFrV2/cVS",
-	"HWRhgN6Jt6DvqBMWjzdGys9cvkr02Qk/eXx1rLn8TCt5V0H8HgsaJlkU/QgqFh5vgxHUDk/fAyLoipJo",
-	"vqckiaj6NUm8ENekS7j3LK+ICzN7mXh9oUN9olrjuB5qKmfWbtZ9YLdYmdP5bQ1r2e0kQbW/S92DAWLj",
-	"KxNt6tbGihhkdor62dXDnvItkVI4SnxmdcuTbXN8b85zvNqzjyVPJI3NUovrfJlxh8zYkCKCl4tDKhm4",
-	"ASw0gqNXDtAx6vnFFR6fFvAW20t0LxHbr/bZgsDfzPCYlXimw5GrJB6vi1hQOCDob3ZMXmYmixmgFmwh",
-	"aG1gjx5HQaToxYzj9HfOYmkAVL/g4KeGTz+TiO8YcsrNHWNzvYPRLBrd/iTG5dS2w0Ue19k6uOnayb9s",
-	"sHoRqewzl+tdlFNvFrhTv4K8d3XI4fYO3yGsCraaPnc0lzuluJ7c1Nq7jk9GqOl97WaLns/HbN65k3h+",
-	"/f9EXZpp7G7YHiVRcOY98K0VP7zUzwXfIk1fLaZMIcVRJzhfPUFaUJCVa/uq/wuza8rWFYJGrbKy5Xdk",
-	"hRrbllv+Cb3yAVuUSCR6BvVY0JWe+FGFzI2RCAtoXqA/XGI9BfRNR7ZsiNzw7jPpWX+F9MMs9a82FftP",
-	"HmdPFi8YIwI941tbysibLhaPTKVtwnBHF08W//6nqz/9uw1yBpw9xF0n+A1u5cN3il8T9t4UZAWYc0jb",
-	"sEW6F98S9aUdbIy3HWc2duzzqyvn4rZGV1Dvavj44T9sxJy5tkfbxrg1AGHTUoZyZ60LZOXsgLHJ/O4e",
-	"ehdzaO1ZvN0QRGzPagRFtTpBb/Q/WsqurQkOb4mpxvP3dwut+rnQcKPnLwBci5AOlehJFRwzbIkckeF+",
-	"rRadbdU5hrQBgZHlR7uIHXUY8vBFQ7Yd1/xp/x3ZL/QCenNEqq94sz8fhiwWxpdQH/79p0AXdS8V3xLx",
-	"mURmXn1vqapAw4fxD4EvJC/K91SqZ9hEFcbI6LeegKXP0pGXJQc4HOo17xZuW4snrG/bKQQgKxFp8RVt",
-	"e6kQr+teaG4xSLKxtX9bJOg1bnAA8RhxgZxGp7eiNzfejBbUnOza4TUZ4vZie3D1urL3oReMTeRsQqOJ",
-	"6LbfWn1rS5n516NI09FfL0i6z1vOBTRdidCuoaXTSfdLA2oLdliyQozsiFRGPn2K9DsA5idDcuZ5Q7iz",
-	"3uQ4M3qLr8kL9rHyohdM4WuSx4seHQetvrbnYCP4Gt527K/fwDYevqPN7CP7zFgnMjiHTXOZ4RsJqr4X",
-	"IHwJ9GVzsxnfWQPoU7BB2paoVEnUjcQlLRVBlDba8J3maqjlbK1peo8MqkspEYqH/Aoyj1HCxxD/qWuw",
-	"InGgH6Px1Q+mWVj1sVwHfYxnJjIx/3m+F2owu0IgYiMoSSunl+KhEarn31Uz5ERmnRcQqZcC/+Oh/n7I",
-	"xc2+zgEnPZFh41TCFaqQ3OC25TtkXOXW3HDHixCF+cN38P/zfAnSgS/4TJoFUsA9A2xfMmIUN9Do9lqu",
-	"WxLUcHZXrnL83sOZMgD/0HU5uPQuUs/8D1hcOwz/s3NBfZaPjf+9IQphSRuCsKHBCuH62hW4gofQlmes",
-	"tICtnzqkNlihJYZLMU88xgn5QenHbuEyGLUe23tWOW2h4AhHsnWfTyeL170x91Amlei3hCljjgDEPkWM",
-	"m0ozVCKpuD70EUpwjUI/EBW86pUlhOYT4CPFVHcvnORVb9PiJnRjCmciyhQ3XiNYbkouraudeTcZOor1",
-	"Z3rST0WCbrk0VoaPS3zWIDaaE+CWsxUVW9IgwblCkMR6iGve2MKGZ8T1q149g3k/AVTDOT4yRP/IlSmk",
-	"Zfg9AiRWSBINH4gm2iPZ4ZrIpwgz29FHkVuFJN7beltTQvC+iXMTw9ekNkHo/+yk8CPZfW2B9LHZkl6T",
-	"movGxgF4y3S94bQmT9FKEPI7kT7kTBCpIBjtgAgIFi213ejuRgJ9VCdn15+Q7QTO+nExhF82tN4gaHZv",
-	"TAKcES0PYiSI6gVDfPXUsQF8TcDaFtUZnL/r7FzgB3xNvrGTfxq8wJ/mI+MFWvTTjMB6nRGWxjAKllUX",
-	"Zxpyiko/F2PnptEqCYvY32x++7wF7rkbdB82OLtYjgXOb/4cVw5rmYqhJUFYXpPG2PJNPYA7W4piFnxX",
-	"YiDtQ3bFnn14AuSeWyOoIlg0fBftVzS1N62gQ8sDE7x+xhfgDVGm+ctP3Sdw+f1RPrpXgBhDgXUo6RfA",
-	"mC9bzjWFYoUgQj3vLRjURv0H/4/3d7cdRAIkhnlzoySi3t5ZVQS3dd/anjb/MjdcgvK+I6Qz4iVmobnh",
-	"D7RBXCDaPOmwUH9Ea3xDXPCS8Vp4bdXFT5mnxyVGHL4/1ozp6z4k36AfwoH38Q59RzqV8wiNTnCmh2iH",
-	"JfJZJiMA87bx3v0zuYPCAzx8F/zrvQmba4kpGnQYI/AV/gC+gw/FjanaNALvEEYBiI4RfPPU5P1IhX2Y",
-	"34ZqPX9/olQx5rvBlnIZ71/zo2ygnFEB954QGF+tbKmK5O1+aYbcx72GpXIu9tkizJz4bEjDBFRt8V7T",
-	"Eavsk+6teyZWgvcKYbDxmNBzG4VlcwO8XHhWwdT2RI/i+fFVDp6NijKPaDvmgi4ct0QEpW6H5zDRdJgK",
-	"r5WBl2+5h/8/IVwlKvNAHkAItwvYQcC0dO/OtnvB1NtAeQZu7XsyVwijmkA7XAiRsz0TkSRK43KDWZPj",
-	"jus2XHH58B38/+yb+bXg3Ss96v+XRxOC4jDqaK16QXy7DyvNPEUCDJ2WMcoN3+mH81pLn1Sd9X3sLNSz",
-	"XsbHGbyu8x2sz3jT30B5NL76BBSboGf0x+htAYOqIlsfsgxgn95sJ9OdG89fNi6pS34axlN/mo8M1192",
-	"HWFNkMyD2xZi2TkjT8Gc3hHwsF2TPTLlHaXj+BFq0MzqQSPwSp3dq6YnNW6fxQWxBPPf8yOfCoI/awKH",
-	"wY0NPN7xvm20UE2l7EmDGN9V+qe/vf3h+5wH3b5K58bxC70bj+NP4tbn09P9OUwAzFPf6UAfTvjwoenQ",
-	"RQwxiDvHrSJxiuCd6blyToJ4DbN+EFfqB+LHLyEbJcxFMRbsA4BL06RAPnwHcS7pIOVvTElk19TggnwM",
-	"VmLw5UXZ2S+bvQaRPjbwKHMy0jwxAaMbTFllOtK5d+0zaRNMK2O0dYEjwAwhD1UTvW0/fE6p2sQgnWBv",
-	"mkrVevsP6CqJbZtefkEs2xUu/l6ZpGJ4sFYgiAAm0Y4Iol8ojTFxZsfjkNl+mhYEFYbmrTzfmiH3Yc6D",
-	"pXLMeXbbp+PPeCI0thTnrbfKQT+99wmP6as+hMn5X2M7+QVEu48UCa9J1+LavPPbOYRoit0Q3JoKtalE",
-	"l7+ZERdkLHaFCEz21i0WijAQ19Uz5vWQwHs7e/NeBOMueJphGb1o7FThhk9H9zfw3tXW9UtdrNvYpz2f",
-	"Y/li7Jq+OGDmgXIO5Xbkmw3Tm3qpxQXcckYqxLXE1TPIZhfmX7WV5s73ttgioKc6mqCMx+nT2GJf+c9a",
-	"MsrdxRr8K8elMHadb7tekaS23WKosZzSi3DzPV5eCObf4yV0b7xnoOsDRSCuoLT2Od5D3CCMWrzkAisu",
-	"9p9JBHNDbhHboxbvea+eggVM4m3XEuksYZXHEmmt0mEC0dUGsyHvpOZtv2XSyKjQDhStuKks9NB0hp5j",
-	"v6/MiEsamvQKX3F+fXHpPWh4nSn8Bae/hK3dHrzU3v5PBPZQ3gvAT1fWfiMVbVsTKMt8RQxBblx8v6fR",
-	"h3Tbcdu3OW6mg98virChhewniatXJngBuM8fnr35+Y+I3xAxQZ3hRILvPBsyWJJEqdmA5G+JeuPGXBBU",
-	"fo0IpPwez5IjDFOBA7ojvGtJLk8ZQeECRGqn/yBMZRb6+MYUsD4V9PjGpl0Ni2kC1JfzQe0boccFQ/0z",
-	"XONPjUUEbeAvySPe4L1NYJJoJzhbm9gMjAD8kMPQUpYWILWmMK8J/8ToPUWK+qYFGQYQs+/T4Qen09oc",
-	"FBBOVnLSNP4Rkemjsy08wDzCICydnE6keiJHkyFbtjVgsUQYMbJDrvjiQJpHzRE/GVX3YvcY5r/kDX7J",
-	"CJgVzMV1d7k2il9j/A6aRgF457U2DP0yAhXfVXq7ilV6G+MFlrRtQqP4eWZ+f+5aEV2u/g0sROWFfUpv",
-	"dxytMG1NeFsQq1ghgusN0nBt0DVlJrL/A2MrMQ++RGTzyd6rgKrWBIskST2nrPlWD7ggNen5n/OeNRd2",
-	"UNJ6g/RhEWaILyURN6RBJh52haiWF0Gc5b3S/2nadCBq+2AYF2VLOygLxxq+g8Qm3wdaGm1hB6uYP0N/",
-	"Mds746MkTcouQJum/++5ZzUgH534sCSzL6L5l7CG5tWfrq4eHRaWnl4DX+Fo9i5850dd8EL4RVJeirNd",
-	"im+YEpR439NQ5Wk5FEQ0/W8gic9Z5CmzhB4Uc4U6rvLjJPTfzlG01TYOi87zeQaf9cB9+E5P9f7hO8KU",
-	"2M+KW/dLbpoa9heXvuDURvwy5OMq1dt46o5gU1aQfixscxw+Yukgi8PNkdd4VoDKadmnE3rr+I6IWds2",
-	"DLik3Y776tuX0sfNI60faNua0xQlgzahyGWC+ucc/QHqzwDtaUj9sUItx5Cr2BFR25pmaiO4Ui1Bf2Bk",
-	"jRW9IU+AOxK2poygpcDXRP7RlCd2TU5BNAjm+Tj5IIDlAq8zAPcC82rkzE47IwM8GhXSfvAoSAUbmksk",
-	"jtPSLlfU+GIkahwXM8CU/MAbaJJ2ILB5v4Bh92EM8svlWIPMjGdKGlZBgwN7e0E/x/La1AOpCeICQctV",
-	"tOIiyNZe97Qhn8lTEopvoFtW2mJqumldNMQ9bNh1z1ZT31btkjzaWiUgXFCD8TMJ1r8BjabvmM9ArrEQ",
-	"kObGBVpR1lifGERCuwYYTJHGfmesV1B1aP5G/WyGZNUrH3oR3P09TkV5uO4IhZUlLs8DTFu2jPtvgX06",
-	"aRiUGKy6ciFG6QD7OlWKWAsTaOsWYb1oF08WD3FH9SX+fwEAAP//",
+	"7L17sxu3kSj+VVD87a+c1B1FR47iTaS6tWXLlqPyQ1pJtqt217cKnAFJ5AyBMYA5PLRK3/0WGo/BDIEh",
+	"cEgeKbr5J7EOZzCN7kaj3/1uUfNtxxlhSi6evFt0WOAtUUTAv55tSH39mqz0f1O2eLLosNosqgXDW7J4",
+	"sqj1z4tqIchvPRWkWTxRoifVQtYbssX6pS2+/Z6wtdosnvz1qlqofaffk0pQtl68f18tXjRk23FFWL3/",
+	"juz1Kw2RtaCdolx/cIsbgjirCVpxgQiuN0htKFujhjPyFKkNQRJvCcJrTFmFcCs5wmr4+5ZvCVMVajiR",
+	"iHHzLmYNWhMl4bEVFVIhzOSOiAph/QwR9iM9a4hAVJmnH1/9bVEZPGwIbogYMBFs44HeRwIHjz6/qhZb",
+	"yvy/oyhZ/YBVvTnEhYb2m7d4jfgKIK+xJAhLDd8OSyQ3fMeeot2GMCT5lix5s0eklQRtsET1BrM1afTD",
+	"krKaVLCE2TaiEj1+9DngxeGISkBxcsOrBwbKxE4fX1WaWRQR+u3/8z+L//jvqwd/+/Xdo+pv7/9n8R//",
+	"tojtPM1ptMlls8cRNnuv35UdZ5IYtsaS6P+vOVOEKf2fuOtaWmON6Yf/kBrd74L1/01oyBb/38PhsDw0",
+	"v8qHsBh845BaAYUY3yGpMGvkorLYBFg0QccfO4D+fbV4JfiyJdsZoDvzxP8qA96tG4F/t8GGr3aCs3Wl",
+	"+UqQCnjE/MT7tkFLgnBdk06RBv3h9fNn6G+P//LvfwRq2m9oEL5smpcAVSd4R4Sihg76TSmDPS85bwlm",
+	"i/fVgtwqgQ/PwKZnjSCN2kh/Cnoh9LlbVIsVF1usNLsw9cXjgcUoU2RNhF6W24UO0FwtJL4xYJ33i4qq",
+	"lsToGjL0fzvA3PMOAQ6syiHrV/8NvvwHqZX+xJfNDa1JBn6HzYK8PNwsUFaLiA3fSaC+IFhTecU18bUg",
+	"HjYZUKvGvV4BvkUV2crjpwZeAASZ1bAQeA9rwa0SA7pu6Xapf/Fob3i/bAOQWL9dGrQ3gt6Q6Cog8EeA",
+	"HjwyBWnV9rSJPrmlrFcG2xlAeRbLeFaRtk1Al+CoarHb7I9zmiF95W9vx3Dmg2YRz27DDh36B440iHTY",
+	"CZjAYT/Kq3DjAHc2DdXP4/ZVwLUr3EpSTRi5JrTVW4ncpodMsuH2MBDWb2HDVkBpuEjdUkaaALThTXPX",
+	"FF7YoUiZ13aqhaRrhlUvyMGddXUVe37HRSMPn61yRYlFhd1ZlBpdJ/gNbiOyo2lEUngADUlz7JB/TWoq",
+	"7Slf7uNHOiY4jp5HL4FjD5PbjorpMcOKPFB0SxZJAubLrperld79yy4lwQTnKgqa/uHNBhsGyJEXG97F",
+	"7yqF1YjHeUc0xT1lHBqM3tS1uIb/lAq3JMr80rLlwQ83ZEPrlLzRW2YqTgfPvfPcarZi91p5vnPvDwBY",
+	"vIZYtGAHDDGQH1huIG4AbMB10TNxS+XheWjxkrTRffaMquPbNO/bp2Of/QqLw6+SbbfBkkrSxLWkDV1v",
+	"MnkpvYGW7zLXYMQAknV93cbPwA1u+zz+T2DQLGC/UIUoiqHV6frZmtESJyRVy5NkqHtBmq8S7/VS8a25",
+	"8g5+bPAWr0mh9GusWM2XWKEgPliNarOkjh/wpidfqtQvXx9580eu4r8RLFpqMDIH9c9UUqAhkYpusSL5",
+	"G/7GvhHbsDa+rDIxt8Tf7WPvq0VC92tx05hdZMH0uo+Ts8WqYBWPlINlCBYsTit9OUwP7uyF2Kuab+O0",
+	"4zuW4OVuwxXPJ9Er/XhsI53gfJW/DDwdu4RJ7S6grIVeSNmT5jW8FV/vJth2YOAJjo9qQq/1M/OagRFT",
+	"84tIYi//dZw4shedoMdXeuOeg3dkR2qVj6g35oUYjvRatLba8LE1zIN6FYFpm/35t/rpF4psYwAk7mLz",
+	"w484wdPwI9kRqeIU1r//TIQcew6CB+Z1JKrkcx4/MztC1xtzNA+9R/Cj8m4HYQSSRFgQ/Qdh/Z/Wh6c4",
+	"wtbLh1qiTTT96xb8pvoxRm4Vajm/jhrwmcoa2HmHipm/44LrxBIjQP0YkSO0O6YO7E59DztxE2DRSzN/",
+	"I3u90Iktc1a9fHYMZg9ZwPEhww60GG6I4EDZYx5evk5ShffTIHa8PHQC3l2m46tzuCgHZWDQJ7xUT2k2",
+	"z4Dehdb0oPwEdmXUlra60HGbO9Bxjj4cKhzzjtvgtjm6qheKx/YUnNVCQz88yUfhSdrux9z/UTpbz3gB",
+	"kY3OcsQxfnC443zWOwfH+BMb/DsWcdUoqf1nekPt0qFz6jZxCkjbvnHWcAwFByBck/0poNEQLL1WFKoN",
+	"pux7yq4PoVoJvo3fIlIJS6sYdDz+UpbLD74JawRfMe8mof+RNxGcNqQbARhAkkI3ZfEfOsGXeElbavwH",
+	"Oe4QR+fz0E4DVnn/QwhOZfcZR451T+f72utrxnctadZJ+/Gc7vMCJ3nNG5KIv6woA20jG6Tn5oWo+/zA",
+	"4z6/kJDqO8Z3rMwVn/ozk0r0Wxsym7UAhifLPfv1hvO4e0Ve065LUV4q0hWa/3cJDCjO26LPzB0cFyiY",
+	"CRGY7w2hARcqsGhynOf2P4odeM6bnJwBk8lj+dwx2iR8kIwofdiY3zQCY6BJ7g6MniJXFtlzlhI5JbE0",
+	"zkhCSiRP44xykHVQD79VeCDnTt0HP0L+6LizlD5CXhVyZynAkyXNsFtP8zgTcVr76E62tdA0L1nkjFjH",
+	"OmSJIMqGlJsb8FBVA56OhcW2+PaFefavkeusIPS36ts2EdM22QqqFwZQLhrI9mmaB3oPmDVoRde9IBJh",
+	"iXakbaNW8hDqm36CSzKsJggY2qTRxvfTIMsIcnPItgMV4xhafuux043mbq3/hMc0sTTXE3X8eoV9JmwN",
+	"Kup+O9hnE9UV18qYPzkBgNOi1O6k2G/OKKstl5ZBSiLKg8f+GB1iPvp8lg7MroirdmSsRmPAgS/WxfoA",
+	"9kW1YFw9cP/tA9v6zw9WuG9VNMznHJBHE/NGAWULQxT9ToUsQP4y06vglg6e/PMXR6E1r8Vh3XZYkEbb",
+	"jJGLNH6HJm7WDb6hvE9EdYjCtP1y5rev4r/R1cqmhR3KHuE8PXc1fswCIezBfaT/vhggGPYwQJzGKJUx",
+	"90AJPmt3IedZPyEdoyEtvQsrFCJ2dtfmRGwdTmp7RQ+ruiXiGGGS/NaTqACl57KE72Lvhl9JQK4EjunP",
+	"MyrmeZK1vIEYT9Z6cY7cK+c+z+ayX8D9TprXQyDwIN6B93G0SFLzhNvD/JTYUiZdfeaVxY7/YLB8sOMq",
+	"Ymns41rnTJYh8Advy1wfXddSEv9tw3uRS7xS3xJLhXr4JqG7i2T0Z4dVvYlbErHjxkyow3qXhIluODxY",
+	"AIZFA1PA4GMG869NnsYE+bByU+ZCWFIVNWVCE/Ywat6qkeKWdTcJIrUqEj8ILXH65JEUIfdkNVxiFOI3",
+	"bvf+QwOgMUT6PIhYutvL0iw0rPJD6qn0t8G6mUlkjCgKa5IQmC4WlThyuxKLPH2K0lnU58t967MfnTE1",
+	"CsKaBxnYPn3SBTwdtWxqmaUCMILPRIvkqHmSGAJ4EWF5Lsao37REG/hvWtpFksLMj2Ukk3apeUS4pT2M",
+	"8FoUwoDPJkfp9GNRnMKZYOBYZufRYz0TZeDXhOVqXfCs5RQXYwBGGRIUHXhR/N52LWY4HnmrAzO9QG0O",
+	"jftY5CBQAOfVb/scUArXCX9dKmuKrAqz71vKrgt26UNvkaW2JHFsnKmZ/wmIj8XSl1o8ktrBnVqu5wuC",
+	"ZapchTBFDuh/PHqQlpUm3eR8+nGuMeJw5rjJkMlvvpqwu6OWY4wQFZa9hs3EjtZzy7K5Cb4+YzUvw9c8",
+	"Hv9w36pvBe+7mG+tb1WppEoYshbNp3irLTh+pTmT97nNCs6ydZMXFBT8ZeegKdJFMWI1xVJEEnFDTnbu",
+	"uyvTw1C5Kka7fhR54I49RN8Si/yj+BWO6uzOPAochzfEXEdgDepzBacRPqbPE6gzO2McSkXhqa7t11Ff",
+	"Yov3pADI7/XjUaGMxXVJnFkj7AcsrhOUpAWS/I15PHq2eLGNNCNbraMgT7Da1Sarp3TZanF7bEUoaXhf",
+	"LfZ5D06Y25qyTnQ7bfh2oRf0KHd09HzhcOjZC5CQPgNA0gKxfJt5h+7vUmzgNmc+nwZ6xvV9PLttHERy",
+	"AShJFFru0QazptL/QZsKYVOrLje8QztBFZHIAC6fQs5nTSSiDHVE1EZ93+LbEJbAax7ugLlE+IkGHy8O",
+	"tXXmNrSFlanLx6xBW7xHSxL8gpHxQ6Gxwh5oh6akNBGt03vVi9nCUyhHJc1TEzozUTRIgAV4OLMPc9bu",
+	"C4wDMdQBHCpXvBcJ23sm+zppOMAvxak0Jq2tQM7MKVwuv9aCMtgkYkh2NZv2tHFVwr+meacs864c7vin",
+	"fX5QdsqfezqSCnCXzDFYLgpby7koz9O4Q8nRbNlOSvdKZWXqH5LVOsXVI8kKEUFUL1gs3Z0qRCXCyDyB",
+	"+AphhmyZkE8oiPgdS6omSnxPMxUWpvihuMbg7iUCJ2XmT9LxbR7+QbK9S7M3SfdHku0hHZ6Z6jvPOQNq",
+	"HKoDeiePyiuL54l7w/P9mEvM37XAl9G0Ky9c86SsP6sREeuOyvRyIqb2wlRTdHhN0JKsKZPubuImv6TF",
+	"UsVLjQmLpdIQBr1C9C3vutcQLOoNWlHTMWS62Sn1YcOVKwP2xGKptOnnLnFrgnnc4ZomCnqT0ZaW3Bgd",
+	"bVb9h4cA7hVt2+McbdVOD5J/030wui/etrEwiTM7J2KnqRAXiDZPOiyiBEur9GDmz6p/R/Q9yrpeeYpT",
+	"iUwIA+k9SqPy7U1O12SXEzxZs9NdThauNHJ+6grTNZqDKpCT6zqYvWyO5b9Mttrg/VimwTqxrX6L+5hk",
+	"aeiWMJmKXRSHQW6IaPpEaqQgkrd9Mk7Ss5oIhWmqer5niraZYt9ywLC50dfH33IrD9An0Vea1rP2L2XJ",
+	"3x/JzlBplC/16OrqiK/FfiYKNsHiOe9ZRLJtIeCaD51eynS4itwOfAkenWbWMZsMwxSUMQdhoGMuKA9T",
+	"5ffqPhfAlMKabzk28UraQHFRyBcrynMVrayolAv6mpXtW5UBLrahv2OxNbl9k9uNS3X+ZO8ZTXwqvgbB",
+	"BaBEYR+s0olDkBTUUNiOUNEy5g5T8VV+yQ3PINDS1XBCCw//icT+WhXhNJ/onzSge5lQrEVCoEcajfRG",
+	"O3YVqMNHY6C+GCWkT6w5KLqVZ+xps3Y31sGThXLVC9WDFA4qFRf77IW+I120yjuZv6/1mfx6e4/dF/rF",
+	"REuD6+NuZYKvX7W4Nm7clm7HIuvwGi9VAeHv8YiFKNivNr2ijQXmfU0qVp/iSmRGnSCV7d1mUt2de6ck",
+	"7m1LkSbike+QMc+hFRwYOFQiW9x9jsDjjN08o+1YchkiBJms9mAG7izLE+6IjYqNLNMGfjF3Svy5m1jO",
+	"Gknz0sLwc6HuSW7xtksgaEVIUyhNXJXppKuARpJjmi3BshegYAy8o60OfE0Y0guMHK7MVJrEpVOqPRFp",
+	"uxJNexqwsveQvi57cGv7lBwIVcWDUql4gcm2wG0c1NImYMnjbIy2gkZR5odC+u4oa4ydOxtJMk9Fj5EL",
+	"V1szOzQegsYNpltp2y0GDg0w6akf9tky3OoQYVnxyImJe0xn7ti1i6JHCs9YYTbkhrTNi1i8owEBu7FN",
+	"W/MXPJv7OxRnZsd2fx7oebx+T2Pp3LDSGTjdICYewbERIVsXZmE+7XND3dudlIyoo29qWhrMuK2NvxlH",
+	"tZaWpeUv/zxdNZzIOrbiCU017tonI6Tbod872WZv1ObpUORsCUsE2c+Q1jiTtptyPZkL8M5VdEZhcrco",
+	"5CJCDqLdp2v2agGL4QuMgEvkeKbtnaz64FItPoj2HoSeQPdrEEZWr3Yakr0HI1X7yboPhcf8kxFpzE4w",
+	"O6z+Hfl8h7KOgc5O4/Wdxx0aoqR21vAz0LYi7pOeJWokEqGBhEcf1pmF4BumxD5egFqoKBVXjqTCoJLU",
+	"ZRqi38wb8+YJkXyLuJFmwEzUzaAkAG8Wr3GFAAhyh40ZPolsizBVlIblV3xNor38FFcjvX3Uei3T/WPW",
+	"GGCr3LaHNWZRZ1sw5eUbFHPXqYwwC7pjwAPw4znE8wlz1pF8d2b2GSn+4yngY5nvuJepmpiZhIhT8e5L",
+	"QuDzeSGo7/Ey1orE92A4TRsmQvCi5MvlN/qNeHse0pb6FzYEl74iyJZoRSTZCgfMy6ItvTEWaYwXhVPk",
+	"ctd6q984aiGYfXucjXZVeeoOm/GQeIolWMVQJ5o1BL3ro45m3vZblkpuk8kKrV3Eoyj4Fj2yA2/AZNMb",
+	"fYqufP9I8zHTVFKS9oZkpCUIKHeyYAYJ/X5XCWS88b6weBT//MF4F21HlCkO+x0ULQSdVx4I0vFQt5wP",
+	"x8+E4TWz2fSSAqtxOKURcxsGIxk8ow1vG1lZ152mnhnqIVFLVgrxXj1FO6o2vAePn80sbbFUkKwJerT9",
+	"I/AAkhB0j7W+eDzf+uLzq6tY96pbFRt/cDT2n+wA6M/uYczXeDgLG/3cBy+BUDjKSg7+rOQOk15/GFdL",
+	"Ju0kHaWS/n5Sg3bXWE8vE4WU4OtXNqiSeb5/tx2oPBfmVIXOyXF7SmHdJIwmqhSRyYJLGe/Zq01G1FIi",
+	"kXkKyG/dEhWiyp5CSRuYaLazXS4PLsOy2JLHaOQm/B3S5UpW+i+NlGMItEhw6zuIU7j8L0vAiSeM3x6i",
+	"8bZC+wr9XqEdbdSmQhso5aqQaclYncAD1WLV8lGa5WiUQtMQVlTKyIqDVnrD/lMOnDjObEpdzO8SaUej",
+	"doSwH1whzWF0ia0pix8tqNr4MhnknKnSv2P3wm1HhJ+Cc6Qc2YBdhR0ATLG1bRsYrjZBw2hnKRSLV5zG",
+	"XB1Gp4tHfbmkzpoqlZB22WCRKGB0S1VZ2Xdp5toQPsrnXftO5QGJwx47595zlHFktSpz/iSdlS+zmzoO",
+	"3XrmCRMJtdGLoBLn6VSfWkEupYQ4qW3PHk/5dZFYF9O0c27WPW2M+cjiA3mojYkdDZL6JO4WL01XJxcT",
+	"dx0Dt7jemHNU45YuBXbzoTiT/RYv25FKEbB64ggEnemKGihaJ845KRvJgz5s8euixx2cPWCwyvuDbG9k",
+	"tyfPKjHudiVq5+91NiWqvIYUt6ABanxkWWYebbXoWcMzWtgAHNGte4l4SplvUrykP/mmi5YXz5T0zAhv",
+	"2eVOMEpJbrPCXA3QD5yRfaqst2BgU2aOxFZ/zrcPGoovbOPEaI5E/sCn7CdP6MDN4FZp4X8BPzGsGkfY",
+	"/Vaa/Uh2YcegOzVNPU8X1NyOifcyJ9F2EXKvUfagI8I4drqN7UdL16VTFk+Yq3jpTqkfbHJjginD3jvn",
+	"v4pK+rLdQ4/akfc12SLNFxMUlraEOXnHPFs5IzUK+HtcIBI8/sXj6mi9yPHHbflICMZR/jsoJEmg+vUQ",
+	"TC8RivGy8kk9+ZYL8iQceOSLwCGGbSZQL7naIKfWRYrLM8Wla155TMCshkr5Y49eF02x11ucTrFHVKIO",
+	"S6h0vAGd4+hG8tXAIdn4WDlX9kAdX/Z+NEnIpTmE/Xzj4pOqTSPwTmbNsJnh0NISpuImocFhGN3hX5gM",
+	"JlfUdMSZ5j+bPG8uXankuPlcpmOEyTwuMFXsZa9Sas3n82rNo0g0wLs5j3OuzXfKeJCL68zawgiub9XX",
+	"0O874qxMFOlfpKjoYi2Bne4NOULjLlzJmiQYeBwrDmPJBhqaoxMTNxIq+5HuGW/TfoXcnrnM9rkIWmIo",
+	"//9vfWdc6nrnpnFBmtP9XCnnyod1oPhEh5HLxHx5Bh0vO5Voq3pD56fmZmKrfJyItl+KZ3oDWWMtqqh0",
+	"QwbyXd0d3l9gtAy+/WDzasYd/CAsrMGp/EQCR+5gaonDnCNIlIlgH/H2xsuWRHM2t3hvNEIzWuMJ6gSt",
+	"IeaKVn3bVohxZICAiFsVpDYMbVwPeXKu1XkBu9auNdQhrsltR2oVa29xKhXdyq+h7cYFfOiuZ8R5l505",
+	"2s5bdt4PJsc5L+1Ah/N+rkwQpSRQG8vaORW0O4k1Ri6g7yQT9Mwo6MMXwDQ6AAMv+Q05esi91nlmne0S",
+	"8v437zrJnhCOBcXxvNy5wM3MBLuP5s7x4+Ns8vPx0BeDTrLmljI3lrurJtIyEMwjX7ST5cCJYZhoIIw7",
+	"4uFl5+8/a8LDPZa++2RWR/r5iv/mZXwe5OATziWgS/uzJZ8ZxPSkj8/w8J0Ss7YSBlDmpknOt2j24wBt",
+	"tmqbSoDoeEvrkgP2Sr8QbdEp+K5A5fRaT7SP6UwTEYVvX1tjKccw7EUBH73VhyECkGnCVrKlnWspMt/r",
+	"FFqsHOaNykVAtgAfAa+5rQUk9E313ecH7hvQNpyJ6IHsVbR8e4PbVeQQ4dacHUhW0geJKon+9hf0/yN9",
+	"PMSNiTFnGDgnBwbTCX358T6uNrbi9jC1DTyUlCF4Brni4IL+ApDUm5zImGhN6J2GGdDfENHQRHO+oowX",
+	"l8moTJM7t+6wh6HkCtjCIy7GUPEedxu1bVOlCq8EZSpu+ZhcXiXRq6+foxozxhV0R0VYmi4NBSSZBlc0",
+	"RJPvx/cjymZEnWHQz/0lhoYZT5PRPDPpoq9MAPTkJuiCt4UZhfBGFKQNNzPDz165WeP0+BeTrFk0IDzd",
+	"bBNkamytGD4cVEN3y6EM0izkoYuiK54ISF0vj7RgOhL4ZErri7PSabod+OYgYtyLcbBBFzlMFryYl2F2",
+	"1MrMT4mJZ5dxkp02e3Rkc5gKaR+Z95tx9oTHdJw8u5jn3GZQlqicOyJsN7hZnTjelSnpIE2oCwlBbpKg",
+	"CqG2iWOxLnqiKV7tpX4nulivfKZYbIhqCgtn6mM32/PvrklnB33vbO6ZExB2W8HmLVUtDUdqsyNeNXCf",
+	"J4FjoCQLfzPkHqdqISLXftskf/iR7BRnPxAlsgc46tfG4abjGfpbLNaU5Sa7pW5lVg4sT+QmQnZeqgDS",
+	"9YaMqMdc/NYXagYgrhzS/Jf9WpNtWXpFqOOxOLSTtFRPsksqWXRNcKKfT3nj9vSks7set9EQl1GaZ2Uh",
+	"T27YiKVDJZ8I9Xsmx6QLtThuUiyTnqZDxGDIliJiPMLSbCJc0sMUxYcgWltJTVk204STlSiFMjphNibk",
+	"qDXn4DturvH8HuIxqTWmLDUtFK8FSYz/KhtyPMbjzHSfyMV+TUojlanqn5Km+fPTqPJTEyzf2U4ubvyy",
+	"y2s2CK48Fex+5wZUvRI207Uge8YbrWPNdKgCwSbiOE7PiucN2kqOUSpeZhpXPBOncxuaRD8YwlveMxVW",
+	"/zrb9RiUQWzgWE5PXleoCXWDhpEjP7rDooMz2U8BqPgV55EhQbPuZ/hAyblLds69Oc7D9mPm6cBXObsh",
+	"3zCygD/vuqshH+svV7H6bLvLItKONp3cabzJn6mDynQOpUqi4kGyjJak26Q/MjM6Na43MguOY0Nmg3Gs",
+	"8GWbGhWTbPowc4FCi4C8/slZxrL5w1GxrX8dZ1X1MrVhvspOrFvh9Gzk7OI4QTpiKkZJ6FJRMLoShv3q",
+	"23WutKpkpPV8j9sjfunJTJAVwsiDW8KEfhK2DZKCG8wh09+uvpoz2SkPqHUX0ZSZThq7FjMaBubnOg+E",
+	"ctzQYbCKNTLcsJRfM7FrF4sh6j9D6ZMxC+7z47Pg7PWI+ApBRBst98i7oCaz3cI2GyOgjOfx4LglWTE/",
+	"1DJBkWPTJCu9JrboYyLnViqVBJml15v3q3RrkNeeA7KNkNJgdTpOPRt03mKlopE2P/8uKPgYSpSFhA4u",
+	"Xa9QzbfElB/ndlY188hnhh3lbdhM2Im74Io6wFtrMmaPcFrmHaVxt6hp7FgwVRYejyzUM5kKyFG1sV1u",
+	"Q4pJDsFSmPCzxdcEMY4kYTI2DDHSYsp68SyfDqgdGCeAyeMrDHbbrc+MgHrNcXQCVHpmjTdgI0MwBL0h",
+	"P6aCuPDr29lfWWpktrWCy+3mRGYFOANKW5eV5HVovJZndcRcFqBSm1SIAQ8jp+6A9hDJvsP9wiPXES/F",
+	"CHFnDV4yfRUkWqbP5v+n3ep3Hrt5x/KAkoYjg6co7CsylA5ESwYiEzQ94lL4jjqWlmSDb6hNQk2fvmwu",
+	"THmOCseR6mVOnUU6bG1SfyGPsKaMTfHi/TK3zKIluEk1A9jLooGBb+D5xC06HTZj1/YAVBbq6C772MAf",
+	"P1XvUHmgrFfZoYjUyZl274LPDYu7F2MAv8HrWPFLMt5TGIBMCY/EYbWXpf5MZaCIwkyYTHVYvFziSroT",
+	"bHKoHEuIMZKfCzF24HNj5xJIgZjktCQw5W+pSb/YGSEsrHUTLVwqbQCcFaZXfCSRLQDm5fi+BI31c0sH",
+	"UQ7V0JI8o6ATYlgM+nl8ZshY32hHnRm2GMJvkGTmBtoct1zDDCG/mThilHJVrwdJyMKejuP2dthO6EBP",
+	"tqPJtSlDbojYm/pn0socD/qsf3e28S/kgX9PlZhzl8+MV88Abs15s7MTTS/zAeciHa8OfzZBCGlq4dEw",
+	"nxb+jJacX6MNlpPhPYEOZxLnXTbxRcBv04LBLRKPYHLbAzZP7TcZeDFjUnNwqg3o2KkfGB7Qpisu6fZR",
+	"Brcdf52tvsN7GMm/29B647DlGotpHBr3Y4GzOlaE4U8VQ4p37tuy32bQZV4xnsk5qBY3vO1TneU0wExl",
+	"1mq79M0jk/tMy7QgByxg29EZD06jr00MpNLQds2DWXkZF3CKZ9ogW8LueWobhJ3A/ZGwPGL354JBlqPn",
+	"JHCeuzWWEjy09wUuwLcVCnZeIdh4hdy+K2S3XXnexKxBGl4kleZdl1D81HbGkwhr2UJulazMKDjspQCS",
+	"+g0uKjMqzIyLqzdaP2ug2TB0ja7smpo8tqvwR3/bhM8edU3/6yb6FG6iw/GH/oQIL7ortNwjjIzQf4Ie",
+	"VZ//+fGf/jKGIRG6P+U2OhpU+aRviekwwy0xAsttaMO7Csm+3mg2+abXsuXhS9ny8Ta/OBrPvuN9c+L1",
+	"kQqev3E5OLmZ6TOdvbPTeRIp6a4wxiyUhLaJ14iczUaGSddFPtzjVrJdM74nQtQz1ywq4osq8CHppVzg",
+	"P5bIjftWJXzsmtXinthhol92vn7a6DXAnW9LEYf77HK8vSHNa/DtxHyXG9p1yawNfJ0KJBzOCUp5UADN",
+	"AR4qR+NqxDbDFGnz1QG0avDeW3J6CiW56265IBMP2qgWPXHRJQeDTN2BxqkG6+RO7oCd3GG0RWbCQGR0",
+	"xKOrx3/9y79/cefZEW82dKUSpT81Z0okKuJXfZv+4ZdUqaEm2Lg6avLLzJuKH6eZg7gyrjHzMQvs+Asj",
+	"QKOICU5hBDM4UW0S5OifPKIt7SHtVc23pxZtzGXO2w8MlRdmx8P+oijzweb8Nllph2pxVyvnCE23s32j",
+	"SFcwICSvhXN4iUY/2otO0FgUZ2ZUO++VtJZGpEwiO4jqlhmFTO1n47DKjtRqNuM76w77BeoMSRO0Bjxo",
+	"y7BxZyvDk7wygYtzfTtx4Mp7zs1MmTIBsLPNQbbLHbSs27gSKXdBrcyQCEuwFJVpHW1XBuPdUhkO0Baw",
+	"IGrKmSS/9alheeQWj2pBQ0uYrNTLXmWXnt0QYUL0pTLPwDB8sHIIGFYd9h1FZRARzdX2S0oK7sQpSdPk",
+	"rTdVx4D+w93/+cbtBACzgn8++nGBaZuYcx7viwsmLak5a1DL+TXCykye2GFp/G+mL268jdnpVd5z15Y+",
+	"dfJl2bAcEwf/xUwey24/n84+SQ9qnU0iWZP76T5ZLXpGbrsWQxv16A5SY3+rxc5X0WcgyQ5z+z6d6GCf",
+	"eHNn678Jqup9jktmQ02XHBpmI2OTngzE9bud7mQC95SDBi4co9oK/9Qh7GJpN3CO7p6HOhzElJ3x1jbk",
+	"m+/FkG4nWKQs+NETBU2WdpSxKPcc6Jtr47iyfRXgLQ9gdOv7jjQ/+jnmBWah00wnvbQ14JUpa6qQdW1W",
+	"yDnSzPxC5FuYe39g4J077vM8MDT/OlcHFcncX2JBrN/4qXdOfiZNfASKs476imM27Iyi/RNriJDK+ojG",
+	"mHQbigSO9G3S+1cH9+n/Rp9XV3+5QqLbLu5sXv/EaKFhbX9765Jtc1Ut/VIi6dIuKUuXS6x1Q4Qi4gVL",
+	"GyhndgkWN4vQWJ/rFeFdjNmrPdevRNcipGDK7nMSz672jUVnX4aHRs7OvI9q2L/V70ST9PeNwH1L65IF",
+	"a1Uyad6VsGdPQo9mMbS4sdd7XvpnHzf9WnJTsEowIi+2ljfgMzubbml0naImDVt8+zYdcirtUJJuTpL2",
+	"PqUaEpSN7EyN6yz0luvTmfSVCyJJAUimSieato5V0oMFaZVFA+RlfAz50Bojv5qlSaFRbuiqSAZ7P3A8",
+	"Xzrh7pX9dovFfj5jsyDHBzi7oFmjOQnR+ee4QEaCXhxr+pgOmvgfo2G4sLw0Nw7ncBmGVvw3zLmrAhf3",
+	"9CoeUlwHERG2LgEaDrycaIgzRG7gZgvapng1YqKkjO4Qz3jDwfBycmhOa2W5o5I/qAMDDI1HXCPbaSTJ",
+	"iXKvbqT0r3TrnihLzqRDL1Pd4HCdaipctwSLdEpMql8T7PHjSclWvK83Zc13bFAZa4t3ESDJLRaixiIi",
+	"0m/Q4CFFWaOVHarX520zkm4tNqXS8aBzEvXJBiT6hx+TaQC4YFLPG7wuqV+xhBox6GzOfbx7iYd/aGRi",
+	"EGqhd1gcPpeidtx3WBw7S2kvczfZB78GjCj0X0qhKBGuxF3X0olmcfQqTsc44ZfXBc3hGkFvko3L3Hjg",
+	"i4ZSWzdROppB8DwVzNY/vmjaVJfA+np0/HPaUp0ndHtsKnlXZJWGY2ajyp+Jmp7UTWwYX34YW3bsGTZr",
+	"c/HmgNcCcgRkc7T19PDbH/jOMlns1PyM257I88zx2xIse0GacIyfbVeMTDXy5Sb5rd3sx9R0b3gAko9d",
+	"9GRHnbJ4fGhdfmeHq8QMtPCVx4f9GmINFWSCYma6wz12fE2KKPoRtHQ9PqIomOuQPgdE0BUl0Xp4SRJl",
+	"R2uSuCGuSZcI7bI+PZoa72Xi9t3QOtnOdtwwOtVTwALrXrAgVmZ3HqzhWxacJKr2d+kLM2BsfGSiAzfb",
+	"WJOXzCl+P7tZBVO5JVIGR0m8tG55cqSZn5t8jlt79rLkiaLaWW5xU4kzzpB5NuSI4ObiUGoLISCLjWDr",
+	"lUN0jHt+cUMhpsMVxPYSk6XE9qt9tiLwd/N4zEs8M33OTXmIN44taKwSzJ48pi8zEwsCrAUgBGNn7Nbj",
+	"JIg0BZoJmv/OWazEhuobHCJb8OpnEvEdQ864uWNetg8um49GwZ/kN506Er4o2j7bKDzdXP6XDVYvIp3P",
+	"5nphFPUcMR+40yyZvHt16HHhg/1DSh2Amt53tNdFynDNHlUyQ8+CHJM5gjJIlHWrRffn83Un4ix/mEv+",
+	"bJZE365p3nY4uirRkOs9yK0VPzzUzwXfIs1fLaZMIcVRJzhfPUFaUbB1f5St9X9hdk3ZukIwRFtWtj2Z",
+	"rFBDagp2+p/QK5+sR4lEomfQrwpd6YUfVcicGFNXRRm8uMR6CYjxI9tWyUbOneivkL6YobbWtqr4k6fZ",
+	"k8ULxohAz/jWtnrzrovFIzOKgDDc0cWTxZ//dPWnP9sEd6DZQ9x1gt/gVj58p/g1Ye9Nx2rAOYeSHTvF",
+	"YPEtUV/ah43ztuPM5g1+fnXlQtzW6QrmXQ0vP/yHzZY0x/boSC/3DSDYtCJO7qx3gaycHzC2mIfuoQ8x",
+	"h96exdsNQUQqusUKCqmgre2N/kdL2bV1weEtMd3K/vvdgkJFmSkLMHb+AtC1CPlQiZ5UwTaPlF/9Wi06",
+	"O0Z5jGmDAqPLj6CIbXV45OGLhmw7ruXT/juyX+gPaOCIVF/xZn8+ClkqjA+h3vz7T4Ev6l4qviXiM4nM",
+	"uvrcUlWBhQ/PPwS5kDwo31OpnmGTURpjo996Ap4+y0delxzwcGjXvFs4sBZPWN+2UwxAvS/S6iva9lIh",
+	"Xte90NJi0GRj3/5tkeDXuMMB1GPEBXIWnQZFAzcGRitqTnft8JoMOZsxGFw/w2w49AdjCzmf0Gghuu23",
+	"1t7aUmb+9SgyEPrXC7Lu85ZzAQOxIrxreOl01v3SoNqiHT5ZIUZ2RCqjnz5F+h4A95NhOXO9IdzZaHJc",
+	"GL3F1+QF+1hl0Qum8DXJk0WPjqNWH9tziBF8DXc79sdvEBsP39Fm9pJ9ZrwTGZLDljjNyI0EV98LEr4E",
+	"/rLdDxjfWQfoU9MawYyrpkqibqQuaa0IMvTRhu+0VEMtZ2vN03tkSF3KidBc6VfQeYwRPsb4T12DFYkj",
+	"/RiPr34wgxyrj+U46G08M1mp+dfzvXCDgQqBio2gZbecHoqHRqmev1fNIycK67yESP0piD8e2u+HUtzA",
+	"dQ486YWMGKcSjlCF5Aa3Ld8hEyq37oY7HoQozh++g/+fl0tQCn7Ba9J8IIXcM+D2JSPGcAOLbq/1uiVB",
+	"DWd3lSrHzz3sKQPxD90YmEtDkbrmf8Di2lH4n10K6r18bPLvDVEIS9oQhA0PVgjX164BIFyEtn0t5PLr",
+	"qw6pDVZoieFQzDOPCUJ+UP6xIFyGojZie88mp22kHpFIti/+6WzxujfuHsqkEv3Wdm+yLPIUMW56OFGJ",
+	"pOJ600c4wQ1x/kBc8KpXlhGaT0COFHPdvUiSV70tiZzwjWksjChT3ESN4HNTdmldb+G76dBRqj/Ti34q",
+	"GnTLpfEyfFzqs0axbyqHas5WVGxJgwTnCkEB8yGteWMbv56R1q969QzW/QRIDfv4yAj9I1emg5yR9wiI",
+	"WCFJNH4gm2iPZIdrIp8ibIvqoD+h6UYIjeamjOBjE+dmhq9JbZLQ/9lZ4Uey+9oi6WPzJb0mNReNzQPw",
+	"nul6w2lNnqKVIOR3In3KmSBSQTLaARMQLFpqx3XejQX6qE3Orj8h3wns9eMSCL9AK90bKqkyLgHOiNYH",
+	"MRJE9YIhvnrqxAC+JuBti9oMLt51dinwA74m39jFPw1Z4HfzkckCrfppQWCjzrYv6N54Vl2eaSgpbMPO",
+	"MLhprErCIv4329tg3gP33D10Hz44+7EcD5wH/hxHDmudiqElQVhek8b48k0viDt7imIefNdeIh1Dds3w",
+	"fXoC9B2wTlBFsGj4LjrPbepvWsEEqwcmef2MN8AbosxwrJ+6T+Dw+618dLcAMY4CG1DSN4BxX7acaw7F",
+	"CkGGet5dMJiN+g/+H+/v7juIJEgM6+ZmSUSjvbOmCG7rvrUzv/7lbrgE531HSGfUS8xCd8MfaIO4QLR5",
+	"0mGh/ojW+Ia45CUTtfDWqsufMlePK4w4vH+sG9P3fUjeQT+ED97HPfQd6VTOJTTawZkuoh2WyFeZjBDM",
+	"28ZH988UDgo38PBd8K/3Jm2uJaZh1GGOwFf4A8QOPpQ0pmrTCLxDGAUoOsbwzVNT9yMV9ml+G6rt/P2J",
+	"WsVY7gYg5Qrev+Zn2UArqwLpPWEwvlrZVhXJ0/3SPHIf5xo+lXOwz5Zh5tRnwxomoWqL95qPWGWvdO/d",
+	"M7kSvFcIg4/HpJ7bLCxbG+D1wrMqprbvUpTOj69y6GxMlHlC22cuGMJxn4iQ1EF4DhdNh6nwVhlE+ZZ7",
+	"+P8T0lWiOg/UAYR4u4AfBFxL9x5suxdKvQ2MZ5DWfmZ9hTCqCYwLhxQ5N/5FEqVpucGsyQnHdRuuuHz4",
+	"Dv5/9s78WvDulX7q/5VLE5LiMOporXpB/Mweq808RQIcnVYwyg3f6YvzWmufVJ31fuws1rNuxscZsq7z",
+	"E/7PeNLfQHs0vvoEDJtgpv7HGG0Bh6oiW5+yDGifnmyn052bzl82rqhLfhrOU7+bj4zWX3YdYU1QzIPb",
+	"FnLZOSNPwZ3eEYiwXZO9HeMlncSPcIMWVg8agVfq7FE1vagJ+ywuSCVY/54v+VQS/FkLOAxt3Ng13reN",
+	"VqqplD1pEOM7mMj297c/fJ9zodtb6dw0fqGh8TT+JE59Pj/dX8AE0DyNnQ784ZQPn5puZvgxyDvHrSJx",
+	"juCdmbdzToZ4Dat+kFDqB5LHL6EaJaxFMR7sA4RLM6BCPnwHeS7pJOVvTDtsN9DignIMvsTgzYuKs182",
+	"e40ivW2QUWZnpHliEkY3mLLKzHp099pn0haYVsZp6xJHQBhCHapmejue/ZxatclBOsHfNNWqNfgP6CpJ",
+	"bVtefkEq2y9c/L4yRcVwYa1AEQFKoh0RRN9QmmLizIHHobL9NCsIOgzNe3m+NY/chzsPPpXjzrNgn04/",
+	"E4nQ1FKctzIcyggE6+NxqwAn57+N7eIXUO0+UiK8Jl2La3PPb+cIojl2Q3BrOtSmCl3+bp64oGCxX4jg",
+	"ZG/DYqEKA3ldPWPeDgmit7Mn70Xw3AV3M3xGfzS2qxDg08n9Ddx3tQ39UpfrNo5pz9dYvhiHpi+OmHmk",
+	"nMO4HcVmw/KmXmp1AbeckQpxrXH1DKrZhflXbbW5890ttgnoqYEmaONx+jK22Vf+tZbMcne5Bv+qcSnM",
+	"XefbrlckaW23GHosp+wi3HyPlxfC+fd4CZM77xnpekMRjCtorX2O+xA3CKMWL7nAiov9ZxLB2lBbxPao",
+	"xXveq6fgATPDvKXzhFWeSqS1RodJRFcbzIa6k5q3/ZZJo6PCKFi04qaz0MNgqniapj+65nuXIGs4feee",
+	"SRsMpLmk3fB3vkMYadnV2GYcmlRa7iePmZlUP3crvjJPXNL/p7/wFefXFzeqggH8mTp5sPtLhEDsxkvD",
+	"IP9EaA/V8AD9dGXdalLRtjX5y8P4ekFuXNmF59GHdNtxO0o97j2F3y9KsGGq8ydJq1cmpwQuhT88e/Pz",
+	"HxG/IWJCOnNBCL7zt4OhkiRKzeaJf0vUG/fMBVHlvxHBlIfxLKXbsBTkBXSEdy3JlSkjLFyASe3yH0So",
+	"zGIf35i+4qeiHt/YarjhY5oB9eF8YNpCJIUElCvDMf7URAR8ONkt42wy4g3e27oyiXaCs7VJmcEI0A+l",
+	"JS1lab1eG3DzDoqfGL2nBF4/SyLDL2XgPh1/sDttZENf52SDLc3jHxGbPjqjKuxwHhEQlk9OZ1K9kOPJ",
+	"UCzb1rxYIowY2SHXE3NgzaNeop+MB+KCtgJVFz3BLxkBb485uO4s18Yeb0w4SPMoIO+8TqBhjEngeXEN",
+	"+K5iDfjGdIFP2sm9Ufo8M78/dxOiLteWCD5E5YVDfW93HK0wbU3WYZBCWiGC6w3SeG3QNWWm4OIDUyux",
+	"Dr5EwvnJQcWAq9YEiyRLPaes+VY/cEFu0us/5z1rLhw3pvUG6c0izBBfSiJuSINMmvIKUa0vgjrLe6X/",
+	"00xPQdSOJzGR45Z20K2PNXwH9WZ+NLs01sIOvmL+DGPf7EiTj5I1KbsAb5qR3Ode1aB8tOPDTtm+t+kX",
+	"YWvTqz9dXT067Pc9PQa+8dTsWfjOP3XBA+E/kgoene1QfMOUoMSHBIfmW8uhT6UZSwS1lS5QQpll9KDH",
+	"LrTXlR8no/92jl66dp5bdJ3PM+SsR+7Dd3qp9w/fEabEflbdul9209ywv7j2Bbs26pdhHzdAwKa5dwSb",
+	"bo/0YxGb46weywdZEm6OvcarAlZOKwqe8FvHd0TM+rbhgUv67bhvin4pe9xc0vqCthNTTa84mN6KXIGu",
+	"v87RH6AtEPCextQfK9RyDCWkHRG1bTWnNoIr1RL0B0bWWNEb8gSkI2FryghaCnxN5B9N12g3exZUg2Cd",
+	"j1MOAloucDsDci+wribO7LIzOsCjUX/zB4+CCr1h5kdiOy3tclWNv41UjeNqBriSH3gHTdIPBD7vF/DY",
+	"fTiD/OdyvEFmxTPVcqtg7oQ9vWCfY3lt2rTUBHGBYBIuWnERFNGve9qQz+Qpdd43MMQs7TE1Q84uWnkQ",
+	"zlG7Z6+pn3Z3SRltvRKQxanR+JkE799ARjMOzheG11gIqD7kAq0oa2xMDBLU3VwSpkhj3zPeK2gGNX+i",
+	"fjaPZLWRH0ZE3P0+TiXfuKEVhQ0/Li8DzLS8jPNvkX06axiSGKq6Li7G6AD/OlWKWA8TWOuWYL1oF08W",
+	"D3FH9SH+vwEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

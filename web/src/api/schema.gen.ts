@@ -167,6 +167,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a typed number is read; nothing is stored */
+        post: operations["readNumber"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/gauges": {
         parameters: {
             query?: never;
@@ -949,26 +966,20 @@ export interface components {
             name: string;
             role: string;
         };
-        /** @description what is left out of tax, consumables, guide, warranty and address stays as it is */
+        /** @description what is left out of tax, consumables, guide, warranty, address, numbers and zone stays as it is; figures are texts, read as numbers says or, when it is changed with them, as it will say */
         SettingsInput: {
             shop: string;
             currency: string;
-            /** Format: double */
-            labourRate: number;
-            /** Format: double */
-            fluidLitre: number;
-            /** Format: double */
-            goodwill: number;
-            /**
-             * Format: double
-             * @description share on top of the sum
-             */
-            tax?: number;
-            /**
-             * Format: double
-             * @description share of everything else
-             */
-            consumables?: number;
+            /** @description an amount as the shop writes numbers */
+            labourRate: string;
+            /** @description an amount as the shop writes numbers */
+            fluidLitre: string;
+            /** @description an amount as the shop writes numbers */
+            goodwill: string;
+            /** @description percent on top of the sum */
+            tax?: string;
+            /** @description percent of everything else */
+            consumables?: string;
             /** @description guide prices count where the price book has none */
             guide?: boolean;
             warranty?: string;
@@ -979,27 +990,25 @@ export interface components {
             volume: string;
             temperature: string;
             distance: string;
+            /** @description how numbers are written, by a sample: 1,234.5 */
+            numbers?: string;
+            /** @description time zone of the shop, such as Europe/Oslo */
+            zone?: string;
             rev: number;
         };
         Settings: {
             shop: string;
             currency: string;
-            /** Format: double */
-            labourRate: number;
-            /** Format: double */
-            fluidLitre: number;
-            /** Format: double */
-            goodwill: number;
-            /**
-             * Format: double
-             * @description share on top of the sum
-             */
-            tax: number;
-            /**
-             * Format: double
-             * @description share of everything else
-             */
-            consumables: number;
+            /** @description an amount as the shop writes numbers */
+            labourRate: string;
+            /** @description an amount as the shop writes numbers */
+            fluidLitre: string;
+            /** @description an amount as the shop writes numbers */
+            goodwill: string;
+            /** @description percent on top of the sum */
+            tax: string;
+            /** @description percent of everything else */
+            consumables: string;
             /** @description guide prices count where the price book has none */
             guide: boolean;
             warranty: string;
@@ -1010,6 +1019,10 @@ export interface components {
             volume: string;
             temperature: string;
             distance: string;
+            numbers: string;
+            /** @description samples of the ways in which numbers may be written */
+            styles: string[];
+            zone: string;
             rev: number;
             people: components["schemas"]["Person"][];
         };
@@ -1819,13 +1832,24 @@ export interface components {
             points: components["schemas"]["Point"][];
             stated: components["schemas"]["Stated"][];
         };
+        TypedNumber: {
+            text: string;
+            /** @description money, hours, percent, distance, or a dimension such as pressure */
+            kind: string;
+            /** @description of a bare number; the shop's when empty */
+            unit?: string;
+        };
+        Understood: {
+            /** @description what was understood, such as = 2,050 rpm */
+            text: string;
+        };
         /** @description quality of parts by option */
         Qualities: {
             [key: string]: string;
         };
-        /** @description figures set by hand, by id */
+        /** @description figures set by hand, by id, as the shop writes numbers; chances in percent */
         Figures: {
-            [key: string]: number;
+            [key: string]: string;
         };
         Choices: {
             quality?: components["schemas"]["Qualities"];
@@ -2156,6 +2180,8 @@ export interface components {
         };
         Page: {
             html: string;
+            /** @description what its PDF cannot show as it is */
+            notPrintable: string[];
         };
         VerifyInput: {
             digest?: string;
@@ -2206,11 +2232,8 @@ export interface components {
             quality: string;
             /** @description an amount, empty for hours */
             price: string;
-            /**
-             * Format: double
-             * @description 0 for a price
-             */
-            hours: number;
+            /** @description empty for a price */
+            hours: string;
             note: string;
         };
         PriceBook: {
@@ -2852,6 +2875,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GearFound"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readNumber: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedNumber"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Understood"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,9 +1,10 @@
-package decide_test
+package money_test
 
 import (
 	"testing"
 
-	"innercompass/core/decide"
+	"innercompass/core/money"
+	"innercompass/core/quantity"
 )
 
 // Whatever is typed is refused or comes back as the amount that it is written as.
@@ -12,14 +13,14 @@ func FuzzParseAmount(f *testing.F) {
 		f.Add(text)
 	}
 	f.Fuzz(func(t *testing.T, text string) {
-		a, err := decide.ParseAmount(text)
+		a, err := money.Parse(quantity.Style{}, text)
 		if err != nil {
 			return
 		}
 		if a < 0 {
 			t.Fatalf("%q is %d", text, a)
 		}
-		if back, err := decide.ParseAmount(a.Format("")); err != nil || back != a {
+		if back, err := money.Parse(quantity.Style{}, a.Format("")); err != nil || back != a {
 			t.Fatalf("%q is %d, written as %q and read as %d, %v", text, a, a.Format(""), back, err)
 		}
 	})
