@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -60,7 +61,10 @@ func loadUnit(name string) (*diagnose.Network, error) {
 	if err != nil {
 		return nil, err
 	}
-	n, bad := know.Check(text)
+	n, bad, err := know.Check(context.Background(), text)
+	if err != nil {
+		return nil, err
+	}
 	if bad != nil {
 		return nil, problemsOf(name, bad)
 	}
@@ -101,7 +105,10 @@ func checkUnit(w io.Writer, name string, asJSON bool) error {
 	if err != nil {
 		return err
 	}
-	n, bad := know.Check(text)
+	n, bad, err := know.Check(context.Background(), text)
+	if err != nil {
+		return err
+	}
 	var doubts []*unitsheet.Problem
 	if n != nil {
 		doubts = know.Doubts(n, text)

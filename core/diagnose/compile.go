@@ -1,6 +1,7 @@
 package diagnose
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -27,7 +28,12 @@ func (e *CompileError) Error() string {
 // road test grid and what each fault of the design does there are computed from its sheet. Links to what the
 // unit has no part for are left out.
 func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
-	rows, err := faultmap.Map(u)
+	return CompileWithin(context.Background(), k, u)
+}
+
+// CompileWithin is Compile, given up when ctx ends.
+func CompileWithin(ctx context.Context, k Knowledge, u *unitsheet.Unit) (*Network, error) {
+	rows, err := faultmap.MapWithin(ctx, u)
 	if err != nil {
 		return nil, err
 	}
@@ -37,6 +43,9 @@ func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
 		return nil, err
 	}
 	c.damages()
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
+	}
 	if err := c.spread(); err != nil {
 		return nil, err
 	}
@@ -46,6 +55,9 @@ func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
 	}
 	if err := c.number(); err != nil {
 		return nil, err
+	}
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
 	}
 	c.checks()
 	c.options()

@@ -1,6 +1,7 @@
 package faultmap
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -155,10 +156,16 @@ func gearIDs(u *unitsheet.Unit) []string {
 }
 
 // Map computes what every fault of the design does in every cell of the grid.
-func Map(u *unitsheet.Unit) ([]Row, error) {
+func Map(u *unitsheet.Unit) ([]Row, error) { return MapWithin(context.Background(), u) }
+
+// MapWithin is Map, given up when ctx ends.
+func MapWithin(ctx context.Context, u *unitsheet.Unit) ([]Row, error) {
 	faults := Faults(u)
 	out := make([]Row, 0, len(faults))
 	for _, f := range faults {
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
 		r, err := Predict(u, f)
 		if err != nil {
 			return nil, err

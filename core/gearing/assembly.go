@@ -67,6 +67,47 @@ func CheckCompoundSet(largeSun, smallSun, long, short, ring, n int) error {
 	return nil
 }
 
+// CheckSteppedSet reports whether n equally spaced planets with two toothings, planet on the sun and step on a second gear,
+// which is a ring or another sun, can be put in: with the sun held, a turn of the carrier by 1/n moves the second gear
+// by whole teeth, counted in steps that both toothings of a planet share, if (sun·step ± second·planet) divides by
+// n·gcd(planet, step) (derived from the Willis equation; plus for a ring, minus for a sun). The two toothings may have modules
+// of their own, so that tooth counts alone say nothing about distances.
+func CheckSteppedSet(sun, planet, step, second, n int, ring bool) error {
+	if planet < 5 || step < 5 || n < 1 {
+		return refuse("%d planets of %d and %d teeth", n, planet, step)
+	}
+	if ring && second <= step {
+		return refuse("the ring has %d teeth, no more than the planets' %d", second, step)
+	}
+	sum := sun*step - second*planet
+	if ring {
+		sum = sun*step + second*planet
+	}
+	if by := n * gcd(planet, step); sum%by != 0 {
+		return refuse("%d equally spaced stepped planets do not assemble: %d does not divide by %d", n, sum, by)
+	}
+	return nil
+}
+
+// CheckTwoSuns reports whether n pairs of planets between two suns, without a ring, reach each other and assemble
+// ((large sun + small sun)/n whole).
+func CheckTwoSuns(large, small, long, short, n int) error {
+	if n < 1 || (large+small)%n != 0 {
+		return refuse("%d pairs of planets between two suns do not assemble: (%d + %d)/%d is not whole", n, large, small, n)
+	}
+	if abs(large+long-small-short) >= long+short {
+		return refuse("long and short pinions cannot reach each other")
+	}
+	return checkApart(large+long, long, n)
+}
+
+func gcd(a, b int) int {
+	for b != 0 {
+		a, b = b, a%b
+	}
+	return a
+}
+
 func abs(v int) int {
 	if v < 0 {
 		return -v

@@ -20,5 +20,6 @@
 //
 // References: [1] the lever analogy, H. L. Benford and M. B. Leising, SAE 810102; [2] R. Willis, Principles of
 // Mechanism (1841), epicyclic trains; [3] A. Schrijver, Theory of Linear and Integer Programming, 1986,
-// section 12.2 (Fourier–Motzkin).
+// sections 7.3 and 12.2 (Farkas, Fourier–Motzkin); [4] V. Chvátal, Linear Programming, 1983, chapters 2, 3 and 8 (dictionaries,
+// the rule of Bland, unknowns of any sign).
 package gearing

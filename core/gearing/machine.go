@@ -12,6 +12,9 @@ import (
 // met in the arrangements of the test suite is 0.02, the largest spurious one 3e-16.
 const eps = 1e-9
 
+// mostRatio is beyond all gears of the trade, and far enough from eps that a speed is never taken for nothing.
+const mostRatio = 1e6
+
 // Machine is a train made ready for solving: the mesh and link rows are reduced once to the coordinates
 // that they leave free, so that each state is a problem of a few unknowns. It is safe for concurrent use.
 type Machine struct {
@@ -48,6 +51,13 @@ func NewMachine(t Train) (*Machine, error) {
 		rows = append(rows, r)
 	}
 	m.basis = nullSpace(rows, len(t.Members))
+	for i, row := range m.basis {
+		for _, k := range row {
+			if k != 0 && (math.Abs(k) > mostRatio || math.Abs(k) < 1/mostRatio) {
+				return nil, &SheetError{fmt.Sprintf("members[%d]", i), fmt.Sprintf("%q turns %.3g times as fast as another", t.Members[i], math.Max(math.Abs(k), 1/math.Abs(k))), "gears whose speeds differ by less than a million"}
+			}
+		}
+	}
 	for i, e := range t.Elements {
 		m.element[e.ID] = i
 		m.ends = append(m.ends, sub(m.speed(e.A), m.speed(e.B)))
@@ -219,8 +229,18 @@ func (m *Machine) state(s State) (state, error) {
 			}
 		}
 	}
-	if !(s.Slip >= 0 && s.Slip < 1) || !(s.Multiplication >= 0) || math.IsInf(s.Multiplication, 1) {
-		return state{}, &SheetError{"state", fmt.Sprintf("converter slip %v, multiplication %v", s.Slip, s.Multiplication), "slip from 0 to below 1, multiplication of 1 or more"}
+	for i, id := range s.Applied {
+		if m.train.Elements[m.element[id]].Kind == Freewheel {
+			return state{}, &SheetError{fmt.Sprintf("state.applied[%d]", i), fmt.Sprintf("%s is a freewheel: it holds by itself", id), "clutches, brakes, bands and selectors; a freewheel that holds both ways is seized"}
+		}
+	}
+	for i, id := range s.Seized {
+		if slices.Contains(s.Broken, id) {
+			return state{}, &SheetError{fmt.Sprintf("state.seized[%d]", i), id + " is broken as well", "one of the two"}
+		}
+	}
+	if !(s.Slip >= 0 && s.Slip < 1) || s.Multiplication != 0 && !(s.Multiplication >= 1 && s.Multiplication*(1-s.Slip) <= 1+eps) {
+		return state{}, &SheetError{"state", fmt.Sprintf("converter slip %v, multiplication %v", s.Slip, s.Multiplication), "slip from 0 to below 1; multiplication from 1 to 1 / (1 − slip), since no more power comes out than goes in"}
 	}
 	out := state{slip: s.Slip, gain: 1}
 	if s.Multiplication > 0 {

@@ -8,9 +8,10 @@ type interval struct {
 	empty  bool
 }
 
-// polyhedron is a set of equalities and inequalities, projected onto one unknown by
-// Gauss and Fourier–Motzkin elimination [3]. A train has a handful of inequalities, so the
-// growth of the method does not matter.
+// polyhedron is a set of equalities and inequalities, of which the range of one unknown is asked. Equalities are removed by
+// Gauss; what is left is a linear program for each end of the range, solved by the simplex method with the rule of Bland [4],
+// which never runs in circles. Its work grows gently with the number of inequalities: a train with many freewheels is
+// no danger.
 type polyhedron struct {
 	n        int
 	eq, geq  [][]float64 // n coefficients and a constant: Σ k·x + c (= or ≥) 0
@@ -42,43 +43,48 @@ func (p *polyhedron) project(keep int) interval {
 	if p.conflict {
 		return interval{empty: true}
 	}
-	for j := range p.n {
-		if j != keep {
-			p.eliminate(j)
-		}
+	if at, pinned, conflict := p.pinned(keep); conflict || pinned && !p.admits(keep, at) {
+		return interval{empty: true}
+	} else if pinned {
+		return interval{lo: at, hi: at}
 	}
-	out := interval{lo: math.Inf(-1), hi: math.Inf(1)}
-	for _, r := range append(p.geq, p.pinnedRows(keep)...) {
-		k, c := r[keep], r[p.n]
-		switch {
-		case k > eps:
-			out.lo = math.Max(out.lo, -c/k)
-		case k < -eps:
-			out.hi = math.Min(out.hi, -c/k)
-		case c < -eps:
-			return interval{empty: true}
-		}
-	}
-	if out.lo > out.hi+eps {
+	d, feasible := newDictionary(p.geq, p.n)
+	if !feasible {
 		return interval{empty: true}
 	}
-	return out
+	hi := d.clone().highest(keep, 1)
+	lo := -d.highest(keep, -1)
+	if lo > hi { // by rounding
+		lo = hi
+	}
+	return interval{lo: lo, hi: hi}
 }
 
-// pinnedRows turns the equalities that are left (in the kept unknown alone) into
-// pairs of inequalities.
-func (p *polyhedron) pinnedRows(keep int) [][]float64 {
-	var out [][]float64
+// pinned is the value that the equalities which are left, in the kept unknown alone, give it.
+func (p *polyhedron) pinned(keep int) (at float64, pinned, conflict bool) {
 	for _, r := range p.eq {
-		if math.Abs(r[keep]) > eps {
-			minus := make([]float64, len(r))
-			for i := range r {
-				minus[i] = -r[i]
-			}
-			out = append(out, r, minus)
+		if math.Abs(r[keep]) <= eps {
+			continue
 		}
+		v := -r[p.n] / r[keep]
+		if pinned && math.Abs(v-at) > eps*math.Max(1, math.Abs(at)) {
+			return 0, true, true
+		}
+		at, pinned = v, true
 	}
-	return out
+	return at, pinned, false
+}
+
+// admits reports whether the inequalities leave room with the kept unknown at a value.
+func (p *polyhedron) admits(keep int, at float64) bool {
+	rows := make([][]float64, len(p.geq))
+	for i, r := range p.geq {
+		rows[i] = append([]float64(nil), r...)
+		rows[i][p.n] += r[keep] * at
+		rows[i][keep] = 0
+	}
+	_, feasible := newDictionary(rows, p.n)
+	return feasible
 }
 
 // gauss uses equalities to remove unknowns other than keep, with the largest pivot of each
@@ -123,30 +129,4 @@ func combine(row, pivot []float64, col int) {
 		row[i] = clean(row[i] - f*pivot[i])
 	}
 	row[col] = 0
-}
-
-// eliminate removes unknown j from the inequalities (Fourier–Motzkin).
-func (p *polyhedron) eliminate(j int) {
-	var above, below, rest [][]float64
-	for _, r := range p.geq {
-		switch {
-		case r[j] > eps:
-			above = append(above, r)
-		case r[j] < -eps:
-			below = append(below, r)
-		default:
-			rest = append(rest, r)
-		}
-	}
-	for _, a := range above {
-		for _, b := range below {
-			sum := make([]float64, len(a))
-			for i := range a {
-				sum[i] = a[i]/a[j] - b[i]/b[j]
-			}
-			sum[j] = 0
-			rest = append(rest, sum)
-		}
-	}
-	p.geq = rest
 }

@@ -71,3 +71,74 @@ func TestProjectionAgainstAGrid(t *testing.T) {
 		}
 	}
 }
+
+// The simplex method against elimination, on random sets of few inequalities in up to five unknowns: whole numbers, so that many
+// of them meet in one point, as the speeds of a train do.
+func TestRangesAgainstElimination(t *testing.T) {
+	random := rand.New(rand.NewPCG(3, 5))
+	kinds := map[string]int{}
+	for round := range 20000 {
+		n := 1 + random.IntN(5)
+		a, b := newPolyhedron(n), newPolyhedron(n)
+		for k := range 1 + random.IntN(6) {
+			row := make([]float64, n)
+			for j := range row {
+				row[j] = float64(random.IntN(5) - 2)
+			}
+			c := float64(random.IntN(3) - 1)
+			if random.IntN(3) > 0 {
+				c = 0
+			}
+			for _, p := range []*polyhedron{a, b} {
+				if k == 0 && round%2 == 0 {
+					p.equal(row, c)
+				} else {
+					p.atLeast(row, c)
+				}
+			}
+		}
+		got, want := a.project(0), b.byElimination(0)
+		same := got.empty == want.empty
+		if same && !got.empty {
+			for _, x := range [][2]float64{{got.lo, want.lo}, {got.hi, want.hi}} {
+				same = same && (x[0] == x[1] || math.Abs(x[0]-x[1]) < 1e-7)
+			}
+		}
+		if !same {
+			t.Fatalf("round %d: %+v, by elimination %+v", round, got, want)
+		}
+		switch {
+		case got.empty:
+			kinds["empty"]++
+		case math.IsInf(got.lo, -1) && math.IsInf(got.hi, 1):
+			kinds["free"]++
+		case got.lo == got.hi:
+			kinds["pinned"]++
+		default:
+			kinds["range"]++
+		}
+	}
+	for _, k := range []string{"empty", "free", "pinned", "range"} {
+		if kinds[k] < 100 {
+			t.Errorf("only %d %s ranges were met: %v", kinds[k], k, kinds)
+		}
+	}
+}
+
+// Forty inequalities in ten unknowns, which elimination would multiply beyond all memory, take no time.
+func TestManyInequalitiesDoNotBlowUp(t *testing.T) {
+	random := rand.New(rand.NewPCG(8, 9))
+	for range 50 {
+		p := newPolyhedron(10)
+		for range 40 {
+			row := make([]float64, 10)
+			for j := range row {
+				row[j] = random.NormFloat64()
+			}
+			p.atLeast(row, -1) // the origin satisfies all of them
+		}
+		if r := p.project(0); r.empty || r.lo > 0 || r.hi < 0 {
+			t.Errorf("%+v does not hold the origin", r)
+		}
+	}
+}

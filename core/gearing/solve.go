@@ -1,6 +1,9 @@
 package gearing
 
-import "math"
+import (
+	"fmt"
+	"math"
+)
 
 // Outcome says what a state does to the vehicle.
 type Outcome string
@@ -60,7 +63,16 @@ func (m *Machine) Result(s State) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
-	return m.result(st, m.left(st)), nil
+	out := m.result(st, m.left(st))
+	return out, plausible(out)
+}
+
+// plausible refuses a ratio that no gears of the trade have: beyond it, rounding decides.
+func plausible(r Result) error {
+	if x := math.Abs(r.Ratio); x != 0 && (x > mostRatio || x < 1/mostRatio) {
+		return &SheetError{"state", fmt.Sprintf("a ratio of %.3g", r.Ratio), "a ratio between a millionth and a million"}
+	}
+	return nil
 }
 
 // left is what the elements of a state leave free before any freewheel holds.
@@ -75,10 +87,16 @@ func (m *Machine) Solve(s State) (Solution, error) {
 	}
 	null := m.left(st)
 	out := Solution{Result: m.result(st, null)}
+	if err := plausible(out.Result); err != nil {
+		return Solution{}, err
+	}
 	if out.Outcome != Forward && out.Outcome != Reverse {
 		return out, nil
 	}
-	out.Flow, out.Freedom, _ = m.flow(st, null, out.Ratio, 1)
+	var ok bool
+	if out.Flow, out.Freedom, ok = m.flow(st, null, out.Ratio, 1); !ok {
+		return Solution{}, &SheetError{"state", "it drives, but no freewheels can be found that carry the torque", "a state in which each freewheel holds or runs free"}
+	}
 	if out.CoastRatio != 0 && st.slip == 0 {
 		if f, _, ok := m.flow(st, null, out.CoastRatio, -1); ok {
 			out.Overrun = &f

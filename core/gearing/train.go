@@ -63,6 +63,10 @@ type Train struct {
 	Elements    []Element
 }
 
+// MostFreewheels is how many freewheels a train may have: twice as many as any design (common practice, no source). Which of
+// them hold is found by trying sets of them, and their number doubles with each.
+const MostFreewheels = 8
+
 // State says what holds. Elements not named are open; freewheels work unless
 // named as Broken (never hold) or Seized (hold both ways).
 type State struct {
@@ -107,6 +111,9 @@ func (t Train) Validate() []*SheetError {
 	}
 	known("input", t.Input, false)
 	known("output", t.Output, false)
+	if t.Input == t.Output && t.Input != "" {
+		add("output", fmt.Sprintf("%q is the input as well", t.Output), "another member")
+	}
 	if t.ForwardSign != 1 && t.ForwardSign != -1 {
 		add("forward_sign", fmt.Sprint(t.ForwardSign), "1 or -1")
 	}
@@ -140,9 +147,18 @@ func (t Train) Validate() []*SheetError {
 	if c := t.Converter; c != nil {
 		known("converter.engine", c.Engine, false)
 		known("converter.turbine", c.Turbine, false)
+		if c.Engine == c.Turbine {
+			add("converter.turbine", fmt.Sprintf("%q is the engine side as well", c.Turbine), "another member")
+		}
 	}
 	seen := map[string]bool{}
+	freewheels := 0
 	for i, e := range t.Elements {
+		if e.Kind == Freewheel {
+			if freewheels++; freewheels == MostFreewheels+1 {
+				add(fmt.Sprintf("elements[%d].kind", i), fmt.Sprintf("freewheel number %d", freewheels), fmt.Sprintf("at most %d freewheels", MostFreewheels))
+			}
+		}
 		at := fmt.Sprintf("elements[%d]", i)
 		if e.ID == "" || seen[e.ID] {
 			add(at+".id", fmt.Sprintf("%q is empty or used twice", e.ID), "an id of its own")

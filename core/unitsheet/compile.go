@@ -32,6 +32,9 @@ type compiler struct {
 // Compile checks, parses and solves a sheet. Either the unit or at least one problem is returned.
 func Compile(s Sheet) (*Unit, []*Problem) {
 	c := &compiler{s: s, u: &Unit{Sheet: s, Limits: map[string]quantity.Window{}}}
+	if c.bounds(); len(c.problems) > 0 {
+		return nil, c.problems // nothing is solved that is too large
+	}
 	c.head()
 	c.train()
 	c.access()
@@ -40,6 +43,7 @@ func Compile(s Sheet) (*Unit, []*Problem) {
 	c.feeds()
 	c.ranges()
 	c.controls()
+	c.agreement()
 	c.hydraulics()
 	c.rest()
 	if len(c.problems) > 0 {
@@ -90,12 +94,6 @@ func (c *compiler) head() {
 	if len(c.s.Summary) > maxText {
 		c.fail("summary", "too long", fmt.Sprintf("at most %d characters", maxText))
 	}
-	c.atMost("gearing.members", len(c.s.Gearing.Members), maxMembers)
-	c.atMost("gearing.sets", len(c.s.Gearing.Sets), 12)
-	c.atMost("gearing.gears", len(c.s.Gearing.Gears), 40)
-	c.atMost("elements", len(c.s.Elements), maxElements)
-	c.atMost("ranges", len(c.s.Ranges), maxRanges)
-	c.atMost("controls", len(c.s.Controls), maxControls)
 }
 
 func (c *compiler) access() {
@@ -147,6 +145,10 @@ func (c *compiler) quantity(path, text string, d quantity.Dimension) quantity.Qu
 		c.quantityError(path, err)
 		return quantity.Quantity{}
 	}
+	if q.SI < 0 {
+		c.fail(path, fmt.Sprintf("%q is less than nothing", text), "a "+string(d)+" of zero or more, with its unit")
+		return quantity.Quantity{}
+	}
 	return q
 }
 
@@ -160,7 +162,17 @@ func (c *compiler) positive(path, text string, d quantity.Dimension) float64 {
 	return q.SI
 }
 
+// window is a range of values none of which is less than nothing, but for temperatures in degrees.
 func (c *compiler) window(path, text string, d quantity.Dimension) quantity.Window {
+	w := c.anyWindow(path, text, d)
+	if w.Low.SI < 0 {
+		c.fail(path, fmt.Sprintf("%q is less than nothing", text), "a window of zero or more, with its unit")
+		return quantity.Window{}
+	}
+	return w
+}
+
+func (c *compiler) anyWindow(path, text string, d quantity.Dimension) quantity.Window {
 	if strings.TrimSpace(text) == "" {
 		return quantity.Window{}
 	}
@@ -236,7 +248,7 @@ func (c *compiler) quantities() {
 		if l.Window == "" {
 			c.fail(path+".window", "empty", "a window with its unit, such as 1.2..1.8 mm")
 		}
-		u.Limits[l.ID] = c.window(path+".window", l.Window, quantity.Dimension(l.Dimension))
+		u.Limits[l.ID] = c.anyWindow(path+".window", l.Window, quantity.Dimension(l.Dimension))
 		if l.Element != "" {
 			c.elementKnown(path+".element", l.Element)
 		}
@@ -391,16 +403,30 @@ func (s SetSheet) meshes(name string) ([]gearing.Mesh, []string, error) {
 	}
 	ring := in(s.Ring, planet, s.RingTeeth, s.PlanetTeeth)
 	ring.Internal = true
+	sun := in(s.Sun, planet, s.SunTeeth, s.PlanetTeeth)
 	switch {
+	case s.StepTeeth != 0 && s.Ring != "" && s.SmallSun == "":
+		ring.TeethB = s.StepTeeth
+		return []gearing.Mesh{sun, ring}, []string{planet}, gearing.CheckSteppedSet(s.SunTeeth, s.PlanetTeeth, s.StepTeeth, s.RingTeeth, s.Count, true)
+	case s.StepTeeth != 0 && s.Ring == "" && s.SmallSun != "":
+		small := in(s.SmallSun, planet, s.SmallSunTeeth, s.StepTeeth)
+		return []gearing.Mesh{sun, small}, []string{planet}, gearing.CheckSteppedSet(s.SunTeeth, s.PlanetTeeth, s.StepTeeth, s.SmallSunTeeth, s.Count, false)
+	case s.StepTeeth != 0:
+		return nil, []string{planet}, fmt.Errorf("stepped planets mesh with the sun and with one of ring and small_sun")
+	case s.Ring == "" && s.SmallSun == "":
+		return nil, []string{planet}, fmt.Errorf("the planets mesh with the sun alone: a ring, or a second sun, is missing")
+	case s.Ring == "":
+		err := gearing.CheckTwoSuns(s.SunTeeth, s.SmallSunTeeth, s.PlanetTeeth, s.ShortTeeth, s.Count)
+		return []gearing.Mesh{in(s.SmallSun, inner, s.SmallSunTeeth, s.ShortTeeth), in(inner, planet, s.ShortTeeth, s.PlanetTeeth), sun}, []string{planet, inner}, err
 	case s.SmallSun != "":
 		err := gearing.CheckCompoundSet(s.SunTeeth, s.SmallSunTeeth, s.PlanetTeeth, s.ShortTeeth, s.RingTeeth, s.Count)
-		return []gearing.Mesh{in(s.SmallSun, inner, s.SmallSunTeeth, s.ShortTeeth), in(inner, planet, s.ShortTeeth, s.PlanetTeeth), in(s.Sun, planet, s.SunTeeth, s.PlanetTeeth), ring}, []string{planet, inner}, err
+		return []gearing.Mesh{in(s.SmallSun, inner, s.SmallSunTeeth, s.ShortTeeth), in(inner, planet, s.ShortTeeth, s.PlanetTeeth), sun, ring}, []string{planet, inner}, err
 	case s.InnerTeeth != 0:
 		err := gearing.CheckDoublePinionSet(s.SunTeeth, s.InnerTeeth, s.PlanetTeeth, s.RingTeeth, s.Count)
 		return []gearing.Mesh{in(s.Sun, inner, s.SunTeeth, s.InnerTeeth), in(inner, planet, s.InnerTeeth, s.PlanetTeeth), ring}, []string{planet, inner}, err
 	}
 	err := gearing.CheckSimpleSet(s.SunTeeth, s.PlanetTeeth, s.RingTeeth, s.Count)
-	return []gearing.Mesh{in(s.Sun, planet, s.SunTeeth, s.PlanetTeeth), ring}, []string{planet}, err
+	return []gearing.Mesh{sun, ring}, []string{planet}, err
 }
 
 // known reads over which distance, or how many hours of running, a design is known to fail in one way.

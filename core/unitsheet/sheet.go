@@ -55,7 +55,8 @@ type GearingSheet struct {
 
 // SetSheet is one planetary set. A simple set has sun, planet_teeth, ring; with inner_teeth its planets
 // come in pairs, the inner on the sun; with small_sun it has a second sun, whose short planets mesh with
-// the long ones.
+// the long ones, and it may do without a ring. With step_teeth its planets have a second toothing, which meshes with the
+// ring or, where there is none, with the small sun.
 type SetSheet struct {
 	Name          string `yaml:"name" json:"name"`
 	Sun           string `yaml:"sun" json:"sun"`
@@ -65,8 +66,9 @@ type SetSheet struct {
 	PlanetTeeth   int    `yaml:"planet_teeth" json:"planet_teeth"`
 	InnerTeeth    int    `yaml:"inner_teeth,omitempty" json:"inner_teeth,omitempty"`
 	ShortTeeth    int    `yaml:"short_teeth,omitempty" json:"short_teeth,omitempty"`
-	Ring          string `yaml:"ring" json:"ring"`
-	RingTeeth     int    `yaml:"ring_teeth" json:"ring_teeth"`
+	StepTeeth     int    `yaml:"step_teeth,omitempty" json:"step_teeth,omitempty"`
+	Ring          string `yaml:"ring,omitempty" json:"ring,omitempty"`
+	RingTeeth     int    `yaml:"ring_teeth,omitempty" json:"ring_teeth,omitempty"`
 	Carrier       string `yaml:"carrier" json:"carrier"`
 	Count         int    `yaml:"count" json:"count"`
 }

@@ -18,7 +18,7 @@ import (
 type Sheets interface {
 	Shipped() map[string]*diagnose.Network
 	Text(id string) []byte
-	Check(text []byte) (*diagnose.Network, []*unitsheet.Problem)
+	Check(ctx context.Context, text []byte) (*diagnose.Network, []*unitsheet.Problem, error)
 	Doubts(n *diagnose.Network, text []byte) []*unitsheet.Problem
 	Write(s unitsheet.Sheet, format string) ([]byte, error)
 }
@@ -94,7 +94,10 @@ func (l *library) kept(ctx context.Context, id string, version int) (*diagnose.N
 	if err != nil {
 		return nil, err
 	}
-	n, bad := l.sheets.Check(s.Text)
+	n, bad, err := l.sheets.Check(ctx, s.Text)
+	if err != nil {
+		return nil, err
+	}
 	if bad != nil {
 		return nil, fmt.Errorf("unit %s, version %d, can no longer be read: %w", id, version, bad[0])
 	}
@@ -182,6 +185,9 @@ func (s *Service) unitIDs(ctx context.Context) []string {
 	return out
 }
 
+// longestCheck is how long a sheet may take to be solved; those that are shipped take a few hundredths of that.
+const longestCheck = 5 * time.Second
+
 // SheetCheck is what a sheet comes to: the unit, or what is wrong with it.
 type SheetCheck struct {
 	Network  *diagnose.Network // nil when there are problems
@@ -193,7 +199,15 @@ type SheetCheck struct {
 
 // CheckSheet reads a sheet and says what is wrong with it; nothing is stored.
 func (s *Service) CheckSheet(ctx context.Context, text []byte) (SheetCheck, error) {
-	n, bad := s.library.sheets.Check(text)
+	within, stop := context.WithTimeout(ctx, longestCheck)
+	defer stop()
+	n, bad, err := s.library.sheets.Check(within, text)
+	switch {
+	case ctx.Err() != nil:
+		return SheetCheck{}, ctx.Err() // whoever asked is gone
+	case err != nil:
+		return SheetCheck{}, &FieldError{"text", "the sheet takes too long to be solved", "fewer elements, ranges and entries"}
+	}
 	out := SheetCheck{Network: n, Problems: bad}
 	if n == nil {
 		return out, nil

@@ -4,6 +4,7 @@ package catalog
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"io/fs"
 	"regexp"
@@ -92,7 +93,7 @@ func parseUnit(name string, data []byte) (*unitsheet.Unit, *ast.File, error) {
 }
 
 // compile reads a sheet and fits the trade's knowledge and what the sheet adds to it.
-func (c *Catalog) compile(name string, data []byte) (*diagnose.Network, diagnose.Knowledge, error) {
+func (c *Catalog) compile(ctx context.Context, name string, data []byte) (*diagnose.Network, diagnose.Knowledge, error) {
 	unit, file, err := parseUnit(name, data)
 	if err != nil {
 		return nil, diagnose.Knowledge{}, err
@@ -101,7 +102,10 @@ func (c *Catalog) compile(name string, data []byte) (*diagnose.Network, diagnose
 	if err != nil {
 		return nil, own, err
 	}
-	network, err := diagnose.Compile(c.Knowledge.With(own), unit)
+	network, err := diagnose.CompileWithin(ctx, c.Knowledge.With(own), unit)
+	if ctx.Err() != nil {
+		return nil, own, ctx.Err()
+	}
 	if err != nil {
 		return nil, own, Problems{{File: name, Reason: err.Error(), Accepted: "a sheet that the knowledge base fits"}}
 	}
@@ -111,23 +115,31 @@ func (c *Catalog) compile(name string, data []byte) (*diagnose.Network, diagnose
 // maxDepth is how deep brackets may nest; a sheet needs four.
 const maxDepth = 30
 
-// decode reads YAML (JSON is YAML) strictly: unknown and repeated keys, anchors and aliases are errors.
+// decode reads YAML (JSON is YAML) strictly: unknown and repeated keys, keys that are no text, values that are nothing, a second
+// document, anchors and aliases are errors.
 func decode(name string, data []byte, into any) (file *ast.File, err error) {
 	defer func() {
 		// The library panics on some malformed input; to whoever wrote it that is a problem like others.
 		if r := recover(); r != nil {
-			file, err = nil, Problems{{File: name, Reason: "not readable as YAML", Accepted: "see docs/unit-sheet.md and the JSON Schema beside it"}}
+			file, err = nil, Problems{{File: name, Reason: "not readable as YAML", Accepted: howToWrite}}
 		}
 	}()
+	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")) // some editors put a mark before a text
 	if len(data) > MaxFile {
 		return nil, Problems{{File: name, Reason: fmt.Sprintf("%d bytes", len(data)), Accepted: "at most 1 MiB"}}
+	}
+	if len(bytes.TrimSpace(data)) == 0 {
+		return nil, Problems{{File: name, Line: 1, Reason: "the file is empty", Accepted: howToWrite}}
+	}
+	if n := bytes.Count(data, []byte("\n")) + bytes.Count(data, []byte(",")) + bytes.Count(data, []byte("[")) + bytes.Count(data, []byte("{")); n > mostMarks {
+		return nil, Problems{{File: name, Line: 1, Reason: fmt.Sprintf("%d lines, commas and brackets", n), Accepted: fmt.Sprintf("at most %d: the largest sheets have some 2,000", mostMarks)}}
 	}
 	if line := tooDeep(data); line > 0 {
 		return nil, Problems{{File: name, Line: line, Reason: "nested too deep", Accepted: fmt.Sprintf("at most %d brackets within each other", maxDepth)}}
 	}
 	file, err = parser.ParseBytes(data, 0)
 	if err == nil {
-		if bad := aliases(name, file); bad != nil {
+		if bad := odd(name, file); bad != nil {
 			return nil, bad
 		}
 		err = yaml.NewDecoder(bytes.NewReader(data), yaml.Strict()).Decode(into)
@@ -137,6 +149,8 @@ func decode(name string, data []byte, into any) (file *ast.File, err error) {
 	}
 	return file, nil
 }
+
+const howToWrite = "see docs/unit-sheet.md and the JSON Schema beside it"
 
 // tooDeep returns the line where brackets or indentation nest too deep for the parser to follow safely, or 0.
 // Brackets in quoted text count as well: no sheet has thirty of them open.
@@ -165,21 +179,63 @@ func tooDeep(data []byte) int {
 	return 0
 }
 
-// aliases refuses anchors and aliases: no sheet needs them, and a few lines of them can stand for gigabytes.
-func aliases(name string, file *ast.File) error {
+// mostMarks bounds what the parser has to take apart: its time grows with the square of some of it.
+const mostMarks = 15_000
+
+// mostKeys is how many keys one mapping may have, mostNodes how many values a file: far more than any sheet, and few enough that
+// looking each up takes no time.
+const (
+	mostKeys  = 200
+	mostNodes = 40_000
+	mostFound = 20 // problems that are told at once
+)
+
+// odd refuses what YAML allows and no sheet needs: anchors and aliases, since a few lines of them can stand for gigabytes; keys
+// that are no text, since they empty their mapping without a word; values that are nothing; more than one document.
+func odd(name string, file *ast.File) error {
 	var found Problems
+	nodes := 0
+	say := func(n ast.Node, reason, accepted string) {
+		if len(found) < mostFound {
+			at := 1
+			if t := n.GetToken(); t != nil {
+				at = t.Position.Line
+			}
+			found = append(found, Problem{File: name, Line: at, Reason: reason, Accepted: accepted})
+		}
+	}
+	bodies := 0
 	for _, d := range file.Docs {
 		if d.Body == nil {
 			continue
 		}
+		if bodies++; bodies > 1 {
+			say(d.Body, "a second document", "one document, without --- between")
+			break
+		}
 		ast.Walk(visitor(func(n ast.Node) {
-			if n == nil {
-				return
-			}
-			if t := n.Type(); t == ast.AnchorType || t == ast.AliasType {
-				found = append(found, Problem{File: name, Line: n.GetToken().Position.Line, Reason: "an anchor or alias", Accepted: "each value written out"})
+			nodes++
+			switch n := n.(type) {
+			case nil:
+			case *ast.AnchorNode, *ast.AliasNode, *ast.MergeKeyNode:
+				say(n, "an anchor or alias", "each value written out")
+			case *ast.TagNode:
+				say(n, "a tag", "a plain value")
+			case *ast.NullNode:
+				say(n, "a value that is nothing", "a value, or no such line")
+			case *ast.MappingNode:
+				if len(n.Values) > mostKeys {
+					say(n, fmt.Sprintf("%d keys in one place", len(n.Values)), fmt.Sprintf("at most %d", mostKeys))
+				}
+			case *ast.MappingValueNode:
+				if _, text := n.Key.(*ast.StringNode); !text {
+					say(n.Key, fmt.Sprintf("the key %s is no text", n.Key.String()), "a key in letters, or in quotes")
+				}
 			}
 		}), d.Body)
+	}
+	if nodes > mostNodes {
+		return Problems{{File: name, Line: 1, Reason: fmt.Sprintf("%d values", nodes), Accepted: fmt.Sprintf("at most %d", mostNodes)}}
 	}
 	if found == nil {
 		return nil
@@ -194,16 +250,43 @@ func (v visitor) Visit(n ast.Node) ast.Visitor {
 	return v
 }
 
-var yamlAt = regexp.MustCompile(`\[(\d+):\d+\]\s*`)
+var (
+	yamlAt   = regexp.MustCompile(`^\[(\d+):\d+\]\s*`)
+	yamlRef  = regexp.MustCompile(`\[(\d+):\d+\]`)
+	yamlKind = regexp.MustCompile(`cannot unmarshal (\S+) into Go (?:struct field|value) ?(\S*?)\.?(\w*) of type (\S+)`)
+)
 
+// yamlProblem says what the library found in words of a sheet.
 func yamlProblem(name string, err error) Problem {
 	text := yaml.FormatError(err, false, false)
-	p := Problem{File: name, Reason: strings.SplitN(text, "\n", 2)[0], Accepted: "see docs/unit-sheet.md and the JSON Schema beside it"}
+	p := Problem{File: name, Reason: strings.SplitN(text, "\n", 2)[0], Accepted: howToWrite}
 	if m := yamlAt.FindStringSubmatch(p.Reason); m != nil {
 		_, _ = fmt.Sscan(m[1], &p.Line)
-		p.Reason = yamlAt.ReplaceAllString(p.Reason, "")
+		p.Reason = p.Reason[len(m[0]):]
+	}
+	p.Reason = yamlRef.ReplaceAllString(p.Reason, "line $1")
+	if m := yamlKind.FindStringSubmatch(p.Reason); m != nil {
+		p.Reason = fmt.Sprintf("%s where %s belongs", kindWords(m[1]), kindWords(m[4]))
+		p.Accepted = kindWords(m[4])
 	}
 	return p
+}
+
+// kindWords names a kind of value as a sheet has it.
+func kindWords(kind string) string {
+	switch {
+	case strings.HasPrefix(kind, "[]"), kind == "array", kind == "sequence":
+		return "a list"
+	case strings.HasPrefix(kind, "uint"), strings.HasPrefix(kind, "int"):
+		return "a whole number"
+	case strings.HasPrefix(kind, "float"), kind == "number":
+		return "a number"
+	case kind == "string":
+		return "a text"
+	case kind == "bool":
+		return "true or false"
+	}
+	return "a group of keys"
 }
 
 // line finds the line of a dotted path; where the last part is missing, that of its parent.
@@ -245,7 +328,7 @@ func Load(files fs.FS) (*Catalog, error) {
 		if err != nil {
 			return nil, err
 		}
-		network, own, err := c.compile(name, data)
+		network, own, err := c.compile(context.Background(), name, data)
 		if err != nil {
 			return nil, err
 		}

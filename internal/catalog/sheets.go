@@ -1,6 +1,7 @@
 package catalog
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -18,21 +19,24 @@ func (c *Catalog) Shipped() map[string]*diagnose.Network { return c.Networks }
 func (c *Catalog) Text(id string) []byte { return c.texts[id] }
 
 // Check reads a sheet, YAML or JSON, and compiles it, knowledge base included. Either the network or at least
-// one problem is returned.
-func (c *Catalog) Check(text []byte) (*diagnose.Network, []*unitsheet.Problem) {
-	n, _, err := c.compile("sheet", text)
+// one problem is returned, unless ctx ends before: then its error.
+func (c *Catalog) Check(ctx context.Context, text []byte) (*diagnose.Network, []*unitsheet.Problem, error) {
+	n, _, err := c.compile(ctx, "sheet", text)
+	if ctx.Err() != nil {
+		return nil, nil, ctx.Err()
+	}
 	if err != nil {
 		var bad Problems
 		if !errors.As(err, &bad) {
-			return nil, []*unitsheet.Problem{{Reason: err.Error()}}
+			return nil, []*unitsheet.Problem{{Reason: err.Error()}}, nil
 		}
 		out := make([]*unitsheet.Problem, len(bad))
 		for i, p := range bad {
 			out[i] = &unitsheet.Problem{Path: p.Path, Reason: p.Reason, Accepted: p.Accepted, Line: p.Line}
 		}
-		return nil, out
+		return nil, out, nil
 	}
-	return n, nil
+	return n, nil, nil
 }
 
 // Doubts are a sheet's doubts with the lines where they stand, and known failures whose cause nobody knows.

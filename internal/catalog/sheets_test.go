@@ -1,6 +1,7 @@
 package catalog
 
 import (
+	"context"
 	"math"
 	"slices"
 	"strings"
@@ -175,7 +176,7 @@ own:
 func TestASheetAddsKnowledgeOfItsOwn(t *testing.T) {
 	c := load(t)
 	text := string(c.Text("norrad-d2"))
-	n, bad := c.Check([]byte(text + own))
+	n, bad, _ := c.Check(context.Background(), []byte(text+own))
 	if bad != nil {
 		t.Fatal(bad)
 	}
@@ -196,7 +197,7 @@ func TestASheetAddsKnowledgeOfItsOwn(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		back, bad := c.Check(again)
+		back, bad, _ := c.Check(context.Background(), again)
 		if bad != nil {
 			t.Fatalf("%s: %v", format, bad)
 		}
@@ -237,7 +238,7 @@ func TestWhatIsWrongWithASheetsOwnKnowledgeIsNamedWithItsLine(t *testing.T) {
 		{"an id that a template comes to", "id: peg-lost", "id: lining.DC", "", 0},
 		{"a key that is not one", "minutes: 5", "minuets: 5", "", first + 11},
 	} {
-		_, bad := c.Check([]byte(text + strings.Replace(own, x.from, x.to, 1)))
+		_, bad, _ := c.Check(context.Background(), []byte(text+strings.Replace(own, x.from, x.to, 1)))
 		if len(bad) == 0 {
 			t.Errorf("%s: taken", x.name)
 			continue

@@ -341,6 +341,14 @@ func weakened(u *unitsheet.Unit, f faultmap.Row, st casework.Settings) string {
 func teeth(s unitsheet.Sheet) []string {
 	out := list(s.Gearing.Sets, func(x unitsheet.SetSheet) string {
 		switch {
+		case x.StepTeeth > 0:
+			second := fmt.Sprintf("ring %d", x.RingTeeth)
+			if x.Ring == "" {
+				second = fmt.Sprintf("second sun %d", x.SmallSunTeeth)
+			}
+			return fmt.Sprintf("%s: sun %d, %s, %d stepped planets of %d and %d", x.Name, x.SunTeeth, second, x.Count, x.PlanetTeeth, x.StepTeeth)
+		case x.Ring == "":
+			return fmt.Sprintf("%s: suns %d and %d, long planets %d, short %d, %d pairs", x.Name, x.SmallSunTeeth, x.SunTeeth, x.PlanetTeeth, x.ShortTeeth, x.Count)
 		case x.SmallSun != "":
 			return fmt.Sprintf("%s: ring %d, suns %d and %d, long planets %d, short %d, %d pairs", x.Name, x.RingTeeth, x.SmallSunTeeth, x.SunTeeth, x.PlanetTeeth, x.ShortTeeth, x.Count)
 		case x.InnerTeeth > 0:
