@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -8,10 +9,13 @@ import (
 	"slices"
 	"strings"
 	"text/tabwriter"
+	"time"
 
 	"github.com/spf13/cobra"
 
+	"innercompass/core/decide"
 	"innercompass/core/diagnose"
+	"innercompass/core/money"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
@@ -51,9 +55,12 @@ func printJSON(w io.Writer, v any) error {
 type traceOut struct {
 	Unit      string         `json:"unit"`
 	Knowledge string         `json:"knowledge"`
+	Exact     bool           `json:"exact"` // false: probabilities are from the likeliest sets of causes alone
 	Suspects  []traceSuspect `json:"suspects"`
 	Readings  []traceReading `json:"readings"`
 	Next      []traceNext    `json:"next"`
+	Options   []traceOption  `json:"options"`
+	Headline  string         `json:"headline"`
 	Stop      string         `json:"stop,omitempty"`
 	Surprise  string         `json:"surprise,omitempty"`
 	HangsOn   string         `json:"hangs_on,omitempty"`
@@ -84,10 +91,24 @@ type traceNext struct {
 	Why     string  `json:"why"`
 }
 
+// traceOption is a repair at the default rates and the app's guide prices.
+type traceOption struct {
+	Option   string  `json:"option"`
+	Title    string  `json:"title"`
+	Currency string  `json:"currency"`
+	Pay      int64   `json:"pay_minor"`
+	Cured    float64 `json:"cured"`
+	Expected int64   `json:"expected_minor"`
+	Hazard   string  `json:"hazard,omitempty"`
+}
+
+// longestTrace is how long the exact answer is waited for.
+const longestTrace = 20 * time.Second
+
 func traceCmd() *cobra.Command {
 	var asJSON bool
 	c := &cobra.Command{Use: "trace FILE", Short: "Rank the suspects of an open case file and name the next check", Args: exactly(1), RunE: func(c *cobra.Command, args []string) error {
-		out, err := trace(args[0])
+		out, err := trace(c.Context(), args[0])
 		if err != nil {
 			return fmt.Errorf("%s: %w", args[0], err)
 		}
@@ -100,7 +121,12 @@ func traceCmd() *cobra.Command {
 	return c
 }
 
-func trace(path string) (traceOut, error) {
+func trace(ctx context.Context, path string) (traceOut, error) {
+	if ctx == nil {
+		ctx = context.Background()
+	}
+	ctx, stop := context.WithTimeout(ctx, longestTrace)
+	defer stop()
 	data, err := readFile(path)
 	if err != nil {
 		return traceOut{}, err
@@ -114,7 +140,7 @@ func trace(path string) (traceOut, error) {
 		return traceOut{}, err
 	}
 	ev := file.Evidence()
-	ranking, err := n.Assess(file.Situation())
+	ranking, err := n.AssessInFull(ctx, file.Situation())
 	if err != nil {
 		return traceOut{}, err
 	}
@@ -128,7 +154,7 @@ func trace(path string) (traceOut, error) {
 	}
 	shop := casework.DefaultSettings()
 	heading := ranking.Next(diagnose.Stand{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
-	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Stop: heading.Stop, HangsOn: weights.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
+	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Exact: ranking.Exact, Options: []traceOption{}, Stop: heading.Stop, HangsOn: weights.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
 	for k, s := range ranking.Suspects[:min(10, len(ranking.Suspects))] {
 		out.Suspects = append(out.Suspects, traceSuspect{s.Cause.ID, s.Cause.Title, s.Probability, weights.Suspects[k]})
 	}
@@ -139,6 +165,9 @@ func trace(path string) (traceOut, error) {
 	for _, a := range heading.Best {
 		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.Climb, a.Saves, n.Why(a)})
 	}
+	if err := out.price(n, ranking, access, shop); err != nil {
+		return out, err
+	}
 	if ranking.Surprise.Outside {
 		out.Surprise = "nothing listed explains these readings well"
 	} else if len(ranking.Surprise.Unexplained) > 0 {
@@ -147,9 +176,27 @@ func trace(path string) (traceOut, error) {
 	return out, nil
 }
 
+// price lays out the options as a shop with the default rates would.
+func (t *traceOut) price(n *diagnose.Network, a *diagnose.Assessment, access unitsheet.Access, shop casework.Settings) error {
+	m := decide.NewModel(n, a, access, casework.Rates(shop), nil)
+	all, err := m.Compare(decide.Choices{})
+	if err != nil {
+		return err
+	}
+	t.Headline = all.Headline
+	for _, r := range all.Rows {
+		t.Options = append(t.Options, traceOption{r.Option.ID, r.Option.Title, shop.Currency, int64(r.Pay), r.Cured, int64(r.Expected), r.Hazard})
+	}
+	return nil
+}
+
 func (t traceOut) print(w io.Writer) error {
 	tw := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
-	fmt.Fprintf(tw, "Suspects for %s\n", t.Unit)
+	about := ""
+	if !t.Exact {
+		about = ", about: from the likeliest sets of causes"
+	}
+	fmt.Fprintf(tw, "Suspects for %s%s\n", t.Unit, about)
 	for _, s := range t.Suspects {
 		fmt.Fprintf(tw, "  %5.1f %%\t%s\t%s\n", 100*s.Probability, s.Title, s.Cause)
 	}
@@ -168,6 +215,14 @@ func (t traceOut) print(w io.Writer) error {
 	}
 	if t.Stop != "" {
 		fmt.Fprintln(tw, "  "+t.Stop)
+	}
+	fmt.Fprintln(tw, "\nOptions at the default rates and guide prices: "+t.Headline)
+	for _, o := range t.Options {
+		hazard := ""
+		if o.Hazard != "" {
+			hazard = "leaves a hazard: " + o.Hazard
+		}
+		fmt.Fprintf(tw, "  %s\t%s now\t%.0f %% cured\t%s expected in all\t%s\n", o.Title, money.Amount(o.Pay).Format(o.Currency), 100*o.Cured, money.Amount(o.Expected).Format(o.Currency), hazard)
 	}
 	return tw.Flush()
 }

@@ -26,7 +26,7 @@ func TestTraceOfTheExamples(t *testing.T) {
 	for file, leader := range map[string]string{"flare-into-third": "piston-seal.DC", "late-upshift": "modulator-leak"} {
 		path := "../../docs/examples/" + file + ".case.json"
 		text, err := runCLI("trace", path)
-		if err != nil || !strings.Contains(text, "Suspects") || !strings.Contains(text, "Next") {
+		if err != nil || !strings.Contains(text, "Suspects") || !strings.Contains(text, "Next") || !strings.Contains(text, "expected in all") {
 			t.Errorf("%s: %v\n%s", file, err, text)
 		}
 		data, err := runCLI("trace", path, "--json")
@@ -34,6 +34,9 @@ func TestTraceOfTheExamples(t *testing.T) {
 			t.Fatal(err)
 		}
 		var out traceOut
+		if err := json.Unmarshal([]byte(data), &out); err != nil || !out.Exact || len(out.Options) < 3 || out.Headline == "" {
+			t.Errorf("%s: exact %v, %d options, %v", file, out.Exact, len(out.Options), err)
+		}
 		if err := json.Unmarshal([]byte(data), &out); err != nil || out.Suspects[0].Cause != leader || len(out.Readings) == 0 {
 			t.Errorf("%s: leader %v, want %s (%v)", file, out.Suspects[0].Cause, leader, err)
 		}

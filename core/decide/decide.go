@@ -354,7 +354,7 @@ func (m *Model) deepest(options []pick) unitsheet.Access {
 func (m *Model) outcomes(options []pick, f figures) (cured, back float64, hazards map[int]float64) {
 	for _, o := range m.all(options, f) {
 		back += o.p * o.back
-		if o.back == 0 {
+		if !o.comes {
 			cured += o.p
 		}
 	}

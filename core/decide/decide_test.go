@@ -479,6 +479,15 @@ func TestQualities(t *testing.T) {
 	}
 }
 
+// In a shop that charges nothing a return costs nothing, but the vehicle comes back all the same.
+func TestAReturnThatCostsNothingIsNoCure(t *testing.T) {
+	paid, _ := situation{readings: sure(), rates: rates}.compare(t, decide.Choices{}).Find("watch")
+	free, _ := situation{readings: sure(), rates: decide.Rates{Guide: true, Currency: "€"}}.compare(t, decide.Choices{}).Find("watch")
+	if free.Cured > 0.5 || math.Abs(free.Cured-paid.Cured) > 1e-9 {
+		t.Errorf("left alone, it is cured in %.3f when all is free and in %.3f when it is not", free.Cured, paid.Cured)
+	}
+}
+
 func TestAmounts(t *testing.T) {
 	for text, want := range map[string]decide.Amount{"1250": 125000, "1,250.00": 125000, "1.250,00": 125000, "12,5": 1250, "12.05": 1205, "1,250": 125000, "0": 0, " 7 000,10 ": 700010, ".5": 50} {
 		if got, err := money.Parse(quantity.Style{}, text); err != nil || got != want {

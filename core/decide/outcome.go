@@ -8,8 +8,12 @@ import (
 	"innercompass/core/diagnose"
 )
 
-// outcome is one way in which it can end: with its probability, and what the return costs; 0 for none.
-type outcome struct{ p, back float64 }
+// outcome is one way in which it can end: with its probability, whether the vehicle comes back, and what that costs. A return
+// may cost nothing, in a shop that charges nothing: it is a return all the same.
+type outcome struct {
+	p, back float64
+	comes   bool
+}
 
 // returnCost is what it costs when a cause was left: diagnosing again, its repair from the ground, what it destroyed
 // meanwhile, and goodwill.
@@ -37,7 +41,7 @@ func (f figures) shareOf(h diagnose.Hypothesis) float64 {
 // those that are left, which costs the dearest of them. A part that fails by itself brings it back for the whole repair.
 func (m *Model) returns(dst []outcome, h diagnose.Hypothesis, chance []float64, fails, again float64, f figures) []outcome {
 	first := len(dst)
-	dst = append(dst, outcome{f.shareOf(h), 0})
+	dst = append(dst, outcome{p: f.shareOf(h)})
 	for _, i := range h.Causes {
 		c := m.n.Causes[i]
 		miss := 1 - chance[i]
@@ -47,16 +51,16 @@ func (m *Model) returns(dst []outcome, h diagnose.Hypothesis, chance []float64, 
 		back := m.returnCost(i, f.rates)
 		for k, end := first, len(dst); k < end; k++ {
 			x := dst[k]
-			dst = append(dst, outcome{x.p * miss, math.Max(x.back, back)})
+			dst = append(dst, outcome{x.p * miss, math.Max(x.back, back), true})
 			dst[k].p *= 1 - miss
 		}
 	}
 	if fails > 0 {
 		for k, end := first, len(dst); k < end; k++ {
-			if dst[k].back > 0 {
-				continue // it comes back anyway
+			if dst[k].comes {
+				continue // anyway
 			}
-			dst = append(dst, outcome{dst[k].p * fails, again})
+			dst = append(dst, outcome{dst[k].p * fails, again, true})
 			dst[k].p *= 1 - fails
 		}
 	}

@@ -1,7 +1,6 @@
 package casework
 
 import (
-	"container/list"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -74,50 +73,9 @@ func (a *assessment) unweighed(readings int, before *assessment) diagnose.Weight
 	return out
 }
 
-// memory keeps the assessments that were used last, so that looking at a case again, from the Floor or from a second
-// screen, computes nothing.
-type memory struct {
-	mu    sync.Mutex
-	at    map[string]*list.Element
-	order *list.List // of *remembered, used last in front
-}
-
-type remembered struct {
-	key string
-	a   *assessment
-}
-
-// mostRemembered is how many assessments are kept; one takes a few hundred kilobytes.
+// mostRemembered is how many assessments are kept, so that looking at a case again, or from a second screen, computes nothing;
+// one takes a few hundred kilobytes.
 const mostRemembered = 64
-
-func newMemory() *memory { return &memory{at: map[string]*list.Element{}, order: list.New()} }
-
-func (m *memory) get(key string) *assessment {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	e := m.at[key]
-	if e == nil {
-		return nil
-	}
-	m.order.MoveToFront(e)
-	return e.Value.(*remembered).a
-}
-
-func (m *memory) put(key string, a *assessment) {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	if e := m.at[key]; e != nil {
-		e.Value.(*remembered).a = a
-		m.order.MoveToFront(e)
-		return
-	}
-	m.at[key] = m.order.PushFront(&remembered{key, a})
-	if m.order.Len() > mostRemembered {
-		last := m.order.Back()
-		delete(m.at, last.Value.(*remembered).key)
-		m.order.Remove(last)
-	}
-}
 
 // assess returns what a situation means on a unit: what was computed before, else from the best sets of causes unless
 // the exact answer is quick. With full it waits for the exact answer.
@@ -126,8 +84,8 @@ func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.S
 	if err != nil {
 		return nil, err
 	}
-	a := s.memory.get(key)
-	if a != nil && (a.Exact || a.full || !full) {
+	a, ok := s.memory.Get(key)
+	if ok && (a.Exact || a.full || !full) {
 		return a, nil
 	}
 	var made *diagnose.Assessment
@@ -140,7 +98,7 @@ func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.S
 		return nil, err
 	}
 	a = &assessment{Assessment: made, full: full && ctx.Err() == nil}
-	s.memory.put(key, a)
+	s.memory.Add(key, a)
 	return a, nil
 }
 
@@ -158,7 +116,8 @@ func (s *Service) before(n *diagnose.Network, c Case, readings []Reading) *asses
 	if err != nil {
 		return nil
 	}
-	return s.memory.get(key)
+	a, _ := s.memory.Get(key)
+	return a
 }
 
 // staysWarm is how long the fluid is taken as hot after a check that needed it so (common practice, no source).

@@ -2,6 +2,7 @@ package casework
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 
@@ -141,9 +142,12 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 		out.Findings = append(out.Findings, findingView(n, f, c))
 	}
 	if k.Instrument != "" {
-		// A check whose limit this unit's sheet does not give is done without its instrument.
-		if v, err := s.Instrument(ctx, InstrumentAt{Name: k.Instrument, Case: id}); err == nil {
+		v, err := s.Instrument(ctx, InstrumentAt{Name: k.Instrument, Case: id})
+		switch {
+		case err == nil:
 			out.Instrument = &v
+		case !errors.Is(err, ErrNotFound): // a check whose limit this unit's sheet does not give is done without its instrument
+			return out, err
 		}
 	}
 	return out, nil

@@ -25,7 +25,7 @@ func (s *Service) model(ctx context.Context, at Standing, n *diagnose.Network, f
 	if err != nil {
 		return nil, nil, err
 	}
-	return decide.NewModel(n, a.Assessment, c.stand(n, s.Now()).Access, rates(at.Settings), at.Book), a, nil
+	return decide.NewModel(n, a.Assessment, c.stand(n, s.Now()).Access, Rates(at.Settings), at.Book), a, nil
 }
 
 // Options compares the repair options of a case from where the vehicle stands, with what is set by hand. In full, it finds
@@ -58,7 +58,7 @@ func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, opt
 	if out.Turns, err = m.Turns(out.Rows, ch); err != nil {
 		return Deal{}, asField(err)
 	}
-	out.Sentence = rates(st).Sentence(out.Turns, out.Rows[0].Option.Title)
+	out.Sentence = Rates(st).Sentence(out.Turns, out.Rows[0].Option.Title)
 	if option == "" {
 		option = out.Rows[0].Option.ID
 	}

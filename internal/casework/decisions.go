@@ -303,7 +303,7 @@ func (s *Service) snapshot(ctx context.Context, at Standing, ch decide.Choices) 
 	}
 	if len(cmp.Rows) > 0 && cmp.Rows[0].Settled() {
 		out.Advised = cmp.Rows[0].Option.ID
-		out.BreakEven = rates(st).Sentence(turns, cmp.Rows[0].Option.Title)
+		out.BreakEven = Rates(st).Sentence(turns, cmp.Rows[0].Option.Title)
 	}
 	return out, m, nil
 }

@@ -7,8 +7,10 @@ import (
 	"fmt"
 	"sort"
 	"strings"
-	"sync"
 	"time"
+
+	lru "github.com/hashicorp/golang-lru/v2"
+	"golang.org/x/sync/singleflight"
 
 	"innercompass/core/diagnose"
 	"innercompass/core/unitsheet"
@@ -47,9 +49,12 @@ type library struct {
 	store  Store
 	sheets Sheets
 
-	mu   sync.Mutex
-	made map[string]*diagnose.Network // stored sheets that were compiled, by id and version
+	made   *lru.Cache[string, *diagnose.Network] // stored sheets that were compiled, by id and version
+	making singleflight.Group
 }
+
+// mostCompiled is how many of the shop's own sheets are kept compiled; one takes some four megabytes.
+const mostCompiled = 24
 
 // shipped returns the network that comes with the app.
 func (l *library) shipped(id string) (*diagnose.Network, bool) {
@@ -84,12 +89,18 @@ func (l *library) network(ctx context.Context, id string, version int) (*diagnos
 
 func (l *library) kept(ctx context.Context, id string, version int) (*diagnose.Network, error) {
 	key := fmt.Sprintf("%s %d", id, version)
-	l.mu.Lock()
-	n, ok := l.made[key]
-	l.mu.Unlock()
-	if ok {
+	if n, ok := l.made.Get(key); ok {
 		return n, nil
 	}
+	// Of several that ask at once one compiles; it does so to the end, since the others wait for it.
+	n, err, _ := l.making.Do(key, func() (any, error) { return l.compile(context.WithoutCancel(ctx), key, id, version) })
+	if err != nil {
+		return nil, err
+	}
+	return n.(*diagnose.Network), nil
+}
+
+func (l *library) compile(ctx context.Context, key, id string, version int) (*diagnose.Network, error) {
 	s, err := l.store.Sheet(ctx, id, version)
 	if err != nil {
 		return nil, err
@@ -101,9 +112,7 @@ func (l *library) kept(ctx context.Context, id string, version int) (*diagnose.N
 	if bad != nil {
 		return nil, fmt.Errorf("unit %s, version %d, can no longer be read: %w", id, version, bad[0])
 	}
-	l.mu.Lock()
-	l.made[key] = n
-	l.mu.Unlock()
+	l.made.Add(key, n)
 	return n, nil
 }
 

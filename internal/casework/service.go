@@ -15,6 +15,8 @@ import (
 	"time"
 	"unicode/utf8"
 
+	lru "github.com/hashicorp/golang-lru/v2"
+
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
 	"innercompass/core/quantity"
@@ -29,7 +31,7 @@ type Service struct {
 	// Render writes a record in every form that it has; one that cannot be written is not issued. It may be nil.
 	Render  func(ctx context.Context, r RecordContent, files func(digest string) ([]byte, error)) error
 	library *library
-	memory  *memory
+	memory  *lru.Cache[string, *assessment]
 	turns   turns
 	linking sync.Mutex
 	stale   chan struct{} // says that rows of the Floor are to be computed
@@ -37,8 +39,17 @@ type Service struct {
 
 // New returns a service over a store and the sheets that come with the app.
 func New(store Store, sheets Sheets) *Service {
-	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }, memory: newMemory(), stale: make(chan struct{}, 1),
-		library: &library{store: store, sheets: sheets, made: map[string]*diagnose.Network{}}}
+	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }, memory: cache[*assessment](mostRemembered), stale: make(chan struct{}, 1),
+		library: &library{store: store, sheets: sheets, made: cache[*diagnose.Network](mostCompiled)}}
+}
+
+// cache keeps what was used last; the size is a constant above nothing, so that making it never fails.
+func cache[V any](size int) *lru.Cache[string, V] {
+	c, err := lru.New[string, V](size)
+	if err != nil {
+		panic(err)
+	}
+	return c
 }
 
 // Longest texts that are taken, in characters.
@@ -267,7 +278,9 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 		r.Key = r.ID
 	}
 	if f, ok := n.Finding(r.Finding); ok && r.Stage == "" {
-		r.Stage = f.Stage
+		if r.Stage = f.Stage; r.Stage == "code" {
+			r.Stage = "checks" // codes are read there
+		}
 	}
 
 	for name, text := range map[string]string{"value": r.Value, "by": r.By} {
@@ -288,6 +301,9 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 			return r, &FieldError{at + re.Field, re.Reason, re.Accepted}
 		}
 		return r, err
+	}
+	if _, ok := n.Check(r.Check); r.Check != "" && !ok {
+		return r, &FieldError{at + "check", fmt.Sprintf("no check %q", r.Check), "an id listed by: innercompass checks --unit " + c.UnitID}
 	}
 	if r.Finding != "" && !slices.Contains(Stages, r.Stage) {
 		return r, &FieldError{at + "stage", fmt.Sprintf("%q", r.Stage), strings.Join(Stages, ", ")}
@@ -439,6 +455,7 @@ func Economics(st Settings) diagnose.Economics {
 	return diagnose.Economics{LabourRate: st.LabourRate, Trial: 0.7 * st.LabourRate}
 }
 
-func rates(st Settings) decide.Rates {
+// Rates are the figures of the settings that options are priced with.
+func Rates(st Settings) decide.Rates {
 	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: 1.5, Goodwill: st.Goodwill, Trial: 0.7 * st.LabourRate, Tax: st.Tax, Consumables: st.Consumables, Guide: st.Guide, Currency: st.Currency, Style: st.Style()}
 }

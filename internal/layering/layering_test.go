@@ -46,7 +46,7 @@ var allowed = map[string][]string{
 	"internal/layering":    {},
 	"internal/httpapi/gen": {},
 	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/leak", "core/money", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
-	"cmd/innercompass":     {"core/diagnose", "core/faultmap", "core/instrument", "core/quantity", "core/technician", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
+	"cmd/innercompass":     {"core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/money", "core/quantity", "core/technician", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
