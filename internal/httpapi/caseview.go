@@ -132,9 +132,9 @@ func checkView(v casework.CheckView) gen.Check {
 	return out
 }
 
-func settingsView(s casework.Settings, people []casework.Person) gen.Settings {
+func settingsView(s casework.Settings, people []casework.Person, customers string) gen.Settings {
 	labour, fluid, goodwill, tax, consumables := s.Typed()
-	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: labour, FluidLitre: fluid, Goodwill: goodwill, Tax: tax, Consumables: consumables, Numbers: s.Numbers, Styles: list(quantity.Styles, quantity.Style.Sample), Zone: s.Zone, Guide: s.Guide, Warranty: s.Warranty, Address: s.Address, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
+	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: labour, FluidLitre: fluid, Goodwill: goodwill, Tax: tax, Consumables: consumables, Numbers: s.Numbers, Styles: list(quantity.Styles, quantity.Style.Sample), Zone: s.Zone, Customers: customers, Guide: s.Guide, Warranty: s.Warranty, Address: s.Address, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
 		Volume: s.Volume, Temperature: s.Temperature, Distance: s.Distance, Rev: s.Rev,
 		People: list(people, func(p casework.Person) gen.Person { return gen.Person{ID: p.ID, Name: p.Name, Role: p.Role} })}
 }

@@ -203,6 +203,11 @@ func (h *handlers) IssueRecord(ctx context.Context, r gen.IssueRecordRequestObje
 }
 
 func (h *handlers) DraftRecord(ctx context.Context, r gen.DraftRecordRequestObject) (gen.DraftRecordResponseObject, error) {
+	release, err := rendering(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer release()
 	content, err := h.Cases.DraftRecord(ctx, r.ID, newRecord(r.Body))
 	if err != nil {
 		return nil, err

@@ -2,53 +2,96 @@ package httpapi
 
 import (
 	"fmt"
+	"maps"
+	"net"
 	"net/http"
+	"slices"
 	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
 )
 
-// hub tells open pages which case has changed; they ask for it again.
+// hub tells open pages what has changed; they ask for it again.
 type hub struct {
 	mu    sync.Mutex
-	pages map[chan string]bool
+	pages map[*stream]bool
+	from  map[string]int // open streams by address
 }
 
-func newHub() *hub { return &hub{pages: map[chan string]bool{}} }
+// stream is one page that listens. What has changed waits in a set: however far behind a page is, nothing is left out, and
+// nothing is said twice.
+type stream struct {
+	mu      sync.Mutex
+	changed map[string]bool
+	wake    chan struct{}
+}
 
-// maxPages bounds the open event streams.
-const maxPages = 200
+func newHub() *hub { return &hub{pages: map[*stream]bool{}, from: map[string]int{}} }
 
-// tell never waits: a page that is behind misses the event and catches up with its next one.
+// Open event streams, in all and from one address: one machine must not keep the others out.
+const (
+	maxPages    = 400
+	maxPagesOne = 60
+)
+
+// tell never waits: what a page has not fetched yet is kept for it.
 func (h *hub) tell(id string) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for p := range h.pages {
+		p.mu.Lock()
+		p.changed[id] = true
+		p.mu.Unlock()
 		select {
-		case p <- id:
+		case p.wake <- struct{}{}:
 		default:
 		}
 	}
 }
 
-func (h *hub) serve(c *gin.Context) {
-	page := make(chan string, 16)
+// take is what has changed since the last time, in order.
+func (p *stream) take() []string {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	out := slices.Sorted(maps.Keys(p.changed))
+	clear(p.changed)
+	return out
+}
+
+// open lets a page in; nil when there are too many.
+func (h *hub) open(address string) *stream {
 	h.mu.Lock()
-	full := len(h.pages) >= maxPages
-	if !full {
-		h.pages[page] = true
+	defer h.mu.Unlock()
+	if len(h.pages) >= maxPages || h.from[address] >= maxPagesOne {
+		return nil
 	}
-	h.mu.Unlock()
-	if full {
+	p := &stream{changed: map[string]bool{}, wake: make(chan struct{}, 1)}
+	h.pages[p] = true
+	h.from[address]++
+	return p
+}
+
+func (h *hub) close(p *stream, address string) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	delete(h.pages, p)
+	if h.from[address]--; h.from[address] <= 0 {
+		delete(h.from, address)
+	}
+}
+
+func (h *hub) serve(c *gin.Context) {
+	address, _, err := net.SplitHostPort(c.Request.RemoteAddr)
+	if err != nil {
+		address = c.Request.RemoteAddr
+	}
+	page := h.open(address)
+	if page == nil {
 		problem(c, http.StatusServiceUnavailable, "Too many pages", "too many open pages", "", "close some")
 		return
 	}
-	defer func() {
-		h.mu.Lock()
-		delete(h.pages, page)
-		h.mu.Unlock()
-	}()
+	defer h.close(page, address)
 	// The server's write limit is for answers, not for a stream that stays open.
 	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Time{})
 	c.Header("Content-Type", "text/event-stream")
@@ -61,8 +104,10 @@ func (h *hub) serve(c *gin.Context) {
 		select {
 		case <-c.Request.Context().Done():
 			return
-		case id := <-page:
-			_, _ = fmt.Fprintf(c.Writer, "event: changed\ndata: %s\n\n", id)
+		case <-page.wake:
+			for _, id := range page.take() {
+				_, _ = fmt.Fprintf(c.Writer, "event: changed\ndata: %s\n\n", id)
+			}
 		case <-beat.C:
 			_, _ = fmt.Fprint(c.Writer, ": still here\n\n")
 		}

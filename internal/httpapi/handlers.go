@@ -53,7 +53,7 @@ func (h *handlers) settings(ctx context.Context) (gen.Settings, error) {
 		return gen.Settings{}, err
 	}
 	people, err := h.Cases.Store.People(ctx)
-	return settingsView(s, people), err
+	return settingsView(s, people, h.Customers), err
 }
 
 func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObject) (gen.PutSettingsResponseObject, error) {

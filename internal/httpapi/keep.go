@@ -2,11 +2,13 @@ package httpapi
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"io"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
+	"golang.org/x/sync/semaphore"
 
 	"innercompass/internal/casework"
 	"innercompass/internal/record"
@@ -28,6 +30,11 @@ func (k *kept) routes(engine *gin.Engine) {
 
 // addPhoto takes a multipart form: the file, and what is written under it.
 func (k *kept) addPhoto(c *gin.Context) {
+	if err := uploads.Acquire(c.Request.Context(), 1); err != nil {
+		fail(c, err)
+		return
+	}
+	defer uploads.Release(1)
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, casework.MaxPhoto+(64<<10))
 	file, err := c.FormFile("file")
 	var tooLarge *http.MaxBytesError
@@ -138,10 +145,30 @@ func (k *kept) prices(c *gin.Context) {
 	c.Data(http.StatusOK, "text/csv; charset=utf-8", data)
 }
 
+// Files of pictures are held in memory while they come in, and records while they are written: only so many at once.
+var (
+	uploads = semaphore.NewWeighted(3)
+	renders = semaphore.NewWeighted(2)
+)
+
+// rendering waits for its turn to write a record.
+func rendering(ctx context.Context) (release func(), err error) {
+	if err := renders.Acquire(ctx, 1); err != nil {
+		return nil, err
+	}
+	return func() { renders.Release(1) }, nil
+}
+
 // send writes to memory before it says that all is well.
 func (k *kept) send(c *gin.Context, kind, disposition string, write func(io.Writer) error) {
+	release, err := rendering(c.Request.Context())
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	defer release()
 	var b bytes.Buffer
-	if err := write(&b); err != nil {
+	if err = write(&b); err != nil {
 		fail(c, err)
 		return
 	}

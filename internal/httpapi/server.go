@@ -4,9 +4,14 @@ package httpapi
 
 import (
 	"context"
+	"fmt"
+	"io"
 	"io/fs"
+	"log/slog"
 	"net/http"
 	"path"
+	"runtime/debug"
+	"slices"
 	"strings"
 
 	"github.com/gin-contrib/gzip"
@@ -22,70 +27,130 @@ type Options struct {
 	Cases   *casework.Service
 	Front   fs.FS // the built front end; index.html at its root
 	Version string
-	Know    string // version of the knowledge base
-	Blank   []byte // the sheet that a new one starts from
+	Know    string   // version of the knowledge base
+	Blank   []byte   // the sheet that a new one starts from
+	Hosts   []string // names by which it may be called, besides those of this machine alone
+	// Customers is where private links lead, such as http://192.168.1.5:8081, when the customer's page has an address of its own.
+	Customers string
+}
+
+// engine is what both doors have in common.
+func engine(o Options) *gin.Engine {
+	gin.SetMode(gin.ReleaseMode)
+	e := gin.New()
+	e.HandleMethodNotAllowed = false
+	e.RedirectTrailingSlash = false
+	e.Use(gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
+		slog.Error("panic", "method", c.Request.Method, "path", shownPath(c), "reason", fmt.Sprint(p), "stack", string(debug.Stack()))
+		problem(c, http.StatusInternalServerError, "The app failed", "nothing was changed; the reason is in its log", "", "")
+	}), headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin)
+	return e
 }
 
 // New returns the handler of the whole app.
 func New(o Options) (http.Handler, error) {
-	gin.SetMode(gin.ReleaseMode)
-	engine := gin.New()
-	engine.ContextWithFallback = true
-	engine.HandleMethodNotAllowed = false
-	engine.Use(gin.CustomRecovery(func(c *gin.Context, _ any) {
-		problem(c, http.StatusInternalServerError, "The app failed", "nothing was changed; the reason is in its log", "", "")
-	}), headers)
-
 	hub := newHub()
 	o.Cases.Changed = hub.tell
 	o.Cases.Render = func(ctx context.Context, r casework.RecordContent, files func(string) ([]byte, error)) error {
+		release, err := rendering(ctx)
+		if err != nil {
+			return err
+		}
+		defer release()
 		return record.Check(ctx, r, files)
 	}
-	engine.GET("/api/events", hub.serve)
-	engine.GET("/api/cases/:id/file", (&files{o.Cases}).get)
-	engine.POST("/api/files", (&files{o.Cases}).post)
-	engine.GET("/api/units/:id/sheet", (&sheets{o.Cases}).get)
-	(&kept{o.Cases}).routes(engine)
-	engine.GET("/api/blank-sheet", (&sheets{o.Cases}).blank(o.Blank))
+	e := engine(o)
+	e.GET("/api/events", hub.serve)
+	e.GET("/api/cases/:id/file", (&files{o.Cases}).get)
+	e.POST("/api/files", jsonOnly, (&files{o.Cases}).post)
+	e.GET("/api/units/:id/sheet", (&sheets{o.Cases}).get)
+	(&kept{o.Cases}).routes(e)
+	e.GET("/api/blank-sheet", (&sheets{o.Cases}).blank(o.Blank))
 
-	spec, err := gen.GetSpec()
+	check, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, nil)
 	if err != nil {
 		return nil, err
 	}
-	check, err := validator(spec)
-	if err != nil {
-		return nil, err
-	}
-	api := engine.Group("", gzip.Gzip(gzip.DefaultCompression), check)
-	strict := gen.NewStrictHandlerWithOptions(&handlers{o}, nil, gen.StrictGinServerOptions{
-		RequestErrorHandlerFunc: func(c *gin.Context, err error) { refuse(c, err) },
-		HandlerErrorFunc:        fail,
-	})
-	gen.RegisterHandlersWithOptions(api, strict, gen.GinServerOptions{BaseURL: "/api",
-		ErrorHandler: func(c *gin.Context, err error, _ int) { refuse(c, err) }})
-
 	front := front(o.Front)
-	engine.NoRoute(func(c *gin.Context) {
+	e.NoRoute(func(c *gin.Context) {
 		if strings.HasPrefix(c.Request.URL.Path, "/api") {
 			check(c) // says 404 or 405 as the contract has it
 			return
 		}
 		front(c)
 	})
-	return engine, nil
+	return e, nil
+}
+
+// NewCustomers returns the handler of the other door: the page of a private link, the files that it is made of, and the answer
+// to it. Nothing else is there, whoever asks.
+func NewCustomers(o Options) (http.Handler, error) {
+	e := engine(o)
+	_, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, func(operation string) bool { return operation == "getApproval" || operation == "approve" })
+	if err != nil {
+		return nil, err
+	}
+	front := front(o.Front)
+	e.NoRoute(func(c *gin.Context) {
+		name := path.Clean(c.Request.URL.Path)
+		for _, start := range []string{"/a/", "/assets/", "/fonts/", "/favicon"} {
+			if strings.HasPrefix(name, start) {
+				front(c)
+				return
+			}
+		}
+		problem(c, http.StatusNotFound, "Not found", "nothing is offered here but the estimate of a link", "", "the whole link, as the shop sent it")
+	})
+	return e, nil
+}
+
+// contract registers the operations of the contract that are wanted; nil wants all. It returns the check of requests.
+func contract(group *gin.RouterGroup, o Options, wanted func(operation string) bool) (gin.HandlerFunc, error) {
+	spec, err := gen.GetSpec()
+	if err != nil {
+		return nil, err
+	}
+	if wanted != nil {
+		for address, item := range spec.Paths.Map() {
+			for method, op := range item.Operations() {
+				if !wanted(op.OperationID) {
+					item.SetOperation(method, nil)
+				}
+			}
+			if len(item.Operations()) == 0 {
+				spec.Paths.Delete(address)
+			}
+		}
+	}
+	check, err := validator(spec)
+	if err != nil {
+		return nil, err
+	}
+	tries := &limiter{}
+	group.Use(func(c *gin.Context) {
+		if strings.HasPrefix(c.FullPath(), "/api/approvals/") {
+			tries.slowGuessing(c)
+		}
+	}, check)
+	strict := gen.NewStrictHandlerWithOptions(&handlers{o}, nil, gen.StrictGinServerOptions{
+		RequestErrorHandlerFunc: func(c *gin.Context, err error) { refuse(c, err) },
+		HandlerErrorFunc:        fail,
+	})
+	gen.RegisterHandlersWithOptions(group, strict, gen.GinServerOptions{BaseURL: "/api",
+		ErrorHandler: func(c *gin.Context, err error, _ int) { refuse(c, err) }})
+	return check, nil
 }
 
 // headers keep the page to itself: nothing is loaded from elsewhere, nothing frames it. Styles are
-// inline because the component library writes them so; scripts never are.
+// inline because the component library writes them so; scripts never are. Answers are nobody's to keep.
 func headers(c *gin.Context) {
 	h := c.Writer.Header()
 	h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self'; frame-src 'self' blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
-	if site := c.GetHeader("Sec-Fetch-Site"); c.Request.Method != http.MethodGet && site == "cross-site" {
-		problem(c, http.StatusForbidden, "Refused", "a write from another site", "", "writes from this app's own page")
-		return
+	if strings.HasPrefix(c.Request.URL.Path, "/api") {
+		h.Set("Cache-Control", "no-store")
 	}
 	c.Next()
 }
@@ -100,8 +165,8 @@ func front(files fs.FS) gin.HandlerFunc {
 			return
 		}
 		name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
-		if _, err := fs.Stat(files, name); err != nil || name == "" {
-			if strings.HasPrefix(name, "assets/") || strings.HasPrefix(name, "fonts/") {
+		if info, err := fs.Stat(files, name); err != nil || name == "" || info.IsDir() {
+			if strings.HasPrefix(name+"/", "assets/") || strings.HasPrefix(name+"/", "fonts/") {
 				problem(c, http.StatusNotFound, "Not found", "no such file", "", "")
 				return
 			}

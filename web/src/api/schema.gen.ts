@@ -1023,6 +1023,8 @@ export interface components {
             /** @description samples of the ways in which numbers may be written */
             styles: string[];
             zone: string;
+            /** @description where private links lead, when the customer's page has an address of its own; else empty */
+            customers: string;
             rev: number;
             people: components["schemas"]["Person"][];
         };

@@ -1,0 +1,108 @@
+package httpapi
+
+import (
+	"net"
+	"net/http"
+	"net/url"
+	"slices"
+	"strings"
+	"sync"
+
+	"github.com/gin-gonic/gin"
+	"golang.org/x/time/rate"
+)
+
+// loopback are the names by which a machine speaks to itself.
+var loopback = []string{"localhost", "127.0.0.1", "::1"}
+
+// hostOnly is the name in a Host header, without port and brackets, in lower case.
+func hostOnly(host string) string {
+	if name, _, err := net.SplitHostPort(host); err == nil {
+		host = name
+	}
+	return strings.ToLower(strings.Trim(host, "[]"))
+}
+
+// known refuses a Host that is none of this server's: a page elsewhere may make its own name point here, and would then speak
+// for whoever opened it.
+func known(hosts []string) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		if !slices.Contains(hosts, hostOnly(c.Request.Host)) {
+			problem(c, http.StatusMisdirectedRequest, "Not this server", "it is not known here by that name", "Host", "an address that it was started with; innercompass serve --host NAME adds one")
+			return
+		}
+		c.Next()
+	}
+}
+
+// sameOrigin refuses writes that a page elsewhere asks for. A browser says where a request comes from in one of two headers; who
+// sends neither is no browser, and has no one's rights but its own.
+func sameOrigin(c *gin.Context) {
+	if c.Request.Method == http.MethodGet || c.Request.Method == http.MethodHead {
+		c.Next()
+		return
+	}
+	site, origin := c.GetHeader("Sec-Fetch-Site"), c.GetHeader("Origin")
+	foreign := site != "" && site != "same-origin" && site != "none"
+	if origin != "" {
+		from, err := url.Parse(origin)
+		foreign = foreign || err != nil || !strings.EqualFold(from.Host, c.Request.Host)
+	}
+	if foreign {
+		problem(c, http.StatusForbidden, "Refused", "a write from another site", "", "writes from this app's own page")
+		return
+	}
+	c.Next()
+}
+
+// jsonOnly refuses bodies that are not said to be JSON: a form of another page cannot say that without being asked about first.
+func jsonOnly(c *gin.Context) {
+	if kind, _, _ := strings.Cut(c.ContentType(), ";"); !strings.EqualFold(strings.TrimSpace(kind), "application/json") {
+		problem(c, http.StatusUnsupportedMediaType, "Not JSON", "the body is "+c.ContentType(), "Content-Type", "application/json")
+		return
+	}
+	c.Next()
+}
+
+// limiter bounds how often one address may ask for private links that there are not.
+type limiter struct {
+	mu   sync.Mutex
+	from map[string]*rate.Limiter
+}
+
+// Tries for a link: a customer who mistypes needs a few; who guesses would need more than there are stars.
+const (
+	triesPerSecond = 0.5
+	triesAtOnce    = 20
+	mostAddresses  = 10_000
+)
+
+func (l *limiter) of(address string) *rate.Limiter {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if l.from == nil || len(l.from) >= mostAddresses {
+		l.from = map[string]*rate.Limiter{}
+	}
+	if l.from[address] == nil {
+		l.from[address] = rate.NewLimiter(triesPerSecond, triesAtOnce)
+	}
+	return l.from[address]
+}
+
+// slowGuessing lets an address ask for links that there are not a few times only.
+func (l *limiter) slowGuessing(c *gin.Context) {
+	address, _, err := net.SplitHostPort(c.Request.RemoteAddr)
+	if err != nil {
+		address = c.Request.RemoteAddr
+	}
+	tries := l.of(address)
+	if tries.Tokens() < 1 {
+		c.Header("Retry-After", "60")
+		problem(c, http.StatusTooManyRequests, "Too many tries", "too many links that there are not were asked for from here", "", "the whole link, as the shop sent it, in a minute")
+		return
+	}
+	c.Next()
+	if c.Writer.Status() == http.StatusNotFound {
+		tries.Allow()
+	}
+}
