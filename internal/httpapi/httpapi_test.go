@@ -61,6 +61,9 @@ type app struct {
 	t     testing.TB
 	http  http.Handler
 	cases *casework.Service
+
+	options httpapi.Options
+	close   func() error // of the data folder
 }
 
 func start(t testing.TB) app {
@@ -84,11 +87,12 @@ func start(t testing.TB) app {
 	t.Cleanup(func() { _ = st.Close() })
 	cases := casework.New(st, know)
 	front := fstest.MapFS{"index.html": {Data: []byte("<title>front</title>")}, "assets/a.js": {Data: []byte("1")}}
-	h, err := httpapi.New(httpapi.Options{Cases: cases, Blank: knowledge.BlankSheet, Front: front, Version: "test"})
+	options := httpapi.Options{Cases: cases, Blank: knowledge.BlankSheet, Front: front, Version: "test"}
+	h, err := httpapi.New(options)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return app{t, h, cases}
+	return app{t, h, cases, options, st.Close}
 }
 
 func (a app) do(method, path, body string, headers ...string) *httptest.ResponseRecorder {

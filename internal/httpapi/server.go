@@ -86,7 +86,9 @@ func New(o Options) (http.Handler, error) {
 // to it. Nothing else is there, whoever asks.
 func NewCustomers(o Options) (http.Handler, error) {
 	e := engine(o)
-	_, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, func(operation string) bool { return operation == "getApproval" || operation == "approve" })
+	_, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, func(operation string) bool {
+		return strings.EqualFold(operation, "getApproval") || strings.EqualFold(operation, "approve")
+	})
 	if err != nil {
 		return nil, err
 	}

@@ -54,7 +54,7 @@ func Shrink(ctx context.Context, data []byte, side, quality int) (Small, error) 
 // Fit is Shrink to the size that is asked for, given that of the upright picture; it never makes one larger.
 func Fit(ctx context.Context, data []byte, quality int, size func(w, h int) (int, int)) (Small, error) {
 	config, kind, err := image.DecodeConfig(bytes.NewReader(data))
-	if err != nil || config.Width < 1 || config.Height < 1 {
+	if err != nil || config.Width < 1 || config.Height < 1 || kind != "jpeg" && kind != "png" { // other packages register other kinds
 		return Small{}, &Error{"not a picture that can be read", accepted}
 	}
 	pixels := int64(config.Width) * int64(config.Height)
