@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"syscall"
@@ -125,6 +126,9 @@ func (d *doors) names(addr string) []string {
 func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 	if err := at.check(); err != nil {
 		return err
+	}
+	if os.Getenv("GOMEMLIMIT") == "" { // whoever sets it knows better
+		debug.SetMemoryLimit(httpapi.MemoryLimit)
 	}
 	know, err := catalog.Load(knowledge.FS)
 	if err != nil {

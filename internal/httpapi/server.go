@@ -22,6 +22,10 @@ import (
 	"innercompass/internal/record"
 )
 
+// MemoryLimit is how much memory the runtime may keep before it collects what is no longer used more eagerly: so that the server
+// stays under 400 MB whatever it is sent. Pictures are the largest of that; see internal/picture.
+const MemoryLimit = 300 << 20
+
 // Options of the server.
 type Options struct {
 	Cases   *casework.Service

@@ -22,19 +22,19 @@ import (
 )
 
 // budget is how much memory all pictures that are unpacked at one time may take, in bytes. One alone may take all of it.
-const budget = 200 << 20
+const budget = 160 << 20
 
 var unpacking = semaphore.NewWeighted(budget)
 
-// MostPixels is how many pixels a picture may have at most; those that take more memory for each may have fewer.
-const MostPixels = 60_000_000
+// mostPixels is how many pixels a picture may have at most; those that take more memory for each may have fewer.
+const mostPixels = 60_000_000
 
 // Error says why a picture is not taken, and what would be.
 type Error struct{ Reason, Accepted string }
 
 func (e *Error) Error() string { return e.Reason + "; accepted: " + e.Accepted }
 
-const accepted = "a whole JPEG or PNG of up to 60 megapixels; 15 when it is a progressive JPEG or has 16 bits a colour"
+const accepted = "a whole JPEG of up to 50 megapixels or PNG of up to 30; 10 when the JPEG is progressive or the PNG has 16 bits a colour"
 
 // Small is a picture as it is kept or printed.
 type Small struct {
@@ -59,7 +59,7 @@ func Fit(ctx context.Context, data []byte, quality int, size func(w, h int) (int
 	}
 	pixels := int64(config.Width) * int64(config.Height)
 	need := pixels * perPixel(data, kind, config.ColorModel)
-	if pixels > MostPixels || need > budget {
+	if pixels > mostPixels || need > budget {
 		return Small{}, &Error{fmt.Sprintf("%d × %d pixels take too much memory", config.Width, config.Height), accepted}
 	}
 	if err := unpacking.Acquire(ctx, need); err != nil {
@@ -92,7 +92,7 @@ func perPixel(data []byte, kind string, model color.Model) int64 {
 		if progressive(data) {
 			return 15 // its coefficients are kept beside the pixels
 		}
-		return 4
+		return 3 // at most, without thinned colours
 	}
 	switch model {
 	case color.GrayModel:
