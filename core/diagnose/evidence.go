@@ -138,7 +138,11 @@ func (e *evidence) weigh(without int) (*bayes.Evidence, error) {
 	}
 	ev, err := e.n.net.Weigh(e.odds(without), all)
 	if err != nil {
-		return nil, &ReadingError{"", "readings", strings.TrimPrefix(err.Error(), "bayes: "), "readings that can be true together"}
+		reason, f := strings.TrimPrefix(err.Error(), "bayes: "), 0
+		if k, _ := fmt.Sscanf(reason, "readings of finding %d:", &f); k == 1 && f >= 0 && f < len(e.n.Findings) {
+			reason = strings.Replace(reason, fmt.Sprintf("finding %d", f), e.n.Findings[f].ID, 1)
+		}
+		return nil, &ReadingError{"", "readings", reason, "readings that can be true together"}
 	}
 	return ev, nil
 }

@@ -2,11 +2,13 @@ package fluid
 
 import (
 	"encoding/csv"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
+
+	"innercompass/core/quantity"
 )
 
 // Fields are what a column of a laboratory's table may hold, besides the Measures: what tells samples apart, the viscosities
@@ -27,7 +29,7 @@ type Table struct {
 	Heads   []string
 	Guessed []string
 	Rows    [][]string
-	comma   bool // numbers have a decimal comma
+	style   quantity.Style // in which its numbers are written
 }
 
 // CellError says what is wrong in which cell; rows count from 1 under the heads.
@@ -44,6 +46,7 @@ func (e CellError) Error() string {
 const (
 	mostColumns = 200
 	mostRows    = 2000
+	mostValue   = 1e9 // beyond what any laboratory reports
 )
 
 // ReadTable reads a table with one row of heads, separated by commas, semicolons or tabs.
@@ -66,7 +69,8 @@ func ReadTable(text string) (Table, error) {
 	if len(records) < 2 {
 		return Table{}, fmt.Errorf("fluid: %d rows; want a row of heads and at least one sample", len(records))
 	}
-	t := Table{Heads: records[0], Rows: records[1:], comma: separator != ','}
+	t := Table{Heads: records[0], Rows: records[1:]}
+	t.style = styleOf(t.Rows)
 	if len(t.Heads) > mostColumns || len(t.Rows) > mostRows {
 		return Table{}, fmt.Errorf("fluid: %d columns and %d rows; want at most %d and %d", len(t.Heads), len(t.Rows), mostColumns, mostRows)
 	}
@@ -85,6 +89,36 @@ func ReadTable(text string) (Table, error) {
 		t.Guessed = append(t.Guessed, g)
 	}
 	return t, nil
+}
+
+// styleOf tells how a table's numbers are written, from those that can be read in one way only; without any, what could be read
+// in two ways stays so, and is refused.
+func styleOf(rows [][]string) quantity.Style {
+	points, commas := 0, 0
+	for _, row := range rows {
+		for _, cell := range row {
+			cell = strings.TrimSpace(strings.TrimLeft(strings.TrimSpace(cell), "<>"))
+			if strings.Trim(cell, "0123456789.,") != "" {
+				continue
+			}
+			whole, part, _ := strings.Cut(cell, ".")
+			if part != "" && !strings.ContainsAny(part, ".,") && (len(part) != 3 || strings.Contains(whole, ",") || whole == "" || whole == "0") {
+				points++
+			}
+			whole, part, _ = strings.Cut(cell, ",")
+			if part != "" && !strings.ContainsAny(part, ".,") && (len(part) != 3 || strings.Contains(whole, ".") || whole == "" || whole == "0") {
+				commas++
+			}
+		}
+	}
+	const neither = '\u202f' // groups are parted by a space, so that one mark before three digits may be either
+	switch {
+	case points > 0 && commas == 0:
+		return quantity.Style{Decimal: '.', Group: ','}
+	case commas > 0 && points == 0:
+		return quantity.Style{Decimal: ',', Group: '.'}
+	}
+	return quantity.Style{Decimal: '.', Group: neither}
 }
 
 // guess is the field that a head seems to name; its unit is left out.
@@ -143,7 +177,7 @@ func (t Table) Samples(fields []string) ([]Sample, []CellError) {
 			if fields[j] == "" || cell == "" || cell == "-" {
 				continue
 			}
-			if err := s.take(fields[j], cell, t.Heads[j], t.comma); err != nil {
+			if err := s.take(fields[j], cell, t.Heads[j], t.style); err != nil {
 				err.Row = i + 1
 				errs = append(errs, *err)
 			}
@@ -171,7 +205,7 @@ func known(field string) bool {
 }
 
 // take puts one cell into a sample, in the unit of its head.
-func (s *Sample) take(field, cell, head string, comma bool) *CellError {
+func (s *Sample) take(field, cell, head string, style quantity.Style) *CellError {
 	switch field {
 	case "sample":
 		s.Name = cell
@@ -186,11 +220,12 @@ func (s *Sample) take(field, cell, head string, comma bool) *CellError {
 	}
 	// "<1" is what a laboratory writes for less than it can see.
 	number := strings.TrimSpace(strings.TrimPrefix(cell, "<"))
-	if comma {
-		number = strings.ReplaceAll(number, ",", ".")
-	}
-	v, err := strconv.ParseFloat(number, 64)
-	if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
+	v, err := style.Value(number, field == "distance")
+	var pe *quantity.ParseError
+	switch {
+	case errors.As(err, &pe) && strings.HasPrefix(pe.Reason, "it may be"):
+		return &CellError{0, head, fmt.Sprintf("%q: %s", cell, pe.Reason), pe.Accepted}
+	case err != nil || math.Abs(v) > mostValue:
 		return &CellError{0, head, fmt.Sprintf("%q is not a number", cell), "a number such as 42 or <1"}
 	}
 	if v < 0 {
@@ -222,7 +257,10 @@ func unitFactor(field, head string) (float64, error) {
 		unit, _, _ = strings.Cut(in, "]")
 	} else {
 		fields := strings.Fields(strings.ReplaceAll(unit, "_", " "))
-		unit = fields[len(fields)-1]
+		unit = ""
+		if len(fields) > 0 {
+			unit = fields[len(fields)-1]
+		}
 		if !slices.Contains([]string{"ppm", "mg/kg", "%", "km", "mi", "miles", "cst", "mm2/s", "mm²/s"}, unit) {
 			unit = ""
 		}

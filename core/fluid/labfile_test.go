@@ -80,9 +80,42 @@ func TestColumnsThatCannotBe(t *testing.T) {
 	}
 }
 
+// A head without a word is nothing to fall over; numbers are read as the whole table writes them, and what could be read in two
+// ways is named.
+func TestNumbersOfATableAreReadInOneWay(t *testing.T) {
+	read := func(text string, fields ...string) ([]fluid.Sample, []fluid.CellError) {
+		t.Helper()
+		table, err := fluid.ReadTable(text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if len(fields) == 0 {
+			fields = table.Guessed
+		}
+		return table.Samples(fields)
+	}
+	if got, errs := read("km,,Fe\n142310,x,42\n", "distance", "copper", "iron"); got != nil || len(errs) != 1 {
+		t.Errorf("an empty head: %+v %v", got, errs)
+	}
+	for text, want := range map[string]float64{"Fe;Cu\n1,234.5;7.5\n": 1234.5, "Fe;Cu\n1.234,5;7,5\n": 1234.5, "Fe;Cu\n1.234;7,5\n": 1234, "Fe;Cu\n1.234;7.5\n": 1.234, "Fe;Cu\n0.125;7\n": 0.125, "Fe;Cu\n1234;7\n": 1234} {
+		if got, errs := read(text); len(errs) > 0 || got[0].Values["iron"] != want {
+			t.Errorf("%q: %+v %v, want %v", text, got, errs, want)
+		}
+	}
+	for _, text := range []string{"Fe;Cu\n1,234;7\n", "Fe;Cu\n1,5;2,234.5\n"} {
+		if got, errs := read(text); got != nil && len(errs) == 0 && got[0].Values["iron"] == 1.234 {
+			t.Errorf("%q was read as %+v", text, got)
+		}
+	}
+	if _, errs := read("Fe;Cu\n1,234;7\n"); len(errs) != 1 || !strings.Contains(errs[0].Reason, "it may be") {
+		t.Errorf("%v", errs)
+	}
+}
+
 func FuzzTable(f *testing.F) {
 	f.Add("Sample,Fe (ppm),Water %\nA,42,0.04\n")
 	f.Add("a;b\n1,5;<2\n")
+	f.Add("km,,Fe\n1,2,3\n")
 	f.Fuzz(func(t *testing.T, text string) {
 		table, err := fluid.ReadTable(text)
 		if err != nil {

@@ -2,6 +2,7 @@ package unitsheet
 
 import (
 	"fmt"
+	"math"
 	"strings"
 	"testing"
 )
@@ -12,15 +13,19 @@ func TestWhatDoesNotAgreeIsRefused(t *testing.T) {
 		"logic[2]": func(s *Sheet) {
 			s.Logic = append(s.Logic, LogicSheet{Selector: "D", Bits: "1", Applied: []string{"B"}})
 		},
-		"limp[0].selector":            func(s *Sheet) { s.Limp = []LogicSheet{{Selector: "Dd", Applied: []string{"B"}}} },
-		"logic[0].selector":           func(s *Sheet) { s.Logic[0].Selector = "d" },
-		"ranges[1].from":              func(s *Sheet) { s.Ranges[1].From = "D2" },
-		"feeds[1].serves[1]":          func(s *Sheet) { s.Feeds[1].Serves = []string{"C", "B"} },
-		"elements[1].feed":            func(s *Sheet) { s.Feeds[1].Serves = nil },
-		"ranges[1].line_idle":         func(s *Sheet) { s.Ranges[1].LineIdle = "-5..60 psi" },
-		"converter.stall":             func(s *Sheet) { s.Converter.Stall = "-1900..2100 rpm" },
-		"elements[0].plates.spring":   func(s *Sheet) { s.Elements[0].Plates.Spring = "-800 N" },
-		"known[0].distance":           func(s *Sheet) { s.Known = []KnownSheet{{Title: "x", Distance: "-5..-1 km"}} },
+		"limp[0].selector":          func(s *Sheet) { s.Limp = []LogicSheet{{Selector: "Dd", Applied: []string{"B"}}} },
+		"logic[0].selector":         func(s *Sheet) { s.Logic[0].Selector = "d" },
+		"ranges[1].from":            func(s *Sheet) { s.Ranges[1].From = "D2" },
+		"feeds[1].serves[1]":        func(s *Sheet) { s.Feeds[1].Serves = []string{"C", "B"} },
+		"elements[1].feed":          func(s *Sheet) { s.Feeds[1].Serves = nil },
+		"ranges[1].line_idle":       func(s *Sheet) { s.Ranges[1].LineIdle = "-5..60 psi" },
+		"converter.stall":           func(s *Sheet) { s.Converter.Stall = "-1900..2100 rpm" },
+		"elements[0].plates.spring": func(s *Sheet) { s.Elements[0].Plates.Spring = "-800 N" },
+		"known[0].distance":         func(s *Sheet) { s.Known = []KnownSheet{{Title: "x", Distance: "-5..-1 km"}} },
+		"exchange":                  func(s *Sheet) { s.Exchange.Price = math.NaN() },
+		"parts[0].hours": func(s *Sheet) {
+			s.Parts = []PartSheet{{ID: "x", Name: "x", Hours: math.Inf(1), Zone: []float64{0, 0, 1, 1}}}
+		},
 		"fluid.refill":                func(s *Sheet) { s.Fluid.Refill = "-4 L" },
 		"engine.max_torque":           func(s *Sheet) { s.Engine.MaxTorque = "1e308 N·m" },
 		"gearing.output":              func(s *Sheet) { s.Gearing.Output = "sun" },

@@ -286,6 +286,9 @@ func (c *compiler) rest() {
 	}
 	for i, p := range c.s.Parts {
 		path := fmt.Sprintf("parts[%d]", i)
+		if !(p.Hours >= 0 && p.Hours <= 100) {
+			c.fail(path+".hours", fmt.Sprint(p.Hours), "0 to 100")
+		}
 		if level, ok := c.level(path+".access", p.Access); ok && !c.u.Has(level) {
 			c.fail(path+".access", "this unit has no level "+p.Access, "a level listed under access")
 		}
@@ -317,12 +320,15 @@ func (c *compiler) rest() {
 		if s.On != "" && !slices.Contains(c.s.Gearing.Members, s.On) {
 			c.fail(path+".on", fmt.Sprintf("no member %q", s.On), fmt.Sprint(c.s.Gearing.Members))
 		}
+		if !(s.Hours >= 0 && s.Hours <= 100) {
+			c.fail(path+".hours", fmt.Sprint(s.Hours), "0 to 100")
+		}
 		if s.Teeth < 0 || s.Teeth > 2000 {
 			c.fail(path+".teeth", fmt.Sprint(s.Teeth), "0 to 2000")
 		}
 	}
-	if c.s.Exchange.Price < 0 || c.s.Exchange.Hours < 0 {
-		c.fail("exchange", "negative", "price and hours of zero or more")
+	if x := c.s.Exchange; !(x.Price >= 0 && x.Price <= 1e7) || !(x.Hours >= 0 && x.Hours <= 200) {
+		c.fail("exchange", fmt.Sprintf("price %v, %v hours", x.Price, x.Hours), "a price from 0 to ten million and 0 to 200 hours")
 	}
 }
 

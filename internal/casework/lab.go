@@ -6,11 +6,13 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"errors"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
 
 	"innercompass/core/fluid"
+	"innercompass/core/quantity"
 )
 
 // LabView is a laboratory's table as it was read: what each column was taken for, and the samples or what is wrong.
@@ -37,6 +39,10 @@ type LabSample struct {
 // ReadLab reads a laboratory's table. Without fields the columns are taken as they were the last time with the same heads,
 // else as their heads seem to say; fields that were given and fit are remembered. All samples or none.
 func (s *Service) ReadLab(ctx context.Context, text string, fields []string) (LabView, error) {
+	st, err := s.Store.Settings(ctx)
+	if err != nil {
+		return LabView{}, err
+	}
 	table, err := fluid.ReadTable(text)
 	if err != nil {
 		reason, accepted, _ := strings.Cut(strings.TrimPrefix(err.Error(), "fluid: "), "; want ")
@@ -58,7 +64,7 @@ func (s *Service) ReadLab(ctx context.Context, text string, fields []string) (La
 	samples, wrong := table.Samples(out.Fields)
 	out.Errors = wrong
 	for _, x := range samples {
-		out.Samples = append(out.Samples, LabSample{x.Name, labTyped(x)})
+		out.Samples = append(out.Samples, LabSample{x.Name, labTyped(st.Style(), x)})
 	}
 	out.Trends = labTrends(samples)
 	if fields != nil && len(wrong) == 0 {
@@ -94,9 +100,13 @@ func labTrends(samples []fluid.Sample) []LabTrend {
 }
 
 // labTyped writes a sample as it would be typed into the instrument of the report.
-func labTyped(x fluid.Sample) map[string]string {
+func labTyped(style quantity.Style, x fluid.Sample) map[string]string {
 	write := func(v float64, unit string) string {
-		return strings.TrimSpace(strconv.FormatFloat(v, 'g', 6, 64) + " " + unit)
+		text := strconv.FormatFloat(v, 'f', max(0, 5-int(math.Floor(math.Log10(math.Max(math.Abs(v), 1e-6))))), 64)
+		if strings.Contains(text, ".") {
+			text = strings.TrimRight(strings.TrimRight(text, "0"), ".")
+		}
+		return strings.TrimSpace(style.Write(text) + " " + unit)
 	}
 	out := map[string]string{}
 	for id, v := range x.Values {

@@ -221,6 +221,8 @@ func odd(name string, file *ast.File) error {
 				say(n, "an anchor or alias", "each value written out")
 			case *ast.TagNode:
 				say(n, "a tag", "a plain value")
+			case *ast.InfinityNode, *ast.NanNode:
+				say(n, "a number that is not finite", "a number such as 35")
 			case *ast.NullNode:
 				say(n, "a value that is nothing", "a value, or no such line")
 			case *ast.MappingNode:
