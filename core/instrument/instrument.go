@@ -148,7 +148,8 @@ type Stated struct {
 
 // Result of an instrument.
 type Result struct {
-	Headline string // what the numbers mean, first sentence
+	Read     map[string]string // by input: how what was typed was understood
+	Headline string            // what the numbers mean, first sentence
 	Detail   string
 	Outputs  []Output
 	Matters  []Share // what matters most, largest first; empty when nothing is uncertain

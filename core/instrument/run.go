@@ -121,7 +121,24 @@ func (d Definition) Run(typed map[string]string, terms Terms) (Result, error) {
 			return Result{}, &InputError{id, "not an input of " + d.ID, d.inputIDs()}
 		}
 	}
-	return d.run(v)
+	r, err := d.run(v)
+	r.Read = v.understood(typed)
+	return r, err
+}
+
+// understood says how each number that was typed was read, with its unit and uncertainty.
+func (v Values) understood(typed map[string]string) map[string]string {
+	out := map[string]string{}
+	for _, in := range v.inputs {
+		if n, ok := v.numbers[in.ID]; ok && in.Kind == Number && strings.TrimSpace(typed[in.ID]) != "" {
+			m := quantity.Measured{Quantity: quantity.Quantity{SI: n, Dimension: in.Dimension}, U: v.u[in.ID]}
+			if !strings.ContainsAny(typed[in.ID], "±+") { // a gauge's own uncertainty was not typed
+				m.U = 0
+			}
+			out[in.ID] = v.terms.Style.FormatMeasured(m, v.terms.unit(in.Dimension, in.Unit))
+		}
+	}
+	return out
 }
 
 // read parses one value into v.

@@ -3,10 +3,13 @@ import { spawn, type ChildProcess } from "node:child_process";
 
 /** The id of the first case whose vehicle has this word in its name. */
 export async function caseId(request: APIRequestContext, vehicle: string): Promise<string> {
-  const cases = (await (await request.get("/api/cases")).json()) as { id: string; vehicle: string }[];
-  const found = cases.find((c) => c.vehicle.includes(vehicle));
-  if (!found) throw new Error(`no case of ${vehicle}`);
-  return found.id;
+  for (const closed of [false, true]) {
+    const q = new URLSearchParams({ q: vehicle, closed: String(closed) });
+    const page = (await (await request.get(`/api/cases?${q}`)).json()) as { items: { id: string; vehicle: string }[] };
+    const found = page.items.find((c) => c.vehicle.includes(vehicle));
+    if (found) return found.id;
+  }
+  throw new Error(`no case of ${vehicle}`);
 }
 
 /** Starts the real binary on a data folder and waits until it says that it is ready. */

@@ -182,7 +182,7 @@ test("settings reach the instruments: units of measure, labour rate, theme", asy
   await page.getByLabel(/^Labour rate/).fill("96,50");
   await page.getByRole("combobox", { name: /^Pressure/ }).selectOption("bar");
   await page.getByRole("button", { name: "Save", exact: true }).click();
-  await expect.poll(async () => ((await (await request.get("/api/settings")).json()) as { labourRate: number }).labourRate).toBe(96.5);
+  await expect.poll(async () => ((await (await request.get("/api/settings")).json()) as { labourRate: string }).labourRate).toBe("96.5");
   await page.getByRole("radio", { name: "dark, bay" }).click();
   await expect(page.locator("html")).toHaveClass(/dark/);
   await page.goto(`/cases/${id}/checks?check=line-pressure`);

@@ -114,7 +114,7 @@ func (s *Service) SaveGauges(ctx context.Context, gauges []Gauge) ([]Gauge, erro
 	if err := s.Store.SaveGauges(ctx, gauges); err != nil {
 		return nil, err
 	}
-	s.tell("settings")
+	s.tell("settings", 0)
 	return s.Gauges(ctx)
 }
 

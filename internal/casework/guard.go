@@ -118,7 +118,7 @@ func (s *Service) change(ctx context.Context, id string, g Guard, use string, in
 		return Case{}, err
 	}
 	if kept {
-		s.tell(id)
+		s.tell(id, c.Rev)
 	}
 	return c, nil
 }
@@ -215,8 +215,8 @@ func (t *turns) take(ctx context.Context, id string) (release func(), err error)
 }
 
 // tell says that something has changed, once it is kept.
-func (s *Service) tell(id string) {
+func (s *Service) tell(what string, rev int) {
 	if s.Changed != nil {
-		s.Changed(id)
+		s.Changed(what, rev)
 	}
 }

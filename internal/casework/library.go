@@ -262,9 +262,7 @@ func (s *Service) SaveSheet(ctx context.Context, text []byte, by string) (*diagn
 	if err := s.Store.AddSheet(ctx, StoredSheet{UnitID: sheet.ID, Version: sheet.Version, Name: sheet.Name, Text: text, By: by, At: s.Now()}); err != nil && !errors.Is(err, ErrRepeated) {
 		return nil, err
 	}
-	if s.Changed != nil {
-		s.Changed("units")
-	}
+	s.tell("units", 0)
 	return c.Network, nil
 }
 

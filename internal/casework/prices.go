@@ -64,9 +64,7 @@ func (s *Service) SavePrices(ctx context.Context, b Book, rev string) (PriceBook
 	}); err != nil {
 		return PriceBook{}, err
 	}
-	if s.Changed != nil {
-		s.Changed("prices")
-	}
+	s.tell("prices", 0)
 	return s.Prices(ctx)
 }
 

@@ -26,8 +26,8 @@ import (
 // Service runs the use cases.
 type Service struct {
 	Store   Store
-	Now     func() time.Time    // the clock; set once by main or a test
-	Changed func(caseID string) // told after every change; may be nil
+	Now     func() time.Time           // the clock; set once by main or a test
+	Changed func(what string, rev int) // told after every change: a case with its revision, or settings, prices, units; may be nil
 	// Render writes a record in every form that it has; one that cannot be written is not issued. It may be nil.
 	Render  func(ctx context.Context, r RecordContent, files func(digest string) ([]byte, error)) error
 	library *library
@@ -116,7 +116,7 @@ func (s *Service) create(ctx context.Context, c Case, d Done) (View, error) {
 		return View{}, err
 	}
 	if err == nil {
-		s.tell(id)
+		s.tell(id, c.Rev)
 	}
 	made, err := s.Store.Case(ctx, id)
 	if err != nil {
@@ -427,7 +427,7 @@ func (s *Service) SaveSettings(ctx context.Context, n Settings) (Settings, error
 	if err := s.Store.SaveSettings(ctx, n, n.Rev); err != nil {
 		return n, err
 	}
-	s.tell("settings")
+	s.tell("settings", 0)
 	s.refreshFloor() // what is worth doing next depends on the rates
 	return s.Store.Settings(ctx)
 }

@@ -13,6 +13,14 @@ import (
 // Stages of a case in order.
 var Stages = []string{"complaint", "road", "checks", "teardown", "decision", "proof"}
 
+// StageTitle is a stage as people call it.
+func StageTitle(stage string) string {
+	if stage == "road" {
+		return "road test"
+	}
+	return stage
+}
+
 // Case is one visit of one vehicle for one complaint, as stored.
 type Case struct {
 	ID       string

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
 
@@ -30,9 +31,10 @@ type View struct {
 	Decisions  []DecisionView
 	Estimates  []EstimateView
 	Proof      []ProofView
-	Earlier    *Visit  // the visit that this one is a return of
-	Later      []Visit // visits that are returns of this one
-	UnitNewest int     // newest version of the unit's sheet; the case keeps its own
+	Earlier    *Visit         // the visit that this one is a return of
+	Later      []Visit        // visits that are returns of this one
+	UnitNewest int            // newest version of the unit's sheet; the case keeps its own
+	Style      quantity.Style // how the shop writes numbers
 }
 
 // Rung is one access level of the ladder.
@@ -214,7 +216,7 @@ func (s *Service) view(ctx context.Context, c Case, how look) (View, error) {
 	shown := c
 	shown.Distance, shown.DueDistance = st.Style().Localise(c.Distance), st.Style().Localise(c.DueDistance)
 	v := view(n, shown, a.Assessment, w, h, s.Now())
-	v.Weighed = weighed
+	v.Weighed, v.Style = weighed, st.Style()
 	if err := s.visits(ctx, &v); err != nil {
 		return View{}, err
 	}

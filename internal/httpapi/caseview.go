@@ -27,7 +27,7 @@ func caseView(v casework.View) gen.Case {
 		Ladder: list(v.Ladder, rungView), Trail: list(v.Trail, trailView), Rose: roseView(v.Rose), Suspects: list(v.Suspects, suspectView), Suspicion: suspicionView(v.Suspicion), Weighed: v.Weighed,
 		Heading:  gen.Heading{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, RepairBy: v.Heading.RepairBy},
 		Surprise: gen.Surprise{Outside: v.Surprise.Outside, Sentence: v.Surprise.Sentence, Limits: v.Surprise.Limits},
-		Road:     roadView(v.Road), Decisions: list(v.Decisions, decisionView), Proof: list(v.Proof, proofView),
+		Road:     roadView(v.Road), Decisions: list(v.Decisions, decisionView), Proof: list(v.Proof, func(p casework.ProofView) gen.Proof { return proofView(p, v.Style) }),
 		Estimates: list(v.Estimates, func(e casework.EstimateView) gen.Estimate {
 			return gen.Estimate{ID: e.ID, Token: e.Token, By: e.By, State: e.State, At: e.At, Expires: e.Expires, Options: texts(e.Options)}
 		}),
@@ -95,10 +95,10 @@ func predictedView(c casework.PredictedCell) gen.PredictedCell {
 	return gen.PredictedCell{Range: c.Range, Text: c.Text, Mark: c.Mark, Detail: c.Detail}
 }
 
-func proofView(p casework.ProofView) gen.Proof {
+func proofView(p casework.ProofView, style quantity.Style) gen.Proof {
 	out := gen.Proof{Item: p.ID, Title: p.Title, Result: p.Result, Note: p.Note, By: p.By, Failing: p.Failing, Kind: gen.ProofKind(p.Kind), Unit: p.Unit}
 	if p.Window != nil {
-		out.Window = p.Window.Format(p.Unit)
+		out.Window, out.Dimension = style.FormatWindow(*p.Window, p.Unit), string(p.Window.Low.Dimension)
 	}
 	return out
 }

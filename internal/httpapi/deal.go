@@ -166,7 +166,7 @@ func (h *handlers) Approve(ctx context.Context, r gen.ApproveRequestObject) (gen
 // approvalView is an estimate as the customer sees it: what was found, what can be done, and nothing of the shop's figures.
 func approvalView(a casework.Answerable) gen.Approval {
 	s := a.Snapshot
-	out := gen.Approval{State: gen.ApprovalState(a.State), Shop: s.Shop, Address: a.Address, Words: s.Words, Vehicle: s.Vehicle, Currency: s.Currency, Expires: a.Expires, By: s.By, Warranty: s.Warranty, Cautions: texts(casework.CautionsOf(s)),
+	out := gen.Approval{Numbers: s.Numbers, Zone: s.Zone, State: gen.ApprovalState(a.State), Shop: s.Shop, Address: a.Address, Words: s.Words, Vehicle: s.Vehicle, Currency: s.Currency, Expires: a.Expires, By: s.By, Warranty: s.Warranty, Cautions: texts(casework.CautionsOf(s)),
 		Options: list(s.Options, func(o casework.SnapshotOption) gen.OfferedOption {
 			return gen.OfferedOption{ID: o.ID, Title: o.Title, Pay: o.Pay, Tax: o.Tax, Cured: o.Cured, Advised: o.ID == s.Advised, Hazard: o.Hazard, Missing: texts(o.Missing), Lines: list(o.Lines, func(l casework.SnapshotLine) gen.OfferedLine {
 				return gen.OfferedLine{Title: l.Title, Count: l.Count, Per: l.Per, Total: l.Total}

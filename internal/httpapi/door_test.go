@@ -170,7 +170,7 @@ func TestNoEventIsDropped(t *testing.T) {
 	for i := range 300 { // far more than fits anywhere on the way
 		id := fmt.Sprintf("case-%03d", i)
 		want = append(want, id)
-		a.cases.Changed(id)
+		a.cases.Changed(id, i+1)
 	}
 	seen := map[string]int{}
 	buffer := make([]byte, 4096)

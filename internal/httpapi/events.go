@@ -5,7 +5,6 @@ import (
 	"maps"
 	"net"
 	"net/http"
-	"slices"
 	"sync"
 	"time"
 
@@ -23,7 +22,7 @@ type hub struct {
 // nothing is said twice.
 type stream struct {
 	mu      sync.Mutex
-	changed map[string]bool
+	changed map[string]int // revision by what has changed; 0 for what has none
 	wake    chan struct{}
 }
 
@@ -36,12 +35,12 @@ const (
 )
 
 // tell never waits: what a page has not fetched yet is kept for it.
-func (h *hub) tell(id string) {
+func (h *hub) tell(id string, rev int) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for p := range h.pages {
 		p.mu.Lock()
-		p.changed[id] = true
+		p.changed[id] = max(p.changed[id], rev)
 		p.mu.Unlock()
 		select {
 		case p.wake <- struct{}{}:
@@ -50,11 +49,11 @@ func (h *hub) tell(id string) {
 	}
 }
 
-// take is what has changed since the last time, in order.
-func (p *stream) take() []string {
+// take is what has changed since the last time.
+func (p *stream) take() map[string]int {
 	p.mu.Lock()
 	defer p.mu.Unlock()
-	out := slices.Sorted(maps.Keys(p.changed))
+	out := maps.Clone(p.changed)
 	clear(p.changed)
 	return out
 }
@@ -66,7 +65,7 @@ func (h *hub) open(address string) *stream {
 	if len(h.pages) >= maxPages || h.from[address] >= maxPagesOne {
 		return nil
 	}
-	p := &stream{changed: map[string]bool{}, wake: make(chan struct{}, 1)}
+	p := &stream{changed: map[string]int{}, wake: make(chan struct{}, 1)}
 	h.pages[p] = true
 	h.from[address]++
 	return p
@@ -105,8 +104,8 @@ func (h *hub) serve(c *gin.Context) {
 		case <-c.Request.Context().Done():
 			return
 		case <-page.wake:
-			for _, id := range page.take() {
-				_, _ = fmt.Fprintf(c.Writer, "event: changed\ndata: %s\n\n", id)
+			for id, rev := range page.take() {
+				_, _ = fmt.Fprintf(c.Writer, "event: changed\nid: %d\ndata: %s\n\n", rev, id)
 			}
 		case <-beat.C:
 			_, _ = fmt.Fprint(c.Writer, ": still here\n\n")

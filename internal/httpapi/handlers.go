@@ -84,6 +84,7 @@ func (h *handlers) ReadNumber(ctx context.Context, r gen.ReadNumberRequestObject
 	if err != nil {
 		return nil, err
 	}
+	put(&st.Numbers, r.Body.Numbers)
 	read, err := st.Understood(r.Body.Kind, text(r.Body.Unit), r.Body.Text)
 	if err != nil {
 		return nil, err

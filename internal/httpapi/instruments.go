@@ -162,7 +162,7 @@ func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.R
 	for _, in := range d.Inputs {
 		inputs[in.ID] = in.Unit
 	}
-	return gen.Result{Headline: r.Headline, Detail: r.Detail, Unstable: r.Unstable,
+	return gen.Result{Read: understood(r.Read), Headline: r.Headline, Detail: r.Detail, Unstable: r.Unstable,
 		Outputs: list(r.Outputs, func(o instrument.Output) gen.Output { return outputView(o, st) }),
 		Matters: list(r.Matters, func(s instrument.Share) gen.Share { return gen.Share{Input: s.Input, Label: s.Label, Share: s.Share} }),
 		Points: list(r.Points, func(p instrument.Point) gen.Point {
@@ -247,3 +247,11 @@ func scaleOf(a instrument.Axis, st casework.Settings) scale {
 }
 
 func (s scale) at(si float64) float64 { return (si - s.offset) / s.factor }
+
+// understood never leaves the map out: the page looks an input up in it.
+func understood(m map[string]string) map[string]string {
+	if m == nil {
+		return map[string]string{}
+	}
+	return m
+}

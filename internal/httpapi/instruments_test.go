@@ -171,7 +171,7 @@ func TestALaboratorysTableIsReadAndItsLayoutRemembered(t *testing.T) {
 	}
 	table := "No;Eisen;Cu;km\nA;42,5;12;40000\n"
 	first := post(map[string]any{"text": table})
-	if first.Remembered || !slices.Equal(first.Fields, []string{"", "", "copper", "distance"}) || len(first.Samples) != 1 || first.Samples[0].Values["copper"] != "12" || first.Samples[0].Values["distance"] != "40000 km" {
+	if first.Remembered || !slices.Equal(first.Fields, []string{"", "", "copper", "distance"}) || len(first.Samples) != 1 || first.Samples[0].Values["copper"] != "12" || first.Samples[0].Values["distance"] != "40,000 km" {
 		t.Errorf("%+v", first)
 	}
 	mapped := post(map[string]any{"text": table, "fields": []string{"sample", "iron", "copper", "distance"}})

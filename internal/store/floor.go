@@ -20,7 +20,7 @@ func putFloorKeys(tx *gorm.DB, c casework.Case) error {
 
 // searchText is what a search looks through, with a line between the fields so that no word runs over two.
 func searchText(c casework.Case) string {
-	return strings.Join([]string{casework.Fold(c.Vehicle), casework.Fold(c.Customer), casework.Fold(c.Words), c.ID}, "\n")
+	return strings.Join([]string{casework.Fold(c.Vehicle), casework.Fold(c.Customer), casework.Fold(c.Words), casework.Fold(c.Owner), casework.Fold(c.Bay), casework.Fold(casework.StageTitle(c.Stage)), casework.Fold(c.WaitsFor), c.ID}, "\n")
 }
 
 // floorRow is a case as the Floor lists it: plain columns and what was computed at its last change.
@@ -83,7 +83,7 @@ func (s *Store) Floor(ctx context.Context, q casework.FloorQuery) (casework.Floo
 func floorWhere(tx *gorm.DB, closed bool, search string) *gorm.DB {
 	q := tx.Table("cases").Joins("JOIN floor ON floor.case_id = cases.id").Where("(cases.closed IS NOT NULL) = ?", closed)
 	for _, word := range strings.Fields(search) {
-		q = q.Where("instr(floor.search, ?) > 0", word)
+		q = q.Where("(instr(floor.search, ?) > 0 OR instr(floor.found, ?) > 0)", word, word)
 	}
 	return q
 }
@@ -107,8 +107,8 @@ func (s *Store) SaveFloor(ctx context.Context, id string, rev int, basis string,
 		return err
 	}
 	return s.writing(ctx, func(tx *gorm.DB) error {
-		return tx.Exec(`UPDATE floor SET rev = ?, basis = ?, unit_name = ?, rose = ?, leader = ?, doubt = ?, next = ?, next_note = ?, suspect = ?, share = ? WHERE case_id = ? AND rev <= ?`,
-			rev, basis, a.UnitName, string(rose), a.Leader, a.Doubt, a.Next, a.NextNote, a.Suspect, a.Share, id, rev).Error
+		return tx.Exec(`UPDATE floor SET rev = ?, basis = ?, found = ?, unit_name = ?, rose = ?, leader = ?, doubt = ?, next = ?, next_note = ?, suspect = ?, share = ? WHERE case_id = ? AND rev <= ?`,
+			rev, basis, casework.Fold(a.UnitName+" "+a.Next+" "+a.Suspect), a.UnitName, string(rose), a.Leader, a.Doubt, a.Next, a.NextNote, a.Suspect, a.Share, id, rev).Error
 	})
 }
 

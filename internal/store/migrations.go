@@ -117,7 +117,7 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE IF NOT EXISTS revisions (name TEXT PRIMARY KEY, rev INTEGER NOT NULL) WITHOUT ROWID`,
 		// One small row for each case, so that the list of cases computes nothing.
 		`CREATE TABLE IF NOT EXISTS floor (
-			case_id TEXT PRIMARY KEY REFERENCES cases(id), vehicle_key TEXT NOT NULL, customer_key TEXT NOT NULL, search TEXT NOT NULL,
+			case_id TEXT PRIMARY KEY REFERENCES cases(id), vehicle_key TEXT NOT NULL, customer_key TEXT NOT NULL, search TEXT NOT NULL, found TEXT NOT NULL DEFAULT '',
 			rev INTEGER NOT NULL DEFAULT 0, basis TEXT NOT NULL DEFAULT '', unit_name TEXT NOT NULL DEFAULT '', rose TEXT NOT NULL DEFAULT '', leader TEXT NOT NULL DEFAULT '',
 			doubt REAL NOT NULL DEFAULT 0, next TEXT NOT NULL DEFAULT '', next_note TEXT NOT NULL DEFAULT '', suspect TEXT NOT NULL DEFAULT '', share REAL NOT NULL DEFAULT 0)`,
 		`CREATE INDEX IF NOT EXISTS floor_vehicle ON floor (vehicle_key)`,
@@ -165,7 +165,7 @@ func both(first, second func(*gorm.DB) error) func(*gorm.DB) error {
 // fillFloor makes the rows of cases that were there before the table was: what has to be computed follows after the start.
 func fillFloor(tx *gorm.DB) error {
 	var rows []caseRow
-	if err := tx.Select("id", "words", "vehicle", "customer").Find(&rows).Error; err != nil {
+	if err := tx.Select("id", "words", "vehicle", "customer", "owner", "bay", "stage", "waits_for").Find(&rows).Error; err != nil {
 		return err
 	}
 	for _, r := range rows {

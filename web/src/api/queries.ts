@@ -1,7 +1,33 @@
-import { queryOptions } from "@tanstack/react-query";
-import { answer, api, type Schemas } from "./client";
+import { infiniteQueryOptions, keepPreviousData, queryOptions, replaceEqualDeep } from "@tanstack/react-query";
+import { answer, api, type Case, type Schemas } from "./client";
 
-export const floorQuery = queryOptions({ queryKey: ["cases"], queryFn: () => answer(api.GET("/cases")) });
+/** The Floor, page by page: open cases, or closed ones, in which every word of the search occurs. */
+export const floorQuery = (closed: boolean, q: string) =>
+  infiniteQueryOptions({
+    queryKey: ["cases", closed, q],
+    queryFn: ({ pageParam, signal }) =>
+      answer(api.GET("/cases", { params: { query: { closed, q, after: pageParam || undefined } }, signal })),
+    initialPageParam: "",
+    getNextPageParam: (last) => last.next || undefined,
+    placeholderData: keepPreviousData,
+  });
+
+/** The open cases that an instrument may be used for. */
+export const openCasesQuery = queryOptions({
+  queryKey: ["cases", "open"],
+  queryFn: () => answer(api.GET("/cases", { params: { query: { limit: 200 } } })),
+});
+
+/** How a typed number is read. */
+export const numberQuery = (kind: string, unit: string, text: string, numbers?: string) =>
+  queryOptions({
+    queryKey: ["number", kind, unit, text, numbers],
+    queryFn: ({ signal }) => answer(api.POST("/numbers", { body: { text, kind, unit, numbers }, signal })),
+    enabled: text.trim() !== "",
+    retry: false,
+    staleTime: 60_000,
+  });
+
 export const settingsQuery = queryOptions({ queryKey: ["settings"], queryFn: () => answer(api.GET("/settings")) });
 export const unitsQuery = queryOptions({ queryKey: ["units"], queryFn: () => answer(api.GET("/units")), staleTime: Infinity });
 
@@ -53,7 +79,15 @@ export const sheetCheckQuery = (text: string) =>
   });
 
 export const caseQuery = (id: string) =>
-  queryOptions({ queryKey: ["case", id], queryFn: () => answer(api.GET("/cases/{id}", { params: { path: { id } } })) });
+  queryOptions({
+    queryKey: ["case", id],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}", { params: { path: { id } }, signal })),
+    // Of two answers the newer counts, whichever comes last.
+    structuralSharing: (old, now) => {
+      const before = old as Case | undefined;
+      return before && before.rev > (now as Case).rev ? before : replaceEqualDeep(before, now as Case);
+    },
+  });
 
 export const findingsQuery = (id: string, stage: "complaint" | "checks" | "teardown", rev: number) =>
   queryOptions({

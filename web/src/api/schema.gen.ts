@@ -1314,6 +1314,8 @@ export interface components {
             rootShare: number;
         };
         Proof: {
+            /** @description of a value */
+            dimension: string;
             /** @enum {string} */
             kind: "repeat" | "set" | "value" | "tighten" | "tell";
             /** @description of a value */
@@ -1822,6 +1824,10 @@ export interface components {
             title: string;
         };
         Result: {
+            /** @description by input, how what was typed was understood */
+            read: {
+                [key: string]: string;
+            };
             next: components["schemas"]["Follow"][];
             /** @description what the uncertainty of the first output comes from */
             matters: components["schemas"]["Share"][];
@@ -1836,6 +1842,8 @@ export interface components {
         };
         TypedNumber: {
             text: string;
+            /** @description how numbers are written, by a sample, when not as in the settings */
+            numbers?: string;
             /** @description money, hours, percent, distance, or a dimension such as pressure */
             kind: string;
             /** @description of a bare number; the shop's when empty */
@@ -2134,6 +2142,8 @@ export interface components {
             lines: components["schemas"]["OfferedLine"][];
         };
         Approval: {
+            numbers: string;
+            zone: string;
             /** @enum {string} */
             state: "open" | "answered" | "expired" | "replaced" | "stale";
             shop: string;

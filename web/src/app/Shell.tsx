@@ -1,8 +1,10 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useIsMutating, useQueryClient } from "@tanstack/react-query";
+import { useIsMutating, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { NavLink, Outlet, useNavigate } from "react-router";
+import { caseQuery, settingsQuery } from "../api/queries";
+import { setNotation } from "../shared/format";
 import { KeysPanel } from "./KeysPanel";
 
 const places = [
@@ -23,22 +25,48 @@ function Mark() {
   );
 }
 
+/** What else an event is about: what is priced, and what is listed. */
+const shops = ["settings", "units", "prices"];
+
 /** Listens for changes made on other pages and says whether the server is there. */
 function useServer() {
   const client = useQueryClient();
   const [away, setAway] = useState(false);
   useEffect(() => {
     const events = new EventSource("/api/events");
-    events.onopen = () => setAway(false);
-    events.onerror = () => setAway(true);
+    let missed = false;
+    const timers = new Set<ReturnType<typeof setTimeout>>();
+    /** Fetches a case again unless the change has arrived: by another answer, or by one that is still on its way. */
+    const fetchCase = (id: string, rev: number) => {
+      if ((client.getQueryData(caseQuery(id).queryKey)?.rev ?? 0) >= rev) return;
+      if (client.isMutating({ mutationKey: ["case", id] }) > 0) {
+        const timer = setTimeout(() => (timers.delete(timer), fetchCase(id, rev)), 300);
+        timers.add(timer);
+        return;
+      }
+      void client.invalidateQueries({ queryKey: ["case", id] });
+    };
+    events.onopen = () => {
+      setAway(false);
+      // Whatever changed while nobody could say so: all that is on the screen is fetched again.
+      if (missed) void client.invalidateQueries();
+      missed = false;
+    };
+    events.onerror = () => {
+      setAway(true);
+      missed = true;
+    };
     events.addEventListener("changed", (e) => {
-      const id = (e as MessageEvent<string>).data;
-      const shops = ["settings", "units", "prices"].includes(id);
-      if (client.isMutating() === 0) void client.invalidateQueries({ queryKey: shops ? [id] : ["case", id] });
+      const { data: id, lastEventId } = e as MessageEvent<string>;
+      if (shops.includes(id)) void client.invalidateQueries({ queryKey: [id] });
+      else fetchCase(id, Number(lastEventId));
       if (id === "prices" || id === "settings") void client.invalidateQueries({ queryKey: ["options"] });
       void client.invalidateQueries({ queryKey: ["cases"] });
     });
-    return () => events.close();
+    return () => {
+      events.close();
+      timers.forEach(clearTimeout);
+    };
   }, [client]);
   return away;
 }
@@ -48,6 +76,8 @@ export function Shell() {
   const away = useServer();
   const saving = useIsMutating() > 0;
   const [keys, setKeys] = useState(false);
+  const { data: settings } = useQuery(settingsQuery);
+  setNotation(settings?.numbers, settings?.zone); // before anything below is drawn
   useHotkeys("?", () => setKeys((k) => !k), { useKey: true });
   useHotkeys("g>f", () => navigate("/"));
   useHotkeys("g>u", () => navigate("/units"));
@@ -97,7 +127,7 @@ export function Shell() {
           </button>
         </Flex>
       </Flex>
-      <Outlet />
+      <Outlet key={`${settings?.numbers} ${settings?.zone}`} />
       {keys && <KeysPanel close={() => setKeys(false)} />}
     </Box>
   );

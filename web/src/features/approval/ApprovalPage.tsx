@@ -2,12 +2,12 @@ import { Box, Button, Flex, Text, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import { answer, api, type Schemas } from "../../api/client";
+import { answer, api, isAway, type Schemas } from "../../api/client";
+import { answered, keyOf } from "../../api/keys";
 import { approvalQuery } from "../../api/queries";
 import { Choice } from "../../shared/Choice";
-import { newKey } from "../../shared/key";
 import { Labelled, TextField } from "../../shared/fields";
-import { amount, percent } from "../../shared/format";
+import { amount, longMoment, percent, setNotation, short } from "../../shared/format";
 import { SignaturePad } from "../../shared/SignaturePad";
 import { Loading, Problem } from "../../shared/states";
 
@@ -60,7 +60,7 @@ function OptionCard({ o, currency, picked, pick, off }: { o: Option; currency: s
             <Flex key={i} justify="space-between" gap="3" borderTopWidth="1px" borderColor="line" py="1.5">
               <Text>
                 {l.title}
-                {l.per && `, ${Number(l.count.toFixed(2))} ${l.per}`}
+                {l.per && `, ${short(l.count)} ${l.per}`}
               </Text>
               <Text whiteSpace="nowrap">{amount(currency, l.total)}</Text>
             </Flex>
@@ -83,17 +83,18 @@ function AnswerForm({ data, token }: { data: Approval; token: string }) {
   const priced = data.options.filter((o) => o.missing.length === 0);
   const [option, setOption] = useState(() => (priced.find((o) => o.advised) ?? priced[0])?.id ?? "");
   const [form, setForm] = useState({ choice: "accepted" as "accepted" | "declined", name: "", words: "", signature: "" });
-  const [key] = useState(newKey);
+  const body = { ...form, option, signature: form.signature || undefined };
   const send = useMutation({
     mutationFn: () =>
-      answer(
-        api.POST("/approvals/{token}", {
-          params: { path: { token } },
-          body: { ...form, key, option, signature: form.signature || undefined },
-        }),
-      ),
-    onSuccess: (now) => client.setQueryData(approvalQuery(token).queryKey, now),
-    onError: () => void client.invalidateQueries({ queryKey: approvalQuery(token).queryKey }),
+      answer(api.POST("/approvals/{token}", { params: { path: { token }, header: { "Idempotency-Key": keyOf(token, body) } }, body })),
+    onSuccess: (now) => {
+      answered(token, keyOf(token, body));
+      client.setQueryData(approvalQuery(token).queryKey, now);
+    },
+    onError: (e) => {
+      if (!isAway(e)) answered(token, keyOf(token, body));
+      void client.invalidateQueries({ queryKey: approvalQuery(token).queryKey });
+    },
   });
   const chosen = data.options.find((o) => o.id === option);
   return (
@@ -162,6 +163,7 @@ function AnswerForm({ data, token }: { data: Approval; token: string }) {
 export function ApprovalPage() {
   const { token = "" } = useParams();
   const { data, error } = useQuery(approvalQuery(token));
+  if (data) setNotation(data.numbers, data.zone);
   const done = data?.answered;
   const over = data && ended[data.state];
   return (
@@ -193,7 +195,7 @@ export function ApprovalPage() {
                 {done.choice === "accepted" ? "Agreed" : "Declined"}: {done.title}
               </Text>
               <Text>
-                {done.name}, {new Date(done.at).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short" })}. The shop has it.
+                {done.name}, {longMoment(done.at)}. The shop has it.
               </Text>
             </Box>
           ) : over ? (
@@ -211,7 +213,7 @@ export function ApprovalPage() {
           )}
           <Text color="ink2" fontSize="13px" mt="3" whiteSpace="pre-line">
             {data.address}
-            {"\n"}This link ends on {new Date(data.expires).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short" })}.
+            {"\n"}This link ends on {longMoment(data.expires)}.
           </Text>
         </>
       )}

@@ -16,7 +16,6 @@ import { RoadStage } from "./RoadStage";
 import { Suspects } from "./Suspects";
 import { TeardownStage } from "./TeardownStage";
 import { Trail } from "./Trail";
-import { newKey } from "../../shared/key";
 import { CaseProvider } from "./CaseProvider";
 import { useCase, useCaseStatus } from "./useCase";
 import { useExact } from "./useExact";
@@ -58,7 +57,7 @@ function useCaseKeys() {
   useHotkeys("1,2,3,4,5,6", (e) => navigate(`/cases/${shown.id}/${stages[Number(e.key) - 1]}`));
   useHotkeys("z", () => {
     const last = shown.trail.reduce<(typeof shown.trail)[number] | undefined>((a, b) => (!a || b.at > a.at ? b : a), undefined);
-    if (last && !shown.closed) actions.read.mutate([{ key: newKey(), withdraws: last.id }]);
+    if (last && !shown.closed) actions.read.mutate([{ withdraws: last.id }]);
   });
 }
 

@@ -2,7 +2,6 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState, type FormEvent } from "react";
 import { ProblemError } from "../../api/client";
 import { TextField } from "../../shared/fields";
-import { newKey } from "../../shared/key";
 import { useCase, useCaseStatus } from "./useCase";
 
 /** The codes that a scan tool read, typed as they stand there; none is an answer too. */
@@ -14,7 +13,7 @@ export function CodesEntry() {
   const noted = shown.trail.filter((t) => t.finding.startsWith("code.") || t.finding === "codes");
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    if (text.trim()) actions.codes.mutate({ key: newKey(), codes: text }, { onSuccess: () => setText("") });
+    if (text.trim()) actions.codes.mutate({ codes: text }, { onSuccess: () => setText("") });
   };
   if (shown.closed) return null;
   return (
@@ -34,7 +33,7 @@ export function CodesEntry() {
           <Button mt="28px" type="submit" variant="solid" loading={status.isPending} disabled={!text.trim()}>
             Note them
           </Button>
-          <Button mt="28px" onClick={() => actions.codes.mutate({ key: newKey(), codes: "" })}>
+          <Button mt="28px" onClick={() => actions.codes.mutate({ codes: "" })}>
             None is stored
           </Button>
         </Flex>

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { ProblemError } from "../../api/client";
 import { findingsQuery, settingsQuery } from "../../api/queries";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
+import { NumberField } from "../../shared/NumberField";
 import { Loading, Problem } from "../../shared/states";
 import { FindingRow } from "./FindingRow";
 import { Offers } from "./Offers";
@@ -27,7 +28,7 @@ function Visit({ done }: { done: () => void }) {
   const problem = status.update.error instanceof ProblemError ? status.update.error.problem : undefined;
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    actions.update.mutate({ ...form, rev: shown.rev }, { onSuccess: done });
+    actions.update.mutate({ ...form, exact: true }, { onSuccess: done });
   };
   return (
     <form onSubmit={submit}>
@@ -37,8 +38,9 @@ function Visit({ done }: { done: () => void }) {
         </Labelled>
         <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="3">
           <TextField label="Vehicle" required maxLength={120} value={form.vehicle} onChange={set("vehicle")} />
-          <TextField
+          <NumberField
             label="Distance or hours"
+            kind="distance"
             maxLength={40}
             value={form.distance}
             onChange={set("distance")}

@@ -3,7 +3,6 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { sourceNames } from "../../shared/format";
 import { Chip } from "../../shared/Chip";
-import { newKey } from "../../shared/key";
 import { useCase } from "./useCase";
 
 type Finding = Schemas["Finding"];
@@ -46,9 +45,7 @@ export function FindingRow({
   const again = asked && canAgain;
   const press = (state: string) => {
     const undo = !again && finding.state === state;
-    actions.read.mutate([
-      undo ? { key: newKey(), withdraws: finding.reading } : { key: newKey(), finding: finding.id, state, source, stage, check, by, again },
-    ]);
+    actions.read.mutate([undo ? { withdraws: finding.reading } : { finding: finding.id, state, source, stage, check, by, again }]);
     setAgain(false);
   };
   return (

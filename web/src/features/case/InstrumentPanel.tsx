@@ -2,7 +2,6 @@ import { Box, Text } from "@chakra-ui/react";
 import { answer, api, type Schemas } from "../../api/client";
 import { InstrumentForm } from "../../shared/instrument/InstrumentForm";
 import { instrumentPath } from "../../shared/instrument/path";
-import { newKey } from "../../shared/key";
 import { useCase, useCaseStatus } from "./useCase";
 
 /** The instrument of a check, in the case: what it states becomes a reading. */
@@ -29,7 +28,7 @@ export function InstrumentPanel({
         compute={({ values, gauge }) =>
           answer(api.POST("/cases/{id}/checks/{check}/measure", { params: { path }, body: { values, gauge } }))
         }
-        put={(m) => actions.put.mutate({ check: check.id, key: newKey(), ...m })}
+        put={(m) => actions.put.mutate({ check: check.id, ...m })}
         putting={status.put.isPending}
         putProblem={status.put.error}
         mayRepeat={check.findings.some((f) => f.again) && !shown.closed}

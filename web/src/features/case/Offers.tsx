@@ -3,7 +3,6 @@ import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { offersQuery } from "../../api/queries";
 import { Chip } from "../../shared/Chip";
-import { newKey } from "../../shared/key";
 import { useCase } from "./useCase";
 
 /** What the words of the complaint may mean: each is a reading only when somebody confirms it. */
@@ -13,8 +12,7 @@ export function Offers() {
   const asked = useDeferredValue(text.trim());
   const { data } = useQuery(offersQuery(shown.id, asked, shown.rev + shown.trail.length));
   if (shown.closed) return null;
-  const confirm = (finding: string, state: string) =>
-    actions.read.mutate([{ key: newKey(), finding, state, source: "customer", stage: "complaint", by }]);
+  const confirm = (finding: string, state: string) => actions.read.mutate([{ finding, state, source: "customer", stage: "complaint", by }]);
   const offers = data ?? [];
   return (
     <Box as="section" aria-label="What the words may mean" bg="panel" borderLeftWidth="4px" borderColor="brass" px="4" py="3" mb="4">

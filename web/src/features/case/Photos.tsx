@@ -1,6 +1,5 @@
 import { Box, Button, chakra, Flex, Grid, Image, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import { newKey } from "../../shared/key";
 import { TextField } from "../../shared/fields";
 import { Problem } from "../../shared/states";
 import { useCase, useCaseStatus } from "./useCase";
@@ -12,7 +11,7 @@ export function Photos() {
   const [caption, setCaption] = useState("");
   const add = (files: FileList | null) => {
     const file = files?.[0];
-    if (file) actions.photo.mutate({ file, caption, key: newKey() }, { onSuccess: () => setCaption("") });
+    if (file) actions.photo.mutate({ file, caption }, { onSuccess: () => setCaption("") });
   };
   return (
     <Box as="section" aria-label="Pictures" mt="4" pt="3" borderTopWidth="1px" borderColor="line">

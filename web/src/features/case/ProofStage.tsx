@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { Choice } from "../../shared/Choice";
 import { SelectField, TextField } from "../../shared/fields";
 import { percent } from "../../shared/format";
+import { NumberField, Understood } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
 import { useCase, useCaseStatus } from "./useCase";
 
@@ -52,6 +53,7 @@ function ProofRow({ item }: { item: Item }) {
           onChange={(e) => setNote(e.target.value)}
           onBlur={() => note !== item.note && save(valued ? (note.trim() ? "pass" : "open") : item.result)}
         />
+        {valued && <Understood kind={item.dimension} unit={item.unit} text={note} />}
         {problem ? <Problem error={problem} /> : null}
       </Box>
       {valued ? (
@@ -184,9 +186,10 @@ function FollowUp() {
       </Text>
       <Grid templateColumns={{ base: "1fr", md: "170px 170px 1fr auto auto" }} gap="3" alignItems="end">
         <TextField label="On" type="date" value={form.day} onChange={(e) => setForm({ ...form, day: e.target.value })} />
-        <TextField
+        <NumberField
           label="or at"
-          placeholder="144,000 km"
+          kind="distance"
+          placeholder="such as 144,000 km"
           maxLength={40}
           value={form.distance}
           onChange={(e) => setForm({ ...form, distance: e.target.value })}
@@ -246,7 +249,7 @@ export function ProofStage() {
             <b>Closed: {shown.outcome.replace("-", " ")}.</b> {shown.suspects.find((s) => s.id === shown.root)?.title ?? shown.root}
             {shown.learnt && ` Learnt: ${shown.learnt}`}
           </Text>
-          <Button onClick={() => actions.reopen.mutate(undefined as never)}>Reopen</Button>
+          <Button onClick={() => actions.reopen.mutate(undefined)}>Reopen</Button>
         </Flex>
       ) : (
         <Closing />

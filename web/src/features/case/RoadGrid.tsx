@@ -2,7 +2,6 @@ import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { memo, useState, type FocusEvent, type KeyboardEvent, type MouseEvent, type SyntheticEvent } from "react";
 import type { Schemas } from "../../api/client";
 import { Chip } from "../../shared/Chip";
-import { newKey } from "../../shared/key";
 import { useCase } from "./useCase";
 
 type Row = Schemas["RoadRow"];
@@ -91,9 +90,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
     if (shown.closed) return;
     const told = source === "customer";
     const again = source === "again" && cell.state !== "" && cell.source !== "customer";
-    actions.read.mutate([
-      { key: newKey(), finding: cell.finding, state, source: told ? source : "seen", stage: told ? "complaint" : "road", by, again },
-    ]);
+    actions.read.mutate([{ finding: cell.finding, state, source: told ? source : "seen", stage: told ? "complaint" : "road", by, again }]);
   };
   const onKeyDown = (e: KeyboardEvent) => {
     const place = placeOf(e, rows);
@@ -102,8 +99,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
     const state = place.row.states.find((s) => s.key === e.key.toLowerCase());
     if (arrow) move(place.button, ...arrow);
     else if (state) write(place.cell, state.id);
-    else if ((e.key === "Delete" || e.key === "Backspace") && place.cell.reading)
-      actions.read.mutate([{ key: newKey(), withdraws: place.cell.reading }]);
+    else if ((e.key === "Delete" || e.key === "Backspace") && place.cell.reading) actions.read.mutate([{ withdraws: place.cell.reading }]);
     else return;
     e.preventDefault();
     e.stopPropagation();

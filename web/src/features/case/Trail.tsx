@@ -3,8 +3,7 @@ import { Eye, MessageSquare, Ruler } from "lucide-react";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { percent, signed, sourceNames, stageNames } from "../../shared/format";
-import { newKey } from "../../shared/key";
+import { percent, shortMoment, signed, sourceNames, stageNames } from "../../shared/format";
 import { useCase } from "./useCase";
 
 type Item = Schemas["TrailItem"];
@@ -46,11 +45,7 @@ function Row({ item, open, toggle, compare }: { item: Item; open: boolean; toggl
       {open && (
         <Box px="4" pb="2" pl="10" fontSize="13px" color="ink2">
           {item.value && <Text>{item.value}</Text>}
-          <Text>
-            {[item.by, new Date(item.at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })]
-              .filter(Boolean)
-              .join(", ")}
-          </Text>
+          <Text>{[item.by, shortMoment(item.at)].filter(Boolean).join(", ")}</Text>
           <Text color="ink">
             If this were wrong:{" "}
             {item.withoutLeader === shown.suspects[0]?.title ? (
@@ -66,7 +61,7 @@ function Row({ item, open, toggle, compare }: { item: Item; open: boolean; toggl
             Compare the rankings
           </Button>
           {!shown.closed && (
-            <Button variant="ghost" px="0" onClick={() => actions.read.mutate([{ key: newKey(), withdraws: item.id }])}>
+            <Button variant="ghost" px="0" onClick={() => actions.read.mutate([{ withdraws: item.id }])}>
               <u>Withdraw this reading</u>
             </Button>
           )}

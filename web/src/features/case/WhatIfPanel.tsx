@@ -3,7 +3,6 @@ import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { whatIfQuery } from "../../api/queries";
 import { percent } from "../../shared/format";
-import { newKey } from "../../shared/key";
 import { Loading, Problem } from "../../shared/states";
 import { useCase } from "./useCase";
 
@@ -66,7 +65,7 @@ export function WhatIfPanel({ reading, back }: { reading: string; back: () => vo
             ))}
           </Box>
           {!shown.closed && (
-            <Button mt="4" onClick={() => actions.read.mutate([{ key: newKey(), withdraws: reading }], { onSuccess: back })}>
+            <Button mt="4" onClick={() => actions.read.mutate([{ withdraws: reading }], { onSuccess: back })}>
               Withdraw this reading
             </Button>
           )}

@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { explanationQuery } from "../../api/queries";
-import { accessNames, knowledgePath, minutes, percent, signed } from "../../shared/format";
+import { accessNames, knowledgePath, minutes, number, percent, signed } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
 import { ChainFigure } from "./ChainFigure";
 import { useCase } from "./useCase";
@@ -153,7 +153,7 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
         <Part title="Before any reading">
           {x.circumstances.map((c) => (
             <Text key={c.title}>
-              {c.title}: {c.factor >= 1 ? `${c.factor.toFixed(1)} times likelier` : `${(1 / c.factor).toFixed(1)} times less likely`}
+              {c.title}: {c.factor >= 1 ? `${number(c.factor, 1)} times likelier` : `${number(1 / c.factor, 1)} times less likely`}
               {c.why && `, because ${c.why}`}.
             </Text>
           ))}

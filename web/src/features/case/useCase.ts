@@ -1,6 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, useContext, useMemo } from "react";
-import { answer, api, ProblemError, type Case, type Schemas } from "../../api/client";
+import { useMutation, useQuery, useQueryClient, type MutateOptions } from "@tanstack/react-query";
+import { createContext, useCallback, useContext, useMemo } from "react";
+import { answer, api, isAway, ProblemError, type Case, type Schemas } from "../../api/client";
+import { answered, keyOf } from "../../api/keys";
 import { caseQuery, settingsQuery } from "../../api/queries";
 import { worker } from "../../shared/worker";
 
@@ -17,65 +18,128 @@ function keepWeights(old: Case | undefined, now: Case): Case {
   };
 }
 
-/** Puts what a change returned in place of what is shown; a refused change loads the case again. */
-export function useCaseChange<V>(id: string, change: (input: V) => Promise<Case>) {
+/** A case as it is known here; an answer that is older than what is shown already is passed over. */
+function newer(old: Case | undefined, now: Case): Case {
+  return old && old.rev > now.rev ? old : keepWeights(old, now);
+}
+
+/** Revisions that changes of this page led to, by case: a change that was pressed before them is not held against them. */
+const own = new Map<string, Map<number, number>>();
+
+function afterOwn(id: string, rev: number): number {
+  const steps = own.get(id);
+  while (steps?.has(rev)) rev = steps.get(rev)!;
+  return rev;
+}
+
+/** What goes with a change: its key, and the revision that was on the screen when it was pressed. */
+interface Sent {
+  key: string;
+  rev: number;
+}
+
+const keyed = ({ key }: Sent) => ({ "Idempotency-Key": key });
+/** Refused when somebody else has changed the case since it was pressed. */
+const guarded = ({ key, rev }: Sent) => ({ "Idempotency-Key": key, ...(rev > 0 ? { "If-Match": `"${rev}"` } : {}) });
+
+interface Pressed<V> {
+  input: V;
+  sent: Sent;
+}
+
+/**
+ * Puts what a change returned in place of what is shown; a refused change loads the case again. The changes of a case go one after
+ * the other, as they were pressed.
+ */
+export function useCaseChange<V>(id: string, kind: string, change: (input: V, sent: Sent) => Promise<Case>) {
   const client = useQueryClient();
-  return useMutation({
-    mutationFn: change,
-    onSuccess: (now) => {
-      client.setQueryData(caseQuery(id).queryKey, (old) => keepWeights(old, now));
+  const place = `${id} ${kind}`;
+  const { mutate, ...rest } = useMutation({
+    mutationKey: ["case", id],
+    scope: { id: `case ${id}` },
+    mutationFn: ({ input, sent }: Pressed<V>) => change(input, { ...sent, rev: afterOwn(id, sent.rev) }),
+    onSuccess: (now, { sent }) => {
+      answered(place, sent.key);
+      const from = afterOwn(id, sent.rev);
+      if (now.rev === from + 1) own.set(id, (own.get(id) ?? new Map()).set(from, now.rev));
+      client.setQueryData(caseQuery(id).queryKey, (old) => newer(old, now));
       void client.invalidateQueries({ queryKey: ["cases"] });
     },
-    onError: (e) => {
-      if (e instanceof ProblemError && e.problem.status === 412) void client.invalidateQueries({ queryKey: caseQuery(id).queryKey });
+    onError: (e, { sent }) => {
+      if (!isAway(e)) answered(place, sent.key);
+      if (e instanceof ProblemError && (e.problem.status === 412 || e.problem.status === 409))
+        void client.invalidateQueries({ queryKey: caseQuery(id).queryKey });
     },
   });
+  const press = useCallback(
+    (input: V, options?: MutateOptions<Case, Error, Pressed<V>>) => {
+      const rev = client.getQueryData(caseQuery(id).queryKey)?.rev ?? 0;
+      mutate({ input, sent: { key: keyOf(place, input), rev } }, options);
+    },
+    [client, id, mutate, place],
+  );
+  return { ...rest, mutate: press };
 }
 
 export type NewReading = Schemas["NewReading"];
 
-/** Everything that can be done to a case, with how each is going. A reading carries its own key, so that sending it again after a lost answer changes nothing. */
+/** Everything that can be done to a case, with how each is going. */
 export function useCaseMutations(id: string) {
   const path = { id };
   const by = useWorker();
   return {
-    read: useCaseChange(id, (readings: NewReading[]) => answer(api.POST("/cases/{id}/readings", { params: { path }, body: { readings } }))),
-    update: useCaseChange(id, ({ rev, ...body }: Schemas["CaseChange"] & { rev?: number }) =>
-      answer(api.PATCH("/cases/{id}", { params: { path, header: rev ? { "If-Match": `"${rev}"` } : {} }, body })),
+    // Each reading has a key of its own: of a batch that is sent again, those that arrived are passed over.
+    read: useCaseChange(id, "read", (readings: NewReading[], { key }) =>
+      answer(
+        api.POST("/cases/{id}/readings", { params: { path }, body: { readings: readings.map((r, i) => ({ key: `${key}.${i}`, ...r })) } }),
+      ),
     ),
-    mark: useCaseChange(id, ({ check, ...body }: Schemas["Mark"] & { check: string }) =>
-      answer(api.POST("/cases/{id}/checks/{check}/mark", { params: { path: { id, check } }, body: { by, ...body } })),
+    update: useCaseChange(id, "update", ({ exact, ...body }: Schemas["CaseChange"] & { exact?: boolean }, sent) =>
+      answer(api.PATCH("/cases/{id}", { params: { path, header: exact ? guarded(sent) : keyed(sent) }, body })),
     ),
-    put: useCaseChange(id, ({ check, ...body }: Schemas["Values"] & { check: string }) =>
-      answer(api.POST("/cases/{id}/checks/{check}/put", { params: { path: { id, check } }, body: { by, ...body } })),
+    mark: useCaseChange(id, "mark", ({ check, ...body }: Schemas["Mark"] & { check: string }, sent) =>
+      answer(api.POST("/cases/{id}/checks/{check}/mark", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
     ),
-    codes: useCaseChange(id, (body: Schemas["Codes"]) =>
-      answer(api.POST("/cases/{id}/codes", { params: { path }, body: { by, ...body } })),
+    put: useCaseChange(id, "put", ({ check, ...body }: Schemas["Values"] & { check: string }, sent) =>
+      answer(api.POST("/cases/{id}/checks/{check}/put", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
     ),
-    decide: useCaseChange(id, (body: Schemas["NewDecision"]) =>
-      answer(api.POST("/cases/{id}/decisions", { params: { path }, body: { by, ...body } })),
+    codes: useCaseChange(id, "codes", (body: Schemas["Codes"], sent) =>
+      answer(api.POST("/cases/{id}/codes", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
     ),
-    proof: useCaseChange(id, (body: Schemas["ProofInput"]) =>
-      answer(api.POST("/cases/{id}/proof", { params: { path }, body: { by, ...body } })),
+    decide: useCaseChange(id, "decide", (body: Schemas["NewDecision"], sent) =>
+      answer(api.POST("/cases/{id}/decisions", { params: { path, header: guarded(sent) }, body: { by, ...body } })),
     ),
-    close: useCaseChange(id, (body: Schemas["Closing"]) => answer(api.POST("/cases/{id}/close", { params: { path }, body }))),
-    reopen: useCaseChange(id, () => answer(api.POST("/cases/{id}/reopen", { params: { path } }))),
-    estimate: useCaseChange(id, (body: Schemas["NewEstimate"]) =>
-      answer(api.POST("/cases/{id}/estimates", { params: { path }, body: { by, ...body } })),
+    proof: useCaseChange(id, "proof", (body: Schemas["ProofInput"], sent) =>
+      answer(api.POST("/cases/{id}/proof", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
     ),
-    issue: useCaseChange(id, (body: Schemas["NewRecord"]) =>
-      answer(api.POST("/cases/{id}/records", { params: { path }, body: { by, ...body } })),
+    close: useCaseChange(id, "close", (body: Schemas["Closing"], sent) =>
+      answer(api.POST("/cases/{id}/close", { params: { path, header: guarded(sent) }, body })),
     ),
-    followUp: useCaseChange(id, (body: Schemas["FollowUp"]) => answer(api.PUT("/cases/{id}/follow-up", { params: { path }, body }))),
-    earlier: useCaseChange(id, (body: Schemas["CaseRef"]) => answer(api.PUT("/cases/{id}/earlier", { params: { path }, body }))),
-    photo: useCaseChange(id, async ({ file, ...text }: { file: File; caption: string; key: string }) => {
+    reopen: useCaseChange(id, "reopen", (_: undefined, sent) =>
+      answer(api.POST("/cases/{id}/reopen", { params: { path, header: guarded(sent) } })),
+    ),
+    estimate: useCaseChange(id, "estimate", (body: Schemas["NewEstimate"], sent) =>
+      answer(api.POST("/cases/{id}/estimates", { params: { path, header: guarded(sent) }, body: { by, ...body } })),
+    ),
+    issue: useCaseChange(id, "issue", (body: Schemas["NewRecord"], sent) =>
+      answer(api.POST("/cases/{id}/records", { params: { path, header: guarded(sent) }, body: { by, ...body } })),
+    ),
+    followUp: useCaseChange(id, "followUp", (body: Schemas["FollowUp"], sent) =>
+      answer(api.PUT("/cases/{id}/follow-up", { params: { path, header: keyed(sent) }, body })),
+    ),
+    earlier: useCaseChange(id, "earlier", (body: Schemas["CaseRef"], sent) =>
+      answer(api.PUT("/cases/{id}/earlier", { params: { path, header: keyed(sent) }, body })),
+    ),
+    photo: useCaseChange(id, "photo", async ({ file, caption }: { file: File; caption: string }, { key }) => {
       const form = new FormData();
       form.set("file", file);
       form.set("by", by);
-      for (const [name, value] of Object.entries(text)) form.set(name, value);
-      return uploaded(await fetch(`/api/cases/${id}/photos`, { method: "POST", body: form }));
+      form.set("caption", caption);
+      return uploaded(await fetch(`/api/cases/${id}/photos`, { method: "POST", body: form, headers: { "Idempotency-Key": key } }));
     }),
-    dropPhoto: useCaseChange(id, (photo: string) => answer(api.DELETE("/cases/{id}/photos/{photo}", { params: { path: { id, photo } } }))),
+    dropPhoto: useCaseChange(id, "dropPhoto", (photo: string, sent) =>
+      answer(api.DELETE("/cases/{id}/photos/{photo}", { params: { path: { id, photo }, header: keyed(sent) } })),
+    ),
   };
 }
 

@@ -1,25 +1,17 @@
 import { Box, Button, Flex, Grid, Input, Text } from "@chakra-ui/react";
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { floorQuery } from "../../api/queries";
-import { accessNames, age, quoted, stageNames, stages } from "../../shared/format";
+import { Choice } from "../../shared/Choice";
+import { accessNames, age, number, quoted, stageNames, stages } from "../../shared/format";
 import { SmallRose } from "../../shared/Rose";
 import { Empty, Loading, Problem } from "../../shared/states";
+import { useSettled } from "../../shared/useSettled";
 
 type Item = Schemas["FloorItem"];
-
-function matches(item: Item, query: string) {
-  const hay = [item.words, item.vehicle, item.unitName, stageNames[item.stage], item.next, item.owner, item.suspect, item.bay]
-    .join(" ")
-    .toLowerCase();
-  return query
-    .toLowerCase()
-    .split(/\s+/)
-    .every((w) => hay.includes(w));
-}
 
 /** Where a case is in its six stages: bars for the eye, the name for the reader. */
 function StageBar({ stage, closed }: { stage: string; closed: boolean }) {
@@ -114,25 +106,37 @@ export function FloorPage() {
   const [params, setParams] = useSearchParams();
   // The URL follows the field, not the other way round: navigation is slower than fingers.
   const [query, setQuery] = useState(params.get("q") ?? "");
-  const { data, error, refetch, isPending } = useQuery(floorQuery);
+  const closed = params.get("show") === "closed";
+  const { data, error, refetch, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery(
+    floorQuery(closed, useSettled(query.trim())),
+  );
   const list = useRef<HTMLDivElement>(null);
   const search = useRef<HTMLInputElement>(null);
   useHotkeys("n", () => navigate("/take-in"));
   useHotkeys("/", () => search.current?.focus(), { preventDefault: true, useKey: true });
   useRowKeys(list);
-  const shown = (data ?? []).filter((i) => matches(i, query));
-  const open = (data ?? []).filter((i) => !i.closed);
-  const waiting = open.filter((i) => i.waitsFor).length;
+  const rows = data?.pages.flatMap((p) => p.items) ?? [];
+  const counts = data?.pages[0];
+  const show = (next: { q?: string; closed?: boolean }) => {
+    const q = next.q ?? query;
+    setParams({ ...(q ? { q } : {}), ...((next.closed ?? closed) ? { show: "closed" } : {}) }, { replace: true });
+  };
   return (
     <Box as="main" px={{ base: "3", md: "5" }} pb="10" w="full">
       <Flex align="center" gap="4" py="4" wrap="wrap">
         <Text as="h1" fontSize="24px" fontWeight="700">
           On the floor
         </Text>
-        {data && (
-          <Text color="ink2">
-            {open.length} open{waiting > 0 && ` · ${waiting} ${waiting === 1 ? "waits" : "wait"} for someone`}
-          </Text>
+        {counts && (
+          <Choice
+            label="Cases"
+            value={closed ? "closed" : "open"}
+            options={[
+              ["open", `${number(counts.open)} open`],
+              ["closed", `${number(counts.closed)} closed`],
+            ]}
+            onChange={(v) => show({ closed: v === "closed" })}
+          />
         )}
         <Input
           ref={search}
@@ -142,10 +146,11 @@ export function FloorPage() {
           ml={{ base: "0", lg: "auto" }}
           placeholder="Find a case  ( / )"
           aria-label="Find a case"
+          maxLength={120}
           value={query}
           onChange={(e) => {
             setQuery(e.target.value);
-            setParams(e.target.value ? { q: e.target.value } : {}, { replace: true });
+            show({ q: e.target.value });
           }}
         />
         <Button variant="solid" ml={{ base: "auto", lg: "0" }} onClick={() => navigate("/take-in")}>
@@ -154,20 +159,36 @@ export function FloorPage() {
       </Flex>
       {error && <Problem error={error} retry={() => void refetch()} />}
       {isPending && !error && <Loading what="the floor" />}
-      {data?.length === 0 && (
-        <Empty title="The floor is empty">
-          Take in the first vehicle: the customer’s words, the vehicle, its unit. Everything else comes as it is found.
+      {counts && rows.length === 0 && query.trim() === "" && (closed ? counts.open > 0 : counts.closed === 0) && (
+        <Empty title={closed ? "Nothing is closed yet" : "The floor is empty"}>
+          {closed
+            ? "A case is closed from its proof, with what was found and what came of it."
+            : "Take in the first vehicle: the customer’s words, the vehicle, its unit. Everything else comes as it is found."}
         </Empty>
       )}
-      {data && data.length > 0 && shown.length === 0 && (
-        <Empty title="No case matches">Nothing here has all of “{query}” in its complaint, vehicle, unit, stage or owner.</Empty>
+      {counts && rows.length === 0 && query.trim() === "" && !closed && counts.closed > 0 && (
+        <Empty title="No case is open">{number(counts.closed)} are closed.</Empty>
       )}
-      {shown.length > 0 && <Head />}
+      {counts && rows.length === 0 && query.trim() !== "" && (
+        <Empty title="No case matches">
+          No {closed ? "closed" : "open"} case has all of “{query}” in its complaint, vehicle, customer, unit, stage, owner or bay.
+          {(closed ? counts.open : counts.closed) > 0 &&
+            ` ${number(closed ? counts.open : counts.closed)} ${closed ? "open" : "closed"} ${(closed ? counts.open : counts.closed) === 1 ? "case has" : "cases have"}.`}
+        </Empty>
+      )}
+      {rows.length > 0 && <Head />}
       <Box ref={list}>
-        {shown.map((i) => (
+        {rows.map((i) => (
           <Row key={i.id} item={i} />
         ))}
       </Box>
+      {hasNextPage && (
+        <Flex justify="center" mt="4">
+          <Button loading={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+            Show more
+          </Button>
+        </Flex>
+      )}
     </Box>
   );
 }

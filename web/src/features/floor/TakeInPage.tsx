@@ -2,10 +2,12 @@ import { Box, Button, Flex, Grid, Text, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { Link, useNavigate } from "react-router";
-import { answer, api, ProblemError, type Schemas } from "../../api/client";
+import { answer, api, isAway, ProblemError, type Schemas } from "../../api/client";
+import { answered, keyOf } from "../../api/keys";
 import { caseQuery, settingsQuery, unitsQuery, visitsQuery } from "../../api/queries";
-import { newKey } from "../../shared/key";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
+import { day } from "../../shared/format";
+import { NumberField } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
 
 /** Visits of the same vehicle before this one: a return is linked to the one that it is a return of. */
@@ -29,7 +31,7 @@ function Before({ visits, earlier, choose }: { visits: Schemas["Visit"][]; earli
             "no return of any of them"
           ) : (
             <span>
-              a return of: <b>“{v.words}”</b> {new Date(v.at).toLocaleDateString("en-GB", { dateStyle: "medium" })}
+              a return of: <b>“{v.words}”</b> {day(v.at)}
               {v.root && ` · ${v.root}`}
               {v.outcome && ` · ${v.outcome.replace("-", " ")}`}
               {v.declined.length > 0 && ` · declined then: ${v.declined.join(", ")}`}
@@ -41,6 +43,7 @@ function Before({ visits, earlier, choose }: { visits: Schemas["Visit"][]; earli
   );
 }
 
+const place = "take in";
 const empty: Schemas["Intake"] = { words: "", vehicle: "", customer: "", distance: "", unit: "", bay: "", owner: "" };
 
 export function TakeInPage() {
@@ -48,16 +51,22 @@ export function TakeInPage() {
   const client = useQueryClient();
   const units = useQuery(unitsQuery);
   const settings = useQuery(settingsQuery);
-  const [form, setForm] = useState(() => ({ ...empty, key: newKey() }));
+  const [form, setForm] = useState(empty);
   const visits = useQuery(visitsQuery(form.vehicle, form.customer ?? ""));
   const [earlier, setEarlier] = useState("");
   const save = useMutation({
     mutationFn: async (body: Schemas["Intake"]) => {
-      const made = await answer(api.POST("/cases", { body }));
+      const key = keyOf(place, body);
+      const made = await answer(api.POST("/cases", { params: { header: { "Idempotency-Key": key } }, body }));
       const known = visits.data?.some((v) => v.id === earlier);
-      return known ? answer(api.PUT("/cases/{id}/earlier", { params: { path: { id: made.id } }, body: { id: earlier } })) : made;
+      const params = { path: { id: made.id }, header: { "Idempotency-Key": `${key}.earlier` } };
+      return known ? answer(api.PUT("/cases/{id}/earlier", { params, body: { id: earlier } })) : made;
     },
-    onSuccess: (made) => {
+    onError: (e, body) => {
+      if (!isAway(e)) answered(place, keyOf(place, body));
+    },
+    onSuccess: (made, body) => {
+      answered(place, keyOf(place, body));
       client.setQueryData(caseQuery(made.id).queryKey, made);
       void navigate(`/cases/${made.id}/complaint`);
     },
@@ -85,8 +94,9 @@ export function TakeInPage() {
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4">
             <TextField label="Vehicle" required maxLength={120} value={form.vehicle} onChange={set("vehicle")} error={wrong("vehicle")} />
             <SelectField label="Unit" value={form.unit} onChange={set("unit")} options={(units.data ?? []).map((u) => [u.id, u.name])} />
-            <TextField
+            <NumberField
               label="Distance or hours"
+              kind="distance"
               help="such as 142,310 km, 88 000 mi or 6120 h"
               maxLength={40}
               value={form.distance}

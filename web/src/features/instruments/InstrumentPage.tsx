@@ -1,13 +1,13 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams, useSearchParams } from "react-router";
-import { answer, api } from "../../api/client";
-import { caseQuery, floorQuery, instrumentQuery, settingsQuery, unitsQuery } from "../../api/queries";
+import { answer, api, isAway } from "../../api/client";
+import { caseQuery, openCasesQuery, instrumentQuery, settingsQuery, unitsQuery } from "../../api/queries";
 import { SelectField } from "../../shared/fields";
 import { quoted } from "../../shared/format";
 import { InstrumentForm, type Measured } from "../../shared/instrument/InstrumentForm";
 import { instrumentPath } from "../../shared/instrument/path";
-import { newKey } from "../../shared/key";
+import { answered, keyOf } from "../../api/keys";
 import { Loading, Problem } from "../../shared/states";
 import { worker } from "../../shared/worker";
 import { Kept } from "./Kept";
@@ -20,20 +20,27 @@ export function InstrumentPage() {
   const on = { part: params.get("part") ?? undefined, unit: params.get("unit") ?? undefined, case: params.get("case") ?? undefined };
   const client = useQueryClient();
   const { data: units } = useQuery(unitsQuery);
-  const { data: cases } = useQuery(floorQuery);
+  const { data: cases } = useQuery(openCasesQuery);
   const { data: settings } = useQuery(settingsQuery);
   const chosenCase = useQuery({ ...caseQuery(on.case ?? ""), enabled: !!on.case });
   const { data, error } = useQuery(instrumentQuery(id, on, chosenCase.data?.rev ?? 0));
+  const place = `${on.case} ${data?.name}`;
   const by = worker() || settings?.people[0]?.name;
   const put = useMutation({
     mutationFn: (m: Measured) =>
       answer(
         api.POST("/cases/{id}/instruments/{instrument}", {
-          params: { path: { id: on.case ?? "", instrument: data?.name ?? id } },
-          body: { ...m, key: newKey(), by },
+          params: { path: { id: on.case ?? "", instrument: data?.name ?? id }, header: { "Idempotency-Key": keyOf(place, m) } },
+          body: { ...m, by },
         }),
       ),
-    onSuccess: (now) => client.setQueryData(caseQuery(now.id).queryKey, now),
+    onSuccess: (now, m) => {
+      answered(place, keyOf(place, m));
+      client.setQueryData(caseQuery(now.id).queryKey, now);
+    },
+    onError: (e, m) => {
+      if (!isAway(e)) answered(place, keyOf(place, m));
+    },
   });
   const back = useMutation({
     mutationFn: (measurement: string) =>
@@ -58,7 +65,7 @@ export function InstrumentPage() {
       return p;
     });
   const given = Object.fromEntries([...params].flatMap(([k, v]) => (k.startsWith("with.") ? [[k.slice(5), v]] : [])));
-  const open = cases?.filter((c) => !c.closed) ?? [];
+  const open = cases?.items ?? [];
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
       <Link to={`/instruments${on.case ? `?case=${on.case}` : ""}`}>

@@ -2,8 +2,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { instrumentPath } from "../../shared/instrument/path";
-
-const when = (at: string) => new Date(at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+import { shortMoment } from "../../shared/format";
 
 /** What was measured in a case: newest first, what no longer stands struck out and said to be so. */
 export function Kept({
@@ -49,7 +48,7 @@ export function Kept({
             </Text>
           </Box>
           <Text color="ink2" fontSize="13.5px" whiteSpace="nowrap">
-            {[k.by, when(k.at), k.gauge].filter(Boolean).join(" · ")}
+            {[k.by, shortMoment(k.at), k.gauge].filter(Boolean).join(" · ")}
           </Text>
           {takeBack && k.stands && <Button onClick={() => takeBack(k.id)}>Take back</Button>}
         </Flex>

@@ -4,19 +4,20 @@ import { useState, type ChangeEvent } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { priceItemsQuery, pricesQuery, unitsQuery } from "../../api/queries";
 import { SelectField, TextField } from "../../shared/fields";
+import { money, short } from "../../shared/format";
+import { NumberField } from "../../shared/NumberField";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { Table } from "../../shared/Table";
 
 type Price = Schemas["Price"];
 
-const blank: Price = { unit: "*", item: "", quality: "", price: "", hours: 0, note: "" };
+const blank: Price = { unit: "*", item: "", quality: "", price: "", hours: "", note: "" };
 const sameEntry = (a: Price, b: Price) => a.unit === b.unit && a.item === b.item && a.quality === b.quality;
 
 /** One entry: what it is for, of which unit and quality, what it costs or how long it takes; the guide's figure stands beside it. */
 function Entry({ currency, save, saving }: { currency: string; save: (p: Price) => void; saving: boolean }) {
   const { data: units } = useQuery(unitsQuery);
   const [form, setForm] = useState(blank);
-  const [hours, setHours] = useState("");
   const listed = form.unit === "*" ? (units?.[0]?.id ?? "") : form.unit;
   const { data: items } = useQuery(priceItemsQuery(listed));
   const item = items?.find((i) => i.item === form.item);
@@ -46,11 +47,11 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
       </Grid>
       <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr) auto" }} gap="3" alignItems="end" mt="3">
         {timed ? (
-          <TextField label="Hours" inputMode="decimal" value={hours} onChange={(e) => setHours(e.target.value)} />
+          <NumberField label="Hours" kind="hours" value={form.hours} onChange={(e) => setForm({ ...form, hours: e.target.value })} />
         ) : (
-          <TextField
+          <NumberField
             label={`Price, ${currency}, before tax`}
-            inputMode="decimal"
+            kind="money"
             value={form.price}
             onChange={(e) => setForm({ ...form, price: e.target.value })}
           />
@@ -58,16 +59,16 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
         <TextField label="Note" maxLength={120} value={form.note} onChange={(e) => setForm({ ...form, note: e.target.value })} />
         <Button
           variant="solid"
-          disabled={!item || (timed ? hours.trim() === "" : form.price.trim() === "")}
+          disabled={!item || (timed ? form.hours : form.price).trim() === ""}
           loading={saving}
-          onClick={() => save({ ...form, price: timed ? "" : form.price, hours: timed ? Number(hours.replace(",", ".")) : 0 })}
+          onClick={() => save({ ...form, price: timed ? "" : form.price, hours: timed ? form.hours : "" })}
         >
           Put into the book
         </Button>
       </Grid>
       {item && item.guide > 0 && (
         <Text color="ink2" mt="1">
-          Guide: {timed ? `${Number(item.guide.toFixed(2))} h` : `${currency} ${item.guide}`}, the app’s judgement.
+          Guide: {timed ? `${short(item.guide)} h` : money(currency, item.guide)}, the app’s judgement.
         </Text>
       )}
     </Box>
@@ -166,7 +167,7 @@ export function PricesPage() {
                   <Item key="i" price={p} />,
                   p.quality,
                   p.price && `${data.currency} ${p.price}`,
-                  p.price ? "" : `${p.hours} h`,
+                  p.hours && `${p.hours} h`,
                   p.note,
                   <Button
                     key="x"

@@ -6,7 +6,9 @@ import { setTheme, themeChoice, type ThemeChoice } from "../../app/colorMode";
 import { answer, api, ProblemError, type Schemas, type Settings } from "../../api/client";
 import { settingsQuery } from "../../api/queries";
 import { Choice } from "../../shared/Choice";
+import { restyled } from "../../shared/format";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
+import { NumberField } from "../../shared/NumberField";
 import { Loading, Problem } from "../../shared/states";
 import { setWorker, worker } from "../../shared/worker";
 import { Gauges } from "./Gauges";
@@ -20,18 +22,16 @@ const units: [keyof Settings & ("pressure" | "length" | "torque" | "volume" | "t
   ["distance", "Distance", ["km", "mi"]],
 ];
 
-type NumberName = "labourRate" | "fluidLitre" | "goodwill" | "tax" | "consumables";
+type FigureName = "labourRate" | "fluidLitre" | "goodwill" | "tax" | "consumables";
 
 /** Each with how it is labelled, and what it is typed in: money, or a share in per cent. */
-const numbers: [NumberName, string, "money" | "share"][] = [
+const figures: [FigureName, string, "money" | "percent"][] = [
   ["labourRate", "Labour rate, per hour", "money"],
   ["fluidLitre", "Fluid, per litre", "money"],
   ["goodwill", "Goodwill for a return, beyond the work", "money"],
-  ["tax", "Tax on top of an estimate", "share"],
-  ["consumables", "Small parts, cleaning, disposal", "share"],
+  ["tax", "Tax on top of an estimate", "percent"],
+  ["consumables", "Small parts, cleaning, disposal", "percent"],
 ];
-const typed = (kind: "money" | "share", v: number) => String(kind === "share" ? Number((100 * v).toFixed(4)) : v);
-const read = (kind: "money" | "share", text: string) => Number(text.replace(",", ".")) / (kind === "share" ? 100 : 1);
 
 function Device({ people }: { people: Schemas["Person"][] }) {
   const [theme, show] = useState<ThemeChoice>(themeChoice());
@@ -76,17 +76,20 @@ function Device({ people }: { people: Schemas["Person"][] }) {
   );
 }
 
-/** What can be saved of the settings: everything but the people. */
-function input({ people, ...rest }: Settings): Schemas["SettingsInput"] {
+/** What can be saved of the settings: not the people, nor what the app says of itself. */
+function input({ people, styles, customers, ...rest }: Settings): Schemas["SettingsInput"] {
   return rest;
+}
+
+/** The form with its figures as the chosen style writes them. */
+function rewritten(form: Schemas["SettingsInput"], numbers: string): Schemas["SettingsInput"] {
+  const text = (n: FigureName) => restyled(form[n] ?? "", form.numbers, numbers);
+  return { ...form, numbers, ...Object.fromEntries(figures.map(([n]) => [n, text(n)])) };
 }
 
 function Shop({ saved }: { saved: Settings }) {
   const client = useQueryClient();
   const [form, setForm] = useState<Schemas["SettingsInput"]>(() => input(saved));
-  const [figures, setFigures] = useState<Record<string, string>>(() =>
-    Object.fromEntries(numbers.map(([n, , kind]) => [n, typed(kind, saved[n])])),
-  );
   const save = useMutation({
     mutationFn: (body: Schemas["SettingsInput"]) => answer(api.PUT("/settings", { body })),
     onSuccess: (now) => {
@@ -95,17 +98,10 @@ function Shop({ saved }: { saved: Settings }) {
     },
   });
   const problem = save.error instanceof ProblemError ? save.error.problem : undefined;
-  const bad = numbers
-    .filter(([n]) => !Number.isFinite(Number((figures[n] ?? "").replace(",", "."))) || (figures[n] ?? "").trim() === "")
-    .map(([n]) => n);
+  const wrong = (field: string) => (problem?.field === field ? `${problem.detail}. Accepted: ${problem.accepted}` : undefined);
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    if (bad.length === 0)
-      save.mutate({
-        ...form,
-        rev: saved.rev,
-        ...Object.fromEntries(numbers.map(([n, , kind]) => [n, read(kind, figures[n]!)])),
-      } as Schemas["SettingsInput"]);
+    save.mutate({ ...form, rev: saved.rev });
   };
   return (
     <form onSubmit={submit}>
@@ -128,20 +124,16 @@ function Shop({ saved }: { saved: Settings }) {
         />
       </Grid>
       <Grid templateColumns={{ base: "1fr", md: "repeat(3, 1fr)" }} gap="4" mb="6">
-        {numbers.map(([n, label, kind]) => (
-          <TextField
+        {figures.map(([n, label, kind]) => (
+          <NumberField
             key={n}
             label={`${label}, ${kind === "money" ? form.currency : "%"}`}
-            inputMode="decimal"
-            value={figures[n]}
-            onChange={(e) => setFigures({ ...figures, [n]: e.target.value })}
-            error={
-              bad.includes(n)
-                ? "not a number; accepted: a number such as 84 or 84.50"
-                : problem?.field === n
-                  ? `${problem.detail}; accepted: ${problem.accepted}`
-                  : undefined
-            }
+            kind={kind}
+            numbers={form.numbers}
+            required
+            value={form[n] ?? ""}
+            onChange={(e) => setForm({ ...form, [n]: e.target.value })}
+            error={wrong(n)}
           />
         ))}
       </Grid>
@@ -180,6 +172,26 @@ function Shop({ saved }: { saved: Settings }) {
             options={options.map((o) => [o, o])}
           />
         ))}
+      </Grid>
+      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
+        Numbers and days
+      </Text>
+      <Grid templateColumns={{ base: "1fr", md: "1fr 2fr" }} gap="4" mb="5">
+        <SelectField
+          label="Numbers are written"
+          value={form.numbers}
+          onChange={(e) => setForm(rewritten(form, e.target.value))}
+          options={saved.styles.map((s) => [s, s])}
+        />
+        <TextField
+          label="Time zone of the shop"
+          placeholder="such as America/Chicago"
+          maxLength={64}
+          value={form.zone}
+          onChange={(e) => setForm({ ...form, zone: e.target.value })}
+          error={wrong("zone")}
+          help="Its days are counted there: when an offer ends, what is due, the dates on a record."
+        />
       </Grid>
       {save.isError && !problem?.field && <Problem error={save.error} />}
       <Flex align="center" gap="4">

@@ -1,5 +1,6 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { ratio, type Range, type Unit } from "./unit";
+import { number } from "../../shared/format";
 
 /** A bar where an element is applied, an arrow where a freewheel holds; the words are there for who cannot see it. */
 function Mark({ range, element, picked }: { range: Range; element: Unit["elements"][number]; picked: boolean }) {
@@ -62,7 +63,7 @@ export function ApplyChart({ unit, picked, pick }: { unit: Unit; picked: string;
                 {ratio(r.ratio)}
               </chakra.td>
               <chakra.td textAlign="right" pl="3" pr="1">
-                {r.step ? r.step.toFixed(2) : ""}
+                {r.step ? number(r.step, 2) : ""}
               </chakra.td>
             </chakra.tr>
           ))}

@@ -1,5 +1,5 @@
 import { Box, chakra, Grid, Text } from "@chakra-ui/react";
-import { accessNames } from "../../shared/format";
+import { accessNames, number } from "../../shared/format";
 import { Empty } from "../../shared/states";
 import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
@@ -67,7 +67,7 @@ export function Controls({ unit }: { unit: Unit }) {
             c.kind === "valve" ? (c.rest ? "up" : "down") : c.rest ? "on" : "off",
             c.ohms,
             accessNames[c.access],
-            `${c.hours.toFixed(1)} h`,
+            `${number(c.hours, 1)} h`,
           ])}
           note={
             unit.controls.some((c) => c.watched)

@@ -2,7 +2,7 @@ import { Box, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { gearQuery } from "../../api/queries";
-import { TextField } from "../../shared/fields";
+import { NumberField } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
 import { Heading, Table } from "../../shared/Table";
 import { ratio, type Unit } from "./unit";
@@ -15,14 +15,18 @@ export function GearFinder({ unit }: { unit: Unit }) {
     <Box mt="5" data-noprint>
       <Heading note="Input and output speed as read: which range that is, and what slips if none fits.">Which gear is this?</Heading>
       <Grid templateColumns="1fr 1fr" gap="3">
-        <TextField
+        <NumberField
+          kind="rotational-speed"
+          unit="rpm"
           label="Input speed as read"
           placeholder="2000 rpm"
           value={seen.in}
           maxLength={40}
           onChange={(e) => setSeen({ ...seen, in: e.target.value })}
         />
-        <TextField
+        <NumberField
+          kind="rotational-speed"
+          unit="rpm"
           label="Output speed as read"
           placeholder="1365 rpm"
           value={seen.out}

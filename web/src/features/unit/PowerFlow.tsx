@@ -8,6 +8,7 @@ import { SpeedDiagram } from "./SpeedDiagram";
 import { Heading, Table } from "../../shared/Table";
 import { TorqueBars } from "./TorqueBars";
 import { ratio, type Unit } from "./unit";
+import { number } from "../../shared/format";
 
 /** A value that can be dragged, typed, or stepped with the arrow keys. */
 function Dial({
@@ -120,11 +121,7 @@ export function PowerFlow({ unit, picked }: { unit: Unit; picked: string }) {
             <Table
               label="Members"
               head={["member", ">speed", ">torque from gears"]}
-              rows={data.members.map((m) => [
-                m.name,
-                m.known ? `${Math.round(m.speed).toLocaleString("en")} rpm` : "free",
-                m.gears || "divided",
-              ])}
+              rows={data.members.map((m) => [m.name, m.known ? `${number(Math.round(m.speed))} rpm` : "free", m.gears || "divided"])}
             />
             <Table
               label="Torque on elements"
@@ -133,7 +130,7 @@ export function PowerFlow({ unit, picked }: { unit: Unit; picked: string }) {
                 e.name,
                 e.on || e.holding ? (e.shared ? "shared" : e.torque) : "open",
                 e.hold,
-                e.margin > 0 ? `${e.margin.toFixed(1)} ×` : "",
+                e.margin > 0 ? `${number(e.margin, 1)} ×` : "",
                 e.across || "free",
               ])}
               note="Shared: two paths hold the same member; rigid gears cannot say which carries how much."
@@ -141,7 +138,7 @@ export function PowerFlow({ unit, picked }: { unit: Unit; picked: string }) {
             <Table
               label="Orders"
               head={["what is heard", ">hertz", ">per output turn", "load"]}
-              rows={data.orders.map((o) => [o.name, o.hertz.toFixed(0), o.perOutput.toFixed(2), o.loaded ? "loaded" : "idle"])}
+              rows={data.orders.map((o) => [o.name, number(o.hertz), number(o.perOutput, 2), o.loaded ? "loaded" : "idle"])}
             />
           </Box>
         </>

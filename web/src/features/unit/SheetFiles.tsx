@@ -2,6 +2,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { Link } from "react-router";
 import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
+import { number } from "../../shared/format";
 
 /** The sheet as a file, its versions, and the way to one's own. */
 export function SheetFiles({ unit }: { unit: Unit }) {
@@ -52,7 +53,7 @@ export function SheetFiles({ unit }: { unit: Unit }) {
           <Text>
             Yes. Sets mesh and assemble, every range does what it declares, elements hold the engine
             {unit.maxTorque && ` of ${unit.maxTorque}`}
-            {unit.margin > 1 && ` with a margin of ${unit.margin.toFixed(2)}`}, as far as the sheet gives numbers.
+            {unit.margin > 1 && ` with a margin of ${number(unit.margin, 2)}`}, as far as the sheet gives numbers.
           </Text>
         ) : (
           <Box as="ul" pl="5" listStyleType="disc">

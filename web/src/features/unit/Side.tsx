@@ -1,6 +1,6 @@
 import { Box, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import { accessNames, minutes } from "../../shared/format";
+import { accessNames, minutes, number } from "../../shared/format";
 import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 
@@ -110,7 +110,7 @@ export function Side({ unit }: { unit: Unit }) {
               {i + 1} · {p.name}
             </Text>
             <Text whiteSpace="nowrap">
-              {accessNames[p.access]}, {minutes(upTo(p.access))} to get there · {p.hours.toFixed(1)} h
+              {accessNames[p.access]}, {minutes(upTo(p.access))} to get there · {number(p.hours, 1)} h
             </Text>
           </Box>
         ))}

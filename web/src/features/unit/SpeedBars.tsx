@@ -1,5 +1,6 @@
 import { Box, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
+import { number } from "../../shared/format";
 
 const width = 620;
 const row = 27;
@@ -46,7 +47,7 @@ export function SpeedBars({ members }: { members: Schemas["PowerMember"][] }) {
                 y={y + 13}
                 fill="var(--chakra-colors-ink)"
               >
-                {!m.known ? "free" : m.speed === 0 ? "stands" : `${Math.round(m.speed).toLocaleString("en").replace("-", "−")} rpm`}
+                {!m.known ? "free" : m.speed === 0 ? "stands" : `${number(Math.round(m.speed))} rpm`}
               </text>
             </g>
           );

@@ -1,5 +1,6 @@
 import { Box, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
+import { number } from "../../shared/format";
 
 const width = 620;
 const row = 40;
@@ -52,7 +53,7 @@ export function TorqueBars({ elements }: { elements: Schemas["PowerElement"][] }
                 {e.shared ? "" : e.torque}
               </text>
               <text style={{ fontSize: 12 }} x={width - right + 8} y={y + 24} fill="var(--chakra-colors-ink2)">
-                {e.slips ? "slips" : e.margin > 0 ? `${e.margin.toFixed(1)} × in hand` : e.newtonMetres < 0.05 ? "nothing here" : ""}
+                {e.slips ? "slips" : e.margin > 0 ? `${number(e.margin, 1)} × in hand` : e.newtonMetres < 0.05 ? "nothing here" : ""}
               </text>
             </g>
           );

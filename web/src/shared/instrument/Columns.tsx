@@ -1,5 +1,6 @@
 import { Box, chakra, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
+import { short } from "../format";
 import { WindowFigure } from "./WindowFigure";
 
 type Input = Schemas["InstrumentInput"];
@@ -20,7 +21,8 @@ const Entry = chakra("input", {
   },
 });
 
-const range = (w: Schemas["Window"]) => `${Number(w.low.toPrecision(3))}–${Number(w.high.toPrecision(3))}`;
+const bound = (v: number) => short(Number(v.toPrecision(3)), 6);
+const range = (w: Schemas["Window"]) => `${bound(w.low)}–${bound(w.high)}`;
 
 /** One column for each input, its window drawn above it: for a value in every range. */
 export function Columns({
@@ -28,6 +30,7 @@ export function Columns({
   values,
   set,
   points,
+  read,
   wrong,
   others,
 }: {
@@ -35,6 +38,8 @@ export function Columns({
   values: Record<string, string>;
   set: (id: string, v: string) => void;
   points: Schemas["Point"][];
+  /** What the server understood, by input. */
+  read: Record<string, string>;
   wrong?: string;
   others: string[];
 }) {
@@ -67,7 +72,7 @@ export function Columns({
             {inputs.map((i) => (
               <chakra.td key={i.id} p="0">
                 <Entry
-                  inputMode="decimal"
+                  autoComplete="off"
                   aria-label={`${i.label}, ${i.unit}`}
                   maxLength={80}
                   value={values[i.id] ?? ""}
@@ -75,6 +80,16 @@ export function Columns({
                   borderColor={wrong === `values.${i.id}` ? "fault" : "line"}
                   onChange={(e) => set(i.id, e.target.value)}
                 />
+              </chakra.td>
+            ))}
+          </tr>
+          <tr>
+            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+              read as
+            </chakra.th>
+            {inputs.map((i) => (
+              <chakra.td key={i.id} textAlign="center" fontSize="12.5px" color="ink2" pt="1" h="26px">
+                {read[i.id]}
               </chakra.td>
             ))}
           </tr>

@@ -1,10 +1,11 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
+import { short } from "../format";
 
 type FigureData = Schemas["Figure"];
 
 const colour = (name: string) => `var(--chakra-colors-${name})`;
-const number = (v: number) => (v === 0 ? "0" : Number(v.toPrecision(3)).toLocaleString("en", { maximumFractionDigits: 6 }));
+const written = (v: number) => short(Number(v.toPrecision(3)), 6);
 
 /** Round steps that cut a span into about four. */
 export function ticks(low: number, high: number): number[] {
@@ -51,13 +52,13 @@ function Curve({ figure }: { figure: FigureData }) {
         <g key={v}>
           <line x1={pad.left} x2={W - pad.right} y1={y(v)} y2={y(v)} stroke={colour("line")} />
           <text x={pad.left - 8} y={y(v) + 4} textAnchor="end" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
-            {number(v)}
+            {written(v)}
           </text>
         </g>
       ))}
       {ticks(x0, x1).map((v) => (
         <text key={v} x={x(v)} y={H - pad.bottom + 17} textAnchor="middle" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
-          {number(v)}
+          {written(v)}
         </text>
       ))}
       <text x={pad.left - 8} y={11} textAnchor="start" fill={colour("ink2")} style={{ fontSize: 12.5 }}>
@@ -281,7 +282,7 @@ function Numbers({ figure }: { figure: FigureData }) {
           <b>{s.name}:</b>{" "}
           {s.points
             .filter((_, i) => i % step(s.points.length) === 0 || i === s.points.length - 1)
-            .map((p) => `${number(p[0] ?? 0)} → ${number(p[1] ?? 0)}`)
+            .map((p) => `${written(p[0] ?? 0)} → ${written(p[1] ?? 0)}`)
             .join("; ")}{" "}
           ({figure.x.unit || figure.x.label} → {figure.y.unit || figure.y.label})
         </Text>

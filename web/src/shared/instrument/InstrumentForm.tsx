@@ -42,7 +42,8 @@ const TextEntry = chakra("input", {
   },
 });
 
-function Field({ input, entry, set, wrong }: { input: Input; entry: Entry; set: (e: Entry) => void; wrong: boolean }) {
+/** One input; what the server understood of it stands at its right, over the field. */
+function Field({ input, entry, read, set, wrong }: { input: Input; entry: Entry; read?: string; set: (e: Entry) => void; wrong: boolean }) {
   const id = `in-${input.id}`;
   if (input.id.startsWith("look-")) return <Grades input={input} value={entry.text} set={(text) => set({ ...entry, text })} />;
   return (
@@ -51,9 +52,9 @@ function Field({ input, entry, set, wrong }: { input: Input; entry: Entry; set: 
         <chakra.label htmlFor={id} fontSize="14px" fontWeight="600">
           {input.label}
         </chakra.label>
-        {input.optional && (
-          <Text fontSize="12.5px" color="ink2" whiteSpace="nowrap">
-            if known
+        {(read || input.optional) && (
+          <Text fontSize="12.5px" color="ink2" textAlign="right">
+            {read || "if known"}
           </Text>
         )}
       </Flex>
@@ -236,6 +237,7 @@ export function InstrumentForm({
       values={Object.fromEntries(Object.entries(entries).map(([id, e]) => [id, e.text]))}
       set={(id, text) => set(id, { text, unit: entries[id]?.unit ?? "" })}
       points={data?.points ?? []}
+      read={data?.read ?? {}}
       wrong={problem?.field}
       others={instrument.inputs[0]?.units.slice(0, 4) ?? []}
     />
@@ -246,6 +248,7 @@ export function InstrumentForm({
           key={i.id}
           input={i}
           entry={entries[i.id] ?? entryOf(i)}
+          read={data?.read[i.id]}
           set={(e) => set(i.id, e)}
           wrong={problem?.field === `values.${i.id}`}
         />

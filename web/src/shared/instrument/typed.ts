@@ -8,7 +8,7 @@ export interface Entry {
   unit: string;
 }
 
-const bare = /^[-+]?[\d.,/ ±]+$/;
+const bare = /^[-+−]?[\d.,’'/\s±]+$/;
 
 /** Takes a unit of the list off the end of a text, so that it stands in the unit's own place. */
 export function entryOf(input: Input): Entry {
@@ -22,7 +22,7 @@ export function entryOf(input: Input): Entry {
 export function textOf(input: Input, entry: Entry): string {
   const text = entry.text.trim();
   if (text === "" || input.kind === "choice" || input.kind === "count" || entry.unit === "") return text;
-  return /[^\d\s.,/;×x*+-]/.test(text.replace(/[eE][-+]?\d/g, "")) && !/^[^a-zA-Z°µ%]*±[^a-zA-Z°µ%]*$/.test(text)
+  return /[^\d\s.,’'/;×x*+−-]/.test(text.replace(/[eE][-+]?\d/g, "")) && !/^[^a-zA-Z°µ%]*±[^a-zA-Z°µ%]*$/.test(text)
     ? text
     : `${text} ${entry.unit}`;
 }

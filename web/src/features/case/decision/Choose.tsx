@@ -2,7 +2,6 @@ import { Box, Button, Grid, Text, Textarea } from "@chakra-ui/react";
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { Choice } from "../../../shared/Choice";
-import { newKey } from "../../../shared/key";
 import { Labelled, TextField } from "../../../shared/fields";
 import { amount, roughly } from "../../../shared/format";
 import { SignaturePad } from "../../../shared/SignaturePad";
@@ -28,7 +27,6 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
     const { signature, ...told } = form;
     actions.decide.mutate(
       {
-        key: newKey(),
         option: row.id,
         ...told,
         ...(form.how === "signed" ? { signature } : {}),

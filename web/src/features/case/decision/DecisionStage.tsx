@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Link } from "react-router";
-import { TextField } from "../../../shared/fields";
+import { NumberField } from "../../../shared/NumberField";
 import { percent, roughly } from "../../../shared/format";
 import { Loading, Problem } from "../../../shared/states";
 import { useCase } from "../useCase";
@@ -47,9 +47,9 @@ export function DecisionStage() {
           )}
         </Box>
         <Box w="150px">
-          <TextField
+          <NumberField
+            kind="money"
             label={`Ceiling, ${data.currency}`}
-            inputMode="decimal"
             placeholder="none"
             maxLength={40}
             value={deal.ceiling}

@@ -1,10 +1,9 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { approvalQuery } from "../../../api/queries";
-import { newKey } from "../../../shared/key";
+import { approvalQuery, settingsQuery } from "../../../api/queries";
 import { SelectField } from "../../../shared/fields";
-import { percent } from "../../../shared/format";
+import { moment, percent } from "../../../shared/format";
 import { Problem } from "../../../shared/states";
 import { useCase, useCaseStatus } from "../useCase";
 import type { Deal } from "./useDeal";
@@ -16,7 +15,6 @@ const states: Record<string, string> = {
   expired: "✕ ended",
   replaced: "replaced by a later one, or answered in another way",
 };
-const when = (iso: string) => new Date(iso).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 /** What became of an estimate that may still be answered: whether it holds is worked out when it is looked at. */
 function OpenState({ token, rev }: { token: string; rev: number }) {
@@ -35,7 +33,9 @@ export function Estimates({ deal }: { deal: Deal }) {
   const status = useCaseStatus();
   const [hours, setHours] = useState("48");
   const [copied, setCopied] = useState("");
-  const link = (token: string) => `${window.location.origin}/a/${token}`;
+  const { data: settings } = useQuery(settingsQuery);
+  // The customer’s page may have an address of its own: the shop’s own pages are then out of reach from there.
+  const link = (token: string) => `${settings?.customers || window.location.origin}/a/${token}`;
   return (
     <Box as="section" aria-label="Estimate for the customer" mt="5">
       <Text as="h3" fontWeight="700" mb="1">
@@ -62,7 +62,7 @@ export function Estimates({ deal }: { deal: Deal }) {
           </Box>
           <Button
             loading={status.estimate.isPending}
-            onClick={() => actions.estimate.mutate({ key: newKey(), hours: Number(hours), quality: deal.quality, set: deal.estimated })}
+            onClick={() => actions.estimate.mutate({ hours: Number(hours), quality: deal.quality, set: deal.estimated })}
           >
             Make the link
           </Button>
@@ -85,7 +85,7 @@ export function Estimates({ deal }: { deal: Deal }) {
           <Box>
             <Text>
               {e.state === "open" ? <OpenState token={e.token} rev={shown.rev} /> : <b>{states[e.state] ?? e.state}</b>} · until{" "}
-              {when(e.expires)}
+              {moment(e.expires)}
               {e.by && ` · ${e.by}`}
             </Text>
             {e.state === "open" && (

@@ -1,43 +1,55 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import type { Schemas } from "../../../api/client";
-import { amount, percent, roughly } from "../../../shared/format";
+import { amount, number, percent, roughly, short } from "../../../shared/format";
+import { useUnderstood } from "../../../shared/NumberField";
 import { Table } from "../../../shared/Table";
 import type { Deal } from "./useDeal";
 
 type Row = Schemas["OptionRow"];
 
 const origins: Record<string, string> = { shop: "the shop’s", guide: "guide", none: "no price" };
-const count = (l: Schemas["Line"]) => (l.per ? `${Number(l.count.toFixed(2))} ${l.per}` : "");
+const count = (l: Schemas["Line"]) => (l.per ? `${short(l.count)} ${l.per}` : "");
 
-/** A figure that may be typed over: another price or time for this estimate alone. */
-function Figure({ label, value, changed, set }: { label: string; value: string; changed: boolean; set: (v: number | undefined) => void }) {
-  const [text, setText] = useState<string>();
-  const shown = text ?? value;
-  const wrong = text !== undefined && text.trim() !== "" && !Number.isFinite(Number(text.replace(",", ".")));
+/** A figure that may be typed over: another price or time for this estimate alone. What was understood stands below it. */
+function Figure({
+  label,
+  kind,
+  value,
+  typed,
+  set,
+}: {
+  label: string;
+  kind: "money" | "hours";
+  value: string;
+  typed: string | undefined;
+  set: (v: string | undefined) => void;
+}) {
+  const changed = typed !== undefined;
+  const { read, wrong } = useUnderstood({ kind }, typed ?? "");
   return (
-    <Flex align="center" gap="1" justify="flex-end">
+    <>
+      <Flex align="center" gap="1" justify="flex-end">
+        {changed && (
+          <Button variant="ghost" px="1" minW="44px" aria-label={`${label}: as it was`} onClick={() => set(undefined)}>
+            ↺
+          </Button>
+        )}
+        <Input
+          aria-label={label}
+          aria-invalid={!!wrong}
+          w="96px"
+          textAlign="right"
+          maxLength={40}
+          value={typed ?? value}
+          onChange={(e) => set(e.target.value.trim() === "" ? undefined : e.target.value)}
+        />
+      </Flex>
       {changed && (
-        <Button variant="ghost" px="1" minW="44px" aria-label={`${label}: as it was`} onClick={() => (setText(undefined), set(undefined))}>
-          ↺
-        </Button>
+        <Text fontSize="12px" color={wrong ? "fault" : "ink2"} textAlign="right" maxW="220px" ml="auto" aria-live="polite">
+          {wrong ?? read}
+        </Text>
       )}
-      <Input
-        aria-label={label}
-        aria-invalid={wrong}
-        inputMode="decimal"
-        w="96px"
-        textAlign="right"
-        value={shown}
-        onChange={(e) => {
-          setText(e.target.value);
-          const v = Number(e.target.value.replace(",", "."));
-          if (e.target.value.trim() === "") set(undefined);
-          else if (Number.isFinite(v)) set(v);
-        }}
-        onBlur={() => !wrong && setText(undefined)}
-      />
-    </Flex>
+    </>
   );
 }
 
@@ -68,10 +80,11 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
               </>,
               timed ? (
                 <Figure
-                  key={`${figure} ${changed}`}
+                  key={figure}
+                  kind="hours"
                   label={`Hours: ${l.title}`}
-                  value={l.count.toFixed(2)}
-                  changed={changed}
+                  value={number(l.count, 2)}
+                  typed={deal.set[figure]}
                   set={(v) => deal.figure(figure, v)}
                 />
               ) : (
@@ -79,10 +92,11 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
               ),
               figure && !timed ? (
                 <Figure
-                  key={`${figure} ${changed}`}
+                  key={figure}
+                  kind="money"
                   label={`Price: ${l.title}`}
-                  value={(l.each / 100).toFixed(2)}
-                  changed={changed}
+                  value={number(l.each / 100, 2)}
+                  typed={deal.set[figure]}
                   set={(v) => deal.figure(figure, v)}
                 />
               ) : (
@@ -95,7 +109,7 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
             ];
           }),
           ["Sum", "", "", amount(currency, row.net), ""],
-          ...(taxRate > 0 ? [[`Tax, ${Number((100 * taxRate).toFixed(2))} %`, "", "", amount(currency, row.tax), ""]] : []),
+          ...(taxRate > 0 ? [[`Tax, ${short(100 * taxRate)} %`, "", "", amount(currency, row.tax), ""]] : []),
           [
             <b key="p">To pay</b>,
             "",

@@ -2,8 +2,8 @@ import { Box, Button, Flex, Grid, Text, Textarea } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../../api/client";
-import { newKey } from "../../../shared/key";
 import { Labelled, SelectField } from "../../../shared/fields";
+import { day } from "../../../shared/format";
 import { Problem } from "../../../shared/states";
 import { useCase, useCaseStatus } from "../useCase";
 
@@ -88,13 +88,21 @@ export function Records() {
         <Button
           variant="solid"
           loading={status.issue.isPending}
-          onClick={() => actions.issue.mutate({ key: newKey(), ...body }, { onSuccess: () => (setForm(blank), draft.reset()) })}
+          onClick={() => actions.issue.mutate(body, { onSuccess: () => (setForm(blank), draft.reset()) })}
         >
           Issue the record
         </Button>
       </Flex>
       {draft.error && <Problem error={draft.error} />}
       {status.issue.isError && <Problem error={status.issue.error} />}
+      {draft.data && draft.data.notPrintable.length > 0 && (
+        <Box role="note" aria-label="Not printed as it is" bg="faultSoft" borderLeftWidth="4px" borderColor="fault" px="3" py="2" mt="3">
+          <Text fontWeight="700">The PDF cannot show all of it</Text>
+          {draft.data.notPrintable.map((x) => (
+            <Text key={x}>{x}</Text>
+          ))}
+        </Box>
+      )}
       {draft.data && (
         <iframe
           title="Draft of the record"
@@ -107,7 +115,7 @@ export function Records() {
         <Flex key={r.id} borderTopWidth="1px" borderColor="line" mt="2" pt="2" gap="3" align="center" justify="space-between" wrap="wrap">
           <Box>
             <Text>
-              <b>Record {r.number}</b> · {new Date(r.at).toLocaleDateString("en-GB", { dateStyle: "medium" })}
+              <b>Record {r.number}</b> · {day(r.at)}
               {r.by && ` · ${r.by}`}
               {r.why && ` · amends: ${r.why}`}
             </Text>

@@ -1,8 +1,8 @@
 import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { TextField } from "../../../shared/fields";
-import { amount, percent, roughly } from "../../../shared/format";
+import { amount, number, percent, roughly, short } from "../../../shared/format";
+import { useUnderstood } from "../../../shared/NumberField";
 import { Table } from "../../../shared/Table";
 import type { Deal } from "./useDeal";
 
@@ -13,38 +13,30 @@ function written(f: Figure, v: number, currency: string) {
     case "money":
       return amount(currency, v * 100);
     case "hours":
-      return `${v.toFixed(1)} h`;
+      return `${number(v, 1)} h`;
     case "share":
       return `${percent(v)} %`;
     default:
-      return `${Number((100 * v).toPrecision(3))} % of that`;
+      return `${short(Number((100 * v).toPrecision(3)))} % of that`;
   }
 }
 
 /** As it is typed: shares and factors in per cent. */
-const shown = (f: Figure, v: number) => Number((f.kind === "share" || f.kind === "factor" ? 100 * v : v).toFixed(2));
+const shown = (f: Figure, v: number) => short(f.kind === "share" || f.kind === "factor" ? 100 * v : v);
 const units: Record<string, string> = { hours: "h", share: "%", factor: "%" };
+const kinds: Record<string, string> = { money: "money", hours: "hours", share: "percent", factor: "ratio" };
 
 function Row({ figure, currency, deal }: { figure: Figure; currency: string; deal: Deal }) {
-  const set = deal.set[figure.id];
-  const [text, setText] = useState<string>();
-  const v = Number((text ?? "").replace(",", "."));
-  const scale = figure.kind === "share" || figure.kind === "factor" ? 100 : 1;
-  const wrong = text !== undefined && text.trim() !== "" && !(v / scale >= figure.low && v / scale <= figure.high);
+  const typed = deal.set[figure.id];
+  const { read, wrong } = useUnderstood({ kind: kinds[figure.kind] ?? "money", unit: figure.kind === "factor" ? "%" : "" }, typed ?? "");
   return (
     <TextField
       label={`${figure.title}, ${units[figure.kind] ?? currency}`}
-      inputMode="decimal"
-      value={text ?? String(shown(figure, set ?? figure.now))}
-      error={wrong ? `accepted: ${shown(figure, figure.low)} to ${shown(figure, figure.high)}` : undefined}
-      help={set !== undefined ? "set by hand" : undefined}
-      onChange={(e) => {
-        setText(e.target.value);
-        const typed = Number(e.target.value.replace(",", ".")) / scale;
-        if (e.target.value.trim() === "") deal.figure(figure.id, undefined);
-        else if (typed >= figure.low && typed <= figure.high) deal.figure(figure.id, typed);
-      }}
-      onBlur={() => !wrong && setText(undefined)}
+      maxLength={40}
+      value={typed ?? shown(figure, figure.now)}
+      error={wrong}
+      help={typed === undefined ? undefined : `${read ?? ""} set by hand; it was ${shown(figure, figure.now)}`}
+      onChange={(e) => deal.figure(figure.id, e.target.value.trim() === "" ? undefined : e.target.value)}
     />
   );
 }

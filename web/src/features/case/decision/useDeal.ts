@@ -1,24 +1,28 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { optionsQuery } from "../../../api/queries";
+import { useSettled } from "../../../shared/useSettled";
 import { useCase } from "../useCase";
 
 /** The options as they are weighed, with what is set by hand: qualities, a ceiling, figures, the option looked at and what goes with it. */
 export function useDeal() {
   const { shown } = useCase();
   const [quality, setQuality] = useState<Record<string, string>>({});
-  const [set, setSet] = useState<Record<string, number>>({});
+  const [set, setSet] = useState<Record<string, string>>({});
   const [ceiling, setCeiling] = useState("");
   const [picked, setPicked] = useState("");
   const [addOns, setAddOns] = useState<string[]>([]);
-  const choices: Schemas["Choices"] = { quality, set, ceiling };
+  const choices = useSettled(
+    useMemo<Schemas["Choices"]>(() => ({ quality, set, ceiling }), [quality, set, ceiling]),
+    120,
+  );
   // The order follows a figure as it is typed; what would turn it takes longer and comes after.
   const query = useQuery(optionsQuery(shown.id, shown.rev, choices));
   const more = useQuery(optionsQuery(shown.id, shown.rev, { ...choices, option: picked || undefined, addOns, full: true }));
   const rows = query.data?.rows ?? [];
   const row = rows.find((r) => r.id === picked) ?? rows[0];
-  const figure = (id: string, value: number | undefined) =>
+  const figure = (id: string, value: string | undefined) =>
     setSet((old) => {
       const rest = Object.fromEntries(Object.entries(old).filter(([k]) => k !== id));
       return value === undefined ? rest : { ...rest, [id]: value };
