@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -30,4 +30,78 @@ test("a page works on while the server is away, and nothing typed is lost", asyn
     await stop(server, "SIGTERM");
     rmSync(data, { recursive: true, force: true });
   }
+});
+
+test.describe("two pages of one case", () => {
+  const open = async (request: APIRequestContext, base = "") => {
+    const made = await request.post(`${base}/api/cases`, { data: { words: "It slips", vehicle: "Shared van", unit: "norrad-h4" } });
+    return ((await made.json()) as { id: string }).id;
+  };
+  const reading = (cell: string) => ({ data: { readings: [{ key: `other-${cell}`, finding: `road.hot.${cell}`, state: "normal", source: "seen", stage: "road" }] } });
+  const cell = (page: Page, name: string) => page.getByRole("button", { name });
+
+  test("a form that was filled in does not overwrite what was saved meanwhile", async ({ page, context, request }) => {
+    const id = await open(request);
+    const other = await context.newPage();
+    for (const p of [page, other]) {
+      await p.goto(`/cases/${id}/complaint`);
+      await p.getByRole("button", { name: "Change words, vehicle" }).click();
+    }
+    await other.getByLabel("Bay").fill("bay 4");
+    await other.getByRole("button", { name: "Save", exact: true }).click();
+    await expect(other.getByRole("button", { name: "Change words, vehicle" })).toBeVisible();
+
+    await page.getByLabel("Waits for").fill("a gasket");
+    await page.getByRole("button", { name: "Save", exact: true }).click();
+    await expect(page.getByRole("alert").filter({ hasText: "Nothing of yours is saved yet" })).toContainText("Bay now: “bay 4”");
+    const kept = (await (await request.get(`/api/cases/${id}`)).json()) as { bay: string; waitsFor: string };
+    expect(kept).toMatchObject({ bay: "bay 4", waitsFor: "" });
+    await page.getByLabel("Bay").fill("bay 4");
+    await page.getByRole("button", { name: "Save", exact: true }).click();
+    await expect
+      .poll(async () => (await (await request.get(`/api/cases/${id}`)).json()) as object)
+      .toMatchObject({ bay: "bay 4", waitsFor: "a gasket" });
+  });
+
+  test("a change that arrives while this page saves is shown as well", async ({ page, request }) => {
+    const id = await open(request);
+    await page.goto(`/cases/${id}/road`);
+    let release = () => {};
+    const held = new Promise<void>((r) => (release = r));
+    await page.route("**/readings", async (route) => {
+      const answer = await route.fetch();
+      await held;
+      await route.fulfill({ response: answer });
+    });
+    const sent = page.waitForRequest("**/readings");
+    await cell(page, "D1, drives").first().click();
+    await sent;
+    await expect.poll(async () => ((await (await request.get(`/api/cases/${id}`)).json()) as { trail: object[] }).trail.length).toBe(1);
+    await request.post(`/api/cases/${id}/readings`, reading("D2.drives"));
+    release();
+    await expect(cell(page, "D1, drives: normal")).toBeVisible();
+    await expect(cell(page, "D2, drives: normal")).toBeVisible();
+  });
+
+  test("what others did while the line was broken is there when it is back", async ({ page, request }) => {
+    const data = mkdtempSync(join(tmpdir(), "compass-e2e-"));
+    const port = 8125;
+    const base = `http://127.0.0.1:${port}`;
+    let server = await serve(data, port);
+    try {
+      const id = await open(request, base);
+      await page.goto(`${base}/cases/${id}/road`);
+      await expect(cell(page, "D2, drives").first()).toBeVisible();
+      await page.route("**/api/events", (route) => route.abort());
+      await stop(server, "SIGKILL");
+      await expect(page.getByText(/Server away/)).toBeVisible();
+      server = await serve(data, port);
+      await request.post(`${base}/api/cases/${id}/readings`, reading("D2.drives"));
+      await page.unroute("**/api/events");
+      await expect(cell(page, "D2, drives: normal")).toBeVisible({ timeout: 20_000 });
+    } finally {
+      await stop(server, "SIGTERM");
+      rmSync(data, { recursive: true, force: true });
+    }
+  });
 });

@@ -37,7 +37,7 @@ test("absurd input says what is wrong in words and gives no number", async ({ pa
 
 test("on a unit the sheet fills in what it knows; units of the shop are those of the page", async ({ page, request }) => {
   const settings = (await (await request.get("/api/settings")).json()) as Record<string, unknown>;
-  const { people: _, ...shop } = settings;
+  const { people: _people, styles: _styles, customers: _customers, ...shop } = settings;
   await request.put("/api/settings", { data: { ...shop, length: "in", torque: "lbf·ft" } });
   try {
     await page.goto("/instruments/band-capacity?unit=norrad-h4");

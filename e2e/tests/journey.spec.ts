@@ -139,5 +139,7 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await page.keyboard.press("Enter");
   await expect(page.getByText("Closed: cured.")).toBeVisible();
   await page.goto("/");
+  await tabTo(page, /closed$/);
+  await page.keyboard.press("Enter");
   await expect(page.getByRole("link", { name: /Slips on hills once it is hot/ })).toContainText("Closed, proven");
 });

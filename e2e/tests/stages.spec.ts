@@ -178,8 +178,9 @@ test("settings reach the instruments: units of measure, labour rate, theme", asy
   await page.goto("/settings");
   await page.getByLabel(/^Labour rate/).fill("many");
   await page.getByRole("button", { name: "Save", exact: true }).click();
-  await expect(page.getByText(/not a number; accepted/)).toBeVisible();
+  await expect(page.getByText(/"many".*not a number.*Accepted: /)).toBeVisible();
   await page.getByLabel(/^Labour rate/).fill("96,50");
+  await expect(page.getByText("= € 96.50")).toBeVisible();
   await page.getByRole("combobox", { name: /^Pressure/ }).selectOption("bar");
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect.poll(async () => ((await (await request.get("/api/settings")).json()) as { labourRate: string }).labourRate).toBe("96.5");

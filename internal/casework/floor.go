@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
-	"strings"
 	"time"
 
 	"innercompass/core/diagnose"
@@ -115,12 +114,11 @@ func floorAnswer(n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose
 
 // basis names what a row of the Floor was computed with, beside the case: when it changes, open cases are computed again.
 func (s *Service) basis(st Settings) string {
-	versions := make([]string, 0, 1)
+	version := ""
 	for _, n := range s.library.sheets.Shipped() {
-		versions = append(versions, n.Version)
-		break // all of them are compiled from one knowledge base
+		version = n.Version // the same for all: they are compiled from one knowledge base
 	}
-	return fmt.Sprintf("%s %g", strings.Join(versions, ""), st.LabourRate)
+	return fmt.Sprintf("%s %g", version, st.LabourRate)
 }
 
 // refreshFloor asks for the rows that are out of date to be computed; it does not wait.

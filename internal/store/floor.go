@@ -43,18 +43,21 @@ const floorColumns = "cases.*, floor.rev AS floor_rev, floor.unit_name, floor.ro
 func (s *Store) Floor(ctx context.Context, q casework.FloorQuery) (casework.FloorPage, error) {
 	var out casework.FloorPage
 	err := s.reading(ctx, func(tx *gorm.DB) error {
-		for _, closed := range []bool{false, true} {
-			var n int64
-			if err := floorWhere(tx, closed, q.Search).Count(&n).Error; err != nil {
-				return err
-			}
-			if closed {
-				out.Closed = int(n)
+		var counts []struct {
+			Shut bool
+			N    int
+		}
+		if err := floorWhere(tx, q.Search).Select("cases.closed IS NOT NULL AS shut, count(*) AS n").Group("cases.closed IS NOT NULL").Scan(&counts).Error; err != nil {
+			return err
+		}
+		for _, c := range counts {
+			if c.Shut {
+				out.Closed = c.N
 			} else {
-				out.Open = int(n)
+				out.Open = c.N
 			}
 		}
-		page := floorWhere(tx, q.Closed, q.Search)
+		page := floorWhere(tx, q.Search).Joins("JOIN floor ON floor.case_id = cases.id").Where("(cases.closed IS NOT NULL) = ?", q.Closed)
 		if q.After != (casework.FloorCursor{}) {
 			page = page.Where("(cases.opened, cases.id) < (?, ?)", q.After.Opened, q.After.ID)
 		}
@@ -79,13 +82,20 @@ func (s *Store) Floor(ctx context.Context, q casework.FloorQuery) (casework.Floo
 	return out, err
 }
 
-// floorWhere picks the cases that are open or closed and in which every word of a search occurs.
-func floorWhere(tx *gorm.DB, closed bool, search string) *gorm.DB {
-	q := tx.Table("cases").Joins("JOIN floor ON floor.case_id = cases.id").Where("(cases.closed IS NOT NULL) = ?", closed)
-	for _, word := range strings.Fields(search) {
-		q = q.Where("(instr(floor.search, ?) > 0 OR instr(floor.found, ?) > 0)", word, word)
+// floorWhere picks the cases in which every word of a search occurs. The texts are gone through once, in the order in which
+// they lie; what is found is looked up.
+func floorWhere(tx *gorm.DB, search string) *gorm.DB {
+	words := strings.Fields(search)
+	if len(words) == 0 {
+		return tx.Table("cases")
 	}
-	return q
+	var found []string
+	var args []any
+	for _, w := range words {
+		found = append(found, "(instr(search, ?) > 0 OR instr(found, ?) > 0)")
+		args = append(args, w, w)
+	}
+	return tx.Table("cases").Where("cases.id IN (SELECT case_id FROM floor WHERE "+strings.Join(found, " AND ")+")", args...)
 }
 
 func toFloor(r floorRow) (casework.FloorRow, error) {

@@ -7,14 +7,27 @@ import { findingsQuery, settingsQuery } from "../../api/queries";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { NumberField } from "../../shared/NumberField";
 import { Loading, Problem } from "../../shared/states";
+import { quoted } from "../../shared/format";
 import { FindingRow } from "./FindingRow";
 import { Offers } from "./Offers";
 import { useCase, useCaseStatus } from "./useCase";
+
+/** What the form holds, and what it is called. */
+const fields: ["words" | "vehicle" | "distance" | "customer" | "bay" | "owner" | "waitsFor", string][] = [
+  ["words", "The customer’s words"],
+  ["vehicle", "Vehicle"],
+  ["distance", "Distance or hours"],
+  ["customer", "Customer"],
+  ["bay", "Bay"],
+  ["owner", "Who works on it"],
+  ["waitsFor", "Waits for"],
+];
 
 function Visit({ done }: { done: () => void }) {
   const { shown, actions } = useCase();
   const status = useCaseStatus();
   const settings = useQuery(settingsQuery);
+  const [began] = useState(shown.rev);
   const [form, setForm] = useState({
     words: shown.words,
     vehicle: shown.vehicle,
@@ -26,9 +39,12 @@ function Visit({ done }: { done: () => void }) {
   });
   const set = (field: keyof typeof form) => (e: { target: { value: string } }) => setForm({ ...form, [field]: e.target.value });
   const problem = status.update.error instanceof ProblemError ? status.update.error.problem : undefined;
+  const stale = problem?.status === 412;
+  const differs = fields.filter(([f]) => form[f] !== shown[f]);
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    actions.update.mutate({ ...form, exact: true }, { onSuccess: done });
+    // Refused as old, the form shows what stands now; saved again, it is meant to take the place of that.
+    actions.update.mutate({ ...form, began: stale ? shown.rev : began }, { onSuccess: done });
   };
   return (
     <form onSubmit={submit}>
@@ -62,6 +78,17 @@ function Visit({ done }: { done: () => void }) {
             onChange={set("waitsFor")}
           />
         </Grid>
+        {stale && (
+          <Box role="alert" bg="faultSoft" borderLeftWidth="4px" borderColor="fault" px="4" py="3">
+            <Text fontWeight="700">Somebody else changed it meanwhile. Nothing of yours is saved yet.</Text>
+            {differs.map(([f, label]) => (
+              <Text key={f}>
+                {label} now: {shown[f] ? quoted(shown[f]) : "empty"}
+              </Text>
+            ))}
+            <Text color="ink2">Saved again, what stands in the form takes its place.</Text>
+          </Box>
+        )}
         <Flex gap="2">
           <Button type="submit" variant="solid" loading={status.update.isPending}>
             Save

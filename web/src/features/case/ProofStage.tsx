@@ -189,7 +189,7 @@ function FollowUp() {
         <NumberField
           label="or at"
           kind="distance"
-          placeholder="such as 144,000 km"
+          placeholder="such as 144000 km"
           maxLength={40}
           value={form.distance}
           onChange={(e) => setForm({ ...form, distance: e.target.value })}

@@ -94,9 +94,11 @@ export function useCaseMutations(id: string) {
         api.POST("/cases/{id}/readings", { params: { path }, body: { readings: readings.map((r, i) => ({ key: `${key}.${i}`, ...r })) } }),
       ),
     ),
-    update: useCaseChange(id, "update", ({ exact, ...body }: Schemas["CaseChange"] & { exact?: boolean }, sent) =>
-      answer(api.PATCH("/cases/{id}", { params: { path, header: exact ? guarded(sent) : keyed(sent) }, body })),
-    ),
+    // A form that was filled in says which revision it began with: what came in between, it does not overwrite.
+    update: useCaseChange(id, "update", ({ began, ...body }: Schemas["CaseChange"] & { began?: number }, sent) => {
+      const header = began === undefined ? keyed(sent) : guarded({ ...sent, rev: afterOwn(id, began) });
+      return answer(api.PATCH("/cases/{id}", { params: { path, header }, body }));
+    }),
     mark: useCaseChange(id, "mark", ({ check, ...body }: Schemas["Mark"] & { check: string }, sent) =>
       answer(api.POST("/cases/{id}/checks/{check}/mark", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
     ),

@@ -97,7 +97,7 @@ export function TakeInPage() {
             <NumberField
               label="Distance or hours"
               kind="distance"
-              help="such as 142,310 km, 88 000 mi or 6120 h"
+              help="such as 142310 km, 88000 mi or 6120 h"
               maxLength={40}
               value={form.distance}
               onChange={set("distance")}

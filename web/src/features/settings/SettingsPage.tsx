@@ -28,7 +28,7 @@ type FigureName = "labourRate" | "fluidLitre" | "goodwill" | "tax" | "consumable
 const figures: [FigureName, string, "money" | "percent"][] = [
   ["labourRate", "Labour rate, per hour", "money"],
   ["fluidLitre", "Fluid, per litre", "money"],
-  ["goodwill", "Goodwill for a return, beyond the work", "money"],
+  ["goodwill", "Goodwill for a return", "money"],
   ["tax", "Tax on top of an estimate", "percent"],
   ["consumables", "Small parts, cleaning, disposal", "percent"],
 ];
