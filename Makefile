@@ -6,7 +6,7 @@ GO_SOURCES := $(shell find cmd core internal knowledge web/embed.go -type f)
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 NPM_CI := npm ci --ignore-scripts --no-audit --no-fund --loglevel=error
 
-.PHONY: demo build test test-go test-e2e bench lint generate screenshots clean
+.PHONY: demo build test test-go test-race test-e2e bench lint generate screenshots clean
 
 demo: build
 	exec ./bin/innercompass demo --addr 127.0.0.1:$(PORT) $(if $(DATA),--data $(DATA))
@@ -25,17 +25,22 @@ web/node_modules/.installed: web/package-lock.json
 e2e/node_modules/.installed: e2e/package-lock.json
 	cd e2e && $(NPM_CI) && touch node_modules/.installed
 
-test: build test-go test-e2e
+test: build test-go test-race test-e2e
 
 test-go: web/node_modules/.installed
 	go vet ./...
-	go test ./...
+	COMPASS_KILLS=200 go test ./...
+
+# What eight people do at once, 200 times over, under the race detector.
+AT_ONCE := AtOnce|OneOfEight|WithoutARevision|BehindTheShopsBack|Event|CustomersDoor
+test-race:
+	COMPASS_ROUNDS=200 go test -race -run '$(AT_ONCE)' ./internal/casework ./internal/store ./internal/httpapi
 
 test-e2e: build e2e/node_modules/.installed
 	./e2e/chromium.sh
 	cd e2e && npx playwright test
 
-bench:
+bench: web/dist/index.html
 	go test -run '^$$' -bench . -benchmem ./...
 
 lint: web/node_modules/.installed

@@ -2,6 +2,8 @@ package casework
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
 	"slices"
 	"strings"
@@ -17,9 +19,9 @@ type Gauge struct {
 	ID, Name, Dimension, Resolution, Uncertainty, Until string
 }
 
-// Overdue reports whether a gauge's calibration has ended.
-func (g Gauge) Overdue(now time.Time) bool {
-	return g.Until != "" && g.Until < now.Format(time.DateOnly)
+// Overdue reports whether a gauge's calibration has ended on a day of the shop.
+func (g Gauge) Overdue(today time.Time) bool {
+	return g.Until != "" && g.Until < today.Format(time.DateOnly)
 }
 
 // terms are the shop's units and the gauge chosen.
@@ -75,11 +77,21 @@ func (g Gauge) parse(at string) (instrument.Gauge, error) {
 	return instrument.Gauge{Name: g.Name, Dimension: d, Resolution: resolution, Own: own / 2}, err
 }
 
-// SaveGauges replaces the gauges of the shop, all or none.
-func (s *Service) SaveGauges(ctx context.Context, gauges []Gauge) ([]Gauge, error) {
+// gaugesRev changes with every gauge, so that two people who edit the list at once do not overwrite each other. It does not
+// depend on how the shop writes numbers.
+func gaugesRev(all []Gauge) string {
+	h := sha256.New()
+	for _, g := range all {
+		fmt.Fprintf(h, "%q\n", []string{g.ID, g.Name, g.Dimension, g.Resolution, g.Uncertainty, g.Until})
+	}
+	return hex.EncodeToString(h.Sum(nil))[:16]
+}
+
+// SaveGauges replaces the gauges of the shop, all or none, if they are still those of the revision; an empty one is not held against them.
+func (s *Service) SaveGauges(ctx context.Context, gauges []Gauge, rev string) (GaugeBook, error) {
 	st, err := s.Store.Settings(ctx)
 	if err != nil {
-		return nil, err
+		return GaugeBook{}, err
 	}
 	for i := range gauges {
 		g, at := &gauges[i], fmt.Sprintf("gauges[%d].", i)
@@ -87,46 +99,59 @@ func (s *Service) SaveGauges(ctx context.Context, gauges []Gauge) ([]Gauge, erro
 			g.ID = newID("g")
 		}
 		if err := checkText(at+"name", g.Name, maxShort, true); err != nil {
-			return nil, err
+			return GaugeBook{}, err
 		}
 		if slices.ContainsFunc(gauges[:i], func(o Gauge) bool { return o.ID == g.ID }) {
-			return nil, &FieldError{at + "id", fmt.Sprintf("%q is there twice", g.ID), "each id once"}
+			return GaugeBook{}, &FieldError{at + "id", fmt.Sprintf("%q is there twice", g.ID), "each id once"}
 		}
 		for field, text := range map[string]*string{"resolution": &g.Resolution, "uncertainty": &g.Uncertainty} {
 			if _, err := st.Style().Parse(*text, quantity.Dimension(g.Dimension), ""); *text != "" && err != nil && strings.Contains(err.Error(), "it may be") {
-				return nil, &FieldError{at + field, err.Error(), "a width such as " + st.Style().Number(0.01, 2)}
+				return GaugeBook{}, &FieldError{at + field, err.Error(), "a width such as " + st.Style().Number(0.01, 2)}
 			}
 			*text = st.Style().Canonical(*text)
 		}
 		made, err := g.parse(at)
 		if err != nil {
-			return nil, err
+			return GaugeBook{}, err
 		}
 		if made.Resolution == 0 && made.Own == 0 {
-			return nil, &FieldError{at + "resolution", "neither resolution nor uncertainty is given", "at least one, such as 0.01 mm"}
+			return GaugeBook{}, &FieldError{at + "resolution", "neither resolution nor uncertainty is given", "at least one, such as 0.01 mm"}
 		}
 		if g.Until != "" {
 			if _, err := time.Parse(time.DateOnly, g.Until); err != nil {
-				return nil, &FieldError{at + "until", fmt.Sprintf("%q", g.Until), "a day such as 2027-03-31, or nothing"}
+				return GaugeBook{}, &FieldError{at + "until", fmt.Sprintf("%q", g.Until), "a day such as 2027-03-31, or nothing"}
 			}
 		}
 	}
-	if err := s.Store.SaveGauges(ctx, gauges); err != nil {
-		return nil, err
+	if err := s.Store.SaveGauges(ctx, gauges, func(now []Gauge) error {
+		if rev != "" && gaugesRev(now) != rev {
+			return ErrChanged
+		}
+		return nil
+	}); err != nil {
+		return GaugeBook{}, err
 	}
 	s.tell("settings", 0)
 	return s.Gauges(ctx)
 }
 
-// Gauges are the measuring tools of the shop, by name, with their figures as the shop writes numbers.
-func (s *Service) Gauges(ctx context.Context) ([]Gauge, error) {
+// GaugeBook is the measuring tools of the shop, by name, with their figures as the shop writes numbers.
+type GaugeBook struct {
+	Gauges []Gauge
+	Rev    string
+	Today  time.Time // the day that it is at the shop
+}
+
+// Gauges returns the measuring tools of the shop.
+func (s *Service) Gauges(ctx context.Context) (GaugeBook, error) {
 	st, err := s.Store.Settings(ctx)
 	if err != nil {
-		return nil, err
+		return GaugeBook{}, err
 	}
 	all, err := s.Store.Gauges(ctx)
+	out := GaugeBook{Gauges: all, Rev: gaugesRev(all), Today: dayOf(s.Now(), st.Location())}
 	for i := range all {
 		all[i].Resolution, all[i].Uncertainty = st.Style().Localise(all[i].Resolution), st.Style().Localise(all[i].Uncertainty)
 	}
-	return all, err
+	return out, err
 }

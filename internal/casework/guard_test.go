@@ -29,6 +29,9 @@ func rounds(t *testing.T) int {
 	return n
 }
 
+// fewer is how often that is done for which a round costs more than one thing done at once.
+func fewer(t *testing.T) int { return max(2, rounds(t)/20) }
+
 // atOnce does something eight times at the same moment and returns what became of each.
 func atOnce(do func(i int) error) []error {
 	const people = 8
@@ -199,7 +202,7 @@ func fresh(t *testing.T, s *casework.Service, use string) string {
 }
 
 // roundsPerCase is how long a case is kept in the tests that do a thing over and over.
-const roundsPerCase = 20
+const roundsPerCase = 8
 
 // Eight people change the same case from the same screen at the same moment: one of them does, the others are told.
 func TestOneOfEightWins(t *testing.T) {
@@ -237,7 +240,7 @@ func TestTheSameKeyAtOnceDoesOneThing(t *testing.T) {
 		t.Run(u.name, func(t *testing.T) {
 			t.Parallel()
 			s, id := shop(t), ""
-			for round := range max(2, rounds(t)/10) {
+			for round := range fewer(t) {
 				if round%roundsPerCase == 0 {
 					id = fresh(t, s, u.name)
 				}
@@ -295,7 +298,7 @@ func TestTheSameIntakeAtOnceMakesOneCase(t *testing.T) {
 func TestWithoutARevisionTheRulesHoldAllTheSame(t *testing.T) {
 	s := shop(t)
 	id := fresh(t, s, "")
-	for round := range rounds(t) {
+	for round := range fewer(t) {
 		if round%roundsPerCase == 0 {
 			id = fresh(t, s, "")
 		}
@@ -326,7 +329,7 @@ func TestWithoutARevisionTheRulesHoldAllTheSame(t *testing.T) {
 		}
 	}
 	// Nothing lands after closing.
-	for range rounds(t) {
+	for range fewer(t) {
 		id := fresh(t, s, "")
 		atOnce(func(i int) error {
 			if i == 0 {

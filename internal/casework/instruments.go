@@ -30,12 +30,12 @@ type InstrumentView struct {
 	Gauges     []Gauge           // of the shop that fit an input
 	UnitName   string
 	Unit       *unitsheet.Unit // nil without one
-	now        time.Time
+	today      time.Time
 	style      quantity.Style
 }
 
 // Overdue reports whether the calibration of a gauge has ended.
-func (v InstrumentView) Overdue(g Gauge) bool { return g.Overdue(v.now) }
+func (v InstrumentView) Overdue(g Gauge) bool { return g.Overdue(v.today) }
 
 // Instrument returns an instrument, fitted and filled in.
 func (s *Service) Instrument(ctx context.Context, at InstrumentAt) (InstrumentView, error) {
@@ -48,7 +48,7 @@ func (s *Service) Instrument(ctx context.Context, at InstrumentAt) (InstrumentVi
 		return InstrumentView{}, err
 	}
 	var u *unitsheet.Unit
-	out := InstrumentView{Values: map[string]string{}, From: map[string]string{}, now: s.Now()}
+	out := InstrumentView{Values: map[string]string{}, From: map[string]string{}, today: dayOf(s.Now(), st.Location())}
 	if n != nil {
 		u, out.UnitName, out.Unit = n.Unit, n.Unit.Sheet.Name, n.Unit
 	}

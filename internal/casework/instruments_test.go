@@ -13,7 +13,8 @@ var dial = casework.Gauge{ID: "dial", Name: "dial indicator", Dimension: "length
 
 func TestGaugesAreKeptAndCheckedAllOrNone(t *testing.T) {
 	s := shop(t)
-	kept, err := s.SaveGauges(ctx, []casework.Gauge{dial, {Name: "thermometer", Dimension: "temperature", Resolution: "1 °C"}})
+	book, err := s.SaveGauges(ctx, []casework.Gauge{dial, {Name: "thermometer", Dimension: "temperature", Resolution: "1 °C"}}, "")
+	kept := book.Gauges
 	if err != nil || len(kept) != 2 || kept[1].ID == "" {
 		t.Fatalf("%v %+v", err, kept)
 	}
@@ -29,7 +30,7 @@ func TestGaugesAreKeptAndCheckedAllOrNone(t *testing.T) {
 		"gauges[1].id":          dial,
 	} {
 		var fe *casework.FieldError
-		if _, err := s.SaveGauges(ctx, []casework.Gauge{dial, bad}); !errors.As(err, &fe) || fe.Field != field || fe.Accepted == "" {
+		if _, err := s.SaveGauges(ctx, []casework.Gauge{dial, bad}, ""); !errors.As(err, &fe) || fe.Field != field || fe.Accepted == "" {
 			t.Errorf("%s: %v", field, err)
 		}
 	}
@@ -41,7 +42,7 @@ func TestGaugesAreKeptAndCheckedAllOrNone(t *testing.T) {
 // A coarse gauge near a limit says less: its likelihoods are flatter, and the case moves less.
 func TestTheGaugeChosenDecidesWhatAMeasurementSays(t *testing.T) {
 	s := shop(t)
-	if _, err := s.SaveGauges(ctx, []casework.Gauge{dial}); err != nil {
+	if _, err := s.SaveGauges(ctx, []casework.Gauge{dial}, ""); err != nil {
 		t.Fatal(err)
 	}
 	id := takeIn(t, s).Case.ID
@@ -146,7 +147,7 @@ func TestWhatIsMeasuredGoesOnToOtherInstruments(t *testing.T) {
 // What goes on has the uncertainty of the gauge that it was read with; when the shop has it no longer, that of the usual one.
 func TestWhatGoesOnKeepsItsGauge(t *testing.T) {
 	s := shop(t)
-	if _, err := s.SaveGauges(ctx, []casework.Gauge{dial}); err != nil {
+	if _, err := s.SaveGauges(ctx, []casework.Gauge{dial}, ""); err != nil {
 		t.Fatal(err)
 	}
 	id := takeIn(t, s).Case.ID
@@ -164,7 +165,7 @@ func TestWhatGoesOnKeepsItsGauge(t *testing.T) {
 	if got := next(); got != "1.50 ± 0.10 mm" {
 		t.Errorf("%s with the gauge", got)
 	}
-	if _, err := s.SaveGauges(ctx, nil); err != nil {
+	if _, err := s.SaveGauges(ctx, nil, ""); err != nil {
 		t.Fatal(err)
 	}
 	if got := next(); got != "1.500 ± 0.031 mm" {

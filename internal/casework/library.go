@@ -259,7 +259,11 @@ func (s *Service) SaveSheet(ctx context.Context, text []byte, by string) (*diagn
 	if c.Taken > sheet.Version {
 		return nil, &FieldError{"version", fmt.Sprintf("version %d is older than the %d that is stored", sheet.Version, c.Taken), fmt.Sprintf("version: %d", c.Taken+1)}
 	}
-	if err := s.Store.AddSheet(ctx, StoredSheet{UnitID: sheet.ID, Version: sheet.Version, Name: sheet.Name, Text: text, By: by, At: s.Now()}); err != nil && !errors.Is(err, ErrRepeated) {
+	err = s.Store.AddSheet(ctx, StoredSheet{UnitID: sheet.ID, Version: sheet.Version, Name: sheet.Name, Text: text, By: by, At: s.Now()})
+	if errors.Is(err, ErrRepeated) { // somebody else was quicker, with this text or with another
+		return s.SaveSheet(ctx, text, by)
+	}
+	if err != nil {
 		return nil, err
 	}
 	s.tell("units", 0)

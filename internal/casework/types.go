@@ -256,9 +256,10 @@ type Store interface {
 	// AddSheet stores a version; one that is there already reports ErrRepeated.
 	AddSheet(ctx context.Context, s StoredSheet) error
 	People(ctx context.Context) ([]Person, error)
-	// Gauges are the measuring tools of the shop, by name; SaveGauges replaces them.
+	// Gauges are the measuring tools of the shop, by name; SaveGauges replaces them, if same does not object to those that are
+	// stored now.
 	Gauges(ctx context.Context) ([]Gauge, error)
-	SaveGauges(ctx context.Context, gauges []Gauge) error
+	SaveGauges(ctx context.Context, gauges []Gauge, same func(now []Gauge) error) error
 	// LabLayout is what the columns of a laboratory's table with these heads were taken for the last time.
 	LabLayout(ctx context.Context, heads string) ([]string, error)
 	SaveLabLayout(ctx context.Context, heads string, fields []string) error

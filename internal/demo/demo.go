@@ -128,7 +128,7 @@ func Fill(ctx context.Context, s *casework.Service) error {
 			return err
 		}
 	}
-	if _, err := s.SaveGauges(ctx, gauges(start)); err != nil {
+	if _, err := s.SaveGauges(ctx, gauges(start), ""); err != nil {
 		return err
 	}
 	if _, err := s.ImportPrices(ctx, prices); err != nil {

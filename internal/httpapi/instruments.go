@@ -12,22 +12,24 @@ import (
 )
 
 func (h *handlers) ListGauges(ctx context.Context, _ gen.ListGaugesRequestObject) (gen.ListGaugesResponseObject, error) {
-	all, err := h.Cases.Store.Gauges(ctx)
-	return gen.ListGauges200JSONResponse(list(all, h.gaugeView)), err
+	all, err := h.gauges(ctx)
+	return gen.ListGauges200JSONResponse(all), err
 }
 
 func (h *handlers) PutGauges(ctx context.Context, r gen.PutGaugesRequestObject) (gen.PutGaugesResponseObject, error) {
-	all, err := h.Cases.SaveGauges(ctx, list(r.Body.Gauges, func(g gen.NewGauge) casework.Gauge {
+	_, err := h.Cases.SaveGauges(ctx, list(r.Body.Gauges, func(g gen.NewGauge) casework.Gauge {
 		return casework.Gauge{ID: text(g.ID), Name: g.Name, Dimension: g.Dimension, Resolution: text(g.Resolution), Uncertainty: text(g.Uncertainty), Until: text(g.Until)}
-	}))
+	}), r.Body.Rev)
 	if err != nil {
 		return nil, err
 	}
-	return gen.PutGauges200JSONResponse(list(all, h.gaugeView)), nil
+	all, err := h.gauges(ctx)
+	return gen.PutGauges200JSONResponse(all), err
 }
 
-func (h *handlers) gaugeView(g casework.Gauge) gen.Gauge {
-	return gaugeView(g, g.Overdue(h.Cases.Now()))
+func (h *handlers) gauges(ctx context.Context) (gen.GaugeList, error) {
+	b, err := h.Cases.Gauges(ctx)
+	return gen.GaugeList{Rev: b.Rev, Gauges: list(b.Gauges, func(g casework.Gauge) gen.Gauge { return gaugeView(g, g.Overdue(b.Today)) })}, err
 }
 
 func gaugeView(g casework.Gauge, overdue bool) gen.Gauge {

@@ -2,6 +2,7 @@ package httpapi_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"math"
 	"net/http"
 	"slices"
@@ -141,14 +142,19 @@ func TestMeasurementsOverTheAPI(t *testing.T) {
 
 func TestGaugesOverTheAPI(t *testing.T) {
 	a := start(t)
-	kept := decode[[]gen.Gauge](t, a.do(http.MethodGet, "/api/gauges", ""))
+	book := decode[gen.GaugeList](t, a.do(http.MethodGet, "/api/gauges", ""))
+	kept := book.Gauges
 	if !slices.ContainsFunc(kept, func(g gen.Gauge) bool { return g.Overdue }) || !slices.ContainsFunc(kept, func(g gen.Gauge) bool { return !g.Overdue }) {
 		t.Errorf("the demo shop's gauges: %+v", kept)
 	}
-	if w := a.do(http.MethodPut, "/api/gauges", `{"gauges":[{"name":"x","dimension":"length"}]}`); w.Code != http.StatusUnprocessableEntity || !strings.Contains(w.Body.String(), "resolution") {
+	if w := a.do(http.MethodPut, "/api/gauges", `{"rev":"","gauges":[{"name":"x","dimension":"length"}]}`); w.Code != http.StatusUnprocessableEntity || !strings.Contains(w.Body.String(), "resolution") {
 		t.Errorf("%d %s", w.Code, w.Body)
 	}
-	now := decode[[]gen.Gauge](t, a.do(http.MethodPut, "/api/gauges", `{"gauges":[{"name":"rule","dimension":"length","resolution":"0.5 mm"}]}`))
+	changed := fmt.Sprintf(`{"rev":%q,"gauges":[{"name":"rule","dimension":"length","resolution":"0.5 mm"}]}`, book.Rev)
+	now := decode[gen.GaugeList](t, a.do(http.MethodPut, "/api/gauges", changed)).Gauges
+	if w := a.do(http.MethodPut, "/api/gauges", changed); w.Code != http.StatusPreconditionFailed {
+		t.Errorf("an old list of gauges: %d %s", w.Code, w.Body)
+	}
 	if len(now) != 1 || now[0].ID == "" || now[0].Overdue {
 		t.Errorf("%+v", now)
 	}

@@ -73,8 +73,12 @@ func (s *Store) AddPerson(ctx context.Context, p casework.Person) error {
 
 // Gauges returns the measuring tools of the shop, by name.
 func (s *Store) Gauges(ctx context.Context) ([]casework.Gauge, error) {
+	return gauges(s.read.WithContext(ctx))
+}
+
+func gauges(tx *gorm.DB) ([]casework.Gauge, error) {
 	var rows []gaugeRow
-	if err := s.read.WithContext(ctx).Order("name, id").Find(&rows).Error; err != nil {
+	if err := tx.Order("name, id").Find(&rows).Error; err != nil {
 		return nil, err
 	}
 	out := make([]casework.Gauge, len(rows))
@@ -84,13 +88,20 @@ func (s *Store) Gauges(ctx context.Context) ([]casework.Gauge, error) {
 	return out, nil
 }
 
-// SaveGauges replaces the measuring tools of the shop.
-func (s *Store) SaveGauges(ctx context.Context, gauges []casework.Gauge) error {
+// SaveGauges replaces the measuring tools of the shop, if same does not object to those that are stored now.
+func (s *Store) SaveGauges(ctx context.Context, all []casework.Gauge, same func(now []casework.Gauge) error) error {
 	return s.writing(ctx, func(tx *gorm.DB) error {
+		now, err := gauges(tx)
+		if err != nil {
+			return err
+		}
+		if err := same(now); err != nil {
+			return err
+		}
 		if err := tx.Exec("DELETE FROM gauges").Error; err != nil {
 			return err
 		}
-		for _, g := range gauges {
+		for _, g := range all {
 			row := gaugeRow(g)
 			if err := tx.Create(&row).Error; err != nil {
 				return err

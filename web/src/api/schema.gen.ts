@@ -1607,6 +1607,12 @@ export interface components {
         };
         Gauges: {
             gauges: components["schemas"]["NewGauge"][];
+            /** @description of the list that was changed */
+            rev: string;
+        };
+        GaugeList: {
+            gauges: components["schemas"]["Gauge"][];
+            rev: string;
         };
         Named: {
             id: string;
@@ -2932,7 +2938,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Gauge"][];
+                    "application/json": components["schemas"]["GaugeList"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -2957,7 +2963,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Gauge"][];
+                    "application/json": components["schemas"]["GaugeList"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -20,25 +20,28 @@ const dimensions: [string, string][] = [
 ];
 
 /** What changing the gauges does; it outlives the rows, which begin anew with what was saved. */
-function useSave() {
+function useSave(saved: () => void) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (gauges: Gauge[]) => answer(api.PUT("/gauges", { body: { gauges } })),
+    mutationFn: (body: Schemas["Gauges"]) => answer(api.PUT("/gauges", { body })),
     onSuccess: (now) => {
       client.setQueryData(gaugesQuery.queryKey, now);
       void client.invalidateQueries({ queryKey: ["instrument"] });
+      saved();
     },
   });
 }
 
-function Rows({ saved, save }: { saved: Schemas["Gauge"][]; save: ReturnType<typeof useSave> }) {
+/** The list as it was when its change began: it is held to that, so that what others saved meanwhile is not overwritten. */
+function Rows({ list, save, anew }: { list: Schemas["GaugeList"]; save: ReturnType<typeof useSave>; anew: () => void }) {
+  const [{ gauges: saved, rev }] = useState(list);
   const [rows, setRows] = useState<Gauge[]>(() =>
     saved.map(({ id, name, dimension, resolution, uncertainty, until }) => ({ id, name, dimension, resolution, uncertainty, until })),
   );
   const set = (i: number, change: Partial<Gauge>) => setRows(rows.map((r, k) => (k === i ? { ...r, ...change } : r)));
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    save.mutate(rows);
+    save.mutate({ gauges: rows, rev });
   };
   return (
     <form onSubmit={submit}>
@@ -76,6 +79,12 @@ function Rows({ saved, save }: { saved: Schemas["Gauge"][]; save: ReturnType<typ
         );
       })}
       {save.isError && <Problem error={save.error} />}
+      {list.rev !== rev && (
+        <Flex role="note" align="center" gap="3" mt="2" wrap="wrap">
+          <Text fontWeight="600">Somebody else changed the gauges meanwhile.</Text>
+          <Button onClick={anew}>Show theirs, leave mine</Button>
+        </Flex>
+      )}
       <Flex gap="3" mt="3" align="center">
         <Button onClick={() => setRows([...rows, { name: "", dimension: "length", resolution: "", uncertainty: "", until: "" }])}>
           Add a gauge
@@ -94,7 +103,9 @@ function Rows({ saved, save }: { saved: Schemas["Gauge"][]; save: ReturnType<typ
 /** The measuring tools of the shop: what they resolve, how far they can be off, and until when they were checked. */
 export function Gauges() {
   const { data, error } = useQuery(gaugesQuery);
-  const save = useSave();
+  const [turn, setTurn] = useState(0);
+  const anew = () => setTurn((n) => n + 1);
+  const save = useSave(anew);
   return (
     <Box as="section" mt="8" aria-label="Gauges">
       <Text as="h2" fontSize="17px" fontWeight="700" mb="1">
@@ -102,7 +113,17 @@ export function Gauges() {
       </Text>
       {error && <Problem error={error} />}
       {!data && !error && <Loading what="the gauges" />}
-      {data && <Rows key={data.map((g) => g.id).join()} saved={data} save={save} />}
+      {data && (
+        <Rows
+          key={turn}
+          list={data}
+          save={save}
+          anew={() => {
+            save.reset();
+            anew();
+          }}
+        />
+      )}
     </Box>
   );
 }
