@@ -189,3 +189,12 @@ func TestRecordVerify(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 }
+
+// An address that other machines reach is refused until the risk is named.
+func TestAnAddressBeyondThisMachineNeedsOpen(t *testing.T) {
+	for _, addr := range []string{"0.0.0.0:0", ":0", "192.0.2.7:0", "[::]:0", "shop.example:0"} {
+		if _, err := runCLI("serve", "--data", filepath.Join(t.TempDir(), "d"), "--addr", addr); err == nil || !strings.Contains(err.Error(), "--open") {
+			t.Errorf("%s: %v", addr, err)
+		}
+	}
+}
