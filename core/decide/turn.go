@@ -296,7 +296,7 @@ func (r Rates) write(x Figure, v float64) string {
 	case InHours:
 		return r.Style.Number(v, 1) + "\u00a0h"
 	case AsFactor:
-		return strings.ReplaceAll(r.percent(v), " ", "\u00a0") + " of what is assumed"
+		return r.Style.Number(100*v, 0) + "\u00a0% of what is assumed"
 	}
 	return fmt.Sprintf("%.0f\u00a0%%", 100*v)
 }

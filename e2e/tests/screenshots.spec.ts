@@ -1,4 +1,4 @@
-import { test, type APIRequestContext, type Browser, type Page } from "@playwright/test";
+import { expect, test, type APIRequestContext, type Browser, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -122,11 +122,11 @@ const instruments: [string, "light" | "dark", "metric" | "imperial", Record<stri
 async function contactSheet(browser: Browser, request: APIRequestContext, views: typeof instruments, name: string) {
   test.setTimeout(120_000);
   const id = await caseId(request, "minibus");
-  type Shop = Record<string, unknown> & { rev: number; people?: unknown };
+  type Shop = Record<string, unknown> & { rev: number };
   const shop = async () => (await (await request.get("/api/settings")).json()) as Shop;
   const use = async (length: string, torque: string, temperature: string) => {
-    const { people: _, ...now } = await shop();
-    await request.put("/api/settings", { data: { ...now, length, torque, temperature } });
+    const { people: _people, styles: _styles, customers: _customers, ...now } = await shop();
+    expect((await request.put("/api/settings", { data: { ...now, length, torque, temperature } })).ok()).toBe(true);
   };
   const pictures: string[] = [];
   for (const [path, theme, system, typed] of views) {

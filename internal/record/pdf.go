@@ -76,14 +76,13 @@ func (s *sheet) footer() {
 	s.SetY(-foot)
 	s.font("", smallest)
 	s.ink(0x56, 0x62, 0x6b)
-	left := "Record " + s.issue.Number
+	digest := "draft, not issued"
 	if s.issue.Digest != "" {
-		left += " · SHA-256 " + s.issue.Digest
-	} else {
-		left += " · draft, not issued"
+		digest = "SHA-256 " + s.issue.Digest
 	}
-	s.CellFormat(s.width-24, 4, left, "", 0, "L", false, 0, "")
-	s.CellFormat(24, 4, fmt.Sprintf("page %d of {nb}", s.PageNo()), "", 0, "R", false, 0, "")
+	s.CellFormat(s.width-24, 4, "Record "+s.issue.Number, "", 0, "L", false, 0, "")
+	s.CellFormat(24, 4, fmt.Sprintf("page %d of {nb}", s.PageNo()), "", 1, "R", false, 0, "")
+	s.CellFormat(s.width, 4, digest, "", 0, "L", false, 0, "") // a line of its own: it is nearly as wide as the page
 	s.ink(0x1c, 0x26, 0x2d)
 }
 
