@@ -184,7 +184,7 @@ function FollowUp() {
       <Text as="h3" fontWeight="700" mb="2">
         Look at it again
       </Text>
-      <Grid templateColumns={{ base: "1fr", md: "170px 170px 1fr auto auto" }} gap="3" alignItems="end">
+      <Grid templateColumns={{ base: "1fr", md: "170px 170px 1fr auto auto" }} gap="3" alignItems="start">
         <TextField label="On" type="date" value={form.day} onChange={(e) => setForm({ ...form, day: e.target.value })} />
         <NumberField
           label="or at"
@@ -195,11 +195,11 @@ function FollowUp() {
           onChange={(e) => setForm({ ...form, distance: e.target.value })}
         />
         <TextField label="for" maxLength={400} value={form.note} onChange={(e) => setForm({ ...form, note: e.target.value })} />
-        <Button loading={status.followUp.isPending} onClick={() => actions.followUp.mutate(form)}>
+        <Button mt={{ md: "6.5" }} loading={status.followUp.isPending} onClick={() => actions.followUp.mutate(form)}>
           Note it
         </Button>
         {shown.dueAt && (
-          <Button asChild>
+          <Button asChild mt={{ md: "6.5" }}>
             <a href={`/api/cases/${shown.id}/calendar`} download>
               For the calendar
             </a>

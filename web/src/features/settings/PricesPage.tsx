@@ -45,7 +45,7 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
           options={[["", "the usual one"], ...(item?.qualities ?? []).map((q): [string, string] => [q, q])]}
         />
       </Grid>
-      <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr) auto" }} gap="3" alignItems="end" mt="3">
+      <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr) auto" }} gap="3" alignItems="start" mt="3">
         {timed ? (
           <NumberField label="Hours" kind="hours" value={form.hours} onChange={(e) => setForm({ ...form, hours: e.target.value })} />
         ) : (
@@ -59,6 +59,7 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
         <TextField label="Note" maxLength={120} value={form.note} onChange={(e) => setForm({ ...form, note: e.target.value })} />
         <Button
           variant="solid"
+          mt={{ md: "6.5" }}
           disabled={!item || (timed ? form.hours : form.price).trim() === ""}
           loading={saving}
           onClick={() => save({ ...form, price: timed ? "" : form.price, hours: timed ? form.hours : "" })}

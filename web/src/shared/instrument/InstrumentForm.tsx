@@ -54,7 +54,7 @@ function Field({ input, entry, read, set, wrong }: { input: Input; entry: Entry;
         </chakra.label>
         {(read || input.optional) && (
           <Text fontSize="12.5px" color="ink2" textAlign="right">
-            {read || "if known"}
+            {read ? `= ${read}` : "if known"}
           </Text>
         )}
       </Flex>
