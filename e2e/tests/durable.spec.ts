@@ -61,6 +61,18 @@ test.describe("two pages of one case", () => {
     await expect
       .poll(async () => (await (await request.get(`/api/cases/${id}`)).json()) as object)
       .toMatchObject({ bay: "bay 4", waitsFor: "a gasket" });
+
+    const again = page.getByRole("button", { name: "Change words, vehicle" });
+    await again.click();
+    await request.patch(`/api/cases/${id}`, { data: { bay: "bay 5" } });
+    await page.getByLabel("Waits for").fill("a bolt");
+    await page.getByRole("button", { name: "Save", exact: true }).click();
+    const refused = page.getByRole("alert").filter({ hasText: "Nothing of yours is saved yet" });
+    await expect(refused).toContainText("Bay now: “bay 5”");
+    await page.getByRole("button", { name: "Leave as it was" }).click();
+    await again.click();
+    await expect(page.getByLabel("Bay")).toHaveValue("bay 5");
+    await expect(refused).toHaveCount(0);
   });
 
   test("a change that arrives while this page saves is shown as well", async ({ page, request }) => {

@@ -28,6 +28,7 @@ function Visit({ done }: { done: () => void }) {
   const status = useCaseStatus();
   const settings = useQuery(settingsQuery);
   const [began] = useState(shown.rev);
+  const [stale, setStale] = useState(false);
   const [form, setForm] = useState({
     words: shown.words,
     vehicle: shown.vehicle,
@@ -39,12 +40,14 @@ function Visit({ done }: { done: () => void }) {
   });
   const set = (field: keyof typeof form) => (e: { target: { value: string } }) => setForm({ ...form, [field]: e.target.value });
   const problem = status.update.error instanceof ProblemError ? status.update.error.problem : undefined;
-  const stale = problem?.status === 412;
   const differs = fields.filter(([f]) => form[f] !== shown[f]);
   const submit = (e: FormEvent) => {
     e.preventDefault();
     // Refused as old, the form shows what stands now; saved again, it is meant to take the place of that.
-    actions.update.mutate({ ...form, began: stale ? shown.rev : began }, { onSuccess: done });
+    actions.update.mutate(
+      { ...form, began: stale ? shown.rev : began },
+      { onSuccess: done, onError: (e) => setStale(e instanceof ProblemError && e.problem.status === 412) },
+    );
   };
   return (
     <form onSubmit={submit}>

@@ -8,7 +8,8 @@ import { Loading, Problem } from "../../shared/states";
 import { worker } from "../../shared/worker";
 import { SheetEditor, type EditorHandle } from "./SheetEditor";
 import { SheetVerdict } from "./SheetVerdict";
-import { useDraft, useSettled } from "./useDraft";
+import { useSettled } from "../../shared/useSettled";
+import { useDraft } from "./useDraft";
 
 /** The text that a new sheet begins with: a copy of a unit's sheet, or the empty one. */
 async function beginning(from: string | null, version: string | null, next: boolean): Promise<string> {

@@ -10,13 +10,3 @@ export function useDraft(key: string) {
   const clear = useCallback(() => localStorage.removeItem(name), [name]);
   return { text, setText, clear };
 }
-
-/** The value as it was a moment ago, so that not every key asks the server. */
-export function useSettled(value: string, ms = 250) {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setSettled(value), ms);
-    return () => clearTimeout(timer);
-  }, [value, ms]);
-  return settled;
-}

@@ -208,6 +208,8 @@ export function InstrumentForm({
   });
   const problem = result.error instanceof ProblemError ? result.error.problem : undefined;
   const data = typed && missing.length === 0 && !problem ? result.data : undefined;
+  // Until the answer to what stands there now has come, nothing is said of it: the last answer would be of other figures.
+  const read = result.isPlaceholderData ? {} : (data?.read ?? {});
   const set = (id: string, e: Entry) => setEntries({ ...entries, [id]: e });
   const choose = (now: boolean) => {
     setAsked(now);
@@ -237,7 +239,7 @@ export function InstrumentForm({
       values={Object.fromEntries(Object.entries(entries).map(([id, e]) => [id, e.text]))}
       set={(id, text) => set(id, { text, unit: entries[id]?.unit ?? "" })}
       points={data?.points ?? []}
-      read={data?.read ?? {}}
+      read={read}
       wrong={problem?.field}
       others={instrument.inputs[0]?.units.slice(0, 4) ?? []}
     />
@@ -248,7 +250,7 @@ export function InstrumentForm({
           key={i.id}
           input={i}
           entry={entries[i.id] ?? entryOf(i)}
-          read={data?.read[i.id]}
+          read={read[i.id]}
           set={(e) => set(i.id, e)}
           wrong={problem?.field === `values.${i.id}`}
         />
