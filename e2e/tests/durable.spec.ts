@@ -117,3 +117,24 @@ test.describe("two pages of one case", () => {
     }
   });
 });
+
+test("what is typed stays when the settings come late, and when another page changes them", async ({ page, request }) => {
+  await page.route("**/api/settings", async (route) => {
+    await new Promise((done) => setTimeout(done, 700));
+    await route.continue();
+  });
+  const late = page.waitForResponse("**/api/settings");
+  await page.goto("/take-in");
+  await page.getByLabel(/What does the customer say/).fill("Slips hot");
+  await late;
+  await page.getByLabel("Vehicle").fill("White van");
+  const before = (await (await request.get("/api/settings")).json()) as Record<string, unknown>;
+  const saved = Object.fromEntries(Object.entries(before).filter(([k]) => !["people", "styles", "customers"].includes(k)));
+  const again = page.waitForResponse("**/api/settings");
+  await request.put("/api/settings", { data: { ...saved, zone: "Asia/Tokyo" } });
+  await again;
+  await page.waitForTimeout(300);
+  await request.put("/api/settings", { data: saved });
+  await expect(page.getByLabel(/What does the customer say/)).toHaveValue("Slips hot");
+  await expect(page.getByLabel("Vehicle")).toHaveValue("White van");
+});

@@ -2,7 +2,7 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useIsMutating, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { NavLink, Outlet, useNavigate } from "react-router";
+import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { caseQuery, settingsQuery } from "../api/queries";
 import { setNotation } from "../shared/format";
 import { KeysPanel } from "./KeysPanel";
@@ -71,13 +71,25 @@ function useServer() {
   return away;
 }
 
+/**
+ * How the shop writes numbers and tells the time, set before anything below is drawn; nothing while it is not known. A change reaches
+ * the page with the next place: what is half typed here stays.
+ */
+function useNotation() {
+  const { pathname } = useLocation();
+  const { data, isPending } = useQuery(settingsQuery);
+  const [notation, setDrawn] = useState<{ at: string; numbers?: string; zone?: string }>();
+  if (!isPending && notation?.at !== pathname) setDrawn({ at: pathname, numbers: data?.numbers, zone: data?.zone });
+  setNotation(notation?.numbers, notation?.zone);
+  return notation;
+}
+
 export function Shell() {
   const navigate = useNavigate();
   const away = useServer();
   const saving = useIsMutating() > 0;
   const [keys, setKeys] = useState(false);
-  const { data: settings } = useQuery(settingsQuery);
-  setNotation(settings?.numbers, settings?.zone); // before anything below is drawn
+  const notation = useNotation();
   useHotkeys("?", () => setKeys((k) => !k), { useKey: true });
   useHotkeys("g>f", () => navigate("/"));
   useHotkeys("g>u", () => navigate("/units"));
@@ -127,7 +139,7 @@ export function Shell() {
           </button>
         </Flex>
       </Flex>
-      <Outlet key={`${settings?.numbers} ${settings?.zone}`} />
+      {notation && <Outlet key={`${notation.numbers} ${notation.zone}`} />}
       {keys && <KeysPanel close={() => setKeys(false)} />}
     </Box>
   );

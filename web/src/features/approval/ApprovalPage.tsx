@@ -10,6 +10,7 @@ import { Labelled, TextField } from "../../shared/fields";
 import { amount, longMoment, percent, setNotation, short } from "../../shared/format";
 import { SignaturePad } from "../../shared/SignaturePad";
 import { Loading, Problem } from "../../shared/states";
+import { useForm } from "../../shared/useForm";
 
 type Approval = Schemas["Approval"];
 type Option = Schemas["OfferedOption"];
@@ -82,7 +83,7 @@ function AnswerForm({ data, token }: { data: Approval; token: string }) {
   const client = useQueryClient();
   const priced = data.options.filter((o) => o.missing.length === 0);
   const [option, setOption] = useState(() => (priced.find((o) => o.advised) ?? priced[0])?.id ?? "");
-  const [form, setForm] = useState({ choice: "accepted" as "accepted" | "declined", name: "", words: "", signature: "" });
+  const [form, put] = useForm({ choice: "accepted" as "accepted" | "declined", name: "", words: "", signature: "" });
   const body = { ...form, option, signature: form.signature || undefined };
   const send = useMutation({
     mutationFn: () =>
@@ -122,7 +123,7 @@ function AnswerForm({ data, token }: { data: Approval; token: string }) {
             ["accepted", "I agree to it"],
             ["declined", "I decline it"],
           ]}
-          onChange={(choice) => setForm({ ...form, choice })}
+          onChange={(choice) => put({ choice })}
         />
         <Box display="grid" gap="3" mt="3">
           <TextField
@@ -131,12 +132,12 @@ function AnswerForm({ data, token }: { data: Approval; token: string }) {
             autoComplete="name"
             maxLength={120}
             value={form.name}
-            onChange={(e) => setForm({ ...form, name: e.target.value })}
+            onChange={(e) => put({ name: e.target.value })}
           />
           <Labelled label="Anything the shop should know">
-            <Textarea rows={2} maxLength={400} value={form.words} onChange={(e) => setForm({ ...form, words: e.target.value })} />
+            <Textarea rows={2} maxLength={400} value={form.words} onChange={(e) => put({ words: e.target.value })} />
           </Labelled>
-          <SignaturePad value={form.signature} onChange={(signature) => setForm((old) => ({ ...old, signature }))} />
+          <SignaturePad value={form.signature} onChange={(signature) => put({ signature })} />
         </Box>
         {send.error && <Problem error={send.error} />}
         <Button

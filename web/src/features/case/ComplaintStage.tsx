@@ -11,6 +11,7 @@ import { quoted } from "../../shared/format";
 import { FindingRow } from "./FindingRow";
 import { Offers } from "./Offers";
 import { useCase, useCaseStatus } from "./useCase";
+import { useForm } from "../../shared/useForm";
 
 /** What the form holds, and what it is called. */
 const fields: ["words" | "vehicle" | "distance" | "customer" | "bay" | "owner" | "waitsFor", string][] = [
@@ -29,7 +30,7 @@ function Visit({ done }: { done: () => void }) {
   const settings = useQuery(settingsQuery);
   const [began] = useState(shown.rev);
   const [stale, setStale] = useState(false);
-  const [form, setForm] = useState({
+  const [form, put] = useForm({
     words: shown.words,
     vehicle: shown.vehicle,
     distance: shown.distance,
@@ -38,7 +39,7 @@ function Visit({ done }: { done: () => void }) {
     owner: shown.owner,
     waitsFor: shown.waitsFor,
   });
-  const set = (field: keyof typeof form) => (e: { target: { value: string } }) => setForm({ ...form, [field]: e.target.value });
+  const set = (field: keyof typeof form) => (e: { target: { value: string } }) => put({ [field]: e.target.value });
   const problem = status.update.error instanceof ProblemError ? status.update.error.problem : undefined;
   const differs = fields.filter(([f]) => form[f] !== shown[f]);
   const submit = (e: FormEvent) => {

@@ -7,6 +7,7 @@ import { percent } from "../../shared/format";
 import { NumberField, Understood } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
 import { useCase, useCaseStatus } from "./useCase";
+import { useForm } from "../../shared/useForm";
 
 type Item = Schemas["Proof"];
 
@@ -178,23 +179,23 @@ function Closing() {
 function FollowUp() {
   const { shown, actions } = useCase();
   const status = useCaseStatus();
-  const [form, setForm] = useState({ day: shown.dueAt, distance: shown.dueDistance, note: shown.dueNote });
+  const [form, put] = useForm({ day: shown.dueAt, distance: shown.dueDistance, note: shown.dueNote });
   return (
     <Box as="section" aria-label="Recheck" mt="5" pt="3" borderTopWidth="1px" borderColor="line">
       <Text as="h3" fontWeight="700" mb="2">
         Look at it again
       </Text>
       <Grid templateColumns={{ base: "1fr", md: "170px 170px 1fr auto auto" }} gap="3" alignItems="start">
-        <TextField label="On" type="date" value={form.day} onChange={(e) => setForm({ ...form, day: e.target.value })} />
+        <TextField label="On" type="date" value={form.day} onChange={(e) => put({ day: e.target.value })} />
         <NumberField
           label="or at"
           kind="distance"
           placeholder="such as 144000 km"
           maxLength={40}
           value={form.distance}
-          onChange={(e) => setForm({ ...form, distance: e.target.value })}
+          onChange={(e) => put({ distance: e.target.value })}
         />
-        <TextField label="for" maxLength={400} value={form.note} onChange={(e) => setForm({ ...form, note: e.target.value })} />
+        <TextField label="for" maxLength={400} value={form.note} onChange={(e) => put({ note: e.target.value })} />
         <Button mt={{ md: "6.5" }} loading={status.followUp.isPending} onClick={() => actions.followUp.mutate(form)}>
           Note it
         </Button>

@@ -9,6 +9,7 @@ import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { day } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
+import { useForm } from "../../shared/useForm";
 
 /** Visits of the same vehicle before this one: a return is linked to the one that it is a return of. */
 function Before({ visits, earlier, choose }: { visits: Schemas["Visit"][]; earlier: string; choose: (id: string) => void }) {
@@ -51,7 +52,7 @@ export function TakeInPage() {
   const client = useQueryClient();
   const units = useQuery(unitsQuery);
   const settings = useQuery(settingsQuery);
-  const [form, setForm] = useState(empty);
+  const [form, put] = useForm(empty);
   const visits = useQuery(visitsQuery(form.vehicle, form.customer ?? ""));
   const [earlier, setEarlier] = useState("");
   const save = useMutation({
@@ -73,7 +74,7 @@ export function TakeInPage() {
   });
   const problem = save.error instanceof ProblemError ? save.error.problem : undefined;
   const wrong = (field: string) => (problem?.field === field ? `${problem.detail}. Accepted: ${problem.accepted}` : undefined);
-  const set = (field: keyof Schemas["Intake"]) => (e: { target: { value: string } }) => setForm({ ...form, [field]: e.target.value });
+  const set = (field: keyof Schemas["Intake"]) => (e: { target: { value: string } }) => put({ [field]: e.target.value });
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate({ ...form, unit: form.unit || units.data?.[0]?.id || "" });

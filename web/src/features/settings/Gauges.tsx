@@ -38,7 +38,7 @@ function Rows({ list, save, anew }: { list: Schemas["GaugeList"]; save: ReturnTy
   const [rows, setRows] = useState<Gauge[]>(() =>
     saved.map(({ id, name, dimension, resolution, uncertainty, until }) => ({ id, name, dimension, resolution, uncertainty, until })),
   );
-  const set = (i: number, change: Partial<Gauge>) => setRows(rows.map((r, k) => (k === i ? { ...r, ...change } : r)));
+  const set = (i: number, change: Partial<Gauge>) => setRows((all) => all.map((r, k) => (k === i ? { ...r, ...change } : r)));
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate({ gauges: rows, rev });
@@ -66,7 +66,7 @@ function Rows({ list, save, anew }: { list: Schemas["GaugeList"]; save: ReturnTy
                 onChange={(e) => set(i, { uncertainty: e.target.value })}
               />
               <TextField label="Calibrated until" type="date" value={r.until ?? ""} onChange={(e) => set(i, { until: e.target.value })} />
-              <Button variant="ghost" onClick={() => setRows(rows.filter((_, k) => k !== i))}>
+              <Button variant="ghost" onClick={() => setRows((all) => all.filter((_, k) => k !== i))}>
                 Remove
               </Button>
             </Grid>
@@ -86,7 +86,7 @@ function Rows({ list, save, anew }: { list: Schemas["GaugeList"]; save: ReturnTy
         </Flex>
       )}
       <Flex gap="3" mt="3" align="center">
-        <Button onClick={() => setRows([...rows, { name: "", dimension: "length", resolution: "", uncertainty: "", until: "" }])}>
+        <Button onClick={() => setRows((all) => [...all, { name: "", dimension: "length", resolution: "", uncertainty: "", until: "" }])}>
           Add a gauge
         </Button>
         <Button type="submit" variant="solid" loading={save.isPending}>

@@ -8,6 +8,7 @@ import { money, short } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { Table } from "../../shared/Table";
+import { useForm } from "../../shared/useForm";
 
 type Price = Schemas["Price"];
 
@@ -17,7 +18,7 @@ const sameEntry = (a: Price, b: Price) => a.unit === b.unit && a.item === b.item
 /** One entry: what it is for, of which unit and quality, what it costs or how long it takes; the guide's figure stands beside it. */
 function Entry({ currency, save, saving }: { currency: string; save: (p: Price) => void; saving: boolean }) {
   const { data: units } = useQuery(unitsQuery);
-  const [form, setForm] = useState(blank);
+  const [form, put, setForm] = useForm(blank);
   const listed = form.unit === "*" ? (units?.[0]?.id ?? "") : form.unit;
   const { data: items } = useQuery(priceItemsQuery(listed));
   const item = items?.find((i) => i.item === form.item);
@@ -34,29 +35,29 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
         <SelectField
           label="For"
           value={form.item}
-          onChange={(e) => setForm({ ...form, item: e.target.value, quality: "" })}
+          onChange={(e) => put({ item: e.target.value, quality: "" })}
           options={[["", "choose …"], ...(items ?? []).map((i): [string, string] => [i.item, i.title])]}
         />
         <SelectField
           label="Quality"
           value={form.quality}
           disabled={!item?.qualities.length}
-          onChange={(e) => setForm({ ...form, quality: e.target.value })}
+          onChange={(e) => put({ quality: e.target.value })}
           options={[["", "the usual one"], ...(item?.qualities ?? []).map((q): [string, string] => [q, q])]}
         />
       </Grid>
       <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr) auto" }} gap="3" alignItems="start" mt="3">
         {timed ? (
-          <NumberField label="Hours" kind="hours" value={form.hours} onChange={(e) => setForm({ ...form, hours: e.target.value })} />
+          <NumberField label="Hours" kind="hours" value={form.hours} onChange={(e) => put({ hours: e.target.value })} />
         ) : (
           <NumberField
             label={`Price, ${currency}, before tax`}
             kind="money"
             value={form.price}
-            onChange={(e) => setForm({ ...form, price: e.target.value })}
+            onChange={(e) => put({ price: e.target.value })}
           />
         )}
-        <TextField label="Note" maxLength={120} value={form.note} onChange={(e) => setForm({ ...form, note: e.target.value })} />
+        <TextField label="Note" maxLength={120} value={form.note} onChange={(e) => put({ note: e.target.value })} />
         <Button
           variant="solid"
           mt={{ md: "6.5" }}

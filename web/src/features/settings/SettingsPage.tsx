@@ -12,6 +12,7 @@ import { NumberField } from "../../shared/NumberField";
 import { Loading, Problem } from "../../shared/states";
 import { setWorker, worker } from "../../shared/worker";
 import { Gauges } from "./Gauges";
+import { useForm } from "../../shared/useForm";
 
 const units: [keyof Settings & ("pressure" | "length" | "torque" | "volume" | "temperature" | "distance"), string, string[]][] = [
   ["pressure", "Pressure", ["psi", "bar", "kPa"]],
@@ -89,7 +90,7 @@ function rewritten(form: Schemas["SettingsInput"], numbers: string): Schemas["Se
 
 function Shop({ saved }: { saved: Settings }) {
   const client = useQueryClient();
-  const [form, setForm] = useState<Schemas["SettingsInput"]>(() => input(saved));
+  const [form, put, setForm] = useForm<Schemas["SettingsInput"]>(() => input(saved));
   const save = useMutation({
     mutationFn: (body: Schemas["SettingsInput"]) => answer(api.PUT("/settings", { body })),
     onSuccess: (now) => {
@@ -109,19 +110,8 @@ function Shop({ saved }: { saved: Settings }) {
         The shop
       </Text>
       <Grid templateColumns={{ base: "1fr", md: "2fr 1fr" }} gap="4" mb="4">
-        <TextField
-          label="Name on the record"
-          maxLength={120}
-          value={form.shop}
-          onChange={(e) => setForm({ ...form, shop: e.target.value })}
-        />
-        <TextField
-          label="Currency"
-          required
-          maxLength={4}
-          value={form.currency}
-          onChange={(e) => setForm({ ...form, currency: e.target.value })}
-        />
+        <TextField label="Name on the record" maxLength={120} value={form.shop} onChange={(e) => put({ shop: e.target.value })} />
+        <TextField label="Currency" required maxLength={4} value={form.currency} onChange={(e) => put({ currency: e.target.value })} />
       </Grid>
       <Grid templateColumns={{ base: "1fr", md: "repeat(3, 1fr)" }} gap="4" mb="6">
         {figures.map(([n, label, kind]) => (
@@ -132,24 +122,24 @@ function Shop({ saved }: { saved: Settings }) {
             numbers={form.numbers}
             required
             value={form[n] ?? ""}
-            onChange={(e) => setForm({ ...form, [n]: e.target.value })}
+            onChange={(e) => put({ [n]: e.target.value })}
             error={wrong(n)}
           />
         ))}
       </Grid>
       <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4" mb="3">
         <Labelled label="Address on the record">
-          <Textarea rows={3} maxLength={2000} value={form.address} onChange={(e) => setForm({ ...form, address: e.target.value })} />
+          <Textarea rows={3} maxLength={2000} value={form.address} onChange={(e) => put({ address: e.target.value })} />
         </Labelled>
         <Labelled label="Warranty, as it stands on the record">
-          <Textarea rows={3} maxLength={2000} value={form.warranty} onChange={(e) => setForm({ ...form, warranty: e.target.value })} />
+          <Textarea rows={3} maxLength={2000} value={form.warranty} onChange={(e) => put({ warranty: e.target.value })} />
         </Labelled>
       </Grid>
       <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer", marginBottom: 20 }}>
         <input
           type="checkbox"
           checked={form.guide ?? true}
-          onChange={(e) => setForm({ ...form, guide: e.target.checked })}
+          onChange={(e) => put({ guide: e.target.checked })}
           style={{ width: 20, height: 20 }}
         />
         <span>
@@ -168,7 +158,7 @@ function Shop({ saved }: { saved: Settings }) {
             key={k}
             label={label}
             value={form[k]}
-            onChange={(e) => setForm({ ...form, [k]: e.target.value })}
+            onChange={(e) => put({ [k]: e.target.value })}
             options={options.map((o) => [o, o])}
           />
         ))}
@@ -188,7 +178,7 @@ function Shop({ saved }: { saved: Settings }) {
           placeholder="such as America/Chicago"
           maxLength={64}
           value={form.zone}
-          onChange={(e) => setForm({ ...form, zone: e.target.value })}
+          onChange={(e) => put({ zone: e.target.value })}
           error={wrong("zone")}
           help="Its days are counted there: when an offer ends, what is due, the dates on a record."
         />

@@ -1,15 +1,15 @@
 import { Box, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { gearQuery } from "../../api/queries";
 import { NumberField } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
 import { Heading, Table } from "../../shared/Table";
 import { ratio, type Unit } from "./unit";
+import { useForm } from "../../shared/useForm";
 
 /** Which gear two speeds are: for a scan tool, a recording, or two marks and a stroboscope. */
 export function GearFinder({ unit }: { unit: Unit }) {
-  const [seen, setSeen] = useState({ in: "", out: "" });
+  const [seen, put] = useForm({ in: "", out: "" });
   const { data, error } = useQuery(gearQuery(unit.id, unit.version, seen));
   return (
     <Box mt="5" data-noprint>
@@ -22,7 +22,7 @@ export function GearFinder({ unit }: { unit: Unit }) {
           placeholder="2000 rpm"
           value={seen.in}
           maxLength={40}
-          onChange={(e) => setSeen({ ...seen, in: e.target.value })}
+          onChange={(e) => put({ in: e.target.value })}
         />
         <NumberField
           kind="rotational-speed"
@@ -31,7 +31,7 @@ export function GearFinder({ unit }: { unit: Unit }) {
           placeholder="1365 rpm"
           value={seen.out}
           maxLength={40}
-          onChange={(e) => setSeen({ ...seen, out: e.target.value })}
+          onChange={(e) => put({ out: e.target.value })}
         />
       </Grid>
       {error && seen.in && seen.out && <Problem error={error} />}

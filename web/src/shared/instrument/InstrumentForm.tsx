@@ -210,7 +210,7 @@ export function InstrumentForm({
   const data = typed && missing.length === 0 && !problem ? result.data : undefined;
   // Until the answer to what stands there now has come, nothing is said of it: the last answer would be of other figures.
   const read = result.isPlaceholderData ? {} : (data?.read ?? {});
-  const set = (id: string, e: Entry) => setEntries({ ...entries, [id]: e });
+  const set = (id: string, e: Entry) => setEntries((all) => ({ ...all, [id]: e }));
   const choose = (now: boolean) => {
     setAsked(now);
     setEntries(standing(now));

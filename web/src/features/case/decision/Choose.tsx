@@ -1,5 +1,4 @@
 import { Box, Button, Grid, Text, Textarea } from "@chakra-ui/react";
-import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { Choice } from "../../../shared/Choice";
 import { Labelled, TextField } from "../../../shared/fields";
@@ -8,6 +7,7 @@ import { SignaturePad } from "../../../shared/SignaturePad";
 import { Problem } from "../../../shared/states";
 import { useCase, useCaseStatus } from "../useCase";
 import type { Deal } from "./useDeal";
+import { useForm } from "../../../shared/useForm";
 
 const blank = {
   choice: "accepted" as "accepted" | "declined",
@@ -21,7 +21,7 @@ const blank = {
 export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: Schemas["Options"]; deal: Deal }) {
   const { actions } = useCase();
   const status = useCaseStatus();
-  const [form, setForm] = useState(blank);
+  const [form, put, setForm] = useForm(blank);
   const taken = form.choice === "accepted" && deal.addOns.length > 0 ? deal.visit : row;
   const submit = () => {
     const { signature, ...told } = form;
@@ -70,7 +70,7 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
             ["accepted", "takes it"],
             ["declined", "declines it"],
           ]}
-          onChange={(choice) => setForm({ ...form, choice })}
+          onChange={(choice) => put({ choice })}
         />
         <Choice
           label="How it was said"
@@ -80,19 +80,19 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
             ["phone", "by phone"],
             ["signed", "signed here"],
           ]}
-          onChange={(how) => setForm({ ...form, how })}
+          onChange={(how) => put({ how })}
         />
         <TextField
           label="Who decided"
           maxLength={120}
           required={form.how === "signed"}
           value={form.name}
-          onChange={(e) => setForm({ ...form, name: e.target.value })}
+          onChange={(e) => put({ name: e.target.value })}
         />
       </Grid>
       <Grid templateColumns={{ base: "1fr", lg: "1fr auto" }} gap="4" alignItems="end">
         <Labelled label="In the customer’s words">
-          <Textarea rows={1} maxLength={400} value={form.words} onChange={(e) => setForm({ ...form, words: e.target.value })} />
+          <Textarea rows={1} maxLength={400} value={form.words} onChange={(e) => put({ words: e.target.value })} />
         </Labelled>
         <Button variant="solid" loading={status.decide.isPending} onClick={submit}>
           Record the choice
@@ -100,7 +100,7 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
       </Grid>
       {form.how === "signed" && (
         <Box mt="3" maxW="520px">
-          <SignaturePad value={form.signature} onChange={(signature) => setForm((old) => ({ ...old, signature }))} />
+          <SignaturePad value={form.signature} onChange={(signature) => put({ signature })} />
         </Box>
       )}
       {status.decide.isError && <Problem error={status.decide.error} />}

@@ -1,11 +1,11 @@
 import { Box, Button, Flex, Grid, Text, Textarea } from "@chakra-ui/react";
 import { useMutation } from "@tanstack/react-query";
-import { useState } from "react";
 import { answer, api, type Schemas } from "../../../api/client";
 import { Labelled, SelectField } from "../../../shared/fields";
 import { day } from "../../../shared/format";
 import { Problem } from "../../../shared/states";
 import { useCase, useCaseStatus } from "../useCase";
+import { useForm } from "../../../shared/useForm";
 
 const leaves: [string, string][] = [
   ["customer", "the customer’s name and signature"],
@@ -22,7 +22,7 @@ const blank = { parts: "", work: "", amends: "", why: "", leaveOut: [] as string
 export function Records() {
   const { shown, actions, by } = useCase();
   const status = useCaseStatus();
-  const [form, setForm] = useState(blank);
+  const [form, put, setForm] = useForm(blank);
   const body: Schemas["NewRecord"] = {
     parts: form.parts,
     work: form.work,
@@ -45,7 +45,7 @@ export function Records() {
       </Text>
       <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="3">
         <Labelled label="What was done, in the shop’s words">
-          <Textarea rows={2} maxLength={2000} value={form.work} onChange={(e) => setForm({ ...form, work: e.target.value })} />
+          <Textarea rows={2} maxLength={2000} value={form.work} onChange={(e) => put({ work: e.target.value })} />
         </Labelled>
         <Labelled label="What becomes of the old parts">
           <Textarea
@@ -53,7 +53,7 @@ export function Records() {
             maxLength={2000}
             placeholder="shown and thrown away, given back, kept for …"
             value={form.parts}
-            onChange={(e) => setForm({ ...form, parts: e.target.value })}
+            onChange={(e) => put({ parts: e.target.value })}
           />
         </Labelled>
         {shown.records.length > 0 && (
@@ -61,12 +61,12 @@ export function Records() {
             <SelectField
               label="Amends"
               value={form.amends}
-              onChange={(e) => setForm({ ...form, amends: e.target.value })}
+              onChange={(e) => put({ amends: e.target.value })}
               options={[["", "nothing: a record of its own"], ...shown.records.map((r): [string, string] => [r.id, `record ${r.number}`])]}
             />
             {form.amends && (
               <Labelled label="Why" required>
-                <Textarea rows={1} maxLength={2000} value={form.why} onChange={(e) => setForm({ ...form, why: e.target.value })} />
+                <Textarea rows={1} maxLength={2000} value={form.why} onChange={(e) => put({ why: e.target.value })} />
               </Labelled>
             )}
           </>
