@@ -33,11 +33,9 @@ func recordCmd() *cobra.Command {
 				return err
 			}
 			defer st.Close()
-			kept, err := casework.New(st, nil).VerifyDigest(c.Context(), v.Digest)
-			if err != nil {
+			if v, err = casework.New(st, nil).VerifyFile(c.Context(), file); err != nil {
 				return err
 			}
-			v.Kept = kept.Kept && kept.Whole
 		}
 		if !v.Whole {
 			return errors.New(v.Says())

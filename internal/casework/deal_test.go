@@ -460,6 +460,9 @@ func TestRecordsAreVerified(t *testing.T) {
 	if got, err := s.VerifyDigest(ctx, strings.Repeat("0", 64)); err != nil || got.Kept || !strings.HasPrefix(got.Says(), "Not genuine") {
 		t.Errorf("%+v %v", got, err)
 	}
+	if says := (casework.Verified{Digest: r.Digest, Kept: true}).Says(); !strings.HasPrefix(says, "Not confirmed") || !strings.Contains(says, "seal.key") {
+		t.Error(says)
+	}
 	if _, err := s.VerifyDigest(ctx, "abc"); fieldOf(err) != "digest" {
 		t.Errorf("%v", err)
 	}
@@ -467,7 +470,10 @@ func TestRecordsAreVerified(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got, err := casework.VerifyFile(file); err != nil || !got.Whole || got.Content.Work != "Nothing yet." {
+	if got, err := casework.VerifyFile(file); err != nil || !got.Whole || got.Kept || got.Content.Work != "Nothing yet." {
+		t.Errorf("%+v %v", got, err)
+	}
+	if got, err := s.VerifyFile(ctx, file); err != nil || !got.Whole || !got.Kept || got.Case != id {
 		t.Errorf("%+v %v", got, err)
 	}
 	if got, err := casework.VerifyFile(bytes.Replace(file, []byte("Nothing yet."), []byte("Nothing yes."), 1)); err != nil || got.Whole {

@@ -239,9 +239,10 @@ type Store interface {
 	Floor(ctx context.Context, q FloorQuery) (FloorPage, error)
 	SaveFloor(ctx context.Context, id string, rev int, basis string, a FloorAnswer) error
 	StaleFloor(ctx context.Context, basis string, most int) ([]string, error)
-	// EstimateCase is the case of the estimate with this token, RecordCase that of the record with this digest.
+	// EstimateCase is the case of the estimate with this token; RecordOf that of the record with this digest, and whether the
+	// record still has the seal that it was issued with.
 	EstimateCase(ctx context.Context, token string) (string, error)
-	RecordCase(ctx context.Context, digest string) (string, error)
+	RecordOf(ctx context.Context, digest string) (caseID string, sealed bool, err error)
 	// PutFile keeps a file under its SHA-256 digest.
 	PutFile(ctx context.Context, digest string, data []byte) error
 	File(ctx context.Context, digest string) ([]byte, error)

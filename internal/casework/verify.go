@@ -17,8 +17,8 @@ type RecordFile struct {
 // Verified says what became of a comparison.
 type Verified struct {
 	Digest  string
-	Whole   bool   // the file's content has the digest that it carries
-	Kept    bool   // a record of this digest was issued here
+	Whole   bool   // what is compared has the digest that it carries, and what is kept here its seal as well
+	Kept    bool   // a record of this digest is kept here
 	Case    string // in which case; empty when not kept
 	Content RecordContent
 }
@@ -31,7 +31,7 @@ func (v Verified) Says() string {
 	case v.Whole:
 		return "Whole: the file is as it was made, but no such record is kept here. It may be from another shop or data folder."
 	case v.Kept:
-		return "The record that is kept here was changed from outside: it no longer has its digest."
+		return "Not confirmed: the record that is kept here does not have the seal or the digest that it was issued with. It was changed from outside, or the file seal.key of the data folder was lost or replaced: put that one back from a backup."
 	case v.Content.Format == "" && v.Digest != "":
 		return "Not genuine: it is not what its digest says, or no record of this digest was issued here."
 	}
@@ -56,6 +56,19 @@ func VerifyFile(data []byte) (Verified, error) {
 	return out, nil
 }
 
+// VerifyFile compares a record's file with the digest that it carries, and with what is kept here.
+func (s *Service) VerifyFile(ctx context.Context, data []byte) (Verified, error) {
+	file, err := VerifyFile(data)
+	if err != nil || !file.Whole {
+		return file, err
+	}
+	kept, err := s.VerifyDigest(ctx, file.Digest)
+	if err != nil || !kept.Kept {
+		return file, err
+	}
+	return kept, nil
+}
+
 // VerifyDigest finds the record that a printed digest belongs to.
 func (s *Service) VerifyDigest(ctx context.Context, digest string) (Verified, error) {
 	digest = strings.ToLower(strings.NewReplacer(" ", "", "\u00a0", "").Replace(strings.TrimSpace(digest)))
@@ -63,7 +76,7 @@ func (s *Service) VerifyDigest(ctx context.Context, digest string) (Verified, er
 		return Verified{}, &FieldError{"digest", fmt.Sprintf("%d characters", len(digest)), "the 64 characters 0 to 9 and a to f that stand at the foot of a record"}
 	}
 	out := Verified{Digest: digest}
-	id, err := s.Store.RecordCase(ctx, digest)
+	id, issued, err := s.Store.RecordOf(ctx, digest)
 	if errors.Is(err, ErrNotFound) {
 		return out, nil
 	}
@@ -77,8 +90,9 @@ func (s *Service) VerifyDigest(ctx context.Context, digest string) (Verified, er
 	for _, r := range c.Records {
 		if r.Digest == digest {
 			out.Kept, out.Case = true, id
-			out.Content, err = unsealed[RecordContent](r.Content, r.Digest, "record "+r.ID)
-			out.Whole = err == nil
+			var changed error
+			out.Content, changed = unsealed[RecordContent](r.Content, r.Digest, "record "+r.ID)
+			out.Whole = changed == nil && issued
 		}
 	}
 	return out, nil

@@ -224,17 +224,11 @@ func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestOb
 	var v casework.Verified
 	var err error
 	if file := text(r.Body.File); file != "" {
-		if v, err = casework.VerifyFile([]byte(file)); err != nil {
-			return nil, err
-		}
-		if v.Whole {
-			kept, err := h.Cases.VerifyDigest(ctx, v.Digest)
-			if err != nil {
-				return nil, err
-			}
-			v.Kept, v.Case = kept.Kept, kept.Case
-		}
-	} else if v, err = h.Cases.VerifyDigest(ctx, text(r.Body.Digest)); err != nil {
+		v, err = h.Cases.VerifyFile(ctx, []byte(file))
+	} else {
+		v, err = h.Cases.VerifyDigest(ctx, text(r.Body.Digest))
+	}
+	if err != nil {
 		return nil, err
 	}
 	return gen.VerifyRecord200JSONResponse{Digest: v.Digest, Whole: v.Whole, Kept: v.Kept, Case: v.Case, Number: v.Content.Number, Vehicle: v.Content.Vehicle, Says: v.Says()}, nil

@@ -157,6 +157,7 @@ func TestThePriceBookOverTheAPI(t *testing.T) {
 	for what, bad := range map[string]string{
 		"prices[1].price":   good + `,{"unit":"*","item":"parts:overhaul","quality":"new","price":"dear","hours":"","note":""}`,
 		"prices[1].item":    good + `,{"unit":"*","item":"luck","quality":"","price":"1","hours":"","note":""}`,
+		"prices[0].price":   `{"unit":"*","item":"fluid","quality":"","price":"","hours":"","note":""}`,
 		"prices[0].quality": `{"unit":"*","item":"parts:overhaul","quality":"shiny","price":"1","hours":"","note":""}`,
 	} {
 		w := save(book.Rev, bad)

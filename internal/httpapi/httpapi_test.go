@@ -286,6 +286,11 @@ func TestExplanationsOverTheAPI(t *testing.T) {
 	if coded := decode[gen.Case](t, a.do("POST", "/api/cases/"+electric.ID+"/codes", `{"codes":"P0731 P0700"}`)); len(coded.Trail) != 3 {
 		t.Errorf("%d readings after two codes", len(coded.Trail))
 	}
+	// A code that comes as a plain reading belongs where codes are read, whether that is said or not.
+	plain := decode[gen.Case](t, a.do("POST", "/api/cases/"+electric.ID+"/readings", `{"readings":[{"finding":"code.P0732","state":"stored","source":"measured"}]}`))
+	if last := plain.Trail[len(plain.Trail)-1]; last.Finding != "code.P0732" || last.Stage != "checks" {
+		t.Errorf("%+v", last)
+	}
 	if w := a.do("POST", "/api/cases/"+electric.ID+"/codes", `{"codes":"P0731 QX"}`); w.Code != 422 {
 		t.Errorf("a code that is none: %d %s", w.Code, w.Body)
 	}

@@ -45,7 +45,7 @@ func (s *Store) Change(ctx context.Context, id, key string, f func(casework.Held
 			out = h.Case
 			return nil
 		}
-		if err := keep(tx, h.Case, ch); err != nil {
+		if err := s.keep(tx, h.Case, ch); err != nil {
 			return err
 		}
 		out, err = readCase(tx, id)
@@ -99,7 +99,7 @@ func putDone(tx *gorm.DB, scope string, d casework.Done) error {
 }
 
 // keep writes what was changed, and raises the revision of the case.
-func keep(tx *gorm.DB, c casework.Case, ch casework.Changes) error {
+func (s *Store) keep(tx *gorm.DB, c casework.Case, ch casework.Changes) error {
 	steps := []func() error{
 		func() error { return tx.Exec("UPDATE cases SET rev = rev + 1 WHERE id = ?", c.ID).Error },
 		func() error { return putDone(tx, c.ID, ch.Done) },
@@ -112,7 +112,7 @@ func keep(tx *gorm.DB, c casework.Case, ch casework.Changes) error {
 		func() error { return keepProofs(tx, c.ID, ch.Proofs) },
 		func() error { return keepEstimate(tx, c, ch.Estimate) },
 		func() error { return keepDecision(tx, c, ch.Decision) },
-		func() error { return keepRecord(tx, c, ch.Record) },
+		func() error { return keepRecord(tx, s.key, c, ch.Record) },
 		func() error { return keepPhoto(tx, c.ID, ch.Photo, ch.Dropped) },
 	}
 	for _, step := range steps {
@@ -226,11 +226,15 @@ func keepDecision(tx *gorm.DB, c casework.Case, d *casework.Decision) error {
 	return tx.Create(&decisionRow{d.ID, c.ID, next(c.Decisions, seqOfDecision), d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest, d.Estimate}).Error
 }
 
-func keepRecord(tx *gorm.DB, c casework.Case, r *casework.Record) error {
+func keepRecord(tx *gorm.DB, key []byte, c casework.Case, r *casework.Record) error {
 	if r == nil {
 		return nil
 	}
-	return tx.Create(&recordRow{r.ID, c.ID, next(c.Records, seqOfRecord), r.Amends, r.Why, r.By, r.At, r.Content, r.Digest}).Error
+	row := recordRow{r.ID, c.ID, next(c.Records, seqOfRecord), r.Amends, r.Why, r.By, r.At, r.Content, r.Digest}
+	if err := tx.Create(&row).Error; err != nil {
+		return err
+	}
+	return putSeal(tx, key, row)
 }
 
 func keepPhoto(tx *gorm.DB, caseID string, p *casework.Photo, dropped string) error {

@@ -41,6 +41,11 @@ func old(t *testing.T, dir, upTo string) {
 			t.Fatal(err)
 		}
 	}
+	if upTo >= "0007" {
+		if err := db.Exec(`INSERT INTO records (id, case_id, seq, amends, why, person, at, content, digest) VALUES ('e-old', 'c1', 1, '', '', '', ?, '{}', 'd-old')`, time.Now().UTC()).Error; err != nil {
+			t.Fatal(err)
+		}
+	}
 	if err := closeDB(db); err != nil {
 		t.Fatal(err)
 	}
@@ -167,6 +172,9 @@ func TestKillsInsideAnUpgradeLoseNothing(t *testing.T) {
 			if err != nil || len(page.Rows) != 1 {
 				t.Fatalf("round %d: the Floor has %d rows, %v", round, len(page.Rows), err)
 			}
+		}
+		if step >= "0007" && !sealedNow(t, s, "d-old") {
+			t.Fatalf("round %d: the record of before is not sealed", round)
 		}
 		if err := create(s, sample("c2")); err != nil {
 			t.Fatalf("round %d: the folder cannot be written: %v", round, err)

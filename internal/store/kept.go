@@ -69,13 +69,6 @@ func (s *Store) EstimateCase(ctx context.Context, token string) (string, error) 
 	return row.CaseID, notFound("estimate", "…", err)
 }
 
-// RecordCase returns the case of the record with this digest.
-func (s *Store) RecordCase(ctx context.Context, digest string) (string, error) {
-	var row recordRow
-	err := s.read.WithContext(ctx).Select("case_id").Where("digest = ?", digest).First(&row).Error
-	return row.CaseID, notFound("record", digest, err)
-}
-
 // PutFile puts a file under its digest, whole or not at all. It comes before the row that names it: a file without a row
 // harms nobody, a row without its file would.
 func (s *Store) PutFile(_ context.Context, digest string, data []byte) error {

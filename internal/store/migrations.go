@@ -128,6 +128,12 @@ var migrations = []*gormigrate.Migration{
 		`ALTER TABLE settings ADD COLUMN numbers TEXT NOT NULL DEFAULT '1,234.5'`,
 		`ALTER TABLE settings ADD COLUMN zone TEXT NOT NULL DEFAULT ''`,
 	)},
+	{ID: "0010-seals", Migrate: script(
+		// Made with a key that is not in the database.
+		`CREATE TABLE IF NOT EXISTS seals (record_id TEXT PRIMARY KEY REFERENCES records(id), seal BLOB NOT NULL) WITHOUT ROWID`,
+		`CREATE TRIGGER IF NOT EXISTS seals_frozen BEFORE UPDATE ON seals BEGIN SELECT RAISE(ABORT, 'seals are never altered'); END`,
+		`CREATE TRIGGER IF NOT EXISTS seals_kept BEFORE DELETE ON seals BEGIN SELECT RAISE(ABORT, 'seals are never altered'); END`,
+	)},
 }
 
 // addColumn is how a column is added; script passes over one that is there.

@@ -27,6 +27,7 @@ type Store struct {
 	self  os.FileInfo
 	files string // folder of pictures, by digest
 	lock  *flock.Flock
+	key   []byte // that records are sealed with
 }
 
 var _ casework.Store = (*Store)(nil)
@@ -70,6 +71,9 @@ func Open(dir string) (_ *Store, err error) {
 	}
 	if s.read, err = open(s.path, "&_query_only=on", 4); err != nil {
 		return nil, unusable(s.path, err)
+	}
+	if err := s.sealed(dir); err != nil {
+		return nil, err
 	}
 	return s, nil
 }

@@ -185,6 +185,13 @@ type recordRow struct {
 
 func (recordRow) TableName() string { return "records" }
 
+type sealRow struct {
+	RecordID string `gorm:"primaryKey"`
+	Seal     []byte
+}
+
+func (sealRow) TableName() string { return "seals" }
+
 type photoRow struct {
 	ID      string `gorm:"primaryKey"`
 	CaseID  string

@@ -312,7 +312,7 @@ func TestEstimatesRecordsAndPrices(t *testing.T) {
 	if err := add(s, "c1", casework.Changes{Record: &casework.Record{ID: "e1", At: now, Content: []byte("{}"), Digest: "dd"}}); err != nil {
 		t.Fatal(err)
 	}
-	for _, find := range []func() (string, error){func() (string, error) { return s.EstimateCase(ctx, "tok") }, func() (string, error) { return s.RecordCase(ctx, "dd") }} {
+	for _, find := range []func() (string, error){func() (string, error) { return s.EstimateCase(ctx, "tok") }, func() (string, error) { id, _, err := s.RecordOf(ctx, "dd"); return id, err }} {
 		if id, err := find(); err != nil || id != "c1" {
 			t.Errorf("%q %v", id, err)
 		}
