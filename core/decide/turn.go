@@ -182,7 +182,10 @@ func (m *Model) Turns(rows []Row, ch Choices) ([]Turn, error) {
 	for i, r := range able {
 		picks[i] = []pick{{m.option(r.Option.ID), r.Quality}}
 	}
-	now := m.expected(picks, f)
+	now := make([]float64, len(able))
+	for i, p := range picks {
+		now[i] = m.expected(p, f)
+	}
 	var out []Turn
 	for _, x := range m.figuresOf(able, f) {
 		if x.Kind == AsShare && f.cause >= 0 && x.ID != "share:"+m.n.Causes[f.cause].ID {
@@ -190,12 +193,18 @@ func (m *Model) Turns(rows []Row, ch Choices) ([]Turn, error) {
 		}
 		best := Turn{Figure: x, Change: math.Inf(1)}
 		for _, end := range []float64{x.Low, min(x.High, reach(x))} {
-			far := m.expected(picks, m.with(f, x.ID, end))
+			moved := m.with(f, x.ID, end)
+			far := slices.Clone(now)
+			for j, r := range able {
+				if r.hangsOn(x.ID) {
+					far[j] = m.expected(picks[j], moved)
+				}
+			}
 			for j := 1; j < len(able); j++ {
 				if far[j] >= far[0] || now[j] < now[0] {
 					continue
 				}
-				at := m.crossing(x.ID, x.Now, end, now[j]-now[0], far[j]-far[0], f, [][]pick{picks[0], picks[j]})
+				at := m.crossing(x.ID, x.Now, end, now[j]-now[0], far[j]-far[0], f, picks[0], picks[j])
 				if change := math.Abs(at-x.Now) / max(math.Abs(x.Now), 1e-9); change < best.Change {
 					best.At, best.Winner, best.Change = at, able[j].Option.Title, change
 				}
@@ -242,27 +251,36 @@ func reach(x Figure) float64 {
 	return 10*x.Now + 1
 }
 
-// expected is what each of some picks is expected to cost in all.
-func (m *Model) expected(picks [][]pick, f figures) []float64 {
-	out := make([]float64, len(picks))
-	for i, p := range picks {
-		pay := m.total(m.lines(p, f)).Pay.Major()
-		for _, o := range m.all(p, f) {
-			pay += o.p * o.back
-		}
-		out[i] = pay
+// hangsOn reports whether a figure is in what a row costs: a price or a time stands in one of its lines, a chance of cure is of
+// its option; rates and probabilities are in all.
+func (r Row) hangsOn(figure string) bool {
+	kind, of, own := strings.Cut(figure, ":")
+	switch {
+	case own && (kind == "price" || kind == "time"):
+		return slices.ContainsFunc(r.Lines, func(l Line) bool { return l.Figure() == figure })
+	case kind == "cure":
+		return r.Option.ID == of
 	}
-	return out
+	return true
+}
+
+// expected is what one visit is expected to cost in all.
+func (m *Model) expected(options []pick, f figures) float64 {
+	pay := m.total(m.lines(options, f)).Pay.Major()
+	for _, o := range m.all(options, f) {
+		pay += o.p * o.back
+	}
+	return pay
 }
 
 // crossing closes in on where two picks cost the same (the Illinois variant of the rule of false position), to a millionth
 // of the way or a cent.
-func (m *Model) crossing(id string, a, b, fa, fb float64, f figures, two [][]pick) float64 {
+func (m *Model) crossing(id string, a, b, fa, fb float64, f figures, first, other []pick) float64 {
 	a0, b0 := a, b
 	for range 60 {
 		x := b - fb*(b-a)/(fb-fa)
-		e := m.expected(two, m.with(f, id, x))
-		fx := e[1] - e[0]
+		now := m.with(f, id, x)
+		fx := m.expected(other, now) - m.expected(first, now)
 		if math.Abs(fx) < 0.005 || math.Abs(b-a) < 1e-6*math.Abs(b0-a0) {
 			return x
 		}

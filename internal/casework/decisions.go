@@ -6,13 +6,13 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
-	"maps"
 	"regexp"
 	"slices"
 	"strings"
 	"time"
 
 	"innercompass/core/decide"
+	"innercompass/core/diagnose"
 )
 
 // Snapshot is everything that a decision, or an estimate, rested on. It is kept as JSON, and its digest proves that it was not
@@ -196,11 +196,11 @@ func (s *Service) Decide(ctx context.Context, id string, g Guard, d NewDecision)
 		if d.Choices.Ceiling, err = st.Settings.Ceiling(d.Ceiling); err != nil {
 			return nil, err
 		}
-		snap, m, err := s.snapshot(ctx, st, d.Choices)
+		snap, o, err := s.snapshot(ctx, st, d.Choices)
 		if err != nil {
 			return nil, err
 		}
-		if err := snap.answer(d, m); err != nil {
+		if err := snap.answer(d, o.model); err != nil {
 			return nil, err
 		}
 		made, err := frozen(d, snap)
@@ -260,33 +260,47 @@ func (snap *Snapshot) answer(d NewDecision, m *decide.Model) error {
 	return nil
 }
 
-// snapshot is everything that an estimate of now rests on, not answered yet, and the model to price it further.
-func (s *Service) snapshot(ctx context.Context, at Standing, ch decide.Choices) (Snapshot, *decide.Model, error) {
+// offer is what can be put before the customer now, and the model to price it further.
+type offer struct {
+	network *diagnose.Network
+	model   *decide.Model
+	ranking *assessment
+	compare decide.Comparison
+}
+
+func (s *Service) offer(ctx context.Context, at Standing, ch decide.Choices) (offer, error) {
+	var out offer
+	var err error
+	if out.network, err = s.network(ctx, at.Case); err != nil {
+		return out, err
+	}
+	if out.model, out.ranking, err = s.model(ctx, at, out.network, true); err != nil {
+		return out, err
+	}
+	out.compare, err = out.model.Compare(ch)
+	return out, asField(err)
+}
+
+// snapshot is everything that an estimate of now rests on, not answered yet.
+func (s *Service) snapshot(ctx context.Context, at Standing, ch decide.Choices) (Snapshot, offer, error) {
 	c, st := at.Case, at.Settings
 	readings := c.Valid()
-	n, err := s.network(ctx, c)
+	o, err := s.offer(ctx, at, ch)
 	if err != nil {
-		return Snapshot{}, nil, err
+		return Snapshot{}, o, err
 	}
-	m, ranking, err := s.model(ctx, at, n, true)
-	if err != nil {
-		return Snapshot{}, nil, err
-	}
+	n, ranking, cmp := o.network, o.ranking, o.compare
 	weights, err := ranking.weighed()
 	if err != nil {
-		return Snapshot{}, nil, err
+		return Snapshot{}, o, err
 	}
 	chain, err := ranking.Chain(ranking.Suspects[0].Cause.ID)
 	if err != nil {
-		return Snapshot{}, nil, err
+		return Snapshot{}, o, err
 	}
-	cmp, err := m.Compare(ch)
+	turns, err := o.model.Turns(cmp.Rows, ch)
 	if err != nil {
-		return Snapshot{}, nil, asField(err)
-	}
-	turns, err := m.Turns(cmp.Rows, ch)
-	if err != nil {
-		return Snapshot{}, nil, asField(err)
+		return Snapshot{}, o, asField(err)
 	}
 	out := Snapshot{Format: SnapshotFormat, At: s.Now(), Shop: st.Shop, Currency: st.Currency, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: st.Style().Localise(c.Distance), Numbers: st.Numbers, Zone: st.Zone, Unit: c.UnitID,
 		UnitName: n.Unit.Sheet.Name, UnitVer: c.UnitVer, Knowledge: n.Version, Access: c.Access, Chain: chain.Sentences(), Limits: limits,
@@ -305,7 +319,7 @@ func (s *Service) snapshot(ctx context.Context, at Standing, ch decide.Choices) 
 		out.Advised = cmp.Rows[0].Option.ID
 		out.BreakEven = Rates(st).Sentence(turns, cmp.Rows[0].Option.Title)
 	}
-	return out, m, nil
+	return out, o, nil
 }
 
 func snapshotOption(r decide.Row) SnapshotOption {
@@ -376,17 +390,14 @@ func unsealed[T any](data []byte, digest, what string) (T, error) {
 
 // rests is the digest of what an estimate rests on: what leads, and what each option costs and leaves. A reading that changes
 // neither leaves an estimate as it is.
-func rests(snap Snapshot) string {
+func (o offer) rests() string {
 	h := sha256.New()
-	if len(snap.Suspects) > 0 {
-		fmt.Fprintf(h, "%q\n", snap.Suspects[0].Cause)
+	if len(o.ranking.Suspects) > 0 {
+		fmt.Fprintf(h, "%q\n", o.ranking.Suspects[0].Cause.ID)
 	}
-	prices := map[string]string{}
-	for _, o := range snap.Options {
-		prices[o.ID] = fmt.Sprintf("%q %d %q %v", o.Quality, o.Pay, o.Missing, o.Hazard != "")
-	}
-	for _, id := range slices.Sorted(maps.Keys(prices)) {
-		fmt.Fprintf(h, "%q %s\n", id, prices[id])
+	rows := slices.SortedFunc(slices.Values(o.compare.Rows), func(a, b decide.Row) int { return strings.Compare(a.Option.ID, b.Option.ID) })
+	for _, r := range rows {
+		fmt.Fprintf(h, "%q %q %d %q %v\n", r.Option.ID, r.Quality, r.Pay, r.Missing, r.Hazard != "")
 	}
 	return hex.EncodeToString(h.Sum(nil))
 }

@@ -33,7 +33,7 @@ func (s *Service) Estimate(ctx context.Context, id string, g Guard, by string, v
 }
 
 func (s *Service) newEstimate(ctx context.Context, st Standing, by string, valid time.Duration, ch decide.Choices) (Estimate, error) {
-	snap, _, err := s.snapshot(ctx, st, ch)
+	snap, now, err := s.snapshot(ctx, st, ch)
 	if err != nil {
 		return Estimate{}, err
 	}
@@ -44,7 +44,7 @@ func (s *Service) newEstimate(ctx context.Context, st Standing, by string, valid
 	_, _ = rand.Read(token[:]) // never fails on supported systems (crypto/rand documentation)
 	snap.By = by
 	data, digest, err := sealed(snap)
-	return Estimate{ID: newID("o"), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Rests: rests(snap), Snapshot: data, Digest: digest}, err
+	return Estimate{ID: newID("o"), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Rests: now.rests(), Snapshot: data, Digest: digest}, err
 }
 
 // States of an estimate.
@@ -106,11 +106,11 @@ func (s *Service) answerable(ctx context.Context, st Standing, token string) (An
 	if out.State = c.estimateState(i, s.Now()); out.State != EstimateOpen {
 		return out, nil
 	}
-	now, _, err := s.snapshot(ctx, st, choicesOf(out.Snapshot))
+	now, err := s.offer(ctx, st, choicesOf(out.Snapshot))
 	if err != nil {
 		return out, err
 	}
-	if c.Closed != nil || rests(now) != o.Rests {
+	if c.Closed != nil || now.rests() != o.Rests {
 		out.State = EstimateStale
 	}
 	return out, nil
