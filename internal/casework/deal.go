@@ -32,7 +32,7 @@ func (s *Service) model(ctx context.Context, at Standing, n *diagnose.Network, f
 // the check worth doing first as well, what would have to be different, and what is worth doing in the same visit as the
 // option named, or the first, and what that comes to with the add-ons named.
 func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, option string, addOns []string, full bool) (Deal, error) {
-	at, err := s.Store.Standing(ctx, id, "")
+	at, err := s.Store.Standing(ctx, id, Guard{})
 	if err != nil {
 		return Deal{}, err
 	}

@@ -72,7 +72,7 @@ func (s *Service) EstimateByToken(ctx context.Context, token string) (Answerable
 	if err != nil {
 		return Answerable{}, err
 	}
-	st, err := s.Store.Standing(ctx, id, "")
+	st, err := s.Store.Standing(ctx, id, Guard{})
 	if err != nil {
 		return Answerable{}, err
 	}

@@ -97,12 +97,9 @@ func (s *Service) change(ctx context.Context, id string, g Guard, use string, in
 		return Case{}, err
 	}
 	kept := false
-	c, err := s.Store.Change(ctx, id, g.Key, func(h Held) (Changes, error) {
+	c, err := s.Store.Change(ctx, id, g, func(h Held) (Changes, error) {
 		if again, err := h.again(what); again || err != nil {
 			return Changes{}, err
-		}
-		if g.Rev != 0 && g.Rev != h.Case.Rev {
-			return Changes{}, ErrChanged
 		}
 		ch, err := f(h)
 		if err != nil || ch.None() {
@@ -146,15 +143,12 @@ func (s *Service) settle(ctx context.Context, id string, g Guard, use string, in
 	}
 	defer release()
 	for range mostTries {
-		st, err := s.Store.Standing(ctx, id, g.Key)
+		st, err := s.Store.Standing(ctx, id, g)
 		if err != nil {
 			return Case{}, err
 		}
 		if again, err := st.again(what); again || err != nil {
 			return st.Case, err
-		}
-		if g.Rev != 0 && g.Rev != st.Case.Rev {
-			return Case{}, ErrChanged
 		}
 		keep, err := compute(st)
 		if err != nil {

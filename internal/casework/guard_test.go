@@ -84,18 +84,40 @@ func nothing(*testing.T, *casework.Service, string) string { return "" }
 func guardedUses(t *testing.T) []guarded {
 	t.Helper()
 	picture := drawn(t, 40, 30)
-	return []guarded{
-		{"update", true, nothing, func(s *casework.Service, id, _ string, g casework.Guard, round, i int) error {
-			bay := fmt.Sprintf("bay %d.%d", round, i)
-			_, err := s.Update(ctx, id, g, casework.Change{Bay: &bay})
+	return []guarded{ // what takes longest first: the rest then fills the time beside it
+		{"answer", false, func(t *testing.T, s *casework.Service, id string) string {
+			v, err := s.Estimate(ctx, id, casework.Guard{}, "Marit", time.Hour, decide.Choices{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			return v.Estimates[len(v.Estimates)-1].Token
+		}, func(s *casework.Service, _, with string, g casework.Guard, _, _ int) error {
+			_, err := s.Answer(ctx, with, casework.Guard{Key: g.Key}, casework.NewDecision{Option: "watch", Choice: "declined", Name: "the school"})
+			return err
+		}},
+		{"codes", true, nothing, func(s *casework.Service, id, _ string, g casework.Guard, _, i int) error {
+			_, err := s.PutCodes(ctx, id, g, "", []string{"", "P0810"}[i%2])
+			return err
+		}},
+		{"estimate", false, nothing, func(s *casework.Service, id, _ string, g casework.Guard, _, _ int) error {
+			_, err := s.Estimate(ctx, id, g, "Marit", time.Hour, decide.Choices{})
 			return err
 		}},
 		{"reading", true, nothing, func(s *casework.Service, id, _ string, g casework.Guard, round, i int) error {
 			_, err := s.AddReadings(ctx, id, g, []casework.NewReading{{Finding: "fluid-level", State: []string{"low", "ok"}[i%2], Source: "seen"}})
 			return err
 		}},
-		{"codes", true, nothing, func(s *casework.Service, id, _ string, g casework.Guard, _, i int) error {
-			_, err := s.PutCodes(ctx, id, g, "", []string{"", "P0810"}[i%2])
+		{"record", false, nothing, func(s *casework.Service, id, _ string, g casework.Guard, _, _ int) error {
+			_, err := s.Issue(ctx, id, g, casework.NewRecord{By: "Marit"})
+			return err
+		}},
+		{"decision", false, nothing, func(s *casework.Service, id, _ string, g casework.Guard, _, _ int) error {
+			_, err := s.Decide(ctx, id, g, casework.NewDecision{Option: "watch", Choice: "declined"})
+			return err
+		}},
+		{"update", true, nothing, func(s *casework.Service, id, _ string, g casework.Guard, round, i int) error {
+			bay := fmt.Sprintf("bay %d.%d", round, i)
+			_, err := s.Update(ctx, id, g, casework.Change{Bay: &bay})
 			return err
 		}},
 		{"mark", true, nothing, func(s *casework.Service, id, _ string, g casework.Guard, round, i int) error {
@@ -114,18 +136,6 @@ func guardedUses(t *testing.T) []guarded {
 			return v.Case.Kept()[len(v.Case.Kept())-1].ID
 		}, func(s *casework.Service, id, with string, g casework.Guard, _, _ int) error {
 			_, err := s.TakeBack(ctx, id, g, with, "Tobin")
-			return err
-		}},
-		{"decision", false, nothing, func(s *casework.Service, id, _ string, g casework.Guard, _, _ int) error {
-			_, err := s.Decide(ctx, id, g, casework.NewDecision{Option: "watch", Choice: "declined"})
-			return err
-		}},
-		{"estimate", false, nothing, func(s *casework.Service, id, _ string, g casework.Guard, _, _ int) error {
-			_, err := s.Estimate(ctx, id, g, "Marit", time.Hour, decide.Choices{})
-			return err
-		}},
-		{"record", false, nothing, func(s *casework.Service, id, _ string, g casework.Guard, _, _ int) error {
-			_, err := s.Issue(ctx, id, g, casework.NewRecord{By: "Marit"})
 			return err
 		}},
 		{"proof", true, nothing, func(s *casework.Service, id, _ string, g casework.Guard, round, i int) error {
@@ -170,16 +180,6 @@ func guardedUses(t *testing.T) []guarded {
 			return ""
 		}, func(s *casework.Service, id, _ string, g casework.Guard, _, _ int) error {
 			_, err := s.Reopen(ctx, id, g)
-			return err
-		}},
-		{"answer", false, func(t *testing.T, s *casework.Service, id string) string {
-			v, err := s.Estimate(ctx, id, casework.Guard{}, "Marit", time.Hour, decide.Choices{})
-			if err != nil {
-				t.Fatal(err)
-			}
-			return v.Estimates[len(v.Estimates)-1].Token
-		}, func(s *casework.Service, _, with string, g casework.Guard, _, _ int) error {
-			_, err := s.Answer(ctx, with, casework.Guard{Key: g.Key}, casework.NewDecision{Option: "watch", Choice: "declined", Name: "the school"})
 			return err
 		}},
 	}

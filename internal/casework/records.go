@@ -385,7 +385,7 @@ func (r RecordContent) without(parts []string) RecordContent {
 
 // DraftRecord is what a record would say if it were issued now.
 func (s *Service) DraftRecord(ctx context.Context, id string, in NewRecord) (RecordContent, error) {
-	at, err := s.Store.Standing(ctx, id, "")
+	at, err := s.Store.Standing(ctx, id, Guard{})
 	if err != nil {
 		return RecordContent{}, err
 	}

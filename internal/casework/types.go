@@ -227,11 +227,12 @@ type Store interface {
 	Case(ctx context.Context, id string) (Case, error)
 	// CreateCase stores a new case. A key that was used for the same before gives the id of that case, with ErrRepeated.
 	CreateCase(ctx context.Context, c Case, d Done) (id string, err error)
-	// Standing reads what a change is computed from, all as of one moment, with what the key was used for before.
-	Standing(ctx context.Context, id, key string) (Standing, error)
+	// Standing reads what a change is computed from, all as of one moment, with what the guard's key was used for before. It and
+	// Change fail with ErrChanged for a case that has moved on from the guard's revision, unless the key was used before.
+	Standing(ctx context.Context, id string, g Guard) (Standing, error)
 	// Change holds a case, hands it to f, and keeps what f answers: nobody else writes meanwhile. When f fails nothing is kept.
 	// It returns the case as it then stands. f must be quick, and must not ask the store for anything.
-	Change(ctx context.Context, id, key string, f func(Held) (Changes, error)) (Case, error)
+	Change(ctx context.Context, id string, g Guard, f func(Held) (Changes, error)) (Case, error)
 	// Returns are the cases that are returns of a case; Visits those of a vehicle, by keys that Fold makes.
 	Returns(ctx context.Context, id string) ([]Case, error)
 	Visits(ctx context.Context, vehicle, customer string) ([]Case, error)

@@ -30,10 +30,10 @@ func (s *Store) reading(ctx context.Context, f func(tx *gorm.DB) error) error {
 
 // Change holds a case, hands it to f and keeps what f answers: in one transaction, with nobody else writing meanwhile. It
 // returns the case as it then stands.
-func (s *Store) Change(ctx context.Context, id, key string, f func(casework.Held) (casework.Changes, error)) (casework.Case, error) {
+func (s *Store) Change(ctx context.Context, id string, g casework.Guard, f func(casework.Held) (casework.Changes, error)) (casework.Case, error) {
 	var out casework.Case
 	err := s.writing(ctx, func(tx *gorm.DB) error {
-		h, err := hold(tx, id, key)
+		h, err := hold(tx, id, g)
 		if err != nil {
 			return err
 		}
@@ -55,11 +55,11 @@ func (s *Store) Change(ctx context.Context, id, key string, f func(casework.Held
 }
 
 // Standing reads what a change is computed from, all as of one moment.
-func (s *Store) Standing(ctx context.Context, id, key string) (casework.Standing, error) {
+func (s *Store) Standing(ctx context.Context, id string, g casework.Guard) (casework.Standing, error) {
 	var out casework.Standing
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		var err error
-		if out.Held, err = hold(tx, id, key); err != nil {
+		if out.Held, err = hold(tx, id, g); err != nil {
 			return err
 		}
 		if out.Settings, err = settings(tx); err != nil {
@@ -71,16 +71,29 @@ func (s *Store) Standing(ctx context.Context, id, key string) (casework.Standing
 	return out, err
 }
 
-func hold(tx *gorm.DB, id, key string) (casework.Held, error) {
+// hold reads a case as a guard knows it. One that has moved on from the guard's revision fails with ErrChanged before it is read
+// as a whole, unless the key of the change was used before: then it has moved on by that.
+func hold(tx *gorm.DB, id string, g casework.Guard) (casework.Held, error) {
 	var out casework.Held
 	var err error
+	if g.Key != "" {
+		if out.Done, err = done(tx, id, g.Key); err != nil {
+			return out, err
+		}
+	}
+	if g.Rev != 0 && out.Done == "" {
+		var now caseRow
+		if err := tx.Select("rev").Where("id = ?", id).First(&now).Error; err != nil {
+			return out, notFound("case", id, err)
+		}
+		if now.Rev != g.Rev {
+			return out, casework.ErrChanged
+		}
+	}
 	if out.Case, err = readCase(tx, id); err != nil {
 		return out, err
 	}
-	if out.Shop, err = revision(tx, shopRevision); err != nil || key == "" {
-		return out, err
-	}
-	out.Done, err = done(tx, id, key)
+	out.Shop, err = revision(tx, shopRevision)
 	return out, err
 }
 

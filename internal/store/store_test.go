@@ -38,7 +38,7 @@ func create(s *Store, c casework.Case) error {
 }
 
 func add(s *Store, id string, ch casework.Changes) error {
-	_, err := s.Change(ctx, id, "", func(casework.Held) (casework.Changes, error) { return ch, nil })
+	_, err := s.Change(ctx, id, casework.Guard{}, func(casework.Held) (casework.Changes, error) { return ch, nil })
 	return err
 }
 
@@ -114,7 +114,7 @@ func TestAChangeHoldsTheCase(t *testing.T) {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()
-			_, err := s.Change(ctx, "c1", "", func(h casework.Held) (casework.Changes, error) {
+			_, err := s.Change(ctx, "c1", casework.Guard{}, func(h casework.Held) (casework.Changes, error) {
 				c := h.Case
 				c.Bay = fmt.Sprint(c.Rev)
 				return casework.Changes{Plain: &c}, nil
@@ -126,7 +126,7 @@ func TestAChangeHoldsTheCase(t *testing.T) {
 	}
 	wg.Wait()
 	refuse := errors.New("no")
-	if _, err := s.Change(ctx, "c1", "", func(h casework.Held) (casework.Changes, error) {
+	if _, err := s.Change(ctx, "c1", casework.Guard{}, func(h casework.Held) (casework.Changes, error) {
 		return casework.Changes{Plain: &h.Case}, refuse
 	}); !errors.Is(err, refuse) {
 		t.Errorf("%v", err)
