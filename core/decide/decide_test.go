@@ -39,7 +39,7 @@ func (s situation) network(t testing.TB) (*diagnose.Network, *diagnose.Assessmen
 		s.unit = "norrad-h4"
 	}
 	n := c.Networks[s.unit]
-	a, err := n.Assess(diagnose.Situation{Readings: s.readings})
+	a, err := diagnose.Assess(n, diagnose.Situation{Readings: s.readings})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -14,7 +14,7 @@ import (
 // situation is a vehicle of chance with this many readings: what its driver tells, then whatever was looked at.
 func situation(n *diagnose.Network, seed uint64, readings int) diagnose.Situation {
 	r := rand.New(rand.NewPCG(seed, 4))
-	w := n.Sample(r, 60_000+200_000*r.Float64())
+	w := diagnose.Sample(n, r, 60_000+200_000*r.Float64())
 	s := diagnose.Situation{Distance: w.Distance}
 	seen := map[string]bool{}
 	add := func(id, source string) {
@@ -43,9 +43,9 @@ func BenchmarkAssess25(b *testing.B) {
 	for _, unit := range []string{"norrad-h4", "vantrice-t10"} {
 		n := load(b).Networks[unit]
 		for name, assess := range map[string]func(diagnose.Situation) (*diagnose.Assessment, error){
-			"first": n.Assess,
+			"first": func(s diagnose.Situation) (*diagnose.Assessment, error) { return diagnose.Assess(n, s) },
 			"exact": func(s diagnose.Situation) (*diagnose.Assessment, error) {
-				return n.AssessInFull(context.Background(), s)
+				return diagnose.AssessInFull(context.Background(), n, s)
 			},
 		} {
 			b.Run(fmt.Sprintf("%s/%d-causes/%s", unit, len(n.Causes), name), func(b *testing.B) {
@@ -62,7 +62,7 @@ func BenchmarkAssess25(b *testing.B) {
 						b.Fatal(err)
 					}
 					if name == "first" {
-						a.Next(diagnose.Stand{}, shop)
+						diagnose.Next(a, diagnose.Stand{}, shop)
 					}
 					took = append(took, float64(time.Since(from).Microseconds())/1000)
 					if a.Exact {
@@ -81,7 +81,7 @@ func BenchmarkWeigh25(b *testing.B) {
 	n := load(b).Networks["vantrice-t10"]
 	var all []*diagnose.Assessment
 	for i := range 20 {
-		a, err := n.Assess(situation(n, uint64(i), 25))
+		a, err := diagnose.Assess(n, situation(n, uint64(i), 25))
 		if err != nil {
 			b.Fatal(err)
 		}

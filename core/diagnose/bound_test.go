@@ -16,11 +16,11 @@ func TestTheBoundHoldsOnRealNetworks(t *testing.T) {
 		n := load(t).Networks[unit]
 		for i := range 12 {
 			s := situation(n, uint64(i), 4+i)
-			first, err := n.Assess(s)
+			first, err := diagnose.Assess(n, s)
 			if err != nil {
 				t.Fatal(err)
 			}
-			full, err := n.AssessInFull(context.Background(), s)
+			full, err := diagnose.AssessInFull(context.Background(), n, s)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -56,14 +56,14 @@ func TestAnEndedWaitGivesTheFirstAnswer(t *testing.T) {
 	cancel()
 	for i := range uint64(20) {
 		s := situation(n, i, 25)
-		first, err := n.Assess(s)
+		first, err := diagnose.Assess(n, s)
 		if err != nil {
 			t.Fatal(err)
 		}
 		if first.Exact {
 			continue // it was quick enough to be computed at once
 		}
-		a, err := n.AssessInFull(ctx, s)
+		a, err := diagnose.AssessInFull(ctx, n, s)
 		if err != nil || a.Exact || len(a.Suspects) != len(n.Causes) || first.Suspects[0].Probability != a.Suspects[0].Probability {
 			t.Errorf("%v, exact %v, %d suspects, leader %v, first answer %v", err, a.Exact, len(a.Suspects), a.Suspects[0].Probability, first.Suspects[0].Probability)
 		}
@@ -77,11 +77,11 @@ func TestAnEndedWaitGivesTheFirstAnswer(t *testing.T) {
 func TestRepairsCostWhatTheyMust(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
 	for i := range 20 {
-		a, err := n.Assess(situation(n, uint64(i), 8))
+		a, err := diagnose.Assess(n, situation(n, uint64(i), 8))
 		if err != nil {
 			t.Fatal(err)
 		}
-		ground, apart := a.Next(diagnose.Stand{}, shop), a.Next(diagnose.Stand{Access: unitsheet.UnitApart}, shop)
+		ground, apart := diagnose.Next(a, diagnose.Stand{}, shop), diagnose.Next(a, diagnose.Stand{Access: unitsheet.UnitApart}, shop)
 		if ground.RepairBy <= 0 || apart.RepairBy > 1.05*ground.RepairBy {
 			t.Errorf("situation %d: %v from the ground, %v with the unit apart", i, ground.RepairBy, apart.RepairBy)
 		}
@@ -91,12 +91,12 @@ func TestRepairsCostWhatTheyMust(t *testing.T) {
 			for _, c := range h.Causes {
 				ids = append(ids, n.Causes[c].ID)
 			}
-			worst = math.Max(worst, n.KnownCost(ids, shop))
+			worst = math.Max(worst, diagnose.KnownCost(n, ids, shop))
 		}
-		if most := n.ExchangeCost(unitsheet.Ground, shop) + worst; ground.RepairBy > most {
+		if most := diagnose.ExchangeCost(n, unitsheet.Ground, shop) + worst; ground.RepairBy > most {
 			t.Errorf("situation %d: %v expected, an exchange and whatever it leaves %v", i, ground.RepairBy, most)
 		}
-		plan := a.Repair(unitsheet.Ground, shop)
+		plan := diagnose.PlanRepair(a, unitsheet.Ground, shop)
 		if plan.Exchange == (len(plan.Causes) > 0) || plan.Cost <= 0 {
 			t.Errorf("situation %d: plan %+v", i, plan)
 		}
@@ -105,12 +105,12 @@ func TestRepairsCostWhatTheyMust(t *testing.T) {
 		r := c.Repair
 		level, _ := unitsheet.ParseAccess(r.Access)
 		plain := r.Hours*shop.LabourRate + r.Parts + n.Unit.Climb(unitsheet.Ground, level)/60*shop.LabourRate + shop.Trial
-		want := math.Min(plain, n.ExchangeCost(unitsheet.Ground, shop)+(1-n.ExchangeCures(c.ID))*plain)
-		if got := n.KnownCost([]string{c.ID}, shop); math.Abs(got-want) > 1e-9 {
+		want := math.Min(plain, diagnose.ExchangeCost(n, unitsheet.Ground, shop)+(1-diagnose.ExchangeCures(n, c.ID))*plain)
+		if got := diagnose.KnownCost(n, []string{c.ID}, shop); math.Abs(got-want) > 1e-9 {
 			t.Errorf("%s known: %v, by hand %v", c.ID, got, want)
 		}
 	}
-	if n.KnownCost(nil, shop) != 0 {
+	if diagnose.KnownCost(n, nil, shop) != 0 {
 		t.Error("putting nothing right costs something")
 	}
 }
@@ -119,7 +119,7 @@ func TestRepairsCostWhatTheyMust(t *testing.T) {
 func TestNoCheckIsWorthMoreThanTheTruth(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
 	for i := range 6 {
-		a, err := n.Assess(situation(n, uint64(i), 6))
+		a, err := diagnose.Assess(n, situation(n, uint64(i), 6))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -129,10 +129,10 @@ func TestNoCheckIsWorthMoreThanTheTruth(t *testing.T) {
 			for _, c := range h.Causes {
 				ids = append(ids, n.Causes[c].ID)
 			}
-			truth += h.Share * n.KnownCost(ids, shop)
+			truth += h.Share * diagnose.KnownCost(n, ids, shop)
 		}
-		now := a.Next(diagnose.Stand{}, shop).RepairBy
-		for _, x := range a.Advise(diagnose.Stand{}, shop) {
+		now := diagnose.Next(a, diagnose.Stand{}, shop).RepairBy
+		for _, x := range diagnose.Advise(a, diagnose.Stand{}, shop) {
 			price := (x.Minutes + x.Climb) / 60 * shop.LabourRate
 			// Opening the vehicle for the check spares the climb of the repair that follows.
 			if spared := x.Climb / 60 * shop.LabourRate; x.Saves > now-truth-price+spared+1e-6 {

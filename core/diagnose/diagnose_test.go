@@ -42,7 +42,7 @@ func flare() []diagnose.Reading {
 
 func rank(t testing.TB, n *diagnose.Network, r []diagnose.Reading) *diagnose.Assessment {
 	t.Helper()
-	out, err := n.Assess(diagnose.Situation{Readings: r})
+	out, err := diagnose.Assess(n, diagnose.Situation{Readings: r})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -51,7 +51,7 @@ func rank(t testing.TB, n *diagnose.Network, r []diagnose.Reading) *diagnose.Ass
 
 func next(t testing.TB, n *diagnose.Network, r []diagnose.Reading, stand diagnose.Stand) diagnose.Heading {
 	t.Helper()
-	return rank(t, n, r).Next(stand, shop)
+	return diagnose.Next(rank(t, n, r), stand, shop)
 }
 
 func TestPosteriorIsADistributionAndOrderOfReadingsDoesNotMatter(t *testing.T) {
@@ -136,7 +136,7 @@ func TestBadReadingsAreNamed(t *testing.T) {
 		"source":     {ID: "x", Finding: "fluid-level", State: "low", Source: "rumour"},
 		"likelihood": {ID: "x", Finding: "fluid-level", State: "low", Likelihood: []float64{1, math.NaN(), 0}},
 	} {
-		_, err := n.Assess(diagnose.Situation{Readings: []diagnose.Reading{r}})
+		_, err := diagnose.Assess(n, diagnose.Situation{Readings: []diagnose.Reading{r}})
 		var re *diagnose.ReadingError
 		if !errors.As(err, &re) || re.Field != field || re.Accepted == "" {
 			t.Errorf("%s: %v", field, err)
@@ -196,7 +196,7 @@ func TestEveryUnitCompilesWithEnoughToSay(t *testing.T) {
 		t.Errorf("%d causes, %d findings, %d checks", len(c.Knowledge.Causes), len(c.Knowledge.Findings), len(c.Knowledge.Checks))
 	}
 	for id, n := range c.Networks {
-		if _, err := n.Assess(diagnose.Situation{}); err != nil || len(n.Causes) < 25 {
+		if _, err := diagnose.Assess(n, diagnose.Situation{}); err != nil || len(n.Causes) < 25 {
 			t.Errorf("%s: %d causes, %v", id, len(n.Causes), err)
 		}
 	}
@@ -216,6 +216,6 @@ func BenchmarkAssessAndNext(b *testing.B) {
 		if _, err := a.Weigh(9); err != nil {
 			b.Fatal(err)
 		}
-		a.Next(diagnose.Stand{Access: unitsheet.Lifted}, shop)
+		diagnose.Next(a, diagnose.Stand{Access: unitsheet.Lifted}, shop)
 	}
 }

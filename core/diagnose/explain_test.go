@@ -63,7 +63,7 @@ func TestAContrastNamesWhatSeparates(t *testing.T) {
 		t.Fatal(err)
 	}
 	for second := 1; second < 6; second++ {
-		x := a.Contrast(w, 0, second, diagnose.Stand{})
+		x := diagnose.ContrastOf(a, w, 0, second, diagnose.Stand{})
 		if x.Against.Cause.ID != a.Suspects[second].Cause.ID {
 			t.Errorf("against %s, want %s", x.Against.Cause.ID, a.Suspects[second].Cause.ID)
 		}
@@ -83,7 +83,7 @@ func TestAContrastNamesWhatSeparates(t *testing.T) {
 func TestCircumstancesAreWhatTheOddsAreMultipliedBy(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
 	told := []diagnose.Reading{{ID: "1", Finding: "prior-work", State: "opened", Source: "measured"}}
-	a, err := n.Assess(diagnose.Situation{Readings: told, Distance: 240_000})
+	a, err := diagnose.Assess(n, diagnose.Situation{Readings: told, Distance: 240_000})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -122,7 +122,7 @@ func TestAKnownFailureCountsWhereItIsKnown(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
 	factor := func(n *diagnose.Network, km float64) float64 {
 		t.Helper()
-		a, err := n.Assess(diagnose.Situation{Readings: flare(), Distance: km})
+		a, err := diagnose.Assess(n, diagnose.Situation{Readings: flare(), Distance: km})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -155,7 +155,7 @@ func TestDoubtFallsAsItIsSettled(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
 	before := 1.1
 	for _, readings := range [][]diagnose.Reading{nil, flare()[:3], flare()} {
-		a, err := n.Assess(diagnose.Situation{Readings: readings, Distance: 142_310})
+		a, err := diagnose.Assess(n, diagnose.Situation{Readings: readings, Distance: 142_310})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -272,7 +272,7 @@ func TestSampledVehiclesFollowTheNetwork(t *testing.T) {
 	const many = 3000
 	met, shown := 0, 0
 	for range many {
-		w := n.Sample(r, 150_000)
+		w := diagnose.Sample(n, r, 150_000)
 		if len(w.Causes) == 0 {
 			t.Fatal("a vehicle without a cause")
 		}
@@ -307,7 +307,7 @@ func TestAReadingIsLookedAtAgain(t *testing.T) {
 		for i, state := range looks {
 			s.Readings = append(s.Readings, diagnose.Reading{ID: fmt.Sprint(i), Finding: "filter", State: state, Source: "seen"})
 		}
-		a, err := n.Assess(s)
+		a, err := diagnose.Assess(n, s)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -326,7 +326,7 @@ func TestAReadingIsLookedAtAgain(t *testing.T) {
 	const cell = "road.hot.D3.shift"
 	tells := func(readings ...diagnose.Reading) float64 {
 		a := rank(t, n, readings)
-		for _, x := range a.Advise(diagnose.Stand{}, shop) {
+		for _, x := range diagnose.Advise(a, diagnose.Stand{}, shop) {
 			if len(x.Check.Yields) == 1 && x.Check.Yields[0] == cell {
 				if !x.Again {
 					t.Errorf("%s is not said to be a second look", x.Check.ID)

@@ -116,3 +116,27 @@ func (f Finding) StateTitle(id string) string {
 	}
 	return id
 }
+
+// Baselines is the distribution of a finding whatever the cause, by state.
+func (f Finding) Baselines() []float64 {
+	out := make([]float64, len(f.States))
+	out[0] = 1
+	for s, st := range f.States[1:] {
+		out[s+1] = st.Baseline
+		out[0] -= st.Baseline
+	}
+	return out
+}
+
+// Repeatable reports whether a second look at a finding can show something else: what is told of the past, asked of the
+// customer or stored stays as it is.
+func (n *Network) Repeatable(finding string) bool {
+	f, ok := n.finding[finding]
+	return ok && n.RepeatableAt(f)
+}
+
+// RepeatableAt is Repeatable for the finding at an index.
+func (n *Network) RepeatableAt(f int) bool {
+	x := n.Findings[f]
+	return !x.History && x.Stage != "complaint" && x.Stage != "code" && x.Members == "" && n.members[f] == nil
+}

@@ -69,7 +69,7 @@ type planner struct {
 	p       []float64 // scratch, by cause
 }
 
-func (a *Assessment) planner(stand Stand, eco Economics) *planner {
+func newPlanner(a *Assessment, stand Stand, eco Economics) *planner {
 	weights := make([]float64, len(a.Hypotheses))
 	for i, h := range a.Hypotheses {
 		weights[i] = h.Share
@@ -81,8 +81,8 @@ func (a *Assessment) planner(stand Stand, eco Economics) *planner {
 // that after each result, less the check's own cost with climbing [2]; first the one that tells most for its minutes. A
 // result can save only if it would change what is done, so what is free and safe comes before what is cheap without
 // being told to.
-func (a *Assessment) Next(stand Stand, eco Economics) Heading {
-	p := a.planner(stand, eco)
+func Next(a *Assessment, stand Stand, eco Economics) Heading {
+	p := newPlanner(a, stand, eco)
 	out := Heading{RepairBy: p.repairs.expected(p.weights, stand.Access), Drive: p.drive()}
 	for _, v := range p.advise(out.RepairBy) {
 		if v.Saves > 0 {
@@ -95,7 +95,7 @@ func (a *Assessment) Next(stand Stand, eco Economics) Heading {
 		p.tell(&out.Best[i])
 	}
 	if len(out.Best) == 0 {
-		out.Stop = a.stopReason()
+		out.Stop = stopReason(a)
 	}
 	return out
 }
@@ -107,8 +107,8 @@ func better(x, y Advice) int { return cmp.Compare(y.Tells/y.Spent(), x.Tells/x.S
 
 // Advise values every check that can be done from here and would tell anything, worth its cost or not, in the order
 // of the network; for comparing ways of choosing.
-func (a *Assessment) Advise(stand Stand, eco Economics) []Advice {
-	p := a.planner(stand, eco)
+func Advise(a *Assessment, stand Stand, eco Economics) []Advice {
+	p := newPlanner(a, stand, eco)
 	return p.advise(p.repairs.expected(p.weights, stand.Access))
 }
 
@@ -123,13 +123,13 @@ func (p *planner) advise(now float64) []Advice {
 }
 
 // stopReason says why no check is worth its cost.
-func (a *Assessment) stopReason() string {
+func stopReason(a *Assessment) string {
 	const sure, shared = 0.85, 0.6
 	lead := a.Suspects[0]
 	switch {
 	case lead.Probability >= sure:
 		return fmt.Sprintf("The cause is clear enough: %s, %.0f\u00a0%%. Whatever a check that is left would show, the same would be done. Decide.", lead.Cause.Title, 100*lead.Probability)
-	case a.sameWork(a.n.level[a.order[0]]) >= shared:
+	case sameWork(a, a.n.level[a.order[0]]) >= shared:
 		return "What is still in doubt is reached by the same work: opening up costs less than telling the suspects apart before. Decide."
 	}
 	return "No check that is left would save more than it costs. Decide, or lift a check that was set aside."
@@ -291,7 +291,7 @@ func (p *planner) result(at outcome, mass float64, after []float64, led float64)
 }
 
 // Why says what the likeliest result of a check would mean, and the one that would change most.
-func (n *Network) Why(a Advice) string {
+func (a Advice) Why(n *Network) string {
 	if len(a.Results) == 0 {
 		return a.Check.Tells
 	}

@@ -50,19 +50,7 @@ func (e *evidence) seen(f int) bool { return len(e.looks(f)) > 0 }
 
 // doubtful reports whether a finding was read only once and may show something else when it is looked at again.
 func (e *evidence) doubtful(f int) bool {
-	return e.n.repeatable(f) && len(e.looks(f)) == 1
-}
-
-// Repeatable reports whether a second look at a finding can show something else: what is told of the past, asked of the
-// customer or stored stays as it is.
-func (n *Network) Repeatable(finding string) bool {
-	f, ok := n.finding[finding]
-	return ok && n.repeatable(f)
-}
-
-func (n *Network) repeatable(f int) bool {
-	x := n.Findings[f]
-	return !x.History && x.Stage != "complaint" && x.Stage != "code" && x.Members == "" && n.members[f] == nil
+	return e.n.RepeatableAt(f) && len(e.looks(f)) == 1
 }
 
 func (p *predictions) of(f int) *prediction {
@@ -134,7 +122,7 @@ func (e *evidence) given(f int, row []float64) []float64 {
 // historyOf is the distribution of a history finding under a hypothesis, by Bayes' theorem from what it does
 // to the odds of the causes.
 func (a *Assessment) historyOf(f int, h Hypothesis) []float64 {
-	out := a.n.baseline(f)
+	out := a.n.Findings[f].Baselines()
 	sum := 0.0
 	for s := range out {
 		for _, c := range h.Causes {

@@ -29,7 +29,7 @@ type Hypothesis struct {
 }
 
 // Assessment is what a situation means: the posterior, and everything that can be asked of it. It is made by
-// Network.Assess, is never changed, and may be asked from several goroutines.
+// Assess, is never changed, and may be asked from several goroutines.
 type Assessment struct {
 	Suspects   []Suspect // most probable first
 	Hypotheses []Hypothesis
@@ -67,18 +67,18 @@ const (
 // Assess weighs the readings of a situation. It fails on a reading whose finding, state or source is unknown;
 // the order of readings does not matter for the result. The answer is exact when that is quick, else from the best
 // sets of causes: see AssessInFull.
-func (n *Network) Assess(s Situation) (*Assessment, error) {
-	return n.assess(context.Background(), s, quickWork)
+func Assess(n *Network, s Situation) (*Assessment, error) {
+	return assess(context.Background(), n, s, quickWork)
 }
 
 // AssessInFull is Assess with the exact answer however long it takes, up to a second, unless ctx ends before; then,
 // and when it would take too much, it is what Assess returns.
-func (n *Network) AssessInFull(ctx context.Context, s Situation) (*Assessment, error) {
-	return n.assess(ctx, s, math.MaxInt)
+func AssessInFull(ctx context.Context, n *Network, s Situation) (*Assessment, error) {
+	return assess(ctx, n, s, math.MaxInt)
 }
 
-func (n *Network) assess(ctx context.Context, s Situation, most int) (*Assessment, error) {
-	e, err := n.evidence(s)
+func assess(ctx context.Context, n *Network, s Situation, most int) (*Assessment, error) {
+	e, err := newEvidence(n, s)
 	if err != nil {
 		return nil, err
 	}

@@ -71,9 +71,9 @@ func newRepairs(n *Network, eco Economics, hyps []Hypothesis) *repairs {
 		x := n.Unit.Sheet.Exchange
 		r.unit = append(r.unit, x.Price+x.Hours*eco.LabourRate+r.climb(at, unitsheet.UnitOut)+eco.Trial)
 	}
-	exits := n.exits()
+	cures := exits(n)
 	for k, c := range r.cause {
-		r.rest = append(r.rest, (1-exits[c])*r.visit[unitsheet.Ground][k])
+		r.rest = append(r.rest, (1-cures[c])*r.visit[unitsheet.Ground][k])
 	}
 	for i, set := range r.sets {
 		for _, k := range set {
@@ -88,7 +88,7 @@ func (r *repairs) climb(from, to unitsheet.Access) float64 {
 }
 
 // exits are the chances that a whole exchange unit cures each cause.
-func (n *Network) exits() []float64 {
+func exits(n *Network) []float64 {
 	out := make([]float64, len(n.Causes))
 	for _, o := range n.Options {
 		if o.School != "exchange" {
@@ -210,8 +210,8 @@ type RepairPlan struct {
 	Cost     float64 // money for this visit, with climbing and the trial after it
 }
 
-// Repair returns what to do next without another check.
-func (a *Assessment) Repair(from unitsheet.Access, eco Economics) RepairPlan {
+// PlanRepair returns what to do next without another check.
+func PlanRepair(a *Assessment, from unitsheet.Access, eco Economics) RepairPlan {
 	weights := make([]float64, len(a.Hypotheses))
 	for i, h := range a.Hypotheses {
 		weights[i] = h.Share
@@ -229,7 +229,7 @@ func (a *Assessment) Repair(from unitsheet.Access, eco Economics) RepairPlan {
 }
 
 // KnownCost is what it costs from the ground to put right these causes when they are known to be there.
-func (n *Network) KnownCost(causes []string, eco Economics) float64 {
+func KnownCost(n *Network, causes []string, eco Economics) float64 {
 	var set []int
 	for _, id := range causes {
 		set = append(set, n.node[id])
@@ -241,15 +241,15 @@ func (n *Network) KnownCost(causes []string, eco Economics) float64 {
 }
 
 // ExchangeCost is what exchanging the unit costs from an access level, with the trial after it.
-func (n *Network) ExchangeCost(from unitsheet.Access, eco Economics) float64 {
+func ExchangeCost(n *Network, from unitsheet.Access, eco Economics) float64 {
 	return newRepairs(n, eco, nil).unit[from]
 }
 
 // ExchangeCures is the chance that exchanging the unit cures a cause.
-func (n *Network) ExchangeCures(cause string) float64 { return n.exits()[n.node[cause]] }
+func ExchangeCures(n *Network, cause string) float64 { return exits(n)[n.node[cause]] }
 
 // sameWork is the share of hypotheses whose repairs all lie at one access level.
-func (a *Assessment) sameWork(level unitsheet.Access) float64 {
+func sameWork(a *Assessment, level unitsheet.Access) float64 {
 	share := 0.0
 	for _, h := range a.Hypotheses {
 		if !slices.ContainsFunc(h.Causes, func(c int) bool { return a.n.level[c] != level }) {

@@ -19,7 +19,7 @@ type World struct {
 
 // Sample draws a vehicle at this distance. The history comes first, since the causes depend on it; at least one
 // cause is present, because the vehicle came to the shop.
-func (n *Network) Sample(r *rand.Rand, km float64) World {
+func Sample(n *Network, r *rand.Rand, km float64) World {
 	for {
 		w := World{Distance: km, n: n, seed: r.Uint64(), state: make([]int, len(n.Findings)), caused: make([]bool, len(n.Findings))}
 		var told []Reading
@@ -27,16 +27,16 @@ func (n *Network) Sample(r *rand.Rand, km float64) World {
 			if !x.History {
 				continue
 			}
-			w.state[f] = draw(r, n.baseline(f))
+			w.state[f] = draw(r, x.Baselines())
 			certainly := make([]float64, len(x.States))
 			certainly[w.state[f]] = 1
 			told = append(told, Reading{ID: x.ID, Finding: x.ID, State: x.States[w.state[f]].ID, Likelihood: certainly})
 		}
-		e, err := n.evidence(Situation{Readings: told, Distance: km})
+		prior, err := PriorOdds(n, Situation{Readings: told, Distance: km})
 		if err != nil {
 			panic("a network refuses its own findings: " + err.Error()) // impossible: ids and states are its own
 		}
-		for c, odds := range e.odds(-1) {
+		for c, odds := range prior {
 			if r.Float64() < odds/(1+odds) {
 				w.Causes = append(w.Causes, c)
 			}

@@ -88,7 +88,7 @@ const (
 func NewJob(truth *diagnose.Network, seed uint64, number int) Job {
 	r := rand.New(rand.NewPCG(seed, uint64(number)))
 	for {
-		w := truth.Sample(r, 40_000+220_000*r.Float64())
+		w := diagnose.Sample(truth, r, 40_000+220_000*r.Float64())
 		if complains(truth, w) {
 			return Job{w, r.Uint64()}
 		}
@@ -151,7 +151,7 @@ func (t *bench) take() {
 }
 
 func (t *bench) assess() (*diagnose.Assessment, error) {
-	return t.n.Assess(diagnose.Situation{Readings: t.readings, Distance: t.job.World.Distance, Repaired: t.repaired})
+	return diagnose.Assess(t.n, diagnose.Situation{Readings: t.readings, Distance: t.job.World.Distance, Repaired: t.repaired})
 }
 
 // look reads a finding. What is reported depends on the vehicle, the visit, the finding and how often it was looked at, not
@@ -176,7 +176,7 @@ func (t *bench) check(p Policy) (*diagnose.Assessment, error) {
 		if err != nil {
 			return nil, err
 		}
-		list := a.Advise(t.stand, t.eco)
+		list := diagnose.Advise(a, t.stand, t.eco)
 		if p.once {
 			list = slices.DeleteFunc(list, func(x diagnose.Advice) bool { return x.Again })
 		}
@@ -226,20 +226,20 @@ func (t *bench) stale(r diagnose.Reading) bool {
 
 // repair puts right what is advised. When the driver still complains after that, the vehicle comes back.
 func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
-	t.out.Known = t.n.KnownCost(t.needed(), t.eco)
+	t.out.Known = diagnose.KnownCost(t.n, t.needed(), t.eco)
 	for {
-		plan := a.Repair(t.stand.Access, t.eco)
+		plan := diagnose.PlanRepair(a, t.stand.Access, t.eco)
 		t.out.Repairs++
 		if t.out.Repairs >= mostRepairs {
-			plan = diagnose.RepairPlan{Exchange: true, Cost: t.n.ExchangeCost(t.stand.Access, t.eco)}
+			plan = diagnose.RepairPlan{Exchange: true, Cost: diagnose.ExchangeCost(t.n, t.stand.Access, t.eco)}
 		}
 		t.out.Cost += plan.Cost
 		if plan.Exchange {
 			t.out.Exchange = true
 			// What an exchange does not cure is found then: by now nearly everything else is new.
-			gone := slices.DeleteFunc(t.job.World.CauseIDs(), func(id string) bool { return t.r.Float64() >= t.n.ExchangeCures(id) })
+			gone := slices.DeleteFunc(t.job.World.CauseIDs(), func(id string) bool { return t.r.Float64() >= diagnose.ExchangeCures(t.n, id) })
 			t.job.World = t.job.World.Without(gone)
-			t.out.Cost += t.n.KnownCost(t.needed(), t.eco)
+			t.out.Cost += diagnose.KnownCost(t.n, t.needed(), t.eco)
 			break
 		}
 		t.job.World = t.job.World.Without(plan.Causes)

@@ -33,7 +33,7 @@ func (a *assessment) next(stand diagnose.Stand, e diagnose.Economics) diagnose.H
 	a.heading.Lock()
 	defer a.heading.Unlock()
 	if a.asked != key {
-		a.advised, a.asked = a.Next(stand, e), key
+		a.advised, a.asked = diagnose.Next(a.Assessment, stand, e), key
 	}
 	return a.advised
 }
@@ -90,9 +90,9 @@ func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.S
 	}
 	var made *diagnose.Assessment
 	if full {
-		made, err = n.AssessInFull(ctx, in)
+		made, err = diagnose.AssessInFull(ctx, n, in)
 	} else {
-		made, err = n.Assess(in)
+		made, err = diagnose.Assess(n, in)
 	}
 	if err != nil {
 		return nil, err

@@ -280,7 +280,7 @@ func splitter(n *diagnose.Network, adv diagnose.Advice) (finding, text string) {
 	if adv.Check.ID == "" {
 		return "", ""
 	}
-	return adv.Check.Yields[0], adv.Check.Title + ". " + n.Why(adv)
+	return adv.Check.Yields[0], adv.Check.Title + ". " + adv.Why(n)
 }
 
 // FaultCells sums up what a failure of the design does, range by range, for the unit's own page.

@@ -295,7 +295,7 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 		if r.Withdraws == "" {
 			return r, &FieldError{at + "finding", "empty", "the id of a finding"}
 		}
-	} else if err := n.CheckReading(diagnose.Reading{ID: "new", Finding: r.Finding, State: r.State, Source: r.Source, Likelihood: r.Likelihood}); err != nil {
+	} else if err := diagnose.CheckReading(n, diagnose.Reading{ID: "new", Finding: r.Finding, State: r.State, Source: r.Source, Likelihood: r.Likelihood}); err != nil {
 		var re *diagnose.ReadingError
 		if errors.As(err, &re) {
 			return r, &FieldError{at + re.Field, re.Reason, re.Accepted}

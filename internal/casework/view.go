@@ -377,7 +377,7 @@ func (v *View) heading(n *diagnose.Network, h diagnose.Heading) {
 }
 
 func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
-	out := AdviceView{Check: a.Check.ID, Again: a.Again, Title: a.Check.Title, Tells: a.Check.Tells, Why: n.Why(a), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Fluid: a.Check.Fluid, Cautions: a.Check.Cautions}
+	out := AdviceView{Check: a.Check.ID, Again: a.Again, Title: a.Check.Title, Tells: a.Check.Tells, Why: a.Why(n), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Fluid: a.Check.Fluid, Cautions: a.Check.Cautions}
 	if a.Again {
 		out.Why = "It was read once, and a slip there would mislead. " + out.Why
 	}

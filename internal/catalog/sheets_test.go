@@ -210,7 +210,7 @@ func TestASheetAddsKnowledgeOfItsOwn(t *testing.T) {
 // suspicion is the probability of the sheet's own cause when its finding shows this.
 func suspicion(t *testing.T, n *diagnose.Network, state string) float64 {
 	t.Helper()
-	a, err := n.Assess(diagnose.Situation{Readings: []diagnose.Reading{{ID: "1", Finding: "peg", State: state, Source: "seen"}}})
+	a, err := diagnose.Assess(n, diagnose.Situation{Readings: []diagnose.Reading{{ID: "1", Finding: "peg", State: state, Source: "seen"}}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,0 +1,68 @@
+package diagnose
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"innercompass/core/unitsheet"
+)
+
+// Contrast is why one cause and not another.
+type Contrast struct {
+	Against  Suspect
+	Readings []ReadingWeight // that separate the two, strongest first: positive speaks for the first
+	Check    *Advice         // that would tell them apart; nil when no check does
+}
+
+// ReadingWeight is a reading with a weight in decibans.
+type ReadingWeight struct {
+	Reading string
+	Weight  float64
+}
+
+// separates is the weight from which a reading is said to separate two causes.
+const separates = 1.0
+
+// ContrastOf compares two of the suspects that were weighed: which readings separate them, and which check that can be
+// done from here would.
+func ContrastOf(a *Assessment, w Weights, first, second int, stand Stand) Contrast {
+	out := Contrast{Against: a.Suspects[second]}
+	for i, r := range a.e.s.Readings {
+		if d := w.Suspects[first][i] - w.Suspects[second][i]; math.Abs(d) >= separates {
+			out.Readings = append(out.Readings, ReadingWeight{r.ID, d})
+		}
+	}
+	slices.SortStableFunc(out.Readings, func(x, y ReadingWeight) int { return cmp.Compare(math.Abs(y.Weight), math.Abs(x.Weight)) })
+	hx, px := a.hypothesisOf(a.order[first])
+	hy, py := a.hypothesisOf(a.order[second])
+	if slices.Equal(hx.Causes, hy.Causes) {
+		return out // they are there together: nothing to tell apart
+	}
+	hx.Share, hy.Share = 0.5, 0.5
+	hyps := []Hypothesis{hx, hy}
+	p := &planner{a: a, stand: stand, weights: []float64{0.5, 0.5}, see: a.foresee(hyps, [][]float64{px, py}), p: make([]float64, len(a.n.Causes))}
+	best := 0.0
+	for _, c := range a.n.Checks {
+		if !p.open(c) {
+			continue
+		}
+		told, again := p.told(c)
+		tells := 0.0
+		for _, x := range told {
+			tells += x.tells
+		}
+		tells = math.Min(tells, math.Ln2)
+		need, _ := unitsheet.ParseAccess(c.Access)
+		v := Advice{Check: c, Again: again, Minutes: c.Minutes, Climb: a.n.Unit.Climb(stand.Access, need), Tells: tells}
+		// What tells nearly everything is worth some minutes; a few more per mille are worth an hour's climb to nobody.
+		if score := tells / (10 + v.Minutes + v.Climb); tells > 0.02 && score > best {
+			best = score
+			out.Check = &v
+		}
+	}
+	if out.Check != nil {
+		p.tell(out.Check)
+	}
+	return out
+}

@@ -1,0 +1,53 @@
+package diagnose
+
+import "fmt"
+
+// Sources are the kinds of reading and how far each is believed: the probability that the reported state is
+// the true one. What two people measured, or one measured twice, comes out of two readings.
+var Sources = map[string]float64{"customer": 0.82, "seen": 0.97, "measured": 0.99}
+
+// certain is the least likelihood of a state that was not reported.
+const certain = 0.002
+
+// reliable is the likelihood of each state when s was reported and reports are right this often.
+func reliable(f Finding, s int, right float64) []float64 {
+	out := make([]float64, len(f.States))
+	for i := range out {
+		out[i] = (1 - right) / float64(len(out)-1)
+	}
+	out[s] = right
+	return out
+}
+
+func likelihood(n *Network, r Reading, f int) ([]float64, error) {
+	states := n.Findings[f].States
+	s := n.Findings[f].state(r.State)
+	if s < 0 {
+		return nil, &ReadingError{r.ID, "state", fmt.Sprintf("finding %s has no state %q", r.Finding, r.State), n.Findings[f].stateIDs()}
+	}
+	if r.Likelihood != nil {
+		if len(r.Likelihood) != len(states) {
+			return nil, &ReadingError{r.ID, "likelihood", fmt.Sprintf("%d values", len(r.Likelihood)), fmt.Sprintf("%d, one for each state", len(states))}
+		}
+		sum := 0.0
+		for _, p := range r.Likelihood {
+			if !(p >= 0 && p <= 1) {
+				return nil, &ReadingError{r.ID, "likelihood", fmt.Sprint(p), "probabilities from 0 to 1"}
+			}
+			sum += p
+		}
+		if sum == 0 {
+			return nil, &ReadingError{r.ID, "likelihood", "all zero", "at least one above 0"}
+		}
+		out := make([]float64, len(states))
+		for i, p := range r.Likelihood {
+			out[i] = max(p, certain) // no gauge is so good that it could not have been misread
+		}
+		return out, nil
+	}
+	right, ok := Sources[r.Source]
+	if !ok {
+		return nil, &ReadingError{r.ID, "source", fmt.Sprintf("%q", r.Source), "customer, seen, measured"}
+	}
+	return reliable(n.Findings[f], s, right), nil
+}
