@@ -19,7 +19,7 @@ import (
 	"innercompass/core/technician"
 	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // benchPlan is what a bench of the diagnosis is asked to do.
@@ -52,7 +52,7 @@ every link moved by one level at random, which the advice does not know. The che
 worth its cost; then what is advised is repaired, again and again, until the vehicle is in order. The same seed gives the same vehicles,
 and all policies work on the same.`,
 		Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
-			know, err := catalog.Load(knowledge.FS)
+			know, err := catalog.Load(embedded.FS)
 			if err != nil {
 				return err
 			}

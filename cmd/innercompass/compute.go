@@ -19,7 +19,7 @@ import (
 	"innercompass/core/unitsheet"
 	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // readFile reads a user's file of bounded size.
@@ -35,7 +35,7 @@ func readFile(path string) ([]byte, error) {
 }
 
 func network(id string) (*diagnose.Network, error) {
-	know, err := catalog.Load(knowledge.FS)
+	know, err := catalog.Load(embedded.FS)
 	if err != nil {
 		return nil, err
 	}
@@ -153,7 +153,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 		return traceOut{}, err
 	}
 	shop := casework.DefaultSettings()
-	heading := diagnose.Next(ranking, diagnose.Stand{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
+	heading := diagnose.Next(ranking, diagnose.VehicleState{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
 	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Exact: ranking.Exact, Options: []traceOption{}, Stop: heading.Stop, HangsOn: weights.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
 	for k, s := range ranking.Suspects[:min(10, len(ranking.Suspects))] {
 		out.Suspects = append(out.Suspects, traceSuspect{s.Cause.ID, s.Cause.Title, s.Probability, weights.Suspects[k]})
@@ -163,7 +163,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 		out.Readings = append(out.Readings, traceReading{r.ID, r.Finding, r.State, weights.Suspects[0][i], w.Leader, w.LeaderShare})
 	}
 	for _, a := range heading.Best {
-		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.Climb, a.Saves, a.Why(n)})
+		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.AccessMinutes, a.Saves, a.Why(n)})
 	}
 	if err := out.price(n, ranking, access, shop); err != nil {
 		return out, err

@@ -23,7 +23,7 @@ import (
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
 	"innercompass/internal/store"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // A shop after many years: most of its cases are closed.
@@ -120,7 +120,7 @@ func peak(b *testing.B, pid int) float64 {
 
 // manyYears fills a folder with the demo's cases, over and over, each with its readings and its row of the Floor.
 func manyYears(b *testing.B, dir string) {
-	library, err := catalog.Load(knowledge.FS)
+	library, err := catalog.Load(embedded.FS)
 	if err != nil {
 		b.Fatal(err)
 	}

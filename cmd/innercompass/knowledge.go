@@ -8,7 +8,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 func knowledgeCmd() *cobra.Command {
@@ -22,7 +22,7 @@ func knowledgeCmd() *cobra.Command {
 			return nil
 		},
 		RunE: func(c *cobra.Command, args []string) error {
-			var files fs.FS = knowledge.FS
+			var files fs.FS = embedded.FS
 			if len(args) == 1 {
 				if info, err := os.Stat(args[0]); err != nil {
 					return err

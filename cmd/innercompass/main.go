@@ -9,7 +9,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // version is set by the build.
@@ -48,7 +48,7 @@ func root() *cobra.Command {
 
 func versionCmd() *cobra.Command {
 	return &cobra.Command{Use: "version", Short: "Print the version", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
-		know, err := catalog.Load(knowledge.FS)
+		know, err := catalog.Load(embedded.FS)
 		if err != nil {
 			return err
 		}

@@ -22,7 +22,7 @@ import (
 	"innercompass/internal/demo"
 	"innercompass/internal/httpapi"
 	"innercompass/internal/store"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 	"innercompass/web"
 )
 
@@ -130,7 +130,7 @@ func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 	if os.Getenv("GOMEMLIMIT") == "" { // whoever sets it knows better
 		debug.SetMemoryLimit(httpapi.MemoryLimit)
 	}
-	know, err := catalog.Load(knowledge.FS)
+	know, err := catalog.Load(embedded.FS)
 	if err != nil {
 		return err
 	}
@@ -147,7 +147,7 @@ func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 			return err
 		}
 	}
-	options := httpapi.Options{Cases: cases, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: knowledge.BlankSheet, Hosts: at.names(at.addr)}
+	options := httpapi.Options{Cases: cases, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.names(at.addr)}
 	var servers []*http.Server
 	done := make(chan error, 2)
 	serve := func(addr string, make func(httpapi.Options) (http.Handler, error), o httpapi.Options) (net.Addr, error) {

@@ -16,7 +16,7 @@ import (
 	"innercompass/core/faultmap"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 func unitCmd() *cobra.Command {
@@ -53,7 +53,7 @@ func unitText(know *catalog.Catalog, name string) ([]byte, error) {
 
 // loadUnit reads, checks and compiles. The error lists every problem with its line.
 func loadUnit(name string) (*diagnose.Network, error) {
-	know, err := catalog.Load(knowledge.FS)
+	know, err := catalog.Load(embedded.FS)
 	if err != nil {
 		return nil, err
 	}
@@ -97,7 +97,7 @@ func sheetProblems(in []*unitsheet.Problem) []sheetProblem {
 var errSheet = errors.New("the sheet has problems")
 
 func checkUnit(w io.Writer, name string, asJSON bool) error {
-	know, err := catalog.Load(knowledge.FS)
+	know, err := catalog.Load(embedded.FS)
 	if err != nil {
 		return err
 	}

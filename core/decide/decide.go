@@ -168,7 +168,7 @@ func NewModel(n *diagnose.Network, a *diagnose.Assessment, from unitsheet.Access
 	}
 	for _, c := range n.Causes {
 		level, _ := unitsheet.ParseAccess(c.Repair.Access)
-		m.repair = append(m.repair, c.Repair.Hours+n.Unit.Climb(unitsheet.Ground, level)/60)
+		m.repair = append(m.repair, c.Repair.Hours+n.Unit.AccessMinutes(unitsheet.Ground, level)/60)
 	}
 	for _, h := range a.Hypotheses {
 		for _, c := range h.Causes {
@@ -202,7 +202,7 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 	var out Comparison
 	for i, o := range m.options {
 		row := m.visit([]pick{m.pick(i, ch)}, ch, f)
-		if row.Cured < minShare && o.School == "targeted" {
+		if row.Cured < minShare && o.Strategy == "targeted" {
 			continue
 		}
 		out.Rows = append(out.Rows, row)
@@ -215,7 +215,7 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 	})
 	targeted := 0
 	out.Rows = slices.DeleteFunc(out.Rows, func(r Row) bool {
-		if r.Option.School != "targeted" {
+		if r.Option.Strategy != "targeted" {
 			return false
 		}
 		targeted++
@@ -333,7 +333,7 @@ func (m *Model) all(options []pick, f figures) []outcome {
 			again += line.Total.Major() + o.Hours*f.rates.Labour
 		}
 	}
-	again += f.rates.Goodwill + m.n.Unit.Climb(unitsheet.Ground, m.deepest(options))/60*f.rates.Labour
+	again += f.rates.Goodwill + m.n.Unit.AccessMinutes(unitsheet.Ground, m.deepest(options))/60*f.rates.Labour
 	out := make([]outcome, 0, 4*len(m.a.Hypotheses))
 	for _, h := range m.a.Hypotheses {
 		out = m.returns(out, h, chance, fails, again, f)

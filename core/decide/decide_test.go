@@ -13,11 +13,11 @@ import (
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // loaded compiles the shipped knowledge once for all tests.
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
 var rates = decide.Rates{Labour: 84, FluidLitre: 11, Rediagnose: 1.5, Goodwill: 180, Trial: 60, Tax: 0.2, Consumables: 0.03, Guide: true, Currency: "€"}
 
@@ -169,7 +169,7 @@ func TestExpectedCostIsTheSumOverAllOutcomes(t *testing.T) {
 				if err != nil {
 					t.Fatal(err)
 				}
-				return n.Unit.Climb(unitsheet.Ground, to) / 60
+				return n.Unit.AccessMinutes(unitsheet.Ground, to) / 60
 			}
 			back, cured := 0.0, 0.0
 			for _, h := range a.Hypotheses {

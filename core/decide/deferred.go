@@ -91,7 +91,7 @@ func (m *Model) watch(f figures) Watch {
 				k = len(all)
 				at[b.Node.ID] = k
 				level, _ := unitsheet.ParseAccess(b.Node.Repair.Access)
-				cost := (b.Node.Repair.Hours+m.n.Unit.Climb(unitsheet.Ground, level)/60)*f.rates.Labour + b.Node.Repair.Parts
+				cost := (b.Node.Repair.Hours+m.n.Unit.AccessMinutes(unitsheet.Ground, level)/60)*f.rates.Labour + b.Node.Repair.Parts
 				all = append(all, coming{Next: Next{Title: b.Node.Title, Cost: money.Of(cost * (1 + f.rates.Tax))}, id: b.Node.ID, miss: 1})
 			}
 			all[k].miss *= 1 - p*b.P
@@ -142,14 +142,14 @@ func (m *Model) AddOns(option string, ch Choices) ([]AddOn, error) {
 		return nil, &FigureError{"option", fmt.Sprintf("%q", option), "an id of the options"}
 	}
 	base := m.pick(i, ch)
-	if s := m.options[i].School; s == "watch" || s == "exchange" {
+	if s := m.options[i].Strategy; s == "watch" || s == "exchange" {
 		return nil, nil
 	}
 	pay := m.total(m.lines([]pick{base}, f)).Pay
 	_, back, _ := m.outcomes([]pick{base}, f)
 	var out []AddOn
 	for k, o := range m.options {
-		if k == i || o.School != "targeted" || o.level > m.options[i].level {
+		if k == i || o.Strategy != "targeted" || o.level > m.options[i].level {
 			continue
 		}
 		both := []pick{base, m.pick(k, ch)}
@@ -201,10 +201,10 @@ func (m *Model) policies(rows []Row, ceiling Amount) []Policy {
 		}
 		out = append(out, p)
 	}
-	add("targeted", "Targeted", "what failed and what it harmed", func(r Row) bool { return r.Option.School == "targeted" && r.Cured >= settled }, expected)
-	add("thorough", "Thorough", "with the unit out, everything that wears", func(r Row) bool { return r.Option.School == "thorough" || r.Option.School == "exchange" }, expected)
+	add("targeted", "Targeted", "what failed and what it harmed", func(r Row) bool { return r.Option.Strategy == "targeted" && r.Cured >= settled }, expected)
+	add("thorough", "Thorough", "with the unit out, everything that wears", func(r Row) bool { return r.Option.Strategy == "thorough" || r.Option.Strategy == "exchange" }, expected)
 	add("warranty", "Warranty scope", "the failed part alone, as little as cures it", func(r Row) bool {
-		return r.Option.School == "targeted" && leader >= 0 && m.options[m.option(r.Option.ID)].chance[leader] >= settled
+		return r.Option.Strategy == "targeted" && leader >= 0 && m.options[m.option(r.Option.ID)].chance[leader] >= settled
 	}, sure)
 	if ceiling > 0 {
 		add("ceiling", "Under the ceiling", "the cheapest in expectation that stays under it", func(r Row) bool { return !r.Over }, expected)

@@ -122,7 +122,7 @@ func (m *Model) lines(options []pick, f figures) []Line {
 			}
 		}
 		guide := o.Hours
-		if o.School == "exchange" {
+		if o.Strategy == "exchange" {
 			guide += m.n.Unit.Sheet.Exchange.Hours
 		}
 		add("hours:"+o.ID, o.Title, Labour, guide)
@@ -160,7 +160,7 @@ func (m *Model) lines(options []pick, f figures) []Line {
 // parts is the line of an option's parts, or of the exchange unit; there may be none.
 func (m *Model) parts(o diagnose.Option, quality string, f figures) (Line, bool) {
 	item, title, guide := "parts:"+o.ID, "parts: "+lowerFirst(o.Title), o.Parts
-	if o.School == "exchange" {
+	if o.Strategy == "exchange" {
 		item, title, guide = "exchange", "exchange unit", m.n.Unit.Sheet.Exchange.Price+o.Parts
 	} else if _, own := m.book.find(m.n.Unit.Sheet.ID, item, quality); guide == 0 && !own {
 		return Line{}, false // needs none

@@ -162,7 +162,7 @@ func usualQuality(o diagnose.Option) string {
 	if len(o.Qualities) > 0 {
 		return o.Qualities[0]
 	}
-	if o.School == "exchange" {
+	if o.Strategy == "exchange" {
 		return "rebuilt"
 	}
 	return "new"

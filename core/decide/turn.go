@@ -134,7 +134,7 @@ func (m *Model) figuresOf(rows []Row, f figures) []Figure {
 				out = append(out, Figure{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, MostHours})
 			}
 		}
-		if row.Option.School != "watch" {
+		if row.Option.Strategy != "watch" {
 			scale := 1.0
 			if s, ok := f.scale[m.option(row.Option.ID)]; ok {
 				scale = s

@@ -62,7 +62,7 @@ func BenchmarkAssess25(b *testing.B) {
 						b.Fatal(err)
 					}
 					if name == "first" {
-						diagnose.Next(a, diagnose.Stand{}, shop)
+						diagnose.Next(a, diagnose.VehicleState{}, shop)
 					}
 					took = append(took, float64(time.Since(from).Microseconds())/1000)
 					if a.Exact {

@@ -81,7 +81,7 @@ func TestRepairsCostWhatTheyMust(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		ground, apart := diagnose.Next(a, diagnose.Stand{}, shop), diagnose.Next(a, diagnose.Stand{Access: unitsheet.UnitApart}, shop)
+		ground, apart := diagnose.Next(a, diagnose.VehicleState{}, shop), diagnose.Next(a, diagnose.VehicleState{Access: unitsheet.UnitApart}, shop)
 		if ground.RepairBy <= 0 || apart.RepairBy > 1.05*ground.RepairBy {
 			t.Errorf("situation %d: %v from the ground, %v with the unit apart", i, ground.RepairBy, apart.RepairBy)
 		}
@@ -104,7 +104,7 @@ func TestRepairsCostWhatTheyMust(t *testing.T) {
 	for _, c := range n.Causes[:40] {
 		r := c.Repair
 		level, _ := unitsheet.ParseAccess(r.Access)
-		plain := r.Hours*shop.LabourRate + r.Parts + n.Unit.Climb(unitsheet.Ground, level)/60*shop.LabourRate + shop.Trial
+		plain := r.Hours*shop.LabourRate + r.Parts + n.Unit.AccessMinutes(unitsheet.Ground, level)/60*shop.LabourRate + shop.Trial
 		want := math.Min(plain, diagnose.ExchangeCost(n, unitsheet.Ground, shop)+(1-diagnose.ExchangeCures(n, c.ID))*plain)
 		if got := diagnose.KnownCost(n, []string{c.ID}, shop); math.Abs(got-want) > 1e-9 {
 			t.Errorf("%s known: %v, by hand %v", c.ID, got, want)
@@ -131,14 +131,14 @@ func TestNoCheckIsWorthMoreThanTheTruth(t *testing.T) {
 			}
 			truth += h.Share * diagnose.KnownCost(n, ids, shop)
 		}
-		now := diagnose.Next(a, diagnose.Stand{}, shop).RepairBy
-		for _, x := range diagnose.Advise(a, diagnose.Stand{}, shop) {
-			price := (x.Minutes + x.Climb) / 60 * shop.LabourRate
+		now := diagnose.Next(a, diagnose.VehicleState{}, shop).RepairBy
+		for _, x := range diagnose.Advise(a, diagnose.VehicleState{}, shop) {
+			price := (x.Minutes + x.AccessMinutes) / 60 * shop.LabourRate
 			// Opening the vehicle for the check spares the climb of the repair that follows.
-			if spared := x.Climb / 60 * shop.LabourRate; x.Saves > now-truth-price+spared+1e-6 {
+			if spared := x.AccessMinutes / 60 * shop.LabourRate; x.Saves > now-truth-price+spared+1e-6 {
 				t.Errorf("situation %d: %s saves %.1f, knowing the truth %.1f", i, x.Check.ID, x.Saves, now-truth-price+spared)
 			}
-			if x.Tells < 0 || x.Spent() < 1 {
+			if x.InformationGain < 0 || x.Spent() < 1 {
 				t.Errorf("situation %d: %+v", i, x)
 			}
 		}

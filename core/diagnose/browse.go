@@ -45,7 +45,7 @@ func (n *Network) findingRef(f int) EntryRef {
 
 func checkRef(c Check) EntryRef { return EntryRef{"check", c.ID, c.Title, c.Access} }
 
-func optionRef(o Option) EntryRef { return EntryRef{"option", o.ID, o.Title, o.School} }
+func optionRef(o Option) EntryRef { return EntryRef{"option", o.ID, o.Title, o.Strategy} }
 
 // Entries lists everything that is known for this unit, by kind.
 func (n *Network) Entries() []EntryRef {
@@ -103,7 +103,7 @@ func containsAll(text string, words []string) bool {
 // saidOf is the text that is searched besides the title.
 func (n *Network) saidOf(e EntryRef) string {
 	var b strings.Builder
-	switch v, ok := n.node[e.ID]; {
+	switch v, ok := n.NodeAt[e.ID]; {
 	case e.Kind == "check":
 		c, _ := n.Check(e.ID)
 		fmt.Fprintln(&b, c.Tells, strings.Join(c.Steps, " "))
@@ -123,8 +123,8 @@ func (n *Network) saidOf(e EntryRef) string {
 			}
 		}
 	case ok:
-		for _, l := range n.out[v] {
-			fmt.Fprintln(&b, l.why)
+		for _, l := range n.Out[v] {
+			fmt.Fprintln(&b, l.Why)
 		}
 	}
 	return strings.ToLower(b.String())
@@ -139,7 +139,7 @@ func (n *Network) Entry(kind, id string) (Entry, bool) {
 	e := Entry{EntryRef: n.Entries()[at]}
 	switch kind {
 	case "finding":
-		n.finish(&e, n.finding[id])
+		n.finish(&e, n.FindingAt[id])
 	case "check":
 		n.finishCheck(&e)
 	case "option":
@@ -147,7 +147,7 @@ func (n *Network) Entry(kind, id string) (Entry, bool) {
 	case "school":
 		n.finishSchool(&e)
 	default:
-		n.finishNode(&e, n.node[id])
+		n.finishNode(&e, n.NodeAt[id])
 	}
 	return e, true
 }
@@ -164,9 +164,9 @@ func (n *Network) finishNode(e *Entry, v int) {
 		c := n.Causes[v]
 		e.Facts = append(e.Facts, fmt.Sprintf("Met %s, because %s.", c.Met.Level, c.Met.Why))
 		var when []Sentence
-		for _, w := range n.when[v] {
-			f := n.Findings[w.finding]
-			when = append(when, Sentence{n.findingRef(w.finding), f.States[w.state].Title, factorName(w.factor), w.why})
+		for _, w := range n.History[v] {
+			f := n.Findings[w.Finding]
+			when = append(when, Sentence{n.findingRef(w.Finding), f.States[w.State].Title, factorName(w.Factor), w.Why})
 		}
 		e.section("After this in the history", when)
 	}
@@ -174,19 +174,19 @@ func (n *Network) finishNode(e *Entry, v int) {
 		e.Facts = append(e.Facts, fmt.Sprintf("Put right by itself: %.1f h beyond access (%s).", x.Repair.Hours, x.Repair.Access))
 	}
 	var from, nodes, shows []Sentence
-	for p := range n.out {
-		for _, l := range n.out[p] {
-			if l.node == v && n.Nodes[p].Kind != "cause" || l.node == v && !n.Causes[p].Unlisted() {
-				from = append(from, Sentence{n.nodeRef(p), "", l.strength, l.why})
+	for p := range n.Out {
+		for _, l := range n.Out[p] {
+			if l.Node == v && n.Nodes[p].Kind != "cause" || l.Node == v && !n.Causes[p].Unlisted() {
+				from = append(from, Sentence{n.nodeRef(p), "", l.Strength, l.Why})
 			}
 		}
 	}
-	for _, l := range n.out[v] {
-		if l.node >= 0 {
-			nodes = append(nodes, Sentence{n.nodeRef(l.node), "", l.strength, l.why})
+	for _, l := range n.Out[v] {
+		if l.Node >= 0 {
+			nodes = append(nodes, Sentence{n.nodeRef(l.Node), "", l.Strength, l.Why})
 			continue
 		}
-		shows = append(shows, Sentence{n.findingRef(l.finding), n.Findings[l.finding].States[l.state].Title, l.strength, l.why})
+		shows = append(shows, Sentence{n.findingRef(l.Finding), n.Findings[l.Finding].States[l.State].Title, l.Strength, l.Why})
 	}
 	var cured []Sentence
 	for _, o := range n.Options {
@@ -238,11 +238,11 @@ func (n *Network) finish(e *Entry, f int) {
 		e.Facts = append(e.Facts, "Said as "+strings.Join(words, ", ")+".")
 	}
 	var from, found []Sentence
-	for _, l := range n.in[f] {
-		if l.from < len(n.Causes) && n.Causes[l.from].Unlisted() {
+	for _, l := range n.In[f] {
+		if l.From < len(n.Causes) && n.Causes[l.From].Unlisted() {
 			continue
 		}
-		from = append(from, Sentence{n.nodeRef(l.from), x.States[l.state].Title, l.strength, l.why})
+		from = append(from, Sentence{n.nodeRef(l.From), x.States[l.State].Title, l.Strength, l.Why})
 	}
 	for _, c := range n.Checks {
 		if slices.Contains(c.Yields, x.ID) {
@@ -262,7 +262,7 @@ func (n *Network) finishCheck(e *Entry) {
 	e.Facts = append(e.Facts, c.Steps...)
 	var yields []Sentence
 	for _, y := range c.Yields {
-		yields = append(yields, Sentence{n.findingRef(n.finding[y]), "", "", ""})
+		yields = append(yields, Sentence{n.findingRef(n.FindingAt[y]), "", "", ""})
 	}
 	e.section("Answers", yields)
 	for _, s := range n.Schools {

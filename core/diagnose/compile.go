@@ -27,17 +27,17 @@ func (e *CompileError) Error() string {
 // Compile fits a knowledge base that Check found sound to a unit: templates are filled in for its parts, the
 // road test grid and what each fault of the design does there are computed from its sheet. Links to what the
 // unit has no part for are left out.
-func Compile(k Knowledge, u *unitsheet.Unit) (*Network, error) {
+func Compile(k Base, u *unitsheet.Unit) (*Network, error) {
 	return CompileWithin(context.Background(), k, u)
 }
 
 // CompileWithin is Compile, given up when ctx ends.
-func CompileWithin(ctx context.Context, k Knowledge, u *unitsheet.Unit) (*Network, error) {
+func CompileWithin(ctx context.Context, k Base, u *unitsheet.Unit) (*Network, error) {
 	rows, err := faultmap.MapWithin(ctx, u)
 	if err != nil {
 		return nil, err
 	}
-	c := &compiler{k: k, n: &Network{Unit: u, Version: k.Version, Faults: rows, Schools: k.Schools, finding: map[string]int{}, check: map[string]int{}}, links: map[string][]draft{}}
+	c := &compiler{k: k, n: &Network{Unit: u, Version: k.Version, Faults: rows, Schools: k.Schools, FindingAt: map[string]int{}, CheckAt: map[string]int{}}, links: map[string][]draft{}}
 	c.findings()
 	if err := c.causes(); err != nil {
 		return nil, err
@@ -69,7 +69,7 @@ func CompileWithin(ctx context.Context, k Knowledge, u *unitsheet.Unit) (*Networ
 
 // compiler builds a network. Nodes have names until all links are known; then they are numbered.
 type compiler struct {
-	k     Knowledge
+	k     Base
 	n     *Network
 	nodes []Node             // damages and faults, in order of making
 	links map[string][]draft // by name of the node that they leave
@@ -103,14 +103,14 @@ func (c *compiler) findings() {
 	}
 	n.addPressurePattern(c.addFinding)
 	n.addRoad(c.addFinding)
-	n.members = map[int][]int{}
+	n.Members = map[int][]int{}
 	for i, f := range n.Findings {
 		if f.Members == "" {
 			continue
 		}
 		for j, m := range n.Findings {
 			if strings.HasPrefix(m.ID, f.Members) {
-				n.members[i] = append(n.members[i], j)
+				n.Members[i] = append(n.Members[i], j)
 			}
 		}
 	}
@@ -120,7 +120,7 @@ func (c *compiler) addFinding(f Finding) {
 	if len(f.States) == 0 {
 		f.States = codeStates
 	}
-	c.n.finding[f.ID] = len(c.n.Findings)
+	c.n.FindingAt[f.ID] = len(c.n.Findings)
 	c.n.Findings = append(c.n.Findings, f)
 }
 
@@ -148,17 +148,17 @@ func (c *compiler) causes() error {
 func (c *compiler) addCause(x Cause, level unitsheet.Access) {
 	n := c.n
 	w, _ := levelWeight(x)
-	n.Causes, n.odds, n.level = append(n.Causes, x), append(n.odds, w), append(n.level, level)
+	n.Causes, n.Odds, n.Level = append(n.Causes, x), append(n.Odds, w), append(n.Level, level)
 	n.Nodes = append(n.Nodes, Node{ID: x.ID, Title: x.Title, Kind: "cause", System: x.System, Entry: x.ID, Repair: x.Repair})
-	var when []condition
+	var when []Condition
 	for _, w := range x.When {
-		f, ok := n.finding[w.Finding]
+		f, ok := n.FindingAt[w.Finding]
 		if !ok {
 			continue
 		}
-		when = append(when, condition{f, stateIndex(n.Findings[f].States, w.State), Factors[w.Factor], w.Why})
+		when = append(when, Condition{f, stateIndex(n.Findings[f].States, w.State), Factors[w.Factor], w.Why})
 	}
-	n.when = append(n.when, when)
+	n.History = append(n.History, when)
 }
 
 func levelWeight(c Cause) (float64, bool) {
@@ -225,7 +225,7 @@ func (c *compiler) findingsNamed(name string) []int {
 		}
 		return out
 	}
-	if f, ok := c.n.finding[name]; ok {
+	if f, ok := c.n.FindingAt[name]; ok {
 		return []int{f}
 	}
 	return nil
@@ -302,7 +302,7 @@ func (c *compiler) faultNode(kind faultmap.Kind, part unitsheet.Element, temp st
 	title := strings.ToUpper(row.Title[:1]) + row.Title[1:] + ", " + temp
 	c.nodes = append(c.nodes, Node{ID: id, Title: title, Kind: "fault", Entry: string(kind)})
 	for _, p := range row.Cells {
-		fi := c.n.finding[RoadID(temp, p.Cell)]
+		fi := c.n.FindingAt[RoadID(temp, p.Cell)]
 		c.links[id] = append(c.links[id], draft{finding: fi, state: stateIndex(c.n.Findings[fi].States, p.State), p: p.Certainty * active, why: "by the design: " + p.Detail, strength: "by design"})
 	}
 	c.ratioCodes(id, row, active)
@@ -367,7 +367,7 @@ func (c *compiler) checks() {
 	for _, k := range c.k.Checks {
 		for _, el := range n.instances(k.For, k.Needs) {
 			x := k.fill(el)
-			x.Yields = slices.DeleteFunc(x.Yields, func(y string) bool { _, ok := n.finding[y]; return !ok })
+			x.Yields = slices.DeleteFunc(x.Yields, func(y string) bool { _, ok := n.FindingAt[y]; return !ok })
 			if len(x.Yields) == 0 {
 				continue
 			}
@@ -381,7 +381,7 @@ func (c *compiler) checks() {
 }
 
 func (c *compiler) addCheck(k Check) {
-	c.n.check[k.ID] = len(c.n.Checks)
+	c.n.CheckAt[k.ID] = len(c.n.Checks)
 	c.n.Checks = append(c.n.Checks, k)
 }
 

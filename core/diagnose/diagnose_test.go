@@ -11,11 +11,11 @@ import (
 	"innercompass/core/diagnose"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // loaded compiles the shipped knowledge once for all tests.
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
 func load(t testing.TB) *catalog.Catalog {
 	t.Helper()
@@ -49,7 +49,7 @@ func rank(t testing.TB, n *diagnose.Network, r []diagnose.Reading) *diagnose.Ass
 	return out
 }
 
-func next(t testing.TB, n *diagnose.Network, r []diagnose.Reading, stand diagnose.Stand) diagnose.Heading {
+func next(t testing.TB, n *diagnose.Network, r []diagnose.Reading, stand diagnose.VehicleState) diagnose.Recommendation {
 	t.Helper()
 	return diagnose.Next(rank(t, n, r), stand, shop)
 }
@@ -148,16 +148,16 @@ func TestBadReadingsAreNamed(t *testing.T) {
 // the ground in minutes; once the unit is apart, its checks are cheap and driving is impossible.
 func TestNextCheckFollowsAccess(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
-	h := next(t, n, flare()[:2], diagnose.Stand{})
+	h := next(t, n, flare()[:2], diagnose.VehicleState{})
 	if len(h.Best) == 0 {
 		t.Fatal(h.Stop)
 	}
 	if h.Best[0].Check.Access != "ground" && h.Best[0].Check.Access != "lifted" {
 		t.Errorf("first check from the ground: %s at %s", h.Best[0].Check.ID, h.Best[0].Check.Access)
 	}
-	h = next(t, n, flare(), diagnose.Stand{Access: unitsheet.UnitApart})
+	h = next(t, n, flare(), diagnose.VehicleState{Access: unitsheet.UnitApart})
 	for _, a := range h.Best {
-		if a.Climb != 0 || a.Check.Until == "lifted" {
+		if a.AccessMinutes != 0 || a.Check.Until == "lifted" {
 			t.Errorf("%s offered with the unit apart", a.Check.ID)
 		}
 	}
@@ -165,9 +165,9 @@ func TestNextCheckFollowsAccess(t *testing.T) {
 
 func TestASkippedCheckIsNotOffered(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
-	h := next(t, n, flare()[:5], diagnose.Stand{})
+	h := next(t, n, flare()[:5], diagnose.VehicleState{})
 	first := h.Best[0].Check.ID
-	for _, a := range next(t, n, flare()[:5], diagnose.Stand{Skipped: []string{first}}).Best {
+	for _, a := range next(t, n, flare()[:5], diagnose.VehicleState{Skipped: []string{first}}).Best {
 		if a.Check.ID == first {
 			t.Errorf("%s offered again", first)
 		}
@@ -178,7 +178,7 @@ func TestASkippedCheckIsNotOffered(t *testing.T) {
 // expected repair that is left.
 func TestValueOfACheckIsBounded(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
-	h := next(t, n, flare()[:5], diagnose.Stand{})
+	h := next(t, n, flare()[:5], diagnose.VehicleState{})
 	for _, a := range h.Best {
 		total := 0.0
 		for _, r := range a.Results {
@@ -216,6 +216,6 @@ func BenchmarkAssessAndNext(b *testing.B) {
 		if _, err := a.Weigh(9); err != nil {
 			b.Fatal(err)
 		}
-		diagnose.Next(a, diagnose.Stand{Access: unitsheet.Lifted}, shop)
+		diagnose.Next(a, diagnose.VehicleState{Access: unitsheet.Lifted}, shop)
 	}
 }

@@ -47,12 +47,12 @@ func newEvidence(n *Network, s Situation) (*evidence, error) {
 	e := &evidence{n: n, s: s, groups: make([][]bayes.Reading, len(s.Readings)), history: make([]bool, len(s.Readings))}
 	read := map[int]bool{}
 	for _, r := range s.Readings {
-		if f, ok := n.finding[r.Finding]; ok {
+		if f, ok := n.FindingAt[r.Finding]; ok {
 			read[f] = true
 		}
 	}
 	for i, r := range s.Readings {
-		f, ok := n.finding[r.Finding]
+		f, ok := n.FindingAt[r.Finding]
 		if !ok {
 			return nil, &ReadingError{r.ID, "finding", fmt.Sprintf("no finding %q for unit %s", r.Finding, n.Unit.Sheet.ID), "an id listed by: innercompass findings --unit " + n.Unit.Sheet.ID}
 		}
@@ -64,8 +64,8 @@ func newEvidence(n *Network, s Situation) (*evidence, error) {
 		switch {
 		case n.Findings[f].Members == "":
 			e.groups[i] = []bayes.Reading{{Finding: f, Likelihood: lambda}}
-		case n.Findings[f].state(r.State) == 0:
-			for _, m := range n.members[f] {
+		case n.Findings[f].StateAt(r.State) == 0:
+			for _, m := range n.Members[f] {
 				if !read[m] {
 					e.groups[i] = append(e.groups[i], bayes.Reading{Finding: m, Likelihood: reliable(n.Findings[m], 0, Sources[r.Source])})
 				}
@@ -89,7 +89,7 @@ func (e *evidence) weigh(without int) (*bayes.Evidence, error) {
 			all = append(all, g...)
 		}
 	}
-	ev, err := e.n.net.Weigh(e.odds(without), all)
+	ev, err := e.n.Bayes.Weigh(e.odds(without), all)
 	if err != nil {
 		reason, f := strings.TrimPrefix(err.Error(), "bayes: "), 0
 		if k, _ := fmt.Sscanf(reason, "readings of finding %d:", &f); k == 1 && f >= 0 && f < len(e.n.Findings) {

@@ -37,10 +37,10 @@ const (
 )
 
 // hypothesisOf returns the best hypothesis with a cause, or the cause by itself.
-func (a *Assessment) hypothesisOf(cause int) (Hypothesis, []float64) {
+func (a *Assessment) HypothesisOf(cause int) (Hypothesis, []float64) {
 	for i, h := range a.Hypotheses {
 		if slices.Contains(h.Causes, cause) {
-			return h, a.present[i]
+			return h, a.Present[i]
 		}
 	}
 	return Hypothesis{Causes: []int{cause}}, a.ev.Given().Nodes([]int{cause})
@@ -48,8 +48,8 @@ func (a *Assessment) hypothesisOf(cause int) (Hypothesis, []float64) {
 
 // Chain explains how a cause brings about what was read, given that it is the only one.
 func (a *Assessment) Chain(cause string) (Chain, error) {
-	n := a.n
-	root, ok := n.node[cause]
+	n := a.Network
+	root, ok := n.NodeAt[cause]
 	if !ok || root >= len(n.Causes) {
 		return Chain{}, fmt.Errorf("no cause %q", cause)
 	}
@@ -61,11 +61,11 @@ func (a *Assessment) Chain(cause string) (Chain, error) {
 		if present[v] < chainLeast {
 			continue
 		}
-		for _, e := range n.out[v] {
-			if e.node >= 0 && leads[e.node] {
+		for _, e := range n.Out[v] {
+			if e.Node >= 0 && leads[e.Node] {
 				leads[v] = true
 			}
-			if s, ok := read[e.finding]; e.node < 0 && ok && s == e.state && e.p > n.Findings[e.finding].States[s].Baseline {
+			if s, ok := read[e.Finding]; e.Node < 0 && ok && s == e.State && e.P > n.Findings[e.Finding].States[s].Baseline {
 				leads[v] = true
 			}
 		}
@@ -81,7 +81,7 @@ func (a *Assessment) Chain(cause string) (Chain, error) {
 	// What several parents bring about is shown with its strongest.
 	for v := len(n.Causes); v < len(n.Nodes); v++ {
 		if leads[v] {
-			b.join(n.Nodes[v].ID, func(e effect) bool { return e.node == v })
+			b.join(n.Nodes[v].ID, func(e Effect) bool { return e.Node == v })
 		}
 	}
 	for _, f := range a.readOrder() {
@@ -91,7 +91,7 @@ func (a *Assessment) Chain(cause string) (Chain, error) {
 		}
 		id := n.Findings[f].ID
 		b.add(ChainNode{ID: id, Title: n.Findings[f].Title, Kind: "finding", State: n.Findings[f].States[s].Title, Probability: 1})
-		if !b.join(id, func(e effect) bool { return e.node < 0 && e.finding == f && e.state == s }) {
+		if !b.join(id, func(e Effect) bool { return e.Node < 0 && e.Finding == f && e.State == s }) {
 			b.drop(id)
 			b.out.Left = append(b.out.Left, a.readingOf(f))
 		}
@@ -103,11 +103,11 @@ func (a *Assessment) Chain(cause string) (Chain, error) {
 func (a *Assessment) abnormal() map[int]int {
 	out := map[int]int{}
 	for i, r := range a.e.s.Readings {
-		f := a.n.finding[r.Finding]
-		if a.e.history[i] || a.n.members[f] != nil {
+		f := a.Network.FindingAt[r.Finding]
+		if a.e.history[i] || a.Network.Members[f] != nil {
 			continue
 		}
-		if s := a.n.Findings[f].state(r.State); s > 0 {
+		if s := a.Network.Findings[f].StateAt(r.State); s > 0 {
 			out[f] = s
 		} else {
 			delete(out, f)
@@ -120,7 +120,7 @@ func (a *Assessment) abnormal() map[int]int {
 func (a *Assessment) readOrder() []int {
 	var out []int
 	for _, r := range a.e.s.Readings {
-		out = append(out, a.n.finding[r.Finding])
+		out = append(out, a.Network.FindingAt[r.Finding])
 	}
 	slices.Sort(out)
 	return slices.Compact(out)
@@ -130,7 +130,7 @@ func (a *Assessment) readOrder() []int {
 func (a *Assessment) readingOf(f int) string {
 	id := ""
 	for _, r := range a.e.s.Readings {
-		if a.n.finding[r.Finding] == f {
+		if a.Network.FindingAt[r.Finding] == f {
 			id = r.ID
 		}
 	}
@@ -156,31 +156,31 @@ func (b *chainBuilder) drop(id string) {
 }
 
 // join links the strongest parents to a node.
-func (b *chainBuilder) join(id string, into func(effect) bool) bool {
+func (b *chainBuilder) join(id string, into func(Effect) bool) bool {
 	type link struct {
 		from int
-		e    effect
+		e    Effect
 	}
 	var all []link
 	for v, leads := range b.leads {
 		if !leads {
 			continue
 		}
-		for _, e := range b.n.out[v] {
+		for _, e := range b.n.Out[v] {
 			if into(e) {
 				all = append(all, link{v, e})
 			}
 		}
 	}
 	slices.SortStableFunc(all, func(x, y link) int {
-		return cmp.Compare(y.e.p*b.present[y.from], x.e.p*b.present[x.from])
+		return cmp.Compare(y.e.P*b.present[y.from], x.e.P*b.present[x.from])
 	})
-	share := func(l link) float64 { return l.e.p * b.present[l.from] }
+	share := func(l link) float64 { return l.e.P * b.present[l.from] }
 	for _, l := range all[:min(chainParents, len(all))] {
 		if share(l) < chainSecond*share(all[0]) {
 			break
 		}
-		b.out.Links = append(b.out.Links, ChainLink{From: b.at[b.n.Nodes[l.from].ID], To: b.at[id], Strength: l.e.strength, Why: l.e.why, P: l.e.p})
+		b.out.Links = append(b.out.Links, ChainLink{From: b.at[b.n.Nodes[l.from].ID], To: b.at[id], Strength: l.e.Strength, Why: l.e.Why, P: l.e.P})
 	}
 	return len(all) > 0
 }
@@ -270,8 +270,8 @@ type Circumstance struct {
 // Circumstances returns what besides the readings makes a cause more or less likely in this vehicle: its distance,
 // its history, what the unit is known for, repairs tried in vain.
 func (a *Assessment) Circumstances(cause string) []Circumstance {
-	n, s := a.n, a.e.s
-	c, ok := n.node[cause]
+	n, s := a.Network, a.e.s
+	c, ok := n.NodeAt[cause]
 	if !ok || c >= len(n.Causes) {
 		return nil
 	}
@@ -296,12 +296,12 @@ func (a *Assessment) Circumstances(cause string) []Circumstance {
 			continue
 		}
 		var why []string
-		for _, w := range n.when[c] {
-			if w.finding == f && dist[w.state] > 0.3 {
-				why = append(why, w.why)
+		for _, w := range n.History[c] {
+			if w.Finding == f && dist[w.State] > 0.3 {
+				why = append(why, w.Why)
 			}
 		}
-		add(n.Findings[f].Title, past.factor(n, f, n.when[c]), strings.Join(why, "; "))
+		add(n.Findings[f].Title, past.factor(n, f, n.History[c]), strings.Join(why, "; "))
 	}
 	if slices.Contains(s.Repaired, cause) {
 		add("Put right already", 1-repairHolds, "a repair holds far more often than not")

@@ -63,7 +63,7 @@ func TestAContrastNamesWhatSeparates(t *testing.T) {
 		t.Fatal(err)
 	}
 	for second := 1; second < 6; second++ {
-		x := diagnose.ContrastOf(a, w, 0, second, diagnose.Stand{})
+		x := diagnose.Contrasted(a, w, 0, second, diagnose.VehicleState{})
 		if x.Against.Cause.ID != a.Suspects[second].Cause.ID {
 			t.Errorf("against %s, want %s", x.Against.Cause.ID, a.Suspects[second].Cause.ID)
 		}
@@ -109,7 +109,7 @@ func TestCircumstancesAreWhatTheOddsAreMultipliedBy(t *testing.T) {
 		for _, c := range a.Circumstances(steady) {
 			rest *= c.Factor
 		}
-		got := odds(a, cause) / n.Prior(cause) / (odds(a, steady) / n.Prior(steady))
+		got := odds(a, cause) / n.Odds[n.NodeAt[cause]] / (odds(a, steady) / n.Odds[n.NodeAt[steady]])
 		if math.Abs(math.Log(got/(product/rest))) > 0.15 { // "something is wrong" couples causes a little
 			t.Errorf("%s: odds changed by %.3f, circumstances say %.3f", cause, got, product/rest)
 		}
@@ -236,7 +236,7 @@ func TestFindLooksForEveryWord(t *testing.T) {
 func TestPerturbedStrengthsAreOneLevelOff(t *testing.T) {
 	k := load(t).Knowledge
 	p := k.Perturbed(rand.New(rand.NewPCG(1, 2)))
-	if bad := p.Sound(); len(bad) > 0 {
+	if bad := p.Validate(); len(bad) > 0 {
 		t.Fatal(bad[0])
 	}
 	level := func(name string) int {
@@ -283,10 +283,10 @@ func TestSampledVehiclesFollowTheNetwork(t *testing.T) {
 			}
 		}
 	}
-	share := n.Prior("underfilled") / (1 + n.Prior("underfilled"))
+	share := n.Odds[n.NodeAt["underfilled"]] / (1 + n.Odds[n.NodeAt["underfilled"]])
 	some := 1.0
 	for _, c := range n.Causes {
-		some *= 1 / (1 + n.Prior(c.ID))
+		some *= 1 / (1 + n.Odds[n.NodeAt[c.ID]])
 	}
 	want := share / (1 - some)
 	// Five standard errors of a share: by chance in one of a million seeds.
@@ -326,12 +326,12 @@ func TestAReadingIsLookedAtAgain(t *testing.T) {
 	const cell = "road.hot.D3.shift"
 	tells := func(readings ...diagnose.Reading) float64 {
 		a := rank(t, n, readings)
-		for _, x := range diagnose.Advise(a, diagnose.Stand{}, shop) {
+		for _, x := range diagnose.Advise(a, diagnose.VehicleState{}, shop) {
 			if len(x.Check.Yields) == 1 && x.Check.Yields[0] == cell {
 				if !x.Again {
 					t.Errorf("%s is not said to be a second look", x.Check.ID)
 				}
-				return x.Tells
+				return x.InformationGain
 			}
 		}
 		return 0

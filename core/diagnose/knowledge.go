@@ -8,20 +8,20 @@ import (
 
 // Knowledge is the knowledge base as its files say it, before it meets a unit. Entries with For are templates:
 // one copy for each part of those kinds, with {id} and {element} filled in.
-type Knowledge struct {
-	Version  string    `yaml:"-" json:"version"`
-	Findings []Finding `yaml:"findings,omitempty" json:"findings"`
-	Causes   []Cause   `yaml:"causes,omitempty" json:"causes"`
-	Damages  []Damage  `yaml:"damages,omitempty" json:"damages"`
-	Signs    []Sign    `yaml:"signs,omitempty" json:"signs"`
-	Checks   []Check   `yaml:"checks,omitempty" json:"checks"`
-	Options  []Option  `yaml:"options,omitempty" json:"options"`
-	Cautions []Caution `yaml:"cautions,omitempty" json:"cautions"`
-	Schools  []School  `yaml:"schools,omitempty" json:"schools"`
+type Base struct {
+	Version  string        `yaml:"-" json:"version"`
+	Findings []Finding     `yaml:"findings,omitempty" json:"findings"`
+	Causes   []Cause       `yaml:"causes,omitempty" json:"causes"`
+	Damages  []Damage      `yaml:"damages,omitempty" json:"damages"`
+	Signs    []Sign        `yaml:"signs,omitempty" json:"signs"`
+	Checks   []Check       `yaml:"checks,omitempty" json:"checks"`
+	Options  []Option      `yaml:"options,omitempty" json:"options"`
+	Cautions []Caution     `yaml:"cautions,omitempty" json:"cautions"`
+	Schools  []Controversy `yaml:"schools,omitempty" json:"schools"`
 }
 
 // With returns the knowledge base with more entries after its own.
-func (k Knowledge) With(more Knowledge) Knowledge {
+func (k Base) With(more Base) Base {
 	k.Findings = slices.Concat(k.Findings, more.Findings)
 	k.Causes = slices.Concat(k.Causes, more.Causes)
 	k.Damages = slices.Concat(k.Damages, more.Damages)
@@ -34,7 +34,7 @@ func (k Knowledge) With(more Knowledge) Knowledge {
 }
 
 // Counts are the numbers of entries by list, under the names that Problem uses.
-func (k Knowledge) Counts() map[string]int {
+func (k Base) Counts() map[string]int {
 	return map[string]int{"findings": len(k.Findings), "causes": len(k.Causes), "damages": len(k.Damages), "signs": len(k.Signs), "checks": len(k.Checks),
 		"options": len(k.Options), "cautions": len(k.Cautions), "schools": len(k.Schools)}
 }
@@ -64,20 +64,20 @@ type Finding struct {
 
 // Cause is a fault of a component that can be the root.
 type Cause struct {
-	ID     string      `yaml:"id" json:"id"`
-	Title  string      `yaml:"title" json:"title"`
-	For    []string    `yaml:"for,omitempty" json:"for,omitempty"`
-	Needs  string      `yaml:"needs,omitempty" json:"needs,omitempty"`
-	System string      `yaml:"system" json:"system"`
-	Met    Met         `yaml:"met" json:"met"`
-	Ages   string      `yaml:"ages,omitempty" json:"ages,omitempty"` // wear, steady or early; steady when not given
-	When   []When      `yaml:"when,omitempty" json:"when,omitempty"`
-	Faults []FaultLink `yaml:"faults,omitempty" json:"faults,omitempty"`
-	Brings []Brings    `yaml:"brings,omitempty" json:"brings,omitempty"`
-	Shows  []Shows     `yaml:"shows,omitempty" json:"shows,omitempty"`
-	Repair Repair      `yaml:"repair" json:"repair"`
-	Harm   float64     `yaml:"harm,omitempty" json:"harm,omitempty"`     // what it destroys if left, money
-	Hazard string      `yaml:"hazard,omitempty" json:"hazard,omitempty"` // what may happen to people if it is driven on; empty when nothing
+	ID     string          `yaml:"id" json:"id"`
+	Title  string          `yaml:"title" json:"title"`
+	For    []string        `yaml:"for,omitempty" json:"for,omitempty"`
+	Needs  string          `yaml:"needs,omitempty" json:"needs,omitempty"`
+	System string          `yaml:"system" json:"system"`
+	Met    Frequency       `yaml:"met" json:"met"`
+	Ages   string          `yaml:"ages,omitempty" json:"ages,omitempty"` // wear, steady or early; steady when not given
+	When   []HistoryFactor `yaml:"when,omitempty" json:"when,omitempty"`
+	Faults []FaultLink     `yaml:"faults,omitempty" json:"faults,omitempty"`
+	Brings []Brings        `yaml:"brings,omitempty" json:"brings,omitempty"`
+	Shows  []Shows         `yaml:"shows,omitempty" json:"shows,omitempty"`
+	Repair Repair          `yaml:"repair" json:"repair"`
+	Harm   float64         `yaml:"harm,omitempty" json:"harm,omitempty"`     // what it destroys if left, money
+	Hazard string          `yaml:"hazard,omitempty" json:"hazard,omitempty"` // what may happen to people if it is driven on; empty when nothing
 
 	unlisted string // id of the damage whose unlisted cause this is
 }
@@ -152,7 +152,7 @@ type Option struct {
 	Title       string   `yaml:"title" json:"title"`
 	For         []string `yaml:"for,omitempty" json:"for,omitempty"`
 	Needs       string   `yaml:"needs,omitempty" json:"needs,omitempty"`
-	School      string   `yaml:"school" json:"school"` // targeted, thorough, exchange, watch
+	Strategy    string   `yaml:"school" json:"school"` // targeted, thorough, exchange, watch
 	Access      string   `yaml:"access" json:"access"`
 	Hours       float64  `yaml:"hours" json:"hours"` // beyond access
 	Parts       float64  `yaml:"parts" json:"parts"`
@@ -166,7 +166,7 @@ type Option struct {
 }
 
 // School is a question on which practitioners differ, with its sides; the app follows the one marked.
-type School struct {
+type Controversy struct {
 	ID       string `yaml:"id" json:"id"`
 	Question string `yaml:"question" json:"question"`
 	Sides    []Side `yaml:"sides" json:"sides"`
@@ -179,3 +179,6 @@ type Side struct {
 	Says  string `yaml:"says" json:"says"`
 	Risk  string `yaml:"risk" json:"risk"`
 }
+
+// NothingWrong is the id of the cause that stands for a normal characteristic.
+const NothingWrong = "nothing-wrong"

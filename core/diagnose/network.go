@@ -18,19 +18,19 @@ type Network struct {
 	Options  []Option
 	Faults   []faultmap.Row // by the unit's design
 	Nodes    []Node         // what can be present: causes first, then damages and faults of the design
-	Schools  []School
+	Schools  []Controversy
 
-	finding map[string]int
-	node    map[string]int
-	check   map[string]int
-	odds    []float64 // prior odds of the causes
-	level   []unitsheet.Access
-	when    [][]condition // by cause
-	out     [][]effect    // by node
-	in      [][]effect    // by finding
-	members map[int][]int // of findings that stand for others
-	reach   [][]bool      // by finding and cause: whether it can bring it about
-	net     *bayes.Network
+	FindingAt map[string]int
+	NodeAt    map[string]int
+	CheckAt   map[string]int
+	Odds      []float64 // prior odds of the causes
+	Level     []unitsheet.Access
+	History   [][]Condition // by cause
+	Out       [][]Effect    // by node
+	In        [][]Effect    // by finding
+	Members   map[int][]int // of findings that stand for others
+	Reach     [][]bool      // by finding and cause: whether it can bring it about
+	Bayes     *bayes.Network
 }
 
 // Node is something that can be present: a cause, a damage, or a fault of the design hot or cold.
@@ -43,19 +43,19 @@ type Node struct {
 }
 
 // condition is a When of a cause.
-type condition struct {
-	finding, state int
-	factor         float64
-	why            string
+type Condition struct {
+	Finding, State int
+	Factor         float64
+	Why            string
 }
 
 // effect is one link of the compiled network: to a finding's state, or to a node.
-type effect struct {
-	from           int
-	node           int // −1 when to a finding
-	finding, state int
-	p              float64
-	why, strength  string
+type Effect struct {
+	From           int
+	Node           int // −1 when to a finding
+	Finding, State int
+	P              float64
+	Why, Strength  string
 }
 
 // Matching returns the causes that a cure names; a name may end in an asterisk. What cures a cause of a
@@ -74,7 +74,7 @@ func (n *Network) Matching(pattern string) []int {
 
 // Finding returns a compiled finding by id.
 func (n *Network) Finding(id string) (Finding, bool) {
-	i, ok := n.finding[id]
+	i, ok := n.FindingAt[id]
 	if !ok {
 		return Finding{}, false
 	}
@@ -83,7 +83,7 @@ func (n *Network) Finding(id string) (Finding, bool) {
 
 // Cause returns a compiled cause by id.
 func (n *Network) Cause(id string) (Cause, bool) {
-	i, ok := n.node[id]
+	i, ok := n.NodeAt[id]
 	if !ok || i >= len(n.Causes) {
 		return Cause{}, false
 	}
@@ -92,16 +92,16 @@ func (n *Network) Cause(id string) (Cause, bool) {
 
 // Check returns a compiled check by id.
 func (n *Network) Check(id string) (Check, bool) {
-	i, ok := n.check[id]
+	i, ok := n.CheckAt[id]
 	if !ok {
 		return Check{}, false
 	}
 	return n.Checks[i], true
 }
 
-func (f Finding) state(id string) int { return stateIndex(f.States, id) }
+func (f Finding) StateAt(id string) int { return stateIndex(f.States, id) }
 
-func (f Finding) stateIDs() string {
+func (f Finding) StateIDs() string {
 	var out []string
 	for _, s := range f.States {
 		out = append(out, s.ID)
@@ -111,7 +111,7 @@ func (f Finding) stateIDs() string {
 
 // StateTitle returns the words for a state, or its id if there are none.
 func (f Finding) StateTitle(id string) string {
-	if i := f.state(id); i >= 0 && f.States[i].Title != "" {
+	if i := f.StateAt(id); i >= 0 && f.States[i].Title != "" {
 		return f.States[i].Title
 	}
 	return id
@@ -131,12 +131,12 @@ func (f Finding) Baselines() []float64 {
 // Repeatable reports whether a second look at a finding can show something else: what is told of the past, asked of the
 // customer or stored stays as it is.
 func (n *Network) Repeatable(finding string) bool {
-	f, ok := n.finding[finding]
+	f, ok := n.FindingAt[finding]
 	return ok && n.RepeatableAt(f)
 }
 
 // RepeatableAt is Repeatable for the finding at an index.
 func (n *Network) RepeatableAt(f int) bool {
 	x := n.Findings[f]
-	return !x.History && x.Stage != "complaint" && x.Stage != "code" && x.Members == "" && n.members[f] == nil
+	return !x.History && x.Stage != "complaint" && x.Stage != "code" && x.Members == "" && n.Members[f] == nil
 }

@@ -11,7 +11,7 @@ import (
 )
 
 // Stand is where the vehicle is and what has been ruled out.
-type Stand struct {
+type VehicleState struct {
 	Access  unitsheet.Access
 	Skipped []string // checks that cannot be done here
 	Warm    bool     // the fluid is hot
@@ -28,21 +28,21 @@ type Result struct {
 
 // Advice is a check with what it is worth.
 type Advice struct {
-	Check   Check
-	Again   bool     // all that it shows was read before, and once: what surprises is looked at twice
-	Minutes float64  // of the check itself, with what must be known or done before it
-	Climb   float64  // minutes to reach its access level from here
-	First   []string // findings that must be read before it
-	Saves   float64  // expected money saved, its own cost taken off
-	Tells   float64  // expected drop of entropy of the hypotheses, nats
-	Results []Result
+	Check           Check
+	Again           bool     // all that it shows was read before, and once: what surprises is looked at twice
+	Minutes         float64  // of the check itself, with what must be known or done before it
+	AccessMinutes   float64  // minutes to reach its access level from here
+	First           []string // findings that must be read before it
+	Saves           float64  // expected money saved, its own cost taken off
+	InformationGain float64  // expected drop of entropy of the hypotheses, nats
+	Results         []Result
 }
 
 // Spent is the time that a check takes from here, minutes.
-func (a Advice) Spent() float64 { return math.Max(a.Minutes+a.Climb, 1) }
+func (a Advice) Spent() float64 { return math.Max(a.Minutes+a.AccessMinutes, 1) }
 
 // Heading is the advice of the moment: the best checks, or the reason to stop.
-type Heading struct {
+type Recommendation struct {
 	Best     []Advice // at most three; empty when nothing is worth checking
 	Stop     string   // why to stop, in words, when Best is empty
 	Drive    Advice   // the cell of the road test that would tell most; its Check is empty when none is left
@@ -61,29 +61,29 @@ const (
 // planner values checks for one assessment from one stand.
 type planner struct {
 	a       *Assessment
-	stand   Stand
+	stand   VehicleState
 	eco     Economics
 	weights []float64 // of the hypotheses
 	repairs *repairs
-	see     *predictions
+	see     *Predictions
 	p       []float64 // scratch, by cause
 }
 
-func newPlanner(a *Assessment, stand Stand, eco Economics) *planner {
+func newPlanner(a *Assessment, stand VehicleState, eco Economics) *planner {
 	weights := make([]float64, len(a.Hypotheses))
 	for i, h := range a.Hypotheses {
 		weights[i] = h.Share
 	}
-	return &planner{a: a, stand: stand, eco: eco, weights: weights, repairs: newRepairs(a.n, eco, a.Hypotheses), see: a.foresee(a.Hypotheses, a.present), p: make([]float64, len(a.n.Causes))}
+	return &planner{a: a, stand: stand, eco: eco, weights: weights, repairs: newRepairs(a.Network, eco, a.Hypotheses), see: a.Foresee(a.Hypotheses, a.Present), p: make([]float64, len(a.Network.Causes))}
 }
 
 // Next offers the checks that save more than they cost from where the vehicle stands: expected cost of repair now, less
 // that after each result, less the check's own cost with climbing [2]; first the one that tells most for its minutes. A
 // result can save only if it would change what is done, so what is free and safe comes before what is cheap without
 // being told to.
-func Next(a *Assessment, stand Stand, eco Economics) Heading {
+func Next(a *Assessment, stand VehicleState, eco Economics) Recommendation {
 	p := newPlanner(a, stand, eco)
-	out := Heading{RepairBy: p.repairs.expected(p.weights, stand.Access), Drive: p.drive()}
+	out := Recommendation{RepairBy: p.repairs.expected(p.weights, stand.Access), Drive: p.drive()}
 	for _, v := range p.advise(out.RepairBy) {
 		if v.Saves > 0 {
 			out.Best = append(out.Best, v)
@@ -103,18 +103,20 @@ func Next(a *Assessment, stand Stand, eco Economics) Heading {
 // better orders advice that is worth its cost: by what each minute tells. The saving of one check alone thinks one step
 // ahead; on vehicles whose links differ from what is written down this order found the cause more often and cost no more
 // than the saving for each minute (see innercompass bench diagnosis).
-func better(x, y Advice) int { return cmp.Compare(y.Tells/y.Spent(), x.Tells/x.Spent()) }
+func better(x, y Advice) int {
+	return cmp.Compare(y.InformationGain/y.Spent(), x.InformationGain/x.Spent())
+}
 
 // Advise values every check that can be done from here and would tell anything, worth its cost or not, in the order
 // of the network; for comparing ways of choosing.
-func Advise(a *Assessment, stand Stand, eco Economics) []Advice {
+func Advise(a *Assessment, stand VehicleState, eco Economics) []Advice {
 	p := newPlanner(a, stand, eco)
 	return p.advise(p.repairs.expected(p.weights, stand.Access))
 }
 
 func (p *planner) advise(now float64) []Advice {
 	var out []Advice
-	for _, c := range p.a.n.Checks {
+	for _, c := range p.a.Network.Checks {
 		if v, ok := p.value(c, now); ok {
 			out = append(out, v)
 		}
@@ -129,7 +131,7 @@ func stopReason(a *Assessment) string {
 	switch {
 	case lead.Probability >= sure:
 		return fmt.Sprintf("The cause is clear enough: %s, %.0f\u00a0%%. Whatever a check that is left would show, the same would be done. Decide.", lead.Cause.Title, 100*lead.Probability)
-	case sameWork(a, a.n.level[a.order[0]]) >= shared:
+	case sameWork(a, a.Network.Level[a.Order[0]]) >= shared:
 		return "What is still in doubt is reached by the same work: opening up costs less than telling the suspects apart before. Decide."
 	}
 	return "No check that is left would save more than it costs. Decide, or lift a check that was set aside."
@@ -149,25 +151,25 @@ func (p *planner) open(c Check) bool {
 
 // told are the predictions of the findings that a check would add, the most telling first. When it was done, it can be
 // done once more to see whether what was read stands.
-func (p *planner) told(c Check) (out []*prediction, again bool) {
-	again = !slices.ContainsFunc(c.Yields, func(y string) bool { return !p.a.e.seen(p.a.n.finding[y]) })
+func (p *planner) candidates(c Check) (out []*Prediction, again bool) {
+	again = !slices.ContainsFunc(c.Yields, func(y string) bool { return !p.a.Seen(p.a.Network.FindingAt[y]) })
 	least := tellsAny
 	if again {
 		least = tellsAgain
 	}
 	for _, y := range c.Yields {
-		f := p.a.n.finding[y]
-		if again && !p.a.e.doubtful(f) || !again && p.a.e.seen(f) {
+		f := p.a.Network.FindingAt[y]
+		if again && !p.a.Doubtful(f) || !again && p.a.Seen(f) {
 			continue
 		}
-		if x := p.see.of(f); x.tells > least {
+		if x := p.see.Of(f); x.InformationGain > least {
 			out = append(out, x)
 		}
 	}
-	slices.SortStableFunc(out, func(x, y *prediction) int { return cmp.Compare(y.tells, x.tells) })
+	slices.SortStableFunc(out, func(x, y *Prediction) int { return cmp.Compare(y.InformationGain, x.InformationGain) })
 	combos := 1
 	for i, x := range out {
-		if combos *= len(x.states); combos > jointLimit {
+		if combos *= len(x.Outcomes); combos > jointLimit {
 			return out[:i], again
 		}
 	}
@@ -179,17 +181,17 @@ func (p *planner) value(c Check, now float64) (Advice, bool) {
 	if !p.open(c) {
 		return Advice{}, false
 	}
-	told, again := p.told(c)
+	told, again := p.candidates(c)
 	if len(told) == 0 {
 		return Advice{}, false
 	}
 	need, _ := unitsheet.ParseAccess(c.Access)
-	out := Advice{Check: c, Again: again, Minutes: c.Minutes, Climb: p.a.n.Unit.Climb(p.stand.Access, need)}
+	out := Advice{Check: c, Again: again, Minutes: c.Minutes, AccessMinutes: p.a.Network.Unit.AccessMinutes(p.stand.Access, need)}
 	p.before(&out)
 	for _, x := range told {
-		out.Tells += x.tells
+		out.InformationGain += x.InformationGain
 	}
-	price := (out.Minutes + out.Climb) / 60 * p.eco.LabourRate
+	price := (out.Minutes + out.AccessMinutes) / 60 * p.eco.LabourRate
 	from := max(p.stand.Access, need)
 	// No result can be worth more than knowing the truth.
 	if most := now - dot(p.repairs.known(from), p.weights); most <= price {
@@ -197,7 +199,7 @@ func (p *planner) value(c Check, now float64) (Advice, bool) {
 		return out, true
 	}
 	expected := 0.0
-	outcomes(told, p.weights, func(_ outcome, mass float64, after []float64) {
+	EachOutcome(told, p.weights, func(_ Outcome, mass float64, after []float64) {
 		if mass < leastMass {
 			expected += mass * now // too unlikely to be worth a plan of its own
 			return
@@ -218,10 +220,10 @@ func dot(a, b []float64) float64 {
 
 // before adds what must be known or done before a check means anything.
 func (p *planner) before(out *Advice) {
-	n := p.a.n
+	n := p.a.Network
 	for _, id := range out.Check.First {
-		f, ok := n.finding[id]
-		if !ok || p.a.e.seen(f) {
+		f, ok := n.FindingAt[id]
+		if !ok || p.a.Seen(f) {
 			continue
 		}
 		out.First = append(out.First, id)
@@ -246,11 +248,11 @@ func (p *planner) before(out *Advice) {
 // tell adds what each result of a check would mean: those of the finding that moves the leader most.
 func (p *planner) tell(a *Advice) {
 	most, lead := -1.0, p.leads()
-	told, _ := p.told(a.Check)
+	told, _ := p.candidates(a.Check)
 	for _, x := range told {
 		var results []Result
 		moves := 0.0
-		outcomes([]*prediction{x}, p.weights, func(at outcome, mass float64, after []float64) {
+		EachOutcome([]*Prediction{x}, p.weights, func(at Outcome, mass float64, after []float64) {
 			r := p.result(at, mass, after, lead)
 			results = append(results, r)
 			moves += mass * r.Moves
@@ -265,20 +267,20 @@ func (p *planner) tell(a *Advice) {
 // leads is the weight of the hypotheses with the present leader.
 func (p *planner) leads() float64 {
 	out := 0.0
-	for i, h := range p.see.hyps {
-		if slices.Contains(h.Causes, p.a.order[0]) {
+	for i, h := range p.see.Hypotheses {
+		if slices.Contains(h.Causes, p.a.Order[0]) {
 			out += p.weights[i]
 		}
 	}
 	return out
 }
 
-func (p *planner) result(at outcome, mass float64, after []float64, led float64) Result {
-	n := p.a.n
+func (p *planner) result(at Outcome, mass float64, after []float64, led float64) Result {
+	n := p.a.Network
 	clear(p.p)
-	best, lead := 0, p.a.order[0]
+	best, lead := 0, p.a.Order[0]
 	for i, w := range after {
-		for _, c := range p.see.hyps[i].Causes {
+		for _, c := range p.see.Hypotheses[i].Causes {
 			p.p[c] += w
 			if p.p[c] > p.p[best] {
 				best = c
@@ -286,8 +288,8 @@ func (p *planner) result(at outcome, mass float64, after []float64, led float64)
 		}
 	}
 	mass = math.Max(mass, 1e-300)
-	f := n.Findings[at.finding]
-	return Result{f.ID, f.States[at.state].ID, mass, n.Causes[best].ID, p.p[best] / mass, math.Abs(p.p[lead]/mass - led)}
+	f := n.Findings[at.Finding]
+	return Result{f.ID, f.States[at.State].ID, mass, n.Causes[best].ID, p.p[best] / mass, math.Abs(p.p[lead]/mass - led)}
 }
 
 // Why says what the likeliest result of a check would mean, and the one that would change most.
@@ -319,17 +321,17 @@ func (p *planner) drive() Advice {
 	if p.stand.Access > unitsheet.Lifted {
 		return Advice{}
 	}
-	best := Advice{Tells: tellsAny}
-	for _, c := range p.a.n.Checks {
-		if len(c.Yields) != 1 || !isRoad(c.Yields[0]) || slices.Contains(p.stand.Skipped, c.ID) {
+	best := Advice{InformationGain: tellsAny}
+	for _, c := range p.a.Network.Checks {
+		if len(c.Yields) != 1 || !IsRoad(c.Yields[0]) || slices.Contains(p.stand.Skipped, c.ID) {
 			continue
 		}
-		f := p.a.n.finding[c.Yields[0]]
-		if p.a.e.seen(f) {
+		f := p.a.Network.FindingAt[c.Yields[0]]
+		if p.a.Seen(f) {
 			continue
 		}
-		if x := p.see.of(f); x.tells > best.Tells {
-			best = Advice{Check: c, Minutes: c.Minutes, Tells: x.tells}
+		if x := p.see.Of(f); x.InformationGain > best.InformationGain {
+			best = Advice{Check: c, Minutes: c.Minutes, InformationGain: x.InformationGain}
 		}
 	}
 	if best.Check.ID == "" {

@@ -45,10 +45,10 @@ func (c *compiler) number() error {
 			}
 		}
 	}
-	n.node = map[string]int{}
+	n.NodeAt = map[string]int{}
 	ready := make([]string, 0, len(n.Causes))
 	for i, x := range n.Causes {
-		n.node[x.ID] = i
+		n.NodeAt[x.ID] = i
 		ready = append(ready, x.ID)
 	}
 	byID := map[string]Node{}
@@ -61,37 +61,37 @@ func (c *compiler) number() error {
 				continue
 			}
 			if waits[l.node]--; waits[l.node] == 0 {
-				n.node[l.node] = len(n.Nodes)
+				n.NodeAt[l.node] = len(n.Nodes)
 				n.Nodes = append(n.Nodes, byID[l.node])
 				ready = append(ready, l.node)
 			}
 		}
 	}
 	for _, x := range c.nodes {
-		if _, ok := n.node[x.ID]; !ok && waits[x.ID] > 0 {
+		if _, ok := n.NodeAt[x.ID]; !ok && waits[x.ID] > 0 {
 			return &CompileError{"damage", x.ID, "brings", "it is part of a cycle", "links that lead from causes to what they bring about, never back"}
 		}
 	}
-	n.out, n.in = make([][]effect, len(n.Nodes)), make([][]effect, len(n.Findings))
+	n.Out, n.In = make([][]Effect, len(n.Nodes)), make([][]Effect, len(n.Findings))
 	for name, ls := range c.links {
-		from, ok := n.node[name]
+		from, ok := n.NodeAt[name]
 		if !ok {
 			continue // nothing on this unit brings it about
 		}
 		for _, l := range ls {
-			e := effect{from, -1, l.finding, l.state, l.p, l.why, l.strength}
+			e := Effect{from, -1, l.finding, l.state, l.p, l.why, l.strength}
 			if l.node != "" {
-				e.node = n.node[l.node]
+				e.Node = n.NodeAt[l.node]
 			}
-			n.out[from] = append(n.out[from], e)
+			n.Out[from] = append(n.Out[from], e)
 		}
 	}
 	total := 0.0
-	for _, o := range n.odds {
+	for _, o := range n.Odds {
 		total += o
 	}
-	for i := range n.odds {
-		n.odds[i] *= faults / total
+	for i := range n.Odds {
+		n.Odds[i] *= faults / total
 	}
 	return n.build()
 }
@@ -99,26 +99,26 @@ func (c *compiler) number() error {
 func (n *Network) build() error {
 	damages := make([]bayes.Damage, len(n.Nodes)-len(n.Causes))
 	effects := make([]map[int][]float64, len(n.Findings))
-	for v := range n.out {
-		slices.SortFunc(n.out[v], func(a, b effect) int {
-			return cmpInts(a.node-b.node, a.finding-b.finding, a.state-b.state)
+	for v := range n.Out {
+		slices.SortFunc(n.Out[v], func(a, b Effect) int {
+			return cmpInts(a.Node-b.Node, a.Finding-b.Finding, a.State-b.State)
 		})
-		for _, e := range n.out[v] {
-			if e.node >= 0 {
-				d := &damages[e.node-len(n.Causes)]
-				d.From = append(d.From, bayes.Edge{Parent: v, P: e.p})
+		for _, e := range n.Out[v] {
+			if e.Node >= 0 {
+				d := &damages[e.Node-len(n.Causes)]
+				d.From = append(d.From, bayes.Edge{Parent: v, P: e.P})
 				continue
 			}
-			n.in[e.finding] = append(n.in[e.finding], e)
-			if effects[e.finding] == nil {
-				effects[e.finding] = map[int][]float64{}
+			n.In[e.Finding] = append(n.In[e.Finding], e)
+			if effects[e.Finding] == nil {
+				effects[e.Finding] = map[int][]float64{}
 			}
-			states := effects[e.finding][v]
+			states := effects[e.Finding][v]
 			if states == nil {
-				states = make([]float64, len(n.Findings[e.finding].States)-1)
-				effects[e.finding][v] = states
+				states = make([]float64, len(n.Findings[e.Finding].States)-1)
+				effects[e.Finding][v] = states
 			}
-			states[e.state-1] = 1 - (1-states[e.state-1])*(1-e.p)
+			states[e.State-1] = 1 - (1-states[e.State-1])*(1-e.P)
 		}
 	}
 	findings := make([]bayes.Finding, len(n.Findings))
@@ -133,12 +133,12 @@ func (n *Network) build() error {
 		}
 	}
 	var err error
-	if n.net, err = bayes.New(n.odds, damages, findings); err != nil {
+	if n.Bayes, err = bayes.New(n.Odds, damages, findings); err != nil {
 		return err
 	}
-	n.reach = make([][]bool, len(findings))
+	n.Reach = make([][]bool, len(findings))
 	for f := range findings {
-		n.reach[f] = n.net.Reaches(f)
+		n.Reach[f] = n.Bayes.Reaches(f)
 	}
 	return nil
 }

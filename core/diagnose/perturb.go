@@ -7,7 +7,7 @@ import (
 
 // Perturbed returns the knowledge base with the strength of every link moved by one level, up or down by chance, as
 // far as there are levels: what the trade might really be like when whoever wrote it down judged a little wrong.
-func (k Knowledge) Perturbed(r *rand.Rand) Knowledge {
+func (k Base) Perturbed(r *rand.Rand) Base {
 	move := func(name string) string {
 		at := slices.IndexFunc(Strengths, func(s Strength) bool { return s.Name == name })
 		const never = 1 // the last level is no link at all

@@ -13,32 +13,32 @@ const manyCodes = 8
 
 // prediction is what a finding would be reported to show under each hypothesis. Outcomes of a finding that stands
 // for many are "none" and the likeliest ones.
-type prediction struct {
-	states []outcome
-	p      [][]float64 // by outcome and hypothesis
-	tells  float64     // expected drop of entropy, nats: a quick measure of whether a finding tells anything
+type Prediction struct {
+	Outcomes        []Outcome
+	p               [][]float64 // by outcome and hypothesis
+	InformationGain float64     // expected drop of entropy, nats: a quick measure of whether a finding tells anything
 }
 
-type outcome struct{ finding, state int }
+type Outcome struct{ Finding, State int }
 
 // predictions are made when they are asked for, for hypotheses with these shares.
-type predictions struct {
-	a        *Assessment
-	hyps     []Hypothesis
-	forecast *bayes.Forecast
-	made     map[int]*prediction
+type Predictions struct {
+	a          *Assessment
+	Hypotheses []Hypothesis
+	forecast   *bayes.Forecast
+	made       map[int]*Prediction
 }
 
 // foresee prepares predictions; present is by hypothesis and node.
-func (a *Assessment) foresee(hyps []Hypothesis, present [][]float64) *predictions {
-	return &predictions{a: a, hyps: hyps, forecast: a.n.net.Forecast(present), made: map[int]*prediction{}}
+func (a *Assessment) Foresee(hyps []Hypothesis, present [][]float64) *Predictions {
+	return &Predictions{a: a, Hypotheses: hyps, forecast: a.Network.Bayes.Forecast(present), made: map[int]*Prediction{}}
 }
 
 // looks are the readings of a finding by somebody of the trade: what a customer said can always be looked at.
 func (e *evidence) looks(f int) []int {
 	var out []int
 	for i, r := range e.s.Readings {
-		if e.n.finding[r.Finding] == f && (r.Source != "customer" || e.n.Findings[f].Stage == "complaint") {
+		if e.n.FindingAt[r.Finding] == f && (r.Source != "customer" || e.n.Findings[f].Stage == "complaint") {
 			out = append(out, i)
 		}
 	}
@@ -53,23 +53,23 @@ func (e *evidence) doubtful(f int) bool {
 	return e.n.RepeatableAt(f) && len(e.looks(f)) == 1
 }
 
-func (p *predictions) of(f int) *prediction {
+func (p *Predictions) Of(f int) *Prediction {
 	if x := p.made[f]; x != nil {
 		return x
 	}
-	var x *prediction
-	if members := p.a.n.members[f]; members != nil {
+	var x *Prediction
+	if members := p.a.Network.Members[f]; members != nil {
 		x = p.many(f, members)
 	} else {
 		x = p.one(f)
 	}
-	x.tells = p.information(x)
+	x.InformationGain = p.information(x)
 	p.made[f] = x
 	return x
 }
 
-func newPrediction(states []outcome, hyps int) *prediction {
-	x := &prediction{states: states, p: make([][]float64, len(states))}
+func newPrediction(states []Outcome, hyps int) *Prediction {
+	x := &Prediction{Outcomes: states, p: make([][]float64, len(states))}
 	for s := range x.p {
 		x.p[s] = make([]float64, hyps)
 	}
@@ -77,17 +77,17 @@ func newPrediction(states []outcome, hyps int) *prediction {
 }
 
 // one predicts a finding as it would be reported by somebody who looks.
-func (p *predictions) one(f int) *prediction {
-	n := p.a.n
-	states := make([]outcome, len(n.Findings[f].States))
+func (p *Predictions) one(f int) *Prediction {
+	n := p.a.Network
+	states := make([]Outcome, len(n.Findings[f].States))
 	for s := range states {
-		states[s] = outcome{f, s}
+		states[s] = Outcome{f, s}
 	}
-	x := newPrediction(states, len(p.hyps))
+	x := newPrediction(states, len(p.Hypotheses))
 	right := Sources["seen"]
 	wrong := (1 - right) / float64(len(states)-1)
 	rows := p.forecast.States(f)
-	for i, h := range p.hyps {
+	for i, h := range p.Hypotheses {
 		row := rows[i]
 		if n.Findings[f].History {
 			row = p.a.historyOf(f, h)
@@ -122,13 +122,13 @@ func (e *evidence) given(f int, row []float64) []float64 {
 // historyOf is the distribution of a history finding under a hypothesis, by Bayes' theorem from what it does
 // to the odds of the causes.
 func (a *Assessment) historyOf(f int, h Hypothesis) []float64 {
-	out := a.n.Findings[f].Baselines()
+	out := a.Network.Findings[f].Baselines()
 	sum := 0.0
 	for s := range out {
 		for _, c := range h.Causes {
-			for _, w := range a.n.when[c] {
-				if w.finding == f && w.state == s {
-					out[s] *= w.factor
+			for _, w := range a.Network.History[c] {
+				if w.Finding == f && w.State == s {
+					out[s] *= w.Factor
 				}
 			}
 		}
@@ -141,14 +141,14 @@ func (a *Assessment) historyOf(f int, h Hypothesis) []float64 {
 }
 
 // many predicts a finding that stands for many, such as the stored codes.
-func (p *predictions) many(f int, members []int) *prediction {
+func (p *Predictions) many(f int, members []int) *Prediction {
 	type one struct {
 		finding int
 		mean    float64
 		by      []float64
 	}
 	var all []one
-	none := make([]float64, len(p.hyps))
+	none := make([]float64, len(p.Hypotheses))
 	for i := range none {
 		none[i] = 1
 	}
@@ -156,22 +156,22 @@ func (p *predictions) many(f int, members []int) *prediction {
 		if p.a.e.seen(m) {
 			continue
 		}
-		o := one{m, 0, make([]float64, len(p.hyps))}
+		o := one{m, 0, make([]float64, len(p.Hypotheses))}
 		for i, row := range p.forecast.States(m) {
 			o.by[i] = 1 - row[0]
-			o.mean += p.hyps[i].Share * o.by[i]
+			o.mean += p.Hypotheses[i].Share * o.by[i]
 			none[i] *= row[0]
 		}
 		all = append(all, o)
 	}
 	slices.SortStableFunc(all, func(a, b one) int { return cmp.Compare(b.mean, a.mean) })
 	all = all[:min(manyCodes, len(all))]
-	states := []outcome{{f, 0}}
+	states := []Outcome{{f, 0}}
 	for _, o := range all {
-		states = append(states, outcome{o.finding, 1})
+		states = append(states, Outcome{o.finding, 1})
 	}
-	x := newPrediction(states, len(p.hyps))
-	for i := range p.hyps {
+	x := newPrediction(states, len(p.Hypotheses))
+	for i := range p.Hypotheses {
 		sum := 1e-12
 		for _, o := range all {
 			sum += o.by[i]
@@ -184,18 +184,18 @@ func (p *predictions) many(f int, members []int) *prediction {
 	return x
 }
 
-func (p *predictions) information(x *prediction) float64 {
+func (p *Predictions) information(x *Prediction) float64 {
 	out := 0.0
 	for _, q := range x.p {
 		mean := 0.0
-		for i, h := range p.hyps {
+		for i, h := range p.Hypotheses {
 			mean += h.Share * q[i]
 		}
 		if mean <= 0 {
 			continue
 		}
 		last, value := -1.0, 0.0 // most hypotheses share one probability: take its logarithm once
-		for i, h := range p.hyps {
+		for i, h := range p.Hypotheses {
 			if q[i] != last {
 				last, value = q[i], 0
 				if q[i] > 0 {
@@ -210,13 +210,13 @@ func (p *predictions) information(x *prediction) float64 {
 
 // outcomes calls visit for every combination of results, with its probability and the weights of the hypotheses
 // that it leaves (adding up to that probability).
-func outcomes(told []*prediction, weights []float64, visit func(first outcome, mass float64, after []float64)) {
+func EachOutcome(told []*Prediction, weights []float64, visit func(first Outcome, mass float64, after []float64)) {
 	buffers := make([][]float64, len(told))
 	for i := range buffers {
 		buffers[i] = make([]float64, len(weights))
 	}
-	var walk func(k int, first outcome, w []float64)
-	walk = func(k int, first outcome, w []float64) {
+	var walk func(k int, first Outcome, w []float64)
+	walk = func(k int, first Outcome, w []float64) {
 		mass := 0.0
 		for _, x := range w {
 			mass += x
@@ -228,7 +228,7 @@ func outcomes(told []*prediction, weights []float64, visit func(first outcome, m
 		if mass < 1e-9 {
 			return
 		}
-		for s, o := range told[k].states {
+		for s, o := range told[k].Outcomes {
 			next, q := buffers[k], told[k].p[s]
 			for i, x := range w {
 				next[i] = x * q[i]
@@ -240,5 +240,5 @@ func outcomes(told []*prediction, weights []float64, visit func(first outcome, m
 			walk(k+1, at, next)
 		}
 	}
-	walk(0, outcome{}, weights)
+	walk(0, Outcome{}, weights)
 }

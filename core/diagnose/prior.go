@@ -21,10 +21,10 @@ func (e *evidence) odds(without int) []float64 {
 	n := e.n
 	out := make([]float64, len(n.Causes))
 	for c := range out {
-		out[c] = n.odds[c] * hazard(n.Causes[c].Ages, e.s.Distance)
+		out[c] = n.Odds[c] * hazard(n.Causes[c].Ages, e.s.Distance)
 	}
 	for _, k := range n.Unit.Known {
-		if c, ok := n.node[k.Cause]; ok && c < len(out) {
+		if c, ok := n.NodeAt[k.Cause]; ok && c < len(out) {
 			from, to := knownWindow(k)
 			out[c] *= known(from, to, e.s.Distance)
 		}
@@ -34,12 +34,12 @@ func (e *evidence) odds(without int) []float64 {
 		if past[f] == nil {
 			continue
 		}
-		for c, when := range n.when {
+		for c, when := range n.History {
 			out[c] *= past.factor(n, f, when)
 		}
 	}
 	for _, id := range e.s.Repaired {
-		if c, ok := n.node[id]; ok && c < len(out) {
+		if c, ok := n.NodeAt[id]; ok && c < len(out) {
 			out[c] *= 1 - repairHolds
 		}
 	}
@@ -79,14 +79,14 @@ func (e *evidence) past(without int) past {
 
 // factor is what one finding of the history does to the odds of a cause: the mean of its factors after the
 // readings over that before, so that a history that nobody asked about changes nothing.
-func (p past) factor(n *Network, f int, when []condition) float64 {
+func (p past) factor(n *Network, f int, when []Condition) float64 {
 	before, after := 0.0, 0.0
 	base := n.Findings[f].Baselines()
 	for s := range base {
 		k := 1.0
 		for _, w := range when {
-			if w.finding == f && w.state == s {
-				k *= w.factor
+			if w.Finding == f && w.State == s {
+				k *= w.Factor
 			}
 		}
 		before += base[s] * k

@@ -40,17 +40,14 @@ type Assessment struct {
 	Exact      bool    // probabilities are exact; else from the best sets of causes alone
 	LeftOut    float64 // weight of the sets of causes that were not weighed one by one, of all; proved when Exact, else NaN
 
-	n       *Network
+	Network *Network
 	e       *evidence
 	ev      *bayes.Evidence
 	cause   []float64    // probability by cause
-	order   []int        // causes, most probable first
-	present [][]float64  // probability of every node, by hypothesis
+	Order   []int        // causes, most probable first
+	Present [][]float64  // probability of every node, by hypothesis
 	pool    []Hypothesis // what readings are weighed on: the hypotheses and every single cause
 }
-
-// NothingWrong is the id of the cause that stands for a normal characteristic.
-const NothingWrong = "nothing-wrong"
 
 // Settings of the inference: how many sets of causes are weighed, how many are kept as hypotheses at most, and when the
 // exact answer is not computed at once.
@@ -82,22 +79,22 @@ func assess(ctx context.Context, n *Network, s Situation, most int) (*Assessment
 	if err != nil {
 		return nil, err
 	}
-	a := &Assessment{n: n, e: e, Systems: make([]float64, len(Systems))}
+	a := &Assessment{Network: n, e: e, Systems: make([]float64, len(Systems))}
 	if err := a.infer(ctx, most); err != nil {
 		return nil, err
 	}
-	a.order = make([]int, len(n.Causes))
-	for i := range a.order {
-		a.order[i] = i
+	a.Order = make([]int, len(n.Causes))
+	for i := range a.Order {
+		a.Order[i] = i
 	}
-	slices.SortFunc(a.order, func(x, y int) int {
+	slices.SortFunc(a.Order, func(x, y int) int {
 		if a.cause[x] != a.cause[y] {
 			return cmp.Compare(a.cause[y], a.cause[x])
 		}
 		return strings.Compare(n.Causes[x].ID, n.Causes[y].ID)
 	})
 	total := 0.0
-	for _, c := range a.order {
+	for _, c := range a.Order {
 		a.Suspects = append(a.Suspects, Suspect{n.Causes[c], a.cause[c]})
 		if i := slices.Index(Systems, n.Causes[c].System); i >= 0 && n.Causes[c].ID != NothingWrong {
 			a.Systems[i] += a.cause[c]
@@ -108,10 +105,10 @@ func assess(ctx context.Context, n *Network, s Situation, most int) (*Assessment
 		a.Systems[i] /= math.Max(total, 1) // two causes at once share one suspicion
 	}
 	a.Entropy = entropy(a.cause)
-	a.present = make([][]float64, len(a.Hypotheses))
+	a.Present = make([][]float64, len(a.Hypotheses))
 	given := a.ev.Given()
 	for i, h := range a.Hypotheses {
-		a.present[i] = given.Nodes(h.Causes)
+		a.Present[i] = given.Nodes(h.Causes)
 	}
 	a.consequences()
 	a.Surprise = a.surprise()
@@ -153,7 +150,7 @@ func (a *Assessment) infer(ctx context.Context, most int) error {
 	a.ev, a.cause, a.LeftOut = ev, slices.Clone(search.Present), math.NaN()
 	if a.Exact {
 		total = x.Total
-		a.cause = x.Present[:len(a.n.Causes)]
+		a.cause = x.Present[:len(a.Network.Causes)]
 		a.LeftOut = math.Max(0, 1-search.Sum/x.Total)
 	}
 	atLeastOne(a.cause, total, nothing)
@@ -225,11 +222,11 @@ func shares(hs []Hypothesis) []Hypothesis {
 
 // consequences are the damages and faults of the design that are likely to be there.
 func (a *Assessment) consequences() {
-	n := a.n
+	n := a.Network
 	for v := len(n.Causes); v < len(n.Nodes); v++ {
 		p := 0.0
 		for i, h := range a.Hypotheses {
-			p += h.Share * a.present[i][v]
+			p += h.Share * a.Present[i][v]
 		}
 		if p > 0.02 {
 			a.Damages = append(a.Damages, Consequence{n.Nodes[v], p})
@@ -253,25 +250,25 @@ const strawAbnormal = 0.15
 // one cannot be noticed this way.
 func (a *Assessment) surprise() Surprise {
 	var out Surprise
-	n, e := a.n, a.e
+	n, e := a.Network, a.e
 	if len(a.Hypotheses) == 0 {
 		return out
 	}
-	present := n.net.Expect(a.Hypotheses[0].Causes)
+	present := n.Bayes.Expect(a.Hypotheses[0].Causes)
 	got, mean, variance, straw := 0.0, 0.0, 0.0, 0.0
 	last := map[int]int{} // of several readings of one finding the last speaks
 	for i, r := range e.s.Readings {
-		if f := n.finding[r.Finding]; !e.history[i] && n.Findings[f].Members == "" {
+		if f := n.FindingAt[r.Finding]; !e.history[i] && n.Findings[f].Members == "" {
 			last[f] = i
 		}
 	}
 	for i, r := range e.s.Readings {
-		f := n.finding[r.Finding]
+		f := n.FindingAt[r.Finding]
 		if at, ok := last[f]; !ok || at != i {
 			continue
 		}
-		dist := n.net.States(f, present)
-		s := n.Findings[f].state(r.State)
+		dist := n.Bayes.States(f, present)
+		s := n.Findings[f].StateAt(r.State)
 		got += log(dist[s])
 		m, m2 := 0.0, 0.0
 		for _, q := range dist {
@@ -310,3 +307,12 @@ func (a *Assessment) Several() float64 {
 	}
 	return out
 }
+
+// Seen reports whether the finding at an index was read by somebody of the trade.
+func (a *Assessment) Seen(f int) bool { return a.e.seen(f) }
+
+// Doubtful reports whether it was read only once and may show something else when it is looked at again.
+func (a *Assessment) Doubtful(f int) bool { return a.e.doubtful(f) }
+
+// Readings are what it was made from.
+func (a *Assessment) Readings() []Reading { return a.e.s.Readings }

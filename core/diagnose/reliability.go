@@ -21,9 +21,9 @@ func reliable(f Finding, s int, right float64) []float64 {
 
 func likelihood(n *Network, r Reading, f int) ([]float64, error) {
 	states := n.Findings[f].States
-	s := n.Findings[f].state(r.State)
+	s := n.Findings[f].StateAt(r.State)
 	if s < 0 {
-		return nil, &ReadingError{r.ID, "state", fmt.Sprintf("finding %s has no state %q", r.Finding, r.State), n.Findings[f].stateIDs()}
+		return nil, &ReadingError{r.ID, "state", fmt.Sprintf("finding %s has no state %q", r.Finding, r.State), n.Findings[f].StateIDs()}
 	}
 	if r.Likelihood != nil {
 		if len(r.Likelihood) != len(states) {

@@ -49,7 +49,7 @@ func newRepairs(n *Network, eco Economics, hyps []Hypothesis) *repairs {
 			if !ok {
 				k = len(r.cause)
 				place[c] = k
-				r.cause, r.of, r.level = append(r.cause, c), append(r.of, nil), append(r.level, n.level[c])
+				r.cause, r.of, r.level = append(r.cause, c), append(r.of, nil), append(r.level, n.Level[c])
 			}
 			r.of[k] = append(r.of[k], i)
 			set = append(set, k)
@@ -84,14 +84,14 @@ func newRepairs(n *Network, eco Economics, hyps []Hypothesis) *repairs {
 }
 
 func (r *repairs) climb(from, to unitsheet.Access) float64 {
-	return r.n.Unit.Climb(from, to) / 60 * r.eco.LabourRate
+	return r.n.Unit.AccessMinutes(from, to) / 60 * r.eco.LabourRate
 }
 
 // exits are the chances that a whole exchange unit cures each cause.
 func exits(n *Network) []float64 {
 	out := make([]float64, len(n.Causes))
 	for _, o := range n.Options {
-		if o.School != "exchange" {
+		if o.Strategy != "exchange" {
 			continue
 		}
 		for _, cure := range o.Cures { // later entries override earlier ones: "everything but"
@@ -216,14 +216,14 @@ func PlanRepair(a *Assessment, from unitsheet.Access, eco Economics) RepairPlan 
 	for i, h := range a.Hypotheses {
 		weights[i] = h.Share
 	}
-	r := newRepairs(a.n, eco, a.Hypotheses)
+	r := newRepairs(a.Network, eco, a.Hypotheses)
 	r.expected(weights, from)
 	if len(r.begin) == 0 {
 		return RepairPlan{Exchange: true, Cost: r.unit[from]}
 	}
 	out := RepairPlan{Cost: r.beginCost}
 	for _, k := range r.begin {
-		out.Causes = append(out.Causes, a.n.Causes[r.cause[k]].ID)
+		out.Causes = append(out.Causes, a.Network.Causes[r.cause[k]].ID)
 	}
 	return out
 }
@@ -232,7 +232,7 @@ func PlanRepair(a *Assessment, from unitsheet.Access, eco Economics) RepairPlan 
 func KnownCost(n *Network, causes []string, eco Economics) float64 {
 	var set []int
 	for _, id := range causes {
-		set = append(set, n.node[id])
+		set = append(set, n.NodeAt[id])
 	}
 	if len(set) == 0 {
 		return 0
@@ -246,13 +246,13 @@ func ExchangeCost(n *Network, from unitsheet.Access, eco Economics) float64 {
 }
 
 // ExchangeCures is the chance that exchanging the unit cures a cause.
-func ExchangeCures(n *Network, cause string) float64 { return exits(n)[n.node[cause]] }
+func ExchangeCures(n *Network, cause string) float64 { return exits(n)[n.NodeAt[cause]] }
 
 // sameWork is the share of hypotheses whose repairs all lie at one access level.
 func sameWork(a *Assessment, level unitsheet.Access) float64 {
 	share := 0.0
 	for _, h := range a.Hypotheses {
-		if !slices.ContainsFunc(h.Causes, func(c int) bool { return a.n.level[c] != level }) {
+		if !slices.ContainsFunc(h.Causes, func(c int) bool { return a.Network.Level[c] != level }) {
 			share += h.Share
 		}
 	}

@@ -79,7 +79,7 @@ func (n *Network) addDrives(add func(Check), caution Caution) {
 	}
 }
 
-func isRoad(finding string) bool { return len(finding) > 5 && finding[:5] == "road." }
+func IsRoad(finding string) bool { return len(finding) > 5 && finding[:5] == "road." }
 
 // IsHot reports whether a finding is a cell of the road test with hot fluid.
 func IsHot(finding string) bool { return strings.HasPrefix(finding, "road.hot.") }

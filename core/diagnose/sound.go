@@ -30,8 +30,8 @@ func (p Problem) Error() string {
 var Kinds = []string{"clutch", "brake", "band", "freewheel", "selector", "dry-clutch", "solenoid", "valve", "passage", "carrier", "gears"}
 
 // sound collects what is wrong with a knowledge base.
-type sound struct {
-	k        Knowledge
+type validator struct {
+	k        Base
 	findings map[string]Finding
 	causes   map[string]Cause
 	damages  map[string]Damage
@@ -47,8 +47,8 @@ type sound struct {
 // Sound returns everything that is wrong with a knowledge base by itself, whatever the unit: sentences that
 // cannot be read, names that are not there, cycles, findings and causes that nothing reaches, and checks that can
 // hurt without their caution.
-func (k Knowledge) Sound() []Problem {
-	s := &sound{k: k, findings: map[string]Finding{}, causes: map[string]Cause{}, damages: map[string]Damage{}, cautions: map[string]Caution{}, reached: map[string]bool{}, asked: map[string]bool{}, brought: map[string]bool{}}
+func (k Base) Validate() []Problem {
+	s := &validator{k: k, findings: map[string]Finding{}, causes: map[string]Cause{}, damages: map[string]Damage{}, cautions: map[string]Caution{}, reached: map[string]bool{}, asked: map[string]bool{}, brought: map[string]bool{}}
 	s.names()
 	s.inEach("findings", len(k.Findings), func(i int) { s.finding(k.Findings[i]) })
 	s.inEach("causes", len(k.Causes), func(i int) { s.cause(k.Causes[i]) })
@@ -67,50 +67,50 @@ func (k Knowledge) Sound() []Problem {
 	return s.out
 }
 
-func (s *sound) inEach(list string, n int, f func(i int)) {
+func (s *validator) inEach(list string, n int, f func(i int)) {
 	for i := range n {
 		s.list, s.index = list, i
 		f(i)
 	}
 }
 
-func (s *sound) bad(path, accepted, reason string, args ...any) {
+func (s *validator) bad(path, accepted, reason string, args ...any) {
 	s.out = append(s.out, Problem{s.list, s.index, path, fmt.Sprintf(reason, args...), accepted})
 }
 
-func (s *sound) text(path, text string) {
+func (s *validator) text(path, text string) {
 	if strings.TrimSpace(text) == "" {
 		s.bad(path, "some words", "empty")
 	}
 }
 
-func (s *sound) oneOf(path, value string, of []string) {
+func (s *validator) oneOf(path, value string, of []string) {
 	if !slices.Contains(of, value) {
 		s.bad(path, strings.Join(of, ", "), "%q", value)
 	}
 }
 
-func (s *sound) access(path, name string) {
+func (s *validator) access(path, name string) {
 	if _, err := unitsheet.ParseAccess(name); err != nil && name != "{access}" {
 		s.bad(path, strings.Join(unitsheet.AccessNames, ", "), "%q is no access level", name)
 	}
 }
 
-func (s *sound) kinds(kinds []string) {
+func (s *validator) kinds(kinds []string) {
 	for i, kind := range kinds {
 		base, _, _ := strings.Cut(kind, "#")
 		s.oneOf(fmt.Sprintf("for[%d]", i), base, Kinds)
 	}
 }
 
-func (s *sound) read(path string, t sentence) bool {
+func (s *validator) read(path string, t sentence) bool {
 	if t.bad != "" {
 		s.bad(path, t.bad, "cannot be read: %q", t.text)
 	}
 	return t.bad == ""
 }
 
-func (s *sound) strength(path, name string) {
+func (s *validator) strength(path, name string) {
 	if p, ok := strength(name); !ok || p == 0 {
 		s.bad(path, strings.TrimSuffix(strengthNames(), ", never"), "%q is no strength of a link", name)
 	}
@@ -118,7 +118,7 @@ func (s *sound) strength(path, name string) {
 
 var idText = regexp.MustCompile(`^[A-Za-z0-9][A-Za-z0-9._{}-]*$`)
 
-func (s *sound) names() {
+func (s *validator) names() {
 	seen := map[string]string{}
 	once := func(list string, i int, id string) {
 		s.list, s.index = list, i
@@ -160,7 +160,7 @@ func (s *sound) names() {
 	}
 }
 
-func (s *sound) finding(f Finding) {
+func (s *validator) finding(f Finding) {
 	s.text("title", f.Title)
 	s.oneOf("stage", f.Stage, Stages)
 	s.kinds(f.For)
@@ -203,7 +203,7 @@ func (s *sound) finding(f Finding) {
 }
 
 // anyNamed reports whether a name, or its beginning before an asterisk, belongs to a cause or damage.
-func (s *sound) anyNamed(name string) bool {
+func (s *validator) anyNamed(name string) bool {
 	prefix, many := strings.CutSuffix(name, "*")
 	for id := range s.causes {
 		if many && strings.HasPrefix(id, prefix) {
@@ -218,20 +218,20 @@ func (s *sound) anyNamed(name string) bool {
 	return false
 }
 
-func (s *sound) state(path string, f Finding, id string) {
+func (s *validator) state(path string, f Finding, id string) {
 	states := f.States
 	if len(states) == 0 {
 		states = codeStates
 	}
 	switch i := stateIndex(states, id); {
 	case i < 0:
-		s.bad(path, Finding{States: states}.stateIDs(), "finding %s has no state %q", f.ID, id)
+		s.bad(path, Finding{States: states}.StateIDs(), "finding %s has no state %q", f.ID, id)
 	case i == 0:
 		s.bad(path, "an abnormal state; what is normal needs no link", "%q is the normal state of %s", id, f.ID)
 	}
 }
 
-func (s *sound) cause(c Cause) {
+func (s *validator) cause(c Cause) {
 	s.text("title", c.Title)
 	s.kinds(c.For)
 	s.oneOf("system", c.System, Systems)
@@ -257,7 +257,7 @@ func (s *sound) cause(c Cause) {
 			s.bad(path, "a finding that is history", "%s is brought about, it does not go before", w.Finding)
 		}
 		if stateIndex(f.States, w.State) < 0 {
-			s.bad(path, f.stateIDs(), "finding %s has no state %q", f.ID, w.State)
+			s.bad(path, f.StateIDs(), "finding %s has no state %q", f.ID, w.State)
 		}
 		if Factors[w.Factor] == 0 {
 			s.bad(path, whenForm, "%q", w.Factor)
@@ -270,7 +270,7 @@ func (s *sound) cause(c Cause) {
 
 // links checks the links of a cause or damage, and that there is at least one: what shows nothing can never be
 // suspected.
-func (s *sound) links(id string, kinds []string, faults []FaultLink, brings []Brings, shows []Shows) {
+func (s *validator) links(id string, kinds []string, faults []FaultLink, brings []Brings, shows []Shows) {
 	s.shows(shows, len(kinds) > 0)
 	s.brings(brings, len(kinds) > 0)
 	s.faults(faults, len(kinds) > 0)
@@ -284,14 +284,14 @@ func (s *sound) links(id string, kinds []string, faults []FaultLink, brings []Br
 	}
 }
 
-func (s *sound) repair(r Repair) {
+func (s *validator) repair(r Repair) {
 	s.access("repair.access", r.Access)
 	if !(r.Hours >= 0 && r.Parts >= 0) {
 		s.bad("repair", "0 or more", "hours %v, parts %v", r.Hours, r.Parts)
 	}
 }
 
-func (s *sound) damage(d Damage) {
+func (s *validator) damage(d Damage) {
 	s.text("title", d.Title)
 	s.kinds(d.For)
 	s.oneOf("system", d.System, Systems)
@@ -299,7 +299,7 @@ func (s *sound) damage(d Damage) {
 	s.repair(d.Repair)
 }
 
-func (s *sound) sign(x Sign) {
+func (s *validator) sign(x Sign) {
 	if !slices.Contains(faultmap.Kinds, x.Fault) {
 		s.bad("fault", "a kind of fault of the design", "%q", x.Fault)
 	}
@@ -308,7 +308,7 @@ func (s *sound) sign(x Sign) {
 	s.brings(x.Brings, !x.Fault.Whole())
 }
 
-func (s *sound) check(c Check) {
+func (s *validator) check(c Check) {
 	s.text("title", c.Title)
 	s.text("tells", c.Tells)
 	s.kinds(c.For)
@@ -344,14 +344,14 @@ func (s *sound) check(c Check) {
 			s.bad(fmt.Sprintf("cautions[%d]", i), "the id of a caution", "there is no caution %q", id)
 		}
 	}
-	if c.School != "" && !slices.ContainsFunc(s.k.Schools, func(x School) bool { return x.ID == c.School }) {
+	if c.School != "" && !slices.ContainsFunc(s.k.Schools, func(x Controversy) bool { return x.ID == c.School }) {
 		s.bad("school", "the id of a school", "there is no school %q", c.School)
 	}
 	s.hazards(c)
 }
 
 // hazards refuses a check that can hurt without its caution.
-func (s *sound) hazards(c Check) {
+func (s *validator) hazards(c Check) {
 	text := strings.ToLower(c.Title + ". " + strings.Join(c.Steps, " "))
 	for _, k := range s.k.Cautions {
 		if slices.Contains(c.Caution, k.ID) {
@@ -370,11 +370,11 @@ func (s *sound) hazards(c Check) {
 	}
 }
 
-func (s *sound) option(o Option) {
+func (s *validator) option(o Option) {
 	s.text("title", o.Title)
 	s.kinds(o.For)
 	s.access("access", o.Access)
-	s.oneOf("school", o.School, []string{"targeted", "thorough", "exchange", "watch"})
+	s.oneOf("school", o.Strategy, []string{"targeted", "thorough", "exchange", "watch"})
 	s.oneOf("fluid", o.Fluid, []string{"none", "refill", "fill"})
 	for i, q := range o.Qualities {
 		s.oneOf(fmt.Sprintf("qualities[%d]", i), q, []string{"new", "rebuilt", "used", "kit"})
@@ -395,7 +395,7 @@ func (s *sound) option(o Option) {
 	}
 }
 
-func (s *sound) school(x School) {
+func (s *validator) school(x Controversy) {
 	s.text("question", x.Question)
 	s.text("follows", x.Follows)
 	if len(x.Sides) < 2 {

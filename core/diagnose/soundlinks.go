@@ -10,7 +10,7 @@ import (
 )
 
 // shows checks links to findings.
-func (s *sound) shows(ls []Shows, part bool) {
+func (s *validator) shows(ls []Shows, part bool) {
 	for i, l := range ls {
 		path := fmt.Sprintf("shows[%d]", i)
 		if !s.read(path, l.sentence) {
@@ -45,13 +45,13 @@ func (s *sound) shows(ls []Shows, part bool) {
 var atFeed = regexp.MustCompile(`@[a-z-]+`)
 
 // template refuses {id} where there is no part to fill in.
-func (s *sound) template(path string, part bool, text string) {
+func (s *validator) template(path string, part bool, text string) {
 	if !part && strings.Contains(text, "{") {
 		s.bad(path, "a name without braces, or an entry with for", "%q asks for a part, but the entry is for none", text)
 	}
 }
 
-func (s *sound) brings(ls []Brings, part bool) {
+func (s *validator) brings(ls []Brings, part bool) {
 	for i, l := range ls {
 		path := fmt.Sprintf("brings[%d]", i)
 		if !s.read(path, l.sentence) {
@@ -72,7 +72,7 @@ func (s *sound) brings(ls []Brings, part bool) {
 	}
 }
 
-func (s *sound) faults(ls []FaultLink, part bool) {
+func (s *validator) faults(ls []FaultLink, part bool) {
 	for i, l := range ls {
 		path := fmt.Sprintf("faults[%d]", i)
 		if !s.read(path, l.sentence) {
@@ -97,7 +97,7 @@ func (s *sound) faults(ls []FaultLink, part bool) {
 }
 
 // cycles follows what brings about what, faults of the design included, by kind.
-func (s *sound) cycles() {
+func (s *validator) cycles() {
 	next := map[string][]string{}
 	place := map[string]int{}
 	add := func(from string, brings []Brings, faults []FaultLink) {
@@ -145,7 +145,7 @@ func (s *sound) cycles() {
 }
 
 // unreached refuses what the network cannot use.
-func (s *sound) unreached() {
+func (s *validator) unreached() {
 	s.inEach("findings", len(s.k.Findings), func(i int) {
 		f := s.k.Findings[i]
 		if f.Members != "" {

@@ -23,7 +23,7 @@ type FindingState struct {
 }
 
 // Met says how often a cause is met, against the others: "often, because heat hardens lip seals".
-type Met struct {
+type Frequency struct {
 	Level, Why string
 	sentence
 }
@@ -52,7 +52,7 @@ type FaultLink struct {
 
 // When says that a cause is more or less likely after something in the history: "prior-work opened, much
 // likelier, because …".
-type When struct {
+type HistoryFactor struct {
 	Finding, State, Factor, Why string
 	sentence
 }
@@ -137,7 +137,7 @@ func (s *FindingState) UnmarshalYAML(scan func(any) error) error {
 }
 
 // UnmarshalYAML reads how often a cause is met.
-func (m *Met) UnmarshalYAML(scan func(any) error) error {
+func (m *Frequency) UnmarshalYAML(scan func(any) error) error {
 	var data string
 	if err := scan(&data); err != nil {
 		return err
@@ -188,7 +188,7 @@ func (l *FaultLink) UnmarshalYAML(scan func(any) error) error {
 }
 
 // UnmarshalYAML reads a condition.
-func (w *When) UnmarshalYAML(scan func(any) error) error {
+func (w *HistoryFactor) UnmarshalYAML(scan func(any) error) error {
 	var data string
 	if err := scan(&data); err != nil {
 		return err

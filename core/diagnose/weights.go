@@ -22,10 +22,10 @@ type Weights struct {
 // same sets of causes, so that the difference is the reading and not the search; what is said of the ranking without a
 // reading is within about a percentage point of ranking anew.
 func (a *Assessment) Weigh(most int) (Weights, error) {
-	n, readings := a.n, a.e.s.Readings
-	most = min(most, len(a.order))
+	n, readings := a.Network, a.e.s.Readings
+	most = min(most, len(a.Order))
 	out := Weights{Suspects: make([][]float64, most), Without: make([][]float64, most)}
-	leader := a.order[0]
+	leader := a.Order[0]
 	with := a.marginals(func(i int) float64 { return a.pool[i].Share })
 	worst := a.cause[leader]
 	nothing := a.ev.Nothing()
@@ -48,7 +48,7 @@ func (a *Assessment) Weigh(most int) (Weights, error) {
 			}
 		}
 		for k := range most {
-			c := a.order[k]
+			c := a.Order[k]
 			out.Suspects[k] = append(out.Suspects[k], decibans(with[c], without[c]))
 			out.Without[k] = append(out.Without[k], now(c))
 		}
@@ -62,7 +62,7 @@ func (a *Assessment) Weigh(most int) (Weights, error) {
 
 // marginals are the probabilities of the causes for weights of the pool.
 func (a *Assessment) marginals(weight func(i int) float64) []float64 {
-	out := make([]float64, len(a.n.Causes))
+	out := make([]float64, len(a.Network.Causes))
 	sum := 0.0
 	for i, h := range a.pool {
 		w := weight(i)
@@ -119,7 +119,7 @@ func (a *Assessment) leaveOut(i int, nothing float64, before []float64) ([]float
 
 func (a *Assessment) reaches(reading int, causes []int) bool {
 	for _, r := range a.e.groups[reading] {
-		reach := a.n.reach[r.Finding]
+		reach := a.Network.Reach[r.Finding]
 		for _, c := range causes {
 			if reach[c] {
 				return true

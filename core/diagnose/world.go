@@ -65,13 +65,13 @@ func (w World) Without(causes []string) World {
 // fill draws damages and findings from the causes.
 func (w *World) fill() {
 	n := w.n
-	present := n.net.Draw(w.Causes, w.chance)
+	present := n.Bayes.Draw(w.Causes, w.chance)
 	for f := range n.Findings {
 		if !n.Findings[f].History && n.Findings[f].Members == "" {
-			w.state[f], w.caused[f] = n.net.DrawState(f, present, w.chance)
+			w.state[f], w.caused[f] = n.Bayes.DrawState(f, present, w.chance)
 		}
 	}
-	for f, members := range n.members {
+	for f, members := range n.Members {
 		w.state[f] = 0
 		if slices.ContainsFunc(members, func(m int) bool { return w.state[m] != 0 }) {
 			w.state[f] = min(1, len(n.Findings[f].States)-1)
@@ -102,20 +102,20 @@ func (w World) Abnormal() []string {
 }
 
 // Caused reports whether something that is wrong with the vehicle brought a finding about.
-func (w World) Caused(finding string) bool { return w.caused[w.n.finding[finding]] }
+func (w World) Caused(finding string) bool { return w.caused[w.n.FindingAt[finding]] }
 
 // Look is what somebody reports who looks at a finding: one reading, or one for each stored code. A source errs as
 // often as Sources says; what is stored is read as it is.
 func (w World) Look(r *rand.Rand, finding, source string) []Reading {
 	n := w.n
-	f := n.finding[finding]
+	f := n.FindingAt[finding]
 	states := n.Findings[f].States
 	s := w.state[f]
-	if n.members[f] == nil && r.Float64() >= Sources[source] {
+	if n.Members[f] == nil && r.Float64() >= Sources[source] {
 		s = (s + 1 + r.IntN(len(states)-1)) % len(states)
 	}
 	out := []Reading{{ID: source + "." + finding, Finding: finding, State: states[s].ID, Source: source}}
-	for _, m := range n.members[f] {
+	for _, m := range n.Members[f] {
 		if x := n.Findings[m]; w.state[m] != 0 {
 			out = append(out, Reading{ID: source + "." + x.ID, Finding: x.ID, State: x.States[w.state[m]].ID, Source: source})
 		}

@@ -9,11 +9,11 @@ import (
 	"innercompass/core/gearing"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // loaded compiles the shipped knowledge once for all tests.
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
 func unit(t *testing.T, id string) *unitsheet.Unit {
 	t.Helper()

@@ -11,11 +11,11 @@ import (
 	"innercompass/core/instrument"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // loaded compiles the shipped knowledge once for all tests.
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
 func h4(t testing.TB) *unitsheet.Unit {
 	t.Helper()

@@ -8,11 +8,11 @@ import (
 	"innercompass/core/leak"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 var units = sync.OnceValues(func() (map[string]*unitsheet.Unit, error) {
-	c, err := catalog.Load(knowledge.FS)
+	c, err := catalog.Load(embedded.FS)
 	if err != nil {
 		return nil, err
 	}

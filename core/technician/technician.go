@@ -27,11 +27,11 @@ var Policies = []Policy{
 		if a.Saves <= 0 {
 			return 0
 		}
-		return a.Tells / a.Spent()
+		return a.InformationGain / a.Spent()
 	}), false},
 	{"value-per-minute", "saving per minute", by(func(a diagnose.Advice) float64 { return a.Saves / a.Spent() }), false},
 	{"value", "saving", by(func(a diagnose.Advice) float64 { return a.Saves }), false},
-	{"information", "information per minute", by(func(a diagnose.Advice) float64 { return a.Tells / a.Spent() }), false},
+	{"information", "information per minute", by(func(a diagnose.Advice) float64 { return a.InformationGain / a.Spent() }), false},
 	{"cheapest", "cheapest first", by(func(a diagnose.Advice) float64 { return -a.Spent() }), true},
 	{"random", "random order", func(a []diagnose.Advice, r *rand.Rand) int { return r.IntN(len(a)) }, true},
 }
@@ -134,7 +134,7 @@ type bench struct {
 	checks   int // of this visit
 	eco      diagnose.Economics
 	r        *rand.Rand
-	stand    diagnose.Stand
+	stand    diagnose.VehicleState
 	readings []diagnose.Reading
 	repaired []string
 	out      Result
@@ -185,7 +185,7 @@ func (t *bench) check(p Policy) (*diagnose.Assessment, error) {
 		}
 		x := list[p.choose(list, t.r)]
 		t.out.Checks, t.checks = t.out.Checks+1, t.checks+1
-		t.out.Looking += (x.Minutes + x.Climb) / 60 * t.eco.LabourRate
+		t.out.Looking += (x.Minutes + x.AccessMinutes) / 60 * t.eco.LabourRate
 		if need, _ := unitsheet.ParseAccess(x.Check.Access); need > t.stand.Access {
 			t.stand.Access = need
 		}
@@ -228,13 +228,13 @@ func (t *bench) stale(r diagnose.Reading) bool {
 func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
 	t.out.Known = diagnose.KnownCost(t.n, t.needed(), t.eco)
 	for {
-		plan := diagnose.PlanRepair(a, t.stand.Access, t.eco)
+		next := diagnose.PlanRepair(a, t.stand.Access, t.eco)
 		t.out.Repairs++
 		if t.out.Repairs >= mostRepairs {
-			plan = diagnose.RepairPlan{Exchange: true, Cost: diagnose.ExchangeCost(t.n, t.stand.Access, t.eco)}
+			next = diagnose.RepairPlan{Exchange: true, Cost: diagnose.ExchangeCost(t.n, t.stand.Access, t.eco)}
 		}
-		t.out.Cost += plan.Cost
-		if plan.Exchange {
+		t.out.Cost += next.Cost
+		if next.Exchange {
 			t.out.Exchange = true
 			// What an exchange does not cure is found then: by now nearly everything else is new.
 			gone := slices.DeleteFunc(t.job.World.CauseIDs(), func(id string) bool { return t.r.Float64() >= diagnose.ExchangeCures(t.n, id) })
@@ -242,12 +242,12 @@ func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
 			t.out.Cost += diagnose.KnownCost(t.n, t.needed(), t.eco)
 			break
 		}
-		t.job.World = t.job.World.Without(plan.Causes)
+		t.job.World = t.job.World.Without(next.Causes)
 		if !complains(t.n, t.job.World) {
 			break
 		}
-		t.repaired = append(t.repaired, plan.Causes...)
-		t.stand = diagnose.Stand{}
+		t.repaired = append(t.repaired, next.Causes...)
+		t.stand = diagnose.VehicleState{}
 		t.readings = slices.DeleteFunc(t.readings, t.stale)
 		t.take()
 		var err error

@@ -9,10 +9,10 @@ import (
 	"innercompass/core/diagnose"
 	"innercompass/core/technician"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
 var shop = diagnose.Economics{LabourRate: 84, Trial: 60}
 

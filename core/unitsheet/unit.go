@@ -218,7 +218,7 @@ func (u *Unit) Load(r Range, element string) float64 {
 
 // Climb returns the minutes to get from one access level to another; going back is free
 // here, since closing up is part of every repair.
-func (u *Unit) Climb(from, to Access) float64 {
+func (u *Unit) AccessMinutes(from, to Access) float64 {
 	minutes := 0.0
 	for l := from + 1; l <= to; l++ {
 		minutes += u.ClimbMinutes[l]

@@ -63,10 +63,10 @@ func TestASheetCompilesAndSolves(t *testing.T) {
 	if _, ok := u.Element("none"); ok {
 		t.Error("an unknown element was found")
 	}
-	if m := u.Climb(Ground, PanOff); m != 10+20 {
+	if m := u.AccessMinutes(Ground, PanOff); m != 10+20 {
 		t.Errorf("climb to pan off %v min", m)
 	}
-	if m := u.Climb(UnitApart, Lifted); m != 0 {
+	if m := u.AccessMinutes(UnitApart, Lifted); m != 0 {
 		t.Errorf("going back costs %v min", m)
 	}
 	// 20.2 − 4 − 4·1.9 − 4·1.8 mm
@@ -215,7 +215,7 @@ func TestAccessLevelsByName(t *testing.T) {
 	}
 	s := small()
 	s.Access = slices.Delete(s.Access, 2, 3)
-	if u := compiled(t, s); u.Has(PanOff) || !u.Has(UnitOut) || u.Climb(Ground, ValveBodyOff) != 10+30 {
+	if u := compiled(t, s); u.Has(PanOff) || !u.Has(UnitOut) || u.AccessMinutes(Ground, ValveBodyOff) != 10+30 {
 		t.Error("a unit without a pan has that level, or it costs something")
 	}
 }

@@ -24,11 +24,11 @@ type assessment struct {
 
 	heading sync.Mutex // guards what follows
 	asked   string     // where the vehicle stood, and with which rates, when it was asked last
-	advised diagnose.Heading
+	advised diagnose.Recommendation
 }
 
 // next is what to do next from where the vehicle stands; asked again from the same place it computes nothing.
-func (a *assessment) next(stand diagnose.Stand, e diagnose.Economics) diagnose.Heading {
+func (a *assessment) next(stand diagnose.VehicleState, e diagnose.Economics) diagnose.Recommendation {
 	key := fmt.Sprintf("%v %v", stand, e)
 	a.heading.Lock()
 	defer a.heading.Unlock()
@@ -124,9 +124,9 @@ func (s *Service) before(n *diagnose.Network, c Case, readings []Reading) *asses
 const staysWarm = 40 * time.Minute
 
 // stand is where the vehicle is, what was set aside, and whether its fluid is still hot.
-func (c Case) stand(n *diagnose.Network, now time.Time) diagnose.Stand {
+func (c Case) stand(n *diagnose.Network, now time.Time) diagnose.VehicleState {
 	access, _ := unitsheet.ParseAccess(c.Access)
-	out := diagnose.Stand{Access: access, Skipped: c.marked("skip")}
+	out := diagnose.VehicleState{Access: access, Skipped: c.marked("skip")}
 	valid := c.Valid()
 	if len(valid) == 0 {
 		return out

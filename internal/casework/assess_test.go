@@ -6,13 +6,13 @@ import (
 
 	"innercompass/core/diagnose"
 	"innercompass/internal/catalog"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // Where the exact answer is out of reach, it is sought once, not each time somebody looks; a wait that was ended is no
 // answer and is not kept as one.
 func TestAnAnswerOutOfReachIsSoughtOnce(t *testing.T) {
-	know, err := catalog.Load(knowledge.FS)
+	know, err := catalog.Load(embedded.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -12,12 +12,12 @@ import (
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
 	"innercompass/internal/store"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 var ctx = context.Background()
 
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
 func shop(t *testing.T) *casework.Service {
 	t.Helper()

@@ -65,7 +65,7 @@ func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 			continue
 		}
 		need, _ := unitsheet.ParseAccess(k.Access)
-		item := CheckItem{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: k.Minutes, Climb: n.Unit.Climb(stand.Access, need), Instrument: k.Instrument != "", Tools: k.Tools, Hazard: hazard(k), Fluid: k.Fluid,
+		item := CheckItem{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: k.Minutes, Climb: n.Unit.AccessMinutes(stand.Access, need), Instrument: k.Instrument != "", Tools: k.Tools, Hazard: hazard(k), Fluid: k.Fluid,
 			Skipped: slices.Contains(stand.Skipped, k.ID)}
 		if k.Until != "" {
 			until, _ := unitsheet.ParseAccess(k.Until)
@@ -128,7 +128,7 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 	}
 	need, _ := unitsheet.ParseAccess(k.Access)
 	stand := c.stand(n, s.Now())
-	out := CheckView{Check: k, Climb: n.Unit.Climb(stand.Access, need), Skipped: slices.Contains(stand.Skipped, k.ID),
+	out := CheckView{Check: k, Climb: n.Unit.AccessMinutes(stand.Access, need), Skipped: slices.Contains(stand.Skipped, k.ID),
 		Acknowledged: slices.Contains(c.marked("acknowledge"), k.ID)}
 	seen := seenFindings(c)
 	for _, id := range k.First {

@@ -73,7 +73,7 @@ func (s *Service) Explain(ctx context.Context, id, cause string) (Explanation, e
 	}
 	if len(a.Suspects) > 1 {
 		first, second := 0, max(place, 1)
-		out.Contrast = contrastView(n, titles, a.Suspects[first], diagnose.ContrastOf(a.Assessment, w, first, second, c.stand(n, s.Now())))
+		out.Contrast = contrastView(n, titles, a.Suspects[first], diagnose.Contrasted(a.Assessment, w, first, second, c.stand(n, s.Now())))
 	}
 	return out, nil
 }
@@ -93,7 +93,7 @@ func contrastView(n *diagnose.Network, titles map[string]string, first diagnose.
 		out.Readings = append(out.Readings, WeightedReading{r.Reading, titles[r.Reading], r.Weight})
 	}
 	if k := x.Check; k != nil {
-		out.Check, out.Title, out.Says, out.Minutes, out.Climb, out.Access = k.Check.ID, k.Check.Title, k.Why(n), k.Minutes, k.Climb, k.Check.Access
+		out.Check, out.Title, out.Says, out.Minutes, out.Climb, out.Access = k.Check.ID, k.Check.Title, k.Why(n), k.Minutes, k.AccessMinutes, k.Check.Access
 	}
 	return out
 }

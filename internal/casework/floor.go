@@ -90,7 +90,7 @@ func (s *Service) Floor(ctx context.Context, q FloorQuery) (FloorPage, error) {
 	return page, err
 }
 
-func floorAnswer(n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose.Heading) FloorAnswer {
+func floorAnswer(n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose.Recommendation) FloorAnswer {
 	r := rose(a)
 	out := FloorAnswer{UnitName: n.Unit.Sheet.Name, Leader: r.Leader, Doubt: r.Doubt, Suspect: a.Suspects[0].Cause.Title, Share: a.Suspects[0].Probability}
 	for _, x := range r.Systems {
@@ -105,7 +105,7 @@ func floorAnswer(n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose
 	case c.WaitsFor != "":
 		out.Next = "Waits for " + c.WaitsFor
 	case len(h.Best) > 0:
-		out.Next, out.NextNote = h.Best[0].Check.Title, fmt.Sprintf("%.0f min · %s", h.Best[0].Minutes+h.Best[0].Climb, h.Best[0].Check.Tells)
+		out.Next, out.NextNote = h.Best[0].Check.Title, fmt.Sprintf("%.0f min · %s", h.Best[0].Minutes+h.Best[0].AccessMinutes, h.Best[0].Check.Tells)
 	default:
 		out.Next, out.NextNote = "Decide", h.Stop
 	}
@@ -190,13 +190,13 @@ func (s *Service) refreshRow(ctx context.Context, id string, st Settings) error 
 }
 
 // heading is what to do next; a closed case has none.
-func (s *Service) heading(n *diagnose.Network, c Case, a *assessment, st Settings) diagnose.Heading {
+func (s *Service) heading(n *diagnose.Network, c Case, a *assessment, st Settings) diagnose.Recommendation {
 	if c.Closed != nil {
-		return diagnose.Heading{}
+		return diagnose.Recommendation{}
 	}
 	return a.next(c.stand(n, s.Now()), Economics(st))
 }
 
-func (s *Service) saveRow(ctx context.Context, n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose.Heading, st Settings) error {
+func (s *Service) saveRow(ctx context.Context, n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose.Recommendation, st Settings) error {
 	return s.Store.SaveFloor(ctx, c.ID, c.Rev, s.basis(st), floorAnswer(n, c, a, h))
 }

@@ -298,7 +298,7 @@ func (s *Service) PriceItems(ctx context.Context, unit string) ([]PriceItem, err
 
 func optionItems(o diagnose.Option) []PriceItem {
 	out := []PriceItem{{Item: "hours:" + o.ID, Title: o.Title + ": time", Timed: true, Guide: o.Hours}}
-	if o.School != "exchange" && o.School != "watch" {
+	if o.Strategy != "exchange" && o.Strategy != "watch" {
 		out = append(out, PriceItem{Item: "parts:" + o.ID, Title: o.Title + ": parts", Qualities: o.Qualities, Guide: o.Parts})
 	}
 	if o.Machine > 0 {

@@ -53,7 +53,7 @@ func (c Case) agreedWork(n *diagnose.Network) []diagnose.Option {
 	for _, a := range snap.AddOns {
 		ids = append(ids, a.ID)
 	}
-	return slices.DeleteFunc(slices.Clone(n.Options), func(o diagnose.Option) bool { return !slices.Contains(ids, o.ID) || o.School == "watch" })
+	return slices.DeleteFunc(slices.Clone(n.Options), func(o diagnose.Option) bool { return !slices.Contains(ids, o.ID) || o.Strategy == "watch" })
 }
 
 // SetProof notes one item of the proof. A value is held against its window: it passes inside it and fails outside, whatever

@@ -197,7 +197,7 @@ func (s *Service) view(ctx context.Context, c Case, how look) (View, error) {
 		return View{}, err
 	}
 	weighed := how.weigh || a.done.Load()
-	next := beside(func() diagnose.Heading { return s.heading(n, c, a, st) }) // beside the weights, which take as long
+	next := beside(func() diagnose.Recommendation { return s.heading(n, c, a, st) }) // beside the weights, which take as long
 	var w diagnose.Weights
 	if weighed {
 		w, err = a.weighed()
@@ -251,7 +251,7 @@ func beside[T any](f func() T) func() (T, error) {
 }
 
 // view lays out what was computed; it is a pure function of its arguments.
-func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weights, h diagnose.Heading, now time.Time) View {
+func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weights, h diagnose.Recommendation, now time.Time) View {
 	readings := c.Valid()
 	access, _ := unitsheet.ParseAccess(c.Access)
 	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, access), Rose: rose(a)}
@@ -369,7 +369,7 @@ func strongest(n *diagnose.Network, readings []Reading, weights []float64) (plus
 	return plus, minus
 }
 
-func (v *View) heading(n *diagnose.Network, h diagnose.Heading) {
+func (v *View) heading(n *diagnose.Network, h diagnose.Recommendation) {
 	v.Heading = HeadingView{Stop: h.Stop, RepairBy: h.RepairBy}
 	for _, a := range h.Best {
 		v.Heading.Best = append(v.Heading.Best, advice(n, a))
@@ -377,7 +377,7 @@ func (v *View) heading(n *diagnose.Network, h diagnose.Heading) {
 }
 
 func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
-	out := AdviceView{Check: a.Check.ID, Again: a.Again, Title: a.Check.Title, Tells: a.Check.Tells, Why: a.Why(n), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, Fluid: a.Check.Fluid, Cautions: a.Check.Cautions}
+	out := AdviceView{Check: a.Check.ID, Again: a.Again, Title: a.Check.Title, Tells: a.Check.Tells, Why: a.Why(n), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.AccessMinutes, Saves: a.Saves, Fluid: a.Check.Fluid, Cautions: a.Check.Cautions}
 	if a.Again {
 		out.Why = "It was read once, and a slip there would mislead. " + out.Why
 	}

@@ -21,11 +21,11 @@ import (
 
 // Catalog is everything that is known, compiled for every unit.
 type Catalog struct {
-	Knowledge diagnose.Knowledge
+	Knowledge diagnose.Base
 	Units     map[string]*unitsheet.Unit
 	Networks  map[string]*diagnose.Network
-	texts     map[string][]byte             // of the shipped sheets, by unit
-	own       map[string]diagnose.Knowledge // that the shipped sheets add, by unit
+	texts     map[string][]byte        // of the shipped sheets, by unit
+	own       map[string]diagnose.Base // that the shipped sheets add, by unit
 }
 
 // Problem is a fault at a place in a file.
@@ -93,10 +93,10 @@ func parseUnit(name string, data []byte) (*unitsheet.Unit, *ast.File, error) {
 }
 
 // compile reads a sheet and fits the trade's knowledge and what the sheet adds to it.
-func (c *Catalog) compile(ctx context.Context, name string, data []byte) (*diagnose.Network, diagnose.Knowledge, error) {
+func (c *Catalog) compile(ctx context.Context, name string, data []byte) (*diagnose.Network, diagnose.Base, error) {
 	unit, file, err := parseUnit(name, data)
 	if err != nil {
-		return nil, diagnose.Knowledge{}, err
+		return nil, diagnose.Base{}, err
 	}
 	own, err := c.ownKnowledge(name, file)
 	if err != nil {
@@ -316,7 +316,7 @@ func parent(p string) string {
 
 // Load reads the whole knowledge base and compiles it for every unit.
 func Load(files fs.FS) (*Catalog, error) {
-	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}, texts: map[string][]byte{}, own: map[string]diagnose.Knowledge{}}
+	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}, texts: map[string][]byte{}, own: map[string]diagnose.Base{}}
 	var err error
 	if c.Knowledge, err = LoadKnowledge(files); err != nil {
 		return nil, err

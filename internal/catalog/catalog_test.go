@@ -8,12 +8,12 @@ import (
 	"strings"
 	"testing"
 
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 func sheet(t *testing.T) string {
 	t.Helper()
-	data, err := fs.ReadFile(knowledge.FS, "units/norrad-h4.yaml")
+	data, err := fs.ReadFile(embedded.FS, "units/norrad-h4.yaml")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -91,7 +91,7 @@ func TestNotYAMLAndTooLarge(t *testing.T) {
 
 func FuzzParseUnit(f *testing.F) {
 	f.Add([]byte("format: inner-compass-unit/2\n"))
-	data, err := fs.ReadFile(knowledge.FS, "units/norrad-d2.yaml")
+	data, err := fs.ReadFile(embedded.FS, "units/norrad-d2.yaml")
 	if err != nil {
 		f.Fatal(err)
 	}
@@ -105,7 +105,7 @@ func FuzzParseUnit(f *testing.F) {
 }
 
 func TestKnowledgeIdsAreUsedOnce(t *testing.T) {
-	c, err := Load(knowledge.FS)
+	c, err := Load(embedded.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -22,8 +22,8 @@ type place struct {
 
 // LoadKnowledge reads trade/*.yaml, in the order of their names, as one knowledge base. The error is of type
 // Problems when a file is wrong; every problem has its file and line.
-func LoadKnowledge(files fs.FS) (diagnose.Knowledge, error) {
-	var k diagnose.Knowledge
+func LoadKnowledge(files fs.FS) (diagnose.Base, error) {
+	var k diagnose.Base
 	names, err := fs.Glob(files, "trade/*.yaml")
 	if err != nil {
 		return k, err
@@ -41,7 +41,7 @@ func LoadKnowledge(files fs.FS) (diagnose.Knowledge, error) {
 			return k, err
 		}
 		digest.Write(data)
-		var part diagnose.Knowledge
+		var part diagnose.Base
 		tree, err := decode(name, data, &part)
 		if bad, ok := err.(Problems); ok {
 			found = append(found, bad...)
@@ -61,7 +61,7 @@ func LoadKnowledge(files fs.FS) (diagnose.Knowledge, error) {
 	if len(found) > 0 {
 		return k, found
 	}
-	for _, p := range k.Sound() {
+	for _, p := range k.Validate() {
 		at := places[p.List][p.Index]
 		path := fmt.Sprintf("%s[%d].%s", p.List, at.index, p.Path)
 		found = append(found, Problem{at.file, line(at.ast, path), path, p.Reason, p.Accepted})
@@ -79,8 +79,8 @@ func LoadKnowledge(files fs.FS) (diagnose.Knowledge, error) {
 }
 
 // ownKnowledge reads what a sheet adds to the trade's knowledge and checks that both are sound together.
-func (c *Catalog) ownKnowledge(name string, file *ast.File) (diagnose.Knowledge, error) {
-	var own diagnose.Knowledge
+func (c *Catalog) ownKnowledge(name string, file *ast.File) (diagnose.Base, error) {
+	var own diagnose.Base
 	node, err := ownPath.FilterFile(file)
 	if err != nil || node == nil {
 		return own, nil // it adds nothing
@@ -90,7 +90,7 @@ func (c *Catalog) ownKnowledge(name string, file *ast.File) (diagnose.Knowledge,
 	}
 	var found Problems
 	before := c.Knowledge.Counts()
-	for _, p := range c.Knowledge.With(own).Sound() {
+	for _, p := range c.Knowledge.With(own).Validate() {
 		at := "own"
 		if i := p.Index - before[p.List]; i >= 0 {
 			at = fmt.Sprintf("own.%s[%d].%s", p.List, i, p.Path)
@@ -113,4 +113,4 @@ var ownPath = func() *yaml.Path {
 }()
 
 // KnowledgeOf is what is known of a shipped unit: the trade's knowledge and what its sheet adds.
-func (c *Catalog) KnowledgeOf(unit string) diagnose.Knowledge { return c.Knowledge.With(c.own[unit]) }
+func (c *Catalog) KnowledgeOf(unit string) diagnose.Base { return c.Knowledge.With(c.own[unit]) }

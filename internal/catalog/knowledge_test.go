@@ -7,19 +7,19 @@ import (
 	"testing"
 	"testing/fstest"
 
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 // files is a copy of the shipped knowledge in which one piece of text of one file is another.
 func files(t *testing.T, name, old, broken string) (fstest.MapFS, string) {
 	t.Helper()
 	out := fstest.MapFS{}
-	names, err := fs.Glob(knowledge.FS, "trade/*.yaml")
+	names, err := fs.Glob(embedded.FS, "trade/*.yaml")
 	if err != nil {
 		t.Fatal(err)
 	}
 	for _, n := range names {
-		data, err := fs.ReadFile(knowledge.FS, n)
+		data, err := fs.ReadFile(embedded.FS, n)
 		if err != nil {
 			t.Fatal(err)
 		}

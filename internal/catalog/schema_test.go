@@ -12,7 +12,7 @@ import (
 	"github.com/goccy/go-yaml"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 var update = flag.Bool("update", false, "write the schemas in docs anew")
@@ -51,11 +51,11 @@ func TestShippedFilesFollowTheirSchemas(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	names, _ := fs.Glob(knowledge.FS, "units/*.yaml")
+	names, _ := fs.Glob(embedded.FS, "units/*.yaml")
 	for _, name := range names {
 		follow(t, sheets, name, asJSON(t, name))
 	}
-	entries, _ := fs.Glob(knowledge.FS, "trade/*.yaml")
+	entries, _ := fs.Glob(embedded.FS, "trade/*.yaml")
 	if len(entries) < 10 {
 		t.Fatalf("%d files of knowledge", len(entries))
 	}
@@ -86,7 +86,7 @@ func TestShippedFilesFollowTheirSchemas(t *testing.T) {
 
 func asJSON(t *testing.T, name string) []byte {
 	t.Helper()
-	data, err := fs.ReadFile(knowledge.FS, name)
+	data, err := fs.ReadFile(embedded.FS, name)
 	if err != nil {
 		t.Fatal(err)
 	}

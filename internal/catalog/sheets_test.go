@@ -10,12 +10,12 @@ import (
 	"innercompass/core/diagnose"
 	"innercompass/core/gearing"
 	"innercompass/core/unitsheet"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 func load(t *testing.T) *Catalog {
 	t.Helper()
-	c, err := Load(knowledge.FS)
+	c, err := Load(embedded.FS)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -24,10 +24,10 @@ import (
 	"innercompass/internal/httpapi"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/store"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
 // filled is a data folder with the demo, filled once; every test works on a copy.
 var filled = sync.OnceValues(func() (string, error) {
@@ -87,7 +87,7 @@ func start(t testing.TB) app {
 	t.Cleanup(func() { _ = st.Close() })
 	cases := casework.New(st, know)
 	front := fstest.MapFS{"index.html": {Data: []byte("<title>front</title>")}, "assets/a.js": {Data: []byte("1")}}
-	options := httpapi.Options{Cases: cases, Blank: knowledge.BlankSheet, Front: front, Version: "test"}
+	options := httpapi.Options{Cases: cases, Blank: embedded.BlankSheet, Front: front, Version: "test"}
 	h, err := httpapi.New(options)
 	if err != nil {
 		t.Fatal(err)

@@ -9,7 +9,7 @@ import (
 	"testing"
 
 	"innercompass/internal/httpapi/gen"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 func quote(t *testing.T, text string) string {
@@ -97,7 +97,7 @@ func TestGearFromTwoSpeedsOverTheAPI(t *testing.T) {
 func TestASheetOfTheShopsOwn(t *testing.T) {
 	a := start(t)
 	blank := a.do("GET", "/api/blank-sheet", "").Body.String()
-	if blank != string(knowledge.BlankSheet) {
+	if blank != string(embedded.BlankSheet) {
 		t.Fatal("another empty sheet")
 	}
 	check := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-check", quote(t, blank)))

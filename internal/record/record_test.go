@@ -25,7 +25,7 @@ import (
 	"innercompass/internal/catalog"
 	"innercompass/internal/record"
 	"innercompass/internal/store"
-	"innercompass/knowledge"
+	embedded "innercompass/knowledge"
 )
 
 var ctx = context.Background()
@@ -188,17 +188,17 @@ func BenchmarkPDFWithSixPhotos(b *testing.B) {
 	}
 }
 
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(knowledge.FS) })
+var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
 // changed is the shipped knowledge with every guide price doubled and one unit sheet rewritten under the same version.
 func changed(t *testing.T) *catalog.Catalog {
 	t.Helper()
 	files := fstest.MapFS{}
-	err := fs.WalkDir(knowledge.FS, ".", func(path string, d fs.DirEntry, err error) error {
+	err := fs.WalkDir(embedded.FS, ".", func(path string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() {
 			return err
 		}
-		data, err := fs.ReadFile(knowledge.FS, path)
+		data, err := fs.ReadFile(embedded.FS, path)
 		text := string(data)
 		if path == "trade/options.yaml" {
 			text = strings.NewReplacer("parts: 230", "parts: 460", "Reseal the", "Seal anew the", "hours: 2.4", "hours: 4.8").Replace(text)
