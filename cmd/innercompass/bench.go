@@ -15,8 +15,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"innercompass/core/diagnose"
-	"innercompass/core/technician"
+	"innercompass/core/knowledge"
+	"innercompass/core/simulate"
 	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
@@ -32,10 +32,10 @@ type benchPlan struct {
 
 // benchOut is the outcome for one way of drawing vehicles and one policy.
 type benchOut struct {
-	Vehicles string              `json:"vehicles"`
-	Policy   string              `json:"policy"`
-	Summary  technician.Summary  `json:"summary"`
-	Misses   []technician.Result `json:"misses,omitempty"`
+	Vehicles string            `json:"vehicles"`
+	Policy   string            `json:"policy"`
+	Summary  simulate.Summary  `json:"summary"`
+	Misses   []simulate.Result `json:"misses,omitempty"`
 }
 
 func benchCmd() *cobra.Command {
@@ -80,7 +80,7 @@ and all policies work on the same.`,
 
 func policyNames() []string {
 	var out []string
-	for _, p := range technician.Policies {
+	for _, p := range simulate.Policies {
 		out = append(out, p.Name)
 	}
 	return out
@@ -89,20 +89,20 @@ func policyNames() []string {
 // work is one vehicle for one policy.
 type work struct {
 	out     int // index of the outcome
-	truth   *diagnose.Network
-	advisor *diagnose.Network
+	truth   *knowledge.Network
+	advisor *knowledge.Network
 	number  int
-	policy  technician.Policy
+	policy  simulate.Policy
 }
 
 func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.Writer) ([]benchOut, error) {
 	if p.cases < 1 || p.cases > 100_000 {
 		return nil, usageError{fmt.Errorf("--cases: %d; accepted: 1 to 100000", p.cases)}
 	}
-	var policies []technician.Policy
+	var policies []simulate.Policy
 	for _, name := range p.policies {
 		at := -1
-		for i, known := range technician.Policies {
+		for i, known := range simulate.Policies {
 			if known.Name == name {
 				at = i
 			}
@@ -110,7 +110,7 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 		if at < 0 {
 			return nil, usageError{fmt.Errorf("--policies: %q; accepted: %s", name, strings.Join(policyNames(), ", "))}
 		}
-		policies = append(policies, technician.Policies[at])
+		policies = append(policies, simulate.Policies[at])
 	}
 	var outs []benchOut
 	var todo []work
@@ -128,11 +128,11 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 			if !ok {
 				return nil, usageError{fmt.Errorf("--units: %q; accepted: %s", unit, strings.Join(sortedKeys(know.Networks), ", "))}
 			}
-			truths := []*diagnose.Network{advisor}
+			truths := []*knowledge.Network{advisor}
 			if perturbed {
 				truths = nil
 				for k := range p.networks {
-					n, err := diagnose.Compile(know.KnowledgeOf(unit).Perturbed(rand.New(rand.NewPCG(p.seed, uint64(k)))), advisor.Unit)
+					n, err := knowledge.Compile(know.KnowledgeOf(unit).Perturbed(rand.New(rand.NewPCG(p.seed, uint64(k)))), advisor.Unit)
 					if err != nil {
 						return nil, err
 					}
@@ -151,13 +151,13 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 		return nil, err
 	}
 	for i := range outs {
-		var mine []technician.Result
+		var mine []simulate.Result
 		for k, w := range todo {
 			if w.out == i {
 				mine = append(mine, results[k])
 			}
 		}
-		outs[i].Summary = technician.Summarise(mine)
+		outs[i].Summary = simulate.Summarise(mine)
 		for _, r := range mine {
 			if p.misses && outs[i].Policy == policies[0].Title && !r.Right {
 				r.Shown = nil
@@ -169,10 +169,10 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 }
 
 // work does all jobs on all processors; their order does not change the results.
-func (p benchPlan) work(ctx context.Context, todo []work, progress io.Writer) ([]technician.Result, error) {
+func (p benchPlan) work(ctx context.Context, todo []work, progress io.Writer) ([]simulate.Result, error) {
 	ctx, cancel := context.WithCancelCause(ctx)
 	defer cancel(nil)
-	results := make([]technician.Result, len(todo))
+	results := make([]simulate.Result, len(todo))
 	eco := casework.Economics(casework.DefaultSettings())
 	next := make(chan int)
 	var wg sync.WaitGroup
@@ -181,7 +181,7 @@ func (p benchPlan) work(ctx context.Context, todo []work, progress io.Writer) ([
 			for i := range next {
 				w := todo[i]
 				var err error
-				if results[i], err = technician.Work(w.advisor, technician.NewJob(w.truth, p.seed, w.number), w.policy, eco); err != nil {
+				if results[i], err = simulate.Work(w.advisor, simulate.NewJob(w.truth, p.seed, w.number), w.policy, eco); err != nil {
 					cancel(err)
 				}
 			}
@@ -245,6 +245,6 @@ func printBench(w io.Writer, outs []benchOut) error {
 	return nil
 }
 
-func percent(m technician.Mean) string {
+func percent(m simulate.Mean) string {
 	return fmt.Sprintf("%.1f ± %.1f %%", 100*m.Value, 100*m.Error)
 }

@@ -15,7 +15,9 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/money"
+	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
@@ -34,7 +36,7 @@ func readFile(path string) ([]byte, error) {
 	return os.ReadFile(path)
 }
 
-func network(id string) (*diagnose.Network, error) {
+func network(id string) (*knowledge.Network, error) {
 	know, err := catalog.Load(embedded.FS)
 	if err != nil {
 		return nil, err
@@ -153,7 +155,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 		return traceOut{}, err
 	}
 	shop := casework.DefaultSettings()
-	heading := diagnose.Next(ranking, diagnose.VehicleState{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
+	heading := plan.Next(ranking, plan.VehicleState{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
 	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Exact: ranking.Exact, Options: []traceOption{}, Stop: heading.Stop, HangsOn: weights.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
 	for k, s := range ranking.Suspects[:min(10, len(ranking.Suspects))] {
 		out.Suspects = append(out.Suspects, traceSuspect{s.Cause.ID, s.Cause.Title, s.Probability, weights.Suspects[k]})
@@ -177,7 +179,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 }
 
 // price lays out the options as a shop with the default rates would.
-func (t *traceOut) price(n *diagnose.Network, a *diagnose.Assessment, access unitsheet.Access, shop casework.Settings) error {
+func (t *traceOut) price(n *knowledge.Network, a *diagnose.Assessment, access unitsheet.Access, shop casework.Settings) error {
 	m := decide.NewModel(n, a, access, casework.Rates(shop), nil)
 	all, err := m.Compare(decide.Choices{})
 	if err != nil {

@@ -12,8 +12,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
@@ -52,7 +52,7 @@ func unitText(know *catalog.Catalog, name string) ([]byte, error) {
 }
 
 // loadUnit reads, checks and compiles. The error lists every problem with its line.
-func loadUnit(name string) (*diagnose.Network, error) {
+func loadUnit(name string) (*knowledge.Network, error) {
 	know, err := catalog.Load(embedded.FS)
 	if err != nil {
 		return nil, err
@@ -260,7 +260,7 @@ func faultsUnit(w io.Writer, name string, asJSON bool) error {
 	return tw.Flush()
 }
 
-func faultRows(n *diagnose.Network) []faultRow {
+func faultRows(n *knowledge.Network) []faultRow {
 	out := make([]faultRow, len(n.Faults))
 	for i, f := range n.Faults {
 		out[i] = faultRow{Kind: string(f.Fault.Kind), Part: f.Fault.Part, Title: f.Title, Cold: f.Cold, Cells: []faultCell{}}

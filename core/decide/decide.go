@@ -22,6 +22,7 @@ import (
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/money"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
@@ -51,7 +52,7 @@ func (r Rates) percent(share float64) string {
 
 // Row is one option with its costs.
 type Row struct {
-	Option    diagnose.Option
+	Option    knowledge.Option
 	Quality   string // that its parts are bought in
 	Qualities []Variant
 	Lines     []Line
@@ -129,7 +130,7 @@ const (
 
 // Model is a ranking with the options of its unit, ready to be priced.
 type Model struct {
-	n       *diagnose.Network
+	n       *knowledge.Network
 	a       *diagnose.Assessment
 	from    unitsheet.Access
 	rates   Rates
@@ -142,7 +143,7 @@ type Model struct {
 
 // priced is an option with its chances of cure by cause.
 type priced struct {
-	diagnose.Option
+	knowledge.Option
 	level  unitsheet.Access
 	chance []float64
 }
@@ -154,7 +155,7 @@ type pick struct {
 }
 
 // NewModel prepares the options of a network for a ranking, from where the vehicle stands.
-func NewModel(n *diagnose.Network, a *diagnose.Assessment, from unitsheet.Access, rates Rates, book Book) *Model {
+func NewModel(n *knowledge.Network, a *diagnose.Assessment, from unitsheet.Access, rates Rates, book Book) *Model {
 	m := &Model{n: n, a: a, from: from, rates: rates, book: book, share: make([]float64, len(n.Causes))}
 	for _, o := range n.Options {
 		level, _ := unitsheet.ParseAccess(o.Access)
@@ -421,7 +422,7 @@ func (m *Model) variants(option int, f figures) []Variant {
 }
 
 func (m *Model) place(cause string) int {
-	return slices.IndexFunc(m.n.Causes, func(c diagnose.Cause) bool { return c.ID == cause })
+	return slices.IndexFunc(m.n.Causes, func(c knowledge.Cause) bool { return c.ID == cause })
 }
 
 // Visit prices an option with others in the same visit, each in the quality chosen. It fails for options that there are not.

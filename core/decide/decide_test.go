@@ -9,6 +9,7 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/money"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
@@ -29,7 +30,7 @@ type situation struct {
 	book     decide.Book
 }
 
-func (s situation) network(t testing.TB) (*diagnose.Network, *diagnose.Assessment) {
+func (s situation) network(t testing.TB) (*knowledge.Network, *diagnose.Assessment) {
 	t.Helper()
 	c, err := loaded()
 	if err != nil {
@@ -179,7 +180,7 @@ func TestExpectedCostIsTheSumOverAllOutcomes(t *testing.T) {
 						c := n.Causes[i]
 						missed := ways>>k&1 == 1
 						x := chance(i)
-						if c.ID == diagnose.NothingWrong {
+						if c.ID == knowledge.NothingWrong {
 							x = 1
 						}
 						if !missed {

@@ -3,7 +3,7 @@ package decide
 import (
 	"strings"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/money"
 	"innercompass/core/unitsheet"
 )
@@ -158,7 +158,7 @@ func (m *Model) lines(options []pick, f figures) []Line {
 }
 
 // parts is the line of an option's parts, or of the exchange unit; there may be none.
-func (m *Model) parts(o diagnose.Option, quality string, f figures) (Line, bool) {
+func (m *Model) parts(o knowledge.Option, quality string, f figures) (Line, bool) {
 	item, title, guide := "parts:"+o.ID, "parts: "+lowerFirst(o.Title), o.Parts
 	if o.Strategy == "exchange" {
 		item, title, guide = "exchange", "exchange unit", m.n.Unit.Sheet.Exchange.Price+o.Parts

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 )
 
 // outcome is one way in which it can end: with its probability, whether the vehicle comes back, and what that costs. A return
@@ -45,7 +46,7 @@ func (m *Model) returns(dst []outcome, h diagnose.Hypothesis, chance []float64, 
 	for _, i := range h.Causes {
 		c := m.n.Causes[i]
 		miss := 1 - chance[i]
-		if c.ID == diagnose.NothingWrong || miss == 0 {
+		if c.ID == knowledge.NothingWrong || miss == 0 {
 			continue // nothing to cure, nothing to come back
 		}
 		back := m.returnCost(i, f.rates)

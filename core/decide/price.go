@@ -5,7 +5,7 @@ import (
 	"slices"
 	"strings"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/money"
 	"innercompass/core/unitsheet"
 )
@@ -158,7 +158,7 @@ func (b Book) price(unit, item, want, usual string, guide float64) (float64, Fro
 }
 
 // usualQuality is the first of the qualities that an option's parts come in.
-func usualQuality(o diagnose.Option) string {
+func usualQuality(o knowledge.Option) string {
 	if len(o.Qualities) > 0 {
 		return o.Qualities[0]
 	}
@@ -169,7 +169,7 @@ func usualQuality(o diagnose.Option) string {
 }
 
 // qualitiesOf are the qualities that an option's parts come in.
-func qualitiesOf(o diagnose.Option) []string {
+func qualitiesOf(o knowledge.Option) []string {
 	if len(o.Qualities) > 0 {
 		return o.Qualities
 	}

@@ -9,12 +9,15 @@ import (
 	"time"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
+	"innercompass/core/simulate"
 )
 
 // situation is a vehicle of chance with this many readings: what its driver tells, then whatever was looked at.
-func situation(n *diagnose.Network, seed uint64, readings int) diagnose.Situation {
+func situation(n *knowledge.Network, seed uint64, readings int) diagnose.Situation {
 	r := rand.New(rand.NewPCG(seed, 4))
-	w := diagnose.Sample(n, r, 60_000+200_000*r.Float64())
+	w := simulate.Sample(n, r, 60_000+200_000*r.Float64())
 	s := diagnose.Situation{Distance: w.Distance}
 	seen := map[string]bool{}
 	add := func(id, source string) {
@@ -62,7 +65,7 @@ func BenchmarkAssess25(b *testing.B) {
 						b.Fatal(err)
 					}
 					if name == "first" {
-						diagnose.Next(a, diagnose.VehicleState{}, shop)
+						plan.Next(a, plan.VehicleState{}, shop)
 					}
 					took = append(took, float64(time.Since(from).Microseconds())/1000)
 					if a.Exact {

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 )
 
@@ -81,7 +82,7 @@ func TestRepairsCostWhatTheyMust(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		ground, apart := diagnose.Next(a, diagnose.VehicleState{}, shop), diagnose.Next(a, diagnose.VehicleState{Access: unitsheet.UnitApart}, shop)
+		ground, apart := plan.Next(a, plan.VehicleState{}, shop), plan.Next(a, plan.VehicleState{Access: unitsheet.UnitApart}, shop)
 		if ground.RepairBy <= 0 || apart.RepairBy > 1.05*ground.RepairBy {
 			t.Errorf("situation %d: %v from the ground, %v with the unit apart", i, ground.RepairBy, apart.RepairBy)
 		}
@@ -91,12 +92,12 @@ func TestRepairsCostWhatTheyMust(t *testing.T) {
 			for _, c := range h.Causes {
 				ids = append(ids, n.Causes[c].ID)
 			}
-			worst = math.Max(worst, diagnose.KnownCost(n, ids, shop))
+			worst = math.Max(worst, plan.KnownCost(n, ids, shop))
 		}
-		if most := diagnose.ExchangeCost(n, unitsheet.Ground, shop) + worst; ground.RepairBy > most {
+		if most := plan.ExchangeCost(n, unitsheet.Ground, shop) + worst; ground.RepairBy > most {
 			t.Errorf("situation %d: %v expected, an exchange and whatever it leaves %v", i, ground.RepairBy, most)
 		}
-		plan := diagnose.PlanRepair(a, unitsheet.Ground, shop)
+		plan := plan.PlanRepair(a, unitsheet.Ground, shop)
 		if plan.Exchange == (len(plan.Causes) > 0) || plan.Cost <= 0 {
 			t.Errorf("situation %d: plan %+v", i, plan)
 		}
@@ -105,12 +106,12 @@ func TestRepairsCostWhatTheyMust(t *testing.T) {
 		r := c.Repair
 		level, _ := unitsheet.ParseAccess(r.Access)
 		plain := r.Hours*shop.LabourRate + r.Parts + n.Unit.AccessMinutes(unitsheet.Ground, level)/60*shop.LabourRate + shop.Trial
-		want := math.Min(plain, diagnose.ExchangeCost(n, unitsheet.Ground, shop)+(1-diagnose.ExchangeCures(n, c.ID))*plain)
-		if got := diagnose.KnownCost(n, []string{c.ID}, shop); math.Abs(got-want) > 1e-9 {
+		want := math.Min(plain, plan.ExchangeCost(n, unitsheet.Ground, shop)+(1-plan.ExchangeCures(n, c.ID))*plain)
+		if got := plan.KnownCost(n, []string{c.ID}, shop); math.Abs(got-want) > 1e-9 {
 			t.Errorf("%s known: %v, by hand %v", c.ID, got, want)
 		}
 	}
-	if diagnose.KnownCost(n, nil, shop) != 0 {
+	if plan.KnownCost(n, nil, shop) != 0 {
 		t.Error("putting nothing right costs something")
 	}
 }
@@ -129,10 +130,10 @@ func TestNoCheckIsWorthMoreThanTheTruth(t *testing.T) {
 			for _, c := range h.Causes {
 				ids = append(ids, n.Causes[c].ID)
 			}
-			truth += h.Share * diagnose.KnownCost(n, ids, shop)
+			truth += h.Share * plan.KnownCost(n, ids, shop)
 		}
-		now := diagnose.Next(a, diagnose.VehicleState{}, shop).RepairBy
-		for _, x := range diagnose.Advise(a, diagnose.VehicleState{}, shop) {
+		now := plan.Next(a, plan.VehicleState{}, shop).RepairBy
+		for _, x := range plan.Advise(a, plan.VehicleState{}, shop) {
 			price := (x.Minutes + x.AccessMinutes) / 60 * shop.LabourRate
 			// Opening the vehicle for the check spares the climb of the repair that follows.
 			if spared := x.AccessMinutes / 60 * shop.LabourRate; x.Saves > now-truth-price+spared+1e-6 {

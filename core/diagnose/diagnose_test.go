@@ -9,6 +9,8 @@ import (
 	"testing"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
@@ -26,7 +28,7 @@ func load(t testing.TB) *catalog.Catalog {
 	return c
 }
 
-var shop = diagnose.Economics{LabourRate: 84, Trial: 60}
+var shop = plan.Economics{LabourRate: 84, Trial: 60}
 
 func flare() []diagnose.Reading {
 	return []diagnose.Reading{
@@ -40,7 +42,7 @@ func flare() []diagnose.Reading {
 	}
 }
 
-func rank(t testing.TB, n *diagnose.Network, r []diagnose.Reading) *diagnose.Assessment {
+func rank(t testing.TB, n *knowledge.Network, r []diagnose.Reading) *diagnose.Assessment {
 	t.Helper()
 	out, err := diagnose.Assess(n, diagnose.Situation{Readings: r})
 	if err != nil {
@@ -49,9 +51,9 @@ func rank(t testing.TB, n *diagnose.Network, r []diagnose.Reading) *diagnose.Ass
 	return out
 }
 
-func next(t testing.TB, n *diagnose.Network, r []diagnose.Reading, stand diagnose.VehicleState) diagnose.Recommendation {
+func next(t testing.TB, n *knowledge.Network, r []diagnose.Reading, stand plan.VehicleState) plan.Recommendation {
 	t.Helper()
-	return diagnose.Next(rank(t, n, r), stand, shop)
+	return plan.Next(rank(t, n, r), stand, shop)
 }
 
 func TestPosteriorIsADistributionAndOrderOfReadingsDoesNotMatter(t *testing.T) {
@@ -148,14 +150,14 @@ func TestBadReadingsAreNamed(t *testing.T) {
 // the ground in minutes; once the unit is apart, its checks are cheap and driving is impossible.
 func TestNextCheckFollowsAccess(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
-	h := next(t, n, flare()[:2], diagnose.VehicleState{})
+	h := next(t, n, flare()[:2], plan.VehicleState{})
 	if len(h.Best) == 0 {
 		t.Fatal(h.Stop)
 	}
 	if h.Best[0].Check.Access != "ground" && h.Best[0].Check.Access != "lifted" {
 		t.Errorf("first check from the ground: %s at %s", h.Best[0].Check.ID, h.Best[0].Check.Access)
 	}
-	h = next(t, n, flare(), diagnose.VehicleState{Access: unitsheet.UnitApart})
+	h = next(t, n, flare(), plan.VehicleState{Access: unitsheet.UnitApart})
 	for _, a := range h.Best {
 		if a.AccessMinutes != 0 || a.Check.Until == "lifted" {
 			t.Errorf("%s offered with the unit apart", a.Check.ID)
@@ -165,9 +167,9 @@ func TestNextCheckFollowsAccess(t *testing.T) {
 
 func TestASkippedCheckIsNotOffered(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
-	h := next(t, n, flare()[:5], diagnose.VehicleState{})
+	h := next(t, n, flare()[:5], plan.VehicleState{})
 	first := h.Best[0].Check.ID
-	for _, a := range next(t, n, flare()[:5], diagnose.VehicleState{Skipped: []string{first}}).Best {
+	for _, a := range next(t, n, flare()[:5], plan.VehicleState{Skipped: []string{first}}).Best {
 		if a.Check.ID == first {
 			t.Errorf("%s offered again", first)
 		}
@@ -178,7 +180,7 @@ func TestASkippedCheckIsNotOffered(t *testing.T) {
 // expected repair that is left.
 func TestValueOfACheckIsBounded(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
-	h := next(t, n, flare()[:5], diagnose.VehicleState{})
+	h := next(t, n, flare()[:5], plan.VehicleState{})
 	for _, a := range h.Best {
 		total := 0.0
 		for _, r := range a.Results {
@@ -216,6 +218,6 @@ func BenchmarkAssessAndNext(b *testing.B) {
 		if _, err := a.Weigh(9); err != nil {
 			b.Fatal(err)
 		}
-		diagnose.Next(a, diagnose.VehicleState{Access: unitsheet.Lifted}, shop)
+		plan.Next(a, plan.VehicleState{Access: unitsheet.Lifted}, shop)
 	}
 }

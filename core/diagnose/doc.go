@@ -1,5 +1,5 @@
-// Package diagnose turns readings into a ranking of root causes and says which check is
-// worth doing next.
+// Package diagnose turns readings into a ranking of root causes, and says why: chains, weights of evidence, contrasts. How far
+// a reading is believed stands in reliability.go, what is thought before anything is read in prior.go.
 //
 // Model. Causes are independent, each with prior odds by how often it is met, the distance run, the history and
 // what the design is known for. A cause or damage brings about damages and faults of the design (package
@@ -12,9 +12,7 @@
 // a cause that is missing from the list and resembles a listed one cannot be noticed.
 //
 // Units: probabilities 0 to 1; weights of evidence in decibans, 10·log10 of an odds ratio;
-// money in the shop's currency; times in minutes.
+// distances in kilometres.
 //
-// References: [1] I. J. Good, Probability and the Weighing of Evidence, 1950 (decibans);
-// [2] D. Heckerman, J. Breese, K. Rommelse, Decision-theoretic troubleshooting, Communications
-// of the ACM 38(3), 1995 (order by p/c, expected cost of repair).
+// References: [1] I. J. Good, Probability and the Weighing of Evidence, 1950 (decibans).
 package diagnose

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"innercompass/core/bayes"
+	"innercompass/core/knowledge"
 )
 
 // Reading is one observed finding. Likelihood, when given, replaces the reliability of the source: the
@@ -36,14 +37,14 @@ func (e *ReadingError) Error() string {
 
 // evidence is a situation translated to numbers.
 type evidence struct {
-	n        *Network
+	n        *knowledge.Network
 	s        Situation
 	readings []bayes.Reading // by reading; of those that stand for several findings, the first
 	groups   [][]bayes.Reading
 	history  []bool // by reading
 }
 
-func newEvidence(n *Network, s Situation) (*evidence, error) {
+func newEvidence(n *knowledge.Network, s Situation) (*evidence, error) {
 	e := &evidence{n: n, s: s, groups: make([][]bayes.Reading, len(s.Readings)), history: make([]bool, len(s.Readings))}
 	read := map[int]bool{}
 	for _, r := range s.Readings {
@@ -76,7 +77,7 @@ func newEvidence(n *Network, s Situation) (*evidence, error) {
 }
 
 // CheckReading returns a ReadingError when a reading does not fit the network.
-func CheckReading(n *Network, r Reading) error {
+func CheckReading(n *knowledge.Network, r Reading) error {
 	_, err := newEvidence(n, Situation{Readings: []Reading{r}})
 	return err
 }

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"innercompass/core/knowledge"
 )
 
 // Chain is how a cause brings about what was read: a graph from the root on the left to the readings on the right.
@@ -36,7 +38,7 @@ const (
 	chainSecond  = 0.6  // the second only when it is at least this share of the first
 )
 
-// hypothesisOf returns the best hypothesis with a cause, or the cause by itself.
+// HypothesisOf returns the best hypothesis with a cause, or the cause by itself.
 func (a *Assessment) HypothesisOf(cause int) (Hypothesis, []float64) {
 	for i, h := range a.Hypotheses {
 		if slices.Contains(h.Causes, cause) {
@@ -81,7 +83,7 @@ func (a *Assessment) Chain(cause string) (Chain, error) {
 	// What several parents bring about is shown with its strongest.
 	for v := len(n.Causes); v < len(n.Nodes); v++ {
 		if leads[v] {
-			b.join(n.Nodes[v].ID, func(e Effect) bool { return e.Node == v })
+			b.join(n.Nodes[v].ID, func(e knowledge.Effect) bool { return e.Node == v })
 		}
 	}
 	for _, f := range a.readOrder() {
@@ -91,7 +93,7 @@ func (a *Assessment) Chain(cause string) (Chain, error) {
 		}
 		id := n.Findings[f].ID
 		b.add(ChainNode{ID: id, Title: n.Findings[f].Title, Kind: "finding", State: n.Findings[f].States[s].Title, Probability: 1})
-		if !b.join(id, func(e Effect) bool { return e.Node < 0 && e.Finding == f && e.State == s }) {
+		if !b.join(id, func(e knowledge.Effect) bool { return e.Node < 0 && e.Finding == f && e.State == s }) {
 			b.drop(id)
 			b.out.Left = append(b.out.Left, a.readingOf(f))
 		}
@@ -138,7 +140,7 @@ func (a *Assessment) readingOf(f int) string {
 }
 
 type chainBuilder struct {
-	n       *Network
+	n       *knowledge.Network
 	present []float64
 	leads   []bool
 	at      map[string]int
@@ -156,10 +158,10 @@ func (b *chainBuilder) drop(id string) {
 }
 
 // join links the strongest parents to a node.
-func (b *chainBuilder) join(id string, into func(Effect) bool) bool {
+func (b *chainBuilder) join(id string, into func(knowledge.Effect) bool) bool {
 	type link struct {
 		from int
-		e    Effect
+		e    knowledge.Effect
 	}
 	var all []link
 	for v, leads := range b.leads {

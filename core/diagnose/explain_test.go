@@ -9,6 +9,9 @@ import (
 	"testing"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
+	"innercompass/core/simulate"
 	"innercompass/core/unitsheet"
 )
 
@@ -35,8 +38,8 @@ func TestAChainRunsFromTheRootToTheReadings(t *testing.T) {
 			}
 			if from := c.Nodes[l.From]; from.Kind != "fault" {
 				e, ok := n.Entry(from.Kind, from.ID)
-				if !ok || !slices.ContainsFunc(e.Sections, func(s diagnose.Section) bool {
-					return slices.ContainsFunc(s.Sentences, func(x diagnose.Sentence) bool { return x.To.ID == c.Nodes[l.To].ID && x.Why == l.Why })
+				if !ok || !slices.ContainsFunc(e.Sections, func(s knowledge.Section) bool {
+					return slices.ContainsFunc(s.Sentences, func(x knowledge.Sentence) bool { return x.To.ID == c.Nodes[l.To].ID && x.Why == l.Why })
 				}) {
 					t.Errorf("the knowledge does not say that %s brings about %s because %s", from.ID, c.Nodes[l.To].ID, l.Why)
 				}
@@ -63,7 +66,7 @@ func TestAContrastNamesWhatSeparates(t *testing.T) {
 		t.Fatal(err)
 	}
 	for second := 1; second < 6; second++ {
-		x := diagnose.Contrasted(a, w, 0, second, diagnose.VehicleState{})
+		x := plan.Contrasted(a, w, 0, second, plan.VehicleState{})
 		if x.Against.Cause.ID != a.Suspects[second].Cause.ID {
 			t.Errorf("against %s, want %s", x.Against.Cause.ID, a.Suspects[second].Cause.ID)
 		}
@@ -74,7 +77,7 @@ func TestAContrastNamesWhatSeparates(t *testing.T) {
 			}
 		}
 		// Of two causes that are both possible the check must make one of them likely, whatever it shows.
-		if x.Check != nil && !slices.ContainsFunc(x.Check.Results, func(r diagnose.Result) bool { return r.LeaderShare > 0.6 }) {
+		if x.Check != nil && !slices.ContainsFunc(x.Check.Results, func(r plan.Result) bool { return r.LeaderShare > 0.6 }) {
 			t.Errorf("%s tells nothing: %+v", x.Check.Check.Title, x.Check.Results)
 		}
 	}
@@ -120,7 +123,7 @@ func TestCircumstancesAreWhatTheOddsAreMultipliedBy(t *testing.T) {
 // is written in: the same window in miles, and in hours at 40 km each, weighs the same.
 func TestAKnownFailureCountsWhereItIsKnown(t *testing.T) {
 	n := load(t).Networks["norrad-h4"]
-	factor := func(n *diagnose.Network, km float64) float64 {
+	factor := func(n *knowledge.Network, km float64) float64 {
 		t.Helper()
 		a, err := diagnose.Assess(n, diagnose.Situation{Readings: flare(), Distance: km})
 		if err != nil {
@@ -175,7 +178,7 @@ func TestWordsOfACustomerOfferFindings(t *testing.T) {
 		"takes ages to move off in the morning":        "worse-when morning",
 	} {
 		offers := n.Offers(text)
-		if !slices.ContainsFunc(offers, func(o diagnose.Offer) bool { return o.Finding+" "+o.State == want }) {
+		if !slices.ContainsFunc(offers, func(o knowledge.Offer) bool { return o.Finding+" "+o.State == want }) {
 			t.Errorf("%q offers %v, want %s", text, offers, want)
 		}
 		for _, o := range offers {
@@ -240,7 +243,7 @@ func TestPerturbedStrengthsAreOneLevelOff(t *testing.T) {
 		t.Fatal(bad[0])
 	}
 	level := func(name string) int {
-		return slices.IndexFunc(diagnose.Strengths, func(s diagnose.Strength) bool { return s.Name == name })
+		return slices.IndexFunc(knowledge.Strengths, func(s knowledge.Strength) bool { return s.Name == name })
 	}
 	up, down, same := 0, 0, 0
 	for i, c := range k.Causes {
@@ -272,7 +275,7 @@ func TestSampledVehiclesFollowTheNetwork(t *testing.T) {
 	const many = 3000
 	met, shown := 0, 0
 	for range many {
-		w := diagnose.Sample(n, r, 150_000)
+		w := simulate.Sample(n, r, 150_000)
 		if len(w.Causes) == 0 {
 			t.Fatal("a vehicle without a cause")
 		}
@@ -326,7 +329,7 @@ func TestAReadingIsLookedAtAgain(t *testing.T) {
 	const cell = "road.hot.D3.shift"
 	tells := func(readings ...diagnose.Reading) float64 {
 		a := rank(t, n, readings)
-		for _, x := range diagnose.Advise(a, diagnose.VehicleState{}, shop) {
+		for _, x := range plan.Advise(a, plan.VehicleState{}, shop) {
 			if len(x.Check.Yields) == 1 && x.Check.Yields[0] == cell {
 				if !x.Again {
 					t.Errorf("%s is not said to be a second look", x.Check.ID)

@@ -11,7 +11,7 @@ import (
 // manyCodes is how many codes are told apart when reading them is valued.
 const manyCodes = 8
 
-// prediction is what a finding would be reported to show under each hypothesis. Outcomes of a finding that stands
+// Prediction is what a finding would be reported to show under each hypothesis. Outcomes of a finding that stands
 // for many are "none" and the likeliest ones.
 type Prediction struct {
 	Outcomes        []Outcome
@@ -21,7 +21,7 @@ type Prediction struct {
 
 type Outcome struct{ Finding, State int }
 
-// predictions are made when they are asked for, for hypotheses with these shares.
+// Predictions are made when they are asked for, for hypotheses with these shares.
 type Predictions struct {
 	a          *Assessment
 	Hypotheses []Hypothesis
@@ -29,7 +29,7 @@ type Predictions struct {
 	made       map[int]*Prediction
 }
 
-// foresee prepares predictions; present is by hypothesis and node.
+// Foresee prepares predictions; present is by hypothesis and node.
 func (a *Assessment) Foresee(hyps []Hypothesis, present [][]float64) *Predictions {
 	return &Predictions{a: a, Hypotheses: hyps, forecast: a.Network.Bayes.Forecast(present), made: map[int]*Prediction{}}
 }
@@ -208,7 +208,7 @@ func (p *Predictions) information(x *Prediction) float64 {
 	return out
 }
 
-// outcomes calls visit for every combination of results, with its probability and the weights of the hypotheses
+// EachOutcome calls visit for every combination of results, with its probability and the weights of the hypotheses
 // that it leaves (adding up to that probability).
 func EachOutcome(told []*Prediction, weights []float64, visit func(first Outcome, mass float64, after []float64)) {
 	buffers := make([][]float64, len(told))

@@ -3,12 +3,13 @@ package diagnose
 import (
 	"math"
 
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
 
 // PriorOdds are the odds of every cause of a unit before anything is read of the vehicle itself: by the distance that it has run,
 // its history and what was put right in vain. It fails with a ReadingError.
-func PriorOdds(n *Network, s Situation) ([]float64, error) {
+func PriorOdds(n *knowledge.Network, s Situation) ([]float64, error) {
 	e, err := newEvidence(n, s)
 	if err != nil {
 		return nil, err
@@ -79,7 +80,7 @@ func (e *evidence) past(without int) past {
 
 // factor is what one finding of the history does to the odds of a cause: the mean of its factors after the
 // readings over that before, so that a history that nobody asked about changes nothing.
-func (p past) factor(n *Network, f int, when []Condition) float64 {
+func (p past) factor(n *knowledge.Network, f int, when []knowledge.Condition) float64 {
 	before, after := 0.0, 0.0
 	base := n.Findings[f].Baselines()
 	for s := range base {

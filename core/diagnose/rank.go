@@ -8,17 +8,18 @@ import (
 	"strings"
 
 	"innercompass/core/bayes"
+	"innercompass/core/knowledge"
 )
 
 // Suspect is a cause with its probability.
 type Suspect struct {
-	Cause       Cause
+	Cause       knowledge.Cause
 	Probability float64 // that it is present, given that something is
 }
 
 // Consequence is a damage, or a fault of the design, with the probability that it is there.
 type Consequence struct {
-	Node        Node
+	Node        knowledge.Node
 	Probability float64
 }
 
@@ -40,7 +41,7 @@ type Assessment struct {
 	Exact      bool    // probabilities are exact; else from the best sets of causes alone
 	LeftOut    float64 // weight of the sets of causes that were not weighed one by one, of all; proved when Exact, else NaN
 
-	Network *Network
+	Network *knowledge.Network
 	e       *evidence
 	ev      *bayes.Evidence
 	cause   []float64    // probability by cause
@@ -64,22 +65,22 @@ const (
 // Assess weighs the readings of a situation. It fails on a reading whose finding, state or source is unknown;
 // the order of readings does not matter for the result. The answer is exact when that is quick, else from the best
 // sets of causes: see AssessInFull.
-func Assess(n *Network, s Situation) (*Assessment, error) {
+func Assess(n *knowledge.Network, s Situation) (*Assessment, error) {
 	return assess(context.Background(), n, s, quickWork)
 }
 
 // AssessInFull is Assess with the exact answer however long it takes, up to a second, unless ctx ends before; then,
 // and when it would take too much, it is what Assess returns.
-func AssessInFull(ctx context.Context, n *Network, s Situation) (*Assessment, error) {
+func AssessInFull(ctx context.Context, n *knowledge.Network, s Situation) (*Assessment, error) {
 	return assess(ctx, n, s, math.MaxInt)
 }
 
-func assess(ctx context.Context, n *Network, s Situation, most int) (*Assessment, error) {
+func assess(ctx context.Context, n *knowledge.Network, s Situation, most int) (*Assessment, error) {
 	e, err := newEvidence(n, s)
 	if err != nil {
 		return nil, err
 	}
-	a := &Assessment{Network: n, e: e, Systems: make([]float64, len(Systems))}
+	a := &Assessment{Network: n, e: e, Systems: make([]float64, len(knowledge.Systems))}
 	if err := a.infer(ctx, most); err != nil {
 		return nil, err
 	}
@@ -96,7 +97,7 @@ func assess(ctx context.Context, n *Network, s Situation, most int) (*Assessment
 	total := 0.0
 	for _, c := range a.Order {
 		a.Suspects = append(a.Suspects, Suspect{n.Causes[c], a.cause[c]})
-		if i := slices.Index(Systems, n.Causes[c].System); i >= 0 && n.Causes[c].ID != NothingWrong {
+		if i := slices.Index(knowledge.Systems, n.Causes[c].System); i >= 0 && n.Causes[c].ID != knowledge.NothingWrong {
 			a.Systems[i] += a.cause[c]
 		}
 		total += a.cause[c]

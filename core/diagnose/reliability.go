@@ -1,6 +1,10 @@
 package diagnose
 
-import "fmt"
+import (
+	"fmt"
+
+	"innercompass/core/knowledge"
+)
 
 // Sources are the kinds of reading and how far each is believed: the probability that the reported state is
 // the true one. What two people measured, or one measured twice, comes out of two readings.
@@ -10,7 +14,7 @@ var Sources = map[string]float64{"customer": 0.82, "seen": 0.97, "measured": 0.9
 const certain = 0.002
 
 // reliable is the likelihood of each state when s was reported and reports are right this often.
-func reliable(f Finding, s int, right float64) []float64 {
+func reliable(f knowledge.Finding, s int, right float64) []float64 {
 	out := make([]float64, len(f.States))
 	for i := range out {
 		out[i] = (1 - right) / float64(len(out)-1)
@@ -19,7 +23,7 @@ func reliable(f Finding, s int, right float64) []float64 {
 	return out
 }
 
-func likelihood(n *Network, r Reading, f int) ([]float64, error) {
+func likelihood(n *knowledge.Network, r Reading, f int) ([]float64, error) {
 	states := n.Findings[f].States
 	s := n.Findings[f].StateAt(r.State)
 	if s < 0 {

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
@@ -37,7 +38,7 @@ func (i Item) Passes(v quantity.Quantity) bool {
 
 // List is what has to be shown for a unit after some work, given all readings of the case in their order. Without any work
 // there is still what failed to be driven again, and the level.
-func List(n *diagnose.Network, work []diagnose.Option, readings []diagnose.Reading) []Item {
+func List(n *knowledge.Network, work []knowledge.Option, readings []diagnose.Reading) []Item {
 	var out []Item
 	add := func(i Item) { out = append(out, i) }
 	deepest := unitsheet.Ground
@@ -89,10 +90,10 @@ func lastLooks(readings []diagnose.Reading) []diagnose.Reading {
 }
 
 // repeatable are findings of checks whose repetition shows that the repair worked.
-var repeatable = []string{diagnose.PressurePattern, "pressure-rise", "stall-speed", "cooler-flow", "wet-when", "drain-back"}
+var repeatable = []string{knowledge.PressurePattern, "pressure-rise", "stall-speed", "cooler-flow", "wet-when", "drain-back"}
 
 // tightened reports whether the work loosens a joint: by how far the vehicle is opened up, as the joint's name says.
-func tightened(joint string, work []diagnose.Option, deepest unitsheet.Access) bool {
+func tightened(joint string, work []knowledge.Option, deepest unitsheet.Access) bool {
 	if len(work) == 0 {
 		return false
 	}
@@ -108,7 +109,7 @@ func tightened(joint string, work []diagnose.Option, deepest unitsheet.Access) b
 }
 
 // measuredAgain reports whether the work changes a limit's dimension: the element's own, and end play of a unit that was apart.
-func measuredAgain(l unitsheet.LimitSheet, work []diagnose.Option, deepest unitsheet.Access) bool {
+func measuredAgain(l unitsheet.LimitSheet, work []knowledge.Option, deepest unitsheet.Access) bool {
 	for _, o := range work {
 		_, element, _ := strings.Cut(o.ID, ".")
 		if l.Element != "" && element == l.Element {
@@ -127,7 +128,7 @@ func unitOf(l unitsheet.LimitSheet) string {
 }
 
 // concerns reports whether a reset comes after some of the work: they share a word that names a part.
-func concerns(after string, work []diagnose.Option) bool {
+func concerns(after string, work []knowledge.Option) bool {
 	part := func(word string) bool {
 		return len(word) > 3 && !slices.Contains([]string{"renewed", "touched", "exchanged", "with", "after", "from", "work", "done"}, word)
 	}

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/proof"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
@@ -16,7 +17,7 @@ import (
 
 var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
-func network(t *testing.T, unit string) *diagnose.Network {
+func network(t *testing.T, unit string) *knowledge.Network {
 	t.Helper()
 	c, err := loaded()
 	if err != nil {
@@ -25,9 +26,9 @@ func network(t *testing.T, unit string) *diagnose.Network {
 	return c.Networks[unit]
 }
 
-func option(t *testing.T, n *diagnose.Network, id string) diagnose.Option {
+func option(t *testing.T, n *knowledge.Network, id string) knowledge.Option {
 	t.Helper()
-	i := slices.IndexFunc(n.Options, func(o diagnose.Option) bool { return o.ID == id })
+	i := slices.IndexFunc(n.Options, func(o knowledge.Option) bool { return o.ID == id })
 	if i < 0 {
 		t.Fatalf("no option %s", id)
 	}
@@ -54,7 +55,7 @@ func TestEveryOptionOfEveryUnit(t *testing.T) {
 	for unit, n := range c.Networks {
 		tightened := map[unitsheet.Access]int{}
 		for _, o := range n.Options {
-			items := proof.List(n, []diagnose.Option{o}, nil)
+			items := proof.List(n, []knowledge.Option{o}, nil)
 			seen := map[string]bool{}
 			for _, i := range items {
 				if seen[i.ID] || i.Title == "" || !slices.Contains([]string{proof.Repeat, proof.Set, proof.Value, proof.Tighten, proof.Tell}, i.Kind) || (i.Kind == proof.Value) != (i.Window != nil) {
@@ -91,7 +92,7 @@ func TestEveryOptionOfEveryUnit(t *testing.T) {
 // A resealed clutch is measured as it is put together, and end play with it; a level set from outside leaves neither.
 func TestWorkIsMeasuredAgain(t *testing.T) {
 	n := network(t, "norrad-h4")
-	items := proof.List(n, []diagnose.Option{option(t, n, "reseal.DC")}, nil)
+	items := proof.List(n, []knowledge.Option{option(t, n, "reseal.DC")}, nil)
 	i := slices.IndexFunc(items, func(x proof.Item) bool { return x.ID == "limit.clearance-DC" })
 	if i < 0 || !slices.ContainsFunc(items, func(x proof.Item) bool { return x.ID == "limit.end-play" }) {
 		t.Fatalf("%v", of(items, proof.Value))
@@ -107,7 +108,7 @@ func TestWorkIsMeasuredAgain(t *testing.T) {
 	}
 	for _, o := range n.Options {
 		if o.Access == "ground" {
-			if got := proof.List(n, []diagnose.Option{o}, nil); len(of(got, proof.Value)) > 0 {
+			if got := proof.List(n, []knowledge.Option{o}, nil); len(of(got, proof.Value)) > 0 {
 				t.Errorf("%s: %v", o.ID, of(got, proof.Value))
 			}
 		}

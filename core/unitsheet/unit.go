@@ -216,7 +216,7 @@ func (u *Unit) Load(r Range, element string) float64 {
 	return math.Abs(s.Torques[element])
 }
 
-// Climb returns the minutes to get from one access level to another; going back is free
+// AccessMinutes returns the minutes to get from one access level to another; going back is free
 // here, since closing up is part of every repair.
 func (u *Unit) AccessMinutes(from, to Access) float64 {
 	minutes := 0.0

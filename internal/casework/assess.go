@@ -10,6 +10,8 @@ import (
 	"time"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 )
 
@@ -24,16 +26,16 @@ type assessment struct {
 
 	heading sync.Mutex // guards what follows
 	asked   string     // where the vehicle stood, and with which rates, when it was asked last
-	advised diagnose.Recommendation
+	advised plan.Recommendation
 }
 
 // next is what to do next from where the vehicle stands; asked again from the same place it computes nothing.
-func (a *assessment) next(stand diagnose.VehicleState, e diagnose.Economics) diagnose.Recommendation {
+func (a *assessment) next(stand plan.VehicleState, e plan.Economics) plan.Recommendation {
 	key := fmt.Sprintf("%v %v", stand, e)
 	a.heading.Lock()
 	defer a.heading.Unlock()
 	if a.asked != key {
-		a.advised, a.asked = diagnose.Next(a.Assessment, stand, e), key
+		a.advised, a.asked = plan.Next(a.Assessment, stand, e), key
 	}
 	return a.advised
 }
@@ -79,7 +81,7 @@ const mostRemembered = 64
 
 // assess returns what a situation means on a unit: what was computed before, else from the best sets of causes unless
 // the exact answer is quick. With full it waits for the exact answer.
-func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.Situation, full bool) (*assessment, error) {
+func (s *Service) assess(ctx context.Context, n *knowledge.Network, in diagnose.Situation, full bool) (*assessment, error) {
 	key, err := memoryKey(n, in)
 	if err != nil {
 		return nil, err
@@ -102,13 +104,13 @@ func (s *Service) assess(ctx context.Context, n *diagnose.Network, in diagnose.S
 	return a, nil
 }
 
-func memoryKey(n *diagnose.Network, in diagnose.Situation) (string, error) {
+func memoryKey(n *knowledge.Network, in diagnose.Situation) (string, error) {
 	key, err := json.Marshal([]any{n.Unit.Sheet.ID, n.Unit.Sheet.Version, n.Version, in})
 	return string(key), err
 }
 
 // before is what was thought of a case before its last reading, nil when that is not remembered.
-func (s *Service) before(n *diagnose.Network, c Case, readings []Reading) *assessment {
+func (s *Service) before(n *knowledge.Network, c Case, readings []Reading) *assessment {
 	if len(readings) == 0 {
 		return nil
 	}
@@ -124,9 +126,9 @@ func (s *Service) before(n *diagnose.Network, c Case, readings []Reading) *asses
 const staysWarm = 40 * time.Minute
 
 // stand is where the vehicle is, what was set aside, and whether its fluid is still hot.
-func (c Case) stand(n *diagnose.Network, now time.Time) diagnose.VehicleState {
+func (c Case) stand(n *knowledge.Network, now time.Time) plan.VehicleState {
 	access, _ := unitsheet.ParseAccess(c.Access)
-	out := diagnose.VehicleState{Access: access, Skipped: c.marked("skip")}
+	out := plan.VehicleState{Access: access, Skipped: c.marked("skip")}
 	valid := c.Valid()
 	if len(valid) == 0 {
 		return out
@@ -136,7 +138,7 @@ func (c Case) stand(n *diagnose.Network, now time.Time) diagnose.VehicleState {
 		k, _ := n.Check(r.Check)
 		switch {
 		case r.Source == "customer":
-		case diagnose.IsHot(r.Finding) || k.Fluid == "hot":
+		case knowledge.IsHot(r.Finding) || k.Fluid == "hot":
 			out.Warm = true
 			return out
 		case strings.HasPrefix(r.Finding, "road.cold.") || k.Fluid == "cold":

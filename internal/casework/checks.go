@@ -6,8 +6,8 @@ import (
 	"slices"
 	"strings"
 
-	"innercompass/core/diagnose"
 	"innercompass/core/instrument"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
 
@@ -24,7 +24,7 @@ type CheckItem struct {
 
 // CheckView is one check ready to be done.
 type CheckView struct {
-	Check        diagnose.Check
+	Check        knowledge.Check
 	Climb        float64
 	Acknowledged bool
 	Skipped      bool
@@ -42,7 +42,7 @@ type FirstKnown struct {
 
 // FindingView is a finding with what was read of it.
 type FindingView struct {
-	Finding diagnose.Finding
+	Finding knowledge.Finding
 	State   string // of the last look; "" when not read
 	Reading string
 	Source  string
@@ -81,7 +81,7 @@ func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 }
 
 // hazard is that of the gravest caution of a check.
-func hazard(k diagnose.Check) string {
+func hazard(k knowledge.Check) string {
 	out := ""
 	for _, c := range k.Cautions {
 		if out != "high" {
@@ -101,7 +101,7 @@ func seenFindings(c Case) map[string]bool {
 	return seen
 }
 
-func (s *Service) load(ctx context.Context, id string) (Case, *diagnose.Network, error) {
+func (s *Service) load(ctx context.Context, id string) (Case, *knowledge.Network, error) {
 	c, err := s.Store.Case(ctx, id)
 	if err != nil {
 		return c, nil, err
@@ -111,7 +111,7 @@ func (s *Service) load(ctx context.Context, id string) (Case, *diagnose.Network,
 }
 
 // networkOf is the network of a case, which never changes.
-func (s *Service) networkOf(ctx context.Context, id string) (*diagnose.Network, error) {
+func (s *Service) networkOf(ctx context.Context, id string) (*knowledge.Network, error) {
 	_, n, err := s.load(ctx, id)
 	return n, err
 }
@@ -153,7 +153,7 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 	return out, nil
 }
 
-func findingView(n *diagnose.Network, f diagnose.Finding, c Case) FindingView {
+func findingView(n *knowledge.Network, f knowledge.Finding, c Case) FindingView {
 	out := FindingView{Finding: f}
 	for _, r := range c.Valid() {
 		if r.Finding == f.ID && (out.State == "" || r.Source != "customer") {
@@ -174,8 +174,8 @@ func (s *Service) Findings(ctx context.Context, id, stage string) ([]FindingView
 	if err != nil {
 		return nil, err
 	}
-	if !slices.Contains(diagnose.Stages, stage) {
-		return nil, &FieldError{"stage", stage, strings.Join(diagnose.Stages, ", ")}
+	if !slices.Contains(knowledge.Stages, stage) {
+		return nil, &FieldError{"stage", stage, strings.Join(knowledge.Stages, ", ")}
 	}
 	var out []FindingView
 	if stage == "teardown" && c.stand(n, s.Now()).Access < unitsheet.UnitOut {

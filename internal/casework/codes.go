@@ -7,7 +7,7 @@ import (
 	"slices"
 	"strings"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 )
 
 // codeShape is how a generic fault code looks: P0 and three digits; what else is read is not in the list.
@@ -46,7 +46,7 @@ func (s *Service) PutCodes(ctx context.Context, id string, g Guard, by, text str
 	return s.AddReadings(ctx, id, g, all)
 }
 
-func parseCodes(n *diagnose.Network, text string) ([]string, error) {
+func parseCodes(n *knowledge.Network, text string) ([]string, error) {
 	if err := checkText("codes", text, maxShort*3, false); err != nil {
 		return nil, err
 	}

@@ -5,7 +5,7 @@ import (
 	"errors"
 
 	"innercompass/core/decide"
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 )
 
 // Deal is the options of a case on one money axis, with what would change their order.
@@ -19,7 +19,7 @@ type Deal struct {
 }
 
 // model prepares the options of a case as it stands.
-func (s *Service) model(ctx context.Context, at Standing, n *diagnose.Network, full bool) (*decide.Model, *assessment, error) {
+func (s *Service) model(ctx context.Context, at Standing, n *knowledge.Network, full bool) (*decide.Model, *assessment, error) {
 	c := at.Case
 	a, err := s.assess(ctx, n, c.situation(c.Valid()), full)
 	if err != nil {

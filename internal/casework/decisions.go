@@ -12,7 +12,7 @@ import (
 	"time"
 
 	"innercompass/core/decide"
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 )
 
 // Snapshot is everything that a decision, or an estimate, rested on. It is kept as JSON, and its digest proves that it was not
@@ -262,7 +262,7 @@ func (snap *Snapshot) answer(d NewDecision, m *decide.Model) error {
 
 // offer is what can be put before the customer now, and the model to price it further.
 type offer struct {
-	network *diagnose.Network
+	network *knowledge.Network
 	model   *decide.Model
 	ranking *assessment
 	compare decide.Comparison

@@ -6,11 +6,13 @@ import (
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 )
 
 // Explanation is why a cause is suspected as much as it is.
 type Explanation struct {
-	Cause         diagnose.Cause
+	Cause         knowledge.Cause
 	Probability   float64
 	Place         int // 1 for the leader
 	Exact         bool
@@ -73,12 +75,12 @@ func (s *Service) Explain(ctx context.Context, id, cause string) (Explanation, e
 	}
 	if len(a.Suspects) > 1 {
 		first, second := 0, max(place, 1)
-		out.Contrast = contrastView(n, titles, a.Suspects[first], diagnose.Contrasted(a.Assessment, w, first, second, c.stand(n, s.Now())))
+		out.Contrast = contrastView(n, titles, a.Suspects[first], plan.Contrasted(a.Assessment, w, first, second, c.stand(n, s.Now())))
 	}
 	return out, nil
 }
 
-func readingTitles(n *diagnose.Network, readings []Reading) map[string]string {
+func readingTitles(n *knowledge.Network, readings []Reading) map[string]string {
 	out := map[string]string{}
 	for _, r := range readings {
 		f, _ := n.Finding(r.Finding)
@@ -87,7 +89,7 @@ func readingTitles(n *diagnose.Network, readings []Reading) map[string]string {
 	return out
 }
 
-func contrastView(n *diagnose.Network, titles map[string]string, first diagnose.Suspect, x diagnose.Contrast) *ContrastView {
+func contrastView(n *knowledge.Network, titles map[string]string, first diagnose.Suspect, x plan.Contrast) *ContrastView {
 	out := &ContrastView{First: first.Cause.Title, FirstID: first.Cause.ID, Second: x.Against.Cause.Title, SecondID: x.Against.Cause.ID}
 	for _, r := range x.Readings[:min(4, len(x.Readings))] {
 		out.Readings = append(out.Readings, WeightedReading{r.Reading, titles[r.Reading], r.Weight})
@@ -180,7 +182,7 @@ func percent(p float64) string {
 
 // OfferView is a finding that the customer's words may mean.
 type OfferView struct {
-	diagnose.Offer
+	knowledge.Offer
 	Read string // state that stands already; "" when none
 }
 

@@ -7,7 +7,7 @@ import (
 	"testing"
 	"time"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/internal/casework"
 )
 
@@ -202,7 +202,7 @@ func TestAWarmVehicleStaysWarmForAWhile(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, k := range n.Checks {
-		if strings.HasPrefix(k.ID, "drive.") && !diagnose.IsHot(k.Yields[0]) {
+		if strings.HasPrefix(k.ID, "drive.") && !knowledge.IsHot(k.Yields[0]) {
 			if _, err := s.Mark(ctx, v.Case.ID, casework.Guard{}, casework.Mark{Kind: "skip", Ref: k.ID}, false); err != nil {
 				t.Fatal(err)
 			}

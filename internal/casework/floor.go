@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 )
 
 // FloorQuery asks for a page of the Floor.
@@ -52,7 +54,7 @@ type FloorAnswer struct {
 // Rose is the row's rose.
 func (a FloorAnswer) Rose() Rose {
 	out := Rose{Leader: a.Leader, Doubt: a.Doubt}
-	for i, id := range diagnose.Systems {
+	for i, id := range knowledge.Systems {
 		if i < len(a.Shares) {
 			out.Systems = append(out.Systems, SystemShare{id, systemTitles[id], a.Shares[i]})
 		}
@@ -90,7 +92,7 @@ func (s *Service) Floor(ctx context.Context, q FloorQuery) (FloorPage, error) {
 	return page, err
 }
 
-func floorAnswer(n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose.Recommendation) FloorAnswer {
+func floorAnswer(n *knowledge.Network, c Case, a *diagnose.Assessment, h plan.Recommendation) FloorAnswer {
 	r := rose(a)
 	out := FloorAnswer{UnitName: n.Unit.Sheet.Name, Leader: r.Leader, Doubt: r.Doubt, Suspect: a.Suspects[0].Cause.Title, Share: a.Suspects[0].Probability}
 	for _, x := range r.Systems {
@@ -190,13 +192,13 @@ func (s *Service) refreshRow(ctx context.Context, id string, st Settings) error 
 }
 
 // heading is what to do next; a closed case has none.
-func (s *Service) heading(n *diagnose.Network, c Case, a *assessment, st Settings) diagnose.Recommendation {
+func (s *Service) heading(n *knowledge.Network, c Case, a *assessment, st Settings) plan.Recommendation {
 	if c.Closed != nil {
-		return diagnose.Recommendation{}
+		return plan.Recommendation{}
 	}
 	return a.next(c.stand(n, s.Now()), Economics(st))
 }
 
-func (s *Service) saveRow(ctx context.Context, n *diagnose.Network, c Case, a *diagnose.Assessment, h diagnose.Recommendation, st Settings) error {
+func (s *Service) saveRow(ctx context.Context, n *knowledge.Network, c Case, a *diagnose.Assessment, h plan.Recommendation, st Settings) error {
 	return s.Store.SaveFloor(ctx, c.ID, c.Rev, s.basis(st), floorAnswer(n, c, a, h))
 }

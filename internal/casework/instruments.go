@@ -6,8 +6,8 @@ import (
 	"slices"
 	"time"
 
-	"innercompass/core/diagnose"
 	"innercompass/core/instrument"
+	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
@@ -80,7 +80,7 @@ func (s *Service) Instrument(ctx context.Context, at InstrumentAt) (InstrumentVi
 
 // fromCase adds what the case knows: what was kept of this instrument, and results of others that may stand in its inputs.
 // What was kept last wins.
-func (s *Service) fromCase(ctx context.Context, v *InstrumentView, c Case, n *diagnose.Network) error {
+func (s *Service) fromCase(ctx context.Context, v *InstrumentView, c Case, n *knowledge.Network) error {
 	for _, id := range v.Definition.States {
 		if f, ok := n.Finding(id); ok {
 			v.States = append(v.States, f.Title)
@@ -108,7 +108,7 @@ func (s *Service) fromCase(ctx context.Context, v *InstrumentView, c Case, n *di
 
 // carry puts the results of another instrument's measurement into the inputs that take them. What can no longer be
 // computed, since the sheet has changed, is passed over.
-func (s *Service) carry(ctx context.Context, v *InstrumentView, n *diagnose.Network, m Measurement) error {
+func (s *Service) carry(ctx context.Context, v *InstrumentView, n *knowledge.Network, m Measurement) error {
 	d, err := instrument.For(m.Instrument, n.Unit)
 	if err != nil {
 		return nil
@@ -152,7 +152,7 @@ func numeric(d instrument.Definition, id string) bool {
 }
 
 // measuredOn finds the case and the network that an instrument is used on; both are nil without one.
-func (s *Service) measuredOn(ctx context.Context, at InstrumentAt) (*Case, *diagnose.Network, error) {
+func (s *Service) measuredOn(ctx context.Context, at InstrumentAt) (*Case, *knowledge.Network, error) {
 	switch {
 	case at.Case != "":
 		c, n, err := s.load(ctx, at.Case)

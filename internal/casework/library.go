@@ -12,16 +12,16 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 	"golang.org/x/sync/singleflight"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
 
 // Sheets reads, checks and writes unit sheets, and knows those that come with the app.
 type Sheets interface {
-	Shipped() map[string]*diagnose.Network
+	Shipped() map[string]*knowledge.Network
 	Text(id string) []byte
-	Check(ctx context.Context, text []byte) (*diagnose.Network, []*unitsheet.Problem, error)
-	Doubts(n *diagnose.Network, text []byte) []*unitsheet.Problem
+	Check(ctx context.Context, text []byte) (*knowledge.Network, []*unitsheet.Problem, error)
+	Doubts(n *knowledge.Network, text []byte) []*unitsheet.Problem
 	Write(s unitsheet.Sheet, format string) ([]byte, error)
 }
 
@@ -49,7 +49,7 @@ type library struct {
 	store  Store
 	sheets Sheets
 
-	made   *lru.Cache[string, *diagnose.Network] // stored sheets that were compiled, by id and version
+	made   *lru.Cache[string, *knowledge.Network] // stored sheets that were compiled, by id and version
 	making singleflight.Group
 }
 
@@ -57,14 +57,14 @@ type library struct {
 const mostCompiled = 24
 
 // shipped returns the network that comes with the app.
-func (l *library) shipped(id string) (*diagnose.Network, bool) {
+func (l *library) shipped(id string) (*knowledge.Network, bool) {
 	n, ok := l.sheets.Shipped()[id]
 	return n, ok
 }
 
 // network returns a unit in a version; version 0 is the newest. A version of a shipped unit that was not kept
 // is answered with the newest.
-func (l *library) network(ctx context.Context, id string, version int) (*diagnose.Network, error) {
+func (l *library) network(ctx context.Context, id string, version int) (*knowledge.Network, error) {
 	shipped, ok := l.shipped(id)
 	if ok && (version == 0 || shipped.Unit.Sheet.Version == version) {
 		return shipped, nil
@@ -87,7 +87,7 @@ func (l *library) network(ctx context.Context, id string, version int) (*diagnos
 	return n, err
 }
 
-func (l *library) kept(ctx context.Context, id string, version int) (*diagnose.Network, error) {
+func (l *library) kept(ctx context.Context, id string, version int) (*knowledge.Network, error) {
 	key := fmt.Sprintf("%s %d", id, version)
 	if n, ok := l.made.Get(key); ok {
 		return n, nil
@@ -97,10 +97,10 @@ func (l *library) kept(ctx context.Context, id string, version int) (*diagnose.N
 	if err != nil {
 		return nil, err
 	}
-	return n.(*diagnose.Network), nil
+	return n.(*knowledge.Network), nil
 }
 
-func (l *library) compile(ctx context.Context, key, id string, version int) (*diagnose.Network, error) {
+func (l *library) compile(ctx context.Context, key, id string, version int) (*knowledge.Network, error) {
 	s, err := l.store.Sheet(ctx, id, version)
 	if err != nil {
 		return nil, err
@@ -117,7 +117,7 @@ func (l *library) compile(ctx context.Context, key, id string, version int) (*di
 }
 
 // keep stores the text of the sheet that a case is made with, so that the case keeps it.
-func (l *library) keep(ctx context.Context, n *diagnose.Network, at time.Time) error {
+func (l *library) keep(ctx context.Context, n *knowledge.Network, at time.Time) error {
 	s := n.Unit.Sheet
 	text := l.sheets.Text(s.ID)
 	if text == nil {
@@ -131,7 +131,7 @@ func (l *library) keep(ctx context.Context, n *diagnose.Network, at time.Time) e
 }
 
 // Unit returns a unit's network; version 0 is the newest.
-func (s *Service) Unit(ctx context.Context, id string, version int) (*diagnose.Network, error) {
+func (s *Service) Unit(ctx context.Context, id string, version int) (*knowledge.Network, error) {
 	n, err := s.library.network(ctx, id, version)
 	if errors.Is(err, ErrNotFound) {
 		return nil, &NotFoundError{"unit", id, strings.Join(s.unitIDs(ctx), ", ")}
@@ -140,7 +140,7 @@ func (s *Service) Unit(ctx context.Context, id string, version int) (*diagnose.N
 }
 
 // network is the one that a case was made with.
-func (s *Service) network(ctx context.Context, c Case) (*diagnose.Network, error) {
+func (s *Service) network(ctx context.Context, c Case) (*knowledge.Network, error) {
 	return s.Unit(ctx, c.UnitID, c.UnitVer)
 }
 
@@ -199,7 +199,7 @@ const longestCheck = 5 * time.Second
 
 // SheetCheck is what a sheet comes to: the unit, or what is wrong with it.
 type SheetCheck struct {
-	Network  *diagnose.Network // nil when there are problems
+	Network  *knowledge.Network // nil when there are problems
 	Problems []*unitsheet.Problem
 	Doubts   []*unitsheet.Problem
 	Taken    int // highest version that is stored of this unit; 0 for a new one
@@ -234,7 +234,7 @@ func (s *Service) CheckSheet(ctx context.Context, text []byte) (SheetCheck, erro
 }
 
 // SaveSheet stores a sheet of the shop's own as a new version. The same text again changes nothing.
-func (s *Service) SaveSheet(ctx context.Context, text []byte, by string) (*diagnose.Network, error) {
+func (s *Service) SaveSheet(ctx context.Context, text []byte, by string) (*knowledge.Network, error) {
 	if err := checkText("by", by, maxShort, false); err != nil {
 		return nil, err
 	}

@@ -7,8 +7,8 @@ import (
 	"slices"
 	"time"
 
-	"innercompass/core/diagnose"
 	"innercompass/core/instrument"
+	"innercompass/core/knowledge"
 )
 
 // Use is an instrument as it was used: with which check and gauge, and what was typed. Again keeps what it stated before
@@ -42,7 +42,7 @@ func (s *Service) PutCalculated(ctx context.Context, at InstrumentAt, g Guard, u
 }
 
 // statedReadings are the readings that a measurement states of this unit.
-func (s *Service) statedReadings(c Case, n *diagnose.Network, m Measurement, stated []instrument.Stated, use Use) ([]Reading, error) {
+func (s *Service) statedReadings(c Case, n *knowledge.Network, m Measurement, stated []instrument.Stated, use Use) ([]Reading, error) {
 	seen := seenFindings(c)
 	var readings []Reading
 	for _, st := range stated {
@@ -180,7 +180,7 @@ type KeptView struct {
 	Reading                                           bool // it stated a finding of the unit
 }
 
-func keptView(c Case, n *diagnose.Network, m Measurement) KeptView {
+func keptView(c Case, n *knowledge.Network, m Measurement) KeptView {
 	out := KeptView{ID: m.ID, Instrument: m.Instrument, Title: m.Instrument, Value: m.Value, Says: m.Says, By: m.By, GaugeName: m.GaugeName, At: m.At,
 		Stands:  slices.ContainsFunc(c.Kept(), func(o Measurement) bool { return o.ID == m.ID }),
 		Reading: slices.ContainsFunc(c.Readings, func(r Reading) bool { return r.Measurement == m.ID })}
@@ -223,7 +223,7 @@ func fileMeasurements(c Case) []FileMeasurement {
 }
 
 // takeMeasurements computes the measurements of a file anew into a case that is being made, and maps their ids.
-func (s *Service) takeMeasurements(ctx context.Context, c *Case, n *diagnose.Network, list []FileMeasurement) (map[string]string, error) {
+func (s *Service) takeMeasurements(ctx context.Context, c *Case, n *knowledge.Network, list []FileMeasurement) (map[string]string, error) {
 	ids := map[string]string{}
 	for i, f := range list {
 		at := fmt.Sprintf("measurements[%d].", i)

@@ -13,7 +13,7 @@ import (
 	"strings"
 
 	"innercompass/core/decide"
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 )
 
 // Price and Book are the entries of the price book; Amount is money in minor units.
@@ -296,7 +296,7 @@ func (s *Service) PriceItems(ctx context.Context, unit string) ([]PriceItem, err
 	return out, nil
 }
 
-func optionItems(o diagnose.Option) []PriceItem {
+func optionItems(o knowledge.Option) []PriceItem {
 	out := []PriceItem{{Item: "hours:" + o.ID, Title: o.Title + ": time", Timed: true, Guide: o.Hours}}
 	if o.Strategy != "exchange" && o.Strategy != "watch" {
 		out = append(out, PriceItem{Item: "parts:" + o.ID, Title: o.Title + ": parts", Qualities: o.Qualities, Guide: o.Parts})

@@ -8,7 +8,7 @@ import (
 	"slices"
 	"strings"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/proof"
 	"innercompass/core/quantity"
 )
@@ -31,7 +31,7 @@ func (c Case) agreed() (Snapshot, bool) {
 }
 
 // proof puts what has to be shown for this verdict into a view, with what was noted.
-func (v *View) proof(n *diagnose.Network) {
+func (v *View) proof(n *knowledge.Network) {
 	for _, item := range proof.List(n, v.Case.agreedWork(n), evidence(v.Case.Valid())) {
 		p := ProofView{Item: item, Result: "open"}
 		for _, x := range v.Case.Proofs {
@@ -44,7 +44,7 @@ func (v *View) proof(n *diagnose.Network) {
 }
 
 // agreedWork are the options that were agreed on; none without a decision.
-func (c Case) agreedWork(n *diagnose.Network) []diagnose.Option {
+func (c Case) agreedWork(n *knowledge.Network) []knowledge.Option {
 	snap, ok := c.agreed()
 	if !ok {
 		return nil
@@ -53,7 +53,7 @@ func (c Case) agreedWork(n *diagnose.Network) []diagnose.Option {
 	for _, a := range snap.AddOns {
 		ids = append(ids, a.ID)
 	}
-	return slices.DeleteFunc(slices.Clone(n.Options), func(o diagnose.Option) bool { return !slices.Contains(ids, o.ID) || o.Strategy == "watch" })
+	return slices.DeleteFunc(slices.Clone(n.Options), func(o knowledge.Option) bool { return !slices.Contains(ids, o.ID) || o.Strategy == "watch" })
 }
 
 // SetProof notes one item of the proof. A value is held against its window: it passes inside it and fails outside, whatever
@@ -84,7 +84,7 @@ func (s *Service) SetProof(ctx context.Context, id string, g Guard, p Proof) (Vi
 }
 
 // shown is an item of the proof as it is noted: held against its window where it has one.
-func (s *Service) shown(c Case, n *diagnose.Network, style quantity.Style, p Proof) (Proof, error) {
+func (s *Service) shown(c Case, n *knowledge.Network, style quantity.Style, p Proof) (Proof, error) {
 	v := View{Case: c}
 	v.proof(n)
 	i := slices.IndexFunc(v.Proof, func(x ProofView) bool { return x.ID == p.Item })
@@ -132,7 +132,7 @@ func (s *Service) Close(ctx context.Context, id string, g Guard, in Closing) (Vi
 }
 
 // closed is a case as it ends.
-func (s *Service) closed(c Case, n *diagnose.Network, in Closing) (Case, error) {
+func (s *Service) closed(c Case, n *knowledge.Network, in Closing) (Case, error) {
 	if _, ok := n.Cause(in.Root); in.Root != "" && !ok {
 		return c, &FieldError{"root", fmt.Sprintf("no cause %q", in.Root), "an id listed by: innercompass causes --unit " + c.UnitID}
 	}
@@ -140,11 +140,11 @@ func (s *Service) closed(c Case, n *diagnose.Network, in Closing) (Case, error) 
 		return c, &FieldError{"outcome", fmt.Sprintf("%q", in.Outcome), strings.Join(Outcomes, ", ")}
 	}
 	for i, d := range in.Damages {
-		if !slices.ContainsFunc(n.Nodes, func(x diagnose.Node) bool { return x.Kind == "damage" && x.ID == d }) {
+		if !slices.ContainsFunc(n.Nodes, func(x knowledge.Node) bool { return x.Kind == "damage" && x.ID == d }) {
 			return c, &FieldError{fmt.Sprintf("damages[%d]", i), fmt.Sprintf("no damage %q", d), "the id of a damage of this unit"}
 		}
 	}
-	if in.CuredBy != "" && !slices.ContainsFunc(n.Options, func(o diagnose.Option) bool { return o.ID == in.CuredBy }) {
+	if in.CuredBy != "" && !slices.ContainsFunc(n.Options, func(o knowledge.Option) bool { return o.ID == in.CuredBy }) {
 		return c, &FieldError{"curedBy", fmt.Sprintf("no option %q", in.CuredBy), "the id of an option of this unit"}
 	}
 	if err := checkText("learnt", in.Learnt, maxNote, false); err != nil {

@@ -8,8 +8,8 @@ import (
 	"time"
 
 	"innercompass/core/decide"
-	"innercompass/core/diagnose"
 	"innercompass/core/instrument"
+	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 )
 
@@ -301,7 +301,7 @@ func recordDecision(d Decision, snap Snapshot) RecordDecision {
 
 // verdict puts the root and what it damaged into a record: what was confirmed, else what was likeliest when it was decided;
 // and what is to be said if it is driven on.
-func (s *Service) verdict(ctx context.Context, c Case, n *diagnose.Network, snap Snapshot, out *RecordContent) error {
+func (s *Service) verdict(ctx context.Context, c Case, n *knowledge.Network, snap Snapshot, out *RecordContent) error {
 	if len(snap.Suspects) > 0 {
 		x := snap.Suspects[0]
 		out.Root = &RecordRoot{Title: x.Title, Probability: x.Probability, Sure: SureWords(x.Probability)}

@@ -6,8 +6,9 @@ import (
 	"slices"
 	"strings"
 
-	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 )
 
@@ -53,7 +54,7 @@ type PredictedCell struct {
 	Range, Text, Mark, Detail string
 }
 
-func road(n *diagnose.Network, readings []Reading, c Case, drive diagnose.Advice) Road {
+func road(n *knowledge.Network, readings []Reading, c Case, drive plan.Advice) Road {
 	var out Road
 	observed := map[string]Reading{}
 	for _, r := range readings {
@@ -75,22 +76,22 @@ func road(n *diagnose.Network, readings []Reading, c Case, drive diagnose.Advice
 			continue // no converter clutch, no automatic shift
 		}
 		row := RoadRow{Behaviour: string(b.ID), Title: b.Title, States: b.States}
-		for _, temp := range diagnose.Temperatures {
+		for _, temp := range knowledge.Temperatures {
 			for _, id := range out.Ranges {
 				row.Cells = append(row.Cells, roadCell(n, temp, faultmap.Cell{Range: id, Behaviour: b.ID}, observed))
 			}
 		}
 		out.Rows = append(out.Rows, row)
 	}
-	out.Cells, out.Driven = len(diagnose.Temperatures)*len(faultmap.Grid(n.Unit)), len(observed)
+	out.Cells, out.Driven = len(knowledge.Temperatures)*len(faultmap.Grid(n.Unit)), len(observed)
 	out.predict(n, observed)
 	out.say(n, drive, c)
 	return out
 }
 
-func roadCell(n *diagnose.Network, temp string, cell faultmap.Cell, observed map[string]Reading) RoadCell {
+func roadCell(n *knowledge.Network, temp string, cell faultmap.Cell, observed map[string]Reading) RoadCell {
 	out := RoadCell{Range: cell.Range, Temperature: temp}
-	id := diagnose.RoadID(temp, cell)
+	id := knowledge.RoadID(temp, cell)
 	f, ok := n.Finding(id)
 	if !ok {
 		return out
@@ -123,7 +124,7 @@ func seen(observed map[string]Reading) faultmap.Observed {
 
 // predict holds every failure of the design against the road test and keeps the likeliest, those together
 // that nothing driven so far tells apart.
-func (r *Road) predict(n *diagnose.Network, observed map[string]Reading) {
+func (r *Road) predict(n *knowledge.Network, observed map[string]Reading) {
 	road := seen(observed)
 	told := map[int]bool{}
 	for _, m := range faultmap.Hold(n.Faults, road) {
@@ -151,7 +152,7 @@ func (r *Road) predict(n *diagnose.Network, observed map[string]Reading) {
 }
 
 // join names the failures that have done the same in every cell driven.
-func (row *PredictedRow) join(n *diagnose.Network, m faultmap.Match, road faultmap.Observed, told map[int]bool) {
+func (row *PredictedRow) join(n *knowledge.Network, m faultmap.Match, road faultmap.Observed, told map[int]bool) {
 	same := faultmap.Together(n.Faults, m.Row, road)
 	for _, j := range same {
 		told[j] = true
@@ -237,7 +238,7 @@ func short(p faultmap.Prediction) string {
 }
 
 // say names the failures that fit best and the cell that would tell them apart.
-func (r *Road) say(n *diagnose.Network, drive diagnose.Advice, c Case) {
+func (r *Road) say(n *knowledge.Network, drive plan.Advice, c Case) {
 	if r.Driven == 0 {
 		r.Sentence = "Nothing driven yet. Fill a cell and the failures that fit it come up."
 		return
@@ -276,7 +277,7 @@ func inWords(list []string) string {
 }
 
 // splitter is the undriven cell that would tell most about the suspects.
-func splitter(n *diagnose.Network, adv diagnose.Advice) (finding, text string) {
+func splitter(n *knowledge.Network, adv plan.Advice) (finding, text string) {
 	if adv.Check.ID == "" {
 		return "", ""
 	}

@@ -19,6 +19,8 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
@@ -40,7 +42,7 @@ type Service struct {
 // New returns a service over a store and the sheets that come with the app.
 func New(store Store, sheets Sheets) *Service {
 	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }, memory: cache[*assessment](mostRemembered), stale: make(chan struct{}, 1),
-		library: &library{store: store, sheets: sheets, made: cache[*diagnose.Network](mostCompiled)}}
+		library: &library{store: store, sheets: sheets, made: cache[*knowledge.Network](mostCompiled)}}
 }
 
 // cache keeps what was used last; the size is a constant above nothing, so that making it never fails.
@@ -268,7 +270,7 @@ func (c Case) noted(at string, in NewReading) (bool, error) {
 	return true, nil
 }
 
-func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading) (Reading, error) {
+func (s *Service) reading(c Case, n *knowledge.Network, at string, in NewReading) (Reading, error) {
 	r := Reading{ID: newID("r"), Key: in.Key, Finding: in.Finding, State: in.State, Source: in.Source, Stage: in.Stage, Check: in.Check, Value: in.Value,
 		Note: in.Note, Likelihood: in.Likelihood, By: in.By, At: s.Now(), Withdraws: in.Withdraws}
 	if err := checkKey(at+"key", in.Key); err != nil {
@@ -334,7 +336,7 @@ func (s *Service) reading(c Case, n *diagnose.Network, at string, in NewReading)
 
 // again refuses a second look at what was not looked at before, or was twice: the same eyes a third time say nothing
 // that is independent of the first two.
-func again(c Case, n *diagnose.Network, r Reading, at string) error {
+func again(c Case, n *knowledge.Network, r Reading, at string) error {
 	looks := 0
 	for _, old := range c.Valid() {
 		if old.Finding == r.Finding && old.Source != "customer" {
@@ -451,8 +453,8 @@ func (s *Service) settled(ctx context.Context, id string, g Guard, use string, i
 }
 
 // Economics are the figures of the settings that decide what a check is worth.
-func Economics(st Settings) diagnose.Economics {
-	return diagnose.Economics{LabourRate: st.LabourRate, Trial: 0.7 * st.LabourRate}
+func Economics(st Settings) plan.Economics {
+	return plan.Economics{LabourRate: st.LabourRate, Trial: 0.7 * st.LabourRate}
 }
 
 // Rates are the figures of the settings that options are priced with.

@@ -11,6 +11,8 @@ import (
 	"time"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
@@ -118,7 +120,7 @@ type AdviceView struct {
 	Minutes, Climb, Saves            float64
 	First                            []string // titles of what must be known before it
 	Fluid                            string   // hot or cold, when it must be
-	Cautions                         []diagnose.Caution
+	Cautions                         []knowledge.Caution
 	Drive                            string // id of the finding when it is a cell of the road test
 }
 
@@ -197,7 +199,7 @@ func (s *Service) view(ctx context.Context, c Case, how look) (View, error) {
 		return View{}, err
 	}
 	weighed := how.weigh || a.done.Load()
-	next := beside(func() diagnose.Recommendation { return s.heading(n, c, a, st) }) // beside the weights, which take as long
+	next := beside(func() plan.Recommendation { return s.heading(n, c, a, st) }) // beside the weights, which take as long
 	var w diagnose.Weights
 	if weighed {
 		w, err = a.weighed()
@@ -251,7 +253,7 @@ func beside[T any](f func() T) func() (T, error) {
 }
 
 // view lays out what was computed; it is a pure function of its arguments.
-func view(n *diagnose.Network, c Case, a *diagnose.Assessment, w diagnose.Weights, h diagnose.Recommendation, now time.Time) View {
+func view(n *knowledge.Network, c Case, a *diagnose.Assessment, w diagnose.Weights, h plan.Recommendation, now time.Time) View {
 	readings := c.Valid()
 	access, _ := unitsheet.ParseAccess(c.Access)
 	v := View{Case: c, UnitName: n.Unit.Sheet.Name, Ladder: ladder(n.Unit, access), Rose: rose(a)}
@@ -288,7 +290,7 @@ func ladder(u *unitsheet.Unit, here unitsheet.Access) []Rung {
 func rose(r *diagnose.Assessment) Rose {
 	out := Rose{Doubt: r.Entropy}
 	best := 0.0
-	for i, id := range diagnose.Systems {
+	for i, id := range knowledge.Systems {
 		out.Systems = append(out.Systems, SystemShare{id, systemTitles[id], r.Systems[i]})
 		if r.Systems[i] > best {
 			best, out.Leader = r.Systems[i], id
@@ -297,7 +299,7 @@ func rose(r *diagnose.Assessment) Rose {
 	return out
 }
 
-func (v *View) trail(n *diagnose.Network, readings []Reading, a *diagnose.Assessment, weights diagnose.Weights) {
+func (v *View) trail(n *knowledge.Network, readings []Reading, a *diagnose.Assessment, weights diagnose.Weights) {
 	for i, x := range readings {
 		f, _ := n.Finding(x.Finding)
 		w := weights.WhatIf[i]
@@ -311,7 +313,7 @@ func (v *View) trail(n *diagnose.Network, readings []Reading, a *diagnose.Assess
 	}
 }
 
-func (v *View) suspects(n *diagnose.Network, a *diagnose.Assessment, w diagnose.Weights, readings []Reading) {
+func (v *View) suspects(n *knowledge.Network, a *diagnose.Assessment, w diagnose.Weights, readings []Reading) {
 	for k, s := range a.Suspects[:min(shownSuspects, len(a.Suspects))] {
 		sv := SuspectView{ID: s.Cause.ID, Title: s.Cause.Title, System: s.Cause.System, Probability: s.Probability, Reason: s.Cause.Met.Why}
 		if len(readings) > 0 {
@@ -328,7 +330,7 @@ const (
 	shownDamages = 6
 )
 
-func suspicion(n *diagnose.Network, a *diagnose.Assessment) Suspicion {
+func suspicion(n *knowledge.Network, a *diagnose.Assessment) Suspicion {
 	out := Suspicion{Exact: a.Exact, LeftOut: -1, Causes: len(n.Causes), Several: a.Several()}
 	if a.Exact {
 		out.LeftOut = a.LeftOut
@@ -342,7 +344,7 @@ func suspicion(n *diagnose.Network, a *diagnose.Assessment) Suspicion {
 }
 
 // strongest picks up to three readings for and three against a suspect.
-func strongest(n *diagnose.Network, readings []Reading, weights []float64) (plus, minus []WeightedReading) {
+func strongest(n *knowledge.Network, readings []Reading, weights []float64) (plus, minus []WeightedReading) {
 	order := make([]int, len(readings))
 	for i := range order {
 		order[i] = i
@@ -369,14 +371,14 @@ func strongest(n *diagnose.Network, readings []Reading, weights []float64) (plus
 	return plus, minus
 }
 
-func (v *View) heading(n *diagnose.Network, h diagnose.Recommendation) {
+func (v *View) heading(n *knowledge.Network, h plan.Recommendation) {
 	v.Heading = HeadingView{Stop: h.Stop, RepairBy: h.RepairBy}
 	for _, a := range h.Best {
 		v.Heading.Best = append(v.Heading.Best, advice(n, a))
 	}
 }
 
-func advice(n *diagnose.Network, a diagnose.Advice) AdviceView {
+func advice(n *knowledge.Network, a plan.Advice) AdviceView {
 	out := AdviceView{Check: a.Check.ID, Again: a.Again, Title: a.Check.Title, Tells: a.Check.Tells, Why: a.Why(n), Access: a.Check.Access, Minutes: a.Minutes, Climb: a.AccessMinutes, Saves: a.Saves, Fluid: a.Check.Fluid, Cautions: a.Check.Cautions}
 	if a.Again {
 		out.Why = "It was read once, and a slip there would mislead. " + out.Why

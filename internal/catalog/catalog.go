@@ -15,17 +15,17 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
 
 // Catalog is everything that is known, compiled for every unit.
 type Catalog struct {
-	Knowledge diagnose.Base
+	Knowledge knowledge.Base
 	Units     map[string]*unitsheet.Unit
-	Networks  map[string]*diagnose.Network
-	texts     map[string][]byte        // of the shipped sheets, by unit
-	own       map[string]diagnose.Base // that the shipped sheets add, by unit
+	Networks  map[string]*knowledge.Network
+	texts     map[string][]byte         // of the shipped sheets, by unit
+	own       map[string]knowledge.Base // that the shipped sheets add, by unit
 }
 
 // Problem is a fault at a place in a file.
@@ -93,16 +93,16 @@ func parseUnit(name string, data []byte) (*unitsheet.Unit, *ast.File, error) {
 }
 
 // compile reads a sheet and fits the trade's knowledge and what the sheet adds to it.
-func (c *Catalog) compile(ctx context.Context, name string, data []byte) (*diagnose.Network, diagnose.Base, error) {
+func (c *Catalog) compile(ctx context.Context, name string, data []byte) (*knowledge.Network, knowledge.Base, error) {
 	unit, file, err := parseUnit(name, data)
 	if err != nil {
-		return nil, diagnose.Base{}, err
+		return nil, knowledge.Base{}, err
 	}
 	own, err := c.ownKnowledge(name, file)
 	if err != nil {
 		return nil, own, err
 	}
-	network, err := diagnose.CompileWithin(ctx, c.Knowledge.With(own), unit)
+	network, err := knowledge.CompileWithin(ctx, c.Knowledge.With(own), unit)
 	if ctx.Err() != nil {
 		return nil, own, ctx.Err()
 	}
@@ -316,7 +316,7 @@ func parent(p string) string {
 
 // Load reads the whole knowledge base and compiles it for every unit.
 func Load(files fs.FS) (*Catalog, error) {
-	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*diagnose.Network{}, texts: map[string][]byte{}, own: map[string]diagnose.Base{}}
+	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*knowledge.Network{}, texts: map[string][]byte{}, own: map[string]knowledge.Base{}}
 	var err error
 	if c.Knowledge, err = LoadKnowledge(files); err != nil {
 		return nil, err

@@ -10,7 +10,7 @@ import (
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 )
 
 // place is where an entry of the joined knowledge base was written.
@@ -22,8 +22,8 @@ type place struct {
 
 // LoadKnowledge reads trade/*.yaml, in the order of their names, as one knowledge base. The error is of type
 // Problems when a file is wrong; every problem has its file and line.
-func LoadKnowledge(files fs.FS) (diagnose.Base, error) {
-	var k diagnose.Base
+func LoadKnowledge(files fs.FS) (knowledge.Base, error) {
+	var k knowledge.Base
 	names, err := fs.Glob(files, "trade/*.yaml")
 	if err != nil {
 		return k, err
@@ -41,7 +41,7 @@ func LoadKnowledge(files fs.FS) (diagnose.Base, error) {
 			return k, err
 		}
 		digest.Write(data)
-		var part diagnose.Base
+		var part knowledge.Base
 		tree, err := decode(name, data, &part)
 		if bad, ok := err.(Problems); ok {
 			found = append(found, bad...)
@@ -79,8 +79,8 @@ func LoadKnowledge(files fs.FS) (diagnose.Base, error) {
 }
 
 // ownKnowledge reads what a sheet adds to the trade's knowledge and checks that both are sound together.
-func (c *Catalog) ownKnowledge(name string, file *ast.File) (diagnose.Base, error) {
-	var own diagnose.Base
+func (c *Catalog) ownKnowledge(name string, file *ast.File) (knowledge.Base, error) {
+	var own knowledge.Base
 	node, err := ownPath.FilterFile(file)
 	if err != nil || node == nil {
 		return own, nil // it adds nothing
@@ -113,4 +113,4 @@ var ownPath = func() *yaml.Path {
 }()
 
 // KnowledgeOf is what is known of a shipped unit: the trade's knowledge and what its sheet adds.
-func (c *Catalog) KnowledgeOf(unit string) diagnose.Base { return c.Knowledge.With(c.own[unit]) }
+func (c *Catalog) KnowledgeOf(unit string) knowledge.Base { return c.Knowledge.With(c.own[unit]) }

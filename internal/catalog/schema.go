@@ -5,7 +5,7 @@ import (
 	"reflect"
 	"strings"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
 
@@ -38,7 +38,7 @@ var choices = map[string][]any{
 
 func systems() []any {
 	var out []any
-	for _, s := range diagnose.Systems {
+	for _, s := range knowledge.Systems {
 		out = append(out, s)
 	}
 	return out
@@ -55,17 +55,17 @@ func SheetSchema() ([]byte, error) {
 
 // sentences are the shapes of the links that are written as one sentence; what they name is checked when they are read.
 var sentences = map[reflect.Type]string{
-	reflect.TypeFor[diagnose.FindingState]():  `^[A-Za-z0-9_.-]+( [0-9.]+%)?: .+$`,
-	reflect.TypeFor[diagnose.Frequency]():     `^(` + names(diagnose.Levels) + `), because .+$`,
-	reflect.TypeFor[diagnose.Shows]():         `^\S+ \S+, (` + names(diagnose.Strengths) + `), because .+$`,
-	reflect.TypeFor[diagnose.Brings]():        `^\S+, (` + names(diagnose.Strengths) + `), because .+$`,
-	reflect.TypeFor[diagnose.From]():          `^\S+ \S+, (` + names(diagnose.Strengths) + `), because .+$`,
-	reflect.TypeFor[diagnose.FaultLink]():     `^[a-z-]+( of \S+)?, hot (` + names(diagnose.Strengths) + `), cold (` + names(diagnose.Strengths) + `), because .+$`,
-	reflect.TypeFor[diagnose.HistoryFactor](): `^\S+ \S+, (much likelier|likelier|less likely|much less likely), because .+$`,
-	reflect.TypeFor[diagnose.Cure]():          `^\S+ [0-9.]+%$`,
+	reflect.TypeFor[knowledge.FindingState]():  `^[A-Za-z0-9_.-]+( [0-9.]+%)?: .+$`,
+	reflect.TypeFor[knowledge.Frequency]():     `^(` + names(knowledge.Levels) + `), because .+$`,
+	reflect.TypeFor[knowledge.Shows]():         `^\S+ \S+, (` + names(knowledge.Strengths) + `), because .+$`,
+	reflect.TypeFor[knowledge.Brings]():        `^\S+, (` + names(knowledge.Strengths) + `), because .+$`,
+	reflect.TypeFor[knowledge.From]():          `^\S+ \S+, (` + names(knowledge.Strengths) + `), because .+$`,
+	reflect.TypeFor[knowledge.FaultLink]():     `^[a-z-]+( of \S+)?, hot (` + names(knowledge.Strengths) + `), cold (` + names(knowledge.Strengths) + `), because .+$`,
+	reflect.TypeFor[knowledge.HistoryFactor](): `^\S+ \S+, (much likelier|likelier|less likely|much less likely), because .+$`,
+	reflect.TypeFor[knowledge.Cure]():          `^\S+ [0-9.]+%$`,
 }
 
-func names[T diagnose.Named](list []T) string {
+func names[T knowledge.Named](list []T) string {
 	out := make([]string, len(list))
 	for i, x := range list {
 		out[i] = x.Word()
@@ -75,7 +75,7 @@ func names[T diagnose.Named](list []T) string {
 
 // KnowledgeSchema is the JSON Schema of a file of the knowledge base, made from the types that read it.
 func KnowledgeSchema() ([]byte, error) {
-	s := schemaOf(reflect.TypeFor[diagnose.Base](), "")
+	s := schemaOf(reflect.TypeFor[knowledge.Base](), "")
 	s["$schema"] = "https://json-schema.org/draft/2020-12/schema"
 	s["title"] = "Inner Compass knowledge"
 	out, err := json.MarshalIndent(s, "", " ")
@@ -87,7 +87,7 @@ func schemaOf(t reflect.Type, field string) map[string]any {
 		return map[string]any{"type": "string", "maxLength": 2000, "pattern": pattern}
 	}
 	if field == "Sheet.Own" {
-		return schemaOf(reflect.TypeFor[diagnose.Base](), "")
+		return schemaOf(reflect.TypeFor[knowledge.Base](), "")
 	}
 	if c, ok := choices[field]; ok && t.Kind() != reflect.Slice { // of a list, each of its entries
 		return map[string]any{"enum": c}

@@ -8,19 +8,19 @@ import (
 
 	"github.com/goccy/go-yaml"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
 
 // Shipped returns the networks of the sheets that come with the app, by unit.
-func (c *Catalog) Shipped() map[string]*diagnose.Network { return c.Networks }
+func (c *Catalog) Shipped() map[string]*knowledge.Network { return c.Networks }
 
 // Text returns a shipped sheet as it is written, nil when there is none.
 func (c *Catalog) Text(id string) []byte { return c.texts[id] }
 
 // Check reads a sheet, YAML or JSON, and compiles it, knowledge base included. Either the network or at least
 // one problem is returned, unless ctx ends before: then its error.
-func (c *Catalog) Check(ctx context.Context, text []byte) (*diagnose.Network, []*unitsheet.Problem, error) {
+func (c *Catalog) Check(ctx context.Context, text []byte) (*knowledge.Network, []*unitsheet.Problem, error) {
 	n, _, err := c.compile(ctx, "sheet", text)
 	if ctx.Err() != nil {
 		return nil, nil, ctx.Err()
@@ -40,7 +40,7 @@ func (c *Catalog) Check(ctx context.Context, text []byte) (*diagnose.Network, []
 }
 
 // Doubts are a sheet's doubts with the lines where they stand, and known failures whose cause nobody knows.
-func (c *Catalog) Doubts(n *diagnose.Network, text []byte) []*unitsheet.Problem {
+func (c *Catalog) Doubts(n *knowledge.Network, text []byte) []*unitsheet.Problem {
 	var sheet unitsheet.Sheet
 	file, err := decode("sheet", text, &sheet)
 	out := n.Unit.Doubts()

@@ -9,6 +9,7 @@ import (
 
 	"innercompass/core/diagnose"
 	"innercompass/core/gearing"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 	embedded "innercompass/knowledge"
 )
@@ -208,7 +209,7 @@ func TestASheetAddsKnowledgeOfItsOwn(t *testing.T) {
 }
 
 // suspicion is the probability of the sheet's own cause when its finding shows this.
-func suspicion(t *testing.T, n *diagnose.Network, state string) float64 {
+func suspicion(t *testing.T, n *knowledge.Network, state string) float64 {
 	t.Helper()
 	a, err := diagnose.Assess(n, diagnose.Situation{Readings: []diagnose.Reading{{ID: "1", Finding: "peg", State: state, Source: "seen"}}})
 	if err != nil {

@@ -7,7 +7,7 @@ import (
 	"fmt"
 	"time"
 
-	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/internal/casework"
 )
 
@@ -265,7 +265,7 @@ func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) (s
 	return id, err
 }
 
-func stageOf(n *diagnose.Network, r read) string {
+func stageOf(n *knowledge.Network, r read) string {
 	if r.source == "customer" {
 		return "complaint"
 	}

@@ -1,8 +1,8 @@
 package httpapi
 
 import (
-	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
+	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
@@ -69,7 +69,7 @@ func suspectView(s casework.SuspectView) gen.Suspect {
 	return gen.Suspect{ID: s.ID, Title: s.Title, System: s.System, Probability: s.Probability, Change: s.Change, Reason: s.Reason, For: list(s.For, weighted), Against: list(s.Against, weighted)}
 }
 
-func cautionView(c diagnose.Caution) gen.Caution {
+func cautionView(c knowledge.Caution) gen.Caution {
 	return gen.Caution{Hazard: c.Hazard, Title: c.Title, Text: c.Text}
 }
 
@@ -111,7 +111,7 @@ func floorView(f casework.FloorRow) gen.FloorItem {
 
 func findingView(f casework.FindingView) gen.Finding {
 	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source, Before: f.Before, Again: f.Again,
-		States: list(f.Finding.States, func(s diagnose.FindingState) gen.FindingState { return gen.FindingState{ID: s.ID, Title: s.Title} })}
+		States: list(f.Finding.States, func(s knowledge.FindingState) gen.FindingState { return gen.FindingState{ID: s.ID, Title: s.Title} })}
 }
 
 func checkItemView(c casework.CheckItem) gen.CheckItem {

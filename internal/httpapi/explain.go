@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
 )
@@ -80,12 +81,12 @@ func (h *handlers) FindKnowledge(ctx context.Context, r gen.FindKnowledgeRequest
 		return nil, err
 	}
 	kind := text(r.Params.Kind)
-	if kind != "" && !slices.Contains(diagnose.EntryKinds, kind) {
-		return nil, &casework.FieldError{Field: "kind", Reason: fmt.Sprintf("%q", kind), Accepted: strings.Join(diagnose.EntryKinds, ", ")}
+	if kind != "" && !slices.Contains(knowledge.EntryKinds, kind) {
+		return nil, &casework.FieldError{Field: "kind", Reason: fmt.Sprintf("%q", kind), Accepted: strings.Join(knowledge.EntryKinds, ", ")}
 	}
 	all := n.Find(text(r.Params.Q), "")
 	out := gen.KnowledgeList{Version: n.Version}
-	for _, k := range diagnose.EntryKinds {
+	for _, k := range knowledge.EntryKinds {
 		count := 0
 		for _, e := range all {
 			if e.Kind == k {
@@ -94,13 +95,13 @@ func (h *handlers) FindKnowledge(ctx context.Context, r gen.FindKnowledgeRequest
 		}
 		out.Counts = append(out.Counts, gen.KnowledgeCount{Kind: k, Count: count})
 	}
-	all = slices.DeleteFunc(all, func(e diagnose.EntryRef) bool { return kind != "" && e.Kind != kind })
+	all = slices.DeleteFunc(all, func(e knowledge.EntryRef) bool { return kind != "" && e.Kind != kind })
 	out.Total = len(all)
 	out.Entries = list(all[:min(shownEntries, len(all))], refView)
 	return gen.FindKnowledge200JSONResponse(out), nil
 }
 
-func refView(e diagnose.EntryRef) gen.KnowledgeRef {
+func refView(e knowledge.EntryRef) gen.KnowledgeRef {
 	return gen.KnowledgeRef{Kind: e.Kind, ID: e.ID, Title: e.Title, Note: e.Note}
 }
 
@@ -113,8 +114,8 @@ func (h *handlers) GetKnowledge(ctx context.Context, r gen.GetKnowledgeRequestOb
 	if !ok {
 		return nil, &casework.NotFoundError{Kind: r.Kind, ID: r.Entry, Accepted: "a kind and an id found by searching the knowledge"}
 	}
-	return gen.GetKnowledge200JSONResponse{Kind: e.Kind, ID: e.ID, Title: e.Title, Note: e.Note, Facts: texts(e.Facts), Sections: list(e.Sections, func(s diagnose.Section) gen.KnowledgeSection {
-		return gen.KnowledgeSection{Title: s.Title, Sentences: list(s.Sentences, func(x diagnose.Sentence) gen.Sentence {
+	return gen.GetKnowledge200JSONResponse{Kind: e.Kind, ID: e.ID, Title: e.Title, Note: e.Note, Facts: texts(e.Facts), Sections: list(e.Sections, func(s knowledge.Section) gen.KnowledgeSection {
+		return gen.KnowledgeSection{Title: s.Title, Sentences: list(s.Sentences, func(x knowledge.Sentence) gen.Sentence {
 			return gen.Sentence{To: refView(x.To), State: x.State, Strength: x.Strength, Why: x.Why}
 		})}
 	})}, nil

@@ -12,8 +12,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
+	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/casework"
@@ -99,7 +99,7 @@ func (h *handlers) CompareFaults(ctx context.Context, r gen.CompareFaultsRequest
 	return gen.CompareFaults200JSONResponse(compareView(n.Unit, a, b)), nil
 }
 
-func findFault(n *diagnose.Network, field, id string) (faultmap.Row, error) {
+func findFault(n *knowledge.Network, field, id string) (faultmap.Row, error) {
 	for _, f := range n.Faults {
 		if faultID(f.Fault) == id {
 			return f, nil

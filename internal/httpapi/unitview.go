@@ -6,9 +6,9 @@ import (
 	"slices"
 	"strings"
 
-	"innercompass/core/diagnose"
 	"innercompass/core/faultmap"
 	"innercompass/core/gearing"
+	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/casework"
@@ -35,7 +35,7 @@ func si(st casework.Settings, v float64, d quantity.Dimension, unit string) stri
 }
 
 // unitView is a unit with all that follows from its sheet.
-func unitView(n *diagnose.Network, item casework.UnitItem, st casework.Settings) gen.Unit {
+func unitView(n *knowledge.Network, item casework.UnitItem, st casework.Settings) gen.Unit {
 	u, s := n.Unit, n.Unit.Sheet
 	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, ConverterInside: s.Gearing.Converter != nil, Teeth: teeth(s),
 		MaxTorque: given(st, u.MaxTorque, st.Torque), Margin: s.Engine.Margin, Stall: givenWindow(st, u.Stall, "rpm"),
@@ -253,7 +253,7 @@ func leverView(u *unitsheet.Unit, members []gen.Member) []gen.LeverPoint {
 // faultID names a failure in an address.
 func faultID(f faultmap.Fault) string { return string(f.Kind) + ":" + f.Part }
 
-func faultViews(n *diagnose.Network, st casework.Settings) ([]gen.UnitFault, []gen.FaultGroup) {
+func faultViews(n *knowledge.Network, st casework.Settings) ([]gen.UnitFault, []gen.FaultGroup) {
 	groups := []gen.FaultGroup{}
 	group := make([]int, len(n.Faults))
 	for i := range group {

@@ -1,4 +1,4 @@
-package diagnose
+package knowledge
 
 import (
 	"strings"
@@ -42,14 +42,14 @@ type Node struct {
 	Repair    Repair
 }
 
-// condition is a When of a cause.
+// Condition is a When of a cause.
 type Condition struct {
 	Finding, State int
 	Factor         float64
 	Why            string
 }
 
-// effect is one link of the compiled network: to a finding's state, or to a node.
+// Effect is one link of the compiled network: to a finding's state, or to a node.
 type Effect struct {
 	From           int
 	Node           int // −1 when to a finding

@@ -1,4 +1,4 @@
-package diagnose
+package knowledge
 
 import (
 	"fmt"
@@ -22,7 +22,7 @@ type FindingState struct {
 	sentence
 }
 
-// Met says how often a cause is met, against the others: "often, because heat hardens lip seals".
+// Frequency says how often a cause is met, against the others: "often, because heat hardens lip seals".
 type Frequency struct {
 	Level, Why string
 	sentence
@@ -50,7 +50,7 @@ type FaultLink struct {
 	sentence
 }
 
-// When says that a cause is more or less likely after something in the history: "prior-work opened, much
+// HistoryFactor says that a cause is more or less likely after something in the history: "prior-work opened, much
 // likelier, because …".
 type HistoryFactor struct {
 	Finding, State, Factor, Why string

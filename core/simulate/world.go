@@ -1,8 +1,11 @@
-package diagnose
+package simulate
 
 import (
 	"math/rand/v2"
 	"slices"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 )
 
 // World is one vehicle with everything that is true of it, drawn from a network: what a virtual technician works
@@ -11,7 +14,7 @@ type World struct {
 	Causes   []int   // that are present, ascending indices into Network.Causes
 	Distance float64 // km
 
-	n      *Network
+	n      *knowledge.Network
 	seed   uint64
 	state  []int  // by finding
 	caused []bool // by finding: something that is wrong brought it about
@@ -19,10 +22,10 @@ type World struct {
 
 // Sample draws a vehicle at this distance. The history comes first, since the causes depend on it; at least one
 // cause is present, because the vehicle came to the shop.
-func Sample(n *Network, r *rand.Rand, km float64) World {
+func Sample(n *knowledge.Network, r *rand.Rand, km float64) World {
 	for {
 		w := World{Distance: km, n: n, seed: r.Uint64(), state: make([]int, len(n.Findings)), caused: make([]bool, len(n.Findings))}
-		var told []Reading
+		var told []diagnose.Reading
 		for f, x := range n.Findings {
 			if !x.History {
 				continue
@@ -30,9 +33,9 @@ func Sample(n *Network, r *rand.Rand, km float64) World {
 			w.state[f] = draw(r, x.Baselines())
 			certainly := make([]float64, len(x.States))
 			certainly[w.state[f]] = 1
-			told = append(told, Reading{ID: x.ID, Finding: x.ID, State: x.States[w.state[f]].ID, Likelihood: certainly})
+			told = append(told, diagnose.Reading{ID: x.ID, Finding: x.ID, State: x.States[w.state[f]].ID, Likelihood: certainly})
 		}
-		prior, err := PriorOdds(n, Situation{Readings: told, Distance: km})
+		prior, err := diagnose.PriorOdds(n, diagnose.Situation{Readings: told, Distance: km})
 		if err != nil {
 			panic("a network refuses its own findings: " + err.Error()) // impossible: ids and states are its own
 		}
@@ -106,18 +109,18 @@ func (w World) Caused(finding string) bool { return w.caused[w.n.FindingAt[findi
 
 // Look is what somebody reports who looks at a finding: one reading, or one for each stored code. A source errs as
 // often as Sources says; what is stored is read as it is.
-func (w World) Look(r *rand.Rand, finding, source string) []Reading {
+func (w World) Look(r *rand.Rand, finding, source string) []diagnose.Reading {
 	n := w.n
 	f := n.FindingAt[finding]
 	states := n.Findings[f].States
 	s := w.state[f]
-	if n.Members[f] == nil && r.Float64() >= Sources[source] {
+	if n.Members[f] == nil && r.Float64() >= diagnose.Sources[source] {
 		s = (s + 1 + r.IntN(len(states)-1)) % len(states)
 	}
-	out := []Reading{{ID: source + "." + finding, Finding: finding, State: states[s].ID, Source: source}}
+	out := []diagnose.Reading{{ID: source + "." + finding, Finding: finding, State: states[s].ID, Source: source}}
 	for _, m := range n.Members[f] {
 		if x := n.Findings[m]; w.state[m] != 0 {
-			out = append(out, Reading{ID: source + "." + x.ID, Finding: x.ID, State: x.States[w.state[m]].ID, Source: source})
+			out = append(out, diagnose.Reading{ID: source + "." + x.ID, Finding: x.ID, State: x.States[w.state[m]].ID, Source: source})
 		}
 	}
 	return out

@@ -1,4 +1,4 @@
-package diagnose
+package plan
 
 import (
 	"cmp"
@@ -7,10 +7,12 @@ import (
 	"slices"
 	"strings"
 
+	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
 
-// Stand is where the vehicle is and what has been ruled out.
+// VehicleState is where the vehicle is and what has been ruled out.
 type VehicleState struct {
 	Access  unitsheet.Access
 	Skipped []string // checks that cannot be done here
@@ -28,7 +30,7 @@ type Result struct {
 
 // Advice is a check with what it is worth.
 type Advice struct {
-	Check           Check
+	Check           knowledge.Check
 	Again           bool     // all that it shows was read before, and once: what surprises is looked at twice
 	Minutes         float64  // of the check itself, with what must be known or done before it
 	AccessMinutes   float64  // minutes to reach its access level from here
@@ -41,7 +43,7 @@ type Advice struct {
 // Spent is the time that a check takes from here, minutes.
 func (a Advice) Spent() float64 { return math.Max(a.Minutes+a.AccessMinutes, 1) }
 
-// Heading is the advice of the moment: the best checks, or the reason to stop.
+// Recommendation is the advice of the moment: the best checks, or the reason to stop.
 type Recommendation struct {
 	Best     []Advice // at most three; empty when nothing is worth checking
 	Stop     string   // why to stop, in words, when Best is empty
@@ -60,16 +62,16 @@ const (
 
 // planner values checks for one assessment from one stand.
 type planner struct {
-	a       *Assessment
+	a       *diagnose.Assessment
 	stand   VehicleState
 	eco     Economics
 	weights []float64 // of the hypotheses
 	repairs *repairs
-	see     *Predictions
+	see     *diagnose.Predictions
 	p       []float64 // scratch, by cause
 }
 
-func newPlanner(a *Assessment, stand VehicleState, eco Economics) *planner {
+func newPlanner(a *diagnose.Assessment, stand VehicleState, eco Economics) *planner {
 	weights := make([]float64, len(a.Hypotheses))
 	for i, h := range a.Hypotheses {
 		weights[i] = h.Share
@@ -78,10 +80,10 @@ func newPlanner(a *Assessment, stand VehicleState, eco Economics) *planner {
 }
 
 // Next offers the checks that save more than they cost from where the vehicle stands: expected cost of repair now, less
-// that after each result, less the check's own cost with climbing [2]; first the one that tells most for its minutes. A
+// that after each result, less the check's own cost with the way to it [1]; first the one that tells most for its minutes. A
 // result can save only if it would change what is done, so what is free and safe comes before what is cheap without
 // being told to.
-func Next(a *Assessment, stand VehicleState, eco Economics) Recommendation {
+func Next(a *diagnose.Assessment, stand VehicleState, eco Economics) Recommendation {
 	p := newPlanner(a, stand, eco)
 	out := Recommendation{RepairBy: p.repairs.expected(p.weights, stand.Access), Drive: p.drive()}
 	for _, v := range p.advise(out.RepairBy) {
@@ -109,7 +111,7 @@ func better(x, y Advice) int {
 
 // Advise values every check that can be done from here and would tell anything, worth its cost or not, in the order
 // of the network; for comparing ways of choosing.
-func Advise(a *Assessment, stand VehicleState, eco Economics) []Advice {
+func Advise(a *diagnose.Assessment, stand VehicleState, eco Economics) []Advice {
 	p := newPlanner(a, stand, eco)
 	return p.advise(p.repairs.expected(p.weights, stand.Access))
 }
@@ -125,7 +127,7 @@ func (p *planner) advise(now float64) []Advice {
 }
 
 // stopReason says why no check is worth its cost.
-func stopReason(a *Assessment) string {
+func stopReason(a *diagnose.Assessment) string {
 	const sure, shared = 0.85, 0.6
 	lead := a.Suspects[0]
 	switch {
@@ -138,7 +140,7 @@ func stopReason(a *Assessment) string {
 }
 
 // open reports whether a check can be done from here.
-func (p *planner) open(c Check) bool {
+func (p *planner) open(c knowledge.Check) bool {
 	if slices.Contains(p.stand.Skipped, c.ID) {
 		return false
 	}
@@ -149,9 +151,9 @@ func (p *planner) open(c Check) bool {
 	return true
 }
 
-// told are the predictions of the findings that a check would add, the most telling first. When it was done, it can be
+// candidates are the predictions of the findings that a check would add, the most telling first. When it was done, it can be
 // done once more to see whether what was read stands.
-func (p *planner) candidates(c Check) (out []*Prediction, again bool) {
+func (p *planner) candidates(c knowledge.Check) (out []*diagnose.Prediction, again bool) {
 	again = !slices.ContainsFunc(c.Yields, func(y string) bool { return !p.a.Seen(p.a.Network.FindingAt[y]) })
 	least := tellsAny
 	if again {
@@ -166,7 +168,7 @@ func (p *planner) candidates(c Check) (out []*Prediction, again bool) {
 			out = append(out, x)
 		}
 	}
-	slices.SortStableFunc(out, func(x, y *Prediction) int { return cmp.Compare(y.InformationGain, x.InformationGain) })
+	slices.SortStableFunc(out, func(x, y *diagnose.Prediction) int { return cmp.Compare(y.InformationGain, x.InformationGain) })
 	combos := 1
 	for i, x := range out {
 		if combos *= len(x.Outcomes); combos > jointLimit {
@@ -177,7 +179,7 @@ func (p *planner) candidates(c Check) (out []*Prediction, again bool) {
 }
 
 // value is what a check saves from here, where the repair would cost now; false when it cannot be done or tells nothing.
-func (p *planner) value(c Check, now float64) (Advice, bool) {
+func (p *planner) value(c knowledge.Check, now float64) (Advice, bool) {
 	if !p.open(c) {
 		return Advice{}, false
 	}
@@ -199,7 +201,7 @@ func (p *planner) value(c Check, now float64) (Advice, bool) {
 		return out, true
 	}
 	expected := 0.0
-	EachOutcome(told, p.weights, func(_ Outcome, mass float64, after []float64) {
+	diagnose.EachOutcome(told, p.weights, func(_ diagnose.Outcome, mass float64, after []float64) {
 		if mass < leastMass {
 			expected += mass * now // too unlikely to be worth a plan of its own
 			return
@@ -252,7 +254,7 @@ func (p *planner) tell(a *Advice) {
 	for _, x := range told {
 		var results []Result
 		moves := 0.0
-		EachOutcome([]*Prediction{x}, p.weights, func(at Outcome, mass float64, after []float64) {
+		diagnose.EachOutcome([]*diagnose.Prediction{x}, p.weights, func(at diagnose.Outcome, mass float64, after []float64) {
 			r := p.result(at, mass, after, lead)
 			results = append(results, r)
 			moves += mass * r.Moves
@@ -275,7 +277,7 @@ func (p *planner) leads() float64 {
 	return out
 }
 
-func (p *planner) result(at Outcome, mass float64, after []float64, led float64) Result {
+func (p *planner) result(at diagnose.Outcome, mass float64, after []float64, led float64) Result {
 	n := p.a.Network
 	clear(p.p)
 	best, lead := 0, p.a.Order[0]
@@ -293,7 +295,7 @@ func (p *planner) result(at Outcome, mass float64, after []float64, led float64)
 }
 
 // Why says what the likeliest result of a check would mean, and the one that would change most.
-func (a Advice) Why(n *Network) string {
+func (a Advice) Why(n *knowledge.Network) string {
 	if len(a.Results) == 0 {
 		return a.Check.Tells
 	}
@@ -323,7 +325,7 @@ func (p *planner) drive() Advice {
 	}
 	best := Advice{InformationGain: tellsAny}
 	for _, c := range p.a.Network.Checks {
-		if len(c.Yields) != 1 || !IsRoad(c.Yields[0]) || slices.Contains(p.stand.Skipped, c.ID) {
+		if len(c.Yields) != 1 || !knowledge.IsRoad(c.Yields[0]) || slices.Contains(p.stand.Skipped, c.ID) {
 			continue
 		}
 		f := p.a.Network.FindingAt[c.Yields[0]]

@@ -1,4 +1,4 @@
-package technician_test
+package simulate_test
 
 import (
 	"math"
@@ -6,17 +6,18 @@ import (
 	"sync"
 	"testing"
 
-	"innercompass/core/diagnose"
-	"innercompass/core/technician"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
+	"innercompass/core/simulate"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
 )
 
 var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
-var shop = diagnose.Economics{LabourRate: 84, Trial: 60}
+var shop = plan.Economics{LabourRate: 84, Trial: 60}
 
-func network(t *testing.T) *diagnose.Network {
+func network(t *testing.T) *knowledge.Network {
 	t.Helper()
 	c, err := loaded()
 	if err != nil {
@@ -28,13 +29,13 @@ func network(t *testing.T) *diagnose.Network {
 func TestTheSameSeedGivesTheSameJobs(t *testing.T) {
 	n := network(t)
 	for i := range 4 {
-		a, errA := technician.Work(n, technician.NewJob(n, 7, i), technician.Policies[0], shop)
-		b, errB := technician.Work(n, technician.NewJob(n, 7, i), technician.Policies[0], shop)
+		a, errA := simulate.Work(n, simulate.NewJob(n, 7, i), simulate.Policies[0], shop)
+		b, errB := simulate.Work(n, simulate.NewJob(n, 7, i), simulate.Policies[0], shop)
 		if errA != nil || errB != nil || !reflect.DeepEqual(a, b) {
 			t.Errorf("vehicle %d: %v %v\n%+v\n%+v", i, errA, errB, a, b)
 		}
 	}
-	if reflect.DeepEqual(technician.NewJob(n, 7, 0).World.Abnormal(), technician.NewJob(n, 8, 0).World.Abnormal()) {
+	if reflect.DeepEqual(simulate.NewJob(n, 7, 0).World.Abnormal(), simulate.NewJob(n, 8, 0).World.Abnormal()) {
 		t.Error("another seed gives the same vehicle")
 	}
 }
@@ -43,9 +44,9 @@ func TestTheSameSeedGivesTheSameJobs(t *testing.T) {
 // vehicle in order.
 func TestNobodyWorksForLessThanTheTruthCosts(t *testing.T) {
 	n := network(t)
-	for _, p := range technician.Policies {
+	for _, p := range simulate.Policies {
 		for i := range 3 {
-			r, err := technician.Work(n, technician.NewJob(n, 3, i), p, shop)
+			r, err := simulate.Work(n, simulate.NewJob(n, 3, i), p, shop)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -61,11 +62,11 @@ func TestNobodyWorksForLessThanTheTruthCosts(t *testing.T) {
 
 // The summary of four results, added up by hand.
 func TestSummary(t *testing.T) {
-	s := technician.Summarise([]technician.Result{
-		{Rank: 1, Right: true, Sure: 0.9, Cost: 100, Shown: []technician.Shown{{P: 0.9, True: true}}},
-		{Rank: 1, Right: true, Sure: 0.7, Cost: 200, Shown: []technician.Shown{{P: 0.7, True: true}, {P: 0.1, True: false}}},
-		{Rank: 3, Sure: 0.6, Cost: 300, Shown: []technician.Shown{{P: 0.6, True: false}}},
-		{Rank: 9, Sure: 0.4, Cost: 400, Shown: []technician.Shown{{P: 0.4, True: false}}},
+	s := simulate.Summarise([]simulate.Result{
+		{Rank: 1, Right: true, Sure: 0.9, Cost: 100, Shown: []simulate.Shown{{P: 0.9, True: true}}},
+		{Rank: 1, Right: true, Sure: 0.7, Cost: 200, Shown: []simulate.Shown{{P: 0.7, True: true}, {P: 0.1, True: false}}},
+		{Rank: 3, Sure: 0.6, Cost: 300, Shown: []simulate.Shown{{P: 0.6, True: false}}},
+		{Rank: 9, Sure: 0.4, Cost: 400, Shown: []simulate.Shown{{P: 0.4, True: false}}},
 	})
 	near := func(got, want float64) bool { return math.Abs(got-want) < 1e-12 }
 	if !near(s.First.Value, 0.5) || !near(s.Three.Value, 0.75) || !near(s.Wrong.Value, 0.25) || !near(s.Cost.Value, 250) {

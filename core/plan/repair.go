@@ -1,9 +1,11 @@
-package diagnose
+package plan
 
 import (
 	"math"
 	"slices"
 
+	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
 
@@ -16,10 +18,10 @@ type Economics struct {
 // leastMass is the share of hypotheses under which they do not change what a repair is expected to cost.
 const leastMass = 2e-3
 
-// repairs computes what it costs to put a vehicle right without another check [2]. It holds scratch space and is for
+// repairs computes what it costs to put a vehicle right without another check [1]. It holds scratch space and is for
 // one goroutine.
 type repairs struct {
-	n         *Network
+	n         *knowledge.Network
 	eco       Economics
 	cause     []int                          // causes that matter, by place
 	cost      []float64                      // by place: of the repair by itself, without access and trial
@@ -39,7 +41,7 @@ type repairs struct {
 	sure      map[unitsheet.Access][]float64 // by level and hypothesis: cost when it is known
 }
 
-func newRepairs(n *Network, eco Economics, hyps []Hypothesis) *repairs {
+func newRepairs(n *knowledge.Network, eco Economics, hyps []diagnose.Hypothesis) *repairs {
 	r := &repairs{n: n, eco: eco, open: make([]int, len(hyps)), extra: make([]float64, len(hyps)), sure: map[unitsheet.Access][]float64{}}
 	place := map[int]int{}
 	for i, h := range hyps {
@@ -88,7 +90,7 @@ func (r *repairs) climb(from, to unitsheet.Access) float64 {
 }
 
 // exits are the chances that a whole exchange unit cures each cause.
-func exits(n *Network) []float64 {
+func exits(n *knowledge.Network) []float64 {
 	out := make([]float64, len(n.Causes))
 	for _, o := range n.Options {
 		if o.Strategy != "exchange" {
@@ -211,7 +213,7 @@ type RepairPlan struct {
 }
 
 // PlanRepair returns what to do next without another check.
-func PlanRepair(a *Assessment, from unitsheet.Access, eco Economics) RepairPlan {
+func PlanRepair(a *diagnose.Assessment, from unitsheet.Access, eco Economics) RepairPlan {
 	weights := make([]float64, len(a.Hypotheses))
 	for i, h := range a.Hypotheses {
 		weights[i] = h.Share
@@ -229,7 +231,7 @@ func PlanRepair(a *Assessment, from unitsheet.Access, eco Economics) RepairPlan 
 }
 
 // KnownCost is what it costs from the ground to put right these causes when they are known to be there.
-func KnownCost(n *Network, causes []string, eco Economics) float64 {
+func KnownCost(n *knowledge.Network, causes []string, eco Economics) float64 {
 	var set []int
 	for _, id := range causes {
 		set = append(set, n.NodeAt[id])
@@ -237,19 +239,19 @@ func KnownCost(n *Network, causes []string, eco Economics) float64 {
 	if len(set) == 0 {
 		return 0
 	}
-	return newRepairs(n, eco, []Hypothesis{{set, 1}}).expected([]float64{1}, unitsheet.Ground)
+	return newRepairs(n, eco, []diagnose.Hypothesis{{Causes: set, Share: 1}}).expected([]float64{1}, unitsheet.Ground)
 }
 
 // ExchangeCost is what exchanging the unit costs from an access level, with the trial after it.
-func ExchangeCost(n *Network, from unitsheet.Access, eco Economics) float64 {
+func ExchangeCost(n *knowledge.Network, from unitsheet.Access, eco Economics) float64 {
 	return newRepairs(n, eco, nil).unit[from]
 }
 
 // ExchangeCures is the chance that exchanging the unit cures a cause.
-func ExchangeCures(n *Network, cause string) float64 { return exits(n)[n.NodeAt[cause]] }
+func ExchangeCures(n *knowledge.Network, cause string) float64 { return exits(n)[n.NodeAt[cause]] }
 
 // sameWork is the share of hypotheses whose repairs all lie at one access level.
-func sameWork(a *Assessment, level unitsheet.Access) float64 {
+func sameWork(a *diagnose.Assessment, level unitsheet.Access) float64 {
 	share := 0.0
 	for _, h := range a.Hypotheses {
 		if !slices.ContainsFunc(h.Causes, func(c int) bool { return a.Network.Level[c] != level }) {

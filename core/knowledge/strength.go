@@ -1,4 +1,4 @@
-package diagnose
+package knowledge
 
 import (
 	"slices"

@@ -1,4 +1,4 @@
-package diagnose
+package knowledge
 
 import (
 	"slices"
@@ -6,7 +6,7 @@ import (
 	"innercompass/core/faultmap"
 )
 
-// Knowledge is the knowledge base as its files say it, before it meets a unit. Entries with For are templates:
+// Base is the knowledge base as its files say it, before it meets a unit. Entries with For are templates:
 // one copy for each part of those kinds, with {id} and {element} filled in.
 type Base struct {
 	Version  string        `yaml:"-" json:"version"`
@@ -165,7 +165,7 @@ type Option struct {
 	Note        string   `yaml:"note,omitempty" json:"note,omitempty"`
 }
 
-// School is a question on which practitioners differ, with its sides; the app follows the one marked.
+// Controversy is a question on which practitioners differ, with its sides; the app follows the one marked.
 type Controversy struct {
 	ID       string `yaml:"id" json:"id"`
 	Question string `yaml:"question" json:"question"`

@@ -1,7 +1,4 @@
-// Package technician measures how good the diagnosis is: a virtual technician works on vehicles that are drawn from a
-// network, does the checks that a policy chooses, stops, repairs, and is charged for every minute. The vehicle may come
-// from another network than the one that gives the advice.
-package technician
+package simulate
 
 import (
 	"cmp"
@@ -10,6 +7,8 @@ import (
 	"slices"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 )
 
@@ -17,27 +16,27 @@ import (
 type Policy struct {
 	Name, Title string
 	// choose returns the place of the check to do among those that would tell anything.
-	choose func(a []diagnose.Advice, r *rand.Rand) int
+	choose func(a []plan.Advice, r *rand.Rand) int
 	once   bool // does no check twice
 }
 
 // Policies are those that are compared, the app's own first.
 var Policies = []Policy{
-	{"worth", "information per minute, if worth its cost", by(func(a diagnose.Advice) float64 {
+	{"worth", "information per minute, if worth its cost", by(func(a plan.Advice) float64 {
 		if a.Saves <= 0 {
 			return 0
 		}
 		return a.InformationGain / a.Spent()
 	}), false},
-	{"value-per-minute", "saving per minute", by(func(a diagnose.Advice) float64 { return a.Saves / a.Spent() }), false},
-	{"value", "saving", by(func(a diagnose.Advice) float64 { return a.Saves }), false},
-	{"information", "information per minute", by(func(a diagnose.Advice) float64 { return a.InformationGain / a.Spent() }), false},
-	{"cheapest", "cheapest first", by(func(a diagnose.Advice) float64 { return -a.Spent() }), true},
-	{"random", "random order", func(a []diagnose.Advice, r *rand.Rand) int { return r.IntN(len(a)) }, true},
+	{"value-per-minute", "saving per minute", by(func(a plan.Advice) float64 { return a.Saves / a.Spent() }), false},
+	{"value", "saving", by(func(a plan.Advice) float64 { return a.Saves }), false},
+	{"information", "information per minute", by(func(a plan.Advice) float64 { return a.InformationGain / a.Spent() }), false},
+	{"cheapest", "cheapest first", by(func(a plan.Advice) float64 { return -a.Spent() }), true},
+	{"random", "random order", func(a []plan.Advice, r *rand.Rand) int { return r.IntN(len(a)) }, true},
 }
 
-func by(score func(diagnose.Advice) float64) func([]diagnose.Advice, *rand.Rand) int {
-	return func(a []diagnose.Advice, _ *rand.Rand) int {
+func by(score func(plan.Advice) float64) func([]plan.Advice, *rand.Rand) int {
+	return func(a []plan.Advice, _ *rand.Rand) int {
 		best := 0
 		for i := range a {
 			if score(a[i]) > score(a[best]) {
@@ -50,7 +49,7 @@ func by(score func(diagnose.Advice) float64) func([]diagnose.Advice, *rand.Rand)
 
 // Job is one vehicle to work on.
 type Job struct {
-	World diagnose.World
+	World World
 	Seed  uint64 // of what is reported: every policy that looks at a finding is told the same
 }
 
@@ -85,10 +84,10 @@ const (
 
 // NewJob draws a vehicle that its driver complains of: at least one thing that a driver notices was brought about by
 // what is wrong, else it would not have come. Every vehicle depends on the seed and the number alone.
-func NewJob(truth *diagnose.Network, seed uint64, number int) Job {
+func NewJob(truth *knowledge.Network, seed uint64, number int) Job {
 	r := rand.New(rand.NewPCG(seed, uint64(number)))
 	for {
-		w := diagnose.Sample(truth, r, 40_000+220_000*r.Float64())
+		w := Sample(truth, r, 40_000+220_000*r.Float64())
 		if complains(truth, w) {
 			return Job{w, r.Uint64()}
 		}
@@ -96,15 +95,15 @@ func NewJob(truth *diagnose.Network, seed uint64, number int) Job {
 }
 
 // complains reports whether what is wrong with a vehicle brings about something that its driver notices.
-func complains(n *diagnose.Network, w diagnose.World) bool {
+func complains(n *knowledge.Network, w World) bool {
 	return slices.ContainsFunc(complaints(n, w), func(id string) bool { return w.Caused(id) && !slices.Contains(circumstances, id) })
 }
 
 // complaints are the abnormal findings that a driver can notice: what is asked at take-in, and how it drives hot.
-func complaints(n *diagnose.Network, w diagnose.World) []string {
+func complaints(n *knowledge.Network, w World) []string {
 	return slices.DeleteFunc(w.Abnormal(), func(id string) bool {
 		f, _ := n.Finding(id)
-		return f.History || f.Stage != "complaint" && !(f.Stage == "road" && diagnose.IsHot(id))
+		return f.History || f.Stage != "complaint" && !(f.Stage == "road" && knowledge.IsHot(id))
 	})
 }
 
@@ -115,7 +114,7 @@ var circumstances = []string{"since", "worse-when", "topped-up"}
 const volunteered = 3
 
 // Work does a job by a policy, advised by a network.
-func Work(advisor *diagnose.Network, job Job, p Policy, eco diagnose.Economics) (Result, error) {
+func Work(advisor *knowledge.Network, job Job, p Policy, eco plan.Economics) (Result, error) {
 	t := &bench{n: advisor, job: job, eco: eco, r: rand.New(rand.NewPCG(job.Seed, 1))}
 	t.take()
 	a, err := t.check(p)
@@ -128,13 +127,13 @@ func Work(advisor *diagnose.Network, job Job, p Policy, eco diagnose.Economics) 
 
 // bench is a job in hand.
 type bench struct {
-	n        *diagnose.Network
+	n        *knowledge.Network
 	job      Job // its world changes as causes are put right
 	visit    int
 	checks   int // of this visit
-	eco      diagnose.Economics
+	eco      plan.Economics
 	r        *rand.Rand
-	stand    diagnose.VehicleState
+	stand    plan.VehicleState
 	readings []diagnose.Reading
 	repaired []string
 	out      Result
@@ -176,11 +175,11 @@ func (t *bench) check(p Policy) (*diagnose.Assessment, error) {
 		if err != nil {
 			return nil, err
 		}
-		list := diagnose.Advise(a, t.stand, t.eco)
+		list := plan.Advise(a, t.stand, t.eco)
 		if p.once {
-			list = slices.DeleteFunc(list, func(x diagnose.Advice) bool { return x.Again })
+			list = slices.DeleteFunc(list, func(x plan.Advice) bool { return x.Again })
 		}
-		if t.checks >= mostChecks || !slices.ContainsFunc(list, func(x diagnose.Advice) bool { return x.Saves > 0 }) {
+		if t.checks >= mostChecks || !slices.ContainsFunc(list, func(x plan.Advice) bool { return x.Saves > 0 }) {
 			return a, nil
 		}
 		x := list[p.choose(list, t.r)]
@@ -226,20 +225,20 @@ func (t *bench) stale(r diagnose.Reading) bool {
 
 // repair puts right what is advised. When the driver still complains after that, the vehicle comes back.
 func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
-	t.out.Known = diagnose.KnownCost(t.n, t.needed(), t.eco)
+	t.out.Known = plan.KnownCost(t.n, t.needed(), t.eco)
 	for {
-		next := diagnose.PlanRepair(a, t.stand.Access, t.eco)
+		next := plan.PlanRepair(a, t.stand.Access, t.eco)
 		t.out.Repairs++
 		if t.out.Repairs >= mostRepairs {
-			next = diagnose.RepairPlan{Exchange: true, Cost: diagnose.ExchangeCost(t.n, t.stand.Access, t.eco)}
+			next = plan.RepairPlan{Exchange: true, Cost: plan.ExchangeCost(t.n, t.stand.Access, t.eco)}
 		}
 		t.out.Cost += next.Cost
 		if next.Exchange {
 			t.out.Exchange = true
 			// What an exchange does not cure is found then: by now nearly everything else is new.
-			gone := slices.DeleteFunc(t.job.World.CauseIDs(), func(id string) bool { return t.r.Float64() >= diagnose.ExchangeCures(t.n, id) })
+			gone := slices.DeleteFunc(t.job.World.CauseIDs(), func(id string) bool { return t.r.Float64() >= plan.ExchangeCures(t.n, id) })
 			t.job.World = t.job.World.Without(gone)
-			t.out.Cost += diagnose.KnownCost(t.n, t.needed(), t.eco)
+			t.out.Cost += plan.KnownCost(t.n, t.needed(), t.eco)
 			break
 		}
 		t.job.World = t.job.World.Without(next.Causes)
@@ -247,7 +246,7 @@ func (t *bench) repair(a *diagnose.Assessment, p Policy) error {
 			break
 		}
 		t.repaired = append(t.repaired, next.Causes...)
-		t.stand = diagnose.VehicleState{}
+		t.stand = plan.VehicleState{}
 		t.readings = slices.DeleteFunc(t.readings, t.stale)
 		t.take()
 		var err error

@@ -1,4 +1,4 @@
-package diagnose
+package knowledge
 
 import (
 	"fmt"
@@ -29,7 +29,7 @@ func (p Problem) Error() string {
 // Kinds are the kinds of part that a template can be for; "solenoid#2" is the second of its kind.
 var Kinds = []string{"clutch", "brake", "band", "freewheel", "selector", "dry-clutch", "solenoid", "valve", "passage", "carrier", "gears"}
 
-// sound collects what is wrong with a knowledge base.
+// validator collects what is wrong with a knowledge base.
 type validator struct {
 	k        Base
 	findings map[string]Finding
@@ -44,7 +44,7 @@ type validator struct {
 	index    int
 }
 
-// Sound returns everything that is wrong with a knowledge base by itself, whatever the unit: sentences that
+// Validate returns everything that is wrong with a knowledge base by itself, whatever the unit: sentences that
 // cannot be read, names that are not there, cycles, findings and causes that nothing reaches, and checks that can
 // hurt without their caution.
 func (k Base) Validate() []Problem {

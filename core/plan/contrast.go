@@ -1,16 +1,17 @@
-package diagnose
+package plan
 
 import (
 	"cmp"
 	"math"
 	"slices"
 
+	"innercompass/core/diagnose"
 	"innercompass/core/unitsheet"
 )
 
 // Contrast is why one cause and not another.
 type Contrast struct {
-	Against  Suspect
+	Against  diagnose.Suspect
 	Readings []ReadingWeight // that separate the two, strongest first: positive speaks for the first
 	Check    *Advice         // that would tell them apart; nil when no check does
 }
@@ -24,9 +25,9 @@ type ReadingWeight struct {
 // separates is the weight from which a reading is said to separate two causes.
 const separates = 1.0
 
-// ContrastOf compares two of the suspects that were weighed: which readings separate them, and which check that can be
+// Contrasted compares two of the suspects that were weighed: which readings separate them, and which check that can be
 // done from here would.
-func Contrasted(a *Assessment, w Weights, first, second int, stand VehicleState) Contrast {
+func Contrasted(a *diagnose.Assessment, w diagnose.Weights, first, second int, stand VehicleState) Contrast {
 	out := Contrast{Against: a.Suspects[second]}
 	for i, r := range a.Readings() {
 		if d := w.Suspects[first][i] - w.Suspects[second][i]; math.Abs(d) >= separates {
@@ -40,7 +41,7 @@ func Contrasted(a *Assessment, w Weights, first, second int, stand VehicleState)
 		return out // they are there together: nothing to tell apart
 	}
 	hx.Share, hy.Share = 0.5, 0.5
-	hyps := []Hypothesis{hx, hy}
+	hyps := []diagnose.Hypothesis{hx, hy}
 	p := &planner{a: a, stand: stand, weights: []float64{0.5, 0.5}, see: a.Foresee(hyps, [][]float64{px, py}), p: make([]float64, len(a.Network.Causes))}
 	best := 0.0
 	for _, c := range a.Network.Checks {

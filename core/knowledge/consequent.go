@@ -1,6 +1,6 @@
-package diagnose
+package knowledge
 
-// Brought is a damage that a cause brings about in time, with how surely.
+// ConsequentDamage is a damage that a cause brings about in time, with how surely.
 type ConsequentDamage struct {
 	Node Node
 	P    float64
