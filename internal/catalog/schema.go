@@ -30,7 +30,7 @@ var choices = map[string][]any{
 	"Damage.System":            systems(),
 	"Cause.Ages":               {"wear", "steady", "early"},
 	"Check.Fluid":              {"hot", "cold"},
-	"Option.School":            {"targeted", "thorough", "exchange", "watch"},
+	"Option.Strategy":          {"targeted", "thorough", "exchange", "watch"},
 	"Option.Fluid":             {"none", "refill", "fill"},
 	"Option.Qualities":         {"new", "rebuilt", "used", "kit"},
 	"Caution.Hazard":           {"high", "plain"},

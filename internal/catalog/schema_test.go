@@ -7,11 +7,14 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"reflect"
 	"testing"
 
 	"github.com/goccy/go-yaml"
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
+	"innercompass/core/knowledge"
+	"innercompass/core/unitsheet"
 	embedded "innercompass/knowledge"
 )
 
@@ -109,5 +112,31 @@ func follow(t *testing.T, s *jsonschema.Schema, name string, data []byte) {
 	}
 	if err := s.Validate(v); err != nil {
 		t.Errorf("%s: %v", name, err)
+	}
+}
+
+// A field of a few words that was renamed would quietly become any text.
+func TestChoicesNameFieldsThatExist(t *testing.T) {
+	fields := map[string]bool{}
+	var walk func(reflect.Type)
+	walk = func(x reflect.Type) {
+		switch x.Kind() {
+		case reflect.Pointer, reflect.Slice, reflect.Map:
+			walk(x.Elem())
+		case reflect.Struct:
+			for i := range x.NumField() {
+				if name := x.Name() + "." + x.Field(i).Name; !fields[name] {
+					fields[name] = true
+					walk(x.Field(i).Type)
+				}
+			}
+		}
+	}
+	walk(reflect.TypeFor[unitsheet.Sheet]())
+	walk(reflect.TypeFor[knowledge.Base]())
+	for name := range choices {
+		if !fields[name] {
+			t.Errorf("there is no field %s", name)
+		}
 	}
 }
