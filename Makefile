@@ -49,7 +49,8 @@ lint: web/node_modules/.installed
 	cd web && npm run --silent typecheck && npm run --silent lint && npm run --silent format
 
 generate: web/node_modules/.installed
-	cd api && go tool oapi-codegen --config codegen.yaml openapi.yaml
+	cd web && npm run --silent bundle
+	cd api && go tool oapi-codegen --config codegen.yaml bundle.yaml
 	cd web && npm run --silent generate
 
 screenshots: build e2e/node_modules/.installed

@@ -93,7 +93,7 @@ test("a customer answers by the link, once; a stale one cannot be approved", asy
   await page.getByRole("button", { name: "Make the link" }).click();
   await expect(estimates.getByText(/\/a\//)).toHaveCount(1);
   const second = (await estimates.getByText(/\/a\//).textContent())!;
-  await request.post("/api/prices/import", { data: { text: "unit,item,price\nnorrad-h4,parts:reseal.DC,333.33\n" } });
+  await request.put("/api/price-table", { data: { text: "unit,item,price\nnorrad-h4,parts:reseal.DC,333.33\n" } });
   await one.bringToFront();
   await one.goto(second);
   await expect(one.getByText("This offer no longer holds.")).toBeVisible();
@@ -153,7 +153,7 @@ test("a record is looked at, issued, verified and amended; a picture goes onto i
 test("a return is linked when it is taken in; what was declined comes up; a recheck goes into the calendar", async ({ page, request }) => {
   const first = await settled(request, "Returning van");
   await request.post(`/api/cases/${first}/decisions`, { data: { option: "overhaul", choice: "declined" } });
-  await request.post(`/api/cases/${first}/close`, { data: { outcome: "declined" } });
+  await request.put(`/api/cases/${first}/closing`, { data: { outcome: "declined" } });
   await page.goto("/take-in");
   await page.getByLabel(/What does the customer say/).fill("It is back");
   await page.getByLabel("Vehicle").fill("returning van");

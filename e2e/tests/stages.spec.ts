@@ -168,7 +168,7 @@ test("a case leaves as a file and comes back the same", async ({ page, request }
   const id = await caseId(request, "minibus");
   const file = await (await request.get(`/api/cases/${id}/file`)).text();
   expect(JSON.parse(file)).toMatchObject({ format: "inner-compass-case/1", unit: "norrad-h4" });
-  const back = (await (await request.post("/api/files", { data: file, headers: { "Content-Type": "application/json" } })).json()) as { id: string };
+  const back = (await (await request.post("/api/case-files", { data: file, headers: { "Content-Type": "application/json" } })).json()) as { id: string };
   await page.goto(`/cases/${back.id}/road`);
   await expect(page.getByRole("button", { name: "D3, shift into: flares" })).toBeVisible();
 });

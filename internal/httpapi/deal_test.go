@@ -217,7 +217,7 @@ func TestProofOverTheAPI(t *testing.T) {
 	if w := set(item, "fail"); w.Code != http.StatusConflict {
 		t.Errorf("proven while closed: %d %s", w.Code, w.Body)
 	}
-	if w := a.do("POST", "/api/cases/"+id+"/reopen", ""); w.Code != 200 {
+	if w := a.do("DELETE", "/api/cases/"+id+"/closing", ""); w.Code != 200 {
 		t.Fatalf("%d %s", w.Code, w.Body)
 	}
 	if w := set("the customer smiles", "pass"); w.Code != 422 && w.Code != 404 {
@@ -232,7 +232,7 @@ func TestProofOverTheAPI(t *testing.T) {
 			t.Errorf("%+v", p)
 		}
 	}
-	if w := a.do("POST", "/api/cases/"+id+"/close", fmt.Sprintf(`{"outcome":"cured","root":%q}`, c.Root)); w.Code != http.StatusConflict {
+	if w := a.do("PUT", "/api/cases/"+id+"/closing", fmt.Sprintf(`{"outcome":"cured","root":%q}`, c.Root)); w.Code != http.StatusConflict {
 		t.Errorf("cured with a failed proof: %d %s", w.Code, w.Body)
 	}
 }

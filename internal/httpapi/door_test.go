@@ -51,7 +51,7 @@ func TestWritesFromElsewhereAreRefused(t *testing.T) {
 		}
 	}
 	// A form cannot say that it is JSON; what is not said to be is not read.
-	for _, path := range []string{"/api/cases", "/api/files", "/api/cases/" + a.minibus() + "/readings"} {
+	for _, path := range []string{"/api/cases", "/api/case-files", "/api/cases/" + a.minibus() + "/readings"} {
 		if w := a.do("POST", path, body, "Content-Type", "text/plain"); w.Code != 415 && w.Code != 400 {
 			t.Errorf("%s as text: %d", path, w.Code)
 		}
@@ -120,7 +120,7 @@ func TestBodiesAreReadToTheLetter(t *testing.T) {
 		}
 	}
 	sheet := `{"text":"` + strings.Repeat("x", 900_000) + `"}`
-	if w := a.do("POST", "/api/sheet-check", sheet); w.Code != 200 {
+	if w := a.do("POST", "/api/sheet-checks", sheet); w.Code != 200 {
 		t.Errorf("a sheet of 900 kB is within the contract: %d %.200s", w.Code, w.Body)
 	}
 	if w := a.do("POST", "/api/cases", `{"words":"`+strings.Repeat("x", 300_000)+`"}`); w.Code != 413 || !strings.Contains(w.Body.String(), "256 KiB") {

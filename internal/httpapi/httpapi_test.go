@@ -204,17 +204,17 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"fluid-level","state":"low","source":"rumour"}]}`, 422, "readings[0].source"},
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"fluid-level","state":"low","source":"seen","stage":"lunch"}]}`, 422, "readings[0].stage"},
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"withdraws":"r-none"}]}`, 422, "readings[0].withdraws"},
-		{"POST", "/api/cases/" + id + "/checks/nothing/mark", `{"kind":"skip"}`, 404, "check"},
-		{"POST", "/api/cases/" + id + "/checks/fluid-level/measure", `{"values":{"height":"3 parsec"}}`, 422, "values.height"},
-		{"POST", "/api/cases/" + id + "/checks/stick-right/measure", `{"values":{}}`, 409, ""},
+		{"POST", "/api/cases/" + id + "/checks/nothing/marks", `{"kind":"skip"}`, 404, "check"},
+		{"POST", "/api/cases/" + id + "/checks/fluid-level/results", `{"values":{"height":"3 parsec"}}`, 422, "values.height"},
+		{"POST", "/api/cases/" + id + "/checks/stick-right/results", `{"values":{}}`, 409, ""},
 		{"POST", "/api/cases/" + id + "/decisions", `{"option":"magic","choice":"accepted"}`, 422, "option"},
 		{"POST", "/api/cases/" + id + "/decisions", `{"option":"overhaul","choice":"maybe"}`, 400, "choice"},
-		{"POST", "/api/cases/" + id + "/close", `{"outcome":"cured"}`, 422, "root"},
-		{"POST", "/api/cases/" + id + "/close", `{"outcome":"cured","root":"gremlins"}`, 422, "root"},
+		{"PUT", "/api/cases/" + id + "/closing", `{"outcome":"cured"}`, 422, "root"},
+		{"PUT", "/api/cases/" + id + "/closing", `{"outcome":"cured","root":"gremlins"}`, 422, "root"},
 		{"POST", "/api/cases/" + id + "/proof", `{"item":"fluid","result":"perhaps"}`, 400, "result"},
 		{"GET", "/api/cases/" + id + "/findings?stage=lunch", "", 400, "stage"},
-		{"POST", "/api/files", `{"format":"other/1","unit":"norrad-h4","readings":[]}`, 422, "format"},
-		{"POST", "/api/files", "{\n\"format\":\n]", 422, "line 3"},
+		{"POST", "/api/case-files", `{"format":"other/1","unit":"norrad-h4","readings":[]}`, 422, "format"},
+		{"POST", "/api/case-files", "{\n\"format\":\n]", 422, "line 3"},
 		{"GET", "/assets/none.js", "", 404, ""},
 	} {
 		w := a.do(c.method, c.path, c.body)
@@ -299,7 +299,7 @@ func TestExplanationsOverTheAPI(t *testing.T) {
 func TestTooLargeABody(t *testing.T) {
 	a := start(t)
 	big := `{"words":"` + strings.Repeat("x", 300<<10) + `"}`
-	for _, path := range []string{"/api/cases", "/api/files"} {
+	for _, path := range []string{"/api/cases", "/api/case-files"} {
 		if w := a.do("POST", path, big); w.Code != http.StatusRequestEntityTooLarge {
 			t.Errorf("%s: %d", path, w.Code)
 		}
@@ -352,7 +352,7 @@ func TestADecisionIsFrozen(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if v := decode[gen.Verified](t, a.do("POST", "/api/verify", string(ask))); !v.Whole || !v.Kept || v.Case != id {
+	if v := decode[gen.Verified](t, a.do("POST", "/api/verifications", string(ask))); !v.Whole || !v.Kept || v.Case != id {
 		t.Errorf("%+v", v)
 	}
 	if w := a.do("GET", "/api/cases/"+id+"/records/nothing/page", ""); w.Code != 404 {
@@ -397,8 +397,8 @@ func TestWhatDecidesOverTheAPI(t *testing.T) {
 		code               int
 		field              string
 	}{
-		{"POST", "/api/prices/import", `{"text":"unit,item,price\n*,fluid,9.50\n"}`, 200, ""},
-		{"POST", "/api/prices/import", `{"text":"unit,item,price\n*,fluid,nine\n"}`, 422, "row 1, price"},
+		{"PUT", "/api/price-table", `{"text":"unit,item,price\n*,fluid,9.50\n"}`, 200, ""},
+		{"PUT", "/api/price-table", `{"text":"unit,item,price\n*,fluid,nine\n"}`, 422, "row 1, price"},
 		{"PUT", "/api/prices", `{"prices":[],"rev":"old"}`, 412, ""},
 		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":"120"},"ceiling":"900","full":true}`, 200, ""},
 		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":"-120"}}`, 422, "labour-rate"},
@@ -412,7 +412,7 @@ func TestWhatDecidesOverTheAPI(t *testing.T) {
 		{"GET", "/api/visits?vehicle=School+minibus", "", 200, ""},
 		{"POST", "/api/cases/" + id + "/photos", "no form", 422, "file"},
 		{"DELETE", "/api/cases/" + id + "/photos/none", "", 404, "photo"},
-		{"POST", "/api/verify", `{"digest":"12"}`, 422, "digest"},
+		{"POST", "/api/verifications", `{"digest":"12"}`, 422, "digest"},
 	} {
 		w := a.do(c.method, c.path, c.body)
 		if w.Code != c.code {
@@ -432,7 +432,7 @@ func TestAFileComesBackAsItWent(t *testing.T) {
 	id := a.minibus()
 	before := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
 	file := a.do("GET", "/api/cases/"+id+"/file", "")
-	w := a.do("POST", "/api/files", file.Body.String())
+	w := a.do("POST", "/api/case-files", file.Body.String())
 	after := decode[gen.Case](t, w)
 	if w.Code != 201 || after.ID == before.ID || len(after.Trail) != len(before.Trail) || after.Suspects[0].Probability != before.Suspects[0].Probability {
 		t.Errorf("%d: %d readings for %d, leader %v for %v", w.Code, len(after.Trail), len(before.Trail), after.Suspects[0].Probability, before.Suspects[0].Probability)
@@ -467,14 +467,20 @@ func TestGeneratedCodeIsCurrent(t *testing.T) {
 	if err := os.WriteFile(here, []byte(text), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	cmd := exec.Command("go", "tool", "oapi-codegen", "--config", here, "openapi.yaml")
+	bundle := filepath.Join(t.TempDir(), "bundle.yaml")
+	cmd := exec.Command("npx", "--no-install", "redocly", "bundle", "../api/openapi.yaml", "--config", "../api/redocly.yaml", "-o", bundle)
+	cmd.Dir = filepath.Join(root, "web")
+	if text, err := cmd.CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, text)
+	}
+	cmd = exec.Command("go", "tool", "oapi-codegen", "--config", here, bundle)
 	cmd.Dir = filepath.Join(root, "api")
 	if text, err := cmd.CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, text)
 	}
 	compare(t, out, "gen/api.gen.go")
 	ts := filepath.Join(t.TempDir(), "schema.ts")
-	cmd = exec.Command("npx", "--no-install", "openapi-typescript", "../api/openapi.yaml", "-o", ts)
+	cmd = exec.Command("npx", "--no-install", "openapi-typescript", bundle, "-o", ts)
 	cmd.Dir = filepath.Join(root, "web")
 	if text, err := cmd.CombinedOutput(); err != nil {
 		t.Fatalf("%v\n%s", err, text)
@@ -493,7 +499,7 @@ func compare(t *testing.T, fresh, kept string) {
 		t.Fatal(err)
 	}
 	if !bytes.Equal(a, b) {
-		t.Errorf("%s differs from what api/openapi.yaml gives; run make generate", kept)
+		t.Errorf("%s differs from what api/ gives; run make generate", kept)
 	}
 }
 
@@ -600,13 +606,13 @@ func TestMeasuringAndPuttingIntoTheCase(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
 	values := `{"values":{"R":"76","D1":"60","D2":"4.1 bar","D3":"41","D4":"43"}}`
-	r := decode[gen.Result](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/measure", values))
+	r := decode[gen.Result](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/results", values))
 	if len(r.Points) != 5 || r.Stated[0].State != "low-DC" || !strings.Contains(r.Stated[0].Title, "direct clutch") {
 		t.Fatalf("%+v", r)
 	}
 	before := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
-	after := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/put", values, "Idempotency-Key", "press1"))
-	again := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/put", values, "Idempotency-Key", "press1"))
+	after := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/measurements", values, "Idempotency-Key", "press1"))
+	again := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/measurements", values, "Idempotency-Key", "press1"))
 	if len(after.Trail) != len(before.Trail)+1 || again.Rev != after.Rev {
 		t.Errorf("%d readings became %d; sent again: revision %d after %d", len(before.Trail), len(after.Trail), again.Rev, after.Rev)
 	}
@@ -620,15 +626,15 @@ func TestMarksAreSetAndTakenBack(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
 	first := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")).Heading.Best[0].Check
-	skip := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/mark", `{"kind":"skip"}`))
+	skip := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/marks", `{"kind":"skip"}`))
 	if skip.Heading.Best[0].Check == first {
 		t.Error("what is not possible here is still the heading")
 	}
-	back := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/mark", `{"kind":"skip","undo":true}`))
+	back := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/marks", `{"kind":"skip","undo":true}`))
 	if back.Heading.Best[0].Check != first {
 		t.Error("taking it back did not bring it back")
 	}
-	a.do("POST", "/api/cases/"+id+"/checks/line-pressure/mark", `{"kind":"acknowledge"}`)
+	a.do("POST", "/api/cases/"+id+"/checks/line-pressure/marks", `{"kind":"acknowledge"}`)
 	if !decode[gen.Check](t, a.do("GET", "/api/cases/"+id+"/checks/line-pressure", "")).Acknowledged {
 		t.Error("the acknowledgement was not kept")
 	}

@@ -169,7 +169,7 @@ func TestALaboratorysTableIsReadAndItsLayoutRemembered(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		w := a.do(http.MethodPost, "/api/lab", string(data))
+		w := a.do(http.MethodPost, "/api/lab-tables", string(data))
 		if w.Code != http.StatusOK {
 			t.Fatalf("%d %s", w.Code, w.Body)
 		}
@@ -192,7 +192,7 @@ func TestALaboratorysTableIsReadAndItsLayoutRemembered(t *testing.T) {
 	if len(bad.Samples) != 0 || len(bad.Errors) != 1 || bad.Errors[0].Row != 2 || bad.Errors[0].Column != "Eisen" {
 		t.Errorf("%+v", bad)
 	}
-	if w := a.do(http.MethodPost, "/api/lab", `{"text":"only a line"}`); w.Code != http.StatusUnprocessableEntity {
+	if w := a.do(http.MethodPost, "/api/lab-tables", `{"text":"only a line"}`); w.Code != http.StatusUnprocessableEntity {
 		t.Errorf("%d %s", w.Code, w.Body)
 	}
 	// What was read is taken by the instrument as it is.

@@ -66,7 +66,7 @@ func New(o Options) (http.Handler, error) {
 	e := engine(o)
 	e.GET("/api/events", hub.serve)
 	e.GET("/api/cases/:id/file", (&files{o.Cases}).get)
-	e.POST("/api/files", jsonOnly, (&files{o.Cases}).post)
+	e.POST("/api/case-files", jsonOnly, (&files{o.Cases}).post)
 	e.GET("/api/units/:id/sheet", (&sheets{o.Cases}).get)
 	(&kept{o.Cases}).routes(e)
 	e.GET("/api/blank-sheet", (&sheets{o.Cases}).blank(o.Blank))

@@ -64,15 +64,15 @@ func TestPowerFlowIsInTheShopsUnits(t *testing.T) {
 
 func TestTwoFailuresSideBySide(t *testing.T) {
 	a := start(t)
-	c := decode[gen.Comparison](t, a.do("GET", "/api/units/vantrice-t10/compare?a=leaks:drum-rings&b=leaks:drum-bushing", ""))
+	c := decode[gen.Comparison](t, a.do("GET", "/api/units/vantrice-t10/comparison?a=leaks:drum-rings&b=leaks:drum-bushing", ""))
 	if c.Differing == 0 || !slices.ContainsFunc(c.Cells, func(x gen.ComparedCell) bool { return x.Differs && x.Range == "D4" }) || !strings.HasPrefix(c.Split, "drive ") {
 		t.Errorf("%+v", c)
 	}
-	same := decode[gen.Comparison](t, a.do("GET", "/api/units/tessaly-e4t/compare?a=never-applies:K3&b=stuck-off:C", ""))
+	same := decode[gen.Comparison](t, a.do("GET", "/api/units/tessaly-e4t/comparison?a=never-applies:K3&b=stuck-off:C", ""))
 	if same.Differing != 0 || !strings.Contains(same.Split, "resistance of reverse solenoid") || !strings.Contains(same.Split, "reverse tap") {
 		t.Errorf("reverse only, solenoid or clutch: %+v", same)
 	}
-	if w := a.do("GET", "/api/units/vantrice-t10/compare?a=leaks:drum-rings&b=nothing", ""); w.Code != 422 || !strings.Contains(w.Body.String(), "kind:part") {
+	if w := a.do("GET", "/api/units/vantrice-t10/comparison?a=leaks:drum-rings&b=nothing", ""); w.Code != 422 || !strings.Contains(w.Body.String(), "kind:part") {
 		t.Errorf("%d %s", w.Code, w.Body)
 	}
 }
@@ -100,15 +100,15 @@ func TestASheetOfTheShopsOwn(t *testing.T) {
 	if blank != string(embedded.BlankSheet) {
 		t.Fatal("another empty sheet")
 	}
-	check := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-check", quote(t, blank)))
+	check := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-checks", quote(t, blank)))
 	if !check.Good || check.Ranges[1].Ratio < 3.39 || check.Ranges[1].Ratio > 3.41 || check.Faults < 8 { // 1 + 72/30
 		t.Fatalf("%+v", check)
 	}
-	broken := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-check", quote(t, strings.Replace(blank, "ring_teeth: 72", "ring_teeth: 73", 1))))
+	broken := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-checks", quote(t, strings.Replace(blank, "ring_teeth: 72", "ring_teeth: 73", 1))))
 	if broken.Good || broken.Problems[0].Line != 1+strings.Count(blank[:strings.Index(blank, "ring_teeth")], "\n") || broken.Problems[0].Accepted == "" {
 		t.Errorf("%+v", broken.Problems)
 	}
-	doubted := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-check", quote(t, blank+"known:\n  - {title: it breaks, cause: nobody-knows}\n")))
+	doubted := decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-checks", quote(t, blank+"known:\n  - {title: it breaks, cause: nobody-knows}\n")))
 	if !doubted.Good || len(doubted.Doubts) != 1 || doubted.Doubts[0].Path != "known[0].cause" || doubted.Doubts[0].Line < 10 {
 		t.Errorf("%+v", doubted.Doubts)
 	}
@@ -155,8 +155,8 @@ func TestSheetsGoOutAndComeBack(t *testing.T) {
 		if !json.Valid([]byte(asJSON)) {
 			t.Fatalf("%s: not JSON", id)
 		}
-		one := a.do("POST", "/api/sheet-check", quote(t, text)).Body.String()
-		two := a.do("POST", "/api/sheet-check", quote(t, asJSON)).Body.String()
+		one := a.do("POST", "/api/sheet-checks", quote(t, text)).Body.String()
+		two := a.do("POST", "/api/sheet-checks", quote(t, asJSON)).Body.String()
 		if one != two || !strings.Contains(one, `"good":true`) {
 			t.Errorf("%s: YAML gives %s, JSON %s", id, one, two)
 		}
@@ -167,7 +167,7 @@ func TestSheetsGoOutAndComeBack(t *testing.T) {
 		t.Fatalf("%d %s", w.Code, w.Body)
 	}
 	back := a.do("GET", "/api/units/my-d2/sheet?format=yaml", "").Body.String()
-	if !strings.HasPrefix(back, "format: inner-compass-unit/2") || !decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-check", quote(t, back))).Good {
+	if !strings.HasPrefix(back, "format: inner-compass-unit/2") || !decode[gen.SheetCheck](t, a.do("POST", "/api/sheet-checks", quote(t, back))).Good {
 		t.Errorf("%.200s", back)
 	}
 	for path, code := range map[string]int{"/api/units/norrad-h4/sheet?format=pdf": 422, "/api/units/nothing/sheet": 404, "/api/units/norrad-h4/sheet?version=x": 422, "/api/units/nothing": 404} {

@@ -2301,7 +2301,7 @@ type ApproveParams struct {
 type ListCasesParams struct {
 	Closed *bool `form:"closed,omitempty" json:"closed,omitempty"`
 
-	// Q every word must occur in vehicle
+	// Q every word must occur in vehicle, customer, words or number
 	Q *string `form:"q,omitempty" json:"q,omitempty"`
 
 	// After next of the page before
@@ -2340,6 +2340,15 @@ type MarkCheckParams struct {
 
 // PutMeasuredParams defines parameters for PutMeasured.
 type PutMeasuredParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// ReopenCaseParams defines parameters for ReopenCase.
+type ReopenCaseParams struct {
 	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
 	IfMatch *IfMatch `json:"If-Match,omitempty"`
 
@@ -2467,15 +2476,6 @@ type IssueRecordParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
-// ReopenCaseParams defines parameters for ReopenCase.
-type ReopenCaseParams struct {
-	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
-	IfMatch *IfMatch `json:"If-Match,omitempty"`
-
-	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
-	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
-}
-
 // WhatIfParams defines parameters for WhatIf.
 type WhatIfParams struct {
 	Reading string `form:"reading" json:"reading"`
@@ -2554,11 +2554,11 @@ type UpdateCaseJSONRequestBody = CaseChange
 // MarkCheckJSONRequestBody defines body for MarkCheck for application/json ContentType.
 type MarkCheckJSONRequestBody = Mark
 
-// MeasureJSONRequestBody defines body for Measure for application/json ContentType.
-type MeasureJSONRequestBody = Values
-
 // PutMeasuredJSONRequestBody defines body for PutMeasured for application/json ContentType.
 type PutMeasuredJSONRequestBody = Values
+
+// MeasureJSONRequestBody defines body for Measure for application/json ContentType.
+type MeasureJSONRequestBody = Values
 
 // CloseCaseJSONRequestBody defines body for CloseCase for application/json ContentType.
 type CloseCaseJSONRequestBody = Closing
@@ -2608,11 +2608,11 @@ type ReadLabJSONRequestBody = LabText
 // ReadNumberJSONRequestBody defines body for ReadNumber for application/json ContentType.
 type ReadNumberJSONRequestBody = TypedNumber
 
-// PutPricesJSONRequestBody defines body for PutPrices for application/json ContentType.
-type PutPricesJSONRequestBody = PriceBookInput
-
 // ImportPricesJSONRequestBody defines body for ImportPrices for application/json ContentType.
 type ImportPricesJSONRequestBody = SheetText
+
+// PutPricesJSONRequestBody defines body for PutPrices for application/json ContentType.
+type PutPricesJSONRequestBody = PriceBookInput
 
 // PutSettingsJSONRequestBody defines body for PutSettings for application/json ContentType.
 type PutSettingsJSONRequestBody = SettingsInput
@@ -2653,16 +2653,19 @@ type ServerInterface interface {
 	// (GET /cases/{id}/checks/{check})
 	GetCheck(c *gin.Context, id Ref, check CheckRef)
 	// MarkCheck Set aside a check, acknowledge its caution, or take that back
-	// (POST /cases/{id}/checks/{check}/mark)
+	// (POST /cases/{id}/checks/{check}/marks)
 	MarkCheck(c *gin.Context, id Ref, check CheckRef, params MarkCheckParams)
-	// Measure Run the instrument of a check; nothing is stored
-	// (POST /cases/{id}/checks/{check}/measure)
-	Measure(c *gin.Context, id Ref, check CheckRef)
 	// PutMeasured Put what the instrument states into the case
-	// (POST /cases/{id}/checks/{check}/put)
+	// (POST /cases/{id}/checks/{check}/measurements)
 	PutMeasured(c *gin.Context, id Ref, check CheckRef, params PutMeasuredParams)
+	// Measure Run the instrument of a check; nothing is stored
+	// (POST /cases/{id}/checks/{check}/results)
+	Measure(c *gin.Context, id Ref, check CheckRef)
+	// ReopenCase Open a closed case again
+	// (DELETE /cases/{id}/closing)
+	ReopenCase(c *gin.Context, id Ref, params ReopenCaseParams)
 	// CloseCase Close with the confirmed root cause
-	// (POST /cases/{id}/close)
+	// (PUT /cases/{id}/closing)
 	CloseCase(c *gin.Context, id Ref, params CloseCaseParams)
 	// PutCodes Note the stored codes, separated by spaces; an empty text says none
 	// (POST /cases/{id}/codes)
@@ -2715,9 +2718,6 @@ type ServerInterface interface {
 	// IssueRecord Issue the customer's record as the case stands; it is never altered
 	// (POST /cases/{id}/records)
 	IssueRecord(c *gin.Context, id Ref, params IssueRecordParams)
-	// ReopenCase Open a closed case again
-	// (POST /cases/{id}/reopen)
-	ReopenCase(c *gin.Context, id Ref, params ReopenCaseParams)
 	// ExplainSuspect Why a cause is suspected: its chain, every reading's weight, what separates it from the leader
 	// (GET /cases/{id}/suspects/{cause})
 	ExplainSuspect(c *gin.Context, id Ref, cause string)
@@ -2743,20 +2743,20 @@ type ServerInterface interface {
 	// (POST /instruments/{id})
 	Calculate(c *gin.Context, id Ref, params CalculateParams)
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
-	// (POST /lab)
+	// (POST /lab-tables)
 	ReadLab(c *gin.Context)
 	// ReadNumber How a typed number is read; nothing is stored
 	// (POST /numbers)
 	ReadNumber(c *gin.Context)
+	// ImportPrices Put a table (CSV) over the price book; all rows or none
+	// (PUT /price-table)
+	ImportPrices(c *gin.Context)
 	// GetPrices The price book of the shop
 	// (GET /prices)
 	GetPrices(c *gin.Context)
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
 	PutPrices(c *gin.Context)
-	// ImportPrices Put a table (CSV) over the price book; all rows or none
-	// (POST /prices/import)
-	ImportPrices(c *gin.Context)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -2764,7 +2764,7 @@ type ServerInterface interface {
 	// (PUT /settings)
 	PutSettings(c *gin.Context)
 	// CheckSheet Say what is wrong with a sheet, by line; nothing is stored
-	// (POST /sheet-check)
+	// (POST /sheet-checks)
 	CheckSheet(c *gin.Context)
 	// ListUnits Units on file
 	// (GET /units)
@@ -2776,7 +2776,7 @@ type ServerInterface interface {
 	// (GET /units/{id})
 	GetUnit(c *gin.Context, id Ref, params GetUnitParams)
 	// CompareFaults Two failures side by side, each named kind:part
-	// (GET /units/{id}/compare)
+	// (GET /units/{id}/comparison)
 	CompareFaults(c *gin.Context, id Ref, params CompareFaultsParams)
 	// FindGear Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count
 	// (GET /units/{id}/gear)
@@ -2794,7 +2794,7 @@ type ServerInterface interface {
 	// (GET /units/{id}/price-items)
 	ListPriceItems(c *gin.Context, id Ref)
 	// VerifyRecord Compare a record's file with the digest that it carries, or find the record of a printed digest
-	// (POST /verify)
+	// (POST /verifications)
 	VerifyRecord(c *gin.Context)
 	// ListVisits Visits of a vehicle as it is written
 	// (GET /visits)
@@ -3215,40 +3215,6 @@ func (siw *ServerInterfaceWrapper) MarkCheck(c *gin.Context) {
 	siw.Handler.MarkCheck(c, id, check, params)
 }
 
-// Measure operation middleware
-func (siw *ServerInterfaceWrapper) Measure(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "id" -------------
-	var id Ref
-
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// ------------- Path parameter "check" -------------
-	var check CheckRef
-
-	err = runtime.BindStyledParameterWithOptions("simple", "check", c.Param("check"), &check, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter check: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.Measure(c, id, check)
-}
-
 // PutMeasured operation middleware
 func (siw *ServerInterfaceWrapper) PutMeasured(c *gin.Context) {
 
@@ -3324,6 +3290,108 @@ func (siw *ServerInterfaceWrapper) PutMeasured(c *gin.Context) {
 	}
 
 	siw.Handler.PutMeasured(c, id, check, params)
+}
+
+// Measure operation middleware
+func (siw *ServerInterfaceWrapper) Measure(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "check" -------------
+	var check CheckRef
+
+	err = runtime.BindStyledParameterWithOptions("simple", "check", c.Param("check"), &check, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter check: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Measure(c, id, check)
+}
+
+// ReopenCase operation middleware
+func (siw *ServerInterfaceWrapper) ReopenCase(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReopenCaseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReopenCase(c, id, params)
 }
 
 // CloseCase operation middleware
@@ -4349,74 +4417,6 @@ func (siw *ServerInterfaceWrapper) IssueRecord(c *gin.Context) {
 	siw.Handler.IssueRecord(c, id, params)
 }
 
-// ReopenCase operation middleware
-func (siw *ServerInterfaceWrapper) ReopenCase(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "id" -------------
-	var id Ref
-
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// Parameter object where we will unmarshal all parameters from the context
-	var params ReopenCaseParams
-
-	headers := c.Request.Header
-
-	// ------------- Optional header parameter "If-Match" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
-		var IfMatch IfMatch
-		n := len(valueList)
-		if n != 1 {
-			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
-			return
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
-		if err != nil {
-			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
-			return
-		}
-
-		params.IfMatch = &IfMatch
-
-	}
-
-	// ------------- Optional header parameter "Idempotency-Key" -------------
-	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
-		var IdempotencyKey IdempotencyKey
-		n := len(valueList)
-		if n != 1 {
-			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
-			return
-		}
-
-		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
-		if err != nil {
-			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
-			return
-		}
-
-		params.IdempotencyKey = &IdempotencyKey
-
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ReopenCase(c, id, params)
-}
-
 // ExplainSuspect operation middleware
 func (siw *ServerInterfaceWrapper) ExplainSuspect(c *gin.Context) {
 
@@ -4669,6 +4669,19 @@ func (siw *ServerInterfaceWrapper) ReadNumber(c *gin.Context) {
 	siw.Handler.ReadNumber(c)
 }
 
+// ImportPrices operation middleware
+func (siw *ServerInterfaceWrapper) ImportPrices(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ImportPrices(c)
+}
+
 // GetPrices operation middleware
 func (siw *ServerInterfaceWrapper) GetPrices(c *gin.Context) {
 
@@ -4693,19 +4706,6 @@ func (siw *ServerInterfaceWrapper) PutPrices(c *gin.Context) {
 	}
 
 	siw.Handler.PutPrices(c)
-}
-
-// ImportPrices operation middleware
-func (siw *ServerInterfaceWrapper) ImportPrices(c *gin.Context) {
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ImportPrices(c)
 }
 
 // GetSettings operation middleware
@@ -5198,60 +5198,60 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/health", wrapper.GetHealth)
 	router.GET(options.BaseURL+"/settings", wrapper.GetSettings)
 	router.PUT(options.BaseURL+"/settings", wrapper.PutSettings)
-	router.GET(options.BaseURL+"/units", wrapper.ListUnits)
-	router.POST(options.BaseURL+"/units", wrapper.SaveSheet)
-	router.POST(options.BaseURL+"/sheet-check", wrapper.CheckSheet)
-	router.GET(options.BaseURL+"/units/:id", wrapper.GetUnit)
-	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
-	router.GET(options.BaseURL+"/units/:id/compare", wrapper.CompareFaults)
-	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
 	router.POST(options.BaseURL+"/numbers", wrapper.ReadNumber)
 	router.GET(options.BaseURL+"/gauges", wrapper.ListGauges)
 	router.PUT(options.BaseURL+"/gauges", wrapper.PutGauges)
-	router.POST(options.BaseURL+"/lab", wrapper.ReadLab)
+	router.GET(options.BaseURL+"/cases", wrapper.ListCases)
+	router.POST(options.BaseURL+"/cases", wrapper.TakeIn)
+	router.GET(options.BaseURL+"/cases/:id", wrapper.GetCase)
+	router.PATCH(options.BaseURL+"/cases/:id", wrapper.UpdateCase)
+	router.POST(options.BaseURL+"/cases/:id/readings", wrapper.AddReadings)
+	router.POST(options.BaseURL+"/cases/:id/codes", wrapper.PutCodes)
+	router.PUT(options.BaseURL+"/cases/:id/earlier", wrapper.LinkCase)
+	router.GET(options.BaseURL+"/visits", wrapper.ListVisits)
+	router.DELETE(options.BaseURL+"/cases/:id/closing", wrapper.ReopenCase)
+	router.PUT(options.BaseURL+"/cases/:id/closing", wrapper.CloseCase)
+	router.GET(options.BaseURL+"/cases/:id/suspects/:cause", wrapper.ExplainSuspect)
+	router.GET(options.BaseURL+"/cases/:id/what-if", wrapper.WhatIf)
+	router.GET(options.BaseURL+"/cases/:id/offers", wrapper.ListOffers)
+	router.GET(options.BaseURL+"/cases/:id/findings", wrapper.ListFindings)
+	router.GET(options.BaseURL+"/cases/:id/checks", wrapper.ListChecks)
+	router.GET(options.BaseURL+"/cases/:id/checks/:check", wrapper.GetCheck)
+	router.POST(options.BaseURL+"/cases/:id/checks/:check/marks", wrapper.MarkCheck)
+	router.POST(options.BaseURL+"/cases/:id/checks/:check/results", wrapper.Measure)
+	router.POST(options.BaseURL+"/cases/:id/checks/:check/measurements", wrapper.PutMeasured)
+	router.POST(options.BaseURL+"/lab-tables", wrapper.ReadLab)
 	router.GET(options.BaseURL+"/instruments", wrapper.ListInstruments)
 	router.GET(options.BaseURL+"/instruments/:id", wrapper.GetInstrument)
 	router.POST(options.BaseURL+"/instruments/:id", wrapper.Calculate)
 	router.POST(options.BaseURL+"/cases/:id/instruments/:instrument", wrapper.PutCalculated)
 	router.GET(options.BaseURL+"/cases/:id/measurements", wrapper.ListMeasurements)
 	router.DELETE(options.BaseURL+"/cases/:id/measurements/:measurement", wrapper.TakeBack)
-	router.GET(options.BaseURL+"/cases", wrapper.ListCases)
-	router.POST(options.BaseURL+"/cases", wrapper.TakeIn)
-	router.GET(options.BaseURL+"/cases/:id", wrapper.GetCase)
-	router.PATCH(options.BaseURL+"/cases/:id", wrapper.UpdateCase)
-	router.POST(options.BaseURL+"/cases/:id/readings", wrapper.AddReadings)
-	router.GET(options.BaseURL+"/cases/:id/suspects/:cause", wrapper.ExplainSuspect)
-	router.GET(options.BaseURL+"/cases/:id/what-if", wrapper.WhatIf)
-	router.GET(options.BaseURL+"/cases/:id/offers", wrapper.ListOffers)
-	router.POST(options.BaseURL+"/cases/:id/codes", wrapper.PutCodes)
-	router.GET(options.BaseURL+"/units/:id/knowledge", wrapper.FindKnowledge)
-	router.GET(options.BaseURL+"/units/:id/knowledge/:kind/:entry", wrapper.GetKnowledge)
-	router.GET(options.BaseURL+"/cases/:id/findings", wrapper.ListFindings)
-	router.GET(options.BaseURL+"/cases/:id/checks", wrapper.ListChecks)
-	router.GET(options.BaseURL+"/cases/:id/checks/:check", wrapper.GetCheck)
-	router.POST(options.BaseURL+"/cases/:id/checks/:check/mark", wrapper.MarkCheck)
-	router.POST(options.BaseURL+"/cases/:id/checks/:check/measure", wrapper.Measure)
-	router.POST(options.BaseURL+"/cases/:id/checks/:check/put", wrapper.PutMeasured)
 	router.GET(options.BaseURL+"/cases/:id/options", wrapper.ListOptions)
 	router.POST(options.BaseURL+"/cases/:id/options", wrapper.WeighOptions)
 	router.POST(options.BaseURL+"/cases/:id/estimates", wrapper.MakeEstimate)
 	router.GET(options.BaseURL+"/approvals/:token", wrapper.GetApproval)
 	router.POST(options.BaseURL+"/approvals/:token", wrapper.Approve)
-	router.POST(options.BaseURL+"/cases/:id/records", wrapper.IssueRecord)
-	router.POST(options.BaseURL+"/cases/:id/record-draft", wrapper.DraftRecord)
-	router.POST(options.BaseURL+"/verify", wrapper.VerifyRecord)
-	router.DELETE(options.BaseURL+"/cases/:id/photos/:photo", wrapper.DropPhoto)
 	router.PUT(options.BaseURL+"/cases/:id/follow-up", wrapper.SetFollowUp)
-	router.PUT(options.BaseURL+"/cases/:id/earlier", wrapper.LinkCase)
-	router.GET(options.BaseURL+"/visits", wrapper.ListVisits)
-	router.GET(options.BaseURL+"/prices", wrapper.GetPrices)
-	router.PUT(options.BaseURL+"/prices", wrapper.PutPrices)
-	router.POST(options.BaseURL+"/prices/import", wrapper.ImportPrices)
-	router.GET(options.BaseURL+"/units/:id/price-items", wrapper.ListPriceItems)
 	router.POST(options.BaseURL+"/cases/:id/decisions", wrapper.Decide)
 	router.POST(options.BaseURL+"/cases/:id/proof", wrapper.SetProof)
-	router.POST(options.BaseURL+"/cases/:id/close", wrapper.CloseCase)
-	router.POST(options.BaseURL+"/cases/:id/reopen", wrapper.ReopenCase)
+	router.POST(options.BaseURL+"/cases/:id/records", wrapper.IssueRecord)
+	router.POST(options.BaseURL+"/cases/:id/record-draft", wrapper.DraftRecord)
+	router.POST(options.BaseURL+"/verifications", wrapper.VerifyRecord)
+	router.DELETE(options.BaseURL+"/cases/:id/photos/:photo", wrapper.DropPhoto)
+	router.GET(options.BaseURL+"/units", wrapper.ListUnits)
+	router.POST(options.BaseURL+"/units", wrapper.SaveSheet)
+	router.POST(options.BaseURL+"/sheet-checks", wrapper.CheckSheet)
+	router.GET(options.BaseURL+"/units/:id", wrapper.GetUnit)
+	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
+	router.GET(options.BaseURL+"/units/:id/comparison", wrapper.CompareFaults)
+	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
+	router.GET(options.BaseURL+"/units/:id/knowledge", wrapper.FindKnowledge)
+	router.GET(options.BaseURL+"/units/:id/knowledge/:kind/:entry", wrapper.GetKnowledge)
+	router.GET(options.BaseURL+"/prices", wrapper.GetPrices)
+	router.PUT(options.BaseURL+"/prices", wrapper.PutPrices)
+	router.GET(options.BaseURL+"/units/:id/price-items", wrapper.ListPriceItems)
+	router.PUT(options.BaseURL+"/price-table", wrapper.ImportPrices)
 }
 
 type CaseResponseHeaders struct {
@@ -5638,6 +5638,51 @@ func (response MarkCheckdefaultApplicationProblemPlusJSONResponse) VisitMarkChec
 	return err
 }
 
+type PutMeasuredRequestObject struct {
+	ID     Ref      `json:"id"`
+	Check  CheckRef `json:"check"`
+	Params PutMeasuredParams
+	Body   *PutMeasuredJSONRequestBody
+}
+
+type PutMeasuredResponseObject interface {
+	VisitPutMeasuredResponse(w http.ResponseWriter) error
+}
+
+type PutMeasured200JSONResponse struct{ CaseJSONResponse }
+
+func (response PutMeasured200JSONResponse) VisitPutMeasuredResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutMeasureddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutMeasureddefaultApplicationProblemPlusJSONResponse) VisitPutMeasuredResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MeasureRequestObject struct {
 	ID    Ref      `json:"id"`
 	Check CheckRef `json:"check"`
@@ -5679,20 +5724,18 @@ func (response MeasuredefaultApplicationProblemPlusJSONResponse) VisitMeasureRes
 	return err
 }
 
-type PutMeasuredRequestObject struct {
-	ID     Ref      `json:"id"`
-	Check  CheckRef `json:"check"`
-	Params PutMeasuredParams
-	Body   *PutMeasuredJSONRequestBody
+type ReopenCaseRequestObject struct {
+	ID     Ref `json:"id"`
+	Params ReopenCaseParams
 }
 
-type PutMeasuredResponseObject interface {
-	VisitPutMeasuredResponse(w http.ResponseWriter) error
+type ReopenCaseResponseObject interface {
+	VisitReopenCaseResponse(w http.ResponseWriter) error
 }
 
-type PutMeasured200JSONResponse struct{ CaseJSONResponse }
+type ReopenCase200JSONResponse struct{ CaseJSONResponse }
 
-func (response PutMeasured200JSONResponse) VisitPutMeasuredResponse(w http.ResponseWriter) error {
+func (response ReopenCase200JSONResponse) VisitReopenCaseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5707,12 +5750,12 @@ func (response PutMeasured200JSONResponse) VisitPutMeasuredResponse(w http.Respo
 	return err
 }
 
-type PutMeasureddefaultApplicationProblemPlusJSONResponse struct {
+type ReopenCasedefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response PutMeasureddefaultApplicationProblemPlusJSONResponse) VisitPutMeasuredResponse(w http.ResponseWriter) error {
+func (response ReopenCasedefaultApplicationProblemPlusJSONResponse) VisitReopenCaseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6491,49 +6534,6 @@ func (response IssueRecorddefaultApplicationProblemPlusJSONResponse) VisitIssueR
 	return err
 }
 
-type ReopenCaseRequestObject struct {
-	ID     Ref `json:"id"`
-	Params ReopenCaseParams
-}
-
-type ReopenCaseResponseObject interface {
-	VisitReopenCaseResponse(w http.ResponseWriter) error
-}
-
-type ReopenCase200JSONResponse struct{ CaseJSONResponse }
-
-func (response ReopenCase200JSONResponse) VisitReopenCaseResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	if response.Headers.ETag != nil {
-		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
-	}
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ReopenCasedefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ReopenCasedefaultApplicationProblemPlusJSONResponse) VisitReopenCaseResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type ExplainSuspectRequestObject struct {
 	ID    Ref    `json:"id"`
 	Cause string `json:"cause"`
@@ -6909,6 +6909,45 @@ func (response ReadNumberdefaultApplicationProblemPlusJSONResponse) VisitReadNum
 	return err
 }
 
+type ImportPricesRequestObject struct {
+	Body *ImportPricesJSONRequestBody
+}
+
+type ImportPricesResponseObject interface {
+	VisitImportPricesResponse(w http.ResponseWriter) error
+}
+
+type ImportPrices200JSONResponse PriceBook
+
+func (response ImportPrices200JSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPricesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportPricesdefaultApplicationProblemPlusJSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPricesRequestObject struct {
 }
 
@@ -6975,45 +7014,6 @@ type PutPricesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutPricesdefaultApplicationProblemPlusJSONResponse) VisitPutPricesResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ImportPricesRequestObject struct {
-	Body *ImportPricesJSONRequestBody
-}
-
-type ImportPricesResponseObject interface {
-	VisitImportPricesResponse(w http.ResponseWriter) error
-}
-
-type ImportPrices200JSONResponse PriceBook
-
-func (response ImportPrices200JSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ImportPricesdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ImportPricesdefaultApplicationProblemPlusJSONResponse) VisitImportPricesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7604,16 +7604,19 @@ type StrictServerInterface interface {
 	// (GET /cases/{id}/checks/{check})
 	GetCheck(ctx context.Context, request GetCheckRequestObject) (GetCheckResponseObject, error)
 	// MarkCheck Set aside a check, acknowledge its caution, or take that back
-	// (POST /cases/{id}/checks/{check}/mark)
+	// (POST /cases/{id}/checks/{check}/marks)
 	MarkCheck(ctx context.Context, request MarkCheckRequestObject) (MarkCheckResponseObject, error)
-	// Measure Run the instrument of a check; nothing is stored
-	// (POST /cases/{id}/checks/{check}/measure)
-	Measure(ctx context.Context, request MeasureRequestObject) (MeasureResponseObject, error)
 	// PutMeasured Put what the instrument states into the case
-	// (POST /cases/{id}/checks/{check}/put)
+	// (POST /cases/{id}/checks/{check}/measurements)
 	PutMeasured(ctx context.Context, request PutMeasuredRequestObject) (PutMeasuredResponseObject, error)
+	// Measure Run the instrument of a check; nothing is stored
+	// (POST /cases/{id}/checks/{check}/results)
+	Measure(ctx context.Context, request MeasureRequestObject) (MeasureResponseObject, error)
+	// ReopenCase Open a closed case again
+	// (DELETE /cases/{id}/closing)
+	ReopenCase(ctx context.Context, request ReopenCaseRequestObject) (ReopenCaseResponseObject, error)
 	// CloseCase Close with the confirmed root cause
-	// (POST /cases/{id}/close)
+	// (PUT /cases/{id}/closing)
 	CloseCase(ctx context.Context, request CloseCaseRequestObject) (CloseCaseResponseObject, error)
 	// PutCodes Note the stored codes, separated by spaces; an empty text says none
 	// (POST /cases/{id}/codes)
@@ -7666,9 +7669,6 @@ type StrictServerInterface interface {
 	// IssueRecord Issue the customer's record as the case stands; it is never altered
 	// (POST /cases/{id}/records)
 	IssueRecord(ctx context.Context, request IssueRecordRequestObject) (IssueRecordResponseObject, error)
-	// ReopenCase Open a closed case again
-	// (POST /cases/{id}/reopen)
-	ReopenCase(ctx context.Context, request ReopenCaseRequestObject) (ReopenCaseResponseObject, error)
 	// ExplainSuspect Why a cause is suspected: its chain, every reading's weight, what separates it from the leader
 	// (GET /cases/{id}/suspects/{cause})
 	ExplainSuspect(ctx context.Context, request ExplainSuspectRequestObject) (ExplainSuspectResponseObject, error)
@@ -7694,20 +7694,20 @@ type StrictServerInterface interface {
 	// (POST /instruments/{id})
 	Calculate(ctx context.Context, request CalculateRequestObject) (CalculateResponseObject, error)
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
-	// (POST /lab)
+	// (POST /lab-tables)
 	ReadLab(ctx context.Context, request ReadLabRequestObject) (ReadLabResponseObject, error)
 	// ReadNumber How a typed number is read; nothing is stored
 	// (POST /numbers)
 	ReadNumber(ctx context.Context, request ReadNumberRequestObject) (ReadNumberResponseObject, error)
+	// ImportPrices Put a table (CSV) over the price book; all rows or none
+	// (PUT /price-table)
+	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
 	// GetPrices The price book of the shop
 	// (GET /prices)
 	GetPrices(ctx context.Context, request GetPricesRequestObject) (GetPricesResponseObject, error)
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
 	PutPrices(ctx context.Context, request PutPricesRequestObject) (PutPricesResponseObject, error)
-	// ImportPrices Put a table (CSV) over the price book; all rows or none
-	// (POST /prices/import)
-	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -7715,7 +7715,7 @@ type StrictServerInterface interface {
 	// (PUT /settings)
 	PutSettings(ctx context.Context, request PutSettingsRequestObject) (PutSettingsResponseObject, error)
 	// CheckSheet Say what is wrong with a sheet, by line; nothing is stored
-	// (POST /sheet-check)
+	// (POST /sheet-checks)
 	CheckSheet(ctx context.Context, request CheckSheetRequestObject) (CheckSheetResponseObject, error)
 	// ListUnits Units on file
 	// (GET /units)
@@ -7727,7 +7727,7 @@ type StrictServerInterface interface {
 	// (GET /units/{id})
 	GetUnit(ctx context.Context, request GetUnitRequestObject) (GetUnitResponseObject, error)
 	// CompareFaults Two failures side by side, each named kind:part
-	// (GET /units/{id}/compare)
+	// (GET /units/{id}/comparison)
 	CompareFaults(ctx context.Context, request CompareFaultsRequestObject) (CompareFaultsResponseObject, error)
 	// FindGear Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count
 	// (GET /units/{id}/gear)
@@ -7745,7 +7745,7 @@ type StrictServerInterface interface {
 	// (GET /units/{id}/price-items)
 	ListPriceItems(ctx context.Context, request ListPriceItemsRequestObject) (ListPriceItemsResponseObject, error)
 	// VerifyRecord Compare a record's file with the digest that it carries, or find the record of a printed digest
-	// (POST /verify)
+	// (POST /verifications)
 	VerifyRecord(ctx context.Context, request VerifyRecordRequestObject) (VerifyRecordResponseObject, error)
 	// ListVisits Visits of a vehicle as it is written
 	// (GET /visits)
@@ -8121,6 +8121,52 @@ func (sh *strictHandler) MarkCheck(ctx *gin.Context, id Ref, check CheckRef, par
 	}
 }
 
+// PutMeasured operation middleware
+func (sh *strictHandler) PutMeasured(ctx *gin.Context, id Ref, check CheckRef, params PutMeasuredParams) {
+	var request PutMeasuredRequestObject
+
+	request.ID = id
+	request.Check = check
+	request.Params = params
+
+	var body PutMeasuredJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutMeasured(ctx.Request.Context(), request.(PutMeasuredRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutMeasured")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutMeasuredResponseObject); ok {
+		if err := validResponse.VisitPutMeasuredResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Measure operation middleware
 func (sh *strictHandler) Measure(ctx *gin.Context, id Ref, check CheckRef) {
 	var request MeasureRequestObject
@@ -8166,45 +8212,26 @@ func (sh *strictHandler) Measure(ctx *gin.Context, id Ref, check CheckRef) {
 	}
 }
 
-// PutMeasured operation middleware
-func (sh *strictHandler) PutMeasured(ctx *gin.Context, id Ref, check CheckRef, params PutMeasuredParams) {
-	var request PutMeasuredRequestObject
+// ReopenCase operation middleware
+func (sh *strictHandler) ReopenCase(ctx *gin.Context, id Ref, params ReopenCaseParams) {
+	var request ReopenCaseRequestObject
 
 	request.ID = id
-	request.Check = check
 	request.Params = params
 
-	var body PutMeasuredJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.PutMeasured(ctx.Request.Context(), request.(PutMeasuredRequestObject))
+		return sh.ssi.ReopenCase(ctx.Request.Context(), request.(ReopenCaseRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "PutMeasured")
+		handler = middleware(handler, "ReopenCase")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(PutMeasuredResponseObject); ok {
-		if err := validResponse.VisitPutMeasuredResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(ReopenCaseResponseObject); ok {
+		if err := validResponse.VisitReopenCaseResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8913,33 +8940,6 @@ func (sh *strictHandler) IssueRecord(ctx *gin.Context, id Ref, params IssueRecor
 	}
 }
 
-// ReopenCase operation middleware
-func (sh *strictHandler) ReopenCase(ctx *gin.Context, id Ref, params ReopenCaseParams) {
-	var request ReopenCaseRequestObject
-
-	request.ID = id
-	request.Params = params
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ReopenCase(ctx.Request.Context(), request.(ReopenCaseRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ReopenCase")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ReopenCaseResponseObject); ok {
-		if err := validResponse.VisitReopenCaseResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
 // ExplainSuspect operation middleware
 func (sh *strictHandler) ExplainSuspect(ctx *gin.Context, id Ref, cause string) {
 	var request ExplainSuspectRequestObject
@@ -9264,6 +9264,48 @@ func (sh *strictHandler) ReadNumber(ctx *gin.Context) {
 	}
 }
 
+// ImportPrices operation middleware
+func (sh *strictHandler) ImportPrices(ctx *gin.Context) {
+	var request ImportPricesRequestObject
+
+	var body ImportPricesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportPrices(ctx.Request.Context(), request.(ImportPricesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportPrices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ImportPricesResponseObject); ok {
+		if err := validResponse.VisitImportPricesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPrices operation middleware
 func (sh *strictHandler) GetPrices(ctx *gin.Context) {
 	var request GetPricesRequestObject
@@ -9323,48 +9365,6 @@ func (sh *strictHandler) PutPrices(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutPricesResponseObject); ok {
 		if err := validResponse.VisitPutPricesResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ImportPrices operation middleware
-func (sh *strictHandler) ImportPrices(ctx *gin.Context) {
-	var request ImportPricesRequestObject
-
-	var body ImportPricesJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ImportPrices(ctx.Request.Context(), request.(ImportPricesRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ImportPrices")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ImportPricesResponseObject); ok {
-		if err := validResponse.VisitImportPricesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9809,234 +9809,236 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L19k9s2si/8VVB6zlPZrUvH46yTTey6dSpx4sSVxPaxnaTq7MmtgkhohB0KYABwNIrL3/0WGi8EKYAC",
-	"RtLY67v/7DojEgS6G41Gv/z67aLmm44zwpRcPHq76LDAG6KIgP96sib11Suy0v+mbPFo0WG1XlQLhjdk",
-	"8WhR658X1UKQP3oqSLN4pERPqoWs12SD9UsbfPMTYZdqvXj05UW1ULtOvyeVoOxy8e5dtXjWkE3HFWH1",
-	"7key0680RNaCdopy/cENbgjirCZoxQUiuF4jtabsEjWckcdIrQmSeEMQvsSUVQi3kiOshr9v+IYwVaGG",
-	"E4kYN+9i1qBLoiQ8tqJCKoSZ3BJRIayfIcJ+pGcNEYgq8/TDi68WlaHDmuCGiIESwTLu6XUkaPDgs4tq",
-	"saHM/3eUJKufsarX+7TQs/3uDb5EfAUzr7EkCEs9vy2WSK75lj1G2zVhSPINWfJmh0grCVpjieo1Zpek",
-	"0Q9LympSwRBm2YhK9PDBZ0AXRyMqgcTJBa/umVkmVvrwotLCoojQb/+f/1n85z8u7n31+9sH1Vfv/mfx",
-	"n/+xiK08LWm0yRWzhxExe6fflR1nkhixxpLo/685U4Qp/U/cdS2tsab0/X9KTe63wfj/IfTMFv/f/WGz",
-	"3De/yvswGHxjn1sBhxjfIqkwa+SistSEuWiGjj+2N/t31eKl4MuWbGYm3Zkn/lfZ5N24kflv19jI1VZw",
-	"dllpuRKkAhkxP/G+bdCSIFzXpFOkQX959fQJ+urh53//K3DTfkNP4eumeQGz6gTviFDU8EG/KWWw5iXn",
-	"LcFs8a5akBsl8P4eWPesEaRRa+l3QS+E3neLarHiYoOVFhemvng4iBhlilwSoYfldqA9MlcLia/NtE77",
-	"RUVVS2J8DQX6H25i7nlHADetyhHrd/8NvvwnqZX+xNfNNa1JBn2HxYK+3F8scFariDXfSuC+IFhzecU1",
-	"87UiHhYZcKvGvR4BvkUV2cjDuwZeAAKZ0bAQeAdjwakSm3Td0s1S/+LJ3vB+2QZTYv1macjeCHpNoqOA",
-	"wh9NdO+R6ZRWbU+b6JMbynplqJ0xKS9iGc8q0raJ2SUkqlps17vDkmZYX/nT2wmc+aAZxIvbsEJH/kEi",
-	"DSEddQIhcNSPyiqcOCCdTUP187h9GUjtCreSVBNBrglt9VIip+m+kKy53QyE9RtYsFVQel6kbikjTTC1",
-	"4U1z1hQe2KFKmbd2qoWklwyrXpC9M+viIvb8lotG7j9b5aoSSwq7sig3uk7wa9xGdEfTiKTyAB6S5tAm",
-	"/5bUVNpdvtzFt3RMcRzcj14Dxx4mNx0V022GFbmn6IYsYnyHPRf/sqFlvl57sVppyrzoUtpNcK6iX9I/",
-	"vF5jIxw5umTNu/g5prAayT/viJYGzzVHImNTdS2u4Z9S4ZZEN4a0Irv3wzVZ0zqli/SSmYrzyEv23i9/",
-	"aqPzoA5zLLPPu0VbqlReet2XhqlaDoT0tgsMxGoQIhDcQQyCZQWyG91ZN1Tu76oWL0kbXXfPqDq8bvO+",
-	"fTr22W+w2P8q2XRrLKkkTdzWWtPLdabUpRfQ8m3mGIyYiWQdgjfx3XKN2z5vpyQoaAawX6hCEsXI6m4M",
-	"2fbVEif0XcuTbKh7QZpvEu/1UvGNOTj3fmzwBl+SQh3aWOWcr9tCdb43GtWXmzquCpqefK1Sv3x74M3n",
-	"XMV/I1i01FBkbta/UkmBh0QqusGK5C/4O/tGbMH6CmdNkrkhfrCPvasWCQuyxU1jVpE1p1d9nJ0tVgWj",
-	"eKLsDUOwYCpxFBI23bhzxyrvVc03cd7xLUvIcrfmiuez6KV+PLaQTnC+yh8Gno4d16R2R1XWQM+k7Enz",
-	"Ct6Kj3cdLDu4JgqOD9pTr/Qz8zaEUVPzg0hizYTLOHNkLzpBD4/02j0H78iO1CqfUK/NCzEa6bFobW3q",
-	"Q2OYB/UoAtM2+/Nv9NPPFNnEJpA4i80Pz3FCpuFHsiVSxTmsf/+VCDn2PwQPzFtTVMmnPL5ntoRers3W",
-	"3PdBwY/KOy+EUUgSYUH0H4T1olpPoOIIW18haom+6OlfN+B91Y8xcqNQy/lV1A2QMusmZzDcFvcNM3/G",
-	"BceJZUZA+jEhR2R3Qh3cXvU57NRNQEWvzfyJ7O1Cp7bMXvX62QmY3WSBxIcCO/BiOCGCDWW3eXj4Ok0V",
-	"nk+D2vH60Cl4d5iOj87hoByMgcGe8Fo9Zdk8AX4X3skH4ye4nUZv5NYWOnxzD2ycgw+HBse8+zc4bQ6O",
-	"6pXioTUFe7XQXRDu5IPzSXoADgURony2/vUCJhub5YB7fW9zx+Wsd26S8SfW+E8s4qZR0vrP9KnaoUMX",
-	"101iF5C2fe3uzTES7E3hiuyOmRoNp6XHis5qjSn7ibKr/VmtBN/ETxGphOVVbHY8/lKW4xC+CWMEXzHv",
-	"Jmf/nDcRmjakG00wmEmK3JTFf+gEX+IlbanxNOQ4ThyfT8M7PbHB/xBOp7LrjBPHOrnzPfb1FePbljSX",
-	"yfvjKZ3wBa72mjckEcVZUQbWRvaUnpoXok74Pb/9/EBCqh8Z37Iyh37qz0wq0W9s4G32BjA8WR4fqNec",
-	"x90r8op2XYrzUpGu8Pp/m/CC4rwt+szcxnHhhplAg/neEGBwAQdLJid5bv2jCISXvMnOGSiZ3JZPnaBN",
-	"ghDJuNT7jRxO4zhmNsnVwaWnyJVFdpylVE5JRG7s2Q21RHI3zhgHWRt1/1uFG3Ju1733LeS3jttL6S3k",
-	"TSG3lwI6WdYMq/U8jwsRp7WPEWXfFprmBYvsEetYh1wTRNmQuHMNHqpqoNOh4NoG3zwzz34ZOc4KAoir",
-	"vm0TkXGT86B6YSbKRQM5Q01zT68Bswat6GUviERYoi1p2+gteQgYTj/BJRlGEwQu2qTRl+/HQa4SZPiQ",
-	"TQcmxiGy/NFjZxvNnVr/BY9pZmmpJ+rw8QrrTNw1qKj7zXA/m5iuuFbm+pMTADgu1u12iv3mjLHacmkF",
-	"pCQuPXjsD/Eh5qPPF+ng2hVx1Y4uq9FIcuCLdVFBmPuiWjCu7rl/+/C4/vO9Fe5bFQ0IOgfkwfS+UVja",
-	"ziFKfmdCFhB/melVcEMHT/7ti4OzNa/F57rpsCCNvjNGDtL4GZo4Wdf4mvI+EdUhCtP265nfvon/Rler",
-	"cTg70D3CeXpue/kxA4RzD84j/ffFMINhDcOM0xSlMuYeKKFn7Q7kvNtPyMdoSEuvwiqFyD27a3Mito4m",
-	"tT2ih1HdEHGKMEn+6ElUgdJT3YRvc98Nv5KYuRI4Zj/PmJinSfnyF8R4ytezU2RwOfd5tpT9Bu530rwa",
-	"AoF78Q68i5NFkpon3B7mp8SSMvnq87csdfwHg+GDFVeRm8YubnXO5CqCfPC2zPXRdS0l8d/WvBe5zCv1",
-	"LbFUqIevE7a7SEZ/tljV6/hNIrbdmAl1WO+SMNENRwc7gWHQ4Cpg6DFD+VcmT2NCfBi5KXMhLKmKXmXC",
-	"K+x+1LxVI8Mt62wSRGpTJL4RWuLsyXlx909WwyFGIX7jVu8/NEw0RkifBxFLmntRmsuGVX5IPZVEN9xu",
-	"ZtIhI4bCJUkoTBeLSmy5bcmNPL2L0rnYp8uS67MfnblqFIQ19/K4fRKmC3g6btnUMssFEASfiRbJUfMs",
-	"MQzwKsLKXExQv2uJvuC/bmkXSQozP5axTNqh5gnhhvZzhNeiMwzkbLKVjt8WxYmgCQGO5YAe3NYzUQZ+",
-	"RViu1QXPWklxMQYQlCFB0U0vSt+brsUMxyNvdXBNLzCbw8t9LHIQGIDz5rd9DjiF64S/LpU1RVaFOfwt",
-	"ZVcFq/Sht8hQG5LYNu6qmf8JiI/F0pdaPNLawZlabucLgmWq6IUwRfb4fzh6kNaVJt3kdPZx7mXE0cxJ",
-	"k2GTX3w1EXfHLScYISmseA2LiW2tp1ZkcxN8fcZqXoaveTz+4b5V3wvedzHfWt+qUk2VuMhaMh/jrbbT",
-	"8SPNXXmf2qzgrLtu8oCCssHsHDRFuihFrKVYSkgirsnRzn13ZPo5VK4W0o4fJR64Y/fJt8Qifyt+g6M2",
-	"u7seBY7Da5tyD7dBva9gN8LH9H4Cc2ZrLodSUXiqa/vLqC+xxTtSMMmf9ONRpYzFVUmcWRPsZyyuEpyk",
-	"BZr8tXk8urd48R1pRrdaR0GeYrWjTUZPV17cHBoRShreVYtd3oMT4bZXWae6nTV8s9ADepI7Pnq5cDT0",
-	"4gVESO8BYGmBWr7JPEN3tyk2cIszn09Pesb1fTi7bRxEcgEoSRRa7tAas6bS/6BNhbCpeJdr3qGtoIpI",
-	"ZAtpHkPOZ00kogx1RNTGfN/gm3Augdc8XAFzifATCz5eYmqr1W1oCytT3Y9ZgzZ4h5Yk+AUj44dCY4M9",
-	"sA5NYWoiWqfXqgez5atQ1EqaxyZ0ZqJokAAL8+HMPsxZuyu4HIihDmDfuOK9SNy9Z7KvkxcH+KU4lcak",
-	"tRXomTmDy+XX2qkMdxIxJLuaRXveuFrj39OyU5Z5Vz7v+Kd9flB2yp97OpIKcJvMMRguOreWc1Gep3GL",
-	"kqPZsp2U7ZXKytQ/JKt1iqtHkhUigqhesFi6O1WISoSReQLxFcIM2TIhn1AQ8TuWVE2U+J5mKixM8UNx",
-	"jcHtSwSOysyfpOPbPPy9ZHuXZm+S7g8k20M6PDPVd15yBtI4Ugf8Tm6Vl5bOE/eGl/uxlJi/a4Uvo2lX",
-	"XrnmaVm/VyMq1m2V6eFETO2Fqabo8CVBS3JJmXRnEzf5JS2WKro3OsJiqTSEAeKIPuUdBg7Bol6jFTW4",
-	"I9PFTrkPC65cwbBnFkulTT91iVsTyuMO1zRR+puMtrTk2thos+Y/PATzXtG2PSzR1uz0U/Jvug9G18Xb",
-	"NhYmcdfOidppKsQFos2jDosow9ImPVzzZ82/A/YeZV2vPMepRCaEgfQapTH5diana7LKaUW12dPucLLz",
-	"ShPnl64wXaPZqwI5uq6D2cPmUP7LZKkN3o11GowTW+r3uI9ploZuCJOp2EVxGOSaiKZPpEYKInnbJ+Mk",
-	"PauJUJim6ux7pmibqfatBAyLG319/C038jD7JPl+orFkgEv9U76WNYw4WE+ZWJ79mHk6OdHS/KPCJTwn",
-	"W7+KIbHrwcVFclET9W5SiFsqldnt2wHVa5wHeLhG5zBBCBZPec8iyn0DMecC1hEsDFRYhH18CU6tZtY3",
-	"nYxEFVRyB5GwQ144P6fKr9V9LphTimoeu23imLWx8qKoN1aU59qaWYE5F/c2I9u3KjO52IJ+wGJj0hsn",
-	"BzyX6vT57jOXkakGH3Q3TCU69+FiPvGJkoIyEgutFdU8Habim/yqI57BoKUrYwUUE/+JxPpaFZE0X+uQ",
-	"9CH0MnG3EIkzbZpIYcYY3qiCj8am+myUkz+50ELdsTwhONClO7T3njzVobOmUnGxyx7oR9JFC92TJQza",
-	"pMuHHPDUfaZfTKA6XB32rBN89bLFtfFkt3QzVln7lkypFQx/jwdtRMF69e0ziq0w725TsRIdVyU0gtRU",
-	"FgTPZPs7D1dJ6N9WY03UI98i46EATD2441GJbH37KWKvM66DGYPPssswIUjmtRsz8OhZmXBbbFRvZYU2",
-	"cA26XVIN5sbIeaCJNK8tjDwXmt/kBm+6BIFWhDSF2sQV2k6AFTSRnNBsCJa9AANjkB198cJXhCE9wMjn",
-	"zEyxTVw7pRCaSNuVXDamMTt7DunjsgfPvs9KgmhdPC6XCpmYhBPcxqdaipiW3M7m3lqAlWV+KOTvlrLG",
-	"XPVng2nmqeg2chF762kI708BdoWBfW27xSChASU990OoMSOtjhBWFA/smLjTeOaMvXSJBJHaO1aYELom",
-	"bfMsFvJpQMGuLfpt/oAniwCE6sys2K7PT3qerolLrB7pBJJuCBMPYtmgmC2Ns3M+7nND6d+tjIyor3N6",
-	"wTSUcUsbfzNOaq0tSyuA/nWARZzKOjTiEbgit4UKCfm27/pPIg2OkK72Vc6GsESewQkyO2cyl1PeN3MA",
-	"3rqQ0BhM7hSFdExIw7TrdKi5dmIxesEl4Bxprun7TlaJdKkVHwS896JvYPs1CCNrVzsLyZ6DEeCCZOmL",
-	"wmP5yQi2ZufY7RdAj9zeQ2XLwGdn8XoId0eGKKvdbfgJWFsR90nPEmUiiehIIqgB48zO4DumxC5eg1to",
-	"KBUXz6QiwZLUZRaiX8xr8+YRyQyWcCPLgJnAoyFJML1ZusYNAmDILRZm5CSyLMJUUSaaH/EVicIZKq5G",
-	"dvsIfS7T/WPGGOZWuWUPY8ySzqJQ5aVcFEvXsYIwO3UngHvTj6dRz+cMWkfy7YXZJ+X4j6cmH0v+x71M",
-	"lQXN5IQcS3dfFQOfz4vC/YSXMTQWD0NxnDVMhOBF+afL7/QbcYQi0pb6F9YEl74iyIZoQySJBgTXy6Il",
-	"vTY30pgsCmfI5Y71Rr9x8IZg1u1pNlpV5bk7LMbPxHMsISqGO9HEKWgCEHU087bfsFR+n0wWqW0jHkXB",
-	"N+iB7RwEVza90MfowkNomo8ZXE1J2muSkZkhoOLLTjOoafCrShDjtfeFxRMZTp+P4BIOEGWKw3oHQwsB",
-	"+Mw9QToe2pbzGQkzmQha2GyGTcGtcdilkes2dJgydEZr3jaysq47zT3THUWilqwU4r16jLZUrXkPHj+b",
-	"XNtiqSBfFexo+0eQASQh7yCG/vFwHv3js1iQ2IEjTvtIHAz+JkEQ/d7dj/kaD2ch1tFdyBIohYOi5Oaf",
-	"ld9iKgz242rJvKWko1TSP4/CqHfYgnqY6EwJvnppgyqZ+9u1V/BSmFMYO6fH7S6FcZNzNFGliE4WXMo4",
-	"bLG+MqKWEonMU8B+65aoEFV2F0raQGu4rQX63DsMy2JLnqKRk/BPyBgsGem/NVEOEdASwY3vZpyi5X9b",
-	"Bk48Yfxmn4w3FdpV6M8KbWmj1hVaQzVbhQwqZXWEDFSLVctHmaajbhJNQ1hRNScrDlrpBftPuenEaWaz",
-	"CmN+lwgij9oSwn52tUT70SV2SVl8a0HhytfJIOcMUMEtARw3HRG+ndCBimwz7SoEQTD15hY5MRxtQobR",
-	"ylIkFi85jbk6jE0Xj/pySd1tqlRD2mGDQaIToxuqyirfS5P3hvBRvuzadyo/kfjcY/vce44ytqw2ZU6f",
-	"pLPylYZTx6EbzzxhIqE2ehEUIz2e2lMrSCeVECe1CPXxrGcXiXUxTdvq57Knjbk+snj3ImpjYgeDpD6P",
-	"vcVLA2zlYuIONHGD67XZRzVu6VJg12iLM9lv8LIdmRSBqCe2QADOV4QhaZ04p+RsJBV8H+XYRY872Hsg",
-	"YJX3B1l4aLcmLyox6XZVeqeHe5syVV5BiluAARvv/ZaZSlwtetbwDBQfmEd06V4jHlPpnFQv6U++7qIV",
-	"1jNVTTPKW3a5TZxSmtuMMFcG9TNnZJeqbC7oWZWZI7HRn/MISkP9icWOjOZI5Pe8yn7yCBByBqdKC/8L",
-	"9IlR1TjC7rbY7jnZhqBJt8KNPQ0QbC5o5J00nLRASu41yu51RBjHTre2kLz0srRd5RENKs8NFvveWmAm",
-	"hDKEHzr9UVQCTXcHML0j72sSJc6XKRRW94Q5eYc8WzldRQrke1wjEzz+xcPqYMnM4cdtBU04jYPyt1dL",
-	"kyD1qyGYXqIU45X1k5L6DRfkUdjzydfBQwzbtPJecrVGzqyL1NdnqkuH33lIwawGsIBDj9oGK+MlbnBD",
-	"zOr0/QGctaZdvV7i4wE9HCiEqEQdllDseQ02x8GF5JuBQ7LxoYq27J5CvvL/YJKQS3MIIY3j6pOqdSPw",
-	"Vma18ZmR0NLiqGKc1GAzjM7wL0wGkyuXOuBM859N7jeXrlSy3Xwu0yHGZG4XaKz2olcps+azebPmQSQa",
-	"4N2chyXX5jtlPMjFVWZ5ZYTWN+pbgDyPOCsTOAVnKSo6Gyqys70hR2gMRJasSYLu0LHiMJbEENESnWg6",
-	"kjDZDwCIvEn7FXJhg5mF+ghQQZT//zceHJg6+OA0LUhzvJ8r5Vx5vw4Un+gwcpmYL8+Q40WnEsiy13S+",
-	"cXAmtco7quj7S3EDdGBrDKWLStdnId/V3eHdGbrr4Jv31rJnDGIIYWE9nco3ZXDsDhq3OMo5hkSFCNYR",
-	"R3hetiSas7nBO2MRmu4ij1AnaA0xV7Tq27ZCjCMzCYi4VUFqw4Bkuy+Tc2jvBeJaO3SsfVqTm47UKobw",
-	"cSwX3civAHnkDD50B5tx2mFntrbzlp32g8mO1kvb0+K0nytTRCkN1Maydo6d2q3UGiNnsHeSCXqmG/b+",
-	"C3A12psGXvJrcnCTe6vzxDbbOfT9H951kt0kHQuK43m5c4GbmSZ+H8yZ4zvo2eTnw6EvBmC65pQyJ5Y7",
-	"qybaMlDMI1+00+UgiWGYaGCM2+LhYefPP3uFh3MsffbJLFD++Yr/5kW8JebgE85loEv7syWfGcz0rI+3",
-	"MfFgkVlLCQMocw0151GqfUdEm63aphIgOt7SumSDvdQvRFFKBd8WmJze6olCuc6AiCh888pelnIuhr0o",
-	"kKM3ejNEJmRw6EqWtHWQIvNwrwCxsp83KhcB2wJ6BLLmlhaw0PcVcJ8fpG8g27AnohuyV9Hy7TVuV5FN",
-	"hFuzdyBZSW8kqiT66nP0/yO9PcS1iTFnXHCODgymE/ry431crW3F7X5qG3goKUPwDHLFwQX4ApDUm2xK",
-	"mUBn9E7DjNlfE9HQBD5hUcaLy2RUBufPjTusYSi5ArHwhIsJVBzmb602bapU4aWgTMVvPiaXV0n08tun",
-	"qMaMcQUAsQhLg9JQwJJpcEXPaPL9+HpEWZusE/Q6urvE0DDjadKdaCZd9KUJgB6NAy94W5hRCG9Ep7Tm",
-	"pm36ySs3a5zugGOSNYt6pKfxRkGnxsaK0cPNagD4HMogzUB+dlFyxRMBqcPySCumA4FPprS9OKudpsuB",
-	"bw4qxr0YnzbYIvvJgmfzMsx2m5n5KdH07TxOsuPar47uHKZC2kfm/WLcfcJTOs6ebcxzbjMoS0zOLREW",
-	"DW7WJo6jMiUdpAlzIaHITRJU4axt4lgMRU80xaO90O9EB+uVzxSL9ZFNUeFEOHazmH+3TTrbw72zuWdO",
-	"QdhlBYu3XLU8HJnNjnnVIH2eBU6AkiL83ZB7nKqFiBz7bZP84TnZKs5+Jkpk97DUr43DTYcz9DdYXFKW",
-	"m+yWOpVZ+WR5IjcRsvNSBZAOGzJiHnPxR19oGYC6ckTzX/ZjTZZl+RXhjqfiACdpuZ4Ul1Sy6CXBCTyf",
-	"cuz6dLO32263UR+bUZpnZWeeXLBRS/tGPhHqz0yJSRdqcdykRCbdUIiI4SJbSohxF0+ziHBIP6coPQTR",
-	"1kqq0bRpqJysRCnU0YlrY0KP2uscfMe1dp5fQzwmdYkpSzVMxZeCJDqglfV5HtNxpsFR5GC/IqWRylT1",
-	"T0nfgPmGXPmpCVbuLJKL60Dt8poNgSvPBbveuR5dL4XNdC3InvGX1rFlOlSBYBNxPIhhPFRyjFLxMtO4",
-	"4pk4nVvQJPrBEN7wnqmw+tfdXQ/NMogNHMrpyUOFmnA3AIwc+dEdFd08k3gKwMVvOI/0SZp1P8MHSvZd",
-	"Ejk3A7Pbfsw8HfgqZxfkASML5PO2qxrysT6/mAHxLmLtaNHJlcZB/kwdVKZzKFUSFQ+SZUCSbpL+yMzo",
-	"1LjeyAw4jg2ZBcapwpdtqltOEvRh5gAFiIA8/OSsy7L5w0G1rX8dZ1X1MrVgvspOrBvlZu+BymPk3CP7",
-	"ZMDpvtLZVXWCdMSUmpLQF6Og7Sc0StbH8lxNVkk78Hlw3AMO7XzazEuv7yJuo6vgP3PE9MeyLwO1Cn0+",
-	"WRxYfhv9lpmTGjtbM1AH8xOmB6Y5yegwXK01YVzTmd8zKW0HixHqv0IVltFT77PDPfXsGYv4CkFYHC13",
-	"yPuxJj3yQqyO0aSM+3JvzybFMj9eMyGRE9kkcuMrYitHJspypVKZlFmXA/N+lcYXeeUlIPsmUxrxTge7",
-	"ZyPXG6xUNFzn+wgGVSNDnbOQAAPT9QrVfENMDXMuPKvp6z7TNCpvwaZTUdyPVwQjb6+ksUsNp2UuVhr3",
-	"rbpU5luiwSx3CPx1FVrzrakd33qEGP0vSEyUivMIIIxNTm4KegPD45Fl9EymYopUrS1QbygvkkO8F/o0",
-	"bfAVQYwjSZiMtbSMoGRZR6TdJQNjB7EN5uS5Fcbr7dJ9u7VkTvYrjqPtvNINiPxVPNLOQ9Br8jwVjoZf",
-	"38z+ylL9z+19vtwDkMgRAbdGKQhbSYaKpmt5fkrM+QKXA5PUMdBh5J4eyB4S2WP1LzxxHfNSghB3O+El",
-	"0+dRAvx9tpIhHSC4dQ/VWxY6lECnDD6vECFlKIKIFj9E2qF6wqXoHXWRLckaX1ObTpvefdlSmPKBFfaW",
-	"1cMc21h2WNqkkkQeEE0Za8nG+2VuwUhLcJOCNdjJou6Pr+H5xFE+bZtjx/YTqOyso6vsY62LfIvEfQuG",
-	"sl5lB1VSO2eKQwafGwZ3L8Ym/Bpfxsp4kpGrwlBqSnkkNqs9M/VnKjOL6JwJkymsyPOl4KQxbZMdAllC",
-	"jZH8rI5xKIKbizeBZI5Jdk6CUv6UmiDfzihhYa9Y0RKsUijjrIQDxUca2U7AvBxfl6AxZLp0OGjfFi7J",
-	"mAowHcOy1s/i3U/G9kY7wpjYYAgkQrqca81z+Poc5jr5xcQJo5Sr391LpxZ2dxy+9IfASHvmsu0zr+9T",
-	"5JqInankJq3MiQXMeqpdwweZar7bCXqNFUEtZVcSaX1c+YbwyL39iTS9eddYIsyQXbhLTeVb9hgma0IE",
-	"i6oQSRkS63+iSszFH2Za9mfQ6JLzZmu75J7nA87nPB4d/myiOtKAC6Ch5zH8GS05vwLCjrshBaakqURw",
-	"6dlnmX6b1k9ukHhImFtQ3bzbh0lpjF2stTylcFXHUZLg/gO4Z3GFu4vuMwuh7PwWW7yTiDK0XdN67ajl",
-	"kNo0DY1btsD7H6tq8ZubIcU7923ZbzL4Mm+fzyRxVItr3vYpqD49YaYyi99dPuyBVogGgy5IqgvEdrTH",
-	"g93oiz0D5Tjg2PlpVl7VBpLihTZIP7Frnl5RQmh1vyWsjNj1hZrSRdqsdM8dCnlu6Fi+9YCdDBKBbyoU",
-	"UKFCQIQKORpUTulWXk4xa5CeO5JKy7HL1n5sYQclwlrPkBslK9NnD3uNgKR+gwur6k0vPttBF5CcAZK7",
-	"smNqVlnI5g/+AAyfPeiy//ep9DGcSvu9Jf0OEV6NV2i5QxiZA+ARelB99reHn34+nkMiL+KYk+lgsOmj",
-	"PjGmnSI3xCgst6A17yok+3qtxeS7XuuW+y9ky8fL/OJgssAtz54jj5JUZsJrl+CUm/Y/A5uenSuVyPd3",
-	"VUdmoORsm3gBzsmu7dBGvMitfPjibseMr4kQ9cQhcUXcYwVuLT2Uy6qIZcnjvlUJt78WtbhzeGiXmF0M",
-	"kb6Hm8mdbkmRGMDscLy9Js0rcDfF3Klr2nXJlBh8lYpt7DdhSjl1Lk2Yy9OhcjyuRmIztOg2Xx2mVg0B",
-	"BctOz6GkdN0u0Wbi1BsV+icOumTXlamH0vj5YJzctiiwklv0DclMpIj05Xhw8fDLz//+xa0bc7xe05VK",
-	"1FXVnCmRgBtY9W36h99SdZyaYePSs8kvM28qfphnbsaV8daZj9nJjr8wmmiUMMEujFAGJ0p5ggKIo/vf",
-	"pZ22var55tiKmLmyBPuBoazFrHhYX5RkPgyej0GW9vEWQ4Y532waK/i1Il1B95U8fOzwEI1+tBedoLHA",
-	"0kwffN4raW8akRqU7LiuG2YUxbWfjc9VdqRWs+n0WWfYb1DESZoAd3EP82Lt9laGc3tlYimn+nZiw5UD",
-	"+s208DIxuZM1mbbD7eEBrl39mTugVqYDh2VYisu0jmLBQe+8VNIFYC4WBHI5k+SPPtWJkNzgUaFteBMm",
-	"K/WiV9l1fddEmKyBUp1n5jB8sHIEGEYd1h0lZRCkzbX2S+o1biUpyavJG39VHU/0n+78z7/cTiZgRvDP",
-	"Rz8uMG0TTeTjoMNwpSU1Zw1qOb9CWA2pWeB/M6DDcYy440vo544tvevki7JORCY0/5tp65aN7Z9OiEl3",
-	"wZ3Na7kkdwPtWS16Rm66FgNGfXQFqZ7K1WLrIQoyiGQ75f2Uzr2wT7y+9e2/CSALfNpNJlqpS5oNM7ax",
-	"SeEG5vrVTlcymfdUggYpHJPaKv/UJuximUCwj26fnztsxNQ9441FO5wHukhjNRYZC76vRwGC1ZYyFpWe",
-	"PXvz0jiuLGgFvOUnGF36riPNc98kvuBa6CzTCVC5nnhlasYqZF2bFXKONNMcEvmUf+8PDLxzB/Hxj3EG",
-	"2xgI4+Cstkmr0gX9DzuII7fcL+cq3CKlFUs9NzPPx94z+ok0E3Mx9fl5xC7QM1b+L0OC8J6UuwVFolbj",
-	"3OLBd/u/0WfVxecXSHSbxa3v9r8wWnirt7+9cTnIuXaefimRhGqHlKXDJca6JkIR8Yylb0cn9kcWw4Bo",
-	"qs+hgHj/ZvZoT/Ur0bEIKeif/JTEk849ZOzsy/DQyNOa91E99+/1O9HKiV0jcN/SumTAWhVc6Tw4QXaP",
-	"+2g6RYsba1vkpcP28XtnS64LRgmaH8bG8t6DTMzaDY2OUwS/scE3b9LxrlLsmTTsTNr1lYKaKGvGmmrE",
-	"Wuiq17sz6agXRJKCKZnSqWgaP1ZJ9xmkmRZoO5OWGg0rONCT/BKjJkVGuaarIh3sndDx/PGEr1n2mw0W",
-	"u/kM1oJkI5DsAhhOsxOine1xgY4EozwG55mO2PgfozHAsHA4NwjoaBnGdfw3zL6rAv/69CgeUn4HFRGC",
-	"0gAPB1lOQB0NYSM42QJAHG9GTIyU0RniBW/YGF5PDrDDVpc7LvmNOgjAACnjIIqnYSynyr25kbK/0qBM",
-	"UZGcSQ9fpnD+cJ2Ci65bgkU6HyeFxAVr/HBS1BXv63UZrJKNaGN93V4ERHKDhaSxhIggSRo6pDhrrLJ9",
-	"8/q0ADJp0Lgplw5HvJOkT0LL6B+eJ3MQcEEPptf4sqSexzJqJKCzNQhxXBo//wGixhDUzt5Rcfhcittx",
-	"x2Vx4C5lvcydZO/9GDCq0H8pRaJErBR3XUsnlsXBozgdYIVfXhXA/jWCXich6Vzj57PGcVvXKzyavvA0",
-	"FUnXPz5r2hT+Y3012v45gGOniRsf6jffFd1KwwbCUePPhGyPwokbGtPvB7adeIYwfC7YHchawI6AbY63",
-	"nh9++YPcWSGL7ZpfcdsTeZoOjRuCZS9IEzZotEDUyBRpn69H46Xr6pnq2w4PQOazC91sqTMWD7cjzIfb",
-	"uEh0twtfebgPohFDuZAJjpm+HXeI5ZtUUfQDAOs93Hwq6NiR3gdE0BUlUXwASRLAQ5ckcUJckS4RV2Z9",
-	"uuk43snE6bumdRKoeAwFnoJasJN1L9gpVmZ1flrDt+x0kqTa3QasZ6DYeMtEW6m2MeSdzP6Mv7ouFFO9",
-	"JVIXjpJgbd3yZLM63xH7FKf27GHJE0XGs9Li+k1n7CHzbCgRwcnFofQY4k+WGsHSK0fomPT85tp9TNtm",
-	"iM05eoaJzTe7bEPgB/N4zEs801fQ9e+IQwIXoN0EXUUP2csW6gSoFkwhaChklx5nQQSpaSZi/ydnsfoe",
-	"qk9wiGzBq59A0Shyl5tbJoX7yLb5aHT6k+SqY5v9F4X6ZyHg020Dfltj9SyCaTeHDVKEwWI+cKsuQXnn",
-	"6oD54TMNhnw+mGp63VHsj9TFNbsJzQw/CxJc5hjKIEvXjRZdn08Wnqiz/DY9+V13EmBq06TxsClZAiXt",
-	"HeitFd/f1E8F3yAtXy2mTCHFUSc4Xz1C2lCwRYeUXep/YXZF2WWFoD26rCxmnKxQQ2oK9/RP0UufKUiJ",
-	"RKJnACKGLvTADypkdoyJ41MGLy6xHgISDHzg3kTOneqvkD6YIaxvoTs+9Tx7tHjGGBHoCd9Y/D3vulg8",
-	"ME0mCMMdXTxa/O3Ti0//ZrPrgWf3cdcJfo1bef+t4leEvTNY5EBzDvVCtj/F4nuivrYPG+dtx5lNWvzs",
-	"4sKFuK3TFa53Nbx8/582VdNs24PN2tw3gGHTcjy5td4FsnJ+wNhgfnb3fYg59PYs3qwJIlLRDVZQxYVH",
-	"8AHWBYc3xEDI/ePtgkI5m6lJMPf8BZBrEcqhEj2pgmUeqP36vVp0tkH2mNKGBMaWH80ittThkfvPGrLp",
-	"uNZPux/JbqE/oCdHpPqGN7vTcchyYbwJ9eLffQxyEWBFmHH1vqWqghs+PH8f9EJyo/xEpXqCTTprTIz+",
-	"6Al4+qwceVtyoMP+veatL+tePGJ9204pAMXGSJuvaNNLhXhd90Jri8GSjX37j0VCXuMOBzCPERfI3ej0",
-	"VPTkxpPRhpqzXQFuw+epxebgQCaz56E/GBvI+YRGA9FNv7H3rQ1l5r8eRFp9/35G0X3aci6g1VlEdo0s",
-	"HS+6XxtSW7LDJyvEyJZIZezTx0ifA+B+MiJnjjeEOxtNjiujN/iKPGMfqi56xhS+Inm66MFh0uptewo1",
-	"gq/gbMd++w1q4/5b2swesk+MdyJDc9j6qhm9kZDqOyHC1yBfFnqB8a11gD42uAymETlVEnUjc0lbRVAe",
-	"gNZ8q7Uaajm71DK9Q4bVpZIIYFO/g81jLuFjiv/SNViRONEPyfjqZ9Ois/pQtoNexhOTEpt/PN+JNJhZ",
-	"ITCxEYCxy+mmuG+M6vlz1TxypLLOS4jUn4L44/79fV+Lm3mdgk56IKPGqYQtVCG5xm3Lt8iEyq274ZYb",
-	"IUrz+2/h/+f1EtShn/GYNB9IEfcEtH3BiLm4wY1up+26JUENZ7fVKof3Pawpg/D3XYOfc88idcz/jMWV",
-	"4/C/uhbUa/nQ9N9rohCWtCEIGxmsEK6vHCAiHIQWzhcKCfRRh9QaK7TEsCnmhccEId+r/NgpnIejNmJ7",
-	"x1dOi24f0Ui2WcHxYvGqN+4eyqQS/cZCR1kReYwYNwBSVCKpuF70AUlw7bnfkxS87JUVhOYj0CPFUncn",
-	"muRlb+sxJ3JjgJYRZYqbqBF8biourcNavp0NHeX6Ez3ox2JBt1waL8OHZT5rEntEO1RztqJiQxokOFcI",
-	"qqf3ec0bC4R7Ql6/7NUTGPcjYDWs4wNj9HOuDHyd0fcImFghSTR9IJtoh2SHayIfI2yL6gAc0UAhAsrd",
-	"VBB8bOLUwvAtqU0S+r+6KDwn228tkT40X9IrUnPRTFGM6zWnNXmMVoKQP4n0KWeCSAXJaHtCQLBoqW3E",
-	"ejsR6KN3cnb1EflOYK0flkL4DTB9r6mkyrgEOCPaHsRIENULhvjqsVMD+IqAty16Z3DxrpNrgZ/xFfnO",
-	"Dv5x6AK/mg9MF2jTTysCG3W2oKQ741l1eaahprAF4mFw09wqCYv43yywwrwH7ql76C58cPZjOR44P/lT",
-	"bDmsbSqGlgRheUUa48s3QBS39hTFPPgO2yIdQ3bNAXx6AoAeWCeoIlg0fBttsjf1N62grdg9k7x+whPg",
-	"NVGmY9kv3Uew+f1SPrhTwHYysAElfQIY92XLuZZQrBBkqOedBcO1Uf/B/8e72/sOIgkSw7i5WRLRaO/s",
-	"VQS3dd/aVmj/djecQ/J+JKQz5iVmobvhL7RBXCDaPOqwUH9Fl/iauOQlE7Xwt1WXP2WOHlcYsX/+WDem",
-	"x31InkE/hw/exTn0I+lUziE0WsGJDqItlshXmYwIzNvGR/dPFA4KF3D/bfBf70zaXEsMWtV+jsA3+D3E",
-	"Dt6XNqZq3Qi8RRgFJDok8M1jU/cjFfZpfmuq7/m7I62Ksd4NppSreL/Mz7IBHK0C7T0RML5aWaiK5O5+",
-	"YR65i30Nn8rZ2CfLMHPmsxENk1C1wTstR6yyR7r37plcCd4rhMHHY1LPbRaWrQ3wduFJDVOLuxTl88OL",
-	"HD6bK8o8o+0zZwzhuE9EWOpmeAoXTYep8LcyiPItd/D/R6SrRG0eqAMI6XYGPwi4lu482HYnnHoTXJ5B",
-	"W//hWotXCKOaQD93SJFzvWckUZqXa8yanHBct+aKy/tv4f9nz8xvBe9e6qf+Xzk0ISkOo47WqhfENwyy",
-	"1sxjJMDRaRWjXPOtPjivtPVJ1UnPx85SPetkfJih66Ba4NRetdcAj8ZXH8HFBtZhaic/xGgLOFQV2fiU",
-	"ZSD7dGc7m+7UfP66cUVd8uNwnvrVfGC8/rrrCGuCYh7ctpDLzhl5DO70jkCE7YrsbA8x6TR+RBq0srrX",
-	"CLxSJ4+q6UFN2GdxRi7B+Hd8yKeS4E9awGF443q+8b5ttFFNpexJgxjfQju4H978/FPOgW5PpVPz+Jme",
-	"jefxR7Hr8+Xp7gImQOZp7HSQD2d8+NR000CQQd45bhWJSwTvTLOfUwrEKxj1vYRS35M+fgHVKGEtivFg",
-	"7xFcmu4Y8v5byHNJJyl/Z7C4XTeNM+ox+BKDN8+qzn5b7zSJ9LJBR5mVkeaRSRhdY8oq02jSnWufSFtg",
-	"WhmnrUscAWUIdaha6G27+lNa1SYH6Qh/09Sq1tO/R1dJbtvy8jNy2X7h7OeVKSqGA2sFhghwEm2JIADn",
-	"rdZEnDjwOFS2H3cLAoSheS/P9+aRM/IJvqA/FWOVneHxrDJBB80YxXkrw+aPwJs+HqIKln/6g9cOfsdW",
-	"3N3Q+xXpWlyb03szR3sth2uCW4M7mypf+cE8cUay2C9EaLKzwa7QMIFsrZ4xf7sIYrKz++lZ8NwZVzN8",
-	"JsXpcMLHs/s7OMVqG9ClLoNtHKmer5x8Ng44n50w80Q5xZV1FHENi5Z6qY0A3HJGKsS1HdUzqFEX5r9q",
-	"a6Od7sSw0J7Hho8AnOP4YSyEV/5hlcxddxkE/65cKcxI55uuVyR5h24xICenbju4+Qkvz0Tzn/ASmoHe",
-	"MdH1giIUVwCYfYrzEDcIoxYvucCKi90nEsHYUDHEdqjFO96rx+DXMi1hpPNvVZ5LpLVXCZNertaYDdUk",
-	"NW/7DZPG8oTussi0tbu5t8E395bApL89ePj53z/7EpgcNKxJM/q5w9k7B6/DLj93zO+g98w5rwg/8C3C",
-	"SCu0xuJuaP7pwyC590xH/Lmj8qV54pyuPv2Fbzi/Ovv9KWj0n2mTB6s/R7TDLrw04vEvRPbQNg/IT1fW",
-	"gyYVbVuTqjy0yRfkmlpo65Q+MYJ7n246bvu4x72n8PtZuTi0lP4oGfjS5JTA8fGXJ69//Svi10RM+GmO",
-	"EsG3/hyZYZ3vNDajdV4P3cjORj//jQj5/BxPUs8NQ0GyQEd415Jc7TOiwhkk1w7/XtTPLPXxtQEbP5b0",
-	"+JqMm9sZAdQ79p7BikhqDqhhhr39sekN+HASQuNkiuM13tliM4m2grNLk0eDEZAf6k1ayqLXgrTu0JfC",
-	"eafHL4zeUaqv7zqRkRVo5n08UWF1+uIOCNBJKC4t+B+Q7D44oSXtaB7RGtauPV5y9UBOUENdbUF8sUQY",
-	"MbJFQweOWXk96I76xbg6znj/oOqse/0FI+BWMlvc7fraXPwbE03SggsUPa23aeBB4OJx+H0XMfy+MV/g",
-	"k7brcJQ/T8zvT12DqfOhGsGHqDxzpPDNlqMVpq1JWgwyUCtEcL1Gmq4NuqLM1Gu8Z24lxsHnyFc/OiYZ",
-	"SNUlwSIpUk8pa77XD5wz9EKweMp71pw57EzrNdKLRZghvpREXJMGmSznFaLasgTDl/dK/9M0X0HUdjcx",
-	"geeWdgD2xxq+hXI131ZemsvGFr5i/gxd42xHlA9SNCk7g2yaduKnHtWQfLTifaBtD436RYiMevHpxcWD",
-	"fbjw6TbwuFWze+FH/9QZN4T/SCpKdbJN8R1TghIfexywu5YDzKXpagSlmS4iQ5kV9ACiF9B55Ycp6H+c",
-	"AorXtoOLjvNZhp71xL3/Vg/17v5bwpTYzZpbdytuWhp2Z7e+YNXG/DLi4/oP2Cz5jmADFkk/FLU5Tgqy",
-	"cpCl4ebEazwqUOW4muKJvHV8S8SsvxweOKfbj3tM9XPd3M0hrQ9o23DVQM1B81fk6nv9cY7+AqhCIHua",
-	"Un+tUMsxVKB2RNQWqU6tBVeqJegvjFxiRa/JI9COhF1SRtBS4Csi/2pAp13rWjANgnE+TD0IZDnD6QzE",
-	"PcO4mjmzw87YAA9G8Oj3HgQFfkPLkMRyWtrlmhpfjUyNw2YGeKLvea9N0jkELvNn8NhdeIj853JcRGbE",
-	"E5WCq6Bthd29cD/H8sqgvNQEcYGgkS5acRHU4F/2tCGfyGPKxK+hB1rat2p6pJ21cCFsw3bH/lXfLO+c",
-	"Otp6JSAJVJPxEwkuwYGNppucryuvsRBQvMgFWlHW2Dgb5Le7tiZMkQb5VngplxYATM1vs1/NI1nQ9EPb",
-	"idsf0qnUH9cIoxBE5PyKwXTgy1AKltjHy4thiWG1Q4YxNxFwz1OliHU7wRXeMqwX7eLR4j7uqN7Z/zcA",
-	"AP//",
+	"7L17jxs3lij+VQj99ofM4JbH7YyTndi4WCROnBhxbK/tJMDu5gJUFdXidImskKxWK4a/+wUPH8UqkSWy",
+	"JbUd3/lnxmmx+Djn8PC8z7tFzTcdZ4QpuXj0btFhgTdEEQH/9WRN6qvXZKX/Tdni0aLDar2oFgxvyOLR",
+	"otY/L6qFIL/3VJBm8UiJnlQLWa/JBuuPNvjmOWGXar149I+LaqF2nf5OKkHZ5eL9+2rxrCGbjivC6t2P",
+	"ZKc/aYisBe0U5XrBDW4I4qwmaMUFIrheI7Wm7BI1nJHHSK0JknhDEL7ElFUIt5IjrIa/b/iGMFWhhhOJ",
+	"GDffYtagS6IkDFtRIRXCTG6JqBDWY4iwi/SsIQJRZUY/vPhqURk4rAluiBggERzjnj5HAgYPPr+oFhvK",
+	"/H9HQbL6Cat6vQ8Lvdvv3uJLxFew8xpLgrDU+9tiieSab9ljtF0ThiTfkCVvdoi0kqA1lqheY3ZJGj1Y",
+	"UlaTCqYwx0ZUoocPPge4OBhRCSBOHnh1z+wycdKHF5UmFkWE/vr//M/iP/774t5Xv717UH31/n8W//Fv",
+	"i9jJ05RGm1wyexghs/f6W9lxJokhayyJ/v+aM0WY0v/EXdfSGmtI3/+n1OB+F8z/b0LvbPH/3R8uy33z",
+	"q7wPk8Ea+9gKMMT4FkmFWSMXlYUm7EUjdLzY3u7fV4tXgi9bspnZdGdG/K+yzbt5I/vfrrGhq63g7LLS",
+	"dCVIBTRifuJ926AlQbiuSadIg/7y+ukT9NXDL/79r4BNu4bewtdN8xJ21QneEaGowYP+UsrgzEvOW4LZ",
+	"4n21IDdK4P07sO5ZI0ij1tLfgl4Ife8W1WLFxQYrTS5MfflwIDHKFLkkQk/L7UR7YK4WEl+bbZ12RUVV",
+	"S2J4DQn6v93G3HgHALetygHrN78GX/6T1Eov8XVzTWuSAd/hsMAv9w8LmNUsYs23ErAvCNZYXnGNfM2I",
+	"h0MG2Kpxr2eAtagiG3n41sAHACAzGxYC72AueFVim65bulnqXzzYG94v22BLrN8sDdgbQa9JdBZg+KON",
+	"7g2ZbmnV9rSJjtxQ1isD7YxNeRLLGKtI2yZ2l6CoarFd7w5TmkF95V9vR3BmQTOJJ7fhhA78A0UaQDro",
+	"BETgoB+lVXhxgDqbhurxuH0VUO0Kt5JUE0KuCW31USKv6T6RrLm9DIT1GziwZVB6X6RuKSNNsLXhS/PW",
+	"FD7YIUuZl3aqhaSXDKtekL036+IiNn7LRSP3x1a5rMSCwp4sio2uE/watxHe0TQiyTwAh6Q5dMm/JTWV",
+	"9pYvd/ErHWMcB++j58CxweSmo2J6zbAi9xTdkEUM73Dn4isbWObztZerlYbMyy7F3QTnKrqS/uHNGhvi",
+	"yOEla97F3zGF1Yj+eUc0NXisORAZmaprcQ3/lAq3JHoxpCXZvR+uyZrWKV6kj8xUHEeesvd++UMLnQd5",
+	"mEOZHe8ObaFSeep1Kw1btRgI4W0PGJDVQERAuAMZBMcKaDd6s26o3L9VLV6SNnrunlF1+Nzmezs6tuw3",
+	"WOyvSjbdGksqSROXtdb0cp1JdekDtHybOQcjZiNZj+BN/LZc47bPuykJCJoJ7ApVCKIYWJ3GkC1fLXGC",
+	"37U8iYa6F6T5JvFdLxXfmIdz78cGb/AlKeShjWXO+bwtZOd7s1Gt3NRxVtD05GuV+uXbA1++4Cr+G8Gi",
+	"pQYic7v+hUoKOCRS0Q1WJP/A39kvYgfWKpwVSeam+MEOe18tEhJki5vGnCJrT6/7ODpbrApm8UDZm4Zg",
+	"wVTiKSRsenHnnlXeq5pv4rjjW5ag5W7NFc9H0Ss9PHaQTnC+yp8GRseea1K7pypromdS9qR5DV/F57sO",
+	"jh2oiYLjg/LUaz1mXoYwbGp+EkmsmHAZR47sRSfo4ZneuHHwjexIrfIB9cZ8EIORnovWVqY+NIcZqGcR",
+	"mLbZy7/Vo58psoltIPEWmx9e4ARNw49kS6SKY1j//gsRcmx/CAbMS1NUyac8fme2hF6uzdXct0HBj8ob",
+	"L4RhSBJhQfQfhLWiWkug4ghbWyFqiVb09K8bsL7qYYzcKNRyfhU1A6TEuskbDNrivmDm37jgObHICEA/",
+	"BuQI7I6oA+1Vv8OO3QRQ9NzMv8heLnRsy9xVz58dgdlLFlB8SLADLoYXIrhQ9pqHj6/jVOH7NLAdzw8d",
+	"g3eP6fjpHB7KQRgY5AnP1VOSzRPAd6FOPgg/gXYa1citLHRYcw9knIODQ4Fj3vwbvDYHZ/VM8dCZgrta",
+	"aC4Ib/LB/SQtAIecCFE8W/t6AZKNzHLAvL53ueN01jszyXiJNf4Di7holJT+M22qdurQxHWTuAWkbd84",
+	"vTkGgr0tXJHdMVuj4bb0XNFdrTFlzym72t/VSvBN/BWRSlhcxXbH4x9lGQ5hTZgjWMV8m9z9C95EYNqQ",
+	"brTBYCcpcFMW/6ETfImXtKXG0pBjOHF4Pg3u9MYG+0O4ncqeMw4ca+TOt9jXV4xvW9JcJvXHUxrhC0zt",
+	"NW9IwouzogykjewtPTUfRI3we3b7+YmEVD8yvmVlBv3Un5lUot9Yx9usBjCMLPcP1GvO4+YVeUW7LoV5",
+	"qUhXqP7fxr2gOG+Llpm7OM7dMONoMOsNDgbncLBgcpTnzj/yQHjKm9ycAZLJa/nUEdrECZH0S31Yz+HU",
+	"j2N2kzwdKD1Fpiyy4yzFcko8cmPLbsglkrdxRjjIuqj7axVeyLlb98GvkL867i6lr5AXhdxdCuBkUTOc",
+	"1uM8TkSc1t5HlK0tNM1LFrkj1rAOsSaIsiFw5xosVNUAp0POtQ2+eWbG/iPynBU4EFd92yY84ybmQfXC",
+	"bJSLBmKGmuaePgNmDVrRy14QibBEW9K2US15cBhOl+CSDLMJAoo2abTy/TiIVYIIH7LpQMQ4BJbfe+xk",
+	"o7lX6z9hmEaWpnqiDj+vcM6ErkFF3W8G/WwiuuJaGfUnxwFwnK/b3RS75oyw2nJpCaTELz1Y7A/hIWaj",
+	"zyfpQO2KmGpHymrUkxzYYp1XEPa+qBaMq3vu3949rv98b4X7VkUdgs4AeTC8b+SWtnuIgt+JkAXAX2Za",
+	"FdzUwci/f3lwt+az+F43HRak0Tpj5CGNv6GJl3WNrynvE14dojBtv5757Zv4b3S1GruzA94jnKXntsqP",
+	"mSDce/Ae6b8vhh0MZxh2nIYolTHzQAk8a/cg52k/IR6jLi19CssUInp21+Z4bB1MavtED7O6KeIQYZL8",
+	"3pMoA6Wn0oRvo++GqyR2rgSOyc8zIuZpQr68ghgP+Xp2igguZz7PprJfwfxOmteDI3DP34F3cbBIUvOE",
+	"2cP8lDhSJl59/JaFjl8wmD44cRXRNHZxqXMmVhHog7dlpo+uaymJ/7bmvchFXqltiaVcPXydkN1F0vuz",
+	"xapexzWJ2HVjxtVhrUvCeDccHOwGhkkDVcDAYwbyr02cxgT4MHNTZkJYUhVVZUIVdt9r3qqR4Jb1Ngki",
+	"tSgSvwgtcfLkPLn7kdXwiFHw37jT+4WGjcYA6eMgYkFzL0tj2bDKd6mngugG7WYmHDIiKFySBMN0vqjE",
+	"lduWaOTpW5SOxT5dlFyfPXRG1Shwa+7FcfsgTOfwdNiyoWUWC0AIPhItEqPmUWIQ4FmEpbkYoX7XEq3g",
+	"v2lpFwkKMz+WoUzaqeYB4ab2e4TPojsM6GxylY6/FsWBoAkCjsWAHrzWM14GfkVYrtQFYy2lOB8DEMoQ",
+	"oOi2F4XvTddihuOetzpQ0wvE5lC5j3kOAgFwXvy24wBTuE7Y61JRU2RVGMPfUnZVcErveotMtSGJa+NU",
+	"zfwlwD8WC19q8YhrB29quZwvCJappBfCFNnD/2HvQZpXmnCT08nHucqIg5mjJoMmf/hqQu4OW44wQlBY",
+	"8hoOE7taTy3J5gb4+ojVvAhfMzy+cN+q7wXvu5htrW9VKadKKLIWzMdYq+12/ExzKu9TGxWcpesmHyhI",
+	"G8yOQVOki0LESoqlgCTimhxt3HdPpt9D5XIh7fxR4IE5dh98Syzyr+I3OCqzO/UoMBxe25B70Ab1vYLb",
+	"CIvp+wTizNYoh1JRGNW1/WXUltjiHSnY5HM9PMqUsbgq8TNrgP2ExVUCk7SAk78xw6N3ixfrSDO81RoK",
+	"8hirnW0yezrz4ubQjJDS8L5a7PIGTojbqrKOdTtp+GahJ/Qgd3j0dOFg6MkLgJC+A4DSArZ8k/mG7m6T",
+	"bOAOZ5ZPb3rG9H04um3sRHIOKEkUWu7QGrOm0v+gTYWwyXiXa96hraCKSGQTaR5DzGdNJKIMdUTURnzf",
+	"4JtwL4HVPDwBc4HwEwk+nmJqs9Wtawsrk92PWYM2eIeWJPgFI2OHQmOBPZAOTWJqwlunz6ons+mrkNRK",
+	"msfGdWa8aBAAC/vhzA7mrN0VKAdiyAPYF654LxK690z0dVJxgF+KQ2lMWFsBn5kTuFx8rd3KoJOIIdjV",
+	"HNrjxuUa/5amnbLIu/J9x5f28UHZIX9udCQU4DaRYzBddG8t56I8TuMWKUezaTsp2SsVlal/SGbrFGeP",
+	"JDNEBFG9YLFwd6oQlQgjMwLxFcIM2TQhH1AQsTuWZE2U2J5mMixM8kNxjsHtUwSOisyfhOPbOPy9YHsX",
+	"Zm+C7g8E20M4PDPZd55yBtA4UAf4Tl6VVxbOE/OGp/sxlZi/a4Yvo2FXnrnmcVl/VyMs1l2V6eNETO6F",
+	"yabo8CVBS3JJmXRvEzfxJS2WKno3OsJioTSEQcUR/cq7GjgEi3qNVtTUHZkedop9OHDlEoY9slgqbPqp",
+	"C9yaQB53uKaJ1N+kt6Ul10ZGmxX/YRDse0Xb9jBFW7HTb8l/6RaMnou3bcxN4tTOCdtpKsQFos2jDoso",
+	"wtIiPaj5s+LfAXmPsq5XHuNUIuPCQPqM0oh8OxPTNTnlNKPa3Gn3ONl9pYHzc1cYrtHsZYEcndfB7GNz",
+	"KP5lctQG78Y8DeaJHfV73Mc4S0M3hMmU76LYDXJNRNMnQiMFkbztk36SntVEKExTefY9U7TNZPuWAobD",
+	"jVYfr+VmHnafBN9zGgsGuNQ/5XNZg4iD+ZSJ49nFzOjkRkvjjwqP8IJs/SmGwK4HFxfJQ03YuwkhbqlU",
+	"5rZvh6pe4zjAwzk6hwFCsHjKexZh7hvwORegjmBhSoVF0MeXYNRqZm3TSU9UQSZ34Ak7ZIXze6r8Wd1y",
+	"wZ5SUPO12yaGWesrL/J6Y0V5rqyZ5Zhzfm8zs/2qMpuLHegHLDYmvHHywHOpTh/vPqOMTDn4wLthK9G9",
+	"D4r5xCZKCtJIbGmtKOfpMBXf5Gcd8QwELV0aK1Qx8UskzteqCKX5XIekDaGXCd1CJN60aSCFmWP4ogoW",
+	"jW312Sgmf6LQQt6xPGFxoEv3aO+NPNWjs6ZScbHLnuhH0kUT3ZMpDFqkyy854KH7TH+YqOpwddiyTvDV",
+	"qxbXxpLd0s2YZe1LMqVSMPw97rQRBefV2me0tsK8uU3FUnRcltCopKayRfBMtL+zcJW4/m021oQ98i0y",
+	"FgqoqQc6HpXI5refwvc6YzqYEfgsugwSgmBeezEDi56lCXfFRvlWlmgD06C7JdUgboyMBxpI89zC0HOh",
+	"+E1u8KZLAGhFSFPITVyi7aSwggaSI5oNwbIXIGAMtKMVL3xFGNITjGzOzCTbxLlTqkITabsSZWPqs7Pv",
+	"kH4ue7Ds+6gk8NbF/XIpl4kJOMFtfKulFdOS19norQW1sswPhfjdUtYYVX/WmWZGRa+R89hbS0OoPwW1",
+	"K0zZ17ZbDBQaQNJjPyw1ZqjVAcKS4oEbEzcaz7yxly6QIJJ7xwoDQtekbZ7FXD4NMNi1rX6bP+HJPAAh",
+	"OzMntufzm56Ha0KJ1TOdgNINYOJOLOsUs6lxds/HLTek/t1KyIjaOqcKpoGMO9p4zTioNbcszQD68xQW",
+	"cSzr0IxH1BW5bamQEG/7pv9kpcFRpat9lrMhLBFncILIzpnI5ZT1zTyAt04kNAKTe0UhHBPCMO05XdVc",
+	"u7EYvEAJOEeYa1rfyUqRLpXiA4f3nvcNZL8GYWTlaich2XcwUrggmfqi8Jh+Mpyt2TF2+wnQI7P3kNky",
+	"4NlJvL6EuwNDFNVOG34C0lbEfNKzRJpIwjuScGrAPLM7+I4psYvn4BYKSsXJMylPsCR1mYToD/PGfHlE",
+	"MIMF3EgyYMbxaEASbG8WrnGBABByi4MZOokcizBVFInmZ3xNouUMFVcjuX1UfS7T/GPmGPZWuWMPc8yC",
+	"zlahygu5KKauYwlhduuOAPe2Hw+jno8ZtIbk2xOzD8rxi6c2Hwv+x71MpQXNxIQcC3efFQPL53nhnuNl",
+	"rBqLL0NxnDRMhOBF8afL7/QX8QpFpC21L6wJLv1EkA3RgkiyGhCol0VHemM00hgtCifI5c71Vn9xUEMw",
+	"5/YwG52q8tgdDuN34jGWIBWDnWjgFDQBiBqaedtvWCq+TyaT1LYRi6LgG/TAdg4ClU0f9DG68CU0zWKm",
+	"rqYk7TXJiMwQkPFltxnkNPhTJYDxxtvC4oEMp49HcAEHiDLF4byDoIWg+Mw9QToeypbzEQkzkQia2GyE",
+	"TYHWONzSiLoNHaYMnNGat42srOlOY890R5GoJSuFeK8eoy1Va96Dxc8G17ZYKohXBTna/hFoAEmIO4hV",
+	"/3g4X/3j85iT2BVHnPaROOj8TRZB9Hd33+drLJyFtY7ugpaAKRwkJbf/rPgWk2Gw71dLxi0lDaWS/nFU",
+	"jXpXW1BPE90pwVevrFMl83679gqeCnMSY+f4uL2lMG9yj8arFOHJgksZL1usVUbUUiKRGQXot2aJClFl",
+	"b6GkDbSG29pCn3uPYZlvyUM08hL+ARGDJTP9lwbKIQBaILj53Y5TsPwvi8CJJYzf7IPxpkK7Cv1RoS1t",
+	"1LpCa8hmq5CpSlkdQQPVYtXyUaTpqJtE0xBWlM3Jip1W+sB+KbedOMxsVGHM7hKpyKO2hLCfXC7RvneJ",
+	"XVIWv1qQuPJ10sk5U6jglgUcNx0Rvp3QgYxss+0qLIJg8s1t5cRwtgkYRidLgVi84jRm6jAyXdzryyV1",
+	"2lQph7TTBpNEN0Y3VJVlvpcG7w3uo3zatd9UfiPxvcfuubccZVxZLcqcPkhn5TMNp4ZDN58ZYTyh1nsR",
+	"JCM9nspTKwgnleAntRXq41HPzhPrfJq21c9lTxujPrJ49yJqfWIHnaQ+jr3FS1PYyvnEXdHEDa7X5h7V",
+	"uKVLgV2jLc5kv8HLdiRSBKSeuAJBcb6iGpLWiHNKzEZCwferHDvvcQd3Dwis8vYgWx7ancmTSoy6XZbe",
+	"6cu9TZEqryDELagBG+/9lhlKXC161vCMKj6wj+jRPUc8JtM5yV7SS77pohnWM1lNM8xbdrlNnFKc28ww",
+	"lwb1E2dkl8psLuhZlRkjsdHL+QpKQ/6JrR0ZjZHI73mVPfKIIuQMXpUW/hfgE4OqMYTdbbLdC7INiybd",
+	"qm7saQrB5haNvJOGk7aQkvuMsnsdEcaw061tSV56Wdqu8ogGlecuFvvBWmAmiDIsP3T6p6ikNN0dlOkd",
+	"WV+TVeJ8mkJhdk8Yk3fIspXTVaSAvsc5MsHwLx9WB1NmDg+3GTThNg7S314uTQLUrwdneglTjGfWT1Lq",
+	"N1yQR2HPJ58HDz5s08p7ydUaObEukl+fyS5d/c5DDGY1FAs4NNQ2WBkfcYMbYk6n9Qcw1pp29fqIj4fq",
+	"4QAhRCXqsIRkz2uQOQ4eJF8MHIKND2W0ZfcU8pn/B4OEXJhDWNI4zj6pWjcCb2VWG58ZCi1Njiqukxpc",
+	"htEb/qWJYHLpUgeMaX7Z5H1z4Uol183HMh1CTOZ1gcZqL3uVEms+nxdrHkS8Ad7MeZhybbxTxkAurjLT",
+	"KyOwvlHfQsnziLEyUafgLElFZ6uK7GRviBEaFyJL5iRBd+hYchhL1hDRFJ1oOpIQ2Q8UEHmbtivklg1m",
+	"ttRHUBVE+f9/64sDU1c+OA0L0hxv50oZVz6sAcUHOoxMJmblGXC87FSisuw1nW8cnAmt8o4qWn8pboAO",
+	"aI1V6aLS9VnIN3V3eHeG7jr45oO17BkXMQS3sN5O5ZsyOHQHjVsc5BxCokQE54hXeF62JBqzucE7IxGa",
+	"7iKPUCdoDT5XtOrbtkKMI7MJ8LhVQWjDUMl2nybnqr0XkGvtqmPtw5rcdKRWsQofx2LRzfwaKo+cwYbu",
+	"ymacdtqZq+2sZaddMNnReml7Wpx2uTJGlOJAbSxq59it3YqtMXIGeScZoGe6Ye9/AKrR3jbwkl+Tg5fc",
+	"S50nltnOwe9/96aT7CbpWFAcj8udc9zMNPH7aN4c30HPBj8fdn0xKKZrXinzYrm3asItA8Y8skU7Xg6U",
+	"GLqJBsS4Kx4+dv79syo8vGPpt09mFeWfz/hvXsZbYg424VwEurA/m/KZgUyP+ngbE18sMusooQNlrqHm",
+	"fJVq3xHRRqu2qQCIjre0Lrlgr/QH0Sqlgm8LRE4v9URLuc4UEVH45rVVlnIUw14U0NFbfRkiGzJ16EqO",
+	"tHUlRebLvUKJlf24UbkI0BbAI6A1d7QAhb6vgFt+oL4BbMOdiF7IXkXTt9e4XUUuEW7N3YFgJX2RqJLo",
+	"qy/Q/4/09RDXxsecoeAc7RhMB/Tl+/u4WtuM2/3QNrBQUoZgDHLJwQX1BSCoN9mUMlGd0RsNM3Z/TURD",
+	"E/UJiyJeXCSjMnX+3LzDGYaUKyALD7gYQcXL/K3Vpk2lKrwSlKm45mNieZVEr759imrMGFdQIBZhaao0",
+	"FKBk6lzRO5qsHz+PKGuTdYJeR3cXGBpGPE26E82Ei74yDtCj68AL3hZGFMIX0S2tuWmbfvLMzRqnO+CY",
+	"YM2iHunpeqPAU2NzxeDhdjUU+BzSIM1EfndRcMUDAamr5ZFmTAccn0xpeXGWO02PA2sOLMZ9GN82yCL7",
+	"wYJnszLMdpuZ+SnR9O08RrLj2q+OdA6TIe098/4wTp/wkI6jZxuznNsIyhKRc0uErQY3KxPHqzIlDaQJ",
+	"cSHByE0QVOGubeBYrIqeaIpne6m/iU7WKx8pFusjm4LCierYzdb8u23Q2V7dOxt75hiEPVZweItVi8OR",
+	"2OyQVw3U51HgCChJwt8NscepXIjIs982yR9ekK3i7CeiRHYPS/3Z2N10OEJ/g8UlZbnBbqlXmZVvlidi",
+	"EyE6L5UA6WpDRsRjLn7vCyUDYFcOaH5lP9fkWBZfEex4KA7lJC3Wk+SSCha9JDhRz6e8dn262dttr9uo",
+	"j80ozLOyO08e2LClfSGfCPVHJsWkE7U4blIkk24oRMSgyJYCYtzF0xwinNLvKQoPQbS0kmo0bRoqJzNR",
+	"Cnl0Qm1M8FGrzsE6rrXz/BniPqlLTFmqYSq+FCTRAa2sz/MYjjMNjiIP+xUp9VSmsn9K+gbMN+TKD02w",
+	"dGcrubgO1C6u2QC48liw553r0fVK2EjXgugZr7SOJdMhCwQbj+PBGsZDJscoFC8zjCseidO5A028Hwzh",
+	"De+ZCrN/ne56aJeBb+BQTE9eVagJdoOCkSM7uoOi22eyngJg8RvOI32SZs3PsEDJvUtWzs2o2W0XM6MD",
+	"W+XsgXzByAL6vO2phnisLy5mingXoXZ06ORJ40X+TB5UpnEolRIVd5JllCTdJO2Rmd6pcb6RmXDsGzIH",
+	"jEOFL9tUt5xk0YeZBxRKBOTVT85Sls0fDrJt/es4qqqXqQPzVXZg3Sg2e6+oPEbOPLIPBpzuK52dVSdI",
+	"R0yqKQltMQrafkKjZP0sz+VklbQDny+Oe8CgnQ+beer1XcStdxXsZw6Y/ln2aaCWoc8HiwPKb8PfMmNS",
+	"Y29rRtXB/IDpAWmOMjoMqrUGjGs681smpO1kMUD9Z8jCMnrqfX64p559YxFfIXCLo+UOeTvWpEdeWKtj",
+	"tCljvty7s0myzPfXTEDkSDZZufE1sZkjE2a5UqlIyizlwHxfpeuLvPYUkK3JlHq8087uWc/1BisVddf5",
+	"PoJB1siQ5ywklIHpeoVqviEmhzm3PKvp6z7TNCrvwKZTUdyOV1RG3qqkMaWG0zITK43bVl0o8y2rwSx3",
+	"COx1FVrzrckd3/oKMfpfEJgoFeeRgjA2OLkp6A0MwyPH6JlM+RSpWttCvSG9SA7+XujTtMFXBDGOJGEy",
+	"1tIyUiXLGiLtLRkQO5BtsCePrdBfb4/u260lY7Jfcxxt55VuQORV8Ug7D0GvyYuUOxp+fTv7K0v1P7f6",
+	"fLkFIBEjAmaN0iJsJREqGq7l8Skx4wsoByaoY4DDyDw9gD0Esq/Vv/DAdchLEULc7ISXTL9HieLvs5kM",
+	"aQfBrXuo3jLRoaR0ymDzCiukDEkQ0eSHSDtUD7gUvKMmsiVZ42tqw2nTty+bClM2sMLesnqaYxvLDkeb",
+	"ZJLIA6QpYy3ZeL/MTRhpCW5SZQ12sqj74xsYn3jKp21z7Nx+A5XddfSUfax1kW+RuC/BUNarbKdK6uZM",
+	"65DBcsPk7sPYht/gy1gaT9JzVehKTTGPxGW1b6ZepjK7iO6ZMJmqFXm+EJx0Tdtkh0CWYGMkP6pj7Irg",
+	"RvEmEMwxic5JQMq/UpPKtzNMWFgVK5qCVVrKOCvgQPERR7YbMB/HzyVorDJd2h20LwuXREwFNR3DtNbP",
+	"491PxvJGO6oxscHgSIRwOdea57D6HMY6+cPEAaOUy9/dC6cW9nYcVvrDwkh74rLtM6/1KXJNxM5kcpNW",
+	"5vgCZi3VruGDTDXf7QS9xoqglrIriTQ/rnxDeOS+/kya3rxrLBFmyB7chabyLXsMmzUugkVVWEkZAuuf",
+	"UyXm/A8zLfszYHTJebO1XXLPs4CzOY9nhz8br440xQXQ0PMY/oyWnF8BYMfdkAJR0mQiuPDss2y/TfMn",
+	"N0ncJcxtUd087cOENMYUa01PqbqqYy9JoP9A3bM4w91F75ktoezsFlu8k4gytF3Teu2g5Sq1aRgas2yB",
+	"9T+W1eIvN0OKd25t2W8y8DIvn88EcVSLa972qVJ9esNMZSa/u3jYA60QTQ26IKguINvRHQ9uo0/2DJjj",
+	"UMfOb7PyrDagFE+0QfiJPfNURQlLq/srYWnEni/klM7TZql77lHIM0PH4q2H2slAEfimQgEUKgRAqJCD",
+	"QeWYbuXpFLMG6b0jqTQdu2jtx7bsoERY8xlyo2Rl+uxhzxGQ1F9wYVm96cVnO+hCJWcoyV3ZOTWqbMnm",
+	"j/4BDMceNNn/61X6FF6l/d6S/oYIz8YrtNwhjMwD8Ag9qD7/+8O/fTHeQyIu4piX6aCz6ZN+MaadIjfE",
+	"MCx3oDXvKiT7eq3J5Lte85b7L2XLx8f88mCwwC3fniOfklRkwhsX4JQb9j9TNj07VioR7++yjsxEyd02",
+	"8QSck6nt0Ea8yKx8WHG3c8bPRIh64ipxRcxjBWYtPZWLqohFyeO+VQmzvya1uHF4aJeYnQyR1sPN5k53",
+	"pIgPYHY63l6T5jWYm2Lm1DXtumRIDL5K+Tb2mzCljDqXxs3l4VA5HFcjshladJtVh61Vg0PBotNjKEld",
+	"twu0mRj1Ron+iYcu2XVlaqE0dj6YJ7ctCpzkFn1DMgMpIn05Hlw8/McX//7lrRtzvFnTlUrkVdWcKZEo",
+	"N7Dq2/QPv6byODXCxqlnk19mvlT8MM7cjitjrTOL2c2OVxhtNAqY4BZGIIMTqTxBAsTR/e/SRtte1Xxz",
+	"bEbMXFqCXWBIazEnHs4XBZl3g+fXIEvbeItLhjnbbLpW8BtFuoLuK3n1scNHNLpoLzpBY46lmT74vFfS",
+	"ahqRHJRsv66bZuTFtcvG9yo7UqvZcPqsN+xXSOIkTVB3ca/mxdrdrQzj9sr4Uk61duLClRf0m2nhZXxy",
+	"J2sybafbqwe4dvln7oFamQ4cFmEpLNM6WgsOeuelgi6g5mKBI5czSX7vU50IyQ0eJdqGmjBZqZe9ys7r",
+	"uybCRA2U8jyzh2HBygFgmHU4dxSUgZM2V9ovyde4FaUkVZO3XlUdb/Sf7v3PV24nGzAz+PHRxQWmbaKJ",
+	"fLzoMKi0pOasQS3nVwirITQL7G+m6HC8RtzxKfRzz5a+dfJlWSci45r/1bR1y67tnw6ISXfBnY1ruSR3",
+	"U9qzWvSM3HQthhr10ROkeipXi60vUZABJNsp73k69sKOeHNr7b8JShb4sJvMaqUuaDaM2MYmhBuQ6087",
+	"Pclk31MKGqhwDGrL/FOXsItFAsE9un187nARU3rGW1vtcL7QRbpWY5Gw4Pt6FFSw2lLGotSzJ29eGsOV",
+	"LVoBX/kNRo++60jzwjeJL1ALnWQ6KVSuN16ZnLEKWdNmhZwhzTSHRD7k39sDA+vcwfr4xxiDrQ+EcTBW",
+	"26BV6Zz+hw3EES33H3MZbpHUiqXem9nnY28Z/UyajTmf+vw+Ygr0jJT/8xAgvEfl7kARr9U4tniw3f5v",
+	"9Hl18cUFEt1mcWvd/mdGC7V6+9tbF4OcK+fpjxJBqHZKWTpdYq5rIhQRz1haOzqxPbK4DIiG+lwVEG/f",
+	"zJ7tqf4kOhchBf2Tn5J40LkvGTv7MQwaWVrzFtV7/15/E82c2DUC9y2tSyasVYFK54sTZPe4j4ZTtLix",
+	"skVeOGwf1ztbcl0wS9D8MDaXtx5k1qzd0Og8ReU3NvjmbdrfVVp7Jl12Jm36SpWaKGvGmmrEWmiq17cz",
+	"aagXRJKCLZnUqWgYP1ZJ8xmEmRZwOxOWGnUruKIn+SlGTQqMck1XRTzYG6Hj8eMJW7PsNxssdvMRrAXB",
+	"RkDZBWU4zU2IdrbHBTwShPJYOc+0x8b/GPUBhonDuU5AB8vQr+PXMPeuCuzr06d4CPkdWERYlAZwONBy",
+	"otTR4DaCly0oiOPFiImQMnpDPOENF8PzyaHssOXlDkv+og4EMJSUcSWKp24sx8q9uJGSv9JFmaIkORMe",
+	"vkzV+cN1qlx03RIs0vE4qUpccMaPJ0Rd8b5el5VVsh5trNXtRQAkN1kIGguISCVJA4cUZo1Uti9en7aA",
+	"TLpo3BRLhz3eSdAnS8voH14kYxBwQQ+mN/iyJJ/HImpEoLM5CPG6NH7/Q4kaA1C7ewfFYbkUtuOGy2LH",
+	"XUp6mXvJPvgzYFihXykFooSvFHddSyeSxcGnOO1ghV9eF5T9awS9Tpakc42fz+rHbV2v8Gj4wtOUJ13/",
+	"+KxpU/Uf66vR9c8pOHYav/GhfvNdkVYaNhCOCn/GZXtUnbihMf2+Y9uRZ1iGzzm7A1oL0BGgzeHW48Mf",
+	"f6A7S2SxW/MLbnsiT9OhcUOw7AVpwgaNthA1Mkna5+vReOm6eqb6tsMAiHx2rpstdcLi4XaE+eU2LhLd",
+	"7cJPHu4X0YhVuZAJjJm+HXdYyzfJouhHUKz3cPOpoGNH+h4QQVeUROsDSJIoPHRJEi/EFekSfmXWp5uO",
+	"451MvL5rWicLFY9LgadKLdjNug/sFitzOr+tYS27nSSodrcp1jNAbHxloq1U21jlncz+jL+4LhRTviVS",
+	"CkeJs7ZuebJZne+IfYpXe/ax5Ikk41lqcf2mM+6QGRtSRPBycUg9Bv+ThUZw9MoBOkY9v7p2H9O2GWJz",
+	"jp5hYvPNLlsQ+MEMj1mJZ/oKuv4d8ZLABdVugq6ih+RlW+oEoBZsIWgoZI8eR0GkUtOMx/4PzmL5PVS/",
+	"4ODZgk8/g6RR5JSbWwaFe8+2WTS6/Ulw1bHN/otc/bMl4NNtA35dY/UsUtNurjZIUQ0Ws8CtugTlvatD",
+	"zQ8faTDE88FW0+eO1v5IKa7ZTWhm8FkQ4DKHUAZRum626Pl8sPCEneW36cnvupMopjYNGg+bkiWqpL0H",
+	"vrXi+5f6qeAbpOmrxZQppDjqBOerR0gLCjbpkLJL/S/Mrii7rBC0R5eVrRknK9SQmoKe/jf0ykcKUiKR",
+	"6BkUEUMXeuIHFTI3xvjxKYMPl1hPAQEG3nFvPOeO9VdIP8zg1relO/7mcfZo8YwxItATvrH197zpYvHA",
+	"NJkgDHd08Wjx979d/O3vNroecHYfd53g17iV998pfkXYe1OLHGDOIV/I9qdYfE/U13awMd52nNmgxc8v",
+	"LpyL2xpdQb2r4eP7/7ShmubaHmzW5tYAhE3T8eTWWhfIytkBY5P53d33LubQ2rN4uyaISEU3WEEWFx6V",
+	"D7AmOLwhpoTcf79bUEhnMzkJRs9fALgWIR0q0ZMqOOaB3K/fqkVnG2SPIW1AYGT50S5iRx2G3H/WkE3H",
+	"NX/a/Uh2C72A3hyR6hve7E6HIYuF8SXUh3//KdBFUCvCzKvvLVUVaPgw/v6yxezqnlwTuCf6L5pT3NPy",
+	"uwz+IJN36TmV6gk2Ea8xSvu9J2AMtKTmxc0BVPuqz1457msidkhLtGjTS4V4XfdCMxAr3Fb+pBWMkogL",
+	"5HWi2DZ+XySo+0E0kGe6IS2/OZEWqnD48LXYYq72ZNGCsYmcqWg0Ed30G6uGbSgz//Ug0gH8tzNS9NOW",
+	"cwEd0CIkbejneIr+2oDagh2WrBAjWyKVEVsfI/08gFXKkJl59RDurJM5zqPe4ivyjH2sLOoZU/iK5LGo",
+	"B4dBq6/qKbgLvoInH7sraLgJwPv+O9rMvr1PjNEig1vYtKsZXpGg6jsBwtdAX7YiA+Nbaxd9bMo1mP7k",
+	"VEnUjaQoLSxB1gBa863mbKjl7FLT9A4ZVJdSItSg+g1EIaObjyH+c9dgReJAP0Tjq59M587qY7kO+hhP",
+	"TKRs/qt9J9RgdoVA8kZQo11OL8X9GreENdhUdbsFjqfTgeg+/zSbIUfy/rywS70UeDn3rQT7j4LZ1ynA",
+	"ricyrwKVcCMrJNe4bfkWGYe8NWrc8l5FYX7/Hfz/PJuDbPczvrpmgRRwTwDbl4wY9RD0xp2WHpcENZzd",
+	"lkkdZiNwpgzA399gYUj/3NtIiQ0/YXHlUPxn56r6LB8bP31DFMKSNgRhQ4QVwvWVq7sID6utGgz5Cvrp",
+	"RGqNFVpiuBXz1GN8nT4u+0MR0ate/WTdrp8AGVlv9EdGSK96m/Wn1QbKpBK9xrvxaUtEmeLGNwHLzdON",
+	"ae3wYfmOoZfFR4LCk6xqmy9EnjLbS+N4KnjdsykBgLUMEPsYMW7qm1GJpOL60HuU0HJpbf0NaYlJdRyj",
+	"5jXRCugHkbQ/0N16CQp3qG4jE11yeyWmj9D8Ez3/p6LBWDr62NQXDWJfaBDVnK2o2JAGCc4VgqT2/SvB",
+	"G3JbXjj3JD6BeT8BVMM5PjJEv+DKVBU0fA4BEiskiYYPBHntkOxwTeRjhG2uI9SsNBUqofjglBC8y+jU",
+	"xPAtqU1uwJ+dFF6Q7bcWSB+bLe81qblopsWl6zWnNXmMVoKQP4j0kYCCSAUxgntEQLBoKRFHkEAfNWKw",
+	"q0/IdgVn/bgYwq9QavmaSqqMDYUzouUgjARRvWCIrx47NoCvCFg7ozqWc0OenAv8hK/Id3byT4MX+NN8",
+	"ZLxA60qaEdhgAFsrdmcs2y78N+QUNm8/9DkbLZywiP3ThQWewA5nS2fMWz+fukF3Yf+0i+VYP/3mT3F7",
+	"sRbPGFoShOUVaYxbxpQaubWVLuaMcdVL0lECrv2DD0CBshbWAK0IFg3fRtso7iEXGsfdM+kJJ3xM3hBl",
+	"etL93H0CfMQf5aN7UGyvCusb1I+JMR23nGsKxcpoiXnPyqCx6z/4/3h/eyNMJARmmDc3DibquJ/VanBb",
+	"961tdvcvU985KO9HQjojqWIWWnr+QhvEBaLNow4L9Vd0ia+JC08zHiOv+LoIOfOKudSX/adsakFOvkE/",
+	"hQPv4h36kXQq5xEaneBED9EWS+TziEYA5m3jAzVO5IoLD3D/XfBf7+eMdG/xFfkGfwC3zYfixlStG4G3",
+	"CKMARIcIvnlsMrukwj6Qc02l4mJ3pFQx5rvBlnIZ7z/yA6agUloB954QGF+tbDGS5O1+aYbcxb2GpXIu",
+	"9sliCJ34bEjDRNZt8E7TEavsk+4NhSbshfcKYTAXmeQCG45nsz+8XHhSwdRW1ori+eFFDp6NtjOPaDvm",
+	"jF4Qt0QEpW6Hp7D2dJgKr+CBg3W5g/8/wmgflXkg0yOE2xlMKmClunN/1Z1g6m2ghwO3/t01j68QRjWB",
+	"jv0Q7ei6C0miNC7XmDU5Hq1uzRWXJ9LHzWT338H/zz7A3wrevdKj/l95gSFYEqOO1qoXxPeXsqLRYyTA",
+	"AGu5rFzzrX6Fr7QoS9VJH9vOQj3rmX2YwTghueTU1r43UE2Prz4BLQnOYVJtP0YvEBh6Fdn4UHYA+5RN",
+	"OAHx1Hj+unE5gPLTMOr603xkuP666whrgtwv3LaQIcEZeQxm/o6A5++K7GzLOemejwg1aGZ1rxF4pU7u",
+	"7dOTGnfU4oxYgvnvWGJIJUecNN/H4Ma1COR922gJnUrZkwYxvoXugT+8/el5jnRgX6VT4/iZ3o3H8Sdx",
+	"6/Pp6e4cOQDmqU93oA8nfPiUBdNvkkE+Am4VmaGI++/MP45y58QFFBHe/ZNIKHt77mz5+j/VnpvVR7bl",
+	"hCbe4W6S6eZcQl8/XFSL50QpInIcQNK0kZH330HkUTrO/jtTtN61nTkjB4eVGHx5Vkb+63qn1Tt9bODO",
+	"5mSkeWRCnteYssp0ZHUv+mfSZmJXxvbtQnngGYCEbX3dTen/k+oTJirsCLPdFO16+/foKoltW4fhjFi2",
+	"K5z9pTbZ9/BUr0AEA0yiLREE6t6rNREn9t8OJSCO41Tk2vo89H9AXa55y9n3ZsgZkQYr6KVieLM7PB5v",
+	"xpGjsaQ4b2XYMhUQ1cfdfsHxTy9/2MnvWJi9G3i/Jl2LayPEbOZgr+lwTXBrqjWn0rF+MCPOCBa7QgQm",
+	"O+tADOUzCKbrGfNKVuDnnr1Pz4JxZzzNsEwK0+GGj0f3d/Ck1dZJTl2A4dj7P59Y/GzsxD87YOaBcgrN",
+	"feTFDpPweqklAtxyRirEGcKoZ1DZQZj/qq0acbrnwxbEPdYlByVtjp/GFr7Lf7lS+qiPyvhXQk1hwgDf",
+	"dL0iSVNCi5f3FF62Nhw0CvzXBDfP8fJMoH+Ol9BJ945hrw8UATzA4iTPIm4QRi1ecoEVF7vPJIK5IZ+J",
+	"7VCLd7xXj8HKZ/opSWftqzyySGvVC5MEoNaYDUlyNW/7DZNGGoXWzMj0hLy5t8E395aApL8/ePjFv3/+",
+	"D8B10O0pjegXriDLOXAdtsi6Y3wHjZvOqTb8wLcII83XGlvbRuNPvwnJK9gJWhNzCQE1MQn12abjQr0S",
+	"4EY9D26GntZ3bXTVp/qG86uzIuaVCXmAK/iXJ29++Svi10RYhwqtCVpyfmWuo+BbfxdnrlNnsDEj6QT4",
+	"+lPD7u0ISLkq1Vmp1R+81G/3JwJ7qFoF4KcraweWiratSQRgvuKSINfU1vNPEa7v0TdDum+GPn5ng6Jf",
+	"IwJEv8eTlCiAqSAIoyO8a0kuCY+gcAaWa6f/IDQ8C318bcr0Hwt6fE3GbSENAeqn5t5QFych8+vf4VX6",
+	"1F48WDhZF+Zk/OMN3tmEQIm2grNLE6CEEcAfcoJayqK6QZp5aM1w3vLxM6N3FEPtG7ZkhFuafR8PVDid",
+	"1t7BrZYsV6cp/yOi3QcnlKMdzCNsw0q1x1OunsgRasisbf1rLBFGjGzR0Lxmll4P2qR+NvaOM2ofVJ31",
+	"rr9kBGxL5oq7W18b7b8x/iVNuKaG6ElNTgMOAjuPq3F5EatxOcYLLIkFtQCNoghKDQvy1LVnO1+1rmEv",
+	"Z5WotxytMG1NQGgQ3Vshgus10qBt0BVlJhfmAyMsMQ8+Ry7A0Y7KgLAuiSniFyWpp5Q13+sB53TBECye",
+	"8p41Z/ZF03qN9GERZogvJRHXpEEmgnyFqJYuQfjlvdL/NK2LELW9gYw3uqUd1MRkDd9CKiBIbTVnjTSa",
+	"8hZWMX+Gnou2n9BHSZqUnYE2TTP+U89qQD468X6Zel9B+MuwgPDF3y4uHuwX259eA1+ObfYu/OhHnfFC",
+	"+EVS3qqTXYrvmBKUeB/kUJJuOVSDNT3BIO3VeWYos4QeVLOGQtby4yT0309Rsdo2U4zO83kGn/XAvf9O",
+	"T/X+/jvClNjNSlx3S26aGnZnF8Dg1EYCM+TjunfYpIGOYFMElX4sbHMcKWTpIIvDzZHXeFaAynH52hN6",
+	"6/iWiFnDKww4pwGQ+44E51LezSOtH2jbrthUwoPWycjlTvvnHP0Fij8B7WlI/bVCLceQ3dsRUdtCemot",
+	"uFItQX9h5BIrek0eAXck7JIygpYCXxH5V1Ob3TV+BtEgmOfj5IMAljO8zgDcM8yrkTM77YwM8GDUReDe",
+	"gyB5cmi4kzhOS7tcUeOrkahxWMwwfixvuEnah8B4/gyG3YWRyC+XYyUyM54ozV4FTV/s7QUVHcsrU4yn",
+	"JogLBG2o0YqLoL7BZU8b8pk8JgU/wIxrHHJX9/ZB/r219BcLRt7hTbuoFoD2VDDyNXSUNAQyY0o23RTP",
+	"mrMSNmy8Y3Oyb6t5zvfIWmAgClaD8TMJFtCBZE3fSV+foMZCQBIsF2hFWWOdU5Da4BogMUUa5Jtmpix4",
+	"UPNsnqX8YoZkdasYWi3eXiBJhTvZJI5FYTGa8zNB06szgwFaYB9PLwYlBtWuwpDRusAbQZUi1sQG5gqL",
+	"sF60i0eL+7ijmov93wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -56,7 +56,7 @@ export const powerQuery = (id: string, version: number, running: Running) =>
 export const compareQuery = (id: string, version: number, a: string, b: string) =>
   queryOptions({
     queryKey: ["compare", id, version, a, b],
-    queryFn: () => answer(api.GET("/units/{id}/compare", { params: { path: { id }, query: { version, a, b } } })),
+    queryFn: () => answer(api.GET("/units/{id}/comparison", { params: { path: { id }, query: { version, a, b } } })),
     placeholderData: (old) => old,
     enabled: a !== "" && b !== "",
   });
@@ -72,7 +72,7 @@ export const gearQuery = (id: string, version: number, seen: { in: string; out: 
 export const sheetCheckQuery = (text: string) =>
   queryOptions({
     queryKey: ["sheet-check", text],
-    queryFn: () => answer(api.POST("/sheet-check", { body: { text } })),
+    queryFn: () => answer(api.POST("/sheet-checks", { body: { text } })),
     placeholderData: (old) => old,
     enabled: text !== "",
     staleTime: Infinity,

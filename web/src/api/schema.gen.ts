@@ -39,134 +39,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/units": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Units on file */
-        get: operations["listUnits"];
-        put?: never;
-        /** Store a sheet of the shop's own as a new version */
-        post: operations["saveSheet"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/sheet-check": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Say what is wrong with a sheet, by line; nothing is stored */
-        post: operations["checkSheet"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}": {
-        parameters: {
-            query?: {
-                version?: number;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** One unit with what is computed from its sheet */
-        get: operations["getUnit"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}/power": {
-        parameters: {
-            query: {
-                version?: number;
-                range: string;
-                speed: string;
-                load: number;
-                slip?: number;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent */
-        get: operations["getPower"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}/compare": {
-        parameters: {
-            query: {
-                version?: number;
-                a: string;
-                b: string;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** Two failures side by side, each named kind:part */
-        get: operations["compareFaults"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}/gear": {
-        parameters: {
-            query: {
-                version?: number;
-                in: string;
-                out: string;
-                window?: number;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count */
-        get: operations["findGear"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/numbers": {
         parameters: {
             query?: never;
@@ -202,7 +74,393 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/lab": {
+    "/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What has changed, as server-sent events named changed; data is the id of a case, or prices, settings, gauges, units; the id of the event is the revision */
+        get: operations["listenToEvents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page of the Floor, newest first; open and closed cases apart */
+        get: operations["listCases"];
+        put?: never;
+        /** Take in a vehicle */
+        post: operations["takeIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** A case as it now stands; with full, its probabilities are exact however long they take */
+        get: operations["getCase"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change plain fields */
+        patch: operations["updateCase"];
+        trace?: never;
+    };
+    "/cases/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Append readings, all or none; a repeated key changes nothing */
+        post: operations["addReadings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note the stored codes, separated by spaces; an empty text says none */
+        post: operations["putCodes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/earlier": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Which visit this one is a return of; empty takes it back */
+        put: operations["linkCase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Visits of a vehicle as it is written */
+        get: operations["listVisits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Close with the confirmed root cause */
+        put: operations["closeCase"];
+        post?: never;
+        /** Open a closed case again */
+        delete: operations["reopenCase"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The case as an open file (docs/case-file.schema.json) */
+        get: operations["exportCase"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/case-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a case from an open file (docs/case-file.schema.json) */
+        post: operations["importCase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The recheck as an entry for a calendar (RFC 5545) */
+        get: operations["getCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/suspects/{cause}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                cause: string;
+            };
+            cookie?: never;
+        };
+        /** Why a cause is suspected: its chain, every reading's weight, what separates it from the leader */
+        get: operations["explainSuspect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/what-if": {
+        parameters: {
+            query: {
+                reading: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The ranking as if a reading were not there */
+        get: operations["whatIf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/offers": {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Findings that words may mean, to be confirmed; without a text, the words of the complaint */
+        get: operations["listOffers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/findings": {
+        parameters: {
+            query: {
+                stage: "complaint" | "checks" | "teardown";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What can be asked in a stage */
+        get: operations["listFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Checks of this case, shallow access first */
+        get: operations["listChecks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/checks/{check}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                check: components["parameters"]["CheckRef"];
+            };
+            cookie?: never;
+        };
+        /** One check ready to be done */
+        get: operations["getCheck"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/checks/{check}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                check: components["parameters"]["CheckRef"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set aside a check, acknowledge its caution, or take that back */
+        post: operations["markCheck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/checks/{check}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                check: components["parameters"]["CheckRef"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Run the instrument of a check; nothing is stored */
+        post: operations["measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/checks/{check}/measurements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                check: components["parameters"]["CheckRef"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put what the instrument states into the case */
+        post: operations["putMeasured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/lab-tables": {
         parameters: {
             query?: never;
             header?: never;
@@ -321,310 +579,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/cases": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A page of the Floor, newest first; open and closed cases apart */
-        get: operations["listCases"];
-        put?: never;
-        /** Take in a vehicle */
-        post: operations["takeIn"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** A case as it now stands; with full, its probabilities are exact however long they take */
-        get: operations["getCase"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** Change plain fields */
-        patch: operations["updateCase"];
-        trace?: never;
-    };
-    "/cases/{id}/readings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Append readings, all or none; a repeated key changes nothing */
-        post: operations["addReadings"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/suspects/{cause}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                cause: string;
-            };
-            cookie?: never;
-        };
-        /** Why a cause is suspected: its chain, every reading's weight, what separates it from the leader */
-        get: operations["explainSuspect"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/what-if": {
-        parameters: {
-            query: {
-                reading: string;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** The ranking as if a reading were not there */
-        get: operations["whatIf"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/offers": {
-        parameters: {
-            query?: {
-                text?: string;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** Findings that words may mean, to be confirmed; without a text, the words of the complaint */
-        get: operations["listOffers"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/codes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Note the stored codes, separated by spaces; an empty text says none */
-        post: operations["putCodes"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}/knowledge": {
-        parameters: {
-            query?: {
-                version?: number;
-                q?: string;
-                kind?: string;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** Entries of the knowledge base as it applies to a unit, in which every word occurs */
-        get: operations["findKnowledge"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}/knowledge/{kind}/{entry}": {
-        parameters: {
-            query?: {
-                version?: number;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                kind: string;
-                entry: string;
-            };
-            cookie?: never;
-        };
-        /** One entry with every sentence that speaks of it */
-        get: operations["getKnowledge"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/findings": {
-        parameters: {
-            query: {
-                stage: "complaint" | "checks" | "teardown";
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** What can be asked in a stage */
-        get: operations["listFindings"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/checks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** Checks of this case, shallow access first */
-        get: operations["listChecks"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/checks/{check}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                check: components["parameters"]["CheckRef"];
-            };
-            cookie?: never;
-        };
-        /** One check ready to be done */
-        get: operations["getCheck"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/checks/{check}/mark": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                check: components["parameters"]["CheckRef"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Set aside a check, acknowledge its caution, or take that back */
-        post: operations["markCheck"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/checks/{check}/measure": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                check: components["parameters"]["CheckRef"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Run the instrument of a check; nothing is stored */
-        post: operations["measure"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/checks/{check}/put": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                check: components["parameters"]["CheckRef"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Put what the instrument states into the case */
-        post: operations["putMeasured"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/cases/{id}/options": {
         parameters: {
             query?: never;
@@ -684,81 +638,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/cases/{id}/records": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Issue the customer's record as the case stands; it is never altered */
-        post: operations["issueRecord"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/record-draft": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** The record as it would be issued now, as HTML; nothing is stored */
-        post: operations["draftRecord"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/verify": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Compare a record's file with the digest that it carries, or find the record of a printed digest */
-        post: operations["verifyRecord"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/photos/{photo}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                photo: string;
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Take a picture out of the case; records that show it keep it */
-        delete: operations["dropPhoto"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/cases/{id}/follow-up": {
         parameters: {
             query?: never;
@@ -771,96 +650,6 @@ export interface paths {
         get?: never;
         /** When the vehicle is to be looked at again; empty takes it back */
         put: operations["setFollowUp"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/cases/{id}/earlier": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        /** Which visit this one is a return of; empty takes it back */
-        put: operations["linkCase"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/visits": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Visits of a vehicle as it is written */
-        get: operations["listVisits"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/prices": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The price book of the shop */
-        get: operations["getPrices"];
-        /** Replace the price book if it is still the one of the revision */
-        put: operations["putPrices"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/prices/import": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Put a table (CSV) over the price book; all rows or none */
-        post: operations["importPrices"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/units/{id}/price-items": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        /** What the estimates of a unit ask a price or hours for, with the guide's */
-        get: operations["listPriceItems"];
-        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -906,7 +695,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/cases/{id}/close": {
+    "/cases/{id}/records": {
         parameters: {
             query?: never;
             header?: never;
@@ -917,15 +706,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Close with the confirmed root cause */
-        post: operations["closeCase"];
+        /** Issue the customer's record as the case stands; it is never altered */
+        post: operations["issueRecord"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/cases/{id}/reopen": {
+    "/cases/{id}/record-draft": {
         parameters: {
             query?: never;
             header?: never;
@@ -936,8 +725,395 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Open a closed case again */
-        post: operations["reopenCase"];
+        /** The record as it would be issued now, as HTML; nothing is stored */
+        post: operations["draftRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/verifications": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compare a record's file with the digest that it carries, or find the record of a printed digest */
+        post: operations["verifyRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/photos/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                photo: string;
+            };
+            cookie?: never;
+        };
+        /** The picture */
+        get: operations["getPhoto"];
+        put?: never;
+        post?: never;
+        /** Take a picture out of the case; records that show it keep it */
+        delete: operations["dropPhoto"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/records/{record}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                record: string;
+            };
+            cookie?: never;
+        };
+        /** An issued record as a page that opens anywhere */
+        get: operations["getRecordPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/records/{record}/pdf": {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                record: string;
+            };
+            cookie?: never;
+        };
+        /** An issued record as PDF */
+        get: operations["getRecordPDF"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/records/{record}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                record: string;
+            };
+            cookie?: never;
+        };
+        /** An issued record as an open file (docs/record.schema.json) */
+        get: operations["getRecordFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a picture (JPEG or PNG, up to 16 MiB) into the case */
+        post: operations["addPhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Units on file */
+        get: operations["listUnits"];
+        put?: never;
+        /** Store a sheet of the shop's own as a new version */
+        post: operations["saveSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sheet-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what is wrong with a sheet, by line; nothing is stored */
+        post: operations["checkSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}": {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** One unit with what is computed from its sheet */
+        get: operations["getUnit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/power": {
+        parameters: {
+            query: {
+                version?: number;
+                range: string;
+                speed: string;
+                load: number;
+                slip?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent */
+        get: operations["getPower"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/comparison": {
+        parameters: {
+            query: {
+                version?: number;
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Two failures side by side, each named kind:part */
+        get: operations["compareFaults"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/gear": {
+        parameters: {
+            query: {
+                version?: number;
+                in: string;
+                out: string;
+                window?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count */
+        get: operations["findGear"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/sheet": {
+        parameters: {
+            query?: {
+                version?: number;
+                format?: "yaml" | "json";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The text of a sheet (docs/unit-sheet.schema.json) */
+        get: operations["getSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/blank-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet that a new one starts from */
+        get: operations["getBlankSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/knowledge": {
+        parameters: {
+            query?: {
+                version?: number;
+                q?: string;
+                kind?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Entries of the knowledge base as it applies to a unit, in which every word occurs */
+        get: operations["findKnowledge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/knowledge/{kind}/{entry}": {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                kind: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        /** One entry with every sentence that speaks of it */
+        get: operations["getKnowledge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The price book of the shop */
+        get: operations["getPrices"];
+        /** Replace the price book if it is still the one of the revision */
+        put: operations["putPrices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/price-items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What the estimates of a unit ask a price or hours for, with the guide's */
+        get: operations["listPriceItems"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/price-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The price book as a table (CSV) */
+        get: operations["exportPrices"];
+        /** Put a table (CSV) over the price book; all rows or none */
+        put: operations["importPrices"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -965,36 +1141,6 @@ export interface components {
             id: string;
             name: string;
             role: string;
-        };
-        /** @description what is left out of tax, consumables, guide, warranty, address, numbers and zone stays as it is; figures are texts, read as numbers says or, when it is changed with them, as it will say */
-        SettingsInput: {
-            shop: string;
-            currency: string;
-            /** @description an amount as the shop writes numbers */
-            labourRate: string;
-            /** @description an amount as the shop writes numbers */
-            fluidLitre: string;
-            /** @description an amount as the shop writes numbers */
-            goodwill: string;
-            /** @description percent on top of the sum */
-            tax?: string;
-            /** @description percent of everything else */
-            consumables?: string;
-            /** @description guide prices count where the price book has none */
-            guide?: boolean;
-            warranty?: string;
-            address?: string;
-            pressure: string;
-            length: string;
-            torque: string;
-            volume: string;
-            temperature: string;
-            distance: string;
-            /** @description how numbers are written, by a sample: 1,234.5 */
-            numbers?: string;
-            /** @description time zone of the shop, such as Europe/Oslo */
-            zone?: string;
-            rev: number;
         };
         Settings: {
             shop: string;
@@ -1028,90 +1174,74 @@ export interface components {
             rev: number;
             people: components["schemas"]["Person"][];
         };
-        Intake: {
-            words: string;
-            vehicle: string;
-            customer?: string;
-            distance?: string;
-            unit: string;
-            bay?: string;
-            owner?: string;
+        /** @description what is left out of tax, consumables, guide, warranty, address, numbers and zone stays as it is; figures are texts, read as numbers says or, when it is changed with them, as it will say */
+        SettingsInput: {
+            shop: string;
+            currency: string;
+            /** @description an amount as the shop writes numbers */
+            labourRate: string;
+            /** @description an amount as the shop writes numbers */
+            fluidLitre: string;
+            /** @description an amount as the shop writes numbers */
+            goodwill: string;
+            /** @description percent on top of the sum */
+            tax?: string;
+            /** @description percent of everything else */
+            consumables?: string;
+            /** @description guide prices count where the price book has none */
+            guide?: boolean;
+            warranty?: string;
+            address?: string;
+            pressure: string;
+            length: string;
+            torque: string;
+            volume: string;
+            temperature: string;
+            distance: string;
+            /** @description how numbers are written, by a sample: 1,234.5 */
+            numbers?: string;
+            /** @description time zone of the shop, such as Europe/Oslo */
+            zone?: string;
+            rev: number;
         };
-        CaseChange: {
-            words?: string;
-            vehicle?: string;
-            customer?: string;
-            distance?: string;
-            stage?: string;
-            access?: string;
-            bay?: string;
-            owner?: string;
-            waitsFor?: string;
+        TypedNumber: {
+            text: string;
+            /** @description how numbers are written, by a sample, when not as in the settings */
+            numbers?: string;
+            /** @description money, hours, percent, distance, or a dimension such as pressure */
+            kind: string;
+            /** @description of a bare number; the shop's when empty */
+            unit?: string;
         };
-        NewReading: {
-            /** @description made once for each thing read; the same again is passed over */
-            key?: string;
-            finding?: string;
-            state?: string;
-            source?: string;
-            stage?: string;
-            check?: string;
-            value?: string;
-            note?: string;
-            by?: string;
-            withdraws?: string;
-            /** @description looked at once more: the reading before stands, and both count */
-            again?: boolean;
+        Understood: {
+            /** @description what was understood, such as = 2,050 rpm */
+            text: string;
         };
-        NewReadings: {
-            readings: components["schemas"]["NewReading"][];
+        Gauge: {
+            id: string;
+            name: string;
+            dimension: string;
+            resolution: string;
+            uncertainty: string;
+            until: string;
+            overdue: boolean;
         };
-        Mark: {
-            /** @enum {string} */
-            kind: "skip" | "acknowledge";
-            undo?: boolean;
-            note?: string;
-            by?: string;
+        GaugeList: {
+            gauges: components["schemas"]["Gauge"][];
+            rev: string;
         };
-        Values: {
-            /** @description id of the gauge it was read with */
-            gauge?: string;
-            /** @description measured once more: what it stated before stands, and both count */
-            again?: boolean;
-            values: {
-                [key: string]: string;
-            };
-            by?: string;
+        NewGauge: {
+            id?: string;
+            name: string;
+            dimension: string;
+            resolution?: string;
+            uncertainty?: string;
+            until?: string;
         };
-        NewDecision: {
-            /** @enum {string} */
-            how?: "in-person" | "phone" | "signed";
-            name?: string;
-            signature?: string;
-            addOns?: string[];
-            quality?: components["schemas"]["Qualities"];
-            set?: components["schemas"]["Figures"];
-            option: string;
-            /** @enum {string} */
-            choice: "accepted" | "declined";
-            words?: string;
-            ceiling?: string;
-            by?: string;
-        };
-        ProofInput: {
-            item: string;
-            /** @enum {string} */
-            result: "pass" | "fail" | "open";
-            note?: string;
-            by?: string;
-        };
-        Closing: {
-            damages?: string[];
-            curedBy?: string;
-            learnt?: string;
-            root?: string;
-            /** @enum {string} */
-            outcome: "cured" | "not-cured" | "declined" | "no-fault";
+        Gauges: {
+            gauges: components["schemas"]["NewGauge"][];
+            /** @description of the list that was changed */
+            rev: string;
         };
         SystemShare: {
             id: string;
@@ -1124,15 +1254,6 @@ export interface components {
             leader: string;
             /** Format: double */
             doubt: number;
-        };
-        FloorPage: {
-            items: components["schemas"]["FloorItem"][];
-            /** @description open cases that the search finds */
-            open: number;
-            /** @description closed ones */
-            closed: number;
-            /** @description where the next page begins; empty on the last */
-            next: string;
         };
         FloorItem: {
             id: string;
@@ -1156,6 +1277,24 @@ export interface components {
             share: number;
             /** @description it is a return of an earlier visit */
             returned: boolean;
+        };
+        FloorPage: {
+            items: components["schemas"]["FloorItem"][];
+            /** @description open cases that the search finds */
+            open: number;
+            /** @description closed ones */
+            closed: number;
+            /** @description where the next page begins; empty on the last */
+            next: string;
+        };
+        Intake: {
+            words: string;
+            vehicle: string;
+            customer?: string;
+            distance?: string;
+            unit: string;
+            bay?: string;
+            owner?: string;
         };
         Rung: {
             level: string;
@@ -1206,6 +1345,21 @@ export interface components {
             reason: string;
             for: components["schemas"]["WeightedReading"][];
             against: components["schemas"]["WeightedReading"][];
+        };
+        Consequence: {
+            id: string;
+            title: string;
+            /** Format: double */
+            probability: number;
+        };
+        Suspicion: {
+            exact: boolean;
+            /** Format: double */
+            leftOut: number;
+            causes: number;
+            /** Format: double */
+            several: number;
+            damages: components["schemas"]["Consequence"][];
         };
         Caution: {
             hazard: string;
@@ -1328,6 +1482,49 @@ export interface components {
             by: string;
             failing: string;
         };
+        Estimate: {
+            id: string;
+            token: string;
+            by: string;
+            state: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            expires: string;
+            options: string[];
+        };
+        IssuedRecord: {
+            id: string;
+            number: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            amends: string;
+            why: string;
+            digest: string;
+        };
+        Photo: {
+            id: string;
+            caption: string;
+            stage: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            width: number;
+            height: number;
+        };
+        Visit: {
+            id: string;
+            words: string;
+            vehicle: string;
+            outcome: string;
+            root: string;
+            /** Format: date-time */
+            at: string;
+            closed: boolean;
+            declined: string[];
+            agreed: string;
+        };
         Case: {
             id: string;
             words: string;
@@ -1373,37 +1570,55 @@ export interface components {
             curedBy: string;
             learnt: string;
         };
-        FindingState: {
-            id: string;
-            title: string;
+        CaseChange: {
+            words?: string;
+            vehicle?: string;
+            customer?: string;
+            distance?: string;
+            stage?: string;
+            access?: string;
+            bay?: string;
+            owner?: string;
+            waitsFor?: string;
         };
-        Finding: {
-            /** @description it was looked at once and may be looked at a second time */
-            again: boolean;
-            /** @description what the look before showed; empty when there was one look only */
-            before: string;
-            id: string;
-            title: string;
-            stage: string;
-            states: components["schemas"]["FindingState"][];
-            state: string;
-            reading: string;
-            source: string;
+        NewReading: {
+            /** @description made once for each thing read; the same again is passed over */
+            key?: string;
+            finding?: string;
+            state?: string;
+            source?: string;
+            stage?: string;
+            check?: string;
+            value?: string;
+            note?: string;
+            by?: string;
+            withdraws?: string;
+            /** @description looked at once more: the reading before stands, and both count */
+            again?: boolean;
         };
-        Suspicion: {
-            exact: boolean;
-            /** Format: double */
-            leftOut: number;
-            causes: number;
-            /** Format: double */
-            several: number;
-            damages: components["schemas"]["Consequence"][];
+        NewReadings: {
+            readings: components["schemas"]["NewReading"][];
         };
-        Consequence: {
+        Codes: {
+            codes: string;
+            by?: string;
+        };
+        CaseRef: {
             id: string;
+        };
+        Closing: {
+            damages?: string[];
+            curedBy?: string;
+            learnt?: string;
+            root?: string;
+            /** @enum {string} */
+            outcome: "cured" | "not-cured" | "declined" | "no-fault";
+        };
+        Circumstance: {
             title: string;
             /** Format: double */
-            probability: number;
+            factor: number;
+            why: string;
         };
         ChainNode: {
             id: string;
@@ -1418,12 +1633,6 @@ export interface components {
             from: number;
             to: number;
             strength: string;
-            why: string;
-        };
-        Circumstance: {
-            title: string;
-            /** Format: double */
-            factor: number;
             why: string;
         };
         Contrast: {
@@ -1480,48 +1689,22 @@ export interface components {
             said: string;
             read: string;
         };
-        Codes: {
-            codes: string;
-            by?: string;
-        };
-        FirstKnown: {
+        FindingState: {
             id: string;
             title: string;
-            known: boolean;
         };
-        KnowledgeRef: {
-            kind: string;
+        Finding: {
+            /** @description it was looked at once and may be looked at a second time */
+            again: boolean;
+            /** @description what the look before showed; empty when there was one look only */
+            before: string;
             id: string;
             title: string;
-            note: string;
-        };
-        KnowledgeList: {
-            total: number;
-            entries: components["schemas"]["KnowledgeRef"][];
-            counts: components["schemas"]["KnowledgeCount"][];
-            version: string;
-        };
-        KnowledgeCount: {
-            kind: string;
-            count: number;
-        };
-        Sentence: {
-            to: components["schemas"]["KnowledgeRef"];
+            stage: string;
+            states: components["schemas"]["FindingState"][];
             state: string;
-            strength: string;
-            why: string;
-        };
-        KnowledgeSection: {
-            title: string;
-            sentences: components["schemas"]["Sentence"][];
-        };
-        KnowledgeEntry: {
-            kind: string;
-            id: string;
-            title: string;
-            note: string;
-            facts: string[];
-            sections: components["schemas"]["KnowledgeSection"][];
+            reading: string;
+            source: string;
         };
         CheckItem: {
             id: string;
@@ -1540,10 +1723,32 @@ export interface components {
             skipped: boolean;
             beyond: boolean;
         };
-        Quantity: {
-            /** Format: double */
-            value: number;
-            unit: string;
+        FirstKnown: {
+            id: string;
+            title: string;
+            known: boolean;
+        };
+        LeakZone: {
+            id: string;
+            name: string;
+            /** @description x, y, z, width, height, depth */
+            box: number[];
+            hidden: boolean;
+            floor: boolean;
+        };
+        LeakPart: {
+            name: string;
+            zone: number[];
+        };
+        LeakPlaces: {
+            /** @description the unit lies across the vehicle, its left side forward */
+            across: boolean;
+            zones: components["schemas"]["LeakZone"][];
+            parts: components["schemas"]["LeakPart"][];
+        };
+        Named: {
+            id: string;
+            title: string;
         };
         Window: {
             /** Format: double */
@@ -1551,111 +1756,6 @@ export interface components {
             /** Format: double */
             high: number;
             unit: string;
-        };
-        Gauge: {
-            id: string;
-            name: string;
-            dimension: string;
-            resolution: string;
-            uncertainty: string;
-            until: string;
-            overdue: boolean;
-        };
-        LabText: {
-            text: string;
-            /** @description what each column holds, empty for what is left out; without it as the last time, or as the heads say */
-            fields?: string[];
-        };
-        Lab: {
-            trends: components["schemas"]["LabTrend"][];
-            heads: string[];
-            fields: string[];
-            remembered: boolean;
-            choices: components["schemas"]["Named"][];
-            samples: components["schemas"]["LabSample"][];
-            errors: components["schemas"]["LabError"][];
-        };
-        LabTrend: {
-            measure: string;
-            title: string;
-            /** @description as typed into the instrument fluid-trend */
-            values: {
-                [key: string]: string;
-            };
-        };
-        LabSample: {
-            name: string;
-            /** @description as typed into the instrument fluid-report */
-            values: {
-                [key: string]: string;
-            };
-        };
-        LabError: {
-            /** @description from 1 under the heads; 0 for the columns themselves */
-            row: number;
-            column: string;
-            reason: string;
-            accepted: string;
-        };
-        NewGauge: {
-            id?: string;
-            name: string;
-            dimension: string;
-            resolution?: string;
-            uncertainty?: string;
-            until?: string;
-        };
-        Gauges: {
-            gauges: components["schemas"]["NewGauge"][];
-            /** @description of the list that was changed */
-            rev: string;
-        };
-        GaugeList: {
-            gauges: components["schemas"]["Gauge"][];
-            rev: string;
-        };
-        Named: {
-            id: string;
-            title: string;
-        };
-        InstrumentItem: {
-            /** @description ids of hands */
-            heldIn: string[];
-            id: string;
-            title: string;
-            answers: string;
-            group: string;
-            hand: string[];
-        };
-        InstrumentList: {
-            /** @description what may be in the hand */
-            hands: components["schemas"]["Named"][];
-            groups: components["schemas"]["Named"][];
-            instruments: components["schemas"]["InstrumentItem"][];
-        };
-        Kept: {
-            id: string;
-            /** @description id, or id:part */
-            instrument: string;
-            title: string;
-            value: string;
-            says: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            gauge: string;
-            stands: boolean;
-            /** @description it stated a finding of the unit */
-            reading: boolean;
-        };
-        Follow: {
-            /** @description id, or id:part */
-            name: string;
-            title: string;
-            /** @description inputs that this result fills, as typed */
-            values: {
-                [key: string]: string;
-            };
         };
         InstrumentInput: {
             id: string;
@@ -1675,6 +1775,21 @@ export interface components {
             typed: string;
             /** @description title of the measurement that it was taken from; empty when none */
             from: string;
+        };
+        Kept: {
+            id: string;
+            /** @description id, or id:part */
+            instrument: string;
+            title: string;
+            value: string;
+            says: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            gauge: string;
+            stands: boolean;
+            /** @description it stated a finding of the unit */
+            reading: boolean;
         };
         Instrument: {
             /** @description how it is read on this unit */
@@ -1719,37 +1834,42 @@ export interface components {
             skipped: boolean;
             instrument?: components["schemas"]["Instrument"];
         };
-        Point: {
-            input: string;
-            value: components["schemas"]["Quantity"];
-            verdict: string;
+        Mark: {
+            /** @enum {string} */
+            kind: "skip" | "acknowledge";
+            undo?: boolean;
+            note?: string;
+            by?: string;
         };
-        Output: {
-            /** @description the same in other units */
-            others: string[];
-            id: string;
-            label: string;
-            text: string;
-            verdict: string;
-            window?: string;
-            sampled: boolean;
-            /** Format: double */
-            value: number;
-            /**
-             * Format: double
-             * @description half the width of its 95 % interval
-             */
-            half: number;
-            /** Format: double */
-            low?: number;
-            /** Format: double */
-            high?: number;
+        Values: {
+            /** @description id of the gauge it was read with */
+            gauge?: string;
+            /** @description measured once more: what it stated before stands, and both count */
+            again?: boolean;
+            values: {
+                [key: string]: string;
+            };
+            by?: string;
+        };
+        Follow: {
+            /** @description id, or id:part */
+            name: string;
+            title: string;
+            /** @description inputs that this result fills, as typed */
+            values: {
+                [key: string]: string;
+            };
         };
         Share: {
             input: string;
             label: string;
             /** Format: double */
             share: number;
+        };
+        Way: {
+            source: string;
+            /** @description ids, the source's own first */
+            zones: string[];
         };
         Axis: {
             label: string;
@@ -1801,28 +1921,36 @@ export interface components {
             spots: number[];
             bars: components["schemas"]["Bar"][];
         };
-        Way: {
-            source: string;
-            /** @description ids, the source's own first */
-            zones: string[];
-        };
-        LeakZone: {
+        Output: {
+            /** @description the same in other units */
+            others: string[];
             id: string;
-            name: string;
-            /** @description x, y, z, width, height, depth */
-            box: number[];
-            hidden: boolean;
-            floor: boolean;
+            label: string;
+            text: string;
+            verdict: string;
+            window?: string;
+            sampled: boolean;
+            /** Format: double */
+            value: number;
+            /**
+             * Format: double
+             * @description half the width of its 95 % interval
+             */
+            half: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
         };
-        LeakPlaces: {
-            /** @description the unit lies across the vehicle, its left side forward */
-            across: boolean;
-            zones: components["schemas"]["LeakZone"][];
-            parts: components["schemas"]["LeakPart"][];
+        Quantity: {
+            /** Format: double */
+            value: number;
+            unit: string;
         };
-        LeakPart: {
-            name: string;
-            zone: number[];
+        Point: {
+            input: string;
+            value: components["schemas"]["Quantity"];
+            verdict: string;
         };
         Stated: {
             finding: string;
@@ -1846,37 +1974,71 @@ export interface components {
             points: components["schemas"]["Point"][];
             stated: components["schemas"]["Stated"][];
         };
-        TypedNumber: {
+        LabText: {
             text: string;
-            /** @description how numbers are written, by a sample, when not as in the settings */
-            numbers?: string;
-            /** @description money, hours, percent, distance, or a dimension such as pressure */
-            kind: string;
-            /** @description of a bare number; the shop's when empty */
-            unit?: string;
+            /** @description what each column holds, empty for what is left out; without it as the last time, or as the heads say */
+            fields?: string[];
         };
-        Understood: {
-            /** @description what was understood, such as = 2,050 rpm */
-            text: string;
+        LabTrend: {
+            measure: string;
+            title: string;
+            /** @description as typed into the instrument fluid-trend */
+            values: {
+                [key: string]: string;
+            };
         };
-        /** @description quality of parts by option */
-        Qualities: {
-            [key: string]: string;
+        LabSample: {
+            name: string;
+            /** @description as typed into the instrument fluid-report */
+            values: {
+                [key: string]: string;
+            };
         };
-        /** @description figures set by hand, by id, as the shop writes numbers; chances in percent */
-        Figures: {
-            [key: string]: string;
+        LabError: {
+            /** @description from 1 under the heads; 0 for the columns themselves */
+            row: number;
+            column: string;
+            reason: string;
+            accepted: string;
         };
-        Choices: {
-            quality?: components["schemas"]["Qualities"];
-            set?: components["schemas"]["Figures"];
-            ceiling?: string;
-            /** @description whose add-ons are looked for; the first when empty */
-            option?: string;
-            /** @description options done in the same visit */
-            addOns?: string[];
-            /** @description what would turn the order, add-ons and figures as well */
-            full?: boolean;
+        Lab: {
+            trends: components["schemas"]["LabTrend"][];
+            heads: string[];
+            fields: string[];
+            remembered: boolean;
+            choices: components["schemas"]["Named"][];
+            samples: components["schemas"]["LabSample"][];
+            errors: components["schemas"]["LabError"][];
+        };
+        InstrumentItem: {
+            /** @description ids of hands */
+            heldIn: string[];
+            id: string;
+            title: string;
+            answers: string;
+            group: string;
+            hand: string[];
+        };
+        InstrumentList: {
+            /** @description what may be in the hand */
+            hands: components["schemas"]["Named"][];
+            groups: components["schemas"]["Named"][];
+            instruments: components["schemas"]["InstrumentItem"][];
+        };
+        Variant: {
+            id: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            pay: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            expected: number;
+            from: string;
         };
         Line: {
             /** @description id of the figure that may be set by hand; empty for what follows from the rest */
@@ -1901,21 +2063,6 @@ export interface components {
             /** @enum {string} */
             from: "shop" | "guide" | "none";
             quality: string;
-        };
-        Variant: {
-            id: string;
-            title: string;
-            /**
-             * Format: int64
-             * @description hundredths of the currency
-             */
-            pay: number;
-            /**
-             * Format: int64
-             * @description hundredths of the currency
-             */
-            expected: number;
-            from: string;
         };
         OptionRow: {
             /** @description it may stand first: priced in full, no hazard left, under the ceiling */
@@ -2007,21 +2154,6 @@ export interface components {
             /** Format: double */
             change: number;
         };
-        AddOn: {
-            option: string;
-            title: string;
-            /**
-             * Format: int64
-             * @description hundredths of the currency
-             */
-            extra: number;
-            /**
-             * Format: int64
-             * @description hundredths of the currency
-             */
-            saves: number;
-            access: boolean;
-        };
         Policy: {
             id: string;
             title: string;
@@ -2039,11 +2171,34 @@ export interface components {
              */
             expected: number;
         };
+        AddOn: {
+            option: string;
+            title: string;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            extra: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            saves: number;
+            access: boolean;
+        };
         NextDamage: {
             title: string;
             by: string;
             /** Format: double */
             probability: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            cost: number;
+        };
+        HarmBy: {
+            distance: string;
             /**
              * Format: int64
              * @description hundredths of the currency
@@ -2060,14 +2215,6 @@ export interface components {
             interval: string;
             hazard: string;
             harmBy: components["schemas"]["HarmBy"][];
-        };
-        HarmBy: {
-            distance: string;
-            /**
-             * Format: int64
-             * @description hundredths of the currency
-             */
-            cost: number;
         };
         CheckFirst: {
             check: string;
@@ -2098,23 +2245,31 @@ export interface components {
             /** Format: double */
             taxRate: number;
         };
+        /** @description quality of parts by option */
+        Qualities: {
+            [key: string]: string;
+        };
+        /** @description figures set by hand, by id, as the shop writes numbers; chances in percent */
+        Figures: {
+            [key: string]: string;
+        };
+        Choices: {
+            quality?: components["schemas"]["Qualities"];
+            set?: components["schemas"]["Figures"];
+            ceiling?: string;
+            /** @description whose add-ons are looked for; the first when empty */
+            option?: string;
+            /** @description options done in the same visit */
+            addOns?: string[];
+            /** @description what would turn the order, add-ons and figures as well */
+            full?: boolean;
+        };
         NewEstimate: {
             /** Format: double */
             hours: number;
             by?: string;
             quality?: components["schemas"]["Qualities"];
             set?: components["schemas"]["Figures"];
-        };
-        Estimate: {
-            id: string;
-            token: string;
-            by: string;
-            state: string;
-            /** Format: date-time */
-            at: string;
-            /** Format: date-time */
-            expires: string;
-            options: string[];
         };
         OfferedLine: {
             title: string;
@@ -2178,6 +2333,33 @@ export interface components {
             ceiling?: string;
             signature?: string;
         };
+        FollowUp: {
+            day: string;
+            distance: string;
+            note: string;
+        };
+        NewDecision: {
+            /** @enum {string} */
+            how?: "in-person" | "phone" | "signed";
+            name?: string;
+            signature?: string;
+            addOns?: string[];
+            quality?: components["schemas"]["Qualities"];
+            set?: components["schemas"]["Figures"];
+            option: string;
+            /** @enum {string} */
+            choice: "accepted" | "declined";
+            words?: string;
+            ceiling?: string;
+            by?: string;
+        };
+        ProofInput: {
+            item: string;
+            /** @enum {string} */
+            result: "pass" | "fail" | "open";
+            note?: string;
+            by?: string;
+        };
         NewRecord: {
             by?: string;
             parts?: string;
@@ -2185,16 +2367,6 @@ export interface components {
             amends?: string;
             why?: string;
             leaveOut?: string[];
-        };
-        IssuedRecord: {
-            id: string;
-            number: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            amends: string;
-            why: string;
-            digest: string;
         };
         Page: {
             html: string;
@@ -2214,63 +2386,6 @@ export interface components {
             vehicle: string;
             says: string;
         };
-        Photo: {
-            id: string;
-            caption: string;
-            stage: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            width: number;
-            height: number;
-        };
-        FollowUp: {
-            day: string;
-            distance: string;
-            note: string;
-        };
-        CaseRef: {
-            id: string;
-        };
-        Visit: {
-            id: string;
-            words: string;
-            vehicle: string;
-            outcome: string;
-            root: string;
-            /** Format: date-time */
-            at: string;
-            closed: boolean;
-            declined: string[];
-            agreed: string;
-        };
-        Price: {
-            unit: string;
-            item: string;
-            quality: string;
-            /** @description an amount, empty for hours */
-            price: string;
-            /** @description empty for a price */
-            hours: string;
-            note: string;
-        };
-        PriceBook: {
-            prices: components["schemas"]["Price"][];
-            rev: string;
-            currency: string;
-        };
-        PriceBookInput: {
-            prices: components["schemas"]["Price"][];
-            rev: string;
-        };
-        PriceItem: {
-            item: string;
-            title: string;
-            timed: boolean;
-            qualities: string[];
-            /** Format: double */
-            guide: number;
-        };
         UnitItem: {
             id: string;
             name: string;
@@ -2278,6 +2393,42 @@ export interface components {
             version: number;
             own: boolean;
             versions: number[];
+        };
+        SheetText: {
+            text: string;
+            by?: string;
+        };
+        SheetProblem: {
+            line: number;
+            path: string;
+            reason: string;
+            accepted: string;
+        };
+        SolvedRange: {
+            id: string;
+            name: string;
+            outcome: string;
+            /** Format: double */
+            ratio: number;
+            coast: string;
+            holding: string[];
+        };
+        SheetCheck: {
+            good: boolean;
+            problems: components["schemas"]["SheetProblem"][];
+            doubts: components["schemas"]["SheetProblem"][];
+            id: string;
+            name: string;
+            version: number;
+            taken: number;
+            shipped: boolean;
+            ranges: components["schemas"]["SolvedRange"][];
+            faults: number;
+            groups: number;
+        };
+        Member: {
+            id: string;
+            name: string;
         };
         UnitElement: {
             id: string;
@@ -2322,9 +2473,9 @@ export interface components {
             driving: boolean;
             from: string;
         };
-        Member: {
-            id: string;
+        Step: {
             name: string;
+            kind: string;
         };
         Feed: {
             id: string;
@@ -2332,102 +2483,6 @@ export interface components {
             selectors: string[];
             path: components["schemas"]["Step"][];
             serves: string[];
-        };
-        Limit: {
-            id: string;
-            name: string;
-            window: string;
-            element: string;
-        };
-        Part: {
-            id: string;
-            name: string;
-            access: string;
-            /** Format: double */
-            hours: number;
-            zone: number[];
-        };
-        Trap: {
-            before: string;
-            text: string;
-        };
-        Torque: {
-            joint: string;
-            torque: string;
-        };
-        Level: {
-            engine: string;
-            selector: string;
-            at: string;
-            steps: string[];
-            temperature: string;
-            betweenMarks: string;
-            marksApart: string;
-        };
-        Fluid: {
-            kind: string;
-            capacity: string;
-            refill: string;
-            level: components["schemas"]["Level"];
-        };
-        LeverPoint: {
-            member: string;
-            /** Format: double */
-            position: number;
-        };
-        UnitFault: {
-            id: string;
-            title: string;
-            kind: string;
-            part: string;
-            partName: string;
-            cells: components["schemas"]["PredictedCell"][];
-            first: string;
-            sags: components["schemas"]["Sag"][];
-            group: number;
-            touched: number;
-        };
-        Unit: {
-            id: string;
-            name: string;
-            summary: string;
-            version: number;
-            versions: number[];
-            own: boolean;
-            control: string;
-            converterInside: boolean;
-            teeth: string[];
-            maxTorque: string;
-            /** Format: double */
-            margin: number;
-            stall: string;
-            seating: string;
-            members: components["schemas"]["Member"][];
-            elements: components["schemas"]["UnitElement"][];
-            ranges: components["schemas"]["UnitRange"][];
-            feeds: components["schemas"]["Feed"][];
-            shared: components["schemas"]["SharedPart"][];
-            controls: components["schemas"]["Control"][];
-            controlTable: components["schemas"]["ControlRow"][];
-            hydraulics: components["schemas"]["Fact"][];
-            shifts: components["schemas"]["ShiftPoint"][];
-            sensors: components["schemas"]["Sensor"][];
-            limits: components["schemas"]["Limit"][];
-            parts: components["schemas"]["Part"][];
-            ladder: components["schemas"]["Rung"][];
-            traps: components["schemas"]["Trap"][];
-            resets: components["schemas"]["Reset"][];
-            torques: components["schemas"]["Torque"][];
-            known: components["schemas"]["Known"][];
-            fluid: components["schemas"]["Fluid"];
-            faults: components["schemas"]["UnitFault"][];
-            groups: components["schemas"]["FaultGroup"][];
-            lever: components["schemas"]["LeverPoint"][];
-            doubts: components["schemas"]["SheetProblem"][];
-        };
-        Step: {
-            name: string;
-            kind: string;
         };
         SharedPart: {
             id: string;
@@ -2477,9 +2532,31 @@ export interface components {
             /** Format: double */
             hours: number;
         };
+        Limit: {
+            id: string;
+            name: string;
+            window: string;
+            element: string;
+        };
+        Part: {
+            id: string;
+            name: string;
+            access: string;
+            /** Format: double */
+            hours: number;
+            zone: number[];
+        };
+        Trap: {
+            before: string;
+            text: string;
+        };
         Reset: {
             after: string;
             text: string;
+        };
+        Torque: {
+            joint: string;
+            torque: string;
         };
         Known: {
             title: string;
@@ -2487,22 +2564,86 @@ export interface components {
             distance: string;
             note: string;
         };
+        Level: {
+            engine: string;
+            selector: string;
+            at: string;
+            steps: string[];
+            temperature: string;
+            betweenMarks: string;
+            marksApart: string;
+        };
+        Fluid: {
+            kind: string;
+            capacity: string;
+            refill: string;
+            level: components["schemas"]["Level"];
+        };
         Sag: {
             range: string;
             line: string;
             hot: string;
             cold: string;
         };
+        UnitFault: {
+            id: string;
+            title: string;
+            kind: string;
+            part: string;
+            partName: string;
+            cells: components["schemas"]["PredictedCell"][];
+            first: string;
+            sags: components["schemas"]["Sag"][];
+            group: number;
+            touched: number;
+        };
         FaultGroup: {
             faults: string[];
             titles: string[];
             split: string;
         };
-        SheetProblem: {
-            line: number;
-            path: string;
-            reason: string;
-            accepted: string;
+        LeverPoint: {
+            member: string;
+            /** Format: double */
+            position: number;
+        };
+        Unit: {
+            id: string;
+            name: string;
+            summary: string;
+            version: number;
+            versions: number[];
+            own: boolean;
+            control: string;
+            converterInside: boolean;
+            teeth: string[];
+            maxTorque: string;
+            /** Format: double */
+            margin: number;
+            stall: string;
+            seating: string;
+            members: components["schemas"]["Member"][];
+            elements: components["schemas"]["UnitElement"][];
+            ranges: components["schemas"]["UnitRange"][];
+            feeds: components["schemas"]["Feed"][];
+            shared: components["schemas"]["SharedPart"][];
+            controls: components["schemas"]["Control"][];
+            controlTable: components["schemas"]["ControlRow"][];
+            hydraulics: components["schemas"]["Fact"][];
+            shifts: components["schemas"]["ShiftPoint"][];
+            sensors: components["schemas"]["Sensor"][];
+            limits: components["schemas"]["Limit"][];
+            parts: components["schemas"]["Part"][];
+            ladder: components["schemas"]["Rung"][];
+            traps: components["schemas"]["Trap"][];
+            resets: components["schemas"]["Reset"][];
+            torques: components["schemas"]["Torque"][];
+            known: components["schemas"]["Known"][];
+            fluid: components["schemas"]["Fluid"];
+            faults: components["schemas"]["UnitFault"][];
+            groups: components["schemas"]["FaultGroup"][];
+            lever: components["schemas"]["LeverPoint"][];
+            doubts: components["schemas"]["SheetProblem"][];
         };
         PowerMember: {
             id: string;
@@ -2590,34 +2731,78 @@ export interface components {
             slips: components["schemas"]["ElementSlip"][];
             sentence: string;
         };
-        SheetText: {
-            text: string;
-            by?: string;
-        };
-        SolvedRange: {
+        KnowledgeRef: {
+            kind: string;
             id: string;
-            name: string;
-            outcome: string;
+            title: string;
+            note: string;
+        };
+        KnowledgeCount: {
+            kind: string;
+            count: number;
+        };
+        KnowledgeList: {
+            total: number;
+            entries: components["schemas"]["KnowledgeRef"][];
+            counts: components["schemas"]["KnowledgeCount"][];
+            version: string;
+        };
+        Sentence: {
+            to: components["schemas"]["KnowledgeRef"];
+            state: string;
+            strength: string;
+            why: string;
+        };
+        KnowledgeSection: {
+            title: string;
+            sentences: components["schemas"]["Sentence"][];
+        };
+        KnowledgeEntry: {
+            kind: string;
+            id: string;
+            title: string;
+            note: string;
+            facts: string[];
+            sections: components["schemas"]["KnowledgeSection"][];
+        };
+        Price: {
+            unit: string;
+            item: string;
+            quality: string;
+            /** @description an amount, empty for hours */
+            price: string;
+            /** @description empty for a price */
+            hours: string;
+            note: string;
+        };
+        PriceBook: {
+            prices: components["schemas"]["Price"][];
+            rev: string;
+            currency: string;
+        };
+        PriceBookInput: {
+            prices: components["schemas"]["Price"][];
+            rev: string;
+        };
+        PriceItem: {
+            item: string;
+            title: string;
+            timed: boolean;
+            qualities: string[];
             /** Format: double */
-            ratio: number;
-            coast: string;
-            holding: string[];
-        };
-        SheetCheck: {
-            good: boolean;
-            problems: components["schemas"]["SheetProblem"][];
-            doubts: components["schemas"]["SheetProblem"][];
-            id: string;
-            name: string;
-            version: number;
-            taken: number;
-            shipped: boolean;
-            ranges: components["schemas"]["SolvedRange"][];
-            faults: number;
-            groups: number;
+            guide: number;
         };
     };
     responses: {
+        /** @description what was wrong, where, and what would be accepted (RFC 9457) */
+        Problem: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
         /** @description the case as it now stands */
         Case: {
             headers: {
@@ -2628,22 +2813,13 @@ export interface components {
                 "application/json": components["schemas"]["Case"];
             };
         };
-        /** @description what was wrong, where, and what would be accepted (RFC 9457) */
-        Problem: {
-            headers: {
-                [name: string]: unknown;
-            };
-            content: {
-                "application/problem+json": components["schemas"]["Problem"];
-            };
-        };
     };
     parameters: {
+        /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+        IdempotencyKey: string;
         Ref: string;
         /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
         IfMatch: string;
-        /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-        IdempotencyKey: string;
         CheckRef: string;
     };
     requestBodies: never;
@@ -2715,6 +2891,1211 @@ export interface operations {
                     "application/json": components["schemas"]["Settings"];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readNumber: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedNumber"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Understood"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listGauges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description gauges */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putGauges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Gauges"];
+            };
+        };
+        responses: {
+            /** @description gauges */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listenToEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a stream that stays open */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listCases: {
+        parameters: {
+            query?: {
+                closed?: boolean;
+                /** @description every word must occur in vehicle, customer, words or number */
+                q?: string;
+                /** @description next of the page before */
+                after?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description cases */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FloorPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeIn: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Intake"];
+            };
+        };
+        responses: {
+            201: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCase: {
+        parameters: {
+            query?: {
+                full?: boolean;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    updateCase: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaseChange"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    addReadings: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReadings"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    putCodes: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Codes"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    linkCase: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaseRef"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listVisits: {
+        parameters: {
+            query: {
+                vehicle: string;
+                customer?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description visits */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closeCase: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Closing"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    reopenCase: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportCase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importCase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            201: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the entry */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    explainSuspect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                cause: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explanation"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    whatIf: {
+        parameters: {
+            query: {
+                reading: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIf"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOffers: {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listFindings: {
+        parameters: {
+            query: {
+                stage: "complaint" | "checks" | "teardown";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description findings */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listChecks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description checks */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckItem"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCheck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                check: components["parameters"]["CheckRef"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description check */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Check"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    markCheck: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+                check: components["parameters"]["CheckRef"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mark"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                check: components["parameters"]["CheckRef"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Values"];
+            };
+        };
+        responses: {
+            /** @description result */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putMeasured: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+                check: components["parameters"]["CheckRef"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Values"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    readLab: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabText"];
+            };
+        };
+        responses: {
+            /** @description table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lab"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listInstruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description instruments */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentList"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInstrument: {
+        parameters: {
+            query?: {
+                part?: string;
+                unit?: string;
+                case?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description instrument */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Instrument"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    calculate: {
+        parameters: {
+            query?: {
+                part?: string;
+                unit?: string;
+                case?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Values"];
+            };
+        };
+        responses: {
+            /** @description result */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putCalculated: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+                instrument: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Values"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listMeasurements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description measurements */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeBack: {
+        parameters: {
+            query?: {
+                by?: string;
+            };
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+                measurement: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description options */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Options"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    weighOptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choices"];
+            };
+        };
+        responses: {
+            /** @description options */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Options"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeEstimate: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEstimate"];
+            };
+        };
+        responses: {
+            201: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getApproval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Approval"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    approve: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Approval"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setFollowUp: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowUp"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDecision"];
+            };
+        };
+        responses: {
+            201: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    setProof: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofInput"];
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    issueRecord: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecord"];
+            };
+        };
+        responses: {
+            201: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    draftRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRecord"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    verifyRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerifyInput"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verified"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the picture */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropPhoto: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecordPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                record: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecordPDF: {
+        parameters: {
+            query?: {
+                paper?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                record: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the document */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecordFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                record: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPhoto: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /** Format: binary */
+                    file: string;
+                    caption?: string;
+                    stage?: string;
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            201: components["responses"]["Case"];
             default: components["responses"]["Problem"];
         };
     };
@@ -2898,129 +4279,11 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    readNumber: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TypedNumber"];
-            };
-        };
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Understood"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    listGauges: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description gauges */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GaugeList"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    putGauges: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Gauges"];
-            };
-        };
-        responses: {
-            /** @description gauges */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GaugeList"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    readLab: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LabText"];
-            };
-        };
-        responses: {
-            /** @description table */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Lab"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    listInstruments: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description instruments */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["InstrumentList"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getInstrument: {
+    getSheet: {
         parameters: {
             query?: {
-                part?: string;
-                unit?: string;
-                case?: string;
+                version?: number;
+                format?: "yaml" | "json";
             };
             header?: never;
             path: {
@@ -3030,328 +4293,36 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description instrument */
+            /** @description the sheet */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Instrument"];
+                    "application/yaml": string;
                 };
             };
             default: components["responses"]["Problem"];
         };
     };
-    calculate: {
-        parameters: {
-            query?: {
-                part?: string;
-                unit?: string;
-                case?: string;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Values"];
-            };
-        };
-        responses: {
-            /** @description result */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Result"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    putCalculated: {
+    getBlankSheet: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-                instrument: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Values"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    listMeasurements: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description measurements */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Kept"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    takeBack: {
-        parameters: {
-            query?: {
-                by?: string;
-            };
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-                measurement: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    listCases: {
-        parameters: {
-            query?: {
-                closed?: boolean;
-                /** @description every word must occur in vehicle */
-                q?: string;
-                /** @description next of the page before */
-                after?: string;
-                limit?: number;
-            };
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description cases */
+            /** @description the sheet */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FloorPage"];
+                    "application/yaml": string;
                 };
             };
-            default: components["responses"]["Problem"];
-        };
-    };
-    takeIn: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Intake"];
-            };
-        };
-        responses: {
-            201: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    getCase: {
-        parameters: {
-            query?: {
-                full?: boolean;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    updateCase: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CaseChange"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    addReadings: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewReadings"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    explainSuspect: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                cause: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Explanation"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    whatIf: {
-        parameters: {
-            query: {
-                reading: string;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WhatIf"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    listOffers: {
-        parameters: {
-            query?: {
-                text?: string;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Offer"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    putCodes: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Codes"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3409,452 +4380,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    listFindings: {
-        parameters: {
-            query: {
-                stage: "complaint" | "checks" | "teardown";
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description findings */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Finding"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    listChecks: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description checks */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CheckItem"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    getCheck: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                check: components["parameters"]["CheckRef"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description check */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Check"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    markCheck: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-                check: components["parameters"]["CheckRef"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Mark"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    measure: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-                check: components["parameters"]["CheckRef"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Values"];
-            };
-        };
-        responses: {
-            /** @description result */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Result"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    putMeasured: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-                check: components["parameters"]["CheckRef"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Values"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    listOptions: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description options */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Options"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    weighOptions: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Choices"];
-            };
-        };
-        responses: {
-            /** @description options */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Options"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    makeEstimate: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewEstimate"];
-            };
-        };
-        responses: {
-            201: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    getApproval: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Approval"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    approve: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                token: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Answer"];
-            };
-        };
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Approval"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    issueRecord: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewRecord"];
-            };
-        };
-        responses: {
-            201: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    draftRecord: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewRecord"];
-            };
-        };
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Page"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    verifyRecord: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["VerifyInput"];
-            };
-        };
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Verified"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
-    dropPhoto: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-                photo: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    setFollowUp: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FollowUp"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    linkCase: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CaseRef"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    listVisits: {
-        parameters: {
-            query: {
-                vehicle: string;
-                customer?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description visits */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Visit"][];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     getPrices: {
         parameters: {
             query?: never;
@@ -3901,31 +4426,6 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    importPrices: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SheetText"];
-            };
-        };
-        responses: {
-            /** @description answer */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PriceBook"];
-                };
-            };
-            default: components["responses"]["Problem"];
-        };
-    };
     listPriceItems: {
         parameters: {
             query?: never;
@@ -3949,95 +4449,49 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    decide: {
+    exportPrices: {
         parameters: {
             query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewDecision"];
-            };
-        };
-        responses: {
-            201: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    setProof: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ProofInput"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    closeCase: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Closing"];
-            };
-        };
-        responses: {
-            200: components["responses"]["Case"];
-            default: components["responses"]["Problem"];
-        };
-    };
-    reopenCase: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
-                "If-Match"?: components["parameters"]["IfMatch"];
-                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
-                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
-            };
-            path: {
-                id: components["parameters"]["Ref"];
-            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            200: components["responses"]["Case"];
+            /** @description the table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importPrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetText"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceBook"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -26,7 +26,7 @@ export function InstrumentPanel({
         instrument={instrument}
         computeKey={["measure", shown.id, check.id]}
         compute={({ values, gauge }) =>
-          answer(api.POST("/cases/{id}/checks/{check}/measure", { params: { path }, body: { values, gauge } }))
+          answer(api.POST("/cases/{id}/checks/{check}/results", { params: { path }, body: { values, gauge } }))
         }
         put={(m) => actions.put.mutate({ check: check.id, ...m })}
         putting={status.put.isPending}

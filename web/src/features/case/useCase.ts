@@ -100,10 +100,10 @@ export function useCaseMutations(id: string) {
       return answer(api.PATCH("/cases/{id}", { params: { path, header }, body }));
     }),
     mark: useCaseChange(id, "mark", ({ check, ...body }: Schemas["Mark"] & { check: string }, sent) =>
-      answer(api.POST("/cases/{id}/checks/{check}/mark", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
+      answer(api.POST("/cases/{id}/checks/{check}/marks", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
     ),
     put: useCaseChange(id, "put", ({ check, ...body }: Schemas["Values"] & { check: string }, sent) =>
-      answer(api.POST("/cases/{id}/checks/{check}/put", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
+      answer(api.POST("/cases/{id}/checks/{check}/measurements", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
     ),
     codes: useCaseChange(id, "codes", (body: Schemas["Codes"], sent) =>
       answer(api.POST("/cases/{id}/codes", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
@@ -115,10 +115,10 @@ export function useCaseMutations(id: string) {
       answer(api.POST("/cases/{id}/proof", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
     ),
     close: useCaseChange(id, "close", (body: Schemas["Closing"], sent) =>
-      answer(api.POST("/cases/{id}/close", { params: { path, header: guarded(sent) }, body })),
+      answer(api.PUT("/cases/{id}/closing", { params: { path, header: guarded(sent) }, body })),
     ),
     reopen: useCaseChange(id, "reopen", (_: undefined, sent) =>
-      answer(api.POST("/cases/{id}/reopen", { params: { path, header: guarded(sent) } })),
+      answer(api.DELETE("/cases/{id}/closing", { params: { path, header: guarded(sent) } })),
     ),
     estimate: useCaseChange(id, "estimate", (body: Schemas["NewEstimate"], sent) =>
       answer(api.POST("/cases/{id}/estimates", { params: { path, header: guarded(sent) }, body: { by, ...body } })),

@@ -64,7 +64,7 @@ export function LabFile({
   const [text, setText] = useState("");
   const [fields, setFields] = useState<string[]>([]);
   const read = useMutation({
-    mutationFn: (body: Schemas["LabText"]) => answer(api.POST("/lab", { body })),
+    mutationFn: (body: Schemas["LabText"]) => answer(api.POST("/lab-tables", { body })),
     onSuccess: (lab) => setFields(lab.fields),
   });
   const lab = read.data;

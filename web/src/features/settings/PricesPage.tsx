@@ -107,7 +107,7 @@ export function PricesPage() {
     onError: () => void client.invalidateQueries({ queryKey: pricesQuery.queryKey }),
   });
   const read = useMutation({
-    mutationFn: (text: string) => answer(api.POST("/prices/import", { body: { text } })),
+    mutationFn: (text: string) => answer(api.PUT("/price-table", { body: { text } })),
     onSuccess: took,
   });
   const open = (e: ChangeEvent<HTMLInputElement>) => {

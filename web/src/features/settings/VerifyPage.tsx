@@ -9,7 +9,7 @@ import { Problem } from "../../shared/states";
 /** Is this record what the shop issued: by the digest at its foot, or by its open file. */
 export function VerifyPage() {
   const [digest, setDigest] = useState("");
-  const check = useMutation({ mutationFn: (body: Schemas["VerifyInput"]) => answer(api.POST("/verify", { body })) });
+  const check = useMutation({ mutationFn: (body: Schemas["VerifyInput"]) => answer(api.POST("/verifications", { body })) });
   const v = check.data;
   const good = v?.whole && v.kept;
   return (
