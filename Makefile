@@ -25,10 +25,9 @@ web/node_modules/.installed: web/package-lock.json
 e2e/node_modules/.installed: e2e/package-lock.json
 	cd e2e && $(NPM_CI) && touch node_modules/.installed
 
-test: build test-go test-race test-e2e
+test: lint build test-go test-race test-e2e
 
 test-go: web/node_modules/.installed
-	go vet ./...
 	COMPASS_KILLS=200 go test ./...
 
 # What eight people do at once, 200 times over, under the race detector.
@@ -43,10 +42,12 @@ test-e2e: build e2e/node_modules/.installed
 bench: web/dist/index.html
 	go test -run '^$$' -bench . -benchmem ./...
 
-lint: web/node_modules/.installed
+lint: web/node_modules/.installed e2e/node_modules/.installed
 	test -z "$$(gofmt -l cmd core internal knowledge web/embed.go)"
 	go vet ./...
-	cd web && npm run --silent typecheck && npm run --silent lint && npm run --silent format
+	go tool staticcheck $$(go list ./... | grep -v /httpapi/gen)
+	cd web && npm run --silent typecheck && npm run --silent lint && npm run --silent format && npm run --silent contract
+	cd e2e && npm run --silent typecheck && npm run --silent lint && npm run --silent format
 
 generate: web/node_modules/.installed
 	cd web && npm run --silent bundle
@@ -56,7 +57,7 @@ generate: web/node_modules/.installed
 screenshots: build e2e/node_modules/.installed
 	./e2e/chromium.sh
 	command -v pdftoppm >/dev/null || apt-get install -y -qq poppler-utils
-	cd e2e && SCREENSHOTS=1 npx playwright test screenshots.spec.ts
+	cd e2e && npx playwright test --config playwright.screenshots.config.ts
 
 clean:
 	rm -rf bin web/dist/assets web/dist/*.html* web/dist/*.svg* web/node_modules e2e/node_modules

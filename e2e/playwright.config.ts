@@ -1,15 +1,16 @@
 import { defineConfig } from "@playwright/test";
 
-export const port = 8123;
-
+// Every test has a server, a data folder and a port of its own (tests/app.ts): none waits for another.
 export default defineConfig({
   testDir: "tests",
-  workers: 1,
+  globalSetup: "./demo.ts",
+  fullyParallel: true,
+  workers: 2,
   timeout: 60_000,
+  expect: { timeout: 10_000 },
   reporter: "list",
   forbidOnly: !!process.env.CI,
   use: {
-    baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: "/usr/bin/chromium",
@@ -23,11 +24,5 @@ export default defineConfig({
         "--disable-sync",
       ],
     },
-  },
-  webServer: {
-    command: `../bin/innercompass demo --addr 127.0.0.1:${port}`,
-    url: `http://127.0.0.1:${port}/api/health`,
-    reuseExistingServer: false,
-    gracefulShutdown: { signal: "SIGTERM", timeout: 5000 },
   },
 });

@@ -37,11 +37,10 @@ func (e *ReadingError) Error() string {
 
 // evidence is a situation translated to numbers.
 type evidence struct {
-	n        *knowledge.Network
-	s        Situation
-	readings []bayes.Reading // by reading; of those that stand for several findings, the first
-	groups   [][]bayes.Reading
-	history  []bool // by reading
+	n       *knowledge.Network
+	s       Situation
+	groups  [][]bayes.Reading
+	history []bool // by reading
 }
 
 func newEvidence(n *knowledge.Network, s Situation) (*evidence, error) {

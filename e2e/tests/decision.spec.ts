@@ -1,8 +1,10 @@
-import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
+import { expect, test, type APIRequestContext, type Page } from "./app";
 
 /** A four-speed whose direct clutch piston seal is as good as settled. */
 async function settled(request: APIRequestContext, vehicle: string): Promise<string> {
-  const made = (await (await request.post("/api/cases", { data: { words: "Revs up into third", vehicle, unit: "norrad-h4" } })).json()) as { id: string };
+  const made = (await (await request.post("/api/cases", { data: { words: "Revs up into third", vehicle, unit: "norrad-h4" } })).json()) as {
+    id: string;
+  };
   const readings = [
     ["road.hot.D3.shift", "flare", "seen"],
     ["pressure-pattern", "low-DC", "measured"],
@@ -26,12 +28,19 @@ async function sign(page: Page) {
   await page.mouse.up();
 }
 
-test("an estimate adds up line by line; another price changes the order and is taken back; two stand side by side", async ({ page, request }) => {
+test("an estimate adds up line by line; another price changes the order and is taken back; two stand side by side", async ({
+  page,
+  request,
+}) => {
   const id = await settled(request, "Priced van");
   await page.goto(`/cases/${id}/decision`);
   await expect(page.getByRole("heading", { name: "Reseal the direct clutch, plates as found", exact: true })).toBeVisible();
   const estimate = page.getByRole("table", { name: /^Estimate of Reseal/ });
-  const row = (name: string) => estimate.getByRole("row", { name: new RegExp(name) }).getByRole("cell").nth(2);
+  const row = (name: string) =>
+    estimate
+      .getByRole("row", { name: new RegExp(name) })
+      .getByRole("cell")
+      .nth(2);
   const net = money(await row("^Sum").textContent());
   const tax = money(await row("^Tax").textContent());
   const pay = money(await row("^To pay").textContent());
@@ -146,7 +155,11 @@ test("a record is looked at, issued, verified and amended; a picture goes onto i
   await expect(page.getByRole("status").filter({ hasText: "Not genuine" })).toBeVisible();
   const file = await request.get(`/api/cases/${id}/records/${records[0]!.id}/file`);
   const [open] = await Promise.all([page.waitForEvent("filechooser"), page.getByText("Open its file", { exact: true }).click()]);
-  await open.setFiles({ name: "record.json", mimeType: "application/json", buffer: Buffer.from((await file.text()).replace("Resealed.", "Released.")) });
+  await open.setFiles({
+    name: "record.json",
+    mimeType: "application/json",
+    buffer: Buffer.from((await file.text()).replace("Resealed.", "Released.")),
+  });
   await expect(page.getByRole("status").filter({ hasText: "Not genuine" })).toBeVisible();
 });
 
@@ -190,7 +203,11 @@ test("the price book: an entry beside the guide, a table read and refused by row
   const table = page.getByRole("table", { name: "Prices of the shop" });
   await expect(table.getByRole("row", { name: /parts:pump/ })).toContainText("€ 88.40");
   const [chooser] = await Promise.all([page.waitForEvent("filechooser"), page.getByText("Read a table").click()]);
-  await chooser.setFiles({ name: "p.csv", mimeType: "text/csv", buffer: Buffer.from("unit,item,price\n*,fluid,9.10\n*,parts:pump,dear\n") });
+  await chooser.setFiles({
+    name: "p.csv",
+    mimeType: "text/csv",
+    buffer: Buffer.from("unit,item,price\n*,fluid,9.10\n*,parts:pump,dear\n"),
+  });
   await expect(page.getByRole("alert")).toContainText("row 2, price");
   await table.getByRole("button", { name: "Take out parts:pump of norrad-h4" }).click();
   await expect(table.getByRole("row", { name: /parts:pump/ })).toHaveCount(0);

@@ -1,15 +1,14 @@
-import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
+import { expect, test, type APIRequestContext, type Page } from "./app";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { serve, stop } from "./server";
+import { serve, stop, savedSettings } from "./server";
 
 test("a page works on while the server is away, and nothing typed is lost", async ({ page }) => {
   const data = mkdtempSync(join(tmpdir(), "compass-e2e-"));
-  const port = 8124;
-  let server = await serve(data, port);
+  let server = await serve(data);
   try {
-    const base = `http://127.0.0.1:${port}`;
+    const { url: base, port } = server;
     const made = (await (
       await page.request.post(`${base}/api/cases`, { data: { words: "It slips", vehicle: "Ferry shuttle", unit: "norrad-h4" } })
     ).json()) as { id: string };
@@ -17,7 +16,7 @@ test("a page works on while the server is away, and nothing typed is lost", asyn
     await page.getByRole("button", { name: /^D1, drives/ }).focus();
     await page.keyboard.press("Space");
     await expect(page.getByRole("button", { name: "D1, drives: normal" })).toBeVisible();
-    await stop(server, "SIGKILL");
+    await stop(server.child, "SIGKILL");
     await page.getByRole("button", { name: /^D2, drives/ }).focus();
     await page.keyboard.press("Space");
     await expect(page.getByText(/Server away/)).toBeVisible();
@@ -27,7 +26,7 @@ test("a page works on while the server is away, and nothing typed is lost", asyn
     await expect(page.getByRole("button", { name: "D1, drives: normal" })).toBeVisible();
     await expect(page.getByRole("button", { name: "D2, drives: normal" })).toBeVisible();
   } finally {
-    await stop(server, "SIGTERM");
+    await stop(server.child, "SIGTERM");
     rmSync(data, { recursive: true, force: true });
   }
 });
@@ -37,7 +36,9 @@ test.describe("two pages of one case", () => {
     const made = await request.post(`${base}/api/cases`, { data: { words: "It slips", vehicle: "Shared van", unit: "norrad-h4" } });
     return ((await made.json()) as { id: string }).id;
   };
-  const reading = (cell: string) => ({ data: { readings: [{ key: `other-${cell}`, finding: `road.hot.${cell}`, state: "normal", source: "seen", stage: "road" }] } });
+  const reading = (cell: string) => ({
+    data: { readings: [{ key: `other-${cell}`, finding: `road.hot.${cell}`, state: "normal", source: "seen", stage: "road" }] },
+  });
   const cell = (page: Page, name: string) => page.getByRole("button", { name });
 
   test("a form that was filled in does not overwrite what was saved meanwhile", async ({ page, context, request }) => {
@@ -97,22 +98,21 @@ test.describe("two pages of one case", () => {
 
   test("what others did while the line was broken is there when it is back", async ({ page, request }) => {
     const data = mkdtempSync(join(tmpdir(), "compass-e2e-"));
-    const port = 8125;
-    const base = `http://127.0.0.1:${port}`;
-    let server = await serve(data, port);
+    let server = await serve(data);
+    const { url: base, port } = server;
     try {
       const id = await open(request, base);
       await page.goto(`${base}/cases/${id}/road`);
       await expect(cell(page, "D2, drives").first()).toBeVisible();
       await page.route("**/api/events", (route) => route.abort());
-      await stop(server, "SIGKILL");
+      await stop(server.child, "SIGKILL");
       await expect(page.getByText(/Server away/)).toBeVisible();
       server = await serve(data, port);
       await request.post(`${base}/api/cases/${id}/readings`, reading("D2.drives"));
       await page.unroute("**/api/events");
       await expect(cell(page, "D2, drives: normal")).toBeVisible({ timeout: 20_000 });
     } finally {
-      await stop(server, "SIGTERM");
+      await stop(server.child, "SIGTERM");
       rmSync(data, { recursive: true, force: true });
     }
   });
@@ -128,13 +128,11 @@ test("what is typed stays when the settings come late, and when another page cha
   await page.getByLabel(/What does the customer say/).fill("Slips hot");
   await late;
   await page.getByLabel("Vehicle").fill("White van");
-  const before = (await (await request.get("/api/settings")).json()) as Record<string, unknown>;
-  const saved = Object.fromEntries(Object.entries(before).filter(([k]) => !["people", "styles", "customers"].includes(k)));
+  const saved = await savedSettings(request);
   const again = page.waitForResponse("**/api/settings");
   await request.put("/api/settings", { data: { ...saved, zone: "Asia/Tokyo" } });
   await again;
-  await page.waitForTimeout(300);
-  await request.put("/api/settings", { data: saved });
+  await page.getByLabel("Bay").fill("bay 4");
   await expect(page.getByLabel(/What does the customer say/)).toHaveValue("Slips hot");
   await expect(page.getByLabel("Vehicle")).toHaveValue("White van");
 });

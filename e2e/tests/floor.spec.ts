@@ -1,10 +1,10 @@
-import { expect, test } from "@playwright/test";
-import { caseId } from "./server";
+import { expect, test } from "./app";
+import { caseId, loaded } from "./server";
 
-test("nothing leaves the machine, on any view", async ({ page, request }) => {
+test("nothing leaves the machine, on any view", async ({ page, request, baseURL }) => {
   const outside: string[] = [];
   page.on("request", (r) => {
-    if (new URL(r.url()).host !== "127.0.0.1:8123" && !r.url().startsWith("data:")) outside.push(r.url());
+    if (new URL(r.url()).origin !== baseURL && !r.url().startsWith("data:")) outside.push(r.url());
   });
   const id = await caseId(request, "minibus");
   for (const path of [
@@ -16,8 +16,7 @@ test("nothing leaves the machine, on any view", async ({ page, request }) => {
     ...["complaint", "road", "checks", "teardown", "decision", "proof"].map((s) => `/cases/${id}/${s}`),
   ]) {
     await page.goto(path, { waitUntil: "load" });
-    await expect(page.locator("main").first()).toBeVisible();
-    await page.waitForTimeout(150);
+    await loaded(page);
   }
   expect(outside).toEqual([]);
   expect((await request.get("/")).headers()["content-security-policy"]).toContain("default-src 'self'");

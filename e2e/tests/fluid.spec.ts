@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./app";
 import { caseId } from "./server";
 
 test("places are marked by touch and by keyboard; the source and its way are named", async ({ page }) => {

@@ -1,5 +1,6 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./app";
 import { lusolve, unit } from "mathjs";
+import { savedSettings } from "./server";
 
 // The same numbers by a library that shares nothing with the app: mathjs, for units and for linear systems.
 
@@ -25,7 +26,13 @@ const row = (terms: Record<string, number>) => members.map((m) => terms[m] ?? 0)
 /** Willis for one mesh: external za(a−c) + zb(b−c) = 0, internal with the ring's pinion turning with it. */
 const mesh = (a: string, b: string, za: number, zb: number) => row({ [a]: za, [b]: zb, carrier: -(za + zb) });
 
-const gears = [mesh("S1", "short", 30, 18), mesh("short", "long", 18, 18), mesh("S2", "long", 36, 18), mesh("ring", "long", 72, -18), row({ engine: 1, turbine: -1 })];
+const gears = [
+  mesh("S1", "short", 30, 18),
+  mesh("short", "long", 18, 18),
+  mesh("S2", "long", 36, 18),
+  mesh("ring", "long", 72, -18),
+  row({ engine: 1, turbine: -1 }),
+];
 const forward = row({ turbine: 1, S1: -1 });
 const reverse = row({ turbine: 1, S2: -1 });
 const direct = row({ engine: 1, carrier: -1 });
@@ -60,13 +67,12 @@ test("member speeds and ratios agree with a linear system solved elsewhere", asy
 });
 
 test("units of measure agree with a library of units", async ({ request }) => {
-  const settings = (await (await request.get("/api/settings")).json()) as Record<string, unknown> & { rev: number };
-  const { people: _people, styles: _styles, customers: _customers, ...before } = settings;
+  const before = await savedSettings(request);
   const metric = (await (await request.get("/api/units/norrad-h4")).json()) as Unit;
   const saved = await request.put("/api/settings", { data: { ...before, pressure: "kPa", torque: "lbf·ft", volume: "pt" } });
   expect(saved.ok()).toBe(true);
   const other = (await (await request.get("/api/units/norrad-h4")).json()) as Unit;
-  await request.put("/api/settings", { data: { ...before, rev: before.rev + 1 } });
+  await request.put("/api/settings", { data: { ...before, rev: Number(before.rev) + 1 } });
 
   const number = (text: string) => Number(text.split(" ")[0]!.replace(",", ""));
   for (const [i, r] of metric.ranges.entries()) {
@@ -84,7 +90,16 @@ interface Sheet {
     input: string;
     output: string;
     forward_sign: number;
-    sets?: { sun: string; sun_teeth: number; small_sun?: string; small_sun_teeth?: number; inner_teeth?: number; ring: string; ring_teeth: number; carrier: string }[];
+    sets?: {
+      sun: string;
+      sun_teeth: number;
+      small_sun?: string;
+      small_sun_teeth?: number;
+      inner_teeth?: number;
+      ring: string;
+      ring_teeth: number;
+      carrier: string;
+    }[];
     gears?: { a: string; b: string; teeth_a: number; teeth_b: number; chain?: boolean }[];
     links?: { a: string; b: string }[];
     converter?: { engine: string; turbine: string };
@@ -95,14 +110,31 @@ interface Sheet {
 /** What must be zero in a range: the closed equation of each set (planets eliminated by hand), each pair of gears, each element that holds. */
 function residuals(sheet: Sheet, on: string[], w: (m: string) => number | undefined): number[] {
   const g = sheet.gearing;
-  const same = (a: string, b: string) => [[a, 1], [b, -1]] as [string, number][];
+  const same = (a: string, b: string) =>
+    [
+      [a, 1],
+      [b, -1],
+    ] as [string, number][];
   const rows: [string, number][][] = [];
   for (const s of g.sets ?? []) {
     const sign = s.inner_teeth ? -1 : 1;
-    rows.push([[s.sun, s.sun_teeth], [s.ring, sign * s.ring_teeth], [s.carrier, -(s.sun_teeth + sign * s.ring_teeth)]]);
-    if (s.small_sun && s.small_sun_teeth) rows.push([[s.small_sun, s.small_sun_teeth], [s.ring, -s.ring_teeth], [s.carrier, s.ring_teeth - s.small_sun_teeth]]);
+    rows.push([
+      [s.sun, s.sun_teeth],
+      [s.ring, sign * s.ring_teeth],
+      [s.carrier, -(s.sun_teeth + sign * s.ring_teeth)],
+    ]);
+    if (s.small_sun && s.small_sun_teeth)
+      rows.push([
+        [s.small_sun, s.small_sun_teeth],
+        [s.ring, -s.ring_teeth],
+        [s.carrier, s.ring_teeth - s.small_sun_teeth],
+      ]);
   }
-  for (const p of g.gears ?? []) rows.push([[p.a, p.teeth_a], [p.b, p.chain ? -p.teeth_b : p.teeth_b]]);
+  for (const p of g.gears ?? [])
+    rows.push([
+      [p.a, p.teeth_a],
+      [p.b, p.chain ? -p.teeth_b : p.teeth_b],
+    ]);
   for (const l of g.links ?? []) rows.push(same(l.a, l.b));
   if (g.converter) rows.push(same(g.converter.engine, g.converter.turbine));
   for (const e of sheet.elements.filter((x) => on.includes(x.id))) rows.push(same(e.a, e.b));

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
-import { caseId } from "./server";
+import { expect, test } from "./app";
+import { caseId, savedSettings } from "./server";
 
 test("an instrument is found by what is asked or in the hand, and answers as one types", async ({ page }) => {
   await page.goto("/instruments");
@@ -36,8 +36,7 @@ test("absurd input says what is wrong in words and gives no number", async ({ pa
 });
 
 test("on a unit the sheet fills in what it knows; units of the shop are those of the page", async ({ page, request }) => {
-  const settings = (await (await request.get("/api/settings")).json()) as Record<string, unknown>;
-  const { people: _people, styles: _styles, customers: _customers, ...shop } = settings;
+  const shop = await savedSettings(request);
   await request.put("/api/settings", { data: { ...shop, length: "in", torque: "lbf·ft" } });
   try {
     await page.goto("/instruments/band-capacity?unit=norrad-h4");

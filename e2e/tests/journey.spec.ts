@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./app";
 import { tabTo } from "./server";
 
 // The whole case without a mouse: what gloves, a broken touch pad or a screen reader need.
@@ -43,7 +43,9 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
     await expect(page.getByRole("button", { name: `${cell}: ${state}` })).toBeVisible();
   }
   await expect.poll(() => page.getByRole("complementary", { name: "Heading and suspects" }).innerText()).not.toBe(before);
-  await expect(page.getByText("Direct clutch slips fits best; so far the same in every cell: line pressure low. To tell them apart: drive")).toBeVisible();
+  await expect(
+    page.getByText("Direct clutch slips fits best; so far the same in every cell: line pressure low. To tell them apart: drive"),
+  ).toBeVisible();
   await page.keyboard.press("ArrowLeft");
   await page.keyboard.press("Space");
   await expect(page.getByText("One failure of the design fits best: direct clutch slips.")).toBeVisible();

@@ -12,16 +12,40 @@ export async function caseId(request: APIRequestContext, vehicle: string): Promi
   throw new Error(`no case of ${vehicle}`);
 }
 
-/** Starts the real binary on a data folder and waits until it says that it is ready. */
-export async function serve(data: string, port: number): Promise<ChildProcess> {
-  const child = spawn("../bin/innercompass", ["serve", "--data", data, "--addr", `127.0.0.1:${port}`], {
-    stdio: ["ignore", "pipe", "inherit"],
-  });
-  await new Promise<void>((ready, failed) => {
-    child.stdout!.on("data", (b: Buffer) => b.toString().includes("is ready on") && ready());
+export interface Server {
+  child: ChildProcess;
+  url: string;
+  port: number;
+}
+
+/** Starts the real binary and waits until it says where it is ready. */
+export async function start(args: string[]): Promise<Server> {
+  const child = spawn("../bin/innercompass", args, { stdio: ["ignore", "pipe", "inherit"] });
+  const url = await new Promise<string>((ready, failed) => {
+    let said = "";
+    child.stdout.on("data", (b: Buffer) => {
+      said += b.toString();
+      const at = /is ready on (http:\S+)\n/.exec(said);
+      if (at) ready(at[1]!);
+    });
     child.on("exit", (code) => failed(new Error(`the server ended with ${code}`)));
   });
-  return child;
+  return { child, url, port: Number(new URL(url).port) };
+}
+
+/** A server on a data folder, at a port that is free, or at the one that it had before. */
+export const serve = (data: string, port = 0) => start(["serve", "--data", data, "--addr", `127.0.0.1:${port}`]);
+
+/** The settings of the shop as they are saved: without what only the answer has. */
+export async function savedSettings(request: APIRequestContext) {
+  const all = (await (await request.get("/api/settings")).json()) as Record<string, unknown>;
+  return Object.fromEntries(Object.entries(all).filter(([k]) => !["people", "styles", "customers"].includes(k)));
+}
+
+/** Waits until a view has everything that it asked for. */
+export async function loaded(page: Page) {
+  await expect(page.locator("main").first()).toBeVisible();
+  await expect(page.getByRole("status").filter({ hasText: /^Loading/ })).toHaveCount(0);
 }
 
 export async function stop(child: ChildProcess, signal: NodeJS.Signals) {

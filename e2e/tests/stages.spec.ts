@@ -1,9 +1,11 @@
-import { expect, test, type APIRequestContext, type Page } from "@playwright/test";
+import { expect, test, type APIRequestContext, type Page } from "./app";
 import { caseId } from "./server";
 
 /** A case of its own, so that these tests do not lean on each other. */
 async function open(request: APIRequestContext, vehicle: string): Promise<string> {
-  const made = await request.post("/api/cases", { data: { words: "It slips on hills", vehicle, unit: "norrad-h4", distance: "120000 km" } });
+  const made = await request.post("/api/cases", {
+    data: { words: "It slips on hills", vehicle, unit: "norrad-h4", distance: "120000 km" },
+  });
   return ((await made.json()) as { id: string }).id;
 }
 
@@ -13,7 +15,9 @@ const trail = (page: Page) => page.getByRole("complementary", { name: "Trail" })
 test("the ladder says where the vehicle stands, and the checks follow it", async ({ page, request }) => {
   const id = await open(request, "Ladder van");
   await page.goto(`/cases/${id}/checks`);
-  await expect(page.getByRole("region", { name: "Checks at apart" }).or(page.locator('section[aria-label="Checks at apart"]')).first()).toContainText("6 h to get there");
+  await expect(
+    page.getByRole("region", { name: "Checks at apart" }).or(page.locator('section[aria-label="Checks at apart"]')).first(),
+  ).toContainText("6 h to get there");
   await page.getByRole("button", { name: "apart", exact: true }).click();
   await expect(page.getByRole("button", { name: "apart", exact: true })).toHaveAttribute("aria-pressed", "true");
   await expect(page.locator('section[aria-label="Checks at apart"]')).toContainText("reached");
@@ -30,7 +34,9 @@ test("what was found at teardown turns the verdict, and withdrawing it turns it 
   await seal.getByRole("button", { name: "hard, breaks when bent" }).click();
   await expect(seal.getByRole("button", { name: "hard, breaks when bent" })).toHaveAttribute("aria-pressed", "true");
   await expect(side(page).getByRole("button", { expanded: false }).filter({ hasText: "Direct clutch piston seal" })).toBeVisible();
-  await trail(page).getByRole("button", { name: /Piston seal, direct clutch/ }).click();
+  await trail(page)
+    .getByRole("button", { name: /Piston seal, direct clutch/ })
+    .click();
   await expect(trail(page).getByText(/If this were wrong/)).toBeVisible();
   await trail(page).getByRole("button", { name: "Withdraw this reading" }).click();
   await expect(trail(page).getByText("No readings yet.")).toBeVisible();
@@ -40,7 +46,9 @@ test("what was found at teardown turns the verdict, and withdrawing it turns it 
 test("a suspect opens to its chain and to what speaks for and against it", async ({ page, request }) => {
   const id = await caseId(request, "Forestry");
   await page.goto(`/cases/${id}/checks`);
-  await side(page).getByRole("button", { name: /Selector shaft seal leaks/ }).click();
+  await side(page)
+    .getByRole("button", { name: /Selector shaft seal leaks/ })
+    .click();
   await expect(side(page).getByText("speaks for it, dB")).toBeVisible();
   await expect(side(page).getByText(/Strengths and priors are judgement/)).toBeVisible();
   await side(page).getByRole("button", { name: "Chain and reasons" }).click();
@@ -50,7 +58,9 @@ test("a suspect opens to its chain and to what speaks for and against it", async
   await expect(main.getByText("Leak map, marked place by place").first()).toBeVisible();
   // Every box of the chain opens what the knowledge says of it; back again nothing is lost.
   await main.getByRole("link", { name: /root Selector shaft seal leaks/ }).click();
-  await expect(page.getByRole("article", { name: "Selector shaft seal leaks" }).getByRole("link", { name: "Pan rail" }).first()).toBeVisible();
+  await expect(
+    page.getByRole("article", { name: "Selector shaft seal leaks" }).getByRole("link", { name: "Pan rail" }).first(),
+  ).toBeVisible();
   await page.goBack();
   await main.getByRole("button", { name: "To this check" }).click();
   await expect(page.getByRole("heading", { name: "Leak map, marked place by place", exact: true })).toBeVisible();
@@ -59,7 +69,9 @@ test("a suspect opens to its chain and to what speaks for and against it", async
 test("a reading can be doubted: the ranking without it stands beside the ranking with it", async ({ page, request }) => {
   const id = await caseId(request, "tow tractor");
   await page.goto(`/cases/${id}/road`);
-  await trail(page).getByRole("button", { name: /Shift into D3, hot/ }).click();
+  await trail(page)
+    .getByRole("button", { name: /Shift into D3, hot/ })
+    .click();
   await trail(page).getByRole("button", { name: "Compare the rankings" }).click();
   await expect(page.getByRole("heading", { name: "What if this were wrong: Shift into D3, hot: late?" })).toBeVisible();
   const rows = page.getByRole("table", { name: "Suspects with and without the reading" }).getByRole("row");
@@ -145,7 +157,9 @@ test("the knowledge is searched and read sentence by sentence", async ({ page })
   const article = page.getByRole("article");
   await expect(article.getByText("because that is what heat and years do to it")).toBeVisible();
   await article.getByRole("link", { name: "Direct clutch lip seal hard" }).click();
-  await expect(page.getByRole("article", { name: "Direct clutch lip seal hard" }).locator('section[aria-label="Brought about by"]')).toContainText("Direct clutch piston seal");
+  await expect(
+    page.getByRole("article", { name: "Direct clutch lip seal hard" }).locator('section[aria-label="Brought about by"]'),
+  ).toContainText("Direct clutch piston seal");
   await page.getByRole("searchbox", { name: "Search the knowledge" }).fill("zzz");
   await expect(page.getByRole("heading", { name: "Nothing is known by these words" })).toBeVisible();
 });
@@ -168,7 +182,9 @@ test("a case leaves as a file and comes back the same", async ({ page, request }
   const id = await caseId(request, "minibus");
   const file = await (await request.get(`/api/cases/${id}/file`)).text();
   expect(JSON.parse(file)).toMatchObject({ format: "inner-compass-case/1", unit: "norrad-h4" });
-  const back = (await (await request.post("/api/case-files", { data: file, headers: { "Content-Type": "application/json" } })).json()) as { id: string };
+  const back = (await (await request.post("/api/case-files", { data: file, headers: { "Content-Type": "application/json" } })).json()) as {
+    id: string;
+  };
   await page.goto(`/cases/${back.id}/road`);
   await expect(page.getByRole("button", { name: "D3, shift into: flares" })).toBeVisible();
 });

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./app";
 
 test("the apply chart is computed; speed and load run through the range that is chosen", async ({ page }) => {
   await page.goto("/units");

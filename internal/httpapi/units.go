@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"math"
 	"net/http"
 	"slices"
@@ -193,6 +192,6 @@ func (s *sheets) get(c *gin.Context) {
 func (s *sheets) blank(text []byte) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		c.Header("Content-Type", "application/yaml; charset=utf-8")
-		_, _ = io.WriteString(c.Writer, string(text))
+		_, _ = c.Writer.Write(text)
 	}
 }

@@ -103,7 +103,12 @@ export function useCaseMutations(id: string) {
       answer(api.POST("/cases/{id}/checks/{check}/marks", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
     ),
     put: useCaseChange(id, "put", ({ check, ...body }: Schemas["Values"] & { check: string }, sent) =>
-      answer(api.POST("/cases/{id}/checks/{check}/measurements", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
+      answer(
+        api.POST("/cases/{id}/checks/{check}/measurements", {
+          params: { path: { id, check }, header: keyed(sent) },
+          body: { by, ...body },
+        }),
+      ),
     ),
     codes: useCaseChange(id, "codes", (body: Schemas["Codes"], sent) =>
       answer(api.POST("/cases/{id}/codes", { params: { path, header: keyed(sent) }, body: { by, ...body } })),

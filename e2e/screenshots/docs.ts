@@ -1,16 +1,20 @@
-import { expect, test, type APIRequestContext, type Browser, type Page } from "@playwright/test";
+import { expect, test, type APIRequestContext, type Browser, type Page } from "../tests/app";
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { caseId } from "./server";
+import { caseId, savedSettings } from "../tests/server";
 
-// Not a test of anything: keeps docs/screenshots current. Runs with `make screenshots` only.
-test.skip(!process.env.SCREENSHOTS, "make screenshots");
-
+// Not a test of anything: keeps docs/screenshots current. A picture waits a moment, until drawings have come to rest.
 const shots: [string, string, string, number, number][] = [
   ["floor-light", "/", "light", 1280, 800],
-  ...["complaint", "road", "checks"].map((stage): [string, string, string, number, number] => [`case-${stage}-light`, `/cases/ID/${stage}`, "light", 1280, 800]),
+  ...["complaint", "road", "checks"].map((stage): [string, string, string, number, number] => [
+    `case-${stage}-light`,
+    `/cases/ID/${stage}`,
+    "light",
+    1280,
+    800,
+  ]),
   ["case-chain", "/cases/WATER/checks?why=water-entry", "light", 1280, 1000],
   ["case-what-if-dark", "/cases/ID/checks?whatif=FLARE", "dark", 1280, 800],
   ["case-tablet", "/cases/ID/checks?check=line-pressure", "light", 820, 1180],
@@ -83,14 +87,36 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
   });
   const token = (await post("estimates", { hours: 48, by: "Marit" })).estimates.at(-1)!.token;
   await shot("approval", `/a/${token}`, "light", 390, 844);
-  await post("decisions", { option: "reseal.DC", choice: "accepted", how: "signed", name: "the school secretary", by: "Marit", signature: "M120 250L160 140L200 260L250 180L300 250L380 170L420 240L520 200", addOns: ["external-seals"] });
-  for (const [item, note] of [["limit.clearance-DC", "1.52 mm"], ["torque.0", ""], ["torque.1", ""], ["repeat.road.hot.D3.shift", "clean at every throttle"]]) await post("proof", { item, result: "pass", note, by: "Ines" });
+  await post("decisions", {
+    option: "reseal.DC",
+    choice: "accepted",
+    how: "signed",
+    name: "the school secretary",
+    by: "Marit",
+    signature: "M120 250L160 140L200 260L250 180L300 250L380 170L420 240L520 200",
+    addOns: ["external-seals"],
+  });
+  for (const [item, note] of [
+    ["limit.clearance-DC", "1.52 mm"],
+    ["torque.0", ""],
+    ["torque.1", ""],
+    ["repeat.road.hot.D3.shift", "clean at every throttle"],
+  ])
+    await post("proof", { item, result: "pass", note, by: "Ines" });
   await shot("case-proof-light", `/cases/${id}/proof`, "light", 1280, 800);
-  const record = (await post("records", { by: "Marit", work: "Direct clutch resealed, feed rings renewed, pan gasket and filter.", parts: "Shown and thrown away." })).records.at(-1)!;
+  const record = (
+    await post("records", {
+      by: "Marit",
+      work: "Direct clutch resealed, feed rings renewed, pan gasket and filter.",
+      parts: "Shown and thrown away.",
+    })
+  ).records.at(-1)!;
   const folder = mkdtempSync(join(tmpdir(), "record-"));
   writeFileSync(join(folder, "r.pdf"), await (await request.get(`/api/cases/${id}/records/${record.id}/pdf`)).body());
   execFileSync("pdftoppm", ["-r", "70", "-png", join(folder, "r.pdf"), join(folder, "r")]); // of Debian's poppler-utils
-  const pages = readdirSync(folder).filter((f) => f.endsWith(".png")).sort();
+  const pages = readdirSync(folder)
+    .filter((f) => f.endsWith(".png"))
+    .sort();
   const sheet = await browser.newPage({ viewport: { width: 1200, height: 560 } });
   await sheet.setContent(
     `<body style="margin:0;display:flex;align-items:flex-start;gap:8px;background:#888">${pages.map((p) => `<img style="width:${100 / pages.length}%" src="data:image/png;base64,${readFileSync(join(folder, p)).toString("base64")}">`).join("")}</body>`,
@@ -103,7 +129,12 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
 const instruments: [string, "light" | "dark", "metric" | "imperial", Record<string, string>][] = [
   ["/instruments/plate-capacity?unit=norrad-h4&part=DC", "light", "metric", {}],
   ["/instruments/window?case=ID&part=end-play", "light", "metric", { Value: "0.74" }],
-  ["/instruments/stack-clearance?unit=norrad-h4&part=DC", "light", "imperial", { "Piston face to snap ring": "0.802", "Lined plate, thickness": "0.075", "Steel plate, thickness": "0.071", "Backing plate": "0.157" }],
+  [
+    "/instruments/stack-clearance?unit=norrad-h4&part=DC",
+    "light",
+    "imperial",
+    { "Piston face to snap ring": "0.802", "Lined plate, thickness": "0.075", "Steel plate, thickness": "0.071", "Backing plate": "0.157" },
+  ],
   ["/instruments/line-curve?unit=norrad-h4", "dark", "metric", {}],
   ["/instruments/runout", "dark", "metric", { "Readings at equal steps round one turn": "0; 0.03; 0.08; 0.11; 0.12; 0.10; 0.05; 0.01" }],
   ["/instruments/shift-energy", "dark", "imperial", {}],
@@ -122,11 +153,9 @@ const instruments: [string, "light" | "dark", "metric" | "imperial", Record<stri
 async function contactSheet(browser: Browser, request: APIRequestContext, views: typeof instruments, name: string) {
   test.setTimeout(120_000);
   const id = await caseId(request, "minibus");
-  type Shop = Record<string, unknown> & { rev: number };
-  const shop = async () => (await (await request.get("/api/settings")).json()) as Shop;
   const use = async (length: string, torque: string, temperature: string) => {
-    const { people: _people, styles: _styles, customers: _customers, ...now } = await shop();
-    expect((await request.put("/api/settings", { data: { ...now, length, torque, temperature } })).ok()).toBe(true);
+    const data = { ...(await savedSettings(request)), length, torque, temperature };
+    expect((await request.put("/api/settings", { data })).ok()).toBe(true);
   };
   const pictures: string[] = [];
   for (const [path, theme, system, typed] of views) {
@@ -152,10 +181,20 @@ async function contactSheet(browser: Browser, request: APIRequestContext, views:
 
 /** Leak maps of three designs, level guides, look, tray, report and what water leaves to renew. */
 const fluid: typeof instruments = [
-  ["/instruments/leak-map?unit=norrad-h4&with.zone-selector-shaft=fresh&with.zone-case-left=wet&with.zone-rail=wet&with.zone-bell-under=dry", "light", "metric", {}],
+  [
+    "/instruments/leak-map?unit=norrad-h4&with.zone-selector-shaft=fresh&with.zone-case-left=wet&with.zone-rail=wet&with.zone-bell-under=dry",
+    "light",
+    "metric",
+    {},
+  ],
   ["/instruments/leak-map?unit=tessaly-f3&with.zone-bell-under=fresh&with.when-after=yes&with.when-standing=no", "dark", "metric", {}],
   ["/instruments/leak-map?unit=ombrin-m5&with.zone-bell-under=wet&with.zone-tail-end=fresh", "light", "metric", {}],
-  ["/instruments/fluid-level?unit=norrad-h4", "light", "imperial", { "Height above the lower mark (below it: minus)": "-14 mm", "Fluid temperature when read": "20 °C" }],
+  [
+    "/instruments/fluid-level?unit=norrad-h4",
+    "light",
+    "imperial",
+    { "Height above the lower mark (below it: minus)": "-14 mm", "Fluid temperature when read": "20 °C" },
+  ],
   ["/instruments/fluid-level?unit=ombrin-s6&with.comes=nothing&with.below=12+mm", "dark", "metric", {}],
   ["/instruments/fluid-look?with.look-dark=3&with.look-burnt=2&with.look-core=1&with.look-milky=0", "light", "metric", {}],
   ["/instruments/debris?with.kind-lining=much-pieces&with.kind-film=some-fine&with.magnet=film", "dark", "metric", {}],

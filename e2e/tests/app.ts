@@ -1,0 +1,19 @@
+import { test as base } from "@playwright/test";
+import { cpSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { serve, stop } from "./server";
+
+export { expect, type APIRequestContext, type Browser, type Page } from "@playwright/test";
+
+/** A test on the real app: its own server on its own copy of the demo's data. Pages and requests know its address. */
+export const test = base.extend({
+  baseURL: async ({}, use) => {
+    const data = mkdtempSync(join(tmpdir(), "compass-e2e-"));
+    cpSync(process.env.COMPASS_DEMO!, data, { recursive: true });
+    const server = await serve(data);
+    await use(server.url);
+    await stop(server.child, "SIGTERM");
+    rmSync(data, { recursive: true, force: true });
+  },
+});
