@@ -6,10 +6,18 @@ GO_SOURCES := $(shell find cmd core internal knowledge web/embed.go -type f)
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 NPM_CI := npm ci --ignore-scripts --no-audit --no-fund --loglevel=error
 
-.PHONY: demo build test test-go test-race test-e2e bench lint generate screenshots clean
+.PHONY: demo dev build test test-go test-race test-e2e bench lint generate screenshots clean
 
 demo: build
 	exec ./bin/innercompass demo --addr 127.0.0.1:$(PORT) $(if $(DATA),--data $(DATA))
+
+# The page on http://127.0.0.1:5173 follows every change at once; the server is built and started anew when its code or the knowledge
+# changes. Data stays in data/dev, or where DATA says.
+dev: web/node_modules/.installed
+	mkdir -p bin data
+	cd web && npx concurrently --kill-others --names page,server "vite --host 127.0.0.1" \
+		"nodemon --cwd .. --watch cmd --watch core --watch internal --watch knowledge --ext go,yaml --signal SIGTERM \
+		--exec 'go build -o bin/innercompass-dev ./cmd/innercompass && exec bin/innercompass-dev demo --data $(or $(DATA),data/dev) --addr 127.0.0.1:8080 || exit 1'"
 
 build: bin/innercompass
 

@@ -28,5 +28,6 @@ export default defineConfig({
     // Fonts keep their names, so that the customer's record, which is no part of the bundle, can use them.
     rollupOptions: { output: { assetFileNames: (a) => (a.names[0]?.endsWith(".woff2") ? "fonts/[name][extname]" : "assets/[name]-[hash][extname]") } },
   },
-  server: { proxy: { "/api": "http://127.0.0.1:8080" } },
+  // The server takes writes of its own page only: it must see the address that the page was asked for.
+  server: { proxy: { "/api": { target: "http://127.0.0.1:8080", changeOrigin: false } } },
 });
