@@ -4,24 +4,7 @@ import { answer, api, isAway, ProblemError, type Case, type Schemas } from "../.
 import { answered, keyOf } from "../../api/keys";
 import { caseQuery, settingsQuery } from "../../api/queries";
 import { worker } from "../../shared/worker";
-
-/** Until new weights are there, readings keep those that they had; a new one has none. */
-function keepWeights(old: Case | undefined, now: Case): Case {
-  if (now.weighed) return now;
-  const had = new Map(old?.trail.map((t) => [t.id, t]));
-  return {
-    ...now,
-    trail: now.trail.map((t) => {
-      const before = had.get(t.id);
-      return before ? { ...t, weight: before.weight, hangsOn: before.hangsOn } : { ...t, weight: NaN };
-    }),
-  };
-}
-
-/** A case as it is known here; an answer that is older than what is shown already is passed over. */
-function newer(old: Case | undefined, now: Case): Case {
-  return old && old.rev > now.rev ? old : keepWeights(old, now);
-}
+import { newer } from "./mergeCase";
 
 /** Revisions that changes of this page led to, by case: a change that was pressed before them is not held against them. */
 const own = new Map<string, Map<number, number>>();
