@@ -83,3 +83,41 @@ test("the question mark shows the keys, Escape hides them", async ({ page }) => 
   await page.keyboard.press("Escape");
   await expect(page.getByRole("region", { name: "Keys" })).toBeHidden();
 });
+
+test("each place has its title; the skip link leads past the places; the focus goes along", async ({ page, request }) => {
+  await page.goto("/");
+  await expect(page).toHaveTitle("Floor · Inner Compass");
+  await page.keyboard.press("Tab");
+  await expect(page.getByRole("link", { name: "Skip to the page" })).toBeFocused();
+  await page.keyboard.press("Enter");
+  await expect(page.locator("#place")).toBeFocused();
+  await page.getByRole("navigation", { name: "Places" }).getByRole("link", { name: "Units" }).click();
+  await expect(page).toHaveTitle("Units · Inner Compass");
+  await expect(page.locator("#place")).toBeFocused();
+  await page.goto(`/cases/${await caseId(request, "minibus")}/road`);
+  await expect(page).toHaveTitle(/^Road test, .*minibus.* · Inner Compass$/);
+});
+
+test("single keys act, until they are turned off at this device", async ({ page, request }) => {
+  const path = `/cases/${await caseId(request, "minibus")}`;
+  const trail = async () => ((await (await request.get(`/api${path}`)).json()) as { trail: object[] }).trail.length;
+  await page.goto("/settings");
+  await page.getByLabel(/^Single keys act/).uncheck();
+  await page.goto(`${path}/road`);
+  await loaded(page);
+  const before = await trail();
+  await page.keyboard.press("z");
+  await page.keyboard.press("3");
+  await page.keyboard.press("?");
+  await expect(page.getByText(/turned off at this device/)).toBeVisible();
+  expect(await trail()).toBe(before);
+  expect(page.url()).toContain("/road");
+  await page.goto("/settings");
+  await page.getByLabel(/^Single keys act/).check();
+  await page.goto(`${path}/road`);
+  await loaded(page);
+  await page.keyboard.press("3");
+  await expect(page).toHaveURL(/\/checks$/);
+  await page.keyboard.press("z");
+  await expect.poll(trail).toBeLessThan(before);
+});

@@ -1,5 +1,6 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useHotkeys } from "react-hotkeys-hook";
+import { singleKeys } from "../shared/useSingleKey";
 
 const groups: { place: string; keys: [string, string][] }[] = [
   {
@@ -73,6 +74,7 @@ export function KeysPanel({ close }: { close: () => void }) {
             ))}
           </Box>
         ))}
+        {!singleKeys() && <Text color="ink2">Single keys are turned off at this device, in Settings: n, h, z and 1 to 6 do nothing.</Text>}
         <Button onClick={close} autoFocus>
           Close
         </Button>

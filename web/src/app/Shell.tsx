@@ -1,6 +1,6 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { useIsMutating, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import { caseQuery, settingsQuery } from "../api/queries";
@@ -84,6 +84,42 @@ function useNotation() {
   return notation;
 }
 
+/** After a way to another place the focus goes with it, unless something there has taken it already. */
+function usePlaceFocus() {
+  const { pathname } = useLocation();
+  const place = useRef<HTMLDivElement>(null);
+  const before = useRef(pathname);
+  useEffect(() => {
+    if (before.current === pathname) return;
+    before.current = pathname;
+    if (!place.current?.contains(document.activeElement)) place.current?.focus({ preventScroll: true });
+  }, [pathname]);
+  return place;
+}
+
+/** The first thing that Tab reaches: past the places, to the page itself. */
+function SkipLink() {
+  return (
+    <chakra.a
+      href="#place"
+      position="absolute"
+      left="3"
+      top="-60px"
+      zIndex="20"
+      bg="panel"
+      px="4"
+      py="2.5"
+      borderWidth="2px"
+      borderColor="brass"
+      borderRadius="6px"
+      fontWeight="600"
+      _focus={{ top: "2" }}
+    >
+      Skip to the page
+    </chakra.a>
+  );
+}
+
 export function Shell() {
   const navigate = useNavigate();
   const away = useServer();
@@ -96,8 +132,10 @@ export function Shell() {
   useHotkeys("g>i", () => navigate("/instruments"));
   useHotkeys("g>k", () => navigate("/knowledge"));
   useHotkeys("g>s", () => navigate("/settings"));
+  const place = usePlaceFocus();
   return (
     <Box minH="100vh" display="flex" flexDir="column">
+      <SkipLink />
       <Flex
         as="header"
         align="center"
@@ -139,7 +177,9 @@ export function Shell() {
           </button>
         </Flex>
       </Flex>
-      {notation && <Outlet key={`${notation.numbers} ${notation.zone}`} />}
+      <Box id="place" ref={place} tabIndex={-1} outline="none" flex="1" display="flex" flexDir="column">
+        {notation && <Outlet key={`${notation.numbers} ${notation.zone}`} />}
+      </Box>
       {keys && <KeysPanel close={() => setKeys(false)} />}
     </Box>
   );

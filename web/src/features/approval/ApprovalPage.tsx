@@ -11,6 +11,7 @@ import { amount, longMoment, percent, setNotation, short } from "../../shared/fo
 import { SignaturePad } from "../../shared/SignaturePad";
 import { Loading, Problem } from "../../shared/states";
 import { useForm } from "../../shared/useForm";
+import { Title } from "../../shared/Title";
 
 type Approval = Schemas["Approval"];
 type Option = Schemas["OfferedOption"];
@@ -169,6 +170,7 @@ export function ApprovalPage() {
   const over = data && ended[data.state];
   return (
     <Box as="main" maxW="560px" mx="auto" px="4" py="5">
+      <Title of="Estimate" />
       {error && (
         <>
           <Text as="h1" fontSize="22px" fontWeight="700">

@@ -1,10 +1,9 @@
 import { Box, Button, Drawer, Flex, Grid, Portal, Text, useBreakpointValue } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { caseQuery } from "../../api/queries";
-import { stages } from "../../shared/format";
+import { stageNames, stages } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
 import { CaseHead } from "./CaseHead";
 import { ChecksStage } from "./ChecksStage";
@@ -21,6 +20,8 @@ import { useCase, useCaseStatus } from "./useCase";
 import { useExact } from "./useExact";
 import { WhatIfPanel } from "./WhatIfPanel";
 import { WhyPanel } from "./WhyPanel";
+import { Title } from "../../shared/Title";
+import { useSingleKey } from "../../shared/useSingleKey";
 
 const work: Record<string, () => ReactNode> = {
   complaint: ComplaintStage,
@@ -54,8 +55,8 @@ export function CasePage() {
 function useCaseKeys() {
   const { shown, actions } = useCase();
   const navigate = useNavigate();
-  useHotkeys("1,2,3,4,5,6", (e) => navigate(`/cases/${shown.id}/${stages[Number(e.key) - 1]}`));
-  useHotkeys("z", () => {
+  useSingleKey("1,2,3,4,5,6", (e) => navigate(`/cases/${shown.id}/${stages[Number(e.key) - 1]}`));
+  useSingleKey("z", () => {
     const last = shown.trail.reduce<(typeof shown.trail)[number] | undefined>((a, b) => (!a || b.at > a.at ? b : a), undefined);
     if (last && !shown.closed) actions.read.mutate([{ withdraws: last.id }]);
   });
@@ -69,6 +70,7 @@ function Refused() {
 }
 
 function OpenCase({ stage }: { stage: string }) {
+  const { shown } = useCase();
   useCaseKeys();
   useExact();
   const [params, setParams] = useSearchParams();
@@ -82,6 +84,7 @@ function OpenCase({ stage }: { stage: string }) {
   const Work = work[stage] ?? ChecksStage;
   const middle = (
     <Box as="main" ref={top} minW="0" px={{ base: "3", md: "5" }} py="4" overflowX="auto">
+      <Title of={`${stageNames[stage]}, ${shown.vehicle}`} />
       <Refused />
       {why ? <WhyPanel key={why} cause={why} back={back} /> : whatIf ? <WhatIfPanel key={whatIf} reading={whatIf} back={back} /> : <Work />}
     </Box>

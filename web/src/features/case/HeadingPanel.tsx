@@ -1,12 +1,12 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useHotkeys } from "react-hotkeys-hook";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { settingsQuery } from "../../api/queries";
 import { accessNames, minutes, money } from "../../shared/format";
 import { LargeRose } from "../../shared/Rose";
 import { useCase } from "./useCase";
+import { useSingleKey } from "../../shared/useSingleKey";
 
 type Advice = Schemas["Advice"];
 
@@ -19,7 +19,7 @@ function Best({ advice }: { advice: Advice }) {
   const navigate = useNavigate();
   const { data: settings } = useQuery(settingsQuery);
   const start = () => navigate(target(shown.id, advice));
-  useHotkeys("h", start);
+  useSingleKey("h", start);
   return (
     <Box>
       <Text as="h2" fontSize="17px" fontWeight="700" lineHeight="1.25">

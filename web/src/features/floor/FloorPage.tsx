@@ -10,6 +10,8 @@ import { accessNames, age, number, quoted, stageNames, stages } from "../../shar
 import { SmallRose } from "../../shared/Rose";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { useSettled } from "../../shared/useSettled";
+import { Title } from "../../shared/Title";
+import { useSingleKey } from "../../shared/useSingleKey";
 
 type Item = Schemas["FloorItem"];
 
@@ -112,7 +114,7 @@ export function FloorPage() {
   );
   const list = useRef<HTMLDivElement>(null);
   const search = useRef<HTMLInputElement>(null);
-  useHotkeys("n", () => navigate("/take-in"));
+  useSingleKey("n", () => navigate("/take-in"));
   useHotkeys("/", () => search.current?.focus(), { preventDefault: true, useKey: true });
   useRowKeys(list);
   const rows = data?.pages.flatMap((p) => p.items) ?? [];
@@ -123,6 +125,7 @@ export function FloorPage() {
   };
   return (
     <Box as="main" px={{ base: "3", md: "5" }} pb="10" w="full">
+      <Title of="Floor" />
       <Flex align="center" gap="4" py="4" wrap="wrap">
         <Text as="h1" fontSize="24px" fontWeight="700">
           On the floor

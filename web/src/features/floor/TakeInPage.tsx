@@ -10,6 +10,7 @@ import { day } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
 import { useForm } from "../../shared/useForm";
+import { Title } from "../../shared/Title";
 
 /** Visits of the same vehicle before this one: a return is linked to the one that it is a return of. */
 function Before({ visits, earlier, choose }: { visits: Schemas["Visit"][]; earlier: string; choose: (id: string) => void }) {
@@ -81,6 +82,7 @@ export function TakeInPage() {
   };
   return (
     <Box as="main" px="5" py="5" maxW="760px" w="full">
+      <Title of="Take in a vehicle" />
       <Text as="h1" fontSize="24px" fontWeight="700" mb="1">
         Take in a vehicle
       </Text>

@@ -12,6 +12,7 @@ import { Loading, Problem } from "../../shared/states";
 import { worker } from "../../shared/worker";
 import { Kept } from "./Kept";
 import { LabFile } from "./LabFile";
+import { Title } from "../../shared/Title";
 
 /** One instrument: on nothing, on a unit, or on a case, where its result can become a reading. */
 export function InstrumentPage() {
@@ -68,6 +69,7 @@ export function InstrumentPage() {
   const open = cases?.items ?? [];
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
+      <Title of={data?.title ?? "Instrument"} />
       <Link to={`/instruments${on.case ? `?case=${on.case}` : ""}`}>
         <Text as="span" display="inline-block" minH="32px" fontWeight="600">
           ← All instruments

@@ -9,6 +9,7 @@ import { quoted } from "../../shared/format";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { HandIcon } from "./HandIcon";
 import { Kept } from "./Kept";
+import { Title } from "../../shared/Title";
 
 /** All instruments, found by what is asked or by what is in the hand. */
 export function InstrumentsPage() {
@@ -37,6 +38,7 @@ export function InstrumentsPage() {
   const onwards = onCase ? `?case=${onCase}` : "";
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
+      <Title of="Instruments" />
       <Text as="h1" fontSize="24px" fontWeight="700">
         Instruments
       </Text>

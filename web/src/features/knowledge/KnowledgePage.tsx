@@ -8,6 +8,7 @@ import { Select } from "../../shared/fields";
 import { kindNames, knowledgePath } from "../../shared/format";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { EntryView } from "./EntryView";
+import { Title } from "../../shared/Title";
 
 const plural: Record<string, string> = {
   cause: "Roots",
@@ -44,6 +45,7 @@ export function KnowledgePage() {
   const search = params.toString();
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
+      <Title of="Knowledge" />
       <Flex justify="space-between" align="end" gap="3" wrap="wrap">
         <Box>
           <Text as="h1" fontSize="24px" fontWeight="700">

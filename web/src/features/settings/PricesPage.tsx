@@ -9,6 +9,7 @@ import { NumberField } from "../../shared/NumberField";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useForm } from "../../shared/useForm";
+import { Title } from "../../shared/Title";
 
 type Price = Schemas["Price"];
 
@@ -118,6 +119,7 @@ export function PricesPage() {
   const shown = prices.filter((p) => `${p.unit} ${p.item} ${p.quality} ${p.note}`.toLowerCase().includes(find.toLowerCase()));
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="1080px" w="full">
+      <Title of="Price book" />
       <Flex justify="space-between" align="end" wrap="wrap" gap="3" mb="4">
         <Box>
           <Text as="h1" fontSize="24px" fontWeight="700">

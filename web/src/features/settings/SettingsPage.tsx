@@ -13,6 +13,8 @@ import { Loading, Problem } from "../../shared/states";
 import { setWorker, worker } from "../../shared/worker";
 import { Gauges } from "./Gauges";
 import { useForm } from "../../shared/useForm";
+import { Title } from "../../shared/Title";
+import { setSingleKeys, singleKeys } from "../../shared/useSingleKey";
 
 const units: [keyof Settings & ("pressure" | "length" | "torque" | "volume" | "temperature" | "distance"), string, string[]][] = [
   ["pressure", "Pressure", ["psi", "bar", "kPa"]],
@@ -37,6 +39,7 @@ const figures: [FigureName, string, "money" | "percent"][] = [
 function Device({ people }: { people: Schemas["Person"][] }) {
   const [theme, show] = useState<ThemeChoice>(themeChoice());
   const [who, setWho] = useState(worker());
+  const [single, setSingle] = useState(singleKeys());
   return (
     <Box as="section" mb="7">
       <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
@@ -61,6 +64,18 @@ function Device({ people }: { people: Schemas["Person"][] }) {
             }}
           />
         </Box>
+        <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer" }}>
+          <input
+            type="checkbox"
+            style={{ width: 20, height: 20 }}
+            checked={single}
+            onChange={(e) => {
+              setSingleKeys(e.target.checked);
+              setSingle(e.target.checked);
+            }}
+          />
+          Single keys act (n, h, z, 1 to 6)
+        </label>
         <Box minW="220px">
           <SelectField
             label="Who works at it"
@@ -202,6 +217,7 @@ export function SettingsPage() {
   const { data, error, refetch } = useQuery(settingsQuery);
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="980px" w="full">
+      <Title of="Settings" />
       <Flex justify="space-between" align="baseline" wrap="wrap" gap="3" mb="4">
         <Text as="h1" fontSize="24px" fontWeight="700">
           Settings

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { Labelled } from "../../shared/fields";
 import { Problem } from "../../shared/states";
+import { Title } from "../../shared/Title";
 
 /** Is this record what the shop issued: by the digest at its foot, or by its open file. */
 export function VerifyPage() {
@@ -14,6 +15,7 @@ export function VerifyPage() {
   const good = v?.whole && v.kept;
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="760px" w="full">
+      <Title of="Verify a record" />
       <Text as="h1" fontSize="24px" fontWeight="700">
         Verify a record
       </Text>

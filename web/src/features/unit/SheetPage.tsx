@@ -10,6 +10,7 @@ import { SheetEditor, type EditorHandle } from "./SheetEditor";
 import { SheetVerdict } from "./SheetVerdict";
 import { useSettled } from "../../shared/useSettled";
 import { useDraft } from "./useDraft";
+import { Title } from "../../shared/Title";
 
 /** The text that a new sheet begins with: a copy of a unit's sheet, or the empty one. */
 async function beginning(from: string | null, version: string | null, next: boolean): Promise<string> {
@@ -76,6 +77,7 @@ function SheetWriter({ from, version, next }: { from: string | null; version: st
   const stale = settled !== text || check.isFetching;
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" w="full">
+      <Title of="Sheet" />
       <Flex justify="space-between" align="start" gap="4" wrap="wrap" mb="3">
         <Box>
           <Text as="h1" fontSize="24px" fontWeight="700">

@@ -12,6 +12,7 @@ import { SheetFiles } from "./SheetFiles";
 import { Side } from "./Side";
 import { FluidAndLimits } from "./Limits";
 import type { Unit } from "./unit";
+import { Title } from "../../shared/Title";
 
 const parts: [string, string, (props: { unit: Unit }) => ReactNode][] = [
   ["gears", "Gears and power", Gears],
@@ -88,6 +89,7 @@ export function UnitPage() {
         </Flex>
       </Box>
       <Box as="main" px={{ base: "3", md: "5" }} py="4">
+        <Title of={data.name} />
         <Part key={`${data.id} ${data.version}`} unit={data} />
       </Box>
     </Box>

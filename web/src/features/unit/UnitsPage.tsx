@@ -3,11 +3,13 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { unitsQuery } from "../../api/queries";
 import { Empty, Loading, Problem } from "../../shared/states";
+import { Title } from "../../shared/Title";
 
 export function UnitsPage() {
   const { data, error, refetch } = useQuery(unitsQuery);
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="980px" w="full">
+      <Title of="Units" />
       <Flex justify="space-between" align="center" mb="3" gap="4">
         <Text as="h1" fontSize="24px" fontWeight="700">
           Units
