@@ -126,19 +126,6 @@ func (p *planner) advise(now float64) []Advice {
 	return out
 }
 
-// stopReason says why no check is worth its cost.
-func stopReason(a *diagnose.Assessment) string {
-	const sure, shared = 0.85, 0.6
-	lead := a.Suspects[0]
-	switch {
-	case lead.Probability >= sure:
-		return fmt.Sprintf("The cause is clear enough: %s, %.0f\u00a0%%. Whatever a check that is left would show, the same would be done. Decide.", lead.Cause.Title, 100*lead.Probability)
-	case sameWork(a, a.Network.Level[a.Order[0]]) >= shared:
-		return "What is still in doubt is reached by the same work: opening up costs less than telling the suspects apart before. Decide."
-	}
-	return "No check that is left would save more than it costs. Decide, or lift a check that was set aside."
-}
-
 // open reports whether a check can be done from here.
 func (p *planner) open(c knowledge.Check) bool {
 	if slices.Contains(p.stand.Skipped, c.ID) {

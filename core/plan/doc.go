@@ -1,4 +1,4 @@
-// Package plan says what to do next: which check is worth its cost, when to stop checking (check.go), what to put right when
+// Package plan says what to do next: which check is worth its cost (check.go), when to stop checking (stop.go), what to put right when
 // nothing more is checked and what that is expected to cost (repair.go), and which check parts two suspects (contrast.go).
 //
 // Model. A check is worth the expected cost of repair now, less that after each of its results, less its own cost with the work

@@ -2,7 +2,6 @@ package plan
 
 import (
 	"math"
-	"slices"
 
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
@@ -249,14 +248,3 @@ func ExchangeCost(n *knowledge.Network, from unitsheet.Access, eco Economics) fl
 
 // ExchangeCures is the chance that exchanging the unit cures a cause.
 func ExchangeCures(n *knowledge.Network, cause string) float64 { return exits(n)[n.NodeAt[cause]] }
-
-// sameWork is the share of hypotheses whose repairs all lie at one access level.
-func sameWork(a *diagnose.Assessment, level unitsheet.Access) float64 {
-	share := 0.0
-	for _, h := range a.Hypotheses {
-		if !slices.ContainsFunc(h.Causes, func(c int) bool { return a.Network.Level[c] != level }) {
-			share += h.Share
-		}
-	}
-	return share
-}
