@@ -3,48 +3,20 @@ package diagnose_test
 import (
 	"context"
 	"fmt"
-	"math/rand/v2"
 	"slices"
 	"testing"
 	"time"
 
 	"innercompass/core/diagnose"
-	"innercompass/core/knowledge"
 	"innercompass/core/plan"
-	"innercompass/core/simulate"
+	"innercompass/internal/trial"
 )
-
-// situation is a vehicle of chance with this many readings: what its driver tells, then whatever was looked at.
-func situation(n *knowledge.Network, seed uint64, readings int) diagnose.Situation {
-	r := rand.New(rand.NewPCG(seed, 4))
-	w := simulate.Sample(n, r, 60_000+200_000*r.Float64())
-	s := diagnose.Situation{Distance: w.Distance}
-	seen := map[string]bool{}
-	add := func(id, source string) {
-		if f, _ := n.Finding(id); !seen[id] && len(s.Readings) < readings && f.Members == "" {
-			seen[id] = true
-			s.Readings = append(s.Readings, w.Look(r, id, source)...)
-		}
-	}
-	abnormal := w.Abnormal()
-	r.Shuffle(len(abnormal), func(i, j int) { abnormal[i], abnormal[j] = abnormal[j], abnormal[i] })
-	for _, id := range abnormal[:min(3, len(abnormal))] {
-		add(id, "customer")
-	}
-	for _, id := range abnormal[:min(readings/3, len(abnormal))] {
-		add(id, "seen")
-	}
-	for len(s.Readings) < readings {
-		add(n.Findings[r.IntN(len(n.Findings))].ID, "seen")
-	}
-	return s
-}
 
 // The first ranking with its heading, and the exact answer, at 25 readings on vehicles of chance: the 95th percentile
 // is reported beside the mean.
 func BenchmarkAssess25(b *testing.B) {
 	for _, unit := range []string{"norrad-h4", "vantrice-t10"} {
-		n := load(b).Networks[unit]
+		n := trial.Load(b).Networks[unit]
 		for name, assess := range map[string]func(diagnose.Situation) (*diagnose.Assessment, error){
 			"first": func(s diagnose.Situation) (*diagnose.Assessment, error) { return diagnose.Assess(n, s) },
 			"exact": func(s diagnose.Situation) (*diagnose.Assessment, error) {
@@ -57,7 +29,7 @@ func BenchmarkAssess25(b *testing.B) {
 				exact := 0
 				for i := 0; b.Loop(); i++ {
 					b.StopTimer()
-					s := situation(n, uint64(i), 25)
+					s := trial.Situation(n, uint64(i), 25)
 					b.StartTimer()
 					from := time.Now()
 					a, err := assess(s)
@@ -65,7 +37,7 @@ func BenchmarkAssess25(b *testing.B) {
 						b.Fatal(err)
 					}
 					if name == "first" {
-						plan.Next(a, plan.VehicleState{}, shop)
+						plan.Next(a, plan.VehicleState{}, trial.Shop)
 					}
 					took = append(took, float64(time.Since(from).Microseconds())/1000)
 					if a.Exact {
@@ -81,10 +53,10 @@ func BenchmarkAssess25(b *testing.B) {
 }
 
 func BenchmarkWeigh25(b *testing.B) {
-	n := load(b).Networks["vantrice-t10"]
+	n := trial.Load(b).Networks["vantrice-t10"]
 	var all []*diagnose.Assessment
 	for i := range 20 {
-		a, err := diagnose.Assess(n, situation(n, uint64(i), 25))
+		a, err := diagnose.Assess(n, trial.Situation(n, uint64(i), 25))
 		if err != nil {
 			b.Fatal(err)
 		}

@@ -3,34 +3,17 @@ package simulate_test
 import (
 	"math"
 	"reflect"
-	"sync"
 	"testing"
 
-	"innercompass/core/knowledge"
-	"innercompass/core/plan"
 	"innercompass/core/simulate"
-	"innercompass/internal/catalog"
-	embedded "innercompass/knowledge"
+	"innercompass/internal/trial"
 )
 
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
-
-var shop = plan.Economics{LabourRate: 84, Trial: 60}
-
-func network(t *testing.T) *knowledge.Network {
-	t.Helper()
-	c, err := loaded()
-	if err != nil {
-		t.Fatal(err)
-	}
-	return c.Networks["norrad-d2"]
-}
-
 func TestTheSameSeedGivesTheSameJobs(t *testing.T) {
-	n := network(t)
+	n := trial.Load(t).Networks["norrad-d2"]
 	for i := range 4 {
-		a, errA := simulate.Work(n, simulate.NewJob(n, 7, i), simulate.Policies[0], shop)
-		b, errB := simulate.Work(n, simulate.NewJob(n, 7, i), simulate.Policies[0], shop)
+		a, errA := simulate.Work(n, simulate.NewJob(n, 7, i), simulate.Policies[0], trial.Shop)
+		b, errB := simulate.Work(n, simulate.NewJob(n, 7, i), simulate.Policies[0], trial.Shop)
 		if errA != nil || errB != nil || !reflect.DeepEqual(a, b) {
 			t.Errorf("vehicle %d: %v %v\n%+v\n%+v", i, errA, errB, a, b)
 		}
@@ -43,10 +26,10 @@ func TestTheSameSeedGivesTheSameJobs(t *testing.T) {
 // Money is never less than what the checks and the true repair take, whatever the policy; every job ends with the
 // vehicle in order.
 func TestNobodyWorksForLessThanTheTruthCosts(t *testing.T) {
-	n := network(t)
+	n := trial.Load(t).Networks["norrad-d2"]
 	for _, p := range simulate.Policies {
 		for i := range 3 {
-			r, err := simulate.Work(n, simulate.NewJob(n, 3, i), p, shop)
+			r, err := simulate.Work(n, simulate.NewJob(n, 3, i), p, trial.Shop)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -1,0 +1,162 @@
+package plan_test
+
+import (
+	"math"
+	"slices"
+	"testing"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/plan"
+	"innercompass/core/unitsheet"
+	"innercompass/internal/trial"
+)
+
+func next(t testing.TB, n *knowledge.Network, r []diagnose.Reading, stand plan.VehicleState) plan.Recommendation {
+	t.Helper()
+	return plan.Next(trial.Rank(t, n, r), stand, trial.Shop)
+}
+
+// What a repair is expected to cost never exceeds exchanging the unit, is not more where the vehicle is open already
+// (but for some percent, since the order of repairs is greedy), and is the plain cost when the truth is known.
+func TestRepairsCostWhatTheyMust(t *testing.T) {
+	n := trial.Load(t).Networks["norrad-h4"]
+	for i := range 20 {
+		a, err := diagnose.Assess(n, trial.Situation(n, uint64(i), 8))
+		if err != nil {
+			t.Fatal(err)
+		}
+		ground, apart := plan.Next(a, plan.VehicleState{}, trial.Shop), plan.Next(a, plan.VehicleState{Access: unitsheet.UnitApart}, trial.Shop)
+		if ground.RepairBy <= 0 || apart.RepairBy > 1.05*ground.RepairBy {
+			t.Errorf("situation %d: %v from the ground, %v with the unit apart", i, ground.RepairBy, apart.RepairBy)
+		}
+		worst := 0.0
+		for _, h := range a.Hypotheses {
+			var ids []string
+			for _, c := range h.Causes {
+				ids = append(ids, n.Causes[c].ID)
+			}
+			worst = math.Max(worst, plan.KnownCost(n, ids, trial.Shop))
+		}
+		if most := plan.ExchangeCost(n, unitsheet.Ground, trial.Shop) + worst; ground.RepairBy > most {
+			t.Errorf("situation %d: %v expected, an exchange and whatever it leaves %v", i, ground.RepairBy, most)
+		}
+		plan := plan.PlanRepair(a, unitsheet.Ground, trial.Shop)
+		if plan.Exchange == (len(plan.Causes) > 0) || plan.Cost <= 0 {
+			t.Errorf("situation %d: plan %+v", i, plan)
+		}
+	}
+	for _, c := range n.Causes[:40] {
+		r := c.Repair
+		level, _ := unitsheet.ParseAccess(r.Access)
+		plain := r.Hours*trial.Shop.LabourRate + r.Parts + n.Unit.AccessMinutes(unitsheet.Ground, level)/60*trial.Shop.LabourRate + trial.Shop.Trial
+		want := math.Min(plain, plan.ExchangeCost(n, unitsheet.Ground, trial.Shop)+(1-plan.ExchangeCures(n, c.ID))*plain)
+		if got := plan.KnownCost(n, []string{c.ID}, trial.Shop); math.Abs(got-want) > 1e-9 {
+			t.Errorf("%s known: %v, by hand %v", c.ID, got, want)
+		}
+	}
+	if plan.KnownCost(n, nil, trial.Shop) != 0 {
+		t.Error("putting nothing right costs something")
+	}
+}
+
+// A check is worth at most what knowing the truth would save, and never counts what it costs as a saving.
+func TestNoCheckIsWorthMoreThanTheTruth(t *testing.T) {
+	n := trial.Load(t).Networks["norrad-h4"]
+	for i := range 6 {
+		a, err := diagnose.Assess(n, trial.Situation(n, uint64(i), 6))
+		if err != nil {
+			t.Fatal(err)
+		}
+		truth := 0.0
+		for _, h := range a.Hypotheses {
+			var ids []string
+			for _, c := range h.Causes {
+				ids = append(ids, n.Causes[c].ID)
+			}
+			truth += h.Share * plan.KnownCost(n, ids, trial.Shop)
+		}
+		now := plan.Next(a, plan.VehicleState{}, trial.Shop).RepairBy
+		for _, x := range plan.Advise(a, plan.VehicleState{}, trial.Shop) {
+			price := (x.Minutes + x.AccessMinutes) / 60 * trial.Shop.LabourRate
+			// Opening the vehicle for the check spares the climb of the repair that follows.
+			if spared := x.AccessMinutes / 60 * trial.Shop.LabourRate; x.Saves > now-truth-price+spared+1e-6 {
+				t.Errorf("situation %d: %s saves %.1f, knowing the truth %.1f", i, x.Check.ID, x.Saves, now-truth-price+spared)
+			}
+			if x.InformationGain < 0 || x.Spent() < 1 {
+				t.Errorf("situation %d: %+v", i, x)
+			}
+		}
+	}
+}
+
+// Free and safe comes first out of the numbers alone: with nothing known, the best check is done on
+// the ground in minutes; once the unit is apart, its checks are cheap and driving is impossible.
+func TestNextCheckFollowsAccess(t *testing.T) {
+	n := trial.Load(t).Networks["norrad-h4"]
+	h := next(t, n, trial.Flare()[:2], plan.VehicleState{})
+	if len(h.Best) == 0 {
+		t.Fatal(h.Stop)
+	}
+	if h.Best[0].Check.Access != "ground" && h.Best[0].Check.Access != "lifted" {
+		t.Errorf("first check from the ground: %s at %s", h.Best[0].Check.ID, h.Best[0].Check.Access)
+	}
+	h = next(t, n, trial.Flare(), plan.VehicleState{Access: unitsheet.UnitApart})
+	for _, a := range h.Best {
+		if a.AccessMinutes != 0 || a.Check.Until == "lifted" {
+			t.Errorf("%s offered with the unit apart", a.Check.ID)
+		}
+	}
+}
+
+func TestASkippedCheckIsNotOffered(t *testing.T) {
+	n := trial.Load(t).Networks["norrad-h4"]
+	h := next(t, n, trial.Flare()[:5], plan.VehicleState{})
+	first := h.Best[0].Check.ID
+	for _, a := range next(t, n, trial.Flare()[:5], plan.VehicleState{Skipped: []string{first}}).Best {
+		if a.Check.ID == first {
+			t.Errorf("%s offered again", first)
+		}
+	}
+}
+
+// A perfect check can save no more than knowing everything would, and no check's value exceeds the
+// expected repair that is left.
+func TestValueOfACheckIsBounded(t *testing.T) {
+	n := trial.Load(t).Networks["norrad-h4"]
+	h := next(t, n, trial.Flare()[:5], plan.VehicleState{})
+	for _, a := range h.Best {
+		total := 0.0
+		for _, r := range a.Results {
+			total += r.Probability
+		}
+		if a.Saves > h.RepairBy || total > 1+1e-9 {
+			t.Errorf("%s saves %v of %v, results sum to %v", a.Check.ID, a.Saves, h.RepairBy, total)
+		}
+	}
+}
+
+func TestAContrastNamesWhatSeparates(t *testing.T) {
+	n := trial.Load(t).Networks["norrad-h4"]
+	a := trial.Rank(t, n, trial.Flare())
+	w, err := a.Weigh(6)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for second := 1; second < 6; second++ {
+		x := plan.Contrasted(a, w, 0, second, plan.VehicleState{})
+		if x.Against.Cause.ID != a.Suspects[second].Cause.ID {
+			t.Errorf("against %s, want %s", x.Against.Cause.ID, a.Suspects[second].Cause.ID)
+		}
+		for i, r := range x.Readings {
+			at := slices.IndexFunc(trial.Flare(), func(y diagnose.Reading) bool { return y.ID == r.Reading })
+			if d := w.Suspects[0][at] - w.Suspects[second][at]; math.Abs(d-r.Weight) > 1e-12 || i > 0 && math.Abs(x.Readings[i-1].Weight) < math.Abs(r.Weight) {
+				t.Errorf("reading %s weighs %v, want %v, strongest first", r.Reading, r.Weight, d)
+			}
+		}
+		// Of two causes that are both possible the check must make one of them likely, whatever it shows.
+		if x.Check != nil && !slices.ContainsFunc(x.Check.Results, func(r plan.Result) bool { return r.LeaderShare > 0.6 }) {
+			t.Errorf("%s tells nothing: %+v", x.Check.Check.Title, x.Check.Results)
+		}
+	}
+}
