@@ -519,7 +519,7 @@ func TestReachesIsWhatCanBringAFindingAbout(t *testing.T) {
 
 // What is too wide, ended, or drowned in rounding is not called exact.
 func TestExactSaysWhenItIsNot(t *testing.T) {
-	// Thirty roots, each bringing about every one of thirty loud findings: one table would need 2³⁰ entries.
+	// Thirty roots, each bringing about every one of thirty abnormal findings: one table would need 2³⁰ entries.
 	var odds []float64
 	var findings []Finding
 	var readings []Reading

@@ -8,13 +8,13 @@
 //
 // Weight of a reading. Readings of one finding are joined by multiplying their λ, scaled to a largest of 1.
 // Write λ(t) for effect t and λ(0) for none.
-//   - If λ is largest at 0 the reading is quiet: each effect that is there was overlooked on its own, with
+//   - If λ is largest at 0 the reading speaks for normal: each effect that is there was overlooked on its own, with
 //     the weight λ(t)/λ(0). The weight is a product over the parents.
-//   - Otherwise it is loud: each effect hits with h = (λ(t) − λ(0))/(1 − λ(0)), or leaves the weight
+//   - Otherwise it speaks of something abnormal: each effect hits with h = (λ(t) − λ(0))/(1 − λ(0)), or leaves the weight
 //     λ(t)/λ(0) if that is below one, and the reading is there by error with λ(0). The weight is
 //     Π(u+h) − (1 − λ(0))·Π u, which for one effect is λ(t), and for a finding of two states is noisy-OR.
 //
-// Quiet readings cost nothing in exact inference; only loud ones couple the roots that may have caused them.
+// Normal readings cost nothing in exact inference; only abnormal ones couple the roots that may have caused them.
 //
 // Numbers. The weight of one set of roots is a sum of terms that are not negative: nothing cancels, however unlikely
 // the readings. The exact answer eliminates variables in cumulative form, where inclusion and exclusion subtract; a

@@ -14,26 +14,26 @@ type Reading struct {
 
 // Evidence is a network with readings weighed in, ready for inference.
 type Evidence struct {
-	net   *Network
-	odds  []float64
-	quiet []float64 // by node: weight of the quiet readings when it is present
-	own   []float64 // by node: the same before it was folded into its only parent
-	loud  []loud
-	hits  [][]hit   // by node: loud readings that it may have caused
-	below [][]child // by node: damages that it may bring about and that reach a reading
-	reach [][]int   // by root: damages of interest, in order
-	scale float64   // weight of the quiet readings by themselves
+	net      *Network
+	odds     []float64
+	normal   []float64 // by node: weight of the normal readings when it is present
+	own      []float64 // by node: the same before it was folded into its only parent
+	abnormal []abnormalReading
+	hits     [][]hit   // by node: abnormal readings that it may have caused
+	below    [][]child // by node: damages that it may bring about and that reach a reading
+	reach    [][]int   // by root: damages of interest, in order
+	scale    float64   // weight of the normal readings by themselves
 }
 
-// loud is a reading that speaks of something abnormal.
-type loud struct {
+// abnormalReading is a reading that speaks of something abnormal.
+type abnormalReading struct {
 	missed float64 // weight without any hit so far
 	by     float64 // weight with a hit, or by error
 }
 
 type hit struct {
-	loud int
-	u, h float64 // weight of no hit, and of a hit
+	abnormal int
+	u, h     float64 // weight of no hit, and of a hit
 }
 
 // Weigh joins readings to the network. odds replaces the prior odds of the roots, nil keeps them. Readings of
@@ -69,9 +69,9 @@ func (n *Network) Weigh(odds []float64, readings []Reading) (*Evidence, error) {
 	}
 	// The order of adding up is that of the findings, so that the order of readings changes not even the last digit.
 	slices.SortFunc(joined, func(a, b Reading) int { return a.Finding - b.Finding })
-	e := &Evidence{net: n, odds: odds, quiet: make([]float64, n.Nodes()), hits: make([][]hit, n.Nodes()), scale: 1}
-	for i := range e.quiet {
-		e.quiet[i] = 1
+	e := &Evidence{net: n, odds: odds, normal: make([]float64, n.Nodes()), hits: make([][]hit, n.Nodes()), scale: 1}
+	for i := range e.normal {
+		e.normal[i] = 1
 	}
 	for _, r := range joined {
 		if err := e.join(n.findings[r.Finding], r.Likelihood); err != nil {
@@ -92,27 +92,27 @@ func (e *Evidence) join(f Finding, lambda []float64) error {
 		lambda[s] /= most
 	}
 	if lambda[0] == 1 {
-		e.scale *= quietWeight(f.Anyway, lambda)
+		e.scale *= normalWeight(f.Anyway, lambda)
 		for _, x := range f.Effects {
-			e.quiet[x.Parent] *= quietWeight(x.States, lambda)
+			e.normal[x.Parent] *= normalWeight(x.States, lambda)
 		}
 		return nil
 	}
-	u, h := loudWeights(f.Anyway, lambda)
-	l := loud{missed: (1 - lambda[0]) * u, by: lambda[0]*(u+h) + (1-lambda[0])*h}
+	u, h := abnormalWeights(f.Anyway, lambda)
+	l := abnormalReading{missed: (1 - lambda[0]) * u, by: lambda[0]*(u+h) + (1-lambda[0])*h}
 	for _, x := range f.Effects {
-		u, h := loudWeights(x.States, lambda)
+		u, h := abnormalWeights(x.States, lambda)
 		if u == 1 && h == 0 {
 			continue
 		}
-		e.hits[x.Parent] = append(e.hits[x.Parent], hit{len(e.loud), u, h})
+		e.hits[x.Parent] = append(e.hits[x.Parent], hit{len(e.abnormal), u, h})
 	}
-	e.loud = append(e.loud, l)
+	e.abnormal = append(e.abnormal, l)
 	return nil
 }
 
-// quietWeight is the weight of a parent's effects on a quiet reading.
-func quietWeight(p, lambda []float64) float64 {
+// normalWeight is the weight of a parent's effects on a normal reading.
+func normalWeight(p, lambda []float64) float64 {
 	none, sum := 1.0, 0.0
 	for s, x := range p {
 		none -= x
@@ -121,8 +121,8 @@ func quietWeight(p, lambda []float64) float64 {
 	return math.Max(none, 0) + sum
 }
 
-// loudWeights are the weights of a parent's effects on a loud reading: no hit, and a hit.
-func loudWeights(p, lambda []float64) (u, h float64) {
+// abnormalWeights are the weights of a parent's effects on an abnormal reading: no hit, and a hit.
+func abnormalWeights(p, lambda []float64) (u, h float64) {
 	u = 1
 	for s, x := range p {
 		switch l := lambda[s+1]; {
@@ -138,21 +138,21 @@ func loudWeights(p, lambda []float64) (u, h float64) {
 }
 
 // prune keeps the damages that reach a reading and folds those that only one parent can bring about and that
-// touch quiet readings alone into that parent.
+// touch normal readings alone into that parent.
 func (e *Evidence) prune() {
 	n := e.net
 	e.below = make([][]child, n.Nodes())
-	e.own = e.quiet
-	e.quiet = slices.Clone(e.quiet)
+	e.own = e.normal
+	e.normal = slices.Clone(e.normal)
 	for v := n.Nodes() - 1; v >= n.Roots(); v-- {
-		if e.quiet[v] == 1 && len(e.hits[v]) == 0 && len(e.below[v]) == 0 {
+		if e.normal[v] == 1 && len(e.hits[v]) == 0 && len(e.below[v]) == 0 {
 			continue
 		}
 		from := n.damages[v-n.Roots()].From
 		if len(e.hits[v]) == 0 && len(e.below[v]) == 0 && len(from) == 1 {
-			e.own[v] = e.quiet[v]
-			e.quiet[from[0].Parent] *= 1 - from[0].P*(1-e.quiet[v])
-			e.quiet[v] = 1
+			e.own[v] = e.normal[v]
+			e.normal[from[0].Parent] *= 1 - from[0].P*(1-e.normal[v])
+			e.normal[v] = 1
 			continue
 		}
 		for _, x := range from {
@@ -161,7 +161,7 @@ func (e *Evidence) prune() {
 			}
 		}
 	}
-	for v, q := range e.quiet {
+	for v, q := range e.normal {
 		if q != 1 {
 			e.own[v] = q // with what was folded into it
 		}
@@ -186,10 +186,10 @@ func (e *Evidence) collect(v, mark int, seen []int, out []int) []int {
 
 // touched reports whether a root reaches any reading.
 func (e *Evidence) touched(root int) bool {
-	return e.quiet[root] != 1 || len(e.hits[root]) > 0 || len(e.below[root]) > 0
+	return e.normal[root] != 1 || len(e.hits[root]) > 0 || len(e.below[root]) > 0
 }
 
-// isLoud reports whether a root may have caused a loud reading.
+// isLoud reports whether a root may have caused an abnormal reading.
 func (e *Evidence) isLoud(root int) bool {
 	if len(e.hits[root]) > 0 {
 		return true

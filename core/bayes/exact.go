@@ -23,7 +23,7 @@ const (
 
 // bucket is one step of the elimination: everything that speaks of one variable, summed out over it.
 //
-// A "brought about" variable of a damage and of a loud reading is 1 for "whatever the parents do" and 0 for "no
+// A "brought about" variable of a damage and of an abnormal reading is 1 for "whatever the parents do" and 0 for "no
 // parent does it". In this cumulative form parents multiply, and inclusion and exclusion come in once, with the
 // damage itself and with what was read [1, 4].
 type bucket struct {
@@ -51,14 +51,14 @@ type Plan struct {
 	Width int // most variables in one table
 }
 
-// variables: nodes, then for each node "brought about" (of damages with several parents), then loud readings.
-func (e *Evidence) brought(node int) int { return e.net.Nodes() + node }
-func (e *Evidence) heard(loud int) int   { return 2*e.net.Nodes() + loud }
+// variables: nodes, then for each node "brought about" (of damages with several parents), then abnormal readings.
+func (e *Evidence) brought(node int) int   { return e.net.Nodes() + node }
+func (e *Evidence) heard(abnormal int) int { return 2*e.net.Nodes() + abnormal }
 
 // graph returns which variables share a factor, and the parents of each damage that matters.
 func (e *Evidence) graph() (*graph, [][]child) {
 	n := e.net
-	g := newGraph(2*n.Nodes() + len(e.loud))
+	g := newGraph(2*n.Nodes() + len(e.abnormal))
 	parents := make([][]child, n.Nodes())
 	for v := range n.Nodes() {
 		if !e.takesPart(v, parents) {
@@ -66,7 +66,7 @@ func (e *Evidence) graph() (*graph, [][]child) {
 		}
 		g.add(v)
 		for _, h := range e.hits[v] {
-			g.link(v, e.heard(h.loud))
+			g.link(v, e.heard(h.abnormal))
 		}
 		for _, c := range e.below[v] {
 			parents[c.node] = append(parents[c.node], child{v, c.p})
@@ -84,7 +84,7 @@ func (e *Evidence) graph() (*graph, [][]child) {
 			}
 		}
 	}
-	for i := range e.loud {
+	for i := range e.abnormal {
 		g.add(e.heard(i))
 	}
 	return g, parents
@@ -198,12 +198,12 @@ func (p Plan) buckets() []bucket {
 		switch n := e.net.Nodes(); {
 		case v < n:
 			out[i].node = v
-			out[i].own[1] = e.quiet[v]
+			out[i].own[1] = e.normal[v]
 			if v < e.net.Roots() {
 				out[i].own[1] *= e.odds[v]
 			}
 			for _, h := range e.hits[v] {
-				put(v, e.heard(h.loud), [4]float64{1, 1, h.u, h.u + h.h})
+				put(v, e.heard(h.abnormal), [4]float64{1, 1, h.u, h.u + h.h})
 			}
 			switch from := parents[v]; {
 			case len(from) == 1:
@@ -215,7 +215,7 @@ func (p Plan) buckets() []bucket {
 				}
 			}
 		case v >= 2*n:
-			l := e.loud[v-2*n]
+			l := e.abnormal[v-2*n]
 			out[i].own = [2]float64{-l.missed, l.missed + l.by}
 		}
 	}

@@ -2,7 +2,7 @@ package bayes
 
 import "slices"
 
-// frontier moves a table through the network. Each bit of the table belongs to an owner: a loud reading (hit or
+// frontier moves a table through the network. Each bit of the table belongs to an owner: an abnormal reading (hit or
 // not), a damage that something has begun to bring about (so far or not), or a node that is decided and kept until
 // its children are done (there or not). A child that is open gets its parent's effect at once; for children that
 // are not, the parent is kept, so that one bit waits instead of many.
@@ -21,7 +21,7 @@ type frontier struct {
 }
 
 func newFrontier(e *Evidence) *frontier {
-	n, m := e.net.Nodes(), len(e.loud)
+	n, m := e.net.Nodes(), len(e.abnormal)
 	f := &frontier{e: e, left: make([]int, m+n), pos: make([]int, m+n), in: make([][]child, n), wait: make([]int, n), done: make([]bool, n), skip: make([]bool, n), fold: make([]float64, n)}
 	for i := range f.pos {
 		f.pos[i] = -1
@@ -34,10 +34,10 @@ func newFrontier(e *Evidence) *frontier {
 
 // expect counts the parents of what these nodes touch.
 func (f *frontier) expect(nodes []int) {
-	m := len(f.e.loud)
+	m := len(f.e.abnormal)
 	for _, v := range nodes {
 		for _, h := range f.e.hits[v] {
-			f.left[h.loud]++
+			f.left[h.abnormal]++
 		}
 		for _, c := range f.e.below[v] {
 			f.left[m+c.node]++
@@ -47,7 +47,7 @@ func (f *frontier) expect(nodes []int) {
 
 // reset forgets what was decided of these nodes.
 func (f *frontier) reset(nodes []int) {
-	m := len(f.e.loud)
+	m := len(f.e.abnormal)
 	for i := range m {
 		f.left[i], f.pos[i] = 0, -1
 	}
@@ -83,10 +83,10 @@ const shared = 3
 
 // decide takes a node in.
 func (f *frontier) decide(v int) {
-	e, m := f.e, len(f.e.loud)
+	e, m := f.e, len(f.e.abnormal)
 	for _, h := range e.hits[v] {
-		if f.left[h.loud] > 0 && f.pos[h.loud] < 0 {
-			f.add(h.loud, openLoud, h.loud)
+		if f.left[h.abnormal] > 0 && f.pos[h.abnormal] < 0 {
+			f.add(h.abnormal, openAbnormal, h.abnormal)
 		}
 	}
 	later := 0
@@ -101,13 +101,13 @@ func (f *frontier) decide(v int) {
 			f.add(m+c.node, openDamage, c.node)
 		}
 	}
-	o := op{kind: decideNode, id: v, own: f.pos[m+v], keep: keep, none: f.fixed[v], quiet: e.quiet[v] * f.fold[v], size: 1 << len(f.open)}
+	o := op{kind: decideNode, id: v, own: f.pos[m+v], keep: keep, none: f.fixed[v], normal: e.normal[v] * f.fold[v], size: 1 << len(f.open)}
 	for _, x := range f.in[v] {
 		o.pulls = append(o.pulls, pull{f.pos[m+x.node], 1 - x.p})
 	}
 	for _, h := range e.hits[v] {
-		if f.left[h.loud] > 0 {
-			o.at = append(o.at, eff{f.pos[h.loud], h.u, h.h})
+		if f.left[h.abnormal] > 0 {
+			o.at = append(o.at, eff{f.pos[h.abnormal], h.u, h.h})
 		}
 	}
 	for _, c := range e.below[v] {
@@ -139,11 +139,11 @@ func (f *frontier) decide(v int) {
 		}
 	}
 	for _, h := range e.hits[v] {
-		if f.left[h.loud] == 0 {
+		if f.left[h.abnormal] == 0 {
 			continue // folded into its one damage
 		}
-		if f.left[h.loud]--; f.left[h.loud] == 0 {
-			f.drop(h.loud, closeLoud)
+		if f.left[h.abnormal]--; f.left[h.abnormal] == 0 {
+			f.drop(h.abnormal, closeLoud)
 		}
 	}
 }
@@ -154,7 +154,7 @@ const maxOpen = 13
 // run decides the nodes that are ready and those that become so, always the one that leaves the fewest bits open. It
 // gives up, with false, before too many are.
 func (f *frontier) run(ready *[]int) bool {
-	m := len(f.e.loud)
+	m := len(f.e.abnormal)
 	for len(*ready) > 0 {
 		next, best, tie := 0, 1<<30, 1<<30
 		for i, v := range *ready {
@@ -179,9 +179,9 @@ func (f *frontier) run(ready *[]int) bool {
 
 // peak is how many bits are open while a node is decided, at most.
 func (f *frontier) peak(v int) int {
-	m, n := len(f.e.loud), len(f.open)+1
+	m, n := len(f.e.abnormal), len(f.open)+1
 	for _, h := range f.e.hits[v] {
-		if f.left[h.loud] > 0 && f.pos[h.loud] < 0 {
+		if f.left[h.abnormal] > 0 && f.pos[h.abnormal] < 0 {
 			n++
 		}
 	}
@@ -195,7 +195,7 @@ func (f *frontier) peak(v int) int {
 
 // cost is how many bits more are open after a node was decided; ties go to what is soon finished.
 func (f *frontier) cost(v int) (cost, tie int) {
-	m := len(f.e.loud)
+	m := len(f.e.abnormal)
 	if f.pos[m+v] >= 0 {
 		cost--
 	}
@@ -205,16 +205,16 @@ func (f *frontier) cost(v int) (cost, tie int) {
 		}
 	}
 	for _, h := range f.e.hits[v] {
-		if f.left[h.loud] == 0 {
+		if f.left[h.abnormal] == 0 {
 			continue
 		}
-		if f.pos[h.loud] < 0 {
+		if f.pos[h.abnormal] < 0 {
 			cost++
 		}
-		if f.left[h.loud] == 1 {
+		if f.left[h.abnormal] == 1 {
 			cost--
 		}
-		tie += f.left[h.loud]
+		tie += f.left[h.abnormal]
 	}
 	later := 0
 	for _, c := range f.e.below[v] {

@@ -24,13 +24,13 @@ func (e *Evidence) Given() *Given {
 		if o.kind == decideNode {
 			g.keep = append(g.keep, g.s.table...)
 		}
-		g.s.table = g.s.spare.forward(g.s.loud, o, g.s.table)
+		g.s.table = g.s.spare.forward(g.s.abnormal, o, g.s.table)
 	}
 	return g
 }
 
 // Nodes returns the probability of each node when exactly these roots are present. What the scorer held absent
-// keeps the probability that its parents and the quiet readings give it.
+// keeps the probability that its parents and the normal readings give it.
 func (g *Given) Nodes(roots []int) []float64 {
 	s, e := g.s, g.s.e
 	out := make([]float64, e.net.Nodes())
@@ -46,23 +46,23 @@ func (g *Given) Nodes(roots []int) []float64 {
 		if s.decided(v) {
 			continue
 		}
-		quiet := e.own[v]
+		normal := e.own[v]
 		if slices.Contains(s.folded, v) {
-			quiet *= s.f.fold[v]
+			normal *= s.f.fold[v]
 		}
-		out[v] = follows(x, out, quiet)
+		out[v] = follows(x, out, normal)
 	}
 	return out
 }
 
-// follows is the probability of a damage from that of its parents and the weight of quiet readings when it is there:
+// follows is the probability of a damage from that of its parents and the weight of normal readings when it is there:
 // exact when no more than one parent is in doubt, else with parents taken as independent.
-func follows(x Damage, present []float64, quiet float64) float64 {
+func follows(x Damage, present []float64, normal float64) float64 {
 	after := func(none float64) float64 {
 		if none == 1 {
 			return 0
 		}
-		return (1 - none) * quiet / (none + (1-none)*quiet)
+		return (1 - none) * normal / (none + (1-none)*normal)
 	}
 	sure, all, doubts := 1.0, 1.0, 0
 	var doubt Edge
@@ -90,8 +90,8 @@ func (g *Given) back(out []float64) {
 	for i := len(g.steps) - 1; i >= 0; i-- {
 		o := g.steps[i]
 		switch n := len(b) / 2; o.kind {
-		case openLoud:
-			l := g.s.loud[o.id]
+		case openAbnormal:
+			l := g.s.abnormal[o.id]
 			for s := range n {
 				b[s] = l.missed*b[s] + l.by*b[n+s]
 			}

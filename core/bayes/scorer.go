@@ -4,27 +4,27 @@ import "slices"
 
 // scorer computes the weight of the readings given a set of roots. It holds scratch space and is for one goroutine.
 type scorer struct {
-	e      *Evidence
-	f      *frontier
-	todo   []int     // damages that the roots reach, parents first
-	q      []float64 // by node: probability that no root of the set has brought it about
-	loud   []loud    // weights of the loud readings after the roots' own effects
-	ready  []int
-	table  []float64
-	spare  work
-	score  []float64 // scratch, by node
-	rank   []int     // scratch
-	folded []int     // damages that were folded away
-	from   []int     // by node: damages of the set that may bring it about; −1 when it was folded away
-	by     []child   // by node: the last of them
-	most   int       // damages that are decided
-	begin  func()    // called before each attempt; may be nil
+	e        *Evidence
+	f        *frontier
+	todo     []int             // damages that the roots reach, parents first
+	q        []float64         // by node: probability that no root of the set has brought it about
+	abnormal []abnormalReading // weights of the abnormal readings after the roots' own effects
+	ready    []int
+	table    []float64
+	spare    work
+	score    []float64 // scratch, by node
+	rank     []int     // scratch
+	folded   []int     // damages that were folded away
+	from     []int     // by node: damages of the set that may bring it about; −1 when it was folded away
+	by       []child   // by node: the last of them
+	most     int       // damages that are decided
+	begin    func()    // called before each attempt; may be nil
 }
 
 func newScorer(e *Evidence) *scorer {
-	s := &scorer{e: e, f: newFrontier(e), most: mostDecided, q: make([]float64, e.net.Nodes()), from: make([]int, e.net.Nodes()), by: make([]child, e.net.Nodes()), loud: make([]loud, len(e.loud))}
+	s := &scorer{e: e, f: newFrontier(e), most: mostDecided, q: make([]float64, e.net.Nodes()), from: make([]int, e.net.Nodes()), by: make([]child, e.net.Nodes()), abnormal: make([]abnormalReading, len(e.abnormal))}
 	s.f.fixed = s.q
-	s.f.emit = func(o op) { s.table = s.spare.forward(s.loud, o, s.table) }
+	s.f.emit = func(o op) { s.table = s.spare.forward(s.abnormal, o, s.table) }
 	return s
 }
 
@@ -55,16 +55,16 @@ func (s *scorer) attempt(roots []int) (float64, bool) {
 		slices.Sort(s.todo)
 		s.todo = slices.Compact(s.todo)
 	}
-	copy(s.loud, e.loud)
+	copy(s.abnormal, e.abnormal)
 	s.f.reset(s.todo)
 	for _, d := range s.todo {
 		s.q[d] = 1
 	}
 	factor := e.scale
 	for _, r := range roots {
-		factor *= e.quiet[r]
+		factor *= e.normal[r]
 		for _, h := range e.hits[r] {
-			l := &s.loud[h.loud]
+			l := &s.abnormal[h.abnormal]
 			l.by, l.missed = l.by*(h.u+h.h)+l.missed*h.h, l.missed*h.u
 		}
 		for _, c := range e.below[r] {
@@ -73,7 +73,7 @@ func (s *scorer) attempt(roots []int) (float64, bool) {
 	}
 	factor *= s.fold() * s.hold()
 	s.f.expect(s.todo)
-	for i, l := range s.loud { // readings that no damage touches are settled at once
+	for i, l := range s.abnormal { // readings that no damage touches are settled at once
 		if s.f.left[i] == 0 {
 			factor *= l.by
 		}
@@ -82,7 +82,7 @@ func (s *scorer) attempt(roots []int) (float64, bool) {
 	s.table = append(s.table[:0], factor)
 	s.ready = s.ready[:0]
 	for _, d := range s.todo {
-		if s.f.left[len(e.loud)+d] == 0 {
+		if s.f.left[len(e.abnormal)+d] == 0 {
 			s.ready = append(s.ready, d)
 		}
 	}
@@ -97,19 +97,19 @@ func (s *scorer) settle() float64 {
 	factor := 1.0
 	for _, d := range s.todo {
 		for _, h := range s.e.hits[d] {
-			l := s.loud[h.loud]
-			if s.f.left[h.loud] != 1 || l.by <= 0 {
+			l := s.abnormal[h.abnormal]
+			if s.f.left[h.abnormal] != 1 || l.by <= 0 {
 				continue
 			}
 			factor *= l.by
 			s.f.fold[d] *= h.u + h.h + l.missed*h.h/l.by
-			s.f.left[h.loud] = 0
+			s.f.left[h.abnormal] = 0
 		}
 	}
 	return factor
 }
 
-// fold takes damages that touch quiet readings alone, last ones first, into the one damage that may bring them about
+// fold takes damages that touch normal readings alone, last ones first, into the one damage that may bring them about
 // besides what is fixed, and returns the weight of those that no damage brings about.
 func (s *scorer) fold() float64 {
 	e, factor := s.e, 1.0
@@ -128,15 +128,15 @@ func (s *scorer) fold() float64 {
 		if len(e.hits[d]) > 0 || s.from[d] > 1 || slices.ContainsFunc(e.below[d], func(c child) bool { return s.from[c.node] >= 0 }) {
 			continue
 		}
-		quiet := e.quiet[d] * s.f.fold[d]
-		without := s.q[d] + (1-s.q[d])*quiet
+		normal := e.normal[d] * s.f.fold[d]
+		without := s.q[d] + (1-s.q[d])*normal
 		if without == 0 {
 			continue
 		}
 		factor *= without
 		if up := s.by[d]; s.from[d] == 1 {
 			q := s.q[d] * (1 - up.p)
-			s.f.fold[up.node] *= (q + (1-q)*quiet) / without
+			s.f.fold[up.node] *= (q + (1-q)*normal) / without
 		}
 		s.from[d], s.f.skip[d] = -1, true
 		s.folded = append(s.folded, d)
@@ -150,7 +150,7 @@ func (s *scorer) fold() float64 {
 const mostDecided = 12
 
 // hold chooses the damages to hold absent when the roots reach more than can be decided: those that are least
-// likely before the readings, counting for more where a loud reading is below. It returns the weight of the roots
+// likely before the readings, counting for more where an abnormal reading is below. It returns the weight of the roots
 // not bringing them about.
 func (s *scorer) hold() float64 {
 	if len(s.todo) <= s.most {
@@ -167,7 +167,7 @@ func (s *scorer) hold() float64 {
 	worth := func(d int) float64 {
 		w := 1 - s.score[d]
 		for _, h := range e.hits[d] {
-			w *= 1 + h.h/max(e.loud[h.loud].by, 1e-6)
+			w *= 1 + h.h/max(e.abnormal[h.abnormal].by, 1e-6)
 		}
 		return w
 	}

@@ -6,7 +6,7 @@ import (
 	"sort"
 )
 
-// Set is a hypothesis: these roots, and no other that could have caused a loud reading.
+// Set is a hypothesis: these roots, and no other that could have caused an abnormal reading.
 type Set struct {
 	Roots  []int // ascending
 	Weight float64
@@ -15,7 +15,7 @@ type Set struct {
 // Search is what best-first search over sets found.
 type Search struct {
 	Sets    []Set     // largest weight first; the empty one is among them
-	Sum     float64   // of their weights, each with any of the quiet roots beside it, in the unit of Exact.Total
+	Sum     float64   // of their weights, each with any of the normal roots beside it, in the unit of Exact.Total
 	Present []float64 // of each root, from these sets alone
 }
 
@@ -36,7 +36,7 @@ func (e *Evidence) Weights(sets [][]int) []float64 {
 }
 
 // Search looks through sets of roots, best first: all single ones, then those that grow from the best. Roots
-// that touch quiet readings alone are not searched; each stands beside every set with its own weight, which is
+// that touch normal readings alone are not searched; each stands beside every set with its own weight, which is
 // a lower bound of what it has beside others since sharing a damage can only spare it. So Sum ≤ Exact.Total, and
 // 1 − Sum/Total is a proved bound on the weight that was left out. most is the number of sets to weigh. known, when
 // it is not nil, is the posterior probability of each node: sets then grow by what is likely after all, and not by
@@ -44,8 +44,8 @@ func (e *Evidence) Weights(sets [][]int) []float64 {
 func (e *Evidence) Search(most int, known []float64) Search {
 	sc := newScorer(e)
 	nothing := sc.weight(nil)
-	still := *e // the same without loud readings, for what quiet roots weigh by themselves
-	still.loud, still.scale = nil, 1
+	still := *e // the same without abnormal readings, for what normal roots weigh by themselves
+	still.abnormal, still.scale = nil, 1
 	alone := newScorer(&still)
 	out := Search{Sets: []Set{{Weight: nothing}}, Present: make([]float64, e.net.Roots())}
 	beside := 1.0
@@ -75,16 +75,16 @@ func (e *Evidence) Search(most int, known []float64) Search {
 	}
 	e.grow(sc, singles, gains, most-len(out.Sets), &out)
 	slices.SortStableFunc(out.Sets, heavier)
-	loud := 0.0
+	abnormal := 0.0
 	for i := len(out.Sets) - 1; i >= 0; i-- { // small ones first, so that none is lost in rounding
-		loud += out.Sets[i].Weight
+		abnormal += out.Sets[i].Weight
 	}
 	for _, s := range out.Sets {
 		for _, r := range s.Roots {
-			out.Present[r] += s.Weight / max(loud, tiny)
+			out.Present[r] += s.Weight / max(abnormal, tiny)
 		}
 	}
-	out.Sum = loud * beside
+	out.Sum = abnormal * beside
 	return out
 }
 

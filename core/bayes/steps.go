@@ -4,16 +4,16 @@ import "slices"
 
 // op is one step of the frontier.
 type op struct {
-	kind  opKind
-	bit   int     // position of the bit that is opened or closed
-	id    int     // loud reading, or node
-	own   int     // of a node: position of its own bit, −1 when it has none
-	keep  bool    // of a node: it stays open afterwards
-	none  float64 // of a damage: probability that what is fixed does not bring it about
-	quiet float64 // of a node: weight of what is quiet when it is present
-	pulls []pull  // of a damage: parents that are kept
-	at    []eff   // of a node: effects on open bits
-	size  int     // of the table before the step
+	kind   opKind
+	bit    int     // position of the bit that is opened or closed
+	id     int     // abnormal reading, or node
+	own    int     // of a node: position of its own bit, −1 when it has none
+	keep   bool    // of a node: it stays open afterwards
+	none   float64 // of a damage: probability that what is fixed does not bring it about
+	normal float64 // of a node: weight of what is normal when it is present
+	pulls  []pull  // of a damage: parents that are kept
+	at     []eff   // of a node: effects on open bits
+	size   int     // of the table before the step
 }
 
 type pull struct {
@@ -29,7 +29,7 @@ type eff struct {
 type opKind byte
 
 const (
-	openLoud opKind = iota
+	openAbnormal opKind = iota
 	openDamage
 	decideNode
 	sumOut
@@ -65,10 +65,10 @@ func (w *work) split(o op, n int) {
 }
 
 // forward moves the table over one step.
-func (w *work) forward(readings []loud, o op, t []float64) []float64 {
+func (w *work) forward(readings []abnormalReading, o op, t []float64) []float64 {
 	n, bit, k := len(t), 1<<max(o.bit, 0), 0
 	switch o.kind {
-	case openLoud:
+	case openAbnormal:
 		t = append(t, t...)
 		for s := range n {
 			t[n+s] *= readings[o.id].by
@@ -100,7 +100,7 @@ func (w *work) forward(readings []loud, o op, t []float64) []float64 {
 }
 
 func (w *work) decide(o op, t []float64) []float64 {
-	n, g := len(t), o.quiet
+	n, g := len(t), o.normal
 	w.split(o, n)
 	for s, x := range t {
 		w.off[s] *= x
@@ -169,7 +169,7 @@ func (w *work) backward(o op, b, before []float64) ([]float64, float64) {
 	w.split(o, n)
 	out, p := make([]float64, n), 0.0
 	for s := range n {
-		x := w.on[s] * o.quiet * present[s]
+		x := w.on[s] * o.normal * present[s]
 		p += before[s] * x
 		out[s] = w.off[s]*absent[s] + x
 	}

@@ -111,12 +111,12 @@ type Choices struct {
 // Comparison is the options in order: those that may be recommended first, the cheapest in expectation before the others.
 type Comparison struct {
 	Rows     []Row
-	Headline string // what to do, or that it is too early, in words
-	Turns    []Turn // what would have to be different for another option to win, the nearest first
-	Sentence string // the nearest of them, in words
+	Headline string      // what to do, or that it is too early, in words
+	Turns    []BreakEven // what would have to be different for another option to win, the nearest first
+	Sentence string      // the nearest of them, in words
 	Policies []Policy
 	AddOns   []AddOn // worth doing in the same visit as the first, or as the option chosen
-	Watch    Watch
+	Watch    Deferral
 }
 
 // Settings of the comparison.

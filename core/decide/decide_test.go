@@ -215,7 +215,7 @@ func TestTurnsAreWhereTheOrderTurns(t *testing.T) {
 	for _, s := range []situation{apart, {readings: sure()}, {unit: "ombrin-s6", readings: []diagnose.Reading{{ID: "1", Finding: "fluid-look", State: "milky", Source: "seen"}, {ID: "2", Finding: "water-test", State: "crackles", Source: "seen"}}}} {
 		m := s.model(t)
 		c := s.compare(t, decide.Choices{})
-		turns, err := m.Turns(c.Rows, decide.Choices{})
+		turns, err := m.BreakEvens(c.Rows, decide.Choices{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -266,7 +266,7 @@ func TestTurnsAreWhereTheOrderTurns(t *testing.T) {
 func TestFiguresCanBeSet(t *testing.T) {
 	m := apart.model(t)
 	c := apart.compare(t, decide.Choices{})
-	turns, err := m.Turns(c.Rows, decide.Choices{Set: map[string]float64{"labour-rate": 120}})
+	turns, err := m.BreakEvens(c.Rows, decide.Choices{Set: map[string]float64{"labour-rate": 120}})
 	if err != nil || len(turns) == 0 {
 		t.Fatal(turns, err)
 	}
@@ -548,7 +548,7 @@ func BenchmarkCompare(b *testing.B) {
 		c := s.compare(b, decide.Choices{})
 		b.Run(name+"/turns", func(b *testing.B) {
 			for b.Loop() {
-				if _, err := m.Turns(c.Rows, decide.Choices{}); err != nil {
+				if _, err := m.BreakEvens(c.Rows, decide.Choices{}); err != nil {
 					b.Fatal(err)
 				}
 			}

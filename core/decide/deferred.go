@@ -24,8 +24,8 @@ type Next struct {
 	Cost        Amount  // of putting it right
 }
 
-// Watch is what leaving it alone means.
-type Watch struct {
+// Deferral is what leaving it alone means.
+type Deferral struct {
 	Next     []Next  // by expected cost, the dearest first
 	Harm     Amount  // expected in all, in time
 	Interval float64 // metres between two looks; 0 when there is nothing to watch for
@@ -34,7 +34,7 @@ type Watch struct {
 }
 
 // HarmBy is what is expected to be destroyed by a distance in metres.
-func (w Watch) HarmBy(distance float64) Amount {
+func (w Deferral) HarmBy(distance float64) Amount {
 	return money.Of(w.Harm.Major() * (1 - math.Exp(-distance/harmDistance)))
 }
 
@@ -59,8 +59,8 @@ func interval(look, harm float64) float64 {
 const maxNext = 6
 
 // watch works out what comes of leaving it alone.
-func (m *Model) watch(f figures) Watch {
-	var w Watch
+func (m *Model) watch(f figures) Deferral {
+	var w Deferral
 	there := map[string]float64{}
 	for _, d := range m.a.Damages {
 		there[d.Node.ID] = d.Probability

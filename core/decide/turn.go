@@ -3,11 +3,12 @@ package decide
 import (
 	"cmp"
 	"fmt"
-	"innercompass/core/money"
 	"maps"
 	"math"
 	"slices"
 	"strings"
+
+	"innercompass/core/money"
 )
 
 // Kinds of figure, as they are written.
@@ -18,16 +19,16 @@ const (
 	AsFactor = "factor" // of chances
 )
 
-// Figure is a number that the comparison rests on and that may be set by hand.
-type Figure struct {
+// Assumption is a number that the comparison rests on and that may be set by hand.
+type Assumption struct {
 	ID, Title, Kind string
 	Now             float64 // major units, hours, share or factor
 	Low, High       float64 // between which it may be set
 }
 
-// Turn is where another option would win.
-type Turn struct {
-	Figure
+// BreakEven is where another option would win.
+type BreakEven struct {
+	Assumption
 	At     float64 // the value at which the first and the winner are equal
 	Winner string  // title of the option that wins beyond it
 	Change float64 // relative to the figure as it is: what the turns are ordered by
@@ -120,18 +121,18 @@ func (m *Model) with(f figures, id string, v float64) figures {
 const maxFigured = 3
 
 // figuresOf lists what may be set by hand for these rows.
-func (m *Model) figuresOf(rows []Row, f figures) []Figure {
+func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 	r := f.rates
-	out := []Figure{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, MostHours}}
+	out := []Assumption{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, MostHours}}
 	for _, row := range rows[:min(maxFigured, len(rows))] {
 		for _, l := range row.Lines {
 			switch l.Kind {
 			case Parts:
-				out = append(out, Figure{l.Figure(), l.Title, InMoney, l.Each.Major(), 0, mostMoney})
+				out = append(out, Assumption{l.Figure(), l.Title, InMoney, l.Each.Major(), 0, mostMoney})
 			case Machine:
-				out = append(out, Figure{l.Figure(), l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
+				out = append(out, Assumption{l.Figure(), l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
 			case Labour:
-				out = append(out, Figure{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, MostHours})
+				out = append(out, Assumption{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, MostHours})
 			}
 		}
 		if row.Option.Strategy != "watch" {
@@ -139,7 +140,7 @@ func (m *Model) figuresOf(rows []Row, f figures) []Figure {
 			if s, ok := f.scale[m.option(row.Option.ID)]; ok {
 				scale = s
 			}
-			out = append(out, Figure{"cure:" + row.Option.ID, "chances of cure of " + lowerFirst(row.Option.Title), AsFactor, scale, 0, 1})
+			out = append(out, Assumption{"cure:" + row.Option.ID, "chances of cure of " + lowerFirst(row.Option.Title), AsFactor, scale, 0, 1})
 		}
 	}
 	for _, s := range m.a.Suspects[:min(maxFigured, len(m.a.Suspects))] {
@@ -149,15 +150,15 @@ func (m *Model) figuresOf(rows []Row, f figures) []Figure {
 			now = f.share
 		}
 		if m.share[i] > likely && m.share[i] < 1-1e-9 {
-			out = append(out, Figure{"share:" + s.Cause.ID, "probability of " + lowerFirst(s.Cause.Title), AsShare, now, 1e-6, 1 - 1e-6})
+			out = append(out, Assumption{"share:" + s.Cause.ID, "probability of " + lowerFirst(s.Cause.Title), AsShare, now, 1e-6, 1 - 1e-6})
 		}
 	}
 	seen := map[string]bool{}
-	return slices.DeleteFunc(out, func(x Figure) bool { was := seen[x.ID]; seen[x.ID] = true; return was })
+	return slices.DeleteFunc(out, func(x Assumption) bool { was := seen[x.ID]; seen[x.ID] = true; return was })
 }
 
 // FiguresOf is Figures for rows of Compare with these choices.
-func (m *Model) FiguresOf(rows []Row, ch Choices) ([]Figure, error) {
+func (m *Model) FiguresOf(rows []Row, ch Choices) ([]Assumption, error) {
 	f, err := m.figures(ch.Set)
 	if err != nil {
 		return nil, err
@@ -165,11 +166,11 @@ func (m *Model) FiguresOf(rows []Row, ch Choices) ([]Figure, error) {
 	return m.figuresOf(rows, f), nil
 }
 
-// Turns finds, for every figure, the nearest value at which another option of the unit would win, given the rows of Compare
+// BreakEvens finds, for every figure, the nearest value at which another option of the unit would win, given the rows of Compare
 // with the same choices. Between the two options each cost is linear in the figure, or nearly (of several causes the dearest return
 // counts), so the crossing that lies between the figure and its end is closed in on. Of two crossings on one side the
 // nearer is not looked for.
-func (m *Model) Turns(rows []Row, ch Choices) ([]Turn, error) {
+func (m *Model) BreakEvens(rows []Row, ch Choices) ([]BreakEven, error) {
 	f, err := m.figures(ch.Set)
 	if err != nil {
 		return nil, err
@@ -186,12 +187,12 @@ func (m *Model) Turns(rows []Row, ch Choices) ([]Turn, error) {
 	for i, p := range picks {
 		now[i] = m.expected(p, f)
 	}
-	var out []Turn
+	var out []BreakEven
 	for _, x := range m.figuresOf(able, f) {
 		if x.Kind == AsShare && f.cause >= 0 && x.ID != "share:"+m.n.Causes[f.cause].ID {
 			continue // one suspect at a time is set by hand
 		}
-		best := Turn{Figure: x, Change: math.Inf(1)}
+		best := BreakEven{Assumption: x, Change: math.Inf(1)}
 		for _, end := range []float64{x.Low, min(x.High, reach(x))} {
 			moved := m.with(f, x.ID, end)
 			far := slices.Clone(now)
@@ -214,7 +215,7 @@ func (m *Model) Turns(rows []Row, ch Choices) ([]Turn, error) {
 			out = append(out, best)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Turn) int { return cmp.Compare(a.Change, b.Change) })
+	slices.SortStableFunc(out, func(a, b BreakEven) int { return cmp.Compare(a.Change, b.Change) })
 	return out, nil
 }
 
@@ -244,7 +245,7 @@ func (m *Model) able(rows []Row, ch Choices, f figures) []Row {
 }
 
 // reach is how far a figure is followed: ten times what it is says nothing to anybody.
-func reach(x Figure) float64 {
+func reach(x Assumption) float64 {
 	if x.Kind == AsShare || x.Kind == AsFactor {
 		return x.High
 	}
@@ -295,19 +296,19 @@ func (m *Model) crossing(id string, a, b, fa, fb float64, f figures, first, othe
 }
 
 // Sentence says the nearest turn in words.
-func (r Rates) Sentence(turns []Turn, first string) string {
+func (r Rates) Sentence(turns []BreakEven, first string) string {
 	if len(turns) == 0 {
 		return ""
 	}
 	t := turns[0]
-	instead := " instead of " + r.write(t.Figure, t.Now)
+	instead := " instead of " + r.write(t.Assumption, t.Now)
 	if t.Kind == AsFactor {
 		instead = "" // of what is assumed says it
 	}
-	return fmt.Sprintf("“%s” is first. Nearest turn: with %s at %s%s, “%s” would be.", first, t.Title, r.write(t.Figure, t.At), instead, t.Winner)
+	return fmt.Sprintf("“%s” is first. Nearest turn: with %s at %s%s, “%s” would be.", first, t.Title, r.write(t.Assumption, t.At), instead, t.Winner)
 }
 
-func (r Rates) write(x Figure, v float64) string {
+func (r Rates) write(x Assumption, v float64) string {
 	switch x.Kind {
 	case InMoney:
 		return r.say(money.Of(v))

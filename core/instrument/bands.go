@@ -49,7 +49,7 @@ func bandAdjust() Definition {
 			return []Output{out("turns", "backed off", v.N("turns"), quantity.Angle, "turn").within(v.N("low"), v.N("high")),
 				out("end", "free play at the end of the band", end, quantity.Length, "mm"), out("gap", "gap round the drum", end/v.N("wrap"), quantity.Length, "mm")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = map[measure.Verdict]string{
 				measure.Conforms:   "Adjusted as it should be.",
 				measure.Below:      "Too tight: it drags on the drum and burns.",
@@ -61,7 +61,7 @@ func bandAdjust() Definition {
 			for _, f := range v.states {
 				r.Stated = append(r.Stated, stated(f, []string{"right", "off"}, map[string]float64{"right": l["right"], "off": l["tight"] + l["loose"]}, v.SayOutput(o[0])))
 			}
-			r.Figures = []Figure{{Kind: "bars", Title: "Turns from tight", Y: Axis{"turns", quantity.Angle, "turn"}, Words: "Turns found beside those wanted.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Turns from tight", Y: Axis{"turns", quantity.Angle, "turn"}, Words: "Turns found beside those wanted.",
 				Bars: []Bar{{Label: "found", Value: o[0].Value, Low: v.N("low"), High: v.N("high"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},
 	}
@@ -114,7 +114,7 @@ func servo() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			size := o[0].likelihoods("right", "small", "large")
 			r.Headline = map[measure.Verdict]string{
 				measure.Conforms:   "The right size.",
@@ -141,7 +141,7 @@ func servo() Definition {
 				}
 				order = []string{"right", "short"}
 			}
-			r.Figures = []Figure{{Kind: "bars", Title: "Apply area", Y: Axis{"area", quantity.Area, "cm²"}, Words: "Area measured beside the sheet's.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Apply area", Y: Axis{"area", quantity.Area, "cm²"}, Words: "Area measured beside the sheet's.",
 				Bars: []Bar{{Label: "this servo", Value: o[0].Value, Need: v.N("wanted"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},
 	}

@@ -139,8 +139,8 @@ func (o Output) likelihoods(inside, below, above string) map[string]float64 {
 }
 
 // stated is a reading of a finding: the likeliest of its states, in this order, softened.
-func stated(finding string, states []string, l map[string]float64, value string) Stated {
-	return Stated{Finding: finding, State: likeliest(states, l), Likelihood: soften(l), Value: value}
+func stated(finding string, states []string, l map[string]float64, value string) DerivedReading {
+	return DerivedReading{Finding: finding, State: likeliest(states, l), Likelihood: soften(l), Value: value}
 }
 
 // verdict says in words where an output lies.

@@ -44,8 +44,8 @@ func plateCapacity() Definition {
 			d.Title = "Capacity: " + e.Name
 			d.hardest(u, e.ID)
 			d.Inputs = append(d.Inputs, num("throttle", "Throttle, for the ranges below", quantity.Ratio, "%", 0, 100).preset("100 %"))
-			tell := d.tell
-			d.tell = func(v Values, o []Output, r *Result) {
+			tell := d.interpret
+			d.interpret = func(v Values, o []Output, r *Result) {
 				tell(v, o, r)
 				if f, ok := byRange(v, u, e); ok {
 					r.Figures = append(r.Figures, f)
@@ -83,7 +83,7 @@ func plateCapacity() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = "It holds " + v.SayOutput(o[0]) + "."
 			if v.N("load") > 0 {
 				r.Headline += v.safety(o[0].Value, o[0].U, v.N("load"))
@@ -131,9 +131,9 @@ func (v Values) safety(hold, u, load float64) string {
 }
 
 // byRange compares, in every range that uses an element, what it holds with what it must hold at a throttle.
-func byRange(v Values, u *unitsheet.Unit, e unitsheet.ElementSheet) (Figure, bool) {
+func byRange(v Values, u *unitsheet.Unit, e unitsheet.ElementSheet) (Chart, bool) {
 	throttle := v.N("throttle")
-	f := Figure{Kind: "bars", Title: "In each range, at the low end of its pressure window", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Capacity beside load, range by range, at " + v.Say(throttle, quantity.Ratio, "%") + " throttle."}
+	f := Chart{Kind: "bars", Title: "In each range, at the low end of its pressure window", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Capacity beside load, range by range, at " + v.Say(throttle, quantity.Ratio, "%") + " throttle."}
 	c := packOf(v)
 	for _, r := range u.Ranges {
 		load := u.Load(r, e.ID) * u.EngineTorque(r, throttle)
@@ -196,17 +196,17 @@ func bandCapacity() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = "It holds " + v.SayOutput(o[0]) + "."
 			if v.N("load") > 0 {
 				r.Headline += v.safety(o[0].Value, o[0].U, v.N("load"))
 			}
-			f := Figure{Kind: "bars", Title: "What it holds", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Capacity this way, the other way, and with another servo.",
+			f := Chart{Kind: "bars", Title: "What it holds", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Capacity this way, the other way, and with another servo.",
 				Bars: []Bar{{Label: "this way", Value: o[0].Value, Need: v.N("load"), Text: v.SayOutput(o[0]), Emphasised: true}, {Label: "the other way", Value: o[3].Value, Text: v.SayOutput(o[3])}}}
 			if len(o) > 4 {
 				f.Bars = append(f.Bars, Bar{Label: "other servo", Value: o[4].Value, Need: v.N("load"), Text: v.SayOutput(o[4])})
 			}
-			r.Figures = []Figure{f}
+			r.Figures = []Chart{f}
 		},
 	}
 }

@@ -43,7 +43,7 @@ func stallSpeed() Definition {
 				out("of-middle", "of the middle of the window", n/((low+high)/2), quantity.Ratio, "%"),
 			}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			mid := (v.N("low") + v.N("high")) / 2
 			third, err := measure.Compare(o[0].Value, o[0].U, 0.78*mid, v.N("high"))
 			if err != nil {
@@ -51,7 +51,7 @@ func stallSpeed() Definition {
 			}
 			c := o[0].likelihoods("normal", "below", "high")
 			l := map[string]float64{"normal": c["normal"], "high": c["high"], "much-low": third.Below, "low": max(0, c["below"]-third.Below)}
-			r.Stated = []Stated{stated("stall-speed", []string{"normal", "high", "low", "much-low"}, l, v.SayOutput(o[0]))}
+			r.Stated = []DerivedReading{stated("stall-speed", []string{"normal", "high", "low", "much-low"}, l, v.SayOutput(o[0]))}
 			r.Headline = map[string]string{
 				"normal": "Stall speed is in its window: converter, engine and the elements of this range hold.", "high": "High: an element of this range slips.",
 				"low": "A little low: look at the engine first.", "much-low": "About a third low: the stator freewheel slips.",
@@ -123,7 +123,7 @@ func stallPredicted() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = "It should stall at " + v.SayOutput(o[0]) + "."
 			if v.Has("read") {
 				switch off := v.N("read") / o[0].Value; {
@@ -137,15 +137,15 @@ func stallPredicted() Definition {
 					r.Headline += " That is what was read."
 				}
 			}
-			r.Figures = []Figure{stallFigure(v, o)}
+			r.Figures = []Chart{stallFigure(v, o)}
 		},
 	}
 }
 
 // stallFigure crosses the engine's torque with what the impeller takes.
-func stallFigure(v Values, o []Output) Figure {
+func stallFigure(v Values, o []Output) Chart {
 	k, factor := o[3].Value, o[2].Value
-	f := Figure{Kind: "curve", Title: "Where engine and impeller meet", X: Axis{"engine speed", quantity.RotationalSpeed, "rpm"}, Y: Axis{"torque", quantity.Torque, "N·m"},
+	f := Chart{Kind: "curve", Title: "Where engine and impeller meet", X: Axis{"engine speed", quantity.RotationalSpeed, "rpm"}, Y: Axis{"torque", quantity.Torque, "N·m"},
 		Words: "Engine torque and the torque that the impeller takes cross at the stall speed."}
 	var engine converter.Curve
 	for i, s := range v.List("speeds") {
@@ -219,18 +219,18 @@ func converterWork() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = fmt.Sprintf("%s of heat, %s of what goes in.", v.SayOutput(o[0]), v.Say(1-o[2].Value, quantity.Ratio, "%"))
 			if len(o) > 4 {
 				r.Detail = fmt.Sprintf("The highest temperature is reached after %s. A stall test lasts 5 s at most, whatever this says.", v.SayOutput(o[4]))
 			}
-			f := Figure{Kind: "curve", Title: "Temperature while it lasts", X: Axis{"time", quantity.Time, "s"}, Y: Axis{"fluid", quantity.Temperature, "°C"}, Words: "The temperature rises evenly."}
+			f := Chart{Kind: "curve", Title: "Temperature while it lasts", X: Axis{"time", quantity.Time, "s"}, Y: Axis{"fluid", quantity.Temperature, "°C"}, Words: "The temperature rises evenly."}
 			span := 10.0
 			if len(o) > 4 {
 				span = math.Min(60, math.Max(5, 1.2*o[4].Value))
 			}
 			f.Series = []Series{{"fluid", "main", [][2]float64{{0, v.N("from")}, {span, v.N("from") + span*o[3].Value}}}, {"highest", "limit", [][2]float64{{0, v.N("to")}, {span, v.N("to")}}}}
-			r.Figures = []Figure{f}
+			r.Figures = []Chart{f}
 		},
 	}
 }
@@ -271,7 +271,7 @@ func pumpTurning() Definition {
 			}
 			return []Output{out("turning", "the pump turns", odds/(1+odds), quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			switch p := o[0].Value; {
 			case p > 0.9:
 				r.Headline = "The pump turns. No drive has another reason: level, pressure, what the range needs."
@@ -283,9 +283,9 @@ func pumpTurning() Definition {
 			if seen, ok := map[string]string{"yes": "force", "no": "none"}[v.Chosen("port")]; ok {
 				l := map[string]float64{"force": 0, "none": 0}
 				l[seen] = 1
-				r.Stated = []Stated{stated("port-flow", []string{"force", "none"}, l, "seen at the port")}
+				r.Stated = []DerivedReading{stated("port-flow", []string{"force", "none"}, l, "seen at the port")}
 			}
-			bars := Figure{Kind: "bars", Title: "What each look says", Words: "How often each answer is met with the pump turning and with it standing.", Y: Axis{"", quantity.Ratio, "%"}}
+			bars := Chart{Kind: "bars", Title: "What each look says", Words: "How often each answer is met with the pump turning and with it standing.", Y: Axis{"", quantity.Ratio, "%"}}
 			for _, l := range looks {
 				a, b := l.turning, l.standing
 				if v.Chosen(l.id) == "no" {
@@ -295,7 +295,7 @@ func pumpTurning() Definition {
 					bars.Bars = append(bars.Bars, Bar{Label: l.label + ": " + v.Chosen(l.id), Value: a / (a + b), Text: fmt.Sprintf("%.0f : %.0f for turning", 100*a, 100*b)})
 				}
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 	}
 }
@@ -325,7 +325,7 @@ func lockupSlip() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			switch o[0].Verdict {
 			case measure.Conforms:
 				r.Headline = "It holds: " + v.SayOutput(o[0]) + " of slip."
@@ -337,7 +337,7 @@ func lockupSlip() Definition {
 			// One reading cannot tell a steady slip from one that surges; a surge is rarer.
 			c := o[0].likelihoods("small", "under", "over")
 			l := map[string]float64{"small": c["small"] + c["under"], "steady": 0.7 * c["over"], "surging": 0.3 * c["over"]}
-			r.Stated = []Stated{stated("tcc-slip", []string{"small", "steady"}, l, v.SayOutput(o[0]))}
+			r.Stated = []DerivedReading{stated("tcc-slip", []string{"small", "steady"}, l, v.SayOutput(o[0]))}
 		},
 	}
 }
@@ -384,12 +384,12 @@ func lockupCapacity() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = fmt.Sprintf("It holds %s, pressed with %s.", v.SayOutput(o[0]), v.Say(o[1].Value, quantity.Force, "kN"))
 			if len(o) > 2 {
 				r.Detail = map[bool]string{true: "That is enough for the torque asked of it.", false: "That is less than the torque asked of it: it slips."}[o[2].Value >= 1]
 			}
-			r.Figures = []Figure{{Kind: "bars", Title: "Held and asked", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Torque held beside the torque asked.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Held and asked", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Torque held beside the torque asked.",
 				Bars: []Bar{{Label: "holds", Value: o[0].Value, Need: v.N("torque"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},
 	}

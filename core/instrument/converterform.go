@@ -23,7 +23,7 @@ func statorFreewheel() Definition {
 		compute: func(v Values) ([]Output, error) {
 			return nil, nil
 		},
-		tell: func(v Values, _ []Output, r *Result) {
+		interpret: func(v Values, _ []Output, r *Result) {
 			switch a, b := v.Chosen("with"), v.Chosen("against"); {
 			case a == "free" && b == "firm":
 				r.Headline = "Good: free one way, firm the other."
@@ -41,7 +41,7 @@ func statorFreewheel() Definition {
 			if state != "" {
 				l := map[string]float64{"one-way": 0, "slips": 0, "seized": 0}
 				l[state] = 1
-				r.Stated = []Stated{{Finding: "stator", State: state, Likelihood: soften(l), Value: "by hand"}}
+				r.Stated = []DerivedReading{{Finding: "stator", State: state, Likelihood: soften(l), Value: "by hand"}}
 			}
 		},
 	}
@@ -79,7 +79,7 @@ func seatingDepth() Definition {
 			mean := sum / float64(len(depths))
 			return []Output{out("missing", "missing", v.N("wanted")-mean, quantity.Length, "mm"), out("mean", "mean depth", mean, quantity.Length, "mm"), out("spread", "difference round it", high-low, quantity.Length, "mm")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			missing, step := o[0].Value, v.N("step")
 			switch {
 			case o[2].Value > step/2:
@@ -93,9 +93,9 @@ func seatingDepth() Definition {
 			}
 			// A millimetre stands for the straight edge and the face (common practice, no source).
 			if c, err := measure.Compare(missing, si(0.5, quantity.Length, "mm"), -1, 0.4*step); err == nil {
-				r.Stated = []Stated{stated("seating-depth", []string{"right", "short"}, map[string]float64{"right": c.Inside, "short": c.Above}, v.Say(o[1].Value, quantity.Length, "mm"))}
+				r.Stated = []DerivedReading{stated("seating-depth", []string{"right", "short"}, map[string]float64{"right": c.Inside, "short": c.Above}, v.Say(o[1].Value, quantity.Length, "mm"))}
 			}
-			r.Figures = []Figure{{Kind: "bars", Title: "Depth behind the face", Y: Axis{"depth", quantity.Length, "mm"}, Words: "Mean depth beside the depth wanted.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Depth behind the face", Y: Axis{"depth", quantity.Length, "mm"}, Words: "Mean depth beside the depth wanted.",
 				Bars: []Bar{{Label: "mean depth", Value: math.Max(0, o[1].Value), Need: v.N("wanted"), Text: v.Say(o[1].Value, quantity.Length, "mm"), Emphasised: true}}}}
 		},
 	}
@@ -131,9 +131,9 @@ func converterForm() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			c := o[0].likelihoods("in", "under", "above")
-			r.Stated = []Stated{stated("converter-play", []string{"in", "above"}, map[string]float64{"in": c["in"], "above": c["above"]}, v.SayOutput(o[0]))}
+			r.Stated = []DerivedReading{stated("converter-play", []string{"in", "above"}, map[string]float64{"in": c["in"], "above": c["above"]}, v.SayOutput(o[0]))}
 			r.Headline = map[string]string{"in": "Inner play inside its limit.", "above": "Too much inner play: thrust washers or bearing inside are worn; metal has been round the unit."}[r.Stated[0].State]
 			if len(o) > 1 && o[1].Value > v.N("swell") {
 				r.Detail = "Swollen: line or converter pressure was far too high, or it was driven with the drain back closed. It pushes the crankshaft's thrust bearing: look at that too."
@@ -141,11 +141,11 @@ func converterForm() Definition {
 			} else if len(o) > 1 {
 				r.Detail = "Not swollen."
 			}
-			bars := Figure{Kind: "bars", Title: "Beside the limits", Y: Axis{"", quantity.Length, "mm"}, Words: "Play and swelling beside their limits.", Bars: []Bar{{Label: "inner play", Value: o[0].Value, High: v.N("most"), Text: v.SayOutput(o[0]), Emphasised: true}}}
+			bars := Chart{Kind: "bars", Title: "Beside the limits", Y: Axis{"", quantity.Length, "mm"}, Words: "Play and swelling beside their limits.", Bars: []Bar{{Label: "inner play", Value: o[0].Value, High: v.N("most"), Text: v.SayOutput(o[0]), Emphasised: true}}}
 			if len(o) > 1 {
 				bars.Bars = append(bars.Bars, Bar{Label: "swelling", Value: math.Max(0, o[1].Value), High: v.N("swell"), Text: v.SayOutput(o[1])})
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 	}
 }

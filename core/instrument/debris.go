@@ -34,7 +34,7 @@ func debrisTray() Definition {
 			}
 			return []Output{out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), out("ordinary", "ordinary wear and no more", normal, quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			tray, looked := trayOf(v)
 			if m := v.Chosen("magnet"); m != "unknown" {
 				l := map[string]float64{"film": 0, "much": 0, "chips": 0}
@@ -60,11 +60,11 @@ func debrisTray() Definition {
 					r.Detail += " " + suspects[1].Action
 				}
 			}
-			bars := Figure{Kind: "bars", Title: "Where it is from", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
+			bars := Chart{Kind: "bars", Title: "Where it is from", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
 			for i, s := range suspects[:6] {
 				bars.Bars = append(bars.Bars, Bar{Label: s.Title, Value: s.Share, Text: fmt.Sprintf("%.0f %%", 100*s.Share), Emphasised: i == 0 && normal <= s.Share})
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 			l, names := panDebris(tray)
 			r.Stated = append(r.Stated, stated("pan-debris", []string{"film", "needles", "metal", "brass", "friction", "plastic"}, l, names))
 		},

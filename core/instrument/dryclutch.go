@@ -45,7 +45,7 @@ func dryClutch() Definition {
 			return []Output{out("capacity", "torque that it holds standing still", c.Capacity(0), quantity.Torque, "N·m"), out("safety", "of the engine's torque", c.Capacity(0)/v.N("torque"), quantity.Ratio, ""),
 				out("at-speed", "at the speed, with weights", with.Capacity(v.N("speed")), quantity.Torque, "N·m"), out("lost", "clamp lost there without them", lost, quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = "It holds " + v.SayOutput(o[0]) + "." + v.safety(o[0].Value, o[0].U, v.N("torque"))
 			if v.Count("weights") > 0 {
 				r.Detail = fmt.Sprintf("At %s the weights bring %s of the clamp. Practitioners differ on taking hanging weights off: measure imbalance and what is left first.", v.Say(v.N("speed"), quantity.RotationalSpeed, "rpm"), v.Say(o[3].Value, quantity.Ratio, "%"))
@@ -59,7 +59,7 @@ func dryClutch() Definition {
 				without.Points = append(without.Points, [2]float64{w, c.Capacity(0)})
 				need.Points = append(need.Points, [2]float64{w, v.N("torque")})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Capacity over engine speed", X: Axis{"engine speed", quantity.RotationalSpeed, "rpm"}, Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Weights add with the square of speed.", Series: []Series{with, without, need}}}
+			r.Figures = []Chart{{Kind: "curve", Title: "Capacity over engine speed", X: Axis{"engine speed", quantity.RotationalSpeed, "rpm"}, Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "Weights add with the square of speed.", Series: []Series{with, without, need}}}
 		},
 	}
 }
@@ -98,7 +98,7 @@ func releaseTravel() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			enough := o[2].Value >= 0
 			r.Headline = map[bool]string{true: "Enough: ", false: "Too little: "}[enough] + v.SayOutput(o[0]) + " at the bearing, " + v.Say(v.N("needed"), quantity.Length, "mm") + " needed."
 			if len(o) > 3 && o[3].Value > 0.2e-6 {
@@ -106,8 +106,8 @@ func releaseTravel() Definition {
 			}
 			p := 0.5 * math.Erfc(-o[2].Value/math.Max(o[2].U, 1e-5)/math.Sqrt2)
 			l := map[string]float64{"full": p, "short": 1 - p}
-			r.Stated = []Stated{stated("release-travel", []string{"full", "short"}, l, v.SayOutput(o[0]))}
-			r.Figures = []Figure{{Kind: "bars", Title: "Travel along the way", Y: Axis{"travel", quantity.Length, "mm"}, Words: "Pedal, slave and bearing.",
+			r.Stated = []DerivedReading{stated("release-travel", []string{"full", "short"}, l, v.SayOutput(o[0]))}
+			r.Figures = []Chart{{Kind: "bars", Title: "Travel along the way", Y: Axis{"travel", quantity.Length, "mm"}, Words: "Pedal, slave and bearing.",
 				Bars: []Bar{{Label: "pedal", Value: v.N("pedal"), Text: v.Say(v.N("pedal"), quantity.Length, "mm")}, {Label: "slave", Value: o[1].Value, Text: v.SayOutput(o[1])}, {Label: "bearing", Value: o[0].Value, Need: v.N("needed"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},
 	}
@@ -141,7 +141,7 @@ func flywheelPlay() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			switch o[0].Verdict {
 			case measure.Above:
 				r.Headline = v.SayOutput(o[0]) + ": more than allowed; springs broken or worn."
@@ -156,7 +156,7 @@ func flywheelPlay() Definition {
 			}
 			c := o[0].likelihoods("firm", "under", "loose")
 			l := map[string]float64{"firm": c["firm"], "loose": c["loose"]}
-			r.Stated = []Stated{stated("flywheel-hand", []string{"firm", "loose"}, l, v.SayOutput(o[0]))}
+			r.Stated = []DerivedReading{stated("flywheel-hand", []string{"firm", "loose"}, l, v.SayOutput(o[0]))}
 		},
 	}
 }

@@ -87,7 +87,7 @@ func torqueLubricant() Definition {
 			return []Output{out("torque", "torque to set", tension*after, quantity.Torque, "N·m"), out("tension", "tension", tension, quantity.Force, "kN"), out("kept", "of the torque given", after/before, quantity.Ratio, "%"),
 				out("stress", "stress in the bolt", tension/fasteners.StressArea(v.N("diameter"), v.N("pitch")), quantity.Pressure, "MPa")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			spread := v.N("scatter")
 			r.Headline = "Set " + v.Say(o[0].Value, quantity.Torque, "N·m") + " for the same tension."
 			var steps []string
@@ -96,7 +96,7 @@ func torqueLubricant() Definition {
 				steps = append(steps, v.Say(o[0].Value*float64(i+1)/float64(n), quantity.Torque, "N·m"))
 			}
 			r.Detail = fmt.Sprintf("In steps: %s. Friction scatters: tension lies between %s and %s. The maker's torque and lubricant go first.", strings.Join(steps, ", "), v.Say(o[1].Value/(1+2*spread), quantity.Force, "kN"), v.Say(o[1].Value/math.Max(0.2, 1-2*spread), quantity.Force, "kN"))
-			bars := Figure{Kind: "bars", Title: "Torque for the same tension", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "By lubricant."}
+			bars := Chart{Kind: "bars", Title: "Torque for the same tension", Y: Axis{"torque", quantity.Torque, "N·m"}, Words: "By lubricant."}
 			b, err := fasteners.Metric(v.N("diameter"), v.N("pitch"))
 			if err != nil {
 				return // impossible: computed before
@@ -106,7 +106,7 @@ func torqueLubricant() Definition {
 					bars.Bars = append(bars.Bars, Bar{Label: l.title, Value: o[1].Value * per, Text: v.Say(o[1].Value*per, quantity.Torque, "N·m"), Emphasised: l.id == v.Chosen("with")})
 				}
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 	}
 }
@@ -127,7 +127,7 @@ func crowfoot() Definition {
 			}
 			return []Output{out("set", "set the wrench to", set, quantity.Torque, "N·m"), out("kept", "of the torque wanted", set/v.N("torque"), quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = "Set " + v.SayOutput(o[0]) + "."
 			s := Series{Name: "set", Role: "main"}
 			for i := range 37 {
@@ -136,7 +136,7 @@ func crowfoot() Definition {
 					s.Points = append(s.Points, [2]float64{a, t})
 				}
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Setting against the tool's angle", X: Axis{"angle", quantity.Angle, "°"}, Y: Axis{"set", quantity.Torque, "N·m"}, Words: "Square to the wrench nothing changes.", Series: []Series{s}, Marks: []Mark{{v.N("angle"), o[0].Value, "here"}}}}
+			r.Figures = []Chart{{Kind: "curve", Title: "Setting against the tool's angle", X: Axis{"angle", quantity.Angle, "°"}, Y: Axis{"set", quantity.Torque, "N·m"}, Words: "Square to the wrench nothing changes.", Series: []Series{s}, Marks: []Mark{{v.N("angle"), o[0].Value, "here"}}}}
 		},
 	}
 }
@@ -166,7 +166,7 @@ func torqueAngle() Definition {
 			all := first + fasteners.AngleTension(v.N("angle"), v.N("pitch"), fasteners.BoltStiffness(area, v.N("grip")))
 			return []Output{out("tension", "tension in all", all, quantity.Force, "kN"), out("first", "from the torque", first, quantity.Force, "kN"), out("used", "of the yield", all/area/v.N("yield"), quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			if o[2].Value > 1 {
 				r.Headline = "The bolt reaches its yield before the angle is done: tension stays near that, and the bolt is for one use."
 			} else {
@@ -174,7 +174,7 @@ func torqueAngle() Definition {
 			}
 			at := o[0].Value - o[1].Value
 			limit := o[0].Value / o[2].Value
-			r.Figures = []Figure{{Kind: "curve", Title: "Tension over the angle", X: Axis{"angle", quantity.Angle, "°"}, Y: Axis{"tension", quantity.Force, "kN"}, Words: "Tension rises evenly until the yield.",
+			r.Figures = []Chart{{Kind: "curve", Title: "Tension over the angle", X: Axis{"angle", quantity.Angle, "°"}, Y: Axis{"tension", quantity.Force, "kN"}, Words: "Tension rises evenly until the yield.",
 				Series: []Series{{"tension", "main", [][2]float64{{0, o[1].Value}, {math.Max(v.N("angle"), 1e-3), o[1].Value + at}}}, {"yield", "limit", [][2]float64{{0, limit}, {math.Max(v.N("angle"), 1e-3), limit}}}}}}
 		},
 	}
@@ -194,7 +194,7 @@ func boltCircle() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, _ []Output, r *Result) {
+		interpret: func(v Values, _ []Output, r *Result) {
 			order, err := fasteners.StarOrder(v.Count("bolts"))
 			if err != nil {
 				return // impossible: the count was checked
@@ -207,7 +207,7 @@ func boltCircle() Definition {
 			}
 			r.Headline = "Bolts, numbered round: " + strings.Join(words, ", ") + "."
 			r.Detail = "First all by hand until they touch, then each round in this order."
-			r.Figures = []Figure{{Kind: "circle", Title: "Order", Words: "Bolts round the circle with their turn: " + strings.Join(words, ", ") + ".", Spots: spots}}
+			r.Figures = []Chart{{Kind: "circle", Title: "Order", Words: "Bolts round the circle with their turn: " + strings.Join(words, ", ") + ".", Spots: spots}}
 		},
 	}
 }
@@ -235,13 +235,13 @@ func boltLengths() Definition {
 			}
 			return []Output{out("wrong", "holes without a bolt that fits", wrong, quantity.Ratio, "").whole()}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			a, err := assign(v)
 			if err != nil {
 				return // impossible: computed before
 			}
 			r.Headline = map[bool]string{true: "Every hole has a bolt that fits.", false: "Not every hole has a bolt that fits."}[o[0].Value == 0]
-			bars := Figure{Kind: "bars", Title: "Hole by hole: bolt, and what fits", Y: Axis{"length", quantity.Length, "mm"}, Words: "Length of the bolt beside the window that the hole asks for."}
+			bars := Chart{Kind: "bars", Title: "Hole by hole: bolt, and what fits", Y: Axis{"length", quantity.Length, "mm"}, Words: "Length of the bolt beside the window that the hole asks for."}
 			var bad []string
 			for i, x := range a {
 				bars.Bars = append(bars.Bars, Bar{Label: fmt.Sprintf("hole %d", i+1), Value: x.bolt, Low: x.low, High: x.high, Text: v.Say(x.bolt, quantity.Length, "mm") + ", " + x.verdict, Emphasised: x.verdict != "fits"})
@@ -253,7 +253,7 @@ func boltLengths() Definition {
 			if r.Detail != "" {
 				r.Detail += "."
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 	}
 }

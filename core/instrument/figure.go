@@ -2,8 +2,8 @@ package instrument
 
 import "innercompass/core/quantity"
 
-// Figure is what is drawn beside a result; values in SI. Words say the same for who cannot see it.
-type Figure struct {
+// Chart is what is drawn beside a result; values in SI. Words say the same for who cannot see it.
+type Chart struct {
 	Kind   string // curve, stack, circle, bars, list (bars without lengths), ways, stick or plug
 	Title  string
 	Words  string

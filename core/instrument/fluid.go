@@ -33,7 +33,7 @@ func viscosity() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = v.SayOutput(o[0]) + " at " + v.Say(v.N("at"), quantity.Temperature, "°C") + "."
 			r.Detail = "Too thin above " + v.Say(o[1].Value, quantity.Temperature, "°C") + "."
 			l, err := fluid.Through(v.N("t1"), v.N("v1"), v.N("t2"), v.N("v2"))
@@ -46,7 +46,7 @@ func viscosity() Definition {
 				t := low + (high-low)*float64(i)/30
 				s.Points = append(s.Points, [2]float64{t, l.At(t)})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Viscosity over temperature", X: Axis{"temperature", quantity.Temperature, "°C"}, Y: Axis{"viscosity", quantity.Viscosity, "mm²/s"}, Words: "It thins as it warms.",
+			r.Figures = []Chart{{Kind: "curve", Title: "Viscosity over temperature", X: Axis{"temperature", quantity.Temperature, "°C"}, Y: Axis{"viscosity", quantity.Viscosity, "mm²/s"}, Words: "It thins as it warms.",
 				Series: []Series{s, {"least", "limit", [][2]float64{{low, v.N("least")}, {high, v.N("least")}}}}, Marks: []Mark{{v.N("at"), o[0].Value, "wanted"}}}}
 		},
 	}
@@ -72,10 +72,10 @@ func cleanliness() Definition {
 			}
 			return []Output{out("c4", "code for 4 µm", float64(c[0]), quantity.Ratio, "").whole(), out("c6", "code for 6 µm", float64(c[1]), quantity.Ratio, "").whole(), out("c14", "code for 14 µm", float64(c[2]), quantity.Ratio, "").whole()}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			wanted := []int{v.Count("want4"), v.Count("want6"), v.Count("want14")}
 			worst := 0
-			bars := Figure{Kind: "bars", Title: "Codes beside those wanted", Y: Axis{"code", quantity.Ratio, ""}, Words: "Each step up is twice as many particles."}
+			bars := Chart{Kind: "bars", Title: "Codes beside those wanted", Y: Axis{"code", quantity.Ratio, ""}, Words: "Each step up is twice as many particles."}
 			for i, x := range o {
 				worst = max(worst, int(x.Value)-wanted[i])
 				bars.Bars = append(bars.Bars, Bar{Label: []string{"4 µm", "6 µm", "14 µm"}[i], Value: x.Value, Need: float64(wanted[i]), Text: fmt.Sprintf("%s, wanted %d", v.Num(x.Value, 0), wanted[i]), Emphasised: int(x.Value) > wanted[i]})
@@ -84,7 +84,7 @@ func cleanliness() Definition {
 			if worst > 0 {
 				r.Headline = fmt.Sprintf("%.0f/%.0f/%.0f: up to %.0f times as many particles as wanted.", o[0].Value, o[1].Value, o[2].Value, math.Pow(2, float64(worst)))
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 		jumps: true,
 	}
@@ -121,14 +121,14 @@ func dilution() Definition {
 			}
 			return []Output{out("times", "times to drain and fill", float64(n), quantity.Ratio, "").whole(), out("used", "fluid that takes", float64(n)*v.N("drain"), quantity.Volume, "L"), out("new", "new then", fluid.Renewed(share, n), quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = fmt.Sprintf("%.0f times, %s of fluid: %s new.", o[0].Value, v.Say(o[1].Value, quantity.Volume, "L"), v.Say(o[2].Value, quantity.Ratio, "%"))
 			share := v.N("drain") / v.N("whole")
-			bars := Figure{Kind: "bars", Title: "New fluid after each", Y: Axis{"new", quantity.Ratio, "%"}, Words: "Each change renews the same share of what is old."}
+			bars := Chart{Kind: "bars", Title: "New fluid after each", Y: Axis{"new", quantity.Ratio, "%"}, Words: "Each change renews the same share of what is old."}
 			for n := 1; n <= min(8, max(3, int(o[0].Value))); n++ {
 				bars.Bars = append(bars.Bars, Bar{Label: fmt.Sprint(n), Value: fluid.Renewed(share, n), Need: v.N("wanted"), Text: v.Say(fluid.Renewed(share, n), quantity.Ratio, "%"), Emphasised: n == int(o[0].Value)})
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 		jumps: true,
 	}
@@ -167,7 +167,7 @@ func fluidLoss() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			var say []string
 			for _, x := range o {
 				switch x.ID {
@@ -227,7 +227,7 @@ func fluidLife() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = "It lasts " + v.SayOutput(o[0]) + "."
 			if len(o) > 2 && o[2].Value > 1 {
 				r.Headline = "It is used up: it lasts " + v.SayOutput(o[0]) + "."
@@ -238,12 +238,12 @@ func fluidLife() Definition {
 			for i := range t {
 				whole += s[i] / fluid.Life(1, v.N("cool"), t[i], v.N("halving"))
 			}
-			bars := Figure{Kind: "bars", Title: "What uses it up", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Part of the wear of the fluid that each duty brings."}
+			bars := Chart{Kind: "bars", Title: "What uses it up", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Part of the wear of the fluid that each duty brings."}
 			for i := range t {
 				part := s[i] / fluid.Life(1, v.N("cool"), t[i], v.N("halving")) / whole
 				bars.Bars = append(bars.Bars, Bar{Label: v.Say(t[i], quantity.Temperature, "°C") + ", " + v.Say(s[i], quantity.Ratio, "%") + " of the way", Value: part, Text: v.Say(part, quantity.Ratio, "%"), Emphasised: part > 0.5})
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 	}
 }
@@ -271,9 +271,9 @@ func drainBack() Definition {
 			moved := (v.N("before") - v.N("after")) * v.N("between") / v.N("apart")
 			return []Output{out("moved", "taken up at the start", moved, quantity.Volume, "L"), out("before", "before the start", v.N("before"), quantity.Length, "mm").atMost(v.N("usual")), out("fell", "fell by", v.N("before")-v.N("after"), quantity.Length, "mm").atLeast(3e-3, 60e-3), out("rate", "drained in an hour", moved/v.N("hours")*3600, quantity.Volume, "cc")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			high, fell := o[1].likelihoods("usual", "under", "very-high"), o[2].likelihoods("falls", "stays", "over")
-			r.Stated = []Stated{stated("fluid-level-standing", []string{"usual", "very-high"}, map[string]float64{"usual": high["usual"], "very-high": high["very-high"]}, v.SayOutput(o[1])),
+			r.Stated = []DerivedReading{stated("fluid-level-standing", []string{"usual", "very-high"}, map[string]float64{"usual": high["usual"], "very-high": high["very-high"]}, v.SayOutput(o[1])),
 				stated("level-falls", []string{"falls", "stays"}, map[string]float64{"falls": fell["falls"], "stays": fell["stays"]}, v.SayOutput(o[2]))}
 			switch {
 			case r.Stated[1].State == "stays":
@@ -283,7 +283,7 @@ func drainBack() Definition {
 			default:
 				r.Headline = "The converter keeps its oil."
 			}
-			r.Figures = []Figure{{Kind: "bars", Title: "Above the upper mark", Y: Axis{"height", quantity.Length, "mm"}, Words: "Level before and after the start.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Above the upper mark", Y: Axis{"height", quantity.Length, "mm"}, Words: "Level before and after the start.",
 				Bars: []Bar{{Label: "before", Value: math.Max(0, v.N("before")), High: v.N("usual"), Text: v.Say(v.N("before"), quantity.Length, "mm"), Emphasised: true}, {Label: "after", Value: math.Max(0, v.N("after")), Text: v.Say(v.N("after"), quantity.Length, "mm")}}}}
 		},
 	}

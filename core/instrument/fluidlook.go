@@ -39,7 +39,7 @@ func fluidLook() Definition {
 			}
 			return []Output{out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), out("sound", "sound fluid", sound, quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, _ []Output, r *Result) {
+		interpret: func(v Values, _ []Output, r *Result) {
 			seen := gradesOf(v)
 			if len(seen) == 0 {
 				r.Headline = "Grade what you see, smell and feel; what is not there says as much."
@@ -53,9 +53,9 @@ func fluidLook() Definition {
 			for _, x := range suspects {
 				all = append(all, pointer{x.Title, x.Action, x.Share})
 			}
-			var bars Figure
+			var bars Chart
 			r.Headline, r.Detail, bars = pointTo(all, sound, "Nothing wrong with what was looked at.")
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 			r.Stated = lookStated(seen)
 		},
 	}
@@ -69,7 +69,7 @@ type pointer struct {
 
 // pointTo says what is behind something, likeliest first: nothing, one source or two; and draws the shares. sound is the
 // probability of none, with the words for it.
-func pointTo(all []pointer, sound float64, none string) (headline, detail string, bars Figure) {
+func pointTo(all []pointer, sound float64, none string) (headline, detail string, bars Chart) {
 	first, second := all[0], all[1]
 	switch {
 	case sound > first.share:
@@ -80,7 +80,7 @@ func pointTo(all []pointer, sound float64, none string) (headline, detail string
 	default:
 		headline, detail = "It points to: "+first.title+".", first.action
 	}
-	bars = Figure{Kind: "bars", Title: "What it points to", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
+	bars = Chart{Kind: "bars", Title: "What it points to", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
 	for i, s := range all[:6] {
 		bars.Bars = append(bars.Bars, Bar{Label: s.title, Value: s.share, Text: fmt.Sprintf("%.0f %%", 100*s.share), Emphasised: i == 0 && sound <= s.share})
 	}
@@ -98,8 +98,8 @@ func gradesOf(v Values) map[string]int {
 }
 
 // lookStated turns grades into the findings of the trade; a grade between two words counts for both.
-func lookStated(seen map[string]int) []Stated {
-	var out []Stated
+func lookStated(seen map[string]int) []DerivedReading {
+	var out []DerivedReading
 	add := func(finding string, states []string, weights ...float64) {
 		l, sum := map[string]float64{}, 0.0
 		for _, w := range weights {
@@ -184,7 +184,7 @@ func fluidTrend() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			t, m, err := trendOf(v)
 			if err != nil {
 				return // impossible: computed before
@@ -218,12 +218,12 @@ func fluidTrend() Definition {
 				l, h := m.Limit(x)
 				limit, high = append(limit, [2]float64{x, l}), append(high, [2]float64{x, h})
 			}
-			fig := Figure{Kind: "curve", Title: "Value over distance", X: Axis{"distance on the fluid", quantity.Distance, "km"}, Y: Axis{measureTitle(m), quantity.Ratio, ""}, Words: "The line through the samples, beside what is usual at most and what is high.",
+			fig := Chart{Kind: "curve", Title: "Value over distance", X: Axis{"distance on the fluid", quantity.Distance, "km"}, Y: Axis{measureTitle(m), quantity.Ratio, ""}, Words: "The line through the samples, beside what is usual at most and what is high.",
 				Series: []Series{{"this unit", "main", [][2]float64{{d[0], t.At(d[0])}, {end, t.At(end)}}}, {"usual at most", "other", limit}, {"high", "limit", high}}}
 			for i := range d {
 				fig.Marks = append(fig.Marks, Mark{d[i], values[i], v.Sig(values[i], 4)})
 			}
-			r.Figures = []Figure{fig}
+			r.Figures = []Chart{fig}
 		},
 	}
 }

@@ -60,7 +60,7 @@ func regulator() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = fmt.Sprintf("%s at %s throttle.", v.SayOutput(o[0]), v.Say(v.N("throttle"), quantity.Ratio, "%"))
 			if v.Chosen("fault") != "none" {
 				r.Headline += fmt.Sprintf(" In health it would be %s.", v.Say(o[1].Value, quantity.Pressure, "psi"))
@@ -75,7 +75,7 @@ func regulator() Definition {
 					r.Detail = "That is what was read."
 				}
 			}
-			f := Figure{Kind: "curve", Title: "Line pressure against throttle", X: Axis{"throttle", quantity.Ratio, "%"}, Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Line pressure rises with throttle pressure on the boost valve."}
+			f := Chart{Kind: "curve", Title: "Line pressure against throttle", X: Axis{"throttle", quantity.Ratio, "%"}, Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Line pressure rises with throttle pressure on the boost valve."}
 			healthy, faulty := Series{Name: "in health", Role: "other"}, Series{Name: "with the fault", Role: "main"}
 			for i := range 21 {
 				t := float64(i) / 20
@@ -92,7 +92,7 @@ func regulator() Definition {
 			if v.Has("read") {
 				f.Marks = append(f.Marks, Mark{v.N("throttle"), v.N("read"), "read"})
 			}
-			r.Figures = []Figure{f}
+			r.Figures = []Chart{f}
 		},
 	}
 }
@@ -178,7 +178,7 @@ func shiftPoints() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = fmt.Sprintf("It moves at %s with %s throttle.", v.SayOutput(o[0]), v.Say(v.N("throttle"), quantity.Ratio, "%"))
 			if v.Has("read") {
 				switch off := o[2].Value; {
@@ -197,11 +197,11 @@ func shiftPoints() Definition {
 					s.Points = append(s.Points, [2]float64{t, at})
 				}
 			}
-			f := Figure{Kind: "curve", Title: "Shift speed against throttle", X: Axis{"throttle", quantity.Ratio, "%"}, Y: Axis{"road speed", quantity.Speed, "km/h"}, Words: "More throttle, later shift.", Series: []Series{s}, Marks: []Mark{{v.N("throttle"), o[0].Value, "here"}}}
+			f := Chart{Kind: "curve", Title: "Shift speed against throttle", X: Axis{"throttle", quantity.Ratio, "%"}, Y: Axis{"road speed", quantity.Speed, "km/h"}, Words: "More throttle, later shift.", Series: []Series{s}, Marks: []Mark{{v.N("throttle"), o[0].Value, "here"}}}
 			if v.Has("read") {
 				f.Marks = append(f.Marks, Mark{v.N("throttle"), v.N("read"), "read"})
 			}
-			r.Figures = []Figure{f}
+			r.Figures = []Chart{f}
 		},
 	}
 }
@@ -250,7 +250,7 @@ func spoolTravel() Definition {
 			}
 			return []Output{out("read", "travel", v.N("read"), quantity.Length, "mm"), out("can", "could move", can, quantity.Length, "mm"), out("missing", "missing", can-v.N("read"), quantity.Length, "mm")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			switch {
 			case o[1].Value < v.N("needed"):
 				r.Headline = "Wrong spring or valve: even free it could move only " + v.Say(o[1].Value, quantity.Length, "mm") + ", and " + v.Say(v.N("needed"), quantity.Length, "mm") + " are needed."
@@ -259,7 +259,7 @@ func spoolTravel() Definition {
 			default:
 				r.Headline = "It moves its whole way."
 			}
-			r.Figures = []Figure{{Kind: "bars", Title: "Travel", Y: Axis{"travel", quantity.Length, "mm"}, Words: "Travel by hand and travel possible, beside what is needed.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Travel", Y: Axis{"travel", quantity.Length, "mm"}, Words: "Travel by hand and travel possible, beside what is needed.",
 				Bars: []Bar{{Label: "by hand", Value: o[0].Value, Need: v.N("needed"), Text: v.SayOutput(o[0]), Emphasised: true}, {Label: "could move", Value: o[1].Value, Need: v.N("needed"), Text: v.SayOutput(o[1])}}}}
 		},
 	}
@@ -285,7 +285,7 @@ func modulator() Definition {
 			at := v.N("vacuum") * (1 - v.N("lost"))
 			return []Output{out("pressure", "throttle pressure", m.Pressure(at), quantity.Pressure, "psi"), out("closed", "with the engine's best vacuum of 70 kPa", m.Pressure(70e3), quantity.Pressure, "psi"), out("none", "with the hose off", m.Pressure(0), quantity.Pressure, "psi")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = "It asks for " + v.SayOutput(o[0]) + "."
 			if v.Has("read") {
 				switch off := v.N("read") - o[0].Value; {
@@ -303,7 +303,7 @@ func modulator() Definition {
 				x := 100e3 * float64(i) / 20
 				s.Points = append(s.Points, [2]float64{x, m.Pressure(x)})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Throttle pressure against vacuum", X: Axis{"vacuum", quantity.Pressure, "kPa"}, Y: Axis{"throttle pressure", quantity.Pressure, "psi"}, Words: "Less vacuum, more pressure.", Series: []Series{s}, Marks: []Mark{{v.N("vacuum") * (1 - v.N("lost")), o[0].Value, "here"}}}}
+			r.Figures = []Chart{{Kind: "curve", Title: "Throttle pressure against vacuum", X: Axis{"vacuum", quantity.Pressure, "kPa"}, Y: Axis{"throttle pressure", quantity.Pressure, "psi"}, Words: "Less vacuum, more pressure.", Series: []Series{s}, Marks: []Mark{{v.N("vacuum") * (1 - v.N("lost")), o[0].Value, "here"}}}}
 		},
 	}
 }

@@ -71,10 +71,10 @@ type Definition struct {
 	// parts lists what it can be fitted to; u is nil without a unit. nil when there is nothing to choose.
 	parts func(u *unitsheet.Unit) []Option
 	// fit takes what the sheet knows; it may change inputs and put what compute and tell need into the definition.
-	fit     func(d *Definition, u *unitsheet.Unit) error
-	check   func(v Values) error // what the inputs must fulfil together, besides what compute finds; may be nil
-	compute func(v Values) ([]Output, error)
-	tell    func(v Values, out []Output, r *Result)
+	fit       func(d *Definition, u *unitsheet.Unit) error
+	check     func(v Values) error // what the inputs must fulfil together, besides what compute finds; may be nil
+	compute   func(v Values) ([]Output, error)
+	interpret func(v Values, out []Output, r *Result)
 }
 
 // Groups are the shelves on which instruments lie, in order.
@@ -138,8 +138,8 @@ type Point struct {
 	Verdict string // conforms, below, above, cannot-tell
 }
 
-// Stated is a reading that a result states. Likelihood is by state of the finding.
-type Stated struct {
+// DerivedReading is a reading that a result states. Likelihood is by state of the finding.
+type DerivedReading struct {
 	Finding    string
 	State      string
 	Likelihood map[string]float64
@@ -155,8 +155,8 @@ type Result struct {
 	Matters  []Share // what matters most, largest first; empty when nothing is uncertain
 	Unstable bool    // within the uncertainty some inputs make no sense
 	Points   []Point
-	Figures  []Figure
-	Stated   []Stated
+	Figures  []Chart
+	Stated   []DerivedReading
 	Next     []Follow // instruments that go on with it
 }
 

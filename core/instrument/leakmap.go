@@ -49,7 +49,7 @@ func leakMap() Definition {
 				first := found.Suspects[0]
 				return []Output{out("share", first.Name, first.Share, quantity.Ratio, "%")}, nil
 			}
-			d.tell = func(v Values, _ []Output, r *Result) {
+			d.interpret = func(v Values, _ []Output, r *Result) {
 				if found, err := traced(t, v); err == nil { // computed before
 					tellLeak(t.Map, found, r)
 				}
@@ -174,8 +174,8 @@ func tellLeak(m leak.Map, found *leak.Trace, r *Result) {
 		say = append(say, fmt.Sprintf("Next: %s (%.0f min).", nextLooks[c.ID], c.Minutes))
 	}
 	r.Detail = strings.Join(say, " ")
-	bars := Figure{Kind: "bars", Title: "What explains the marks", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
-	ways := Figure{Kind: "ways", Title: "The ways of the oil", Words: "From each likely source to the wet places that it explains."}
+	bars := Chart{Kind: "bars", Title: "What explains the marks", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Probability of each source."}
+	ways := Chart{Kind: "ways", Title: "The ways of the oil", Words: "From each likely source to the wet places that it explains."}
 	for i, s := range found.Suspects {
 		if i < 6 {
 			bars.Bars = append(bars.Bars, Bar{Label: s.Name, Value: s.Share, Text: fmt.Sprintf("%.0f %%", 100*s.Share), Emphasised: i == 0})
@@ -187,7 +187,7 @@ func tellLeak(m leak.Map, found *leak.Trace, r *Result) {
 			ways.Ways = append(ways.Ways, Way{s.Name, w.Through})
 		}
 	}
-	r.Figures = []Figure{bars, ways}
+	r.Figures = []Chart{bars, ways}
 	for _, s := range found.Suspects {
 		// What the marks hardly move is not noted, nor what they only leave open: it would fill the trail and say little.
 		if leaks, not := s.Share > 0.3 && s.Ratio > 2, s.Ratio < 0.3; !leaks && !not {

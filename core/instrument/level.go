@@ -71,7 +71,7 @@ func fluidLevel() Definition {
 				out("height", "height above the lower mark, warm", height, quantity.Length, "mm").within(0, apart),
 			}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			missing := o[0].Value
 			say := func(x float64) string {
 				return v.Say(x, quantity.Volume, "L") + " (" + v.terms.Style.Format(quantity.Quantity{SI: x, Dimension: quantity.Volume}, "qt") + ", " + v.terms.Style.Format(quantity.Quantity{SI: x, Dimension: quantity.Volume}, "pt") + ")"
@@ -91,10 +91,10 @@ func fluidLevel() Definition {
 			}
 			r.Points = []Point{{"height", quantity.Quantity{SI: v.N("height"), Dimension: quantity.Length}, string(o[1].Verdict)}}
 			l := o[1].likelihoods("ok", "low", "over")
-			stick := Figure{Kind: "stick", Title: "The stick", Y: Axis{"height", quantity.Length, "mm"}, Words: "Lower and upper mark, and where the fluid stands.",
+			stick := Chart{Kind: "stick", Title: "The stick", Y: Axis{"height", quantity.Length, "mm"}, Words: "Lower and upper mark, and where the fluid stands.",
 				Marks: []Mark{{0, 0, "lower mark"}, {0, v.N("apart"), "upper mark"}, {1, o[1].Value, "stands at " + v.SayOutput(o[1])}}}
-			r.Figures = []Figure{stick}
-			r.Stated = []Stated{stated("fluid-level", []string{"ok", "low", "over"}, l, v.SayOutput(o[1]))}
+			r.Figures = []Chart{stick}
+			r.Stated = []DerivedReading{stated("fluid-level", []string{"ok", "low", "over"}, l, v.SayOutput(o[1]))}
 		},
 	}
 }
@@ -141,7 +141,7 @@ func levelAtPlug(d *Definition) {
 		slack := v.N("whole") / 20
 		return []Output{out("over", "over the edge (minus: under it), at its temperature", over, quantity.Volume, "L").within(-slack, slack)}, nil
 	}
-	d.tell = func(v Values, o []Output, r *Result) {
+	d.interpret = func(v Values, o []Output, r *Result) {
 		say := func(x float64) string {
 			q := quantity.Quantity{SI: x, Dimension: quantity.Volume}
 			return v.Say(x, quantity.Volume, "L") + " (" + v.terms.Style.Format(q, "qt") + ", " + v.terms.Style.Format(q, "pt") + ")"
@@ -153,7 +153,7 @@ func levelAtPlug(d *Definition) {
 				r.Headline = "Over: let it run until it is a thread, and catch it."
 				l = map[string]float64{"ok": 0.25, "low": 0.01, "over": 0.74} // a warm fluid runs too
 			}
-			r.Stated = []Stated{stated("fluid-level", []string{"ok", "low", "over"}, l, "seen at the plug")}
+			r.Stated = []DerivedReading{stated("fluid-level", []string{"ok", "low", "over"}, l, "seen at the plug")}
 			return
 		}
 		switch over := o[0]; over.Verdict {
@@ -175,10 +175,10 @@ func levelAtPlug(d *Definition) {
 			r.Detail = fmt.Sprintf("Read at %s, it will %s by %s to %s.", v.Say(v.N("temperature"), quantity.Temperature, "°C"), word, v.Say(math.Abs(grown), quantity.Volume, "L"), v.Say(v.N("right"), quantity.Temperature, "°C"))
 		}
 		l := o[0].likelihoods("ok", "low", "over")
-		r.Stated = []Stated{stated("fluid-level", []string{"ok", "low", "over"}, l, v.SayOutput(o[0]))}
+		r.Stated = []DerivedReading{stated("fluid-level", []string{"ok", "low", "over"}, l, v.SayOutput(o[0]))}
 		height := o[0].Value * v.N("apart") / v.N("between")
 		slack := o[0].Window.High.SI * v.N("apart") / v.N("between")
-		r.Figures = []Figure{{Kind: "plug", Title: "At the plug", Y: Axis{"height", quantity.Length, "mm"}, Words: "Where the fluid stands beside the lower edge of the plug's hole, at its temperature.",
+		r.Figures = []Chart{{Kind: "plug", Title: "At the plug", Y: Axis{"height", quantity.Length, "mm"}, Words: "Where the fluid stands beside the lower edge of the plug's hole, at its temperature.",
 			Marks: []Mark{{0, 0, "edge of the plug"}, {0, slack, ""}, {1, height, "stands at " + v.Say(height, quantity.Length, "mm")}}}}
 	}
 }

@@ -38,7 +38,7 @@ func orifice() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = v.SayOutput(o[0]) + " passes."
 			r.Detail = "Twice the diameter passes four times as much; twice the pressure, 1.4 times."
 			s := Series{Name: "flow", Role: "main"}
@@ -47,7 +47,7 @@ func orifice() Definition {
 				d := top * float64(i) / 20
 				s.Points = append(s.Points, [2]float64{d, hydraulics.Orifice(d, v.N("before")-v.N("after"), v.N("density"))})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Flow against diameter", X: Axis{"diameter", quantity.Length, "mm"}, Y: Axis{"flow", quantity.Flow, "L/min"}, Words: "Flow rises with the square of the diameter.", Series: []Series{s}, Marks: []Mark{{v.N("diameter"), o[0].Value, "this"}}}}
+			r.Figures = []Chart{{Kind: "curve", Title: "Flow against diameter", X: Axis{"diameter", quantity.Length, "mm"}, Y: Axis{"flow", quantity.Flow, "L/min"}, Words: "Flow rises with the square of the diameter.", Series: []Series{s}, Marks: []Mark{{v.N("diameter"), o[0].Value, "this"}}}}
 		},
 	}
 }
@@ -77,7 +77,7 @@ func boreLeak() Definition {
 			now := leak(v.N("bore") - v.N("valve"))
 			return []Output{out("leak", "leak", now, quantity.Flow, "L/min"), out("new", "when new", leak(v.N("new")), quantity.Flow, "L/min"), out("clearance", "clearance on the diameter", v.N("bore")-v.N("valve"), quantity.Length, "mm")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = v.SayOutput(o[0]) + " passes."
 			if o[1].Value > 0 {
 				r.Headline = fmt.Sprintf("%s passes, %s times as much as when new.", v.SayOutput(o[0]), v.Num(o[0].Value/o[1].Value, 1))
@@ -89,7 +89,7 @@ func boreLeak() Definition {
 				c := top * float64(i) / 20
 				s.Points = append(s.Points, [2]float64{c, o[0].Value * math.Pow(c/o[2].Value, 3)})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Leak against clearance", X: Axis{"clearance", quantity.Length, "mm"}, Y: Axis{"leak", quantity.Flow, "L/min"}, Words: "Twice the clearance leaks eight times as much.", Series: []Series{s}, Marks: []Mark{{o[2].Value, o[0].Value, "now"}, {v.N("new"), o[1].Value, "new"}}}}
+			r.Figures = []Chart{{Kind: "curve", Title: "Leak against clearance", X: Axis{"clearance", quantity.Length, "mm"}, Y: Axis{"leak", quantity.Flow, "L/min"}, Words: "Twice the clearance leaks eight times as much.", Series: []Series{s}, Marks: []Mark{{o[2].Value, o[0].Value, "now"}, {v.N("new"), o[1].Value, "new"}}}}
 		},
 	}
 }
@@ -115,7 +115,7 @@ func leakDown() Definition {
 			}
 			return []Output{out("half", "half is lost after", half, quantity.Time, "s"), out("flow", "free air that leaks", flow, quantity.Flow, "L/min")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			good := o[0].Value >= v.N("least")
 			r.Headline = map[bool]string{true: "It holds: half is lost after ", false: "It leaks: half is lost after "}[good] + v.SayOutput(o[0]) + "."
 			s := Series{Name: "pressure", Role: "main"}
@@ -125,7 +125,7 @@ func leakDown() Definition {
 					s.Points = append(s.Points, [2]float64{t, v.N("from") * math.Exp(-math.Ln2*t/o[0].Value)})
 				}
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Pressure while it leaks", X: Axis{"time", quantity.Time, "s"}, Y: Axis{"pressure", quantity.Pressure, "bar"}, Words: "Pressure falls by half in the same time again and again.", Series: []Series{s}, Marks: []Mark{{0, v.N("from"), "first"}, {v.N("time"), v.N("to"), "last"}}}}
+			r.Figures = []Chart{{Kind: "curve", Title: "Pressure while it leaks", X: Axis{"time", quantity.Time, "s"}, Y: Axis{"pressure", quantity.Pressure, "bar"}, Words: "Pressure falls by half in the same time again and again.", Series: []Series{s}, Marks: []Mark{{0, v.N("from"), "first"}, {v.N("time"), v.N("to"), "last"}}}}
 		},
 	}
 }
@@ -150,7 +150,7 @@ func droop() Definition {
 			}
 			return []Output{out("gaps", "of the hot loss through gaps", gaps, quantity.Ratio, "%"), out("left", "pressure left hot", v.N("hot")/v.N("cold"), quantity.Ratio, "%").atLeast(0.75, 1)}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			switch g := o[0].Value; {
 			case g > 0.7:
 				r.Headline = "Gaps: worn bores, bushings or pump clearances. Hot oil slips through, cold oil does not."
@@ -161,8 +161,8 @@ func droop() Definition {
 			}
 			r.Detail = fmt.Sprintf("%s of the pressure is left when hot.", v.Say(o[1].Value, quantity.Ratio, "%"))
 			c := o[1].likelihoods("alike", "falls", "over")
-			r.Stated = []Stated{stated("pressure-cold", []string{"alike", "falls"}, map[string]float64{"alike": c["alike"], "falls": c["falls"]}, v.Say(v.N("cold"), quantity.Pressure, "psi")+" cold, "+v.Say(v.N("hot"), quantity.Pressure, "psi")+" hot")}
-			r.Figures = []Figure{{Kind: "bars", Title: "Where the oil goes when hot", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Share through gaps and through holes.", Bars: []Bar{{Label: "gaps", Value: o[0].Value, Text: v.Say(o[0].Value, quantity.Ratio, "%"), Emphasised: true}, {Label: "holes", Value: 1 - o[0].Value, Text: v.Say(1-o[0].Value, quantity.Ratio, "%")}}}}
+			r.Stated = []DerivedReading{stated("pressure-cold", []string{"alike", "falls"}, map[string]float64{"alike": c["alike"], "falls": c["falls"]}, v.Say(v.N("cold"), quantity.Pressure, "psi")+" cold, "+v.Say(v.N("hot"), quantity.Pressure, "psi")+" hot")}
+			r.Figures = []Chart{{Kind: "bars", Title: "Where the oil goes when hot", Y: Axis{"share", quantity.Ratio, "%"}, Words: "Share through gaps and through holes.", Bars: []Bar{{Label: "gaps", Value: o[0].Value, Text: v.Say(o[0].Value, quantity.Ratio, "%"), Emphasised: true}, {Label: "holes", Value: 1 - o[0].Value, Text: v.Say(1-o[0].Value, quantity.Ratio, "%")}}}}
 		},
 	}
 }
@@ -192,10 +192,10 @@ func coolerFlow() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			c := o[0].likelihoods("full", "weak", "over")
 			l := map[string]float64{"full": c["full"], "weak": c["weak"]}
-			r.Stated = []Stated{stated("cooler-flow", []string{"full", "weak"}, l, v.SayOutput(o[0]))}
+			r.Stated = []DerivedReading{stated("cooler-flow", []string{"full", "weak"}, l, v.SayOutput(o[0]))}
 			r.Headline = map[string]string{"full": "Full: ", "weak": "Weak: "}[r.Stated[0].State] + v.SayOutput(o[0]) + "."
 			switch {
 			case v.Chosen("valve") == "stuck":
@@ -206,7 +206,7 @@ func coolerFlow() Definition {
 			if len(o) > 1 && o[1].Value > si(30, quantity.Pressure, "psi") {
 				r.Detail = strings.TrimSpace(r.Detail + " The cooler takes much pressure: it is restricted.")
 			}
-			r.Figures = []Figure{{Kind: "bars", Title: "Flow", Y: Axis{"flow", quantity.Flow, "L/min"}, Words: "Flow beside the least that is good.", Bars: []Bar{{Label: "comes back", Value: o[0].Value, Need: v.N("least"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
+			r.Figures = []Chart{{Kind: "bars", Title: "Flow", Y: Axis{"flow", quantity.Flow, "L/min"}, Words: "Flow beside the least that is good.", Bars: []Bar{{Label: "comes back", Value: o[0].Value, Need: v.N("least"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},
 	}
 }
@@ -235,15 +235,15 @@ func coolerHeat() Definition {
 			const density, capacity = 820.0, 2000.0
 			return []Output{out("drop", "drop", drop, quantity.Rise, "K").within(v.N("least"), v.N("most")), out("heat", "heat taken out", v.N("flow")*density*capacity*math.Max(0, drop), quantity.Power, "kW")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			c := o[0].likelihoods("good", "none", "great")
-			r.Stated = []Stated{stated("cooler-drop", []string{"good", "none", "great"}, c, v.SayOutput(o[0]))}
+			r.Stated = []DerivedReading{stated("cooler-drop", []string{"good", "none", "great"}, c, v.SayOutput(o[0]))}
 			r.Headline = map[string]string{
 				"good":  "It cools: " + v.SayOutput(o[0]) + ", " + v.SayOutput(o[1]) + " taken out.",
 				"none":  "It hardly cools: fins blocked, fan or coolant side not working, or the flow goes past it.",
 				"great": "It cools what little passes: the oil side is restricted. Read the flow.",
 			}[r.Stated[0].State]
-			r.Figures = []Figure{{Kind: "bars", Title: "To the cooler and back", Y: Axis{"temperature", quantity.Temperature, "°C"}, Words: "Temperature of both lines.",
+			r.Figures = []Chart{{Kind: "bars", Title: "To the cooler and back", Y: Axis{"temperature", quantity.Temperature, "°C"}, Words: "Temperature of both lines.",
 				Bars: []Bar{{Label: "to it", Value: v.N("in"), Text: v.Say(v.N("in"), quantity.Temperature, "°C")}, {Label: "back", Value: v.N("out"), Low: v.N("in") - v.N("most"), High: v.N("in") - v.N("least"), Text: v.Say(v.N("out"), quantity.Temperature, "°C"), Emphasised: true}}}}
 		},
 	}

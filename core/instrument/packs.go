@@ -56,11 +56,11 @@ func stackClearance() Definition {
 			}
 			return []Output{out("clearance", "clearance", c, quantity.Length, "mm").within(v.N("low"), v.N("high")), out("each", "for each lined plate", c/float64(s.Lined), quantity.Length, "mm")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = verdict("The clearance, "+v.SayOutput(o[0])+",", o[0].Verdict)
 			at := (o[0].Value - v.N("low")) / (v.N("high") - v.N("low"))
 			r.Detail = fmt.Sprintf("%.0f %% of the way from the tight to the wide end; aim for the middle, not the ends.", 100*at)
-			f := Figure{Kind: "stack", Title: "The pack in section", Words: "From the piston to the snap ring.", Y: Axis{"", quantity.Length, "mm"}}
+			f := Chart{Kind: "stack", Title: "The pack in section", Words: "From the piston to the snap ring.", Y: Axis{"", quantity.Length, "mm"}}
 			f.Layers = append(f.Layers, Layer{"room: " + v.SayOutput(o[0]), "room", o[0].Value})
 			lined, steel := v.Count("lined"), v.Count("steel")
 			for i := range max(lined, steel) {
@@ -75,7 +75,7 @@ func stackClearance() Definition {
 				f.Layers = append(f.Layers, Layer{"wave plate", "plate", v.N("wave")})
 			}
 			f.Layers = append(f.Layers, Layer{"backing plate", "plate", v.N("backing")})
-			r.Figures = []Figure{f}
+			r.Figures = []Chart{f}
 			l := o[0].likelihoods("ok", "below", "above")
 			for _, f := range v.states {
 				r.Stated = append(r.Stated, stated(f, []string{"ok", "below", "above"}, l, v.SayOutput(o[0])))
@@ -134,7 +134,7 @@ func fillTime() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = "The plates touch after " + v.SayOutput(o[0]) + "."
 			if v.Has("wider") {
 				r.Detail = fmt.Sprintf("With the other clearance %+.0f ms: what adaptation has to make up for.", (o[2].Value-o[0].Value)*1e3)
@@ -153,7 +153,7 @@ func fillTime() Definition {
 					r.Headline = map[bool]string{true: "Clearly longer than usual: much clearance, a leak, or low pressure.", false: "Not clearly longer than usual."}[c.Above > 0.5] + " " + r.Headline
 				}
 			}
-			f := Figure{Kind: "curve", Title: "Fill time against clearance", X: Axis{"clearance", quantity.Length, "mm"}, Y: Axis{"time", quantity.Time, "ms"}, Words: "Time rises in proportion to clearance."}
+			f := Chart{Kind: "curve", Title: "Fill time against clearance", X: Axis{"clearance", quantity.Length, "mm"}, Y: Axis{"time", quantity.Time, "ms"}, Words: "Time rises in proportion to clearance."}
 			s := Series{Name: "fill", Role: "main"}
 			top := 1.8 * math.Max(v.N("clearance"), v.N("wider"))
 			for i := range 11 {
@@ -166,7 +166,7 @@ func fillTime() Definition {
 			if v.Has("wider") {
 				f.Marks = append(f.Marks, Mark{v.N("wider"), o[2].Value, "other"})
 			}
-			r.Figures = []Figure{f}
+			r.Figures = []Chart{f}
 		},
 	}
 }
@@ -222,7 +222,7 @@ func engagement() Definition {
 			return []Output{out("peak", "hottest at the surface", v.N("oil")+surface, quantity.Temperature, "°C"), out("energy", "energy turned into heat", s.Energy, quantity.Energy, "kJ"),
 				out("time", "time of slip", s.Time, quantity.Time, "s"), out("bulk", "plates after it", v.N("oil")+bulk, quantity.Temperature, "°C"), out("power", "power at the beginning", s.Peak, quantity.Power, "kW")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = fmt.Sprintf("The face reaches %s; the plates are left at %s.", v.SayOutput(o[0]), v.Say(o[3].Value, quantity.Temperature, "°C"))
 			switch hot := o[0].Value - 273.15; {
 			case hot > 400:
@@ -242,7 +242,7 @@ func engagement() Definition {
 				t := s.Time * float64(i) / 40
 				line.Points = append(line.Points, [2]float64{t, v.N("oil") + friction.PlateRise(s.Flux, s.Time, v.N("share"), v.N("steel")/2, t)})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Surface while it slips", X: Axis{"time", quantity.Time, "s"}, Y: Axis{"steel surface", quantity.Temperature, "°C"}, Words: "The face is hottest before the slip ends; a thin plate warms through meanwhile.",
+			r.Figures = []Chart{{Kind: "curve", Title: "Surface while it slips", X: Axis{"time", quantity.Time, "s"}, Y: Axis{"steel surface", quantity.Temperature, "°C"}, Words: "The face is hottest before the slip ends; a thin plate warms through meanwhile.",
 				Series: []Series{line}, Marks: []Mark{{at, o[0].Value, "hottest"}}}}
 		},
 	}
@@ -297,14 +297,14 @@ func airCheck() Definition {
 			}
 			return []Output{out("held", "held", v.N("held"), quantity.Pressure, "bar").atLeast(v.N("low"), v.N("supply")), out("lost", "lost", 1-v.N("held")/v.N("supply"), quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = verdict("What it holds, "+v.SayOutput(o[0])+",", o[0].Verdict)
-			bars := Figure{Kind: "bars", Title: "Beside the other circuits", Y: Axis{"held", quantity.Pressure, "bar"}, Words: "Pressure held by this circuit and the others.",
+			bars := Chart{Kind: "bars", Title: "Beside the other circuits", Y: Axis{"held", quantity.Pressure, "bar"}, Words: "Pressure held by this circuit and the others.",
 				Bars: []Bar{{Label: "this", Value: o[0].Value, Low: v.N("low"), High: v.N("supply"), Text: v.SayOutput(o[0]), Emphasised: true}}}
 			for i, x := range v.List("others") {
 				bars.Bars = append(bars.Bars, Bar{Label: fmt.Sprint(i + 1), Value: x, Low: v.N("low"), High: v.N("supply"), Text: v.Say(x, quantity.Pressure, "bar")})
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 			holds := o[0].likelihoods("holds", "leaks", "over")["holds"]
 			// What leaks is told by ear: right four times in five, common practice, no source.
 			l := map[string]float64{"holds": holds}

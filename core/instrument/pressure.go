@@ -36,7 +36,7 @@ func linePressure() Definition {
 				d.Inputs = append(d.Inputs, in)
 			}
 			d.compute = func(v Values) ([]Output, error) { return nil, nil }
-			d.tell = func(v Values, _ []Output, r *Result) { tellPattern(u, v, r) }
+			d.interpret = func(v Values, _ []Output, r *Result) { tellPattern(u, v, r) }
 			d.check = func(v Values) error {
 				if n := len(measuredRanges(u, v)); n < 3 {
 					return &InputError{d.Inputs[0].ID, fmt.Sprintf("%d ranges measured", n), "at least three ranges, so that circuits can be told apart"}
@@ -64,7 +64,7 @@ func measuredRanges(u *unitsheet.Unit, v Values) []unitsheet.Range {
 
 func tellPattern(u *unitsheet.Unit, v Values, out *Result) {
 	p := pattern{u: u, measured: measuredRanges(u, v), below: map[string]float64{}, above: map[string]float64{}}
-	bars := Figure{Kind: "bars", Title: "Read beside predicted", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure read in each range beside its window."}
+	bars := Chart{Kind: "bars", Title: "Read beside predicted", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure read in each range beside its window."}
 	for _, r := range p.measured {
 		c, err := measure.Compare(v.N(r.ID), v.U(r.ID), r.LineIdle.Low.SI, r.LineIdle.High.SI)
 		if err != nil {
@@ -85,8 +85,8 @@ func tellPattern(u *unitsheet.Unit, v Values, out *Result) {
 	l := p.likelihoods()
 	state := likeliest(p.states(), l)
 	out.Headline, out.Detail = p.words(state, l)
-	out.Stated = []Stated{{Finding: "pressure-pattern", State: state, Likelihood: soften(l), Value: p.values(v)}}
-	out.Figures = []Figure{bars}
+	out.Stated = []DerivedReading{{Finding: "pressure-pattern", State: state, Likelihood: soften(l), Value: p.values(v)}}
+	out.Figures = []Chart{bars}
 }
 
 type pattern struct {
@@ -259,15 +259,15 @@ func pressureRise() Definition {
 			return []Output{out("full", "at full throttle", v.N("full"), quantity.Pressure, "psi").within(v.N("full-low"), v.N("full-high")),
 				out("idle", "at idle", v.N("idle"), quantity.Pressure, "psi").within(v.N("idle-low"), v.N("idle-high")), out("rise", "rise", v.N("full")-v.N("idle"), quantity.Pressure, "psi")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			full, idle := o[0].likelihoods("in", "below", "above"), o[1].likelihoods("in", "below", "above")
 			// High from the start shows at idle; flat is good at idle, or low there too, and low at full throttle.
 			l := map[string]float64{"high": idle["above"], "flat": (1 - idle["above"]) * full["below"]}
 			l["rises"] = max(0, 1-l["high"]-l["flat"])
-			r.Stated = []Stated{stated("pressure-rise", []string{"rises", "flat", "high"}, l, v.Say(v.N("idle"), quantity.Pressure, "psi")+" to "+v.Say(v.N("full"), quantity.Pressure, "psi"))}
+			r.Stated = []DerivedReading{stated("pressure-rise", []string{"rises", "flat", "high"}, l, v.Say(v.N("idle"), quantity.Pressure, "psi")+" to "+v.Say(v.N("full"), quantity.Pressure, "psi"))}
 			r.Headline = map[string]string{"rises": "It rises as it should.", "flat": "It hardly rises: throttle-valve adjustment, boost valve, or a pump that has nothing to spare.", "high": "High from the start: boost or regulator stuck, or throttle pressure always full."}[r.Stated[0].State]
 			r.Points = []Point{{"idle", quantity.Quantity{SI: v.N("idle"), Dimension: quantity.Pressure}, string(o[1].Verdict)}, {"full", quantity.Quantity{SI: v.N("full"), Dimension: quantity.Pressure}, string(o[0].Verdict)}}
-			r.Figures = []Figure{{Kind: "bars", Title: "Idle and full throttle", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure read beside its window.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Idle and full throttle", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure read beside its window.",
 				Bars: []Bar{{Label: "idle", Value: v.N("idle"), Low: v.N("idle-low"), High: v.N("idle-high"), Text: v.SayOutput(o[1])}, {Label: "full throttle", Value: v.N("full"), Low: v.N("full-low"), High: v.N("full-high"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},
 	}

@@ -32,9 +32,9 @@ func pumpClearance() Definition {
 			}
 			return append(outs, out("leak", "lost at the side, against a pump at its limit", math.Pow(v.N("side")/v.N("side-most"), 3), quantity.Ratio, "%")), nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			in, value := 1.0, ""
-			bars := Figure{Kind: "bars", Title: "Clearances", Y: Axis{"clearance", quantity.Length, "mm"}, Words: "Each clearance beside its limit."}
+			bars := Chart{Kind: "bars", Title: "Clearances", Y: Axis{"clearance", quantity.Length, "mm"}, Words: "Each clearance beside its limit."}
 			for _, x := range o[:len(o)-1] {
 				in *= x.likelihoods("in", "under", "above")["in"]
 				if value != "" {
@@ -43,13 +43,13 @@ func pumpClearance() Definition {
 				value += x.Label + " " + v.SayOutput(x)
 				bars.Bars = append(bars.Bars, Bar{Label: x.Label, Value: x.Value, High: x.Window.High.SI, Text: v.SayOutput(x), Emphasised: x.Verdict == "above"})
 			}
-			r.Stated = []Stated{stated("pump-clearance", []string{"in", "above"}, map[string]float64{"in": in, "above": 1 - in}, value)}
+			r.Stated = []DerivedReading{stated("pump-clearance", []string{"in", "above"}, map[string]float64{"in": in, "above": 1 - in}, value)}
 			r.Headline = map[string]string{"in": "Inside its limits.", "above": "Worn: it loses hot oil and gives up first at idle."}[r.Stated[0].State]
 			if in > 0.05 && in < 0.95 {
 				r.Headline = "Near a limit: the feeler cannot tell. Measure it again, or with an indicator."
 			}
 			r.Detail = fmt.Sprintf("At the side it loses %s of what a pump at its limit loses.", v.Say(o[len(o)-1].Value, quantity.Ratio, "%"))
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 	}
 }
@@ -91,12 +91,12 @@ func reverseBoost() Definition {
 			half := 1 + (v.N("wanted")-1)/2
 			return []Output{out("over", "reverse over drive", v.N("reverse")/v.N("drive"), quantity.Ratio, "%").atLeast(half, 2*v.N("wanted")-1), out("rise", "rise", v.N("reverse")-v.N("drive"), quantity.Pressure, "psi")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			c := o[0].likelihoods("boosted", "same", "over")
-			r.Stated = []Stated{stated("pressure-reverse", []string{"boosted", "same"}, map[string]float64{"boosted": c["boosted"], "same": c["same"]}, v.Say(v.N("drive"), quantity.Pressure, "psi")+", reverse "+v.Say(v.N("reverse"), quantity.Pressure, "psi"))}
+			r.Stated = []DerivedReading{stated("pressure-reverse", []string{"boosted", "same"}, map[string]float64{"boosted": c["boosted"], "same": c["same"]}, v.Say(v.N("drive"), quantity.Pressure, "psi")+", reverse "+v.Say(v.N("reverse"), quantity.Pressure, "psi"))}
 			r.Headline = map[string]string{"boosted": "It is boosted.", "same": "It is not boosted: boost valve, its feed, or the manual valve out of step."}[r.Stated[0].State]
 			r.Detail = "Wanted: " + v.Say(v.N("wanted"), quantity.Ratio, "%") + " of drive. Reverse carries the highest torque on its elements."
-			r.Figures = []Figure{{Kind: "bars", Title: "Drive and reverse", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure in reverse beside what the boost should make of that in drive.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Drive and reverse", Y: Axis{"line pressure", quantity.Pressure, "psi"}, Words: "Pressure in reverse beside what the boost should make of that in drive.",
 				Bars: []Bar{{Label: "drive", Value: v.N("drive"), Text: v.Say(v.N("drive"), quantity.Pressure, "psi")}, {Label: "reverse", Value: v.N("reverse"), Need: v.N("drive") * v.N("wanted"), Text: v.Say(v.N("reverse"), quantity.Pressure, "psi"), Emphasised: true}}}}
 		},
 	}
@@ -125,10 +125,10 @@ func feedLimit() Definition {
 			}
 			return []Output{out("feed", "feed", v.N("feed"), quantity.Pressure, "psi").within(v.N("low"), v.N("high")), out("part", "of line pressure", v.N("feed")/v.N("line"), quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
-			r.Stated = []Stated{stated("feed-pressure", []string{"limited", "low", "high"}, o[0].likelihoods("limited", "low", "high"), v.SayOutput(o[0])+" at "+v.Say(v.N("line"), quantity.Pressure, "psi"))}
+		interpret: func(v Values, o []Output, r *Result) {
+			r.Stated = []DerivedReading{stated("feed-pressure", []string{"limited", "low", "high"}, o[0].likelihoods("limited", "low", "high"), v.SayOutput(o[0])+" at "+v.Say(v.N("line"), quantity.Pressure, "psi"))}
 			r.Headline = map[string]string{"limited": "Limited as it should be.", "low": "Below its limit: worn bore of the limit valve, or a solenoid that leaks. Every solenoid behind it is weak.", "high": "It follows line pressure up: the limit valve sticks open, every shift is hard."}[r.Stated[0].State]
-			r.Figures = []Figure{{Kind: "bars", Title: "Line and feed", Y: Axis{"pressure", quantity.Pressure, "psi"}, Words: "Feed beside its limits, and the line that feeds it.",
+			r.Figures = []Chart{{Kind: "bars", Title: "Line and feed", Y: Axis{"pressure", quantity.Pressure, "psi"}, Words: "Feed beside its limits, and the line that feeds it.",
 				Bars: []Bar{{Label: "line", Value: v.N("line"), Text: v.Say(v.N("line"), quantity.Pressure, "psi")}, {Label: "feed", Value: o[0].Value, Low: v.N("low"), High: v.N("high"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},
 	}

@@ -41,7 +41,7 @@ func fluidReport() Definition {
 			}
 			return []Output{out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), out("sound", "nothing wrong", sound, quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, _ []Output, r *Result) {
+		interpret: func(v Values, _ []Output, r *Result) {
 			report, lines := reportOf(v)
 			if lines == 0 {
 				r.Headline = "Type what the report holds; what it does not hold stays empty."
@@ -55,13 +55,13 @@ func fluidReport() Definition {
 			for _, x := range suspects {
 				all = append(all, pointer{x.Title, x.Action, x.Share})
 			}
-			var bars Figure
+			var bars Chart
 			r.Headline, r.Detail, bars = pointTo(all, sound, "Nothing out of the usual for this distance.")
-			limits := Figure{Kind: "bars", Title: "Values beside what is usual at this distance", Y: Axis{"of what is usual", quantity.Ratio, "%"}, Words: "Each value as a part of what is usual at most; high is from two and a half times that."}
+			limits := Chart{Kind: "bars", Title: "Values beside what is usual at this distance", Y: Axis{"of what is usual", quantity.Ratio, "%"}, Words: "Each value as a part of what is usual at most; high is from two and a half times that."}
 			for _, l := range report.Lines() {
 				limits.Bars = append(limits.Bars, Bar{Label: l.Title, Value: math.Min(4, l.Value/l.Limit), Need: 1, Text: fmt.Sprintf("%s %s, usual up to %s: %s", v.Sig(l.Value, 3), l.Unit, v.Sig(l.Limit, 2), []string{"usual", "raised", "high"}[l.Level]), Emphasised: l.Level > 0})
 			}
-			r.Figures = []Figure{limits, bars}
+			r.Figures = []Chart{limits, bars}
 			if g := report.Glycol; g != "" {
 				l := map[string]float64{"clear": 0, "glycol": 0}
 				l[map[string]string{"yes": "glycol", "no": "clear"}[g]] = 1

@@ -293,8 +293,8 @@ func (d Definition) run(v Values) (Result, error) {
 		}
 		o.Verdict = c.Verdict
 	}
-	if d.tell != nil {
-		d.tell(v, r.Outputs, &r)
+	if d.interpret != nil {
+		d.interpret(v, r.Outputs, &r)
 	}
 	r.Next = d.follows(v, r.Outputs)
 	return r, nil

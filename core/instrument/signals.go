@@ -41,12 +41,12 @@ func vacuum() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			strong := o[0].likelihoods("strong", "weak", "over")
 			engine := map[string]float64{"strong": strong["strong"], "weak": strong["weak"]}
-			r.Stated = []Stated{stated("engine-vacuum", []string{"strong", "weak"}, engine, v.SayOutput(o[0]))}
+			r.Stated = []DerivedReading{stated("engine-vacuum", []string{"strong", "weak"}, engine, v.SayOutput(o[0]))}
 			r.Headline = map[string]string{"strong": "The engine makes enough.", "weak": "The engine makes too little: mend it first, the unit only follows."}[r.Stated[0].State]
-			bars := Figure{Kind: "bars", Title: "Vacuum", Y: Axis{"vacuum", quantity.Pressure, "kPa"}, Words: "What is read beside the least at this height.",
+			bars := Chart{Kind: "bars", Title: "Vacuum", Y: Axis{"vacuum", quantity.Pressure, "kPa"}, Words: "What is read beside the least at this height.",
 				Bars: []Bar{{Label: "engine", Value: o[0].Value, Need: o[0].Window.Low.SI, Text: v.SayOutput(o[0]), Emphasised: true}}}
 			if len(o) > 1 {
 				lost := o[1].likelihoods("full", "under", "lost")
@@ -63,7 +63,7 @@ func vacuum() Definition {
 				bars.Bars = append(bars.Bars, Bar{Label: "modulator", Value: v.N("modulator"), Need: math.Max(0, o[0].Value-v.N("lost")), Text: v.Say(v.N("modulator"), quantity.Pressure, "kPa")})
 			}
 			r.Detail = "Least here: " + v.Say(o[0].Window.Low.SI, quantity.Pressure, "kPa") + ". A needle that swings at idle is a valve or a cylinder."
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 	}
 }
@@ -161,7 +161,7 @@ func governor() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			g, _ := governorIn(v) // computed before
 			speeds := v.List("speeds")
 			made := 0.0
@@ -185,7 +185,7 @@ func governor() Definition {
 				r.Outputs[1].Verdict, sticks = hang.Verdict, hang.Above
 			}
 			l := map[string]float64{"sticks": sticks, "low": (1 - sticks) * c.Below, "follows": (1 - sticks) * (1 - c.Below)}
-			r.Stated = []Stated{stated("governor-pressure", []string{"follows", "low", "sticks"}, l, v.SayOutput(r.Outputs[0])+" of what it should be")}
+			r.Stated = []DerivedReading{stated("governor-pressure", []string{"follows", "low", "sticks"}, l, v.SayOutput(r.Outputs[0])+" of what it should be")}
 			r.Headline = map[string]string{
 				"follows": "It follows road speed.",
 				"low":     "Low: rings, screen, drive gear or a weight that hangs; every shift comes late.",
@@ -209,11 +209,11 @@ func governor() Definition {
 					down.Points = append(down.Points, [2]float64{s, d[i]})
 				}
 			}
-			f := Figure{Kind: "curve", Title: "Governor pressure", X: Axis{"road speed", quantity.Speed, "km/h"}, Y: Axis{"pressure", quantity.Pressure, "psi"}, Words: "Pressure read at each speed beside what the weights make.", Series: []Series{should, up}}
+			f := Chart{Kind: "curve", Title: "Governor pressure", X: Axis{"road speed", quantity.Speed, "km/h"}, Y: Axis{"pressure", quantity.Pressure, "psi"}, Words: "Pressure read at each speed beside what the weights make.", Series: []Series{should, up}}
 			if len(down.Points) > 0 {
 				f.Series = append(f.Series, down)
 			}
-			r.Figures = []Figure{f}
+			r.Figures = []Chart{f}
 		},
 	}
 }

@@ -90,7 +90,7 @@ func window() Definition {
 			}
 			return []Output{o.within(v.N("low"), v.N("high"))}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = verdict(v.title, o[0].Verdict)
 			at := "it has no width"
 			if v.N("high") > v.N("low") {
@@ -147,7 +147,7 @@ func selectiveFit() Definition {
 			}
 			return []Output{out("room", "clearance it gives", best.Room, quantity.Length, "mm").within(v.N("low"), v.N("high")), out("ways", "ways within the window", float64(f.Within), quantity.Ratio, "").whole()}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			f, kinds, err := fitOf(v)
 			if err != nil {
 				return // impossible: computed before
@@ -174,11 +174,11 @@ func selectiveFit() Definition {
 			}
 			r.Headline = "Take " + say(f.Best[0]) + ": " + v.Say(f.Best[0].Room, quantity.Length, "mm") + "."
 			r.Detail = fmt.Sprintf("%d of %d ways are inside the window; this is the nearest to what is aimed for.", f.Within, f.Tried)
-			bars := Figure{Kind: "bars", Title: "The best ways", Y: Axis{"clearance", quantity.Length, "mm"}, Words: "Clearance of the best ways within the window."}
+			bars := Chart{Kind: "bars", Title: "The best ways", Y: Axis{"clearance", quantity.Length, "mm"}, Words: "Clearance of the best ways within the window."}
 			for i, x := range f.Best[:min(6, len(f.Best))] {
 				bars.Bars = append(bars.Bars, Bar{Label: say(x), Value: x.Room, Low: v.N("low"), High: v.N("high"), Text: v.Say(x.Room, quantity.Length, "mm"), Emphasised: i == 0})
 			}
-			r.Figures = []Figure{bars}
+			r.Figures = []Chart{bars}
 		},
 	}
 }
@@ -246,7 +246,7 @@ func flatness() Definition {
 			}
 			return []Output{out("flatness", "out of flat by", f, quantity.Length, "mm").atMost(v.N("most"))}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			good := o[0].Value <= v.N("most")
 			r.Outputs[0].U = si(0.01, quantity.Length, "mm") // a feeler's step, as a rectangular distribution and a bit
 			r.state(v, []string{"flat", "warped"})
@@ -255,7 +255,7 @@ func flatness() Definition {
 			for i, h := range v.List("heights") {
 				s.Points = append(s.Points, [2]float64{float64(i + 1), h})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "The face along the line", X: Axis{"place", quantity.Ratio, ""}, Y: Axis{"height", quantity.Length, "mm"}, Words: "Heights along the line.", Series: []Series{s}}}
+			r.Figures = []Chart{{Kind: "curve", Title: "The face along the line", X: Axis{"place", quantity.Ratio, ""}, Y: Axis{"height", quantity.Length, "mm"}, Words: "Heights along the line.", Series: []Series{s}}}
 		},
 	}
 }
@@ -349,7 +349,7 @@ func coning() Definition {
 			}
 			return []Output{out("cone", "inner edge higher by", c.Face, quantity.Length, "mm").within(v.N("wanted")-v.N("give"), v.N("wanted")+v.N("give")), out("angle", "angle", c.Angle, quantity.Angle, "°")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			c, want := o[0].Value, v.N("wanted")
 			switch {
 			case o[0].Verdict == measure.Conforms:
@@ -367,7 +367,7 @@ func coning() Definition {
 					r.Stated = append(r.Stated, stated(f, []string{"right", "inverted"}, map[string]float64{"right": held.Inside, "inverted": held.Below}, v.Say(c, quantity.Length, "mm")))
 				}
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "The face in section, height exaggerated", X: Axis{"radius", quantity.Length, "mm"}, Y: Axis{"height", quantity.Length, "mm"}, Words: "From the inner to the outer edge.",
+			r.Figures = []Chart{{Kind: "curve", Title: "The face in section, height exaggerated", X: Axis{"radius", quantity.Length, "mm"}, Y: Axis{"height", quantity.Length, "mm"}, Words: "From the inner to the outer edge.",
 				Series: []Series{{"face", "main", [][2]float64{{v.N("inner-edge") / 2, c}, {v.N("outer-edge") / 2, 0}}}, {"wanted", "limit", [][2]float64{{v.N("inner-edge") / 2, want}, {v.N("outer-edge") / 2, 0}}}}}}
 		},
 	}
@@ -398,7 +398,7 @@ func runout() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			// Highest less lowest of many: its uncertainty is that of two readings.
 			r.Outputs[0].U = v.N("u") / 2 * math.Sqrt2
 			good := "in"
@@ -428,7 +428,7 @@ func runout() Definition {
 				all.Points = append(all.Points, [2]float64{a, x})
 				once.Points = append(once.Points, [2]float64{a, mean + o[1].Value/2*math.Cos(a-o[2].Value)})
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Round one turn", X: Axis{"angle", quantity.Angle, "°"}, Y: Axis{"indicator", quantity.Length, "mm"}, Words: "Readings, and the part that repeats once in a turn.", Series: []Series{once, all}}}
+			r.Figures = []Chart{{Kind: "curve", Title: "Round one turn", X: Axis{"angle", quantity.Angle, "°"}, Y: Axis{"indicator", quantity.Length, "mm"}, Words: "Readings, and the part that repeats once in a turn.", Series: []Series{once, all}}}
 		},
 	}
 }
@@ -468,7 +468,7 @@ func wearLeft() Definition {
 			}
 			return []Output{out("left", "distance left", w.Left, quantity.Distance, "km"), out("used", "used up", w.Used, quantity.Ratio, "%"), out("rate", "worn in each 10,000 km", w.Rate*1e7, quantity.Length, "mm")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			switch {
 			case o[0].Value == 0:
 				r.Headline = "It is at its limit: replace it."
@@ -477,7 +477,7 @@ func wearLeft() Definition {
 			default:
 				r.Headline = v.SayOutput(o[0]) + " left at this rate."
 			}
-			r.Figures = []Figure{{Kind: "curve", Title: "Size over distance", X: Axis{"distance", quantity.Distance, "km"}, Y: Axis{"size", quantity.Length, "mm"}, Words: "From new over now to the limit.",
+			r.Figures = []Chart{{Kind: "curve", Title: "Size over distance", X: Axis{"distance", quantity.Distance, "km"}, Y: Axis{"size", quantity.Length, "mm"}, Words: "From new over now to the limit.",
 				Series: []Series{{"worn so far", "main", [][2]float64{{0, v.N("new")}, {v.N("distance"), v.N("now")}}}, {"to come", "other", [][2]float64{{v.N("distance"), v.N("now")}, {v.N("distance") + o[0].Value, math.Min(v.N("now"), v.N("limit"))}}}, {"limit", "limit", [][2]float64{{0, v.N("limit")}, {v.N("distance") + o[0].Value, v.N("limit")}}}}}}
 			c, err := measure.Compare(v.N("now"), v.U("now"), v.N("limit"), v.N("new"))
 			for _, f := range v.states {

@@ -42,10 +42,10 @@ func fluidSpoilt() Definition {
 					d.input("drain").Default = u.Sheet.Fluid.Refill
 				}
 			}
-			tell := d.tell
-			d.tell = func(v Values, o []Output, r *Result) {
+			tell := d.interpret
+			d.interpret = func(v Values, o []Output, r *Result) {
 				tell(v, o, r)
-				r.Figures = []Figure{fateList(spoiltOf(v), partsOf(u))}
+				r.Figures = []Chart{fateList(spoiltOf(v), partsOf(u))}
 			}
 			return nil
 		},
@@ -63,9 +63,9 @@ func fluidSpoilt() Definition {
 			}
 			return []Output{out("times", "changes until it is dry", float64(n), quantity.Ratio, "").whole(), out("used", "fluid that takes", float64(n)*v.N("drain"), quantity.Volume, "L"), out("left", "left then", fluid.Left(v.N("amount"), share, n), quantity.Ratio, "%")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			s := spoiltOf(v)
-			r.Figures = []Figure{fateList(s, nil)}
+			r.Figures = []Chart{fateList(s, nil)}
 			if s.TookUp() {
 				r.Headline = "The linings took it up: the unit comes apart, every lined part is renewed."
 				return
@@ -106,8 +106,8 @@ func partsOf(u *unitsheet.Unit) map[string]string {
 }
 
 // fateList is the list of parts with what is done with each; names are those of a unit, nil without one.
-func fateList(s fluid.Spoilt, names map[string]string) Figure {
-	list := Figure{Kind: "list", Title: "What is done with each part", Words: "Renew, clean or look, with the reason."}
+func fateList(s fluid.Spoilt, names map[string]string) Chart {
+	list := Chart{Kind: "list", Title: "What is done with each part", Words: "Renew, clean or look, with the reason."}
 	for _, f := range s.Fates() {
 		name := fatedParts[f.Part]
 		if names != nil {
@@ -139,7 +139,7 @@ func coolerFlush() Definition {
 			}
 			return []Output{out("flow", "flow after flushing", v.N("volume")/v.N("time"), quantity.Flow, "L/min").atLeast(v.N("least"), 3*v.N("least"))}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			flow := 0.0
 			if len(o) > 0 {
 				flow = max(o[0].Value, 1e-12) // nothing came: it was flushed all the same
@@ -151,7 +151,7 @@ func coolerFlush() Definition {
 				r.Detail = "Its thermostat or check valve is taken out, cleaned or renewed: a flake holds it open or shut. " + r.Detail
 			}
 			if len(o) > 0 {
-				r.Figures = []Figure{{Kind: "bars", Title: "Flow", Y: Axis{"flow", quantity.Flow, "L/min"}, Words: "Flow after flushing beside the least that is good.", Bars: []Bar{{Label: "comes back", Value: o[0].Value, Need: v.N("least"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
+				r.Figures = []Chart{{Kind: "bars", Title: "Flow", Y: Axis{"flow", quantity.Flow, "L/min"}, Words: "Flow after flushing beside the least that is good.", Bars: []Bar{{Label: "comes back", Value: o[0].Value, Need: v.N("least"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 			}
 		},
 	}

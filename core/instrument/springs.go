@@ -50,19 +50,19 @@ func springWire() Definition {
 			return []Output{out("force", "load at work", force, quantity.Force, "N"), out("rate", "rate", rate, quantity.SpringRate, "N/mm"), out("stress", "stress in the wire", w.Stress(force), quantity.Pressure, "MPa"),
 				out("solid", "coils on top of each other at", solid, quantity.Length, "mm"), out("most", "load there", rate*(v.N("free")-solid), quantity.Force, "N")}, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			r.Headline = fmt.Sprintf("%s at work, %s.", v.SayOutput(o[0]), v.SayOutput(o[1]))
 			if o[2].Value > 9e8 {
 				r.Detail = "The stress is more than spring wire bears for long: it sets."
 			}
-			r.Figures = []Figure{springLine(v, hydraulics.Line{Free: v.N("free"), Rate: o[1].Value}, o[3].Value, v.N("at"), nil)}
+			r.Figures = []Chart{springLine(v, hydraulics.Line{Free: v.N("free"), Rate: o[1].Value}, o[3].Value, v.N("at"), nil)}
 		},
 	}
 }
 
 // springLine draws force over length.
-func springLine(v Values, l hydraulics.Line, shortest, working float64, others []hydraulics.Match) Figure {
-	f := Figure{Kind: "curve", Title: "Force over length", X: Axis{"length", quantity.Length, "mm"}, Y: Axis{"force", quantity.Force, "N"}, Words: "Force rises evenly as the spring is pressed.",
+func springLine(v Values, l hydraulics.Line, shortest, working float64, others []hydraulics.Match) Chart {
+	f := Chart{Kind: "curve", Title: "Force over length", X: Axis{"length", quantity.Length, "mm"}, Y: Axis{"force", quantity.Force, "N"}, Words: "Force rises evenly as the spring is pressed.",
 		Series: []Series{{"this spring", "main", [][2]float64{{shortest, l.Force(shortest)}, {l.Free, 0}}}}, Marks: []Mark{{working, l.Force(working), "at work"}}}
 	for _, m := range others {
 		f.Series = append(f.Series, Series{m.Name, "other", [][2]float64{{shortest, m.Line.Force(shortest)}, {m.Line.Free, 0}}})
@@ -104,7 +104,7 @@ func springWeigh() Definition {
 			}
 			return outs, nil
 		},
-		tell: func(v Values, o []Output, r *Result) {
+		interpret: func(v Values, o []Output, r *Result) {
 			l, err := weighed(v)
 			if err != nil {
 				return // impossible: computed before
@@ -114,7 +114,7 @@ func springWeigh() Definition {
 				c, err := measure.Compare(o[3].Value, o[3].U, 0.95, 1.05) // within 5 %: common practice, no source
 				if err == nil {
 					l := map[string]float64{"right": c.Inside, "weak": c.Below, "other": c.Above}
-					r.Stated = []Stated{stated("regulator-spring", []string{"right", "weak", "other"}, l, v.SayOutput(o[0]))}
+					r.Stated = []DerivedReading{stated("regulator-spring", []string{"right", "weak", "other"}, l, v.SayOutput(o[0]))}
 					r.Detail = map[string]string{"right": "That is the load of the sheet.", "weak": "Weaker than the sheet: tired, or another spring.", "other": "Stiffer than the sheet: another spring, or a shim under it."}[r.Stated[0].State]
 				}
 			}
@@ -133,7 +133,7 @@ func springWeigh() Definition {
 					r.Detail = strings.TrimSpace(r.Detail + fmt.Sprintf(" Nearest on hand: %s (%s free, %s) with %s, %+.1f %%.", best.Name, v.Say(best.Line.Free, quantity.Length, "mm"), v.Say(best.Line.Rate, quantity.SpringRate, "N/mm"), v.Say(best.Force, quantity.Force, "N"), 100*best.Off))
 				}
 			}
-			r.Figures = []Figure{springLine(v, l, 0.9*math.Min(v.N("work"), math.Min(v.N("length1"), v.N("length2"))), v.N("work"), matches[:min(3, len(matches))])}
+			r.Figures = []Chart{springLine(v, l, 0.9*math.Min(v.N("work"), math.Min(v.N("length1"), v.N("length2"))), v.N("work"), matches[:min(3, len(matches))])}
 		},
 	}
 }

@@ -94,7 +94,7 @@ func Next(a *diagnose.Assessment, stand VehicleState, eco Economics) Recommendat
 	slices.SortStableFunc(out.Best, better)
 	out.Best = out.Best[:min(3, len(out.Best))]
 	for i := range out.Best {
-		p.tell(&out.Best[i])
+		p.addResults(&out.Best[i])
 	}
 	if len(out.Best) == 0 {
 		out.Stop = stopReason(a)
@@ -234,8 +234,8 @@ func (p *planner) before(out *Advice) {
 	}
 }
 
-// tell adds what each result of a check would mean: those of the finding that moves the leader most.
-func (p *planner) tell(a *Advice) {
+// addResults adds what each result of a check would mean: those of the finding that moves the leader most.
+func (p *planner) addResults(a *Advice) {
 	most, lead := -1.0, p.leads()
 	told, _ := p.candidates(a.Check)
 	for _, x := range told {
@@ -326,6 +326,6 @@ func (p *planner) drive() Advice {
 	if best.Check.ID == "" {
 		return Advice{}
 	}
-	p.tell(&best)
+	p.addResults(&best)
 	return best
 }

@@ -63,7 +63,7 @@ func Contrasted(a *diagnose.Assessment, w diagnose.Weights, first, second int, s
 		}
 	}
 	if out.Check != nil {
-		p.tell(out.Check)
+		p.addResults(out.Check)
 	}
 	return out
 }

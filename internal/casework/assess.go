@@ -86,7 +86,7 @@ func (s *Service) assess(ctx context.Context, n *knowledge.Network, in diagnose.
 	if err != nil {
 		return nil, err
 	}
-	a, ok := s.memory.Get(key)
+	a, ok := s.assessmentCache.Get(key)
 	if ok && (a.Exact || a.full || !full) {
 		return a, nil
 	}
@@ -100,7 +100,7 @@ func (s *Service) assess(ctx context.Context, n *knowledge.Network, in diagnose.
 		return nil, err
 	}
 	a = &assessment{Assessment: made, full: full && ctx.Err() == nil}
-	s.memory.Add(key, a)
+	s.assessmentCache.Add(key, a)
 	return a, nil
 }
 
@@ -118,7 +118,7 @@ func (s *Service) before(n *knowledge.Network, c Case, readings []Reading) *asse
 	if err != nil {
 		return nil
 	}
-	a, _ := s.memory.Get(key)
+	a, _ := s.assessmentCache.Get(key)
 	return a
 }
 

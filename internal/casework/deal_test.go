@@ -433,10 +433,10 @@ func TestPicturesAreKeptByWhatTheyAre(t *testing.T) {
 			t.Errorf("%v, want it named as %s", err, field)
 		}
 	}
-	if v, err = s.DropPhoto(ctx, id, casework.Guard{}, v.Case.Photos[0].ID); err != nil || len(v.Case.Pictures()) != 0 {
+	if v, err = s.WithdrawPhoto(ctx, id, casework.Guard{}, v.Case.Photos[0].ID); err != nil || len(v.Case.Pictures()) != 0 {
 		t.Errorf("%v", err)
 	}
-	if _, err := s.DropPhoto(ctx, id, casework.Guard{}, "nothing"); !errors.Is(err, casework.ErrNotFound) {
+	if _, err := s.WithdrawPhoto(ctx, id, casework.Guard{}, "nothing"); !errors.Is(err, casework.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 }

@@ -210,12 +210,12 @@ func (s *Service) Decide(ctx context.Context, id string, g Guard, d NewDecision)
 
 // frozen is an answered snapshot as a decision.
 func frozen(d NewDecision, snap Snapshot) (Decision, error) {
-	data, digest, err := sealed(snap)
+	data, digest, err := encodeWithDigest(snap)
 	return Decision{ID: newID("d"), Option: d.Option, Estimate: d.estimate, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: snap.At, Snapshot: data, Digest: digest}, err
 }
 
-// sealed is a value as JSON with its digest.
-func sealed(v any) (data []byte, digest string, err error) {
+// encodeWithDigest is a value as JSON with its digest.
+func encodeWithDigest(v any) (data []byte, digest string, err error) {
 	if data, err = json.Marshal(v); err != nil {
 		return nil, "", err
 	}
@@ -298,7 +298,7 @@ func (s *Service) snapshot(ctx context.Context, at Standing, ch decide.Choices) 
 	if err != nil {
 		return Snapshot{}, o, err
 	}
-	turns, err := o.model.Turns(cmp.Rows, ch)
+	turns, err := o.model.BreakEvens(cmp.Rows, ch)
 	if err != nil {
 		return Snapshot{}, o, asField(err)
 	}
@@ -331,7 +331,7 @@ func snapshotOption(r decide.Row) SnapshotOption {
 	return out
 }
 
-func snapshotWatch(w decide.Watch) *SnapshotWatch {
+func snapshotWatch(w decide.Deferral) *SnapshotWatch {
 	out := &SnapshotWatch{IntervalKm: w.Interval / 1e3, Hazard: w.Hazard}
 	for _, x := range w.Next {
 		out.Next = append(out.Next, SnapshotNext{x.Title, x.By, x.Probability, int64(x.Cost)})
@@ -375,12 +375,12 @@ func (s *Service) DecisionSnapshot(ctx context.Context, caseID, decision string)
 		return Snapshot{}, "", &NotFoundError{Kind: "decision", ID: decision}
 	}
 	d := c.Decisions[i]
-	snap, err := unsealed[Snapshot](d.Snapshot, d.Digest, "decision "+decision)
+	snap, err := decodeWithDigest[Snapshot](d.Snapshot, d.Digest, "decision "+decision)
 	return snap, d.Digest, err
 }
 
-// unsealed reads what was sealed, after comparing its digest.
-func unsealed[T any](data []byte, digest, what string) (T, error) {
+// decodeWithDigest reads what was sealed, after comparing its digest.
+func decodeWithDigest[T any](data []byte, digest, what string) (T, error) {
 	var out T
 	if sum := sha256.Sum256(data); hex.EncodeToString(sum[:]) != digest {
 		return out, fmt.Errorf("%s does not match its digest: the data folder was changed from outside", what)
@@ -388,9 +388,9 @@ func unsealed[T any](data []byte, digest, what string) (T, error) {
 	return out, json.Unmarshal(data, &out)
 }
 
-// rests is the digest of what an estimate rests on: what leads, and what each option costs and leaves. A reading that changes
+// fingerprint is the digest of what an estimate rests on: what leads, and what each option costs and leaves. A reading that changes
 // neither leaves an estimate as it is.
-func (o offer) rests() string {
+func (o offer) fingerprint() string {
 	h := sha256.New()
 	if len(o.ranking.Suspects) > 0 {
 		fmt.Fprintf(h, "%q\n", o.ranking.Suspects[0].Cause.ID)

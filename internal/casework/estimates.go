@@ -43,8 +43,8 @@ func (s *Service) newEstimate(ctx context.Context, st Standing, by string, valid
 	var token [18]byte
 	_, _ = rand.Read(token[:]) // never fails on supported systems (crypto/rand documentation)
 	snap.By = by
-	data, digest, err := sealed(snap)
-	return Estimate{ID: newID("o"), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Rests: now.rests(), Snapshot: data, Digest: digest}, err
+	data, digest, err := encodeWithDigest(snap)
+	return Estimate{ID: newID("o"), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Fingerprint: now.fingerprint(), Snapshot: data, Digest: digest}, err
 }
 
 // States of an estimate.
@@ -95,7 +95,7 @@ func (s *Service) answerable(ctx context.Context, st Standing, token string) (An
 	o := c.Estimates[i]
 	out := Answerable{Expires: o.Expires, Address: st.Settings.Address, estimate: o}
 	var err error
-	if out.Snapshot, err = unsealed[Snapshot](o.Snapshot, o.Digest, "estimate "+o.ID); err != nil {
+	if out.Snapshot, err = decodeWithDigest[Snapshot](o.Snapshot, o.Digest, "estimate "+o.ID); err != nil {
 		return out, err
 	}
 	v := View{Case: c}
@@ -110,7 +110,7 @@ func (s *Service) answerable(ctx context.Context, st Standing, token string) (An
 	if err != nil {
 		return out, err
 	}
-	if c.Closed != nil || now.rests() != o.Rests {
+	if c.Closed != nil || now.fingerprint() != o.Fingerprint {
 		out.State = EstimateStale
 	}
 	return out, nil
@@ -210,7 +210,7 @@ type EstimateView struct {
 func (v *View) estimates(now time.Time) {
 	for i, o := range v.Case.Estimates {
 		ov := EstimateView{ID: o.ID, Token: o.Token, By: o.By, At: o.At, Expires: o.Expires, State: v.Case.estimateState(i, now)}
-		if snap, err := unsealed[Snapshot](o.Snapshot, o.Digest, "estimate"); err == nil {
+		if snap, err := decodeWithDigest[Snapshot](o.Snapshot, o.Digest, "estimate"); err == nil {
 			for _, x := range snap.Options {
 				ov.Options = append(ov.Options, x.Title)
 			}

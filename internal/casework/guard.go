@@ -44,17 +44,17 @@ type Standing struct {
 // Changes is what a use case adds to a case. All of it is kept, or nothing. The numbers of what is appended follow on from
 // those of the held case.
 type Changes struct {
-	Plain        *Case // its plain columns
-	Readings     []Reading
-	Measurements []Measurement
-	Marks        []Mark
-	Unmarked     []Mark // kind and ref count
-	Proofs       []Proof
-	Decision     *Decision
-	Estimate     *Estimate
-	Record       *Record
-	Photo        *Photo
-	Dropped      string // id of a picture that is taken out
+	Plain          *Case // its plain columns
+	Readings       []Reading
+	Measurements   []Measurement
+	Marks          []Mark
+	Unmarked       []Mark // kind and ref count
+	Proofs         []Proof
+	Decision       *Decision
+	Estimate       *Estimate
+	Record         *Record
+	Photo          *Photo
+	WithdrawnPhoto string // id of a picture that is taken out
 
 	Done Done
 }
@@ -65,7 +65,7 @@ type Done struct{ Key, What string }
 // None reports whether there is nothing to be kept.
 func (c Changes) None() bool {
 	return c.Plain == nil && len(c.Readings)+len(c.Measurements)+len(c.Marks)+len(c.Unmarked)+len(c.Proofs) == 0 &&
-		c.Decision == nil && c.Estimate == nil && c.Record == nil && c.Photo == nil && c.Dropped == ""
+		c.Decision == nil && c.Estimate == nil && c.Record == nil && c.Photo == nil && c.WithdrawnPhoto == ""
 }
 
 // fingerprint tells one thing done from another: the use case and everything that it was asked for.

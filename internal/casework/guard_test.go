@@ -135,7 +135,7 @@ func guardedUses(t *testing.T) []guarded {
 			}
 			return v.Case.Kept()[len(v.Case.Kept())-1].ID
 		}, func(s *casework.Service, id, with string, g casework.Guard, _, _ int) error {
-			_, err := s.TakeBack(ctx, id, g, with, "Tobin")
+			_, err := s.WithdrawMeasurement(ctx, id, g, with, "Tobin")
 			return err
 		}},
 		{"proof", true, nothing, func(s *casework.Service, id, _ string, g casework.Guard, round, i int) error {
@@ -161,7 +161,7 @@ func guardedUses(t *testing.T) []guarded {
 			}
 			return v.Case.Photos[len(v.Case.Photos)-1].ID
 		}, func(s *casework.Service, id, with string, g casework.Guard, _, _ int) error {
-			_, err := s.DropPhoto(ctx, id, g, with)
+			_, err := s.WithdrawPhoto(ctx, id, g, with)
 			return err
 		}},
 		{"close", false, func(t *testing.T, s *casework.Service, id string) string {

@@ -194,7 +194,7 @@ func (s *Service) Calculate(ctx context.Context, at InstrumentAt, gauge string, 
 type StatedTitle struct{ Finding, State, Title string }
 
 // StatedTitles are those of the readings that the case's unit has; without a case there are none.
-func (s *Service) StatedTitles(ctx context.Context, caseID string, stated []instrument.Stated) ([]StatedTitle, error) {
+func (s *Service) StatedTitles(ctx context.Context, caseID string, stated []instrument.DerivedReading) ([]StatedTitle, error) {
 	if caseID == "" {
 		return nil, nil
 	}

@@ -129,7 +129,7 @@ func TestWhatIsMeasuredGoesOnToOtherInstruments(t *testing.T) {
 	if err != nil || v.Values["spring"] != kept[0].Value || v.From["spring"] == "" {
 		t.Errorf("%v %+v %+v", err, v.Values, v.From)
 	}
-	if _, err := s.TakeBack(ctx, id, casework.Guard{}, kept[0].ID, "Tobin"); err != nil {
+	if _, err := s.WithdrawMeasurement(ctx, id, casework.Guard{}, kept[0].ID, "Tobin"); err != nil {
 		t.Fatal(err)
 	}
 	if v, err := s.Instrument(ctx, next); err != nil || v.From["spring"] != "" {
@@ -139,7 +139,7 @@ func TestWhatIsMeasuredGoesOnToOtherInstruments(t *testing.T) {
 		t.Errorf("%v: taken back, it is gone from the history: %+v", err, kept)
 	}
 	var none *casework.NotFoundError
-	if _, err := s.TakeBack(ctx, id, casework.Guard{}, kept[0].ID, "Tobin"); !errors.As(err, &none) {
+	if _, err := s.WithdrawMeasurement(ctx, id, casework.Guard{}, kept[0].ID, "Tobin"); !errors.As(err, &none) {
 		t.Errorf("taken back twice: %v", err)
 	}
 }
@@ -190,7 +190,7 @@ func TestAMeasurementStandsWithItsReadings(t *testing.T) {
 	if v, err := s.Instrument(ctx, casework.InstrumentAt{Name: "fill-time:DC", Case: id}); err != nil || !strings.HasPrefix(v.Values["clearance"], "1.5") {
 		t.Errorf("%v: the corrected value does not go on: %v", err, v.Values["clearance"])
 	}
-	v, err := s.TakeBack(ctx, id, casework.Guard{}, kept[1].ID, "")
+	v, err := s.WithdrawMeasurement(ctx, id, casework.Guard{}, kept[1].ID, "")
 	if err != nil || len(v.Trail) != 0 {
 		t.Errorf("%v: its reading stands: %+v", err, v.Trail)
 	}

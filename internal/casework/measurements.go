@@ -42,7 +42,7 @@ func (s *Service) PutCalculated(ctx context.Context, at InstrumentAt, g Guard, u
 }
 
 // statedReadings are the readings that a measurement states of this unit.
-func (s *Service) statedReadings(c Case, n *knowledge.Network, m Measurement, stated []instrument.Stated, use Use) ([]Reading, error) {
+func (s *Service) statedReadings(c Case, n *knowledge.Network, m Measurement, stated []instrument.DerivedReading, use Use) ([]Reading, error) {
 	seen := seenFindings(c)
 	var readings []Reading
 	for _, st := range stated {
@@ -66,7 +66,7 @@ func (s *Service) statedReadings(c Case, n *knowledge.Network, m Measurement, st
 }
 
 // measurement runs an instrument and writes down what it came to, with what it states.
-func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Measurement, []instrument.Stated, error) {
+func (s *Service) measurement(ctx context.Context, at InstrumentAt, use Use) (Measurement, []instrument.DerivedReading, error) {
 	st, err := s.Store.Settings(ctx)
 	if err != nil {
 		return Measurement{}, nil, err
@@ -122,8 +122,8 @@ func (s *Service) rewritten(ctx context.Context, at InstrumentAt, values map[str
 	return out
 }
 
-// TakeBack withdraws a measurement that stands, with the readings that it stated.
-func (s *Service) TakeBack(ctx context.Context, caseID string, g Guard, id, by string) (View, error) {
+// WithdrawMeasurement withdraws a measurement that stands, with the readings that it stated.
+func (s *Service) WithdrawMeasurement(ctx context.Context, caseID string, g Guard, id, by string) (View, error) {
 	if err := checkText("by", by, maxShort, false); err != nil {
 		return View{}, err
 	}

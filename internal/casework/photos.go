@@ -62,8 +62,8 @@ func (s *Service) Files(ctx context.Context) func(digest string) ([]byte, error)
 	return func(digest string) ([]byte, error) { return s.Store.File(ctx, digest) }
 }
 
-// DropPhoto takes a picture out of a case; a record that shows it keeps it.
-func (s *Service) DropPhoto(ctx context.Context, id string, g Guard, photo string) (View, error) {
+// WithdrawPhoto takes a picture out of a case; a record that shows it keeps it.
+func (s *Service) WithdrawPhoto(ctx context.Context, id string, g Guard, photo string) (View, error) {
 	return s.changed(ctx, id, g, "drop picture", photo, func(h Held) (Changes, error) {
 		if err := open(h.Case); err != nil {
 			return Changes{}, err
@@ -75,7 +75,7 @@ func (s *Service) DropPhoto(ctx context.Context, id string, g Guard, photo strin
 		case h.Case.Photos[i].Gone:
 			return Changes{}, &StateError{"this picture was taken out already", "nothing has to be done"}
 		}
-		return Changes{Dropped: photo}, nil
+		return Changes{WithdrawnPhoto: photo}, nil
 	})
 }
 

@@ -230,12 +230,12 @@ func (s *Service) record(ctx context.Context, at Standing, in NewRecord) (Record
 	}
 	if len(c.Estimates) > 0 {
 		e := c.Estimates[len(c.Estimates)-1]
-		if snap, err = unsealed[Snapshot](e.Snapshot, e.Digest, "estimate "+e.ID); err != nil {
+		if snap, err = decodeWithDigest[Snapshot](e.Snapshot, e.Digest, "estimate "+e.ID); err != nil {
 			return out, err
 		}
 	}
 	for _, d := range c.Decisions {
-		if snap, err = unsealed[Snapshot](d.Snapshot, d.Digest, "decision "+d.ID); err != nil {
+		if snap, err = decodeWithDigest[Snapshot](d.Snapshot, d.Digest, "decision "+d.ID); err != nil {
 			return out, err
 		}
 		out.Decisions = append(out.Decisions, recordDecision(d, snap))
@@ -433,7 +433,7 @@ func (s *Service) Issue(ctx context.Context, id string, g Guard, in NewRecord) (
 				return nil, err
 			}
 		}
-		data, digest, err := sealed(content)
+		data, digest, err := encodeWithDigest(content)
 		made := Record{ID: newID("e"), Amends: in.Amends, Why: in.Why, By: in.By, At: content.At, Content: data, Digest: digest}
 		return func(Held) (Changes, error) { return Changes{Record: &made}, nil }, err
 	})
@@ -449,6 +449,6 @@ func (s *Service) RecordOf(ctx context.Context, caseID, record string) (RecordCo
 	if i < 0 {
 		return RecordContent{}, Record{}, &NotFoundError{Kind: "record", ID: record}
 	}
-	content, err := unsealed[RecordContent](c.Records[i].Content, c.Records[i].Digest, "record "+record)
+	content, err := decodeWithDigest[RecordContent](c.Records[i].Content, c.Records[i].Digest, "record "+record)
 	return content, c.Records[i], err
 }

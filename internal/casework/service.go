@@ -31,17 +31,17 @@ type Service struct {
 	Now     func() time.Time           // the clock; set once by main or a test
 	Changed func(what string, rev int) // told after every change: a case with its revision, or settings, prices, units; may be nil
 	// Render writes a record in every form that it has; one that cannot be written is not issued. It may be nil.
-	Render  func(ctx context.Context, r RecordContent, files func(digest string) ([]byte, error)) error
-	library *library
-	memory  *lru.Cache[string, *assessment]
-	turns   turns
-	linking sync.Mutex
-	stale   chan struct{} // says that rows of the Floor are to be computed
+	Render          func(ctx context.Context, r RecordContent, files func(digest string) ([]byte, error)) error
+	library         *library
+	assessmentCache *lru.Cache[string, *assessment]
+	turns           turns
+	linking         sync.Mutex
+	stale           chan struct{} // says that rows of the Floor are to be computed
 }
 
 // New returns a service over a store and the sheets that come with the app.
 func New(store Store, sheets Sheets) *Service {
-	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }, memory: cache[*assessment](mostRemembered), stale: make(chan struct{}, 1),
+	return &Service{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }, assessmentCache: cache[*assessment](mostRemembered), stale: make(chan struct{}, 1),
 		library: &library{store: store, sheets: sheets, made: cache[*knowledge.Network](mostCompiled)}}
 }
 

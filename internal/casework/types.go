@@ -62,15 +62,15 @@ type Case struct {
 
 // Estimate is an estimate that was put before the customer: frozen, with a private link to answer it until it ends.
 type Estimate struct {
-	ID       string
-	Seq      int
-	Token    string // of the link
-	By       string
-	At       time.Time
-	Expires  time.Time
-	Rests    string // digest of what it rests on: when that changes the estimate is stale
-	Snapshot []byte // JSON of Snapshot
-	Digest   string // SHA-256 of Snapshot, hexadecimal
+	ID          string
+	Seq         int
+	Token       string // of the link
+	By          string
+	At          time.Time
+	Expires     time.Time
+	Fingerprint string // digest of what it rests on: when that changes the estimate is stale
+	Snapshot    []byte // JSON of Snapshot
+	Digest      string // SHA-256 of Snapshot, hexadecimal
 }
 
 // Record is a record that was issued. It is never altered: an amendment is another record that names it.

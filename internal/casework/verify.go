@@ -45,7 +45,7 @@ func VerifyFile(data []byte) (Verified, error) {
 		return Verified{}, &FieldError{"file", "not a record", "the JSON file of a record, as the app writes it"}
 	}
 	out := Verified{Digest: f.Digest}
-	content, err := unsealed[RecordContent](f.Content, f.Digest, "record")
+	content, err := decodeWithDigest[RecordContent](f.Content, f.Digest, "record")
 	if err != nil {
 		return out, nil //nolint:nilerr // that it does not match is the answer
 	}
@@ -91,7 +91,7 @@ func (s *Service) VerifyDigest(ctx context.Context, digest string) (Verified, er
 		if r.Digest == digest {
 			out.Kept, out.Case = true, id
 			var changed error
-			out.Content, changed = unsealed[RecordContent](r.Content, r.Digest, "record "+r.ID)
+			out.Content, changed = decodeWithDigest[RecordContent](r.Content, r.Digest, "record "+r.ID)
 			out.Whole = changed == nil && issued
 		}
 	}

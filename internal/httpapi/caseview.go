@@ -25,7 +25,7 @@ func caseView(v casework.View) gen.Case {
 		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer, UnitNewest: v.UnitNewest,
 		Stage: c.Stage, Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed != nil, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
 		Ladder: list(v.Ladder, rungView), Trail: list(v.Trail, trailView), Rose: roseView(v.Rose), Suspects: list(v.Suspects, suspectView), Suspicion: suspicionView(v.Suspicion), Weighed: v.Weighed,
-		Heading:  gen.Heading{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, RepairBy: v.Heading.RepairBy},
+		Heading:  gen.Recommendation{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, RepairBy: v.Heading.RepairBy},
 		Surprise: gen.Surprise{Outside: v.Surprise.Outside, Sentence: v.Surprise.Sentence, Limits: v.Surprise.Limits},
 		Road:     roadView(v.Road), Decisions: list(v.Decisions, decisionView), Proof: list(v.Proof, func(p casework.ProofView) gen.Proof { return proofView(p, v.Style) }),
 		Estimates: list(v.Estimates, func(e casework.EstimateView) gen.Estimate {

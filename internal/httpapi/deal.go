@@ -19,11 +19,11 @@ var harmDistances = []float64{1e6, 5e6, 20e6}
 
 func minor(a decide.Amount) int64 { return int64(a) }
 
-func optionsView(d casework.Deal) gen.Options {
+func optionsView(d casework.OptionComparison) gen.Options {
 	st := d.Settings
 	out := gen.Options{Currency: st.Currency, TaxRate: st.Tax, Ceiling: minor(d.Ceiling), Headline: d.Headline, Sentence: d.Sentence, Rows: list(d.Rows, optionRowView),
-		Turns: list(d.Turns, func(t decide.Turn) gen.Turn {
-			return gen.Turn{Figure: figureOfMoney(t.Figure), At: t.At, Winner: t.Winner, Change: t.Change}
+		Turns: list(d.Turns, func(t decide.BreakEven) gen.BreakEven {
+			return gen.BreakEven{Figure: figureOfMoney(t.Assumption), At: t.At, Winner: t.Winner, Change: t.Change}
 		}),
 		Policies: list(d.Policies, func(p decide.Policy) gen.Policy {
 			return gen.Policy{ID: p.ID, Title: p.Title, Why: p.Why, Option: p.Option, OptionID: p.OptionID, Pay: minor(p.Pay), Expected: minor(p.Expected)}
@@ -31,7 +31,7 @@ func optionsView(d casework.Deal) gen.Options {
 		AddOns: list(d.AddOns, func(a decide.AddOn) gen.AddOn {
 			return gen.AddOn{Option: a.Option, Title: a.Title, Extra: minor(a.Extra), Saves: minor(a.Saves), Access: a.Access}
 		}),
-		Watch: gen.Watch{Harm: minor(d.Watch.Harm), Hazard: d.Watch.Hazard, Next: list(d.Watch.Next, func(x decide.Next) gen.NextDamage {
+		Watch: gen.Deferral{Harm: minor(d.Watch.Harm), Hazard: d.Watch.Hazard, Next: list(d.Watch.Next, func(x decide.Next) gen.NextDamage {
 			return gen.NextDamage{Title: x.Title, By: x.By, Probability: x.Probability, Cost: minor(x.Cost)}
 		}), HarmBy: list(harmDistances, func(m float64) gen.HarmBy {
 			return gen.HarmBy{Distance: st.DistanceText(m), Cost: minor(d.Watch.HarmBy(m))}
@@ -50,7 +50,7 @@ func optionsView(d casework.Deal) gen.Options {
 	return out
 }
 
-func figureOfMoney(f decide.Figure) gen.MoneyFigure {
+func figureOfMoney(f decide.Assumption) gen.MoneyFigure {
 	return gen.MoneyFigure{ID: f.ID, Title: f.Title, Kind: gen.MoneyFigureKind(f.Kind), Now: f.Now, Low: f.Low, High: f.High}
 }
 
@@ -235,7 +235,7 @@ func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestOb
 }
 
 func (h *handlers) DropPhoto(ctx context.Context, r gen.DropPhotoRequestObject) (gen.DropPhotoResponseObject, error) {
-	v, err := h.Cases.DropPhoto(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Photo)
+	v, err := h.Cases.WithdrawPhoto(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Photo)
 	if err != nil {
 		return nil, err
 	}

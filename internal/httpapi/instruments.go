@@ -88,12 +88,12 @@ func (h *handlers) ListMeasurements(ctx context.Context, r gen.ListMeasurementsR
 	return gen.ListMeasurements200JSONResponse(list(all, keptView)), err
 }
 
-func keptView(k casework.KeptView) gen.Kept {
-	return gen.Kept{ID: k.ID, Instrument: k.Instrument, Title: k.Title, Value: k.Value, Says: k.Says, By: k.By, At: k.At, Gauge: k.GaugeName, Stands: k.Stands, Reading: k.Reading}
+func keptView(k casework.KeptView) gen.Measurement {
+	return gen.Measurement{ID: k.ID, Instrument: k.Instrument, Title: k.Title, Value: k.Value, Says: k.Says, By: k.By, At: k.At, Gauge: k.GaugeName, Stands: k.Stands, Reading: k.Reading}
 }
 
 func (h *handlers) TakeBack(ctx context.Context, r gen.TakeBackRequestObject) (gen.TakeBackResponseObject, error) {
-	v, err := h.Cases.TakeBack(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Measurement, text(r.Params.By))
+	v, err := h.Cases.WithdrawMeasurement(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Measurement, text(r.Params.By))
 	if err != nil {
 		return nil, err
 	}
@@ -175,12 +175,12 @@ func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.R
 			}
 			return gen.Point{Input: p.Input, Verdict: p.Verdict, Value: gen.Quantity{Value: value, Unit: unit}}
 		}),
-		Figures: list(r.Figures, func(f instrument.Figure) gen.Figure { return figureView(f, st) }),
+		Figures: list(r.Figures, func(f instrument.Chart) gen.Chart { return figureView(f, st) }),
 		Next: list(r.Next, func(f instrument.Follow) gen.Follow {
 			return gen.Follow{Name: f.Name, Title: f.Title, Values: f.Values}
 		}),
-		Stated: list(titles, func(s casework.StatedTitle) gen.Stated {
-			return gen.Stated{Finding: s.Finding, State: s.State, Title: s.Title}
+		Stated: list(titles, func(s casework.StatedTitle) gen.DerivedReading {
+			return gen.DerivedReading{Finding: s.Finding, State: s.State, Title: s.Title}
 		})}, nil
 }
 
@@ -207,14 +207,14 @@ func outputView(o instrument.Output, st casework.Settings) gen.Output {
 }
 
 // figureView puts a figure into the shop's units.
-func figureView(f instrument.Figure, st casework.Settings) gen.Figure {
+func figureView(f instrument.Chart, st casework.Settings) gen.Chart {
 	x, y := scaleOf(f.X, st), scaleOf(f.Y, st)
-	return gen.Figure{Kind: gen.FigureKind(f.Kind), Title: f.Title, Words: f.Words, X: gen.Axis{Label: f.X.Label, Unit: x.unit}, Y: gen.Axis{Label: f.Y.Label, Unit: y.unit},
+	return gen.Chart{Kind: gen.ChartKind(f.Kind), Title: f.Title, Words: f.Words, X: gen.Axis{Label: f.X.Label, Unit: x.unit}, Y: gen.Axis{Label: f.Y.Label, Unit: y.unit},
 		Series: list(f.Series, func(s instrument.Series) gen.Series {
 			return gen.Series{Name: s.Name, Role: gen.SeriesRole(s.Role), Points: list(s.Points, func(p [2]float64) []float64 { return []float64{x.at(p[0]), y.at(p[1])} })}
 		}),
-		Marks: list(f.Marks, func(m instrument.Mark) gen.FigureMark {
-			return gen.FigureMark{X: x.at(m.X), Y: y.at(m.Y), Label: m.Label}
+		Marks: list(f.Marks, func(m instrument.Mark) gen.ChartMark {
+			return gen.ChartMark{X: x.at(m.X), Y: y.at(m.Y), Label: m.Label}
 		}),
 		Layers: list(f.Layers, func(l instrument.Layer) gen.Layer { return gen.Layer{Label: l.Label, Kind: l.Kind, Size: y.at(l.Size)} }),
 		Spots:  append([]int{}, f.Spots...),

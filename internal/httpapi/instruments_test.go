@@ -106,7 +106,7 @@ func TestAnInstrumentPutsIntoTheCaseOnce(t *testing.T) {
 func TestMeasurementsOverTheAPI(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	before := decode[[]gen.Kept](t, a.do(http.MethodGet, "/api/cases/"+id+"/measurements", ""))
+	before := decode[[]gen.Measurement](t, a.do(http.MethodGet, "/api/cases/"+id+"/measurements", ""))
 	w := a.do(http.MethodPost, "/api/cases/"+id+"/instruments/stack-clearance:DC", `{"values":{},"by":"Tobin"}`)
 	if w.Code != http.StatusUnprocessableEntity {
 		t.Errorf("a stack that nobody measured: %d %s", w.Code, w.Body)
@@ -115,7 +115,7 @@ func TestMeasurementsOverTheAPI(t *testing.T) {
 	if w.Code != http.StatusOK {
 		t.Fatalf("%d %s", w.Code, w.Body)
 	}
-	kept := decode[[]gen.Kept](t, a.do(http.MethodGet, "/api/cases/"+id+"/measurements", ""))
+	kept := decode[[]gen.Measurement](t, a.do(http.MethodGet, "/api/cases/"+id+"/measurements", ""))
 	if len(kept) != len(before)+1 {
 		t.Fatalf("%+v", kept)
 	}

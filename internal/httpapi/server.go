@@ -68,7 +68,7 @@ func New(o Options) (http.Handler, error) {
 	e.GET("/api/cases/:id/file", (&files{o.Cases}).get)
 	e.POST("/api/case-files", jsonOnly, (&files{o.Cases}).post)
 	e.GET("/api/units/:id/sheet", (&sheets{o.Cases}).get)
-	(&kept{o.Cases}).routes(e)
+	(&documents{o.Cases}).routes(e)
 	e.GET("/api/blank-sheet", (&sheets{o.Cases}).blank(o.Blank))
 
 	check, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, nil)

@@ -118,7 +118,7 @@ func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
 		c.Decisions = append(c.Decisions, casework.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest, Estimate: d.Estimate})
 	}
 	for _, o := range estimates {
-		c.Estimates = append(c.Estimates, casework.Estimate{ID: o.ID, Seq: o.Seq, Token: o.Token, By: o.Person, At: o.At, Expires: o.Expires, Rests: o.Rests, Snapshot: o.Snapshot, Digest: o.Digest})
+		c.Estimates = append(c.Estimates, casework.Estimate{ID: o.ID, Seq: o.Seq, Token: o.Token, By: o.Person, At: o.At, Expires: o.Expires, Fingerprint: o.Rests, Snapshot: o.Snapshot, Digest: o.Digest})
 	}
 	for _, r := range records {
 		c.Records = append(c.Records, casework.Record{ID: r.ID, Seq: r.Seq, Amends: r.Amends, Why: r.Why, By: r.Person, At: r.At, Content: r.Content, Digest: r.Digest})

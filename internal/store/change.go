@@ -126,7 +126,7 @@ func (s *Store) keep(tx *gorm.DB, c casework.Case, ch casework.Changes) error {
 		func() error { return keepEstimate(tx, c, ch.Estimate) },
 		func() error { return keepDecision(tx, c, ch.Decision) },
 		func() error { return keepRecord(tx, s.key, c, ch.Record) },
-		func() error { return keepPhoto(tx, c.ID, ch.Photo, ch.Dropped) },
+		func() error { return keepPhoto(tx, c.ID, ch.Photo, ch.WithdrawnPhoto) },
 	}
 	for _, step := range steps {
 		if err := step(); err != nil {
@@ -229,7 +229,7 @@ func keepEstimate(tx *gorm.DB, c casework.Case, o *casework.Estimate) error {
 	if o == nil {
 		return nil
 	}
-	return tx.Create(&estimateRow{o.ID, c.ID, next(c.Estimates, seqOfEstimate), o.Token, o.By, o.At, o.Expires, o.Rests, o.Snapshot, o.Digest}).Error
+	return tx.Create(&estimateRow{o.ID, c.ID, next(c.Estimates, seqOfEstimate), o.Token, o.By, o.At, o.Expires, o.Fingerprint, o.Snapshot, o.Digest}).Error
 }
 
 func keepDecision(tx *gorm.DB, c casework.Case, d *casework.Decision) error {

@@ -67,6 +67,42 @@ func (e ApprovalState) Valid() bool {
 	}
 }
 
+// Defines values for ChartKind.
+const (
+	ChartKindBars   ChartKind = "bars"
+	ChartKindCircle ChartKind = "circle"
+	ChartKindCurve  ChartKind = "curve"
+	ChartKindList   ChartKind = "list"
+	ChartKindPlug   ChartKind = "plug"
+	ChartKindStack  ChartKind = "stack"
+	ChartKindStick  ChartKind = "stick"
+	ChartKindWays   ChartKind = "ways"
+)
+
+// Valid indicates whether the value is a known member of the ChartKind enum.
+func (e ChartKind) Valid() bool {
+	switch e {
+	case ChartKindBars:
+		return true
+	case ChartKindCircle:
+		return true
+	case ChartKindCurve:
+		return true
+	case ChartKindList:
+		return true
+	case ChartKindPlug:
+		return true
+	case ChartKindStack:
+		return true
+	case ChartKindStick:
+		return true
+	case ChartKindWays:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ClosingOutcome.
 const (
 	ClosingOutcomeCured    ClosingOutcome = "cured"
@@ -85,42 +121,6 @@ func (e ClosingOutcome) Valid() bool {
 	case ClosingOutcomeNoFault:
 		return true
 	case ClosingOutcomeNotCured:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for FigureKind.
-const (
-	FigureKindBars   FigureKind = "bars"
-	FigureKindCircle FigureKind = "circle"
-	FigureKindCurve  FigureKind = "curve"
-	FigureKindList   FigureKind = "list"
-	FigureKindPlug   FigureKind = "plug"
-	FigureKindStack  FigureKind = "stack"
-	FigureKindStick  FigureKind = "stick"
-	FigureKindWays   FigureKind = "ways"
-)
-
-// Valid indicates whether the value is a known member of the FigureKind enum.
-func (e FigureKind) Valid() bool {
-	switch e {
-	case FigureKindBars:
-		return true
-	case FigureKindCircle:
-		return true
-	case FigureKindCurve:
-		return true
-	case FigureKindList:
-		return true
-	case FigureKindPlug:
-		return true
-	case FigureKindStack:
-		return true
-	case FigureKindStick:
-		return true
-	case FigureKindWays:
 		return true
 	default:
 		return false
@@ -441,6 +441,14 @@ type Bar struct {
 	Value      float64  `json:"value"`
 }
 
+// BreakEven defines model for BreakEven.
+type BreakEven struct {
+	At     float64     `json:"at"`
+	Change float64     `json:"change"`
+	Figure MoneyFigure `json:"figure"`
+	Winner string      `json:"winner"`
+}
+
 // Case defines model for Case.
 type Case struct {
 	Access      string         `json:"access"`
@@ -456,7 +464,7 @@ type Case struct {
 	DueNote     string         `json:"dueNote"`
 	Earlier     *Visit         `json:"earlier,omitempty"`
 	Estimates   []Estimate     `json:"estimates"`
-	Heading     Heading        `json:"heading"`
+	Heading     Recommendation `json:"heading"`
 	ID          string         `json:"id"`
 	Ladder      []Rung         `json:"ladder"`
 	Later       []Visit        `json:"later"`
@@ -536,6 +544,31 @@ type ChainNode struct {
 	Probability float64 `json:"probability"`
 	State       string  `json:"state"`
 	Title       string  `json:"title"`
+}
+
+// Chart defines model for Chart.
+type Chart struct {
+	Bars   []Bar       `json:"bars"`
+	Kind   ChartKind   `json:"kind"`
+	Layers []Layer     `json:"layers"`
+	Marks  []ChartMark `json:"marks"`
+	Series []Series    `json:"series"`
+	Spots  []int       `json:"spots"`
+	Title  string      `json:"title"`
+	Ways   []Way       `json:"ways"`
+	Words  string      `json:"words"`
+	X      Axis        `json:"x"`
+	Y      Axis        `json:"y"`
+}
+
+// ChartKind defines model for Chart.Kind.
+type ChartKind string
+
+// ChartMark defines model for ChartMark.
+type ChartMark struct {
+	Label string  `json:"label"`
+	X     float64 `json:"x"`
+	Y     float64 `json:"y"`
 }
 
 // Check defines model for Check.
@@ -715,6 +748,23 @@ type Decision struct {
 	Words     string    `json:"words"`
 }
 
+// Deferral defines model for Deferral.
+type Deferral struct {
+	// Harm hundredths of the currency
+	Harm     int64        `json:"harm"`
+	HarmBy   []HarmBy     `json:"harmBy"`
+	Hazard   string       `json:"hazard"`
+	Interval string       `json:"interval"`
+	Next     []NextDamage `json:"next"`
+}
+
+// DerivedReading defines model for DerivedReading.
+type DerivedReading struct {
+	Finding string `json:"finding"`
+	State   string `json:"state"`
+	Title   string `json:"title"`
+}
+
 // ElementSlip defines model for ElementSlip.
 type ElementSlip struct {
 	Element string `json:"element"`
@@ -771,31 +821,6 @@ type Feed struct {
 	Path      []Step   `json:"path"`
 	Selectors []string `json:"selectors"`
 	Serves    []string `json:"serves"`
-}
-
-// Figure defines model for Figure.
-type Figure struct {
-	Bars   []Bar        `json:"bars"`
-	Kind   FigureKind   `json:"kind"`
-	Layers []Layer      `json:"layers"`
-	Marks  []FigureMark `json:"marks"`
-	Series []Series     `json:"series"`
-	Spots  []int        `json:"spots"`
-	Title  string       `json:"title"`
-	Ways   []Way        `json:"ways"`
-	Words  string       `json:"words"`
-	X      Axis         `json:"x"`
-	Y      Axis         `json:"y"`
-}
-
-// FigureKind defines model for Figure.Kind.
-type FigureKind string
-
-// FigureMark defines model for FigureMark.
-type FigureMark struct {
-	Label string  `json:"label"`
-	X     float64 `json:"x"`
-	Y     float64 `json:"y"`
 }
 
 // Figures figures set by hand, by id, as the shop writes numbers; chances in percent
@@ -940,13 +965,6 @@ type HarmBy struct {
 	Distance string `json:"distance"`
 }
 
-// Heading defines model for Heading.
-type Heading struct {
-	Best     []Advice `json:"best"`
-	RepairBy float64  `json:"repairBy"`
-	Stop     string   `json:"stop"`
-}
-
 // Health defines model for Health.
 type Health struct {
 	Knowledge string `json:"knowledge"`
@@ -960,7 +978,7 @@ type Instrument struct {
 	Cautions []string          `json:"cautions"`
 	Gauge    string            `json:"gauge"`
 	Gauges   []Gauge           `json:"gauges"`
-	History  []Kept            `json:"history"`
+	History  []Measurement     `json:"history"`
 	ID       string            `json:"id"`
 	Inputs   []InstrumentInput `json:"inputs"`
 	Leaks    *LeakPlaces       `json:"leaks,omitempty"`
@@ -1046,24 +1064,6 @@ type IssuedRecord struct {
 	ID     string    `json:"id"`
 	Number string    `json:"number"`
 	Why    string    `json:"why"`
-}
-
-// Kept defines model for Kept.
-type Kept struct {
-	At    time.Time `json:"at"`
-	By    string    `json:"by"`
-	Gauge string    `json:"gauge"`
-	ID    string    `json:"id"`
-
-	// Instrument id, or id:part
-	Instrument string `json:"instrument"`
-
-	// Reading it stated a finding of the unit
-	Reading bool   `json:"reading"`
-	Says    string `json:"says"`
-	Stands  bool   `json:"stands"`
-	Title   string `json:"title"`
-	Value   string `json:"value"`
 }
 
 // KnowledgeCount defines model for KnowledgeCount.
@@ -1249,6 +1249,24 @@ type Mark struct {
 
 // MarkKind defines model for Mark.Kind.
 type MarkKind string
+
+// Measurement defines model for Measurement.
+type Measurement struct {
+	At    time.Time `json:"at"`
+	By    string    `json:"by"`
+	Gauge string    `json:"gauge"`
+	ID    string    `json:"id"`
+
+	// Instrument id, or id:part
+	Instrument string `json:"instrument"`
+
+	// Reading it stated a finding of the unit
+	Reading bool   `json:"reading"`
+	Says    string `json:"says"`
+	Stands  bool   `json:"stands"`
+	Title   string `json:"title"`
+	Value   string `json:"value"`
+}
 
 // Member defines model for Member.
 type Member struct {
@@ -1475,9 +1493,9 @@ type Options struct {
 	Rows     []OptionRow   `json:"rows"`
 	Sentence string        `json:"sentence"`
 	TaxRate  float64       `json:"taxRate"`
-	Turns    []Turn        `json:"turns"`
+	Turns    []BreakEven   `json:"turns"`
 	Visit    *OptionRow    `json:"visit,omitempty"`
-	Watch    Watch         `json:"watch"`
+	Watch    Deferral      `json:"watch"`
 }
 
 // Output defines model for Output.
@@ -1712,6 +1730,13 @@ type Quantity struct {
 	Value float64 `json:"value"`
 }
 
+// Recommendation defines model for Recommendation.
+type Recommendation struct {
+	Best     []Advice `json:"best"`
+	RepairBy float64  `json:"repairBy"`
+	Stop     string   `json:"stop"`
+}
+
 // Reset defines model for Reset.
 type Reset struct {
 	After string `json:"after"`
@@ -1720,9 +1745,9 @@ type Reset struct {
 
 // Result defines model for Result.
 type Result struct {
-	Detail   string   `json:"detail"`
-	Figures  []Figure `json:"figures"`
-	Headline string   `json:"headline"`
+	Detail   string  `json:"detail"`
+	Figures  []Chart `json:"figures"`
+	Headline string  `json:"headline"`
 
 	// Matters what the uncertainty of the first output comes from
 	Matters []Share  `json:"matters"`
@@ -1732,7 +1757,7 @@ type Result struct {
 
 	// Read by input, how what was typed was understood
 	Read   map[string]string `json:"read"`
-	Stated []Stated          `json:"stated"`
+	Stated []DerivedReading  `json:"stated"`
 
 	// Unstable within the uncertainty some inputs make no sense
 	Unstable bool `json:"unstable"`
@@ -1967,13 +1992,6 @@ type SolvedRange struct {
 	Ratio   float64  `json:"ratio"`
 }
 
-// Stated defines model for Stated.
-type Stated struct {
-	Finding string `json:"finding"`
-	State   string `json:"state"`
-	Title   string `json:"title"`
-}
-
 // Step defines model for Step.
 type Step struct {
 	Kind string `json:"kind"`
@@ -2049,14 +2067,6 @@ type TrailItem struct {
 type Trap struct {
 	Before string `json:"before"`
 	Text   string `json:"text"`
-}
-
-// Turn defines model for Turn.
-type Turn struct {
-	At     float64     `json:"at"`
-	Change float64     `json:"change"`
-	Figure MoneyFigure `json:"figure"`
-	Winner string      `json:"winner"`
 }
 
 // TypedNumber defines model for TypedNumber.
@@ -2229,16 +2239,6 @@ type Visit struct {
 	Root     string    `json:"root"`
 	Vehicle  string    `json:"vehicle"`
 	Words    string    `json:"words"`
-}
-
-// Watch defines model for Watch.
-type Watch struct {
-	// Harm hundredths of the currency
-	Harm     int64        `json:"harm"`
-	HarmBy   []HarmBy     `json:"harmBy"`
-	Hazard   string       `json:"hazard"`
-	Interval string       `json:"interval"`
-	Next     []NextDamage `json:"next"`
 }
 
 // Way defines model for Way.
@@ -6124,7 +6124,7 @@ type ListMeasurementsResponseObject interface {
 	VisitListMeasurementsResponse(w http.ResponseWriter) error
 }
 
-type ListMeasurements200JSONResponse []Kept
+type ListMeasurements200JSONResponse []Measurement
 
 func (response ListMeasurements200JSONResponse) VisitListMeasurementsResponse(w http.ResponseWriter) error {
 
@@ -9809,236 +9809,236 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L17jxs3lij+VQj99ofM4JbH7YyTndi4WCROnBhxbK/tJMDu5gJUFdXidImskKxWK4a/+wUPH8UqkSWy",
-	"JbUd3/lnxmmx+Djn8PC8z7tFzTcdZ4QpuXj0btFhgTdEEQH/9WRN6qvXZKX/Tdni0aLDar2oFgxvyOLR",
-	"otY/L6qFIL/3VJBm8UiJnlQLWa/JBuuPNvjmOWGXar149I+LaqF2nf5OKkHZ5eL9+2rxrCGbjivC6t2P",
-	"ZKc/aYisBe0U5XrBDW4I4qwmaMUFIrheI7Wm7BI1nJHHSK0JknhDEL7ElFUIt5IjrIa/b/iGMFWhhhOJ",
-	"GDffYtagS6IkDFtRIRXCTG6JqBDWY4iwi/SsIQJRZUY/vPhqURk4rAluiBggERzjnj5HAgYPPr+oFhvK",
-	"/H9HQbL6Cat6vQ8Lvdvv3uJLxFew8xpLgrDU+9tiieSab9ljtF0ThiTfkCVvdoi0kqA1lqheY3ZJGj1Y",
-	"UlaTCqYwx0ZUoocPPge4OBhRCSBOHnh1z+wycdKHF5UmFkWE/vr//M/iP/774t5Xv717UH31/n8W//Fv",
-	"i9jJ05RGm1wyexghs/f6W9lxJokhayyJ/v+aM0WY0v/EXdfSGmtI3/+n1OB+F8z/b0LvbPH/3R8uy33z",
-	"q7wPk8Ea+9gKMMT4FkmFWSMXlYUm7EUjdLzY3u7fV4tXgi9bspnZdGdG/K+yzbt5I/vfrrGhq63g7LLS",
-	"dCVIBTRifuJ926AlQbiuSadIg/7y+ukT9NXDL/79r4BNu4bewtdN8xJ21QneEaGowYP+UsrgzEvOW4LZ",
-	"4n21IDdK4P07sO5ZI0ij1tLfgl4Ife8W1WLFxQYrTS5MfflwIDHKFLkkQk/L7UR7YK4WEl+bbZ12RUVV",
-	"S2J4DQn6v93G3HgHALetygHrN78GX/6T1Eov8XVzTWuSAd/hsMAv9w8LmNUsYs23ErAvCNZYXnGNfM2I",
-	"h0MG2Kpxr2eAtagiG3n41sAHACAzGxYC72AueFVim65bulnqXzzYG94v22BLrN8sDdgbQa9JdBZg+KON",
-	"7g2ZbmnV9rSJjtxQ1isD7YxNeRLLGKtI2yZ2l6CoarFd7w5TmkF95V9vR3BmQTOJJ7fhhA78A0UaQDro",
-	"BETgoB+lVXhxgDqbhurxuH0VUO0Kt5JUE0KuCW31USKv6T6RrLm9DIT1GziwZVB6X6RuKSNNsLXhS/PW",
-	"FD7YIUuZl3aqhaSXDKtekL036+IiNn7LRSP3x1a5rMSCwp4sio2uE/watxHe0TQiyTwAh6Q5dMm/JTWV",
-	"9pYvd/ErHWMcB++j58CxweSmo2J6zbAi9xTdkEUM73Dn4isbWObztZerlYbMyy7F3QTnKrqS/uHNGhvi",
-	"yOEla97F3zGF1Yj+eUc0NXisORAZmaprcQ3/lAq3JHoxpCXZvR+uyZrWKV6kj8xUHEeesvd++UMLnQd5",
-	"mEOZHe8ObaFSeep1Kw1btRgI4W0PGJDVQERAuAMZBMcKaDd6s26o3L9VLV6SNnrunlF1+Nzmezs6tuw3",
-	"WOyvSjbdGksqSROXtdb0cp1JdekDtHybOQcjZiNZj+BN/LZc47bPuykJCJoJ7ApVCKIYWJ3GkC1fLXGC",
-	"37U8iYa6F6T5JvFdLxXfmIdz78cGb/AlKeShjWXO+bwtZOd7s1Gt3NRxVtD05GuV+uXbA1++4Cr+G8Gi",
-	"pQYic7v+hUoKOCRS0Q1WJP/A39kvYgfWKpwVSeam+MEOe18tEhJki5vGnCJrT6/7ODpbrApm8UDZm4Zg",
-	"wVTiKSRsenHnnlXeq5pv4rjjW5ag5W7NFc9H0Ss9PHaQTnC+yp8GRseea1K7pypromdS9qR5DV/F57sO",
-	"jh2oiYLjg/LUaz1mXoYwbGp+EkmsmHAZR47sRSfo4ZneuHHwjexIrfIB9cZ8EIORnovWVqY+NIcZqGcR",
-	"mLbZy7/Vo58psoltIPEWmx9e4ARNw49kS6SKY1j//gsRcmx/CAbMS1NUyac8fme2hF6uzdXct0HBj8ob",
-	"L4RhSBJhQfQfhLWiWkug4ghbWyFqiVb09K8bsL7qYYzcKNRyfhU1A6TEuskbDNrivmDm37jgObHICEA/",
-	"BuQI7I6oA+1Vv8OO3QRQ9NzMv8heLnRsy9xVz58dgdlLFlB8SLADLoYXIrhQ9pqHj6/jVOH7NLAdzw8d",
-	"g3eP6fjpHB7KQRgY5AnP1VOSzRPAd6FOPgg/gXYa1citLHRYcw9knIODQ4Fj3vwbvDYHZ/VM8dCZgrta",
-	"aC4Ib/LB/SQtAIecCFE8W/t6AZKNzHLAvL53ueN01jszyXiJNf4Di7holJT+M22qdurQxHWTuAWkbd84",
-	"vTkGgr0tXJHdMVuj4bb0XNFdrTFlzym72t/VSvBN/BWRSlhcxXbH4x9lGQ5hTZgjWMV8m9z9C95EYNqQ",
-	"brTBYCcpcFMW/6ETfImXtKXG0pBjOHF4Pg3u9MYG+0O4ncqeMw4ca+TOt9jXV4xvW9JcJvXHUxrhC0zt",
-	"NW9IwouzogykjewtPTUfRI3we3b7+YmEVD8yvmVlBv3Un5lUot9Yx9usBjCMLPcP1GvO4+YVeUW7LoV5",
-	"qUhXqP7fxr2gOG+Llpm7OM7dMONoMOsNDgbncLBgcpTnzj/yQHjKm9ycAZLJa/nUEdrECZH0S31Yz+HU",
-	"j2N2kzwdKD1Fpiyy4yzFcko8cmPLbsglkrdxRjjIuqj7axVeyLlb98GvkL867i6lr5AXhdxdCuBkUTOc",
-	"1uM8TkSc1t5HlK0tNM1LFrkj1rAOsSaIsiFw5xosVNUAp0POtQ2+eWbG/iPynBU4EFd92yY84ybmQfXC",
-	"bJSLBmKGmuaePgNmDVrRy14QibBEW9K2US15cBhOl+CSDLMJAoo2abTy/TiIVYIIH7LpQMQ4BJbfe+xk",
-	"o7lX6z9hmEaWpnqiDj+vcM6ErkFF3W8G/WwiuuJaGfUnxwFwnK/b3RS75oyw2nJpCaTELz1Y7A/hIWaj",
-	"zyfpQO2KmGpHymrUkxzYYp1XEPa+qBaMq3vu3949rv98b4X7VkUdgs4AeTC8b+SWtnuIgt+JkAXAX2Za",
-	"FdzUwci/f3lwt+az+F43HRak0Tpj5CGNv6GJl3WNrynvE14dojBtv5757Zv4b3S1GruzA94jnKXntsqP",
-	"mSDce/Ae6b8vhh0MZxh2nIYolTHzQAk8a/cg52k/IR6jLi19CssUInp21+Z4bB1MavtED7O6KeIQYZL8",
-	"3pMoA6Wn0oRvo++GqyR2rgSOyc8zIuZpQr68ghgP+Xp2igguZz7PprJfwfxOmteDI3DP34F3cbBIUvOE",
-	"2cP8lDhSJl59/JaFjl8wmD44cRXRNHZxqXMmVhHog7dlpo+uaymJ/7bmvchFXqltiaVcPXydkN1F0vuz",
-	"xapexzWJ2HVjxtVhrUvCeDccHOwGhkkDVcDAYwbyr02cxgT4MHNTZkJYUhVVZUIVdt9r3qqR4Jb1Ngki",
-	"tSgSvwgtcfLkPLn7kdXwiFHw37jT+4WGjcYA6eMgYkFzL0tj2bDKd6mngugG7WYmHDIiKFySBMN0vqjE",
-	"lduWaOTpW5SOxT5dlFyfPXRG1Shwa+7FcfsgTOfwdNiyoWUWC0AIPhItEqPmUWIQ4FmEpbkYoX7XEq3g",
-	"v2lpFwkKMz+WoUzaqeYB4ab2e4TPojsM6GxylY6/FsWBoAkCjsWAHrzWM14GfkVYrtQFYy2lOB8DEMoQ",
-	"oOi2F4XvTddihuOetzpQ0wvE5lC5j3kOAgFwXvy24wBTuE7Y61JRU2RVGMPfUnZVcErveotMtSGJa+NU",
-	"zfwlwD8WC19q8YhrB29quZwvCJappBfCFNnD/2HvQZpXmnCT08nHucqIg5mjJoMmf/hqQu4OW44wQlBY",
-	"8hoOE7taTy3J5gb4+ojVvAhfMzy+cN+q7wXvu5htrW9VKadKKLIWzMdYq+12/ExzKu9TGxWcpesmHyhI",
-	"G8yOQVOki0LESoqlgCTimhxt3HdPpt9D5XIh7fxR4IE5dh98Syzyr+I3OCqzO/UoMBxe25B70Ab1vYLb",
-	"CIvp+wTizNYoh1JRGNW1/WXUltjiHSnY5HM9PMqUsbgq8TNrgP2ExVUCk7SAk78xw6N3ixfrSDO81RoK",
-	"8hirnW0yezrz4ubQjJDS8L5a7PIGTojbqrKOdTtp+GahJ/Qgd3j0dOFg6MkLgJC+A4DSArZ8k/mG7m6T",
-	"bOAOZ5ZPb3rG9H04um3sRHIOKEkUWu7QGrOm0v+gTYWwyXiXa96hraCKSGQTaR5DzGdNJKIMdUTURnzf",
-	"4JtwL4HVPDwBc4HwEwk+nmJqs9Wtawsrk92PWYM2eIeWJPgFI2OHQmOBPZAOTWJqwlunz6ons+mrkNRK",
-	"msfGdWa8aBAAC/vhzA7mrN0VKAdiyAPYF654LxK690z0dVJxgF+KQ2lMWFsBn5kTuFx8rd3KoJOIIdjV",
-	"HNrjxuUa/5amnbLIu/J9x5f28UHZIX9udCQU4DaRYzBddG8t56I8TuMWKUezaTsp2SsVlal/SGbrFGeP",
-	"JDNEBFG9YLFwd6oQlQgjMwLxFcIM2TQhH1AQsTuWZE2U2J5mMixM8kNxjsHtUwSOisyfhOPbOPy9YHsX",
-	"Zm+C7g8E20M4PDPZd55yBtA4UAf4Tl6VVxbOE/OGp/sxlZi/a4Yvo2FXnrnmcVl/VyMs1l2V6eNETO6F",
-	"yabo8CVBS3JJmXRvEzfxJS2WKno3OsJioTSEQcUR/cq7GjgEi3qNVtTUHZkedop9OHDlEoY9slgqbPqp",
-	"C9yaQB53uKaJ1N+kt6Ul10ZGmxX/YRDse0Xb9jBFW7HTb8l/6RaMnou3bcxN4tTOCdtpKsQFos2jDoso",
-	"wtIiPaj5s+LfAXmPsq5XHuNUIuPCQPqM0oh8OxPTNTnlNKPa3Gn3ONl9pYHzc1cYrtHsZYEcndfB7GNz",
-	"KP5lctQG78Y8DeaJHfV73Mc4S0M3hMmU76LYDXJNRNMnQiMFkbztk36SntVEKExTefY9U7TNZPuWAobD",
-	"jVYfr+VmHnafBN9zGgsGuNQ/5XNZg4iD+ZSJ49nFzOjkRkvjjwqP8IJs/SmGwK4HFxfJQ03YuwkhbqlU",
-	"5rZvh6pe4zjAwzk6hwFCsHjKexZh7hvwORegjmBhSoVF0MeXYNRqZm3TSU9UQSZ34Ak7ZIXze6r8Wd1y",
-	"wZ5SUPO12yaGWesrL/J6Y0V5rqyZ5Zhzfm8zs/2qMpuLHegHLDYmvHHywHOpTh/vPqOMTDn4wLthK9G9",
-	"D4r5xCZKCtJIbGmtKOfpMBXf5Gcd8QwELV0aK1Qx8UskzteqCKX5XIekDaGXCd1CJN60aSCFmWP4ogoW",
-	"jW312Sgmf6LQQt6xPGFxoEv3aO+NPNWjs6ZScbHLnuhH0kUT3ZMpDFqkyy854KH7TH+YqOpwddiyTvDV",
-	"qxbXxpLd0s2YZe1LMqVSMPw97rQRBefV2me0tsK8uU3FUnRcltCopKayRfBMtL+zcJW4/m021oQ98i0y",
-	"FgqoqQc6HpXI5refwvc6YzqYEfgsugwSgmBeezEDi56lCXfFRvlWlmgD06C7JdUgboyMBxpI89zC0HOh",
-	"+E1u8KZLAGhFSFPITVyi7aSwggaSI5oNwbIXIGAMtKMVL3xFGNITjGzOzCTbxLlTqkITabsSZWPqs7Pv",
-	"kH4ue7Ds+6gk8NbF/XIpl4kJOMFtfKulFdOS19norQW1sswPhfjdUtYYVX/WmWZGRa+R89hbS0OoPwW1",
-	"K0zZ17ZbDBQaQNJjPyw1ZqjVAcKS4oEbEzcaz7yxly6QIJJ7xwoDQtekbZ7FXD4NMNi1rX6bP+HJPAAh",
-	"OzMntufzm56Ha0KJ1TOdgNINYOJOLOsUs6lxds/HLTek/t1KyIjaOqcKpoGMO9p4zTioNbcszQD68xQW",
-	"cSzr0IxH1BW5bamQEG/7pv9kpcFRpat9lrMhLBFncILIzpnI5ZT1zTyAt04kNAKTe0UhHBPCMO05XdVc",
-	"u7EYvEAJOEeYa1rfyUqRLpXiA4f3nvcNZL8GYWTlaich2XcwUrggmfqi8Jh+Mpyt2TF2+wnQI7P3kNky",
-	"4NlJvL6EuwNDFNVOG34C0lbEfNKzRJpIwjuScGrAPLM7+I4psYvn4BYKSsXJMylPsCR1mYToD/PGfHlE",
-	"MIMF3EgyYMbxaEASbG8WrnGBABByi4MZOokcizBVFInmZ3xNouUMFVcjuX1UfS7T/GPmGPZWuWMPc8yC",
-	"zlahygu5KKauYwlhduuOAPe2Hw+jno8ZtIbk2xOzD8rxi6c2Hwv+x71MpQXNxIQcC3efFQPL53nhnuNl",
-	"rBqLL0NxnDRMhOBF8afL7/QX8QpFpC21L6wJLv1EkA3RgkiyGhCol0VHemM00hgtCifI5c71Vn9xUEMw",
-	"5/YwG52q8tgdDuN34jGWIBWDnWjgFDQBiBqaedtvWCq+TyaT1LYRi6LgG/TAdg4ClU0f9DG68CU0zWKm",
-	"rqYk7TXJiMwQkPFltxnkNPhTJYDxxtvC4oEMp49HcAEHiDLF4byDoIWg+Mw9QToeypbzEQkzkQia2GyE",
-	"TYHWONzSiLoNHaYMnNGat42srOlOY890R5GoJSuFeK8eoy1Va96Dxc8G17ZYKohXBTna/hFoAEmIO4hV",
-	"/3g4X/3j85iT2BVHnPaROOj8TRZB9Hd33+drLJyFtY7ugpaAKRwkJbf/rPgWk2Gw71dLxi0lDaWS/nFU",
-	"jXpXW1BPE90pwVevrFMl83679gqeCnMSY+f4uL2lMG9yj8arFOHJgksZL1usVUbUUiKRGQXot2aJClFl",
-	"b6GkDbSG29pCn3uPYZlvyUM08hL+ARGDJTP9lwbKIQBaILj53Y5TsPwvi8CJJYzf7IPxpkK7Cv1RoS1t",
-	"1LpCa8hmq5CpSlkdQQPVYtXyUaTpqJtE0xBWlM3Jip1W+sB+KbedOMxsVGHM7hKpyKO2hLCfXC7RvneJ",
-	"XVIWv1qQuPJ10sk5U6jglgUcNx0Rvp3QgYxss+0qLIJg8s1t5cRwtgkYRidLgVi84jRm6jAyXdzryyV1",
-	"2lQph7TTBpNEN0Y3VJVlvpcG7w3uo3zatd9UfiPxvcfuubccZVxZLcqcPkhn5TMNp4ZDN58ZYTyh1nsR",
-	"JCM9nspTKwgnleAntRXq41HPzhPrfJq21c9lTxujPrJ49yJqfWIHnaQ+jr3FS1PYyvnEXdHEDa7X5h7V",
-	"uKVLgV2jLc5kv8HLdiRSBKSeuAJBcb6iGpLWiHNKzEZCwferHDvvcQd3Dwis8vYgWx7ancmTSoy6XZbe",
-	"6cu9TZEqryDELagBG+/9lhlKXC161vCMKj6wj+jRPUc8JtM5yV7SS77pohnWM1lNM8xbdrlNnFKc28ww",
-	"lwb1E2dkl8psLuhZlRkjsdHL+QpKQ/6JrR0ZjZHI73mVPfKIIuQMXpUW/hfgE4OqMYTdbbLdC7INiybd",
-	"qm7saQrB5haNvJOGk7aQkvuMsnsdEcaw061tSV56Wdqu8ogGlecuFvvBWmAmiDIsP3T6p6ikNN0dlOkd",
-	"WV+TVeJ8mkJhdk8Yk3fIspXTVaSAvsc5MsHwLx9WB1NmDg+3GTThNg7S314uTQLUrwdneglTjGfWT1Lq",
-	"N1yQR2HPJ58HDz5s08p7ydUaObEukl+fyS5d/c5DDGY1FAs4NNQ2WBkfcYMbYk6n9Qcw1pp29fqIj4fq",
-	"4QAhRCXqsIRkz2uQOQ4eJF8MHIKND2W0ZfcU8pn/B4OEXJhDWNI4zj6pWjcCb2VWG58ZCi1Njiqukxpc",
-	"htEb/qWJYHLpUgeMaX7Z5H1z4Uol183HMh1CTOZ1gcZqL3uVEms+nxdrHkS8Ad7MeZhybbxTxkAurjLT",
-	"KyOwvlHfQsnziLEyUafgLElFZ6uK7GRviBEaFyJL5iRBd+hYchhL1hDRFJ1oOpIQ2Q8UEHmbtivklg1m",
-	"ttRHUBVE+f9/64sDU1c+OA0L0hxv50oZVz6sAcUHOoxMJmblGXC87FSisuw1nW8cnAmt8o4qWn8pboAO",
-	"aI1V6aLS9VnIN3V3eHeG7jr45oO17BkXMQS3sN5O5ZsyOHQHjVsc5BxCokQE54hXeF62JBqzucE7IxGa",
-	"7iKPUCdoDT5XtOrbtkKMI7MJ8LhVQWjDUMl2nybnqr0XkGvtqmPtw5rcdKRWsQofx2LRzfwaKo+cwYbu",
-	"ymacdtqZq+2sZaddMNnReml7Wpx2uTJGlOJAbSxq59it3YqtMXIGeScZoGe6Ye9/AKrR3jbwkl+Tg5fc",
-	"S50nltnOwe9/96aT7CbpWFAcj8udc9zMNPH7aN4c30HPBj8fdn0xKKZrXinzYrm3asItA8Y8skU7Xg6U",
-	"GLqJBsS4Kx4+dv79syo8vGPpt09mFeWfz/hvXsZbYg424VwEurA/m/KZgUyP+ngbE18sMusooQNlrqHm",
-	"fJVq3xHRRqu2qQCIjre0Lrlgr/QH0Sqlgm8LRE4v9URLuc4UEVH45rVVlnIUw14U0NFbfRkiGzJ16EqO",
-	"tHUlRebLvUKJlf24UbkI0BbAI6A1d7QAhb6vgFt+oL4BbMOdiF7IXkXTt9e4XUUuEW7N3YFgJX2RqJLo",
-	"qy/Q/4/09RDXxsecoeAc7RhMB/Tl+/u4WtuM2/3QNrBQUoZgDHLJwQX1BSCoN9mUMlGd0RsNM3Z/TURD",
-	"E/UJiyJeXCSjMnX+3LzDGYaUKyALD7gYQcXL/K3Vpk2lKrwSlKm45mNieZVEr759imrMGFdQIBZhaao0",
-	"FKBk6lzRO5qsHz+PKGuTdYJeR3cXGBpGPE26E82Ei74yDtCj68AL3hZGFMIX0S2tuWmbfvLMzRqnO+CY",
-	"YM2iHunpeqPAU2NzxeDhdjUU+BzSIM1EfndRcMUDAamr5ZFmTAccn0xpeXGWO02PA2sOLMZ9GN82yCL7",
-	"wYJnszLMdpuZ+SnR9O08RrLj2q+OdA6TIe098/4wTp/wkI6jZxuznNsIyhKRc0uErQY3KxPHqzIlDaQJ",
-	"cSHByE0QVOGubeBYrIqeaIpne6m/iU7WKx8pFusjm4LCierYzdb8u23Q2V7dOxt75hiEPVZweItVi8OR",
-	"2OyQVw3U51HgCChJwt8NscepXIjIs982yR9ekK3i7CeiRHYPS/3Z2N10OEJ/g8UlZbnBbqlXmZVvlidi",
-	"EyE6L5UA6WpDRsRjLn7vCyUDYFcOaH5lP9fkWBZfEex4KA7lJC3Wk+SSCha9JDhRz6e8dn262dttr9uo",
-	"j80ozLOyO08e2LClfSGfCPVHJsWkE7U4blIkk24oRMSgyJYCYtzF0xwinNLvKQoPQbS0kmo0bRoqJzNR",
-	"Cnl0Qm1M8FGrzsE6rrXz/BniPqlLTFmqYSq+FCTRAa2sz/MYjjMNjiIP+xUp9VSmsn9K+gbMN+TKD02w",
-	"dGcrubgO1C6u2QC48liw553r0fVK2EjXgugZr7SOJdMhCwQbj+PBGsZDJscoFC8zjCseidO5A028Hwzh",
-	"De+ZCrN/ne56aJeBb+BQTE9eVagJdoOCkSM7uoOi22eyngJg8RvOI32SZs3PsEDJvUtWzs2o2W0XM6MD",
-	"W+XsgXzByAL6vO2phnisLy5mingXoXZ06ORJ40X+TB5UpnEolRIVd5JllCTdJO2Rmd6pcb6RmXDsGzIH",
-	"jEOFL9tUt5xk0YeZBxRKBOTVT85Sls0fDrJt/es4qqqXqQPzVXZg3Sg2e6+oPEbOPLIPBpzuK52dVSdI",
-	"R0yqKQltMQrafkKjZP0sz+VklbQDny+Oe8CgnQ+beer1XcStdxXsZw6Y/ln2aaCWoc8HiwPKb8PfMmNS",
-	"Y29rRtXB/IDpAWmOMjoMqrUGjGs681smpO1kMUD9Z8jCMnrqfX64p559YxFfIXCLo+UOeTvWpEdeWKtj",
-	"tCljvty7s0myzPfXTEDkSDZZufE1sZkjE2a5UqlIyizlwHxfpeuLvPYUkK3JlHq8087uWc/1BisVddf5",
-	"PoJB1siQ5ywklIHpeoVqviEmhzm3PKvp6z7TNCrvwKZTUdyOV1RG3qqkMaWG0zITK43bVl0o8y2rwSx3",
-	"COx1FVrzrckd3/oKMfpfEJgoFeeRgjA2OLkp6A0MwyPH6JlM+RSpWttCvSG9SA7+XujTtMFXBDGOJGEy",
-	"1tIyUiXLGiLtLRkQO5BtsCePrdBfb4/u260lY7Jfcxxt55VuQORV8Ug7D0GvyYuUOxp+fTv7K0v1P7f6",
-	"fLkFIBEjAmaN0iJsJREqGq7l8Skx4wsoByaoY4DDyDw9gD0Esq/Vv/DAdchLEULc7ISXTL9HieLvs5kM",
-	"aQfBrXuo3jLRoaR0ymDzCiukDEkQ0eSHSDtUD7gUvKMmsiVZ42tqw2nTty+bClM2sMLesnqaYxvLDkeb",
-	"ZJLIA6QpYy3ZeL/MTRhpCW5SZQ12sqj74xsYn3jKp21z7Nx+A5XddfSUfax1kW+RuC/BUNarbKdK6uZM",
-	"65DBcsPk7sPYht/gy1gaT9JzVehKTTGPxGW1b6ZepjK7iO6ZMJmqFXm+EJx0Tdtkh0CWYGMkP6pj7Irg",
-	"RvEmEMwxic5JQMq/UpPKtzNMWFgVK5qCVVrKOCvgQPERR7YbMB/HzyVorDJd2h20LwuXREwFNR3DtNbP",
-	"491PxvJGO6oxscHgSIRwOdea57D6HMY6+cPEAaOUy9/dC6cW9nYcVvrDwkh74rLtM6/1KXJNxM5kcpNW",
-	"5vgCZi3VruGDTDXf7QS9xoqglrIriTQ/rnxDeOS+/kya3rxrLBFmyB7chabyLXsMmzUugkVVWEkZAuuf",
-	"UyXm/A8zLfszYHTJebO1XXLPs4CzOY9nhz8br440xQXQ0PMY/oyWnF8BYMfdkAJR0mQiuPDss2y/TfMn",
-	"N0ncJcxtUd087cOENMYUa01PqbqqYy9JoP9A3bM4w91F75ktoezsFlu8k4gytF3Teu2g5Sq1aRgas2yB",
-	"9T+W1eIvN0OKd25t2W8y8DIvn88EcVSLa972qVJ9esNMZSa/u3jYA60QTQ26IKguINvRHQ9uo0/2DJjj",
-	"UMfOb7PyrDagFE+0QfiJPfNURQlLq/srYWnEni/klM7TZql77lHIM0PH4q2H2slAEfimQgEUKgRAqJCD",
-	"QeWYbuXpFLMG6b0jqTQdu2jtx7bsoERY8xlyo2Rl+uxhzxGQ1F9wYVm96cVnO+hCJWcoyV3ZOTWqbMnm",
-	"j/4BDMceNNn/61X6FF6l/d6S/oYIz8YrtNwhjMwD8Ag9qD7/+8O/fTHeQyIu4piX6aCz6ZN+MaadIjfE",
-	"MCx3oDXvKiT7eq3J5Lte85b7L2XLx8f88mCwwC3fniOfklRkwhsX4JQb9j9TNj07VioR7++yjsxEyd02",
-	"8QSck6nt0Ea8yKx8WHG3c8bPRIh64ipxRcxjBWYtPZWLqohFyeO+VQmzvya1uHF4aJeYnQyR1sPN5k53",
-	"pIgPYHY63l6T5jWYm2Lm1DXtumRIDL5K+Tb2mzCljDqXxs3l4VA5HFcjshladJtVh61Vg0PBotNjKEld",
-	"twu0mRj1Ron+iYcu2XVlaqE0dj6YJ7ctCpzkFn1DMgMpIn05Hlw8/McX//7lrRtzvFnTlUrkVdWcKZEo",
-	"N7Dq2/QPv6byODXCxqlnk19mvlT8MM7cjitjrTOL2c2OVxhtNAqY4BZGIIMTqTxBAsTR/e/SRtte1Xxz",
-	"bEbMXFqCXWBIazEnHs4XBZl3g+fXIEvbeItLhjnbbLpW8BtFuoLuK3n1scNHNLpoLzpBY46lmT74vFfS",
-	"ahqRHJRsv66bZuTFtcvG9yo7UqvZcPqsN+xXSOIkTVB3ca/mxdrdrQzj9sr4Uk61duLClRf0m2nhZXxy",
-	"J2sybafbqwe4dvln7oFamQ4cFmEpLNM6WgsOeuelgi6g5mKBI5czSX7vU50IyQ0eJdqGmjBZqZe9ys7r",
-	"uybCRA2U8jyzh2HBygFgmHU4dxSUgZM2V9ovyde4FaUkVZO3XlUdb/Sf7v3PV24nGzAz+PHRxQWmbaKJ",
-	"fLzoMKi0pOasQS3nVwirITQL7G+m6HC8RtzxKfRzz5a+dfJlWSci45r/1bR1y67tnw6ISXfBnY1ruSR3",
-	"U9qzWvSM3HQthhr10ROkeipXi60vUZABJNsp73k69sKOeHNr7b8JShb4sJvMaqUuaDaM2MYmhBuQ6087",
-	"Pclk31MKGqhwDGrL/FOXsItFAsE9un187nARU3rGW1vtcL7QRbpWY5Gw4Pt6FFSw2lLGotSzJ29eGsOV",
-	"LVoBX/kNRo++60jzwjeJL1ALnWQ6KVSuN16ZnLEKWdNmhZwhzTSHRD7k39sDA+vcwfr4xxiDrQ+EcTBW",
-	"26BV6Zz+hw3EES33H3MZbpHUiqXem9nnY28Z/UyajTmf+vw+Ygr0jJT/8xAgvEfl7kARr9U4tniw3f5v",
-	"9Hl18cUFEt1mcWvd/mdGC7V6+9tbF4OcK+fpjxJBqHZKWTpdYq5rIhQRz1haOzqxPbK4DIiG+lwVEG/f",
-	"zJ7tqf4kOhchBf2Tn5J40LkvGTv7MQwaWVrzFtV7/15/E82c2DUC9y2tSyasVYFK54sTZPe4j4ZTtLix",
-	"skVeOGwf1ztbcl0wS9D8MDaXtx5k1qzd0Og8ReU3NvjmbdrfVVp7Jl12Jm36SpWaKGvGmmrEWmiq17cz",
-	"aagXRJKCLZnUqWgYP1ZJ8xmEmRZwOxOWGnUruKIn+SlGTQqMck1XRTzYG6Hj8eMJW7PsNxssdvMRrAXB",
-	"RkDZBWU4zU2IdrbHBTwShPJYOc+0x8b/GPUBhonDuU5AB8vQr+PXMPeuCuzr06d4CPkdWERYlAZwONBy",
-	"otTR4DaCly0oiOPFiImQMnpDPOENF8PzyaHssOXlDkv+og4EMJSUcSWKp24sx8q9uJGSv9JFmaIkORMe",
-	"vkzV+cN1qlx03RIs0vE4qUpccMaPJ0Rd8b5el5VVsh5trNXtRQAkN1kIGguISCVJA4cUZo1Uti9en7aA",
-	"TLpo3BRLhz3eSdAnS8voH14kYxBwQQ+mN/iyJJ/HImpEoLM5CPG6NH7/Q4kaA1C7ewfFYbkUtuOGy2LH",
-	"XUp6mXvJPvgzYFihXykFooSvFHddSyeSxcGnOO1ghV9eF5T9awS9Tpakc42fz+rHbV2v8Gj4wtOUJ13/",
-	"+KxpU/Uf66vR9c8pOHYav/GhfvNdkVYaNhCOCn/GZXtUnbihMf2+Y9uRZ1iGzzm7A1oL0BGgzeHW48Mf",
-	"f6A7S2SxW/MLbnsiT9OhcUOw7AVpwgaNthA1Mkna5+vReOm6eqb6tsMAiHx2rpstdcLi4XaE+eU2LhLd",
-	"7cJPHu4X0YhVuZAJjJm+HXdYyzfJouhHUKz3cPOpoGNH+h4QQVeUROsDSJIoPHRJEi/EFekSfmXWp5uO",
-	"451MvL5rWicLFY9LgadKLdjNug/sFitzOr+tYS27nSSodrcp1jNAbHxloq1U21jlncz+jL+4LhRTviVS",
-	"CkeJs7ZuebJZne+IfYpXe/ax5Ikk41lqcf2mM+6QGRtSRPBycUg9Bv+ThUZw9MoBOkY9v7p2H9O2GWJz",
-	"jp5hYvPNLlsQ+MEMj1mJZ/oKuv4d8ZLABdVugq6ih+RlW+oEoBZsIWgoZI8eR0GkUtOMx/4PzmL5PVS/",
-	"4ODZgk8/g6RR5JSbWwaFe8+2WTS6/Ulw1bHN/otc/bMl4NNtA35dY/UsUtNurjZIUQ0Ws8CtugTlvatD",
-	"zQ8faTDE88FW0+eO1v5IKa7ZTWhm8FkQ4DKHUAZRum626Pl8sPCEneW36cnvupMopjYNGg+bkiWqpL0H",
-	"vrXi+5f6qeAbpOmrxZQppDjqBOerR0gLCjbpkLJL/S/Mrii7rBC0R5eVrRknK9SQmoKe/jf0ykcKUiKR",
-	"6BkUEUMXeuIHFTI3xvjxKYMPl1hPAQEG3nFvPOeO9VdIP8zg1relO/7mcfZo8YwxItATvrH197zpYvHA",
-	"NJkgDHd08Wjx979d/O3vNroecHYfd53g17iV998pfkXYe1OLHGDOIV/I9qdYfE/U13awMd52nNmgxc8v",
-	"LpyL2xpdQb2r4eP7/7ShmubaHmzW5tYAhE3T8eTWWhfIytkBY5P53d33LubQ2rN4uyaISEU3WEEWFx6V",
-	"D7AmOLwhpoTcf79bUEhnMzkJRs9fALgWIR0q0ZMqOOaB3K/fqkVnG2SPIW1AYGT50S5iRx2G3H/WkE3H",
-	"NX/a/Uh2C72A3hyR6hve7E6HIYuF8SXUh3//KdBFUCvCzKvvLVUVaPgw/v6yxezqnlwTuCf6L5pT3NPy",
-	"uwz+IJN36TmV6gk2Ea8xSvu9J2AMtKTmxc0BVPuqz1457msidkhLtGjTS4V4XfdCMxAr3Fb+pBWMkogL",
-	"5HWi2DZ+XySo+0E0kGe6IS2/OZEWqnD48LXYYq72ZNGCsYmcqWg0Ed30G6uGbSgz//Ug0gH8tzNS9NOW",
-	"cwEd0CIkbejneIr+2oDagh2WrBAjWyKVEVsfI/08gFXKkJl59RDurJM5zqPe4ivyjH2sLOoZU/iK5LGo",
-	"B4dBq6/qKbgLvoInH7sraLgJwPv+O9rMvr1PjNEig1vYtKsZXpGg6jsBwtdAX7YiA+Nbaxd9bMo1mP7k",
-	"VEnUjaQoLSxB1gBa863mbKjl7FLT9A4ZVJdSItSg+g1EIaObjyH+c9dgReJAP0Tjq59M587qY7kO+hhP",
-	"TKRs/qt9J9RgdoVA8kZQo11OL8X9GreENdhUdbsFjqfTgeg+/zSbIUfy/rywS70UeDn3rQT7j4LZ1ynA",
-	"ricyrwKVcCMrJNe4bfkWGYe8NWrc8l5FYX7/Hfz/PJuDbPczvrpmgRRwTwDbl4wY9RD0xp2WHpcENZzd",
-	"lkkdZiNwpgzA399gYUj/3NtIiQ0/YXHlUPxn56r6LB8bP31DFMKSNgRhQ4QVwvWVq7sID6utGgz5Cvrp",
-	"RGqNFVpiuBXz1GN8nT4u+0MR0ate/WTdrp8AGVlv9EdGSK96m/Wn1QbKpBK9xrvxaUtEmeLGNwHLzdON",
-	"ae3wYfmOoZfFR4LCk6xqmy9EnjLbS+N4KnjdsykBgLUMEPsYMW7qm1GJpOL60HuU0HJpbf0NaYlJdRyj",
-	"5jXRCugHkbQ/0N16CQp3qG4jE11yeyWmj9D8Ez3/p6LBWDr62NQXDWJfaBDVnK2o2JAGCc4VgqT2/SvB",
-	"G3JbXjj3JD6BeT8BVMM5PjJEv+DKVBU0fA4BEiskiYYPBHntkOxwTeRjhG2uI9SsNBUqofjglBC8y+jU",
-	"xPAtqU1uwJ+dFF6Q7bcWSB+bLe81qblopsWl6zWnNXmMVoKQP4j0kYCCSAUxgntEQLBoKRFHkEAfNWKw",
-	"q0/IdgVn/bgYwq9QavmaSqqMDYUzouUgjARRvWCIrx47NoCvCFg7ozqWc0OenAv8hK/Id3byT4MX+NN8",
-	"ZLxA60qaEdhgAFsrdmcs2y78N+QUNm8/9DkbLZywiP3ThQWewA5nS2fMWz+fukF3Yf+0i+VYP/3mT3F7",
-	"sRbPGFoShOUVaYxbxpQaubWVLuaMcdVL0lECrv2DD0CBshbWAK0IFg3fRtso7iEXGsfdM+kJJ3xM3hBl",
-	"etL93H0CfMQf5aN7UGyvCusb1I+JMR23nGsKxcpoiXnPyqCx6z/4/3h/eyNMJARmmDc3DibquJ/VanBb",
-	"961tdvcvU985KO9HQjojqWIWWnr+QhvEBaLNow4L9Vd0ia+JC08zHiOv+LoIOfOKudSX/adsakFOvkE/",
-	"hQPv4h36kXQq5xEaneBED9EWS+TziEYA5m3jAzVO5IoLD3D/XfBf7+eMdG/xFfkGfwC3zYfixlStG4G3",
-	"CKMARIcIvnlsMrukwj6Qc02l4mJ3pFQx5rvBlnIZ7z/yA6agUloB954QGF+tbDGS5O1+aYbcxb2GpXIu",
-	"9sliCJ34bEjDRNZt8E7TEavsk+4NhSbshfcKYTAXmeQCG45nsz+8XHhSwdRW1ori+eFFDp6NtjOPaDvm",
-	"jF4Qt0QEpW6Hp7D2dJgKr+CBg3W5g/8/wmgflXkg0yOE2xlMKmClunN/1Z1g6m2ghwO3/t01j68QRjWB",
-	"jv0Q7ei6C0miNC7XmDU5Hq1uzRWXJ9LHzWT338H/zz7A3wrevdKj/l95gSFYEqOO1qoXxPeXsqLRYyTA",
-	"AGu5rFzzrX6Fr7QoS9VJH9vOQj3rmX2YwTghueTU1r43UE2Prz4BLQnOYVJtP0YvEBh6Fdn4UHYA+5RN",
-	"OAHx1Hj+unE5gPLTMOr603xkuP666whrgtwv3LaQIcEZeQxm/o6A5++K7GzLOemejwg1aGZ1rxF4pU7u",
-	"7dOTGnfU4oxYgvnvWGJIJUecNN/H4Ma1COR922gJnUrZkwYxvoXugT+8/el5jnRgX6VT4/iZ3o3H8Sdx",
-	"6/Pp6e4cOQDmqU93oA8nfPiUBdNvkkE+Am4VmaGI++/MP45y58QFFBHe/ZNIKHt77mz5+j/VnpvVR7bl",
-	"hCbe4W6S6eZcQl8/XFSL50QpInIcQNK0kZH330HkUTrO/jtTtN61nTkjB4eVGHx5Vkb+63qn1Tt9bODO",
-	"5mSkeWRCnteYssp0ZHUv+mfSZmJXxvbtQnngGYCEbX3dTen/k+oTJirsCLPdFO16+/foKoltW4fhjFi2",
-	"K5z9pTbZ9/BUr0AEA0yiLREE6t6rNREn9t8OJSCO41Tk2vo89H9AXa55y9n3ZsgZkQYr6KVieLM7PB5v",
-	"xpGjsaQ4b2XYMhUQ1cfdfsHxTy9/2MnvWJi9G3i/Jl2LayPEbOZgr+lwTXBrqjWn0rF+MCPOCBa7QgQm",
-	"O+tADOUzCKbrGfNKVuDnnr1Pz4JxZzzNsEwK0+GGj0f3d/Ck1dZJTl2A4dj7P59Y/GzsxD87YOaBcgrN",
-	"feTFDpPweqklAtxyRirEGcKoZ1DZQZj/qq0acbrnwxbEPdYlByVtjp/GFr7Lf7lS+qiPyvhXQk1hwgDf",
-	"dL0iSVNCi5f3FF62Nhw0CvzXBDfP8fJMoH+Ol9BJ945hrw8UATzA4iTPIm4QRi1ecoEVF7vPJIK5IZ+J",
-	"7VCLd7xXj8HKZ/opSWftqzyySGvVC5MEoNaYDUlyNW/7DZNGGoXWzMj0hLy5t8E395aApL8/ePjFv3/+",
-	"D8B10O0pjegXriDLOXAdtsi6Y3wHjZvOqTb8wLcII83XGlvbRuNPvwnJK9gJWhNzCQE1MQn12abjQr0S",
-	"4EY9D26GntZ3bXTVp/qG86uzIuaVCXmAK/iXJ29++Svi10RYhwqtCVpyfmWuo+BbfxdnrlNnsDEj6QT4",
-	"+lPD7u0ISLkq1Vmp1R+81G/3JwJ7qFoF4KcraweWiratSQRgvuKSINfU1vNPEa7v0TdDum+GPn5ng6Jf",
-	"IwJEv8eTlCiAqSAIoyO8a0kuCY+gcAaWa6f/IDQ8C318bcr0Hwt6fE3GbSENAeqn5t5QFych8+vf4VX6",
-	"1F48WDhZF+Zk/OMN3tmEQIm2grNLE6CEEcAfcoJayqK6QZp5aM1w3vLxM6N3FEPtG7ZkhFuafR8PVDid",
-	"1t7BrZYsV6cp/yOi3QcnlKMdzCNsw0q1x1OunsgRasisbf1rLBFGjGzR0Lxmll4P2qR+NvaOM2ofVJ31",
-	"rr9kBGxL5oq7W18b7b8x/iVNuKaG6ElNTgMOAjuPq3F5EatxOcYLLIkFtQCNoghKDQvy1LVnO1+1rmEv",
-	"Z5WotxytMG1NQGgQ3Vshgus10qBt0BVlJhfmAyMsMQ8+Ry7A0Y7KgLAuiSniFyWpp5Q13+sB53TBECye",
-	"8p41Z/ZF03qN9GERZogvJRHXpEEmgnyFqJYuQfjlvdL/NK2LELW9gYw3uqUd1MRkDd9CKiBIbTVnjTSa",
-	"8hZWMX+Gnou2n9BHSZqUnYE2TTP+U89qQD468X6Zel9B+MuwgPDF3y4uHuwX259eA1+ObfYu/OhHnfFC",
-	"+EVS3qqTXYrvmBKUeB/kUJJuOVSDNT3BIO3VeWYos4QeVLOGQtby4yT0309Rsdo2U4zO83kGn/XAvf9O",
-	"T/X+/jvClNjNSlx3S26aGnZnF8Dg1EYCM+TjunfYpIGOYFMElX4sbHMcKWTpIIvDzZHXeFaAynH52hN6",
-	"6/iWiFnDKww4pwGQ+44E51LezSOtH2jbrthUwoPWycjlTvvnHP0Fij8B7WlI/bVCLceQ3dsRUdtCemot",
-	"uFItQX9h5BIrek0eAXck7JIygpYCXxH5V1Ob3TV+BtEgmOfj5IMAljO8zgDcM8yrkTM77YwM8GDUReDe",
-	"gyB5cmi4kzhOS7tcUeOrkahxWMwwfixvuEnah8B4/gyG3YWRyC+XYyUyM54ozV4FTV/s7QUVHcsrU4yn",
-	"JogLBG2o0YqLoL7BZU8b8pk8JgU/wIxrHHJX9/ZB/r219BcLRt7hTbuoFoD2VDDyNXSUNAQyY0o23RTP",
-	"mrMSNmy8Y3Oyb6t5zvfIWmAgClaD8TMJFtCBZE3fSV+foMZCQBIsF2hFWWOdU5Da4BogMUUa5Jtmpix4",
-	"UPNsnqX8YoZkdasYWi3eXiBJhTvZJI5FYTGa8zNB06szgwFaYB9PLwYlBtWuwpDRusAbQZUi1sQG5gqL",
-	"sF60i0eL+7ijmov93wAAAP//",
+	"7L19k9s2si/8VVB6zlPZrUuvx1knJ7Hr1qnEsbOu+O3YTlJ1zsmtgkhohBUJMAA4GsXl734LjReCFECB",
+	"I2k88d1/dp0RCQLdjUajX379YVHypuWMMCUXjz4sWixwQxQR8F9P1qTcvCUr/W/KFo8WLVbrRbFguCGL",
+	"R4tS/7woFoL83lFBqsUjJTpSLGS5Jg3WLzX4+gVhl2q9ePTNRbFQu1a/J5Wg7HLx8WOxeF6RpuWKsHL3",
+	"E9npVyoiS0FbRbn+YIMrgjgrCVpxgQgu10itKbtEFWfkMVJrgiRuCMKXmLIC4VpyhFX/94Y3hKkCVZxI",
+	"xLh5F7MKXRIl4bEVFVIhzOSWiAJh/QwR9iMdq4hAVJmnH158uygMHdYEV0T0lAiWcU+vI0GDB19eFIuG",
+	"Mv/fUZKsXmJVrvdpoWf79D2+RHwFMy+xJAhLPb8tlkiu+ZY9Rts1YUjyhix5tUOklgStsUTlGrNLUumH",
+	"JWUlKWAIs2xEJXr44Eugi6MRlUDi5IJX98wsEyt9eFFoYVFE6Lf/z/8s/uO/L+59+9uHB8W3H/9n8R//",
+	"toitPC1ptMoVs4cRMfuo35UtZ5IYscaS6P8vOVOEKf1P3LY1LbGm9P1/Sk3uD8H4/yb0zBb/3/1+s9w3",
+	"v8r7MBh8Y59bAYcY3yKpMKvkorDUhLlohg4/tjf7j8XijeDLmjQTk27NE/9r3uTduJH5b9fYyNVWcHZZ",
+	"aLkSpAAZMT/xrq7QkiBclqRVpEJ/efvsCfr24Vf//lfgpv2GnsJ3VfUaZtUK3hKhqOGDflPKYM1LzmuC",
+	"2eJjsSDXSuD9PbDuWCVIpdbS74JOCL3vFsVixUWDlRYXpr5+2IsYZYpcEqGH5XagPTIXC4mvzLRO+0VF",
+	"VU1ifA0F+r/dxNzzjgBuWoUj1m/+G3z5T1Iq/Ynvqitakgz69osFfbm/WOCsVhFrvpXAfUGw5vKKa+Zr",
+	"RdwvMuBWiTs9AnyLKtLIw7sGXgACmdGwEHgHY8GpEpt0WdNmqX/xZK94t6yDKbGuWRqyV4JekegooPAH",
+	"E917ZDylVd3RKvpkQ1mnDLUzJuVFLONZReo6MbuERBWL7Xp3WNIM6wt/ejuBMx80g3hx61foyN9LpCGk",
+	"o04gBI76UVmFEweks6qofh7XbwKpXeFakmIkyCWhtV5K5DTdF5I1t5uBsK6BBVsFpedFypoyUgVT6980",
+	"Z83MAztUKdPWTrGQ9JJh1Qmyd2ZdXMSe33JRyf1ni1xVYklhVxblRtsKfoXriO6oKpFUHsBDUh3a5D+Q",
+	"kkq7y5e7+JaOKY6D+9Fr4NjD5LqlYrzNsCL3FG3IIsZ32HPxLxta5uu116uVpszrNqXdBOcq+iX9w7s1",
+	"NsKRo0vWvI2fYwqrgfzzlmhp8FxzJDI2VVvjEv4pFa5JdGNIK7J7P1yRNS1Tukgvmak4j7xk7/3yhzY6",
+	"D+owxzL7vFu0pUrhpdd9qZ+q5UBIb7vAQKx6IQLB7cUgWFYgu9GddU3l/q6q8ZLU0XV3jKrD6zbv26dj",
+	"n/0ei/2vkqZdY0klqeK21pperjOlLr2Amm8zx2DETCTrELyO75YrXHd5OyVBQTOA/UIRkihKVkHw5ukV",
+	"iRmxKnMt5gaW+fCKXtpNN6VtXnJGds/Mo3pXUcbM2TotRXbwQs/dv+UnGFu/uzFl25dLnND3NU+KYdkJ",
+	"Un2feK+TijfRxRWLCjf4ksw8Qyp7OOXr9vA42xuN6stdGVeFVUe+U6lffjjw5iuu4r8RLGpqKDI161+o",
+	"pMBDIhVtsCL5C35q34gtWF9hrUk2NcRbUvKmIazC7kBMGNI1riqzmKypve3iXK2xmjGKp83eMAQLphIW",
+	"AWFj/TVlXfBOlbyJs5BvWUKk2zVXPJ9Tb/TjsYW0gvNV/jDwdMxqIaU7sbMGei5lR6q38FZ8vKtg2cFt",
+	"WXB80Kx8q5+ZNqUkOTyIJNZauowzR3aiFfTwSO/cc/CObEmp8gn1zrwQo5Eei5b2anFoDPOgHkVgWmd/",
+	"/r1++rkiTWwCCZPE/PAKJ2QafiRbIlWcw/r3X4iQQzdM8MC0UUmVfMbje2ZL6OXabM19Vxz8qLwPRxj1",
+	"JREWRP9BWGeydYgqjrB1maKa6Puu/rUBJ7R+jJFrhWrON1FvSMq6HR3DcGnet0/9URecKpYZAemHhByQ",
+	"3Ql1cInXx7FTNwEVvTbzB7M3j53aMnvV62cnYHaTBRIfCmzPi/6gCDaU3ebhGew0VXhM9WrH60On4N2Z",
+	"OjxB+/Oytwl6s8Jr9ZSB88QbaDNcE70NFFzSo44JaxIddmAEps7Bh0O7Y9oLHpw2B0f1SvHQmoK9OtNr",
+	"Eu7kg/NJOkIOxVKifLZhhhlMNjbLgSjD3uaOy1nnvEXDT6zxH1jETaPkJSjTtWyHDj1914ldQOr6nXMf",
+	"xEiwN4UN2R0zNRpOS48VndUaU/aCss3+rFaCN/FTRCpheRWbHY+/lOU/hW/CGMFXzLvJ2b/iVYSmFWkH",
+	"EwxmkiI3ZfEfWsGXeElrahwuOf4jx+fT8E5PrHfDhNMp7DoTxBFqnzBLLPJNqO+xiFkvjlTOC1Z24sp6",
+	"isDtXVJhzlv4WLGoKRydW7yDs0xReKqtu8uoT6zGOzJjki/047FpNlhsZoRNNL1eYrGJGoxE0Bm3u3fm",
+	"8dhALVfR23QY1hq9MxGU0BTNndSvdrTR6Gl/4fWhEcER97FY7PIeHAm5lWsn5s5au17oAT3JHRu9WDga",
+	"eukCIiR3AHB0hrPwOnOP727iIXNrM5+Pz9lG6PLDjeWG8W1Nqsuk8+eUEcQZccKSVyQRgl5RBneE7Ck9",
+	"My9EI4h7QcfpgYRUPzG+ZfOikak/M6lE19isgcl7e//k/OBmueY8Lq9yQ9s2xXmpSDvTd3eT2KjivJ71",
+	"manjzsVKJ6Kk5nt9dNRFSy2ZnOS59Q/Cp17yRjunp2RyWz5zgjaKoCaD6p827WEchDazSa4OXBWz/NBk",
+	"x1lK5cxJJxiGpUItkdyNEyZ91kbd/9bMDTm16z75FvJbx+2l9BbyFxi3lwI6Wdb0q/U8jwsRp6UPcGff",
+	"8avqNYvsERsVhEQ5RFmfdXgFfuWip9OhzIAGXz83z34TOc5mZD+surpOpPWYhC3VCTNRLipIeKyqe3oN",
+	"mFXIxIUkwhJtSV1HfVt9tsP4E1ySfjRBwD1GKrTi4nGQaAnpiaRp4WJwiCy/d9jdaKZOrf+Ex6wxK4k6",
+	"fLzCOhMeAirKrum9KqMLJy6VcVrkRC+PS9RxO8V+c+KKWXNpBWROUk0fbjvEh1iALV+kA2dJJMAycDFF",
+	"02CCCEpwmYOtzri65/7tc3v0n++tcFer6M3NhQ0O5iYPcmrsHKLkdybkDOIvM32Bbujgyb9/fXC25rX4",
+	"XJsWC1I9IXUs6Sd+hiZO1jW+orxLhGSJwrT+buK37+O/0dVqmIsT6B7h/LM3dVmYAcK5B+eR/vuin0G/",
+	"hn7GaYpSGXPqzaFn6Q7kvNtPyMdoPFqvwiqFiHesrXPSTRxNSntE96O6IeIUYZL83pGoAqWn8l/dxEsV",
+	"fiUxcyVwzH6eMDFPk6/qL4jxfNXnp0g/dUGvfG8MBM1I9dbGcGK+Iuvd2b9XkJInnJXmp8SSMvnqk08t",
+	"dfwHg+GDFReRm8YubnVOJFqDfPB6nuujbWtK4r+teSdymTfXI8xSAVq+TtjuIhmz3WJVruM3idh2YyZA",
+	"aX1nwsQkHR3sBPpBg6uAoccE5d+aJLMR8WHkap4LYUlnuzjXBNdqYLhlnU2CSG2KxDdCTZw9OS3u/smi",
+	"P8QoOBjd6v2H+onGCOmTmGIZv6/nJuKOk9+mEmFSGcD97WYilztiKFyShMJ0EeTEltvOuZGnd1G6kOR0",
+	"Kb5d9qMTV40ZyQh7RSg+g9w5vh23bF6s5YLNJLRptJEEW88SwwCvIqzMxQV1RYSIpaavsWhO77DSo5rb",
+	"UNbR+A/zeExNTLh9mCLCptvvi5oN82Z9/hW5Vj/Areyg14WZDFegWjCFwK1ilx7ngqBXvQGwfx+2Lu/J",
+	"RPSbn/HMpY7YuKJ5MTbRpzVpCFPvatpGEqDNj/N2uLRDTc/RDe1FGl6LzjBQS9MpxDfQorOLHhL6Llbv",
+	"cPAUmGA03xCWa6TDs1axOIaDXumT8d30ovS9bmvMcDy9ogy8OjNuWaEvKBZoCu4L07c1+xxwCpcJ924q",
+	"NZasZtar1ZTNCyrb/IpYfJokto3zTOR/ApIgYjmqNR4c8oFSnn8tFATLVIEnYYrs8f9wsCl9tJqcwtNd",
+	"p3Lvro5mTpoMm/zii5G4O245wQhJYcWrX0xsaz2zIpsbn/bVGXnVLObx+Ie7Wv0oeNfGXLFdreZqqoTf",
+	"w5L5mOCGnY4facpD8sxWwGS5RpIHFJTIZ2d7KNLGk0bMxWIuIYm4IkfHgtyR6edQuLp/O36UeNZ7n3S4",
+	"Hs6EHFqOLuwhiULLHVpjVhX6H7QqEDYgEXLNW7QVVBGJbO3ZY8gPLolElKGWiNJYAQ2+DucS+GrDFbC4",
+	"NZWoyrYADzaggpUBxMCsQg3eoSUJfsHIeD/Q8NwPDhlTy52IEem16sFsxTfUgZPqsQnYmNgNJEvDfDiz",
+	"D3NW72bYGKI3Jvd1NO9E4sY3kamftD/gl9kJHCYFcsZRMKW3XS62nUpv2og+Mdos2vPGlef/lpadeVma",
+	"8+cd/7TPSslOD3VPRwLQN8kyhOGic6s5F/OzA25QpTZZ6ZVS4akMXv1DssBrdqVRsppIENUJFiuNoApR",
+	"iTAyT+ibM2bIVpb5MHbE2zWnwmaOx2OiGscUysyuR7l5OclRVRyj0g1bs7FXmOFKMkyBxoHCDCidsNd5",
+	"Lzk9aRypA34nt8obS+fRLcnL/VBKzN+1wpdR34lXrnla1u/ViIp1W2V8OBFTp2Mqb1p8SdCSXFIm3dnE",
+	"TVZDjaWK7o2WsFgCB2EA0qNPeQcbRbAo12hFDVTPeLFj7sOCC1dj75nFUin2z1y60IjyuMUlTVTLJ338",
+	"NbkyFvhk6jE8BPNe0bo+LNHWb++n5N90H4yui9d1zDnvrNeR2qkKxAWi1aMWiyjD0rcuuC1Mmn8H7D3K",
+	"2k55jlOJjOMc6TVKY/LtTCbRaJVjx5rZ0+5wsvNKE+fndmaSQLVXMXR0DRCzh82hrIvRUiu8G+o0GCe2",
+	"1B9xF9MsFW0IkymP+Wzn+xURVZdIyBNE8rpLeuc7VhKhME1BU3RM0TpT7VsJ6Bc3+PrwW27kfvZJ8r2g",
+	"sRD0pf4pX8saRhysvU0sz37MPJ2c6Nysl5lLeEW2fhV9OtGDi4vkokbq3cQBaiqV2e3bHghvmH12uJ7r",
+	"MEEIFs94xyLKvYFI5wzWESwMul6EfXwJd+Nq0sWVdGjPKP4PHOqHLvN+ToVfq/tcMKcU1Tzc4Ti0oGbn",
+	"AQmsKM+1NbP8+y7aaka2bxVmcrEF/cOHkUYHPJfq9EGricvIWIP3uhumEp07xI335+4z0JN37E4mbG+R",
+	"0Pnj8LYZo3+jCD4am+rzQab06MIHNdzyhHhTl+5Q23vyVEp5TaXiIj/8+JJg2QniKjXGwyXzy7Xlk4/i",
+	"4In8XL+YAMrYHC5+I3jzpsalSdCtaTPc2fsH/lxjsbVVhNEfZpw3uCFRuIppr5SK1U+4Eo4BWKuy8Iom",
+	"Fds5guYE2mypzEiL8C0yF3lAa4SrEJXIQgacItIxccOesIssuwwTgkxLuz8Dx5eVCbfTBsUwVmgDD5rb",
+	"LEV/Kg/u2JpI00rDyPNMK5Vc46ZNEGhFSDVTqbja5RFWhSaSE5qm3+W97Oj7Cd4QhvQAA9csM5UQcSWV",
+	"wv4idTvHJh+X1drzVJ8qHTjAfcoIFNTGS2dTcSMT3h3kR+yVHpxgO5vr3QwUNvPDTP5uKavMjXgyJmie",
+	"im4jFx+zF/LwmhHAgRhA4bpd9BIaUNJzPwSxM9LqCGFF8cCOiftWJ47aSxe2ixRGsZnZemtSV89jkZEK",
+	"FOza4irnD3gyR3mozsyK7fr8pKfpmrjr6ZFOIOmGMPFYj40d2bolO+fjPtfXZd3IyIi6BMf3MEMZt7Th",
+	"N+Ok1tpybnnGnwerxamsQyMeAdVyU/SVkG/7HvIkhuUAPGxf5TSEJbAATpBHNZFWmnJSmQPwxlVexmBy",
+	"pygkP0HSk12nw2O2E4vR6yd3U3oCR3Dk6tmxRGJ3wrOccAjDOJMzeMqU2MWr5maenrPT3VNRNEnKeWaD",
+	"X8w78+YRgWBLuMFxwUzQxpAkmN4kXeOnBDDkBgszchJZFmFqFoSIH/EticIGKq4GxtwA5S3TNWDG6OdW",
+	"uGX3Y0ySzqI95YWrZ0vXsYIwOXUngHvTj2eyTYO9WCfczYXZJzT4j6cmH8u/xJ1MJfJPxNOPpbvPY4fP",
+	"50UwXuBlDD/BF44fZyIRIfgs3KDlU/1GHFOE1HMvnWuC576i75/6dErid8CdY9aS3plrSkwWhTvdc8d6",
+	"r984aDaadXuaDVZVeO72i/Ez8RxLiIrhTjTpBHoORJ2QvO4alsqNksmykm3EzSR4gx7YRkVgx+uFPkYX",
+	"HqrSfMzgV0pSX5GMqLaAGg07zSCt1K8qQYx33kESDwKfPpbrgrWIMsVhvf19AAFcxD1BWh66DaejuRNR",
+	"XC1sNjthxlWi36WROxg0tDJ0RmteV7Kw/hzNPdOMRaKarBTinXqMtlSteQduIJuYWGOpINcPXKT2jyAD",
+	"SELMNlav/3C6Xv/LWIDNgRCO21YcDJwlwQb93t2Plxm310x0ktuQJVAKB0XJzT8rN8Agw+3HXJI5H0nv",
+	"maR/HAWJ7zD89DDRmRK8eRPF60vub9fNwUthTinbZDGT2aUwbnKOJtQQ0cmCSxmHB9aXUVRTIpF5Cthv",
+	"76oFosruQkkr6ES3tYCae4fhvICDp2jkJPwDsq3mjPRfmiiHCGiJ4MZ3M07R8r8sA0fuEX69T8brAu0K",
+	"9EeBtrRS6wKtoaCgQAb9sThCBorFquaDLL1B84qqImxWQQ2bHcnQC/afctOJ08xmZMUqvCIYGmpLCHvp",
+	"MCD3Qw7skrL41gLEwe+Ska+J0uIbQq41LRG+e9GBojgz7SIsWzYVohbrLBxtRIbBylIkFm84jbk6jE0X",
+	"DwVySd1taq6GtMMGg0QnRhuq5hUfzk186mMK+bJr3yn8ROJzj+1z7znK2LLalDl9gkPfB2Xs+HfjmSdM",
+	"eMy6tINCjsdje2oFqXgSgmcWCT6eMerCcy7QZTsLXXa0MtdHFm+WRG2g5GDkzOcA13hpoGhcoNTBnDW4",
+	"XJt9VOKaLgV2fb04k12Dl/XApAhEPbEFAjitWahv1olzSs5G0mj30YRdSLGFvQcCVnh/kIVhdmvyohKT",
+	"boevenqApjFT5QbSgwLUxnirucw0zGLRsYpn4G7APKJLDxJFzlF4nE6NycI4nJvpEdQO7RUyQH5AhTCy",
+	"uRdOLm2sNOa5SGHXKDyMMWTUrWRXPe4jGA5uCT00TR8LcFkRvoGsI0Oc4+4MPKa8MHmgpD/5ro2WNU7U",
+	"AE0c17LN7RKWOqvNCFNFQ2H7rH2UifymaJmpEo3+nEe56as1LL5fNFUiv6la9pNHwLszsCNq+F+gT4yq",
+	"xvV5u6Vpr8g2BLa5EbbnacA6c4H9bqWjqQW7ca9Rdq8lwrjy2rWFTaWXc/uhHtEB9dyAnp+sx2pCKEPM",
+	"j9MbH3Pgw24BSnXgb08iefmk/pm1MGFq3iFfZk6/lhnyPawoCR7/+mFxsMDk8OO23iScxkH526s8SZA6",
+	"AO6ZoxTjdeijAvSGC/Io7Kblq8bBTDG94pdcrZEz5CPV6Jnq0mEsHlIwAR7RoUdt65rhEhtcEbM6fWME",
+	"97xa66XpJT7uEZ6BQohK1GIJpZFXYHMcXEi+4d/nHB+q/8ru1uTr5A/mCjlLNoSdjatPqtaVwFuZ1SBp",
+	"QkLnlhLNxrIMNsPgDP/aJDK54qID7lP/2eR+c1lLc7abT2k6xJjM7QIt6153KmXWfDlt1jyIxH+8Y/uw",
+	"5Nq0p4wHudhkFiNGaO0B0Pbd04mq/rOU4JwNudbZ3nANHKL/JCt4oP34PJQ2LdGJxhAJk/0A3Mb7tCdp",
+	"LuxbgKGh/P+/9wCu1EG8pmlBquM9myl32qd1mfnUloGTzHx5ghyvW5VA/7yi052ZM6k1v+uFvr/M7rAP",
+	"bI3hlVHpsPDzgxst3p2hAwq+/mRtVYbIYZAIoKdTeOB8x+4ABdJRzjEkKkSwjjgK77ImUbdcg3fGIjQd",
+	"IB6hVtASouxo1dV1gRhHZhIQYy2CZJYebXRfJqcQuWeIa+mwpPZpTa5bUqoYHsaxXHQjvwWcjjNETRzI",
+	"xKkhUpNb23nLTvvBZK/wpe07cNrPzVNEKQ1Ux/K0jp3ajdQaI2ewd5IpmabP+P4LcDXamwZe8itycJN7",
+	"q/PENts59P3v3nWS3X4eC4rjmdhTobqJRmt35szxXc5suvvhYCcDBEtzSpkTy51VI20ZKOaBL9rpcpDE",
+	"MDDYM8Zt8fCw8+efvcLDOZY++2QWcPpkn0n9eBRNtvcJ5zLQJXrays8MZnrWx1tNeGjFvCr0IIAy1fRw",
+	"GhrWd62z+cl1KuWl5TUt52ywN/qFKEi34NsZJqe3eqJImBOQGwpfv7WXpZyLYSdmyNH3guDN0ysSlSUD",
+	"3TZnXVuHwjH1hgdlj2QMy0XAvoAugcy5JQas9Bjwbga9FPbk6/dGdGN2KlrNvcb1KrKZcG32EKSp6Q1F",
+	"lUTffoX+fxRgo+dcdI4OEKZTOfPjflytbQHuflIjeCopQ/AMcrXCM+AGIJ072UAwgWnonYcZs78ioqIJ",
+	"VL9ZuU4uh1UZdDw3br+GProOYuEJFxOoODjeWjV1qkjljaBMxW9AJotbSfTmh2eoxIxxBbCqCEsD2jCD",
+	"JeMgi57R6Pvx9Yh5LY1O0Jfm9lKCw1y3USeZiUThNyYQejQIs+D1zFxSeCM6pTU3jelPnqRT4nS3EpOm",
+	"O6sLfRqlE3RqbKwYPdyseljMPuPFDORnFyVXPAWUOmiPtGI6EABlStuNk9ppvBz4Zq9i3IvxaYNNsp8m",
+	"ejZvw2Srh4mfEg26zuMsO65V5uDuYQqmfYTeL8bdKzyl4+zZxjzoNnd2jum5JcJiqE3axnGQpqSjNGEu",
+	"JBS5SYaaOWubQBbDnhPV7NFe63eig3XKZ4zFen6mqHAi9LdJpLybJp/tocXZHDSnIOyygsVbrloeDsxm",
+	"x7yilz7PAidASRF+WqdyPn0VTOTYr6vkD6/IVnH2kiiR3W9QvzYMOx2uzWiwuKQsN+ktdSqz+ZPliRxF",
+	"yNJLlb46RMWIeczF791MywDUlSOa/7Ifa7Qsy68IdzwVexBGy/WkuKSSRi8JTsD7zEd8T3dauul2GzSR",
+	"GKR7FnbmyQUbtbRv5BOh/siUmHSJHsdVSmTS3TyI6C+ycwkx7LhoFhEO6ecUpYcg2lpJNQU2zW+TNUgz",
+	"dXTi2pjQo/Y6B99xbXin1xCPTV1iylLNLfGlIIn2Q/N68g7pGDnx0gJDN2RuxDJV9zUHbX+6G05+ioKV",
+	"O5u077oFu/xmQ+DCc8Gud6pBzhthM15nZNH4S+vQMu3rf7CJPB5E/u1reAYpeZnpXPGMnNYtaBQFYQg3",
+	"vGMqrPt2d9dDswxiBIdye/JAokbcDfAjB/50R0U3zySSBnDxe843kfyLKTc0fGDOvqPlzZGu7cfM04Gv",
+	"cnJBHj9yhnzedFV9XtZXFxPQ17NYO1h0cqVxzD9TAZfpHEoVw8WDZRkIpU3SH5kZpRpWmpkBhzEis8A4",
+	"VfiyTvWYScJ9TBygAA6Rh6qcdVk2fziotvWvw+yqTqYWzFfZCXaDHO09KHaMnHtknww43QM4u55SkJaY",
+	"ImMS+mIU9NyDprb6WJ6qxpvTunkaK/eAQzufNtPS6zs+2ygr+M8cMf2x7AuArUKfThoHlt9Ev2XmpsbO",
+	"1gwQwvzE6Z5pTjJaDFdrTRjXquW3TErbwWKE+s9QhWV0ovvycCc6e8YivkIQHkfLHfJ+rFFnuRClZTAp",
+	"477c27NJscyP14xI5EQ2CeT4lpS8aQirEk1ZlxZqMTNsfpU85ltMxfe77B5TPAP3f2nKwuHh4BPxZdpC",
+	"mdGZsFKpxNGsO5B5v0gD6Lz1gp59YZsb4H+yTqCTTMbpG6xUNCjpewwGNTJ9Hb+QAHPUdgqVvCGmRj8X",
+	"k9Z0Gp9oKJXXmsp0MYp7K2dh59uLd+zqxuk8RzKNe5Bd4vYN0Y6WOwReyQKt+dZgI2w9ApL+F6RhSsV5",
+	"BPDIpmJX2asY9RGPLKdjMhVBpWptUYpDuZEcotvQy6nBG4IYR5IwGWt7GUGDs25Xu1l6BvfiG8zJcy3M",
+	"TrAk8C3ZkpnobzmOtvxKNynyjodIyw9NyFep4Dv8+n7yV5ZqtWy9F/P9HYnMGHDizAUbnJOXo+k6Pysn",
+	"5mqCq5BJYenpMHDG92QPiewbFSw8cR3zUoIQd7LhJdMnVwL5frJ+Ix0OuXGf1RuWd8yBCOo9fCES0H7H",
+	"/0HJR6Rlqidcit5Rh+CSrPEVtUnE6d2XLYUpj9/M/rN6mGObz/ZLG9XPyAOiKWNt23i3zC2TqQmuUmAO",
+	"OzmrQ+Q7eD5xpI9bB9mx/QQKO+voKrtY22XfRnHfkqGsU9khpNTOGePtwef6wd2LsQm/w5ex4qVknG5m",
+	"4DilPBKb1Z6Z+jOFmUV0zoTJFCbq+RKO0tjNyS6CLKHGSH4OyzDwwo2bgUDqyigXKUEpf0qNEJ4nlLCw",
+	"F8po4dlcyO6s9ArFBxrZTsC8HF+XoDEExnTwa98mnpMfFmCXhsW8X8ZbvwztjXqArNFgCJtCcqDrS3TY",
+	"WRBmdvnFxAmjlKta3ksiF3Z3HHZxhABge+ay7UWv71XkioidqV8ntcyJfEz65V23C5lq0NsKeoUVQTVl",
+	"G4m0Pi5803jk3v5Cmv69aywRZsgu3CXi8i17DJM1AZFFMRMxHMoJXlAlpqItE239M2h0yXm1tZ10z/MB",
+	"52Efjg5/NjEsaSAVUN8XGf6MlpxvgLDDVlCBKWnqL1xS+lmmX6f1kxskHgDnFjw67/ZhEjhjF2wtTyn8",
+	"4GFMKLj/AL5fXOHuovvMQoU7/8UW7ySiDG3XtFw7ajlEQk1D44SeEeuI1fL4zc2Q4q37tuyaDL5M2+cT",
+	"KSvF4orXXQqSUk+YqcySf5f9e6AdpMFaDFIIA7Ed7PFgN/oS10A59niNfpqFV7WBpHihDZJt7JrHV5Sw",
+	"hYDfElZG7PpCTeniila6pw6FPKd7LLu8xwgHicDXBQqoUCAgQoEcDQqndAsvp5hVSM8dSaXl2OWmP7bw",
+	"mhJhrWfItZKFaTKIvUZAUr/BhVX1phGh7bILiOUAPV/YMTWrLDT5nT8Aw2cPBij+dSp9DqfSfmNNv0OE",
+	"V+MFWu4QRuYAeIQeFF/+/eHfvhrOIZEFcszJdDC09lmfGOM2mQ0xCsstaM3bAsmuXGsxedpp3XL/taz5",
+	"cJlfH0yNuOHZc+RRksrDeOfSuXKLHCbaA2RnhiWqG1yNlRkoOdsqXm50sms7tBqf5VY+fHG3Y8bXRIh6",
+	"4vDHIu6xGW4tPZTLIYnVBOCuVgm3vxa1uHO47xWZXfqRvoebyZ1uSZEYwORwvL4i1VtwN8XcqWvatskE",
+	"ILxJxTb2m42lnDqXJtzl6VA4HhcDsenblJuv9lMr+oCCZafnUFK6bpZWNHLqDeANEgddsrvQ2ENp/Hww",
+	"Tm77H1jJDfrjZKaNRPrPPLh4+M1X//71jRvQvFvTlUpUkZWcKZEAWVh1dfqHX1NVq5phw0K70S8Tbyp+",
+	"mGduxoXx1pmP2ckOvzCYaJQwwS6MUAYnCpeCco+j+zymnbadKnlzbP3PVBGG/UBfxGNW3K8vSjJF2hlN",
+	"fPJAt8MzKvrRTrSCxuI2Ez32eaekNeQjBS3ZYVM3zCBIaj8bn6tsSakmc/OzjohfoSJ0MpXAXD4zfccr",
+	"E6o41bcT8jwfJXCiE5wJeZ2sgbUdbg9kcO2K2Zz+X5lGLpZhKS7TMprsBS0YUzkNAOQ4I07KmSS/d6mG",
+	"luQaD6p2w4smWanXncouErwiwgTl56oUM4f+g4UjQD9qv+4oKYMYaK4xPaf440aSkrT83/ub4HCi/3TH",
+	"a/7dcTQBM4J/PvpxgWmdaFAfRzKGGyMpOatQzfkGYdVnQIF7yyAZx4Hnjq/Hn8rn0LtOvp7X0MpEvn81",
+	"3QGzGwak803SzZQn00Yuye3ghRaLjpHrtsYAfB9dQaoXR7HYeryDDCLZhosv0qkN9ol3N75cVwH+gc9q",
+	"yYRAdRm4Yfo3NvngwFy/2vFKRvMeS1AvhUNSW+Wf2oRtLNEG9tHNs2D7jZgy49/vWlK98l3YZ1w9nHk2",
+	"ggDnjOwKU4VVIOs+K5Bz1phGm8gn0XufU+ABOog8f4zD0frZGQeHqE2MlC6wfNgJGblJfTNVMxYpVljq",
+	"uZl5Pvbety+kmZiL207PI3ZJmzB1f+6TUfdkzC0oEhkZ5rH2/sH/jb4sLr66QKJtFje+P/7M6Mybo/3t",
+	"vctzzTV29EuJREc7pJw7XGKsKyIUEc9Z+opwYp/XbGANTfUpXA3vQ8se7Zl+JToWITN6UT8j8Y7fHox1",
+	"8mV4aODNy/uonvuP+p1olv6uEriraTlnwFLNuNf4cv+swU1z+BhmKq7sAZuXctnFL181uZoxStBIMjaW",
+	"v0JnosE2NDrOLECLBl+/T8dU5qK5pIFc0u6VFHjDvMa2qaa2M93BencmncGCSDJjSqZKJ5oqjlUyTRpS",
+	"GWdoO5P6GHVdOxiR/HKWKkVGuaarWTrYOzrjOcoJf6bsmgaL3XSW5IyEFpDs/GnbnRAbSeAZOhIs0xhG",
+	"Zjoq4H+MxpnCUtzcQJOjZRg78N8w+64IfLjjo7hPK+1VRAjzAjzsZTkBHtSHJuBkCyBmvBkxMlIGZ4gX",
+	"vH5jeD3ZA/paXe645DdqLwA9SIsD/x2HSpwq9+ZGyv5KwxxFRXIiBXmZQs7DZQqIuawJFumcjxS2Fazx",
+	"7qRBK96V63lARTZqivWdcxEQyQ0WksYSIoLNaOiQ4qyxyvbN69NCsqRh2MZcOhxVTZI+Cdaif3iVjHPj",
+	"Gd2N3uHLOTUjllEDAZ3Mc48jvfj596AvhqB29o6K/edS3I5772YHh1LWy9RJ9smPAaMK/ZdSJErE43Db",
+	"1nRkWRw8itNBPPjl7QwgvUrQqyTIm2uifdZYYe36rkdD5M9S0Vr94/OqTiEqlpvB9s+B8DpNbPJQ7/52",
+	"1q00bM0bNf5M3PIo5LW+yf9+8NSJZwhs5wKqgawF7AjY5njr+eGX38udFbLYrvkF1x2Rp+l92Jg+2lXY",
+	"+tBCO7vG02frfuh7bKd64MMDkF3r4hdb6ozFw43+8gEsLhJ948JXHu7DUsRwI2SCY6Yjxi2i4yZVFL0D",
+	"8LeH2zoFvTDS+4AIuqIkWoMuSQLK55IkTogNaRPBVdal23mnWq1fkTUtk9C/Q3DtVDm/nax7wU6xMKvz",
+	"0+q/ZaeTJNXuJvA3PcWGWybapLSOYdlkdj78xbV2GOstkbpwzIlYljVPtoHzvaZPcWpPHpY8Ucg6KS2u",
+	"k3PGHjLPhhIRnFwcylshjmapESy9cISOSc+vOAK8MxEz/YOzWAED1ccHhFXg1S+gKg45y/qGWa8+tmg+",
+	"Gp3+KL3l2B7us4Ktk4jeaRT4X9dYPY9AlE2BH8wCmTAfuFHzlzyl3oMa+Fhvn1EFU02vOwpukLo1ZfcU",
+	"meDnjBSDKYYySEN0o0XX57MhRyif+V1X8puoJLCxxlmxYa+pBOjVRwBwX/H9Tf1M8AZp+aoxZQopjlrB",
+	"+eoR0qeUraqi7FL/C7MNZZcFgq7XsrAQYLJAFSkpXBL/ht74XC1KJBIdA7QkdKEHflAgs2NMEJkyeHGJ",
+	"9RAQ3fZRYxO2dbZKgfSpADFli03wN8+zR4vnjBGBnvDGwqn5e/PigekZQBhu6eLR4u9/u/jb3236MPDs",
+	"Pm5bwa9wLe9/UHxD2EcDLQ0051AQYdsNLH4k6jv7sPEctpzZtLEvLy5cfNV6/OBuUcLL9/9pk+XMtj0I",
+	"Jua+AQwb1xvJrb3akpVzQsUG87O77+Oboath8X5NEJGKNlhBmQoe1Edb/w9uiMHK+u8PCwr1Oibp2lwy",
+	"F0CuRSiHSnSkCJZ5oLjlt2LR2r7HQ0obEhhDcjCL2FL7R+4/r0jTcq2fdj+R3UJ/QE+OSPU9r3an45Dl",
+	"wnAT6sV//BzkIiiGN+PqfUtVAddLeP7+ssZsc0+uCewT/RetKe5p41EGf5DJvfSCSvUEm5zDmKT93hHw",
+	"RFlR87ZOT6p9u3sPXfmKiB3S5hRqOqkQL8tOaAViLavCr7SApyTiAnmDPDaN3xcJ6X4QzSIZT4iRa+Xu",
+	"YAAz4BOIYh9zGHuzPhgbyPkpBgPRpmvsHaChzPzXg0hj59/OKNHPas4FNLSKiLSRn+Ml+jtDakt2+GSB",
+	"GNkSqYzZ+hjp4wFcIkbMzKmHcGsjnHEd9R5vyHN2V1XUc6bwhuSpqAeHSau36im0C97AkY/dFjTaBOh9",
+	"/wOtJs/eJ+bGnKEtbF3JhK5ISPWtEOE7kC9bcs741jrlHpt6dNN2miqJ2oEVpY0lyNtGa77Vmg3VnF1q",
+	"md4hw+q5kgggO7+BKWRibEOK/9zqu3ic6IdkfPUSxtQK6W5sB72MJ6ZmIP/UvhVpMLNCYHkjgNyW401x",
+	"v8Q1YRU2sFU34PF4ODDdp49m88iRuj8TxpWUGwix7XsJ9g8FM69TkF0PZE4FKmFHFkiucV3zLTLRYOvU",
+	"uOG+itL8/gf4/2k1B+W8Zzx1zQdSxD0BbV8zYq6HcG/caetxSVDF2U2V1GE1AmvKIPz9Bgsj+ueeRsps",
+	"eInFxrH4z65V9Vrumj59RxTCklYEYSOEBcLlxgHLwcFqYVEhWV4fnUitsUJLDLtiWnpMoM0nBX8qIXrT",
+	"qZc25vcZiJENhd4xQXrT2borfW2gTCrRab6bgKpElClugmnwuWm5MUj9n1bvGHlZ3BEWnuSrFmQ+cpTZ",
+	"1gjHS8Hbjo0FALxlwNjHiHED4EQlkorrRe9JQs2lb5xfE1NsNmTNW6IvoJ/E0v5Ee+s1XLjD6zYyqQ03",
+	"v8R0EZl/osf/XG4wVo7u2vVFk9gjqaGSsxUVDamQ4FwhKCve3xK8IjfVhVNH4hMY9zNgNazjjjH6FVcG",
+	"Ns3oOQRMLJAkmj6QYbRDssUlkY8RtoV2AMpnIPgAXW0sCD5kdGph+IGUJjH9zy4Kr8j2B0uku+bLe0tK",
+	"Lqoxem655rQkj9FKEPIHkT4NTRCpIEFtTwgIFjUl4ggR6KJODLb5jHxXsNa7pRB+BSzZKyqpMj4Uzoi2",
+	"gzASRHWCIb567NQA3hDwdkbvWC4MeXIt8BJvyFM7+OehC/xq7pgu0HclrQhsMoAFw9wZz7bLPQ01hS0a",
+	"D2PO5hZOWMT/6XLSTuCHs+AF097PZ+6h2/B/2o/leD/95E+xe7E2zxhaEoTlhlQmLGPAHm7spYsFYxx+",
+	"RDpLwOHb+wQUAPixDmhFsKj4NtoVb4+50CHrnsmNP+Fh8o4o03zr5/Yz0CN+KXfuQLFg/DY2qA8T4zqu",
+	"OdcSipW5JeYdK/2NXf/B/8fHmzthIikw/bi5eTDRwP3krQbXZVfbbl7/cvWdQ/J+IqQ1lipmoafnL7RC",
+	"XCBaPWqxUH9Fl/iKuPQ0EzHyF1+XIWdOMVd3sX+UjT3IyTPoZfjgbZxDwQdzzqLBQk50Hm2xRL6WZUBn",
+	"Xlc+X+NEEblwAfc/BP/1ccpX9x5vyPf4E0RvPpVSpmpdCbxFGAUkOiT31WNTXSQV9vmcayoVF7sjjYuh",
+	"+g2mlKt/v8nPmwLIqhlKfCRgfLWygBjJTf7aPHIb2xs+lbOxT5ZK6KxoIxomwa7BOy1HrLAnu/cXmuwX",
+	"3imEwWtkagxsVp6tWvLm4UntU4vuFOXzw4scPptLzzSj7TNnDIa4T0RY6mZ4CqdPi6nw9zyIsy538P9H",
+	"+O6jpg8UfIR0O4NnBZxVtx62uhVOvQ+u46Ctf3ctwQuEUUmgDzskPbouKpIozcs1ZlVOYKtdc8Xlia7l",
+	"ZrD7H+D/Jw/gHwRv3+in/l85gSFnEqOWlqoTxPfRsabRYyTAD2u1rFzzrT6FN9qipeqkh21rqZ51zD7M",
+	"UJxQY3Jqp987QHTjq8/gsgTrMOWedzEYBP5eRRqf0Q5kH6sJZyCems/fVa4UUH4evl2/mjvG6+/alrAq",
+	"KAHDdQ2FEpyRx+DtbwkEADdkZ1trSXd8RKRBK6t7lcArdfKgnx7URKUWZ+QSjH/LFkOqRuKkZT+GN64V",
+	"Gu/qSlvoVMqOVIjxLXRJ+8f7ly9yrAN7Kp2ax8/1bDyPP4tdny9PtxfPATKPQ7u9fDjjw1cumL56DMoS",
+	"cK3IhETc/2D+cVRUJ26giHDvn8RC2Ztza3HE/1RzrlZ3bMqJm3iL21HBm4sMffdwUSxeEKWIyIkDSdPP",
+	"Q97/AAlI6XT7pwY93PX/OKMGhy8xePOsivzX9U5f7/SyQTublZHqkcl8XmPKCtN50p3oX0hbkF0YF7jL",
+	"6IFjAOq29Xa3/etPeZ8wyWFHuO3GbNfTv0dXSW5bOIYzctl+4ewntSnCh6N6BSYYcBJtiSCAva7WRJw4",
+	"jNsjQRynqciVDX3o/wBsqGnP2Y/mkTMyDb6gPxXjm53h8Xwz4RXNJcV5LcPWkMCoLh79C5Z/evvDDn7L",
+	"xuzt0PstaWtcGiOmmaK9lsM1wbVBDE5VZf3DPHFGstgvRGiys3HE0D6DnLqOMX/JCsLdk/vpefDcGVfT",
+	"fybF6XDCx7P7KRxppY2VU5dnOEwCmK4vfj6M5Z+dMNNEOcXNfRDMDmvxOqktAlxzRgrEGcKoYwDwIMx/",
+	"lfYacbrjw4KyHhuSA2Sb44ex4Gv5J1fqPuqTM/5VVzOzboA3badI0pVQ4+U95Xuox4n/luDqBV6eifQv",
+	"8BI6ht4y7fWCIoQHWpzkWMQVwqjGSy6w4mL3hUQwNpQ1sR2q8Y536jF4+UxPH+m8fYVnFqnt9cLUAqg1",
+	"Zn2tXMnrrmHSWKPQghaZ5nzX9xp8fW8JTPr7g4df/fuX3wCvg45DaUa/crgs5+B12KbplvkdNA8657Xh",
+	"H3yLMNJ6rbIQN5p/+kxIbkHoj282IbAmZqE+b1ou1BtosH8m3vS9e2/b6apX9T3nm7My5o1JeYAt+Jcn",
+	"7375K+JXRNiACi0JWnK+MdtR8K3fixPbqTXcmLB0An79qWn3fkCk3CvVWaXVL3xu3O5PRPbwahWQn66s",
+	"H1gqWtemHoB54CVBrqjFlE8Jru8TNyG67/pecmejov9GhIh+jidBKoChIAmjJbytSa4ID6hwBpVrh/8k",
+	"MjxJfXxloOKPJT2+IsPWhEYA9VFzr4fHSdj8+nc4lT63Ew8+nISHOZn+eId3ti5Qoq3g7NIkKGEE9IfS",
+	"oJqy6N0grTz0zXDa8/Ezo7eUSu2bhmSkW5p5H09UWJ2+vUNYLYlapyX/DsnugxPa0Y7mEbVhrdrjJVcP",
+	"5AQ1VNYWBhtLhBEjW9Q3UJmU14M+qZ+Nv+OMtw+qzrrXXzMCviWzxd2uL83tvzLxJS24Bkr0pC6nngeB",
+	"n8dBXV7EoC6HfIFPYkEtQaMsAsRhQZ65FmHnA+3q53JWi3rL0QrT2iSEBtm9BSK4XCNN2gptKDMlMZ+Y",
+	"YYlx8DlqAY4OVAaCdUkMll9UpJ5RVv2oHzhnCIZg8Yx3rDpzLJqWa6QXizBDfCmJuCIVMhnkK0S1dQnG",
+	"L++U/qdpn4Oo7U9jotE1bQEak1V8CxWBvju+NDflLXzF/Bn6/tmeNndSNCk7g2yaruinHtWQfLDifbR6",
+	"DyT8dYgjfPG3i4sH+5j7423gUdkm98JP/qkzbgj/kVS06mSb4ilTghIfg+yR6ZY9KKzpSwXVry4yQ5kV",
+	"9ADUGvCs5d0U9N9PAVxtG/pFx/kyQ8964t7/oIf6eP8DYUrsJi2u2xU3LQ27sxtgsGpjgRnxcU08bNFA",
+	"S7DBQqV3RW0OM4WsHGRpuCnxGo4KVDmubHskby3fEjHpeIUHzukA5L4xwbku7+aQ1ge0bZlrAPGgfS9y",
+	"JdT+OEd/AQwokD1Nqb8WqOYYqntbIkqLp6fWgitVE/QXRi6xolfkEWhHwi4pI2gp8IbIvxqIdtd8GEyD",
+	"YJy7qQeBLGc4nYG4ZxhXM2dy2Akb4MGgmcC9B0HxZN93J7Gcmra5psa3A1PjsJlh4ljecZP0D4Hz/Dk8",
+	"dhtOIv+5HC+RGfFEZfYq6P1idy9c0bHcGEyekiAuELRCRisuApiDy45W5At5TAl+wBnXP+S29u2D/H1r",
+	"5S+WjLzDTb0oFsD2VDLyFXQ1NAIy4Uo2Hf3OWrMSNg28ZXeyb+14zvPIemAgC1aT8QsJHtBeZE3vQ49P",
+	"UGIhoAiWC7SirLLBKShtcH2QmCIV8o0bUx48gD6bVim/mEeymlb07f5ubpCk0p1sEcdiJibN+ZWg6ReZ",
+	"oQAtsY+XF8MSw2oHNGRuXRCNoEoR62IDd4VlWCfqxaPFfdxSrcX+bwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

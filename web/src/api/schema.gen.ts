@@ -1385,7 +1385,7 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             drive: string;
         };
-        Heading: {
+        Recommendation: {
             best: components["schemas"]["Advice"][];
             stop: string;
             /** Format: double */
@@ -1553,7 +1553,7 @@ export interface components {
             suspicion: components["schemas"]["Suspicion"];
             /** @description the weights of the readings are there; the answer to a change leaves them for the next look */
             weighed: boolean;
-            heading: components["schemas"]["Heading"];
+            heading: components["schemas"]["Recommendation"];
             surprise: components["schemas"]["Surprise"];
             road: components["schemas"]["Road"];
             decisions: components["schemas"]["Decision"][];
@@ -1776,7 +1776,7 @@ export interface components {
             /** @description title of the measurement that it was taken from; empty when none */
             from: string;
         };
-        Kept: {
+        Measurement: {
             id: string;
             /** @description id, or id:part */
             instrument: string;
@@ -1809,7 +1809,7 @@ export interface components {
             inputs: components["schemas"]["InstrumentInput"][];
             /** @description findings of the case that it would state */
             states: string[];
-            history: components["schemas"]["Kept"][];
+            history: components["schemas"]["Measurement"][];
             gauges: components["schemas"]["Gauge"][];
             unitName: string;
         };
@@ -1881,7 +1881,7 @@ export interface components {
             role: "main" | "other" | "limit";
             points: number[][];
         };
-        FigureMark: {
+        ChartMark: {
             /** Format: double */
             x: number;
             /** Format: double */
@@ -1907,7 +1907,7 @@ export interface components {
             text: string;
             emphasised: boolean;
         };
-        Figure: {
+        Chart: {
             ways: components["schemas"]["Way"][];
             /** @enum {string} */
             kind: "curve" | "stack" | "circle" | "bars" | "list" | "ways" | "stick" | "plug";
@@ -1916,7 +1916,7 @@ export interface components {
             x: components["schemas"]["Axis"];
             y: components["schemas"]["Axis"];
             series: components["schemas"]["Series"][];
-            marks: components["schemas"]["FigureMark"][];
+            marks: components["schemas"]["ChartMark"][];
             layers: components["schemas"]["Layer"][];
             spots: number[];
             bars: components["schemas"]["Bar"][];
@@ -1952,7 +1952,7 @@ export interface components {
             value: components["schemas"]["Quantity"];
             verdict: string;
         };
-        Stated: {
+        DerivedReading: {
             finding: string;
             state: string;
             title: string;
@@ -1967,12 +1967,12 @@ export interface components {
             matters: components["schemas"]["Share"][];
             /** @description within the uncertainty some inputs make no sense */
             unstable: boolean;
-            figures: components["schemas"]["Figure"][];
+            figures: components["schemas"]["Chart"][];
             headline: string;
             detail: string;
             outputs: components["schemas"]["Output"][];
             points: components["schemas"]["Point"][];
-            stated: components["schemas"]["Stated"][];
+            stated: components["schemas"]["DerivedReading"][];
         };
         LabText: {
             text: string;
@@ -2146,7 +2146,7 @@ export interface components {
             /** Format: double */
             high: number;
         };
-        Turn: {
+        BreakEven: {
             figure: components["schemas"]["MoneyFigure"];
             /** Format: double */
             at: number;
@@ -2205,7 +2205,7 @@ export interface components {
              */
             cost: number;
         };
-        Watch: {
+        Deferral: {
             next: components["schemas"]["NextDamage"][];
             /**
              * Format: int64
@@ -2235,10 +2235,10 @@ export interface components {
             rows: components["schemas"]["OptionRow"][];
             sentence: string;
             currency: string;
-            turns: components["schemas"]["Turn"][];
+            turns: components["schemas"]["BreakEven"][];
             policies: components["schemas"]["Policy"][];
             addOns: components["schemas"]["AddOn"][];
-            watch: components["schemas"]["Watch"];
+            watch: components["schemas"]["Deferral"];
             first?: components["schemas"]["CheckFirst"];
             visit?: components["schemas"]["OptionRow"];
             figures: components["schemas"]["MoneyFigure"][];
@@ -3648,7 +3648,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kept"][];
+                    "application/json": components["schemas"]["Measurement"][];
                 };
             };
             default: components["responses"]["Problem"];

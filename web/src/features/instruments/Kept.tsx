@@ -12,7 +12,7 @@ export function Kept({
   takeBack,
 }: {
   title: string;
-  kept: Schemas["Kept"][];
+  kept: Schemas["Measurement"][];
   caseId: string;
   takeBack?: (id: string) => void;
 }) {

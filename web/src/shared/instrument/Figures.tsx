@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 import { short } from "../format";
 import { ticks } from "./ticks";
 
-type FigureData = Schemas["Figure"];
+type FigureData = Schemas["Chart"];
 
 const colour = (name: string) => `var(--chakra-colors-${name})`;
 const written = (v: number) => short(Number(v.toPrecision(3)), 6);

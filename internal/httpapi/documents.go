@@ -14,11 +14,11 @@ import (
 	"innercompass/internal/record"
 )
 
-// kept serves what is no JSON of the contract: pictures, records as pages, PDF and open files, the price book as a table,
+// documents serve what is no JSON of the contract: pictures, records as pages, PDF and open files, the price book as a table,
 // rechecks for a calendar.
-type kept struct{ cases *casework.Service }
+type documents struct{ cases *casework.Service }
 
-func (k *kept) routes(engine *gin.Engine) {
+func (k *documents) routes(engine *gin.Engine) {
 	engine.POST("/api/cases/:id/photos", k.addPhoto)
 	engine.GET("/api/cases/:id/photos/:photo", k.photo)
 	engine.GET("/api/cases/:id/records/:record/page", k.page)
@@ -29,7 +29,7 @@ func (k *kept) routes(engine *gin.Engine) {
 }
 
 // addPhoto takes a multipart form: the file, and what is written under it.
-func (k *kept) addPhoto(c *gin.Context) {
+func (k *documents) addPhoto(c *gin.Context) {
 	if err := uploads.Acquire(c.Request.Context(), 1); err != nil {
 		fail(c, err)
 		return
@@ -69,7 +69,7 @@ func (k *kept) addPhoto(c *gin.Context) {
 	c.JSON(http.StatusCreated, caseView(v))
 }
 
-func (k *kept) photo(c *gin.Context) {
+func (k *documents) photo(c *gin.Context) {
 	file, kind, err := k.cases.PhotoFile(c.Request.Context(), c.Param("id"), c.Param("photo"))
 	if err != nil {
 		fail(c, err)
@@ -80,7 +80,7 @@ func (k *kept) photo(c *gin.Context) {
 }
 
 // issued is the record that a request names, with its pictures.
-func (k *kept) issued(c *gin.Context) (record.Issued, casework.Record, record.Files, bool) {
+func (k *documents) issued(c *gin.Context) (record.Issued, casework.Record, record.Files, bool) {
 	ctx := c.Request.Context()
 	content, kept, err := k.cases.RecordOf(ctx, c.Param("id"), c.Param("record"))
 	if err != nil {
@@ -90,7 +90,7 @@ func (k *kept) issued(c *gin.Context) (record.Issued, casework.Record, record.Fi
 	return record.Issued{RecordContent: content, Digest: kept.Digest}, kept, k.cases.Files(ctx), true
 }
 
-func (k *kept) page(c *gin.Context) {
+func (k *documents) page(c *gin.Context) {
 	r, _, files, ok := k.issued(c)
 	if !ok {
 		return
@@ -98,7 +98,7 @@ func (k *kept) page(c *gin.Context) {
 	k.send(c, "text/html; charset=utf-8", "", func(w io.Writer) error { return record.HTML(c.Request.Context(), w, r, files) })
 }
 
-func (k *kept) pdf(c *gin.Context) {
+func (k *documents) pdf(c *gin.Context) {
 	r, _, files, ok := k.issued(c)
 	if !ok {
 		return
@@ -111,7 +111,7 @@ func (k *kept) pdf(c *gin.Context) {
 	k.send(c, "application/pdf", `inline; filename="record-`+r.Number+`.pdf"`, func(w io.Writer) error { return record.PDF(c.Request.Context(), w, r, files, paper) })
 }
 
-func (k *kept) file(c *gin.Context) {
+func (k *documents) file(c *gin.Context) {
 	r, kept, _, ok := k.issued(c)
 	if !ok {
 		return
@@ -125,7 +125,7 @@ func (k *kept) file(c *gin.Context) {
 	})
 }
 
-func (k *kept) calendar(c *gin.Context) {
+func (k *documents) calendar(c *gin.Context) {
 	data, err := k.cases.Calendar(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		fail(c, err)
@@ -135,7 +135,7 @@ func (k *kept) calendar(c *gin.Context) {
 	c.Data(http.StatusOK, "text/calendar; charset=utf-8", data)
 }
 
-func (k *kept) prices(c *gin.Context) {
+func (k *documents) prices(c *gin.Context) {
 	data, err := k.cases.PricesCSV(c.Request.Context())
 	if err != nil {
 		fail(c, err)
@@ -160,7 +160,7 @@ func rendering(ctx context.Context) (release func(), err error) {
 }
 
 // send writes to memory before it says that all is well.
-func (k *kept) send(c *gin.Context, kind, disposition string, write func(io.Writer) error) {
+func (k *documents) send(c *gin.Context, kind, disposition string, write func(io.Writer) error) {
 	release, err := rendering(c.Request.Context())
 	if err != nil {
 		fail(c, err)
