@@ -1,6 +1,7 @@
 package httpapi_test
 
 import (
+	"fmt"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -8,6 +9,8 @@ import (
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/gin-gonic/gin"
+
+	"innercompass/internal/httpapi/gen"
 )
 
 // Every address that is served stands in the contract, and nothing stands there that is not served: also files and events.
@@ -45,6 +48,27 @@ func TestEveryRouteStandsInTheContract(t *testing.T) {
 	for _, r := range written {
 		if !slices.Contains(served, r) {
 			t.Errorf("%s is in the contract and not served", r)
+		}
+	}
+}
+
+// Programs may rely on the type of a problem: each has one of those that the contract lists, and the status that goes with it.
+func TestProblemsHaveAStableType(t *testing.T) {
+	a := start(t)
+	id := a.minibus()
+	for kind, req := range map[string][3]string{
+		"not-found 404":          {"GET", "/api/cases/nobody", ""},
+		"method-not-allowed 405": {"POST", "/api/settings", "{}"},
+		"not-understood 400":     {"POST", "/api/cases/" + id + "/readings", `{"readings":[]}`},
+		"not-accepted 422":       {"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"made-up","state":"x","source":"seen"}]}`},
+		"not-now 409":            {"POST", "/api/cases/" + id + "/checks/stick-right/results", `{"values":{}}`},
+		"changed-meanwhile 412":  {"PUT", "/api/prices", `{"prices":[],"rev":"old"}`},
+		"too-large 413":          {"POST", "/api/cases", `{"words":"` + strings.Repeat("x", 300<<10) + `"}`},
+	} {
+		w := a.do(req[0], req[1], req[2])
+		p := decode[gen.Problem](t, w)
+		if got := fmt.Sprintf("%s %d", strings.TrimPrefix(string(p.Type), "urn:inner-compass:problem:"), w.Code); got != kind || !p.Type.Valid() || p.Status != w.Code {
+			t.Errorf("%s %s: %s, want %s", req[0], req[1], got, kind)
 		}
 	}
 }

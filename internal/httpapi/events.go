@@ -87,7 +87,7 @@ func (h *hub) serve(c *gin.Context) {
 	}
 	page := h.open(address)
 	if page == nil {
-		problem(c, http.StatusServiceUnavailable, "Too many pages", "too many open pages", "", "close some")
+		problem(c, tooManyPages, "too many open pages", "", "close some")
 		return
 	}
 	defer h.close(page, address)

@@ -13,9 +13,38 @@ import (
 	"innercompass/internal/httpapi/gen"
 )
 
+// kind is what sort of problem it is: its type, which programs may rely on, its status and its title.
+type kind struct {
+	code   string
+	status int
+	title  string
+}
+
+// The kinds of problem; the contract lists their types.
+var (
+	notAccepted      = kind{"not-accepted", http.StatusUnprocessableEntity, "A value is not accepted"}
+	notFound         = kind{"not-found", http.StatusNotFound, "Not found"}
+	notNow           = kind{"not-now", http.StatusConflict, "Not possible now"}
+	changedMeanwhile = kind{"changed-meanwhile", http.StatusPreconditionFailed, "Changed meanwhile"}
+	notSaved         = kind{"not-saved", http.StatusInsufficientStorage, "Not saved"}
+	failed           = kind{"failed", http.StatusInternalServerError, "The app failed"}
+	wrongMethod      = kind{"method-not-allowed", http.StatusMethodNotAllowed, "Method not allowed"}
+	tooLarge         = kind{"too-large", http.StatusRequestEntityTooLarge, "Too large"}
+	notUnderstood    = kind{"not-understood", http.StatusBadRequest, "The request is not understood"}
+	notThisServer    = kind{"not-this-server", http.StatusMisdirectedRequest, "Not this server"}
+	refused          = kind{"refused", http.StatusForbidden, "Refused"}
+	notJSON          = kind{"not-json", http.StatusUnsupportedMediaType, "Not JSON"}
+	tooManyTries     = kind{"too-many-tries", http.StatusTooManyRequests, "Too many tries"}
+	noFront          = kind{"no-front-end", http.StatusServiceUnavailable, "No front end"}
+	tooManyPages     = kind{"too-many-pages", http.StatusServiceUnavailable, "Too many pages"}
+)
+
+// Type is what stands in the problem document (RFC 9457, 3.1.1).
+func (k kind) Type() string { return "urn:inner-compass:problem:" + k.code }
+
 // problem writes an RFC 9457 problem document: what was wrong, where, what would be accepted.
-func problem(c *gin.Context, status int, title, detail, field, accepted string) {
-	p := gen.Problem{Type: "about:blank", Title: title, Status: status}
+func problem(c *gin.Context, k kind, detail, field, accepted string) {
+	p := gen.Problem{Type: gen.ProblemType(k.Type()), Title: k.title, Status: k.status}
 	for to, text := range map[**string]string{&p.Detail: detail, &p.Field: field, &p.Accepted: accepted} {
 		if text != "" {
 			*to = &text
@@ -23,10 +52,10 @@ func problem(c *gin.Context, status int, title, detail, field, accepted string) 
 	}
 	data, err := json.Marshal(p)
 	if err != nil {
-		data = []byte(`{"type":"about:blank","title":"internal error","status":500}`)
+		data = []byte(`{"type":"` + failed.Type() + `","title":"internal error","status":500}`)
 	}
 	c.Abort()
-	c.Data(status, "application/problem+json", data)
+	c.Data(k.status, "application/problem+json", data)
 }
 
 // fail maps an error of a use case to its problem. What is not known is logged, not shown.
@@ -37,21 +66,21 @@ func fail(c *gin.Context, err error) {
 	var storage *casework.StorageError
 	switch {
 	case errors.As(err, &field):
-		problem(c, http.StatusUnprocessableEntity, "A value is not accepted", field.Reason, field.Field, field.Accepted)
+		problem(c, notAccepted, field.Reason, field.Field, field.Accepted)
 	case errors.As(err, &missing):
-		problem(c, http.StatusNotFound, "Not found", missing.Error(), missing.Kind, missing.Accepted)
+		problem(c, notFound, missing.Error(), missing.Kind, missing.Accepted)
 	case errors.As(err, &state):
-		problem(c, http.StatusConflict, "Not possible now", state.Reason, "", state.Accepted)
+		problem(c, notNow, state.Reason, "", state.Accepted)
 	case errors.Is(err, casework.ErrChanged):
-		problem(c, http.StatusPreconditionFailed, "Changed meanwhile", "someone else changed this since it was shown", "", "look at it as it is now, then try again")
+		problem(c, changedMeanwhile, "someone else changed this since it was shown", "", "look at it as it is now, then try again")
 	case errors.As(err, &storage):
 		slog.Error("data folder", "path", shownPath(c), "error", err)
-		problem(c, http.StatusInsufficientStorage, "Not saved", storage.Reason, "", storage.Do)
+		problem(c, notSaved, storage.Reason, "", storage.Do)
 	case errors.Is(err, context.Canceled):
 		c.Abort() // whoever asked is gone; there is nobody to tell
 	default:
 		slog.Error("request failed", "method", c.Request.Method, "path", shownPath(c), "error", err)
-		problem(c, http.StatusInternalServerError, "The app failed", "nothing was changed; the reason is in its log", "", "")
+		problem(c, failed, "nothing was changed; the reason is in its log", "", "")
 	}
 }
 

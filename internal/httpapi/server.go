@@ -46,7 +46,7 @@ func engine(o Options) *gin.Engine {
 	e.RedirectTrailingSlash = false
 	e.Use(gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
 		slog.Error("panic", "method", c.Request.Method, "path", shownPath(c), "reason", fmt.Sprint(p), "stack", string(debug.Stack()))
-		problem(c, http.StatusInternalServerError, "The app failed", "nothing was changed; the reason is in its log", "", "")
+		problem(c, failed, "nothing was changed; the reason is in its log", "", "")
 	}), headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin)
 	return e
 }
@@ -105,7 +105,7 @@ func NewCustomers(o Options) (http.Handler, error) {
 				return
 			}
 		}
-		problem(c, http.StatusNotFound, "Not found", "nothing is offered here but the estimate of a link", "", "the whole link, as the shop sent it")
+		problem(c, notFound, "nothing is offered here but the estimate of a link", "", "the whole link, as the shop sent it")
 	})
 	return e, nil
 }
@@ -167,13 +167,13 @@ func front(files fs.FS) gin.HandlerFunc {
 	static := http.FileServerFS(files)
 	return func(c *gin.Context) {
 		if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
-			problem(c, http.StatusMethodNotAllowed, "Method not allowed", c.Request.Method+" is not offered here", "", "GET")
+			problem(c, wrongMethod, c.Request.Method+" is not offered here", "", "GET")
 			return
 		}
 		name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
 		if info, err := fs.Stat(files, name); err != nil || name == "" || info.IsDir() {
 			if strings.HasPrefix(name+"/", "assets/") || strings.HasPrefix(name+"/", "fonts/") {
-				problem(c, http.StatusNotFound, "Not found", "no such file", "", "")
+				problem(c, notFound, "no such file", "", "")
 				return
 			}
 			name = "index.html"
@@ -194,7 +194,7 @@ func front(files fs.FS) gin.HandlerFunc {
 		if name == "index.html" {
 			data, err := fs.ReadFile(files, name)
 			if err != nil {
-				problem(c, http.StatusServiceUnavailable, "No front end", "this binary was built without it", "", "make build")
+				problem(c, noFront, "this binary was built without it", "", "make build")
 				return
 			}
 			c.Data(http.StatusOK, contentType(name), data)

@@ -20,7 +20,7 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
   if (data !== undefined) return data;
   const p = (error ?? {}) as Partial<Schemas["Problem"]>;
   throw new ProblemError({
-    type: "about:blank",
+    type: p.type ?? "urn:inner-compass:problem:failed",
     title: p.title ?? "The server did not answer as expected",
     status: p.status ?? response.status,
     detail: p.detail,

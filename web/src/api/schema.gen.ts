@@ -1130,7 +1130,11 @@ export interface components {
             knowledge: string;
         };
         Problem: {
-            type: string;
+            /**
+             * @description what sort of problem it is; programs may rely on it
+             * @enum {string}
+             */
+            type: "urn:inner-compass:problem:not-accepted" | "urn:inner-compass:problem:not-found" | "urn:inner-compass:problem:not-now" | "urn:inner-compass:problem:changed-meanwhile" | "urn:inner-compass:problem:not-saved" | "urn:inner-compass:problem:failed" | "urn:inner-compass:problem:method-not-allowed" | "urn:inner-compass:problem:too-large" | "urn:inner-compass:problem:not-understood" | "urn:inner-compass:problem:not-this-server" | "urn:inner-compass:problem:refused" | "urn:inner-compass:problem:not-json" | "urn:inner-compass:problem:too-many-tries" | "urn:inner-compass:problem:no-front-end" | "urn:inner-compass:problem:too-many-pages";
             title: string;
             status: number;
             detail?: string;
