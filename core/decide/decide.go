@@ -18,37 +18,13 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
 	"innercompass/core/money"
-	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
-
-// Rates are the shop's figures.
-type Rates struct {
-	Labour      float64 // per hour
-	FluidLitre  float64 // per litre
-	Rediagnose  float64 // hours to diagnose a return
-	Goodwill    float64 // what a return costs beyond the work
-	Trial       float64 // closing and road test
-	Tax         float64 // share on top of the sum
-	Consumables float64 // share of everything else
-	Guide       bool    // prices of the app's guide count where the price book has none
-	Currency    string  // sign before amounts in sentences
-	Style       quantity.Style
-}
-
-// say writes an amount in a sentence.
-func (r Rates) say(a Amount) string { return a.In(r.Style, r.Currency) }
-
-// percent writes a share in a sentence, without digits that say nothing.
-func (r Rates) percent(share float64) string {
-	return r.Style.Write(strconv.FormatFloat(math.Round(share*1e5)/1e3, 'f', -1, 64)) + " %"
-}
 
 // Row is one option with its costs.
 type Row struct {

@@ -24,6 +24,9 @@ type Next struct {
 	Cost        Amount  // of putting it right
 }
 
+// HarmDistances are the distances at which the harm of leaving it alone is told, metres.
+var HarmDistances = []float64{1e6, 5e6, 20e6}
+
 // Deferral is what leaving it alone means.
 type Deferral struct {
 	Next     []Next  // by expected cost, the dearest first

@@ -33,6 +33,14 @@ type Weakness struct {
 	Elements         []string
 }
 
+// halfPressure is the weakness that every unit is asked about: what gives way first at half the line pressure.
+var halfPressure = Weakness{Pressure: 0.5}
+
+// FirstAtHalfPressure is what slips first in a range when only half the line pressure is there; false when nothing does.
+func FirstAtHalfPressure(u *unitsheet.Unit, r unitsheet.Range) (SlipsFirst, bool) {
+	return FirstToSlip(u, r, halfPressure)
+}
+
 // FirstToSlip finds the element that gives way at the lowest throttle in a range, and that throttle. ok is
 // false when all hold to full throttle, or when pressure, capacity or engine torque are not known.
 func FirstToSlip(u *unitsheet.Unit, r unitsheet.Range, w Weakness) (first SlipsFirst, ok bool) {

@@ -14,6 +14,14 @@ type Economics struct {
 	Trial      float64 // money for closing up and a road test after a repair that might not have been the one
 }
 
+// TrialHours is the time to close up and drive after a repair that might not have been the one (common practice, no source).
+const TrialHours = 0.7
+
+// At are the economics of a shop with a labour rate.
+func At(labourRate float64) Economics {
+	return Economics{LabourRate: labourRate, Trial: TrialHours * labourRate}
+}
+
 // leastMass is the share of hypotheses under which they do not change what a repair is expected to cost.
 const leastMass = 2e-3
 

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"innercompass/core/decide"
+	"innercompass/core/diagnose"
 	"innercompass/core/instrument"
 	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
@@ -59,7 +60,7 @@ type RecordContent struct {
 	Outcome   string            `json:"outcome,omitempty"`
 	Recheck   string            `json:"recheck,omitempty"`
 	Warranty  string            `json:"warranty,omitempty"`
-	Glossary  []RecordTerm      `json:"glossary,omitempty"`
+	Glossary  []knowledge.Term  `json:"glossary,omitempty"`
 	Limits    string            `json:"limits"`
 	Numbers   string            `json:"numbers,omitempty"` // how numbers are written, by a sample
 	Zone      string            `json:"zone,omitempty"`    // in which its days are told
@@ -125,12 +126,6 @@ type RecordProof struct {
 	Note   string `json:"note,omitempty"`
 }
 
-// RecordTerm explains a word.
-type RecordTerm struct {
-	Term  string `json:"term"`
-	Means string `json:"means"`
-}
-
 // RecordNumber is the number that stands on a record.
 func RecordNumber(caseID string, seq int) string { return fmt.Sprintf("%s-%d", caseID, seq) }
 
@@ -147,42 +142,6 @@ type NewRecord struct {
 	By, Parts, Work string
 	Amends, Why     string // id of the record that it amends
 	LeaveOut        []string
-}
-
-// SureWords say a probability in words, as they stand on the record.
-func SureWords(p float64) string {
-	switch {
-	case p >= 0.95:
-		return "almost certain"
-	case p >= 0.8:
-		return "very likely"
-	case p >= 0.6:
-		return "likely"
-	case p >= 0.4:
-		return "as likely as not"
-	}
-	return "not settled"
-}
-
-// terms are words of the trade that a customer meets on a record.
-var terms = []RecordTerm{
-	{"converter", "the fluid coupling between engine and transmission"}, {"clutch", "lined plates inside the unit that pressure presses together to engage a gear"}, {"band", "a lined belt that holds a drum still to engage a gear"},
-	{"freewheel", "a part that turns one way and locks the other"}, {"servo", "the piston that tightens a band"}, {"seal", "a ring that keeps fluid or pressure in"}, {"valve body", "the block of valves that steers the fluid"}, {"solenoid", "a valve worked by current"},
-	{"governor", "the weights that tell the valves how fast the vehicle goes"}, {"modulator", "the capsule that tells the valves how hard the engine pulls"}, {"throttle-valve", "the valve that tells the unit how far the pedal is down"}, {"planet", "the gears that give the ratios"},
-	{"flywheel", "the heavy disc at the end of the engine"}, {"synchroniser", "the ring that brings a gear to speed before it engages"}, {"pump", "what makes the pressure in the unit"}, {"cooler", "the radiator for the fluid"}, {"adaptation", "what the control has learnt about its own clutches"},
-	{"lining", "the friction surface of plates and bands"}, {"bushing", "a plain bearing"}, {"end play", "how far a shaft can be moved along itself"},
-}
-
-// glossary picks the terms that a text uses.
-func glossary(text string) []RecordTerm {
-	text = strings.ToLower(text)
-	var out []RecordTerm
-	for _, t := range terms {
-		if strings.Contains(text, t.Term) {
-			out = append(out, t)
-		}
-	}
-	return out
 }
 
 // record lays out what a record of a case would say now. Prices and reasons are those of the last decision or estimate,
@@ -262,7 +221,7 @@ func (s *Service) record(ctx context.Context, at Standing, in NewRecord) (Record
 	for _, o := range out.Options {
 		words += " " + o.Title
 	}
-	out.Glossary = glossary(words + " " + strings.Join(titles(out.Verified), " "))
+	out.Glossary = knowledge.TermsIn(words + " " + strings.Join(titles(out.Verified), " "))
 	out.amend(c, in)
 	return out, nil
 }
@@ -304,7 +263,7 @@ func recordDecision(d Decision, snap Snapshot) RecordDecision {
 func (s *Service) verdict(ctx context.Context, c Case, n *knowledge.Network, snap Snapshot, out *RecordContent) error {
 	if len(snap.Suspects) > 0 {
 		x := snap.Suspects[0]
-		out.Root = &RecordRoot{Title: x.Title, Probability: x.Probability, Sure: SureWords(x.Probability)}
+		out.Root = &RecordRoot{Title: x.Title, Probability: x.Probability, Sure: diagnose.SureWords(x.Probability)}
 	}
 	if root, ok := n.Cause(c.Root); ok && c.Root != "" {
 		out.Root = &RecordRoot{Title: root.Title, Probability: 1, Sure: "confirmed", Confirmed: true}
@@ -322,7 +281,7 @@ func (s *Service) verdict(ctx context.Context, c Case, n *knowledge.Network, sna
 			return err
 		}
 		for _, d := range suspicion(n, a.Assessment).Damages {
-			out.Damages = append(out.Damages, RecordRoot{Title: d.Title, Probability: d.Probability, Sure: SureWords(d.Probability)})
+			out.Damages = append(out.Damages, RecordRoot{Title: d.Title, Probability: d.Probability, Sure: diagnose.SureWords(d.Probability)})
 		}
 	}
 	if c.Outcome != "cured" {

@@ -454,10 +454,10 @@ func (s *Service) settled(ctx context.Context, id string, g Guard, use string, i
 
 // Economics are the figures of the settings that decide what a check is worth.
 func Economics(st Settings) plan.Economics {
-	return plan.Economics{LabourRate: st.LabourRate, Trial: 0.7 * st.LabourRate}
+	return plan.At(st.LabourRate)
 }
 
 // Rates are the figures of the settings that options are priced with.
 func Rates(st Settings) decide.Rates {
-	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: 1.5, Goodwill: st.Goodwill, Trial: 0.7 * st.LabourRate, Tax: st.Tax, Consumables: st.Consumables, Guide: st.Guide, Currency: st.Currency, Style: st.Style()}
+	return decide.Rates{Labour: st.LabourRate, FluidLitre: st.FluidLitre, Rediagnose: decide.RediagnoseHours, Goodwill: st.Goodwill, Trial: plan.TrialHours * st.LabourRate, Tax: st.Tax, Consumables: st.Consumables, Guide: st.Guide, Currency: st.Currency, Style: st.Style()}
 }

@@ -262,7 +262,7 @@ func view(n *knowledge.Network, c Case, a *diagnose.Assessment, w diagnose.Weigh
 	v.Suspicion = suspicion(n, a)
 	v.heading(n, h)
 	v.surprise(a)
-	v.Road = road(n, readings, c, h.Drive)
+	v.Road = road(n, readings, h.Drive)
 	v.decisions()
 	v.estimates(now)
 	v.proof(n)

@@ -3,6 +3,7 @@ package httpapi
 import (
 	"innercompass/core/faultmap"
 	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/quantity"
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
@@ -86,12 +87,12 @@ func roadView(r casework.Road) gen.Road {
 					return gen.RoadCell{Range: c.Range, Temperature: c.Temperature, Finding: c.Finding, State: c.State, StateTitle: c.StateTitle, Reading: c.Reading, Source: c.Source, Abnormal: c.Abnormal}
 				})}
 		}),
-		Predicted: list(r.Predicted, func(p casework.PredictedRow) gen.PredictedRow {
+		Predicted: list(r.Predicted, func(p plan.PredictedRow) gen.PredictedRow {
 			return gen.PredictedRow{Title: p.Title, Kind: p.Kind, Part: p.Part, Share: p.Share, Agree: p.Agree, Against: p.Against, Like: texts(p.Like), Split: p.Split, Cells: list(p.Cells, predictedView)}
 		})}
 }
 
-func predictedView(c casework.PredictedCell) gen.PredictedCell {
+func predictedView(c plan.PredictedCell) gen.PredictedCell {
 	return gen.PredictedCell{Range: c.Range, Text: c.Text, Mark: c.Mark, Detail: c.Detail}
 }
 

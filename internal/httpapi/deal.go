@@ -8,14 +8,12 @@ import (
 	"time"
 
 	"innercompass/core/decide"
+	"innercompass/core/diagnose"
 	"innercompass/core/money"
 	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/record"
 )
-
-// harmDistances are the distances at which the harm of leaving it alone is told, metres.
-var harmDistances = []float64{1e6, 5e6, 20e6}
 
 func minor(a decide.Amount) int64 { return int64(a) }
 
@@ -33,7 +31,7 @@ func optionsView(d casework.OptionComparison) gen.Options {
 		}),
 		Watch: gen.Deferral{Harm: minor(d.Watch.Harm), Hazard: d.Watch.Hazard, Next: list(d.Watch.Next, func(x decide.Next) gen.NextDamage {
 			return gen.NextDamage{Title: x.Title, By: x.By, Probability: x.Probability, Cost: minor(x.Cost)}
-		}), HarmBy: list(harmDistances, func(m float64) gen.HarmBy {
+		}), HarmBy: list(decide.HarmDistances, func(m float64) gen.HarmBy {
 			return gen.HarmBy{Distance: st.DistanceText(m), Cost: minor(d.Watch.HarmBy(m))}
 		})},
 		Figures: list(d.Figures, figureOfMoney)}
@@ -173,7 +171,7 @@ func approvalView(a casework.Answerable) gen.Approval {
 			})}
 		})}
 	if len(s.Suspects) > 0 {
-		out.Root, out.RootShare, out.Sure = s.Suspects[0].Title, s.Suspects[0].Probability, casework.SureWords(s.Suspects[0].Probability)
+		out.Root, out.RootShare, out.Sure = s.Suspects[0].Title, s.Suspects[0].Probability, diagnose.SureWords(s.Suspects[0].Probability)
 	}
 	if a.Decision != nil {
 		d := decisionView(*a.Decision)

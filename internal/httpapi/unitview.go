@@ -4,11 +4,11 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"innercompass/core/faultmap"
 	"innercompass/core/gearing"
 	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/casework"
@@ -37,7 +37,7 @@ func si(st casework.Settings, v float64, d quantity.Dimension, unit string) stri
 // unitView is a unit with all that follows from its sheet.
 func unitView(n *knowledge.Network, item casework.UnitItem, st casework.Settings) gen.Unit {
 	u, s := n.Unit, n.Unit.Sheet
-	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, ConverterInside: s.Gearing.Converter != nil, Teeth: teeth(s),
+	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, ConverterInside: s.Gearing.Converter != nil, Teeth: unitsheet.Teeth(s),
 		MaxTorque: given(st, u.MaxTorque, st.Torque), Margin: s.Engine.Margin, Stall: givenWindow(st, u.Stall, "rpm"),
 		Members: members(s), Elements: list(u.Elements, elementView(s, st)), Ranges: []gen.UnitRange{}, Hydraulics: hydraulicFacts(u, st),
 		Feeds: list(s.Feeds, func(f unitsheet.FeedSheet) gen.Feed {
@@ -56,7 +56,7 @@ func unitView(n *knowledge.Network, item casework.UnitItem, st casework.Settings
 			return gen.ShiftPoint{Control: p.Control, To: p.To, Light: given(st, p.Light, roadSpeed(st)), Full: given(st, p.Full, roadSpeed(st)), LightWindow: givenWindow(st, p.LightWindow, roadSpeed(st)), FullWindow: givenWindow(st, p.FullWindow, roadSpeed(st))}
 		}),
 		Sensors: list(s.Sensors, func(x unitsheet.SensorSheet) gen.Sensor {
-			return gen.Sensor{ID: x.ID, Name: x.Name, Kind: x.Kind, On: memberName(s, x.On), Teeth: x.Teeth, Access: orGround(x.Access), Hours: x.Hours}
+			return gen.Sensor{ID: x.ID, Name: x.Name, Kind: x.Kind, On: unitsheet.MemberName(s, x.On), Teeth: x.Teeth, Access: orGround(x.Access), Hours: x.Hours}
 		}),
 		Limits: list(s.Limits, func(l unitsheet.LimitSheet) gen.Limit {
 			w := u.Limits[l.ID]
@@ -154,17 +154,10 @@ func members(s unitsheet.Sheet) []gen.Member {
 	return out
 }
 
-func memberName(s unitsheet.Sheet, id string) string {
-	if name := s.Gearing.Names[id]; name != "" {
-		return name
-	}
-	return id
-}
-
 func elementView(s unitsheet.Sheet, st casework.Settings) func(unitsheet.Element) gen.UnitElement {
 	return func(e unitsheet.Element) gen.UnitElement {
 		i := slices.IndexFunc(s.Elements, func(x unitsheet.ElementSheet) bool { return x.ID == e.ID })
-		return gen.UnitElement{ID: e.ID, Name: e.Name, Kind: string(e.Kind), A: memberName(s, s.Elements[i].A), B: memberName(s, s.Elements[i].B), Feed: e.Feed, Group: e.Group,
+		return gen.UnitElement{ID: e.ID, Name: e.Name, Kind: string(e.Kind), A: unitsheet.MemberName(s, s.Elements[i].A), B: unitsheet.MemberName(s, s.Elements[i].B), Feed: e.Feed, Group: e.Group,
 			Capacity: given(st, e.Capacity, st.Torque), Touch: given(st, e.Touch, st.Pressure), Clearance: given(st, e.Clear, st.Length), Access: e.Access.String(), Hours: e.Hours}
 	}
 }
@@ -272,7 +265,7 @@ func faultViews(n *knowledge.Network, st casework.Settings) ([]gen.UnitFault, []
 	}
 	out := []gen.UnitFault{}
 	for i, f := range n.Faults {
-		v := gen.UnitFault{ID: faultID(f.Fault), Title: f.Title, Kind: string(f.Fault.Kind), Part: f.Fault.Part, PartName: partName(n.Unit, f.Fault.Part), Cells: list(casework.FaultCells(n.Unit, f), predictedView),
+		v := gen.UnitFault{ID: faultID(f.Fault), Title: f.Title, Kind: string(f.Fault.Kind), Part: f.Fault.Part, PartName: unitsheet.PartName(n.Unit, f.Fault.Part), Cells: list(plan.FaultCells(n.Unit, f), predictedView),
 			First: weakened(n.Unit, f, st), Group: group[i], Touched: len(f.Cells),
 			Sags: list(f.Sags, func(s faultmap.Sag) gen.Sag {
 				return gen.Sag{Range: s.Range, Line: si(st, s.Line, quantity.Pressure, st.Pressure), Hot: si(st, s.Left, quantity.Pressure, st.Pressure), Cold: si(st, s.Cold, quantity.Pressure, st.Pressure)}
@@ -280,34 +273,6 @@ func faultViews(n *knowledge.Network, st casework.Settings) ([]gen.UnitFault, []
 		out = append(out, v)
 	}
 	return out, groups
-}
-
-// partName says what people call a part that can fail.
-func partName(u *unitsheet.Unit, id string) string {
-	if e, ok := u.Element(id); ok {
-		return e.Name
-	}
-	if c, ok := u.Control(id); ok {
-		return c.Name
-	}
-	for _, f := range u.Sheet.Feeds {
-		if f.ID == id {
-			return f.Name
-		}
-	}
-	for _, s := range u.Sheet.Shared {
-		if s.ID == id {
-			return s.Name
-		}
-	}
-	var i int
-	if n, _ := fmt.Sscanf(id, "set-%d", &i); n == 1 && i >= 1 && i <= len(u.Sheet.Gearing.Sets) {
-		return u.Sheet.Gearing.Sets[i-1].Name
-	}
-	if n, _ := fmt.Sscanf(id, "gears-%d", &i); n == 1 && i >= 1 && i <= len(u.Sheet.Gearing.Gears) {
-		return u.Sheet.Gearing.Gears[i-1].Name
-	}
-	return "whole unit"
 }
 
 // firstWords says where a weakened element gives way first.
@@ -333,33 +298,9 @@ func weakened(u *unitsheet.Unit, f faultmap.Row, st casework.Settings) string {
 	}
 	who := ""
 	if f.First.Element != f.Fault.Part {
-		who = "the " + partName(u, f.First.Element) + " "
+		who = "the " + unitsheet.PartName(u, f.First.Element) + " "
 	}
 	return fmt.Sprintf("with %.0f %% of its %s left, %s%s", 100*f.First.Left, what, who, firstWords(f.First, st))
-}
-
-func teeth(s unitsheet.Sheet) []string {
-	out := list(s.Gearing.Sets, func(x unitsheet.SetSheet) string {
-		switch {
-		case x.StepTeeth > 0:
-			second := fmt.Sprintf("ring %d", x.RingTeeth)
-			if x.Ring == "" {
-				second = fmt.Sprintf("second sun %d", x.SmallSunTeeth)
-			}
-			return fmt.Sprintf("%s: sun %d, %s, %d stepped planets of %d and %d", x.Name, x.SunTeeth, second, x.Count, x.PlanetTeeth, x.StepTeeth)
-		case x.Ring == "":
-			return fmt.Sprintf("%s: suns %d and %d, long planets %d, short %d, %d pairs", x.Name, x.SmallSunTeeth, x.SunTeeth, x.PlanetTeeth, x.ShortTeeth, x.Count)
-		case x.SmallSun != "":
-			return fmt.Sprintf("%s: ring %d, suns %d and %d, long planets %d, short %d, %d pairs", x.Name, x.RingTeeth, x.SmallSunTeeth, x.SunTeeth, x.PlanetTeeth, x.ShortTeeth, x.Count)
-		case x.InnerTeeth > 0:
-			return fmt.Sprintf("%s: ring %d, sun %d, planets %d and %d, %d pairs", x.Name, x.RingTeeth, x.SunTeeth, x.InnerTeeth, x.PlanetTeeth, x.Count)
-		}
-		return fmt.Sprintf("%s: ring %d, sun %d, %d planets of %d", x.Name, x.RingTeeth, x.SunTeeth, x.Count, x.PlanetTeeth)
-	})
-	for _, g := range s.Gearing.Gears {
-		out = append(out, fmt.Sprintf("%s: %d/%d", g.Name, g.TeethA, g.TeethB))
-	}
-	return out
 }
 
 func problems(in []*unitsheet.Problem) []gen.SheetProblem {
@@ -373,7 +314,7 @@ func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st ca
 	const rpm = 60 / (2 * math.Pi)
 	s := u.Sheet
 	out := gen.Power{Range: p.Range.ID, Ratio: p.Range.Healthy.Ratio, Speed: in.Speed * rpm, Input: si(st, p.Input, quantity.Torque, st.Torque), Output: si(st, math.Abs(p.Output), quantity.Torque, st.Torque),
-		OutSpeed: si(st, math.Abs(p.OutSpeed), quantity.RotationalSpeed, "rpm"), Members: []gen.PowerMember{}, Elements: []gen.PowerElement{}, Orders: []gen.PowerOrder{}, Sentence: powerSentence(u, p)}
+		OutSpeed: si(st, math.Abs(p.OutSpeed), quantity.RotationalSpeed, "rpm"), Members: []gen.PowerMember{}, Elements: []gen.PowerElement{}, Orders: []gen.PowerOrder{}, Sentence: unitsheet.PowerSentence(u, p)}
 	if p.Line > 0 {
 		out.Line = si(st, p.Line, quantity.Pressure, st.Pressure)
 	}
@@ -390,7 +331,7 @@ func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st ca
 		}
 	}
 	for _, e := range p.Elements {
-		v := gen.PowerElement{ID: e.ID, Name: partName(u, e.ID), On: e.On, Holding: e.Holding, Shared: e.Shared, Torque: si(st, math.Abs(e.Torque), quantity.Torque, st.Torque), NewtonMetres: math.Abs(e.Torque)}
+		v := gen.PowerElement{ID: e.ID, Name: unitsheet.PartName(u, e.ID), On: e.On, Holding: e.Holding, Shared: e.Shared, Torque: si(st, math.Abs(e.Torque), quantity.Torque, st.Torque), NewtonMetres: math.Abs(e.Torque)}
 		if e.Hold > 0 {
 			v.Hold, v.HoldNewtonMetres, v.Slips = si(st, e.Hold, quantity.Torque, st.Torque), e.Hold, e.Slips()
 			if math.Abs(e.Torque) > 0.05 {
@@ -404,48 +345,13 @@ func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st ca
 	}
 	for _, o := range p.Orders {
 		if o.Kind != gearing.Shaft {
-			out.Orders = append(out.Orders, gen.PowerOrder{Name: orderName(s, o), Kind: string(o.Kind), Hertz: o.PerInput * in.Speed / (2 * math.Pi), PerOutput: o.PerOutput, Loaded: o.Loaded})
+			out.Orders = append(out.Orders, gen.PowerOrder{Name: unitsheet.OrderName(s, o), Kind: string(o.Kind), Hertz: o.PerInput * in.Speed / (2 * math.Pi), PerOutput: o.PerOutput, Loaded: o.Loaded})
 		}
 	}
-	if first, ok := faultmap.FirstToSlip(u, p.Range, faultmap.Weakness{Pressure: 0.5}); ok {
-		out.First = "At half the line pressure the " + partName(u, first.Element) + " " + firstWords(&first, st) + "."
+	if first, ok := faultmap.FirstAtHalfPressure(u, p.Range); ok {
+		out.First = "At half the line pressure the " + unitsheet.PartName(u, first.Element) + " " + firstWords(&first, st) + "."
 	}
 	return out
-}
-
-func orderName(s unitsheet.Sheet, o gearing.Order) string {
-	clean := func(id string) string {
-		if set, part, ok := strings.Cut(id, "#"); ok {
-			_, part, _ = strings.Cut(part, " ")
-			return part + " of the " + set
-		}
-		return memberName(s, id)
-	}
-	if o.Kind == gearing.PlanetPass {
-		return "planets passing the " + clean(o.A)
-	}
-	return clean(o.A) + " on " + clean(o.B)
-}
-
-func powerSentence(u *unitsheet.Unit, p unitsheet.Power) string {
-	switch {
-	case !p.Range.Driving():
-		return "Nothing is driven: the input runs free."
-	case p.Undecided:
-		return "Foot off, a freewheel lets go: the engine brakes nothing here."
-	case p.Overrun:
-		return "The engine brakes: torque runs backward through the gears."
-	}
-	most, name := 0.0, ""
-	for _, e := range p.Elements {
-		if v := math.Abs(e.Torque); e.Hold > 0 && v/e.Hold > most {
-			most, name = v/e.Hold, partName(u, e.ID)
-		}
-	}
-	if name == "" {
-		return "The input carries no torque."
-	}
-	return fmt.Sprintf("Hardest at work: %s, %.0f %% of what it can hold.", name, 100*most)
 }
 
 func compareView(u *unitsheet.Unit, a, b faultmap.Row) gen.Comparison {
@@ -480,7 +386,7 @@ func gearView(u *unitsheet.Unit, f unitsheet.GearFound) gen.GearFound {
 		out.Matches = append(out.Matches, gen.GearMatch{Range: m.Range.ID, Ratio: m.Range.Healthy.Ratio, Slip: fmt.Sprintf("%+.0f ± %.0f rpm", m.Slip, m.SlipTo), Fits: m.Fits})
 	}
 	for _, s := range f.Slips {
-		out.Slips = append(out.Slips, gen.ElementSlip{Element: s.Element, Name: partName(u, s.Element), Slip: fmt.Sprintf("%.0f ± %.0f rpm", math.Abs(s.Slip), s.To)})
+		out.Slips = append(out.Slips, gen.ElementSlip{Element: s.Element, Name: unitsheet.PartName(u, s.Element), Slip: fmt.Sprintf("%.0f ± %.0f rpm", math.Abs(s.Slip), s.To)})
 	}
 	if len(f.Matches) == 0 {
 		out.Sentence = "No range of this unit drives."

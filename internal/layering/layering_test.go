@@ -32,7 +32,7 @@ var allowed = map[string][]string{
 	"core/faultmap":        {"core/gearing", "core/hydraulics", "core/unitsheet"},
 	"core/diagnose":        {"core/bayes", "core/knowledge", "core/unitsheet"},
 	"core/knowledge":       {"core/bayes", "core/faultmap", "core/gearing", "core/unitsheet"},
-	"core/plan":            {"core/diagnose", "core/knowledge", "core/unitsheet"},
+	"core/plan":            {"core/diagnose", "core/faultmap", "core/knowledge", "core/unitsheet"},
 	"core/simulate":        {"core/diagnose", "core/knowledge", "core/plan", "core/unitsheet"},
 	"core/decide":          {"core/diagnose", "core/knowledge", "core/money", "core/quantity", "core/unitsheet"},
 	"core/proof":           {"core/diagnose", "core/knowledge", "core/quantity", "core/unitsheet"},
@@ -48,7 +48,7 @@ var allowed = map[string][]string{
 	"internal/demo":        {"core/knowledge", "internal/casework"},
 	"internal/layering":    {},
 	"internal/httpapi/gen": {},
-	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/knowledge", "core/leak", "core/money", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
+	"internal/httpapi":     {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/knowledge", "core/leak", "core/money", "core/plan", "core/quantity", "core/unitsheet", "internal/casework", "internal/httpapi/gen", "internal/record"},
 	"cmd/innercompass":     {"core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/simulate", "core/unitsheet", "internal/casework", "internal/catalog", "internal/demo", "internal/httpapi", "internal/store", "knowledge", "web"},
 }
 

@@ -21,6 +21,7 @@ import (
 	"testing/fstest"
 	"time"
 
+	"innercompass/core/knowledge"
 	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
 	"innercompass/internal/record"
@@ -40,7 +41,7 @@ func content() casework.RecordContent {
 		Advised:   "Set the level",
 		Decisions: []casework.RecordDecision{{Choice: "declined", Title: "Set the level", Pay: 125000, Said: "Too <b>dear</b>", How: "signed", Name: "A. Keeper", Signature: "M10 20L30 40L50 10M80 80L90 90", At: at, Digest: "d"}},
 		Cautions:  []string{"It must not be driven as it is."}, Work: "The level was set.", Proof: []casework.RecordProof{{Title: "Level", Result: "pass", Note: "2 mm"}},
-		Parts: "Shown.", Warranty: "Twelve months.", Glossary: []casework.RecordTerm{{Term: "pump", Means: "what makes the pressure"}}, Limits: "Judgement."}
+		Parts: "Shown.", Warranty: "Twelve months.", Glossary: []knowledge.Term{{Term: "pump", Means: "what makes the pressure"}}, Limits: "Judgement."}
 }
 
 func none(string) ([]byte, error) { return nil, errors.New("no pictures here") }
