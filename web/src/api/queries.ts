@@ -15,7 +15,7 @@ export const floorQuery = (closed: boolean, q: string) =>
 /** The open cases that an instrument may be used for. */
 export const openCasesQuery = queryOptions({
   queryKey: ["cases", "open"],
-  queryFn: () => answer(api.GET("/cases", { params: { query: { limit: 200 } } })),
+  queryFn: ({ signal }) => answer(api.GET("/cases", { signal, params: { query: { limit: 200 } } })),
 });
 
 /** How a typed number is read. */
@@ -35,7 +35,7 @@ export const unitsQuery = queryOptions({ queryKey: ["units"], queryFn: () => ans
 export const unitQuery = (id: string, version = 0) =>
   queryOptions({
     queryKey: ["unit", id, version],
-    queryFn: () => answer(api.GET("/units/{id}", { params: { path: { id }, query: { version } } })),
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}", { signal, params: { path: { id }, query: { version } } })),
   });
 
 export interface Running {
@@ -48,7 +48,7 @@ export interface Running {
 export const powerQuery = (id: string, version: number, running: Running) =>
   queryOptions({
     queryKey: ["power", id, version, running],
-    queryFn: () => answer(api.GET("/units/{id}/power", { params: { path: { id }, query: { version, ...running } } })),
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}/power", { signal, params: { path: { id }, query: { version, ...running } } })),
     placeholderData: (old) => old,
     enabled: running.range !== "",
   });
@@ -56,7 +56,7 @@ export const powerQuery = (id: string, version: number, running: Running) =>
 export const compareQuery = (id: string, version: number, a: string, b: string) =>
   queryOptions({
     queryKey: ["compare", id, version, a, b],
-    queryFn: () => answer(api.GET("/units/{id}/comparison", { params: { path: { id }, query: { version, a, b } } })),
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}/comparison", { signal, params: { path: { id }, query: { version, a, b } } })),
     placeholderData: (old) => old,
     enabled: a !== "" && b !== "",
   });
@@ -64,7 +64,7 @@ export const compareQuery = (id: string, version: number, a: string, b: string) 
 export const gearQuery = (id: string, version: number, seen: { in: string; out: string }) =>
   queryOptions({
     queryKey: ["gear", id, version, seen],
-    queryFn: () => answer(api.GET("/units/{id}/gear", { params: { path: { id }, query: { version, ...seen } } })),
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}/gear", { signal, params: { path: { id }, query: { version, ...seen } } })),
     enabled: seen.in.trim() !== "" && seen.out.trim() !== "",
     retry: false,
   });
@@ -72,7 +72,7 @@ export const gearQuery = (id: string, version: number, seen: { in: string; out: 
 export const sheetCheckQuery = (text: string) =>
   queryOptions({
     queryKey: ["sheet-check", text],
-    queryFn: () => answer(api.POST("/sheet-checks", { body: { text } })),
+    queryFn: ({ signal }) => answer(api.POST("/sheet-checks", { signal, body: { text } })),
     placeholderData: (old) => old,
     enabled: text !== "",
     staleTime: Infinity,
@@ -92,21 +92,21 @@ export const caseQuery = (id: string) =>
 export const findingsQuery = (id: string, stage: "complaint" | "checks" | "teardown", rev: number) =>
   queryOptions({
     queryKey: ["findings", id, stage, rev],
-    queryFn: () => answer(api.GET("/cases/{id}/findings", { params: { path: { id }, query: { stage } } })),
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/findings", { signal, params: { path: { id }, query: { stage } } })),
     placeholderData: (old) => old,
   });
 
 export const checksQuery = (id: string, rev: number) =>
   queryOptions({
     queryKey: ["checks", id, rev],
-    queryFn: () => answer(api.GET("/cases/{id}/checks", { params: { path: { id } } })),
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/checks", { signal, params: { path: { id } } })),
     placeholderData: (old) => old,
   });
 
 export const checkQuery = (id: string, check: string, rev: number) =>
   queryOptions({
     queryKey: ["check", id, check, rev],
-    queryFn: () => answer(api.GET("/cases/{id}/checks/{check}", { params: { path: { id, check } } })),
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/checks/{check}", { signal, params: { path: { id, check } } })),
     placeholderData: (old) => (old?.id === check ? old : undefined),
   });
 
@@ -114,7 +114,7 @@ export const checkQuery = (id: string, check: string, rev: number) =>
 export const optionsQuery = (id: string, rev: number, choices: Schemas["Choices"]) =>
   queryOptions({
     queryKey: ["options", id, rev, choices],
-    queryFn: () => answer(api.POST("/cases/{id}/options", { params: { path: { id } }, body: choices })),
+    queryFn: ({ signal }) => answer(api.POST("/cases/{id}/options", { signal, params: { path: { id } }, body: choices })),
     placeholderData: (old) => old,
     retry: false,
   });
@@ -124,7 +124,7 @@ export const pricesQuery = queryOptions({ queryKey: ["prices"], queryFn: () => a
 export const priceItemsQuery = (unit: string) =>
   queryOptions({
     queryKey: ["price-items", unit],
-    queryFn: () => answer(api.GET("/units/{id}/price-items", { params: { path: { id: unit } } })),
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}/price-items", { signal, params: { path: { id: unit } } })),
     staleTime: Infinity,
     enabled: unit !== "",
   });
@@ -132,14 +132,14 @@ export const priceItemsQuery = (unit: string) =>
 export const approvalQuery = (token: string, rev = 0) =>
   queryOptions({
     queryKey: ["approval", token, rev],
-    queryFn: () => answer(api.GET("/approvals/{token}", { params: { path: { token } } })),
+    queryFn: ({ signal }) => answer(api.GET("/approvals/{token}", { signal, params: { path: { token } } })),
     retry: false,
   });
 
 export const visitsQuery = (vehicle: string, customer: string) =>
   queryOptions({
     queryKey: ["visits", vehicle, customer],
-    queryFn: () => answer(api.GET("/visits", { params: { query: { vehicle, customer } } })),
+    queryFn: ({ signal }) => answer(api.GET("/visits", { signal, params: { query: { vehicle, customer } } })),
     enabled: vehicle.trim() !== "",
     placeholderData: (old) => old,
   });
@@ -155,27 +155,27 @@ export const fullCaseQuery = (id: string, rev: number, trail: number) =>
 export const explanationQuery = (id: string, cause: string, rev: string) =>
   queryOptions({
     queryKey: ["explanation", id, cause, rev],
-    queryFn: () => answer(api.GET("/cases/{id}/suspects/{cause}", { params: { path: { id, cause } } })),
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/suspects/{cause}", { signal, params: { path: { id, cause } } })),
     placeholderData: (old) => (old?.id === cause ? old : undefined),
   });
 
 export const whatIfQuery = (id: string, reading: string, rev: number) =>
   queryOptions({
     queryKey: ["what-if", id, reading, rev],
-    queryFn: () => answer(api.GET("/cases/{id}/what-if", { params: { path: { id }, query: { reading } } })),
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/what-if", { signal, params: { path: { id }, query: { reading } } })),
   });
 
 export const offersQuery = (id: string, text: string, rev: number) =>
   queryOptions({
     queryKey: ["offers", id, text, rev],
-    queryFn: () => answer(api.GET("/cases/{id}/offers", { params: { path: { id }, query: { text } } })),
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/offers", { signal, params: { path: { id }, query: { text } } })),
     placeholderData: (old) => old,
   });
 
 export const knowledgeQuery = (unit: string, q: string, kind: string) =>
   queryOptions({
     queryKey: ["knowledge", unit, q, kind],
-    queryFn: () => answer(api.GET("/units/{id}/knowledge", { params: { path: { id: unit }, query: { q, kind } } })),
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}/knowledge", { signal, params: { path: { id: unit }, query: { q, kind } } })),
     placeholderData: (old) => old,
     staleTime: Infinity,
   });
@@ -183,7 +183,8 @@ export const knowledgeQuery = (unit: string, q: string, kind: string) =>
 export const entryQuery = (unit: string, kind: string, entry: string) =>
   queryOptions({
     queryKey: ["entry", unit, kind, entry],
-    queryFn: () => answer(api.GET("/units/{id}/knowledge/{kind}/{entry}", { params: { path: { id: unit, kind, entry } } })),
+    queryFn: ({ signal }) =>
+      answer(api.GET("/units/{id}/knowledge/{kind}/{entry}", { signal, params: { path: { id: unit, kind, entry } } })),
     staleTime: Infinity,
   });
 
@@ -203,7 +204,7 @@ export interface UsedOn {
 export const instrumentQuery = (id: string, on: UsedOn, rev: number) =>
   queryOptions({
     queryKey: ["instrument", id, on, rev],
-    queryFn: () => answer(api.GET("/instruments/{id}", { params: { path: { id }, query: on } })),
+    queryFn: ({ signal }) => answer(api.GET("/instruments/{id}", { signal, params: { path: { id }, query: on } })),
     placeholderData: (old) => old,
     retry: false,
   });
@@ -211,7 +212,7 @@ export const instrumentQuery = (id: string, on: UsedOn, rev: number) =>
 export const measurementsQuery = (id: string, rev: number) =>
   queryOptions({
     queryKey: ["case", id, "measurements", rev],
-    queryFn: () => answer(api.GET("/cases/{id}/measurements", { params: { path: { id } } })),
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/measurements", { signal, params: { path: { id } } })),
     placeholderData: (old) => old,
   });
 

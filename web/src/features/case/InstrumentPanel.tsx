@@ -25,8 +25,8 @@ export function InstrumentPanel({
       <InstrumentForm
         instrument={instrument}
         computeKey={["measure", shown.id, check.id]}
-        compute={({ values, gauge }) =>
-          answer(api.POST("/cases/{id}/checks/{check}/results", { params: { path }, body: { values, gauge } }))
+        compute={({ values, gauge }, signal) =>
+          answer(api.POST("/cases/{id}/checks/{check}/results", { params: { path }, body: { values, gauge }, signal }))
         }
         put={(m) => actions.put.mutate({ check: check.id, ...m })}
         putting={status.put.isPending}

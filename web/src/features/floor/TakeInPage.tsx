@@ -10,6 +10,7 @@ import { day } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
 import { useForm } from "../../shared/useForm";
+import { useSettled } from "../../shared/useSettled";
 import { Title } from "../../shared/Title";
 
 /** Visits of the same vehicle before this one: a return is linked to the one that it is a return of. */
@@ -54,7 +55,7 @@ export function TakeInPage() {
   const units = useQuery(unitsQuery);
   const settings = useQuery(settingsQuery);
   const [form, put] = useForm(empty);
-  const visits = useQuery(visitsQuery(form.vehicle, form.customer ?? ""));
+  const visits = useQuery(visitsQuery(useSettled(form.vehicle), useSettled(form.customer ?? "")));
   const [earlier, setEarlier] = useState("");
   const save = useMutation({
     mutationFn: async (body: Schemas["Intake"]) => {

@@ -127,9 +127,10 @@ export function InstrumentPage() {
               given={given}
               onward={(f) => instrumentPath(f.name, on, f.values)}
               computeKey={["calculate", data.name, on]}
-              compute={({ values, gauge }) =>
+              compute={({ values, gauge }, signal) =>
                 answer(
                   api.POST("/instruments/{id}", {
+                    signal,
                     params: { path: { id }, query: { ...on, part: data.part || undefined } },
                     body: { values, gauge },
                   }),

@@ -6,11 +6,12 @@ import { Problem } from "../../shared/states";
 import { Heading, Table } from "../../shared/Table";
 import { ratio, type Unit } from "./unit";
 import { useForm } from "../../shared/useForm";
+import { useSettled } from "../../shared/useSettled";
 
 /** Which gear two speeds are: for a scan tool, a recording, or two marks and a stroboscope. */
 export function GearFinder({ unit }: { unit: Unit }) {
   const [seen, put] = useForm({ in: "", out: "" });
-  const { data, error } = useQuery(gearQuery(unit.id, unit.version, seen));
+  const { data, error } = useQuery(gearQuery(unit.id, unit.version, useSettled(seen)));
   return (
     <Box mt="5" data-noprint>
       <Heading note="Input and output speed as read: which range that is, and what slips if none fits.">Which gear is this?</Heading>

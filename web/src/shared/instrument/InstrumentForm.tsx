@@ -169,7 +169,7 @@ export function InstrumentForm({
   children,
 }: {
   instrument: Instrument;
-  compute: (m: Measured) => Promise<ResultData>;
+  compute: (m: Measured, signal: AbortSignal) => Promise<ResultData>;
   computeKey: unknown[];
   put?: (m: Measured) => void;
   putting?: boolean;
@@ -201,7 +201,7 @@ export function InstrumentForm({
   const measured: Measured = { values, gauge: gauge || undefined, again };
   const result = useQuery({
     queryKey: [...computeKey, values, gauge],
-    queryFn: () => compute(measured),
+    queryFn: ({ signal }) => compute(measured, signal),
     enabled: typed && missing.length === 0,
     placeholderData: (old) => old,
     retry: false,
