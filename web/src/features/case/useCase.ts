@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient, type MutateOptions } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useMemo } from "react";
+import { createContext, useCallback, useContext, useEffect, useRef, useState } from "react";
 import { answer, api, isAway, ProblemError, type Case, type Schemas } from "../../api/client";
 import { answered, keyOf } from "../../api/keys";
 import { caseQuery, settingsQuery } from "../../api/queries";
@@ -151,41 +151,18 @@ type Actions = { [K in keyof Mutations]: Pick<Mutations[K], "mutate"> };
 
 /** The same without how it is going: it never changes, so that pressing a button does not draw the whole case anew. */
 export function useActions(all: Mutations): Actions {
-  const { mutate: read } = all.read;
-  const { mutate: update } = all.update;
-  const { mutate: mark } = all.mark;
-  const { mutate: put } = all.put;
-  const { mutate: codes } = all.codes;
-  const { mutate: decide } = all.decide;
-  const { mutate: proof } = all.proof;
-  const { mutate: close } = all.close;
-  const { mutate: reopen } = all.reopen;
-  const { mutate: estimate } = all.estimate;
-  const { mutate: issue } = all.issue;
-  const { mutate: followUp } = all.followUp;
-  const { mutate: earlier } = all.earlier;
-  const { mutate: photo } = all.photo;
-  const { mutate: dropPhoto } = all.dropPhoto;
-  return useMemo(
-    () => ({
-      read: { mutate: read },
-      update: { mutate: update },
-      mark: { mutate: mark },
-      put: { mutate: put },
-      codes: { mutate: codes },
-      decide: { mutate: decide },
-      proof: { mutate: proof },
-      close: { mutate: close },
-      reopen: { mutate: reopen },
-      estimate: { mutate: estimate },
-      issue: { mutate: issue },
-      followUp: { mutate: followUp },
-      earlier: { mutate: earlier },
-      photo: { mutate: photo },
-      dropPhoto: { mutate: dropPhoto },
-    }),
-    [read, update, mark, put, codes, decide, proof, close, reopen, estimate, issue, followUp, earlier, photo, dropPhoto],
-  );
+  const latest = useRef(all);
+  useEffect(() => {
+    latest.current = all;
+  });
+  const [actions] = useState(() => {
+    const press =
+      (kind: keyof Mutations) =>
+      (...args: unknown[]) =>
+        (latest.current[kind].mutate as (...args: unknown[]) => void)(...args);
+    return Object.fromEntries(Object.keys(all).map((kind) => [kind, { mutate: press(kind as keyof Mutations) }])) as unknown as Actions;
+  });
+  return actions;
 }
 
 interface CaseValue {
