@@ -13,7 +13,7 @@ demo: build
 
 # The page on http://127.0.0.1:5173 follows every change at once; the server is built and started anew when its code or the knowledge
 # changes. Data stays in data/dev, or where DATA says.
-dev: web/node_modules/.installed
+dev: web/dist/index.html
 	mkdir -p bin data
 	cd web && npx concurrently --kill-others --names page,server "vite --host 127.0.0.1" \
 		"nodemon --cwd .. --watch cmd --watch core --watch internal --watch knowledge --ext go,yaml --signal SIGTERM \
@@ -33,7 +33,7 @@ web/node_modules/.installed: web/package-lock.json
 e2e/node_modules/.installed: e2e/package-lock.json
 	cd e2e && $(NPM_CI) && touch node_modules/.installed
 
-test: lint build test-go test-race test-e2e
+test: build lint test-go test-race test-e2e
 
 test-go: web/node_modules/.installed
 	COMPASS_KILLS=200 go test ./...
@@ -50,7 +50,7 @@ test-e2e: build e2e/node_modules/.installed
 bench: web/dist/index.html
 	go test -run '^$$' -bench . -benchmem ./...
 
-lint: web/node_modules/.installed e2e/node_modules/.installed
+lint: web/dist/index.html e2e/node_modules/.installed
 	test -z "$$(gofmt -l cmd core internal knowledge web/embed.go)"
 	go vet ./...
 	go tool staticcheck $$(go list ./... | grep -v /httpapi/gen)
