@@ -9,6 +9,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"innercompass/core/instrument"
+	"innercompass/core/instruments"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
@@ -32,7 +33,7 @@ the id: plate-capacity:DC, window:end-play.`,
 				}
 				u = n.Unit
 			}
-			d, err := instrument.For(args[0], u)
+			d, err := instruments.For(args[0], u)
 			if err != nil {
 				return usageError{err}
 			}
@@ -67,7 +68,7 @@ func printInstruments(w io.Writer) error {
 	t := tabwriter.NewWriter(w, 0, 0, 2, ' ', 0)
 	for _, g := range instrument.Groups {
 		fmt.Fprintf(t, "%s\t\n", g.Title)
-		for _, d := range instrument.All() {
+		for _, d := range instruments.All() {
 			if d.Group == g.ID {
 				fmt.Fprintf(t, "  %s\t%s\n", d.ID, d.Answers)
 			}

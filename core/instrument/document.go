@@ -6,28 +6,28 @@ import (
 )
 
 // Document describes all instruments in Markdown, from their definitions alone.
-func Document() string {
+func (c *Catalogue) Document() string {
 	var b strings.Builder
 	b.WriteString(`# The instruments
 
-Every calculation of the app, made from the definitions in ` + "`core/instrument`" + `: the page, the API, ` + "`innercompass calc`" + ` and this file come from the same place. Numbers take any unit of
+Every calculation of the app, made from the definitions in ` + "`core/instruments`" + `: the page, the API, ` + "`innercompass calc`" + ` and this file come from the same place. Numbers take any unit of
 their dimension, and an uncertainty after ±, half the width of an interval that holds the value 95 times in 100; uncertainties are carried through by the first-order rule of JCGM 100, or by 2,000 samples where the
 computation bends within them. Where nothing is typed for a size that is read with a gauge, the gauge chosen counts, else the usual one.
 
 `)
 	for _, g := range Groups {
 		fmt.Fprintf(&b, "## %s\n\n", g.Title)
-		for _, d := range All() {
+		for _, d := range c.All() {
 			if d.Group == g.ID {
-				d.document(&b)
+				c.document(d, &b)
 			}
 		}
 	}
 	return b.String()
 }
 
-func (d Definition) document(b *strings.Builder) {
-	if fitted, err := For(d.ID, nil); err == nil {
+func (c *Catalogue) document(d Definition, b *strings.Builder) {
+	if fitted, err := c.For(d.ID, nil); err == nil {
 		d = fitted // what has parts without a unit shows its first
 	}
 	fmt.Fprintf(b, "### %s: `%s`\n\n%s In the hand: %s.", d.Title, d.ID, d.Answers, strings.Join(d.Hand, ", "))

@@ -13,22 +13,6 @@ type Follow struct {
 	Values      map[string]string
 }
 
-// takers are the inputs that take results, in the order of the catalogue.
-var takers = allTakers()
-
-func allTakers() []taker {
-	var out []taker
-	for _, next := range catalogue() {
-		for _, in := range next.Inputs {
-			for _, from := range in.From {
-				source, value, _ := strings.Cut(from, ".")
-				out = append(out, taker{source, value, next.ID, next.Title, next.parts != nil, in})
-			}
-		}
-	}
-	return out
-}
-
 type taker struct {
 	source, value string // instrument, and its output or input
 	id, title     string // that takes it
@@ -39,7 +23,7 @@ type taker struct {
 // follows finds the instruments that take an output, or an input that was typed, for one of their inputs.
 func (d Definition) follows(v Values, outputs []Output) []Follow {
 	var out []Follow
-	for _, t := range takers {
+	for _, t := range d.takers {
 		part, ok := partOf(t.source, d.Name())
 		if !ok {
 			continue
@@ -87,7 +71,7 @@ func carried(v Values, outputs []Output, id string, into Input) (string, bool) {
 	if !known || q.SI < into.Low || q.SI > into.High {
 		return "", false
 	}
-	return v.terms.Style.FormatMeasured(q, v.terms.unit(into.Dimension, into.Unit)), true
+	return v.Terms.Style.FormatMeasured(q, v.Terms.UnitFor(into.Dimension, into.Unit)), true
 }
 
 // TakesFrom reports whether a result of the instrument of this name may stand in an input of d.

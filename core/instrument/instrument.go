@@ -65,16 +65,17 @@ type Definition struct {
 	Part      string   // that it is fitted to
 	Inputs    []Input
 	States    []string        // findings that it can state
-	measures  []fluid.Measure // limits of a report of the unit; nil without one
-	jumps     bool            // outputs jump with the inputs: their uncertainty is left to tell
+	Measures  []fluid.Measure // limits of a report of the unit; nil without one
+	Jumps     bool            // outputs jump with the inputs: their uncertainty is left to tell
 
 	// parts lists what it can be fitted to; u is nil without a unit. nil when there is nothing to choose.
-	parts func(u *unitsheet.Unit) []Option
+	PartsOn func(u *unitsheet.Unit) []Option
 	// fit takes what the sheet knows; it may change inputs and put what compute and tell need into the definition.
-	fit       func(d *Definition, u *unitsheet.Unit) error
-	check     func(v Values) error // what the inputs must fulfil together, besides what compute finds; may be nil
-	compute   func(v Values) ([]Output, error)
-	interpret func(v Values, out []Output, r *Result)
+	Fit       func(d *Definition, u *unitsheet.Unit) error
+	Check     func(v Values) error // what the inputs must fulfil together, besides what compute finds; may be nil
+	Compute   func(v Values) ([]Output, error)
+	takers    []taker // inputs that its results may go on to
+	Interpret func(v Values, out []Output, r *Result)
 }
 
 // Groups are the shelves on which instruments lie, in order.
@@ -169,8 +170,8 @@ func (e *InputError) Error() string {
 	return fmt.Sprintf("%s: %s; accepted: %s", e.Input, e.Reason, e.Accepted)
 }
 
-// impossible names the input behind an error of the computation: its package's name is nobody's business here.
-func impossible(input string, err error) error {
+// Impossible names the input behind an error of the computation: its package's name is nobody's business here.
+func Impossible(input string, err error) error {
 	reason := err.Error()
 	if _, after, ok := strings.Cut(reason, ": "); ok {
 		reason = after
@@ -189,48 +190,6 @@ func (e *UnknownError) Error() string {
 	return fmt.Sprintf("no instrument %q; accepted: %s", e.Name, e.Accepted)
 }
 
-// All lists the instruments as they are without a unit, by shelf.
-func All() []Definition {
-	var out []Definition
-	for _, g := range Groups {
-		for _, d := range catalogue() {
-			if d.Group == g.ID {
-				out = append(out, d)
-			}
-		}
-	}
-	return out
-}
-
-// For returns the instrument of this name, fitted to a unit when u is not nil. A name is an id, or an id and a part:
-// "stall-speed", "window:clearance-DC", "plate-capacity:K1".
-func For(name string, u *unitsheet.Unit) (Definition, error) {
-	id, part, _ := strings.Cut(name, ":")
-	var ids []string
-	for _, d := range catalogue() {
-		if d.ID != id {
-			ids = append(ids, d.ID)
-			continue
-		}
-		parts := d.Parts(u)
-		if part == "" && len(parts) > 0 {
-			part = parts[0].ID
-		}
-		if part != "" && !hasOption(parts, part) {
-			return d, &UnknownError{name, optionIDs(parts, id+":")}
-		}
-		d.Part = part
-		if d.fit != nil {
-			if err := d.fit(&d, u); err != nil {
-				return d, err
-			}
-		}
-		d.leaveToMeasure()
-		return d, nil
-	}
-	return Definition{}, &UnknownError{name, strings.Join(ids, ", ")}
-}
-
 // leaveToMeasure empties what must be measured before it may be stated of a vehicle: what stood there becomes the example.
 func (d *Definition) leaveToMeasure() {
 	if len(d.States) == 0 {
@@ -245,10 +204,10 @@ func (d *Definition) leaveToMeasure() {
 
 // Parts are what the instrument can be fitted to, the first being taken when none is named.
 func (d Definition) Parts(u *unitsheet.Unit) []Option {
-	if d.parts == nil {
+	if d.PartsOn == nil {
 		return nil
 	}
-	return d.parts(u)
+	return d.PartsOn(u)
 }
 
 // Name is the id with the part.
@@ -267,8 +226,8 @@ func (d Definition) inputIDs() string {
 	return strings.Join(out, ", ")
 }
 
-// input is the place of an input, to be changed by fit.
-func (d *Definition) input(id string) *Input {
+// In is the place of an input, to be changed by fit.
+func (d *Definition) In(id string) *Input {
 	for i := range d.Inputs {
 		if d.Inputs[i].ID == id {
 			return &d.Inputs[i]

@@ -29,7 +29,8 @@ type Terms struct {
 	Style quantity.Style // how numbers are written
 }
 
-func (t Terms) unit(d quantity.Dimension, fallback string) string {
+// UnitFor is the unit that values of a dimension are shown in.
+func (t Terms) UnitFor(d quantity.Dimension, fallback string) string {
 	if t.Units == nil {
 		return fallback
 	}
@@ -43,11 +44,11 @@ type Values struct {
 	lists    map[string][]float64
 	choices  map[string]string
 	typed    map[string]string
-	title    string
-	states   []string // findings that the instrument can state here
-	measures []fluid.Measure
+	Title    string
+	States   []string // findings that the instrument can state here
+	Measures []fluid.Measure
 	inputs   []Input
-	terms    Terms
+	Terms    Terms
 }
 
 // N is a number; zero when it was left out.
@@ -70,20 +71,20 @@ func (v Values) Chosen(id string) string { return v.choices[id] }
 
 // Say writes a value in the unit in use.
 func (v Values) Say(si float64, d quantity.Dimension, unit string) string {
-	return v.terms.Style.Format(quantity.Quantity{SI: si, Dimension: d}, v.terms.unit(d, unit))
+	return v.Terms.Style.Format(quantity.Quantity{SI: si, Dimension: d}, v.Terms.UnitFor(d, unit))
 }
 
 // Num writes a bare number with so many decimals.
-func (v Values) Num(x float64, decimals int) string { return v.terms.Style.Number(x, decimals) }
+func (v Values) Num(x float64, decimals int) string { return v.Terms.Style.Number(x, decimals) }
 
 // Sig writes a bare number with so many significant digits.
 func (v Values) Sig(x float64, digits int) string {
-	return v.terms.Style.Write(significant(x, digits))
+	return v.Terms.Style.Write(significant(x, digits))
 }
 
 // SayOutput writes an output with its uncertainty.
 func (v Values) SayOutput(o Output) string {
-	return o.Text(v.terms)
+	return o.Text(v.Terms)
 }
 
 // Text writes an output in the unit in use, with its uncertainty.
@@ -91,7 +92,7 @@ func (o Output) Text(t Terms) string {
 	if o.Whole {
 		return t.Style.Number(o.Value, 0)
 	}
-	return t.Style.FormatMeasured(quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}, t.unit(o.Dimension, o.Unit))
+	return t.Style.FormatMeasured(quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}, t.UnitFor(o.Dimension, o.Unit))
 }
 
 // Run reads the typed values and computes; what is not among them is taken as it stands beforehand, what is empty is left
@@ -99,7 +100,7 @@ func (o Output) Text(t Terms) string {
 // belongs to no input.
 func (d Definition) Run(typed map[string]string, terms Terms) (Result, error) {
 	v := Values{numbers: map[string]float64{}, u: map[string]float64{}, lists: map[string][]float64{}, choices: map[string]string{}, typed: map[string]string{},
-		title: d.Title, states: d.States, inputs: d.Inputs, measures: d.measures, terms: terms}
+		Title: d.Title, States: d.States, inputs: d.Inputs, Measures: d.Measures, Terms: terms}
 	for _, in := range d.Inputs {
 		text, given := typed[in.ID]
 		if !given {
@@ -135,7 +136,7 @@ func (v Values) understood(typed map[string]string) map[string]string {
 			if !strings.ContainsAny(typed[in.ID], "±+") { // a gauge's own uncertainty was not typed
 				m.U = 0
 			}
-			out[in.ID] = v.terms.Style.FormatMeasured(m, v.terms.unit(in.Dimension, in.Unit))
+			out[in.ID] = v.Terms.Style.FormatMeasured(m, v.Terms.UnitFor(in.Dimension, in.Unit))
 		}
 	}
 	return out
@@ -148,17 +149,17 @@ func (v Values) read(in Input, text string) error {
 		pe, ok := err.(*quantity.ParseError)
 		switch {
 		case ok && pe.Reason == quantity.TooLarge:
-			return bad(fmt.Sprintf("%q makes no sense here", text), in.accepts(v.terms))
+			return bad(fmt.Sprintf("%q makes no sense here", text), in.accepts(v.Terms))
 		case ok:
 			return bad(fmt.Sprintf("%q: %s", pe.Text, pe.Reason), pe.Accepted)
 		}
-		return bad(fmt.Sprintf("%q: %v", text, err), in.accepts(v.terms))
+		return bad(fmt.Sprintf("%q: %v", text, err), in.accepts(v.Terms))
 	}
 	within := func(si float64) error {
 		if si >= in.Low && si <= in.High {
 			return nil
 		}
-		return bad(fmt.Sprintf("%q makes no sense here", text), in.accepts(v.terms))
+		return bad(fmt.Sprintf("%q makes no sense here", text), in.accepts(v.Terms))
 	}
 	switch in.Kind {
 	case Choice:
@@ -169,11 +170,11 @@ func (v Values) read(in Input, text string) error {
 	case Count:
 		n, err := strconv.Atoi(text)
 		if err != nil || float64(n) < in.Low || float64(n) > in.High {
-			return bad(fmt.Sprintf("%q", text), in.accepts(v.terms))
+			return bad(fmt.Sprintf("%q", text), in.accepts(v.Terms))
 		}
 		v.numbers[in.ID] = float64(n)
 	case List:
-		list, err := v.terms.Style.ParseList(text, in.Dimension, v.terms.unit(in.Dimension, in.Unit))
+		list, err := v.Terms.Style.ParseList(text, in.Dimension, v.Terms.UnitFor(in.Dimension, in.Unit))
 		if err != nil {
 			return unread(err)
 		}
@@ -184,7 +185,7 @@ func (v Values) read(in Input, text string) error {
 			v.lists[in.ID] = append(v.lists[in.ID], q.SI)
 		}
 	default:
-		m, err := v.terms.Style.ParseMeasured(text, in.Dimension, v.terms.unit(in.Dimension, in.Unit))
+		m, err := v.Terms.Style.ParseMeasured(text, in.Dimension, v.Terms.UnitFor(in.Dimension, in.Unit))
 		if err != nil {
 			return unread(err)
 		}
@@ -192,7 +193,7 @@ func (v Values) read(in Input, text string) error {
 			return err
 		}
 		v.numbers[in.ID], v.u[in.ID] = m.SI, m.U
-		g := v.terms.Gauge
+		g := v.Terms.Gauge
 		switch {
 		case m.U > 0: // what was typed counts
 		case m.SI == 0 && in.exactZero:
@@ -207,10 +208,10 @@ func (v Values) read(in Input, text string) error {
 
 // accepts says what would be taken.
 func (in Input) accepts(t Terms) string {
-	unit := t.unit(in.Dimension, in.Unit)
+	unit := t.UnitFor(in.Dimension, in.Unit)
 	span := func() string {
 		low, high := quantity.Quantity{SI: in.Low, Dimension: in.Dimension}, quantity.Quantity{SI: in.High, Dimension: in.Dimension}
-		return t.Style.Write(short(low, unit)) + " to " + t.Style.Write(short(high, unit)) + withUnit(unit)
+		return t.Style.Write(Short(low, unit)) + " to " + t.Style.Write(Short(high, unit)) + withUnit(unit)
 	}
 	switch in.Kind {
 	case Choice:
@@ -230,8 +231,8 @@ func withUnit(unit string) string {
 	return " " + unit
 }
 
-// short writes a number with as few digits as it needs.
-func short(q quantity.Quantity, unit string) string {
+// Short writes a number with as few digits as it needs.
+func Short(q quantity.Quantity, unit string) string {
 	x, err := q.In(unit)
 	if err != nil {
 		x = q.SI
@@ -253,10 +254,11 @@ func significant(x float64, digits int) string {
 	return text
 }
 
-// dimension and unit are those of an input as it was fitted.
-func (v Values) dimension(id string) quantity.Dimension { return v.input(id).Dimension }
+// DimensionOf and unit are those of an input as it was fitted.
+func (v Values) DimensionOf(id string) quantity.Dimension { return v.input(id).Dimension }
 
-func (v Values) unit(id string) string { return v.input(id).Unit }
+// UnitOf is the unit of an input.
+func (v Values) UnitOf(id string) string { return v.input(id).Unit }
 
 func (v Values) input(id string) Input {
 	for _, in := range v.inputs {
@@ -269,12 +271,12 @@ func (v Values) input(id string) Input {
 
 // run computes and carries the uncertainties through.
 func (d Definition) run(v Values) (Result, error) {
-	if d.check != nil {
-		if err := d.check(v); err != nil {
+	if d.Check != nil {
+		if err := d.Check(v); err != nil {
 			return Result{}, err
 		}
 	}
-	out, err := d.compute(v)
+	out, err := d.Compute(v)
 	if err != nil {
 		return Result{}, err
 	}
@@ -287,14 +289,14 @@ func (d Definition) run(v Values) (Result, error) {
 		if o.Window == nil {
 			continue
 		}
-		c, err := o.compare()
+		c, err := o.Compare()
 		if err != nil {
-			return Result{}, impossible(d.Inputs[0].ID, err)
+			return Result{}, Impossible(d.Inputs[0].ID, err)
 		}
 		o.Verdict = c.Verdict
 	}
-	if d.interpret != nil {
-		d.interpret(v, r.Outputs, &r)
+	if d.Interpret != nil {
+		d.Interpret(v, r.Outputs, &r)
 	}
 	r.Next = d.follows(v, r.Outputs)
 	return r, nil
@@ -317,7 +319,7 @@ func (d Definition) propagate(v Values, r *Result) error {
 		}
 		o.Low, o.High = o.Value, o.Value
 	}
-	if len(ids) == 0 || len(r.Outputs) == 0 || d.jumps {
+	if len(ids) == 0 || len(r.Outputs) == 0 || d.Jumps {
 		return nil
 	}
 	at := v
@@ -329,7 +331,7 @@ func (d Definition) propagate(v Values, r *Result) error {
 		for i, id := range ids {
 			at.numbers[id] = x[i]
 		}
-		out, err := d.compute(at)
+		out, err := d.Compute(at)
 		if err != nil {
 			return nil, err
 		}
@@ -340,7 +342,7 @@ func (d Definition) propagate(v Values, r *Result) error {
 		return y, nil
 	}, x, u, 1)
 	if err != nil {
-		return impossible(d.Inputs[0].ID, err)
+		return Impossible(d.Inputs[0].ID, err)
 	}
 	for i, e := range estimates {
 		o := &r.Outputs[i]
@@ -370,8 +372,8 @@ func largest(ids []string, x, u []float64) string {
 	return ids[worst]
 }
 
-// likeliest returns the state with the highest likelihood; ties go to the earlier name.
-func likeliest(states []string, l map[string]float64) string {
+// Likeliest returns the state with the highest likelihood; ties go to the earlier name.
+func Likeliest(states []string, l map[string]float64) string {
 	best := states[0]
 	for _, s := range states {
 		if l[s] > l[best] {
@@ -381,9 +383,9 @@ func likeliest(states []string, l map[string]float64) string {
 	return best
 }
 
-// soften keeps a likelihood away from certainty: a gauge can also be misread or misplaced
+// Soften keeps a likelihood away from certainty: a gauge can also be misread or misplaced
 // (two in a hundred, common practice, no source).
-func soften(l map[string]float64) map[string]float64 {
+func Soften(l map[string]float64) map[string]float64 {
 	const slip = 0.02
 	out := make(map[string]float64, len(l))
 	for s, p := range l {

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"innercompass/core/instrument"
+	"innercompass/core/instruments"
 	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
@@ -52,7 +53,7 @@ func (s *Service) Instrument(ctx context.Context, at InstrumentAt) (InstrumentVi
 	if n != nil {
 		u, out.UnitName, out.Unit = n.Unit, n.Unit.Sheet.Name, n.Unit
 	}
-	d, err := instrument.For(at.Name, u)
+	d, err := instruments.For(at.Name, u)
 	if err != nil {
 		return InstrumentView{}, noInstrument(err)
 	}
@@ -109,7 +110,7 @@ func (s *Service) fromCase(ctx context.Context, v *InstrumentView, c Case, n *kn
 // carry puts the results of another instrument's measurement into the inputs that take them. What can no longer be
 // computed, since the sheet has changed, is passed over.
 func (s *Service) carry(ctx context.Context, v *InstrumentView, n *knowledge.Network, m Measurement) error {
-	d, err := instrument.For(m.Instrument, n.Unit)
+	d, err := instruments.For(m.Instrument, n.Unit)
 	if err != nil {
 		return nil
 	}

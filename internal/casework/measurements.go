@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"innercompass/core/instrument"
+	"innercompass/core/instruments"
 	"innercompass/core/knowledge"
 )
 
@@ -184,7 +185,7 @@ func keptView(c Case, n *knowledge.Network, m Measurement) KeptView {
 	out := KeptView{ID: m.ID, Instrument: m.Instrument, Title: m.Instrument, Value: m.Value, Says: m.Says, By: m.By, GaugeName: m.GaugeName, At: m.At,
 		Stands:  slices.ContainsFunc(c.Kept(), func(o Measurement) bool { return o.ID == m.ID }),
 		Reading: slices.ContainsFunc(c.Readings, func(r Reading) bool { return r.Measurement == m.ID })}
-	if d, err := instrument.For(m.Instrument, n.Unit); err == nil {
+	if d, err := instruments.For(m.Instrument, n.Unit); err == nil {
 		out.Title = d.Title
 	}
 	return out

@@ -9,7 +9,7 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
-	"innercompass/core/instrument"
+	"innercompass/core/instruments"
 	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 )
@@ -178,7 +178,7 @@ func (s *Service) record(ctx context.Context, at Standing, in NewRecord) (Record
 	for _, m := range c.Measurements {
 		if !gone[m.ID] && m.Instrument != "" {
 			title := m.Instrument
-			if d, err := instrument.For(m.Instrument, n.Unit); err == nil {
+			if d, err := instruments.For(m.Instrument, n.Unit); err == nil {
 				title = d.Title
 			}
 			out.Measured = append(out.Measured, RecordMeasured{title, m.Value, m.Says, m.GaugeName, m.At})

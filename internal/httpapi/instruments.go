@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"innercompass/core/instrument"
+	"innercompass/core/instruments"
 	"innercompass/core/leak"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
@@ -37,7 +38,7 @@ func gaugeView(g casework.Gauge, overdue bool) gen.Gauge {
 }
 
 func (h *handlers) ListInstruments(context.Context, gen.ListInstrumentsRequestObject) (gen.ListInstrumentsResponseObject, error) {
-	return gen.ListInstruments200JSONResponse{Groups: list(instrument.Groups, namedView), Hands: list(instrument.Hands, func(x instrument.Hand) gen.Named { return gen.Named{ID: x.ID, Title: x.Title} }), Instruments: list(instrument.All(), func(d instrument.Definition) gen.InstrumentItem {
+	return gen.ListInstruments200JSONResponse{Groups: list(instrument.Groups, namedView), Hands: list(instrument.Hands, func(x instrument.Hand) gen.Named { return gen.Named{ID: x.ID, Title: x.Title} }), Instruments: list(instruments.All(), func(d instrument.Definition) gen.InstrumentItem {
 		return gen.InstrumentItem{ID: d.ID, Title: d.Title, Answers: d.Answers, Group: d.Group, Hand: texts(d.Hand), HeldIn: texts(d.HeldIn())}
 	})}, nil
 }

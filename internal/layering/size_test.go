@@ -23,8 +23,6 @@ const (
 var larger = map[string]string{
 	"core/knowledge":                 "schema, grammar, checks and compiler of one language: they change together",
 	"core/knowledge/validate.go":     "one rule after the other, in the order of the schema",
-	"core/instrument":                "waits to be divided into an engine and a shelf for each group of instruments",
-	"core/instrument/sizes.go":       "waits to be divided with its package",
 	"core/unitsheet":                 "a sheet with everything that it may say, and its checks",
 	"core/bayes":                     "one network and its five ways of computing on it",
 	"core/decide":                    "waits to be divided: prices and lines apart from outcomes and comparison",
