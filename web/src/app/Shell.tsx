@@ -145,7 +145,7 @@ export function Shell() {
         borderBottomWidth="1px"
         borderColor="line"
       >
-        <Flex align="center" gap="3" fontWeight="700" fontSize="16px">
+        <Flex align="center" gap="3" fontWeight="700" textStyle="lead">
           <Mark />
           <Text whiteSpace="nowrap">Inner Compass</Text>
         </Flex>
@@ -168,7 +168,7 @@ export function Shell() {
             </NavLink>
           ))}
         </Flex>
-        <Flex ml="auto" align="center" gap="3" color="ink2" fontSize="13.5px">
+        <Flex ml="auto" align="center" gap="3" color="ink2" textStyle="note">
           <Text role="status" color={away ? "fault" : "ink2"} fontWeight={away ? "700" : "400"}>
             {away ? "Server away: kept here, trying again" : saving ? "Saving …" : ""}
           </Text>

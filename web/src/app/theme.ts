@@ -33,6 +33,24 @@ const field = {
   _placeholder: { color: "ink2" },
 };
 
+const size = (fontSize: string) => ({ value: { fontSize } });
+
+/** How large text is, by what it is; nothing else in the app names a size of text. */
+const textStyles = {
+  display: size("30px"), // the one figure of a view
+  title: size("24px"), // of a place
+  figure: size("20px"), // a result
+  heading: size("18px"),
+  subheading: size("17px"),
+  lead: size("16px"), // what a row is about
+  body: size("14.5px"),
+  label: size("14px"),
+  note: size("13.5px"), // what explains
+  small: size("13px"), // what goes with a row
+  fine: size("12.5px"),
+  tiny: size("11.5px"), // inside a drawing
+};
+
 export const system = createSystem(
   defaultConfig,
   defineConfig({
@@ -56,6 +74,7 @@ export const system = createSystem(
       "header, nav, [data-noprint]": { "@media print": { display: "none !important" } },
     },
     theme: {
+      textStyles,
       tokens: {
         fonts: {
           body: { value: "'Archivo Variable', system-ui, sans-serif" },

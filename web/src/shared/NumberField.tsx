@@ -30,7 +30,7 @@ export function useUnderstood({ kind, unit = "", numbers }: NumberKind, text = "
 export function Understood({ text, ...kind }: NumberKind & { text: string }) {
   const { read, wrong } = useUnderstood(kind, text);
   return (
-    <Text fontSize="12.5px" color={wrong ? "fault" : "ink2"} minH="18px" aria-live="polite">
+    <Text textStyle="fine" color={wrong ? "fault" : "ink2"} minH="18px" aria-live="polite">
       {wrong ?? read}
     </Text>
   );

@@ -17,7 +17,7 @@ export function SignaturePad({ value, onChange }: { value: string; onChange: (st
   return (
     <Box>
       <Flex justify="space-between" align="end" mb="1">
-        <Text fontWeight="600" fontSize="14px" id="signature-label">
+        <Text fontWeight="600" textStyle="label" id="signature-label">
           Signature
         </Text>
         {value && (

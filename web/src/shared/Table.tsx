@@ -19,7 +19,7 @@ export function Table({ label, head, rows, note }: { label: string; head: string
                     textAlign={right[i] ? "right" : "left"}
                     fontWeight="400"
                     color="ink2"
-                    fontSize="13px"
+                    textStyle="small"
                     py="1"
                     pl={i ? "3" : "0"}
                   >
@@ -51,7 +51,7 @@ export function Table({ label, head, rows, note }: { label: string; head: string
         </tbody>
       </chakra.table>
       {note && (
-        <Text fontSize="13px" color="ink2" mt="1">
+        <Text textStyle="small" color="ink2" mt="1">
           {note}
         </Text>
       )}

@@ -17,7 +17,7 @@ export function Labelled({
 }) {
   return (
     <Field.Root invalid={!!error} required={required}>
-      <Field.Label fontWeight="600" fontSize="14px">
+      <Field.Label fontWeight="600" textStyle="label">
         {label}
         {required && (
           <Box as="span" color="ink2" fontWeight="400">
@@ -27,11 +27,11 @@ export function Labelled({
       </Field.Label>
       {children}
       {help && (
-        <Field.HelperText color="ink2" fontSize="13px">
+        <Field.HelperText color="ink2" textStyle="small">
           {help}
         </Field.HelperText>
       )}
-      <Field.ErrorText color="fault" fontSize="13.5px">
+      <Field.ErrorText color="fault" textStyle="note">
         {error}
       </Field.ErrorText>
     </Field.Root>
@@ -68,7 +68,7 @@ export const Select = chakra("select", {
 
 export function SelectField({ label, options, ...select }: { label: string; options: [string, string][] } & ComponentProps<typeof Select>) {
   return (
-    <chakra.label display="block" fontSize="14px">
+    <chakra.label display="block" textStyle="label">
       <Box as="span" fontWeight="600" display="block" mb="1.5">
         {label}
       </Box>

@@ -13,7 +13,7 @@ export function Loading({ what }: { what: string }) {
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <Box py="12" maxW="520px">
-      <Text as="h2" fontSize="18px" fontWeight="700">
+      <Text as="h2" textStyle="heading" fontWeight="700">
         {title}
       </Text>
       <Box color="ink2" mt="1">

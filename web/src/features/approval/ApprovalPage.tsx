@@ -42,10 +42,10 @@ function OptionCard({ o, currency, picked, pick, off }: { o: Option; currency: s
         style={{ width: "100%", textAlign: "left", padding: "12px 14px", minHeight: 64 }}
       >
         <Flex justify="space-between" gap="3" align="baseline">
-          <Text fontWeight="700" fontSize="16px">
+          <Text fontWeight="700" textStyle="lead">
             {o.title}
           </Text>
-          <Text fontWeight="700" fontSize="17px" whiteSpace="nowrap">
+          <Text fontWeight="700" textStyle="subheading" whiteSpace="nowrap">
             {priced ? amount(currency, o.pay) : "not priced"}
           </Text>
         </Flex>
@@ -114,7 +114,7 @@ function AnswerForm({ data, token }: { data: Approval; token: string }) {
         </Box>
       )}
       <Box as="section" aria-label="Your answer" mt="4">
-        <Text as="h2" fontSize="18px" fontWeight="700" mb="2">
+        <Text as="h2" textStyle="heading" fontWeight="700" mb="2">
           Your answer
         </Text>
         <Choice
@@ -146,14 +146,14 @@ function AnswerForm({ data, token }: { data: Approval; token: string }) {
           mt="4"
           w="full"
           minH="52px"
-          fontSize="16px"
+          textStyle="lead"
           disabled={!form.name.trim() || !option}
           loading={send.isPending}
           onClick={() => send.mutate()}
         >
           {form.choice === "accepted" && chosen ? `Agree to it for ${amount(data.currency, chosen.pay)}` : "Decline it"}
         </Button>
-        <Text color="ink2" fontSize="13px" mt="2">
+        <Text color="ink2" textStyle="small" mt="2">
           Given once. It is kept with what it rests on, and the shop sees it at once.
         </Text>
       </Box>
@@ -173,7 +173,7 @@ export function ApprovalPage() {
       <Title of="Estimate" />
       {error && (
         <>
-          <Text as="h1" fontSize="22px" fontWeight="700">
+          <Text as="h1" textStyle="title" fontWeight="700">
             This link opens nothing
           </Text>
           <Problem error={error} />
@@ -183,7 +183,7 @@ export function ApprovalPage() {
       {data && (
         <>
           <Text color="ink2">{data.shop}</Text>
-          <Text as="h1" fontSize="24px" fontWeight="700" lineHeight="1.2">
+          <Text as="h1" textStyle="title" fontWeight="700" lineHeight="1.2">
             “{data.words}”
           </Text>
           <Text color="ink2" mb="3">
@@ -194,7 +194,7 @@ export function ApprovalPage() {
           </Text>
           {done ? (
             <Box role="status" bg="brassSoft" borderLeftWidth="4px" borderColor="brass" px="4" py="3" my="4">
-              <Text fontWeight="700" fontSize="18px">
+              <Text fontWeight="700" textStyle="heading">
                 {done.choice === "accepted" ? "Agreed" : "Declined"}: {done.title}
               </Text>
               <Text>
@@ -214,7 +214,7 @@ export function ApprovalPage() {
               <b>Warranty.</b> {data.warranty}
             </Text>
           )}
-          <Text color="ink2" fontSize="13px" mt="3" whiteSpace="pre-line">
+          <Text color="ink2" textStyle="small" mt="3" whiteSpace="pre-line">
             {data.address}
             {"\n"}This link ends on {longMoment(data.expires)}.
           </Text>

@@ -12,7 +12,7 @@ function Ladder() {
   return (
     <Box role="group" aria-label="Where the vehicle stands" data-noprint>
       <Flex align="end" wrap="wrap">
-        <Text fontSize="13px" color="ink2" mr="2" pb="2.5">
+        <Text textStyle="small" color="ink2" mr="2" pb="2.5">
           stands at
         </Text>
         {shown.ladder.map((r) => (
@@ -29,7 +29,7 @@ function Ladder() {
               h="34px"
               align="center"
               justify="center"
-              fontSize="13px"
+              textStyle="small"
               fontWeight={r.state === "here" ? "700" : "400"}
               color={r.state === "here" ? "ink" : "ink2"}
               borderBottomWidth="3px"
@@ -40,7 +40,7 @@ function Ladder() {
           </button>
         ))}
       </Flex>
-      <Text textAlign="right" fontSize="13px" color="ink2" mt="0.5">
+      <Text textAlign="right" textStyle="small" color="ink2" mt="0.5">
         {next ? `next level: ${accessNames[next.level]}, ${minutes(next.minutes)}` : "opened up as far as it goes"}
       </Text>
     </Box>
@@ -84,7 +84,7 @@ export function CaseHead({ stage }: { stage: string }) {
     <Box as="section" aria-label="Case" px={{ base: "3", md: "5" }} pt="3" borderBottomWidth="1px" borderColor="line">
       <Flex justify="space-between" gap="4" wrap="wrap">
         <Box minW="0" flex="1 1 380px">
-          <Text as="h1" fontSize={shown.words.length > 110 ? "17px" : "23px"} fontWeight="700" lineHeight="1.2">
+          <Text as="h1" textStyle={shown.words.length > 110 ? "subheading" : "title"} fontWeight="700" lineHeight="1.2">
             {quoted(shown.words)}
           </Text>
           <Text color="ink2" mt="0.5">
@@ -96,7 +96,7 @@ export function CaseHead({ stage }: { stage: string }) {
             {shown.closed && " · closed"}
           </Text>
           {shown.earlier && (
-            <Text fontSize="13.5px">
+            <Text textStyle="note">
               ↩ A return of{" "}
               <Link to={`/cases/${shown.earlier.id}`}>
                 <u>{quoted(shown.earlier.words)}</u>
@@ -106,7 +106,7 @@ export function CaseHead({ stage }: { stage: string }) {
             </Text>
           )}
           {shown.later.map((v) => (
-            <Text key={v.id} fontSize="13.5px">
+            <Text key={v.id} textStyle="note">
               ↪ It came back:{" "}
               <Link to={`/cases/${v.id}`}>
                 <u>{quoted(v.words)}</u>

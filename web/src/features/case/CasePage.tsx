@@ -38,7 +38,7 @@ export function CasePage() {
   if (error && !data)
     return (
       <Box as="main" px="5" pt="4">
-        <Text as="h1" fontSize="24px" fontWeight="700">
+        <Text as="h1" textStyle="title" fontWeight="700">
           Case
         </Text>
         <Problem error={error} retry={() => void refetch()} />

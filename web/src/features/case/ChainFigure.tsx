@@ -50,11 +50,11 @@ export function ChainFigure({ unit, chain }: { unit: string; chain: Schemas["Exp
               px="2"
               py="1"
               overflow="hidden"
-              fontSize="12.5px"
+              textStyle="fine"
               lineHeight="1.22"
               title={`${node.title}${node.state ? `: ${node.state}` : ""}`}
             >
-              <Text fontSize="11.5px" color="ink2">
+              <Text textStyle="tiny" color="ink2">
                 {node.kind === "finding" ? "read" : node.kind === "fault" ? "fault" : kindNames[node.kind]}
                 {node.probability < 0.995 && `, ${percent(node.probability)} %`}
               </Text>

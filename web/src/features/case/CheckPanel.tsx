@@ -54,7 +54,7 @@ function Body({ check }: { check: Check }) {
       {check.codes && <CodesEntry />}
       {check.instrument && <InstrumentPanel check={check} instrument={check.instrument} startAgain={again} />}
       {check.instrument && (
-        <Text color="ink2" fontSize="13.5px" mt="4">
+        <Text color="ink2" textStyle="note" mt="4">
           Or, without the instrument, what you saw:
         </Text>
       )}
@@ -69,7 +69,7 @@ function Before({ check }: { check: Check }) {
   const { shown } = useCase();
   const open = check.first.filter((f) => !f.known);
   return (
-    <Box fontSize="13.5px" mt="1">
+    <Box textStyle="note" mt="1">
       {check.tools.length > 0 && <Text>At hand: {check.tools.join(", ")}.</Text>}
       {check.fluid && <Text>The fluid must be {check.fluid}.</Text>}
       {open.length > 0 && (
@@ -119,7 +119,7 @@ export function CheckPanel({ id, back }: { id: string; back: () => void }) {
           </Button>
         )}
       </Flex>
-      <Text as="h2" fontSize="18px" fontWeight="700">
+      <Text as="h2" textStyle="heading" fontWeight="700">
         {data.title}
       </Text>
       <Text color="ink2">

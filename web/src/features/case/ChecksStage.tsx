@@ -52,17 +52,17 @@ function Row({ item, open }: { item: Item; open: () => void }) {
       >
         <Box flex="1" minW="0">
           <Text fontWeight={item.done ? "400" : "600"}>{item.title}</Text>
-          <Text fontSize="13px" color="ink2" lineClamp="1">
+          <Text textStyle="small" color="ink2" lineClamp="1">
             {item.tells}
           </Text>
           {(item.hazard === "high" || item.fluid || item.tools.length > 0) && (
-            <Text fontSize="13px" color="ink2" lineClamp="1">
+            <Text textStyle="small" color="ink2" lineClamp="1">
               {item.hazard === "high" && <b>⚠ can hurt</b>}
               {[item.hazard === "high" && " ", item.fluid && `fluid ${item.fluid}`, item.tools.join(", ")].filter(Boolean).join(" · ")}
             </Text>
           )}
         </Box>
-        <Text fontSize="13px" color={item.done ? "good" : "ink2"}>
+        <Text textStyle="small" color={item.done ? "good" : "ink2"}>
           {note(item)}
         </Text>
         <Text w="64px" textAlign="right">
@@ -123,7 +123,7 @@ function List({ open }: { open: (check: string) => void }) {
   const chosen = data.filter((c) => fits(c, filter));
   return (
     <Box>
-      <Text as="h2" fontSize="18px" fontWeight="700">
+      <Text as="h2" textStyle="heading" fontWeight="700">
         Checks
       </Text>
       <Text color="ink2">
@@ -146,7 +146,7 @@ function List({ open }: { open: (check: string) => void }) {
         return (
           items.length > 0 && (
             <Box key={level} as="section" mt="4" aria-label={`Checks at ${accessNames[level]}`}>
-              <Flex justify="space-between" color="ink2" fontSize="13.5px" fontWeight="600" pb="1">
+              <Flex justify="space-between" color="ink2" textStyle="note" fontWeight="600" pb="1">
                 <Text as="h3">{accessNames[level]}</Text>
                 <Text>{climb > 0 ? `${minutes(climb)} to get there` : "reached"}</Text>
               </Flex>

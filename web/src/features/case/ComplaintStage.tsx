@@ -119,7 +119,7 @@ export function ComplaintStage() {
     <Box>
       <Flex justify="space-between" align="start" gap="3" mb="3">
         <Box>
-          <Text as="h2" fontSize="18px" fontWeight="700">
+          <Text as="h2" textStyle="heading" fontWeight="700">
             What the customer says
           </Text>
           <Text color="ink2">Only what was asked and answered. What was not mentioned stays open; it does not count as normal.</Text>

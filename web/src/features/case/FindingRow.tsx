@@ -12,7 +12,7 @@ function Standing({ finding, again }: { finding: Finding; again: boolean }) {
   if (!finding.source) return null;
   const first = finding.states.find((s) => s.id === finding.state)?.title;
   return (
-    <Text color="ink2" fontSize="13px">
+    <Text color="ink2" textStyle="small">
       {again
         ? `second look; the first stays: ${first}`
         : finding.before

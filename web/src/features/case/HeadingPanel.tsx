@@ -22,16 +22,16 @@ function Best({ advice }: { advice: Advice }) {
   useSingleKey("h", start);
   return (
     <Box>
-      <Text as="h2" fontSize="17px" fontWeight="700" lineHeight="1.25">
+      <Text as="h2" textStyle="subheading" fontWeight="700" lineHeight="1.25">
         {advice.again ? "Look again" : "Next"}: {advice.title}
       </Text>
-      <Text color="ink2" fontSize="13.5px" mt="1">
+      <Text color="ink2" textStyle="note" mt="1">
         {advice.tells}
       </Text>
-      <Text fontSize="13.5px" mt="1">
+      <Text textStyle="note" mt="1">
         {advice.why}
       </Text>
-      <Flex gap="4" mt="2" fontSize="13.5px" wrap="wrap">
+      <Flex gap="4" mt="2" textStyle="note" wrap="wrap">
         <b>{minutes(advice.minutes)}</b>
         {advice.climb > 0 && (
           <Text>
@@ -43,7 +43,7 @@ function Best({ advice }: { advice: Advice }) {
         </Text>
       </Flex>
       {(advice.first.length > 0 || advice.fluid) && (
-        <Text mt="1" fontSize="13.5px">
+        <Text mt="1" textStyle="note">
           {advice.fluid && `Fluid ${advice.fluid}. `}
           {advice.first.length > 0 && `First: ${advice.first.join("; ")}.`}
         </Text>
@@ -51,7 +51,7 @@ function Best({ advice }: { advice: Advice }) {
       {advice.cautions
         .filter((c) => c.hazard === "high")
         .map((c) => (
-          <Text key={c.title} mt="2" fontSize="13px" color="fault">
+          <Text key={c.title} mt="2" textStyle="small" color="fault">
             <b>Caution.</b> {c.title}
           </Text>
         ))}
@@ -75,17 +75,17 @@ export function HeadingPanel() {
       <LargeRose rose={shown.rose} />
       <Box mt="2">
         {shown.closed ? (
-          <Text as="h2" fontSize="17px" fontWeight="700">
+          <Text as="h2" textStyle="subheading" fontWeight="700">
             The case is closed
           </Text>
         ) : best ? (
           <Best key={best.check} advice={best} />
         ) : (
           <Box>
-            <Text as="h2" fontSize="17px" fontWeight="700">
+            <Text as="h2" textStyle="subheading" fontWeight="700">
               Stop checking
             </Text>
-            <Text color="ink2" fontSize="13.5px">
+            <Text color="ink2" textStyle="note">
               {shown.heading.stop}
             </Text>
             <Button mt="3" variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>
@@ -94,7 +94,7 @@ export function HeadingPanel() {
           </Box>
         )}
         {!shown.closed && others.length > 0 && (
-          <Box mt="3" fontSize="13.5px">
+          <Box mt="3" textStyle="note">
             <Text color="ink2">or</Text>
             {others.map((a) => (
               <button

@@ -46,7 +46,7 @@ export function Offers() {
           </Chip>
         </Flex>
       ))}
-      <Text color="ink2" fontSize="13px" mt="1">
+      <Text color="ink2" textStyle="small" mt="1">
         A plain search for ways of saying it; words mislead, so nothing counts before it is confirmed.
       </Text>
     </Box>

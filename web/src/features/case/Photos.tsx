@@ -31,7 +31,7 @@ export function Photos() {
                 borderWidth="1px"
                 borderColor="line"
               />
-              <Flex as="figcaption" justify="space-between" align="center" gap="2" fontSize="13px">
+              <Flex as="figcaption" justify="space-between" align="center" gap="2" textStyle="small">
                 <Text>{p.caption || "without a caption"}</Text>
                 {!shown.closed && (
                   <Button variant="ghost" aria-label={`Take out: ${p.caption || "picture"}`} onClick={() => actions.dropPhoto.mutate(p.id)}>

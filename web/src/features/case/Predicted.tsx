@@ -38,7 +38,7 @@ export function Predicted() {
         What each failure would do, from the unit’s own design
       </Text>
       {driven && (
-        <Text fontSize="13px" color="ink2" mb="1">
+        <Text textStyle="small" color="ink2" mb="1">
           Shares of all failures of the design, each taken as likely beforehand; the suspects at the right weigh everything.
         </Text>
       )}
@@ -48,7 +48,7 @@ export function Predicted() {
             <tr>
               <td />
               {shown.road.ranges.map((r) => (
-                <chakra.th key={r} scope="col" fontSize="13px" fontWeight="600" color="ink2">
+                <chakra.th key={r} scope="col" textStyle="small" fontWeight="600" color="ink2">
                   {r}
                 </chakra.th>
               ))}
@@ -62,7 +62,7 @@ export function Predicted() {
                   className="grid-name"
                   textAlign="left"
                   fontWeight="400"
-                  fontSize="13.5px"
+                  textStyle="note"
                   lineHeight="1.25"
                   pr="2"
                   py="1"
@@ -70,7 +70,7 @@ export function Predicted() {
                 >
                   {driven && <b>{percent(r.share)} % </b>}
                   {r.title}
-                  <chakra.details fontSize="12.5px" color="ink2">
+                  <chakra.details textStyle="fine" color="ink2">
                     <chakra.summary minH="24px">{r.like.length > 0 ? `and ${r.like.length} alike so far` : "in words"}</chakra.summary>
                     {r.like.length > 0 && (
                       <p>
@@ -97,7 +97,7 @@ export function Predicted() {
           </tbody>
         </chakra.table>
       </Box>
-      <Flex gap="5" mt="1.5" fontSize="13px" color="ink2" wrap="wrap">
+      <Flex gap="5" mt="1.5" textStyle="small" color="ink2" wrap="wrap">
         <Flex align="center" gap="1.5">
           <Box w="18px" h="12px" borderWidth="2px" borderColor="brass" bg="brassSoft" />
           predicted and seen

@@ -33,13 +33,13 @@ function ProofRow({ item }: { item: Item }) {
       <Box>
         <Text fontWeight="600">{item.title}</Text>
         {item.failing && (
-          <Text fontSize="13px" color="ink2">
+          <Text textStyle="small" color="ink2">
             {item.kind === "repeat" ? "before: " : ""}
             {item.failing}
           </Text>
         )}
         {valued && (
-          <Text fontSize="13px" color="ink2">
+          <Text textStyle="small" color="ink2">
             window {item.window}
           </Text>
         )}
@@ -222,7 +222,7 @@ export function ProofStage() {
   const agreed = shown.decisions.findLast((d) => d.choice === "accepted");
   return (
     <Box>
-      <Text as="h2" fontSize="18px" fontWeight="700">
+      <Text as="h2" textStyle="heading" fontWeight="700">
         Proof that it worked
       </Text>
       <Text color="ink2" mb="3">
@@ -234,7 +234,7 @@ export function ProofStage() {
         return (
           items.length > 0 && (
             <Box as="section" aria-label={title} key={title} mt="3">
-              <Text as="h3" fontWeight="700" fontSize="14.5px" color="ink2">
+              <Text as="h3" fontWeight="700" textStyle="body" color="ink2">
                 {title} · {items.filter((p) => p.result === "pass").length} of {items.length}
               </Text>
               {items.map((p) => (

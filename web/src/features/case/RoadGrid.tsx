@@ -60,7 +60,7 @@ const Place = memo(function Place({ cell, title, x, y }: { cell: Cell; title: st
 const RowOfPlaces = memo(function RowOfPlaces({ row, temperature, y }: { row: Row; temperature: string; y: number }) {
   return (
     <tr>
-      <chakra.th scope="row" className="grid-name" textAlign="left" fontWeight="400" fontSize="13.5px" pr="2" whiteSpace="nowrap">
+      <chakra.th scope="row" className="grid-name" textAlign="left" fontWeight="400" textStyle="note" pr="2" whiteSpace="nowrap">
         {row.title}
       </chakra.th>
       {row.cells
@@ -126,7 +126,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
             <tr>
               <td />
               {ranges.map((r) => (
-                <chakra.th key={r} scope="col" py="1" fontSize="13.5px" fontWeight="600">
+                <chakra.th key={r} scope="col" py="1" textStyle="note" fontWeight="600">
                   {r}
                 </chakra.th>
               ))}
@@ -139,7 +139,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
           </tbody>
         </chakra.table>
       </Box>
-      <Text fontSize="13px" color="ink2" mt="1">
+      <Text textStyle="small" color="ink2" mt="1">
         {ranges.length > 10 && "more ranges to the right: arrow keys or drag · "}• normal · empty: not driven · hatched: nothing to observe
         in this design · one tap: normal; what else it does is chosen above
       </Text>

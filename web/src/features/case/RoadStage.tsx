@@ -29,9 +29,9 @@ export function RoadStage() {
   return (
     <Box>
       <Flex justify="space-between" align="center" gap="3" wrap="wrap" mb="2">
-        <Text as="h2" fontSize="18px" fontWeight="700">
+        <Text as="h2" textStyle="heading" fontWeight="700">
           Road test, {temperature}{" "}
-          <Text as="span" fontSize="14px" fontWeight="400" color="ink2">
+          <Text as="span" textStyle="label" fontWeight="400" color="ink2">
             {shown.road.driven} of {shown.road.cells} cells
           </Text>
         </Text>

@@ -55,7 +55,7 @@ function Row({
         </span>
       </button>
       {open && (
-        <Box px="4" pb="3" fontSize="13px">
+        <Box px="4" pb="3" textStyle="small">
           <Readings title="speaks for it, dB" items={suspect.for} />
           <Readings title="speaks against it, dB" items={suspect.against} />
           <Text color="ink2" mt="1">
@@ -73,7 +73,7 @@ function Row({
 /** How sure the ranking is of itself, and what else it implies. */
 function Sure({ suspicion }: { suspicion: Schemas["Suspicion"] }) {
   return (
-    <Box px="4" py="2" borderTopWidth="1px" borderColor="line" fontSize="13px">
+    <Box px="4" py="2" borderTopWidth="1px" borderColor="line" textStyle="small">
       {suspicion.damages.length > 0 && (
         <Box mb="2">
           <Text color="ink2">Damage to be found with it</Text>
@@ -104,7 +104,7 @@ export function Suspects() {
   const [, setParams] = useSearchParams();
   return (
     <Box borderTopWidth="1px" borderColor="line" pb="4">
-      <Flex px="4" pt="3" pb="1" justify="space-between" fontSize="13.5px" fontWeight="600" color="ink2">
+      <Flex px="4" pt="3" pb="1" justify="space-between" textStyle="note" fontWeight="600" color="ink2">
         <Text as="h2">Suspects</Text>
         <Text>change</Text>
       </Flex>
@@ -119,7 +119,7 @@ export function Suspects() {
         />
       ))}
       <Sure suspicion={shown.suspicion} />
-      <Text px="4" fontSize="12.5px" color="ink2">
+      <Text px="4" textStyle="fine" color="ink2">
         {shown.surprise.limits}
       </Text>
     </Box>

@@ -36,7 +36,7 @@ export function TeardownStage() {
   const { data, error } = useQuery(findingsQuery(shown.id, "teardown", shown.rev));
   return (
     <Box>
-      <Text as="h2" fontSize="18px" fontWeight="700">
+      <Text as="h2" textStyle="heading" fontWeight="700">
         Teardown: what was found
       </Text>
       <Text color="ink2" mb="3">

@@ -43,7 +43,7 @@ function Row({ item, open, toggle, compare }: { item: Item; open: boolean; toggl
         </span>
       </button>
       {open && (
-        <Box px="4" pb="2" pl="10" fontSize="13px" color="ink2">
+        <Box px="4" pb="2" pl="10" textStyle="small" color="ink2">
           {item.value && <Text>{item.value}</Text>}
           <Text>{[item.by, shortMoment(item.at)].filter(Boolean).join(", ")}</Text>
           <Text color="ink">
@@ -88,7 +88,7 @@ export function Trail() {
     <Box>
       {groups.map((g) => (
         <Box key={g.stage} mb="2">
-          <Flex px="4" py="1" color="ink2" fontSize="13px" fontWeight="600" justify="space-between">
+          <Flex px="4" py="1" color="ink2" textStyle="small" fontWeight="600" justify="space-between">
             <Text as="h2">{stageNames[g.stage]}</Text>
             <Text aria-hidden fontWeight="400">
               dB
@@ -106,7 +106,7 @@ export function Trail() {
         </Box>
       ))}
       {shown.surprise.sentence && (
-        <Text px="4" py="2" fontSize="13.5px" borderTopWidth="1px" borderColor="line" color={shown.surprise.outside ? "fault" : "ink"}>
+        <Text px="4" py="2" textStyle="note" borderTopWidth="1px" borderColor="line" color={shown.surprise.outside ? "fault" : "ink"}>
           {shown.surprise.sentence}
         </Text>
       )}

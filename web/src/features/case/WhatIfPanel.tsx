@@ -43,12 +43,12 @@ export function WhatIfPanel({ reading, back }: { reading: string; back: () => vo
       {!data && !error && <Loading what="the ranking" />}
       {data && (
         <>
-          <Text as="h2" fontSize="18px" fontWeight="700">
+          <Text as="h2" textStyle="heading" fontWeight="700">
             What if this were wrong: {data.title}?
           </Text>
           <Text mb="3">{data.sentence}</Text>
           <Box role="table" aria-label="Suspects with and without the reading">
-            <Flex gap="3" color="ink2" fontSize="13px" fontWeight="600" role="row">
+            <Flex gap="3" color="ink2" textStyle="small" fontWeight="600" role="row">
               <Text flex="1" role="columnheader">
                 Suspect
               </Text>

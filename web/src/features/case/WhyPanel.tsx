@@ -115,10 +115,10 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
     <Box>
       {head}
       <Flex justify="space-between" align="baseline" gap="4">
-        <Text as="h2" fontSize="18px" fontWeight="700">
+        <Text as="h2" textStyle="heading" fontWeight="700">
           {x.title}
         </Text>
-        <Text fontSize="20px" fontWeight="700" whiteSpace="nowrap">
+        <Text textStyle="figure" fontWeight="700" whiteSpace="nowrap">
           {percent(x.probability)} %
         </Text>
       </Flex>
@@ -129,7 +129,7 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
       {x.sentences.length > 0 ? (
         <>
           <ChainFigure unit={shown.unit} chain={x} />
-          <Box as="ul" pl="4" listStyleType="disc" fontSize="13.5px">
+          <Box as="ul" pl="4" listStyleType="disc" textStyle="note">
             {x.sentences.map((s) => (
               <Box as="li" key={s} py="0.5">
                 {s}
@@ -159,7 +159,7 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
           ))}
         </Part>
       )}
-      <Text mt="4" fontSize="13px" color="ink2">
+      <Text mt="4" textStyle="small" color="ink2">
         {shown.surprise.limits}{" "}
         <Link to={knowledgePath(shown.unit, "cause", x.id)}>
           <u>All that the knowledge says of it</u>

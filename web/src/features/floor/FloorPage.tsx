@@ -25,7 +25,7 @@ function StageBar({ stage, closed }: { stage: string; closed: boolean }) {
           <Box key={s} h="5px" w="24px" bg={closed || i < here ? "slate" : i === here ? "brass" : "line"} />
         ))}
       </Flex>
-      <Text fontSize="13px">{closed ? "Closed" : stageNames[stage]}</Text>
+      <Text textStyle="small">{closed ? "Closed" : stageNames[stage]}</Text>
     </Box>
   );
 }
@@ -48,14 +48,14 @@ function Row({ item }: { item: Item }) {
       >
         <SmallRose rose={item.rose} />
         <Box minW="0">
-          <Text fontSize="16.5px" fontWeight="700" lineClamp="2">
+          <Text textStyle="lead" fontWeight="700" lineClamp="2">
             {quoted(item.words)}
           </Text>
-          <Text color="ink2" fontSize="13.5px">
+          <Text color="ink2" textStyle="note">
             {item.returned && <b>↩ a return · </b>}
             {[item.vehicle, item.unitName, item.distance, item.owner].filter(Boolean).join(" · ")}
           </Text>
-          <Text display={{ base: "block", lg: "none" }} fontSize="13.5px" mt="1">
+          <Text display={{ base: "block", lg: "none" }} textStyle="note" mt="1">
             {stageNames[item.stage]} · {accessNames[item.access]} · <b>{item.next}</b>
           </Text>
         </Box>
@@ -64,10 +64,10 @@ function Row({ item }: { item: Item }) {
         </Box>
         <Text display={{ base: "none", lg: "block" }}>{accessNames[item.access]}</Text>
         <Box display={{ base: "none", lg: "block" }} minW="0">
-          <Text fontWeight="700" fontSize="14px">
+          <Text fontWeight="700" textStyle="label">
             {item.next}
           </Text>
-          <Text color="ink2" fontSize="13px" lineClamp="1">
+          <Text color="ink2" textStyle="small" lineClamp="1">
             {item.nextNote}
           </Text>
         </Box>
@@ -81,7 +81,16 @@ function Row({ item }: { item: Item }) {
 
 function Head() {
   return (
-    <Grid templateColumns={columns} gap="3" px="1" pb="1.5" color="ink2" fontSize="13px" display={{ base: "none", lg: "grid" }} aria-hidden>
+    <Grid
+      templateColumns={columns}
+      gap="3"
+      px="1"
+      pb="1.5"
+      color="ink2"
+      textStyle="small"
+      display={{ base: "none", lg: "grid" }}
+      aria-hidden
+    >
       <Box />
       <Box>complaint</Box>
       <Box>stage</Box>
@@ -127,7 +136,7 @@ export function FloorPage() {
     <Box as="main" px={{ base: "3", md: "5" }} pb="10" w="full">
       <Title of="Floor" />
       <Flex align="center" gap="4" py="4" wrap="wrap">
-        <Text as="h1" fontSize="24px" fontWeight="700">
+        <Text as="h1" textStyle="title" fontWeight="700">
           On the floor
         </Text>
         {counts && (

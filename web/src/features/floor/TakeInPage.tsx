@@ -18,7 +18,7 @@ function Before({ visits, earlier, choose }: { visits: Schemas["Visit"][]; earli
   if (visits.length === 0) return null;
   return (
     <Box role="radiogroup" aria-label="Been here before">
-      <Text fontWeight="600" fontSize="14px">
+      <Text fontWeight="600" textStyle="label">
         Been here before
       </Text>
       {[{ id: "", words: "", declined: [] as string[], root: "", outcome: "", at: "" }, ...visits].map((v) => (
@@ -84,7 +84,7 @@ export function TakeInPage() {
   return (
     <Box as="main" px="5" py="5" maxW="760px" w="full">
       <Title of="Take in a vehicle" />
-      <Text as="h1" fontSize="24px" fontWeight="700" mb="1">
+      <Text as="h1" textStyle="title" fontWeight="700" mb="1">
         Take in a vehicle
       </Text>
       <Text color="ink2" mb="5">

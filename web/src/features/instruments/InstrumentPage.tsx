@@ -81,7 +81,7 @@ export function InstrumentPage() {
         <>
           <Flex justify="space-between" align="end" gap="4" wrap="wrap">
             <Box flex="1 1 360px">
-              <Text as="h1" fontSize="24px" fontWeight="700" lineHeight="1.2">
+              <Text as="h1" textStyle="title" fontWeight="700" lineHeight="1.2">
                 {data.title}
               </Text>
               <Text color="ink2">{data.answers}</Text>

@@ -39,7 +39,7 @@ export function InstrumentsPage() {
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
       <Title of="Instruments" />
-      <Text as="h1" fontSize="24px" fontWeight="700">
+      <Text as="h1" textStyle="title" fontWeight="700">
         Instruments
       </Text>
       <Text color="ink2">
@@ -97,7 +97,7 @@ export function InstrumentsPage() {
         if (shelf.length === 0) return null;
         return (
           <Box as="section" key={g.id} aria-label={g.title} mt="6">
-            <Text as="h2" fontWeight="700" fontSize="17px" mb="1">
+            <Text as="h2" fontWeight="700" textStyle="subheading" mb="1">
               {g.title}
             </Text>
             <Grid templateColumns={{ base: "1fr", lg: "1fr 1fr" }} columnGap="8">
@@ -108,7 +108,7 @@ export function InstrumentsPage() {
                       <Text fontWeight="600">{i.title}</Text>
                       <Text
                         color="ink2"
-                        fontSize="12.5px"
+                        textStyle="fine"
                         textAlign="right"
                         display={{ base: "none", md: "block" }}
                         flexShrink={0}
@@ -117,7 +117,7 @@ export function InstrumentsPage() {
                         {i.hand.join(", ")}
                       </Text>
                     </Flex>
-                    <Text color="ink2" fontSize="13.5px">
+                    <Text color="ink2" textStyle="note">
                       {i.answers}
                     </Text>
                   </Box>

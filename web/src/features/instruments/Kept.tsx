@@ -43,11 +43,11 @@ export function Kept({
               </Text>
               {!k.stands && <Text as="span"> · replaced or taken back</Text>}
             </Text>
-            <Text color="ink2" fontSize="13.5px">
+            <Text color="ink2" textStyle="note">
               {k.says}
             </Text>
           </Box>
-          <Text color="ink2" fontSize="13.5px" whiteSpace="nowrap">
+          <Text color="ink2" textStyle="note" whiteSpace="nowrap">
             {[k.by, shortMoment(k.at), k.gauge].filter(Boolean).join(" · ")}
           </Text>
           {takeBack && k.stands && <Button onClick={() => takeBack(k.id)}>Take back</Button>}

@@ -11,7 +11,7 @@ function Columns({ lab, fields, set }: { lab: Schemas["Lab"]; fields: string[]; 
   return (
     <Grid templateColumns="repeat(auto-fill, minmax(190px, 1fr))" gap="3" mt="2">
       {lab.heads.map((head, i) => (
-        <chakra.label key={`${head}-${i}`} display="block" fontSize="13.5px">
+        <chakra.label key={`${head}-${i}`} display="block" textStyle="note">
           <Box as="span" fontWeight="600">
             {head || `column ${i + 1}`}
           </Box>
@@ -74,11 +74,11 @@ export function LabFile({
       <chakra.summary cursor="pointer" fontWeight="600" minH="44px" py="2">
         From a laboratory’s table
       </chakra.summary>
-      <Text color="ink2" fontSize="13.5px">
+      <Text color="ink2" textStyle="note">
         One row of heads, a row for each sample; commas, semicolons or tabs, any order. Nothing leaves this machine.
       </Text>
       <Flex gap="3" mt="2" wrap="wrap" align="end">
-        <chakra.label flex="1 1 320px" fontSize="14px" fontWeight="600">
+        <chakra.label flex="1 1 320px" textStyle="label" fontWeight="600">
           Paste it
           <chakra.textarea
             display="block"
@@ -95,7 +95,7 @@ export function LabFile({
             onChange={(e) => setText(e.target.value)}
           />
         </chakra.label>
-        <chakra.label fontSize="14px" fontWeight="600">
+        <chakra.label textStyle="label" fontWeight="600">
           or a file
           <chakra.input
             type="file"

@@ -38,10 +38,10 @@ export function EntryView({ unit, kind, entry }: { unit: string; kind: string; e
   if (!data) return <Loading what="the entry" />;
   return (
     <Box as="article" aria-label={data.title} minW="0">
-      <Text as="h2" fontSize="20px" fontWeight="700" lineHeight="1.25">
+      <Text as="h2" textStyle="figure" fontWeight="700" lineHeight="1.25">
         {data.title}
       </Text>
-      <Text color="ink2" fontSize="13.5px">
+      <Text color="ink2" textStyle="note">
         {[kindNames[data.kind], data.note, data.id].filter(Boolean).join(" · ")}
       </Text>
       {data.facts.map((f) => (

@@ -48,7 +48,7 @@ export function KnowledgePage() {
       <Title of="Knowledge" />
       <Flex justify="space-between" align="end" gap="3" wrap="wrap">
         <Box>
-          <Text as="h1" fontSize="24px" fontWeight="700">
+          <Text as="h1" textStyle="title" fontWeight="700">
             Knowledge
           </Text>
           <Text color="ink2">
@@ -120,7 +120,7 @@ export function KnowledgePage() {
                     fontWeight={here ? "700" : "400"}
                   >
                     <Text flex="1">{e.title}</Text>
-                    <Text color="ink2" fontSize="13px" fontWeight="400">
+                    <Text color="ink2" textStyle="small" fontWeight="400">
                       {kindNames[e.kind]}
                     </Text>
                   </Flex>

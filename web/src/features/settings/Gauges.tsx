@@ -71,7 +71,7 @@ function Rows({ list, save, anew }: { list: Schemas["GaugeList"]; save: ReturnTy
               </Button>
             </Grid>
             {overdue && (
-              <Text color="fault" fontSize="13.5px" mt="1">
+              <Text color="fault" textStyle="note" mt="1">
                 <b>Calibration has ended.</b> It can still be chosen, and says so where it is.
               </Text>
             )}
@@ -108,7 +108,7 @@ export function Gauges() {
   const save = useSave(anew);
   return (
     <Box as="section" mt="8" aria-label="Gauges">
-      <Text as="h2" fontSize="17px" fontWeight="700" mb="1">
+      <Text as="h2" textStyle="subheading" fontWeight="700" mb="1">
         Gauges
       </Text>
       {error && <Problem error={error} />}

@@ -86,7 +86,7 @@ function Item({ price }: { price: Price }) {
   return (
     <>
       {title && <Text>{title}</Text>}
-      <Text color={title ? "ink2" : "ink"} fontSize={title ? "12.5px" : undefined}>
+      <Text color={title ? "ink2" : "ink"} textStyle={title ? "fine" : undefined}>
         {price.item}
       </Text>
     </>
@@ -122,7 +122,7 @@ export function PricesPage() {
       <Title of="Price book" />
       <Flex justify="space-between" align="end" wrap="wrap" gap="3" mb="4">
         <Box>
-          <Text as="h1" fontSize="24px" fontWeight="700">
+          <Text as="h1" textStyle="title" fontWeight="700">
             Price book
           </Text>
           <Text color="ink2">What the shop charges; before the guide of the app, which is judgement.</Text>

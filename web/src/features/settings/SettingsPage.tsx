@@ -42,12 +42,12 @@ function Device({ people }: { people: Schemas["Person"][] }) {
   const [single, setSingle] = useState(singleKeys());
   return (
     <Box as="section" mb="7">
-      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
+      <Text as="h2" textStyle="subheading" fontWeight="700" mb="2">
         This device
       </Text>
       <Flex gap="8" wrap="wrap" align="end">
         <Box>
-          <Text fontSize="14px" fontWeight="600" mb="1.5">
+          <Text textStyle="label" fontWeight="600" mb="1.5">
             Theme
           </Text>
           <Choice
@@ -121,7 +121,7 @@ function Shop({ saved }: { saved: Settings }) {
   };
   return (
     <form onSubmit={submit}>
-      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
+      <Text as="h2" textStyle="subheading" fontWeight="700" mb="2">
         The shop
       </Text>
       <Grid templateColumns={{ base: "1fr", md: "2fr 1fr" }} gap="4" mb="4">
@@ -161,7 +161,7 @@ function Shop({ saved }: { saved: Settings }) {
           Guide prices of the app count where the <Link to="/prices">price book</Link> has none; otherwise such an option is not priced.
         </span>
       </label>
-      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
+      <Text as="h2" textStyle="subheading" fontWeight="700" mb="2">
         Units of measure
       </Text>
       <Text color="ink2" mb="2">
@@ -178,7 +178,7 @@ function Shop({ saved }: { saved: Settings }) {
           />
         ))}
       </Grid>
-      <Text as="h2" fontSize="17px" fontWeight="700" mb="2">
+      <Text as="h2" textStyle="subheading" fontWeight="700" mb="2">
         Numbers and days
       </Text>
       <Grid templateColumns={{ base: "1fr", md: "1fr 2fr" }} gap="4" mb="5">
@@ -219,7 +219,7 @@ export function SettingsPage() {
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="980px" w="full">
       <Title of="Settings" />
       <Flex justify="space-between" align="baseline" wrap="wrap" gap="3" mb="4">
-        <Text as="h1" fontSize="24px" fontWeight="700">
+        <Text as="h1" textStyle="title" fontWeight="700">
           Settings
         </Text>
         <Flex gap="3">

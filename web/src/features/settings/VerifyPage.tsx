@@ -16,7 +16,7 @@ export function VerifyPage() {
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="760px" w="full">
       <Title of="Verify a record" />
-      <Text as="h1" fontSize="24px" fontWeight="700">
+      <Text as="h1" textStyle="title" fontWeight="700">
         Verify a record
       </Text>
       <Text color="ink2" mb="4">

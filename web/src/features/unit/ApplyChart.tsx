@@ -8,7 +8,7 @@ function Mark({ range, element, picked }: { range: Range; element: Unit["element
     return <Box h="10px" w="24px" mx="auto" bg={picked ? "brass" : "slate"} role="img" aria-label="applied" />;
   if (range.holding.includes(element.id))
     return (
-      <chakra.span role="img" aria-label="freewheel holds" fontSize="17px">
+      <chakra.span role="img" aria-label="freewheel holds" textStyle="subheading">
         ⟶
       </chakra.span>
     );
@@ -24,17 +24,17 @@ export function ApplyChart({ unit, picked, pick }: { unit: Unit; picked: string;
           <tr>
             <td />
             {unit.elements.map((e) => (
-              <chakra.th key={e.id} scope="col" fontSize="13.5px" fontWeight="700" verticalAlign="bottom" px="1" pb="1.5">
+              <chakra.th key={e.id} scope="col" textStyle="note" fontWeight="700" verticalAlign="bottom" px="1" pb="1.5">
                 {e.id}
-                <Text fontSize="11px" fontWeight="400" color="ink2" lineHeight="1.15">
+                <Text textStyle="tiny" fontWeight="400" color="ink2" lineHeight="1.15">
                   {e.name}
                 </Text>
               </chakra.th>
             ))}
-            <chakra.th scope="col" textAlign="right" fontSize="13.5px">
+            <chakra.th scope="col" textAlign="right" textStyle="note">
               ratio
             </chakra.th>
-            <chakra.th scope="col" textAlign="right" fontSize="13.5px" pl="3">
+            <chakra.th scope="col" textAlign="right" textStyle="note" pl="3">
               step
             </chakra.th>
           </tr>
@@ -59,7 +59,7 @@ export function ApplyChart({ unit, picked, pick }: { unit: Unit; picked: string;
                   <Mark range={r} element={e} picked={r.id === picked} />
                 </chakra.td>
               ))}
-              <chakra.td textAlign="right" fontWeight="700" fontSize="15.5px" whiteSpace="nowrap">
+              <chakra.td textAlign="right" fontWeight="700" textStyle="lead" whiteSpace="nowrap">
                 {ratio(r.ratio)}
               </chakra.td>
               <chakra.td textAlign="right" pl="3" pr="1">

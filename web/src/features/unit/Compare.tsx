@@ -32,7 +32,7 @@ export function Compare({ unit, a, b }: { unit: Unit; a: string; b: string }) {
                   key={i}
                   scope="col"
                   textAlign="left"
-                  fontSize="13.5px"
+                  textStyle="note"
                   py="1"
                   pr="3"
                   fontWeight={i > 1 ? "700" : "400"}
@@ -62,7 +62,7 @@ export function Compare({ unit, a, b }: { unit: Unit; a: string; b: string }) {
                       {text}
                     </Text>
                     {detail && (
-                      <Text fontSize="12.5px" color="ink2">
+                      <Text textStyle="fine" color="ink2">
                         {detail}
                       </Text>
                     )}

@@ -14,7 +14,7 @@ function Bit({ on, kind }: { on: boolean; kind: string }) {
       px="2"
       py="0.5"
       textAlign="center"
-      fontSize="13px"
+      textStyle="small"
       borderWidth="1px"
       borderColor={on ? "brass" : "line"}
       bg={on ? "brassSoft" : "transparent"}
@@ -87,14 +87,14 @@ export function Controls({ unit }: { unit: Unit }) {
                 <Text key="l">
                   <b>{s.light}</b>
                   <br />
-                  <Text as="span" color="ink2" fontSize="12.5px">
+                  <Text as="span" color="ink2" textStyle="fine">
                     {s.lightWindow}
                   </Text>
                 </Text>,
                 <Text key="f">
                   <b>{s.full}</b>
                   <br />
-                  <Text as="span" color="ink2" fontSize="12.5px">
+                  <Text as="span" color="ink2" textStyle="fine">
                     {s.fullWindow}
                   </Text>
                 </Text>,

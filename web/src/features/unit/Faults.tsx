@@ -85,7 +85,7 @@ export function Faults({ unit }: { unit: Unit }) {
               <td data-noprint style={{ width: 44 }} />
               <td style={{ width: "32%" }} />
               {ranges.map((r) => (
-                <chakra.th key={r} scope="col" fontSize="13.5px" py="1.5">
+                <chakra.th key={r} scope="col" textStyle="note" py="1.5">
                   {r}
                 </chakra.th>
               ))}
@@ -110,23 +110,23 @@ export function Faults({ unit }: { unit: Unit }) {
                 <chakra.th scope="row" className="grid-name" data-row textAlign="left" fontWeight="400" py="1.5" pr="3" minW="210px">
                   {f.title}
                   {f.group >= 0 && (
-                    <Text as="span" color="ink2" fontSize="12.5px" whiteSpace="nowrap">
+                    <Text as="span" color="ink2" textStyle="fine" whiteSpace="nowrap">
                       {" "}
                       group {f.group + 1}
                     </Text>
                   )}
                   {f.touched === 0 && (
-                    <Text color="ink2" fontSize="12.5px">
+                    <Text color="ink2" textStyle="fine">
                       no range shows it
                     </Text>
                   )}
                   {f.first && (
-                    <Text color="ink2" fontSize="12.5px" lineHeight="1.25">
+                    <Text color="ink2" textStyle="fine" lineHeight="1.25">
                       {f.first}
                     </Text>
                   )}
                   {f.sags[0] && (
-                    <Text color="ink2" fontSize="12.5px" lineHeight="1.25">
+                    <Text color="ink2" textStyle="fine" lineHeight="1.25">
                       {f.sags[0].range}: {f.sags[0].line} at idle sinks to {f.sags[0].hot} hot, {f.sags[0].cold} cold
                     </Text>
                   )}
@@ -134,7 +134,7 @@ export function Faults({ unit }: { unit: Unit }) {
                 {ranges.map((r) => {
                   const c = f.cells.find((x) => x.range === r);
                   return (
-                    <chakra.td key={r} textAlign="center" fontSize="13.5px" fontWeight="600" lineHeight="1.15" px="1" minW="56px">
+                    <chakra.td key={r} textAlign="center" textStyle="note" fontWeight="600" lineHeight="1.15" px="1" minW="56px">
                       {c?.text && (
                         <chakra.span display="block" bg="brassSoft" px="1" py="1.5" title={c.detail}>
                           {c.text}

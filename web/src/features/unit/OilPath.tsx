@@ -82,7 +82,7 @@ export function OilPath({ steps, end }: { steps: Step[]; end: string }) {
           </g>
         ))}
       </svg>
-      <Text fontSize="13px" color="ink2">
+      <Text textStyle="small" color="ink2">
         ○ tap for a gauge · △ sensor · box with lands: valve · two lips: sealing rings · narrowing: orifice
       </Text>
     </Box>

@@ -31,7 +31,7 @@ function Dial({
   const clamp = (v: number) => Math.min(max, Math.max(min, Number.isFinite(v) ? v : min));
   return (
     <Box>
-      <Text fontSize="13px" color="ink2">
+      <Text textStyle="small" color="ink2">
         {label}
       </Text>
       <Flex align="center" gap="2">

@@ -50,7 +50,7 @@ export function SheetEditor({
         borderColor="line"
         overflow="hidden"
         fontFamily={mono}
-        fontSize="13px"
+        textStyle="small"
         lineHeight={`${lineHeight}px`}
         minW="58px"
       >
@@ -81,7 +81,7 @@ export function SheetEditor({
         bg="transparent"
         resize="none"
         fontFamily={mono}
-        fontSize="13px"
+        textStyle="small"
         lineHeight={`${lineHeight}px`}
         whiteSpace="pre"
         overflow="auto"

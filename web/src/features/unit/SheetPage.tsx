@@ -80,7 +80,7 @@ function SheetWriter({ from, version, next }: { from: string | null; version: st
       <Title of="Sheet" />
       <Flex justify="space-between" align="start" gap="4" wrap="wrap" mb="3">
         <Box>
-          <Text as="h1" fontSize="24px" fontWeight="700">
+          <Text as="h1" textStyle="title" fontWeight="700">
             A sheet of your own
           </Text>
           <Text color="ink2">Checked as you write; kept in this browser until it is saved.</Text>

@@ -126,7 +126,7 @@ export function Side({ unit }: { unit: Unit }) {
           <Heading>Traps, before they spring</Heading>
           {unit.traps.map((t) => (
             <Box key={t.text} py="2" borderTopWidth="1px" borderColor="line">
-              <Text color="ink2" fontSize="13px">
+              <Text color="ink2" textStyle="small">
                 {t.before === "ground" ? "at any time" : `before ${accessNames[t.before]}`}
               </Text>
               <Text>⚠ {t.text}</Text>
@@ -157,7 +157,7 @@ export function Side({ unit }: { unit: Unit }) {
             <Heading>After the repair: teach, set, reset</Heading>
             {unit.resets.map((r) => (
               <Box key={r.text} py="2" borderTopWidth="1px" borderColor="line">
-                <Text color="ink2" fontSize="13px">
+                <Text color="ink2" textStyle="small">
                   {r.after}
                 </Text>
                 <Text>{r.text}</Text>

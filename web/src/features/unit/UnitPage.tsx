@@ -39,7 +39,7 @@ export function UnitPage() {
   if (error)
     return (
       <Box as="main" px="5" pt="4">
-        <Text as="h1" fontSize="24px" fontWeight="700">
+        <Text as="h1" textStyle="title" fontWeight="700">
           Unit
         </Text>
         <Problem error={error} retry={() => void refetch()} />
@@ -53,7 +53,7 @@ export function UnitPage() {
       <Box as="section" aria-label="Unit" px={{ base: "3", md: "5" }} pt="4" borderBottomWidth="1px" borderColor="line">
         <Flex justify="space-between" gap="4" align="start">
           <Box>
-            <Text as="h1" fontSize="24px" fontWeight="700">
+            <Text as="h1" textStyle="title" fontWeight="700">
               {data.name}
             </Text>
             <Text color="ink2">

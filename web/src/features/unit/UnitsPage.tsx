@@ -11,7 +11,7 @@ export function UnitsPage() {
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="980px" w="full">
       <Title of="Units" />
       <Flex justify="space-between" align="center" mb="3" gap="4">
-        <Text as="h1" fontSize="24px" fontWeight="700">
+        <Text as="h1" textStyle="title" fontWeight="700">
           Units
         </Text>
         <Button asChild>
@@ -33,7 +33,7 @@ export function UnitsPage() {
             wrap={{ base: "wrap", md: "nowrap" }}
             _hover={{ bg: "brassSoft" }}
           >
-            <Text fontSize="16.5px" fontWeight="700" w={{ base: "full", md: "190px" }}>
+            <Text textStyle="lead" fontWeight="700" w={{ base: "full", md: "190px" }}>
               {u.name}
             </Text>
             <Text flex="1">{u.summary}</Text>

@@ -50,13 +50,13 @@ export function Columns({
           <tr>
             <chakra.td w="86px" />
             {inputs.map((i) => (
-              <chakra.th key={i.id} scope="col" fontSize="13.5px" fontWeight="600" pb="1">
+              <chakra.th key={i.id} scope="col" textStyle="note" fontWeight="600" pb="1">
                 {i.label}
               </chakra.th>
             ))}
           </tr>
           <tr>
-            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" textStyle="small">
               {inputs[0]?.unit}
             </chakra.th>
             {inputs.map((i) => (
@@ -66,7 +66,7 @@ export function Columns({
             ))}
           </tr>
           <tr>
-            <chakra.th scope="row" textAlign="left" fontWeight="400" fontSize="13.5px">
+            <chakra.th scope="row" textAlign="left" fontWeight="400" textStyle="note">
               measured
             </chakra.th>
             {inputs.map((i) => (
@@ -84,32 +84,32 @@ export function Columns({
             ))}
           </tr>
           <tr>
-            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" textStyle="small">
               read as
             </chakra.th>
             {inputs.map((i) => (
-              <chakra.td key={i.id} textAlign="center" fontSize="12.5px" color="ink2" pt="1" h="26px">
+              <chakra.td key={i.id} textAlign="center" textStyle="fine" color="ink2" pt="1" h="26px">
                 {read[i.id]}
               </chakra.td>
             ))}
           </tr>
           <tr>
-            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+            <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" textStyle="small">
               expected
             </chakra.th>
             {inputs.map((i) => (
-              <chakra.td key={i.id} textAlign="center" fontSize="13px" color="ink2" pt="1">
+              <chakra.td key={i.id} textAlign="center" textStyle="small" color="ink2" pt="1">
                 {i.window ? range(i.window) : ""}
               </chakra.td>
             ))}
           </tr>
           {inputs.some((i) => i.feeds.length > 0) && (
             <tr>
-              <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" fontSize="13px">
+              <chakra.th scope="row" textAlign="left" fontWeight="400" color="ink2" textStyle="small">
                 feeds
               </chakra.th>
               {inputs.map((i) => (
-                <chakra.td key={i.id} textAlign="center" fontSize="12.5px" color="ink2">
+                <chakra.td key={i.id} textAlign="center" textStyle="fine" color="ink2">
                   {i.feeds.join(" ") || "–"}
                 </chakra.td>
               ))}
@@ -117,7 +117,7 @@ export function Columns({
           )}
         </tbody>
       </chakra.table>
-      <Text fontSize="12.5px" color="ink2" mt="1">
+      <Text textStyle="fine" color="ink2" mt="1">
         Other units may be typed: {others.join(", ")}.
       </Text>
     </Box>

@@ -98,7 +98,7 @@ function Curve({ figure }: { figure: FigureData }) {
 function Legend({ figure }: { figure: FigureData }) {
   if (figure.series.length < 2) return null;
   return (
-    <Flex gap="4" wrap="wrap" fontSize="13px" color="ink2" mt="1">
+    <Flex gap="4" wrap="wrap" textStyle="small" color="ink2" mt="1">
       {figure.series.map((s) => {
         const look = stroke[s.role] ?? stroke.main;
         return (
@@ -224,7 +224,7 @@ function Bars({ figure }: { figure: FigureData }) {
     <Box maxW="680px">
       {figure.bars.map((b) => (
         <Box key={b.label} py="1.5" borderTopWidth="1px" borderColor="line">
-          <Flex justify="space-between" gap="3" fontSize="13.5px" fontWeight={b.emphasised ? "700" : "400"}>
+          <Flex justify="space-between" gap="3" textStyle="note" fontWeight={b.emphasised ? "700" : "400"}>
             <Text>{b.label}</Text>
             <Text textAlign="right">{b.text}</Text>
           </Flex>
@@ -246,7 +246,7 @@ function Bars({ figure }: { figure: FigureData }) {
           </Box>
         </Box>
       ))}
-      <Flex gap="4" mt="1.5" fontSize="13px" color="ink2" wrap="wrap">
+      <Flex gap="4" mt="1.5" textStyle="small" color="ink2" wrap="wrap">
         {figure.bars.some((b) => b.need !== undefined) && (
           <Flex align="center" gap="1.5">
             <Box h="14px" borderLeftWidth="2px" borderColor="ink" /> needed
@@ -266,7 +266,7 @@ function Bars({ figure }: { figure: FigureData }) {
 function Numbers({ figure }: { figure: FigureData }) {
   const step = (n: number) => Math.max(1, Math.ceil(n / 9));
   return (
-    <chakra.details fontSize="13px" color="ink2" mt="1">
+    <chakra.details textStyle="small" color="ink2" mt="1">
       <chakra.summary minH="24px">As numbers</chakra.summary>
       {figure.series.map((s) => (
         <Text key={s.name}>
@@ -381,7 +381,7 @@ export function Figure({ figure }: { figure: FigureData }) {
       </Text>
       <Kind figure={figure} />
       {figure.kind === "curve" && <Legend figure={figure} />}
-      <Text fontSize="13px" color="ink2" mt="1">
+      <Text textStyle="small" color="ink2" mt="1">
         {figure.words}
       </Text>
       {figure.kind === "curve" && <Numbers figure={figure} />}

@@ -26,7 +26,7 @@ export function Grades({ input, value, set }: { input: Input; value: string; set
   const mark = input.id.slice("look-".length);
   return (
     <Box role="group" aria-label={input.label} py="1.5">
-      <Text fontSize="14px" fontWeight="600" mb="1">
+      <Text textStyle="label" fontWeight="600" mb="1">
         {input.label}
       </Text>
       <Flex gap="1.5" wrap="wrap">

@@ -49,11 +49,11 @@ function Field({ input, entry, read, set, wrong }: { input: Input; entry: Entry;
   return (
     <Box py="1.5">
       <Flex justify="space-between" gap="2" align="baseline">
-        <chakra.label htmlFor={id} fontSize="14px" fontWeight="600">
+        <chakra.label htmlFor={id} textStyle="label" fontWeight="600">
           {input.label}
         </chakra.label>
         {(read || input.optional) && (
-          <Text fontSize="12.5px" color="ink2" textAlign="right">
+          <Text textStyle="fine" color="ink2" textAlign="right">
             {read ? `= ${read}` : "if known"}
           </Text>
         )}
@@ -104,12 +104,12 @@ function Field({ input, entry, read, set, wrong }: { input: Input; entry: Entry;
         </Flex>
       )}
       {input.from && (
-        <Text fontSize="12.5px" color="ink2" fontStyle="italic">
+        <Text textStyle="fine" color="ink2" fontStyle="italic">
           ← {input.from}
         </Text>
       )}
       {input.help && (
-        <Text id={`${id}-help`} fontSize="12.5px" color="ink2" mt="0.5">
+        <Text id={`${id}-help`} textStyle="fine" color="ink2" mt="0.5">
           {input.help}
         </Text>
       )}
@@ -124,7 +124,7 @@ function GaugeChoice({ instrument, value, set }: { instrument: Instrument; value
   return (
     <Box py="1.5">
       {instrument.gauges.length > 0 ? (
-        <chakra.label display="block" fontSize="14px">
+        <chakra.label display="block" textStyle="label">
           <Box as="span" fontWeight="600">
             Read with
           </Box>
@@ -139,12 +139,12 @@ function GaugeChoice({ instrument, value, set }: { instrument: Instrument; value
           </Select>
         </chakra.label>
       ) : (
-        <Text fontSize="13px" color="ink2">
+        <Text textStyle="small" color="ink2">
           Usual gauge: {instrument.gauge}. The shop’s own are listed in Settings.
         </Text>
       )}
       {chosen?.overdue && (
-        <Text color="fault" fontSize="13.5px" role="alert">
+        <Text color="fault" textStyle="note" role="alert">
           <b>Calibration ended on {chosen.until}.</b> What it reads may be off by more than its uncertainty.
         </Text>
       )}
@@ -336,7 +336,7 @@ export function InstrumentForm({
               <Button type="submit" variant="solid" disabled={!data || closed} loading={putting}>
                 Put into case <kbd>↵</kbd>
               </Button>
-              <Text fontSize="13px" color="ink2">
+              <Text textStyle="small" color="ink2">
                 {data && data.stated.length === 0
                   ? "Kept with the case; it changes no suspect."
                   : data?.stated.map((s) => s.title).join("; ")}
@@ -357,7 +357,7 @@ export function InstrumentForm({
             </Flex>
           )}
           {children}
-          <Text fontSize="12.5px" color="ink2" mt="4">
+          <Text textStyle="fine" color="ink2" mt="4">
             Source: {instrument.source}. Limits: {instrument.limits}.
           </Text>
         </Box>

@@ -132,7 +132,7 @@ function Elevation({
   const paths = ways.map((way) => way.zones.map(centre).filter((p): p is string => !!p)).filter((p) => p.length > 1);
   return (
     <Box as="figure">
-      <Text as="figcaption" fontSize="13px" fontWeight="600" color="ink2">
+      <Text as="figcaption" textStyle="small" fontWeight="600" color="ink2">
         {view.title}
       </Text>
       <svg viewBox={`0 0 ${w} ${h}`} width="100%" aria-hidden="true" style={{ maxHeight: 300 }}>
@@ -176,10 +176,10 @@ function Elevation({
 function ZoneRow({ zone, number, state, set }: { zone: Zone; number: number; state: string; set: (s: string) => void }) {
   return (
     <Flex align="center" justify="space-between" gap="2" borderTopWidth="1px" borderColor="line" py="1" minH="52px">
-      <Text id={`zone-name-${zone.id}`} fontSize="14px">
+      <Text id={`zone-name-${zone.id}`} textStyle="label">
         <b>{number}</b> {zone.name}
         {zone.hidden && (
-          <chakra.span color="ink2" fontSize="12.5px">
+          <chakra.span color="ink2" textStyle="fine">
             {" "}
             (cover off)
           </chakra.span>
@@ -193,7 +193,7 @@ function ZoneRow({ zone, number, state, set }: { zone: Zone; number: number; sta
             role="radio"
             aria-checked={state === s}
             px="8px"
-            fontSize="13.5px"
+            textStyle="note"
             onClick={() => set(state === s ? "unseen" : s)}
           >
             {s}
@@ -224,7 +224,7 @@ export function LeakMap({
     zones.map((z) => <ZoneRow key={z.id} zone={z} number={places.zones.indexOf(z) + 1} state={state(z.id)} set={(s) => put(z.id, s)} />);
   return (
     <Box>
-      <Flex gap="4" fontSize="13px" color="ink2" mb="2" wrap="wrap">
+      <Flex gap="4" textStyle="small" color="ink2" mb="2" wrap="wrap">
         <span>Press a place: dry ▢, wet ▨, fresh drops ■, and off again.</span>
       </Flex>
       <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4">

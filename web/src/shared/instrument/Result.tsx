@@ -16,14 +16,14 @@ export function Result({ result }: { result: Schemas["Result"] }) {
     <Box>
       {main && (
         <Flex align="baseline" gap="3" wrap="wrap">
-          <Text fontSize="30px" fontWeight="700" lineHeight="1.15">
+          <Text textStyle="display" fontWeight="700" lineHeight="1.15">
             {main.text}
           </Text>
           <Text color="ink2">{main.label}</Text>
           {main.others.length > 0 && <Text color="ink2">= {main.others.join(" = ")}</Text>}
         </Flex>
       )}
-      <Text fontSize="16px" fontWeight="600" mt="1">
+      <Text textStyle="lead" fontWeight="600" mt="1">
         {result.headline}
       </Text>
       {result.detail && <Text mt="1">{result.detail}</Text>}
@@ -48,13 +48,13 @@ export function Result({ result }: { result: Schemas["Result"] }) {
         </Box>
       )}
       {result.matters.length > 0 && (
-        <Text fontSize="13.5px" mt="2">
+        <Text textStyle="note" mt="2">
           <b>What matters most:</b> {result.matters.map((m) => `${m.label.toLowerCase()} ${Math.round(100 * m.share)} %`).join(", ")}
           {result.outputs.some((o) => o.sampled) && "; uncertainty from samples, since the answer bends within it"}.
         </Text>
       )}
       {result.unstable && (
-        <Text fontSize="13.5px" color="fault" mt="1">
+        <Text textStyle="note" color="fault" mt="1">
           Within the uncertainty some of these values make no sense together: measure better before building on it.
         </Text>
       )}

@@ -104,7 +104,7 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
         </Box>
       )}
       {status.decide.isError && <Problem error={status.decide.error} />}
-      <Text color="ink2" fontSize="13px" mt="2">
+      <Text color="ink2" textStyle="small" mt="2">
         Freezes the suspects, the readings and the prices as they stand now.
       </Text>
     </Box>

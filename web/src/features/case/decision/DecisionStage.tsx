@@ -29,7 +29,7 @@ export function DecisionStage() {
     <Box>
       <Flex justify="space-between" gap="4" align="end" wrap="wrap" mb="3">
         <Box flex="1 1 320px">
-          <Text as="h2" fontSize="19px" fontWeight="700">
+          <Text as="h2" textStyle="figure" fontWeight="700">
             {data.headline}
           </Text>
           <Text color="ink2">

@@ -89,7 +89,7 @@ export function Estimates({ deal }: { deal: Deal }) {
               {e.by && ` · ${e.by}`}
             </Text>
             {e.state === "open" && (
-              <Text fontSize="13px" color="ink2" wordBreak="break-all">
+              <Text textStyle="small" color="ink2" wordBreak="break-all">
                 {link(e.token)}
               </Text>
             )}

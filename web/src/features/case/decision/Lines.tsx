@@ -45,7 +45,7 @@ function Figure({
         />
       </Flex>
       {changed && (
-        <Text fontSize="12px" color={wrong ? "fault" : "ink2"} textAlign="right" maxW="220px" ml="auto" aria-live="polite">
+        <Text textStyle="fine" color={wrong ? "fault" : "ink2"} textAlign="right" maxW="220px" ml="auto" aria-live="polite">
           {wrong ?? read}
         </Text>
       )}

@@ -59,7 +59,7 @@ function Against({ row, currency }: { row: Row; currency: string }) {
     row.over && "↑ above the ceiling",
   ].filter(Boolean);
   return notes.map((n) => (
-    <Text key={String(n)} fontSize="13px" color="fault">
+    <Text key={String(n)} textStyle="small" color="fault">
       {n}
     </Text>
   ));
@@ -120,15 +120,15 @@ export function OptionRow({
                   </Text>
                 )}
               </Text>
-              <Text fontSize="13px" color="ink2">
+              <Text textStyle="small" color="ink2">
                 cures {row.cures} of {row.of} suspects · {row.school}
                 {row.note && ` · ${row.note}`}
               </Text>
               <Against row={row} currency={currency} />
             </Box>
-            <Text textAlign="right" fontSize="19px" fontWeight="700" whiteSpace="nowrap">
+            <Text textAlign="right" textStyle="figure" fontWeight="700" whiteSpace="nowrap">
               {percent(row.cured)}{" "}
-              <Text as="span" fontSize="12.5px" fontWeight="400" color="ink2">
+              <Text as="span" textStyle="fine" fontWeight="400" color="ink2">
                 %
               </Text>
             </Text>
@@ -136,24 +136,24 @@ export function OptionRow({
               <MoneyBar row={row} first={first} most={most} currency={currency} ceiling={ceiling} />
             </Box>
             <Box textAlign="right">
-              <Text fontWeight="700" fontSize="15.5px">
+              <Text fontWeight="700" textStyle="lead">
                 {roughly(currency, row.expected)}
               </Text>
-              <Text fontSize="13px" color="ink2">
+              <Text textStyle="small" color="ink2">
                 pay now {roughly(currency, row.pay)}
               </Text>
             </Box>
           </Grid>
         </button>
         {row.qualities.length > 0 && (
-          <Box display="flex" alignItems="center" gap="2" px="2" pb="2" fontSize="13px">
+          <Box display="flex" alignItems="center" gap="2" px="2" pb="2" textStyle="small">
             <Text color="ink2">Parts</Text>
             <Select
               w="auto"
               aria-label={`Quality of parts: ${row.title}`}
               value={row.quality}
               onChange={(e) => setQuality(e.target.value)}
-              fontSize="14px"
+              textStyle="label"
             >
               {row.qualities.map((q) => (
                 <option key={q.id} value={q.id}>

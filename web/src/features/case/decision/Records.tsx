@@ -119,7 +119,7 @@ export function Records() {
               {r.by && ` · ${r.by}`}
               {r.why && ` · amends: ${r.why}`}
             </Text>
-            <Text fontSize="12.5px" color="ink2" wordBreak="break-all">
+            <Text textStyle="fine" color="ink2" wordBreak="break-all">
               {r.digest}
             </Text>
           </Box>

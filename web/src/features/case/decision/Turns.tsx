@@ -96,7 +96,7 @@ export function Policies({ data, pick }: { data: Schemas["Options"]; pick: (id: 
         rows={data.policies.map((p) => [
           <>
             <b>{p.title}</b>
-            <Text color="ink2" fontSize="13px">
+            <Text color="ink2" textStyle="small">
               {p.why}
             </Text>
           </>,
