@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { caseId, savedSettings } from "../tests/server";
+import { caseId, loaded, savedSettings } from "../tests/server";
 
 // Not a test of anything: keeps docs/screenshots current. A picture waits a moment, until drawings have come to rest.
 const shots: [string, string, string, number, number][] = [
@@ -36,6 +36,7 @@ test("screenshots for the documents", async ({ browser, request }) => {
     const page = await context.newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
     await page.goto(path.replace("ID", id).replace("WATER", water).replace("FLARE", flare), { waitUntil: "load" });
+    await loaded(page);
     await page.waitForTimeout(800);
     if (name === "case-tablet") {
       await page.getByRole("button", { name: /Read; show/ }).click();
@@ -47,6 +48,7 @@ test("screenshots for the documents", async ({ browser, request }) => {
       const text = page.getByLabel("Text of the sheet");
       await text.fill((await text.inputValue()).replace("teeth_b: 45}", "teeth_b: 450}").replace("40..55 bar", "55..40 bar"));
       await page.getByRole("button", { name: /^Line/ }).first().click();
+      await loaded(page);
       await page.waitForTimeout(900);
     }
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
@@ -74,6 +76,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
     const page = await (await browser.newContext({ viewport: { width, height } })).newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
     await page.goto(path, { waitUntil: "load" });
+    await loaded(page);
     await page.waitForTimeout(900);
     await before?.(page);
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
@@ -164,6 +167,7 @@ async function contactSheet(browser: Browser, request: APIRequestContext, views:
     const page = await context.newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
     await page.goto(path.replace("ID", id), { waitUntil: "load" });
+    await loaded(page);
     await page.waitForTimeout(700);
     for (const [label, value] of Object.entries(typed)) await page.getByLabel(label, { exact: true }).fill(value);
     await page.waitForTimeout(600);
