@@ -63,7 +63,7 @@ test("from a case the result becomes a reading, with the gauge that was used", a
   const item = page.getByRole("complementary", { name: "Trail" }).getByRole("button", { name: /Input shaft end play/ });
   await expect(item).toBeVisible();
   await item.click();
-  await page.getByRole("button", { name: "Withdraw this reading" }).click();
+  await page.getByRole("button", { name: "Take back this reading" }).click();
 });
 
 test("a gauge whose calibration has ended says so where it is chosen", async ({ page }) => {

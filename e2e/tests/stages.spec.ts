@@ -38,7 +38,7 @@ test("what was found at teardown turns the verdict, and withdrawing it turns it 
     .getByRole("button", { name: /Piston seal, direct clutch/ })
     .click();
   await expect(trail(page).getByText(/If this were wrong/)).toBeVisible();
-  await trail(page).getByRole("button", { name: "Withdraw this reading" }).click();
+  await trail(page).getByRole("button", { name: "Take back this reading" }).click();
   await expect(trail(page).getByText("No readings yet.")).toBeVisible();
   await expect(seal.getByRole("button", { name: "hard, breaks when bent" })).toHaveAttribute("aria-pressed", "false");
 });

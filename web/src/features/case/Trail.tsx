@@ -62,7 +62,7 @@ function Row({ item, open, toggle, compare }: { item: Item; open: boolean; toggl
           </Button>
           {!shown.closed && (
             <Button variant="ghost" px="0" onClick={() => actions.read.mutate([{ withdraws: item.id }])}>
-              <u>Withdraw this reading</u>
+              <u>Take back this reading</u>
             </Button>
           )}
         </Box>

@@ -66,7 +66,7 @@ export function WhatIfPanel({ reading, back }: { reading: string; back: () => vo
           </Box>
           {!shown.closed && (
             <Button mt="4" onClick={() => actions.read.mutate([{ withdraws: reading }], { onSuccess: back })}>
-              Withdraw this reading
+              Take back this reading
             </Button>
           )}
         </>
