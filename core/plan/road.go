@@ -148,13 +148,15 @@ func short(p faultmap.Prediction) string {
 
 // RoadVerdict says in a sentence which failures of the design fit best, held against a road test of which something was driven.
 func RoadVerdict(rows []PredictedRow) string {
+	switch {
+	case len(rows) == 0 || rows[0].Agree == 0:
+		return "No single failure of the design shows what was driven. Level, pressure, leaks or the driveline may still."
+	}
 	best := rows[0]
 	switch {
-	case best.Agree == 0:
-		return "No single failure of the design shows what was driven. Level, pressure, leaks or the driveline may still."
 	case len(best.Like) > 0:
 		return fmt.Sprintf("%s fits best; so far the same in every cell: %s. To tell them apart: %s.", upperFirst(best.Title), inWords(best.Like), best.Split)
-	case best.Share > 0.5:
+	case best.Share > 0.5 || len(rows) == 1:
 		return fmt.Sprintf("One failure of the design fits best: %s.", best.Title)
 	}
 	return fmt.Sprintf("%s fits best, but %s is close.", upperFirst(best.Title), rows[1].Title)

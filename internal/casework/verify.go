@@ -31,7 +31,7 @@ func (v Verified) Says() string {
 	case v.Whole:
 		return "Whole: the file is as it was made, but no such record is kept here. It may be from another shop or data folder."
 	case v.Kept:
-		return "Not confirmed: the record that is kept here does not have the seal or the digest that it was issued with. It was changed from outside, or the file seal.key of the data folder was lost or replaced: put that one back from a backup."
+		return "Not confirmed: the record that is kept here does not have the seal or the digest that it was issued with. It was changed from outside, or database and seal.key are not of one time: put both back from the same backup."
 	case v.Content.Format == "" && v.Digest != "":
 		return "Not genuine: it is not what its digest says, or no record of this digest was issued here."
 	}

@@ -232,12 +232,12 @@ func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestOb
 	return gen.VerifyRecord200JSONResponse{Digest: v.Digest, Whole: v.Whole, Kept: v.Kept, Case: v.Case, Number: v.Content.Number, Vehicle: v.Content.Vehicle, Says: v.Says()}, nil
 }
 
-func (h *handlers) DropPhoto(ctx context.Context, r gen.DropPhotoRequestObject) (gen.DropPhotoResponseObject, error) {
+func (h *handlers) WithdrawPhoto(ctx context.Context, r gen.WithdrawPhotoRequestObject) (gen.WithdrawPhotoResponseObject, error) {
 	v, err := h.Cases.WithdrawPhoto(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Photo)
 	if err != nil {
 		return nil, err
 	}
-	return gen.DropPhoto200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	return gen.WithdrawPhoto200JSONResponse{CaseJSONResponse: answer(v)}, nil
 }
 
 func (h *handlers) SetFollowUp(ctx context.Context, r gen.SetFollowUpRequestObject) (gen.SetFollowUpResponseObject, error) {

@@ -93,12 +93,12 @@ func keptView(k casework.KeptView) gen.Measurement {
 	return gen.Measurement{ID: k.ID, Instrument: k.Instrument, Title: k.Title, Value: k.Value, Says: k.Says, By: k.By, At: k.At, Gauge: k.GaugeName, Stands: k.Stands, Reading: k.Reading}
 }
 
-func (h *handlers) TakeBack(ctx context.Context, r gen.TakeBackRequestObject) (gen.TakeBackResponseObject, error) {
+func (h *handlers) WithdrawMeasurement(ctx context.Context, r gen.WithdrawMeasurementRequestObject) (gen.WithdrawMeasurementResponseObject, error) {
 	v, err := h.Cases.WithdrawMeasurement(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Measurement, text(r.Params.By))
 	if err != nil {
 		return nil, err
 	}
-	return gen.TakeBack200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	return gen.WithdrawMeasurement200JSONResponse{CaseJSONResponse: answer(v)}, nil
 }
 
 func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen.MeasureResponseObject, error) {

@@ -2486,8 +2486,8 @@ type PutCalculatedParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
-// TakeBackParams defines parameters for TakeBack.
-type TakeBackParams struct {
+// WithdrawMeasurementParams defines parameters for WithdrawMeasurement.
+type WithdrawMeasurementParams struct {
 	By *string `form:"by,omitempty" json:"by,omitempty"`
 
 	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
@@ -2502,8 +2502,8 @@ type ListOffersParams struct {
 	Text *string `form:"text,omitempty" json:"text,omitempty"`
 }
 
-// DropPhotoParams defines parameters for DropPhoto.
-type DropPhotoParams struct {
+// WithdrawPhotoParams defines parameters for WithdrawPhoto.
+type WithdrawPhotoParams struct {
 	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
 	IfMatch *IfMatch `json:"If-Match,omitempty"`
 
@@ -2753,9 +2753,9 @@ type ServerInterface interface {
 	// ListMeasurements What was measured in the case, oldest first
 	// (GET /cases/{id}/measurements)
 	ListMeasurements(c *gin.Context, id Ref)
-	// TakeBack Withdraw a measurement with the readings that it stated; both stay in the history
+	// WithdrawMeasurement Withdraw a measurement with the readings that it stated; both stay in the history
 	// (DELETE /cases/{id}/measurements/{measurement})
-	TakeBack(c *gin.Context, id Ref, measurement string, params TakeBackParams)
+	WithdrawMeasurement(c *gin.Context, id Ref, measurement string, params WithdrawMeasurementParams)
 	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
 	// (GET /cases/{id}/offers)
 	ListOffers(c *gin.Context, id Ref, params ListOffersParams)
@@ -2765,9 +2765,9 @@ type ServerInterface interface {
 	// WeighOptions The options with qualities, a ceiling and figures set by hand; nothing is stored
 	// (POST /cases/{id}/options)
 	WeighOptions(c *gin.Context, id Ref)
-	// DropPhoto Take a picture out of the case; records that show it keep it
+	// WithdrawPhoto Take a picture out of the case; records that show it keep it
 	// (DELETE /cases/{id}/photos/{photo})
-	DropPhoto(c *gin.Context, id Ref, photo string, params DropPhotoParams)
+	WithdrawPhoto(c *gin.Context, id Ref, photo string, params WithdrawPhotoParams)
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(c *gin.Context, id Ref, params SetProofParams)
@@ -4002,8 +4002,8 @@ func (siw *ServerInterfaceWrapper) ListMeasurements(c *gin.Context) {
 	siw.Handler.ListMeasurements(c, id)
 }
 
-// TakeBack operation middleware
-func (siw *ServerInterfaceWrapper) TakeBack(c *gin.Context) {
+// WithdrawMeasurement operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawMeasurement(c *gin.Context) {
 
 	var err error
 	_ = err
@@ -4027,7 +4027,7 @@ func (siw *ServerInterfaceWrapper) TakeBack(c *gin.Context) {
 	}
 
 	// Parameter object where we will unmarshal all parameters from the context
-	var params TakeBackParams
+	var params WithdrawMeasurementParams
 
 	// ------------- Optional query parameter "by" -------------
 
@@ -4084,7 +4084,7 @@ func (siw *ServerInterfaceWrapper) TakeBack(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.TakeBack(c, id, measurement, params)
+	siw.Handler.WithdrawMeasurement(c, id, measurement, params)
 }
 
 // ListOffers operation middleware
@@ -4173,8 +4173,8 @@ func (siw *ServerInterfaceWrapper) WeighOptions(c *gin.Context) {
 	siw.Handler.WeighOptions(c, id)
 }
 
-// DropPhoto operation middleware
-func (siw *ServerInterfaceWrapper) DropPhoto(c *gin.Context) {
+// WithdrawPhoto operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawPhoto(c *gin.Context) {
 
 	var err error
 	_ = err
@@ -4198,7 +4198,7 @@ func (siw *ServerInterfaceWrapper) DropPhoto(c *gin.Context) {
 	}
 
 	// Parameter object where we will unmarshal all parameters from the context
-	var params DropPhotoParams
+	var params WithdrawPhotoParams
 
 	headers := c.Request.Header
 
@@ -4247,7 +4247,7 @@ func (siw *ServerInterfaceWrapper) DropPhoto(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.DropPhoto(c, id, photo, params)
+	siw.Handler.WithdrawPhoto(c, id, photo, params)
 }
 
 // SetProof operation middleware
@@ -5288,7 +5288,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/instruments/:id", wrapper.Calculate)
 	router.POST(options.BaseURL+"/cases/:id/instruments/:instrument", wrapper.PutCalculated)
 	router.GET(options.BaseURL+"/cases/:id/measurements", wrapper.ListMeasurements)
-	router.DELETE(options.BaseURL+"/cases/:id/measurements/:measurement", wrapper.TakeBack)
+	router.DELETE(options.BaseURL+"/cases/:id/measurements/:measurement", wrapper.WithdrawMeasurement)
 	router.GET(options.BaseURL+"/cases/:id/options", wrapper.ListOptions)
 	router.POST(options.BaseURL+"/cases/:id/options", wrapper.WeighOptions)
 	router.POST(options.BaseURL+"/cases/:id/estimates", wrapper.MakeEstimate)
@@ -5300,7 +5300,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/cases/:id/records", wrapper.IssueRecord)
 	router.POST(options.BaseURL+"/cases/:id/record-draft", wrapper.DraftRecord)
 	router.POST(options.BaseURL+"/verifications", wrapper.VerifyRecord)
-	router.DELETE(options.BaseURL+"/cases/:id/photos/:photo", wrapper.DropPhoto)
+	router.DELETE(options.BaseURL+"/cases/:id/photos/:photo", wrapper.WithdrawPhoto)
 	router.GET(options.BaseURL+"/units", wrapper.ListUnits)
 	router.POST(options.BaseURL+"/units", wrapper.SaveSheet)
 	router.POST(options.BaseURL+"/sheet-checks", wrapper.CheckSheet)
@@ -6217,19 +6217,19 @@ func (response ListMeasurementsdefaultApplicationProblemPlusJSONResponse) VisitL
 	return err
 }
 
-type TakeBackRequestObject struct {
+type WithdrawMeasurementRequestObject struct {
 	ID          Ref    `json:"id"`
 	Measurement string `json:"measurement"`
-	Params      TakeBackParams
+	Params      WithdrawMeasurementParams
 }
 
-type TakeBackResponseObject interface {
-	VisitTakeBackResponse(w http.ResponseWriter) error
+type WithdrawMeasurementResponseObject interface {
+	VisitWithdrawMeasurementResponse(w http.ResponseWriter) error
 }
 
-type TakeBack200JSONResponse struct{ CaseJSONResponse }
+type WithdrawMeasurement200JSONResponse struct{ CaseJSONResponse }
 
-func (response TakeBack200JSONResponse) VisitTakeBackResponse(w http.ResponseWriter) error {
+func (response WithdrawMeasurement200JSONResponse) VisitWithdrawMeasurementResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6244,12 +6244,12 @@ func (response TakeBack200JSONResponse) VisitTakeBackResponse(w http.ResponseWri
 	return err
 }
 
-type TakeBackdefaultApplicationProblemPlusJSONResponse struct {
+type WithdrawMeasurementdefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response TakeBackdefaultApplicationProblemPlusJSONResponse) VisitTakeBackResponse(w http.ResponseWriter) error {
+func (response WithdrawMeasurementdefaultApplicationProblemPlusJSONResponse) VisitWithdrawMeasurementResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6380,19 +6380,19 @@ func (response WeighOptionsdefaultApplicationProblemPlusJSONResponse) VisitWeigh
 	return err
 }
 
-type DropPhotoRequestObject struct {
+type WithdrawPhotoRequestObject struct {
 	ID     Ref    `json:"id"`
 	Photo  string `json:"photo"`
-	Params DropPhotoParams
+	Params WithdrawPhotoParams
 }
 
-type DropPhotoResponseObject interface {
-	VisitDropPhotoResponse(w http.ResponseWriter) error
+type WithdrawPhotoResponseObject interface {
+	VisitWithdrawPhotoResponse(w http.ResponseWriter) error
 }
 
-type DropPhoto200JSONResponse struct{ CaseJSONResponse }
+type WithdrawPhoto200JSONResponse struct{ CaseJSONResponse }
 
-func (response DropPhoto200JSONResponse) VisitDropPhotoResponse(w http.ResponseWriter) error {
+func (response WithdrawPhoto200JSONResponse) VisitWithdrawPhotoResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6407,12 +6407,12 @@ func (response DropPhoto200JSONResponse) VisitDropPhotoResponse(w http.ResponseW
 	return err
 }
 
-type DropPhotodefaultApplicationProblemPlusJSONResponse struct {
+type WithdrawPhotodefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response DropPhotodefaultApplicationProblemPlusJSONResponse) VisitDropPhotoResponse(w http.ResponseWriter) error {
+func (response WithdrawPhotodefaultApplicationProblemPlusJSONResponse) VisitWithdrawPhotoResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7704,9 +7704,9 @@ type StrictServerInterface interface {
 	// ListMeasurements What was measured in the case, oldest first
 	// (GET /cases/{id}/measurements)
 	ListMeasurements(ctx context.Context, request ListMeasurementsRequestObject) (ListMeasurementsResponseObject, error)
-	// TakeBack Withdraw a measurement with the readings that it stated; both stay in the history
+	// WithdrawMeasurement Withdraw a measurement with the readings that it stated; both stay in the history
 	// (DELETE /cases/{id}/measurements/{measurement})
-	TakeBack(ctx context.Context, request TakeBackRequestObject) (TakeBackResponseObject, error)
+	WithdrawMeasurement(ctx context.Context, request WithdrawMeasurementRequestObject) (WithdrawMeasurementResponseObject, error)
 	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
 	// (GET /cases/{id}/offers)
 	ListOffers(ctx context.Context, request ListOffersRequestObject) (ListOffersResponseObject, error)
@@ -7716,9 +7716,9 @@ type StrictServerInterface interface {
 	// WeighOptions The options with qualities, a ceiling and figures set by hand; nothing is stored
 	// (POST /cases/{id}/options)
 	WeighOptions(ctx context.Context, request WeighOptionsRequestObject) (WeighOptionsResponseObject, error)
-	// DropPhoto Take a picture out of the case; records that show it keep it
+	// WithdrawPhoto Take a picture out of the case; records that show it keep it
 	// (DELETE /cases/{id}/photos/{photo})
-	DropPhoto(ctx context.Context, request DropPhotoRequestObject) (DropPhotoResponseObject, error)
+	WithdrawPhoto(ctx context.Context, request WithdrawPhotoRequestObject) (WithdrawPhotoResponseObject, error)
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(ctx context.Context, request SetProofRequestObject) (SetProofResponseObject, error)
@@ -8670,27 +8670,27 @@ func (sh *strictHandler) ListMeasurements(ctx *gin.Context, id Ref) {
 	}
 }
 
-// TakeBack operation middleware
-func (sh *strictHandler) TakeBack(ctx *gin.Context, id Ref, measurement string, params TakeBackParams) {
-	var request TakeBackRequestObject
+// WithdrawMeasurement operation middleware
+func (sh *strictHandler) WithdrawMeasurement(ctx *gin.Context, id Ref, measurement string, params WithdrawMeasurementParams) {
+	var request WithdrawMeasurementRequestObject
 
 	request.ID = id
 	request.Measurement = measurement
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.TakeBack(ctx.Request.Context(), request.(TakeBackRequestObject))
+		return sh.ssi.WithdrawMeasurement(ctx.Request.Context(), request.(WithdrawMeasurementRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "TakeBack")
+		handler = middleware(handler, "WithdrawMeasurement")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(TakeBackResponseObject); ok {
-		if err := validResponse.VisitTakeBackResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(WithdrawMeasurementResponseObject); ok {
+		if err := validResponse.VisitWithdrawMeasurementResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8795,27 +8795,27 @@ func (sh *strictHandler) WeighOptions(ctx *gin.Context, id Ref) {
 	}
 }
 
-// DropPhoto operation middleware
-func (sh *strictHandler) DropPhoto(ctx *gin.Context, id Ref, photo string, params DropPhotoParams) {
-	var request DropPhotoRequestObject
+// WithdrawPhoto operation middleware
+func (sh *strictHandler) WithdrawPhoto(ctx *gin.Context, id Ref, photo string, params WithdrawPhotoParams) {
+	var request WithdrawPhotoRequestObject
 
 	request.ID = id
 	request.Photo = photo
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.DropPhoto(ctx.Request.Context(), request.(DropPhotoRequestObject))
+		return sh.ssi.WithdrawPhoto(ctx.Request.Context(), request.(WithdrawPhotoRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "DropPhoto")
+		handler = middleware(handler, "WithdrawPhoto")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(DropPhotoResponseObject); ok {
-		if err := validResponse.VisitDropPhotoResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(WithdrawPhotoResponseObject); ok {
+		if err := validResponse.VisitWithdrawPhotoResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9871,239 +9871,239 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L19k9y2lS/8VVD97FNO6nKikSN7E6lubdmylKhsS1pJjqt217cKTaKnkSEBGgCnp63Sd78FHAAE2QAJ",
-	"TnePZN38k8jTIF7OOQAOzsvvvF+VvGk5I0zJ1eP3qxYL3BBFhPmvp1tSXr8hG/1vylaPVy1W21WxYrgh",
-	"q8erUv+8KlaC/NpRQarVYyU6UqxkuSUN1h81+PYHwq7UdvX4L5fFSu1b/Z1UgrKr1YcPxepFRZqWK8LK",
-	"/fdkrz+piCwFbRXlesAGVwRxVhK04QIRXG6R2lJ2hSrOyBOktgRJ3BCErzBlBcK15Air/u8NbwhTBao4",
-	"kYhx+BazCl0RJU2zDRVSIczkjogCYd2GCDtIxyoiEFXQ+tHlX1cF0GFLcEVET4lgGRd6HQkaPPzyslg1",
-	"lPn/jpJk8yNW5faQFnq2z97hK8Q3ZuYllgRhqee3wxLJLd+xJ2i3JQxJ3pA1r/aI1JKgLZao3GJ2RSrd",
-	"WFJWksJ0ActGVKJHD780dHE0otKQOLngzQXMMrHSR5eFFhZFhP76//zP6j/++/Lir7+8f1j89cP/rP7j",
-	"31axlacljVa5YvYoImYf9Ley5UwSEGssif7/kjNFmNL/xG1b0xJrSj/4p9Tkfh/0/29Cz2z1/z3oN8sD",
-	"+FU+MJ2ZMQ65FXCI8R2SCrNKrgpLTTMXzdDhYAez/1CsXgu+rkkzMekWWvyvZZN3/Ubmv9tikKud4Oyq",
-	"0HIlSGFkBH7iXV2hNUG4LEmrSIX+8Ob5U/TXR1/9+x8NN+0YegrfVNUrM6tW8JYIRYEP+kspgzWvOa8J",
-	"ZqsPxYrcKoEP98C2Y5UgldpKvws6IfS+WxWrDRcNVlpcmPr6US9ilClyRYTultuODshcrCS+gWmddkRF",
-	"VU1ifA0F+r/dxFx7RwA3rcIR6xc/Bl//k5RKD/FNdUNLkkHffrHmvDxcrOGsPiK2fCcN9wXBmssbrpmv",
-	"D+J+kQG3StzpHsxYVJFGzu8a84EhEPSGhcB705e5VWKTLmvarPUvnuwV79Z1MCXWNWsgeyXoDYn2Yg78",
-	"wUQPmoyntKk7WkVbNpR1CqidMSkvYhltFanrxOwSElWsdtv9vKQB6wt/ezuBgwGhEy9u/Qod+XuJBEI6",
-	"6gRC4KgflVVz4xjprCqq2+P6dSC1G1xLUowEuSS01kuJ3KaHQrLldjMQ1jVmwfaA0vMiZU0ZqYKp9V/C",
-	"XbPwwg6PlGltp1hJesWw6gQ5uLMuL2Ptd1xU8rBtkXuUWFLYlUW50baC3+A6cnZUlUgeHoaHpJrb5N+R",
-	"kkq7y9f7+JaOHRyz+9GfwLHG5LalYrzNsCIXijZkFeO72XPxkYGW+efaq81GU+ZVmzrdBOcqOpL+4e0W",
-	"g3DknCVb3sbvMYXVQP55S7Q0eK45EoFO1da4NP+UCtckujGkFdmDH27Ilpaps0gvmak4j7xkH/zym1Y6",
-	"Z88wxzLb3i3aUqXw0utG6qdqORDS2y4wEKteiIzg9mIQLCuQ3ejOuqXycFfVeE3q6Lo7RtX8uuF72zo2",
-	"7LdYHI5KmnaLJZWkiutaW3q1zZS69AJqvsvsgxGYSNYleBvfLTe47vJ2SoKC0IEdoQhJFCWrIPj62Q2J",
-	"KbEqcy3wAstsvKFXdtNNnTY/ckb2z6Gp3lWUMbhbp6XIdl7oufuv/ARj63cvpmz9co0T533Nk2JYdoJU",
-	"3ya+66TiTXRxxarCDb4iC++Qyl5O+Wd7eJ0d9Eb1466MH4VVR75RqV++m/nyJVfx3wgWNQWKTM36H1RS",
-	"w0MiFW2wIvkLfma/iC1YP2GtSjbVxRtS8qYhrMLuQkwo0jWuKlhM1tTedHGu1lgt6MXT5qAbggVTCY2A",
-	"sPH5NaVd8E6VvImzkO9YQqTbLVc8n1OvdfPYQlrB+Sa/G9M6prWQ0t3YWR29kLIj1RvzVby/m2DZwWtZ",
-	"cDyrVr7RbaZVKUnmO5HEaktXcebITrSCzvf01rUz38iWlCqfUG/hgxiNdF+0tE+LuT6goe5FYFpnD/9O",
-	"t36hSBObQEIlgR9e4oRMmx/JjkgV57D+/R9EyKEZJmgwrVRSJZ/z+J7ZEXq1ha15aIozPypvwxFwfEmE",
-	"BdF/ENaYbA2iiiNsTaaoJvq9q39tjBFaN2PkVqGa8+uoNSSl3Y6uYfNoPtRP/VUX3CqWGQHph4QckN0J",
-	"dfCI19exO24CKvrTzF/MXj12xxbsVX8+OwGzmyyQ+FBge170F0Wwoew2D+9gd1KF11R/7Pjz0B3w7k4d",
-	"3qD9fdnrBL1a4U/1lILz1CtoC0wTvQ4UPNKjhgmrEs0bMAJVZ7ZxqHdMW8GD22a2V38ozq0p2KsLrSbh",
-	"Tp6dT9IQMudLifLZuhkWMBl0lhkvw8HmjstZ56xFwyG2+Dcs4qpR8hGUaVq2XYeWvtvELiB1/daZD2Ik",
-	"OJjCNdkfMzUaTkv3FZ3VFlP2A2XXh7PaCN7EbxGphOVVbHY8/lGW/dSMafoIRoFvk7N/yasITSvSDiYY",
-	"zCRFbsriP7SCr/Ga1hQMLjn2I8fn0/BOT6w3w4TTKew6E8QR6pAwayzyVahvsYhpL45UzgpWduLGWoqM",
-	"2bukAu5bM1ixqqm5Ond4b+4yRU2rtu6uojaxGu/Jgkn+oJvHptlgcb3AbaLp9SMW11GFkQi64HX3FprH",
-	"Omq5ir6mQ7fW6JsJp4SmaO6kfra9jXpP2wtv53o0hrgPxWqf13Ak5FaunZg7be12pTv0JHds9GLhaOil",
-	"yxAhuQMMRxcYC28z9/j+LhYytzYYPj5n66HLdzeW14zvalJdJY0/p/QgLvATlrwiCRf0hjLzRsie0nP4",
-	"IOpBPHA6TnckpPqe8R1b5o1M/ZlJJbrGRg1Mvtv7lsudm+WW87i8ymvatinOS0Xahba7u/hGFef1omGm",
-	"rjvnK53wksJ4vXfUeUstmZzkufUP3Kde8kY7p6dkcls+d4I28qAmneofN+xh7ISG2SRXZ0wVi+zQZM9Z",
-	"6shZEk4wdEuFp0RyN06o9Fkb9XCshRtyatd99C3kt47bS+kt5B8wbi8FdLKs6VfreR4XIk5L7+DOfuNX",
-	"1SsW2SPWK2gC5RBlfdThjbErFz2d5iIDGnz7Atr+JXKdLYh+2HR1nQjrgYAt1QmYKBeVCXisqgu9Bswq",
-	"BH4hibBEO1LXUdtWH+0wHoJL0vcmiDGPkQptuHgSBFqa8ETStOZhMEeWXzvsXjRTt9Z/mmZWmZVEzV+v",
-	"Zp0JCwEVZdf0VpXRgxOXCowWOd7L4wJ13E6xY048MWsurYAsCarp3W1zfIg52PJFOjCWRBwsAxNTNAwm",
-	"8KAEjzmz1RlXF+7fPrZH//lig7taRV9uzm0wG5s8iKmxc4iS36mQC4i/zrQFuq6Dln/+ena28Fl8rk2L",
-	"BamekjoW9BO/QxM36xbfUN4lXLJEYVp/M/Hbt/Hf6GYzjMUJzh7h7LN3NVlAB+Hcg/tI/33Vz6BfQz/j",
-	"NEWpjBn1ltCzdBdy3usn5GPUH61XYQ+FiHWsrXPCTRxNSntF9726LuIUYZL82pHoAUpPZb+6i5UqHCUx",
-	"cyVwTH+eUDFPE6/qH4jxeNUXpwg/dU6vfGuMcZqR6o314cRsRda6c/iuICVPGCvhp8SSMvnqg08tdfyA",
-	"QffBiovIS2Mf1zonAq2NfPB6memjbWtK4r9teSdymbfUIsxSDlq+TejuIumz3WFVbuMvidh2Y+CgtLYz",
-	"AT5JRwc7gb7T4CkA9Jig/BsIMhsR3/RcLTMhrOliE+eW4FoNFLesu0kQqVWR+EaoidMnp8Xdtyz6S4wa",
-	"A6NbvR+on2iMkD6IKRbx+2ppIO44+G0qECYVAdy/biZiuSOKwhVJHJjOg5zYcrslL/L0LkonkpwuxLfL",
-	"bjrx1FgQjHCQhOIjyJ3h23HLxsVaLthIQhtGGwmw9SwBBvgjwspcXFA3RIhYaPoWi+b0BivdK7yGsq7G",
-	"v0Pz2DExYfZhiggbbn8oatbNmzX8S3KrvjOvslmrC4MIV0O1YAqBWcUuPc4FQW96BeDwPWxN3pOB6He/",
-	"45kLHbF+RfgwNtFnNWkIU29r2kYCoOHHZTtc2q6m5+i69iJtPovOMDiWpkOI73CKLk56SJx3sXyH2Vtg",
-	"gtH8mrBcJd20tQeLY7g5V/pgfDe9KH1v2xozHA+vKAOrzoJXVmgLijmagvfC9GvNtjOcwmXCvJsKjSWb",
-	"hflqNWXLnMo2viLmnyaJbeMsE/lDmCCIWIxqjQeXfHAoL38WCoJlKsGTMEUO+D/vbEpfrRBTeLrnVO7b",
-	"1dHMSROwyS++GIm745YTjJAUVrz6xcS21nMrsrn+aZ+dkZfNAs3jA3e1+pvgXRszxXa1WnpSJewelszH",
-	"ODfsdHxPUxaS5zYDJss0krygTIp8drSHIm08aAQeFksJScQNOdoX5K5MP4fC5f3b/qPEs9b7pMF1PhJy",
-	"qDk6t4ckCq33aItZVeh/0KpAGEAi5Ja3aCeoIhLZ3LMnJj64JBJRhloiStACGnwbziWw1YYrYHFtKpGV",
-	"bQEerEMFKwDEwKxCDd6jNQl+wQisH2h47weXDORyJ3xEeq26M5vxbfLASfUEHDbguzHB0mY+nNnGnNX7",
-	"BTqG6JXJwzOadyLx4puI1E/qH+aXxQEcEAK54CqYOrddLLadSq/aiD4wGhbteePS839Jy86yKM3l844P",
-	"7aNSssNDXeuIA/ouUYamu+jcas7F8uiAO2SpTWZ6pY7wVASv/iGZ4LU40yiZTSSI6gSLpUZQhahEGEEL",
-	"/XLGDNnMMu/Gjli7lmTYLLF4TGTjQKLM4nyUu6eTHJXFMUrdsDkbB4kZLiUDEjRmEjNM6oR9znvJ6Unj",
-	"SB3wO7lVXls6j15JXu6HUgJ/1we+jNpO/OGad8r6vRo5Yt1WGV9OBPJ0IPOmxVcErckVZdLdTRyiGmos",
-	"VXRvtITFAjgIMyA9+pZ3sFEEi3KLNhSgesaLHXPfLLhwOfaeWSwVYv/chQuNKI9bXNJEtnzSxl+TG9DA",
-	"J0OPTSMz7w2t63mJtnZ7PyX/pRswui5e1zHjvNNeR8dOVSAuEK0et1hEGZZ+dZnXwqT6N6PvUdZ2ynOc",
-	"SgSGc6TXKEHl20Mk0WiVY8Ma7Gl3Odl5pYnzU7swSKA6yBg6OgeI2ctmLupitNQK74dnmuknttS/4S52",
-	"slS0IUymLOaLje83RFRdIiBPEMnrLmmd71hJhMI0BU3RMUXrzGPfSkC/uMHow7Fcz/3sk+T7gcZc0Ff6",
-	"p/xTFhgxm3ubWJ4dDFonJ7o06mXhEl6SnV9FH0708PIyuajR8Q5+gJpKBbt91wPhDaPP5vO55glCsHjO",
-	"OxY53Bvj6VzAOoIFoOtF2MfX5m1cTZq4kgbtBcn/gUF97jHv51T4tbrhgjmlqObhDseuBbU4DkhgRXmu",
-	"rpll33feVujZflXA5GIL+rt3I40ueC7V6Z1WE4+R8Qnen91mKtG5G7/x4dx9BHryjd3JhO4tEmf+2L0N",
-	"ffRfFMGgsam+GERKjx58JodbnhBv6spdagctT3Uob6lUXOS7H38kWHaCuEyNcXfJ+HKt+eSjOHgiv9Af",
-	"JoAyrueT3wi+fl3jEgJ0a9oMd/bhhb9UWWxtFmH0hwX3DW5IFK5i2iqlYvkTLoVjANaqLLwihGI7Q9AS",
-	"R5tNlRmdInyH4CFv0BrNU4hKZCEDTuHpmHhhT+hFll3AhCDS0u7PwPBlZcLttEEyjBXawILmNkvR38qD",
-	"N7Ym0vShAfK8UEslt7hpEwTaEFItPFRc7vIIq0ITyQlN0+/yXnb0+wRfE4Z0BwPTLINMiPghlcL+InW7",
-	"RCcfp9Xa+1TfKp0xgPuQEZNQG0+dTfmNwL07iI84SD04wXaG590CFDb4YSF/d5RV8CKe9AlCq+g2cv4x",
-	"+yAPnxkBHAgACtftqpfQgJKe+yGIHUirI4QVxZkdE7etTly1V85tF0mMYguj9bakrl7EPCOVOWC3Flc5",
-	"v8OTGcrD4wxWbNfnJz1N18RbT/d0AkkHwsR9PdZ3ZPOW7JyPG67Py7qTkhE1CY7fYUAZt7ThmHFS69Ny",
-	"aXrG7werxR1Zcz0eAdVyV/SVkG+HFvIkhuUAPOzwyGkIS2ABnCCOaiKsNGWkggvwzlleoDC5W9QEP5mg",
-	"J7tOh8dsJxaj1/fupfTUXMGRp2fHEoHdCctywiBs+pmcwTOmxD6eNbfw9lwc7p7yoklSLlMb/GLewpdH",
-	"OIIt4QbXBQOnDZAkmN4kXeO3hGHIHRYGchJZFmFqEYSI7/ENicIGKq4GytwA5S3TNAB99HMr3LL7PiZJ",
-	"Z9Ge8tzVi6XrWEGYnLoTwIPpxyPZpsFerBHu7sLsAxr84KnJx+IvcSdTgfwT/vRj6e7j2M3weR6MH/A6",
-	"hp/gE8ePU5GIEHwRbtD6mf4ijilC6qWPzi3BSz/R7099OyXxO8ybY9GS3sIzJSaLwt3uuX2901/Mqo2w",
-	"bk+zwaoKz91+MX4mnmMJUQHuRINOTM2BqBGS113DUrFRMplWsouYmQRv0ENbqMjo8XqhT9Clh6qEwQC/",
-	"UpL6hmR4tYXJ0bDTDMJK/aoSxHjrDSRxJ/DpfbnOWYsoU9yst38PIAMXcSFIy0Oz4bQ3d8KLq4XNRics",
-	"eEr0uzTyBjMFrYDOaMvrShbWnqO5B8VYJKrJRiHeqSdoR9WWd8YMZAMTayyVifUzJlL7RyMDSBqfbSxf",
-	"/9F0vv6XMQebAyEcl62YdZwlwQb93j30l4HZayE6yX3IkjkUZkXJzT8rNgCQ4Q59LsmYj6T1TNLfjoLE",
-	"dxh+upvoTAm+fh3F60vub1fNwUthTirbZDIT7FLTb3KO4GqInMmCSxmHB9aPUVRTIhG0Muy3b9UCUWV3",
-	"oaSVqUS3s4CaB5fhMoeDp2jkJvzNRFst6em/NFHmCGiJ4Pp3M07R8r8sA0fmEX57SMbbAu0L9FuBdrRS",
-	"2wJtTUJBgQD9sThCBorVpuaDKL1B8YqqImxRQg1b7MnQC/ZDuenEaWYjsmIZXhEMDbUjhP3oMCAPXQ7s",
-	"irL41jKIg98kPV8TqcV3hFxrWiJ89aKZpDiYdhGmLUOGqMU6C3sbkWGwshSJxWtOY6YO0OnirkAuqXtN",
-	"LT0hbbdBJ9GJ0YaqZcmHSwOfep9Cvuzabwo/kfjcY/vcW44ytqxWZU4f4NDXQRkb/l1/0ALcY9akHSRy",
-	"PBnrUxsTiieN88wiwccjRp17zjm6bGWhq45W8Hxk8WJJ1DpKZj1nPga4xmuAonGOUgdz1uByC/uoxDVd",
-	"C+zqenEmuwav64FKEYh6YgsEcFqLUN+sEeeUnI2E0R6iCTuXYmv2nhGwwtuDLAyzW5MXlZh0O3zV0wM0",
-	"jZkqr014UIDaGC81lxmGWaw6VvEM3A0zj+jSg0CRcyQep0NjsjAOl0Z6BLlDB4kMJj6gQhjZ2Asnl9ZX",
-	"GrNcpLBrFB76GDLyVrKzHg8RDAevhB6apvcFuKgIX0DWkSHOcXcHHpNemLxQ0kO+baNpjRM5QBPXtWxz",
-	"q4Sl7mroYSppKCyfdYgykV8ULTNUotHDeZSbPlvD4vtFQyXyi6pltzwC3p0ZPaI2/2voE6MqmD7vNzXt",
-	"JdmFwDZ3wvY8DVhnLrDfvVQ0tWA37jPKLloiwJTXbi1sKr1aWg/1iAqo5wb0/Gg1VhNCGWJ+nF75WAIf",
-	"dg9QqgN7exLJywf1L8yFCUPz5myZOfVaFsj3MKMkaP71o2I2wWS+uc03CacxK38HmScJUgfAPUsOxXge",
-	"+igBveGCPA6rafmscaOmQK34NVdb5BT5SDZ65nHpMBbnDpgAj2iuqS1dM1xigysCq9MvRmOeV1u9NL3E",
-	"Jz3Cs6EQohK1WJrUyBujc8wuJF/x72OO5/K/sqs1+Tz52Vghp8mGsLPx45OqbSXwTmYVSJqQ0KWpRIux",
-	"LIPNMLjDv4ZAJpdcNGM+9cMm95uLWlqy3XxI0xxjMreLKVn3qlMptebLabXmYcT/4w3b85Jrw54yGnJx",
-	"nZmMGKG1B0A7NE8nsvrPkoJzNuRap3ubZ+AQ/SeZwWPKjy9DadMSnSgMkVDZZ+A23qUtSUth3wIMDeX/",
-	"/50HcKUO4jVNC1Idb9lMmdM+rsnMh7YMjGQw8gQ5XrUqgf55Q6crM2dSa3nVC/1+WVxh37A1hldGpcPC",
-	"z3dutHh/hgoo+PajlVUZIoeZQAA9ncID5zt2ByiQjnKOIVEhMuuIo/CuaxI1yzV4DxohVIB4jFpBS+Nl",
-	"R5uurgvEOIJJGB9rEQSz9GijhzI5hci9QFxLhyV1SGty25JSxfAwjuWi6/mNwek4g9fEgUycGiI1ubWd",
-	"tey0AyZrha9t3YHTDrfsIEqdQHUsTuvYqd3pWGPkDPpOMiQT6owffmCeRgfTwGt+Q2Y3udc6T6yzneO8",
-	"/9WbTrLLz2NBcTwSe8pVN1Fo7ZO5c3yVMxvuPu/sZAbBEm4puLHcXTU6LYODeWCLdme5kcTQMdgzxm3x",
-	"8LLz9599wpt7LH33ySzg9Mk6k7p5FE22twnnMtAFetrMzwxmetbHS014aMW8LPTAgTJV9HAaGtZXrbPx",
-	"yXUq5KXlNS2XbLDX+oMoSLfguwUqp9d6okiYE5AbCt++sY+lnIdhJxbI0beC4OtnNyQqSwDdtmRdO4fC",
-	"MfWFB2WPRAzLVcC+gC6BzLklBqz0GPBuBr0U9uTr90Z0Y3Yqms29xfUmsplwDXvIhKnpDUWVRH/9Cv3/",
-	"KMBGz3noHO0gTIdy5vv9uNraBNzDoEZjqaQMmTbI5QovgBsw4dzJAoIJTENvPMyY/Q0RFU2g+i2KdXIx",
-	"rArQ8Vy//Rp677oRC0+4mEDFwfG2qqlTSSqvBWUq/gKCKG4l0evvnqMSM8aVgVVFWAJowwKWjJ0sekaj",
-	"8ePrEctKGp2gLs39hQSHsW6jSjITgcKvwRF6NAiz4PXCWFLzRXRKWw6F6U8epFPidLUSCNNdVIU+jdJp",
-	"ztRYXzF6uFn1sJh9xAt05GcXJVc8BJQ6aI/0wTTjAGVK642Tp9N4OWbM/ohxH8anbXSSwzDRs1kbJks9",
-	"TPyUKNB1HmPZcaUyB28PSJj2Hnq/GPeu8JSOs2cXs6Db2NklqueOCIuhNqkbx0GakobShLqQOMghGGrh",
-	"rG0AWQx7TlSLe3ulv4l21ikfMRar+ZmiwonQ3yaR8u4afHaAFmdj0NwBYZcVLN5y1fJwoDY75hW99HkW",
-	"OAFKivCzOhXz6bNgItd+XSV/eEl2irMfiRLZ9Qb1Z0O303xuRoPFFWW5QW+pW5ktnyxPxCiaKL1U6qtD",
-	"VIyox1z82i3UDMxx5YjmR/Z9jZZl+RXhjqdiD8JouZ4Ul1TQ6BXBCXif5Yjv6UpLd91ugyISg3DPws48",
-	"uWA4lg6VfCLUb5kSk07R47hKiUy6mgcR/UN2KSGGFRdhEWGXfk5RegiitZVUUWAofpvMQVp4RieejYlz",
-	"1D7nzDiuDO/0GuK+qStMWaq4Jb4SJFF+aFlN3iEdIzdeWmDoNVnqsUzlfS1B25+uhpMfomDlzgbtu2rB",
-	"Lr4ZCFx4Ltj1ThXIeS1sxOuCKBr/aB1qpn3+DwbP4yzyb5/DMwjJywznikfktG5BIy8IQ7jhHVNh3rd7",
-	"u87NMvARzMX25IFEjbgb4EcO7OmOim6eSSQNw8VvOb+OxF9MmaHNAEv2HS3vjnRtB4PWga1yckEeP3KB",
-	"fN51VX1c1leXE9DXi1g7WHRypXHMP8iAyzQOpZLh4s6yDITSJmmPzPRSDTPNoMOhjwgWGKcKX9epGjNJ",
-	"uI+JC9SAQ+ShKmc9luEPUROk5ELpt3kLawDb4xP9n1cCN9KEaQhSm0oaZt+7rIFOsMeUMSIutJRiKR/b",
-	"Lh4zri6CVITphhuDjT7XCjJM0m0sevtFQzDbbSkAyU32KPHNzOw2mNYzTRqitry6MAuua76baa44v6ix",
-	"uJqfnYl1kYrzedKoLZUXBmddTLYVZNPJDIb8ExJBplfRYLa/cMBbU/1dbARn6oKwKq/PFl9Fs1fHGob+",
-	"dRgI2MnU3uSb7FjQQTrBQdUAjJwl73DH4nS56uzUX0FaAvnwJDQbKlMe0tRf1hrkVOLokirj07DOM76X",
-	"fNpMH7S+OLkNCDCmXkdMr0H6XHWre0znNxiW3+UqzgyjjqmBGXiZ+TH+PdOcZOjNYgnjqgr9kklp21mM",
-	"UP8Z3rYZRRO/nC+aaNVBc6NgoSRa75E3uY6KIIaAQoNJgaX9YM8mxTLftTgikRPZJOboG1LypiGsStQP",
-	"XltU0MwIj5ukRtpiKr7dZ5dD4xklKtaAYGAaB0PEl2lzukbqy0alYpyznuvwfZHGenrjBT3btrA0FuXp",
-	"NgGkMxlS0mClov5zXw4zSOfqISeENIhcbadQyRsCcBK58MlQFH+i9lleFTUouBU3rC8q82BtRDErA6fL",
-	"fB407uxwOQZ3BOZa75ExoBdoy3cA47HzYF36XwMt6kD4ABcgexWjkveR5XRMppz9VG0toHYoN5KbQAxT",
-	"dqzB1wQxjiRhMlahNQJcaD0EdrP0DO7FN5iT51oYSGNJ4KsHJpMm3nAcrU6XrqflbWSR6jSakC9TcSLm",
-	"13eTv7JUVXBraFtumksEcRl741JczCUhZJquywPIYlZR82qHaKueDgO/UU/2kMi+psbKE9cxLyUIcXsw",
-	"XjN9cyWKNEymGqU9d3cuCXzHTKQlaFa9MToEreqzlKLZSZHqvp5wKXpHbddrssU31Ma7p3dfthSmjNML",
-	"SyXrbo6tk9wvbZTqJWdEU8YqDPJunZvRVRNcpXBH9nJRMdO3pn3iSh9XubJ9+wkUdtbRVXaxCuG+4ueh",
-	"JkNZp7K9namdM4aGNMP1nbsPYxN+i69ieXZJl/LCGIfU4ZHYrPbO1MMUMIvonAmTKfje88XGpWHGkwUv",
-	"WeIYI/nhVkMfIQczAzFRVqOwuQSl/C01AiOfOISFfVBGcySXostnRQIpPjiR7QTg4/i6BI2Bhab9tIc6",
-	"8ZJQxgBmN8w7/zJepWiob9QDEJgGGw+/iWN1JbTmjQVhEKJfTJwwSrkE+4N8B2F3x7yJI8SqO1CXWyJK",
-	"woxZmtwQsQeoBVLLHCfdpAvJFWaRqVrSraA3WBFUU3YtkT6PCyiiBbFr8PUXEkpNb7FEmCG7cBczznfs",
-	"iZks+O5WxUJwe5P58gNVYsox6DCd5Za3aCeoIhKBNOW4CK84r3a26PN5BnDOoGHv5s/gbpWA/oH6Et7m",
-	"z2jN+bUh7LBqWaBKQqqQy584y/Tr9PnkOonHanCLc573+oBY49gDW8tTCup66L4M3j8GijJ+4O6j+8yi",
-	"2jv7xQ7vJaIM7ba03DpqOfBMTUMwQi9wy8XSzvzmZkjx1o0tuyaDL9P6+UR0VbG64XWXQk/VE2YqE53C",
-	"BarPVC4FWNAg2jUQ28EeD3ajz8YODsceWtRPs/BHbSApXmiDuDC75vETJax24beElRG7vvCkdC5wK91T",
-	"l0Ke0T2WCNHD2RuJwLcFCqhQIEOEAjkaFO7QLbycYlYhPXcklZZjl0bxxCLBSoT1OUNulSygHib2JwKS",
-	"+gsu7FEPNTOtS9GA65sqCYXtU7PKouh/8hdg2HbWQfGvW+lzuJUOa8D6HSL8MV6g9R5hBBfAY/Sw+PLP",
-	"j/701XAOiYClY26mWdfaZ31jjCu6NgQOLLegLW8LJLtyq8XkWafPlgevZM2Hy/x6NornjnfPkVdJKmTo",
-	"rYs8zM3HmahkkR3EmEjEcemA0FFytlU8M+5kz3YTrbHIrDz/cLd9xtdEiHrqoPIi5rEFZi3dlQt3iqWv",
-	"4K5WCbO/FrW4cbgva5qdpZR+h8PkTrekiA9gsjte35DqjTE3xcypW9q2yVg1fJ3ybRzWxUsZda7A3eXp",
-	"UDgeFwOx6Svqw6j91IreoWDZ6TmUlK67RcCNjHoDJI7ERZcshDW2UIKdz/STW6nKrOQOpZwyw0YipZIe",
-	"Xj76y1f//vWdayW93dKNSiQ8lpwpkcAD2XR1+oefUwnWmmHDnNDRLxNfKj7PMzfjAqx1MJid7HCEwUSj",
-	"hAl2YYQyOJFjF2QmHV2SNG207VTJm2NT1abyhewAfb4ZrLhfX5RkirQL6k3l4cOHd1R00E60gsb8Nrb0",
-	"f4KA0irykdyrbLep62bgJLXDxucqW1KqyTSSrCviZ5O8PBlKAI/PTNvxBlwVpxo7Ic/LAS0nihaCy+tk",
-	"tdZtdwd4mFuXd+nO/w3UHLIMS3GZltFgL1MtNBXTYDBHF/hJOZPk1y5Ve5Xc4kGCefjQJBv1qlPZ+aw3",
-	"RIBTfumRAnPoBywcAfpe+3VHSRn4QHOV6SV5SneSlKTm/86/BIcT/ae7XvPfjqMJQA++fXRwgWkdz6tI",
-	"gG6bFyMpOatQzfk1wqqPgDLmLQDdjmMkHg8dMRXPoXedfLWs9hp4vn+GQpbZtS3S8Sbput+TYSNX5H6g",
-	"bYtVx8htW2NToyG6glTZmGK189AcGUSytUF/SIc22BZv7/y4rgKoDh/VkonW6yJww/BvDPHghrl+teOV",
-	"jOY9lqBeCoektod/ahO2sUAbs4/uHgXbb8SUGv9u35LqZedSrRc8PZx6NkKr54zsC0gYLJA1nxXIGWug",
-	"JizyQfTe5hRYgGaLJBxjcLR2dsaNQdQGRkrnWJ43QkZeUn+ZSm+MJCus9dxgnk+89e0LCRNzftvpecQe",
-	"aROq7k99MOqBjLkFRTwjwzjW3j74v9GXxeVXl0i0zerO78efGF34crS/vXNxrrnKjv4oEehou5RLu0v0",
-	"dUOEIuIFSz8RTmzzWowBo6k+BQHjbWjZvT3Xn0T7ImRB2fTnJF6c3uMGT35sGg2seXmD6rn/TX8TjdLf",
-	"VwJ3NS2XdFiqBe8aj0yR1fn3pnUM3hdX9oLNC7ns4o+vmtws6CWoeRrryz+hM4GLGxrtZxH2SoNv36V9",
-	"KkuBh9KYQ2nzSgpnZFkN5lT95YXmYL07k8ZgQSRZMCXI0omGimOVDJM2oYwLTjsIfYyarh3iTX46S5Ui",
-	"o9zSzaIz2Bs64zHKCXum7JoGi/10lOSCgBYj2fnTtjsh1pPAC85Io5nG4FzTXgH/Y9TPFGaN5zqaHC1D",
-	"34EfA/ZdEdhwx1dxH1baHxEhIpHhYS/LCZyr3jVhbrYADcmrESMlZXCHeMHrN4Y/J3vsaXuWOy75jdoL",
-	"QI8n5HCqx64Sd5R7dSOlf6URuaIiORGCvE6BPOIyhRle1gSLdMxHCobNrPHTCYNWvCu3yzC1rNcU6zfn",
-	"KiCS6ywkjSVEBEYU6JDiLGhlh+r1adGD0oiBYy7Ne1WTpE/iCukfXib93HhBIa63+GpJzohl1EBAJ+Pc",
-	"46BEfv49PhEQ1M7eUbEfLsXtuPVusXMopb1M3WQf/RqAo9CPlCJRwh+H27amI81i9ipOO/HML28WYD5W",
-	"gt4k8Qhdvfez+gohSD/lIn+e8tbqH19UdQr8s7webP8ctLnT+Cb15VoTU704ieu39A0AsJhR5Q/8lkeB",
-	"BLrpxpynTjxDDEbnUA1kLWBHwDbHW88Pv/xe7qyQxXbNP3DdEXmaMp0NlHyvwiqdFoXc1Ug/W6FOXw5+",
-	"XNjdBb+ZBia61vkvdtQpi/M1KfMBLC4TJQ7DTx4dwlLEcCNkgmNQvOUegZyTRxT9BJCa5yuQBWVb0vuA",
-	"CLqhJJqDLkkCyueKJG6Ia9ImnKusS1eex3uZuH23tEyiVA9x4FPp/Hay7gM7xQJW56fVj2WnkyTV/i7w",
-	"Nz3FhlsmWk+3jmHZZBbp/IerQjI+t0TqwbHEY1nWPFmx0JdFP8WtPXlZ8kQi66S0uKLjGXsI2oYSEdxc",
-	"3KS3Gj+apUaw9MIROiY9P+MI8M6Ez/Q3zmIJDFRfH8atYj79wmTFIadZ3zHq1fsWYdDo9EfhLbn6+ATO",
-	"fL6zdRJ8Pl2w4OctVi8iEGVT4AeLQCZggDvVKco71HtQA+/r7SOqzFTT646CG6ReTdnlbyb4uSDEYIqh",
-	"gEjoeouuz0dDjgBp8wsE5df7SWBjjaNiw7JoCdCrD6bWwIYfburngjdIy1eNKVNIcdQKzjePkb6lbFYV",
-	"ZVf6X5hdU3ZVIFOgXRYWAkwWqCIlNY/EP6HXPlaLEolExwxaErrUHT8sEOwYcCJTZj5cY92F8W57rzG4",
-	"bZ2uUiB9KxifssUm+JPn2ePVC8aIQE8BezB4wD5ePYTyFoThlq4er/78p8s//dmGDxuePcBtK/gNruWD",
-	"94pfE/YBUNANzblJiLCVMVZ/I+ob2xgshy1nNmzsy8tL51+1Fj/ztijNxw/+aYPlYNvOgom5MQzDxvlG",
-	"cmeftmTjjFCxzvzsHnj/ZmhqWL3bEkSkog1WJk0FD/Kjrf0HNwSwsv77/YqafB0IuoZH5sqQaxXKoRId",
-	"KYJlziS3/FKsWluie0hpIAEokoNZxJbaN3nwoiJNy/X5tP+e7Fd6AD05ItW3vNqfjkOWC8NNqBf/4XOQ",
-	"iyAZHvrV+5aqwjwvTfsH6xqz6wu5JWaf6L/ok+JCK48y+INM7qUfqFRPMcQcxiTt144YS5QVNa/r9KQ6",
-	"1LsPgMBviNgjrU6hppMK8bLshD5ArGZV+JUWppVEXCCvkMem8esqId0Po1Ek4wkxcqvcG8zADPgAothg",
-	"DmNv0YCxjpydYtARbbrGvgEayuC/HkZqkP9yRol+XnMuTO21iEiD/Bwv0d8AqS3ZzZAFYmRHpAK19QnS",
-	"14MxiYCYwa2HcGs9nPEz6h2+Ji/Yp3pEvWAKX5O8I+rhPGn1Vj3F6YKvzZWP3RaE08TQ+8F7Wk3evU/h",
-	"xZxxWti8komzIiHV90KEb4x82ZRzxnfWKPcE8tGhQjpVErUDLUorSyZuG235Tp9sqObsSsv0HgGrl0qi",
-	"Adn5xahC4GMbUvynVr/F40Sfk/HNj6ZPfSB9GttBL+Mp5Azk39r3Ig0wK2Q0b2TQ4eV4UzwocU1YhQG2",
-	"6g48HndnVPfpqxmaHHn2Z8K4kvLauNgOrQSHlwLM6xRk1x3BrUCl2ZEFkluD9Y7AG2yNGnfcV1GaP3hv",
-	"/n/6mDPpvGe8dWGAFHFPQNtXjMDz0Lwb91p7XBNUcXbXQ2r+GDFryiD8gwYLEP1zTyOlNvyIxbVj8e/9",
-	"VNVr+dTO07dEISxpRRAGISwQLq8dsJy5WC0sqgmW11cnUlus0BqbXTEtPeBo80HBH0uIXnfqR+vz+wzE",
-	"yLpCPzFBet3ZvCv9bKBMKtFpvoNDVSLKFAdnmhluWm4Aqf/jnjsgL6tPhIUnGdWCzEeuMlsa4XgpeNOx",
-	"sQAYa5lh7BPEOAA4UYmk4nrRB5JQc2lt/RWpCSSbDVnzhugH6EfRtD/S3nplHtzhcxtBaMPdHzFdROaf",
-	"6v4/lxeMlaNP7fmiSeyR1FDJ2YaKhlRIcK6QSSs+3BK8Inc9C6euxKem38+A1WYdnxijX3IFsGlwziHD",
-	"xAJJouljIoz2SLa4JPIJwjbRzoDyAQSfQVcbC4J3GZ1aGL4jJQSm/95F4SXZfWeJ9KnZ8t6QkotqjJ5b",
-	"bjktyRO0EYT8RqQPQxNEKhOgdiAEBIuaEnGECHRRIwa7/oxsV2atn9aB8LPBkr2hkiqwoXBGtB6EkSCq",
-	"EwzxzRN3DOBrYqyd0TeWc0Oe/BT4EV+TZ7bzz+Ms8Kv5xM4C/VbSB4ENBrBgmHuwbLvY0/CksEnjoc8Z",
-	"XuGEReyfLibtBHY4C14wbf187hrdh/3TDpZj/fSTP8XuxVo9Y2hNEJbXpAK3DIA93NlKF3PGOPyIdJSA",
-	"w7f3ASgG4McaoBXBouK7aFW8A+aaClkXEBt/wsvkLVFQfOun9jM4R/xSPrkLxYLxW9+gvkzAdFxzriUU",
-	"K3gl5l0r/Ytd/8H/x4e7G2EiITB9v7lxMFHH/eSrBtdlV9tqXv8y9Z1D8r4npAVNFbPQ0vMHWiEuEK0e",
-	"t1ioP6IrfENceBp4jPzD10XIwS3m8i4Or7KxBTl5B/0YNryPeygYMOcuGizkRPfRDkvkc1kGdOZ15eM1",
-	"TuSRCxfw4H3wXx+mbHXv8DX5Fn8E783HOpSp2lYC7xBGAYnm5L56AtlFUmEfz7mlUnGxP1K5GB6/wZRy",
-	"z9+/5MdNGciqBYf4SMD4ZmMBMZKb/BU0uY/tbYbK2dgnCyV0WjSIBgTYNXiv5YgV9mb39kKIfuGdQthY",
-	"jSDHwEbl2awlrx6eVD+16E5RPj+6zOEzPHqmGW3bnNEZ4oaIsNTN8BRGnxZT4d95xs+63pv/P8J2H1V9",
-	"TMJHSLczWFaMsere3Vb3wql3wXPcnNa/upLgBcKoJKYOuwl6dFVUJFGal1vMqhzHVrvlissTPcuhswfv",
-	"zf9PXsDfCd6+1q3+X7mBTcwkRi0tVSeIr6NjVaMnSBg7rD1l5Zbv9C18rTVaqk562baW6lnX7KOMg9Pk",
-	"mJza6PfWILrxzWfwWDLrgHTPT9EZZOy9ijQ+ot2QfXxMOAXx1Hz+pnKpgPLzsO361XxivP6mbQmrghQw",
-	"XNcmUYIz8sRY+1tiHIDXZG9La0l3fUSkQR9WF5XAG3Vyp5/uFLxSqzNyyfR/zxpDKkfipGk/wBtXCo13",
-	"daU1dCplRyrE+M5USfv7ux9/yNEO7K10ah6/0LPxPP4sdn2+PN2fP8eQeeza7eXDKR8+cwHq6jGTloBr",
-	"RSYk4sF7+MdRXp24giLCvX8SDeVgzq3FEf9dzbnafGJTTrzEW9yOEt6cZ+ibR6ti9QNRiogcP5CEeh7y",
-	"wXsTgJQOt38G6OGu/scZT3AzEjNfnvUg/3m71887vWxzOsPKSPUYIp+3mLICKk+6G/0LaROyCzCBu4ge",
-	"cw2YvG293W39+lO+JyA47Aiz3ZjtevoXdJPktoVjOCOX7Qhnv6khCd9c1RujghlOoh0RxGCvqy0RJ3bj",
-	"9kgQx51U5Ma6PvR/GGyoacvZ36DJGZlmRtBDxfhmZ3g838C9ormkOK9lWBrSMKqLe/+C5Z9e/7Cd37My",
-	"ez/0fkPaGpegxDRTtNdyuCW4BsTgVFbW36HFGcliR4jQZG/9iKF+ZmLqOsb8Iytwd0/upxdBuzOuph8m",
-	"xelwwsez+5m50krrK6cuznAYBDCdX/xi6Ms/O2GmiXKKl/vAmR3m4nVSawS45owUiDOEUccMwIOA/yrt",
-	"M+J014cFZT3WJWeQbY7vxoKv5d9cqfeoD874V17NwrwB3rSdIklTQo3XF8rXUI8T/w3B1Q94fSbS/4DX",
-	"pmLoPdNeLyhCeEOLk1yLuEIY1XjNBVZc7L+QyPRt0prYHtV4zzv1xFj5oKaPdNa+wjOL1PZ5AbkAaotZ",
-	"nytX8rprmARt1JSgRVCc7/aiwbcXa8OkPz989NW/f/kXw+ug4lCa0S8dLss5eB2WabpnfgfFg875bPg7",
-	"3yGM9LlWWYgbzT99JyS3oKmPD5vQsCamob5oWi7Ua1Ng/0y86Wv33rfRVa/qW86vz8qY1xDyYLbgH56+",
-	"/ccfEb8hwjpUaEnQmvNr2I6C7/xenNhOLXBjQtMJ+PW7pt27AZFyn1RnlVa/8KV+u98R2cOnVUB+urF2",
-	"YKloXUM+APPAS4LcUIspnxJcXyduQnTf9rXkzkZFP0aEiH6OJ0EqMF2ZIIyW8LYmuSI8oMIZjlzb/UeR",
-	"4Unq4xuAij+W9PiGDEsTggDqq+aih8dJ6Pz6d3MrfW43nhk4CQ9zsvPjLd7bvECJdoKzKwhQwsjQ36QG",
-	"1ZRF3wbpw0O/DKctHz8xek+h1L5oSEa4Jcz7eKKa1enXu3GrJVHrtOR/QrL78IR6tKN55NiwWu3xkqs7",
-	"coIaHtYWBhtLhBEjO9QXUJmU11mb1E9g7zjj64Oqs+71V4wY2xJscbfrS3j9V+Bf0oILUKInNTn1PAjs",
-	"PA7q8jIGdTnkixkSC2oJGmWRQRwW5LkrEXY+0K5+LmfVqHccbTCtISA0iO4tEMHlFmnSVuiaMkiJ+cgM",
-	"S/SDz5ELcLSjMhCsKwJYflGRek5Z9Tfd4JwuGILFc96x6sy+aFpukV4swgzxtSTihlQIIsg3iGrt0ii/",
-	"vFP6n1A+B1Fbnwa80TVtDTQmq/jOZAT66vgSXso7Mwr82dT9szVtPknRpOwMsglV0U/dK5B8sOJDtHoP",
-	"JPx1iCN8+afLy4eHmPvjbeBR2Sb3wve+1Rk3hB8k5a062aZ4xpSgxPsge2S6dQ8KC3WpTPar88xQZgU9",
-	"ALU2eNby0xT0X08BXG0L+kX7+TLjnPXEffBed/XhwXvClNhPalz3K25aGvZnV8DMqkEDA/FxRTxs0kBL",
-	"MGCh0k/l2BxGClk5yDrhpsRr2KuhynFp2yN5a/mOiEnDq2lwTgMg94UJzvV4h0taX9C2ZC4A4pnyvcil",
-	"UPvrHP3BYEAZ2dOU+mOBao5Ndm9LRGnx9NRWcKVqgv7AyBVW9IY8NqcjYVeUEbQW+JrIPwJEuys+bFSD",
-	"oJ9P8xw0ZDnD7WyIe4Z+NXMmu53QAR4OiglcPAySJ/u6O4nl1LTNVTX+OlA15tUM8GN5w03SPmSM5y9M",
-	"s/swEvnhcqxE0OOJ0uxVUPvF7l7zRMfyGjB5SoK4QKYUMtpwEcAcXHW0Il/IY1LwA864+iH3tW8f5u9b",
-	"K3+xYOQ9bupVsTJsTwUj35iqhiAgE6ZkqOh31pyVsGjgPZuTfWnHc95H1gJjomA1Gb+QxgLaiyzUPvT4",
-	"BCUWwiTBcoE2lFXWOWVSG1wdJKZIhXzhxpQFz0CfTR8p/4AmWUUr+nJ/d1dIUuFONoljtRCT5vyHINSL",
-	"zDgALbGPlxdgCbDaAQ3Bq8t4I6hSxJrYjLnCMqwT9erx6gFuqT7F/m8AAAD//w==",
+	"7H3/k9y2ke+/gpp3r5zU40aSI/sSqV5d2YqUqGxLOkmOq+7OrwpDYmaQJQEaAHd2rNL//gpoAAQ5AAnu",
+	"zKwV3f2SyDsgvnQ3gEZ/+fSHVcmbljPClFw9+bBqscANUUSY/3q2I+X1W7LR/6Zs9WTVYrVbFSuGG7J6",
+	"sir1z6tiJcgvHRWkWj1RoiPFSpY70mD9UYNvvydsq3arJ396WKzUodXfSSUo264+fixWLyvStFwRVh6+",
+	"Iwf9SUVkKWirKNcDNrgiiLOSoA0XiOByh9SOsi2qOCNPkdoRJHFDEN5iygqEa8kRVv3fG94QpgpUcSIR",
+	"4/AtZhXaEiVNsw0VUiHM5J6IAmHdhgg7SMcqIhBV0Prxwz+vCqDDjuCKiJ4SwTKu9DoSNHj05cNi1VDm",
+	"/ztKks0PWJW7Y1ro2T5/j7eIb8zMSywJwlLPb48lkju+Z0/RfkcYkrwha14dEKklQTssUbnDbEsq3VhS",
+	"VpLCdAHLRlSix4++NHRxNKLSkDi54M0VzDKx0scPCy0sigj99f/7r9W//efDqz///OFR8eeP/7X6t39Z",
+	"xVaeljRa5YrZ44iYfdTfypYzSUCssST6/0vOFGFK/xO3bU1LrCn94B9Sk/tD0P+/CD2z1f960G+WB/Cr",
+	"fGA6M2MccyvgEON7JBVmlVwVlppmLpqhw8GOZv+xWL0RfF2TZmLSLbT4P8sm7/qNzH+/wyBXe8HZttBy",
+	"JUhhZAR+4l1doTVBuCxJq0iFfvf2xTP058df/evvDTftGHoK31TVazOrVvCWCEWBD/pLKYM1rzmvCWar",
+	"j8WK3CqBj/fArmOVIJXaSb8LOiH0vlsVqw0XDVZaXJj6+nEvYpQpsiVCd8ttR0dkLlYS38C0zjuioqom",
+	"Mb6GAv2fbmKuvSOAm1bhiPWzH4Ov/0FKpYf4prqhJcmgb79Yc14eL9ZwVh8RO76XhvuCYM3lDdfM1wdx",
+	"v8iAWyXudA9mLKpII+d3jfnAEAh6w0Lgg+nL3CqxSZc1bdb6F0/2infrOpgS65o1kL0S9IZEezEH/mCi",
+	"R03GU9rUHa2iLRvKOgXUzpiUF7GMtorUdWJ2CYkqVvvdYV7SgPWFv72dwMGA0IkXt36Fjvy9RAIhHXUC",
+	"IXDUj8qquXGMdFYV1e1x/SaQ2g2uJSlGglwSWuulRG7TYyHZcbsZCOsas2B7QOl5kbKmjFTB1Pov4a5Z",
+	"eGGHR8q0tlOsJN0yrDpBju6shw9j7fdcVPK4bZF7lFhS2JVFudG2gt/gOnJ2VJVIHh6Gh6Sa2+R/ISWV",
+	"dpevD/EtHTs4ZvejP4FjjcltS8V4m2FFrhRtyCrGd7Pn4iMDLfPPtdebjabM6zZ1ugnOVXQk/cO7HQbh",
+	"yDlLdryN32MKq4H885ZoafBccyQCnaqtcWn+KRWuSXRjSCuyRz/ckB0tU2eRXjJTcR55yT765VetdM6e",
+	"YY5ltr1btKVK4aXXjdRP1XIgpLddYCBWvRAZwe3FIFhWILvRnXVL5fGuqvGa1NF1d4yq+XXD97Z1bNhv",
+	"sTgelTTtDksqSRXXtXZ0u8uUuvQCar7P7IMRmEjWJXgb3y03uO7ydkqCgtCBHaEISRQlqyD4+vkNiSmx",
+	"KnMt8ALLbLyhW7vppk6bHzgjhxfQVO8qyhjcrdNSZDsv9Nz9V36CsfW7F1O2frnGifO+5kkxLDtBqm8T",
+	"33VS8Sa6uGJV4QZvycI7pLKXU/7ZHl5nR71R/bgr40dh1ZFvVOqXv8x8+Yqr+G8Ei5oCRaZm/XcqqeEh",
+	"kYo2WJH8BT+3X8QWrJ+wViWb6uItKXnTEFZhdyEmFOkaVxUsJmtqb7s4V2usFvTiaXPUDcGCqYRGQNj4",
+	"/JrSLninSt7EWcj3LCHS7Y4rns+pN7p5bCGt4HyT341pHdNaSOlu7KyOXkrZkeqt+Sre302w7OC1LDie",
+	"VSvf6jbTqpQk851IYrWlbZw5shOtoPM9vXPtzDeyJaXKJ9Q7+CBGI90XLe3TYq4PaKh7EZjW2cO/161f",
+	"KtLEJpBQSeCHVzgh0+ZHsidSxTmsf/87EXJohgkaTCuVVMkXPL5n9oRud7A1j01x5kflbTgCji+JsCD6",
+	"D8Iak61BVHGErckU1US/d/WvjTFC62aM3CpUc34dtYaktNvRNWwezcf6qb/qglvFMiMg/ZCQA7I7oQ4e",
+	"8fo6dsdNQEV/mvmL2avH7tiCverPZydgdpMFEh8KbM+L/qIINpTd5uEd7E6q8Jrqjx1/HroD3t2pwxu0",
+	"vy97naBXK/ypnlJwnnkFbYFpoteBgkd61DBhVaJ5A0ag6sw2DvWOaSt4cNvM9uoPxbk1BXt1odUk3Mmz",
+	"80kaQuZ8KVE+WzfDAiaDzjLjZTja3HE565y1aDjEDv+KRVw1Sj6CMk3LtuvQ0neb2AWkrt8580GMBEdT",
+	"uCaHU6ZGw2npvqKz2mHKvqfs+nhWG8Gb+C0ilbC8is2Oxz/Ksp+aMU0fwSjwbXL2r3gVoWlF2sEEg5mk",
+	"yE1Z/IdW8DVe05qCwSXHfuT4fB7e6Yn1ZphwOoVdZ4I4Qh0TZo1Fvgr1LRYx7cWRylnByk7cWEuRMXuX",
+	"VMB9awYrVjU1V+ceH8xdpqhp1dbdNmoTq/GBLJjk97p5bJoNFtcL3CaaXj9gcR1VGImgC15376B5rKOW",
+	"q+hrOnRrjb6ZcEpoiuZO6ifb26j3tL3wdq5HY4j7WKwOeQ1HQm7l2om509ZuV7pDT3LHRi8WjoZeugwR",
+	"kjvAcHSBsfA2c48f7mIhc2uD4eNzth66fHdjec34vibVNmn8OacHcYGfsOQVSbigN5SZN0L2lF7AB1EP",
+	"4pHTcbojIdV3jO/ZMm9k6s9MKtE1Nmpg8t3et1zu3Cx3nMflVV7Ttk1xXirSLrTd3cU3qjivFw0zdd05",
+	"X+mElxTG672jzltqyeQkz61/4D71kjfaOT0lk9vyhRO0kQc16VT/bcMexk5omE1ydcZUscgOTQ6cpY6c",
+	"JeEEQ7dUeEokd+OESp+1UY/HWrghp3bdb76F/NZxeym9hfwDxu2lgE6WNf1qPc/jQsRp6R3c2W/8qnrN",
+	"InvEegVNoByirI86vDF25aKn01xkQINvX0LbP0WuswXRD5uurhNhPRCwpToBE+WiMgGPVXWl14BZhcAv",
+	"JBGWaE/qOmrb6qMdxkNwSfreBDHmMVKhDRdPg0BLE55ImtY8DObI8kuH3Ytm6tb6d9PMKrOSqPnr1awz",
+	"YSGgouya3qoyenDiUoHRIsd7eVqgjtspdsyJJ2bNpRWQJUE1vbttjg8xB1u+SAfGkoiDZWBiiobBBB6U",
+	"4DFntjrj6sr928f26D9fbXBXq+jLzbkNZmOTBzE1dg5R8jsVcgHx15m2QNd10PKPX8/OFj6Lz7VpsSDV",
+	"M1LHgn7id2jiZt3hG8q7hEuWKEzrbyZ++zb+G91shrE4wdkjnH32riYL6CCce3Af6b+v+hn0a+hnnKYo",
+	"lTGj3hJ6lu5Cznv9hHyM+qP1KuyhELGOtXVOuImjSWmv6L5X10WcIkySXzoSPUDpuexXd7FShaMkZq4E",
+	"junPEyrmeeJV/QMxHq/68hzhp87plW+NMU4zUr21PpyYrchad47fFaTkCWMl/JRYUiZfffCppY4fMOg+",
+	"WHEReWkc4lrnRKC1kQ9eLzN9tG1NSfy3He9ELvOWWoRZykHLdwndXSR9tnusyl38JRHbbgwclNZ2JsAn",
+	"6ehgJ9B3GjwFgB4TlH8LQWYj4pueq2UmhDVdbOLcEVyrgeKWdTcJIrUqEt8INXH65LS4+5ZFf4lRY2B0",
+	"q/cD9RONEdIHMcUifl8vDcQdB79NBcKkIoD7181ELHdEUdiSxIHpPMiJLbdf8iJP76J0Isn5Qny77KYT",
+	"T40FwQhHSSg+gtwZvh23bFys5YKNJLRhtJEAW88SYIA/IqzMxQV1Q4SIhabvsGjOb7DSvcJrKOtq/Bs0",
+	"jx0TE2Yfpoiw4fbHombdvFnDvyK36i/mVTZrdWEQ4WqoFkwhMKvYpce5IOhNrwAcv4etyXsyEP3udzxz",
+	"oSPWrwgfxib6vCYNYepdTdtIADT8uGyHS9vV9Bxd116kzWfRGQbH0nQI8R1O0cVJD4nzLpbvMHsLTDCa",
+	"XxOWq6SbtvZgcQw350ofjO+mF6XvbVtjhuPhFWVg1VnwygptQTFHU/BemH6t2XaGU7hMmHdTobFkszBf",
+	"raZsmVPZxlfE/NMksW2cZSJ/CBMEEYtRrfHgkg8O5eXPQkGwTCV4EqbIEf/nnU3pqxViCs/3nMp9uzqa",
+	"OWkCNvnFFyNxd9xyghGSwopXv5jY1nphRTbXP+2zM/KyWaB5fOCuVn8VvGtjptiuVktPqoTdw5L5FOeG",
+	"nY7vacpC8sJmwGSZRpIXlEmRz472UKSNB43Aw2IpIYm4ISf7gtyV6edQuLx/23+UeNZ6nzS4zkdCDjVH",
+	"5/aQRKH1Ae0wqwr9D1oVCANIhNzxFu0FVUQim3v21MQHl0QiylBLRAlaQINvw7kEttpwBSyuTSWysi3A",
+	"g3WoYAWAGJhVqMEHtCbBLxiB9QMN7/3gkoFc7oSPSK9Vd2Yzvk0eOKmegsMGfDcmWNrMhzPbmLP6sEDH",
+	"EL0yeXxG804kXnwTkfpJ/cP8sjiAA0IgF1wFU+e2i8W2U+lVG9EHRsOiPW9cev7PadlZFqW5fN7xoX1U",
+	"SnZ4qGsdcUDfJcrQdBedW825WB4dcIcstclMr9QRnorg1T8kE7wWZxols4kEUZ1gsdQIqhCVCCNooV/O",
+	"mCGbWebd2BFr15IMmyUWj4lsHEiUWZyPcvd0kpOyOEapGzZn4ygxw6VkQILGTGKGSZ2wz3kvOT1pHKkD",
+	"fie3yhtL59Erycv9UErg7/rAl1HbiT9c805Zv1cjR6zbKuPLiUCeDmTetHhL0JpsKZPubuIQ1VBjqaJ7",
+	"oyUsFsBBmAHp0be8g40iWJQ7tKEA1TNe7Jj7ZsGFy7H3zGKpEPsXLlxoRHnc4pImsuWTNv6a3IAGPhl6",
+	"bBqZeW9oXc9LtLXb+yn5L92A0XXxuo4Z5532Ojp2qgJxgWj1pMUiyrD0q8u8FibVvxl9j7K2U57jVCIw",
+	"nCO9Rgkq3wEiiUarHBvWYE+7y8nOK02cH9uFQQLVUcbQyTlAzF42c1EXo6VW+DA800w/saX+FXexk6Wi",
+	"DWEyZTFfbHy/IaLqEgF5gkhed0nrfMdKIhSmKWiKjilaZx77VgL6xQ1GH47leu5nnyTf9zTmgt7qn/JP",
+	"WWDEbO5tYnl2MGidnOjSqJeFS3hF9n4VfTjRo4cPk4saHe/gB6ipVLDb9z0Q3jD6bD6fa54gBIsXvGOR",
+	"w70xns4FrCNYALpehH18bd7G1aSJK2nQXpD8HxjU5x7zfk6FX6sbLphTimoe7nDsWlCL44AEVpTn6ppZ",
+	"9n3nbYWe7VcFTC62oL95N9LogudSnd9pNfEYGZ/g/dltphKdu/EbH8/dR6An39idTOjeInHmj93b0Ef/",
+	"RREMGpvqy0Gk9OjBZ3K45RnxprbuUjtqea5DeUel4iLf/fgDwbITxGVqjLtLxpdrzScfxcET+aX+MAGU",
+	"cT2f/Ebw9ZsalxCgW9NmuLOPL/ylymJrswijPyy4b3BDonAV01YpFcufcCkcA7BWZeEVIRTbGYKWONps",
+	"qszoFOF7BA95g9ZonkJUIgsZcA5Px8QLe0IvsuwCJgSRlnZ/BoYvKxNupw2SYazQBhY0t1mK/lYevLE1",
+	"kaYPDZDnhVoqucVNmyDQhpBq4aHicpdHWBWaSE5omn6X97Kj3yf4mjCkOxiYZhlkQsQPqRT2F6nbJTr5",
+	"OK3W3qf6VumMAdyHjJiE2njqbMpvBO7dQXzEUerBGbYzPO8WoLDBDwv5u6esghfxpE8QWkW3kfOP2Qd5",
+	"+MwI4EAAULhuV72EBpT03A9B7EBaHSGsKM7smLhtdeKq3Tq3XSQxii2M1tuRunoZ84xU5oDdWVzl/A7P",
+	"ZigPjzNYsV2fn/Q0XRNvPd3TGSQdCBP39Vjfkc1bsnM+bbg+L+tOSkbUJDh+hwFl3NKGY8ZJrU/LpekZ",
+	"/zxYLe7ImuvxBKiWu6KvhHw7tpAnMSwH4GHHR05DWAIL4AxxVBNhpSkjFVyAd87yAoXJ3aIm+MkEPdl1",
+	"OjxmO7EYvb5zL6Vn5gqOPD07lgjsTliWEwZh08/kDJ4zJQ7xrLmFt+ficPeUF02Scpna4BfzDr48wRFs",
+	"CTe4Lhg4bYAkwfQm6Rq/JQxD7rAwkJPIsghTiyBEfI9vSRQ2UHE1UOYGKG+ZpgHoo59b4Zbd9zFJOov2",
+	"lOeuXixdpwrC5NSdAB5NPx7JNg32Yo1wdxdmH9DgB09NPhZ/iTuZCuSf8KefSncfx26Gz/NgfI/XMfwE",
+	"nzh+mopEhOCLcIPWz/UXcUwRUi99dO4IXvqJfn/q2ymJ32HeHIuW9A6eKTFZFO52z+3rvf5iVm2EdXua",
+	"DVZVeO72i/Ez8RxLiApwJxp0YmoORI2QvO4aloqNksm0kn3EzCR4gx7ZQkVGj9cLfYoeeqhKGAzwKyWp",
+	"b0iGV1uYHA07zSCs1K8qQYx33kASdwKf35frnLWIMsXNevv3ADJwEVeCtDw0G057cye8uFrYbHTCgqdE",
+	"v0sjbzBT0ArojHa8rmRh7Tmae1CMRaKabBTinXqK9lTteGfMQDYwscZSmVg/YyK1fzQygKTx2cby9R9P",
+	"5+t/GXOwORDCcdmKWcdZEmzQ791jfxmYvRaik9yHLJlDYVaU3PyzYgMAGe7Y55KM+UhazyT99SRIfIfh",
+	"p7uJzpTg6zdRvL7k/nbVHLwU5qSyTSYzwS41/SbnCK6GyJksuJRxeGD9GEU1JRJBK8N++1YtEFV2F0pa",
+	"mUp0ewuoeXQZLnM4eIpGbsJfTbTVkp7+QxNljoCWCK5/N+MULf/DMnBkHuG3x2S8LdChQL8WaE8rtSvQ",
+	"ziQUFAjQH4sTZKBYbWo+iNIbFK+oKsIWJdSwxZ4MvWA/lJtOnGY2IiuW4RXB0FB7QtgPDgPy2OXAtpTF",
+	"t5ZBHPwm6fmaSC2+I+Ra0xLhqxfNJMXBtIswbRkyRC3WWdjbiAyDlaVILN5wGjN1gE4XdwVySd1raukJ",
+	"absNOolOjDZULUs+XBr41PsU8mXXflP4icTnHtvn3nKUsWW1KnP+AIe+DsrY8O/6gxbgHrMm7SCR4+lY",
+	"n9qYUDxpnGcWCT4eMercc87RZSsLbTtawfORxYslUesomfWc+RjgGq8BisY5Sh3MWYPLHeyjEtd0LbCr",
+	"68WZ7Bq8rgcqRSDqiS0QwGktQn2zRpxzcjYSRnuMJuxciq3Ze0bACm8PsjDMbk1eVGLS7fBVzw/QNGaq",
+	"vDbhQQFqY7zUXGYYZrHqWMUzcDfMPKJLDwJFLpF4nA6NycI4XBrpEeQOHSUymPiACmFkYy+cXFpfacxy",
+	"kcKuUXjoY8jIW8nOejxGMBy8Enpomt4X4KIifAFZR4Y4x90deEp6YfJCSQ/5ro2mNU7kAE1c17LNrRKW",
+	"uquhh6mkobB81jHKRH5RtMxQiUYP51Fu+mwNi+8XDZXIL6qW3fIEeHdm9Ija/K+hT4yqYPq839S0V2Qf",
+	"AtvcCdvzPGCducB+91LR1ILduM8ou2qJAFNeu7OwqXS7tB7qCRVQLw3o+ZvVWE0IZYj5cX7lYwl82D1A",
+	"qQ7s7UkkLx/UvzAXJgzNm7Nl5tRrWSDfw4ySoPnXj4vZBJP55jbfJJzGrPwdZZ4kSB0A9yw5FON56KME",
+	"9IYL8iSspuWzxo2aArXi11ztkFPkI9nomcelw1icO2ACPKK5prZ0zXCJDa4IrE6/GI15Xu300vQSn/YI",
+	"z4ZCiErUYmlSI2+MzjG7kHzFv485nsv/yq7W5PPkZ2OFnCYbws7Gj0+qdpXAe5lVIGlCQpemEi3Gsgw2",
+	"w+AO/xoCmVxy0Yz51A+b3G8uamnJdvMhTXOMydwupmTd606l1Jovp9WaRxH/jzdsz0uuDXvKaMjFdWYy",
+	"YoTWHgDt2DydyOq/SArOxZBrne5tnoFD9J9kBo8pP74MpU1LdKIwREJln4HbeJ+2JC2FfQswNJT///ce",
+	"wJU6iNc0LUh1umUzZU77bU1mPrRlYCSDkSfI8bpVCfTPGzpdmTmTWsurXuj3y+IK+4atMbwyKh0Wfr5z",
+	"o8WHC1RAwbe/WVmVIXKYCQTQ0yk8cL5jd4AC6SjnGBIVIrOOOArvuiZRs1yDD6ARQgWIJ6gVtDRedrTp",
+	"6rpAjCOYhPGxFkEwS482eiyTU4jcC8S1dFhSx7Qmty0pVQwP41Quup7fGpyOC3hNHMjEuSFSk1vbWcvO",
+	"O2CyVvja1h0473DLDqLUCVTH4rROndqdjjVGLqDvJEMyoc748QfmaXQ0DbzmN2R2k3ut88w62yXO+1+8",
+	"6SS7/DwWFMcjsadcdROF1j6ZO8dXObPh7vPOTmYQLOGWghvL3VWj0zI4mAe2aHeWG0kMHYM9Y9wWDy87",
+	"f//ZJ7y5x9J3n8wCTp+sM6mbR9Fke5twLgNdoKfN/Mxgpmd9vNSEh1bMy0IPHChTRQ+noWF91Tobn1yn",
+	"Ql5aXtNyyQZ7oz+IgnQLvl+gcnqtJ4qEOQG5ofDtW/tYynkYdmKBHH0rCL5+fkOisgTQbUvWtXcoHFNf",
+	"eFD2SMSwXAXsC+gSyJxbYsBKjwHvZtBLYU++fm9EN2anotncO1xvIpsJ17CHTJia3lBUSfTnr9D/RgE2",
+	"es5D52QHYTqUM9/vx9XOJuAeBzUaSyVlyLRBLld4AdyACedOFhBMYBp642HG7G+IqGgC1W9RrJOLYVWA",
+	"juf67dfQe9eNWHjCxQQqDo63U02dSlJ5IyhT8RcQRHErid785QUqMWNcGVhVhCWANixgydjJomc0Gj++",
+	"HrGspNEZ6tLcX0hwGOs2qiQzESj8BhyhJ4MwC14vjCU1X0SntONQmP7sQTolTlcrgTDdRVXo0yid5kyN",
+	"9RWjh5tVD4vZR7xAR352UXLFQ0Cpg/ZIH0wzDlCmtN44eTqNl2PG7I8Y92F82kYnOQ4TvZi1YbLUw8RP",
+	"iQJdlzGWnVYqc/D2gIRp76H3i3HvCk/pOHv2MQu6jZ1donruibAYapO6cRykKWkoTagLiYMcgqEWztoG",
+	"kMWw50S1uLfX+ptoZ53yEWOxmp8pKpwJ/W0SKe+uwWdHaHE2Bs0dEHZZweItVy0PB2qzY17RS59ngROg",
+	"pAg/r1Mxnz4LJnLt11Xyh1dkrzj7gSiRXW9QfzZ0O83nZjRYbCnLDXpL3cps+WR5IkbRROmlUl8domJE",
+	"Pebil26hZmCOK0c0P7Lva7Qsy68IdzwVexBGy/WkuKSCRrcEJ+B9liO+pyst3XW7DYpIDMI9Czvz5ILh",
+	"WDpW8olQv2ZKTDpFj+MqJTLpah5E9A/ZpYQYVlyERYRd+jlF6SGI1lZSRYGh+G0yB2nhGZ14NibOUfuc",
+	"M+O4MrzTa4j7praYslRxS7wVJFF+aFlN3iEdIzdeWmDoNVnqsUzlfS1B25+uhpMfomDlzgbtu2rBLr4Z",
+	"CFx4Ltj1ThXIeSNsxOuCKBr/aB1qpn3+DwbP4yzyb5/DMwjJywznikfktG5BIy8IQ7jhHVNh3rd7u87N",
+	"MvARzMX25IFEjbgb4EcO7OmOim6eSSQNw8VvOb+OxF9MmaHNAEv2HS3vjnRtB4PWga1yckEeP3KBfN51",
+	"VX1c1lcPJ6CvF7F2sOjkSuOYf5ABl2kcSiXDxZ1lGQilTdIememlGmaaQYdDHxEsME4Vvq5TNWaScB8T",
+	"F6gBh8hDVc56LMMfoiZIyYXSb/MW1gC2x6f6P7cCN9KEaQhSm0oaZt+7rIFOsCeUMSKutJRiKZ/YLp4w",
+	"rq6CVITphhuDjT7XCjJM0m0sevtVQzDb7ygAyU32KPHNzOw2mNYzTRqidry6Mguua76faa44v6qx2M7P",
+	"zsS6SMX5PGnUjsorg7MuJtsKsulkBkP+AYkg06toMDtcOeCtqf6uNoIzdUVYlddni7fR7NWxhqF/HQYC",
+	"djK1N/kmOxZ0kE5wVDUAI2fJO96xOF2uOjv1V5CWQD48Cc2GypSHNPWXtQY5lTi6pMr4NKzzjO8lnzbT",
+	"B60vTm4DAoyp1xHTa5A+V93qHtP5DYbld7mKM8OoY2pgBl5mfox/zzQnGXqzWMK4qkI/Z1LadhYj1L+H",
+	"t21G0cQv54smWnXQ3ChYKInWB+RNrqMiiCGg0GBSYGk/2rNJscx3LY5I5EQ2iTn6lpS8aQirEvWD1xYV",
+	"NDPC4yapkbaYim8P2eXQeEaJijUgGJjGwRDxZdqcrpH6slGpGOes5zp8X6Sxnt56Qc+2LSyNRXm2SwDp",
+	"TIaUNFipqP/cl8MM0rl6yAkhDSJX2ylU8oYAnEQufDIUxZ+ofZZXRQ0KbsUN64vKPFgbUczKwOkynweN",
+	"OztcjsEdgbnWB2QM6AXa8T3AeOw9WJf+10CLOhI+wAXIXsWo5H1kOR2TKWc/VTsLqB3KjeQmEMOUHWvw",
+	"NUGMI0mYjFVojQAXWg+B3Sw9g3vxDebkuRYG0lgS+OqByaSJtxxHq9Ol62l5G1mkOo0m5KtUnIj59f3k",
+	"ryxVFdwa2pab5hJBXMbeuBQXc0kImabr8gCymFXUvNoh2qqnw8Bv1JM9JLKvqbHyxHXMSwlC3B6M10zf",
+	"XIkiDZOpRmnP3Z1LAt8xE2kJmlVvjA5Bq/ospWh2UqS6rydcit5R2/Wa7PANtfHu6d2XLYUp4/TCUsm6",
+	"m1PrJPdLG6V6yRnRlLEKg7xb52Z01QRXKdyRg1xUzPSdaZ+40sdVrmzffgKFnXV0lV2sQriv+HmsyVDW",
+	"qWxvZ2rnjKEhzXB95+7D2ITf4W0szy7pUl4Y45A6PBKb1d6ZepgCZhGdM2EyBd97udi4NMx4suAlSxxj",
+	"JD/caugj5GBmICbKahQ2l6CUv6VGYOQTh7CwD8pojuRSdPmsSCDFByeynQB8HF+XoDGw0LSf9lgnXhLK",
+	"GMDshnnnX8arFA31jXoAAtNg4+E3cayuhNa8sSAMQvSLiRNGKZdgf5TvIOzumDdxhFh1R+pyS0RJmDFL",
+	"kxsiDgC1QGqZ46SbdCG5wiwyVUu6FfQGK4Jqyq4l0udxAUW0IHYNvv5CQqnpHZYIM2QX7mLG+Z49NZMF",
+	"392qWAhubzJfvqdKTDkGHaaz3PEW7QVVRCKQphwX4Zbzam+LPl9mAOcMGvZu/gzuVgnoH6gv4W3+jNac",
+	"XxvCDquWBaokpAq5/ImLTL9On0+uk3isBrc453mvD4g1jj2wtTyloK6H7svg/WOgKOMH7iG6zyyqvbNf",
+	"7PFBIsrQfkfLnaOWA8/UNAQj9AK3XCztzG9uhhRv3diyazL4Mq2fT0RXFasbXncp9FQ9YaYy0SlcoPpM",
+	"5VKABQ2iXQOxHezxYDf6bOzgcOyhRf00C3/UBpLihTaIC7NrHj9RwmoXfktYGbHrC09K5wK30j11KeQZ",
+	"3WOJED2cvZEIfFuggAoFMkQokKNB4Q7dwsspZhXSc0dSaTl2aRRPLRKsRFifM+RWyQLqYWJ/IiCpv+DC",
+	"HvVQM9O6FA24vqmSUNg+Nassiv4nfwGGbWcdFP9zK30Ot9JxDVi/Q4Q/xgu0PiCM4AJ4gh4VX/7x8R++",
+	"Gs4hEbB0ys0061r7rG+McUXXhsCB5Ra0422BZFfutJg87/TZ8uC1rPlwmV/PRvHc8e458SpJhQy9c5GH",
+	"ufk4E5UssoMYE4k4Lh0QOkrOtopnxp3t2W6iNRaZlecf7rbP+JoIUc8cVF7EPLbArKW7cuFOsfQV3NUq",
+	"YfbXohY3DvdlTbOzlNLvcJjc+ZYU8QFMdsfrG1K9NeammDl1R9s2GauGr1O+jeO6eCmjzhbcXZ4OheNx",
+	"MRCbvqI+jNpPregdCpadnkNJ6bpbBNzIqDdA4khcdMlCWGMLJdj5TD+5larMSu5QyikzbCRSKunRw8d/",
+	"+upfv75zraR3O7pRiYTHkjMlEnggm65O//BTKsFaM2yYEzr6ZeJLxed55mZcgLUOBrOTHY4wmGiUMMEu",
+	"jFAGJ3Lsgsykk0uSpo22nSp5c2qq2lS+kB2gzzeDFffri5JMkXZBvak8fPjwjooO2olW0Jjfxpb+TxBQ",
+	"WkU+knuV7TZ13QycpHbY+FxlS0o1mUaSdUX8ZJKXJ0MJ4PGZaTvegKviXGMn5Hk5oOVE0UJweZ2t1rrt",
+	"7ggPc+fyLt35v4GaQ5ZhKS7TMhrsZaqFpmIaDOboAj8pZ5L80qVqr5JbPEgwDx+aZKNedyo7n/WGCHDK",
+	"Lz1SYA79gIUjQN9rv+4oKQMfaK4yvSRP6U6SktT83/uX4HCi/3DXa/7bcTQB6MG3jw4uMK3jeRUJ0G3z",
+	"YiQlZxWqOb9GWPURUMa8BaDbcYzE06EjpuI59K6Tr5fVXgPP909QyDK7tkU63iRd93sybGRL7gfatlh1",
+	"jNy2NTY1GqIrSJWNKVZ7D82RQSRbG/T7dGiDbfHuzo/rKoDq8FEtmWi9LgI3DP/GEA9umOtXO17JaN5j",
+	"CeqlcEhqe/inNmEbC7Qx++juUbD9Rkyp8e8PLaledS7VesHTw6lnI7R6zsihgITBAlnzWYGcsQZqwiIf",
+	"RO9tToEFaLZIwikGR2tnZ9wYRG1gpHSO5XkjZOQl9aep9MZIssJazw3m+dRb376QMDHnt52eR+yRNqHq",
+	"/tgHox7JmFtQxDMyjGPt7YP/F31ZPPzqIRJts7rz+/FHRhe+HO1v712ca66yoz9KBDraLuXS7hJ93RCh",
+	"iHjJ0k+EM9u8FmPAaKpPQcB4G1p2by/0J9G+CFlQNv0FiRen97jBkx+bRgNrXt6geu5/1d9Eo/QPlcBd",
+	"TcslHZZqwbvGI1Nkdf6daR2D98WVvWDzQi67+OOrJjcLeglqnsb68k/oTODihkb7WYS90uDb92mfylLg",
+	"oTTmUNq8ksIZWVaDOVV/eaE5WO/OpDFYEEkWTAmydKKh4lglw6RNKOOC0w5CH6Oma4d4k5/OUqXIKHd0",
+	"s+gM9obOeIxywp4pu6bB4jAdJbkgoMVIdv607U6I9STwgjPSaKYxONe0V8D/GPUzhVnjuY4mR8vQd+DH",
+	"gH1XBDbc8VXch5X2R0SISGR42MtyAueqd02Ymy1AQ/JqxEhJGdwhXvD6jeHPyR572p7ljkt+o/YC0OMJ",
+	"OZzqsavEHeVe3UjpX2lErqhIToQgr1Mgj7hMYYaXNcEiHfORgmEza/x0wqAV78rdMkwt6zXF+s25Cojk",
+	"OgtJYwkRgREFOqQ4C1rZsXp9XvSgNGLgmEvzXtUk6ZO4QvqHV0k/N15QiOsd3i7JGbGMGgjoZJx7HJTI",
+	"z7/HJwKC2tk7KvbDpbgdt94tdg6ltJepm+w3vwbgKPQjpUiU8Mfhtq3pSLOYvYrTTjzzy9sFmI+VoDdJ",
+	"PEJX7/2ivkII0k+5yF+kvLX6x5dVnQL/LK8H2z8Hbe48vkl9udbEVC9O4votfQMALGZU+QO/5UkggW66",
+	"MeepE88Qg9E5VANZC9gRsM3x1vPDL7+XOytksV3zd1x3RJ6nTGcDJd+rsEqnRSF3NdIvVqjTl4MfF3Z3",
+	"wW+mgYmudf6LPXXK4nxNynwAi4eJEofhJ4+PYSliuBEywTEo3nKPQM7JI4p+AkjN8xXIgrIt6X1ABN1Q",
+	"Es1BlyQB5bMliRvimrQJ5yrr0pXn8UEmbt8dLZMo1UMc+FQ6v52s+8BOsYDV+Wn1Y9npJEl1uAv8TU+x",
+	"4ZaJ1tOtY1g2mUU6/+6qkIzPLZF6cCzxWJY1T1Ys9GXRz3FrT16WPJHIOiktruh4xh6CtqFEBDcXN+mt",
+	"xo9mqREsvXCEjknPTzgCvDPhM/2Vs1gCA9XXh3GrmE+/MFlxyGnWd4x69b5FGDQ6/VF4S64+PoEzn+9s",
+	"nQSfTxcs+GmH1csIRNkU+MEikAkY4E51ivIO9R7UwPt6+4gqM9X0uqPgBqlXU3b5mwl+LggxmGIoIBK6",
+	"3qLr89GQI0Da/AJB+fV+EthY46jYsCxaAvTqo6k1sOHHm/qF4A3S8lVjyhRSHLWC880TpG8pm1VF2Vb/",
+	"C7NryrYFMgXaZWEhwGSBKlJS80j8A3rjY7UokUh0zKAloYe640cFgh0DTmTKzIdrrLsw3m3vNQa3rdNV",
+	"CqRvBeNTttgEf/A8e7J6yRgR6BlgDwYP2CerR1DegjDc0tWT1R//8PAPf7Thw4ZnD3DbCn6Da/ngg+LX",
+	"hH0EFHRDc24SImxljNVfifrGNgbLYcuZDRv78uFD51+1Fj/ztijNxw/+YYPlYNvOgom5MQzDxvlGcm+f",
+	"tmTjjFCxzvzsHnj/ZmhqWL3fEUSkog1WJk0FD/Kjrf0HNwSwsv7zw4qafB0IuoZH5sqQaxXKoRIdKYJl",
+	"ziS3/FysWluie0hpIAEokoNZxJbaN3nwsiJNy/X5dPiOHFZ6AD05ItW3vDqcj0OWC8NNqBf/8XOQiyAZ",
+	"HvrV+5aqwjwvTfsH6xqz6yu5I2af6L/ok+JKK48y+INM7qXvqVTPMMQcxiTtl44YS5QVNa/r9KQ61ruP",
+	"gMBviDggrU6hppMK8bLshD5ArGZV+JUWppVEXCCvkMem8csqId2PolEk4wkxcqvcG8zADPgAothgDmNv",
+	"0YCxjpydYtARbbrGvgEayuC/HkVqkP98QYl+UXMuTO21iEiD/Jwu0d8AqS3ZzZAFYmRPpAK19SnS14Mx",
+	"iYCYwa2HcGs9nPEz6j2+Ji/Zp3pEvWQKX5O8I+rRPGn1Vj3H6YKvzZWP3RaE08TQ+8EHWk3evc/gxZxx",
+	"Wti8komzIiHV90KEb4x82ZRzxvfWKPcU8tGhQjpVErUDLUorSyZuG+34Xp9sqOZsq2X6gIDVSyXRgOz8",
+	"bFQh8LENKf5jq9/icaLPyfjmB9OnPpA+je2gl/EMcgbyb+17kQaYFTKaNzLo8HK8KR6UuCaswgBbdQce",
+	"j7szqvv01QxNTjz7M2FcSXltXGzHVoLjSwHmdQ6y647gVqDS7MgCyZ3BekfgDbZGjTvuqyjNH3ww/z99",
+	"zJl03gveujBAirhnoO1rRuB5aN6NB609rgmqOLvrITV/jJg1ZRD+QYMFiP6lp5FSG37A4tqx+J/9VNVr",
+	"+dTO03dEISxpRRAGISwQLq8dsJy5WC0sqgmW11cnUjus0BqbXTEtPeBo80HBv5UQvenUD9bn9xmIkXWF",
+	"fmKC9KazeVf62UCZVKLTfAeHqkSUKQ7ONDPctNwAUv9ve+6AvKw+ERaeZVQLMh+5ymxphNOl4G3HxgJg",
+	"rGWGsU8R4wDgRCWSiutFH0lCzaW19VekJpBsNmTNW6IfoL+Jpv0b7a3X5sEdPrcRhDbc/RHTRWT+me7/",
+	"c3nBWDn61J4vmsQeSQ2VnG2oaEiFBOcKmbTi4y3BK3LXs3DqSnxm+v0MWG3W8Ykx+hVXAJsG5xwyTCyQ",
+	"JJo+JsLogGSLSyKfImwT7QwoH0DwGXS1sSB4l9G5heEvpITA9H92UXhF9n+xRPrUbHlvSclFNUbPLXec",
+	"luQp2ghCfiXSh6EJIpUJUDsSAoJFTYk4QQS6qBGDXX9Gtiuz1k/rQPjJYMneUEkV2FA4I1oPwkgQ1QmG",
+	"+OapOwbwNTHWzugby7khz34K/ICvyXPb+edxFvjVfGJngX4r6YPABgNYMMwDWLZd7Gl4Utik8dDnDK9w",
+	"wiL2TxeTdgY7nAUvmLZ+vnCN7sP+aQfLsX76yZ9j92KtnjG0JgjLa1KBWwbAHu5spYs5Yxx+RDpKwOHb",
+	"+wAUA/BjDdCKYFHxfbQq3hFzTYWsK4iNP+Nl8o4oKL71Y/sZnCN+KZ/chWLB+K1vUF8mYDquOdcSihW8",
+	"EvOulf7Frv/g/+Pj3Y0wkRCYvt/cOJio437yVYPrsqttNa//MfVdQvK+I6QFTRWz0NLzO1ohLhCtnrRY",
+	"qN+jLb4hLjwNPEb+4esi5OAWc3kXx1fZ2IKcvIN+CBvexz0UDJhzFw0Wcqb7aI8l8rksAzrzuvLxGmfy",
+	"yIULePAh+K+PU7a6n6jaVQLvQ2r9NzHauaUjjAJqzW2B6ikkGkmFfWjnjkrFxeFEPWN4EjcDhmQdxX/K",
+	"D6Ey6FULzvORrPHNxmJjJPf7a2hyHzvdDJWzx88WVegUahANiLVr8EHLESvsJe9NhxAIwzuFsDEgQbqB",
+	"DdCzCUxeUzyrqmqBnqJ8fvwwh8/w/plmtG1zQb+IGyLCUjfDc9h/WkyFf/IZl+v6YP7/BDN+VAsyuR8h",
+	"3S5gZDF2q3v3YN0Lp94HL3NzWv/iqoMXCKOSmJLsJv7RFVSRRGle7jCrcnxc7Y4rLs/0QofOHnww/591",
+	"F7/RLf+73MImhBKjlpaqE8SX1bGa0lMkjFnWnrRyx/f6Jr7WCi5VZ71wW0v1rKv2ccbhaVJOzm0DfGcA",
+	"3vjmM3g7mXVA9uen6Bsy5l9FGh/gbsg+PiqcknhuPn9TucxA+XmYev1qPjFef9O2hFVBRhiua5M3wRl5",
+	"aoz/LTH+wGtysJW2pLtCItKgD6urSuCNOrsPUHcKTqrVBblk+r9nrSGVMnHWLCDgjauMxru60lo6lbIj",
+	"FWJ8b4qm/e39D9/naAj2Vjo3j1/q2Xgefxa7Pl+e7s+9Y8g89vT28uGUD5/IAGX2mMlSwLUiExLx4AP8",
+	"4yQnT1xBEeHeP4uGcjTn1sKK/1PNudp8YlNOvMZb3I7y35yj6JvHq2L1PVGKiBy3kITyHvLBBxOPlI6+",
+	"fw5g4q4cyAVPcDMSM19e9CD/aXfQTzy9bHM6w8pI9QQCoXeYsgIKUbob/Qtp87MLsIi7AB9zDZg0br3d",
+	"bTn7c74nIFbsBNPdmO16+ld0k+S2RWe4IJftCBe/qSEn31zVG6OCGU6iPRHEQLGrHRFn9ur2wBCnnVTk",
+	"xnpC9H8YqKhp69lfockFmWZG0EPF+GZneDrfwH+guaQ4r2VYKdIwqos7A4Pln1//sJ3fszJ7P/R+S9oa",
+	"l6DENFO013K4I7gGAOFUktbfoMUFyWJHiNDkYN2KoX5mQuw6xvwjK/B+T+6nl0G7C66mHybF6XDCp7P7",
+	"ubnSSus6py7scBgTMJ1u/HLo2r84YaaJco6X+8C3HabmdVJrBLjmjBSIM4RRxwzeg4D/Ku0z4nzXh8Vo",
+	"PdUtZ4BuTu/GYrHl31yp96iP1fifNJuFaQS8aTtFkqaEGq+vlC+pHif+W4Kr7/H6QqT/Hq9NAdF7pr1e",
+	"UITwhhZnuRZxhTCq8ZoLrLg4fCGR6dtkObEDqvGBd+qpsfJBiR/prH2FZxap7fMCUgPUDrM+da7kddcw",
+	"CdqoqUiLoFbf7VWDb6/Whkl/fPT4q3/98k+G10EBojSjXzmYlkvwOqzadM/8DmoJXfLZ8De+Rxjpc62y",
+	"iDeaf/pOSG5BUy4fNqFhTUxDfdm0XKg3pt7+hXjTl/K9b6OrXtW3nF9flDFvIOzBbMHfPXv3998jfkOE",
+	"dajQkqA159ewHQXf+704sZ1a4MaEphPw65+adu8HRMp9Ul1UWv3Cl/rt/onIHj6tAvLTjbUDS0XrGtID",
+	"mMdhEuSGWoj5lOD6snETovuuLy13MSr6MSJE9HM8C3CB6coEYrSEtzXJFeEBFS5w5NrufxMZnqQ+vgHk",
+	"+FNJj2/IsFIhCKC+aq56tJyEzq9/N7fS53bjmYGTaDFnOz/e4YNNE5RoLzjbQpASRob+JlOopiz6Nkgf",
+	"HvplOG35+JHRe4qs9jVEMkIuYd6nE9WsTr/ejVstCWKnJf8Tkt1HZ9SjHc0jx4bVak+XXN2RE9TwsLao",
+	"2FgijBjZo76eyqS8ztqkfgR7xwVfH1RddK+/ZsTYlmCLu11fwuu/Av+SFlxAFj2ryannQWDncciXD2PI",
+	"l0O+mCGxoJagURYZAGJBXriKYZfD8OrnclGNes/RBtMagkKDCN8CEVzukCZtha4pgwyZ35hhiX7wJfIB",
+	"TnZUBoK1JQDtFxWpF5RVf9UNLumCIVi84B2rLuyLpuUO6cUizBBfSyJuSIUginyDqNYujfLLO6X/CdV0",
+	"ELXlasAbXdPWIGWyiu9NgqAvli/hpbw3o8CfTRlAW+LmkxRNyi4gm1Ak/dy9AskHKz4Gr/e4wl+HsMIP",
+	"//Dw4aNjCP7xNvAgbZN74Tvf6oIbwg+S8ladbVM8Z0pQ4n2QPVDduseIhTJVJhnWeWYos4IeYFwbeGv5",
+	"aQr6L+fAsbb1/aL9fJlxznriPvigu/r44ANhShwmNa77FTctDYeLK2Bm1aCBgfi4mh42aaAlGKBR6ady",
+	"bA4jhawcZJ1wU+I17NVQ5bQs7pG8tXxPxKTh1TS4pAGQ+zoFl3q8wyWtL2hbQRfw8Uw1X+Qyqv11jn5n",
+	"IKGM7GlK/b5ANccm2bclorTwemonuFI1Qb9jZIsVvSFPzOlI2JYygtYCXxP5e0Bsd7WIjWoQ9PNpnoOG",
+	"LBe4nQ1xL9CvZs5ktxM6wKNBbYGrR0ECZV+GJ7Gcmra5qsafB6rGvJoBfixvuEnah4zx/KVpdh9GIj9c",
+	"jpUIejxT1r0KSsHY3Wue6FheA0RPSRAXyFRGRhsuAtSDbUcr8oU8JSM/4IwrJ3Jf+/ZR/r618hcLRj7g",
+	"pl4VK8P2VDDyjSlyCAIyYUqGAn8XzVkJawjesznZV3q85H1kLTAmClaT8QtpLKC9yEIpRI9RUGIhTCIs",
+	"F2hDWWWdUya1wZVFYopUyNdxTFnwDBLa9JHyd2iSVcOir/53d4UkFe5kkzhWCyFqLn8IQvnIjAPQEvt0",
+	"eQGWAKsd7hC8uow3gipFrInNmCsswzpRr56sHuCW6lPs/wcAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

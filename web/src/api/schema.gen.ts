@@ -573,7 +573,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Withdraw a measurement with the readings that it stated; both stay in the history */
-        delete: operations["takeBack"];
+        delete: operations["withdrawMeasurement"];
         options?: never;
         head?: never;
         patch?: never;
@@ -765,7 +765,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Take a picture out of the case; records that show it keep it */
-        delete: operations["dropPhoto"];
+        delete: operations["withdrawPhoto"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3658,7 +3658,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    takeBack: {
+    withdrawMeasurement: {
         parameters: {
             query?: {
                 by?: string;
@@ -3980,7 +3980,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    dropPhoto: {
+    withdrawPhoto: {
         parameters: {
             query?: never;
             header?: {

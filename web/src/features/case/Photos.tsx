@@ -34,7 +34,11 @@ export function Photos() {
               <Flex as="figcaption" justify="space-between" align="center" gap="2" textStyle="small">
                 <Text>{p.caption || "without a caption"}</Text>
                 {!shown.closed && (
-                  <Button variant="ghost" aria-label={`Take out: ${p.caption || "picture"}`} onClick={() => actions.dropPhoto.mutate(p.id)}>
+                  <Button
+                    variant="ghost"
+                    aria-label={`Take out: ${p.caption || "picture"}`}
+                    onClick={() => actions.withdrawPhoto.mutate(p.id)}
+                  >
                     ✕
                   </Button>
                 )}

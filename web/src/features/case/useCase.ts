@@ -127,7 +127,7 @@ export function useCaseMutations(id: string) {
       form.set("caption", caption);
       return uploaded(await fetch(`/api/cases/${id}/photos`, { method: "POST", body: form, headers: { "Idempotency-Key": key } }));
     }),
-    dropPhoto: useCaseChange(id, "dropPhoto", (photo: string, sent) =>
+    withdrawPhoto: useCaseChange(id, "withdrawPhoto", (photo: string, sent) =>
       answer(api.DELETE("/cases/{id}/photos/{photo}", { params: { path: { id, photo }, header: keyed(sent) } })),
     ),
   };
