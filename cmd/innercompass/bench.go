@@ -17,8 +17,8 @@ import (
 
 	"innercompass/core/knowledge"
 	"innercompass/core/simulate"
-	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
+	"innercompass/internal/shop"
 	embedded "innercompass/knowledge"
 )
 
@@ -173,7 +173,7 @@ func (p benchPlan) work(ctx context.Context, todo []work, progress io.Writer) ([
 	ctx, cancel := context.WithCancelCause(ctx)
 	defer cancel(nil)
 	results := make([]simulate.Result, len(todo))
-	eco := casework.Economics(casework.DefaultSettings())
+	eco := shop.DefaultSettings().Economics()
 	next := make(chan int)
 	var wg sync.WaitGroup
 	for range runtime.NumCPU() {

@@ -19,8 +19,9 @@ import (
 	"innercompass/core/money"
 	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
-	"innercompass/internal/casework"
 	"innercompass/internal/catalog"
+	"innercompass/internal/intake"
+	"innercompass/internal/shop"
 	embedded "innercompass/knowledge"
 )
 
@@ -133,7 +134,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 	if err != nil {
 		return traceOut{}, err
 	}
-	file, err := casework.ParseFile(data)
+	file, err := intake.ParseFile(data)
 	if err != nil {
 		return traceOut{}, err
 	}
@@ -154,8 +155,8 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 	if err != nil {
 		return traceOut{}, err
 	}
-	shop := casework.DefaultSettings()
-	heading := plan.Next(ranking, plan.VehicleState{Access: access, Skipped: file.Skipped}, casework.Economics(shop))
+	st := shop.DefaultSettings()
+	heading := plan.Next(ranking, plan.VehicleState{Access: access, Skipped: file.Skipped}, st.Economics())
 	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Exact: ranking.Exact, Options: []traceOption{}, Stop: heading.Stop, HangsOn: weights.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
 	for k, s := range ranking.Suspects[:min(10, len(ranking.Suspects))] {
 		out.Suspects = append(out.Suspects, traceSuspect{s.Cause.ID, s.Cause.Title, s.Probability, weights.Suspects[k]})
@@ -167,7 +168,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 	for _, a := range heading.Best {
 		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.AccessMinutes, a.Saves, a.Why(n)})
 	}
-	if err := out.price(n, ranking, access, shop); err != nil {
+	if err := out.price(n, ranking, access, st); err != nil {
 		return out, err
 	}
 	if ranking.Surprise.Outside {
@@ -179,15 +180,15 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 }
 
 // price lays out the options as a shop with the default rates would.
-func (t *traceOut) price(n *knowledge.Network, a *diagnose.Assessment, access unitsheet.Access, shop casework.Settings) error {
-	m := decide.NewModel(n, a, access, casework.Rates(shop), nil)
+func (t *traceOut) price(n *knowledge.Network, a *diagnose.Assessment, access unitsheet.Access, st shop.Settings) error {
+	m := decide.NewModel(n, a, access, st.Rates(), nil)
 	all, err := m.Compare(decide.Choices{})
 	if err != nil {
 		return err
 	}
 	t.Headline = all.Headline
 	for _, r := range all.Rows {
-		t.Options = append(t.Options, traceOption{r.Option.ID, r.Option.Title, shop.Currency, int64(r.Pay), r.Cured, int64(r.Expected), r.Hazard})
+		t.Options = append(t.Options, traceOption{r.Option.ID, r.Option.Title, st.Currency, int64(r.Pay), r.Cured, int64(r.Expected), r.Hazard})
 	}
 	return nil
 }

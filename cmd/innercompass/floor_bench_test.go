@@ -19,7 +19,7 @@ import (
 
 	_ "github.com/mattn/go-sqlite3"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
 	"innercompass/internal/store"
@@ -128,7 +128,7 @@ func manyYears(b *testing.B, dir string) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	s := casework.New(st, library)
+	s := app.New(st, library)
 	if err := demo.Fill(context.Background(), s); err != nil {
 		b.Fatal(err)
 	}

@@ -7,7 +7,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
+	"innercompass/internal/records"
 	"innercompass/internal/store"
 )
 
@@ -20,7 +21,7 @@ func recordCmd() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		v, err := casework.VerifyFile(file)
+		v, err := records.VerifyFile(file)
 		if err != nil {
 			return err
 		}
@@ -33,7 +34,7 @@ func recordCmd() *cobra.Command {
 				return err
 			}
 			defer st.Close()
-			if v, err = casework.New(st, nil).VerifyFile(c.Context(), file); err != nil {
+			if v, err = app.New(st, nil).Records.VerifyFile(c.Context(), file); err != nil {
 				return err
 			}
 		}

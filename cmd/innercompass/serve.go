@@ -17,9 +17,10 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
+	"innercompass/internal/floor"
 	"innercompass/internal/httpapi"
 	"innercompass/internal/store"
 	embedded "innercompass/knowledge"
@@ -139,15 +140,15 @@ func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 		return err
 	}
 	defer func() { _ = st.Close() }()
-	cases := casework.New(st, know)
+	all := app.New(st, know)
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if withDemo {
-		if err := fillOnce(ctx, cases); err != nil {
+		if err := fillOnce(ctx, all); err != nil {
 			return err
 		}
 	}
-	options := httpapi.Options{Cases: cases, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.names(at.addr)}
+	options := httpapi.Options{App: all, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.names(at.addr)}
 	var servers []*http.Server
 	done := make(chan error, 2)
 	serve := func(addr string, make func(httpapi.Options) (http.Handler, error), o httpapi.Options) (net.Addr, error) {
@@ -179,7 +180,7 @@ func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 	if err != nil {
 		return err
 	}
-	go cases.KeepFloor(ctx)
+	go all.Run(ctx)
 	fmt.Fprintf(c.OutOrStdout(), "Inner Compass is ready on http://%s\n", here)
 	select {
 	case err := <-done:
@@ -196,10 +197,13 @@ func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 }
 
 // fillOnce builds the demo unless the folder holds cases already.
-func fillOnce(ctx context.Context, cases *casework.Service) error {
-	have, err := cases.Floor(ctx, casework.FloorQuery{Limit: 1})
+func fillOnce(ctx context.Context, all *app.App) error {
+	have, err := all.Floor.List(ctx, floor.Query{Limit: 1})
 	if err != nil || have.Open+have.Closed > 0 {
 		return err
 	}
-	return demo.Fill(ctx, cases)
+	if err := demo.Fill(ctx, all); err != nil {
+		return err
+	}
+	return all.Floor.Refresh(ctx)
 }

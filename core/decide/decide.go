@@ -23,6 +23,7 @@ import (
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
 	"innercompass/core/money"
+	"innercompass/core/pricebook"
 	"innercompass/core/unitsheet"
 )
 
@@ -33,11 +34,11 @@ type Row struct {
 	Qualities []Variant
 	Lines     []Line
 	Sum
-	Cured    float64 // probability that the vehicle does not come back for this
-	Return   Amount  // expected cost of a return
-	Expected Amount  // in all
-	Low      Amount  // 5 and 95 of 100 cases
-	High     Amount
+	Cured    float64      // probability that the vehicle does not come back for this
+	Return   money.Amount // expected cost of a return
+	Expected money.Amount // in all
+	Low      money.Amount // 5 and 95 of 100 cases
+	High     money.Amount
 	Cures    int    // suspects above one per cent that it cures
 	Of       int    // suspects above one per cent
 	Hazard   string // what may happen to people if this is all that is done; empty when nothing
@@ -46,23 +47,23 @@ type Row struct {
 
 // Variant is an option with its parts in one quality.
 type Variant struct {
-	Quality       Quality
-	Pay, Expected Amount
-	From          From // of its price
+	Quality       pricebook.Quality
+	Pay, Expected money.Amount
+	From          pricebook.From // of its price
 }
 
 // Labour, Parts and Fluid are what the lines come to that belong there, before tax; machine work and consumables count with
 // the parts, opening up and teaching with the labour.
-func (r Row) Labour() Amount { return r.of(Access, Labour, Calibration) }
+func (r Row) Labour() money.Amount { return r.of(Access, Labour, Calibration) }
 
 // Parts: see Labour.
-func (r Row) Parts() Amount { return r.of(Parts, Machine, Consumables) }
+func (r Row) Parts() money.Amount { return r.of(Parts, Machine, Consumables) }
 
 // Fluid: see Labour.
-func (r Row) Fluid() Amount { return r.of(Fluid) }
+func (r Row) Fluid() money.Amount { return r.of(Fluid) }
 
-func (r Row) of(kinds ...string) Amount {
-	sum := Amount(0)
+func (r Row) of(kinds ...string) money.Amount {
+	sum := money.Amount(0)
 	for _, l := range r.Lines {
 		if slices.Contains(kinds, l.Kind) {
 			sum += l.Total
@@ -81,7 +82,7 @@ func (r Row) Recommendable() bool { return r.Hazard == "" && len(r.Missing) == 0
 type Choices struct {
 	Quality map[string]string  // by option
 	Set     map[string]float64 // figures, by id
-	Ceiling Amount             // 0 for none
+	Ceiling money.Amount       // 0 for none
 }
 
 // Comparison is the options in order: those that may be recommended first, the cheapest in expectation before the others.
@@ -109,8 +110,8 @@ type Model struct {
 	n       *knowledge.Network
 	a       *diagnose.Assessment
 	from    unitsheet.Access
-	rates   Rates
-	book    Book
+	rates   pricebook.Rates
+	book    pricebook.Book
 	options []priced
 	share   []float64 // probability of each cause among the hypotheses
 	repair  []float64 // hours of the repair of each cause, from the ground
@@ -131,7 +132,7 @@ type pick struct {
 }
 
 // NewModel prepares the options of a network for a ranking, from where the vehicle stands.
-func NewModel(n *knowledge.Network, a *diagnose.Assessment, from unitsheet.Access, rates Rates, book Book) *Model {
+func NewModel(n *knowledge.Network, a *diagnose.Assessment, from unitsheet.Access, rates pricebook.Rates, book pricebook.Book) *Model {
 	m := &Model{n: n, a: a, from: from, rates: rates, book: book, share: make([]float64, len(n.Causes))}
 	for _, o := range n.Options {
 		level, _ := unitsheet.ParseAccess(o.Access)
@@ -172,8 +173,8 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 		if i < 0 {
 			return Comparison{}, &FigureError{"quality." + option, "no such option", "an id of the options"}
 		}
-		if !slices.Contains(qualitiesOf(m.options[i].Option), q) {
-			return Comparison{}, &FigureError{"quality." + option, fmt.Sprintf("%q", q), strings.Join(qualitiesOf(m.options[i].Option), ", ")}
+		if !slices.Contains(pricebook.QualitiesOf(m.options[i].Option), q) {
+			return Comparison{}, &FigureError{"quality." + option, fmt.Sprintf("%q", q), strings.Join(pricebook.QualitiesOf(m.options[i].Option), ", ")}
 		}
 	}
 	var out Comparison
@@ -250,7 +251,7 @@ func headline(rows []Row) string {
 // pick is an option in the quality chosen, else in the usual one.
 func (m *Model) pick(i int, ch Choices) pick {
 	o := m.options[i].Option
-	return pick{i, cmp.Or(ch.Quality[o.ID], usualQuality(o))}
+	return pick{i, cmp.Or(ch.Quality[o.ID], pricebook.UsualQuality(o))}
 }
 
 // visit is row held against the ceiling.
@@ -305,7 +306,7 @@ func (m *Model) all(options []pick, f figures) []outcome {
 	for _, p := range options {
 		o := m.options[p.option].Option
 		if line, ok := m.parts(o, p.quality, f); ok {
-			q, _ := quality(p.quality)
+			q, _ := pricebook.FindQuality(p.quality)
 			fails = 1 - (1-fails)*(1-q.Fails)
 			again += line.Total.Major() + o.Hours*f.rates.Labour
 		}
@@ -370,7 +371,7 @@ func (m *Model) hazard(left map[int]float64) string {
 }
 
 // span is between what 5 and 95 of 100 cases cost.
-func (m *Model) span(r Row, f figures) (low, high Amount) {
+func (m *Model) span(r Row, f figures) (low, high money.Amount) {
 	outcomes := m.all([]pick{{m.option(r.Option.ID), r.Quality}}, f)
 	sure := r.Pay.Major()
 	return money.Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.05)), money.Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.95))
@@ -379,14 +380,14 @@ func (m *Model) span(r Row, f figures) (low, high Amount) {
 // variants are an option in each quality that its parts come in; none when there is no choice.
 func (m *Model) variants(option int, f figures) []Variant {
 	o := m.options[option].Option
-	if len(qualitiesOf(o)) < 2 {
+	if len(pricebook.QualitiesOf(o)) < 2 {
 		return nil
 	}
 	var out []Variant
-	for _, id := range qualitiesOf(o) {
-		q, _ := quality(id)
+	for _, id := range pricebook.QualitiesOf(o) {
+		q, _ := pricebook.FindQuality(id)
 		row := m.row([]pick{{option, id}}, f)
-		v := Variant{Quality: q, Pay: row.Pay, Expected: row.Expected, From: None}
+		v := Variant{Quality: q, Pay: row.Pay, Expected: row.Expected, From: pricebook.None}
 		for _, l := range row.Lines {
 			if l.Kind == Parts {
 				v.From = l.From

@@ -11,6 +11,7 @@ import (
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
 	"innercompass/core/money"
+	"innercompass/core/pricebook"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
@@ -20,14 +21,14 @@ import (
 // loaded compiles the shipped knowledge once for all tests.
 var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
 
-var rates = decide.Rates{Labour: 84, FluidLitre: 11, Rediagnose: 1.5, Goodwill: 180, Trial: 60, Tax: 0.2, Consumables: 0.03, Guide: true, Currency: "€"}
+var rates = pricebook.Rates{Labour: 84, FluidLitre: 11, Rediagnose: 1.5, Goodwill: 180, Trial: 60, Tax: 0.2, Consumables: 0.03, Guide: true, Currency: "€"}
 
 type situation struct {
 	unit     string
 	readings []diagnose.Reading
 	from     unitsheet.Access
-	rates    decide.Rates
-	book     decide.Book
+	rates    pricebook.Rates
+	book     pricebook.Book
 }
 
 func (s situation) network(t testing.TB) (*knowledge.Network, *diagnose.Assessment) {
@@ -49,7 +50,7 @@ func (s situation) network(t testing.TB) (*knowledge.Network, *diagnose.Assessme
 
 func (s situation) model(t testing.TB) *decide.Model {
 	n, a := s.network(t)
-	if s.rates == (decide.Rates{}) {
+	if s.rates == (pricebook.Rates{}) {
 		s.rates = rates
 	}
 	return decide.NewModel(n, a, s.from, s.rates, s.book)
@@ -91,7 +92,7 @@ func TestASureCauseIsRepairedNotOverhauled(t *testing.T) {
 func TestACeilingIsNamedAsWhatHolds(t *testing.T) {
 	free := apart.compare(t, decide.Choices{})
 	reseal := free.Rows[0]
-	for ceiling, want := range map[decide.Amount]string{
+	for ceiling, want := range map[money.Amount]string{
 		reseal.Pay:     reseal.Option.Title,
 		reseal.Pay - 1: "Under the ceiling nothing is likely to cure it; “" + reseal.Option.Title + "”",
 		1:              "Nothing under the ceiling",
@@ -124,16 +125,16 @@ func TestNothingKnownIsTooEarlyToDecide(t *testing.T) {
 func TestMoneyAddsUp(t *testing.T) {
 	for _, s := range []situation{{readings: sure(), from: unitsheet.Lifted}, {}, {unit: "vantrice-t10"}, {unit: "ombrin-m5"}} {
 		for _, r := range s.compare(t, decide.Choices{}).Rows {
-			net := decide.Amount(0)
+			net := money.Amount(0)
 			for _, l := range r.Lines {
 				if l.Kind != decide.Consumables {
-					if want := decide.Amount(math.Round(l.Count * l.Each.Major() * 100)); max(l.Total-want, want-l.Total) > 1 {
+					if want := money.Amount(math.Round(l.Count * l.Each.Major() * 100)); max(l.Total-want, want-l.Total) > 1 {
 						t.Errorf("%s: %+v", r.Option.ID, l)
 					}
 				}
 				net += l.Total
 			}
-			if net != r.Net || r.Tax != decide.Amount(math.Round(float64(net)*0.2)) || r.Pay != r.Net+r.Tax || r.Expected != r.Pay+r.Return || r.Labour()+r.Parts()+r.Fluid() != r.Net {
+			if net != r.Net || r.Tax != money.Amount(math.Round(float64(net)*0.2)) || r.Pay != r.Net+r.Tax || r.Expected != r.Pay+r.Return || r.Labour()+r.Parts()+r.Fluid() != r.Net {
 				t.Errorf("%s: %+v", r.Option.ID, r)
 			}
 			if r.Cured < 0 || r.Cured > 1 || r.Low > r.High || r.Return < 0 {
@@ -224,7 +225,7 @@ func TestTurnsAreWhereTheOrderTurns(t *testing.T) {
 		}
 		last := 0.0
 		for _, turn := range turns {
-			at := func(v float64) (first, winner decide.Amount) {
+			at := func(v float64) (first, winner money.Amount) {
 				t.Helper()
 				got, err := m.Compare(decide.Choices{Set: map[string]float64{turn.ID: v}})
 				if err != nil {
@@ -256,7 +257,7 @@ func TestTurnsAreWhereTheOrderTurns(t *testing.T) {
 			}
 			last = turn.Change
 		}
-		if words := rates.Sentence(turns, c.Headline); !strings.Contains(words, turns[0].Winner) {
+		if words := decide.Sentence(rates, turns, c.Headline); !strings.Contains(words, turns[0].Winner) {
 			t.Errorf("%q", words)
 		}
 	}
@@ -393,10 +394,12 @@ func TestWhatHasNoPriceIsNotSummedAsNothing(t *testing.T) {
 	if !strings.Contains(c.Headline, "without a price") && len(c.Rows[0].Missing) > 0 {
 		t.Errorf("%q", c.Headline)
 	}
-	s.book = decide.Book{{Unit: "*", Item: "parts:reseal", Amount: money.Of(199.99)}}
+	s.book = pricebook.Book{{Unit: "*", Item: "parts:reseal", Amount: money.Of(199.99)}}
 	c = s.compare(t, decide.Choices{})
 	r, _ := c.Find("reseal.DC")
-	if len(r.Missing) != 0 || c.Rows[0].Option.ID != "reseal.DC" || !slices.ContainsFunc(r.Lines, func(l decide.Line) bool { return l.Kind == decide.Parts && l.Total == 19999 && l.From == decide.Shop }) {
+	if len(r.Missing) != 0 || c.Rows[0].Option.ID != "reseal.DC" || !slices.ContainsFunc(r.Lines, func(l decide.Line) bool {
+		return l.Kind == decide.Parts && l.Total == 19999 && l.From == pricebook.Shop
+	}) {
 		t.Errorf("with a price: %+v", r)
 	}
 }
@@ -471,10 +474,10 @@ func TestQualities(t *testing.T) {
 	if changed.Pay != row.Qualities[1].Pay || changed.Expected != row.Qualities[1].Expected || changed.Quality != other || changed.Cured == row.Cured {
 		t.Errorf("%+v against %+v", changed.Sum, row.Qualities)
 	}
-	s.book = decide.Book{{Unit: "norrad-h4", Item: "parts:converter", Quality: other, Amount: 12345}, {Unit: "*", Item: "parts:converter", Amount: 99999}}
+	s.book = pricebook.Book{{Unit: "norrad-h4", Item: "parts:converter", Quality: other, Amount: 12345}, {Unit: "*", Item: "parts:converter", Amount: 99999}}
 	own, _ := s.compare(t, decide.Choices{Quality: map[string]string{"converter": other}}).Find("converter")
 	if !slices.ContainsFunc(own.Lines, func(l decide.Line) bool {
-		return l.Item == "parts:converter" && l.Total == 12345 && l.From == decide.Shop
+		return l.Item == "parts:converter" && l.Total == 12345 && l.From == pricebook.Shop
 	}) {
 		t.Errorf("%+v", own.Lines)
 	}
@@ -483,14 +486,14 @@ func TestQualities(t *testing.T) {
 // In a shop that charges nothing a return costs nothing, but the vehicle comes back all the same.
 func TestAReturnThatCostsNothingIsNoCure(t *testing.T) {
 	paid, _ := situation{readings: sure(), rates: rates}.compare(t, decide.Choices{}).Find("watch")
-	free, _ := situation{readings: sure(), rates: decide.Rates{Guide: true, Currency: "€"}}.compare(t, decide.Choices{}).Find("watch")
+	free, _ := situation{readings: sure(), rates: pricebook.Rates{Guide: true, Currency: "€"}}.compare(t, decide.Choices{}).Find("watch")
 	if free.Cured > 0.5 || math.Abs(free.Cured-paid.Cured) > 1e-9 {
 		t.Errorf("left alone, it is cured in %.3f when all is free and in %.3f when it is not", free.Cured, paid.Cured)
 	}
 }
 
 func TestAmounts(t *testing.T) {
-	for text, want := range map[string]decide.Amount{"1250": 125000, "1,250.00": 125000, "1.250,00": 125000, "12,5": 1250, "12.05": 1205, "1,250": 125000, "0": 0, " 7 000,10 ": 700010, ".5": 50} {
+	for text, want := range map[string]money.Amount{"1250": 125000, "1,250.00": 125000, "1.250,00": 125000, "12,5": 1250, "12.05": 1205, "1,250": 125000, "0": 0, " 7 000,10 ": 700010, ".5": 50} {
 		if got, err := money.Parse(quantity.Style{}, text); err != nil || got != want {
 			t.Errorf("%q: %v, want %v (%v)", text, got, want, err)
 		}
@@ -500,33 +503,33 @@ func TestAmounts(t *testing.T) {
 			t.Errorf("%q is taken as %v", bad, got)
 		}
 	}
-	if s := decide.Amount(-123456789).Format("€"); s != "€\u00a0−1,234,567.89" {
+	if s := money.Amount(-123456789).Format("€"); s != "€\u00a0−1,234,567.89" {
 		t.Error(s)
 	}
-	if money.Of(0.125) != 13 || money.Of(-0.125) != -13 || decide.Amount(333).Part(money.FromFloat(0.5)) != 167 {
+	if money.Of(0.125) != 13 || money.Of(-0.125) != -13 || money.Amount(333).Part(money.FromFloat(0.5)) != 167 {
 		t.Error("halves do not go away from zero")
 	}
 }
 
 func TestPriceEntriesAreChecked(t *testing.T) {
-	good := []decide.Price{{Unit: "*", Item: "parts:pump", Quality: "kit", Amount: 1}, {Unit: "x", Item: "hours:reseal.DC", Hours: 2}, {Unit: "*", Item: "access:unit-out", Hours: 3}, {Unit: "*", Item: "fluid", Amount: 900}, {Unit: "x", Item: "exchange", Quality: "used", Amount: 1}}
+	good := []pricebook.Price{{Unit: "*", Item: "parts:pump", Quality: "kit", Amount: 1}, {Unit: "x", Item: "hours:reseal.DC", Hours: 2}, {Unit: "*", Item: "access:unit-out", Hours: 3}, {Unit: "*", Item: "fluid", Amount: 900}, {Unit: "x", Item: "exchange", Quality: "used", Amount: 1}}
 	for _, p := range good {
 		if err := p.Check(); err != nil {
 			t.Errorf("%+v: %v", p, err)
 		}
 	}
-	for field, p := range map[string]decide.Price{
+	for field, p := range map[string]pricebook.Price{
 		"item":    {Unit: "*", Item: "parts:"},
 		"unit":    {Item: "fluid", Amount: 1},
 		"quality": {Unit: "*", Item: "fluid", Quality: "new"},
 		"hours":   {Unit: "*", Item: "hours:pump", Hours: 500},
 		"price":   {Unit: "*", Item: "fluid", Amount: -1},
 	} {
-		if pe, ok := p.Check().(*decide.PriceError); !ok || pe.Field != field || pe.Accepted == "" {
+		if pe, ok := p.Check().(*pricebook.PriceError); !ok || pe.Field != field || pe.Accepted == "" {
 			t.Errorf("%+v: %v", p, p.Check())
 		}
 	}
-	for _, p := range []decide.Price{{Unit: "*", Item: "access:ground", Hours: 1}, {Unit: "*", Item: "luck", Amount: 1}, {Unit: "*", Item: "hours:pump", Amount: 5}, {Unit: "*", Item: "parts:pump", Hours: 1}, {Unit: "*", Item: "parts:pump", Quality: "shiny"}} {
+	for _, p := range []pricebook.Price{{Unit: "*", Item: "access:ground", Hours: 1}, {Unit: "*", Item: "luck", Amount: 1}, {Unit: "*", Item: "hours:pump", Amount: 5}, {Unit: "*", Item: "parts:pump", Hours: 1}, {Unit: "*", Item: "parts:pump", Quality: "shiny"}} {
 		if p.Check() == nil {
 			t.Errorf("%+v is taken", p)
 		}

@@ -20,8 +20,8 @@ const (
 // Next is a damage that a suspect will bring about if nothing is done.
 type Next struct {
 	Title, By   string
-	Probability float64 // that it comes about in time and is not there yet
-	Cost        Amount  // of putting it right
+	Probability float64      // that it comes about in time and is not there yet
+	Cost        money.Amount // of putting it right
 }
 
 // HarmDistances are the distances at which the harm of leaving it alone is told, metres.
@@ -29,15 +29,15 @@ var HarmDistances = []float64{1e6, 5e6, 20e6}
 
 // Deferral is what leaving it alone means.
 type Deferral struct {
-	Next     []Next  // by expected cost, the dearest first
-	Harm     Amount  // expected in all, in time
-	Interval float64 // metres between two looks; 0 when there is nothing to watch for
-	Hazard   string  // why it must not be driven at all; empty when nothing
-	Look     Amount  // what one look costs
+	Next     []Next       // by expected cost, the dearest first
+	Harm     money.Amount // expected in all, in time
+	Interval float64      // metres between two looks; 0 when there is nothing to watch for
+	Hazard   string       // why it must not be driven at all; empty when nothing
+	Look     money.Amount // what one look costs
 }
 
 // HarmBy is what is expected to be destroyed by a distance in metres.
-func (w Deferral) HarmBy(distance float64) Amount {
+func (w Deferral) HarmBy(distance float64) money.Amount {
 	return money.Of(w.Harm.Major() * (1 - math.Exp(-distance/harmDistance)))
 }
 
@@ -125,9 +125,9 @@ func (m *Model) watch(f figures) Deferral {
 // AddOn is a further option that is worth doing in the same visit.
 type AddOn struct {
 	Option, Title string
-	Extra         Amount // that it adds to what is paid
-	Saves         Amount // expected cost of a return that it takes away
-	Access        bool   // what opens the vehicle up is paid for already
+	Extra         money.Amount // that it adds to what is paid
+	Saves         money.Amount // expected cost of a return that it takes away
+	Access        bool         // what opens the vehicle up is paid for already
 }
 
 // maxAddOns is how many are shown.
@@ -174,11 +174,11 @@ type Policy struct {
 	ID, Title, Why string
 	Option         string // title of the option; empty when it offers none
 	OptionID       string
-	Pay, Expected  Amount
+	Pay, Expected  money.Amount
 }
 
 // policies hold the ways of deciding beside each other.
-func (m *Model) policies(rows []Row, ceiling Amount) []Policy {
+func (m *Model) policies(rows []Row, ceiling money.Amount) []Policy {
 	leader := -1
 	if len(m.a.Suspects) > 0 {
 		leader = m.place(m.a.Suspects[0].Cause.ID)

@@ -5,17 +5,8 @@ import (
 
 	"innercompass/core/knowledge"
 	"innercompass/core/money"
+	"innercompass/core/pricebook"
 	"innercompass/core/unitsheet"
-)
-
-// From says where a figure of an estimate comes from.
-type From string
-
-// Origins of a figure: the shop's own rates and price book; the guide that the app comes with, which is judgement; nowhere.
-const (
-	Shop  From = "shop"
-	Guide From = "guide"
-	None  From = "none"
 )
 
 // Kinds of line, in the order of an estimate.
@@ -34,34 +25,37 @@ type Line struct {
 	Item, Title, Kind string
 	Count             float64
 	Per               string // h, L or empty
-	Each, Total       Amount
-	From              From // of the time for labour, of the price else
+	Each, Total       money.Amount
+	From              pricebook.From // of the time for labour, of the price else
 	Quality           string
 }
 
 // Figure is the id of the figure behind the line that may be set by hand: a time or a price; empty for what follows from
 // the rest.
 func (l Line) Figure() string {
-	switch l.Kind {
-	case Labour, Calibration:
+	switch {
+	case l.Timed():
 		return "time:" + l.Item
-	case Parts:
+	case l.Kind == Parts:
 		return "price:" + l.Item + "|" + l.Quality
-	case Machine, Fluid:
+	case l.Kind == Machine, l.Kind == Fluid:
 		return "price:" + l.Item
 	}
 	return ""
 }
 
+// Timed reports whether hours are behind the line, not a price.
+func (l Line) Timed() bool { return l.Kind == Labour || l.Kind == Calibration }
+
 // Sum is what the lines of an estimate come to.
 type Sum struct {
-	Net, Tax, Pay Amount
+	Net, Tax, Pay money.Amount
 	Missing       []string // lines without a price; Pay is without them
 }
 
 // figures are the numbers that an estimate and its outcomes rest on, open to be changed one by one.
 type figures struct {
-	rates  Rates
+	rates  pricebook.Rates
 	price  map[string]float64 // of items with their quality, major units
 	hours  map[string]float64
 	scale  map[int]float64 // of an option's chances of cure, by place
@@ -74,14 +68,14 @@ type figures struct {
 func (m *Model) opening(to unitsheet.Access, f figures) []Line {
 	unit := m.n.Unit
 	var hours money.Fraction
-	from := Shop
+	from := pricebook.Shop
 	for l := m.from + 1; l <= to; l++ {
 		if unit.ClimbMinutes[l] == 0 {
 			continue
 		}
-		h, origin := m.book.hours(unit.Sheet.ID, "access:"+l.String(), money.FromFloat(unit.ClimbMinutes[l]).Over(60))
-		if origin == Guide {
-			from = Guide
+		h, origin := m.book.Hours(unit.Sheet.ID, "access:"+l.String(), money.FromFloat(unit.ClimbMinutes[l]).Over(60))
+		if origin == pricebook.Guide {
+			from = pricebook.Guide
 		}
 		hours = hours.Plus(h)
 	}
@@ -94,7 +88,7 @@ func (m *Model) opening(to unitsheet.Access, f figures) []Line {
 // accessWords are the levels in words.
 var accessWords = map[unitsheet.Access]string{unitsheet.Lifted: "vehicle raised", unitsheet.PanOff: "pan off", unitsheet.ValveBodyOff: "valve body off", unitsheet.UnitOut: "unit out and in", unitsheet.UnitApart: "unit out, apart and in", unitsheet.ConverterOpen: "converter opened"}
 
-func work(item, title, kind string, hours money.Fraction, from From, f figures) Line {
+func work(item, title, kind string, hours money.Fraction, from pricebook.From, f figures) Line {
 	rate := money.FromFloat(f.rates.Labour)
 	return Line{Item: item, Title: title, Kind: kind, Count: hours.Float(), Per: "h", Each: money.Total(one, rate), Total: money.Total(hours, rate), From: from}
 }
@@ -114,7 +108,7 @@ func (m *Model) lines(options []pick, f figures) []Line {
 	for _, p := range options {
 		o := m.options[p.option].Option
 		add := func(item, title, kind string, guide float64) {
-			if hours, from := m.book.hours(unit, item, money.FromFloat(guide)); !hours.Zero() || from == Shop {
+			if hours, from := m.book.Hours(unit, item, money.FromFloat(guide)); !hours.Zero() || from == pricebook.Shop {
 				if set, ok := f.hours[item]; ok {
 					hours = money.FromFloat(set)
 				}
@@ -132,7 +126,7 @@ func (m *Model) lines(options []pick, f figures) []Line {
 		}
 		if o.Machine > 0 {
 			item := "machine:" + o.ID
-			price, from := m.book.price(unit, item, "", "", o.Machine)
+			price, from := m.book.Price(unit, item, "", "", o.Machine)
 			out = append(out, m.priced(item, "machine work", Machine, 1, "", price, from, f))
 		}
 		if o.Fluid == "fill" || fluid == "" && o.Fluid == "refill" {
@@ -140,19 +134,19 @@ func (m *Model) lines(options []pick, f figures) []Line {
 		}
 	}
 	if l := litres(m.n.Unit, fluid); l > 0 {
-		price, from := f.rates.FluidLitre, Shop
-		if p, ok := m.book.find(unit, "fluid", ""); ok {
+		price, from := f.rates.FluidLitre, pricebook.Shop
+		if p, ok := m.book.Find(unit, "fluid", ""); ok {
 			price = p.Amount.Major()
 		}
 		out = append(out, m.priced("fluid", "fluid", Fluid, l, "L", price, from, f))
 	}
 	if m.rates.Consumables > 0 {
 		share := money.FromFloat(m.rates.Consumables)
-		base := Amount(0)
+		base := money.Amount(0)
 		for _, l := range out {
 			base += l.Total
 		}
-		out = append(out, Line{Item: "consumables", Title: "small parts, cleaning, disposal, " + m.rates.percent(m.rates.Consumables), Kind: Consumables, Count: 1, Each: base.Part(share), Total: base.Part(share), From: Shop})
+		out = append(out, Line{Item: "consumables", Title: "small parts, cleaning, disposal, " + m.rates.Percent(m.rates.Consumables), Kind: Consumables, Count: 1, Each: base.Part(share), Total: base.Part(share), From: pricebook.Shop})
 	}
 	return out
 }
@@ -162,22 +156,22 @@ func (m *Model) parts(o knowledge.Option, quality string, f figures) (Line, bool
 	item, title, guide := "parts:"+o.ID, "parts: "+lowerFirst(o.Title), o.Parts
 	if o.Strategy == "exchange" {
 		item, title, guide = "exchange", "exchange unit", m.n.Unit.Sheet.Exchange.Price+o.Parts
-	} else if _, own := m.book.find(m.n.Unit.Sheet.ID, item, quality); guide == 0 && !own {
+	} else if _, own := m.book.Find(m.n.Unit.Sheet.ID, item, quality); guide == 0 && !own {
 		return Line{}, false // needs none
 	}
-	price, from := m.book.price(m.n.Unit.Sheet.ID, item, quality, usualQuality(o), guide)
+	price, from := m.book.Price(m.n.Unit.Sheet.ID, item, quality, pricebook.UsualQuality(o), guide)
 	line := m.priced(item+"|"+quality, title, Parts, 1, "", price, from, f)
 	line.Item, line.Quality = item, quality
 	return line, true
 }
 
 // priced makes a line with a price; key finds a price that is set for the moment.
-func (m *Model) priced(key, title, kind string, count float64, per string, price float64, from From, f figures) Line {
+func (m *Model) priced(key, title, kind string, count float64, per string, price float64, from pricebook.From, f figures) Line {
 	if set, ok := f.price[key]; ok {
-		price, from = set, Shop
+		price, from = set, pricebook.Shop
 	}
-	if from == Guide && !m.rates.Guide {
-		price, from = 0, None
+	if from == pricebook.Guide && !m.rates.Guide {
+		price, from = 0, pricebook.None
 	}
 	return Line{Item: key, Title: title, Kind: kind, Count: count, Per: per, Each: money.Total(one, money.FromFloat(price)), Total: money.Total(money.FromFloat(count), money.FromFloat(price)), From: from}
 }
@@ -187,7 +181,7 @@ func (m *Model) total(lines []Line) Sum {
 	var s Sum
 	for _, l := range lines {
 		s.Net += l.Total
-		if l.From == None {
+		if l.From == pricebook.None {
 			s.Missing = append(s.Missing, l.Title)
 		}
 	}

@@ -7,6 +7,7 @@ import (
 
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
+	"innercompass/core/pricebook"
 )
 
 // outcome is one way in which it can end: with its probability, whether the vehicle comes back, and what that costs. A return
@@ -18,7 +19,7 @@ type outcome struct {
 
 // returnCost is what it costs when a cause was left: diagnosing again, its repair from the ground, what it destroyed
 // meanwhile, and goodwill.
-func (m *Model) returnCost(cause int, r Rates) float64 {
+func (m *Model) returnCost(cause int, r pricebook.Rates) float64 {
 	c := m.n.Causes[cause]
 	hours := r.Rediagnose + m.repair[cause]
 	return (hours*r.Labour+c.Repair.Parts+r.Trial)*(1+r.Tax) + r.Goodwill + c.Harm

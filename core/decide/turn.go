@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"innercompass/core/money"
+	"innercompass/core/pricebook"
 )
 
 // Kinds of figure, as they are written.
@@ -24,6 +25,13 @@ type Assumption struct {
 	ID, Title, Kind string
 	Now             float64 // major units, hours, share or factor
 	Low, High       float64 // between which it may be set
+}
+
+// Offered reports whether a figure may be set in the estimate that is put before the customer: a price or a time. The others are
+// for looking only.
+func Offered(figure string) bool {
+	kind, _, _ := strings.Cut(figure, ":")
+	return kind == "price" || kind == "time"
 }
 
 // BreakEven is where another option would win.
@@ -77,13 +85,13 @@ func (m *Model) set(f *figures, id string, v float64) error {
 		return within(mostMoney)
 	case "rediagnose":
 		f.rates.Rediagnose = v
-		return within(MostHours)
+		return within(pricebook.MostHours)
 	case "price":
 		f.price[of] = v
 		return within(mostMoney)
 	case "time":
 		f.hours[of] = v
-		return within(MostHours)
+		return within(pricebook.MostHours)
 	case "cure":
 		i := m.option(of)
 		if i < 0 {
@@ -123,7 +131,7 @@ const maxFigured = 3
 // figuresOf lists what may be set by hand for these rows.
 func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 	r := f.rates
-	out := []Assumption{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, MostHours}}
+	out := []Assumption{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, pricebook.MostHours}}
 	for _, row := range rows[:min(maxFigured, len(rows))] {
 		for _, l := range row.Lines {
 			switch l.Kind {
@@ -132,7 +140,7 @@ func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 			case Machine:
 				out = append(out, Assumption{l.Figure(), l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
 			case Labour:
-				out = append(out, Assumption{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, MostHours})
+				out = append(out, Assumption{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, pricebook.MostHours})
 			}
 		}
 		if row.Option.Strategy != "watch" {
@@ -296,22 +304,22 @@ func (m *Model) crossing(id string, a, b, fa, fb float64, f figures, first, othe
 }
 
 // Sentence says the nearest turn in words.
-func (r Rates) Sentence(turns []BreakEven, first string) string {
+func Sentence(r pricebook.Rates, turns []BreakEven, first string) string {
 	if len(turns) == 0 {
 		return ""
 	}
 	t := turns[0]
-	instead := " instead of " + r.write(t.Assumption, t.Now)
+	instead := " instead of " + written(r, t.Assumption, t.Now)
 	if t.Kind == AsFactor {
 		instead = "" // of what is assumed says it
 	}
-	return fmt.Sprintf("“%s” is first. Nearest turn: with %s at %s%s, “%s” would be.", first, t.Title, r.write(t.Assumption, t.At), instead, t.Winner)
+	return fmt.Sprintf("“%s” is first. Nearest turn: with %s at %s%s, “%s” would be.", first, t.Title, written(r, t.Assumption, t.At), instead, t.Winner)
 }
 
-func (r Rates) write(x Assumption, v float64) string {
+func written(r pricebook.Rates, x Assumption, v float64) string {
 	switch x.Kind {
 	case InMoney:
-		return r.say(money.Of(v))
+		return r.Say(money.Of(v))
 	case InHours:
 		return r.Style.Number(v, 1) + "\u00a0h"
 	case AsFactor:

@@ -41,6 +41,9 @@ func ListIn(id, label string, d quantity.Dimension, unit string, low, high float
 	return in
 }
 
+// ShownAs says how a choice is put before the eye, and what it is of.
+func (in Input) ShownAs(how Shown, of string) Input { in.Shown, in.Of = how, of; return in }
+
 // Maybe says that it may be left empty.
 func (in Input) Maybe() Input { in.Optional = true; return in }
 

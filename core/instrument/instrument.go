@@ -28,6 +28,16 @@ const (
 	List   Kind = "list"   // several values
 )
 
+// Shown is how a choice is put before the eye.
+type Shown string
+
+// The ways in which a choice is shown, besides a plain list.
+const (
+	Grades Shown = "grades" // beside a drawing of each grade
+	Debris Shown = "debris" // beside a drawing of the kind
+	Zone   Shown = "zone"   // as a place on the leak map
+)
+
 // Option is one way to answer, or one part that an instrument can be fitted to.
 type Option struct{ ID, Title string }
 
@@ -48,6 +58,8 @@ type Input struct {
 	U         float64          // standard uncertainty when nothing else is known, SI; 0 for what is not measured
 	Gauged    bool             // read with the gauge that is chosen
 	exactZero bool             // nothing at all has no uncertainty
+	Shown     Shown            // how a choice is put before the eye; plain when empty
+	Of        string           // what it is of, where it is shown in a way of its own: the sign graded, the debris, the place
 	From      []string         // results that may stand here, as "stall-speed.speed" or "stack-clearance:{part}.clearance"
 }
 

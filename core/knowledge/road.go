@@ -17,7 +17,7 @@ func RoadID(temperature string, c faultmap.Cell) string {
 
 // DriveID is the id of the check that fills a grid cell.
 func DriveID(temperature string, c faultmap.Cell) string {
-	return "drive." + temperature + "." + c.Range + "." + string(c.Behaviour)
+	return drivePrefix + temperature + "." + c.Range + "." + string(c.Behaviour)
 }
 
 // roadBaseline is how often a cell is abnormal whatever the cause.
@@ -83,3 +83,20 @@ func IsRoad(finding string) bool { return len(finding) > 5 && finding[:5] == "ro
 
 // IsHot reports whether a finding is a cell of the road test with hot fluid.
 func IsHot(finding string) bool { return strings.HasPrefix(finding, "road.hot.") }
+
+// CodePrefix begins the id of the finding of a fault code; StoredCodes is the finding that says whether any is stored.
+const (
+	CodePrefix  = "code."
+	StoredCodes = "codes"
+)
+
+// IsCode reports whether a finding is a fault code, or says whether any is stored.
+func IsCode(finding string) bool {
+	return finding == StoredCodes || strings.HasPrefix(finding, CodePrefix)
+}
+
+// Drive reports whether a check fills a cell of the road test.
+func (k Check) Drive() bool { return strings.HasPrefix(k.ID, drivePrefix) }
+
+// drivePrefix begins the id of the check that fills a cell of the road test.
+const drivePrefix = "drive."

@@ -3,7 +3,8 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { caseId, loaded, savedSettings } from "../tests/server";
+import type { News } from "../../web/src/api/caseParts";
+import { caseId, caseOf, loaded, savedSettings } from "../tests/server";
 
 // Not a test of anything: keeps docs/screenshots current. A picture waits a moment, until drawings have come to rest.
 const shots: [string, string, string, number, number][] = [
@@ -29,7 +30,7 @@ const pressures = { P: 58, R: 74, N: 60, D1: 59, D2: 58, D3: 41, D4: 44, M2: 66,
 test("screenshots for the documents", async ({ browser, request }) => {
   const id = await caseId(request, "minibus");
   const water = await caseId(request, "Fire tender");
-  const minibus = (await (await request.get(`/api/cases/${id}`)).json()) as { trail: { id: string; finding: string; source: string }[] };
+  const minibus = await caseOf(request, id);
   const flare = minibus.trail.find((t) => t.finding === "road.hot.D3.shift" && t.source === "seen")?.id ?? "";
   for (const [name, path, theme, width, height] of shots) {
     const context = await browser.newContext({ viewport: { width, height } });
@@ -56,8 +57,6 @@ test("screenshots for the documents", async ({ browser, request }) => {
   }
 });
 
-type Case = { estimates: { token: string }[]; records: { id: string }[] };
-
 const found = [
   ["pressure-pattern", "low-DC", "measured"],
   ["air-check.DC", "piston", "measured"],
@@ -69,7 +68,7 @@ const found = [
 test("decision, approval, record and proof", async ({ browser, request }) => {
   test.setTimeout(120_000);
   const id = await caseId(request, "minibus");
-  const post = async (path: string, data: unknown) => (await (await request.post(`/api/cases/${id}/${path}`, { data })).json()) as Case;
+  const post = async (path: string, data: unknown) => (await (await request.post(`/api/cases/${id}/${path}`, { data })).json()) as News;
   await post("readings", { readings: found });
   await request.patch(`/api/cases/${id}`, { data: { access: "unit-apart", stage: "decision" } });
   const shot = async (name: string, path: string, theme: string, width: number, height: number, before?: (page: Page) => Promise<void>) => {
@@ -88,7 +87,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
     await page.getByLabel(/^Compare: Overhaul/).check();
     await page.getByRole("table", { name: "Two options side by side" }).evaluate((e) => e.scrollIntoView({ block: "center" }));
   });
-  const token = (await post("estimates", { hours: 48, by: "Marit" })).estimates.at(-1)!.token;
+  const token = (await post("estimates", { hours: 48, by: "Marit" })).estimates!.at(-1)!.token;
   await shot("approval", `/a/${token}`, "light", 390, 844);
   await post("decisions", {
     option: "reseal.DC",
@@ -113,7 +112,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
       work: "Direct clutch resealed, feed rings renewed, pan gasket and filter.",
       parts: "Shown and thrown away.",
     })
-  ).records.at(-1)!;
+  ).records!.at(-1)!;
   const folder = mkdtempSync(join(tmpdir(), "record-"));
   writeFileSync(join(folder, "r.pdf"), await (await request.get(`/api/cases/${id}/records/${record.id}/pdf`)).body());
   execFileSync("pdftoppm", ["-r", "70", "-png", join(folder, "r.pdf"), join(folder, "r")]); // of Debian's poppler-utils

@@ -1,4 +1,5 @@
 import { expect, test, type APIRequestContext, type Page } from "./app";
+import { caseOf } from "./server";
 
 /** A four-speed whose direct clutch piston seal is as good as settled. */
 async function settled(request: APIRequestContext, vehicle: string): Promise<string> {
@@ -133,7 +134,7 @@ test("a record is looked at, issued, verified and amended; a picture goes onto i
   await expect(draft.getByRole("img", { name: "Piston lip, hard and cut" })).toBeVisible();
   await page.getByRole("button", { name: "Issue the record" }).click();
   await expect(page.getByText(`Record ${id}-1`, { exact: true })).toBeVisible();
-  const records = ((await (await request.get(`/api/cases/${id}`)).json()) as { records: { id: string; digest: string }[] }).records;
+  const records = (await caseOf(request, id)).records;
   const pdf = await request.get(`/api/cases/${id}/records/${records[0]!.id}/pdf`);
   expect(pdf.headers()["content-type"]).toBe("application/pdf");
   expect((await pdf.body()).subarray(0, 5).toString()).toBe("%PDF-");

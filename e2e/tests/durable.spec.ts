@@ -2,7 +2,7 @@ import { expect, test, type APIRequestContext, type Page } from "./app";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { serve, stop, savedSettings } from "./server";
+import { caseOf, savedSettings, serve, stop } from "./server";
 
 test("a page works on while the server is away, and nothing typed is lost", async ({ page }) => {
   const data = mkdtempSync(join(tmpdir(), "compass-e2e-"));
@@ -55,13 +55,10 @@ test.describe("two pages of one case", () => {
     await page.getByLabel("Waits for").fill("a gasket");
     await page.getByRole("button", { name: "Save", exact: true }).click();
     await expect(page.getByRole("alert").filter({ hasText: "Nothing of yours is saved yet" })).toContainText("Bay now: “bay 4”");
-    const kept = (await (await request.get(`/api/cases/${id}`)).json()) as { bay: string; waitsFor: string };
-    expect(kept).toMatchObject({ bay: "bay 4", waitsFor: "" });
+    expect(await caseOf(request, id)).toMatchObject({ bay: "bay 4", waitsFor: "" });
     await page.getByLabel("Bay").fill("bay 4");
     await page.getByRole("button", { name: "Save", exact: true }).click();
-    await expect
-      .poll(async () => (await (await request.get(`/api/cases/${id}`)).json()) as object)
-      .toMatchObject({ bay: "bay 4", waitsFor: "a gasket" });
+    await expect.poll(async () => await caseOf(request, id)).toMatchObject({ bay: "bay 4", waitsFor: "a gasket" });
 
     const again = page.getByRole("button", { name: "Change words, vehicle" });
     await again.click();
@@ -89,7 +86,7 @@ test.describe("two pages of one case", () => {
     const sent = page.waitForRequest("**/readings");
     await cell(page, "D1, drives").first().click();
     await sent;
-    await expect.poll(async () => ((await (await request.get(`/api/cases/${id}`)).json()) as { trail: object[] }).trail.length).toBe(1);
+    await expect.poll(async () => (await caseOf(request, id)).trail.length).toBe(1);
     await request.post(`/api/cases/${id}/readings`, reading("D2.drives"));
     release();
     await expect(cell(page, "D1, drives: normal")).toBeVisible();

@@ -1,5 +1,5 @@
 import { expect, test } from "./app";
-import { caseId, loaded } from "./server";
+import { caseId, caseOf, loaded } from "./server";
 
 test("nothing leaves the machine, on any view", async ({ page, request, baseURL }) => {
   const outside: string[] = [];
@@ -99,8 +99,9 @@ test("each place has its title; the skip link leads past the places; the focus g
 });
 
 test("single keys act, until they are turned off at this device", async ({ page, request }) => {
-  const path = `/cases/${await caseId(request, "minibus")}`;
-  const trail = async () => ((await (await request.get(`/api${path}`)).json()) as { trail: object[] }).trail.length;
+  const id = await caseId(request, "minibus");
+  const path = `/cases/${id}`;
+  const trail = async () => (await caseOf(request, id)).trail.length;
   await page.goto("/settings");
   await page.getByLabel(/^Single keys act/).uncheck();
   await page.goto(`${path}/road`);

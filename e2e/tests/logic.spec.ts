@@ -2,7 +2,7 @@ import { expect, test } from "@playwright/test";
 import { answered, keyOf } from "../../web/src/api/keys";
 import type { Case, Schemas } from "../../web/src/api/client";
 import { chainLayout } from "../../web/src/features/case/chainLayout";
-import { newer } from "../../web/src/features/case/mergeCase";
+import { newer, wholeCase, withNews, withRanking } from "../../web/src/api/caseParts";
 import { number, percent, restyled, setNotation, short, signed } from "../../web/src/shared/format";
 import { ticks } from "../../web/src/shared/instrument/ticks";
 import { entryOf, textOf, type Input } from "../../web/src/shared/instrument/typed";
@@ -98,6 +98,34 @@ test.describe("answers about a case", () => {
     const merged = newer(known(5, true, 3), now);
     expect(merged.trail[0]).toMatchObject({ weight: 3, hangsOn: true });
     expect(merged.trail[1]!.weight).toBeNaN();
+  });
+});
+
+test.describe("news of a case", () => {
+  const ranking = (rev: number, weight = 1) => ({ rev, weighed: true, trail: [{ id: "r1", weight }] }) as unknown as Schemas["Ranking"];
+  const head = { id: "c", bay: "2" } as Schemas["CaseHead"];
+  const whole = wholeCase({ id: "c", rev: 4, head, ranking: ranking(4), proof: [], photos: [] } as unknown as Schemas["Case"]);
+
+  test("puts in place what it has, and leaves the rest", () => {
+    const moved = withNews(whole, { rev: 5, before: 4, head: { ...head, bay: "3" } })!;
+    expect(moved).toMatchObject({ rev: 5, bay: "3", proof: [] });
+    expect(moved.trail).toEqual(whole.trail);
+    expect(withNews(whole, { rev: 5, before: 4, ranking: ranking(5, 7) })!.trail[0]!.weight).toBe(7);
+  });
+
+  test("asks for the whole when somebody else was in between, and passes over what is old", () => {
+    expect(withNews(whole, { rev: 6, before: 5, head })).toBeUndefined();
+    expect(withNews(undefined, { rev: 5, before: 4, head })).toBeUndefined();
+    expect(withNews(whole, { rev: 4, before: 3, head: { ...head, bay: "9" } })).toBe(whole);
+  });
+
+  test("is everything when the same was sent before", () => {
+    expect(withNews(undefined, { rev: 5, before: 0, head, ranking: ranking(5) })).toMatchObject({ rev: 5, bay: "2" });
+  });
+
+  test("an exact ranking counts for the readings that it is of", () => {
+    expect(withRanking(whole, ranking(4, 9))!.trail[0]!.weight).toBe(9);
+    expect(withRanking(whole, ranking(3, 9))).toBe(whole);
   });
 });
 

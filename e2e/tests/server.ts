@@ -1,5 +1,7 @@
 import { expect, type APIRequestContext, type Page } from "@playwright/test";
 import { spawn, type ChildProcess } from "node:child_process";
+import { wholeCase, type Case } from "../../web/src/api/caseParts";
+import type { Schemas } from "../../web/src/api/client";
 
 /** The id of the first case whose vehicle has this word in its name. */
 export async function caseId(request: APIRequestContext, vehicle: string): Promise<string> {
@@ -10,6 +12,11 @@ export async function caseId(request: APIRequestContext, vehicle: string): Promi
     if (found) return found.id;
   }
   throw new Error(`no case of ${vehicle}`);
+}
+
+/** A case as the page holds it. */
+export async function caseOf(request: APIRequestContext, id: string): Promise<Case> {
+  return wholeCase((await (await request.get(`/api/cases/${id}`)).json()) as Schemas["Case"]);
 }
 
 export interface Server {

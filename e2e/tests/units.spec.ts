@@ -1,4 +1,5 @@
 import { expect, test } from "./app";
+import { caseOf } from "./server";
 
 test("the apply chart is computed; speed and load run through the range that is chosen", async ({ page }) => {
   await page.goto("/units");
@@ -99,7 +100,7 @@ test("a sheet of one's own: copied, broken, mended, saved, kept by a case when i
   await expect(text).toHaveValue(/version: 2/);
   await page.getByRole("button", { name: "Save as version 2" }).click();
   await expect(page.getByText(/own sheet 2/)).toBeVisible();
-  const kept = (await (await request.get(`/api/cases/${made.id}`)).json()) as { unitVersion: number; unitNewest: number };
+  const kept = await caseOf(request, made.id);
   expect(kept).toMatchObject({ unitVersion: 1, unitNewest: 2 });
 });
 

@@ -8,7 +8,15 @@ import (
 	"time"
 
 	"innercompass/core/knowledge"
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
+	"innercompass/internal/cases"
+	"innercompass/internal/intake"
+	"innercompass/internal/measuring"
+	"innercompass/internal/quoting"
+	"innercompass/internal/readings"
+	"innercompass/internal/records"
+	"innercompass/internal/shop"
+	"innercompass/internal/verification"
 )
 
 type read struct{ finding, state, source, value, by string }
@@ -20,7 +28,7 @@ type measurement struct {
 }
 
 type visit struct {
-	intake   casework.Intake
+	intake   intake.Intake
 	ago      time.Duration
 	stage    string
 	access   string
@@ -29,7 +37,7 @@ type visit struct {
 	measured []measurement
 }
 
-var people = []casework.Person{{ID: "ines", Name: "Ines", Role: "diagnostician"}, {ID: "tobin", Name: "Tobin", Role: "apprentice"}, {ID: "marit", Name: "Marit", Role: "advisor"}}
+var people = []shop.Person{{ID: "ines", Name: "Ines", Role: "diagnostician"}, {ID: "tobin", Name: "Tobin", Role: "apprentice"}, {ID: "marit", Name: "Marit", Role: "advisor"}}
 
 func drive(temp, by string, cells map[string]string, order ...string) []read {
 	var out []read
@@ -41,7 +49,7 @@ func drive(temp, by string, cells map[string]string, order ...string) []read {
 
 var visits = []visit{
 	{
-		intake: casework.Intake{Words: "It revs up going into third once it’s warm", Vehicle: "School minibus", Customer: "Skerry Point school", Distance: "142,310 km", UnitID: "norrad-h4", Bay: "bay 2", Owner: "Ines"},
+		intake: intake.Intake{Words: "It revs up going into third once it’s warm", Vehicle: "School minibus", Customer: "Skerry Point school", Distance: "142,310 km", UnitID: "norrad-h4", Bay: "bay 2", Owner: "Ines"},
 		ago:    2*time.Hour + 10*time.Minute, stage: "checks", access: "lifted",
 		readings: append([]read{
 			{"road.hot.D3.shift", "flare", "customer", "", "Marit"}, {"worse-when", "hot", "customer", "", "Marit"}, {"prior-work", "fluid", "customer", "last spring", "Marit"},
@@ -51,48 +59,48 @@ var visits = []visit{
 		measured: []measurement{{check: "fluid-level", values: map[string]string{"height": "11 mm"}}, {check: "cable-slack", values: map[string]string{"value": "0.4 mm"}}, {instrument: "plate-capacity:DC"}},
 	},
 	{
-		intake: casework.Intake{Words: "Pan gasket replaced twice and it still drips", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "188,000 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
+		intake: intake.Intake{Words: "Pan gasket replaced twice and it still drips", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "188,000 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
 		ago:    26 * time.Hour, stage: "checks", access: "lifted",
 		readings: []read{{"says-leak", "yes", "customer", "", "Marit"}, {"prior-work", "gasket", "customer", "twice this year", "Marit"}, {"topped-up", "once", "customer", "", "Marit"}, {"wet-rail", "wet", "seen", "", "Tobin"}, {"wet-tail", "dry", "seen", "", "Tobin"}},
 	},
 	{
-		intake: casework.Intake{Words: "Shifts up far too late with a load", Vehicle: "Harbour tow tractor", Customer: "harbour office", Distance: "6120 h", UnitID: "norrad-v3", Bay: "bay 3", Owner: "Ines"},
+		intake: intake.Intake{Words: "Shifts up far too late with a load", Vehicle: "Harbour tow tractor", Customer: "harbour office", Distance: "6120 h", UnitID: "norrad-v3", Bay: "bay 3", Owner: "Ines"},
 		ago:    3*time.Hour + 20*time.Minute, stage: "road", access: "ground",
 		readings: append([]read{{"says-shift-timing", "late", "customer", "", "Marit"}, {"duty", "heavy", "customer", "", "Marit"}},
 			drive("hot", "Ines", map[string]string{"D1.drives": "normal", "D2.shift": "late", "D3.shift": "late", "R.drives": "normal"}, "D1.drives", "D2.shift", "D3.shift", "R.drives")...),
 	},
 	{
-		intake: casework.Intake{Words: "Takes ages to move off in the morning", Vehicle: "Library bus", Customer: "island library", Distance: "211,000 km", UnitID: "norrad-d2", Owner: "Tobin"},
+		intake: intake.Intake{Words: "Takes ages to move off in the morning", Vehicle: "Library bus", Customer: "island library", Distance: "211,000 km", UnitID: "norrad-d2", Owner: "Tobin"},
 		ago:    20 * time.Minute, stage: "complaint", access: "ground",
 		readings: []read{{"says-late-engage", "yes", "customer", "", "Marit"}, {"worse-when", "morning", "customer", "", "Marit"}},
 	},
 	{
-		intake: casework.Intake{Words: "Water got in, now it slips in everything", Vehicle: "Fire tender", Customer: "the fire chief", Distance: "41,900 km", UnitID: "ombrin-s6", Bay: "yard", Owner: "Ines"},
+		intake: intake.Intake{Words: "Water got in, now it slips in everything", Vehicle: "Fire tender", Customer: "the fire chief", Distance: "41,900 km", UnitID: "ombrin-s6", Bay: "yard", Owner: "Ines"},
 		ago:    4*24*time.Hour + 3*time.Hour, stage: "decision", access: "pan-off", waitsFor: "the fire chief",
 		readings: append([]read{{"says-slips", "yes", "customer", "", "Marit"}, {"duty", "water", "customer", "boat ramp in the storm", "Marit"}},
 			append(drive("hot", "Ines", map[string]string{"D2.slips": "yes", "D3.slips": "yes", "R.slips": "yes"}, "D2.slips", "D3.slips", "R.slips"),
 				read{"fluid-look", "milky", "seen", "", "Ines"}, read{"water-test", "crackles", "seen", "", "Ines"}, read{"pan-debris", "friction", "seen", "", "Ines"})...),
 	},
 	{
-		intake: casework.Intake{Words: "It hesitates into some gears, into others it’s perfect", Vehicle: "Taxi", Customer: "the taxi stand", Distance: "96,400 km", UnitID: "vantrice-t10", Bay: "bay 2", Owner: "Ines"},
+		intake: intake.Intake{Words: "It hesitates into some gears, into others it’s perfect", Vehicle: "Taxi", Customer: "the taxi stand", Distance: "96,400 km", UnitID: "vantrice-t10", Bay: "bay 2", Owner: "Ines"},
 		ago:    75 * time.Minute, stage: "road", access: "ground",
 		readings: append([]read{{"worse-when", "hot", "customer", "", "Marit"}, {"since", "gradually", "customer", "", "Marit"}},
 			drive("hot", "Ines", map[string]string{"R.engages": "late", "D1.engages": "normal", "D2.shift": "normal", "D4.shift": "normal", "D5.shift": "flare", "D6.shift": "normal", "D7.shift": "flare", "D9.shift": "normal"},
 				"R.engages", "D1.engages", "D2.shift", "D4.shift", "D5.shift", "D6.shift", "D7.shift", "D9.shift")...),
 	},
 	{
-		intake: casework.Intake{Words: "No reverse again, and you said it was mended", Vehicle: "Ice-cream van", Customer: "the ice-cream seller", Distance: "164,800 km", UnitID: "tessaly-e4t", Bay: "bay 3", Owner: "Tobin"},
+		intake: intake.Intake{Words: "No reverse again, and you said it was mended", Vehicle: "Ice-cream van", Customer: "the ice-cream seller", Distance: "164,800 km", UnitID: "tessaly-e4t", Bay: "bay 3", Owner: "Tobin"},
 		ago:    5 * time.Hour, stage: "checks", access: "ground", waitsFor: "a scan tool from the ferry",
 		readings: append([]read{{"since", "after-work", "customer", "a repair elsewhere", "Marit"}},
 			drive("hot", "Tobin", map[string]string{"R.drives": "none", "D1.drives": "normal", "D3.shift": "normal", "D4.shift": "normal", "M1.brakes": "normal"}, "R.drives", "D1.drives", "D3.shift", "D4.shift", "M1.brakes")...),
 	},
 	{
-		intake: casework.Intake{Words: "Booms in the cabin until I press the clutch", Vehicle: "Estate", Customer: "the school cook", Distance: "173,200 km", UnitID: "ombrin-m5", Bay: "yard", Owner: "Tobin"},
+		intake: intake.Intake{Words: "Booms in the cabin until I press the clutch", Vehicle: "Estate", Customer: "the school cook", Distance: "173,200 km", UnitID: "ombrin-m5", Bay: "yard", Owner: "Tobin"},
 		ago:    50 * time.Minute, stage: "checks", access: "ground",
 		readings: []read{{"says-vibration", "engine-speed", "customer", "", "Marit"}, {"noise-pedal", "goes", "seen", "", "Tobin"}},
 	},
 	{
-		intake: casework.Intake{Words: "It whirrs when I back up to the quay", Vehicle: "Courier van", Customer: "the courier", Distance: "58,300 km", UnitID: "tessaly-p5", Owner: "Ines"},
+		intake: intake.Intake{Words: "It whirrs when I back up to the quay", Vehicle: "Courier van", Customer: "the courier", Distance: "58,300 km", UnitID: "tessaly-p5", Owner: "Ines"},
 		ago:    30 * time.Hour, stage: "road", access: "ground",
 		readings: append([]read{{"since", "always", "customer", "", "Marit"}},
 			drive("hot", "Ines", map[string]string{"R.noise": "noisy", "R.drives": "normal", "D1.noise": "normal", "D2.noise": "normal", "D4.noise": "normal"}, "R.noise", "R.drives", "D1.noise", "D2.noise", "D4.noise")...),
@@ -100,9 +108,9 @@ var visits = []visit{
 }
 
 // gauges are the demo shop's, one of them overdue.
-func gauges(now time.Time) []casework.Gauge {
+func gauges(now time.Time) []shop.Gauge {
 	until := func(days int) string { return now.AddDate(0, 0, days).Format(time.DateOnly) }
-	return []casework.Gauge{
+	return []shop.Gauge{
 		{ID: "dial", Name: "dial indicator, bench 1", Dimension: "length", Resolution: "0.01 mm", Uncertainty: "0.012 mm", Until: until(210)},
 		{ID: "micrometer", Name: "micrometer 0 to 25", Dimension: "length", Resolution: "0.01 mm", Uncertainty: "0.004 mm", Until: until(80)},
 		{ID: "gauge-300", Name: "pressure gauge to 300 psi", Dimension: "pressure", Resolution: "5 psi", Uncertainty: "4 psi", Until: until(-24)},
@@ -112,15 +120,15 @@ func gauges(now time.Time) []casework.Gauge {
 }
 
 // Fill builds the demo in an empty data folder.
-func Fill(ctx context.Context, s *casework.Service) error {
+func Fill(ctx context.Context, s *app.App) error {
 	clock := s.Now
 	defer func() { s.Now = clock }()
 	start := clock()
-	settings := casework.DefaultSettings()
+	settings := shop.DefaultSettings()
 	settings.Shop, settings.Address = "Tarn & Tiller Drivetrain, Skerry Point", "Boat Yard 3\nSkerry Point"
 	settings.Tax, settings.Consumables = 0.2, 0.03
 	settings.Warranty = "Twelve months or 20,000 km on the work and on the parts that we put in, whichever comes first. What is driven on against our advice is outside it."
-	if _, err := s.SaveSettings(ctx, settings); err != nil {
+	if _, err := s.Shop.SaveSettings(ctx, settings); err != nil {
 		return err
 	}
 	for _, p := range people {
@@ -128,10 +136,10 @@ func Fill(ctx context.Context, s *casework.Service) error {
 			return err
 		}
 	}
-	if _, err := s.SaveGauges(ctx, gauges(start), ""); err != nil {
+	if _, err := s.Shop.SaveGauges(ctx, gauges(start), ""); err != nil {
 		return err
 	}
-	if _, err := s.ImportPrices(ctx, prices); err != nil {
+	if _, err := s.Shop.ImportPrices(ctx, prices); err != nil {
 		return err
 	}
 	for i := len(closed) - 1; i >= 0; i-- {
@@ -163,47 +171,47 @@ ombrin-s6,exchange,rebuilt,3240.00,,
 type done struct {
 	visit
 	option, choice, how, name string
-	closing                   casework.Closing
+	closing                   verification.Closing
 	work                      string
 }
 
 var closed = []done{
 	{
 		visit: visit{
-			intake: casework.Intake{Words: "It drips where it stands, red drops", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "181,500 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
+			intake: intake.Intake{Words: "It drips where it stands, red drops", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "181,500 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
 			ago:    94 * 24 * time.Hour, stage: "proof", access: "lifted",
 			readings: []read{{"says-leak", "yes", "customer", "", "Marit"}, {"wet-rail", "wet", "seen", "", "Tobin"}},
 		},
 		option: "pan-and-selector", choice: "declined", how: "phone", name: "the forestry office",
-		closing: casework.Closing{Outcome: "declined"},
+		closing: verification.Closing{Outcome: "declined"},
 	},
 	{
 		visit: visit{
-			intake: casework.Intake{Words: "It judders since it got a new clutch", Vehicle: "Veterinary van", Customer: "the vet", Distance: "88,700 km", UnitID: "vantrice-a6", Bay: "bay 2", Owner: "Ines"},
+			intake: intake.Intake{Words: "It judders since it got a new clutch", Vehicle: "Veterinary van", Customer: "the vet", Distance: "88,700 km", UnitID: "vantrice-a6", Bay: "bay 2", Owner: "Ines"},
 			ago:    12 * 24 * time.Hour, stage: "proof", access: "ground",
 			readings: []read{{"since", "after-work", "customer", "new clutch elsewhere", "Marit"}, {"slip-point", "off", "measured", "", "Ines"}},
 		},
 		option: "teach", choice: "accepted", how: "signed", name: "the vet",
-		closing: casework.Closing{Root: "slip-point-untaught", Outcome: "cured", CuredBy: "teach", Learnt: "Ask whether the wear index was reset before anything is taken out."},
+		closing: verification.Closing{Root: "slip-point-untaught", Outcome: "cured", CuredBy: "teach", Learnt: "Ask whether the wear index was reset before anything is taken out."},
 		work:    "Point of initial slip taught on the warm clutch, wear index reset, creeping tried on the ramp.",
 	},
 }
 
 // finish takes a visit to its end: decided, proven as far as it was cured, closed, with its record.
-func finish(ctx context.Context, s *casework.Service, start time.Time, d done) error {
+func finish(ctx context.Context, s *app.App, start time.Time, d done) error {
 	id, err := fill(ctx, s, start, d.visit)
 	if err != nil {
 		return err
 	}
-	decision := casework.NewDecision{Option: d.option, Choice: d.choice, How: d.how, Name: d.name, By: "Marit"}
+	decision := quoting.NewDecision{Option: d.option, Choice: d.choice, How: d.how, Name: d.name, By: "Marit"}
 	if d.how == "signed" {
 		decision.Signature = "M120 250L160 140L200 260L250 180L300 250L380 170L420 240L520 200L560 230L700 180"
 	}
-	if _, err := s.Decide(ctx, id, casework.Guard{}, decision); err != nil {
+	if _, err := s.Quoting.Decide(ctx, id, cases.Guard{}, decision); err != nil {
 		return err
 	}
 	if d.closing.Outcome == "cured" {
-		view, err := s.View(ctx, id)
+		view, err := s.Overview.View(ctx, id)
 		if err != nil {
 			return err
 		}
@@ -212,56 +220,56 @@ func finish(ctx context.Context, s *casework.Service, start time.Time, d done) e
 			if p.Window != nil {
 				note = p.Window.Low.Format(p.Unit)
 			}
-			if _, err := s.SetProof(ctx, id, casework.Guard{}, casework.Proof{Item: p.ID, Result: "pass", Note: note, By: d.intake.Owner}); err != nil {
+			if _, err := s.Verification.SetProof(ctx, id, cases.Guard{}, cases.Proof{Item: p.ID, Result: "pass", Note: note, By: d.intake.Owner}); err != nil {
 				return err
 			}
 		}
 	}
-	if _, err := s.Close(ctx, id, casework.Guard{}, d.closing); err != nil {
+	if _, err := s.Verification.Close(ctx, id, cases.Guard{}, d.closing); err != nil {
 		return err
 	}
-	_, err = s.Issue(ctx, id, casework.Guard{}, casework.NewRecord{By: "Marit", Work: d.work})
+	_, err = s.Records.Issue(ctx, id, cases.Guard{}, records.NewRecord{By: "Marit", Work: d.work})
 	return err
 }
 
 // fill takes a visit in and reads what was read; it returns the case's id.
-func fill(ctx context.Context, s *casework.Service, start time.Time, v visit) (string, error) {
+func fill(ctx context.Context, s *app.App, start time.Time, v visit) (string, error) {
 	at := start.Add(-v.ago)
 	s.Now = func() time.Time { return at }
-	view, err := s.TakeIn(ctx, v.intake)
+	view, err := s.Intake.TakeIn(ctx, v.intake)
 	if err != nil {
 		return "", err
 	}
 	id := view.Case.ID
-	if before, err := s.EarlierVisits(ctx, v.intake.Vehicle, v.intake.Customer); err == nil && len(before) > 1 {
-		if _, err := s.Link(ctx, id, casework.Guard{}, before[1].ID); err != nil { // the newest is this one
+	if before, err := s.Intake.EarlierVisits(ctx, v.intake.Vehicle, v.intake.Customer); err == nil && len(before) > 1 {
+		if _, err := s.Intake.Link(ctx, id, cases.Guard{}, before[1].ID); err != nil { // the newest is this one
 			return "", err
 		}
 	}
-	n, err := s.Unit(ctx, v.intake.UnitID, 0)
+	n, err := s.Library.Unit(ctx, v.intake.UnitID, 0)
 	if err != nil {
 		return "", err
 	}
 	step := min(v.ago, 6*time.Hour) / time.Duration(len(v.readings)+len(v.measured)+4)
 	for _, r := range v.readings {
 		at = at.Add(step)
-		if _, err := s.AddReadings(ctx, id, casework.Guard{}, []casework.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(n, r)}}); err != nil {
+		if _, err := s.Readings.AddReadings(ctx, id, cases.Guard{}, []readings.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(n, r)}}); err != nil {
 			return "", err
 		}
 	}
 	for _, m := range v.measured {
 		at = at.Add(step)
-		use := casework.Use{By: v.intake.Owner, Values: m.values}
+		use := measuring.Use{By: v.intake.Owner, Values: m.values}
 		if m.check != "" {
-			_, err = s.PutMeasured(ctx, id, casework.Guard{}, m.check, use)
+			_, err = s.Checks.PutMeasured(ctx, id, cases.Guard{}, m.check, use)
 		} else {
-			_, err = s.PutCalculated(ctx, casework.InstrumentAt{Name: m.instrument, Case: id}, casework.Guard{}, use)
+			_, err = s.Measuring.PutCalculated(ctx, measuring.InstrumentAt{Name: m.instrument, Case: id}, cases.Guard{}, use)
 		}
 		if err != nil {
 			return "", err
 		}
 	}
-	_, err = s.Update(ctx, id, casework.Guard{}, casework.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
+	_, err = s.Intake.Update(ctx, id, cases.Guard{}, intake.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
 	return id, err
 }
 

@@ -10,14 +10,19 @@ import (
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
 	"innercompass/core/money"
-	"innercompass/internal/casework"
+	"innercompass/core/pricebook"
+	"innercompass/internal/cases"
 	"innercompass/internal/httpapi/gen"
-	"innercompass/internal/record"
+	"innercompass/internal/paper"
+	"innercompass/internal/present"
+	"innercompass/internal/quoting"
+	"innercompass/internal/records"
+	"innercompass/internal/shop"
 )
 
-func minor(a decide.Amount) int64 { return int64(a) }
+func minor(a money.Amount) int64 { return int64(a) }
 
-func optionsView(d casework.OptionComparison) gen.Options {
+func optionsView(d quoting.OptionComparison) gen.Options {
 	st := d.Settings
 	out := gen.Options{Currency: st.Currency, TaxRate: st.Tax, Ceiling: minor(d.Ceiling), Headline: d.Headline, Sentence: d.Sentence, Rows: list(d.Rows, optionRowView),
 		Turns: list(d.Turns, func(t decide.BreakEven) gen.BreakEven {
@@ -49,7 +54,7 @@ func optionsView(d casework.OptionComparison) gen.Options {
 }
 
 func figureOfMoney(f decide.Assumption) gen.MoneyFigure {
-	return gen.MoneyFigure{ID: f.ID, Title: f.Title, Kind: gen.MoneyFigureKind(f.Kind), Now: f.Now, Low: f.Low, High: f.High}
+	return gen.MoneyFigure{ID: f.ID, Title: f.Title, Kind: gen.MoneyFigureKind(f.Kind), Now: f.Now, Low: f.Low, High: f.High, Offered: decide.Offered(f.ID)}
 }
 
 func optionRowView(r decide.Row) gen.OptionRow {
@@ -60,13 +65,13 @@ func optionRowView(r decide.Row) gen.OptionRow {
 			return gen.Variant{ID: v.Quality.ID, Title: v.Quality.Title, Pay: minor(v.Pay), Expected: minor(v.Expected), From: string(v.From)}
 		}),
 		Lines: list(r.Lines, func(l decide.Line) gen.Line {
-			return gen.Line{Item: l.Item, Title: l.Title, Kind: gen.LineKind(l.Kind), Count: l.Count, Per: l.Per, Each: minor(l.Each), Total: minor(l.Total), From: gen.LineFrom(l.From), Quality: l.Quality, Figure: l.Figure()}
+			return gen.Line{Item: l.Item, Title: l.Title, Kind: gen.LineKind(l.Kind), Count: l.Count, Per: l.Per, Each: minor(l.Each), Total: minor(l.Total), From: gen.LineFrom(l.From), Quality: l.Quality, Figure: l.Figure(), Timed: l.Timed()}
 		})}
 }
 
 // choices reads what was set by hand, as the shop writes numbers.
 func (h *handlers) choices(ctx context.Context, quality *gen.Qualities, set *gen.Figures, ceiling *string) (decide.Choices, error) {
-	st, err := h.Cases.Store.Settings(ctx)
+	st, err := h.App.Store.Settings(ctx)
 	if err != nil {
 		return decide.Choices{}, err
 	}
@@ -84,7 +89,7 @@ func (h *handlers) choices(ctx context.Context, quality *gen.Qualities, set *gen
 }
 
 func (h *handlers) ListOptions(ctx context.Context, r gen.ListOptionsRequestObject) (gen.ListOptionsResponseObject, error) {
-	d, err := h.Cases.Options(ctx, r.ID, decide.Choices{}, "", nil, true)
+	d, err := h.App.Quoting.Options(ctx, r.ID, decide.Choices{}, "", nil, true)
 	if err != nil {
 		return nil, err
 	}
@@ -101,7 +106,7 @@ func (h *handlers) WeighOptions(ctx context.Context, r gen.WeighOptionsRequestOb
 	if b.AddOns != nil {
 		addOns = *b.AddOns
 	}
-	d, err := h.Cases.Options(ctx, r.ID, ch, text(b.Option), addOns, b.Full != nil && *b.Full)
+	d, err := h.App.Quoting.Options(ctx, r.ID, ch, text(b.Option), addOns, b.Full != nil && *b.Full)
 	if err != nil {
 		return nil, err
 	}
@@ -114,18 +119,15 @@ func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.D
 	if err != nil {
 		return nil, err
 	}
-	d := casework.NewDecision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: ch}
+	d := quoting.NewDecision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: ch}
 	if b.How != nil {
 		d.How = string(*b.How)
 	}
 	if b.AddOns != nil {
 		d.AddOns = *b.AddOns
 	}
-	v, err := h.Cases.Decide(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), d)
-	if err != nil {
-		return nil, err
-	}
-	return gen.Decide201JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Quoting.Decide(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), d))
+	return gen.Decide201JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) MakeEstimate(ctx context.Context, r gen.MakeEstimateRequestObject) (gen.MakeEstimateResponseObject, error) {
@@ -133,15 +135,12 @@ func (h *handlers) MakeEstimate(ctx context.Context, r gen.MakeEstimateRequestOb
 	if err != nil {
 		return nil, err
 	}
-	v, err := h.Cases.Estimate(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), ch)
-	if err != nil {
-		return nil, err
-	}
-	return gen.MakeEstimate201JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Quoting.Estimate(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), ch))
+	return gen.MakeEstimate201JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) GetApproval(ctx context.Context, r gen.GetApprovalRequestObject) (gen.GetApprovalResponseObject, error) {
-	a, err := h.Cases.EstimateByToken(ctx, r.Token)
+	a, err := h.App.Quoting.EstimateByToken(ctx, r.Token)
 	if err != nil {
 		return nil, err
 	}
@@ -150,23 +149,24 @@ func (h *handlers) GetApproval(ctx context.Context, r gen.GetApprovalRequestObje
 
 func (h *handlers) Approve(ctx context.Context, r gen.ApproveRequestObject) (gen.ApproveResponseObject, error) {
 	b := r.Body
-	d := casework.NewDecision{Option: b.Option, Choice: string(b.Choice), Name: b.Name, Words: text(b.Words), Ceiling: text(b.Ceiling), Signature: text(b.Signature)}
+	d := quoting.NewDecision{Option: b.Option, Choice: string(b.Choice), Name: b.Name, Words: text(b.Words), Ceiling: text(b.Ceiling), Signature: text(b.Signature)}
 	if d.Signature != "" {
 		d.How = "signed"
 	}
-	a, err := h.Cases.Answer(ctx, r.Token, casework.Guard{Key: text(r.Params.IdempotencyKey)}, d)
+	a, err := h.App.Quoting.Answer(ctx, r.Token, cases.Guard{Key: text(r.Params.IdempotencyKey)}, d)
 	if err != nil {
 		return nil, err
 	}
+	h.App.Floor.Ask() // nobody looks at the case here: its row follows
 	return gen.Approve200JSONResponse(approvalView(a)), nil
 }
 
 // approvalView is an estimate as the customer sees it: what was found, what can be done, and nothing of the shop's figures.
-func approvalView(a casework.Answerable) gen.Approval {
+func approvalView(a quoting.Answerable) gen.Approval {
 	s := a.Snapshot
-	out := gen.Approval{Numbers: s.Numbers, Zone: s.Zone, State: gen.ApprovalState(a.State), Shop: s.Shop, Address: a.Address, Words: s.Words, Vehicle: s.Vehicle, Currency: s.Currency, Expires: a.Expires, By: s.By, Warranty: s.Warranty, Cautions: texts(casework.CautionsOf(s)),
-		Options: list(s.Options, func(o casework.SnapshotOption) gen.OfferedOption {
-			return gen.OfferedOption{ID: o.ID, Title: o.Title, Pay: o.Pay, Tax: o.Tax, Cured: o.Cured, Advised: o.ID == s.Advised, Hazard: o.Hazard, Missing: texts(o.Missing), Lines: list(o.Lines, func(l casework.SnapshotLine) gen.OfferedLine {
+	out := gen.Approval{Numbers: s.Numbers, Zone: s.Zone, State: gen.ApprovalState(a.State), Shop: s.Shop, Address: a.Address, Words: s.Words, Vehicle: s.Vehicle, Currency: s.Currency, Expires: a.Expires, By: s.By, Warranty: s.Warranty, Cautions: texts(records.CautionsOf(s)),
+		Options: list(s.Options, func(o cases.SnapshotOption) gen.OfferedOption {
+			return gen.OfferedOption{ID: o.ID, Title: o.Title, Pay: o.Pay, Tax: o.Tax, Cured: o.Cured, Advised: o.ID == s.Advised, Hazard: o.Hazard, Missing: texts(o.Missing), Lines: list(o.Lines, func(l cases.SnapshotLine) gen.OfferedLine {
 				return gen.OfferedLine{Title: l.Title, Count: l.Count, Per: l.Per, Total: l.Total}
 			})}
 		})}
@@ -180,12 +180,12 @@ func approvalView(a casework.Answerable) gen.Approval {
 	return out
 }
 
-func decisionView(d casework.DecisionView) gen.Decision {
+func decisionView(d present.DecisionView) gen.Decision {
 	return gen.Decision{ID: d.ID, Option: d.Option, Title: d.Title, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, Digest: d.Digest, At: d.At, Sure: d.Sure, Root: d.Root, RootShare: d.RootShare, Estimate: d.Estimate, How: d.How, Name: d.Name, AddOns: texts(d.AddOns)}
 }
 
-func newRecord(b *gen.NewRecord) casework.NewRecord {
-	in := casework.NewRecord{By: text(b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
+func newRecord(b *gen.NewRecord) records.NewRecord {
+	in := records.NewRecord{By: text(b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
 	if b.LeaveOut != nil {
 		in.LeaveOut = *b.LeaveOut
 	}
@@ -193,11 +193,8 @@ func newRecord(b *gen.NewRecord) casework.NewRecord {
 }
 
 func (h *handlers) IssueRecord(ctx context.Context, r gen.IssueRecordRequestObject) (gen.IssueRecordResponseObject, error) {
-	v, err := h.Cases.Issue(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), newRecord(r.Body))
-	if err != nil {
-		return nil, err
-	}
-	return gen.IssueRecord201JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Records.Issue(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), newRecord(r.Body)))
+	return gen.IssueRecord201JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) DraftRecord(ctx context.Context, r gen.DraftRecordRequestObject) (gen.DraftRecordResponseObject, error) {
@@ -206,25 +203,25 @@ func (h *handlers) DraftRecord(ctx context.Context, r gen.DraftRecordRequestObje
 		return nil, err
 	}
 	defer release()
-	content, err := h.Cases.DraftRecord(ctx, r.ID, newRecord(r.Body))
+	content, err := h.App.Records.DraftRecord(ctx, r.ID, newRecord(r.Body))
 	if err != nil {
 		return nil, err
 	}
 	var b bytes.Buffer
-	if err := record.HTML(ctx, &b, record.Issued{RecordContent: content}, h.Cases.Files(ctx)); err != nil {
+	if err := paper.HTML(ctx, &b, paper.Issued{RecordContent: content}, h.App.Records.Files(ctx)); err != nil {
 		return nil, err
 	}
-	odd, err := record.Unprintable(content, h.Cases.Files(ctx))
+	odd, err := paper.Unprintable(content, h.App.Records.Files(ctx))
 	return gen.DraftRecord200JSONResponse{HTML: b.String(), NotPrintable: texts(odd)}, err
 }
 
 func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestObject) (gen.VerifyRecordResponseObject, error) {
-	var v casework.Verified
+	var v records.Verified
 	var err error
 	if file := text(r.Body.File); file != "" {
-		v, err = h.Cases.VerifyFile(ctx, []byte(file))
+		v, err = h.App.Records.VerifyFile(ctx, []byte(file))
 	} else {
-		v, err = h.Cases.VerifyDigest(ctx, text(r.Body.Digest))
+		v, err = h.App.Records.VerifyDigest(ctx, text(r.Body.Digest))
 	}
 	if err != nil {
 		return nil, err
@@ -233,43 +230,34 @@ func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestOb
 }
 
 func (h *handlers) WithdrawPhoto(ctx context.Context, r gen.WithdrawPhotoRequestObject) (gen.WithdrawPhotoResponseObject, error) {
-	v, err := h.Cases.WithdrawPhoto(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Photo)
-	if err != nil {
-		return nil, err
-	}
-	return gen.WithdrawPhoto200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Records.WithdrawPhoto(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Photo))
+	return gen.WithdrawPhoto200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) SetFollowUp(ctx context.Context, r gen.SetFollowUpRequestObject) (gen.SetFollowUpResponseObject, error) {
-	v, err := h.Cases.FollowUp(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.Day, r.Body.Distance, r.Body.Note)
-	if err != nil {
-		return nil, err
-	}
-	return gen.SetFollowUp200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Verification.FollowUp(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.Day, r.Body.Distance, r.Body.Note))
+	return gen.SetFollowUp200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) LinkCase(ctx context.Context, r gen.LinkCaseRequestObject) (gen.LinkCaseResponseObject, error) {
-	v, err := h.Cases.Link(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.ID)
-	if err != nil {
-		return nil, err
-	}
-	return gen.LinkCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Intake.Link(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.ID))
+	return gen.LinkCase200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) ListVisits(ctx context.Context, r gen.ListVisitsRequestObject) (gen.ListVisitsResponseObject, error) {
-	visits, err := h.Cases.EarlierVisits(ctx, r.Params.Vehicle, text(r.Params.Customer))
+	visits, err := h.App.Intake.EarlierVisits(ctx, r.Params.Vehicle, text(r.Params.Customer))
 	if err != nil {
 		return nil, err
 	}
 	return gen.ListVisits200JSONResponse(list(visits, visitView)), nil
 }
 
-func visitView(v casework.Visit) gen.Visit {
+func visitView(v present.Visit) gen.Visit {
 	return gen.Visit{ID: v.ID, Words: v.Words, Vehicle: v.Vehicle, Outcome: v.Outcome, Root: v.Root, At: v.At, Closed: v.Closed, Declined: texts(v.Declined), Agreed: v.Agreed}
 }
 
 func (h *handlers) GetPrices(ctx context.Context, _ gen.GetPricesRequestObject) (gen.GetPricesResponseObject, error) {
-	b, err := h.Cases.Prices(ctx)
+	b, err := h.App.Shop.Prices(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -278,24 +266,24 @@ func (h *handlers) GetPrices(ctx context.Context, _ gen.GetPricesRequestObject) 
 }
 
 func (h *handlers) PutPrices(ctx context.Context, r gen.PutPricesRequestObject) (gen.PutPricesResponseObject, error) {
-	st, err := h.Cases.Store.Settings(ctx)
+	st, err := h.App.Store.Settings(ctx)
 	if err != nil {
 		return nil, err
 	}
-	var book decide.Book
+	var book pricebook.Book
 	for i, p := range r.Body.Prices {
-		made := decide.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Note: p.Note}
+		made := pricebook.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Note: p.Note}
 		if made.Timed() && p.Price == "" {
-			made.Hours, err = st.ParseRate(fmt.Sprintf("prices[%d].hours", i), p.Hours, decide.MostHours)
+			made.Hours, err = st.ParseRate(fmt.Sprintf("prices[%d].hours", i), p.Hours, pricebook.MostHours)
 		} else if made.Amount, err = st.ParseAmount(fmt.Sprintf("prices[%d].price", i), p.Price); err == nil && p.Hours != "" {
-			made.Hours, err = st.ParseRate(fmt.Sprintf("prices[%d].hours", i), p.Hours, decide.MostHours)
+			made.Hours, err = st.ParseRate(fmt.Sprintf("prices[%d].hours", i), p.Hours, pricebook.MostHours)
 		}
 		if err != nil {
 			return nil, err
 		}
 		book = append(book, made)
 	}
-	b, err := h.Cases.SavePrices(ctx, book, r.Body.Rev)
+	b, err := h.App.Shop.SavePrices(ctx, book, r.Body.Rev)
 	if err != nil {
 		return nil, err
 	}
@@ -304,7 +292,7 @@ func (h *handlers) PutPrices(ctx context.Context, r gen.PutPricesRequestObject) 
 }
 
 func (h *handlers) ImportPrices(ctx context.Context, r gen.ImportPricesRequestObject) (gen.ImportPricesResponseObject, error) {
-	b, err := h.Cases.ImportPrices(ctx, r.Body.Text)
+	b, err := h.App.Shop.ImportPrices(ctx, r.Body.Text)
 	if err != nil {
 		return nil, err
 	}
@@ -312,9 +300,9 @@ func (h *handlers) ImportPrices(ctx context.Context, r gen.ImportPricesRequestOb
 	return gen.ImportPrices200JSONResponse(view), err
 }
 
-func (h *handlers) bookView(ctx context.Context, b casework.PriceBook) (gen.PriceBook, error) {
-	st, err := h.Cases.Store.Settings(ctx)
-	return gen.PriceBook{Rev: b.Rev, Currency: st.Currency, Prices: list(b.Prices, func(p decide.Price) gen.Price {
+func (h *handlers) bookView(ctx context.Context, b shop.PriceBook) (gen.PriceBook, error) {
+	st, err := h.App.Store.Settings(ctx)
+	return gen.PriceBook{Rev: b.Rev, Currency: st.Currency, Prices: list(b.Prices, func(p pricebook.Price) gen.Price {
 		out := gen.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Note: p.Note}
 		if p.Timed() {
 			out.Hours = st.Style().Write(strconv.FormatFloat(p.Hours, 'f', -1, 64))
@@ -326,11 +314,11 @@ func (h *handlers) bookView(ctx context.Context, b casework.PriceBook) (gen.Pric
 }
 
 func (h *handlers) ListPriceItems(ctx context.Context, r gen.ListPriceItemsRequestObject) (gen.ListPriceItemsResponseObject, error) {
-	items, err := h.Cases.PriceItems(ctx, r.ID)
+	items, err := h.App.Shop.PriceItems(ctx, r.ID)
 	if err != nil {
 		return nil, err
 	}
-	return gen.ListPriceItems200JSONResponse(list(items, func(i casework.PriceItem) gen.PriceItem {
+	return gen.ListPriceItems200JSONResponse(list(items, func(i shop.PriceItem) gen.PriceItem {
 		return gen.PriceItem{Item: i.Item, Title: i.Title, Timed: i.Timed, Qualities: texts(i.Qualities), Guide: i.Guide}
 	})), nil
 }

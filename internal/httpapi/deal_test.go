@@ -17,7 +17,7 @@ import (
 )
 
 // vehicle is the case of a vehicle of the demo.
-func (a app) vehicle(name string) string {
+func (a site) vehicle(name string) string {
 	a.t.Helper()
 	for _, c := range a.floor() {
 		if c.Vehicle == name {
@@ -32,8 +32,8 @@ func (a app) vehicle(name string) string {
 func TestACopyForOthersKeepsToItself(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	c := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
-	signed := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/decisions", `{"option":"overhaul","choice":"accepted","words":"as long as it lasts the term","how":"signed","name":"Oddny of the school","signature":"M10 20L30 40","by":"Ines"}`))
+	c := decodeCase(t, a.do("GET", "/api/cases/"+id, ""))
+	signed := decodeCase(t, a.do("POST", "/api/cases/"+id+"/decisions", `{"option":"overhaul","choice":"accepted","words":"as long as it lasts the term","how":"signed","name":"Oddny of the school","signature":"M10 20L30 40","by":"Ines"}`))
 	if len(signed.Decisions) != 1 {
 		t.Fatalf("%+v", signed.Decisions)
 	}
@@ -76,7 +76,7 @@ func TestACopyForOthersKeepsToItself(t *testing.T) {
 			}
 		}
 	}
-	issued := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/records", `{"by":"Ines","leaveOut":["prices"]}`))
+	issued := decodeCase(t, a.do("POST", "/api/cases/"+id+"/records", `{"by":"Ines","leaveOut":["prices"]}`))
 	file := a.do("GET", "/api/cases/"+id+"/records/"+issued.Records[0].ID+"/file", "").Body.String()
 	var kept struct{ Content map[string]any }
 	if err := json.Unmarshal([]byte(file), &kept); err != nil || kept.Content["vehicle"] != "School minibus" {
@@ -92,7 +92,7 @@ func TestACopyForOthersKeepsToItself(t *testing.T) {
 	}
 }
 
-func (a app) photo(id, caption string, file []byte) *httptest.ResponseRecorder {
+func (a site) photo(id, caption string, file []byte) *httptest.ResponseRecorder {
 	a.t.Helper()
 	var b bytes.Buffer
 	form := multipart.NewWriter(&b)
@@ -120,9 +120,9 @@ func TestPicturesOverTheAPI(t *testing.T) {
 	if err := png.Encode(&file, image.NewGray(image.Rect(0, 0, 8, 6))); err != nil {
 		t.Fatal(err)
 	}
-	before := len(decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")).Photos)
+	before := len(decodeCase(t, a.do("GET", "/api/cases/"+id, "")).Photos)
 	w := a.photo(id, "Seal, lip torn", file.Bytes())
-	c := decode[gen.Case](t, w)
+	c := decodeCase(t, w)
 	if w.Code != http.StatusCreated || len(c.Photos) != before+1 || c.Photos[before].Caption != "Seal, lip torn" || c.Photos[before].Stage != "teardown" {
 		t.Fatalf("%d %+v", w.Code, c.Photos)
 	}
@@ -135,7 +135,7 @@ func TestPicturesOverTheAPI(t *testing.T) {
 			t.Errorf("%s: %d %s", what, w.Code, w.Body)
 		}
 	}
-	if c := decode[gen.Case](t, a.do("DELETE", path, "")); len(c.Photos) != before {
+	if c := decodeCase(t, a.do("DELETE", path, "")); len(c.Photos) != before {
 		t.Errorf("%d pictures, want %d", len(c.Photos), before)
 	}
 	if w := a.do("GET", "/api/cases/"+id+"/photos/none", ""); w.Code != 404 {
@@ -192,7 +192,7 @@ func TestAVisitIsPricedAsItIsAgreed(t *testing.T) {
 		t.Fatalf("%+v, %+v, %+v", alone.Visit, one.Visit, two.Visit)
 	}
 	w := a.do("POST", path+"/decisions", `{"option":"reseal.DC","choice":"accepted","how":"phone","addOns":["valve-body","pump"]}`)
-	if c := decode[gen.Case](t, w); w.Code != 201 || minorOf(c.Decisions[0].Sure) != two.Visit.Pay {
+	if c := decodeCase(t, w); w.Code != 201 || minorOf(c.Decisions[0].Sure) != two.Visit.Pay {
 		t.Errorf("%d: agreed on %v, said %d", w.Code, w.Body, two.Visit.Pay)
 	}
 	if w := a.do("POST", path+"/options", `{"option":"reseal.DC","addOns":["luck"],"full":true}`); w.Code != 422 {
@@ -206,7 +206,7 @@ func minorOf(major float64) int64 { return int64(math.Round(100 * major)) }
 func TestProofOverTheAPI(t *testing.T) {
 	a := start(t)
 	id := a.vehicle("Veterinary van")
-	c := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
+	c := decodeCase(t, a.do("GET", "/api/cases/"+id, ""))
 	if !c.Closed || len(c.Proof) == 0 {
 		t.Fatalf("closed %v, %d to prove", c.Closed, len(c.Proof))
 	}
@@ -227,7 +227,7 @@ func TestProofOverTheAPI(t *testing.T) {
 	if w.Code != 200 {
 		t.Fatalf("%d %s", w.Code, w.Body)
 	}
-	for _, p := range decode[gen.Case](t, w).Proof {
+	for _, p := range decodeCase(t, w).Proof {
 		if p.Item == item && p.Result != "fail" {
 			t.Errorf("%+v", p)
 		}

@@ -10,13 +10,16 @@ import (
 	"github.com/gin-gonic/gin"
 	"golang.org/x/sync/semaphore"
 
-	"innercompass/internal/casework"
-	"innercompass/internal/record"
+	"innercompass/internal/app"
+	"innercompass/internal/cases"
+	"innercompass/internal/paper"
+	"innercompass/internal/problem"
+	"innercompass/internal/records"
 )
 
 // documents serve what is no JSON of the contract: pictures, records as pages, PDF and open files, the price book as a table,
 // rechecks for a calendar.
-type documents struct{ cases *casework.Service }
+type documents struct{ app *app.App }
 
 func (k *documents) routes(engine *gin.Engine) {
 	engine.POST("/api/cases/:id/photos", k.addPhoto)
@@ -35,15 +38,15 @@ func (k *documents) addPhoto(c *gin.Context) {
 		return
 	}
 	defer uploads.Release(1)
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, casework.MaxPhoto+(64<<10))
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, records.MaxPhoto+(64<<10))
 	file, err := c.FormFile("file")
 	var tooLarge *http.MaxBytesError
 	switch {
 	case errors.As(err, &tooLarge):
-		fail(c, &casework.FieldError{Field: "file", Reason: "too large", Accepted: "a picture of up to 16 MiB"})
+		fail(c, &problem.FieldError{Field: "file", Reason: "too large", Accepted: "a picture of up to 16 MiB"})
 		return
 	case err != nil:
-		fail(c, &casework.FieldError{Field: "file", Reason: "missing", Accepted: "a picture in the form field file"})
+		fail(c, &problem.FieldError{Field: "file", Reason: "missing", Accepted: "a picture in the form field file"})
 		return
 	}
 	opened, err := file.Open()
@@ -61,16 +64,21 @@ func (k *documents) addPhoto(c *gin.Context) {
 	if stage == "" {
 		stage = "teardown"
 	}
-	v, err := k.cases.AddPhoto(c.Request.Context(), c.Param("id"), casework.Guard{Key: c.GetHeader("Idempotency-Key")}, casework.Photo{Caption: c.PostForm("caption"), Stage: stage, By: c.PostForm("by")}, data)
+	saved, err := k.app.Records.AddPhoto(c.Request.Context(), c.Param("id"), cases.Guard{Key: c.GetHeader("Idempotency-Key")}, cases.Photo{Caption: c.PostForm("caption"), Stage: stage, By: c.PostForm("by")}, data)
 	if err != nil {
 		fail(c, err)
 		return
 	}
-	c.JSON(http.StatusCreated, caseView(v))
+	news, err := newsOf(c.Request.Context(), k.app, saved)
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.JSON(http.StatusCreated, news)
 }
 
 func (k *documents) photo(c *gin.Context) {
-	file, kind, err := k.cases.PhotoFile(c.Request.Context(), c.Param("id"), c.Param("photo"))
+	file, kind, err := k.app.Records.PhotoFile(c.Request.Context(), c.Param("id"), c.Param("photo"))
 	if err != nil {
 		fail(c, err)
 		return
@@ -80,14 +88,14 @@ func (k *documents) photo(c *gin.Context) {
 }
 
 // issued is the record that a request names, with its pictures.
-func (k *documents) issued(c *gin.Context) (record.Issued, casework.Record, record.Files, bool) {
+func (k *documents) issued(c *gin.Context) (paper.Issued, cases.Record, paper.Files, bool) {
 	ctx := c.Request.Context()
-	content, kept, err := k.cases.RecordOf(ctx, c.Param("id"), c.Param("record"))
+	content, kept, err := k.app.Records.RecordOf(ctx, c.Param("id"), c.Param("record"))
 	if err != nil {
 		fail(c, err)
-		return record.Issued{}, kept, nil, false
+		return paper.Issued{}, kept, nil, false
 	}
-	return record.Issued{RecordContent: content, Digest: kept.Digest}, kept, k.cases.Files(ctx), true
+	return paper.Issued{RecordContent: content, Digest: kept.Digest}, kept, k.app.Records.Files(ctx), true
 }
 
 func (k *documents) page(c *gin.Context) {
@@ -95,7 +103,7 @@ func (k *documents) page(c *gin.Context) {
 	if !ok {
 		return
 	}
-	k.send(c, "text/html; charset=utf-8", "", func(w io.Writer) error { return record.HTML(c.Request.Context(), w, r, files) })
+	k.send(c, "text/html; charset=utf-8", "", func(w io.Writer) error { return paper.HTML(c.Request.Context(), w, r, files) })
 }
 
 func (k *documents) pdf(c *gin.Context) {
@@ -103,12 +111,12 @@ func (k *documents) pdf(c *gin.Context) {
 	if !ok {
 		return
 	}
-	paper := c.DefaultQuery("paper", record.Papers[0])
-	if paper != record.Papers[0] && paper != record.Papers[1] {
-		fail(c, &casework.FieldError{Field: "paper", Reason: paper, Accepted: "A4, Letter"})
+	size := c.DefaultQuery("paper", paper.Papers[0])
+	if size != paper.Papers[0] && size != paper.Papers[1] {
+		fail(c, &problem.FieldError{Field: "paper", Reason: size, Accepted: "A4, Letter"})
 		return
 	}
-	k.send(c, "application/pdf", `inline; filename="record-`+r.Number+`.pdf"`, func(w io.Writer) error { return record.PDF(c.Request.Context(), w, r, files, paper) })
+	k.send(c, "application/pdf", `inline; filename="record-`+r.Number+`.pdf"`, func(w io.Writer) error { return paper.PDF(c.Request.Context(), w, r, files, size) })
 }
 
 func (k *documents) file(c *gin.Context) {
@@ -117,7 +125,7 @@ func (k *documents) file(c *gin.Context) {
 		return
 	}
 	k.send(c, "application/json", `attachment; filename="record-`+r.Number+`.json"`, func(w io.Writer) error {
-		data, err := record.JSON(kept.Content, kept.Digest)
+		data, err := paper.JSON(kept.Content, kept.Digest)
 		if err == nil {
 			_, err = w.Write(data)
 		}
@@ -126,7 +134,7 @@ func (k *documents) file(c *gin.Context) {
 }
 
 func (k *documents) calendar(c *gin.Context) {
-	data, err := k.cases.Calendar(c.Request.Context(), c.Param("id"))
+	data, err := k.app.Verification.Calendar(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		fail(c, err)
 		return
@@ -136,7 +144,7 @@ func (k *documents) calendar(c *gin.Context) {
 }
 
 func (k *documents) prices(c *gin.Context) {
-	data, err := k.cases.PricesCSV(c.Request.Context())
+	data, err := k.app.Shop.PricesCSV(c.Request.Context())
 	if err != nil {
 		fail(c, err)
 		return

@@ -28,7 +28,7 @@ func hostOnly(host string) string {
 func known(hosts []string) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		if !slices.Contains(hosts, hostOnly(c.Request.Host)) {
-			problem(c, notThisServer, "it is not known here by that name", "Host", "an address that it was started with; innercompass serve --host NAME adds one")
+			writeProblem(c, notThisServer, "it is not known here by that name", "Host", "an address that it was started with; innercompass serve --host NAME adds one")
 			return
 		}
 		c.Next()
@@ -49,7 +49,7 @@ func sameOrigin(c *gin.Context) {
 		foreign = foreign || err != nil || !strings.EqualFold(from.Host, c.Request.Host)
 	}
 	if foreign {
-		problem(c, refused, "a write from another site", "", "writes from this app's own page")
+		writeProblem(c, refused, "a write from another site", "", "writes from this app's own page")
 		return
 	}
 	c.Next()
@@ -58,7 +58,7 @@ func sameOrigin(c *gin.Context) {
 // jsonOnly refuses bodies that are not said to be JSON: a form of another page cannot say that without being asked about first.
 func jsonOnly(c *gin.Context) {
 	if kind, _, _ := strings.Cut(c.ContentType(), ";"); !strings.EqualFold(strings.TrimSpace(kind), "application/json") {
-		problem(c, notJSON, "the body is "+c.ContentType(), "Content-Type", "application/json")
+		writeProblem(c, notJSON, "the body is "+c.ContentType(), "Content-Type", "application/json")
 		return
 	}
 	c.Next()
@@ -98,7 +98,7 @@ func (l *limiter) slowGuessing(c *gin.Context) {
 	tries := l.of(address)
 	if tries.Tokens() < 1 {
 		c.Header("Retry-After", "60")
-		problem(c, tooManyTries, "too many links that there are not were asked for from here", "", "the whole link, as the shop sent it, in a minute")
+		writeProblem(c, tooManyTries, "too many links that there are not were asked for from here", "", "the whole link, as the shop sent it, in a minute")
 		return
 	}
 	c.Next()

@@ -65,8 +65,8 @@ func TestTheCustomersDoorLeadsNowhereElse(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	customers := app{t: t, http: h}
-	made := decode[gen.Case](t, a.do("POST", "/api/cases/"+a.minibus()+"/estimates", `{"hours":48}`))
+	customers := site{t: t, http: h}
+	made := decodeCase(t, a.do("POST", "/api/cases/"+a.minibus()+"/estimates", `{"hours":48}`))
 	token := made.Estimates[0].Token
 	if got := decode[gen.Approval](t, customers.do("GET", "/api/approvals/"+token, "")); got.State != "open" || len(got.Options) == 0 {
 		t.Fatalf("%+v", got)
@@ -141,7 +141,7 @@ func TestNoTokenInTheLog(t *testing.T) {
 	before := slog.Default()
 	slog.SetDefault(slog.New(slog.NewTextHandler(&log, nil)))
 	defer slog.SetDefault(before)
-	made := decode[gen.Case](t, a.do("POST", "/api/cases/"+a.minibus()+"/estimates", `{"hours":48}`))
+	made := decodeCase(t, a.do("POST", "/api/cases/"+a.minibus()+"/estimates", `{"hours":48}`))
 	_ = a.close() // everything fails from here on
 	if w := a.do("GET", "/api/approvals/"+made.Estimates[0].Token, ""); w.Code < 500 {
 		t.Fatalf("%d", w.Code)
@@ -170,7 +170,7 @@ func TestNoEventIsDropped(t *testing.T) {
 	for i := range 300 { // far more than fits anywhere on the way
 		id := fmt.Sprintf("case-%03d", i)
 		want = append(want, id)
-		a.cases.Changed(id, i+1)
+		a.app.Changed(id, i+1)
 	}
 	seen := map[string]int{}
 	buffer := make([]byte, 4096)
@@ -286,20 +286,20 @@ func TestABrokenPictureIsRefused(t *testing.T) {
 	if err := png.Encode(&whole, img); err != nil {
 		t.Fatal(err)
 	}
-	before := len(decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")).Photos)
+	before := len(decodeCase(t, a.do("GET", "/api/cases/"+id, "")).Photos)
 	for what, data := range map[string][]byte{"cut off": whole.Bytes()[:whole.Len()/2], "GIF": append([]byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\xff\xff\xff!\xf9\x04\x01\x00\x00\x00\x00,\x00\x00\x00\x00\x01\x00\x01\x00\x00\x02\x02D\x01\x00;"), 0)} {
 		if w := a.photo(id, what, data); w.Code != 422 || *decode[gen.Problem](t, w).Field != "file" {
 			t.Errorf("%s: %d %s", what, w.Code, w.Body)
 		}
 	}
-	if now := len(decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")).Photos); now != before {
+	if now := len(decodeCase(t, a.do("GET", "/api/cases/"+id, "")).Photos); now != before {
 		t.Errorf("%d pictures, %d before", now, before)
 	}
 	// And what was taken can be put on a record, page and PDF.
 	if w := a.photo(id, "whole", whole.Bytes()); w.Code != 201 {
 		t.Fatal(w.Body)
 	}
-	made := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/records", `{"work":"Seen 😀"}`))
+	made := decodeCase(t, a.do("POST", "/api/cases/"+id+"/records", `{"work":"Seen 😀"}`))
 	for _, form := range []string{"page", "pdf", "file"} {
 		if w := a.do("GET", "/api/cases/"+id+"/records/"+made.Records[len(made.Records)-1].ID+"/"+form, ""); w.Code != 200 {
 			t.Errorf("%s: %d %s", form, w.Code, w.Body)

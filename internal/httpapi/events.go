@@ -87,7 +87,7 @@ func (h *hub) serve(c *gin.Context) {
 	}
 	page := h.open(address)
 	if page == nil {
-		problem(c, tooManyPages, "too many open pages", "", "close some")
+		writeProblem(c, tooManyPages, "too many open pages", "", "close some")
 		return
 	}
 	defer h.close(page, address)

@@ -8,15 +8,16 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
+	"innercompass/internal/intake"
 )
 
 // files exports and imports open case files. They are not in the strict contract because their form
 // is that of docs/case-file.schema.json, shared with the command line.
-type files struct{ cases *casework.Service }
+type files struct{ app *app.App }
 
 func (f *files) get(c *gin.Context) {
-	file, err := f.cases.Export(c.Request.Context(), c.Param("id"))
+	file, err := f.app.Intake.Export(c.Request.Context(), c.Param("id"))
 	if err != nil {
 		fail(c, err)
 		return
@@ -41,12 +42,13 @@ func (f *files) post(c *gin.Context) {
 		fail(c, err)
 		return
 	}
-	file, err := casework.ParseFile(data)
+	file, err := intake.ParseFile(data)
 	if err != nil {
 		fail(c, err)
 		return
 	}
-	view, err := f.cases.Import(c.Request.Context(), file)
+	saved, err := f.app.Intake.Import(c.Request.Context(), file)
+	view, err := made(c.Request.Context(), f.app, saved, err)
 	if err != nil {
 		fail(c, err)
 		return

@@ -7,8 +7,16 @@ import (
 	"strings"
 	"time"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
+	"innercompass/internal/cases"
+	"innercompass/internal/floor"
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/intake"
+	"innercompass/internal/present"
+	"innercompass/internal/problem"
+	"innercompass/internal/readings"
+	"innercompass/internal/shop"
+	"innercompass/internal/verification"
 )
 
 type handlers struct{ Options }
@@ -17,16 +25,49 @@ var _ gen.StrictServerInterface = (*handlers)(nil)
 
 func etag(rev int) string { return fmt.Sprintf(`"%d"`, rev) }
 
-// answer is the case as every change returns it.
-func answer(v casework.View) gen.CaseJSONResponse {
+// whole is a case as it is loaded, or just made.
+func whole(v present.View) gen.CaseJSONResponse {
 	tag := etag(v.Case.Rev)
 	return gen.CaseJSONResponse{Body: caseView(v), Headers: gen.CaseResponseHeaders{ETag: &tag}}
 }
 
+// news takes what a change came to, and answers with what is new in the case.
+func (h *handlers) news(ctx context.Context) func(cases.Saved, error) (gen.CaseNewsJSONResponse, error) {
+	return func(saved cases.Saved, err error) (gen.CaseNewsJSONResponse, error) {
+		if err != nil {
+			return gen.CaseNewsJSONResponse{}, err
+		}
+		news, err := newsOf(ctx, h.App, saved)
+		tag := etag(news.Rev)
+		return gen.CaseNewsJSONResponse{Body: news, Headers: gen.CaseNewsResponseHeaders{ETag: &tag}}, err
+	}
+}
+
+// newsOf is what a change has made new in a case: the whole of it when the change was made before, by the same request.
+func newsOf(ctx context.Context, a *app.App, saved cases.Saved) (gen.CaseNews, error) {
+	v, err := a.Overview.After(ctx, saved)
+	if err != nil {
+		return gen.CaseNews{}, err
+	}
+	if saved.Again {
+		return newsView(v, 0), nil
+	}
+	return newsView(v, saved.Was.Rev), nil
+}
+
+// made is a case that was just opened; its row of the Floor is kept.
+func made(ctx context.Context, a *app.App, saved cases.Saved, err error) (present.View, error) {
+	if err != nil {
+		return present.View{}, err
+	}
+	saved.Again = true // all of it is new
+	return a.Overview.After(ctx, saved)
+}
+
 // guard is what a change is held against; the contract has checked the form of both.
-func guard(match *gen.IfMatch, key *gen.IdempotencyKey) casework.Guard {
+func guard(match *gen.IfMatch, key *gen.IdempotencyKey) cases.Guard {
 	rev, _ := strconv.Atoi(strings.Trim(text(match), `"`))
-	return casework.Guard{Rev: rev, Key: text(key)}
+	return cases.Guard{Rev: rev, Key: text(key)}
 }
 
 func said(p *bool) bool { return p != nil && *p }
@@ -48,31 +89,31 @@ func (h *handlers) GetSettings(ctx context.Context, _ gen.GetSettingsRequestObje
 }
 
 func (h *handlers) settings(ctx context.Context) (gen.Settings, error) {
-	s, err := h.Cases.Store.Settings(ctx)
+	s, err := h.App.Store.Settings(ctx)
 	if err != nil {
 		return gen.Settings{}, err
 	}
-	people, err := h.Cases.Store.People(ctx)
+	people, err := h.App.Store.People(ctx)
 	return settingsView(s, people, h.Customers), err
 }
 
 func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObject) (gen.PutSettingsResponseObject, error) {
 	b := r.Body
-	n, err := h.Cases.Store.Settings(ctx)
+	n, err := h.App.Store.Settings(ctx)
 	if err != nil {
 		return nil, err
 	}
 	n.Shop, n.Currency, n.Rev = b.Shop, b.Currency, b.Rev
 	put(&n.Numbers, b.Numbers)
 	put(&n.Zone, b.Zone)
-	if err := n.Read(casework.TypedFigures{LabourRate: &b.LabourRate, FluidLitre: &b.FluidLitre, Goodwill: &b.Goodwill, Tax: b.Tax, Consumables: b.Consumables}); err != nil {
+	if err := n.Read(shop.TypedFigures{LabourRate: &b.LabourRate, FluidLitre: &b.FluidLitre, Goodwill: &b.Goodwill, Tax: b.Tax, Consumables: b.Consumables}); err != nil {
 		return nil, err
 	}
 	n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance = b.Pressure, b.Length, b.Torque, b.Volume, b.Temperature, b.Distance
 	put(&n.Guide, b.Guide)
 	put(&n.Warranty, b.Warranty)
 	put(&n.Address, b.Address)
-	if _, err := h.Cases.SaveSettings(ctx, n); err != nil {
+	if _, err := h.App.Shop.SaveSettings(ctx, n); err != nil {
 		return nil, err
 	}
 	s, err := h.settings(ctx)
@@ -80,7 +121,7 @@ func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObje
 }
 
 func (h *handlers) ReadNumber(ctx context.Context, r gen.ReadNumberRequestObject) (gen.ReadNumberResponseObject, error) {
-	st, err := h.Cases.Store.Settings(ctx)
+	st, err := h.App.Store.Settings(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -104,7 +145,7 @@ func (h *handlers) ListCases(ctx context.Context, r gen.ListCasesRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	page, err := h.Cases.Floor(ctx, casework.FloorQuery{Closed: said(r.Params.Closed), Search: text(r.Params.Q), Limit: number(r.Params.Limit), After: after})
+	page, err := h.App.Floor.List(ctx, floor.Query{Closed: said(r.Params.Closed), Search: text(r.Params.Q), Limit: number(r.Params.Limit), After: after})
 	if err != nil {
 		return nil, err
 	}
@@ -112,77 +153,67 @@ func (h *handlers) ListCases(ctx context.Context, r gen.ListCasesRequestObject) 
 }
 
 // cursorText writes where a page ends, so that it can be asked for by an address.
-func cursorText(c casework.FloorCursor) string {
+func cursorText(c floor.Cursor) string {
 	if c.ID == "" {
 		return ""
 	}
 	return c.Opened.UTC().Format(time.RFC3339Nano) + "~" + c.ID
 }
 
-func floorCursor(text string) (casework.FloorCursor, error) {
+func floorCursor(text string) (floor.Cursor, error) {
 	if text == "" {
-		return casework.FloorCursor{}, nil
+		return floor.Cursor{}, nil
 	}
 	at, id, ok := strings.Cut(text, "~")
 	opened, err := time.Parse(time.RFC3339Nano, at)
 	if !ok || err != nil {
-		return casework.FloorCursor{}, &casework.FieldError{Field: "after", Reason: fmt.Sprintf("%q", text), Accepted: "next of the page before"}
+		return floor.Cursor{}, &problem.FieldError{Field: "after", Reason: fmt.Sprintf("%q", text), Accepted: "next of the page before"}
 	}
-	return casework.FloorCursor{Opened: opened.UTC(), ID: id}, nil
+	return floor.Cursor{Opened: opened.UTC(), ID: id}, nil
 }
 
 func (h *handlers) TakeIn(ctx context.Context, r gen.TakeInRequestObject) (gen.TakeInResponseObject, error) {
 	b := r.Body
-	v, err := h.Cases.TakeIn(ctx, casework.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner)})
-	if err != nil {
-		return nil, err
-	}
-	return gen.TakeIn201JSONResponse{CaseJSONResponse: answer(v)}, nil
+	saved, err := h.App.Intake.TakeIn(ctx, intake.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner)})
+	v, err := made(ctx, h.App, saved, err)
+	return gen.TakeIn201JSONResponse{CaseJSONResponse: whole(v)}, err
 }
 
 func (h *handlers) GetCase(ctx context.Context, r gen.GetCaseRequestObject) (gen.GetCaseResponseObject, error) {
-	look := h.Cases.View
-	if r.Params.Full != nil && *r.Params.Full {
-		look = h.Cases.ViewInFull
-	}
-	v, err := look(ctx, r.ID)
-	if err != nil {
-		return nil, err
-	}
-	return gen.GetCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.App.Overview.View(ctx, r.ID)
+	return gen.GetCase200JSONResponse{CaseJSONResponse: whole(v)}, err
+}
+
+func (h *handlers) GetRanking(ctx context.Context, r gen.GetRankingRequestObject) (gen.GetRankingResponseObject, error) {
+	v, err := h.App.Overview.Ranking(ctx, r.ID)
+	return gen.GetRanking200JSONResponse(rankingView(v)), err
 }
 
 func (h *handlers) UpdateCase(ctx context.Context, r gen.UpdateCaseRequestObject) (gen.UpdateCaseResponseObject, error) {
 	b := r.Body
-	v, err := h.Cases.Update(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), casework.Change{Words: b.Words, Vehicle: b.Vehicle, Customer: b.Customer, Distance: b.Distance, Stage: b.Stage, Access: b.Access, Bay: b.Bay, Owner: b.Owner, WaitsFor: b.WaitsFor})
-	if err != nil {
-		return nil, err
-	}
-	return gen.UpdateCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Intake.Update(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), intake.Change{Words: b.Words, Vehicle: b.Vehicle, Customer: b.Customer, Distance: b.Distance, Stage: b.Stage, Access: b.Access, Bay: b.Bay, Owner: b.Owner, WaitsFor: b.WaitsFor}))
+	return gen.UpdateCase200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) AddReadings(ctx context.Context, r gen.AddReadingsRequestObject) (gen.AddReadingsResponseObject, error) {
-	v, err := h.Cases.AddReadings(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), list(r.Body.Readings, func(n gen.NewReading) casework.NewReading {
-		return casework.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws), Again: said(n.Again)}
-	}))
-	if err != nil {
-		return nil, err
-	}
-	return gen.AddReadings200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Readings.AddReadings(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), list(r.Body.Readings, func(n gen.NewReading) readings.NewReading {
+		return readings.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws), Again: said(n.Again)}
+	})))
+	return gen.AddReadings200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) ListFindings(ctx context.Context, r gen.ListFindingsRequestObject) (gen.ListFindingsResponseObject, error) {
-	f, err := h.Cases.Findings(ctx, r.ID, string(r.Params.Stage))
+	f, err := h.App.Checks.Findings(ctx, r.ID, string(r.Params.Stage))
 	return gen.ListFindings200JSONResponse(list(f, findingView)), err
 }
 
 func (h *handlers) ListChecks(ctx context.Context, r gen.ListChecksRequestObject) (gen.ListChecksResponseObject, error) {
-	items, err := h.Cases.Checks(ctx, r.ID)
+	items, err := h.App.Checks.Checks(ctx, r.ID)
 	return gen.ListChecks200JSONResponse(list(items, checkItemView)), err
 }
 
 func (h *handlers) GetCheck(ctx context.Context, r gen.GetCheckRequestObject) (gen.GetCheckResponseObject, error) {
-	v, err := h.Cases.Check(ctx, r.ID, r.Check)
+	v, err := h.App.Checks.Check(ctx, r.ID, r.Check)
 	if err != nil {
 		return nil, err
 	}
@@ -191,37 +222,25 @@ func (h *handlers) GetCheck(ctx context.Context, r gen.GetCheckRequestObject) (g
 
 func (h *handlers) MarkCheck(ctx context.Context, r gen.MarkCheckRequestObject) (gen.MarkCheckResponseObject, error) {
 	b := r.Body
-	v, err := h.Cases.Mark(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), casework.Mark{Kind: string(b.Kind), Ref: r.Check, Note: text(b.Note), By: text(b.By)}, said(b.Undo))
-	if err != nil {
-		return nil, err
-	}
-	return gen.MarkCheck200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Readings.Mark(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), cases.Mark{Kind: string(b.Kind), Ref: r.Check, Note: text(b.Note), By: text(b.By)}, said(b.Undo)))
+	return gen.MarkCheck200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) SetProof(ctx context.Context, r gen.SetProofRequestObject) (gen.SetProofResponseObject, error) {
-	v, err := h.Cases.SetProof(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), casework.Proof{Item: r.Body.Item, Result: string(r.Body.Result), Note: text(r.Body.Note), By: text(r.Body.By)})
-	if err != nil {
-		return nil, err
-	}
-	return gen.SetProof200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Verification.SetProof(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), cases.Proof{Item: r.Body.Item, Result: string(r.Body.Result), Note: text(r.Body.Note), By: text(r.Body.By)}))
+	return gen.SetProof200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) CloseCase(ctx context.Context, r gen.CloseCaseRequestObject) (gen.CloseCaseResponseObject, error) {
-	in := casework.Closing{Root: text(r.Body.Root), Outcome: string(r.Body.Outcome), CuredBy: text(r.Body.CuredBy), Learnt: text(r.Body.Learnt)}
+	in := verification.Closing{Root: text(r.Body.Root), Outcome: string(r.Body.Outcome), CuredBy: text(r.Body.CuredBy), Learnt: text(r.Body.Learnt)}
 	if r.Body.Damages != nil {
 		in.Damages = *r.Body.Damages
 	}
-	v, err := h.Cases.Close(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), in)
-	if err != nil {
-		return nil, err
-	}
-	return gen.CloseCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Verification.Close(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), in))
+	return gen.CloseCase200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) ReopenCase(ctx context.Context, r gen.ReopenCaseRequestObject) (gen.ReopenCaseResponseObject, error) {
-	v, err := h.Cases.Reopen(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey))
-	if err != nil {
-		return nil, err
-	}
-	return gen.ReopenCase200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Verification.Reopen(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey)))
+	return gen.ReopenCase200JSONResponse{CaseNewsJSONResponse: v}, err
 }

@@ -18,7 +18,7 @@ import (
 	"testing/fstest"
 	"time"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
 	"innercompass/internal/httpapi"
@@ -43,7 +43,7 @@ var filled = sync.OnceValues(func() (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if err := demo.Fill(context.Background(), casework.New(st, know)); err != nil {
+	if err := demo.Fill(context.Background(), app.New(st, know)); err != nil {
 		return "", err
 	}
 	return folder, st.Close()
@@ -57,16 +57,16 @@ func TestMain(m *testing.M) {
 	os.Exit(code)
 }
 
-type app struct {
-	t     testing.TB
-	http  http.Handler
-	cases *casework.Service
+type site struct {
+	t    testing.TB
+	http http.Handler
+	app  *app.App
 
 	options httpapi.Options
 	close   func() error // of the data folder
 }
 
-func start(t testing.TB) app {
+func start(t testing.TB) site {
 	t.Helper()
 	know, err := loaded()
 	if err != nil {
@@ -85,17 +85,17 @@ func start(t testing.TB) app {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = st.Close() })
-	cases := casework.New(st, know)
+	all := app.New(st, know)
 	front := fstest.MapFS{"index.html": {Data: []byte("<title>front</title>")}, "assets/a.js": {Data: []byte("1")}}
-	options := httpapi.Options{Cases: cases, Blank: embedded.BlankSheet, Front: front, Version: "test"}
+	options := httpapi.Options{App: all, Blank: embedded.BlankSheet, Front: front, Version: "test"}
 	h, err := httpapi.New(options)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return app{t, h, cases, options, st.Close}
+	return site{t: t, http: h, app: all, options: options, close: st.Close}
 }
 
-func (a app) do(method, path, body string, headers ...string) *httptest.ResponseRecorder {
+func (a site) do(method, path, body string, headers ...string) *httptest.ResponseRecorder {
 	a.t.Helper()
 	r := httptest.NewRequest(method, "http://127.0.0.1"+path, strings.NewReader(body))
 	if body != "" {
@@ -109,6 +109,38 @@ func (a app) do(method, path, body string, headers ...string) *httptest.Response
 	return w
 }
 
+// shown is a case, or what is new in it, as a page holds it.
+type shown struct {
+	Rev int
+	gen.CaseHead
+	gen.Ranking
+	Decisions []gen.Decision
+	Estimates []gen.Estimate
+	Proof     []gen.Proof
+	Records   []gen.IssuedRecord
+	Photos    []gen.Photo
+}
+
+func decodeCase(t testing.TB, w *httptest.ResponseRecorder) shown {
+	t.Helper()
+	news := decode[gen.CaseNews](t, w)
+	out := shown{Rev: news.Rev}
+	put(&out.CaseHead, news.Head)
+	put(&out.Ranking, news.Ranking)
+	put(&out.Decisions, news.Decisions)
+	put(&out.Estimates, news.Estimates)
+	put(&out.Proof, news.Proof)
+	put(&out.Records, news.Records)
+	put(&out.Photos, news.Photos)
+	return out
+}
+
+func put[T any](to, from *T) {
+	if from != nil {
+		*to = *from
+	}
+}
+
 func decode[T any](t testing.TB, w *httptest.ResponseRecorder) T {
 	t.Helper()
 	var out T
@@ -119,7 +151,7 @@ func decode[T any](t testing.TB, w *httptest.ResponseRecorder) T {
 }
 
 // floor lists all cases, open ones first.
-func (a app) floor() []gen.FloorItem {
+func (a site) floor() []gen.FloorItem {
 	a.t.Helper()
 	var out []gen.FloorItem
 	for _, closed := range []string{"false", "true"} {
@@ -128,7 +160,7 @@ func (a app) floor() []gen.FloorItem {
 	return out
 }
 
-func (a app) minibus() string {
+func (a site) minibus() string {
 	a.t.Helper()
 	for _, c := range a.floor() {
 		if c.Vehicle == "School minibus" {
@@ -142,21 +174,21 @@ func (a app) minibus() string {
 func TestAReadingMovesTheRanking(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	before := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
+	before := decodeCase(t, a.do("GET", "/api/cases/"+id, ""))
 	w := a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"key":"k1","finding":"pressure-pattern","state":"low-DC","source":"measured","stage":"checks"}]}`)
-	after := decode[gen.Case](t, w)
+	after := decodeCase(t, w)
 	if w.Code != 200 || len(after.Trail) != len(before.Trail)+1 || after.Rev != before.Rev+1 || w.Header().Get("ETag") != fmt.Sprintf(`"%d"`, after.Rev) {
 		t.Fatalf("%d, %d readings, revision %d, tag %s", w.Code, len(after.Trail), after.Rev, w.Header().Get("ETag"))
 	}
 	if after.Suspects[0].Probability <= before.Suspects[0].Probability || after.Suspects[0].Change <= 0 {
 		t.Errorf("leader from %v to %v, change %v", before.Suspects[0].Probability, after.Suspects[0].Probability, after.Suspects[0].Change)
 	}
-	again := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"key":"k1","finding":"pressure-pattern","state":"low-DC","source":"measured","stage":"checks"}]}`))
+	again := decodeCase(t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"key":"k1","finding":"pressure-pattern","state":"low-DC","source":"measured","stage":"checks"}]}`))
 	if again.Rev != after.Rev {
 		t.Error("the same key was stored twice")
 	}
 	last := after.Trail[slices.IndexFunc(after.Trail, func(x gen.TrailItem) bool { return x.Finding == "pressure-pattern" })]
-	back := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"withdraws":"`+last.ID+`"}]}`))
+	back := decodeCase(t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"withdraws":"`+last.ID+`"}]}`))
 	if len(back.Trail) != len(before.Trail) || back.Suspects[0].Probability != before.Suspects[0].Probability {
 		t.Error("withdrawing did not bring the ranking back")
 	}
@@ -167,7 +199,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
 	cases := len(a.floor())
-	before := a.do("GET", "/api/cases/"+id+"?full=true", "").Body.String()
+	before := a.do("GET", "/api/cases/"+id+"/ranking", "").Body.String()
 	for _, c := range []struct {
 		method, path, body string
 		status             int
@@ -177,7 +209,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 		{"GET", "/api/cases/" + id + "/what-if?reading=none", "", 404, "reading"},
 		{"GET", "/api/cases/" + id + "/what-if", "", 400, "reading"},
 		{"GET", "/api/cases/" + id + "/offers?text=" + strings.Repeat("x", 401), "", 400, "text"},
-		{"GET", "/api/cases/" + id + "?full=perhaps", "", 400, "full"},
+		{"GET", "/api/cases?closed=perhaps", "", 400, "closed"},
 		{"POST", "/api/cases/" + id + "/codes", `{"codes":"P0741"}`, 409, ""},
 		{"GET", "/api/units/norrad-h4/knowledge?kind=rumour", "", 422, "kind"},
 		{"GET", "/api/units/norrad-h4/knowledge/cause/gremlins", "", 404, "cause"},
@@ -230,7 +262,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 			t.Errorf("%s %s %.60s: field %v, want %s", c.method, c.path, c.body, p.Field, c.field)
 		}
 	}
-	if after := a.do("GET", "/api/cases/"+id+"?full=true", "").Body.String(); after != before {
+	if after := a.do("GET", "/api/cases/"+id+"/ranking", "").Body.String(); after != before {
 		t.Error("a refused request changed the case")
 	}
 	if n := len(a.floor()); n != cases {
@@ -242,7 +274,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 func TestExplanationsOverTheAPI(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	now := decode[gen.Case](t, a.do("GET", "/api/cases/"+id+"?full=true", ""))
+	now := decode[gen.Ranking](t, a.do("GET", "/api/cases/"+id+"/ranking", ""))
 	if !now.Weighed || !now.Suspicion.Exact || now.Suspicion.Causes < 100 {
 		t.Errorf("weighed %v, %+v", now.Weighed, now.Suspicion)
 	}
@@ -265,11 +297,11 @@ func TestExplanationsOverTheAPI(t *testing.T) {
 		t.Errorf("the words of the complaint offer %+v", offers)
 	}
 	// A saved reading is answered at once with the new ranking; the weights follow with the next look.
-	saved := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"finding":"noise-stand","state":"quiet","source":"seen"}]}`))
+	saved := decodeCase(t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"finding":"noise-stand","state":"quiet","source":"seen"}]}`))
 	if saved.Weighed || len(saved.Trail) != len(now.Trail)+1 || saved.Suspects[0].Change != saved.Suspects[0].Probability-lead.Probability {
 		t.Errorf("weighed %v, %d readings, change %v from %v to %v", saved.Weighed, len(saved.Trail), saved.Suspects[0].Change, lead.Probability, saved.Suspects[0].Probability)
 	}
-	if looked := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")); !looked.Weighed {
+	if looked := decodeCase(t, a.do("GET", "/api/cases/"+id, "")); !looked.Weighed {
 		t.Error("looked at again, and no weights")
 	}
 	found := decode[gen.KnowledgeList](t, a.do("GET", "/api/units/norrad-h4/knowledge?q=direct+clutch+seal&kind=cause", ""))
@@ -282,12 +314,12 @@ func TestExplanationsOverTheAPI(t *testing.T) {
 			t.Errorf("%+v", entry)
 		}
 	}
-	electric := decode[gen.Case](t, a.do("POST", "/api/cases", `{"words":"lamp on","vehicle":"van","unit":"tessaly-e4t"}`))
-	if coded := decode[gen.Case](t, a.do("POST", "/api/cases/"+electric.ID+"/codes", `{"codes":"P0731 P0700"}`)); len(coded.Trail) != 3 {
+	electric := decodeCase(t, a.do("POST", "/api/cases", `{"words":"lamp on","vehicle":"van","unit":"tessaly-e4t"}`))
+	if coded := decodeCase(t, a.do("POST", "/api/cases/"+electric.ID+"/codes", `{"codes":"P0731 P0700"}`)); len(coded.Trail) != 3 {
 		t.Errorf("%d readings after two codes", len(coded.Trail))
 	}
 	// A code that comes as a plain reading belongs where codes are read, whether that is said or not.
-	plain := decode[gen.Case](t, a.do("POST", "/api/cases/"+electric.ID+"/readings", `{"readings":[{"finding":"code.P0732","state":"stored","source":"measured"}]}`))
+	plain := decodeCase(t, a.do("POST", "/api/cases/"+electric.ID+"/readings", `{"readings":[{"finding":"code.P0732","state":"stored","source":"measured"}]}`))
 	if last := plain.Trail[len(plain.Trail)-1]; last.Finding != "code.P0732" || last.Stage != "checks" {
 		t.Errorf("%+v", last)
 	}
@@ -325,11 +357,11 @@ func TestADecisionIsFrozen(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
 	w := a.do("POST", "/api/cases/"+id+"/decisions", `{"option":"overhaul","choice":"declined","words":"too <b>dear</b>"}`)
-	c := decode[gen.Case](t, w)
+	c := decodeCase(t, w)
 	if w.Code != 201 || len(c.Decisions) != 1 {
 		t.Fatal(w.Body)
 	}
-	issued := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/records", `{"by":"Ines"}`))
+	issued := decodeCase(t, a.do("POST", "/api/cases/"+id+"/records", `{"by":"Ines"}`))
 	path := "/api/cases/" + id + "/records/" + issued.Records[0].ID
 	first := a.do("GET", path+"/page", "")
 	a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"finding":"pressure-pattern","state":"low-all","source":"measured"}]}`)
@@ -364,7 +396,7 @@ func TestADecisionIsFrozen(t *testing.T) {
 func TestApprovalByLink(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	made := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/estimates", `{"hours":48,"by":"Marit"}`))
+	made := decodeCase(t, a.do("POST", "/api/cases/"+id+"/estimates", `{"hours":48,"by":"Marit"}`))
 	if len(made.Estimates) != 1 || made.Estimates[0].State != "open" {
 		t.Fatalf("%+v", made.Estimates)
 	}
@@ -430,10 +462,10 @@ func TestWhatDecidesOverTheAPI(t *testing.T) {
 func TestAFileComesBackAsItWent(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	before := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
+	before := decodeCase(t, a.do("GET", "/api/cases/"+id, ""))
 	file := a.do("GET", "/api/cases/"+id+"/file", "")
 	w := a.do("POST", "/api/case-files", file.Body.String())
-	after := decode[gen.Case](t, w)
+	after := decodeCase(t, w)
 	if w.Code != 201 || after.ID == before.ID || len(after.Trail) != len(before.Trail) || after.Suspects[0].Probability != before.Suspects[0].Probability {
 		t.Errorf("%d: %d readings for %d, leader %v for %v", w.Code, len(after.Trail), len(before.Trail), after.Suspects[0].Probability, before.Suspects[0].Probability)
 	}
@@ -534,7 +566,7 @@ func BenchmarkTwentyCasesAtOnce(b *testing.B) {
 	var ids []string
 	for i := range people {
 		unit := []string{"norrad-h4", "vantrice-t10"}[i%2]
-		made := decode[gen.Case](b, a.do("POST", "/api/cases", fmt.Sprintf(`{"words":"slips when hot","vehicle":"van %d","unit":"%s","distance":"140000 km"}`, i, unit)))
+		made := decodeCase(b, a.do("POST", "/api/cases", fmt.Sprintf(`{"words":"slips when hot","vehicle":"van %d","unit":"%s","distance":"140000 km"}`, i, unit)))
 		ids = append(ids, made.ID)
 	}
 	for b.Loop() {
@@ -610,9 +642,9 @@ func TestMeasuringAndPuttingIntoTheCase(t *testing.T) {
 	if len(r.Points) != 5 || r.Stated[0].State != "low-DC" || !strings.Contains(r.Stated[0].Title, "direct clutch") {
 		t.Fatalf("%+v", r)
 	}
-	before := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, ""))
-	after := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/measurements", values, "Idempotency-Key", "press1"))
-	again := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/measurements", values, "Idempotency-Key", "press1"))
+	before := decodeCase(t, a.do("GET", "/api/cases/"+id, ""))
+	after := decodeCase(t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/measurements", values, "Idempotency-Key", "press1"))
+	again := decodeCase(t, a.do("POST", "/api/cases/"+id+"/checks/line-pressure/measurements", values, "Idempotency-Key", "press1"))
 	if len(after.Trail) != len(before.Trail)+1 || again.Rev != after.Rev {
 		t.Errorf("%d readings became %d; sent again: revision %d after %d", len(before.Trail), len(after.Trail), again.Rev, after.Rev)
 	}
@@ -625,12 +657,12 @@ func TestMeasuringAndPuttingIntoTheCase(t *testing.T) {
 func TestMarksAreSetAndTakenBack(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	first := decode[gen.Case](t, a.do("GET", "/api/cases/"+id, "")).Heading.Best[0].Check
-	skip := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/marks", `{"kind":"skip"}`))
+	first := decodeCase(t, a.do("GET", "/api/cases/"+id, "")).Heading.Best[0].Check
+	skip := decodeCase(t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/marks", `{"kind":"skip"}`))
 	if skip.Heading.Best[0].Check == first {
 		t.Error("what is not possible here is still the heading")
 	}
-	back := decode[gen.Case](t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/marks", `{"kind":"skip","undo":true}`))
+	back := decodeCase(t, a.do("POST", "/api/cases/"+id+"/checks/"+first+"/marks", `{"kind":"skip","undo":true}`))
 	if back.Heading.Best[0].Check != first {
 		t.Error("taking it back did not bring it back")
 	}

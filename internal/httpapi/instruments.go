@@ -8,8 +8,9 @@ import (
 	"innercompass/core/leak"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
-	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/measuring"
+	"innercompass/internal/shop"
 )
 
 func (h *handlers) ListGauges(ctx context.Context, _ gen.ListGaugesRequestObject) (gen.ListGaugesResponseObject, error) {
@@ -18,8 +19,8 @@ func (h *handlers) ListGauges(ctx context.Context, _ gen.ListGaugesRequestObject
 }
 
 func (h *handlers) PutGauges(ctx context.Context, r gen.PutGaugesRequestObject) (gen.PutGaugesResponseObject, error) {
-	_, err := h.Cases.SaveGauges(ctx, list(r.Body.Gauges, func(g gen.NewGauge) casework.Gauge {
-		return casework.Gauge{ID: text(g.ID), Name: g.Name, Dimension: g.Dimension, Resolution: text(g.Resolution), Uncertainty: text(g.Uncertainty), Until: text(g.Until)}
+	_, err := h.App.Shop.SaveGauges(ctx, list(r.Body.Gauges, func(g gen.NewGauge) shop.Gauge {
+		return shop.Gauge{ID: text(g.ID), Name: g.Name, Dimension: g.Dimension, Resolution: text(g.Resolution), Uncertainty: text(g.Uncertainty), Until: text(g.Until)}
 	}), r.Body.Rev)
 	if err != nil {
 		return nil, err
@@ -29,11 +30,11 @@ func (h *handlers) PutGauges(ctx context.Context, r gen.PutGaugesRequestObject) 
 }
 
 func (h *handlers) gauges(ctx context.Context) (gen.GaugeList, error) {
-	b, err := h.Cases.Gauges(ctx)
-	return gen.GaugeList{Rev: b.Rev, Gauges: list(b.Gauges, func(g casework.Gauge) gen.Gauge { return gaugeView(g, g.Overdue(b.Today)) })}, err
+	b, err := h.App.Shop.Gauges(ctx)
+	return gen.GaugeList{Rev: b.Rev, Gauges: list(b.Gauges, func(g shop.Gauge) gen.Gauge { return gaugeView(g, g.Overdue(b.Today)) })}, err
 }
 
-func gaugeView(g casework.Gauge, overdue bool) gen.Gauge {
+func gaugeView(g shop.Gauge, overdue bool) gen.Gauge {
 	return gen.Gauge{ID: g.ID, Name: g.Name, Dimension: g.Dimension, Resolution: g.Resolution, Uncertainty: g.Uncertainty, Until: g.Until, Overdue: overdue}
 }
 
@@ -46,8 +47,8 @@ func (h *handlers) ListInstruments(context.Context, gen.ListInstrumentsRequestOb
 func namedView(o instrument.Option) gen.Named { return gen.Named{ID: o.ID, Title: o.Title} }
 
 // instrumentAt names an instrument with its part, and what it is used on.
-func instrumentAt(id string, part, unit, caseID *string) casework.InstrumentAt {
-	at := casework.InstrumentAt{Name: id, Unit: text(unit), Case: text(caseID)}
+func instrumentAt(id string, part, unit, caseID *string) measuring.InstrumentAt {
+	at := measuring.InstrumentAt{Name: id, Unit: text(unit), Case: text(caseID)}
 	if p := text(part); p != "" {
 		at.Name += ":" + p
 	}
@@ -55,7 +56,7 @@ func instrumentAt(id string, part, unit, caseID *string) casework.InstrumentAt {
 }
 
 func (h *handlers) GetInstrument(ctx context.Context, r gen.GetInstrumentRequestObject) (gen.GetInstrumentResponseObject, error) {
-	v, err := h.Cases.Instrument(ctx, instrumentAt(r.ID, r.Params.Part, r.Params.Unit, r.Params.Case))
+	v, err := h.App.Measuring.Instrument(ctx, instrumentAt(r.ID, r.Params.Part, r.Params.Unit, r.Params.Case))
 	if err != nil {
 		return nil, err
 	}
@@ -64,7 +65,7 @@ func (h *handlers) GetInstrument(ctx context.Context, r gen.GetInstrumentRequest
 
 func (h *handlers) Calculate(ctx context.Context, r gen.CalculateRequestObject) (gen.CalculateResponseObject, error) {
 	at := instrumentAt(r.ID, r.Params.Part, r.Params.Unit, r.Params.Case)
-	result, d, err := h.Cases.Calculate(ctx, at, text(r.Body.Gauge), r.Body.Values)
+	result, d, err := h.App.Measuring.Calculate(ctx, at, text(r.Body.Gauge), r.Body.Values)
 	if err != nil {
 		return nil, err
 	}
@@ -73,36 +74,30 @@ func (h *handlers) Calculate(ctx context.Context, r gen.CalculateRequestObject) 
 }
 
 func (h *handlers) PutCalculated(ctx context.Context, r gen.PutCalculatedRequestObject) (gen.PutCalculatedResponseObject, error) {
-	v, err := h.Cases.PutCalculated(ctx, casework.InstrumentAt{Name: r.Instrument, Case: r.ID}, guard(r.Params.IfMatch, r.Params.IdempotencyKey), use(*r.Body))
-	if err != nil {
-		return nil, err
-	}
-	return gen.PutCalculated200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Measuring.PutCalculated(ctx, measuring.InstrumentAt{Name: r.Instrument, Case: r.ID}, guard(r.Params.IfMatch, r.Params.IdempotencyKey), use(*r.Body)))
+	return gen.PutCalculated200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
-func use(b gen.Values) casework.Use {
-	return casework.Use{Gauge: text(b.Gauge), By: text(b.By), Again: said(b.Again), Values: b.Values}
+func use(b gen.Values) measuring.Use {
+	return measuring.Use{Gauge: text(b.Gauge), By: text(b.By), Again: said(b.Again), Values: b.Values}
 }
 
 func (h *handlers) ListMeasurements(ctx context.Context, r gen.ListMeasurementsRequestObject) (gen.ListMeasurementsResponseObject, error) {
-	all, err := h.Cases.Measurements(ctx, r.ID)
+	all, err := h.App.Measuring.Measurements(ctx, r.ID)
 	return gen.ListMeasurements200JSONResponse(list(all, keptView)), err
 }
 
-func keptView(k casework.KeptView) gen.Measurement {
+func keptView(k measuring.KeptView) gen.Measurement {
 	return gen.Measurement{ID: k.ID, Instrument: k.Instrument, Title: k.Title, Value: k.Value, Says: k.Says, By: k.By, At: k.At, Gauge: k.GaugeName, Stands: k.Stands, Reading: k.Reading}
 }
 
 func (h *handlers) WithdrawMeasurement(ctx context.Context, r gen.WithdrawMeasurementRequestObject) (gen.WithdrawMeasurementResponseObject, error) {
-	v, err := h.Cases.WithdrawMeasurement(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Measurement, text(r.Params.By))
-	if err != nil {
-		return nil, err
-	}
-	return gen.WithdrawMeasurement200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Measuring.WithdrawMeasurement(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Measurement, text(r.Params.By)))
+	return gen.WithdrawMeasurement200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen.MeasureResponseObject, error) {
-	result, d, err := h.Cases.Measure(ctx, r.ID, r.Check, use(*r.Body))
+	result, d, err := h.App.Checks.Measure(ctx, r.ID, r.Check, use(*r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -111,19 +106,16 @@ func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen
 }
 
 func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObject) (gen.PutMeasuredResponseObject, error) {
-	v, err := h.Cases.PutMeasured(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Check, use(*r.Body))
-	if err != nil {
-		return nil, err
-	}
-	return gen.PutMeasured200JSONResponse{CaseJSONResponse: answer(v)}, nil
+	v, err := h.news(ctx)(h.App.Checks.PutMeasured(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Check, use(*r.Body)))
+	return gen.PutMeasured200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
-func instrumentView(v casework.InstrumentView) gen.Instrument {
+func instrumentView(v measuring.InstrumentView) gen.Instrument {
 	d := v.Definition
 	out := gen.Instrument{ID: d.ID, Name: d.Name(), Part: d.Part, Parts: list(v.Parts, namedView), Title: d.Title, Answers: d.Answers, Source: d.Source, Limits: d.Limits, Gauge: d.Gauge, Cautions: texts(d.Cautions), Steps: texts(d.Steps),
 		Inputs: list(d.Inputs, func(in instrument.Input) gen.InstrumentInput { return inputView(in, v.Values[in.ID], v.From[in.ID]) }), States: texts(v.States),
 		History: list(v.History, keptView),
-		Gauges:  list(v.Gauges, func(g casework.Gauge) gen.Gauge { return gaugeView(g, v.Overdue(g)) }), UnitName: v.UnitName}
+		Gauges:  list(v.Gauges, func(g shop.Gauge) gen.Gauge { return gaugeView(g, v.Overdue(g)) }), UnitName: v.UnitName}
 	if v.Unit != nil && v.Unit.Leaks != nil && d.ID == "leak-map" {
 		places := leakPlaces(v.Unit)
 		out.Leaks = &places
@@ -141,7 +133,7 @@ func leakPlaces(u *unitsheet.Unit) gen.LeakPlaces {
 }
 
 func inputView(in instrument.Input, typed, from string) gen.InstrumentInput {
-	out := gen.InstrumentInput{ID: in.ID, Label: in.Label, Kind: gen.InstrumentInputKind(in.Kind), Dimension: string(in.Dimension), Unit: in.Unit, Help: in.Help, Example: in.Example, Optional: in.Optional, Gauged: in.Gauged,
+	out := gen.InstrumentInput{ID: in.ID, Label: in.Label, Kind: gen.InstrumentInputKind(in.Kind), Dimension: string(in.Dimension), Unit: in.Unit, Help: in.Help, Example: in.Example, Optional: in.Optional, Gauged: in.Gauged, Shown: gen.InstrumentInputShown(in.Shown), Of: in.Of,
 		Options: list(in.Options, namedView), Feeds: texts(in.Feeds), Typed: typed, From: from, Units: list(quantity.UnitsOf(in.Dimension), func(u quantity.Unit) string { return u.Symbol })}
 	if in.Window != nil {
 		low, _ := in.Window.Low.In(in.Unit) // the unit is one of the dimension's own
@@ -153,11 +145,11 @@ func inputView(in instrument.Input, typed, from string) gen.InstrumentInput {
 
 // resultView writes a result in the shop's units; the titles of what it states are those of the case.
 func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.Result, d instrument.Definition) (gen.Result, error) {
-	st, err := h.Cases.Store.Settings(ctx)
+	st, err := h.App.Store.Settings(ctx)
 	if err != nil {
 		return gen.Result{}, err
 	}
-	titles, err := h.Cases.StatedTitles(ctx, caseID, r.Stated)
+	titles, err := h.App.Measuring.StatedTitles(ctx, caseID, r.Stated)
 	if err != nil {
 		return gen.Result{}, err
 	}
@@ -180,12 +172,12 @@ func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.R
 		Next: list(r.Next, func(f instrument.Follow) gen.Follow {
 			return gen.Follow{Name: f.Name, Title: f.Title, Values: f.Values}
 		}),
-		Stated: list(titles, func(s casework.StatedTitle) gen.DerivedReading {
+		Stated: list(titles, func(s measuring.StatedTitle) gen.DerivedReading {
 			return gen.DerivedReading{Finding: s.Finding, State: s.State, Title: s.Title}
 		})}, nil
 }
 
-func outputView(o instrument.Output, st casework.Settings) gen.Output {
+func outputView(o instrument.Output, st shop.Settings) gen.Output {
 	unit := st.Unit(o.Dimension, o.Unit)
 	q := quantity.Measured{Quantity: quantity.Quantity{SI: o.Value, Dimension: o.Dimension}, U: o.U}
 	s := scaleOf(instrument.Axis{Dimension: o.Dimension, Unit: o.Unit}, st)
@@ -208,7 +200,7 @@ func outputView(o instrument.Output, st casework.Settings) gen.Output {
 }
 
 // figureView puts a figure into the shop's units.
-func figureView(f instrument.Chart, st casework.Settings) gen.Chart {
+func figureView(f instrument.Chart, st shop.Settings) gen.Chart {
 	x, y := scaleOf(f.X, st), scaleOf(f.Y, st)
 	return gen.Chart{Kind: gen.ChartKind(f.Kind), Title: f.Title, Words: f.Words, X: gen.Axis{Label: f.X.Label, Unit: x.unit}, Y: gen.Axis{Label: f.Y.Label, Unit: y.unit},
 		Series: list(f.Series, func(s instrument.Series) gen.Series {
@@ -240,7 +232,7 @@ type scale struct {
 	factor, offset float64
 }
 
-func scaleOf(a instrument.Axis, st casework.Settings) scale {
+func scaleOf(a instrument.Axis, st shop.Settings) scale {
 	unit := st.Unit(a.Dimension, a.Unit)
 	u, ok := quantity.FindUnit(a.Dimension, unit)
 	if !ok {

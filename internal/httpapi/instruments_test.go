@@ -76,7 +76,7 @@ func TestAnInstrumentPutsIntoTheCaseOnce(t *testing.T) {
 		if w.Code != http.StatusOK {
 			t.Fatalf("%d %s", w.Code, w.Body)
 		}
-		trail := decode[gen.Case](t, w).Trail
+		trail := decodeCase(t, w).Trail
 		n := 0
 		for _, x := range trail {
 			if x.Finding == "end-play" {

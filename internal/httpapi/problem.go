@@ -9,8 +9,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/problem"
 )
 
 // kind is what sort of problem it is: its type, which programs may rely on, its status and its title.
@@ -42,8 +42,8 @@ var (
 // Type is what stands in the problem document (RFC 9457, 3.1.1).
 func (k kind) Type() string { return "urn:inner-compass:problem:" + k.code }
 
-// problem writes an RFC 9457 problem document: what was wrong, where, what would be accepted.
-func problem(c *gin.Context, k kind, detail, field, accepted string) {
+// writeProblem writes an RFC 9457 problem document: what was wrong, where, what would be accepted.
+func writeProblem(c *gin.Context, k kind, detail, field, accepted string) {
 	p := gen.Problem{Type: gen.ProblemType(k.Type()), Title: k.title, Status: k.status}
 	for to, text := range map[**string]string{&p.Detail: detail, &p.Field: field, &p.Accepted: accepted} {
 		if text != "" {
@@ -60,27 +60,27 @@ func problem(c *gin.Context, k kind, detail, field, accepted string) {
 
 // fail maps an error of a use case to its problem. What is not known is logged, not shown.
 func fail(c *gin.Context, err error) {
-	var field *casework.FieldError
-	var missing *casework.NotFoundError
-	var state *casework.StateError
-	var storage *casework.StorageError
+	var field *problem.FieldError
+	var missing *problem.NotFoundError
+	var state *problem.StateError
+	var storage *problem.StorageError
 	switch {
 	case errors.As(err, &field):
-		problem(c, notAccepted, field.Reason, field.Field, field.Accepted)
+		writeProblem(c, notAccepted, field.Reason, field.Field, field.Accepted)
 	case errors.As(err, &missing):
-		problem(c, notFound, missing.Error(), missing.Kind, missing.Accepted)
+		writeProblem(c, notFound, missing.Error(), missing.Kind, missing.Accepted)
 	case errors.As(err, &state):
-		problem(c, notNow, state.Reason, "", state.Accepted)
-	case errors.Is(err, casework.ErrChanged):
-		problem(c, changedMeanwhile, "someone else changed this since it was shown", "", "look at it as it is now, then try again")
+		writeProblem(c, notNow, state.Reason, "", state.Accepted)
+	case errors.Is(err, problem.ErrChanged):
+		writeProblem(c, changedMeanwhile, "someone else changed this since it was shown", "", "look at it as it is now, then try again")
 	case errors.As(err, &storage):
 		slog.Error("data folder", "path", shownPath(c), "error", err)
-		problem(c, notSaved, storage.Reason, "", storage.Do)
+		writeProblem(c, notSaved, storage.Reason, "", storage.Do)
 	case errors.Is(err, context.Canceled):
 		c.Abort() // whoever asked is gone; there is nobody to tell
 	default:
 		slog.Error("request failed", "method", c.Request.Method, "path", shownPath(c), "error", err)
-		problem(c, failed, "nothing was changed; the reason is in its log", "", "")
+		writeProblem(c, failed, "nothing was changed; the reason is in its log", "", "")
 	}
 }
 

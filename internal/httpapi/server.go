@@ -17,9 +17,10 @@ import (
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
 	"innercompass/internal/httpapi/gen"
-	"innercompass/internal/record"
+	"innercompass/internal/paper"
+	"innercompass/internal/records"
 )
 
 // MemoryLimit is how much memory the runtime may keep before it collects what is no longer used more eagerly: so that the server
@@ -28,7 +29,7 @@ const MemoryLimit = 300 << 20
 
 // Options of the server.
 type Options struct {
-	Cases   *casework.Service
+	App     *app.App
 	Front   fs.FS // the built front end; index.html at its root
 	Version string
 	Know    string   // version of the knowledge base
@@ -46,7 +47,7 @@ func engine(o Options) *gin.Engine {
 	e.RedirectTrailingSlash = false
 	e.Use(gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
 		slog.Error("panic", "method", c.Request.Method, "path", shownPath(c), "reason", fmt.Sprint(p), "stack", string(debug.Stack()))
-		problem(c, failed, "nothing was changed; the reason is in its log", "", "")
+		writeProblem(c, failed, "nothing was changed; the reason is in its log", "", "")
 	}), headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin)
 	return e
 }
@@ -54,22 +55,22 @@ func engine(o Options) *gin.Engine {
 // New returns the handler of the whole app.
 func New(o Options) (http.Handler, error) {
 	hub := newHub()
-	o.Cases.Changed = hub.tell
-	o.Cases.Render = func(ctx context.Context, r casework.RecordContent, files func(string) ([]byte, error)) error {
+	o.App.Changed = hub.tell
+	o.App.Records.Render = func(ctx context.Context, r records.RecordContent, files func(string) ([]byte, error)) error {
 		release, err := rendering(ctx)
 		if err != nil {
 			return err
 		}
 		defer release()
-		return record.Check(ctx, r, files)
+		return paper.Check(ctx, r, files)
 	}
 	e := engine(o)
 	e.GET("/api/events", hub.serve)
-	e.GET("/api/cases/:id/file", (&files{o.Cases}).get)
-	e.POST("/api/case-files", jsonOnly, (&files{o.Cases}).post)
-	e.GET("/api/units/:id/sheet", (&sheets{o.Cases}).get)
-	(&documents{o.Cases}).routes(e)
-	e.GET("/api/blank-sheet", (&sheets{o.Cases}).blank(o.Blank))
+	e.GET("/api/cases/:id/file", (&files{o.App}).get)
+	e.POST("/api/case-files", jsonOnly, (&files{o.App}).post)
+	e.GET("/api/units/:id/sheet", (&sheets{o.App}).get)
+	(&documents{o.App}).routes(e)
+	e.GET("/api/blank-sheet", (&sheets{o.App}).blank(o.Blank))
 
 	check, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, nil)
 	if err != nil {
@@ -105,7 +106,7 @@ func NewCustomers(o Options) (http.Handler, error) {
 				return
 			}
 		}
-		problem(c, notFound, "nothing is offered here but the estimate of a link", "", "the whole link, as the shop sent it")
+		writeProblem(c, notFound, "nothing is offered here but the estimate of a link", "", "the whole link, as the shop sent it")
 	})
 	return e, nil
 }
@@ -167,13 +168,13 @@ func front(files fs.FS) gin.HandlerFunc {
 	static := http.FileServerFS(files)
 	return func(c *gin.Context) {
 		if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
-			problem(c, wrongMethod, c.Request.Method+" is not offered here", "", "GET")
+			writeProblem(c, wrongMethod, c.Request.Method+" is not offered here", "", "GET")
 			return
 		}
 		name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
 		if info, err := fs.Stat(files, name); err != nil || name == "" || info.IsDir() {
 			if strings.HasPrefix(name+"/", "assets/") || strings.HasPrefix(name+"/", "fonts/") {
-				problem(c, notFound, "no such file", "", "")
+				writeProblem(c, notFound, "no such file", "", "")
 				return
 			}
 			name = "index.html"
@@ -194,7 +195,7 @@ func front(files fs.FS) gin.HandlerFunc {
 		if name == "index.html" {
 			data, err := fs.ReadFile(files, name)
 			if err != nil {
-				problem(c, noFront, "this binary was built without it", "", "make build")
+				writeProblem(c, noFront, "this binary was built without it", "", "make build")
 				return
 			}
 			c.Data(http.StatusOK, contentType(name), data)

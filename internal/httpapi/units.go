@@ -15,8 +15,10 @@ import (
 	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
-	"innercompass/internal/casework"
+	"innercompass/internal/app"
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/library"
+	"innercompass/internal/problem"
 )
 
 func number(p *int) int {
@@ -26,7 +28,7 @@ func number(p *int) int {
 	return *p
 }
 
-func unitItem(u casework.UnitItem) gen.UnitItem {
+func unitItem(u library.UnitItem) gen.UnitItem {
 	return gen.UnitItem{ID: u.ID, Name: u.Name, Summary: u.Summary, Version: u.Version, Own: u.Own, Versions: append([]int{}, u.Versions...)}
 }
 
@@ -34,36 +36,36 @@ func unitItem(u casework.UnitItem) gen.UnitItem {
 func asField(err error) error {
 	var p *unitsheet.Problem
 	if errors.As(err, &p) {
-		return &casework.FieldError{Field: p.Path, Reason: p.Reason, Accepted: p.Accepted}
+		return &problem.FieldError{Field: p.Path, Reason: p.Reason, Accepted: p.Accepted}
 	}
 	return err
 }
 
 func (h *handlers) ListUnits(ctx context.Context, _ gen.ListUnitsRequestObject) (gen.ListUnitsResponseObject, error) {
-	items, err := h.Cases.UnitList(ctx)
+	items, err := h.App.Library.UnitList(ctx)
 	return gen.ListUnits200JSONResponse(list(items, unitItem)), err
 }
 
 func (h *handlers) GetUnit(ctx context.Context, r gen.GetUnitRequestObject) (gen.GetUnitResponseObject, error) {
-	n, err := h.Cases.Unit(ctx, r.ID, number(r.Params.Version))
+	n, err := h.App.Library.Unit(ctx, r.ID, number(r.Params.Version))
 	if err != nil {
 		return nil, err
 	}
-	items, err := h.Cases.UnitList(ctx)
+	items, err := h.App.Library.UnitList(ctx)
 	if err != nil {
 		return nil, err
 	}
-	i := slices.IndexFunc(items, func(x casework.UnitItem) bool { return x.ID == r.ID })
-	s, err := h.Cases.Store.Settings(ctx)
+	i := slices.IndexFunc(items, func(x library.UnitItem) bool { return x.ID == r.ID })
+	s, err := h.App.Store.Settings(ctx)
 	return gen.GetUnit200JSONResponse(unitView(n, items[i], s)), err
 }
 
 func (h *handlers) GetPower(ctx context.Context, r gen.GetPowerRequestObject) (gen.GetPowerResponseObject, error) {
-	n, err := h.Cases.Unit(ctx, r.ID, number(r.Params.Version))
+	n, err := h.App.Library.Unit(ctx, r.ID, number(r.Params.Version))
 	if err != nil {
 		return nil, err
 	}
-	s, err := h.Cases.Store.Settings(ctx)
+	s, err := h.App.Store.Settings(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -83,7 +85,7 @@ func (h *handlers) GetPower(ctx context.Context, r gen.GetPowerRequestObject) (g
 }
 
 func (h *handlers) CompareFaults(ctx context.Context, r gen.CompareFaultsRequestObject) (gen.CompareFaultsResponseObject, error) {
-	n, err := h.Cases.Unit(ctx, r.ID, number(r.Params.Version))
+	n, err := h.App.Library.Unit(ctx, r.ID, number(r.Params.Version))
 	if err != nil {
 		return nil, err
 	}
@@ -104,16 +106,16 @@ func findFault(n *knowledge.Network, field, id string) (faultmap.Row, error) {
 			return f, nil
 		}
 	}
-	return faultmap.Row{}, &casework.FieldError{Field: field, Reason: fmt.Sprintf("no failure %q", id), Accepted: "kind:part as listed with the unit, such as never-applies:" + n.Unit.Elements[0].ID}
+	return faultmap.Row{}, &problem.FieldError{Field: field, Reason: fmt.Sprintf("no failure %q", id), Accepted: "kind:part as listed with the unit, such as never-applies:" + n.Unit.Elements[0].ID}
 }
 
 func (h *handlers) FindGear(ctx context.Context, r gen.FindGearRequestObject) (gen.FindGearResponseObject, error) {
-	n, err := h.Cases.Unit(ctx, r.ID, number(r.Params.Version))
+	n, err := h.App.Library.Unit(ctx, r.ID, number(r.Params.Version))
 	if err != nil {
 		return nil, err
 	}
 	const rpm = 60 / (2 * math.Pi)
-	st, err := h.Cases.Store.Settings(ctx)
+	st, err := h.App.Store.Settings(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -137,7 +139,7 @@ func (h *handlers) FindGear(ctx context.Context, r gen.FindGearRequestObject) (g
 }
 
 func (h *handlers) CheckSheet(ctx context.Context, r gen.CheckSheetRequestObject) (gen.CheckSheetResponseObject, error) {
-	c, err := h.Cases.CheckSheet(ctx, []byte(r.Body.Text))
+	c, err := h.App.Library.CheckSheet(ctx, []byte(r.Body.Text))
 	if err != nil {
 		return nil, err
 	}
@@ -154,7 +156,7 @@ func (h *handlers) CheckSheet(ctx context.Context, r gen.CheckSheetRequestObject
 }
 
 func (h *handlers) SaveSheet(ctx context.Context, r gen.SaveSheetRequestObject) (gen.SaveSheetResponseObject, error) {
-	n, err := h.Cases.SaveSheet(ctx, []byte(r.Body.Text), text(r.Body.By))
+	n, err := h.App.Library.SaveSheet(ctx, []byte(r.Body.Text), text(r.Body.By))
 	if err != nil {
 		return nil, err
 	}
@@ -164,22 +166,22 @@ func (h *handlers) SaveSheet(ctx context.Context, r gen.SaveSheetRequestObject) 
 
 // sheets hands out sheets as files. They are not in the strict contract because their form is that of
 // docs/unit-sheet.schema.json.
-type sheets struct{ cases *casework.Service }
+type sheets struct{ cases *app.App }
 
 func (s *sheets) get(c *gin.Context) {
 	format := c.DefaultQuery("format", "yaml")
 	if format != "yaml" && format != "json" {
-		fail(c, &casework.FieldError{Field: "format", Reason: fmt.Sprintf("%q", format), Accepted: "yaml, json"})
+		fail(c, &problem.FieldError{Field: "format", Reason: fmt.Sprintf("%q", format), Accepted: "yaml, json"})
 		return
 	}
 	version := 0
 	if v := c.Query("version"); v != "" {
 		if _, err := fmt.Sscanf(v, "%d", &version); err != nil || version < 1 {
-			fail(c, &casework.FieldError{Field: "version", Reason: fmt.Sprintf("%q", v), Accepted: "a whole number from 1"})
+			fail(c, &problem.FieldError{Field: "version", Reason: fmt.Sprintf("%q", v), Accepted: "a whole number from 1"})
 			return
 		}
 	}
-	text, err := s.cases.SheetText(c.Request.Context(), c.Param("id"), version, format)
+	text, err := s.cases.Library.SheetText(c.Request.Context(), c.Param("id"), version, format)
 	if err != nil {
 		fail(c, err)
 		return

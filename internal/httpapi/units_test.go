@@ -121,7 +121,7 @@ func TestASheetOfTheShopsOwn(t *testing.T) {
 		}
 	}
 	w := a.do("POST", "/api/cases", `{"words":"slips","vehicle":"Barrow","unit":"my-unit"}`)
-	made := decode[gen.Case](t, w)
+	made := decodeCase(t, w)
 	if made.UnitVersion != 1 || len(made.Suspects) == 0 || len(made.Road.Rows) == 0 {
 		t.Fatalf("%d %s", w.Code, w.Body)
 	}
@@ -137,7 +137,7 @@ func TestASheetOfTheShopsOwn(t *testing.T) {
 	if v1, v2 := ratio("/api/units/my-unit?version=1"), ratio("/api/units/my-unit"); v1 > 3.41 || v2 < 3.99 || v2 > 4.01 {
 		t.Errorf("first of version 1 %v, of version 2 %v", v1, v2)
 	}
-	if kept := decode[gen.Case](t, a.do("GET", "/api/cases/"+made.ID, "")); kept.UnitVersion != 1 || kept.UnitNewest != 2 {
+	if kept := decodeCase(t, a.do("GET", "/api/cases/"+made.ID, "")); kept.UnitVersion != 1 || kept.UnitNewest != 2 {
 		t.Errorf("the case stands on version %d of %d", kept.UnitVersion, kept.UnitNewest)
 	}
 	items := decode[[]gen.UnitItem](t, a.do("GET", "/api/units", ""))
@@ -180,14 +180,14 @@ func TestSheetsGoOutAndComeBack(t *testing.T) {
 // The road test's failures are held against hot and cold apart, the likeliest first, those alike together.
 func TestRoadTestNamesGroupsAndWhatSplitsThem(t *testing.T) {
 	a := start(t)
-	c := decode[gen.Case](t, a.do("POST", "/api/cases", `{"words":"no reverse","vehicle":"Cart","unit":"tessaly-e4t"}`))
-	read := func(cell, state string) gen.Case {
+	c := decodeCase(t, a.do("POST", "/api/cases", `{"words":"no reverse","vehicle":"Cart","unit":"tessaly-e4t"}`))
+	read := func(cell, state string) shown {
 		t.Helper()
 		w := a.do("POST", "/api/cases/"+c.ID+"/readings", fmt.Sprintf(`{"readings":[{"finding":"road.hot.%s","state":"%s","source":"seen","stage":"road"}]}`, cell, state))
 		if w.Code != 200 {
 			t.Fatalf("%d %s", w.Code, w.Body)
 		}
-		return decode[gen.Case](t, w)
+		return decodeCase(t, w)
 	}
 	read("R.drives", "none")
 	read("D1.drives", "normal")

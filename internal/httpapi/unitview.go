@@ -11,31 +11,32 @@ import (
 	"innercompass/core/plan"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
-	"innercompass/internal/casework"
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/library"
+	"innercompass/internal/shop"
 )
 
 // given formats a quantity in a unit, or says nothing when the sheet does not give it.
-func given(st casework.Settings, q quantity.Quantity, unit string) string {
+func given(st shop.Settings, q quantity.Quantity, unit string) string {
 	if !unitsheet.Known(q) {
 		return ""
 	}
 	return st.Style().Format(q, unit)
 }
 
-func givenWindow(st casework.Settings, w quantity.Window, unit string) string {
+func givenWindow(st shop.Settings, w quantity.Window, unit string) string {
 	if !unitsheet.Known(w.Low) {
 		return ""
 	}
 	return st.Style().FormatWindow(w, unit)
 }
 
-func si(st casework.Settings, v float64, d quantity.Dimension, unit string) string {
+func si(st shop.Settings, v float64, d quantity.Dimension, unit string) string {
 	return st.Style().Format(quantity.Quantity{SI: v, Dimension: d}, unit)
 }
 
 // unitView is a unit with all that follows from its sheet.
-func unitView(n *knowledge.Network, item casework.UnitItem, st casework.Settings) gen.Unit {
+func unitView(n *knowledge.Network, item library.UnitItem, st shop.Settings) gen.Unit {
 	u, s := n.Unit, n.Unit.Sheet
 	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, ConverterInside: s.Gearing.Converter != nil, Teeth: unitsheet.Teeth(s),
 		MaxTorque: given(st, u.MaxTorque, st.Torque), Margin: s.Engine.Margin, Stall: givenWindow(st, u.Stall, "rpm"),
@@ -130,7 +131,7 @@ func distances(w quantity.Window, unit string) string {
 }
 
 // roadSpeed is the unit of road speed that goes with the shop's unit of distance.
-func roadSpeed(st casework.Settings) string {
+func roadSpeed(st shop.Settings) string {
 	if st.Distance == "mi" {
 		return "mph"
 	}
@@ -154,7 +155,7 @@ func members(s unitsheet.Sheet) []gen.Member {
 	return out
 }
 
-func elementView(s unitsheet.Sheet, st casework.Settings) func(unitsheet.Element) gen.UnitElement {
+func elementView(s unitsheet.Sheet, st shop.Settings) func(unitsheet.Element) gen.UnitElement {
 	return func(e unitsheet.Element) gen.UnitElement {
 		i := slices.IndexFunc(s.Elements, func(x unitsheet.ElementSheet) bool { return x.ID == e.ID })
 		return gen.UnitElement{ID: e.ID, Name: e.Name, Kind: string(e.Kind), A: unitsheet.MemberName(s, s.Elements[i].A), B: unitsheet.MemberName(s, s.Elements[i].B), Feed: e.Feed, Group: e.Group,
@@ -174,7 +175,7 @@ func resultWords(u *unitsheet.Unit, r gearing.Result) string {
 	return fmt.Sprintf("%s, %.3f", r.Outcome, r.Ratio)
 }
 
-func hydraulicFacts(u *unitsheet.Unit, st casework.Settings) []gen.Fact {
+func hydraulicFacts(u *unitsheet.Unit, st shop.Settings) []gen.Fact {
 	out := []gen.Fact{}
 	add := func(label, value string) {
 		if value != "" {
@@ -208,7 +209,7 @@ func hydraulicsThrottle(u *unitsheet.Unit) [2]float64 {
 	return [2]float64{u.Throttle.Pressure(0), u.Throttle.Pressure(1)}
 }
 
-func rangeViews(u *unitsheet.Unit, members []gen.Member, st casework.Settings) []gen.UnitRange {
+func rangeViews(u *unitsheet.Unit, members []gen.Member, st shop.Settings) []gen.UnitRange {
 	out := []gen.UnitRange{}
 	for _, r := range u.Ranges {
 		h := r.Healthy
@@ -246,7 +247,7 @@ func leverView(u *unitsheet.Unit, members []gen.Member) []gen.LeverPoint {
 // faultID names a failure in an address.
 func faultID(f faultmap.Fault) string { return string(f.Kind) + ":" + f.Part }
 
-func faultViews(n *knowledge.Network, st casework.Settings) ([]gen.UnitFault, []gen.FaultGroup) {
+func faultViews(n *knowledge.Network, st shop.Settings) ([]gen.UnitFault, []gen.FaultGroup) {
 	groups := []gen.FaultGroup{}
 	group := make([]int, len(n.Faults))
 	for i := range group {
@@ -276,7 +277,7 @@ func faultViews(n *knowledge.Network, st casework.Settings) ([]gen.UnitFault, []
 }
 
 // firstWords says where a weakened element gives way first.
-func firstWords(f *faultmap.SlipsFirst, st casework.Settings) string {
+func firstWords(f *faultmap.SlipsFirst, st shop.Settings) string {
 	if f == nil {
 		return ""
 	}
@@ -288,7 +289,7 @@ func firstWords(f *faultmap.SlipsFirst, st casework.Settings) string {
 }
 
 // weakened adds what was taken away and, where several parts are weak, which of them slips.
-func weakened(u *unitsheet.Unit, f faultmap.Row, st casework.Settings) string {
+func weakened(u *unitsheet.Unit, f faultmap.Row, st shop.Settings) string {
 	if f.First == nil {
 		return ""
 	}
@@ -310,7 +311,7 @@ func problems(in []*unitsheet.Problem) []gen.SheetProblem {
 }
 
 // powerView is a power flow in the shop's units.
-func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st casework.Settings) gen.Power {
+func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st shop.Settings) gen.Power {
 	const rpm = 60 / (2 * math.Pi)
 	s := u.Sheet
 	out := gen.Power{Range: p.Range.ID, Ratio: p.Range.Healthy.Ratio, Speed: in.Speed * rpm, Input: si(st, p.Input, quantity.Torque, st.Torque), Output: si(st, math.Abs(p.Output), quantity.Torque, st.Torque),

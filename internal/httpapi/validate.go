@@ -29,10 +29,10 @@ func validator(spec *openapi3.T) (gin.HandlerFunc, error) {
 		route, params, err := router.FindRoute(c.Request)
 		switch {
 		case errors.Is(err, routers.ErrMethodNotAllowed):
-			problem(c, wrongMethod, c.Request.Method+" is not offered here", "", "see api/openapi.yaml")
+			writeProblem(c, wrongMethod, c.Request.Method+" is not offered here", "", "see api/openapi.yaml")
 			return
 		case err != nil:
-			problem(c, notFound, "no such address", "", "see api/openapi.yaml")
+			writeProblem(c, notFound, "no such address", "", "see api/openapi.yaml")
 			return
 		}
 		if err := read(c, bodyLimit(route.Operation)); err != nil {
@@ -118,7 +118,7 @@ func onceEach(data []byte) error {
 func refuse(c *gin.Context, err error) {
 	var over *http.MaxBytesError
 	if errors.As(err, &over) {
-		problem(c, tooLarge, fmt.Sprintf("the body is larger than %d KiB", over.Limit>>10), "", fmt.Sprintf("at most %d KiB", over.Limit>>10))
+		writeProblem(c, tooLarge, fmt.Sprintf("the body is larger than %d KiB", over.Limit>>10), "", fmt.Sprintf("at most %d KiB", over.Limit>>10))
 		return
 	}
 	field, detail := "", err.Error()
@@ -139,5 +139,5 @@ func refuse(c *gin.Context, err error) {
 	if i := strings.IndexByte(detail, '\n'); i > 0 {
 		detail = detail[:i]
 	}
-	problem(c, notUnderstood, detail, field, "see api/openapi.yaml")
+	writeProblem(c, notUnderstood, detail, field, "see api/openapi.yaml")
 }

@@ -8,12 +8,13 @@ import (
 
 	"gorm.io/gorm"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/cases"
+	"innercompass/internal/problem"
 )
 
 // Case returns one case with its history.
-func (s *Store) Case(ctx context.Context, id string) (casework.Case, error) {
-	var out casework.Case
+func (s *Store) Case(ctx context.Context, id string) (cases.Case, error) {
+	var out cases.Case
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		var err error
 		out, err = readCase(tx, id)
@@ -22,25 +23,34 @@ func (s *Store) Case(ctx context.Context, id string) (casework.Case, error) {
 	return out, err
 }
 
+// UnitOf returns the unit of a case with the version of its sheet.
+func (s *Store) UnitOf(ctx context.Context, id string) (unit string, version int, err error) {
+	var row caseRow
+	err = s.reading(ctx, func(tx *gorm.DB) error {
+		return tx.Select("unit_id", "unit_ver").Where("id = ?", id).First(&row).Error
+	})
+	return row.UnitID, row.UnitVer, notFound("case", id, err)
+}
+
 // Returns lists the cases that are returns of a case, oldest first.
-func (s *Store) Returns(ctx context.Context, id string) ([]casework.Case, error) {
+func (s *Store) Returns(ctx context.Context, id string) ([]cases.Case, error) {
 	return s.cases(ctx, func(tx *gorm.DB) *gorm.DB { return tx.Where("earlier = ?", id).Order("opened, id") })
 }
 
 // mostVisits is how many visits of one vehicle are listed.
 const mostVisits = 50
 
-// Visits lists the cases of a vehicle, newest first, by the keys that casework.Fold makes. A case without a customer is one
+// Visits lists the cases of a vehicle, newest first, by the keys that cases.Fold makes. A case without a customer is one
 // of every customer's, and an empty customer is any.
-func (s *Store) Visits(ctx context.Context, vehicle, customer string) ([]casework.Case, error) {
+func (s *Store) Visits(ctx context.Context, vehicle, customer string) ([]cases.Case, error) {
 	return s.cases(ctx, func(tx *gorm.DB) *gorm.DB {
 		return tx.Where("id IN (SELECT case_id FROM floor WHERE vehicle_key = ? AND (customer_key = '' OR ? = '' OR customer_key = ?))", vehicle, customer, customer).Order("opened DESC, id").Limit(mostVisits)
 	})
 }
 
 // cases reads the cases of a query with their histories, all as of one moment.
-func (s *Store) cases(ctx context.Context, which func(*gorm.DB) *gorm.DB) ([]casework.Case, error) {
-	var out []casework.Case
+func (s *Store) cases(ctx context.Context, which func(*gorm.DB) *gorm.DB) ([]cases.Case, error) {
+	var out []cases.Case
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		var rows []caseRow
 		if err := which(tx).Find(&rows).Error; err != nil {
@@ -58,22 +68,22 @@ func (s *Store) cases(ctx context.Context, which func(*gorm.DB) *gorm.DB) ([]cas
 	return out, err
 }
 
-func readCase(tx *gorm.DB, id string) (casework.Case, error) {
+func readCase(tx *gorm.DB, id string) (cases.Case, error) {
 	var row caseRow
 	if err := tx.Where("id = ?", id).First(&row).Error; err != nil {
-		return casework.Case{}, notFound("case", id, err)
+		return cases.Case{}, notFound("case", id, err)
 	}
 	return fill(tx, row)
 }
 
 func notFound(kind, id string, err error) error {
 	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return &casework.NotFoundError{Kind: kind, ID: id}
+		return &problem.NotFoundError{Kind: kind, ID: id}
 	}
 	return err
 }
 
-func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
+func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 	c := toCase(row)
 	var readings []readingRow
 	var marks []markRow
@@ -112,28 +122,28 @@ func fill(tx *gorm.DB, row caseRow) (casework.Case, error) {
 		c.Measurements = append(c.Measurements, kept)
 	}
 	for _, m := range marks {
-		c.Marks = append(c.Marks, casework.Mark{Kind: m.Kind, Ref: m.Ref, Note: m.Note, By: m.Person, At: m.At})
+		c.Marks = append(c.Marks, cases.Mark{Kind: m.Kind, Ref: m.Ref, Note: m.Note, By: m.Person, At: m.At})
 	}
 	for _, d := range decisions {
-		c.Decisions = append(c.Decisions, casework.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest, Estimate: d.Estimate})
+		c.Decisions = append(c.Decisions, cases.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest, Estimate: d.Estimate})
 	}
 	for _, o := range estimates {
-		c.Estimates = append(c.Estimates, casework.Estimate{ID: o.ID, Seq: o.Seq, Token: o.Token, By: o.Person, At: o.At, Expires: o.Expires, Fingerprint: o.Rests, Snapshot: o.Snapshot, Digest: o.Digest})
+		c.Estimates = append(c.Estimates, cases.Estimate{ID: o.ID, Seq: o.Seq, Token: o.Token, By: o.Person, At: o.At, Expires: o.Expires, Fingerprint: o.Rests, Snapshot: o.Snapshot, Digest: o.Digest})
 	}
 	for _, r := range records {
-		c.Records = append(c.Records, casework.Record{ID: r.ID, Seq: r.Seq, Amends: r.Amends, Why: r.Why, By: r.Person, At: r.At, Content: r.Content, Digest: r.Digest})
+		c.Records = append(c.Records, cases.Record{ID: r.ID, Seq: r.Seq, Amends: r.Amends, Why: r.Why, By: r.Person, At: r.At, Content: r.Content, Digest: r.Digest})
 	}
 	for _, p := range photos {
-		c.Photos = append(c.Photos, casework.Photo{ID: p.ID, Key: p.Key, Digest: p.Digest, Type: p.Type, Caption: p.Caption, Stage: p.Stage, Width: p.Width, Height: p.Height, By: p.Person, At: p.At, Gone: p.Gone})
+		c.Photos = append(c.Photos, cases.Photo{ID: p.ID, Key: p.Key, Digest: p.Digest, Type: p.Type, Caption: p.Caption, Stage: p.Stage, Width: p.Width, Height: p.Height, By: p.Person, At: p.At, Gone: p.Gone})
 	}
 	for _, p := range proofs {
-		c.Proofs = append(c.Proofs, casework.Proof{Item: p.Item, Result: p.Result, Note: p.Note, By: p.Person, At: p.At})
+		c.Proofs = append(c.Proofs, cases.Proof{Item: p.Item, Result: p.Result, Note: p.Note, By: p.Person, At: p.At})
 	}
 	return c, nil
 }
 
-func toMeasurement(r measurementRow) (casework.Measurement, error) {
-	out := casework.Measurement{ID: r.ID, Key: r.Key, Instrument: r.Instrument, Check: r.CheckID, Seq: r.Seq, Gauge: r.Gauge, GaugeName: r.GaugeName, Value: r.Value, Says: r.Says, By: r.Person, At: r.At, Withdraws: r.Withdraws}
+func toMeasurement(r measurementRow) (cases.Measurement, error) {
+	out := cases.Measurement{ID: r.ID, Key: r.Key, Instrument: r.Instrument, Check: r.CheckID, Seq: r.Seq, Gauge: r.Gauge, GaugeName: r.GaugeName, Value: r.Value, Says: r.Says, By: r.Person, At: r.At, Withdraws: r.Withdraws}
 	return out, json.Unmarshal([]byte(r.Typed), &out.Values)
 }
 
@@ -145,20 +155,20 @@ func ids(text string) []string {
 	return strings.Split(text, ",")
 }
 
-func toCase(r caseRow) casework.Case {
-	return casework.Case{ID: r.ID, Words: r.Words, Vehicle: r.Vehicle, Customer: r.Customer, Distance: r.Distance, UnitID: r.UnitID, UnitVer: r.UnitVer, Stage: r.Stage,
+func toCase(r caseRow) cases.Case {
+	return cases.Case{ID: r.ID, Words: r.Words, Vehicle: r.Vehicle, Customer: r.Customer, Distance: r.Distance, UnitID: r.UnitID, UnitVer: r.UnitVer, Stage: r.Stage,
 		Access: r.Access, Bay: r.Bay, Owner: r.Owner, WaitsFor: r.WaitsFor, Opened: r.Opened, Closed: r.Closed, Root: r.Root, Outcome: r.Outcome, Rev: r.Rev,
 		Earlier: r.Earlier, DueAt: r.DueAt, DueDistance: r.DueDistance, DueNote: r.DueNote, Damages: ids(r.Damages), CuredBy: r.CuredBy, Learnt: r.Learnt}
 }
 
-func fromCase(c casework.Case) caseRow {
+func fromCase(c cases.Case) caseRow {
 	return caseRow{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, UnitID: c.UnitID, UnitVer: c.UnitVer, Stage: c.Stage,
 		Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
 		Earlier: c.Earlier, DueAt: c.DueAt, DueDistance: c.DueDistance, DueNote: c.DueNote, Damages: strings.Join(c.Damages, ","), CuredBy: c.CuredBy, Learnt: c.Learnt}
 }
 
-func toReading(r readingRow) (casework.Reading, error) {
-	out := casework.Reading{ID: r.ID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, Check: r.CheckID,
+func toReading(r readingRow) (cases.Reading, error) {
+	out := cases.Reading{ID: r.ID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, Check: r.CheckID,
 		Value: r.Value, Note: r.Note, By: r.Person, At: r.At, Withdraws: r.Withdraws, Measurement: r.Measurement}
 	if r.Likelihood == "" {
 		return out, nil
@@ -166,7 +176,7 @@ func toReading(r readingRow) (casework.Reading, error) {
 	return out, json.Unmarshal([]byte(r.Likelihood), &out.Likelihood)
 }
 
-func fromReading(caseID string, r casework.Reading) (readingRow, error) {
+func fromReading(caseID string, r cases.Reading) (readingRow, error) {
 	likelihood := ""
 	if r.Likelihood != nil {
 		data, err := json.Marshal(r.Likelihood)

@@ -10,7 +10,8 @@ import (
 
 	"gorm.io/gorm"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/cases"
+	"innercompass/internal/problem"
 )
 
 // writing runs f as the only writer, in one transaction. A folder that was taken away under the app is noticed before: SQLite
@@ -18,7 +19,7 @@ import (
 func (s *Store) writing(ctx context.Context, f func(tx *gorm.DB) error) error {
 	there, err := os.Stat(s.path)
 	if err != nil || !os.SameFile(there, s.self) {
-		return &casework.StorageError{Reason: "the data folder is no longer there, or another was put in its place", Do: "put it back and start the app again; nothing was saved"}
+		return &problem.StorageError{Reason: "the data folder is no longer there, or another was put in its place", Do: "put it back and start the app again; nothing was saved"}
 	}
 	return told(s.write.WithContext(ctx).Transaction(f))
 }
@@ -30,8 +31,8 @@ func (s *Store) reading(ctx context.Context, f func(tx *gorm.DB) error) error {
 
 // Change holds a case, hands it to f and keeps what f answers: in one transaction, with nobody else writing meanwhile. It
 // returns the case as it then stands.
-func (s *Store) Change(ctx context.Context, id string, g casework.Guard, f func(casework.Held) (casework.Changes, error)) (casework.Case, error) {
-	var out casework.Case
+func (s *Store) Change(ctx context.Context, id string, g cases.Guard, f func(cases.Held) (cases.Changes, error)) (cases.Case, error) {
+	var out cases.Case
 	err := s.writing(ctx, func(tx *gorm.DB) error {
 		h, err := hold(tx, id, g)
 		if err != nil {
@@ -45,18 +46,15 @@ func (s *Store) Change(ctx context.Context, id string, g casework.Guard, f func(
 			out = h.Case
 			return nil
 		}
-		if err := s.keep(tx, h.Case, ch); err != nil {
-			return err
-		}
-		out, err = readCase(tx, id)
-		return err
+		out, ch = h.Case.With(ch)
+		return s.keep(tx, id, ch)
 	})
 	return out, err
 }
 
 // Standing reads what a change is computed from, all as of one moment.
-func (s *Store) Standing(ctx context.Context, id string, g casework.Guard) (casework.Standing, error) {
-	var out casework.Standing
+func (s *Store) Standing(ctx context.Context, id string, g cases.Guard) (cases.Standing, error) {
+	var out cases.Standing
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		var err error
 		if out.Held, err = hold(tx, id, g); err != nil {
@@ -73,8 +71,8 @@ func (s *Store) Standing(ctx context.Context, id string, g casework.Guard) (case
 
 // hold reads a case as a guard knows it. One that has moved on from the guard's revision fails with ErrChanged before it is read
 // as a whole, unless the key of the change was used before: then it has moved on by that.
-func hold(tx *gorm.DB, id string, g casework.Guard) (casework.Held, error) {
-	var out casework.Held
+func hold(tx *gorm.DB, id string, g cases.Guard) (cases.Held, error) {
+	var out cases.Held
 	var err error
 	if g.Key != "" {
 		if out.Done, err = done(tx, id, g.Key); err != nil {
@@ -87,7 +85,7 @@ func hold(tx *gorm.DB, id string, g casework.Guard) (casework.Held, error) {
 			return out, notFound("case", id, err)
 		}
 		if now.Rev != g.Rev {
-			return out, casework.ErrChanged
+			return out, problem.ErrChanged
 		}
 	}
 	if out.Case, err = readCase(tx, id); err != nil {
@@ -104,29 +102,27 @@ func done(tx *gorm.DB, scope, key string) (string, error) {
 	return what, err
 }
 
-func putDone(tx *gorm.DB, scope string, d casework.Done) error {
+func putDone(tx *gorm.DB, scope string, d cases.Done) error {
 	if d.Key == "" {
 		return nil
 	}
 	return tx.Exec("INSERT INTO done (scope, key, what, at) VALUES (?, ?, ?, ?)", scope, d.Key, d.What, time.Now().UTC()).Error
 }
 
-// keep writes what was changed, and raises the revision of the case.
-func (s *Store) keep(tx *gorm.DB, c casework.Case, ch casework.Changes) error {
+// keep writes what was changed, as numbered, and raises the revision of the case.
+func (s *Store) keep(tx *gorm.DB, id string, ch cases.Changes) error {
 	steps := []func() error{
-		func() error { return tx.Exec("UPDATE cases SET rev = rev + 1 WHERE id = ?", c.ID).Error },
-		func() error { return putDone(tx, c.ID, ch.Done) },
-		func() error { return keepPlain(tx, c.ID, ch.Plain) },
-		func() error {
-			return addMeasurements(tx, c.ID, next(c.Measurements, seqOfMeasurement), ch.Measurements)
-		},
-		func() error { return addReadings(tx, c.ID, next(c.Readings, seqOfReading), ch.Readings) },
-		func() error { return keepMarks(tx, c.ID, ch.Marks, ch.Unmarked) },
-		func() error { return keepProofs(tx, c.ID, ch.Proofs) },
-		func() error { return keepEstimate(tx, c, ch.Estimate) },
-		func() error { return keepDecision(tx, c, ch.Decision) },
-		func() error { return keepRecord(tx, s.key, c, ch.Record) },
-		func() error { return keepPhoto(tx, c.ID, ch.Photo, ch.WithdrawnPhoto) },
+		func() error { return tx.Exec("UPDATE cases SET rev = rev + 1 WHERE id = ?", id).Error },
+		func() error { return putDone(tx, id, ch.Done) },
+		func() error { return keepPlain(tx, id, ch.Plain) },
+		func() error { return addMeasurements(tx, id, ch.Measurements) },
+		func() error { return addReadings(tx, id, ch.Readings) },
+		func() error { return keepMarks(tx, id, ch.Marks, ch.Unmarked) },
+		func() error { return keepProofs(tx, id, ch.Proofs) },
+		func() error { return keepEstimate(tx, id, ch.Estimate) },
+		func() error { return keepDecision(tx, id, ch.Decision) },
+		func() error { return keepRecord(tx, s.key, id, ch.Record) },
+		func() error { return keepPhoto(tx, id, ch.Photo, ch.WithdrawnPhoto) },
 	}
 	for _, step := range steps {
 		if err := step(); err != nil {
@@ -136,21 +132,7 @@ func (s *Store) keep(tx *gorm.DB, c casework.Case, ch casework.Changes) error {
 	return nil
 }
 
-// next is the number that follows the last of a list.
-func next[T any](list []T, seq func(T) int) int {
-	if len(list) == 0 {
-		return 1
-	}
-	return seq(list[len(list)-1]) + 1
-}
-
-func seqOfReading(r casework.Reading) int         { return r.Seq }
-func seqOfMeasurement(m casework.Measurement) int { return m.Seq }
-func seqOfDecision(d casework.Decision) int       { return d.Seq }
-func seqOfEstimate(e casework.Estimate) int       { return e.Seq }
-func seqOfRecord(r casework.Record) int           { return r.Seq }
-
-func keepPlain(tx *gorm.DB, id string, c *casework.Case) error {
+func keepPlain(tx *gorm.DB, id string, c *cases.Case) error {
 	if c == nil {
 		return nil
 	}
@@ -164,15 +146,15 @@ func keepPlain(tx *gorm.DB, id string, c *casework.Case) error {
 	return putFloorKeys(tx, *c)
 }
 
-func addMeasurements(tx *gorm.DB, caseID string, from int, list []casework.Measurement) error {
-	for i, m := range list {
+func addMeasurements(tx *gorm.DB, caseID string, list []cases.Measurement) error {
+	for _, m := range list {
 		typed, err := json.Marshal(m.Values)
 		if err != nil {
 			return err
 		}
-		err = tx.Create(&measurementRow{m.ID, caseID, from + i, m.Key, m.Instrument, m.Check, m.Gauge, m.GaugeName, string(typed), m.Value, m.Says, m.By, m.At, m.Withdraws}).Error
+		err = tx.Create(&measurementRow{m.ID, caseID, m.Seq, m.Key, m.Instrument, m.Check, m.Gauge, m.GaugeName, string(typed), m.Value, m.Says, m.By, m.At, m.Withdraws}).Error
 		if taken(err) {
-			return casework.ErrRepeated
+			return problem.ErrRepeated
 		}
 		if err != nil {
 			return err
@@ -181,16 +163,15 @@ func addMeasurements(tx *gorm.DB, caseID string, from int, list []casework.Measu
 	return nil
 }
 
-func addReadings(tx *gorm.DB, caseID string, from int, list []casework.Reading) error {
-	for i, r := range list {
-		r.Seq = from + i
+func addReadings(tx *gorm.DB, caseID string, list []cases.Reading) error {
+	for _, r := range list {
 		row, err := fromReading(caseID, r)
 		if err != nil {
 			return err
 		}
 		err = tx.Create(&row).Error
 		if taken(err) {
-			return casework.ErrRepeated
+			return problem.ErrRepeated
 		}
 		if err != nil {
 			return err
@@ -199,7 +180,7 @@ func addReadings(tx *gorm.DB, caseID string, from int, list []casework.Reading) 
 	return nil
 }
 
-func keepMarks(tx *gorm.DB, caseID string, add, drop []casework.Mark) error {
+func keepMarks(tx *gorm.DB, caseID string, add, drop []cases.Mark) error {
 	for _, m := range append(drop, add...) {
 		if err := tx.Exec("DELETE FROM marks WHERE case_id = ? AND kind = ? AND ref = ?", caseID, m.Kind, m.Ref).Error; err != nil {
 			return err
@@ -213,7 +194,7 @@ func keepMarks(tx *gorm.DB, caseID string, add, drop []casework.Mark) error {
 	return nil
 }
 
-func keepProofs(tx *gorm.DB, caseID string, list []casework.Proof) error {
+func keepProofs(tx *gorm.DB, caseID string, list []cases.Proof) error {
 	for _, p := range list {
 		if err := tx.Exec("DELETE FROM proofs WHERE case_id = ? AND item = ?", caseID, p.Item).Error; err != nil {
 			return err
@@ -225,32 +206,32 @@ func keepProofs(tx *gorm.DB, caseID string, list []casework.Proof) error {
 	return nil
 }
 
-func keepEstimate(tx *gorm.DB, c casework.Case, o *casework.Estimate) error {
+func keepEstimate(tx *gorm.DB, caseID string, o *cases.Estimate) error {
 	if o == nil {
 		return nil
 	}
-	return tx.Create(&estimateRow{o.ID, c.ID, next(c.Estimates, seqOfEstimate), o.Token, o.By, o.At, o.Expires, o.Fingerprint, o.Snapshot, o.Digest}).Error
+	return tx.Create(&estimateRow{o.ID, caseID, o.Seq, o.Token, o.By, o.At, o.Expires, o.Fingerprint, o.Snapshot, o.Digest}).Error
 }
 
-func keepDecision(tx *gorm.DB, c casework.Case, d *casework.Decision) error {
+func keepDecision(tx *gorm.DB, caseID string, d *cases.Decision) error {
 	if d == nil {
 		return nil
 	}
-	return tx.Create(&decisionRow{d.ID, c.ID, next(c.Decisions, seqOfDecision), d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest, d.Estimate}).Error
+	return tx.Create(&decisionRow{d.ID, caseID, d.Seq, d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest, d.Estimate}).Error
 }
 
-func keepRecord(tx *gorm.DB, key []byte, c casework.Case, r *casework.Record) error {
+func keepRecord(tx *gorm.DB, key []byte, caseID string, r *cases.Record) error {
 	if r == nil {
 		return nil
 	}
-	row := recordRow{r.ID, c.ID, next(c.Records, seqOfRecord), r.Amends, r.Why, r.By, r.At, r.Content, r.Digest}
+	row := recordRow{r.ID, caseID, r.Seq, r.Amends, r.Why, r.By, r.At, r.Content, r.Digest}
 	if err := tx.Create(&row).Error; err != nil {
 		return err
 	}
 	return putSeal(tx, key, row)
 }
 
-func keepPhoto(tx *gorm.DB, caseID string, p *casework.Photo, dropped string) error {
+func keepPhoto(tx *gorm.DB, caseID string, p *cases.Photo, dropped string) error {
 	if dropped != "" {
 		return tx.Exec("UPDATE photos SET gone = 1 WHERE case_id = ? AND id = ?", caseID, dropped).Error
 	}
@@ -262,7 +243,7 @@ func keepPhoto(tx *gorm.DB, caseID string, p *casework.Photo, dropped string) er
 
 // CreateCase stores a new case with what it comes with. A key that was used for the same before gives the id of that case,
 // with ErrRepeated; one that was used for something else is refused.
-func (s *Store) CreateCase(ctx context.Context, c casework.Case, d casework.Done) (string, error) {
+func (s *Store) CreateCase(ctx context.Context, c cases.Case, d cases.Done) (string, error) {
 	id := c.ID
 	err := s.writing(ctx, func(tx *gorm.DB) error {
 		if d.Key != "" {
@@ -273,20 +254,21 @@ func (s *Store) CreateCase(ctx context.Context, c casework.Case, d casework.Done
 			if before != "" {
 				what, made, _ := strings.Cut(before, " ")
 				if what != d.What {
-					return &casework.StateError{Reason: "this key was used for another vehicle", Accepted: "a new key for each"}
+					return &problem.StateError{Reason: "this key was used for another vehicle", Accepted: "a new key for each"}
 				}
 				id = made
-				return casework.ErrRepeated
+				return problem.ErrRepeated
 			}
-			if err := putDone(tx, intakes, casework.Done{Key: d.Key, What: d.What + " " + c.ID}); err != nil {
+			if err := putDone(tx, intakes, cases.Done{Key: d.Key, What: d.What + " " + c.ID}); err != nil {
 				return err
 			}
 		}
+		_, first := cases.Case{}.With(cases.Changes{Measurements: c.Measurements, Readings: c.Readings}) // numbered from 1
 		row := fromCase(c)
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		return errors.Join(putFloorKeys(tx, c), addMeasurements(tx, c.ID, 1, c.Measurements), addReadings(tx, c.ID, 1, c.Readings))
+		return errors.Join(putFloorKeys(tx, c), addMeasurements(tx, c.ID, first.Measurements), addReadings(tx, c.ID, first.Readings))
 	})
 	return id, err
 }

@@ -7,7 +7,7 @@ import (
 
 	"github.com/mattn/go-sqlite3"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/problem"
 )
 
 // Codes of SQLite (sqlite.org/rescode.html) that are told apart.
@@ -44,13 +44,13 @@ func told(err error) error {
 	case err == nil:
 		return nil
 	case code(err, full), isNoSpace(err):
-		return &casework.StorageError{Reason: "the drive of the data folder is full", Do: "make room on it and try again"}
+		return &problem.StorageError{Reason: "the drive of the data folder is full", Do: "make room on it and try again"}
 	case code(err, readOnly), isReadOnlyFS(err):
-		return &casework.StorageError{Reason: "the data folder can no longer be written", Do: "make it writable, then start the app again"}
+		return &problem.StorageError{Reason: "the data folder can no longer be written", Do: "make it writable, then start the app again"}
 	case code(err, corrupt, notADB, ioFailed, cantOpen):
-		return &casework.StorageError{Reason: "the data folder cannot be read as it should: " + err.Error(), Do: "stop the app, look after the drive, and put a backup back if it is damaged"}
+		return &problem.StorageError{Reason: "the data folder cannot be read as it should: " + err.Error(), Do: "stop the app, look after the drive, and put a backup back if it is damaged"}
 	case code(err, busy, locked):
-		return &casework.StorageError{Reason: "another program holds the database", Do: "stop that one and try again"}
+		return &problem.StorageError{Reason: "another program holds the database", Do: "stop that one and try again"}
 	}
 	return err
 }

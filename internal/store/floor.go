@@ -8,19 +8,20 @@ import (
 
 	"gorm.io/gorm"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/cases"
+	"innercompass/internal/floor"
 )
 
 // putFloorKeys writes what a case is found by; what was computed of it stays.
-func putFloorKeys(tx *gorm.DB, c casework.Case) error {
+func putFloorKeys(tx *gorm.DB, c cases.Case) error {
 	return tx.Exec(`INSERT INTO floor (case_id, vehicle_key, customer_key, search) VALUES (?, ?, ?, ?)
 		ON CONFLICT (case_id) DO UPDATE SET vehicle_key = excluded.vehicle_key, customer_key = excluded.customer_key, search = excluded.search`,
-		c.ID, casework.Fold(c.Vehicle), casework.Fold(c.Customer), searchText(c)).Error
+		c.ID, cases.Fold(c.Vehicle), cases.Fold(c.Customer), searchText(c)).Error
 }
 
 // searchText is what a search looks through, with a line between the fields so that no word runs over two.
-func searchText(c casework.Case) string {
-	return strings.Join([]string{casework.Fold(c.Vehicle), casework.Fold(c.Customer), casework.Fold(c.Words), casework.Fold(c.Owner), casework.Fold(c.Bay), casework.Fold(casework.StageTitle(c.Stage)), casework.Fold(c.WaitsFor), c.ID}, "\n")
+func searchText(c cases.Case) string {
+	return strings.Join([]string{cases.Fold(c.Vehicle), cases.Fold(c.Customer), cases.Fold(c.Words), cases.Fold(c.Owner), cases.Fold(c.Bay), cases.Fold(cases.StageTitle(c.Stage)), cases.Fold(c.WaitsFor), c.ID}, "\n")
 }
 
 // floorRow is a case as the Floor lists it: plain columns and what was computed at its last change.
@@ -40,8 +41,8 @@ type floorRow struct {
 const floorColumns = "cases.*, floor.rev AS floor_rev, floor.unit_name, floor.rose, floor.leader, floor.doubt, floor.next, floor.next_note, floor.suspect, floor.share"
 
 // Floor lists one page of the cases, newest first.
-func (s *Store) Floor(ctx context.Context, q casework.FloorQuery) (casework.FloorPage, error) {
-	var out casework.FloorPage
+func (s *Store) Floor(ctx context.Context, q floor.Query) (floor.Page, error) {
+	var out floor.Page
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		var counts []struct {
 			Shut bool
@@ -58,7 +59,7 @@ func (s *Store) Floor(ctx context.Context, q casework.FloorQuery) (casework.Floo
 			}
 		}
 		page := floorWhere(tx, q.Search).Joins("JOIN floor ON floor.case_id = cases.id").Where("(cases.closed IS NOT NULL) = ?", q.Closed)
-		if q.After != (casework.FloorCursor{}) {
+		if q.After != (floor.Cursor{}) {
 			page = page.Where("(cases.opened, cases.id) < (?, ?)", q.After.Opened, q.After.ID)
 		}
 		var rows []floorRow
@@ -68,7 +69,7 @@ func (s *Store) Floor(ctx context.Context, q casework.FloorQuery) (casework.Floo
 		if len(rows) > q.Limit {
 			rows = rows[:q.Limit]
 			last := rows[len(rows)-1]
-			out.Next = casework.FloorCursor{Opened: last.Case.Opened, ID: last.Case.ID}
+			out.Next = floor.Cursor{Opened: last.Case.Opened, ID: last.Case.ID}
 		}
 		for _, r := range rows {
 			row, err := toFloor(r)
@@ -98,9 +99,9 @@ func floorWhere(tx *gorm.DB, search string) *gorm.DB {
 	return tx.Table("cases").Where("cases.id IN (SELECT case_id FROM floor WHERE "+strings.Join(found, " AND ")+")", args...)
 }
 
-func toFloor(r floorRow) (casework.FloorRow, error) {
-	out := casework.FloorRow{Case: toCase(r.Case), Computed: r.FloorRev > 0,
-		FloorAnswer: casework.FloorAnswer{UnitName: r.UnitName, Leader: r.Leader, Doubt: r.Doubt, Next: r.Next, NextNote: r.NextNote, Suspect: r.Suspect, Share: r.Share}}
+func toFloor(r floorRow) (floor.Row, error) {
+	out := floor.Row{Case: toCase(r.Case), Computed: r.FloorRev > 0,
+		Answer: floor.Answer{UnitName: r.UnitName, Leader: r.Leader, Doubt: r.Doubt, Next: r.Next, NextNote: r.NextNote, Suspect: r.Suspect, Share: r.Share}}
 	if r.Rose == "" {
 		return out, nil
 	}
@@ -111,14 +112,14 @@ func toFloor(r floorRow) (casework.FloorRow, error) {
 }
 
 // SaveFloor writes what was computed of a case at a revision, unless something newer is there.
-func (s *Store) SaveFloor(ctx context.Context, id string, rev int, basis string, a casework.FloorAnswer) error {
+func (s *Store) SaveFloor(ctx context.Context, id string, rev int, basis string, a floor.Answer) error {
 	rose, err := json.Marshal(a.Shares)
 	if err != nil {
 		return err
 	}
 	return s.writing(ctx, func(tx *gorm.DB) error {
 		return tx.Exec(`UPDATE floor SET rev = ?, basis = ?, found = ?, unit_name = ?, rose = ?, leader = ?, doubt = ?, next = ?, next_note = ?, suspect = ?, share = ? WHERE case_id = ? AND rev <= ?`,
-			rev, basis, casework.Fold(a.UnitName+" "+a.Next+" "+a.Suspect), a.UnitName, string(rose), a.Leader, a.Doubt, a.Next, a.NextNote, a.Suspect, a.Share, id, rev).Error
+			rev, basis, cases.Fold(a.UnitName+" "+a.Next+" "+a.Suspect), a.UnitName, string(rose), a.Leader, a.Doubt, a.Next, a.NextNote, a.Suspect, a.Share, id, rev).Error
 	})
 }
 

@@ -17,7 +17,8 @@ import (
 	"github.com/go-gormigrate/gormigrate/v2"
 	"gorm.io/gorm"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/floor"
+	"innercompass/internal/problem"
 )
 
 // old makes a folder as an app of before left it: its tables up to a step, a case with readings, without a transaction around
@@ -168,7 +169,7 @@ func TestKillsInsideAnUpgradeLoseNothing(t *testing.T) {
 			if err != nil || len(c.Readings) != 30 || step < "0004" && len(c.Measurements) != 30 || c.Words != "It slips" {
 				t.Fatalf("round %d, after a kill at %q: %d readings, %d measurements, %v", round, step, len(c.Readings), len(c.Measurements), err)
 			}
-			page, err := s.Floor(ctx, casework.FloorQuery{Limit: 5, Search: "ferry"})
+			page, err := s.Floor(ctx, floor.Query{Limit: 5, Search: "ferry"})
 			if err != nil || len(page.Rows) != 1 {
 				t.Fatalf("round %d: the Floor has %d rows, %v", round, len(page.Rows), err)
 			}
@@ -348,7 +349,7 @@ func TestAFolderThatIsTakenAwayIsNoticed(t *testing.T) {
 	if err := os.RemoveAll(dir); err != nil {
 		t.Fatal(err)
 	}
-	var se *casework.StorageError
+	var se *problem.StorageError
 	if err := create(s, sample("c2")); !errors.As(err, &se) {
 		t.Errorf("%v", err)
 	}

@@ -12,12 +12,13 @@ import (
 
 	"gorm.io/gorm"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/problem"
+	"innercompass/internal/shop"
 )
 
 // Prices returns the price book, by unit, item and quality.
-func (s *Store) Prices(ctx context.Context) (casework.Book, error) {
-	var out casework.Book
+func (s *Store) Prices(ctx context.Context) (shop.Book, error) {
+	var out shop.Book
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		var err error
 		out, err = prices(tx)
@@ -26,20 +27,20 @@ func (s *Store) Prices(ctx context.Context) (casework.Book, error) {
 	return out, err
 }
 
-func prices(tx *gorm.DB) (casework.Book, error) {
+func prices(tx *gorm.DB) (shop.Book, error) {
 	var rows []priceRow
 	if err := tx.Order("unit, item, quality").Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	out := make(casework.Book, len(rows))
+	out := make(shop.Book, len(rows))
 	for i, r := range rows {
-		out[i] = casework.Price{Unit: r.Unit, Item: r.Item, Quality: r.Quality, Amount: casework.Amount(r.Amount), Hours: r.Hours, Note: r.Note}
+		out[i] = shop.Price{Unit: r.Unit, Item: r.Item, Quality: r.Quality, Amount: shop.Amount(r.Amount), Hours: r.Hours, Note: r.Note}
 	}
 	return out, nil
 }
 
 // SavePrices replaces the price book, if same does not object to the one that is stored now.
-func (s *Store) SavePrices(ctx context.Context, b casework.Book, same func(now casework.Book) error) error {
+func (s *Store) SavePrices(ctx context.Context, b shop.Book, same func(now shop.Book) error) error {
 	return s.writing(ctx, func(tx *gorm.DB) error {
 		now, err := prices(tx)
 		if err != nil {
@@ -97,11 +98,11 @@ func (s *Store) PutFile(_ context.Context, digest string, data []byte) error {
 // File reads a file by its digest.
 func (s *Store) File(_ context.Context, digest string) ([]byte, error) {
 	if len(digest) != 64 || strings.Trim(digest, "0123456789abcdef") != "" {
-		return nil, &casework.NotFoundError{Kind: "file", ID: digest, Accepted: "a SHA-256 digest"}
+		return nil, &problem.NotFoundError{Kind: "file", ID: digest, Accepted: "a SHA-256 digest"}
 	}
 	data, err := os.ReadFile(filepath.Join(s.files, digest))
 	if errors.Is(err, os.ErrNotExist) {
-		return nil, &casework.NotFoundError{Kind: "file", ID: digest}
+		return nil, &problem.NotFoundError{Kind: "file", ID: digest}
 	}
 	return data, err
 }

@@ -15,11 +15,9 @@ import (
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
-
-	"innercompass/internal/casework"
 )
 
-// Store implements casework.Store.
+// Store keeps everything that the use cases ask for (app.Store).
 type Store struct {
 	write *gorm.DB
 	read  *gorm.DB
@@ -29,8 +27,6 @@ type Store struct {
 	lock  *flock.Flock
 	key   []byte // that records are sealed with
 }
-
-var _ casework.Store = (*Store)(nil)
 
 // database is the file that holds the tables.
 const database = "compass.db"

@@ -6,7 +6,7 @@ import (
 	"testing"
 	"time"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/cases"
 )
 
 func sealedNow(t *testing.T, s *Store, digest string) bool {
@@ -42,9 +42,9 @@ func TestARecordThatIsChangedWithItsDigestHasNoSeal(t *testing.T) {
 	if err := create(s, sample("c1")); err != nil {
 		t.Fatal(err)
 	}
-	for _, r := range []casework.Record{{ID: "e1", Content: []byte("{}"), Digest: "d1"}, {ID: "e2", Content: []byte("{}"), Digest: "d2"}} {
+	for _, r := range []cases.Record{{ID: "e1", Content: []byte("{}"), Digest: "d1"}, {ID: "e2", Content: []byte("{}"), Digest: "d2"}} {
 		r.At = time.Now().UTC()
-		if err := add(s, "c1", casework.Changes{Record: &r}); err != nil {
+		if err := add(s, "c1", cases.Changes{Record: &r}); err != nil {
 			t.Fatal(err)
 		}
 		if !sealedNow(t, s, r.Digest) {

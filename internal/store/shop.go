@@ -7,22 +7,24 @@ import (
 
 	"gorm.io/gorm"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/library"
+	"innercompass/internal/problem"
+	"innercompass/internal/shop"
 )
 
 // Settings returns the shop's settings, the defaults in a new folder.
-func (s *Store) Settings(ctx context.Context) (casework.Settings, error) {
+func (s *Store) Settings(ctx context.Context) (shop.Settings, error) {
 	out, err := settings(s.read.WithContext(ctx))
 	return out, told(err)
 }
 
-func settings(tx *gorm.DB) (casework.Settings, error) {
+func settings(tx *gorm.DB) (shop.Settings, error) {
 	var row settingRow
 	err := tx.Where("id = 1").First(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return casework.DefaultSettings(), nil
+		return shop.DefaultSettings(), nil
 	}
-	return casework.Settings{Shop: row.Shop, Currency: row.Currency, LabourRate: row.LabourRate, FluidLitre: row.FluidLitre, Goodwill: row.Goodwill, Pressure: row.Pressure,
+	return shop.Settings{Shop: row.Shop, Currency: row.Currency, LabourRate: row.LabourRate, FluidLitre: row.FluidLitre, Goodwill: row.Goodwill, Pressure: row.Pressure,
 		Length: row.Length, Torque: row.Torque, Volume: row.Volume, Temperature: row.Temperature, Distance: row.Distance, Rev: row.Rev,
 		Tax: row.Tax, Consumables: row.Consumables, Guide: row.Guide, Warranty: row.Warranty, Address: row.Address, Numbers: row.Numbers, Zone: zone(row.Zone)}, err
 }
@@ -30,20 +32,20 @@ func settings(tx *gorm.DB) (casework.Settings, error) {
 // zone is that of a shop which has chosen one, else that of the machine.
 func zone(chosen string) string {
 	if chosen == "" {
-		return casework.MachineZone()
+		return shop.MachineZone()
 	}
 	return chosen
 }
 
 // SaveSettings writes the settings if nobody else has since revision rev.
-func (s *Store) SaveSettings(ctx context.Context, n casework.Settings, rev int) error {
+func (s *Store) SaveSettings(ctx context.Context, n shop.Settings, rev int) error {
 	return s.writing(ctx, func(tx *gorm.DB) error {
 		var now int
 		if err := tx.Raw("SELECT COALESCE(MAX(rev), 0) FROM settings").Scan(&now).Error; err != nil {
 			return err
 		}
 		if now != rev {
-			return casework.ErrChanged
+			return problem.ErrChanged
 		}
 		if err := errors.Join(tx.Exec("DELETE FROM settings WHERE id = 1").Error, raise(tx, shopRevision)); err != nil {
 			return err
@@ -53,43 +55,43 @@ func (s *Store) SaveSettings(ctx context.Context, n casework.Settings, rev int) 
 }
 
 // People returns who works in the shop, by name.
-func (s *Store) People(ctx context.Context) ([]casework.Person, error) {
+func (s *Store) People(ctx context.Context) ([]shop.Person, error) {
 	var rows []personRow
 	if err := s.read.WithContext(ctx).Order("name").Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	out := make([]casework.Person, len(rows))
+	out := make([]shop.Person, len(rows))
 	for i, r := range rows {
-		out[i] = casework.Person(r)
+		out[i] = shop.Person(r)
 	}
 	return out, nil
 }
 
 // AddPerson adds someone to the shop.
-func (s *Store) AddPerson(ctx context.Context, p casework.Person) error {
+func (s *Store) AddPerson(ctx context.Context, p shop.Person) error {
 	row := personRow(p)
 	return s.writing(ctx, func(tx *gorm.DB) error { return tx.Create(&row).Error })
 }
 
 // Gauges returns the measuring tools of the shop, by name.
-func (s *Store) Gauges(ctx context.Context) ([]casework.Gauge, error) {
+func (s *Store) Gauges(ctx context.Context) ([]shop.Gauge, error) {
 	return gauges(s.read.WithContext(ctx))
 }
 
-func gauges(tx *gorm.DB) ([]casework.Gauge, error) {
+func gauges(tx *gorm.DB) ([]shop.Gauge, error) {
 	var rows []gaugeRow
 	if err := tx.Order("name, id").Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	out := make([]casework.Gauge, len(rows))
+	out := make([]shop.Gauge, len(rows))
 	for i, r := range rows {
-		out[i] = casework.Gauge(r)
+		out[i] = shop.Gauge(r)
 	}
 	return out, nil
 }
 
 // SaveGauges replaces the measuring tools of the shop, if same does not object to those that are stored now.
-func (s *Store) SaveGauges(ctx context.Context, all []casework.Gauge, same func(now []casework.Gauge) error) error {
+func (s *Store) SaveGauges(ctx context.Context, all []shop.Gauge, same func(now []shop.Gauge) error) error {
 	return s.writing(ctx, func(tx *gorm.DB) error {
 		now, err := gauges(tx)
 		if err != nil {
@@ -131,12 +133,12 @@ func (s *Store) SaveLabLayout(ctx context.Context, heads string, fields []string
 }
 
 // Sheets lists all stored unit sheets, without their text.
-func (s *Store) Sheets(ctx context.Context) ([]casework.StoredSheet, error) {
+func (s *Store) Sheets(ctx context.Context) ([]library.StoredSheet, error) {
 	var rows []sheetRow
 	if err := s.read.WithContext(ctx).Select("unit_id", "version", "name", "person", "at").Order("unit_id, version").Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	out := make([]casework.StoredSheet, len(rows))
+	out := make([]library.StoredSheet, len(rows))
 	for i, r := range rows {
 		out[i] = toSheet(r)
 	}
@@ -144,23 +146,23 @@ func (s *Store) Sheets(ctx context.Context) ([]casework.StoredSheet, error) {
 }
 
 // Sheet returns one version of a unit sheet.
-func (s *Store) Sheet(ctx context.Context, unitID string, version int) (casework.StoredSheet, error) {
+func (s *Store) Sheet(ctx context.Context, unitID string, version int) (library.StoredSheet, error) {
 	var row sheetRow
 	err := s.read.WithContext(ctx).Where("unit_id = ? AND version = ?", unitID, version).First(&row).Error
 	return toSheet(row), notFound("unit sheet", unitID, err)
 }
 
 // AddSheet stores a new version of a unit sheet.
-func (s *Store) AddSheet(ctx context.Context, n casework.StoredSheet) error {
+func (s *Store) AddSheet(ctx context.Context, n library.StoredSheet) error {
 	err := s.writing(ctx, func(tx *gorm.DB) error {
 		return tx.Create(&sheetRow{n.UnitID, n.Version, n.Name, n.Text, n.By, n.At}).Error
 	})
 	if taken(err) {
-		return casework.ErrRepeated
+		return problem.ErrRepeated
 	}
 	return err
 }
 
-func toSheet(r sheetRow) casework.StoredSheet {
-	return casework.StoredSheet{UnitID: r.UnitID, Version: r.Version, Name: r.Name, Text: r.Text, By: r.Person, At: r.At}
+func toSheet(r sheetRow) library.StoredSheet {
+	return library.StoredSheet{UnitID: r.UnitID, Version: r.Version, Name: r.Name, Text: r.Text, By: r.Person, At: r.At}
 }

@@ -16,7 +16,10 @@ import (
 
 	"github.com/go-gormigrate/gormigrate/v2"
 
-	"innercompass/internal/casework"
+	"innercompass/internal/cases"
+	"innercompass/internal/floor"
+	"innercompass/internal/problem"
+	"innercompass/internal/shop"
 )
 
 var ctx = context.Background()
@@ -32,35 +35,35 @@ func open1(t *testing.T, dir string) *Store {
 }
 
 // create and add are what the use cases do, without their rules.
-func create(s *Store, c casework.Case) error {
-	_, err := s.CreateCase(ctx, c, casework.Done{})
+func create(s *Store, c cases.Case) error {
+	_, err := s.CreateCase(ctx, c, cases.Done{})
 	return err
 }
 
-func add(s *Store, id string, ch casework.Changes) error {
-	_, err := s.Change(ctx, id, casework.Guard{}, func(casework.Held) (casework.Changes, error) { return ch, nil })
+func add(s *Store, id string, ch cases.Changes) error {
+	_, err := s.Change(ctx, id, cases.Guard{}, func(cases.Held) (cases.Changes, error) { return ch, nil })
 	return err
 }
 
-func sample(id string) casework.Case {
-	return casework.Case{ID: id, Words: "It slips", Vehicle: "Ferry shuttle", UnitID: "norrad-h4", UnitVer: 1, Stage: "complaint", Access: "ground", Opened: time.Now().UTC(), Rev: 1}
+func sample(id string) cases.Case {
+	return cases.Case{ID: id, Words: "It slips", Vehicle: "Ferry shuttle", UnitID: "norrad-h4", UnitVer: 1, Stage: "complaint", Access: "ground", Opened: time.Now().UTC(), Rev: 1}
 }
 
 func TestWhatIsStoredComesBack(t *testing.T) {
 	s := open1(t, t.TempDir())
 	c := sample("c1")
-	c.Readings = []casework.Reading{{ID: "r1", Key: "k1", Finding: "fluid-level", State: "low", Source: "measured", Likelihood: []float64{0.1, 0.9, 0}, At: time.Now().UTC()}}
+	c.Readings = []cases.Reading{{ID: "r1", Key: "k1", Finding: "fluid-level", State: "low", Source: "measured", Likelihood: []float64{0.1, 0.9, 0}, At: time.Now().UTC()}}
 	if err := create(s, c); err != nil {
 		t.Fatal(err)
 	}
-	if err := add(s, "c1", casework.Changes{Marks: []casework.Mark{{Kind: "skip", Ref: "stall-test", At: time.Now()}}}); err != nil {
+	if err := add(s, "c1", cases.Changes{Marks: []cases.Mark{{Kind: "skip", Ref: "stall-test", At: time.Now()}}}); err != nil {
 		t.Fatal(err)
 	}
 	got, err := s.Case(ctx, "c1")
 	if err != nil || got.Words != c.Words || len(got.Readings) != 1 || got.Readings[0].Likelihood[1] != 0.9 || len(got.Marks) != 1 || got.Rev != 2 {
 		t.Fatalf("%+v %v", got, err)
 	}
-	if err := add(s, "c1", casework.Changes{Unmarked: []casework.Mark{{Kind: "skip", Ref: "stall-test"}}}); err != nil {
+	if err := add(s, "c1", cases.Changes{Unmarked: []cases.Mark{{Kind: "skip", Ref: "stall-test"}}}); err != nil {
 		t.Fatal(err)
 	}
 	if got, _ = s.Case(ctx, "c1"); len(got.Marks) != 0 {
@@ -71,11 +74,11 @@ func TestWhatIsStoredComesBack(t *testing.T) {
 func TestReadingsAndDecisionsCannotBeRewritten(t *testing.T) {
 	s := open1(t, t.TempDir())
 	c := sample("c1")
-	c.Readings = []casework.Reading{{ID: "r1", Key: "k1", Finding: "fluid-level", State: "low", Source: "seen", At: time.Now()}}
+	c.Readings = []cases.Reading{{ID: "r1", Key: "k1", Finding: "fluid-level", State: "low", Source: "seen", At: time.Now()}}
 	if err := create(s, c); err != nil {
 		t.Fatal(err)
 	}
-	if err := add(s, "c1", casework.Changes{Decision: &casework.Decision{ID: "d1", Option: "x", Choice: "accepted", At: time.Now(), Snapshot: []byte("{}"), Digest: "d"}}); err != nil {
+	if err := add(s, "c1", cases.Changes{Decision: &cases.Decision{ID: "d1", Option: "x", Choice: "accepted", At: time.Now(), Snapshot: []byte("{}"), Digest: "d"}}); err != nil {
 		t.Fatal(err)
 	}
 	for _, sql := range []string{"UPDATE readings SET state = 'ok'", "DELETE FROM readings", "UPDATE decisions SET choice = 'declined'", "DELETE FROM decisions"} {
@@ -90,12 +93,12 @@ func TestARepeatedKeyAddsNothing(t *testing.T) {
 	if err := create(s, sample("c1")); err != nil {
 		t.Fatal(err)
 	}
-	first := []casework.Reading{{ID: "r1", Key: "k", Finding: "f", State: "s", At: time.Now()}}
-	again := []casework.Reading{{ID: "r3", Key: "new", Finding: "f", State: "s", At: time.Now()}, {ID: "r2", Key: "k", Finding: "f", State: "s", At: time.Now()}}
-	if err := add(s, "c1", casework.Changes{Readings: first}); err != nil {
+	first := []cases.Reading{{ID: "r1", Key: "k", Finding: "f", State: "s", At: time.Now()}}
+	again := []cases.Reading{{ID: "r3", Key: "new", Finding: "f", State: "s", At: time.Now()}, {ID: "r2", Key: "k", Finding: "f", State: "s", At: time.Now()}}
+	if err := add(s, "c1", cases.Changes{Readings: first}); err != nil {
 		t.Fatal(err)
 	}
-	if err := add(s, "c1", casework.Changes{Readings: again}); !errors.Is(err, casework.ErrRepeated) {
+	if err := add(s, "c1", cases.Changes{Readings: again}); !errors.Is(err, problem.ErrRepeated) {
 		t.Errorf("repeated key: %v", err)
 	}
 	if got, _ := s.Case(ctx, "c1"); len(got.Readings) != 1 || got.Rev != 2 {
@@ -114,10 +117,10 @@ func TestAChangeHoldsTheCase(t *testing.T) {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()
-			_, err := s.Change(ctx, "c1", casework.Guard{}, func(h casework.Held) (casework.Changes, error) {
+			_, err := s.Change(ctx, "c1", cases.Guard{}, func(h cases.Held) (cases.Changes, error) {
 				c := h.Case
 				c.Bay = fmt.Sprint(c.Rev)
-				return casework.Changes{Plain: &c}, nil
+				return cases.Changes{Plain: &c}, nil
 			})
 			if err != nil {
 				t.Error(err)
@@ -126,19 +129,19 @@ func TestAChangeHoldsTheCase(t *testing.T) {
 	}
 	wg.Wait()
 	refuse := errors.New("no")
-	if _, err := s.Change(ctx, "c1", casework.Guard{}, func(h casework.Held) (casework.Changes, error) {
-		return casework.Changes{Plain: &h.Case}, refuse
+	if _, err := s.Change(ctx, "c1", cases.Guard{}, func(h cases.Held) (cases.Changes, error) {
+		return cases.Changes{Plain: &h.Case}, refuse
 	}); !errors.Is(err, refuse) {
 		t.Errorf("%v", err)
 	}
 	if c, err := s.Case(ctx, "c1"); err != nil || c.Rev != 21 || c.Bay != "20" {
 		t.Errorf("revision %d, bay %s, %v: a change rested on an old case, or one was half done", c.Rev, c.Bay, err)
 	}
-	var missing *casework.NotFoundError
+	var missing *problem.NotFoundError
 	if _, err := s.Case(ctx, "nobody"); !errors.As(err, &missing) {
 		t.Errorf("unknown case: %v", err)
 	}
-	if err := add(s, "nobody", casework.Changes{}); !errors.As(err, &missing) {
+	if err := add(s, "nobody", cases.Changes{}); !errors.As(err, &missing) {
 		t.Errorf("reading for an unknown case: %v", err)
 	}
 }
@@ -150,7 +153,7 @@ func TestOpeningTwiceKeepsEverything(t *testing.T) {
 		t.Fatal(err)
 	}
 	_ = s.Close()
-	if all, err := open1(t, dir).Floor(ctx, casework.FloorQuery{Limit: 9}); err != nil || len(all.Rows) != 1 || all.Open != 1 {
+	if all, err := open1(t, dir).Floor(ctx, floor.Query{Limit: 9}); err != nil || len(all.Rows) != 1 || all.Open != 1 {
 		t.Fatalf("%+v, %v", all, err)
 	}
 }
@@ -170,7 +173,7 @@ func TestHelperWriter(t *testing.T) {
 	}
 	for i := range 100000 {
 		id := fmt.Sprintf("r%d", i)
-		if err := add(s, "c1", casework.Changes{Readings: []casework.Reading{{ID: id, Key: id, Finding: "f", State: "s", At: time.Now()}}}); err != nil {
+		if err := add(s, "c1", cases.Changes{Readings: []cases.Reading{{ID: id, Key: id, Finding: "f", State: "s", At: time.Now()}}}); err != nil {
 			t.Fatal(err)
 		}
 		fmt.Println("saved " + id)
@@ -276,16 +279,16 @@ func TestAMeasurementIsAddedWithItsReadings(t *testing.T) {
 	if err := create(s, sample("c1")); err != nil {
 		t.Fatal(err)
 	}
-	m := casework.Measurement{ID: "m1", Key: "k1", Instrument: "orifice", Values: map[string]string{"diameter": "1.5 mm"}, At: time.Now().UTC()}
-	r := casework.Reading{ID: "r1", Key: "k2", Finding: "fluid-level", State: "low", Source: "measured", At: time.Now().UTC(), Measurement: "m1"}
-	if err := add(s, "c1", casework.Changes{Measurements: []casework.Measurement{m}, Readings: []casework.Reading{r}}); err != nil {
+	m := cases.Measurement{ID: "m1", Key: "k1", Instrument: "orifice", Values: map[string]string{"diameter": "1.5 mm"}, At: time.Now().UTC()}
+	r := cases.Reading{ID: "r1", Key: "k2", Finding: "fluid-level", State: "low", Source: "measured", At: time.Now().UTC(), Measurement: "m1"}
+	if err := add(s, "c1", cases.Changes{Measurements: []cases.Measurement{m}, Readings: []cases.Reading{r}}); err != nil {
 		t.Fatal(err)
 	}
-	if err := add(s, "c1", casework.Changes{Measurements: []casework.Measurement{m}}); !errors.Is(err, casework.ErrRepeated) {
+	if err := add(s, "c1", cases.Changes{Measurements: []cases.Measurement{m}}); !errors.Is(err, problem.ErrRepeated) {
 		t.Errorf("the same key again: %v", err)
 	}
 	m.ID, m.Key = "m2", "k3"
-	if err := add(s, "c1", casework.Changes{Measurements: []casework.Measurement{m}, Readings: []casework.Reading{r}}); err == nil {
+	if err := add(s, "c1", cases.Changes{Measurements: []cases.Measurement{m}, Readings: []cases.Reading{r}}); err == nil {
 		t.Error("a reading was stored twice")
 	}
 	c, err := s.Case(ctx, "c1")
@@ -306,10 +309,10 @@ func TestEstimatesRecordsAndPrices(t *testing.T) {
 		t.Fatal(err)
 	}
 	now := time.Now().UTC().Truncate(time.Millisecond)
-	if err := add(s, "c1", casework.Changes{Estimate: &casework.Estimate{ID: "o1", Token: "tok", At: now, Expires: now.Add(time.Hour), Snapshot: []byte("{}"), Digest: "d"}}); err != nil {
+	if err := add(s, "c1", cases.Changes{Estimate: &cases.Estimate{ID: "o1", Token: "tok", At: now, Expires: now.Add(time.Hour), Snapshot: []byte("{}"), Digest: "d"}}); err != nil {
 		t.Fatal(err)
 	}
-	if err := add(s, "c1", casework.Changes{Record: &casework.Record{ID: "e1", At: now, Content: []byte("{}"), Digest: "dd"}}); err != nil {
+	if err := add(s, "c1", cases.Changes{Record: &cases.Record{ID: "e1", At: now, Content: []byte("{}"), Digest: "dd"}}); err != nil {
 		t.Fatal(err)
 	}
 	for _, find := range []func() (string, error){func() (string, error) { return s.EstimateCase(ctx, "tok") }, func() (string, error) { id, _, err := s.RecordOf(ctx, "dd"); return id, err }} {
@@ -317,11 +320,11 @@ func TestEstimatesRecordsAndPrices(t *testing.T) {
 			t.Errorf("%q %v", id, err)
 		}
 	}
-	if _, err := s.EstimateCase(ctx, "no"); !errors.Is(err, casework.ErrNotFound) {
+	if _, err := s.EstimateCase(ctx, "no"); !errors.Is(err, problem.ErrNotFound) {
 		t.Errorf("%v", err)
 	}
 	for i, refused := range []bool{false, true} {
-		if err := add(s, "c1", casework.Changes{Decision: &casework.Decision{ID: fmt.Sprint("d", i), Estimate: "o1", Choice: "accepted", At: now, Snapshot: []byte("{}")}}); (err != nil) != refused {
+		if err := add(s, "c1", cases.Changes{Decision: &cases.Decision{ID: fmt.Sprint("d", i), Estimate: "o1", Choice: "accepted", At: now, Snapshot: []byte("{}")}}); (err != nil) != refused {
 			t.Errorf("answer %d: %v", i, err)
 		}
 	}
@@ -334,13 +337,13 @@ func TestEstimatesRecordsAndPrices(t *testing.T) {
 			t.Errorf("%s was allowed", sql)
 		}
 	}
-	book := casework.Book{{Unit: "*", Item: "fluid", Amount: 950}, {Unit: "u", Item: "hours:pump", Hours: 1.5, Note: "n"}}
-	fine := func(casework.Book) error { return nil }
+	book := shop.Book{{Unit: "*", Item: "fluid", Amount: 950}, {Unit: "u", Item: "hours:pump", Hours: 1.5, Note: "n"}}
+	fine := func(shop.Book) error { return nil }
 	if err := s.SavePrices(ctx, book, fine); err != nil {
 		t.Fatal(err)
 	}
 	refuse := errors.New("no")
-	if err := s.SavePrices(ctx, nil, func(now casework.Book) error {
+	if err := s.SavePrices(ctx, nil, func(now shop.Book) error {
 		if !slices.Equal(now, book) {
 			t.Errorf("%+v", now)
 		}
@@ -358,7 +361,7 @@ func TestEstimatesRecordsAndPrices(t *testing.T) {
 		t.Errorf("%+v %v", got, err)
 	}
 	for _, name := range []string{"../compass.db", strings.Repeat("a", 64)} {
-		if _, err := s.File(ctx, name); !errors.Is(err, casework.ErrNotFound) {
+		if _, err := s.File(ctx, name); !errors.Is(err, problem.ErrNotFound) {
 			t.Errorf("file %q: %v", name, err)
 		}
 	}

@@ -22,7 +22,7 @@ func Look() instrument.Definition {
 		for i, g := range m.Grades {
 			options = append(options, instrument.Option{ID: fmt.Sprint(i), Title: g})
 		}
-		inputs = append(inputs, instrument.ChoiceIn("look-"+m.ID, m.Title, options...).Preset(unseen))
+		inputs = append(inputs, instrument.ChoiceIn("look-"+m.ID, m.Title, options...).Preset(unseen).ShownAs(instrument.Grades, m.ID))
 	}
 	return instrument.Definition{
 		ID: "fluid-look", Title: "Look, smell and feel of the fluid", Group: "fluid", Hand: []string{"eye", "paper"},

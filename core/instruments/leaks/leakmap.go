@@ -72,7 +72,7 @@ func leakInputs(m leak.Map) []instrument.Input {
 	out := []instrument.Input{instrument.ChoiceIn("watched", "Looked at", watched...).Preset(string(leak.AsFound))}
 	transfer := false
 	for _, z := range m.Zones {
-		out = append(out, instrument.ChoiceIn("zone-"+z.ID, z.Name, wetness...).Preset("unseen"))
+		out = append(out, instrument.ChoiceIn("zone-"+z.ID, z.Name, wetness...).Preset("unseen").ShownAs(instrument.Zone, z.ID))
 	}
 	for _, s := range m.Sources {
 		transfer = transfer || s.ID == leak.Transfer

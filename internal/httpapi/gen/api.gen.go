@@ -151,6 +151,30 @@ func (e InstrumentInputKind) Valid() bool {
 	}
 }
 
+// Defines values for InstrumentInputShown.
+const (
+	Debris InstrumentInputShown = "debris"
+	Empty  InstrumentInputShown = ""
+	Grades InstrumentInputShown = "grades"
+	Zone   InstrumentInputShown = "zone"
+)
+
+// Valid indicates whether the value is a known member of the InstrumentInputShown enum.
+func (e InstrumentInputShown) Valid() bool {
+	switch e {
+	case Debris:
+		return true
+	case Empty:
+		return true
+	case Grades:
+		return true
+	case Zone:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for LineFrom.
 const (
 	Guide LineFrom = "guide"
@@ -506,51 +530,21 @@ type BreakEven struct {
 	Winner string      `json:"winner"`
 }
 
-// Case defines model for Case.
+// Case a case as it now stands
 type Case struct {
-	Access      string         `json:"access"`
-	Bay         string         `json:"bay"`
-	Closed      bool           `json:"closed"`
-	CuredBy     string         `json:"curedBy"`
-	Customer    string         `json:"customer"`
-	Damages     []string       `json:"damages"`
-	Decisions   []Decision     `json:"decisions"`
-	Distance    string         `json:"distance"`
-	DueAt       string         `json:"dueAt"`
-	DueDistance string         `json:"dueDistance"`
-	DueNote     string         `json:"dueNote"`
-	Earlier     *Visit         `json:"earlier,omitempty"`
-	Estimates   []Estimate     `json:"estimates"`
-	Heading     Recommendation `json:"heading"`
-	ID          string         `json:"id"`
-	Ladder      []Rung         `json:"ladder"`
-	Later       []Visit        `json:"later"`
-	Learnt      string         `json:"learnt"`
-	Opened      time.Time      `json:"opened"`
-	Outcome     string         `json:"outcome"`
-	Owner       string         `json:"owner"`
-	Photos      []Photo        `json:"photos"`
-	Proof       []Proof        `json:"proof"`
-	Records     []IssuedRecord `json:"records"`
-	Rev         int            `json:"rev"`
-	Road        Road           `json:"road"`
-	Root        string         `json:"root"`
-	Rose        Rose           `json:"rose"`
-	Stage       string         `json:"stage"`
-	Surprise    Surprise       `json:"surprise"`
-	Suspects    []Suspect      `json:"suspects"`
-	Suspicion   Suspicion      `json:"suspicion"`
-	Trail       []TrailItem    `json:"trail"`
-	Unit        string         `json:"unit"`
-	UnitName    string         `json:"unitName"`
-	UnitNewest  int            `json:"unitNewest"`
-	UnitVersion int            `json:"unitVersion"`
-	Vehicle     string         `json:"vehicle"`
-	WaitsFor    string         `json:"waitsFor"`
+	Decisions []Decision `json:"decisions"`
+	Estimates []Estimate `json:"estimates"`
 
-	// Weighed the weights of the readings are there; the answer to a change leaves them for the next look
-	Weighed bool   `json:"weighed"`
-	Words   string `json:"words"`
+	// Head what is written down of the case itself
+	Head   CaseHead `json:"head"`
+	ID     string   `json:"id"`
+	Photos []Photo  `json:"photos"`
+	Proof  []Proof  `json:"proof"`
+
+	// Ranking what the readings mean, and what to do next
+	Ranking Ranking        `json:"ranking"`
+	Records []IssuedRecord `json:"records"`
+	Rev     int            `json:"rev"`
 }
 
 // CaseChange defines model for CaseChange.
@@ -564,6 +558,55 @@ type CaseChange struct {
 	Vehicle  *string `json:"vehicle,omitempty"`
 	WaitsFor *string `json:"waitsFor,omitempty"`
 	Words    *string `json:"words,omitempty"`
+}
+
+// CaseHead what is written down of the case itself
+type CaseHead struct {
+	Access      string    `json:"access"`
+	Bay         string    `json:"bay"`
+	Closed      bool      `json:"closed"`
+	CuredBy     string    `json:"curedBy"`
+	Customer    string    `json:"customer"`
+	Damages     []string  `json:"damages"`
+	Distance    string    `json:"distance"`
+	DueAt       string    `json:"dueAt"`
+	DueDistance string    `json:"dueDistance"`
+	DueNote     string    `json:"dueNote"`
+	Earlier     *Visit    `json:"earlier,omitempty"`
+	ID          string    `json:"id"`
+	Ladder      []Rung    `json:"ladder"`
+	Later       []Visit   `json:"later"`
+	Learnt      string    `json:"learnt"`
+	Opened      time.Time `json:"opened"`
+	Outcome     string    `json:"outcome"`
+	Owner       string    `json:"owner"`
+	Root        string    `json:"root"`
+	Stage       string    `json:"stage"`
+	Unit        string    `json:"unit"`
+	UnitName    string    `json:"unitName"`
+	UnitNewest  int       `json:"unitNewest"`
+	UnitVersion int       `json:"unitVersion"`
+	Vehicle     string    `json:"vehicle"`
+	WaitsFor    string    `json:"waitsFor"`
+	Words       string    `json:"words"`
+}
+
+// CaseNews what a change has made new in a case; what is not here is as it was
+type CaseNews struct {
+	// Before revision that the change was made on; 0 when everything is here
+	Before    int         `json:"before"`
+	Decisions *[]Decision `json:"decisions,omitempty"`
+	Estimates *[]Estimate `json:"estimates,omitempty"`
+
+	// Head what is written down of the case itself
+	Head   *CaseHead `json:"head,omitempty"`
+	Photos *[]Photo  `json:"photos,omitempty"`
+	Proof  *[]Proof  `json:"proof,omitempty"`
+
+	// Ranking what the readings mean, and what to do next
+	Ranking *Ranking        `json:"ranking,omitempty"`
+	Records *[]IssuedRecord `json:"records,omitempty"`
+	Rev     int             `json:"rev"`
 }
 
 // CaseRef defines model for CaseRef.
@@ -749,9 +792,12 @@ type Consequence struct {
 
 // Contrast defines model for Contrast.
 type Contrast struct {
-	Access   string            `json:"access"`
-	Check    string            `json:"check"`
-	Climb    float64           `json:"climb"`
+	Access string  `json:"access"`
+	Check  string  `json:"check"`
+	Climb  float64 `json:"climb"`
+
+	// Drive the check is a cell of the road test
+	Drive    bool              `json:"drive"`
 	First    string            `json:"first"`
 	FirstID  string            `json:"firstId"`
 	Minutes  float64           `json:"minutes"`
@@ -1063,22 +1109,31 @@ type InstrumentInput struct {
 	Feeds     []string `json:"feeds"`
 
 	// From title of the measurement that it was taken from; empty when none
-	From     string              `json:"from"`
-	Gauged   bool                `json:"gauged"`
-	Help     string              `json:"help"`
-	ID       string              `json:"id"`
-	Kind     InstrumentInputKind `json:"kind"`
-	Label    string              `json:"label"`
-	Optional bool                `json:"optional"`
-	Options  []Named             `json:"options"`
-	Typed    string              `json:"typed"`
-	Unit     string              `json:"unit"`
-	Units    []string            `json:"units"`
-	Window   *Window             `json:"window,omitempty"`
+	From   string              `json:"from"`
+	Gauged bool                `json:"gauged"`
+	Help   string              `json:"help"`
+	ID     string              `json:"id"`
+	Kind   InstrumentInputKind `json:"kind"`
+	Label  string              `json:"label"`
+
+	// Of what it is of, where it is shown in a way of its own: the sign graded, the debris, the place
+	Of       string  `json:"of"`
+	Optional bool    `json:"optional"`
+	Options  []Named `json:"options"`
+
+	// Shown how a choice is put before the eye; plain when empty
+	Shown  InstrumentInputShown `json:"shown"`
+	Typed  string               `json:"typed"`
+	Unit   string               `json:"unit"`
+	Units  []string             `json:"units"`
+	Window *Window              `json:"window,omitempty"`
 }
 
 // InstrumentInputKind defines model for InstrumentInput.Kind.
 type InstrumentInputKind string
+
+// InstrumentInputShown how a choice is put before the eye; plain when empty
+type InstrumentInputShown string
 
 // InstrumentItem defines model for InstrumentItem.
 type InstrumentItem struct {
@@ -1284,7 +1339,10 @@ type Line struct {
 	Kind    LineKind `json:"kind"`
 	Per     string   `json:"per"`
 	Quality string   `json:"quality"`
-	Title   string   `json:"title"`
+
+	// Timed hours are behind it, not a price
+	Timed bool   `json:"timed"`
+	Title string `json:"title"`
 
 	// Total hundredths of the currency
 	Total int64 `json:"total"`
@@ -1340,12 +1398,15 @@ type MemberSpeed struct {
 
 // MoneyFigure defines model for MoneyFigure.
 type MoneyFigure struct {
-	High  float64         `json:"high"`
-	ID    string          `json:"id"`
-	Kind  MoneyFigureKind `json:"kind"`
-	Low   float64         `json:"low"`
-	Now   float64         `json:"now"`
-	Title string          `json:"title"`
+	High float64         `json:"high"`
+	ID   string          `json:"id"`
+	Kind MoneyFigureKind `json:"kind"`
+	Low  float64         `json:"low"`
+	Now  float64         `json:"now"`
+
+	// Offered it may be set in the estimate that is put before the customer; the others are for looking only
+	Offered bool   `json:"offered"`
+	Title   string `json:"title"`
 }
 
 // MoneyFigureKind defines model for MoneyFigure.Kind.
@@ -1792,6 +1853,21 @@ type Quantity struct {
 	Value float64 `json:"value"`
 }
 
+// Ranking what the readings mean, and what to do next
+type Ranking struct {
+	Heading   Recommendation `json:"heading"`
+	Rev       int            `json:"rev"`
+	Road      Road           `json:"road"`
+	Rose      Rose           `json:"rose"`
+	Surprise  Surprise       `json:"surprise"`
+	Suspects  []Suspect      `json:"suspects"`
+	Suspicion Suspicion      `json:"suspicion"`
+	Trail     []TrailItem    `json:"trail"`
+
+	// Weighed the weights of the readings are there; the answer to a change leaves them for the next look
+	Weighed bool `json:"weighed"`
+}
+
 // Recommendation defines model for Recommendation.
 type Recommendation struct {
 	Best     []Advice `json:"best"`
@@ -2104,25 +2180,28 @@ type Torque struct {
 // TrailItem defines model for TrailItem.
 type TrailItem struct {
 	// Again the second look at what was read before
-	Again         bool      `json:"again"`
-	At            time.Time `json:"at"`
-	By            string    `json:"by"`
-	Finding       string    `json:"finding"`
-	HangsOn       bool      `json:"hangsOn"`
-	ID            string    `json:"id"`
-	LeaderWithout float64   `json:"leaderWithout"`
-	Normal        bool      `json:"normal"`
-	Note          string    `json:"note"`
-	Source        string    `json:"source"`
-	Stage         string    `json:"stage"`
-	State         string    `json:"state"`
-	StateTitle    string    `json:"stateTitle"`
-	Title         string    `json:"title"`
-	Unexplained   bool      `json:"unexplained"`
-	Value         string    `json:"value"`
-	Weight        float64   `json:"weight"`
-	WithoutLeader string    `json:"withoutLeader"`
-	WithoutShare  float64   `json:"withoutShare"`
+	Again bool      `json:"again"`
+	At    time.Time `json:"at"`
+	By    string    `json:"by"`
+
+	// Code a fault code, or that none is stored
+	Code          bool    `json:"code"`
+	Finding       string  `json:"finding"`
+	HangsOn       bool    `json:"hangsOn"`
+	ID            string  `json:"id"`
+	LeaderWithout float64 `json:"leaderWithout"`
+	Normal        bool    `json:"normal"`
+	Note          string  `json:"note"`
+	Source        string  `json:"source"`
+	Stage         string  `json:"stage"`
+	State         string  `json:"state"`
+	StateTitle    string  `json:"stateTitle"`
+	Title         string  `json:"title"`
+	Unexplained   bool    `json:"unexplained"`
+	Value         string  `json:"value"`
+	Weight        float64 `json:"weight"`
+	WithoutLeader string  `json:"withoutLeader"`
+	WithoutShare  float64 `json:"withoutShare"`
 }
 
 // Trap defines model for Trap.
@@ -2375,11 +2454,6 @@ type ListCasesParams struct {
 type TakeInParams struct {
 	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
-}
-
-// GetCaseParams defines parameters for GetCase.
-type GetCaseParams struct {
-	Full *bool `form:"full,omitempty" json:"full,omitempty"`
 }
 
 // UpdateCaseParams defines parameters for UpdateCase.
@@ -2702,9 +2776,9 @@ type ServerInterface interface {
 	// TakeIn Take in a vehicle
 	// (POST /cases)
 	TakeIn(c *gin.Context, params TakeInParams)
-	// GetCase A case as it now stands; with full, its probabilities are exact however long they take
+	// GetCase A case as it now stands
 	// (GET /cases/{id})
-	GetCase(c *gin.Context, id Ref, params GetCaseParams)
+	GetCase(c *gin.Context, id Ref)
 	// UpdateCase Change plain fields
 	// (PATCH /cases/{id})
 	UpdateCase(c *gin.Context, id Ref, params UpdateCaseParams)
@@ -2771,6 +2845,9 @@ type ServerInterface interface {
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(c *gin.Context, id Ref, params SetProofParams)
+	// GetRanking What the readings mean, with exact probabilities however long they take
+	// (GET /cases/{id}/ranking)
+	GetRanking(c *gin.Context, id Ref)
 	// AddReadings Append readings, all or none; a repeated key changes nothing
 	// (POST /cases/{id}/readings)
 	AddReadings(c *gin.Context, id Ref, params AddReadingsParams)
@@ -3052,17 +3129,6 @@ func (siw *ServerInterfaceWrapper) GetCase(c *gin.Context) {
 		return
 	}
 
-	// Parameter object where we will unmarshal all parameters from the context
-	var params GetCaseParams
-
-	// ------------- Optional query parameter "full" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "full", c.Request.URL.Query(), &params.Full, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter full: %w", err), http.StatusBadRequest)
-		return
-	}
-
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -3070,7 +3136,7 @@ func (siw *ServerInterfaceWrapper) GetCase(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetCase(c, id, params)
+	siw.Handler.GetCase(c, id)
 }
 
 // UpdateCase operation middleware
@@ -4318,6 +4384,31 @@ func (siw *ServerInterfaceWrapper) SetProof(c *gin.Context) {
 	siw.Handler.SetProof(c, id, params)
 }
 
+// GetRanking operation middleware
+func (siw *ServerInterfaceWrapper) GetRanking(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRanking(c, id)
+}
+
 // AddReadings operation middleware
 func (siw *ServerInterfaceWrapper) AddReadings(c *gin.Context) {
 
@@ -5267,6 +5358,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/cases", wrapper.TakeIn)
 	router.GET(options.BaseURL+"/cases/:id", wrapper.GetCase)
 	router.PATCH(options.BaseURL+"/cases/:id", wrapper.UpdateCase)
+	router.GET(options.BaseURL+"/cases/:id/ranking", wrapper.GetRanking)
 	router.POST(options.BaseURL+"/cases/:id/readings", wrapper.AddReadings)
 	router.POST(options.BaseURL+"/cases/:id/codes", wrapper.PutCodes)
 	router.PUT(options.BaseURL+"/cases/:id/earlier", wrapper.LinkCase)
@@ -5323,6 +5415,15 @@ type CaseJSONResponse struct {
 	Body Case
 
 	Headers CaseResponseHeaders
+}
+
+type CaseNewsResponseHeaders struct {
+	ETag *string
+}
+type CaseNewsJSONResponse struct {
+	Body CaseNews
+
+	Headers CaseNewsResponseHeaders
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
@@ -5490,8 +5591,7 @@ func (response TakeIndefaultApplicationProblemPlusJSONResponse) VisitTakeInRespo
 }
 
 type GetCaseRequestObject struct {
-	ID     Ref `json:"id"`
-	Params GetCaseParams
+	ID Ref `json:"id"`
 }
 
 type GetCaseResponseObject interface {
@@ -5542,7 +5642,7 @@ type UpdateCaseResponseObject interface {
 	VisitUpdateCaseResponse(w http.ResponseWriter) error
 }
 
-type UpdateCase200JSONResponse struct{ CaseJSONResponse }
+type UpdateCase200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response UpdateCase200JSONResponse) VisitUpdateCaseResponse(w http.ResponseWriter) error {
 
@@ -5666,7 +5766,7 @@ type MarkCheckResponseObject interface {
 	VisitMarkCheckResponse(w http.ResponseWriter) error
 }
 
-type MarkCheck200JSONResponse struct{ CaseJSONResponse }
+type MarkCheck200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response MarkCheck200JSONResponse) VisitMarkCheckResponse(w http.ResponseWriter) error {
 
@@ -5711,7 +5811,7 @@ type PutMeasuredResponseObject interface {
 	VisitPutMeasuredResponse(w http.ResponseWriter) error
 }
 
-type PutMeasured200JSONResponse struct{ CaseJSONResponse }
+type PutMeasured200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response PutMeasured200JSONResponse) VisitPutMeasuredResponse(w http.ResponseWriter) error {
 
@@ -5795,7 +5895,7 @@ type ReopenCaseResponseObject interface {
 	VisitReopenCaseResponse(w http.ResponseWriter) error
 }
 
-type ReopenCase200JSONResponse struct{ CaseJSONResponse }
+type ReopenCase200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response ReopenCase200JSONResponse) VisitReopenCaseResponse(w http.ResponseWriter) error {
 
@@ -5839,7 +5939,7 @@ type CloseCaseResponseObject interface {
 	VisitCloseCaseResponse(w http.ResponseWriter) error
 }
 
-type CloseCase200JSONResponse struct{ CaseJSONResponse }
+type CloseCase200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response CloseCase200JSONResponse) VisitCloseCaseResponse(w http.ResponseWriter) error {
 
@@ -5883,7 +5983,7 @@ type PutCodesResponseObject interface {
 	VisitPutCodesResponse(w http.ResponseWriter) error
 }
 
-type PutCodes200JSONResponse struct{ CaseJSONResponse }
+type PutCodes200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response PutCodes200JSONResponse) VisitPutCodesResponse(w http.ResponseWriter) error {
 
@@ -5927,7 +6027,7 @@ type DecideResponseObject interface {
 	VisitDecideResponse(w http.ResponseWriter) error
 }
 
-type Decide201JSONResponse struct{ CaseJSONResponse }
+type Decide201JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response Decide201JSONResponse) VisitDecideResponse(w http.ResponseWriter) error {
 
@@ -5971,7 +6071,7 @@ type LinkCaseResponseObject interface {
 	VisitLinkCaseResponse(w http.ResponseWriter) error
 }
 
-type LinkCase200JSONResponse struct{ CaseJSONResponse }
+type LinkCase200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response LinkCase200JSONResponse) VisitLinkCaseResponse(w http.ResponseWriter) error {
 
@@ -6015,7 +6115,7 @@ type MakeEstimateResponseObject interface {
 	VisitMakeEstimateResponse(w http.ResponseWriter) error
 }
 
-type MakeEstimate201JSONResponse struct{ CaseJSONResponse }
+type MakeEstimate201JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response MakeEstimate201JSONResponse) VisitMakeEstimateResponse(w http.ResponseWriter) error {
 
@@ -6099,7 +6199,7 @@ type SetFollowUpResponseObject interface {
 	VisitSetFollowUpResponse(w http.ResponseWriter) error
 }
 
-type SetFollowUp200JSONResponse struct{ CaseJSONResponse }
+type SetFollowUp200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response SetFollowUp200JSONResponse) VisitSetFollowUpResponse(w http.ResponseWriter) error {
 
@@ -6144,7 +6244,7 @@ type PutCalculatedResponseObject interface {
 	VisitPutCalculatedResponse(w http.ResponseWriter) error
 }
 
-type PutCalculated200JSONResponse struct{ CaseJSONResponse }
+type PutCalculated200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response PutCalculated200JSONResponse) VisitPutCalculatedResponse(w http.ResponseWriter) error {
 
@@ -6227,7 +6327,7 @@ type WithdrawMeasurementResponseObject interface {
 	VisitWithdrawMeasurementResponse(w http.ResponseWriter) error
 }
 
-type WithdrawMeasurement200JSONResponse struct{ CaseJSONResponse }
+type WithdrawMeasurement200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response WithdrawMeasurement200JSONResponse) VisitWithdrawMeasurementResponse(w http.ResponseWriter) error {
 
@@ -6390,7 +6490,7 @@ type WithdrawPhotoResponseObject interface {
 	VisitWithdrawPhotoResponse(w http.ResponseWriter) error
 }
 
-type WithdrawPhoto200JSONResponse struct{ CaseJSONResponse }
+type WithdrawPhoto200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response WithdrawPhoto200JSONResponse) VisitWithdrawPhotoResponse(w http.ResponseWriter) error {
 
@@ -6434,7 +6534,7 @@ type SetProofResponseObject interface {
 	VisitSetProofResponse(w http.ResponseWriter) error
 }
 
-type SetProof200JSONResponse struct{ CaseJSONResponse }
+type SetProof200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response SetProof200JSONResponse) VisitSetProofResponse(w http.ResponseWriter) error {
 
@@ -6468,6 +6568,45 @@ func (response SetProofdefaultApplicationProblemPlusJSONResponse) VisitSetProofR
 	return err
 }
 
+type GetRankingRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetRankingResponseObject interface {
+	VisitGetRankingResponse(w http.ResponseWriter) error
+}
+
+type GetRanking200JSONResponse Ranking
+
+func (response GetRanking200JSONResponse) VisitGetRankingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRankingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRankingdefaultApplicationProblemPlusJSONResponse) VisitGetRankingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type AddReadingsRequestObject struct {
 	ID     Ref `json:"id"`
 	Params AddReadingsParams
@@ -6478,7 +6617,7 @@ type AddReadingsResponseObject interface {
 	VisitAddReadingsResponse(w http.ResponseWriter) error
 }
 
-type AddReadings200JSONResponse struct{ CaseJSONResponse }
+type AddReadings200JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response AddReadings200JSONResponse) VisitAddReadingsResponse(w http.ResponseWriter) error {
 
@@ -6562,7 +6701,7 @@ type IssueRecordResponseObject interface {
 	VisitIssueRecordResponse(w http.ResponseWriter) error
 }
 
-type IssueRecord201JSONResponse struct{ CaseJSONResponse }
+type IssueRecord201JSONResponse struct{ CaseNewsJSONResponse }
 
 func (response IssueRecord201JSONResponse) VisitIssueRecordResponse(w http.ResponseWriter) error {
 
@@ -7653,7 +7792,7 @@ type StrictServerInterface interface {
 	// TakeIn Take in a vehicle
 	// (POST /cases)
 	TakeIn(ctx context.Context, request TakeInRequestObject) (TakeInResponseObject, error)
-	// GetCase A case as it now stands; with full, its probabilities are exact however long they take
+	// GetCase A case as it now stands
 	// (GET /cases/{id})
 	GetCase(ctx context.Context, request GetCaseRequestObject) (GetCaseResponseObject, error)
 	// UpdateCase Change plain fields
@@ -7722,6 +7861,9 @@ type StrictServerInterface interface {
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(ctx context.Context, request SetProofRequestObject) (SetProofResponseObject, error)
+	// GetRanking What the readings mean, with exact probabilities however long they take
+	// (GET /cases/{id}/ranking)
+	GetRanking(ctx context.Context, request GetRankingRequestObject) (GetRankingResponseObject, error)
 	// AddReadings Append readings, all or none; a repeated key changes nothing
 	// (POST /cases/{id}/readings)
 	AddReadings(ctx context.Context, request AddReadingsRequestObject) (AddReadingsResponseObject, error)
@@ -8013,11 +8155,10 @@ func (sh *strictHandler) TakeIn(ctx *gin.Context, params TakeInParams) {
 }
 
 // GetCase operation middleware
-func (sh *strictHandler) GetCase(ctx *gin.Context, id Ref, params GetCaseParams) {
+func (sh *strictHandler) GetCase(ctx *gin.Context, id Ref) {
 	var request GetCaseRequestObject
 
 	request.ID = id
-	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetCase(ctx.Request.Context(), request.(GetCaseRequestObject))
@@ -8861,6 +9002,32 @@ func (sh *strictHandler) SetProof(ctx *gin.Context, id Ref, params SetProofParam
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SetProofResponseObject); ok {
 		if err := validResponse.VisitSetProofResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRanking operation middleware
+func (sh *strictHandler) GetRanking(ctx *gin.Context, id Ref) {
+	var request GetRankingRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRanking(ctx.Request.Context(), request.(GetRankingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRanking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRankingResponseObject); ok {
+		if err := validResponse.VisitGetRankingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9871,239 +10038,246 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3/k9y2ke+/gpp3r5zU40aSI/sSqV5d2YqUqGxLOkmOq+7OrwpDYmaQJQEaAHd2rNL//gpoAAQ5AAnu",
-	"zKwV3f2SyDsgvnQ3gEZ/+fSHVcmbljPClFw9+bBqscANUUSY/3q2I+X1W7LR/6Zs9WTVYrVbFSuGG7J6",
-	"sir1z6tiJcgvHRWkWj1RoiPFSpY70mD9UYNvvydsq3arJ396WKzUodXfSSUo264+fixWLyvStFwRVh6+",
-	"Iwf9SUVkKWirKNcDNrgiiLOSoA0XiOByh9SOsi2qOCNPkdoRJHFDEN5iygqEa8kRVv3fG94QpgpUcSIR",
-	"4/AtZhXaEiVNsw0VUiHM5J6IAmHdhgg7SMcqIhBV0Prxwz+vCqDDjuCKiJ4SwTKu9DoSNHj05cNi1VDm",
-	"/ztKks0PWJW7Y1ro2T5/j7eIb8zMSywJwlLPb48lkju+Z0/RfkcYkrwha14dEKklQTssUbnDbEsq3VhS",
-	"VpLCdAHLRlSix4++NHRxNKLSkDi54M0VzDKx0scPCy0sigj99f/7r9W//efDqz///OFR8eeP/7X6t39Z",
-	"xVaeljRa5YrZ44iYfdTfypYzSUCssST6/0vOFGFK/xO3bU1LrCn94B9Sk/tD0P+/CD2z1f960G+WB/Cr",
-	"fGA6M2MccyvgEON7JBVmlVwVlppmLpqhw8GOZv+xWL0RfF2TZmLSLbT4P8sm7/qNzH+/wyBXe8HZttBy",
-	"JUhhZAR+4l1doTVBuCxJq0iFfvf2xTP058df/evvDTftGHoK31TVazOrVvCWCEWBD/pLKYM1rzmvCWar",
-	"j8WK3CqBj/fArmOVIJXaSb8LOiH0vlsVqw0XDVZaXJj6+nEvYpQpsiVCd8ttR0dkLlYS38C0zjuioqom",
-	"Mb6GAv2fbmKuvSOAm1bhiPWzH4Ov/0FKpYf4prqhJcmgb79Yc14eL9ZwVh8RO76XhvuCYM3lDdfM1wdx",
-	"v8iAWyXudA9mLKpII+d3jfnAEAh6w0Lgg+nL3CqxSZc1bdb6F0/2infrOpgS65o1kL0S9IZEezEH/mCi",
-	"R03GU9rUHa2iLRvKOgXUzpiUF7GMtorUdWJ2CYkqVvvdYV7SgPWFv72dwMGA0IkXt36Fjvy9RAIhHXUC",
-	"IXDUj8qquXGMdFYV1e1x/SaQ2g2uJSlGglwSWuulRG7TYyHZcbsZCOsas2B7QOl5kbKmjFTB1Pov4a5Z",
-	"eGGHR8q0tlOsJN0yrDpBju6shw9j7fdcVPK4bZF7lFhS2JVFudG2gt/gOnJ2VJVIHh6Gh6Sa2+R/ISWV",
-	"dpevD/EtHTs4ZvejP4FjjcltS8V4m2FFrhRtyCrGd7Pn4iMDLfPPtdebjabM6zZ1ugnOVXQk/cO7HQbh",
-	"yDlLdryN32MKq4H885ZoafBccyQCnaqtcWn+KRWuSXRjSCuyRz/ckB0tU2eRXjJTcR55yT765VetdM6e",
-	"YY5ltr1btKVK4aXXjdRP1XIgpLddYCBWvRAZwe3FIFhWILvRnXVL5fGuqvGa1NF1d4yq+XXD97Z1bNhv",
-	"sTgelTTtDksqSRXXtXZ0u8uUuvQCar7P7IMRmEjWJXgb3y03uO7ydkqCgtCBHaEISRQlqyD4+vkNiSmx",
-	"KnMt8ALLbLyhW7vppk6bHzgjhxfQVO8qyhjcrdNSZDsv9Nz9V36CsfW7F1O2frnGifO+5kkxLDtBqm8T",
-	"33VS8Sa6uGJV4QZvycI7pLKXU/7ZHl5nR71R/bgr40dh1ZFvVOqXv8x8+Yqr+G8Ei5oCRaZm/XcqqeEh",
-	"kYo2WJH8BT+3X8QWrJ+wViWb6uItKXnTEFZhdyEmFOkaVxUsJmtqb7s4V2usFvTiaXPUDcGCqYRGQNj4",
-	"/JrSLninSt7EWcj3LCHS7Y4rns+pN7p5bCGt4HyT341pHdNaSOlu7KyOXkrZkeqt+Sre302w7OC1LDie",
-	"VSvf6jbTqpQk851IYrWlbZw5shOtoPM9vXPtzDeyJaXKJ9Q7+CBGI90XLe3TYq4PaKh7EZjW2cO/161f",
-	"KtLEJpBQSeCHVzgh0+ZHsidSxTmsf/87EXJohgkaTCuVVMkXPL5n9oRud7A1j01x5kflbTgCji+JsCD6",
-	"D8Iak61BVHGErckU1US/d/WvjTFC62aM3CpUc34dtYaktNvRNWwezcf6qb/qglvFMiMg/ZCQA7I7oQ4e",
-	"8fo6dsdNQEV/mvmL2avH7tiCverPZydgdpMFEh8KbM+L/qIINpTd5uEd7E6q8Jrqjx1/HroD3t2pwxu0",
-	"vy97naBXK/ypnlJwnnkFbYFpoteBgkd61DBhVaJ5A0ag6sw2DvWOaSt4cNvM9uoPxbk1BXt1odUk3Mmz",
-	"80kaQuZ8KVE+WzfDAiaDzjLjZTja3HE565y1aDjEDv+KRVw1Sj6CMk3LtuvQ0neb2AWkrt8580GMBEdT",
-	"uCaHU6ZGw2npvqKz2mHKvqfs+nhWG8Gb+C0ilbC8is2Oxz/Ksp+aMU0fwSjwbXL2r3gVoWlF2sEEg5mk",
-	"yE1Z/IdW8DVe05qCwSXHfuT4fB7e6Yn1ZphwOoVdZ4I4Qh0TZo1Fvgr1LRYx7cWRylnByk7cWEuRMXuX",
-	"VMB9awYrVjU1V+ceH8xdpqhp1dbdNmoTq/GBLJjk97p5bJoNFtcL3CaaXj9gcR1VGImgC15376B5rKOW",
-	"q+hrOnRrjb6ZcEpoiuZO6ifb26j3tL3wdq5HY4j7WKwOeQ1HQm7l2om509ZuV7pDT3LHRi8WjoZeugwR",
-	"kjvAcHSBsfA2c48f7mIhc2uD4eNzth66fHdjec34vibVNmn8OacHcYGfsOQVSbigN5SZN0L2lF7AB1EP",
-	"4pHTcbojIdV3jO/ZMm9k6s9MKtE1Nmpg8t3et1zu3Cx3nMflVV7Ttk1xXirSLrTd3cU3qjivFw0zdd05",
-	"X+mElxTG672jzltqyeQkz61/4D71kjfaOT0lk9vyhRO0kQc16VT/bcMexk5omE1ydcZUscgOTQ6cpY6c",
-	"JeEEQ7dUeEokd+OESp+1UY/HWrghp3bdb76F/NZxeym9hfwDxu2lgE6WNf1qPc/jQsRp6R3c2W/8qnrN",
-	"InvEegVNoByirI86vDF25aKn01xkQINvX0LbP0WuswXRD5uurhNhPRCwpToBE+WiMgGPVXWl14BZhcAv",
-	"JBGWaE/qOmrb6qMdxkNwSfreBDHmMVKhDRdPg0BLE55ImtY8DObI8kuH3Ytm6tb6d9PMKrOSqPnr1awz",
-	"YSGgouya3qoyenDiUoHRIsd7eVqgjtspdsyJJ2bNpRWQJUE1vbttjg8xB1u+SAfGkoiDZWBiiobBBB6U",
-	"4DFntjrj6sr928f26D9fbXBXq+jLzbkNZmOTBzE1dg5R8jsVcgHx15m2QNd10PKPX8/OFj6Lz7VpsSDV",
-	"M1LHgn7id2jiZt3hG8q7hEuWKEzrbyZ++zb+G91shrE4wdkjnH32riYL6CCce3Af6b+v+hn0a+hnnKYo",
-	"lTGj3hJ6lu5Cznv9hHyM+qP1KuyhELGOtXVOuImjSWmv6L5X10WcIkySXzoSPUDpuexXd7FShaMkZq4E",
-	"junPEyrmeeJV/QMxHq/68hzhp87plW+NMU4zUr21PpyYrchad47fFaTkCWMl/JRYUiZfffCppY4fMOg+",
-	"WHEReWkc4lrnRKC1kQ9eLzN9tG1NSfy3He9ELvOWWoRZykHLdwndXSR9tnusyl38JRHbbgwclNZ2JsAn",
-	"6ehgJ9B3GjwFgB4TlH8LQWYj4pueq2UmhDVdbOLcEVyrgeKWdTcJIrUqEt8INXH65LS4+5ZFf4lRY2B0",
-	"q/cD9RONEdIHMcUifl8vDcQdB79NBcKkIoD7181ELHdEUdiSxIHpPMiJLbdf8iJP76J0Isn5Qny77KYT",
-	"T40FwQhHSSg+gtwZvh23bFys5YKNJLRhtJEAW88SYIA/IqzMxQV1Q4SIhabvsGjOb7DSvcJrKOtq/Bs0",
-	"jx0TE2Yfpoiw4fbHombdvFnDvyK36i/mVTZrdWEQ4WqoFkwhMKvYpce5IOhNrwAcv4etyXsyEP3udzxz",
-	"oSPWrwgfxib6vCYNYepdTdtIADT8uGyHS9vV9Bxd116kzWfRGQbH0nQI8R1O0cVJD4nzLpbvMHsLTDCa",
-	"XxOWq6SbtvZgcQw350ofjO+mF6XvbVtjhuPhFWVg1VnwygptQTFHU/BemH6t2XaGU7hMmHdTobFkszBf",
-	"raZsmVPZxlfE/NMksW2cZSJ/CBMEEYtRrfHgkg8O5eXPQkGwTCV4EqbIEf/nnU3pqxViCs/3nMp9uzqa",
-	"OWkCNvnFFyNxd9xyghGSwopXv5jY1nphRTbXP+2zM/KyWaB5fOCuVn8VvGtjptiuVktPqoTdw5L5FOeG",
-	"nY7vacpC8sJmwGSZRpIXlEmRz472UKSNB43Aw2IpIYm4ISf7gtyV6edQuLx/23+UeNZ6nzS4zkdCDjVH",
-	"5/aQRKH1Ae0wqwr9D1oVCANIhNzxFu0FVUQim3v21MQHl0QiylBLRAlaQINvw7kEttpwBSyuTSWysi3A",
-	"g3WoYAWAGJhVqMEHtCbBLxiB9QMN7/3gkoFc7oSPSK9Vd2Yzvk0eOKmegsMGfDcmWNrMhzPbmLP6sEDH",
-	"EL0yeXxG804kXnwTkfpJ/cP8sjiAA0IgF1wFU+e2i8W2U+lVG9EHRsOiPW9cev7PadlZFqW5fN7xoX1U",
-	"SnZ4qGsdcUDfJcrQdBedW825WB4dcIcstclMr9QRnorg1T8kE7wWZxols4kEUZ1gsdQIqhCVCCNooV/O",
-	"mCGbWebd2BFr15IMmyUWj4lsHEiUWZyPcvd0kpOyOEapGzZn4ygxw6VkQILGTGKGSZ2wz3kvOT1pHKkD",
-	"fie3yhtL59Erycv9UErg7/rAl1HbiT9c805Zv1cjR6zbKuPLiUCeDmTetHhL0JpsKZPubuIQ1VBjqaJ7",
-	"oyUsFsBBmAHp0be8g40iWJQ7tKEA1TNe7Jj7ZsGFy7H3zGKpEPsXLlxoRHnc4pImsuWTNv6a3IAGPhl6",
-	"bBqZeW9oXc9LtLXb+yn5L92A0XXxuo4Z5532Ojp2qgJxgWj1pMUiyrD0q8u8FibVvxl9j7K2U57jVCIw",
-	"nCO9Rgkq3wEiiUarHBvWYE+7y8nOK02cH9uFQQLVUcbQyTlAzF42c1EXo6VW+DA800w/saX+FXexk6Wi",
-	"DWEyZTFfbHy/IaLqEgF5gkhed0nrfMdKIhSmKWiKjilaZx77VgL6xQ1GH47leu5nnyTf9zTmgt7qn/JP",
-	"WWDEbO5tYnl2MGidnOjSqJeFS3hF9n4VfTjRo4cPk4saHe/gB6ipVLDb9z0Q3jD6bD6fa54gBIsXvGOR",
-	"w70xns4FrCNYALpehH18bd7G1aSJK2nQXpD8HxjU5x7zfk6FX6sbLphTimoe7nDsWlCL44AEVpTn6ppZ",
-	"9n3nbYWe7VcFTC62oL95N9LogudSnd9pNfEYGZ/g/dltphKdu/EbH8/dR6An39idTOjeInHmj93b0Ef/",
-	"RREMGpvqy0Gk9OjBZ3K45RnxprbuUjtqea5DeUel4iLf/fgDwbITxGVqjLtLxpdrzScfxcET+aX+MAGU",
-	"cT2f/Ebw9ZsalxCgW9NmuLOPL/ylymJrswijPyy4b3BDonAV01YpFcufcCkcA7BWZeEVIRTbGYKWONps",
-	"qszoFOF7BA95g9ZonkJUIgsZcA5Px8QLe0IvsuwCJgSRlnZ/BoYvKxNupw2SYazQBhY0t1mK/lYevLE1",
-	"kaYPDZDnhVoqucVNmyDQhpBq4aHicpdHWBWaSE5omn6X97Kj3yf4mjCkOxiYZhlkQsQPqRT2F6nbJTr5",
-	"OK3W3qf6VumMAdyHjJiE2njqbMpvBO7dQXzEUerBGbYzPO8WoLDBDwv5u6esghfxpE8QWkW3kfOP2Qd5",
-	"+MwI4EAAULhuV72EBpT03A9B7EBaHSGsKM7smLhtdeKq3Tq3XSQxii2M1tuRunoZ84xU5oDdWVzl/A7P",
-	"ZigPjzNYsV2fn/Q0XRNvPd3TGSQdCBP39Vjfkc1bsnM+bbg+L+tOSkbUJDh+hwFl3NKGY8ZJrU/LpekZ",
-	"/zxYLe7ImuvxBKiWu6KvhHw7tpAnMSwH4GHHR05DWAIL4AxxVBNhpSkjFVyAd87yAoXJ3aIm+MkEPdl1",
-	"OjxmO7EYvb5zL6Vn5gqOPD07lgjsTliWEwZh08/kDJ4zJQ7xrLmFt+ficPeUF02Scpna4BfzDr48wRFs",
-	"CTe4Lhg4bYAkwfQm6Rq/JQxD7rAwkJPIsghTiyBEfI9vSRQ2UHE1UOYGKG+ZpgHoo59b4Zbd9zFJOov2",
-	"lOeuXixdpwrC5NSdAB5NPx7JNg32Yo1wdxdmH9DgB09NPhZ/iTuZCuSf8KefSncfx26Gz/NgfI/XMfwE",
-	"nzh+mopEhOCLcIPWz/UXcUwRUi99dO4IXvqJfn/q2ymJ32HeHIuW9A6eKTFZFO52z+3rvf5iVm2EdXua",
-	"DVZVeO72i/Ez8RxLiApwJxp0YmoORI2QvO4aloqNksm0kn3EzCR4gx7ZQkVGj9cLfYoeeqhKGAzwKyWp",
-	"b0iGV1uYHA07zSCs1K8qQYx33kASdwKf35frnLWIMsXNevv3ADJwEVeCtDw0G057cye8uFrYbHTCgqdE",
-	"v0sjbzBT0ArojHa8rmRh7Tmae1CMRaKabBTinXqK9lTteGfMQDYwscZSmVg/YyK1fzQygKTx2cby9R9P",
-	"5+t/GXOwORDCcdmKWcdZEmzQ791jfxmYvRaik9yHLJlDYVaU3PyzYgMAGe7Y55KM+UhazyT99SRIfIfh",
-	"p7uJzpTg6zdRvL7k/nbVHLwU5qSyTSYzwS41/SbnCK6GyJksuJRxeGD9GEU1JRJBK8N++1YtEFV2F0pa",
-	"mUp0ewuoeXQZLnM4eIpGbsJfTbTVkp7+QxNljoCWCK5/N+MULf/DMnBkHuG3x2S8LdChQL8WaE8rtSvQ",
-	"ziQUFAjQH4sTZKBYbWo+iNIbFK+oKsIWJdSwxZ4MvWA/lJtOnGY2IiuW4RXB0FB7QtgPDgPy2OXAtpTF",
-	"t5ZBHPwm6fmaSC2+I+Ra0xLhqxfNJMXBtIswbRkyRC3WWdjbiAyDlaVILN5wGjN1gE4XdwVySd1raukJ",
-	"absNOolOjDZULUs+XBr41PsU8mXXflP4icTnHtvn3nKUsWW1KnP+AIe+DsrY8O/6gxbgHrMm7SCR4+lY",
-	"n9qYUDxpnGcWCT4eMercc87RZSsLbTtawfORxYslUesomfWc+RjgGq8BisY5Sh3MWYPLHeyjEtd0LbCr",
-	"68WZ7Bq8rgcqRSDqiS0QwGktQn2zRpxzcjYSRnuMJuxciq3Ze0bACm8PsjDMbk1eVGLS7fBVzw/QNGaq",
-	"vDbhQQFqY7zUXGYYZrHqWMUzcDfMPKJLDwJFLpF4nA6NycI4XBrpEeQOHSUymPiACmFkYy+cXFpfacxy",
-	"kcKuUXjoY8jIW8nOejxGMBy8Enpomt4X4KIifAFZR4Y4x90deEp6YfJCSQ/5ro2mNU7kAE1c17LNrRKW",
-	"uquhh6mkobB81jHKRH5RtMxQiUYP51Fu+mwNi+8XDZXIL6qW3fIEeHdm9Ija/K+hT4yqYPq839S0V2Qf",
-	"AtvcCdvzPGCducB+91LR1ILduM8ou2qJAFNeu7OwqXS7tB7qCRVQLw3o+ZvVWE0IZYj5cX7lYwl82D1A",
-	"qQ7s7UkkLx/UvzAXJgzNm7Nl5tRrWSDfw4ySoPnXj4vZBJP55jbfJJzGrPwdZZ4kSB0A9yw5FON56KME",
-	"9IYL8iSspuWzxo2aArXi11ztkFPkI9nomcelw1icO2ACPKK5prZ0zXCJDa4IrE6/GI15Xu300vQSn/YI",
-	"z4ZCiErUYmlSI2+MzjG7kHzFv485nsv/yq7W5PPkZ2OFnCYbws7Gj0+qdpXAe5lVIGlCQpemEi3Gsgw2",
-	"w+AO/xoCmVxy0Yz51A+b3G8uamnJdvMhTXOMydwupmTd606l1Jovp9WaRxH/jzdsz0uuDXvKaMjFdWYy",
-	"YoTWHgDt2DydyOq/SArOxZBrne5tnoFD9J9kBo8pP74MpU1LdKIwREJln4HbeJ+2JC2FfQswNJT///ce",
-	"wJU6iNc0LUh1umUzZU77bU1mPrRlYCSDkSfI8bpVCfTPGzpdmTmTWsurXuj3y+IK+4atMbwyKh0Wfr5z",
-	"o8WHC1RAwbe/WVmVIXKYCQTQ0yk8cL5jd4AC6SjnGBIVIrOOOArvuiZRs1yDD6ARQgWIJ6gVtDRedrTp",
-	"6rpAjCOYhPGxFkEwS482eiyTU4jcC8S1dFhSx7Qmty0pVQwP41Quup7fGpyOC3hNHMjEuSFSk1vbWcvO",
-	"O2CyVvja1h0473DLDqLUCVTH4rROndqdjjVGLqDvJEMyoc748QfmaXQ0DbzmN2R2k3ut88w62yXO+1+8",
-	"6SS7/DwWFMcjsadcdROF1j6ZO8dXObPh7vPOTmYQLOGWghvL3VWj0zI4mAe2aHeWG0kMHYM9Y9wWDy87",
-	"f//ZJ7y5x9J3n8wCTp+sM6mbR9Fke5twLgNdoKfN/Mxgpmd9vNSEh1bMy0IPHChTRQ+noWF91Tobn1yn",
-	"Ql5aXtNyyQZ7oz+IgnQLvl+gcnqtJ4qEOQG5ofDtW/tYynkYdmKBHH0rCL5+fkOisgTQbUvWtXcoHFNf",
-	"eFD2SMSwXAXsC+gSyJxbYsBKjwHvZtBLYU++fm9EN2anotncO1xvIpsJ17CHTJia3lBUSfTnr9D/RgE2",
-	"es5D52QHYTqUM9/vx9XOJuAeBzUaSyVlyLRBLld4AdyACedOFhBMYBp642HG7G+IqGgC1W9RrJOLYVWA",
-	"juf67dfQe9eNWHjCxQQqDo63U02dSlJ5IyhT8RcQRHErid785QUqMWNcGVhVhCWANixgydjJomc0Gj++",
-	"HrGspNEZ6tLcX0hwGOs2qiQzESj8BhyhJ4MwC14vjCU1X0SntONQmP7sQTolTlcrgTDdRVXo0yid5kyN",
-	"9RWjh5tVD4vZR7xAR352UXLFQ0Cpg/ZIH0wzDlCmtN44eTqNl2PG7I8Y92F82kYnOQ4TvZi1YbLUw8RP",
-	"iQJdlzGWnVYqc/D2gIRp76H3i3HvCk/pOHv2MQu6jZ1donruibAYapO6cRykKWkoTagLiYMcgqEWztoG",
-	"kMWw50S1uLfX+ptoZ53yEWOxmp8pKpwJ/W0SKe+uwWdHaHE2Bs0dEHZZweItVy0PB2qzY17RS59ngROg",
-	"pAg/r1Mxnz4LJnLt11Xyh1dkrzj7gSiRXW9QfzZ0O83nZjRYbCnLDXpL3cps+WR5IkbRROmlUl8domJE",
-	"Pebil26hZmCOK0c0P7Lva7Qsy68IdzwVexBGy/WkuKSCRrcEJ+B9liO+pyst3XW7DYpIDMI9Czvz5ILh",
-	"WDpW8olQv2ZKTDpFj+MqJTLpah5E9A/ZpYQYVlyERYRd+jlF6SGI1lZSRYGh+G0yB2nhGZ14NibOUfuc",
-	"M+O4MrzTa4j7praYslRxS7wVJFF+aFlN3iEdIzdeWmDoNVnqsUzlfS1B25+uhpMfomDlzgbtu2rBLr4Z",
-	"CFx4Ltj1ThXIeSNsxOuCKBr/aB1qpn3+DwbP4yzyb5/DMwjJywznikfktG5BIy8IQ7jhHVNh3rd7u87N",
-	"MvARzMX25IFEjbgb4EcO7OmOim6eSSQNw8VvOb+OxF9MmaHNAEv2HS3vjnRtB4PWga1yckEeP3KBfN51",
-	"VX1c1lcPJ6CvF7F2sOjkSuOYf5ABl2kcSiXDxZ1lGQilTdIememlGmaaQYdDHxEsME4Vvq5TNWaScB8T",
-	"F6gBh8hDVc56LMMfoiZIyYXSb/MW1gC2x6f6P7cCN9KEaQhSm0oaZt+7rIFOsCeUMSKutJRiKZ/YLp4w",
-	"rq6CVITphhuDjT7XCjJM0m0sevtVQzDb7ygAyU32KPHNzOw2mNYzTRqidry6Mguua76faa44v6qx2M7P",
-	"zsS6SMX5PGnUjsorg7MuJtsKsulkBkP+AYkg06toMDtcOeCtqf6uNoIzdUVYlddni7fR7NWxhqF/HQYC",
-	"djK1N/kmOxZ0kE5wVDUAI2fJO96xOF2uOjv1V5CWQD48Cc2GypSHNPWXtQY5lTi6pMr4NKzzjO8lnzbT",
-	"B60vTm4DAoyp1xHTa5A+V93qHtP5DYbld7mKM8OoY2pgBl5mfox/zzQnGXqzWMK4qkI/Z1LadhYj1L+H",
-	"t21G0cQv54smWnXQ3ChYKInWB+RNrqMiiCGg0GBSYGk/2rNJscx3LY5I5EQ2iTn6lpS8aQirEvWD1xYV",
-	"NDPC4yapkbaYim8P2eXQeEaJijUgGJjGwRDxZdqcrpH6slGpGOes5zp8X6Sxnt56Qc+2LSyNRXm2SwDp",
-	"TIaUNFipqP/cl8MM0rl6yAkhDSJX2ylU8oYAnEQufDIUxZ+ofZZXRQ0KbsUN64vKPFgbUczKwOkynweN",
-	"OztcjsEdgbnWB2QM6AXa8T3AeOw9WJf+10CLOhI+wAXIXsWo5H1kOR2TKWc/VTsLqB3KjeQmEMOUHWvw",
-	"NUGMI0mYjFVojQAXWg+B3Sw9g3vxDebkuRYG0lgS+OqByaSJtxxHq9Ol62l5G1mkOo0m5KtUnIj59f3k",
-	"ryxVFdwa2pab5hJBXMbeuBQXc0kImabr8gCymFXUvNoh2qqnw8Bv1JM9JLKvqbHyxHXMSwlC3B6M10zf",
-	"XIkiDZOpRmnP3Z1LAt8xE2kJmlVvjA5Bq/ospWh2UqS6rydcit5R2/Wa7PANtfHu6d2XLYUp4/TCUsm6",
-	"m1PrJPdLG6V6yRnRlLEKg7xb52Z01QRXKdyRg1xUzPSdaZ+40sdVrmzffgKFnXV0lV2sQriv+HmsyVDW",
-	"qWxvZ2rnjKEhzXB95+7D2ITf4W0szy7pUl4Y45A6PBKb1d6ZepgCZhGdM2EyBd97udi4NMx4suAlSxxj",
-	"JD/caugj5GBmICbKahQ2l6CUv6VGYOQTh7CwD8pojuRSdPmsSCDFByeynQB8HF+XoDGw0LSf9lgnXhLK",
-	"GMDshnnnX8arFA31jXoAAtNg4+E3cayuhNa8sSAMQvSLiRNGKZdgf5TvIOzumDdxhFh1R+pyS0RJmDFL",
-	"kxsiDgC1QGqZ46SbdCG5wiwyVUu6FfQGK4Jqyq4l0udxAUW0IHYNvv5CQqnpHZYIM2QX7mLG+Z49NZMF",
-	"392qWAhubzJfvqdKTDkGHaaz3PEW7QVVRCKQphwX4Zbzam+LPl9mAOcMGvZu/gzuVgnoH6gv4W3+jNac",
-	"XxvCDquWBaokpAq5/ImLTL9On0+uk3isBrc453mvD4g1jj2wtTyloK6H7svg/WOgKOMH7iG6zyyqvbNf",
-	"7PFBIsrQfkfLnaOWA8/UNAQj9AK3XCztzG9uhhRv3diyazL4Mq2fT0RXFasbXncp9FQ9YaYy0SlcoPpM",
-	"5VKABQ2iXQOxHezxYDf6bOzgcOyhRf00C3/UBpLihTaIC7NrHj9RwmoXfktYGbHrC09K5wK30j11KeQZ",
-	"3WOJED2cvZEIfFuggAoFMkQokKNB4Q7dwsspZhXSc0dSaTl2aRRPLRKsRFifM+RWyQLqYWJ/IiCpv+DC",
-	"HvVQM9O6FA24vqmSUNg+Nassiv4nfwGGbWcdFP9zK30Ot9JxDVi/Q4Q/xgu0PiCM4AJ4gh4VX/7x8R++",
-	"Gs4hEbB0ys0061r7rG+McUXXhsCB5Ra0422BZFfutJg87/TZ8uC1rPlwmV/PRvHc8e458SpJhQy9c5GH",
-	"ufk4E5UssoMYE4k4Lh0QOkrOtopnxp3t2W6iNRaZlecf7rbP+JoIUc8cVF7EPLbArKW7cuFOsfQV3NUq",
-	"YfbXohY3DvdlTbOzlNLvcJjc+ZYU8QFMdsfrG1K9NeammDl1R9s2GauGr1O+jeO6eCmjzhbcXZ4OheNx",
-	"MRCbvqI+jNpPregdCpadnkNJ6bpbBNzIqDdA4khcdMlCWGMLJdj5TD+5larMSu5QyikzbCRSKunRw8d/",
-	"+upfv75zraR3O7pRiYTHkjMlEnggm65O//BTKsFaM2yYEzr6ZeJLxed55mZcgLUOBrOTHY4wmGiUMMEu",
-	"jFAGJ3Lsgsykk0uSpo22nSp5c2qq2lS+kB2gzzeDFffri5JMkXZBvak8fPjwjooO2olW0Jjfxpb+TxBQ",
-	"WkU+knuV7TZ13QycpHbY+FxlS0o1mUaSdUX8ZJKXJ0MJ4PGZaTvegKviXGMn5Hk5oOVE0UJweZ2t1rrt",
-	"7ggPc+fyLt35v4GaQ5ZhKS7TMhrsZaqFpmIaDOboAj8pZ5L80qVqr5JbPEgwDx+aZKNedyo7n/WGCHDK",
-	"Lz1SYA79gIUjQN9rv+4oKQMfaK4yvSRP6U6SktT83/uX4HCi/3DXa/7bcTQB6MG3jw4uMK3jeRUJ0G3z",
-	"YiQlZxWqOb9GWPURUMa8BaDbcYzE06EjpuI59K6Tr5fVXgPP909QyDK7tkU63iRd93sybGRL7gfatlh1",
-	"jNy2NTY1GqIrSJWNKVZ7D82RQSRbG/T7dGiDbfHuzo/rKoDq8FEtmWi9LgI3DP/GEA9umOtXO17JaN5j",
-	"CeqlcEhqe/inNmEbC7Qx++juUbD9Rkyp8e8PLaledS7VesHTw6lnI7R6zsihgITBAlnzWYGcsQZqwiIf",
-	"RO9tToEFaLZIwikGR2tnZ9wYRG1gpHSO5XkjZOQl9aep9MZIssJazw3m+dRb376QMDHnt52eR+yRNqHq",
-	"/tgHox7JmFtQxDMyjGPt7YP/F31ZPPzqIRJts7rz+/FHRhe+HO1v712ca66yoz9KBDraLuXS7hJ93RCh",
-	"iHjJ0k+EM9u8FmPAaKpPQcB4G1p2by/0J9G+CFlQNv0FiRen97jBkx+bRgNrXt6geu5/1d9Eo/QPlcBd",
-	"TcslHZZqwbvGI1Nkdf6daR2D98WVvWDzQi67+OOrJjcLeglqnsb68k/oTODihkb7WYS90uDb92mfylLg",
-	"oTTmUNq8ksIZWVaDOVV/eaE5WO/OpDFYEEkWTAmydKKh4lglw6RNKOOC0w5CH6Oma4d4k5/OUqXIKHd0",
-	"s+gM9obOeIxywp4pu6bB4jAdJbkgoMVIdv607U6I9STwgjPSaKYxONe0V8D/GPUzhVnjuY4mR8vQd+DH",
-	"gH1XBDbc8VXch5X2R0SISGR42MtyAueqd02Ymy1AQ/JqxEhJGdwhXvD6jeHPyR572p7ljkt+o/YC0OMJ",
-	"OZzqsavEHeVe3UjpX2lErqhIToQgr1Mgj7hMYYaXNcEiHfORgmEza/x0wqAV78rdMkwt6zXF+s25Cojk",
-	"OgtJYwkRgREFOqQ4C1rZsXp9XvSgNGLgmEvzXtUk6ZO4QvqHV0k/N15QiOsd3i7JGbGMGgjoZJx7HJTI",
-	"z7/HJwKC2tk7KvbDpbgdt94tdg6ltJepm+w3vwbgKPQjpUiU8Mfhtq3pSLOYvYrTTjzzy9sFmI+VoDdJ",
-	"PEJX7/2ivkII0k+5yF+kvLX6x5dVnQL/LK8H2z8Hbe48vkl9udbEVC9O4votfQMALGZU+QO/5UkggW66",
-	"MeepE88Qg9E5VANZC9gRsM3x1vPDL7+XOytksV3zd1x3RJ6nTGcDJd+rsEqnRSF3NdIvVqjTl4MfF3Z3",
-	"wW+mgYmudf6LPXXK4nxNynwAi4eJEofhJ4+PYSliuBEywTEo3nKPQM7JI4p+AkjN8xXIgrIt6X1ABN1Q",
-	"Es1BlyQB5bMliRvimrQJ5yrr0pXn8UEmbt8dLZMo1UMc+FQ6v52s+8BOsYDV+Wn1Y9npJEl1uAv8TU+x",
-	"4ZaJ1tOtY1g2mUU6/+6qkIzPLZF6cCzxWJY1T1Ys9GXRz3FrT16WPJHIOiktruh4xh6CtqFEBDcXN+mt",
-	"xo9mqREsvXCEjknPTzgCvDPhM/2Vs1gCA9XXh3GrmE+/MFlxyGnWd4x69b5FGDQ6/VF4S64+PoEzn+9s",
-	"nQSfTxcs+GmH1csIRNkU+MEikAkY4E51ivIO9R7UwPt6+4gqM9X0uqPgBqlXU3b5mwl+LggxmGIoIBK6",
-	"3qLr89GQI0Da/AJB+fV+EthY46jYsCxaAvTqo6k1sOHHm/qF4A3S8lVjyhRSHLWC880TpG8pm1VF2Vb/",
-	"C7NryrYFMgXaZWEhwGSBKlJS80j8A3rjY7UokUh0zKAloYe640cFgh0DTmTKzIdrrLsw3m3vNQa3rdNV",
-	"CqRvBeNTttgEf/A8e7J6yRgR6BlgDwYP2CerR1DegjDc0tWT1R//8PAPf7Thw4ZnD3DbCn6Da/ngg+LX",
-	"hH0EFHRDc24SImxljNVfifrGNgbLYcuZDRv78uFD51+1Fj/ztijNxw/+YYPlYNvOgom5MQzDxvlGcm+f",
-	"tmTjjFCxzvzsHnj/ZmhqWL3fEUSkog1WJk0FD/Kjrf0HNwSwsv7zw4qafB0IuoZH5sqQaxXKoRIdKYJl",
-	"ziS3/FysWluie0hpIAEokoNZxJbaN3nwsiJNy/X5dPiOHFZ6AD05ItW3vDqcj0OWC8NNqBf/8XOQiyAZ",
-	"HvrV+5aqwjwvTfsH6xqz6yu5I2af6L/ok+JKK48y+INM7qXvqVTPMMQcxiTtl44YS5QVNa/r9KQ61ruP",
-	"gMBviDggrU6hppMK8bLshD5ArGZV+JUWppVEXCCvkMem8csqId2PolEk4wkxcqvcG8zADPgAothgDmNv",
-	"0YCxjpydYtARbbrGvgEayuC/HkVqkP98QYl+UXMuTO21iEiD/Jwu0d8AqS3ZzZAFYmRPpAK19SnS14Mx",
-	"iYCYwa2HcGs9nPEz6j2+Ji/Zp3pEvWQKX5O8I+rRPGn1Vj3H6YKvzZWP3RaE08TQ+8EHWk3evc/gxZxx",
-	"Wti8komzIiHV90KEb4x82ZRzxvfWKPcU8tGhQjpVErUDLUorSyZuG+34Xp9sqOZsq2X6gIDVSyXRgOz8",
-	"bFQh8LENKf5jq9/icaLPyfjmB9OnPpA+je2gl/EMcgbyb+17kQaYFTKaNzLo8HK8KR6UuCaswgBbdQce",
-	"j7szqvv01QxNTjz7M2FcSXltXGzHVoLjSwHmdQ6y647gVqDS7MgCyZ3BekfgDbZGjTvuqyjNH3ww/z99",
-	"zJl03gveujBAirhnoO1rRuB5aN6NB609rgmqOLvrITV/jJg1ZRD+QYMFiP6lp5FSG37A4tqx+J/9VNVr",
-	"+dTO03dEISxpRRAGISwQLq8dsJy5WC0sqgmW11cnUjus0BqbXTEtPeBo80HBv5UQvenUD9bn9xmIkXWF",
-	"fmKC9KazeVf62UCZVKLTfAeHqkSUKQ7ONDPctNwAUv9ve+6AvKw+ERaeZVQLMh+5ymxphNOl4G3HxgJg",
-	"rGWGsU8R4wDgRCWSiutFH0lCzaW19VekJpBsNmTNW6IfoL+Jpv0b7a3X5sEdPrcRhDbc/RHTRWT+me7/",
-	"c3nBWDn61J4vmsQeSQ2VnG2oaEiFBOcKmbTi4y3BK3LXs3DqSnxm+v0MWG3W8Ykx+hVXAJsG5xwyTCyQ",
-	"JJo+JsLogGSLSyKfImwT7QwoH0DwGXS1sSB4l9G5heEvpITA9H92UXhF9n+xRPrUbHlvSclFNUbPLXec",
-	"luQp2ghCfiXSh6EJIpUJUDsSAoJFTYk4QQS6qBGDXX9Gtiuz1k/rQPjJYMneUEkV2FA4I1oPwkgQ1QmG",
-	"+OapOwbwNTHWzugby7khz34K/ICvyXPb+edxFvjVfGJngX4r6YPABgNYMMwDWLZd7Gl4Utik8dDnDK9w",
-	"wiL2TxeTdgY7nAUvmLZ+vnCN7sP+aQfLsX76yZ9j92KtnjG0JgjLa1KBWwbAHu5spYs5Yxx+RDpKwOHb",
-	"+wAUA/BjDdCKYFHxfbQq3hFzTYWsK4iNP+Nl8o4oKL71Y/sZnCN+KZ/chWLB+K1vUF8mYDquOdcSihW8",
-	"EvOulf7Frv/g/+Pj3Y0wkRCYvt/cOJio437yVYPrsqttNa//MfVdQvK+I6QFTRWz0NLzO1ohLhCtnrRY",
-	"qN+jLb4hLjwNPEb+4esi5OAWc3kXx1fZ2IKcvIN+CBvexz0UDJhzFw0Wcqb7aI8l8rksAzrzuvLxGmfy",
-	"yIULePAh+K+PU7a6n6jaVQLvQ2r9NzHauaUjjAJqzW2B6ikkGkmFfWjnjkrFxeFEPWN4EjcDhmQdxX/K",
-	"D6Ey6FULzvORrPHNxmJjJPf7a2hyHzvdDJWzx88WVegUahANiLVr8EHLESvsJe9NhxAIwzuFsDEgQbqB",
-	"DdCzCUxeUzyrqmqBnqJ8fvwwh8/w/plmtG1zQb+IGyLCUjfDc9h/WkyFf/IZl+v6YP7/BDN+VAsyuR8h",
-	"3S5gZDF2q3v3YN0Lp94HL3NzWv/iqoMXCKOSmJLsJv7RFVSRRGle7jCrcnxc7Y4rLs/0QofOHnww/591",
-	"F7/RLf+73MImhBKjlpaqE8SX1bGa0lMkjFnWnrRyx/f6Jr7WCi5VZ71wW0v1rKv2ccbhaVJOzm0DfGcA",
-	"3vjmM3g7mXVA9uen6Bsy5l9FGh/gbsg+PiqcknhuPn9TucxA+XmYev1qPjFef9O2hFVBRhiua5M3wRl5",
-	"aoz/LTH+wGtysJW2pLtCItKgD6urSuCNOrsPUHcKTqrVBblk+r9nrSGVMnHWLCDgjauMxru60lo6lbIj",
-	"FWJ8b4qm/e39D9/naAj2Vjo3j1/q2Xgefxa7Pl+e7s+9Y8g89vT28uGUD5/IAGX2mMlSwLUiExLx4AP8",
-	"4yQnT1xBEeHeP4uGcjTn1sKK/1PNudp8YlNOvMZb3I7y35yj6JvHq2L1PVGKiBy3kITyHvLBBxOPlI6+",
-	"fw5g4q4cyAVPcDMSM19e9CD/aXfQTzy9bHM6w8pI9QQCoXeYsgIKUbob/Qtp87MLsIi7AB9zDZg0br3d",
-	"bTn7c74nIFbsBNPdmO16+ld0k+S2RWe4IJftCBe/qSEn31zVG6OCGU6iPRHEQLGrHRFn9ur2wBCnnVTk",
-	"xnpC9H8YqKhp69lfockFmWZG0EPF+GZneDrfwH+guaQ4r2VYKdIwqos7A4Pln1//sJ3fszJ7P/R+S9oa",
-	"l6DENFO013K4I7gGAOFUktbfoMUFyWJHiNDkYN2KoX5mQuw6xvwjK/B+T+6nl0G7C66mHybF6XDCp7P7",
-	"ubnSSus6py7scBgTMJ1u/HLo2r84YaaJco6X+8C3HabmdVJrBLjmjBSIM4RRxwzeg4D/Ku0z4nzXh8Vo",
-	"PdUtZ4BuTu/GYrHl31yp96iP1fifNJuFaQS8aTtFkqaEGq+vlC+pHif+W4Kr7/H6QqT/Hq9NAdF7pr1e",
-	"UITwhhZnuRZxhTCq8ZoLrLg4fCGR6dtkObEDqvGBd+qpsfJBiR/prH2FZxap7fMCUgPUDrM+da7kddcw",
-	"CdqoqUiLoFbf7VWDb6/Whkl/fPT4q3/98k+G10EBojSjXzmYlkvwOqzadM/8DmoJXfLZ8De+Rxjpc62y",
-	"iDeaf/pOSG5BUy4fNqFhTUxDfdm0XKg3pt7+hXjTl/K9b6OrXtW3nF9flDFvIOzBbMHfPXv3998jfkOE",
-	"dajQkqA159ewHQXf+704sZ1a4MaEphPw65+adu8HRMp9Ul1UWv3Cl/rt/onIHj6tAvLTjbUDS0XrGtID",
-	"mMdhEuSGWoj5lOD6snETovuuLy13MSr6MSJE9HM8C3CB6coEYrSEtzXJFeEBFS5w5NrufxMZnqQ+vgHk",
-	"+FNJj2/IsFIhCKC+aq56tJyEzq9/N7fS53bjmYGTaDFnOz/e4YNNE5RoLzjbQpASRob+JlOopiz6Nkgf",
-	"HvplOG35+JHRe4qs9jVEMkIuYd6nE9WsTr/ejVstCWKnJf8Tkt1HZ9SjHc0jx4bVak+XXN2RE9TwsLao",
-	"2FgijBjZo76eyqS8ztqkfgR7xwVfH1RddK+/ZsTYlmCLu11fwuu/Av+SFlxAFj2ryannQWDncciXD2PI",
-	"l0O+mCGxoJagURYZAGJBXriKYZfD8OrnclGNes/RBtMagkKDCN8CEVzukCZtha4pgwyZ35hhiX7wJfIB",
-	"TnZUBoK1JQDtFxWpF5RVf9UNLumCIVi84B2rLuyLpuUO6cUizBBfSyJuSIUginyDqNYujfLLO6X/CdV0",
-	"ELXlasAbXdPWIGWyiu9NgqAvli/hpbw3o8CfTRlAW+LmkxRNyi4gm1Ak/dy9AskHKz4Gr/e4wl+HsMIP",
-	"//Dw4aNjCP7xNvAgbZN74Tvf6oIbwg+S8ladbVM8Z0pQ4n2QPVDduseIhTJVJhnWeWYos4IeYFwbeGv5",
-	"aQr6L+fAsbb1/aL9fJlxznriPvigu/r44ANhShwmNa77FTctDYeLK2Bm1aCBgfi4mh42aaAlGKBR6ady",
-	"bA4jhawcZJ1wU+I17NVQ5bQs7pG8tXxPxKTh1TS4pAGQ+zoFl3q8wyWtL2hbQRfw8Uw1X+Qyqv11jn5n",
-	"IKGM7GlK/b5ANccm2bclorTwemonuFI1Qb9jZIsVvSFPzOlI2JYygtYCXxP5e0Bsd7WIjWoQ9PNpnoOG",
-	"LBe4nQ1xL9CvZs5ktxM6wKNBbYGrR0ECZV+GJ7Gcmra5qsafB6rGvJoBfixvuEnah4zx/KVpdh9GIj9c",
-	"jpUIejxT1r0KSsHY3Wue6FheA0RPSRAXyFRGRhsuAtSDbUcr8oU8JSM/4IwrJ3Jf+/ZR/r618hcLRj7g",
-	"pl4VK8P2VDDyjSlyCAIyYUqGAn8XzVkJawjesznZV3q85H1kLTAmClaT8QtpLKC9yEIpRI9RUGIhTCIs",
-	"F2hDWWWdUya1wZVFYopUyNdxTFnwDBLa9JHyd2iSVcOir/53d4UkFe5kkzhWCyFqLn8IQvnIjAPQEvt0",
-	"eQGWAKsd7hC8uow3gipFrInNmCsswzpRr56sHuCW6lPs/wcAAP//",
+	"7H17k9s2lu9XQenurczUZY/bGSc7465bW4ljT1yJH2s7k6qdza2CSEjCNAUwANhqxeXvfgsHD4IUQIIt",
+	"qe1455/EtkDg4OAAODiP33m/KPm24YwwJReP3y8aLPCWKCLgb082pLx+Q1b6z5QtHi8arDaLYsHwliwe",
+	"L0r986JYCPJrSwWpFo+VaEmxkOWGbLH+aItvfyRsrTaLx3+5LBZq3+jvpBKUrRcfPhSL5xXZNlwRVu5/",
+	"IHv9SUVkKWijKNcDbnFFEGclQSsuEMHlBqkNZWtUcUaukNoQJPGWILzGlBUI15IjrLp/3/ItYapAFScS",
+	"MW6+xaxCa6IkNFtRIRXCTO6IKBDWbYiwg7SsIgJRZVo/uvzrojB82BBcEdFxIpjGhZ5HggcPv7wsFlvK",
+	"/N+jLFm9wKrcHPJCU/v0HV4jvgLKSywJwlLTt8MSyQ3fsSu02xCGJN+SJa/2iNSSoA2WqNxgtiaVbiwp",
+	"K0kBXZhpIyrRo4dfAl8cj6gEFicnvLowVCZm+uiy0MKiiNBf/7//XvzHPy4v/vrL+4fFXz/89+I//m0R",
+	"m3la0miVK2aPImL2QX8rG84kMWKNJdH/LzlThCn9R9w0NS2x5vSDf0rN7vdB//8mNGWL//Wg2ywPzK/y",
+	"AXQGYxyuVrBCjO+QVJhVclFYbgItekH7gx1Q/6EAil+SnTwp1dBhhPLdBiu9/ozsEGVe1O5C92vBlzXZ",
+	"jpDdmBb/Zx75rt8U9Xo/7ARn60LvB0EKkG3zE2/rCi0JwmVJGkUq9Ic3z56gvz766t//CFJox9AkfFNV",
+	"r4CqRvCGCEWN/OgvpQzmvOS8JpgtPhQLcqsEPty7m5ZVglRqI/3ubYXQ58WiWKy42GKlxZyprx91W4My",
+	"RdZE6G657eiAzcVC4htD1mlHVFTVJLau4Ub8hyPMtXcMcGQVjlm/+DH48p+kVHqIb6obWpIM/naThXP+",
+	"cLJGZBWcgRJWXxCsV3nF9eLrC6SbZLBaJW51DzAWVWQrp/cNfAAMMr1hIfAe+oLbMEZ0WdPtUv/i2V7x",
+	"dlkHJLF2uzRsrwS9IdFe4KLqEXrQZEjSqm5pFW25paxVhtsZRHkRy2irSF0nqEtIVLHYbfbTkmaWvvBa",
+	"hxM4M6DpxItbN0PH/k4iDSMddwIhcNyPyirclCCdVUV1e1y/DqR2hWtJioEgl4TWeioRLeBQSDbcbgbC",
+	"2i1M2B5Qmi5S1pSRKiCt+9LckTMVjfBIGdfSioWka4ZVK8jBXXt5GWu/46KSh22L3KPEssLOLLoaTSP4",
+	"Da4jZ0dVieThAWtIqqlN/h0pqbS7fLmPb+nYwTG5H/0JHGtMbhsqhtsMK3Kh6JYsYusOey4+suFl/rn2",
+	"arXSnHnVpE43wbmKjqR/eLvBRjhyzpINb+L3mMKqJ/+8IVoa/Ko5FhldsKlxCX+UCtckujGkFdmDH27I",
+	"hpaps0hPman4GnnJPvjlN60sT55hbslsezdpy5XCS68bqSPVrkDIbzvBQKw6IQLB7cQgmFYgu9GddUvl",
+	"4a6q8ZLU0Xm3jKrpeZvvbevYsN9icTgq2TYbLKkkVVzX2tD1JlPq0hOo+S6zD0YMIVmX4G18t9zgus3b",
+	"KQkOmg7sCEXIoihbBcHXT29ITIlVmXMxL8fMxiu6tptu7LR5wRnZPzNN9a6ijJm7dVyKbOeFpt1/5QmM",
+	"zd+99PraIk4+zPosquw9kH+MhjfH8AQlUtEttkpXVm9P7Rex3vRTLOeR971u96FYJPTAZsMVz6fotW4e",
+	"I6cRnK/yu4HWsVsGs2urMI19/8Y2A/ko3ZmcNfRzKVtSvYGvohSQm4BR/j00kERrj7ixb+JFR3kRSE24",
+	"5o5FHcWe+SnBfeI33gyVs3s7BcpXVOFc4n2eYtpKxbdmf042rqjeSyWZtsoUC75jmb1KhdckZ07BxT5T",
+	"G95hquQznkdPUsGdsu1F1/l7u5XjVpidoEoRhiq+Yz3LH1WS1KtFkf94tiseeZ/y5B1btoJU3ya+CyTj",
+	"UBLwFq/JTAU5FJ/DHlvyjUr98t3Ely+5iv9GsKipmcPYufF3KqkaOUhrXFWml6xj6E0bZ0CN1YxePFEH",
+	"3RAsmEq8DAgb6jFjrwzeqpJv47zzOzj6Kkhp+WsyR5M0P7zE2/RXL8mOSBU7ts3vfydC9q1nQYPxt0B3",
+	"KGS/BWJXxaE27/dOIPSWB8GM+/T3ZutYGZg89P52ixIQ79fc73T/mHCL6+XXSaDbbf291e2kbn93R4QX",
+	"u9SF5izYkYMOWwcF+CrA6WOtz0ZXu0LeKM0V2hBB9J+97+PgEDSGv8OxBLmBuxmpjfUS2WF3bljOrtCl",
+	"caKQGyL23huiB40aSj8nLfFf6uCd1EGjCVqhS0m/9W7N0OXMVTPh3Do4beLjt87Y1x9ig3/DIn6jJd+w",
+	"mZ4B23VoqL1NnA2krt8660+MBQckXJP9MaTRkCzdV5SqDabsR8quD6laCb6N3yZSCbtWMep4/KMs8zeM",
+	"CX0Eo5hvk9S/5FWEpxVpegQGlKTYTVni+Sj4Ei9pTY29LMf859b5NGunCeusaCE5hZ1ngjlCHTJmiUX+",
+	"yfEtFrEDw7HKGTHLVtxYQx94LUoqjAIAgxWLmsJdvsN7Ca0otGrqdh01adZ4T2YQ+aNuHiNzi8X1DK+X",
+	"5tcLLK5jXUki6Izr6q1pHuuo4Sr6Xgi9koNvRnxKmqO5RP1sexv0njb33k71CHbUD8Vin9dwIORWrp2Y",
+	"O/XxdqE79Cx3y+jFwvHQSxcwIbkDYEVn2HpvM/f4/i4GTjc3M3ycZutgzfcWl9eM72pSrZPP21M6gGe4",
+	"eUtekUQEwYqyirJ1PknPzAdRB/CBz3i8IyHVD4zv2DxncuqfmVSi3dqgj1EtrGs53zddbjiPy6u8pk2T",
+	"WnmpSDPTOnEX17bivJ41zNh151zdI05uM17n3HbObssmJ3lu/j3vt5e8wc7pOJncls+coA0c4MmYiI8b",
+	"tTKMITDUJGf3XJkYpnxLG9lzljpy5kSD9L2K4SmR3I0jKn3WRj0ca+aGHNt1H30L+a3j9lJ6C/kHjNtL",
+	"AZ/s0nSz9WseFyJOSx+fkG3Kr6pXLLJHrFMX4jNdgB4Eu96AObDo+DQV2LHFt89N279ErrMZwSurtq4T",
+	"lh0Tb6daYQjlooI426q60HPArELGrQfmnB2p62igVhesMhyCS9L1JgiqOb8mFVpxcRXE9xqDzraBh8EU",
+	"W35tsXvRjN1a/wnNrDIriZq+XmGeCUcAFWW77WzYgwcnLpUxQ+Y4n4+Ls3I7xY458sSsubQCMicmqnMo",
+	"TK1DzIWQL9KBsSRiF+95kqJRTIHhO3jMwVZnXF24P/vQLP3PFyvc1ir6cnMW8cmQ+F5IlKUhyn6nQs5g",
+	"/jLT5ee6Dlr++etJas1ncVq3DRakekLqWMxW/A5N3KwbfEN5m3A6EYVp/c3Ib9/Gf6OrVT+UKjh7hHPD",
+	"3tVkYToIaQ/uI/3vi46Cbg4dxWmOUhkz6s3hZ+ku5LzXT7iOUf+dnoU9FCLWsabOiRZyPCntFd316rqI",
+	"c4RJ8mtLogcoPZX96i5WqnCUBOVK4Jj+PKJinjjcOJK8oAcANwvSC+H0ccFxhZTxQMUer0KqdPjy81NE",
+	"IwuC5z2QfyZ0vVGkemM+jNqerLXo8J1CSp4wfpqfElPKlBMfi2y54wcMug9mXEReLvu4FusV3XRMM8gd",
+	"r+eZVJqmpiT+24a3IncR51qaWcoBzDeJN4FI+oR3WJWb+Aslto2Z8cRam5wwou/4YAnoOg04b/gxwvk3",
+	"JvZwwHzouZpnmljS2abTDcG16imEWXeeIFKrOPENUROnp46LvW9ZdJcjBcOlm70fqCM0xkjvSo0Fgr+a",
+	"G589jIkci4tIBYZ3r6aREP+IArImiYPTeYQTW24356Wf3kXp/KLTRX632U1HnjAzoi4OcpN8YoEzqLvV",
+	"suHSdhVsgKmNro7EXfslMQvgjwgrc3FBXREhYhkLGyy2pzeE6V7NKyvrivzeNI8dEyPmJKaIsFkYh6Jm",
+	"3cdZw78kt+o7eO1NWnOYCXwGrgUkBOYaO/X4KujL0CsCh+9sa0ofzU+4+11vOu/8lebDGKFPa7IlTL2t",
+	"aROJizc/ztvh0nY1TqPr2os0fBalMDiWxiPL73CKzs6FSZx3sTSYyVtgZKH5NWG5yj+0tQeLW3A4V7oc",
+	"DUdelL+3TY0ZjodtlIG1aMbrLbQxxRxYwTtk/BVo28FK4TJhNk5FSpLVzDTGmrJ5zmobtxHze5PEtnEW",
+	"j/whILgiFvtU494lHxzK85+bgmCZyvslTJGD9Z92YqWvVngmnfBZlfsmdjxz0mSWyU++GIi7Wy0nGCEr",
+	"rHh1k4ltrWdWZHP93j5pJy/JyTSPD9zW6m+Ct03MxNvWau5JlbCnWDYf4zSx5Piexiwvz2xiVJbJJXlB",
+	"AeJDdhSJIk08GMU8LOYykogbcrSPyV2ZnobCwVjY/qPMs16BpCF3OpGirzk6d4okCi33aINZVeg/0KpA",
+	"2GCeyA1vILGASGRTEq8gErYkElGGGiJKowVs8W1IS2ADDmfA4tpUIlnf4pVYRw1WBt8Fswpt8R4tSfAL",
+	"RsYKgvr3fnDJpCJ9dy7AV3dmgQAAHoBUV8YRZHxCCoKJNT2c2cac1fsZOobolMnDM5q3IvHiSwfCp/UP",
+	"+GV2YIgJrZxxFYyd2y7o3JLSqTaODX7Sfm0casMvadmZF/05n+740D7aJTvs1LWOOLbvEr0I3UVpqzkX",
+	"86MO7pDfM5pxkzrCU5HB+odkos3sxJN0cglRrbB9HRwtYLA2LfTLGTNkM3y8ezxi7eJyMmf1jW4D+esz",
+	"LB7pPd7KhpR3yHf5SOkqgxwVm5xykIHick9MJspEBgpACtnnvJecjjWO1cF6J7fKa8vnwSvJy31fSsy/",
+	"6wNfRm0n/nDNO2X9Xo0csW6rDC8nfeno20n/jhq8JmhJ1pRJdzdxEy1R49DP0t9LscAQwiBdRnb5LZJg",
+	"UW7QipoE56m8Vphw4aAX/GKxVOj+MxeGNOA8bnBJEyAKSRt/TW6MBj4a0gyNgO4VretpibZ2e0+S/9IN",
+	"GJ0Xr+uYcd5pr4NjpyoQF4hWjxssoguWfnXBa2FU/ZvQ9yhrWuVXnEpkDOdIz1EalW9vIpQGsxwa1sye",
+	"dpeTpSvNnJ+amcEH1UHC8dEpxMxeNlPRHIOpVnjfP9Ogn9hU/4bb2MlS0S1hMmUxn218vyGiahOBfoJI",
+	"XrdJ63zLSiIUpinEkpYpWmce+1YCusn1Ru+P5XruqE+y70cac22v9U/5p6xZiMkMrcT07GCmdZLQudE0",
+	"M6fwkuz8LLowpYeXl8lJDY534weoqVRmt+86XMd+VNt0ntg0QwgWz3jLIof7FjydM5aOYGHAIiPLx5fw",
+	"Nq5GTVxJg/aMLMnAoD71mPc0FX6ubriAphTXPHrn0LWgZscXCawoz9U1s+z7zttqerZfFYa42IS+926k",
+	"wQXPpTq902rkMTI8wbuzG0iJ0g5+40PafWR78o3dyoTuLRJn/tC9bfroviiCQWOkPu9FYA8efIB/JU8I",
+	"Q7Z2l9pBy1MdyhsqFRf57scXBMtWEJcBMuwuGbeuNZ/8XF/P5Of6wwRuwvV0Uh3B169rXJrA35pu+zv7",
+	"8MKfqyw2Njsx+sOM+wZvSTSpedwqpWJ5GS41pIdAoizqpgnxdoagOY42m4IzOEX4DpmHPIB4wlOISmSx",
+	"EU7h6Rh5YY/oRXa5zCIEEZx2fwaGLysTbqf1kmys0AYWNLdZiu5W7r2xNZPGDw0jzzO1VHKLt02CQStC",
+	"qpmHisuJHgQSaiY5odl2u7yTHf0+wdeEId1BzzTLTIZF/JBKQcKRupmjkw/Tde19qm+VFgzgPmQEEnXj",
+	"Kbkpv5GBQIgj1VK9lSw6sf07AHgbzIsd3mumUSUR37HH5iVP1wytBa5IZcC7K7IUVJo/OwdawgPei9E4",
+	"SKs4xZGysZbRw62MkeGhnmLTKmeL11STPbnSpFPWT9Bwq6G3hJ6wCYvWs3XIibGFMM/c2dAyM+V8R1ll",
+	"LAOjvlHTKnqcOD+hNUyEz60A/8XghNfNotupwWr6XRBiPJpFALlzW9hxxe7PiWMkbnAe0T/WzpcZyUJj",
+	"M0MYN6SunsfcRRXcOhsL0Zff4cm8B+EZb2Zs5+eJHudr4gGsezrB1jOMiR801qFmk8QszccN1yXB3Unz",
+	"itpJh49Twxk3tf6YcVbrK2RuLszvB//OnV9TPR4Bf3dXRLtw3Q7dBkm81x7uzuGRsyUsAbxwguCykVjb",
+	"lOXOaAV3TqkzWqRTLSAiDCLB7DwddrklLMavH9zz8QnoJZH3eMsS0e4Jc3vCSg79jFLwlCmxj6cozrxK",
+	"Z+cApFyLkpTz9Bg/mbfmyyO845ZxveuCGU+WYUlA3ihf47cELMgdJmbkJAYwxtQsvBbf4xsSxehSXPW0",
+	"yx60Xqa9xPTR0Va4aXd9jLLOQmvl+fBnS9exgjBKuhPAA/Lj4X3jyDrWMnl3YfZRHn7wFPGxoFTcylR2",
+	"w0iQwbF898H9MHyeW+dHvIyBVfgs/eNUJCIEnwXStHyqv4gDuJB67kt8Q/DcT/SjXN9OSbAUeIDMmtJb",
+	"82aJyaJwt3tuX+/0F5Nqo5m351lvVoVf3W4ynhK/YglRMasTjcSB+hxRyyyv2y1LBYzJZK7NLmJ7E3yL",
+	"HtpiZKDH64leoUuoiQbWOBgMYvu2ktQ3JMPVLyBxxZIZxNr6WSWY8dZbjeKe8dM7uJ0HG1GmOMy3ew8g",
+	"wOa4EKThoS113MU94trWwmZDNmY8JbpdGnmDQdE6w2e04XUlC2vk0qvnYE1rslKIt+oK7aja8BZsRDZa",
+	"s8ZSQQAk2I3tP4IMIAmO7Bg4wqNxcIQvY15Hh/g4LPEy6U1MIjv6vXvoRDS2wJlQMPchS3AoTIqSoz8r",
+	"YMLA8B06opKBMEmToqS/HVU+wgEm6m6ilBJ8/ToKjpjc367yiZfCnPy+0Qwvs0sHdr4Bjcb/EjmTBZcy",
+	"ntCuH6OopkQi0wqW375VC7C1wi6UtIJqkzuLXnpwGc7zwniORm7C3yAEbU5P/6WZMsVAywTXv6M4xcv/",
+	"sgs4MI/w20M23hZoX6DfCrSjldoUaANZFgUyUJvFETJQLFY174Uu9gq9VBVhs7KM2Gz3jp6wH8qRE+eZ",
+	"DVOLpb1FAEvUjhD2wgFuHvph2Jqy+NYCeMdvku7AkXzrO+LbbRsifKWviUxBQ3YR5nKbtFkLLBf2NmBD",
+	"b2YpFovXnMZMHUani/tHuaTuNTX3hLTdBp1ECaNbquZlZM6NBuscDPmya78pPCFx2mP73FuOMrasVmVO",
+	"H/XR1QwaGv5df6aF8Rlak3aQ3XI11KdWEJ8owaNoMEtIPIzW+Sydv8lW4Vq3tDLPx4SniVpHyaQ70QdG",
+	"13hpcH+c99hhym1xuTH7qMQ1XQrsauBxJtstXtY9lSIQ9cQWCLDLInrVNhYODTAVgJ22JBvKKkRVATj7",
+	"GDWCJipnjsH1WYPQKaUkEqd8CAPtfLYN7GMQ1sLblix+tuNP0VWTMmyJ7RgHkHt6hK2hoMhriMMKYDfj",
+	"pR4z412LRcsqngFwAnREpx5E5Jwjwzsdg5QFUjk3pCZI0jrIGIFAjAphZINcnHxaZ2zMGpICC1K477fI",
+	"2jCZ6aWHEJS9l0eHBdT5F1z4ia9v5tgQX3F3rx6Tx5m8pNJDvm2i+aMjyVYjKoBscqv0pe5/08NYdlZY",
+	"vu4QziO/KGFmTMpWD+fhhLq0GAvQGI1JyS9qmN2SmxKh0S0UXMrW1+wgUmygz0Hoh/OqGpBOKLpv7iB9",
+	"i9ecX8NG7GViHpttZy4JBnpSDf+FtepmFltrY+S938zEl2QX4hrdCTL2NBiwuXiR91Ln2GIduc8ou2iI",
+	"MEbLZmPReOl6bpXkI+oinxsn9qNVXk4IZQj5cnqVaA563D0g9PY8C0kgN5/TMTMVKozMnLLa5pQBmiHf",
+	"/YSioPnXj4rJ/KLp5jbdKCRjUv4OEo8SrA5wm+YcinEYggH+wJYL8ti+FmEUDxoAylMBAAVLrjbIPTMi",
+	"YASZx6WD7pw6YAI4qqmmtiJSf4q2ollpblVwRJh6ZnqKVx1wOHAILmksITP2BjShyYnkP0e6kPOp9L/s",
+	"Wp8eJmEyKsrp1yGacfz4pGpTCbyTWXW3RiR0bibZbEjTYDP07vCvTciWyy2bMBT7YZP7zcVnzdluPnhr",
+	"amEyt0tN8A151aqUWvPluFrzMOLp8ib8acm1AV4ZDbm4zsxFjfDa498dGuIToA5nycA6GyCy08LhcdoH",
+	"f0omcL3Sevk8kD5hCx5G6o0kVPYJtJV3aTvXXNS/AEJF+f+/8zi+1CH9pnlBquNtuCnD4cc16Pkgnp4J",
+	"z4w8wo5XjUqAv97Q8ZLGmdyaX0xFv1/yz/FwWWNwdVS6Egv5bpwG789QWAfffrRqPX3gOAh50OQUvh6D",
+	"W+4ABNRxzi1IVIhgHnEQ5mVNkpYO0AhNYZHHxkReIcrQqq3rAjGODBHgTS6CsJ0ObPZQJseA3meIa+mg",
+	"xA55TW4bUqqo/f/IVXQ9vwGYljP4hxzGyKkRcpNb29nwTjtgsnL40pazOO1w8w6i1AlUxyLSjiXtTsca",
+	"I2fQd5LBpyZ37/ADeBodkIGX/IZMbnKvdZ5YZzvHef+rN51kF6PHguJ4zPmYU3Kkft8nc+f44nk2sH/a",
+	"rcsAwNTcUubGcnfV4LQMDuaBVdqc5Tabr3Nbdgvjtnh42fn7zz7h4R5L330yCzd/tHypbh4FE+5swrkL",
+	"6EJabeJvxmL6pY9XHPHImnkgBIFbZ6yW5jgysC+GaCOx61RwT8NrWs7ZYK/1B1GMdsF3M1ROr/VEgVBH",
+	"EFcUvn1jH0s5D8NWzJCjbwXB109vSFSWDHLfnHntHAjLeB1+i8kfiY026bd2+QK+BDLnphgspS8B4Cjo",
+	"pLBjX7c3ohuzVdFk/g2uI+nk+l9hD0FAnssZ/+tX6H+jABo/56FztNsyHbSa7400fsB4+CZYKikzvkLk",
+	"UqRnoE1A4HqyLmUC0tIbDzOovyGioglQx1lRXS5aVxlwRNdvN4fO5w9i4RkXE6g4NuJGbetUOs5rQZmK",
+	"v4AsfIFEr797hkrMGFeAW4CwNCgGM5Zk6GTRFA3Gj89HzKuUdYKyRPcX/BxG9Q0KCY2ERL82jtCjMbgF",
+	"r2dGzcIXUZI2XPGzhA6VOF2sxgQkx1X3tAFwnYrErAx+1FQ0msWXtE5Uh4raxeGYjjx1UXbFg12pQ3ZJ",
+	"H0wTDlCmtN44ejoNpwNjdkeM+zBONugkhwGxZ7M2jFb6GPkpUaftPMay4yqw9t4eJjXce+j9ZNy7wnM6",
+	"vjy7mAXdRgnPUT13RFgIvVHdOI7RlTSUJtSFxEFuQrRmUm3D2mLQg6Ka3dsr/U20s1b5OLZYKdkUF04E",
+	"/jcKlHjXkLgDsEAbGecOCDutYPJ2Ve0a9tRmt3hFJ31+CZwAJUX4aZ2KRPX5PpFrv66SP7wkO8XZC6JE",
+	"dtlJ/Vnf7TSdhbLFYk1Zbihe6lZm84nlichJiB1MJfk6QM2IeszFr+1MzQCOK8c0P7LvazAtu16R1fFc",
+	"7DA47aonxSUVyromOAFkNB/wP11o667brVdDpBeEWljKkxM2x9Khkk+E+i1TYtLJiBxXKZFJF3MhonvI",
+	"zmVEv+CmmUTYpacpyg9BtLaSqjVtaions61mntGJZ2PiHLXPORjHVXcen0PcN7XGlKVqm+K1IInqU/NK",
+	"Pff5GLnx0gJDr8lcj2Uqw21OsYXxYkj5IQpW7mwqgStC7aKuDYMLvwp2vmP1kV4LG/E6I4rGP1r7mmmX",
+	"6dQl50zGD9pspV5IXmY4Vzwip3ETGnhBGMJb3jIVZri7t+sUlYGPYCq2Jw8Oa7C6AXxoz57uuOjoTGKG",
+	"wCp+y/l1JP5izAwNA8zZd7S8O9C5Hcy0DmyVoxPy8KEz5POus+risr66HEE+n7W0vUknZxpHNzS5fpnG",
+	"oVTaX9xZlgFQu03aIzO9VP08ONNh30dkJhjnCl/WqRJDSWCTkQsUYDDyQLWzHsvmH6ImSMmF0m/zxszB",
+	"2B6v9F/XAm8lhGkIUkMhFdj3LmugFewxZYyICy2lWMrHtovHjKuLIBVhvOEKoPGnWplck3QbC95/sSWY",
+	"7TbUQOaN9ijxzQR1K0zriSZboja8uoAJ1zXfTTRXnF/UWKynqYNYF6k4n2aN2lB5ATD7YrStIKtWZizI",
+	"P00iyPgstpjtLxzE2Fh/FyvBmbogrMrrs8HraJ7uUMPQv/YDAVuZ2pt8lR0L2ksnOCgagZGz5B3uWJyu",
+	"Vp6d5CxIQ0zmPwnNhgqqg0L5ba1BjqWzzikyP47qPeF7yefN+EHra9PbgAAw9Tpmeg3SZ+Vb3WM8vwGW",
+	"/C5XcWYYdUwNzEAGzY/x7xbNSYbeLJYxrqjUL5mctp3FGPWf4W2bUTPzy+mamVYdhBsFCyXRco+8yXVQ",
+	"AzOETuoRZSztB3s2KZb5rsUBi5zIJtFV32B2HY298FUxXeQ/0lePyW0xv3FUcWSLsg2NCT75ZrROHin5",
+	"dktYhR2wZl9xDW5+wU2w9njZPVzNLtHXikbQ6fZvXbuuIN8MtEVbpi7maW5lQ0t7HE/1YRoCLJ7Vq7KG",
+	"f6dbp6rOQfHjmPMFIgVMZWTn2fCSgE1mriAmMchAXmuBwLbIEIJEDIMy56HnoIBdrV9FxRTWgHmSmGn6",
+	"+n+e7yHbuhkUXuyCZbWSE5X8vvQdXqAW+Tcztukm+RZrMBXf7rPrQPKM2jxLg1ICjYMh4tO02YwDxX2l",
+	"UtH9WYYq832RxnN744/4bKva3CisJ5sEWNZoMNUWKxWNHPEnXpDI2MHKCAmoe02rUMm3xEDG5EKkvwWL",
+	"0EjRx7zykabSYNylNKu+jbWOxuxrnM7z9tG4m89l19wRfG+5R+A6KtCG78x9s/OAfPpPvffDgfAZnI7s",
+	"WXxHBL0ZqU6v70+ZCnOhamOBDEK5kRxCkKDe4hZfE8Q4koRJMn34BbFkdrN0C9yJb0CTX7UwhMyywJdN",
+	"TaYLvbFX6wFCb9JL7q3DkbJcmpEvUxFS8Ou70V9ZvN/GmZjnG6UT4YtgaZ+LfTsneFLzdX7oZMwfAPYq",
+	"E2fY8aHnMe3YHjLZFxNaeOa6xUsJQtwTgpdM31yJyjCjSXZpn/Wda6HfMQdvDmJd54YJgem6/LxoXl6k",
+	"rLlnXIrfUa/NkmzwDbWZHundly2FKbfMzBrxuptjC8R3UxskOcoJ0ZSx0qq8XebmMtYEVykcoL2cVcX5",
+	"LbRPXOnD8n62b09AYamOzrI1+6E/S1/q+FCToaxV2X7+1M4Zwr/CcF3n7sMYwW/xOpZhmgymmBndkzo8",
+	"EpvV3pl6mMJQEaWZMJmC6D5fVGi6lECy0i9LHGMkP9Cw7x3nxsBGIL5wEDCa4JS/pQYFB0YOYWFNKdHs",
+	"4LkVJLJi4BTvnciWAPNxfF6CxgCB0xEKhzrxnCDeAEo7RFz4MnKIHugbdQ/+aIshtgUiuF3twGkzWRh+",
+	"6ycTZ4xSDlriINNH2N0xbdwL8SgP1OWGiJIwcMiQGyL2BmSE1DLHPT3qPHUwYTJVRL8R9AYrgmrKriXS",
+	"53FhasmFIGNfSFNjf4MlwgzZiQcV9q6AWF9/bl4BC8j5+pEqMeYSd7jtcsMbtBNUEYmMNOU4x9ecVztb",
+	"7f48Azg3aL93+GcTaCAN7o2tWAg1B/U/oyXn18DYfrnGQJU0SXIuc+gs5Nfp88l1Eo9S4raWQd7rw0TZ",
+	"xx7YWp5ScPZJ+yfAzcYP3H10n9nKFc5+scN7iaB2Ii03jlsOi0/z0LhfZjikYwmXfnMzpHjjxpbtNmNd",
+	"xvXzkbjCYnHD6zaFkKwJZioTl8WlaEyUbDbQv0GcdyC2vT0e7EaPQxAcjh18sCez8EdtICleaIOISDvn",
+	"4RMlrGjjt4SVETu/8KR0wR9WuscuhTx3UywFqCtZARKBbwsUcKFAwIQCOR4U7tAtvJxiViFNO5JKy7FL",
+	"ILqyaM/WIE1ulSxMIWDsTwQk9Rdc2KPelE+1znQooAE26sL2qZfKVsr45C/AsO2ka+5ft9LncCsdVsz1",
+	"O0T4Y7xAyz3CyFwAj9HD4ss/P/rTV30aEqF6x9xMk07lz/rGGJay3hJzYLkJbXhTINmWGy0mT1t9tjx4",
+	"JWven+bXk/Frd7x7jrxKUsFyb13MbW4m2ki1muzw3UQKmkuENR0lqa3iOaEne7ZDnNIss/L0w932GZ8T",
+	"IeqJA4mMmMdmmLV0Vy7QL5a4hdtaJcz+WtTixuGudHF2fl76HW6IO92UIj6A0e54fUOqN2BuihY2p02T",
+	"jNLE1ynfxmHty5RRZ23cXZ4PhVvjoic2rkM3akda0TkU7HL6FUpK191iPwdGvR4GTeKiSxa7G1oojZ0P",
+	"+smtRgczuUO5tsyAqUg5tIeXj/7y1b9/fed6aG83dKUSqb4lZ0okkHBWbZ3+4ecUtIBesH429OCXkS8V",
+	"n14zR3FhrHVmMEtsf4QeoVHGBLswwhmcyC4NcvKOLjucNtq2quTbY5M0xzLl7ABdpqWZcTe/KMsUaWbU",
+	"lMur1xDeUdFBg9CqgUeDbqmSKQZKq8hHsg6z3aaum56T1A4bp9VEaI0lUGVdET9DxNRoKIF5fGbajlfG",
+	"VXGqsRPyPB/KdaQwqXF5najmge/uAAl24zKO3fm/MnXF7IKlVtkH20UKEqdiGgBtd4aflDNJfm1T9ZXJ",
+	"Le5BK4QPTbJSr1qVncl9Q4Rxys89UgwN3YCFY0DXazfvKCsDH2iuMj0nQ+9OkpLU/N/5l2Cf0H+66zX/",
+	"7TggwPTg20cH9+GX8dMlAWFESs4qCJdEWHURUGDeMnDzcXTQE4Cm8JglBSPQGJH+FUooQbUWph+5VCKp",
+	"uE3ZnhUeojexfDWvXKNxpP9sat9ml65Jh68kMwvGo1DW5H4wootFy8htU2ModhKdQaoqlI2NzWWSLSf8",
+	"YzpSwrZ4e+e3ehVg3vggmUzYaxfKHuZRYJNYAYvrZzucyYDuoQR1Uthntb1LFnZDJLZ2Ewvfgd1599ja",
+	"bnunHgfv9g2pXrYOumDGg8YpfYPqD5yRfWEScAtkjXIFciYgU00a+aQUb8kK7EqTRUeOMWNa6z1UGpSu",
+	"bpR07upp02bkffaXsXThSPLPUtNm6LzyNr0vpCHMeYPH6Yg9/UYU6J+6ENcDGXMTivhb+tGxndXx/6Iv",
+	"i8uvLpFotos7v0p/YnTme9T+9s5Fz+aqUPqjRPik7VLO7S7R1w0RiojnLP3wOLElbTamkub6GKSSt8xl",
+	"9/ZMfxLti5Aqv6tnhFTxAs0Wh3v0Y2jUsxHmDapp/5v+Jhr7v68EbmtazukwnpwzhfSS1fkP0DoGl40r",
+	"e8/mBXK28SddTW5m9BJUS4715R/mmUDgWxrtZxaW0Rbfvkt7auYCeaUxvNJGmxRuz7zq7anK7TONzHp3",
+	"Jk3MgkgygyST+xMNQMcqGXwNAZIzTjsTUBk1iDsEqfwkmSrFRrmhq1lnsDefxiOfE1ZS2W63WOzHYy9n",
+	"hMmAZOeTbXdCrCeBZ5yRoJnG4JHTvgb/Y9R7FaIw5LqvHC9Dj4Qfw+y7IrAMD6/iLli1OyJChC9Yw06W",
+	"E7hxncMDbrYAXcyrEQMlpXeHeMHrNoY/Jzssd3uWu1XyG7UTgA6fy+G+Dx0w7ij36kZK/0oj3EVFciSw",
+	"eZkCTcVlCoO/rAkW6UiSFKwhzPHTCa5WvC038zDqrC8W66fnImCS6yxkjWVEBJbX8CG1skYrO1SvT4vG",
+	"lUbgHK7StK82yfokTpf+4WXSe45nFLZ7i9dzMlHsQvUEdDR6Pg7y5env8L4MQy31jovdcKnVjtsEZ7uc",
+	"UtrL2E320a8BcxT6kVIsSnj5cNPUdKBZTF7Fadcg/PJmBoZqJehNEt8T8oLP7YE0of8px/uzlA9Y//i8",
+	"qlNguuV1b/vnoDeexuOpL9eaQI3yJE7m3DeAgZmNKn/GG3oU6KYjN+aSdeIZYpo6N20ga8FyBMvm1tav",
+	"h59+J3dWyGK75u+4bok8TdnbLcGyFaQKq95aVH9k0ovPV/h27UolD8qqVS6kDhpAzK7ziuyoUxana7zm",
+	"A8JcJkqGhp88OoR5ieGwyMSKmWJI9wiMnjyi6CeAfD5d0S8og5TeB0TQFSXRzHZJEtBYa5K4Ia5Jk3DZ",
+	"Mm+Ejygze5m4fTe0TKK+9+sqpEACLLHuA0tiYWbnyerGsuQkWbW/C5xUx7H+lonWp65j2FCZRW//7qr6",
+	"DM8tkXpwzPGDljVPVgCtSFk7z9vRt/boZckT6bGj0uKK+GfsIdM2lIjg5uKQNAvuNMuNYOqFY3RMen7G",
+	"ESCrEdfpb5zF0iKovj7ArQKffgG5dshp1neMpfUuRjNolPxB0EyuPj5StyHf5zpazCFdAOTnDVbPI5B/",
+	"Y5AKs6ArzAB3qvuVd6h3UAne5dvFaQGp6XlHIRNSr6bsclIj6zkj0mBsQQ3Cp+stOj8fYzmAU8svuJVf",
+	"PyuBNTeMtQ3LDCZA5D5A7Y4VP9zUzwTfIi1fNaYMEOMawfnqMdK3lM3Vomyt/2Rg6ApUbkh5LQsLqScL",
+	"VJGSwiPxT+i1jwCjRCLRMsBgQpe644eFRyvDAop/6Q+XWHcB3m3vNTZuW6erFEjfCuBTtogHf/Jr9njx",
+	"nDEi0BOD5Rk8YB8vHppyMYThhi4eL/78p8s//dkGJcOaPcBNI/gNruWD94pfE/bBVBUAnnNIs7CVZhZ/",
+	"I+ob29hYDhvObDDal5eXzr9qLX7wtijh4wf/tCF4ZttOQpS5MWDBhllMcmeftmTljFCxzjx1D7x/MzQ1",
+	"LN5tCCJS0S1WkPyCe1nX1v6Dt8QgcP3j/YJCFpAJ5TaPzAWwaxHKoRItKYJpTqTM/FIsGlvyvs9pwwKj",
+	"SPaoiE21a/LgeUW2Ddfn0/4Hsl/oATRxRKpvebU/3QrZVehvQj35D5+DXAQp9h1iIFUFPC+h/YNljdn1",
+	"hdwQ2Cf6X/RJcaGVRxn8g0zupR+pVE+wiWSMSdqvLQFLlBU1r+t0rDrUuw+A9W+I2COtTqFtKxXiZdkK",
+	"fYBYzarwMy2glURcIK+Qx8j4dZGQ7ofRKJIhQQCsaN9gAF7gA4higznkvlkDxjpydopeR3Tbbu0bYEuZ",
+	"+dvDSE3/X84o0c9qzgXUMoyItJGf4yX6G8Nqy3YYskCM7IhURm29Qvp6AJOIETNz6yHcWA9n/Ix6h6/J",
+	"c/apHlHPmcLXJO+IejjNWr1VT3G64Gu48rHbguY0AX4/eE+r0bv3iXkxx6TxXoj/BuTCJqAzvrPGtMhd",
+	"OSECgJnzC+ggxrnVn+pPjX4E29nOFK7VC+hTnwSfhhzqaTwxKQD51+X0cr4ku1OcDYYyBGovglIHciiR",
+	"D0pcE1Zhg0R1h3Uedgd68/i9aJocefBmIrOS8joOORw5kQ1dp2C77sgcyVTCtiqQ3EDhAmRcsdaicMe9",
+	"FeX5g/fw//EzBjJ0z3jlmQFSzD0Bb18xYt5m8Gjba9VtSVDFGbkjM6ePEphTBuMfbLEwon9uMlJ39gss",
+	"rt0S/95PVj2XT/FMfUsUwpJWBEDGSXldIFxeO7w4QOeyaKcmO0WrBJCissSwM8YlyHi6fFTuxxKk1616",
+	"YZ1un4EoWV/kJyhMr1ubUqV1d8qkEq1ee+PVlIgyxY1HC1S8cdkx5Sc+7vljZGbxiSzjSUa1+PGRK83W",
+	"+zheCt60bCgAYLKChb1CjBtspi697UASai598YyamMSv/tK8IfoV+FG07o+4v17Byzd89yITY3D3R00b",
+	"kfsnuv/P5UVjZelTfM5oNnuwNFRytqJiSyokOFcIMocPtwavyF3PxLHr8Qn0+xksN8zjE1zsl1wZdDRz",
+	"5kG+ryyQJJpHEPKzR7LBJZFXCNvMN8DeM0h7AKI2FAbvwzm1QHxHShMp/nsXh5dk951l0kmNaycSijek",
+	"5KIaAuWWG05LcoVWgpDfiPSxYYJIBVFjB4JAsKgpEUeIQRs1brDrz8iuBXP99A6GnwE69oZKqox9xab+",
+	"YySIagVDfHXljgN8TcCcGX17Of/gyU+DF/iaPLWdfx5ngp/NJ3gm6DeUPhCsp97iX+6N+doFhoYnhs3o",
+	"Dh3C5oVOWMQ+6gLGTmCnswAD49bRZ67RfdhH7WA51lFP/Cl2MNbqGkNLgrC8JpXxmRhAhjtb8WKuQYfx",
+	"kHbhO0h7Hx0CmD7WQK0IFhXfRUtAHiwuFMW6MIHrJ7xU3hJl6m391HwGZ4mfyid5sVgMfuu805eKMS/X",
+	"nGspxcq8HvOul+41r//B/+XD3Q00kRiVrt/cQJWoZ330pYPrsq1tEa9/mQLPJX0/ENIYzRWz0BL0B1oh",
+	"LhCtHjdYqD+iNb4hLobMeJb8g9jXxVRhcsThlTa0Mifvohdhw/u4j4IBc+6k3kROdC/tMFSYNQknPT7z",
+	"uvJBFSfy3IUTePA++NuHMVvez1RtKoF3Ibf+Bxn13PQRRgHHprZBdWUygqTCPgZzQ6XiYn+kztE/kbe9",
+	"Rck6kv+SH+sEaFMzzvWBvPHVyoJYJPf8K9PkPnY7DJWzz08W/ueUayMaJihui/e2pLS57L1Z8QrZIGmE",
+	"wbBk8gJsJJ3NNPJa40nVVovIFF3nR5c562zeQuMLbduc0XfihogsqaPwFDahBlPhn3/gml3u4f9HmPmj",
+	"2hAkaYR8O4PhBWxZ9+7lupeVehe80uG0/tWVxS8QRiWhNWVrCFR09VQkUXotN5hVOX6wZsMVlyd6rZvO",
+	"HryH/2fdx691y/9JNzHEO2LU0FK1gvjKOlZjukICzLX2tJUbvtO38bVWdKk66aXbWM5nXbePMg5QyA85",
+	"tV3wLaCx8dVn8I6CeZhUzU/VdwRmYUW2PiIdWD88MmzCz1jQ3Bvb5JxBBnaIyPELGq37+TRPnJ6SbFQf",
+	"OI4BjRk1veymDd+RGyJQzdna2FVN4PVJnj+OiFNvtG8ql0cpPw/7u5/NJ7jZvmkawqoghw7XNWSacEau",
+	"wCvTEHDYXpO9rXgm3V1+uB3hxrioBF6pkztpdafGg7g440pB//esvqWSTE6aN2XWxlWo421d6ecSlbIl",
+	"FWJ8B8Xrvn/34sccVc2qBqde4+eaGr/Gn8XOz5en+/W7AauHrvhORpwWaNNIrmzJQwa3Ca4VGZGKB+/N",
+	"H47yvsU1RRHu/5Ooigc0NxaT/XdFc7X6xEhOmEYa3AyyBp0H75tHi2LxI1GKiBx/nTSlVuSD9xA4lk6b",
+	"eGqQ2F1pljOe4jASgy/Pepj/vNnr97aeNpzQZmakemyi1zeYssIUBXW3+hfSZrUXxkXhorDgKoDkd73d",
+	"DZ79SR92JqjvCDvqcNk1+Rd0lVxti2lxxlW2I5z9tjZvBriuV6CGwUqiHREEAOzVhogTu9s7OI3jTipy",
+	"Y11T+i8AsDVuyvybaXLGRYMR9FCxdbMUHr9uxqGjV0lxXsuwaicsVBv30AbTP70OYju/Z4X2fvj9hjQ1",
+	"Lo0Ssx3jvZbDDcG1gV1OGQq+Ny3OyBY7QoQne+vnDfUziIFsGfMPrSAkYXQ/PQ/anXE23TCplQ4JPn65",
+	"n8KVVtp4BuriQvuBGuNJ2s/78RZnZ8w4U07xeu8FG4Q5la3UGgGuOSMF4gxh1DJAyRDmb6VNOz/d9WGR",
+	"bY/1kQI80PHdWAS7/Jsr9Sb1ATT/youame/Bt02rSNKcUOPlhfLl7ePMf0Nw9SNenon1P+IlFHO9Z97r",
+	"CcVMxQAbf4prEVcIoxovucCKi/0XEkHfkJbG9qjGe96qK7D0mcJI0ln8Cr9YpJZBSTakNph1uY4lr9st",
+	"k0YbherAyNRNvL3Y4tuLJSzSnx8++urfv/wLrHVQtim90C8duM051jqsdXXP6x1UYDrns+F7vkMY6XOt",
+	"sjhBev30nZDcgo2gJTGbEJYmpqE+3zZcqNcC/NrnWZuurPJ9G171rL7l/PqsC/PaxKDAFvzDk7d//yPi",
+	"N0RYrxYtCVpyfm22o+A7vxdHtlNjVmNE0wnW63fNu3c9JuU+qc4qrX7icx2ovyO2h0+rgP10Ze3AUtG6",
+	"NnkbzKNXCXJDLTB/SnB9sb0R0X3bFeQ7Gxf9GBEmehpPgjYBXUFUTEN4U5NcEe5x4QxHru3+o8jwKPfx",
+	"jcHbP5b1+Ib06zsaAdRXzUUHc5TQ+fXvcCt9bjceDJyE+TnZ+fEW720ep0Q7wdnahChgBPyHFK6asujb",
+	"IH146JfhuOXjJ0bvKdTdV17JiH81dB/PVJidfr2DWy0J/acl/xOS3Ycn1KMdzyPHhtVqj5dc3ZET1PCw",
+	"tljiWCKMGNmhrgrNqLxO2qR+MvaOM74+qDrrXn/FCNiWzBZ3u740r//K+Je04Bo81pOanLo1COw8Di/0",
+	"MoYX2l8XGBILahkaXSKAbRbkmauzdj7wtY6Ws2rUO45WmNYmQjcIty4QweUGadZW6Joyk7L0kRcs0Q8+",
+	"R3LG0Y7KQLDWxGAyRkXqGWXV33SDc7pgCBbPeMuqM/uiablBerIIM8SXkogbUiET0r9CVGuXoPzyVuk/",
+	"mhpEiNoiP8YbXdNGXqEdwNZD1iZobSVnlTQv5R2MYv4ZiifawkCfpGhSdgbZNBXmT92rYXlvxoeQ/x6N",
+	"+esQjPnyT5eXDw8LFwy3gUfWG90LP/hWZ9wQfpCUt+pkm+IpU4IS74Ps0AWXHUKvKe4FGcrOM0OZFfQA",
+	"GRxAweWnKei/ngL921ZFjPbzZcY565n74L3u6sOD94QpsR/VuO5X3LQ07M+ugMGsbRw4iI+rhGKzNxqC",
+	"DaYt/VSOzX6kkJWDrBNuTLz6vQJXjkutH8hbw3dEjBpeocE5DYDcV3c41+PdXNL6grZ1hw2gIdRARi7F",
+	"3V/n6A+A2wWypzn1xwLVHEP2dUNEafEQ1UZwpWqC/sDIGit6Qx7D6UjYmjKClgJfE/lHg3PvKjiDahD0",
+	"82meg8CWM9zOwNwz9KsXZ7TbER3gYa8iw8XDIJu1K16UmE5Nm1xV4689VWNazTB+LG+4SdqHwHj+HJrd",
+	"h5HID5djJTI9njBHyANkmd0LT3Qsrw12UkkQFwjqSaMVFwEMxbqlFflCHpMjFKyMK8JyX/v2Yf6+tfIX",
+	"C0be4229KBaw7Klg5BsoDWkEZMSUbMoinjVvJay8eM/mZF8f85z3kbXAQBSsZuMXEiygnciaApIeMKLE",
+	"QkBWMhdoRVllnVOQ2uCKSTFFKuSrX6YseABTN36k/N00yaoT1NVMvLtCkgp3skkci5m4Qec/BE3RzYwD",
+	"0DL7eHkxS2KW2oFBmVcXeCOoUsSa2MBcYResFfXi8eIBbqg+xf5/AAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -2,7 +2,7 @@ import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
 
 export type Schemas = components["schemas"];
-export type Case = Schemas["Case"];
+export type { Case } from "./caseParts";
 export type Settings = Schemas["Settings"];
 
 /** What the server says is wrong: field and what would be accepted, from its problem document. */

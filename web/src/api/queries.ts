@@ -1,4 +1,5 @@
 import { infiniteQueryOptions, keepPreviousData, queryOptions, replaceEqualDeep } from "@tanstack/react-query";
+import { wholeCase } from "./caseParts";
 import { answer, api, type Case, type Schemas } from "./client";
 
 /** The Floor, page by page: open cases, or closed ones, in which every word of the search occurs. */
@@ -81,7 +82,7 @@ export const sheetCheckQuery = (text: string) =>
 export const caseQuery = (id: string) =>
   queryOptions({
     queryKey: ["case", id],
-    queryFn: ({ signal }) => answer(api.GET("/cases/{id}", { params: { path: { id } }, signal })),
+    queryFn: async ({ signal }) => wholeCase(await answer(api.GET("/cases/{id}", { params: { path: { id } }, signal }))),
     // Of two answers the newer counts, whichever comes last.
     structuralSharing: (old, now) => {
       const before = old as Case | undefined;
@@ -144,11 +145,11 @@ export const visitsQuery = (vehicle: string, customer: string) =>
     placeholderData: (old) => old,
   });
 
-/** The case with exact probabilities, however long they take. */
-export const fullCaseQuery = (id: string, rev: number, trail: number) =>
+/** What the readings mean, with exact probabilities, however long they take. */
+export const rankingQuery = (id: string, rev: number, trail: number) =>
   queryOptions({
-    queryKey: ["full", id, rev, trail],
-    queryFn: ({ signal }) => answer(api.GET("/cases/{id}", { params: { path: { id }, query: { full: true } }, signal })),
+    queryKey: ["ranking", id, rev, trail],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/ranking", { params: { path: { id } }, signal })),
     staleTime: Infinity,
   });
 

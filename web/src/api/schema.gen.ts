@@ -118,7 +118,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** A case as it now stands; with full, its probabilities are exact however long they take */
+        /** A case as it now stands */
         get: operations["getCase"];
         put?: never;
         post?: never;
@@ -127,6 +127,25 @@ export interface paths {
         head?: never;
         /** Change plain fields */
         patch: operations["updateCase"];
+        trace?: never;
+    };
+    "/cases/{id}/ranking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What the readings mean, with exact probabilities however long they take */
+        get: operations["getRanking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/cases/{id}/readings": {
@@ -1306,7 +1325,52 @@ export interface components {
             minutes: number;
             state: string;
         };
+        Visit: {
+            id: string;
+            words: string;
+            vehicle: string;
+            outcome: string;
+            root: string;
+            /** Format: date-time */
+            at: string;
+            closed: boolean;
+            declined: string[];
+            agreed: string;
+        };
+        /** @description what is written down of the case itself */
+        CaseHead: {
+            id: string;
+            words: string;
+            vehicle: string;
+            customer: string;
+            distance: string;
+            unit: string;
+            unitName: string;
+            unitVersion: number;
+            unitNewest: number;
+            stage: string;
+            access: string;
+            bay: string;
+            owner: string;
+            waitsFor: string;
+            /** Format: date-time */
+            opened: string;
+            closed: boolean;
+            root: string;
+            outcome: string;
+            ladder: components["schemas"]["Rung"][];
+            earlier?: components["schemas"]["Visit"];
+            later: components["schemas"]["Visit"][];
+            dueAt: string;
+            dueDistance: string;
+            dueNote: string;
+            damages: string[];
+            curedBy: string;
+            learnt: string;
+        };
         TrailItem: {
+            /** @description a fault code, or that none is stored */
+            code: boolean;
             /** @description the second look at what was read before */
             again: boolean;
             id: string;
@@ -1450,6 +1514,19 @@ export interface components {
             driven: number;
             cells: number;
         };
+        /** @description what the readings mean, and what to do next */
+        Ranking: {
+            rev: number;
+            trail: components["schemas"]["TrailItem"][];
+            rose: components["schemas"]["Rose"];
+            suspects: components["schemas"]["Suspect"][];
+            suspicion: components["schemas"]["Suspicion"];
+            /** @description the weights of the readings are there; the answer to a change leaves them for the next look */
+            weighed: boolean;
+            heading: components["schemas"]["Recommendation"];
+            surprise: components["schemas"]["Surprise"];
+            road: components["schemas"]["Road"];
+        };
         Decision: {
             estimate: string;
             how: string;
@@ -1471,6 +1548,17 @@ export interface components {
             /** Format: double */
             rootShare: number;
         };
+        Estimate: {
+            id: string;
+            token: string;
+            by: string;
+            state: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            expires: string;
+            options: string[];
+        };
         Proof: {
             /** @description of a value */
             dimension: string;
@@ -1485,17 +1573,6 @@ export interface components {
             note: string;
             by: string;
             failing: string;
-        };
-        Estimate: {
-            id: string;
-            token: string;
-            by: string;
-            state: string;
-            /** Format: date-time */
-            at: string;
-            /** Format: date-time */
-            expires: string;
-            options: string[];
         };
         IssuedRecord: {
             id: string;
@@ -1517,62 +1594,17 @@ export interface components {
             width: number;
             height: number;
         };
-        Visit: {
-            id: string;
-            words: string;
-            vehicle: string;
-            outcome: string;
-            root: string;
-            /** Format: date-time */
-            at: string;
-            closed: boolean;
-            declined: string[];
-            agreed: string;
-        };
+        /** @description a case as it now stands */
         Case: {
             id: string;
-            words: string;
-            vehicle: string;
-            customer: string;
-            distance: string;
-            unit: string;
-            unitName: string;
-            unitVersion: number;
-            unitNewest: number;
-            stage: string;
-            access: string;
-            bay: string;
-            owner: string;
-            waitsFor: string;
-            /** Format: date-time */
-            opened: string;
-            closed: boolean;
-            root: string;
-            outcome: string;
             rev: number;
-            ladder: components["schemas"]["Rung"][];
-            trail: components["schemas"]["TrailItem"][];
-            rose: components["schemas"]["Rose"];
-            suspects: components["schemas"]["Suspect"][];
-            suspicion: components["schemas"]["Suspicion"];
-            /** @description the weights of the readings are there; the answer to a change leaves them for the next look */
-            weighed: boolean;
-            heading: components["schemas"]["Recommendation"];
-            surprise: components["schemas"]["Surprise"];
-            road: components["schemas"]["Road"];
+            head: components["schemas"]["CaseHead"];
+            ranking: components["schemas"]["Ranking"];
             decisions: components["schemas"]["Decision"][];
-            proof: components["schemas"]["Proof"][];
             estimates: components["schemas"]["Estimate"][];
+            proof: components["schemas"]["Proof"][];
             records: components["schemas"]["IssuedRecord"][];
             photos: components["schemas"]["Photo"][];
-            earlier?: components["schemas"]["Visit"];
-            later: components["schemas"]["Visit"][];
-            dueAt: string;
-            dueDistance: string;
-            dueNote: string;
-            damages: string[];
-            curedBy: string;
-            learnt: string;
         };
         CaseChange: {
             words?: string;
@@ -1584,6 +1616,19 @@ export interface components {
             bay?: string;
             owner?: string;
             waitsFor?: string;
+        };
+        /** @description what a change has made new in a case; what is not here is as it was */
+        CaseNews: {
+            rev: number;
+            /** @description revision that the change was made on; 0 when everything is here */
+            before: number;
+            head?: components["schemas"]["CaseHead"];
+            ranking?: components["schemas"]["Ranking"];
+            decisions?: components["schemas"]["Decision"][];
+            estimates?: components["schemas"]["Estimate"][];
+            proof?: components["schemas"]["Proof"][];
+            records?: components["schemas"]["IssuedRecord"][];
+            photos?: components["schemas"]["Photo"][];
         };
         NewReading: {
             /** @description made once for each thing read; the same again is passed over */
@@ -1640,6 +1685,8 @@ export interface components {
             why: string;
         };
         Contrast: {
+            /** @description the check is a cell of the road test */
+            drive: boolean;
             first: string;
             firstId: string;
             second: string;
@@ -1762,6 +1809,13 @@ export interface components {
             unit: string;
         };
         InstrumentInput: {
+            /**
+             * @description how a choice is put before the eye; plain when empty
+             * @enum {string}
+             */
+            shown: "" | "grades" | "debris" | "zone";
+            /** @description what it is of, where it is shown in a way of its own: the sign graded, the debris, the place */
+            of: string;
             id: string;
             label: string;
             /** @enum {string} */
@@ -2045,6 +2099,8 @@ export interface components {
             from: string;
         };
         Line: {
+            /** @description hours are behind it, not a price */
+            timed: boolean;
             /** @description id of the figure that may be set by hand; empty for what follows from the rest */
             figure: string;
             item: string;
@@ -2139,6 +2195,8 @@ export interface components {
             over: boolean;
         };
         MoneyFigure: {
+            /** @description it may be set in the estimate that is put before the customer; the others are for looking only */
+            offered: boolean;
             id: string;
             title: string;
             /** @enum {string} */
@@ -2817,6 +2875,16 @@ export interface components {
                 "application/json": components["schemas"]["Case"];
             };
         };
+        /** @description what is new in the case */
+        CaseNews: {
+            headers: {
+                ETag?: string;
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["CaseNews"];
+            };
+        };
     };
     parameters: {
         /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
@@ -3040,9 +3108,7 @@ export interface operations {
     };
     getCase: {
         parameters: {
-            query?: {
-                full?: boolean;
-            };
+            query?: never;
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];
@@ -3075,7 +3141,30 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRanking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the ranking */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ranking"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };
@@ -3099,7 +3188,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3123,7 +3212,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3147,7 +3236,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3195,7 +3284,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3215,7 +3304,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3449,7 +3538,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3502,7 +3591,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3631,7 +3720,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3677,7 +3766,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3751,7 +3840,7 @@ export interface operations {
             };
         };
         responses: {
-            201: components["responses"]["Case"];
+            201: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3828,7 +3917,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3852,7 +3941,7 @@ export interface operations {
             };
         };
         responses: {
-            201: components["responses"]["Case"];
+            201: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3876,7 +3965,7 @@ export interface operations {
             };
         };
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3900,7 +3989,7 @@ export interface operations {
             };
         };
         responses: {
-            201: components["responses"]["Case"];
+            201: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -3997,7 +4086,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            200: components["responses"]["Case"];
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
@@ -4099,7 +4188,7 @@ export interface operations {
             };
         };
         responses: {
-            201: components["responses"]["Case"];
+            201: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };

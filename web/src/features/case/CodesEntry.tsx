@@ -10,7 +10,7 @@ export function CodesEntry() {
   const { codes: status } = useCaseStatus();
   const [text, setText] = useState("");
   const problem = status.error instanceof ProblemError ? status.error.problem : undefined;
-  const noted = shown.trail.filter((t) => t.finding.startsWith("code.") || t.finding === "codes");
+  const noted = shown.trail.filter((t) => t.code);
   const submit = (e: FormEvent) => {
     e.preventDefault();
     if (text.trim()) actions.codes.mutate({ codes: text }, { onSuccess: () => setText("") });

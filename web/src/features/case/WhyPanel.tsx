@@ -58,7 +58,7 @@ export function WeightList({ items }: { items: Schemas["WeightedReading"][] }) {
   );
 }
 
-function Separates({ contrast, open }: { contrast: Schemas["Contrast"]; open: (check: string) => void }) {
+function Separates({ contrast, open }: { contrast: Schemas["Contrast"]; open: (check: string, drive: boolean) => void }) {
   return (
     <Part title={`Why ${contrast.first}, and not ${contrast.second}?`}>
       {contrast.readings.length > 0 ? (
@@ -77,7 +77,7 @@ function Separates({ contrast, open }: { contrast: Schemas["Contrast"]; open: (c
             <b>{contrast.title}</b> would: {minutes(contrast.minutes + contrast.climb)}
             {contrast.climb > 0 && `, with getting to ${accessNames[contrast.access]}`}. {contrast.says}
           </Text>
-          <Button mt="2" onClick={() => open(contrast.check)}>
+          <Button mt="2" onClick={() => open(contrast.check, contrast.drive)}>
             To this check
           </Button>
         </Box>
@@ -109,8 +109,8 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
     );
   if (!x) return <Loading what="the chain" />;
   const weighing = x.weights.filter((w) => Math.abs(w.weight) >= 0.05).sort((a, b) => b.weight - a.weight);
-  const open = (check: string) =>
-    navigate(check.startsWith("drive.") ? `/cases/${shown.id}/road` : `/cases/${shown.id}/checks?check=${encodeURIComponent(check)}`);
+  const open = (check: string, drive: boolean) =>
+    navigate(drive ? `/cases/${shown.id}/road` : `/cases/${shown.id}/checks?check=${encodeURIComponent(check)}`);
   return (
     <Box>
       {head}
@@ -145,7 +145,7 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
           <b>Left over:</b> {x.left.join("; ")}.
         </Text>
       )}
-      {x.contrast && <Separates contrast={x.contrast} open={(c) => void open(c)} />}
+      {x.contrast && <Separates contrast={x.contrast} open={(c, drive) => void open(c, drive)} />}
       <Part title="What each reading weighs for it">
         {weighing.length > 0 ? <WeightList items={weighing} /> : <Text color="ink2">No reading speaks for it or against it yet.</Text>}
       </Part>

@@ -1,10 +1,10 @@
-import { useMutation, useQuery, useQueryClient, type MutateOptions } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient, type MutateOptions, type QueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useEffect, useRef, useState } from "react";
+import { withNews, type News } from "../../api/caseParts";
 import { answer, api, isAway, ProblemError, type Case, type Schemas } from "../../api/client";
 import { answered, keyOf } from "../../api/keys";
 import { caseQuery, settingsQuery } from "../../api/queries";
 import { worker } from "../../shared/worker";
-import { newer } from "./mergeCase";
 
 /** Revisions that changes of this page led to, by case: a change that was pressed before them is not held against them. */
 const own = new Map<string, Map<number, number>>();
@@ -30,11 +30,19 @@ interface Pressed<V> {
   sent: Sent;
 }
 
+/** Puts what is new in a case in place; a case that somebody else has changed in between is loaded again. */
+export function takeNews(client: QueryClient, id: string, news: News) {
+  const { queryKey } = caseQuery(id);
+  const now = withNews(client.getQueryData(queryKey), news);
+  if (now) client.setQueryData(queryKey, now);
+  else void client.invalidateQueries({ queryKey });
+}
+
 /**
  * Puts what a change returned in place of what is shown; a refused change loads the case again. The changes of a case go one after
  * the other, as they were pressed.
  */
-export function useCaseChange<V>(id: string, kind: string, change: (input: V, sent: Sent) => Promise<Case>) {
+export function useCaseChange<V>(id: string, kind: string, change: (input: V, sent: Sent) => Promise<News>) {
   const client = useQueryClient();
   const place = `${id} ${kind}`;
   const { mutate, ...rest } = useMutation({
@@ -45,7 +53,7 @@ export function useCaseChange<V>(id: string, kind: string, change: (input: V, se
       answered(place, sent.key);
       const from = afterOwn(id, sent.rev);
       if (now.rev === from + 1) own.set(id, (own.get(id) ?? new Map()).set(from, now.rev));
-      client.setQueryData(caseQuery(id).queryKey, (old) => newer(old, now));
+      takeNews(client, id, now);
       void client.invalidateQueries({ queryKey: ["cases"] });
     },
     onError: (e, { sent }) => {
@@ -55,7 +63,7 @@ export function useCaseChange<V>(id: string, kind: string, change: (input: V, se
     },
   });
   const press = useCallback(
-    (input: V, options?: MutateOptions<Case, Error, Pressed<V>>) => {
+    (input: V, options?: MutateOptions<News, Error, Pressed<V>>) => {
       const rev = client.getQueryData(caseQuery(id).queryKey)?.rev ?? 0;
       mutate({ input, sent: { key: keyOf(place, input), rev } }, options);
     },
@@ -133,10 +141,10 @@ export function useCaseMutations(id: string) {
   };
 }
 
-/** The case that a picture was put into, or the problem with it: a form with a file is outside the typed client. */
-async function uploaded(response: Response): Promise<Case> {
+/** What is new in the case that a picture was put into, or the problem with it: a form with a file is outside the typed client. */
+async function uploaded(response: Response): Promise<News> {
   const body: unknown = await response.json();
-  if (response.ok) return body as Case;
+  if (response.ok) return body as News;
   throw new ProblemError(body as Schemas["Problem"]);
 }
 

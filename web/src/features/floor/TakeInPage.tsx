@@ -1,10 +1,10 @@
 import { Box, Button, Flex, Grid, Text, Textarea } from "@chakra-ui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api, isAway, ProblemError, type Schemas } from "../../api/client";
 import { answered, keyOf } from "../../api/keys";
-import { caseQuery, settingsQuery, unitsQuery, visitsQuery } from "../../api/queries";
+import { settingsQuery, unitsQuery, visitsQuery } from "../../api/queries";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { day } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
@@ -51,7 +51,6 @@ const empty: Schemas["Intake"] = { words: "", vehicle: "", customer: "", distanc
 
 export function TakeInPage() {
   const navigate = useNavigate();
-  const client = useQueryClient();
   const units = useQuery(unitsQuery);
   const settings = useQuery(settingsQuery);
   const [form, put] = useForm(empty);
@@ -63,15 +62,15 @@ export function TakeInPage() {
       const made = await answer(api.POST("/cases", { params: { header: { "Idempotency-Key": key } }, body }));
       const known = visits.data?.some((v) => v.id === earlier);
       const params = { path: { id: made.id }, header: { "Idempotency-Key": `${key}.earlier` } };
-      return known ? answer(api.PUT("/cases/{id}/earlier", { params, body: { id: earlier } })) : made;
+      if (known) await answer(api.PUT("/cases/{id}/earlier", { params, body: { id: earlier } }));
+      return made.id;
     },
     onError: (e, body) => {
       if (!isAway(e)) answered(place, keyOf(place, body));
     },
-    onSuccess: (made, body) => {
+    onSuccess: (id, body) => {
       answered(place, keyOf(place, body));
-      client.setQueryData(caseQuery(made.id).queryKey, made);
-      void navigate(`/cases/${made.id}/complaint`);
+      void navigate(`/cases/${id}/complaint`);
     },
   });
   const problem = save.error instanceof ProblemError ? save.error.problem : undefined;

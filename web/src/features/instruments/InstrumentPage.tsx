@@ -12,6 +12,7 @@ import { Loading, Problem } from "../../shared/states";
 import { worker } from "../../shared/worker";
 import { Kept } from "./Kept";
 import { LabFile } from "./LabFile";
+import { takeNews } from "../case/useCase";
 import { Title } from "../../shared/Title";
 
 /** One instrument: on nothing, on a unit, or on a case, where its result can become a reading. */
@@ -37,7 +38,7 @@ export function InstrumentPage() {
       ),
     onSuccess: (now, m) => {
       answered(place, keyOf(place, m));
-      client.setQueryData(caseQuery(now.id).queryKey, now);
+      takeNews(client, on.case ?? "", now);
     },
     onError: (e, m) => {
       if (!isAway(e)) answered(place, keyOf(place, m));
@@ -46,7 +47,7 @@ export function InstrumentPage() {
   const back = useMutation({
     mutationFn: (measurement: string) =>
       answer(api.DELETE("/cases/{id}/measurements/{measurement}", { params: { path: { id: on.case ?? "", measurement }, query: { by } } })),
-    onSuccess: (now) => client.setQueryData(caseQuery(now.id).queryKey, now),
+    onSuccess: (now) => takeNews(client, on.case ?? "", now),
   });
   const go = (next: { part?: string; unit?: string; case?: string }) =>
     setParams((old) => {

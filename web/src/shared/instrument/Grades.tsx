@@ -23,7 +23,7 @@ const Card = chakra("button", {
 /** One thing to grade, beside a drawing of each grade; pressed again, it was not looked at. The first option is that. */
 export function Grades({ input, value, set }: { input: Input; value: string; set: (grade: string) => void }) {
   const [none, ...grades] = input.options;
-  const mark = input.id.slice("look-".length);
+  const mark = input.of;
   return (
     <Box role="group" aria-label={input.label} py="1.5">
       <Text textStyle="label" fontWeight="600" mb="1">

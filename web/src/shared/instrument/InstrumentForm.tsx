@@ -45,7 +45,7 @@ const TextEntry = chakra("input", {
 /** One input; what the server understood of it stands at its right, over the field. */
 function Field({ input, entry, read, set, wrong }: { input: Input; entry: Entry; read?: string; set: (e: Entry) => void; wrong: boolean }) {
   const id = `in-${input.id}`;
-  if (input.id.startsWith("look-")) return <Grades input={input} value={entry.text} set={(text) => set({ ...entry, text })} />;
+  if (input.shown === "grades") return <Grades input={input} value={entry.text} set={(text) => set({ ...entry, text })} />;
   return (
     <Box py="1.5">
       <Flex justify="space-between" gap="2" align="baseline">
@@ -60,7 +60,7 @@ function Field({ input, entry, read, set, wrong }: { input: Input; entry: Entry;
       </Flex>
       {input.kind === "choice" ? (
         <Flex gap="2" align="center">
-          {input.id.startsWith("kind-") && <DebrisSwatch kind={input.id.slice("kind-".length)} />}
+          {input.shown === "debris" && <DebrisSwatch kind={input.of} />}
           <Select id={id} value={entry.text} onChange={(e) => set({ ...entry, text: e.target.value })}>
             {input.options.map((o) => (
               <option key={o.id} value={o.id}>
@@ -231,7 +231,7 @@ export function InstrumentForm({
     setAsked(false);
   };
   const columns = instrument.inputs.length > 1 && instrument.inputs.every((i) => i.feeds.length > 0 || i.window);
-  const zones = instrument.leaks ? instrument.inputs.filter((i) => i.id.startsWith("zone-")) : [];
+  const zones = instrument.leaks ? instrument.inputs.filter((i) => i.shown === "zone") : [];
   const plain = instrument.inputs.filter((i) => !zones.includes(i));
   const fields = columns ? (
     <Columns
@@ -303,6 +303,7 @@ export function InstrumentForm({
           {instrument.leaks ? (
             <LeakMap
               places={instrument.leaks}
+              inputs={new Map(zones.map((i) => [i.of, i.id]))}
               values={values}
               set={(id, text) => set(id, { text, unit: "" })}
               ways={data?.figures.find((f) => f.kind === "ways")?.ways ?? []}

@@ -207,17 +207,20 @@ function ZoneRow({ zone, number, state, set }: { zone: Zone; number: number; sta
 /** The places of a unit from all sides: a press goes from not looked at over dry and wet to fresh. */
 export function LeakMap({
   places,
+  inputs,
   values,
   set,
   ways,
 }: {
   places: Places;
+  /** The input that stands for each place. */
+  inputs: Map<string, string>;
   values: Record<string, string>;
   set: (input: string, state: string) => void;
   ways: Way[];
 }) {
-  const state = (id: string) => values[`zone-${id}`] || "unseen";
-  const put = (id: string, s: string) => set(`zone-${id}`, s);
+  const state = (id: string) => values[inputs.get(id) ?? ""] || "unseen";
+  const put = (id: string, s: string) => set(inputs.get(id) ?? "", s);
   const press = (id: string) => put(id, states[(states.indexOf(state(id) as (typeof states)[number]) + 1) % states.length] ?? "unseen");
   const [puddle, body] = [places.zones.filter((z) => z.floor), places.zones.filter((z) => !z.floor)];
   const rows = (zones: Zone[]) =>

@@ -65,8 +65,7 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
         head={["line", ">quantity", ">each", ">total", "from"]}
         rows={[
           ...row.lines.map((l) => {
-            const { figure } = l;
-            const timed = figure.startsWith("time:");
+            const { figure, timed } = l;
             const changed = figure in deal.set;
             return [
               <>
@@ -85,7 +84,7 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
                   label={`Hours: ${l.title}`}
                   value={number(l.count, 2)}
                   typed={deal.set[figure]}
-                  set={(v) => deal.figure(figure, v)}
+                  set={(v) => deal.figure(figure, v, true)}
                 />
               ) : (
                 count(l)
@@ -97,7 +96,7 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
                   label={`Price: ${l.title}`}
                   value={number(l.each / 100, 2)}
                   typed={deal.set[figure]}
-                  set={(v) => deal.figure(figure, v)}
+                  set={(v) => deal.figure(figure, v, true)}
                 />
               ) : (
                 amount(currency, l.each)

@@ -36,7 +36,7 @@ function Row({ figure, currency, deal }: { figure: Figure; currency: string; dea
       value={typed ?? shown(figure, figure.now)}
       error={wrong}
       help={typed === undefined ? undefined : `${read ?? ""} set by hand; it was ${shown(figure, figure.now)}`}
-      onChange={(e) => deal.figure(figure.id, e.target.value.trim() === "" ? undefined : e.target.value)}
+      onChange={(e) => deal.figure(figure.id, e.target.value.trim() === "" ? undefined : e.target.value, figure.offered)}
     />
   );
 }

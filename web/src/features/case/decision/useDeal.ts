@@ -10,6 +10,7 @@ export function useDeal() {
   const { shown } = useCase();
   const [quality, setQuality] = useState<Record<string, string>>({});
   const [set, setSet] = useState<Record<string, string>>({});
+  const [offered, setOffered] = useState<ReadonlySet<string>>(new Set());
   const [ceiling, setCeiling] = useState("");
   const [picked, setPicked] = useState("");
   const [addOns, setAddOns] = useState<string[]>([]);
@@ -22,11 +23,13 @@ export function useDeal() {
   const more = useQuery(optionsQuery(shown.id, shown.rev, { ...choices, option: picked || undefined, addOns, full: true }));
   const rows = query.data?.rows ?? [];
   const row = rows.find((r) => r.id === picked) ?? rows[0];
-  const figure = (id: string, value: string | undefined) =>
+  const figure = (id: string, value: string | undefined, inEstimate: boolean) => {
+    if (inEstimate) setOffered((old) => new Set(old).add(id));
     setSet((old) => {
       const rest = Object.fromEntries(Object.entries(old).filter(([k]) => k !== id));
       return value === undefined ? rest : { ...rest, [id]: value };
     });
+  };
   const { turns, sentence, addOns: extras, figures, first, visit } = more.data ?? {};
   return {
     ...query,
@@ -46,7 +49,7 @@ export function useDeal() {
     ceiling,
     addOns,
     /** Prices and times set for this estimate; the other figures are for looking only. */
-    estimated: Object.fromEntries(Object.entries(set).filter(([id]) => id.startsWith("price:") || id.startsWith("time:"))),
+    estimated: Object.fromEntries(Object.entries(set).filter(([id]) => offered.has(id))),
     pick: (id: string) => {
       setPicked(id);
       setAddOns([]);

@@ -1,0 +1,88 @@
+// Package app puts the use cases together over one store.
+package app
+
+import (
+	"context"
+	"time"
+
+	"innercompass/internal/assessing"
+	"innercompass/internal/cases"
+	"innercompass/internal/checks"
+	"innercompass/internal/floor"
+	"innercompass/internal/intake"
+	"innercompass/internal/library"
+	"innercompass/internal/measuring"
+	"innercompass/internal/overview"
+	"innercompass/internal/quoting"
+	"innercompass/internal/readings"
+	"innercompass/internal/records"
+	"innercompass/internal/shop"
+	"innercompass/internal/verification"
+)
+
+// Store keeps everything.
+type Store interface {
+	cases.Store
+	shop.Store
+	library.Store
+	floor.Store
+	intake.Store
+	measuring.Store
+	quoting.Store
+	records.Store
+}
+
+// App is all that can be done.
+type App struct {
+	Store   Store
+	Now     func() time.Time           // the clock; set once by main or a test
+	Changed func(what string, rev int) // told after every change: a case with its revision, or settings, prices, units; may be nil
+
+	Cases        *cases.Service
+	Shop         *shop.Service
+	Library      *library.Service
+	Assessing    *assessing.Service
+	Floor        *floor.Service
+	Intake       *intake.Service
+	Readings     *readings.Service
+	Measuring    *measuring.Service
+	Checks       *checks.Service
+	Quoting      *quoting.Service
+	Records      *records.Service
+	Verification *verification.Service
+	Overview     *overview.Service
+}
+
+// New returns the app over a store and the sheets that come with it. The clock runs in milliseconds, as the store keeps them.
+func New(store Store, sheets library.Sheets) *App {
+	a := &App{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }}
+	now := func() time.Time { return a.Now() }
+	a.Library = library.New(store, sheets, now, a.tell)
+	a.Cases = &cases.Service{Store: store, Library: a.Library, Tell: a.tell}
+	a.Shop = &shop.Service{Store: store, Library: a.Library, Now: now, Tell: a.tell}
+	a.Assessing = assessing.New(now)
+	a.Floor = floor.New(store, a.Cases, a.Shop, a.Library, a.Assessing)
+	a.Readings = &readings.Service{Cases: a.Cases, Now: now}
+	a.Measuring = &measuring.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Now: now}
+	a.Intake = &intake.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Measuring: a.Measuring, Now: now}
+	a.Checks = &checks.Service{Cases: a.Cases, Measuring: a.Measuring, Now: now}
+	a.Quoting = &quoting.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Now: now}
+	a.Records = &records.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Quoting: a.Quoting, Now: now}
+	a.Verification = &verification.Service{Cases: a.Cases, Shop: a.Shop, Now: now}
+	a.Overview = &overview.Service{Cases: a.Cases, Shop: a.Shop, Library: a.Library, Assessing: a.Assessing, Intake: a.Intake, Floor: a.Floor, Now: now}
+	return a
+}
+
+// tell says that something has changed, once it is kept. All rows of the Floor follow a change of the settings, since what is worth
+// doing next depends on the rates; that of a case is kept with the answer to its change.
+func (a *App) tell(what string, rev int) {
+	if what == "settings" {
+		a.Floor.Ask()
+	}
+	if a.Changed != nil {
+		a.Changed(what, rev)
+	}
+}
+
+// Run keeps up what follows from changes until ctx ends.
+func (a *App) Run(ctx context.Context) { a.Floor.Keep(ctx) }

@@ -1,0 +1,487 @@
+package paper
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+
+	"codeberg.org/go-pdf/fpdf"
+	"github.com/go-fonts/dejavu/dejavusans"
+	"github.com/go-fonts/dejavu/dejavusansbold"
+
+	"innercompass/core/money"
+	"innercompass/internal/records"
+)
+
+// Papers that a record is printed on.
+var Papers = []string{"A4", "Letter"}
+
+// Measures of a page, in millimetres and points.
+const (
+	margin   = 18.0
+	foot     = 16.0
+	textSize = 10.0
+	smallest = 8.0
+	lineMM   = 4.9
+	family   = "DejaVu"
+)
+
+// sheet lays the record out. Its helpers take text and keep what belongs together on one page.
+type sheet struct {
+	*fpdf.Fpdf
+	ctx   context.Context //nolint:containedctx // a sheet lives as long as one call of PDF
+	width float64         // of the text
+	issue Issued
+	files Files
+	err   error
+	// The PDF library orders pictures by their width and leaves those of one width to chance: each has a width of its own, so
+	// that the same record makes the same bytes.
+	widths map[int]bool
+}
+
+// PDF writes the record as pages of a paper, with its fonts inside and its text to be selected. The same record makes the
+// same bytes.
+func PDF(ctx context.Context, w io.Writer, r Issued, files Files, paper string) error {
+	f := fpdf.New("P", "mm", paper, "")
+	f.SetCatalogSort(true)
+	f.SetCreationDate(r.At)
+	f.SetModificationDate(r.At)
+	f.SetTitle(printable("Record "+r.Number+": "+r.Vehicle), true)
+	f.SetAuthor(printable(r.Shop), true)
+	f.SetProducer("Inner Compass", true)
+	f.AddUTF8FontFromBytes(family, "", dejavusans.TTF)
+	f.AddUTF8FontFromBytes(family, "B", dejavusansbold.TTF)
+	f.SetMargins(margin, margin, margin)
+	f.SetAutoPageBreak(true, foot+6)
+	f.SetCellMargin(0)
+	f.AliasNbPages("")
+	page, _ := f.GetPageSize()
+	s := &sheet{Fpdf: f, ctx: ctx, width: page - 2*margin, issue: r, files: files, widths: map[int]bool{}}
+	f.SetFooterFunc(s.footer)
+	f.AddPage()
+	s.head()
+	s.findings()
+	s.choices()
+	s.ending()
+	if s.err != nil {
+		return s.err
+	}
+	return f.Output(w)
+}
+
+func (s *sheet) footer() {
+	s.SetY(-foot)
+	s.font("", smallest)
+	s.ink(0x56, 0x62, 0x6b)
+	digest := "draft, not issued"
+	if s.issue.Digest != "" {
+		digest = "SHA-256 " + s.issue.Digest
+	}
+	s.CellFormat(s.width-24, 4, "Record "+s.issue.Number, "", 0, "L", false, 0, "")
+	s.CellFormat(24, 4, fmt.Sprintf("page %d of {nb}", s.PageNo()), "", 1, "R", false, 0, "")
+	s.CellFormat(s.width, 4, digest, "", 0, "L", false, 0, "") // a line of its own: it is nearly as wide as the page
+	s.ink(0x1c, 0x26, 0x2d)
+}
+
+func (s *sheet) font(style string, size float64) { s.SetFont(family, style, size) }
+func (s *sheet) ink(r, g, b int)                 { s.SetTextColor(r, g, b) }
+
+// room begins a page when fewer than so many millimetres are left on this one.
+func (s *sheet) room(mm float64) {
+	_, height := s.GetPageSize()
+	if s.GetY()+mm > height-foot-6 {
+		s.AddPage()
+	}
+}
+
+func (s *sheet) title(text string) {
+	s.room(22)
+	s.Ln(3.5)
+	s.font("B", 11.5)
+	s.MultiCell(s.width, 5.4, text, "B", "L", false)
+	s.Ln(1.2)
+	s.font("", textSize)
+}
+
+func (s *sheet) text(style string, size float64, text string) {
+	s.font(style, size)
+	s.MultiCell(s.width, size*0.49, text, "", "L", false)
+	s.font("", textSize)
+}
+
+func (s *sheet) quiet(text string) {
+	s.ink(0x56, 0x62, 0x6b)
+	s.text("", smallest+0.5, text)
+	s.ink(0x1c, 0x26, 0x2d)
+}
+
+func (s *sheet) bullets(items []string) {
+	for _, x := range items {
+		s.room(lineMM)
+		s.CellFormat(4, lineMM, "•", "", 0, "L", false, 0, "")
+		s.MultiCell(s.width-4, lineMM, x, "", "L", false)
+	}
+}
+
+// warned is text on a tinted ground, for what can hurt.
+func (s *sheet) warned(items []string) {
+	s.SetFillColor(0xf7, 0xe6, 0xe4)
+	for _, x := range items {
+		s.room(2 * lineMM)
+		s.MultiCell(s.width, lineMM+0.8, "! "+x, "", "L", true)
+	}
+}
+
+// column of a table: its share of the width, right-aligned or not.
+type column struct {
+	head  string
+	share float64
+	right bool
+}
+
+type tableRow struct {
+	bold  bool
+	cells []string
+}
+
+func (s *sheet) table(columns []column, rows []tableRow) {
+	const size, line, gap = 9.0, 4.3, 4.0
+	draw := func(cells []string, style string, grey bool) {
+		s.font(style, size)
+		high := 1
+		split := make([][]string, len(cells))
+		for i, c := range cells {
+			split[i] = s.SplitText(c, columns[i].share*s.width-gap)
+			high = max(high, len(split[i]))
+		}
+		s.room(float64(high)*line + 1.6)
+		if grey {
+			s.ink(0x56, 0x62, 0x6b)
+		}
+		x, y := s.GetXY()
+		for i, c := range columns {
+			align := "L"
+			if c.right {
+				align = "R"
+			}
+			for k, text := range split[i] {
+				s.SetXY(x, y+float64(k)*line)
+				s.CellFormat(c.share*s.width-gap, line, text, "", 0, align, false, 0, "")
+			}
+			x += c.share * s.width
+		}
+		bottom := y + float64(high)*line + 0.8
+		s.SetDrawColor(0xdd, 0xd8, 0xcd)
+		s.Line(margin, bottom, margin+s.width, bottom)
+		s.SetDrawColor(0, 0, 0)
+		s.SetXY(margin, bottom+0.8)
+		s.ink(0x1c, 0x26, 0x2d)
+	}
+	heads := make([]string, len(columns))
+	for i, c := range columns {
+		heads[i] = c.head
+	}
+	draw(heads, "", true)
+	for _, r := range rows {
+		style := ""
+		if r.bold {
+			style = "B"
+		}
+		draw(r.cells, style, false)
+	}
+	s.font("", textSize)
+}
+
+func (s *sheet) head() {
+	r := s.issue
+	s.font("B", textSize+1)
+	s.CellFormat(s.width/2, 5, r.Shop, "", 0, "L", false, 0, "")
+	s.font("", textSize-1)
+	s.ink(0x56, 0x62, 0x6b)
+	s.CellFormat(s.width/2, 5, "Record "+r.Number+" · "+r.Date(r.At), "", 1, "R", false, 0, "")
+	if r.Address != "" {
+		s.MultiCell(s.width, 4.2, r.Address, "", "L", false)
+	}
+	s.ink(0x1c, 0x26, 0x2d)
+	s.Ln(4)
+	if r.Digest == "" {
+		s.warned([]string{"A draft: it was not issued."})
+	}
+	if r.Amends != "" {
+		s.warned([]string{"Amends record " + r.Amends + ": " + r.Why})
+	}
+	name := r.Vehicle
+	if r.Words != "" {
+		name = "“" + r.Words + "”"
+	}
+	s.text("B", 17, name)
+	s.Ln(1)
+	s.text("", textSize, joined(" · ", r.Vehicle, r.Distance, r.UnitName, r.Customer))
+}
+
+func joined(between string, parts ...string) string {
+	var out []string
+	for _, p := range parts {
+		if p != "" {
+			out = append(out, p)
+		}
+	}
+	return strings.Join(out, between)
+}
+
+func (s *sheet) findings() {
+	r := s.issue
+	if r.Root != nil {
+		s.title("What is wrong")
+		s.text("B", 13, r.Root.Title)
+		if r.Root.Confirmed {
+			s.text("", textSize, "Confirmed when it was repaired.")
+		} else {
+			s.text("", textSize, fmt.Sprintf("This is %s: %s.", r.Root.Sure, percent(r.Root.Probability)))
+		}
+	}
+	if chain, _ := noticed(r.RecordContent); chain != "" {
+		s.text("", textSize, "How it comes to what was noticed: "+chain+".")
+	}
+	if len(r.Damages) > 0 {
+		var all []string
+		for _, d := range r.Damages {
+			how := "found"
+			if !d.Confirmed {
+				how = d.Sure + ", " + percent(d.Probability)
+			}
+			all = append(all, d.Title+" ("+how+")")
+		}
+		s.text("", textSize, "What it damaged: "+strings.Join(all, "; ")+".")
+	}
+	if len(r.Told) > 0 {
+		s.title("What we were told")
+		var told []string
+		for _, x := range r.Told {
+			told = append(told, x.Title+": "+withValue(x))
+		}
+		s.bullets(told)
+	}
+	if len(r.Verified) > 0 {
+		s.title("What we found out")
+		var rows []tableRow
+		for _, x := range r.Verified {
+			rows = append(rows, tableRow{!x.Normal, []string{x.Title, withValue(x), joined(", ", sources[x.How], x.By)}})
+		}
+		s.table([]column{{"what", 0.42, false}, {"result", 0.36, false}, {"how", 0.22, false}}, rows)
+	}
+	if len(r.Measured) > 0 {
+		s.title("Measurements")
+		var rows []tableRow
+		for _, m := range r.Measured {
+			rows = append(rows, tableRow{false, []string{joined(", ", m.Title, m.Gauge), m.Value, m.Says}})
+		}
+		s.table([]column{{"measurement", 0.36, false}, {"value", 0.22, true}, {"what it says", 0.42, false}}, rows)
+	}
+	s.pictures()
+}
+
+func withValue(x records.RecordReading) string {
+	if x.Value == "" {
+		return x.Words
+	}
+	return x.Words + " (" + x.Value + ")"
+}
+
+// pictures stand two abreast, each with its caption.
+func (s *sheet) pictures() {
+	if len(s.issue.Photos) == 0 {
+		return
+	}
+	s.title("Pictures")
+	const gap, tallest = 6.0, 95.0
+	wide := (s.width - gap) / 2
+	for i := 0; i < len(s.issue.Photos); i += 2 {
+		pair := s.issue.Photos[i:min(i+2, len(s.issue.Photos))]
+		var made []printed
+		tall := 0.0
+		for _, p := range pair {
+			m, err := pictureOf(s.ctx, s.files, p, s.widths)
+			if err != nil {
+				s.err = err
+				return
+			}
+			made = append(made, m)
+			tall = max(tall, min(tallest, wide*float64(m.Height)/float64(m.Width)))
+		}
+		s.room(tall + 10)
+		x, y := margin, s.GetY()
+		for k, m := range made {
+			high := min(tall, wide*float64(m.Height)/float64(m.Width))
+			if m.missing {
+				s.Rect(x, y, high*float64(m.Width)/float64(m.Height), high, "D")
+				s.SetXY(x+3, y+3)
+				s.MultiCell(wide-6, 3.8, "This picture is missing.", "", "L", false)
+			} else {
+				name := pair[k].Digest + strconv.Itoa(i+k)
+				s.RegisterImageOptionsReader(name, fpdf.ImageOptions{ImageType: "JPG"}, bytes.NewReader(m.JPEG))
+				s.ImageOptions(name, x, y, high*float64(m.Width)/float64(m.Height), high, false, fpdf.ImageOptions{ImageType: "JPG"}, 0, "")
+			}
+			s.SetXY(x, y+high+0.8)
+			s.font("", smallest+0.5)
+			s.MultiCell(wide, 3.8, pair[k].Caption, "", "L", false)
+			x += wide + gap
+		}
+		s.SetXY(margin, y+tall+9)
+	}
+	s.font("", textSize)
+}
+
+func (s *sheet) choices() {
+	r := s.issue
+	if len(r.Options) > 0 {
+		s.title("What can be done")
+		var rows []tableRow
+		for _, o := range r.Options {
+			name, pay := o.Title, r.Amount(o.Pay)
+			advised := o.Title == r.Advised
+			if advised {
+				name += " (advised)"
+			}
+			if o.Hazard != "" {
+				name += "\nLeaves a hazard: " + o.Hazard
+			}
+			if len(o.Missing) > 0 {
+				pay = "not priced"
+			}
+			rows = append(rows, tableRow{advised, []string{name, pay, percent(o.Cured), r.Amount(int64(money.Of(o.Expected)))}})
+		}
+		head := "to pay"
+		if r.TaxRate > 0 {
+			head = "to pay, with tax"
+		}
+		s.table([]column{{"option", 0.46, false}, {head, 0.2, true}, {"cured in", 0.14, true}, {"expected in all", 0.2, true}}, rows)
+		s.quiet("Expected in all: what is paid now and the average cost of coming back. " + r.BreakEven)
+	}
+	if len(r.Decisions) > 0 {
+		s.title("What was decided")
+		for _, d := range r.Decisions {
+			s.decision(d)
+		}
+	}
+	if len(r.Cautions) > 0 {
+		s.title("If it is driven on")
+		s.warned(r.Cautions)
+	}
+}
+
+func (s *sheet) decision(d records.RecordDecision) {
+	s.room(30)
+	word := map[string]string{"accepted": "Agreed", "declined": "Declined"}[d.Choice]
+	line := word + ": " + joined(", with ", append([]string{d.Title}, d.AddOns...)...)
+	if d.Pay > 0 {
+		line += " · " + s.issue.Amount(d.Pay)
+	}
+	s.text("B", textSize, line)
+	shop := ""
+	if d.By != "" {
+		shop = "for the shop " + d.By
+	}
+	s.quiet(joined("; ", s.issue.How(d), shop))
+	if d.Said != "" {
+		s.text("", textSize, "The customer said: “"+d.Said+"”")
+	}
+	if d.Ceiling != "" {
+		s.text("", textSize, "Ceiling named: "+d.Ceiling)
+	}
+	s.signature(d.Signature)
+}
+
+// signature draws strokes of a grid of 1000 by 400.
+func (s *sheet) signature(strokes string) {
+	if strokes == "" {
+		return
+	}
+	const scale = 0.055 // millimetres
+	s.room(26)
+	x0, y0 := margin, s.GetY()+1
+	s.SetLineWidth(0.35)
+	s.SetLineCapStyle("round")
+	for _, stroke := range strings.Split(strokes, "M")[1:] {
+		var from [2]float64
+		for i, point := range strings.Split(stroke, "L") {
+			var to [2]float64
+			if _, err := fmt.Sscan(point, &to[0], &to[1]); err != nil {
+				continue // checked when it was taken
+			}
+			if i > 0 {
+				s.Line(x0+from[0]*scale, y0+from[1]*scale, x0+to[0]*scale, y0+to[1]*scale)
+			}
+			from = to
+		}
+	}
+	s.SetLineWidth(0.2)
+	s.Line(x0, y0+400*scale, x0+1000*scale, y0+400*scale)
+	s.SetXY(margin, y0+400*scale+2)
+}
+
+func (s *sheet) ending() {
+	r := s.issue
+	if r.Work != "" || r.Outcome != "" {
+		s.title("What was done")
+		if r.Work != "" {
+			s.text("", textSize, r.Work)
+		}
+		if r.Outcome != "" {
+			s.text("B", textSize, outcomes[r.Outcome])
+		}
+		var rows []tableRow
+		for _, p := range r.Proof {
+			rows = append(rows, tableRow{p.Result == "fail", []string{p.Title, joined(": ", results[p.Result], p.Note)}})
+		}
+		s.table([]column{{"proof", 0.64, false}, {"result", 0.36, false}}, rows)
+	}
+	if r.Recheck != "" {
+		s.text("", textSize, "To be looked at again: "+r.Recheck+".")
+	}
+	if r.Parts != "" {
+		s.title("Old parts")
+		s.text("", textSize, r.Parts)
+	}
+	if r.Warranty != "" {
+		s.title("Warranty")
+		s.text("", textSize, r.Warranty)
+	}
+	if len(r.Glossary) > 0 {
+		s.title("Words")
+		var all []string
+		for _, t := range r.Glossary {
+			all = append(all, t.Term+": "+t.Means)
+		}
+		s.text("", textSize-1, strings.Join(all, " · ")+".")
+	}
+	if len(r.Suspects) > 0 {
+		s.title("For the expert")
+		s.font("", textSize-1)
+		_, rest := noticed(r.RecordContent)
+		s.bullets(rest)
+		var all []string
+		for _, x := range r.Suspects {
+			all = append(all, x.Title+" "+percent(x.Probability))
+		}
+		s.text("", textSize-1, "Suspects: "+strings.Join(all, "; ")+".")
+	}
+	left := ""
+	if len(r.LeftOut) > 0 {
+		left = " Left out of this copy: " + strings.Join(r.LeftOut, ", ") + "."
+	}
+	s.Ln(2)
+	s.quiet(fmt.Sprintf("%s Unit sheet %s version %d, knowledge %s.%s", r.Limits, r.Unit, r.UnitVer, r.Knowledge, left))
+	s.room(30)
+	s.Ln(16)
+	half := s.width/2 - 8
+	y := s.GetY()
+	s.Line(margin, y, margin+half, y)
+	s.Line(margin+half+16, y, margin+s.width, y)
+	s.font("", textSize-1)
+	s.CellFormat(half+16, 5, joined(", ", r.By, "for the shop"), "", 0, "L", false, 0, "")
+	s.CellFormat(half, 5, "Customer, date", "", 1, "L", false, 0, "")
+}
