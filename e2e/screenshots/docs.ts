@@ -1,10 +1,10 @@
-import { expect, test, type APIRequestContext, type Browser, type Page } from "../tests/app";
+import { test, type APIRequestContext, type Browser, type Page } from "../tests/app";
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { News } from "../../web/src/api/caseParts";
-import { caseId, caseOf, loaded, savedSettings } from "../tests/server";
+import { caseId, caseOf, loaded, changeSettings } from "../tests/server";
 
 // Not a test of anything: keeps docs/screenshots current. A picture waits a moment, until drawings have come to rest.
 const shots: [string, string, string, number, number][] = [
@@ -156,8 +156,7 @@ async function contactSheet(browser: Browser, request: APIRequestContext, views:
   test.setTimeout(120_000);
   const id = await caseId(request, "minibus");
   const use = async (length: string, torque: string, temperature: string) => {
-    const data = { ...(await savedSettings(request)), length, torque, temperature };
-    expect((await request.put("/api/settings", { data })).ok()).toBe(true);
+    await changeSettings(request, { length, torque, temperature });
   };
   const pictures: string[] = [];
   for (const [path, theme, system, typed] of views) {

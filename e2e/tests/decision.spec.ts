@@ -111,7 +111,10 @@ test("a customer answers by the link, once; a stale one cannot be approved", asy
   await one.goto(`${second}x`);
   await expect(one.getByRole("heading", { name: "This link opens nothing" })).toBeVisible();
   const book = (await (await request.get("/api/prices")).json()) as { rev: string; prices: { item: string }[] };
-  await request.put("/api/prices", { data: { rev: book.rev, prices: book.prices.filter((p) => p.item !== "parts:reseal.DC") } });
+  await request.put("/api/prices", {
+    data: { prices: book.prices.filter((p) => p.item !== "parts:reseal.DC") },
+    headers: { "If-Match": book.rev },
+  });
   await phone.close();
 });
 

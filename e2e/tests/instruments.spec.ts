@@ -1,5 +1,5 @@
 import { expect, test } from "./app";
-import { caseId, savedSettings } from "./server";
+import { caseId, changeSettings } from "./server";
 
 test("an instrument is found by what is asked or in the hand, and answers as one types", async ({ page }) => {
   await page.goto("/instruments");
@@ -36,15 +36,13 @@ test("absurd input says what is wrong in words and gives no number", async ({ pa
 });
 
 test("on a unit the sheet fills in what it knows; units of the shop are those of the page", async ({ page, request }) => {
-  const shop = await savedSettings(request);
-  await request.put("/api/settings", { data: { ...shop, length: "in", torque: "lbf·ft" } });
+  const shop = await changeSettings(request, { length: "in", torque: "lbf·ft" });
   try {
     await page.goto("/instruments/band-capacity?unit=norrad-h4");
     await expect(page.getByLabel("Unit of Drum diameter")).toHaveValue("in");
     await expect(page.getByText(/It holds .* lbf·ft/)).toBeVisible();
   } finally {
-    const now = (await (await request.get("/api/settings")).json()) as { rev: number };
-    await request.put("/api/settings", { data: { ...shop, rev: now.rev } });
+    await changeSettings(request, shop);
   }
 });
 

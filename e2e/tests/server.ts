@@ -44,9 +44,19 @@ export async function start(args: string[]): Promise<Server> {
 export const serve = (data: string, port = 0) => start(["serve", "--data", data, "--addr", `127.0.0.1:${port}`]);
 
 /** The settings of the shop as they are saved: without what only the answer has. */
-export async function savedSettings(request: APIRequestContext) {
+async function savedSettings(request: APIRequestContext) {
   const all = (await (await request.get("/api/settings")).json()) as Record<string, unknown>;
-  return Object.fromEntries(Object.entries(all).filter(([k]) => !["people", "styles", "customers"].includes(k)));
+  const { rev } = all as { rev: number };
+  const input = Object.fromEntries(Object.entries(all).filter(([k]) => !["people", "styles", "customers", "rev"].includes(k)));
+  return { rev, input };
+}
+
+/** Changes some of the settings; it returns those of before. */
+export async function changeSettings(request: APIRequestContext, change: Record<string, unknown>) {
+  const { rev, input } = await savedSettings(request);
+  const answer = await request.put("/api/settings", { data: { ...input, ...change }, headers: { "If-Match": String(rev) } });
+  expect(answer.ok()).toBe(true);
+  return input;
 }
 
 /** Waits until a view has everything that it asked for. */

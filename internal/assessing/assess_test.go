@@ -11,7 +11,6 @@ import (
 	embedded "innercompass/knowledge"
 )
 
-
 // Where the exact answer is out of reach, it is sought once, not each time somebody looks; a wait that was ended is no
 // answer and is not kept as one.
 func TestAnAnswerOutOfReachIsSoughtOnce(t *testing.T) {

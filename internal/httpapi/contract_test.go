@@ -56,16 +56,16 @@ func TestEveryRouteStandsInTheContract(t *testing.T) {
 func TestProblemsHaveAStableType(t *testing.T) {
 	a := start(t)
 	id := a.minibus()
-	for kind, req := range map[string][3]string{
+	for kind, req := range map[string][]string{
 		"not-found 404":          {"GET", "/api/cases/nobody", ""},
 		"method-not-allowed 405": {"POST", "/api/settings", "{}"},
 		"not-understood 400":     {"POST", "/api/cases/" + id + "/readings", `{"readings":[]}`},
 		"not-accepted 422":       {"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"made-up","state":"x","source":"seen"}]}`},
 		"not-now 409":            {"POST", "/api/cases/" + id + "/checks/stick-right/results", `{"values":{}}`},
-		"changed-meanwhile 412":  {"PUT", "/api/prices", `{"prices":[],"rev":"old"}`},
+		"changed-meanwhile 412":  {"PUT", "/api/prices", `{"prices":[]}`, "If-Match", `"old"`},
 		"too-large 413":          {"POST", "/api/cases", `{"words":"` + strings.Repeat("x", 300<<10) + `"}`},
 	} {
-		w := a.do(req[0], req[1], req[2])
+		w := a.do(req[0], req[1], req[2], req[3:]...)
 		p := decode[gen.Problem](t, w)
 		if got := fmt.Sprintf("%s %d", strings.TrimPrefix(string(p.Type), "urn:inner-compass:problem:"), w.Code); got != kind || !p.Type.Valid() || p.Status != w.Code {
 			t.Errorf("%s %s: %s, want %s", req[0], req[1], got, kind)

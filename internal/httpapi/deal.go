@@ -283,7 +283,7 @@ func (h *handlers) PutPrices(ctx context.Context, r gen.PutPricesRequestObject) 
 		}
 		book = append(book, made)
 	}
-	b, err := h.App.Shop.SavePrices(ctx, book, r.Body.Rev)
+	b, err := h.App.Shop.SavePrices(ctx, book, unquoted(r.Params.IfMatch))
 	if err != nil {
 		return nil, err
 	}

@@ -151,7 +151,7 @@ func TestThePriceBookOverTheAPI(t *testing.T) {
 		t.Fatal("the demo has no prices")
 	}
 	save := func(rev, prices string) *httptest.ResponseRecorder {
-		return a.do("PUT", "/api/prices", fmt.Sprintf(`{"rev":%q,"prices":[%s]}`, rev, prices))
+		return a.do("PUT", "/api/prices", fmt.Sprintf(`{"prices":[%s]}`, prices), "If-Match", rev)
 	}
 	const good = `{"unit":"*","item":"fluid","quality":"","price":"9.85","hours":"","note":"drum"}`
 	for what, bad := range map[string]string{

@@ -64,9 +64,12 @@ func made(ctx context.Context, a *app.App, saved cases.Saved, err error) (presen
 	return a.Overview.After(ctx, saved)
 }
 
+// unquoted is a revision out of an entity tag; the contract has checked its form.
+func unquoted(tag string) string { return strings.Trim(tag, `"`) }
+
 // guard is what a change is held against; the contract has checked the form of both.
 func guard(match *gen.IfMatch, key *gen.IdempotencyKey) cases.Guard {
-	rev, _ := strconv.Atoi(strings.Trim(text(match), `"`))
+	rev, _ := strconv.Atoi(unquoted(text(match)))
 	return cases.Guard{Rev: rev, Key: text(key)}
 }
 
@@ -103,7 +106,8 @@ func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObje
 	if err != nil {
 		return nil, err
 	}
-	n.Shop, n.Currency, n.Rev = b.Shop, b.Currency, b.Rev
+	n.Shop, n.Currency = b.Shop, b.Currency
+	n.Rev, _ = strconv.Atoi(unquoted(r.Params.IfMatch)) // what is no number is no revision of the settings
 	put(&n.Numbers, b.Numbers)
 	put(&n.Zone, b.Zone)
 	if err := n.Read(shop.TypedFigures{LabourRate: &b.LabourRate, FluidLitre: &b.FluidLitre, Goodwill: &b.Goodwill, Tax: b.Tax, Consumables: b.Consumables}); err != nil {

@@ -431,7 +431,7 @@ func TestWhatDecidesOverTheAPI(t *testing.T) {
 	}{
 		{"PUT", "/api/price-table", `{"text":"unit,item,price\n*,fluid,9.50\n"}`, 200, ""},
 		{"PUT", "/api/price-table", `{"text":"unit,item,price\n*,fluid,nine\n"}`, 422, "row 1, price"},
-		{"PUT", "/api/prices", `{"prices":[],"rev":"old"}`, 412, ""},
+		{"PUT", "/api/prices", `{"prices":[]}`, 400, "If-Match"},
 		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":"120"},"ceiling":"900","full":true}`, 200, ""},
 		{"POST", "/api/cases/" + id + "/options", `{"set":{"labour-rate":"-120"}}`, 422, "labour-rate"},
 		{"POST", "/api/cases/" + id + "/options", `{"ceiling":"a lot"}`, 422, "ceiling"},
@@ -616,11 +616,11 @@ func TestTheUnitIsComputedAndInTheShopsUnits(t *testing.T) {
 		t.Errorf("ratio %v, lever %v, %d faults, %d groups, doubts %v", third.Ratio, u.Lever, len(u.Faults), len(u.Groups), u.Doubts)
 	}
 	s := decode[gen.Settings](t, a.do("GET", "/api/settings", ""))
-	body := fmt.Sprintf(`{"shop":"S","currency":"$","labourRate":"100","fluidLitre":"9","goodwill":"0","pressure":"bar","length":"in","torque":"lbf·ft","volume":"qt","temperature":"°F","distance":"mi","rev":%d}`, s.Rev)
-	if w := a.do("PUT", "/api/settings", body); w.Code != 200 {
+	body := `{"shop":"S","currency":"$","labourRate":"100","fluidLitre":"9","goodwill":"0","pressure":"bar","length":"in","torque":"lbf·ft","volume":"qt","temperature":"°F","distance":"mi"}`
+	if w := a.do("PUT", "/api/settings", body, "If-Match", fmt.Sprint(s.Rev)); w.Code != 200 {
 		t.Fatal(w.Body)
 	}
-	if w := a.do("PUT", "/api/settings", body); w.Code != http.StatusPreconditionFailed {
+	if w := a.do("PUT", "/api/settings", body, "If-Match", fmt.Sprint(s.Rev)); w.Code != http.StatusPreconditionFailed {
 		t.Errorf("an old form of the settings: %d", w.Code)
 	}
 	u = decode[gen.Unit](t, a.do("GET", "/api/units/norrad-h4", ""))

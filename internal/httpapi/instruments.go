@@ -21,7 +21,7 @@ func (h *handlers) ListGauges(ctx context.Context, _ gen.ListGaugesRequestObject
 func (h *handlers) PutGauges(ctx context.Context, r gen.PutGaugesRequestObject) (gen.PutGaugesResponseObject, error) {
 	_, err := h.App.Shop.SaveGauges(ctx, list(r.Body.Gauges, func(g gen.NewGauge) shop.Gauge {
 		return shop.Gauge{ID: text(g.ID), Name: g.Name, Dimension: g.Dimension, Resolution: text(g.Resolution), Uncertainty: text(g.Uncertainty), Until: text(g.Until)}
-	}), r.Body.Rev)
+	}), unquoted(r.Params.IfMatch))
 	if err != nil {
 		return nil, err
 	}

@@ -2,7 +2,6 @@ package httpapi_test
 
 import (
 	"encoding/json"
-	"fmt"
 	"math"
 	"net/http"
 	"slices"
@@ -147,12 +146,12 @@ func TestGaugesOverTheAPI(t *testing.T) {
 	if !slices.ContainsFunc(kept, func(g gen.Gauge) bool { return g.Overdue }) || !slices.ContainsFunc(kept, func(g gen.Gauge) bool { return !g.Overdue }) {
 		t.Errorf("the demo shop's gauges: %+v", kept)
 	}
-	if w := a.do(http.MethodPut, "/api/gauges", `{"rev":"","gauges":[{"name":"x","dimension":"length"}]}`); w.Code != http.StatusUnprocessableEntity || !strings.Contains(w.Body.String(), "resolution") {
+	if w := a.do(http.MethodPut, "/api/gauges", `{"gauges":[{"name":"x","dimension":"length"}]}`, "If-Match", "old"); w.Code != http.StatusUnprocessableEntity || !strings.Contains(w.Body.String(), "resolution") {
 		t.Errorf("%d %s", w.Code, w.Body)
 	}
-	changed := fmt.Sprintf(`{"rev":%q,"gauges":[{"name":"rule","dimension":"length","resolution":"0.5 mm"}]}`, book.Rev)
-	now := decode[gen.GaugeList](t, a.do(http.MethodPut, "/api/gauges", changed)).Gauges
-	if w := a.do(http.MethodPut, "/api/gauges", changed); w.Code != http.StatusPreconditionFailed {
+	changed := `{"gauges":[{"name":"rule","dimension":"length","resolution":"0.5 mm"}]}`
+	now := decode[gen.GaugeList](t, a.do(http.MethodPut, "/api/gauges", changed, "If-Match", book.Rev)).Gauges
+	if w := a.do(http.MethodPut, "/api/gauges", changed, "If-Match", book.Rev); w.Code != http.StatusPreconditionFailed {
 		t.Errorf("an old list of gauges: %d %s", w.Code, w.Body)
 	}
 	if len(now) != 1 || now[0].ID == "" || now[0].Overdue {

@@ -1040,9 +1040,6 @@ type GaugeList struct {
 // Gauges defines model for Gauges.
 type Gauges struct {
 	Gauges []NewGauge `json:"gauges"`
-
-	// Rev of the list that was changed
-	Rev string `json:"rev"`
 }
 
 // GearFound defines model for GearFound.
@@ -1785,7 +1782,6 @@ type PriceBook struct {
 // PriceBookInput defines model for PriceBookInput.
 type PriceBookInput struct {
 	Prices []Price `json:"prices"`
-	Rev    string  `json:"rev"`
 }
 
 // PriceItem defines model for PriceItem.
@@ -2052,7 +2048,6 @@ type SettingsInput struct {
 	// Numbers how numbers are written, by a sample: 1,234.5
 	Numbers  *string `json:"numbers,omitempty"`
 	Pressure string  `json:"pressure"`
-	Rev      int     `json:"rev"`
 	Shop     string  `json:"shop"`
 
 	// Tax percent on top of the sum
@@ -2432,6 +2427,9 @@ type IfMatch = string
 // Ref defines model for Ref.
 type Ref = string
 
+// Unchanged defines model for Unchanged.
+type Unchanged = string
+
 // ApproveParams defines parameters for Approve.
 type ApproveParams struct {
 	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
@@ -2617,6 +2615,12 @@ type WhatIfParams struct {
 	Reading string `form:"reading" json:"reading"`
 }
 
+// PutGaugesParams defines parameters for PutGauges.
+type PutGaugesParams struct {
+	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch Unchanged `json:"If-Match"`
+}
+
 // GetInstrumentParams defines parameters for GetInstrument.
 type GetInstrumentParams struct {
 	Part *string `form:"part,omitempty" json:"part,omitempty"`
@@ -2629,6 +2633,18 @@ type CalculateParams struct {
 	Part *string `form:"part,omitempty" json:"part,omitempty"`
 	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
 	Case *string `form:"case,omitempty" json:"case,omitempty"`
+}
+
+// PutPricesParams defines parameters for PutPrices.
+type PutPricesParams struct {
+	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch Unchanged `json:"If-Match"`
+}
+
+// PutSettingsParams defines parameters for PutSettings.
+type PutSettingsParams struct {
+	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch Unchanged `json:"If-Match"`
 }
 
 // GetUnitParams defines parameters for GetUnit.
@@ -2868,7 +2884,7 @@ type ServerInterface interface {
 	ListGauges(c *gin.Context)
 	// PutGauges Replace the measuring tools of the shop
 	// (PUT /gauges)
-	PutGauges(c *gin.Context)
+	PutGauges(c *gin.Context, params PutGaugesParams)
 	// GetHealth Is it running
 	// (GET /health)
 	GetHealth(c *gin.Context)
@@ -2895,13 +2911,13 @@ type ServerInterface interface {
 	GetPrices(c *gin.Context)
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
-	PutPrices(c *gin.Context)
+	PutPrices(c *gin.Context, params PutPricesParams)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(c *gin.Context)
 	// PutSettings Save the settings
 	// (PUT /settings)
-	PutSettings(c *gin.Context)
+	PutSettings(c *gin.Context, params PutSettingsParams)
 	// CheckSheet Say what is wrong with a sheet, by line; nothing is stored
 	// (POST /sheet-checks)
 	CheckSheet(c *gin.Context)
@@ -4656,6 +4672,36 @@ func (siw *ServerInterfaceWrapper) ListGauges(c *gin.Context) {
 // PutGauges operation middleware
 func (siw *ServerInterfaceWrapper) PutGauges(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutGaugesParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch Unchanged
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter If-Match is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -4663,7 +4709,7 @@ func (siw *ServerInterfaceWrapper) PutGauges(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.PutGauges(c)
+	siw.Handler.PutGauges(c, params)
 }
 
 // GetHealth operation middleware
@@ -4851,6 +4897,36 @@ func (siw *ServerInterfaceWrapper) GetPrices(c *gin.Context) {
 // PutPrices operation middleware
 func (siw *ServerInterfaceWrapper) PutPrices(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutPricesParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch Unchanged
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter If-Match is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -4858,7 +4934,7 @@ func (siw *ServerInterfaceWrapper) PutPrices(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.PutPrices(c)
+	siw.Handler.PutPrices(c, params)
 }
 
 // GetSettings operation middleware
@@ -4877,6 +4953,36 @@ func (siw *ServerInterfaceWrapper) GetSettings(c *gin.Context) {
 // PutSettings operation middleware
 func (siw *ServerInterfaceWrapper) PutSettings(c *gin.Context) {
 
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutSettingsParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch Unchanged
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter If-Match is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -4884,7 +4990,7 @@ func (siw *ServerInterfaceWrapper) PutSettings(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.PutSettings(c)
+	siw.Handler.PutSettings(c, params)
 }
 
 // CheckSheet operation middleware
@@ -6854,7 +6960,8 @@ func (response ListGaugesdefaultApplicationProblemPlusJSONResponse) VisitListGau
 }
 
 type PutGaugesRequestObject struct {
-	Body *PutGaugesJSONRequestBody
+	Params PutGaugesParams
+	Body   *PutGaugesJSONRequestBody
 }
 
 type PutGaugesResponseObject interface {
@@ -7188,7 +7295,8 @@ func (response GetPricesdefaultApplicationProblemPlusJSONResponse) VisitGetPrice
 }
 
 type PutPricesRequestObject struct {
-	Body *PutPricesJSONRequestBody
+	Params PutPricesParams
+	Body   *PutPricesJSONRequestBody
 }
 
 type PutPricesResponseObject interface {
@@ -7265,7 +7373,8 @@ func (response GetSettingsdefaultApplicationProblemPlusJSONResponse) VisitGetSet
 }
 
 type PutSettingsRequestObject struct {
-	Body *PutSettingsJSONRequestBody
+	Params PutSettingsParams
+	Body   *PutSettingsJSONRequestBody
 }
 
 type PutSettingsResponseObject interface {
@@ -9248,8 +9357,10 @@ func (sh *strictHandler) ListGauges(ctx *gin.Context) {
 }
 
 // PutGauges operation middleware
-func (sh *strictHandler) PutGauges(ctx *gin.Context) {
+func (sh *strictHandler) PutGauges(ctx *gin.Context, params PutGaugesParams) {
 	var request PutGaugesRequestObject
+
+	request.Params = params
 
 	var body PutGaugesJSONRequestBody
 	var err error
@@ -9560,8 +9671,10 @@ func (sh *strictHandler) GetPrices(ctx *gin.Context) {
 }
 
 // PutPrices operation middleware
-func (sh *strictHandler) PutPrices(ctx *gin.Context) {
+func (sh *strictHandler) PutPrices(ctx *gin.Context, params PutPricesParams) {
 	var request PutPricesRequestObject
+
+	request.Params = params
 
 	var body PutPricesJSONRequestBody
 	var err error
@@ -9626,8 +9739,10 @@ func (sh *strictHandler) GetSettings(ctx *gin.Context) {
 }
 
 // PutSettings operation middleware
-func (sh *strictHandler) PutSettings(ctx *gin.Context) {
+func (sh *strictHandler) PutSettings(ctx *gin.Context, params PutSettingsParams) {
 	var request PutSettingsRequestObject
+
+	request.Params = params
 
 	var body PutSettingsJSONRequestBody
 	var err error
@@ -10045,239 +10160,240 @@ var swaggerSpec = []string{
 	"MW6+xaxCa6IkNFtRIRXCTO6IKBDWbYiwg7SsIgJRZVo/uvzrojB82BBcEdFxIpjGhZ5HggcPv7wsFlvK",
 	"/N+jLFm9wKrcHPJCU/v0HV4jvgLKSywJwlLTt8MSyQ3fsSu02xCGJN+SJa/2iNSSoA2WqNxgtiaVbiwp",
 	"K0kBXZhpIyrRo4dfAl8cj6gEFicnvLowVCZm+uiy0MKiiNBf/7//XvzHPy4v/vrL+4fFXz/89+I//m0R",
-	"m3la0miVK2aPImL2QX8rG84kMWKNJdH/LzlThCn9R9w0NS2x5vSDf0rN7vdB//8mNGWL//Wg2ywPzK/y",
-	"AXQGYxyuVrBCjO+QVJhVclFYbgItekH7gx1Q/6EAil+SnTwp1dBhhPLdBiu9/ozsEGVe1O5C92vBlzXZ",
-	"jpDdmBb/Zx75rt8U9Xo/7ARn60LvB0EKkG3zE2/rCi0JwmVJGkUq9Ic3z56gvz766t//CFJox9AkfFNV",
-	"r4CqRvCGCEWN/OgvpQzmvOS8JpgtPhQLcqsEPty7m5ZVglRqI/3ubYXQ58WiWKy42GKlxZyprx91W4My",
-	"RdZE6G657eiAzcVC4htD1mlHVFTVJLau4Ub8hyPMtXcMcGQVjlm/+DH48p+kVHqIb6obWpIM/naThXP+",
-	"cLJGZBWcgRJWXxCsV3nF9eLrC6SbZLBaJW51DzAWVWQrp/cNfAAMMr1hIfAe+oLbMEZ0WdPtUv/i2V7x",
-	"dlkHJLF2uzRsrwS9IdFe4KLqEXrQZEjSqm5pFW25paxVhtsZRHkRy2irSF0nqEtIVLHYbfbTkmaWvvBa",
-	"hxM4M6DpxItbN0PH/k4iDSMddwIhcNyPyirclCCdVUV1e1y/DqR2hWtJioEgl4TWeioRLeBQSDbcbgbC",
-	"2i1M2B5Qmi5S1pSRKiCt+9LckTMVjfBIGdfSioWka4ZVK8jBXXt5GWu/46KSh22L3KPEssLOLLoaTSP4",
-	"Da4jZ0dVieThAWtIqqlN/h0pqbS7fLmPb+nYwTG5H/0JHGtMbhsqhtsMK3Kh6JYsYusOey4+suFl/rn2",
-	"arXSnHnVpE43wbmKjqR/eLvBRjhyzpINb+L3mMKqJ/+8IVoa/Ko5FhldsKlxCX+UCtckujGkFdmDH27I",
-	"hpaps0hPman4GnnJPvjlN60sT55hbslsezdpy5XCS68bqSPVrkDIbzvBQKw6IQLB7cQgmFYgu9GddUvl",
-	"4a6q8ZLU0Xm3jKrpeZvvbevYsN9icTgq2TYbLKkkVVzX2tD1JlPq0hOo+S6zD0YMIVmX4G18t9zgus3b",
-	"KQkOmg7sCEXIoihbBcHXT29ITIlVmXMxL8fMxiu6tptu7LR5wRnZPzNN9a6ijJm7dVyKbOeFpt1/5QmM",
-	"zd+99PraIk4+zPosquw9kH+MhjfH8AQlUtEttkpXVm9P7Rex3vRTLOeR971u96FYJPTAZsMVz6fotW4e",
-	"I6cRnK/yu4HWsVsGs2urMI19/8Y2A/ko3ZmcNfRzKVtSvYGvohSQm4BR/j00kERrj7ixb+JFR3kRSE24",
-	"5o5FHcWe+SnBfeI33gyVs3s7BcpXVOFc4n2eYtpKxbdmf042rqjeSyWZtsoUC75jmb1KhdckZ07BxT5T",
-	"G95hquQznkdPUsGdsu1F1/l7u5XjVpidoEoRhiq+Yz3LH1WS1KtFkf94tiseeZ/y5B1btoJU3ya+CyTj",
-	"UBLwFq/JTAU5FJ/DHlvyjUr98t3Ely+5iv9GsKipmcPYufF3KqkaOUhrXFWml6xj6E0bZ0CN1YxePFEH",
-	"3RAsmEq8DAgb6jFjrwzeqpJv47zzOzj6Kkhp+WsyR5M0P7zE2/RXL8mOSBU7ts3vfydC9q1nQYPxt0B3",
-	"KGS/BWJXxaE27/dOIPSWB8GM+/T3ZutYGZg89P52ixIQ79fc73T/mHCL6+XXSaDbbf291e2kbn93R4QX",
-	"u9SF5izYkYMOWwcF+CrA6WOtz0ZXu0LeKM0V2hBB9J+97+PgEDSGv8OxBLmBuxmpjfUS2WF3bljOrtCl",
-	"caKQGyL23huiB40aSj8nLfFf6uCd1EGjCVqhS0m/9W7N0OXMVTPh3Do4beLjt87Y1x9ig3/DIn6jJd+w",
-	"mZ4B23VoqL1NnA2krt8660+MBQckXJP9MaTRkCzdV5SqDabsR8quD6laCb6N3yZSCbtWMep4/KMs8zeM",
-	"CX0Eo5hvk9S/5FWEpxVpegQGlKTYTVni+Sj4Ei9pTY29LMf859b5NGunCeusaCE5hZ1ngjlCHTJmiUX+",
-	"yfEtFrEDw7HKGTHLVtxYQx94LUoqjAIAgxWLmsJdvsN7Ca0otGrqdh01adZ4T2YQ+aNuHiNzi8X1DK+X",
-	"5tcLLK5jXUki6Izr6q1pHuuo4Sr6Xgi9koNvRnxKmqO5RP1sexv0njb33k71CHbUD8Vin9dwIORWrp2Y",
-	"O/XxdqE79Cx3y+jFwvHQSxcwIbkDYEVn2HpvM/f4/i4GTjc3M3ycZutgzfcWl9eM72pSrZPP21M6gGe4",
-	"eUtekUQEwYqyirJ1PknPzAdRB/CBz3i8IyHVD4zv2DxncuqfmVSi3dqgj1EtrGs53zddbjiPy6u8pk2T",
-	"WnmpSDPTOnEX17bivJ41zNh151zdI05uM17n3HbObssmJ3lu/j3vt5e8wc7pOJncls+coA0c4MmYiI8b",
-	"tTKMITDUJGf3XJkYpnxLG9lzljpy5kSD9L2K4SmR3I0jKn3WRj0ca+aGHNt1H30L+a3j9lJ6C/kHjNtL",
-	"AZ/s0nSz9WseFyJOSx+fkG3Kr6pXLLJHrFMX4jNdgB4Eu96AObDo+DQV2LHFt89N279ErrMZwSurtq4T",
-	"lh0Tb6daYQjlooI426q60HPArELGrQfmnB2p62igVhesMhyCS9L1JgiqOb8mFVpxcRXE9xqDzraBh8EU",
-	"W35tsXvRjN1a/wnNrDIriZq+XmGeCUcAFWW77WzYgwcnLpUxQ+Y4n4+Ls3I7xY458sSsubQCMicmqnMo",
-	"TK1DzIWQL9KBsSRiF+95kqJRTIHhO3jMwVZnXF24P/vQLP3PFyvc1ir6cnMW8cmQ+F5IlKUhyn6nQs5g",
-	"/jLT5ee6Dlr++etJas1ncVq3DRakekLqWMxW/A5N3KwbfEN5m3A6EYVp/c3Ib9/Gf6OrVT+UKjh7hHPD",
-	"3tVkYToIaQ/uI/3vi46Cbg4dxWmOUhkz6s3hZ+ku5LzXT7iOUf+dnoU9FCLWsabOiRZyPCntFd316rqI",
-	"c4RJ8mtLogcoPZX96i5WqnCUBOVK4Jj+PKJinjjcOJK8oAcANwvSC+H0ccFxhZTxQMUer0KqdPjy81NE",
-	"IwuC5z2QfyZ0vVGkemM+jNqerLXo8J1CSp4wfpqfElPKlBMfi2y54wcMug9mXEReLvu4FusV3XRMM8gd",
-	"r+eZVJqmpiT+24a3IncR51qaWcoBzDeJN4FI+oR3WJWb+Aslto2Z8cRam5wwou/4YAnoOg04b/gxwvk3",
-	"JvZwwHzouZpnmljS2abTDcG16imEWXeeIFKrOPENUROnp46LvW9ZdJcjBcOlm70fqCM0xkjvSo0Fgr+a",
-	"G589jIkci4tIBYZ3r6aREP+IArImiYPTeYQTW24356Wf3kXp/KLTRX632U1HnjAzoi4OcpN8YoEzqLvV",
-	"suHSdhVsgKmNro7EXfslMQvgjwgrc3FBXREhYhkLGyy2pzeE6V7NKyvrivzeNI8dEyPmJKaIsFkYh6Jm",
-	"3cdZw78kt+o7eO1NWnOYCXwGrgUkBOYaO/X4KujL0CsCh+9sa0ofzU+4+11vOu/8lebDGKFPa7IlTL2t",
-	"aROJizc/ztvh0nY1TqPr2os0fBalMDiWxiPL73CKzs6FSZx3sTSYyVtgZKH5NWG5yj+0tQeLW3A4V7oc",
-	"DUdelL+3TY0ZjodtlIG1aMbrLbQxxRxYwTtk/BVo28FK4TJhNk5FSpLVzDTGmrJ5zmobtxHze5PEtnEW",
-	"j/whILgiFvtU494lHxzK85+bgmCZyvslTJGD9Z92YqWvVngmnfBZlfsmdjxz0mSWyU++GIi7Wy0nGCEr",
-	"rHh1k4ltrWdWZHP93j5pJy/JyTSPD9zW6m+Ct03MxNvWau5JlbCnWDYf4zSx5Piexiwvz2xiVJbJJXlB",
-	"AeJDdhSJIk08GMU8LOYykogbcrSPyV2ZnobCwVjY/qPMs16BpCF3OpGirzk6d4okCi33aINZVeg/0KpA",
-	"2GCeyA1vILGASGRTEq8gErYkElGGGiJKowVs8W1IS2ADDmfA4tpUIlnf4pVYRw1WBt8Fswpt8R4tSfAL",
-	"RsYKgvr3fnDJpCJ9dy7AV3dmgQAAHoBUV8YRZHxCCoKJNT2c2cac1fsZOobolMnDM5q3IvHiSwfCp/UP",
-	"+GV2YIgJrZxxFYyd2y7o3JLSqTaODX7Sfm0casMvadmZF/05n+740D7aJTvs1LWOOLbvEr0I3UVpqzkX",
-	"86MO7pDfM5pxkzrCU5HB+odkos3sxJN0cglRrbB9HRwtYLA2LfTLGTNkM3y8ezxi7eJyMmf1jW4D+esz",
-	"LB7pPd7KhpR3yHf5SOkqgxwVm5xykIHick9MJspEBgpACtnnvJecjjWO1cF6J7fKa8vnwSvJy31fSsy/",
-	"6wNfRm0n/nDNO2X9Xo0csW6rDC8nfeno20n/jhq8JmhJ1pRJdzdxEy1R49DP0t9LscAQwiBdRnb5LZJg",
-	"UW7QipoE56m8Vphw4aAX/GKxVOj+MxeGNOA8bnBJEyAKSRt/TW6MBj4a0gyNgO4VretpibZ2e0+S/9IN",
-	"GJ0Xr+uYcd5pr4NjpyoQF4hWjxssoguWfnXBa2FU/ZvQ9yhrWuVXnEpkDOdIz1EalW9vIpQGsxwa1sye",
-	"dpeTpSvNnJ+amcEH1UHC8dEpxMxeNlPRHIOpVnjfP9Ogn9hU/4bb2MlS0S1hMmUxn218vyGiahOBfoJI",
-	"XrdJ63zLSiIUpinEkpYpWmce+1YCusn1Ru+P5XruqE+y70cac22v9U/5p6xZiMkMrcT07GCmdZLQudE0",
-	"M6fwkuz8LLowpYeXl8lJDY534weoqVRmt+86XMd+VNt0ntg0QwgWz3jLIof7FjydM5aOYGHAIiPLx5fw",
-	"Nq5GTVxJg/aMLMnAoD71mPc0FX6ubriAphTXPHrn0LWgZscXCawoz9U1s+z7zttqerZfFYa42IS+926k",
-	"wQXPpTq902rkMTI8wbuzG0iJ0g5+40PafWR78o3dyoTuLRJn/tC9bfroviiCQWOkPu9FYA8efIB/JU8I",
-	"Q7Z2l9pBy1MdyhsqFRf57scXBMtWEJcBMuwuGbeuNZ/8XF/P5Of6wwRuwvV0Uh3B169rXJrA35pu+zv7",
-	"8MKfqyw2Njsx+sOM+wZvSTSpedwqpWJ5GS41pIdAoizqpgnxdoagOY42m4IzOEX4DpmHPIB4wlOISmSx",
-	"EU7h6Rh5YY/oRXa5zCIEEZx2fwaGLysTbqf1kmys0AYWNLdZiu5W7r2xNZPGDw0jzzO1VHKLt02CQStC",
-	"qpmHisuJHgQSaiY5odl2u7yTHf0+wdeEId1BzzTLTIZF/JBKQcKRupmjkw/Tde19qm+VFgzgPmQEEnXj",
-	"Kbkpv5GBQIgj1VK9lSw6sf07AHgbzIsd3mumUSUR37HH5iVP1wytBa5IZcC7K7IUVJo/OwdawgPei9E4",
-	"SKs4xZGysZbRw62MkeGhnmLTKmeL11STPbnSpFPWT9Bwq6G3hJ6wCYvWs3XIibGFMM/c2dAyM+V8R1ll",
-	"LAOjvlHTKnqcOD+hNUyEz60A/8XghNfNotupwWr6XRBiPJpFALlzW9hxxe7PiWMkbnAe0T/WzpcZyUJj",
-	"M0MYN6SunsfcRRXcOhsL0Zff4cm8B+EZb2Zs5+eJHudr4gGsezrB1jOMiR801qFmk8QszccN1yXB3Unz",
-	"itpJh49Twxk3tf6YcVbrK2RuLszvB//OnV9TPR4Bf3dXRLtw3Q7dBkm81x7uzuGRsyUsAbxwguCykVjb",
-	"lOXOaAV3TqkzWqRTLSAiDCLB7DwddrklLMavH9zz8QnoJZH3eMsS0e4Jc3vCSg79jFLwlCmxj6cozrxK",
-	"Z+cApFyLkpTz9Bg/mbfmyyO845ZxveuCGU+WYUlA3ihf47cELMgdJmbkJAYwxtQsvBbf4xsSxehSXPW0",
-	"yx60Xqa9xPTR0Va4aXd9jLLOQmvl+fBnS9exgjBKuhPAA/Lj4X3jyDrWMnl3YfZRHn7wFPGxoFTcylR2",
-	"w0iQwbF898H9MHyeW+dHvIyBVfgs/eNUJCIEnwXStHyqv4gDuJB67kt8Q/DcT/SjXN9OSbAUeIDMmtJb",
-	"82aJyaJwt3tuX+/0F5Nqo5m351lvVoVf3W4ynhK/YglRMasTjcSB+hxRyyyv2y1LBYzJZK7NLmJ7E3yL",
-	"HtpiZKDH64leoUuoiQbWOBgMYvu2ktQ3JMPVLyBxxZIZxNr6WSWY8dZbjeKe8dM7uJ0HG1GmOMy3ew8g",
-	"wOa4EKThoS113MU94trWwmZDNmY8JbpdGnmDQdE6w2e04XUlC2vk0qvnYE1rslKIt+oK7aja8BZsRDZa",
-	"s8ZSQQAk2I3tP4IMIAmO7Bg4wqNxcIQvY15Hh/g4LPEy6U1MIjv6vXvoRDS2wJlQMPchS3AoTIqSoz8r",
-	"YMLA8B06opKBMEmToqS/HVU+wgEm6m6ilBJ8/ToKjpjc367yiZfCnPy+0Qwvs0sHdr4Bjcb/EjmTBZcy",
-	"ntCuH6OopkQi0wqW375VC7C1wi6UtIJqkzuLXnpwGc7zwniORm7C3yAEbU5P/6WZMsVAywTXv6M4xcv/",
-	"sgs4MI/w20M23hZoX6DfCrSjldoUaANZFgUyUJvFETJQLFY174Uu9gq9VBVhs7KM2Gz3jp6wH8qRE+eZ",
-	"DVOLpb1FAEvUjhD2wgFuHvph2Jqy+NYCeMdvku7AkXzrO+LbbRsifKWviUxBQ3YR5nKbtFkLLBf2NmBD",
-	"b2YpFovXnMZMHUani/tHuaTuNTX3hLTdBp1ECaNbquZlZM6NBuscDPmya78pPCFx2mP73FuOMrasVmVO",
-	"H/XR1QwaGv5df6aF8Rlak3aQ3XI11KdWEJ8owaNoMEtIPIzW+Sydv8lW4Vq3tDLPx4SniVpHyaQ70QdG",
-	"13hpcH+c99hhym1xuTH7qMQ1XQrsauBxJtstXtY9lSIQ9cQWCLDLInrVNhYODTAVgJ22JBvKKkRVATj7",
-	"GDWCJipnjsH1WYPQKaUkEqd8CAPtfLYN7GMQ1sLblix+tuNP0VWTMmyJ7RgHkHt6hK2hoMhriMMKYDfj",
-	"pR4z412LRcsqngFwAnREpx5E5Jwjwzsdg5QFUjk3pCZI0jrIGIFAjAphZINcnHxaZ2zMGpICC1K477fI",
-	"2jCZ6aWHEJS9l0eHBdT5F1z4ia9v5tgQX3F3rx6Tx5m8pNJDvm2i+aMjyVYjKoBscqv0pe5/08NYdlZY",
-	"vu4QziO/KGFmTMpWD+fhhLq0GAvQGI1JyS9qmN2SmxKh0S0UXMrW1+wgUmygz0Hoh/OqGpBOKLpv7iB9",
-	"i9ecX8NG7GViHpttZy4JBnpSDf+FtepmFltrY+S938zEl2QX4hrdCTL2NBiwuXiR91Ln2GIduc8ou2iI",
-	"MEbLZmPReOl6bpXkI+oinxsn9qNVXk4IZQj5cnqVaA563D0g9PY8C0kgN5/TMTMVKozMnLLa5pQBmiHf",
-	"/YSioPnXj4rJ/KLp5jbdKCRjUv4OEo8SrA5wm+YcinEYggH+wJYL8ti+FmEUDxoAylMBAAVLrjbIPTMi",
-	"YASZx6WD7pw6YAI4qqmmtiJSf4q2ollpblVwRJh6ZnqKVx1wOHAILmksITP2BjShyYnkP0e6kPOp9L/s",
-	"Wp8eJmEyKsrp1yGacfz4pGpTCbyTWXW3RiR0bibZbEjTYDP07vCvTciWyy2bMBT7YZP7zcVnzdluPnhr",
-	"amEyt0tN8A151aqUWvPluFrzMOLp8ib8acm1AV4ZDbm4zsxFjfDa498dGuIToA5nycA6GyCy08LhcdoH",
-	"f0omcL3Sevk8kD5hCx5G6o0kVPYJtJV3aTvXXNS/AEJF+f+/8zi+1CH9pnlBquNtuCnD4cc16Pkgnp4J",
-	"z4w8wo5XjUqAv97Q8ZLGmdyaX0xFv1/yz/FwWWNwdVS6Egv5bpwG789QWAfffrRqPX3gOAh50OQUvh6D",
-	"W+4ABNRxzi1IVIhgHnEQ5mVNkpYO0AhNYZHHxkReIcrQqq3rAjGODBHgTS6CsJ0ObPZQJseA3meIa+mg",
-	"xA55TW4bUqqo/f/IVXQ9vwGYljP4hxzGyKkRcpNb29nwTjtgsnL40pazOO1w8w6i1AlUxyLSjiXtTsca",
-	"I2fQd5LBpyZ37/ADeBodkIGX/IZMbnKvdZ5YZzvHef+rN51kF6PHguJ4zPmYU3Kkft8nc+f44nk2sH/a",
-	"rcsAwNTcUubGcnfV4LQMDuaBVdqc5Tabr3Nbdgvjtnh42fn7zz7h4R5L330yCzd/tHypbh4FE+5swrkL",
-	"6EJabeJvxmL6pY9XHPHImnkgBIFbZ6yW5jgysC+GaCOx61RwT8NrWs7ZYK/1B1GMdsF3M1ROr/VEgVBH",
-	"EFcUvn1jH0s5D8NWzJCjbwXB109vSFSWDHLfnHntHAjLeB1+i8kfiY026bd2+QK+BDLnphgspS8B4Cjo",
-	"pLBjX7c3ohuzVdFk/g2uI+nk+l9hD0FAnssZ/+tX6H+jABo/56FztNsyHbSa7400fsB4+CZYKikzvkLk",
-	"UqRnoE1A4HqyLmUC0tIbDzOovyGioglQx1lRXS5aVxlwRNdvN4fO5w9i4RkXE6g4NuJGbetUOs5rQZmK",
-	"v4AsfIFEr797hkrMGFeAW4CwNCgGM5Zk6GTRFA3Gj89HzKuUdYKyRPcX/BxG9Q0KCY2ERL82jtCjMbgF",
-	"r2dGzcIXUZI2XPGzhA6VOF2sxgQkx1X3tAFwnYrErAx+1FQ0msWXtE5Uh4raxeGYjjx1UXbFg12pQ3ZJ",
-	"H0wTDlCmtN44ejoNpwNjdkeM+zBONugkhwGxZ7M2jFb6GPkpUaftPMay4yqw9t4eJjXce+j9ZNy7wnM6",
-	"vjy7mAXdRgnPUT13RFgIvVHdOI7RlTSUJtSFxEFuQrRmUm3D2mLQg6Ka3dsr/U20s1b5OLZYKdkUF04E",
-	"/jcKlHjXkLgDsEAbGecOCDutYPJ2Ve0a9tRmt3hFJ31+CZwAJUX4aZ2KRPX5PpFrv66SP7wkO8XZC6JE",
-	"dtlJ/Vnf7TSdhbLFYk1Zbihe6lZm84nlichJiB1MJfk6QM2IeszFr+1MzQCOK8c0P7LvazAtu16R1fFc",
-	"7DA47aonxSUVyromOAFkNB/wP11o667brVdDpBeEWljKkxM2x9Khkk+E+i1TYtLJiBxXKZFJF3MhonvI",
-	"zmVEv+CmmUTYpacpyg9BtLaSqjVtaions61mntGJZ2PiHLXPORjHVXcen0PcN7XGlKVqm+K1IInqU/NK",
-	"Pff5GLnx0gJDr8lcj2Uqw21OsYXxYkj5IQpW7mwqgStC7aKuDYMLvwp2vmP1kV4LG/E6I4rGP1r7mmmX",
-	"6dQl50zGD9pspV5IXmY4Vzwip3ETGnhBGMJb3jIVZri7t+sUlYGPYCq2Jw8Oa7C6AXxoz57uuOjoTGKG",
-	"wCp+y/l1JP5izAwNA8zZd7S8O9C5Hcy0DmyVoxPy8KEz5POus+risr66HEE+n7W0vUknZxpHNzS5fpnG",
-	"oVTaX9xZlgFQu03aIzO9VP08ONNh30dkJhjnCl/WqRJDSWCTkQsUYDDyQLWzHsvmH6ImSMmF0m/zxszB",
-	"2B6v9F/XAm8lhGkIUkMhFdj3LmugFewxZYyICy2lWMrHtovHjKuLIBVhvOEKoPGnWplck3QbC95/sSWY",
-	"7TbUQOaN9ijxzQR1K0zriSZboja8uoAJ1zXfTTRXnF/UWKynqYNYF6k4n2aN2lB5ATD7YrStIKtWZizI",
-	"P00iyPgstpjtLxzE2Fh/FyvBmbogrMrrs8HraJ7uUMPQv/YDAVuZ2pt8lR0L2ksnOCgagZGz5B3uWJyu",
-	"Vp6d5CxIQ0zmPwnNhgqqg0L5ba1BjqWzzikyP47qPeF7yefN+EHra9PbgAAw9Tpmeg3SZ+Vb3WM8vwGW",
-	"/C5XcWYYdUwNzEAGzY/x7xbNSYbeLJYxrqjUL5mctp3FGPWf4W2bUTPzy+mamVYdhBsFCyXRco+8yXVQ",
-	"AzOETuoRZSztB3s2KZb5rsUBi5zIJtFV32B2HY298FUxXeQ/0lePyW0xv3FUcWSLsg2NCT75ZrROHin5",
-	"dktYhR2wZl9xDW5+wU2w9njZPVzNLtHXikbQ6fZvXbuuIN8MtEVbpi7maW5lQ0t7HE/1YRoCLJ7Vq7KG",
-	"f6dbp6rOQfHjmPMFIgVMZWTn2fCSgE1mriAmMchAXmuBwLbIEIJEDIMy56HnoIBdrV9FxRTWgHmSmGn6",
-	"+n+e7yHbuhkUXuyCZbWSE5X8vvQdXqAW+Tcztukm+RZrMBXf7rPrQPKM2jxLg1ICjYMh4tO02YwDxX2l",
-	"UtH9WYYq832RxnN744/4bKva3CisJ5sEWNZoMNUWKxWNHPEnXpDI2MHKCAmoe02rUMm3xEDG5EKkvwWL",
-	"0EjRx7zykabSYNylNKu+jbWOxuxrnM7z9tG4m89l19wRfG+5R+A6KtCG78x9s/OAfPpPvffDgfAZnI7s",
-	"WXxHBL0ZqU6v70+ZCnOhamOBDEK5kRxCkKDe4hZfE8Q4koRJMn34BbFkdrN0C9yJb0CTX7UwhMyywJdN",
-	"TaYLvbFX6wFCb9JL7q3DkbJcmpEvUxFS8Ou70V9ZvN/GmZjnG6UT4YtgaZ+LfTsneFLzdX7oZMwfAPYq",
-	"E2fY8aHnMe3YHjLZFxNaeOa6xUsJQtwTgpdM31yJyjCjSXZpn/Wda6HfMQdvDmJd54YJgem6/LxoXl6k",
-	"rLlnXIrfUa/NkmzwDbWZHundly2FKbfMzBrxuptjC8R3UxskOcoJ0ZSx0qq8XebmMtYEVykcoL2cVcX5",
-	"LbRPXOnD8n62b09AYamOzrI1+6E/S1/q+FCToaxV2X7+1M4Zwr/CcF3n7sMYwW/xOpZhmgymmBndkzo8",
-	"EpvV3pl6mMJQEaWZMJmC6D5fVGi6lECy0i9LHGMkP9Cw7x3nxsBGIL5wEDCa4JS/pQYFB0YOYWFNKdHs",
-	"4LkVJLJi4BTvnciWAPNxfF6CxgCB0xEKhzrxnCDeAEo7RFz4MnKIHugbdQ/+aIshtgUiuF3twGkzWRh+",
-	"6ycTZ4xSDlriINNH2N0xbdwL8SgP1OWGiJIwcMiQGyL2BmSE1DLHPT3qPHUwYTJVRL8R9AYrgmrKriXS",
-	"53FhasmFIGNfSFNjf4MlwgzZiQcV9q6AWF9/bl4BC8j5+pEqMeYSd7jtcsMbtBNUEYmMNOU4x9ecVztb",
-	"7f48Azg3aL93+GcTaCAN7o2tWAg1B/U/oyXn18DYfrnGQJU0SXIuc+gs5Nfp88l1Eo9S4raWQd7rw0TZ",
-	"xx7YWp5ScPZJ+yfAzcYP3H10n9nKFc5+scN7iaB2Ii03jlsOi0/z0LhfZjikYwmXfnMzpHjjxpbtNmNd",
-	"xvXzkbjCYnHD6zaFkKwJZioTl8WlaEyUbDbQv0GcdyC2vT0e7EaPQxAcjh18sCez8EdtICleaIOISDvn",
-	"4RMlrGjjt4SVETu/8KR0wR9WuscuhTx3UywFqCtZARKBbwsUcKFAwIQCOR4U7tAtvJxiViFNO5JKy7FL",
-	"ILqyaM/WIE1ulSxMIWDsTwQk9Rdc2KPelE+1znQooAE26sL2qZfKVsr45C/AsO2ka+5ft9LncCsdVsz1",
-	"O0T4Y7xAyz3CyFwAj9HD4ss/P/rTV30aEqF6x9xMk07lz/rGGJay3hJzYLkJbXhTINmWGy0mT1t9tjx4",
-	"JWven+bXk/Frd7x7jrxKUsFyb13MbW4m2ki1muzw3UQKmkuENR0lqa3iOaEne7ZDnNIss/L0w932GZ8T",
-	"IeqJA4mMmMdmmLV0Vy7QL5a4hdtaJcz+WtTixuGudHF2fl76HW6IO92UIj6A0e54fUOqN2BuihY2p02T",
-	"jNLE1ynfxmHty5RRZ23cXZ4PhVvjoic2rkM3akda0TkU7HL6FUpK191iPwdGvR4GTeKiSxa7G1oojZ0P",
-	"+smtRgczuUO5tsyAqUg5tIeXj/7y1b9/fed6aG83dKUSqb4lZ0okkHBWbZ3+4ecUtIBesH429OCXkS8V",
-	"n14zR3FhrHVmMEtsf4QeoVHGBLswwhmcyC4NcvKOLjucNtq2quTbY5M0xzLl7ABdpqWZcTe/KMsUaWbU",
-	"lMur1xDeUdFBg9CqgUeDbqmSKQZKq8hHsg6z3aaum56T1A4bp9VEaI0lUGVdET9DxNRoKIF5fGbajlfG",
-	"VXGqsRPyPB/KdaQwqXF5najmge/uAAl24zKO3fm/MnXF7IKlVtkH20UKEqdiGgBtd4aflDNJfm1T9ZXJ",
-	"Le5BK4QPTbJSr1qVncl9Q4Rxys89UgwN3YCFY0DXazfvKCsDH2iuMj0nQ+9OkpLU/N/5l2Cf0H+66zX/",
-	"7TggwPTg20cH9+GX8dMlAWFESs4qCJdEWHURUGDeMnDzcXTQE4Cm8JglBSPQGJH+FUooQbUWph+5VCKp",
-	"uE3ZnhUeojexfDWvXKNxpP9sat9ml65Jh68kMwvGo1DW5H4wootFy8htU2ModhKdQaoqlI2NzWWSLSf8",
-	"YzpSwrZ4e+e3ehVg3vggmUzYaxfKHuZRYJNYAYvrZzucyYDuoQR1Uthntb1LFnZDJLZ2Ewvfgd1599ja",
-	"bnunHgfv9g2pXrYOumDGg8YpfYPqD5yRfWEScAtkjXIFciYgU00a+aQUb8kK7EqTRUeOMWNa6z1UGpSu",
-	"bpR07upp02bkffaXsXThSPLPUtNm6LzyNr0vpCHMeYPH6Yg9/UYU6J+6ENcDGXMTivhb+tGxndXx/6Iv",
-	"i8uvLpFotos7v0p/YnTme9T+9s5Fz+aqUPqjRPik7VLO7S7R1w0RiojnLP3wOLElbTamkub6GKSSt8xl",
-	"9/ZMfxLti5Aqv6tnhFTxAs0Wh3v0Y2jUsxHmDapp/5v+Jhr7v68EbmtazukwnpwzhfSS1fkP0DoGl40r",
-	"e8/mBXK28SddTW5m9BJUS4715R/mmUDgWxrtZxaW0Rbfvkt7auYCeaUxvNJGmxRuz7zq7anK7TONzHp3",
-	"Jk3MgkgygyST+xMNQMcqGXwNAZIzTjsTUBk1iDsEqfwkmSrFRrmhq1lnsDefxiOfE1ZS2W63WOzHYy9n",
-	"hMmAZOeTbXdCrCeBZ5yRoJnG4JHTvgb/Y9R7FaIw5LqvHC9Dj4Qfw+y7IrAMD6/iLli1OyJChC9Yw06W",
-	"E7hxncMDbrYAXcyrEQMlpXeHeMHrNoY/Jzssd3uWu1XyG7UTgA6fy+G+Dx0w7ij36kZK/0oj3EVFciSw",
-	"eZkCTcVlCoO/rAkW6UiSFKwhzPHTCa5WvC038zDqrC8W66fnImCS6yxkjWVEBJbX8CG1skYrO1SvT4vG",
-	"lUbgHK7StK82yfokTpf+4WXSe45nFLZ7i9dzMlHsQvUEdDR6Pg7y5env8L4MQy31jovdcKnVjtsEZ7uc",
-	"UtrL2E320a8BcxT6kVIsSnj5cNPUdKBZTF7Fadcg/PJmBoZqJehNEt8T8oLP7YE0of8px/uzlA9Y//i8",
-	"qlNguuV1b/vnoDeexuOpL9eaQI3yJE7m3DeAgZmNKn/GG3oU6KYjN+aSdeIZYpo6N20ga8FyBMvm1tav",
-	"h59+J3dWyGK75u+4bok8TdnbLcGyFaQKq95aVH9k0ovPV/h27UolD8qqVS6kDhpAzK7ziuyoUxana7zm",
-	"A8JcJkqGhp88OoR5ieGwyMSKmWJI9wiMnjyi6CeAfD5d0S8og5TeB0TQFSXRzHZJEtBYa5K4Ia5Jk3DZ",
-	"Mm+Ejygze5m4fTe0TKK+9+sqpEACLLHuA0tiYWbnyerGsuQkWbW/C5xUx7H+lonWp65j2FCZRW//7qr6",
-	"DM8tkXpwzPGDljVPVgCtSFk7z9vRt/boZckT6bGj0uKK+GfsIdM2lIjg5uKQNAvuNMuNYOqFY3RMen7G",
-	"ESCrEdfpb5zF0iKovj7ArQKffgG5dshp1neMpfUuRjNolPxB0EyuPj5StyHf5zpazCFdAOTnDVbPI5B/",
-	"Y5AKs6ArzAB3qvuVd6h3UAne5dvFaQGp6XlHIRNSr6bsclIj6zkj0mBsQQ3Cp+stOj8fYzmAU8svuJVf",
-	"PyuBNTeMtQ3LDCZA5D5A7Y4VP9zUzwTfIi1fNaYMEOMawfnqMdK3lM3Vomyt/2Rg6ApUbkh5LQsLqScL",
-	"VJGSwiPxT+i1jwCjRCLRMsBgQpe644eFRyvDAop/6Q+XWHcB3m3vNTZuW6erFEjfCuBTtogHf/Jr9njx",
-	"nDEi0BOD5Rk8YB8vHppyMYThhi4eL/78p8s//dkGJcOaPcBNI/gNruWD94pfE/bBVBUAnnNIs7CVZhZ/",
-	"I+ob29hYDhvObDDal5eXzr9qLX7wtijh4wf/tCF4ZttOQpS5MWDBhllMcmeftmTljFCxzjx1D7x/MzQ1",
-	"LN5tCCJS0S1WkPyCe1nX1v6Dt8QgcP3j/YJCFpAJ5TaPzAWwaxHKoRItKYJpTqTM/FIsGlvyvs9pwwKj",
-	"SPaoiE21a/LgeUW2Ddfn0/4Hsl/oATRxRKpvebU/3QrZVehvQj35D5+DXAQp9h1iIFUFPC+h/YNljdn1",
-	"hdwQ2Cf6X/RJcaGVRxn8g0zupR+pVE+wiWSMSdqvLQFLlBU1r+t0rDrUuw+A9W+I2COtTqFtKxXiZdkK",
-	"fYBYzarwMy2glURcIK+Qx8j4dZGQ7ofRKJIhQQCsaN9gAF7gA4higznkvlkDxjpydopeR3Tbbu0bYEuZ",
-	"+dvDSE3/X84o0c9qzgXUMoyItJGf4yX6G8Nqy3YYskCM7IhURm29Qvp6AJOIETNz6yHcWA9n/Ix6h6/J",
-	"c/apHlHPmcLXJO+IejjNWr1VT3G64Gu48rHbguY0AX4/eE+r0bv3iXkxx6TxXoj/BuTCJqAzvrPGtMhd",
-	"OSECgJnzC+ggxrnVn+pPjX4E29nOFK7VC+hTnwSfhhzqaTwxKQD51+X0cr4ku1OcDYYyBGovglIHciiR",
-	"D0pcE1Zhg0R1h3Uedgd68/i9aJocefBmIrOS8joOORw5kQ1dp2C77sgcyVTCtiqQ3EDhAmRcsdaicMe9",
-	"FeX5g/fw//EzBjJ0z3jlmQFSzD0Bb18xYt5m8Gjba9VtSVDFGbkjM6ePEphTBuMfbLEwon9uMlJ39gss",
-	"rt0S/95PVj2XT/FMfUsUwpJWBEDGSXldIFxeO7w4QOeyaKcmO0WrBJCissSwM8YlyHi6fFTuxxKk1616",
-	"YZ1un4EoWV/kJyhMr1ubUqV1d8qkEq1ee+PVlIgyxY1HC1S8cdkx5Sc+7vljZGbxiSzjSUa1+PGRK83W",
-	"+zheCt60bCgAYLKChb1CjBtspi697UASai598YyamMSv/tK8IfoV+FG07o+4v17Byzd89yITY3D3R00b",
-	"kfsnuv/P5UVjZelTfM5oNnuwNFRytqJiSyokOFcIMocPtwavyF3PxLHr8Qn0+xksN8zjE1zsl1wZdDRz",
-	"5kG+ryyQJJpHEPKzR7LBJZFXCNvMN8DeM0h7AKI2FAbvwzm1QHxHShMp/nsXh5dk951l0kmNaycSijek",
-	"5KIaAuWWG05LcoVWgpDfiPSxYYJIBVFjB4JAsKgpEUeIQRs1brDrz8iuBXP99A6GnwE69oZKqox9xab+",
-	"YySIagVDfHXljgN8TcCcGX17Of/gyU+DF/iaPLWdfx5ngp/NJ3gm6DeUPhCsp97iX+6N+doFhoYnhs3o",
-	"Dh3C5oVOWMQ+6gLGTmCnswAD49bRZ67RfdhH7WA51lFP/Cl2MNbqGkNLgrC8JpXxmRhAhjtb8WKuQYfx",
-	"kHbhO0h7Hx0CmD7WQK0IFhXfRUtAHiwuFMW6MIHrJ7xU3hJl6m391HwGZ4mfyid5sVgMfuu805eKMS/X",
-	"nGspxcq8HvOul+41r//B/+XD3Q00kRiVrt/cQJWoZ330pYPrsq1tEa9/mQLPJX0/ENIYzRWz0BL0B1oh",
-	"LhCtHjdYqD+iNb4hLobMeJb8g9jXxVRhcsThlTa0Mifvohdhw/u4j4IBc+6k3kROdC/tMFSYNQknPT7z",
-	"uvJBFSfy3IUTePA++NuHMVvez1RtKoF3Ibf+Bxn13PQRRgHHprZBdWUygqTCPgZzQ6XiYn+kztE/kbe9",
-	"Rck6kv+SH+sEaFMzzvWBvPHVyoJYJPf8K9PkPnY7DJWzz08W/ueUayMaJihui/e2pLS57L1Z8QrZIGmE",
-	"wbBk8gJsJJ3NNPJa40nVVovIFF3nR5c562zeQuMLbduc0XfihogsqaPwFDahBlPhn3/gml3u4f9HmPmj",
-	"2hAkaYR8O4PhBWxZ9+7lupeVehe80uG0/tWVxS8QRiWhNWVrCFR09VQkUXotN5hVOX6wZsMVlyd6rZvO",
-	"HryH/2fdx691y/9JNzHEO2LU0FK1gvjKOlZjukICzLX2tJUbvtO38bVWdKk66aXbWM5nXbePMg5QyA85",
-	"tV3wLaCx8dVn8I6CeZhUzU/VdwRmYUW2PiIdWD88MmzCz1jQ3Bvb5JxBBnaIyPELGq37+TRPnJ6SbFQf",
-	"OI4BjRk1veymDd+RGyJQzdna2FVN4PVJnj+OiFNvtG8ql0cpPw/7u5/NJ7jZvmkawqoghw7XNWSacEau",
-	"wCvTEHDYXpO9rXgm3V1+uB3hxrioBF6pkztpdafGg7g440pB//esvqWSTE6aN2XWxlWo421d6ecSlbIl",
-	"FWJ8B8Xrvn/34sccVc2qBqde4+eaGr/Gn8XOz5en+/W7AauHrvhORpwWaNNIrmzJQwa3Ca4VGZGKB+/N",
-	"H47yvsU1RRHu/5Ooigc0NxaT/XdFc7X6xEhOmEYa3AyyBp0H75tHi2LxI1GKiBx/nTSlVuSD9xA4lk6b",
-	"eGqQ2F1pljOe4jASgy/Pepj/vNnr97aeNpzQZmakemyi1zeYssIUBXW3+hfSZrUXxkXhorDgKoDkd73d",
-	"DZ79SR92JqjvCDvqcNk1+Rd0lVxti2lxxlW2I5z9tjZvBriuV6CGwUqiHREEAOzVhogTu9s7OI3jTipy",
-	"Y11T+i8AsDVuyvybaXLGRYMR9FCxdbMUHr9uxqGjV0lxXsuwaicsVBv30AbTP70OYju/Z4X2fvj9hjQ1",
-	"Lo0Ssx3jvZbDDcG1gV1OGQq+Ny3OyBY7QoQne+vnDfUziIFsGfMPrSAkYXQ/PQ/anXE23TCplQ4JPn65",
-	"n8KVVtp4BuriQvuBGuNJ2s/78RZnZ8w4U07xeu8FG4Q5la3UGgGuOSMF4gxh1DJAyRDmb6VNOz/d9WGR",
-	"bY/1kQI80PHdWAS7/Jsr9Sb1ATT/youame/Bt02rSNKcUOPlhfLl7ePMf0Nw9SNenon1P+IlFHO9Z97r",
-	"CcVMxQAbf4prEVcIoxovucCKi/0XEkHfkJbG9qjGe96qK7D0mcJI0ln8Cr9YpJZBSTakNph1uY4lr9st",
-	"k0YbherAyNRNvL3Y4tuLJSzSnx8++urfv/wLrHVQtim90C8duM051jqsdXXP6x1UYDrns+F7vkMY6XOt",
-	"sjhBev30nZDcgo2gJTGbEJYmpqE+3zZcqNcC/NrnWZuurPJ9G171rL7l/PqsC/PaxKDAFvzDk7d//yPi",
-	"N0RYrxYtCVpyfm22o+A7vxdHtlNjVmNE0wnW63fNu3c9JuU+qc4qrX7icx2ovyO2h0+rgP10Ze3AUtG6",
-	"NnkbzKNXCXJDLTB/SnB9sb0R0X3bFeQ7Gxf9GBEmehpPgjYBXUFUTEN4U5NcEe5x4QxHru3+o8jwKPfx",
-	"jcHbP5b1+Ib06zsaAdRXzUUHc5TQ+fXvcCt9bjceDJyE+TnZ+fEW720ep0Q7wdnahChgBPyHFK6asujb",
-	"IH146JfhuOXjJ0bvKdTdV17JiH81dB/PVJidfr2DWy0J/acl/xOS3Ycn1KMdzyPHhtVqj5dc3ZET1PCw",
-	"tljiWCKMGNmhrgrNqLxO2qR+MvaOM74+qDrrXn/FCNiWzBZ3u740r//K+Je04Bo81pOanLo1COw8Di/0",
-	"MoYX2l8XGBILahkaXSKAbRbkmauzdj7wtY6Ws2rUO45WmNYmQjcIty4QweUGadZW6Joyk7L0kRcs0Q8+",
-	"R3LG0Y7KQLDWxGAyRkXqGWXV33SDc7pgCBbPeMuqM/uiablBerIIM8SXkogbUiET0r9CVGuXoPzyVuk/",
-	"mhpEiNoiP8YbXdNGXqEdwNZD1iZobSVnlTQv5R2MYv4ZiifawkCfpGhSdgbZNBXmT92rYXlvxoeQ/x6N",
-	"+esQjPnyT5eXDw8LFwy3gUfWG90LP/hWZ9wQfpCUt+pkm+IpU4IS74Ps0AWXHUKvKe4FGcrOM0OZFfQA",
-	"GRxAweWnKei/ngL921ZFjPbzZcY565n74L3u6sOD94QpsR/VuO5X3LQ07M+ugMGsbRw4iI+rhGKzNxqC",
-	"DaYt/VSOzX6kkJWDrBNuTLz6vQJXjkutH8hbw3dEjBpeocE5DYDcV3c41+PdXNL6grZ1hw2gIdRARi7F",
-	"3V/n6A+A2wWypzn1xwLVHEP2dUNEafEQ1UZwpWqC/sDIGit6Qx7D6UjYmjKClgJfE/lHg3PvKjiDahD0",
-	"82meg8CWM9zOwNwz9KsXZ7TbER3gYa8iw8XDIJu1K16UmE5Nm1xV4689VWNazTB+LG+4SdqHwHj+HJrd",
-	"h5HID5djJTI9njBHyANkmd0LT3Qsrw12UkkQFwjqSaMVFwEMxbqlFflCHpMjFKyMK8JyX/v2Yf6+tfIX",
-	"C0be4229KBaw7Klg5BsoDWkEZMSUbMoinjVvJay8eM/mZF8f85z3kbXAQBSsZuMXEiygnciaApIeMKLE",
-	"QkBWMhdoRVllnVOQ2uCKSTFFKuSrX6YseABTN36k/N00yaoT1NVMvLtCkgp3skkci5m4Qec/BE3RzYwD",
-	"0DL7eHkxS2KW2oFBmVcXeCOoUsSa2MBcYResFfXi8eIBbqg+xf5/AAAA//8=",
+	"m3la0miVK2aPomL2E7Pzj3NVkBsqKWdIbfDHZWbeHL+MMRdf/Kb5++gyxeAPunvZcCaJ2d1YEv3/kjNF",
+	"mNJ/xE1T0xJr1jz4p9T8eR+Q8G9CL9Difz3ozowH5lf5ADqDMQ7ZGwgq4zskFWaVXBSWD0CLluv+YAfU",
+	"fyiA4pdkJ09KNXQYoXynZYFKxMgOUeZ33F3ofi34sibbEbIb0+L/zCPf9ZuiXkvyTnC2LrQkC1KAVJqf",
+	"eFtXaEkQLkvSKFKhP7x59gT99dFX//5H2DJ2DE3CN1X1CqhqBG+IUNTIj/5SymDOS85rgtniQ7Egt0rg",
+	"w822aVklSKU20h9irRD62FwUixUXW6z0bmfq60edAFOmyJoI3S23HR2wuVhIfGPIOu2IiqqaxNY13Kv/",
+	"cIS59o4BjqzCMesXPwZf/pOUSg/xTXVDS5LB326ycN0dTtaIrILTS8LqC4L1Kq+4Xnx9j3aTDFarxK3u",
+	"Acaiimzl9L6BD4BBpjcsBN5DX6AUxIgua7pd6l882yveLuuAJNZul4btlaA3JNoL3Nc9Qg+aDEla1S2t",
+	"oi23lLXKcDuDKC9iGW0VqesEdQmJKha7zX5a0szSF175cgJnBjSdeHHrZujY30mkYaTjTiAEjvtRWYU7",
+	"DqSzqqhuj+vXgdSucC1JMRDkktBaTyWiDB0KyYbbzUBYu4UJ2wNK00XKmjJSBaR1X5rLdKa+FR4p48pq",
+	"sZB0zbBqBTlQOS4vY+13XFTysG2Re5RYVtiZRVejaQS/wXXk7KgqkTw8YA2NLjS2yb8jJWhF+pvlPr6l",
+	"YwfH5H70J3CsMbltqBhuM6zIhaJbsoitO+y5+MiGl/nn2qvVSnPmVZM63QTnKjqS/uHtBhvhyDlLNryJ",
+	"32MKq57884ZoafCr5lhkVOKmxiX8USpck+jGkFZkD364IRtaps4iPWWm4mvkJfvgl9+0mjt5hrkls+3d",
+	"pC1XCi+9bqSOVLsCIb/tBAOx6oQIBLcTg2BagexGd9YtlYe7qsZLUkfn3TKqpudtvretY8N+i8XhqGTb",
+	"bLCkklRxXWtD15tMqUtPoOa7zD4YMYRkXYK38d1yg+s2b6ckOGg6sCMUIYuibBUEXz+9ITElVmXOxbz5",
+	"Mhuv6NpuurHT5gVnZP/MNNW7ijJm7tZxKbKdF5p2/5UnMDZ/99Lra4s4+TDrs6iy90D+MRreHMMTlEhF",
+	"t9gqXVm9PbVfxHrTT7GcR973ut2HYpHQA5sNVzyfote6eYycRnC+yu8GWsduGcyurcI09v0b2wzko3Rn",
+	"ctbQz6VsSfUGvopSQG4CRvn30EASrVnmxr6JFx3lRSA14Zo7FnUUe+anBPeJ33gzVM7u7RQoX1GFc4n3",
+	"eYppKxXfmv052biiei+VZNo4VSz4jmX2KhVek5w5BRf7TG14h6mSz3gePUkFd8rEGV3n7+1WjlthdoIq",
+	"RRiq+I71DKBUSVKvFkX+49mueOR9ypN3bNkKUn2b+C6QjENJwFu8JjMV5FB8DntsyTcq9ct3E1++5Cr+",
+	"G8GipmYOY+fG36mkauQgrXFVmV6yjqE3bZwBNVYzevFEHXRDsGAq8TIgbKjHjL0yeKtKvo3zzu/g6Ksg",
+	"peWvyRxN0vzwEm/TX70kOyJV7Ng2v/+dCNm3ngUNxt8C3aGQ/RaIXRWH2rzfO4HQWx4EM+7T35utY2Vg",
+	"8tD72y1KQLxfc7/T/WPCLa6XXyeBbrf191a3k7r93R0RXuxSF5qzYEcOOmxdC+BlAN+XtT4bXe0KeaM0",
+	"V2hDBNF/9i6gg0PQGP4Ox+r7O+AoNcPu3LCcXaFL4/4gN0TsvR9DDxo1lH5OWuK/1ME7qYNGE7RCl5J+",
+	"6+SbocuZq2bSxzc4beLjt87Y1x9ig3/DIn6jJd+wmZ4B23VoqL1NnA2krt8660+MBQckXJP9MaTRkCzd",
+	"V5SqDabsR8quD6laCb6N3yZSCbtWMep4/KMs8zeMCX0Eo5hvk9S/5FWEpxVpegQGlKTYTVni+Sj4Ei9p",
+	"TY29LMf859b5NGunCeusaCE5hZ1ngjlCHTJmiUX+yfEtFrEDw7HKGTHLVtxYQx94LUoqjAIAgxWLmsJd",
+	"vsN7Ca0otGrqdh01adZ4T2YQ+aNuHiNzi8X1DK+X5tcLLK5jXUki6Izr6q1pHuuo4Sr6Xgi9koNvRnxK",
+	"mqO5RP1sexv0njb33k71CHbUD8Vin9dwIORWrp2YO/XxdqE79Cx3y+jFwvHQSxcwIbkDYEVn2HpvM/f4",
+	"/i4GTjc3M3ycZutgzfcWl9eM72pSrZPP21M6gGe4eUtekUQEwYqyirJ1PknPzAdRB/CBz3i8IyHVD4zv",
+	"2DxncuqfmVSi3dqgj1EtrGs53zddbjiPy6u8pk2TWnmpSDPTOnEX17bivJ41zNh151zdI05uM17n3HbO",
+	"bssmJ3lu/j3vt5e8wc7pOJncls+coA0c4MmYiI8btTKMITDUJGf3XJkYpnxLG9lzljpy5kSD9L2K4SmR",
+	"3I0jKn3WRj0ca+aGHNt1H30L+a3j9lJ6C/kHjNtLAZ/s0nSz9WseFyJOSx+fkG3Kr6pXLLJHrFMXIitd",
+	"gB7E/N6AObDo+DQV2LHFt89N279ErrMZwSurtq4Tlh0Tb6daYQjlooJw46q60HPArELGrQfmnB2p62ig",
+	"VhesMhyCS9L1JgiqOb8mFVpxcRWEORuDzraBh8EUW35tsXvRjN1a/wnNrDIriZq+XmGeCUcAFWW77WzY",
+	"gwcnLpUxQ+Y4n4+Ls3I7xY458sSsubQCMicmqnMoTK1DzIWQL9KBsSRiF+95kqJRTIHhO3jMwVZnXF24",
+	"P/vQLP3PFyvc1ir6cnMW8cnMgF5IlKUhyn6nQs5g/jLT5ee6Dlr++etJas1ncVq3DRakekLqWMxW/A5N",
+	"3KwbfEN5m3A6EYVp/c3Ib9/Gf6OrVT+UKjh7hHPD3tVkYToIaQ/uI/3vi46Cbg4dxWmOUhkz6s3hZ+ku",
+	"5LzXT7iOUf+dnoU9FCLWsabOiRZyPCntFd316rqIc4RJ8mtLogcoPZX96i5WqnCUBOVK4Jj+PKJinjjc",
+	"OJK8oAcANwvSC+H0ccFxhZTxQMUer0KqdPjy81NEIwuC5z2QfyZ0vVGkemM+jNqerLXo8J1CSp4wfpqf",
+	"ElPKlBMfi2y54wcMug9mXEReLvu4FusV3XRMM8gdr+eZVJqmpiT+24a3IncR51qaWcoBzDeJN4FI+oR3",
+	"WJWb+Aslto2Z8cRam5wwou/4YAnoOg04b/gxwvk3JvZwwHzouZpnmljS2abTDcG16imEWXeeIFKrOPEN",
+	"UROnp46LvW9ZdJcjBcOlm70fqCM0xkjvSo0Fgr+aG589jIkci4tIBYZ3r6aREP+IArImiYPTeYQTW243",
+	"56Wf3kXp/KLTRX632U1HnjAzoi4OcpN8YoEzqLvVsuHSdhVsgKmNro7EXfslMQvgjwgrc3FBXREhYhkL",
+	"Gyy2pzeE6V7NKyvrivzeNI8dEyPmJKaIsFkYh6Jm3cdZw78kt+o7eO1NWnOYCXwGrgUkBOYaO/X4KujL",
+	"0CsCh+9sa0ofzU+4+11vOu/8lebDGKFPa7IlTL2taROJizc/ztvh0nY1TqPr2os0fBalMDiWxiPL73CK",
+	"zs6FSZx3sTSYyVtgZKH5NWG5yj+0tQeLW3A4V7ocDUdelL+3TY0ZjodtlIG1aMbrLbQxxRxYwTtk/BVo",
+	"28FK4TJhNk5FSpLVzDTGmrJ5zmobtxHze5PEtnEWj/whILgiFvtU494lHxzK85+bgmCZyvslTJGD9Z92",
+	"YqWvVngmnfBZlfsmdjxz0mSWyU++GIi7Wy0nGCErrHh1k4ltrWdWZHP93j5pJy/JyTSPD9zW6m+Ct03M",
+	"xNvWau5JlbCnWDYf4zSx5Piexiwvz2xiVJbJJXlBAfBFdhSJIk08GMU8LOYykogbcrSPyV2ZnobCoXnY",
+	"/qPMs16BpCF3OpGirzk6d4okCi33aINZVeg/0KpA2EC/yA1vILGASGRTEq8gErYkElGGGiJKowVs8W1I",
+	"S2ADDmfA4tpUIlnfwrZYRw1WBuYGswpt8R4tSfALRsYKgvr3fnDJpCJ9dy7AV3dmgQAAHoBUV8YRZHxC",
+	"CoKJNT2c2cac1fsZOobolMnDM5q3IvHiSwfCp/UP+GV2YIgJrZxxFYyd2y7o3JLSqTaODX7Sfm0casMv",
+	"admZF/05n+740D7aJTvs1LWOOLbvEr0I3UVpqzkX86MO7pDfM5pxkzrCU5HB+odkos3sxJN0cglRrWAx",
+	"TCOqjMHatNAvZ8yQzfDx7vGItYvLyZzVN7oN5K/PsHik93grG1LeId/lI6WrDHJUbHLKQQaKyz0xmSgT",
+	"GSgAKWSf815yOtY4Vgfrndwqry2fB68kL/d9KTH/rg98GbWd+MM175T1ezVyxLqtMryc9KWjbyf9O2rw",
+	"mqAlWVMm3d3ETbREjUM/S38vxQJDCIN0Gdnlt0iCRblBK2oSnKfyWmHChYNe8IvFUqH7z1wY0oDzuMEl",
+	"TYAoJG38NbkxGvhoSDM0ArpXtK6nJdra7T1J/ks3YHRevK5jxnmnvQ6OnapAXCBaPW6wiC5Y+tUFr4VR",
+	"9W9C36OsaZVfcSqRMZwjPUdpVL69iVAazHJoWDN72l1Olq40c35qZgYfVAcJx0enEDN72UxFcwymWuF9",
+	"/0yDfmJT/RtuYydLRbeEyZTFfLbx/YaIqk0E+gkied0mrfMtK4lQmKYQS1qmaJ157FsJ6CbXG70/luu5",
+	"oz7Jvh9pzLW91j/ln7JmISYztBLTs4OZ1klC50bTzJzCS7Lzs+jClB5eXk68Le0wUbIJFs94yyJH8Bb8",
+	"kTMYTLAwYIwRJvMlvGCrUUNU0uw8I5cxMHtPPbk9TYWfqxsuoCnFNQ81OnQAqNlRQAIrynM1wiwrvPOJ",
+	"mp7tV4UhLjah772zZ3ANc6lO71oaeTIMz9nuhAVSorSDd/eQdh9/nnwJtzKhIYvEyTx0Qps+ui+KYNAY",
+	"qc97cdKDZxmgVMkTgoWt3dVz0PJUR+eGSsVFvpPwBcGyFcTlaQy7S0aXa/0kPyPXM/m5/jCBbnA9nfpG",
+	"8PXrGpcmPLem2/7OPryW56p0jc0hjP4w41bAWxJNPR63HalY9oRL4OjhhCiLjWkCsZ25Zo47zCbKDE4R",
+	"vkPmuQ1Qm/BgoRJZBINT+CNG3sEj2otdLrMIQZyl3Z+BecrKhNtpvVQYK7SBncttlqJTJnovYc2k8UPD",
+	"yPNMXZLc4m2TYNCKkGrmoeIylwfhfppJTmi23S7vZEe/IvA1YUh30DOgMpMHET+kUsBtpG7maM7DpFp7",
+	"n+pbpQUztQ/sgHTaeOJsyrtjgArieLJUbyWLIWz/DgDZBplih/eaaVRJxHfssXlv0zVDa4ErUhlw7Ios",
+	"BZXmz87NlfBT9yIpDpIfTnGkbKz98nArY2R4qKfYtMpZzDXVZE+uNOmU9dMo3GroLaEnbIKX9WwdvmFs",
+	"IcxjdDYAzEw531FWmff7qAfTtIoeJ86bZ80H4aMoQGkxaN51s+h2arCafheESIxmEUDu3BZ2XLH7c+IY",
+	"iZuFR/SPtfM4RnLF2MxAww2pq+cxp04Ft87GAunld3gyG394xpsZ2/l5osf5mnim6p5OsPUMY+IHjXV7",
+	"2VQuS/Nxw3WpanfSvKLWzOGz1HDGTa0/ZpzV+gqZm7Hy+0Gpc+fXVI9HgNTdFXcuXLdD434SlbWHjnN4",
+	"5GwJS8AjnCAEbCQiNmVfM1rBnRPfjBbpVAuI24J4LTtPhzBuCYvx6wf3fHwCeknkPd6yREx6wiiesGVD",
+	"P6MUPGVK7OOJhDOv0tmR+ikHoCTlPD3GT+at+fIIH7ZlXO+6YMbfZFgSkDfK1/gtAQtyh4kZOYnBgDE1",
+	"C1XF9/iGRJG0FFc97bIHgJdpLzF9dLQVbtpdH6OsswBYeZ722dJ1rCCMku4E8ID8eBDeOP6NtUzeXZh9",
+	"LIYfPEV8LHQUtzKVgzASCnAs330IPgyf53z5ES9jkBI+l/44FYkIwWdBKS2f6i/iMCuknvsS3xA89xP9",
+	"KNe3UxLSBB4gs6b01rxZYrIo3O2e29c7/cWk2mjm7XnWm1XhV7ebjKfEr1hCVMzqRONloIpG1DLL63bL",
+	"UmFdMpkRs4vY3gTfooe2chro8XqiV+gSCriBNQ4Ggwi8rST1DclwyAtIL7FkBhGxflYJZrz1VqO4//r0",
+	"bmjnZ0aUKQ7z7d4DCBA0LgRpeGhLHXdEjzigtbDZwIoZT4lul0beYFBhz/AZbXhdycIaufTqOfDRmqwU",
+	"4q26QjuqNrwFG5GNqayxVBCmCHZj+48gA0iCuzkGYfBoHMLgy8vLGArRrYoVYpn0eifxF/3ePXQiGlvg",
+	"TMCW+5AlOBQmRcnRnxXWYMDyDh1RyXCVpElR0t+OKvLgYA11N1FKCb5+HYUwTO5vV5/ES2FOFt5oHpbZ",
+	"pQM734BG43+JnMmCSxlPO9ePUVRTIpFpBctv36oF2FphF0paQWnMncUYPbgM53lhPEcjN+FvECg2p6f/",
+	"0kyZYqBlguvfUZzi5X/ZBRyYR/jtIRtvC7Qv0G8F2tFKbQq0gVyIAhlAzOIIGSgWq5r3Agx75ViqirBZ",
+	"uUBstntHT9gP5ciJ88wGk8WS0yKwImpHCHvhYDEP/TBsTVl8awEI4zdJd+BIVvQdUei2DRG+HtdEPp8h",
+	"uwgzrk1yq4V/C3sbsKE3sxSLxWtOY6YOo9PF/aNcUveamntC2m6DTqKE0S1V8/Im58ZsdQ6GfNm13xSe",
+	"kDjtsX3uLUcZW1arMqeP+ugq+wwN/64/08L4DK1JO8hBuRrqUyuIIpTgUTTIIiQe7Op8ls7fZGtlrVta",
+	"medjwtNEraNk0p3ow5drvDToPM577JDftrjcmH1U4pouBXaV6jiT7RYv655KEYh6YgsECGMRvWobC1oG",
+	"MAlAOFuSDWUVoqoANHyMGkET9S3HQPWsQeiUUhKJJj4Ea3Y+2wb2MQhr4W1LFuXa8afoaj4ZtsR2jIOx",
+	"PT0O1lBQ5DXEYQXgmPGCjJlRqcWiZRXPgCEBOqJTDyJyzpGHnY5ByoKSnBtSE6RSHeR1QCBGhTCyQS5O",
+	"Pq0zNmYNSUH6KNz3W2RtmMwk0EOgyN7Lo0Ps6fwLLvzEVyFzbIivuLtXj8m2TF5S6SHfNtEsz5GUqBEV",
+	"QDa5tfRS97/pYSyHKiwydwi6kV86MDMmZauH86A/XfKKhVGMxqTklx7MbslNIc/oFgouZetrdkAmNtDn",
+	"IPTDeVUNlCZXG2LvIH2L15xfw0bs5UsemxNnLgkGelIN/4W16mYWW2tj5L3f/MGXZBeiD90J2PU0SK25",
+	"qI73Uo3YIhK5zyi7aIgwRstmYzFz6XpuLeMjqhefG831o9VHTghlCMxyepVoDsbbPeDo9jwLSbg1n3kx",
+	"M2EpjMycstrmFOuZId/9tJ+g+dePisksoOnmNikoJGNS/g7SgxKsDtCV5hyKcbCAAUrAlgvy2L4WYRSf",
+	"2g/KUwEwAkuuNsg9MyKQAZnHpQPYnDpgAtCoqaa2blF/irbuWGluVXBEmKpjeopXHbw3cAguaSwhf/UG",
+	"NKHJieQ/R7qQ86kkveyKnB7MYDIqyunXIeZw/PikalMJvJNZ1bFGJHRuvtds4NFgM/Tu8K9NyJbLAJsw",
+	"FPthk/vNxWfN2W4+eGtqYTK3S03wDXnVqpRa8+W4WvMw4unyJvxpybUBXhkNubjOzBiN8Nqj1B0a4hPQ",
+	"C2fJwDobbLHTwuFx2odoSiZwvdJ6+TwoPWHLEkaqgiRU9glMlHdpO9dcbL4A6ET5/7/zaLvU4fGmeUGq",
+	"4224KcPhxzXo+SCengnPjDzCjleNSkC03tDxwsOZ3Jpf8kS/X/LP8XBZY6ByVLpCCPlunAbvz1D+Bt9+",
+	"tJo6fXg3CHnQ5BS+aoJb7gCq03HOLUhUiGAecajkZU2Slg7QCE35j8fGRF4hytCqresCMY4MEeBNLoKw",
+	"nQ4S9lAmx+DYZ4hr6QC/DnlNbhtSqqj9/8hVdD2/ATCVM/iHHBLIqXFsk1vb2fBOO2CyvvfSFp047XDz",
+	"DqLUCVTHItKOJe1OxxojZ9B3ksGnJnfv8AN4Gh2QgZf8hkxucq91nlhnO8d5/6s3nWSXjMeC4njM+ZhT",
+	"cqTK3idz5/gSdzawf9qtywBm1NxS5sZyd9XgtAwO5oFV2pzlNpuvc1t2C+O2eHjZ+fvPPuHhHkvffTIL",
+	"3X60yKhuHoX87WzCuQvoQlpt4m/GYvqlj9cF8fiXeSAEgVtnrOLlOH6vL1loI7HrVHBPw2taztlgr/UH",
+	"USR1wXczVE6v9UThSkcQVxS+fWMfSzkPw1bMkKNvBcHXT29IVJYMvt6cee0cCMt4tXyLnB+JjTbpt3b5",
+	"Ar4EMuemGCylB+p3FHRS2LGv2xvRjdmqaDL/BteRdHL9r7CHICDP5Yz/9Sv0v1EAYJ/z0DnabZkOWs33",
+	"Rho/YDx8EyyVlBlfIXIp0jPQJiBwPVk9MgE86Y2HGdTfEFHRBPTirKguF62rDISh67ebQ+fzB7HwjIsJ",
+	"VBzBcKO2dSod57WgTMVfQBa+QKLX3z1DJWaMK8AtQFgaFIMZSzJ0smiKBuPH5yPm1bM6QfGg+wt+DqP6",
+	"BuV+RkKiXxtH6NFI2YLXM6Nm4YsoSRuu+FlCh0qcLiljApLjqnvaALhORWJWBj9qKhrNokBaJ6rDLu3i",
+	"cExHnroou+LBrtQhu6QPpgkHKFNabxw9nYbTgTG7I8Z9GCcbdJLDgNizWRtG63GM/JSopnYeY9lxdVJ7",
+	"bw+TGu499H4y7l3hOR1fnl3Mgm6jhOeonjsiLITeqG4cx+hKGkoT6kLiIDchWjOptmFtMehBUc3u7ZX+",
+	"JtpZq3wcW6zga4oLJwL/GwVKvGtI3AFYoI2McweEnVYwebuqdg17arNbvKKTPr8EToCSIvy0TkWi+nyf",
+	"yLVfV8kfXpKd4uwFUSK7OKT+rO92ms5C2WKxpiw3FC91K7P5xPJE5CTEDqaSfB2gZkQ95uLXdqZmAMeV",
+	"Y5of2fc1mJZdr8jqeC52GJx21ZPikgplXROcADKaD8ufLod11+3Wq/TRC0ItLOXJCZtj6VDJJ0L9likx",
+	"6WREjquUyKRLrhDRPWTnMqJfFtNMIuzS0xTlhyBaW0lVhDaVj5PZVjPP6MSzMXGO2uccjONqMI/PIe6b",
+	"WmPKUhVI8VqQRI2oeQWZ+3yM3HhpgaHXZK7HMpXhNqckwnjJovwQBSt3NpXAlYp2UdeGwYVfBTvfsSpG",
+	"r4WNeJ0RReMfrX3NtMt06pJzJuMHbbZSLyQvM5wrHpHTuAkNvCAM4S1vmQoz3N3bdYrKwEcwFduTB4c1",
+	"WN0APrRnT3dcdHQmMUNgFb/l/DoSfzFmhoYB5uw7Wt4djtwOZloHtsrRCXn40BnyeddZdXFZX11O4pPb",
+	"QZLExwELTfpepr0nlckX939lYM5ukybGTMdTP7XNdNh3+5gJxrnCl3Wqtk8Sq2TkTgRkizyc7Kz3r/mH",
+	"qFVRcqH0c7sxczDmxCv917XAWwmRF4LUUMEEtrJLBGgFe0wZI+JCCx6W8rHt4jHj6iLILhhvuAK0+6lW",
+	"Jn0k3abc6Mu+utgSzHYbalDwRnuU+GaCuhWm9USTLVEbXl3AhOua7yaaK84vaizW09RB+IpUnE+zRm2o",
+	"vADkfDHaVpBVKzMW5J8mt2N8FlvM9hcONWysv4uV4ExdEFbl9dngdTT1dqg06F/7sX1t6sTifJUd3tnL",
+	"EBgU41khjJxx7nDH4nSZ8Oy8ZUEaYpL5SWgJVFCWE+pea6VwLEN1TnX3caDuCXdKPm/GD1pfFN76+MF6",
+	"65jplUKfaG/VifGUBVjyu9yumZHRMc0uA+wzP2y/WzQnGXqzWMa4ak6/ZHLadhZj1H+Gt21Gscovp4tV",
+	"Wg0PbhQslETLPfJW1EHxyRANqUeUMZ4f7NmkWOZ7CwcsciKbBEx9g9l1NJzCl6N0wfxIXz0mXcX8xlHF",
+	"ka2GNrQP+Hya0QJ1pOTbLWEVdliZfV00uPkFN/HX4/XucDW7Nl4rGkGn27917bpKeDMAFG19uJjzuJUN",
+	"Le1xPNWHaQhId1avyhr+nW6dKvcGVYdj/hRw/puSxM5Z4SUBm2RbQUyuj0Gx1gKBkdFTEORWGOA4jyYH",
+	"leNq/dAppuADzCvDTNMX3vN8D9nWzaDwYhcsq5WcqOT3pe/wArVgvpnhSjfJ51WDqfh2n12AkWeU21ka",
+	"4BFoHAwRn6ZNUBwo7iuVCtjPsj2Z74s0RNsbf8RnG8rmBlY92STwr0bjo7ZYqWgwiD/xgtzEDilGSADS",
+	"a1qFSr4lBgUmF/X8LRh5Rqot5tVtNCX+4l6iWSVrrMEzZjLjdJ4Dj8Y9dy5h5o54ess9Am9QgTZ8Z+6b",
+	"ncfY03/qvR8OhM9Ab2TP4jsi6M1IWXh9f8pU5ApVG4tNEMqN5BBVBIUOt/iaIMaRJEyS6cMvCA+zm6Vb",
+	"4E58A5r8qoVRYZYFvl5pMgPojb1aD0B3k45vb/CNVNrSjHyZCnqCX9+N/sri/TbOajzfzpyISATj+Vw4",
+	"2znxkJqv86MhYyZ+sLuZ0MGODz0naMf2kMm+PtDCM9ctXkoQ4s4NvGT65koUexnNm0u7oe9chPyOaXVz",
+	"QOg6z0qINdel3EVT7SL1xD3jUvyOOmKWZINvqE3eSO++bClMeVpmFmfX3Rxbmb2b2iBvUU6IpozVNOXt",
+	"Mjc9sSa4SkH77OWs8slvoX3iSh9W7LN9ewIKS3V0lq3ZD/1Z+hrDh5oMZa3Kdt2nds4Q0RWG6zp3H8YI",
+	"fovXsaTRZHzEzICd1OGR2Kz2ztTDFIaKKM2EyRTq9vkCPdPVAZIldlniGCP5sYN9hzc3BjYCIYODGNAE",
+	"p/wtNaghMHIIC2tKiSb8zi0KkRXWpnjvRLYEmI/j8xI0hvGbDjo41InnxOUG6NghiMKXkUP0QN+oe4hG",
+	"WwzhKhCU7coBTpvJwohaP5k4Y5RyaBEHyTvC7o5p414IMXmgLjdElISBQ4bcELE3uCGkljke51F/qEP+",
+	"kqnq9Y2gN1gRVFN2LZE+jwtTHi7EDftCmuL2GywRZshOPCiadwXE+pJy82pSQBrXj1SJMS+3g2KXG96g",
+	"naCKSGSkKcffvea82tky8+cZwLlB+73DP5vYAWmgbGwRQigjqP8ZLTm/Bsb2KzAGqqTJe3PJQGchv06f",
+	"T66TeOARt+UJ8l4fJnA+9sDW8pRCqE/aPwFBNn7g7qP7zBajcPaLHd5LBOUQablx3HLwepqHxv0ywyEd",
+	"y6H0m5shxRs3tmy3Gesyrp+PhAoWixtetynQY00wU5lQKy7rYqIKs0HzDUK3A7Ht7fFgN3pogeBw7BCB",
+	"PZmFP2oDSfFCGwQ52jkPnyhhkRq/JayM2PmFJ6WL57DSPXYp5LmbYlk9XRUKkAh8W6CACwUCJhTI8aBw",
+	"h27h5RSzCmnakVRajl1O0JUFcLYGaXKrZGFq+2J/IiCpv+DCHvWmIqp1pkNNDLBRF7ZPvVS2+MUnfwGG",
+	"bSddc/+6lT6HW+mwCK7fIcIf4wVa7hFG5gJ4jB4WX/750Z++6tOQiL4buZncBTTpO/6sL4ZhEeotMeeS",
+	"m9CGNwWSbbnR0vC01UfIg1ey5v1pfj0ZVHjHK+aoGyN6+Ls42dzssZEKM9kht4m0MZe8ajpKUlvF8zhP",
+	"9i6HQKRZduPpl7ntMz4nQtQTB+wYsX/NsFvprlwkXyzZCre1Stj1tZDFrb9dueHsnLr0Q9sQd7opRYz8",
+	"o93x+oZUb8CeFC1GTpsmGYaJr1POi8N6lSmrzdr4szwfCrfGRU9sXIdu1I60ovMY2OX0K5SUrrsFdw6s",
+	"dj3cmMRNlixQNzRBGkMe9JNbQQ5mcocSa5kRUZESZg8vH/3lq3//+s41zN5u6Eol0nNLzpRIoNes2jr9",
+	"w88pOAC9YP0M5sEvI18qPr1mjuLCmOPMYJbY/gg9QqOMCXZhhDM4kREa5NEdXSo4bZVtVcm3xyZWjmW3",
+	"2QG67Egz425+UZYp0syoA5dXYyG8o6KDBrFTA5cF3VIlUwyUVlOPZApm+0VdNz0vqB02TqsJwRpLesq6",
+	"In6GkKjRWAHzusw0Dq+ML+JUYyfkeT786kgxUePTOlGdAt/dAXrrxmUJu/N/ZWqB2QVLrbKPposUEU4F",
+	"LQBC7gxHKGeS/NqmaiKTW9yDQwhfkmSlXrUqO/v6hgjjdZ97pBgaugELx4Cu127eUVYGTs5cZXpOVt2d",
+	"JCWp+b/zb8A+of9012v+q3FAgOnBt48O7uMr46dLAnaIlJxVEA+JsOpCnMB+ZSDi44ieJwA64TFTCUag",
+	"MSL9K5Q9ggorTD9vqURScZtmPSv+Q29i+WpeiUXjKf/Z1KvNLjeTjk9Jl/cfDTNZk/vBdS4WLSO3TY2h",
+	"QEl0BqlKTjb4NZdJtgTwj+lQCNvi7Z3f6lWAU+OjYDKhql2sepgogU3mBCyun+1wJgO6hxLUSWGf1fYu",
+	"WdgNkdjaTSw+B3bn3YNnu+2dehy82zeketk6uIEZDxqn9A0qNnBG9oVJmi2QNccVyBl/TAVo5LNOvA0r",
+	"sChNFgo5xk5pzfNQHVC6Wk/S+aOnbZeR99lfxlJ8I9k9S02bofPKW/O+kIYw5+4dpyP29BtRoH/qYlgP",
+	"ZMxNKOJQ6Ye/dvbG/4u+LC6/ukSi2S7u/Cr9idGZ71H72zsXHpurQumPEvGRtks5t7tEXzdEKCKes/TD",
+	"48SWtNk4SJrrYzBI3jKX3dsz/Um0L0Kq/K6eEVLFiypb7OzRj6FRz0aYN6im/W/6m2hw/74SuK1pOafD",
+	"ePbNFDpLVuc/QOsYxDWu7D2bF6nZxp90NbmZ0UtQ4TjWl3+YZ4J3b2m0n1n4Q1t8+y7to5kLvpXG3Uob",
+	"bVJYO/Mqrqeqrc80MuvdmTQxCyLJDJJMck80whyrZHQ1REDOOO1MxGTUIO5Qn/KzYKoUG+WGrmadwd58",
+	"Gg9tTlhJZbvdYrEfD66cEQcDkp1Ptt0JsZ4EnnFGgmYagzRO+xr8j1HvVQizkOu+crwMPRJ+DLPvisAy",
+	"PLyKu2jU7ogIUblgDTtZTmC9dQ4PuNkCRDCvRgyUlN4d4gWv2xj+nOzw1+1Z7lbJb9ROADpMLYfVPnTA",
+	"uKPcqxsp/SuNShcVyZHI5WUK6BSXKdz8siZYpENFUlCEMMdPJ3pa8bbczMOVs75YrJ+ei4BJrrOQNZYR",
+	"EShdw4fUyhqt7FC9Pi2CVho1c7hK077aJOuT2Fr6h5dJ7zmeUYzuLV7PSTWxC9UT0NHw+Dgwl6e/w+gy",
+	"DLXUOy52w6VWO24TnO1ySmkvYzfZR78GzFHoR0qxKOHlw01T04FmMXkVp12D8MubGbinlaA3SUxOSPw9",
+	"twfSxPanHO/PUj5g/ePzqk4B4JbXve2fg7h4Go+nvlxrAnXFk9iWc98ABho2qvwZb+hRQJmO3JhL1oln",
+	"iEPq3LSBrAXLESybW1u/Hn76ndxZIYvtmr/juiXyNKVqtwTLVpAqrFRrkfiRyR8+X7HatStvPCiFVrlg",
+	"OmgAQbnOK7KjTlmcrsuaj/hymSjzGX7y6BDHJQa0IhMrZgoY3SOYefKIop8AWvl0Fb6gdFF6HxBBV5RE",
+	"U9clSWBfrUnihrgmTcJly7wRPqLM7GXi9t3QMonU3q+FkEIBsMS6DyyJhZmdJ6sby5KTZNX+LnhRHcf6",
+	"WyZaU7qOgT9lFqr9u6vEMzy3ROrBMccPWtY8WbWzImXtPG9H39qjlyVP5L+OSosrvJ+xh0zbUCKCm4tD",
+	"Viy40yw3gqkXjtEx6fkZR5CqRlynv3EWy3ug+voAtwp8+gUk0yGnWd8xlta7GM2gUfIHQTO5+vhIrYV8",
+	"n+toAYZ00Y6fN1g9j2D6jWEmzMKmMAPcqVZX3qHeYSF4l28XpwWkpucdxURIvZqyS0CNrOeMSIOxBTUQ",
+	"nq636Px8jOUALy2/SFZ+zasEmNww1jYsDZhAifsA9TZW/HBTPxN8i7R81ZgygIRrBOerx0jfUjYZi7K1",
+	"/pPBmStQuSHltSwsZp4sUEVKCo/EP6HXPgKMEolEywBkCV3qjh8WHo4MCyjYpT9cYt0FeLe919i4bZ2u",
+	"UiB9K4BP2UIa/Mmv2ePFc8aIQE8MWGfwgH28eGhKvBCGG7p4vPjzny7/9GcblAxr9gA3jeA3uJYP3it+",
+	"TdgHUwkAeM4hwcJWh1n8jahvbGNjOWw4s8FoX15eOv+qtfjB26KEjx/804bgmW07iUHmxoAFG6YpyZ19",
+	"2pKVM0LFOvPUPfD+zdDUsHi3IYhIRbdYQdoL7qVVW/sP3hIDsfWP9wsK+T8mlNs8MhfArkUoh0q0pAim",
+	"OZEs80uxaGyZ+j6nDQuMItmjIjbVrsmD5xXZNlyfT/sfyH6hB9DEEam+5dX+dCtkV6G/CfXkP3wOchHk",
+	"0HeQgFQV8LyE9g+WNWbXF3JDYJ/of9EnxYVWHmXwDzK5l36kUj3BJpIxJmm/tgQsUVbUvK7TsepQ7z4A",
+	"w78hYo+0OoW2rVSIl2Ur9AFiNavCz7SAVhJxgbxCHiPj10VCuh9Go0iGBAFyon2DATqBDyCKDeag+WYN",
+	"GOvI2Sl6HdFtu7VvgC1l5m8PI3X4fzmjRD+rORdQfzAi0kZ+jpfobwyrLdthyAIxsiNSGbX1CunrAUwi",
+	"RszMrYdwYz2c8TPqHb4mz9mnekQ9Zwpfk7wj6uE0a/VWPcXpgq/hysduC5rTBPj94D2tRu/eJ+bFHJPG",
+	"eyH+G5ALm2HO+M4a0yJ35YQIACjOL6CDGOdWf6o/NfoRbGc7U7hWL6BPfRJ8GnKop/HEpADkX5fTy/mS",
+	"7E5xNhjKEKi9CGoZyKFEPihxTViFDdTUHdZ52B3ozeP3omly5MGbCb1Kyus4pnDkRDZ0nYLtuiNzJFMJ",
+	"26pAcgOVCZBxxVqLwh33VpTnD97D/8fPGMjQPeOVZwZIMfcEvH3FiHmbwaNtr1W3JUEVZ+SOzJw+SmBO",
+	"GYx/sMXCiP65yUjd2S+wuHZL/Hs/WfVcPsUz9S1RCEtaEUARJ+V1gXB57QDhAH7Lwpma7BStEkCKyhLD",
+	"zhiXIOPp8lG5H0uQXrfqhXW6fQaiZH2Rn6AwvW5tSpXW3SmTSrR67Y1XUyLKFDceLVDxxmXH1Jf4uOeP",
+	"kZnFJ7KMJxnVAsRHrjRb0ON4KXjTsqEAgMkKFvYKMW7Al7r0tgNJqLn01TFqYhK/+kvzhuhX4EfRuj/i",
+	"/noFL9/w3YtMjMHdHzVtRO6f6P4/lxeNlaVP8Tmj2ezR0FDJ2YqKLamQ4FwhyBw+3Bq8Inc9E8euxyfQ",
+	"72ew3DCPT3CxX3Jl4M/MmQf5vrJAkmgeQcjPHskGl0ReIWwz3wBcz0DpAUraUBi8D+fUAvEdKU2k+O9d",
+	"HF6S3XeWSSc1rp1IKN6QkotqiIRbbjgtyRVaCUJ+I9LHhgkiFUSNHQgCwaKmRBwhBm3UuMGuPyO7Fsz1",
+	"0zsYfgZs2BsqqTL2FZv6j5EgqhUM8dWVOw7wNQFzZvTt5fyDJz8NXuBr8tR2/nmcCX42n+CZoN9Q+kCw",
+	"nnoLcLk35msXGBqeGDajO3QImxc6YRH7qAsYO4GdzgIMjFtHn7lG92EftYPlWEc98afYwVirawwtCcLy",
+	"mlTGZ2IAGe5sxYu5Bh3GQ9qF7zDrfXQIYPpYA7UiWFR8F63xeLC4UPXqwgSun/BSeUuUKaj1U/MZnCV+",
+	"Kp/kxWJB9q3zTl8qxrxcc66lFCvzesy7XrrXvP4H/5cPdzfQRGJUun5zA1WinvXRlw6uy7a2Vbr+ZQo8",
+	"l/T9QEhjNFfMQkvQH2iFuEC0etxgof6I1viGuBgy41nyD2Jf+FKFyRGHV9rQypy8i16EDe/jPgoGzLmT",
+	"ehM50b20w1BC1iSc9PjM68oHVZzIcxdO4MH74G8fxmx5P1O1qQTehdz6H2TUc9NHGAUcm9oG1ZXJCJIK",
+	"+xjMDZWKi/2ROkf/RN72FiXrSP5LfqwToE3NONcH8sZXKwtikdzzr0yT+9jtMFTOPj9Z+J9Tro1omKC4",
+	"Ld7bmtHmsvdmxStkg6QRBsOSyQuwkXQ208hrjSdVWy0iU3SdH13mrLN5C40vtG1zRt+JGyKypI7CU9iE",
+	"GkyFf/6Ba3a5h/8fYeaPakOQpBHy7QyGF7Bl3buX615W6l3wSofT+ldX975AGJWE1pStIVDRFUyRROm1",
+	"3GBW5fjBmg1XXJ7otW46e/Ae/p91H7/WLf8n3cQQ74hRQ0vVCuJL51iN6QoJMNfa01Zu+E7fxtda0aXq",
+	"pJduYzmfdd0+yjhAIT/k1HbBt4DGxlefwTsK5mFSNT9V3xGYhRXZ+oh0YP3wyLAJP2NBc29sk3MGGdgh",
+	"IscvaLTu59M8cXpKslF94DgGNGbU9LKbNnxHbohANWdrY1c1gdcnef44Ik690b6pXB6l/Dzs7342n+Bm",
+	"+6ZpCKuCHDpc15Bpwhm5Aq9MQ8Bhe032tqSZdHf54XaEG+OiEnilTu6k1Z0aD+LijCsF/d+z+pZKMjlp",
+	"3pRZG1eCjrd1pZ9LVMqWVIjxHVSn+/7dix9zVDWrGpx6jZ9ravwafxY7P1+e7tfvBqweuuI7GXFaoE0j",
+	"ubI1DRncJrhWZEQqHrw3fzjK+xbXFEW4/0+iKh7Q3FhM9t8VzdXqEyM5YRppcDPIGnQevG8eLYrFj0Qp",
+	"InL8ddKUWpEP3kPgWDpt4qlBYnelWc54isNIDL4862H+82av39t62nBCm5mR6rGJXt9gygpT9dPd6l9I",
+	"m9VeGBeFi8KCqwCS3/V2N3j2J33YmaC+I+yow2XX5F/QVXK1LabFGVfZjnD229q8GeC6XoEaBiuJdkQQ",
+	"ALBXGyJO7G7v4DSOO6nIjXVN6b8AwNa4KfNvpskZFw1G0EPF1s1SePy6GYeOXiXFeS3Dep2wUG3cQ+un",
+	"P28lf2K2wPDZ9BdL2D0rw/ezVm9IU+PSKEDbsXXTMrwhuDaQzSkjw/emxRnZYkeI8GRvfcShbgfxky1j",
+	"/pEWhDOM7sXnQbszzqYbJrXSIcHHL/dTuA5LGwtBXUxpP8hjPMH7eT9W4+yMGWfKKV7+vUCFMB+zlVqb",
+	"wDVnpECcIYxaBggbwvyttCnrp7t6LCrusf5VgBY6vhuLfpd/66Xesz745l85VTNzRfi2aRVJmiJqvLxQ",
+	"vvZ9nPlvCK5+xMszsf5HvIRCsPfMez2hmJkZIOdPcS3iCmFU4yUXWHGx/0Ii6BtS2tge1XjPW3UFVkJT",
+	"VEk6a2HhF4vUMijnhtQGsy5PsuR1u2XSaLJQWRiZmou3F1t8e7GERfrzw0df/fuXf4G1Dko+pRf6pQPG",
+	"Ocdah3Wy7nm9g+pN53xyfM93CCN9rlUWY0ivn74TkluwEbQkZhPC0sS02+fbhgv1WoBP/Dxr05Vkvm+j",
+	"rZ7Vt5xfn3VhXpv4FdiCf3jy9u9/RPyGCOsRoyVBS86vzXYUfOf34sh2asxqjGg6wXr9rnn3rsek3OeY",
+	"n/2n9hzzTJvruP0dLVn4LAuWjq6s/VkqWtcmX4R51CxBbqgtCJASel/kb0Ts33aFAM/GRT9GhImexpOg",
+	"XEBXEI3TEN7UJFf8Ay58ahvAkfZR5H905fCNqRFw7LLhG9KvSWmEV19xFx00U+KtoX+H2/Bzu2lh4CQ0",
+	"0cnOnrd4b3NPJdoJztYmrAIj4D+kndWURd8k6YNHv0jHLS4/MXpP4fm+WkxGzK6h+3imwuwQZwhcgUm4",
+	"Qi35n5DsPjyh/u54Hjk2rDZ9vOTqjpyghge9xT/HEmHEyA51lXNG5XXSFvaTsbOc8dVD1Vn3+itGwKZl",
+	"trjb9aWxOlTGJ6YF12DIntTU1a1BYF9yGKeXMYzT/rrAkFhQy9DoEgHUtCDPXG248wHGdbScVZPfcbTC",
+	"tDZRxUGIeIEILjdIs7ZC15SZNKuPvGCJfvA5EkqOdq4GgrUmBkcyKlLPKKv+phuc0/VDsHjGW1ad2X9O",
+	"yw3Sk0WYIb6URNyQCpk0hBWiWrsExZm3Sv/R1E1C1BYmMh70mjbyCu0Aah8yTUFrKzmrpHmh72AU889Q",
+	"8NEWM/okRZOyM8imqYp/6l4Ny3szPixT4BGkvw4BpC//dHn58LDYwnAbeDTA0b3wg291xg3hB0l5yU62",
+	"KZ4yJSjxvs8OEXHZoQqbgmSQVe08QpRZQQ/QzAHIXH6agv7rKRDLbSXHaD9fZpyznrkP3uuuPjx4T5gS",
+	"+1GN637FTUvD/uwKGMzaxq6D+LjqLTbjpCHY4PDST+XY7Ec3WTnIOuHGxKvfK3DlODiAgbw1fEfEqMEX",
+	"GpzTeMh9RYpzPd7NJa0vaFsr2YAwQt1m5NLy/XWO/gBYYyB7mlN/LFDNMWSMN0SUFsNRbQRXqiboD4ys",
+	"saI35DGcjoStKSNoKfA1kX802Pyu6jSoBkE/n+Y5CGw5w+0MzD1Dv3pxRrsd0QEe9qpIXDwMMnC7gkuJ",
+	"6dS0yVU1/tpTNabVDOM/84abpH0IDO/Podl9GIn8cDlWItPjCfOaPKiX2b3wRMfy2uA9lQRxgaAGNlpx",
+	"EUBnrFtakS/kMXlNwcq4wjH3tW8f5u9bK3+xAOo93taLYgHLngqgvoFylkZARkzJppTjWXNtwmqR92xO",
+	"9jU9z3kfWQsMRO5qNn4hwQLaiawpeulBLkosBGRSc4FWlFXWsQXpGK4AFlOkQr5iZ8qCB9B640fK302T",
+	"rNpGXZ3HuyskqTArm3iymIl1dP5D0BQKzTgALbOPlxezJGapHYCVeXWBN4IqRayJDcwVdsFaUS8eLx7g",
+	"hupT7P8HAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

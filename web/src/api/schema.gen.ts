@@ -1225,7 +1225,6 @@ export interface components {
             numbers?: string;
             /** @description time zone of the shop, such as Europe/Oslo */
             zone?: string;
-            rev: number;
         };
         TypedNumber: {
             text: string;
@@ -1263,8 +1262,6 @@ export interface components {
         };
         Gauges: {
             gauges: components["schemas"]["NewGauge"][];
-            /** @description of the list that was changed */
-            rev: string;
         };
         SystemShare: {
             id: string;
@@ -2844,7 +2841,6 @@ export interface components {
         };
         PriceBookInput: {
             prices: components["schemas"]["Price"][];
-            rev: string;
         };
         PriceItem: {
             item: string;
@@ -2887,6 +2883,8 @@ export interface components {
         };
     };
     parameters: {
+        /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+        Unchanged: string;
         /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
         IdempotencyKey: string;
         Ref: string;
@@ -2944,7 +2942,10 @@ export interface operations {
     putSettings: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match": components["parameters"]["Unchanged"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -3015,7 +3016,10 @@ export interface operations {
     putGauges: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match": components["parameters"]["Unchanged"];
+            };
             path?: never;
             cookie?: never;
         };
@@ -4497,7 +4501,10 @@ export interface operations {
     putPrices: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match": components["parameters"]["Unchanged"];
+            };
             path?: never;
             cookie?: never;
         };

@@ -23,7 +23,8 @@ const dimensions: [string, string][] = [
 function useSave(saved: () => void) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["Gauges"]) => answer(api.PUT("/gauges", { body })),
+    mutationFn: ({ rev, ...body }: Schemas["Gauges"] & { rev: string }) =>
+      answer(api.PUT("/gauges", { body, params: { header: { "If-Match": rev } } })),
     onSuccess: (now) => {
       client.setQueryData(gaugesQuery.queryKey, now);
       void client.invalidateQueries({ queryKey: ["instrument"] });

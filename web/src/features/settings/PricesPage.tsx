@@ -103,7 +103,7 @@ export function PricesPage() {
     void client.invalidateQueries({ queryKey: ["options"] });
   };
   const save = useMutation({
-    mutationFn: (prices: Price[]) => answer(api.PUT("/prices", { body: { prices, rev: data?.rev ?? "" } })),
+    mutationFn: (prices: Price[]) => answer(api.PUT("/prices", { body: { prices }, params: { header: { "If-Match": data?.rev ?? "" } } })),
     onSuccess: took,
     onError: () => void client.invalidateQueries({ queryKey: pricesQuery.queryKey }),
   });

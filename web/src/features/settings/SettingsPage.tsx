@@ -107,7 +107,8 @@ function Shop({ saved }: { saved: Settings }) {
   const client = useQueryClient();
   const [form, put, setForm] = useForm<Schemas["SettingsInput"]>(() => input(saved));
   const save = useMutation({
-    mutationFn: (body: Schemas["SettingsInput"]) => answer(api.PUT("/settings", { body })),
+    mutationFn: (body: Schemas["SettingsInput"]) =>
+      answer(api.PUT("/settings", { body, params: { header: { "If-Match": String(saved.rev) } } })),
     onSuccess: (now) => {
       client.setQueryData(settingsQuery.queryKey, now);
       void client.invalidateQueries();
@@ -117,7 +118,7 @@ function Shop({ saved }: { saved: Settings }) {
   const wrong = (field: string) => (problem?.field === field ? `${problem.detail}. Accepted: ${problem.accepted}` : undefined);
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    save.mutate({ ...form, rev: saved.rev });
+    save.mutate(form);
   };
   return (
     <form onSubmit={submit}>
