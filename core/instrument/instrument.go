@@ -82,12 +82,47 @@ type Definition struct {
 
 	// parts lists what it can be fitted to; u is nil without a unit. nil when there is nothing to choose.
 	PartsOn func(u *unitsheet.Unit) []Option
-	// fit takes what the sheet knows; it may change inputs and put what compute and tell need into the definition.
-	Fit       func(d *Definition, u *unitsheet.Unit) error
-	Check     func(v Values) error // what the inputs must fulfil together, besides what compute finds; may be nil
+	// fit takes what the sheet knows; it may change inputs and put what computing and interpreting need into the definition.
+	Fit   func(d *Definition, u *unitsheet.Unit) error
+	Check func(v Values) error // what the inputs must fulfil together, besides what compute finds; may be nil
+	// Compute and Interpret are for figures that mean what they say; Work takes their place where the meaning needs more than
+	// the figures.
 	Compute   func(v Values) ([]Output, error)
-	takers    []taker // inputs that its results may go on to
 	Interpret func(v Values, out []Output, r *Result)
+	Work      *Work
+	takers    []taker // inputs that its results may go on to
+}
+
+// Work is a computation with a result of a type of its own, and what that result means: it is computed once and interpreted once.
+type Work struct {
+	compute   func(v Values) (any, []Output, error)
+	interpret func(v Values, x any, out []Output, r *Result)
+}
+
+// Works makes the work of an instrument.
+func Works[T any](compute func(v Values) (T, []Output, error), interpret func(v Values, x T, out []Output, r *Result)) *Work {
+	return &Work{
+		compute:   func(v Values) (any, []Output, error) { return compute(v) },
+		interpret: func(v Values, x any, out []Output, r *Result) { interpret(v, x.(T), out, r) },
+	}
+}
+
+// work is what the instrument does, in either form.
+func (d Definition) work() Work {
+	if d.Work != nil {
+		return *d.Work
+	}
+	return Work{
+		compute: func(v Values) (any, []Output, error) {
+			out, err := d.Compute(v)
+			return nil, out, err
+		},
+		interpret: func(v Values, _ any, out []Output, r *Result) {
+			if d.Interpret != nil {
+				d.Interpret(v, out, r)
+			}
+		},
+	}
 }
 
 // Groups are the shelves on which instruments lie, in order.

@@ -276,12 +276,13 @@ func (d Definition) run(v Values) (Result, error) {
 			return Result{}, err
 		}
 	}
-	out, err := d.Compute(v)
+	w := d.work()
+	x, out, err := w.compute(v)
 	if err != nil {
 		return Result{}, err
 	}
 	r := Result{Outputs: out}
-	if err := d.propagate(v, &r); err != nil {
+	if err := d.propagate(v, w, &r); err != nil {
 		return Result{}, err
 	}
 	for i := range r.Outputs {
@@ -295,15 +296,13 @@ func (d Definition) run(v Values) (Result, error) {
 		}
 		o.Verdict = c.Verdict
 	}
-	if d.Interpret != nil {
-		d.Interpret(v, r.Outputs, &r)
-	}
+	w.interpret(v, x, r.Outputs, &r)
 	r.Next = d.follows(v, r.Outputs)
 	return r, nil
 }
 
 // propagate fills in the uncertainties of the outputs and what matters most for the first of them.
-func (d Definition) propagate(v Values, r *Result) error {
+func (d Definition) propagate(v Values, w Work, r *Result) error {
 	var ids []string
 	var labels []string
 	var x, u []float64
@@ -331,7 +330,7 @@ func (d Definition) propagate(v Values, r *Result) error {
 		for i, id := range ids {
 			at.numbers[id] = x[i]
 		}
-		out, err := d.Compute(at)
+		_, out, err := w.compute(at)
 		if err != nil {
 			return nil, err
 		}

@@ -71,24 +71,23 @@ func TorqueLubricant() instrument.Definition {
 			}
 			return nil
 		},
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (fasteners.Bolt, []instrument.Output, error) {
 			b, err := fasteners.Metric(v.N("diameter"), v.N("pitch"))
 			if err != nil {
-				return nil, &instrument.InputError{Input: "pitch", Reason: "the pitch does not fit the diameter", Accepted: "less than half the diameter"}
+				return b, nil, &instrument.InputError{Input: "pitch", Reason: "the pitch does not fit the diameter", Accepted: "less than half the diameter"}
 			}
 			before, err := b.PerTension(frictionOf(v.Chosen("for")), frictionOf(v.Chosen("for")))
 			if err != nil {
-				return nil, instrument.Impossible("for", err)
+				return b, nil, instrument.Impossible("for", err)
 			}
 			after, err := b.PerTension(frictionOf(v.Chosen("with")), frictionOf(v.Chosen("with")))
 			if err != nil {
-				return nil, instrument.Impossible("with", err)
+				return b, nil, instrument.Impossible("with", err)
 			}
 			tension := v.N("torque") / before
-			return []instrument.Output{instrument.Out("torque", "torque to set", tension*after, quantity.Torque, "N·m"), instrument.Out("tension", "tension", tension, quantity.Force, "kN"), instrument.Out("kept", "of the torque given", after/before, quantity.Ratio, "%"),
+			return b, []instrument.Output{instrument.Out("torque", "torque to set", tension*after, quantity.Torque, "N·m"), instrument.Out("tension", "tension", tension, quantity.Force, "kN"), instrument.Out("kept", "of the torque given", after/before, quantity.Ratio, "%"),
 				instrument.Out("stress", "stress in the bolt", tension/fasteners.StressArea(v.N("diameter"), v.N("pitch")), quantity.Pressure, "MPa")}, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
+		}, func(v instrument.Values, b fasteners.Bolt, o []instrument.Output, r *instrument.Result) {
 			spread := v.N("scatter")
 			r.Headline = "Set " + v.Say(o[0].Value, quantity.Torque, "N·m") + " for the same tension."
 			var steps []string
@@ -98,17 +97,13 @@ func TorqueLubricant() instrument.Definition {
 			}
 			r.Detail = fmt.Sprintf("In steps: %s. Friction scatters: tension lies between %s and %s. The maker's torque and lubricant go first.", strings.Join(steps, ", "), v.Say(o[1].Value/(1+2*spread), quantity.Force, "kN"), v.Say(o[1].Value/math.Max(0.2, 1-2*spread), quantity.Force, "kN"))
 			bars := instrument.Chart{Kind: "bars", Title: "Torque for the same tension", Y: instrument.Axis{Label: "torque", Dimension: quantity.Torque, Unit: "N·m"}, Words: "By lubricant."}
-			b, err := fasteners.Metric(v.N("diameter"), v.N("pitch"))
-			if err != nil {
-				return // impossible: computed before
-			}
 			for _, l := range lubricants {
 				if per, err := b.PerTension(l.mu, l.mu); err == nil {
 					bars.Bars = append(bars.Bars, instrument.Bar{Label: l.title, Value: o[1].Value * per, Text: v.Say(o[1].Value*per, quantity.Torque, "N·m"), Emphasised: l.id == v.Chosen("with")})
 				}
 			}
 			r.Figures = []instrument.Chart{bars}
-		},
+		}),
 	}
 }
 
@@ -223,10 +218,10 @@ func BoltLengths() instrument.Definition {
 			instrument.ListIn("bolts", "Bolts, length under the head", quantity.Length, "mm", 2, 500).Like("25; 30; 35").Explained("25; 30 ×4; 35"), instrument.ListIn("grip", "Holes: thickness clamped", quantity.Length, "mm", 0, 400).Like("12; 16; 20"), instrument.ListIn("deep", "and thread depth of each", quantity.Length, "mm", 1, 200).Like("16; 16; 18"),
 			instrument.NumberIn("diameter", "Bolt, diameter", quantity.Length, "mm", 2, 60).Preset("8 mm"), instrument.ChoiceIn("into", "Threads in", instrument.Option{ID: "aluminium", Title: "aluminium"}, instrument.Option{ID: "steel", Title: "steel or iron"}).Preset("aluminium"),
 		},
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) ([]assigned, []instrument.Output, error) {
 			a, err := assign(v)
 			if err != nil {
-				return nil, err
+				return nil, nil, err
 			}
 			wrong := 0.0
 			for _, x := range a {
@@ -234,13 +229,8 @@ func BoltLengths() instrument.Definition {
 					wrong++
 				}
 			}
-			return []instrument.Output{instrument.Out("wrong", "holes without a bolt that fits", wrong, quantity.Ratio, "").Counted()}, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
-			a, err := assign(v)
-			if err != nil {
-				return // impossible: computed before
-			}
+			return a, []instrument.Output{instrument.Out("wrong", "holes without a bolt that fits", wrong, quantity.Ratio, "").Counted()}, nil
+		}, func(v instrument.Values, a []assigned, o []instrument.Output, r *instrument.Result) {
 			r.Headline = map[bool]string{true: "Every hole has a bolt that fits.", false: "Not every hole has a bolt that fits."}[o[0].Value == 0]
 			bars := instrument.Chart{Kind: "bars", Title: "Hole by hole: bolt, and what fits", Y: instrument.Axis{Label: "length", Dimension: quantity.Length, Unit: "mm"}, Words: "Length of the bolt beside the window that the hole asks for."}
 			var bad []string
@@ -255,7 +245,7 @@ func BoltLengths() instrument.Definition {
 				r.Detail += "."
 			}
 			r.Figures = []instrument.Chart{bars}
-		},
+		}),
 	}
 }
 

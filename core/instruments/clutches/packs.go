@@ -210,20 +210,19 @@ func Engagement() instrument.Definition {
 			}
 			return nil
 		},
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (heated, []instrument.Output, error) {
 			s, err := slipOf(v)
 			if err != nil {
-				return nil, err
+				return heated{}, nil, err
 			}
-			surface, _ := friction.PlatePeak(s.Flux, s.Time, v.N("share"), v.N("steel")/2)
+			surface, at := friction.PlatePeak(s.Flux, s.Time, v.N("share"), v.N("steel")/2)
 			bulk, err := friction.BulkRise(s.Energy*v.N("share"), s.Peak/s.Flux, v.N("steel")/2)
 			if err != nil {
-				return nil, instrument.Impossible("steel", err)
+				return heated{}, nil, instrument.Impossible("steel", err)
 			}
-			return []instrument.Output{instrument.Out("peak", "hottest at the surface", v.N("oil")+surface, quantity.Temperature, "°C"), instrument.Out("energy", "energy turned into heat", s.Energy, quantity.Energy, "kJ"),
+			return heated{s, at}, []instrument.Output{instrument.Out("peak", "hottest at the surface", v.N("oil")+surface, quantity.Temperature, "°C"), instrument.Out("energy", "energy turned into heat", s.Energy, quantity.Energy, "kJ"),
 				instrument.Out("time", "time of slip", s.Time, quantity.Time, "s"), instrument.Out("bulk", "plates after it", v.N("oil")+bulk, quantity.Temperature, "°C"), instrument.Out("power", "power at the beginning", s.Peak, quantity.Power, "kW")}, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
+		}, func(v instrument.Values, x heated, o []instrument.Output, r *instrument.Result) {
 			r.Headline = fmt.Sprintf("The face reaches %s; the plates are left at %s.", v.SayOutput(o[0]), v.Say(o[3].Value, quantity.Temperature, "°C"))
 			switch hot := o[0].Value - 273.15; {
 			case hot > 400:
@@ -233,19 +232,14 @@ func Engagement() instrument.Definition {
 			default:
 				r.Detail = "Paper lining bears that."
 			}
-			s, err := slipOf(v)
-			if err != nil {
-				return // impossible: computed before
-			}
-			_, at := friction.PlatePeak(s.Flux, s.Time, v.N("share"), v.N("steel")/2)
 			line := instrument.Series{Name: "surface", Role: "main"}
 			for i := range 41 {
-				t := s.Time * float64(i) / 40
-				line.Points = append(line.Points, [2]float64{t, v.N("oil") + friction.PlateRise(s.Flux, s.Time, v.N("share"), v.N("steel")/2, t)})
+				t := x.slip.Time * float64(i) / 40
+				line.Points = append(line.Points, [2]float64{t, v.N("oil") + friction.PlateRise(x.slip.Flux, x.slip.Time, v.N("share"), v.N("steel")/2, t)})
 			}
 			r.Figures = []instrument.Chart{{Kind: "curve", Title: "Surface while it slips", X: instrument.Axis{Label: "time", Dimension: quantity.Time, Unit: "s"}, Y: instrument.Axis{Label: "steel surface", Dimension: quantity.Temperature, Unit: "°C"}, Words: "The face is hottest before the slip ends; a thin plate warms through meanwhile.",
-				Series: []instrument.Series{line}, Marks: []instrument.Mark{{X: at, Y: o[0].Value, Label: "hottest"}}}}
-		},
+				Series: []instrument.Series{line}, Marks: []instrument.Mark{{X: x.hottest, Y: o[0].Value, Label: "hottest"}}}}
+		}),
 	}
 }
 
@@ -324,4 +318,10 @@ func AirCheck() instrument.Definition {
 			}
 		},
 	}
+}
+
+// heated is one slip with the time at which the face is hottest, s.
+type heated struct {
+	slip    friction.Slip
+	hottest float64
 }

@@ -24,32 +24,27 @@ func DebrisTray() instrument.Definition {
 		Answers: "What lies in the pan, and which part is it from?",
 		Source:  "what each part leaves when it wears, several at once (noisy maximum): shares are common practice, no source", Limits: "spread on white paper in daylight, magnet passed through; filter cut open and counted in",
 		Cautions: []string{instrument.CautionUnder, instrument.CautionWaste}, States: []string{"pan-debris", "magnet"}, Inputs: inputs, Jumps: true,
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (*sorted, []instrument.Output, error) {
 			tray, looked := trayOf(v)
 			if !looked {
-				return nil, nil
+				return nil, nil, nil
 			}
 			suspects, normal, err := tray.Judge()
 			if err != nil {
-				return nil, instrument.Impossible("kind-film", err)
+				return nil, nil, instrument.Impossible("kind-film", err)
 			}
-			return []instrument.Output{instrument.Out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), instrument.Out("ordinary", "ordinary wear and no more", normal, quantity.Ratio, "%")}, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
-			tray, looked := trayOf(v)
+			return &sorted{tray, suspects, normal}, []instrument.Output{instrument.Out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), instrument.Out("ordinary", "ordinary wear and no more", normal, quantity.Ratio, "%")}, nil
+		}, func(v instrument.Values, x *sorted, o []instrument.Output, r *instrument.Result) {
 			if m := v.Chosen("magnet"); m != "unknown" {
 				l := map[string]float64{"film": 0, "much": 0, "chips": 0}
 				l[m] = 1
 				r.Stated = append(r.Stated, instrument.Derive("magnet", []string{"film", "much", "chips"}, l, "seen on the magnet"))
 			}
-			if !looked {
+			if x == nil {
 				r.Headline = "Mark what lies there, and what does not: none says as much."
 				return
 			}
-			suspects, normal, err := tray.Judge()
-			if err != nil {
-				return // impossible: computed before
-			}
+			suspects, normal := x.suspects, x.normal
 			if normal > suspects[0].Share {
 				r.Headline = "Ordinary wear."
 				r.Detail = "Fine grey paste is usual. Clean pan and magnet, note the distance, look again after a short drive if the complaint stays."
@@ -66,10 +61,17 @@ func DebrisTray() instrument.Definition {
 				bars.Bars = append(bars.Bars, instrument.Bar{Label: s.Title, Value: s.Share, Text: fmt.Sprintf("%.0f %%", 100*s.Share), Emphasised: i == 0 && normal <= s.Share})
 			}
 			r.Figures = []instrument.Chart{bars}
-			l, names := panDebris(tray)
+			l, names := panDebris(x.tray)
 			r.Stated = append(r.Stated, instrument.Derive("pan-debris", []string{"film", "needles", "metal", "brass", "friction", "plastic"}, l, names))
-		},
+		}),
 	}
+}
+
+// sorted is a tray with where its debris is from.
+type sorted struct {
+	tray     fluid.Tray
+	suspects []fluid.DebrisSuspect
+	normal   float64 // probability of ordinary wear and no more
 }
 
 // trayOf reads the tray; looked is false when nothing was looked for.

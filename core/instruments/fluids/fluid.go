@@ -23,24 +23,19 @@ func Viscosity() instrument.Definition {
 			instrument.NumberIn("at", "Wanted at", quantity.Temperature, "°C", -60, 220).Preset("80 °C"),
 			instrument.NumberIn("least", "Thinnest that still carries", quantity.Viscosity, "mm²/s", 0.3, 1000).Preset("5 mm²/s").Explained("Common practice, no source: about 5 mm²/s for gears and pumps of the trade."),
 		},
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (fluid.Line, []instrument.Output, error) {
 			l, err := fluid.Through(v.N("t1"), v.N("v1"), v.N("t2"), v.N("v2"))
 			if err != nil {
-				return nil, instrument.Impossible("v2", err)
+				return l, nil, instrument.Impossible("v2", err)
 			}
 			outs := []instrument.Output{instrument.Out("at", "there", l.At(v.N("at")), quantity.Viscosity, "mm²/s"), instrument.Out("thin", "too thin above", l.Temperature(v.N("least")), quantity.Temperature, "°C")}
 			if vi, err := fluid.Index(l.At(40+zeroC), l.At(100+zeroC)); err == nil {
 				outs = append(outs, instrument.Out("index", "viscosity index", vi, quantity.Ratio, ""))
 			}
-			return outs, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
+			return l, outs, nil
+		}, func(v instrument.Values, l fluid.Line, o []instrument.Output, r *instrument.Result) {
 			r.Headline = v.SayOutput(o[0]) + " at " + v.Say(v.N("at"), quantity.Temperature, "°C") + "."
 			r.Detail = "Too thin above " + v.Say(o[1].Value, quantity.Temperature, "°C") + "."
-			l, err := fluid.Through(v.N("t1"), v.N("v1"), v.N("t2"), v.N("v2"))
-			if err != nil {
-				return // impossible: computed before
-			}
 			s := instrument.Series{Name: "this fluid", Role: "main"}
 			low, high := math.Min(v.N("t1"), v.N("at")), math.Max(v.N("t2"), v.N("at"))
 			for i := range 31 {
@@ -49,7 +44,7 @@ func Viscosity() instrument.Definition {
 			}
 			r.Figures = []instrument.Chart{{Kind: "curve", Title: "Viscosity over temperature", X: instrument.Axis{Label: "temperature", Dimension: quantity.Temperature, Unit: "°C"}, Y: instrument.Axis{Label: "viscosity", Dimension: quantity.Viscosity, Unit: "mm²/s"}, Words: "It thins as it warms.",
 				Series: []instrument.Series{s, {Name: "least", Role: "limit", Points: [][2]float64{{low, v.N("least")}, {high, v.N("least")}}}}, Marks: []instrument.Mark{{X: v.N("at"), Y: o[0].Value, Label: "wanted"}}}}
-		},
+		}),
 	}
 }
 

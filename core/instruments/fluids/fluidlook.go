@@ -29,37 +29,38 @@ func Look() instrument.Definition {
 		Answers: "What do colour, smell, foam and a drop on paper say, and what is to be done?",
 		Source:  "what each cause does to a fluid, several at once (noisy maximum): shares are common practice, no source", Limits: "a warm drop on white paper in daylight, fresh fluid of the right kind beside it; dyes differ: grade the darkening, not the dye",
 		Cautions: []string{cautionDrop, instrument.CautionWaste}, States: []string{"fluid-look", "paper-spot", "fluid-feel", "fluid-colour", "water-test"}, Inputs: inputs, Jumps: true,
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (*looked, []instrument.Output, error) {
 			seen := gradesOf(v)
 			if len(seen) == 0 {
-				return nil, nil
+				return nil, nil, nil
 			}
 			suspects, sound, err := fluid.JudgeLook(seen)
 			if err != nil {
-				return nil, instrument.Impossible("look-dark", err)
+				return nil, nil, instrument.Impossible("look-dark", err)
 			}
-			return []instrument.Output{instrument.Out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), instrument.Out("sound", "sound fluid", sound, quantity.Ratio, "%")}, nil
-		},
-		Interpret: func(v instrument.Values, _ []instrument.Output, r *instrument.Result) {
-			seen := gradesOf(v)
-			if len(seen) == 0 {
+			return &looked{seen, suspects, sound}, []instrument.Output{instrument.Out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), instrument.Out("sound", "sound fluid", sound, quantity.Ratio, "%")}, nil
+		}, func(v instrument.Values, x *looked, _ []instrument.Output, r *instrument.Result) {
+			if x == nil {
 				r.Headline = "Grade what you see, smell and feel; what is not there says as much."
 				return
 			}
-			suspects, sound, err := fluid.JudgeLook(seen)
-			if err != nil {
-				return // impossible: computed before
-			}
 			var all []pointer
-			for _, x := range suspects {
-				all = append(all, pointer{x.Title, x.Action, x.Share})
+			for _, s := range x.suspects {
+				all = append(all, pointer{s.Title, s.Action, s.Share})
 			}
 			var bars instrument.Chart
-			r.Headline, r.Detail, bars = pointTo(all, sound, "Nothing wrong with what was looked at.")
+			r.Headline, r.Detail, bars = pointTo(all, x.sound, "Nothing wrong with what was looked at.")
 			r.Figures = []instrument.Chart{bars}
-			r.Stated = lookStated(seen)
-		},
+			r.Stated = lookStated(x.seen)
+		}),
 	}
+}
+
+// looked is what was graded, with what it points to.
+type looked struct {
+	seen     map[string]int
+	suspects []fluid.LookSuspect
+	sound    float64
 }
 
 // pointer is a source that something points to, with its probability and what to do about it.
@@ -167,10 +168,10 @@ func Trend() instrument.Definition {
 			return nil
 		},
 		Jumps: true, // the uncertainty of the samples is carried by the line itself
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (trend, []instrument.Output, error) {
 			t, m, err := trendOf(v)
 			if err != nil {
-				return nil, err
+				return trend{}, nil, err
 			}
 			usual := m.Rate / 1e6
 			outs := []instrument.Output{instrument.Out("rate", strings.TrimSpace(m.Unit+" more in 1,000 km"), t.Rate*1e6, quantity.Ratio, "")}
@@ -183,13 +184,9 @@ func Trend() instrument.Definition {
 			if v.Has("next") {
 				outs = append(outs, instrument.Out("expected", "expected at the next sample", max(0, t.At(v.N("next"))), quantity.Ratio, ""))
 			}
-			return outs, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
-			t, m, err := trendOf(v)
-			if err != nil {
-				return // impossible: computed before
-			}
+			return trend{t, m}, outs, nil
+		}, func(v instrument.Values, x trend, o []instrument.Output, r *instrument.Result) {
+			t, m := x.line, x.of
 			usual := m.Rate / 1e6
 			switch {
 			case t.Rate-2*t.U > usual:
@@ -225,7 +222,7 @@ func Trend() instrument.Definition {
 				fig.Marks = append(fig.Marks, instrument.Mark{X: d[i], Y: values[i], Label: v.Sig(values[i], 4)})
 			}
 			r.Figures = []instrument.Chart{fig}
-		},
+		}),
 	}
 }
 
@@ -252,3 +249,9 @@ func trendOf(v instrument.Values) (fluid.Trend, fluid.Measure, error) {
 
 // cautionDrop stands before anything is smelled, rubbed or dropped on a hot plate.
 const cautionDrop = "Hot fluid burns and irritates: a drop on a stick, gloves, nose not over the filler. A hot plate spits water: eyes protected."
+
+// trend is the line through some samples, and what they measured.
+type trend struct {
+	line fluid.Trend
+	of   fluid.Measure
+}

@@ -31,39 +31,33 @@ func Report() instrument.Definition {
 			}
 			return nil
 		},
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (*reported, []instrument.Output, error) {
 			report, lines := reportOf(v)
 			if lines == 0 {
-				return nil, nil
+				return nil, nil, nil
 			}
 			suspects, sound, err := report.Judge()
 			if err != nil {
-				return nil, instrument.Impossible("iron", err)
+				return nil, nil, instrument.Impossible("iron", err)
 			}
-			return []instrument.Output{instrument.Out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), instrument.Out("sound", "nothing wrong", sound, quantity.Ratio, "%")}, nil
-		},
-		Interpret: func(v instrument.Values, _ []instrument.Output, r *instrument.Result) {
-			report, lines := reportOf(v)
-			if lines == 0 {
+			return &reported{report, suspects, sound}, []instrument.Output{instrument.Out("first", suspects[0].Title, suspects[0].Share, quantity.Ratio, "%"), instrument.Out("sound", "nothing wrong", sound, quantity.Ratio, "%")}, nil
+		}, func(v instrument.Values, x *reported, _ []instrument.Output, r *instrument.Result) {
+			if x == nil {
 				r.Headline = "Type what the report holds; what it does not hold stays empty."
 				return
 			}
-			suspects, sound, err := report.Judge()
-			if err != nil {
-				return // impossible: computed before
-			}
 			var all []pointer
-			for _, x := range suspects {
-				all = append(all, pointer{x.Title, x.Action, x.Share})
+			for _, s := range x.suspects {
+				all = append(all, pointer{s.Title, s.Action, s.Share})
 			}
 			var bars instrument.Chart
-			r.Headline, r.Detail, bars = pointTo(all, sound, "Nothing out of the usual for this distance.")
+			r.Headline, r.Detail, bars = pointTo(all, x.sound, "Nothing out of the usual for this distance.")
 			limits := instrument.Chart{Kind: "bars", Title: "Values beside what is usual at this distance", Y: instrument.Axis{Label: "of what is usual", Dimension: quantity.Ratio, Unit: "%"}, Words: "Each value as a part of what is usual at most; high is from two and a half times that."}
-			for _, l := range report.Lines() {
+			for _, l := range x.report.Lines() {
 				limits.Bars = append(limits.Bars, instrument.Bar{Label: l.Title, Value: math.Min(4, l.Value/l.Limit), Need: 1, Text: fmt.Sprintf("%s %s, usual up to %s: %s", v.Sig(l.Value, 3), l.Unit, v.Sig(l.Limit, 2), []string{"usual", "raised", "high"}[l.Level]), Emphasised: l.Level > 0})
 			}
 			r.Figures = []instrument.Chart{limits, bars}
-			if g := report.Glycol; g != "" {
+			if g := x.report.Glycol; g != "" {
 				l := map[string]float64{"clear": 0, "glycol": 0}
 				l[map[string]string{"yes": "glycol", "no": "clear"}[g]] = 1
 				r.Stated = append(r.Stated, instrument.Derive("glycol-test", []string{"clear", "glycol"}, l, "laboratory"))
@@ -73,7 +67,7 @@ func Report() instrument.Definition {
 				wet := 1 / (1 + math.Exp(-(v.N("water")-0.1)/0.02))
 				r.Stated = append(r.Stated, instrument.Derive("water-test", []string{"quiet", "crackles"}, map[string]float64{"quiet": 1 - wet, "crackles": wet}, v.Sig(v.N("water"), 2)+" % water, laboratory"))
 			}
-		},
+		}),
 	}
 }
 
@@ -96,4 +90,11 @@ func reportOf(v instrument.Values) (fluid.Report, int) {
 		lines++
 	}
 	return out, lines
+}
+
+// reported is a report with what it points to.
+type reported struct {
+	report   fluid.Report
+	suspects []fluid.ReportSuspect
+	sound    float64
 }

@@ -42,19 +42,16 @@ func Map() instrument.Definition {
 			for _, s := range t.Map.Sources {
 				d.States = append(d.States, "leak-at-"+s.ID)
 			}
-			d.Compute = func(v instrument.Values) ([]instrument.Output, error) {
+			d.Work = instrument.Works(func(v instrument.Values) (*leak.Trace, []instrument.Output, error) {
 				found, err := traced(t, v)
 				if err != nil || found == nil {
-					return nil, err
+					return nil, nil, err
 				}
 				first := found.Suspects[0]
-				return []instrument.Output{instrument.Out("share", first.Name, first.Share, quantity.Ratio, "%")}, nil
-			}
-			d.Interpret = func(v instrument.Values, _ []instrument.Output, r *instrument.Result) {
-				if found, err := traced(t, v); err == nil { // computed before
-					tellLeak(t.Map, found, r)
-				}
-			}
+				return found, []instrument.Output{instrument.Out("share", first.Name, first.Share, quantity.Ratio, "%")}, nil
+			}, func(_ instrument.Values, found *leak.Trace, _ []instrument.Output, r *instrument.Result) {
+				tellLeak(t.Map, found, r)
+			})
 			return nil
 		},
 		Compute: func(instrument.Values) ([]instrument.Output, error) {

@@ -138,17 +138,17 @@ func Governor() instrument.Definition {
 			}
 			return nil
 		},
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (governed, []instrument.Output, error) {
 			g, err := governorIn(v)
 			if err != nil {
-				return nil, err
+				return governed{}, nil, err
 			}
 			speeds, up, down := v.List("speeds"), v.List("up"), v.List("down")
 			if len(up) != len(speeds) {
-				return nil, &instrument.InputError{Input: "up", Reason: fmt.Sprintf("%d pressures for %d speeds", len(up), len(speeds)), Accepted: "one for each speed"}
+				return governed{}, nil, &instrument.InputError{Input: "up", Reason: fmt.Sprintf("%d pressures for %d speeds", len(up), len(speeds)), Accepted: "one for each speed"}
 			}
 			if len(down) > 0 && len(down) != len(speeds) {
-				return nil, &instrument.InputError{Input: "down", Reason: fmt.Sprintf("%d pressures for %d speeds", len(down), len(speeds)), Accepted: "one for each speed, in the same order, or none"}
+				return governed{}, nil, &instrument.InputError{Input: "down", Reason: fmt.Sprintf("%d pressures for %d speeds", len(down), len(speeds)), Accepted: "one for each speed, in the same order, or none"}
 			}
 			read, made, hangs := 0.0, 0.0, 0.0
 			for i, s := range speeds {
@@ -162,15 +162,9 @@ func Governor() instrument.Definition {
 			if len(down) > 0 {
 				outs = append(outs, instrument.Out("hangs", "most between up and down", hangs, quantity.Pressure, "psi").AtMost(0.1*made/float64(len(speeds))))
 			}
-			return outs, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
-			g, _ := governorIn(v) // computed before
-			speeds := v.List("speeds")
-			made := 0.0
-			for _, s := range speeds {
-				made += g.Pressure(turning(v, s))
-			}
+			return governed{g, made}, outs, nil
+		}, func(v instrument.Values, x governed, o []instrument.Output, r *instrument.Result) {
+			g, made, speeds := x.governor, x.made, v.List("speeds")
 			// A gauge that is read to about a psi, on the sum of some readings.
 			r.Outputs[0].U = instrument.SI(1, quantity.Pressure, "psi") * math.Sqrt(float64(len(speeds))) / made
 			c, err := r.Outputs[0].Compare()
@@ -217,6 +211,12 @@ func Governor() instrument.Definition {
 				f.Series = append(f.Series, down)
 			}
 			r.Figures = []instrument.Chart{f}
-		},
+		}),
 	}
+}
+
+// governed is a governor with the pressures that it makes at the speeds read, summed up.
+type governed struct {
+	governor hydraulics.Governor
+	made     float64
 }

@@ -94,22 +94,17 @@ func SpringWeigh() instrument.Definition {
 			}
 			return nil
 		},
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+		Work: instrument.Works(func(v instrument.Values) (hydraulics.Line, []instrument.Output, error) {
 			l, err := weighed(v)
 			if err != nil {
-				return nil, err
+				return l, nil, err
 			}
 			outs := []instrument.Output{instrument.Out("force", "force at work", l.Force(v.N("work")), quantity.Force, "N"), instrument.Out("rate", "rate", l.Rate, quantity.SpringRate, "N/mm"), instrument.Out("free", "free length", l.Free, quantity.Length, "mm")}
 			if v.N("wanted") > 0 {
 				outs = append(outs, instrument.Out("off", "of the force wanted", outs[0].Value/v.N("wanted"), quantity.Ratio, "%"))
 			}
-			return outs, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
-			l, err := weighed(v)
-			if err != nil {
-				return // impossible: computed before
-			}
+			return l, outs, nil
+		}, func(v instrument.Values, l hydraulics.Line, o []instrument.Output, r *instrument.Result) {
 			r.Headline = fmt.Sprintf("%s at work, %s, %s free.", v.SayOutput(o[0]), v.Say(o[1].Value, quantity.SpringRate, "N/mm"), v.Say(o[2].Value, quantity.Length, "mm"))
 			if len(o) > 3 {
 				c, err := measure.Compare(o[3].Value, o[3].U, 0.95, 1.05) // within 5 %: common practice, no source
@@ -129,13 +124,14 @@ func SpringWeigh() instrument.Definition {
 				for i := range frees {
 					stock = append(stock, hydraulics.Candidate{Name: fmt.Sprintf("spring %d", i+1), Line: hydraulics.Line{Free: frees[i], Rate: rates[i]}})
 				}
-				if matches, err = hydraulics.Matches(want, v.N("work"), stock); err == nil && len(matches) > 0 {
+				matches, _ = hydraulics.Matches(want, v.N("work"), stock) // an impossible one has no matches
+				if len(matches) > 0 {
 					best := matches[0]
 					r.Detail = strings.TrimSpace(r.Detail + fmt.Sprintf(" Nearest on hand: %s (%s free, %s) with %s, %+.1f %%.", best.Name, v.Say(best.Line.Free, quantity.Length, "mm"), v.Say(best.Line.Rate, quantity.SpringRate, "N/mm"), v.Say(best.Force, quantity.Force, "N"), 100*best.Off))
 				}
 			}
 			r.Figures = []instrument.Chart{springLine(v, l, 0.9*math.Min(v.N("work"), math.Min(v.N("length1"), v.N("length2"))), v.N("work"), matches[:min(3, len(matches))])}
-		},
+		}),
 	}
 }
 

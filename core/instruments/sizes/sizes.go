@@ -137,22 +137,18 @@ func SelectiveFit() instrument.Definition {
 			}
 			return nil
 		},
-		Compute: func(v instrument.Values) ([]instrument.Output, error) {
-			f, _, err := fitOf(v)
+		Work: instrument.Works(func(v instrument.Values) (fitted, []instrument.Output, error) {
+			f, kinds, err := fitOf(v)
 			if err != nil {
-				return nil, err
+				return fitted{}, nil, err
 			}
 			best := f.Nearest
 			if f.Within > 0 {
 				best = f.Best[0]
 			}
-			return []instrument.Output{instrument.Out("room", "clearance it gives", best.Room, quantity.Length, "mm").Within(v.N("low"), v.N("high")), instrument.Out("ways", "ways within the window", float64(f.Within), quantity.Ratio, "").Counted()}, nil
-		},
-		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
-			f, kinds, err := fitOf(v)
-			if err != nil {
-				return // impossible: computed before
-			}
+			return fitted{f, kinds}, []instrument.Output{instrument.Out("room", "clearance it gives", best.Room, quantity.Length, "mm").Within(v.N("low"), v.N("high")), instrument.Out("ways", "ways within the window", float64(f.Within), quantity.Ratio, "").Counted()}, nil
+		}, func(v instrument.Values, x fitted, o []instrument.Output, r *instrument.Result) {
+			f, kinds := x.fits, x.kinds
 			r.Outputs[0].U = v.U("room")
 			say := func(x measure.Fit) string {
 				var parts []string
@@ -180,8 +176,14 @@ func SelectiveFit() instrument.Definition {
 				bars.Bars = append(bars.Bars, instrument.Bar{Label: say(x), Value: x.Room, Low: v.N("low"), High: v.N("high"), Text: v.Say(x.Room, quantity.Length, "mm"), Emphasised: i == 0})
 			}
 			r.Figures = []instrument.Chart{bars}
-		},
+		}),
 	}
+}
+
+// fitted are the ways to fill a room, with the thicknesses in the order of their pieces.
+type fitted struct {
+	fits  measure.Fits
+	kinds []float64
 }
 
 // fitOf counts the ways; it also returns the thicknesses in the order of the pieces.
