@@ -70,6 +70,18 @@ test("an estimate adds up line by line; another price changes the order and is t
   await expect(page.getByText(/less than nothing.*Accepted: an amount/)).toBeVisible();
 });
 
+test("the customer's page is small: a phone loads nothing of the shop's app", async ({ page }) => {
+  const loaded: Promise<number>[] = [];
+  page.on("requestfinished", (r) => {
+    if (/\.(js|css)$|\/a\//.test(new URL(r.url()).pathname)) loaded.push(r.sizes().then((s) => s.responseBodySize));
+  });
+  await page.goto("/a/no-such-link", { waitUntil: "networkidle" });
+  await expect(page.getByRole("heading", { name: "This link opens nothing" })).toBeVisible();
+  const bytes = (await Promise.all(loaded)).reduce((a, b) => a + b, 0);
+  expect(bytes).toBeGreaterThan(20_000); // the page was loaded
+  expect(bytes).toBeLessThan(90_000);
+});
+
 test("a customer answers by the link, once; a stale one cannot be approved", async ({ page, request, browser }) => {
   const id = await settled(request, "Linked van");
   await page.goto(`/cases/${id}/decision`);

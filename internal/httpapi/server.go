@@ -162,8 +162,8 @@ func headers(c *gin.Context) {
 	c.Next()
 }
 
-// front serves built files as they are, precompressed where the browser takes it, and index.html for
-// every address of the single-page app.
+// front serves built files as they are, precompressed where the browser takes it, customer.html for private links, and index.html
+// for every other address: the single-page app.
 func front(files fs.FS) gin.HandlerFunc {
 	static := http.FileServerFS(files)
 	return func(c *gin.Context) {
@@ -177,7 +177,9 @@ func front(files fs.FS) gin.HandlerFunc {
 				writeProblem(c, notFound, "no such file", "", "")
 				return
 			}
-			name = "index.html"
+			if name = "index.html"; strings.HasPrefix(c.Request.URL.Path, "/a/") {
+				name = "customer.html" // the page of a private link is one of its own
+			}
 		}
 		if strings.HasPrefix(name, "assets/") {
 			c.Header("Cache-Control", "public, max-age=31536000, immutable")
@@ -192,7 +194,7 @@ func front(files fs.FS) gin.HandlerFunc {
 				return
 			}
 		}
-		if name == "index.html" {
+		if path.Ext(name) == ".html" {
 			data, err := fs.ReadFile(files, name)
 			if err != nil {
 				writeProblem(c, noFront, "this binary was built without it", "", "make build")

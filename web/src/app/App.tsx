@@ -18,13 +18,6 @@ const client = new QueryClient({
 });
 
 const router = createBrowserRouter([
-  // The customer's page stands by itself: nothing of the shop's places is on it.
-  {
-    path: "/a/:token",
-    ErrorBoundary: RouteProblem,
-    HydrateFallback: () => <Loading what="the estimate" />,
-    lazy: async () => ({ Component: (await import("../features/approval/ApprovalPage")).ApprovalPage }),
-  },
   {
     path: "/",
     Component: Shell,

@@ -1,4 +1,5 @@
 import { createSystem, defaultConfig, defineConfig, defineRecipe } from "@chakra-ui/react";
+import { colours } from "../shared/colours";
 import { hotStyles } from "./hotStyles";
 
 const both = (light: string, dark: string) => ({ value: { _light: light, _dark: dark } });
@@ -83,21 +84,10 @@ export const system = createSystem(
       },
       semanticTokens: {
         colors: {
-          page: both("#F7F5F0", "#12181D"),
-          panel: both("#FFFFFF", "#1A2228"),
-          ink: both("#1C262D", "#ECE7DC"),
-          ink2: both("#56626B", "#9BA8B0"),
-          line: both("#DDD8CD", "#2C3840"),
-          slate: both("#A9B4BA", "#51616B"),
-          brass: both("#B07A1E", "#E3AC4B"),
-          brassSoft: both("#F3E6CB", "#3A3018"),
-          fault: both("#A2342D", "#F08A7F"),
-          faultSoft: both("#F3E4E1", "#2B2326"),
-          window: both("#CFE3DC", "#24453F"),
-          good: both("#2F6B58", "#7CC4AD"),
-          bg: { DEFAULT: both("#F7F5F0", "#12181D"), panel: both("#FFFFFF", "#1A2228") },
-          fg: { DEFAULT: both("#1C262D", "#ECE7DC"), muted: both("#56626B", "#9BA8B0") },
-          border: { DEFAULT: both("#DDD8CD", "#2C3840") },
+          ...Object.fromEntries(Object.entries(colours).map(([name, [light, dark]]) => [name, both(light, dark)])),
+          bg: { DEFAULT: both(...colours.page), panel: both(...colours.panel) },
+          fg: { DEFAULT: both(...colours.ink), muted: both(...colours.ink2) },
+          border: { DEFAULT: both(...colours.line) },
         },
       },
       recipes: {

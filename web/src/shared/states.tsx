@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Spinner, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
-import { ProblemError } from "../api/client";
+import { problemWords } from "./problemWords";
 
 export function Loading({ what }: { what: string }) {
   return (
@@ -21,18 +21,6 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
       </Box>
     </Box>
   );
-}
-
-export function problemWords(error: unknown) {
-  if (error instanceof ProblemError) {
-    const { title, detail, field, accepted } = error.problem;
-    return { title: field ? `${title}: ${field}` : title, detail, accepted };
-  }
-  return {
-    title: "The server does not answer",
-    detail: "What you typed is kept here.",
-    accepted: "start it again, or wait: the page tries by itself",
-  };
 }
 
 /** What was wrong, where, and what would be accepted. */
