@@ -27,7 +27,7 @@ test("absurd input says what is wrong in words and gives no number", async ({ pa
   await page.goto("/instruments/plate-capacity?unit=norrad-h4&part=DC");
   await expect(page.getByText(/It holds 3\d\d ± \d+ N·m/)).toBeVisible();
   await page.getByLabel("Lining, inner diameter", { exact: true }).fill("300");
-  await expect(page.getByText("the lining's inner diameter is not under its outer one.")).toBeVisible();
+  await expect(page.getByText(/inner diameter is not under/)).toBeVisible();
   await expect(page.getByText(/It holds/)).toHaveCount(0);
   await page.getByLabel("Lining, inner diameter", { exact: true }).fill("NaN");
   await expect(page.getByText(/no number/)).toBeVisible();
@@ -72,7 +72,7 @@ test("a gauge whose calibration has ended says so where it is chosen", async ({ 
   const added = gauges.getByRole("group", { name: "new gauge" });
   await added.getByLabel(/^Gauge/).fill("feeler gauges");
   await gauges.getByRole("button", { name: "Save the gauges" }).click();
-  await expect(gauges.getByText(/neither resolution nor uncertainty is given/)).toBeVisible();
+  await expect(gauges.getByText(/neither resolution nor/)).toBeVisible();
   await gauges.getByRole("group", { name: "feeler gauges" }).getByLabel("Resolution").fill("0.05 mm");
   await gauges.getByRole("button", { name: "Save the gauges" }).click();
   await expect(gauges.getByRole("status").getByText("Saved")).toBeVisible();

@@ -43,12 +43,10 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
     await expect(page.getByRole("button", { name: `${cell}: ${state}` })).toBeVisible();
   }
   await expect.poll(() => page.getByRole("complementary", { name: "Heading and suspects" }).innerText()).not.toBe(before);
-  await expect(
-    page.getByText("Direct clutch slips fits best; so far the same in every cell: line pressure low. To tell them apart: drive"),
-  ).toBeVisible();
+  await expect(page.getByText(/^Direct clutch slips fits best.*line pressure low.*drive/)).toBeVisible();
   await page.keyboard.press("ArrowLeft");
   await page.keyboard.press("Space");
-  await expect(page.getByText("One failure of the design fits best: direct clutch slips.")).toBeVisible();
+  await expect(page.getByText(/fits best: direct clutch slips/)).toBeVisible();
 
   // A wrong key is taken back with z; the reading stays in the history, withdrawn.
   await tabTo(page, /^D4, drives/);
@@ -69,10 +67,10 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await tabTo(page, /^Line pressure by range, hot/);
   await page.keyboard.press("Enter");
   await expect(page.getByText("Hot oil under pressure.").first()).toBeVisible();
-  await expect(page.getByText("Gauge at the line tap of the unit sheet")).toBeHidden();
+  await expect(page.getByText(/^Gauge at the line tap/)).toBeHidden();
   await tabTo(page, /Read; show the steps/);
   await page.keyboard.press("Enter");
-  await expect(page.getByText("Gauge at the line tap of the unit sheet")).toBeVisible();
+  await expect(page.getByText(/^Gauge at the line tap/)).toBeVisible();
   for (const [range, value] of [
     ["R", "76"],
     ["D1", "60"],
@@ -83,7 +81,7 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
     await tabTo(page, new RegExp(`^${range}, psi`));
     await page.keyboard.type(value);
   }
-  await expect(page.getByText("Low only where the direct clutch is fed (D3, D4).")).toBeVisible();
+  await expect(page.getByText(/^Low only where .*D3, D4/)).toBeVisible();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("complementary", { name: "Trail" }).getByText("low only where the direct clutch is fed")).toBeVisible();
   await expect(
@@ -104,7 +102,7 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await page.keyboard.type("Do it, before the season");
   await tabTo(page, /Record the choice/);
   await page.keyboard.press("Enter");
-  await expect(page.getByText("Agreed: Reseal the direct clutch, plates as found")).toBeVisible();
+  await expect(page.getByText(/^Agreed: Reseal/)).toBeVisible();
   await tabTo(page, /Issue the record/);
   await page.keyboard.press("Enter");
   await expect(page.getByText(/^Record c.*-1/)).toBeVisible();

@@ -28,7 +28,7 @@ test("what was found at teardown turns the verdict, and withdrawing it turns it 
   const id = await open(request, "Teardown van");
   await page.goto(`/cases/${id}/teardown`);
   await expect(page.getByText("Nothing of the unit is open yet.")).toBeVisible();
-  await expect(page.getByText("Seven check balls stay in the channels")).toBeVisible();
+  await expect(page.getByText(/check balls stay/)).toBeVisible();
   await page.getByRole("button", { name: "apart", exact: true }).click();
   const seal = page.getByRole("group", { name: "Piston seal, direct clutch" });
   await seal.getByRole("button", { name: "hard, breaks when bent" }).click();
@@ -53,7 +53,7 @@ test("a suspect opens to its chain and to what speaks for and against it", async
   await expect(side(page).getByText(/Strengths and priors are judgement/)).toBeVisible();
   await side(page).getByRole("button", { name: "Chain and reasons" }).click();
   const main = page.getByRole("main");
-  await expect(main.getByText("Selector shaft seal leaks → pan rail: wet (it runs down to it)")).toBeVisible();
+  await expect(main.getByText(/^Selector shaft seal leaks → pan rail/)).toBeVisible();
   await expect(main.getByRole("heading", { name: "Why Selector shaft seal leaks, and not Pan gasket leaks?" })).toBeVisible();
   await expect(main.getByText("Leak map, marked place by place").first()).toBeVisible();
   // Every box of the chain opens what the knowledge says of it; back again nothing is lost.
@@ -93,7 +93,7 @@ test("words offer findings, and only a confirmed one counts", async ({ page, req
   await expect(offers.getByText("“since the service”")).toBeVisible();
   await expect(offers.getByText("“bangs”")).toBeVisible();
   await offers.getByRole("textbox", { name: "Other words of the customer" }).fill("the radio is too loud");
-  await expect(offers.getByText("Nothing that is known is said so. Ask below.")).toBeVisible();
+  await expect(offers.getByText(/^Nothing that is known/)).toBeVisible();
 });
 
 test("the checks are narrowed by words, access, kind and tool", async ({ page, request }) => {
@@ -123,7 +123,7 @@ test("what was seen once is looked at again, and both looks stand", async ({ pag
   await look.getByRole("button", { name: "milky" }).click();
   await expect(look.getByText("seen, saved")).toBeVisible();
   await look.getByRole("button", { name: "Look again" }).click();
-  await expect(look.getByText("second look; the first stays: milky")).toBeVisible();
+  await expect(look.getByText(/second look.*milky/)).toBeVisible();
   await look.getByRole("button", { name: "clear", exact: true }).click();
   await expect(look.getByText("looked at twice; before: milky")).toBeVisible();
   await expect(look.getByRole("button", { name: "Look again" })).toHaveCount(0);
@@ -155,7 +155,7 @@ test("the knowledge is searched and read sentence by sentence", async ({ page })
   const list = page.getByRole("navigation", { name: "Entries" });
   await list.getByRole("button", { name: /Direct clutch piston seal hardened or cut/ }).click();
   const article = page.getByRole("article");
-  await expect(article.getByText("because that is what heat and years do to it")).toBeVisible();
+  await expect(article.getByText(/because .*heat and years/)).toBeVisible();
   await article.getByRole("link", { name: "Direct clutch lip seal hard" }).click();
   await expect(
     page.getByRole("article", { name: "Direct clutch lip seal hard" }).locator('section[aria-label="Brought about by"]'),

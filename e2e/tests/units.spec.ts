@@ -38,7 +38,7 @@ test("failures: filtered, sorted, marked, and two of them side by side", async (
   await expect(page.getByRole("region", { name: "Two failures side by side" })).toContainText("To tell them apart: drive");
   await page.getByRole("combobox", { name: /^Sort by/ }).selectOption({ label: "what R does" });
   await expect(table.getByRole("row").nth(1)).not.toContainText("direct clutch slips");
-  await expect(page.getByText("Failures that no road test tells apart")).toBeVisible();
+  await expect(page.getByText(/no road test tells apart/)).toBeVisible();
 });
 
 test("solenoids: what each setting gives, and what is left without power", async ({ page }) => {
@@ -55,7 +55,7 @@ test("oil: the way to an element, with its taps, and what shares it", async ({ p
   await page.goto("/units/vantrice-t10/oil");
   await page.getByRole("button", { name: "C · clutch C" }).click();
   await expect(page.getByRole("img", { name: /Oil path to the clutch C/ })).toContainText("clutch C tap");
-  await expect(page.getByText(/Rests on seal rings of the three-clutch drum, with B, F/)).toBeVisible();
+  await expect(page.getByText(/seal rings of the three-clutch drum.*B, F/)).toBeVisible();
 });
 
 test("two speeds name the gear, or the slip", async ({ page }) => {

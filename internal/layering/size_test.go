@@ -32,7 +32,6 @@ var larger = map[string]string{
 	"core/decide/decide.go":        "one model: how an option is priced, what it cures, how it is ordered",
 	"internal/paper/pdf.go":        "one document from top to bottom",
 	"internal/httpapi":             "one handler for each operation of the contract",
-	"internal/httpapi/unitview.go": "waits to lose the rules in it to core",
 	"internal/store":               "one database",
 }
 
