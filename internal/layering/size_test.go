@@ -21,18 +21,18 @@ const (
 
 // larger are the packages and files that are larger, each with the reason. What only waits to be divided says so.
 var larger = map[string]string{
-	"core/knowledge":               "schema, grammar, checks and compiler of one language: they change together",
-	"core/knowledge/validate.go":   "one rule after the other, in the order of the schema",
-	"core/unitsheet":               "a sheet with everything that it may say, and its checks",
-	"core/bayes":                   "one network and its five ways of computing on it",
-	"core/gearing":                 "solver, ranges of torque and loads on one set of equations",
-	"core/unitsheet/compile.go":    "one part of the sheet after the other, in its order",
-	"core/unitsheet/sheet.go":      "the schema as one list",
-	"core/bayes/exact.go":          "one algorithm: elimination with its order, tables and bounds",
-	"core/decide/decide.go":        "one model: how an option is priced, what it cures, how it is ordered",
-	"internal/paper/pdf.go":        "one document from top to bottom",
-	"internal/httpapi":             "one handler for each operation of the contract",
-	"internal/store":               "one database",
+	"core/knowledge":             "schema, grammar, checks and compiler of one language: they change together",
+	"core/knowledge/validate.go": "one rule after the other, in the order of the schema",
+	"core/unitsheet":             "a sheet with everything that it may say, and its checks",
+	"core/bayes":                 "one network and its five ways of computing on it",
+	"core/gearing":               "solver, ranges of torque and loads on one set of equations",
+	"core/unitsheet/compile.go":  "one part of the sheet after the other, in its order",
+	"core/unitsheet/sheet.go":    "the schema as one list",
+	"core/bayes/exact.go":        "one algorithm: elimination with its order, tables and bounds",
+	"core/decide/decide.go":      "one model: how an option is priced, what it cures, how it is ordered",
+	"internal/paper/pdf.go":      "one document from top to bottom",
+	"internal/httpapi":           "one handler for each operation of the contract",
+	"internal/store":             "one database",
 }
 
 type room struct{ lines, names int }

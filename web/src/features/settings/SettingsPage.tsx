@@ -93,7 +93,7 @@ function Device({ people }: { people: Schemas["Person"][] }) {
 }
 
 /** What can be saved of the settings: not the people, nor what the app says of itself. */
-function input({ people, styles, customers, ...rest }: Settings): Schemas["SettingsInput"] {
+function input({ people, styles, customers, rev, ...rest }: Settings): Schemas["SettingsInput"] {
   return rest;
 }
 
