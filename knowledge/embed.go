@@ -12,3 +12,8 @@ var FS embed.FS
 //
 //go:embed blank/sheet.yaml
 var BlankSheet []byte
+
+// Bench holds cases from the trade that the diagnosis is measured on; nothing is learnt from them.
+//
+//go:embed bench/*.yaml
+var Bench embed.FS

@@ -40,7 +40,7 @@ type benchOut struct {
 
 func benchCmd() *cobra.Command {
 	c := &cobra.Command{Use: "bench", Short: "Measure how good the computation is"}
-	c.AddCommand(benchDiagnosisCmd())
+	c.AddCommand(benchDiagnosisCmd(), benchCasesCmd())
 	return c
 }
 

@@ -36,6 +36,7 @@ var allowed = map[string][]string{
 	"core/simulate":               {"core/diagnose", "core/knowledge", "core/plan", "core/unitsheet"},
 	"core/decide":                 {"core/diagnose", "core/knowledge", "core/money", "core/pricebook", "core/unitsheet"},
 	"core/pricebook":              {"core/knowledge", "core/money", "core/quantity", "core/unitsheet"},
+	"core/casebench":              {"core/decide", "core/diagnose", "core/knowledge", "core/plan", "core/pricebook", "core/quantity", "core/unitsheet"},
 	"core/proof":                  {"core/diagnose", "core/knowledge", "core/quantity", "core/unitsheet"},
 	"core/instrument":             {"core/fluid", "core/measure", "core/quantity", "core/unitsheet"},
 	"core/instruments":            {"core/instrument", "core/instruments/bolts", "core/instruments/clutches", "core/instruments/converters", "core/instruments/fluids", "core/instruments/leaks", "core/instruments/pressures", "core/instruments/sizes", "core/unitsheet"},
@@ -48,7 +49,7 @@ var allowed = map[string][]string{
 	"core/instruments/sizes":      {"core/instrument", "core/measure", "core/quantity", "core/unitsheet"},
 	"knowledge":                   {},
 	"web":                         {},
-	"internal/catalog":            {"core/knowledge", "core/unitsheet"},
+	"internal/catalog":            {"core/casebench", "core/knowledge", "core/unitsheet"},
 	"internal/problem":            {},
 	"internal/library":            {"core/knowledge", "core/unitsheet", "internal/problem"},
 	"internal/shop":               {"core/diagnose", "core/instrument", "core/knowledge", "core/money", "core/plan", "core/pricebook", "core/quantity", "internal/library", "internal/problem"},
@@ -74,12 +75,12 @@ var allowed = map[string][]string{
 	"internal/layering":           {},
 	"internal/httpapi/gen":        {},
 	"internal/httpapi":            {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/unitsheet", "internal/app", "internal/assessing", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/intake", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
-	"cmd/innercompass":            {"core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/instruments", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/simulate", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/intake", "internal/records", "internal/shop", "internal/store", "knowledge", "web"},
+	"cmd/innercompass":            {"core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/instruments", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/simulate", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/intake", "internal/records", "internal/shop", "internal/store", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
 // database or writes files. "context" only ends long work, "math/rand/v2" is used with a given seed, "embed" reads what was compiled in; "io/fs" is not needed either.
-var pure = []string{"bytes", "cmp", "container/heap", "context", "embed", "encoding/csv", "encoding/json", "errors", "fmt", "maps", "math", "math/big", "math/bits", "math/rand/v2", "regexp", "slices", "sort", "strconv", "strings", "unicode", "unicode/utf8", "gonum.org/v1/gonum/mat", "gonum.org/v1/gonum/stat"}
+var pure = []string{"bytes", "cmp", "container/heap", "context", "embed", "encoding/csv", "encoding/json", "errors", "fmt", "maps", "math", "math/big", "math/bits", "math/rand/v2", "path", "regexp", "slices", "sort", "strconv", "strings", "unicode", "unicode/utf8", "gonum.org/v1/gonum/mat", "gonum.org/v1/gonum/stat"}
 
 // owners are the packages that alone may use a library.
 var owners = map[string][]string{
