@@ -76,6 +76,9 @@ func TestTheCustomersDoorLeadsNowhereElse(t *testing.T) {
 			t.Errorf("%s: %d", path, w.Code)
 		}
 	}
+	if w := a.do("GET", "/a/"+token, ""); !strings.Contains(w.Body.String(), "customer") {
+		t.Errorf("a private link leads to %s", w.Body)
+	}
 	spec, err := gen.GetSpec()
 	if err != nil {
 		t.Fatal(err)
