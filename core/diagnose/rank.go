@@ -41,13 +41,14 @@ type Assessment struct {
 	Exact      bool    // probabilities are exact; else from the best sets of causes alone
 	LeftOut    float64 // weight of the sets of causes that were not weighed one by one, of all; proved when Exact, else NaN
 
-	Network *knowledge.Network
-	e       *evidence
-	ev      *bayes.Evidence
-	cause   []float64    // probability by cause
-	Order   []int        // causes, most probable first
-	Present [][]float64  // probability of every node, by hypothesis
-	pool    []Hypothesis // what readings are weighed on: the hypotheses and every single cause
+	Network  *knowledge.Network
+	e        *evidence
+	ev       *bayes.Evidence
+	cause    []float64    // probability by cause
+	explains []bool       // by cause: whether it brings about any of what is abnormal
+	Order    []int        // causes, most probable first
+	Present  [][]float64  // probability of every node, by hypothesis
+	pool     []Hypothesis // what readings are weighed on: the hypotheses and every single cause
 }
 
 // Settings of the inference: how many sets of causes are weighed, how many are kept as hypotheses at most, and when the
@@ -89,6 +90,9 @@ func assess(ctx context.Context, n *knowledge.Network, s Situation, most int) (*
 		a.Order[i] = i
 	}
 	slices.SortFunc(a.Order, func(x, y int) int {
+		if a.explains[x] != a.explains[y] { // what may be there besides stands after what the vehicle came for
+			return map[bool]int{true: -1, false: 1}[a.explains[x]]
+		}
 		if a.cause[x] != a.cause[y] {
 			return cmp.Compare(a.cause[y], a.cause[x])
 		}
@@ -97,6 +101,9 @@ func assess(ctx context.Context, n *knowledge.Network, s Situation, most int) (*
 	total := 0.0
 	for _, c := range a.Order {
 		a.Suspects = append(a.Suspects, Suspect{n.Causes[c], a.cause[c]})
+		if !a.explains[c] {
+			continue
+		}
 		if i := slices.Index(knowledge.Systems, n.Causes[c].System); i >= 0 && n.Causes[c].ID != knowledge.NothingWrong {
 			a.Systems[i] += a.cause[c]
 		}
@@ -154,18 +161,10 @@ func (a *Assessment) infer(ctx context.Context, most int) error {
 		a.cause = x.Present[:len(a.Network.Causes)]
 		a.LeftOut = math.Max(0, 1-search.Sum/x.Total)
 	}
-	atLeastOne(a.cause, total, nothing)
+	a.explains = explaining(a.e)
+	forTheComplaint(a.cause, a.explains, total, nothing)
 	a.hypotheses(search, nothing)
 	return nil
-}
-
-// atLeastOne conditions on something being there: a vehicle in the shop has a reason to be there, if only a
-// characteristic that the customer noticed.
-func atLeastOne(cause []float64, total, nothing float64) {
-	scale := total / math.Max(total-nothing, 1e-300)
-	for i := range cause {
-		cause[i] = math.Min(1, cause[i]*scale)
-	}
 }
 
 // hypotheses are the best sets, with the single causes that touch no abnormal reading among them; all single causes
@@ -177,12 +176,12 @@ func (a *Assessment) hypotheses(search bayes.Search, nothing float64) {
 		for _, r := range s.Roots {
 			inSets[r] = true
 		}
-		if len(s.Roots) > 0 && s.Weight > 0 {
+		if s.Weight > 0 && slices.ContainsFunc(s.Roots, func(c int) bool { return a.explains[c] }) {
 			all = append(all, Hypothesis{s.Roots, s.Weight})
 		}
 	}
 	for c, in := range inSets {
-		if p := search.Present[c]; !in && p > 0 && p < 1 {
+		if p := search.Present[c]; !in && a.explains[c] && p > 0 && p < 1 {
 			all = append(all, Hypothesis{[]int{c}, nothing * p / (1 - p)})
 		}
 	}

@@ -287,7 +287,7 @@ func (p *predictor) comesLate(r unitsheet.Range, id string, got gearing.Result, 
 	case same(from.Healthy.Result, got):
 		p.say(r, Shift, "late", 0.8*share, "holds "+r.From+" too long")
 	default:
-		p.say(r, Shift, "flare", 0.8*share, "runs up until it comes")
+		p.say(r, Shift, "flare", 0.8*share, "flares until the clutch applies")
 	}
 }
 

@@ -140,6 +140,7 @@ func (n *Network) build() error {
 	for f := range findings {
 		n.Reach[f] = n.Bayes.Reaches(f)
 	}
+	n.foreseeAlone()
 	return nil
 }
 

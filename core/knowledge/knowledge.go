@@ -142,6 +142,7 @@ type Check struct {
 	Caution    []string `yaml:"cautions,omitempty" json:"-"`
 	Steps      []string `yaml:"steps" json:"steps"`
 	School     string   `yaml:"school,omitempty" json:"school,omitempty"` // of a question on which practitioners differ
+	Basic      int      `yaml:"basic,omitempty" json:"basic,omitempty"`   // place among what is looked at before all else; 0 for the rest
 
 	Cautions []Caution `yaml:"-" json:"cautions,omitempty"` // those named by Caution
 }

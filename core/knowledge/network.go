@@ -31,6 +31,20 @@ type Network struct {
 	Members   map[int][]int // of findings that stand for others
 	Reach     [][]bool      // by finding and cause: whether it can bring it about
 	Bayes     *bayes.Network
+
+	alone *bayes.Forecast // what findings show when one cause alone is present
+}
+
+// Alone returns the distribution of a finding, by cause, when that cause and no other is present. It is not to be changed.
+func (n *Network) Alone(finding int) [][]float64 { return n.alone.States(finding) }
+
+// foreseeAlone prepares Alone.
+func (n *Network) foreseeAlone() {
+	present := make([][]float64, len(n.Causes))
+	for c := range present {
+		present[c] = n.Bayes.Expect([]int{c})
+	}
+	n.alone = n.Bayes.Forecast(present)
 }
 
 // Node is something that can be present: a cause, a damage, or a fault of the design hot or cold.

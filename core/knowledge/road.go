@@ -65,9 +65,32 @@ func (n *Network) cellTitle(temp string, c faultmap.Cell) string {
 	return fmt.Sprintf(words[c.Behaviour], c.Range) + ", " + temp
 }
 
+// driveMinutes is what a road test through all ranges takes (common practice, no source).
+const driveMinutes = 12
+
+// forbidden reports whether the control keeps a cell from being driven: cold, the converter clutch stays open.
+func forbidden(temperature string, c faultmap.Cell) bool {
+	return temperature == "cold" && c.Behaviour == faultmap.Lockup
+}
+
+// addDrives adds the road test, hot and cold, as one check each, and its cells one by one: to be looked at again, or shown as what
+// matters most in the drive.
 func (n *Network) addDrives(add func(Check), caution Caution) {
 	for _, temp := range Temperatures {
+		whole := Check{ID: drivePrefix + temp, Title: "Road test, fluid " + temp, Tells: "Fills the road test: which ranges slip, flare, bang or stay away.", Minutes: driveMinutes, Access: "ground", Until: "lifted", Fluid: temp,
+			Cautions: []Caution{caution}, Steps: []string{"Fluid " + temp + " and at its level.", "Drive through all ranges, light and under load, up and down; set each cell on the road test."}}
 		for _, cell := range faultmap.Grid(n.Unit) {
+			if !forbidden(temp, cell) {
+				whole.Yields = append(whole.Yields, RoadID(temp, cell))
+			}
+		}
+		if len(whole.Yields) > 0 {
+			add(whole)
+		}
+		for _, cell := range faultmap.Grid(n.Unit) {
+			if forbidden(temp, cell) {
+				continue
+			}
 			add(Check{
 				ID: DriveID(temp, cell), Title: "Drive: " + n.cellTitle(temp, cell),
 				Tells: "Fills one cell of the road test.", Minutes: 6, Access: "ground", Until: "lifted", Fluid: temp,
@@ -95,8 +118,18 @@ func IsCode(finding string) bool {
 	return finding == StoredCodes || strings.HasPrefix(finding, CodePrefix)
 }
 
-// Drive reports whether a check fills a cell of the road test.
+// Drive reports whether a check is the road test, or a cell of it.
 func (k Check) Drive() bool { return strings.HasPrefix(k.ID, drivePrefix) }
 
 // drivePrefix begins the id of the check that fills a cell of the road test.
 const drivePrefix = "drive."
+
+// Question reports whether a check is a question to the customer: what is asked when a vehicle is taken in.
+func (n *Network) Question(k Check) bool {
+	for _, y := range k.Yields {
+		if n.Findings[n.FindingAt[y]].Stage != "complaint" {
+			return false
+		}
+	}
+	return true
+}

@@ -91,7 +91,7 @@ func Next(a *diagnose.Assessment, stand VehicleState, eco Economics) Recommendat
 			out.Best = append(out.Best, v)
 		}
 	}
-	slices.SortStableFunc(out.Best, better)
+	p.order(out.Best)
 	out.Best = out.Best[:min(3, len(out.Best))]
 	for i := range out.Best {
 		p.addResults(&out.Best[i])
@@ -100,6 +100,36 @@ func Next(a *diagnose.Assessment, stand VehicleState, eco Economics) Recommendat
 		out.Stop = stopReason(a)
 	}
 	return out
+}
+
+// basicsWorth is the part of what the best other check tells for its minutes that a basic look must tell to come before it.
+const basicsWorth = 0.05
+
+// order puts advice as a shop goes about it: the basic looks that every diagnosis begins with (level, look and smell, codes), as long
+// as they may tell something of the complaint; then what tells most for its minutes; questions last, since what the customer knows
+// belongs to taking the vehicle in, and is asked again only when the answer would change the repair.
+func (p *planner) order(best []Advice) {
+	top := 0.0
+	for _, v := range best {
+		if v.Check.Basic == 0 && !p.a.Network.Question(v.Check) {
+			top = math.Max(top, v.InformationGain/v.Spent())
+		}
+	}
+	class := func(v Advice) int {
+		switch {
+		case v.Check.Basic > 0 && !v.Again && v.InformationGain/v.Spent() >= basicsWorth*top:
+			return v.Check.Basic - 100
+		case p.a.Network.Question(v.Check):
+			return 1
+		}
+		return 0
+	}
+	slices.SortStableFunc(best, func(x, y Advice) int {
+		if d := cmp.Compare(class(x), class(y)); d != 0 {
+			return d
+		}
+		return better(x, y)
+	})
 }
 
 // better orders advice that is worth its cost: by what each minute tells. The saving of one check alone thinks one step
@@ -119,6 +149,9 @@ func Advise(a *diagnose.Assessment, stand VehicleState, eco Economics) []Advice 
 func (p *planner) advise(now float64) []Advice {
 	var out []Advice
 	for _, c := range p.a.Network.Checks {
+		if c.Drive() && len(c.Yields) == 1 && !p.a.Seen(p.a.Network.FindingAt[c.Yields[0]]) {
+			continue // one drive fills the whole grid
+		}
 		if v, ok := p.value(c, now); ok {
 			out = append(out, v)
 		}
@@ -180,6 +213,9 @@ func (p *planner) value(c knowledge.Check, now float64) (Advice, bool) {
 	for _, x := range told {
 		out.InformationGain += x.InformationGain
 	}
+	if c.Drive() {
+		out.Check.Yields = p.foremost(c.Yields, told)
+	}
 	price := (out.Minutes + out.AccessMinutes) / 60 * p.eco.LabourRate
 	from := max(p.stand.Access, need)
 	// No result can be worth more than knowing the truth.
@@ -197,6 +233,20 @@ func (p *planner) value(c knowledge.Check, now float64) (Advice, bool) {
 	})
 	out.Saves = now - expected - price
 	return out, true
+}
+
+// foremost puts what tells most first: where a drive begins.
+func (p *planner) foremost(yields []string, told []*diagnose.Prediction) []string {
+	var out []string
+	for _, x := range told {
+		out = append(out, p.a.Network.Findings[x.Outcomes[0].Finding].ID)
+	}
+	for _, y := range yields {
+		if !slices.Contains(out, y) {
+			out = append(out, y)
+		}
+	}
+	return out
 }
 
 func dot(a, b []float64) float64 {

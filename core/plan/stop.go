@@ -14,7 +14,7 @@ func stopReason(a *diagnose.Assessment) string {
 	lead := a.Suspects[0]
 	switch {
 	case lead.Probability >= sure:
-		return fmt.Sprintf("The cause is clear enough: %s, %.0f\u00a0%%. Whatever a check that is left would show, the same would be done. Decide.", lead.Cause.Title, 100*lead.Probability)
+		return fmt.Sprintf("The cause is clear enough: %s, %.0f\u00a0%%. No further check would change the repair. Decide.", lead.Cause.Title, 100*lead.Probability)
 	case sameWork(a, a.Network.Level[a.Order[0]]) >= shared:
 		return "What is still in doubt is reached by the same work: opening up costs less than telling the suspects apart before. Decide."
 	}

@@ -35,7 +35,7 @@ test("an estimate adds up line by line; another price changes the order and is t
 }) => {
   const id = await settled(request, "Priced van");
   await page.goto(`/cases/${id}/decision`);
-  await expect(page.getByRole("heading", { name: "Reseal the direct clutch, plates as found", exact: true })).toBeVisible();
+  await expect(page.getByRole("heading", { name: /^Reseal the direct clutch/ }).first()).toBeVisible();
   const estimate = page.getByRole("table", { name: /^Estimate of Reseal/ });
   const row = (name: string) =>
     estimate
