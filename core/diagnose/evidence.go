@@ -60,6 +60,7 @@ func newEvidence(n *knowledge.Network, s Situation) (*evidence, error) {
 		if err != nil {
 			return nil, err
 		}
+		inTheHand(n, r, f, lambda, s.Readings)
 		e.history[i] = n.Findings[f].History
 		switch {
 		case n.Findings[f].Members == "":

@@ -55,3 +55,22 @@ func likelihood(n *knowledge.Network, r Reading, f int) ([]float64, error) {
 	}
 	return reliable(n.Findings[f], s, right), nil
 }
+
+// inTheHand takes what is the fault itself as hardly ever misread, when nobody who looked at it says otherwise.
+func inTheHand(n *knowledge.Network, r Reading, f int, lambda []float64, all []Reading) {
+	s := n.Findings[f].StateAt(r.State)
+	prior, itself := n.Itself[f][s]
+	if !itself || r.Source == "customer" || r.Likelihood != nil {
+		return
+	}
+	for _, o := range all {
+		if o.Finding == r.Finding && o.State != r.State && o.Source != "customer" {
+			return // one of the two has erred
+		}
+	}
+	for i := range lambda {
+		if i != s {
+			lambda[i] = min(lambda[i], knowledge.HardlyOtherwise*prior)
+		}
+	}
+}

@@ -122,9 +122,14 @@ func (n *Network) build() error {
 		}
 	}
 	findings := make([]bayes.Finding, len(n.Findings))
+	n.Itself = n.itself()
 	for i, f := range n.Findings {
-		for _, s := range f.States[1:] {
-			findings[i].Anyway = append(findings[i].Anyway, s.Baseline)
+		for k, s := range f.States[1:] {
+			anyway := s.Baseline
+			if prior, ok := n.Itself[i][k+1]; ok {
+				anyway = min(anyway, HardlyOtherwise*prior)
+			}
+			findings[i].Anyway = append(findings[i].Anyway, anyway)
 		}
 		for v := range n.Nodes {
 			if states, ok := effects[i][v]; ok {
@@ -142,6 +147,30 @@ func (n *Network) build() error {
 	}
 	n.foreseeAlone()
 	return nil
+}
+
+// theFaultItself is the reason of a link from a cause to what it is when it is looked at: the torn disc, the cut seal.
+const theFaultItself = "it is the fault itself"
+
+// HardlyOtherwise is how often what is the fault itself is seen without it, for each time that it is there: the eye errs, or a thing
+// was damaged in taking it apart (common practice, no source).
+const HardlyOtherwise = 0.05
+
+// itself finds the states that are a fault itself.
+func (n *Network) itself() []map[int]float64 {
+	out := make([]map[int]float64, len(n.Findings))
+	for f, effects := range n.In {
+		for _, e := range effects {
+			if e.Why != theFaultItself || e.From >= len(n.Causes) {
+				continue
+			}
+			if out[f] == nil {
+				out[f] = map[int]float64{}
+			}
+			out[f][e.State] += n.Odds[e.From] / (1 + n.Odds[e.From])
+		}
+	}
+	return out
 }
 
 // exclusive scales strengths into several states of one finding that would add up to more than one.

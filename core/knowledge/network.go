@@ -31,6 +31,7 @@ type Network struct {
 	Members   map[int][]int // of findings that stand for others
 	Reach     [][]bool      // by finding and cause: whether it can bring it about
 	Bayes     *bayes.Network
+	Itself    []map[int]float64 // by finding: states that are the fault itself, with how often one of the causes that they name is there
 
 	alone *bayes.Forecast // what findings show when one cause alone is present
 }
