@@ -18,24 +18,24 @@ const (
 func explaining(e *evidence) []bool {
 	n := e.n
 	out := make([]bool, len(n.Causes))
-	any := false
+	explained := false
 	for i, r := range e.s.Readings {
 		f := n.FindingAt[r.Finding]
 		s := n.Findings[f].StateAt(r.State)
-		if s <= 0 || e.history[i] || n.Findings[f].Members != "" || n.Findings[f].States[s].Baseline > usualAnyway {
+		if s <= 0 || e.history[i] || n.Findings[f].Members != "" || n.Anyway(f, s) > usualAnyway {
 			continue
 		}
-		least := bringsAbout * n.Findings[f].States[s].Baseline
+		least := bringsAbout * n.Anyway(f, s)
 		for c, states := range n.Alone(f) {
 			if states[s] >= math.Max(least, 1e-3) {
-				out[c], any = true, true
+				out[c], explained = true, true
 			}
 		}
 	}
 	if i, ok := n.NodeAt[knowledge.NothingWrong]; ok && i < len(out) {
 		out[i] = true // whatever is complained of may be how the unit is meant to be
 	}
-	if !any {
+	if !explained {
 		for c := range out {
 			out[c] = true
 		}

@@ -65,6 +65,11 @@ func newEvidence(n *knowledge.Network, s Situation) (*evidence, error) {
 		switch {
 		case n.Findings[f].Members == "":
 			e.groups[i] = []bayes.Reading{{Finding: f, Likelihood: lambda}}
+			for _, x := range n.Implied(r.Finding, r.State) {
+				if !read[x.Finding] {
+					e.groups[i] = append(e.groups[i], bayes.Reading{Finding: x.Finding, Likelihood: x.Likelihood})
+				}
+			}
 		case n.Findings[f].StateAt(r.State) == 0:
 			for _, m := range n.Members[f] {
 				if !read[m] {

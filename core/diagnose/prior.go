@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"math"
+	"slices"
 
 	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
@@ -65,6 +66,10 @@ func (e *evidence) past(without int) past {
 				p = e.n.Findings[r.Finding].Baselines()
 				out[r.Finding] = p
 			}
+			if e.n.Findings[r.Finding].Several {
+				several(p, r.Likelihood)
+				continue
+			}
 			sum := 0.0
 			for s := range p {
 				p[s] *= r.Likelihood[s]
@@ -78,11 +83,42 @@ func (e *evidence) past(without int) past {
 	return out
 }
 
+// several takes in a reading of a finding whose states may be there together: each but the first by itself, and the first is that
+// none is there.
+func several(p, likelihood []float64) {
+	for s := range p[1:] {
+		k := likelihood[s+1] / likelihood[0]
+		if k > 1 || likelihood[0] == slices.Max(likelihood) {
+			p[s+1] = p[s+1] * k / (1 - p[s+1] + p[s+1]*k)
+		}
+	}
+	p[0] = none(p)
+}
+
+// none is the probability that no state but the first is there, when they do not exclude each other.
+func none(p []float64) float64 {
+	out := 1.0
+	for _, q := range p[1:] {
+		out *= 1 - q
+	}
+	return out
+}
+
 // factor is what one finding of the history does to the odds of a cause: the mean of its factors after the
 // readings over that before, so that a history that nobody asked about changes nothing.
 func (p past) factor(n *knowledge.Network, f int, when []knowledge.Condition) float64 {
 	before, after := 0.0, 0.0
 	base := n.Findings[f].Baselines()
+	if n.Findings[f].Several {
+		base[0], before, after = none(base), 1, 1
+		for _, w := range when {
+			if w.Finding == f {
+				before *= 1 - base[w.State] + base[w.State]*w.Factor
+				after *= 1 - p[f][w.State] + p[f][w.State]*w.Factor
+			}
+		}
+		return after / before
+	}
 	for s := range base {
 		k := 1.0
 		for _, w := range when {

@@ -284,7 +284,7 @@ func (a *Assessment) surprise() Surprise {
 		}
 		straw += log(strawAbnormal / float64(len(dist)-1))
 		// What is common in any vehicle needs no explanation.
-		if b := n.Findings[f].States[s].Baseline; b <= 0.1 && dist[s] < 2*b {
+		if b := n.Anyway(f, s); b <= usualAnyway && dist[s] < bringsAbout*b {
 			out.Unexplained = append(out.Unexplained, r.ID)
 		}
 	}

@@ -17,6 +17,7 @@ type Kind string
 const (
 	NeverApplies  Kind = "never-applies"  // friction element or selector
 	AppliesLate   Kind = "applies-late"   // friction element
+	AppliesHard   Kind = "applies-hard"   // friction element: its apply is not cushioned
 	ElementSlips  Kind = "slips"          // friction element; a selector jumps out
 	NeverReleases Kind = "never-releases" // friction element or selector
 	ReleasesLate  Kind = "releases-late"  // friction element
@@ -29,7 +30,10 @@ const (
 	Leaks         Kind = "leaks"          // feed, or a shared passage, seal ring pair, bushing or accumulator
 	Breaks        Kind = "breaks"         // shared drum or shaft: all that it carries is lost
 	LowPressure   Kind = "low-pressure"   // no part
+	HighPressure  Kind = "high-pressure"  // no part: every apply is a blow
 	ShiftsLate    Kind = "shifts-late"    // no part: the command to change up comes late, whatever the element
+	ShiftsEarly   Kind = "shifts-early"   // no part: it comes early
+	NeverShifts   Kind = "never-shifts"   // no part: it never comes; ranges that the lever selects by itself are there
 	GearNoise     Kind = "gear-noise"     // planetary set or gear pair
 	LockupNever   Kind = "lockup-never"   // no part: the converter clutch never applies
 	LockupSlips   Kind = "lockup-slips"
@@ -37,11 +41,11 @@ const (
 )
 
 // Kinds lists the kinds of fault.
-var Kinds = []Kind{NeverApplies, AppliesLate, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Breaks, LowPressure, ShiftsLate, GearNoise, LockupNever, LockupSlips, LockupStuck}
+var Kinds = []Kind{NeverApplies, AppliesLate, AppliesHard, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Breaks, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, GearNoise, LockupNever, LockupSlips, LockupStuck}
 
 // Whole reports whether faults of this kind belong to the unit as a whole and name no part.
 func (k Kind) Whole() bool {
-	return slices.Contains([]Kind{LimpHome, LowPressure, ShiftsLate, LockupNever, LockupSlips, LockupStuck}, k)
+	return slices.Contains([]Kind{LimpHome, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, LockupNever, LockupSlips, LockupStuck}, k)
 }
 
 // Fault is one failure of the design.
@@ -69,6 +73,19 @@ type Prediction struct {
 	State     string
 	Certainty float64
 	Detail    string // what happens in words, with the computed ratio where there is one
+	Besides   []Alternative
+}
+
+// Alternative is what a cell may show instead, when a fault can be felt in more than one way: an element that comes late makes the
+// engine flare or the shift wait, by how late it is.
+type Alternative struct {
+	State     string
+	Certainty float64
+}
+
+// may reports whether a cell can show a state.
+func (p Prediction) may(state string) bool {
+	return p.State == state || slices.ContainsFunc(p.Besides, func(o Alternative) bool { return o.State == state })
 }
 
 // Certain is the highest certainty of a predicted symptom.
@@ -104,7 +121,7 @@ func Faults(u *unitsheet.Unit) []Fault {
 			add(e.ID, ElementSlips, NeverApplies, NeverReleases)
 		default:
 			pressed = pressed || e.Feed != ""
-			add(e.ID, ElementSlips, AppliesLate, NeverApplies, NeverReleases, ReleasesLate)
+			add(e.ID, ElementSlips, AppliesLate, AppliesHard, NeverApplies, NeverReleases, ReleasesLate)
 		}
 	}
 	for _, c := range u.Controls {
@@ -135,10 +152,10 @@ func Faults(u *unitsheet.Unit) []Fault {
 		add("", LockupNever, LockupSlips, LockupStuck)
 	}
 	if pressed {
-		add("", LowPressure)
+		add("", LowPressure, HighPressure)
 	}
 	if slices.ContainsFunc(u.Ranges, func(r unitsheet.Range) bool { return r.From != "" && pressed }) {
-		add("", ShiftsLate)
+		add("", ShiftsLate, ShiftsEarly, NeverShifts)
 	}
 	return out
 }
@@ -178,9 +195,9 @@ func MapWithin(ctx context.Context, u *unitsheet.Unit) ([]Row, error) {
 // title names a fault as a practitioner would.
 func title(f Fault, part string) string {
 	words := map[Kind]string{
-		NeverApplies: "%s never applies", AppliesLate: "%s applies late", ElementSlips: "%s slips", NeverReleases: "%s never releases", ReleasesLate: "%s releases late",
+		NeverApplies: "%s never applies", AppliesLate: "%s applies late", AppliesHard: "%s applies hard", ElementSlips: "%s slips", NeverReleases: "%s never releases", ReleasesLate: "%s releases late",
 		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", Dead: "%s without current", LimpHome: "controls without power", Leaks: "leak in the %s", Breaks: "%s broken",
-		LowPressure: "line pressure low", ShiftsLate: "upshifts commanded late", GearNoise: "%s worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
+		LowPressure: "line pressure low", HighPressure: "line pressure high", ShiftsLate: "upshifts commanded late", ShiftsEarly: "upshifts commanded early", NeverShifts: "upshifts never commanded", GearNoise: "%s worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
 	}[f.Kind]
 	if !strings.Contains(words, "%s") {
 		return words
@@ -202,7 +219,7 @@ func selectorTitle(f Fault, part string) string {
 
 func valveTitle(f Fault, part string) string {
 	if f.Kind == StuckOn {
-		return part + " stuck up"
+		return part + " stuck upshifted"
 	}
-	return part + " stuck down"
+	return part + " stuck downshifted"
 }

@@ -70,7 +70,7 @@ func TestReadsTheApplyChartAsAPractitionerDoes(t *testing.T) {
 		{faultmap.Fault{Kind: faultmap.NeverHolds, Part: "IF"}, "D2", faultmap.Drives, "wrong", "stays in D1"},
 		{faultmap.Fault{Kind: faultmap.NeverHolds, Part: "IF"}, "M2", faultmap.Drives, "normal", ""},
 		{faultmap.Fault{Kind: faultmap.Seized, Part: "LF"}, "D2", faultmap.Drives, "bind", ""},
-		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "DC"}, "D3", faultmap.Shift, "late", "holds D2"},
+		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "DC"}, "D3", faultmap.Shift, "delay", "holds D2"},
 		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "OB"}, "D4", faultmap.Shift, "flare", ""},
 		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D3", faultmap.Shift, "flare", ""},
 		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D2", faultmap.Slips, "normal", ""},

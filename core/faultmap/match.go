@@ -75,9 +75,9 @@ func hold(r Row, seen Observed) Match {
 			said, says := r.At(cell)
 			normal := state == Info(cell.Behaviour).Normal()
 			switch {
-			case says && state == said.State && !normal:
+			case says && said.may(state) && !normal:
 				m.Agree++
-			case says && said.Certainty*side.scale > 0.5, !says && !normal:
+			case says && (said.Certainty*side.scale > 0.5 || !normal), !says && !normal:
 				m.Against++
 				m.Contested = append(m.Contested, cell)
 			}
@@ -117,7 +117,11 @@ func (r Row) probability(cell Cell, state string, scale float64) float64 {
 		return normal
 	}
 	c := said.Certainty * scale
-	return c*truth(said.State) + (1-c)*normal
+	out, left := c*truth(said.State), 1-c
+	for _, o := range said.Besides {
+		out, left = out+o.Certainty*scale*truth(o.State), left-o.Certainty*scale
+	}
+	return out + left*normal
 }
 
 // Groups sorts rows into groups that no road test of the whole grid can tell apart, in the order of the

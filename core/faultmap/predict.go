@@ -25,21 +25,37 @@ type predictor struct {
 func (p *predictor) run(f Fault) error {
 	p.row.Title = title(f, f.Part)
 	switch f.Kind {
-	case NeverApplies, AppliesLate, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized:
+	case NeverApplies, AppliesLate, AppliesHard, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized:
 		return p.element(f)
 	case StuckOff, StuckOn, Dead:
 		return p.control(f)
 	case LimpHome:
-		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) { return p.u.Limp(r.Selector), true })
+		return p.limp()
 	case Leaks, Breaks:
 		return p.carried(f)
 	case GearNoise:
 		return p.gears(f)
 	case LowPressure:
 		p.lowPressure()
+	case HighPressure:
+		for _, r := range p.u.Ranges {
+			p.say(r, Engages, "harsh", 0.6, "takes up with a bang")
+			p.say(r, Shift, "harsh", 0.7, "full line pressure at every apply")
+		}
 	case ShiftsLate:
 		for _, r := range p.u.Ranges {
 			p.say(r, Shift, "late", 0.85, "holds "+r.From+" too long")
+		}
+	case ShiftsEarly:
+		for _, r := range p.u.Ranges {
+			p.say(r, Shift, "early", 0.75, "leaves "+r.From+" too soon")
+		}
+	case NeverShifts:
+		for _, r := range p.u.Ranges {
+			if r.From != "" {
+				p.say(r, Shift, "missing", 0.9, "stays in the gear that it pulled away in")
+				p.hide(r, Drives, Slips, Brakes, Noise, Lockup)
+			}
 		}
 	case LockupNever, LockupSlips, LockupStuck:
 		p.lockup(f.Kind)
@@ -67,6 +83,13 @@ func (p *predictor) element(f Fault) error {
 		p.slips([]string{e.ID}, 1)
 	case AppliesLate:
 		return p.late(e.ID)
+	case AppliesHard:
+		for _, r := range p.u.Ranges {
+			if from, ok := p.u.Range(r.From); slices.Contains(r.Applied, e.ID) && (!ok || !slices.Contains(from.Applied, e.ID)) {
+				p.say(r, Engages, "harsh", 0.7, "nothing cushions the "+e.Name)
+				p.say(r, Shift, "harsh", 0.8, "nothing cushions the "+e.Name)
+			}
+		}
 	case ReleasesLate:
 		return p.releasesLate(e.ID)
 	default:
@@ -114,7 +137,7 @@ func (p *predictor) control(f Fault) error {
 		p.row.Title = valveTitle(f, c.Name)
 	}
 	if f.Kind == Dead && c.Watched {
-		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) { return p.u.Limp(r.Selector), true })
+		return p.limp()
 	}
 	forced := map[Kind]int{StuckOff: 0, StuckOn: 1, Dead: c.Rest}[f.Kind]
 	return p.steadily(func(r unitsheet.Range) (gearing.State, bool) {
@@ -125,6 +148,17 @@ func (p *predictor) control(f Fault) error {
 		setting[place] = forced
 		return p.u.Settings(r, setting)
 	})
+}
+
+// limp is what the controls without power leave, at full line pressure for safety.
+func (p *predictor) limp() error {
+	if err := p.steadily(func(r unitsheet.Range) (gearing.State, bool) { return p.u.Limp(r.Selector), true }); err != nil {
+		return err
+	}
+	for _, r := range p.u.Ranges {
+		p.say(r, Engages, "harsh", 0.3, "full line pressure, for safety")
+	}
+	return nil
 }
 
 // steadily handles faults that are always there: solve each range again, and compare range by range and
@@ -160,6 +194,9 @@ func (p *predictor) steady(r unitsheet.Range, s gearing.State, got gearing.Resul
 		if got.Outcome == gearing.Forward || got.Outcome == gearing.Reverse {
 			// A welded element need not carry the vehicle in neutral, so this is not certain.
 			p.say(r, Drives, "wrong", 0.6, "creeps "+string(got.Outcome))
+		}
+		if got.Outcome == gearing.Bind && r.Healthy.Outcome != gearing.Bind {
+			p.say(r, Drives, "bind", 0.6, "does not roll free")
 		}
 		return
 	}
@@ -254,67 +291,6 @@ func (p *predictor) gear(in unitsheet.Range, s gearing.Result) string {
 	return fmt.Sprintf("drives at %.3f", s.Ratio)
 }
 
-// late handles an element that comes after the change: until then the range is without it.
-func (p *predictor) late(id string) error {
-	for _, r := range p.u.Ranges {
-		if !r.Driving() || !slices.Contains(r.Applied, id) {
-			continue
-		}
-		got, err := p.u.Machine.Result(gearing.State{Applied: without(r.Applied, id)})
-		if err != nil {
-			return err
-		}
-		if !same(r.Healthy.Result, got) {
-			p.comesLate(r, id, got, 1)
-		}
-	}
-	return nil
-}
-
-// comesLate says what a range does until one of its elements has come, when without it the train does got.
-func (p *predictor) comesLate(r unitsheet.Range, id string, got gearing.Result, share float64) {
-	if r.From == "" {
-		p.say(r, Engages, "late", 0.8*share, "waits, then takes up")
-		return
-	}
-	from, _ := p.u.Range(r.From)
-	if slices.Contains(from.Applied, id) {
-		return // already on before the change
-	}
-	switch {
-	case got.Outcome == gearing.Bind:
-		p.say(r, Shift, "tie-up", 0.8*share, "ties up until it comes")
-	case same(from.Healthy.Result, got):
-		p.say(r, Shift, "late", 0.8*share, "holds "+r.From+" too long")
-	default:
-		p.say(r, Shift, "flare", 0.8*share, "flares until the clutch applies")
-	}
-}
-
-// releasesLate handles an element that stays on for a while after it should have let go.
-func (p *predictor) releasesLate(id string) error {
-	for _, r := range p.u.Ranges {
-		from, ok := p.u.Range(r.From)
-		if !ok || !slices.Contains(from.Applied, id) || slices.Contains(r.Applied, id) {
-			continue
-		}
-		got, err := p.u.Machine.Result(gearing.State{Applied: with(r.Applied, id)})
-		if err != nil {
-			return err
-		}
-		switch {
-		case got.Outcome == gearing.Bind:
-			p.say(r, Shift, "tie-up", 0.8, "ties up until it lets go")
-		case same(got, r.Healthy.Result):
-		case same(got, from.Healthy.Result):
-			p.say(r, Shift, "late", 0.7, "holds "+r.From+" until it lets go")
-		default:
-			p.say(r, Shift, "harsh", 0.6, "passes through another ratio until it lets go")
-		}
-	}
-	return nil
-}
-
 // carried handles feeds and parts that several elements rest on.
 func (p *predictor) carried(f Fault) error {
 	name, serves := "", []string(nil)
@@ -355,7 +331,7 @@ func (p *predictor) lockup(k Kind) {
 	}
 }
 
-func (p *predictor) say(r unitsheet.Range, b Behaviour, state string, certainty float64, detail string) {
+func (p *predictor) say(r unitsheet.Range, b Behaviour, state string, certainty float64, detail string, besides ...Alternative) {
 	if !Has(r, b, p.u) {
 		return
 	}
@@ -363,12 +339,12 @@ func (p *predictor) say(r unitsheet.Range, b Behaviour, state string, certainty 
 	for i, old := range p.row.Cells {
 		if old.Cell == cell {
 			if certainty > old.Certainty {
-				p.row.Cells[i] = Prediction{cell, state, certainty, detail}
+				p.row.Cells[i] = Prediction{cell, state, certainty, detail, besides}
 			}
 			return
 		}
 	}
-	p.row.Cells = append(p.row.Cells, Prediction{cell, state, certainty, detail})
+	p.row.Cells = append(p.row.Cells, Prediction{cell, state, certainty, detail, besides})
 }
 
 func (p *predictor) hide(r unitsheet.Range, bs ...Behaviour) {

@@ -38,6 +38,7 @@ func CompileWithin(ctx context.Context, k Base, u *unitsheet.Unit) (*Network, er
 		return nil, err
 	}
 	c := &compiler{k: k, n: &Network{Unit: u, Version: k.Version, Faults: rows, Schools: k.Schools, FindingAt: map[string]int{}, CheckAt: map[string]int{}}, links: map[string][]draft{}}
+	c.options()
 	c.findings()
 	if err := c.causes(); err != nil {
 		return nil, err
@@ -60,7 +61,7 @@ func CompileWithin(ctx context.Context, k Base, u *unitsheet.Unit) (*Network, er
 		return nil, ctx.Err()
 	}
 	c.checks()
-	c.options()
+	c.cures()
 	if len(c.n.Causes) == 0 {
 		return nil, &CompileError{"unit", u.Sheet.ID, "causes", "none apply", ""}
 	}
@@ -102,6 +103,8 @@ func (c *compiler) findings() {
 		}
 	}
 	n.addPressurePattern(c.addFinding)
+	n.addTried(n.Options, c.addFinding)
+	n.addWentFirst(c.addFinding)
 	n.addRoad(c.addFinding)
 	n.Members = map[int][]int{}
 	for i, f := range n.Findings {
@@ -133,6 +136,7 @@ func (c *compiler) causes() error {
 	for _, cause := range c.k.Causes {
 		for _, el := range n.instances(cause.For, cause.Needs) {
 			x := cause.fill(el)
+			x.Repair.Access = n.place(x.Repair.Access)
 			level, err := unitsheet.ParseAccess(x.Repair.Access)
 			if err != nil {
 				return &CompileError{"cause", x.ID, "repair.access", err.Error(), strings.Join(unitsheet.AccessNames, ", ")}
@@ -173,6 +177,7 @@ func (c *compiler) damages() {
 	for _, d := range c.k.Damages {
 		for _, el := range n.instances(d.For, d.Needs) {
 			x := d.fill(el)
+			x.Repair.Access = n.place(x.Repair.Access)
 			c.nodes = append(c.nodes, Node{ID: x.ID, Title: x.Title, Kind: "damage", System: x.System, Entry: d.ID, Repair: x.Repair})
 			c.todo = append(c.todo, owner{x.ID, el, x.Faults, x.Brings, x.Shows, 1})
 			level, _ := unitsheet.ParseAccess(x.Repair.Access)
@@ -215,7 +220,13 @@ func (c *compiler) spread() error {
 
 // findingsNamed returns the findings of this unit that a link names; a name may end in an asterisk.
 func (c *compiler) findingsNamed(name string) []int {
-	name = c.n.feedElement(name)
+	if all := c.n.each(name); len(all) != 1 || all[0] != name {
+		var out []int
+		for _, x := range all {
+			out = append(out, c.findingsNamed(x)...)
+		}
+		return out
+	}
 	if prefix, ok := strings.CutSuffix(name, "*"); ok {
 		var out []int
 		for i, f := range c.n.Findings {
@@ -232,7 +243,13 @@ func (c *compiler) findingsNamed(name string) []int {
 }
 
 func (c *compiler) damagesNamed(name string) []string {
-	name = c.n.feedElement(name)
+	if all := c.n.each(name); len(all) != 1 || all[0] != name {
+		var out []string
+		for _, x := range all {
+			out = append(out, c.damagesNamed(x)...)
+		}
+		return out
+	}
 	prefix, many := strings.CutSuffix(name, "*")
 	var out []string
 	for _, x := range c.nodes {
@@ -241,99 +258,6 @@ func (c *compiler) damagesNamed(name string) []string {
 		}
 	}
 	return out
-}
-
-// fault links an owner to the nodes of a fault of the design, hot and cold, and makes them when they are new.
-func (c *compiler) fault(o owner, l FaultLink) error {
-	parts := []unitsheet.Element{o.part}
-	switch {
-	case l.Kind.Whole():
-		parts = []unitsheet.Element{{}}
-	case l.Part != "":
-		parts = c.n.served(l.Part)
-	}
-	for _, part := range parts {
-		for i, temp := range Temperatures {
-			name := []string{l.Hot, l.Cold}[i]
-			p, _ := strength(name)
-			if p == 0 {
-				continue
-			}
-			id, err := c.faultNode(l.Kind, part, temp)
-			if err != nil {
-				return err
-			}
-			if id != "" {
-				c.links[o.name] = append(c.links[o.name], draft{node: id, p: p, why: l.Why, strength: name})
-			}
-		}
-	}
-	return nil
-}
-
-// FaultID is the id of the node for a fault of the design at a temperature.
-func FaultID(f faultmap.Fault, temperature string) string {
-	return "fault." + string(f.Kind) + "." + f.Part + "." + temperature
-}
-
-// faultNode returns the node of a fault, "" when this design cannot have it.
-func (c *compiler) faultNode(kind faultmap.Kind, part unitsheet.Element, temp string) (string, error) {
-	f := faultmap.Fault{Kind: kind, Part: part.ID}
-	if kind.Whole() {
-		f.Part = ""
-	}
-	at := slices.IndexFunc(c.n.Faults, func(r faultmap.Row) bool { return r.Fault == f })
-	if at < 0 {
-		if kind.Whole() {
-			return "", nil
-		}
-		_, err := faultmap.Predict(c.n.Unit, f)
-		return "", err
-	}
-	id := FaultID(f, temp)
-	if slices.ContainsFunc(c.nodes, func(x Node) bool { return x.ID == id }) {
-		return id, nil
-	}
-	row := c.n.Faults[at]
-	active := 1.0
-	if temp == "cold" {
-		active = row.Cold
-	}
-	title := strings.ToUpper(row.Title[:1]) + row.Title[1:] + ", " + temp
-	c.nodes = append(c.nodes, Node{ID: id, Title: title, Kind: "fault", Entry: string(kind)})
-	for _, p := range row.Cells {
-		fi := c.n.FindingAt[RoadID(temp, p.Cell)]
-		c.links[id] = append(c.links[id], draft{finding: fi, state: stateIndex(c.n.Findings[fi].States, p.State), p: p.Certainty * active, why: "by the design: " + p.Detail, strength: "by design"})
-	}
-	c.ratioCodes(id, row, active)
-	for _, s := range c.k.Signs {
-		if s.Fault == kind && (len(s.For) == 0 || slices.Contains(s.For, c.n.kind(part))) {
-			brings, shows := fillLinks(filler(part), s.Brings, s.Shows)
-			c.todo = append(c.todo, owner{id, part, nil, brings, shows, active})
-		}
-	}
-	return id, nil
-}
-
-// ratioCodes links a fault to the codes of the gears whose ratio it makes wrong: the module compares the speeds
-// and stores a code in more than half of the cases in which an attentive driver notices.
-func (c *compiler) ratioCodes(id string, row faultmap.Row, active float64) {
-	const stores = 0.6
-	for i, f := range c.n.Findings {
-		if f.Gear == "" {
-			continue
-		}
-		best := 0.0
-		for _, p := range row.Cells {
-			wrong := p.Cell.Behaviour == faultmap.Slips || p.Cell.Behaviour == faultmap.Drives && p.State != "bind"
-			if wrong && c.n.gear(p.Cell.Range) == f.Gear {
-				best = max(best, p.Certainty)
-			}
-		}
-		if best > 0 {
-			c.links[id] = append(c.links[id], draft{finding: i, state: 1, p: stores * best * active, why: "the module compares turbine and output speed with the ratio of the gear", strength: "by design"})
-		}
-	}
 }
 
 // fromFindings adds the links that were written on the side of the findings.
@@ -367,6 +291,7 @@ func (c *compiler) checks() {
 	for _, k := range c.k.Checks {
 		for _, el := range n.instances(k.For, k.Needs) {
 			x := k.fill(el)
+			x.Access = n.place(x.Access)
 			x.Yields = slices.DeleteFunc(x.Yields, func(y string) bool { _, ok := n.FindingAt[y]; return !ok })
 			if len(x.Yields) == 0 {
 				continue
@@ -389,8 +314,16 @@ func (c *compiler) options() {
 	for _, o := range c.k.Options {
 		for _, el := range c.n.instances(o.For, o.Needs) {
 			x := o.fill(el)
-			x.Cures = slices.DeleteFunc(x.Cures, func(cure Cure) bool { return len(c.n.Matching(cure.Cause)) == 0 })
+			x.Access = c.n.place(x.Access)
 			c.n.Options = append(c.n.Options, x)
 		}
 	}
+}
+
+// cures leaves of each option the causes that this unit has, and takes what was done in vain as evidence.
+func (c *compiler) cures() {
+	for i, o := range c.n.Options {
+		c.n.Options[i].Cures = slices.DeleteFunc(o.Cures, func(cure Cure) bool { return len(c.n.Matching(cure.Cause)) == 0 })
+	}
+	c.n.excludeTried()
 }

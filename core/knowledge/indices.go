@@ -124,12 +124,8 @@ func (n *Network) build() error {
 	findings := make([]bayes.Finding, len(n.Findings))
 	n.Itself = n.itself()
 	for i, f := range n.Findings {
-		for k, s := range f.States[1:] {
-			anyway := s.Baseline
-			if prior, ok := n.Itself[i][k+1]; ok {
-				anyway = min(anyway, HardlyOtherwise*prior)
-			}
-			findings[i].Anyway = append(findings[i].Anyway, anyway)
+		for k := range f.States[1:] {
+			findings[i].Anyway = append(findings[i].Anyway, n.Anyway(i, k+1))
 		}
 		for v := range n.Nodes {
 			if states, ok := effects[i][v]; ok {
@@ -155,6 +151,16 @@ const theFaultItself = "it is the fault itself"
 // HardlyOtherwise is how often what is the fault itself is seen without it, for each time that it is there: the eye errs, or a thing
 // was damaged in taking it apart (common practice, no source).
 const HardlyOtherwise = 0.05
+
+// Anyway is how often an abnormal state is met whatever is wrong, as the network reckons with it: what is a fault itself is hardly seen
+// without it.
+func (n *Network) Anyway(finding, state int) float64 {
+	out := n.Findings[finding].States[state].Baseline
+	if prior, ok := n.Itself[finding][state]; ok {
+		out = min(out, HardlyOtherwise*prior)
+	}
+	return out
+}
 
 // itself finds the states that are a fault itself.
 func (n *Network) itself() []map[int]float64 {

@@ -45,7 +45,7 @@ var Systems = []string{"converter", "clutches", "seals", "hydraulics", "electric
 // Stages say where in a case a finding is asked. Findings of the stage "code" are stored fault codes.
 var Stages = []string{"complaint", "checks", "teardown", "code"}
 
-// Finding is something that can be observed. Its states exclude each other; the first is normal.
+// Finding is something that can be observed. Its states exclude each other, unless it says otherwise; the first is normal.
 type Finding struct {
 	ID      string         `yaml:"id" json:"id"`
 	Title   string         `yaml:"title" json:"title"`
@@ -53,6 +53,7 @@ type Finding struct {
 	Needs   string         `yaml:"needs,omitempty" json:"needs,omitempty"` // part of the unit without which it is not asked
 	Stage   string         `yaml:"stage" json:"stage"`
 	History bool           `yaml:"history,omitempty" json:"history,omitempty"` // goes before the causes: it changes how likely they are
+	Several bool           `yaml:"several,omitempty" json:"several,omitempty"` // of history: its states do not exclude each other, only the first does
 	States  []FindingState `yaml:"states,omitempty" json:"states"`             // of a code: absent and stored when not given
 	From    []From         `yaml:"from,omitempty" json:"from,omitempty"`       // what brings it about, written on this side
 	Gear    string         `yaml:"gear,omitempty" json:"gear,omitempty"`       // of a code: the gear whose ratio it watches

@@ -48,6 +48,9 @@ func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
 		} else {
 			add("passage", s.ID, s.Name)
 		}
+		if s.Kind == "bushing" {
+			add(s.Kind, s.ID, s.Name)
+		}
 	}
 	for i, s := range n.Unit.Sheet.Gearing.Sets {
 		add("gears", fmt.Sprintf("set-%d", i+1), s.Name)
@@ -56,6 +59,35 @@ func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
 		add("gears", fmt.Sprintf("gears-%d", i+1), g.Name)
 	}
 	return out
+}
+
+// Places that depend on where the control module sits: on the valve body it is reached with it, and so are the pins of the solenoids
+// behind it, which else are measured at the plug of the case.
+const (
+	moduleAccess = "{module}"
+	plugAccess   = "{plug}"
+)
+
+// place fills in an access level that depends on where the module sits.
+func (n *Network) place(access string) string {
+	at := slices.IndexFunc(n.Unit.Sheet.Parts, func(p unitsheet.PartSheet) bool { return p.ID == "module" })
+	switch {
+	case access == moduleAccess && at >= 0, access == plugAccess && at >= 0:
+		return n.Unit.Sheet.Parts[at].Access
+	case access == moduleAccess:
+		return unitsheet.Ground.String()
+	case access == plugAccess:
+		return unitsheet.Lifted.String()
+	}
+	return access
+}
+
+// leaksAt reports whether the unit's leak map has a place; it has every place when there is no map.
+func (n *Network) leaksAt(place string) bool {
+	if n.Unit.Sheet.Leaks == nil {
+		return true
+	}
+	return slices.ContainsFunc(n.Unit.Sheet.Leaks.Sources, func(s unitsheet.LeakSourceSheet) bool { return s.ID == place })
 }
 
 // kind is what templates call an element: a clutch between engine and box, without pressure plates of its
@@ -68,7 +100,8 @@ func (n *Network) kind(e unitsheet.Element) string {
 }
 
 // has reports whether the unit has a part; "feed:" before the name asks for a feed, "pump" for pressure of
-// its own, "solenoids" for electric control, "pressure-control" or "shift-solenoids" for its kind, "lockup" for a converter clutch. Nothing needed is always there.
+// its own, "solenoids" for electric control, "pressure-control" or "shift-solenoids" for its kind, "lockup" for a converter clutch,
+// "pedal" for a clutch that is worked by foot, "final-drive" and "propeller-shaft" for what the unit drives. Nothing needed is always there.
 func (n *Network) has(needs string) bool {
 	if feed, ok := strings.CutPrefix(needs, "feed:"); ok {
 		return slices.ContainsFunc(n.Unit.Sheet.Feeds, func(f unitsheet.FeedSheet) bool { return f.ID == feed })
@@ -86,6 +119,12 @@ func (n *Network) has(needs string) bool {
 		return at >= 0 && (n.Unit.Controls[at].Applies != "") == (needs == "pressure-control")
 	case "lockup":
 		return n.Unit.Sheet.Converter != nil && len(n.Unit.Sheet.Converter.Lockup) > 0
+	case "pedal":
+		return n.has("dry-clutch") && !n.has("actuator")
+	case "final-drive":
+		return n.leaksAt("axle-left") || n.leaksAt("axle-right")
+	case "propeller-shaft":
+		return n.leaksAt("tail-seal")
 	case "dry-clutch":
 		return slices.ContainsFunc(n.Unit.Elements, func(e unitsheet.Element) bool { return n.kind(e) == "dry-clutch" })
 	}
@@ -106,18 +145,38 @@ func (n *Network) feedElement(name string) string {
 	return name
 }
 
-// served returns the elements that a name stands for: itself, those of a feed, those of a kind.
-func (n *Network) served(name string) []unitsheet.Element {
-	var out []unitsheet.Element
-	for _, f := range n.Unit.Sheet.Feeds {
-		if f.ID == name {
-			for _, id := range f.Serves {
-				if e, ok := n.Unit.Element(id); ok {
-					out = append(out, e)
-				}
+// each replaces "@part" at the end of a name by every element that a shared part serves, and "@feed" as feedElement does.
+func (n *Network) each(name string) []string {
+	before, part, ok := strings.Cut(name, "@")
+	for _, s := range n.Unit.Sheet.Shared {
+		if ok && s.ID == part {
+			var out []string
+			for _, id := range s.Serves {
+				out = append(out, before+id)
 			}
 			return out
 		}
+	}
+	return []string{n.feedElement(name)}
+}
+
+// served returns the elements that a name stands for: itself, those of a feed or a shared part, those of a kind.
+func (n *Network) served(name string) []unitsheet.Element {
+	var out []unitsheet.Element
+	groups := map[string][]string{}
+	for _, f := range n.Unit.Sheet.Feeds {
+		groups[f.ID] = f.Serves
+	}
+	for _, s := range n.Unit.Sheet.Shared {
+		groups[s.ID] = s.Serves
+	}
+	if ids, ok := groups[name]; ok {
+		for _, id := range ids {
+			if e, ok := n.Unit.Element(id); ok {
+				out = append(out, e)
+			}
+		}
+		return out
 	}
 	for _, e := range n.Unit.Elements {
 		if n.kind(e) == name || e.ID == name {

@@ -27,7 +27,7 @@ func (p Problem) Error() string {
 }
 
 // Kinds are the kinds of part that a template can be for; "solenoid#2" is the second of its kind.
-var Kinds = []string{"clutch", "brake", "band", "freewheel", "selector", "dry-clutch", "solenoid", "valve", "passage", "carrier", "gears"}
+var Kinds = []string{"clutch", "brake", "band", "freewheel", "selector", "dry-clutch", "solenoid", "valve", "passage", "bushing", "carrier", "gears"}
 
 // validator collects what is wrong with a knowledge base.
 type validator struct {
@@ -91,7 +91,7 @@ func (s *validator) oneOf(path, value string, of []string) {
 }
 
 func (s *validator) access(path, name string) {
-	if _, err := unitsheet.ParseAccess(name); err != nil && name != "{access}" {
+	if _, err := unitsheet.ParseAccess(name); err != nil && name != "{access}" && name != moduleAccess && name != plugAccess {
 		s.bad(path, strings.Join(unitsheet.AccessNames, ", "), "%q is no access level", name)
 	}
 }
@@ -194,6 +194,9 @@ func (s *validator) finding(f Finding) {
 	}
 	if f.Gear != "" {
 		s.reached[f.ID] = true
+	}
+	if f.Several && !f.History {
+		s.bad("several", "history: true", "only what goes before the causes can have several states at once")
 	}
 	for i, w := range f.Words {
 		if phrase, state, ok := strings.Cut(w, ": "); !ok || phrase == "" || stateIndex(f.States, state) < 0 {
@@ -334,7 +337,7 @@ func (s *validator) check(c Check) {
 			path = fmt.Sprintf("first[%d]", i-len(c.Yields))
 		}
 		s.template(path, len(c.For) > 0, y)
-		if _, ok := s.findings[y]; !ok && y != PressurePattern {
+		if _, ok := s.findings[y]; !ok && !slices.Contains(made, y) {
 			s.bad(path, "the id of a finding", "there is no finding %q", y)
 		}
 		s.asked[y] = true

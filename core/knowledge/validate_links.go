@@ -42,7 +42,7 @@ func (s *validator) shows(ls []Shows, part bool) {
 	}
 }
 
-var atFeed = regexp.MustCompile(`@[a-z-]+`)
+var atFeed = regexp.MustCompile(`@(\{id\}|[a-z-]+)`)
 
 // template refuses {id} where there is no part to fill in.
 func (s *validator) template(path string, part bool, text string) {

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"math"
+	"slices"
 
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
@@ -133,6 +134,20 @@ func (r *repairs) known(from unitsheet.Access) []float64 {
 // cheaper to do now than to risk opening it again; then it is closed and driven. That goes on until exchanging
 // the unit for what is left is cheaper.
 func (r *repairs) expected(weights []float64, from unitsheet.Access) float64 {
+	out := r.greedy(weights, from, r.visit[from])
+	if from == unitsheet.Ground {
+		return out
+	}
+	begin, cost := slices.Clone(r.begin), r.beginCost
+	if other := r.greedy(weights, from, r.visit[unitsheet.Ground]); other < out { // as if nothing were open yet
+		return other
+	}
+	r.begin, r.beginCost = begin, cost
+	return out
+}
+
+// greedy is expected with the first repair chosen by these costs, by place.
+func (r *repairs) greedy(weights []float64, from unitsheet.Access, first []float64) float64 {
 	clear(r.p)
 	clear(r.fixed)
 	mass, extra := 0.0, 0.0
@@ -147,7 +162,7 @@ func (r *repairs) expected(weights []float64, from unitsheet.Access) float64 {
 			r.p[k] += w
 		}
 	}
-	whole, first := mass, r.visit[from]
+	whole := mass
 	total, best := 0.0, mass*r.unit[from]+extra
 	r.begin, r.beginCost = r.begin[:0], 0
 	begun, beginBest := 0, best

@@ -99,9 +99,12 @@ func Window() instrument.Definition {
 			}
 			r.Detail = fmt.Sprintf("Window %s to %s; %s.", v.Say(v.N("low"), o[0].Dimension, o[0].Unit), v.Say(v.N("high"), o[0].Dimension, o[0].Unit), at)
 			r.Points = []instrument.Point{{Input: "value", Value: quantity.Quantity{SI: o[0].Value, Dimension: o[0].Dimension}, Verdict: string(o[0].Verdict)}}
-			l := o[0].Likelihoods("ok", "below", "above")
+			l, states := o[0].Likelihoods("ok", "below", "above"), []string{"ok", "below", "above"}
+			if v.N("low") == 0 { // nothing lies below it
+				l, states = map[string]float64{"ok": l["ok"] + l["below"], "above": l["above"]}, []string{"ok", "above"}
+			}
 			for _, f := range v.States {
-				r.Stated = append(r.Stated, instrument.Derive(f, []string{"ok", "below", "above"}, l, v.SayOutput(o[0])))
+				r.Stated = append(r.Stated, instrument.Derive(f, states, l, v.SayOutput(o[0])))
 			}
 		},
 	}
