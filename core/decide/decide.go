@@ -43,6 +43,8 @@ type Row struct {
 	Of       int    // suspects above one per cent
 	Hazard   string // what may happen to people if this is all that is done; empty when nothing
 	Over     bool   // above the customer's ceiling
+	Clear    bool   // the cause is clear and it cures that, whatever else may be there
+	Beside   bool   // it does not go with what is known of the cause: it leaves a clear one, or opens the unit for an unclear one
 }
 
 // Variant is an option with its parts in one quality.
@@ -73,10 +75,13 @@ func (r Row) of(kinds ...string) money.Amount {
 }
 
 // Settled reports whether the option is likely enough to cure to be advised, and may stand first.
-func (r Row) Settled() bool { return r.Recommendable() && r.Cured >= settled }
+func (r Row) Settled() bool { return r.Recommendable() && (r.Cured >= settled || r.Clear) }
 
-// Recommendable reports whether the option may stand first: priced in full, without a hazard left, under the ceiling.
-func (r Row) Recommendable() bool { return r.Hazard == "" && len(r.Missing) == 0 && !r.Over }
+// Recommendable reports whether the option may stand first: priced in full, without a hazard left, under the ceiling, and for what is
+// known of the cause.
+func (r Row) Recommendable() bool {
+	return r.Hazard == "" && len(r.Missing) == 0 && !r.Over && !r.Beside
+}
 
 // Choices are what is set by hand: the qualities of options, figures by the id of a Figure, the customer's ceiling.
 type Choices struct {
@@ -93,7 +98,14 @@ type Comparison struct {
 	Sentence string      // the nearest of them, in words
 	Policies []Policy
 	AddOns   []AddOn // worth doing in the same visit as the first, or as the option chosen
+	Refused  []Refused
 	Watch    Deferral
+}
+
+// Refused is an option that is not offered, and why.
+type Refused struct {
+	Option knowledge.Option
+	Why    string
 }
 
 // Settings of the comparison.
@@ -103,6 +115,10 @@ const (
 	settled     = 0.5  // chance of cure under which paying little for what most likely fails is cheap only on paper
 	hazardShare = 0.1  // probability that a hazard is left above which an option is not recommended
 	likely      = 0.01 // suspects that count
+	curesIt     = 0.5  // chance of cure from which an option counts as one for a cause
+	failsShare  = 0.3  // probability that something is there with which an option is known to fail, above which it is not offered
+	clearCause  = 0.8  // probability of the leader above which what does not cure it is not advised
+	openCause   = 0.25 // and below which the unit is neither overhauled nor exchanged
 )
 
 // Model is a ranking with the options of its unit, ready to be priced.
@@ -137,6 +153,11 @@ func NewModel(n *knowledge.Network, a *diagnose.Assessment, from unitsheet.Acces
 	for _, o := range n.Options {
 		level, _ := unitsheet.ParseAccess(o.Access)
 		p := priced{Option: o, level: level, chance: make([]float64, len(n.Causes))}
+		for id, chance := range freshFluid[o.Fluid] {
+			if i, ok := n.NodeAt[id]; ok && i < len(n.Causes) {
+				p.chance[i] = chance
+			}
+		}
 		for _, cure := range o.Cures { // a later entry overrides an earlier one, so that "everything but" can be said
 			for _, i := range n.Matching(cure.Cause) {
 				p.chance[i] = cure.Chance
@@ -179,10 +200,15 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 	}
 	var out Comparison
 	for i, o := range m.options {
+		if why := m.refusal(o.Option); why != "" {
+			out.Refused = append(out.Refused, Refused{o.Option, why})
+			continue
+		}
 		row := m.visit([]pick{m.pick(i, ch)}, ch, f)
 		if row.Cured < minShare && o.Strategy == "targeted" {
 			continue
 		}
+		row.Beside, row.Clear = m.beside(o), m.clear(o)
 		out.Rows = append(out.Rows, row)
 	}
 	slices.SortStableFunc(out.Rows, func(a, b Row) int {
@@ -214,6 +240,8 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 func (r Row) rank() int {
 	switch {
 	case r.Hazard != "":
+		return 4
+	case r.Beside:
 		return 3
 	case len(r.Missing) > 0:
 		return 2
@@ -233,13 +261,15 @@ func headline(rows []Row) string {
 	}
 	best := rows[0]
 	switch {
+	case best.Beside:
+		return "Nothing here goes with what is known: what would cure the leader is not offered, or nothing leads yet."
 	case best.Hazard != "":
 		return "Not to be driven: every option here leaves a hazard. " + best.Hazard
 	case len(best.Missing) > 0:
 		return "No option is priced in full: " + strings.Join(best.Missing, ", ") + " without a price."
 	case best.Over:
 		return "Nothing under the ceiling: the cheapest in expectation is above it."
-	case best.Cured < settled:
+	case !best.Settled():
 		if i := slices.IndexFunc(rows, func(r Row) bool { return r.rank() == 1 && r.Cured >= settled }); i >= 0 {
 			return fmt.Sprintf("Under the ceiling nothing is likely to cure it; “%s”, above it, is.", rows[i].Option.Title)
 		}

@@ -2,6 +2,7 @@ package diagnose
 
 import (
 	"fmt"
+	"slices"
 
 	"innercompass/core/knowledge"
 )
@@ -9,6 +10,10 @@ import (
 // Sources are the kinds of reading and how far each is believed: the probability that the reported state is
 // the true one. What two people measured, or one measured twice, comes out of two readings.
 var Sources = map[string]float64{"customer": 0.82, "seen": 0.97, "measured": 0.99}
+
+// hardlyMisread is how much rarer a state is misread that anybody sees by daylight: milky fluid, a gear that jumps out, a range that
+// does not drive (common practice, no source).
+const hardlyMisread = 0.2
 
 // certain is the least likelihood of a state that was not reported.
 const certain = 0.002
@@ -52,6 +57,9 @@ func likelihood(n *knowledge.Network, r Reading, f int) ([]float64, error) {
 	right, ok := Sources[r.Source]
 	if !ok {
 		return nil, &ReadingError{r.ID, "source", fmt.Sprintf("%q", r.Source), "customer, seen, measured"}
+	}
+	if slices.Contains(n.Findings[f].Plain, r.State) {
+		right = 1 - (1-right)*hardlyMisread
 	}
 	return reliable(n.Findings[f], s, right), nil
 }

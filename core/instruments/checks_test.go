@@ -243,8 +243,11 @@ func dimension(d instrument.Definition, input string) quantity.Dimension {
 
 // The hand test of the stator's freewheel: common practice, no source.
 func TestStatorFreewheelByHand(t *testing.T) {
-	for ways, state := range map[[2]string]string{{"free", "firm"}: "one-way", {"firm", "firm"}: "seized", {"free", "free"}: "slips", {"firm", "free"}: "", {"drags", "firm"}: ""} {
-		r := run(t, "stator-freewheel", map[string]string{"with": ways[0], "against": ways[1]})
+	// The stator may run with the engine and is held against it. A tool in the hub turns the inner race, which is the other way
+	// round: turning it with the engine is the stator turning against it.
+	for ways, state := range map[[3]string]string{{"inner", "firm", "free"}: "one-way", {"inner", "free", "firm"}: "", {"stator", "free", "firm"}: "one-way", {"stator", "firm", "free"}: "",
+		{"inner", "firm", "firm"}: "seized", {"stator", "free", "free"}: "slips", {"inner", "drags", "firm"}: ""} {
+		r := run(t, "stator-freewheel", map[string]string{"turned": ways[0], "with": ways[1], "against": ways[2]})
 		got := ""
 		if len(r.Stated) > 0 {
 			got = r.Stated[0].State

@@ -109,6 +109,7 @@ const (
 	faultForm  = `"kind of part, hot strength, cold strength, because …"; "of part" may be left out`
 	whenForm   = `"finding state, much likelier, because …", with one of: much likelier, likelier, less likely, much less likely`
 	fromForm   = `"cause-or-damage state, strength, because …"`
+	failsForm  = `"cause-or-damage, because …"`
 )
 
 var stateText = regexp.MustCompile(`^([A-Za-z0-9_.-]+)(?: ([0-9.]+)%)?: (.+)$`)
@@ -237,5 +238,22 @@ func (c *Cure) UnmarshalYAML(scan func(any) error) error {
 		c.bad = fmt.Sprintf("%s%%, want 0 to 100", m[2])
 	}
 	c.Cause, c.Chance = m[1], p/100
+	return nil
+}
+
+// FailsWith says that an option is known to fail while something is there: "plates-burnt.{id}, because …".
+type FailsWith struct {
+	Node, Why string
+	sentence
+}
+
+// UnmarshalYAML reads with what an option is known to fail.
+func (f *FailsWith) UnmarshalYAML(scan func(any) error) error {
+	var data string
+	if err := scan(&data); err != nil {
+		return err
+	}
+	head, why := f.read(data, failsForm, 1)
+	f.Node, f.Why = head[0], why
 	return nil
 }

@@ -59,6 +59,7 @@ type Finding struct {
 	Gear    string         `yaml:"gear,omitempty" json:"gear,omitempty"`       // of a code: the gear whose ratio it watches
 	Sets    string         `yaml:"sets,omitempty" json:"sets,omitempty"`       // of a code: the conditions that usually set it
 	Members string         `yaml:"members,omitempty" json:"members,omitempty"` // its normal state says that no finding with this beginning is there
+	Plain   []string       `yaml:"plain,omitempty" json:"plain,omitempty"`     // states that are hardly misread, whoever looks
 	Words   []string       `yaml:"words,omitempty" json:"words,omitempty"`     // what a customer calls it, each with the state: "revs up: yes"
 	Help    string         `yaml:"help,omitempty" json:"help,omitempty"`       // how to tell the states apart
 }
@@ -150,21 +151,22 @@ type Check struct {
 
 // Option is a repair, replacement or leave-alone.
 type Option struct {
-	ID          string   `yaml:"id" json:"id"`
-	Title       string   `yaml:"title" json:"title"`
-	For         []string `yaml:"for,omitempty" json:"for,omitempty"`
-	Needs       string   `yaml:"needs,omitempty" json:"needs,omitempty"`
-	Strategy    string   `yaml:"school" json:"school"` // targeted, thorough, exchange, watch
-	Access      string   `yaml:"access" json:"access"`
-	Hours       float64  `yaml:"hours" json:"hours"` // beyond access
-	Parts       float64  `yaml:"parts" json:"parts"`
-	Fluid       string   `yaml:"fluid" json:"fluid"`                                 // none, refill or fill
-	Machine     float64  `yaml:"machine,omitempty" json:"machine,omitempty"`         // machine work elsewhere, money
-	Calibration float64  `yaml:"calibration,omitempty" json:"calibration,omitempty"` // hours of teaching and resets
-	Qualities   []string `yaml:"qualities,omitempty" json:"qualities,omitempty"`     // of its parts that there are, the usual one first; new when not given
-	Spread      float64  `yaml:"spread" json:"spread"`                               // one standard deviation of the sure cost, as a share of it
-	Cures       []Cure   `yaml:"cures" json:"cures"`
-	Note        string   `yaml:"note,omitempty" json:"note,omitempty"`
+	ID          string      `yaml:"id" json:"id"`
+	Title       string      `yaml:"title" json:"title"`
+	For         []string    `yaml:"for,omitempty" json:"for,omitempty"`
+	Needs       string      `yaml:"needs,omitempty" json:"needs,omitempty"`
+	Strategy    string      `yaml:"school" json:"school"` // targeted, thorough, exchange, watch
+	Access      string      `yaml:"access" json:"access"`
+	Hours       float64     `yaml:"hours" json:"hours"` // beyond access
+	Parts       float64     `yaml:"parts" json:"parts"`
+	Fluid       string      `yaml:"fluid" json:"fluid"`                                 // none, refill or fill
+	Machine     float64     `yaml:"machine,omitempty" json:"machine,omitempty"`         // machine work elsewhere, money
+	Calibration float64     `yaml:"calibration,omitempty" json:"calibration,omitempty"` // hours of teaching and resets
+	Qualities   []string    `yaml:"qualities,omitempty" json:"qualities,omitempty"`     // of its parts that there are, the usual one first; new when not given
+	Spread      float64     `yaml:"spread" json:"spread"`                               // one standard deviation of the sure cost, as a share of it
+	Cures       []Cure      `yaml:"cures" json:"cures"`
+	Fails       []FailsWith `yaml:"fails,omitempty" json:"fails,omitempty"` // what it is known to fail with: then it is not offered
+	Note        string      `yaml:"note,omitempty" json:"note,omitempty"`
 }
 
 // Controversy is a question on which practitioners differ, with its sides; the app follows the one marked.

@@ -213,7 +213,7 @@ func filler(e unitsheet.Element) fill {
 	if title != "" {
 		title = strings.ToUpper(title[:1]) + title[1:]
 	}
-	return strings.NewReplacer("{id}", e.ID, "{element}", e.Name, "{Element}", title, "{access}", e.Access.String()).Replace
+	return strings.NewReplacer("{id}", e.ID, "{element}", e.Name, "{Element}", title, "{access}", e.Access.String(), "{hand-test}", e.HandTest.String()).Replace
 }
 
 func fillAll(fill fill, in []string) []string {
@@ -282,6 +282,10 @@ func (o Option) fill(e unitsheet.Element) Option {
 	o.Cures = slices.Clone(o.Cures)
 	for i := range o.Cures {
 		o.Cures[i].Cause = fill(o.Cures[i].Cause)
+	}
+	o.Fails = slices.Clone(o.Fails)
+	for i := range o.Fails {
+		o.Fails[i].Node, o.Fails[i].Why = fill(o.Fails[i].Node), fill(o.Fails[i].Why)
 	}
 	return o
 }

@@ -198,6 +198,11 @@ func (s *validator) finding(f Finding) {
 	if f.Several && !f.History {
 		s.bad("several", "history: true", "only what goes before the causes can have several states at once")
 	}
+	for i, id := range f.Plain {
+		if stateIndex(f.States, id) < 0 {
+			s.bad(fmt.Sprintf("plain[%d]", i), f.StateIDs(), "finding %s has no state %q", f.ID, id)
+		}
+	}
 	for i, w := range f.Words {
 		if phrase, state, ok := strings.Cut(w, ": "); !ok || phrase == "" || stateIndex(f.States, state) < 0 {
 			s.bad(fmt.Sprintf("words[%d]", i), `"what a customer says: state"`, "%q", w)
@@ -385,6 +390,12 @@ func (s *validator) option(o Option) {
 	for field, v := range map[string]float64{"machine": o.Machine, "calibration": o.Calibration} {
 		if v < 0 {
 			s.bad(field, "0 or more", "%v", v)
+		}
+	}
+	for i, x := range o.Fails {
+		path := fmt.Sprintf("fails[%d]", i)
+		if _, isCause := s.causes[x.Node]; s.read(path, x.sentence) && !isCause && !s.anyNamed(x.Node) {
+			s.bad(path, "the id of a cause or damage", "there is no cause or damage %q", x.Node)
 		}
 	}
 	for i, c := range o.Cures {

@@ -146,9 +146,10 @@ func (t *Tracer) otherMarks(s Scene) []attribute.Mark {
 		out = append(out, m)
 	}
 	if s.Vent != "" {
+		// A blocked vent makes seals leak that turn or stand elsewhere; it does not leak itself.
 		yes(s.Vent == "blocked", 0.02, func(x Source) float64 {
-			if x.When == Vent {
-				return 0.6
+			if x.When == Turning {
+				return 0.2
 			}
 			return 0
 		})

@@ -16,7 +16,7 @@ func (c *compiler) elements() {
 	for i, e := range c.s.Elements {
 		path := fmt.Sprintf("elements[%d]", i)
 		level, _ := c.level(path+".access", e.Access)
-		out := Element{ID: e.ID, Name: e.Name, Kind: gearing.Kind(e.Kind), Feed: e.Feed, Hand: e.Hand, Group: e.Group, Hours: e.Hours, Access: level}
+		out := Element{ID: e.ID, Name: e.Name, Kind: gearing.Kind(e.Kind), Feed: e.Feed, Hand: e.Hand, Group: e.Group, Hours: e.Hours, Access: level, HandTest: handTest(c.s, e)}
 		if strings.TrimSpace(e.Name) == "" {
 			c.fail(path+".name", "empty", "what people call it")
 		}

@@ -90,6 +90,7 @@ type Element struct {
 	Clear    quantity.Quantity // clearance that its plates leave; no dimension when unknown
 	Hours    float64
 	Access   Access
+	HandTest HandTest
 	hold     func(pressure float64) float64 // N·m; nil when unknown
 	pressed  bool                           // hold depends on pressure
 }

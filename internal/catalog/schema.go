@@ -63,6 +63,7 @@ var sentences = map[reflect.Type]string{
 	reflect.TypeFor[knowledge.FaultLink]():     `^[a-z-]+( of \S+)?, hot (` + names(knowledge.Strengths) + `), cold (` + names(knowledge.Strengths) + `), because .+$`,
 	reflect.TypeFor[knowledge.HistoryFactor](): `^\S+ \S+, (much likelier|likelier|less likely|much less likely), because .+$`,
 	reflect.TypeFor[knowledge.Cure]():          `^\S+ [0-9.]+%$`,
+	reflect.TypeFor[knowledge.FailsWith]():     `^\S+, because .+$`,
 }
 
 func names[T knowledge.Named](list []T) string {

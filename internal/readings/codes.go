@@ -12,8 +12,8 @@ import (
 	"innercompass/internal/problem"
 )
 
-// codeShape is how a generic fault code looks: P0 and three digits; what else is read is not in the list.
-var codeShape = regexp.MustCompile(`^P[0-9][0-9A-F]{3}$`)
+// codeShape is how a fault code looks: a letter for the system, a digit and three more; which of them are known is in the list.
+var codeShape = regexp.MustCompile(`^[PCBU][0-9][0-9A-F]{3}$`)
 
 // PutCodes notes the codes that a scan tool read, all or none; an empty text says that none is stored. Codes are
 // separated by spaces, commas or lines.

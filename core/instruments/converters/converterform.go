@@ -17,17 +17,24 @@ func StatorFreewheel() instrument.Definition {
 	return instrument.Definition{
 		ID: "stator-freewheel", Title: "Stator freewheel by hand", Group: "converter", Hand: []string{"hand"},
 		Answers: "Does the stator hold one way and run free the other?",
-		Source:  "common practice, no source", Limits: "converter out and drained, splined tool or two fingers at the hub; both hands the same tool",
+		Source:  "common practice, no source; the inner race is splined to the fixed stator shaft, so that the stator runs free with the engine and is held against it", Limits: "converter out and drained, splined tool or two fingers in the hub",
 		Cautions: []string{instrument.CautionConverter},
 		States:   []string{"stator"},
-		Inputs:   []instrument.Input{instrument.ChoiceIn("with", "Turned the way the engine turns", ways...).Preset("free"), instrument.ChoiceIn("against", "Turned against it", ways...).Preset("firm")},
+		Inputs: []instrument.Input{instrument.ChoiceIn("turned", "What is turned", instrument.Option{ID: "inner", Title: "the inner race, by a tool in the hub; converter held"}, instrument.Option{ID: "stator", Title: "stator or converter; inner race held"}).Preset("inner").
+			Explained("The engine's way as seen from the engine is the other way as seen into the hub: an engine that turns clockwise at its front turns counterclockwise as you look into the hub."),
+			instrument.ChoiceIn("with", "Turned the way the engine turns", ways...).Preset("firm"), instrument.ChoiceIn("against", "Turned against it", ways...).Preset("free")},
 		Compute: func(v instrument.Values) ([]instrument.Output, error) {
 			return nil, nil
 		},
 		Interpret: func(v instrument.Values, _ []instrument.Output, r *instrument.Result) {
-			switch a, b := v.Chosen("with"), v.Chosen("against"); {
+			// Turning the inner race with the engine turns the stator against it, as the two see each other.
+			a, b := v.Chosen("with"), v.Chosen("against")
+			if v.Chosen("turned") == "inner" {
+				a, b = b, a
+			}
+			switch {
 			case a == "free" && b == "firm":
-				r.Headline = "Good: free one way, firm the other."
+				r.Headline = "Good: the stator runs free with the engine and is held against it."
 			case a == "firm" && b == "firm":
 				r.Headline = "Seized: normal stall, no top speed, much heat; the front seal goes next."
 			case a == b:
@@ -38,7 +45,7 @@ func StatorFreewheel() instrument.Definition {
 				r.Headline = "It drags: wear or chips in the freewheel; do not use it again in an overhaul."
 				return // neither of the three states of the finding
 			}
-			state := map[string]string{"free firm": "one-way", "firm firm": "seized", "free free": "slips", "drags drags": "slips"}[v.Chosen("with")+" "+v.Chosen("against")]
+			state := map[string]string{"free firm": "one-way", "firm firm": "seized", "free free": "slips", "drags drags": "slips"}[a+" "+b]
 			if state != "" {
 				l := map[string]float64{"one-way": 0, "slips": 0, "seized": 0}
 				l[state] = 1
@@ -137,7 +144,7 @@ func Form() instrument.Definition {
 			r.Stated = []instrument.DerivedReading{instrument.Derive("converter-play", []string{"in", "above"}, map[string]float64{"in": c["in"], "above": c["above"]}, v.SayOutput(o[0]))}
 			r.Headline = map[string]string{"in": "Inner play inside its limit.", "above": "Too much inner play: thrust washers or bearing inside are worn; metal has been round the unit."}[r.Stated[0].State]
 			if len(o) > 1 && o[1].Value > v.N("swell") {
-				r.Detail = "Swollen: line or converter pressure was far too high, or it was driven with the drain back closed. It pushes the crankshaft's thrust bearing: look at that too."
+				r.Detail = "Ballooned: line or converter pressure was far too high, or it was driven with the drain back closed. It pushes the crankshaft's thrust bearing: look at that too."
 				r.Stated = append(r.Stated, instrument.Derive("converter-body", []string{"balloon", "true", "blue", "crack"}, map[string]float64{"balloon": 0.9, "true": 0.08, "blue": 0.01, "crack": 0.01}, v.SayOutput(o[1])))
 			} else if len(o) > 1 {
 				r.Detail = "Not swollen."

@@ -249,12 +249,13 @@ func DrainBack() instrument.Definition {
 	return instrument.Definition{
 		ID: "drain-back", Title: "Level before the first start, and after", Group: "fluid", Hand: []string{"dipstick"},
 		Answers: "Has the converter drained into the pan, and does the pump turn when it starts?",
-		Source:  "between the marks in proportion; a converter that keeps its oil adds some five millimetres at most on most sticks (common practice, no source)", Limits: "same stick, cold; before the first start after a night, and one minute after it",
+		Source:  "between the marks in proportion; on many units the level stands high with the engine off even when the converter keeps its oil, so that the wait after a night decides (common practice, no source)", Limits: "same stick, cold; before the first start after a night, and one minute after it; above the marks the proportion fails, because pan and stick are not as between them",
 		Gauge: "stick, read to 1 mm", Cautions: []string{instrument.CautionRunning}, States: []string{"fluid-level-standing", "level-falls"},
 		Inputs: []instrument.Input{
 			instrument.NumberIn("before", "Before the start, above the upper mark", quantity.Length, "mm", -100, 300).About(1.5).Like("22"), instrument.NumberIn("after", "One minute after it, above the upper mark", quantity.Length, "mm", -200, 300).About(1.5).Like("-4"),
-			instrument.NumberIn("usual", "Usual before the start, at most", quantity.Length, "mm", 1, 100).Preset("8 mm"), instrument.NumberIn("apart", "Marks apart", quantity.Length, "mm", 1, 200).Preset("14 mm"), instrument.NumberIn("between", "Oil between the marks", quantity.Volume, "pt", 0.05, 20).Preset("1 pt"),
+			instrument.NumberIn("usual", "Usual before the start on this unit, at most", quantity.Length, "mm", 1, 200).Preset("35 mm"), instrument.NumberIn("apart", "Marks apart", quantity.Length, "mm", 1, 200).Preset("14 mm"), instrument.NumberIn("between", "Oil between the marks", quantity.Volume, "pt", 0.05, 20).Preset("1 pt"),
 			instrument.NumberIn("hours", "It stood for", quantity.Time, "h", 0.2, 500).Preset("10 h"),
+			instrument.NumberIn("wait", "First range took up after", quantity.Time, "s", 0, 60).Maybe().About(0.3).Explained("From the selector to the first pull; more than 2 s after a night is drained."),
 		},
 		Fit: func(d *instrument.Definition, u *unitsheet.Unit) error {
 			if u != nil && unitsheet.Known(u.MarksApart) && unitsheet.Known(u.BetweenMarks) {
@@ -274,6 +275,12 @@ func DrainBack() instrument.Definition {
 			switch {
 			case r.Stated[1].State == "stays":
 				r.Headline = "The level stays high: the pump takes nothing up. Is it turning?"
+			case v.Has("wait") && v.N("wait") <= 2:
+				r.Headline = "It takes up at once: the converter keeps its oil, however high the level stood."
+			case o[1].Verdict != measure.Above && v.Has("wait"):
+				r.Headline = "It waits, and the level was not high: look for the delay elsewhere, at seals and valves."
+			case o[1].Verdict == measure.Above && !v.Has("wait"):
+				r.Headline = "High before the start: the converter may have drained, " + v.SayOutput(o[0]) + " by this stick. Time the first range after a night; a wait says that it has."
 			case o[1].Verdict == measure.Above:
 				r.Headline = "The converter drained: " + v.SayOutput(o[0]) + " went back into the pan. Its check valve, a bushing or seal ring lets it through; the first range engages late."
 			default:

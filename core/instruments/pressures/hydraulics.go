@@ -30,6 +30,7 @@ func Regulator() instrument.Definition {
 			instrument.ChoiceIn("boosted", "Range", instrument.Option{ID: "no", Title: "not boosted"}, instrument.Option{ID: "yes", Title: "boosted (reverse, manual low)"}).Preset("no"),
 			instrument.ChoiceIn("fault", "What is wrong with it", faults...).Preset("none"),
 			instrument.NumberIn("share", "How much of it", quantity.Ratio, "%", -90, 90).Preset("20 %").Explained("Spring: + weaker, − stiffer. Bore: share of the boost that leaks away. Feed: share of throttle pressure that is missing."),
+			instrument.NumberIn("relief", "Relief valve opens at, or the pump can make", quantity.Pressure, "psi", 20, 2000).Preset("320 psi"),
 			instrument.NumberIn("read", "Pressure read", quantity.Pressure, "psi", 0, 1000).Maybe().ReadWithin(1).Takes("pressure-rise.idle"),
 		},
 		Fit: func(d *instrument.Definition, u *unitsheet.Unit) error {
@@ -111,8 +112,8 @@ func lineAt(v instrument.Values, throttle float64, fault bool) float64 {
 			r.Boost *= 1 - math.Abs(v.N("share"))
 		case "feed":
 			pt *= 1 - math.Abs(v.N("share"))
-		case "stuck-closed": // nothing is let off: what full throttle would ask for, always
-			pt = v.N("full")
+		case "stuck-closed": // nothing is let off: up to the relief valve, whatever is asked for
+			return v.N("relief")
 		case "stuck-open": // the spring's share alone is kept, whatever the throttle asks
 			pt, boosted = 0, false
 			r.Spring *= 1 - math.Abs(v.N("share"))

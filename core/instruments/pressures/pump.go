@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"innercompass/core/instrument"
+	"innercompass/core/measure"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 )
@@ -108,11 +109,12 @@ func FeedLimit() instrument.Definition {
 	return instrument.Definition{
 		ID: "feed-limit", Title: "Solenoid feed: is it limited?", Group: "hydraulics", Hand: []string{"pressure gauge", "scan tool"},
 		Answers: "Does the limit valve hold the solenoids' feed while line pressure rises?",
-		Source:  "a limit valve passes line pressure up to its limit and holds it there; ISO 14253-1 for the window", Limits: "hot; the limit is the sheet's or the maker's: 90 to 115 psi where none is known (common practice, no source)",
+		Source:  "a limit valve passes line pressure up to its limit and holds it there; ISO 14253-1 for the window", Limits: "hot; the limit is the sheet's or the maker's: 110 to 125 psi where none is known (common practice, no source)",
 		Gauge: "pressure gauge, 1 psi", Cautions: []string{instrument.CautionRunning, instrument.CautionPressure}, States: []string{"feed-pressure"},
 		Inputs: []instrument.Input{
-			instrument.NumberIn("line", "Line pressure, raised", quantity.Pressure, "psi", 1, 600).ReadWithin(1.04).Like("160 psi"), instrument.NumberIn("feed", "Feed with it", quantity.Pressure, "psi", 0, 600).ReadWithin(1.04).Like("104 psi"),
-			instrument.NumberIn("low", "Limit, at least", quantity.Pressure, "psi", 5, 400).Preset("90 psi"), instrument.NumberIn("high", "and at most", quantity.Pressure, "psi", 5, 400).Preset("115 psi"),
+			instrument.NumberIn("line", "Line pressure, raised", quantity.Pressure, "psi", 1, 600).ReadWithin(1.04).Like("160 psi"), instrument.NumberIn("feed", "Feed with it", quantity.Pressure, "psi", 0, 600).ReadWithin(1.04).Like("118 psi"),
+			instrument.NumberIn("low", "Limit, at least", quantity.Pressure, "psi", 5, 400).Preset("110 psi"), instrument.NumberIn("high", "and at most", quantity.Pressure, "psi", 5, 400).Preset("125 psi"),
+			instrument.NumberIn("line2", "Line pressure, raised further", quantity.Pressure, "psi", 1, 600).Maybe().ReadWithin(1.04), instrument.NumberIn("feed2", "Feed with that", quantity.Pressure, "psi", 0, 600).Maybe().ReadWithin(1.04).Explained("Whether it follows line pressure takes two readings."),
 		},
 		Compute: func(v instrument.Values) ([]instrument.Output, error) {
 			if err := instrument.Ordered(v, "low", "high"); err != nil {
@@ -123,12 +125,35 @@ func FeedLimit() instrument.Definition {
 				return nil, &instrument.InputError{Input: "line", Reason: "not above the limit: nothing has to be held yet", Accepted: "more than " + v.Say(v.N("high"), quantity.Pressure, "psi")}
 			case v.N("feed") > 1.05*v.N("line"):
 				return nil, &instrument.InputError{Input: "feed", Reason: "more than the line pressure that feeds it", Accepted: "up to " + v.Say(v.N("line"), quantity.Pressure, "psi")}
+			case v.Has("line2") != v.Has("feed2"):
+				return nil, &instrument.InputError{Input: "feed2", Reason: "the second reading is of line and feed together", Accepted: "both, or neither"}
+			case v.Has("line2") && v.N("line2") < 1.1*v.N("line"):
+				return nil, &instrument.InputError{Input: "line2", Reason: "too near to the first to tell whether the feed follows", Accepted: "at least a tenth above " + v.Say(v.N("line"), quantity.Pressure, "psi")}
 			}
 			return []instrument.Output{instrument.Out("feed", "feed", v.N("feed"), quantity.Pressure, "psi").Within(v.N("low"), v.N("high")), instrument.Out("part", "of line pressure", v.N("feed")/v.N("line"), quantity.Ratio, "%")}, nil
 		},
 		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
-			r.Stated = []instrument.DerivedReading{instrument.Derive("feed-pressure", []string{"limited", "low", "high"}, o[0].Likelihoods("limited", "low", "high"), v.SayOutput(o[0])+" at "+v.Say(v.N("line"), quantity.Pressure, "psi"))}
-			r.Headline = map[string]string{"limited": "Limited as it should be.", "low": "Below its limit: worn bore of the limit valve, or a solenoid that leaks. Every solenoid behind it is weak.", "high": "It follows line pressure up: the limit valve sticks open, every shift is hard."}[r.Stated[0].State]
+			l := o[0].Likelihoods("limited", "low", "high")
+			follows := v.Has("line2") && v.N("feed2")-v.N("feed") > 0.5*(v.N("line2")-v.N("line"))
+			switch {
+			case follows:
+				l = instrument.Soften(map[string]float64{"limited": 0, "low": 0, "high": 1})
+			case v.Has("line2"): // it stands still: what is above the window is another limit, not a stuck valve
+				l = map[string]float64{"limited": l["limited"] + l["high"], "low": l["low"], "high": 0}
+			default: // one reading above the window may be this unit's own limit
+				l = map[string]float64{"limited": l["limited"] + l["high"]/2, "low": l["low"], "high": l["high"] / 2}
+			}
+			r.Stated = []instrument.DerivedReading{instrument.Derive("feed-pressure", []string{"limited", "low", "high"}, l, v.SayOutput(o[0])+" at "+v.Say(v.N("line"), quantity.Pressure, "psi"))}
+			switch {
+			case follows:
+				r.Headline = "It follows line pressure up: the limit valve sticks open, every shift is hard."
+			case r.Stated[0].State == "low":
+				r.Headline = "Below its limit: worn bore of the limit valve, or a solenoid that leaks. Every solenoid behind it is weak."
+			case o[0].Verdict == measure.Above && !v.Has("line2"):
+				r.Headline = "Above these limits: raise line pressure and read both again. Does the feed follow, or stand still at a limit of its own?"
+			default:
+				r.Headline = "Limited as it should be."
+			}
 			r.Figures = []instrument.Chart{{Kind: "bars", Title: "Line and feed", Y: instrument.Axis{Label: "pressure", Dimension: quantity.Pressure, Unit: "psi"}, Words: "Feed beside its limits, and the line that feeds it.",
 				Bars: []instrument.Bar{{Label: "line", Value: v.N("line"), Text: v.Say(v.N("line"), quantity.Pressure, "psi")}, {Label: "feed", Value: o[0].Value, Low: v.N("low"), High: v.N("high"), Text: v.SayOutput(o[0]), Emphasised: true}}}}
 		},

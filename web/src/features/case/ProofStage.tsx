@@ -139,7 +139,7 @@ function Closing() {
       )}
       <Grid templateColumns={{ base: "1fr", md: "1fr auto" }} gap="3" alignItems="end" mt="2">
         <TextField
-          label="What was learnt"
+          label="What was learned"
           maxLength={2000}
           placeholder="worth knowing the next time"
           value={learnt}
@@ -248,7 +248,7 @@ export function ProofStage() {
         <Flex mt="5" gap="4" align="center" borderTopWidth="2px" borderColor="line" pt="3" wrap="wrap">
           <Text flex="1">
             <b>Closed: {shown.outcome.replace("-", " ")}.</b> {shown.suspects.find((s) => s.id === shown.root)?.title ?? shown.root}
-            {shown.learnt && ` Learnt: ${shown.learnt}`}
+            {shown.learnt && ` Learned: ${shown.learnt}`}
           </Text>
           <Button onClick={() => actions.reopen.mutate(undefined)}>Reopen</Button>
         </Flex>
