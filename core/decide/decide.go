@@ -267,6 +267,8 @@ func headline(rows []Row) string {
 		return "Not to be driven: every option here leaves a hazard. " + best.Hazard
 	case len(best.Missing) > 0:
 		return "No option is priced in full: " + strings.Join(best.Missing, ", ") + " without a price."
+	case best.Over && best.Cured >= settled && slices.ContainsFunc(rows, func(r Row) bool { return !r.Over }):
+		return fmt.Sprintf("Under the ceiling nothing is likely to cure it; “%s”, above it, is.", best.Option.Title)
 	case best.Over:
 		return "Nothing under the ceiling: the cheapest in expectation is above it."
 	case !best.Settled():

@@ -72,6 +72,8 @@ func sure() []diagnose.Reading {
 		// Heat hardens seals too: without these the root may lie in the cooling, and a reseal would not last.
 		{ID: "5", Finding: "fluid-temperature", State: "usual", Source: "measured"}, {ID: "6", Finding: "cooler-flow", State: "full", Source: "measured"}, {ID: "7", Finding: "fluid-level", State: "ok", Source: "measured"},
 		{ID: "8", Finding: "pressure-rise", State: "rises", Source: "measured"},
+		// A burnt or worn pack is not resealed.
+		{ID: "9", Finding: "plates.DC", State: "sound", Source: "seen"}, {ID: "10", Finding: "clearance-DC", State: "ok", Source: "measured"},
 	}
 }
 
@@ -151,8 +153,11 @@ func TestExpectedCostIsTheSumOverAllOutcomes(t *testing.T) {
 	for _, s := range []situation{apart, {}, {unit: "ombrin-s6", readings: []diagnose.Reading{{ID: "1", Finding: "fluid-look", State: "milky", Source: "seen"}}}, {unit: "ombrin-m5"}} {
 		n, a := s.network(t)
 		for _, row := range s.compare(t, decide.Choices{}).Rows {
+			// Whoever refills also sets the level, and the new fluid is the right one (common practice, no source).
+			fluid := map[string]map[string]float64{"fill": {"fluid-wrong": 0.8, "fluid-worn": 0.85, "underfilled": 0.95, "fluid-over": 0.95, "never-topped": 0.9},
+				"refill": {"fluid-wrong": 0.3, "fluid-worn": 0.5, "underfilled": 0.95, "fluid-over": 0.95, "never-topped": 0.9}}[row.Option.Fluid]
 			chance := func(cause int) float64 {
-				p := 0.0
+				p := fluid[n.Causes[cause].ID]
 				for _, cure := range row.Option.Cures {
 					if slices.Contains(n.Matching(cure.Cause), cause) {
 						p = cure.Chance

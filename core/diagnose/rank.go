@@ -37,6 +37,7 @@ type Assessment struct {
 	Damages    []Consequence
 	Systems    []float64 // share of each of Systems in the suspicion
 	Surprise   Surprise
+	Other      float64 // probability that it is something that is not in the list at all
 	Entropy    float64 // of the suspicion: 0 (all on one cause) to 1 (the same on every cause of the unit)
 	Exact      bool    // probabilities are exact; else from the best sets of causes alone
 	LeftOut    float64 // weight of the sets of causes that were not weighed one by one, of all; proved when Exact, else NaN
@@ -120,6 +121,7 @@ func assess(ctx context.Context, n *knowledge.Network, s Situation, most int) (*
 	}
 	a.consequences()
 	a.Surprise = a.surprise()
+	a.leaveRoom()
 	return a, nil
 }
 

@@ -27,7 +27,7 @@ func (a *Assessment) Weigh(most int) (Weights, error) {
 	out := Weights{Suspects: make([][]float64, most), Without: make([][]float64, most)}
 	leader := a.Order[0]
 	with := a.marginals(func(i int) float64 { return a.pool[i].Share })
-	worst := a.cause[leader]
+	worst := (1 - a.Other) * a.cause[leader]
 	nothing := a.ev.Nothing()
 	sets := make([][]int, len(a.pool))
 	for k, h := range a.pool {
@@ -39,8 +39,11 @@ func (a *Assessment) Weigh(most int) (Weights, error) {
 		if err != nil {
 			return out, err
 		}
-		// What the pool says of the change holds for the exact probability too.
-		now := func(c int) float64 { return math.Max(0, math.Min(1, a.cause[c]+without[c]-with[c])) }
+		// What the pool says of the change holds for the exact probability too; the
+		// room for what is not in the list stays as it is with the reading.
+		now := func(c int) float64 {
+			return (1 - a.Other) * math.Max(0, math.Min(1, a.cause[c]+without[c]-with[c]))
+		}
 		best := leader
 		for c := range without {
 			if without[c] > 0 && now(c) > now(best) {

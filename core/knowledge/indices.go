@@ -145,8 +145,8 @@ func (n *Network) build() error {
 	return nil
 }
 
-// theFaultItself is the reason of a link from a cause to what it is when it is looked at: the torn disc, the cut seal.
-const theFaultItself = "it is the fault itself"
+// TheFaultItself is the reason of a link from a cause to what it is when it is looked at: the torn disc, the cut seal.
+const TheFaultItself = "it is the fault itself"
 
 // HardlyOtherwise is how often what is the fault itself is seen without it, for each time that it is there: the eye errs, or a thing
 // was damaged in taking it apart (common practice, no source).
@@ -167,7 +167,7 @@ func (n *Network) itself() []map[int]float64 {
 	out := make([]map[int]float64, len(n.Findings))
 	for f, effects := range n.In {
 		for _, e := range effects {
-			if e.Why != theFaultItself || e.From >= len(n.Causes) {
+			if e.Why != TheFaultItself || e.From >= len(n.Causes) {
 				continue
 			}
 			if out[f] == nil {

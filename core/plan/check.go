@@ -97,46 +97,12 @@ func Next(a *diagnose.Assessment, stand VehicleState, eco Economics) Recommendat
 		p.addResults(&out.Best[i])
 	}
 	if len(out.Best) == 0 {
+		out.Best = p.unsettled()
+	}
+	if len(out.Best) == 0 {
 		out.Stop = stopReason(a)
 	}
 	return out
-}
-
-// basicsWorth is the part of what the best other check tells for its minutes that a basic look must tell to come before it.
-const basicsWorth = 0.05
-
-// order puts advice as a shop goes about it: the basic looks that every diagnosis begins with (level, look and smell, codes), as long
-// as they may tell something of the complaint; then what tells most for its minutes; questions last, since what the customer knows
-// belongs to taking the vehicle in, and is asked again only when the answer would change the repair.
-func (p *planner) order(best []Advice) {
-	top := 0.0
-	for _, v := range best {
-		if v.Check.Basic == 0 && !p.a.Network.Question(v.Check) {
-			top = math.Max(top, v.InformationGain/v.Spent())
-		}
-	}
-	class := func(v Advice) int {
-		switch {
-		case v.Check.Basic > 0 && !v.Again && v.InformationGain/v.Spent() >= basicsWorth*top:
-			return v.Check.Basic - 100
-		case p.a.Network.Question(v.Check):
-			return 1
-		}
-		return 0
-	}
-	slices.SortStableFunc(best, func(x, y Advice) int {
-		if d := cmp.Compare(class(x), class(y)); d != 0 {
-			return d
-		}
-		return better(x, y)
-	})
-}
-
-// better orders advice that is worth its cost: by what each minute tells. The saving of one check alone thinks one step
-// ahead; on vehicles whose links differ from what is written down this order found the cause more often and cost no more
-// than the saving for each minute (see innercompass bench diagnosis).
-func better(x, y Advice) int {
-	return cmp.Compare(y.InformationGain/y.Spent(), x.InformationGain/x.Spent())
 }
 
 // Advise values every check that can be done from here and would tell anything, worth its cost or not, in the order

@@ -13,6 +13,8 @@ func stopReason(a *diagnose.Assessment) string {
 	const sure, shared = 0.85, 0.6
 	lead := a.Suspects[0]
 	switch {
+	case len(a.Surprise.Unexplained) > 0 && !a.InTheHand(a.Order[0]):
+		return fmt.Sprintf("No check that is left would tell more, and %s explains not all that was read. Doubt a reading, or think of a second fault.", lead.Cause.Title)
 	case lead.Probability >= sure:
 		return fmt.Sprintf("The cause is clear enough: %s, %.0f\u00a0%%. No further check would change the repair. Decide.", lead.Cause.Title, 100*lead.Probability)
 	case sameWork(a, a.Network.Level[a.Order[0]]) >= shared:

@@ -90,7 +90,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
   const token = (await post("estimates", { hours: 48, by: "Marit" })).estimates!.at(-1)!.token;
   await shot("approval", `/a/${token}`, "light", 390, 844);
   await post("decisions", {
-    option: "reseal.DC",
+    option: "pack.DC",
     choice: "accepted",
     how: "signed",
     name: "the school secretary",

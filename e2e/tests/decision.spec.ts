@@ -35,7 +35,7 @@ test("an estimate adds up line by line; another price changes the order and is t
 }) => {
   const id = await settled(request, "Priced van");
   await page.goto(`/cases/${id}/decision`);
-  await expect(page.getByRole("heading", { name: /^Reseal the direct clutch/ }).first()).toBeVisible();
+  await expect(page.getByRole("heading", { name: /^Direct clutch renewed/ }).first()).toBeVisible();
   const estimate = page.getByRole("table", { name: /^Estimate of Reseal/ });
   const row = (name: string) =>
     estimate
@@ -115,7 +115,7 @@ test("a customer answers by the link, once; a stale one cannot be approved", asy
   await page.getByRole("button", { name: "Make the link" }).click();
   await expect(estimates.getByText(/\/a\//)).toHaveCount(1);
   const second = (await estimates.getByText(/\/a\//).textContent())!;
-  await request.put("/api/price-table", { data: { text: "unit,item,price\nnorrad-h4,parts:reseal.DC,333.33\n" } });
+  await request.put("/api/price-table", { data: { text: "unit,item,price\nnorrad-h4,parts:pack.DC,333.33\n" } });
   await one.bringToFront();
   await one.goto(second);
   await expect(one.getByText("This offer no longer holds.")).toBeVisible();
@@ -124,7 +124,7 @@ test("a customer answers by the link, once; a stale one cannot be approved", asy
   await expect(one.getByRole("heading", { name: "This link opens nothing" })).toBeVisible();
   const book = (await (await request.get("/api/prices")).json()) as { rev: string; prices: { item: string }[] };
   await request.put("/api/prices", {
-    data: { prices: book.prices.filter((p) => p.item !== "parts:reseal.DC") },
+    data: { prices: book.prices.filter((p) => p.item !== "parts:pack.DC") },
     headers: { "If-Match": book.rev },
   });
   await phone.close();

@@ -96,7 +96,7 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await page.evaluate(() => (document.activeElement as HTMLElement).blur());
   await page.keyboard.press("5");
   await expect(page.getByRole("radiogroup", { name: "Repair options" })).toBeVisible();
-  await tabTo(page, /^Reseal the direct clutch/);
+  await tabTo(page, /^Direct clutch renewed/);
   await page.keyboard.press("Enter");
   await tabTo(page, /In the customer’s words/);
   await page.keyboard.type("Do it, before the season");

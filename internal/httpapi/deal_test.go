@@ -185,17 +185,17 @@ func TestAVisitIsPricedAsItIsAgreed(t *testing.T) {
 	a := start(t)
 	path := "/api/cases/" + a.minibus()
 	weigh := func(addOns string) gen.Options {
-		return decode[gen.Options](t, a.do("POST", path+"/options", `{"option":"reseal.DC","addOns":[`+addOns+`],"full":true}`))
+		return decode[gen.Options](t, a.do("POST", path+"/options", `{"option":"pack.DC","addOns":[`+addOns+`],"full":true}`))
 	}
 	alone, one, two := weigh(""), weigh(`"valve-body"`), weigh(`"valve-body","pump"`)
 	if alone.Visit == nil || one.Visit == nil || two.Visit == nil || !(alone.Visit.Pay < one.Visit.Pay && one.Visit.Pay < two.Visit.Pay) {
 		t.Fatalf("%+v, %+v, %+v", alone.Visit, one.Visit, two.Visit)
 	}
-	w := a.do("POST", path+"/decisions", `{"option":"reseal.DC","choice":"accepted","how":"phone","addOns":["valve-body","pump"]}`)
+	w := a.do("POST", path+"/decisions", `{"option":"pack.DC","choice":"accepted","how":"phone","addOns":["valve-body","pump"]}`)
 	if c := decodeCase(t, w); w.Code != 201 || minorOf(c.Decisions[0].Sure) != two.Visit.Pay {
 		t.Errorf("%d: agreed on %v, said %d", w.Code, w.Body, two.Visit.Pay)
 	}
-	if w := a.do("POST", path+"/options", `{"option":"reseal.DC","addOns":["luck"],"full":true}`); w.Code != 422 {
+	if w := a.do("POST", path+"/options", `{"option":"pack.DC","addOns":["luck"],"full":true}`); w.Code != 422 {
 		t.Errorf("an add-on that there is not: %d", w.Code)
 	}
 }

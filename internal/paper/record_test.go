@@ -250,7 +250,7 @@ func TestRecordsOutliveWhatTheyRestOn(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if _, err := s.Quoting.Decide(ctx, id, cases.Guard{}, quoting.NewDecision{Option: "reseal.DC", Choice: "accepted", AddOns: []string{"external-seals"}}); err != nil {
+	if _, err := s.Quoting.Decide(ctx, id, cases.Guard{}, quoting.NewDecision{Option: "pack.DC", Choice: "accepted", AddOns: []string{"external-seals"}}); err != nil {
 		t.Fatal(err)
 	}
 	if v, err = apptest.See(s)(s.Records.Issue(ctx, id, cases.Guard{}, records.NewRecord{By: "Ines"})); err != nil {
@@ -284,7 +284,7 @@ func TestRecordsOutliveWhatTheyRestOn(t *testing.T) {
 	}
 	page, print, file, decided := written(s)
 	// Prices, rates and tax.
-	if _, err := s.Shop.ImportPrices(ctx, "unit,item,price\n*,parts:reseal,777\n*,fluid,99\n"); err != nil {
+	if _, err := s.Shop.ImportPrices(ctx, "unit,item,price\n*,parts:pack,777\n*,fluid,99\n"); err != nil {
 		t.Fatal(err)
 	}
 	settings, err := st.Settings(ctx)

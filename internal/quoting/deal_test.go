@@ -29,19 +29,19 @@ func TestAPriceChangesTheOrder(t *testing.T) {
 	s := apptest.New(t)
 	id := apptest.Burnt(t, s)
 	before, err := s.Quoting.Options(ctx, id, decide.Choices{}, "", nil, true)
-	if err != nil || before.Rows[0].Option.ID != "reseal.DC" || before.Sentence == "" || len(before.Figures) == 0 {
+	if err != nil || before.Rows[0].Option.ID != "pack.DC" || before.Sentence == "" || len(before.Figures) == 0 {
 		t.Fatalf("%v %q %q", err, before.Headline, before.Sentence)
 	}
-	if _, err := s.Shop.ImportPrices(ctx, "unit,item,price\n*,parts:reseal,9000\n"); err != nil {
+	if _, err := s.Shop.ImportPrices(ctx, "unit,item,price\n*,parts:pack,9000\n"); err != nil {
 		t.Fatal(err)
 	}
 	after, err := s.Quoting.Options(ctx, id, decide.Choices{}, "", nil, false)
-	if err != nil || after.Rows[0].Option.ID == "reseal.DC" {
-		t.Errorf("%v: a reseal for 9000 still leads", err)
+	if err != nil || after.Rows[0].Option.ID == "pack.DC" {
+		t.Errorf("%v: a pack for 9000 still leads", err)
 	}
 	// By hand, for this estimate alone, it leads again.
-	one, err := s.Quoting.Options(ctx, id, decide.Choices{Set: map[string]float64{"price:parts:reseal.DC|new": 200}}, "", nil, false)
-	if err != nil || one.Rows[0].Option.ID != "reseal.DC" {
+	one, err := s.Quoting.Options(ctx, id, decide.Choices{Set: map[string]float64{"price:parts:pack.DC|new": 200}}, "", nil, false)
+	if err != nil || one.Rows[0].Option.ID != "pack.DC" {
 		t.Errorf("%v: %s leads", err, one.Rows[0].Option.ID)
 	}
 	if _, err := s.Quoting.Options(ctx, id, decide.Choices{Set: map[string]float64{"luck": 1}}, "", nil, false); apptest.FieldOf(err) != "luck" {
@@ -53,7 +53,7 @@ func TestAPriceChangesTheOrder(t *testing.T) {
 func TestADecisionIsChecked(t *testing.T) {
 	s := apptest.New(t)
 	id := apptest.Burnt(t, s)
-	good := quoting.NewDecision{Option: "reseal.DC", Choice: "accepted", How: "phone", Name: "the school"}
+	good := quoting.NewDecision{Option: "pack.DC", Choice: "accepted", How: "phone", Name: "the school"}
 	for field, change := range map[string]func(*quoting.NewDecision){
 		"option":                   func(d *quoting.NewDecision) { d.Option = "magic" },
 		"choice":                   func(d *quoting.NewDecision) { d.Choice = "maybe" },
@@ -78,7 +78,7 @@ func TestADecisionIsChecked(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	row, _ := plain.Find("reseal.DC")
+	row, _ := plain.Find("pack.DC")
 	if got := v.Decisions[0]; got.Sure <= row.Pay.Major() || len(got.AddOns) != 1 || got.How != "phone" || got.Name != "the school" {
 		t.Errorf("%+v beside %v alone", got, row.Pay)
 	}
@@ -117,7 +117,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 		}
 		return v.Estimates[len(v.Estimates)-1].Token
 	}
-	yes := quoting.NewDecision{Option: "reseal.DC", Choice: "accepted", Name: "the school"}
+	yes := quoting.NewDecision{Option: "pack.DC", Choice: "accepted", Name: "the school"}
 	state := func(token string) string {
 		t.Helper()
 		a, err := s.Quoting.EstimateByToken(ctx, token)
@@ -146,7 +146,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 	if _, err := s.Readings.AddReadings(ctx, id, cases.Guard{}, []readings.NewReading{{Finding: "fluid-look", State: "clear", Source: "seen"}}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Shop.ImportPrices(ctx, "unit,item,price\n*,parts:reseal,241\n"); err != nil {
+	if _, err := s.Shop.ImportPrices(ctx, "unit,item,price\n*,parts:pack,241\n"); err != nil {
 		t.Fatal(err)
 	}
 	if state(third) != cases.EstimateStale {
@@ -166,7 +166,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 	}
 	now = now.Add(time.Minute)
 	fourth := estimate()
-	if _, err := s.Quoting.Answer(ctx, fourth, cases.Guard{}, quoting.NewDecision{Option: "reseal.DC", Choice: "accepted"}); apptest.FieldOf(err) != "name" {
+	if _, err := s.Quoting.Answer(ctx, fourth, cases.Guard{}, quoting.NewDecision{Option: "pack.DC", Choice: "accepted"}); apptest.FieldOf(err) != "name" {
 		t.Errorf("without a name: %v", err)
 	}
 	// Two screens at once: one wins, the other is told.
@@ -199,7 +199,7 @@ func TestAnEstimateIsAnsweredOnce(t *testing.T) {
 func TestAnEstimateIsNotAcceptedBehindTheShopsBack(t *testing.T) {
 	for name, meanwhile := range map[string]func(s *app.App, id string) error{
 		"a price changes": func(s *app.App, _ string) error {
-			_, err := s.Shop.ImportPrices(ctx, "unit,item,price\n*,parts:reseal,999\n")
+			_, err := s.Shop.ImportPrices(ctx, "unit,item,price\n*,parts:pack,999\n")
 			return err
 		},
 		"the rate changes": func(s *app.App, _ string) error {
@@ -240,7 +240,7 @@ func TestAnEstimateIsNotAcceptedBehindTheShopsBack(t *testing.T) {
 			if strings.Contains(name, "phone") { // it waits for its turn: it comes before
 				interfere, failed = false, meanwhile(s, id)
 			}
-			_, err = s.Quoting.Answer(ctx, v.Estimates[0].Token, cases.Guard{}, quoting.NewDecision{Option: "reseal.DC", Choice: "accepted", Name: "the school"})
+			_, err = s.Quoting.Answer(ctx, v.Estimates[0].Token, cases.Guard{}, quoting.NewDecision{Option: "pack.DC", Choice: "accepted", Name: "the school"})
 			if failed != nil || apptest.RefusedBy(err) == "" {
 				t.Errorf("meanwhile: %v; accepted: %v", failed, err)
 			}

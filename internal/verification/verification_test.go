@@ -62,7 +62,7 @@ func TestTheProofRepeatsWhatFailed(t *testing.T) {
 func TestTheProofGuardsTheClosing(t *testing.T) {
 	s := apptest.New(t)
 	id := apptest.Burnt(t, s)
-	if _, err := s.Quoting.Decide(ctx, id, cases.Guard{}, quoting.NewDecision{Option: "reseal.DC", Choice: "accepted"}); err != nil {
+	if _, err := s.Quoting.Decide(ctx, id, cases.Guard{}, quoting.NewDecision{Option: "pack.DC", Choice: "accepted"}); err != nil {
 		t.Fatal(err)
 	}
 	v, err := s.Overview.View(ctx, id)
@@ -110,8 +110,8 @@ func TestTheProofGuardsTheClosing(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	v, err = apptest.See(s)(s.Verification.Close(ctx, id, cases.Guard{}, verification.Closing{Root: "piston-seal.DC", Outcome: "cured", Damages: []string{"lip-hard.DC"}, CuredBy: "reseal.DC", Learnt: "Heat."}))
-	if err != nil || v.Case.Closed == nil || v.Case.CuredBy != "reseal.DC" || len(v.Case.Damages) != 1 || v.Case.Learnt != "Heat." {
+	v, err = apptest.See(s)(s.Verification.Close(ctx, id, cases.Guard{}, verification.Closing{Root: "piston-seal.DC", Outcome: "cured", Damages: []string{"lip-hard.DC"}, CuredBy: "pack.DC", Learnt: "Heat."}))
+	if err != nil || v.Case.Closed == nil || v.Case.CuredBy != "pack.DC" || len(v.Case.Damages) != 1 || v.Case.Learnt != "Heat." {
 		t.Errorf("%+v %v", v.Case, err)
 	}
 	if _, err := s.Verification.Reopen(ctx, id, cases.Guard{}); err != nil {
