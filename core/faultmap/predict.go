@@ -263,6 +263,8 @@ func (p *predictor) change(r unitsheet.Range, got map[string]gearing.Result) {
 		p.say(r, Shift, "flare", 0.7, "neutral: the engine runs up")
 	case after.Outcome == gearing.Bind:
 		p.say(r, Shift, "tie-up", 0.8, "ties up")
+	case !same(after, r.Healthy.Result) && math.Abs(after.Ratio) > math.Abs(before.Ratio)*(1+1e-6):
+		p.say(r, Shift, "flare", 0.7, p.gear(r, after)+": the engine speeds up") // it falls to a lower gear
 	case !same(after, r.Healthy.Result):
 		p.say(r, Shift, "missing", 0.6, p.gear(r, after))
 	}

@@ -27,7 +27,9 @@ func (p *predictor) late(id string) error {
 // comesLate says what a range does until one of its elements has come, when without it the train does got.
 func (p *predictor) comesLate(r unitsheet.Range, id string, got gearing.Result, share float64) {
 	if r.From == "" {
-		p.say(r, Engages, "late", 0.8*share, "waits, then takes up")
+		if n, ok := p.neutral(); !ok || !slices.Contains(n.Applied, id) { // what is on in neutral does not come late
+			p.say(r, Engages, "late", 0.8*share, "waits, then takes up")
+		}
 		return
 	}
 	from, _ := p.u.Range(r.From)
@@ -47,6 +49,15 @@ func (p *predictor) comesLate(r unitsheet.Range, id string, got gearing.Result, 
 // releasesLate handles an element that stays on for a while after it should have let go.
 func (p *predictor) releasesLate(id string) error {
 	for _, r := range p.u.Ranges {
+		if n, ok := p.neutral(); ok && r.From == "" && r.Driving() && slices.Contains(n.Applied, id) && !slices.Contains(r.Applied, id) {
+			got, err := p.u.Machine.Result(gearing.State{Applied: with(r.Applied, id)})
+			if err != nil {
+				return err
+			}
+			if got.Outcome == gearing.Bind {
+				p.say(r, Engages, "harsh", 0.6, "ties up until what was on in neutral lets go")
+			}
+		}
 		from, ok := p.u.Range(r.From)
 		if !ok || !slices.Contains(from.Applied, id) || slices.Contains(r.Applied, id) {
 			continue
@@ -66,4 +77,13 @@ func (p *predictor) releasesLate(id string) error {
 		}
 	}
 	return nil
+}
+
+// neutral is the range in which nothing drives and the vehicle rolls.
+func (p *predictor) neutral() (unitsheet.Range, bool) {
+	at := slices.IndexFunc(p.u.Ranges, func(r unitsheet.Range) bool { return r.Selector == "N" })
+	if at < 0 {
+		return unitsheet.Range{}, false
+	}
+	return p.u.Ranges[at], true
 }

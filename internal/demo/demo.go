@@ -158,7 +158,7 @@ func Fill(ctx context.Context, s *app.App) error {
 // prices are some of the demo shop's own; the rest goes by the guide.
 const prices = `unit,item,quality,price,hours,note
 *,fluid,,9.80,,by the drum
-*,parts:reseal,,212.40,,seal kit and filter
+*,parts:pack,,212.40,,plates, seals and filter
 *,parts:converter,rebuilt,586.00,,exchange
 *,parts:converter,new,940.00,,
 *,parts:pan-and-selector,,38.50,,
