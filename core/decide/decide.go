@@ -102,7 +102,7 @@ type Comparison struct {
 	Watch    Deferral
 }
 
-// Refused is an option that is not offered, and why.
+// Refused is an option that would be thought of for the leader and is not offered, and why.
 type Refused struct {
 	Option knowledge.Option
 	Why    string
@@ -201,7 +201,9 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 	var out Comparison
 	for i, o := range m.options {
 		if why := m.refusal(o.Option); why != "" {
-			out.Refused = append(out.Refused, Refused{o.Option, why})
+			if o.chance[m.place(m.a.Suspects[0].Cause.ID)] >= curesIt {
+				out.Refused = append(out.Refused, Refused{o.Option, why})
+			}
 			continue
 		}
 		row := m.visit([]pick{m.pick(i, ch)}, ch, f)

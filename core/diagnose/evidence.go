@@ -40,11 +40,12 @@ type evidence struct {
 	n       *knowledge.Network
 	s       Situation
 	groups  [][]bayes.Reading
-	history []bool // by reading
+	history []bool        // by reading
+	looked  map[int][]int // by finding: see looks
 }
 
 func newEvidence(n *knowledge.Network, s Situation) (*evidence, error) {
-	e := &evidence{n: n, s: s, groups: make([][]bayes.Reading, len(s.Readings)), history: make([]bool, len(s.Readings))}
+	e := &evidence{n: n, s: s, groups: make([][]bayes.Reading, len(s.Readings)), history: make([]bool, len(s.Readings)), looked: map[int][]int{}}
 	read := map[int]bool{}
 	for _, r := range s.Readings {
 		if f, ok := n.FindingAt[r.Finding]; ok {
@@ -61,6 +62,9 @@ func newEvidence(n *knowledge.Network, s Situation) (*evidence, error) {
 			return nil, err
 		}
 		inTheHand(n, r, f, lambda, s.Readings)
+		if r.Source != "customer" || n.Findings[f].Stage == "complaint" {
+			e.looked[f] = append(e.looked[f], i)
+		}
 		e.history[i] = n.Findings[f].History
 		switch {
 		case n.Findings[f].Members == "":

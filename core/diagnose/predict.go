@@ -35,15 +35,7 @@ func (a *Assessment) Foresee(hyps []Hypothesis, present [][]float64) *Prediction
 }
 
 // looks are the readings of a finding by somebody of the trade: what a customer said can always be looked at.
-func (e *evidence) looks(f int) []int {
-	var out []int
-	for i, r := range e.s.Readings {
-		if e.n.FindingAt[r.Finding] == f && (r.Source != "customer" || e.n.Findings[f].Stage == "complaint") {
-			out = append(out, i)
-		}
-	}
-	return out
-}
+func (e *evidence) looks(f int) []int { return e.looked[f] }
 
 // seen reports whether a finding was read by somebody of the trade.
 func (e *evidence) seen(f int) bool { return len(e.looks(f)) > 0 }

@@ -105,6 +105,7 @@ func (c *compiler) findings() {
 	n.addPressurePattern(c.addFinding)
 	n.addTried(n.Options, c.addFinding)
 	n.addWentFirst(c.addFinding)
+	n.addWordless(c.addFinding)
 	n.addRoad(c.addFinding)
 	n.Members = map[int][]int{}
 	for i, f := range n.Findings {

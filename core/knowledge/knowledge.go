@@ -145,6 +145,7 @@ type Check struct {
 	Steps      []string `yaml:"steps" json:"steps"`
 	School     string   `yaml:"school,omitempty" json:"school,omitempty"` // of a question on which practitioners differ
 	Basic      int      `yaml:"basic,omitempty" json:"basic,omitempty"`   // place among what is looked at before all else; 0 for the rest
+	Proves     bool     `yaml:"proves,omitempty" json:"proves,omitempty"` // done again after the work, it shows that it held
 
 	Cautions []Caution `yaml:"-" json:"cautions,omitempty"` // those named by Caution
 }

@@ -14,7 +14,17 @@ const (
 	Tried = "tried"
 	// WentFirst is the range in which it was noticed first, before others followed.
 	WentFirst = "went-first"
+	// Wordless is what was noted in words because no finding says it. It stands with the case and weighs nothing.
+	Wordless = "wordless"
 )
+
+// addWordless adds the finding for what has no word.
+func (n *Network) addWordless(add func(Finding)) {
+	add(Finding{ID: Wordless, Title: "In words", Stage: Wordless, History: true, Several: true, States: []FindingState{{ID: "none", Title: "nothing"}, {ID: "noted", Title: "noted", Baseline: 0.01}}})
+}
+
+// SaidPrefix begins the ids of what a customer complains of; what else is told is circumstance.
+const SaidPrefix = "says-"
 
 // made are the findings that a check may ask for although no file says them.
 var made = []string{PressurePattern, Tried, WentFirst}

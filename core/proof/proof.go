@@ -67,13 +67,20 @@ func List(n *knowledge.Network, work []knowledge.Option, readings []diagnose.Rea
 	if n.Unit.Electric() {
 		add(Item{ID: "codes", Title: "Codes read, noted and cleared; none is back after the drive", Kind: Set})
 	}
+	shown := proving(n)
 	for _, r := range lastLooks(readings) {
 		f, _ := n.Finding(r.Finding)
-		if r.State != f.States[0].ID && (f.Stage == "road" || slices.Contains(repeatable, r.Finding) || strings.HasPrefix(r.Finding, "leak-at-")) {
+		if r.State != f.States[0].ID && (f.Stage == "road" || shown[r.Finding]) {
 			add(Item{ID: "repeat." + r.Finding, Title: "Repeat: " + f.Title, Failing: f.StateTitle(r.State), Kind: Repeat})
 		}
 	}
-	add(Item{ID: "dry", Title: "Dry from below after the drive", Kind: Repeat})
+	for _, r := range told(n, readings) {
+		f, _ := n.Finding(r.Finding)
+		add(Item{ID: "gone." + r.Finding, Title: "Driven as the customer drives, and gone: " + f.StateTitle(r.State), Failing: f.Title, Kind: Repeat})
+	}
+	if deepest > unitsheet.Lifted || slices.ContainsFunc(work, func(o knowledge.Option) bool { return o.Fluid != "none" }) || len(work) == 0 {
+		add(Item{ID: "dry", Title: "Dry from below after the drive", Kind: Repeat})
+	}
 	add(Item{ID: "customer", Title: "Customer has driven it, or been told how it now behaves", Kind: Tell})
 	return out
 }
@@ -89,8 +96,29 @@ func lastLooks(readings []diagnose.Reading) []diagnose.Reading {
 	return out
 }
 
-// repeatable are findings of checks whose repetition shows that the repair worked.
-var repeatable = []string{knowledge.PressurePattern, "pressure-rise", "stall-speed", "cooler-flow", "wet-when", "drain-back"}
+// proving are the findings of checks that show, done again, that the repair worked.
+func proving(n *knowledge.Network) map[string]bool {
+	out := map[string]bool{}
+	for _, k := range n.Checks {
+		for _, y := range k.Yields {
+			out[y] = out[y] || k.Proves
+		}
+	}
+	return out
+}
+
+// told are the complaints of the customer as they stand, each finding once.
+func told(n *knowledge.Network, readings []diagnose.Reading) []diagnose.Reading {
+	var out []diagnose.Reading
+	for i, r := range readings {
+		f, _ := n.Finding(r.Finding)
+		last := !slices.ContainsFunc(readings[i+1:], func(o diagnose.Reading) bool { return o.Finding == r.Finding && o.Source == r.Source })
+		if r.Source == "customer" && last && strings.HasPrefix(r.Finding, knowledge.SaidPrefix) && r.State != f.States[0].ID {
+			out = append(out, r)
+		}
+	}
+	return out
+}
 
 // tightened reports whether the work loosens a joint: by how far the vehicle is opened up, as the joint's name says.
 func tightened(joint string, work []knowledge.Option, deepest unitsheet.Access) bool {

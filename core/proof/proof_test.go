@@ -142,3 +142,22 @@ func TestWhatFailedIsDoneAgain(t *testing.T) {
 		}
 	}
 }
+
+// A judder is proven by creeping, not by looking for drips: what is repeated is what failed in this case.
+func TestAJudderIsProvenByWhatJuddered(t *testing.T) {
+	n := network(t, "vantrice-a6")
+	items := proof.List(n, []knowledge.Option{option(t, n, "teach")}, []diagnose.Reading{
+		{ID: "1", Finding: "says-judder", State: "yes", Source: "customer"}, {ID: "2", Finding: "since", State: "after-work", Source: "customer"},
+		{ID: "3", Finding: "creep-trace", State: "hunts", Source: "measured"}, {ID: "4", Finding: "slip-point", State: "off", Source: "measured"}, {ID: "5", Finding: "fluid-look", State: "dark", Source: "seen"},
+	})
+	var ids []string
+	for _, i := range items {
+		if i.Kind == proof.Repeat {
+			ids = append(ids, i.ID)
+		}
+	}
+	slices.Sort(ids)
+	if want := []string{"gone.says-judder", "repeat.creep-trace", "repeat.slip-point"}; !slices.Equal(ids, want) {
+		t.Errorf("%v, want %v", ids, want)
+	}
+}

@@ -172,7 +172,7 @@ const Limits = "Strengths and priors are judgement, not yet corrected by this sh
 
 // SuspicionOf says how sure a ranking is of itself, and what is likely to be found beside the root.
 func SuspicionOf(n *knowledge.Network, a *diagnose.Assessment) Suspicion {
-	out := Suspicion{Exact: a.Exact, LeftOut: -1, Causes: len(n.Causes), Several: a.Several()}
+	out := Suspicion{Exact: a.Exact, LeftOut: -1, Causes: len(n.Causes), Several: a.Several(), Other: a.Other}
 	if a.Exact {
 		out.LeftOut = a.LeftOut
 	}
@@ -190,6 +190,7 @@ type Suspicion struct {
 	LeftOut float64 // weight of the sets of causes that were not weighed one by one; proved; −1 when not known
 	Causes  int     // that were weighed
 	Several float64 // probability that more than one cause is there
+	Other   float64 // probability that it is something that is not in the list
 	Damages []DamageView
 }
 

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
 	"innercompass/internal/shop"
 )
 
@@ -125,6 +126,12 @@ type Measurement struct {
 	Withdraws                  string
 }
 
+// Wordless is what somebody noted in words because no finding says it.
+type Wordless struct {
+	Case, Vehicle, Unit, Stage, Note, By string
+	At                                   time.Time
+}
+
 // Mark notes what was set aside, acknowledged or done.
 type Mark struct {
 	Kind string // skip, acknowledge
@@ -173,6 +180,14 @@ func (c Case) Valid() []Reading {
 		}
 	}
 	return out
+}
+
+// Words is what a reading says: the words of its state, or what was noted because no finding says it.
+func (r Reading) Words(f knowledge.Finding) string {
+	if r.Finding == knowledge.Wordless {
+		return r.Note
+	}
+	return f.StateTitle(r.State)
 }
 
 // Marked returns the refs of the marks of one kind.

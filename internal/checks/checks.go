@@ -60,8 +60,9 @@ type FindingView struct {
 	State   string // of the last look; "" when not read
 	Reading string
 	Source  string
-	Before  string // title of the state that the look before showed; "" when there was one look only
-	Again   bool   // it was looked at once and may be looked at a second time
+	Before  string            // title of the state that the look before showed; "" when there was one look only
+	Again   bool              // it was looked at once and may be looked at a second time
+	Noted   map[string]string // readings that stand, by state, of a finding with several states at once
 }
 
 // Checks lists the checks of a case, shallow access first. Cells of the road test are left out: they
@@ -143,8 +144,11 @@ func (s *Service) Check(ctx context.Context, id, check string) (CheckView, error
 }
 
 func findingView(n *knowledge.Network, f knowledge.Finding, c cases.Case) FindingView {
-	out := FindingView{Finding: f}
+	out := FindingView{Finding: f, Noted: map[string]string{}}
 	for _, r := range c.Valid() {
+		if r.Finding == f.ID && f.Several {
+			out.Noted[r.State] = r.ID
+		}
 		if r.Finding == f.ID && (out.State == "" || r.Source != "customer") {
 			if out.State != "" && out.Source != "customer" {
 				out.Before = f.StateTitle(out.State)

@@ -150,8 +150,10 @@ func floorView(f floor.Row) gen.FloorItem {
 }
 
 func findingView(f checks.FindingView) gen.Finding {
-	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source, Before: f.Before, Again: f.Again,
-		States: list(f.Finding.States, func(s knowledge.FindingState) gen.FindingState { return gen.FindingState{ID: s.ID, Title: s.Title} })}
+	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source, Before: f.Before, Again: f.Again, Several: f.Finding.Several,
+		States: list(f.Finding.States, func(s knowledge.FindingState) gen.FindingState {
+			return gen.FindingState{ID: s.ID, Title: s.Title, Reading: f.Noted[s.ID]}
+		})}
 }
 
 func checkItemView(c checks.CheckItem) gen.CheckItem {

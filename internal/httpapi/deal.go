@@ -25,6 +25,9 @@ func minor(a money.Amount) int64 { return int64(a) }
 func optionsView(d quoting.OptionComparison) gen.Options {
 	st := d.Settings
 	out := gen.Options{Currency: st.Currency, TaxRate: st.Tax, Ceiling: minor(d.Ceiling), Headline: d.Headline, Sentence: d.Sentence, Rows: list(d.Rows, optionRowView),
+		Refused: list(d.Refused, func(x decide.Refused) gen.RefusedOption {
+			return gen.RefusedOption{ID: x.Option.ID, Title: x.Option.Title, Why: x.Why}
+		}),
 		Turns: list(d.Turns, func(t decide.BreakEven) gen.BreakEven {
 			return gen.BreakEven{Figure: figureOfMoney(t.Assumption), At: t.At, Winner: t.Winner, Change: t.Change}
 		}),

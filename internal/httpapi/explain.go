@@ -16,7 +16,7 @@ import (
 )
 
 func suspicionView(s assessing.Suspicion) gen.Suspicion {
-	return gen.Suspicion{Exact: s.Exact, LeftOut: s.LeftOut, Causes: s.Causes, Several: s.Several, Damages: list(s.Damages, func(d assessing.DamageView) gen.Consequence {
+	return gen.Suspicion{Exact: s.Exact, LeftOut: s.LeftOut, Causes: s.Causes, Several: s.Several, Other: s.Other, Damages: list(s.Damages, func(d assessing.DamageView) gen.Consequence {
 		return gen.Consequence{ID: d.ID, Title: d.Title, Probability: d.Probability}
 	})}
 }

@@ -211,6 +211,13 @@ func (h *handlers) ListFindings(ctx context.Context, r gen.ListFindingsRequestOb
 	return gen.ListFindings200JSONResponse(list(f, findingView)), err
 }
 
+func (h *handlers) ListWordless(ctx context.Context, _ gen.ListWordlessRequestObject) (gen.ListWordlessResponseObject, error) {
+	notes, count, err := h.App.Readings.Wordless(ctx)
+	return gen.ListWordless200JSONResponse{Count: count, Notes: list(notes, func(w cases.Wordless) gen.WordlessNote {
+		return gen.WordlessNote{Case: w.Case, Vehicle: w.Vehicle, Unit: w.Unit, Stage: w.Stage, Note: w.Note, By: w.By, At: w.At}
+	})}, err
+}
+
 func (h *handlers) ListChecks(ctx context.Context, r gen.ListChecksRequestObject) (gen.ListChecksResponseObject, error) {
 	items, err := h.App.Checks.Checks(ctx, r.ID)
 	return gen.ListChecks200JSONResponse(list(items, checkItemView)), err

@@ -88,7 +88,7 @@ func readingTitles(n *knowledge.Network, readings []cases.Reading) map[string]st
 	out := map[string]string{}
 	for _, r := range readings {
 		f, _ := n.Finding(r.Finding)
-		out[r.ID] = f.Title + ": " + f.StateTitle(r.State)
+		out[r.ID] = f.Title + ": " + r.Words(f)
 	}
 	return out
 }

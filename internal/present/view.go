@@ -222,7 +222,7 @@ func (v *View) trail(n *knowledge.Network, readings []cases.Reading, a *diagnose
 		w := weights.WhatIf[i]
 		other, _ := n.Cause(w.Leader)
 		v.Trail = append(v.Trail, TrailItem{
-			ID: x.ID, Stage: x.Stage, Source: x.Source, Finding: x.Finding, Title: f.Title, State: x.State, StateTitle: f.StateTitle(x.State), Value: x.Value, Note: x.Note, By: x.By, At: x.At,
+			ID: x.ID, Stage: x.Stage, Source: x.Source, Finding: x.Finding, Title: f.Title, State: x.State, StateTitle: x.Words(f), Value: x.Value, Note: x.Note, By: x.By, At: x.At,
 			Normal: x.State == f.States[0].ID, Weight: weights.Suspects[0][i], WithoutLeader: other.Title, WithoutShare: w.LeaderShare, LeaderWithout: w.Now,
 			HangsOn: x.ID == weights.HangsOn, Unexplained: slices.Contains(a.Surprise.Unexplained, x.ID), Code: knowledge.IsCode(x.Finding),
 			Again: x.Source != "customer" && slices.ContainsFunc(readings[:i], func(o cases.Reading) bool { return o.Finding == x.Finding && o.Source != "customer" }),
@@ -258,7 +258,7 @@ func strongest(n *knowledge.Network, readings []cases.Reading, weights []float64
 	})
 	for _, i := range order {
 		f, _ := n.Finding(readings[i].Finding)
-		w := WeightedReading{readings[i].ID, f.Title + ": " + f.StateTitle(readings[i].State), weights[i]}
+		w := WeightedReading{readings[i].ID, f.Title + ": " + readings[i].Words(f), weights[i]}
 		switch {
 		case weights[i] >= 0.5 && len(plus) < 3:
 			plus = append(plus, w)

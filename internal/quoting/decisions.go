@@ -180,7 +180,7 @@ func (s *Service) Snapshot(ctx context.Context, at cases.Standing, ch decide.Cho
 		TaxRate: st.Tax, Warranty: st.Warranty, Watch: snapshotWatch(cmp.Watch), Set: ch.Set}
 	for i, r := range readings {
 		f, _ := n.Finding(r.Finding)
-		out.Readings = append(out.Readings, cases.SnapshotReading{Finding: r.Finding, Title: f.Title, State: r.State, Words: f.StateTitle(r.State), Value: r.Value, Source: r.Source, By: r.By, At: r.At, Weight: weights.Suspects[0][i]})
+		out.Readings = append(out.Readings, cases.SnapshotReading{Finding: r.Finding, Title: f.Title, State: r.State, Words: r.Words(f), Value: r.Value, Source: r.Source, By: r.By, At: r.At, Weight: weights.Suspects[0][i]})
 	}
 	for _, x := range ranking.Suspects[:min(assessing.Shown, len(ranking.Suspects))] {
 		out.Suspects = append(out.Suspects, cases.SnapshotSuspect{Cause: x.Cause.ID, Title: x.Cause.Title, Probability: x.Probability})

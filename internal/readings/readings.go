@@ -132,8 +132,32 @@ func (s *Service) New(c cases.Case, n *knowledge.Network, at string, in NewReadi
 	if in.Again {
 		return r, again(c, n, r, at)
 	}
+	if r.Finding == knowledge.Wordless {
+		if strings.TrimSpace(r.Note) == "" || r.State != "noted" {
+			return r, problem.Field(at+"note", "nothing given", "what was told, seen or measured, in words")
+		}
+		return r, nil // each stands for itself
+	}
+	if f, _ := n.Finding(r.Finding); f.Several {
+		return beside(c, f, r, at)
+	}
 	for _, old := range c.Valid() {
 		if old.Finding == r.Finding && old.Source == r.Source {
+			r.Withdraws = old.ID
+		}
+	}
+	return r, nil
+}
+
+// beside adds a reading of a finding whose states stand together: it takes the place of the same one, or of that nothing was there.
+func beside(c cases.Case, f knowledge.Finding, r cases.Reading, at string) (cases.Reading, error) {
+	none := f.States[0].ID
+	for _, old := range c.Valid() {
+		switch {
+		case old.Finding != r.Finding || old.Source != r.Source:
+		case r.State == none && old.State != none:
+			return r, problem.Field(at+"state", fmt.Sprintf("%s is noted", f.StateTitle(old.State)), "first take back what is noted, then that there is none")
+		case old.State == r.State || old.State == none:
 			r.Withdraws = old.ID
 		}
 	}

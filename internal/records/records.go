@@ -72,7 +72,7 @@ func (s *Service) record(ctx context.Context, at cases.Standing, in NewRecord) (
 		Parts: strings.TrimSpace(in.Parts), Work: strings.TrimSpace(in.Work), Warranty: st.Warranty, Limits: assessing.Limits, Outcome: c.Outcome}
 	for _, r := range c.Valid() {
 		f, _ := n.Finding(r.Finding)
-		x := RecordReading{f.Title, f.StateTitle(r.State), r.Value, r.Source, r.By, r.State == f.States[0].ID, r.At}
+		x := RecordReading{f.Title, r.Words(f), r.Value, r.Source, r.By, r.State == f.States[0].ID, r.At}
 		if r.Source == "customer" {
 			out.Told = append(out.Told, x)
 		} else {

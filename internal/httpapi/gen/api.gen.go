@@ -935,9 +935,12 @@ type Finding struct {
 	Again bool `json:"again"`
 
 	// Before what the look before showed; empty when there was one look only
-	Before  string         `json:"before"`
-	ID      string         `json:"id"`
-	Reading string         `json:"reading"`
+	Before  string `json:"before"`
+	ID      string `json:"id"`
+	Reading string `json:"reading"`
+
+	// Several its states may stand together; only the first excludes the others
+	Several bool           `json:"several"`
 	Source  string         `json:"source"`
 	Stage   string         `json:"stage"`
 	State   string         `json:"state"`
@@ -947,8 +950,11 @@ type Finding struct {
 
 // FindingState defines model for FindingState.
 type FindingState struct {
-	ID    string `json:"id"`
-	Title string `json:"title"`
+	ID string `json:"id"`
+
+	// Reading of a finding with several states at once, the reading that notes this one; empty when none does
+	Reading string `json:"reading"`
+	Title   string `json:"title"`
 }
 
 // FirstKnown defines model for FirstKnown.
@@ -1605,12 +1611,15 @@ type Options struct {
 	First    *CheckFirst   `json:"first,omitempty"`
 	Headline string        `json:"headline"`
 	Policies []Policy      `json:"policies"`
-	Rows     []OptionRow   `json:"rows"`
-	Sentence string        `json:"sentence"`
-	TaxRate  float64       `json:"taxRate"`
-	Turns    []BreakEven   `json:"turns"`
-	Visit    *OptionRow    `json:"visit,omitempty"`
-	Watch    Deferral      `json:"watch"`
+
+	// Refused what would be thought of for the leader and is not offered, because it is known to fail
+	Refused  []RefusedOption `json:"refused"`
+	Rows     []OptionRow     `json:"rows"`
+	Sentence string          `json:"sentence"`
+	TaxRate  float64         `json:"taxRate"`
+	Turns    []BreakEven     `json:"turns"`
+	Visit    *OptionRow      `json:"visit,omitempty"`
+	Watch    Deferral        `json:"watch"`
 }
 
 // Output defines model for Output.
@@ -1869,6 +1878,13 @@ type Recommendation struct {
 	Best     []Advice `json:"best"`
 	RepairBy float64  `json:"repairBy"`
 	Stop     string   `json:"stop"`
+}
+
+// RefusedOption defines model for RefusedOption.
+type RefusedOption struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	Why   string `json:"why"`
 }
 
 // Reset defines model for Reset.
@@ -2156,7 +2172,10 @@ type Suspicion struct {
 	Damages []Consequence `json:"damages"`
 	Exact   bool          `json:"exact"`
 	LeftOut float64       `json:"leftOut"`
-	Several float64       `json:"several"`
+
+	// Other probability that it is something that is not in the list at all
+	Other   float64 `json:"other"`
+	Several float64 `json:"several"`
 }
 
 // SystemShare defines model for SystemShare.
@@ -2413,6 +2432,23 @@ type Window struct {
 	High float64 `json:"high"`
 	Low  float64 `json:"low"`
 	Unit string  `json:"unit"`
+}
+
+// WordlessNote defines model for WordlessNote.
+type WordlessNote struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Case    string    `json:"case"`
+	Note    string    `json:"note"`
+	Stage   string    `json:"stage"`
+	Unit    string    `json:"unit"`
+	Vehicle string    `json:"vehicle"`
+}
+
+// WordlessNotes defines model for WordlessNotes.
+type WordlessNotes struct {
+	Count int            `json:"count"`
+	Notes []WordlessNote `json:"notes"`
 }
 
 // CheckRef defines model for CheckRef.
@@ -2954,6 +2990,9 @@ type ServerInterface interface {
 	// ListVisits Visits of a vehicle as it is written
 	// (GET /visits)
 	ListVisits(c *gin.Context, params ListVisitsParams)
+	// ListWordless What was noted in words in all cases because the vocabulary has no word for it, the latest first
+	// (GET /wordless)
+	ListWordless(c *gin.Context)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -5427,6 +5466,19 @@ func (siw *ServerInterfaceWrapper) ListVisits(c *gin.Context) {
 	siw.Handler.ListVisits(c, params)
 }
 
+// ListWordless operation middleware
+func (siw *ServerInterfaceWrapper) ListWordless(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListWordless(c)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -5508,6 +5560,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
 	router.GET(options.BaseURL+"/units/:id/knowledge", wrapper.FindKnowledge)
 	router.GET(options.BaseURL+"/units/:id/knowledge/:kind/:entry", wrapper.GetKnowledge)
+	router.GET(options.BaseURL+"/wordless", wrapper.ListWordless)
 	router.GET(options.BaseURL+"/prices", wrapper.GetPrices)
 	router.PUT(options.BaseURL+"/prices", wrapper.PutPrices)
 	router.GET(options.BaseURL+"/units/:id/price-items", wrapper.ListPriceItems)
@@ -7887,6 +7940,44 @@ func (response ListVisitsdefaultApplicationProblemPlusJSONResponse) VisitListVis
 	return err
 }
 
+type ListWordlessRequestObject struct {
+}
+
+type ListWordlessResponseObject interface {
+	VisitListWordlessResponse(w http.ResponseWriter) error
+}
+
+type ListWordless200JSONResponse WordlessNotes
+
+func (response ListWordless200JSONResponse) VisitListWordlessResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWordlessdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListWordlessdefaultApplicationProblemPlusJSONResponse) VisitListWordlessResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// GetApproval The estimate of a private link
@@ -8063,6 +8154,9 @@ type StrictServerInterface interface {
 	// ListVisits Visits of a vehicle as it is written
 	// (GET /visits)
 	ListVisits(ctx context.Context, request ListVisitsRequestObject) (ListVisitsResponseObject, error)
+	// ListWordless What was noted in words in all cases because the vocabulary has no word for it, the latest first
+	// (GET /wordless)
+	ListWordless(ctx context.Context, request ListWordlessRequestObject) (ListWordlessResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -10148,252 +10242,281 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 	}
 }
 
+// ListWordless operation middleware
+func (sh *strictHandler) ListWordless(ctx *gin.Context) {
+	var request ListWordlessRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListWordless(ctx.Request.Context(), request.(ListWordlessRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListWordless")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListWordlessResponseObject); ok {
+		if err := validResponse.VisitListWordlessResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H17k9s2lu9XQenurczUZY/bGSc7465bW4ljT1yJH2s7k6qdza2CSEjCNAUwANhqxeXvfgsHD4IUQIIt",
-	"qe1455/EtkDg4OAAODiP33m/KPm24YwwJReP3y8aLPCWKCLgb082pLx+Q1b6z5QtHi8arDaLYsHwliwe",
-	"L0r986JYCPJrSwWpFo+VaEmxkOWGbLH+aItvfyRsrTaLx3+5LBZq3+jvpBKUrRcfPhSL5xXZNlwRVu5/",
-	"IHv9SUVkKWijKNcDbnFFEGclQSsuEMHlBqkNZWtUcUaukNoQJPGWILzGlBUI15IjrLp/3/ItYapAFScS",
-	"MW6+xaxCa6IkNFtRIRXCTO6IKBDWbYiwg7SsIgJRZVo/uvzrojB82BBcEdFxIpjGhZ5HggcPv7wsFlvK",
-	"/N+jLFm9wKrcHPJCU/v0HV4jvgLKSywJwlLTt8MSyQ3fsSu02xCGJN+SJa/2iNSSoA2WqNxgtiaVbiwp",
-	"K0kBXZhpIyrRo4dfAl8cj6gEFicnvLowVCZm+uiy0MKiiNBf/7//XvzHPy4v/vrL+4fFXz/89+I//m0R",
-	"m3la0miVK2aPomL2E7Pzj3NVkBsqKWdIbfDHZWbeHL+MMRdf/Kb5++gyxeAPunvZcCaJ2d1YEv3/kjNF",
-	"mNJ/xE1T0xJr1jz4p9T8eR+Q8G9CL9Difz3ozowH5lf5ADqDMQ7ZGwgq4zskFWaVXBSWD0CLluv+YAfU",
-	"fyiA4pdkJ09KNXQYoXynZYFKxMgOUeZ33F3ofi34sibbEbIb0+L/zCPf9ZuiXkvyTnC2LrQkC1KAVJqf",
-	"eFtXaEkQLkvSKFKhP7x59gT99dFX//5H2DJ2DE3CN1X1CqhqBG+IUNTIj/5SymDOS85rgtniQ7Egt0rg",
-	"w822aVklSKU20h9irRD62FwUixUXW6z0bmfq60edAFOmyJoI3S23HR2wuVhIfGPIOu2IiqqaxNY13Kv/",
-	"cIS59o4BjqzCMesXPwZf/pOUSg/xTXVDS5LB326ycN0dTtaIrILTS8LqC4L1Kq+4Xnx9j3aTDFarxK3u",
-	"Acaiimzl9L6BD4BBpjcsBN5DX6AUxIgua7pd6l882yveLuuAJNZul4btlaA3JNoL3Nc9Qg+aDEla1S2t",
-	"oi23lLXKcDuDKC9iGW0VqesEdQmJKha7zX5a0szSF175cgJnBjSdeHHrZujY30mkYaTjTiAEjvtRWYU7",
-	"DqSzqqhuj+vXgdSucC1JMRDkktBaTyWiDB0KyYbbzUBYu4UJ2wNK00XKmjJSBaR1X5rLdKa+FR4p48pq",
-	"sZB0zbBqBTlQOS4vY+13XFTysG2Re5RYVtiZRVejaQS/wXXk7KgqkTw8YA2NLjS2yb8jJWhF+pvlPr6l",
-	"YwfH5H70J3CsMbltqBhuM6zIhaJbsoitO+y5+MiGl/nn2qvVSnPmVZM63QTnKjqS/uHtBhvhyDlLNryJ",
-	"32MKq57884ZoafCr5lhkVOKmxiX8USpck+jGkFZkD364IRtaps4iPWWm4mvkJfvgl9+0mjt5hrkls+3d",
-	"pC1XCi+9bqSOVLsCIb/tBAOx6oQIBLcTg2BagexGd9YtlYe7qsZLUkfn3TKqpudtvretY8N+i8XhqGTb",
-	"bLCkklRxXWtD15tMqUtPoOa7zD4YMYRkXYK38d1yg+s2b6ckOGg6sCMUIYuibBUEXz+9ITElVmXOxbz5",
-	"Mhuv6NpuurHT5gVnZP/MNNW7ijJm7tZxKbKdF5p2/5UnMDZ/99Lra4s4+TDrs6iy90D+MRreHMMTlEhF",
-	"t9gqXVm9PbVfxHrTT7GcR973ut2HYpHQA5sNVzyfote6eYycRnC+yu8GWsduGcyurcI09v0b2wzko3Rn",
-	"ctbQz6VsSfUGvopSQG4CRvn30EASrVnmxr6JFx3lRSA14Zo7FnUUe+anBPeJ33gzVM7u7RQoX1GFc4n3",
-	"eYppKxXfmv052biiei+VZNo4VSz4jmX2KhVek5w5BRf7TG14h6mSz3gePUkFd8rEGV3n7+1WjlthdoIq",
-	"RRiq+I71DKBUSVKvFkX+49mueOR9ypN3bNkKUn2b+C6QjENJwFu8JjMV5FB8DntsyTcq9ct3E1++5Cr+",
-	"G8GipmYOY+fG36mkauQgrXFVmV6yjqE3bZwBNVYzevFEHXRDsGAq8TIgbKjHjL0yeKtKvo3zzu/g6Ksg",
-	"peWvyRxN0vzwEm/TX70kOyJV7Ng2v/+dCNm3ngUNxt8C3aGQ/RaIXRWH2rzfO4HQWx4EM+7T35utY2Vg",
-	"8tD72y1KQLxfc7/T/WPCLa6XXyeBbrf191a3k7r93R0RXuxSF5qzYEcOOmxdC+BlAN+XtT4bXe0KeaM0",
-	"V2hDBNF/9i6gg0PQGP4Ox+r7O+AoNcPu3LCcXaFL4/4gN0TsvR9DDxo1lH5OWuK/1ME7qYNGE7RCl5J+",
-	"6+SbocuZq2bSxzc4beLjt87Y1x9ig3/DIn6jJd+wmZ4B23VoqL1NnA2krt8660+MBQckXJP9MaTRkCzd",
-	"V5SqDabsR8quD6laCb6N3yZSCbtWMep4/KMs8zeMCX0Eo5hvk9S/5FWEpxVpegQGlKTYTVni+Sj4Ei9p",
-	"TY29LMf859b5NGunCeusaCE5hZ1ngjlCHTJmiUX+yfEtFrEDw7HKGTHLVtxYQx94LUoqjAIAgxWLmsJd",
-	"vsN7Ca0otGrqdh01adZ4T2YQ+aNuHiNzi8X1DK+X5tcLLK5jXUki6Izr6q1pHuuo4Sr6Xgi9koNvRnxK",
-	"mqO5RP1sexv0njb33k71CHbUD8Vin9dwIORWrp2YO/XxdqE79Cx3y+jFwvHQSxcwIbkDYEVn2HpvM/f4",
-	"/i4GTjc3M3ycZutgzfcWl9eM72pSrZPP21M6gGe4eUtekUQEwYqyirJ1PknPzAdRB/CBz3i8IyHVD4zv",
-	"2DxncuqfmVSi3dqgj1EtrGs53zddbjiPy6u8pk2TWnmpSDPTOnEX17bivJ41zNh151zdI05uM17n3HbO",
-	"bssmJ3lu/j3vt5e8wc7pOJncls+coA0c4MmYiI8btTKMITDUJGf3XJkYpnxLG9lzljpy5kSD9L2K4SmR",
-	"3I0jKn3WRj0ca+aGHNt1H30L+a3j9lJ6C/kHjNtLAZ/s0nSz9WseFyJOSx+fkG3Kr6pXLLJHrFMXIitd",
-	"gB7E/N6AObDo+DQV2LHFt89N279ErrMZwSurtq4Tlh0Tb6daYQjlooJw46q60HPArELGrQfmnB2p62ig",
-	"VhesMhyCS9L1JgiqOb8mFVpxcRWEORuDzraBh8EUW35tsXvRjN1a/wnNrDIriZq+XmGeCUcAFWW77WzY",
-	"gwcnLpUxQ+Y4n4+Ls3I7xY458sSsubQCMicmqnMoTK1DzIWQL9KBsSRiF+95kqJRTIHhO3jMwVZnXF24",
-	"P/vQLP3PFyvc1ir6cnMW8cnMgF5IlKUhyn6nQs5g/jLT5ee6Dlr++etJas1ncVq3DRakekLqWMxW/A5N",
-	"3KwbfEN5m3A6EYVp/c3Ib9/Gf6OrVT+UKjh7hHPD3tVkYToIaQ/uI/3vi46Cbg4dxWmOUhkz6s3hZ+ku",
-	"5LzXT7iOUf+dnoU9FCLWsabOiRZyPCntFd316rqIc4RJ8mtLogcoPZX96i5WqnCUBOVK4Jj+PKJinjjc",
-	"OJK8oAcANwvSC+H0ccFxhZTxQMUer0KqdPjy81NEIwuC5z2QfyZ0vVGkemM+jNqerLXo8J1CSp4wfpqf",
-	"ElPKlBMfi2y54wcMug9mXEReLvu4FusV3XRMM8gdr+eZVJqmpiT+24a3IncR51qaWcoBzDeJN4FI+oR3",
-	"WJWb+Aslto2Z8cRam5wwou/4YAnoOg04b/gxwvk3JvZwwHzouZpnmljS2abTDcG16imEWXeeIFKrOPEN",
-	"UROnp46LvW9ZdJcjBcOlm70fqCM0xkjvSo0Fgr+aG589jIkci4tIBYZ3r6aREP+IArImiYPTeYQTW243",
-	"56Wf3kXp/KLTRX632U1HnjAzoi4OcpN8YoEzqLvVsuHSdhVsgKmNro7EXfslMQvgjwgrc3FBXREhYhkL",
-	"Gyy2pzeE6V7NKyvrivzeNI8dEyPmJKaIsFkYh6Jm3cdZw78kt+o7eO1NWnOYCXwGrgUkBOYaO/X4KujL",
-	"0CsCh+9sa0ofzU+4+11vOu/8lebDGKFPa7IlTL2taROJizc/ztvh0nY1TqPr2os0fBalMDiWxiPL73CK",
-	"zs6FSZx3sTSYyVtgZKH5NWG5yj+0tQeLW3A4V7ocDUdelL+3TY0ZjodtlIG1aMbrLbQxxRxYwTtk/BVo",
-	"28FK4TJhNk5FSpLVzDTGmrJ5zmobtxHze5PEtnEWj/whILgiFvtU494lHxzK85+bgmCZyvslTJGD9Z92",
-	"YqWvVngmnfBZlfsmdjxz0mSWyU++GIi7Wy0nGCErrHh1k4ltrWdWZHP93j5pJy/JyTSPD9zW6m+Ct03M",
-	"xNvWau5JlbCnWDYf4zSx5Piexiwvz2xiVJbJJXlBAfBFdhSJIk08GMU8LOYykogbcrSPyV2ZnobCoXnY",
-	"/qPMs16BpCF3OpGirzk6d4okCi33aINZVeg/0KpA2EC/yA1vILGASGRTEq8gErYkElGGGiJKowVs8W1I",
-	"S2ADDmfA4tpUIlnfwrZYRw1WBuYGswpt8R4tSfALRsYKgvr3fnDJpCJ9dy7AV3dmgQAAHoBUV8YRZHxC",
-	"CoKJNT2c2cac1fsZOobolMnDM5q3IvHiSwfCp/UP+GV2YIgJrZxxFYyd2y7o3JLSqTaODX7Sfm0casMv",
-	"admZF/05n+740D7aJTvs1LWOOLbvEr0I3UVpqzkX86MO7pDfM5pxkzrCU5HB+odkos3sxJN0cglRrWAx",
-	"TCOqjMHatNAvZ8yQzfDx7vGItYvLyZzVN7oN5K/PsHik93grG1LeId/lI6WrDHJUbHLKQQaKyz0xmSgT",
-	"GSgAKWSf815yOtY4Vgfrndwqry2fB68kL/d9KTH/rg98GbWd+MM175T1ezVyxLqtMryc9KWjbyf9O2rw",
-	"mqAlWVMm3d3ETbREjUM/S38vxQJDCIN0Gdnlt0iCRblBK2oSnKfyWmHChYNe8IvFUqH7z1wY0oDzuMEl",
-	"TYAoJG38NbkxGvhoSDM0ArpXtK6nJdra7T1J/ks3YHRevK5jxnmnvQ6OnapAXCBaPW6wiC5Y+tUFr4VR",
-	"9W9C36OsaZVfcSqRMZwjPUdpVL69iVAazHJoWDN72l1Olq40c35qZgYfVAcJx0enEDN72UxFcwymWuF9",
-	"/0yDfmJT/RtuYydLRbeEyZTFfLbx/YaIqk0E+gkied0mrfMtK4lQmKYQS1qmaJ157FsJ6CbXG70/luu5",
-	"oz7Jvh9pzLW91j/ln7JmISYztBLTs4OZ1klC50bTzJzCS7Lzs+jClB5eXk68Le0wUbIJFs94yyJH8Bb8",
-	"kTMYTLAwYIwRJvMlvGCrUUNU0uw8I5cxMHtPPbk9TYWfqxsuoCnFNQ81OnQAqNlRQAIrynM1wiwrvPOJ",
-	"mp7tV4UhLjah772zZ3ANc6lO71oaeTIMz9nuhAVSorSDd/eQdh9/nnwJtzKhIYvEyTx0Qps+ui+KYNAY",
-	"qc97cdKDZxmgVMkTgoWt3dVz0PJUR+eGSsVFvpPwBcGyFcTlaQy7S0aXa/0kPyPXM/m5/jCBbnA9nfpG",
-	"8PXrGpcmPLem2/7OPryW56p0jc0hjP4w41bAWxJNPR63HalY9oRL4OjhhCiLjWkCsZ25Zo47zCbKDE4R",
-	"vkPmuQ1Qm/BgoRJZBINT+CNG3sEj2otdLrMIQZyl3Z+BecrKhNtpvVQYK7SBncttlqJTJnovYc2k8UPD",
-	"yPNMXZLc4m2TYNCKkGrmoeIylwfhfppJTmi23S7vZEe/IvA1YUh30DOgMpMHET+kUsBtpG7maM7DpFp7",
-	"n+pbpQUztQ/sgHTaeOJsyrtjgArieLJUbyWLIWz/DgDZBplih/eaaVRJxHfssXlv0zVDa4ErUhlw7Ios",
-	"BZXmz87NlfBT9yIpDpIfTnGkbKz98nArY2R4qKfYtMpZzDXVZE+uNOmU9dMo3GroLaEnbIKX9WwdvmFs",
-	"IcxjdDYAzEw531FWmff7qAfTtIoeJ86bZ80H4aMoQGkxaN51s+h2arCafheESIxmEUDu3BZ2XLH7c+IY",
-	"iZuFR/SPtfM4RnLF2MxAww2pq+cxp04Ft87GAunld3gyG394xpsZ2/l5osf5mnim6p5OsPUMY+IHjXV7",
-	"2VQuS/Nxw3WpanfSvKLWzOGz1HDGTa0/ZpzV+gqZm7Hy+0Gpc+fXVI9HgNTdFXcuXLdD434SlbWHjnN4",
-	"5GwJS8AjnCAEbCQiNmVfM1rBnRPfjBbpVAuI24J4LTtPhzBuCYvx6wf3fHwCeknkPd6yREx6wiiesGVD",
-	"P6MUPGVK7OOJhDOv0tmR+ikHoCTlPD3GT+at+fIIH7ZlXO+6YMbfZFgSkDfK1/gtAQtyh4kZOYnBgDE1",
-	"C1XF9/iGRJG0FFc97bIHgJdpLzF9dLQVbtpdH6OsswBYeZ722dJ1rCCMku4E8ID8eBDeOP6NtUzeXZh9",
-	"LIYfPEV8LHQUtzKVgzASCnAs330IPgyf53z5ES9jkBI+l/44FYkIwWdBKS2f6i/iMCuknvsS3xA89xP9",
-	"KNe3UxLSBB4gs6b01rxZYrIo3O2e29c7/cWk2mjm7XnWm1XhV7ebjKfEr1hCVMzqRONloIpG1DLL63bL",
-	"UmFdMpkRs4vY3gTfooe2chro8XqiV+gSCriBNQ4Ggwi8rST1DclwyAtIL7FkBhGxflYJZrz1VqO4//r0",
-	"bmjnZ0aUKQ7z7d4DCBA0LgRpeGhLHXdEjzigtbDZwIoZT4lul0beYFBhz/AZbXhdycIaufTqOfDRmqwU",
-	"4q26QjuqNrwFG5GNqayxVBCmCHZj+48gA0iCuzkGYfBoHMLgy8vLGArRrYoVYpn0eifxF/3ePXQiGlvg",
-	"TMCW+5AlOBQmRcnRnxXWYMDyDh1RyXCVpElR0t+OKvLgYA11N1FKCb5+HYUwTO5vV5/ES2FOFt5oHpbZ",
-	"pQM734BG43+JnMmCSxlPO9ePUVRTIpFpBctv36oF2FphF0paQWnMncUYPbgM53lhPEcjN+FvECg2p6f/",
-	"0kyZYqBlguvfUZzi5X/ZBRyYR/jtIRtvC7Qv0G8F2tFKbQq0gVyIAhlAzOIIGSgWq5r3Agx75ViqirBZ",
-	"uUBstntHT9gP5ciJ88wGk8WS0yKwImpHCHvhYDEP/TBsTVl8awEI4zdJd+BIVvQdUei2DRG+HtdEPp8h",
-	"uwgzrk1yq4V/C3sbsKE3sxSLxWtOY6YOo9PF/aNcUveamntC2m6DTqKE0S1V8/Im58ZsdQ6GfNm13xSe",
-	"kDjtsX3uLUcZW1arMqeP+ugq+wwN/64/08L4DK1JO8hBuRrqUyuIIpTgUTTIIiQe7Op8ls7fZGtlrVta",
-	"medjwtNEraNk0p3ow5drvDToPM577JDftrjcmH1U4pouBXaV6jiT7RYv655KEYh6YgsECGMRvWobC1oG",
-	"MAlAOFuSDWUVoqoANHyMGkET9S3HQPWsQeiUUhKJJj4Ea3Y+2wb2MQhr4W1LFuXa8afoaj4ZtsR2jIOx",
-	"PT0O1lBQ5DXEYQXgmPGCjJlRqcWiZRXPgCEBOqJTDyJyzpGHnY5ByoKSnBtSE6RSHeR1QCBGhTCyQS5O",
-	"Pq0zNmYNSUH6KNz3W2RtmMwk0EOgyN7Lo0Ps6fwLLvzEVyFzbIivuLtXj8m2TF5S6SHfNtEsz5GUqBEV",
-	"QDa5tfRS97/pYSyHKiwydwi6kV86MDMmZauH86A/XfKKhVGMxqTklx7MbslNIc/oFgouZetrdkAmNtDn",
-	"IPTDeVUNlCZXG2LvIH2L15xfw0bs5UsemxNnLgkGelIN/4W16mYWW2tj5L3f/MGXZBeiD90J2PU0SK25",
-	"qI73Uo3YIhK5zyi7aIgwRstmYzFz6XpuLeMjqhefG831o9VHTghlCMxyepVoDsbbPeDo9jwLSbg1n3kx",
-	"M2EpjMycstrmFOuZId/9tJ+g+dePisksoOnmNikoJGNS/g7SgxKsDtCV5hyKcbCAAUrAlgvy2L4WYRSf",
-	"2g/KUwEwAkuuNsg9MyKQAZnHpQPYnDpgAtCoqaa2blF/irbuWGluVXBEmKpjeopXHbw3cAguaSwhf/UG",
-	"NKHJieQ/R7qQ86kkveyKnB7MYDIqyunXIeZw/PikalMJvJNZ1bFGJHRuvtds4NFgM/Tu8K9NyJbLAJsw",
-	"FPthk/vNxWfN2W4+eGtqYTK3S03wDXnVqpRa8+W4WvMw4unyJvxpybUBXhkNubjOzBiN8Nqj1B0a4hPQ",
-	"C2fJwDobbLHTwuFx2odoSiZwvdJ6+TwoPWHLEkaqgiRU9glMlHdpO9dcbL4A6ET5/7/zaLvU4fGmeUGq",
-	"4224KcPhxzXo+SCengnPjDzCjleNSkC03tDxwsOZ3Jpf8kS/X/LP8XBZY6ByVLpCCPlunAbvz1D+Bt9+",
-	"tJo6fXg3CHnQ5BS+aoJb7gCq03HOLUhUiGAecajkZU2Slg7QCE35j8fGRF4hytCqresCMY4MEeBNLoKw",
-	"nQ4S9lAmx+DYZ4hr6QC/DnlNbhtSqqj9/8hVdD2/ATCVM/iHHBLIqXFsk1vb2fBOO2CyvvfSFp047XDz",
-	"DqLUCVTHItKOJe1OxxojZ9B3ksGnJnfv8AN4Gh2QgZf8hkxucq91nlhnO8d5/6s3nWSXjMeC4njM+ZhT",
-	"cqTK3idz5/gSdzawf9qtywBm1NxS5sZyd9XgtAwO5oFV2pzlNpuvc1t2C+O2eHjZ+fvPPuHhHkvffTIL",
-	"3X60yKhuHoX87WzCuQvoQlpt4m/GYvqlj9cF8fiXeSAEgVtnrOLlOH6vL1loI7HrVHBPw2taztlgr/UH",
-	"USR1wXczVE6v9UThSkcQVxS+fWMfSzkPw1bMkKNvBcHXT29IVJYMvt6cee0cCMt4tXyLnB+JjTbpt3b5",
-	"Ar4EMuemGCylB+p3FHRS2LGv2xvRjdmqaDL/BteRdHL9r7CHICDP5Yz/9Sv0v1EAYJ/z0DnabZkOWs33",
-	"Rho/YDx8EyyVlBlfIXIp0jPQJiBwPVk9MgE86Y2HGdTfEFHRBPTirKguF62rDISh67ebQ+fzB7HwjIsJ",
-	"VBzBcKO2dSod57WgTMVfQBa+QKLX3z1DJWaMK8AtQFgaFIMZSzJ0smiKBuPH5yPm1bM6QfGg+wt+DqP6",
-	"BuV+RkKiXxtH6NFI2YLXM6Nm4YsoSRuu+FlCh0qcLiljApLjqnvaALhORWJWBj9qKhrNokBaJ6rDLu3i",
-	"cExHnroou+LBrtQhu6QPpgkHKFNabxw9nYbTgTG7I8Z9GCcbdJLDgNizWRtG63GM/JSopnYeY9lxdVJ7",
-	"bw+TGu499H4y7l3hOR1fnl3Mgm6jhOeonjsiLITeqG4cx+hKGkoT6kLiIDchWjOptmFtMehBUc3u7ZX+",
-	"JtpZq3wcW6zga4oLJwL/GwVKvGtI3AFYoI2McweEnVYwebuqdg17arNbvKKTPr8EToCSIvy0TkWi+nyf",
-	"yLVfV8kfXpKd4uwFUSK7OKT+rO92ms5C2WKxpiw3FC91K7P5xPJE5CTEDqaSfB2gZkQ95uLXdqZmAMeV",
-	"Y5of2fc1mJZdr8jqeC52GJx21ZPikgplXROcADKaD8ufLod11+3Wq/TRC0ItLOXJCZtj6VDJJ0L9likx",
-	"6WREjquUyKRLrhDRPWTnMqJfFtNMIuzS0xTlhyBaW0lVhDaVj5PZVjPP6MSzMXGO2uccjONqMI/PIe6b",
-	"WmPKUhVI8VqQRI2oeQWZ+3yM3HhpgaHXZK7HMpXhNqckwnjJovwQBSt3NpXAlYp2UdeGwYVfBTvfsSpG",
-	"r4WNeJ0RReMfrX3NtMt06pJzJuMHbbZSLyQvM5wrHpHTuAkNvCAM4S1vmQoz3N3bdYrKwEcwFduTB4c1",
-	"WN0APrRnT3dcdHQmMUNgFb/l/DoSfzFmhoYB5uw7Wt4djtwOZloHtsrRCXn40BnyeddZdXFZX11O4pPb",
-	"QZLExwELTfpepr0nlckX939lYM5ukybGTMdTP7XNdNh3+5gJxrnCl3Wqtk8Sq2TkTgRkizyc7Kz3r/mH",
-	"qFVRcqH0c7sxczDmxCv917XAWwmRF4LUUMEEtrJLBGgFe0wZI+JCCx6W8rHt4jHj6iLILhhvuAK0+6lW",
-	"Jn0k3abc6Mu+utgSzHYbalDwRnuU+GaCuhWm9USTLVEbXl3AhOua7yaaK84vaizW09RB+IpUnE+zRm2o",
-	"vADkfDHaVpBVKzMW5J8mt2N8FlvM9hcONWysv4uV4ExdEFbl9dngdTT1dqg06F/7sX1t6sTifJUd3tnL",
-	"EBgU41khjJxx7nDH4nSZ8Oy8ZUEaYpL5SWgJVFCWE+pea6VwLEN1TnX3caDuCXdKPm/GD1pfFN76+MF6",
-	"65jplUKfaG/VifGUBVjyu9yumZHRMc0uA+wzP2y/WzQnGXqzWMa4ak6/ZHLadhZj1H+Gt21Gscovp4tV",
-	"Wg0PbhQslETLPfJW1EHxyRANqUeUMZ4f7NmkWOZ7CwcsciKbBEx9g9l1NJzCl6N0wfxIXz0mXcX8xlHF",
-	"ka2GNrQP+Hya0QJ1pOTbLWEVdliZfV00uPkFN/HX4/XucDW7Nl4rGkGn27917bpKeDMAFG19uJjzuJUN",
-	"Le1xPNWHaQhId1avyhr+nW6dKvcGVYdj/hRw/puSxM5Z4SUBm2RbQUyuj0Gx1gKBkdFTEORWGOA4jyYH",
-	"leNq/dAppuADzCvDTNMX3vN8D9nWzaDwYhcsq5WcqOT3pe/wArVgvpnhSjfJ51WDqfh2n12AkWeU21ka",
-	"4BFoHAwRn6ZNUBwo7iuVCtjPsj2Z74s0RNsbf8RnG8rmBlY92STwr0bjo7ZYqWgwiD/xgtzEDilGSADS",
-	"a1qFSr4lBgUmF/X8LRh5Rqot5tVtNCX+4l6iWSVrrMEzZjLjdJ4Dj8Y9dy5h5o54ess9Am9QgTZ8Z+6b",
-	"ncfY03/qvR8OhM9Ab2TP4jsi6M1IWXh9f8pU5ApVG4tNEMqN5BBVBIUOt/iaIMaRJEyS6cMvCA+zm6Vb",
-	"4E58A5r8qoVRYZYFvl5pMgPojb1aD0B3k45vb/CNVNrSjHyZCnqCX9+N/sri/TbOajzfzpyISATj+Vw4",
-	"2znxkJqv86MhYyZ+sLuZ0MGODz0naMf2kMm+PtDCM9ctXkoQ4s4NvGT65koUexnNm0u7oe9chPyOaXVz",
-	"QOg6z0qINdel3EVT7SL1xD3jUvyOOmKWZINvqE3eSO++bClMeVpmFmfX3Rxbmb2b2iBvUU6IpozVNOXt",
-	"Mjc9sSa4SkH77OWs8slvoX3iSh9W7LN9ewIKS3V0lq3ZD/1Z+hrDh5oMZa3Kdt2nds4Q0RWG6zp3H8YI",
-	"fovXsaTRZHzEzICd1OGR2Kz2ztTDFIaKKM2EyRTq9vkCPdPVAZIldlniGCP5sYN9hzc3BjYCIYODGNAE",
-	"p/wtNaghMHIIC2tKiSb8zi0KkRXWpnjvRLYEmI/j8xI0hvGbDjo41InnxOUG6NghiMKXkUP0QN+oe4hG",
-	"WwzhKhCU7coBTpvJwohaP5k4Y5RyaBEHyTvC7o5p414IMXmgLjdElISBQ4bcELE3uCGkljke51F/qEP+",
-	"kqnq9Y2gN1gRVFN2LZE+jwtTHi7EDftCmuL2GywRZshOPCiadwXE+pJy82pSQBrXj1SJMS+3g2KXG96g",
-	"naCKSGSkKcffvea82tky8+cZwLlB+73DP5vYAWmgbGwRQigjqP8ZLTm/Bsb2KzAGqqTJe3PJQGchv06f",
-	"T66TeOARt+UJ8l4fJnA+9sDW8pRCqE/aPwFBNn7g7qP7zBajcPaLHd5LBOUQablx3HLwepqHxv0ywyEd",
-	"y6H0m5shxRs3tmy3Gesyrp+PhAoWixtetynQY00wU5lQKy7rYqIKs0HzDUK3A7Ht7fFgN3pogeBw7BCB",
-	"PZmFP2oDSfFCGwQ52jkPnyhhkRq/JayM2PmFJ6WL57DSPXYp5LmbYlk9XRUKkAh8W6CACwUCJhTI8aBw",
-	"h27h5RSzCmnakVRajl1O0JUFcLYGaXKrZGFq+2J/IiCpv+DCHvWmIqp1pkNNDLBRF7ZPvVS2+MUnfwGG",
-	"bSddc/+6lT6HW+mwCK7fIcIf4wVa7hFG5gJ4jB4WX/750Z++6tOQiL4buZncBTTpO/6sL4ZhEeotMeeS",
-	"m9CGNwWSbbnR0vC01UfIg1ey5v1pfj0ZVHjHK+aoGyN6+Ls42dzssZEKM9kht4m0MZe8ajpKUlvF8zhP",
-	"9i6HQKRZduPpl7ntMz4nQtQTB+wYsX/NsFvprlwkXyzZCre1Stj1tZDFrb9dueHsnLr0Q9sQd7opRYz8",
-	"o93x+oZUb8CeFC1GTpsmGYaJr1POi8N6lSmrzdr4szwfCrfGRU9sXIdu1I60ovMY2OX0K5SUrrsFdw6s",
-	"dj3cmMRNlixQNzRBGkMe9JNbQQ5mcocSa5kRUZESZg8vH/3lq3//+s41zN5u6Eol0nNLzpRIoNes2jr9",
-	"w88pOAC9YP0M5sEvI18qPr1mjuLCmOPMYJbY/gg9QqOMCXZhhDM4kREa5NEdXSo4bZVtVcm3xyZWjmW3",
-	"2QG67Egz425+UZYp0syoA5dXYyG8o6KDBrFTA5cF3VIlUwyUVlOPZApm+0VdNz0vqB02TqsJwRpLesq6",
-	"In6GkKjRWAHzusw0Dq+ML+JUYyfkeT786kgxUePTOlGdAt/dAXrrxmUJu/N/ZWqB2QVLrbKPposUEU4F",
-	"LQBC7gxHKGeS/NqmaiKTW9yDQwhfkmSlXrUqO/v6hgjjdZ97pBgaugELx4Cu127eUVYGTs5cZXpOVt2d",
-	"JCWp+b/zb8A+of9012v+q3FAgOnBt48O7uMr46dLAnaIlJxVEA+JsOpCnMB+ZSDi44ieJwA64TFTCUag",
-	"MSL9K5Q9ggorTD9vqURScZtmPSv+Q29i+WpeiUXjKf/Z1KvNLjeTjk9Jl/cfDTNZk/vBdS4WLSO3TY2h",
-	"QEl0BqlKTjb4NZdJtgTwj+lQCNvi7Z3f6lWAU+OjYDKhql2sepgogU3mBCyun+1wJgO6hxLUSWGf1fYu",
-	"WdgNkdjaTSw+B3bn3YNnu+2dehy82zeketk6uIEZDxqn9A0qNnBG9oVJmi2QNccVyBl/TAVo5LNOvA0r",
-	"sChNFgo5xk5pzfNQHVC6Wk/S+aOnbZeR99lfxlJ8I9k9S02bofPKW/O+kIYw5+4dpyP29BtRoH/qYlgP",
-	"ZMxNKOJQ6Ye/dvbG/4u+LC6/ukSi2S7u/Cr9idGZ71H72zsXHpurQumPEvGRtks5t7tEXzdEKCKes/TD",
-	"48SWtNk4SJrrYzBI3jKX3dsz/Um0L0Kq/K6eEVLFiypb7OzRj6FRz0aYN6im/W/6m2hw/74SuK1pOafD",
-	"ePbNFDpLVuc/QOsYxDWu7D2bF6nZxp90NbmZ0UtQ4TjWl3+YZ4J3b2m0n1n4Q1t8+y7to5kLvpXG3Uob",
-	"bVJYO/Mqrqeqrc80MuvdmTQxCyLJDJJMck80whyrZHQ1REDOOO1MxGTUIO5Qn/KzYKoUG+WGrmadwd58",
-	"Gg9tTlhJZbvdYrEfD66cEQcDkp1Ptt0JsZ4EnnFGgmYagzRO+xr8j1HvVQizkOu+crwMPRJ+DLPvisAy",
-	"PLyKu2jU7ogIUblgDTtZTmC9dQ4PuNkCRDCvRgyUlN4d4gWv2xj+nOzw1+1Z7lbJb9ROADpMLYfVPnTA",
-	"uKPcqxsp/SuNShcVyZHI5WUK6BSXKdz8siZYpENFUlCEMMdPJ3pa8bbczMOVs75YrJ+ei4BJrrOQNZYR",
-	"EShdw4fUyhqt7FC9Pi2CVho1c7hK077aJOuT2Fr6h5dJ7zmeUYzuLV7PSTWxC9UT0NHw+Dgwl6e/w+gy",
-	"DLXUOy52w6VWO24TnO1ySmkvYzfZR78GzFHoR0qxKOHlw01T04FmMXkVp12D8MubGbinlaA3SUxOSPw9",
-	"twfSxPanHO/PUj5g/ePzqk4B4JbXve2fg7h4Go+nvlxrAnXFk9iWc98ABho2qvwZb+hRQJmO3JhL1oln",
-	"iEPq3LSBrAXLESybW1u/Hn76ndxZIYvtmr/juiXyNKVqtwTLVpAqrFRrkfiRyR8+X7HatStvPCiFVrlg",
-	"OmgAQbnOK7KjTlmcrsuaj/hymSjzGX7y6BDHJQa0IhMrZgoY3SOYefKIop8AWvl0Fb6gdFF6HxBBV5RE",
-	"U9clSWBfrUnihrgmTcJly7wRPqLM7GXi9t3QMonU3q+FkEIBsMS6DyyJhZmdJ6sby5KTZNX+LnhRHcf6",
-	"WyZaU7qOgT9lFqr9u6vEMzy3ROrBMccPWtY8WbWzImXtPG9H39qjlyVP5L+OSosrvJ+xh0zbUCKCm4tD",
-	"Viy40yw3gqkXjtEx6fkZR5CqRlynv3EWy3ug+voAtwp8+gUk0yGnWd8xlta7GM2gUfIHQTO5+vhIrYV8",
-	"n+toAYZ00Y6fN1g9j2D6jWEmzMKmMAPcqVZX3qHeYSF4l28XpwWkpucdxURIvZqyS0CNrOeMSIOxBTUQ",
-	"nq636Px8jOUALy2/SFZ+zasEmNww1jYsDZhAifsA9TZW/HBTPxN8i7R81ZgygIRrBOerx0jfUjYZi7K1",
-	"/pPBmStQuSHltSwsZp4sUEVKCo/EP6HXPgKMEolEywBkCV3qjh8WHo4MCyjYpT9cYt0FeLe919i4bZ2u",
-	"UiB9K4BP2UIa/Mmv2ePFc8aIQE8MWGfwgH28eGhKvBCGG7p4vPjzny7/9GcblAxr9gA3jeA3uJYP3it+",
-	"TdgHUwkAeM4hwcJWh1n8jahvbGNjOWw4s8FoX15eOv+qtfjB26KEjx/804bgmW07iUHmxoAFG6YpyZ19",
-	"2pKVM0LFOvPUPfD+zdDUsHi3IYhIRbdYQdoL7qVVW/sP3hIDsfWP9wsK+T8mlNs8MhfArkUoh0q0pAim",
-	"OZEs80uxaGyZ+j6nDQuMItmjIjbVrsmD5xXZNlyfT/sfyH6hB9DEEam+5dX+dCtkV6G/CfXkP3wOchHk",
-	"0HeQgFQV8LyE9g+WNWbXF3JDYJ/of9EnxYVWHmXwDzK5l36kUj3BJpIxJmm/tgQsUVbUvK7TsepQ7z4A",
-	"w78hYo+0OoW2rVSIl2Ur9AFiNavCz7SAVhJxgbxCHiPj10VCuh9Go0iGBAFyon2DATqBDyCKDeag+WYN",
-	"GOvI2Sl6HdFtu7VvgC1l5m8PI3X4fzmjRD+rORdQfzAi0kZ+jpfobwyrLdthyAIxsiNSGbX1CunrAUwi",
-	"RszMrYdwYz2c8TPqHb4mz9mnekQ9Zwpfk7wj6uE0a/VWPcXpgq/hysduC5rTBPj94D2tRu/eJ+bFHJPG",
-	"eyH+G5ALm2HO+M4a0yJ35YQIACjOL6CDGOdWf6o/NfoRbGc7U7hWL6BPfRJ8GnKop/HEpADkX5fTy/mS",
-	"7E5xNhjKEKi9CGoZyKFEPihxTViFDdTUHdZ52B3ozeP3omly5MGbCb1Kyus4pnDkRDZ0nYLtuiNzJFMJ",
-	"26pAcgOVCZBxxVqLwh33VpTnD97D/8fPGMjQPeOVZwZIMfcEvH3FiHmbwaNtr1W3JUEVZ+SOzJw+SmBO",
-	"GYx/sMXCiP65yUjd2S+wuHZL/Hs/WfVcPsUz9S1RCEtaEUARJ+V1gXB57QDhAH7Lwpma7BStEkCKyhLD",
-	"zhiXIOPp8lG5H0uQXrfqhXW6fQaiZH2Rn6AwvW5tSpXW3SmTSrR67Y1XUyLKFDceLVDxxmXH1Jf4uOeP",
-	"kZnFJ7KMJxnVAsRHrjRb0ON4KXjTsqEAgMkKFvYKMW7Al7r0tgNJqLn01TFqYhK/+kvzhuhX4EfRuj/i",
-	"/noFL9/w3YtMjMHdHzVtRO6f6P4/lxeNlaVP8Tmj2ezR0FDJ2YqKLamQ4FwhyBw+3Bq8Inc9E8euxyfQ",
-	"72ew3DCPT3CxX3Jl4M/MmQf5vrJAkmgeQcjPHskGl0ReIWwz3wBcz0DpAUraUBi8D+fUAvEdKU2k+O9d",
-	"HF6S3XeWSSc1rp1IKN6QkotqiIRbbjgtyRVaCUJ+I9LHhgkiFUSNHQgCwaKmRBwhBm3UuMGuPyO7Fsz1",
-	"0zsYfgZs2BsqqTL2FZv6j5EgqhUM8dWVOw7wNQFzZvTt5fyDJz8NXuBr8tR2/nmcCX42n+CZoN9Q+kCw",
-	"nnoLcLk35msXGBqeGDajO3QImxc6YRH7qAsYO4GdzgIMjFtHn7lG92EftYPlWEc98afYwVirawwtCcLy",
-	"mlTGZ2IAGe5sxYu5Bh3GQ9qF7zDrfXQIYPpYA7UiWFR8F63xeLC4UPXqwgSun/BSeUuUKaj1U/MZnCV+",
-	"Kp/kxWJB9q3zTl8qxrxcc66lFCvzesy7XrrXvP4H/5cPdzfQRGJUun5zA1WinvXRlw6uy7a2Vbr+ZQo8",
-	"l/T9QEhjNFfMQkvQH2iFuEC0etxgof6I1viGuBgy41nyD2Jf+FKFyRGHV9rQypy8i16EDe/jPgoGzLmT",
-	"ehM50b20w1BC1iSc9PjM68oHVZzIcxdO4MH74G8fxmx5P1O1qQTehdz6H2TUc9NHGAUcm9oG1ZXJCJIK",
-	"+xjMDZWKi/2ROkf/RN72FiXrSP5LfqwToE3NONcH8sZXKwtikdzzr0yT+9jtMFTOPj9Z+J9Tro1omKC4",
-	"Ld7bmtHmsvdmxStkg6QRBsOSyQuwkXQ208hrjSdVWy0iU3SdH13mrLN5C40vtG1zRt+JGyKypI7CU9iE",
-	"GkyFf/6Ba3a5h/8fYeaPakOQpBHy7QyGF7Bl3buX615W6l3wSofT+ldX975AGJWE1pStIVDRFUyRROm1",
-	"3GBW5fjBmg1XXJ7otW46e/Ae/p91H7/WLf8n3cQQ74hRQ0vVCuJL51iN6QoJMNfa01Zu+E7fxtda0aXq",
-	"pJduYzmfdd0+yjhAIT/k1HbBt4DGxlefwTsK5mFSNT9V3xGYhRXZ+oh0YP3wyLAJP2NBc29sk3MGGdgh",
-	"IscvaLTu59M8cXpKslF94DgGNGbU9LKbNnxHbohANWdrY1c1gdcnef44Ik690b6pXB6l/Dzs7342n+Bm",
-	"+6ZpCKuCHDpc15Bpwhm5Aq9MQ8Bhe032tqSZdHf54XaEG+OiEnilTu6k1Z0aD+LijCsF/d+z+pZKMjlp",
-	"3pRZG1eCjrd1pZ9LVMqWVIjxHVSn+/7dix9zVDWrGpx6jZ9ravwafxY7P1+e7tfvBqweuuI7GXFaoE0j",
-	"ubI1DRncJrhWZEQqHrw3fzjK+xbXFEW4/0+iKh7Q3FhM9t8VzdXqEyM5YRppcDPIGnQevG8eLYrFj0Qp",
-	"InL8ddKUWpEP3kPgWDpt4qlBYnelWc54isNIDL4862H+82av39t62nBCm5mR6rGJXt9gygpT9dPd6l9I",
-	"m9VeGBeFi8KCqwCS3/V2N3j2J33YmaC+I+yow2XX5F/QVXK1LabFGVfZjnD229q8GeC6XoEaBiuJdkQQ",
-	"ALBXGyJO7G7v4DSOO6nIjXVN6b8AwNa4KfNvpskZFw1G0EPF1s1SePy6GYeOXiXFeS3Dep2wUG3cQ+un",
-	"P28lf2K2wPDZ9BdL2D0rw/ezVm9IU+PSKEDbsXXTMrwhuDaQzSkjw/emxRnZYkeI8GRvfcShbgfxky1j",
-	"/pEWhDOM7sXnQbszzqYbJrXSIcHHL/dTuA5LGwtBXUxpP8hjPMH7eT9W4+yMGWfKKV7+vUCFMB+zlVqb",
-	"wDVnpECcIYxaBggbwvyttCnrp7t6LCrusf5VgBY6vhuLfpd/66Xesz745l85VTNzRfi2aRVJmiJqvLxQ",
-	"vvZ9nPlvCK5+xMszsf5HvIRCsPfMez2hmJkZIOdPcS3iCmFU4yUXWHGx/0Ii6BtS2tge1XjPW3UFVkJT",
-	"VEk6a2HhF4vUMijnhtQGsy5PsuR1u2XSaLJQWRiZmou3F1t8e7GERfrzw0df/fuXf4G1Dko+pRf6pQPG",
-	"Ocdah3Wy7nm9g+pN53xyfM93CCN9rlUWY0ivn74TkluwEbQkZhPC0sS02+fbhgv1WoBP/Dxr05Vkvm+j",
-	"rZ7Vt5xfn3VhXpv4FdiCf3jy9u9/RPyGCOsRoyVBS86vzXYUfOf34sh2asxqjGg6wXr9rnn3rsek3OeY",
-	"n/2n9hzzTJvruP0dLVn4LAuWjq6s/VkqWtcmX4R51CxBbqgtCJASel/kb0Ts33aFAM/GRT9GhImexpOg",
-	"XEBXEI3TEN7UJFf8Ay58ahvAkfZR5H905fCNqRFw7LLhG9KvSWmEV19xFx00U+KtoX+H2/Bzu2lh4CQ0",
-	"0cnOnrd4b3NPJdoJztYmrAIj4D+kndWURd8k6YNHv0jHLS4/MXpP4fm+WkxGzK6h+3imwuwQZwhcgUm4",
-	"Qi35n5DsPjyh/u54Hjk2rDZ9vOTqjpyghge9xT/HEmHEyA51lXNG5XXSFvaTsbOc8dVD1Vn3+itGwKZl",
-	"trjb9aWxOlTGJ6YF12DIntTU1a1BYF9yGKeXMYzT/rrAkFhQy9DoEgHUtCDPXG248wHGdbScVZPfcbTC",
-	"tDZRxUGIeIEILjdIs7ZC15SZNKuPvGCJfvA5EkqOdq4GgrUmBkcyKlLPKKv+phuc0/VDsHjGW1ad2X9O",
-	"yw3Sk0WYIb6URNyQCpk0hBWiWrsExZm3Sv/R1E1C1BYmMh70mjbyCu0Aah8yTUFrKzmrpHmh72AU889Q",
-	"8NEWM/okRZOyM8imqYp/6l4Ny3szPixT4BGkvw4BpC//dHn58LDYwnAbeDTA0b3wg291xg3hB0l5yU62",
-	"KZ4yJSjxvs8OEXHZoQqbgmSQVe08QpRZQQ/QzAHIXH6agv7rKRDLbSXHaD9fZpyznrkP3uuuPjx4T5gS",
-	"+1GN637FTUvD/uwKGMzaxq6D+LjqLTbjpCHY4PDST+XY7Ec3WTnIOuHGxKvfK3DlODiAgbw1fEfEqMEX",
-	"GpzTeMh9RYpzPd7NJa0vaFsr2YAwQt1m5NLy/XWO/gBYYyB7mlN/LFDNMWSMN0SUFsNRbQRXqiboD4ys",
-	"saI35DGcjoStKSNoKfA1kX802Pyu6jSoBkE/n+Y5CGw5w+0MzD1Dv3pxRrsd0QEe9qpIXDwMMnC7gkuJ",
-	"6dS0yVU1/tpTNabVDOM/84abpH0IDO/Podl9GIn8cDlWItPjCfOaPKiX2b3wRMfy2uA9lQRxgaAGNlpx",
-	"EUBnrFtakS/kMXlNwcq4wjH3tW8f5u9bK3+xAOo93taLYgHLngqgvoFylkZARkzJppTjWXNtwmqR92xO",
-	"9jU9z3kfWQsMRO5qNn4hwQLaiawpeulBLkosBGRSc4FWlFXWsQXpGK4AFlOkQr5iZ8qCB9B640fK302T",
-	"rNpGXZ3HuyskqTArm3iymIl1dP5D0BQKzTgALbOPlxezJGapHYCVeXWBN4IqRayJDcwVdsFaUS8eLx7g",
-	"hupT7P8HAAD//w==",
+	"7H17sxu3ke9XQfHuLSd150RHjuxNdOrWli1bscrWYyU5rtpsbhU4A5LIGQJjAEMeWqXvfguNx2CGwAzm",
+	"kJQUbf6xJREDNBoNoNGPX79blHzbcEaYkovH7xYNFnhLFBHwtycbUt6+Jiv9Z8oWjxcNVptFsWB4SxaP",
+	"F6X+eVEsBPm1pYJUi8dKtKRYyHJDtlh/tMV3PxG2VpvF4z9dFwt1aPR3UgnK1ov374vFs4psG64IKw8/",
+	"koP+pCKyFLRRlOsBt7giiLOSoBUXiOByg9SGsjWqOCM3SG0IknhLEF5jygqEa8kRVt2/b/mWMFWgihOJ",
+	"GDffYlahNVESmq2okAphJvdEFAjrNkTYQVpWEYGoMq0fXf95URg+bAiuiOg4EUzjSs8jwYOHX14Xiy1l",
+	"/u9RlqyeY1Vujnmhqf3+LV4jvgLKSywJwlLTt8cSyQ3fsxu03xCGJN+SJa8OiNSSoA2WqNxgtiaVbiwp",
+	"K0kBXZhpIyrRo4dfAl8cj6gEFicnvLoyVCZm+ui60MKiiNBf/7//XvzH366v/vz3dw+LP7//78V//Nsi",
+	"NvO0pNEqV8weRcXsZ2bnH+eqIDsqKWdIbfDHZWbeHL+MMRdf/ab5++g6xeD3unvZcCaJ2d1YEv3/kjNF",
+	"mNJ/xE1T0xJr1jz4h9T8eReQ8G9CL9Difz3ozowH5lf5ADqDMY7ZGwgq43skFWaVXBSWD0CLluv+YEfU",
+	"vy+A4hdkL89KNXQYoXyvZYFKxMgeUeZ33H3ofiX4sibbEbIb0+L/zCPf9ZuiXkvyXnC2LrQkC1KAVJqf",
+	"eFtXaEkQLkvSKFKh371++gT9+dFX//572DJ2DE3CN1X1EqhqBG+IUNTIj/5SymDOS85rgtnifbEgd0rg",
+	"4822aVklSKU20h9irRD62FwUixUXW6z0bmfq60edAFOmyJoI3S23HR2xuVhIvDNknXdERVVNYusa7tW/",
+	"OcJce8cAR1bhmPV3PwZf/oOUSg/xTbWjJcngbzdZuO6OJ2tEVsHpJWH1BcF6lVdcL76+R7tJBqtV4lb3",
+	"AGNRRbZyet/AB8Ag0xsWAh+gL1AKYkSXNd0u9S+e7RVvl3VAEmu3S8P2StAdifYC93WP0KMmQ5JWdUur",
+	"aMstZa0y3M4gyotYRltF6jpBXUKiisV+c5iWNLP0hVe+nMCZAU0nXty6GTr2dxJpGOm4EwiB435UVuGO",
+	"A+msKqrb4/pVILUrXEtSDAS5JLTWU4koQ8dCsuF2MxDWbmHC9oDSdJGypoxUAWndl+YynalvhUfKuLJa",
+	"LCRdM6xaQY5UjuvrWPs9F5U8blvkHiWWFXZm0dVoGsF3uI6cHVUlkocHrKHRhcY2+XekBK1If7M8xLd0",
+	"7OCY3I/+BI41JncNFcNthhW5UnRLFrF1hz0XH9nwMv9ce7laac68bFKnm+BcRUfSP7zZYCMcOWfJhjfx",
+	"e0xh1ZN/3hAtDX7VHIuMStzUuIQ/SoVrEt0Y0ors0Q87sqFl6izSU2YqvkZeso9++U2ruZNnmFsy295N",
+	"2nKl8NLrRupItSsQ8ttOMBCrTohAcDsxCKYVyG50Z91RebyrarwkdXTeLaNqet7me9s6Nuy3WByPSrbN",
+	"BksqSRXXtTZ0vcmUuvQEar7P7IMRQ0jWJXgX3y07XLd5OyXBQdOBHaEIWRRlqyD49vsdiSmxKnMu5s2X",
+	"2XhF13bTjZ02zzkjh6emqd5VlDFzt45Lke280LT7rzyBsfm7l15fW8TJh1mfRZW9B/KP0fDmGJ6gRCq6",
+	"xVbpyurte/tFrDf9FMt55P2g270vFgk9sNlwxfMpeqWbx8hpBOer/G6gdeyWwezWKkxj37+2zUA+Sncm",
+	"Zw39TMqWVK/hqygFZBcwyr+HBpJozTI7+yZedJQXgdSEa+5Y1FHsmZ8S3Cd+481QObu3U6B8RRXOJT7k",
+	"KaatVHxr9udk44rqvVSSaeNUseB7ltmrVHhNcuYUXOwzteE9pko+5Xn0JBXcKRNndJ1/sFs5boXZC6oU",
+	"Yajie9YzgFIlSb1aFPmPZ7vikfcpT96xZStI9W3iu0AyjiUBb/GazFSQQ/E57rEl36jUL99NfPmCq/hv",
+	"BIuamjmMnRt/pZKqkYO0xlVlesk6hl63cQbUWM3oxRN11A3BgqnEy4CwoR4z9srgrSr5Ns47v4Ojr4KU",
+	"lr8mczRJ88MLvE1/9YLsiVSxY9v8/lciZN96FjQYfwt0h0L2WyB2VRxr837vBEJveRDMuE9/b7aOlYHJ",
+	"Q+9vtygB8X7N/U73jwm3uF5+nQS63dbfW91O6vZ3d0R4sUtdaM6CHTnosHUtgJcBfF/W+mx0tRvkjdJc",
+	"oQ0RRP/Zu4CODkFj+Dseq+/vgKPUDLt3w3J2g66N+4PsiDh4P4YeNGoo/Zy0xH+pg/dSB40maIUuJf3W",
+	"yTdDlzNXzaSPb3DaxMdvnbGvP8QG/4ZF/EZLvmEzPQO269BQe5c4G0hdv3HWnxgLjki4JYdTSKMhWbqv",
+	"KFUbTNlPlN0eU7USfBu/TaQSdq1i1PH4R1nmbxgT+ghGMd8mqX/BqwhPK9L0CAwoSbGbssTzUfAlXtKa",
+	"GntZjvnPrfN51k4T1lnRQnIKO88Ec4Q6ZswSi/yT41ssYgeGY5UzYpat2FlDH3gtSiqMAgCDFYuawl2+",
+	"xwcJrSi0aup2HTVp1vhAZhD5k24eI3OLxe0Mr5fm13MsbmNdSSLojOvqjWke66jhKvpeCL2Sg29GfEqa",
+	"o7lE/WJ7G/SeNvfeTfUIdtT3xeKQ13Ag5FaunZg79fFuoTv0LHfL6MXC8dBLFzAhuQNgRWfYeu8y9/jh",
+	"PgZONzczfJxm62DN9xaXt4zva1Ktk8/bczqAZ7h5S16RRATBirKKsnU+SU/NB1EH8JHPeLwjIdWPjO/Z",
+	"PGdy6p+ZVKLd2qCPUS2saznfN11uOI/Lq7ylTZNaealIM9M6cR/XtuK8njXM2HXnXN0jTm4zXufcds5u",
+	"yyYneW7+Pe+3l7zBzuk4mdyWT52gDRzgyZiIjxu1MowhMNQkZ/dMmRimfEsbOXCWOnLmRIP0vYrhKZHc",
+	"jSMqfdZGPR5r5oYc23UffQv5reP2UnoL+QeM20sBn+zSdLP1ax4XIk5LH5+QbcqvqpcsskesUxciK12A",
+	"HsT87sAcWHR8mgrs2OK7Z6btnyLX2YzglVVb1wnLjom3U60whHJRQbhxVV3pOWBWIePWA3POntR1NFCr",
+	"C1YZDsEl6XoTBNWc35IKrbi4CcKcjUFn28DDYIotv7bYvWjGbq3/hGZWmZVETV+vMM+EI4CKst12NuzB",
+	"gxOXypghc5zPp8VZuZ1ixxx5YtZcWgGZExPVORSm1iHmQsgX6cBYErGL9zxJ0SimwPAdPOZgqzOurtyf",
+	"fWiW/uerFW5rFX25OYv4ZGZALyTK0hBlv1MhZzB/menyc10HLf/49SS15rM4rdsGC1I9IXUsZit+hyZu",
+	"1g3eUd4mnE5EYVp/M/Lbt/Hf6GrVD6UKzh7h3LD3NVmYDkLag/tI//uio6CbQ0dxmqNUxox6c/hZugs5",
+	"7/UTrmPUf6dnYQ+FiHWsqXOihRxPSntFd726LuIcYZL82pLoAUrPZb+6j5UqHCVBuRI4pj+PqJhnDjeO",
+	"JC/oAcDNgvRCOH1ccFwhZTxQscerkCodvvzsHNHIguB5D+RfCF1vFKlemw+jtidrLTp+p5CSJ4yf5qfE",
+	"lDLlxMciW+74AYPugxkXkZfLIa7FekU3HdMMcsfreSaVpqkpif+24a3IXcS5lmaWcgDzTeJNIJI+4T1W",
+	"5Sb+QoltY2Y8sdYmJ4zoOz5YArpOA84bfoxw/rWJPRwwH3qu5pkmlnS26XRDcK16CmHWnSeI1CpOfEPU",
+	"xOmp42LvWxbd5UjBcOlm7wfqCI0x0rtSY4HgL+fGZw9jIsfiIlKB4d2raSTEP6KArEni4HQe4cSW2895",
+	"6ad3UTq/6HyR321205EnzIyoi6PcJJ9Y4AzqbrVsuLRdBRtgaqOrI3HXfknMAvgjwspcXFBXRIhYxsIG",
+	"i+35DWG6V/PKyroifzDNY8fEiDmJKSJsFsaxqFn3cdbwL8id+g5ee5PWHGYCn4FrAQmBucZOPb4K+jL0",
+	"isDxO9ua0kfzE+5/15vOO3+l+TBG6Pc12RKm3tS0icTFmx/n7XBpuxqn0XXtRRo+i1IYHEvjkeX3OEVn",
+	"58IkzrtYGszkLTCy0PyWsFzlH9rag8UtOJwrXY6GIy/K37umxgzHwzbKwFo04/UW2phiDqzgHTL+CrTt",
+	"YKVwmTAbpyIlyWpmGmNN2TxntY3biPm9SWLbOItH/hAQXBGLfapx75IPDuX5z01BsEzl/RKmyNH6Tzux",
+	"0lcrPJPO+KzKfRM7njlpMsvkJ18MxN2tlhOMkBVWvLrJxLbWUyuyuX5vn7STl+RkmscHbmv1F8HbJmbi",
+	"bWs196RK2FMsm09xmlhyfE9jlpenNjEqy+SSvKAA+CI7ikSRJh6MYh4WcxlJxI6c7GNyV6anoXBoHrb/",
+	"KPOsVyBpyJ1OpOhrjs6dIolCywPaYFYV+g+0KhA20C9ywxtILCAS2ZTEG4iELYlElKGGiNJoAVt8F9IS",
+	"2IDDGbC4NpVI1rewLdZRg5WBucGsQlt8QEsS/IKRsYKg/r0fXDKpSN+9C/DVnVkgAIAHINWNcQQZn5CC",
+	"YGJND2e2MWf1YYaOITplMnJG74hV+oc8kAiUAgmThgQ0pPiaaHpugITAe0XuyrqtiFk8wOmRUWZI3orE",
+	"AzMdd59WdwyBc+NQTCTnjJtn7JpwMe6WlE6Tclz3k/aiUHikAMf9v6eFdl7YabDUA5fsCmFk9Xu0p2qD",
+	"7Nhuka2UG7wc240JQmdcwcJSkMCebDItkhUnMiaN9+Gmoz/OEB/8kx2F61pH/Pz3CeaE7qK01ZyL+UEY",
+	"90h3Gk1ASt1oqUBp/UMy72h2Hk4614aoVrAYxBNVxn5vWiAtpQzZhCcfLRAx/nE5mcL7WreBdP4ZBqD0",
+	"GdTKhpT3SP/5SNk7g5Qdm6tzlJDjUnFMYs5EQg4gLFnrhpecjjWO1cF6J7fKK8vnwaPRy31fSsy/69NH",
+	"Rk1J/vDPuwX8Xo1cAW6rDO9qfQfrk1H/jhq8JmhJ1pRJdxxyEzxS49Dt1N9LsTgZwiB7SHbpPpJgUW7g",
+	"qI5Ndrj6MOHCIVH4xWKpTIanLiprwHnc4JImMCWSLo+a7MyDZDTCGxoB3Sta19MSbd0YniT/pRswOi9e",
+	"1zFfhVPmB8dOVSAuEK0eN1ioOZeXfTyNasMT6i9lTav8ilOJjB8B6TlKowEfTMDWYJZDO6PZ0+5ysnSl",
+	"mfNzMzMWozrKvz45o5rZy2YquGUw1Qof+mca9BOb6l9wGztZKrolTKYcCLN9ETsiqjYR9yiI5HWbdFa0",
+	"rCRCYZoCcGmZonXmsW8loJtcb/T+WK7njvok+36iMU//Wv+Uf8qahZhMWEtMzw5mWicJnRtcNHMKL8je",
+	"z6KL2np4fT3x1LbDRMkmWDzlLYscwVtwz85gMMHCYFNGmMyX8KCvRu1ySSv8jNTOwAswZYHwNBV+rm64",
+	"gKYU1zzy6tAfomYHRQmsKM/VCLOcEs5FbHq2XxWGuNiEfvC+r8E1zKU6v6dt5MkwPGe7ExZIidIOzu5j",
+	"2n04fvKl3sqEhiwSJ/PQJ2/66L4ogkFjpD7rhY0PnmUA2iXPiJ22dlfPUctzHZ0bKhUX+T7T5wTLVhCX",
+	"tjLsLhlsr/WT/ARlz+Rn+sME2MPtdCYgwbevalyaaOWabvs7+/hanqvSNTalMvrDjFsBb0k0E3vctqVi",
+	"ySQun6UHm6IsVKiJS3fmpDneQZs3NDhF+B6Z5zYgj8KDhUpkAR3O4Z4ZeQePaC92ucwiBGGndn8G5jMr",
+	"E26n9TKDrNAGdji3WYpOmei9hDWTxg8NI88zdUlyh7dNgkErQqqZh4pL5B5EP2omOaHZdru8kx39isC3",
+	"hCHdwZHNLrY9gEspHDtSN3M052GOsb1P9a3SgtXex7lAdnE8jzjl7DK4DXF4Xaq3koVUtn8HvHAD1LHH",
+	"B800qiTie/bYvLfpmqG1wBWpjO2zIktBpfmz8/ol3Pa9wJKjXJBzHCkba7883soYGR7qKTatcg4ETTU5",
+	"kBtNOmX9rBK3GnpL6AmbWG49Wwf3GFsI8xidjYczU873lFXm/T7q0DWtoseJc25a80H4KApAawy4ed0s",
+	"up0arKbfBSEwpVkEkDu3hR1X7P6cOEbiZuER/WPtHLCR1Dk2M+5yQ+rqWczHVcGts7G4gvkd0ups4Ajd",
+	"GW9mbOfniR7na+KZqns6w9YzjIkfNNYLaDPbLM2nDddl7t1L84paM4fPUsMZN7X+mHFW6ytkbgLPPw9o",
+	"nzu/pno8AbPvvjB84bodG/eTILU9sKDjI2dLWAIt4gwRcSMBwin7mtEK7p0HaLRIp1pAGBuEr9l5OsB1",
+	"S1iMXz+65+MT0Esi7/GWJUL0E0bxhC0b+hml4HumxCGeVznzKp2duJByAEpSztNj/GTemC9P8LFbxvWu",
+	"C2b8TYYlAXmjfI3fErAg95iYkZMYKhpTs0BmfI+vSRRYTHHV0y57eICZ9hLTR0db4abd9THKOosHludp",
+	"ny1dpwrCKOlOAI/Ij8ckjsMBWcvk/YXZx4r4wVPExyJpcStTKRkjoQCn8t1nJMDwec6Xn/AyhrDhoQVO",
+	"U5GIEHwWstTye/1FHHWG1HNf4huC536iH+X6dkoivMADZNaU3pg3S0wWhbvdc/t6q7+YVBvNvD3PerMq",
+	"/Op2k/GU+BVLiIpZnWi8DBQViVpmed1uWSr0SSYThPYR25vgW/TQFpIDPV5P9AZdQz07sMbBYBDTtpWk",
+	"3pEMh7yAbBtLZhAg7GeVYMYbbzWK+6/P74Z2fmZEmeIw3+49gABQ5EqQhoe21HFH9IgDWgubDayY8ZTo",
+	"dmnkDQYFBw2f0YbXlSyskUuvnsNirclKId6qGwh54y3YiGyIaY2lgqhNsBvbfwQZQBLczTFEh0fjiA5f",
+	"Xl/HQJnuVKwuzaTXOwlH6ffusRPR2AJn4td8CFmCQ2FSlBz9WWENBjvw2BGVDFdJmhQl/e2kmhcO5VF3",
+	"E6WU4NtXUUTH5P525Vq8FOYkJY6mpZldOrDzDWg0/pfImSy4lPEsfP0YRTUlEplWsPz2rVqArRV2oaQV",
+	"VArdW8jVo8twnhfGczRyE/4GgWJzevovzZQpBlomuP4dxSle/pddwIF5hN8ds/GuQIcC/VagPa3UpkAb",
+	"SA0pkMEHLU6QgWKxqnkvwLBXnaaqCJuVGsVmu3f0hP1Qjpw4z2wwWSxXL4KyovaEsOcOJfTYD8PWlMW3",
+	"FmBSfpN0B44kid8TlG/bEOHLk02kNxqyizAB3eT6WjS8sLcBG3ozS7FYvOI0ZuowOl3cP8olda+puSek",
+	"7TboJEoY3VI1L410bsxW52DIl137TeEJidMe2+fecpSxZbUqc/6oj67Q0dDw7/ozLYzP0Jq0g5Scm6E+",
+	"tYIoQgkeRZslEA92dT5L52+ypcPWLa3M8zHhaaLWUTLpTvThyzVeGrAi5z12QHhbXG7MPipxTZcCu8J9",
+	"nMl2i5d1T6UIRD2xBQLAtYhetY0FLQO2BgC+LcmGsgpRVUBxAIwaQRPlPscwBlUsTec0KYlEEx9jVzuf",
+	"bQP7GIS18LYlC/rt+FN0JbAMW2I7xqH6nh8WbCgo8hbisAKs0Hh9ysyo1GLRsopnoLIAHdGpBxE5l0hL",
+	"T8cgZSFrzg2pSaYbUWUCV6og68jKp3XGxqwhKYQjhft+i6wNk5kTe4yb2Xt5dABGnX/BhZ/4omxjWUvP",
+	"/b16SvJp8pJKD/mmiSa9jqREjagAssktLZi6/00PYzlUYc29YwyS/EqKmTEpWz2cx0DqklcsqmQ0JiW/",
+	"EmN2S27qmka3UHApW1+zw3WxgT5HoR/Oq3oTJGLCHaRv8ZrzW9iIvfTRU3PizCXBQE+q4b+wVt3MYmtt",
+	"jLy5m2I+XdExyT4EY7oXzu15gGtzQS4/SHFmC9DkPqPsqiHCGC2bjYUQpuu5pZ1PKOZ8aXDbj1YuOiGU",
+	"IU7N+VWiOZB3HwBWuOdZSKLP+cyLmQlLYWTmlNU2p3bRDPnup/0Ezb9+VExmAU03t0lBIRmT8neUHpRg",
+	"dQA2NedQjGMnDEATtlyQx72ccod0AMpTAagKS642yD0zIggKmcelwxudOmACDK2ppraMU3+KtgxbaW5V",
+	"cESYImx6ijcd2jlwCC5pLCF/dQea0ORE8p8jXcj5VJJedoFSD7YwGRXl9OsQgjl+fFK1qQTey6xiYSMS",
+	"OjffazYOa7AZenf41yZky2WATRiK/bDJ/ebis+ZsNx+8NbUwmdulJnhHXrYqpdZ8Oa7WPIx4urwJf1py",
+	"bYBXRkMubjMzRiO89qB9x4b4BPTCRTKwLobi7LRweJz2EauSCVwvtV4+D1lQ2CqNkSIpCZV9ArPlbdrO",
+	"NReqMABiUf7/bz34MHXwxGlekOp0G27KcPhxDXo+iKdnwjMjj7DjZaMSiLU7Ol6HOZNb8yvA6PdL/jke",
+	"LmsMY49KVxci343T4MMFqgHhu49WYqiPdgchD5qcwheRcMsdIJc6zrkFiQoRzCOOHL2sSdLSYSCmAE/q",
+	"sTGRV4gytGrrukCMI0MEeJOLIGynQ8g9lskxdPoZ4lo6/LNjXpO7hpQqav8/cRVdz68BTOUC/iGHBHJu",
+	"WN/k1nY2vPMOmCx3vrQ1OM473LyDKHUC1bGItFNJu9exxsgF9J1k8KnJ3Tv+AJ5GR2TgJd+RyU3utc4z",
+	"62yXOO9/9aaT7Ar6WFAcjzkfc0qOFB38ZO4cX/HPBvZPu3UZoK6aW8rcWO6uGpyWwcE8sEqbs9xm83Vu",
+	"y25h3BYPLzt//9knPNxj6btPZoH9j9Zc1c2jCMidTTh3AV1Iq038zVhMv/TxMikeDjQPhCBw64wVAB2H",
+	"M/YVHG0kdp0K7ml4Tcs5G+yV/uAQD99etVE8sqBs3FKfT7xdb5Rmu4scrgnW6onWZ6gEp791hhRoSSCi",
+	"3iYngzcMKY5WGLB5sih+beiyWnqMcL6foSt7dS0KOzsCFaPw3Wv7yst50bZixgb4VhB8+/2OROdngAHn",
+	"zGvv0GPGvvAVECJB3cbNa+QhkMCAQ8G2cZMNpNGXXnC0dBupY2S3vaNnS6uieAQbXEcy4vW/gixCTKFL",
+	"e//zV+h/o6AkQc5b7WTPazruNt+hajFloxGoYGylzLg7kcvyngGYAbH3yXqgCexMb//MoH5HREUT6JGz",
+	"AtNcwLEyKIyu324OXdgCiIVnXEyg4iCMG7WtUxlFrwRlKv6IswgMEr367ikqMdOHngSgAmnOuhlLMvQT",
+	"aYoG48fnI+ZVKDtDOagPF78dBiYOCjiNRHW/Mr7ck7HPBa9nBv7CF1GSNlzxi0Q/lThdJMjEVMdfH2kb",
+	"5joVTFoZCKypgDoLZGn9wA5+tQslMh156qLsisfrUgdOkz6YJny4TGnVd/R0Gk4HxuyOGPdhnGxQq45j",
+	"ei9mMBmtsDLyU6I+3mXsfadVvu09n0x2uw8y8JNxTyPP6fjy7GNOABvoPEd73hNhUQBH1fs4zFjS1ptQ",
+	"FxIHuYkym0m1jcyLoSeKanZvL/U30c5a5UPxYiV8U1w4E37hKNbjfaP6jvAObXCfOyDstILJ21W1a9hT",
+	"m93iFZ30+SVwApQU4e/rVDCtT1mKXPt1lfzhBdkrzp4TJbLLferP+p6z6USaLRZrynKjCVO3MptPLE8E",
+	"f0L4YypP2WGCRtRjLn5tZ2oGcFw5pvmRfV+Dadn1iqyO52IHI2pXPSkuqWjcNcEJLKb5lQXSBc7uu916",
+	"tVt6cbSFpTw5YXMsHSv5RKjfMiUmnU/JcZUSmXQRHSK6h+xcRvQLnZpJhF16mqL8EERrK6ka36aWdTJh",
+	"bOYZnXg2Js5R+5yDcVxV7fE5xN1ra0xZqqYsXguSqPo1r8R2n4+RGy8tMPSWzHW6ppL05lR1GC9ClR9l",
+	"YeXOZkO44t8ucNwwuPCrYOc7VpfqlbBBuzMCgfyjta+ZdslaXX7RZAikTbjqRRVmRqTFg4oaN6GBI4ch",
+	"vOUtU2GSvnu7TlEZuDmmwpPyEL0GqxsgoPZcAo6Ljs4k7Ams4rec30ZCSMYs6TDAnH1Hy/sjqtvBTOvA",
+	"Vjk6IY+AOkM+7zurLrTsq+tJiHU7SJL4OOaiyUDMtPekkhHjLrwM2Nxt0sSY6TvrZ+eZDvueKzPBOFf4",
+	"sk6VJ0rCrYzciQDOkQf1nfX+Nf8QtSpKLsC70pg5GHPijf7rWuCtqU8mSA1FWGAru1yGVrDHlDEirrTg",
+	"YSkf2y4eM66uggSJ8YYrAOyfamUyYNJtyo2+7KurLcFsv6EGyG+0R4l3E9StMK0nmmyJ2vDqCiZc13w/",
+	"0VxxflVjsZ6mDiJwpOJ8mjVqQ+UVgP+L0badg2W8v3+Y9JTxWWwxO1w54LOx/q5WgjN1RViV12eD19Hs",
+	"4aHSoH/thye2qROL81V2hGovySFS5M0Z5453LE4Xfs9OvRakIQaPgISWQAWFVqGSuVYKx5Js59TrH8ca",
+	"n3Cn5PNm/KD1Zf5tmAJYbx0zvVLosQKsOjGedQFLfp/bNTO4O6bZZeCV5mcedIvmJENvFssYV5Dq75mc",
+	"tp3FGPWf4W2bUX70y+nyo1bDgxsFCyXR8oC8FXVQTjQEdOoRZYznR3s2KZb53sIBi5zIJjFfX2N2G40I",
+	"8QVGXT4C0lePybgxv3FUcWQLug3tAz4laDwSoeTbLWEVdqEIfV00uPkFNyHk4yX7cDW7vF8rGkGn279x",
+	"7bpifjMwIG2Ju5jzuJUNLe1xPNWHaQhgfVavyhr+rW6dqlgHdaRj/hRw/psi085Z4SUBm3xhQUy6kgHi",
+	"1gKBkdFTEKSHGOw7H9YCxe9q/dApphAQzCvDTNPXDvR8D9nWzaDwYhcsq5WcqOT3pe/4ArV4xJkRV7vk",
+	"86rBVHx7yK4hyTMqBi0Ndgo0DoaITzMM9zk1Z/q+nqY4ZTb7c/CkWKlUNkSWVcx8X6Tx7177yyfbhDc3",
+	"au3JJgEuNhp8tsVKRcNU/FkcJH52MDxCAkph0ypU8i0xEDu50WBvwPw0UsoyryimqZ8Y91/NqgdkTbEx",
+	"Yx6n81yLNO5TdNlI9wQrXB4Q+KkKtOF7cxPuPYCh/lPvZXMkfAbXJHsW3xFBd6QK0gqH02mZTMXUULWx",
+	"wA+h3EgO8U5QRXKLbwliHEnCJJk+loPANbtZugXuxDegya9aGK9mWeCLwSbTq17bS/8I0Tjpkvem6EgZ",
+	"M83IF6lwLPj17eivLN5v4+zZ8y3giahJMOvPxQqeE7Op+To/YjPmfACLoAlv7PjQc892bA+Z7IsvLTxz",
+	"3eKlBCHudsFLpu/URCWd0aTEtIN8rOD9RJWue+UszkH463w+IZBfl88YzWOMFJP3jEvxO+oiWpIN3lGb",
+	"GZPefdlSmPIBzazMr7s5tSx/N7VBUqicEE0ZKxjL22Vu7qeJ9o4LzkHOqk39BtonrvRhOUTbtyegsFRH",
+	"Z9ma/dCfpS/gfKzJUNaq7KCC1M4ZwuXCcF3n7sMYwW/wOpaRm4zcmBlKlDo8EpvV3pl6mMJQEaWZMJmC",
+	"NL9cCGq69EKyfjFLHGMkP6qx74rnxvRHIJhxEJ2a4JS/pQYFGkYOYWGNPNFs6rkVN7KeQYr3TmRLQPpF",
+	"9IYIGgNQTodDHOvEcyKGA+jxEKHiy8gheqRv1D24qC2GQBoIF3e1FqcNeGGsr59MnDFKOSiOo8woYXfH",
+	"tNkxxO88UpcbIkrCwFVEdkQcDCgLqWWOL3zUU+tg1aIvOyIIagTdYUVQTdmthPSfwtTeC0HZvpCowWuC",
+	"NlgizJCdeFCR8AaI9fX65hX8gBy5n6gSY/53h3MvN7xBe0EVkchIU44nfs15tbc1/C8zgHPQ9nuHfzZR",
+	"DdLgBNkKj1CjUf8zWnJ+C4ztl7cMVEmTVOgSli5Cfp0+n1wn8ZAobms/5L0+TEh/7IGt5SkF/5+0zAI8",
+	"b/zAPUT3ma304ewXe3yQCGpN0nLjuOWwCzUPjWNohqs8lqDqNzdDijdubNluM9ZlXD8fCWIsFjtetylE",
+	"aU0wU5k4Ni4fZKLEtYFKDoLKA7Ht7fFgN3rchuBw7OCWPZmFP2oDSfFCG4Rf2jkPnyhhBSC/JayM2PmF",
+	"J6WLNLHSPXYp5DnCYvlGXYkPkAh8V6CACwUCJhTI8aBwh27h5RSzCmnakVRajl220o1Fx7amcnKnZGEK",
+	"J2N/IiCpv+DCHvUmo9O6+aHgCFjPC9unXipbWeSTvwDDtpNOw3/dSp/DrXRcYdjvEOGP8QItDwgjcwE8",
+	"Rg+LL//46A9f9WlIxAWO3EzuApr0an/WF8OwwveWmHPJTWjDmwLJttxoafi+1UfIg5ey5v1pfj0Z7njP",
+	"K+akGyN6+LsI3ty8tpHyPdnBwImENpdWazpKUlvFM0zP9i6HEKlZduPpl7ntMz4nQtQTh5oZsX/NsFvp",
+	"rlyMYSwNDLe1Stj1tZDFrb9dLefsbL/0Q9sQd74pRYz8o93xekeq12BPilZ6p02TDBDFtynnxXEx0JTV",
+	"Zm38WZ4PhVvjoic2rkM3akda0XkM7HL6FUpK1/3CTgdWux4oT+ImS1b/G5ogjSEP+sktzwczuUf9usxY",
+	"rUh9uIfXj/701b9/fe8CcW82dKUSicMlZ0okoIFWbZ3+4ZcUUIFesH5u9eCXkS8Vn14zR3FhzHFmMEts",
+	"f4QeoVHGBLswwhmcyFUNMvxOrsOctsq2quTbU1M+x/Lu7ABd3qaZcTe/KMsUaWYU2csrYBHeUdFBg6iu",
+	"gcuCbqmSKQZKq6lHchiz/aKum54X1A4bp9UEh42lY2VdEb9AsNZorIB5XWYah1fGF3GusRPyPB/bdqRS",
+	"q/FpnakIhO/uCBp34/KX3fm/MoXW7IKlVtnH+UUqNKeCFgB+eIYjlDNJfm1TBafJHe4BNYQvSbJSL1s1",
+	"B08n8pjq+GRLjIBRQ/ItMcYEV3eEcV+TpKZSIawQrjMRhSTZEWE8/nOPMzP/brKFY37Xa+fDcLyPLmfg",
+	"aM1V6OfkHN5LWpOvj7f+Hdon9B/uis9/uQ4IMD349tHBffRp/IRLgDKRkrMKokW1cPgwK7ChmRoAccjW",
+	"M8DA8Ji5BiPQWpH+FepagSgz/cTWEq64TUKfFYOiDxL5cl4NTeOt/8UUJM6uJ5SOkUkmVoyHuqzJhwHu",
+	"LhYtI3dNjaECTXQGqVJdNjQ4l0m2xvNP6XAM2+LNve0FVYDi4yNxMrHIXSR/mEaCTV4JLK6f7XAmA7qH",
+	"EtRJYZ/V9j5b2A2R2NpNLEYIduf9A3i77Z16oLw9NKR60TowhhmPKqd4DkpycEYOhUkpLpA1CRbIGaBM",
+	"iW/kc3K8HS2wak1WgjnFVmpdBFD+UbqLUzqf+LT9NPJG/NNYAnQk92mpaTN03niL4hfSEOZczuN0xJ6f",
+	"I0r8z10c7ZGMuQnFgDV7IbidzfP/oi+L66+ukWi2i3u/jH9mdOab2P721oXo5qpx+qNEjKbtUs7tLtHX",
+	"jghFxDOWfvyc2Zo3GyVKc30MJMpbB7N7e6o/ifZFSJXf1VNCqnjVbAuOPvoxNOrZKfMG1bT/RX8TTTA4",
+	"VAK3NS3ndBjPTZrCrsnq/EdoHcMwx5W9Z/OiRdv4s7Imuxm9BCWsY31540AmOvuWRvuZhc60xXdv036i",
+	"udBkaVSytOEohUQ0r6R+qpz+TEO33p1JM7cgkswgySQYRaPcsUpGeEMU5ozTzkRtRo3yDhMrPxOnSrFR",
+	"buhq1hnsTbjx8OqEpVa22y0Wh/EAzxmxOCDZ+WTbnRDrSeAZZyRopjHo57S/w/8Y9aCFIBS5LjTHy9Ar",
+	"4scw+64IrNPDq7iLiO2OiBCzTBmLiZPlBBJe53SBmy3AS/NqxEBJ6d0hXvC6jeHPyQ5g357lbpX8Ru0E",
+	"oEMcc2D8QyeQO8q9upHSv9KYfVGRHImeXqZgYHGZKoxQ1gSLdLhKCqgR5vjpRHAr3pabeah71h+M9dNz",
+	"ETDJdRayxjIiAjRs+JBaWaOVHavX58UXS2OKDldp2l+cZH0SeUz/8CLpwcczqg2+wes56S52oXoCOhqi",
+	"H4ct8/R3CGaGoZZ6x8VuuNRqx22Cs91eKe1l7Cb76NeAOQr9SCkWJTyNuGlqOtAsJq/itHsSfnk9AxW2",
+	"EnSXRCyF5ONLe0FNfkHK+f805YfWPz6r6hQ8cHnb2/45eJTn8brqy7UmUDg+ifw59w1ggHOjyp/xyJ4E",
+	"I+rIjbmFnXiGKK3OVRzIWrAcwbK5tfXr4affyZ0Vstiu+SuuWyLPU4t4S7BsBanCUsS2TgEyOcyXq0a8",
+	"dvWrB7XuKhfQBw0gMNh5RfbUKYvThXfz8XCuE3Vcw08eHaPcxGBoZGLFTIWqDwj1njyi6CeA5T5dZjGo",
+	"TZXeB0TQlb0jhu5mSRLIYGuSuCFuSZNwGzNvhI8oMweZuH03tEyii/QrRaSQCCyx7gNLYmFm58nqxrLk",
+	"JFl1uA+aVsex/paJFg2vY9BYmZWI/+oqFg3PLZF6cMzxg5Y1T5ZlrUhZO8/bybf26GXJEzm4o9LCRSUz",
+	"95BpG0pEcHNxyMwFd5rlRjD1wjE6Jj2/4AiO14jr9DfOYrkXVF8f4FaBT7+AhD7kNOt7xvN6F6MZNEr+",
+	"IHDnDPhA+T7XUdCgdEmTXzZYPYsgHo7hNszCxzAD3KumWd6h3uExeJdvFysGpKbnHcVlSL2asgtkjazn",
+	"jEiDsQU1AKeut+j8fJznAE0uv4RYfkWwBNTeMN43rP2YxND7hYuqJlK+sKEUF6hMlLiz08EbyQiNNMZg",
+	"8qAdBtSaO7Y7SC1mpYtsGEQoTHFMjpROj9eGnbGTw5WZOi6d0m6GOCb7PZSdWfHj0/up4Fukh68xZYCM",
+	"2AjOV4+RZpXN/KNsrf9k4BYLVG5IeSsLCx0pC1SRkoI14A/olQ+jo0Qi0TJA9ELXuuOHhUflwwLq1ukP",
+	"l1h3AWEMPjzA+OedUlogLXMQPGDxM/7gN+fjxTPGiEBPDGZtYKl4vHhoKh0Rhhu6eLz44x+u//BHGwEP",
+	"3H+Am0bwHa7lg3eK3xL23hTEgOXjkM1jiyQt/kLUN7axMRE3nNnIxy+vr50j3Zp24RFZwscP/mHjPc2q",
+	"TkLxuTFgwYY5cXJvbRhk5ayNsc48dQ+8Izu0KS3ebggiUtEtVpBjhXs5/NbQh7fE4Ln97d2CQnykyRsw",
+	"1oQFsGsRyqASLSmCaU5kZv29WDRcRjhtWGBeDD0qYlPtmjx4VpFtw/VFdPiRHBZ6AE0ckepbXh3Ot0J2",
+	"FfobUE/+/ecgFwFgQ4eMSVUBdgRo/2BZY3Z7JTcE9on+F31SXOlXggz+QSb30k9UqifYhK7GJO3XloDJ",
+	"0YqaV2o7Vh0/sI5qQuyIOCCtN6NtKxXiZdkKfYDYk7/wMy2glURcIP/yipHx6yIh3Q+j4UJDggBA1D62",
+	"AQrDR4rFBnM4kLMGjHXkDFK9jui23drH3pYy87eHx+98s4UuJNFPa84FlOGMiLSRn9Ml+hvDast2GLJA",
+	"jOyJVOZ9coP09QC2LyNm5tZDuLGu7PgZ9RbfkmfsUz2injGFb0neEfVwmrV6q57jdMG3cOVjtwXNaQL8",
+	"fvCOVqN37xOjtsWk8YMQ/w3IhYUzYHxvraaRu3JCBACB6e+ggxgvZn+qPzdaxbaznSlcq+fQpz4JPg05",
+	"1NN4YvJN8q/L6eV8QfbnOBsMZQjUXgQlPeRQIh+UuCaswgbX7B7rPOwO9Obxe9E0OfHgzcT5JeVtHFo7",
+	"ciIbus7Bdt2ROZKphG1VILmBAh3I+Nyt6eieeyvK8wfv4P/jZwykg1/wyjMDpJh7Bt6+ZMS8zeDRdtCq",
+	"25KgijNyT2ZOHyUwpwzGP9hiYUT/0mSk7uznWNy6Jf5nP1n1XD7FM/UNUQhLWhEA0yflbYFweevQBwHr",
+	"zWLnmjQkrRJALtISw84YlyDj0vTh1x9LkF616rn1rn4GomSdzp+gML1qbe6c1t0pk0q0eu2N+1oiyhQ3",
+	"rktQ8cZlx5RZ+bjnj5GZxSeyjGcZ1VYjiFxptq7N6VLwumVDAQCTFSzsDWLcJOd2eYxHklBz6YvE1MTY",
+	"nPtL85roV+BH0bo/4v56CS/f8N2LTDDJ/R81bUTun+j+P5cXjZWlT/E5o9nsofdQydmKii2pkOBcIUgV",
+	"P94avCL3PRPHrscn0O9nsNwwj09wsV9wZbD2zJkHid2yQJJoHkFs1wHJBpdE3iBsUxwBydHgNgIk31AY",
+	"vA/n3ALxHSlNSsA/uzi8IPvvLJPOalw7k1C8JiUX1RB2udxwWpIbtBKE/EakDwIURCoIDzwSBIJFTYk4",
+	"QQzaqHGD3X5Gdi2Y66d3MPwCQMQ7Kqky9hWL8YCRIKoVDPHVjTsO8C0Bc2b07eX8g2c/DZ7jW/K97fzz",
+	"OBP8bD7BM0G/ofSBYD31Fk31YMzXLgI4PDFs6n7oEDYvdMIi9lEXGXgGO51Fkhi3jj51jT6EfdQOlmMd",
+	"9cSfYwdjra4xtCQIy1tSGZ+JiU+5txUv5hp0IS9pF74rkOCjQwBAyhqoFcGi4vtoqdOjxYUSa1cmQ+GM",
+	"l8obokz1tp+bz+As8VP5JC8WW9HBOu/0pWLMyzXnWkqxMq/HvOule83rf/B/eX9/A00kRqXrNzdQJepZ",
+	"H33p4Lpsa1sS7l+mwEtJ34+ENEZzxSy0BP2OVogLRKvHDRbq92iNd8TFkBnPkn8Q+/qvKsyCOb7Shlbm",
+	"5F30PGz4Ie6jYMCcO6k3kTPdS3sMlZRNZlGPz7yufFDFmTx34QQevAv+9n7MlvcLVZtK4H3Irf9BRj03",
+	"fYRRwLGpbVDdmNQvqbCPwdxQqbg4nKhz9E/kbW9Rso7kP+XHOkHQ7oxzfSBvfLWyaCXJPf/SNPkQux2G",
+	"ytnnZwv/c8q1EQ0TFLfFB1s63Vz23qx4g2w0PMJgWDIJIDaSzqaUea3xrGqrhd6KrvOj65x1Nm+h8YW2",
+	"bS7oO3FDRJbUUXgOm1CDqfDPP3DNLg/w/xPM/FFtCLJxQr5dwPACtqwP7uX6ICv1Nnilw2n9a4tNEH2B",
+	"MCoJrSlbQ6Ciq84jidJrucGsyvGDNRuuuDzTa9109uAd/D/rPn6lW/5Puokh3hGjhpaqFcTXabIa0w0S",
+	"YK61p63c8L2+jW+1okvVWS/dxnI+67p9lHGAQn7Iue2CbwB2j68+g3cUzMPk5H6qviMwCyuy9RHpwPrh",
+	"kWETfsaC5l7bJpcMMrBDRI5f0Gjdz+d54vSUZKP6wHEM8Nuo6WU3bfie7IhANQd4cGKsHmd6/jgizr3R",
+	"vqlcwqz8POzvfjaf4Gb7pmkIq4IcOlzXkGnCGbkBr0xDwGF7Sw62fp50d/nxdoQb46oSeKXO7qTVnRoP",
+	"4uKCKwX9f2D1LZVkcta8KbM2rt4hb+tKP5eolC2pEON7KIX4w9vnP+WoalY1OPcaP9PU+DX+LHZ+vjx9",
+	"WL8bsHroiu9kxGmBNo3kxtaaYHCb4FqREal48M784STvW1xTFOH+P4uqeERzY1O7/6lorlafGMkJ00iD",
+	"m0HWoPPgffNoUSx+IkoRkeOvk6auj3zwDgLH0mkT3xvIfVcH6IKnOIzE4MuLHua/bA76va2nDSe0mRmp",
+	"Hpvo9Q2mrDAlZt2t/oW0We2FcVG4KCy4CiD5HUrFmIIG53zYmaC+E+yow2XX5F/RVXK1LXjJBVfZjnDx",
+	"29q8GeC6XoEaBiuJ9kQQqFSgNkSc2d3e4aacdlKRnXVN6b8Aktq4KfMvpskFFw1G0EPF1s1SePq6GYcO",
+	"FGLivJZhcVhYqDbuofXTn7eSPzNbzfpi+osl7AMrwx9mrV6TpsalUYC2Y+umZXhDcG2wuVNGhh9Miwuy",
+	"xY4Q4cnB+ohD3Q7iJ1vG/CMtCGcY3YvPgnYXnE03TGqlQ4JPX+7v4TosbSwEdTGl/SCP8QTvZ/1YjYsz",
+	"Zpwp53j59wIVwnzMVmptAteckQJxhjBqGSBsCPO30qasn+/qsfDHp/pXHVTSid1YCKb8Wy/1nvXBN//K",
+	"qZqZK8K3TatI0hRR4+WVwsvaRv9Gmf+a4OonvLwQ63/CS6g6/IF5rycUMzNDbYFzXIu4QhjVeMkFVlwc",
+	"vpAI+oaUNnZANT7wVt2AldBUz5LOWlj4xSK1DOr2IbXBrMuTLHndbpk0miyUsUamwOfd1RbfXS1hkf74",
+	"8NFX//7ln2Ctg9pe6YV+4YBxLrHWYUG0D7zeQZmuSz45fuB7hJE+1yqLMaTXT98JyS3YCFoSswlhaWLa",
+	"7bNtw4V6JcAnfpm16ep/f2ijrZ7Vt5zfXnRhXpn4FdiCv3vy5q+/R3xHhPWI0ZKgJee3ZjsKvvd7cWQ7",
+	"NWY1RjSdYL3+qXn3tsek3OeYn/2n9hzzTJvruP0nWrLwWRYsHV25WseK1rXJF2EeNUuQHbWVH1JC76s5",
+	"joj9m67i48W46MeIMNHTeBaUC+gKonEawpua5Ip/wIVPbQM40j6K/I+uHN6ZYhCnLhvekX7xUSO8+oq7",
+	"6qCZEm8N/Tvchp/bTQsDJ6GJznb2vMEHm3sq0V5wtjZhFRgB/yHtrKYs+iZJHzz6RTpucfmZ0Q8Unu/L",
+	"AmXE7Bq6T2cqzA5xhsAVmIQr1JL/CcnuwzPq747nkWPDatOnS67uyAlqeNBboHssEUaM7FFXImlUXidt",
+	"YT8bO8sFXz1UXXSvv2QEbFpmi7tdXxqrQ2V8YlpwDYbsWU1d3RoE9iWHcXodwzjtrwsMiQW1DI0uEUBN",
+	"C/LUFQG8HGBcR8tFNfk9RytMaxNVHISIF4jgcoM0ayt0S5lJs/rIC5boB18ioeRk52ogWGticCSjIvWU",
+	"suovusElXT8Ei6e8ZdWF/ee03CA9WYQZ4ktJxI5UyKQhrBDV2iUozrxV+o+mQBaitgKV8aDXtJE3aA81",
+	"FSDTFLS2krNKmhf6HkYx/wyVPW3Vqk9SNCm7gGzy9hIpVIblvRkf16PwCNJfhwDS13+4vn54XFVjuA08",
+	"GuDoXvjRt7rghvCDpLxkZ9sU3zMlKPG+zw4RcdmhCpvKc5BV7TxClFlBD9DMAchcfpqC/us5EMttyc5o",
+	"P19mnLOeuQ/e6a7eP3hHmBKHUY3rw4qblobDxRUwmLWNXQfxcWV6bMZJQ7DB4aWfyrHZj26ycpB1wo2J",
+	"V79X4MppcAADeWv4nohRgy80uKTxkPuKFJd6vJtLWl/Qtii2AWGEAt3IpeX76xz9DrDGQPY0p35foJpj",
+	"yBhviCgthqPaCK5UTdDvGFljRXfkMZyOhK0pI2gp8C2RvzfY/K68OKgGQT+f5jkIbLnA7QzMvUC/enFG",
+	"ux3RAR72qkhcPQwycLvKWonp1LTJVTX+3FM1ptUM4z/zhpukfQgM78+g2YcwEvnhcqxEpscz5jV5UC+z",
+	"e+GJjuWtwXsqCeICQbFztOIigM5Yt7QiX8hT8pqClXGFYz7Uvn2Yv2+t/MUCqA94Wy+KBSx7KoB6B3VL",
+	"jYCMmJJNzc6L5tqEZUE/sDnZF2+95H1kLTAQuavZ+IUEC2gnsqa6qQe5KLEQkEnNBVpRVlnHFqRjuAJY",
+	"TJEK+dKsKQseQOuNHyl/NU2yaht1dejur5Ckwqxs4sliJtbR5Q9BUxE24wC0zD5dXsySmKV2AFbm1QXe",
+	"CKoUsTGLe1t0b3SFXWW+i0bC96oMXtZiY5F9GFcG1sfAeFAGgQ+mINKSmJQIgADjJV62NRYHtIHPzMt0",
+	"xQVUCoNsB33LeDggGI+IndsJragXjxcPcEP19fD/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -181,6 +181,11 @@ export const knowledgeQuery = (unit: string, q: string, kind: string) =>
     staleTime: Infinity,
   });
 
+export const wordlessQuery = queryOptions({
+  queryKey: ["wordless"],
+  queryFn: ({ signal }) => answer(api.GET("/wordless", { signal })),
+});
+
 export const entryQuery = (unit: string, kind: string, entry: string) =>
   queryOptions({
     queryKey: ["entry", unit, kind, entry],

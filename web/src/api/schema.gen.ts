@@ -1084,6 +1084,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/wordless": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was noted in words in all cases because the vocabulary has no word for it, the latest first */
+        get: operations["listWordless"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/prices": {
         parameters: {
             query?: never;
@@ -1418,6 +1435,11 @@ export interface components {
             probability: number;
         };
         Suspicion: {
+            /**
+             * Format: double
+             * @description probability that it is something that is not in the list at all
+             */
+            other: number;
             exact: boolean;
             /** Format: double */
             leftOut: number;
@@ -1740,8 +1762,12 @@ export interface components {
         FindingState: {
             id: string;
             title: string;
+            /** @description of a finding with several states at once, the reading that notes this one; empty when none does */
+            reading: string;
         };
         Finding: {
+            /** @description its states may stand together; only the first excludes the others */
+            several: boolean;
             /** @description it was looked at once and may be looked at a second time */
             again: boolean;
             /** @description what the look before showed; empty when there was one look only */
@@ -2080,6 +2106,11 @@ export interface components {
             groups: components["schemas"]["Named"][];
             instruments: components["schemas"]["InstrumentItem"][];
         };
+        RefusedOption: {
+            id: string;
+            title: string;
+            why: string;
+        };
         Variant: {
             id: string;
             title: string;
@@ -2285,6 +2316,8 @@ export interface components {
             saves: number;
         };
         Options: {
+            /** @description what would be thought of for the leader and is not offered, because it is known to fail */
+            refused: components["schemas"]["RefusedOption"][];
             /**
              * Format: int64
              * @description hundredths of the currency; 0 for none
@@ -2823,6 +2856,20 @@ export interface components {
             note: string;
             facts: string[];
             sections: components["schemas"]["KnowledgeSection"][];
+        };
+        WordlessNote: {
+            case: string;
+            vehicle: string;
+            unit: string;
+            stage: string;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        WordlessNotes: {
+            count: number;
+            notes: components["schemas"]["WordlessNote"][];
         };
         Price: {
             unit: string;
@@ -4472,6 +4519,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KnowledgeEntry"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listWordless: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordlessNotes"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -8,6 +8,7 @@ import { accessNames, minutes } from "../../shared/format";
 import { Select } from "../../shared/fields";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { CheckPanel } from "./CheckPanel";
+import { InWords } from "./InWords";
 import { useCase } from "./useCase";
 
 type Item = Schemas["CheckItem"];
@@ -157,6 +158,9 @@ function List({ open }: { open: (check: string) => void }) {
           )
         );
       })}
+      <Box mt="4">
+        <InWords stage="checks" source="seen" />
+      </Box>
     </Box>
   );
 }

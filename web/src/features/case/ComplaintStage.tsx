@@ -9,6 +9,7 @@ import { NumberField } from "../../shared/NumberField";
 import { Loading, Problem } from "../../shared/states";
 import { quoted } from "../../shared/format";
 import { FindingRow } from "./FindingRow";
+import { InWords } from "./InWords";
 import { Offers } from "./Offers";
 import { useCase, useCaseStatus } from "./useCase";
 import { useForm } from "../../shared/useForm";
@@ -133,6 +134,7 @@ export function ComplaintStage() {
       {data?.map((f) => (
         <FindingRow key={f.id} finding={f} source="customer" stage="complaint" />
       ))}
+      {data && <InWords stage="complaint" source="customer" />}
       {data && (
         <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="space-between" align="center" gap="4" wrap="wrap">
           <Text color="ink2" flex="1">

@@ -4,6 +4,7 @@ import { useNavigate, useSearchParams } from "react-router";
 import { Choice } from "../../shared/Choice";
 import { Predicted } from "./Predicted";
 import { RoadGrid } from "./RoadGrid";
+import { InWords } from "./InWords";
 import { useCase } from "./useCase";
 
 export function RoadStage() {
@@ -58,6 +59,7 @@ export function RoadStage() {
         </Flex>
       </Flex>
       <RoadGrid temperature={temperature} source={source} />
+      <InWords stage="road" source="seen" />
       <Predicted />
       <Flex mt="3" pt="3" borderTopWidth="1px" borderColor="line" justify="space-between" align="start" gap="4" wrap="wrap">
         <Box flex="1 1 300px">

@@ -89,6 +89,12 @@ function Sure({ suspicion }: { suspicion: Schemas["Suspicion"] }) {
         <Text color="ink2">More than one cause at once</Text>
         <Text whiteSpace="nowrap">{percent(suspicion.several)} %</Text>
       </Flex>
+      {suspicion.other > 0 && (
+        <Flex justify="space-between" gap="3">
+          <Text color="ink2">Something that is not in the list</Text>
+          <Text whiteSpace="nowrap">{percent(suspicion.other)} %</Text>
+        </Flex>
+      )}
       <Text color="ink2" mt="1">
         {suspicion.exact
           ? `Exact over ${suspicion.causes} causes in every combination. The sets weighed one by one for the heading leave out at most ${percent(suspicion.leftOut)} %, proved.`

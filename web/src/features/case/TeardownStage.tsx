@@ -6,6 +6,7 @@ import { accessNames } from "../../shared/format";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { FindingRow } from "./FindingRow";
 import { Photos } from "./Photos";
+import { InWords } from "./InWords";
 import { useCase } from "./useCase";
 
 /** Traps of the unit stand before the step that springs them. */
@@ -53,6 +54,7 @@ export function TeardownStage() {
       {data?.map((f) => (
         <FindingRow key={f.id} finding={f} source="seen" stage="teardown" />
       ))}
+      <InWords stage="teardown" source="seen" />
       <Photos />
       <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="flex-end">
         <Button variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>

@@ -1,11 +1,11 @@
 import { Box, Flex, Grid, Input, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
-import { knowledgeQuery, unitsQuery } from "../../api/queries";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { knowledgeQuery, unitsQuery, wordlessQuery } from "../../api/queries";
 import { Chip } from "../../shared/Chip";
 import { Select } from "../../shared/fields";
-import { kindNames, knowledgePath } from "../../shared/format";
+import { kindNames, knowledgePath, shortMoment } from "../../shared/format";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { EntryView } from "./EntryView";
 import { Title } from "../../shared/Title";
@@ -19,6 +19,31 @@ const plural: Record<string, string> = {
   option: "Repairs",
   school: "Schools",
 };
+
+/** What was noted in words because no finding says it: what the vocabulary lacks. */
+function Wordless() {
+  const { data } = useQuery(wordlessQuery);
+  if (!data || data.count === 0) return null;
+  return (
+    <Box as="section" mt="6" aria-label="Noted in words">
+      <Text as="h2" textStyle="heading" fontWeight="700">
+        Noted in words: {data.count}
+      </Text>
+      <Text color="ink2">What no finding says yet. What comes back often deserves a word.</Text>
+      {data.notes.map((n, i) => (
+        <Box key={i} py="2" borderTopWidth="1px" borderColor="line">
+          <Text>{n.note}</Text>
+          <Text color="ink2" textStyle="small">
+            <Link to={`/cases/${n.case}`}>
+              <u>{n.vehicle}</u>
+            </Link>
+            {`, ${[n.by, shortMoment(n.at)].filter(Boolean).join(", ")}`}
+          </Text>
+        </Box>
+      ))}
+    </Box>
+  );
+}
 
 /** Everything that is known, as it applies to a unit: searched by words, read sentence by sentence. */
 export function KnowledgePage() {
@@ -142,6 +167,7 @@ export function KnowledgePage() {
           )}
         </Grid>
       )}
+      <Wordless />
     </Box>
   );
 }

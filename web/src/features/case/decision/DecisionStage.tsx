@@ -75,6 +75,18 @@ export function DecisionStage() {
           />
         ))}
       </Box>
+      {data.refused.length > 0 && (
+        <Box mt="3">
+          <Text color="ink2" textStyle="small" fontWeight="600">
+            Not offered
+          </Text>
+          {data.refused.map((r) => (
+            <Text key={r.id} textStyle="small">
+              <b>{r.title}.</b> {r.why}
+            </Text>
+          ))}
+        </Box>
+      )}
       {data.sentence && (
         <Text mt="3" fontWeight="600">
           {data.sentence}
