@@ -35,17 +35,18 @@ const (
 	ShiftsEarly   Kind = "shifts-early"   // no part: it comes early
 	NeverShifts   Kind = "never-shifts"   // no part: it never comes; ranges that the lever selects by itself are there
 	GearNoise     Kind = "gear-noise"     // planetary set or gear pair
+	ShaftNoise    Kind = "shaft-noise"    // no part: bearings of shafts that carry whenever the gears are not in direct
 	LockupNever   Kind = "lockup-never"   // no part: the converter clutch never applies
 	LockupSlips   Kind = "lockup-slips"
 	LockupStuck   Kind = "lockup-stuck" // never releases
 )
 
 // Kinds lists the kinds of fault.
-var Kinds = []Kind{NeverApplies, AppliesLate, AppliesHard, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Breaks, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, GearNoise, LockupNever, LockupSlips, LockupStuck}
+var Kinds = []Kind{NeverApplies, AppliesLate, AppliesHard, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Breaks, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, GearNoise, ShaftNoise, LockupNever, LockupSlips, LockupStuck}
 
 // Whole reports whether faults of this kind belong to the unit as a whole and name no part.
 func (k Kind) Whole() bool {
-	return slices.Contains([]Kind{LimpHome, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, LockupNever, LockupSlips, LockupStuck}, k)
+	return slices.Contains([]Kind{LimpHome, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, ShaftNoise, LockupNever, LockupSlips, LockupStuck}, k)
 }
 
 // Fault is one failure of the design.
@@ -114,7 +115,7 @@ func Faults(u *unitsheet.Unit) []Fault {
 	for _, e := range u.Elements {
 		switch {
 		case e.Kind == gearing.Freewheel:
-			add(e.ID, NeverHolds, Seized)
+			add(e.ID, ElementSlips, NeverHolds, Seized)
 		case e.Kind == gearing.Selector:
 			add(e.ID, ElementSlips, NeverApplies, NeverReleases)
 		case e.Hand:
@@ -148,6 +149,7 @@ func Faults(u *unitsheet.Unit) []Fault {
 	for _, g := range gearIDs(u) {
 		add(g, GearNoise)
 	}
+	add("", ShaftNoise)
 	if u.Sheet.Converter != nil && len(u.Sheet.Converter.Lockup) > 0 {
 		add("", LockupNever, LockupSlips, LockupStuck)
 	}
@@ -197,7 +199,7 @@ func title(f Fault, part string) string {
 	words := map[Kind]string{
 		NeverApplies: "%s never applies", AppliesLate: "%s applies late", AppliesHard: "%s applies hard", ElementSlips: "%s slips", NeverReleases: "%s never releases", ReleasesLate: "%s releases late",
 		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", Dead: "%s without current", LimpHome: "controls without power", Leaks: "leak in the %s", Breaks: "%s broken",
-		LowPressure: "line pressure low", HighPressure: "line pressure high", ShiftsLate: "upshifts commanded late", ShiftsEarly: "upshifts commanded early", NeverShifts: "upshifts never commanded", GearNoise: "%s worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
+		LowPressure: "line pressure low", HighPressure: "line pressure high", ShiftsLate: "upshifts commanded late", ShiftsEarly: "upshifts commanded early", NeverShifts: "upshifts never commanded", GearNoise: "%s worn", ShaftNoise: "shaft bearings worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
 	}[f.Kind]
 	if !strings.Contains(words, "%s") {
 		return words

@@ -139,7 +139,7 @@ func TestSlipIsGradedByTorque(t *testing.T) {
 
 func TestFaultsThatCannotHappenAreRefused(t *testing.T) {
 	u := unit(t, "norrad-h4")
-	for _, f := range []faultmap.Fault{{faultmap.Seized, "FC"}, {faultmap.ElementSlips, "LF"}, {faultmap.NeverApplies, "ZZ"}} {
+	for _, f := range []faultmap.Fault{{faultmap.Seized, "FC"}, {faultmap.AppliesLate, "LF"}, {faultmap.NeverApplies, "ZZ"}} {
 		if _, err := faultmap.Predict(u, f); err == nil {
 			t.Errorf("%v gave no error", f)
 		}

@@ -57,6 +57,14 @@ func (p *predictor) run(f Fault) error {
 				p.hide(r, Drives, Slips, Brakes, Noise, Lockup)
 			}
 		}
+	case ShaftNoise:
+		for _, r := range p.u.Ranges {
+			certainty, detail := 0.65, "its bearings carry"
+			if math.Abs(math.Abs(r.Healthy.Ratio)-1) < 1e-6 {
+				certainty, detail = 0.15, "direct: its bearings carry little"
+			}
+			p.say(r, Noise, "noisy", certainty, detail)
+		}
 	case LockupNever, LockupSlips, LockupStuck:
 		p.lockup(f.Kind)
 	default:
@@ -71,12 +79,16 @@ func (p *predictor) element(f Fault) error {
 		return fmt.Errorf("faultmap: unit %s has no element %q", p.u.Sheet.ID, f.Part)
 	}
 	freewheel := f.Kind == NeverHolds || f.Kind == Seized
-	if freewheel != (e.Kind == gearing.Freewheel) {
+	if freewheel != (e.Kind == gearing.Freewheel) && !(f.Kind == ElementSlips && e.Kind == gearing.Freewheel) {
 		return fmt.Errorf("faultmap: %s cannot happen to %s, a %s", f.Kind, e.ID, e.Kind)
 	}
 	p.row.Title = title(f, e.Name)
 	if e.Kind == gearing.Selector {
 		p.row.Title = selectorTitle(f, e.Name)
+	}
+	switch {
+	case f.Kind == ElementSlips && e.Kind == gearing.Freewheel:
+		return p.letsGo(e)
 	}
 	switch f.Kind {
 	case ElementSlips:
@@ -263,6 +275,8 @@ func (p *predictor) change(r unitsheet.Range, got map[string]gearing.Result) {
 		p.say(r, Shift, "flare", 0.7, "neutral: the engine runs up")
 	case after.Outcome == gearing.Bind:
 		p.say(r, Shift, "tie-up", 0.8, "ties up")
+	case same(after, r.Healthy.Result) && !same(before, from.Healthy.Result):
+		p.say(r, Shift, "harsh", 0.45, "comes in one step: "+p.gear(from, before)+" before it")
 	case !same(after, r.Healthy.Result) && math.Abs(after.Ratio) > math.Abs(before.Ratio)*(1+1e-6):
 		p.say(r, Shift, "flare", 0.7, p.gear(r, after)+": the engine speeds up") // it falls to a lower gear
 	case !same(after, r.Healthy.Result):

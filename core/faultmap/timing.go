@@ -87,3 +87,22 @@ func (p *predictor) neutral() (unitsheet.Range, bool) {
 	}
 	return p.u.Ranges[at], true
 }
+
+// letsGo is a freewheel that holds at times: wherever the range needs it, it lets go under load and grabs again.
+func (p *predictor) letsGo(e unitsheet.Element) error {
+	for _, r := range p.u.Ranges {
+		if !r.Driving() {
+			continue
+		}
+		got, err := p.u.Machine.Result(gearing.State{Applied: r.Applied, Broken: []string{e.ID}})
+		if err != nil {
+			return err
+		}
+		if !same(r.Healthy.Result, got) {
+			p.say(r, Slips, "yes", 0.7, e.Name+" lets go under load and grabs again")
+			p.say(r, Engages, "late", 0.3, e.Name+" catches late", Alternative{"harsh", 0.2})
+			p.say(r, Shift, "flare", 0.4, e.Name+" catches late")
+		}
+	}
+	return nil
+}
