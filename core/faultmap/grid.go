@@ -33,7 +33,7 @@ type State struct{ ID, Title, Key string }
 var Behaviours = []BehaviourInfo{
 	{Engages, "engages", []State{{"normal", "normal", " "}, {"late", "late", "l"}, {"harsh", "harsh", "h"}, {"none", "does not engage", "n"}}},
 	{Drives, "drives", []State{{"normal", "normal", " "}, {"none", "no drive", "n"}, {"wrong", "wrong gear", "g"}, {"bind", "binds", "b"}}},
-	{Shift, "shift into", []State{{"normal", "normal", " "}, {"flare", "flares", "f"}, {"late", "too late, at too high a speed", "l"}, {"early", "too early", "e"}, {"delay", "waits, then comes", "d"}, {"harsh", "harsh", "h"}, {"missing", "never comes", "m"}, {"tie-up", "ties up", "t"}}},
+	{Shift, "shift into", []State{{"normal", "normal", " "}, {"flare", "flares", "f"}, {"late", "too late", "l"}, {"early", "too early", "e"}, {"delay", "waits, then comes", "d"}, {"harsh", "harsh", "h"}, {"missing", "never comes", "m"}, {"tie-up", "ties up", "t"}}},
 	{Slips, "slips under load", []State{{"no", "no", " "}, {"yes", "slips", "s"}}},
 	{Brakes, "engine braking", []State{{"normal", "as designed", " "}, {"missing", "missing", "m"}, {"present", "where none belongs", "p"}}},
 	{Noise, "gear noise", []State{{"normal", "quiet", " "}, {"noisy", "whines or growls", "w"}}},

@@ -185,7 +185,8 @@ func (p *planner) value(c knowledge.Check, now float64) (Advice, bool) {
 	price := (out.Minutes + out.AccessMinutes) / 60 * p.eco.LabourRate
 	from := max(p.stand.Access, need)
 	// No result can be worth more than knowing the truth.
-	if most := now - dot(p.repairs.known(from), p.weights); most <= price {
+	most := now - dot(p.repairs.known(from), p.weights)
+	if most <= price {
 		out.Saves = most - price
 		return out, true
 	}
@@ -197,7 +198,7 @@ func (p *planner) value(c knowledge.Check, now float64) (Advice, bool) {
 		}
 		expected += p.repairs.expected(after, from)
 	})
-	out.Saves = now - expected - price
+	out.Saves = math.Min(now-expected, most) - price // repairs are chosen greedily, so that the first may come out above the second
 	return out, true
 }
 

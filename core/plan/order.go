@@ -32,6 +32,10 @@ func (p *planner) unsettled() []Advice {
 // basicsWorth is the part of what the best other check tells that a basic look must tell to come before it.
 const basicsWorth = 0.25
 
+// tellsLittle is the part of what the best check tells under which another stands behind all that tell more, however quick it is: what
+// will hardly show anything is done when it is at hand.
+const tellsLittle = 0.1
+
 // order puts advice as a shop goes about it: the basic looks that every diagnosis begins with (level, look and smell, codes), as long
 // as they may tell something of the complaint; then what tells most for its minutes; questions last, since what the customer knows
 // belongs to taking the vehicle in, and is asked again only when the answer would change the repair.
@@ -47,6 +51,8 @@ func (p *planner) order(best []Advice) {
 		case v.Check.Basic > 0 && !v.Again && v.InformationGain >= basicsWorth*top:
 			return v.Check.Basic - 100
 		case p.a.Network.Question(v.Check):
+			return 2
+		case v.InformationGain < tellsLittle*top:
 			return 1
 		}
 		return 0

@@ -83,7 +83,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
   };
   for (const theme of ["light", "dark"]) await shot(`case-decision-${theme}`, `/cases/${id}/decision`, theme, 1280, 800);
   await shot("case-compare", `/cases/${id}/decision`, "light", 1280, 800, async (page) => {
-    await page.getByLabel(/^Compare: Reseal/).check();
+    await page.getByLabel(/^Compare: Direct clutch renewed/).check();
     await page.getByLabel(/^Compare: Overhaul/).check();
     await page.getByRole("table", { name: "Two options side by side" }).evaluate((e) => e.scrollIntoView({ block: "center" }));
   });

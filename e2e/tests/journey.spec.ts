@@ -102,7 +102,7 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await page.keyboard.type("Do it, before the season");
   await tabTo(page, /Record the choice/);
   await page.keyboard.press("Enter");
-  await expect(page.getByText(/^Agreed: Reseal/)).toBeVisible();
+  await expect(page.getByText(/^Agreed: Direct clutch renewed/)).toBeVisible();
   await tabTo(page, /Issue the record/);
   await page.keyboard.press("Enter");
   await expect(page.getByText(/^Record c.*-1/)).toBeVisible();

@@ -73,12 +73,12 @@ test("a reading can be doubted: the ranking without it stands beside the ranking
     .getByRole("button", { name: /Shift into D3, hot/ })
     .click();
   await trail(page).getByRole("button", { name: "Compare the rankings" }).click();
-  await expect(page.getByRole("heading", { name: "What if this were wrong: Shift into D3, hot: late?" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "What if this were wrong: Shift into D3, hot: too late?" })).toBeVisible();
   const rows = page.getByRole("table", { name: "Suspects with and without the reading" }).getByRole("row");
   expect(await rows.count()).toBeGreaterThan(4);
   await expect(rows.nth(1)).toContainText(/\d %/);
   await page.getByRole("button", { name: "← Back to the work" }).click();
-  await expect(page.getByRole("button", { name: "D3, shift into: late" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "D3, shift into: too late" })).toBeVisible();
 });
 
 test("words offer findings, and only a confirmed one counts", async ({ page, request }) => {

@@ -28,7 +28,7 @@ test("failures: filtered, sorted, marked, and two of them side by side", async (
   const table = page.getByRole("table", { name: "Fault table" });
   await page.getByRole("combobox", { name: /^Part/ }).selectOption({ label: "direct clutch" });
   await expect(table.getByRole("row", { name: /direct clutch never applies/ })).toContainText("stays D2");
-  await expect(table.getByRole("row")).toHaveCount(6);
+  await expect(table.getByRole("row")).toHaveCount(7);
   await page.getByRole("button", { name: "Show me ranges that differ" }).click();
   await expect(table.getByRole("columnheader", { name: "N", exact: true })).toHaveCount(0);
   await page.getByRole("combobox", { name: /^Part/ }).selectOption({ label: "all" });

@@ -15,8 +15,9 @@ import (
 // comes back as a problem.StorageError.
 type Store interface {
 	Case(ctx context.Context, id string) (Case, error)
-	// Wordless lists what was noted in words in all cases and stands, the latest first and at most so many, and counts it.
-	Wordless(ctx context.Context, most int) ([]Wordless, int, error)
+	// Wordless lists the readings of a finding in all cases that stand, as what was noted in words, the latest first and at most so
+	// many, and counts them.
+	Wordless(ctx context.Context, finding string, most int) ([]Wordless, int, error)
 	// UnitOf is the unit of a case with the version of its sheet; they never change.
 	UnitOf(ctx context.Context, id string) (unit string, version int, err error)
 	// CreateCase stores a new case. A key that was used for the same before gives the id of that case, with ErrRepeated.

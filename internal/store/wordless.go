@@ -4,14 +4,14 @@ import (
 	"context"
 	"time"
 
-	"innercompass/core/knowledge"
 	"innercompass/internal/cases"
 
 	"gorm.io/gorm"
 )
 
-// Wordless lists what was noted in words in all cases and stands, the latest first and at most so many, and counts it.
-func (s *Store) Wordless(ctx context.Context, most int) ([]cases.Wordless, int, error) {
+// Wordless lists the readings of a finding in all cases that stand, as what was noted in words, the latest first and at most so many,
+// and counts them.
+func (s *Store) Wordless(ctx context.Context, finding string, most int) ([]cases.Wordless, int, error) {
 	var rows []struct {
 		CaseID, Vehicle, UnitID, Stage, Note, Person string
 		At                                           time.Time
@@ -19,7 +19,7 @@ func (s *Store) Wordless(ctx context.Context, most int) ([]cases.Wordless, int, 
 	var count int64
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		standing := tx.Table("readings AS r").Joins("JOIN cases AS c ON c.id = r.case_id").
-			Where("r.finding = ? AND NOT EXISTS (SELECT 1 FROM readings AS w WHERE w.case_id = r.case_id AND w.withdraws = r.id)", knowledge.Wordless)
+			Where("r.finding = ? AND NOT EXISTS (SELECT 1 FROM readings AS w WHERE w.case_id = r.case_id AND w.withdraws = r.id)", finding)
 		if err := standing.Session(&gorm.Session{}).Count(&count).Error; err != nil {
 			return err
 		}
