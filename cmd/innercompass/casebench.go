@@ -131,12 +131,16 @@ func (b caseBench) print(w io.Writer, results []casebench.Result) error {
 	for _, part := range []struct {
 		title string
 		keep  func(casebench.Result) bool
-	}{{"all", func(casebench.Result) bool { return true }}, {"without those that coincide with a known failure", func(r casebench.Result) bool { return !r.Coincides }}} {
+	}{{"all", func(casebench.Result) bool { return true }}, {"without those that coincide with a known failure", func(r casebench.Result) bool { return !r.Coincides }},
+		{"without those that led to a change", func(r casebench.Result) bool { return !r.Spent }}} {
 		var some []casebench.Result
 		for _, r := range results {
 			if part.keep(r) {
 				some = append(some, r)
 			}
+		}
+		if part.title != "all" && len(some) == len(results) {
+			continue
 		}
 		printSum(tw, part.title, casebench.Add(some))
 	}

@@ -22,6 +22,7 @@ type Case struct {
 	ID, Unit, Distance string
 	Kinds              []string
 	Coincides          bool       // with a failure that the unit's sheet names as known: counted apart
+	Spent              bool       // it led to a change of the knowledge base: counted apart
 	Truth              [][]string // for each root the ids of the entries that mean it; an empty list has no entry
 	SureAfter          string     // stage after which a veteran decides
 	Lines              map[string][]Line

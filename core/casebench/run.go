@@ -36,6 +36,7 @@ type Standing struct {
 type Result struct {
 	ID, Unit  string
 	Coincides bool
+	Spent     bool
 	Kinds     []string
 	Stages    []Standing // those that have lines
 	Sure      Standing   // at the stage after which a veteran decides
@@ -52,7 +53,7 @@ var access = map[string]unitsheet.Access{"ground": unitsheet.Lifted, "deeper": u
 
 // Run works on one case.
 func Run(ctx context.Context, n *knowledge.Network, c Case, shop Shop) (Result, error) {
-	out := Result{ID: c.ID, Unit: c.Unit, Coincides: c.Coincides, Kinds: c.Kinds}
+	out := Result{ID: c.ID, Unit: c.Unit, Coincides: c.Coincides, Spent: c.Spent, Kinds: c.Kinds}
 	for _, stage := range Stages {
 		for _, l := range c.Lines[stage] {
 			if out.Lines++; l.Lacks != "" {

@@ -17,6 +17,7 @@ type benchCase struct {
 	Unit      string     `yaml:"unit"`
 	Distance  string     `yaml:"distance"`
 	Coincides bool       `yaml:"coincides"`
+	Spent     bool       `yaml:"spent"`
 	Kinds     []string   `yaml:"kinds"`
 	Truth     [][]string `yaml:"truth"`
 	SureAfter string     `yaml:"sure_after"`
@@ -43,7 +44,7 @@ func LoadBench(files fs.FS, name string) ([]casebench.Case, error) {
 	}
 	out := make([]casebench.Case, len(raw))
 	for i, r := range raw {
-		c := casebench.Case{ID: r.ID, Unit: r.Unit, Distance: r.Distance, Coincides: r.Coincides, Kinds: r.Kinds, Truth: r.Truth, SureAfter: r.SureAfter, Lines: map[string][]casebench.Line{},
+		c := casebench.Case{ID: r.ID, Unit: r.Unit, Distance: r.Distance, Coincides: r.Coincides, Spent: r.Spent, Kinds: r.Kinds, Truth: r.Truth, SureAfter: r.SureAfter, Lines: map[string][]casebench.Line{},
 			Next: casebench.Judged{Good: r.Good, Bad: r.Bad}, Do: r.Do, Never: r.Never}
 		for stage, lines := range map[string][]string{"words": r.Words, "asked": r.Asked, "drive": r.Drive, "ground": r.Ground, "deeper": r.Deeper} {
 			for _, text := range lines {

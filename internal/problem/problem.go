@@ -45,7 +45,12 @@ type StateError struct{ Reason, Accepted string }
 func (e *StateError) Error() string { return e.Reason + "; " + e.Accepted }
 
 // Field is a FieldError.
-func Field(field, reason, accepted string) error { return &FieldError{field, reason, accepted} }
+func Field(field, reason, accepted string) error {
+	if reason == `""` {
+		reason = "nothing given" // an empty choice, quoted
+	}
+	return &FieldError{field, reason, accepted}
+}
 
 // NotFound is a NotFoundError.
 func NotFound(kind, id, accepted string) error { return &NotFoundError{kind, id, accepted} }
