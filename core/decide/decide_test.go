@@ -563,3 +563,32 @@ func BenchmarkCompare(b *testing.B) {
 		})
 	}
 }
+
+// A burnt pack is not resealed, whatever it would cost: it is not offered, and the reason is said (common practice, no source). Where most
+// likely nothing is wrong, nothing is sold.
+func TestWhatIsKnownToFailIsNotOffered(t *testing.T) {
+	burnt := slices.Clone(sure())
+	burnt[8] = diagnose.Reading{ID: "9", Finding: "plates.DC", State: "burnt", Source: "seen"}
+	c := situation{readings: burnt, from: unitsheet.UnitApart}.compare(t, decide.Choices{})
+	if _, offered := c.Find("reseal.DC"); offered {
+		t.Error("a burnt pack is offered to be resealed")
+	}
+	at := slices.IndexFunc(c.Refused, func(r decide.Refused) bool { return r.Option.ID == "reseal.DC" })
+	if at < 0 || !strings.Contains(c.Refused[at].Why, "slips again") || c.Rows[0].Option.ID != "pack.DC" {
+		t.Errorf("refused %+v, first %s", c.Refused, c.Rows[0].Option.ID)
+	}
+	sound := situation{unit: "vantrice-a6", readings: []diagnose.Reading{{ID: "1", Finding: "since", State: "always", Source: "customer"}, {ID: "2", Finding: "sister", State: "same", Source: "seen"}, {ID: "3", Finding: "pull-gap", State: "yes", Source: "customer"}}}
+	if c := sound.compare(t, decide.Choices{}); c.Rows[0].Option.Strategy != "watch" && c.Rows[0].Option.ID != "explain" {
+		t.Errorf("a sound vehicle is sold %s", c.Rows[0].Option.ID)
+	}
+}
+
+// Where nothing leads, the unit is neither overhauled nor exchanged.
+func TestNothingIsOpenedForAnUnclearCause(t *testing.T) {
+	c := situation{readings: []diagnose.Reading{{ID: "1", Finding: "says-slips", State: "yes", Source: "customer"}}}.compare(t, decide.Choices{})
+	for _, r := range c.Rows {
+		if r.Option.Strategy != "targeted" && r.Option.Strategy != "watch" && r.Recommendable() {
+			t.Errorf("%s may be advised", r.Option.ID)
+		}
+	}
+}

@@ -39,8 +39,8 @@ func (a *Assessment) Weigh(most int) (Weights, error) {
 		if err != nil {
 			return out, err
 		}
-		// What the pool says of the change holds for the exact probability too; the
-		// room for what is not in the list stays as it is with the reading.
+		// What the pool says of the change holds for the exact probability too; the room for
+		// what is not in the list stays as it is with the reading.
 		now := func(c int) float64 {
 			return (1 - a.Other) * math.Max(0, math.Min(1, a.cause[c]+without[c]-with[c]))
 		}

@@ -181,17 +181,8 @@ func (p *predictor) leaks(serves []string) error {
 		if e, _ := p.u.Element(id); !e.Kind.Friction() {
 			continue
 		}
-		for _, r := range p.u.Ranges {
-			if !r.Driving() || !slices.Contains(r.Applied, id) {
-				continue
-			}
-			got, err := p.u.Machine.Result(gearing.State{Applied: without(r.Applied, id)})
-			if err != nil {
-				return err
-			}
-			if !same(r.Healthy.Result, got) {
-				p.comesLate(r, id, got, 0.9)
-			}
+		if err := p.late(id, 0.9); err != nil {
+			return err
 		}
 	}
 	p.slips(serves, 0.8)

@@ -94,7 +94,7 @@ func (p *predictor) element(f Fault) error {
 	case ElementSlips:
 		p.slips([]string{e.ID}, 1)
 	case AppliesLate:
-		return p.late(e.ID)
+		return p.late(e.ID, 1)
 	case AppliesHard:
 		for _, r := range p.u.Ranges {
 			if from, ok := p.u.Range(r.From); slices.Contains(r.Applied, e.ID) && (!ok || !slices.Contains(from.Applied, e.ID)) {

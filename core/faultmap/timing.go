@@ -7,8 +7,8 @@ import (
 	"innercompass/core/unitsheet"
 )
 
-// late handles an element that comes after the change: until then the range is without it.
-func (p *predictor) late(id string) error {
+// late handles an element that comes after the change: until then the range is without it. share is how surely it does.
+func (p *predictor) late(id string, share float64) error {
 	for _, r := range p.u.Ranges {
 		if !r.Driving() || !slices.Contains(r.Applied, id) {
 			continue
@@ -18,7 +18,7 @@ func (p *predictor) late(id string) error {
 			return err
 		}
 		if !same(r.Healthy.Result, got) {
-			p.comesLate(r, id, got, 1)
+			p.comesLate(r, id, got, share)
 		}
 	}
 	return nil
