@@ -6,6 +6,26 @@ import (
 	"slices"
 )
 
+// Of the stop at nine in ten: a leader from there on, and what the best check must then still save to be worth the walk, hours of labour.
+const (
+	nineInTen = 0.9
+	worthIt   = 0.25
+)
+
+// settled reports whether to stop: the leader stands at nine in ten, explains all that is abnormal, and no check that is left would save
+// more than a quarter of an hour.
+func (p *planner) settled(best []Advice) bool {
+	if p.a.Suspects[0].Probability < nineInTen || len(p.a.Surprise.Unexplained) > 0 {
+		return false
+	}
+	for _, v := range best {
+		if v.Saves > worthIt*p.eco.LabourRate {
+			return false
+		}
+	}
+	return true
+}
+
 // leastTold is what a check must tell to be offered for what is not explained, nats.
 const leastTold = 0.02
 
