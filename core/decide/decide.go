@@ -158,11 +158,7 @@ func NewModel(n *knowledge.Network, a *diagnose.Assessment, from unitsheet.Acces
 				p.chance[i] = chance
 			}
 		}
-		for _, cure := range o.Cures { // a later entry overrides an earlier one, so that "everything but" can be said
-			for _, i := range n.Matching(cure.Cause) {
-				p.chance[i] = cure.Chance
-			}
-		}
+		n.SetCures(p.chance, o)
 		m.options = append(m.options, p)
 	}
 	for _, c := range n.Causes {

@@ -78,16 +78,15 @@ func (p *predictor) element(f Fault) error {
 	if !ok {
 		return fmt.Errorf("faultmap: unit %s has no element %q", p.u.Sheet.ID, f.Part)
 	}
-	freewheel := f.Kind == NeverHolds || f.Kind == Seized
-	if freewheel != (e.Kind == gearing.Freewheel) && !(f.Kind == ElementSlips && e.Kind == gearing.Freewheel) {
+	ofFreewheels, freewheel := f.Kind == NeverHolds || f.Kind == Seized, e.Kind == gearing.Freewheel
+	if ofFreewheels != freewheel && f.Kind != ElementSlips {
 		return fmt.Errorf("faultmap: %s cannot happen to %s, a %s", f.Kind, e.ID, e.Kind)
 	}
 	p.row.Title = title(f, e.Name)
 	if e.Kind == gearing.Selector {
 		p.row.Title = selectorTitle(f, e.Name)
 	}
-	switch {
-	case f.Kind == ElementSlips && e.Kind == gearing.Freewheel:
+	if freewheel && f.Kind == ElementSlips {
 		return p.letsGo(e)
 	}
 	switch f.Kind {

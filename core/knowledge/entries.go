@@ -190,11 +190,8 @@ func (n *Network) finishNode(e *Entry, v int) {
 	}
 	var cured []Sentence
 	for _, o := range n.Options {
-		for _, cure := range o.Cures {
-			if v < len(n.Causes) && slices.Contains(n.Matching(cure.Cause), v) {
-				cured = append(cured, Sentence{optionRef(o), "", fmt.Sprintf("%.0f\u00a0%%", 100*cure.Chance), ""})
-				break
-			}
+		if chance := n.cures(o); v < len(n.Causes) && chance[v] > 0 {
+			cured = append(cured, Sentence{optionRef(o), "", fmt.Sprintf("%.0f\u00a0%%", 100*chance[v]), ""})
 		}
 	}
 	e.section("Brought about by", from)
@@ -281,11 +278,9 @@ func (n *Network) finishOption(e *Entry) {
 			e.Facts = append(e.Facts, o.Note)
 		}
 		var cures []Sentence
-		for _, cure := range o.Cures {
-			for _, c := range n.Matching(cure.Cause) {
-				if !n.Causes[c].Unlisted() {
-					cures = append(cures, Sentence{n.nodeRef(c), "", fmt.Sprintf("%.0f\u00a0%%", 100*cure.Chance), ""})
-				}
+		for c, chance := range n.cures(o) {
+			if chance > 0 && !n.Causes[c].Unlisted() {
+				cures = append(cures, Sentence{n.nodeRef(c), "", fmt.Sprintf("%.0f\u00a0%%", 100*chance), ""})
 			}
 		}
 		e.section("Cures, with this chance", cures)

@@ -87,6 +87,23 @@ func (n *Network) Matching(pattern string) []int {
 	return out
 }
 
+// SetCures sets the chances, 0 to 1 by cause, that an option cures what it names, and leaves the others. A later entry of the
+// option overrides an earlier one, so that "everything but" can be said.
+func (n *Network) SetCures(chances []float64, o Option) {
+	for _, cure := range o.Cures {
+		for _, c := range n.Matching(cure.Cause) {
+			chances[c] = cure.Chance
+		}
+	}
+}
+
+// cures are the chances that an option alone cures each cause.
+func (n *Network) cures(o Option) []float64 {
+	chances := make([]float64, len(n.Causes))
+	n.SetCures(chances, o)
+	return chances
+}
+
 // Finding returns a compiled finding by id.
 func (n *Network) Finding(id string) (Finding, bool) {
 	i, ok := n.FindingAt[id]

@@ -18,16 +18,16 @@ const (
 	Wordless = "wordless"
 )
 
-// addWordless adds the finding for what has no word.
-func (n *Network) addWordless(add func(Finding)) {
-	add(Finding{ID: Wordless, Title: "In words", Stage: Wordless, History: true, Several: true, States: []FindingState{{ID: "none", Title: "nothing"}, {ID: "noted", Title: "noted", Baseline: 0.01}}})
-}
-
 // SaidPrefix begins the ids of what a customer complains of; what else is told is circumstance.
 const SaidPrefix = "says-"
 
 // made are the findings that a check may ask for although no file says them.
 var made = []string{PressurePattern, Tried, WentFirst}
+
+// addWordless adds the finding for what has no word.
+func (n *Network) addWordless(add func(Finding)) {
+	add(Finding{ID: Wordless, Title: "In words", Stage: Wordless, History: true, Several: true, States: []FindingState{{ID: "none", Title: "nothing"}, {ID: "noted", Title: "noted", Baseline: 0.01}}})
+}
 
 // Of a repair that was done in vain: how far it is believed to have been done well, and how often any one has been tried (common
 // practice, no source).
@@ -62,13 +62,7 @@ func (n *Network) excludeTried() {
 		if s < 0 {
 			continue
 		}
-		chance := map[int]float64{}
-		for _, cure := range o.Cures { // a later entry overrides an earlier one
-			for _, c := range n.Matching(cure.Cause) {
-				chance[c] = cure.Chance
-			}
-		}
-		for c, p := range chance {
+		for c, p := range n.cures(o) {
 			if p >= leastChance {
 				n.History[c] = append(n.History[c], Condition{at, s, 1 - doneWell*p, "it was put right, and made no difference"})
 			}

@@ -101,13 +101,8 @@ func (r *repairs) climb(from, to unitsheet.Access) float64 {
 func exits(n *knowledge.Network) []float64 {
 	out := make([]float64, len(n.Causes))
 	for _, o := range n.Options {
-		if o.Strategy != "exchange" {
-			continue
-		}
-		for _, cure := range o.Cures { // later entries override earlier ones: "everything but"
-			for _, c := range n.Matching(cure.Cause) {
-				out[c] = cure.Chance
-			}
+		if o.Strategy == "exchange" {
+			n.SetCures(out, o)
 		}
 	}
 	return out
