@@ -1,6 +1,7 @@
 package knowledge_test
 
 import (
+	"fmt"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -80,6 +81,45 @@ func TestEverySentenceOfTheKnowledgeCanBeReached(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// An option's page names a cause once, with the chance of the last of its entries that names it, and no cause that it never cures.
+func TestAnOptionsPageGivesTheChanceThatCounts(t *testing.T) {
+	overridden := 0
+	for id, n := range trial.Load(t).Networks {
+		for _, o := range n.Options {
+			last := map[string]float64{}
+			for _, cure := range o.Cures {
+				for _, c := range n.Matching(cure.Cause) {
+					if _, twice := last[n.Causes[c].ID]; twice {
+						overridden++
+					}
+					last[n.Causes[c].ID] = cure.Chance
+				}
+			}
+			e, _ := n.Entry("option", o.ID)
+			seen := map[string]bool{}
+			for _, s := range e.Sections {
+				if s.Title != "Cures, with this chance" {
+					continue
+				}
+				for _, x := range s.Sentences {
+					if want := fmt.Sprintf("%.0f\u00a0%%", 100*last[x.To.ID]); seen[x.To.ID] || x.Strength != want || last[x.To.ID] == 0 {
+						t.Errorf("%s: %s cures %s with %s, not once with %s", id, o.ID, x.To.ID, x.Strength, want)
+					}
+					seen[x.To.ID] = true
+				}
+			}
+			for cause, chance := range last {
+				if i := n.NodeAt[cause]; chance > 0 && !seen[cause] && !n.Causes[i].Unlisted() {
+					t.Errorf("%s: %s does not say that it cures %s", id, o.ID, cause)
+				}
+			}
+		}
+	}
+	if overridden == 0 {
+		t.Error("no entry overrides another: this proves nothing")
 	}
 }
 
