@@ -79,6 +79,7 @@ test("a laboratory's table is mapped once and remembered; a bad cell is named an
   await expect(table.getByRole("alert")).toContainText('Row 2, Cu: "much" is not a number');
   await expect(table.getByRole("button", { name: /^Use/ })).toHaveCount(0);
   await page.getByLabel("Paste it").fill("No;Eisen;Pb;Cu;Sn\nA;42;5;20;2\nB;50;60;160,5;25\n");
+  await expect(table).toHaveCount(0);
   await page.getByRole("button", { name: "Read it", exact: true }).click();
   await table.getByLabel("No", { exact: true }).selectOption("sample");
   await table.getByLabel("Eisen").selectOption("iron");

@@ -69,6 +69,11 @@ export function LabFile({
   });
   const lab = read.data;
   const changed = lab && fields.some((f, i) => f !== lab.fields[i]);
+  // What was read belongs to the text it was read from: another text has no table yet, and no columns to set.
+  const enter = (next: string) => {
+    setText(next);
+    read.reset();
+  };
   return (
     <chakra.details mb="4" borderBottomWidth="1px" borderColor="line" pb="3">
       <chakra.summary cursor="pointer" fontWeight="600" minH="44px" py="2">
@@ -92,7 +97,7 @@ export function LabFile({
             borderColor="slate"
             borderRadius="4px"
             value={text}
-            onChange={(e) => setText(e.target.value)}
+            onChange={(e) => enter(e.target.value)}
           />
         </chakra.label>
         <chakra.label textStyle="label" fontWeight="600">
@@ -102,7 +107,7 @@ export function LabFile({
             accept=".csv,.tsv,.txt,text/csv,text/plain"
             display="block"
             minH="44px"
-            onChange={(e) => void e.target.files?.[0]?.text().then(setText)}
+            onChange={(e) => void e.target.files?.[0]?.text().then(enter)}
           />
         </chakra.label>
         <Button disabled={text.trim() === ""} loading={read.isPending} onClick={() => read.mutate({ text })}>
