@@ -30,7 +30,8 @@ import (
 // Row is one option with its costs.
 type Row struct {
 	Option    knowledge.Option
-	Quality   string // that its parts are bought in
+	With      []knowledge.Option // that go with it: done and paid for in the same visit
+	Quality   string             // that its parts are bought in
 	Qualities []Variant
 	Lines     []Line
 	Sum
@@ -45,6 +46,8 @@ type Row struct {
 	Over     bool   // above the customer's ceiling
 	Clear    bool   // the cause is clear and it cures that, whatever else may be there
 	Beside   bool   // it does not go with what is known of the cause: it leaves a clear one, or opens the unit for an unclear one
+
+	picks []pick // the option with what goes with it
 }
 
 // Variant is an option with its parts in one quality.
@@ -202,7 +205,7 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 			}
 			continue
 		}
-		row := m.visit([]pick{m.pick(i, ch)}, ch, f)
+		row := m.visit(m.full(i, ch, f), ch, f)
 		if row.Cured < minShare && o.Strategy == "targeted" {
 			continue
 		}
@@ -226,7 +229,7 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 	for k := range out.Rows {
 		r := &out.Rows[k]
 		r.Low, r.High = m.span(*r, f)
-		r.Qualities = m.variants(m.option(r.Option.ID), f)
+		r.Qualities = m.variants(*r, f)
 	}
 	out.Headline = headline(out.Rows)
 	out.Policies = m.policies(out.Rows, ch.Ceiling)
@@ -266,22 +269,27 @@ func headline(rows []Row) string {
 	case len(best.Missing) > 0:
 		return "No option is priced in full: " + strings.Join(best.Missing, ", ") + " without a price."
 	case best.Over && best.Cured >= settled && slices.ContainsFunc(rows, func(r Row) bool { return !r.Over }):
-		return fmt.Sprintf("Under the ceiling nothing is likely to cure it; “%s”, above it, is.", best.Option.Title)
+		return fmt.Sprintf("Under the ceiling nothing is likely to cure it; “%s”, above it, is.", best.Title())
 	case best.Over:
 		return "Nothing under the ceiling: the cheapest in expectation is above it."
 	case !best.Settled():
 		if i := slices.IndexFunc(rows, func(r Row) bool { return r.rank() == 1 && r.Cured >= settled }); i >= 0 {
-			return fmt.Sprintf("Under the ceiling nothing is likely to cure it; “%s”, above it, is.", rows[i].Option.Title)
+			return fmt.Sprintf("Under the ceiling nothing is likely to cure it; “%s”, above it, is.", rows[i].Title())
 		}
 		return fmt.Sprintf("Too early to decide: the cheapest option leaves %.0f of 100 such vehicles uncured.", 100*(1-best.Cured))
 	}
-	return best.Option.Title
+	return best.Title()
 }
 
 // pick is an option in the quality chosen, else in the usual one.
 func (m *Model) pick(i int, ch Choices) pick {
 	o := m.options[i].Option
 	return pick{i, cmp.Or(ch.Quality[o.ID], pricebook.UsualQuality(o))}
+}
+
+// full is the option at place i with what goes with it.
+func (m *Model) full(i int, ch Choices, f figures) []pick {
+	return append([]pick{m.pick(i, ch)}, m.company(i, ch, f)...)
 }
 
 // visit is row held against the ceiling.
@@ -294,7 +302,10 @@ func (m *Model) visit(options []pick, ch Choices, f figures) Row {
 // row prices options that are done in one visit; the first gives it its name.
 func (m *Model) row(options []pick, f figures) Row {
 	o := m.options[options[0].option]
-	row := Row{Option: o.Option, Quality: options[0].quality, Lines: m.lines(options, f)}
+	row := Row{Option: o.Option, Quality: options[0].quality, Lines: m.lines(options, f), picks: options}
+	for _, p := range options[1:] {
+		row.With = append(row.With, m.options[p.option].Option)
+	}
 	row.Sum = m.total(row.Lines)
 	cured, back, hazards := m.outcomes(options, f)
 	row.Cured, row.Return = cured, money.Of(back)
@@ -369,7 +380,7 @@ func (m *Model) outcomes(options []pick, f figures) (cured, back float64, hazard
 	chance := m.together(options, f)
 	for _, h := range m.a.Hypotheses {
 		for _, i := range h.Causes {
-			if m.n.Causes[i].Hazard != "" && chance[i] < 1 {
+			if m.n.Causes[i].Hazard != "" && chance[i] < renewed {
 				if hazards == nil {
 					hazards = map[int]float64{}
 				}
@@ -402,24 +413,24 @@ func (m *Model) hazard(left map[int]float64) string {
 
 // span is between what 5 and 95 of 100 cases cost.
 func (m *Model) span(r Row, f figures) (low, high money.Amount) {
-	outcomes := m.all([]pick{{m.option(r.Option.ID), r.Quality}}, f)
+	outcomes := m.all(r.picks, f)
 	sure := r.Pay.Major()
 	return money.Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.05)), money.Of(quantile(outcomes, sure, r.Option.Spread*sure, 0.95))
 }
 
-// variants are an option in each quality that its parts come in; none when there is no choice.
-func (m *Model) variants(option int, f figures) []Variant {
-	o := m.options[option].Option
+// variants are a row in each quality that the parts of its option come in; none when there is no choice.
+func (m *Model) variants(r Row, f figures) []Variant {
+	option, o := r.picks[0].option, r.Option
 	if len(pricebook.QualitiesOf(o)) < 2 {
 		return nil
 	}
 	var out []Variant
 	for _, id := range pricebook.QualitiesOf(o) {
 		q, _ := pricebook.FindQuality(id)
-		row := m.row([]pick{{option, id}}, f)
+		row := m.row(append([]pick{{option, id}}, r.picks[1:]...), f)
 		v := Variant{Quality: q, Pay: row.Pay, Expected: row.Expected, From: pricebook.None}
 		for _, l := range row.Lines {
-			if l.Kind == Parts {
+			if l.Kind == Parts && v.From == pricebook.None {
 				v.From = l.From
 			}
 		}
@@ -444,7 +455,12 @@ func (m *Model) Visit(option string, addOns []string, ch Choices) (Row, error) {
 		if i < 0 || slices.Contains(addOns[:max(0, k-1)], id) || k > 0 && id == option {
 			return Row{}, &FigureError{"option", fmt.Sprintf("%q", id), "ids of options, each once"}
 		}
-		picks = append(picks, m.pick(i, ch))
+		switch {
+		case k == 0:
+			picks = m.full(i, ch, f)
+		case !slices.ContainsFunc(picks, func(p pick) bool { return p.option == i }): // else it goes with the option anyway
+			picks = append(picks, m.pick(i, ch))
+		}
 	}
 	row := m.visit(picks, ch, f)
 	row.Low, row.High = m.span(row, f)

@@ -592,3 +592,26 @@ func TestNothingIsOpenedForAnUnclearCause(t *testing.T) {
 		}
 	}
 }
+
+// A shaft joint that is worn beside a failed clutch is put right in the same visit, named in the row and paid for in it: alone, the clutch
+// would leave a hazard behind. What the two cost together is what the visit of both costs.
+func TestWhatStandsBesideTheLeaderIsPutRightWithIt(t *testing.T) {
+	two := append(sure(), diagnose.Reading{ID: "11", Finding: "joints", State: "play", Source: "measured"})
+	s := situation{readings: two, from: unitsheet.UnitApart}
+	c := s.compare(t, decide.Choices{})
+	best := c.Rows[0]
+	if best.Option.ID != "reseal.DC" || len(best.With) == 0 || !strings.Contains(best.Title(), ", with ") || best.Hazard != "" || c.Headline != best.Title() {
+		t.Fatalf("%s, with %v, hazard %q, %q", best.Option.ID, best.With, best.Hazard, c.Headline)
+	}
+	m := s.model(t)
+	if v, err := m.Visit("reseal.DC", []string{best.With[0].ID}, decide.Choices{}); err != nil || v.Pay != best.Pay || len(v.With) != len(best.With) {
+		t.Errorf("the visit costs %v with %d, the row %v with %d: %v", v.Pay, len(v.With), best.Pay, len(best.With), err)
+	}
+	adds, err := m.AddOns("reseal.DC", decide.Choices{})
+	if err != nil || slices.ContainsFunc(adds, func(a decide.AddOn) bool { return a.Option == best.With[0].ID }) {
+		t.Errorf("what goes with it is offered again: %+v, %v", adds, err)
+	}
+	if alone := apart.compare(t, decide.Choices{}).Rows[0]; len(alone.With) != 0 || alone.Pay >= best.Pay {
+		t.Errorf("with sound joints: with %v, %v against %v", alone.With, alone.Pay, best.Pay)
+	}
+}

@@ -144,18 +144,18 @@ func (m *Model) AddOns(option string, ch Choices) ([]AddOn, error) {
 	if i < 0 {
 		return nil, &FigureError{"option", fmt.Sprintf("%q", option), "an id of the options"}
 	}
-	base := m.pick(i, ch)
+	base := m.full(i, ch, f)
 	if s := m.options[i].Strategy; s == "watch" || s == "exchange" {
 		return nil, nil
 	}
-	pay := m.total(m.lines([]pick{base}, f)).Pay
-	_, back, _ := m.outcomes([]pick{base}, f)
+	pay := m.total(m.lines(base, f)).Pay
+	_, back, _ := m.outcomes(base, f)
 	var out []AddOn
 	for k, o := range m.options {
-		if k == i || o.Strategy != "targeted" || o.level > m.options[i].level {
+		if slices.ContainsFunc(base, func(p pick) bool { return p.option == k }) || o.Strategy != "targeted" || o.level > m.deepest(base) {
 			continue
 		}
-		both := []pick{base, m.pick(k, ch)}
+		both := append(base[:len(base):len(base)], m.pick(k, ch))
 		sum := m.total(m.lines(both, f))
 		if len(sum.Missing) > 0 {
 			continue
@@ -200,7 +200,7 @@ func (m *Model) policies(rows []Row, ceiling money.Amount) []Policy {
 	add := func(id, title, why string, good func(Row) bool, dearer func(a, b Row) bool) {
 		p := Policy{ID: id, Title: title, Why: why}
 		if r, ok := first(good, dearer); ok {
-			p.Option, p.OptionID, p.Pay, p.Expected = r.Option.Title, r.Option.ID, r.Pay, r.Expected
+			p.Option, p.OptionID, p.Pay, p.Expected = r.Title(), r.Option.ID, r.Pay, r.Expected
 		}
 		out = append(out, p)
 	}

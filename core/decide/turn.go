@@ -140,7 +140,7 @@ func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 			case Machine:
 				out = append(out, Assumption{l.Figure(), l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
 			case Labour:
-				out = append(out, Assumption{l.Figure(), "time for " + lowerFirst(row.Option.Title), InHours, l.Count, 0, pricebook.MostHours})
+				out = append(out, Assumption{l.Figure(), "time for " + lowerFirst(l.Title), InHours, l.Count, 0, pricebook.MostHours})
 			}
 		}
 		if row.Option.Strategy != "watch" {
@@ -189,7 +189,7 @@ func (m *Model) BreakEvens(rows []Row, ch Choices) ([]BreakEven, error) {
 	}
 	picks := make([][]pick, len(able))
 	for i, r := range able {
-		picks[i] = []pick{{m.option(r.Option.ID), r.Quality}}
+		picks[i] = r.picks
 	}
 	now := make([]float64, len(able))
 	for i, p := range picks {
@@ -215,7 +215,7 @@ func (m *Model) BreakEvens(rows []Row, ch Choices) ([]BreakEven, error) {
 				}
 				at := m.crossing(x.ID, x.Now, end, now[j]-now[0], far[j]-far[0], f, picks[0], picks[j])
 				if change := math.Abs(at-x.Now) / max(math.Abs(x.Now), 1e-9); change < best.Change {
-					best.At, best.Winner, best.Change = at, able[j].Option.Title, change
+					best.At, best.Winner, best.Change = at, able[j].Title(), change
 				}
 			}
 		}
@@ -245,7 +245,7 @@ func (m *Model) able(rows []Row, ch Choices, f figures) []Row {
 		if laid[o.ID] {
 			continue
 		}
-		if r := m.visit([]pick{m.pick(i, ch)}, ch, f); r.Cured >= minShare && r.Recommendable() {
+		if r := m.visit(m.full(i, ch, f), ch, f); r.Cured >= minShare && r.Recommendable() {
 			out = append(out, r)
 		}
 	}

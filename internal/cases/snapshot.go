@@ -98,7 +98,8 @@ type SnapshotSuspect struct {
 // SnapshotOption is an option as it was offered.
 type SnapshotOption struct {
 	ID       string         `json:"id"`
-	Title    string         `json:"title"`
+	Title    string         `json:"title"`          // with what goes with it
+	With     []string       `json:"with,omitempty"` // ids of that
 	Labour   float64        `json:"labour"`
 	Parts    float64        `json:"parts"`
 	Fluid    float64        `json:"fluid"`
@@ -194,6 +195,11 @@ func (c Case) AgreedWork(n *knowledge.Network) []knowledge.Option {
 		return nil
 	}
 	ids := []string{snap.Chosen}
+	for _, o := range snap.Options {
+		if o.ID == snap.Chosen {
+			ids = append(ids, o.With...)
+		}
+	}
 	for _, a := range snap.AddOns {
 		ids = append(ids, a.ID)
 	}

@@ -61,7 +61,7 @@ func figureOfMoney(f decide.Assumption) gen.MoneyFigure {
 }
 
 func optionRowView(r decide.Row) gen.OptionRow {
-	return gen.OptionRow{ID: r.Option.ID, Title: r.Option.Title, School: r.Option.Strategy, Note: r.Option.Note, Access: r.Option.Access, Labour: minor(r.Labour()), Parts: minor(r.Parts()), Fluid: minor(r.Fluid()),
+	return gen.OptionRow{ID: r.Option.ID, Title: r.Title(), School: r.Option.Strategy, Note: r.Option.Note, Access: r.Option.Access, Labour: minor(r.Labour()), Parts: minor(r.Parts()), Fluid: minor(r.Fluid()),
 		Net: minor(r.Net), Tax: minor(r.Tax), Pay: minor(r.Pay), Cured: r.Cured, ExpectedReturn: minor(r.Return), Expected: minor(r.Expected), Low: minor(r.Low), High: minor(r.High), Cures: r.Cures, Of: r.Of,
 		Quality: r.Quality, Missing: texts(r.Missing), Hazard: r.Hazard, Over: r.Over, Able: r.Recommendable(),
 		Qualities: list(r.Qualities, func(v decide.Variant) gen.Variant {

@@ -80,7 +80,7 @@ func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, opt
 	if out.Turns, err = m.BreakEvens(out.Rows, ch); err != nil {
 		return OptionComparison{}, asField(err)
 	}
-	out.Sentence = decide.Sentence(st.Rates(), out.Turns, out.Rows[0].Option.Title)
+	out.Sentence = decide.Sentence(st.Rates(), out.Turns, out.Rows[0].Title())
 	if option == "" {
 		option = out.Rows[0].Option.ID
 	}

@@ -190,14 +190,17 @@ func (s *Service) Snapshot(ctx context.Context, at cases.Standing, ch decide.Cho
 	}
 	if len(cmp.Rows) > 0 && cmp.Rows[0].Settled() {
 		out.Advised = cmp.Rows[0].Option.ID
-		out.BreakEven = decide.Sentence(st.Rates(), turns, cmp.Rows[0].Option.Title)
+		out.BreakEven = decide.Sentence(st.Rates(), turns, cmp.Rows[0].Title())
 	}
 	return out, o, nil
 }
 
 func snapshotOption(r decide.Row) cases.SnapshotOption {
-	out := cases.SnapshotOption{ID: r.Option.ID, Title: r.Option.Title, Labour: r.Labour().Major(), Parts: r.Parts().Major(), Fluid: r.Fluid().Major(), Sure: r.Pay.Major(), Cured: r.Cured,
+	out := cases.SnapshotOption{ID: r.Option.ID, Title: r.Title(), Labour: r.Labour().Major(), Parts: r.Parts().Major(), Fluid: r.Fluid().Major(), Sure: r.Pay.Major(), Cured: r.Cured,
 		Return: r.Return.Major(), Expected: r.Expected.Major(), Quality: r.Quality, Net: int64(r.Net), Tax: int64(r.Tax), Pay: int64(r.Pay), Missing: r.Missing, Hazard: r.Hazard}
+	for _, o := range r.With {
+		out.With = append(out.With, o.ID)
+	}
 	for _, l := range r.Lines {
 		out.Lines = append(out.Lines, cases.SnapshotLine{Title: l.Title, Kind: l.Kind, Count: l.Count, Per: l.Per, Each: int64(l.Each), Total: int64(l.Total), From: string(l.From), Quality: l.Quality})
 	}
