@@ -324,7 +324,7 @@ func TestTheSchemaIsCurrent(t *testing.T) {
 		}
 	}
 	if got, err := os.ReadFile(path); err != nil || !bytes.Equal(got, want) {
-		t.Errorf("%s is not what the types say (%v): go test ./internal/record -run Schema -update", path, err)
+		t.Errorf("%s is not what the types say (%v): go test ./internal/paper -run Schema -update", path, err)
 	}
 }
 
