@@ -12,8 +12,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"innercompass/core/faultmap"
 	"innercompass/core/knowledge"
+	"innercompass/core/roadtest"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
@@ -268,7 +268,7 @@ func faultRows(n *knowledge.Network) []faultRow {
 			out[i].Cells = append(out[i].Cells, faultCell{p.Cell.Range, string(p.Cell.Behaviour), p.State, p.Certainty, p.Detail})
 		}
 	}
-	for _, g := range faultmap.Groups(n.Faults) {
+	for _, g := range roadtest.Groups(n.Faults) {
 		for _, i := range g {
 			for _, j := range g {
 				if j == i || len(n.Faults[i].Cells) == 0 {
@@ -276,7 +276,7 @@ func faultRows(n *knowledge.Network) []faultRow {
 				}
 				out[i].Like = append(out[i].Like, n.Faults[j].Title)
 				if out[i].Split == "" {
-					out[i].Split = faultmap.Split(n.Unit, n.Faults[i], n.Faults[j])
+					out[i].Split = roadtest.Split(n.Unit, n.Faults[i], n.Faults[j])
 				}
 			}
 		}

@@ -41,24 +41,3 @@ func BenchmarkRangeOfEachSheet(b *testing.B) {
 		})
 	}
 }
-
-// A road test of twenty cells held against every fault, and the next cell chosen.
-func BenchmarkRoadTestHeldAgainstFaults(b *testing.B) {
-	c, err := loaded()
-	if err != nil {
-		b.Fatal(err)
-	}
-	u := c.Units["vantrice-t10"]
-	rows, err := faultmap.Map(u)
-	if err != nil {
-		b.Fatal(err)
-	}
-	seen := faultmap.Observed{Hot: map[faultmap.Cell]string{}}
-	for _, cell := range faultmap.Grid(u)[:20] {
-		seen.Hot[cell] = faultmap.Info(cell.Behaviour).Normal()
-	}
-	for b.Loop() {
-		faultmap.Hold(rows, seen)
-		faultmap.NextCell(u, rows, seen)
-	}
-}

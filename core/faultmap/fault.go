@@ -16,7 +16,7 @@ type Kind string
 // The kinds of fault. Each says what its Part is.
 const (
 	NeverApplies  Kind = "never-applies"  // friction element or selector
-	AppliesLate   Kind = "applies-late"   // friction element
+	AppliesLate   Kind = "applies-late"   // friction element, or a selector that is moved by pressure
 	AppliesHard   Kind = "applies-hard"   // friction element: its apply is not cushioned
 	ElementSlips  Kind = "slips"          // friction element; a selector jumps out
 	NeverReleases Kind = "never-releases" // friction element or selector
@@ -28,6 +28,7 @@ const (
 	Dead          Kind = "dead"           // solenoid without current: at rest, or limp-home where the module watches it
 	LimpHome      Kind = "limp-home"      // no part: the controls are without power
 	Leaks         Kind = "leaks"          // feed, or a shared passage, seal ring pair, bushing or accumulator
+	Lost          Kind = "lost"           // the same parts, but all of their oil: a ring out, a pipe off, a plug gone
 	Breaks        Kind = "breaks"         // shared drum or shaft: all that it carries is lost
 	LowPressure   Kind = "low-pressure"   // no part
 	HighPressure  Kind = "high-pressure"  // no part: every apply is a blow
@@ -42,7 +43,7 @@ const (
 )
 
 // Kinds lists the kinds of fault.
-var Kinds = []Kind{NeverApplies, AppliesLate, AppliesHard, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Breaks, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, GearNoise, ShaftNoise, LockupNever, LockupSlips, LockupStuck}
+var Kinds = []Kind{NeverApplies, AppliesLate, AppliesHard, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Lost, Breaks, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, GearNoise, ShaftNoise, LockupNever, LockupSlips, LockupStuck}
 
 // Whole reports whether faults of this kind belong to the unit as a whole and name no part.
 func (k Kind) Whole() bool {
@@ -65,6 +66,8 @@ type Row struct {
 	Cold    float64     // how far the certainties hold with cold fluid, 0 to 1
 	Sags    []Sag       // line pressure that a leak leaves, by range
 	First   *SlipsFirst // for faults that slip under torque: where it shows first
+
+	StallsParked bool // it would drive the output that the pawl holds, and drags the engine down in Park
 }
 
 // Prediction is what a fault does in one cell. Certainty is the probability that a careful
@@ -84,8 +87,8 @@ type Alternative struct {
 	Certainty float64
 }
 
-// may reports whether a cell can show a state.
-func (p Prediction) may(state string) bool {
+// May reports whether a cell can show a state.
+func (p Prediction) May(state string) bool {
 	return p.State == state || slices.ContainsFunc(p.Besides, func(o Alternative) bool { return o.State == state })
 }
 
@@ -116,6 +119,8 @@ func Faults(u *unitsheet.Unit) []Fault {
 		switch {
 		case e.Kind == gearing.Freewheel:
 			add(e.ID, ElementSlips, NeverHolds, Seized)
+		case e.Kind == gearing.Selector && e.Feed != "":
+			add(e.ID, ElementSlips, AppliesLate, NeverApplies, NeverReleases)
 		case e.Kind == gearing.Selector:
 			add(e.ID, ElementSlips, NeverApplies, NeverReleases)
 		case e.Hand:
@@ -137,13 +142,16 @@ func Faults(u *unitsheet.Unit) []Fault {
 	for _, f := range u.Sheet.Feeds {
 		if pressed && slices.ContainsFunc(f.Serves, func(id string) bool { e, _ := u.Element(id); return e.Kind.Friction() }) {
 			add(f.ID, Leaks)
+			if len(f.Serves) > 1 { // of one element it is the same as an element that never applies
+				add(f.ID, Lost)
+			}
 		}
 	}
 	for _, s := range u.Sheet.Shared {
 		if s.Kind == "drum" || s.Kind == "shaft" {
 			add(s.ID, Breaks)
 		} else {
-			add(s.ID, Leaks)
+			add(s.ID, Leaks, Lost)
 		}
 	}
 	for _, g := range gearIDs(u) {
@@ -198,7 +206,7 @@ func MapWithin(ctx context.Context, u *unitsheet.Unit) ([]Row, error) {
 func title(f Fault, part string) string {
 	words := map[Kind]string{
 		NeverApplies: "%s never applies", AppliesLate: "%s applies late", AppliesHard: "%s applies hard", ElementSlips: "%s slips", NeverReleases: "%s never releases", ReleasesLate: "%s releases late",
-		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", Dead: "%s without current", LimpHome: "controls without power", Leaks: "leak in the %s", Breaks: "%s broken",
+		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", Dead: "%s without current", LimpHome: "controls without power", Leaks: "leak in the %s", Lost: "all oil of the %s lost", Breaks: "%s broken",
 		LowPressure: "line pressure low", HighPressure: "line pressure high", ShiftsLate: "upshifts commanded late", ShiftsEarly: "upshifts commanded early", NeverShifts: "upshifts never commanded", GearNoise: "%s worn", ShaftNoise: "shaft bearings worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
 	}[f.Kind]
 	if !strings.Contains(words, "%s") {

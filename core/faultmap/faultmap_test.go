@@ -75,6 +75,19 @@ func TestReadsTheApplyChartAsAPractitionerDoes(t *testing.T) {
 		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D3", faultmap.Shift, "flare", ""},
 		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "DC"}, "D2", faultmap.Slips, "normal", ""},
 		{faultmap.Fault{Kind: faultmap.ElementSlips, Part: "IC"}, "D3", faultmap.Slips, "normal", ""},
+		// Down: fourth to third brings the forward clutch on, third to second only lets the direct clutch go.
+		{faultmap.Fault{Kind: faultmap.AppliesLate, Part: "FC"}, "D3", faultmap.Down, "flare", ""},
+		{faultmap.Fault{Kind: faultmap.AppliesHard, Part: "FC"}, "D3", faultmap.Down, "harsh", ""},
+		{faultmap.Fault{Kind: faultmap.ReleasesLate, Part: "DC"}, "D2", faultmap.Down, "delay", "holds D3"},
+		{faultmap.Fault{Kind: faultmap.ReleasesLate, Part: "OB"}, "D3", faultmap.Down, "tie-up", ""},
+		{faultmap.Fault{Kind: faultmap.NeverReleases, Part: "IC"}, "D1", faultmap.Down, "missing", "drives as D2"},
+		{faultmap.Fault{Kind: faultmap.NeverHolds, Part: "LF"}, "D1", faultmap.Down, "flare", "neutral"},
+		{faultmap.Fault{Kind: faultmap.StuckOn, Part: "V23"}, "D2", faultmap.Down, "missing", "drives as D3"},
+		{faultmap.Fault{Kind: faultmap.LowPressure}, "D2", faultmap.Down, "normal", ""},
+		{faultmap.Fault{Kind: faultmap.HighPressure}, "D3", faultmap.Down, "harsh", ""},
+		// In another gear than was chosen the overrun is that gear's: second has a freewheel where third has none, third none where second has one.
+		{faultmap.Fault{Kind: faultmap.NeverApplies, Part: "DC"}, "D3", faultmap.Brakes, "missing", ""},
+		{faultmap.Fault{Kind: faultmap.StuckOn, Part: "V23"}, "D2", faultmap.Brakes, "present", ""},
 	} {
 		got, detail := at(t, u, c.f, c.r, c.b)
 		if got != c.want || !strings.Contains(detail, c.detail) {
@@ -122,6 +135,48 @@ func TestALateCommandIsNotALateElement(t *testing.T) {
 	}
 	if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.AppliesLate, Part: "DC"}, "D3", faultmap.Shift); got != "flare" {
 		t.Errorf("late direct clutch: %s", got)
+	}
+}
+
+// What is welded and would drive the output in neutral stalls the engine in Park, where the pawl holds the output; what needs a second
+// element for that does not (common practice, no source).
+func TestAWeldedClutchStallsInPark(t *testing.T) {
+	for _, c := range []struct {
+		unit, part string
+		stalls     bool
+	}{{"norrad-d2", "DC", true}, {"norrad-d2", "RB", true}, {"tessaly-p5", "C3", true}, {"vantrice-t10", "A", false}} {
+		row, err := faultmap.Predict(unit(t, c.unit), faultmap.Fault{Kind: faultmap.NeverReleases, Part: c.part})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if row.StallsParked != c.stalls {
+			t.Errorf("%s: %s stalls in Park: %v", c.unit, row.Title, row.StallsParked)
+		}
+	}
+}
+
+// Where one passage feeds several clutches, all of its oil lost takes every range that needs one of them, and a leak takes none of them
+// at once: the mainshaft pipes of the parallel-shaft unit leave first alone.
+func TestAPassageThatLosesAllItsOil(t *testing.T) {
+	u := unit(t, "tessaly-p5")
+	for r, want := range map[string]string{"D1": "normal", "D2": "wrong", "D3": "wrong", "D4": "wrong", "D5": "wrong", "R": "none", "L1": "normal"} {
+		if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.Lost, Part: "main-pipe"}, r, faultmap.Drives); got != want {
+			t.Errorf("%s with the pipes lost: %s, want %s", r, got, want)
+		}
+		if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.Leaks, Part: "main-pipe"}, r, faultmap.Drives); got != "normal" {
+			t.Errorf("%s with the pipes leaking: %s", r, got)
+		}
+	}
+}
+
+// A sleeve that is moved by pressure and comes late leaves a gap in the pull, not a flare of a slipping clutch.
+func TestALateSleeveLeavesAGap(t *testing.T) {
+	u := unit(t, "vantrice-a6")
+	if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.AppliesLate, Part: "G3"}, "D3", faultmap.Shift); got != "delay" {
+		t.Errorf("late third synchro: %s", got)
+	}
+	if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.AppliesLate, Part: "GR"}, "R", faultmap.Engages); got != "late" {
+		t.Errorf("late reverse sleeve: %s", got)
 	}
 }
 

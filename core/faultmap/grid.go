@@ -12,7 +12,8 @@ type Behaviour string
 const (
 	Engages Behaviour = "engages" // how it takes up when selected
 	Drives  Behaviour = "drives"
-	Shift   Behaviour = "shift"  // how it changes into this range
+	Shift   Behaviour = "shift"  // how it changes up into this range
+	Down    Behaviour = "down"   // how it changes down into it
 	Slips   Behaviour = "slips"  // under load
 	Brakes  Behaviour = "brakes" // with the foot off
 	Noise   Behaviour = "noise"  // of gears, under load
@@ -34,6 +35,7 @@ var Behaviours = []BehaviourInfo{
 	{Engages, "engages", []State{{"normal", "normal", " "}, {"late", "late", "l"}, {"harsh", "harsh", "h"}, {"none", "does not engage", "n"}}},
 	{Drives, "drives", []State{{"normal", "normal", " "}, {"none", "no drive", "n"}, {"wrong", "wrong gear", "g"}, {"bind", "binds", "b"}}},
 	{Shift, "shift into", []State{{"normal", "normal", " "}, {"flare", "flares", "f"}, {"late", "too late", "l"}, {"early", "too early", "e"}, {"delay", "waits, then comes", "d"}, {"harsh", "harsh", "h"}, {"missing", "never comes", "m"}, {"tie-up", "ties up", "t"}}},
+	{Down, "shift down into", []State{{"normal", "normal", " "}, {"flare", "flares", "f"}, {"delay", "waits, then comes", "d"}, {"harsh", "harsh", "h"}, {"missing", "never comes", "m"}, {"tie-up", "ties up", "t"}}},
 	{Slips, "slips under load", []State{{"no", "no", " "}, {"yes", "slips", "s"}}},
 	{Brakes, "engine braking", []State{{"normal", "as designed", " "}, {"missing", "missing", "m"}, {"present", "where none belongs", "p"}}},
 	{Noise, "gear noise", []State{{"normal", "quiet", " "}, {"noisy", "whines or growls", "w"}}},
@@ -78,6 +80,9 @@ func Has(r unitsheet.Range, b Behaviour, u *unitsheet.Unit) bool {
 		return r.Driving() || r.Selector != "P" // a neutral in which it should not creep
 	case Shift:
 		return r.Driving() && r.From != ""
+	case Down:
+		_, ok := u.Above(r)
+		return ok
 	case Slips, Noise:
 		return r.Driving()
 	case Brakes:

@@ -170,6 +170,9 @@ func (p *predictor) slipping(r unitsheet.Range, part string, rel float64, detail
 	if from, ok := p.u.Range(r.From); ok && (part == "" || !slices.Contains(from.Applied, part)) {
 		p.say(r, Shift, "flare", 0.35+0.5*rel, detail)
 	}
+	if above, ok := p.u.Above(r); ok && p.grips(passage{Down, above, r}, part) {
+		p.say(r, Down, "flare", 0.2+0.35*rel, detail)
+	}
 	p.say(r, Engages, "late", 0.15+0.35*rel, detail)
 }
 

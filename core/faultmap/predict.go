@@ -31,7 +31,7 @@ func (p *predictor) run(f Fault) error {
 		return p.control(f)
 	case LimpHome:
 		return p.limp()
-	case Leaks, Breaks:
+	case Leaks, Lost, Breaks:
 		return p.carried(f)
 	case GearNoise:
 		return p.gears(f)
@@ -42,6 +42,15 @@ func (p *predictor) run(f Fault) error {
 			p.say(r, Engages, "harsh", 0.6, "takes up with a bang")
 			p.say(r, Shift, "harsh", 0.7, "full line pressure at every apply")
 		}
+		for _, x := range p.passages() {
+			switch {
+			case x.by == Shift:
+			case p.grips(x, ""):
+				p.say(x.to, Down, "harsh", 0.55, "full line pressure at every apply")
+			default:
+				p.say(x.to, Down, "harsh", 0.3, "full line pressure, felt as it rolls to a stop")
+			}
+		}
 	case ShiftsLate:
 		for _, r := range p.u.Ranges {
 			p.say(r, Shift, "late", 0.85, "holds "+r.From+" too long")
@@ -49,13 +58,15 @@ func (p *predictor) run(f Fault) error {
 	case ShiftsEarly:
 		for _, r := range p.u.Ranges {
 			p.say(r, Shift, "early", 0.75, "leaves "+r.From+" too soon")
+			p.say(r, Down, "missing", 0.4, "the command to change down stays away as well")
 		}
 	case NeverShifts:
 		for _, r := range p.u.Ranges {
 			if r.From != "" {
 				p.say(r, Shift, "missing", 0.9, "stays in the gear that it pulled away in")
-				p.hide(r, Drives, Slips, Brakes, Noise, Lockup)
+				p.hide(r, Drives, Down, Slips, Brakes, Noise, Lockup)
 			}
+			p.hide(r, Down)
 		}
 	case ShaftNoise:
 		for _, r := range p.u.Ranges {
@@ -96,9 +107,13 @@ func (p *predictor) element(f Fault) error {
 		return p.late(e.ID, 1)
 	case AppliesHard:
 		for _, r := range p.u.Ranges {
-			if from, ok := p.u.Range(r.From); slices.Contains(r.Applied, e.ID) && (!ok || !slices.Contains(from.Applied, e.ID)) {
+			if r.From == "" && slices.Contains(r.Applied, e.ID) {
 				p.say(r, Engages, "harsh", 0.7, "nothing cushions the "+e.Name)
-				p.say(r, Shift, "harsh", 0.8, "nothing cushions the "+e.Name)
+			}
+		}
+		for _, x := range p.passages() {
+			if x.brings(e.ID) {
+				p.say(x.to, x.by, "harsh", 0.8*x.felt(), "nothing cushions the "+e.Name)
 			}
 		}
 	case ReleasesLate:
@@ -179,7 +194,7 @@ func (p *predictor) steadily(state func(unitsheet.Range) (gearing.State, bool)) 
 	for _, r := range p.u.Ranges {
 		s, known := state(r)
 		if !known {
-			p.hide(r, Engages, Drives, Shift, Slips, Brakes, Noise, Lockup)
+			p.hide(r, Engages, Drives, Shift, Down, Slips, Brakes, Noise, Lockup)
 			continue
 		}
 		result, err := p.u.Machine.Result(s)
@@ -189,8 +204,8 @@ func (p *predictor) steadily(state func(unitsheet.Range) (gearing.State, bool)) 
 		got[r.ID] = result
 		p.steady(r, s, result)
 	}
-	for _, r := range p.u.Ranges {
-		p.change(r, got)
+	for _, x := range p.passages() {
+		p.change(x, got)
 	}
 	return nil
 }
@@ -202,6 +217,11 @@ func same(a, b gearing.Result) bool {
 // steady says what a range does with the fault in place.
 func (p *predictor) steady(r unitsheet.Range, s gearing.State, got gearing.Result) {
 	if !r.Driving() {
+		if r.Selector == "P" {
+			// The pawl holds the output: what would drive it in Park drags the engine down.
+			p.row.StallsParked = p.row.StallsParked || got.Outcome != gearing.Neutral && r.Healthy.Outcome == gearing.Neutral
+			return
+		}
 		if got.Outcome == gearing.Forward || got.Outcome == gearing.Reverse {
 			// A welded element need not carry the vehicle in neutral, so this is not certain.
 			p.say(r, Drives, "wrong", 0.6, "creeps "+string(got.Outcome))
@@ -224,7 +244,11 @@ func (p *predictor) steady(r unitsheet.Range, s gearing.State, got gearing.Resul
 		p.hide(r, Slips, Brakes, Noise, Lockup)
 	default:
 		p.say(r, Drives, "wrong", Certain, p.gear(r, got))
-		p.hide(r, Brakes, Noise, Lockup)
+		p.braking(r, got)
+		p.hide(r, Noise, Lockup)
+		if _, said := p.row.At(Cell{r.ID, Brakes}); !said {
+			p.hide(r, Brakes)
+		}
 	}
 }
 
@@ -249,38 +273,6 @@ func (p *predictor) yields(s gearing.State) string {
 		return fmt.Sprintf("; if the %s gives way: %s", best, left.Outcome)
 	}
 	return fmt.Sprintf("; if the %s gives way it drives at %.3f", best, left.Ratio)
-}
-
-// change says what the shift into a range does, from what the fault makes of both ranges.
-func (p *predictor) change(r unitsheet.Range, got map[string]gearing.Result) {
-	from, ok := p.u.Range(r.From)
-	if !ok || !r.Driving() {
-		return
-	}
-	before, ok1 := got[from.ID]
-	after, ok2 := got[r.ID]
-	if !ok1 || !ok2 || same(before, from.Healthy.Result) && same(after, r.Healthy.Result) {
-		return
-	}
-	driven := func(x gearing.Result) bool { return x.Outcome == gearing.Forward || x.Outcome == gearing.Reverse }
-	switch {
-	case before.Outcome == gearing.Neutral && after.Outcome == gearing.Neutral:
-		p.say(r, Shift, "missing", 0.6, "nothing is driven before or after")
-	case !driven(before):
-		p.hide(r, Shift) // nothing to shift from
-	case driven(after) && same(before, after):
-		p.say(r, Shift, "missing", Certain, p.gear(r, after))
-	case after.Outcome == gearing.Neutral:
-		p.say(r, Shift, "flare", 0.7, "neutral: the engine runs up")
-	case after.Outcome == gearing.Bind:
-		p.say(r, Shift, "tie-up", 0.8, "ties up")
-	case same(after, r.Healthy.Result) && !same(before, from.Healthy.Result):
-		p.say(r, Shift, "harsh", 0.45, "comes in one step: "+p.gear(from, before)+" before it")
-	case !same(after, r.Healthy.Result) && math.Abs(after.Ratio) > math.Abs(before.Ratio)*(1+1e-6):
-		p.say(r, Shift, "flare", 0.7, p.gear(r, after)+": the engine speeds up") // it falls to a lower gear
-	case !same(after, r.Healthy.Result):
-		p.say(r, Shift, "missing", 0.6, p.gear(r, after))
-	}
 }
 
 func (p *predictor) braking(r unitsheet.Range, got gearing.Result) {
@@ -323,7 +315,7 @@ func (p *predictor) carried(f Fault) error {
 		return fmt.Errorf("faultmap: unit %s has no feed or shared part %q", p.u.Sheet.ID, f.Part)
 	}
 	p.row.Title = title(f, name)
-	if f.Kind == Breaks {
+	if f.Kind != Leaks {
 		return p.steadily(func(r unitsheet.Range) (gearing.State, bool) {
 			return gearing.State{Applied: without(r.Applied, serves...)}, true
 		})

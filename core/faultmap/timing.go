@@ -10,40 +10,58 @@ import (
 // late handles an element that comes after the change: until then the range is without it. share is how surely it does.
 func (p *predictor) late(id string, share float64) error {
 	for _, r := range p.u.Ranges {
-		if !r.Driving() || !slices.Contains(r.Applied, id) {
+		if r.From != "" || !r.Driving() || !slices.Contains(r.Applied, id) {
 			continue
 		}
 		got, err := p.u.Machine.Result(gearing.State{Applied: without(r.Applied, id)})
 		if err != nil {
 			return err
 		}
-		if !same(r.Healthy.Result, got) {
-			p.comesLate(r, id, got, share)
+		n, ok := p.neutral()
+		if !same(r.Healthy.Result, got) && !(ok && slices.Contains(n.Applied, id)) { // what is on in neutral does not come late
+			p.say(r, Engages, "late", 0.8*share, "waits, then takes up")
+		}
+	}
+	for _, x := range p.passages() {
+		if !x.brings(id) {
+			continue
+		}
+		got, err := p.u.Machine.Result(gearing.State{Applied: without(x.to.Applied, id)})
+		if err != nil {
+			return err
+		}
+		if !same(x.to.Healthy.Result, got) {
+			p.comesLate(x, got, share*x.felt())
 		}
 	}
 	return nil
 }
 
-// comesLate says what a range does until one of its elements has come, when without it the train does got.
-func (p *predictor) comesLate(r unitsheet.Range, id string, got gearing.Result, share float64) {
-	if r.From == "" {
-		if n, ok := p.neutral(); !ok || !slices.Contains(n.Applied, id) { // what is on in neutral does not come late
-			p.say(r, Engages, "late", 0.8*share, "waits, then takes up")
-		}
-		return
-	}
-	from, _ := p.u.Range(r.From)
-	if slices.Contains(from.Applied, id) {
-		return // already on before the change
-	}
+// comesLate says what a change does until the element that it brings has come, when without it the train does got.
+func (p *predictor) comesLate(x passage, got gearing.Result, share float64) {
+	var other []Alternative
 	switch {
 	case got.Outcome == gearing.Bind:
-		p.say(r, Shift, "tie-up", 0.6*share, "ties up until it comes", Alternative{"harsh", 0.2 * share})
-	case same(from.Healthy.Result, got):
-		p.say(r, Shift, "delay", 0.7*share, "holds "+r.From+" until it comes", Alternative{"late", 0.1 * share})
+		p.say(x.to, x.by, "tie-up", 0.6*share, "ties up until it comes", Alternative{"harsh", 0.2 * share})
+	case same(x.from.Healthy.Result, got):
+		if x.by == Shift { // a downshift has no speed at which it is late
+			other = append(other, Alternative{"late", 0.1 * share})
+		}
+		p.say(x.to, x.by, "delay", 0.7*share, "holds "+x.from.ID+" until it comes", other...)
+	case p.selects(x, got):
+		p.say(x.to, x.by, "delay", 0.7*share, "nothing pulls until it is home")
 	default: // a little late it flares, much later the shift waits
-		p.say(r, Shift, "flare", 0.6*share, "flares until the clutch applies", Alternative{"delay", 0.25 * share})
+		other = append(other, Alternative{"delay", 0.25 * share})
+		if x.by == Down { // coasting, it takes up with a knock when it comes
+			other = append(other, Alternative{"harsh", 0.2 * share})
+		}
+		p.say(x.to, x.by, "flare", 0.6*share, "flares until the clutch applies", other...)
 	}
+}
+
+// selects reports whether a change goes through neutral while one sleeve gives way to the next: the drive waits, whatever the engine does.
+func (p *predictor) selects(x passage, got gearing.Result) bool {
+	return got.Outcome == gearing.Neutral && slices.ContainsFunc(p.u.Elements, func(e unitsheet.Element) bool { return e.Kind == gearing.Selector && x.brings(e.ID) })
 }
 
 // releasesLate handles an element that stays on for a while after it should have let go.
@@ -58,22 +76,24 @@ func (p *predictor) releasesLate(id string) error {
 				p.say(r, Engages, "harsh", 0.6, "ties up until what was on in neutral lets go")
 			}
 		}
-		from, ok := p.u.Range(r.From)
-		if !ok || !slices.Contains(from.Applied, id) || slices.Contains(r.Applied, id) {
+	}
+	for _, x := range p.passages() {
+		if !x.lets(id) {
 			continue
 		}
-		got, err := p.u.Machine.Result(gearing.State{Applied: with(r.Applied, id)})
+		got, err := p.u.Machine.Result(gearing.State{Applied: with(x.to.Applied, id)})
 		if err != nil {
 			return err
 		}
+		felt := x.felt()
 		switch {
 		case got.Outcome == gearing.Bind:
-			p.say(r, Shift, "tie-up", 0.6, "ties up until it lets go", Alternative{"harsh", 0.25})
-		case same(got, r.Healthy.Result):
-		case same(got, from.Healthy.Result):
-			p.say(r, Shift, "delay", 0.6, "holds "+r.From+" until it lets go", Alternative{"harsh", 0.2})
+			p.say(x.to, x.by, "tie-up", 0.6*felt, "ties up until it lets go", Alternative{"harsh", 0.25 * felt})
+		case same(got, x.to.Healthy.Result):
+		case same(got, x.from.Healthy.Result):
+			p.say(x.to, x.by, "delay", 0.6*felt, "holds "+x.from.ID+" until it lets go", Alternative{"harsh", 0.2 * felt})
 		default:
-			p.say(r, Shift, "harsh", 0.6, "passes through another ratio until it lets go")
+			p.say(x.to, x.by, "harsh", 0.6*felt, "passes through another ratio until it lets go")
 		}
 	}
 	return nil
@@ -102,6 +122,7 @@ func (p *predictor) letsGo(e unitsheet.Element) error {
 			p.say(r, Slips, "yes", 0.7, e.Name+" lets go under load and grabs again")
 			p.say(r, Engages, "late", 0.3, e.Name+" catches late", Alternative{"harsh", 0.2})
 			p.say(r, Shift, "flare", 0.4, e.Name+" catches late")
+			p.say(r, Down, "flare", 0.3, e.Name+" catches late", Alternative{"harsh", 0.2})
 		}
 	}
 	return nil

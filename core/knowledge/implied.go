@@ -29,6 +29,15 @@ func (n *Network) Implied(finding, state string) []Implied {
 	switch faultmap.Behaviour(parts[3]) {
 	case faultmap.Slips, faultmap.Noise, faultmap.Lockup, faultmap.Brakes:
 		ranges = []string{id}
+	case faultmap.Down:
+		if r, ok := n.Unit.Range(id); ok && state != "missing" {
+			if above, ok := n.Unit.Above(r); ok {
+				ranges = []string{above.ID}
+			}
+		}
+		if slices.Contains([]string{"normal", "delay", "harsh"}, state) {
+			ranges = append(ranges, id)
+		}
 	case faultmap.Shift:
 		if from, ok := n.Unit.Range(id); ok && state != "missing" {
 			ranges = []string{from.From}

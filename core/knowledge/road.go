@@ -61,7 +61,7 @@ func (n *Network) addRoad(add func(Finding)) {
 
 // cellTitle names a cell as a practitioner would say it.
 func (n *Network) cellTitle(temp string, c faultmap.Cell) string {
-	words := map[faultmap.Behaviour]string{faultmap.Engages: "%s engages", faultmap.Drives: "%s drives", faultmap.Shift: "Shift into %s", faultmap.Slips: "%s under load", faultmap.Brakes: "%s engine braking", faultmap.Noise: "%s gear noise", faultmap.Lockup: "Converter clutch in %s"}
+	words := map[faultmap.Behaviour]string{faultmap.Engages: "%s engages", faultmap.Drives: "%s drives", faultmap.Shift: "Shift into %s", faultmap.Down: "Shift down into %s", faultmap.Slips: "%s under load", faultmap.Brakes: "%s engine braking", faultmap.Noise: "%s gear noise", faultmap.Lockup: "Converter clutch in %s"}
 	return fmt.Sprintf(words[c.Behaviour], c.Range) + ", " + temp
 }
 

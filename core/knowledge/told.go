@@ -171,6 +171,9 @@ func (n *Network) said(row faultmap.Row) []saying {
 	case forwardLost > 0:
 		say("says-no-drive", "forward", tellsSlight, "a forward range does not drive")
 	}
+	if row.StallsParked {
+		say("says-stalls", "yes", tellsPlain, "in Park it drives against the pawl")
+	}
 	for _, p := range row.Cells {
 		r, _ := n.Unit.Range(p.Cell.Range)
 		for _, x := range append([]faultmap.Alternative{{State: p.State, Certainty: p.Certainty}}, p.Besides...) {
@@ -206,6 +209,16 @@ func (n *Network) saidOfCell(id string, b faultmap.Behaviour, x faultmap.Alterna
 			if n.top(id) {
 				say("says-high-revs", "yes", tellsPlain*x.Certainty, "top gear never comes")
 			}
+		}
+	case faultmap.Down:
+		switch x.State {
+		case "harsh", "tie-up":
+			say("says-harsh", "yes", tellsSlight*x.Certainty, "the downshift into "+id+" is felt")
+			say("says-clunk", "yes", tellsSlight*x.Certainty, "the downshift into "+id+" is felt as it rolls to a stop")
+		case "flare":
+			say("says-slips", "yes", tellsSlight*x.Certainty, "the engine runs up as it comes down to "+id)
+		case "missing", "delay":
+			say("says-no-kickdown", "yes", tellsSlight*x.Certainty, id+" does not come back")
 		}
 	case faultmap.Slips:
 		say("says-slips", "yes", tellsHarsh*x.Certainty, id+" slips")

@@ -8,6 +8,7 @@ import (
 
 	"innercompass/core/faultmap"
 	"innercompass/core/knowledge"
+	"innercompass/core/roadtest"
 	"innercompass/core/unitsheet"
 )
 
@@ -32,11 +33,11 @@ const shownRows = 6
 
 // HoldRoadTest holds every failure of the design against a road test over some ranges and keeps the likeliest, those together
 // that nothing driven so far tells apart.
-func HoldRoadTest(n *knowledge.Network, road faultmap.Observed, ranges []string) []PredictedRow {
+func HoldRoadTest(n *knowledge.Network, road roadtest.Observed, ranges []string) []PredictedRow {
 	var out []PredictedRow
 	driven := len(road.Hot)+len(road.Cold) > 0
 	told := map[int]bool{}
-	for _, m := range faultmap.Hold(n.Faults, road) {
+	for _, m := range roadtest.Hold(n.Faults, road) {
 		if told[m.Row] {
 			continue
 		}
@@ -61,14 +62,14 @@ func HoldRoadTest(n *knowledge.Network, road faultmap.Observed, ranges []string)
 }
 
 // join names the failures that have done the same in every cell driven.
-func (row *PredictedRow) join(n *knowledge.Network, m faultmap.Match, road faultmap.Observed, told map[int]bool) {
-	same := faultmap.Together(n.Faults, m.Row, road)
+func (row *PredictedRow) join(n *knowledge.Network, m roadtest.Match, road roadtest.Observed, told map[int]bool) {
+	same := roadtest.Together(n.Faults, m.Row, road)
 	for _, j := range same {
 		told[j] = true
 		if j != m.Row {
 			row.Like = append(row.Like, n.Faults[j].Title)
 			if row.Split == "" {
-				row.Split = faultmap.Split(n.Unit, n.Faults[m.Row], n.Faults[j])
+				row.Split = roadtest.Split(n.Unit, n.Faults[m.Row], n.Faults[j])
 			}
 		}
 	}
@@ -76,10 +77,10 @@ func (row *PredictedRow) join(n *knowledge.Network, m faultmap.Match, road fault
 }
 
 // summary orders the behaviours by which says most in one word.
-var summary = []faultmap.Behaviour{faultmap.Drives, faultmap.Shift, faultmap.Slips, faultmap.Engages, faultmap.Brakes, faultmap.Lockup, faultmap.Noise}
+var summary = []faultmap.Behaviour{faultmap.Drives, faultmap.Shift, faultmap.Down, faultmap.Slips, faultmap.Engages, faultmap.Brakes, faultmap.Lockup, faultmap.Noise}
 
 // hold says what a failure does in a range and how that agrees with what was driven there.
-func hold(f faultmap.Row, rangeID string, road faultmap.Observed) PredictedCell {
+func hold(f faultmap.Row, rangeID string, road roadtest.Observed) PredictedCell {
 	out := PredictedCell{Range: rangeID, Mark: "open"}
 	agree, conflict, looked := false, false, false
 	for _, b := range summary {
@@ -183,7 +184,7 @@ func FaultCells(u *unitsheet.Unit, f faultmap.Row) []PredictedCell {
 	var out []PredictedCell
 	for _, r := range u.Ranges {
 		if faultmap.Shown(r, u) {
-			out = append(out, hold(f, r.ID, faultmap.Observed{}))
+			out = append(out, hold(f, r.ID, roadtest.Observed{}))
 		}
 	}
 	return out

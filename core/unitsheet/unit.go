@@ -176,6 +176,16 @@ func (u *Unit) Feed(element string) (FeedSheet, bool) {
 // Launch reports whether a range takes off from rest, so that the converter multiplies at stall.
 func (u *Unit) Launch(r Range) bool { return r.Driving() && r.From == "" }
 
+// Above is the range that is shifted into from r with the same selector, when there is one: where a downshift into r comes from. A hand
+// shifts its gears itself.
+func (u *Unit) Above(r Range) (Range, bool) {
+	at := slices.IndexFunc(u.Ranges, func(x Range) bool { return x.From == r.ID && x.Selector == r.Selector && x.Driving() })
+	if at < 0 || u.Sheet.Control == "hand" || !r.Driving() {
+		return Range{}, false
+	}
+	return u.Ranges[at], true
+}
+
 // EngineTorque is the engine's torque in a range at a throttle from 0 to 1, in N·m; zero when not given.
 func (u *Unit) EngineTorque(r Range, throttle float64) float64 {
 	t := u.MaxTorque.SI * throttle

@@ -14,6 +14,7 @@ import (
 	"innercompass/core/faultmap"
 	"innercompass/core/knowledge"
 	"innercompass/core/quantity"
+	"innercompass/core/roadtest"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/app"
 	"innercompass/internal/httpapi/gen"
@@ -150,7 +151,7 @@ func (h *handlers) CheckSheet(ctx context.Context, r gen.CheckSheetRequestObject
 		out.Ranges = list(u.Ranges, func(r unitsheet.Range) gen.SolvedRange {
 			return gen.SolvedRange{ID: r.ID, Name: r.Name, Outcome: string(r.Healthy.Outcome), Ratio: r.Healthy.Ratio, Coast: string(r.Healthy.Coast), Holding: texts(r.Healthy.Holding)}
 		})
-		out.Faults, out.Groups = len(c.Network.Faults), len(faultmap.Groups(c.Network.Faults))
+		out.Faults, out.Groups = len(c.Network.Faults), len(roadtest.Groups(c.Network.Faults))
 	}
 	return gen.CheckSheet200JSONResponse(out), nil
 }

@@ -10,6 +10,7 @@ import (
 	"innercompass/core/knowledge"
 	"innercompass/core/plan"
 	"innercompass/core/quantity"
+	"innercompass/core/roadtest"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/library"
@@ -191,11 +192,11 @@ func faultViews(n *knowledge.Network, st shop.Settings) ([]gen.UnitFault, []gen.
 	for i := range group {
 		group[i] = -1
 	}
-	for _, g := range faultmap.Groups(n.Faults) {
+	for _, g := range roadtest.Groups(n.Faults) {
 		if len(g) < 2 || len(n.Faults[g[0]].Cells) == 0 {
 			continue // alone, or doing nothing that a road test shows
 		}
-		v := gen.FaultGroup{Split: faultmap.Split(n.Unit, n.Faults[g[0]], n.Faults[g[1]])}
+		v := gen.FaultGroup{Split: roadtest.Split(n.Unit, n.Faults[g[0]], n.Faults[g[1]])}
 		for _, i := range g {
 			group[i] = len(groups)
 			v.Faults, v.Titles = append(v.Faults, faultID(n.Faults[i].Fault)), append(v.Titles, n.Faults[i].Title)
@@ -294,8 +295,8 @@ func powerView(u *unitsheet.Unit, p unitsheet.Power, in unitsheet.Running, st sh
 }
 
 func compareView(u *unitsheet.Unit, a, b faultmap.Row) gen.Comparison {
-	out := gen.Comparison{A: a.Title, B: b.Title, Cells: []gen.ComparedCell{}, Split: faultmap.Split(u, a, b)}
-	differ := faultmap.Differ(u, a, b)
+	out := gen.Comparison{A: a.Title, B: b.Title, Cells: []gen.ComparedCell{}, Split: roadtest.Split(u, a, b)}
+	differ := roadtest.Differ(u, a, b)
 	out.Differing = len(differ)
 	for _, c := range faultmap.Grid(u) {
 		pa, sayA := a.At(c)

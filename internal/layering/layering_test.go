@@ -31,8 +31,9 @@ var allowed = map[string][]string{
 	"core/unitsheet":              {"core/fluid", "core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity"},
 	"core/faultmap":               {"core/gearing", "core/hydraulics", "core/unitsheet"},
 	"core/diagnose":               {"core/bayes", "core/knowledge", "core/unitsheet"},
+	"core/roadtest":               {"core/faultmap", "core/gearing", "core/unitsheet"},
 	"core/knowledge":              {"core/bayes", "core/faultmap", "core/gearing", "core/unitsheet"},
-	"core/plan":                   {"core/diagnose", "core/faultmap", "core/knowledge", "core/unitsheet"},
+	"core/plan":                   {"core/diagnose", "core/faultmap", "core/knowledge", "core/roadtest", "core/unitsheet"},
 	"core/simulate":               {"core/diagnose", "core/knowledge", "core/plan", "core/unitsheet"},
 	"core/decide":                 {"core/diagnose", "core/knowledge", "core/money", "core/pricebook", "core/unitsheet"},
 	"core/pricebook":              {"core/knowledge", "core/money", "core/quantity", "core/unitsheet"},
@@ -55,7 +56,7 @@ var allowed = map[string][]string{
 	"internal/shop":               {"core/diagnose", "core/instrument", "core/knowledge", "core/money", "core/plan", "core/pricebook", "core/quantity", "internal/library", "internal/problem"},
 	"internal/cases":              {"core/diagnose", "core/knowledge", "internal/library", "internal/problem", "internal/shop"},
 	"internal/assessing":          {"core/diagnose", "core/knowledge", "core/plan", "core/unitsheet", "internal/cases", "internal/shop"},
-	"internal/present":            {"core/diagnose", "core/faultmap", "core/knowledge", "core/plan", "core/proof", "core/quantity", "core/unitsheet", "internal/assessing", "internal/cases"},
+	"internal/present":            {"core/diagnose", "core/faultmap", "core/knowledge", "core/plan", "core/proof", "core/quantity", "core/roadtest", "core/unitsheet", "internal/assessing", "internal/cases"},
 	"internal/floor":              {"core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/library", "internal/present", "internal/problem", "internal/shop"},
 	"internal/readings":           {"core/diagnose", "core/knowledge", "internal/cases", "internal/problem"},
 	"internal/measuring":          {"core/fluid", "core/instrument", "core/instruments", "core/knowledge", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/problem", "internal/readings", "internal/shop"},
@@ -74,8 +75,8 @@ var allowed = map[string][]string{
 	"internal/demo":               {"core/knowledge", "internal/app", "internal/cases", "internal/intake", "internal/measuring", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"internal/layering":           {},
 	"internal/httpapi/gen":        {},
-	"internal/httpapi":            {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/unitsheet", "internal/app", "internal/assessing", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/intake", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
-	"cmd/innercompass":            {"core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/instruments", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/simulate", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/intake", "internal/records", "internal/shop", "internal/store", "knowledge", "web"},
+	"internal/httpapi":            {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/unitsheet", "internal/app", "internal/assessing", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/intake", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
+	"cmd/innercompass":            {"core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/instruments", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/simulate", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/intake", "internal/records", "internal/shop", "internal/store", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a

@@ -7,6 +7,7 @@ import (
 	"innercompass/core/faultmap"
 	"innercompass/core/knowledge"
 	"innercompass/core/plan"
+	"innercompass/core/roadtest"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/cases"
 )
@@ -95,8 +96,8 @@ func roadCell(n *knowledge.Network, temp string, cell faultmap.Cell, observed ma
 }
 
 // seen sorts readings into the road test that faultmap understands.
-func seen(observed map[string]cases.Reading) faultmap.Observed {
-	out := faultmap.Observed{Hot: map[faultmap.Cell]string{}, Cold: map[faultmap.Cell]string{}}
+func seen(observed map[string]cases.Reading) roadtest.Observed {
+	out := roadtest.Observed{Hot: map[faultmap.Cell]string{}, Cold: map[faultmap.Cell]string{}}
 	for id, x := range observed {
 		parts := strings.Split(id, ".")
 		cell := faultmap.Cell{Range: parts[2], Behaviour: faultmap.Behaviour(parts[3])}

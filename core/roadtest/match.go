@@ -1,4 +1,6 @@
-package faultmap
+// Package roadtest holds a road test against the failures of a design: which explain it, which nothing driven so far tells apart, what does,
+// and which cell to drive next.
+package roadtest
 
 import (
 	"cmp"
@@ -6,11 +8,12 @@ import (
 	"slices"
 	"strings"
 
+	"innercompass/core/faultmap"
 	"innercompass/core/unitsheet"
 )
 
 // Observed is a road test: what was seen, by cell, hot and cold apart. Cells that are missing were not driven.
-type Observed struct{ Hot, Cold map[Cell]string }
+type Observed struct{ Hot, Cold map[faultmap.Cell]string }
 
 // Mistake is the probability that a cell says something else than what was there, spread evenly over
 // its other states (common practice, no source).
@@ -18,18 +21,18 @@ const Mistake = 0.04
 
 // Match is a fault held against a road test.
 type Match struct {
-	Row       int     // index into the rows
-	Log       float64 // log likelihood of the road test, natural
-	Share     float64 // of all rows, each taken as likely beforehand
-	Agree     int     // abnormal cells that it explains
-	Against   int     // cells that speak against it
-	Silent    int     // abnormal cells that it neither needs nor forbids
-	Contested []Cell  // the cells that speak against it
+	Row       int             // index into the rows
+	Log       float64         // log likelihood of the road test, natural
+	Share     float64         // of all rows, each taken as likely beforehand
+	Agree     int             // abnormal cells that it explains
+	Against   int             // cells that speak against it
+	Silent    int             // abnormal cells that it neither needs nor forbids
+	Contested []faultmap.Cell // the cells that speak against it
 }
 
 // Hold holds every row against a road test, the likeliest first. Rows that the road test cannot tell apart
 // keep their order.
-func Hold(rows []Row, seen Observed) []Match {
+func Hold(rows []faultmap.Row, seen Observed) []Match {
 	out := make([]Match, len(rows))
 	best := math.Inf(-1)
 	for i, r := range rows {
@@ -54,28 +57,28 @@ func Hold(rows []Row, seen Observed) []Match {
 	return out
 }
 
-func hold(r Row, seen Observed) Match {
+func hold(r faultmap.Row, seen Observed) Match {
 	m := Match{}
 	for _, side := range []struct {
-		cells map[Cell]string
+		cells map[faultmap.Cell]string
 		scale float64
 	}{{seen.Hot, 1}, {seen.Cold, r.Cold}} {
 		for _, cell := range sorted(side.cells) {
 			state := side.cells[cell]
 			if slices.Contains(r.Unknown, cell) {
 				// Seen although the fault hides it: that tells nothing of which state, but is not free either.
-				m.Log += math.Log(r.probability(cell, state, side.scale))
-				if state != Info(cell.Behaviour).Normal() {
+				m.Log += math.Log(probability(r, cell, state, side.scale))
+				if state != faultmap.Info(cell.Behaviour).Normal() {
 					m.Silent++
 				}
 				continue
 			}
-			p := r.probability(cell, state, side.scale)
+			p := probability(r, cell, state, side.scale)
 			m.Log += math.Log(p)
 			said, says := r.At(cell)
-			normal := state == Info(cell.Behaviour).Normal()
+			normal := state == faultmap.Info(cell.Behaviour).Normal()
 			switch {
-			case says && said.may(state) && !normal:
+			case says && said.May(state) && !normal:
 				m.Agree++
 			case says && (said.Certainty*side.scale > 0.5 || !normal), !says && !normal:
 				m.Against++
@@ -87,20 +90,20 @@ func hold(r Row, seen Observed) Match {
 }
 
 // sorted fixes the order of summing, so that equal road tests give equal numbers.
-func sorted(cells map[Cell]string) []Cell {
-	out := make([]Cell, 0, len(cells))
+func sorted(cells map[faultmap.Cell]string) []faultmap.Cell {
+	out := make([]faultmap.Cell, 0, len(cells))
 	for c := range cells {
 		out = append(out, c)
 	}
-	slices.SortFunc(out, func(a, b Cell) int {
+	slices.SortFunc(out, func(a, b faultmap.Cell) int {
 		return cmp.Or(strings.Compare(a.Range, b.Range), strings.Compare(string(a.Behaviour), string(b.Behaviour)))
 	})
 	return out
 }
 
 // probability of seeing a state in a cell when the fault is there.
-func (r Row) probability(cell Cell, state string, scale float64) float64 {
-	states := len(Info(cell.Behaviour).States)
+func probability(r faultmap.Row, cell faultmap.Cell, state string, scale float64) float64 {
+	states := len(faultmap.Info(cell.Behaviour).States)
 	other := Mistake / float64(states-1)
 	truth := func(s string) float64 { // of the state being seen when it is there
 		if s == state {
@@ -108,7 +111,7 @@ func (r Row) probability(cell Cell, state string, scale float64) float64 {
 		}
 		return other
 	}
-	normal := truth(Info(cell.Behaviour).Normal())
+	normal := truth(faultmap.Info(cell.Behaviour).Normal())
 	if slices.Contains(r.Unknown, cell) {
 		return 1 / float64(states)
 	}
@@ -127,11 +130,11 @@ func (r Row) probability(cell Cell, state string, scale float64) float64 {
 // Groups sorts rows into groups that no road test of the whole grid can tell apart, in the order of the
 // rows. Two rows belong together when they do the same in every cell, whatever the certainty: how surely a
 // symptom is noticed does not tell faults apart.
-func Groups(rows []Row) [][]int {
+func Groups(rows []faultmap.Row) [][]int {
 	at := map[string]int{}
 	var out [][]int
 	for i, r := range rows {
-		key := r.signature(nil)
+		key := signature(r, nil)
 		if j, ok := at[key]; ok {
 			out[j] = append(out[j], i)
 			continue
@@ -144,8 +147,8 @@ func Groups(rows []Row) [][]int {
 
 // Together returns the rows that what was driven cannot tell from row i, itself included: their grids agree
 // in every cell that was observed.
-func Together(rows []Row, i int, seen Observed) []int {
-	driven := map[Cell]bool{}
+func Together(rows []faultmap.Row, i int, seen Observed) []int {
+	driven := map[faultmap.Cell]bool{}
 	for c := range seen.Hot {
 		driven[c] = true
 	}
@@ -153,9 +156,9 @@ func Together(rows []Row, i int, seen Observed) []int {
 		driven[c] = true
 	}
 	var out []int
-	want := rows[i].signature(driven)
+	want := signature(rows[i], driven)
 	for j, r := range rows {
-		if r.signature(driven) == want {
+		if signature(r, driven) == want {
 			out = append(out, j)
 		}
 	}
@@ -163,9 +166,9 @@ func Together(rows []Row, i int, seen Observed) []int {
 }
 
 // signature is what a row does, in the cells of among, or in all when among is nil.
-func (r Row) signature(among map[Cell]bool) string {
+func signature(r faultmap.Row, among map[faultmap.Cell]bool) string {
 	var parts []string
-	add := func(c Cell, state string) {
+	add := func(c faultmap.Cell, state string) {
 		if among == nil || among[c] {
 			parts = append(parts, c.Range+"."+string(c.Behaviour)+"="+state)
 		}
@@ -181,10 +184,10 @@ func (r Row) signature(among map[Cell]bool) string {
 }
 
 // Differ lists the cells in which two rows do different things, in grid order.
-func Differ(u *unitsheet.Unit, a, b Row) []Cell {
-	var out []Cell
-	for _, c := range Grid(u) {
-		if a.in(c) != b.in(c) {
+func Differ(u *unitsheet.Unit, a, b faultmap.Row) []faultmap.Cell {
+	var out []faultmap.Cell
+	for _, c := range faultmap.Grid(u) {
+		if in(a, c) != in(b, c) {
 			out = append(out, c)
 		}
 	}
@@ -192,7 +195,7 @@ func Differ(u *unitsheet.Unit, a, b Row) []Cell {
 }
 
 // in is what a row does in a cell: a state, "" for normal, "?" for unknown.
-func (r Row) in(c Cell) string {
+func in(r faultmap.Row, c faultmap.Cell) string {
 	if p, ok := r.At(c); ok {
 		return p.State
 	}
@@ -204,12 +207,12 @@ func (r Row) in(c Cell) string {
 
 // NextCell is the cell that was not driven yet whose answer would tell most, hot, with the entropy in bits
 // that it takes away on average. ok is false when no cell would tell a hundredth of a bit.
-func NextCell(u *unitsheet.Unit, rows []Row, seen Observed) (next Cell, bits float64, ok bool) {
+func NextCell(u *unitsheet.Unit, rows []faultmap.Row, seen Observed) (next faultmap.Cell, bits float64, ok bool) {
 	shares := make([]float64, len(rows))
 	for _, m := range Hold(rows, seen) {
 		shares[m.Row] = m.Share
 	}
-	for _, c := range Grid(u) {
+	for _, c := range faultmap.Grid(u) {
 		if _, driven := seen.Hot[c]; driven {
 			continue
 		}
@@ -221,13 +224,13 @@ func NextCell(u *unitsheet.Unit, rows []Row, seen Observed) (next Cell, bits flo
 }
 
 // tells is the mutual information of a cell and the fault, in bits.
-func tells(rows []Row, shares []float64, c Cell) float64 {
+func tells(rows []faultmap.Row, shares []float64, c faultmap.Cell) float64 {
 	total := 0.0
-	for _, s := range Info(c.Behaviour).States {
+	for _, s := range faultmap.Info(c.Behaviour).States {
 		p := 0.0
 		given := make([]float64, len(rows))
 		for i, r := range rows {
-			given[i] = r.probability(c, s.ID, 1)
+			given[i] = probability(r, c, s.ID, 1)
 			p += shares[i] * given[i]
 		}
 		for i := range rows {
