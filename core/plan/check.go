@@ -310,9 +310,12 @@ func (a Advice) Why(n *knowledge.Network) string {
 		f, _ := n.Finding(r.Finding)
 		c, _ := n.Cause(r.Leader)
 		shown := f.StateTitle(r.State)
-		if f.Stage == "code" {
+		switch {
+		case f.Stage == "code":
 			code, _, _ := strings.Cut(f.Title, " ")
 			shown = code + " is " + shown
+		case len(a.Check.Yields) > 1: // of several it must be said which
+			shown = "“" + f.Title + "” is " + shown
 		}
 		return fmt.Sprintf("If %s (%.0f\u00a0%%): %s, %.0f\u00a0%%.", shown, 100*r.Probability, c.Title, 100*r.LeaderShare)
 	}
