@@ -215,10 +215,15 @@ func (n *Network) saidOfCell(id string, b faultmap.Behaviour, x faultmap.Alterna
 		case "harsh", "tie-up":
 			say("says-harsh", "yes", tellsSlight*x.Certainty, "the downshift into "+id+" is felt")
 			say("says-clunk", "yes", tellsSlight*x.Certainty, "the downshift into "+id+" is felt as it rolls to a stop")
+			say("downshift", "harsh", tellsPlain*x.Certainty, "the downshift into "+id+" is felt")
 		case "flare":
 			say("says-slips", "yes", tellsSlight*x.Certainty, "the engine runs up as it comes down to "+id)
-		case "missing", "delay":
+		case "missing":
 			say("says-no-kickdown", "yes", tellsSlight*x.Certainty, id+" does not come back")
+			say("downshift", "none", tellsPlain*x.Certainty, id+" does not come back")
+		case "delay":
+			say("says-no-kickdown", "yes", tellsSlight*x.Certainty, id+" comes back late")
+			say("downshift", "late", tellsPlain*x.Certainty, id+" comes back late")
 		}
 	case faultmap.Slips:
 		say("says-slips", "yes", tellsHarsh*x.Certainty, id+" slips")
