@@ -15,6 +15,9 @@ const (
 // would leave a hazard, and to put both right in one visit costs less than a return. An option that does not cure the leader has none.
 func (m *Model) company(i int, ch Choices, f figures) []pick {
 	o := m.options[i]
+	if o.Occasion == knowledge.Preventive {
+		return m.dueNow(ch, f)
+	}
 	if o.Strategy == "watch" || o.chance[m.place(m.a.Suspects[0].Cause.ID)] < curesIt {
 		return nil
 	}
@@ -68,11 +71,11 @@ func (m *Model) probability(cause int, f figures) float64 {
 func (r Row) Title() string {
 	out := r.Option.Title
 	for k, o := range r.With {
-		join := ", with "
+		join := "; also "
 		if k > 0 {
 			join = " and "
 		}
-		out += join + lowerFirst(o.Title)
+		out += join + knowledge.InSentence(o.Title)
 	}
 	return out
 }

@@ -21,6 +21,7 @@ import (
 	"strings"
 
 	"innercompass/core/diagnose"
+	"innercompass/core/estimate"
 	"innercompass/core/knowledge"
 	"innercompass/core/money"
 	"innercompass/core/pricebook"
@@ -33,8 +34,7 @@ type Row struct {
 	With      []knowledge.Option // that go with it: done and paid for in the same visit
 	Quality   string             // that its parts are bought in
 	Qualities []Variant
-	Lines     []Line
-	Sum
+	estimate.Bill
 	Cured    float64      // probability that the vehicle does not come back for this
 	Return   money.Amount // expected cost of a return
 	Expected money.Amount // in all
@@ -57,26 +57,6 @@ type Variant struct {
 	From          pricebook.From // of its price
 }
 
-// Labour, Parts and Fluid are what the lines come to that belong there, before tax; machine work and consumables count with
-// the parts, opening up and teaching with the labour.
-func (r Row) Labour() money.Amount { return r.of(Access, Labour, Calibration) }
-
-// Parts: see Labour.
-func (r Row) Parts() money.Amount { return r.of(Parts, Machine, Consumables) }
-
-// Fluid: see Labour.
-func (r Row) Fluid() money.Amount { return r.of(Fluid) }
-
-func (r Row) of(kinds ...string) money.Amount {
-	sum := money.Amount(0)
-	for _, l := range r.Lines {
-		if slices.Contains(kinds, l.Kind) {
-			sum += l.Total
-		}
-	}
-	return sum
-}
-
 // Settled reports whether the option is likely enough to cure to be advised, and may stand first.
 func (r Row) Settled() bool { return r.Recommendable() && (r.Cured >= settled || r.Clear) }
 
@@ -91,6 +71,7 @@ type Choices struct {
 	Quality map[string]string  // by option
 	Set     map[string]float64 // figures, by id
 	Ceiling money.Amount       // 0 for none
+	Ahead   float64            // km that are looked ahead; 0 for UsualAhead
 }
 
 // Comparison is the options in order: those that may be recommended first, the cheapest in expectation before the others.
@@ -102,6 +83,8 @@ type Comparison struct {
 	Policies []Policy
 	AddOns   []AddOn // worth doing in the same visit as the first, or as the option chosen
 	Refused  []Refused
+	Quiet    bool         // there is no complaint, and nothing abnormal was read
+	Ahead    []Prevention // what the design is known for and may still come, the best worth doing first
 	Watch    Deferral
 }
 
@@ -129,8 +112,7 @@ type Model struct {
 	n       *knowledge.Network
 	a       *diagnose.Assessment
 	from    unitsheet.Access
-	rates   pricebook.Rates
-	book    pricebook.Book
+	price   estimate.Estimator
 	options []priced
 	share   []float64 // probability of each cause among the hypotheses
 	repair  []float64 // hours of the repair of each cause, from the ground
@@ -152,7 +134,7 @@ type pick struct {
 
 // NewModel prepares the options of a network for a ranking, from where the vehicle stands.
 func NewModel(n *knowledge.Network, a *diagnose.Assessment, from unitsheet.Access, rates pricebook.Rates, book pricebook.Book) *Model {
-	m := &Model{n: n, a: a, from: from, rates: rates, book: book, share: make([]float64, len(n.Causes))}
+	m := &Model{n: n, a: a, from: from, price: estimate.Estimator{Unit: n.Unit, From: from, Book: book, Rates: rates}, share: make([]float64, len(n.Causes))}
 	for _, o := range n.Options {
 		level, _ := unitsheet.ParseAccess(o.Access)
 		p := priced{Option: o, level: level, chance: make([]float64, len(n.Causes))}
@@ -199,6 +181,9 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 	}
 	var out Comparison
 	for i, o := range m.options {
+		if o.Occasion == knowledge.Preventive && !m.a.Quiet() {
+			continue
+		}
 		if why := m.refusal(o.Option); why != "" {
 			if o.chance[m.place(m.a.Suspects[0].Cause.ID)] >= curesIt {
 				out.Refused = append(out.Refused, Refused{o.Option, why})
@@ -206,7 +191,7 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 			continue
 		}
 		row := m.visit(m.full(i, ch, f), ch, f)
-		if row.Cured < minShare && o.Strategy == "targeted" {
+		if (row.Cured < minShare || m.a.Quiet()) && o.Strategy == "targeted" && o.Occasion == "" {
 			continue
 		}
 		row.Beside, row.Clear = m.beside(o), m.clear(o)
@@ -232,8 +217,11 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 		r.Qualities = m.variants(*r, f)
 	}
 	out.Headline = headline(out.Rows)
-	out.Policies = m.policies(out.Rows, ch.Ceiling)
+	if !m.a.Quiet() {
+		out.Policies = m.policies(out.Rows, ch.Ceiling)
+	}
 	out.Watch = m.watch(f)
+	out.Ahead, out.Quiet = m.prevent(ch, f), m.a.Quiet()
 	return out, nil
 }
 
@@ -299,14 +287,32 @@ func (m *Model) visit(options []pick, ch Choices, f figures) Row {
 	return row
 }
 
+// bill prices options that are done in one visit.
+func (m *Model) bill(options []pick, f figures) estimate.Bill {
+	works := make([]estimate.Work, len(options))
+	for k, p := range options {
+		o := m.options[p.option]
+		works[k] = estimate.Work{Option: o.Option, Level: o.level, Quality: p.quality}
+	}
+	return m.price.Bill(works, f.Figures)
+}
+
+// figures are the numbers that a comparison rests on, open to be changed one by one.
+type figures struct {
+	estimate.Figures
+	scale  map[int]float64 // of an option's chances of cure, by place
+	cause  int             // whose probability is set to share; −1 for none
+	share  float64
+	before float64 // its probability as computed
+}
+
 // row prices options that are done in one visit; the first gives it its name.
 func (m *Model) row(options []pick, f figures) Row {
 	o := m.options[options[0].option]
-	row := Row{Option: o.Option, Quality: options[0].quality, Lines: m.lines(options, f), picks: options}
+	row := Row{Option: o.Option, Quality: options[0].quality, Bill: m.bill(options, f), picks: options}
 	for _, p := range options[1:] {
 		row.With = append(row.With, m.options[p.option].Option)
 	}
-	row.Sum = m.total(row.Lines)
 	cured, back, hazards := m.outcomes(options, f)
 	row.Cured, row.Return = cured, money.Of(back)
 	row.Expected = row.Pay + row.Return
@@ -342,17 +348,20 @@ func (m *Model) together(options []pick, f figures) []float64 {
 
 // all are the outcomes of options that are done in one visit, for all hypotheses.
 func (m *Model) all(options []pick, f figures) []outcome {
+	if m.a.Quiet() {
+		return []outcome{{p: 1}} // there is no complaint that could come back
+	}
 	chance := m.together(options, f)
 	fails, again := 0.0, 0.0
 	for _, p := range options {
 		o := m.options[p.option].Option
-		if line, ok := m.parts(o, p.quality, f); ok {
+		if line, ok := m.price.Parts(o, p.quality, f.Figures); ok {
 			q, _ := pricebook.FindQuality(p.quality)
 			fails = 1 - (1-fails)*(1-q.Fails)
-			again += line.Total.Major() + o.Hours*f.rates.Labour
+			again += line.Total.Major() + o.Hours*f.Rates.Labour
 		}
 	}
-	again += f.rates.Goodwill + m.n.Unit.AccessMinutes(unitsheet.Ground, m.deepest(options))/60*f.rates.Labour
+	again += f.Rates.Goodwill + m.n.Unit.AccessMinutes(unitsheet.Ground, m.deepest(options))/60*f.Rates.Labour
 	out := make([]outcome, 0, 4*len(m.a.Hypotheses))
 	for _, h := range m.a.Hypotheses {
 		out = m.returns(out, h, chance, fails, again, f)
@@ -430,7 +439,7 @@ func (m *Model) variants(r Row, f figures) []Variant {
 		row := m.row(append([]pick{{option, id}}, r.picks[1:]...), f)
 		v := Variant{Quality: q, Pay: row.Pay, Expected: row.Expected, From: pricebook.None}
 		for _, l := range row.Lines {
-			if l.Kind == Parts && v.From == pricebook.None {
+			if l.Kind == estimate.Parts && v.From == pricebook.None {
 				v.From = l.From
 			}
 		}

@@ -9,6 +9,7 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
+	"innercompass/core/estimate"
 	"innercompass/core/knowledge"
 	"innercompass/core/money"
 	"innercompass/core/pricebook"
@@ -129,7 +130,7 @@ func TestMoneyAddsUp(t *testing.T) {
 		for _, r := range s.compare(t, decide.Choices{}).Rows {
 			net := money.Amount(0)
 			for _, l := range r.Lines {
-				if l.Kind != decide.Consumables {
+				if l.Kind != estimate.Consumables {
 					if want := money.Amount(math.Round(l.Count * l.Each.Major() * 100)); max(l.Total-want, want-l.Total) > 1 {
 						t.Errorf("%s: %+v", r.Option.ID, l)
 					}
@@ -167,7 +168,7 @@ func TestExpectedCostIsTheSumOverAllOutcomes(t *testing.T) {
 			}
 			part, hasPart := 0.0, false
 			for _, l := range row.Lines {
-				if l.Kind == decide.Parts {
+				if l.Kind == estimate.Parts {
 					part, hasPart = l.Total.Major(), true
 				}
 			}
@@ -326,7 +327,7 @@ func TestALineFollowsItsFigure(t *testing.T) {
 			t.Fatalf("%s: %v, %d lines of %d", id, err, len(after.Lines), len(before.Lines))
 		}
 		for k, x := range after.Lines {
-			if x.Kind != decide.Consumables && (x.Total > before.Lines[k].Total) != (k == i) {
+			if x.Kind != estimate.Consumables && (x.Total > before.Lines[k].Total) != (k == i) {
 				t.Errorf("%s: %s from %d to %d", id, x.Title, before.Lines[k].Total, x.Total)
 			}
 		}
@@ -402,8 +403,8 @@ func TestWhatHasNoPriceIsNotSummedAsNothing(t *testing.T) {
 	s.book = pricebook.Book{{Unit: "*", Item: "parts:reseal", Amount: money.Of(199.99)}}
 	c = s.compare(t, decide.Choices{})
 	r, _ := c.Find("reseal.DC")
-	if len(r.Missing) != 0 || c.Rows[0].Option.ID != "reseal.DC" || !slices.ContainsFunc(r.Lines, func(l decide.Line) bool {
-		return l.Kind == decide.Parts && l.Total == 19999 && l.From == pricebook.Shop
+	if len(r.Missing) != 0 || c.Rows[0].Option.ID != "reseal.DC" || !slices.ContainsFunc(r.Lines, func(l estimate.Line) bool {
+		return l.Kind == estimate.Parts && l.Total == 19999 && l.From == pricebook.Shop
 	}) {
 		t.Errorf("with a price: %+v", r)
 	}
@@ -481,7 +482,7 @@ func TestQualities(t *testing.T) {
 	}
 	s.book = pricebook.Book{{Unit: "norrad-h4", Item: "parts:converter", Quality: other, Amount: 12345}, {Unit: "*", Item: "parts:converter", Amount: 99999}}
 	own, _ := s.compare(t, decide.Choices{Quality: map[string]string{"converter": other}}).Find("converter")
-	if !slices.ContainsFunc(own.Lines, func(l decide.Line) bool {
+	if !slices.ContainsFunc(own.Lines, func(l estimate.Line) bool {
 		return l.Item == "parts:converter" && l.Total == 12345 && l.From == pricebook.Shop
 	}) {
 		t.Errorf("%+v", own.Lines)
@@ -600,7 +601,7 @@ func TestWhatStandsBesideTheLeaderIsPutRightWithIt(t *testing.T) {
 	s := situation{readings: two, from: unitsheet.UnitApart}
 	c := s.compare(t, decide.Choices{})
 	best := c.Rows[0]
-	if best.Option.ID != "reseal.DC" || len(best.With) == 0 || !strings.Contains(best.Title(), ", with ") || best.Hazard != "" || c.Headline != best.Title() {
+	if best.Option.ID != "reseal.DC" || len(best.With) == 0 || !strings.Contains(best.Title(), "; also ") || best.Hazard != "" || c.Headline != best.Title() {
 		t.Fatalf("%s, with %v, hazard %q, %q", best.Option.ID, best.With, best.Hazard, c.Headline)
 	}
 	m := s.model(t)

@@ -94,8 +94,8 @@ func (m *Model) watch(f figures) Deferral {
 				k = len(all)
 				at[b.Node.ID] = k
 				level, _ := unitsheet.ParseAccess(b.Node.Repair.Access)
-				cost := (b.Node.Repair.Hours+m.n.Unit.AccessMinutes(unitsheet.Ground, level)/60)*f.rates.Labour + b.Node.Repair.Parts
-				all = append(all, coming{Next: Next{Title: b.Node.Title, Cost: money.Of(cost * (1 + f.rates.Tax))}, id: b.Node.ID, miss: 1})
+				cost := (b.Node.Repair.Hours+m.n.Unit.AccessMinutes(unitsheet.Ground, level)/60)*f.Rates.Labour + b.Node.Repair.Parts
+				all = append(all, coming{Next: Next{Title: b.Node.Title, Cost: money.Of(cost * (1 + f.Rates.Tax))}, id: b.Node.ID, miss: 1})
 			}
 			all[k].miss *= 1 - p*b.P
 			if p*b.P > all[k].best {
@@ -114,7 +114,7 @@ func (m *Model) watch(f figures) Deferral {
 		return cmp.Compare(float64(b.Cost)*b.Probability, float64(a.Cost)*a.Probability)
 	})
 	w.Next = w.Next[:min(maxNext, len(w.Next))]
-	w.Look = money.Of(0.5 * f.rates.Labour * (1 + f.rates.Tax))
+	w.Look = money.Of(0.5 * f.Rates.Labour * (1 + f.Rates.Tax))
 	w.Interval = interval(w.Look.Major(), w.Harm.Major())
 	if w.Hazard = m.hazard(left); w.Hazard != "" {
 		w.Interval = 0
@@ -148,7 +148,7 @@ func (m *Model) AddOns(option string, ch Choices) ([]AddOn, error) {
 	if s := m.options[i].Strategy; s == "watch" || s == "exchange" {
 		return nil, nil
 	}
-	pay := m.total(m.lines(base, f)).Pay
+	pay := m.bill(base, f).Pay
 	_, back, _ := m.outcomes(base, f)
 	var out []AddOn
 	for k, o := range m.options {
@@ -156,7 +156,7 @@ func (m *Model) AddOns(option string, ch Choices) ([]AddOn, error) {
 			continue
 		}
 		both := append(base[:len(base):len(base)], m.pick(k, ch))
-		sum := m.total(m.lines(both, f))
+		sum := m.bill(both, f)
 		if len(sum.Missing) > 0 {
 			continue
 		}

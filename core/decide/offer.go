@@ -30,8 +30,11 @@ func (m *Model) refusal(o knowledge.Option) string {
 	return ""
 }
 
-// clear reports whether one cause is clear and an option cures it.
+// clear reports whether one cause is clear and an option cures it, or there is no complaint and it is what is done then.
 func (m *Model) clear(o priced) bool {
+	if m.a.Quiet() {
+		return o.Occasion == knowledge.Preventive
+	}
 	lead := m.a.Suspects[0]
 	return lead.Probability > clearCause && o.Strategy != "watch" && o.chance[m.place(lead.Cause.ID)] >= curesIt
 }
@@ -39,6 +42,9 @@ func (m *Model) clear(o priced) bool {
 // beside reports whether an option does not go with what is known of the cause. Where the cause is clear, what does not cure it is not
 // advised, however cheap; where nothing is clear, the unit is not opened for it.
 func (m *Model) beside(o priced) bool {
+	if m.a.Quiet() {
+		return o.Occasion != knowledge.Preventive // without a complaint no repair is sold
+	}
 	lead := m.a.Suspects[0]
 	c := m.place(lead.Cause.ID)
 	switch {

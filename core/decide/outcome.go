@@ -50,7 +50,7 @@ func (m *Model) returns(dst []outcome, h diagnose.Hypothesis, chance []float64, 
 		if c.ID == knowledge.NothingWrong || miss == 0 {
 			continue // nothing to cure, nothing to come back
 		}
-		back := m.returnCost(i, f.rates)
+		back := m.returnCost(i, f.Rates)
 		for k, end := first, len(dst); k < end; k++ {
 			x := dst[k]
 			dst = append(dst, outcome{x.p * miss, math.Max(x.back, back), true})

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strings"
 
+	"innercompass/core/estimate"
+	"innercompass/core/knowledge"
 	"innercompass/core/money"
 	"innercompass/core/pricebook"
 )
@@ -55,7 +57,7 @@ const (
 
 // figures reads what is set by hand over what is known.
 func (m *Model) figures(set map[string]float64) (figures, error) {
-	f := figures{rates: m.rates, cause: -1, price: map[string]float64{}, hours: map[string]float64{}, scale: map[int]float64{}}
+	f := figures{Figures: estimate.Figures{Rates: m.price.Rates, Price: map[string]float64{}, Hours: map[string]float64{}}, cause: -1, scale: map[int]float64{}}
 	for _, id := range slices.Sorted(maps.Keys(set)) {
 		if err := m.set(&f, id, set[id]); err != nil {
 			return f, err
@@ -75,22 +77,22 @@ func (m *Model) set(f *figures, id string, v float64) error {
 	kind, of, _ := strings.Cut(id, ":")
 	switch kind {
 	case "labour-rate":
-		f.rates.Labour = v
+		f.Rates.Labour = v
 		return within(mostRate)
 	case "fluid-litre":
-		f.rates.FluidLitre = v
+		f.Rates.FluidLitre = v
 		return within(mostRate)
 	case "goodwill":
-		f.rates.Goodwill = v
+		f.Rates.Goodwill = v
 		return within(mostMoney)
 	case "rediagnose":
-		f.rates.Rediagnose = v
+		f.Rates.Rediagnose = v
 		return within(pricebook.MostHours)
 	case "price":
-		f.price[of] = v
+		f.Price[of] = v
 		return within(mostMoney)
 	case "time":
-		f.hours[of] = v
+		f.Hours[of] = v
 		return within(pricebook.MostHours)
 	case "cure":
 		i := m.option(of)
@@ -118,7 +120,7 @@ func (m *Model) set(f *figures, id string, v float64) error {
 
 // with is f with one figure changed.
 func (m *Model) with(f figures, id string, v float64) figures {
-	f.price, f.hours, f.scale = maps.Clone(f.price), maps.Clone(f.hours), maps.Clone(f.scale)
+	f.Price, f.Hours, f.scale = maps.Clone(f.Price), maps.Clone(f.Hours), maps.Clone(f.scale)
 	if err := m.set(&f, id, v); err != nil {
 		panic(err) // a slip in figuresOf: their ends are tried in a test
 	}
@@ -130,17 +132,17 @@ const maxFigured = 3
 
 // figuresOf lists what may be set by hand for these rows.
 func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
-	r := f.rates
+	r := f.Rates
 	out := []Assumption{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, pricebook.MostHours}}
 	for _, row := range rows[:min(maxFigured, len(rows))] {
 		for _, l := range row.Lines {
 			switch l.Kind {
-			case Parts:
+			case estimate.Parts:
 				out = append(out, Assumption{l.Figure(), l.Title, InMoney, l.Each.Major(), 0, mostMoney})
-			case Machine:
-				out = append(out, Assumption{l.Figure(), l.Title + ", " + lowerFirst(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
-			case Labour:
-				out = append(out, Assumption{l.Figure(), "time for " + lowerFirst(l.Title), InHours, l.Count, 0, pricebook.MostHours})
+			case estimate.Machine:
+				out = append(out, Assumption{l.Figure(), l.Title + ", " + knowledge.InSentence(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})
+			case estimate.Labour:
+				out = append(out, Assumption{l.Figure(), "time for " + knowledge.InSentence(l.Title), InHours, l.Count, 0, pricebook.MostHours})
 			}
 		}
 		if row.Option.Strategy != "watch" {
@@ -148,7 +150,7 @@ func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 			if s, ok := f.scale[m.option(row.Option.ID)]; ok {
 				scale = s
 			}
-			out = append(out, Assumption{"cure:" + row.Option.ID, "chances of cure of " + lowerFirst(row.Option.Title), AsFactor, scale, 0, 1})
+			out = append(out, Assumption{"cure:" + row.Option.ID, "chances of cure of " + knowledge.InSentence(row.Option.Title), AsFactor, scale, 0, 1})
 		}
 	}
 	for _, s := range m.a.Suspects[:min(maxFigured, len(m.a.Suspects))] {
@@ -158,7 +160,7 @@ func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 			now = f.share
 		}
 		if m.share[i] > likely && m.share[i] < 1-1e-9 {
-			out = append(out, Assumption{"share:" + s.Cause.ID, "probability of " + lowerFirst(s.Cause.Title), AsShare, now, 1e-6, 1 - 1e-6})
+			out = append(out, Assumption{"share:" + s.Cause.ID, "probability of " + knowledge.InSentence(s.Cause.Title), AsShare, now, 1e-6, 1 - 1e-6})
 		}
 	}
 	seen := map[string]bool{}
@@ -184,8 +186,8 @@ func (m *Model) BreakEvens(rows []Row, ch Choices) ([]BreakEven, error) {
 		return nil, err
 	}
 	able := m.able(rows, ch, f)
-	if len(able) < 2 {
-		return nil, nil
+	if len(able) < 2 || m.a.Quiet() {
+		return nil, nil // without a complaint there is one thing to do, and it turns on what may come
 	}
 	picks := make([][]pick, len(able))
 	for i, r := range able {
@@ -266,7 +268,7 @@ func (r Row) hangsOn(figure string) bool {
 	kind, of, own := strings.Cut(figure, ":")
 	switch {
 	case own && (kind == "price" || kind == "time"):
-		return slices.ContainsFunc(r.Lines, func(l Line) bool { return l.Figure() == figure })
+		return slices.ContainsFunc(r.Lines, func(l estimate.Line) bool { return l.Figure() == figure })
 	case kind == "cure":
 		return r.Option.ID == of
 	}
@@ -275,7 +277,7 @@ func (r Row) hangsOn(figure string) bool {
 
 // expected is what one visit is expected to cost in all.
 func (m *Model) expected(options []pick, f figures) float64 {
-	pay := m.total(m.lines(options, f)).Pay.Major()
+	pay := m.bill(options, f).Pay.Major()
 	for _, o := range m.all(options, f) {
 		pay += o.p * o.back
 	}

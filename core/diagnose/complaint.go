@@ -43,6 +43,20 @@ func explaining(e *evidence) []bool {
 	return out
 }
 
+// Quiet reports whether a vehicle is here without a complaint, and nothing abnormal was read of it either.
+func (a *Assessment) Quiet() bool {
+	if a.Read(knowledge.Purpose) != knowledge.Preventive {
+		return false
+	}
+	for i, r := range a.e.s.Readings {
+		f := a.Network.Findings[a.Network.FindingAt[r.Finding]]
+		if f.StateAt(r.State) > 0 && !a.e.history[i] {
+			return false
+		}
+	}
+	return true
+}
+
 // forTheComplaint conditions on the vehicle being there for a reason: a cause is present that explains what is abnormal, if only a
 // characteristic that the customer noticed. What explains nothing keeps its own probability: it may be there as well, but is not what
 // the vehicle came for. nothing is the weight of no cause at all, of total.

@@ -246,20 +246,13 @@ func (c Chain) Sentences() []string {
 			if at == i && x.State != "" {
 				title += ": " + x.State
 			}
-			parts = append(parts, fmt.Sprintf("%s (%s)", lowerFirst(title), l.Why))
+			parts = append(parts, fmt.Sprintf("%s (%s)", knowledge.InSentence(title), l.Why))
 			at = l.From
 		}
 		slices.Reverse(parts)
 		out = append(out, c.Nodes[0].Title+" → "+strings.Join(parts, " → "))
 	}
 	return out
-}
-
-func lowerFirst(s string) string {
-	if len(s) > 1 && s[1] >= 'a' && s[1] <= 'z' {
-		return strings.ToLower(s[:1]) + s[1:]
-	}
-	return s
 }
 
 // Circumstance is something besides the readings that makes a cause more or less likely here.
@@ -287,7 +280,7 @@ func (a *Assessment) Circumstances(cause string) []Circumstance {
 	add("Distance run", hazard(ages, s.Distance), map[string]string{"wear": "it wears with distance", "early": "it fails early or not at all"}[ages])
 	for _, k := range n.Unit.Known {
 		if k.Cause == cause {
-			from, to := knownWindow(k)
+			from, to := KnownWindow(k)
 			add("This unit is known for it", known(from, to, s.Distance), k.Note)
 		}
 	}

@@ -27,7 +27,7 @@ func (e *evidence) odds(without int) []float64 {
 	}
 	for _, k := range n.Unit.Known {
 		if c, ok := n.NodeAt[k.Cause]; ok && c < len(out) {
-			from, to := knownWindow(k)
+			from, to := KnownWindow(k)
 			out[c] *= known(from, to, e.s.Distance)
 		}
 	}
@@ -132,9 +132,9 @@ func (p past) factor(n *knowledge.Network, f int, when []knowledge.Condition) fl
 	return after / before
 }
 
-// knownWindow is the distance over which a unit is known to fail in one way, in kilometres; hours of running count as
+// KnownWindow is the distance over which a unit is known to fail in one way, in kilometres; hours of running count as
 // kilometres.
-func knownWindow(k unitsheet.KnownFailure) (from, to float64) {
+func KnownWindow(k unitsheet.KnownFailure) (from, to float64) {
 	if k.InHours {
 		return k.From * KilometresPerHour, k.To * KilometresPerHour
 	}

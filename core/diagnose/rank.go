@@ -52,6 +52,20 @@ type Assessment struct {
 	pool     []Hypothesis // what readings are weighed on: the hypotheses and every single cause
 }
 
+// Read is the state that the last reading of a finding gives, "" when there is none.
+func (a *Assessment) Read(finding string) string {
+	state := ""
+	for _, r := range a.e.s.Readings {
+		if r.Finding == finding {
+			state = r.State
+		}
+	}
+	return state
+}
+
+// Distance is what the unit has run, km; 0 when it is not known.
+func (a *Assessment) Distance() float64 { return a.e.s.Distance }
+
 // Settings of the inference: how many sets of causes are weighed, how many are kept as hypotheses at most, and when the
 // exact answer is not computed at once.
 const (

@@ -166,9 +166,17 @@ type Option struct {
 	Qualities   []string    `yaml:"qualities,omitempty" json:"qualities,omitempty"`     // of its parts that there are, the usual one first; new when not given
 	Spread      float64     `yaml:"spread" json:"spread"`                               // one standard deviation of the sure cost, as a share of it
 	Cures       []Cure      `yaml:"cures" json:"cures"`
-	Fails       []FailsWith `yaml:"fails,omitempty" json:"fails,omitempty"` // what it is known to fail with: then it is not offered
+	Fails       []FailsWith `yaml:"fails,omitempty" json:"fails,omitempty"`       // what it is known to fail with: then it is not offered
+	Occasion    string      `yaml:"occasion,omitempty" json:"occasion,omitempty"` // preventive: offered only where there is no complaint; empty for the others
 	Note        string      `yaml:"note,omitempty" json:"note,omitempty"`
 }
+
+// Purpose is the finding that says what a vehicle is here for; Preventive is its state when there is no complaint, and the occasion of
+// the options that are offered then.
+const (
+	Purpose    = "purpose"
+	Preventive = "preventive"
+)
 
 // Controversy is a question on which practitioners differ, with its sides; the app follows the one marked.
 type Controversy struct {

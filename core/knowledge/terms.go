@@ -17,6 +17,14 @@ var terms = []Term{
 	{"lining", "the friction surface of plates and bands"}, {"bushing", "a plain bearing"}, {"end play", "how far a shaft can be moved along itself"},
 }
 
+// InSentence writes a title as it stands within a sentence; an abbreviation or a number in front stays.
+func InSentence(title string) string {
+	if len(title) > 1 && title[1] >= 'a' && title[1] <= 'z' {
+		return strings.ToLower(title[:1]) + title[1:]
+	}
+	return title
+}
+
 // TermsIn picks the terms that a text uses.
 func TermsIn(text string) []Term {
 	text = strings.ToLower(text)

@@ -382,6 +382,7 @@ func (s *validator) option(o Option) {
 	s.text("title", o.Title)
 	s.kinds(o.For)
 	s.access("access", o.Access)
+	s.oneOf("occasion", o.Occasion, []string{"", Preventive})
 	s.oneOf("school", o.Strategy, []string{"targeted", "thorough", "exchange", "watch"})
 	s.oneOf("fluid", o.Fluid, []string{"none", "refill", "fill"})
 	for i, q := range o.Qualities {

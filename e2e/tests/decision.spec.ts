@@ -228,3 +228,27 @@ test("the price book: an entry beside the guide, a table read and refused by row
   await table.getByRole("button", { name: "Take out parts:pump of norrad-h4" }).click();
   await expect(table.getByRole("row", { name: /parts:pump/ })).toHaveCount(0);
 });
+
+test("a vehicle without a complaint: what may come is held against waiting, and what is due stands in the row", async ({
+  page,
+  request,
+}) => {
+  await page.goto("/take-in");
+  await page.getByLabel(/^No complaint/).check();
+  await page.getByLabel("Vehicle", { exact: false }).first().fill("Pilot truck");
+  await page.getByLabel("Unit").selectOption("norrad-h4");
+  await page.getByLabel("Distance or hours").fill("150,000 km");
+  await page.getByRole("button", { name: "Open the case" }).click();
+  await expect(page.getByRole("heading", { name: "No complaint, looked after in time" })).toBeVisible();
+  const id = page.url().split("/")[4]!;
+  await request.patch(`/api/cases/${id}`, { data: { access: "unit-apart", stage: "decision" } });
+  await page.goto(`/cases/${id}/decision`);
+  const coming = page.getByRole("table", { name: "What may come" });
+  await expect(coming.getByRole("row", { name: /^Direct clutch piston seal/ })).toContainText("do it now");
+  await expect(coming.getByRole("row", { name: /^Cooler check valve/ })).toContainText("can wait");
+  await expect(page.getByRole("radio").first()).toHaveAccessibleName(/^Looked over in time; also reseal the direct clutch/);
+  await page.getByLabel("Look ahead").fill("500 km");
+  await expect(coming.getByRole("row", { name: /^Direct clutch piston seal/ })).toContainText("can wait");
+  await page.getByLabel("Look ahead").fill("soon");
+  await expect(page.getByText(/"soon"/).first()).toBeVisible();
+});

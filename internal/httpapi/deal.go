@@ -9,6 +9,7 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
+	"innercompass/core/estimate"
 	"innercompass/core/money"
 	"innercompass/core/pricebook"
 	"innercompass/internal/cases"
@@ -28,6 +29,7 @@ func optionsView(d quoting.OptionComparison) gen.Options {
 		Refused: list(d.Refused, func(x decide.Refused) gen.RefusedOption {
 			return gen.RefusedOption{ID: x.Option.ID, Title: x.Option.Title, Why: x.Why}
 		}),
+		Quiet: d.Quiet, AheadOf: st.DistanceText(1e3 * d.LookedAhead), Ahead: list(d.Ahead, func(p decide.Prevention) gen.Prevention { return preventionView(p, st) }),
 		Turns: list(d.Turns, func(t decide.BreakEven) gen.BreakEven {
 			return gen.BreakEven{Figure: figureOfMoney(t.Assumption), At: t.At, Winner: t.Winner, Change: t.Change}
 		}),
@@ -56,6 +58,11 @@ func optionsView(d quoting.OptionComparison) gen.Options {
 	return out
 }
 
+func preventionView(p decide.Prevention, st shop.Settings) gen.Prevention {
+	return gen.Prevention{Cause: p.Cause.ID, Title: p.Cause.Title, Note: p.Note, Window: st.DistanceText(1e3*p.From) + " to " + st.DistanceText(1e3*p.To), Chance: p.Chance, Option: p.Option.ID, OptionTitle: p.Option.Title,
+		Open: p.Open, Now: minor(p.Now), Later: minor(p.Later), Expected: minor(p.Expected()), Due: p.Due(), Priced: !p.Missing}
+}
+
 func figureOfMoney(f decide.Assumption) gen.MoneyFigure {
 	return gen.MoneyFigure{ID: f.ID, Title: f.Title, Kind: gen.MoneyFigureKind(f.Kind), Now: f.Now, Low: f.Low, High: f.High, Offered: decide.Offered(f.ID)}
 }
@@ -67,7 +74,7 @@ func optionRowView(r decide.Row) gen.OptionRow {
 		Qualities: list(r.Qualities, func(v decide.Variant) gen.Variant {
 			return gen.Variant{ID: v.Quality.ID, Title: v.Quality.Title, Pay: minor(v.Pay), Expected: minor(v.Expected), From: string(v.From)}
 		}),
-		Lines: list(r.Lines, func(l decide.Line) gen.Line {
+		Lines: list(r.Lines, func(l estimate.Line) gen.Line {
 			return gen.Line{Item: l.Item, Title: l.Title, Kind: gen.LineKind(l.Kind), Count: l.Count, Per: l.Per, Each: minor(l.Each), Total: minor(l.Total), From: gen.LineFrom(l.From), Quality: l.Quality, Figure: l.Figure(), Timed: l.Timed()}
 		})}
 }
@@ -103,6 +110,13 @@ func (h *handlers) WeighOptions(ctx context.Context, r gen.WeighOptionsRequestOb
 	b := r.Body
 	ch, err := h.choices(ctx, b.Quality, b.Set, b.Ceiling)
 	if err != nil {
+		return nil, err
+	}
+	st, err := h.App.Store.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if ch.Ahead, err = st.Ahead(text(b.Ahead)); err != nil {
 		return nil, err
 	}
 	var addOns []string

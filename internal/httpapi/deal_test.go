@@ -200,6 +200,37 @@ func TestAVisitIsPricedAsItIsAgreed(t *testing.T) {
 	}
 }
 
+// A vehicle without a complaint: nothing is sold, what its design is known for is held against waiting, as far ahead as is asked; once the unit
+// is apart the works that are due stand in what is agreed on.
+func TestLookedOverInTimeOverTheAPI(t *testing.T) {
+	a := start(t)
+	made := decodeCase(t, a.do("POST", "/api/cases", `{"words":"No complaint","vehicle":"Pilot truck","unit":"norrad-h4","distance":"150000 km","preventive":true}`))
+	path := "/api/cases/" + made.ID
+	if w := a.do("PATCH", path, `{"access":"unit-apart"}`); w.Code != 200 {
+		t.Fatal(w.Body)
+	}
+	weigh := func(body string) gen.Options {
+		return decode[gen.Options](t, a.do("POST", path+"/options", body))
+	}
+	usual, near := weigh(`{"full":true}`), weigh(`{"ahead":"500 km","full":true}`)
+	if !usual.Quiet || usual.Rows[0].ID != "in-time" || len(usual.Ahead) == 0 || !usual.Ahead[0].Due || len(usual.Turns)+len(usual.Policies) != 0 {
+		t.Fatalf("%+v", usual)
+	}
+	if usual.AheadOf != "50,000 km" || near.AheadOf != "500 km" || near.Ahead[0].Chance >= usual.Ahead[0].Chance || near.Ahead[0].Due {
+		t.Errorf("%s %+v, %s %+v", usual.AheadOf, usual.Ahead[0], near.AheadOf, near.Ahead[0])
+	}
+	if w := a.do("POST", path+"/options", `{"ahead":"a while"}`); w.Code != 422 || !strings.Contains(w.Body.String(), `"ahead"`) {
+		t.Errorf("%d %s", w.Code, w.Body)
+	}
+	agreed := decodeCase(t, a.do("POST", path+"/decisions", `{"option":"in-time","choice":"accepted","how":"phone"}`))
+	if d := agreed.Decisions[0]; minorOf(d.Sure) != usual.Rows[0].Pay || d.Title != usual.Rows[0].Title || !strings.Contains(d.Title, "; also ") {
+		t.Errorf("%+v", d)
+	}
+	if len(agreed.Proof) == 0 {
+		t.Error("nothing is proven of the work that was agreed on")
+	}
+}
+
 func minorOf(major float64) int64 { return int64(math.Round(100 * major)) }
 
 // What failed after the work opens a closed case again, and only what was generated can be proven.

@@ -178,7 +178,7 @@ func floorCursor(text string) (floor.Cursor, error) {
 
 func (h *handlers) TakeIn(ctx context.Context, r gen.TakeInRequestObject) (gen.TakeInResponseObject, error) {
 	b := r.Body
-	saved, err := h.App.Intake.TakeIn(ctx, intake.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner)})
+	saved, err := h.App.Intake.TakeIn(ctx, intake.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner), Preventive: b.Preventive != nil && *b.Preventive})
 	v, err := made(ctx, h.App, saved, err)
 	return gen.TakeIn201JSONResponse{CaseJSONResponse: whole(v)}, err
 }

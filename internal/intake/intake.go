@@ -11,6 +11,7 @@ import (
 	"sync"
 	"time"
 
+	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/cases"
 	"innercompass/internal/library"
@@ -43,6 +44,7 @@ type Service struct {
 type Intake struct {
 	Key                                                    string // of the page that sent it; "" when it does not repeat itself
 	Words, Vehicle, Customer, Distance, UnitID, Bay, Owner string
+	Preventive                                             bool // there is no complaint
 }
 
 // TakeIn opens a case.
@@ -66,6 +68,17 @@ func (s *Service) TakeIn(ctx context.Context, in Intake) (cases.Saved, error) {
 		UnitID: in.UnitID, Stage: cases.Stages[0], Access: unitsheet.AccessNames[0], Bay: in.Bay, Owner: in.Owner, Opened: s.Now(), Rev: 1}
 	if err := s.checkCase(ctx, &c); err != nil {
 		return cases.Saved{}, err
+	}
+	if in.Preventive {
+		n, err := s.Library.Find(ctx, c.UnitID, c.UnitVer)
+		if err != nil {
+			return cases.Saved{}, err
+		}
+		r, err := s.Readings.New(c, n, "", readings.NewReading{Finding: knowledge.Purpose, State: knowledge.Preventive, Source: "customer", By: in.Owner})
+		if err != nil {
+			return cases.Saved{}, err
+		}
+		c.Readings = []cases.Reading{r}
 	}
 	return s.Cases.Create(ctx, c, cases.Done{Key: in.Key, What: what})
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"testing"
 
+	"innercompass/core/knowledge"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
 	"innercompass/internal/intake"
@@ -83,5 +84,26 @@ func TestTheSameIntakeAtOnceMakesOneCase(t *testing.T) {
 	in.Vehicle = "Tow tractor"
 	if _, err := s.Intake.TakeIn(ctx, in); apptest.RefusedBy(err) == "" {
 		t.Errorf("another vehicle under the same key: %v", err)
+	}
+}
+
+// A vehicle without a complaint says so in its trail, once however often the page sends it.
+func TestNoComplaintIsNotedOnce(t *testing.T) {
+	a := apptest.New(t)
+	in := intake.Intake{Key: "k-preventive", Words: "No complaint, looked after in time", Vehicle: "Pilot truck", Distance: "150,000 km", UnitID: "norrad-h4", Owner: "Ines", Preventive: true}
+	first, err := a.Intake.TakeIn(context.Background(), in)
+	if err != nil {
+		t.Fatal(err)
+	}
+	again, err := a.Intake.TakeIn(context.Background(), in)
+	if err != nil || again.Case.ID != first.Case.ID {
+		t.Fatalf("%s again as %s: %v", first.Case.ID, again.Case.ID, err)
+	}
+	if r := again.Case.Readings; len(r) != 1 || r[0].Finding != knowledge.Purpose || r[0].State != knowledge.Preventive || r[0].Source != "customer" || r[0].By != "Ines" {
+		t.Errorf("%+v", r)
+	}
+	in.Preventive = false
+	if _, err := a.Intake.TakeIn(context.Background(), in); err == nil {
+		t.Error("the same key with a complaint is taken for the same")
 	}
 }

@@ -35,7 +35,8 @@ var allowed = map[string][]string{
 	"core/knowledge":              {"core/bayes", "core/faultmap", "core/gearing", "core/unitsheet"},
 	"core/plan":                   {"core/diagnose", "core/faultmap", "core/knowledge", "core/roadtest", "core/unitsheet"},
 	"core/simulate":               {"core/diagnose", "core/knowledge", "core/plan", "core/unitsheet"},
-	"core/decide":                 {"core/diagnose", "core/knowledge", "core/money", "core/pricebook", "core/unitsheet"},
+	"core/estimate":               {"core/knowledge", "core/money", "core/pricebook", "core/unitsheet"},
+	"core/decide":                 {"core/diagnose", "core/estimate", "core/knowledge", "core/money", "core/pricebook", "core/unitsheet"},
 	"core/pricebook":              {"core/knowledge", "core/money", "core/quantity", "core/unitsheet"},
 	"core/casebench":              {"core/decide", "core/diagnose", "core/knowledge", "core/plan", "core/pricebook", "core/quantity", "core/unitsheet"},
 	"core/proof":                  {"core/diagnose", "core/knowledge", "core/quantity", "core/unitsheet"},
@@ -61,7 +62,7 @@ var allowed = map[string][]string{
 	"internal/readings":           {"core/diagnose", "core/knowledge", "internal/cases", "internal/problem"},
 	"internal/measuring":          {"core/fluid", "core/instrument", "core/instruments", "core/knowledge", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/checks":             {"core/instrument", "core/knowledge", "core/unitsheet", "internal/assessing", "internal/cases", "internal/measuring", "internal/problem", "internal/readings"},
-	"internal/intake":             {"core/diagnose", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/measuring", "internal/present", "internal/problem", "internal/readings", "internal/shop"},
+	"internal/intake":             {"core/diagnose", "core/knowledge", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/measuring", "internal/present", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/quoting":            {"core/decide", "core/knowledge", "core/money", "internal/assessing", "internal/cases", "internal/present", "internal/problem", "internal/shop"},
 	"internal/records":            {"core/decide", "core/diagnose", "core/instruments", "core/knowledge", "core/quantity", "internal/assessing", "internal/cases", "internal/picture", "internal/present", "internal/problem", "internal/quoting"},
 	"internal/verification":       {"core/knowledge", "core/quantity", "internal/cases", "internal/present", "internal/problem", "internal/shop"},
@@ -75,7 +76,7 @@ var allowed = map[string][]string{
 	"internal/demo":               {"core/knowledge", "internal/app", "internal/cases", "internal/intake", "internal/measuring", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"internal/layering":           {},
 	"internal/httpapi/gen":        {},
-	"internal/httpapi":            {"core/decide", "core/diagnose", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/unitsheet", "internal/app", "internal/assessing", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/intake", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
+	"internal/httpapi":            {"core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/unitsheet", "internal/app", "internal/assessing", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/intake", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"cmd/innercompass":            {"core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/instrument", "core/instruments", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/simulate", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/intake", "internal/records", "internal/shop", "internal/store", "knowledge", "web"},
 }
 

@@ -2,6 +2,7 @@
 package quoting
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"time"
@@ -33,11 +34,12 @@ type Service struct {
 // OptionComparison is the options of a case on one money axis, with what would change their order.
 type OptionComparison struct {
 	decide.Comparison
-	Check    present.AdviceView // worth doing before anything is decided; empty when nothing is
-	Figures  []decide.Assumption
-	Visit    decide.Row   // the option named, or the first, with what was added to it
-	Ceiling  money.Amount // that it was held against; 0 for none
-	Settings shop.Settings
+	Check       present.AdviceView // worth doing before anything is decided; empty when nothing is
+	Figures     []decide.Assumption
+	Visit       decide.Row   // the option named, or the first, with what was added to it
+	Ceiling     money.Amount // that it was held against; 0 for none
+	LookedAhead float64      // km, for what may come
+	Settings    shop.Settings
 }
 
 // model prepares the options of a case as it stands.
@@ -67,7 +69,7 @@ func (s *Service) Options(ctx context.Context, id string, ch decide.Choices, opt
 	if err != nil {
 		return OptionComparison{}, err
 	}
-	out := OptionComparison{Settings: st, Ceiling: ch.Ceiling}
+	out := OptionComparison{Settings: st, Ceiling: ch.Ceiling, LookedAhead: cmp.Or(ch.Ahead, decide.UsualAhead)}
 	if out.Comparison, err = m.Compare(ch); err != nil {
 		return OptionComparison{}, asField(err)
 	}

@@ -186,6 +186,12 @@ func (s Settings) DistanceText(metres float64) string {
 	return s.Style().Number(v, 0) + " " + s.Distance
 }
 
+// Ahead reads how far is looked ahead, in kilometres; 0 when nothing is said.
+func (s Settings) Ahead(text string) (float64, error) {
+	run, err := ReadDistance("ahead", s.Style(), text, s.Distance)
+	return Kilometres(run), err
+}
+
 // Kilometres reads a distance as it is stored; hours of running count as kilometres; 0 when it is not known.
 func Kilometres(text string) float64 {
 	if h, ok := strings.CutSuffix(text, " h"); ok {

@@ -1332,6 +1332,8 @@ export interface components {
             unit: string;
             bay?: string;
             owner?: string;
+            /** @description there is no complaint; it is looked after in time */
+            preventive?: boolean;
         };
         Rung: {
             level: string;
@@ -2106,6 +2108,40 @@ export interface components {
             groups: components["schemas"]["Named"][];
             instruments: components["schemas"]["InstrumentItem"][];
         };
+        Prevention: {
+            cause: string;
+            title: string;
+            note: string;
+            /** @description distances between which most of these failures come */
+            window: string;
+            /**
+             * Format: double
+             * @description that it comes within the distance looked ahead, given that it has not come yet
+             */
+            chance: number;
+            option: string;
+            optionTitle: string;
+            /** @description what opens the vehicle up for it is open already */
+            open: boolean;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            now: number;
+            /**
+             * Format: int64
+             * @description when it comes; hundredths of the currency
+             */
+            later: number;
+            /**
+             * Format: int64
+             * @description later times its chance; hundredths of the currency
+             */
+            expected: number;
+            /** @description to do it now costs less than to wait */
+            due: boolean;
+            priced: boolean;
+        };
         RefusedOption: {
             id: string;
             title: string;
@@ -2316,6 +2352,12 @@ export interface components {
             saves: number;
         };
         Options: {
+            /** @description what the design is known for and may still come, what saves most first; empty without the distance */
+            ahead: components["schemas"]["Prevention"][];
+            /** @description distance that was looked ahead */
+            aheadOf: string;
+            /** @description there is no complaint, and nothing abnormal was read */
+            quiet: boolean;
             /** @description what would be thought of for the leader and is not offered, because it is known to fail */
             refused: components["schemas"]["RefusedOption"][];
             /**
@@ -2353,6 +2395,8 @@ export interface components {
             option?: string;
             /** @description options done in the same visit */
             addOns?: string[];
+            /** @description distance that is looked ahead for what the design is known for; 50,000 km when empty */
+            ahead?: string;
             /** @description what would turn the order, add-ons and figures as well */
             full?: boolean;
         };

@@ -47,7 +47,8 @@ function Before({ visits, earlier, choose }: { visits: Schemas["Visit"][]; earli
 }
 
 const place = "take in";
-const empty: Schemas["Intake"] = { words: "", vehicle: "", customer: "", distance: "", unit: "", bay: "", owner: "" };
+const noComplaint = "No complaint, looked after in time";
+const empty: Schemas["Intake"] = { words: "", vehicle: "", customer: "", distance: "", unit: "", bay: "", owner: "", preventive: false };
 
 export function TakeInPage() {
   const navigate = useNavigate();
@@ -78,7 +79,8 @@ export function TakeInPage() {
   const set = (field: keyof Schemas["Intake"]) => (e: { target: { value: string } }) => put({ [field]: e.target.value });
   const submit = (e: FormEvent) => {
     e.preventDefault();
-    save.mutate({ ...form, unit: form.unit || units.data?.[0]?.id || "" });
+    const words = form.words.trim() === "" && form.preventive ? noComplaint : form.words;
+    save.mutate({ ...form, words, unit: form.unit || units.data?.[0]?.id || "" });
   };
   return (
     <Box as="main" px="5" py="5" maxW="760px" w="full">
@@ -91,9 +93,29 @@ export function TakeInPage() {
       </Text>
       <form onSubmit={submit}>
         <Grid gap="4">
-          <Labelled label="What does the customer say?" error={wrong("words")} required>
-            <Textarea autoFocus rows={3} maxLength={400} value={form.words} onChange={set("words")} />
+          <Labelled
+            label={form.preventive ? "What is it here for?" : "What does the customer say?"}
+            error={wrong("words")}
+            required={!form.preventive}
+          >
+            <Textarea
+              autoFocus
+              rows={3}
+              maxLength={400}
+              placeholder={form.preventive ? noComplaint : undefined}
+              value={form.words}
+              onChange={set("words")}
+            />
           </Labelled>
+          <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer" }}>
+            <input
+              type="checkbox"
+              checked={form.preventive}
+              onChange={(e) => put({ preventive: e.target.checked })}
+              style={{ width: 20, height: 20, flex: "none" }}
+            />
+            No complaint: service is due, or it is out for other work
+          </label>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4">
             <TextField label="Vehicle" required maxLength={120} value={form.vehicle} onChange={set("vehicle")} error={wrong("vehicle")} />
             <SelectField label="Unit" value={form.unit} onChange={set("unit")} options={(units.data ?? []).map((u) => [u.id, u.name])} />

@@ -5,6 +5,7 @@ import { NumberField } from "../../../shared/NumberField";
 import { percent, roughly } from "../../../shared/format";
 import { Loading, Problem } from "../../../shared/states";
 import { useCase } from "../useCase";
+import { Ahead } from "./Ahead";
 import { Choose } from "./Choose";
 import { Estimates, Recorded } from "./Estimates";
 import { Lines, SideBySide } from "./Lines";
@@ -33,8 +34,9 @@ export function DecisionStage() {
             {data.headline}
           </Text>
           <Text color="ink2">
-            Leading suspect: {leader?.title}, {percent(leader?.probability ?? 0)} % · cheapest in expectation first ·{" "}
-            {shown.surprise.limits}
+            {data.quiet
+              ? "No complaint, and nothing abnormal was read: no repair is sold. What is due in time stands below."
+              : `Leading suspect: ${leader?.title}, ${percent(leader?.probability ?? 0)} % · cheapest in expectation first · ${shown.surprise.limits}`}
           </Text>
           {data.first && (
             <Text mt="1">
@@ -72,6 +74,7 @@ export function DecisionStage() {
             compared={compared.includes(r.id)}
             compare={() => compare(r.id)}
             setQuality={(q) => deal.setQuality(r.id, q)}
+            quiet={data.quiet}
           />
         ))}
       </Box>
@@ -92,15 +95,17 @@ export function DecisionStage() {
           {data.sentence}
         </Text>
       )}
+      {data.quiet && <Ahead data={data} deal={deal} />}
       {two.length === 2 && <SideBySide a={two[0]!} b={two[1]!} currency={data.currency} />}
       {row && (
         <Lines row={deal.addOns.length > 0 && deal.visit ? deal.visit : row} currency={data.currency} taxRate={data.taxRate} deal={deal} />
       )}
       {row && !shown.closed && <Choose row={row} data={data} deal={deal} />}
       <Recorded />
-      <Turns data={data} deal={deal} />
-      <Policies data={data} pick={deal.pick} />
-      <WatchPanel data={data} />
+      {!data.quiet && <Turns data={data} deal={deal} />}
+      {!data.quiet && <Policies data={data} pick={deal.pick} />}
+      {!data.quiet && <WatchPanel data={data} />}
+      {!data.quiet && <Ahead data={data} deal={deal} />}
       <Estimates deal={deal} />
       <Records />
     </Box>

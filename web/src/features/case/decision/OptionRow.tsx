@@ -76,6 +76,7 @@ export function OptionRow({
   compared,
   compare,
   setQuality,
+  quiet,
 }: {
   row: Row;
   first: boolean;
@@ -87,6 +88,8 @@ export function OptionRow({
   compared: boolean;
   compare: () => void;
   setQuality: (q: string) => void;
+  /** There is no complaint that it could cure. */
+  quiet: boolean;
 }) {
   const quality = row.qualities.find((q) => q.id === row.quality);
   return (
@@ -121,16 +124,21 @@ export function OptionRow({
                 )}
               </Text>
               <Text textStyle="small" color="ink2">
-                cures {row.cures} of {row.of} suspects · {row.school}
+                {quiet ? "" : `cures ${row.cures} of ${row.of} suspects · `}
+                {row.school}
                 {row.note && ` · ${row.note}`}
               </Text>
               <Against row={row} currency={currency} />
             </Box>
             <Text textAlign="right" textStyle="figure" fontWeight="700" whiteSpace="nowrap">
-              {percent(row.cured)}{" "}
-              <Text as="span" textStyle="fine" fontWeight="400" color="ink2">
-                %
-              </Text>
+              {!quiet && (
+                <>
+                  {percent(row.cured)}{" "}
+                  <Text as="span" textStyle="fine" fontWeight="400" color="ink2">
+                    %
+                  </Text>
+                </>
+              )}
             </Text>
             <Box display={{ base: "none", lg: "block" }}>
               <MoneyBar row={row} first={first} most={most} currency={currency} ceiling={ceiling} />

@@ -12,10 +12,11 @@ export function useDeal() {
   const [set, setSet] = useState<Record<string, string>>({});
   const [offered, setOffered] = useState<ReadonlySet<string>>(new Set());
   const [ceiling, setCeiling] = useState("");
+  const [ahead, setAhead] = useState("");
   const [picked, setPicked] = useState("");
   const [addOns, setAddOns] = useState<string[]>([]);
   const choices = useSettled(
-    useMemo<Schemas["Choices"]>(() => ({ quality, set, ceiling }), [quality, set, ceiling]),
+    useMemo<Schemas["Choices"]>(() => ({ quality, set, ceiling, ahead }), [quality, set, ceiling, ahead]),
     120,
   );
   // The order follows a figure as it is typed; what would turn it takes longer and comes after.
@@ -47,6 +48,7 @@ export function useDeal() {
     quality,
     set,
     ceiling,
+    ahead,
     addOns,
     /** Prices and times set for this estimate; the other figures are for looking only. */
     estimated: Object.fromEntries(Object.entries(set).filter(([id]) => offered.has(id))),
@@ -58,6 +60,7 @@ export function useDeal() {
     figure,
     reset: () => setSet({}),
     setCeiling,
+    setAhead,
     toggle: (option: string) => setAddOns((old) => (old.includes(option) ? old.filter((o) => o !== option) : [...old, option])),
   };
 }
