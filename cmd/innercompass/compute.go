@@ -65,6 +65,8 @@ type traceOut struct {
 	Options   []traceOption  `json:"options"`
 	Headline  string         `json:"headline"`
 	Stop      string         `json:"stop,omitempty"`
+	InVain    float64        `json:"in_vain"` // what the repair of the leader costs for nothing when it is something else
+	Doubt     float64        `json:"doubt"`   // probability of that
 	Surprise  string         `json:"surprise,omitempty"`
 	HangsOn   string         `json:"hangs_on,omitempty"`
 }
@@ -92,6 +94,9 @@ type traceNext struct {
 	Climb   float64 `json:"climb_minutes"`
 	Saves   float64 `json:"saves"`
 	Why     string  `json:"why"`
+
+	Along        []string `json:"along,omitempty"` // checks on the same climb
+	AlongMinutes float64  `json:"along_minutes,omitempty"`
 }
 
 // traceOption is a repair at the default rates and the app's guide prices.
@@ -157,7 +162,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 	}
 	st := shop.DefaultSettings()
 	heading := plan.Next(ranking, plan.VehicleState{Access: access, Skipped: file.Skipped}, st.Economics())
-	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Exact: ranking.Exact, Options: []traceOption{}, Stop: heading.Stop, HangsOn: weights.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
+	out := traceOut{Unit: file.Unit, Knowledge: n.Version, Exact: ranking.Exact, Options: []traceOption{}, Stop: heading.Stop, InVain: heading.InVain, Doubt: heading.Doubt, HangsOn: weights.HangsOn, Suspects: []traceSuspect{}, Readings: []traceReading{}, Next: []traceNext{}}
 	for k, s := range ranking.Suspects[:min(10, len(ranking.Suspects))] {
 		out.Suspects = append(out.Suspects, traceSuspect{s.Cause.ID, s.Cause.Title, s.Probability, weights.Suspects[k]})
 	}
@@ -166,7 +171,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 		out.Readings = append(out.Readings, traceReading{r.ID, r.Finding, r.State, weights.Suspects[0][i], w.Leader, w.LeaderShare})
 	}
 	for _, a := range heading.Best {
-		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.AccessMinutes, a.Saves, a.Why(n)})
+		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.AccessMinutes, a.Saves, a.Why(n), a.Along, a.AlongMinutes})
 	}
 	if err := out.price(n, ranking, access, st); err != nil {
 		return out, err
@@ -188,7 +193,7 @@ func (t *traceOut) price(n *knowledge.Network, a *diagnose.Assessment, access un
 	}
 	t.Headline = all.Headline
 	for _, r := range all.Rows {
-		t.Options = append(t.Options, traceOption{r.Option.ID, r.Option.Title, st.Currency, int64(r.Pay), r.Cured, int64(r.Expected), r.Hazard})
+		t.Options = append(t.Options, traceOption{r.Option.ID, r.Title(), st.Currency, int64(r.Pay), r.Cured, int64(r.Expected), r.Hazard})
 	}
 	return nil
 }
@@ -214,10 +219,15 @@ func (t traceOut) print(w io.Writer) error {
 	}
 	fmt.Fprintln(tw, "\nNext")
 	for _, n := range t.Next {
-		fmt.Fprintf(tw, "  %s\t%.0f min, %.0f to get there, saves about %.0f\n", n.Title, n.Minutes, n.Climb, n.Saves)
+		along := ""
+		if len(n.Along) > 0 {
+			along = fmt.Sprintf("\ton the same climb, %.0f min: %s", n.AlongMinutes, strings.Join(n.Along, ", "))
+		}
+		fmt.Fprintf(tw, "  %s\t%.0f min, %.0f to get there, saves about %.0f%s\n", n.Title, n.Minutes, n.Climb, n.Saves, along)
 	}
 	if t.Stop != "" {
 		fmt.Fprintln(tw, "  "+t.Stop)
+		fmt.Fprintf(tw, "  If it is something else (%.0f %%), its repair is for nothing: about %.0f from here.\n", 100*t.Doubt, t.InVain)
 	}
 	fmt.Fprintln(tw, "\nOptions at the default rates and guide prices: "+t.Headline)
 	for _, o := range t.Options {

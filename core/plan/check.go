@@ -34,14 +34,16 @@ type Advice struct {
 	Again           bool     // all that it shows was read before, and once: what surprises is looked at twice
 	Minutes         float64  // of the check itself, with what must be known or done before it
 	AccessMinutes   float64  // minutes to reach its access level from here
+	Along           []string // checks that are worth doing on the same climb, none when it is reached without one
+	AlongMinutes    float64  // what they take
 	First           []string // findings that must be read before it
 	Saves           float64  // expected money saved, its own cost taken off
 	InformationGain float64  // expected drop of entropy of the hypotheses, nats
 	Results         []Result
 }
 
-// Spent is the time that a check takes from here, minutes.
-func (a Advice) Spent() float64 { return math.Max(a.Minutes+a.AccessMinutes, 1) }
+// Spent is the time that a check takes from here with what is done on the same climb, minutes.
+func (a Advice) Spent() float64 { return math.Max(a.Minutes+a.AlongMinutes+a.AccessMinutes, 1) }
 
 // Recommendation is the advice of the moment: the best checks, or the reason to stop.
 type Recommendation struct {
@@ -49,6 +51,8 @@ type Recommendation struct {
 	Stop     string   // why to stop, in words, when Best is empty
 	Drive    Advice   // the cell of the road test that would tell most; its Check is empty when none is left
 	RepairBy float64  // expected cost of repair from here without any further check
+	InVain   float64  // what the repair of the leader costs for nothing from here, when it is something else
+	Doubt    float64  // probability that it is something else
 }
 
 // Limits of the value of a check.
@@ -85,7 +89,7 @@ func newPlanner(a *diagnose.Assessment, stand VehicleState, eco Economics) *plan
 // being told to.
 func Next(a *diagnose.Assessment, stand VehicleState, eco Economics) Recommendation {
 	p := newPlanner(a, stand, eco)
-	out := Recommendation{RepairBy: p.repairs.expected(p.weights, stand.Access), Drive: p.drive()}
+	out := Recommendation{RepairBy: p.repairs.expected(p.weights, stand.Access), Drive: p.drive(), InVain: p.repairs.inVain(a.Order[0], stand.Access), Doubt: 1 - a.Suspects[0].Probability}
 	for _, v := range p.advise(out.RepairBy) {
 		if v.Saves > 0 {
 			out.Best = append(out.Best, v)
@@ -125,6 +129,7 @@ func (p *planner) advise(now float64) []Advice {
 			out = append(out, v)
 		}
 	}
+	p.climbs(out, now)
 	return out
 }
 

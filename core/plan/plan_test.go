@@ -78,7 +78,7 @@ func TestNoCheckIsWorthMoreThanTheTruth(t *testing.T) {
 		}
 		now := plan.Next(a, plan.VehicleState{}, trial.Shop).RepairBy
 		for _, x := range plan.Advise(a, plan.VehicleState{}, trial.Shop) {
-			price := (x.Minutes + x.AccessMinutes) / 60 * trial.Shop.LabourRate
+			price := (x.Minutes + x.AlongMinutes + x.AccessMinutes) / 60 * trial.Shop.LabourRate
 			// Opening the vehicle for the check spares the climb of the repair that follows.
 			if spared := x.AccessMinutes / 60 * trial.Shop.LabourRate; x.Saves > now-truth-price+spared+1e-6 {
 				t.Errorf("situation %d: %s saves %.1f, knowing the truth %.1f", i, x.Check.ID, x.Saves, now-truth-price+spared)
@@ -133,6 +133,71 @@ func TestValueOfACheckIsBounded(t *testing.T) {
 		if a.Saves > h.RepairBy || total > 1+1e-9 {
 			t.Errorf("%s saves %v of %v, results sum to %v", a.Check.ID, a.Saves, h.RepairBy, total)
 		}
+	}
+}
+
+// What is planned for one climb is at one level, is not done yet, is counted with its minutes, and saves more than the first check alone with
+// the whole way up on it; where the vehicle is open already there is no climb to share.
+func TestOneClimbIsUsedForAllThatIsWorthIt(t *testing.T) {
+	climbs := 0
+	for _, id := range []string{"norrad-h4", "ombrin-s6", "tessaly-p5"} {
+		n := trial.Load(t).Networks[id]
+		for i := range 6 {
+			a, err := diagnose.Assess(n, trial.Situation(n, uint64(i), 6))
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, x := range plan.Advise(a, plan.VehicleState{}, trial.Shop) {
+				if len(x.Along) == 0 {
+					if x.AlongMinutes != 0 {
+						t.Errorf("%s: %s alone with %v min beside it", id, x.Check.ID, x.AlongMinutes)
+					}
+					continue
+				}
+				climbs++
+				minutes, others := 0.0, plan.VehicleState{}
+				for _, c := range x.Along {
+					other, ok := n.Check(c)
+					if !ok || other.Access != x.Check.Access || c == x.Check.ID {
+						t.Errorf("%s: %s along with %s", id, c, x.Check.ID)
+					}
+					minutes += other.Minutes
+				}
+				if x.AccessMinutes <= 0 || x.AlongMinutes < minutes-1e-9 {
+					t.Errorf("%s: %s climbs %v min with %v min beside it, they take %v", id, x.Check.ID, x.AccessMinutes, x.AlongMinutes, minutes)
+				}
+				for _, c := range n.Checks {
+					if c.ID != x.Check.ID {
+						others.Skipped = append(others.Skipped, c.ID)
+					}
+				}
+				alone := plan.Advise(a, others, trial.Shop)
+				if len(alone) != 1 || alone[0].Saves >= x.Saves {
+					t.Errorf("%s: %s saves %v alone, with %v %v", id, x.Check.ID, alone[0].Saves, x.Along, x.Saves)
+				}
+			}
+			for _, x := range plan.Advise(a, plan.VehicleState{Access: unitsheet.UnitApart}, trial.Shop) {
+				if level, _ := unitsheet.ParseAccess(x.Check.Access); level <= unitsheet.UnitApart && len(x.Along) > 0 {
+					t.Errorf("%s: %s shares a climb with the unit apart", id, x.Check.ID)
+				}
+			}
+		}
+	}
+	if climbs == 0 {
+		t.Error("nothing is planned together")
+	}
+}
+
+// To be wrong costs the leader's repair with the way to it and the drive after it, recomputed by hand, as often as it is something else.
+func TestWhatBeingWrongCosts(t *testing.T) {
+	n := trial.Load(t).Networks["norrad-h4"]
+	a := trial.Rank(t, n, trial.Flare())
+	h := plan.Next(a, plan.VehicleState{Access: unitsheet.Lifted}, trial.Shop)
+	lead := a.Suspects[0]
+	level, _ := unitsheet.ParseAccess(lead.Cause.Repair.Access)
+	want := (lead.Cause.Repair.Hours+n.Unit.AccessMinutes(unitsheet.Lifted, level)/60)*trial.Shop.LabourRate + lead.Cause.Repair.Parts + trial.Shop.Trial
+	if math.Abs(h.InVain-want) > 1e-9 || math.Abs(h.Doubt-(1-lead.Probability)) > 1e-12 {
+		t.Errorf("in vain %v, by hand %v; doubt %v of %v", h.InVain, want, h.Doubt, lead.Probability)
 	}
 }
 

@@ -93,6 +93,12 @@ func newRepairs(n *knowledge.Network, eco Economics, hyps []diagnose.Hypothesis)
 	return r
 }
 
+// inVain is what the repair of a cause costs from a level, trial included, and is for nothing when it was something else.
+func (r *repairs) inVain(cause int, from unitsheet.Access) float64 {
+	x := r.n.Causes[cause].Repair
+	return x.Hours*r.eco.LabourRate + x.Parts + r.climb(from, r.n.Level[cause]) + r.eco.Trial
+}
+
 func (r *repairs) climb(from, to unitsheet.Access) float64 {
 	return r.n.Unit.AccessMinutes(from, to) / 60 * r.eco.LabourRate
 }

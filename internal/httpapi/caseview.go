@@ -61,7 +61,7 @@ func headView(v present.View) gen.CaseHead {
 
 func rankingView(v present.View) gen.Ranking {
 	return gen.Ranking{Rev: v.Case.Rev, Trail: list(v.Trail, trailView), Rose: roseView(v.Rose), Suspects: list(v.Suspects, suspectView), Suspicion: suspicionView(v.Suspicion), Weighed: v.Weighed,
-		Heading:  gen.Recommendation{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, RepairBy: v.Heading.RepairBy},
+		Heading:  gen.Recommendation{Best: list(v.Heading.Best, adviceView), Stop: v.Heading.Stop, InVain: v.Heading.InVain, Doubt: v.Heading.Doubt, RepairBy: v.Heading.RepairBy},
 		Surprise: gen.Surprise{Outside: v.Surprise.Outside, Sentence: v.Surprise.Sentence, Limits: v.Surprise.Limits},
 		Road:     roadView(v.Road)}
 }
@@ -114,7 +114,7 @@ func cautionView(c knowledge.Caution) gen.Caution {
 }
 
 func adviceView(a present.AdviceView) gen.Advice {
-	return gen.Advice{Again: a.Again, Check: a.Check, Title: a.Title, Tells: a.Tells, Why: a.Why, Access: a.Access, Minutes: a.Minutes, Climb: a.Climb, Saves: a.Saves, First: texts(a.First), Fluid: a.Fluid, Cautions: list(a.Cautions, cautionView), Drive: a.Drive}
+	return gen.Advice{Again: a.Again, Check: a.Check, Title: a.Title, Tells: a.Tells, Why: a.Why, Access: a.Access, Minutes: a.Minutes, Climb: a.Climb, Along: texts(a.Along), AlongMinutes: a.AlongMinutes, Saves: a.Saves, First: texts(a.First), Fluid: a.Fluid, Cautions: list(a.Cautions, cautionView), Drive: a.Drive}
 }
 
 func roadView(r present.Road) gen.Road {

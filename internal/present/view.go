@@ -98,6 +98,8 @@ type WeightedReading struct {
 type HeadingView struct {
 	Best     []AdviceView
 	Stop     string
+	InVain   float64 // what the repair of the leader costs for nothing, when it is something else
+	Doubt    float64 // probability of that
 	RepairBy float64
 }
 
@@ -106,6 +108,8 @@ type AdviceView struct {
 	Check, Title, Tells, Why, Access string
 	Again                            bool // what it shows was read before, once
 	Minutes, Climb, Saves            float64
+	Along                            []string // titles of what is worth doing on the same climb
+	AlongMinutes                     float64
 	First                            []string // titles of what must be known before it
 	Fluid                            string   // hot or cold, when it must be
 	Cautions                         []knowledge.Caution
@@ -270,7 +274,7 @@ func strongest(n *knowledge.Network, readings []cases.Reading, weights []float64
 }
 
 func (v *View) heading(n *knowledge.Network, h plan.Recommendation) {
-	v.Heading = HeadingView{Stop: h.Stop, RepairBy: h.RepairBy}
+	v.Heading = HeadingView{Stop: h.Stop, InVain: h.InVain, Doubt: h.Doubt, RepairBy: h.RepairBy}
 	for _, a := range h.Best {
 		v.Heading.Best = append(v.Heading.Best, Advise(n, a))
 	}
@@ -286,6 +290,11 @@ func Advise(n *knowledge.Network, a plan.Advice) AdviceView {
 		f, _ := n.Finding(id)
 		out.First = append(out.First, f.Title)
 	}
+	for _, id := range a.Along {
+		c, _ := n.Check(id)
+		out.Along = append(out.Along, c.Title)
+	}
+	out.AlongMinutes = a.AlongMinutes
 	if a.Check.Drive() {
 		out.Drive = a.Check.Yields[0]
 	}

@@ -1467,6 +1467,10 @@ export interface components {
             minutes: number;
             /** Format: double */
             climb: number;
+            /** @description titles of checks that are worth doing on the same climb */
+            along: string[];
+            /** Format: double */
+            alongMinutes: number;
             /** Format: double */
             saves: number;
             first: string[];
@@ -1477,6 +1481,16 @@ export interface components {
         Recommendation: {
             best: components["schemas"]["Advice"][];
             stop: string;
+            /**
+             * Format: double
+             * @description what the repair of the leader costs for nothing, when it is something else; money
+             */
+            inVain: number;
+            /**
+             * Format: double
+             * @description probability that it is something else
+             */
+            doubt: number;
             /** Format: double */
             repairBy: number;
         };

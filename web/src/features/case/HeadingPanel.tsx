@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { settingsQuery } from "../../api/queries";
-import { accessNames, minutes, money } from "../../shared/format";
+import { accessNames, minutes, money, percent } from "../../shared/format";
 import { LargeRose } from "../../shared/Rose";
 import { useCase } from "./useCase";
 import { useSingleKey } from "../../shared/useSingleKey";
@@ -42,6 +42,11 @@ function Best({ advice }: { advice: Advice }) {
           saves about <b>{money(settings?.currency ?? "", advice.saves)}</b>
         </Text>
       </Flex>
+      {advice.along.length > 0 && (
+        <Text mt="1" textStyle="note">
+          On the same climb: <b>{advice.along.join("; ")}</b>, {minutes(advice.alongMinutes)}
+        </Text>
+      )}
       {(advice.first.length > 0 || advice.fluid) && (
         <Text mt="1" textStyle="note">
           {advice.fluid && `Fluid ${advice.fluid}. `}
@@ -65,6 +70,33 @@ function Best({ advice }: { advice: Advice }) {
   );
 }
 
+/** Why to stop, and what it costs to be wrong. */
+function Stop() {
+  const { shown } = useCase();
+  const navigate = useNavigate();
+  const { data: settings } = useQuery(settingsQuery);
+  const { stop, doubt, inVain } = shown.heading;
+  return (
+    <Box>
+      <Text as="h2" textStyle="subheading" fontWeight="700">
+        Stop checking
+      </Text>
+      <Text color="ink2" textStyle="note">
+        {stop}
+      </Text>
+      {doubt >= 0.005 && (
+        <Text textStyle="note" mt="1">
+          If it is something else (<b>{percent(doubt)} %</b>), its repair is for nothing: about{" "}
+          <b>{money(settings?.currency ?? "", inVain)}</b> from here, with closing up and the drive after it.
+        </Text>
+      )}
+      <Button mt="3" variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>
+        To the decision
+      </Button>
+    </Box>
+  );
+}
+
 /** What to do next and why, under the rose. */
 export function HeadingPanel() {
   const { shown } = useCase();
@@ -81,17 +113,7 @@ export function HeadingPanel() {
         ) : best ? (
           <Best key={best.check} advice={best} />
         ) : (
-          <Box>
-            <Text as="h2" textStyle="subheading" fontWeight="700">
-              Stop checking
-            </Text>
-            <Text color="ink2" textStyle="note">
-              {shown.heading.stop}
-            </Text>
-            <Button mt="3" variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>
-              To the decision
-            </Button>
-          </Box>
+          <Stop />
         )}
         {!shown.closed && others.length > 0 && (
           <Box mt="3" textStyle="note">
@@ -104,7 +126,7 @@ export function HeadingPanel() {
                 onClick={() => navigate(target(shown.id, a))}
               >
                 {a.again && "once more: "}
-                <u>{a.title}</u>, {minutes(a.minutes + a.climb)}
+                <u>{a.title}</u>, {minutes(a.minutes + a.climb + a.alongMinutes)}
               </button>
             ))}
           </Box>
