@@ -133,7 +133,7 @@ const maxFigured = 3
 // figuresOf lists what may be set by hand for these rows.
 func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 	r := f.Rates
-	out := []Assumption{{"labour-rate", "labour, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, pricebook.MostHours}}
+	out := []Assumption{{"labour-rate", "labor, an hour", InMoney, r.Labour, 0, mostRate}, {"goodwill", "goodwill after a return", InMoney, r.Goodwill, 0, mostMoney}, {"rediagnose", "diagnosis after a return", InHours, r.Rediagnose, 0, pricebook.MostHours}}
 	for _, row := range rows[:min(maxFigured, len(rows))] {
 		for _, l := range row.Lines {
 			switch l.Kind {

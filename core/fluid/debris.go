@@ -10,7 +10,7 @@ import (
 
 // Debris kinds, as they lie on white paper.
 var DebrisKinds = []struct{ ID, Title string }{
-	{"film", "fine grey paste"}, {"lining", "dark soft flakes"}, {"steel", "bright slivers, magnetic"}, {"needles", "needles, rollers or pieces of them"}, {"chunks", "hard pieces, magnetic"},
+	{"film", "fine gray paste"}, {"lining", "dark soft flakes"}, {"steel", "bright slivers, magnetic"}, {"needles", "needles, rollers or pieces of them"}, {"chunks", "hard pieces, magnetic"},
 	{"aluminium", "bright and soft, not magnetic"}, {"bronze", "yellow, not magnetic"}, {"plastic", "plastic"}, {"rubber", "rubber"}, {"sealant", "strings of sealant"}, {"rust", "red-brown"},
 }
 
@@ -28,7 +28,7 @@ type DebrisSource struct {
 // DebrisSources lists them.
 var DebrisSources = []DebrisSource{
 	{"clutch", "clutch or band lining", "Find which element slipped and why, before it is lined anew. Flush the cooler.", 0.12, map[string]Trace{"lining": {0.95, 0.65, 0.45}, "film": {0.6, 0.3, 0.02}, "steel": {0.12, 0.03, 0.1}}},
-	{"converter", "converter clutch or converter inside", "Read its slip; look at what drains from it. The cooler has it too: flush or renew.", 0.07, map[string]Trace{"lining": {0.8, 0.35, 0.1}, "film": {0.7, 0.35, 0.02}, "aluminium": {0.25, 0.06, 0.2}, "needles": {0.12, 0.02, 0.5}}},
+	{"converter", "converter clutch or converter inside", "Read its slip; look at what drains from it. The cooler has it too: flush or replace.", 0.07, map[string]Trace{"lining": {0.8, 0.35, 0.1}, "film": {0.7, 0.35, 0.02}, "aluminium": {0.25, 0.06, 0.2}, "needles": {0.12, 0.02, 0.5}}},
 	{"bearing", "needle or ball bearing", "Stop driving it: what runs on bearings goes next. Listen by load and gear, then open it.", 0.05, map[string]Trace{"steel": {0.8, 0.4, 0.3}, "needles": {0.6, 0.2, 0.9}, "film": {0.85, 0.6, 0.02}, "chunks": {0.2, 0.05, 0.9}}},
 	{"gears", "gears or planet pins", "Stop driving it. Count and look at the teeth; clean everything behind.", 0.04, map[string]Trace{"steel": {0.8, 0.5, 0.6}, "chunks": {0.55, 0.2, 0.95}, "film": {0.85, 0.6, 0.02}}},
 	{"bushing", "bushings or thrust washers", "Measure end play; look at pump, sun gear and tail bushings.", 0.06, map[string]Trace{"bronze": {0.92, 0.45, 0.25}, "film": {0.4, 0.15, 0.02}, "aluminium": {0.12, 0.03, 0.2}}},

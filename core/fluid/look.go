@@ -18,7 +18,7 @@ type LookMark struct {
 
 // LookMarks lists them.
 var LookMarks = []LookMark{
-	{"dark", "Colour in a thin layer on white paper", []string{"as new", "brownish", "dark brown", "black"}, []float64{0.30, 0.04, 0.005}},
+	{"dark", "Color in a thin layer on white paper", []string{"as new", "brownish", "dark brown", "black"}, []float64{0.30, 0.04, 0.005}},
 	{"milky", "Milkiness", []string{"clear", "hazy", "milky"}, []float64{0.015, 0.003}},
 	{"foam", "Foam", []string{"none", "bubbles that go", "foam that stays"}, []float64{0.05, 0.01}},
 	{"burnt", "Burnt smell", []string{"none", "faint", "strong"}, []float64{0.05, 0.005}},
@@ -28,7 +28,7 @@ var LookMarks = []LookMark{
 	{"sticky", "Film on stick or filler", []string{"wipes off", "sticky, brown"}, []float64{0.02}},
 	{"core", "Drop on blotting paper, its middle", []string{"spreads evenly", "dark core that stays"}, []float64{0.04}},
 	{"ring", "Drop on blotting paper, its edge", []string{"even", "clear ring of water"}, []float64{0.004}},
-	{"kind", "Colour beside fresh fluid of the right kind", []string{"same family", "another colour"}, []float64{0.015}},
+	{"kind", "Color beside fresh fluid of the right kind", []string{"same family", "another color"}, []float64{0.015}},
 	{"plate", "Drop on a hot plate", []string{"lies quiet", "crackles"}, []float64{0.003}},
 }
 

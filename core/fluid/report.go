@@ -19,7 +19,7 @@ type Measure struct {
 // Measures lists what a report may hold. Metals in mg/kg (ppm), water in per cent, oxidation in absorbance per centimetre.
 var Measures = []Measure{
 	{"iron", "iron", "ppm", 20, 1.5}, {"chromium", "chromium", "ppm", 2, 0.05}, {"copper", "copper", "ppm", 12, 1.0}, {"lead", "lead", "ppm", 5, 0.4}, {"tin", "tin", "ppm", 3, 0.2},
-	{"aluminium", "aluminium", "ppm", 8, 0.5}, {"silicon", "silicon", "ppm", 15, 0.3}, {"sodium", "sodium", "ppm", 10, 0.05}, {"potassium", "potassium", "ppm", 5, 0.02},
+	{"aluminium", "aluminum", "ppm", 8, 0.5}, {"silicon", "silicon", "ppm", 15, 0.3}, {"sodium", "sodium", "ppm", 10, 0.05}, {"potassium", "potassium", "ppm", 5, 0.02},
 	{"particles", "ferrous particle index", "", 15, 0.6}, {"water", "water", "%", 0.05, 0.0002}, {"oxidation", "oxidation", "A/cm", 5, 0.12},
 }
 
@@ -51,7 +51,7 @@ var ReportSources = []ReportSource{
 	{"dirt", "dirt from outside", "Vent, filler and seals; how was it filled?", 0.03, map[string][2]float64{"silicon": {0.9, 0.5}, "aluminium": {0.6, 0.2}, "iron": {0.4, 0.1}}, 0, 0, 0},
 	{"sealant", "sealant", "Somebody was here: look at filter and screens.", 0.05, map[string][2]float64{"silicon": {0.9, 0.4}}, 0, 0, 0},
 	{"cooler", "copper from the cooler", "Harmless when lead and tin stay low: it falls with each change.", 0.05, map[string][2]float64{"copper": {0.9, 0.4}}, 0, 0, 0},
-	{"coolant", "coolant", "Cooler and radiator apart; flush, linings that took up glycol renewed: they come loose.", 0.02, map[string][2]float64{"sodium": {0.85, 0.6}, "potassium": {0.75, 0.5}, "water": {0.85, 0.6}}, 0.1, 0.15, 0.95},
+	{"coolant", "coolant", "Cooler and radiator apart; flush, linings that took up glycol replaced: they come loose.", 0.02, map[string][2]float64{"sodium": {0.85, 0.6}, "potassium": {0.75, 0.5}, "water": {0.85, 0.6}}, 0.1, 0.15, 0.95},
 	{"water", "water", "Find how it came in; change until it is dry; watch the linings.", 0.02, map[string][2]float64{"water": {0.95, 0.6}, "sodium": {0.15, 0.05}}, 0.05, 0.1, 0.005},
 	{"heat", "heat: oxidised fluid", "Change it; find what heats it: cooler, slip, load.", 0.08, map[string][2]float64{"oxidation": {0.92, 0.5}}, 0.03, 0.45, 0},
 	{"sheared", "sheared or thinned fluid", "Change it; look for fuel or the wrong fluid.", 0.05, nil, 0.9, 0, 0},

@@ -13,7 +13,7 @@ var terms = []Term{
 	{"converter", "the fluid coupling between engine and transmission"}, {"clutch", "friction plates inside the unit that pressure presses together to engage a gear"}, {"band", "a lined belt that holds a drum still to engage a gear"},
 	{"freewheel", "a part that turns one way and locks the other"}, {"servo", "the piston that tightens a band"}, {"seal", "a ring that keeps fluid or pressure in"}, {"valve body", "the block of valves that steers the fluid"}, {"solenoid", "a valve worked by current"},
 	{"governor", "the weights that tell the valves how fast the vehicle goes"}, {"modulator", "the capsule that tells the valves how hard the engine pulls"}, {"throttle-valve", "the valve that tells the unit how far the pedal is down"}, {"planet", "the gears that give the ratios"},
-	{"flywheel", "the heavy disc at the end of the engine"}, {"synchroniser", "the ring that brings a gear to speed before it engages"}, {"pump", "what makes the pressure in the unit"}, {"cooler", "the radiator for the fluid"}, {"adaptation", "what the control has learned about its own clutches"},
+	{"flywheel", "the heavy disc at the end of the engine"}, {"synchronizer", "the ring that brings a gear to speed before it engages"}, {"pump", "what makes the pressure in the unit"}, {"cooler", "the radiator for the fluid"}, {"adaptation", "what the control has learned about its own clutches"},
 	{"lining", "the friction surface of plates and bands"}, {"bushing", "a plain bearing"}, {"end play", "how far a shaft can be moved along itself"},
 }
 

@@ -39,7 +39,7 @@ const (
 
 // addTried adds the finding of repairs in vain.
 func (n *Network) addTried(options []Option, add func(Finding)) {
-	f := Finding{ID: Tried, Title: "Renewed or put right already, and no better", Stage: "complaint", History: true, Several: true,
+	f := Finding{ID: Tried, Title: "Replaced or repaired already, and no better", Stage: "complaint", History: true, Several: true,
 		Help: "Each speaks against what it would have cured, as far as the work was done well. Ask for the bill.", States: []FindingState{{ID: "none", Title: "nothing"}}}
 	for _, o := range options {
 		if o.Strategy != "watch" && len(o.Cures) > 0 && !slices.ContainsFunc(o.Cures, func(c Cure) bool { return c.Cause == NothingWrong }) {
@@ -64,7 +64,7 @@ func (n *Network) excludeTried() {
 		}
 		for c, p := range n.cures(o) {
 			if p >= leastChance {
-				n.History[c] = append(n.History[c], Condition{at, s, 1 - doneWell*p, "it was put right, and made no difference"})
+				n.History[c] = append(n.History[c], Condition{at, s, 1 - doneWell*p, "it was repaired, and made no difference"})
 			}
 		}
 	}

@@ -158,7 +158,7 @@ func unitOf(l unitsheet.LimitSheet) string {
 // concerns reports whether a reset comes after some of the work: they share a word that names a part.
 func concerns(after string, work []knowledge.Option) bool {
 	part := func(word string) bool {
-		return len(word) > 3 && !slices.Contains([]string{"renewed", "touched", "exchanged", "with", "after", "from", "work", "done"}, word)
+		return len(word) > 3 && !slices.Contains([]string{"replaced", "renewed", "repaired", "touched", "exchanged", "with", "after", "from", "work", "done"}, word)
 	}
 	for _, word := range strings.FieldsFunc(strings.ToLower(after), func(r rune) bool { return r < 'a' || r > 'z' }) {
 		if !part(word) {

@@ -35,8 +35,8 @@ test("an estimate adds up line by line; another price changes the order and is t
 }) => {
   const id = await settled(request, "Priced van");
   await page.goto(`/cases/${id}/decision`);
-  await expect(page.getByRole("heading", { name: /^Direct clutch renewed/ }).first()).toBeVisible();
-  const estimate = page.getByRole("table", { name: /^Estimate of Direct clutch renewed/ });
+  await expect(page.getByRole("heading", { name: /^Direct clutch replaced/ }).first()).toBeVisible();
+  const estimate = page.getByRole("table", { name: /^Estimate of Direct clutch replaced/ });
   const row = (name: string) =>
     estimate
       .getByRole("row", { name: new RegExp(name) })
@@ -49,14 +49,14 @@ test("an estimate adds up line by line; another price changes the order and is t
   expect(Math.round(100 * (net + tax))).toBe(Math.round(100 * pay));
 
   const first = page.getByRole("radiogroup", { name: "Repair options" }).getByRole("radio").first();
-  await expect(first).toHaveAccessibleName(/^Direct clutch renewed/);
-  await estimate.getByLabel(/^Price: parts: direct clutch renewed/).fill("9000");
-  await expect(first).not.toHaveAccessibleName(/^Direct clutch renewed/);
+  await expect(first).toHaveAccessibleName(/^Direct clutch replaced/);
+  await estimate.getByLabel(/^Price: parts: direct clutch replaced/).fill("9000");
+  await expect(first).not.toHaveAccessibleName(/^Direct clutch replaced/);
   await expect(page.getByText("1 figure is set by hand.")).toBeVisible();
   await page.getByRole("button", { name: "As known" }).click();
-  await expect(first).toHaveAccessibleName(/^Direct clutch renewed/);
+  await expect(first).toHaveAccessibleName(/^Direct clutch replaced/);
 
-  await page.getByLabel(/^Compare: Direct clutch renewed/).check();
+  await page.getByLabel(/^Compare: Direct clutch replaced/).check();
   await page.getByLabel(/^Compare: Overhaul/).check();
   const both = page.getByRole("table", { name: "Two options side by side" });
   await expect(both.getByRole("row", { name: /^expected in all/ })).toBeVisible();
@@ -104,11 +104,11 @@ test("a customer answers by the link, once; a stale one cannot be approved", asy
   await one.getByRole("img", { name: "Signature" }).scrollIntoViewIfNeeded();
   await sign(one);
   await agree.click();
-  await expect(one.getByText(/^Agreed: Direct clutch renewed/)).toBeVisible();
+  await expect(one.getByText(/^Agreed: Direct clutch replaced/)).toBeVisible();
   await two.bringToFront();
   await two.getByLabel("Your name").fill("B. Keeper");
   await two.getByRole("button", { name: /^Agree to it for/ }).click();
-  await expect(two.getByText(/Agreed: Direct clutch renewed.*/).first()).toBeVisible(); // it shows the answer that counts
+  await expect(two.getByText(/Agreed: Direct clutch replaced.*/).first()).toBeVisible(); // it shows the answer that counts
   await expect(two.getByText(/A\. Keeper/)).toBeVisible();
   await expect(page.getByText(/A\. Keeper, signed/)).toBeVisible(); // without reloading
 

@@ -53,7 +53,7 @@ test("the tray names the part, the stick says how much to add, a report what it 
   await page.goto("/instruments/debris");
   await expect(page.getByText(/Mark what lies there/)).toBeVisible();
   await page.getByLabel("needles, rollers or pieces of them").selectOption("some-pieces");
-  await page.getByLabel("fine grey paste").selectOption("much-fine");
+  await page.getByLabel("fine gray paste").selectOption("much-fine");
   await expect(page.getByText(/^It is from: needle/)).toBeVisible();
   await page.goto("/instruments/fluid-level?unit=norrad-h4");
   await expect(page.getByRole("region", { name: "How it is read on this unit" }).getByRole("listitem")).toHaveCount(4);
@@ -95,17 +95,17 @@ test("a laboratory's table is mapped once and remembered; a bad cell is named an
   await expect(table.getByRole("button", { name: "Use sample C" })).toBeVisible();
 });
 
-test("a drop is graded beside drawings; a plug has its own level; water says what is renewed", async ({ page }) => {
+test("a drop is graded beside drawings; a plug has its own level; water says what is replaced", async ({ page }) => {
   await page.goto("/instruments/fluid-look");
   const grade = (mark: string, words: string) => page.getByRole("group", { name: mark, exact: true }).getByRole("button", { name: words });
   await expect(page.getByText(/Grade what you see/)).toBeVisible();
-  await grade("Colour in a thin layer on white paper", "black").click();
+  await grade("Color in a thin layer on white paper", "black").click();
   await grade("Burnt smell", "strong").focus();
   await page.keyboard.press("Enter");
   await grade("Drop on blotting paper, its middle", "dark core that stays").click();
   await expect(page.getByText(/^It points to: a clutch/)).toBeVisible();
   for (const [mark, words] of [
-    ["Colour in a thin layer on white paper", "black"],
+    ["Color in a thin layer on white paper", "black"],
     ["Burnt smell", "strong"],
     ["Drop on blotting paper, its middle", "dark core that stays"],
   ] as const)
@@ -127,7 +127,7 @@ test("a drop is graded beside drawings; a plug has its own level; water says wha
   await page.goto("/instruments/fluid-spoilt?unit=norrad-h4");
   await expect(page.getByText(/Flush at once: 6 changes/)).toBeVisible();
   await page.getByLabel("Driven with it, about", { exact: true }).fill("400");
-  await expect(page.getByText(/every lined part is renewed/)).toBeVisible();
+  await expect(page.getByText(/every lined part is replaced/)).toBeVisible();
   await expect(page.getByRole("figure", { name: "What is done with each part" })).toContainText("overdrive band");
 });
 

@@ -96,13 +96,13 @@ test("a case from complaint to proof by keyboard alone", async ({ page, context 
   await page.evaluate(() => (document.activeElement as HTMLElement).blur());
   await page.keyboard.press("5");
   await expect(page.getByRole("radiogroup", { name: "Repair options" })).toBeVisible();
-  await tabTo(page, /^Direct clutch renewed/);
+  await tabTo(page, /^Direct clutch replaced/);
   await page.keyboard.press("Enter");
   await tabTo(page, /In the customer’s words/);
   await page.keyboard.type("Do it, before the season");
   await tabTo(page, /Record the choice/);
   await page.keyboard.press("Enter");
-  await expect(page.getByText(/^Agreed: Direct clutch renewed/)).toBeVisible();
+  await expect(page.getByText(/^Agreed: Direct clutch replaced/)).toBeVisible();
   await tabTo(page, /Issue the record/);
   await page.keyboard.press("Enter");
   await expect(page.getByText(/^Record c.*-1/)).toBeVisible();

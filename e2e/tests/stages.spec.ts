@@ -192,10 +192,10 @@ test("a case leaves as a file and comes back the same", async ({ page, request }
 test("settings reach the instruments: units of measure, labour rate, theme", async ({ page, request }) => {
   const id = await open(request, "Metric van");
   await page.goto("/settings");
-  await page.getByLabel(/^Labour rate/).fill("many");
+  await page.getByLabel(/^Labor rate/).fill("many");
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByText(/"many".*not a number.*Accepted: /)).toBeVisible();
-  await page.getByLabel(/^Labour rate/).fill("96,50");
+  await page.getByLabel(/^Labor rate/).fill("96,50");
   await expect(page.getByText("= € 96.50")).toBeVisible();
   await page.getByRole("combobox", { name: /^Pressure/ }).selectOption("bar");
   await page.getByRole("button", { name: "Save", exact: true }).click();
@@ -208,7 +208,7 @@ test("settings reach the instruments: units of measure, labour rate, theme", asy
   await expect(page.locator("html")).toHaveClass(/dark/);
   await page.goto("/settings");
   await page.getByRole("combobox", { name: /^Pressure/ }).selectOption("psi");
-  await page.getByLabel(/^Labour rate/).fill("84");
+  await page.getByLabel(/^Labor rate/).fill("84");
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect.poll(async () => ((await (await request.get("/api/settings")).json()) as { pressure: string }).pressure).toBe("psi");
 });

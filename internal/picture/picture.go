@@ -34,7 +34,7 @@ type Error struct{ Reason, Accepted string }
 
 func (e *Error) Error() string { return e.Reason + "; accepted: " + e.Accepted }
 
-const accepted = "a whole JPEG of up to 50 megapixels or PNG of up to 30; 10 when the JPEG is progressive or the PNG has 16 bits a colour"
+const accepted = "a whole JPEG of up to 50 megapixels or PNG of up to 30; 10 when the JPEG is progressive or the PNG has 16 bits a color"
 
 // Small is a picture as it is kept or printed.
 type Small struct {

@@ -286,7 +286,7 @@ func (s *Service) PriceItems(ctx context.Context, unit string) ([]PriceItem, err
 	if err != nil {
 		return nil, err
 	}
-	out := []PriceItem{{Item: "fluid", Title: "Fluid, a litre"}, {Item: "exchange", Title: "Exchange unit", Qualities: []string{"rebuilt", "new", "used"}, Guide: n.Unit.Sheet.Exchange.Price}}
+	out := []PriceItem{{Item: "fluid", Title: "Fluid, a liter"}, {Item: "exchange", Title: "Exchange unit", Qualities: []string{"rebuilt", "new", "used"}, Guide: n.Unit.Sheet.Exchange.Price}}
 	for _, l := range n.Unit.Levels {
 		if minutes := n.Unit.ClimbMinutes[l]; minutes > 0 {
 			out = append(out, PriceItem{Item: "access:" + l.String(), Title: "Opening up and closing: " + strings.ReplaceAll(l.String(), "-", " "), Timed: true, Guide: minutes / 60})

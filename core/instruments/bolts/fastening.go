@@ -212,11 +212,11 @@ func BoltCircle() instrument.Definition {
 func BoltLengths() instrument.Definition {
 	return instrument.Definition{
 		ID: "bolt-lengths", Title: "Equal-looking bolts by length", Group: "fasteners", Hand: []string{"caliper"},
-		Answers: "Which of these bolts goes into which hole, and which one would bottom?", Source: "thread needed is 1 to 1.5 diameters in steel, 1.5 to 2 in aluminium (common practice, no source)",
+		Answers: "Which of these bolts goes into which hole, and which one would bottom?", Source: "thread needed is 1 to 1.5 diameters in steel, 1.5 to 2 in aluminum (common practice, no source)",
 		Limits: "blind holes; length under the head", Gauge: "caliper, 0.05 mm",
 		Inputs: []instrument.Input{
 			instrument.ListIn("bolts", "Bolts, length under the head", quantity.Length, "mm", 2, 500).Like("25; 30; 35").Explained("25; 30 ×4; 35"), instrument.ListIn("grip", "Holes: thickness clamped", quantity.Length, "mm", 0, 400).Like("12; 16; 20"), instrument.ListIn("deep", "and thread depth of each", quantity.Length, "mm", 1, 200).Like("16; 16; 18"),
-			instrument.NumberIn("diameter", "Bolt, diameter", quantity.Length, "mm", 2, 60).Preset("8 mm"), instrument.ChoiceIn("into", "Threads in", instrument.Option{ID: "aluminium", Title: "aluminium"}, instrument.Option{ID: "steel", Title: "steel or iron"}).Preset("aluminium"),
+			instrument.NumberIn("diameter", "Bolt, diameter", quantity.Length, "mm", 2, 60).Preset("8 mm"), instrument.ChoiceIn("into", "Threads in", instrument.Option{ID: "aluminium", Title: "aluminum"}, instrument.Option{ID: "steel", Title: "steel or iron"}).Preset("aluminium"),
 		},
 		Work: instrument.Works(func(v instrument.Values) ([]assigned, []instrument.Output, error) {
 			a, err := assign(v)

@@ -47,7 +47,7 @@ func DebrisTray() instrument.Definition {
 			suspects, normal := x.suspects, x.normal
 			if normal > suspects[0].Share {
 				r.Headline = "Ordinary wear."
-				r.Detail = "Fine grey paste is usual. Clean pan and magnet, note the distance, look again after a short drive if the complaint stays."
+				r.Detail = "Fine gray paste is usual. Clean pan and magnet, note the distance, look again after a short drive if the complaint stays."
 			} else {
 				r.Headline = fmt.Sprintf("It is from: %s.", suspects[0].Title)
 				r.Detail = suspects[0].Action

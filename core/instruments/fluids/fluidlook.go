@@ -26,7 +26,7 @@ func Look() instrument.Definition {
 	}
 	return instrument.Definition{
 		ID: "fluid-look", Title: "Look, smell and feel of the fluid", Group: "fluid", Hand: []string{"eye", "paper"},
-		Answers: "What do colour, smell, foam and a drop on paper say, and what is to be done?",
+		Answers: "What do color, smell, foam and a drop on paper say, and what is to be done?",
 		Source:  "what each cause does to a fluid, several at once (noisy maximum): shares are common practice, no source", Limits: "a warm drop on white paper in daylight, fresh fluid of the right kind beside it; dyes differ: grade the darkening, not the dye",
 		Cautions: []string{cautionDrop, instrument.CautionWaste}, States: []string{"fluid-look", "paper-spot", "fluid-feel", "fluid-colour", "water-test"}, Inputs: inputs, Jumps: true,
 		Work: instrument.Works(func(v instrument.Values) (*looked, []instrument.Output, error) {

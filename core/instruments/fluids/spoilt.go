@@ -20,7 +20,7 @@ var fatedParts = map[string]string{"lining": "lined plates and bands", "converte
 func Spoilt() instrument.Definition {
 	return instrument.Definition{
 		ID: "fluid-spoilt", Title: "Water or coolant was in it", Group: "fluid", Hand: []string{"paper", "measuring jug"},
-		Answers: "What has to be renewed, and how many changes until the fluid is dry?",
+		Answers: "What has to be replaced, and how many changes until the fluid is dry?",
 		Source:  "what stays is multiplied at each change; what glycol and water do to linings, rubber and steel: common practice, no source", Limits: "the way in is found and closed first; the maker’s word on linings goes first",
 		Cautions: []string{instrument.CautionUnder, instrument.CautionWaste, "Hot fluid with water in it boils over and spits: let it cool before anything is opened."},
 		Inputs: []instrument.Input{
@@ -68,7 +68,7 @@ func Spoilt() instrument.Definition {
 			s := spoiltOf(v)
 			r.Figures = []instrument.Chart{fateList(s, nil)}
 			if s.TookUp() {
-				r.Headline = "The linings took it up: the unit comes apart, every lined part is renewed."
+				r.Headline = "The linings took it up: the unit comes apart, every lined part is replaced."
 				return
 			}
 			r.Headline = fmt.Sprintf("Change until it is dry: %.0f times, driven warm between.", o[0].Value)
@@ -149,7 +149,7 @@ func CoolerFlush() instrument.Definition {
 			r.Headline = map[fluid.Verdict]string{fluid.Renew: "Renew it: ", fluid.Clean: "It may stay: ", fluid.Look: "Not yet: "}[f.Verdict] + f.Why + "."
 			r.Detail = "Whatever is decided: blow the lines through, and read the return flow again after the first drive."
 			if f.Valve {
-				r.Detail = "Its thermostat or check valve is taken out, cleaned or renewed: a flake holds it open or shut. " + r.Detail
+				r.Detail = "Its thermostat or check valve is taken out, cleaned or replaced: a flake holds it open or shut. " + r.Detail
 			}
 			if len(o) > 0 {
 				r.Figures = []instrument.Chart{{Kind: "bars", Title: "Flow", Y: instrument.Axis{Label: "flow", Dimension: quantity.Flow, Unit: "L/min"}, Words: "Flow after flushing beside the least that is good.", Bars: []instrument.Bar{{Label: "comes back", Value: o[0].Value, Need: v.N("least"), Text: v.SayOutput(o[0]), Emphasised: true}}}}

@@ -81,7 +81,7 @@ func leakInputs(m leak.Map) []instrument.Input {
 	for _, c := range leak.Colours {
 		colours = append(colours, instrument.Option{ID: c, Title: c})
 	}
-	out = append(out, instrument.ChoiceIn("colour", "Colour of a drop on white paper", colours...).Preset("unknown"),
+	out = append(out, instrument.ChoiceIn("colour", "Color of a drop on white paper", colours...).Preset("unknown"),
 		instrument.ChoiceIn("level", "The unit's level", instrument.Option{ID: "unknown", Title: "not followed"}, instrument.Option{ID: "steady", Title: "stays"}, instrument.Option{ID: "slow", Title: "falls slowly"}, instrument.Option{ID: "fast", Title: "falls fast"}).Preset("unknown"),
 		instrument.ChoiceIn("vent", "The vent", instrument.Option{ID: "unknown", Title: "not looked at"}, instrument.Option{ID: "open", Title: "open"}, instrument.Option{ID: "blocked", Title: "blocked"}).Preset("unknown"))
 	if transfer {

@@ -162,7 +162,7 @@ func Coning() instrument.Definition {
 func Runout() instrument.Definition {
 	return instrument.Definition{
 		ID: "runout", Title: "Runout, split into its causes", Group: "measure", Hand: []string{"dial indicator"},
-		Answers: "Does it run out, and is it off centre, oval, or only dented?", Source: "Fourier analysis of one turn: once is eccentric or tilted, twice is oval or bent, the rest is the surface",
+		Answers: "Does it run out, and is it off center, oval, or only dented?", Source: "Fourier analysis of one turn: once is eccentric or tilted, twice is oval or bent, the rest is the surface",
 		Limits: "six or more readings at equal steps; the shaft must not move along meanwhile", Gauge: "dial indicator, 0.01 mm", Cautions: []string{instrument.CautionTurn},
 		Inputs: []instrument.Input{
 			instrument.ListIn("readings", "Readings at equal steps round one turn", quantity.Length, "mm", -20, 20).Like("0; 0.03; 0.08; 0.11; 0.12; 0.10; 0.05; 0.01"), instrument.NumberIn("most", "Most that is allowed, full movement", quantity.Length, "mm", 0.001, 10).Preset("0.20 mm"),
@@ -200,7 +200,7 @@ func Runout() instrument.Definition {
 			}
 			r.Headline = v.SayOutput(r.Outputs[0]) + " in all, mostly " + kind + "."
 			if o[1].Value >= o[3].Value {
-				r.Detail = fmt.Sprintf("The centre is off by %s, high spot at %s.", v.Say(o[1].Value/2, quantity.Length, "mm"), v.Say(o[2].Value, quantity.Angle, "°"))
+				r.Detail = fmt.Sprintf("The center is off by %s, high spot at %s.", v.Say(o[1].Value/2, quantity.Length, "mm"), v.Say(o[2].Value, quantity.Angle, "°"))
 			}
 			all, once := instrument.Series{Name: "read", Role: "main"}, instrument.Series{Name: "once in a turn", Role: "other"}
 			readings := v.List("readings")

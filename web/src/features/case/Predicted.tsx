@@ -105,7 +105,7 @@ export function Predicted() {
         <Flex align="center" gap="1.5">
           <Box w="18px" h="12px" className="mark-sample" borderWidth="1px" borderColor="line" />✕ one without the other
         </Flex>
-        <Text>grey: not driven yet</Text>
+        <Text>gray: not driven yet</Text>
       </Flex>
     </Box>
   );

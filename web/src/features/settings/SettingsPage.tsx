@@ -29,8 +29,8 @@ type FigureName = "labourRate" | "fluidLitre" | "goodwill" | "tax" | "consumable
 
 /** Each with how it is labelled, and what it is typed in: money, or a share in per cent. */
 const figures: [FigureName, string, "money" | "percent"][] = [
-  ["labourRate", "Labour rate, per hour", "money"],
-  ["fluidLitre", "Fluid, per litre", "money"],
+  ["labourRate", "Labor rate, per hour", "money"],
+  ["fluidLitre", "Fluid, per liter", "money"],
   ["goodwill", "Goodwill for a return", "money"],
   ["tax", "Tax on top of an estimate", "percent"],
   ["consumables", "Small parts, cleaning, disposal", "percent"],

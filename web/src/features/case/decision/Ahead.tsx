@@ -52,7 +52,7 @@ export function Ahead({ data, deal }: { data: Schemas["Options"]; deal: Deal }) 
       ) : (
         <Table
           label="What may come"
-          head={["may come", ">chance", "put right by", ">now", ">later, in the mean", "so"]}
+          head={["may come", ">chance", "repaired by", ">now", ">later, in the mean", "so"]}
           rows={ahead.map((p) => [
             <>
               <b>{p.title}</b>

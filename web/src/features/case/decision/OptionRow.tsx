@@ -10,7 +10,7 @@ function MoneyBar({ row, first, most, currency, ceiling }: { row: Row; first: bo
   const x = (v: number) => `${(100 * v) / most}%`;
   const parts = [row.labour, row.parts, row.fluid, row.tax];
   const say = (v: number) => roughly(currency, v);
-  const words = `labour ${say(row.labour)}, parts ${say(row.parts)}, fluid ${say(row.fluid)}, tax ${say(row.tax)}, expected return ${say(row.expectedReturn)}, 5 to 95 in 100 cases ${say(row.low)} to ${say(row.high)}`;
+  const words = `labor ${say(row.labour)}, parts ${say(row.parts)}, fluid ${say(row.fluid)}, tax ${say(row.tax)}, expected return ${say(row.expectedReturn)}, 5 to 95 in 100 cases ${say(row.low)} to ${say(row.high)}`;
   return (
     <Box role="img" aria-label={words} position="relative">
       <Box display="flex" h="20px">
