@@ -99,6 +99,7 @@ const (
 	minShare    = 0.1  // share of suspicion below which an option for it is not worth a row
 	maxTargeted = 5    // targeted options that are laid out; the cheapest in expectation stay, the other schools always do
 	settled     = 0.5  // chance of cure under which paying little for what most likely fails is cheap only on paper
+	curesAll    = 0.8  // chance of cure from which a targeted repair is advised though the cheapest in expectation is another that most likely fails
 	hazardShare = 0.1  // probability that a hazard is left above which an option is not recommended
 	likely      = 0.01 // suspects that count
 	curesIt     = 0.5  // chance of cure from which an option counts as one for a cause
@@ -191,10 +192,10 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 			continue
 		}
 		row := m.visit(m.full(i, ch, f), ch, f)
-		if (row.Cured < minShare || m.a.Quiet()) && o.Strategy == "targeted" && o.Occasion == "" {
+		row.Beside, row.Clear = m.beside(o), m.clear(o)
+		if (row.Cured < minShare && !row.Clear || m.a.Quiet()) && o.Strategy == "targeted" && o.Occasion == "" {
 			continue
 		}
-		row.Beside, row.Clear = m.beside(o), m.clear(o)
 		out.Rows = append(out.Rows, row)
 	}
 	slices.SortStableFunc(out.Rows, func(a, b Row) int {
@@ -203,6 +204,7 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 		}
 		return cmp.Compare(a.Expected, b.Expected)
 	})
+	surest(out.Rows)
 	targeted := 0
 	out.Rows = slices.DeleteFunc(out.Rows, func(r Row) bool {
 		if r.Option.Strategy != "targeted" {
@@ -223,6 +225,22 @@ func (m *Model) Compare(ch Choices) (Comparison, error) {
 	out.Watch = m.watch(f)
 	out.Ahead, out.Quiet = m.prevent(ch, f), m.a.Quiet()
 	return out, nil
+}
+
+// surest brings a targeted repair that all but surely cures to the front, when the cheapest in expectation most likely does not: what is still
+// in doubt is then reached by the same work, and to try the cheaper first would be to sell a repair that most likely fails.
+func surest(rows []Row) {
+	if len(rows) == 0 || rows[0].Settled() || !rows[0].Recommendable() {
+		return
+	}
+	at := slices.IndexFunc(rows, func(r Row) bool {
+		return r.Recommendable() && r.Option.Strategy == "targeted" && r.Cured >= curesAll
+	})
+	if at > 0 {
+		r := rows[at]
+		copy(rows[1:at+1], rows[:at])
+		rows[0] = r
+	}
 }
 
 // rank puts what may be recommended before the rest: too dear, then without a price, then a hazard.

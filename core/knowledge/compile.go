@@ -199,8 +199,10 @@ func (c *compiler) spread() error {
 		for _, l := range o.shows {
 			p, _ := strength(l.Strength)
 			for _, f := range c.findingsNamed(l.Finding) {
-				if s := stateIndex(c.n.Findings[f].States, c.n.feedElement(l.State)); s > 0 {
-					c.links[o.name] = append(c.links[o.name], draft{finding: f, state: s, p: p * o.scale, why: l.Why, strength: l.Strength})
+				for _, state := range c.n.each(l.State) {
+					if s := stateIndex(c.n.Findings[f].States, state); s > 0 {
+						c.links[o.name] = append(c.links[o.name], draft{finding: f, state: s, p: p * o.scale, why: l.Why, strength: l.Strength})
+					}
 				}
 			}
 		}

@@ -226,6 +226,9 @@ func (n *Network) saidOfCell(id string, b faultmap.Behaviour, x faultmap.Alterna
 			say("downshift", "late", tellsPlain*x.Certainty, id+" comes back late")
 		}
 	case faultmap.Slips:
+		if r.From == "" {
+			say("stall-speed", "high", tellsPlain*x.Certainty, id+" slips at the highest torque")
+		}
 		say("says-slips", "yes", tellsHarsh*x.Certainty, id+" slips")
 	case faultmap.Noise:
 		say("says-noise", "whine", tellsHarsh*x.Certainty, "it is heard in "+id)
@@ -233,6 +236,8 @@ func (n *Network) saidOfCell(id string, b faultmap.Behaviour, x faultmap.Alterna
 		switch {
 		case !r.Driving():
 			say("says-creeps", "yes", tellsPlain*x.Certainty, "it is driven in "+id)
+		case x.State == "none" && r.From == "":
+			say("stall-speed", "high", tellsSlight*x.Certainty, "nothing holds the turbine in "+id)
 		case x.State == "bind":
 			say("says-no-pull", "yes", tellsSlight*x.Certainty, id+" binds")
 		case x.State == "wrong" && r.From == "" && r.Healthy.Ratio > 0:
