@@ -95,8 +95,7 @@ type traceNext struct {
 	Saves   float64 `json:"saves"`
 	Why     string  `json:"why"`
 
-	Along        []string `json:"along,omitempty"` // checks on the same climb
-	AlongMinutes float64  `json:"along_minutes,omitempty"`
+	Along []string `json:"along,omitempty"` // checks on the same climb
 }
 
 // traceOption is a repair at the default rates and the app's guide prices.
@@ -171,7 +170,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 		out.Readings = append(out.Readings, traceReading{r.ID, r.Finding, r.State, weights.Suspects[0][i], w.Leader, w.LeaderShare})
 	}
 	for _, a := range heading.Best {
-		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.AccessMinutes, a.Saves, a.Why(n), a.Along, a.AlongMinutes})
+		out.Next = append(out.Next, traceNext{a.Check.ID, a.Check.Title, a.Minutes, a.AccessMinutes, a.Saves, a.Why(n), a.Along})
 	}
 	if err := out.price(n, ranking, access, st); err != nil {
 		return out, err
@@ -217,13 +216,9 @@ func (t traceOut) print(w io.Writer) error {
 	if t.Surprise != "" {
 		fmt.Fprintln(tw, "\nSurprise: "+t.Surprise)
 	}
-	fmt.Fprintln(tw, "\nNext")
+	fmt.Fprintln(tw, "\nNext, and what is worth doing on the same climb")
 	for _, n := range t.Next {
-		along := ""
-		if len(n.Along) > 0 {
-			along = fmt.Sprintf("\ton the same climb, %.0f min: %s", n.AlongMinutes, strings.Join(n.Along, ", "))
-		}
-		fmt.Fprintf(tw, "  %s\t%.0f min, %.0f to get there, saves about %.0f%s\n", n.Title, n.Minutes, n.Climb, n.Saves, along)
+		fmt.Fprintf(tw, "  %s\t%.0f min, %.0f to get there, saves about %.0f\t%s\n", n.Title, n.Minutes, n.Climb, n.Saves, strings.Join(n.Along, ", "))
 	}
 	if t.Stop != "" {
 		fmt.Fprintln(tw, "  "+t.Stop)
