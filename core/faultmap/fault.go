@@ -35,6 +35,7 @@ const (
 	ShiftsLate    Kind = "shifts-late"    // no part: the command to change up comes late, whatever the element
 	ShiftsEarly   Kind = "shifts-early"   // no part: it comes early
 	NeverShifts   Kind = "never-shifts"   // no part: it never comes; ranges that the lever selects by itself are there
+	NoDrive       Kind = "no-drive"       // no part: what joins engine, unit and wheels is lost, before or behind the gears
 	GearNoise     Kind = "gear-noise"     // planetary set or gear pair
 	ShaftNoise    Kind = "shaft-noise"    // no part: bearings of shafts that carry whenever the gears are not in direct
 	LockupNever   Kind = "lockup-never"   // no part: the converter clutch never applies
@@ -43,11 +44,11 @@ const (
 )
 
 // Kinds lists the kinds of fault.
-var Kinds = []Kind{NeverApplies, AppliesLate, AppliesHard, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Lost, Breaks, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, GearNoise, ShaftNoise, LockupNever, LockupSlips, LockupStuck}
+var Kinds = []Kind{NeverApplies, AppliesLate, AppliesHard, ElementSlips, NeverReleases, ReleasesLate, NeverHolds, Seized, StuckOff, StuckOn, Dead, LimpHome, Leaks, Lost, Breaks, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, NoDrive, GearNoise, ShaftNoise, LockupNever, LockupSlips, LockupStuck}
 
 // Whole reports whether faults of this kind belong to the unit as a whole and name no part.
 func (k Kind) Whole() bool {
-	return slices.Contains([]Kind{LimpHome, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, ShaftNoise, LockupNever, LockupSlips, LockupStuck}, k)
+	return slices.Contains([]Kind{LimpHome, LowPressure, HighPressure, ShiftsLate, ShiftsEarly, NeverShifts, NoDrive, ShaftNoise, LockupNever, LockupSlips, LockupStuck}, k)
 }
 
 // Fault is one failure of the design.
@@ -157,7 +158,7 @@ func Faults(u *unitsheet.Unit) []Fault {
 	for _, g := range gearIDs(u) {
 		add(g, GearNoise)
 	}
-	add("", ShaftNoise)
+	add("", NoDrive, ShaftNoise)
 	if u.Sheet.Converter != nil && len(u.Sheet.Converter.Lockup) > 0 {
 		add("", LockupNever, LockupSlips, LockupStuck)
 	}
@@ -207,7 +208,7 @@ func title(f Fault, part string) string {
 	words := map[Kind]string{
 		NeverApplies: "%s never applies", AppliesLate: "%s applies late", AppliesHard: "%s applies hard", ElementSlips: "%s slips", NeverReleases: "%s never releases", ReleasesLate: "%s releases late",
 		NeverHolds: "%s never holds", Seized: "%s seized", StuckOff: "%s stuck off", StuckOn: "%s stuck on", Dead: "%s without current", LimpHome: "controls without power", Leaks: "leak in the %s", Lost: "all oil of the %s lost", Breaks: "%s broken",
-		LowPressure: "line pressure low", HighPressure: "line pressure high", ShiftsLate: "upshifts commanded late", ShiftsEarly: "upshifts commanded early", NeverShifts: "upshifts never commanded", GearNoise: "%s worn", ShaftNoise: "shaft bearings worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
+		LowPressure: "line pressure low", HighPressure: "line pressure high", ShiftsLate: "upshifts commanded late", ShiftsEarly: "upshifts commanded early", NeverShifts: "upshifts never commanded", NoDrive: "no drive in any range", GearNoise: "%s worn", ShaftNoise: "shaft bearings worn", LockupNever: "converter clutch never applies", LockupSlips: "converter clutch slips", LockupStuck: "converter clutch never releases",
 	}[f.Kind]
 	if !strings.Contains(words, "%s") {
 		return words

@@ -169,6 +169,25 @@ func TestAPassageThatLosesAllItsOil(t *testing.T) {
 	}
 }
 
+// What joins engine, unit and wheels is lost: nothing drives in any range of any unit, forward or back, and nothing else can be felt.
+func TestNothingDrivesWhenTheShaftIsBroken(t *testing.T) {
+	c, err := loaded()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id, u := range c.Units {
+		for _, r := range u.Ranges {
+			want := "normal"
+			if r.Driving() {
+				want = "none"
+			}
+			if got, _ := at(t, u, faultmap.Fault{Kind: faultmap.NoDrive}, r.ID, faultmap.Drives); got != want {
+				t.Errorf("%s %s: %s, want %s", id, r.ID, got, want)
+			}
+		}
+	}
+}
+
 // A sleeve that is moved by pressure and comes late leaves a gap in the pull, not a flare of a slipping clutch.
 func TestALateSleeveLeavesAGap(t *testing.T) {
 	u := unit(t, "vantrice-a6")

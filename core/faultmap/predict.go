@@ -68,6 +68,14 @@ func (p *predictor) run(f Fault) error {
 			}
 			p.hide(r, Down)
 		}
+	case NoDrive:
+		for _, r := range p.u.Ranges {
+			if r.Driving() {
+				p.say(r, Drives, "none", Certain, "nothing reaches the wheels")
+				p.say(r, Engages, "none", 0.8, "nothing takes up")
+				p.hide(r, Shift, Down, Slips, Brakes, Noise, Lockup)
+			}
+		}
 	case ShaftNoise:
 		for _, r := range p.u.Ranges {
 			certainty, detail := 0.65, "its bearings carry"
