@@ -12,10 +12,10 @@ const (
 	worthIt   = 0.25
 )
 
-// settled reports whether to stop: the leader stands at nine in ten, explains all that is abnormal, and no check that is left would save
-// more than a quarter of an hour.
+// settled reports whether to stop: the leader stands at nine in ten, explains all that is abnormal or was seen as what it is, and no check
+// that is left would save more than a quarter of an hour.
 func (p *planner) settled(best []Advice) bool {
-	if p.a.Suspects[0].Probability < nineInTen || len(p.a.Surprise.Unexplained) > 0 {
+	if p.a.Suspects[0].Probability < nineInTen || len(p.a.Surprise.Unexplained) > 0 && !p.a.InTheHand(p.a.Order[0]) {
 		return false
 	}
 	for _, v := range best {
