@@ -95,9 +95,7 @@ func Next(a *diagnose.Assessment, stand VehicleState, eco Economics) Recommendat
 			out.Best = append(out.Best, v)
 		}
 	}
-	if p.settled(out.Best) {
-		out.Best = nil
-	}
+	out.Best = p.worthwhile(out.Best)
 	p.order(out.Best)
 	out.Best = out.Best[:min(3, len(out.Best))]
 	for i := range out.Best {

@@ -12,18 +12,13 @@ const (
 	worthIt   = 0.25
 )
 
-// settled reports whether to stop: the leader stands at nine in ten, explains all that is abnormal or was seen as what it is, and no check
-// that is left would save more than a quarter of an hour.
-func (p *planner) settled(best []Advice) bool {
+// worthwhile are the checks that are still worth the walk: once the leader stands at nine in ten and explains all that is abnormal, or was
+// seen as what it is, those that would save more than a quarter of an hour, and no question. When none is left, it is time to stop.
+func (p *planner) worthwhile(best []Advice) []Advice {
 	if p.a.Suspects[0].Probability < nineInTen || len(p.a.Surprise.Unexplained) > 0 && !p.a.InTheHand(p.a.Order[0]) {
-		return false
+		return best
 	}
-	for _, v := range best {
-		if v.Saves > worthIt*p.eco.LabourRate {
-			return false
-		}
-	}
-	return true
+	return slices.DeleteFunc(best, func(v Advice) bool { return v.Saves <= worthIt*p.eco.LabourRate || p.a.Network.Question(v.Check) })
 }
 
 // leastTold is what a check must tell to be offered for what is not explained, nats.
