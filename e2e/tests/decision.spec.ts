@@ -66,7 +66,7 @@ test("an estimate adds up line by line; another price changes the order and is t
   );
   await expect(page.getByRole("table", { name: "Figures at which another option wins" }).getByRole("row").nth(1)).toBeVisible();
   await page.getByText("Change a figure and see").click();
-  await page.getByLabel(/^labour, an hour/).fill("-5");
+  await page.getByLabel(/^labor, an hour/).fill("-5");
   await expect(page.getByText(/less than nothing.*Accepted: an amount/)).toBeVisible();
 });
 
