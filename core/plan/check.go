@@ -97,6 +97,10 @@ func Next(a *diagnose.Assessment, stand VehicleState, eco Economics) Recommendat
 	}
 	out.Best = p.worthwhile(out.Best)
 	p.order(out.Best)
+	if len(out.Best) > 0 { // what is done on the climb of the first is not offered beside it
+		along := out.Best[0].Along
+		out.Best = slices.DeleteFunc(out.Best, func(v Advice) bool { return slices.Contains(along, v.Check.ID) })
+	}
 	out.Best = out.Best[:min(3, len(out.Best))]
 	for i := range out.Best {
 		p.addResults(&out.Best[i])

@@ -83,7 +83,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
   };
   for (const theme of ["light", "dark"]) await shot(`case-decision-${theme}`, `/cases/${id}/decision`, theme, 1280, 800);
   await shot("case-compare", `/cases/${id}/decision`, "light", 1280, 800, async (page) => {
-    await page.getByLabel(/^Compare: Direct clutch renewed/).check();
+    await page.getByLabel(/^Compare: Direct clutch replaced/).check();
     await page.getByLabel(/^Compare: Overhaul/).check();
     await page.getByRole("table", { name: "Two options side by side" }).evaluate((e) => e.scrollIntoView({ block: "center" }));
   });
@@ -109,7 +109,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
   const record = (
     await post("records", {
       by: "Marit",
-      work: "Direct clutch resealed, feed rings renewed, pan gasket and filter.",
+      work: "Direct clutch resealed, feed rings replaced, pan gasket and filter.",
       parts: "Shown and thrown away.",
     })
   ).records!.at(-1)!;
