@@ -2,6 +2,7 @@ package decide
 
 import (
 	"innercompass/core/knowledge"
+	"math"
 )
 
 // Of what goes with an option.
@@ -11,8 +12,9 @@ const (
 	maxCompany = 2
 )
 
-// company are the options that belong to the option at place i: it cures the leader, something else most likely stands beside it or
-// would leave a hazard, and to put both right in one visit costs less than a return. An option that does not cure the leader has none.
+// company are the options that belong to the option at place i, which cures the leader: something else most likely stands beside it, and to
+// put both right in one visit costs less than a return; or a hazard would be left, whatever that costs. An option that does not cure the
+// leader has none.
 func (m *Model) company(i int, ch Choices, f figures) []pick {
 	o := m.options[i]
 	if o.Occasion == knowledge.Preventive {
@@ -29,6 +31,9 @@ func (m *Model) company(i int, ch Choices, f figures) []pick {
 			break
 		}
 		best, cost := -1, now
+		if m.n.Causes[left].Hazard != "" {
+			cost = math.Inf(1) // what can hurt is put right whatever it costs
+		}
 		for k, x := range m.options {
 			if x.Strategy != "targeted" || x.chance[left] < curesIt || m.refusal(x.Option) != "" {
 				continue

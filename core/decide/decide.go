@@ -420,18 +420,13 @@ func (m *Model) outcomes(options []pick, f figures) (cured, back float64, hazard
 
 // hazard puts into words what is left that can hurt; empty when it is unlikely enough.
 func (m *Model) hazard(left map[int]float64) string {
-	total, worst := 0.0, -1
+	worst := -1
 	for i := range m.n.Causes { // in order, so that a tie is the same every time
-		p, ok := left[i]
-		if !ok {
-			continue
-		}
-		total += p
-		if worst < 0 || p > left[worst] {
+		if p, ok := left[i]; ok && (worst < 0 || p > left[worst]) {
 			worst = i
 		}
 	}
-	if total <= hazardShare {
+	if worst < 0 || left[worst] <= hazardShare { // several unlikely ones do not add up to one that is likely
 		return ""
 	}
 	c := m.n.Causes[worst]
