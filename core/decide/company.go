@@ -1,8 +1,9 @@
 package decide
 
 import (
-	"innercompass/core/knowledge"
 	"math"
+
+	"innercompass/core/knowledge"
 )
 
 // Of what goes with an option.

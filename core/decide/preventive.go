@@ -37,8 +37,14 @@ type Prevention struct {
 // Expected is what waiting costs in the mean.
 func (p Prevention) Expected() money.Amount { return money.Of(p.Chance * p.Later.Major()) }
 
+// Saves is what doing it now saves against waiting, in the mean; negative when it can wait.
+func (p Prevention) Saves() money.Amount { return p.Expected() - p.Now }
+
 // Due reports whether to do it now costs less than to wait.
-func (p Prevention) Due() bool { return !p.Missing && p.Now < p.Expected() }
+func (p Prevention) Due() bool { return !p.Missing && p.Saves() > 0 }
+
+// AheadRests says what the chances of Prevention rest on.
+const AheadRests = "Four in ten units are taken to fail so at all; common practice, no source." // getsIt
 
 // chanceAhead is the probability that a failure comes between d and d + ahead when it has not come by d. The distances of those that
 // fail are log-normal with the share insideOf between from and to, all in km; d is more than 0.
@@ -70,11 +76,12 @@ func (m *Model) prevent(ch Choices, f figures) []Prevention {
 		p := Prevention{Cause: m.n.Causes[i], Note: k.Note, From: from, To: to, Chance: chanceAhead(from, to, d, ahead), Later: money.Of(m.returnCost(i, f.Rates) - f.Rates.Goodwill)}
 		found := false
 		for o, x := range m.options {
-			if x.Strategy != "targeted" || x.chance[i] < curesIt {
+			if x.Strategy != "targeted" || x.chance[i] < curesIt || m.refusal(x.Option) != "" {
 				continue
 			}
 			sum := m.price.Total(m.aside(m.bill([]pick{m.pick(o, ch)}, f).Lines))
-			if missing := len(sum.Missing) > 0; !found || cmp.Or(compareBool(missing, p.Missing), cmp.Compare(sum.Pay, p.Now)) < 0 {
+			missing := len(sum.Missing) > 0
+			if !found || p.Missing && !missing || p.Missing == missing && sum.Pay < p.Now {
 				p.Option, p.Now, p.Missing, found = x.Option, sum.Pay, missing, true
 				p.Open = x.level > unitsheet.Ground && x.level <= m.price.From
 			}
@@ -84,7 +91,7 @@ func (m *Model) prevent(ch Choices, f figures) []Prevention {
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Prevention) int {
-		return cmp.Compare(b.Expected()-b.Now, a.Expected()-a.Now)
+		return cmp.Compare(b.Saves(), a.Saves())
 	})
 	return out
 }
@@ -95,16 +102,6 @@ func (m *Model) aside(lines []estimate.Line) []estimate.Line {
 		return lines
 	}
 	return slices.DeleteFunc(lines, func(l estimate.Line) bool { return l.Kind == estimate.Fluid })
-}
-
-func compareBool(a, b bool) int {
-	switch {
-	case a == b:
-		return 0
-	case a:
-		return 1
-	}
-	return -1
 }
 
 // dueNow are the works that cost less now than waiting for the failure.

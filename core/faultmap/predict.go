@@ -64,7 +64,7 @@ func (p *predictor) run(f Fault) error {
 		for _, r := range p.u.Ranges {
 			if r.From != "" {
 				p.say(r, Shift, "missing", 0.9, "stays in the gear that it pulled away in")
-				p.hide(r, Drives, Down, Slips, Brakes, Noise, Lockup)
+				p.hide(r, Drives, Slips, Brakes, Noise, Lockup)
 			}
 			p.hide(r, Down)
 		}

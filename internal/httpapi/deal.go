@@ -29,7 +29,7 @@ func optionsView(d quoting.OptionComparison) gen.Options {
 		Refused: list(d.Refused, func(x decide.Refused) gen.RefusedOption {
 			return gen.RefusedOption{ID: x.Option.ID, Title: x.Option.Title, Why: x.Why}
 		}),
-		Quiet: d.Quiet, AheadOf: st.DistanceText(1e3 * d.LookedAhead), Ahead: list(d.Ahead, func(p decide.Prevention) gen.Prevention { return preventionView(p, st) }),
+		Quiet: d.Quiet, AheadRests: decide.AheadRests, AheadOf: st.DistanceText(1e3 * d.LookedAhead), Ahead: list(d.Ahead, func(p decide.Prevention) gen.Prevention { return preventionView(p, st) }),
 		Turns: list(d.Turns, func(t decide.BreakEven) gen.BreakEven {
 			return gen.BreakEven{Figure: figureOfMoney(t.Assumption), At: t.At, Winner: t.Winner, Change: t.Change}
 		}),
@@ -60,7 +60,7 @@ func optionsView(d quoting.OptionComparison) gen.Options {
 
 func preventionView(p decide.Prevention, st shop.Settings) gen.Prevention {
 	return gen.Prevention{Cause: p.Cause.ID, Title: p.Cause.Title, Note: p.Note, Window: st.DistanceText(1e3*p.From) + " to " + st.DistanceText(1e3*p.To), Chance: p.Chance, Option: p.Option.ID, OptionTitle: p.Option.Title,
-		Open: p.Open, Now: minor(p.Now), Later: minor(p.Later), Expected: minor(p.Expected()), Due: p.Due(), Priced: !p.Missing}
+		Open: p.Open, Now: minor(p.Now), Later: minor(p.Later), Expected: minor(p.Expected()), Saves: minor(p.Saves()), Due: p.Due(), Priced: !p.Missing}
 }
 
 func figureOfMoney(f decide.Assumption) gen.MoneyFigure {

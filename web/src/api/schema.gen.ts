@@ -2152,6 +2152,11 @@ export interface components {
              * @description later times its chance; hundredths of the currency
              */
             expected: number;
+            /**
+             * Format: int64
+             * @description by doing it now, against waiting; hundredths of the currency
+             */
+            saves: number;
             /** @description to do it now costs less than to wait */
             due: boolean;
             priced: boolean;
@@ -2370,6 +2375,8 @@ export interface components {
             ahead: components["schemas"]["Prevention"][];
             /** @description distance that was looked ahead */
             aheadOf: string;
+            /** @description what its chances rest on */
+            aheadRests: string;
             /** @description there is no complaint, and nothing abnormal was read */
             quiet: boolean;
             /** @description what would be thought of for the leader and is not offered, because it is known to fail */

@@ -18,7 +18,7 @@ function verdict(p: Schemas["Prevention"], currency: string) {
   if (!p.due) return "can wait";
   return (
     <b>
-      do it now, saves <Figure>{roughly(currency, p.expected - p.now)}</Figure>
+      do it now, saves <Figure>{roughly(currency, p.saves)}</Figure>
     </b>
   );
 }
@@ -79,7 +79,7 @@ export function Ahead({ data, deal }: { data: Schemas["Options"]; deal: Deal }) 
             </>,
             verdict(p, currency),
           ])}
-          note="Four in ten units are taken to fail so at all; common practice, no source."
+          note={data.aheadRests}
         />
       )}
     </Box>

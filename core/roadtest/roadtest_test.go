@@ -5,31 +5,13 @@ import (
 	"math/rand/v2"
 	"slices"
 	"strings"
-	"sync"
 	"testing"
 
 	"innercompass/core/faultmap"
 	"innercompass/core/roadtest"
 	"innercompass/core/unitsheet"
-	"innercompass/internal/catalog"
-	embedded "innercompass/knowledge"
+	"innercompass/internal/trial"
 )
-
-// loaded compiles the shipped knowledge once for all tests.
-var loaded = sync.OnceValues(func() (*catalog.Catalog, error) { return catalog.Load(embedded.FS) })
-
-func unit(t *testing.T, id string) *unitsheet.Unit {
-	t.Helper()
-	c, err := loaded()
-	if err != nil {
-		t.Fatal(err)
-	}
-	u, ok := c.Units[id]
-	if !ok {
-		t.Fatalf("no unit %s", id)
-	}
-	return u
-}
 
 // full is the road test of a vehicle with one fault, driven in every cell: what the fault surely does, and
 // normal elsewhere. Cells that the fault makes unobservable, or shows only now and then, stay empty.
@@ -73,10 +55,7 @@ func elemental(f faultmap.Fault) bool {
 }
 
 func TestEverySeparableFaultIsFoundFirstFromItsOwnGrid(t *testing.T) {
-	c, err := loaded()
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := trial.Load(t)
 	for id, u := range c.Units {
 		rows, err := faultmap.Map(u)
 		if err != nil {
@@ -117,10 +96,7 @@ func shown(o roadtest.Observed) int {
 
 // With two cells of the grid read wrong at random, the fault is still in the first three 95 times in 100.
 func TestTwoWrongCellsDoNotHideAFault(t *testing.T) {
-	c, err := loaded()
-	if err != nil {
-		t.Fatal(err)
-	}
+	c := trial.Load(t)
 	for id, u := range c.Units {
 		rows, err := faultmap.Map(u)
 		if err != nil {
@@ -219,7 +195,7 @@ func TestGroupsThatARoadTestCannotSeparate(t *testing.T) {
 		// Without current, all solenoids that the module watches look alike.
 		{"vantrice-t10", fault(faultmap.Dead, "SA"), fault(faultmap.LimpHome, ""), true, "read the codes"},
 	} {
-		u := unit(t, c.unit)
+		u := trial.Load(t).Units[c.unit]
 		rows := rowsOf(t, u)
 		i, j := index(t, rows, c.a.Kind, c.a.Part), index(t, rows, c.b.Kind, c.b.Part)
 		if got := together(roadtest.Groups(rows), i, j); got != c.alike {
@@ -236,7 +212,7 @@ func TestGroupsThatARoadTestCannotSeparate(t *testing.T) {
 
 // A road test of nothing leaves every failure as likely; each cell that is driven can only be worth what it tells.
 func TestNextCellIsTheOneThatTellsMost(t *testing.T) {
-	u := unit(t, "tessaly-e4t")
+	u := trial.Load(t).Units["tessaly-e4t"]
 	rows := rowsOf(t, u)
 	for _, m := range roadtest.Hold(rows, roadtest.Observed{}) {
 		if math.Abs(m.Share-1/float64(len(rows))) > 1e-12 {
@@ -268,10 +244,7 @@ func TestNextCellIsTheOneThatTellsMost(t *testing.T) {
 
 // A road test of twenty cells held against every fault, and the next cell chosen.
 func BenchmarkRoadTestHeldAgainstFaults(b *testing.B) {
-	c, err := loaded()
-	if err != nil {
-		b.Fatal(err)
-	}
+	c := trial.Load(b)
 	u := c.Units["vantrice-t10"]
 	rows, err := faultmap.Map(u)
 	if err != nil {
