@@ -20,7 +20,7 @@ import (
 	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/shop"
 	embedded "innercompass/knowledge"
 )
@@ -138,7 +138,7 @@ func trace(ctx context.Context, path string) (traceOut, error) {
 	if err != nil {
 		return traceOut{}, err
 	}
-	file, err := intake.ParseFile(data)
+	file, err := takein.ParseFile(data)
 	if err != nil {
 		return traceOut{}, err
 	}

@@ -9,7 +9,7 @@ import (
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
 	"innercompass/internal/floor"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/library"
 	"innercompass/internal/measuring"
 	"innercompass/internal/overview"
@@ -26,7 +26,7 @@ type Store interface {
 	shop.Store
 	library.Store
 	floor.Store
-	intake.Store
+	takein.Store
 	measuring.Store
 	quoting.Store
 	records.Store
@@ -43,7 +43,7 @@ type App struct {
 	Library      *library.Service
 	Assessing    *assessing.Service
 	Floor        *floor.Service
-	Intake       *intake.Service
+	Intake       *takein.Service
 	Readings     *readings.Service
 	Measuring    *measuring.Service
 	Checks       *checks.Service
@@ -64,7 +64,7 @@ func New(store Store, sheets library.Sheets) *App {
 	a.Floor = floor.New(store, a.Cases, a.Shop, a.Library, a.Assessing)
 	a.Readings = &readings.Service{Cases: a.Cases, Now: now}
 	a.Measuring = &measuring.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Now: now}
-	a.Intake = &intake.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Measuring: a.Measuring, Now: now}
+	a.Intake = &takein.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Measuring: a.Measuring, Now: now}
 	a.Checks = &checks.Service{Cases: a.Cases, Measuring: a.Measuring, Now: now}
 	a.Quoting = &quoting.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Now: now}
 	a.Records = &records.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Quoting: a.Quoting, Now: now}

@@ -11,7 +11,7 @@ import (
 	"innercompass/internal/app"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/measuring"
 	"innercompass/internal/problem"
 	"innercompass/internal/quoting"
@@ -68,7 +68,7 @@ func guardedUses(t *testing.T) []guarded {
 		}},
 		{name: "update", differs: true, before: nothing, do: func(s *app.App, id, _ string, g cases.Guard, round, i int) error {
 			bay := fmt.Sprintf("bay %d.%d", round, i)
-			_, err := s.Intake.Update(ctx, id, g, intake.Change{Bay: &bay})
+			_, err := s.Intake.Update(ctx, id, g, takein.Change{Bay: &bay})
 			return err
 		}},
 		{name: "mark", differs: true, before: nothing, do: func(s *app.App, id, _ string, g cases.Guard, round, i int) error {
@@ -145,7 +145,7 @@ func fresh(t *testing.T, s *app.App, use string) string {
 	if use == "codes" {
 		unit = "vantrice-a6" // it has a module that stores some
 	}
-	v, err := apptest.See(s)(s.Intake.TakeIn(ctx, intake.Intake{Words: "It slips", Vehicle: "Ferry shuttle", UnitID: unit}))
+	v, err := apptest.See(s)(s.Intake.TakeIn(ctx, takein.Intake{Words: "It slips", Vehicle: "Ferry shuttle", UnitID: unit}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -7,7 +7,7 @@ import (
 
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/readings"
 )
 
@@ -21,7 +21,7 @@ func TestOpeningUpFurtherMakesDeepChecksCheaper(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Intake.Update(ctx, id, cases.Guard{}, intake.Change{Access: &deep}); err != nil {
+	if _, err := s.Intake.Update(ctx, id, cases.Guard{}, takein.Change{Access: &deep}); err != nil {
 		t.Fatal(err)
 	}
 	after, err := s.Checks.Check(ctx, id, "open.DC")

@@ -10,7 +10,7 @@ import (
 	"innercompass/core/knowledge"
 	"innercompass/internal/app"
 	"innercompass/internal/cases"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/measuring"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
@@ -28,7 +28,7 @@ type measurement struct {
 }
 
 type visit struct {
-	intake   intake.Intake
+	intake   takein.Intake
 	ago      time.Duration
 	stage    string
 	access   string
@@ -49,7 +49,7 @@ func drive(temp, by string, cells map[string]string, order ...string) []read {
 
 var visits = []visit{
 	{
-		intake: intake.Intake{Words: "It revs up going into third once it’s warm", Vehicle: "School minibus", Customer: "Skerry Point school", Distance: "142,310 km", UnitID: "norrad-h4", Bay: "bay 2", Owner: "Ines"},
+		intake: takein.Intake{Words: "It revs up going into third once it’s warm", Vehicle: "School minibus", Customer: "Skerry Point school", Distance: "142,310 km", UnitID: "norrad-h4", Bay: "bay 2", Owner: "Ines"},
 		ago:    2*time.Hour + 10*time.Minute, stage: "checks", access: "lifted",
 		readings: append([]read{
 			{"road.hot.D3.shift", "flare", "customer", "", "Marit"}, {"worse-when", "hot", "customer", "", "Marit"}, {"prior-work", "fluid", "customer", "last spring", "Marit"},
@@ -59,48 +59,48 @@ var visits = []visit{
 		measured: []measurement{{check: "fluid-level", values: map[string]string{"height": "11 mm"}}, {check: "cable-slack", values: map[string]string{"value": "0.4 mm"}}, {instrument: "plate-capacity:DC"}},
 	},
 	{
-		intake: intake.Intake{Words: "Pan gasket replaced twice and it still drips", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "188,000 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
+		intake: takein.Intake{Words: "Pan gasket replaced twice and it still drips", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "188,000 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
 		ago:    26 * time.Hour, stage: "checks", access: "lifted",
 		readings: []read{{"says-leak", "yes", "customer", "", "Marit"}, {"prior-work", "gasket", "customer", "twice this year", "Marit"}, {"topped-up", "once", "customer", "", "Marit"}, {"wet-rail", "wet", "seen", "", "Tobin"}, {"wet-tail", "dry", "seen", "", "Tobin"}},
 	},
 	{
-		intake: intake.Intake{Words: "Shifts up far too late with a load", Vehicle: "Harbour tow tractor", Customer: "harbour office", Distance: "6120 h", UnitID: "norrad-v3", Bay: "bay 3", Owner: "Ines"},
+		intake: takein.Intake{Words: "Shifts up far too late with a load", Vehicle: "Harbour tow tractor", Customer: "harbour office", Distance: "6120 h", UnitID: "norrad-v3", Bay: "bay 3", Owner: "Ines"},
 		ago:    3*time.Hour + 20*time.Minute, stage: "road", access: "ground",
 		readings: append([]read{{"says-shift-timing", "late", "customer", "", "Marit"}, {"duty", "heavy", "customer", "", "Marit"}},
 			drive("hot", "Ines", map[string]string{"D1.drives": "normal", "D2.shift": "late", "D3.shift": "late", "R.drives": "normal"}, "D1.drives", "D2.shift", "D3.shift", "R.drives")...),
 	},
 	{
-		intake: intake.Intake{Words: "Takes ages to move off in the morning", Vehicle: "Library bus", Customer: "island library", Distance: "211,000 km", UnitID: "norrad-d2", Owner: "Tobin"},
+		intake: takein.Intake{Words: "Takes ages to move off in the morning", Vehicle: "Library bus", Customer: "island library", Distance: "211,000 km", UnitID: "norrad-d2", Owner: "Tobin"},
 		ago:    20 * time.Minute, stage: "complaint", access: "ground",
 		readings: []read{{"says-late-engage", "yes", "customer", "", "Marit"}, {"worse-when", "morning", "customer", "", "Marit"}},
 	},
 	{
-		intake: intake.Intake{Words: "Water got in, now it slips in everything", Vehicle: "Fire tender", Customer: "the fire chief", Distance: "41,900 km", UnitID: "ombrin-s6", Bay: "yard", Owner: "Ines"},
+		intake: takein.Intake{Words: "Water got in, now it slips in everything", Vehicle: "Fire tender", Customer: "the fire chief", Distance: "41,900 km", UnitID: "ombrin-s6", Bay: "yard", Owner: "Ines"},
 		ago:    4*24*time.Hour + 3*time.Hour, stage: "decision", access: "pan-off", waitsFor: "the fire chief",
 		readings: append([]read{{"says-slips", "yes", "customer", "", "Marit"}, {"duty", "water", "customer", "boat ramp in the storm", "Marit"}},
 			append(drive("hot", "Ines", map[string]string{"D2.slips": "yes", "D3.slips": "yes", "R.slips": "yes"}, "D2.slips", "D3.slips", "R.slips"),
 				read{"fluid-look", "milky", "seen", "", "Ines"}, read{"water-test", "crackles", "seen", "", "Ines"}, read{"pan-debris", "friction", "seen", "", "Ines"})...),
 	},
 	{
-		intake: intake.Intake{Words: "It hesitates into some gears, into others it’s perfect", Vehicle: "Taxi", Customer: "the taxi stand", Distance: "96,400 km", UnitID: "vantrice-t10", Bay: "bay 2", Owner: "Ines"},
+		intake: takein.Intake{Words: "It hesitates into some gears, into others it’s perfect", Vehicle: "Taxi", Customer: "the taxi stand", Distance: "96,400 km", UnitID: "vantrice-t10", Bay: "bay 2", Owner: "Ines"},
 		ago:    75 * time.Minute, stage: "road", access: "ground",
 		readings: append([]read{{"worse-when", "hot", "customer", "", "Marit"}, {"since", "gradually", "customer", "", "Marit"}},
 			drive("hot", "Ines", map[string]string{"R.engages": "late", "D1.engages": "normal", "D2.shift": "normal", "D4.shift": "normal", "D5.shift": "flare", "D6.shift": "normal", "D7.shift": "flare", "D9.shift": "normal"},
 				"R.engages", "D1.engages", "D2.shift", "D4.shift", "D5.shift", "D6.shift", "D7.shift", "D9.shift")...),
 	},
 	{
-		intake: intake.Intake{Words: "No reverse again, and you said it was mended", Vehicle: "Ice-cream van", Customer: "the ice-cream seller", Distance: "164,800 km", UnitID: "tessaly-e4t", Bay: "bay 3", Owner: "Tobin"},
+		intake: takein.Intake{Words: "No reverse again, and you said it was mended", Vehicle: "Ice-cream van", Customer: "the ice-cream seller", Distance: "164,800 km", UnitID: "tessaly-e4t", Bay: "bay 3", Owner: "Tobin"},
 		ago:    5 * time.Hour, stage: "checks", access: "ground", waitsFor: "a scan tool from the ferry",
 		readings: append([]read{{"since", "after-work", "customer", "a repair elsewhere", "Marit"}},
 			drive("hot", "Tobin", map[string]string{"R.drives": "none", "D1.drives": "normal", "D3.shift": "normal", "D4.shift": "normal", "M1.brakes": "normal"}, "R.drives", "D1.drives", "D3.shift", "D4.shift", "M1.brakes")...),
 	},
 	{
-		intake: intake.Intake{Words: "Booms in the cabin until I press the clutch", Vehicle: "Estate", Customer: "the school cook", Distance: "173,200 km", UnitID: "ombrin-m5", Bay: "yard", Owner: "Tobin"},
+		intake: takein.Intake{Words: "Booms in the cabin until I press the clutch", Vehicle: "Estate", Customer: "the school cook", Distance: "173,200 km", UnitID: "ombrin-m5", Bay: "yard", Owner: "Tobin"},
 		ago:    50 * time.Minute, stage: "checks", access: "ground",
 		readings: []read{{"says-vibration", "engine-speed", "customer", "", "Marit"}, {"noise-pedal", "goes", "seen", "", "Tobin"}},
 	},
 	{
-		intake: intake.Intake{Words: "It whirrs when I back up to the quay", Vehicle: "Courier van", Customer: "the courier", Distance: "58,300 km", UnitID: "tessaly-p5", Owner: "Ines"},
+		intake: takein.Intake{Words: "It whirrs when I back up to the quay", Vehicle: "Courier van", Customer: "the courier", Distance: "58,300 km", UnitID: "tessaly-p5", Owner: "Ines"},
 		ago:    30 * time.Hour, stage: "road", access: "ground",
 		readings: append([]read{{"since", "always", "customer", "", "Marit"}},
 			drive("hot", "Ines", map[string]string{"R.noise": "noisy", "R.drives": "normal", "D1.noise": "normal", "D2.noise": "normal", "D4.noise": "normal"}, "R.noise", "R.drives", "D1.noise", "D2.noise", "D4.noise")...),
@@ -178,7 +178,7 @@ type done struct {
 var closed = []done{
 	{
 		visit: visit{
-			intake: intake.Intake{Words: "It drips where it stands, red drops", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "181,500 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
+			intake: takein.Intake{Words: "It drips where it stands, red drops", Vehicle: "Forestry four-wheel drive", Customer: "Skerry forestry", Distance: "181,500 km", UnitID: "norrad-h4", Bay: "bay 1", Owner: "Tobin"},
 			ago:    94 * 24 * time.Hour, stage: "proof", access: "lifted",
 			readings: []read{{"says-leak", "yes", "customer", "", "Marit"}, {"wet-rail", "wet", "seen", "", "Tobin"}},
 		},
@@ -187,7 +187,7 @@ var closed = []done{
 	},
 	{
 		visit: visit{
-			intake: intake.Intake{Words: "It judders since it got a new clutch", Vehicle: "Veterinary van", Customer: "the vet", Distance: "88,700 km", UnitID: "vantrice-a6", Bay: "bay 2", Owner: "Ines"},
+			intake: takein.Intake{Words: "It judders since it got a new clutch", Vehicle: "Veterinary van", Customer: "the vet", Distance: "88,700 km", UnitID: "vantrice-a6", Bay: "bay 2", Owner: "Ines"},
 			ago:    12 * 24 * time.Hour, stage: "proof", access: "ground",
 			readings: []read{{"since", "after-work", "customer", "new clutch elsewhere", "Marit"}, {"slip-point", "off", "measured", "", "Ines"}},
 		},
@@ -269,7 +269,7 @@ func fill(ctx context.Context, s *app.App, start time.Time, v visit) (string, er
 			return "", err
 		}
 	}
-	_, err = s.Intake.Update(ctx, id, cases.Guard{}, intake.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
+	_, err = s.Intake.Update(ctx, id, cases.Guard{}, takein.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
 	return id, err
 }
 

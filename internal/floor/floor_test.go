@@ -8,7 +8,7 @@ import (
 
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/floor"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 )
 
 var ctx = context.Background()
@@ -19,7 +19,7 @@ func TestTheFloorIsPagedSearchedAndKept(t *testing.T) {
 	for i := range 7 {
 		at := time.Date(2027, 1, 1, 0, 0, i/2, 0, time.UTC) // two at a time
 		s.Now = func() time.Time { return at }
-		if _, err := apptest.See(s)(s.Intake.TakeIn(ctx, intake.Intake{Words: "It slips", Vehicle: fmt.Sprint("Van no-", i), Customer: "Ferry works", UnitID: "ombrin-m5"})); err != nil {
+		if _, err := apptest.See(s)(s.Intake.TakeIn(ctx, takein.Intake{Words: "It slips", Vehicle: fmt.Sprint("Van no-", i), Customer: "Ferry works", UnitID: "ombrin-m5"})); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -9,7 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"innercompass/internal/app"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 )
 
 // files exports and imports open case files. They are not in the strict contract because their form
@@ -42,7 +42,7 @@ func (f *files) post(c *gin.Context) {
 		fail(c, err)
 		return
 	}
-	file, err := intake.ParseFile(data)
+	file, err := takein.ParseFile(data)
 	if err != nil {
 		fail(c, err)
 		return

@@ -11,7 +11,7 @@ import (
 	"innercompass/internal/cases"
 	"innercompass/internal/floor"
 	"innercompass/internal/httpapi/gen"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
@@ -178,7 +178,7 @@ func floorCursor(text string) (floor.Cursor, error) {
 
 func (h *handlers) TakeIn(ctx context.Context, r gen.TakeInRequestObject) (gen.TakeInResponseObject, error) {
 	b := r.Body
-	saved, err := h.App.Intake.TakeIn(ctx, intake.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner), Preventive: b.Preventive != nil && *b.Preventive})
+	saved, err := h.App.Intake.TakeIn(ctx, takein.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner), Preventive: b.Preventive != nil && *b.Preventive})
 	v, err := made(ctx, h.App, saved, err)
 	return gen.TakeIn201JSONResponse{CaseJSONResponse: whole(v)}, err
 }
@@ -195,7 +195,7 @@ func (h *handlers) GetRanking(ctx context.Context, r gen.GetRankingRequestObject
 
 func (h *handlers) UpdateCase(ctx context.Context, r gen.UpdateCaseRequestObject) (gen.UpdateCaseResponseObject, error) {
 	b := r.Body
-	v, err := h.news(ctx)(h.App.Intake.Update(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), intake.Change{Words: b.Words, Vehicle: b.Vehicle, Customer: b.Customer, Distance: b.Distance, Stage: b.Stage, Access: b.Access, Bay: b.Bay, Owner: b.Owner, WaitsFor: b.WaitsFor}))
+	v, err := h.news(ctx)(h.App.Intake.Update(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), takein.Change{Words: b.Words, Vehicle: b.Vehicle, Customer: b.Customer, Distance: b.Distance, Stage: b.Stage, Access: b.Access, Bay: b.Bay, Owner: b.Owner, WaitsFor: b.WaitsFor}))
 	return gen.UpdateCase200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 

@@ -8,7 +8,7 @@ import (
 
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/measuring"
 	"innercompass/internal/problem"
 	"innercompass/internal/shop"
@@ -173,7 +173,7 @@ func TestAMeasurementStandsWithItsReadings(t *testing.T) {
 	if err != nil || len(v.Trail) != 0 {
 		t.Errorf("%v: its reading stands: %+v", err, v.Trail)
 	}
-	if _, err := s.Intake.Update(ctx, id, cases.Guard{}, intake.Change{}); err != nil {
+	if _, err := s.Intake.Update(ctx, id, cases.Guard{}, takein.Change{}); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -197,11 +197,11 @@ func TestMeasurementsTravelInTheCaseFile(t *testing.T) {
 	if err != nil || len(kept) != 1 || !kept[0].Stands || !kept[0].Reading || kept[0].By != "Tobin" || !strings.HasPrefix(kept[0].Value, "1.5") {
 		t.Errorf("%v %+v", err, kept)
 	}
-	for field, spoil := range map[string]func(*intake.File){
-		"measurements[0].values.value": func(f *intake.File) { f.Measurements[0].Values = map[string]string{"value": "thick"} },
-		"measurements[0].instrument":   func(f *intake.File) { f.Measurements[0].Instrument = "crystal-ball" },
-		"measurements[1].id":           func(f *intake.File) { f.Measurements = append(f.Measurements, f.Measurements[0]) },
-		"readings[0].measurement":      func(f *intake.File) { f.Readings[0].Measurement = "m-other" },
+	for field, spoil := range map[string]func(*takein.File){
+		"measurements[0].values.value": func(f *takein.File) { f.Measurements[0].Values = map[string]string{"value": "thick"} },
+		"measurements[0].instrument":   func(f *takein.File) { f.Measurements[0].Instrument = "crystal-ball" },
+		"measurements[1].id":           func(f *takein.File) { f.Measurements = append(f.Measurements, f.Measurements[0]) },
+		"readings[0].measurement":      func(f *takein.File) { f.Readings[0].Measurement = "m-other" },
 	} {
 		bad, err := s.Intake.Export(ctx, id)
 		if err != nil {

@@ -14,7 +14,7 @@ import (
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
 	"innercompass/internal/floor"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/library"
 	"innercompass/internal/present"
 	"innercompass/internal/shop"
@@ -26,7 +26,7 @@ type Service struct {
 	Shop      *shop.Service
 	Library   *library.Service
 	Assessing *assessing.Service
-	Intake    *intake.Service
+	Intake    *takein.Service
 	Floor     *floor.Service
 	Now       func() time.Time
 }

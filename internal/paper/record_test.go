@@ -26,7 +26,7 @@ import (
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
 	"innercompass/internal/catalog"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/paper"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
@@ -240,7 +240,7 @@ func TestRecordsOutliveWhatTheyRestOn(t *testing.T) {
 	}
 	t.Cleanup(func() { _ = st.Close() })
 	s := app.New(st, know)
-	v, err := apptest.See(s)(s.Intake.TakeIn(ctx, intake.Intake{Words: "It slips", Vehicle: "Ferry shuttle", Distance: "88 000 mi", UnitID: "norrad-h4"}))
+	v, err := apptest.See(s)(s.Intake.TakeIn(ctx, takein.Intake{Words: "It slips", Vehicle: "Ferry shuttle", Distance: "88 000 mi", UnitID: "norrad-h4"}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -9,7 +9,7 @@ import (
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
@@ -40,7 +40,7 @@ func TestACorrectionWithdrawsAndKeeps(t *testing.T) {
 
 func TestCodesAreNotedAllOrNone(t *testing.T) {
 	s := apptest.New(t)
-	v, err := apptest.See(s)(s.Intake.TakeIn(ctx, intake.Intake{Words: "Lamp is on", Vehicle: "Van", UnitID: "tessaly-e4t"}))
+	v, err := apptest.See(s)(s.Intake.TakeIn(ctx, takein.Intake{Words: "Lamp is on", Vehicle: "Van", UnitID: "tessaly-e4t"}))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -61,7 +61,7 @@ func TestCodesAreNotedAllOrNone(t *testing.T) {
 		t.Errorf("the same key again: %v, %d readings", err, len(v.Trail))
 	}
 	// That none is stored speaks against what would have set one.
-	other, err := apptest.See(s)(s.Intake.TakeIn(ctx, intake.Intake{Words: "No reverse", Vehicle: "Van", UnitID: "tessaly-e4t"}))
+	other, err := apptest.See(s)(s.Intake.TakeIn(ctx, takein.Intake{Words: "No reverse", Vehicle: "Van", UnitID: "tessaly-e4t"}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -12,7 +12,7 @@ import (
 	"innercompass/core/money"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/problem"
 	"innercompass/internal/shop"
 )
@@ -88,7 +88,7 @@ func TestAShopThatWritesCommas(t *testing.T) {
 	if st, err = s.Shop.SaveSettings(ctx, st); err != nil {
 		t.Fatal(err)
 	}
-	v, err := apptest.See(s)(s.Intake.TakeIn(ctx, intake.Intake{Words: "It slips", Vehicle: "Van", UnitID: "norrad-d2", Distance: "142.310 km"}))
+	v, err := apptest.See(s)(s.Intake.TakeIn(ctx, takein.Intake{Words: "It slips", Vehicle: "Van", UnitID: "norrad-d2", Distance: "142.310 km"}))
 	if err != nil || v.Case.Distance != "142.310 km" {
 		t.Fatalf("%q %v", v.Case.Distance, err)
 	}

@@ -9,7 +9,7 @@ import (
 
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/problem"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
@@ -25,7 +25,7 @@ func TestAClosedCaseRefusesChangesUntilReopened(t *testing.T) {
 		t.Fatal(err)
 	}
 	words := "else"
-	_, err1 := s.Intake.Update(ctx, id, cases.Guard{}, intake.Change{Words: &words})
+	_, err1 := s.Intake.Update(ctx, id, cases.Guard{}, takein.Change{Words: &words})
 	_, err2 := s.Readings.AddReadings(ctx, id, cases.Guard{}, []readings.NewReading{{Finding: "fluid-level", State: "low", Source: "seen"}})
 	_, err3 := s.Verification.SetProof(ctx, id, cases.Guard{}, cases.Proof{Item: "fluid", Result: "pass"})
 	_, err4 := s.Quoting.Decide(ctx, id, cases.Guard{}, quoting.NewDecision{Option: "overhaul", Choice: "accepted"})

@@ -16,7 +16,7 @@ import (
 	"innercompass/internal/app"
 	"innercompass/internal/cases"
 	"innercompass/internal/floor"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
@@ -92,7 +92,7 @@ func Floor(t testing.TB, a *app.App) []floor.Row {
 // TakenIn is a van that slips, just taken in.
 func TakenIn(t testing.TB, a *app.App) present.View {
 	t.Helper()
-	v, err := See(a)(a.Intake.TakeIn(context.Background(), intake.Intake{Words: "It slips", Vehicle: "Ferry shuttle", Distance: "88 000 mi", UnitID: "norrad-h4"}))
+	v, err := See(a)(a.Intake.TakeIn(context.Background(), takein.Intake{Words: "It slips", Vehicle: "Ferry shuttle", Distance: "88 000 mi", UnitID: "norrad-h4"}))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,4 +1,4 @@
-package intake_test
+package takein_test
 
 import (
 	"errors"
@@ -8,14 +8,14 @@ import (
 	"testing"
 
 	"innercompass/internal/app/apptest"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/problem"
 )
 
 const fileHead = `{"format":"inner-compass-case/1","unit":"norrad-h4","readings":[`
 
 func TestAFileIsReadAsWritten(t *testing.T) {
-	f, err := intake.ParseFile([]byte(fileHead + `{"finding":"road.hot.shift","range":"D3","state":"flare"},{"finding":"fluid-level","state":"low","source":"measured"}]}`))
+	f, err := takein.ParseFile([]byte(fileHead + `{"finding":"road.hot.shift","range":"D3","state":"flare"},{"finding":"fluid-level","state":"low","source":"measured"}]}`))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -40,7 +40,7 @@ func TestABadFileNamesLineOrField(t *testing.T) {
 		fileHead + `{"finding":"fluid-level","range":"D3","state":"low"}]}`:                                          "readings[0].range",
 		fileHead + strings.Repeat(`{"finding":"fluid-level","state":"low"},`, 500) + `{"finding":"a","state":"b"}]}`: "501 readings",
 	} {
-		_, err := intake.ParseFile([]byte(text))
+		_, err := takein.ParseFile([]byte(text))
 		var fe *problem.FieldError
 		if !errors.As(err, &fe) || !strings.Contains(err.Error(), want) || fe.Accepted == "" {
 			t.Errorf("%.60q: %v, want %q", text, err, want)
@@ -56,7 +56,7 @@ func TestImportIsAllOrNothing(t *testing.T) {
 		`{"finding":"fluid-level","state":"purple"}`,
 		`{"finding":"fluid-level","state":"low","likelihood":[1,2,3]}`,
 	} {
-		f, err := intake.ParseFile([]byte(fileHead + readings + `]}`))
+		f, err := takein.ParseFile([]byte(fileHead + readings + `]}`))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -78,7 +78,7 @@ func TestExamplesOpenAndComeBackTheSame(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		f, err := intake.ParseFile(data)
+		f, err := takein.ParseFile(data)
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)
 		}
@@ -101,8 +101,8 @@ func FuzzParseFile(f *testing.F) {
 	f.Add([]byte(`{"format":"inner-compass-case/1","unit":"u","readings":[{"finding":"road.hot.shift","range":"D3","state":"flare"}]}`))
 	f.Add([]byte("\xff{"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		file, err := intake.ParseFile(data)
-		if err == nil && (file.Format != intake.FileFormat || file.Access == "") {
+		file, err := takein.ParseFile(data)
+		if err == nil && (file.Format != takein.FileFormat || file.Access == "") {
 			t.Fatalf("%q was taken as %+v", data, file)
 		}
 	})

@@ -1,6 +1,6 @@
-// Package intake takes a vehicle in: from what is said at the counter, or from a case file; changes what is written down of it;
+// Package takein takes a vehicle in: from what is said at the counter, or from a case file; changes what is written down of it;
 // and knows its earlier visits.
-package intake
+package takein
 
 import (
 	"context"

@@ -1,4 +1,4 @@
-package intake_test
+package takein_test
 
 import (
 	"context"
@@ -9,7 +9,7 @@ import (
 	"innercompass/core/knowledge"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/intake"
+	"innercompass/internal/takein"
 	"innercompass/internal/problem"
 	"innercompass/internal/quoting"
 	"innercompass/internal/shop"
@@ -20,7 +20,7 @@ var ctx = context.Background()
 func TestDistancesAsPeopleWriteThem(t *testing.T) {
 	s := apptest.New(t)
 	for in, want := range map[string]string{"142000": "142,000 km", "142,310 km": "142,310 km", "88 000 mi": "88,000 mi", "6120 h": "6,120 h", "": ""} {
-		v, err := apptest.See(s)(s.Intake.TakeIn(ctx, intake.Intake{Words: "x", Vehicle: "y", Distance: in, UnitID: "norrad-h4"}))
+		v, err := apptest.See(s)(s.Intake.TakeIn(ctx, takein.Intake{Words: "x", Vehicle: "y", Distance: in, UnitID: "norrad-h4"}))
 		if err != nil || v.Case.Distance != want {
 			t.Errorf("%q: %q %v, want %q", in, v.Case.Distance, err, want)
 		}
@@ -31,14 +31,14 @@ func TestDistancesAsPeopleWriteThem(t *testing.T) {
 		t.Fatal(err)
 	}
 	for in, want := range map[string]string{"88000": "88,000 mi", "88000 km": "88,000 km"} {
-		v, err := apptest.See(s)(s.Intake.TakeIn(ctx, intake.Intake{Words: "x", Vehicle: "y", Distance: in, UnitID: "norrad-h4"}))
+		v, err := apptest.See(s)(s.Intake.TakeIn(ctx, takein.Intake{Words: "x", Vehicle: "y", Distance: in, UnitID: "norrad-h4"}))
 		if err != nil || v.Case.Distance != want {
 			t.Errorf("in miles, %q: %q %v, want %q", in, v.Case.Distance, err, want)
 		}
 	}
 	for _, bad := range []string{"far", "-5 km", "1e12 km", "12 psi"} {
 		var fe *problem.FieldError
-		if _, err := s.Intake.TakeIn(ctx, intake.Intake{Words: "x", Vehicle: "y", Distance: bad, UnitID: "norrad-h4"}); !errors.As(err, &fe) || fe.Field != "distance" {
+		if _, err := s.Intake.TakeIn(ctx, takein.Intake{Words: "x", Vehicle: "y", Distance: bad, UnitID: "norrad-h4"}); !errors.As(err, &fe) || fe.Field != "distance" {
 			t.Errorf("%q: %v", bad, err)
 		}
 	}
@@ -47,7 +47,7 @@ func TestDistancesAsPeopleWriteThem(t *testing.T) {
 // A page that lost the answer sends again: one case, one decision.
 func TestSendingAgainMakesNothingTwice(t *testing.T) {
 	s := apptest.New(t)
-	in := intake.Intake{Key: "00112233445566778899aabb", Words: "It slips", Vehicle: "Ferry shuttle", UnitID: "norrad-h4"}
+	in := takein.Intake{Key: "00112233445566778899aabb", Words: "It slips", Vehicle: "Ferry shuttle", UnitID: "norrad-h4"}
 	var id string
 	for range 2 {
 		v, err := apptest.See(s)(s.Intake.TakeIn(ctx, in))
@@ -67,7 +67,7 @@ func TestSendingAgainMakesNothingTwice(t *testing.T) {
 // Who takes in the same vehicle twice at once has one case; the same key for another vehicle is refused.
 func TestTheSameIntakeAtOnceMakesOneCase(t *testing.T) {
 	s := apptest.New(t)
-	in := intake.Intake{Key: "intake-1", Words: "It slips", Vehicle: "Ferry shuttle", UnitID: "ombrin-m5"}
+	in := takein.Intake{Key: "intake-1", Words: "It slips", Vehicle: "Ferry shuttle", UnitID: "ombrin-m5"}
 	ids := make([]string, 8)
 	for _, err := range apptest.AtOnce(func(i int) error {
 		v, err := apptest.See(s)(s.Intake.TakeIn(ctx, in))
@@ -90,7 +90,7 @@ func TestTheSameIntakeAtOnceMakesOneCase(t *testing.T) {
 // A vehicle without a complaint says so in its trail, once however often the page sends it.
 func TestNoComplaintIsNotedOnce(t *testing.T) {
 	a := apptest.New(t)
-	in := intake.Intake{Key: "k-preventive", Words: "No complaint, looked after in time", Vehicle: "Pilot truck", Distance: "150,000 km", UnitID: "norrad-h4", Owner: "Ines", Preventive: true}
+	in := takein.Intake{Key: "k-preventive", Words: "No complaint, looked after in time", Vehicle: "Pilot truck", Distance: "150,000 km", UnitID: "norrad-h4", Owner: "Ines", Preventive: true}
 	first, err := a.Intake.TakeIn(context.Background(), in)
 	if err != nil {
 		t.Fatal(err)

@@ -1,4 +1,4 @@
-package intake_test
+package takein_test
 
 import (
 	"testing"
