@@ -5,7 +5,7 @@ import "embed"
 
 // FS holds what is known of the trade (trade/*.yaml) and the unit sheets (units/*.yaml).
 //
-//go:embed trade/*.yaml units/*.yaml
+//go:embed trade/*.yaml units/*.yaml words/*
 var FS embed.FS
 
 // BlankSheet is the unit sheet that a practitioner's own one starts from.

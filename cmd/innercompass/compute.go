@@ -20,8 +20,8 @@ import (
 	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
-	"innercompass/internal/takein"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 	embedded "innercompass/knowledge"
 )
 

@@ -28,7 +28,7 @@ const PressurePattern = "pressure-pattern"
 
 // addPressurePattern adds the states that this unit's feeds allow.
 func (n *Network) addPressurePattern(add func(Finding)) {
-	if !n.has("pump") {
+	if !n.Has("pump") {
 		return
 	}
 	f := Finding{ID: PressurePattern, Title: "Line pressure by range", Stage: "checks", Help: "Read every range at idle and at full throttle against the sheet; what is low tells which circuit loses oil.", States: []FindingState{

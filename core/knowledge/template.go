@@ -13,7 +13,7 @@ import (
 // instances are the parts for which a template is copied; one empty part when it is no template, none when
 // the unit lacks what it needs. "solenoid#2" is the second of its kind in the sheet.
 func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
-	if !n.has(needs) {
+	if !n.Has(needs) {
 		return nil
 	}
 	if len(kinds) == 0 {
@@ -99,10 +99,10 @@ func (n *Network) kind(e unitsheet.Element) string {
 	return string(e.Kind)
 }
 
-// has reports whether the unit has a part; "feed:" before the name asks for a feed, "pump" for pressure of
+// Has reports whether the unit has a part; "feed:" before the name asks for a feed, "pump" for pressure of
 // its own, "solenoids" for electric control, "pressure-control" or "shift-solenoids" for its kind, "lockup" for a converter clutch,
 // "pedal" for a clutch that is worked by foot, "final-drive" and "propeller-shaft" for what the unit drives. Nothing needed is always there.
-func (n *Network) has(needs string) bool {
+func (n *Network) Has(needs string) bool {
 	if feed, ok := strings.CutPrefix(needs, "feed:"); ok {
 		return slices.ContainsFunc(n.Unit.Sheet.Feeds, func(f unitsheet.FeedSheet) bool { return f.ID == feed })
 	}
@@ -120,7 +120,7 @@ func (n *Network) has(needs string) bool {
 	case "lockup":
 		return n.Unit.Sheet.Converter != nil && len(n.Unit.Sheet.Converter.Lockup) > 0
 	case "pedal":
-		return n.has("dry-clutch") && !n.has("actuator")
+		return n.Has("dry-clutch") && !n.Has("actuator")
 	case "final-drive":
 		return n.leaksAt("axle-left") || n.leaksAt("axle-right")
 	case "propeller-shaft":

@@ -75,7 +75,7 @@ func (n *Network) excludeTried() {
 
 // addWentFirst adds the finding of the range that went first, on units that have pressure of their own.
 func (n *Network) addWentFirst(add func(Finding)) {
-	if !n.has("pump") {
+	if !n.Has("pump") {
 		return
 	}
 	f := Finding{ID: WentFirst, Title: "Went first, before anything else was noticed", Stage: "complaint",

@@ -9,7 +9,6 @@ import (
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
 	"innercompass/internal/floor"
-	"innercompass/internal/takein"
 	"innercompass/internal/library"
 	"innercompass/internal/measuring"
 	"innercompass/internal/overview"
@@ -17,6 +16,7 @@ import (
 	"innercompass/internal/readings"
 	"innercompass/internal/records"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 	"innercompass/internal/verification"
 )
 

@@ -11,12 +11,12 @@ import (
 	"innercompass/internal/app"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/takein"
 	"innercompass/internal/measuring"
 	"innercompass/internal/problem"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
 	"innercompass/internal/records"
+	"innercompass/internal/takein"
 	"innercompass/internal/verification"
 )
 

@@ -7,8 +7,8 @@ import (
 
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/takein"
 	"innercompass/internal/readings"
+	"innercompass/internal/takein"
 )
 
 var ctx = context.Background()

@@ -10,12 +10,12 @@ import (
 	"innercompass/core/knowledge"
 	"innercompass/internal/app"
 	"innercompass/internal/cases"
-	"innercompass/internal/takein"
 	"innercompass/internal/measuring"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
 	"innercompass/internal/records"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 	"innercompass/internal/verification"
 )
 

@@ -11,11 +11,11 @@ import (
 	"innercompass/internal/cases"
 	"innercompass/internal/floor"
 	"innercompass/internal/httpapi/gen"
-	"innercompass/internal/takein"
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 	"innercompass/internal/verification"
 )
 

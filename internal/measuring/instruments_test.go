@@ -8,10 +8,10 @@ import (
 
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/takein"
 	"innercompass/internal/measuring"
 	"innercompass/internal/problem"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 )
 
 var ctx = context.Background()

@@ -14,10 +14,10 @@ import (
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
 	"innercompass/internal/floor"
-	"innercompass/internal/takein"
 	"innercompass/internal/library"
 	"innercompass/internal/present"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 )
 
 // Service shows cases.

@@ -26,12 +26,12 @@ import (
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
 	"innercompass/internal/catalog"
-	"innercompass/internal/takein"
 	"innercompass/internal/paper"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
 	"innercompass/internal/records"
 	"innercompass/internal/store"
+	"innercompass/internal/takein"
 	embedded "innercompass/knowledge"
 )
 

@@ -9,10 +9,10 @@ import (
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
-	"innercompass/internal/takein"
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
+	"innercompass/internal/takein"
 )
 
 var ctx = context.Background()

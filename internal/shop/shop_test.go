@@ -12,9 +12,9 @@ import (
 	"innercompass/core/money"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/takein"
 	"innercompass/internal/problem"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 )
 
 var ctx = context.Background()

@@ -8,8 +8,8 @@ import (
 	"testing"
 
 	"innercompass/internal/app/apptest"
-	"innercompass/internal/takein"
 	"innercompass/internal/problem"
+	"innercompass/internal/takein"
 )
 
 const fileHead = `{"format":"inner-compass-case/1","unit":"norrad-h4","readings":[`

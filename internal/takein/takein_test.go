@@ -9,10 +9,10 @@ import (
 	"innercompass/core/knowledge"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/takein"
 	"innercompass/internal/problem"
 	"innercompass/internal/quoting"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 )
 
 var ctx = context.Background()

@@ -9,10 +9,10 @@ import (
 
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
-	"innercompass/internal/takein"
 	"innercompass/internal/problem"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
+	"innercompass/internal/takein"
 	"innercompass/internal/verification"
 )
 

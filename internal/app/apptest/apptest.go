@@ -16,11 +16,11 @@ import (
 	"innercompass/internal/app"
 	"innercompass/internal/cases"
 	"innercompass/internal/floor"
-	"innercompass/internal/takein"
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
 	"innercompass/internal/store"
+	"innercompass/internal/takein"
 	"innercompass/internal/trial"
 )
 

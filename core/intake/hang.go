@@ -1,0 +1,245 @@
+package intake
+
+import (
+	"slices"
+	"strings"
+)
+
+// kindSet reads kinds with | between.
+func kindSet(text string) map[string]bool {
+	out := map[string]bool{}
+	for _, k := range strings.Split(text, "|") {
+		if k != "" {
+			out[k] = true
+		}
+	}
+	return out
+}
+
+// modify finds ranges, conditions, times, places and hedges outside what others say and what was done.
+func (d *draft) modify() {
+	for _, role := range []Role{RangeOf, When, Since, Often, Place, Hedge} {
+		for _, m := range d.find(role) {
+			e := d.r.lex.entries[m.pattern.entry]
+			if d.foreign(role, extent{m.from, m.to}) || e.Of == "history" && !d.worked(m.from) {
+				continue
+			}
+			i := d.add(role, m)
+			if role == When && d.denied(i) {
+				d.spans[i].Role = Denied // "not in bends": no symptom, and no condition of one
+			}
+		}
+	}
+	drop := make([]bool, len(d.spans))
+	for i := range d.spans {
+		for j := range d.spans {
+			drop[i] = drop[i] || i != j && aside[d.spans[i].Role] && aside[d.spans[j].Role] && d.at[j].holds(d.at[i]) && d.at[j] != d.at[i]
+		}
+	}
+	d.drop(drop)
+}
+
+// aside are the roles of which a longer one takes what lies in it: "comes and goes as it changes".
+var aside = map[Role]bool{When: true, Since: true, Often: true, Hedge: true}
+
+// foreign reports whether a modifier belongs to something else: to an opinion, to what was done, or to a way of saying a symptom that
+// names no condition by it ("as if somebody lifts off").
+func (d *draft) foreign(role Role, at extent) bool {
+	for i := at.from; i < at.to; i++ {
+		if d.opinion[i] {
+			return true
+		}
+	}
+	if role != Since && slices.ContainsFunc(d.stories, func(s extent) bool { return s.overlaps(at) }) {
+		return true
+	}
+	if role != When && role != Hedge {
+		return false
+	}
+	for i, s := range d.spans {
+		if s.Symptom() && d.at[i].holds(at) && !d.introduced(at) {
+			return true
+		}
+	}
+	return false
+}
+
+// introduces are the words that begin a condition.
+var introduces = map[string]bool{"when": true, "if": true, "on": true, "in": true, "at": true, "after": true, "under": true, "once": true, "while": true, "up": true, "from": true, "off": true}
+
+// introduced reports whether a condition is begun by its own word.
+func (d *draft) introduced(at extent) bool {
+	for i := max(0, at.from-2); i < at.to; i++ {
+		if introduces[d.tokens[i].text] {
+			return true
+		}
+	}
+	return false
+}
+
+// worked reports whether work was told before a token in the same sentence or the one before.
+func (d *draft) worked(i int) bool {
+	for j, s := range d.spans {
+		if s.Role == History && d.at[j].to <= i && i-d.at[j].to < 12 {
+			return true
+		}
+	}
+	return false
+}
+
+// hang gives each condition, range, time, place and hedge the symptom that it belongs to: in the same clause before the same
+// thought before the same sentence, the nearest; a symptom before it wins a tie, and behind it when it opens the sentence.
+func (d *draft) hang() {
+	for i := range d.spans {
+		s := &d.spans[i]
+		switch s.Role {
+		case RangeOf, When, Since, Often, Place, Hedge:
+		default:
+			continue
+		}
+		s.Of = d.owner(i)
+		if s.Of < 0 {
+			continue
+		}
+		o := &d.spans[s.Of]
+		switch s.Role {
+		case RangeOf:
+			o.Range = addOnce(o.Range, s.Kind)
+		case When:
+			o.When = addOnce(o.When, s.Kind)
+		case Hedge:
+			o.Sure = min(o.Sure, sureHedged)
+		}
+	}
+	d.share()
+	for i := range d.spans {
+		d.spans[i].Ranges = d.r.unit.resolve(d.spans[i].Range)
+	}
+}
+
+func addOnce(list []string, x string) []string {
+	if slices.Contains(list, x) {
+		return list
+	}
+	return append(list, x)
+}
+
+// owner returns the symptom that a span belongs to, or -1.
+func (d *draft) owner(i int) int {
+	at := d.at[i]
+	best, bestCost := -1, 1<<30
+	for j := range d.spans {
+		o := d.spans[j]
+		if !o.Symptom() {
+			continue
+		}
+		cost, ok := d.distance(at, d.at[j])
+		if ok && cost < bestCost {
+			best, bestCost = j, cost
+		}
+	}
+	return best
+}
+
+// distance orders the symptoms that a span may belong to.
+func (d *draft) distance(at, o extent) (int, bool) {
+	if at.overlaps(o) {
+		return 0, true
+	}
+	first, last := min(at.to, o.to), max(at.from, o.from) // the tokens between
+	worst := noBreak
+	for k := first; k <= last && k < len(d.tokens); k++ {
+		worst = max(worst, d.tokens[k].before)
+	}
+	if worst >= sentence {
+		return 0, false
+	}
+	cost := worst*1000 + (last-first)*10
+	opens := at.from == d.around(at.from, sentence).from
+	if before := o.from < at.from; before == opens {
+		cost += 5
+	}
+	return cost, true
+}
+
+// share gives a symptom that has no range of its own that of its neighbour in the same clause: "early and soft".
+func (d *draft) share() {
+	for i := range d.spans {
+		a := &d.spans[i]
+		if a.Role != Find || len(a.Range) > 0 {
+			continue
+		}
+		for j := range d.spans {
+			b := d.spans[j]
+			if j == i || b.Role != Find || len(b.Range) == 0 || !d.joinedByAnd(d.at[i], d.at[j]) {
+				continue
+			}
+			a.Range = slices.Clone(b.Range)
+			break
+		}
+	}
+}
+
+// joinedByAnd reports whether only "and" stands between two spans.
+func (d *draft) joinedByAnd(a, b extent) bool {
+	first, last := min(a.to, b.to), max(a.from, b.from)
+	if last-first > 2 {
+		return false
+	}
+	for k := first; k < last; k++ {
+		if t := d.tokens[k].text; t != "and" && t != "then" && t != "it" {
+			return false
+		}
+	}
+	return true
+}
+
+// resolve names the unit's ranges that range words mean.
+func (u Unit) resolve(words []string) []string {
+	var out []string
+	add := func(keep func(Range) bool) {
+		for _, r := range u.Ranges {
+			if keep(r) {
+				out = addOnce(out, r.ID)
+			}
+		}
+	}
+	top := 0
+	for _, r := range u.Ranges {
+		top = max(top, r.Gear)
+	}
+	for _, w := range words {
+		switch w {
+		case "R", "N", "P":
+			kind := map[string]string{"R": "reverse", "N": "neutral", "P": "park"}[w]
+			add(func(r Range) bool { return r.Kind == kind })
+		case "top":
+			add(func(r Range) bool { return r.Gear == top && top > 0 && !r.Hand })
+		case "high":
+			add(func(r Range) bool { return r.Gear > (top+1)/2 && !r.Hand })
+		case "low":
+			add(func(r Range) bool { return r.Gear > 0 && r.Gear <= top/2 && !r.Hand })
+		case "D":
+			add(func(r Range) bool { return r.Gear == 1 && !r.Hand })
+		case "forward":
+			add(func(r Range) bool { return r.Gear > 0 && !r.Hand })
+		default:
+			if gear := gearOf(w); gear > 0 {
+				add(func(r Range) bool { return r.Gear == gear && !r.Hand })
+			}
+		}
+	}
+	return out
+}
+
+// gearOf reads a gear word of the lexicon: 1 to 10.
+func gearOf(w string) int {
+	n := 0
+	for _, c := range w {
+		if c < '0' || c > '9' {
+			return 0
+		}
+		n = n*10 + int(c-'0')
+	}
+	return n
+}

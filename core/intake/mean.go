@@ -1,0 +1,78 @@
+package intake
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// saying is a reading that an entry offers, and when.
+type saying struct {
+	finding, state string
+	when           []string // conditions, any of which must belong to the symptom; none: always
+}
+
+// parseSaying reads FINDING STATE, or FINDING STATE when A|B.
+func parseSaying(text string) (saying, error) {
+	head, when, found := strings.Cut(text, " when ")
+	f := strings.Fields(head)
+	if len(f) != 2 || found && when == "" {
+		return saying{}, fmt.Errorf("%q", text)
+	}
+	s := saying{finding: f[0], state: f[1]}
+	if found {
+		s.when = strings.Split(when, "|")
+	}
+	return s, nil
+}
+
+// mean fills in the readings that a span offers: of each finding the first saying whose condition holds. {range} stands for the
+// range that the symptom was told of, {element} for what selects it; without one the saying is passed over.
+func (d *draft) mean(s *Span) {
+	var sayings []string
+	for _, e := range d.r.lex.entries {
+		switch {
+		case e.ID != s.Kind:
+		case e.Role == s.Role && s.Role != Gone:
+			sayings = e.Says
+		case s.Role == Denied && e.Role == Find:
+			sayings = e.Denied
+		}
+	}
+	done := map[string]bool{}
+	for _, text := range sayings {
+		y, err := parseSaying(text)
+		if err != nil || done[y.finding] || len(y.when) > 0 && !slices.ContainsFunc(y.when, func(w string) bool { return slices.Contains(s.When, w) }) {
+			continue
+		}
+		for _, finding := range d.r.unit.fill(y.finding, s.Ranges) {
+			if d.r.unit.Knows == nil || d.r.unit.Knows(finding, y.state) {
+				done[y.finding] = true
+				s.Readings = append(s.Readings, Reading{finding, y.state})
+			}
+		}
+	}
+}
+
+// fill puts ranges into the id of a finding; three at most, since who names more names none.
+func (u Unit) fill(finding string, ranges []string) []string {
+	if !strings.Contains(finding, "{") {
+		return []string{finding}
+	}
+	if len(ranges) > 3 {
+		return nil
+	}
+	var out []string
+	for _, id := range ranges {
+		i := slices.IndexFunc(u.Ranges, func(r Range) bool { return r.ID == id })
+		f := strings.ReplaceAll(finding, "{range}", id)
+		if strings.Contains(f, "{element}") {
+			if i < 0 || u.Ranges[i].Element == "" {
+				continue
+			}
+			f = strings.ReplaceAll(f, "{element}", u.Ranges[i].Element)
+		}
+		out = append(out, f)
+	}
+	return out
+}

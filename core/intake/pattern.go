@@ -1,0 +1,335 @@
+package intake
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// Kinds of element.
+const (
+	elWord = iota
+	elExact
+	elClass
+	elGap
+	elNumber
+	elStart
+	elEnd
+)
+
+// element is one piece of a pattern.
+type element struct {
+	kind     int
+	words    []string // stems, or exact words
+	class    *class
+	gap      int
+	cross    bool // a gap that may cross commas
+	optional bool
+}
+
+// class is a named set of sequences.
+type class struct{ sequences [][]element }
+
+// pattern is one way of saying something.
+type pattern struct {
+	text     string
+	elements []element
+	entry    int
+	needs    string
+	composed bool // made of classes or gaps: less sure than words one by one
+}
+
+// builder compiles patterns and classes.
+type builder struct {
+	texts   map[string]string
+	classes map[string]*class
+	same    map[string]string // stems that are read as another
+	words   *[]string
+}
+
+// class returns a class by name, compiled once; open are those being compiled, to find circles.
+func (b *builder) class(name string, open []string) (*class, error) {
+	if c, ok := b.classes[name]; ok {
+		return c, nil
+	}
+	text, ok := b.texts[name]
+	if !ok {
+		return nil, fmt.Errorf("no class %q", name)
+	}
+	if slices.Contains(open, name) {
+		return nil, fmt.Errorf("class %q contains itself", name)
+	}
+	c := &class{}
+	for _, w := range ways(text) {
+		seq, err := b.sequence(w, append(open, name))
+		if err != nil {
+			return nil, fmt.Errorf("%q: %w", w, err)
+		}
+		c.sequences = append(c.sequences, seq)
+	}
+	slices.SortStableFunc(c.sequences, func(x, y []element) int { return len(y) - len(x) }) // the longest first
+	b.classes[name] = c
+	return c, nil
+}
+
+func (b *builder) pattern(text string) (pattern, error) {
+	p := pattern{text: text}
+	if i := strings.Index(text, " needs:"); i >= 0 {
+		p.needs, text = text[i+len(" needs:"):], text[:i]
+	}
+	seq, err := b.sequence(text, nil)
+	if err != nil {
+		return p, err
+	}
+	p.elements = seq
+	solid := false
+	for _, e := range seq {
+		p.composed = p.composed || e.kind == elClass || e.kind == elGap
+		solid = solid || !e.optional && (e.kind == elWord || e.kind == elExact || e.kind == elClass || e.kind == elNumber)
+	}
+	if !solid {
+		return p, errors.New("nothing that must be there")
+	}
+	if seq[0].kind == elGap || seq[len(seq)-1].kind == elGap {
+		return p, errors.New("a gap at an end")
+	}
+	return p, nil
+}
+
+func (b *builder) sequence(text string, open []string) ([]element, error) {
+	var out []element
+	for _, w := range strings.Fields(text) {
+		e := element{}
+		if e.optional = strings.HasPrefix(w, "?"); e.optional {
+			w = w[1:]
+		}
+		switch {
+		case w == "":
+			return nil, errors.New("an empty element")
+		case w == "^":
+			e.kind = elStart
+		case w == "$":
+			e.kind = elEnd
+		case w == "%":
+			e.kind = elNumber
+		case w[0] == '~':
+			e.kind = elGap
+			n, cross := strings.CutSuffix(w[1:], ",")
+			gap, err := strconv.Atoi(n)
+			if err != nil || gap < 0 || gap > 9 {
+				return nil, fmt.Errorf("the gap %q", w)
+			}
+			e.gap, e.cross = gap, cross
+		case w[0] == '@':
+			c, err := b.class(w[1:], open)
+			if err != nil {
+				return nil, err
+			}
+			e.kind, e.class = elClass, c
+		case w[0] == '=':
+			e.kind, e.words = elExact, strings.Split(w[1:], "|")
+			*b.words = append(*b.words, e.words...)
+		default:
+			e.kind = elWord
+			for _, x := range strings.Split(w, "|") {
+				if strings.ContainsAny(x, "@~%^$?=/'") || x == "" {
+					return nil, fmt.Errorf("the word %q", w)
+				}
+				*b.words = append(*b.words, x)
+				st := stem(x)
+				if as, ok := b.same[st]; ok {
+					st = as
+				}
+				e.words = append(e.words, st)
+			}
+		}
+		out = append(out, e)
+	}
+	if len(out) == 0 {
+		return nil, errors.New("empty")
+	}
+	return out, nil
+}
+
+// index finds patterns by the word that they begin with.
+type index struct {
+	by     map[string][]pattern
+	exact  map[string][]pattern
+	number []pattern
+}
+
+func newIndex() *index { return &index{by: map[string][]pattern{}, exact: map[string][]pattern{}} }
+
+func (x *index) add(p pattern) { x.file(p, p.elements, map[string]bool{}) }
+
+// file files a pattern under each word that it can begin with.
+func (x *index) file(p pattern, seq []element, done map[string]bool) {
+	for _, e := range seq {
+		switch e.kind {
+		case elWord, elExact:
+			into := x.by
+			if e.kind == elExact {
+				into = x.exact
+			}
+			for _, w := range e.words {
+				if key := fmt.Sprint(e.kind, w); !done[key] {
+					done[key] = true
+					into[w] = append(into[w], p)
+				}
+			}
+		case elNumber:
+			if !done["#"] {
+				done["#"] = true
+				x.number = append(x.number, p)
+			}
+		case elClass:
+			for _, s := range e.class.sequences {
+				x.file(p, s, done)
+			}
+		}
+		if !e.optional && e.kind != elStart {
+			return
+		}
+	}
+}
+
+// numbers are words for numbers.
+var numbers = func() map[string]bool {
+	out := map[string]bool{}
+	for _, w := range strings.Fields("one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen eighteen nineteen twenty thirty forty fifty sixty seventy eighty ninety hundred thousand twenties thirties forties fifties sixties seventies eighties nineties couple few several half") {
+		out[w] = true
+	}
+	return out
+}()
+
+func (t token) number() bool { return isDigit(t.text[0]) || numbers[t.text] }
+
+// most is how many tokens a match may span.
+const most = 18
+
+// matcher matches patterns on the tokens of one text.
+type matcher struct {
+	tokens   []token
+	symptoms bool // respects what is masked for symptoms only
+	ranges   bool // respects what is masked for ranges only
+	from     int
+	unmasked bool // looks through every mask
+}
+
+// rest is what is still to be matched after a sequence.
+type rest struct {
+	seq  []element
+	next *rest
+}
+
+// match is a place where a pattern fits: tokens from, to (exclusive), and how many words of it were named; an end of a clause counts as one.
+type match struct {
+	from, to, words int
+	pattern         pattern
+}
+
+// all returns every match of an index.
+func (m *matcher) all(x *index, fits func(pattern) bool) []match {
+	if x == nil {
+		return nil
+	}
+	var out []match
+	try := func(i int, ps []pattern) {
+		for _, p := range ps {
+			if fits != nil && !fits(p) {
+				continue
+			}
+			m.from = i
+			if end, words, ok := m.run(p.elements, nil, i, 0, false); ok && end > i {
+				out = append(out, match{i, end, words, p})
+			}
+		}
+	}
+	for i, t := range m.tokens {
+		try(i, x.by[t.stem])
+		try(i, x.exact[t.text])
+		if t.number() {
+			try(i, x.number)
+		}
+	}
+	return out
+}
+
+// run matches a sequence and what follows it at token i. cross: the gap before may have crossed a comma.
+func (m *matcher) run(seq []element, next *rest, i, words int, cross bool) (int, int, bool) {
+	for len(seq) == 0 {
+		if next == nil {
+			return i, words, true
+		}
+		seq, next = next.seq, next.next
+	}
+	e, after := seq[0], seq[1:]
+	switch e.kind {
+	case elStart:
+		if i < len(m.tokens) && m.tokens[i].before >= comma {
+			return m.run(after, next, i, words+1, cross)
+		}
+		return 0, 0, false
+	case elEnd:
+		if i == len(m.tokens) || m.tokens[i].before >= comma {
+			return m.run(after, next, i, words+1, cross)
+		}
+		return 0, 0, false
+	case elGap:
+		for skipped := 0; ; skipped++ {
+			if end, w, ok := m.run(after, next, i, words, e.cross); ok {
+				return end, w, true
+			}
+			if skipped == e.gap || i >= len(m.tokens) || i-m.from >= most || !m.joined(i, e.cross) {
+				return 0, 0, false
+			}
+			i++
+		}
+	case elClass:
+		for _, s := range e.class.sequences {
+			if end, w, ok := m.run(s, &rest{after, next}, i, words, cross); ok {
+				return end, w, true
+			}
+		}
+	default:
+		if m.is(e, i, cross) {
+			if end, w, ok := m.run(after, next, i+1, words+1, false); ok {
+				return end, w, true
+			}
+		}
+	}
+	if e.optional {
+		return m.run(after, next, i, words, cross)
+	}
+	return 0, 0, false
+}
+
+// joined reports whether token i goes on from the one before.
+func (m *matcher) joined(i int, cross bool) bool {
+	b := m.tokens[i].before
+	return i == m.from || b == noBreak || cross && b == comma
+}
+
+// is reports whether an element is token i.
+func (m *matcher) is(e element, i int, cross bool) bool {
+	if i >= len(m.tokens) || i-m.from >= most {
+		return false
+	}
+	t := m.tokens[i]
+	if !m.unmasked && (t.masked || m.symptoms && t.noSymptom || m.ranges && t.noRange) {
+		return false
+	}
+	// A word that turns the thought may be named: the break stands before it because of the word itself.
+	if !m.joined(i, cross) && (t.before != turn || e.kind == elNumber) {
+		return false
+	}
+	switch e.kind {
+	case elNumber:
+		return t.number()
+	case elExact:
+		return slices.Contains(e.words, t.text)
+	}
+	return slices.Contains(e.words, t.stem)
+}

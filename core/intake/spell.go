@@ -1,0 +1,88 @@
+package intake
+
+import "strings"
+
+// speller puts slips of the pen right: only a word that is known nowhere, and only when exactly one known word is near.
+type speller struct {
+	known map[string]bool     // every word that means something here, and plain English
+	near  map[string][]string // words of the lexicon by first letter: what a slip may be put right to
+}
+
+// newSpeller makes a speller from the words of the lexicon and plain English.
+func newSpeller(lexicon, english []string) *speller {
+	s := &speller{known: make(map[string]bool, len(lexicon)+len(english)), near: map[string][]string{}}
+	for _, w := range english {
+		s.known[w] = true
+	}
+	for _, w := range lexicon {
+		s.known[w] = true
+		if len(w) >= 4 {
+			s.near[w[:1]] = append(s.near[w[:1]], w)
+		}
+	}
+	return s
+}
+
+// mend returns the one word of the lexicon that a word was meant to be, or "". A word of eight letters and more may be two slips away.
+func (s *speller) mend(w string) string {
+	if len(w) < 4 || s.known[w] || s.known[stem(w)] || strings.ContainsAny(w, "0123456789") {
+		return ""
+	}
+	for _, tail := range []string{"s", "ed", "ing", "es", "ly", "er"} { // a form of a known word
+		if base, ok := strings.CutSuffix(w, tail); ok && (s.known[base] || s.known[base+"e"]) {
+			return ""
+		}
+	}
+	most := 1
+	if len(w) >= 8 {
+		most = 2
+	}
+	for d := 1; d <= most; d++ {
+		found, stems := "", ""
+		for _, k := range s.near[w[:1]] {
+			if !within(w, k, d) {
+				continue
+			}
+			if st := stem(k); found != "" && st != stems {
+				return "" // two words are as near: nobody knows which
+			} else {
+				found, stems = k, st
+			}
+		}
+		if found != "" {
+			return found
+		}
+	}
+	return ""
+}
+
+// within reports whether b is at most most slips from a: a letter left out, put in, exchanged, or two swapped.
+func within(a, b string, most int) bool {
+	if d := len(a) - len(b); d > most || -d > most {
+		return false
+	}
+	before, last, row := make([]int, len(b)+1), make([]int, len(b)+1), make([]int, len(b)+1)
+	for j := range last {
+		last[j] = j
+	}
+	for i := 1; i <= len(a); i++ {
+		row[0] = i
+		least := row[0]
+		for j := 1; j <= len(b); j++ {
+			cost := 1
+			if a[i-1] == b[j-1] {
+				cost = 0
+			}
+			row[j] = min(last[j]+1, row[j-1]+1, last[j-1]+cost)
+			if i > 1 && j > 1 && a[i-1] == b[j-2] && a[i-2] == b[j-1] {
+				row[j] = min(row[j], before[j-2]+1)
+			}
+			least = min(least, row[j])
+		}
+		if least > most {
+			return false
+		}
+		before, last, row = last, row, before
+	}
+	return last[len(b)] <= most
+}
