@@ -122,13 +122,18 @@ func (d *draft) stretch(e Entry, m match) extent {
 }
 
 // anew are words that begin a statement of its own behind a comma, which ends a guess or a wish.
-var anew = map[string]bool{"it": true, "she": true, "he": true, "they": true, "there": true, "that": true, "no": true, "not": true, "only": true, "my": true, "when": true, "if": true}
+var anew = map[string]bool{"it": true, "she": true, "he": true, "they": true, "there": true, "that": true, "no": true, "not": true, "only": true, "my": true, "when": true, "if": true, "could": true, "can": true, "please": true}
+
+// resumes are words behind "and" with which the customer goes on about the vehicle.
+var resumes = map[string]bool{"i": true, "it": true, "now": true, "she": true, "since": true, "then": true, "there": true, "when": true, "still": true}
 
 // ownVoice reports whether the customer begins to speak for himself at token i.
 func (d *draft) ownVoice(i int) bool {
 	switch d.tokens[i].text {
-	case "i", "we", "but", "and":
-		return d.tokens[i].text != "and" || i+1 < len(d.tokens) && (d.tokens[i+1].text == "i" || d.tokens[i+1].text == "it" || d.tokens[i+1].text == "now")
+	case "i", "we", "but":
+		return true
+	case "and":
+		return i+1 < len(d.tokens) && resumes[d.tokens[i+1].text]
 	}
 	return false
 }

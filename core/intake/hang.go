@@ -2,6 +2,7 @@ package intake
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -25,7 +26,7 @@ func (d *draft) modify() {
 				continue
 			}
 			i := d.add(role, m)
-			if role == When && d.denied(i) {
+			if role == When && !d.insideSymptom(i) && m.from > 0 && (d.tokens[m.from-1].text == "not" || d.tokens[m.from-1].text == "never") && d.tokens[m.from].before < comma {
 				d.spans[i].Role = Denied // "not in bends": no symptom, and no condition of one
 			}
 		}
@@ -37,6 +38,11 @@ func (d *draft) modify() {
 		}
 	}
 	d.drop(drop)
+}
+
+// insideSymptom reports whether a span shares words with a symptom: "won't pull away" denies no pulling away.
+func (d *draft) insideSymptom(i int) bool {
+	return slices.ContainsFunc(d.spans, func(s Span) bool { return s.Symptom() && s.Start < d.spans[i].End && d.spans[i].Start < s.End })
 }
 
 // aside are the roles of which a longer one takes what lies in it: "comes and goes as it changes".
@@ -65,12 +71,12 @@ func (d *draft) foreign(role Role, at extent) bool {
 }
 
 // introduces are the words that begin a condition.
-var introduces = map[string]bool{"when": true, "if": true, "on": true, "in": true, "at": true, "after": true, "under": true, "once": true, "while": true, "up": true, "from": true, "off": true}
+var introduces = map[string]bool{"when": true, "if": true, "on": true, "in": true, "at": true, "after": true, "under": true, "once": true, "while": true, "from": true, "off": true}
 
 // introduced reports whether a condition is begun by its own word.
 func (d *draft) introduced(at extent) bool {
 	for i := max(0, at.from-2); i < at.to; i++ {
-		if introduces[d.tokens[i].text] {
+		if introduces[d.tokens[i].text] && (i == 0 || d.tokens[i-1].text != "as") {
 			return true
 		}
 	}
@@ -104,6 +110,10 @@ func (d *draft) hang() {
 		o := &d.spans[s.Of]
 		switch s.Role {
 		case RangeOf:
+			if to := d.destination(i); to >= 0 && d.spans[to].Of == s.Of || to >= 0 && to > i {
+				d.passed(o, s.Kind, d.spans[to].Kind)
+				continue // "from first to second it grinds": into second
+			}
 			o.Range = addOnce(o.Range, s.Kind)
 		case When:
 			o.When = addOnce(o.When, s.Kind)
@@ -111,11 +121,43 @@ func (d *draft) hang() {
 			o.Sure = min(o.Sure, sureHedged)
 		}
 	}
+	drop := make([]bool, len(d.spans))
+	for i, s := range d.spans {
+		drop[i] = s.Role == ""
+	}
+	d.drop(drop)
 	d.share()
 	for i := range d.spans {
 		d.spans[i].Ranges = d.r.unit.resolve(d.spans[i].Range)
 	}
 }
+
+// destination returns the range span that follows a range behind "to" or "into", or -1.
+func (d *draft) destination(i int) int {
+	for j := range d.spans {
+		if gap := d.at[j].from - d.at[i].to; d.spans[j].Role == RangeOf && gap >= 1 && gap <= 2 {
+			if t := d.tokens[d.at[i].to].text; (t == "to" || t == "into" || t == "straight") && d.tokens[d.at[i].to].before == noBreak {
+				return j
+			}
+		}
+	}
+	return -1
+}
+
+// passed names the gear that is left out when one is said to go from a to b over it; to the next one nothing is left out.
+func (d *draft) passed(o *Span, a, b string) {
+	from, to := gearOf(a), gearOf(b)
+	switch {
+	case o.Kind != leftOut || from == 0:
+	case to == from+2:
+		o.Range = []string{strconv.Itoa(from + 1)}
+	case to == from+1 && strings.Contains(o.Rule, "to @fgear"):
+		o.Role = "" // dropped with the next sweep
+	}
+}
+
+// leftOut is the kind of symptom that names gears by those beside the one that is missing.
+const leftOut = "missing"
 
 func addOnce(list []string, x string) []string {
 	if slices.Contains(list, x) {
@@ -133,7 +175,11 @@ func (d *draft) owner(i int) int {
 		if !o.Symptom() {
 			continue
 		}
-		cost, ok := d.distance(at, d.at[j])
+		limit := sentence
+		if d.spans[i].Role == RangeOf && d.at[j].from < at.from {
+			limit = turn // "slow into drive, but straight into reverse"
+		}
+		cost, ok := d.distance(at, d.at[j], limit)
 		if ok && cost < bestCost {
 			best, bestCost = j, cost
 		}
@@ -142,7 +188,7 @@ func (d *draft) owner(i int) int {
 }
 
 // distance orders the symptoms that a span may belong to.
-func (d *draft) distance(at, o extent) (int, bool) {
+func (d *draft) distance(at, o extent, limit int) (int, bool) {
 	if at.overlaps(o) {
 		return 0, true
 	}
@@ -151,7 +197,7 @@ func (d *draft) distance(at, o extent) (int, bool) {
 	for k := first; k <= last && k < len(d.tokens); k++ {
 		worst = max(worst, d.tokens[k].before)
 	}
-	if worst >= sentence {
+	if worst >= limit {
 		return 0, false
 	}
 	cost := worst*1000 + (last-first)*10
@@ -177,7 +223,28 @@ func (d *draft) share() {
 			a.Range = slices.Clone(b.Range)
 			break
 		}
+		if j := d.antecedent(i); len(a.Range) == 0 && j >= 0 {
+			a.Range = slices.Clone(d.spans[j].Range)
+		}
 	}
+}
+
+// antecedent is the symptom before that "it" speaks of when a clause begins with it: "reverse takes ages, then it bangs in".
+func (d *draft) antecedent(i int) int {
+	k := d.at[i].from
+	for k > 0 && (d.tokens[k].text == "it" || d.tokens[k-1].text == "it" || d.tokens[k-1].text == "and" || d.tokens[k-1].text == "then") {
+		k--
+	}
+	if k == d.at[i].from || d.tokens[k].text != "and" && d.tokens[k].text != "then" {
+		return -1
+	}
+	best := -1
+	for j, s := range d.spans {
+		if s.Role == Find && d.at[j].to <= k && d.around(k, sentence).holds(d.at[j]) && (best < 0 || d.at[j].from > d.at[best].from) {
+			best = j
+		}
+	}
+	return best
 }
 
 // joinedByAnd reports whether only "and" stands between two spans.

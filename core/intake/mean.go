@@ -54,10 +54,16 @@ func (d *draft) mean(s *Span) {
 	}
 }
 
-// fill puts ranges into the id of a finding; three at most, since who names more names none.
+// fill puts ranges into the id of a finding; three at most, since who names more names none. {only} takes a range that was named alone.
 func (u Unit) fill(finding string, ranges []string) []string {
 	if !strings.Contains(finding, "{") {
 		return []string{finding}
+	}
+	if strings.Contains(finding, "{only}") {
+		if len(ranges) != 1 {
+			return nil
+		}
+		finding = strings.ReplaceAll(finding, "{only}", "{range}")
 	}
 	if len(ranges) > 3 {
 		return nil

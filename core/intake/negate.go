@@ -7,7 +7,7 @@ var negators = map[string]bool{"no": true, "not": true, "never": true, "none": t
 
 // nearer, behind a negator, make it deny something else: "not only", "not sure", "don't know".
 var nearer = map[string]bool{"only": true, "just": true, "every": true, "sure": true, "always": true, "all": true, "too": true, "least": true, "because": true, "until": true,
-	"know": true, "mind": true, "care": true, "understand": true, "remember": true, "help": true, "matter": true, "doubt": true, "idea": true, "wonder": true, "surprise": true, "sooner": true, "so": true, "often": true, "like": true, "such": true}
+	"know": true, "mind": true, "care": true, "understand": true, "remember": true, "help": true, "matter": true, "doubt": true, "idea": true, "wonder": true, "surprise": true, "sooner": true, "so": true, "often": true, "like": true, "such": true, "stop": true, "stopped": true, "cease": true, "ceased": true}
 
 // reach is how many words before a symptom a denial may stand.
 const reach = 4
@@ -91,7 +91,7 @@ func (d *draft) denied(i int) bool {
 	t := d.tokens[at.to]
 	alone := at.to+1 == len(d.tokens) || d.tokens[at.to+1].before >= comma
 	switch t.text {
-	case "no", "none", "never", "nope", "nothing":
+	case "no", "none", "never", "nope":
 		if !alone && t.text == "no" && t.before >= comma && d.tokens[at.to-1].question {
 			return d.tokens[at.to-1].question && d.tokens[at.to+1].before >= comma
 		}
@@ -103,6 +103,11 @@ func (d *draft) denied(i int) bool {
 // corrected reports whether what was just denied is taken back: "no smell, well, a bit of one".
 func (d *draft) corrected(i int) bool {
 	return i+1 < len(d.tokens) && (d.tokens[i].text == "well" || d.tokens[i].text == "or" && d.tokens[i+1].text == "hardly" || d.tokens[i].text == "apart") && d.tokens[i].before >= comma
+}
+
+// negatorIn reports whether a denial stands between two tokens.
+func (d *draft) negatorIn(from, to int) bool {
+	return slices.ContainsFunc(d.tokens[from:to], func(t token) bool { return negators[t.text] })
 }
 
 // within reports whether token k lies in another symptom's span than i.

@@ -24,7 +24,7 @@ type element struct {
 	kind     int
 	words    []string // stems, or exact words
 	class    *class
-	gap      int
+	gap      int  // of a gap its longest; of a number its kind
 	cross    bool // a gap that may cross commas
 	optional bool
 }
@@ -112,8 +112,11 @@ func (b *builder) sequence(text string, open []string) ([]element, error) {
 			e.kind = elStart
 		case w == "$":
 			e.kind = elEnd
-		case w == "%":
-			e.kind = elNumber
+		case w == "%" || w == "%%" || w == "%s":
+			e.kind, e.gap = elNumber, len(w)
+			if w == "%s" {
+				e.gap = speedNumber
+			}
 		case w[0] == '~':
 			e.kind = elGap
 			n, cross := strings.CutSuffix(w[1:], ",")
@@ -195,16 +198,35 @@ func (x *index) file(p pattern, seq []element, done map[string]bool) {
 	}
 }
 
-// numbers are words for numbers.
-var numbers = func() map[string]bool {
-	out := map[string]bool{}
-	for _, w := range strings.Fields("one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen eighteen nineteen twenty thirty forty fifty sixty seventy eighty ninety hundred thousand twenties thirties forties fifties sixties seventies eighties nineties couple few several half") {
-		out[w] = true
-	}
-	return out
-}()
+// Kinds of number.
+const (
+	smallNumber = 1 // below a thousand
+	anyNumber   = 2
+	speedNumber = 3 // one that can be a speed
+)
 
-func (t token) number() bool { return isDigit(t.text[0]) || numbers[t.text] }
+// numbers are words for numbers, with about what they stand for.
+var numbers = map[string]float64{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15,
+	"sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19, "twenty": 20, "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "seventy": 70, "eighty": 80, "ninety": 90, "hundred": 100, "thousand": 1000,
+	"twenties": 25, "thirties": 35, "forties": 45, "fifties": 55, "sixties": 65, "seventies": 75, "eighties": 85, "nineties": 95, "couple": 2, "few": 3, "several": 5, "half": 0.5}
+
+func (t token) number() bool {
+	_, word := numbers[t.text]
+	return word || isDigit(t.text[0])
+}
+
+// value is what a number stands for; of one that cannot be read a great one.
+func (t token) value() float64 {
+	if v, ok := numbers[t.text]; ok {
+		return v
+	}
+	digits := strings.TrimRight(strings.ReplaceAll(t.text, ",", ""), "abcdefghijklmnopqrstuvwxyz")
+	v, err := strconv.ParseFloat(digits, 64)
+	if err != nil {
+		return 1e9
+	}
+	return v
+}
 
 // most is how many tokens a match may span.
 const most = 18
@@ -228,6 +250,7 @@ type rest struct {
 type match struct {
 	from, to, words int
 	pattern         pattern
+	role            Role
 }
 
 // all returns every match of an index.
@@ -243,7 +266,7 @@ func (m *matcher) all(x *index, fits func(pattern) bool) []match {
 			}
 			m.from = i
 			if end, words, ok := m.run(p.elements, nil, i, 0, false); ok && end > i {
-				out = append(out, match{i, end, words, p})
+				out = append(out, match{from: i, to: end, words: words, pattern: p})
 			}
 		}
 	}
@@ -322,12 +345,12 @@ func (m *matcher) is(e element, i int, cross bool) bool {
 		return false
 	}
 	// A word that turns the thought may be named: the break stands before it because of the word itself.
-	if !m.joined(i, cross) && (t.before != turn || e.kind == elNumber) {
+	if !m.joined(i, cross) && (t.before != turn || t.behind || e.kind == elNumber) {
 		return false
 	}
 	switch e.kind {
 	case elNumber:
-		return t.number()
+		return t.number() && (e.gap == anyNumber || e.gap == smallNumber && t.value() < 1000 || e.gap == speedNumber && t.value() >= 10 && t.value() <= 250)
 	case elExact:
 		return slices.Contains(e.words, t.text)
 	}

@@ -175,7 +175,10 @@ func (d *draft) find(role ...Role) []match {
 	var all []match
 	for _, ro := range role {
 		m := &matcher{tokens: d.tokens, symptoms: ro == Find || ro == Denied || ro == Gone || ro == Fine, ranges: ro == RangeOf, unmasked: ro == Mask || ro == Quiet || ro == NoRange}
-		all = append(all, m.all(d.r.lex.by[ro], d.fits)...)
+		for _, x := range m.all(d.r.lex.by[ro], d.fits) {
+			x.role = ro
+			all = append(all, x)
+		}
 	}
 	return disjoint(all)
 }
@@ -190,10 +193,18 @@ func (d *draft) fits(p pattern) bool {
 	return true
 }
 
+// weight is how much a match says: its words; of two with as many, what goes away says more than what works.
+func (m match) weight() int {
+	if m.role == Gone {
+		return 2*m.words + 1
+	}
+	return 2 * m.words
+}
+
 // disjoint keeps the matches with most words, then the shortest, then the earliest, in the order of the text.
 func disjoint(all []match) []match {
 	slices.SortStableFunc(all, func(a, b match) int {
-		return cmp.Or(b.words-a.words, (a.to-a.from)-(b.to-b.from), a.from-b.from)
+		return cmp.Or(b.weight()-a.weight(), (a.to-a.from)-(b.to-b.from), a.from-b.from)
 	})
 	var out []match
 	for _, m := range all {
@@ -254,11 +265,23 @@ func (d *draft) merge() {
 			}
 			a, b := &d.spans[i], d.spans[j]
 			switch {
-			case a.Role == Find && a.Kind == b.Kind && d.at[j].from-d.at[i].to <= 3 && d.around(d.at[i].to-1, comma).holds(d.at[j]) && !drop[j]:
+			case a.Role == Find && a.Kind == b.Kind && d.at[j].from-d.at[i].to <= 3 && d.around(d.at[i].to-1, comma).holds(d.at[j]) && !drop[j] && !d.negatorIn(d.at[i].to, d.at[j].from):
 				a.End, d.at[i].to, drop[j] = b.End, d.at[j].to, true
+			case a.Role == Find && a.Kind != b.Kind && base(a.Kind) == base(b.Kind) && (a.Kind == base(a.Kind) || b.Kind == base(b.Kind)) && d.around(d.at[i].from, sentence).holds(d.at[j]):
+				// "a whining noise": the one without a shade says nothing more
+				if a.Kind == base(a.Kind) {
+					drop[i] = true
+				} else {
+					drop[j] = true
+				}
 			case a.Role == Fine && a.Kind != "all" && b.Kind == "all" && d.around(d.at[i].from, turn).holds(d.at[j]):
 				drop[j] = true
 			}
+		}
+	}
+	for i, s := range d.spans { // "I keep topping up the radiator" is the symptom, not the work
+		for j, o := range d.spans {
+			drop[i] = drop[i] || s.Role == History && o.Role == Find && d.at[j].holds(d.at[i])
 		}
 	}
 	d.drop(drop)

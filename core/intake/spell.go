@@ -37,10 +37,10 @@ func (s *speller) mend(w string) string {
 	if len(w) >= 8 {
 		most = 2
 	}
-	for d := 1; d <= most; d++ {
+	for d := 0; d <= most; d++ { // two letters swapped come first: the commonest slip
 		found, stems := "", ""
 		for _, k := range s.near[w[:1]] {
-			if !within(w, k, d) {
+			if d == 0 && !swapped(w, k) || d > 0 && !within(w, k, d) {
 				continue
 			}
 			if st := stem(k); found != "" && st != stems {
@@ -54,6 +54,18 @@ func (s *speller) mend(w string) string {
 		}
 	}
 	return ""
+}
+
+// swapped reports whether two neighboring letters of a make b.
+func swapped(a, b string) bool {
+	if len(a) != len(b) {
+		return false
+	}
+	i := 0
+	for i < len(a) && a[i] == b[i] {
+		i++
+	}
+	return i+1 < len(a) && a[i] == b[i+1] && a[i+1] == b[i] && a[i+2:] == b[i+2:]
 }
 
 // within reports whether b is at most most slips from a: a letter left out, put in, exchanged, or two swapped.

@@ -19,7 +19,7 @@ var irregular = map[string]string{
 	"wrote": "write", "sprang": "spring", "sprung": "spring", "sank": "sink", "lept": "leap", "slid": "slide", "slung": "sling", "stank": "stink", "stunk": "stink", "swung": "swing",
 	"his": "his", "its": "its", "this": "this", "yes": "yes", "us": "us", "less": "less", "gas": "gas", "always": "always", "sometimes": "sometimes", "whereas": "whereas", "news": "news", "previous": "previous",
 	"perhaps": "perhaps", "towards": "toward", "backwards": "backward", "forwards": "forward", "afterwards": "afterward", "upwards": "upward", "bus": "bus", "plus": "plus", "across": "across", "unless": "unless",
-	"as": "as", "synchros": "synchro", "does-not": "do", "times": "times", "brakes": "brake", "braking": "braking", "gears": "gear", "series": "series",
+	"as": "as", "synchros": "synchro", "does-not": "do", "times": "times", "seconds": "secs", "secs": "secs", "sec": "secs", "brakes": "brake", "braking": "braking", "gears": "gear", "series": "series",
 	"nothing": "nothing", "something": "something", "anything": "anything", "everything": "everything", "during": "during", "morning": "morning", "mornings": "morning", "evening": "evening", "evenings": "evening",
 	"spring": "spring", "springs": "spring", "bring": "bring", "king": "king", "thing": "thing", "things": "thing", "string": "string", "ring": "ring", "rings": "ring", "wing": "wing", "sing": "sing", "singing": "sing",
 	"bearing": "bearing", "bearings": "bearing", "wiring": "wiring", "bushing": "bushing", "bushings": "bushing", "housing": "housing", "casing": "casing", "lining": "lining", "backing": "backing", "climbing": "climb", "warning": "warning", "ceiling": "ceiling",
@@ -35,7 +35,11 @@ var irregular = map[string]string{
 // the dictionary's form, only the same for the lexicon and the text.
 func stem(w string) string {
 	if s, ok := irregular[w]; ok {
-		return s
+		w = s
+		if len(w) > 3 {
+			w = strings.TrimSuffix(w, "e")
+		}
+		return w
 	}
 	if len(w) < 4 || isDigit(w[0]) {
 		return strings.TrimSuffix(w, "'")

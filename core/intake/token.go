@@ -21,6 +21,7 @@ type token struct {
 	stem       string
 	start, end int
 	before     int  // the break before it
+	behind     bool // it stands behind a comma, whatever the break
 	masked     bool // taken away: an idiom that means nothing here
 	noSymptom  bool // taken away for symptoms only
 	noRange    bool // taken away for ranges only
@@ -64,6 +65,7 @@ func tokens(text string) []token {
 			for k, w := range opens(text[i:j]) {
 				t := token{text: w, start: i, end: j}
 				if k == 0 {
+					t.behind = pending >= comma
 					if t.before = pending; pending < turn && (turns[w] || pending == comma && turnsBehindComma[w]) {
 						t.before = turn
 					}
