@@ -45,10 +45,14 @@ func (d *draft) mask() {
 // does not ("my wife says it slips") leaves them.
 func (d *draft) frames() []frame {
 	var out []frame
+	symptoms := (&matcher{tokens: d.tokens, symptoms: true}).all(d.r.lex.by[Find], d.fits)
 	for _, m := range d.find(Hearsay, Guess, Wish) {
 		e := d.r.lex.entries[m.pattern.entry]
 		if slices.ContainsFunc(out, func(o frame) bool { return o.holds(extent{m.from, m.to}) }) {
 			continue // an opinion within an opinion
+		}
+		if slices.ContainsFunc(symptoms, func(x match) bool { return x.from <= m.from && m.to <= x.to && x.words > m.words }) {
+			continue // "needs a liter a month" asks for nothing
 		}
 		f := frame{extent{m.from, m.to}, e.Role, e.Role == Wish || e.Of == "always"}
 		f.extent = d.stretch(e, m)
@@ -68,8 +72,7 @@ func (d *draft) frames() []frame {
 			f.swallows = true
 		}
 		if !f.swallows {
-			symptoms := &matcher{tokens: d.tokens, symptoms: true}
-			holds := slices.ContainsFunc(symptoms.all(d.r.lex.by[Find], d.fits), func(x match) bool { return f.holds(extent{x.from, x.to}) })
+			holds := slices.ContainsFunc(symptoms, func(x match) bool { return f.holds(extent{x.from, x.to}) })
 			if !holds && e.Role == Guess {
 				continue // an opinion of nothing
 			}

@@ -127,6 +127,7 @@ func (d *draft) hang() {
 	}
 	d.drop(drop)
 	d.share()
+	d.ranged()
 	for i := range d.spans {
 		d.spans[i].Ranges = d.r.unit.resolve(d.spans[i].Range)
 	}
@@ -154,6 +155,33 @@ func (d *draft) passed(o *Span, a, b string) {
 	case to == from+1 && strings.Contains(o.Rule, "to @fgear"):
 		o.Role = "" // dropped with the next sweep
 	}
+}
+
+// ranged gives a symptom the kind that it is in its range: no drive in D is no drive forward.
+func (d *draft) ranged() {
+	for i := range d.spans {
+		s := &d.spans[i]
+		if s.Role != Find || len(s.Range) != 1 || d.twoRanges(i) {
+			continue
+		}
+		for _, rule := range strings.Split(d.r.entry(s.Role, s.Kind).Ranged, ", ") {
+			if kind, ok := strings.CutPrefix(rule, s.Range[0]+" "); ok {
+				s.Kind, s.Title = kind, d.r.entry(Find, kind).Title
+				break
+			}
+		}
+	}
+}
+
+// twoRanges reports whether the range of a symptom is one of two that are named together: "forwards or backwards".
+func (d *draft) twoRanges(i int) bool {
+	return slices.ContainsFunc(d.spans, func(s Span) bool {
+		if s.Role != RangeOf || s.Of != i {
+			return false
+		}
+		at := d.at[slices.IndexFunc(d.spans, func(o Span) bool { return o.Start == s.Start && o.Role == RangeOf })]
+		return at.to < len(d.tokens) && (d.tokens[at.to].text == "or" || d.tokens[at.to].text == "and" || d.tokens[at.to].text == "nor")
+	})
 }
 
 // leftOut is the kind of symptom that names gears by those beside the one that is missing.

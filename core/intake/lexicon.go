@@ -24,6 +24,7 @@ type Entry struct {
 	Says   []string `yaml:"says"`   // readings that it offers: FINDING STATE, or FINDING STATE when CONDITION|CONDITION
 	Denied []string `yaml:"denied"` // readings that its denial offers
 	Of     string   `yaml:"of"`     // gone: kinds of symptom that can go so, with | between; empty for any
+	Ranged string   `yaml:"ranged"` // what it is in a range: "R nodrive.reverse, D nodrive.forward"
 	Needs  string   `yaml:"needs"`  // what the unit must have
 	Parts  string   `yaml:"parts"`  // history: what was worked on; ways are made of it
 }

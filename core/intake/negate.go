@@ -153,8 +153,7 @@ func (d *draft) vanish() {
 // attach finds the symptom that goes: the last one before it of a kind that can go so; said first, the next one in its sentence.
 func (d *draft) attach(i int) bool {
 	s := &d.spans[i]
-	e := d.r.lex.entries[slices.IndexFunc(d.r.lex.entries, func(e Entry) bool { return e.Role == Gone && e.ID == s.Kind })]
-	can := kindSet(e.Of)
+	can := kindSet(d.r.entry(Gone, s.Kind).Of)
 	best := -1
 	for j := range d.spans {
 		o := d.spans[j]

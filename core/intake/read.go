@@ -154,6 +154,16 @@ func samePhrase(in []token, words []string) bool {
 	return true
 }
 
+// entry returns an entry of the lexicon.
+func (r *Reader) entry(role Role, id string) Entry {
+	for _, e := range r.lex.entries {
+		if e.Role == role && e.ID == id {
+			return e
+		}
+	}
+	return Entry{}
+}
+
 // draft is a reading under way.
 type draft struct {
 	r       *Reader
