@@ -8,6 +8,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/core/instrument"
 	"innercompass/core/instruments"
 	"innercompass/core/quantity"
@@ -35,7 +36,7 @@ the id: plate-capacity:DC, window:end-play.`,
 			}
 			d, err := instruments.For(args[0], u)
 			if err != nil {
-				return usageError{err}
+				return cli.Wrong(err)
 			}
 			if len(args) == 1 {
 				return printInputs(c.OutOrStdout(), d, u)
@@ -44,16 +45,16 @@ the id: plate-capacity:DC, window:end-play.`,
 			for _, a := range args[1:] {
 				id, value, ok := strings.Cut(a, "=")
 				if !ok {
-					return usageError{fmt.Errorf("%q: not an input; accepted: input=value, such as pressure='90 psi'", a)}
+					return cli.Usage("%q: not an input; accepted: input=value, such as pressure='90 psi'", a)
 				}
 				typed[id] = value
 			}
 			r, err := d.Run(typed, instrument.Terms{})
 			if err != nil {
-				return usageError{err}
+				return cli.Wrong(err)
 			}
 			if asJSON {
-				return printJSON(c.OutOrStdout(), r)
+				return cli.PrintJSON(c.OutOrStdout(), r)
 			}
 			return printResult(c.OutOrStdout(), r)
 		}}

@@ -2,7 +2,6 @@ package main
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"io"
 	"os"
@@ -13,6 +12,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/core/decide"
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
@@ -47,12 +47,6 @@ func network(id string) (*knowledge.Network, error) {
 		return nil, fmt.Errorf("no unit %q; accepted: %s", id, strings.Join(sortedKeys(know.Networks), ", "))
 	}
 	return n, nil
-}
-
-func printJSON(w io.Writer, v any) error {
-	enc := json.NewEncoder(w)
-	enc.SetIndent("", "  ")
-	return enc.Encode(v)
 }
 
 type traceOut struct {
@@ -114,13 +108,13 @@ const longestTrace = 20 * time.Second
 
 func traceCmd() *cobra.Command {
 	var asJSON bool
-	c := &cobra.Command{Use: "trace FILE", Short: "Rank the suspects of an open case file and name the next check", Args: exactly(1), RunE: func(c *cobra.Command, args []string) error {
+	c := &cobra.Command{Use: "trace FILE", Short: "Rank the suspects of an open case file and name the next check", Args: cli.Exactly(1), RunE: func(c *cobra.Command, args []string) error {
 		out, err := trace(c.Context(), args[0])
 		if err != nil {
 			return fmt.Errorf("%s: %w", args[0], err)
 		}
 		if asJSON {
-			return printJSON(c.OutOrStdout(), out)
+			return cli.PrintJSON(c.OutOrStdout(), out)
 		}
 		return out.print(c.OutOrStdout())
 	}}
@@ -238,13 +232,13 @@ func (t traceOut) print(w io.Writer) error {
 func vocabularyCmd(kind string) *cobra.Command {
 	var unit string
 	var asJSON bool
-	c := &cobra.Command{Use: kind, Short: "List the " + kind + " known for a unit", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+	c := &cobra.Command{Use: kind, Short: "List the " + kind + " known for a unit", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		n, err := network(unit)
 		if err != nil {
 			return err
 		}
 		if asJSON {
-			return printJSON(c.OutOrStdout(), map[string]any{"findings": n.Findings, "causes": n.Causes, "checks": n.Checks}[kind])
+			return cli.PrintJSON(c.OutOrStdout(), map[string]any{"findings": n.Findings, "causes": n.Causes, "checks": n.Checks}[kind])
 		}
 		tw := tabwriter.NewWriter(c.OutOrStdout(), 0, 4, 2, ' ', 0)
 		switch kind {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
 )
@@ -17,7 +18,7 @@ func knowledgeCmd() *cobra.Command {
 		Long: "Check a folder with trade/*.yaml and units/*.yaml. Every problem is named with its file and line, and with what would be accepted.",
 		Args: func(c *cobra.Command, args []string) error {
 			if len(args) > 1 {
-				return usageError{fmt.Errorf("%s takes one folder at most, got %d; usage: %s", c.CommandPath(), len(args), c.UseLine())}
+				return cli.Usage("%s takes one folder at most, got %d; usage: %s", c.CommandPath(), len(args), c.UseLine())
 			}
 			return nil
 		},

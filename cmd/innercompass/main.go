@@ -8,6 +8,8 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/bench"
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
 )
@@ -15,12 +17,9 @@ import (
 // version is set by the build.
 var version = "dev"
 
-// usageError is wrong use of the command line: exit code 2.
-type usageError struct{ error }
-
 func main() {
 	err := root().Execute()
-	var usage usageError
+	var usage cli.UsageError
 	switch {
 	case err == nil:
 	case errors.As(err, &usage):
@@ -36,18 +35,18 @@ func root() *cobra.Command {
 	c := &cobra.Command{Use: "innercompass", Short: "From complaint to proof: transmission diagnosis", SilenceUsage: true, SilenceErrors: true,
 		Args: func(_ *cobra.Command, args []string) error {
 			if len(args) > 0 {
-				return usageError{fmt.Errorf("unknown command %q; see innercompass --help", args[0])}
+				return cli.Usage("unknown command %q; see innercompass --help", args[0])
 			}
 			return nil
 		},
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
-	c.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
-	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), calcCmd(), benchCmd(), recordCmd(), versionCmd())
+	c.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return cli.Wrong(err) })
+	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), calcCmd(), bench.Command(), wordsCmd(), recordCmd(), versionCmd())
 	return c
 }
 
 func versionCmd() *cobra.Command {
-	return &cobra.Command{Use: "version", Short: "Print the version", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+	return &cobra.Command{Use: "version", Short: "Print the version", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		know, err := catalog.Load(embedded.FS)
 		if err != nil {
 			return err
@@ -55,13 +54,4 @@ func versionCmd() *cobra.Command {
 		fmt.Fprintf(c.OutOrStdout(), "innercompass %s, knowledge %s\n", version, know.Knowledge.Version)
 		return nil
 	}}
-}
-
-func exactly(n int) cobra.PositionalArgs {
-	return func(c *cobra.Command, args []string) error {
-		if len(args) != n {
-			return usageError{fmt.Errorf("%s takes %d argument(s), got %d; usage: %s", c.CommandPath(), n, len(args), c.UseLine())}
-		}
-		return nil
-	}
 }

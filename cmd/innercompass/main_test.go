@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"innercompass/cmd/innercompass/cli"
 	"os"
 	"path/filepath"
 	"strings"
@@ -99,7 +100,7 @@ func TestErrorsSayWhatAndWhere(t *testing.T) {
 		{[]string{"version", "--colour"}, "unknown flag", true},
 	} {
 		_, err := runCLI(c.args...)
-		var usage usageError
+		var usage cli.UsageError
 		if err == nil || !strings.Contains(err.Error(), c.want) || errors.As(err, &usage) != c.usage {
 			t.Errorf("%v: %v, want %q, wrong use %v", c.args, err, c.want, c.usage)
 		}
@@ -184,7 +185,7 @@ func TestRecordVerify(t *testing.T) {
 	if _, err := runCLI("record", "verify", write(good), "--data", filepath.Join(t.TempDir(), "nowhere")); err == nil {
 		t.Error("a data folder that there is not was made")
 	}
-	var usage usageError
+	var usage cli.UsageError
 	if _, err := runCLI("record", "verify"); !errors.As(err, &usage) {
 		t.Errorf("%v", err)
 	}

@@ -7,6 +7,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/internal/app"
 	"innercompass/internal/records"
 	"innercompass/internal/store"
@@ -14,9 +15,9 @@ import (
 
 // recordCmd compares records with the digests that they carry.
 func recordCmd() *cobra.Command {
-	c := &cobra.Command{Use: "record", Short: "Customers' records", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
+	c := &cobra.Command{Use: "record", Short: "Customers' records", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	var data string
-	verify := &cobra.Command{Use: "verify FILE", Short: "Compare a record's open file with the digest that it carries, and with what a data folder keeps", Args: exactly(1), RunE: func(c *cobra.Command, args []string) error {
+	verify := &cobra.Command{Use: "verify FILE", Short: "Compare a record's open file with the digest that it carries, and with what a data folder keeps", Args: cli.Exactly(1), RunE: func(c *cobra.Command, args []string) error {
 		file, err := os.ReadFile(args[0])
 		if err != nil {
 			return err

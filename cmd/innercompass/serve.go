@@ -17,6 +17,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/internal/app"
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
@@ -45,9 +46,9 @@ func (d *doors) flags(c *cobra.Command) {
 func serveCmd() *cobra.Command {
 	var dir string
 	var at doors
-	c := &cobra.Command{Use: "serve --data DIR", Short: "Serve the app from a data folder", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+	c := &cobra.Command{Use: "serve --data DIR", Short: "Serve the app from a data folder", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		if dir == "" {
-			return usageError{errors.New("--data DIR is needed: the folder that keeps the cases")}
+			return cli.Usage("--data DIR is needed: the folder that keeps the cases")
 		}
 		return run(c, dir, at, false)
 	}}
@@ -59,7 +60,7 @@ func serveCmd() *cobra.Command {
 func demoCmd() *cobra.Command {
 	var dir string
 	var at doors
-	c := &cobra.Command{Use: "demo", Short: "Serve the app with fresh demo data", Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+	c := &cobra.Command{Use: "demo", Short: "Serve the app with fresh demo data", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		if dir == "" {
 			tmp, err := os.MkdirTemp("", "innercompass-demo-")
 			if err != nil {
@@ -79,15 +80,15 @@ func demoCmd() *cobra.Command {
 func (d *doors) check() error {
 	host, _, err := net.SplitHostPort(d.addr)
 	if err != nil {
-		return usageError{fmt.Errorf("--addr %s: %w; accepted: HOST:PORT, such as 127.0.0.1:8080", d.addr, err)}
+		return cli.Usage("--addr %s: %w; accepted: HOST:PORT, such as 127.0.0.1:8080", d.addr, err)
 	}
 	if !d.open && !onlyHere(host) {
-		return usageError{fmt.Errorf("--addr %s can be reached from other machines, and there is no sign-in: whoever is on the network could read and change every case.\n"+
-			"Accepted: an address of this machine alone, such as 127.0.0.1:8080; for the customer's page, --customers with an address of the shop's network; or --open, if everybody on the network may do everything", d.addr)}
+		return cli.Usage("--addr %s can be reached from other machines, and there is no sign-in: whoever is on the network could read and change every case.\n"+
+			"Accepted: an address of this machine alone, such as 127.0.0.1:8080; for the customer's page, --customers with an address of the shop's network; or --open, if everybody on the network may do everything", d.addr)
 	}
 	if d.customers != "" {
 		if _, _, err := net.SplitHostPort(d.customers); err != nil {
-			return usageError{fmt.Errorf("--customers %s: %w; accepted: HOST:PORT, such as 192.168.1.5:8081", d.customers, err)}
+			return cli.Usage("--customers %s: %w; accepted: HOST:PORT, such as 192.168.1.5:8081", d.customers, err)
 		}
 	}
 	return nil

@@ -12,6 +12,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/core/knowledge"
 	"innercompass/core/roadtest"
 	"innercompass/core/unitsheet"
@@ -33,7 +34,7 @@ func unitCmd() *cobra.Command {
 // unitAction is a subcommand that prints one view of one unit, as text or JSON.
 func unitAction(use, short string, print func(w io.Writer, name string, asJSON bool) error) *cobra.Command {
 	var asJSON bool
-	c := &cobra.Command{Use: use, Short: short, Args: exactly(1), RunE: func(c *cobra.Command, args []string) error {
+	c := &cobra.Command{Use: use, Short: short, Args: cli.Exactly(1), RunE: func(c *cobra.Command, args []string) error {
 		return print(c.OutOrStdout(), args[0], asJSON)
 	}}
 	c.Flags().BoolVar(&asJSON, "json", false, "print JSON")
@@ -114,7 +115,7 @@ func checkUnit(w io.Writer, name string, asJSON bool) error {
 		doubts = know.Doubts(n, text)
 	}
 	if asJSON {
-		if err := printJSON(w, map[string]any{"good": n != nil, "problems": sheetProblems(bad), "doubts": sheetProblems(doubts)}); err != nil {
+		if err := cli.PrintJSON(w, map[string]any{"good": n != nil, "problems": sheetProblems(bad), "doubts": sheetProblems(doubts)}); err != nil {
 			return err
 		}
 		if n == nil {
@@ -157,7 +158,7 @@ func solveUnit(w io.Writer, name string, asJSON bool) error {
 		out = append(out, solvedRange{r.ID, string(h.Outcome), h.Ratio, string(h.Coast), r.Applied, h.Holding, h.Speeds, h.Torques, h.Members, h.Slip, h.Shared})
 	}
 	if asJSON {
-		return printJSON(w, out)
+		return cli.PrintJSON(w, out)
 	}
 	tw := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
 	fmt.Fprintln(tw, "range\toutcome\tratio\tcoast\tapplied\tholding\ttorque on elements, input = 1")
@@ -196,7 +197,7 @@ func chartUnit(w io.Writer, name string, asJSON bool) error {
 		out = append(out, row)
 	}
 	if asJSON {
-		return printJSON(w, out)
+		return cli.PrintJSON(w, out)
 	}
 	tw := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
 	fmt.Fprint(tw, "range")
@@ -243,7 +244,7 @@ func faultsUnit(w io.Writer, name string, asJSON bool) error {
 	}
 	out := faultRows(n)
 	if asJSON {
-		return printJSON(w, out)
+		return cli.PrintJSON(w, out)
 	}
 	tw := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
 	for _, f := range out {

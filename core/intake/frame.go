@@ -1,6 +1,9 @@
 package intake
 
-import "slices"
+import (
+	"innercompass/core/phrase"
+	"slices"
+)
 
 // frame is a stretch that tells somebody's opinion or wish.
 type frame struct {
@@ -13,29 +16,29 @@ type frame struct {
 // in it, "sentence" the whole sentence.
 func (d *draft) mask() {
 	for _, m := range d.find(Mask) {
-		for i := m.from; i < m.to; i++ {
-			d.tokens[i].masked = true
+		for i := m.From; i < m.To; i++ {
+			d.tokens[i].Masked |= phrase.FromAll
 		}
 	}
 	for _, m := range d.find(Quiet) {
-		over := extent{m.from, m.to}
-		switch d.r.lex.entries[m.pattern.entry].Of {
+		over := extent{m.From, m.To}
+		switch d.r.lex.entries[m.Pattern.Entry].Of {
 		case "clause":
-			over = d.around(m.from, comma)
+			over = d.around(m.From, phrase.Comma)
 		case "after":
-			over.to = d.around(m.to-1, comma).to
+			over.to = d.around(m.To-1, phrase.Comma).to
 		case "thought":
-			over = d.around(m.from, turn)
+			over = d.around(m.From, phrase.Turn)
 		case "sentence":
-			over = d.around(m.from, sentence)
+			over = d.around(m.From, phrase.Sentence)
 		}
 		for i := over.from; i < over.to; i++ {
-			d.tokens[i].noSymptom = true
+			d.tokens[i].Masked |= phrase.FromSymptoms
 		}
 	}
 	for _, m := range d.find(NoRange) {
-		for i := m.from; i < m.to; i++ {
-			d.tokens[i].noRange = true
+		for i := m.From; i < m.To; i++ {
+			d.tokens[i].Masked |= phrase.FromRanges
 		}
 	}
 	d.opinion = make([]bool, len(d.tokens))
@@ -45,26 +48,26 @@ func (d *draft) mask() {
 // does not ("my wife says it slips") leaves them.
 func (d *draft) frames() []frame {
 	var out []frame
-	symptoms := (&matcher{tokens: d.tokens, symptoms: true}).all(d.r.lex.by[Find], d.fits)
+	symptoms := (&phrase.Matcher{Tokens: d.tokens, Respects: phrase.FromAll | phrase.FromSymptoms}).All(d.r.lex.by[Find], d.fits)
 	for _, m := range d.find(Hearsay, Guess, Wish) {
-		e := d.r.lex.entries[m.pattern.entry]
-		if slices.ContainsFunc(out, func(o frame) bool { return o.holds(extent{m.from, m.to}) }) {
+		e := d.r.lex.entries[m.Pattern.Entry]
+		if slices.ContainsFunc(out, func(o frame) bool { return o.holds(extent{m.From, m.To}) }) {
 			continue // an opinion within an opinion
 		}
-		if slices.ContainsFunc(symptoms, func(x match) bool { return x.from <= m.from && m.to <= x.to && x.words > m.words }) {
+		if slices.ContainsFunc(symptoms, func(x phrase.Match) bool { return x.From <= m.From && m.To <= x.To && x.Words > m.Words }) {
 			continue // "needs a liter a month" asks for nothing
 		}
-		f := frame{extent{m.from, m.to}, e.Role, e.Role == Wish || e.Of == "always"}
+		f := frame{extent{m.From, m.To}, e.Role, e.Role == Wish || e.Of == "always"}
 		f.extent = d.stretch(e, m)
 		if slices.ContainsFunc(out, func(o frame) bool { return o.overlaps(f.extent) }) {
-			f.extent = extent{max(f.from, m.from), f.to} // told in the same sentence after another: from its own words on
+			f.extent = extent{max(f.from, m.From), f.to} // told in the same sentence after another: from its own words on
 			if k := len(out) - 1; out[k].to > f.from {
 				out[k].to = f.from
 			}
 		}
-		inner := &matcher{tokens: d.tokens}
-		for _, p := range inner.all(d.r.parts, nil) {
-			if f.holds(extent{p.from, p.to}) && (p.from >= m.to || p.to <= m.from) {
+		inner := &phrase.Matcher{Tokens: d.tokens, Respects: phrase.FromAll}
+		for _, p := range inner.All(d.r.lex.parts, nil) {
+			if f.holds(extent{p.From, p.To}) && (p.From >= m.To || p.To <= m.From) {
 				f.swallows = true
 			}
 		}
@@ -72,7 +75,7 @@ func (d *draft) frames() []frame {
 			f.swallows = true
 		}
 		if !f.swallows {
-			holds := slices.ContainsFunc(symptoms, func(x match) bool { return f.holds(extent{x.from, x.to}) })
+			holds := slices.ContainsFunc(symptoms, func(x phrase.Match) bool { return f.holds(extent{x.From, x.To}) })
 			if !holds && e.Role == Guess {
 				continue // an opinion of nothing
 			}
@@ -80,7 +83,7 @@ func (d *draft) frames() []frame {
 		}
 		if f.swallows {
 			shown := m
-			shown.from, shown.to = f.from, f.to
+			shown.From, shown.To = f.from, f.to
 			d.add(e.Role, shown)
 			for i := f.from; i < f.to; i++ {
 				d.opinion[i] = true
@@ -93,33 +96,33 @@ func (d *draft) frames() []frame {
 
 // stretch is how far an opinion reaches: to the end of the sentence, or until the customer speaks for himself again; said after
 // its content ("…, the garage believes"), it reaches back.
-func (d *draft) stretch(e Entry, m match) extent {
-	over := d.around(m.from, sentence)
-	out := extent{m.from, over.to}
-	limit := sentence
+func (d *draft) stretch(e Entry, m phrase.Match) extent {
+	over := d.around(m.From, phrase.Sentence)
+	out := extent{m.From, over.to}
+	limit := phrase.Sentence
 	if e.Role != Hearsay {
-		limit = turn
+		limit = phrase.Turn
 	}
-	for i := m.to; i < over.to; i++ {
+	for i := m.To; i < over.to; i++ {
 		t := d.tokens[i]
-		if t.before >= limit || t.before >= comma && (d.ownVoice(i) || e.Role != Hearsay && anew[t.text]) {
+		if t.Before >= limit || t.Before >= phrase.Comma && (d.ownVoice(i) || e.Role != Hearsay && anew[t.Text]) {
 			out.to = i
 			break
 		}
 	}
-	clause := d.around(m.from, comma)
-	if e.Role == Guess && d.tokens[m.from].before >= comma && e.Of != "back" {
+	clause := d.around(m.From, phrase.Comma)
+	if e.Role == Guess && d.tokens[m.From].Before >= phrase.Comma && e.Of != "back" {
 		return out
 	}
-	back := d.around(m.from, turn)
-	short := m.from-back.from <= 3 && m.from > back.from
-	if m.from > clause.from { // said inside its clause: from the clause's beginning
+	back := d.around(m.From, phrase.Turn)
+	short := m.From-back.from <= 3 && m.From > back.from
+	if m.From > clause.from { // said inside its clause: from the clause's beginning
 		out.from = clause.from
 	}
-	if short && d.tokens[m.from].before >= comma || e.Of == "back" {
+	if short && d.tokens[m.From].Before >= phrase.Comma || e.Of == "back" {
 		out.from = back.from
-	} else if m.to >= over.to && m.from > over.from && d.tokens[m.from].before >= comma {
-		out.from = d.around(m.from-1, comma).from
+	} else if m.To >= over.to && m.From > over.from && d.tokens[m.From].Before >= phrase.Comma {
+		out.from = d.around(m.From-1, phrase.Comma).from
 	}
 	return out
 }
@@ -132,11 +135,11 @@ var resumes = map[string]bool{"i": true, "it": true, "now": true, "she": true, "
 
 // ownVoice reports whether the customer begins to speak for himself at token i.
 func (d *draft) ownVoice(i int) bool {
-	switch d.tokens[i].text {
+	switch d.tokens[i].Text {
 	case "i", "we", "but":
 		return true
 	case "and":
-		return i+1 < len(d.tokens) && resumes[d.tokens[i+1].text]
+		return i+1 < len(d.tokens) && resumes[d.tokens[i+1].Text]
 	}
 	return false
 }
@@ -144,7 +147,7 @@ func (d *draft) ownVoice(i int) bool {
 // history finds work and events. A thing told by somebody else stays in his opinion.
 func (d *draft) history(frames []frame) {
 	for _, m := range d.find(History) {
-		at := extent{m.from, m.to}
+		at := extent{m.From, m.To}
 		if slices.ContainsFunc(frames, func(f frame) bool { return f.swallows && f.overlaps(at) }) {
 			continue
 		}

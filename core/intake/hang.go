@@ -1,6 +1,7 @@
 package intake
 
 import (
+	"innercompass/core/phrase"
 	"slices"
 	"strconv"
 	"strings"
@@ -21,12 +22,12 @@ func kindSet(text string) map[string]bool {
 func (d *draft) modify() {
 	for _, role := range []Role{RangeOf, When, Since, Often, Place, Hedge} {
 		for _, m := range d.find(role) {
-			e := d.r.lex.entries[m.pattern.entry]
-			if d.foreign(role, extent{m.from, m.to}) || e.Of == "history" && !d.worked(m.from) {
+			e := d.r.lex.entries[m.Pattern.Entry]
+			if d.foreign(role, extent{m.From, m.To}) || e.Of == "history" && !d.worked(m.From) {
 				continue
 			}
 			i := d.add(role, m)
-			if role == When && !d.insideSymptom(i) && m.from > 0 && (d.tokens[m.from-1].text == "not" || d.tokens[m.from-1].text == "never") && d.tokens[m.from].before < comma {
+			if role == When && !d.insideSymptom(i) && m.From > 0 && (d.tokens[m.From-1].Text == "not" || d.tokens[m.From-1].Text == "never") && d.tokens[m.From].Before < phrase.Comma {
 				d.spans[i].Role = Denied // "not in bends": no symptom, and no condition of one
 			}
 		}
@@ -76,7 +77,7 @@ var introduces = map[string]bool{"when": true, "if": true, "on": true, "in": tru
 // introduced reports whether a condition is begun by its own word.
 func (d *draft) introduced(at extent) bool {
 	for i := max(0, at.from-2); i < at.to; i++ {
-		if introduces[d.tokens[i].text] && (i == 0 || d.tokens[i-1].text != "as") {
+		if introduces[d.tokens[i].Text] && (i == 0 || d.tokens[i-1].Text != "as") {
 			return true
 		}
 	}
@@ -137,7 +138,7 @@ func (d *draft) hang() {
 func (d *draft) destination(i int) int {
 	for j := range d.spans {
 		if gap := d.at[j].from - d.at[i].to; d.spans[j].Role == RangeOf && gap >= 1 && gap <= 2 {
-			if t := d.tokens[d.at[i].to].text; (t == "to" || t == "into" || t == "straight") && d.tokens[d.at[i].to].before == noBreak {
+			if t := d.tokens[d.at[i].to].Text; (t == "to" || t == "into" || t == "straight") && d.tokens[d.at[i].to].Before == phrase.NoBreak {
 				return j
 			}
 		}
@@ -180,7 +181,7 @@ func (d *draft) twoRanges(i int) bool {
 			return false
 		}
 		at := d.at[slices.IndexFunc(d.spans, func(o Span) bool { return o.Start == s.Start && o.Role == RangeOf })]
-		return at.to < len(d.tokens) && (d.tokens[at.to].text == "or" || d.tokens[at.to].text == "and" || d.tokens[at.to].text == "nor")
+		return at.to < len(d.tokens) && (d.tokens[at.to].Text == "or" || d.tokens[at.to].Text == "and" || d.tokens[at.to].Text == "nor")
 	})
 }
 
@@ -203,9 +204,9 @@ func (d *draft) owner(i int) int {
 		if !o.Symptom() {
 			continue
 		}
-		limit := sentence
+		limit := phrase.Sentence
 		if d.spans[i].Role == RangeOf && d.at[j].from < at.from {
-			limit = turn // "slow into drive, but straight into reverse"
+			limit = phrase.Turn // "slow into drive, but straight into reverse"
 		}
 		cost, ok := d.distance(at, d.at[j], limit)
 		if ok && cost < bestCost {
@@ -221,15 +222,15 @@ func (d *draft) distance(at, o extent, limit int) (int, bool) {
 		return 0, true
 	}
 	first, last := min(at.to, o.to), max(at.from, o.from) // the tokens between
-	worst := noBreak
+	worst := phrase.NoBreak
 	for k := first; k <= last && k < len(d.tokens); k++ {
-		worst = max(worst, d.tokens[k].before)
+		worst = max(worst, d.tokens[k].Before)
 	}
 	if worst >= limit {
 		return 0, false
 	}
 	cost := worst*1000 + (last-first)*10
-	opens := at.from == d.around(at.from, sentence).from
+	opens := at.from == d.around(at.from, phrase.Sentence).from
 	if before := o.from < at.from; before == opens {
 		cost += 5
 	}
@@ -260,15 +261,15 @@ func (d *draft) share() {
 // antecedent is the symptom before that "it" speaks of when a clause begins with it: "reverse takes ages, then it bangs in".
 func (d *draft) antecedent(i int) int {
 	k := d.at[i].from
-	for k > 0 && (d.tokens[k].text == "it" || d.tokens[k-1].text == "it" || d.tokens[k-1].text == "and" || d.tokens[k-1].text == "then") {
+	for k > 0 && (d.tokens[k].Text == "it" || d.tokens[k-1].Text == "it" || d.tokens[k-1].Text == "and" || d.tokens[k-1].Text == "then") {
 		k--
 	}
-	if k == d.at[i].from || d.tokens[k].text != "and" && d.tokens[k].text != "then" {
+	if k == d.at[i].from || d.tokens[k].Text != "and" && d.tokens[k].Text != "then" {
 		return -1
 	}
 	best := -1
 	for j, s := range d.spans {
-		if s.Role == Find && d.at[j].to <= k && d.around(k, sentence).holds(d.at[j]) && (best < 0 || d.at[j].from > d.at[best].from) {
+		if s.Role == Find && d.at[j].to <= k && d.around(k, phrase.Sentence).holds(d.at[j]) && (best < 0 || d.at[j].from > d.at[best].from) {
 			best = j
 		}
 	}
@@ -282,7 +283,7 @@ func (d *draft) joinedByAnd(a, b extent) bool {
 		return false
 	}
 	for k := first; k < last; k++ {
-		if t := d.tokens[k].text; t != "and" && t != "then" && t != "it" {
+		if t := d.tokens[k].Text; t != "and" && t != "then" && t != "it" {
 			return false
 		}
 	}

@@ -2,6 +2,7 @@ package intake
 
 import (
 	"fmt"
+	"innercompass/core/phrase"
 	"maps"
 	"slices"
 	"strings"
@@ -74,17 +75,6 @@ type Problem struct{ Path, Reason, Accepted string }
 
 func (p Problem) Error() string { return p.Path + ": " + p.Reason + "; accepted: " + p.Accepted }
 
-// ways divides a text of ways.
-func ways(text string) []string {
-	var out []string
-	for _, w := range strings.Split(text, " / ") {
-		if w = strings.Join(strings.Fields(w), " "); w != "" {
-			out = append(out, w)
-		}
-	}
-	return out
-}
-
 // historyWays are the ways in which work on a part is told.
 func historyWays(part string) []string {
 	return []string{"@worked ~4 " + part, part + " ~2 @workdone", "?brand new ~1 " + part, part + " ~1 be ?brand new", "another ?new " + part}
@@ -98,30 +88,30 @@ func (l Lexicon) Validate() []Problem {
 
 // compiled is a lexicon ready to be matched.
 type compiled struct {
-	same    map[string][]phrase // by the first stem
-	classes map[string]*class
+	same    map[string][]sameAs // by the first stem
 	entries []Entry
-	by      map[Role]*index
-	words   []string // every word of the patterns, for the speller
+	by      map[Role]*phrase.Index
+	parts   *phrase.Index // what can be named as a part or a verdict
+	words   []string      // every word of the patterns, for the speller
 }
 
-// phrase is some words that are read as one.
-type phrase struct {
+// sameAs is some words that are read as one.
+type sameAs struct {
 	words []string
 	as    string
 }
 
 func compile(l Lexicon) (*compiled, []Problem) {
-	c := &compiled{same: map[string][]phrase{}, entries: l.Words, by: map[Role]*index{}}
+	c := &compiled{same: map[string][]sameAs{}, entries: l.Words, by: map[Role]*phrase.Index{}}
 	var bad []Problem
 	say := func(path, reason, accepted string) { bad = append(bad, Problem{path, reason, accepted}) }
 	seen, one := map[string]bool{}, map[string]string{}
 	for _, as := range slices.Sorted(maps.Keys(l.Same)) {
-		for _, w := range append(ways(l.Same[as]), as) {
+		for _, w := range append(phrase.Ways(l.Same[as]), as) {
 			var p []string
 			for _, word := range strings.Fields(w) {
 				c.words = append(c.words, word)
-				p = append(p, stem(word))
+				p = append(p, phrase.Stem(word))
 			}
 			if len(p) == 0 {
 				continue
@@ -132,21 +122,20 @@ func compile(l Lexicon) (*compiled, []Problem) {
 				continue
 			}
 			if len(p) == 1 {
-				one[p[0]] = stem(as)
+				one[p[0]] = phrase.Stem(as)
 			}
-			c.same[p[0]] = append(c.same[p[0]], phrase{p, stem(as)})
+			c.same[p[0]] = append(c.same[p[0]], sameAs{p, phrase.Stem(as)})
 		}
 	}
 	for _, p := range c.same { // the longest first
-		slices.SortStableFunc(p, func(a, b phrase) int { return len(b.words) - len(a.words) })
+		slices.SortStableFunc(p, func(a, b sameAs) int { return len(b.words) - len(a.words) })
 	}
-	b := &builder{texts: l.Classes, classes: map[string]*class{}, same: one, words: &c.words}
+	b := &phrase.Builder{Texts: l.Classes, Same: one}
 	for _, name := range slices.Sorted(maps.Keys(l.Classes)) {
-		if _, err := b.class(name, nil); err != nil {
+		if _, err := b.Pattern("@" + name); err != nil {
 			say("classes."+name, err.Error(), accepted)
 		}
 	}
-	c.classes = b.classes
 	ids := map[string]bool{}
 	for i, e := range l.Words {
 		path := fmt.Sprintf("words[%d].", i)
@@ -167,26 +156,36 @@ func compile(l Lexicon) (*compiled, []Problem) {
 				say(path+"says", err.Error(), "FINDING STATE, or FINDING STATE when CONDITION|CONDITION")
 			}
 		}
-		all := ways(e.Ways)
-		for _, part := range ways(e.Parts) {
+		all := phrase.Ways(e.Ways)
+		for _, part := range phrase.Ways(e.Parts) {
 			all = append(all, historyWays(part)...)
 		}
 		if len(all) == 0 {
 			say(path+"ways", "none", "at least one way of saying it")
 		}
 		if c.by[e.Role] == nil {
-			c.by[e.Role] = newIndex()
+			c.by[e.Role] = phrase.NewIndex()
 		}
 		for _, w := range all {
-			p, err := b.pattern(w)
+			p, err := b.Pattern(w)
 			if err != nil {
 				say(path+"ways", fmt.Sprintf("%q: %v", w, err), accepted)
 				continue
 			}
-			p.entry = i
-			c.by[e.Role].add(p)
+			p.Entry = i
+			c.by[e.Role].Add(p)
 		}
 	}
+	c.parts = phrase.NewIndex()
+	for _, name := range []string{"part", "verdict"} {
+		p, err := b.Pattern("@" + name)
+		if err != nil {
+			say("classes."+name, err.Error(), "a class of what opinions name")
+			continue
+		}
+		c.parts.Add(p)
+	}
+	c.words = append(c.words, b.Words...)
 	return c, bad
 }
 

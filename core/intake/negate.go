@@ -1,6 +1,9 @@
 package intake
 
-import "slices"
+import (
+	"innercompass/core/phrase"
+	"slices"
+)
 
 // negators deny what follows them in their clause.
 var negators = map[string]bool{"no": true, "not": true, "never": true, "none": true, "nothing": true, "without": true, "neither": true, "nor": true, "nobody": true}
@@ -70,17 +73,17 @@ func (d *draft) drop(drop []bool) {
 func (d *draft) denied(i int) bool {
 	at := d.at[i]
 	for k := at.from - 1; k >= 0 && k >= at.from-reach; k-- {
-		if d.tokens[k+1].before >= comma {
+		if d.tokens[k+1].Before >= phrase.Comma {
 			break
 		}
 		t := d.tokens[k]
 		if d.within(k, i) {
 			break // it belongs to what another way of saying means
 		}
-		if negators[t.text] && !t.masked && !nearer[d.tokens[k+1].text] {
+		if negators[t.Text] && t.Masked&phrase.FromAll == 0 && !nearer[d.tokens[k+1].Text] {
 			return true
 		}
-		if nearer[t.text] && k > 0 && negators[d.tokens[k-1].text] {
+		if nearer[t.Text] && k > 0 && negators[d.tokens[k-1].Text] {
 			break
 		}
 	}
@@ -89,25 +92,25 @@ func (d *draft) denied(i int) bool {
 	}
 	// "Slips? No." and "noise, none"
 	t := d.tokens[at.to]
-	alone := at.to+1 == len(d.tokens) || d.tokens[at.to+1].before >= comma
-	switch t.text {
+	alone := at.to+1 == len(d.tokens) || d.tokens[at.to+1].Before >= phrase.Comma
+	switch t.Text {
 	case "no", "none", "never", "nope":
-		if !alone && t.text == "no" && t.before >= comma && d.tokens[at.to-1].question {
-			return d.tokens[at.to-1].question && d.tokens[at.to+1].before >= comma
+		if !alone && t.Text == "no" && t.Before >= phrase.Comma && d.tokens[at.to-1].Question {
+			return d.tokens[at.to-1].Question && d.tokens[at.to+1].Before >= phrase.Comma
 		}
-		return alone && (t.before >= comma || t.text == "never")
+		return alone && (t.Before >= phrase.Comma || t.Text == "never")
 	}
 	return false
 }
 
 // corrected reports whether what was just denied is taken back: "no smell, well, a bit of one".
 func (d *draft) corrected(i int) bool {
-	return i+1 < len(d.tokens) && (d.tokens[i].text == "well" || d.tokens[i].text == "or" && d.tokens[i+1].text == "hardly" || d.tokens[i].text == "apart") && d.tokens[i].before >= comma
+	return i+1 < len(d.tokens) && (d.tokens[i].Text == "well" || d.tokens[i].Text == "or" && d.tokens[i+1].Text == "hardly" || d.tokens[i].Text == "apart") && d.tokens[i].Before >= phrase.Comma
 }
 
 // negatorIn reports whether a denial stands between two tokens.
 func (d *draft) negatorIn(from, to int) bool {
-	return slices.ContainsFunc(d.tokens[from:to], func(t token) bool { return negators[t.text] })
+	return slices.ContainsFunc(d.tokens[from:to], func(t phrase.Token) bool { return negators[t.Text] })
 }
 
 // within reports whether token k lies in another symptom's span than i.
@@ -125,16 +128,16 @@ func (d *draft) listed(from, to int) bool {
 	if to < from || to-from > 3 {
 		return false
 	}
-	joint := to == from && to < len(d.tokens) && d.tokens[to].before == comma
+	joint := to == from && to < len(d.tokens) && d.tokens[to].Before == phrase.Comma
 	for k := from; k < to; k++ {
-		switch d.tokens[k].text {
+		switch d.tokens[k].Text {
 		case "or", "nor":
 			joint = true
 		case "any", "a", "the", "of", "even":
 		default:
 			return false
 		}
-		if d.tokens[k].before >= turn {
+		if d.tokens[k].Before >= phrase.Turn {
 			return false
 		}
 	}
@@ -163,7 +166,7 @@ func (d *draft) attach(i int) bool {
 		before := d.at[j].from < d.at[i].from
 		switch {
 		case best < 0:
-			if before || d.at[j].from < d.around(d.at[i].from, sentence).to {
+			if before || d.at[j].from < d.around(d.at[i].from, phrase.Sentence).to {
 				best = j
 			}
 		case before && (d.at[j].from > d.at[best].from || d.at[best].from > d.at[i].from):

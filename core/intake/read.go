@@ -2,7 +2,7 @@ package intake
 
 import (
 	"cmp"
-	"errors"
+	"innercompass/core/phrase"
 	"slices"
 	"strings"
 )
@@ -26,8 +26,7 @@ type Range struct {
 // Reader reads words for one unit. It is safe for concurrent use.
 type Reader struct {
 	lex   *compiled
-	spell *speller
-	parts *index // what can be named as a part or a verdict
+	spell *phrase.Speller
 	unit  Unit
 }
 
@@ -37,14 +36,7 @@ func New(l Lexicon, u Unit) (*Reader, error) {
 	if len(bad) > 0 {
 		return nil, bad[0]
 	}
-	r := &Reader{lex: c, spell: newSpeller(c.words, l.English), unit: u, parts: newIndex()}
-	for _, name := range []string{"part", "verdict"} {
-		if c.classes[name] == nil {
-			return nil, errors.New("classes: no class " + name)
-		}
-		r.parts.add(pattern{elements: []element{{kind: elClass, class: c.classes[name]}}})
-	}
-	return r, nil
+	return &Reader{lex: c, spell: phrase.NewSpeller(c.words, l.English), unit: u}, nil
 }
 
 // For returns the same reader for another unit.
@@ -117,22 +109,22 @@ func (r *Reader) Read(text string) []Span {
 }
 
 // prepare makes the tokens of a text: spelling put right, stems found, words of one meaning made one.
-func (r *Reader) prepare(text string) []token {
-	in := tokens(text)
+func (r *Reader) prepare(text string) []phrase.Token {
+	in := phrase.Tokens(text)
 	for i := range in {
 		t := &in[i]
-		if mended := r.spell.mend(t.text); mended != "" {
-			t.text, t.mended = mended, true
+		if mended := r.spell.Mend(t.Text); mended != "" {
+			t.Text, t.Mended = mended, true
 		}
-		t.stem = stem(t.text)
+		t.Stem = phrase.Stem(t.Text)
 	}
 	out := in[:0]
 	for i := 0; i < len(in); {
 		t, n := in[i], 1
-		for _, p := range r.lex.same[t.stem] {
+		for _, p := range r.lex.same[t.Stem] {
 			if samePhrase(in[i:], p.words) {
-				t.stem, n = p.as, len(p.words)
-				t.end = in[i+n-1].end
+				t.Stem, n = p.as, len(p.words)
+				t.End = in[i+n-1].End
 				break
 			}
 		}
@@ -142,12 +134,12 @@ func (r *Reader) prepare(text string) []token {
 	return out
 }
 
-func samePhrase(in []token, words []string) bool {
+func samePhrase(in []phrase.Token, words []string) bool {
 	if len(in) < len(words) {
 		return false
 	}
 	for k, w := range words {
-		if in[k].stem != w || k > 0 && in[k].before != noBreak {
+		if in[k].Stem != w || k > 0 && in[k].Before != phrase.NoBreak {
 			return false
 		}
 	}
@@ -167,7 +159,7 @@ func (r *Reader) entry(role Role, id string) Entry {
 // draft is a reading under way.
 type draft struct {
 	r       *Reader
-	tokens  []token
+	tokens  []phrase.Token
 	opinion []bool   // tokens inside what somebody thinks
 	stories []extent // what was done
 	spans   []Span
@@ -181,12 +173,14 @@ func (e extent) overlaps(o extent) bool { return e.from < o.to && o.from < e.to 
 func (e extent) holds(o extent) bool    { return e.from <= o.from && o.to <= e.to }
 
 // find returns the matches of a role, best first, none overlapping.
-func (d *draft) find(role ...Role) []match {
-	var all []match
+func (d *draft) find(role ...Role) []phrase.Match {
+	var all []phrase.Match
 	for _, ro := range role {
-		m := &matcher{tokens: d.tokens, symptoms: ro == Find || ro == Denied || ro == Gone || ro == Fine, ranges: ro == RangeOf, unmasked: ro == Mask || ro == Quiet || ro == NoRange}
-		for _, x := range m.all(d.r.lex.by[ro], d.fits) {
-			x.role = ro
+		m := &phrase.Matcher{Tokens: d.tokens, Respects: respects[ro]}
+		for _, x := range m.All(d.r.lex.by[ro], d.fits) {
+			if ro == Gone {
+				x.Bonus = 1 // of two with as many words, what goes away says more than what works
+			}
 			all = append(all, x)
 		}
 	}
@@ -194,8 +188,8 @@ func (d *draft) find(role ...Role) []match {
 }
 
 // fits reports whether the unit has what a way of saying needs.
-func (d *draft) fits(p pattern) bool {
-	for _, need := range []string{p.needs, d.r.lex.entries[p.entry].Needs} {
+func (d *draft) fits(p phrase.Pattern) bool {
+	for _, need := range []string{p.Needs, d.r.lex.entries[p.Entry].Needs} {
 		if need != "" && d.r.unit.Has != nil && !d.r.unit.Has(need) {
 			return false
 		}
@@ -203,51 +197,47 @@ func (d *draft) fits(p pattern) bool {
 	return true
 }
 
-// weight is how much a match says: its words; of two with as many, what goes away says more than what works.
-func (m match) weight() int {
-	if m.role == Gone {
-		return 2*m.words + 1
-	}
-	return 2 * m.words
-}
+// respects is what each role may not look through; idioms are found everywhere.
+var respects = map[Role]phrase.Mask{Find: phrase.FromAll | phrase.FromSymptoms, Denied: phrase.FromAll | phrase.FromSymptoms, Gone: phrase.FromAll | phrase.FromSymptoms, Fine: phrase.FromAll | phrase.FromSymptoms,
+	RangeOf: phrase.FromAll | phrase.FromRanges, When: phrase.FromAll, Since: phrase.FromAll, Often: phrase.FromAll, Place: phrase.FromAll, History: phrase.FromAll, Hearsay: phrase.FromAll, Guess: phrase.FromAll, Wish: phrase.FromAll, Hedge: phrase.FromAll}
 
 // disjoint keeps the matches with most words, then the shortest, then the earliest, in the order of the text.
-func disjoint(all []match) []match {
-	slices.SortStableFunc(all, func(a, b match) int {
-		return cmp.Or(b.weight()-a.weight(), (a.to-a.from)-(b.to-b.from), a.from-b.from)
+func disjoint(all []phrase.Match) []phrase.Match {
+	slices.SortStableFunc(all, func(a, b phrase.Match) int {
+		return cmp.Or(b.Weight()-a.Weight(), (a.To-a.From)-(b.To-b.From), a.From-b.From)
 	})
-	var out []match
+	var out []phrase.Match
 	for _, m := range all {
-		if !slices.ContainsFunc(out, func(o match) bool { return o.from < m.to && m.from < o.to }) {
+		if !slices.ContainsFunc(out, func(o phrase.Match) bool { return o.From < m.To && m.From < o.To }) {
 			out = append(out, m)
 		}
 	}
-	slices.SortFunc(out, func(a, b match) int { return a.from - b.from })
+	slices.SortFunc(out, func(a, b phrase.Match) int { return a.From - b.From })
 	return out
 }
 
 // add adds a span over tokens.
-func (d *draft) add(role Role, m match) int {
-	e := d.r.lex.entries[m.pattern.entry]
-	s := Span{Start: d.tokens[m.from].start, End: d.tokens[m.to-1].end, Role: role, Kind: e.ID, Title: e.Title, Rule: m.pattern.text, Of: -1, Against: -1, Sure: sureExact}
-	if m.pattern.composed {
+func (d *draft) add(role Role, m phrase.Match) int {
+	e := d.r.lex.entries[m.Pattern.Entry]
+	s := Span{Start: d.tokens[m.From].Start, End: d.tokens[m.To-1].End, Role: role, Kind: e.ID, Title: e.Title, Rule: m.Pattern.Text, Of: -1, Against: -1, Sure: sureExact}
+	if m.Pattern.Composed {
 		s.Sure = sureComposed
 	}
-	for _, t := range d.tokens[m.from:m.to] {
-		if t.mended {
+	for _, t := range d.tokens[m.From:m.To] {
+		if t.Mended {
 			s.Sure = min(s.Sure, sureMended)
-			s.Mended = strings.TrimSpace(s.Mended + " " + t.text)
+			s.Mended = strings.TrimSpace(s.Mended + " " + t.Text)
 		}
 	}
 	d.spans = append(d.spans, s)
-	d.at = append(d.at, extent{m.from, m.to})
+	d.at = append(d.at, extent{m.From, m.To})
 	return len(d.spans) - 1
 }
 
 // symptoms finds what is wrong and what works. What a frame swallows is no symptom; what somebody else tells is marked so.
 func (d *draft) symptoms(frames []frame) {
 	for _, m := range d.find(Find, Denied, Gone, Fine) {
-		at := extent{m.from, m.to}
+		at := extent{m.From, m.To}
 		if slices.ContainsFunc(d.stories, func(s extent) bool { return s.holds(at) }) {
 			continue // "the radiator was boiled out"
 		}
@@ -255,7 +245,7 @@ func (d *draft) symptoms(frames []frame) {
 		if f >= 0 && frames[f].swallows {
 			continue
 		}
-		role := d.r.lex.entries[m.pattern.entry].Role
+		role := d.r.lex.entries[m.Pattern.Entry].Role
 		i := d.add(role, m)
 		if f >= 0 {
 			d.spans[i].Sure = min(d.spans[i].Sure, sureHedged)
@@ -275,16 +265,16 @@ func (d *draft) merge() {
 			}
 			a, b := &d.spans[i], d.spans[j]
 			switch {
-			case a.Role == Find && a.Kind == b.Kind && d.at[j].from-d.at[i].to <= 3 && d.around(d.at[i].to-1, comma).holds(d.at[j]) && !drop[j] && !d.negatorIn(d.at[i].to, d.at[j].from):
+			case a.Role == Find && a.Kind == b.Kind && d.at[j].from-d.at[i].to <= 3 && d.around(d.at[i].to-1, phrase.Comma).holds(d.at[j]) && !drop[j] && !d.negatorIn(d.at[i].to, d.at[j].from):
 				a.End, d.at[i].to, drop[j] = b.End, d.at[j].to, true
-			case a.Role == Find && a.Kind != b.Kind && base(a.Kind) == base(b.Kind) && (a.Kind == base(a.Kind) || b.Kind == base(b.Kind)) && d.around(d.at[i].from, sentence).holds(d.at[j]):
+			case a.Role == Find && a.Kind != b.Kind && base(a.Kind) == base(b.Kind) && (a.Kind == base(a.Kind) || b.Kind == base(b.Kind)) && d.around(d.at[i].from, phrase.Sentence).holds(d.at[j]):
 				// "a whining noise": the one without a shade says nothing more
 				if a.Kind == base(a.Kind) {
 					drop[i] = true
 				} else {
 					drop[j] = true
 				}
-			case a.Role == Fine && a.Kind != "all" && b.Kind == "all" && d.around(d.at[i].from, turn).holds(d.at[j]):
+			case a.Role == Fine && a.Kind != "all" && b.Kind == "all" && d.around(d.at[i].from, phrase.Turn).holds(d.at[j]):
 				drop[j] = true
 			}
 		}
@@ -300,10 +290,10 @@ func (d *draft) merge() {
 // around returns the stretch around a token whose inner breaks are weaker than a given one.
 func (d *draft) around(i, brk int) extent {
 	e := extent{i, i + 1}
-	for e.from > 0 && d.tokens[e.from].before < brk {
+	for e.from > 0 && d.tokens[e.from].Before < brk {
 		e.from--
 	}
-	for e.to < len(d.tokens) && d.tokens[e.to].before < brk {
+	for e.to < len(d.tokens) && d.tokens[e.to].Before < brk {
 		e.to++
 	}
 	return e

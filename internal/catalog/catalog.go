@@ -15,6 +15,7 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
+	"innercompass/core/intake"
 	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 )
@@ -24,6 +25,8 @@ type Catalog struct {
 	Knowledge knowledge.Base
 	Units     map[string]*unitsheet.Unit
 	Networks  map[string]*knowledge.Network
+	Words     intake.Lexicon
+	Reader    *intake.Reader            // of customers' words, for no unit yet
 	texts     map[string][]byte         // of the shipped sheets, by unit
 	own       map[string]knowledge.Base // that the shipped sheets add, by unit
 }
@@ -319,6 +322,12 @@ func Load(files fs.FS) (*Catalog, error) {
 	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*knowledge.Network{}, texts: map[string][]byte{}, own: map[string]knowledge.Base{}}
 	var err error
 	if c.Knowledge, err = LoadKnowledge(files); err != nil {
+		return nil, err
+	}
+	if c.Words, err = LoadWords(files); err != nil {
+		return nil, err
+	}
+	if c.Reader, err = intake.New(c.Words, intake.Unit{}); err != nil {
 		return nil, err
 	}
 	names, err := fs.Glob(files, "units/*.yaml")

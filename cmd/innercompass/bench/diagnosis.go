@@ -1,20 +1,24 @@
-package main
+// Package bench has the commands that measure how good the computation is.
+package bench
 
 import (
 	"context"
 	"encoding/json"
 	"fmt"
 	"io"
+	"maps"
 	"math/rand/v2"
 	"os"
 	"os/signal"
 	"runtime"
+	"slices"
 	"strings"
 	"sync"
 	"text/tabwriter"
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/core/knowledge"
 	"innercompass/core/simulate"
 	"innercompass/internal/catalog"
@@ -38,9 +42,10 @@ type benchOut struct {
 	Misses   []simulate.Result `json:"misses,omitempty"`
 }
 
-func benchCmd() *cobra.Command {
+// Command measures how good the computation is.
+func Command() *cobra.Command {
 	c := &cobra.Command{Use: "bench", Short: "Measure how good the computation is"}
-	c.AddCommand(benchDiagnosisCmd(), benchCasesCmd())
+	c.AddCommand(benchDiagnosisCmd(), benchCasesCmd(), wordsCmd())
 	return c
 }
 
@@ -51,7 +56,7 @@ func benchDiagnosisCmd() *cobra.Command {
 every link moved by one level at random, which the advice does not know. The checks that each policy chooses are charged, until none is
 worth its cost; then what is advised is repaired, again and again, until the vehicle is in order. The same seed gives the same vehicles,
 and all policies work on the same.`,
-		Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+		Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 			know, err := catalog.Load(embedded.FS)
 			if err != nil {
 				return err
@@ -63,7 +68,7 @@ and all policies work on the same.`,
 				return err
 			}
 			if plan.asJSON {
-				return printJSON(c.OutOrStdout(), out)
+				return cli.PrintJSON(c.OutOrStdout(), out)
 			}
 			return printBench(c.OutOrStdout(), out)
 		}}
@@ -97,7 +102,7 @@ type work struct {
 
 func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.Writer) ([]benchOut, error) {
 	if p.cases < 1 || p.cases > 100_000 {
-		return nil, usageError{fmt.Errorf("--cases: %d; accepted: 1 to 100000", p.cases)}
+		return nil, cli.Usage("--cases: %d; accepted: 1 to 100000", p.cases)
 	}
 	var policies []simulate.Policy
 	for _, name := range p.policies {
@@ -108,7 +113,7 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 			}
 		}
 		if at < 0 {
-			return nil, usageError{fmt.Errorf("--policies: %q; accepted: %s", name, strings.Join(policyNames(), ", "))}
+			return nil, cli.Usage("--policies: %q; accepted: %s", name, strings.Join(policyNames(), ", "))
 		}
 		policies = append(policies, simulate.Policies[at])
 	}
@@ -126,7 +131,7 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 		for _, unit := range p.units {
 			advisor, ok := know.Networks[unit]
 			if !ok {
-				return nil, usageError{fmt.Errorf("--units: %q; accepted: %s", unit, strings.Join(sortedKeys(know.Networks), ", "))}
+				return nil, cli.Usage("--units: %q; accepted: %s", unit, strings.Join(slices.Sorted(maps.Keys(know.Networks)), ", "))
 			}
 			truths := []*knowledge.Network{advisor}
 			if perturbed {

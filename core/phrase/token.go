@@ -1,4 +1,4 @@
-package intake
+package phrase
 
 import (
 	"regexp"
@@ -9,24 +9,32 @@ import (
 
 // Breaks between tokens, weakest first.
 const (
-	noBreak = iota
-	comma
-	turn     // a conjunction that turns the thought: but, because, then
-	sentence // the end of a sentence
+	NoBreak = iota
+	Comma
+	Turn     // a conjunction that turns the thought: but, because, then
+	Sentence // the end of a sentence
 )
 
-// token is one word of the text. Start and End are bytes of the text; contractions make two tokens of one place.
-type token struct {
-	text       string // lower case
-	stem       string
-	start, end int
-	before     int  // the break before it
-	behind     bool // it stands behind a comma, whatever the break
-	masked     bool // taken away: an idiom that means nothing here
-	noSymptom  bool // taken away for symptoms only
-	noRange    bool // taken away for ranges only
-	mended     bool // its spelling was put right
-	question   bool // the sentence ends with a question mark
+// Mask is a set of those that may not look at a token.
+type Mask int
+
+// Masks.
+const (
+	FromAll      Mask = 1 << iota // an idiom that means nothing here
+	FromSymptoms                  // no symptom
+	FromRanges                    // no range
+)
+
+// Token is one word of the text. Start and End are bytes of the text; contractions make two tokens of one place.
+type Token struct {
+	Text       string // lower case
+	Stem       string
+	Start, End int
+	Before     int  // the break before it
+	Behind     bool // it stands behind a comma, whatever the break
+	Masked     Mask // what may not look at it
+	Mended     bool // its spelling was put right
+	Question   bool // the sentence ends with a question mark
 }
 
 // opened are contractions, each in the words that it stands for.
@@ -45,39 +53,39 @@ var turns = map[string]bool{"but": true, "though": true, "although": true, "yet"
 // turnsBehindComma are words that do so only behind a comma: "ever so early", "for a while".
 var turnsBehindComma = map[string]bool{"so": true, "while": true, "only": true, "where": true}
 
-// tokens takes a text apart. Sentences end at . ! ? ; : newline and a dash; a point between digits belongs to a number.
-func tokens(text string) []token {
-	var out []token
-	pending, first := sentence, 0
+// Tokens takes a text apart. Sentences end at . ! ? ; : newline and a dash; a point between digits belongs to a number.
+func Tokens(text string) []Token {
+	var out []Token
+	pending, first := Sentence, 0
 	endSentence := func(mark rune) {
 		if mark == '?' {
 			for i := first; i < len(out); i++ {
-				out[i].question = true
+				out[i].Question = true
 			}
 		}
 		first = len(out)
-		pending = sentence
+		pending = Sentence
 	}
 	for i := 0; i < len(text); {
 		r, n := utf8.DecodeRuneInString(text[i:])
 		if unicode.IsLetter(r) || unicode.IsDigit(r) {
 			j := wordEnd(text, i)
 			for k, w := range opens(text[i:j]) {
-				t := token{text: w, start: i, end: j}
+				t := Token{Text: w, Start: i, End: j}
 				if k == 0 {
-					t.behind = pending >= comma
-					if t.before = pending; pending < turn && (turns[w] || pending == comma && turnsBehindComma[w]) {
-						t.before = turn
+					t.Behind = pending >= Comma
+					if t.Before = pending; pending < Turn && (turns[w] || pending == Comma && turnsBehindComma[w]) {
+						t.Before = Turn
 					}
 				}
 				out = append(out, t)
 			}
-			pending, i = noBreak, j
+			pending, i = NoBreak, j
 			continue
 		}
 		switch r {
 		case ',', '(', ')', '"', '“', '”':
-			pending = max(pending, comma)
+			pending = max(pending, Comma)
 		case '.', '!', '?', ';', ':', '\n', '—', '–', '…':
 			endSentence(r)
 		case '-':

@@ -1,16 +1,16 @@
-package intake
+package phrase
 
 import "strings"
 
-// speller puts slips of the pen right: only a word that is known nowhere, and only when exactly one known word is near.
-type speller struct {
+// Speller puts slips of the pen right: only a word that is known nowhere, and only when exactly one known word is near.
+type Speller struct {
 	known map[string]bool     // every word that means something here, and plain English
 	near  map[string][]string // words of the lexicon by first letter: what a slip may be put right to
 }
 
-// newSpeller makes a speller from the words of the lexicon and plain English.
-func newSpeller(lexicon, english []string) *speller {
-	s := &speller{known: make(map[string]bool, len(lexicon)+len(english)), near: map[string][]string{}}
+// NewSpeller makes a speller from the words of the lexicon and plain English.
+func NewSpeller(lexicon, english []string) *Speller {
+	s := &Speller{known: make(map[string]bool, len(lexicon)+len(english)), near: map[string][]string{}}
 	for _, w := range english {
 		s.known[w] = true
 	}
@@ -23,9 +23,9 @@ func newSpeller(lexicon, english []string) *speller {
 	return s
 }
 
-// mend returns the one word of the lexicon that a word was meant to be, or "". A word of eight letters and more may be two slips away.
-func (s *speller) mend(w string) string {
-	if len(w) < 4 || s.known[w] || s.known[stem(w)] || strings.ContainsAny(w, "0123456789") {
+// Mend returns the one word of the lexicon that a word was meant to be, or "". A word of eight letters and more may be two slips away.
+func (s *Speller) Mend(w string) string {
+	if len(w) < 4 || s.known[w] || s.known[Stem(w)] || strings.ContainsAny(w, "0123456789") {
 		return ""
 	}
 	for _, tail := range []string{"s", "ed", "ing", "es", "ly", "er"} { // a form of a known word
@@ -43,7 +43,7 @@ func (s *speller) mend(w string) string {
 			if d == 0 && !swapped(w, k) || d > 0 && !within(w, k, d) {
 				continue
 			}
-			if st := stem(k); found != "" && st != stems {
+			if st := Stem(k); found != "" && st != stems {
 				return "" // two words are as near: nobody knows which
 			} else {
 				found, stems = k, st

@@ -1,4 +1,4 @@
-package intake
+package phrase
 
 import "strings"
 
@@ -31,9 +31,9 @@ var irregular = map[string]string{
 	"louder": "loud", "loudest": "loud", "quieter": "quiet", "smoother": "smooth", "rougher": "rough", "harder": "hard", "hardest": "hard", "slower": "slow", "slowest": "slow", "later": "later", "earlier": "earlier", "faster": "fast", "warmer": "warm", "hotter": "hot", "colder": "cold", "stiffer": "stiff", "heavier": "heavy", "softer": "soft", "higher": "high", "lower": "lower", "weaker": "weak", "gentler": "gentle", "harsher": "harsh", "firmer": "firm", "sharper": "sharp", "nicer": "nice", "longer": "long",
 }
 
-// stem brings the forms of a word to one: -s -es -ies -ied -ed -ing -ly, a final e and a doubled consonant go. It need not be
+// Stem brings the forms of a word to one: -s -es -ies -ied -ed -ing -ly, a final e and a doubled consonant go. It need not be
 // the dictionary's form, only the same for the lexicon and the text.
-func stem(w string) string {
+func Stem(w string) string {
 	if s, ok := irregular[w]; ok {
 		w = s
 		if len(w) > 3 {

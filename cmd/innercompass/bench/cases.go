@@ -1,4 +1,4 @@
-package main
+package bench
 
 import (
 	"context"
@@ -15,6 +15,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"innercompass/cmd/innercompass/cli"
 	"innercompass/core/casebench"
 	"innercompass/internal/catalog"
 	"innercompass/internal/shop"
@@ -34,7 +35,7 @@ func benchCasesCmd() *cobra.Command {
 in sum: where the true root stands at each stage and where a veteran would decide, the check proposed first after words and answers, whether
 the advice was to stop, the option advised, what had no word, and how well probabilities are calibrated. Even cases may be used for tuning; odd
 ones are run for their totals alone.`,
-		Args: exactly(0), RunE: func(c *cobra.Command, _ []string) error {
+		Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 			know, err := catalog.Load(embedded.FS)
 			if err != nil {
 				return err
@@ -46,7 +47,7 @@ ones are run for their totals alone.`,
 				return err
 			}
 			if b.asJSON {
-				return printJSON(c.OutOrStdout(), struct {
+				return cli.PrintJSON(c.OutOrStdout(), struct {
 					Results []casebench.Result `json:"results"`
 					Sum     casebench.Sum      `json:"sum"`
 				}{results, casebench.Add(results)})
@@ -65,10 +66,10 @@ ones are run for their totals alone.`,
 func (b caseBench) run(ctx context.Context, know *catalog.Catalog) ([]casebench.Result, error) {
 	files, ok := map[string][]string{"even": {"even"}, "odd": {"odd"}, "all": {"even", "odd"}}[b.ids]
 	if !ok {
-		return nil, usageError{fmt.Errorf("--ids: %q; accepted: even, odd, all", b.ids)}
+		return nil, cli.Usage("--ids: %q; accepted: even, odd, all", b.ids)
 	}
 	if b.stage != "" && !slices.Contains(casebench.Stages, b.stage) {
-		return nil, usageError{fmt.Errorf("--stage: %q; accepted: %s", b.stage, strings.Join(casebench.Stages, ", "))}
+		return nil, cli.Usage("--stage: %q; accepted: %s", b.stage, strings.Join(casebench.Stages, ", "))
 	}
 	var cases []casebench.Case
 	for _, name := range files {

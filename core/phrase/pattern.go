@@ -1,4 +1,4 @@
-package intake
+package phrase
 
 import (
 	"errors"
@@ -32,29 +32,40 @@ type element struct {
 // class is a named set of sequences.
 type class struct{ sequences [][]element }
 
-// pattern is one way of saying something.
-type pattern struct {
-	text     string
+// Pattern is one way of saying something.
+type Pattern struct {
+	Text     string
 	elements []element
-	entry    int
-	needs    string
-	composed bool // made of classes or gaps: less sure than words one by one
+	Entry    int    // whose way it is, for the one who made it
+	Needs    string // what must be there for it to hold
+	Composed bool   // made of classes or gaps: less sure than words one by one
 }
 
-// builder compiles patterns and classes.
-type builder struct {
-	texts   map[string]string
+// Ways divides a text of ways of saying at " / ".
+func Ways(text string) []string {
+	var out []string
+	for _, w := range strings.Split(text, " / ") {
+		if w = strings.Join(strings.Fields(w), " "); w != "" {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// Builder compiles patterns and classes.
+type Builder struct {
+	Texts   map[string]string // of the classes
+	Same    map[string]string // stems that are read as another
+	Words   []string          // every word that was seen, for a Speller
 	classes map[string]*class
-	same    map[string]string // stems that are read as another
-	words   *[]string
 }
 
 // class returns a class by name, compiled once; open are those being compiled, to find circles.
-func (b *builder) class(name string, open []string) (*class, error) {
+func (b *Builder) class(name string, open []string) (*class, error) {
 	if c, ok := b.classes[name]; ok {
 		return c, nil
 	}
-	text, ok := b.texts[name]
+	text, ok := b.Texts[name]
 	if !ok {
 		return nil, fmt.Errorf("no class %q", name)
 	}
@@ -62,7 +73,7 @@ func (b *builder) class(name string, open []string) (*class, error) {
 		return nil, fmt.Errorf("class %q contains itself", name)
 	}
 	c := &class{}
-	for _, w := range ways(text) {
+	for _, w := range Ways(text) {
 		seq, err := b.sequence(w, append(open, name))
 		if err != nil {
 			return nil, fmt.Errorf("%q: %w", w, err)
@@ -70,14 +81,18 @@ func (b *builder) class(name string, open []string) (*class, error) {
 		c.sequences = append(c.sequences, seq)
 	}
 	slices.SortStableFunc(c.sequences, func(x, y []element) int { return len(y) - len(x) }) // the longest first
+	if b.classes == nil {
+		b.classes = map[string]*class{}
+	}
 	b.classes[name] = c
 	return c, nil
 }
 
-func (b *builder) pattern(text string) (pattern, error) {
-	p := pattern{text: text}
+// Pattern compiles one way of saying something.
+func (b *Builder) Pattern(text string) (Pattern, error) {
+	p := Pattern{Text: text}
 	if i := strings.Index(text, " needs:"); i >= 0 {
-		p.needs, text = text[i+len(" needs:"):], text[:i]
+		p.Needs, text = text[i+len(" needs:"):], text[:i]
 	}
 	seq, err := b.sequence(text, nil)
 	if err != nil {
@@ -86,7 +101,7 @@ func (b *builder) pattern(text string) (pattern, error) {
 	p.elements = seq
 	solid := false
 	for _, e := range seq {
-		p.composed = p.composed || e.kind == elClass || e.kind == elGap
+		p.Composed = p.Composed || e.kind == elClass || e.kind == elGap
 		solid = solid || !e.optional && (e.kind == elWord || e.kind == elExact || e.kind == elClass || e.kind == elNumber)
 	}
 	if !solid {
@@ -98,7 +113,7 @@ func (b *builder) pattern(text string) (pattern, error) {
 	return p, nil
 }
 
-func (b *builder) sequence(text string, open []string) ([]element, error) {
+func (b *Builder) sequence(text string, open []string) ([]element, error) {
 	var out []element
 	for _, w := range strings.Fields(text) {
 		e := element{}
@@ -133,16 +148,16 @@ func (b *builder) sequence(text string, open []string) ([]element, error) {
 			e.kind, e.class = elClass, c
 		case w[0] == '=':
 			e.kind, e.words = elExact, strings.Split(w[1:], "|")
-			*b.words = append(*b.words, e.words...)
+			b.Words = append(b.Words, e.words...)
 		default:
 			e.kind = elWord
 			for _, x := range strings.Split(w, "|") {
 				if strings.ContainsAny(x, "@~%^$?=/'") || x == "" {
 					return nil, fmt.Errorf("the word %q", w)
 				}
-				*b.words = append(*b.words, x)
-				st := stem(x)
-				if as, ok := b.same[st]; ok {
+				b.Words = append(b.Words, x)
+				st := Stem(x)
+				if as, ok := b.Same[st]; ok {
 					st = as
 				}
 				e.words = append(e.words, st)
@@ -156,19 +171,21 @@ func (b *builder) sequence(text string, open []string) ([]element, error) {
 	return out, nil
 }
 
-// index finds patterns by the word that they begin with.
-type index struct {
-	by     map[string][]pattern
-	exact  map[string][]pattern
-	number []pattern
+// Index finds patterns by the word that they begin with.
+type Index struct {
+	by     map[string][]Pattern
+	exact  map[string][]Pattern
+	number []Pattern
 }
 
-func newIndex() *index { return &index{by: map[string][]pattern{}, exact: map[string][]pattern{}} }
+// NewIndex makes an empty index.
+func NewIndex() *Index { return &Index{by: map[string][]Pattern{}, exact: map[string][]Pattern{}} }
 
-func (x *index) add(p pattern) { x.file(p, p.elements, map[string]bool{}) }
+// Add files a pattern.
+func (x *Index) Add(p Pattern) { x.file(p, p.elements, map[string]bool{}) }
 
 // file files a pattern under each word that it can begin with.
-func (x *index) file(p pattern, seq []element, done map[string]bool) {
+func (x *Index) file(p Pattern, seq []element, done map[string]bool) {
 	for _, e := range seq {
 		switch e.kind {
 		case elWord, elExact:
@@ -210,17 +227,17 @@ var numbers = map[string]float64{"one": 1, "two": 2, "three": 3, "four": 4, "fiv
 	"sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19, "twenty": 20, "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "seventy": 70, "eighty": 80, "ninety": 90, "hundred": 100, "thousand": 1000,
 	"twenties": 25, "thirties": 35, "forties": 45, "fifties": 55, "sixties": 65, "seventies": 75, "eighties": 85, "nineties": 95, "couple": 2, "few": 3, "several": 5, "half": 0.5}
 
-func (t token) number() bool {
-	_, word := numbers[t.text]
-	return word || isDigit(t.text[0])
+func (t Token) number() bool {
+	_, word := numbers[t.Text]
+	return word || isDigit(t.Text[0])
 }
 
 // value is what a number stands for; of one that cannot be read a great one.
-func (t token) value() float64 {
-	if v, ok := numbers[t.text]; ok {
+func (t Token) value() float64 {
+	if v, ok := numbers[t.Text]; ok {
 		return v
 	}
-	digits := strings.TrimRight(strings.ReplaceAll(t.text, ",", ""), "abcdefghijklmnopqrstuvwxyz")
+	digits := strings.TrimRight(strings.ReplaceAll(t.Text, ",", ""), "abcdefghijklmnopqrstuvwxyz")
 	v, err := strconv.ParseFloat(digits, 64)
 	if err != nil {
 		return 1e9
@@ -231,13 +248,11 @@ func (t token) value() float64 {
 // most is how many tokens a match may span.
 const most = 18
 
-// matcher matches patterns on the tokens of one text.
-type matcher struct {
-	tokens   []token
-	symptoms bool // respects what is masked for symptoms only
-	ranges   bool // respects what is masked for ranges only
+// Matcher matches patterns on the tokens of one text.
+type Matcher struct {
+	Tokens   []Token
+	Respects Mask // what it may not look through
 	from     int
-	unmasked bool // looks through every mask
 }
 
 // rest is what is still to be matched after a sequence.
@@ -246,33 +261,33 @@ type rest struct {
 	next *rest
 }
 
-// match is a place where a pattern fits: tokens from, to (exclusive), and how many words of it were named; an end of a clause counts as one.
-type match struct {
-	from, to, words int
-	pattern         pattern
-	role            Role
+// Match is a place where a pattern fits: tokens from, to (exclusive), and how many words of it were named; an end of a clause counts as one.
+type Match struct {
+	From, To, Words int
+	Pattern         Pattern
+	Bonus           int // beyond its words, when matches are compared
 }
 
-// all returns every match of an index.
-func (m *matcher) all(x *index, fits func(pattern) bool) []match {
+// All returns every match of an index.
+func (m *Matcher) All(x *Index, fits func(Pattern) bool) []Match {
 	if x == nil {
 		return nil
 	}
-	var out []match
-	try := func(i int, ps []pattern) {
+	var out []Match
+	try := func(i int, ps []Pattern) {
 		for _, p := range ps {
 			if fits != nil && !fits(p) {
 				continue
 			}
 			m.from = i
 			if end, words, ok := m.run(p.elements, nil, i, 0, false); ok && end > i {
-				out = append(out, match{from: i, to: end, words: words, pattern: p})
+				out = append(out, Match{From: i, To: end, Words: words, Pattern: p})
 			}
 		}
 	}
-	for i, t := range m.tokens {
-		try(i, x.by[t.stem])
-		try(i, x.exact[t.text])
+	for i, t := range m.Tokens {
+		try(i, x.by[t.Stem])
+		try(i, x.exact[t.Text])
 		if t.number() {
 			try(i, x.number)
 		}
@@ -281,7 +296,7 @@ func (m *matcher) all(x *index, fits func(pattern) bool) []match {
 }
 
 // run matches a sequence and what follows it at token i. cross: the gap before may have crossed a comma.
-func (m *matcher) run(seq []element, next *rest, i, words int, cross bool) (int, int, bool) {
+func (m *Matcher) run(seq []element, next *rest, i, words int, cross bool) (int, int, bool) {
 	for len(seq) == 0 {
 		if next == nil {
 			return i, words, true
@@ -291,12 +306,12 @@ func (m *matcher) run(seq []element, next *rest, i, words int, cross bool) (int,
 	e, after := seq[0], seq[1:]
 	switch e.kind {
 	case elStart:
-		if i < len(m.tokens) && m.tokens[i].before >= comma {
+		if i < len(m.Tokens) && m.Tokens[i].Before >= Comma {
 			return m.run(after, next, i, words+1, cross)
 		}
 		return 0, 0, false
 	case elEnd:
-		if i == len(m.tokens) || m.tokens[i].before >= comma {
+		if i == len(m.Tokens) || m.Tokens[i].Before >= Comma {
 			return m.run(after, next, i, words+1, cross)
 		}
 		return 0, 0, false
@@ -305,7 +320,7 @@ func (m *matcher) run(seq []element, next *rest, i, words int, cross bool) (int,
 			if end, w, ok := m.run(after, next, i, words, e.cross); ok {
 				return end, w, true
 			}
-			if skipped == e.gap || i >= len(m.tokens) || i-m.from >= most || !m.joined(i, e.cross) {
+			if skipped == e.gap || i >= len(m.Tokens) || i-m.from >= most || !m.joined(i, e.cross) {
 				return 0, 0, false
 			}
 			i++
@@ -330,29 +345,32 @@ func (m *matcher) run(seq []element, next *rest, i, words int, cross bool) (int,
 }
 
 // joined reports whether token i goes on from the one before.
-func (m *matcher) joined(i int, cross bool) bool {
-	b := m.tokens[i].before
-	return i == m.from || b == noBreak || cross && b == comma
+func (m *Matcher) joined(i int, cross bool) bool {
+	b := m.Tokens[i].Before
+	return i == m.from || b == NoBreak || cross && b == Comma
 }
 
 // is reports whether an element is token i.
-func (m *matcher) is(e element, i int, cross bool) bool {
-	if i >= len(m.tokens) || i-m.from >= most {
+func (m *Matcher) is(e element, i int, cross bool) bool {
+	if i >= len(m.Tokens) || i-m.from >= most {
 		return false
 	}
-	t := m.tokens[i]
-	if !m.unmasked && (t.masked || m.symptoms && t.noSymptom || m.ranges && t.noRange) {
+	t := m.Tokens[i]
+	if t.Masked&m.Respects != 0 {
 		return false
 	}
 	// A word that turns the thought may be named: the break stands before it because of the word itself.
-	if !m.joined(i, cross) && (t.before != turn || t.behind || e.kind == elNumber) {
+	if !m.joined(i, cross) && (t.Before != Turn || t.Behind || e.kind == elNumber) {
 		return false
 	}
 	switch e.kind {
 	case elNumber:
 		return t.number() && (e.gap == anyNumber || e.gap == smallNumber && t.value() < 1000 || e.gap == speedNumber && t.value() >= 10 && t.value() <= 250)
 	case elExact:
-		return slices.Contains(e.words, t.text)
+		return slices.Contains(e.words, t.Text)
 	}
-	return slices.Contains(e.words, t.stem)
+	return slices.Contains(e.words, t.Stem)
 }
+
+// Weight is how much a match says: its words, and of two with as many the one with a bonus.
+func (m Match) Weight() int { return 2*m.Words + m.Bonus }
