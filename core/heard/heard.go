@@ -65,12 +65,12 @@ func Plain(l intake.Lexicon, units []*knowledge.Network) []string {
 	var out []string
 	for _, e := range l.Words {
 		for _, s := range slices.Concat(e.Says, e.Denied) {
-			head, _, _ := strings.Cut(s, " when ")
-			finding, state, _ := strings.Cut(head, " ")
+			f := strings.Fields(s)
+			finding, state := f[0], f[1]
 			known := slices.ContainsFunc(units, func(n *knowledge.Network) bool {
 				u := Unit(n)
 				for _, r := range u.Ranges {
-					f := strings.NewReplacer("{range}", r.ID, "{element}", r.Element).Replace(finding)
+					f := strings.NewReplacer("{range}", r.ID, "{only}", r.ID, "{element}", r.Element).Replace(finding)
 					if u.Knows(f, state) {
 						return true
 					}

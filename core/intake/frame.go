@@ -48,7 +48,7 @@ func (d *draft) mask() {
 // does not ("my wife says it slips") leaves them.
 func (d *draft) frames() []frame {
 	var out []frame
-	symptoms := (&phrase.Matcher{Tokens: d.tokens, Respects: phrase.FromAll | phrase.FromSymptoms}).All(d.r.lex.by[Find], d.fits)
+	symptoms := d.matches(Find)
 	for _, m := range d.find(Hearsay, Guess, Wish) {
 		e := d.r.lex.entries[m.Pattern.Entry]
 		if slices.ContainsFunc(out, func(o frame) bool { return o.holds(extent{m.From, m.To}) }) {

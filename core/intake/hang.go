@@ -111,15 +111,18 @@ func (d *draft) hang() {
 		o := &d.spans[s.Of]
 		switch s.Role {
 		case RangeOf:
-			if to := d.destination(i); to >= 0 && d.spans[to].Of == s.Of || to >= 0 && to > i {
-				d.passed(o, s.Kind, d.spans[to].Kind)
-				continue // "from first to second it grinds": into second
+			if d.destination(i) < 0 { // "from first to second it grinds": into second
+				o.Range = addOnce(o.Range, s.Kind)
 			}
-			o.Range = addOnce(o.Range, s.Kind)
 		case When:
 			o.When = addOnce(o.When, s.Kind)
 		case Hedge:
 			o.Sure = min(o.Sure, sureHedged)
+		}
+	}
+	for i, s := range d.spans {
+		if to := d.destination(i); s.Role == RangeOf && to >= 0 && s.Of >= 0 {
+			d.passed(&d.spans[s.Of], s.Kind, d.spans[to].Kind)
 		}
 	}
 	drop := make([]bool, len(d.spans))
@@ -127,6 +130,7 @@ func (d *draft) hang() {
 		drop[i] = s.Role == ""
 	}
 	d.drop(drop)
+	d.inVain()
 	d.share()
 	d.ranged()
 	for i := range d.spans {
@@ -144,6 +148,27 @@ func (d *draft) destination(i int) int {
 		}
 	}
 	return -1
+}
+
+// noCure is the kind of story that says that the work before it changed nothing.
+const noCure = "no-cure"
+
+// inVain marks the work that changed nothing: the last one told before it was said so.
+func (d *draft) inVain() {
+	for i, s := range d.spans {
+		if s.Role != History || s.Kind != noCure {
+			continue
+		}
+		last := -1
+		for j, o := range d.spans {
+			if o.Role == History && o.Kind != noCure && d.at[j].to <= d.at[i].from && (last < 0 || d.at[j].from > d.at[last].from) {
+				last = j
+			}
+		}
+		if last >= 0 {
+			d.spans[last].When = addOnce(d.spans[last].When, noCure)
+		}
+	}
 }
 
 // passed names the gear that is left out when one is said to go from a to b over it; to the next one nothing is left out.

@@ -22,7 +22,7 @@ type Entry struct {
 	ID     string   `yaml:"id"`
 	Title  string   `yaml:"title"`
 	Ways   string   `yaml:"ways"`
-	Says   []string `yaml:"says"`   // readings that it offers: FINDING STATE, or FINDING STATE when CONDITION|CONDITION
+	Says   []string `yaml:"says"`   // readings that it offers: FINDING STATE, FINDING STATE when CONDITION|CONDITION, FINDING STATE of KIND|KIND
 	Denied []string `yaml:"denied"` // readings that its denial offers
 	Of     string   `yaml:"of"`     // gone: kinds of symptom that can go so, with | between; empty for any
 	Ranged string   `yaml:"ranged"` // what it is in a range: "R nodrive.reverse, D nodrive.forward"
@@ -153,7 +153,7 @@ func compile(l Lexicon) (*compiled, []Problem) {
 		}
 		for _, s := range slices.Concat(e.Says, e.Denied) {
 			if _, err := parseSaying(s); err != nil {
-				say(path+"says", err.Error(), "FINDING STATE, or FINDING STATE when CONDITION|CONDITION")
+				say(path+"says", err.Error(), "FINDING STATE, behind it: when CONDITION|CONDITION, or: of KIND|KIND")
 			}
 		}
 		all := phrase.Ways(e.Ways)

@@ -9,26 +9,41 @@ import (
 // saying is a reading that an entry offers, and when.
 type saying struct {
 	finding, state string
-	when           []string // conditions, any of which must belong to the symptom; none: always
+	when, of       []string // conditions of which the symptom must have one; kinds of which the symptom must be that it belongs to
 }
 
-// parseSaying reads FINDING STATE, or FINDING STATE when A|B.
+// parseSaying reads FINDING STATE, behind it "when A|B" or "of A|B".
 func parseSaying(text string) (saying, error) {
-	head, when, found := strings.Cut(text, " when ")
-	f := strings.Fields(head)
-	if len(f) != 2 || found && when == "" {
+	f := strings.Fields(text)
+	if len(f) != 2 && (len(f) != 4 || f[2] != "when" && f[2] != "of") {
 		return saying{}, fmt.Errorf("%q", text)
 	}
 	s := saying{finding: f[0], state: f[1]}
-	if found {
-		s.when = strings.Split(when, "|")
+	if len(f) == 4 && f[2] == "when" {
+		s.when = strings.Split(f[3], "|")
+	} else if len(f) == 4 {
+		s.of = strings.Split(f[3], "|")
 	}
 	return s, nil
+}
+
+// holds reports whether a reading is offered for a span.
+func (y saying) holds(d *draft, s *Span) bool {
+	if len(y.when) > 0 && !slices.ContainsFunc(y.when, func(w string) bool { return slices.Contains(s.When, w) }) {
+		return false
+	}
+	return len(y.of) == 0 || s.Of >= 0 && slices.Contains(y.of, base(d.spans[s.Of].Kind)) && d.spans[s.Of].Role == Find
 }
 
 // mean fills in the readings that a span offers: of each finding the first saying whose condition holds. {range} stands for the
 // range that the symptom was told of, {element} for what selects it; without one the saying is passed over.
 func (d *draft) mean(s *Span) {
+	switch s.Role {
+	case When, Since, Often, Place, Hedge, RangeOf:
+		if s.Of >= 0 && d.spans[s.Of].Role != Find {
+			return // "cold it behaves" does not say that it is worse cold
+		}
+	}
 	var sayings []string
 	for _, e := range d.r.lex.entries {
 		switch {
@@ -42,7 +57,7 @@ func (d *draft) mean(s *Span) {
 	done := map[string]bool{}
 	for _, text := range sayings {
 		y, err := parseSaying(text)
-		if err != nil || done[y.finding] || len(y.when) > 0 && !slices.ContainsFunc(y.when, func(w string) bool { return slices.Contains(s.When, w) }) {
+		if err != nil || done[y.finding] || !y.holds(d, s) {
 			continue
 		}
 		for _, finding := range d.r.unit.fill(y.finding, s.Ranges) {

@@ -163,7 +163,8 @@ type draft struct {
 	opinion []bool   // tokens inside what somebody thinks
 	stories []extent // what was done
 	spans   []Span
-	at      []extent // of each span, in tokens
+	found   []phrase.Match // where symptoms are said
+	at      []extent       // of each span, in tokens
 }
 
 // extent is a stretch of tokens, to exclusive.
@@ -176,8 +177,7 @@ func (e extent) holds(o extent) bool    { return e.from <= o.from && o.to <= e.t
 func (d *draft) find(role ...Role) []phrase.Match {
 	var all []phrase.Match
 	for _, ro := range role {
-		m := &phrase.Matcher{Tokens: d.tokens, Respects: respects[ro]}
-		for _, x := range m.All(d.r.lex.by[ro], d.fits) {
+		for _, x := range d.matches(ro) {
 			if ro == Gone {
 				x.Bonus = 1 // of two with as many words, what goes away says more than what works
 			}
@@ -185,6 +185,18 @@ func (d *draft) find(role ...Role) []phrase.Match {
 		}
 	}
 	return disjoint(all)
+}
+
+// matches returns every place of a role. Symptoms are looked for once: masks do not change after they are laid.
+func (d *draft) matches(role Role) []phrase.Match {
+	if role == Find && d.found != nil {
+		return d.found
+	}
+	out := (&phrase.Matcher{Tokens: d.tokens, Respects: respects[role]}).All(d.r.lex.by[role], d.fits)
+	if role == Find {
+		d.found = out
+	}
+	return out
 }
 
 // fits reports whether the unit has what a way of saying needs.

@@ -109,7 +109,7 @@ func (n *Network) saidOf(e EntryRef) string {
 		fmt.Fprintln(&b, c.Tells, strings.Join(c.Steps, " "))
 	case e.Kind == "finding":
 		f, _ := n.Finding(e.ID)
-		fmt.Fprintln(&b, f.Help, f.Sets, strings.Join(f.Words, " "))
+		fmt.Fprintln(&b, f.Help, f.Sets, f.Ask)
 		for _, s := range f.States {
 			fmt.Fprintln(&b, s.Title)
 		}
@@ -226,13 +226,8 @@ func (n *Network) finish(e *Entry, f int) {
 		states = append(states, text)
 	}
 	e.Facts = append(e.Facts, "States: "+strings.Join(states, "; ")+".")
-	if len(x.Words) > 0 {
-		var words []string
-		for _, w := range x.Words {
-			said, _, _ := strings.Cut(w, ":")
-			words = append(words, "“"+said+"”")
-		}
-		e.Facts = append(e.Facts, "Said as "+strings.Join(words, ", ")+".")
+	if x.Ask != "" {
+		e.Facts = append(e.Facts, "Asked as “"+x.Ask+"”")
 	}
 	var from, found []Sentence
 	for _, l := range n.In[f] {

@@ -60,7 +60,7 @@ type Finding struct {
 	Sets    string         `yaml:"sets,omitempty" json:"sets,omitempty"`       // of a code: the conditions that usually set it
 	Members string         `yaml:"members,omitempty" json:"members,omitempty"` // its normal state says that no finding with this beginning is there
 	Plain   []string       `yaml:"plain,omitempty" json:"plain,omitempty"`     // states that are hardly misread, whoever looks
-	Words   []string       `yaml:"words,omitempty" json:"words,omitempty"`     // what a customer calls it, each with the state: "revs up: yes"
+	Ask     string         `yaml:"ask,omitempty" json:"ask,omitempty"`         // of what a customer tells: the question for it
 	Help    string         `yaml:"help,omitempty" json:"help,omitempty"`       // how to tell the states apart
 }
 

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
-	"strings"
 	"testing"
 
 	"innercompass/core/diagnose"
@@ -25,32 +24,6 @@ func TestEveryUnitCompilesWithEnoughToSay(t *testing.T) {
 	for _, check := range c.Knowledge.Checks {
 		if len(check.Steps) == 0 || check.Minutes <= 0 || check.Tells == "" {
 			t.Errorf("check %s lacks steps, minutes or what it tells", check.ID)
-		}
-	}
-}
-
-func TestWordsOfACustomerOfferFindings(t *testing.T) {
-	n := trial.Load(t).Networks["norrad-h4"]
-	for text, want := range map[string]string{
-		"It REVS UP going into third, once it’s warm!": "says-slips yes",
-		"drips on the drive; getting worse":            "says-leak yes",
-		"won't reverse":                                "says-no-drive reverse",
-		"takes ages to move off in the morning":        "worse-when morning",
-	} {
-		offers := n.Offers(text)
-		if !slices.ContainsFunc(offers, func(o knowledge.Offer) bool { return o.Finding+" "+o.State == want }) {
-			t.Errorf("%q offers %v, want %s", text, offers, want)
-		}
-		for _, o := range offers {
-			f, ok := n.Finding(o.Finding)
-			if !ok || f.StateTitle(o.State) != o.StateTitle || o.StateTitle == "" {
-				t.Errorf("%q: %+v is no state of a finding", text, o)
-			}
-		}
-	}
-	for _, text := range []string{"", "   ", "the weather is fine", "revsup", strings.Repeat("x ", 5000)} {
-		if offers := n.Offers(text); len(offers) != 0 {
-			t.Errorf("%.20q offers %v", text, offers)
 		}
 	}
 }

@@ -172,3 +172,14 @@ func (n *Network) RepeatableAt(f int) bool {
 	x := n.Findings[f]
 	return !x.History && x.Stage != "complaint" && x.Stage != "code" && x.Members == "" && n.Members[f] == nil
 }
+
+// Answer is what a customer would say for a state: "no" where the title speaks of having asked.
+func (f Finding) Answer(state string) string {
+	if title := f.StateTitle(state); title != askedAndDenied {
+		return title
+	}
+	return "no"
+}
+
+// askedAndDenied is how the normal state of what a customer complains of is titled.
+const askedAndDenied = "asked and denied"

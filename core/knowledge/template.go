@@ -245,7 +245,7 @@ func fillFaults(fill fill, in []FaultLink) []FaultLink {
 
 func (f Finding) fill(e unitsheet.Element) Finding {
 	fill := filler(e)
-	f.ID, f.Title, f.Help, f.Sets = fill(f.ID), fill(f.Title), fill(f.Help), fill(f.Sets)
+	f.ID, f.Title, f.Help, f.Sets, f.Ask = fill(f.ID), fill(f.Title), fill(f.Help), fill(f.Sets), fill(f.Ask)
 	f.From = slices.Clone(f.From)
 	for i := range f.From {
 		f.From[i].Node, f.From[i].Why = fill(f.From[i].Node), fill(f.From[i].Why)

@@ -202,10 +202,12 @@ func (n *Network) saidOfCell(id string, b faultmap.Behaviour, x faultmap.Alterna
 			say("says-shift-timing", x.State, tellsHarsh*x.Certainty, id+" comes "+x.State)
 		case "delay":
 			say("says-shift-timing", "late", tellsSlight*x.Certainty, id+" comes after a wait")
+			say("says-slow-shift", "yes", tellsPlain*x.Certainty, id+" comes after a wait")
 		case "flare":
 			say("says-slips", "yes", tellsHarsh*x.Certainty, "the engine runs up before "+id)
 		case "missing":
 			say("says-stuck-gear", "yes", tellsPlain*x.Certainty, id+" never comes")
+			say("says-shift-timing", "none", tellsPlain*x.Certainty, id+" never comes")
 			if n.top(id) {
 				say("says-high-revs", "yes", tellsPlain*x.Certainty, "top gear never comes")
 			}

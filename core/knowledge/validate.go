@@ -203,10 +203,11 @@ func (s *validator) finding(f Finding) {
 			s.bad(fmt.Sprintf("plain[%d]", i), f.StateIDs(), "finding %s has no state %q", f.ID, id)
 		}
 	}
-	for i, w := range f.Words {
-		if phrase, state, ok := strings.Cut(w, ": "); !ok || phrase == "" || stateIndex(f.States, state) < 0 {
-			s.bad(fmt.Sprintf("words[%d]", i), `"what a customer says: state"`, "%q", w)
-		}
+	switch asked := strings.HasSuffix(f.Ask, "?"); {
+	case f.Ask != "" && (!asked || f.Stage != "complaint"):
+		s.bad("ask", "a question, of a finding that a customer tells", "%q", f.Ask)
+	case f.Ask == "" && f.Stage == "complaint" && f.ID != Purpose:
+		s.bad("ask", "how the customer is asked: \"How did it begin?\"", "no question")
 	}
 }
 

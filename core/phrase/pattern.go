@@ -29,8 +29,49 @@ type element struct {
 	optional bool
 }
 
-// class is a named set of sequences.
-type class struct{ sequences [][]element }
+// class is a named set of sequences, found by the words that they can begin with.
+type class struct {
+	by    map[string][][]element // by stem
+	exact map[string][][]element
+	other [][]element // begin with a number or something optional
+	all   [][]element
+}
+
+// add files a sequence.
+func (c *class) add(seq []element) {
+	c.all = append(c.all, seq)
+	first := seq[0]
+	if first.optional || first.kind != elWord && first.kind != elExact && first.kind != elClass {
+		c.other = append(c.other, seq)
+		return
+	}
+	switch first.kind {
+	case elWord:
+		for _, w := range first.words {
+			c.by[w] = append(c.by[w], seq)
+		}
+	case elExact:
+		for _, w := range first.words {
+			c.exact[w] = append(c.exact[w], seq)
+		}
+	case elClass:
+		if len(first.class.other) > 0 {
+			c.other = append(c.other, seq)
+			return
+		}
+		for w := range first.class.by {
+			c.by[w] = append(c.by[w], seq)
+		}
+		for w := range first.class.exact {
+			c.exact[w] = append(c.exact[w], seq)
+		}
+	}
+}
+
+// at returns the sequences that can begin with a token.
+func (c *class) at(t Token) [3][][]element {
+	return [3][][]element{c.by[t.Stem], c.exact[t.Text], c.other}
+}
 
 // Pattern is one way of saying something.
 type Pattern struct {
@@ -72,15 +113,19 @@ func (b *Builder) class(name string, open []string) (*class, error) {
 	if slices.Contains(open, name) {
 		return nil, fmt.Errorf("class %q contains itself", name)
 	}
-	c := &class{}
+	var seqs [][]element
 	for _, w := range Ways(text) {
 		seq, err := b.sequence(w, append(open, name))
 		if err != nil {
 			return nil, fmt.Errorf("%q: %w", w, err)
 		}
-		c.sequences = append(c.sequences, seq)
+		seqs = append(seqs, seq)
 	}
-	slices.SortStableFunc(c.sequences, func(x, y []element) int { return len(y) - len(x) }) // the longest first
+	slices.SortStableFunc(seqs, func(x, y []element) int { return len(y) - len(x) }) // the longest first
+	c := &class{by: map[string][][]element{}, exact: map[string][][]element{}}
+	for _, seq := range seqs {
+		c.add(seq)
+	}
 	if b.classes == nil {
 		b.classes = map[string]*class{}
 	}
@@ -205,7 +250,7 @@ func (x *Index) file(p Pattern, seq []element, done map[string]bool) {
 				x.number = append(x.number, p)
 			}
 		case elClass:
-			for _, s := range e.class.sequences {
+			for _, s := range e.class.all {
 				x.file(p, s, done)
 			}
 		}
@@ -214,163 +259,3 @@ func (x *Index) file(p Pattern, seq []element, done map[string]bool) {
 		}
 	}
 }
-
-// Kinds of number.
-const (
-	smallNumber = 1 // below a thousand
-	anyNumber   = 2
-	speedNumber = 3 // one that can be a speed
-)
-
-// numbers are words for numbers, with about what they stand for.
-var numbers = map[string]float64{"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15,
-	"sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19, "twenty": 20, "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "seventy": 70, "eighty": 80, "ninety": 90, "hundred": 100, "thousand": 1000,
-	"twenties": 25, "thirties": 35, "forties": 45, "fifties": 55, "sixties": 65, "seventies": 75, "eighties": 85, "nineties": 95, "couple": 2, "few": 3, "several": 5, "half": 0.5}
-
-func (t Token) number() bool {
-	_, word := numbers[t.Text]
-	return word || isDigit(t.Text[0])
-}
-
-// value is what a number stands for; of one that cannot be read a great one.
-func (t Token) value() float64 {
-	if v, ok := numbers[t.Text]; ok {
-		return v
-	}
-	digits := strings.TrimRight(strings.ReplaceAll(t.Text, ",", ""), "abcdefghijklmnopqrstuvwxyz")
-	v, err := strconv.ParseFloat(digits, 64)
-	if err != nil {
-		return 1e9
-	}
-	return v
-}
-
-// most is how many tokens a match may span.
-const most = 18
-
-// Matcher matches patterns on the tokens of one text.
-type Matcher struct {
-	Tokens   []Token
-	Respects Mask // what it may not look through
-	from     int
-}
-
-// rest is what is still to be matched after a sequence.
-type rest struct {
-	seq  []element
-	next *rest
-}
-
-// Match is a place where a pattern fits: tokens from, to (exclusive), and how many words of it were named; an end of a clause counts as one.
-type Match struct {
-	From, To, Words int
-	Pattern         Pattern
-	Bonus           int // beyond its words, when matches are compared
-}
-
-// All returns every match of an index.
-func (m *Matcher) All(x *Index, fits func(Pattern) bool) []Match {
-	if x == nil {
-		return nil
-	}
-	var out []Match
-	try := func(i int, ps []Pattern) {
-		for _, p := range ps {
-			if fits != nil && !fits(p) {
-				continue
-			}
-			m.from = i
-			if end, words, ok := m.run(p.elements, nil, i, 0, false); ok && end > i {
-				out = append(out, Match{From: i, To: end, Words: words, Pattern: p})
-			}
-		}
-	}
-	for i, t := range m.Tokens {
-		try(i, x.by[t.Stem])
-		try(i, x.exact[t.Text])
-		if t.number() {
-			try(i, x.number)
-		}
-	}
-	return out
-}
-
-// run matches a sequence and what follows it at token i. cross: the gap before may have crossed a comma.
-func (m *Matcher) run(seq []element, next *rest, i, words int, cross bool) (int, int, bool) {
-	for len(seq) == 0 {
-		if next == nil {
-			return i, words, true
-		}
-		seq, next = next.seq, next.next
-	}
-	e, after := seq[0], seq[1:]
-	switch e.kind {
-	case elStart:
-		if i < len(m.Tokens) && m.Tokens[i].Before >= Comma {
-			return m.run(after, next, i, words+1, cross)
-		}
-		return 0, 0, false
-	case elEnd:
-		if i == len(m.Tokens) || m.Tokens[i].Before >= Comma {
-			return m.run(after, next, i, words+1, cross)
-		}
-		return 0, 0, false
-	case elGap:
-		for skipped := 0; ; skipped++ {
-			if end, w, ok := m.run(after, next, i, words, e.cross); ok {
-				return end, w, true
-			}
-			if skipped == e.gap || i >= len(m.Tokens) || i-m.from >= most || !m.joined(i, e.cross) {
-				return 0, 0, false
-			}
-			i++
-		}
-	case elClass:
-		for _, s := range e.class.sequences {
-			if end, w, ok := m.run(s, &rest{after, next}, i, words, cross); ok {
-				return end, w, true
-			}
-		}
-	default:
-		if m.is(e, i, cross) {
-			if end, w, ok := m.run(after, next, i+1, words+1, false); ok {
-				return end, w, true
-			}
-		}
-	}
-	if e.optional {
-		return m.run(after, next, i, words, cross)
-	}
-	return 0, 0, false
-}
-
-// joined reports whether token i goes on from the one before.
-func (m *Matcher) joined(i int, cross bool) bool {
-	b := m.Tokens[i].Before
-	return i == m.from || b == NoBreak || cross && b == Comma
-}
-
-// is reports whether an element is token i.
-func (m *Matcher) is(e element, i int, cross bool) bool {
-	if i >= len(m.Tokens) || i-m.from >= most {
-		return false
-	}
-	t := m.Tokens[i]
-	if t.Masked&m.Respects != 0 {
-		return false
-	}
-	// A word that turns the thought may be named: the break stands before it because of the word itself.
-	if !m.joined(i, cross) && (t.Before != Turn || t.Behind || e.kind == elNumber) {
-		return false
-	}
-	switch e.kind {
-	case elNumber:
-		return t.number() && (e.gap == anyNumber || e.gap == smallNumber && t.value() < 1000 || e.gap == speedNumber && t.value() >= 10 && t.value() <= 250)
-	case elExact:
-		return slices.Contains(e.words, t.Text)
-	}
-	return slices.Contains(e.words, t.Stem)
-}
-
-// Weight is how much a match says: its words, and of two with as many the one with a bonus.
-func (m Match) Weight() int { return 2*m.Words + m.Bonus }

@@ -5,16 +5,19 @@ import (
 	"context"
 	"time"
 
+	"innercompass/core/intake"
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
 	"innercompass/internal/floor"
+	"innercompass/internal/interview"
 	"innercompass/internal/library"
 	"innercompass/internal/measuring"
 	"innercompass/internal/overview"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
 	"innercompass/internal/records"
+	"innercompass/internal/said"
 	"innercompass/internal/shop"
 	"innercompass/internal/takein"
 	"innercompass/internal/verification"
@@ -32,6 +35,12 @@ type Store interface {
 	records.Store
 }
 
+// Sheets are the sheets that come with the app, and the reader of customers' words.
+type Sheets interface {
+	library.Sheets
+	Hearing() *intake.Reader
+}
+
 // App is all that can be done.
 type App struct {
 	Store   Store
@@ -47,14 +56,20 @@ type App struct {
 	Readings     *readings.Service
 	Measuring    *measuring.Service
 	Checks       *checks.Service
+	Said         *said.Service
+	Interview    *interview.Service
 	Quoting      *quoting.Service
 	Records      *records.Service
 	Verification *verification.Service
 	Overview     *overview.Service
 }
 
-// New returns the app over a store and the sheets that come with it. The clock runs in milliseconds, as the store keeps them.
-func New(store Store, sheets library.Sheets) *App {
+// New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
+func New(store Store, sheets Sheets) *App {
+	var reader *intake.Reader
+	if sheets != nil {
+		reader = sheets.Hearing()
+	}
 	a := &App{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }}
 	now := func() time.Time { return a.Now() }
 	a.Library = library.New(store, sheets, now, a.tell)
@@ -66,6 +81,8 @@ func New(store Store, sheets library.Sheets) *App {
 	a.Measuring = &measuring.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Now: now}
 	a.Intake = &takein.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Measuring: a.Measuring, Now: now}
 	a.Checks = &checks.Service{Cases: a.Cases, Measuring: a.Measuring, Now: now}
+	a.Said = &said.Service{Cases: a.Cases, Library: a.Library, Readings: a.Readings, Reader: reader}
+	a.Interview = &interview.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Readings: a.Readings, Now: now}
 	a.Quoting = &quoting.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Now: now}
 	a.Records = &records.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Quoting: a.Quoting, Now: now}
 	a.Verification = &verification.Service{Cases: a.Cases, Shop: a.Shop, Now: now}

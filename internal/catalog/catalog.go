@@ -317,6 +317,9 @@ func parent(p string) string {
 	return p[:i]
 }
 
+// Hearing is the reader of customers' words, for no unit yet.
+func (c *Catalog) Hearing() *intake.Reader { return c.Reader }
+
 // Load reads the whole knowledge base and compiles it for every unit.
 func Load(files fs.FS) (*Catalog, error) {
 	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*knowledge.Network{}, texts: map[string][]byte{}, own: map[string]knowledge.Base{}}

@@ -215,29 +215,3 @@ func (s *Service) instrumentOf(ctx context.Context, id, check string) (measuring
 	}
 	return measuring.InstrumentAt{Name: k.Instrument, Case: id}, nil
 }
-
-// OfferView is a finding that the customer's words may mean.
-type OfferView struct {
-	knowledge.Offer
-	Read string // state that stands already; "" when none
-}
-
-// Offers reads the customer's words, or other words, for findings to confirm. An empty text takes those of the case.
-func (s *Service) Offers(ctx context.Context, id, text string) ([]OfferView, error) {
-	c, n, err := s.Cases.Load(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	if err := problem.CheckText("text", text, problem.MaxNote, false); err != nil {
-		return nil, err
-	}
-	if strings.TrimSpace(text) == "" {
-		text = c.Words
-	}
-	var out []OfferView
-	for _, o := range n.Offers(text) {
-		f, _ := n.Finding(o.Finding)
-		out = append(out, OfferView{o, findingView(n, f, c).State})
-	}
-	return out, nil
-}

@@ -9,7 +9,6 @@ import (
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
 	"innercompass/internal/assessing"
-	"innercompass/internal/checks"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/overview"
 	"innercompass/internal/problem"
@@ -55,16 +54,6 @@ func (h *handlers) WhatIf(ctx context.Context, r gen.WhatIfRequestObject) (gen.W
 	return gen.WhatIf200JSONResponse{Reading: x.Reading, Title: x.Title, Sentence: x.Sentence, Rows: list(x.Rows, func(w overview.WhatIfRow) gen.WhatIfRow {
 		return gen.WhatIfRow{ID: w.ID, Title: w.Title, Now: w.Now, Without: w.Without}
 	})}, nil
-}
-
-func (h *handlers) ListOffers(ctx context.Context, r gen.ListOffersRequestObject) (gen.ListOffersResponseObject, error) {
-	offers, err := h.App.Checks.Offers(ctx, r.ID, text(r.Params.Text))
-	if err != nil {
-		return nil, err
-	}
-	return gen.ListOffers200JSONResponse(list(offers, func(o checks.OfferView) gen.Offer {
-		return gen.Offer{Finding: o.Finding, Title: o.Title, State: o.State, StateTitle: o.StateTitle, Said: o.Said, Read: o.Read}
-	})), nil
 }
 
 func (h *handlers) PutCodes(ctx context.Context, r gen.PutCodesRequestObject) (gen.PutCodesResponseObject, error) {

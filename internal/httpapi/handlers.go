@@ -73,7 +73,7 @@ func guard(match *gen.IfMatch, key *gen.IdempotencyKey) cases.Guard {
 	return cases.Guard{Rev: rev, Key: text(key)}
 }
 
-func said(p *bool) bool { return p != nil && *p }
+func yes(p *bool) bool { return p != nil && *p }
 
 func text(p *string) string {
 	if p == nil {
@@ -149,7 +149,7 @@ func (h *handlers) ListCases(ctx context.Context, r gen.ListCasesRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	page, err := h.App.Floor.List(ctx, floor.Query{Closed: said(r.Params.Closed), Search: text(r.Params.Q), Limit: number(r.Params.Limit), After: after})
+	page, err := h.App.Floor.List(ctx, floor.Query{Closed: yes(r.Params.Closed), Search: text(r.Params.Q), Limit: number(r.Params.Limit), After: after})
 	if err != nil {
 		return nil, err
 	}
@@ -201,7 +201,7 @@ func (h *handlers) UpdateCase(ctx context.Context, r gen.UpdateCaseRequestObject
 
 func (h *handlers) AddReadings(ctx context.Context, r gen.AddReadingsRequestObject) (gen.AddReadingsResponseObject, error) {
 	v, err := h.news(ctx)(h.App.Readings.AddReadings(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), list(r.Body.Readings, func(n gen.NewReading) readings.NewReading {
-		return readings.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws), Again: said(n.Again)}
+		return readings.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws), Again: yes(n.Again)}
 	})))
 	return gen.AddReadings200JSONResponse{CaseNewsJSONResponse: v}, err
 }
@@ -233,7 +233,7 @@ func (h *handlers) GetCheck(ctx context.Context, r gen.GetCheckRequestObject) (g
 
 func (h *handlers) MarkCheck(ctx context.Context, r gen.MarkCheckRequestObject) (gen.MarkCheckResponseObject, error) {
 	b := r.Body
-	v, err := h.news(ctx)(h.App.Readings.Mark(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), cases.Mark{Kind: string(b.Kind), Ref: r.Check, Note: text(b.Note), By: text(b.By)}, said(b.Undo)))
+	v, err := h.news(ctx)(h.App.Readings.Mark(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), cases.Mark{Kind: string(b.Kind), Ref: r.Check, Note: text(b.Note), By: text(b.By)}, yes(b.Undo)))
 	return gen.MarkCheck200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 

@@ -208,7 +208,11 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 		{"GET", "/api/cases/" + id + "/suspects/gremlins", "", 404, "cause"},
 		{"GET", "/api/cases/" + id + "/what-if?reading=none", "", 404, "reading"},
 		{"GET", "/api/cases/" + id + "/what-if", "", 400, "reading"},
-		{"GET", "/api/cases/" + id + "/offers?text=" + strings.Repeat("x", 401), "", 400, "text"},
+		{"GET", "/api/words?text=" + strings.Repeat("x", 1201), "", 400, "text"},
+		{"GET", "/api/words?text=slips&unit=none", "", 404, ""},
+		{"POST", "/api/cases/" + id + "/words", `{"take":["find.none.0"]}`, 422, "phrases"},
+		{"POST", "/api/cases/" + id + "/interview", `{"question":"none"}`, 422, "question"},
+		{"POST", "/api/cases/" + id + "/interview", `{"question":"since","answer":"never"}`, 422, "answer"},
 		{"GET", "/api/cases?closed=perhaps", "", 400, "closed"},
 		{"POST", "/api/cases/" + id + "/codes", `{"codes":"P0741"}`, 409, ""},
 		{"GET", "/api/units/norrad-h4/knowledge?kind=rumour", "", 422, "kind"},
@@ -218,7 +222,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 		{"POST", "/api/cases", `{"words":"x","vehicle":"y","unit":"norrad-h4","surprise":1}`, 400, ""},
 		{"POST", "/api/cases", `{"words":"","vehicle":"y","unit":"norrad-h4"}`, 400, "words"},
 		{"POST", "/api/cases", `{"words":"   ","vehicle":"y","unit":"norrad-h4"}`, 422, "words"},
-		{"POST", "/api/cases", `{"words":"` + strings.Repeat("x", 401) + `","vehicle":"y","unit":"norrad-h4"}`, 400, "words"},
+		{"POST", "/api/cases", `{"words":"` + strings.Repeat("x", 1201) + `","vehicle":"y","unit":"norrad-h4"}`, 400, "words"},
 		{"POST", "/api/cases", `{"words":"x","vehicle":"y","unit":"nothing"}`, 422, "unit"},
 		{"POST", "/api/cases", `{"words":"x","vehicle":"y","unit":"norrad-h4","distance":"far"}`, 422, "distance"},
 		{"POST", "/api/cases", `[]`, 400, ""},
@@ -292,9 +296,16 @@ func TestExplanationsOverTheAPI(t *testing.T) {
 	if len(doubt.Rows) < 5 || doubt.Rows[0].ID != lead.ID || doubt.Rows[0].Now != lead.Probability || doubt.Sentence == "" {
 		t.Errorf("%+v", doubt)
 	}
-	offers := decode[[]gen.Offer](t, a.do("GET", "/api/cases/"+id+"/offers", ""))
-	if len(offers) < 2 {
-		t.Errorf("the words of the complaint offer %+v", offers)
+	words := decode[gen.Said](t, a.do("GET", "/api/cases/"+id+"/words", ""))
+	text := ""
+	for _, p := range words.Pieces {
+		text += p.Text
+	}
+	if len(words.Phrases) == 0 || text != words.Text {
+		t.Errorf("the words of the complaint offer %+v", words)
+	}
+	if ask := decode[gen.Interview](t, a.do("GET", "/api/cases/"+id+"/interview", "")); ask.Most != 5 || ask.Ask == nil && ask.Enough == nil {
+		t.Errorf("the interview is %+v", ask)
 	}
 	// A saved reading is answered at once with the new ranking; the weights follow with the next look.
 	saved := decodeCase(t, a.do("POST", "/api/cases/"+id+"/readings", `{"readings":[{"finding":"noise-stand","state":"quiet","source":"seen"}]}`))

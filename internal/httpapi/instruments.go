@@ -79,7 +79,7 @@ func (h *handlers) PutCalculated(ctx context.Context, r gen.PutCalculatedRequest
 }
 
 func use(b gen.Values) measuring.Use {
-	return measuring.Use{Gauge: text(b.Gauge), By: text(b.By), Again: said(b.Again), Values: b.Values}
+	return measuring.Use{Gauge: text(b.Gauge), By: text(b.By), Again: yes(b.Again), Values: b.Values}
 }
 
 func (h *handlers) ListMeasurements(ctx context.Context, r gen.ListMeasurementsRequestObject) (gen.ListMeasurementsResponseObject, error) {

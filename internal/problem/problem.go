@@ -62,7 +62,7 @@ func (e *StorageError) Error() string { return e.Reason + "; " + e.Do }
 
 // Longest texts that are taken, in characters.
 const (
-	MaxWords = 400
+	MaxWords = 1200
 	MaxShort = 120
 	MaxNote  = 2000
 )

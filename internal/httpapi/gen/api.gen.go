@@ -415,6 +415,84 @@ func (e ProofInputResult) Valid() bool {
 	}
 }
 
+// Defines values for SaidPhraseRole.
+const (
+	Denied  SaidPhraseRole = "denied"
+	Find    SaidPhraseRole = "find"
+	Fine    SaidPhraseRole = "fine"
+	Gone    SaidPhraseRole = "gone"
+	Guess   SaidPhraseRole = "guess"
+	Hearsay SaidPhraseRole = "hearsay"
+	Hedge   SaidPhraseRole = "hedge"
+	History SaidPhraseRole = "history"
+	Often   SaidPhraseRole = "often"
+	Place   SaidPhraseRole = "place"
+	Range   SaidPhraseRole = "range"
+	Since   SaidPhraseRole = "since"
+	When    SaidPhraseRole = "when"
+	Wish    SaidPhraseRole = "wish"
+)
+
+// Valid indicates whether the value is a known member of the SaidPhraseRole enum.
+func (e SaidPhraseRole) Valid() bool {
+	switch e {
+	case Denied:
+		return true
+	case Find:
+		return true
+	case Fine:
+		return true
+	case Gone:
+		return true
+	case Guess:
+		return true
+	case Hearsay:
+		return true
+	case Hedge:
+		return true
+	case History:
+		return true
+	case Often:
+		return true
+	case Place:
+		return true
+	case Range:
+		return true
+	case Since:
+		return true
+	case When:
+		return true
+	case Wish:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SaidPhraseState.
+const (
+	SaidPhraseStateNoted  SaidPhraseState = "noted"
+	SaidPhraseStateOpen   SaidPhraseState = "open"
+	SaidPhraseStateStruck SaidPhraseState = "struck"
+	SaidPhraseStateTaken  SaidPhraseState = "taken"
+)
+
+// Valid indicates whether the value is a known member of the SaidPhraseState enum.
+func (e SaidPhraseState) Valid() bool {
+	switch e {
+	case SaidPhraseStateNoted:
+		return true
+	case SaidPhraseStateOpen:
+		return true
+	case SaidPhraseStateStruck:
+		return true
+	case SaidPhraseStateTaken:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SeriesRole.
 const (
 	SeriesRoleLimit SeriesRole = "limit"
@@ -838,6 +916,14 @@ type ControlRow struct {
 	Selector string   `json:"selector"`
 }
 
+// CustomerAnswer defines model for CustomerAnswer.
+type CustomerAnswer struct {
+	// Answer one of its answers, as it is titled; without one the question is left out
+	Answer   *string `json:"answer,omitempty"`
+	By       *string `json:"by,omitempty"`
+	Question string  `json:"question"`
+}
+
 // Decision defines model for Decision.
 type Decision struct {
 	AddOns    []string  `json:"addOns"`
@@ -1178,6 +1264,20 @@ type Intake struct {
 	Unit       string `json:"unit"`
 	Vehicle    string `json:"vehicle"`
 	Words      string `json:"words"`
+}
+
+// Interview defines model for Interview.
+type Interview struct {
+	Ask *NextQuestion `json:"ask,omitempty"`
+
+	// Enough why nothing more is asked
+	Enough *string   `json:"enough,omitempty"`
+	Most   int       `json:"most"`
+	Next   *NextStep `json:"next,omitempty"`
+
+	// Put questions that were put, in their order
+	Put  []PutQuestion `json:"put"`
+	Then []string      `json:"then"`
 }
 
 // IssuedRecord defines model for IssuedRecord.
@@ -1521,14 +1621,21 @@ type NextDamage struct {
 	Title       string  `json:"title"`
 }
 
-// Offer defines model for Offer.
-type Offer struct {
-	Finding    string `json:"finding"`
-	Read       string `json:"read"`
-	Said       string `json:"said"`
-	State      string `json:"state"`
-	StateTitle string `json:"stateTitle"`
-	Title      string `json:"title"`
+// NextQuestion defines model for NextQuestion.
+type NextQuestion struct {
+	Answers []string `json:"answers"`
+	Ask     string   `json:"ask"`
+	Because string   `json:"because"`
+	ID      string   `json:"id"`
+}
+
+// NextStep defines model for NextStep.
+type NextStep struct {
+	Access  string  `json:"access"`
+	ID      string  `json:"id"`
+	Minutes float64 `json:"minutes"`
+	Says    string  `json:"says"`
+	Title   string  `json:"title"`
 }
 
 // OfferedLine defines model for OfferedLine.
@@ -1696,6 +1803,9 @@ type Photo struct {
 	Stage   string    `json:"stage"`
 	Width   int       `json:"width"`
 }
+
+// PhraseRefs defines model for PhraseRefs.
+type PhraseRefs = []string
 
 // Point defines model for Point.
 type Point struct {
@@ -1905,6 +2015,15 @@ type ProofInput struct {
 // ProofInputResult defines model for ProofInput.Result.
 type ProofInputResult string
 
+// PutQuestion defines model for PutQuestion.
+type PutQuestion struct {
+	// Answer empty when it was left out
+	Answer  string   `json:"answer"`
+	Answers []string `json:"answers"`
+	Ask     string   `json:"ask"`
+	ID      string   `json:"id"`
+}
+
 // Qualities quality of parts by option
 type Qualities map[string]string
 
@@ -2028,6 +2147,64 @@ type Sag struct {
 	Hot   string `json:"hot"`
 	Line  string `json:"line"`
 	Range string `json:"range"`
+}
+
+// Said defines model for Said.
+type Said struct {
+	Phrases []SaidPhrase `json:"phrases"`
+
+	// Pieces the text in pieces, in its order; a piece that belongs to a phrase names it
+	Pieces []SaidPiece `json:"pieces"`
+	Text   string      `json:"text"`
+}
+
+// SaidOffer defines model for SaidOffer.
+type SaidOffer struct {
+	Finding    string `json:"finding"`
+	State      string `json:"state"`
+	StateTitle string `json:"stateTitle"`
+	Title      string `json:"title"`
+}
+
+// SaidPhrase defines model for SaidPhrase.
+type SaidPhrase struct {
+	// Against another phrase says something else of the same
+	Against bool `json:"against"`
+
+	// Details range, condition, time and place that belong to it
+	Details []string `json:"details"`
+
+	// Doubtful taken one by one only
+	Doubtful bool        `json:"doubtful"`
+	Offers   []SaidOffer `json:"offers"`
+
+	// Other told by somebody else than the customer
+	Other bool `json:"other"`
+
+	// ReadAs what a misspelt word was read as
+	ReadAs *string        `json:"readAs,omitempty"`
+	Ref    string         `json:"ref"`
+	Role   SaidPhraseRole `json:"role"`
+
+	// State noted is kept in its words, there is nothing to take
+	State SaidPhraseState `json:"state"`
+
+	// Sure of a hundred
+	Sure  int    `json:"sure"`
+	Text  string `json:"text"`
+	Title string `json:"title"`
+}
+
+// SaidPhraseRole defines model for SaidPhrase.Role.
+type SaidPhraseRole string
+
+// SaidPhraseState noted is kept in its words, there is nothing to take
+type SaidPhraseState string
+
+// SaidPiece defines model for SaidPiece.
+type SaidPiece struct {
+	Phrase *string `json:"phrase,omitempty"`
+	Text   string  `json:"text"`
 }
 
 // Sensor defines model for Sensor.
@@ -2513,6 +2690,16 @@ type WordlessNotes struct {
 	Notes []WordlessNote `json:"notes"`
 }
 
+// WordsChoice defines model for WordsChoice.
+type WordsChoice struct {
+	// All take all that is open, sure enough, and not against another
+	All    *bool       `json:"all,omitempty"`
+	Back   *PhraseRefs `json:"back,omitempty"`
+	By     *string     `json:"by,omitempty"`
+	Strike *PhraseRefs `json:"strike,omitempty"`
+	Take   *PhraseRefs `json:"take,omitempty"`
+}
+
 // CheckRef defines model for CheckRef.
 type CheckRef = string
 
@@ -2656,6 +2843,15 @@ type PutCalculatedParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// AnswerQuestionParams defines parameters for AnswerQuestion.
+type AnswerQuestionParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // WithdrawMeasurementParams defines parameters for WithdrawMeasurement.
 type WithdrawMeasurementParams struct {
 	By *string `form:"by,omitempty" json:"by,omitempty"`
@@ -2665,11 +2861,6 @@ type WithdrawMeasurementParams struct {
 
 	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
-}
-
-// ListOffersParams defines parameters for ListOffers.
-type ListOffersParams struct {
-	Text *string `form:"text,omitempty" json:"text,omitempty"`
 }
 
 // WithdrawPhotoParams defines parameters for WithdrawPhoto.
@@ -2711,6 +2902,15 @@ type IssueRecordParams struct {
 // WhatIfParams defines parameters for WhatIf.
 type WhatIfParams struct {
 	Reading string `form:"reading" json:"reading"`
+}
+
+// ChooseWordsParams defines parameters for ChooseWords.
+type ChooseWordsParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
 // PutGaugesParams defines parameters for PutGauges.
@@ -2792,6 +2992,12 @@ type ListVisitsParams struct {
 	Customer *string `form:"customer,omitempty" json:"customer,omitempty"`
 }
 
+// ReadWordsParams defines parameters for ReadWords.
+type ReadWordsParams struct {
+	Text string  `form:"text" json:"text"`
+	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
+}
+
 // ApproveJSONRequestBody defines body for Approve for application/json ContentType.
 type ApproveJSONRequestBody = Answer
 
@@ -2831,6 +3037,9 @@ type SetFollowUpJSONRequestBody = FollowUp
 // PutCalculatedJSONRequestBody defines body for PutCalculated for application/json ContentType.
 type PutCalculatedJSONRequestBody = Values
 
+// AnswerQuestionJSONRequestBody defines body for AnswerQuestion for application/json ContentType.
+type AnswerQuestionJSONRequestBody = CustomerAnswer
+
 // WeighOptionsJSONRequestBody defines body for WeighOptions for application/json ContentType.
 type WeighOptionsJSONRequestBody = Choices
 
@@ -2845,6 +3054,9 @@ type DraftRecordJSONRequestBody = NewRecord
 
 // IssueRecordJSONRequestBody defines body for IssueRecord for application/json ContentType.
 type IssueRecordJSONRequestBody = NewRecord
+
+// ChooseWordsJSONRequestBody defines body for ChooseWords for application/json ContentType.
+type ChooseWordsJSONRequestBody = WordsChoice
 
 // PutGaugesJSONRequestBody defines body for PutGauges for application/json ContentType.
 type PutGaugesJSONRequestBody = Gauges
@@ -2938,15 +3150,18 @@ type ServerInterface interface {
 	// PutCalculated Keep what an instrument (id or id:part) gave in the case, with the readings that it states
 	// (POST /cases/{id}/instruments/{instrument})
 	PutCalculated(c *gin.Context, id Ref, instrument string, params PutCalculatedParams)
+	// GetInterview The question that parts the suspects of this complaint most, with what was asked before and what comes after it
+	// (GET /cases/{id}/interview)
+	GetInterview(c *gin.Context, id Ref)
+	// AnswerQuestion Note the customer's answer to a question, or leave it out
+	// (POST /cases/{id}/interview)
+	AnswerQuestion(c *gin.Context, id Ref, params AnswerQuestionParams)
 	// ListMeasurements What was measured in the case, oldest first
 	// (GET /cases/{id}/measurements)
 	ListMeasurements(c *gin.Context, id Ref)
 	// WithdrawMeasurement Withdraw a measurement with the readings that it stated; both stay in the history
 	// (DELETE /cases/{id}/measurements/{measurement})
 	WithdrawMeasurement(c *gin.Context, id Ref, measurement string, params WithdrawMeasurementParams)
-	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
-	// (GET /cases/{id}/offers)
-	ListOffers(c *gin.Context, id Ref, params ListOffersParams)
 	// ListOptions Repair options side by side
 	// (GET /cases/{id}/options)
 	ListOptions(c *gin.Context, id Ref)
@@ -2977,6 +3192,12 @@ type ServerInterface interface {
 	// WhatIf The ranking as if a reading were not there
 	// (GET /cases/{id}/what-if)
 	WhatIf(c *gin.Context, id Ref, params WhatIfParams)
+	// GetWords The words of a case, with what was taken and what was struck
+	// (GET /cases/{id}/words)
+	GetWords(c *gin.Context, id Ref)
+	// ChooseWords Take, strike or put back phrases of the words
+	// (POST /cases/{id}/words)
+	ChooseWords(c *gin.Context, id Ref, params ChooseWordsParams)
 	// ListGauges Measuring tools of the shop
 	// (GET /gauges)
 	ListGauges(c *gin.Context)
@@ -3055,6 +3276,9 @@ type ServerInterface interface {
 	// ListWordless What was noted in words in all cases because the vocabulary has no word for it, the latest first
 	// (GET /wordless)
 	ListWordless(c *gin.Context)
+	// ReadWords What a customer's words say, for a unit or for none: phrases with the findings that they offer. Nothing is noted
+	// (GET /words)
+	ReadWords(c *gin.Context, params ReadWordsParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -4160,6 +4384,99 @@ func (siw *ServerInterfaceWrapper) PutCalculated(c *gin.Context) {
 	siw.Handler.PutCalculated(c, id, instrument, params)
 }
 
+// GetInterview operation middleware
+func (siw *ServerInterfaceWrapper) GetInterview(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetInterview(c, id)
+}
+
+// AnswerQuestion operation middleware
+func (siw *ServerInterfaceWrapper) AnswerQuestion(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params AnswerQuestionParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AnswerQuestion(c, id, params)
+}
+
 // ListMeasurements operation middleware
 func (siw *ServerInterfaceWrapper) ListMeasurements(c *gin.Context) {
 
@@ -4268,42 +4585,6 @@ func (siw *ServerInterfaceWrapper) WithdrawMeasurement(c *gin.Context) {
 	}
 
 	siw.Handler.WithdrawMeasurement(c, id, measurement, params)
-}
-
-// ListOffers operation middleware
-func (siw *ServerInterfaceWrapper) ListOffers(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "id" -------------
-	var id Ref
-
-	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// Parameter object where we will unmarshal all parameters from the context
-	var params ListOffersParams
-
-	// ------------- Optional query parameter "text" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "text", c.Request.URL.Query(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter text: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.ListOffers(c, id, params)
 }
 
 // ListOptions operation middleware
@@ -4755,6 +5036,99 @@ func (siw *ServerInterfaceWrapper) WhatIf(c *gin.Context) {
 	}
 
 	siw.Handler.WhatIf(c, id, params)
+}
+
+// GetWords operation middleware
+func (siw *ServerInterfaceWrapper) GetWords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWords(c, id)
+}
+
+// ChooseWords operation middleware
+func (siw *ServerInterfaceWrapper) ChooseWords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ChooseWordsParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChooseWords(c, id, params)
 }
 
 // ListGauges operation middleware
@@ -5541,6 +5915,41 @@ func (siw *ServerInterfaceWrapper) ListWordless(c *gin.Context) {
 	siw.Handler.ListWordless(c)
 }
 
+// ReadWords operation middleware
+func (siw *ServerInterfaceWrapper) ReadWords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReadWordsParams
+
+	// ------------- Required query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "text", c.Request.URL.Query(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter text: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "unit", c.Request.URL.Query(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter unit: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadWords(c, params)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -5587,7 +5996,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/cases/:id/closing", wrapper.CloseCase)
 	router.GET(options.BaseURL+"/cases/:id/suspects/:cause", wrapper.ExplainSuspect)
 	router.GET(options.BaseURL+"/cases/:id/what-if", wrapper.WhatIf)
-	router.GET(options.BaseURL+"/cases/:id/offers", wrapper.ListOffers)
+	router.GET(options.BaseURL+"/words", wrapper.ReadWords)
+	router.GET(options.BaseURL+"/cases/:id/words", wrapper.GetWords)
+	router.POST(options.BaseURL+"/cases/:id/words", wrapper.ChooseWords)
+	router.GET(options.BaseURL+"/cases/:id/interview", wrapper.GetInterview)
+	router.POST(options.BaseURL+"/cases/:id/interview", wrapper.AnswerQuestion)
 	router.GET(options.BaseURL+"/cases/:id/findings", wrapper.ListFindings)
 	router.GET(options.BaseURL+"/cases/:id/checks", wrapper.ListChecks)
 	router.GET(options.BaseURL+"/cases/:id/checks/:check", wrapper.GetCheck)
@@ -6499,6 +6912,89 @@ func (response PutCalculateddefaultApplicationProblemPlusJSONResponse) VisitPutC
 	return err
 }
 
+type GetInterviewRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetInterviewResponseObject interface {
+	VisitGetInterviewResponse(w http.ResponseWriter) error
+}
+
+type GetInterview200JSONResponse Interview
+
+func (response GetInterview200JSONResponse) VisitGetInterviewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInterviewdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInterviewdefaultApplicationProblemPlusJSONResponse) VisitGetInterviewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerQuestionRequestObject struct {
+	ID     Ref `json:"id"`
+	Params AnswerQuestionParams
+	Body   *AnswerQuestionJSONRequestBody
+}
+
+type AnswerQuestionResponseObject interface {
+	VisitAnswerQuestionResponse(w http.ResponseWriter) error
+}
+
+type AnswerQuestion200JSONResponse struct{ CaseNewsJSONResponse }
+
+func (response AnswerQuestion200JSONResponse) VisitAnswerQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerQuestiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AnswerQuestiondefaultApplicationProblemPlusJSONResponse) VisitAnswerQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListMeasurementsRequestObject struct {
 	ID Ref `json:"id"`
 }
@@ -6571,46 +7067,6 @@ type WithdrawMeasurementdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WithdrawMeasurementdefaultApplicationProblemPlusJSONResponse) VisitWithdrawMeasurementResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListOffersRequestObject struct {
-	ID     Ref `json:"id"`
-	Params ListOffersParams
-}
-
-type ListOffersResponseObject interface {
-	VisitListOffersResponse(w http.ResponseWriter) error
-}
-
-type ListOffers200JSONResponse []Offer
-
-func (response ListOffers200JSONResponse) VisitListOffersResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(200)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type ListOffersdefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response ListOffersdefaultApplicationProblemPlusJSONResponse) VisitListOffersResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7025,6 +7481,89 @@ type WhatIfdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WhatIfdefaultApplicationProblemPlusJSONResponse) VisitWhatIfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWordsRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetWordsResponseObject interface {
+	VisitGetWordsResponse(w http.ResponseWriter) error
+}
+
+type GetWords200JSONResponse Said
+
+func (response GetWords200JSONResponse) VisitGetWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWordsdefaultApplicationProblemPlusJSONResponse) VisitGetWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseWordsRequestObject struct {
+	ID     Ref `json:"id"`
+	Params ChooseWordsParams
+	Body   *ChooseWordsJSONRequestBody
+}
+
+type ChooseWordsResponseObject interface {
+	VisitChooseWordsResponse(w http.ResponseWriter) error
+}
+
+type ChooseWords200JSONResponse struct{ CaseNewsJSONResponse }
+
+func (response ChooseWords200JSONResponse) VisitChooseWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChooseWordsdefaultApplicationProblemPlusJSONResponse) VisitChooseWordsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8040,6 +8579,45 @@ func (response ListWordlessdefaultApplicationProblemPlusJSONResponse) VisitListW
 	return err
 }
 
+type ReadWordsRequestObject struct {
+	Params ReadWordsParams
+}
+
+type ReadWordsResponseObject interface {
+	VisitReadWordsResponse(w http.ResponseWriter) error
+}
+
+type ReadWords200JSONResponse Said
+
+func (response ReadWords200JSONResponse) VisitReadWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadWordsdefaultApplicationProblemPlusJSONResponse) VisitReadWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// GetApproval The estimate of a private link
@@ -8102,15 +8680,18 @@ type StrictServerInterface interface {
 	// PutCalculated Keep what an instrument (id or id:part) gave in the case, with the readings that it states
 	// (POST /cases/{id}/instruments/{instrument})
 	PutCalculated(ctx context.Context, request PutCalculatedRequestObject) (PutCalculatedResponseObject, error)
+	// GetInterview The question that parts the suspects of this complaint most, with what was asked before and what comes after it
+	// (GET /cases/{id}/interview)
+	GetInterview(ctx context.Context, request GetInterviewRequestObject) (GetInterviewResponseObject, error)
+	// AnswerQuestion Note the customer's answer to a question, or leave it out
+	// (POST /cases/{id}/interview)
+	AnswerQuestion(ctx context.Context, request AnswerQuestionRequestObject) (AnswerQuestionResponseObject, error)
 	// ListMeasurements What was measured in the case, oldest first
 	// (GET /cases/{id}/measurements)
 	ListMeasurements(ctx context.Context, request ListMeasurementsRequestObject) (ListMeasurementsResponseObject, error)
 	// WithdrawMeasurement Withdraw a measurement with the readings that it stated; both stay in the history
 	// (DELETE /cases/{id}/measurements/{measurement})
 	WithdrawMeasurement(ctx context.Context, request WithdrawMeasurementRequestObject) (WithdrawMeasurementResponseObject, error)
-	// ListOffers Findings that words may mean, to be confirmed; without a text, the words of the complaint
-	// (GET /cases/{id}/offers)
-	ListOffers(ctx context.Context, request ListOffersRequestObject) (ListOffersResponseObject, error)
 	// ListOptions Repair options side by side
 	// (GET /cases/{id}/options)
 	ListOptions(ctx context.Context, request ListOptionsRequestObject) (ListOptionsResponseObject, error)
@@ -8141,6 +8722,12 @@ type StrictServerInterface interface {
 	// WhatIf The ranking as if a reading were not there
 	// (GET /cases/{id}/what-if)
 	WhatIf(ctx context.Context, request WhatIfRequestObject) (WhatIfResponseObject, error)
+	// GetWords The words of a case, with what was taken and what was struck
+	// (GET /cases/{id}/words)
+	GetWords(ctx context.Context, request GetWordsRequestObject) (GetWordsResponseObject, error)
+	// ChooseWords Take, strike or put back phrases of the words
+	// (POST /cases/{id}/words)
+	ChooseWords(ctx context.Context, request ChooseWordsRequestObject) (ChooseWordsResponseObject, error)
 	// ListGauges Measuring tools of the shop
 	// (GET /gauges)
 	ListGauges(ctx context.Context, request ListGaugesRequestObject) (ListGaugesResponseObject, error)
@@ -8219,6 +8806,9 @@ type StrictServerInterface interface {
 	// ListWordless What was noted in words in all cases because the vocabulary has no word for it, the latest first
 	// (GET /wordless)
 	ListWordless(ctx context.Context, request ListWordlessRequestObject) (ListWordlessResponseObject, error)
+	// ReadWords What a customer's words say, for a unit or for none: phrases with the findings that they offer. Nothing is noted
+	// (GET /words)
+	ReadWords(ctx context.Context, request ReadWordsRequestObject) (ReadWordsResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -9050,6 +9640,77 @@ func (sh *strictHandler) PutCalculated(ctx *gin.Context, id Ref, instrument stri
 	}
 }
 
+// GetInterview operation middleware
+func (sh *strictHandler) GetInterview(ctx *gin.Context, id Ref) {
+	var request GetInterviewRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInterview(ctx.Request.Context(), request.(GetInterviewRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInterview")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetInterviewResponseObject); ok {
+		if err := validResponse.VisitGetInterviewResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AnswerQuestion operation middleware
+func (sh *strictHandler) AnswerQuestion(ctx *gin.Context, id Ref, params AnswerQuestionParams) {
+	var request AnswerQuestionRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	var body AnswerQuestionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerQuestion(ctx.Request.Context(), request.(AnswerQuestionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerQuestion")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AnswerQuestionResponseObject); ok {
+		if err := validResponse.VisitAnswerQuestionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListMeasurements operation middleware
 func (sh *strictHandler) ListMeasurements(ctx *gin.Context, id Ref) {
 	var request ListMeasurementsRequestObject
@@ -9097,33 +9758,6 @@ func (sh *strictHandler) WithdrawMeasurement(ctx *gin.Context, id Ref, measureme
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(WithdrawMeasurementResponseObject); ok {
 		if err := validResponse.VisitWithdrawMeasurementResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// ListOffers operation middleware
-func (sh *strictHandler) ListOffers(ctx *gin.Context, id Ref, params ListOffersParams) {
-	var request ListOffersRequestObject
-
-	request.ID = id
-	request.Params = params
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.ListOffers(ctx.Request.Context(), request.(ListOffersRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "ListOffers")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(ListOffersResponseObject); ok {
-		if err := validResponse.VisitListOffersResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -9481,6 +10115,77 @@ func (sh *strictHandler) WhatIf(ctx *gin.Context, id Ref, params WhatIfParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(WhatIfResponseObject); ok {
 		if err := validResponse.VisitWhatIfResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWords operation middleware
+func (sh *strictHandler) GetWords(ctx *gin.Context, id Ref) {
+	var request GetWordsRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWords(ctx.Request.Context(), request.(GetWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWordsResponseObject); ok {
+		if err := validResponse.VisitGetWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChooseWords operation middleware
+func (sh *strictHandler) ChooseWords(ctx *gin.Context, id Ref, params ChooseWordsParams) {
+	var request ChooseWordsRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	var body ChooseWordsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChooseWords(ctx.Request.Context(), request.(ChooseWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChooseWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChooseWordsResponseObject); ok {
+		if err := validResponse.VisitChooseWordsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -10328,265 +11033,306 @@ func (sh *strictHandler) ListWordless(ctx *gin.Context) {
 	}
 }
 
+// ReadWords operation middleware
+func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
+	var request ReadWordsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadWords(ctx.Request.Context(), request.(ReadWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadWordsResponseObject); ok {
+		if err := validResponse.VisitReadWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H17sxu3ke9XQfHuLSd150RHiuxNdOrWli1Lscp6rSTbVZvNrQJnQBLhEBgDGPLQKn33W2g8BjMEhphD",
-	"UpK1+SeRDzF4NBqNRj9+/X5W8k3DGWFKzh69nzVY4A1RRMB/PV6Rcv2GLPS/KZs9mjVYrWbFjOENmT2a",
-	"lfrnWTET5NeWClLNHinRkmImyxXZYP3RBt8+J2ypVrNHf7kuZmrf6O+kEpQtZx8+FLNnFdk0XBFW7n8k",
-	"e/1JRWQpaKMo1wNucEUQZyVBCy4QweUKqRVlS1RxRm6QWhEk8YYgvMSUFQjXkiOsur9v+IYwVaCKE4kY",
-	"N99iVqElURKaLaiQCmEmd0QUCOs2RNhBWlYRgagyrR9e/3VWGDqsCK6I6CgRLONKryNBg/sProvZhjL/",
-	"31GSLF5gVa4OaaFn++QdXiK+gJmXWBKEpZ7fDkskV3zHbtBuRRiSfEPmvNojUkuCVliicoXZklS6saSs",
-	"JAV0YZaNqEQP7z8AujgaUQkkTi54cWVmmVjpw+tCM4siQn/9//579h9/v7766z/e3y/++uG/Z//xb7PY",
-	"ytOcRqtcNnsYZbOfmF1/nKqCbKmknCG1wp+WmHlrfBAjLr76TdP34XWKwB9097LhTBJzurEk+v9LzhRh",
-	"Sv8TN01NS6xJc++fUtPnfTCFfxN6g2b/614nM+6ZX+U96AzGOCRvwKiM75BUmFVyVlg6wFw0X/cHO5j9",
-	"hwJm/JLs5FlnDR1GZr7TvEAlYmSHKPMn7i7zfi34vCabkWk3psX/mTZ9129q9pqTd4KzZaE5WZACuNL8",
-	"xNu6QnOCcFmSRpEK/eHN08forw+//vc/wpGxY+gpfFtVr2BWjeANEYoa/tFfShmsec55TTCbfShm5FYJ",
-	"fHjYVi2rBKnUSnoh1gqhxeasmC242GClTztT3zzsGJgyRZZE6G657eiAzMVM4q2Z1nlHVFTVJLav4Vn9",
-	"u5uYa+8I4KZVOGL9w4/B5/8kpdJDfFttaUky6NstFq67w8UallUgvSTsviBY7/KC683X92i3yGC3cM3Z",
-	"MiIa9VqAbnDTSyMesSBox4VaoYpr4cZZd92WNd3MtZhTZBOfuf0DFgLv/dAvKGuVWbTfkoq38zqYLms3",
-	"c7MlJW71BKG5H2j8lMMHseGNChObqFlK3owqQbck2gtoF72JHqXIom5pFW25mUQmfyAy2ipS14nZJfi/",
-	"mO1W++PnwjBq4VVFdzzMgKYTfzi6FTryO9Yc8El3rAx9HdEC3nCbEj1wcFHDEasqqtvj+nVw9Ba4lqQY",
-	"nMaS0JqaUzLU6A55Z8XtiSas3QAdrJTV8yJlTRmpgql1XxqNYKLSGMrFcY27mEm6ZFi1ghzoTdfXsfY7",
-	"Lip52LbIlYeWFHZl0d1oGsG3uI4IwKoSSQkIe2gUurGz/z0pQbXT38z38ZMekydHj6m/RmKNyW1DxfD0",
-	"YUWuFN2QWWzf4SjGRza0zBd3rxYLTZlXTUroCc5VdCT9w9sVNsyRI2JWvIlfxgqrHv/zhmhu8LvmSGT0",
-	"+qbGJfxTKlyT6MGQlmUPftiSFS1TIkovman4HnnOPvjlN62rHxVtbstse7doS5XCc68bqZuq3YGQ3naB",
-	"AVt1TASM27FBsKyAd6Mn65bKw1NV4zmpo+tuGVXH122+t61jw36HxeGoZNOssKSSVHGFcUWXq0yuSy+g",
-	"5rvMPhgxE8m6G2/jp2WL6zbvpCQoaDqwIxQhiaJkFQSvn2xJTBNXuaoTPFwzGy/o0h66MWnzgjOyf2qa",
-	"6lNFGTN36zgX2c4LPXf/lZ9gbP3uudrXUXHyddknUWXvgXwxGt4cQwlKpKIbbHWxrN6e2C9iven3ZM5L",
-	"9Qfd7kMxS6iHzYornj+j17p5bDqN4HyR3w20jt0ymK2twjT2/RvbDPijdDI5a+hnUrakegNfRWdAtgGh",
-	"/KNuwInWtrS1D/tZN/Mi4Jpwzx2Juhl74qcY97E/eBNUzu4BGChfUYVzjvd5imkrFd+Y83m0cUX1WSrJ",
-	"cQtbMeM7ltmrVHhJctYUXOwTteEdpko+5XnzSSq4x+y00X3+wR7luClpJ6hShKGK71jPikuVJPViVuRb",
-	"AOyOR56tPHnHlq0g1XeJ7wLOOOQEvMFLMlFBDtnnsMeWfKtSv3x/5MuXXMV/I1jU1KxhTG78TCVVI4K0",
-	"xlVleskSQ2/aOAFqrCb04id10A3BgqnEy4CwoR4z9srgrSr5Jk47f4Kjr4KUlr8kUzRJ88NLvEl/9ZLs",
-	"iFQxsW1+/5kI2TcBBg3G3wKdUMh+C8SuikNt3p+dgOktDYIV9+ffW60jZWAJ0efbbUoweb/n/qT7x4Tb",
-	"XM+/jgPdaeufre4kdee7ExGe7VIXmjPDRwQdtv4RcJWAA8+a0I2udoO8ZZ0rtCKC6H97P9aBEDTWy8Ox",
-	"+k4bEKVm2J0blrMbdG18OGRLxN47Y/SgUWvvl6Ql/ksdvJM6aDRBy3Qp7reeygm6nLlqjjoqB9ImPn7r",
-	"jH39IVb4NyziN1ryDZvp3rBdh/bb24RsIHX91ll/YiQ4mMKa7E+ZGg2npfuKzmqFKXtO2fpwVgvBN/Hb",
-	"RCph9yo2Ox7/KMsqDmNCH8Eo5tvk7F/yKkLTijS9CQYzSZGbssTzUfA5ntOaGntZjvnP7fN59k5PrLOi",
-	"hdMp7DoTxBHqkDBzLPIlx3dYxASGI5UzYpat2FpDHzgzSiqMAgCDFbOawl2+w3twUSgKrZq6XUZNmjXe",
-	"kwmTfK6bx6a5wWI9wRmm6fUCi3WsK0kEnXBdvTXNYx01XEXfC6FrdfDNiKtJUzR3Ur/Y3ga9p829t8d6",
-	"BDvqh2K2z2s4YHLL147Nnfp4O9MdepK7bfRs4WjouQuIkDwBsKMTbL23mWd8fxcDp1ubGT4+Z+t3zXd5",
-	"l2vGdzWplsnn7Tn9whO8vyWvSCIMYkFZRdkyf0pPzQdRv/CBK3m8IyHVj4zv2DQfc+rPTCrRbmzkyqgW",
-	"1rWc7rIuV5zH+VWuadOkdl4q0ky0TtzF4604rycNM3bdOQ/4iO/bjNc5t52z25LJcZ5bf8/77TlvcHI6",
-	"SiaP5VPHaAMHeDJU4tOG3gxDC8xskqt7pkwgVr6ljew5S4mcKUEifa9iKCWSp3FEpc86qIdjTTyQY6fu",
-	"kx8hf3TcWUofIf+AcWcpoJPdmm61fs/jTMRp6eMTsk35VfWKRc6IdepCeKiLMoRIqi2YA4NIqmOBHRt8",
-	"+8y0/UskymoVtUs7a5UxoVCJas7XpELQHCKud862UhFJl0y30cKE6R9v0NfXxfX1NVpvrJFl04CyfsxZ",
-	"MCWUZtHWdcLOZEIYVSsM2bioIIK7qq40RTGrkHEygnFpR+o6GvvWhc4Mh+CSdL0J4ogDK+8ix1Mrj27S",
-	"ry1276uxO/Q/oZlVrSVRxy97WGfCLUFF2W46i/rg+YtLZYyiOa7w04LB3Lm1Y448eGsuLYNMidDq3BvH",
-	"9iHm0Mg/YAFTR6z0Pb9WNKYqMMMHT0sQPIyrK/dvHyim/3y1wG2tou9IZ58/mmzRC9Cyc4iS3ym0E4g/",
-	"z3RAuq6Dln/+5uhszWfxuW4aLEj1mNSxCLL4jZ6451d4S3mbcIERhWn97chv38V/o4tFP7ArkD3COYXv",
-	"akAxHYRzD25H/fdZN4NuDd2M0xSlMmZinELP0qkHeW+xcB+j3kS9CisUIra6ps6JXXI0Ka3C0PXquohT",
-	"hEnya0uiApSey5p2F5tZOEpi5krgmDY/ovCeOSY6kg+iBwCnD9Ib4V4HguMKKeMPiz2lhVTpGOtn5wiZ",
-	"FgRPe67/QuhypUj1xnwYtYRZ29Xhq4mUPGGKNT8llpTJJz4y2lLHDxh0H6y4iLyj9omQbKd2pyOsge94",
-	"Pc3A0zQ1JfHfVrwVuZs41e7NUu5ovkq8UETSQ73DqlzF30uxY8yMX9haCIVhfUcHO4Gu04Dyhh4jlH9j",
-	"IiEHxIeeq2mGkjmdbMhdEVyrnkKYdecJIrWKEz8QNXF66jjb+5ZFdzlSMKO61fuBuonGCOkdu7Gw9FdT",
-	"o8WHEZpjURqpMPXu1TSScBBRQJYkITidfzpx5HZT7A7pU5RO2TpfHHqb3XTkCTMhBuQg3cunOTjzvtst",
-	"G7xtd8GGu9pY70gUuN8SswFeRFieizPqgggRy59YYbE5v1lO92peWVlX5A+meUxMjBi3mCLC5oQcspp1",
-	"ZmcN/5Lcqu/htXfUtsRMGDZQLZhCYDyyS4/vgr4MvSJw+M62hv3RbIm73/Wm8857aj6MTfRJTTaEqbc1",
-	"bSJR+ubHaSdc2q7G5+i69iwNn0VnGIil8Tj3O0jRyZk5CXkXS8o5eguMbDRfE5ar/ENbK1jchoNc6TJG",
-	"3PSi9L1tasxwPIikDKxFE15voY0p5k4L3iHjr0DbDnYKlwkjdipukywm5lrWlE1zndsokpgXniSOjbN4",
-	"5A8BoR6xSKwa9y75QChPf24KgmUqlZowRQ72/7hLLX21wjPpjM+q3Dexo5njJrNNfvHFgN3dbjnGCElh",
-	"2atbTOxoPbUsm+uF9ylEeSlXpnl84LZWfxO8bWIm3rZWUyVVwp5iyXyKC8dOx/c0Znl5atO0skwuyQsK",
-	"sESyY1oUaeKhMeZhMZWQRGzJyR4vd2X6ORQOIMX2HyWe9QokDbnH0zr6mqNzp0ii0HyPVphVhf4HrQqE",
-	"DZqOXPEG0hyIRDZB8gbicksiEWWoIaI0WsAG34ZzCWzA4QpYXJtK4B9YJBznxVIGOQizCm3wHs1J8AtG",
-	"xgqC+vd+cMmk4o69S0x3ZrEVAHGBVDfGEWR8QgpCm/V8OLONOav3E3QM0SmTERm9JVbpH9JAIlAKJCwa",
-	"0uGQ4kui53MDUwi8V+S2rNuKmM0D6CMZJYbkrUg8MNNZAGl1x0xwalSMiSudcPOMXRMu4t5OpdOkHNX9",
-	"oj0rFB7OwFH/H2mmnRYEG2z1wEG8QBhZ/R7tqFohO7bbZMvlBoLIdmP8uYwr2FgKHNjjTaZZsuJExrjx",
-	"LtR0848TxIciZccEu9aRqIO7hJZCd9G51ZyL6SEhd0i+Gk2HSt1oqbBt/UMyC2pyVlA684eoVrAYahZV",
-	"xn5vWiDNpQzZ9CsfuxAx/nF5NKH4jW4D4AITDEBpGdTKhpR3SEb6RLlEgwQimzl0kB7kEoNMmtCR9CAA",
-	"rbLWDc85HWkcqYP9Th6V15bOg0ej5/s+l5i/a+kjo6YkL/zzbgF/ViNXgDsqw7ta38FaMurfUYOXBM3J",
-	"kjLpxKFFL6px6Hbqn6VY1A5hkMsku+QjSbAoVyCqY4sd7j4suHC4GH6zWCqv4qmLERtQHje4pAmEi6TL",
-	"oyZb8yAZjTeHRjDvBa3r4xxt3Rh+Sv5LN2B0XbyuY74Kp8wPxE5VIC4QrR41WKgpl5d9PI1qw0fUX8qa",
-	"VvkdpxIZPwLSa5RGA96b8LHBKod2RnOm3eVk55Umzk/NxFiM6iAb/OT8bmYvm2PBLYOlVnjfl2nQT2yp",
-	"f8NtTLJUdEOYTDkQJvsitkRUbSIKUxDJ6zbprGhZSYTCNAUn0zJF60yxbzmgW1xv9P5Yrudu9knyPacx",
-	"T/9S/5QvZc1GHE2fSyzPDmZaJyc6Nbho4hJekp1fRRe1df/6+shT2w4TnTbB4ilvWUQEb8A9O4HABAsD",
-	"9xkhMp/Dg74atcslrfATEk0DL8AxC4SfU+HX6oYL5pSimgezHfpD1OSgKIEV5bkaYZZTwrmITc/2q8JM",
-	"LragH7zva3ANc6nO72kbeTIM5WwnYWEq0bmDs/tw7j45IPlSb2VCQxYJyTz0yZs+ui+KYNDYVJ/1gtgH",
-	"zzKAEJNnRHJbuqvnoOW5ROeKSsVFvs/0BcGyFcQl0Qy7S4b+a/0kP13aE/mZ/jABPbE+npdI8Pp1jUsT",
-	"rVzTTf9kH17LU1W6xiZ4Rn+YcCvgDYnmhY/btlQstcVl1/RAXJRFXzVx6c6cNMU7aLOYBlKE75B5bgOY",
-	"KzxYqEQWXuIc7pmRd/CI9mK3y2xCEHZqz2dgPrM84U5aL0/JMm1gh3OHpeiUid5LWBNpXGgYfp6oS5Jb",
-	"vGkSBFoQUk0UKi6tPIKo65hm053yjnf0KwKvCUO6gwObXex4AJVSqHqkbqZozsOMZ3uf6lulBau9j3OB",
-	"XOd4VnPK2WVQJOKIxVQfJYtSbf8bINgNbMgO7zXRqJKI79gj896mS4aWAlekKmyGylxQaf7tvH4Jt30v",
-	"sOQgF+QcImVl7ZeHRxkjQ0O9xKZVzoGgZ0325EZPnbJ+VonbDX0k9IJNLLderQOfjG2EeYxORueZyOc7",
-	"yirzfh916JpWUXHinJvWfBA+igIIHYMXXzez7qQGu+lPQQiTaTYB+M4dYUcVez6PiJG4WXhE/1g6B2wk",
-	"kY9NjLtckbp6FvNxVXDrrCzKYX6HtDobVEMn482K7fr8pMfpmnim6p7OcPQMYeKCxnoBbZ6dnfNpw3V5",
-	"hHfSvKLWzOGz1FDGLa0/ZpzU+gqZmsDz+4EQbATZEqZS+QUGUIpxpEmvpam6sVeKc/8uFBHABSnfr5OQ",
-	"x+Z8AkbhXWEHQ844dB8kQXl74EiHQm1DWAId4wwxdyMhyCkLntE77pxpaPRUp7xAoBwEyNl1Otx5O7EY",
-	"vX50D9THoPlEXvwtSyQBJMzuCWs59DM6gydMiX08c3PiZT05NSLlYpSknKYp+cW8NV+e4MW3hOtdSMx4",
-	"tAxJgumN0jV+D8GG3GFhhk9iKHBMTQLV8T2+IVEgNcVVT3/t4R9mWmRMH93cCrfsro9R0ln8szxf/mTu",
-	"OpURRqfuGPBg+vGox3H4I2v7vDsz+2gUP3hq8rFYXdzKVNLHSLDBqXT3OQ8wfJ575zmexxBFPJTCaUoY",
-	"EYJPQtKaP9FfxFF2SD31rb8ieOon+tmvb6ckog08cSYt6a15FcV4UbjbPbevd/qLo4qpWbenWW9Vhd/d",
-	"bjF+Jn7HEqxidicakQNFVKK2X163G5YKrpLJFKRdxLon+Abdt9X/4KWgF3qDrgESA+x9MBhEzW0kqbck",
-	"w+UvIJ/HTjMIQfarShDjrbdLxT3k53d0O082okxxWG/34kAAoHIlSMNDa+24q3vExa2ZzYZuTHisdKc0",
-	"8sqDKpGGzmjF60oW1ozmAU30U4AsFOKtuoGgOt6CFcoGsdZYKngbgGXa/hF4AElwaMcwIx6OY0Y8uL6O",
-	"gVDdqlgdnqN+9ST8pj+7h25KY22ciNfzMXgJhMJRVnLzzwqcMFiJh66uZEBM0mgp6W8n1fhwqJa6m+hM",
-	"CV6/jiJYJs+3K0/juTAn7XE08c2c0oElcTBH4+GJyGTBpYzn+evHKKopkci0gu23b9UCrLlwCiWtoLzr",
-	"zkLMHlyG0/w8nqKRm/A3CEWb0tN/aaIcI6AlguvfzThFy/+yGzgwwPDbQzLeFmhfoN8KtKOVWhVoBckn",
-	"BTJ4qMUJPFDMFjXvhTD2qvFUFWGTkq/YZAeSXrAfyk0nTjMbrhbLBozguKgdIeyFQ0U99PSwJWXxowUY",
-	"nN8mHY4jaeh3BCHcNET4cmxHEijNtIswxd1kE1v0v7C3ARl6K0uRWLzmNGbqMDpd3APLJXWvqakS0nYb",
-	"dBKdGN1QNS1RdWpUWOfCyOdd+03hJxKfe+yce8tRxpHVqsz540q6wk5D14Lrz7QwXklrNA+Sfm6G+tQC",
-	"4hQl+CxtHkI8nNZ5RZ1Hy5ZKW7a0Ms/HhC+LWlfMUYelD5Cu8dzAITn/tAP+2+ByZc5RiWs6F9gVKuRM",
-	"ths8r3sqRcDqiSMQQLpF9KpNLCwa0DsAUm5OVpRViKoCiiFg1AiaqNE6hqmoYolAp3FJJF75EKvbeYUb",
-	"OMfArIW3LVmQc0efoiv5ZcgSOzEOxfj8wGNDRpFriPQKsFHj9Tgz416LWcsqnoH7AvOILj2I+blE4ns6",
-	"yikLSXRq0E4yoYkqExpTBXlNlj+tuzdmDUlhKCnc91tkHZjMrNtDnNDey6ODSOr8Cy7AxRehG8uLeuHv",
-	"1VPSW5OXVHrIt000rXYk6WpEBZBNbinF1P1vehjL0gprDB6inORXjsyMetno4TzKUpceY3Ero1Ev+ZUn",
-	"s1tyU8c1eoSCS9l6sx1yjMdyHQSXOL/tTZDqCXeQvsVrztemlneYoHpq1p25JBjoSTX8L+xVt7LYXhsj",
-	"b+6hmD6v6JhkF8I93QnX9zxAvbkwmh+lGLWFgHKfUXbVEGGMls3KQibT5dRS1icUr740fO4nK4+dYMoQ",
-	"Cef8KtEUUL2PAFzc8ywk8e18bsfElKgw9vOY1TanVtME/u4nFgXNv3lYHM0zOt7cph2F0zjKfwcJSAlS",
-	"B3BWU4RiHJ1hAMuw4YI86mWtOywFUJ4KwG2Yc7VC7pkRwWjIFJcO0fSYgAlQuo41tWWr+ku0ZedKc6uC",
-	"I8IUndNLvOnQ3YFCcEljCRmyW9CEji4k/znSBbUfSwPMLsjq4RyORkU5/ToEeY6LT6pWlcA7mVUcbYRD",
-	"p2aUTUZ6DQ5D7w7/xoRsuRyzI4ZiP2zyvLn4rCnHzQdvHduYzONSE7wlr1qVUmsejKs19yOeLm/CP865",
-	"NsAroyEX68yc1AitPSzgoSE+Ae5wkRyvi+FEOy0cHqd9TKxkitgrrZdPwy4UtrBEpChMQmU/ggrzLm3n",
-	"mgqGGEC9KP//7zy8MXUAyGlakOp0G27KcPhpDXo+iKdnwjMjj5DjVaMSmLhbOl53OpNa0yve6PdLvhwP",
-	"tzWG4kelqzyR78Zp8P4C1Y/w7ScrqdTH04OQBz2dwpepcNsdYKM6yrkNiTIRrCOOTT2vSdLSYUCsALHq",
-	"kTGRV4gytGjrukCMIzMJ8CYXQdhOh8F7yJNj+PcT2LV0CGuHtCa3DSlV1P5/4i66nt8AXMsF/EMOa+Tc",
-	"wMHJo+1seOcdMFnefW6rfJx3uGmCKCWB6lhE2qlTu5NYY+QC+k4y+NRkBx5+AE+jg2ngOd+So4fca51n",
-	"1tkuIe9/9aaTXA76GQuK4zHnY07JkSKLn82d4ysc2sD+425dBriu5pYyN5a7qwbSMhDMA6u0keU2X7Bz",
-	"W3Yb4454eNn5+88+4eEeS999MqucwGiNWd08WmIgXuNtrIKbh8aUitY1KvmGFMajD0UU0YZLZa5dn4ls",
-	"gyWhwy7uO7M0vEnb4unpv1ocK1IX4nvCgiMPQ/jhDZFKJhOOpQclFUQqZLD8R6zsuUfCBQnbZO2M4+EP",
-	"U7y0jYdwzQOOCBxlYyVkxyGofQ1QG9tep8KlGl7TcorIeq0/2MclFo1dN9F0PmMaZNyY1vCcaSrXwBqi",
-	"xxI9dKdFG8WoC0oJzjWP8Xa5UnpbXax3TbBWKPWQMA/9I7whCjQnkANhswvNsVIcLTDgNWVR5I2Zl31X",
-	"xTIF+G7C68Yr2FEo4hH4IIVv39h3eY4NohUTRNZ3guD1ky2Jrs+ARU5Z184hCo194atiRMLwoRqMFR5O",
-	"7PSkhmPHjm2CgxAQMji9jibBofBVO9yUu/Pc0buTMtFLo1VRKIsVriOSUv8VWBaCRR1iwl+/Rv8bBdUs",
-	"ch7hJ7vU0wHV+Z5yC0ccDS0GKzplxo+NHEDABKwVSKpIFrZNwK56w3bG7LdEVDQBPDop4tBFkisD4On6",
-	"7dbQxaMAW3jCxRgqjt+5Ups6lSr2WlCm4q9zf5e+/v4pKjHTslECxoU0InHClgwdgHpGg/Hj6xHTitud",
-	"oZLYxwvMDyNOB7W/RsL1Xxsn/cmw+YLXEyO64YvolFZc8YuEtZU4XV/KBMvHn5Vp4/QyFSVcGfS0Y5GS",
-	"FgPVOvgdcm8XI2Y68rOLkiseiE0drlFaMB1xzjOl3zSj0mm4HBizEzHuw/i0Qbs7DNa+mCVstDjPyE+J",
-	"0oqXMeSeVjS59y42sAU+esQvxr15PaXj27OLeXdsBPsUJX5HhAWQHH1lxBHqkkb8hLqQEOQmfHDirG3I",
-	"ZQx4U1STe3ulv4l21iofYxmr/pyiwpmgL0dhQu8arnkAlWmjNp2AsMsKFm931e5hT212m1d03Oe3wDFQ",
-	"koWf1KkoaZ+LFrn26yr5w0uyU5y9IEpkV4rVn/VdosczpDZYLCnLDRNN3cps+mR5IqoX4lpTCegOTjai",
-	"HnPxaztRMwBx5YjmR/Z9DZZl9yuyO56KHQKt3fUku6TCrJcEJ2C8phelSNfGu+tx65X96QVIF3bmyQUb",
-	"sXSo5BOhfsvkmHSiLMdVimXS9ZeI6B6yUwnRr5FrFhF26ecUpYcgWltJlYc3ZdCTmYATZXTi2ZiQo/Y5",
-	"B+O4guzja4j7TZeYslQ5YrwUJFEwblp19j4dIzdemmHomkz1pqeyL6cUBBmvX5YfPmP5zqa5uLrxLiPA",
-	"ELjwu2DXO1bSLLCCTwB0MdbqmC3E4GeWfEMkWOdtOoC3mofG8gIt6RZKU5mvVtgYNPXXaA8Gr5zK7m1s",
-	"IhxVXPfJ+A6VXEJyN6R8Y7CJ7nAityf9OKixIgJwGGRgsb9BJ/tpdb/RWiHMk/L0UZKOTnYJB2+8TgkY",
-	"aPRPvdR71DZg3Lawqw1hCNeC4Cqe+nH0MZWO2DKhGimEm20MWXm+RxWnbGlZqUD2aAEDUbY8fWNG3mPe",
-	"LBf3QElkk6rRbkXLlXGPmTlIAlZ/KI+nGWh2LALbgScNEMx8XrE98AePPRe+ZgvH2OQa4OieZ9OQ1xxW",
-	"vxFxeWSzQyZEnHojWp9OXVZwl8h6NNbeZvb2wtczQ59T6JA0JikxQ3jDW6ZCNBhnSzs2y8CffiwONg86",
-	"csANAZh3z/fsqOjmmcTXgl38jvN15FIZczDCAFP0AFrevTiIHcy0DnwnowvyYN4T+POuq+pimL++Plot",
-	"xA6SnHwcPtikumfan1NZ7/FYkQwE+E3S5ZEZpNFPAzcd9kMkzALjVOHzOlVpL4nrNaKjAwpUXtWKLPlv",
-	"/hC9RCUXIOobswZzd97o/1wKvDGlNgWpoZ4YHGWXNNcK9ogyRsSVZjws5SPbxSPG1VWQiTfecAG1Z461",
-	"MrdBuo2+VJakutoQzHYrahBjR3vU18j4uPraO9JkQ9SKV1ew4LrmuyPNFedXNRbL47ODUE+pOD9OGrWi",
-	"8grq2IjRtp3Dd7y/f5o8yPFVbDDbXzmEzbH+rhaCM3VFWJXXZ4OXUZiK4SNG/9qPg29TEovzRXYqRC+b",
-	"LlKv1DkLDk8s9hE1d8f4EKQhBviGhJ4JBTXDIZBHP1LH0BxiKXptrSaG6Sdh9FN65BhtxgWtnZ9XE8Gb",
-	"5IjpH6leebTqxHh6H2z5XW7XzCyimGaXAYydn+LWbZrjDH1YLGGcivyPTErbzmKE+s/wts2opP3geCVt",
-	"q+HBjYKFkmi+R17RH1TGDpEDe5MyzryDM5tky/zohQGJHMsmwcXfYLaOBsr54EOX+Ib01WPit8xvYDaw",
-	"tUmH9kqfezoeQFXyzYawCrsIqr4uGtz8gpsAyfHqs7iaXKm2FY2gx9u/de26urQTwIZttdZYMEsrG1pa",
-	"cXysD9MQUGGtXpU1/DvdOlV8dUfochUz4UAwEvi5/WPdcwI2wBSCmLxYU1NCMwRGRk9BkIdoQFZ9NB7U",
-	"ca31Q6c4BrVjXhlmmb4Mrqd7SLZuBYVnu2BbLedEOb/PfYcXqAW+zwzt3SaeV/qgRqIjg7Q+b9OjEkmu",
-	"NS7KlojUkuQZ9Sj7OZq0HZzgBlPhdtEGRRpDnwl4hREL5MxoB/O4QQ5XJWM6ZrTv9tn1n3lGtb+5QSWD",
-	"xn7FjrjBmPGNDuM0T4UnuavvPz4zC7QweFQtVCrxMMtPYb4v0lCzb/z1m+1UmRrO/HiVwPEcjUreYKWi",
-	"gYOelwOMhQ7xTkgABG5aZ023AGZ50hkcAiN1qfMqXJtiyPGIgknF/axzLOZe4XRasAeNR3m4xN874gLP",
-	"9wgiBwq04jujC+w8VrD+V+9td8B8BkIsexXfE0G3pAoy+IfLaZlMRTl2TpWQb7RwQ7Yk9AavCWIcScIk",
-	"OX4xBaHE9rB0G9yxbzAnv2thBLElga/snsxkfmPVngNfU9Ku752DkZqkmpAvUwGy8Ou70V9ZvN/GeRin",
-	"+yQT4e7gaJ0Kyz8l2F7TdXqofcwdDDZRE5fe0aEXMNORPSSyr6Q488R1m5dihLgj3OVQxI2Do/n/6ZCl",
-	"Tn8fQSc5IzzAFDDdzgsfYuZ20AFRyADRqYautKUnXIreUaf9nKzwltok1PTpy+bClFe+K1+ad92Sun4L",
-	"C797QZNuaQP8BXmENWWs+rtTezNUQKORxhlnL93y8y5zaJ+40oe1jW3ffgJOn4yusjXnob/K2sFbH2oy",
-	"lLUqO8wrdXKGyPQwXNe5+zA24bd4GQO/SMbSTQzuTAmPxGG1d6YepjCziM6ZMJmqHnK5pIB0laNUVFTi",
-	"7lWE5MeZ94OjTBYjfH+QL5CglL+lBrWQRoSwsGauKHDJ1OJWWc8gxXsS2U4g/SJ6SwSN1SpIB6gd6sRT",
-	"cjiCKh8hGNSDiBA90DfqHjLjxrxIIYHHFU4+bsIMsy/8YuKEUcqhXh0kIQt7Oo4bXkOo7EObBBElYeAs",
-	"I1si9j1DxDE/+6iv2iGYRl92RBDUCLrFiqCasrUEE4U1R4T4p19J1OAlgdgnzJBdeFBe+AYm64vvTqut",
-	"Benoz6kSYxEIrqSMXPEG7QRVRCLDTTmxCEvOqx2t68sN4FzU/d7hzyauQxpIPluuGQou6z+jOedrG1TG",
-	"4ijmJn/fZZpeZPp1Wj65TuJBqtyWWcp7fZgkq9gDW/NTqtJO0jYNSPhxgbuPnjNbVMvZL3Z4LxF1kUl2",
-	"oQ4mWNPQuMYmBAvEsCD84WZI8caNLdtNxr6M6+cjYeXFbMvrNlW8QU+YqUzIOJehNy5PbVWCIKwsYNve",
-	"GQ9Oo4dICoRjV9nAT7PwojbgFM+0QUC8XfPwiRIW2/NHwvKIXV8oKV2sjeXusUshzxUYywDtqmkBR+Db",
-	"AgVUKBAQoUCOBoUTuoXnU8wqpOeOpNJ87PJHb2whCussILdKFuBA0C3ct1J/wUXP8mwDHSAgFvwHhe1T",
-	"b5Ut4vXZX4Bh26Nu03/dSl/CrTSsE7LrTojwYrxA8z3CyFwAj9D94sGfH/7p6/4cUnWz0zeTu4CO+vW/",
-	"6Ith4L6kG2LkklvQijcFkm250tzwpNUi5N4rWfP+Mr85GvB5xyvmpBsjKvxdTkVupvFIpbzs9IxEirED",
-	"OjAdJWdbxXP+z/YuhyCxSXbj4y9z22d8TYSoxw6gOmL/mmC30l25KMtYYi5ua5Ww62smi1t/l4K3jZyU",
-	"RZ9+aJvJnW9JESP/aHe83pLqDdiTYvbSFW2aZIgsXqecF4d1t1NWm6XxZ3k6FG6Pix7buA7dqN3Uis5j",
-	"YLfT71CSu+4WeDuw2vXw7xI3WbLQ7tAEaQx50E9uJVxYyR1KxWZGq0VKsd6/fviXr//9mzvXYn27oguV",
-	"gHIoOVMigcK3aOv0D7+koGP0hvXRLga/jHyp+PE9czMujDnODGYn2x+hN9EoYYJTGKEMTqAHBDnX+c/Y",
-	"qRKKtwryd05Lwh/LhLYDdJn0ZsXd+qIkU6SZUM82r1ZUeEdFBw3i2gYuC7qhSqYIKK2mHkn6yvaLum56",
-	"XlA7bHyuJjxuLEE264r4BcLVRmMFzOsy0zi8ML6Ic42d4OfpMPIjRdGNT+tM9ZZ8dwco9CuHKOHk/8LU",
-	"NLUbltplH+kYyZ1NBS0A0v8ERyhnkvzaAtdF9oDc4h50TviSJAv1qlVTEM7uENbnSnwx7st/1VQqhBXC",
-	"dSbGmyRbIozHf6o4M+vvFls44ne9dj4MR/vodgaO1lyFfkoW+J24Nfn6eOffof2J/tNd8fkv18EETA++",
-	"fXRwH38bl3AJmDxSclZBvKxmDh9mBTY0U24njo5+BmAuHjPXYARaK9K/QglJYGWmn9iawxW3sCCTYlC0",
-	"IJGvppWrNt76XwycbXbpvnSMTDK1ZDzUZUk+To2MYtYycgvwqan3Taoqpg2OziWSRQh+ng7HsC3e3tle",
-	"UAW4aj4SJ7Psh8tlCBNpsMmsgc31qx2uZDDvIQd1XNgntb3PZvZAJI52E4sRgtN59wDe7ninHijv9g2p",
-	"XrYOHmfCo8opnoPqV5yRfWGSqgtkTYKFh6KA846Rz0rydrTAqnW06NoptlLrIoBKy9JdnNL5xI/bTyNv",
-	"xL+MpYBHsr/mem5mnjfeoviVNBNzLufxecSenyNK/E9dHO0Bj7kFxRCReyG4nc3z/6IHxfXX10g0m9md",
-	"X8Y/MTrxTWx/e+dCdHPVOP1RIkbTdimndpfoa0uEIuIZSz9+zmzNm4zbp6k+BtvnrYPZvT3Vn0T7IqTK",
-	"7+opIVW0F1eHZPRjaNSzU+YNquf+N/1NNMFgXwnc1rSc0mE8O+sYmlhW5z9C61i5EFzZezYvWrSNPytr",
-	"sp3Qy3PdOpkZ0BkHMguhbGi0n0l4eRt8+y7tJ5oKFpnGiUwbjlLYcL4ISV5cSSLjZaKhW5/OpJlbEEkm",
-	"TMkkGEWj3LFKRnhDFOYEaWeiNqNGeYdSmJ+JU6XIKFd0MUkGexNuPLw6YamV7WaDxX48wHNCLA5wdv60",
-	"7UmI9STwBBkJmmkMsz/t7/A/Rj1oIQxHrgvN0TL0ivgxzLkrAuv08CruImI7ERGiSCpjMXG8nMAm7Zwu",
-	"cLMFCJZejRgoKb07xDNedzC8nOxq2VhZ7nbJH9SOAToMSFf3ZugEcqLcqxsp/SuNohplyZHo6XkKmBuX",
-	"qRpEZU2wSIerpKBzYY2fTwS34m25moaDav3BWD89ZwGRXGchaSwhItDvhg6pnTVa2aF6fV7ExzTK83CX",
-	"jvuLk6RPYkHqH14mPfh4QmHft3g5Jd3FblSPQUdD9ONAkn7+HaakIaidvaNiN1xqt+M2wclur5T2MnaT",
-	"ffJrwIhCP1KKRAlPI26amg40i6NXcdo9Cb+8mYDTXQm6TWJIQ/Lxpb2gJr8g5fx/mvJD6x+fVXUKsL1c",
-	"945/DkLwebyu+nKtSam4SGMxT30DGCjzqPJnPLInATu76cbcwo49Q9xs5yoOeC3YjmDb3N76/fDL7/jO",
-	"Mlns1PyM65bI85T93xAsW0GqsOq/rRyDTA7z5Qr/L3G7jJWVrVxAHzSAwGDnFdlRpywer3Gfjwh0nSiZ",
-	"Hn7y8BDnJwbEIxM7ZopBfsTiG0kRRT+D6hrHKxoHYKnpc0AEXdg7YuhuTiA1V3RJEjfEmjQJtzHzRviI",
-	"MrOXidsX0HwT6CL92j0pJAI7WfeBnWJhVuen1Y1lp5Mk1f4ueGIdxfpHJoYfR+sYOFhm0f+fXam5odwS",
-	"qQfHFD9oWfNkBfSKlLXzvJ18a49eljyRgzvKLVxUMvMMmbYhRwQ3F4fMXHCnWWoESy8coWPc8wuOIJmN",
-	"uE5/4yyWe0H19QFuFfj0K0joQ06zvmM8r3cxmkGj0x8E7pwBHyjf5zoKGpQuMvXLCqtnEczHMdyGSfgY",
-	"ZoA7FaPME+odHoN3+XaxYjDV9LqjuAypV1N2ycIxbPH8SIOxDTUQr6636Pp8nOcATy+/qGN+jcYE2OAw",
-	"3jcss5xEEfyFi6omUr60oRQXqBUnU5D8amqERhplMSloDxDgJekJUova6SIbBhEKxygmYw7VliUqgzA+",
-	"BRiktzPHxKVT2s0Qh9P+AGhzC34ovZ8Kvumq/CLFUSM4XzxCmlQ284+ypf6XAZwsULki5VoWFjxTFqgi",
-	"JQVrwJ/Qax9GR4lEomWA6IWudcf3C49LiAVUEtUfzrHuAsIYfHiA8c87pbRw9SgYsvgZf/KH89HsGWNE",
-	"oMcGtTewVDya3XdFGnBDZ49mf/7T9Z/+bCPggfr3cNMIvsW1vPde8TVhH0yJItg+Dtk8tmzd7G9EfWsb",
-	"GxNxw5mNfHxwfe0c6da0C4/IEj6+908b72l29SgYoRsDNmyYEyd31oZBFs7aGOvMz+6ed2SHNqXZuxVB",
-	"RCq6wQpyrHAvh98a+vCGGDy3v7+fUYiPNHkDxpowA3LNQh5UoiVFsMwjmVn/KGYNlxFKGxKYF0NvFrGl",
-	"dk3uPavIpuH6Itr/SPYzPYCeHJHqO17tz7dDdhf6B1Av/sOXwBcBYEOHDUpVAXYEaH9vXmO2vpIrAudE",
-	"/0VLiiv9SpDBH2TyLD2nUj3GJnQ1xmm/tgRMjpbVvFLbkerwgXVQFWNLxB5pvRltWqkQL8tWaAFiJX/h",
-	"V1pAK4m4QP7lFZvGr7MEd9+PhgsNJwQQqvaxDVAYPlIsNpjDgZw0YKwjZ5DqdUQ37cY+9jaUmf+6f/jO",
-	"N0foQhz9tOZcQGHkCEsb/jmdo781pLZkhyELxMiOSGXeJze2Eg+rkGEzc+sh3FhXdlxGvcNr8ox9riLq",
-	"GVN4TfJE1P3jpNVH9RzSBa/hysfuCBppAvS+955Wo3fvY6O2xbjxo0z+W+ALC2fA+M5aTSN35REWAASm",
-	"f4AOYryY/aX+1GgV2652InMtXkCfWhJ8Hnyol/HY5JvkX5fHt/Ml2Z1DNpiZIVB7ERQ1kUOOvFfimrAK",
-	"G1yzO+zzsDvQm8fvRdPkRMGbifNLynUcXDwikc28zkF23ZERyVTCsSqQXEGJEmR87tZ0dMezFaX5vffw",
-	"/+MyBtLBL3jlmQFSxD0DbV8xYt5m8Gjba9VtTlDFGbkjMY+LElhTBuHvbbAwrH/paaTu7BdYrN0W/94l",
-	"q17L5yhT3xKFsKQVgXICpFwXCJdrhz5o6kka7FyThqRVAshFmmM4GeMcZFyaPvz6UzHS61a9sN7VL4CV",
-	"rNP5M2Sm163NndO6O2VSiVbvvXFfS0SZ4sZ1CSreOO+YQjOfVv4Ynpl9Jtt4llFtNYLIlWYr+5zOBW9a",
-	"NmQAMFnBxt64ChhBHuMBJ9Rc+jI5NTE25/7WvCH6FfhJtO5PeL5ewcs3fPeasq8nPGraCN8/1v1/KS8a",
-	"y0uf43NGk9lD76GSswUVG1IhwblCpvDtwdHgFbmrTBy7Hh9Dv1/AdsM6PsPNfsmVwdozMg8Su2WBJNE0",
-	"gtiuPZINLom8QdimOAKSo8FtBEi+ITN4H865GeJ7UpqUgN87O7wku+8tkc5qXDsTU7whJRfVEHa5XHFa",
-	"khu0EIT8RqQPAhREKggPPGAEgkVNiTiBDdqocYOtvyC7Fqz18xMMvwAQ8ZZKqox9xWI8YCSIagVDfHHj",
-	"xAFeQ4n/+NvL+QfPLg1e4DV5Yjv/MmSCX81nKBP0G0oLBOupt2iqe2O+dhHAocSwqfuhQ9i80AmL2Edd",
-	"ZOAZ7HQWSWLcOvrUNfoY9lE7WI511E/+HCcYa3WNoTlBWK5JZXwmJj7lzla8mGvQhbykXfiuQIKPDgEA",
-	"KWugVgSLiu+ixV4PNhdKrF2ZDIUzXipviTLV235qvgBZ4pfyWV4stqKDdd7pS8WYl2vONZdiZV6PeddL",
-	"95rXf/D/8eHuBppIjErXb26gStSzPvrSwXXZ1rYk3L9MgZfivh8JaYzmilloCfoDrRAXiFaPGizUH9ES",
-	"b4mLITOeJf8g9hVwVZgFc3ilDa3MybvoRdjwY9xHwYA5d1JvIWe6l3YYakmbzKIenXld+aCKM3nuwgXc",
-	"ex/814cxW94vVK0qgXchtf4HGfXc8hFGAcWOHYPqxqR+SYV9DOaKSsXF/kSdoy+RN71NyRLJf8mPdYKg",
-	"3QlyfcBvfLGwaCXJM//KNPkYpx2GyjnnZwv/c8q1YQ0TFLfBe1s83lz23qx4g2w0PMJgWDIJIDaSzqaU",
-	"ea3xrGqrhd6K7vPD65x9Nm+h8Y22bS7oO3FDRLbUzfAcNiFTP9w+/8A1O9/D/59g5o9qQ5CNE9LtAoYX",
-	"sGV9dC/XR9mpd8ErHaT1ry02QfQFwqgktKZsCYGKrjqPJErv5QqzKscP1qy44vJMr3XT2b338P9Z9/Fr",
-	"3fJ/0k0M8Y4YNbRUrSC+TpPVmG6QAHOtlbZyxXf6Nl5rRZeqs166jaV81nX7MEOAQn7Iue2CbwF2jy++",
-	"gHcUrMPk5H6uviMwCyuy8RHpQPqhyLAJP2NBc29sk0sGGdghIuIXNFr383meOD0l2ag+II4Bfhs1veym",
-	"Fd+RLRGo5gAPTozV40zPHzeJcx+0byuXMCu/DPu7X81neNi+bRrCqiCHDtc1ZJpwRm7AK9MQcNiuyd7W",
-	"z5PuLj88jnBjXFUCL9TZnbS6U+NBnF1wp6D/j6y+pZJMzpo3ZfbG1TvkbV3p5xKVsiUVYnwHpRB/ePfi",
-	"eY6qZlWDc+/xMz0bv8dfxMnP56eP63cDUg9d8R2POC3QppHc2FoTDG4TXCsywhX33pt/nOR9i2uKIjz/",
-	"Z1EVD+bc2NTu39Wcq8VnNuWEaaTBzSBr0Hnwvn04K2bPiVJE5PjrpKnrI++9h8CxdNrEEwO57+oAXVCK",
-	"w0gMvryoMP9ltdfvbb1skNBmZaR6ZKLXV5iywpSYdbf6V9JmtRfGReGisOAqgOR3KBVjChqc82FngvpO",
-	"sKMOt11P/4oukrttwUsuuMt2hIvf1ubNANf1AtQw2Em0I4JApQK1IuLM7vYON+U0SUW21jWl/wOQ1MZN",
-	"mX8zTS64aTCCHiq2b3aGp++bcehAISbOaxkWh4WNauMeWr/8aTv5E7PVrC+mv9iJfWRl+OPs1RvS1Lg0",
-	"CtBmbN80D68Irg02d8rI8INpcUGy2BEiNNlbH3Go20H8ZMuYf6QF4QyjZ/FZ0O6Cq+mGSe10OOHTt/sJ",
-	"XIeljYWgLqa0H+QxnuD9rB+rcXHCjBPlHC//XqBCmI/ZSq1N4JozUiDOEEYtA4QNYf6rtCnr57t6LPzx",
-	"qf5VB5V0YjcWgin/1ku9Z33wzb9yqibmivBN0yqSNEXUeH6l8Ly20b9R4r8huHqO5xci/XM8h6rDH5n2",
-	"ekExMzPUFjjHtYgrhFGN51xgxcX+K4mgb0hpY3tU4z1v1Q1YCU31LOmshYXfLFLLoG4fUivMujzJktft",
-	"hkmjyUIZa2QKfN5ebfDt1Rw26c/3H3797w/+Ansd1PZKb/RLB4xzib0OC6J95P0OynRd8snxA98hjLRc",
-	"qyzGkN4/fSckj2AjaEnMIYStiWm3zzYNF+q1AJ/4Zfamq//9sY22elXfcb6+6Ma8NvErcAT/8Pjtz39E",
-	"fEuE9YjRkqA552tzHAXf+bM4cpwasxsjmk6wX79r2r3rESn3OeZX/7k9xzzRpjpuf0dbFj7Lgq2jC1fr",
-	"WNG6NvkizKNmCbKltvJDiul9NccRtn/bVXy8GBX9GBEi+jmeBeUCuoJonIbwpia57B9Q4XM7AG5qn4T/",
-	"R3cOb00xiFO3DW9Jv/ioYV59xV110EyJt4b+HW7DL+2mhYGT0ERnkz1v8d7mnkq0E5wtTVgFRkB/SDur",
-	"KYu+SdKCR79Ixy0uPzH6kcLzfVmgjJhdM+/TiQqrQ5whcAUm4Qo1539GvHv/jPq7o3lEbFht+nTO1R05",
-	"Rg0FvQW6xxJhxMgOdSWSRvn1qC3sJ2NnueCrh6qLnvVXjIBNyxxxd+pLY3WojE9MM67BkD2rqavbg8C+",
-	"5DBOr2MYp/19gSGxoJag0S0CqGlBnroigJcDjOvmclFNfsfRAtPaRBUHIeIFIrhcIU3aCq0pM2lWn3jD",
-	"Ev3gSySUnOxcDRhrSQyOZJSlnlJW/U03uKTrh2DxlLesurD/nJYrpBeLMEN8LonYkgqZNIQFolq7BMWZ",
-	"t0r/0xTIQtRWoDIe9Jo28gbtoKYCZJqC1lZyVknzQt/BKObPUNnTVq36LFmTsgvwJm8vkUJlSN5b8WE9",
-	"Co8g/U0IIH39p+vr+4dVNYbHwKMBjp6FH32rCx4IP0jKS3a2Q/GEKUGJ9312iIjzDlXYVJ6DrGrnEaLM",
-	"MnqAZg5A5vLzZPRfz4FYbkt2Rvt5kCFnPXHvvdddfbj3njAl9qMa18dlN80N+4srYLBqG7sO7OPK9NiM",
-	"k4Zgg8NLPxex2Y9usnyQJeHG2KvfK1DlNDiAAb81fEfEqMEXGlzSeMh9RYpLPd7NJa0vaFsU24AwQoFu",
-	"5NLy/XWO/gBYY8B7mlJ/LFDNMWSMN0SUFsNRrQRXqiboD4wssaJb8gikI2FLygiaC7wm8o8Gm9+VFwfV",
-	"IOjn85SDQJYL3M5A3Av0qzdntNsRHeB+r4rE1f0gA7errJVYTk2bXFXjrz1V47iaYfxn3nCTtA+B4f0Z",
-	"NPsYRiI/XI6VyPR4xrwmD+plTi880bFcG7ynkiAuEBQ7RwsuAuiMZUsr8pU8Ja8p2BlXOOZjndv7+efW",
-	"8l8sgHqPN/WsmMG2pwKot1C31DDIiCnZ1Oy8aK5NWBb0I5uTffHWS95H1gIDkbuajF9JsIB2LGuqm3qQ",
-	"ixILAZnUXKAFZZV1bEE6hiuAxRSpkC/NmrLgAbTeuEj52TTJqm3U1aG7u0KSCrOyiSeziVhHlxeCpiJs",
-	"hgC0xD6dX8yWmK12AFbm1QXeCKoUsTGLO1t0b3SHXWW+i0bC96oMXtZiY5F9GFcG1sfAeFAGgQ+mINKc",
-	"mJQIgADjJZ63NRZ7tILPzMt0wQVUCoNsB33LeDggGI+IrTsJrahnj2b3cEP19fD/AwAA//8=",
+	"7L3/khu3sT/6Kije760kdUfRypFzEm3dOmUrVqKKLSmSHFedc3KrwBmQRHYIjAHMcmmX3/0WugEMhgSG",
+	"mF1SUnTyTyIvZzCNRqPR6B+f/nlRy20nBRNGL579vOiooltmmIL/er5h9c1btrL/5mLxbNFRs1lUC0G3",
+	"bPFsUdufF9VCsR97rlizeGZUz6qFrjdsS+1LW3r3LRNrs1k8+8NVtTD7zr6njeJivfjll2rxsmHbThom",
+	"6v1f2d6+0jBdK94ZLu0Ht7RhRIqakZVUhNF6Q8yGizVppGDXxGwY0XTLCF1TLipCWy0JNcPft3LLhKlI",
+	"I5kmQuK7VDRkzYyGx1ZcaUOo0DumKkLtM0y5j/SiYYpwg08/vfrjokI+bBhtmBo4EU3jkZ1HhgdPvriq",
+	"Flsuwn8nWbL6jpp6c8wLS+037+mayBVQXlPNCNWWvh3VRG/kTlyT3YYJouWWLWWzJ6zVjGyoJvWGijVr",
+	"7MOai5pVMAROm3BNnj75AvjiecQ1sDg74dUjpDIz06dXlRUWw5R9+//7n8V//vfVoz/+4+cn1R9/+Z/F",
+	"f/6fRWrmeUnjTamYPU2K2ffCzT/NVcVuueZSELOhH5eZZXP8IsVc+ugny9+nVzkG/2KH150UmuHupprZ",
+	"/6+lMEwY+0/adS2vqWXN439qy5+fIxL+j7ILtPi/Hg864zH+qh/DYPCNY/ZGgirkjmhDRaMXleMD0GLl",
+	"evyxI+p/qYDiV2ynz0o1DJigfGdlgWsi2I5wEXbcfeh+o+SyZdsJsjt84v+ZR74fN0e9leSdkmJdWUlW",
+	"rAKpxJ9k3zZkyQita9YZ1pBfv33xnPzx6Zf/8RvYMu4bloSvmuY1UNUp2TFlOMqPfVPraM5LKVtGxeKX",
+	"asHujKLHm23Ti0axxmx0UGK9UlZtLqrFSqotNXa3C/P7p4MAc2HYmik7rHQDHbG5Wmh6i2Sd94uGm5al",
+	"1jXeq//tCfPPewZ4sirPrH+Eb8jlP1lt7Ce+am55zQr4O0wWjrvjyaLIGtBeGlZfMWpXeSXt4ttzdJhk",
+	"tFq0lWKdUI12LsA3OOk1qkeqGNlJZTakkVa5STEct3XLt0ur5gzbpil3f6BK0X349Hdc9AYnHZakkf2y",
+	"jcgV/XaJS1LT3hIIj4cPTe9yeCH1eTRhUoTiVMooahS/ZclRwLoYEXqSI6u2503yye0sNoUNUfCsYW2b",
+	"oS4j/9Vit9mf3hcoqFUwFf32wA/iIGFzDDP07PeieSAnw7ZC/nqmRbLhFyW54eCghi3WNNw+T9s30dZb",
+	"0Vaz6mA31oy3HHfJoUV3LDsb6XY0E/0W+OC0rKWL1S0XrIlIG95Ei2Cm0RjrxWmLu1povhbU9Iod2U1X",
+	"V6nnd1I1+vjZqlQfOla4mSVXo+uUvKVtQgE2jcpqQFhDNOim9v6fWA2mnX1nuU/v9JQ+OblNwzGSepjd",
+	"dVwd7j5q2CPDt2yRWnfYiukvIy/L1d3r1cpy5nWXU3pKSpP8kv3h3YaicJSomI3s0oexoWYk/7JjVhrC",
+	"qnkWoV3ftbSGf2pDW5bcGNqJ7NEPt2zD65yKslMWJr1GQbKPfvnJ2uonVZtfMve8n7TjShWk139pINWt",
+	"QMxvN8FIrAYhAsEdxCCaViS7yZ11x/XxrmrpkrXJefeCm9Pzxvfd06nPfk3V8VfZtttQzTVr0gbjhq83",
+	"hVKXn0Ard4VjCIaEFJ2Nd+ndckvbvmynZDiIA7gvVDGLkmxVjN58c8tSlrgpNZ3g4lr48Iqv3aab0jbf",
+	"ScH2L/BRu6u4EHi2TkuRG7yytIe3AoGp+fvr6thGpdnb5ZhFjTsHytVofHIcalCmDd9SZ4sVjfaNeyM1",
+	"mr1PltxU/2Kf+6VaZMzDbiONLKfojX08RU6npFyVDwNPp04ZKm6cwTT1/lv3GMhH7XVy0adfat2z5i28",
+	"laSA3UaMCpe6A0l0vqVbd7FfDJRXkdTEa+5ZNFAcmJ8T3Odh480wOYcLYGR8JQ3OJd2XGaa9NnKL+/Pk",
+	"ww23e6lmpz1s1ULuROGo2tA1K5lTdLDPtIZ3lBv9QpbRkzJwn3xxVeCoTS70X9xeTvuSdoobwwRp5E6M",
+	"3LjcaNauFlW5C8AteeLeKrOHbN0r1nydeS8SjWNRoFu6ZjMt5Fh+jkfs2Vcm98ufTrz5Spr0b4yqluMc",
+	"phTH37nmZkKTtrRpcJQiPfS2TzOgpWbGKIGoo2EYVcJkrgZMHBoyU9cM2ZtabtO8C1s4eS3ImflrNseU",
+	"xB9e0W3+rVdsx7RJ6W38/e9M6bEPMHpg+jIwaIXiy0DqrDg258PeiYTe8SCa8Zj+0Ww9KyNXiN3fflEi",
+	"4sOah50ebhN+cYP8egn0u228t4adNOzvQUUEscudaN4Pn1B01AVIIFYCETznQ0dj7ZoE17o0ZMMUs/8O",
+	"gawjJYjuy+NvjaM2oErxszv/WSmuyRUGcdgtU/sQjbEfTbp7Pycz8d/24L3sQTQFndDlpN+FKmcYc3jU",
+	"nIxUHmib9Pd77+0bf2JDf6IqfaJlL7GF8Q03dOzAvcvoBta277z7J8WCIxJu2P4hpPGYLDtWkqoN5eJb",
+	"Lm6OqVopuU2fJtoot1Yp6mT6pSK3OHwTxoi+gu9mqX8lmwRPG9aNCIwoybGbi8z9UcklXfKWo8OsxP/n",
+	"1/k8a2cJG9xoMTmVm2eGOcocM2ZJVbnm+JqqlMLwrPJezLpXt87TB9GMmis0AOBj1aLlcJbv6B5iFIbD",
+	"U13br5M+zZbu2Qwiv7WPp8jcUnUzIxpm+fUdVTepoTRTfMZx9Q4fTw3USZO8L8Sx1YN3JmJNlqOlRP3g",
+	"RjsYPe/vvTs1IjhSf6kW+7IHD4TcybUXc28+3i3sgIHlfhmDWHgeBukCJmR3AKzoDGfvXeEe39/Hw+nn",
+	"hp9P0+wCr+Ux7/pGyF3LmnX2envOwPCM8G8tG5bJg1hx0XCxLifpBb6QDAwfxZKnB1La/FXInZgXZM79",
+	"WWij+q1LXZm0woYn58es642UaXnVN7zrciuvDetmeifuE/I2UrazPjN13PkQ+ETwG783RLd9tNuxyUue",
+	"n/8o/B0k72DnDJzMbssXXtAOIuDZXImPm3tzmFuA1GRn99JgJla5p43tpcipnDlZIuOwYqwlsrtxwqQv",
+	"2qjH35q5Iad23UffQmHr+L2U30LhAuP3UsQntzTDbMOap4VI8jokKBT78pvmtUjsERfVhfxQn2YIqVS3",
+	"4A6MUqlOZXZs6d1LfPYPiTSrTdIv7b1V6ELhmrRS3rCGwOOQcr3zvpWGab4W9hmrTIT98Zp8eVVdXV2R",
+	"m61zsmw7MNZPRQvm5NKs+rbN+Jkwh9H0CtkmVQMp3E3zyHKUioZglBGcSzvWtsnktyF35vATUrNhNMU8",
+	"c2DmQ+p4bubJRfqxp/5+NXWG/g0ec6a1Zub0YQ/zzIQluKr77eBRP7j+0tqgU7QkFv6wbDC/b903Jy68",
+	"rdROQOakaA3hjVPrkApolG+wSKgTXvpRYCuZVBW54aOrJSgeIc0j/++QKWb//GhF+9Yk75HeP3+y2mKU",
+	"oeVoSLLfG7QzmL8sjED6oaMnf/f7k9Tia2latx1VrHnO2lQKWfpEz5zzG3rLZZ8JgTFDefvVxG9fp3/j",
+	"q9U4syvSPcpHhe/rQMEBYtqj09H+fTFQMMxhoDjPUa5TLsY5/Ky9eVB2F4vXMRlNtLNwSiHhq+vakuQl",
+	"z5PaGQzDqH6INEeEZj/2LKlA+bm8affxmcVfyVBuFE1Z8xMG75mTohMFIfYDEPQhdiH87UBJ2hCD8bDU",
+	"VVppk0+yfnmOnGnF6Lzr+g+MrzeGNW/xxaQnzPmujm9NrJYZVyz+lJlSoZyE1GjHnfDBaPhoxlXiHrXP",
+	"5GR7szufYg1yJ9t5Dp6uazlL/7aRvSpdxLl+b5ELR8tN5oaishHqHTX1Jn1fSm1jgXFh5yFUKPqeD46A",
+	"YdCI88iPCc6/xVTIA+bDyM08R8mSz3bkbhhtzcggLDrzFNPWxElviJZ5O3Va7MOT1XA4cnCj+tmHDw2E",
+	"Jhnpgvr3qhag4aWD655gVttxo125oK5c5JtrAhuvuSY7bjayN8Q+bPXijz3T9n24oLGVIbI347vGF0kz",
+	"s9Ak88PPNiHDiyn2hbh4Kq3/9dxs+8MM16kkl1ya/3DpnCjYSNhva5Y5d3x4P6OxdnPcNnkllC95O18e",
+	"f1/86MQNcEYKzVG5XCgT8dERv1ou+d2tgksXdrnyiSz6sCS4AEHDOplLC+qKKZWqP9lQtT2/V9OOipfU",
+	"IgvjL/h4SstO+AaFYcrV1ByLmssFKPr8K3Zn/gSX5ZOuOYFp7MC1iITI9+amnl4Fa0sEO+rYTeHiIpPV",
+	"Jvc3lXDwIfiML6YI/aZlWybMu5Z3iSoH/HHeDtduqGka/dBBpOG1JIWRWpquE7iHFp1d2ZTRd6mippOn",
+	"wMRCyxsmSu9O8KxTLH7BQa8MFTeevCR/77qWCprOwakjZ9uMy2/soktFI6Nr3PQl2j0HK0XrTAwgl/bK",
+	"VjNrVVsu5mUeuCScVBIDy2wb7zAq/wRkyqQS2Vo6OuQjpTz/tq4Y1blSdCYMO1r/0xHJ/NEKt8wz3kpL",
+	"XQqeZ16acJnC5KsDcfer5QUjZoUTr2Eyqa31wolsaRJDKMEqK1nDx9Mf7lvzZyX7LuUh71szV1Nl3FGO",
+	"zQ+JgDlywkhTjqsXrsytyGOVPaAAi6U4JciwLp1ZhPeyuYxk6pY9OGDoj8xAQ+UBZtz4Sea5oEr25ne6",
+	"LGZsOfpolGaGLPdkQ0VT2X/wBi6BEPrbyA6qRJgmrsD0GtKaa6YJF6RjqkYrYEvvYloiF3o8A5G2pjL4",
+	"EQ5JyAcBDSIvUdGQLd2TJYt+oQSdSGR87keHTC5tO0QU7WAOmwIQK+zVF+JoGFIzkBlu6bH3YHhYinY/",
+	"w8ZQgzGZ0NG3zBn9hzzQBIwCDZOGckJi5JpZeq6BhCj4x+7qtm8YLh5AR+kkM7TsVeaCmS+iyJs7SODc",
+	"pCJMy51x8kwdE75gwZEyWFKe62HSQRSqAAfhuf+PvNDOyyGOlvrA4bIilDj7HhwrxH3bL7KTcoRwcsNg",
+	"OFxIAwvLQQJHsimsSDaS6ZQ03oebnv40Q0ImV3FKtX86kbRxn8xcGC5JWyulmp9Rc4/atclqstyJlst6",
+	"tz9ki8hmF1XlC6eY6ZVIoY6hw48SfIJYKRXEVa+F1I+E71TqkwXZb+0zAM4wwwGU10G97lh9j1quj1SK",
+	"dVB/5QqvjqqrfF0VVlmdqK4C0C/n3QiSM7DGszpa7+xWeeP4fHBpDHI/lhL8u9U+OulKCsq/7BQIezVx",
+	"BPitcnhW2zPYakb7O+nompElW3OhvTp06E8tjaN2472USnpiAkrB9FC7pRlV9QZUdWqyh6sPE648rkhY",
+	"LJErS3nhU+wOOE87WvMMQkg2YtSyW7yQTKbrw0NA94q37WmJdlGgQFJ4038wOS/ZtqlQjzfmD9ROUxGp",
+	"CG+edVSZOYeXuzxNWsMnzF8uut6EFeeaYBiG2DliGMQO0CyOZnnoZ8Q97Q8nR1eeOd93M4M3zVE1/YPr",
+	"44U7bE7lBh1MtaH7sU6DcVJT/TPtU5ql4VsmdC6AMDsWcctU02eSWBXTsu2zwYpe1EwZynNwPL0wvC1U",
+	"+04ChsmNvj7+lh95oD7Lvm95KlFibX8q17K4ECerDzPTcx/Dp7OEzs3NmjmFV2wXZjEkvT25ujpx1Xaf",
+	"SZLNqHohe5FQwVuIbs9gMKMK4VITTJZLuNA3k365rBd+Rp1uFAU45YEINFVhrv5zEU05rgUw4MN4iJmd",
+	"U6ao4bLUIiwKSvgIO47s3qqQuNSE/hJiXwfHsNTm/JG2iSvDoZ4dNCyQkqQdcgWOaQ+1Fdmbeq8zFrLK",
+	"aObDlAYcY3ijij6aIvXlqAYglZmgz4iEt/ZHz9GT51KdG66NVOUx0+8Y1b1ivgbpcLhs5YS1T8qrzQOT",
+	"X9oXM8gdN6fLOhm9edPSGpO9W74d7+zjY3muSde5+tjkDzNOBbplybL6ad+WSVUG+eKkEQaOcei1mNbv",
+	"3UlzooOuCOxAi8idy68BMFy4sHBNHDrHOcIzE/fgCevFLRcuQpS16/Zn5D5zMuF32qjMywlt5Ifzm6Ua",
+	"jInRTdgyaVppoDzPtCXZHd12GQatGGtmKhVflZ9AJPZCsx12+SA79hZBb5ggdoAjn11qewCXcqiErO3m",
+	"WM6HBePuPLWnSg9e+5DnAqXi6aLwXLALQTjSiM/cbiWH8u3+GyDsEXVlR/c+60zuxDO8b/O1IGtFG9ZU",
+	"rsBnqbjGf/uoXyZsP0osOSqlOYdK2Tj/5fFWpgR5aKfY9cYHECzVbM+uLelcjIty/GrYLWEnjKnwdrYe",
+	"vDO1EHgZnQ1uNFPOd1w0eH+fDOjiU0l14oObzn0QX4oiBCLE22+7xbBTo9UMuyCGGcVFALnzW9hzxe3P",
+	"E2ok7RaesD/WPgCbqIMUM9NWN6xtXqZiXA2cOhuHElk+IG/OhnQx6HicsZtfIHqar5lrqh3pDFsPGZNW",
+	"NC4K6MoUHc0P+9xQhnkvyyvpzTy8liJn/NTG30yz2h4hc+uf/nUgGDvFbpkwufIMxOMSkljWW21qrt2R",
+	"4sO/K8MUSEEu9us15CmaH4DxeG/Yxlg0juMHWVTjl5DPyFkqrV7flKRR/s2nS1trSch+vUlts33oGrOV",
+	"HhntJvaKRrUtMleG4L35p0jyyRrO3hvT4tO7nct2ZwWj603l9j9XWHFbqgLe9CMOHJnXG4wU3DPNo4OU",
+	"eBjEMSa5iDFC2PE6bpnIQMScIXNyIpE854dF6/He5bZ42/AmKKQ7Qpqjm6fvvuAIS/Hrr97N8Bzs14Tf",
+	"phcZEcwETzIxDxhnkoJvhFH7dPnyTJNrdn1QLlCsWT3P3g2TeYdvPiAXwzFuZFYIjEsiSyLyJvmatiZg",
+	"Qe4xMZSTFBSiMLOQpcKIb1kSTdBIM7qFjEBAC/1qOMZAW+WnPYwxyToHAliWkTFbuh4qCJOkewE8Ij+d",
+	"uzqNAeY82PcX5pBTFD6eIz6VcU17nSvdmUgZeSjfQ+UKfL4sSPctXaZgdQKeyMNMaaaUnAUnt/zGvpGG",
+	"mmLtXI/NhtG5ryi2ZfZ0ysI6wUV11pTe4d02JYvKn+6lY723b5y0PHDegWejWVVhdYfJBErCimVEBVcn",
+	"mVcFrYSSHnzZ9luRS5HT2UKyXcJHq+SWPHE9MOG+Zyd6Ta4AFwa8tvAxyH3catbesoLEDQVVWY7MKJE8",
+	"zCrDjHfBu5jOczh/uoLPRyBcGAnzHe6NBFCEHinWydjnPp2wMJGoYIXNmewzrpzDLk3c1aFXKvKZbGTb",
+	"6Mo5QwOqT1RNOtSccuNTkVuqDdzwIL7g/ggyQDSkJaSAU55OA6d8cXWVQmK7M6luVCezI7IYtGHvHgeb",
+	"0Wc8E7TqQ8gSKIWTouTpL0p/QcDQ44BlNq0p63rW/KcHdbrx0K52mCSljN68ScK4Zve3b9IUpLCkeHWy",
+	"fBF36YE/+IBGjNMldLKSWqfBLnrBDWk50wSfguV3DocKfPKwCzVvoMnxzuEsHx2G86J1gaOJk/AnSCic",
+	"M9J/WaacYqBjgh/fU5zj5X+5BTxwo8m7YzbeVWRfkZ8qsuON2VRkAyVEFUFQ4OoBMlAtVq0cJaKOelI1",
+	"DROzSujE7DCgnXD4lCcnzTOXdJiq6UyAGZkdY+I7Dw18HK8Tay7SWwuAaL/Kho0nsBjuicS57ZgKTQlP",
+	"lMEi2VWM84A14Q4CMx7tgA2jmeVYrN5InnJ1oE2XjqNLzf1taq6GdMNGgyQJ41tu5pUbz83tGwJR5bLr",
+	"3qkCIWnaU/s8eI4Ktqw1Zc6fHTS0NzsMEPnx8An0frrQR1S6dX1oT60g21RD5NlVk6STon1s28clXcPA",
+	"dc8bvD5mIpLcBdROhp1DmntLl4gJ5rMMPPrlltYb3Ec1bflSUd+uUwrdb+myHZkUkahntkCEa5iwq7ap",
+	"5HaAsAFcxSXbcNEQbiroCEJJp3imU/EUsKhJlXM9TEoSWefHgPU+tt/BPgZhrYJvySH9e/5UQ+M7ZEtq",
+	"x3go7/Oj7x0Kir6BfL0IIDjdlbYwe7la9KKRBeBHQEdy6lHm1iXgC/K5akVwunNTr7JladxgglMTVac5",
+	"+XRB+5Q3JAckZug4blG0YQprp4/Bckc3jwEnbIgv+DSl0Ipxqrrtu3CuPqRIOXtI5T/5rksWR0+Uzk2Y",
+	"ALorbSiaO/9xhKlau7jT5jFWTXn/1MLcpa39XIAaG4qcHHhrMnepvP9q8ZMSuxknt1B0KLucBI//EwCN",
+	"D1KEfPT9OirYhTPInuKtlDfY0T4uM35o7SQeEgLspBb+F9ZqmFlqrdHJW7op5tOV/CbbxaBd9wK3Pg9a",
+	"dSmW7Adpye6AvPxrXDzqmEKnZbdxuOF8Pbeh+wNauF8aQ/qjNYnPCGWMZ3R+k2gOsuQHQO8eRRayII+h",
+	"QmdmYVucwXvKa1vSsGyGfI/Lw6LHf/+0OlktdvpxVzwWk3FS/o7KyDKsjkDJ5ijFNMbGAbjGVir2bIQ9",
+	"4BExwHiqAH1jKc2G+GtGAmmjUF16WN9TCibCWjv1qOvdNp6i671Y46kKgQjMaLJTvB5aHACH4JCmGuqc",
+	"b8ESOjmR8uvIUJpwqpizuC1xAOU4mdvm7esY6TytPrnZNIrudFGHwAkJnVsXOBvuONoMozP895h35ysF",
+	"TziKw2ez+83nZ83ZbiF569TCFG6XltFb9ro3ObPmi2mz5kki0hVc+Kcl1yV4FTwo1U1hZXGC1wHc8dgR",
+	"n4HouEil3sXA0r0VDpfTMbJZttBvlKs5lb8+A75W32S89PnsFd4UWvR28GGoIbs8NzdI+pwD18LPAa2e",
+	"9V7cK4H+uGeWznXHe43XrIe7oXO+z4/rkwx5SCMvJH55gh2vu4x4N7d8un98Ibfmd66yV7Dyoyhe1hSc",
+	"JNe+g0z5Nu3o/gJdzOjdR2uNNgZ2hKwNS04V2s345Y5Aej3n/IIkhQjmkcaYX7Ys66xBNDWATnuGXv6G",
+	"cEFWfdtWREiCREBAvIoyjwYw6GOZnOpjMUNcaw/1d8xrdtex2iRDGA9cRT/yW8ANukCIy4PenBvBOru1",
+	"vRvyvB/k2XwV163nvJ+bp4hyGqhNJdU9lLR7qTXBLmCyZfNnsUz1+AW43R2RQZfylp3c5MFwPrPZeQl9",
+	"/2Pw/pRK0N+p4jSdNj8VV51olvrJnDmhU6mrTTgdmRYAMIynFJ5Y/qw60JaRYj5wrKMud4WrQ+R1WBi/",
+	"xePDLpx/zgsB51j+7NNFfS0me0Xbx5OXhXSvxqlOjAGjVRvetqSWW1ZhUgI0QyVbqQ0eu6Ek3uV7woBD",
+	"6npZJZerH5R58l+vTjWbjIFmYcKJuy388JZpo7OV7zqg4yqmDcGmEhOBgtIt4fOcHWpAwfYImyndoipg",
+	"CZchmESxvqlW0NNY6KGXr0vPb3MZX51seT1HZb2xL+zTGounjptkXSl6N329I10Ky+UWREONRGIEM7bq",
+	"k2CJUUvQpZUx2a83xi6rT1dvGbUGpf0k0GF/hDtERdzl2ZW54rYykqwoAIcVceQt0uXuValiB7mbcbsJ",
+	"BnYSE3sCx8rQu7fOQ1niRunVDJX1tWL05ptblpwfopbOmdfOQ1tNvRHasyQqCaCrk1MeXu2MtIYXx0Fs",
+	"oo0QMTLavZ4n0aYI7WM8ycN+Hvg9aJnkodGbJKbKhrYJTWn/CiIL+a4euuOPX5L/m0RtVUou4Q/OCsjn",
+	"hJcH+x0udjI7GgIBXGAonnikihmgP1AXkm1QncH/Db75AupvmWp4BgF3VtKkT4Y3iCTrxx3mMKTUgFgE",
+	"xqUEKg0kuzHbNlft9kZxYdK383CWvvnTC1JTYXWjBrAV15psxpIcxjAtRQffT89HzWtSeYaOgB+utiBO",
+	"mj3o4TdRcfAG8wwe3L9ByXZmUjq8kSRpI428SGZeTfONzjDfP32tzDAjj2gNOjU1VoofnqoBQnpIc8OB",
+	"AnVpdimq2Vu2um9yzJNUwVQmQ5172K68ujuRtSCMvSlN6rxDJgkEXvCKy7+YZAbajMdZ7Bfzr032npr4",
+	"KdN49TLu4Ye1VB/dthHPIaTVhMn4m3TgdHp5dqk8TJfaP+dqsGPK4aNO3l3SAIzZ0EDGCMkcD5hXOZNq",
+	"l4uawpVVzezRXgM6Smqw3oTk01Rv+BwXzoTsOomCe9881iMkWJfO6hWEm1Y0ebeqbg1HxrhfvGqQvrAE",
+	"XoCyIvxNm0sfD0V6CWOibbI/vGI7I8V3zKjiYKd9bdx55nTp2JaqNRel+bO5s17MJ1Zm0p0h4TdXme/R",
+	"khNGt1Q/9jPtDVBXnmnhy2Gsg2m59UqsTuDiALDsVj0rLrn88zWjalY4fCJxPN/68b7bbdTVapQ5XjnK",
+	"sxNGtXR8dWDK/FQoMfkKYkmbnMjk24sxNVyP5zJi3EEbJxEPGWhK8kMxa62w5jlrE6WVDTOUt9kSyZk6",
+	"OnMZzehRd0mE71Seksk5pKOxa8pFDiWMrhXL9EOsWdvOOO5GfEyceHmB4Tdsbow+V5Y6p9/NdHu+8rwi",
+	"J3eu/ge5NpRKIIOrsApuvlMd+yLf+gykG/SBpzwsCA9byy3T4PN3dRLBFx+74Cuy5rfQeQ3f2lB0k9q3",
+	"yR7caAW8dQ0iDgiRpJF2TCF3pJYaqt6hFp6Cp3VHM0VP+ctBSw1TAFChozjANXlw9NeOm2yFIwIrH/6V",
+	"bPhUXCJsnG7DA24f+9MIk4D0HbjMHapwxwShrWK0SdfEnLxMvc9ecDABJAf9c5sCDl/uSSO5WDtRqojb",
+	"WiBAXKwfvjAT97Hg7EvHtTRx1eZkt+H1BoNuSINmEEuA7o9WgBanUtN9Lt8BtFsouHYb/uiy99497/oi",
+	"uaojkOhRvBTZi5s1LERaH7mymRmpuME1N+bTUC49VPieLEJwJc+jvP7CnPAc+ClPaUoqCN3KXpgYJsd7",
+	"6E5RGUXpTyUIlyGjHkhDhFU/imh7Lno6s8BjsIpfS3mTOFSmwpbwgTl2AK/v3/vGfQyfjiIykxMKWPUz",
+	"5PO+sxrccl9enWyG4z6SJT6Njo0YAIVe7RwcQDoDpaDBwTYbSClM/RjXx+OA48QLnGCaK3LZ5hpJZgHP",
+	"Jmx0gMcqa8pSpP/xD8lDVEsFqr7DOeDZeW3/c63oFjvJKtZCuzzYyr6asFfiGReCqUdW8KjWz9wQz4Q0",
+	"j6ISxekHV9Ba6dRTeBrkn7GHypo1j7aMit2GIx7y5Ij2GJn+rj32TjyyZWYjm0cw4baVuxOPGykftVSt",
+	"T1MHCaTaSHmaNWbD9SNo06Qmnx3CyNPj/RMLRKdnsaVi/8hDj06N92ilpDCPmGjKxuzoOonfcXiJsb+O",
+	"OvraXZHZm3JVXCMyKjNMtOP1wYLjHUtDns79wU8U6xgiArE4MmGgJT6kB9lL6hTMRap2sW/NzOT/bJeI",
+	"nB05xZtpRevoC2YixKg8M8MlNRiPzpyYrnuEJb/P6VpYXpWy7Apw38tr/4ZF85JhN4tjjDeR/1HIaTdY",
+	"klH9yWqhnC3s75SQC+egGJN5cOesOZpZV+RmMF1W9LfY4iholv/F6Wb5zsqFU5Uqo8lyT8Jl56D5fQwr",
+	"OSIKA5pHq5LdmuV5IQcM89s22z7gLRU3yRTEkNbpqyKJPX4xMw5/A9eJaz986LMNhcnTqWm13G6ZaKjP",
+	"TRvb45H1oySmnk43mKbN7GbUveoUP/38O//c0Hp6BhK1a8icShPqdcdrt0VPjYEPAmSwsy2LPv/ePp3r",
+	"r7xjfL1JubEgzQsyCILDIkgCRdQSxbBoGnegFQhK0FYjUKSKCLwhzxFaNbf2sledwmHCmxZOM3S6DnyP",
+	"2TbMoApiFy2rk5yk5I+l79iIcF0RCpOmbzNXTLtRE3mnUc1n8GtyTbS0VicXa8Jazcocm1z8PVnRH+3g",
+	"jnLlV9Glm6KzE1OJ4YtVUPtHdFwTD7pTQA5+7et9cYt3WdDQc4mQdfBwmLFnbvTN9ELHGbAPxa65b/5D",
+	"mjKHwnFwOK9MrqSzKFaD71d5HOK3wQQpDizNTRR/vsmAvE7me2+pMcmUzCDLEQDHAIeoNJgoXe8jCg7d",
+	"rkw7Q1BkovV8WRN77HeezqqY1b/TBQhTISbJ5yW88HSmi3J1HPcEjV7uCWRPVGQjd2gL7AKQtP3X6H57",
+	"JHyIL1c8iz8xxW9ZE8E7HE6nFzqXPzoElmK5scqNuK7vW3rDiJBEM6HZ6YMpStJ2m2VY4EF8I5rCqsW5",
+	"2Y4FTsTcgiQ3qjN7juJt2dhGCJAm2g5bRr7KpR7Dr+8nfxXpcTsfZZ0fl80UEkCweW7PhjllDJav84sY",
+	"UiFx8Atjxv/Ah1HS0MD2mMmhWeoiMNcvXk4Q0skAvjol7SCNIHPmpG0N9vsEdE0egib9Sz7gNgtpechE",
+	"iAGV/UQ9FaNvDjOKutcGxuX4nUxcWLINveWuvDe/+4qlMJeZMHQoLjtuWdu+g4nfv9vNMLWx7w07EE2I",
+	"pk5k/Aezt8AERIs0LTh77adfdpjD85kj/bB9uRs7EODtyeQse9wP41m2Hvv8oSAkmZ1z2LYAPjdCF4EX",
+	"UwS/o+sUrEg2n3BmgmtOeWQ2qzsz7WcqpCJNM08cdx0kq8+QAcobTHBPGlGc1SxT9GMNZsIFwWegoSD0",
+	"JlYNU9eE4t/xurZkrbRXYbj0IoVEUMz5KLY8LaF2yDT6fImp79Kx3KSqwKscdwGdJNGtbuKYuL9WL1M7",
+	"g+YeKZ2xBs/Nx63zVH7ZYTwdK7rckmm6P7zs+muFppkmomj4JUQIhL0itRRoV1eQBQQeM2hcHUuOFZyZ",
+	"jd5BOa36BHAPdhaXgoEzUrA8UixUls7bSigyqYuNZWQqpaptLB2Wq0vZ7JGpmFAVId1mimhp81Xu+kfJ",
+	"lmvdsdaQnVRNKMclVKcxrleTVUfe+75y/amZ4GC6rV1lNWosr8B22MFTc5fessKYjW9IPjS33zCqsA/R",
+	"usd6qh3XWI6TgzEPO2w8aSENg5LgG9YZr4sA0rQiUdkySq6R0F8+CuG6VBuQDdhMqq9vXCwmjQmrk30H",
+	"IPzjspfSmUm5S0OhArALFRJLYXUGVeD3miPOC92gI8KmiLMZnZRnlQbo3Mw58wC/S9bf8o4JnWuZdrky",
+	"wnxrx1zGc+ZOaRgrr0wbJz4j7gG8f1RhmOFUuH0dNICcOIaUC98koc7mdvQscu8ZOTqnHAF5T987pniq",
+	"QVM++fzY1zOn6jNqbRYjYH6RsDOO7tFj9bhFT6vfdy10fPlHIYSt281uMmnGGOOhPo9gS5TbHaeDqnF/",
+	"kGNfO1M1E5AIw26Z2o8c7Kdy6Cbz0PxhljyyoC+14rfUMNJycaPB9e7c7PFR+CtNOrpmkNdMBXET9+X1",
+	"cieu8QyF4OyimtlQFABsvuVGTWUX+j56eiM7slPcME1QmkryDNdSNjvetpf7gE8/G48Of8acTY04xATZ",
+	"br8EfyZLKW9cwrhIm3OI+PM2eQSfifw2r5/8IOkCFOl6S5Z51bAsO3XnsfKUay+YjblC+5+0wt0n95nr",
+	"JOoN6J21rbnPOnYT9b0RLA/RhJqRCJhCjwqbWxAju2C899uCdZn2O02UjFWLW9n2uY5VlmBhCnFyfU3/",
+	"tD51rZiilPFIbEd7PNqNAVQxUo5DO6dAZhVUbSQpQWijYjc350PXW9xhOGwJJyNufrGm9Hm0TrqnDoWy",
+	"NJ8UZsSQtwISQe/gWua5UBFgQkU8DyqvdKsgp/bWZmkn2lg59ogT1677lguCszujK38LCe/CrVKqUUTV",
+	"JTFCsQvExSs3pl0q17n0kz8A42dPpkT9+1T6HE6lw+Zou2GHqKDGK3vhpwQPgGfkSfXF757+9ssxDZmq",
+	"h4mTyR9AJ3P2PuuD4cC7wrcM9ZKf0EZ2FdF9vbHS8E1vVcjj17qV42n+/mQxxz2PmAedGEnl7+slS1FE",
+	"JtoDF5deZuBDPDQSDpSltkmjBJ3tXg4J4LPioadv5m7M9JwYM899V45EXGeGA9EO5SsoUqAbtG9NJl5t",
+	"hSwd1Vwr2Xd6Fu5O/qKNxJ1vSong9eRwsr1lzVtwM6bigBveddnyF/DtJdlwy5Qe5wjkvDZrzNMIfKj8",
+	"GlcjsfEDRh5FR1o1RMLdcoYVykrX/YpqDqJRI8TczEnmGvmfDq2huxfGKW3/DzO5R3/8wkz0RP/5J1dP",
+	"//Dlf/z+3g3o3234ymRgmmopjMrg9q76Nv/DDzmwObtgY3ysg18m3jTy9Jp5iit0x+HHHLHjL4wITTIm",
+	"2oUJztAMMlCEp1J+jZ2roWRvoDb3YQA7Uygn7gMDSg7OeJhfkmXJdh1zD7cJ2IzkR6N87YNQPN9yo3MM",
+	"1M5STxR0F+f7+GFG2T3us2laMe17KjhZdET8AGnYkzlweLssdA6vMBZxrm9n5Hl+75ysrvZ5IGfr0+KG",
+	"O2q9s/FoUV7/r7CRu1uw3CqHDP4ELkYuGQ/aG81I8JFCsx97kLrEGrA7OoLFi2+SbGVe92YOJuo90tV9",
+	"X1MhQ8/TlmtDqCG0LUSF1eyWKcxkm6vOcP7DZCvP/GHUIYbheZ9cziiBqNSgn4Pwci9pzd4+3od76JjQ",
+	"f/ojvvzmekAAjhCeT3481JWkNVwGWJfVUjRQB2KFI6QPgw8Newym+6mcAcpTptw1lIDVSuyv0DcbRFnY",
+	"K7aVcCNHce/C3EqrSPRrMQtoDbPQfkAA/OJ+xfncz2zZ6HQK55p9mDSgatELdgeA67n7Ta4VuCv6KWWS",
+	"6ynwbT7N0D3x7t7+giZCYg0ZpkWZTUMlcFwkS7FqFhY3zPZwJgd0H0rQIIVjVrvzbOE2RGZrd6ncV9id",
+	"90+QGLZ37oLyft+x5lXvoe9mXKq84XnQ8lMKtq8QMKUiziVYBZgp2O+UhIrj4EeLvFonO80+xFfqQgT2",
+	"1KTaH5zax8RP+08Td8Q/TMG7JFJ7lpY2pPM6eBR/pZEwH3KepiOdlJg14r8f6kOOZMxPKNVDYVRaMvg8",
+	"/1/yRXX15RVR3XZx75vx945B5Xdi99t7X3pSasbZlzK1B25IPXe4zFi3TBmmXor85efM3rzZmLyW61OQ",
+	"vME7WDzaC/tKcizGmvKhXjDWJEfxncsmX4aHRn7Kso9a2v9s30kWzu0bRfuW13MGTFcdn0IKLRr8r/B0",
+	"qsEYbdw5W1YF0aevlS27nTHKt/bpbMXb4BwobJ225clxZmHhbund+3ycaC4QdB4DOu84yuG+hrZlZXkl",
+	"mUrOmY5uuzuzbm7FNJtBEhbOJqu3qMkmskMW5gxth1mbSae8RyAurzBtcmzUG76apYODCzddNpTx1Op+",
+	"u6VqP53gOSMXByS7nGy3E1IjKTpDR4Jlmuryk493hB+TEbQ4kbk0hOZ5GUdFwjdw31WRd/rwKB4yYgcV",
+	"ESNEG/SYeFnO4I4PQRc42SJ06mBGHBgpozMkCN6wMYKeHLrfOV3uVyls1EEABnxn3ynvMAjkVXkwN3L2",
+	"Vx4hPSmSE9nTy1wrD1rnuhbWLaMqn66Sg8WHOX46GdxG9vVmHsa5iwdTe/VcREzyg8WscYxINItBPuRW",
+	"Fq2yY/P6vGjO+Q4Oh6t0Ol6cZX0W59n+8CobwafrOVU36zllnG6hRgI6maKfBokO9A940chQR73n4vC5",
+	"3GqnfYKzw14562XqJPvoxwCqwvClHIsykUbadS0/sCxOHsX58CT88nZGD45G8dtsfwgA1bh0FBTrC3LB",
+	"/xe5OLT98WXT5pqx1Dej7V+C/n+eqKs9XFtWG6nyfRbm3gGwTUnS+MOI7IOaNnhyU2FhL55xTwwfKo5k",
+	"LVqOaNn82ob1CNMf5M4JWWrX/J22/RSOW9IpmIlDbBnVvWINkaJmZCsVe0ZcrzmC2BwuEoGN4TWini2l",
+	"2WA+ZzIcUJjVsab9OtWIvvEJffCAR9+DqMiOe2Nx0hF5e4JDJUmHBwB2T4/x61IAczqzYtg++gM21sqq",
+	"KP4JdM6aOooP+mBN7QOm+MqdEYfh5kz1YsPXLHNC3LAuEzYWwQmfMGb2OnP6AlJ/BjVr3O0vh7DjiPUv",
+	"OBIrnF0ga/iWIyfLqv19sEIHjo23TAoblrcp4M+rpJf8mETfnPZQb6nchWNOHLRupc7F1hpWtz7y9uBT",
+	"e/KwlBlsiUlpkarRhXsIn40lIjq5JCBOQDjNcSOaeuUZnZKeH2gCoXMidPqTFKnaC+7KtQm++iso6CPe",
+	"sr5nPm8IMeJHk+QfJO6cAfeuPOY6CYaXb0v5w4aalwk85yk8olm4T/iBe7WvLq1lp4ch3yFXDEjNzzuJ",
+	"N5S7NRU3OZ7qG1KeaTC1oAjf7kdLzi/keR7gxJa3gS7v6pwB0T3M9wWigYAJdNwfpGpapvUrl0pxge6y",
+	"Otdux8zN0MijB2cV7VF3F81GitQhcvvMhoMMhVMc06mAai8yXb+EnAN4NVqZU+rSG+34iRzZ+vlGzm8q",
+	"Q9sMIAuhbRvS4mTHREXspYMwIfv1Bq8UEPd3nYIcMk36bkGxFmPSPTb09C2/jdh/3bB5QwPOyIw3ju2e",
+	"XwC1diWPGfdCyS2x47WUC8CY7pSUq2fEiqartORibf+FwNUVqTesvtGVA+HWFWlYzcH78lvyJqQtcqaJ",
+	"6gUgg5IrO/CTKuAbUwW93u2LS2qHgLSRkI6B+RD+ElD53l6COByu3wZl+GzxUgimyHPsgBB5hp4tnviG",
+	"V7Tji2eL3/326re/cxUHIEiPadcpeUtb/fhnI2+Y+AXbPcJ2kVA95VoAL/7MzFfuYXTJd1K4TNMvrq58",
+	"4oJzpcOlvYaXH//T5dfiMp0ENfbfgAU7rEEE+HX4+8p7d1ODBeoeh8SB2Ie3eL9hhGnDt9RATRsdYSY4",
+	"xyrdMsSF/e+fFxzyUbFOA703C2DXIt7zRvWsiqZ5ohLuH9WikzrBaWQB3tBGVKSmOjzy+GXDtp20B//+",
+	"r2y/sB+wxDFtvpbN/nwr5FZhrPDs5H/5HOQiAsgYMMa5qcBvA88/XrZU3DzSGwb7xP7FaopH9lamoz/o",
+	"7F76lmvznGKqcErSfuwZuHidqIVLxMCq4wvtUVeFW6b2CFq17bUhsq57ZRWIO2mrMNMKAZ6IVCTcdFNk",
+	"/LjISPeTZHrWEbQUu/Mt4BB6JGTmpT7m8aRnfTA1kHcAjgbi237rLtdbLvC/nhz7VXALXUiiX7RSqjfW",
+	"yEmINMrPwyX6K2S1Yzt8siKC7Zg2eB+8dl0NRUNQzPDUI7RzqQNpHfWe3rCX4lNVUS8F2AtFKurJadY+",
+	"d7COD9Uu1kDjglC/BVGbAL8f/8ybybP3OZrJKWn8IMR/BXLh4COE3DkvdeKsPCECgHj1D7BBMGo8nur3",
+	"nb3SuNnOFK7VdzCm1QSfhhzaaTzH+p7y4/L0cr5iu3PoBqSMgNlLoEGcPpTIxzVtmWgo4sjdY50PhwO7",
+	"efpcxEceqHgL+wWw+ibdpCShkZGuc7DdDoQqmWvYVhXRG2j3RjDHwbnq7rm3kjx//DP8/7SOgfL7Cx55",
+	"+IEcc8/A29eC4d0MLm17a7otGWmkYPdk5mlVAnMqYPzjLVUo+pcmI3dmf0fVjV/if3XNaufyKerUd8wQ",
+	"qnnDoC0Rq28qQusbj/aIvbkRgx/LvqxJgAi9FHbGtARhCDmku38sQXrTm+9cNPszECUX5P8EhelN72oV",
+	"re3OhTaqt2uP6QKacGEkhorBxJuWHWza93H1D8rM4hNZxrN81XU1Shxprkviw6XgbS8OBQBcVrCw1wGM",
+	"eagbPZKEVurQbq9l6OMfL81bZm+BH8Xq/oj76zXcfON7LzrGH3Cp6RNy/9yO/7ncaJwsfYrXGcvmAHVI",
+	"ailWXG1ZQ5SUhkBp/vHWkA27r06cOh6fw7ifwXLDPD7BxX4lDWIbos6DQnpdEc0sjyCXbk90R2umrwl1",
+	"JaXYagNwMgEC8VAYQgzn3ALxJ1ZjCca/uji8Yrs/OSad1bl2JqF4y2qpmkOY6xoirNdkpRj7iemQdKmY",
+	"NpCOeSQIjKqWM/UAMeiTzg1x8xn5tWCun55i+AGAn2+55gb9Kw5TgxLFTK8Ekatrrw7oDbTOSd+9fHzw",
+	"7NrgO3rDvnGDfx46IczmE9QJ9g5lFYKL1Dv02j26r33GdawxHFRCHBDGGzoTCf+oz8Q8g5/OIXdMe0df",
+	"+Ic+hH/UfazEOxqIP8cOptZcE2TJCNU3rMGYCeYD3duLlwoN+hSjfAjfN6QI2SEA2OUc1IZR1chdsnH+",
+	"0eJCq9ZHWBFyxkPlHTPYBfb77jPQJWEqn+TB4jpouOCdPVTQvdxKaaWUurSqsuNluM3bP4T/+OX+DppE",
+	"jsowbmmiSjKyPnnToW3dt6617L9dgZeSvr8y1qHlSkXsCfo1b4hUhDfPOqrMb8ia3jKfQ4aRpXAhDp30",
+	"TVx1pBOSaZi65Ww3FSp6GR66oHNt+Milk35AlLgUyBsoRHfI7dj+f4jWhTTBrdTGcTcgBeFx5YwKa1/A",
+	"L9geHBJaCDcPcC6ls8WAD39zE/gcLhfOEJudZ/bhnQ/JXDEapAlCPC2DLQl9QY722mFEJ2v3fRc/+CFs",
+	"v+iDJfbfaCJnsgHtjgpVkyOdJtsmJDCdKUoeT+Dxz9F//TLlN/+Bm02j6C7m1v8iB7qfPqEk4tipI6e5",
+	"xrJWbWjId/a9LB9m34+tn+1oUYrMnz+U5xVCQcIMG+pA3tx9dHLTv3bPXPCI9Z9IbGlP4Tn8ch3lKlzB",
+	"ITy+3MP/n/s0hAq0mG8XOJ/An/jBI40fZKXeR54S2MU/9hQLGSpCSc14y8UaLBvfkUozY9dyQ0VTEovs",
+	"NtJIfSaPCQ72+Gf4/yI9/cY++b9JQ0POKSUdr02vWOhN5k7Sa6LAZe4UtN7IndXSN/aycW9LNa2MO8f5",
+	"IjX8tECBQo3OuX2z7wBqUq4+AzMa5oF16J+qCQ2uecO2oSoAWH+oMlzR1dRt9K175JKJHu4TCfULlo7/",
+	"+Tym78h42jIq3E0TIOdJN6ow28gdu2WKYIf3DUPP05nMYk/EuTfaV40vEtefRwwkzOYT3GxfdR0TTVTH",
+	"SNsWqn2kYNcQGesYBM1v2N71jAxN3o+3I5wYjxpFV+bsgXI7KEZxFxdcKRj/A5tvuUKfs7qxcG18j0/Z",
+	"tw1ZMsK17llDhNxB+8+/vP/u2xJTzZkG517jl5aasMafxc4vl6cPG/sEVh86qgYZ8VagK+W5dv1VBJwm",
+	"tDVsQioe/4z/eFAENG0pqnj/n8VUPKK5c3AG/1I0N6tPjOSMY6Sj3UHlpo+ifvV0US2+ZcYwVRIz9c73",
+	"xz9D8l6+dOUbbDPhe19dUIvDlwS8eVFl/sNmb+/bdtqgoXFmrHmGFQQbykWFbZX9qf4r7ZAFKgw6+Ew4",
+	"OAoAgADaI2ETj3Ne7DCx8gH+tcNlt+Q/4qvsajvAnguusvvCxU9rvDPAcb0CMwxWkuyYYoDSYTZMnTnl",
+	"YcAKOpumCrBZudvZDw4r62Lr9Y7y5uKr5WrkIfN+CKyG0B80KB1ifvZP2qi+vjm3h/P5RkrNPE//1e2n",
+	"GAPnE7w5vac3rCIIWGNvTF2P6RykA6yZANaIewBsJXbrgnn2PwBXc9rJ/2d85ILbA75gP5XaI47Ch7MK",
+	"Q2DQlk/KVsetwmEL9On8kTD9eZL8vcB7anMxyXSEfeBr4odZq7esa2mNV4Pt1LpZGd4w2mKnhpyC/ws+",
+	"cUG2uC8keLJ3GSzxrQeyu3shgvsiSraa3Isvo+cumtfiP5Nb6Zjghy/3N2Ao1i5Ti/uM93EK2jT8xMtx",
+	"JtnFGTPNlHP4xEZpVHG1eK+tnU1bKVhFpCCU9ALwfxT+V+0ANc5nlDkw/IdGpD1w3gOHcYB85fZg1lLx",
+	"qYH/rvicWckmt11vWNZJ19LlI0OXratNSDL/LaPNt3R5IdZ/S5fQg/4D895OKBWAgU4z5zgWaUMoaelS",
+	"Kmqk2v/K2vXLFjHixJ60dC97cw3+c+ylqL0fvQqLxVoddXElZkPFUMVdy7bfCo13PLwzYLvnu0dbevdo",
+	"CYv0uydPv/yPL/4Aax11eswv9CsP23WJtY7bY37g9Y6aNl7yevcXuSOUWL3WOAQ0u372TMhuwU7xmuEm",
+	"hKVJWbcvt51U5o2CbJHLrA00R/wYOxFm9bWUNxddmDe9sQsDW/DXz9/9/TdE3jLlYsW8ZmQp5Q1uRyV3",
+	"YS9ObKcOV2PC0onW61+ad+9HTCq9joXZf2rXscC0uSkN/0JLFl/LoqXjK9/53nCA98XMCbeiit1y1wco",
+	"J/Sht++E2L8b+v9ezk/nv5FgYqDxLBg8MBR44zomu5aVin/EhU9tA3jSPor8T64cvcXWQA9dNnrLxq2o",
+	"UXjtEfdoAI7LeUVZfQOn4ed20sKHs8BpZ9M97+jeVcZrslNSrNG/TQnwH4piWy6Sd5K84rE30mmPy/eC",
+	"f6CChtAkrqCaAel+OFNhdkQKAkHyLJiqlfxPSHafnNF+9zxPqA1nTT9ccg1UW6GgxoretT2hmlAi2I4M",
+	"DfMm5fWkL+x79LNc8NbDzUX3+mvBwKcVhbBcaVtvWIPRYiu4iHB9VlfXsAaRf8kjMF+lEJjH6wKfpIo7",
+	"hiaXCIDwFXvhW8JeDs5yoOWilvxOkhXlLebbR8UTFWG03hDL2obccIFFoB95wTLj0EuU4Dw47SASrDVD",
+	"lNukSL3govmzfeCSoR9G1QvZi+bCmSW83hA7WUIFkUvN1C1rCBborAi31iUYzrI39p/YLpFw148Qc0ta",
+	"3ulrsoMOO1AHD1ZbLUWj8Ya+g6/gn6HPs+th+EmKJhcXkE3ZX6LoDFk+mvFxd6KAb//7GN7+6rdXV0+O",
+	"eywdboOAVTq5F/4anrrghggfyUXJzrYpvhFG8SGaP+C1LgfMc+xDqrHCFyNCXDhBj3otQJsF/WkK+o/n",
+	"6KfgGjgnx/miQM8G5j7+2Q71y+OfmTBqP2lxfVhxs9Kwv7gBBrN2VR0gPr5pm6vF6hhFlHD+qajNcd6f",
+	"k4MiDTclXuNRgSsPAys5kLdO7piadPjCA5d0HsqAY3Cpyzse0vaANlLZCyQmqikA+PegIeE4J78GJESQ",
+	"Pcup31SklRRq7DumaocwazZKGtMy8mvB1tTwW/YMtCMTay4YWSp6w/RvsHOIFLdMGabANIjG+TT1ILDl",
+	"AqczMPcC49rFmRx2wgZ4Mupx8+hJ1CN26LOYmU7Lu1JT448jU+O0mYHxs+C4yfqHwPH+Eh77EE6i8LkS",
+	"LxGOeMaKvwA5iLsXruhU3yAaXQ0JiBvZK01WUkXAPuueN+xX+iEVf9HK+LZWH2rfPinft07+UqUFe7pt",
+	"F9UClj1XWnALXaxRQCZcydjB+aJVaHGT6A/sTg6tvC95HjkPDOS0Wzb+SoMHdBBZ7HUdYEFqqhRgDEhF",
+	"Vlw0LrAFhUq+PZ8wrCGhUXfOgwfAn9Mq5e/4SFHntaEr6f0NklyalSvJWsxEYru8EsT+4AUK0DH74fKC",
+	"S4JL7eH18NYF0QhuDHM5izvXgnVyhX2f1ovWiIx6zl7WY+PqCYQ0CISEpQhcQOIDtmtbMiwWAoBCWdNl",
+	"31K1Jxt4DW+mK6mgjyHUAdlTJgAoecbmufqW0SZTcpCSbWteztgz50lxfHqB/fJRq05g4Wlcu4kLr+m+",
+	"gtV0JoJVmi7z5VkoTAiq1iOzorIFfAC5WjH1W/JqiOSBaOFkwCHo1rZX7eLZ4jHtuLUT/v8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

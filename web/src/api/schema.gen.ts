@@ -338,21 +338,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/cases/{id}/offers": {
+    "/words": {
         parameters: {
-            query?: {
-                text?: string;
-            };
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a customer's words say, for a unit or for none: phrases with the findings that they offer. Nothing is noted */
+        get: operations["readWords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/words": {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];
             };
             cookie?: never;
         };
-        /** Findings that words may mean, to be confirmed; without a text, the words of the complaint */
-        get: operations["listOffers"];
+        /** The words of a case, with what was taken and what was struck */
+        get: operations["getWords"];
         put?: never;
-        post?: never;
+        /** Take, strike or put back phrases of the words */
+        post: operations["chooseWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/interview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The question that parts the suspects of this complaint most, with what was asked before and what comes after it */
+        get: operations["getInterview"];
+        put?: never;
+        /** Note the customer's answer to a question, or leave it out */
+        post: operations["answerQuestion"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1767,13 +1803,92 @@ export interface components {
             sentence: string;
             rows: components["schemas"]["WhatIfRow"][];
         };
-        Offer: {
+        SaidPiece: {
+            text: string;
+            phrase?: string;
+        };
+        SaidOffer: {
             finding: string;
             title: string;
             state: string;
             stateTitle: string;
-            said: string;
-            read: string;
+        };
+        SaidPhrase: {
+            ref: string;
+            text: string;
+            /** @enum {string} */
+            role: "find" | "denied" | "gone" | "fine" | "range" | "when" | "since" | "often" | "place" | "history" | "hearsay" | "guess" | "wish" | "hedge";
+            title: string;
+            /** @description range, condition, time and place that belong to it */
+            details: string[];
+            /** @description of a hundred */
+            sure: number;
+            /** @description told by somebody else than the customer */
+            other: boolean;
+            /** @description what a misspelt word was read as */
+            readAs?: string;
+            /**
+             * @description noted is kept in its words, there is nothing to take
+             * @enum {string}
+             */
+            state: "open" | "taken" | "struck" | "noted";
+            /** @description taken one by one only */
+            doubtful: boolean;
+            /** @description another phrase says something else of the same */
+            against: boolean;
+            offers: components["schemas"]["SaidOffer"][];
+        };
+        Said: {
+            text: string;
+            /** @description the text in pieces, in its order; a piece that belongs to a phrase names it */
+            pieces: components["schemas"]["SaidPiece"][];
+            phrases: components["schemas"]["SaidPhrase"][];
+        };
+        PhraseRefs: string[];
+        WordsChoice: {
+            take?: components["schemas"]["PhraseRefs"];
+            strike?: components["schemas"]["PhraseRefs"];
+            back?: components["schemas"]["PhraseRefs"];
+            /** @description take all that is open, sure enough, and not against another */
+            all?: boolean;
+            by?: string;
+        };
+        PutQuestion: {
+            id: string;
+            ask: string;
+            /** @description empty when it was left out */
+            answer: string;
+            answers: string[];
+        };
+        NextQuestion: {
+            id: string;
+            ask: string;
+            because: string;
+            answers: string[];
+        };
+        NextStep: {
+            id: string;
+            title: string;
+            access: string;
+            /** Format: double */
+            minutes: number;
+            says: string;
+        };
+        Interview: {
+            /** @description questions that were put, in their order */
+            put: components["schemas"]["PutQuestion"][];
+            ask?: components["schemas"]["NextQuestion"];
+            then: string[];
+            /** @description why nothing more is asked */
+            enough?: string;
+            most: number;
+            next?: components["schemas"]["NextStep"];
+        };
+        CustomerAnswer: {
+            question: string;
+            /** @description one of its answers, as it is titled; without one the question is left out */
+            answer?: string;
+            by?: string;
         };
         FindingState: {
             id: string;
@@ -3536,11 +3651,33 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    listOffers: {
+    readWords: {
         parameters: {
-            query?: {
-                text?: string;
+            query: {
+                text: string;
+                unit?: string;
             };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWords: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];
@@ -3555,9 +3692,80 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Offer"][];
+                    "application/json": components["schemas"]["Said"];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    chooseWords: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsChoice"];
+            };
+        };
+        responses: {
+            200: components["responses"]["CaseNews"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInterview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Interview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    answerQuestion: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerAnswer"];
+            };
+        };
+        responses: {
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };

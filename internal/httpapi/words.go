@@ -1,0 +1,99 @@
+package httpapi
+
+import (
+	"context"
+
+	"innercompass/core/plan"
+	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/interview"
+	"innercompass/internal/said"
+)
+
+func (h *handlers) ReadWords(ctx context.Context, r gen.ReadWordsRequestObject) (gen.ReadWordsResponseObject, error) {
+	s, err := h.App.Said.Read(ctx, text(r.Params.Unit), r.Params.Text)
+	if err != nil {
+		return nil, err
+	}
+	return gen.ReadWords200JSONResponse(saidView(s)), nil
+}
+
+func (h *handlers) GetWords(ctx context.Context, r gen.GetWordsRequestObject) (gen.GetWordsResponseObject, error) {
+	s, err := h.App.Said.Of(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return gen.GetWords200JSONResponse(saidView(s)), nil
+}
+
+func (h *handlers) ChooseWords(ctx context.Context, r gen.ChooseWordsRequestObject) (gen.ChooseWordsResponseObject, error) {
+	b := r.Body
+	v, err := h.news(ctx)(h.App.Said.Choose(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), said.Choice{Take: refs(b.Take), Strike: refs(b.Strike), Back: refs(b.Back), All: yes(b.All), By: text(b.By)}))
+	return gen.ChooseWords200JSONResponse{CaseNewsJSONResponse: v}, err
+}
+
+func refs(p *gen.PhraseRefs) []string {
+	if p == nil {
+		return nil
+	}
+	return *p
+}
+
+// saidView cuts a text into pieces, so that the page needs no offsets.
+func saidView(s said.Said) gen.Said {
+	out := gen.Said{Text: s.Text, Phrases: []gen.SaidPhrase{}, Pieces: []gen.SaidPiece{}}
+	at := 0
+	piece := func(to int, ref *string) {
+		if to > at {
+			out.Pieces = append(out.Pieces, gen.SaidPiece{Phrase: ref, Text: s.Text[at:to]})
+			at = to
+		}
+	}
+	for _, p := range s.Phrases {
+		piece(p.Start, nil)
+		piece(p.End, &p.Ref)
+		x := gen.SaidPhrase{Ref: p.Ref, Text: s.Text[p.Start:p.End], Role: gen.SaidPhraseRole(p.Leader.Role), Title: p.Leader.Title, Details: texts(p.Details), Sure: p.Sure, Other: p.Leader.Other, State: gen.SaidPhraseState(p.State), Doubtful: p.Doubtful, Against: p.Against}
+		if p.Leader.Mended != "" {
+			x.ReadAs = &p.Leader.Mended
+		}
+		x.Offers = list(p.Offers, func(o said.Offer) gen.SaidOffer {
+			return gen.SaidOffer{Finding: o.Finding, Title: o.Title, State: o.State, StateTitle: o.StateTitle}
+		})
+		out.Phrases = append(out.Phrases, x)
+	}
+	piece(len(s.Text), nil)
+	return out
+}
+
+func (h *handlers) GetInterview(ctx context.Context, r gen.GetInterviewRequestObject) (gen.GetInterviewResponseObject, error) {
+	v, err := h.App.Interview.Of(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return gen.GetInterview200JSONResponse(interviewView(v)), nil
+}
+
+func (h *handlers) AnswerQuestion(ctx context.Context, r gen.AnswerQuestionRequestObject) (gen.AnswerQuestionResponseObject, error) {
+	b := r.Body
+	v, err := h.news(ctx)(h.App.Interview.Put(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), interview.Answer{Question: b.Question, Answer: text(b.Answer), By: text(b.By)}))
+	return gen.AnswerQuestion200JSONResponse{CaseNewsJSONResponse: v}, err
+}
+
+func interviewView(v interview.View) gen.Interview {
+	out := gen.Interview{Most: v.Most, Then: texts(v.Then), Put: list(v.Put, func(p interview.Put) gen.PutQuestion {
+		return gen.PutQuestion{ID: p.ID, Ask: p.Ask, Answer: p.Answer, Answers: answers(p.Answers)}
+	})}
+	if v.Ask != nil {
+		out.Ask = &gen.NextQuestion{ID: v.Ask.ID, Ask: v.Ask.Ask, Because: v.Because, Answers: answers(v.Ask.Answers)}
+	}
+	if v.Enough != "" {
+		out.Enough = &v.Enough
+	}
+	if v.Next != nil {
+		out.Next = &gen.NextStep{ID: v.Next.ID, Title: v.Next.Title, Access: v.Next.Access, Minutes: v.Next.Minutes, Says: v.Next.Says}
+	}
+	return out
+}
+
+func answers(in []plan.Answer) []string {
+	return list(in, func(a plan.Answer) string { return a.Title })
+}

@@ -1,0 +1,128 @@
+package interview_test
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"testing"
+
+	"innercompass/internal/app"
+	"innercompass/internal/app/apptest"
+	"innercompass/internal/cases"
+	"innercompass/internal/interview"
+	"innercompass/internal/said"
+	"innercompass/internal/takein"
+)
+
+var ctx = context.Background()
+
+func begun(t *testing.T, words, unit string) (*app.App, string) {
+	t.Helper()
+	s := apptest.New(t)
+	saved, err := s.Intake.TakeIn(ctx, takein.Intake{Words: words, Vehicle: "Mail van 4", UnitID: unit})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Said.Choose(ctx, saved.Case.ID, cases.Guard{}, said.Choice{All: true}); err != nil {
+		t.Fatal(err)
+	}
+	return s, saved.Case.ID
+}
+
+func of(t *testing.T, s *app.App, id string) interview.View {
+	t.Helper()
+	v, err := s.Interview.Of(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return v
+}
+
+func answer(t *testing.T, s *app.App, id, question, with string) cases.Case {
+	t.Helper()
+	saved, err := s.Interview.Put(ctx, id, cases.Guard{}, interview.Answer{Question: question, Answer: with})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return saved.Case
+}
+
+func TestAtMostFiveQuestionsEachOnce(t *testing.T) {
+	s, id := begun(t, "It slips when it gets warm, mostly going uphill.", "norrad-h4")
+	seen := map[string]bool{"says-slips": true, "worse-when": true} // told already
+	for n := range 6 {
+		v := of(t, s, id)
+		if len(v.Put) != n {
+			t.Fatalf("%d questions stand as put after %d", len(v.Put), n)
+		}
+		if v.Ask == nil {
+			if n == 0 || v.Enough == "" || v.Next == nil {
+				t.Errorf("it ends after %d: %+v", n, v)
+			}
+			return
+		}
+		if n == 5 || seen[v.Ask.ID] || v.Because == "" || len(v.Ask.Answers) < 2 || len(v.Ask.Answers) > 9 {
+			t.Fatalf("question %d: %+v", n, v.Ask)
+		}
+		seen[v.Ask.ID] = true
+		answer(t, s, id, v.Ask.ID, v.Ask.Answers[0].Title)
+	}
+}
+
+// An answer is the customer's word, and is given anew: what it said before does not stand beside it.
+func TestAnAnswerIsGivenAnew(t *testing.T) {
+	s, id := begun(t, "It slips.", "norrad-h4")
+	answer(t, s, id, "since", "suddenly")
+	c := answer(t, s, id, "since", "gradually")
+	var stand []string
+	for _, r := range c.Valid() {
+		if r.Finding == "since" {
+			stand = append(stand, r.State+" "+r.Source)
+		}
+	}
+	if len(stand) != 1 || stand[0] != "gradually customer" {
+		t.Errorf("%v", stand)
+	}
+	if v := of(t, s, id); len(v.Put) != 1 || v.Put[0].Answer != "gradually" {
+		t.Errorf("%+v", v.Put)
+	}
+	c = answer(t, s, id, "since", "")
+	if slices.ContainsFunc(c.Valid(), func(r cases.Reading) bool { return r.Finding == "since" }) || of(t, s, id).Put[0].Answer != "" {
+		t.Errorf("left out, %+v stands", c.Valid())
+	}
+}
+
+func TestTheRangeIsAskedOfWhatWasToldWithoutOne(t *testing.T) {
+	s, id := begun(t, "It slips.", "norrad-h4")
+	c := answer(t, s, id, "where:says-slips", "Drive third")
+	c = answer(t, s, id, "where:says-slips", "Drive fourth")
+	var cells []string
+	for _, r := range c.Valid() {
+		if strings.HasPrefix(r.Finding, "road.") {
+			cells = append(cells, r.Finding+" "+r.State+" "+r.Source)
+		}
+	}
+	if len(cells) != 1 || cells[0] != "road.hot.D4.slips yes customer" {
+		t.Errorf("%v", cells)
+	}
+}
+
+func TestWithoutAComplaintNothingIsAsked(t *testing.T) {
+	s := apptest.New(t)
+	saved, err := s.Intake.TakeIn(ctx, takein.Intake{Words: "Please have a look.", Vehicle: "Mail van 4", UnitID: "norrad-h4"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if v := of(t, s, saved.Case.ID); v.Ask != nil || v.Enough == "" {
+		t.Errorf("%+v", v)
+	}
+}
+
+func TestOddAnswersAreRefused(t *testing.T) {
+	s, id := begun(t, "It slips.", "norrad-h4")
+	for _, in := range []interview.Answer{{}, {Question: "since", Answer: "perhaps"}, {Question: "where:says-nothing"}, {Question: "line-pressure"}, {Question: "since", By: strings.Repeat("x", 200)}} {
+		if _, err := s.Interview.Put(ctx, id, cases.Guard{}, in); err == nil {
+			t.Errorf("%+v is taken", in)
+		}
+	}
+}
