@@ -226,7 +226,7 @@ func (d *draft) owner(i int) int {
 	best, bestCost := -1, 1<<30
 	for j := range d.spans {
 		o := d.spans[j]
-		if !o.Symptom() {
+		if !o.Symptom() && (d.spans[i].Role != Since || o.Role != History) {
 			continue
 		}
 		limit := phrase.Sentence
@@ -240,6 +240,9 @@ func (d *draft) owner(i int) int {
 	}
 	return best
 }
+
+// beyondAnd is what an "and" between costs: what it joins has conditions of its own.
+const beyondAnd = 100
 
 // distance orders the symptoms that a span may belong to.
 func (d *draft) distance(at, o extent, limit int) (int, bool) {
@@ -255,6 +258,11 @@ func (d *draft) distance(at, o extent, limit int) (int, bool) {
 		return 0, false
 	}
 	cost := worst*1000 + (last-first)*10
+	for k := first; k < last; k++ {
+		if t := d.tokens[k].Text; t == "and" || t == "or" {
+			cost += beyondAnd
+		}
+	}
 	opens := at.from == d.around(at.from, phrase.Sentence).from
 	if before := o.from < at.from; before == opens {
 		cost += 5

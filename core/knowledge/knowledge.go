@@ -45,6 +45,9 @@ var Systems = []string{"converter", "clutches", "seals", "hydraulics", "electric
 // Stages say where in a case a finding is asked. Findings of the stage "code" are stored fault codes.
 var Stages = []string{"complaint", "checks", "teardown", "code"}
 
+// Abouts are what a customer's complaints are about, in the order in which they are offered.
+var Abouts = []string{"moving off", "changing", "noise", "shaking", "leak", "lamp", "work done", "when and where"}
+
 // Finding is something that can be observed. Its states exclude each other, unless it says otherwise; the first is normal.
 type Finding struct {
 	ID      string         `yaml:"id" json:"id"`
@@ -61,6 +64,7 @@ type Finding struct {
 	Members string         `yaml:"members,omitempty" json:"members,omitempty"` // its normal state says that no finding with this beginning is there
 	Plain   []string       `yaml:"plain,omitempty" json:"plain,omitempty"`     // states that are hardly misread, whoever looks
 	Ask     string         `yaml:"ask,omitempty" json:"ask,omitempty"`         // of what a customer tells: the question for it
+	About   string         `yaml:"about,omitempty" json:"about,omitempty"`     // and where it hurts: one of Abouts
 	Help    string         `yaml:"help,omitempty" json:"help,omitempty"`       // how to tell the states apart
 }
 

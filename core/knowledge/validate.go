@@ -209,6 +209,9 @@ func (s *validator) finding(f Finding) {
 	case f.Ask == "" && f.Stage == "complaint" && f.ID != Purpose:
 		s.bad("ask", "how the customer is asked: \"How did it begin?\"", "no question")
 	}
+	if f.Ask != "" || f.About != "" {
+		s.oneOf("about", f.About, Abouts)
+	}
 }
 
 // anyNamed reports whether a name, or its beginning before an asterisk, belongs to a cause or damage.

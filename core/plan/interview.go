@@ -255,8 +255,14 @@ func (q Question) Because(n *knowledge.Network) string {
 	by := slices.Clone(q.Answers)
 	slices.SortStableFunc(by, func(a, b Answer) int { return cmp.Compare(b.Probability, a.Probability) })
 	first, other := by[0], Answer{}
+	apart := func(a Answer) float64 { // another leader says more than another share
+		if a.Leader != first.Leader {
+			return 1 + a.Probability
+		}
+		return math.Abs(a.LeaderShare - first.LeaderShare)
+	}
 	for _, a := range by[1:] {
-		if a.Leader != "" && (other.Leader == "" || a.Leader != first.Leader && other.Leader == first.Leader) {
+		if a.Leader != "" && (other.Leader == "" || apart(a) > apart(other)) {
 			other = a
 		}
 	}

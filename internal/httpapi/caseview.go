@@ -150,7 +150,7 @@ func floorView(f floor.Row) gen.FloorItem {
 }
 
 func findingView(f checks.FindingView) gen.Finding {
-	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source, Before: f.Before, Again: f.Again, Several: f.Finding.Several,
+	return gen.Finding{ID: f.Finding.ID, Title: f.Finding.Title, Ask: f.Finding.Ask, About: f.Finding.About, Stage: f.Finding.Stage, State: f.State, Reading: f.Reading, Source: f.Source, Before: f.Before, Again: f.Again, Several: f.Finding.Several,
 		States: list(f.Finding.States, func(s knowledge.FindingState) gen.FindingState {
 			return gen.FindingState{ID: s.ID, Title: s.Title, Reading: f.Noted[s.ID]}
 		})}

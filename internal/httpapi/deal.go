@@ -19,6 +19,7 @@ import (
 	"innercompass/internal/quoting"
 	"innercompass/internal/records"
 	"innercompass/internal/shop"
+	"innercompass/internal/takein"
 )
 
 func minor(a money.Amount) int64 { return int64(a) }
@@ -267,6 +268,16 @@ func (h *handlers) ListVisits(ctx context.Context, r gen.ListVisitsRequestObject
 		return nil, err
 	}
 	return gen.ListVisits200JSONResponse(list(visits, visitView)), nil
+}
+
+func (h *handlers) ListVehicles(ctx context.Context, _ gen.ListVehiclesRequestObject) (gen.ListVehiclesResponseObject, error) {
+	vehicles, err := h.App.Intake.Vehicles(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return gen.ListVehicles200JSONResponse(list(vehicles, func(v takein.Vehicle) gen.KnownVehicle {
+		return gen.KnownVehicle{Vehicle: v.Vehicle, Customer: v.Customer, Unit: v.Unit, UnitName: v.UnitName, Distance: v.Distance, At: v.At}
+	})), nil
 }
 
 func visitView(v present.Visit) gen.Visit {

@@ -48,6 +48,22 @@ func (s *Store) Visits(ctx context.Context, vehicle, customer string) ([]cases.C
 	})
 }
 
+// LastCases lists the heads of the cases that were opened last, newest first, without their histories.
+func (s *Store) LastCases(ctx context.Context, most int) ([]cases.Case, error) {
+	var out []cases.Case
+	err := s.reading(ctx, func(tx *gorm.DB) error {
+		var rows []caseRow
+		if err := tx.Order("opened DESC, id").Limit(most).Find(&rows).Error; err != nil {
+			return err
+		}
+		for _, r := range rows {
+			out = append(out, cases.Case{ID: r.ID, Vehicle: r.Vehicle, Customer: r.Customer, Distance: r.Distance, UnitID: r.UnitID, Opened: r.Opened})
+		}
+		return nil
+	})
+	return out, err
+}
+
 // cases reads the cases of a query with their histories, all as of one moment.
 func (s *Store) cases(ctx context.Context, which func(*gorm.DB) *gorm.DB) ([]cases.Case, error) {
 	var out []cases.Case

@@ -26,6 +26,8 @@ type Store interface {
 	// Returns are the cases that are returns of a case; Visits those of a vehicle, by keys that cases.Fold makes.
 	Returns(ctx context.Context, id string) ([]cases.Case, error)
 	Visits(ctx context.Context, vehicle, customer string) ([]cases.Case, error)
+	// LastCases are the heads of the cases that were opened last, newest first.
+	LastCases(ctx context.Context, most int) ([]cases.Case, error)
 }
 
 // Service takes vehicles in.

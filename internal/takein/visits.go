@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"time"
 
 	"innercompass/internal/cases"
 	"innercompass/internal/present"
@@ -49,6 +50,41 @@ func (s *Service) EarlierVisits(ctx context.Context, vehicle, customer string) (
 	var out []present.Visit
 	for _, c := range cases {
 		out = append(out, s.visit(ctx, c))
+	}
+	return out, nil
+}
+
+// Vehicle is a vehicle that was here before, as it came last.
+type Vehicle struct {
+	Vehicle, Customer, Unit, UnitName, Distance string
+	At                                          time.Time
+}
+
+// Of the vehicles that are offered when one comes in: how many, and of how many cases they are gathered.
+const (
+	mostVehicles = 40
+	lookedBack   = 300
+)
+
+// Vehicles are the vehicles that were here last, each once, newest first.
+func (s *Service) Vehicles(ctx context.Context) ([]Vehicle, error) {
+	last, err := s.Store.LastCases(ctx, lookedBack)
+	if err != nil {
+		return nil, err
+	}
+	var out []Vehicle
+	seen := map[string]bool{}
+	for _, c := range last {
+		key := cases.Fold(c.Vehicle) + "\n" + cases.Fold(c.Customer)
+		if seen[key] || len(out) == mostVehicles {
+			continue
+		}
+		seen[key] = true
+		v := Vehicle{Vehicle: c.Vehicle, Customer: c.Customer, Unit: c.UnitID, UnitName: c.UnitID, Distance: c.Distance, At: c.Opened}
+		if n, err := s.Library.Find(ctx, c.UnitID, 0); err == nil {
+			v.UnitName = n.Unit.Sheet.Name
+		}
+		out = append(out, v)
 	}
 	return out, nil
 }

@@ -1024,8 +1024,14 @@ type Figures map[string]string
 
 // Finding defines model for Finding.
 type Finding struct {
+	// About where it hurts, of what a customer tells
+	About string `json:"about"`
+
 	// Again it was looked at once and may be looked at a second time
 	Again bool `json:"again"`
+
+	// Ask how the customer is asked; empty of what he does not tell
+	Ask string `json:"ask"`
 
 	// Before what the look before showed; empty when there was one look only
 	Before  string `json:"before"`
@@ -1335,6 +1341,18 @@ type Known struct {
 	Distance string `json:"distance"`
 	Note     string `json:"note"`
 	Title    string `json:"title"`
+}
+
+// KnownVehicle defines model for KnownVehicle.
+type KnownVehicle struct {
+	At       time.Time `json:"at"`
+	Customer string    `json:"customer"`
+
+	// Distance as it was written then
+	Distance string `json:"distance"`
+	Unit     string `json:"unit"`
+	UnitName string `json:"unitName"`
+	Vehicle  string `json:"vehicle"`
 }
 
 // Lab defines model for Lab.
@@ -3267,6 +3285,9 @@ type ServerInterface interface {
 	// ListPriceItems What the estimates of a unit ask a price or hours for, with the guide's
 	// (GET /units/{id}/price-items)
 	ListPriceItems(c *gin.Context, id Ref)
+	// ListVehicles The vehicles that were here last, each as it came last
+	// (GET /vehicles)
+	ListVehicles(c *gin.Context)
 	// VerifyRecord Compare a record's file with the digest that it carries, or find the record of a printed digest
 	// (POST /verifications)
 	VerifyRecord(c *gin.Context)
@@ -5854,6 +5875,19 @@ func (siw *ServerInterfaceWrapper) ListPriceItems(c *gin.Context) {
 	siw.Handler.ListPriceItems(c, id)
 }
 
+// ListVehicles operation middleware
+func (siw *ServerInterfaceWrapper) ListVehicles(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListVehicles(c)
+}
+
 // VerifyRecord operation middleware
 func (siw *ServerInterfaceWrapper) VerifyRecord(c *gin.Context) {
 
@@ -5991,6 +6025,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/cases/:id/readings", wrapper.AddReadings)
 	router.POST(options.BaseURL+"/cases/:id/codes", wrapper.PutCodes)
 	router.PUT(options.BaseURL+"/cases/:id/earlier", wrapper.LinkCase)
+	router.GET(options.BaseURL+"/vehicles", wrapper.ListVehicles)
 	router.GET(options.BaseURL+"/visits", wrapper.ListVisits)
 	router.DELETE(options.BaseURL+"/cases/:id/closing", wrapper.ReopenCase)
 	router.PUT(options.BaseURL+"/cases/:id/closing", wrapper.CloseCase)
@@ -8463,6 +8498,44 @@ func (response ListPriceItemsdefaultApplicationProblemPlusJSONResponse) VisitLis
 	return err
 }
 
+type ListVehiclesRequestObject struct {
+}
+
+type ListVehiclesResponseObject interface {
+	VisitListVehiclesResponse(w http.ResponseWriter) error
+}
+
+type ListVehicles200JSONResponse []KnownVehicle
+
+func (response ListVehicles200JSONResponse) VisitListVehiclesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListVehiclesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListVehiclesdefaultApplicationProblemPlusJSONResponse) VisitListVehiclesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type VerifyRecordRequestObject struct {
 	Body *VerifyRecordJSONRequestBody
 }
@@ -8797,6 +8870,9 @@ type StrictServerInterface interface {
 	// ListPriceItems What the estimates of a unit ask a price or hours for, with the guide's
 	// (GET /units/{id}/price-items)
 	ListPriceItems(ctx context.Context, request ListPriceItemsRequestObject) (ListPriceItemsResponseObject, error)
+	// ListVehicles The vehicles that were here last, each as it came last
+	// (GET /vehicles)
+	ListVehicles(ctx context.Context, request ListVehiclesRequestObject) (ListVehiclesResponseObject, error)
 	// VerifyRecord Compare a record's file with the digest that it carries, or find the record of a printed digest
 	// (POST /verifications)
 	VerifyRecord(ctx context.Context, request VerifyRecordRequestObject) (VerifyRecordResponseObject, error)
@@ -10941,6 +11017,30 @@ func (sh *strictHandler) ListPriceItems(ctx *gin.Context, id Ref) {
 	}
 }
 
+// ListVehicles operation middleware
+func (sh *strictHandler) ListVehicles(ctx *gin.Context) {
+	var request ListVehiclesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListVehicles(ctx.Request.Context(), request.(ListVehiclesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListVehicles")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListVehiclesResponseObject); ok {
+		if err := validResponse.VisitListVehiclesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // VerifyRecord operation middleware
 func (sh *strictHandler) VerifyRecord(ctx *gin.Context) {
 	var request VerifyRecordRequestObject
@@ -11064,275 +11164,278 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/khu3sT/6Kije760kdUfRypFzEm3dOmUrVqKKLSmSHFedc3KrwBmQRHYIjAHMcmmX3/0WugEMhgSG",
-	"mF1SUnTyTyIvZzCNRqPR6B+f/nlRy20nBRNGL579vOiooltmmIL/er5h9c1btrL/5mLxbNFRs1lUC0G3",
-	"bPFsUdufF9VCsR97rlizeGZUz6qFrjdsS+1LW3r3LRNrs1k8+8NVtTD7zr6njeJivfjll2rxsmHbThom",
-	"6v1f2d6+0jBdK94ZLu0Ht7RhRIqakZVUhNF6Q8yGizVppGDXxGwY0XTLCF1TLipCWy0JNcPft3LLhKlI",
-	"I5kmQuK7VDRkzYyGx1ZcaUOo0DumKkLtM0y5j/SiYYpwg08/vfrjokI+bBhtmBo4EU3jkZ1HhgdPvriq",
-	"Flsuwn8nWbL6jpp6c8wLS+037+mayBVQXlPNCNWWvh3VRG/kTlyT3YYJouWWLWWzJ6zVjGyoJvWGijVr",
-	"7MOai5pVMAROm3BNnj75AvjiecQ1sDg74dUjpDIz06dXlRUWw5R9+//7n8V//vfVoz/+4+cn1R9/+Z/F",
-	"f/6fRWrmeUnjTamYPU2K2ffCzT/NVcVuueZSELOhH5eZZXP8IsVc+ugny9+nVzkG/2KH150UmuHupprZ",
-	"/6+lMEwY+0/adS2vqWXN439qy5+fIxL+j7ILtPi/Hg864zH+qh/DYPCNY/ZGgirkjmhDRaMXleMD0GLl",
-	"evyxI+p/qYDiV2ynz0o1DJigfGdlgWsi2I5wEXbcfeh+o+SyZdsJsjt84v+ZR74fN0e9leSdkmJdWUlW",
-	"rAKpxJ9k3zZkyQita9YZ1pBfv33xnPzx6Zf/8RvYMu4bloSvmuY1UNUp2TFlOMqPfVPraM5LKVtGxeKX",
-	"asHujKLHm23Ti0axxmx0UGK9UlZtLqrFSqotNXa3C/P7p4MAc2HYmik7rHQDHbG5Wmh6i2Sd94uGm5al",
-	"1jXeq//tCfPPewZ4sirPrH+Eb8jlP1lt7Ce+am55zQr4O0wWjrvjyaLIGtBeGlZfMWpXeSXt4ttzdJhk",
-	"tFq0lWKdUI12LsA3OOk1qkeqGNlJZTakkVa5STEct3XLt0ur5gzbpil3f6BK0X349Hdc9AYnHZakkf2y",
-	"jcgV/XaJS1LT3hIIj4cPTe9yeCH1eTRhUoTiVMooahS/ZclRwLoYEXqSI6u2503yye0sNoUNUfCsYW2b",
-	"oS4j/9Vit9mf3hcoqFUwFf32wA/iIGFzDDP07PeieSAnw7ZC/nqmRbLhFyW54eCghi3WNNw+T9s30dZb",
-	"0Vaz6mA31oy3HHfJoUV3LDsb6XY0E/0W+OC0rKWL1S0XrIlIG95Ei2Cm0RjrxWmLu1povhbU9Iod2U1X",
-	"V6nnd1I1+vjZqlQfOla4mSVXo+uUvKVtQgE2jcpqQFhDNOim9v6fWA2mnX1nuU/v9JQ+OblNwzGSepjd",
-	"dVwd7j5q2CPDt2yRWnfYiukvIy/L1d3r1cpy5nWXU3pKSpP8kv3h3YaicJSomI3s0oexoWYk/7JjVhrC",
-	"qnkWoV3ftbSGf2pDW5bcGNqJ7NEPt2zD65yKslMWJr1GQbKPfvnJ2uonVZtfMve8n7TjShWk139pINWt",
-	"QMxvN8FIrAYhAsEdxCCaViS7yZ11x/XxrmrpkrXJefeCm9Pzxvfd06nPfk3V8VfZtttQzTVr0gbjhq83",
-	"hVKXn0Ard4VjCIaEFJ2Nd+ndckvbvmynZDiIA7gvVDGLkmxVjN58c8tSlrgpNZ3g4lr48Iqv3aab0jbf",
-	"ScH2L/BRu6u4EHi2TkuRG7yytIe3AoGp+fvr6thGpdnb5ZhFjTsHytVofHIcalCmDd9SZ4sVjfaNeyM1",
-	"mr1PltxU/2Kf+6VaZMzDbiONLKfojX08RU6npFyVDwNPp04ZKm6cwTT1/lv3GMhH7XVy0adfat2z5i28",
-	"laSA3UaMCpe6A0l0vqVbd7FfDJRXkdTEa+5ZNFAcmJ8T3Odh480wOYcLYGR8JQ3OJd2XGaa9NnKL+/Pk",
-	"ww23e6lmpz1s1ULuROGo2tA1K5lTdLDPtIZ3lBv9QpbRkzJwn3xxVeCoTS70X9xeTvuSdoobwwRp5E6M",
-	"3LjcaNauFlW5C8AteeLeKrOHbN0r1nydeS8SjWNRoFu6ZjMt5Fh+jkfs2Vcm98ufTrz5Spr0b4yqluMc",
-	"phTH37nmZkKTtrRpcJQiPfS2TzOgpWbGKIGoo2EYVcJkrgZMHBoyU9cM2ZtabtO8C1s4eS3ImflrNseU",
-	"xB9e0W3+rVdsx7RJ6W38/e9M6bEPMHpg+jIwaIXiy0DqrDg258PeiYTe8SCa8Zj+0Ww9KyNXiN3fflEi",
-	"4sOah50ebhN+cYP8egn0u228t4adNOzvQUUEscudaN4Pn1B01AVIIFYCETznQ0dj7ZoE17o0ZMMUs/8O",
-	"gawjJYjuy+NvjaM2oErxszv/WSmuyRUGcdgtU/sQjbEfTbp7Pycz8d/24L3sQTQFndDlpN+FKmcYc3jU",
-	"nIxUHmib9Pd77+0bf2JDf6IqfaJlL7GF8Q03dOzAvcvoBta277z7J8WCIxJu2P4hpPGYLDtWkqoN5eJb",
-	"Lm6OqVopuU2fJtoot1Yp6mT6pSK3OHwTxoi+gu9mqX8lmwRPG9aNCIwoybGbi8z9UcklXfKWo8OsxP/n",
-	"1/k8a2cJG9xoMTmVm2eGOcocM2ZJVbnm+JqqlMLwrPJezLpXt87TB9GMmis0AOBj1aLlcJbv6B5iFIbD",
-	"U13br5M+zZbu2Qwiv7WPp8jcUnUzIxpm+fUdVTepoTRTfMZx9Q4fTw3USZO8L8Sx1YN3JmJNlqOlRP3g",
-	"RjsYPe/vvTs1IjhSf6kW+7IHD4TcybUXc28+3i3sgIHlfhmDWHgeBukCJmR3AKzoDGfvXeEe39/Hw+nn",
-	"hp9P0+wCr+Ux7/pGyF3LmnX2envOwPCM8G8tG5bJg1hx0XCxLifpBb6QDAwfxZKnB1La/FXInZgXZM79",
-	"WWij+q1LXZm0woYn58es642UaXnVN7zrciuvDetmeifuE/I2UrazPjN13PkQ+ETwG783RLd9tNuxyUue",
-	"n/8o/B0k72DnDJzMbssXXtAOIuDZXImPm3tzmFuA1GRn99JgJla5p43tpcipnDlZIuOwYqwlsrtxwqQv",
-	"2qjH35q5Iad23UffQmHr+L2U30LhAuP3UsQntzTDbMOap4VI8jokKBT78pvmtUjsERfVhfxQn2YIqVS3",
-	"4A6MUqlOZXZs6d1LfPYPiTSrTdIv7b1V6ELhmrRS3rCGwOOQcr3zvpWGab4W9hmrTIT98Zp8eVVdXV2R",
-	"m61zsmw7MNZPRQvm5NKs+rbN+Jkwh9H0CtkmVQMp3E3zyHKUioZglBGcSzvWtsnktyF35vATUrNhNMU8",
-	"c2DmQ+p4bubJRfqxp/5+NXWG/g0ec6a1Zub0YQ/zzIQluKr77eBRP7j+0tqgU7QkFv6wbDC/b903Jy68",
-	"rdROQOakaA3hjVPrkApolG+wSKgTXvpRYCuZVBW54aOrJSgeIc0j/++QKWb//GhF+9Yk75HeP3+y2mKU",
-	"oeVoSLLfG7QzmL8sjED6oaMnf/f7k9Tia2latx1VrHnO2lQKWfpEz5zzG3rLZZ8JgTFDefvVxG9fp3/j",
-	"q9U4syvSPcpHhe/rQMEBYtqj09H+fTFQMMxhoDjPUa5TLsY5/Ky9eVB2F4vXMRlNtLNwSiHhq+vakuQl",
-	"z5PaGQzDqH6INEeEZj/2LKlA+bm8affxmcVfyVBuFE1Z8xMG75mTohMFIfYDEPQhdiH87UBJ2hCD8bDU",
-	"VVppk0+yfnmOnGnF6Lzr+g+MrzeGNW/xxaQnzPmujm9NrJYZVyz+lJlSoZyE1GjHnfDBaPhoxlXiHrXP",
-	"5GR7szufYg1yJ9t5Dp6uazlL/7aRvSpdxLl+b5ELR8tN5oaishHqHTX1Jn1fSm1jgXFh5yFUKPqeD46A",
-	"YdCI88iPCc6/xVTIA+bDyM08R8mSz3bkbhhtzcggLDrzFNPWxElviJZ5O3Va7MOT1XA4cnCj+tmHDw2E",
-	"Jhnpgvr3qhag4aWD655gVttxo125oK5c5JtrAhuvuSY7bjayN8Q+bPXijz3T9n24oLGVIbI347vGF0kz",
-	"s9Ak88PPNiHDiyn2hbh4Kq3/9dxs+8MM16kkl1ya/3DpnCjYSNhva5Y5d3x4P6OxdnPcNnkllC95O18e",
-	"f1/86MQNcEYKzVG5XCgT8dERv1ou+d2tgksXdrnyiSz6sCS4AEHDOplLC+qKKZWqP9lQtT2/V9OOipfU",
-	"IgvjL/h4SstO+AaFYcrV1ByLmssFKPr8K3Zn/gSX5ZOuOYFp7MC1iITI9+amnl4Fa0sEO+rYTeHiIpPV",
-	"Jvc3lXDwIfiML6YI/aZlWybMu5Z3iSoH/HHeDtduqGka/dBBpOG1JIWRWpquE7iHFp1d2ZTRd6mippOn",
-	"wMRCyxsmSu9O8KxTLH7BQa8MFTeevCR/77qWCprOwakjZ9uMy2/soktFI6Nr3PQl2j0HK0XrTAwgl/bK",
-	"VjNrVVsu5mUeuCScVBIDy2wb7zAq/wRkyqQS2Vo6OuQjpTz/tq4Y1blSdCYMO1r/0xHJ/NEKt8wz3kpL",
-	"XQqeZ16acJnC5KsDcfer5QUjZoUTr2Eyqa31wolsaRJDKMEqK1nDx9Mf7lvzZyX7LuUh71szV1Nl3FGO",
-	"zQ+JgDlywkhTjqsXrsytyGOVPaAAi6U4JciwLp1ZhPeyuYxk6pY9OGDoj8xAQ+UBZtz4Sea5oEr25ne6",
-	"LGZsOfpolGaGLPdkQ0VT2X/wBi6BEPrbyA6qRJgmrsD0GtKaa6YJF6RjqkYrYEvvYloiF3o8A5G2pjL4",
-	"EQ5JyAcBDSIvUdGQLd2TJYt+oQSdSGR87keHTC5tO0QU7WAOmwIQK+zVF+JoGFIzkBlu6bH3YHhYinY/",
-	"w8ZQgzGZ0NG3zBn9hzzQBIwCDZOGckJi5JpZeq6BhCj4x+7qtm8YLh5AR+kkM7TsVeaCmS+iyJs7SODc",
-	"pCJMy51x8kwdE75gwZEyWFKe62HSQRSqAAfhuf+PvNDOyyGOlvrA4bIilDj7HhwrxH3bL7KTcoRwcsNg",
-	"OFxIAwvLQQJHsimsSDaS6ZQ03oebnv40Q0ImV3FKtX86kbRxn8xcGC5JWyulmp9Rc4/atclqstyJlst6",
-	"tz9ki8hmF1XlC6eY6ZVIoY6hw48SfIJYKRXEVa+F1I+E71TqkwXZb+0zAM4wwwGU10G97lh9j1quj1SK",
-	"dVB/5QqvjqqrfF0VVlmdqK4C0C/n3QiSM7DGszpa7+xWeeP4fHBpDHI/lhL8u9U+OulKCsq/7BQIezVx",
-	"BPitcnhW2zPYakb7O+nompElW3OhvTp06E8tjaN2472USnpiAkrB9FC7pRlV9QZUdWqyh6sPE648rkhY",
-	"LJErS3nhU+wOOE87WvMMQkg2YtSyW7yQTKbrw0NA94q37WmJdlGgQFJ4038wOS/ZtqlQjzfmD9ROUxGp",
-	"CG+edVSZOYeXuzxNWsMnzF8uut6EFeeaYBiG2DliGMQO0CyOZnnoZ8Q97Q8nR1eeOd93M4M3zVE1/YPr",
-	"44U7bE7lBh1MtaH7sU6DcVJT/TPtU5ql4VsmdC6AMDsWcctU02eSWBXTsu2zwYpe1EwZynNwPL0wvC1U",
-	"+04ChsmNvj7+lh95oD7Lvm95KlFibX8q17K4ECerDzPTcx/Dp7OEzs3NmjmFV2wXZjEkvT25ujpx1Xaf",
-	"SZLNqHohe5FQwVuIbs9gMKMK4VITTJZLuNA3k365rBd+Rp1uFAU45YEINFVhrv5zEU05rgUw4MN4iJmd",
-	"U6ao4bLUIiwKSvgIO47s3qqQuNSE/hJiXwfHsNTm/JG2iSvDoZ4dNCyQkqQdcgWOaQ+1Fdmbeq8zFrLK",
-	"aObDlAYcY3ijij6aIvXlqAYglZmgz4iEt/ZHz9GT51KdG66NVOUx0+8Y1b1ivgbpcLhs5YS1T8qrzQOT",
-	"X9oXM8gdN6fLOhm9edPSGpO9W74d7+zjY3muSde5+tjkDzNOBbplybL6ad+WSVUG+eKkEQaOcei1mNbv",
-	"3UlzooOuCOxAi8idy68BMFy4sHBNHDrHOcIzE/fgCevFLRcuQpS16/Zn5D5zMuF32qjMywlt5Ifzm6Ua",
-	"jInRTdgyaVppoDzPtCXZHd12GQatGGtmKhVflZ9AJPZCsx12+SA79hZBb5ggdoAjn11qewCXcqiErO3m",
-	"WM6HBePuPLWnSg9e+5DnAqXi6aLwXLALQTjSiM/cbiWH8u3+GyDsEXVlR/c+60zuxDO8b/O1IGtFG9ZU",
-	"rsBnqbjGf/uoXyZsP0osOSqlOYdK2Tj/5fFWpgR5aKfY9cYHECzVbM+uLelcjIty/GrYLWEnjKnwdrYe",
-	"vDO1EHgZnQ1uNFPOd1w0eH+fDOjiU0l14oObzn0QX4oiBCLE22+7xbBTo9UMuyCGGcVFALnzW9hzxe3P",
-	"E2ok7RaesD/WPgCbqIMUM9NWN6xtXqZiXA2cOhuHElk+IG/OhnQx6HicsZtfIHqar5lrqh3pDFsPGZNW",
-	"NC4K6MoUHc0P+9xQhnkvyyvpzTy8liJn/NTG30yz2h4hc+uf/nUgGDvFbpkwufIMxOMSkljWW21qrt2R",
-	"4sO/K8MUSEEu9us15CmaH4DxeG/Yxlg0juMHWVTjl5DPyFkqrV7flKRR/s2nS1trSch+vUlts33oGrOV",
-	"HhntJvaKRrUtMleG4L35p0jyyRrO3hvT4tO7nct2ZwWj603l9j9XWHFbqgLe9CMOHJnXG4wU3DPNo4OU",
-	"eBjEMSa5iDFC2PE6bpnIQMScIXNyIpE854dF6/He5bZ42/AmKKQ7Qpqjm6fvvuAIS/Hrr97N8Bzs14Tf",
-	"phcZEcwETzIxDxhnkoJvhFH7dPnyTJNrdn1QLlCsWT3P3g2TeYdvPiAXwzFuZFYIjEsiSyLyJvmatiZg",
-	"Qe4xMZSTFBSiMLOQpcKIb1kSTdBIM7qFjEBAC/1qOMZAW+WnPYwxyToHAliWkTFbuh4qCJOkewE8Ij+d",
-	"uzqNAeY82PcX5pBTFD6eIz6VcU17nSvdmUgZeSjfQ+UKfL4sSPctXaZgdQKeyMNMaaaUnAUnt/zGvpGG",
-	"mmLtXI/NhtG5ryi2ZfZ0ysI6wUV11pTe4d02JYvKn+6lY723b5y0PHDegWejWVVhdYfJBErCimVEBVcn",
-	"mVcFrYSSHnzZ9luRS5HT2UKyXcJHq+SWPHE9MOG+Zyd6Ta4AFwa8tvAxyH3catbesoLEDQVVWY7MKJE8",
-	"zCrDjHfBu5jOczh/uoLPRyBcGAnzHe6NBFCEHinWydjnPp2wMJGoYIXNmewzrpzDLk3c1aFXKvKZbGTb",
-	"6Mo5QwOqT1RNOtSccuNTkVuqDdzwIL7g/ggyQDSkJaSAU55OA6d8cXWVQmK7M6luVCezI7IYtGHvHgeb",
-	"0Wc8E7TqQ8gSKIWTouTpL0p/QcDQ44BlNq0p63rW/KcHdbrx0K52mCSljN68ScK4Zve3b9IUpLCkeHWy",
-	"fBF36YE/+IBGjNMldLKSWqfBLnrBDWk50wSfguV3DocKfPKwCzVvoMnxzuEsHx2G86J1gaOJk/AnSCic",
-	"M9J/WaacYqBjgh/fU5zj5X+5BTxwo8m7YzbeVWRfkZ8qsuON2VRkAyVEFUFQ4OoBMlAtVq0cJaKOelI1",
-	"DROzSujE7DCgnXD4lCcnzTOXdJiq6UyAGZkdY+I7Dw18HK8Tay7SWwuAaL/Kho0nsBjuicS57ZgKTQlP",
-	"lMEi2VWM84A14Q4CMx7tgA2jmeVYrN5InnJ1oE2XjqNLzf1taq6GdMNGgyQJ41tu5pUbz83tGwJR5bLr",
-	"3qkCIWnaU/s8eI4Ktqw1Zc6fHTS0NzsMEPnx8An0frrQR1S6dX1oT60g21RD5NlVk6STon1s28clXcPA",
-	"dc8bvD5mIpLcBdROhp1DmntLl4gJ5rMMPPrlltYb3Ec1bflSUd+uUwrdb+myHZkUkahntkCEa5iwq7ap",
-	"5HaAsAFcxSXbcNEQbiroCEJJp3imU/EUsKhJlXM9TEoSWefHgPU+tt/BPgZhrYJvySH9e/5UQ+M7ZEtq",
-	"x3go7/Oj7x0Kir6BfL0IIDjdlbYwe7la9KKRBeBHQEdy6lHm1iXgC/K5akVwunNTr7JladxgglMTVac5",
-	"+XRB+5Q3JAckZug4blG0YQprp4/Bckc3jwEnbIgv+DSl0Ipxqrrtu3CuPqRIOXtI5T/5rksWR0+Uzk2Y",
-	"ALorbSiaO/9xhKlau7jT5jFWTXn/1MLcpa39XIAaG4qcHHhrMnepvP9q8ZMSuxknt1B0KLucBI//EwCN",
-	"D1KEfPT9OirYhTPInuKtlDfY0T4uM35o7SQeEgLspBb+F9ZqmFlqrdHJW7op5tOV/CbbxaBd9wK3Pg9a",
-	"dSmW7Adpye6AvPxrXDzqmEKnZbdxuOF8Pbeh+wNauF8aQ/qjNYnPCGWMZ3R+k2gOsuQHQO8eRRayII+h",
-	"QmdmYVucwXvKa1vSsGyGfI/Lw6LHf/+0OlktdvpxVzwWk3FS/o7KyDKsjkDJ5ijFNMbGAbjGVir2bIQ9",
-	"4BExwHiqAH1jKc2G+GtGAmmjUF16WN9TCibCWjv1qOvdNp6i671Y46kKgQjMaLJTvB5aHACH4JCmGuqc",
-	"b8ESOjmR8uvIUJpwqpizuC1xAOU4mdvm7esY6TytPrnZNIrudFGHwAkJnVsXOBvuONoMozP895h35ysF",
-	"TziKw2ez+83nZ83ZbiF569TCFG6XltFb9ro3ObPmi2mz5kki0hVc+Kcl1yV4FTwo1U1hZXGC1wHc8dgR",
-	"n4HouEil3sXA0r0VDpfTMbJZttBvlKs5lb8+A75W32S89PnsFd4UWvR28GGoIbs8NzdI+pwD18LPAa2e",
-	"9V7cK4H+uGeWznXHe43XrIe7oXO+z4/rkwx5SCMvJH55gh2vu4x4N7d8un98Ibfmd66yV7Dyoyhe1hSc",
-	"JNe+g0z5Nu3o/gJdzOjdR2uNNgZ2hKwNS04V2s345Y5Aej3n/IIkhQjmkcaYX7Ys66xBNDWATnuGXv6G",
-	"cEFWfdtWREiCREBAvIoyjwYw6GOZnOpjMUNcaw/1d8xrdtex2iRDGA9cRT/yW8ANukCIy4PenBvBOru1",
-	"vRvyvB/k2XwV163nvJ+bp4hyGqhNJdU9lLR7qTXBLmCyZfNnsUz1+AW43R2RQZfylp3c5MFwPrPZeQl9",
-	"/2Pw/pRK0N+p4jSdNj8VV51olvrJnDmhU6mrTTgdmRYAMIynFJ5Y/qw60JaRYj5wrKMud4WrQ+R1WBi/",
-	"xePDLpx/zgsB51j+7NNFfS0me0Xbx5OXhXSvxqlOjAGjVRvetqSWW1ZhUgI0QyVbqQ0eu6Ek3uV7woBD",
-	"6npZJZerH5R58l+vTjWbjIFmYcKJuy388JZpo7OV7zqg4yqmDcGmEhOBgtIt4fOcHWpAwfYImyndoipg",
-	"CZchmESxvqlW0NNY6KGXr0vPb3MZX51seT1HZb2xL+zTGounjptkXSl6N329I10Ky+UWREONRGIEM7bq",
-	"k2CJUUvQpZUx2a83xi6rT1dvGbUGpf0k0GF/hDtERdzl2ZW54rYykqwoAIcVceQt0uXuValiB7mbcbsJ",
-	"BnYSE3sCx8rQu7fOQ1niRunVDJX1tWL05ptblpwfopbOmdfOQ1tNvRHasyQqCaCrk1MeXu2MtIYXx0Fs",
-	"oo0QMTLavZ4n0aYI7WM8ycN+Hvg9aJnkodGbJKbKhrYJTWn/CiIL+a4euuOPX5L/m0RtVUou4Q/OCsjn",
-	"hJcH+x0udjI7GgIBXGAonnikihmgP1AXkm1QncH/Db75AupvmWp4BgF3VtKkT4Y3iCTrxx3mMKTUgFgE",
-	"xqUEKg0kuzHbNlft9kZxYdK383CWvvnTC1JTYXWjBrAV15psxpIcxjAtRQffT89HzWtSeYaOgB+utiBO",
-	"mj3o4TdRcfAG8wwe3L9ByXZmUjq8kSRpI428SGZeTfONzjDfP32tzDAjj2gNOjU1VoofnqoBQnpIc8OB",
-	"AnVpdimq2Vu2um9yzJNUwVQmQ5172K68ujuRtSCMvSlN6rxDJgkEXvCKy7+YZAbajMdZ7Bfzr032npr4",
-	"KdN49TLu4Ye1VB/dthHPIaTVhMn4m3TgdHp5dqk8TJfaP+dqsGPK4aNO3l3SAIzZ0EDGCMkcD5hXOZNq",
-	"l4uawpVVzezRXgM6Smqw3oTk01Rv+BwXzoTsOomCe9881iMkWJfO6hWEm1Y0ebeqbg1HxrhfvGqQvrAE",
-	"XoCyIvxNm0sfD0V6CWOibbI/vGI7I8V3zKjiYKd9bdx55nTp2JaqNRel+bO5s17MJ1Zm0p0h4TdXme/R",
-	"khNGt1Q/9jPtDVBXnmnhy2Gsg2m59UqsTuDiALDsVj0rLrn88zWjalY4fCJxPN/68b7bbdTVapQ5XjnK",
-	"sxNGtXR8dWDK/FQoMfkKYkmbnMjk24sxNVyP5zJi3EEbJxEPGWhK8kMxa62w5jlrE6WVDTOUt9kSyZk6",
-	"OnMZzehRd0mE71Seksk5pKOxa8pFDiWMrhXL9EOsWdvOOO5GfEyceHmB4Tdsbow+V5Y6p9/NdHu+8rwi",
-	"J3eu/ge5NpRKIIOrsApuvlMd+yLf+gykG/SBpzwsCA9byy3T4PN3dRLBFx+74Cuy5rfQeQ3f2lB0k9q3",
-	"yR7caAW8dQ0iDgiRpJF2TCF3pJYaqt6hFp6Cp3VHM0VP+ctBSw1TAFChozjANXlw9NeOm2yFIwIrH/6V",
-	"bPhUXCJsnG7DA24f+9MIk4D0HbjMHapwxwShrWK0SdfEnLxMvc9ecDABJAf9c5sCDl/uSSO5WDtRqojb",
-	"WiBAXKwfvjAT97Hg7EvHtTRx1eZkt+H1BoNuSINmEEuA7o9WgBanUtN9Lt8BtFsouHYb/uiy99497/oi",
-	"uaojkOhRvBTZi5s1LERaH7mymRmpuME1N+bTUC49VPieLEJwJc+jvP7CnPAc+ClPaUoqCN3KXpgYJsd7",
-	"6E5RGUXpTyUIlyGjHkhDhFU/imh7Lno6s8BjsIpfS3mTOFSmwpbwgTl2AK/v3/vGfQyfjiIykxMKWPUz",
-	"5PO+sxrccl9enWyG4z6SJT6Njo0YAIVe7RwcQDoDpaDBwTYbSClM/RjXx+OA48QLnGCaK3LZ5hpJZgHP",
-	"Jmx0gMcqa8pSpP/xD8lDVEsFqr7DOeDZeW3/c63oFjvJKtZCuzzYyr6asFfiGReCqUdW8KjWz9wQz4Q0",
-	"j6ISxekHV9Ba6dRTeBrkn7GHypo1j7aMit2GIx7y5Ij2GJn+rj32TjyyZWYjm0cw4baVuxOPGykftVSt",
-	"T1MHCaTaSHmaNWbD9SNo06Qmnx3CyNPj/RMLRKdnsaVi/8hDj06N92ilpDCPmGjKxuzoOonfcXiJsb+O",
-	"OvraXZHZm3JVXCMyKjNMtOP1wYLjHUtDns79wU8U6xgiArE4MmGgJT6kB9lL6hTMRap2sW/NzOT/bJeI",
-	"nB05xZtpRevoC2YixKg8M8MlNRiPzpyYrnuEJb/P6VpYXpWy7Apw38tr/4ZF85JhN4tjjDeR/1HIaTdY",
-	"klH9yWqhnC3s75SQC+egGJN5cOesOZpZV+RmMF1W9LfY4iholv/F6Wb5zsqFU5Uqo8lyT8Jl56D5fQwr",
-	"OSIKA5pHq5LdmuV5IQcM89s22z7gLRU3yRTEkNbpqyKJPX4xMw5/A9eJaz986LMNhcnTqWm13G6ZaKjP",
-	"TRvb45H1oySmnk43mKbN7GbUveoUP/38O//c0Hp6BhK1a8icShPqdcdrt0VPjYEPAmSwsy2LPv/ePp3r",
-	"r7xjfL1JubEgzQsyCILDIkgCRdQSxbBoGnegFQhK0FYjUKSKCLwhzxFaNbf2sledwmHCmxZOM3S6DnyP",
-	"2TbMoApiFy2rk5yk5I+l79iIcF0RCpOmbzNXTLtRE3mnUc1n8GtyTbS0VicXa8Jazcocm1z8PVnRH+3g",
-	"jnLlV9Glm6KzE1OJ4YtVUPtHdFwTD7pTQA5+7et9cYt3WdDQc4mQdfBwmLFnbvTN9ELHGbAPxa65b/5D",
-	"mjKHwnFwOK9MrqSzKFaD71d5HOK3wQQpDizNTRR/vsmAvE7me2+pMcmUzCDLEQDHAIeoNJgoXe8jCg7d",
-	"rkw7Q1BkovV8WRN77HeezqqY1b/TBQhTISbJ5yW88HSmi3J1HPcEjV7uCWRPVGQjd2gL7AKQtP3X6H57",
-	"JHyIL1c8iz8xxW9ZE8E7HE6nFzqXPzoElmK5scqNuK7vW3rDiJBEM6HZ6YMpStJ2m2VY4EF8I5rCqsW5",
-	"2Y4FTsTcgiQ3qjN7juJt2dhGCJAm2g5bRr7KpR7Dr+8nfxXpcTsfZZ0fl80UEkCweW7PhjllDJav84sY",
-	"UiFx8Atjxv/Ah1HS0MD2mMmhWeoiMNcvXk4Q0skAvjol7SCNIHPmpG0N9vsEdE0egib9Sz7gNgtpechE",
-	"iAGV/UQ9FaNvDjOKutcGxuX4nUxcWLINveWuvDe/+4qlMJeZMHQoLjtuWdu+g4nfv9vNMLWx7w07EE2I",
-	"pk5k/Aezt8AERIs0LTh77adfdpjD85kj/bB9uRs7EODtyeQse9wP41m2Hvv8oSAkmZ1z2LYAPjdCF4EX",
-	"UwS/o+sUrEg2n3BmgmtOeWQ2qzsz7WcqpCJNM08cdx0kq8+QAcobTHBPGlGc1SxT9GMNZsIFwWegoSD0",
-	"JlYNU9eE4t/xurZkrbRXYbj0IoVEUMz5KLY8LaF2yDT6fImp79Kx3KSqwKscdwGdJNGtbuKYuL9WL1M7",
-	"g+YeKZ2xBs/Nx63zVH7ZYTwdK7rckmm6P7zs+muFppkmomj4JUQIhL0itRRoV1eQBQQeM2hcHUuOFZyZ",
-	"jd5BOa36BHAPdhaXgoEzUrA8UixUls7bSigyqYuNZWQqpaptLB2Wq0vZ7JGpmFAVId1mimhp81Xu+kfJ",
-	"lmvdsdaQnVRNKMclVKcxrleTVUfe+75y/amZ4GC6rV1lNWosr8B22MFTc5fessKYjW9IPjS33zCqsA/R",
-	"usd6qh3XWI6TgzEPO2w8aSENg5LgG9YZr4sA0rQiUdkySq6R0F8+CuG6VBuQDdhMqq9vXCwmjQmrk30H",
-	"IPzjspfSmUm5S0OhArALFRJLYXUGVeD3miPOC92gI8KmiLMZnZRnlQbo3Mw58wC/S9bf8o4JnWuZdrky",
-	"wnxrx1zGc+ZOaRgrr0wbJz4j7gG8f1RhmOFUuH0dNICcOIaUC98koc7mdvQscu8ZOTqnHAF5T987pniq",
-	"QVM++fzY1zOn6jNqbRYjYH6RsDOO7tFj9bhFT6vfdy10fPlHIYSt281uMmnGGOOhPo9gS5TbHaeDqnF/",
-	"kGNfO1M1E5AIw26Z2o8c7Kdy6Cbz0PxhljyyoC+14rfUMNJycaPB9e7c7PFR+CtNOrpmkNdMBXET9+X1",
-	"cieu8QyF4OyimtlQFABsvuVGTWUX+j56eiM7slPcME1QmkryDNdSNjvetpf7gE8/G48Of8acTY04xATZ",
-	"br8EfyZLKW9cwrhIm3OI+PM2eQSfifw2r5/8IOkCFOl6S5Z51bAsO3XnsfKUay+YjblC+5+0wt0n95nr",
-	"JOoN6J21rbnPOnYT9b0RLA/RhJqRCJhCjwqbWxAju2C899uCdZn2O02UjFWLW9n2uY5VlmBhCnFyfU3/",
-	"tD51rZiilPFIbEd7PNqNAVQxUo5DO6dAZhVUbSQpQWijYjc350PXW9xhOGwJJyNufrGm9Hm0TrqnDoWy",
-	"NJ8UZsSQtwISQe/gWua5UBFgQkU8DyqvdKsgp/bWZmkn2lg59ogT1677lguCszujK38LCe/CrVKqUUTV",
-	"JTFCsQvExSs3pl0q17n0kz8A42dPpkT9+1T6HE6lw+Zou2GHqKDGK3vhpwQPgGfkSfXF757+9ssxDZmq",
-	"h4mTyR9AJ3P2PuuD4cC7wrcM9ZKf0EZ2FdF9vbHS8E1vVcjj17qV42n+/mQxxz2PmAedGEnl7+slS1FE",
-	"JtoDF5deZuBDPDQSDpSltkmjBJ3tXg4J4LPioadv5m7M9JwYM899V45EXGeGA9EO5SsoUqAbtG9NJl5t",
-	"hSwd1Vwr2Xd6Fu5O/qKNxJ1vSong9eRwsr1lzVtwM6bigBveddnyF/DtJdlwy5Qe5wjkvDZrzNMIfKj8",
-	"GlcjsfEDRh5FR1o1RMLdcoYVykrX/YpqDqJRI8TczEnmGvmfDq2huxfGKW3/DzO5R3/8wkz0RP/5J1dP",
-	"//Dlf/z+3g3o3234ymRgmmopjMrg9q76Nv/DDzmwObtgY3ysg18m3jTy9Jp5iit0x+HHHLHjL4wITTIm",
-	"2oUJztAMMlCEp1J+jZ2roWRvoDb3YQA7Uygn7gMDSg7OeJhfkmXJdh1zD7cJ2IzkR6N87YNQPN9yo3MM",
-	"1M5STxR0F+f7+GFG2T3us2laMe17KjhZdET8AGnYkzlweLssdA6vMBZxrm9n5Hl+75ysrvZ5IGfr0+KG",
-	"O2q9s/FoUV7/r7CRu1uw3CqHDP4ELkYuGQ/aG81I8JFCsx97kLrEGrA7OoLFi2+SbGVe92YOJuo90tV9",
-	"X1MhQ8/TlmtDqCG0LUSF1eyWKcxkm6vOcP7DZCvP/GHUIYbheZ9cziiBqNSgn4Pwci9pzd4+3od76JjQ",
-	"f/ojvvzmekAAjhCeT3481JWkNVwGWJfVUjRQB2KFI6QPgw8Newym+6mcAcpTptw1lIDVSuyv0DcbRFnY",
-	"K7aVcCNHce/C3EqrSPRrMQtoDbPQfkAA/OJ+xfncz2zZ6HQK55p9mDSgatELdgeA67n7Ta4VuCv6KWWS",
-	"6ynwbT7N0D3x7t7+giZCYg0ZpkWZTUMlcFwkS7FqFhY3zPZwJgd0H0rQIIVjVrvzbOE2RGZrd6ncV9id",
-	"90+QGLZ37oLyft+x5lXvoe9mXKq84XnQ8lMKtq8QMKUiziVYBZgp2O+UhIrj4EeLvFonO80+xFfqQgT2",
-	"1KTaH5zax8RP+08Td8Q/TMG7JFJ7lpY2pPM6eBR/pZEwH3KepiOdlJg14r8f6kOOZMxPKNVDYVRaMvg8",
-	"/1/yRXX15RVR3XZx75vx945B5Xdi99t7X3pSasbZlzK1B25IPXe4zFi3TBmmXor85efM3rzZmLyW61OQ",
-	"vME7WDzaC/tKcizGmvKhXjDWJEfxncsmX4aHRn7Kso9a2v9s30kWzu0bRfuW13MGTFcdn0IKLRr8r/B0",
-	"qsEYbdw5W1YF0aevlS27nTHKt/bpbMXb4BwobJ225clxZmHhbund+3ycaC4QdB4DOu84yuG+hrZlZXkl",
-	"mUrOmY5uuzuzbm7FNJtBEhbOJqu3qMkmskMW5gxth1mbSae8RyAurzBtcmzUG76apYODCzddNpTx1Op+",
-	"u6VqP53gOSMXByS7nGy3E1IjKTpDR4Jlmuryk493hB+TEbQ4kbk0hOZ5GUdFwjdw31WRd/rwKB4yYgcV",
-	"ESNEG/SYeFnO4I4PQRc42SJ06mBGHBgpozMkCN6wMYKeHLrfOV3uVyls1EEABnxn3ynvMAjkVXkwN3L2",
-	"Vx4hPSmSE9nTy1wrD1rnuhbWLaMqn66Sg8WHOX46GdxG9vVmHsa5iwdTe/VcREzyg8WscYxINItBPuRW",
-	"Fq2yY/P6vGjO+Q4Oh6t0Ol6cZX0W59n+8CobwafrOVU36zllnG6hRgI6maKfBokO9A940chQR73n4vC5",
-	"3GqnfYKzw14562XqJPvoxwCqwvClHIsykUbadS0/sCxOHsX58CT88nZGD45G8dtsfwgA1bh0FBTrC3LB",
-	"/xe5OLT98WXT5pqx1Dej7V+C/n+eqKs9XFtWG6nyfRbm3gGwTUnS+MOI7IOaNnhyU2FhL55xTwwfKo5k",
-	"LVqOaNn82ob1CNMf5M4JWWrX/J22/RSOW9IpmIlDbBnVvWINkaJmZCsVe0ZcrzmC2BwuEoGN4TWini2l",
-	"2WA+ZzIcUJjVsab9OtWIvvEJffCAR9+DqMiOe2Nx0hF5e4JDJUmHBwB2T4/x61IAczqzYtg++gM21sqq",
-	"KP4JdM6aOooP+mBN7QOm+MqdEYfh5kz1YsPXLHNC3LAuEzYWwQmfMGb2OnP6AlJ/BjVr3O0vh7DjiPUv",
-	"OBIrnF0ga/iWIyfLqv19sEIHjo23TAoblrcp4M+rpJf8mETfnPZQb6nchWNOHLRupc7F1hpWtz7y9uBT",
-	"e/KwlBlsiUlpkarRhXsIn40lIjq5JCBOQDjNcSOaeuUZnZKeH2gCoXMidPqTFKnaC+7KtQm++iso6CPe",
-	"sr5nPm8IMeJHk+QfJO6cAfeuPOY6CYaXb0v5w4aalwk85yk8olm4T/iBe7WvLq1lp4ch3yFXDEjNzzuJ",
-	"N5S7NRU3OZ7qG1KeaTC1oAjf7kdLzi/keR7gxJa3gS7v6pwB0T3M9wWigYAJdNwfpGpapvUrl0pxge6y",
-	"Otdux8zN0MijB2cV7VF3F81GitQhcvvMhoMMhVMc06mAai8yXb+EnAN4NVqZU+rSG+34iRzZ+vlGzm8q",
-	"Q9sMIAuhbRvS4mTHREXspYMwIfv1Bq8UEPd3nYIcMk36bkGxFmPSPTb09C2/jdh/3bB5QwPOyIw3ju2e",
-	"XwC1diWPGfdCyS2x47WUC8CY7pSUq2fEiqartORibf+FwNUVqTesvtGVA+HWFWlYzcH78lvyJqQtcqaJ",
-	"6gUgg5IrO/CTKuAbUwW93u2LS2qHgLSRkI6B+RD+ElD53l6COByu3wZl+GzxUgimyHPsgBB5hp4tnviG",
-	"V7Tji2eL3/326re/cxUHIEiPadcpeUtb/fhnI2+Y+AXbPcJ2kVA95VoAL/7MzFfuYXTJd1K4TNMvrq58",
-	"4oJzpcOlvYaXH//T5dfiMp0ENfbfgAU7rEEE+HX4+8p7d1ODBeoeh8SB2Ie3eL9hhGnDt9RATRsdYSY4",
-	"xyrdMsSF/e+fFxzyUbFOA703C2DXIt7zRvWsiqZ5ohLuH9WikzrBaWQB3tBGVKSmOjzy+GXDtp20B//+",
-	"r2y/sB+wxDFtvpbN/nwr5FZhrPDs5H/5HOQiAsgYMMa5qcBvA88/XrZU3DzSGwb7xP7FaopH9lamoz/o",
-	"7F76lmvznGKqcErSfuwZuHidqIVLxMCq4wvtUVeFW6b2CFq17bUhsq57ZRWIO2mrMNMKAZ6IVCTcdFNk",
-	"/LjISPeTZHrWEbQUu/Mt4BB6JGTmpT7m8aRnfTA1kHcAjgbi237rLtdbLvC/nhz7VXALXUiiX7RSqjfW",
-	"yEmINMrPwyX6K2S1Yzt8siKC7Zg2eB+8dl0NRUNQzPDUI7RzqQNpHfWe3rCX4lNVUS8F2AtFKurJadY+",
-	"d7COD9Uu1kDjglC/BVGbAL8f/8ybybP3OZrJKWn8IMR/BXLh4COE3DkvdeKsPCECgHj1D7BBMGo8nur3",
-	"nb3SuNnOFK7VdzCm1QSfhhzaaTzH+p7y4/L0cr5iu3PoBqSMgNlLoEGcPpTIxzVtmWgo4sjdY50PhwO7",
-	"efpcxEceqHgL+wWw+ibdpCShkZGuc7DdDoQqmWvYVhXRG2j3RjDHwbnq7rm3kjx//DP8/7SOgfL7Cx55",
-	"+IEcc8/A29eC4d0MLm17a7otGWmkYPdk5mlVAnMqYPzjLVUo+pcmI3dmf0fVjV/if3XNaufyKerUd8wQ",
-	"qnnDoC0Rq28qQusbj/aIvbkRgx/LvqxJgAi9FHbGtARhCDmku38sQXrTm+9cNPszECUX5P8EhelN72oV",
-	"re3OhTaqt2uP6QKacGEkhorBxJuWHWza93H1D8rM4hNZxrN81XU1Shxprkviw6XgbS8OBQBcVrCw1wGM",
-	"eagbPZKEVurQbq9l6OMfL81bZm+BH8Xq/oj76zXcfON7LzrGH3Cp6RNy/9yO/7ncaJwsfYrXGcvmAHVI",
-	"ailWXG1ZQ5SUhkBp/vHWkA27r06cOh6fw7ifwXLDPD7BxX4lDWIbos6DQnpdEc0sjyCXbk90R2umrwl1",
-	"JaXYagNwMgEC8VAYQgzn3ALxJ1ZjCca/uji8Yrs/OSad1bl2JqF4y2qpmkOY6xoirNdkpRj7iemQdKmY",
-	"NpCOeSQIjKqWM/UAMeiTzg1x8xn5tWCun55i+AGAn2+55gb9Kw5TgxLFTK8Ekatrrw7oDbTOSd+9fHzw",
-	"7NrgO3rDvnGDfx46IczmE9QJ9g5lFYKL1Dv02j26r33GdawxHFRCHBDGGzoTCf+oz8Q8g5/OIXdMe0df",
-	"+Ic+hH/UfazEOxqIP8cOptZcE2TJCNU3rMGYCeYD3duLlwoN+hSjfAjfN6QI2SEA2OUc1IZR1chdsnH+",
-	"0eJCq9ZHWBFyxkPlHTPYBfb77jPQJWEqn+TB4jpouOCdPVTQvdxKaaWUurSqsuNluM3bP4T/+OX+DppE",
-	"jsowbmmiSjKyPnnToW3dt6617L9dgZeSvr8y1qHlSkXsCfo1b4hUhDfPOqrMb8ia3jKfQ4aRpXAhDp30",
-	"TVx1pBOSaZi65Ww3FSp6GR66oHNt+Milk35AlLgUyBsoRHfI7dj+f4jWhTTBrdTGcTcgBeFx5YwKa1/A",
-	"L9geHBJaCDcPcC6ls8WAD39zE/gcLhfOEJudZ/bhnQ/JXDEapAlCPC2DLQl9QY722mFEJ2v3fRc/+CFs",
-	"v+iDJfbfaCJnsgHtjgpVkyOdJtsmJDCdKUoeT+Dxz9F//TLlN/+Bm02j6C7m1v8iB7qfPqEk4tipI6e5",
-	"xrJWbWjId/a9LB9m34+tn+1oUYrMnz+U5xVCQcIMG+pA3tx9dHLTv3bPXPCI9Z9IbGlP4Tn8ch3lKlzB",
-	"ITy+3MP/n/s0hAq0mG8XOJ/An/jBI40fZKXeR54S2MU/9hQLGSpCSc14y8UaLBvfkUozY9dyQ0VTEovs",
-	"NtJIfSaPCQ72+Gf4/yI9/cY++b9JQ0POKSUdr02vWOhN5k7Sa6LAZe4UtN7IndXSN/aycW9LNa2MO8f5",
-	"IjX8tECBQo3OuX2z7wBqUq4+AzMa5oF16J+qCQ2uecO2oSoAWH+oMlzR1dRt9K175JKJHu4TCfULlo7/",
-	"+Tym78h42jIq3E0TIOdJN6ow28gdu2WKYIf3DUPP05nMYk/EuTfaV40vEtefRwwkzOYT3GxfdR0TTVTH",
-	"SNsWqn2kYNcQGesYBM1v2N71jAxN3o+3I5wYjxpFV+bsgXI7KEZxFxdcKRj/A5tvuUKfs7qxcG18j0/Z",
-	"tw1ZMsK17llDhNxB+8+/vP/u2xJTzZkG517jl5aasMafxc4vl6cPG/sEVh86qgYZ8VagK+W5dv1VBJwm",
-	"tDVsQioe/4z/eFAENG0pqnj/n8VUPKK5c3AG/1I0N6tPjOSMY6Sj3UHlpo+ifvV0US2+ZcYwVRIz9c73",
-	"xz9D8l6+dOUbbDPhe19dUIvDlwS8eVFl/sNmb+/bdtqgoXFmrHmGFQQbykWFbZX9qf4r7ZAFKgw6+Ew4",
-	"OAoAgADaI2ETj3Ne7DCx8gH+tcNlt+Q/4qvsajvAnguusvvCxU9rvDPAcb0CMwxWkuyYYoDSYTZMnTnl",
-	"YcAKOpumCrBZudvZDw4r62Lr9Y7y5uKr5WrkIfN+CKyG0B80KB1ifvZP2qi+vjm3h/P5RkrNPE//1e2n",
-	"GAPnE7w5vac3rCIIWGNvTF2P6RykA6yZANaIewBsJXbrgnn2PwBXc9rJ/2d85ILbA75gP5XaI47Ch7MK",
-	"Q2DQlk/KVsetwmEL9On8kTD9eZL8vcB7anMxyXSEfeBr4odZq7esa2mNV4Pt1LpZGd4w2mKnhpyC/ws+",
-	"cUG2uC8keLJ3GSzxrQeyu3shgvsiSraa3Isvo+cumtfiP5Nb6Zjghy/3N2Ao1i5Ti/uM93EK2jT8xMtx",
-	"JtnFGTPNlHP4xEZpVHG1eK+tnU1bKVhFpCCU9ALwfxT+V+0ANc5nlDkw/IdGpD1w3gOHcYB85fZg1lLx",
-	"qYH/rvicWckmt11vWNZJ19LlI0OXratNSDL/LaPNt3R5IdZ/S5fQg/4D895OKBWAgU4z5zgWaUMoaelS",
-	"Kmqk2v/K2vXLFjHixJ60dC97cw3+c+ylqL0fvQqLxVoddXElZkPFUMVdy7bfCo13PLwzYLvnu0dbevdo",
-	"CYv0uydPv/yPL/4Aax11eswv9CsP23WJtY7bY37g9Y6aNl7yevcXuSOUWL3WOAQ0u372TMhuwU7xmuEm",
-	"hKVJWbcvt51U5o2CbJHLrA00R/wYOxFm9bWUNxddmDe9sQsDW/DXz9/9/TdE3jLlYsW8ZmQp5Q1uRyV3",
-	"YS9ObKcOV2PC0onW61+ad+9HTCq9joXZf2rXscC0uSkN/0JLFl/LoqXjK9/53nCA98XMCbeiit1y1wco",
-	"J/Sht++E2L8b+v9ezk/nv5FgYqDxLBg8MBR44zomu5aVin/EhU9tA3jSPor8T64cvcXWQA9dNnrLxq2o",
-	"UXjtEfdoAI7LeUVZfQOn4ed20sKHs8BpZ9M97+jeVcZrslNSrNG/TQnwH4piWy6Sd5K84rE30mmPy/eC",
-	"f6CChtAkrqCaAel+OFNhdkQKAkHyLJiqlfxPSHafnNF+9zxPqA1nTT9ccg1UW6GgxoretT2hmlAi2I4M",
-	"DfMm5fWkL+x79LNc8NbDzUX3+mvBwKcVhbBcaVtvWIPRYiu4iHB9VlfXsAaRf8kjMF+lEJjH6wKfpIo7",
-	"hiaXCIDwFXvhW8JeDs5yoOWilvxOkhXlLebbR8UTFWG03hDL2obccIFFoB95wTLj0EuU4Dw47SASrDVD",
-	"lNukSL3govmzfeCSoR9G1QvZi+bCmSW83hA7WUIFkUvN1C1rCBborAi31iUYzrI39p/YLpFw148Qc0ta",
-	"3ulrsoMOO1AHD1ZbLUWj8Ya+g6/gn6HPs+th+EmKJhcXkE3ZX6LoDFk+mvFxd6KAb//7GN7+6rdXV0+O",
-	"eywdboOAVTq5F/4anrrghggfyUXJzrYpvhFG8SGaP+C1LgfMc+xDqrHCFyNCXDhBj3otQJsF/WkK+o/n",
-	"6KfgGjgnx/miQM8G5j7+2Q71y+OfmTBqP2lxfVhxs9Kwv7gBBrN2VR0gPr5pm6vF6hhFlHD+qajNcd6f",
-	"k4MiDTclXuNRgSsPAys5kLdO7piadPjCA5d0HsqAY3Cpyzse0vaANlLZCyQmqikA+PegIeE4J78GJESQ",
-	"Pcup31SklRRq7DumaocwazZKGtMy8mvB1tTwW/YMtCMTay4YWSp6w/RvsHOIFLdMGabANIjG+TT1ILDl",
-	"AqczMPcC49rFmRx2wgZ4Mupx8+hJ1CN26LOYmU7Lu1JT448jU+O0mYHxs+C4yfqHwPH+Eh77EE6i8LkS",
-	"LxGOeMaKvwA5iLsXruhU3yAaXQ0JiBvZK01WUkXAPuueN+xX+iEVf9HK+LZWH2rfPinft07+UqUFe7pt",
-	"F9UClj1XWnALXaxRQCZcydjB+aJVaHGT6A/sTg6tvC95HjkPDOS0Wzb+SoMHdBBZ7HUdYEFqqhRgDEhF",
-	"Vlw0LrAFhUq+PZ8wrCGhUXfOgwfAn9Mq5e/4SFHntaEr6f0NklyalSvJWsxEYru8EsT+4AUK0DH74fKC",
-	"S4JL7eH18NYF0QhuDHM5izvXgnVyhX2f1ovWiIx6zl7WY+PqCYQ0CISEpQhcQOIDtmtbMiwWAoBCWdNl",
-	"31K1Jxt4DW+mK6mgjyHUAdlTJgAoecbmufqW0SZTcpCSbWteztgz50lxfHqB/fJRq05g4Wlcu4kLr+m+",
-	"gtV0JoJVmi7z5VkoTAiq1iOzorIFfAC5WjH1W/JqiOSBaOFkwCHo1rZX7eLZ4jHtuLUT/v8AAAD//w==",
+	"7H3/kxu3ke+/guK7V0nqjaKVI+cSbb26shUrUcWWFEm2q+4urwqcAUlkh8AYwCyXdvl/f4VuAIMhgSFm",
+	"l5QVXX5J5OUMBmh0Nxr95dM/LWq57aRgwujFs58WHVV0ywxT8F/PN6y+ectW9t9cLJ4tOmo2i2oh6JYt",
+	"ni1q+/OiWij2Q88VaxbPjOpZtdD1hm2pfWlL775mYm02i2d/uKoWZt/Z97RRXKwXP/9cLV42bNtJw0S9",
+	"/yvb21capmvFO8Ol/eCWNoxIUTOykoowWm+I2XCxJo0U7JqYDSOabhmha8pFRWirJaFm+PtWbpkwFWkk",
+	"00RIfJeKhqyZ0fDYiittCBV6x1RFqH2GKfeRXjRMEW7w6adXf1xUSIcNow1TAyWiZTyy68jQ4MlnV9Vi",
+	"y0X47yRJVt9QU2+OaWFn+9V7uiZyBTOvqWaEaju/HdVEb+ROXJPdhgmi5ZYtZbMnrNWMbKgm9YaKNWvs",
+	"w5qLmlUwBC6bcE2ePvkM6OJpxDWQOLvg1SOcZWalT68qyyyGKfv2//vvxX/819WjP/79pyfVH3/+78V/",
+	"/NsitfI8p/GmlM2eJtnsW+HWn6aqYrdccymI2dBflphla/wsRVz66EdL36dXOQL/bIfXnRSaoXRTzez/",
+	"11IYJoz9J+26ltfUkubxP7Slz0/RFP5N2Q1a/K/Hg854jL/qxzAYfOOYvBGjCrkj2lDR6EXl6ABzsXw9",
+	"/tjR7H+uYMav2E6fddYwYGLmO8sLXBPBdoSLIHH3mfcbJZct205Mu8Mn/s+86ftxc7O3nLxTUqwry8mK",
+	"VcCV+JPs24YsGaF1zTrDGvLrty+ekz8+/fzffwMi475hp/BF07yGWXVKdkwZjvxj39Q6WvNSypZRsfi5",
+	"WrA7o+ixsG160SjWmI0OSqxXyqrNRbVYSbWlxkq7ML9/OjAwF4atmbLDSjfQEZmrhaa3OK3zftFw07LU",
+	"vsay+l9+Yv55TwA/rcoT6+/hG3L5D1Yb+4kvmlteswL6DouF4+54sciyBrSXht1XjNpdXkm7+fYcHRYZ",
+	"7RZtpVgnVKNdC9ANTnqN6pEqRnZSmQ1ppFVuUgzHbd3y7dKqOcO26Zm7P1Cl6D58+hsueoOLDlvSyH7Z",
+	"RtMV/XaJW1LT3k4QHg8fmpZyeCH1eTRhUhPFpZTNqFH8liVHAetiNNGTFFm1PW+ST25nkSkIRMGzhrVt",
+	"ZnYZ/q8Wu83+tFwgo1bBVPTigR/EQYJwDCv05PesecAng1ghfT3RIt7wm5IUODioQcSahtvnafsmEr0V",
+	"bTWrDqSxZrzlKCWHFt0x72ykk2gm+i3QwWlZOy9Wt1ywJpra8CZaBDONxlgvTlvc1ULztaCmV+zIbrq6",
+	"Sj2/k6rRx89WpfrQkcKtLLkbXafkLW0TCrBpVFYDwh6iQTcl+39iNZh29p3lPi3pKX1yUkzDMZJ6mN11",
+	"XB1KHzXskeFbtkjtO4hi+stIy3J193q1spR53eWUnpLSJL9kf3i3ocgcJSpmI7v0YWyoGfG/7JjlhrBr",
+	"nkRo13ctreGf2tCWJQVDO5Y9+uGWbXidU1F2ycKk9yhw9tEvP1pb/aRq81vmnveLdlSpAvf6Lw1TdTsQ",
+	"09stMGKrgYmAcQc2iJYV8W5Ssu64Ppaqli5Zm1x3L7g5vW583z2d+uyXVB1/lW27DdVcsyZtMG74elPI",
+	"dfkFtHJXOIZgOJGis/EuLS23tO3LJCVDQRzAfaGKSZQkq2L05qtblrLETanpBBfXwodXfO2EbkrbfCMF",
+	"27/AR61UcSHwbJ3mIjd4Zece3goTTK3fX1fHNirN3i7HJGrcOVCuRuOT41CDMm34ljpbrGi0r9wbqdHs",
+	"fbLkpvoX+9zP1SJjHnYbaWT5jN7Yx1PT6ZSUq/Jh4OnUKUPFjTOYpt5/6x4D/qi9Ti769Eute9a8hbeS",
+	"M2C3EaHCpe6AE51v6dZd7BfDzKuIa+I99yQaZhyIn2Pc50HwZpicwwUwMr6SBueS7ssM014buUX5PPlw",
+	"w60s1ey0h61ayJ0oHFUbumYla4oO9pnW8I5yo1/IsvmkDNwnn10VOGqTG/0XJ8tpX9JOcWOYII3ciZEb",
+	"lxvN2tWiKncBuC1P3Ftl9pCte8WaLzPvRaxxzAp0S9dspoUc88/xiD37wuR++dOJN19Jk/6NUdVyXMOU",
+	"4viOa24mNGlLmwZHKdJDb/s0AVpqZowSJnU0DKNKmMzVgIlDQ2bqmiF7U8ttmnZBhJPXgpyZv2ZzTEn8",
+	"4RXd5t96xXZMm5Text+/Y0qPfYDRA9OXgUErFF8GUmfFsTkfZCdiekeDaMXj+Y9W60kZuUKsfPtNiSYf",
+	"9jxIerhN+M0N/Os50EvbWLYGSRrke1ARge1yJ5r3wycUHXUBEoiVQATP+dDRWLsmwbUuDdkwxey/QyDr",
+	"SAmi+/L4W+OoDahS/OzOf1aKa3KFQRx2y9Q+RGPsR5Pu3k/JTPyXPXgvexBNQcd0Oe53ocoZxhweNScj",
+	"lQfaJv393nv7xp/Y0B+pSp9o2UtsYXzDDR07cO8yuoG17Tvv/kmR4GgKN2z/kKnxeFp2rOSsNpSLr7m4",
+	"OZ7VSslt+jTRRrm9Ss1Opl8qcovDN2GM6Cv4bnb2r2SToGnDutEEo5nkyM1F5v6o5JIuecvRYVbi//P7",
+	"fJ69sxMb3GjxdCq3zgxxlDkmzJKqcs3xJVUpheFJ5b2Yda9unacPohk1V2gAwMeqRcvhLN/RPcQoDIen",
+	"urZfJ32aLd2zGZP82j6emuaWqpsZ0TBLr2+oukkNpZniM46rd/h4aqBOmuR9IY6tHrwzEWuyFC2d1Pdu",
+	"tIPR8/7eu1MjgiP152qxL3vwgMkdX3s29+bj3cIOGEjutzGwhadh4C4gQlYCYEdnOHvvCmV8fx8Pp18b",
+	"fj49Zxd4LY951zdC7lrWrLPX23MGhmeEf2vZsEwexIqLhot1+ZRe4AvJwPBRLHl6IKXNX4XciXlB5tyf",
+	"hTaq37rUlUkrbHhyfsy63kiZ5ld9w7sut/PasG6md+I+IW8jZTvrM1PHnQ+BTwS/8XtDdNtHux2ZPOf5",
+	"9Y/C34HzDiRnoGRWLF94RjuIgGdzJX7Z3JvD3AKcTXZ1Lw1mYpV72theipzKmZMlMg4rxloiK40TJn2R",
+	"oB5/a6ZATkndLy5CQXS8LOVFKFxgvCxFdHJbM6w27HmaiSSvQ4JCsS+/aV6LhIy4qC7kh/o0Q0ilugV3",
+	"YJRKdSqzY0vvXuKzf0ikWW2SfmnvrUIXCteklfKGNQQeh5TrnfetNEzztbDPWGUi7I/X5POr6urqitxs",
+	"nZNl24GxfipaMCeXZtW3bcbPhDmMpldINqkaSOFumkeWolQ0BKOM4FzasbZNJr8NuTOHn5CaDaMp5okD",
+	"Kx9Sx3MrT27SDz3196upM/Rv8JgzrTUzpw97WGcmLMFV3W8Hj/rB9ZfWBp2iJbHwh2WDebl135y48LZS",
+	"OwaZk6I1hDdO7UMqoFEuYBFTJ7z0o8BWMqkqcsNHV0tQPEKaR/7fIVPM/vnRivatSd4jvX/+ZLXFKEPL",
+	"zSFJfm/QziD+sjAC6YeOnvzd70/OFl9Lz3XbUcWa56xNpZClT/TMOb+ht1z2mRAYM5S3X0z89mX6N75a",
+	"jTO7It2jfFT4vg4UHCCee3Q62r8vhhkMaxhmnKco1ykX4xx61t48KLuLxfuYjCbaVTilkPDVdW1J8pKn",
+	"Se0MhmFUP0SaIkKzH3qWVKD8XN60+/jM4q9kZm4UTVnzEwbvmZOiEwUh9gMQ9CF2I/ztQEnaEIPxsNRV",
+	"WmmTT7J+eY6cacXovOv694yvN4Y1b/HFpCfM+a6Ob02slhlXLP6UWVIhn4TUaEed8MFo+GjFVeIetc/k",
+	"ZHuzO59iDXwn23kOnq5rOUv/tpG9Kt3EuX5vkQtHy03mhqKyEeodNfUmfV9KibHAuLDzECpkfU8HN4Fh",
+	"0IjySI8Jyr/FVMgD4sPIzTxHyZLPduRuGG3NyCAsOvMU09bESQtEy7ydOs324clqOBw5uFH96sOHhokm",
+	"CemC+veqFqDhpYPrnmBW23GjXbmgrlzkm2sCgtdckx03G9kbYh+2evGHnmn7PlzQ2MoQ2ZvxXeOzpJlZ",
+	"aJL54WebkOHFFPlCXDyV1v96brb9YYbrVJJLLs1/uHROFGwk7Lc1y5w7Pryf0Vi7OW6bvBLKl7ydL4+/",
+	"L3504gY4I4XmqFwulIn46IjfLZf87nbBpQu7XPlEFn3YEtyAoGEdz6UZdcWUStWfbKjant+raUfFS2qR",
+	"hfEXfDylZSd8g8Iw5WpqjlnN5QIUff4VuzN/gsvySdecwDR2oFo0hcj35pae3gVrSwQ76thN4eIik9Um",
+	"9zeVcPAh+Iwvpib6Vcu2TJh3Le8SVQ744zwJ126o6Tn6oQNLw2vJGUZqabpO4B5adHZlU0bfpYqaTp4C",
+	"Exstb5govTvBs06x+A0HvTJU3PjpJel717VU0HQOTh0522ZcfmMXXSoaGV3jpi/R7jnYKVpnYgC5tFe2",
+	"mlmr2nIxL/PAJeGkkhhYRmy8w6j8E5Apk0pka+nokI+U8vzbumJU50rRmTDsaP9PRyTzRyvcMs94Ky11",
+	"KXiaeW7CbQqLrw7Y3e+WZ4yYFI69hsWkROuFY9nSJIZQglVWsoaPpz/ct+bPSvZdykPet2aupsq4oxyZ",
+	"HxIBc9MJI005rl64Mrcij1X2gAIsluKUIMO6dGYR3svmEpKpW/bggKE/MsMcKg8w48ZPEs8FVbI3v9Nl",
+	"MWPL0UejNDNkuScbKprK/oM3cAmE0N9GdlAlwjRxBabXkNZcM024IB1TNVoBW3oXzyVyoccrEGlrii7t",
+	"FTIR8oJkbEM2vTK6svatT+h2l2HiI62lkBQOnMjHFQ2COVHRkC3dkyWLfqEE/VJkbErEOBX6JmGPy52z",
+	"wt0UIZn8xl6kISoXVrFhAQYKlpG0ejK55iEMaqfrADUAZmP4DMQBDVDQrthe3uFhKdr9DMNIDRZw4mC5",
+	"Ze6mckhlTcCS0UBWqIEkRq6Znc81TCGKWLK7uu0bhhwHeFc6SW4te5W5FecrP/I2Gk5wbiYU5hLPOC4n",
+	"Ewb0jf3fJTpQfM2Fm9hgDPo9CCQIjFEFRAu/F3/Py928NOho4w98RitCibuigG+IuG/7LXdShShUbhiM",
+	"6AtpYJs58OOIU4VlUCsPKd68D239/NMECcloxVnh/ulE3sl9kothuOTcWinV/KSge5TfTRbE5Q7lXOK+",
+	"/SFbBze7Lixf+8VMr0QKOA19lpTgE1bLUkFcAV7IXkm4f6U+WVP+1j4D+BIzfFh5jdTrjtX3KEf7harJ",
+	"DkrIXO3YUYGYLw3DQrETBWKAW+YcNIFzBtJ4Ukf7nRWVN47OB/fewPdjLsG/W+2jk96wcBSUnQlBVhMH",
+	"gheVlE1jNaP9nXR0zciSrbnQwT7A9KGWxoHHsSyl8raYgGo2PZSfaUZVvQFVnVrs4e7DgisPjRI2S+Qq",
+	"a174LMEDytOO1jwDcpINerXsFu9UkxUH8BDMe8Xb9jRHu0BWmFJ4038wuS7Ztqlolb+PHKidpiJSEd48",
+	"66gycw4vd/+bNOhPWPBcdL0JO841wUgSsWvESI4doFkcrfLQVYoy7Q8nN688cb7tZsafmiNAgAeX+At3",
+	"2JxKbzpYakP3Y50G46SW+mfapzRLw7dM6FwMZHY45Zapps/k4SqmZdtn4y29qJkylOcQhXpheFuo9h0H",
+	"DIsbfX38LT/yMPss+b7mqVyPtf2pXMviRpwsoMwsz30Mn85OdG562cwlvGK7sIohb+/J1dUJb4H7THLa",
+	"jKoXshcJFbyFAP0MAjOqEPE1QWS5BJ9EM+lazAYSZpQaR4GMU06UMKcqrNV/LppTjmoBz/gwpGNmp8Up",
+	"argstQiL4io+SQBHdm9VOLnUgv4SwncHx7DU5vzBwokrw6GeHTQsTCU5d0h3OJ57KA/J3tt7nbGQVUYz",
+	"H2Zl4BjDG1X00dRUX47KGFLJFfqMYH5rf/QcPXku1bnh2khVHvb9hlHdK+bLqA6HyxZ/WPukvGA+EPml",
+	"fTEDPnJzujKV0Zs3La0xX73l27FkHx/Lc026zpX4Jn+YcSrQLUsiA0x7ukyquMnXV41gfIwD4MXKBO9O",
+	"mhPgdHVsxy5OvG4Dni9cWLgmDmDkHBGmiXvwhPXitgs3IfKyOfmM3GeOJ7ykjSrVHNNGfjgvLNVgTIxu",
+	"wpZI00oD+XmmLcnu6LbLEGjFWDNTqXhggQSosmea7SDlA+/YWwS9YYLYAY58dinxACrlgBVZ282xnA9r",
+	"3t15ak+VHgIPIVUHqt3Tde25eB3iiKRBq7kVJQdU7v4bUPgROGZH9z5xTu7EM7xv87Uga0Ub1lSuRmmp",
+	"uMZ/+8BlJvNglBtzVA10DpWycf7LY1GmBGlol9j1xocT7KzZnl3bqXMxrivyu2FFwi4Ys/ntaj3+aGoj",
+	"8DI6G59pJp/vuGjw/j4Zk8ankurEx2ed+yC+FEUgStgyoO0Wg6RGuxmkIEZKxU0AvvMi7Kni5POEGkm7",
+	"hSfsj7WPISdKOcXMzNsNa5uXqZhaA6fOxgFdlg/Im7OBdQw6Hlfs1hcmPU3XzDXVjnQG0UPCpBWNizq6",
+	"Sks354d9bqgkvZfllfRmHl5LkTJ+aeNvpkltj5C5JVz/PCiSnWK3TJhchQlCiglJLOmtNjXX7kjx4eaV",
+	"YQq4IBdr9hry1JwfAFN5b+TJmDWO4wdZYOaXkJLJWaoyACPrpzJB/+Yzvq21JGS/3qTEbB8a32ylB3e7",
+	"ib2iUXmOzFVSeG/+qSn5fJMuldDgM9Sdy3ZnGaPrTeXknyssGi5VAW/6EQWOzOsNRgrumanSQVAaBnGE",
+	"SW5iDHJ2vI9bJjIoN2dI/pzIhc/5YdF6vHfFMN42vAkKGZuQqenW6RtIuIml6PVX72Z4DvZrwm/TiwwL",
+	"ZoInmZgHjDM5g6+EUft0BfZMk2t2iVMuUKxZPc/eDYt5h28+IDPDEW5kVgiMSyJJoulN0jVtTcCG3GNh",
+	"yCcpNEdhZoFjhRHfsiQgopFmdAsZ4ZgW+tVwjGFulV/2MMYk6RyOYVlGxmzueigjTE7dM+DR9NPpt9Mw",
+	"Zs6DfX9mDkWT4eO5yaeSxmmvc9VHEykjD6V7KL6Bz5cF6WAF3w02z/0LDKYBp6N1HwD+h4aHHkzbnZhn",
+	"wiDOJ30cUC8J/3uM+RsRlabPh6/pMgW2FFBmHnY7YUrJWSCDy6/sG2kAMtbOdYJtGJ37imJbZg/8LNgX",
+	"3P1nLekdugtS4q28wVQ61nv7xkljDtcdaDZaVRV2d1hMmEnYsQyr4O4kU9WgwVQyKCLbfityWYc6W164",
+	"S7i9ldySJ64zKlyh7UKvyRWgBYEjHD4GyaVbzdpbVpALo6BWz00zKi8Iq8oQ411w2KZTR86fAeJTPAgX",
+	"RsJ6h6s4AWypR4p1Mg5jTOeATOR+WGZzt6AZt/hBShPuD+igi3QmG9k2unL+5YD1FNUYD5XI3PgE9ZZq",
+	"A5dmCNm4PwIPEA2ZHik4nafTcDqfXV2l8PnuTKpH2cmEkywycZDd4/g9uuFnQpl9CF4CpXCSlfz8izKK",
+	"EEb2OAaczRTLevM1//FB/Y884K8dJjlTRm/eJMF9s/LtW3cFLiwpaZ4sakUpPXCxH8wRQ58Jnayk1mkI",
+	"FGshkJYzTfAp2H5nUlQQ5gAp1LyB1tc7h759dBjOC4AGiiZOwh8hR3POSP9piXKKgI4Ifnw/4xwt/9Nt",
+	"4IFnUt4dk/GuIvuK/FiRHW/MpiIbKCyrCEJFVw/ggWqxauUot3fUqaxpmJhVWClmR1btgsOn/HTSNHN5",
+	"nClDPFHeYnaMiW88YPRxCFSsuUiLFsATf5GNxE8gdNwTn3XbMRVaVZ4ojsZpVzH6ByIFOGDUeLQDMoxW",
+	"liOxeiN5ynuENl06NUFq7i+oczWkGzYaJDkxvuVmXhH63HTJIbZXzrvunSpMJD33lJwHZ1yByFpT5vwJ",
+	"V0PTu8OYmx8Pn0CHsosmRQV914f21AoSeDUE812BTjrP3KcL+FCvayO57nmDN/JMkJe7GOXJSH6oHGjp",
+	"EpHifOKGx0Td0nqDclTTli8V9U1cpdD9li7bkUkRsXpGBCK0y4RdtU3VCwCwEaBtLtmGi4ZwU0HFHiWd",
+	"4pn+1VNwsyZVL/cwLkkk8h+3MfDpEh3IMTBrFdx1rv+Dp081tENEsqQkxgO8nx+T8ZBR9A2kQEaw0ele",
+	"xYUJ4dWiF40sgMSCeSSXHiXDXQLUIp/+VwSyPDebLVvpxw3mjDVRwZ/jT+dYSnlDcvByho5DQUUCU1hR",
+	"fwyhPLp5DOhxQ8jGZ36FBp1TBYPfhHP1IaXr2UMq/8l3XbJkfqIaccIE0F1pm9nc+Y8jTJUvxv1XjxGM",
+	"yrvqFqaDbe3nAgDdUDfmIH2T6WDlXXmLn5TY4zopQtGh7NI8PCpUgLk+yLryDtzrqCIaziB7irdS3oAg",
+	"juq4H1qOioeEADuphf+FvRpWltprdPKWCsX8eSW/yXYxlNu9IM/Pg2FeijD8QRr1O3g3/xoXjzqm0GnZ",
+	"bRyaPF/PbfP/gMb+l0YWx/WE+9ihW64wv+Xpaf9dwIZzm5Nhyhjl6vwm0Ry80Q+A6T6KLGShP0PR08xa",
+	"wTgp+pTXtqSN3Qz+HlfcRY///ml1sgDv9OOuHi+exkn+O6rMy5A6gqqboxTTMCkH+ChbqdizEZyDhxwB",
+	"46kCAJWlNBvirxnHx1KpuvRgz6cUTITAd+pR19FvvETXkbPGUxUCEZgkZpd4PTS+AArBIU01lI7fgiV0",
+	"ciHl15Gh2uNUfWxxs+qAenIyXdDb1zH+fVp9crNpFN3por6RExw6t9RyNgh2JAyjM/z3mMroiy9POIrD",
+	"Z7Py5lPe5ohbyIc7tTGF4tIyeste9yZn1nw2bdY8SUS6ggv/NOe6nLmCB6W6KSzWTtA6QH4eO+IzqCcX",
+	"KX68GIS+t8LhcjrGu8vWTo7SX6dKAmaAGuubjJc+nxDEm0KLHqGO/FBDwn5ubZBHOwcBh58DcD/rvbhX",
+	"TcJxJzWd65n4Gq9ZD3dD53yfv6xPMqR2jbyQ+OUJcrzuMuzd3PIsrBG2qymj1vx+ZvYKVn4UxduaAhnl",
+	"2vcVKhfTju4v0NuO3v1iDfPGcJ+QtWGnU4UmRH67I+hmTzm/IUkmgnWkOw8sW5Z11iBcHWDTPUMvf0O4",
+	"IKu+bSsiJMFJQEC8ijKPBojwBFLgRHeTGexaewDIY1qzu47VJhnCeOAu+pHfAhTTBUJcHkfo3LjmWdH2",
+	"bsjzfpBn81VcD6fzfm6eIsppoDaVVPfQqd1LrQl2AZMtm5KMlb/HL8Dt7jjJdylv2UkhD4bzmc3OS+j7",
+	"H4L3p5SDvqOK03QlwlRcdaKF7kdz5oT+ta7c43RkWgDsNJ5SeGL5s+pAW0aK+cCxjrrc1QIPkddhY7yI",
+	"x4ddOP+cFwLOsfzZp4u6nUx2ELePJy8L6Q6eU/05A8yuNrxtSS23rMKkBGiRS7ZSGzx2A8qAy/eEAYfE",
+	"9bLiOFeSKfPTf7061YI0xgqGBaeQhu0Pb5k2OgsmoANmsmLaEJmsD4gCBaUi4fOcHRBDgXgEYUo3LgsI",
+	"02WgMFGsb6pB+DRCfujw7NLz21zGVydbXs9RWW/sC/u0xuKp4yZZqoveTV9CSpfCUrkF1lAjlhght636",
+	"JP5k1Ch2aXlM9uuNsdvq09VbRq1BaT/JERvaReAq4i7PrnIYxcpIsqKAxVZEkbc4L3evShU7yN2M200w",
+	"sJNI6RPQYIbevXUeyhI3Sq9mqKwvFaM3X92y5PoQCHbOunYeLWzqjdC0J1FJAL2+nPLwamekNTw7DmwT",
+	"CUJEyEh6PU0ioQhNhfyUB3ke6D1omeSh0ZskTM2GtglNaf8KLAv5rh4N5Y+fk/9NomY7JZfwB2cF5HPC",
+	"y4P9Dng8mR0NgQAuMBRPPPjHDBwlqAvJti3PQCoH33zB7G+ZangGVHhW0qRPhjcIzuvHHdYwpNQAWwTC",
+	"pRgqjc27Mds2V0D4RnFh0rfzcJa++dMLUlNhdaMG/BrXsG7GlhzGMO2MDr6fXo+a17r0DH0iP1xtQZw0",
+	"e9DZcaLi4A3mGTy4q4eS7cykdHgjOaWNNPIimXk1zbe/w3z/9LUyQ4w8SDjo1NRYKXr4WQ2o3EOaGw4U",
+	"Zpcml6KavWWr+ybHPEkVTGUy1LlHQsuruxNZC8LYm9KkzjskkkAsC6+4/ItJYqDNeJzFfjH/2mRHsomf",
+	"Mu14L+Meflij/dFtGyEyQlpNWIy/SQdKp7dnl8rDdKn9c64GO6Yc5Ozk3SWNaZkNDWSMkMzxgHmVM2ft",
+	"clFTUL2qmT3aawCcSQ3Wm5B8esyBwVJMQOKeBSx3Elj4vnmsR+C6Lp3VKwi3rGjxblfdHo6Mcb951cB9",
+	"YQs8A2VZ+Ks2lz4eivQSxkTbZH94xXZGim+YUcXBTvvauLXP6dKxLVVrLkrzZ3NnvZg/WZlJd4aE31xl",
+	"vgegThjdUv3Qz7Q3QF15ooUvh7EOluX2K7E7gYoDZrXb9Sy75PLP14yqWeHwicTxfEPQ+4rbqNfZKHO8",
+	"cjPPLhjV0vHVgSnzYyHH5CuIJW1yLJNvOsfUcD2eS4hxX3VcRDxkmFOSHopZa4U1z1mbKK1smKG8zZZI",
+	"ztTRmctoRo+6SyJ8p/IzmVxDOhq7plzkgNfoWrFMl8wamr8VH3cjOiZOvDzD8Bs2N0afK0ud00Joumlj",
+	"eV6R4ztX/1O7lnm+VAIJXIVdcOud6uMY+dZngAehDzzlYUHE3VpumQafv6uTCL742AVfkTW/BZgdfGtD",
+	"0U1q3yZ7cKMV0Nb13DiYiCSNtGMKuSO11FD1DrXwFDytO5opespfDlpqmAKACh3FAa7Jg6O/dtxkdyER",
+	"SPnwr2TDp+ISYeN0ZyNw+9ifRpgEpO/AZe6AmjsmCG0Vo026JubkZep99oKDCSA56J/bFBb7ck8aycXa",
+	"sVJFnGgBA3GxfvjGTNzHgrMvHdfSxFWbk92G1xsMuuEcNINYAvQEtQy0OJWa7nP5DtDyQsG1E/ijy957",
+	"97xrNeWqjoCjR/FSJC8Ka9iItD5yZTMzUnGDa25Mp6FceqjwPVmE4EqeR3n9hTnhOTxZngQbE4RuZS9M",
+	"DJPjPXSnZhlF6U8lCJeBzR5wQwT/P4poeyr6eWax3GAXv5TyJnGoTIUt4QNz7ABe37+dkPsYPh1FZCYX",
+	"FOD/Z/DnfVc1uOU+vzrZX8h9JDv5NOA4YgAUerVzcADpDJSCnhHbbCClMPVjXB+PA44TL3CBaarIZZvr",
+	"zZkFPJuw0QEeq6zPTZH+xz8kD1EtFaj6DteAZ+e1/c+1olts1atYCx0IQZR9NWGvxDMuBFOPLONRrZ+5",
+	"IZ4JaR5FJYrTD66gW9Wpp/A0yD9jD5U1ax5tGRW7DUeI6ckR7TEy/V177J14ZMvMRjaPYMFtK3cnHjdS",
+	"PmqpWp+eHSSQaiPladKYDdePoPOVmnx2CCNPj/cPLBCdXsWWiv0jj+Y6Nd6jlZLCPGKiKRuzo+skfsfh",
+	"Jcb+GuVqoVRkZFOuimtERmWGiQ7HPlhwLLE05OncH/xEsY4hIhCLIxOGrzcG4UPtJXUK5iJVu9i3Zmby",
+	"fxaUNGdHTtFmWtG6+QUzEWJUnpjhkhqMR2dOTNc9wpbf53QtLK9KWXYFUPrltX/DpnnOsMLiCONN5L8X",
+	"UtoNliRUf7JaKGcL+zsl5MI5KMZkHtw5a45m1hW5FUyXFf0ttjhyGIknW5QeAPqDlQunKlVGk+WehMvO",
+	"lt7FY8ewkqNJYUDzaFeyolmeF3IIEezENtuR4S0VN8kUxJDW6asiiT1+MTMOfwPXievofOizDYXJ06lp",
+	"tdxumWioz00b2+OR9aMkpp5O9+ymzez+3r3qFD/9/Dv/3NDNewa4t+txnUoT6nXHayeip8bABwEy2NmW",
+	"RZ9/b5/OtazeMb7epNxYkOYFGQTBYRE4gSJqiWJYNI0SaBmCErTVCBSpIgJvyHOE7tetvexVp3CY8KaF",
+	"ywzNwwPdY7INK6gC20Xb6jgnyflj7js2IlyjicKk6dvMFdMKaiLvNKr5DH5NromW1urkYk1Yq1mZY5OL",
+	"75IV/ZEEd5Qrv4su3RSdnZhKDF+sgto/msc18aA7BdPBr325L+6aLwt6pC4Rsg4eDiv2xI2+md7oOAP2",
+	"odg1981/SM/MoXAcHM4rkyvpLIrV4PtVHof4bTBBigNLcxPFn28yIK+T+d5bakwyJTPwcgTAMcAhKg0m",
+	"Stf7iIJDtyvTzhAUmejmXzSKayGfzqqY1RLVBQhTISbJ5yW88HSmi3J1HPcEjV7uCWRPVGQjd2gL7AKQ",
+	"tP3X6H57xHyIL1e8ij8xxW9ZE8E7HC6nFzqXPzoElmK+scqNuEb6W3rDiJBEM6HZ6YMpStJ2wjJs8MC+",
+	"0ZzCrsW52Y4EjsXchiQF1Zk9R/G2bGwjBEgTnZwtIV/lUo/h1/eTv4r0uJ2Pss6Py2YKCSDYPLdnw5wy",
+	"BkvX+UUMqZA4+IUx43+gwyhpaCB7TOTQf3YRiOs3L8cI6WQAX52SdpBGkDlz0rYG+30CuiYPQZP+JR9w",
+	"m4W0PGQixIDKfqF+FqNvDiuKGgIHwuXonUxcWLINveWuvDcvfcVcmMtMGJo+lx23rG3fwcLv30BoWNrY",
+	"94ZNnSZYUycy/oPZW2ACokWaZpy99ssvO8zh+cyRftgR3o0dJuDtyeQqe5SH8Spbj33+UBCSjOQcti2A",
+	"z43QReDF1ITf0XUKViSbTzgzwTWnPDLC6s5M+5kKZ5GeM08cdx0kq8/gAcobTHBPGlGc1SxT9GMNZsIF",
+	"wWegRyO0e1YNU9eE4t/xurZkrbRXYbj04gyJoJjzUWx52onaIdPo8yWmvkvHcouqAq1y1AV0kkQDwIlj",
+	"4v5avUztDJp7pHTGGjy3HrfPU/llh/F0rOhyW6bp/vCy668Vmmb6sqLhl2AhYPaK1FKgXV1BFhB4zKAX",
+	"eMw5lnFm9s4H5bTqE8A92KxdCgbOSMHySLFQWTpPlJBlUhcbS8hUSlXb2HlYqi5ls0eiYkJVhHSbKaKl",
+	"zRe56x8lW651x1pDdlI1oRyXUJ3GuF5NVh157/vKtfxmgoPptnaV1aixvALbYYs3zV16ywpjNr7H+4Zr",
+	"I9UenVAK+xCte6yn2nGN5Tg5GPMgYeNFC2kYlATfsM54XQSQphWJypaRc42Elv1RCNel2gBvgDCpvr5x",
+	"sZg0JqxO9h2A8I/LXkpnJuUuDYUKwG5USCyF3RlUgZc1NznPdIOOCEIRZzM6Ls8qDdC5mXPmAX6XrL/l",
+	"HRM61zLtcmWE+W6ZuYznzJ3SMFZemTZOfEbcA3j/qMIwQ6lw+zroqTlxDCkXvklCnc1tklrk3jNydE65",
+	"CeQ9fe+Y4qkGTfnk82Nfz5yqz6i1WYyA+VnCzji6R4/V4xY9rV7uWuj48vdCCFsnzW4xacIY46E+j2BL",
+	"lJOO00HVuD/Isa+dqZoJSIRht0ztRw72Uzl0k3lo/jBLHlnQ6lvxW2oYabm40eB6d272+Cj8lSYdXTPI",
+	"a6aCuIX78nq5E9d4hkJwdlHN7NEKADZfc6Omsgt9Hz29kR20NWWaIDeV5BmupWx2vG0v9wGffjYeHf6M",
+	"OZsacYgJkt1+Cf5MllLeuIRxkTbnEPHnbfIIPtP027x+8oOkC1Ck6y1Z5lXDsuzUncfyU669YDbmCu1/",
+	"0gp3n5Qz10nUG9A7a1tzn3XsFup7I7jWubMM4CR6VBBuQYzsgvHebwv2ZdrvNFEyVi1uZdvnOlbZCQtT",
+	"iJPra/qn9alrxRSljEdsO5LxSBoDqGKkHId2TmGaVVC1EacEpo2K3dyaD11vcdPmIBKOR9z6Yk3p82gd",
+	"d08dCmVpPinMiCFvBTiC3sG1zFOhIkCEingaVF7pVoFP7a3Nzp1oY/nYI05cu+5bLgjO7oyu/C0kvAu3",
+	"SqlGEVWXxAjFLhAXr9yYdqtc59KP/gCMnz2ZEvWvU+lTOJUOm6PtBglRQY1X9sJPCR4Az8iT6rPfPf3t",
+	"5+M5ZKoeJk4mfwCdzNn7pA+GA+8K3zLUS35BG9lVRPf1xnLDV71VIY9f61aOl/n7k8Uc9zxiHnRiJJW/",
+	"r5csRRGZaA9cXHqZgQ/x0Eg4UHa2TRol6Gz3ckgAnxUPPX0zd2Om18SYee67ciTiOjMciHYoX0GRAt2g",
+	"fWsy8WrLZOmo5lrJvtOzcHfyF22c3PmWlAheTw4n21vWvAU3YyoOuOFdly1/Ad9ekgy3TOlxjkDOa7PG",
+	"PI1Ah8rvcTViGz9g5FF0U6uGSLjbzrBDWe66X1HNQTRqhJibOclcI//ToTV098I4pe3/YSX36I9fmIme",
+	"6D//5OrpHz7/99/fuwH9uw1fmQxMUy2FURnc3lXf5n/4Pgc2ZzdsjI918MvEm0ae3jM/4wrdcfgxN9nx",
+	"F0YTTRImksIEZWgGGSjCUym/xs7VULI3UJv7MICdKZQT94EBJQdXPKwvSbJku465h9sEbEbyo1G+9kEo",
+	"nm+50TkCamepJwq6i/N9/DCj7B732fRcMe17KjhZdER8D2nYkzlweLssdA6vMBZxrm9n+Hl+75ysrvZ5",
+	"IGfr0+KGO2q9s/FoUV7/r7CRu9uw3C6HDP4ELkYuGQ/aG81I8JFCsx964LrEHrA7OoLFi2+SbGVe92YO",
+	"Juo90tV9X1MhQ8/TlmtDqCG0LUSF1eyWKcxkm6vOcP3DYitP/GHUIYbhaZ/cziiBqNSgn4Pwci9uzd4+",
+	"3od76Hii//BHfPnN9WACOEJ4PvnxUFeS1nAZYF1WS9FAHYhljpA+DD407DGY7qdyBihPmXLXUAJWK7G/",
+	"Qt9sYGVhr9iWw40cxb0LcyutItGvxSygNcxC+x4B8Iv7FedzP7Nlo9MpnGv2YdKAqkUv2B0ArufuN7lW",
+	"4K7op5RIrqfA1/k0Q/fEu3v7C5oIiTVkmBZlNg2VwHGRLMWqWdjcsNrDlRzM+5CDBi4ck9qdZwsnEBnR",
+	"7lK5ryCd90+QGMQ7d0F5v+9Y86r30HczLlXe8Dxo+SkF21cImFIR5xKsAswUyDsloeI4+NEir9bJTrMP",
+	"8ZW6EIE9Nan2B6f2MfHT/tPEHfEPU/AuidSepZ0bzvM6eBR/pXFiPuQ8PY90UmLWiP92qA854jG/oFQP",
+	"hVFpyeDz/L/ks+rq8yuiuu3i3jfjbx2Byu/E7rf3vvSk1IyzL2VqD9yQeu5wmbFumTJMvRT5y8+ZvXmz",
+	"MXkt1acgeYN3sHi0F/aV5FiMNeVDvWCsSY7iO5dNvgwPjfyUZR+1c/+zfSdZOLdvFO1bXs8ZMF11fAop",
+	"tGjwv8LTqQZjtHHnbFkVRJ++VrbsdsYoX9unsxVvg3OgsHXalifHmYWFu6V37/NxorlA0HkM6LzjKIf7",
+	"GtqWleWVZCo5Zzq6rXRm3dyKaTZjSlg4m6zeoiabyA5ZmDO0HWZtJp3yHoG4vMK0yZFRb/hqlg4OLtx0",
+	"2VDGU6v77Zaq/XSC54xcHODs8mk7SUiNpOgMHQmWaarLTz7eEX5MRtDiRObSEJqnZRwVCd9Auasi7/Th",
+	"UTxkxA4qIkaINugx8bycwR0fgi5wskXo1MGMODBSRmdIYLxBMIKeHLrfOV3udykI6sAAA76z75R3GATy",
+	"qjyYGzn7K4+QnmTJiezpZa6VB61zXQvrllGVT1fJweLDGj+eDG4j+3ozD+PcxYOpvXouIiL5wWLSOEIk",
+	"msUgHXI7i1bZsXl9XjTnfAeHw106HS/Okj6L82x/eJWN4NP1nKqb9ZwyTrdRIwadTNFPg0SH+Q940UhQ",
+	"N3tPxeFzud1O+wRnh71y1svUSfaLHwOoCsOXciTKRBpp17X8wLI4eRTnw5Pwy9sZPTgaxW+z/SEAVOPS",
+	"UVCsL8gF/1/k4tD2x5dNm2vGUt+MxL8E/f88UVd7uLasNlLl+yzMvQNgm5Kk8YcR2Qc1bfDTTYWFPXvG",
+	"PTF8qDjitWg7om3zexv2Iyx/4DvHZCmp+Y62/RSOW9IpmIlDbBnVvWINkaJmZCsVe0ZcrzmC2BwuEoGN",
+	"4TWini2l2WA+ZzIcUJjVsab9OtWIvvEJffCAR9+DqMiOe2Nx0hF5e4JCJUmHBwB2T4/x61IAczqzY9g+",
+	"+gM21sqqKP4RdM6aOooP+mBNyQFTfOXOiMNwc6Z6seFrljkhbliXCRuL4IRPGDN7nTl9Aak/g5o17vaX",
+	"Q9hxk/UvuClWuLowreFbbjpZUu3vgxU6UGwsMilsWN6mgD+vkl7y4yn65rSHekvlLhxz4qB1K3Uuttaw",
+	"uvWRtwef2pOHpcxgS0xyi1SNLpQhfDbmiOjkkoA4AeE0R41o6ZUndIp7vqcJhM6J0OmPUqRqL7gr1yb4",
+	"6q+goI94y/qe+bwhxIgfTU7/IHHnDLh35THXSTC8fFvK7zfUvEzgOU/hEc3CfcIP3Kt9dWktOz0M+Q65",
+	"YjDV/LqTeEO5W1Nxk+OpviHlmQZTG4rw7X605PpCnucBTmx5G+jyrs4ZEN3DfF+YNExgAh33e6malmn9",
+	"yqVSXKC7rM612zFzMzTy6MFZRXvU3UWzkSJ1iNw+s+EgQ+EUxXQqoNqLTNcvIecAXo125pS69EY7fiI3",
+	"bf18I+c3laFtBpCF0LYNaXGyY6Ii9tJBmJD9eoNXCoj7u05BDpkmfbegWIsx6R4bevqW30bsv27YvKEB",
+	"Z2TGG8d2z8+AWruSx4R7oeSW2PFaygVgTHdKytUzYlnTVVpysbb/QuDqitQbVt/oyoFw64o0rObgffkt",
+	"eRPSFjnTRPUCkEHJlR34SRXwjamCXu/2xSW1Q0DaSEjHwHwIfwmofG8vQRwO12+DMny2eCkEU+Q5dkCI",
+	"PEPPFk98wyva8cWzxe9+e/Xb37mKA2Ckx7TrlLylrX78k5E3TPyM7R5BXCRUT7kWwIs/M/OFexhd8p0U",
+	"LtP0s6srn7jgXOlwaa/h5cf/cPm1uE0nQY39N2DDDmsQAX4d/r7y3t3UYGF2j0PiQOzDW7zfMMK04Vtq",
+	"oKaNjjATnGOVbhniwv7XTwsO+ahYp4HemwWQaxHLvFE9q6JlnqiE+3u16KROUBpJgDe00SxSSx0eefyy",
+	"YdtO2oN//1e2X9gP2Mkxbb6Uzf58O+R2Yazw7OJ//hT4IgLIGDDGuanAbwPPP162VNw80hsGcmL/YjXF",
+	"I3sr09EfdFaWvubaPKeYKpzitB96Bi5ex2rhEjGQ6vhCe9RV4ZapPYJWbXttiKzrXlkF4k7aKqy0QoAn",
+	"IhUJN93UNH5YZLj7STI96whait35FnAIPRIy81If83jSsz6YGsg7AEcD8W2/dZfrLRf4X0+O/SooQhfi",
+	"6BetlOqNNXISLI3883CO/gJJ7cgOn6yIYDumDd4Hr11XQ9EQZDM89QjtXOpAWke9pzfspfhYVdRLAfZC",
+	"kYp6cpq0zx2s40O1izXQuCDUiyBqE6D34594M3n2PkczOcWNH2TyXwBfOPgIIXfOS504K0+wACBe/R1s",
+	"EIwaj5f6bWevNG61M5lr9Q2MaTXBx8GHdhnPsb6n/Lg8vZ2v2O4cugFnRsDsJdAgTh9y5OOatkw0FHHk",
+	"7rHPh8OB3Tx9LuIjD1S8hf0CWH2TblKS0Mg4r3OQ3Q6EKplrEKuK6A20eyOY4+BcdfeUrSTNH/8E/z+t",
+	"Y6D8/oJHHn4gR9wz0Pa1YHg3g0vb3ppuS0YaKdg9iXlalcCaCgj/eEsVsv6lp5E7s7+h6sZv8T+7ZrVr",
+	"+Rh16jtmCNW8YdCWiNU3FaH1jUd7xN7ciMGPZV/WJECEXgqSMc1BGEIO6e6/FCO96c03Lpr9CbCSC/J/",
+	"hMz0pne1itZ250Ib1du9x3QBTbgwEkPFYOJN8w427ftl9Q/yzOIj2cazfNV1NUocaa5L4sO54G0vDhkA",
+	"XFawsdcBjHmoGz3ihFbq0G6vZejjH2/NW2Zvgb+I1f0LytdruPnG9150jD/gUtMn+P65Hf9TudE4XvoY",
+	"rzOWzAHqkNRSrLjasoYoKQ2B0vxj0ZANu69OnDoen8O4n8B2wzo+ws1+JQ1iG6LOg0J6XRHNLI0gl25P",
+	"dEdrpq8JdSWl2GoDcDIBAvGQGUIM59wM8SdWYwnGPzs7vGK7PzkindW5diameMtqqZpDmOsaIqzXZKUY",
+	"+5HpkHSpmDaQjnnECIyqljP1ADbok84NcfMJ+bVgrR+fYvgegJ9vueYG/SsOU4MSxUyvBJGra68O6A20",
+	"zknfvXx88Oza4Bt6w75yg38aOiGs5iPUCfYOZRWCi9Q79No9uq99xnWsMRxUQhwQxhs6Ewn/qM/EPIOf",
+	"ziF3THtHX/iHPoR/1H2sxDsaJn8OCabWXBNkyQjVN6zBmAnmA93bi5cKDfoUo3wI3zekCNkhANjlHNSG",
+	"UdXIXbJx/tHmQqvWR1gRcsZD5R0z2AX22+4T0CVhKR/lweI6aLjgnT1U0L3cSmm5lLq0qrLjZbjN2z+E",
+	"//j5/g6aRI7KMG5pokoysj5506Ft3beutey/XIGX4r6/Mtah5UpF7An6NW+IVIQ3zzqqzG/Imt4yn0OG",
+	"kaVwIQ6d9E1cdaQTnGmYuuVsNxUqehkeuqBzbfjIpZN+gJW4FEgbKER3yO3Y/n+I1oU0wa3UxlE3IAXh",
+	"ceWMCmtfwC/YHhwSWgg3D3AupbPFgA5/cwv4FC4XzhCbnWf24Z0PyVwxGrgJQjwtA5GEviBHsnYY0cna",
+	"fd/ED34I2y/6YIn9N1rImWxAK1GhanKk02TbhASmM0XJ4wU8/in6r5+n/Obfc7NpFN3F1Pof5ED3yyeU",
+	"RBQ7deQ011jWqg0N+c6+l+XD7Pux9bMdbUqR+fOH8rxCKEiYYUMd8Ju7j04K/Wv3zAWPWP+JhEj7GZ7D",
+	"L9dRrsIVHMLjyz38/7lPQ6hAi+l2gfMJ/IkfPNL4QXbqfeQpASn+oadYyFARSmrGWy7WYNn4jlSaGbuX",
+	"Gyqaklhkt5FG6jN5THCwxz/B/xfp6Tf2yf9JGhpyTinpeG16xUJvMneSXhMFLnOnoPVG7qyWvrGXjXtb",
+	"qmll3DnKF6nhpwUKFGp0zu2bfQdQk3L1CZjRsA6sQ/9YTWhwzRu2DVUBQPpDleGKrqZuo2/dI5dM9HCf",
+	"SKhfsHT8z+cxfUfG05ZR4W6aADlPulGF2Ubu2C1TBDu8bxh6ns5kFvtJnFvQvmh8kbj+NGIgYTUfobB9",
+	"0XVMNFEdI21bqPaRgl1DZKxjEDS/YXvXMzI0eT8WRzgxHjWKrszZA+V2UIziLi64UzD+BzbfcoU+Z3Vj",
+	"4d74Hp+ybxuyZIRr3bOGCLmD9p9/ef/N1yWmmjMNzr3HL+1swh5/EpJfzk8fNvYJpD50VA084q1AV8pz",
+	"7fqrCDhNaGvYBFc8/gn/8aAIaNpSVLH8n8VUPJpz5+AM/qnm3Kw+silnHCMd7Q4qN30U9Yuni2rxNTOG",
+	"qZKYqXe+P/4JkvfypStfYZsJ3/vqglocviTgzYsq8+83e3vftssGDY0rY80zrCDYUC4qbKvsT/VfaYcs",
+	"UGHQwWfCwVEAAATQHgmbeJzzYoeJlQ/wrx1uu53+I77K7rYD7LngLrsvXPy0xjsDHNcrMMNgJ8mOKQYo",
+	"HWbD1JlTHgasoLNpqgCblbudfe+wsi62X+8oby6+W65GHjLvh8BqCP1Bg9Ih5mf/pI3q65tzezifb6TU",
+	"zNP0n91+ijFwPsKb03t6wyqCgDX2xtT1mM5BOsCaCWCNKANgK7FbF8yz/wG4mtNO/j/jIxcUD/iC/VRK",
+	"RtwMH04qDIFBWz4pWx23CgcR6NP5I2H58zj5W4H31OZinOkm9oGviR9mr96yrqU1Xg22U/tmeXjDaIud",
+	"GnIK/i/4xAXJ4r6QoMneZbDEtx7I7u6FCO6LKNlqUhZfRs9dNK/Ffya30/GEH77dX4GhWLtMLe4z3scp",
+	"aNPwEy/HmWQXJ8w0Uc7hExulUcXV4r22djZtpWAVkYJQ0gvA/1H4X7UD1DifUebA8B8akfbAeQ8cxgHy",
+	"lduDWUvFpwb+q+JzZiWb3Ha9YVknXUuXjwxdtq42IUn8t4w2X9PlhUj/NV1CD/oPTHu7oFQABjrNnONY",
+	"pA2hpKVLqaiRav8ra9cvW8SIE3vS0r3szTX4z7GXovZ+9CpsFmt11MWVmA0VQxV3Ldt+KzTe8fDOgO2e",
+	"7x5t6d2jJWzS7548/fzfP/sD7HXU6TG/0a88bNcl9jpuj/mB9ztq2njJ691f5I5QYvVa4xDQ7P7ZMyEr",
+	"gp3iNUMhhK1JWbcvt51U5o2CbJHL7A00R/wlJBFW9aWUNxfdmDe9sRsDIvjr5++++w2Rt0y5WDGvGVlK",
+	"eYPiqOQuyOKEOHW4GxOWTrRf/9S0ez8iUul1LKz+Y7uOBaLNTWn4J9qy+FoWbR1f+c73hgO8L2ZOuB1V",
+	"7Ja7PkA5pg+9fSfY/t3Q//dyfjr/jQQRwxzPgsEDQ4E3rmOya1kp+0dU+NgEwE/tF+H/yZ2jt9ga6KHb",
+	"Rm/ZuBU1Mq894h4NwHE5ryirb+A0/NROWvhwFjjtbLrnHd27ynhNdkqKNfq3KQH6Q1Fsy0XyTpJXPPZG",
+	"Ou1x+VbwD1TQEJrEFVQz4LwfTlRYHZGCQJA8C6ZqOf8j4t0nZ7TfPc0TasNZ0w/nXAPVVsiosaJ3bU+o",
+	"JpQItiNDw7xJfj3pC/sW/SwXvPVwc1FZfy0Y+LSiEJYrbesNazBabBkXEa7P6uoa9iDyL3kE5qsUAvN4",
+	"X+CTVHFH0OQWARC+Yi98S9jLwVkOc7moJb+TZEV5i/n2UfFERRitN8SStiE3XGAR6C+8YZlx6CVKcB6c",
+	"dhAx1pohym2SpV5w0fzZPnDJ0A+j6oXsRXPhzBJeb4hdLKGCyKVm6pY1BAt0VoRb6xIMZ9kb+09sl0i4",
+	"60eIuSUt7/Q12UGHHaiDB6utlqLReEPfwVfwz9Dn2fUw/ChZk4sL8KbsL1F0hiQfrfi4O1HAt/99DG9/",
+	"9durqyfHPZYOxSBglU7Kwl/DUxcUiPCRXJTsbELxlTCKD9H8Aa91OWCeYx9SjRW+GBHiwjF61GsB2izo",
+	"j5PRfzhHPwXXwDk5zmcFejYQ9/FPdqifH//EhFH7SYvrw7Kb5Yb9xQ0wWLWr6gD28U3bXC1WxyiihPOP",
+	"RW2O8/4cHxRpuCn2Go8KVHkYWMkBv3Vyx9SkwxceuKTzUAYcg0td3vGQtge0kcpeIDFRTQHAvwcNCcc5",
+	"+TUgIQLvWUr9piKtpFBj3zFVO4RZs1HSmJaRXwu2pobfsmegHZlYc8HIUtEbpn+DnUOkuGXKMAWmQTTO",
+	"x6kHgSwXOJ2BuBcY127O5LATNsCTUY+bR0+iHrFDn8XMclrelZoafxyZGqfNDIyfBcdN1j8EjveX8NiH",
+	"cBKFz5V4iXDEM1b8BchBlF64olN9g2h0NSQgbmSvNFlJFQH7rHvesF/ph1T8RTvj21p9KLl9Ui63jv9S",
+	"pQV7um0X1QK2PVda4IC7phnuO//Qh2A3a3KI73wzoNMcF1ZwnvCgHw4tDkhJ2Nj/aak2zreAtm9Nt/hX",
+	"dMnfQjtwXPqETx5bYV+0nC/utv2B/fKhJ/olD3bnyoLiAEvGX2lwJQ+yj03DA75KTZUCsAapyIqLxkUI",
+	"oeLL9zkUhjUkdDzPuUIBQfWEqOAjRS3shvau97fscvlqrrZtMRPS7vLijY3WS+QaKflwfsEtwa32OIUo",
+	"whDW4cYwl/y5c71sJ3fYN7y9aLHNqHnvZV1frjBDSIOIUljTwQVkkGDfuyXDqitAepQ1XfYtVXuygdfw",
+	"ir+SChpCQkGVPa4DEpUnbJ6qbxltMrUbKd62dvoMmTlPrujTC8jLL1q+AxtP4yJY3HhN9xXsprO1rNJ0",
+	"KUTPQoVHULUe4haVLQAtyNWKqd+SV0NIFFgLFwOeVbe3vWoXzxaPacetwfX/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

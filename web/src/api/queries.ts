@@ -166,10 +166,30 @@ export const whatIfQuery = (id: string, reading: string, rev: number) =>
     queryFn: ({ signal }) => answer(api.GET("/cases/{id}/what-if", { signal, params: { path: { id }, query: { reading } } })),
   });
 
-export const offersQuery = (id: string, text: string, rev: number) =>
+/** The vehicles that were here last. */
+export const vehiclesQuery = queryOptions({ queryKey: ["cases", "vehicles"], queryFn: () => answer(api.GET("/vehicles")) });
+
+/** What a customer's words say, before there is a case. */
+export const readWordsQuery = (unit: string, text: string) =>
   queryOptions({
-    queryKey: ["offers", id, text, rev],
-    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/offers", { signal, params: { path: { id }, query: { text } } })),
+    queryKey: ["words", unit, text],
+    queryFn: ({ signal }) => answer(api.GET("/words", { signal, params: { query: { unit: unit || undefined, text } } })),
+    placeholderData: (old) => old,
+    staleTime: Infinity,
+  });
+
+/** The words of a case as they are taken and struck; they follow its revision. */
+export const wordsQuery = (id: string, rev: number) =>
+  queryOptions({
+    queryKey: ["case-words", id, rev],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/words", { signal, params: { path: { id } } })),
+    placeholderData: (old) => old,
+  });
+
+export const interviewQuery = (id: string, rev: number) =>
+  queryOptions({
+    queryKey: ["interview", id, rev],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/interview", { signal, params: { path: { id } } })),
     placeholderData: (old) => old,
   });
 

@@ -205,6 +205,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/vehicles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The vehicles that were here last, each as it came last */
+        get: operations["listVehicles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/visits": {
         parameters: {
             query?: never;
@@ -1726,6 +1743,16 @@ export interface components {
         CaseRef: {
             id: string;
         };
+        KnownVehicle: {
+            vehicle: string;
+            customer: string;
+            unit: string;
+            unitName: string;
+            /** @description as it was written then */
+            distance: string;
+            /** Format: date-time */
+            at: string;
+        };
         Closing: {
             damages?: string[];
             curedBy?: string;
@@ -1897,6 +1924,10 @@ export interface components {
             reading: string;
         };
         Finding: {
+            /** @description how the customer is asked; empty of what he does not tell */
+            ask: string;
+            /** @description where it hurts, of what a customer tells */
+            about: string;
             /** @description its states may stand together; only the first excludes the others */
             several: boolean;
             /** @description it was looked at once and may be looked at a second time */
@@ -3468,6 +3499,27 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["CaseNews"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listVehicles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description vehicles */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownVehicle"][];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

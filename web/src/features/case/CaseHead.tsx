@@ -84,11 +84,17 @@ export function CaseHead({ stage }: { stage: string }) {
     <Box as="section" aria-label="Case" px={{ base: "3", md: "5" }} pt="3" borderBottomWidth="1px" borderColor="line">
       <Flex justify="space-between" gap="4" wrap="wrap">
         <Box minW="0" flex="1 1 380px">
-          <Text as="h1" textStyle={shown.words.length > 110 ? "subheading" : "title"} fontWeight="700" lineHeight="1.2">
-            {quoted(shown.words)}
+          <Text
+            as="h1"
+            textStyle={stage !== "complaint" && shown.words.length > 110 ? "subheading" : "title"}
+            fontWeight="700"
+            lineHeight="1.2"
+            lineClamp={2}
+          >
+            {stage === "complaint" ? shown.vehicle : quoted(shown.words)}
           </Text>
           <Text color="ink2" mt="0.5">
-            {[shown.vehicle, shown.distance, shown.owner, shown.bay].filter(Boolean).join(" · ")} ·{" "}
+            {[stage === "complaint" ? shown.customer : shown.vehicle, shown.distance, shown.owner, shown.bay].filter(Boolean).join(" · ")} ·{" "}
             <Link to={`/units/${shown.unit}`}>
               <u>{shown.unitName}</u>
             </Link>

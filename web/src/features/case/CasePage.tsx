@@ -9,7 +9,7 @@ import { CaseHead } from "./CaseHead";
 import { ChecksStage } from "./ChecksStage";
 import { ComplaintStage } from "./ComplaintStage";
 import { DecisionStage } from "./decision/DecisionStage";
-import { HeadingPanel } from "./HeadingPanel";
+import { HeadingPanel, RoseAlone } from "./HeadingPanel";
 import { ProofStage } from "./ProofStage";
 import { RoadStage } from "./RoadStage";
 import { Suspects } from "./Suspects";
@@ -52,10 +52,11 @@ export function CasePage() {
   );
 }
 
-function useCaseKeys() {
+function useCaseKeys(stage: string) {
   const { shown, actions } = useCase();
   const navigate = useNavigate();
-  useSingleKey("1,2,3,4,5,6", (e) => navigate(`/cases/${shown.id}/${stages[Number(e.key) - 1]}`));
+  // Asking, the figures are the answers.
+  useSingleKey("1,2,3,4,5,6", (e) => stage !== "complaint" && navigate(`/cases/${shown.id}/${stages[Number(e.key) - 1]}`));
   useSingleKey("z", () => {
     const last = shown.trail.reduce<(typeof shown.trail)[number] | undefined>((a, b) => (!a || b.at > a.at ? b : a), undefined);
     if (last && !shown.closed) actions.read.mutate([{ withdraws: last.id }]);
@@ -71,7 +72,7 @@ function Refused() {
 
 function OpenCase({ stage }: { stage: string }) {
   const { shown } = useCase();
-  useCaseKeys();
+  useCaseKeys(stage);
   useExact();
   const [params, setParams] = useSearchParams();
   const why = params.get("why");
@@ -92,26 +93,28 @@ function OpenCase({ stage }: { stage: string }) {
   return (
     <>
       <CaseHead stage={stage} />
-      {stage === "decision" ? middle : <Zones middle={middle} />}
+      {stage === "decision" ? middle : <Zones middle={middle} asking={stage === "complaint"} />}
     </>
   );
 }
 
-/** Three zones side by side where there is room; drawers at the sides where there is not. */
-function Zones({ middle }: { middle: ReactNode }) {
+/** Zones side by side where there is room, without the trail while the customer is asked: his words are the trail; drawers at the sides where there is not. */
+function Zones({ middle, asking }: { middle: ReactNode; asking: boolean }) {
   const wide = useBreakpointValue({ base: false, xl: true }, { ssr: false });
   const right = (
     <>
-      <HeadingPanel />
+      {asking ? <RoseAlone /> : <HeadingPanel />}
       <Suspects />
     </>
   );
   if (wide) {
     return (
-      <Grid templateColumns="280px minmax(0, 1fr) 312px" flex="1">
-        <Box as="aside" aria-label="Trail" borderRightWidth="1px" borderColor="line" py="3">
-          <Trail />
-        </Box>
+      <Grid templateColumns={asking ? "minmax(0, 1fr) 340px" : "280px minmax(0, 1fr) 312px"} flex="1">
+        {!asking && (
+          <Box as="aside" aria-label="Trail" borderRightWidth="1px" borderColor="line" py="3">
+            <Trail />
+          </Box>
+        )}
         {middle}
         <Box as="aside" aria-label="Heading and suspects" borderLeftWidth="1px" borderColor="line">
           {right}

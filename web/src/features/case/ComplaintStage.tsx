@@ -3,14 +3,14 @@ import { useQuery } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError } from "../../api/client";
-import { findingsQuery, settingsQuery } from "../../api/queries";
+import { settingsQuery } from "../../api/queries";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { NumberField } from "../../shared/NumberField";
-import { Loading, Problem } from "../../shared/states";
 import { quoted } from "../../shared/format";
-import { FindingRow } from "./FindingRow";
 import { InWords } from "./InWords";
-import { Offers } from "./Offers";
+import { InterviewPanel } from "./InterviewPanel";
+import { Questions } from "./Questions";
+import { SaidWords } from "./SaidWords";
 import { useCase, useCaseStatus } from "./useCase";
 import { useForm } from "../../shared/useForm";
 
@@ -55,7 +55,7 @@ function Visit({ done }: { done: () => void }) {
     <form onSubmit={submit}>
       <Grid gap="3" mb="4">
         <Labelled label="The customer’s words" required>
-          <Textarea rows={2} maxLength={400} value={form.words} onChange={set("words")} />
+          <Textarea rows={2} maxLength={1200} value={form.words} onChange={set("words")} />
         </Labelled>
         <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="3">
           <TextField label="Vehicle" required maxLength={120} value={form.vehicle} onChange={set("vehicle")} />
@@ -111,40 +111,19 @@ export function ComplaintStage() {
   const { shown, actions } = useCase();
   const navigate = useNavigate();
   const [editing, setEditing] = useState(false);
-  const { data, error } = useQuery(findingsQuery(shown.id, "complaint", shown.rev));
   const onward = () => {
     if (shown.stage === "complaint" && !shown.closed) actions.update.mutate({ stage: "road" });
     void navigate(`/cases/${shown.id}/road`);
   };
   return (
     <Box>
-      <Flex justify="space-between" align="start" gap="3" mb="3">
-        <Box>
-          <Text as="h2" textStyle="heading" fontWeight="700">
-            What the customer says
-          </Text>
-          <Text color="ink2">Only what was asked and answered. What was not mentioned stays open; it does not count as normal.</Text>
-        </Box>
-        {!shown.closed && !editing && <Button onClick={() => setEditing(true)}>Change words, vehicle</Button>}
+      {editing ? <Visit done={() => setEditing(false)} /> : <SaidWords edit={() => setEditing(true)} />}
+      {!editing && <InterviewPanel />}
+      <Questions />
+      <InWords stage="complaint" source="customer" />
+      <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="end">
+        <Button onClick={onward}>To the road test</Button>
       </Flex>
-      {editing && <Visit done={() => setEditing(false)} />}
-      {error && <Problem error={error} />}
-      {!editing && <Offers />}
-      {!data && !error && <Loading what="the questions" />}
-      {data?.map((f) => (
-        <FindingRow key={f.id} finding={f} source="customer" stage="complaint" />
-      ))}
-      {data && <InWords stage="complaint" source="customer" />}
-      {data && (
-        <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="space-between" align="center" gap="4" wrap="wrap">
-          <Text color="ink2" flex="1">
-            Told in which gear it happens? Note it on the road test grid as “customer”.
-          </Text>
-          <Button variant="solid" onClick={onward}>
-            To the road test
-          </Button>
-        </Flex>
-      )}
     </Box>
   );
 }

@@ -97,6 +97,16 @@ function Stop() {
   );
 }
 
+/** The rose by itself, while the customer is asked: what comes next stands with the questions. */
+export function RoseAlone() {
+  const { shown } = useCase();
+  return (
+    <Box px="4" pt="2" pb="2" borderBottomWidth="1px" borderColor="line">
+      <LargeRose rose={shown.rose} />
+    </Box>
+  );
+}
+
 /** What to do next and why, under the rose. */
 export function HeadingPanel() {
   const { shown } = useCase();

@@ -90,6 +90,12 @@ export function useCaseMutations(id: string) {
       const header = began === undefined ? keyed(sent) : guarded({ ...sent, rev: afterOwn(id, began) });
       return answer(api.PATCH("/cases/{id}", { params: { path, header }, body }));
     }),
+    choose: useCaseChange(id, "choose", (body: Schemas["WordsChoice"], sent) =>
+      answer(api.POST("/cases/{id}/words", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
+    ),
+    answer: useCaseChange(id, "answer", (body: Schemas["CustomerAnswer"], sent) =>
+      answer(api.POST("/cases/{id}/interview", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
+    ),
     mark: useCaseChange(id, "mark", ({ check, ...body }: Schemas["Mark"] & { check: string }, sent) =>
       answer(api.POST("/cases/{id}/checks/{check}/marks", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
     ),

@@ -4,11 +4,13 @@ import { useState, type FormEvent } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api, isAway, ProblemError, type Schemas } from "../../api/client";
 import { answered, keyOf } from "../../api/keys";
-import { settingsQuery, unitsQuery, visitsQuery } from "../../api/queries";
+import { readWordsQuery, settingsQuery, unitsQuery, vehiclesQuery, visitsQuery } from "../../api/queries";
 import { Labelled, SelectField, TextField } from "../../shared/fields";
 import { day } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
+import { meaning } from "../../shared/said";
 import { Problem } from "../../shared/states";
+import { Suggest } from "../../shared/Suggest";
 import { useForm } from "../../shared/useForm";
 import { useSettled } from "../../shared/useSettled";
 import { Title } from "../../shared/Title";
@@ -46,6 +48,39 @@ function Before({ visits, earlier, choose }: { visits: Schemas["Visit"][]; earli
   );
 }
 
+/** What the words say as they are typed: seen here, taken in the case. */
+function Understood({ unit, words }: { unit: string; words: string }) {
+  const text = useSettled(words.trim());
+  const { data } = useQuery({ ...readWordsQuery(unit, text), enabled: text !== "" });
+  if (text === "" || !data || data.phrases.length === 0) return null;
+  return (
+    <Box>
+      <Text color="ink2" textStyle="small" mb="1">
+        Understood so far. Take or strike it once the case is open.
+      </Text>
+      <Flex as="ul" aria-label="Understood so far" aria-live="polite" wrap="wrap" gap="2" listStyleType="none">
+        {data.phrases.map((p) => (
+          <Box
+            as="li"
+            key={p.ref}
+            px="3"
+            py="1.5"
+            bg="panel"
+            borderBottomWidth="3px"
+            borderColor={p.offers.length > 0 ? "brass" : "slate"}
+            borderBottomStyle={p.offers.length > 0 ? "dashed" : "dotted"}
+          >
+            {meaning(p)}
+          </Box>
+        ))}
+      </Flex>
+    </Box>
+  );
+}
+
+/** A vehicle with its customer, as it is offered. */
+const nameOf = (v: Schemas["KnownVehicle"]) => (v.customer ? `${v.vehicle}, ${v.customer}` : v.vehicle);
+
 const place = "take in";
 const noComplaint = "No complaint, looked after in time";
 const empty: Schemas["Intake"] = { words: "", vehicle: "", customer: "", distance: "", unit: "", bay: "", owner: "", preventive: false };
@@ -54,6 +89,7 @@ export function TakeInPage() {
   const navigate = useNavigate();
   const units = useQuery(unitsQuery);
   const settings = useQuery(settingsQuery);
+  const vehicles = useQuery(vehiclesQuery);
   const [form, put] = useForm(empty);
   const visits = useQuery(visitsQuery(useSettled(form.vehicle), useSettled(form.customer ?? "")));
   const [earlier, setEarlier] = useState("");
@@ -77,19 +113,24 @@ export function TakeInPage() {
   const problem = save.error instanceof ProblemError ? save.error.problem : undefined;
   const wrong = (field: string) => (problem?.field === field ? `${problem.detail}. Accepted: ${problem.accepted}` : undefined);
   const set = (field: keyof Schemas["Intake"]) => (e: { target: { value: string } }) => put({ [field]: e.target.value });
+  const [noUnit, setNoUnit] = useState(false);
   const submit = (e: FormEvent) => {
     e.preventDefault();
+    if (!form.unit) return setNoUnit(true);
     const words = form.words.trim() === "" && form.preventive ? noComplaint : form.words;
-    save.mutate({ ...form, words, unit: form.unit || units.data?.[0]?.id || "" });
+    save.mutate({ ...form, words });
   };
+  // A vehicle that was here before brings its unit and its owner; the distance is asked anew.
+  const chooseVehicle = (value: string) => {
+    const known = vehicles.data?.find((v) => nameOf(v) === value);
+    put(known ? { vehicle: known.vehicle, customer: known.customer, unit: known.unit } : { vehicle: value });
+  };
+  const unitWrong = wrong("unit") ?? (noUnit && !form.unit ? "Choose a unit. Not on file? Take the nearest by kind." : undefined);
   return (
-    <Box as="main" px="5" py="5" maxW="760px" w="full">
+    <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="1180px" w="full">
       <Title of="Take in a vehicle" />
-      <Text as="h1" textStyle="title" fontWeight="700" mb="1">
+      <Text as="h1" textStyle="title" fontWeight="700" mb="3">
         Take in a vehicle
-      </Text>
-      <Text color="ink2" mb="5">
-        The complaint in the customer’s own words. What you find yourself comes after, and is kept apart.
       </Text>
       <form onSubmit={submit}>
         <Grid gap="4">
@@ -101,24 +142,35 @@ export function TakeInPage() {
             <Textarea
               autoFocus
               rows={3}
-              maxLength={400}
-              placeholder={form.preventive ? noComplaint : undefined}
+              maxLength={1200}
+              textStyle={{ base: "heading", md: "title" }}
+              lineHeight="1.35"
+              placeholder={form.preventive ? noComplaint : "It slips when it gets warm, mostly going uphill."}
               value={form.words}
               onChange={set("words")}
             />
           </Labelled>
-          <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer" }}>
-            <input
-              type="checkbox"
-              checked={form.preventive}
-              onChange={(e) => put({ preventive: e.target.checked })}
-              style={{ width: 20, height: 20, flex: "none" }}
+          <Understood unit={form.unit ?? ""} words={form.words} />
+          <Grid templateColumns={{ base: "1fr", md: "1.3fr 1.3fr 1fr" }} gap="4" alignItems="start">
+            <Suggest
+              label="Vehicle"
+              free
+              required
+              placeholder="Mail van 4"
+              all={(vehicles.data ?? []).map((v) => ({ value: nameOf(v), label: nameOf(v), about: `${v.unitName}, here ${day(v.at)}` }))}
+              value={form.vehicle}
+              choose={chooseVehicle}
+              error={wrong("vehicle")}
             />
-            No complaint: service is due, or it is out for other work
-          </label>
-          <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4">
-            <TextField label="Vehicle" required maxLength={120} value={form.vehicle} onChange={set("vehicle")} error={wrong("vehicle")} />
-            <SelectField label="Unit" value={form.unit} onChange={set("unit")} options={(units.data ?? []).map((u) => [u.id, u.name])} />
+            <Suggest
+              label="Unit"
+              required
+              placeholder="name or kind: four-speed, transaxle"
+              all={(units.data ?? []).map((u) => ({ value: u.id, label: u.name, about: u.summary }))}
+              value={form.unit ?? ""}
+              choose={(unit) => put({ unit })}
+              error={unitWrong}
+            />
             <NumberField
               label="Distance or hours"
               kind="distance"
@@ -128,25 +180,41 @@ export function TakeInPage() {
               onChange={set("distance")}
               error={wrong("distance")}
             />
-            <TextField label="Customer" maxLength={120} value={form.customer} onChange={set("customer")} />
-            <TextField label="Bay" maxLength={120} value={form.bay} onChange={set("bay")} />
-            <SelectField
-              label="Who works on it"
-              value={form.owner}
-              onChange={set("owner")}
-              options={[["", "not decided"], ...(settings.data?.people ?? []).map((p): [string, string] => [p.name, p.name])]}
-            />
           </Grid>
           <Before visits={visits.data ?? []} earlier={earlier} choose={setEarlier} />
-          {save.error && !wrong("words") && !wrong("vehicle") && !wrong("distance") && <Problem error={save.error} />}
-          <Flex gap="3">
+          {save.error && !wrong("words") && !wrong("vehicle") && !wrong("distance") && !wrong("unit") && <Problem error={save.error} />}
+          <Flex gap="3" wrap="wrap" align="center">
             <Button type="submit" variant="solid" loading={save.isPending}>
-              Open the case
+              Open the case <kbd>↵</kbd>
             </Button>
             <Button asChild variant="ghost">
               <Link to="/">Back to the Floor</Link>
             </Button>
+            <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer", marginLeft: "auto" }}>
+              <input
+                type="checkbox"
+                checked={form.preventive}
+                onChange={(e) => put({ preventive: e.target.checked })}
+                style={{ width: 20, height: 20, flex: "none" }}
+              />
+              No complaint: service is due, or it is out for other work
+            </label>
           </Flex>
+          <details>
+            <summary style={{ minHeight: 44, display: "flex", alignItems: "center", cursor: "pointer", fontWeight: 600 }}>
+              Customer, bay, who works on it
+            </summary>
+            <Grid templateColumns={{ base: "1fr", md: "1fr 1fr 1fr" }} gap="4" pt="2">
+              <TextField label="Customer" maxLength={120} value={form.customer} onChange={set("customer")} />
+              <TextField label="Bay" maxLength={120} value={form.bay} onChange={set("bay")} />
+              <SelectField
+                label="Who works on it"
+                value={form.owner}
+                onChange={set("owner")}
+                options={[["", "not decided"], ...(settings.data?.people ?? []).map((p): [string, string] => [p.name, p.name])]}
+              />
+            </Grid>
+          </details>
         </Grid>
       </form>
     </Box>
