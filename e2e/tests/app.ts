@@ -1,8 +1,18 @@
-import { test as base } from "@playwright/test";
+import { expect, test as base, type Page } from "@playwright/test";
 import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { serve, stop } from "./server";
+
+/** Writes down a vehicle as it comes in; the unit is found by typing and taken with Enter. */
+export async function writeDown(page: Page, vehicle: string, unit: string) {
+  await page.getByRole("combobox", { name: /^Vehicle/ }).fill(vehicle);
+  const field = page.getByRole("combobox", { name: /^Unit/ });
+  await field.fill(unit);
+  await expect(page.getByRole("option", { name: new RegExp(unit) }).first()).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("option").first()).toBeHidden();
+}
 
 export { expect, type APIRequestContext, type Browser, type Page } from "@playwright/test";
 

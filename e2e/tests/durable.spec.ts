@@ -124,11 +124,12 @@ test("what is typed stays when the settings come late, and when another page cha
   await page.goto("/take-in");
   await page.getByLabel(/What does the customer say/).fill("Slips hot");
   await late;
-  await page.getByLabel("Vehicle").fill("White van");
+  await page.getByRole("combobox", { name: /^Vehicle/ }).fill("White van");
+  await page.getByText("Customer, bay, who works on it").click();
   const again = page.waitForResponse("**/api/settings");
   await changeSettings(request, { zone: "Asia/Tokyo" });
   await again;
   await page.getByLabel("Bay").fill("bay 4");
   await expect(page.getByLabel(/What does the customer say/)).toHaveValue("Slips hot");
-  await expect(page.getByLabel("Vehicle")).toHaveValue("White van");
+  await expect(page.getByRole("combobox", { name: /^Vehicle/ })).toHaveValue("White van");
 });

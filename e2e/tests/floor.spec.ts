@@ -1,4 +1,4 @@
-import { expect, test } from "./app";
+import { expect, test, writeDown } from "./app";
 import { caseId, caseOf, loaded } from "./server";
 
 test("nothing leaves the machine, on any view", async ({ page, request, baseURL }) => {
@@ -46,7 +46,11 @@ test("bad input says what would be accepted and changes nothing", async ({ page,
   const id = await caseId(request, "minibus");
   await page.goto("/take-in");
   await page.getByLabel("What does the customer say?").fill("x");
-  await page.getByLabel("Vehicle").fill("y");
+  await page.getByRole("combobox", { name: /^Vehicle/ }).fill("y");
+  await page.keyboard.press("Tab");
+  await page.getByRole("button", { name: "Open the case" }).click();
+  await expect(page.getByText(/Choose a unit/)).toBeVisible();
+  await writeDown(page, "y", "four-speed");
   await page.getByLabel("Distance or hours").fill("far");
   await page.getByRole("button", { name: "Open the case" }).click();
   await expect(page.getByText(/Accepted: a distance such as/)).toBeVisible();

@@ -81,21 +81,6 @@ test("a reading can be doubted: the ranking without it stands beside the ranking
   await expect(page.getByRole("button", { name: "D3, shift into: too late" })).toBeVisible();
 });
 
-test("words offer findings, and only a confirmed one counts", async ({ page, request }) => {
-  const id = await open(request, "Offer van");
-  await page.goto(`/cases/${id}/complaint`);
-  const offers = page.locator('section[aria-label="What the words may mean"]');
-  await expect(offers.getByText("“slips”")).toBeVisible();
-  await expect(trail(page).getByText("No readings yet.")).toBeVisible();
-  await offers.getByRole("button", { name: /slips or revs up, confirmed/ }).click();
-  await expect(trail(page).getByText("slips or revs up")).toBeVisible();
-  await offers.getByRole("textbox", { name: "Other words of the customer" }).fill("since the service it bangs");
-  await expect(offers.getByText("“since the service”")).toBeVisible();
-  await expect(offers.getByText("“bangs”")).toBeVisible();
-  await offers.getByRole("textbox", { name: "Other words of the customer" }).fill("the radio is too loud");
-  await expect(offers.getByText(/^Nothing that is known/)).toBeVisible();
-});
-
 test("the checks are narrowed by words, access, kind and tool", async ({ page, request }) => {
   const id = await open(request, "Filter van");
   await page.goto(`/cases/${id}/checks`);

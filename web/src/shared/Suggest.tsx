@@ -39,6 +39,7 @@ export function Suggest({
   choose: (value: string) => void;
 }) {
   const [typed, setTyped] = useState("");
+  const [open, setOpen] = useState(false);
   const shown = useMemo(() => all.filter((s) => fits(s, typed)).slice(0, 12), [all, typed]);
   const collection = useMemo(() => createListCollection({ items: shown }), [shown]);
   const chosen = all.find((s) => s.value === value);
@@ -49,9 +50,12 @@ export function Suggest({
       {...(free ? { inputValue: value } : {})}
       allowCustomValue={free}
       openOnClick
-      inputBehavior="autohighlight"
+      // Where anything may be written, a list without a match is in the way, and Enter must not take what was not chosen.
+      open={open && (!free || shown.length > 0)}
+      onOpenChange={(e) => setOpen(e.open)}
+      inputBehavior={free ? "none" : "autohighlight"}
       selectionBehavior="replace"
-      required={required}
+      required={required && free}
       invalid={error !== undefined}
       onInputValueChange={(e) => {
         setTyped(e.reason === "input-change" ? e.inputValue : "");
@@ -80,7 +84,7 @@ export function Suggest({
         <Combobox.Positioner>
           <Combobox.Content bg="panel" borderWidth="1px" borderColor="slate" maxH="320px">
             <Combobox.Empty px="3" py="2">
-              {free ? "Not here before" : "No sheet has these words"}
+              No sheet has these words
             </Combobox.Empty>
             {shown.map((s) => (
               <Combobox.Item

@@ -1,0 +1,146 @@
+import { expect, test, writeDown, type APIRequestContext, type Page } from "./app";
+
+const said =
+  "It slips pulling up the harbour hill and reverse takes ages to come in. There’s a puddle under the front. My brother says it's the pump.";
+
+async function opened(request: APIRequestContext, words: string, vehicle: string): Promise<string> {
+  const made = await request.post("/api/cases", { data: { words, vehicle, unit: "norrad-h4" } });
+  return ((await made.json()) as { id: string }).id;
+}
+
+const words = (page: Page) => page.getByRole("region", { name: "The customer’s words" });
+const interview = (page: Page) => page.getByRole("region", { name: "Interview" });
+const leader = (page: Page) => page.getByRole("complementary", { name: "Heading and suspects" });
+
+test("words are understood as they stand; nothing counts before it is taken, and what is struck comes back", async ({ page, request }) => {
+  const id = await opened(request, said, "Words van");
+  await page.goto(`/cases/${id}/complaint`);
+  await expect(words(page).getByText("Slips · uphill")).toBeVisible();
+  await expect(words(page).getByText("Slow to take up · reverse")).toBeVisible();
+  await expect(words(page).getByText("Leaks · at the front")).toBeVisible();
+  await expect(words(page).getByText("said by others")).toBeVisible();
+  const trail = async () =>
+    ((await (await request.get(`/api/cases/${id}`)).json()) as { ranking: { trail: unknown[] } }).ranking.trail.length;
+  expect(await trail()).toBe(0);
+  await page.keyboard.press("a");
+  await expect(words(page).getByRole("button", { name: /^Take “slips/ })).toHaveAttribute("aria-pressed", "true");
+  const taken = await trail();
+  expect(taken).toBeGreaterThanOrEqual(4);
+  await words(page)
+    .getByRole("button", { name: /^Strike “puddle/ })
+    .click();
+  await expect(words(page).getByText("struck", { exact: true })).toBeVisible();
+  expect(await trail()).toBeLessThan(taken);
+  await words(page)
+    .getByRole("button", { name: /^Put back “puddle/ })
+    .click();
+  await words(page)
+    .getByRole("button", { name: /^Take “puddle/ })
+    .click();
+  await expect(words(page).getByText("struck", { exact: true })).toBeHidden();
+  await expect.poll(trail).toBe(taken);
+});
+
+test("at most five questions, each with its reason; an answer is given anew; another is found by search", async ({ page, request }) => {
+  const id = await opened(request, "It slips when it gets warm", "Question van");
+  await page.goto(`/cases/${id}/complaint`);
+  await page.getByRole("button", { name: /^Take/ }).first().click();
+  await expect(interview(page).getByText("Interview · question 1 of at most 5")).toBeVisible();
+  await expect(interview(page).getByText(/^It (parts|moves) “/)).toBeVisible();
+  const first = await interview(page).getByRole("heading", { level: 3 }).innerText();
+  await page.keyboard.press("1");
+  await expect(interview(page).getByText("Interview · question 2 of at most 5")).toBeVisible();
+  await page.keyboard.press("0");
+  await expect(interview(page).getByText("left out")).toBeVisible();
+  // The first is opened again and answered otherwise.
+  await interview(page).getByRole("button", { name: first }).click();
+  await page.keyboard.press("2");
+  await expect(interview(page).getByRole("button", { name: first })).toHaveAttribute("aria-expanded", "false");
+  for (let n = 3; n <= 5; n++) {
+    if (!(await interview(page).getByText(`question ${n} of at most 5`).isVisible())) break;
+    await page.keyboard.press("1");
+    await expect(interview(page).getByText(`question ${n} of at most 5`)).toBeHidden();
+  }
+  await expect(interview(page).getByRole("button", { name: /^Next: / })).toBeVisible();
+  const questions = page.getByRole("region", { name: "All questions" });
+  await questions.getByRole("textbox", { name: "Find a question" }).fill("speedometer");
+  await questions.getByRole("button", { name: "dead or jumping" }).click();
+  await expect(questions.getByRole("button", { name: "dead or jumping" })).toHaveAttribute("aria-pressed", "true");
+  await questions.getByRole("textbox", { name: "Find a question" }).fill("");
+  await questions.getByRole("button", { name: /^lamp/ }).click();
+  await expect(questions.getByRole("group", { name: "Speedometer" })).toBeVisible();
+});
+
+test("words that say nothing known are asked what they are about", async ({ page, request }) => {
+  const id = await opened(request, "Please have a look at it", "Quiet van");
+  await page.goto(`/cases/${id}/complaint`);
+  await expect(words(page).getByText("Nothing in it is known.")).toBeVisible();
+  await page.getByRole("region", { name: "All questions" }).getByRole("button", { name: "noise", exact: true }).click();
+  await page.getByRole("group", { name: "Customer hears a noise" }).getByRole("button", { name: "whine or whirr" }).click();
+  await expect(interview(page).getByText("question 1 of at most 5")).toBeVisible();
+});
+
+/** A person at the counter: 200 characters a minute, 800 ms for a decision. */
+const stroke = 300;
+const decision = 800;
+
+for (const hand of ["keyboard", "touch"] as const) {
+  test(`from the first word to a ranked suspect and what to do next within a minute, by ${hand}`, async ({ page }) => {
+    test.setTimeout(150_000);
+    await page.goto("/take-in");
+    const think = () => new Promise((done) => setTimeout(done, decision));
+    const field = page.getByLabel(/What does the customer say/);
+    const start = Date.now();
+    await field.click();
+    await page.keyboard.type("It slips hot and reverse takes ages. Puddle under the front.", { delay: stroke });
+    await think();
+    const unit = page.getByRole("combobox", { name: /^Unit/ });
+    if (hand === "keyboard") await page.keyboard.press("Tab");
+    else await page.getByRole("combobox", { name: /^Vehicle/ }).click();
+    await page.keyboard.type("Mail van 9", { delay: stroke });
+    await think();
+    if (hand === "keyboard") {
+      await page.keyboard.press("Escape");
+      await page.keyboard.press("Tab");
+    } else await unit.click();
+    await page.keyboard.type("H4", { delay: stroke });
+    await think();
+    if (hand === "keyboard") await page.keyboard.press("Enter");
+    else await page.getByRole("option", { name: /Norrad H4/ }).click();
+    await think();
+    if (hand === "keyboard") await page.keyboard.press("Enter");
+    else await page.getByRole("button", { name: "Open the case" }).click();
+    await expect(words(page).getByText("Slips · hot")).toBeVisible();
+    await think();
+    if (hand === "keyboard") await page.keyboard.press("a");
+    else await page.getByRole("button", { name: /^Take all/ }).click();
+    for (let n = 1; n <= 5; n++) {
+      const asked = interview(page).getByText(`question ${n} of at most 5`);
+      await expect(asked.or(interview(page).getByRole("button", { name: /^Next: / })).first()).toBeVisible();
+      if (!(await asked.isVisible())) break;
+      await think();
+      if (hand === "keyboard") await page.keyboard.press("1");
+      else await interview(page).locator("button[aria-pressed]").first().click();
+      await expect(asked).toBeHidden();
+    }
+    await expect(leader(page).getByText(/%/).first()).toBeVisible();
+    await expect(interview(page).getByRole("button", { name: /^(Next|Enough asked): / })).toBeVisible();
+    const took = Date.now() - start;
+    test.info().annotations.push({ type: "seconds", description: (took / 1000).toFixed(1) });
+    console.log(`by ${hand}: ${(took / 1000).toFixed(1)} s`);
+    expect(took).toBeLessThan(60_000);
+  });
+}
+
+test("a vehicle that was here before brings its unit", async ({ page, request }) => {
+  await opened(request, "Slips", "Baker’s van");
+  await page.goto("/take-in");
+  await page.getByLabel(/What does the customer say/).fill("It is back");
+  await page.getByRole("combobox", { name: /^Vehicle/ }).fill("baker");
+  await page.getByRole("option", { name: /Baker’s van/ }).click();
+  await expect(page.getByRole("combobox", { name: /^Unit/ })).toHaveValue("Norrad H4");
+  await expect(page.getByText(/a return of:/)).toBeVisible();
+  // Typed anew, the unit is another one.
+  await writeDown(page, "Baker’s van", "six-speed");
+  await expect(page.getByRole("combobox", { name: /^Unit/ })).toHaveValue("Ombrin S6");
+});
