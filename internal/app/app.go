@@ -14,6 +14,7 @@ import (
 	"innercompass/internal/library"
 	"innercompass/internal/measuring"
 	"innercompass/internal/overview"
+	"innercompass/internal/planning"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
 	"innercompass/internal/records"
@@ -58,6 +59,7 @@ type App struct {
 	Checks       *checks.Service
 	Said         *said.Service
 	Interview    *interview.Service
+	Planning     *planning.Service
 	Quoting      *quoting.Service
 	Records      *records.Service
 	Verification *verification.Service
@@ -83,6 +85,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Checks = &checks.Service{Cases: a.Cases, Measuring: a.Measuring, Now: now}
 	a.Said = &said.Service{Cases: a.Cases, Library: a.Library, Readings: a.Readings, Reader: reader}
 	a.Interview = &interview.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Readings: a.Readings, Now: now}
+	a.Planning = &planning.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Now: now}
 	a.Quoting = &quoting.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Now: now}
 	a.Records = &records.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Quoting: a.Quoting, Now: now}
 	a.Verification = &verification.Service{Cases: a.Cases, Shop: a.Shop, Now: now}

@@ -6,6 +6,7 @@ import (
 	"innercompass/core/plan"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/interview"
+	"innercompass/internal/planning"
 	"innercompass/internal/said"
 )
 
@@ -96,4 +97,20 @@ func interviewView(v interview.View) gen.Interview {
 
 func answers(in []plan.Answer) []string {
 	return list(in, func(a plan.Answer) string { return a.Title })
+}
+
+func (h *handlers) GetPlan(ctx context.Context, r gen.GetPlanRequestObject) (gen.GetPlanResponseObject, error) {
+	v, err := h.App.Planning.Of(ctx, r.ID)
+	if err != nil {
+		return nil, err
+	}
+	return gen.GetPlan200JSONResponse{Sentence: v.Sentence, Best: v.Best, Leader: v.Leader, End: list(v.End, planStop), Points: list(v.Points, func(p plan.Point) gen.PlanPoint {
+		return gen.PlanPoint{Spent: p.Spent, Wrong: p.Wrong, Vain: p.Vain}
+	}), Steps: list(v.Steps, func(s planning.Step) gen.PlanStep {
+		return gen.PlanStep{ID: s.ID, Title: s.Title, Access: s.Access, Tells: s.Tells, Minutes: s.Minutes, Climb: s.Climb, Price: s.Price, Reach: s.Reach, On: s.On, OnSeen: s.OnSeen, Stops: list(s.Stops, planStop)}
+	})}, nil
+}
+
+func planStop(s planning.Stop) gen.PlanStop {
+	return gen.PlanStop{Share: s.Share, Right: s.Right, Price: s.Price, Seen: s.Seen, Repair: s.Repair, Joined: s.Joined}
 }

@@ -24,6 +24,7 @@ var larger = map[string]string{
 	"core/knowledge":             "schema, grammar, checks and compiler of one language: they change together",
 	"core/knowledge/validate.go": "one rule after the other, in the order of the schema",
 	"core/unitsheet":             "a sheet with everything that it may say, and its checks",
+	"core/plan":                  "one planner: what a check, a question and a path are worth, on one set of weights and one model of repair",
 	"core/bayes":                 "one network and its five ways of computing on it",
 	"core/gearing":               "solver, ranges of torque and loads on one set of equations",
 	"core/unitsheet/compile.go":  "one part of the sheet after the other, in its order",

@@ -1825,6 +1825,66 @@ type Photo struct {
 // PhraseRefs defines model for PhraseRefs.
 type PhraseRefs = []string
 
+// Plan defines model for Plan.
+type Plan struct {
+	// Best the point where deciding costs least
+	Best int        `json:"best"`
+	End  []PlanStop `json:"end"`
+
+	// Leader whose repair deciding now would be
+	Leader string `json:"leader"`
+
+	// Points deciding now, after the first step and so on
+	Points   []PlanPoint `json:"points"`
+	Sentence string      `json:"sentence"`
+	Steps    []PlanStep  `json:"steps"`
+}
+
+// PlanPoint defines model for PlanPoint.
+type PlanPoint struct {
+	Spent float64 `json:"spent"`
+
+	// Vain expected price of that
+	Vain float64 `json:"vain"`
+
+	// Wrong share that gets the wrong repair
+	Wrong float64 `json:"wrong"`
+}
+
+// PlanStep defines model for PlanStep.
+type PlanStep struct {
+	Access string `json:"access"`
+
+	// Climb minutes to reach its access level
+	Climb   float64 `json:"climb"`
+	ID      string  `json:"id"`
+	Minutes float64 `json:"minutes"`
+
+	// On share that goes on behind it
+	On     float64 `json:"on"`
+	OnSeen string  `json:"onSeen"`
+	Price  float64 `json:"price"`
+
+	// Reach share of the vehicles that come to it
+	Reach float64    `json:"reach"`
+	Stops []PlanStop `json:"stops"`
+	Tells string     `json:"tells"`
+	Title string     `json:"title"`
+}
+
+// PlanStop defines model for PlanStop.
+type PlanStop struct {
+	// Joined how many small stops it is; 0 for one
+	Joined int     `json:"joined"`
+	Price  float64 `json:"price"`
+	Repair string  `json:"repair"`
+
+	// Right share of them for which the repair is right
+	Right float64 `json:"right"`
+	Seen  string  `json:"seen"`
+	Share float64 `json:"share"`
+}
+
 // Point defines model for Point.
 type Point struct {
 	Input   string   `json:"input"`
@@ -3189,6 +3249,9 @@ type ServerInterface interface {
 	// WithdrawPhoto Take a picture out of the case; records that show it keep it
 	// (DELETE /cases/{id}/photos/{photo})
 	WithdrawPhoto(c *gin.Context, id Ref, photo string, params WithdrawPhotoParams)
+	// GetPlan The next checks as a path, three at most: where vehicles with these readings leave it, with which repair, and what deciding earlier would cost
+	// (GET /cases/{id}/plan)
+	GetPlan(c *gin.Context, id Ref)
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(c *gin.Context, id Ref, params SetProofParams)
@@ -4735,6 +4798,31 @@ func (siw *ServerInterfaceWrapper) WithdrawPhoto(c *gin.Context) {
 	siw.Handler.WithdrawPhoto(c, id, photo, params)
 }
 
+// GetPlan operation middleware
+func (siw *ServerInterfaceWrapper) GetPlan(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPlan(c, id)
+}
+
 // SetProof operation middleware
 func (siw *ServerInterfaceWrapper) SetProof(c *gin.Context) {
 
@@ -6034,6 +6122,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/words", wrapper.ReadWords)
 	router.GET(options.BaseURL+"/cases/:id/words", wrapper.GetWords)
 	router.POST(options.BaseURL+"/cases/:id/words", wrapper.ChooseWords)
+	router.GET(options.BaseURL+"/cases/:id/plan", wrapper.GetPlan)
 	router.GET(options.BaseURL+"/cases/:id/interview", wrapper.GetInterview)
 	router.POST(options.BaseURL+"/cases/:id/interview", wrapper.AnswerQuestion)
 	router.GET(options.BaseURL+"/cases/:id/findings", wrapper.ListFindings)
@@ -7225,6 +7314,45 @@ type WithdrawPhotodefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WithdrawPhotodefaultApplicationProblemPlusJSONResponse) VisitWithdrawPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPlanRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetPlanResponseObject interface {
+	VisitGetPlanResponse(w http.ResponseWriter) error
+}
+
+type GetPlan200JSONResponse Plan
+
+func (response GetPlan200JSONResponse) VisitGetPlanResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPlandefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPlandefaultApplicationProblemPlusJSONResponse) VisitGetPlanResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8774,6 +8902,9 @@ type StrictServerInterface interface {
 	// WithdrawPhoto Take a picture out of the case; records that show it keep it
 	// (DELETE /cases/{id}/photos/{photo})
 	WithdrawPhoto(ctx context.Context, request WithdrawPhotoRequestObject) (WithdrawPhotoResponseObject, error)
+	// GetPlan The next checks as a path, three at most: where vehicles with these readings leave it, with which repair, and what deciding earlier would cost
+	// (GET /cases/{id}/plan)
+	GetPlan(ctx context.Context, request GetPlanRequestObject) (GetPlanResponseObject, error)
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(ctx context.Context, request SetProofRequestObject) (SetProofResponseObject, error)
@@ -9932,6 +10063,32 @@ func (sh *strictHandler) WithdrawPhoto(ctx *gin.Context, id Ref, photo string, p
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(WithdrawPhotoResponseObject); ok {
 		if err := validResponse.VisitWithdrawPhotoResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPlan operation middleware
+func (sh *strictHandler) GetPlan(ctx *gin.Context, id Ref) {
+	var request GetPlanRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPlan(ctx.Request.Context(), request.(GetPlanRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPlan")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPlanResponseObject); ok {
+		if err := validResponse.VisitGetPlanResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -11164,278 +11321,286 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3/kxu3ke+/guK7V0nqjaKVI+cSbb26shUrUcWWFEm2q+4urwqcAUlkh8AYwCyXdvl/f4VuAIMhgSFm",
-	"l5QVXX5J5OUMBmh0Nxr95dM/LWq57aRgwujFs58WHVV0ywxT8F/PN6y+ectW9t9cLJ4tOmo2i2oh6JYt",
-	"ni1q+/OiWij2Q88VaxbPjOpZtdD1hm2pfWlL775mYm02i2d/uKoWZt/Z97RRXKwXP/9cLV42bNtJw0S9",
-	"/yvb21capmvFO8Ol/eCWNoxIUTOykoowWm+I2XCxJo0U7JqYDSOabhmha8pFRWirJaFm+PtWbpkwFWkk",
-	"00RIfJeKhqyZ0fDYiittCBV6x1RFqH2GKfeRXjRMEW7w6adXf1xUSIcNow1TAyWiZTyy68jQ4MlnV9Vi",
-	"y0X47yRJVt9QU2+OaWFn+9V7uiZyBTOvqWaEaju/HdVEb+ROXJPdhgmi5ZYtZbMnrNWMbKgm9YaKNWvs",
-	"w5qLmlUwBC6bcE2ePvkM6OJpxDWQOLvg1SOcZWalT68qyyyGKfv2//vvxX/819WjP/79pyfVH3/+78V/",
-	"/NsitfI8p/GmlM2eJtnsW+HWn6aqYrdccymI2dBflphla/wsRVz66EdL36dXOQL/bIfXnRSaoXRTzez/",
-	"11IYJoz9J+26ltfUkubxP7Slz0/RFP5N2Q1a/K/Hg854jL/qxzAYfOOYvBGjCrkj2lDR6EXl6ABzsXw9",
-	"/tjR7H+uYMav2E6fddYwYGLmO8sLXBPBdoSLIHH3mfcbJZct205Mu8Mn/s+86ftxc7O3nLxTUqwry8mK",
-	"VcCV+JPs24YsGaF1zTrDGvLrty+ekz8+/fzffwMi475hp/BF07yGWXVKdkwZjvxj39Q6WvNSypZRsfi5",
-	"WrA7o+ixsG160SjWmI0OSqxXyqrNRbVYSbWlxkq7ML9/OjAwF4atmbLDSjfQEZmrhaa3OK3zftFw07LU",
-	"vsay+l9+Yv55TwA/rcoT6+/hG3L5D1Yb+4kvmlteswL6DouF4+54sciyBrSXht1XjNpdXkm7+fYcHRYZ",
-	"7RZtpVgnVKNdC9ANTnqN6pEqRnZSmQ1ppFVuUgzHbd3y7dKqOcO26Zm7P1Cl6D58+hsueoOLDlvSyH7Z",
-	"RtMV/XaJW1LT3k4QHg8fmpZyeCH1eTRhUhPFpZTNqFH8liVHAetiNNGTFFm1PW+ST25nkSkIRMGzhrVt",
-	"ZnYZ/q8Wu83+tFwgo1bBVPTigR/EQYJwDCv05PesecAng1ghfT3RIt7wm5IUODioQcSahtvnafsmEr0V",
-	"bTWrDqSxZrzlKCWHFt0x72ykk2gm+i3QwWlZOy9Wt1ywJpra8CZaBDONxlgvTlvc1ULztaCmV+zIbrq6",
-	"Sj2/k6rRx89WpfrQkcKtLLkbXafkLW0TCrBpVFYDwh6iQTcl+39iNZh29p3lPi3pKX1yUkzDMZJ6mN11",
-	"XB1KHzXskeFbtkjtO4hi+stIy3J193q1spR53eWUnpLSJL9kf3i3ocgcJSpmI7v0YWyoGfG/7JjlhrBr",
-	"nkRo13ctreGf2tCWJQVDO5Y9+uGWbXidU1F2ycKk9yhw9tEvP1pb/aRq81vmnveLdlSpAvf6Lw1TdTsQ",
-	"09stMGKrgYmAcQc2iJYV8W5Ssu64Ppaqli5Zm1x3L7g5vW583z2d+uyXVB1/lW27DdVcsyZtMG74elPI",
-	"dfkFtHJXOIZgOJGis/EuLS23tO3LJCVDQRzAfaGKSZQkq2L05qtblrLETanpBBfXwodXfO2EbkrbfCMF",
-	"27/AR61UcSHwbJ3mIjd4Zece3goTTK3fX1fHNirN3i7HJGrcOVCuRuOT41CDMm34ljpbrGi0r9wbqdHs",
-	"fbLkpvoX+9zP1SJjHnYbaWT5jN7Yx1PT6ZSUq/Jh4OnUKUPFjTOYpt5/6x4D/qi9Ti769Eute9a8hbeS",
-	"M2C3EaHCpe6AE51v6dZd7BfDzKuIa+I99yQaZhyIn2Pc50HwZpicwwUwMr6SBueS7ssM014buUX5PPlw",
-	"w60s1ey0h61ayJ0oHFUbumYla4oO9pnW8I5yo1/IsvmkDNwnn10VOGqTG/0XJ8tpX9JOcWOYII3ciZEb",
-	"lxvN2tWiKncBuC1P3Ftl9pCte8WaLzPvRaxxzAp0S9dspoUc88/xiD37wuR++dOJN19Jk/6NUdVyXMOU",
-	"4viOa24mNGlLmwZHKdJDb/s0AVpqZowSJnU0DKNKmMzVgIlDQ2bqmiF7U8ttmnZBhJPXgpyZv2ZzTEn8",
-	"4RXd5t96xXZMm5Text+/Y0qPfYDRA9OXgUErFF8GUmfFsTkfZCdiekeDaMXj+Y9W60kZuUKsfPtNiSYf",
-	"9jxIerhN+M0N/Os50EvbWLYGSRrke1ARge1yJ5r3wycUHXUBEoiVQATP+dDRWLsmwbUuDdkwxey/QyDr",
-	"SAmi+/L4W+OoDahS/OzOf1aKa3KFQRx2y9Q+RGPsR5Pu3k/JTPyXPXgvexBNQcd0Oe53ocoZxhweNScj",
-	"lQfaJv393nv7xp/Y0B+pSp9o2UtsYXzDDR07cO8yuoG17Tvv/kmR4GgKN2z/kKnxeFp2rOSsNpSLr7m4",
-	"OZ7VSslt+jTRRrm9Ss1Opl8qcovDN2GM6Cv4bnb2r2SToGnDutEEo5nkyM1F5v6o5JIuecvRYVbi//P7",
-	"fJ69sxMb3GjxdCq3zgxxlDkmzJKqcs3xJVUpheFJ5b2Yda9unacPohk1V2gAwMeqRcvhLN/RPcQoDIen",
-	"urZfJ32aLd2zGZP82j6emuaWqpsZ0TBLr2+oukkNpZniM46rd/h4aqBOmuR9IY6tHrwzEWuyFC2d1Pdu",
-	"tIPR8/7eu1MjgiP152qxL3vwgMkdX3s29+bj3cIOGEjutzGwhadh4C4gQlYCYEdnOHvvCmV8fx8Pp18b",
-	"fj49Zxd4LY951zdC7lrWrLPX23MGhmeEf2vZsEwexIqLhot1+ZRe4AvJwPBRLHl6IKXNX4XciXlB5tyf",
-	"hTaq37rUlUkrbHhyfsy63kiZ5ld9w7sut/PasG6md+I+IW8jZTvrM1PHnQ+BTwS/8XtDdNtHux2ZPOf5",
-	"9Y/C34HzDiRnoGRWLF94RjuIgGdzJX7Z3JvD3AKcTXZ1Lw1mYpV72theipzKmZMlMg4rxloiK40TJn2R",
-	"oB5/a6ZATkndLy5CQXS8LOVFKFxgvCxFdHJbM6w27HmaiSSvQ4JCsS+/aV6LhIy4qC7kh/o0Q0ilugV3",
-	"YJRKdSqzY0vvXuKzf0ikWW2SfmnvrUIXCteklfKGNQQeh5TrnfetNEzztbDPWGUi7I/X5POr6urqitxs",
-	"nZNl24GxfipaMCeXZtW3bcbPhDmMpldINqkaSOFumkeWolQ0BKOM4FzasbZNJr8NuTOHn5CaDaMp5okD",
-	"Kx9Sx3MrT27SDz3196upM/Rv8JgzrTUzpw97WGcmLMFV3W8Hj/rB9ZfWBp2iJbHwh2WDebl135y48LZS",
-	"OwaZk6I1hDdO7UMqoFEuYBFTJ7z0o8BWMqkqcsNHV0tQPEKaR/7fIVPM/vnRivatSd4jvX/+ZLXFKEPL",
-	"zSFJfm/QziD+sjAC6YeOnvzd70/OFl9Lz3XbUcWa56xNpZClT/TMOb+ht1z2mRAYM5S3X0z89mX6N75a",
-	"jTO7It2jfFT4vg4UHCCee3Q62r8vhhkMaxhmnKco1ykX4xx61t48KLuLxfuYjCbaVTilkPDVdW1J8pKn",
-	"Se0MhmFUP0SaIkKzH3qWVKD8XN60+/jM4q9kZm4UTVnzEwbvmZOiEwUh9gMQ9CF2I/ztQEnaEIPxsNRV",
-	"WmmTT7J+eY6cacXovOv694yvN4Y1b/HFpCfM+a6Ob02slhlXLP6UWVIhn4TUaEed8MFo+GjFVeIetc/k",
-	"ZHuzO59iDXwn23kOnq5rOUv/tpG9Kt3EuX5vkQtHy03mhqKyEeodNfUmfV9KibHAuLDzECpkfU8HN4Fh",
-	"0IjySI8Jyr/FVMgD4sPIzTxHyZLPduRuGG3NyCAsOvMU09bESQtEy7ydOs324clqOBw5uFH96sOHhokm",
-	"CemC+veqFqDhpYPrnmBW23GjXbmgrlzkm2sCgtdckx03G9kbYh+2evGHnmn7PlzQ2MoQ2ZvxXeOzpJlZ",
-	"aJL54WebkOHFFPlCXDyV1v96brb9YYbrVJJLLs1/uHROFGwk7Lc1y5w7Pryf0Vi7OW6bvBLKl7ydL4+/",
-	"L3504gY4I4XmqFwulIn46IjfLZf87nbBpQu7XPlEFn3YEtyAoGEdz6UZdcWUStWfbKjant+raUfFS2qR",
-	"hfEXfDylZSd8g8Iw5WpqjlnN5QIUff4VuzN/gsvySdecwDR2oFo0hcj35pae3gVrSwQ76thN4eIik9Um",
-	"9zeVcPAh+Iwvpib6Vcu2TJh3Le8SVQ744zwJ126o6Tn6oQNLw2vJGUZqabpO4B5adHZlU0bfpYqaTp4C",
-	"Exstb5govTvBs06x+A0HvTJU3PjpJel717VU0HQOTh0522ZcfmMXXSoaGV3jpi/R7jnYKVpnYgC5tFe2",
-	"mlmr2nIxL/PAJeGkkhhYRmy8w6j8E5Apk0pka+nokI+U8vzbumJU50rRmTDsaP9PRyTzRyvcMs94Ky11",
-	"KXiaeW7CbQqLrw7Y3e+WZ4yYFI69hsWkROuFY9nSJIZQglVWsoaPpz/ct+bPSvZdykPet2aupsq4oxyZ",
-	"HxIBc9MJI005rl64Mrcij1X2gAIsluKUIMO6dGYR3svmEpKpW/bggKE/MsMcKg8w48ZPEs8FVbI3v9Nl",
-	"MWPL0UejNDNkuScbKprK/oM3cAmE0N9GdlAlwjRxBabXkNZcM024IB1TNVoBW3oXzyVyoccrEGlrii7t",
-	"FTIR8oJkbEM2vTK6svatT+h2l2HiI62lkBQOnMjHFQ2COVHRkC3dkyWLfqEE/VJkbErEOBX6JmGPy52z",
-	"wt0UIZn8xl6kISoXVrFhAQYKlpG0ejK55iEMaqfrADUAZmP4DMQBDVDQrthe3uFhKdr9DMNIDRZw4mC5",
-	"Ze6mckhlTcCS0UBWqIEkRq6Znc81TCGKWLK7uu0bhhwHeFc6SW4te5W5FecrP/I2Gk5wbiYU5hLPOC4n",
-	"Ewb0jf3fJTpQfM2Fm9hgDPo9CCQIjFEFRAu/F3/Py928NOho4w98RitCibuigG+IuG/7LXdShShUbhiM",
-	"6AtpYJs58OOIU4VlUCsPKd68D239/NMECcloxVnh/ulE3sl9kothuOTcWinV/KSge5TfTRbE5Q7lXOK+",
-	"/SFbBze7Lixf+8VMr0QKOA19lpTgE1bLUkFcAV7IXkm4f6U+WVP+1j4D+BIzfFh5jdTrjtX3KEf7harJ",
-	"DkrIXO3YUYGYLw3DQrETBWKAW+YcNIFzBtJ4Ukf7nRWVN47OB/fewPdjLsG/W+2jk96wcBSUnQlBVhMH",
-	"gheVlE1jNaP9nXR0zciSrbnQwT7A9KGWxoHHsSyl8raYgGo2PZSfaUZVvQFVnVrs4e7DgisPjRI2S+Qq",
-	"a174LMEDytOO1jwDcpINerXsFu9UkxUH8BDMe8Xb9jRHu0BWmFJ4038wuS7Ztqlolb+PHKidpiJSEd48",
-	"66gycw4vd/+bNOhPWPBcdL0JO841wUgSsWvESI4doFkcrfLQVYoy7Q8nN688cb7tZsafmiNAgAeX+At3",
-	"2JxKbzpYakP3Y50G46SW+mfapzRLw7dM6FwMZHY45Zapps/k4SqmZdtn4y29qJkylOcQhXpheFuo9h0H",
-	"DIsbfX38LT/yMPss+b7mqVyPtf2pXMviRpwsoMwsz30Mn85OdG562cwlvGK7sIohb+/J1dUJb4H7THLa",
-	"jKoXshcJFbyFAP0MAjOqEPE1QWS5BJ9EM+lazAYSZpQaR4GMU06UMKcqrNV/LppTjmoBz/gwpGNmp8Up",
-	"argstQiL4io+SQBHdm9VOLnUgv4SwncHx7DU5vzBwokrw6GeHTQsTCU5d0h3OJ57KA/J3tt7nbGQVUYz",
-	"H2Zl4BjDG1X00dRUX47KGFLJFfqMYH5rf/QcPXku1bnh2khVHvb9hlHdK+bLqA6HyxZ/WPukvGA+EPml",
-	"fTEDPnJzujKV0Zs3La0xX73l27FkHx/Lc026zpX4Jn+YcSrQLUsiA0x7ukyquMnXV41gfIwD4MXKBO9O",
-	"mhPgdHVsxy5OvG4Dni9cWLgmDmDkHBGmiXvwhPXitgs3IfKyOfmM3GeOJ7ykjSrVHNNGfjgvLNVgTIxu",
-	"wpZI00oD+XmmLcnu6LbLEGjFWDNTqXhggQSosmea7SDlA+/YWwS9YYLYAY58dinxACrlgBVZ282xnA9r",
-	"3t15ak+VHgIPIVUHqt3Tde25eB3iiKRBq7kVJQdU7v4bUPgROGZH9z5xTu7EM7xv87Uga0Ub1lSuRmmp",
-	"uMZ/+8BlJvNglBtzVA10DpWycf7LY1GmBGlol9j1xocT7KzZnl3bqXMxrivyu2FFwi4Ys/ntaj3+aGoj",
-	"8DI6G59pJp/vuGjw/j4Zk8ankurEx2ed+yC+FEUgStgyoO0Wg6RGuxmkIEZKxU0AvvMi7Kni5POEGkm7",
-	"hSfsj7WPISdKOcXMzNsNa5uXqZhaA6fOxgFdlg/Im7OBdQw6Hlfs1hcmPU3XzDXVjnQG0UPCpBWNizq6",
-	"Sks354d9bqgkvZfllfRmHl5LkTJ+aeNvpkltj5C5JVz/PCiSnWK3TJhchQlCiglJLOmtNjXX7kjx4eaV",
-	"YQq4IBdr9hry1JwfAFN5b+TJmDWO4wdZYOaXkJLJWaoyACPrpzJB/+Yzvq21JGS/3qTEbB8a32ylB3e7",
-	"ib2iUXmOzFVSeG/+qSn5fJMuldDgM9Sdy3ZnGaPrTeXknyssGi5VAW/6EQWOzOsNRgrumanSQVAaBnGE",
-	"SW5iDHJ2vI9bJjIoN2dI/pzIhc/5YdF6vHfFMN42vAkKGZuQqenW6RtIuIml6PVX72Z4DvZrwm/TiwwL",
-	"ZoInmZgHjDM5g6+EUft0BfZMk2t2iVMuUKxZPc/eDYt5h28+IDPDEW5kVgiMSyJJoulN0jVtTcCG3GNh",
-	"yCcpNEdhZoFjhRHfsiQgopFmdAsZ4ZgW+tVwjGFulV/2MMYk6RyOYVlGxmzueigjTE7dM+DR9NPpt9Mw",
-	"Zs6DfX9mDkWT4eO5yaeSxmmvc9VHEykjD6V7KL6Bz5cF6WAF3w02z/0LDKYBp6N1HwD+h4aHHkzbnZhn",
-	"wiDOJ30cUC8J/3uM+RsRlabPh6/pMgW2FFBmHnY7YUrJWSCDy6/sG2kAMtbOdYJtGJ37imJbZg/8LNgX",
-	"3P1nLekdugtS4q28wVQ61nv7xkljDtcdaDZaVRV2d1hMmEnYsQyr4O4kU9WgwVQyKCLbfityWYc6W164",
-	"S7i9ldySJ64zKlyh7UKvyRWgBYEjHD4GyaVbzdpbVpALo6BWz00zKi8Iq8oQ411w2KZTR86fAeJTPAgX",
-	"RsJ6h6s4AWypR4p1Mg5jTOeATOR+WGZzt6AZt/hBShPuD+igi3QmG9k2unL+5YD1FNUYD5XI3PgE9ZZq",
-	"A5dmCNm4PwIPEA2ZHik4nafTcDqfXV2l8PnuTKpH2cmEkywycZDd4/g9uuFnQpl9CF4CpXCSlfz8izKK",
-	"EEb2OAaczRTLevM1//FB/Y884K8dJjlTRm/eJMF9s/LtW3cFLiwpaZ4sakUpPXCxH8wRQ58Jnayk1mkI",
-	"FGshkJYzTfAp2H5nUlQQ5gAp1LyB1tc7h759dBjOC4AGiiZOwh8hR3POSP9piXKKgI4Ifnw/4xwt/9Nt",
-	"4IFnUt4dk/GuIvuK/FiRHW/MpiIbKCyrCEJFVw/ggWqxauUot3fUqaxpmJhVWClmR1btgsOn/HTSNHN5",
-	"nClDPFHeYnaMiW88YPRxCFSsuUiLFsATf5GNxE8gdNwTn3XbMRVaVZ4ojsZpVzH6ByIFOGDUeLQDMoxW",
-	"liOxeiN5ynuENl06NUFq7i+oczWkGzYaJDkxvuVmXhH63HTJIbZXzrvunSpMJD33lJwHZ1yByFpT5vwJ",
-	"V0PTu8OYmx8Pn0CHsosmRQV914f21AoSeDUE812BTjrP3KcL+FCvayO57nmDN/JMkJe7GOXJSH6oHGjp",
-	"EpHifOKGx0Td0nqDclTTli8V9U1cpdD9li7bkUkRsXpGBCK0y4RdtU3VCwCwEaBtLtmGi4ZwU0HFHiWd",
-	"4pn+1VNwsyZVL/cwLkkk8h+3MfDpEh3IMTBrFdx1rv+Dp081tENEsqQkxgO8nx+T8ZBR9A2kQEaw0ele",
-	"xYUJ4dWiF40sgMSCeSSXHiXDXQLUIp/+VwSyPDebLVvpxw3mjDVRwZ/jT+dYSnlDcvByho5DQUUCU1hR",
-	"fwyhPLp5DOhxQ8jGZ36FBp1TBYPfhHP1IaXr2UMq/8l3XbJkfqIaccIE0F1pm9nc+Y8jTJUvxv1XjxGM",
-	"yrvqFqaDbe3nAgDdUDfmIH2T6WDlXXmLn5TY4zopQtGh7NI8PCpUgLk+yLryDtzrqCIaziB7irdS3oAg",
-	"juq4H1qOioeEADuphf+FvRpWltprdPKWCsX8eSW/yXYxlNu9IM/Pg2FeijD8QRr1O3g3/xoXjzqm0GnZ",
-	"bRyaPF/PbfP/gMb+l0YWx/WE+9ihW64wv+Xpaf9dwIZzm5Nhyhjl6vwm0Ry80Q+A6T6KLGShP0PR08xa",
-	"wTgp+pTXtqSN3Qz+HlfcRY///ml1sgDv9OOuHi+exkn+O6rMy5A6gqqboxTTMCkH+ChbqdizEZyDhxwB",
-	"46kCAJWlNBvirxnHx1KpuvRgz6cUTITAd+pR19FvvETXkbPGUxUCEZgkZpd4PTS+AArBIU01lI7fgiV0",
-	"ciHl15Gh2uNUfWxxs+qAenIyXdDb1zH+fVp9crNpFN3por6RExw6t9RyNgh2JAyjM/z3mMroiy9POIrD",
-	"Z7Py5lPe5ohbyIc7tTGF4tIyeste9yZn1nw2bdY8SUS6ggv/NOe6nLmCB6W6KSzWTtA6QH4eO+IzqCcX",
-	"KX68GIS+t8LhcjrGu8vWTo7SX6dKAmaAGuubjJc+nxDEm0KLHqGO/FBDwn5ubZBHOwcBh58DcD/rvbhX",
-	"TcJxJzWd65n4Gq9ZD3dD53yfv6xPMqR2jbyQ+OUJcrzuMuzd3PIsrBG2qymj1vx+ZvYKVn4UxduaAhnl",
-	"2vcVKhfTju4v0NuO3v1iDfPGcJ+QtWGnU4UmRH67I+hmTzm/IUkmgnWkOw8sW5Z11iBcHWDTPUMvf0O4",
-	"IKu+bSsiJMFJQEC8ijKPBojwBFLgRHeTGexaewDIY1qzu47VJhnCeOAu+pHfAhTTBUJcHkfo3LjmWdH2",
-	"bsjzfpBn81VcD6fzfm6eIsppoDaVVPfQqd1LrQl2AZMtm5KMlb/HL8Dt7jjJdylv2UkhD4bzmc3OS+j7",
-	"H4L3p5SDvqOK03QlwlRcdaKF7kdz5oT+ta7c43RkWgDsNJ5SeGL5s+pAW0aK+cCxjrrc1QIPkddhY7yI",
-	"x4ddOP+cFwLOsfzZp4u6nUx2ELePJy8L6Q6eU/05A8yuNrxtSS23rMKkBGiRS7ZSGzx2A8qAy/eEAYfE",
-	"9bLiOFeSKfPTf7061YI0xgqGBaeQhu0Pb5k2OgsmoANmsmLaEJmsD4gCBaUi4fOcHRBDgXgEYUo3LgsI",
-	"02WgMFGsb6pB+DRCfujw7NLz21zGVydbXs9RWW/sC/u0xuKp4yZZqoveTV9CSpfCUrkF1lAjlhght636",
-	"JP5k1Ch2aXlM9uuNsdvq09VbRq1BaT/JERvaReAq4i7PrnIYxcpIsqKAxVZEkbc4L3evShU7yN2M200w",
-	"sJNI6RPQYIbevXUeyhI3Sq9mqKwvFaM3X92y5PoQCHbOunYeLWzqjdC0J1FJAL2+nPLwamekNTw7DmwT",
-	"CUJEyEh6PU0ioQhNhfyUB3ke6D1omeSh0ZskTM2GtglNaf8KLAv5rh4N5Y+fk/9NomY7JZfwB2cF5HPC",
-	"y4P9Dng8mR0NgQAuMBRPPPjHDBwlqAvJti3PQCoH33zB7G+ZangGVHhW0qRPhjcIzuvHHdYwpNQAWwTC",
-	"pRgqjc27Mds2V0D4RnFh0rfzcJa++dMLUlNhdaMG/BrXsG7GlhzGMO2MDr6fXo+a17r0DH0iP1xtQZw0",
-	"e9DZcaLi4A3mGTy4q4eS7cykdHgjOaWNNPIimXk1zbe/w3z/9LUyQ4w8SDjo1NRYKXr4WQ2o3EOaGw4U",
-	"Zpcml6KavWWr+ybHPEkVTGUy1LlHQsuruxNZC8LYm9KkzjskkkAsC6+4/ItJYqDNeJzFfjH/2mRHsomf",
-	"Mu14L+Meflij/dFtGyEyQlpNWIy/SQdKp7dnl8rDdKn9c64GO6Yc5Ozk3SWNaZkNDWSMkMzxgHmVM2ft",
-	"clFTUL2qmT3aawCcSQ3Wm5B8esyBwVJMQOKeBSx3Elj4vnmsR+C6Lp3VKwi3rGjxblfdHo6Mcb951cB9",
-	"YQs8A2VZ+Ks2lz4eivQSxkTbZH94xXZGim+YUcXBTvvauLXP6dKxLVVrLkrzZ3NnvZg/WZlJd4aE31xl",
-	"vgegThjdUv3Qz7Q3QF15ooUvh7EOluX2K7E7gYoDZrXb9Sy75PLP14yqWeHwicTxfEPQ+4rbqNfZKHO8",
-	"cjPPLhjV0vHVgSnzYyHH5CuIJW1yLJNvOsfUcD2eS4hxX3VcRDxkmFOSHopZa4U1z1mbKK1smKG8zZZI",
-	"ztTRmctoRo+6SyJ8p/IzmVxDOhq7plzkgNfoWrFMl8wamr8VH3cjOiZOvDzD8Bs2N0afK0ud00Joumlj",
-	"eV6R4ztX/1O7lnm+VAIJXIVdcOud6uMY+dZngAehDzzlYUHE3VpumQafv6uTCL742AVfkTW/BZgdfGtD",
-	"0U1q3yZ7cKMV0Nb13DiYiCSNtGMKuSO11FD1DrXwFDytO5opespfDlpqmAKACh3FAa7Jg6O/dtxkdyER",
-	"SPnwr2TDp+ISYeN0ZyNw+9ifRpgEpO/AZe6AmjsmCG0Vo026JubkZep99oKDCSA56J/bFBb7ck8aycXa",
-	"sVJFnGgBA3GxfvjGTNzHgrMvHdfSxFWbk92G1xsMuuEcNINYAvQEtQy0OJWa7nP5DtDyQsG1E/ijy957",
-	"97xrNeWqjoCjR/FSJC8Ka9iItD5yZTMzUnGDa25Mp6FceqjwPVmE4EqeR3n9hTnhOTxZngQbE4RuZS9M",
-	"DJPjPXSnZhlF6U8lCJeBzR5wQwT/P4poeyr6eWax3GAXv5TyJnGoTIUt4QNz7ABe37+dkPsYPh1FZCYX",
-	"FOD/Z/DnfVc1uOU+vzrZX8h9JDv5NOA4YgAUerVzcADpDJSCnhHbbCClMPVjXB+PA44TL3CBaarIZZvr",
-	"zZkFPJuw0QEeq6zPTZH+xz8kD1EtFaj6DteAZ+e1/c+1olts1atYCx0IQZR9NWGvxDMuBFOPLONRrZ+5",
-	"IZ4JaR5FJYrTD66gW9Wpp/A0yD9jD5U1ax5tGRW7DUeI6ckR7TEy/V177J14ZMvMRjaPYMFtK3cnHjdS",
-	"PmqpWp+eHSSQaiPladKYDdePoPOVmnx2CCNPj/cPLBCdXsWWiv0jj+Y6Nd6jlZLCPGKiKRuzo+skfsfh",
-	"Jcb+GuVqoVRkZFOuimtERmWGiQ7HPlhwLLE05OncH/xEsY4hIhCLIxOGrzcG4UPtJXUK5iJVu9i3Zmby",
-	"fxaUNGdHTtFmWtG6+QUzEWJUnpjhkhqMR2dOTNc9wpbf53QtLK9KWXYFUPrltX/DpnnOsMLiCONN5L8X",
-	"UtoNliRUf7JaKGcL+zsl5MI5KMZkHtw5a45m1hW5FUyXFf0ttjhyGIknW5QeAPqDlQunKlVGk+WehMvO",
-	"lt7FY8ewkqNJYUDzaFeyolmeF3IIEezENtuR4S0VN8kUxJDW6asiiT1+MTMOfwPXievofOizDYXJ06lp",
-	"tdxumWioz00b2+OR9aMkpp5O9+ymzez+3r3qFD/9/Dv/3NDNewa4t+txnUoT6nXHayeip8bABwEy2NmW",
-	"RZ9/b5/OtazeMb7epNxYkOYFGQTBYRE4gSJqiWJYNI0SaBmCErTVCBSpIgJvyHOE7tetvexVp3CY8KaF",
-	"ywzNwwPdY7INK6gC20Xb6jgnyflj7js2IlyjicKk6dvMFdMKaiLvNKr5DH5NromW1urkYk1Yq1mZY5OL",
-	"75IV/ZEEd5Qrv4su3RSdnZhKDF+sgto/msc18aA7BdPBr325L+6aLwt6pC4Rsg4eDiv2xI2+md7oOAP2",
-	"odg1981/SM/MoXAcHM4rkyvpLIrV4PtVHof4bTBBigNLcxPFn28yIK+T+d5bakwyJTPwcgTAMcAhKg0m",
-	"Stf7iIJDtyvTzhAUmejmXzSKayGfzqqY1RLVBQhTISbJ5yW88HSmi3J1HPcEjV7uCWRPVGQjd2gL7AKQ",
-	"tP3X6H57xHyIL1e8ij8xxW9ZE8E7HC6nFzqXPzoElmK+scqNuEb6W3rDiJBEM6HZ6YMpStJ2wjJs8MC+",
-	"0ZzCrsW52Y4EjsXchiQF1Zk9R/G2bGwjBEgTnZwtIV/lUo/h1/eTv4r0uJ2Pss6Py2YKCSDYPLdnw5wy",
-	"BkvX+UUMqZA4+IUx43+gwyhpaCB7TOTQf3YRiOs3L8cI6WQAX52SdpBGkDlz0rYG+30CuiYPQZP+JR9w",
-	"m4W0PGQixIDKfqF+FqNvDiuKGgIHwuXonUxcWLINveWuvDcvfcVcmMtMGJo+lx23rG3fwcLv30BoWNrY",
-	"94ZNnSZYUycy/oPZW2ACokWaZpy99ssvO8zh+cyRftgR3o0dJuDtyeQqe5SH8Spbj33+UBCSjOQcti2A",
-	"z43QReDF1ITf0XUKViSbTzgzwTWnPDLC6s5M+5kKZ5GeM08cdx0kq8/gAcobTHBPGlGc1SxT9GMNZsIF",
-	"wWegRyO0e1YNU9eE4t/xurZkrbRXYbj04gyJoJjzUWx52onaIdPo8yWmvkvHcouqAq1y1AV0kkQDwIlj",
-	"4v5avUztDJp7pHTGGjy3HrfPU/llh/F0rOhyW6bp/vCy668Vmmb6sqLhl2AhYPaK1FKgXV1BFhB4zKAX",
-	"eMw5lnFm9s4H5bTqE8A92KxdCgbOSMHySLFQWTpPlJBlUhcbS8hUSlXb2HlYqi5ls0eiYkJVhHSbKaKl",
-	"zRe56x8lW651x1pDdlI1oRyXUJ3GuF5NVh157/vKtfxmgoPptnaV1aixvALbYYs3zV16ywpjNr7H+4Zr",
-	"I9UenVAK+xCte6yn2nGN5Tg5GPMgYeNFC2kYlATfsM54XQSQphWJypaRc42Elv1RCNel2gBvgDCpvr5x",
-	"sZg0JqxO9h2A8I/LXkpnJuUuDYUKwG5USCyF3RlUgZc1NznPdIOOCEIRZzM6Ls8qDdC5mXPmAX6XrL/l",
-	"HRM61zLtcmWE+W6ZuYznzJ3SMFZemTZOfEbcA3j/qMIwQ6lw+zroqTlxDCkXvklCnc1tklrk3jNydE65",
-	"CeQ9fe+Y4qkGTfnk82Nfz5yqz6i1WYyA+VnCzji6R4/V4xY9rV7uWuj48vdCCFsnzW4xacIY46E+j2BL",
-	"lJOO00HVuD/Isa+dqZoJSIRht0ztRw72Uzl0k3lo/jBLHlnQ6lvxW2oYabm40eB6d272+Cj8lSYdXTPI",
-	"a6aCuIX78nq5E9d4hkJwdlHN7NEKADZfc6Omsgt9Hz29kR20NWWaIDeV5BmupWx2vG0v9wGffjYeHf6M",
-	"OZsacYgJkt1+Cf5MllLeuIRxkTbnEPHnbfIIPtP027x+8oOkC1Ck6y1Z5lXDsuzUncfyU669YDbmCu1/",
-	"0gp3n5Qz10nUG9A7a1tzn3XsFup7I7jWubMM4CR6VBBuQYzsgvHebwv2ZdrvNFEyVi1uZdvnOlbZCQtT",
-	"iJPra/qn9alrxRSljEdsO5LxSBoDqGKkHId2TmGaVVC1EacEpo2K3dyaD11vcdPmIBKOR9z6Yk3p82gd",
-	"d08dCmVpPinMiCFvBTiC3sG1zFOhIkCEingaVF7pVoFP7a3Nzp1oY/nYI05cu+5bLgjO7oyu/C0kvAu3",
-	"SqlGEVWXxAjFLhAXr9yYdqtc59KP/gCMnz2ZEvWvU+lTOJUOm6PtBglRQY1X9sJPCR4Az8iT6rPfPf3t",
-	"5+M5ZKoeJk4mfwCdzNn7pA+GA+8K3zLUS35BG9lVRPf1xnLDV71VIY9f61aOl/n7k8Uc9zxiHnRiJJW/",
-	"r5csRRGZaA9cXHqZgQ/x0Eg4UHa2TRol6Gz3ckgAnxUPPX0zd2Om18SYee67ciTiOjMciHYoX0GRAt2g",
-	"fWsy8WrLZOmo5lrJvtOzcHfyF22c3PmWlAheTw4n21vWvAU3YyoOuOFdly1/Ad9ekgy3TOlxjkDOa7PG",
-	"PI1Ah8rvcTViGz9g5FF0U6uGSLjbzrBDWe66X1HNQTRqhJibOclcI//ToTV098I4pe3/YSX36I9fmIme",
-	"6D//5OrpHz7/99/fuwH9uw1fmQxMUy2FURnc3lXf5n/4Pgc2ZzdsjI918MvEm0ae3jM/4wrdcfgxN9nx",
-	"F0YTTRImksIEZWgGGSjCUym/xs7VULI3UJv7MICdKZQT94EBJQdXPKwvSbJku465h9sEbEbyo1G+9kEo",
-	"nm+50TkCamepJwq6i/N9/DCj7B732fRcMe17KjhZdER8D2nYkzlweLssdA6vMBZxrm9n+Hl+75ysrvZ5",
-	"IGfr0+KGO2q9s/FoUV7/r7CRu9uw3C6HDP4ELkYuGQ/aG81I8JFCsx964LrEHrA7OoLFi2+SbGVe92YO",
-	"Juo90tV9X1MhQ8/TlmtDqCG0LUSF1eyWKcxkm6vOcP3DYitP/GHUIYbhaZ/cziiBqNSgn4Pwci9uzd4+",
-	"3od76Hii//BHfPnN9WACOEJ4PvnxUFeS1nAZYF1WS9FAHYhljpA+DD407DGY7qdyBihPmXLXUAJWK7G/",
-	"Qt9sYGVhr9iWw40cxb0LcyutItGvxSygNcxC+x4B8Iv7FedzP7Nlo9MpnGv2YdKAqkUv2B0ArufuN7lW",
-	"4K7op5RIrqfA1/k0Q/fEu3v7C5oIiTVkmBZlNg2VwHGRLMWqWdjcsNrDlRzM+5CDBi4ck9qdZwsnEBnR",
-	"7lK5ryCd90+QGMQ7d0F5v+9Y86r30HczLlXe8Dxo+SkF21cImFIR5xKsAswUyDsloeI4+NEir9bJTrMP",
-	"8ZW6EIE9Nan2B6f2MfHT/tPEHfEPU/AuidSepZ0bzvM6eBR/pXFiPuQ8PY90UmLWiP92qA854jG/oFQP",
-	"hVFpyeDz/L/ks+rq8yuiuu3i3jfjbx2Byu/E7rf3vvSk1IyzL2VqD9yQeu5wmbFumTJMvRT5y8+ZvXmz",
-	"MXkt1acgeYN3sHi0F/aV5FiMNeVDvWCsSY7iO5dNvgwPjfyUZR+1c/+zfSdZOLdvFO1bXs8ZMF11fAop",
-	"tGjwv8LTqQZjtHHnbFkVRJ++VrbsdsYoX9unsxVvg3OgsHXalifHmYWFu6V37/NxorlA0HkM6LzjKIf7",
-	"GtqWleWVZCo5Zzq6rXRm3dyKaTZjSlg4m6zeoiabyA5ZmDO0HWZtJp3yHoG4vMK0yZFRb/hqlg4OLtx0",
-	"2VDGU6v77Zaq/XSC54xcHODs8mk7SUiNpOgMHQmWaarLTz7eEX5MRtDiRObSEJqnZRwVCd9Auasi7/Th",
-	"UTxkxA4qIkaINugx8bycwR0fgi5wskXo1MGMODBSRmdIYLxBMIKeHLrfOV3udykI6sAAA76z75R3GATy",
-	"qjyYGzn7K4+QnmTJiezpZa6VB61zXQvrllGVT1fJweLDGj+eDG4j+3ozD+PcxYOpvXouIiL5wWLSOEIk",
-	"msUgHXI7i1bZsXl9XjTnfAeHw106HS/Okj6L82x/eJWN4NP1nKqb9ZwyTrdRIwadTNFPg0SH+Q940UhQ",
-	"N3tPxeFzud1O+wRnh71y1svUSfaLHwOoCsOXciTKRBpp17X8wLI4eRTnw5Pwy9sZPTgaxW+z/SEAVOPS",
-	"UVCsL8gF/1/k4tD2x5dNm2vGUt+MxL8E/f88UVd7uLasNlLl+yzMvQNgm5Kk8YcR2Qc1bfDTTYWFPXvG",
-	"PTF8qDjitWg7om3zexv2Iyx/4DvHZCmp+Y62/RSOW9IpmIlDbBnVvWINkaJmZCsVe0ZcrzmC2BwuEoGN",
-	"4TWini2l2WA+ZzIcUJjVsab9OtWIvvEJffCAR9+DqMiOe2Nx0hF5e4JCJUmHBwB2T4/x61IAczqzY9g+",
-	"+gM21sqqKP4RdM6aOooP+mBNyQFTfOXOiMNwc6Z6seFrljkhbliXCRuL4IRPGDN7nTl9Aak/g5o17vaX",
-	"Q9hxk/UvuClWuLowreFbbjpZUu3vgxU6UGwsMilsWN6mgD+vkl7y4yn65rSHekvlLhxz4qB1K3Uuttaw",
-	"uvWRtwef2pOHpcxgS0xyi1SNLpQhfDbmiOjkkoA4AeE0R41o6ZUndIp7vqcJhM6J0OmPUqRqL7gr1yb4",
-	"6q+goI94y/qe+bwhxIgfTU7/IHHnDLh35THXSTC8fFvK7zfUvEzgOU/hEc3CfcIP3Kt9dWktOz0M+Q65",
-	"YjDV/LqTeEO5W1Nxk+OpviHlmQZTG4rw7X605PpCnucBTmx5G+jyrs4ZEN3DfF+YNExgAh33e6malmn9",
-	"yqVSXKC7rM612zFzMzTy6MFZRXvU3UWzkSJ1iNw+s+EgQ+EUxXQqoNqLTNcvIecAXo125pS69EY7fiI3",
-	"bf18I+c3laFtBpCF0LYNaXGyY6Ii9tJBmJD9eoNXCoj7u05BDpkmfbegWIsx6R4bevqW30bsv27YvKEB",
-	"Z2TGG8d2z8+AWruSx4R7oeSW2PFaygVgTHdKytUzYlnTVVpysbb/QuDqitQbVt/oyoFw64o0rObgffkt",
-	"eRPSFjnTRPUCkEHJlR34SRXwjamCXu/2xSW1Q0DaSEjHwHwIfwmofG8vQRwO12+DMny2eCkEU+Q5dkCI",
-	"PEPPFk98wyva8cWzxe9+e/Xb37mKA2Ckx7TrlLylrX78k5E3TPyM7R5BXCRUT7kWwIs/M/OFexhd8p0U",
-	"LtP0s6srn7jgXOlwaa/h5cf/cPm1uE0nQY39N2DDDmsQAX4d/r7y3t3UYGF2j0PiQOzDW7zfMMK04Vtq",
-	"oKaNjjATnGOVbhniwv7XTwsO+ahYp4HemwWQaxHLvFE9q6JlnqiE+3u16KROUBpJgDe00SxSSx0eefyy",
-	"YdtO2oN//1e2X9gP2Mkxbb6Uzf58O+R2Yazw7OJ//hT4IgLIGDDGuanAbwPPP162VNw80hsGcmL/YjXF",
-	"I3sr09EfdFaWvubaPKeYKpzitB96Bi5ex2rhEjGQ6vhCe9RV4ZapPYJWbXttiKzrXlkF4k7aKqy0QoAn",
-	"IhUJN93UNH5YZLj7STI96whait35FnAIPRIy81If83jSsz6YGsg7AEcD8W2/dZfrLRf4X0+O/SooQhfi",
-	"6BetlOqNNXISLI3883CO/gJJ7cgOn6yIYDumDd4Hr11XQ9EQZDM89QjtXOpAWke9pzfspfhYVdRLAfZC",
-	"kYp6cpq0zx2s40O1izXQuCDUiyBqE6D34594M3n2PkczOcWNH2TyXwBfOPgIIXfOS504K0+wACBe/R1s",
-	"EIwaj5f6bWevNG61M5lr9Q2MaTXBx8GHdhnPsb6n/Lg8vZ2v2O4cugFnRsDsJdAgTh9y5OOatkw0FHHk",
-	"7rHPh8OB3Tx9LuIjD1S8hf0CWH2TblKS0Mg4r3OQ3Q6EKplrEKuK6A20eyOY4+BcdfeUrSTNH/8E/z+t",
-	"Y6D8/oJHHn4gR9wz0Pa1YHg3g0vb3ppuS0YaKdg9iXlalcCaCgj/eEsVsv6lp5E7s7+h6sZv8T+7ZrVr",
-	"+Rh16jtmCNW8YdCWiNU3FaH1jUd7xN7ciMGPZV/WJECEXgqSMc1BGEIO6e6/FCO96c03Lpr9CbCSC/J/",
-	"hMz0pne1itZ250Ib1du9x3QBTbgwEkPFYOJN8w427ftl9Q/yzOIj2cazfNV1NUocaa5L4sO54G0vDhkA",
-	"XFawsdcBjHmoGz3ihFbq0G6vZejjH2/NW2Zvgb+I1f0LytdruPnG9150jD/gUtMn+P65Hf9TudE4XvoY",
-	"rzOWzAHqkNRSrLjasoYoKQ2B0vxj0ZANu69OnDoen8O4n8B2wzo+ws1+JQ1iG6LOg0J6XRHNLI0gl25P",
-	"dEdrpq8JdSWl2GoDcDIBAvGQGUIM59wM8SdWYwnGPzs7vGK7PzkindW5diameMtqqZpDmOsaIqzXZKUY",
-	"+5HpkHSpmDaQjnnECIyqljP1ADbok84NcfMJ+bVgrR+fYvgegJ9vueYG/SsOU4MSxUyvBJGra68O6A20",
-	"zknfvXx88Oza4Bt6w75yg38aOiGs5iPUCfYOZRWCi9Q79No9uq99xnWsMRxUQhwQxhs6Ewn/qM/EPIOf",
-	"ziF3THtHX/iHPoR/1H2sxDsaJn8OCabWXBNkyQjVN6zBmAnmA93bi5cKDfoUo3wI3zekCNkhANjlHNSG",
-	"UdXIXbJx/tHmQqvWR1gRcsZD5R0z2AX22+4T0CVhKR/lweI6aLjgnT1U0L3cSmm5lLq0qrLjZbjN2z+E",
-	"//j5/g6aRI7KMG5pokoysj5506Ft3beutey/XIGX4r6/Mtah5UpF7An6NW+IVIQ3zzqqzG/Imt4yn0OG",
-	"kaVwIQ6d9E1cdaQTnGmYuuVsNxUqehkeuqBzbfjIpZN+gJW4FEgbKER3yO3Y/n+I1oU0wa3UxlE3IAXh",
-	"ceWMCmtfwC/YHhwSWgg3D3AupbPFgA5/cwv4FC4XzhCbnWf24Z0PyVwxGrgJQjwtA5GEviBHsnYY0cna",
-	"fd/ED34I2y/6YIn9N1rImWxAK1GhanKk02TbhASmM0XJ4wU8/in6r5+n/Obfc7NpFN3F1Pof5ED3yyeU",
-	"RBQ7deQ011jWqg0N+c6+l+XD7Pux9bMdbUqR+fOH8rxCKEiYYUMd8Ju7j04K/Wv3zAWPWP+JhEj7GZ7D",
-	"L9dRrsIVHMLjyz38/7lPQ6hAi+l2gfMJ/IkfPNL4QXbqfeQpASn+oadYyFARSmrGWy7WYNn4jlSaGbuX",
-	"Gyqaklhkt5FG6jN5THCwxz/B/xfp6Tf2yf9JGhpyTinpeG16xUJvMneSXhMFLnOnoPVG7qyWvrGXjXtb",
-	"qmll3DnKF6nhpwUKFGp0zu2bfQdQk3L1CZjRsA6sQ/9YTWhwzRu2DVUBQPpDleGKrqZuo2/dI5dM9HCf",
-	"SKhfsHT8z+cxfUfG05ZR4W6aADlPulGF2Ubu2C1TBDu8bxh6ns5kFvtJnFvQvmh8kbj+NGIgYTUfobB9",
-	"0XVMNFEdI21bqPaRgl1DZKxjEDS/YXvXMzI0eT8WRzgxHjWKrszZA+V2UIziLi64UzD+BzbfcoU+Z3Vj",
-	"4d74Hp+ybxuyZIRr3bOGCLmD9p9/ef/N1yWmmjMNzr3HL+1swh5/EpJfzk8fNvYJpD50VA084q1AV8pz",
-	"7fqrCDhNaGvYBFc8/gn/8aAIaNpSVLH8n8VUPJpz5+AM/qnm3Kw+silnHCMd7Q4qN30U9Yuni2rxNTOG",
-	"qZKYqXe+P/4JkvfypStfYZsJ3/vqglocviTgzYsq8+83e3vftssGDY0rY80zrCDYUC4qbKvsT/VfaYcs",
-	"UGHQwWfCwVEAAATQHgmbeJzzYoeJlQ/wrx1uu53+I77K7rYD7LngLrsvXPy0xjsDHNcrMMNgJ8mOKQYo",
-	"HWbD1JlTHgasoLNpqgCblbudfe+wsi62X+8oby6+W65GHjLvh8BqCP1Bg9Ih5mf/pI3q65tzezifb6TU",
-	"zNP0n91+ijFwPsKb03t6wyqCgDX2xtT1mM5BOsCaCWCNKANgK7FbF8yz/wG4mtNO/j/jIxcUD/iC/VRK",
-	"RtwMH04qDIFBWz4pWx23CgcR6NP5I2H58zj5W4H31OZinOkm9oGviR9mr96yrqU1Xg22U/tmeXjDaIud",
-	"GnIK/i/4xAXJ4r6QoMneZbDEtx7I7u6FCO6LKNlqUhZfRs9dNK/Ffya30/GEH77dX4GhWLtMLe4z3scp",
-	"aNPwEy/HmWQXJ8w0Uc7hExulUcXV4r22djZtpWAVkYJQ0gvA/1H4X7UD1DifUebA8B8akfbAeQ8cxgHy",
-	"lduDWUvFpwb+q+JzZiWb3Ha9YVknXUuXjwxdtq42IUn8t4w2X9PlhUj/NV1CD/oPTHu7oFQABjrNnONY",
-	"pA2hpKVLqaiRav8ra9cvW8SIE3vS0r3szTX4z7GXovZ+9CpsFmt11MWVmA0VQxV3Ldt+KzTe8fDOgO2e",
-	"7x5t6d2jJWzS7548/fzfP/sD7HXU6TG/0a88bNcl9jpuj/mB9ztq2njJ691f5I5QYvVa4xDQ7P7ZMyEr",
-	"gp3iNUMhhK1JWbcvt51U5o2CbJHL7A00R/wlJBFW9aWUNxfdmDe9sRsDIvjr5++++w2Rt0y5WDGvGVlK",
-	"eYPiqOQuyOKEOHW4GxOWTrRf/9S0ez8iUul1LKz+Y7uOBaLNTWn4J9qy+FoWbR1f+c73hgO8L2ZOuB1V",
-	"7Ja7PkA5pg+9fSfY/t3Q//dyfjr/jQQRwxzPgsEDQ4E3rmOya1kp+0dU+NgEwE/tF+H/yZ2jt9ga6KHb",
-	"Rm/ZuBU1Mq894h4NwHE5ryirb+A0/NROWvhwFjjtbLrnHd27ynhNdkqKNfq3KQH6Q1Fsy0XyTpJXPPZG",
-	"Ou1x+VbwD1TQEJrEFVQz4LwfTlRYHZGCQJA8C6ZqOf8j4t0nZ7TfPc0TasNZ0w/nXAPVVsiosaJ3bU+o",
-	"JpQItiNDw7xJfj3pC/sW/SwXvPVwc1FZfy0Y+LSiEJYrbesNazBabBkXEa7P6uoa9iDyL3kE5qsUAvN4",
-	"X+CTVHFH0OQWARC+Yi98S9jLwVkOc7moJb+TZEV5i/n2UfFERRitN8SStiE3XGAR6C+8YZlx6CVKcB6c",
-	"dhAx1pohym2SpV5w0fzZPnDJ0A+j6oXsRXPhzBJeb4hdLKGCyKVm6pY1BAt0VoRb6xIMZ9kb+09sl0i4",
-	"60eIuSUt7/Q12UGHHaiDB6utlqLReEPfwVfwz9Dn2fUw/ChZk4sL8KbsL1F0hiQfrfi4O1HAt/99DG9/",
-	"9durqyfHPZYOxSBglU7Kwl/DUxcUiPCRXJTsbELxlTCKD9H8Aa91OWCeYx9SjRW+GBHiwjF61GsB2izo",
-	"j5PRfzhHPwXXwDk5zmcFejYQ9/FPdqifH//EhFH7SYvrw7Kb5Yb9xQ0wWLWr6gD28U3bXC1WxyiihPOP",
-	"RW2O8/4cHxRpuCn2Go8KVHkYWMkBv3Vyx9SkwxceuKTzUAYcg0td3vGQtge0kcpeIDFRTQHAvwcNCcc5",
-	"+TUgIQLvWUr9piKtpFBj3zFVO4RZs1HSmJaRXwu2pobfsmegHZlYc8HIUtEbpn+DnUOkuGXKMAWmQTTO",
-	"x6kHgSwXOJ2BuBcY127O5LATNsCTUY+bR0+iHrFDn8XMclrelZoafxyZGqfNDIyfBcdN1j8EjveX8NiH",
-	"cBKFz5V4iXDEM1b8BchBlF64olN9g2h0NSQgbmSvNFlJFQH7rHvesF/ph1T8RTvj21p9KLl9Ui63jv9S",
-	"pQV7um0X1QK2PVda4IC7phnuO//Qh2A3a3KI73wzoNMcF1ZwnvCgHw4tDkhJ2Nj/aak2zreAtm9Nt/hX",
-	"dMnfQjtwXPqETx5bYV+0nC/utv2B/fKhJ/olD3bnyoLiAEvGX2lwJQ+yj03DA75KTZUCsAapyIqLxkUI",
-	"oeLL9zkUhjUkdDzPuUIBQfWEqOAjRS3shvau97fscvlqrrZtMRPS7vLijY3WS+QaKflwfsEtwa32OIUo",
-	"whDW4cYwl/y5c71sJ3fYN7y9aLHNqHnvZV1frjBDSIOIUljTwQVkkGDfuyXDqitAepQ1XfYtVXuygdfw",
-	"ir+SChpCQkGVPa4DEpUnbJ6qbxltMrUbKd62dvoMmTlPrujTC8jLL1q+AxtP4yJY3HhN9xXsprO1rNJ0",
-	"KUTPQoVHULUe4haVLQAtyNWKqd+SV0NIFFgLFwOeVbe3vWoXzxaPacetwfX/AwAA//8=",
+	"7H3/s9u2le+/gtHbN23n0fV16nRb33mzk7hx62liu7aTzOxu3wxEQhIqCmAAULpKJv/7G5wDgCAFUOS9",
+	"kuN6+0vrXJEgcHAOcL5+zk+LUu4aKZgwevHsp0VDFd0xwxT81/MNK7dv2cr+m4vFs0VDzWZRLATdscWz",
+	"RWl/XhQLxX5ouWLV4plRLSsWutywHbUv7ejd10yszWbx7A83xcIcG/ueNoqL9eLnn4vFy4rtGmmYKI9/",
+	"ZUf7SsV0qXhjuLQf3NGKESlKRlZSEUbLDTEbLtakkoLdErNhRNMdI3RNuSgIrbUk1HR/38kdE6YglWSa",
+	"CInvUlGRNTMaHltxpQ2hQh+YKgi1zzDlPtKKiinCDT799OaPiwLpsGG0YqqjRLSMR3YdGRo8+eymWOy4",
+	"CP+dJMnqG2rKzSkt7Gy/ek/XRK5g5iXVjFBt53egmuiNPIhbctgwQbTcsaWsjoTVmpEN1aTcULFmlX1Y",
+	"c1GyAobAZROuydMnnwFdPI24BhJnF7x6hLPMrPTpTWGZxTBl3/5//734j/+6efTHv//0pPjjz/+9+I9/",
+	"W6RWnuc0Xk1ls6dJNvtWuPWnqarYnmsuBTEb+ssSc9oaP0sRlz760dL36U2OwD/b4XUjhWYo3VQz+/+l",
+	"FIYJY/9Jm6bmJbWkefwPbenzUzSFf1N2gxb/63F3ZjzGX/VjGAy+cUreiFGFPBBtqKj0onB0gLlYvu5/",
+	"7GT2Pxcw41fsoC86axgwMfOD5QWuiWAHwkWQuPvM+42Sy5rtRqbd4BP/Z970/bi52VtOPigp1oXlZMUK",
+	"4Er8SbZ1RZaM0LJkjWEV+fXbF8/JH59+/u+/AZFx37BT+KKqXsOsGiUbpgxH/rFvah2teSllzahY/Fws",
+	"2J1R9FTYNq2oFKvMRodDrFXKHpuLYrGSakeNlXZhfv+0Y2AuDFszZYeVbqATMhcLTfc4rct+0XBTs9S+",
+	"xrL6X35i/nlPAD+twhPr7+EbcvkPVhr7iS+qPS/ZBPp2i4Xr7nSxyLIGTi8Nu68Ytbu8knbz7T3aLTLa",
+	"LVpLsU4cjXYtQDe46TUej1QxcpDKbEgl7eEmRXfdljXfLe0xZ9guPXP3B6oUPYZPf8NFa3DRYUsq2S7r",
+	"aLqi3S1xS0ra2gnC4+FD41IOL6Q+jypMaqK4lGkzqhTfs+QooF30JnqWIqu65VXyyd0sMgWBmPCsYXWd",
+	"mV2G/4vFYXM8LxfIqEVQFb144AdxkCAc3Qo9+T1rDvikEyukrydaxBt+U5ICBxc1iFhVcfs8rd9Eorei",
+	"tWbFQBpLxmuOUjLU6E55ZyOdRDPR7oAO7pS182JlzQWroql1b6JGMFNpjM/FcY27WGi+FtS0ip3oTTc3",
+	"qecPUlX69Nli6nnoSOFWltyNplFyT+vEAVhVKnsCwh6iQjcm+39iJah29p3lMS3pqfPkrJiGayT1MLtr",
+	"uBpKHzXskeE7tkjtO4hi+stIy+nH3evVylLmdZM79JSUJvkl+8O7DUXmmHLEbGSTvowNNT3+lw2z3BB2",
+	"zZMI9fqmpiX8Uxtas6RgaMeyJz/s2YaXuSPKLlmY9B4Fzj755Uerq5892vyWuef9oh1VisC9/kvdVN0O",
+	"xPR2C4zYqmMiYNyODaJlRbyblKw7rk+lqqZLVifX3Qpuzq8b33dPpz77JVWnX2W7ZkM116xKK4wbvt5M",
+	"5Lr8Amp5mDiGYDiRSXfjXVpa9rRup0lKhoI4gPtCEZMoSVbF6ParPUtp4maq6gSG68SHV3zthG7stPlG",
+	"CnZ8gY9aqeJC4N06zkVu8MLOPbwVJphavzdX+zoqzVqXfRJV7h6YfozGN8fwBGXa8B11utik0b5yb6RG",
+	"s/bkFEv1L/a5n4tFRj1sNtLI6TN6Yx9PTadRUq6mDwNPp24ZKrZOYRp7/617DPij9GfypE+/1Lpl1Vt4",
+	"KzkDto8IFYy6ASc639LeGfaLbuZFxDXxnnsSdTMOxM8x7vMgeDNUzs4AjJSvpMK5pMdpimmrjdyhfJ59",
+	"uOJWlkp23sNWLORBTBxVG7pmU9YUXewzteED5Ua/kNPmk1Jwn3x2M8FRm9zovzhZTvuSDoobwwSp5EH0",
+	"3LjcaFavFsV0F4Db8oTdKrOXbNkqVn2ZeS9ijVNWoDu6ZjM15Jh/Tkds2Rcm98ufzrz5Spr0b4yqmuMa",
+	"xg6O77jmZuQkrWlV4SiTzqG3bZoANTUzRgmTOhmGUSVMxjRgYqjIjJkZsjWl3KVpF0Q4aRbk1Pw1m6NK",
+	"4g+v6C7/1it2YNqkzm38/TumdN8HGD0wbgx0p8JkYyB1V5yq80F2IqZ3NIhW3J9/b7WelJErxMq335Ro",
+	"8mHPg6QHa8JvbuBfz4Fe2vqy1UlSJ9/dERHYLnejeT984qCjLkACsRKI4DkfOiprtyS41qUhG6aY/XcI",
+	"ZJ0cgui+PP1WP2oDRyl+9uA/K8UtucEgDtszdQzRGPvRpLv3U1IT/6UP3ksfRFXQMV2O+12ocoYyh1fN",
+	"2Ujl4LRJf7/13r7+Jzb0R6rSN1rWiJ0Y33BDxw7cu8zZwOr6nXf/pEhwMoUtOz5kajyelh0rOasN5eJr",
+	"Lrans1opuUvfJtoot1ep2cn0S5Pc4vBNGCP6Cr6bnf0rWSVoWrGmN8FoJjlyc5GxH5Vc0iWvOTrMpvj/",
+	"/D5fZu/sxDo3Wjydwq0zQxxlTgmzpGr6yfElVakDw5PKezHLVu2dpw+iGSVXqADAx4pFzeEuP9AjxCgM",
+	"h6eaul0nfZo1PbIZk/zaPp6a5o6q7YxomKXXN1RtU0NppviM6+odPp4aqJEmaS/EsdXBOyOxJkvRqZP6",
+	"3o02GD3v7707NyI4Un8uFsdpDw6Y3PG1Z3OvPt4t7ICB5H4bA1t4GgbuAiJkJQB2dIaz926ijB/v4+H0",
+	"a8PPp+fsAq/TY97lVshDzap11ry9ZGB4Rvi3lBXL5EGsuKi4WE+f0gt8IRkYPokljw+ktPmrkAcxL8ic",
+	"+7PQRrU7l7oyqoV1T86PWZcbKdP8qre8aXI7rw1rZnon7hPyNlLWsz4zdt35EPhI8Bu/10W3fbTbkclz",
+	"nl9/L/wdOG8gOR0ls2L5wjPaIAKezZX4ZXNvhrkFOJvs6l4azMSa7mljRylyR86cLJF+WDE+JbLSOKLS",
+	"TxLU02/NFMgxqfvFRSiIjpelvAgFA8bLUkQntzXdasOep5lI8jIkKEz25VfVa5GQERfVhfxQn2YIqVR7",
+	"cAdGqVTnMjt29O4lPvuHRJrVJumX9t4qdKFwTWopt6wi8DikXB+8b6Vimq+FfcYeJsL+eEs+vylubm7I",
+	"duecLLsGlPVz0YI5uTSrtq4zfibMYTStQrJJVUEKd1U9shSloiIYZQTn0oHVdTL5rcudGX5CataNppgn",
+	"Dqy8Sx3PrTy5ST+01NtXY3fo3+Axp1prZs5f9rDOTFiCq7LddR71gflLS4NO0Smx8Idlg3m5dd8cMXhr",
+	"qR2DzEnR6sIb5/YhFdCYLmARUye89L3AVjKpKnLDR6YlHDxCmkf+3yFTzP750Yq2tUnakd4/f7baopeh",
+	"5eaQJL9XaGcQfzkxAumHjp783e/PzhZfS89111DFquesTqWQpW/0zD2/oXsu20wIjBnK6y9Gfvsy/Rtf",
+	"rfqZXdHZo3xU+L4OFBwgnnt0O9q/L7oZdGvoZpynKNcpF+McepZePZhmi8X7mIwm2lW4QyHhq2vqKclL",
+	"nialUxi6Uf0QaYoIzX5oWfIA5Zfypt3HZxZ/JTNzo2hKmx9ReC+cFJ0oCLEfgKAPsRvhrQMlaUUMxsNS",
+	"prTSJp9k/fISOdOK0Xnm+veMrzeGVW/xxaQnzPmuTq0mVsqMKxZ/yixpIp+E1GhHnfDBaPhoxUXCjjpm",
+	"crK92p1PsQa+k/U8B0/T1Jylf9vIVk3dxLl+b5ELR8tNxkJR2Qj1gZpyk7aXUmIsMC7sPIQKWd/TwU2g",
+	"GzSiPNJjhPJvMRVyQHwYuZrnKFny2Y7cDaO16SmEk+48xbRVcdICUTOvp46zfXiy6C5HDm5Uv/rwoW6i",
+	"SUK6oP69qgVoeGlg7glmTztutCsX1IWLfHNNQPCqW3LgZiNbQ+zD9lz8oWXavg8GGlsZIlvTtzU+S6qZ",
+	"E1UyP/xsFTK8mCJfiIun0vpfz822H2a4jiW55NL8O6NzpGAjob+tWebe8eH9zIl1mOO2yR9C+ZK3y+Xx",
+	"t5MfHbEAZ6TQnJTLhTIRHx3xu+WS390uuHRhlyufyKIPW4IbEE5Yx3NpRl0xpVL1Jxuqdpf3atpR0Uid",
+	"pGH8BR9PnbIjvkFhmHI1Naes5nIBJn3+FbszfwJj+axrTmAaO1AtmkLke3NLT++C1SWCHnXqpnBxkdFq",
+	"k/urSjh4F3zGF1MT/apmOybMu5o3iSoH/HGehGs31Pgc/dCBpeG15AyjY2m8TuAep+jsyqbMeZcqajp7",
+	"C4xstNwyMdV2gmfdweI3HM6VruLGTy9J37umpoKmc3DKyNk2w/iNXXSpaGRkxo0b0e452ClaZmIAubRX",
+	"tppZq1pzMS/zwCXhpJIYWEZsvMNo+icgUyaVyFbT3iUfHcrzrXXFqM6VojNh2Mn+n49I5q9WsDIvaJVO",
+	"dSl4mnluwm0Kiy8G7O53yzNGTArHXt1iUqL1wrHs1CSGUII1rWQNH09/uK3Nn5Vsm5SHvK3N3JMq445y",
+	"ZH5IBMxNJ4w05rh64crcJnmsshcUYLFMTgkyrElnFqFdNpeQTO3ZgwOG/soMcyg8wIwbP0k8F1TJWn7n",
+	"y2L6mqOPRmlmyPJINlRUhf0Hr8AIhNDfRjZQJcI0cQWmt5DWXDJNuCANUyVqATt6F88lcqHHKxBpbYou",
+	"rQmZCHlBMrYhm1YZXVj91id0O2OY+EjrVEgKB07k44oGwZyoqMiOHsmSRb9Qgn4p0lclYpwKvU3o4/Lg",
+	"tHA3RUgm31pDGqJyYRUbFmCgYBlJrSeTax7CoHa6DlADYDa6z0Ac0AAF7Yqt8Q4PS1EfZyhGqtOAExfL",
+	"njlLZUhlTUCT0UBWqIEkRq6Znc8tTCGKWLK7sm4rhhwHeFc6SW4tW5WxivOVH3kdDSc4NxMKc4lnXJej",
+	"CQN6a/93iQ4UX3PhJtYpg34PAgkCYxQB0cLvxd/zcjcvDTra+IHPaEUocSYK+IaI+7bfcidViELlhsGI",
+	"vpAGtpkDP/Y4VVgGtfKQ4s370NbPP02QkIw2OSvcP53IO7lPcjEMl5xbLaWanxR0j/K70YK43KWcS9y3",
+	"P2Tr4GbXheVrv5hplUgBp6HPkhJ8wp6yVBBXgBeyVxLuX6nP1pS/tc8AvsQMH1b+RGp1w8p7lKP9QtVk",
+	"gxIyVzt2UiDmS8OwUOxMgRjgljkHTeCcjjSe1NF+Z0XljaPzwO4NfN/nEvy7PX100hsWroJpd0KQ1cSF",
+	"4EUlpdPYk9H+Thq6ZmTJ1lzooB9g+lBN48BjX5ZSeVtMQDWb7srPNKOq3MBRnVrscPdhwYWHRgmbJXKV",
+	"NS98luCA8rShJc+AnGSDXjXbo001WnEAD8G8V7yuz3O0C2SFKYU3/QeT65J1nYpWeXtkcOxUBZGK8OpZ",
+	"Q5WZc3k5+29UoT+jwXPRtCbsONcEI0nErhEjOXaAanGyyqGrFGXaX05uXnnifNvMjD9VJ4AADy7xF+6y",
+	"OZfeNFhqRY/9Mw3GSS31z7RNnSwV3zGhczGQ2eGUPVNVm8nDVUzLus3GW1pRMmUozyEKtcLweuKx7zig",
+	"W1zv6/1v+ZG72WfJ9zVP5Xqs7U/TT1nciLMFlJnluY/h09mJzk0vm7mEV+wQVtHl7T25uTnjLXCfSU6b",
+	"UfVCtiJxBO8gQD+DwIwqRHxNEFkuwSdRjboWs4GEGaXGUSDjnBMlzKkIa/Wfi+aUo1rAMx6GdMzstDhF",
+	"DZdTNcJJcRWfJIAju7cKnFxqQX8J4bvBNSy1uXywcMRkGJ6z3QkLU0nOHdIdTuceykOydnurMxqyypzM",
+	"w6wMHKN7o4g+mprqy14ZQyq5Ql8QzG/tr56TJy91dG64NlJND/t+w6huFfNlVMPhssUfVj+ZXjAfiPzS",
+	"vpgBH9mer0xldPumpiXmq9d815fs02t5rkrXuBLf5A8zbgW6Y0lkgHFPl0kVN/n6qh6Mj3EAvFiZ4N1J",
+	"cwKcro7t1MWJ5jbg+YLBwjVxACOXiDCN2MEj2ovbLtyEyMvm5DNynzme8JLWq1RzTBv54bywFJ0y0bOE",
+	"LZHGDw3k55m6JLujuyZDoBVj1cxDxQMLJECVPdPsOinveMdaEXTLBLEDnPjsUuIBVMoBK7K6maM5D2ve",
+	"3X1qb5UWAg8hVQeq3dN17bl4HeKIpEGruRUlB1Tu/htQ+BE45kCPPnFOHsQztLf5WpC1ohWrClejtFRc",
+	"47994DKTedDLjTmpBrrEkbJx/stTUaYEaWiX2LTGhxPsrNmR3dqpc9GvK/K7YUXCLhiz+e1qPf5oaiPQ",
+	"GJ2NzzSTzw9cVGi/j8ak8ankceLjs859EBtFEYgStgyom0UnqdFuBimIkVJxE4DvvAh7qjj5PHOMpN3C",
+	"I/rH2seQE6WcYmbm7YbV1ctUTK2CW2fjgC6nD8iri4F1dGc8rtitL0x6nK4ZM9WOdAHRQ8KkDxoXdXSV",
+	"lm7OD/tcV0l6L80r6c0cmqVIGb+0/jfTpLZXyNwSrn8eFMlGsT0TJldhgpBiQhJLenuamlt3pfhw88ow",
+	"BVyQizX7E/LcnB8AU3lv5MmYNU7jB1lg5peQkslZqjIAI+vnMkH/5jO+rbYkZLvepMTsGBrf7KQHd9vG",
+	"XtGoPEfmKim8N//clHy+SZNKaPAZ6s5le7CM0bSmcPLPFRYNTz0C3rQ9Cpyo1xuMFNwzU6WBoDQM4giT",
+	"3MQY5Ox0H3dMZFBuLpD8OZILn/PDovZ474phtDa8CgoZm5Cp6dbpG0i4iaXo9VfvZngO+mvCb9OKDAtm",
+	"gieZmAeMMzqDr4RRx3QF9kyVa3aJUy5QrFk5T98Ni3mHbz4gM8MRrqdWCIxLIkmi6Y3SNa1NwIbcY2HI",
+	"Jyk0R2FmgWOFEd+yJCCikaZnhfRwTCf61XCMbm6FX3Y3xijpHI7htIyM2dz1UEYYnbpnwJPpp9Nvx2HM",
+	"nAf7/swciibDx3OTTyWN01bnqo9GUkYeSvdQfAOfnxakgxV81+k89y8wGAecjtY9APwPDQ89mLa7MS+E",
+	"QZxP+hhQLwn/e4r5GxGVpu+Hr+kyBbYUUGYeZp0wpeQskMHlV/aNNAAZq+c6wTaMzn1FsR2zF34W7Ats",
+	"/1lLeofugpR4K68wTR3rvX3jrDKH6w40662qCLvbLSbMJOxYhlVwd5KpatBgKhkUkXW7E7msQ50tLzwk",
+	"3N5K7sgT1xkVTGi70FtyA2hB4AiHj0Fy6U6zes8m5MIoqNVz04zKC8KqMsR4Fxy26dSRy2eA+BQPwoWR",
+	"sN7OFCeALfVIsUbGYYzxHJCR3A/LbM4KmmHFd1KacH9AB12kM9nIutKF8y8HrKeoxrirRObGJ6jXVBsw",
+	"miFk4/4IPEA0ZHqk4HSejsPpfHZzk8LnuzOpHmVnE06yyMRBdk/j9+iGnwll9iF4CQ6Fs6zk5z8powhh",
+	"ZE9jwNlMsaw3X/MfH9T/yAP+2mGSM2V0+yYJ7puVb9+6K3DhlJLm0aJWlNKBi30wRwx9Js5kJbVOQ6BY",
+	"DYHUnGmCT8H2O5WigDAHSKHmFbS+Pjj07ZPLcF4ANFA0cRP+CDmac0b6T0uUcwR0RPDj+xnnaPmfbgMH",
+	"nkl5d0rGu4IcC/JjQQ68MpuCbKCwrCAIFV08gAeKxaqWvdzeXqeyqmJiVmGlmB1ZtQsOn/LTSdPM5XGm",
+	"FPFEeYs5MCa+8YDRpyFQseYiLVoAT/xFNhI/gtBxT3zWXcNUaFV5pjgap13E6B+IFOCAUePRBmTorSxH",
+	"YvVG8pT3CHW6dGqC1NwbqHNPSDdsNEhyYnzHzbwi9Lnpkl1sbzrvuneKMJH03FNyHpxxE0TWqjKXT7jq",
+	"mt4NY25+PHwCHcoumhQV9N0O9akVJPBqCOa7Ap10nrlPF/ChXtdGct3yCi3yTJCXuxjl2Uh+qByo6RKR",
+	"4nzihsdE3dFyg3JU0povFfVNXKXQ7Y4u655KEbF6RgQitMuEXrVL1QsAsBGgbS7ZhouKcFNAxR4ljeKZ",
+	"/tVjcLMmVS/3MC5JJPKftjHw6RINyDEwaxHcda7/g6dP0bVDRLKkJMYDvF8ek3HIKHoLKZARbHS6V/HE",
+	"hPBi0YpKToDEgnkklx4lw10D1CKf/jcJZHluNlu20o8bzBmrooI/x5/OsZTyhuTg5Qzth4ImCczEivpT",
+	"COWe5dGhx3UhG5/5FRp0jhUMfhPu1YeUrmcvqfwn3zXJkvmRasQRFUA3U9vM5u5/HGGsfDHuv3qKYDS9",
+	"q+7EdLCd/VwAoOvqxhykbzIdbHpX3slPSuxxnRSh6FJ2aR4eFSrAXA+yrrwD9zaqiIY7yN7itZRbEMRe",
+	"HfdDy1HxkhCgJ9Xwv7BX3cpSe41O3qlCMX9eyW+yQwzldi/I88tgmE9FGP4gjfodvJt/jYtHDVPotGw2",
+	"Dk2er+e2+X9AY/9rI4vjeoI9NnTLTcxveXrefxew4dzmZJgyRrm6vEo0B2/0A2C69yILWejPUPQ0s1Yw",
+	"Too+57Wd0sZuBn/3K+6ix3//tDhbgHf+cVePF0/jLP+dVOZlSB1B1c05FNMwKQN8lJ1U7FkPzsFDjoDy",
+	"VACAylKaDfFmxum1NPW49GDP5w6YCIHv3KOuo19/ia4jZ4m3KgQiMEnMLvG2a3wBFIJLmmooHd+DJnR2",
+	"IdPNka7a41x97ORm1QH15Gy6oNevY/z79PHJzaZS9KAn9Y0c4dC5pZazQbAjYejd4b/HVEZffHnGURw+",
+	"m5U3n/I2R9xCPty5jZkoLjWje/a6NTm15rNxteZJItIVXPjnOdflzE14UKrtxGLtBK0D5OepIz6DenKV",
+	"4serQeh7LRyM0z7eXbZ2spf+OlYSMAPUWG8zXvp8QhCvJmr0CHXkh+oS9nNrgzzaOQg4/BKA+1nvxb1q",
+	"Ek47qelcz8TXaGY93A2d833+sj7JkNrV80Lil0fI8brJsHe151lYI2xXM41a8/uZWRNs+lUUb2sKZJRr",
+	"31doupg29HiF3nb07hdrmNeH+4SsDTudIjQh8tsdQTd7yvkNSTIRrCPdeWBZs6yzBuHqAJvuGXr5K8IF",
+	"WbV1XRAhCU4CAuJFlHnUQYQnkAJHupvMYNfSA0Ce0prdNaw0yRDGA3fRj/wWoJiuEOLyOEKXxjXPirZ3",
+	"Q172gzybr+J6OF32c/MOotwJVKeS6h46tXsda4JdQWXLpiRj5e/pC2DdnSb5LuWenRXyoDhfWO28xnn/",
+	"Q/D+TOWg76jiNF2JMBZXHWmh+9HcOaF/rSv3OB+ZFgA7jbcU3lj+rhqcltHBPHCs41nuaoG7yGu3MV7E",
+	"48su3H/OCwH3WP7u05O6nYx2ELePJ42FdAfPsf6cAWZXG17XpJQ7VmBSArTIJTupDV67AWXA5XvCgF3i",
+	"+rTiOFeSKfPTf70614I0xgqGBaeQhu0Pb5k2OgsmoANmsmLaEJmsD4gCBVNFwuc5OyCGCeIRhCnduCwg",
+	"TE8DhYlifWMNwscR8kOHZ5eeX+cyvhpZ83LOkfXGvnBMn1g8dd0kS3XRu+lLSOlSWCrXwBqqxxI95LZV",
+	"m8SfjBrFLi2PyXa9MXZbfbp6zahVKO0nOWJDuwhcQZzx7CqHUayMJCsKWGyTKPIW5+XsqlSxgzzMsG6C",
+	"gp1ESh+BBjP07q3zUE5xo7RqxpH1pWJ0+9WeJdeHQLBz1nXwaGFjb4SmPYlKAuj15Q4Pf+z0Tg3Pjh3b",
+	"RIIQETKSXk+TSChCUyE/5U6eO3p3p0zy0mhNEqZmQ+vESWn/CiwL+a4eDeWPn5P/TaJmO1OM8AdnBeRz",
+	"wqcH+x3weDI7GgIBXGAonnjwjxk4SlAXkm1bnoFUDr75CbPfM1XxDKjwrKRJnwxvEJzXj9utoUupAbYI",
+	"hEsxVBqbd2N2da6A8I3iwqSt83CXvvnTC1JSYc9GDfg1rmHdjC0ZxjDtjAbfT69HzWtdeoE+kR+utiBO",
+	"mh10dhypOHiDeQYP7uqhZD0zKR3eSE5pI428SmZeSfPt7zDfP21WZoiRBwmHMzU1VooeflYdKneX5oYD",
+	"hdmlyaWoZm/Z6r7JMU9SBVNvaprgiiXTab2LNJIL4+C2KlZyCDOXUkPpSQ8LO/ZNDTCMRrXBmop3RjYZ",
+	"WMEqZfhj033FGspVNyshD0GHS8ID2qUkrpJ4gMJhvnRtMLRhDeh9WqKFMHlVWAwwVwc7LYI4Tz12Hps1",
+	"Uld8tQPWjDmqFMgDgeZJjgyLOq2mb9jkWMg+mdvgDXJ07aJJBaIyYcSDkikLDbIO0WJcM4PFU/CoY50p",
+	"gw/J2GAeK37RrSVHq9nBstA4e5ATgYEqa1UoyIiAxrAwDEHA9OIBN9m8UJwU43SWTBMpurT8aVOT4h1j",
+	"ItMh3eXeTeu2lqr2wPk5I91Vzzmsn1LumKXr1IlqI2dLZ/psM77v/WWDmr7z0mk/bl8YoVyVARxmjvB+",
+	"YXlOlglO/ofkIl2dcSA7Ko5E72hdExgadUHvGekhVPZi+XM2G2Q4qbT4Kz/PBztXe8MhwShcJlwTfHka",
+	"N+SYdnpLkuH54htsuEn4TdO4S+HccqRP7lf6hOYe6zRv0JzJSxSGm+O4VTNkUYFoVd408S+mpw1eodM6",
+	"tatF0EZ7jo78lGm4f50AcL7b42RgLH9GIAhWSJwNi/G+8kDp9PYcUpUWrnhvjvPvwJQDlR/1TqZRq7PB",
+	"/4ybIXPRYuXEzFm7apMUGL+qZo/2GiDlUoO1JpSXnHJg8AUlQO8vAoc/qpvet1LlBD7fFaz4A8ItK1q8",
+	"21W3hz13m9+8ouO+sAWegbIs/FWdKxALZfgJd0FdZX94xQ5Gim+YUZN1KPtav3nf+eLwHVVrLqZWyOSs",
+	"eTF/sjJT0AQ3VQ57x7eYSLjVpPqhnelRgOPKEy18OYw1WJbbr8TuBCp2XSncrmfZJVdhtmZUzUp4GykN",
+	"y7f8vq+49bqZ9mrDCjfz7ILxWDp1DjJlfpzIMXmMEEmrHMvk28oy1TnA5xLC0cDVUeEi4iHDnJL0UMxq",
+	"K6x6zuoEeELFDOV1FgRh5hmdcTdnzlHnBobvFH4mo2tI51utKRc5aFW6VizTB7v0tsvUkG9Ex8SNl2cY",
+	"vmVzs/BywBNzmgSOt2Wenjns+M5V+JbONPM6PhK4CLvg1jvWqTmKns+AB8Qod8q/h5j61gjWENV3lZAh",
+	"2h4H2Quy5nsA0sO3NhQDoWBCH9lEk8l11RpMRJLK2uDgwvPORUC7oRBLPdBMWXPeOKgpuPG4XVkX6b8l",
+	"D87vsuMm+weKQMqHfyWbICWukRiW7l0IgR37Uw91iLQNWM6uFUPDBKG1YrRKV72eNabeZw0cTPHMgfvt",
+	"U91WlkdSSS7WjpUK4kQLGIiL9cM3ZsQeC+G8dOaKJg5PxjkdIK0G56AZZAtA12/LQItzxWc+W3+Ahxsg",
+	"VZzAnxh7793zrpmkqysGju5lRCF5UVjDRqTPI+evmVFsE4JvA/9vAETpMDzOlhk6UJNe5d7Eqq8cYjxP",
+	"wokKQneyFSYGwvMxuHOzjPLwzpUATYOTH3BD1OCnl7PmqejnmUVrhV38Uspt4lIZS0yCD8zRA3h5/4aB",
+	"7mP4dJRzMbqg0OBnBn/ed1Vd4O3zm7MdBN1HspNPtxRBlJ+Jcesc4E86x3RCV6hdNlViosO6j4CDA/ZT",
+	"K3GBaarIZZ3rvp2FNB3R0QEAc1onu0nnP/4heYlqqeCob3AN3hXeKLlWdIfN+BWroccwiLLHC2iVeMaF",
+	"YOqRZTyq9TM3xDMhzaMIhGD8wRX0ozz3FN4G+WfspbJm1aMdo+Kw4dhEYnREe42Mf9dee2ce2TGzkdUj",
+	"WHBdy8OZx42Uj2qq1udnByUi2kh5njRmw/Uj6G2pRp/tEsXGx/sHQkCMr2JHxfGRx2sfG+/RSklhHjFR",
+	"TRuzoeskQtfQiLG/RtnYKBUZ2ZSryVWgPSCBQbvsFaHEBwtOJZaGTNz7w5sp1jDE/GNxZMLw9cYgQLg1",
+	"UseArFLoBG1tZpb3ZWHHc3rkGG3GD1o3v6AmQhaKJ2YwUoPy6NSJcWQD2PL73K4TC6hTmt2EZjnTq/u7",
+	"TfOcYYXFEcaryH+fSGk3WJJQ7dl64Jwu7G1KyHZ3YMvJTPdLVhXPrBx2KxgvHP5brHHkUJDPNiEftOwB",
+	"LRduVaqMJssjCcbOjt7FY8fA0b1JYUDzZFeyojk983PYBMCJbbbn0lsqtskig1C44XEPiL1+MfcdfwPX",
+	"iUB/4NBnG6BHxpPPS7nbMVFRn33e18cj7UdJLC4ZHc4+A89qdv5ZDaqzblWj+Pnn3/nn4B1t7dUZ7Tvw",
+	"hWRCVqsbXjoRPTcGPghNAZxuOenz7+3T6TZuxeLA+HqTcmNByhLkCAaHReAETLphiiEsCkqgZQhKUFcj",
+	"AEOhu3QH+5hlFfDrJfw1J1gb+4VfptvQiO4x2boVFIHtom11nJPk/D73ZTMTJ5ZF7TMmphXUREZIhOoQ",
+	"/JpcEy2t1snFmrBas4nZVeK7ZF5bJMGQYeJ20RWUoLMTi4Xgi0U49k/mcUs8rN7k7Jgvp0JiaJfgM37w",
+	"uxRBeDis2BM3+mZ6o+Mal4ei0903/yE9M4ezNbicVyYH2jApVoPvF/lOA2+DCjI5sDS3FOz5JgPjPlrR",
+	"taPGJIsuAi9HEFsd4LHSoKI0rY8oOPzaaaczBEWSBch30w+AFwCjnMmqmNX03AUIUyGmkEY8MdkjkwWs",
+	"XKXmPdtCLI8EsicKspEH1AUOoVWE/VfPvj1hPkSQnbyKPzHF96yKAJyGy2mFzlWIdIGlmG/s4YZL0GRH",
+	"t4wISTQTmp2/mKIyLCcs3QZ37BvNKUpz7qqvHAkci7kNSQqqU3tO4m3Z2EY5SO6MdKjKEvJVrrgIfn0/",
+	"+qtIj9v4KOv8uGymVBCCzXO7Ms0pVLR0nV+mmAqJg18Ya/o6OvSShjqyx0QOHeYXgbh+83KMkE4G8PWn",
+	"aQdpBIo3J22r099HwOnyIHPpX/IBt1m9FLpMhLhlgl+on0Xvm92Kopb/gXA5eicTF5ZsQ/fcAXjkpW8y",
+	"F+YyE2D2M65bVtfvYOH3bxHYLa3ve8Nc7hHW1ImavqD2TlABu2KbU8Y5ar/8aZc5PJ+50ocZz27sMAGv",
+	"TyZX2aI89FdZ++4mD4UZy0jOsDGRK7mI8MPgxdSE39F1Cjgsm084M8E1d3hkhNXdmfYzBc4iPWeeuO4a",
+	"KEebwQOUV1jCllSiOCtZpqzXKsyEC4LPQBdmbs1fVTF1Syj+Hc21JaulNYXB6MUZEkEx52Oy5mknaodM",
+	"V2lMUfVdOpZbVBFolaMu4I8lWvyOXBP3P9WnHTvdyd07dPoneG49bp/H8suG8XSs2XZbpulxaOx6s0LT",
+	"TOd1VPwSLATMXpBSCtSrC8gCAo9ZU9M+54TSn+kaDhxOqzYBzWfolgkiBQNnpGB5LHjAjpgnSsgyKcPG",
+	"EjKVUlVXdh6WqktZHZGomFAVYdlnYDJo9UXO/KNkx7VuWG3IQaoqAG4QqtNdLFajdcXe+77CKETFBAfV",
+	"be2wU/DE8gfYAZu4au7SW1YYs4F9BQwfbaQ6ohNKYafBdYuFUQeuseA216gkSFh/0UIaBqAfW9YYfxYB",
+	"aHlBImAS5FwjieWCKITrUm2AN0CYVFtuXSwmjfquk52FIPzjspfSmUk5o2HiAWA3KiSWwu50R4GXNTc5",
+	"z3TdGRGEIs5mdFyePTTgzM3cMw/wu2T9Le+Y0LmmqNcDCsj3w85lPGdsSsPY9NrzfuIzIhvB+ycYAhlK",
+	"BetrUOc7cg0pF75JgpnObYM+yb1nZO+echPIe/reMcVTLRjzyeenvp45uA5R89IY4/qzhJ5xYkf3j8cd",
+	"elq93NXQ0+3vE0HqnTS7xaQJY4wH8z4BJlNOOs4HVeMOYKe+dqZKJiARhu2ZOvYc7Ody6Ebz0Pxllryy",
+	"7AndKL6nhpGaiy3gFlTOzR5fhb/SpKFrBnnNVBC3cA+gIw/iFu9QCM6mrrrRLuwAUfc1N2osu9B3ytUb",
+	"2UDjcqYJctOUPMO1lNWB1/X1PuDTz/qjw58xZ1NjpwGHFwH4EVDNv5Ry6xLGRVqdQ0y/t8kr+ELTr/Pn",
+	"kx8kXYAiXffoaV41BF5J2TyWn3INhLMxV2jwlz5wj0k5c73CvQJ9sLo191nHbqG++5Frjj9LAU7iQwbh",
+	"FsTIJijv7W7Cvoz7nUZKxorFXtZtrielnbAwE5HwPWrP+Hnqmi1GKeMR2/ZkPJLGAJscHY5dw8YwzSIc",
+	"tRGnBKaNit3cmoeutwiIsRMJxyNuffFJ6fNoHXePXQrT0nxSqFBd3gpwBL0Ds8xToSBAhIJ4GhT+0C0C",
+	"n1qrzc6daGP5mAYcAefGxyA4uzO68FZIeBesSql6EVWXxAjFLhAXL9yYdqtcb/KP/gKMnz2bEvWvW+lT",
+	"uJVOATaChKhwjBfW4KcEL4Bn5Enx2e+e/vbz/hwyVQ8jN5O/gM7m7H3SF8PAu8J3DM8lv6CNbAqi23Jj",
+	"ueGr1h4hj1/rWvaX+fuzxRz3vGIedGMkD39fLzkVRSQP9nhvMBSPDuDBD3Gg7GyrNA7gxexySACfFQ89",
+	"b5m7MdNrYsw89323EnGdGQ5EO5SvoEiBbtC2Npl4tWWydFRzrWTb6FnIenlDGyd3uSUlgtejw8l6z6q3",
+	"4GZMxQE3vGmy5S/g20uSYc+U7ucI5Lw2a8zTCHQo/B4XPbbxA0YeRTe1oouEu+0MO5TlrvsV1QyiUT1M",
+	"/MxNphjVSbfWMLSG7l4YJ7xVdNPJrsSnTFw+E907HXs1hk//8Pm//764tyNyw1cmA9NUSmFUBpl/1db5",
+	"H77PwcnaDesjYA5+GXnTyPN75mdcoDuu9vBZLVxM8Rd6E00SJpLCBGVoBhkowlOZbsbOPaFka6A292EA",
+	"O2MoJ+4DHUoOrrhbX5JkSYzBuZfbCGxG8qNRvvYgFM933OgcAbXT1BMF3ZPzffwwvewe99n0XDHteyw4",
+	"OemK+B7SsEdz4NC6nOgcXmEs4lLfzvDz/O542bPa54FcDLTQDXfSXG/j0aL8+W9J1UWWcrscMvgTuBi5",
+	"ZDxoYDgjwUcKzX5ogesSe8DuaA8WL7Yk2cq8bs0c1PN7pKv7zuVChq7mNdeGUENoXU8FNdwzhZlsc48z",
+	"XH+32MITvxu1i2F42ie3M0ogmqrQz0F4uRe3Zq2P98EOPcXHNPMs18EEcITwfPLjoa4kfcJloPNZKUUF",
+	"dSCWOUL6MPjQsItwumPaBcC6ZcpdQwlorcT+WhCoVaEGHDPA4Ub24t4TcyvtQaJfi1lAa5iF9j22uJmK",
+	"tzaS+5ktGx1P4VyzD5MGVCxawe6gpUrOvgllb6eulICtPgWkGUn6dT7N0D3x7t7+girCWg8ZppMym7pK",
+	"4LhIlmLVLGxuWO1wJYN5Dzmo48I+qd19tnACkRHtJpX7CtJ5/wSJTrxzBsr7Y8OqV62HvpthVHnFcwBg",
+	"LQU7FgiYUhDnEiwCzBTIOyWh4jj40SKv1tle8g/xlboQgb01qfYXp/Yx8fP+04SN+IcxeJdEas/Szg3n",
+	"eRs8ir/SODEfch6fRzopMavEf9vVh5zwmF9QqktSr7Sk83n+X/JZcfP5DVHNbnFvy/hbR6DpNrH77b0v",
+	"PZmqxtmXMrUHbkg9d7jMWHumDFMvRd74ubA3bzYmr6X6GCRv8A5OHu2FfSU5FmPV9KFeMFYlR/G9SUdf",
+	"hod6fsppH7Vz/7N9J1k4d6wUbWtezhkwXXV8Dil00uB/hadTvTNo5e7ZaVUQbdqsrNl+xihf26ezFW+d",
+	"c2Bic9QdT44zCwt3R+/e5+NEc4Gg8xjQecdRDvc1NCadlleSqeSc6ei20pl1cyum2YwpYeFssnqLmmwi",
+	"O2RhzjjtMGsz6ZT3CMTTK0yrHBn1hq9mncHBhZsuG8p4anW721F1HE/wnJGLA5w9fdpOElIjKTrjjATN",
+	"NNXHLx/vCD8mI2hxIvPUEJqnZRwVCd9AuSsi7/TwKu4yYrsjIkaINugx8bycwR3vgi5ws0Xo1EGNGCgp",
+	"vTskMF4nGOGc7PrburPc71IQ1I4BOnxn3wt3GATyR3lQN3L6Vx4hPcmSI9nTy1yzLlrm+hKXNaMqn66S",
+	"g8WHNX48GdxGtuVmHsa5iwdTa3ouIiL5wWLSOEIk2sEhHXI7i1rZqXp9WTTnfAeH4S6djxdnSZ/FebY/",
+	"vMpG8Ol6TtXNek4Zp9uoHoOOpuinQaLD/Du8aCSom72nYve53G6nfYKzw1457WXsJvvFrwE8CsOXciTK",
+	"RBpp09R8oFmcvYrz4Un45e2MHhyV4vtsfwgA1bh2FBTrC3LB/xe5OLT98WVV55qxlNue+E9B/79M1NVe",
+	"rjUrjVT5PgtzbQBsU5JU/jAi+6CmDX66qbCwZ8+4J4YPFUe8Fm1HtG1+b8N+hOV3fOeYLCU139G6HcNx",
+	"SzoFM3GIHaO6VawiUpSM7KRiz4jrJksQm8NFIux/iUoj6tlSmg3mcybDAROzOta0XSeiELzyCX3wgEff",
+	"g6jIgXtlcdQRuT9DoSlJhwMAu6en+HUpgDmd2THFaUqdu15jrewRxT+CzlljV/GgD9aYHDDFV+6OGIab",
+	"M9WLFV+zzA2xZU0mbCyCEz6hzBx15vYFpP4Mala/n28OYcdN1r/gpljg6sK0um+56WRJdbwPVmhHsb7I",
+	"pLBheZ0C/rxJeslPp+jbzw/PLZUzOObEQcta6lxsrWJl7SNvD761Ry9LmcGWGOUWqSo9UYbw2ZgjoptL",
+	"AuIEhNMcNaKlF57QKe75niYQOkdCpz9Kkaq94K5cm+Crv4KCPuI163vm84YQI340Of1B4s4FcO+mx1xH",
+	"wfDyjae/31DzMoHnPIZHNAv3CT8wH/lpRi07HYZ8u1wxmGp+3Um8oZzVhM8+IOEkBI8fvKEI3+5HS64v",
+	"5HkOcGL5ejMVI2jygjMgusN8X5g0TGAEHfd7qaqaaf3KpVJcoX+8zrXbMXMzNPLowdmD9qS7i2a9g9Qh",
+	"cvvMhkGGwjmK6VRAtRWZrl9CzgG86u3MuePSK+34idy09fONnN9UhtYZQBZC6zqkxcmGiYJYo4MwIdv1",
+	"Bk0KiPu7TkEOmSZtW1CsxRh1j3Vd+6dbI/ZfWzZvaMAZmfHGqd7zM6DWruQp4V4ouSN2vJpyARjTjZJy",
+	"9YxY1nSVllys7b8QuLog5YaVW104EG5dQFt+8L78lrwJaYucaaJaAcig5MYO/KQI+MZUMcIFvLikdghI",
+	"GwnpGJgP4Y2Awvf2EsThcP02HIbPFi+FYIo8xw4IkWfo2eKJb3hFG754tvjdb29++ztXcQCM9Jg2jZJ7",
+	"WuvHPxm5ZeJnbPcI4iKhesq1AF78mZkv3MPokm+kcJmmn93c+MQF50oHo72Elx//w+XX4jadBTX234AN",
+	"G9YgAvw6/H3lvbupwcLsHofEgdiHt3i/YYRpw3fUQE0b7WEmOMcq3THEhf2vnxYc8lGxTgO9Nwsg1yKW",
+	"eaNaVkTLPFMJ9/di0UidoDSSAC203ixSS+0eefyyYrtG2ov/+Fd2XNgP2Mkxbb6U1fFyO+R2oX/g2cX/",
+	"/CnwRQSQ0WGMc1OA3waef7ysqdg+0hsGcmL/Yk+KR9Yq09EfdFaWvubaPKeYKpzitB9aBi5ex2rBiOhI",
+	"dWrQnnRV2DN1RNCqXasNkWXZKnuAuJu2CCstEOCJSEWCpZuaxg+LDHc/SaZnnUBLsTvfAg6hR0JmXupj",
+	"Hk961gdTA3kHYG8gvmt3zrjecYH/9eTUr4IidCWOflFLqd5YJSfB0sg/D+foL5DUjuzwyYIIdmDaoD14",
+	"67oaioogm+GtR2jjUgfSZ9R7umUvxcd6RL0UoC9MOqKenCftcwfr+NDTxSpoXBDqRRBPE6D34594NXr3",
+	"Pkc1OcWNH2TyXwBfOPgIIQ/OS524K8+wACBe/R10EIwa95f6bWNNGrfamcy1+gbGtCfBx8GHdhnPsb5n",
+	"+nV5fjtfscMlzgacGQG1l0CDOD3kyMclrZmoKOLI3WOfh8OB3jx+L+IjDzx4J/YLYOU23aQkcSLjvC5B",
+	"djsQHslcg1gVRG+g3RvBHAfnqrunbCVp/vgn+P/xMwbK76945eEHcsS9AG1fC4a2GRhtR6u6LRmppGD3",
+	"JOb5owTWNIHwj3dUIetfexq5O/sbqrZ+i//ZT1a7lo/xTH3HDKGaVwzaErFyWxBabj3aI/bmRgx+LPuy",
+	"KgEi9FKQjHEOwhBySHf/pRjpTWu+cdHsT4CVXJD/I2SmN62rVbS6OxfaqNbuPaYLaMKFkRgqBhVvnHew",
+	"ad8ve/4gzyw+km28yFddV6PElea6JD6cC962YsgA4LKCjb0NYMxd3egJJ9RSh3Z7NUMff39r3jJrBf4i",
+	"WvcvKF+vwfKN7V50jD/AqGkTfP/cjv+pWDSOlz5Gc8aSOUAdklKKFVc7VhElpSFQmn8qGrJi9z0Tx67H",
+	"5zDuJ7DdsI6PcLNfSYPYhnjmQSG9LohmlkaQS3ckuqEl07eEupJSbLUBOJkAgThkhhDDuTRD/ImVWILx",
+	"z84Or9jhT45IF3WuXYgp3rJSqmoIc11ChPWWrBRjPzIdki4V0wbSMU8YgVFVc6YewAZt0rkhtp+QXwvW",
+	"+vEdDN8D8POea27Qv+IwNShRzLRKELm69ccB3ULrnLTt5eODFz8NvqFb9pUb/NM4E8JqPsIzwdpQ9kBw",
+	"kXqHXntE97XPuI5PDAeVEAeE0UJnIuEf9ZmYF/DTOeSOce/oC//Qh/CPuo9N8Y6GyV9CgqlV1wRZMkL1",
+	"llUYM8F8oHt78VKhQZ9ilA/h+4YUITsEALucg9owqip5SDbOP9lcaNX6CCtCLnipvGMGu8B+23wCZ0lY",
+	"ykd5sbgOGi54Zy8VdC/XUloupS6tatr10lnz9g/hP36+v4MmkaPSjTs1USUZWR+1dGhdtrVrLfsvV+C1",
+	"uO+vjDWouVIRe4J+zSsiFeHVs4Yq8xuypnvmc8gwshQM4tBJ38RVRzrBmYapPWeHsVDRy/DQFZ1r3Ueu",
+	"nfQDrMSlQNpAIbpDbsf2/120LqQJ7qQ2jroBKQivK6dUWP0CfsH24JDQQrh5gHMpnS0GdPibW8CnYFw4",
+	"RWx2ntmHdz4kc8Vo4CYI8dQMRBL6gpzI2jCik9X7vokf/BC6X/TBKfpfbyEX0gGtRIWqyd6ZJusqJDBd",
+	"KEoeL+DxT9F//TzmN/+em02l6CGm1v8gB7pfPqEkoti5K6e6xbJWbWjId/a9LB+m3/e1n11vUyapP3+Y",
+	"nlcIBQkzdKgBvzl7dFToX7tnrnjF+k8kRNrP8BJ+uYZyFUxwCI8vj/D/l74NoQItptsV7ifwJ37wSOMH",
+	"2an3kacEpPiHlmIhQ0EoKRmvuViDZuM7Umlm7F5uqKimxCKbjTRSX8hjgoM9/gn+f9I5/cY++T/phIac",
+	"U0oaXppWsdCbzN2kt0SBy9wd0HojD/aU3lpj496aavowbhzlJx3DTyccoE1NxZiF8sb+fkV5hPGvbZdA",
+	"zjw6nIi1L4glakHMRjFGKBohz1ynL+eX0OH61dEF7LXQYLHwckMUnMtFZ6lUrOQVtGnDCAg5yLauSCkv",
+	"pmZBZdWlPervACBUrj4B4wfWgegBH6vhAwEVw3ahlgNIPzzoXancmIS+dY9cMz3HfSIhp6Cf+p8vY7D0",
+	"VN4do8JJGzQKIE2vLnAjD2zPFMG+/BuG/sILSZmfxKUF7YvKl/brTyNyFVbzEQrbF03DRBVVn9K6hhot",
+	"KdgtxDMbBqkOW3Z0nT5Da/5TcYR7/lGl6MpcPL3BDoqx98UVdwrG/8BKd64866KXPO6N78wKN+6SEa51",
+	"yyoi5AGatv7l/TdfT1GwnUJ36T1+aWcT9viTkPzp/PRhI9ZA6qF7seMRr7u7Aqxb1xVHwG1Ca8NGuOLx",
+	"T/iPB8Wt0/q9iuX/Igr+yZwbB0LxTzXnavWRTTnjzmpoM6i39bHvL54uisXXzBimpkS6fcjk8U+Qcpkv",
+	"OPoKm4P4jmVXPMXhSwLevOph/v3mSChmmsIJjStj1TOs+9hQLgpshu1v9V9phwdRoAHm8xfhKgDYCGhq",
+	"ha1XLmmOYzrsA7yiw22303/EV9nddjBLV9xl94Wr39ZoM8B1vQI1DHaSHKwNLiRYAerCiSodwtPFTqoA",
+	"dpazzr53CGdX2693lFdX3y2HbAD1El04PARsoa1s5/+wf9JGteX20n7p5xspNfM0/WfXn2Lkoo/QcnpP",
+	"t6wgCDNkLaamxSQc0gBCUIDYRBkAXYntXQjW/gegoY6HZv6Mj1xRPOAL9lMpGXEzfDipMHAJzRSlrHXc",
+	"4B1EoE1n/YTlz+PkbwXaqdXVONNN7AObiR9mr96ypqYlmga7sX2zPLxhtMb+GrkD/i/4xBXJ4r6QoMnR",
+	"5R3FVg/k5LdCBPdFlCI3Kosvo+eumo3kP5Pb6XjCD9/ur0BRLF1+Hfd1Cv3EwXHQkJf9/L+rE2acKJfw",
+	"ifWS3+Ia/1ZbPZvWUrCCSEEoaQWgNin8r9LBoFxOKXMtDB6aR+DhDh84jINRnK4PZjUVn9D5rzrdmfWH",
+	"cte0hmWddDVdPjJ0WbuKkiTx3zJafU2XVyL913T5nt2ZD017u6BUAAb6A13iWqQVoaSmS6moker4K6vX",
+	"L2tE9hNHUtOjbM0t+M+xA6b2fvQibBarddR7l5gNFV3tfSnrdic02nhoM2CT7rtHO3r3aAmb9LsnTz//",
+	"98/+AHsd9efMb/QrD7Z2jb2Om5p+4P2OWm1e07z7izwQSuy5VjncOrt/9k7IimCjeMlQCGFrUtrty10j",
+	"lXmjIMfnOnsDLS1/CUmEVX0p5faqG/OmNXZjQAR//fzdd78hcs+UixXzkpGllFsURyUPQRZHxKnB3RjL",
+	"9uj265+adu97RJpqjoXVf2zmWCDa3JSGf6Iti82yaOv4ykVmtOEAyoyZE25HFdtz170px/ShI/MI27/r",
+	"ujZfz0/nv5EgYpjjRZCTYCjwxjVMNjWbyv4RFT42AfBT+0X4f3Tn6B4bOj102+ie9RuII/PaK+5RB/eX",
+	"84qycgu34ad208KHs3B3Fzt73tGjwzPQ5KCkWKN/mxKgP5Qy11wkbZL8wWMt0nGPy7eCf6AylNDab0IN",
+	"Cs774USF1REpCATJsxC4lvM/It59ckH93dM8cWw4bfrhnGugRg4ZNT7oXbMayHYV7EC6Noej/HrWF/Yt",
+	"+lmuaPVwc1VZfy0Y+LSiEJYrSGwNqzBabBkXcckv6urq9iDyL3nc7JsUbnZ/X+CTVHFH0OQWQfsCxV74",
+	"Rr7XAyHt5nJVTf4gyYryGqskopKXgjBaboglbUW2XGDp7i+8YZlx6DUKpx6cdhAx1pohNnGSpV5wUf3Z",
+	"PnDN0A+j6oVsRXXlzBJebohdLKGCyKVmas8qgmVVK8KtdgmKs2yN/Sc2uSRcR8n9uuaNviUH6IsE6AWg",
+	"tZVSVBotdKwKwD9Dd27XefKjZE0ursCbsr1GqSCSvLfi055SoSvB7+OmBDe/vbl5ctoZaygGAWF2VBb+",
+	"Gp66okCEj+SiZBcTiq+EUbyL5ncou8sOqR67x2qsy8aIEBeO0aMOGdAcQ3+cjP7DJbpguLbbyXE+m3DO",
+	"BuI+/skO9fPjn5gw6jiqcX1YdrPccLy6AgardlUdwD6+1Z6roGsYRWx3/rEcm/28P8cHk064MfbqjwpU",
+	"eRjEzIDfGnlgatThCw9c03koA/rEtYx3vKTtBW2ksgYkJqopaMvgoV7CdU5+DfiVwHuWUr8pSC0pICM0",
+	"TJUOF9hslDSmZuTXgq2p4Xv2DE5HJtZcMLJUdMv0b7DfixR7pgxToBpE43yc5yCQ5Qq3MxD3CuPazRkd",
+	"dkQHeNLrTPToSdTZt+uOmVlOzZupqsYfe6rGeTUD42fBcZP1D4Hj/SU89iGcROFzU7xEOOIFK/4CUCRK",
+	"L5joVG8RQ7CEBMSNbJUmK6kiOKZ1yyv2K/2Qir9oZ3wzsg8lt0+my63jv1RpwZHu6kWxgG3PlRb4suZR",
+	"hvvOP/Qh2M2qHOI738LpPMeFFVwmPBjqvEHjgJQEqP+uqTbOt4C6b0l3+Fd0ye+hiTsufcQnjw3Mr1rO",
+	"F/dI/8B++dDJ/poXu3NlQXGAJeOvNLiSO9nHVu8BFaekSgHEhlRkxUXlIoRQ8eW7UwrDKhL61OdcoYB7",
+	"e0ZU8JFJjQe7prz31+xy+Wqutm0xE4jw+uKN7fGnyDVS8uH8gluCW+3RJVGEIazDjWEu+fPgOhCP7rBv",
+	"U3zVYptey+Xrur5cYYaQBnHAsKaDC8ggwW6FS4ZVV4DPKUu6bGuqjmQDr6GJv5IK8C+goMpe1wE/zBM2",
+	"T9W3jFaZ2o0Ub1s9fYbMXCZX9OkV5OUXLd+BjadxESxuvKbHAnbT6Vr20HQpRM9ChUc4aj0wMR62ALQg",
+	"VyumfktedSFRYC1cDHhW3d62ql48WzymDbcK1/8PAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

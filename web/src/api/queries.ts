@@ -186,6 +186,13 @@ export const wordsQuery = (id: string, rev: number) =>
     placeholderData: (old) => old,
   });
 
+export const planQuery = (id: string, from: string) =>
+  queryOptions({
+    queryKey: ["plan", id, from],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/plan", { signal, params: { path: { id } } })),
+    placeholderData: (old) => old,
+  });
+
 export const interviewQuery = (id: string, rev: number) =>
   queryOptions({
     queryKey: ["interview", id, rev],

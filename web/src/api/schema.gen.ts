@@ -392,6 +392,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cases/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The next checks as a path, three at most: where vehicles with these readings leave it, with which repair, and what deciding earlier would cost */
+        get: operations["getPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/cases/{id}/interview": {
         parameters: {
             query?: never;
@@ -1879,6 +1898,73 @@ export interface components {
             /** @description take all that is open, sure enough, and not against another */
             all?: boolean;
             by?: string;
+        };
+        PlanStop: {
+            /** Format: double */
+            share: number;
+            /**
+             * Format: double
+             * @description share of them for which the repair is right
+             */
+            right: number;
+            /** Format: double */
+            price: number;
+            seen: string;
+            repair: string;
+            /** @description how many small stops it is; 0 for one */
+            joined: number;
+        };
+        PlanStep: {
+            id: string;
+            title: string;
+            access: string;
+            tells: string;
+            /** Format: double */
+            minutes: number;
+            /**
+             * Format: double
+             * @description minutes to reach its access level
+             */
+            climb: number;
+            /** Format: double */
+            price: number;
+            /**
+             * Format: double
+             * @description share of the vehicles that come to it
+             */
+            reach: number;
+            /**
+             * Format: double
+             * @description share that goes on behind it
+             */
+            on: number;
+            onSeen: string;
+            stops: components["schemas"]["PlanStop"][];
+        };
+        PlanPoint: {
+            /** Format: double */
+            spent: number;
+            /**
+             * Format: double
+             * @description share that gets the wrong repair
+             */
+            wrong: number;
+            /**
+             * Format: double
+             * @description expected price of that
+             */
+            vain: number;
+        };
+        Plan: {
+            sentence: string;
+            steps: components["schemas"]["PlanStep"][];
+            end: components["schemas"]["PlanStop"][];
+            /** @description deciding now, after the first step and so on */
+            points: components["schemas"]["PlanPoint"][];
+            /** @description the point where deciding costs least */
+            best: number;
+            /** @description whose repair deciding now would be */
+            leader: string;
         };
         PutQuestion: {
             id: string;
@@ -3771,6 +3857,29 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["CaseNews"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

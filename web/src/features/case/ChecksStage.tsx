@@ -9,6 +9,7 @@ import { Select } from "../../shared/fields";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { CheckPanel } from "./CheckPanel";
 import { InWords } from "./InWords";
+import { PlanFigure } from "./PlanFigure";
 import { useCase } from "./useCase";
 
 type Item = Schemas["CheckItem"];
@@ -124,8 +125,9 @@ function List({ open }: { open: (check: string) => void }) {
   const chosen = data.filter((c) => fits(c, filter));
   return (
     <Box>
+      {!shown.closed && <PlanFigure />}
       <Text as="h2" textStyle="heading" fontWeight="700">
-        Checks
+        All checks
       </Text>
       <Text color="ink2">
         {chosen.length} of {data.length}, from what is free to what takes the unit apart. The heading says which is worth most now.{" "}
