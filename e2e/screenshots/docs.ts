@@ -9,7 +9,8 @@ import { caseId, caseOf, loaded, changeSettings } from "../tests/server";
 // Not a test of anything: keeps docs/screenshots current. A picture waits a moment, until drawings have come to rest.
 const shots: [string, string, string, number, number][] = [
   ["floor-light", "/", "light", 1280, 800],
-  ...["complaint", "road", "checks"].map((stage): [string, string, string, number, number] => [
+  ["case-complaint-light", "/cases/MAIL/complaint", "light", 1280, 800],
+  ...["road", "checks"].map((stage): [string, string, string, number, number] => [
     `case-${stage}-light`,
     `/cases/ID/${stage}`,
     "light",
@@ -27,16 +28,32 @@ const shots: [string, string, string, number, number][] = [
 
 const pressures = { P: 58, R: 74, N: 60, D1: 59, D2: 58, D3: 41, D4: 44, M2: 66, M1: 75 };
 
+/** The mail van as it comes in: its words taken, two questions answered. */
+async function asked(request: APIRequestContext): Promise<string> {
+  const words =
+    "It slips pulling up the harbour hill and reverse takes ages to come in. There’s a puddle under the front of it. They put a new solenoid in last month, no different.";
+  const made = (await (
+    await request.post("/api/cases", { data: { words, vehicle: "Mail van 4", unit: "norrad-h4", distance: "203400 km", owner: "Ines" } })
+  ).json()) as { id: string };
+  await request.post(`/api/cases/${made.id}/words`, { data: { all: true } });
+  for (let n = 0; n < 2; n++) {
+    const { ask } = (await (await request.get(`/api/cases/${made.id}/interview`)).json()) as { ask?: { id: string; answers: string[] } };
+    if (ask) await request.post(`/api/cases/${made.id}/interview`, { data: { question: ask.id, answer: ask.answers[0] } });
+  }
+  return made.id;
+}
+
 test("screenshots for the documents", async ({ browser, request }) => {
   const id = await caseId(request, "minibus");
   const water = await caseId(request, "Fire tender");
+  const mail = await asked(request);
   const minibus = await caseOf(request, id);
   const flare = minibus.trail.find((t) => t.finding === "road.hot.D3.shift" && t.source === "seen")?.id ?? "";
   for (const [name, path, theme, width, height] of shots) {
     const context = await browser.newContext({ viewport: { width, height } });
     const page = await context.newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
-    await page.goto(path.replace("ID", id).replace("WATER", water).replace("FLARE", flare), { waitUntil: "load" });
+    await page.goto(path.replace("ID", id).replace("WATER", water).replace("MAIL", mail).replace("FLARE", flare), { waitUntil: "load" });
     await loaded(page);
     await page.waitForTimeout(800);
     if (name === "case-tablet") {

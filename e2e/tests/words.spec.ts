@@ -144,3 +144,28 @@ test("a vehicle that was here before brings its unit", async ({ page, request })
   await writeDown(page, "Baker’s van", "six-speed");
   await expect(page.getByRole("combobox", { name: /^Unit/ })).toHaveValue("Ombrin S6");
 });
+
+test("the plan is a path that is planned again when a step is not possible here; its words say the same", async ({ page, request }) => {
+  const id = await opened(request, "Revs up going into third once it’s warm", "Plan van");
+  await request.post(`/api/cases/${id}/readings`, {
+    data: {
+      readings: [
+        { finding: "road.hot.D3.shift", state: "flare", source: "seen" },
+        { finding: "road.hot.D3.slips", state: "yes", source: "seen" },
+      ],
+    },
+  });
+  await page.goto(`/cases/${id}/checks`);
+  const plan = page.getByRole("region", { name: "Plan" });
+  await expect(plan.getByRole("heading", { name: /(One step|Two steps|Three steps), about .* of 100 get the right repair/ })).toBeVisible();
+  await expect(plan.getByText("deciding now")).toBeVisible();
+  await expect(plan.getByText(/the plan ends here/)).toBeVisible();
+  await plan.getByText("The plan in words").click();
+  await expect(plan.getByText("At the end")).toBeVisible();
+  const first = plan.getByRole("button").first();
+  const name = await first.innerText();
+  await page.getByRole("button", { name: "Not possible here" }).click();
+  await expect(first).not.toHaveText(name);
+  await first.click();
+  await expect(page).toHaveURL(/checks\?check=/);
+});

@@ -26,9 +26,20 @@ const groups: { place: string; keys: [string, string][] }[] = [
   {
     place: "Case",
     keys: [
-      ["1 … 6", "stage"],
+      ["1 … 6", "stage, but not while the customer is asked"],
       ["h", "start the heading"],
       ["z", "undo the last reading"],
+    ],
+  },
+  {
+    place: "Complaint",
+    keys: [
+      ["a", "take all that is understood"],
+      ["y, x", "take or strike the phrase in hand"],
+      ["1 … 9", "answer"],
+      ["0", "leave out"],
+      ["n", "enough asked: the next check"],
+      ["e", "change the words"],
     ],
   },
   {

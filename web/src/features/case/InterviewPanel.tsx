@@ -98,7 +98,7 @@ export function InterviewPanel() {
   const [reopened, setReopened] = useState("");
   const again = data?.put.find((q) => q.id === reopened);
   const onward = data?.next ? `/cases/${shown.id}/checks?check=${encodeURIComponent(data.next.id)}` : `/cases/${shown.id}/checks`;
-  useSingleKey("g", () => navigate(onward));
+  useSingleKey("n", () => navigate(onward));
   if (shown.closed) return null;
   if (!data)
     return (
@@ -154,7 +154,7 @@ export function InterviewPanel() {
         {next && (
           <Button variant={ask ? "outline" : "solid"} onClick={() => navigate(onward)} whiteSpace="normal" textAlign="left" py="2">
             {ask ? "Enough asked: " : "Next: "}
-            {next.title}, {minutes(next.minutes)}, {accessNames[next.access]} <kbd>g</kbd>
+            {next.title}, {minutes(next.minutes)}, {accessNames[next.access]} <kbd>n</kbd>
           </Button>
         )}
       </Flex>

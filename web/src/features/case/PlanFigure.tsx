@@ -1,4 +1,4 @@
-import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Text, useBreakpointValue } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -94,7 +94,14 @@ function Costs({ plan }: { plan: Plan }) {
   const cash = (v: number) => money(settings?.currency ?? "", v);
   const most = Math.max(1, ...plan.points.map((p) => p.spent + p.vain));
   return (
-    <Grid templateColumns={`repeat(${plan.points.length}, minmax(0, 1fr))`} gap="3" mt="2" pt="3" borderTopWidth="1px" borderColor="line">
+    <Grid
+      templateColumns={{ base: "1fr 1fr", md: `repeat(${plan.points.length}, minmax(0, 1fr))` }}
+      gap="3"
+      mt="2"
+      pt="3"
+      borderTopWidth="1px"
+      borderColor="line"
+    >
       {plan.points.map((p, i) => (
         <Flex key={i} gap="2.5" align="end" borderBottomWidth="4px" borderColor={i === plan.best ? "brass" : "transparent"} pb="1">
           <Box w="40px" flex="none" aria-hidden>
@@ -181,6 +188,8 @@ function PathNames({ plan }: { plan: Plan }) {
 export function PlanFigure() {
   const { shown } = useCase();
   const { data: plan, error, isPlaceholderData } = useQuery(planQuery(shown.id, `${shown.rev} ${shown.access}`));
+  // The drawing needs room; a phone gets the words.
+  const wide = useBreakpointValue({ base: false, md: true }, { ssr: false });
   if (error) return <Problem error={error} />;
   if (!plan) return <Loading what="the plan" />;
   const drawn = layout(plan);
@@ -192,18 +201,20 @@ export function PlanFigure() {
       {plan.steps.length > 0 && (
         <>
           <PathNames plan={plan} />
-          <Box display={{ base: "none", md: "block" }}>
-            <Stream plan={plan} drawn={drawn} />
-            <Ends plan={plan} drawn={drawn} />
-          </Box>
-          <Box display={{ base: "block", md: "none" }}>
-            <InSentences plan={plan} />
-          </Box>
+          {wide && (
+            <>
+              <Stream plan={plan} drawn={drawn} />
+              <Ends plan={plan} drawn={drawn} />
+            </>
+          )}
+          {!wide && <InSentences plan={plan} />}
           <Costs plan={plan} />
-          <Box as="details" mt="2" display={{ base: "none", md: "block" }}>
-            <summary style={{ minHeight: 44, display: "flex", alignItems: "center", cursor: "pointer" }}>The plan in words</summary>
-            <InSentences plan={plan} />
-          </Box>
+          {wide && (
+            <details>
+              <summary style={{ minHeight: 44, display: "flex", alignItems: "center", cursor: "pointer" }}>The plan in words</summary>
+              <InSentences plan={plan} />
+            </details>
+          )}
         </>
       )}
     </Box>
