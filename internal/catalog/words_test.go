@@ -239,10 +239,10 @@ func TestABadLexiconIsRefusedWithItsLine(t *testing.T) {
 classes: {part: "pump", verdict: "worn"}
 `
 	for change, want := range map[string]string{
-		`ways: "slip"`:            `ways: ""`,
-		"role: find":              "role: maybe",
+		`ways: "slip"`:             `ways: ""`,
+		"role: find":               "role: maybe",
 		`says: ["says-slips yes"]`: `says: ["says-slips"]`,
-		`ways: "slip" `:           "",
+		`ways: "slip" `:            "",
 	} {
 		text := strings.Replace(good, change, want, 1)
 		if text == good {

@@ -94,8 +94,8 @@ func TestAnAnswerIsGivenAnew(t *testing.T) {
 
 func TestTheRangeIsAskedOfWhatWasToldWithoutOne(t *testing.T) {
 	s, id := begun(t, "It slips.", "norrad-h4")
-	c := answer(t, s, id, "where:says-slips", "Drive third")
-	c = answer(t, s, id, "where:says-slips", "Drive fourth")
+	answer(t, s, id, "where:says-slips", "Drive third")
+	c := answer(t, s, id, "where:says-slips", "Drive fourth")
 	var cells []string
 	for _, r := range c.Valid() {
 		if strings.HasPrefix(r.Finding, "road.") {
