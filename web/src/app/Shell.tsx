@@ -139,9 +139,10 @@ export function Shell() {
       <Flex
         as="header"
         align="center"
-        gap={{ base: "3", md: "5" }}
+        wrap={{ base: "wrap", md: "nowrap" }}
+        columnGap={{ base: "3", md: "5" }}
         px={{ base: "3", md: "5" }}
-        h="48px"
+        minH="48px"
         borderBottomWidth="1px"
         borderColor="line"
       >
@@ -149,14 +150,23 @@ export function Shell() {
           <Mark />
           <Text whiteSpace="nowrap">Inner Compass</Text>
         </Flex>
-        <Flex as="nav" aria-label="Places" gap="1" h="full">
+        <Flex
+          as="nav"
+          aria-label="Places"
+          gap={{ base: "0", md: "1" }}
+          h={{ base: "44px", md: "48px" }}
+          order={{ base: 3, md: 0 }}
+          w={{ base: "full", md: "auto" }}
+          overflowX="auto"
+          mx={{ base: "-2", md: "0" }}
+        >
           {places.map((p) => (
             <NavLink key={p.to} to={p.to} end={p.to === "/"}>
               {({ isActive }) => (
                 <Flex
                   align="center"
                   h="full"
-                  px="2.5"
+                  px={{ base: "2", md: "2.5" }}
                   borderBottomWidth="2px"
                   borderColor={isActive ? "brass" : "transparent"}
                   color={isActive ? "ink" : "ink2"}

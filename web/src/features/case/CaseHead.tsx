@@ -10,8 +10,8 @@ function Ladder() {
   const here = shown.ladder.findIndex((r) => r.state === "here");
   const next = shown.ladder[here + 1];
   return (
-    <Box role="group" aria-label="Where the vehicle stands" data-noprint>
-      <Flex align="end" wrap="wrap">
+    <Box role="group" aria-label="Where the vehicle stands" minW="0" maxW="full" data-noprint>
+      <Flex align="end" wrap={{ base: "nowrap", md: "wrap" }} overflowX="auto" whiteSpace="nowrap">
         <Text textStyle="small" color="ink2" mr="2" pb="2.5">
           stands at
         </Text>
@@ -51,7 +51,7 @@ function StageTabs({ stage }: { stage: string }) {
   const { shown } = useCase();
   const reached = stages.indexOf(shown.stage);
   return (
-    <Flex as="nav" aria-label="Stages" gap="1" wrap="wrap" data-noprint>
+    <Flex as="nav" aria-label="Stages" gap="1" wrap={{ base: "nowrap", md: "wrap" }} overflowX="auto" whiteSpace="nowrap" data-noprint>
       {stages.map((s, i) => (
         <Link key={s} to={`/cases/${shown.id}/${s}`} aria-current={s === stage ? "page" : undefined}>
           <Flex

@@ -9,7 +9,7 @@ import { CaseHead } from "./CaseHead";
 import { ChecksStage } from "./ChecksStage";
 import { ComplaintStage } from "./ComplaintStage";
 import { DecisionStage } from "./decision/DecisionStage";
-import { HeadingPanel, RoseAlone } from "./HeadingPanel";
+import { HeadingPanel, NextStrip, RoseAlone } from "./HeadingPanel";
 import { ProofStage } from "./ProofStage";
 import { RoadStage } from "./RoadStage";
 import { Suspects } from "./Suspects";
@@ -124,7 +124,17 @@ function Zones({ middle, asking }: { middle: ReactNode; asking: boolean }) {
   }
   return (
     <Box>
-      <Flex as="section" aria-label="Sides" gap="2" px="3" py="2" borderBottomWidth="1px" borderColor="line">
+      <Flex
+        as="section"
+        aria-label="Sides"
+        gap="2"
+        px={{ base: "3", md: "5" }}
+        py="2"
+        borderBottomWidth="1px"
+        borderColor="line"
+        wrap="wrap"
+      >
+        {!asking && <NextStrip />}
         <Side label="Trail" placement="start">
           <Trail />
         </Side>

@@ -97,6 +97,31 @@ function Stop() {
   );
 }
 
+/** The next step in one line, where the panel has no room: it is always in view. */
+export function NextStrip() {
+  const { shown } = useCase();
+  const navigate = useNavigate();
+  const best = shown.heading.best[0];
+  if (shown.closed) return null;
+  const go = () => navigate(best ? target(shown.id, best) : `/cases/${shown.id}/decision`);
+  return (
+    <Flex as="section" aria-label="Next step" align="center" justify="space-between" gap="3" flex="1 1 100%">
+      <Text fontWeight="700" lineHeight="1.25" minW="0">
+        {best ? `${best.again ? "Look again" : "Next"}: ${best.title}` : "Stop checking"}
+        {best && (
+          <Text as="span" color="ink2" fontWeight="400">
+            {" "}
+            {minutes(best.minutes + best.climb)}
+          </Text>
+        )}
+      </Text>
+      <Button variant="solid" flex="none" onClick={go}>
+        {best ? "Start" : "Decide"}
+      </Button>
+    </Flex>
+  );
+}
+
 /** The rose by itself, while the customer is asked: what comes next stands with the questions. */
 export function RoseAlone() {
   const { shown } = useCase();
