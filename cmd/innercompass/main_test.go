@@ -6,11 +6,12 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"innercompass/cmd/innercompass/cli"
 	"os"
 	"path/filepath"
 	"strings"
 	"testing"
+
+	"innercompass/cmd/innercompass/cli"
 )
 
 func runCLI(args ...string) (string, error) {

@@ -1,8 +1,9 @@
 package intake
 
 import (
-	"innercompass/core/phrase"
 	"slices"
+
+	"innercompass/core/phrase"
 )
 
 // frame is a stretch that tells somebody's opinion or wish.
@@ -70,9 +71,6 @@ func (d *draft) frames() []frame {
 			if f.holds(extent{p.From, p.To}) && (p.From >= m.To || p.To <= m.From) {
 				f.swallows = true
 			}
-		}
-		if e.Of == "own" { // the part is named in the way of saying itself
-			f.swallows = true
 		}
 		if !f.swallows {
 			holds := slices.ContainsFunc(symptoms, func(x phrase.Match) bool { return f.holds(extent{x.From, x.To}) })

@@ -1,10 +1,11 @@
 package intake
 
 import (
-	"innercompass/core/phrase"
 	"slices"
 	"strconv"
 	"strings"
+
+	"innercompass/core/phrase"
 )
 
 // kindSet reads kinds with | between.

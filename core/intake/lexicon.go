@@ -2,10 +2,11 @@ package intake
 
 import (
 	"fmt"
-	"innercompass/core/phrase"
 	"maps"
 	"slices"
 	"strings"
+
+	"innercompass/core/phrase"
 )
 
 // Lexicon is what words mean, as data. Ways of saying are patterns, divided by " / "; docs/words.md has their grammar.
@@ -24,7 +25,7 @@ type Entry struct {
 	Ways   string   `yaml:"ways"`
 	Says   []string `yaml:"says"`   // readings that it offers: FINDING STATE, FINDING STATE when CONDITION|CONDITION, FINDING STATE of KIND|KIND
 	Denied []string `yaml:"denied"` // readings that its denial offers
-	Of     string   `yaml:"of"`     // gone: kinds of symptom that can go so, with | between; empty for any
+	Of     string   `yaml:"of"`     // gone: kinds of symptom that can go so, with | between, empty for any; guess: always, back; quiet: clause, after, thought, sentence; since: history
 	Ranged string   `yaml:"ranged"` // what it is in a range: "R nodrive.reverse, D nodrive.forward"
 	Needs  string   `yaml:"needs"`  // what the unit must have
 	Parts  string   `yaml:"parts"`  // history: what was worked on; ways are made of it

@@ -1,8 +1,9 @@
 package intake
 
 import (
-	"innercompass/core/phrase"
 	"slices"
+
+	"innercompass/core/phrase"
 )
 
 // negators deny what follows them in their clause.

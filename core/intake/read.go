@@ -2,9 +2,10 @@ package intake
 
 import (
 	"cmp"
-	"innercompass/core/phrase"
 	"slices"
 	"strings"
+
+	"innercompass/core/phrase"
 )
 
 // Unit is what the reader has to know of a unit: its ranges in driving order, what it has, and which readings it has words for.

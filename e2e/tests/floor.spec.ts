@@ -70,7 +70,9 @@ test("a check that is not possible here is set aside and can be taken back", asy
   const heading = page.getByRole("heading", { name: /^Next:/ });
   const first = await heading.innerText();
   await page.getByRole("button", { name: "Not possible here" }).click();
+  await page.getByRole("button", { name: "no lift free" }).click();
   await expect(heading).not.toHaveText(first);
+  await expect(page.getByText("set aside: no lift free")).toBeVisible();
   await page
     .getByRole("button", { name: new RegExp(first.replace("Next: ", "")) })
     .first()

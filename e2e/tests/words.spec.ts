@@ -165,6 +165,7 @@ test("the plan is a path that is planned again when a step is not possible here;
   const first = plan.getByRole("button").first();
   const name = await first.innerText();
   await page.getByRole("button", { name: "Not possible here" }).click();
+  await page.getByRole("button", { name: "no lift free" }).click();
   await expect(first).not.toHaveText(name);
   await first.click();
   await expect(page).toHaveURL(/checks\?check=/);

@@ -190,6 +190,16 @@ func (r Reading) Words(f knowledge.Finding) string {
 	return f.StateTitle(r.State)
 }
 
+// NoteOf is what was noted with a mark, "" when there is none.
+func (c Case) NoteOf(kind, ref string) string {
+	for _, m := range c.Marks {
+		if m.Kind == kind && m.Ref == ref {
+			return m.Note
+		}
+	}
+	return ""
+}
+
 // Marked returns the refs of the marks of one kind.
 func (c Case) Marked(kind string) []string {
 	var out []string

@@ -34,6 +34,7 @@ type CheckItem struct {
 	Hazard                   string // high, plain, or "" when nothing about it can hurt
 	Fluid                    string // hot or cold, when it must be
 	Done, Skipped, Beyond    bool   // Beyond: the vehicle is opened up too far for it
+	Why                      string // it was set aside, as somebody said
 }
 
 // CheckView is one check ready to be done.
@@ -81,7 +82,7 @@ func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 		}
 		need, _ := unitsheet.ParseAccess(k.Access)
 		item := CheckItem{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: k.Minutes, Climb: n.Unit.AccessMinutes(stand.Access, need), Instrument: k.Instrument != "", Tools: k.Tools, Hazard: hazard(k), Fluid: k.Fluid,
-			Skipped: slices.Contains(stand.Skipped, k.ID)}
+			Skipped: slices.Contains(stand.Skipped, k.ID), Why: c.NoteOf("skip", k.ID)}
 		if k.Until != "" {
 			until, _ := unitsheet.ParseAccess(k.Until)
 			item.Beyond = stand.Access > until

@@ -157,7 +157,7 @@ func findingView(f checks.FindingView) gen.Finding {
 }
 
 func checkItemView(c checks.CheckItem) gen.CheckItem {
-	return gen.CheckItem{ID: c.ID, Title: c.Title, Access: c.Access, Tells: c.Tells, Minutes: c.Minutes, Climb: c.Climb, Tools: texts(c.Tools), Hazard: c.Hazard, Fluid: c.Fluid, Instrument: c.Instrument, Done: c.Done, Skipped: c.Skipped, Beyond: c.Beyond}
+	return gen.CheckItem{ID: c.ID, Title: c.Title, Access: c.Access, Tells: c.Tells, Minutes: c.Minutes, Climb: c.Climb, Tools: texts(c.Tools), Hazard: c.Hazard, Fluid: c.Fluid, Instrument: c.Instrument, Done: c.Done, Skipped: c.Skipped, Why: c.Why, Beyond: c.Beyond}
 }
 
 func checkView(v checks.CheckView) gen.Check {

@@ -88,7 +88,6 @@ func read(r *intake.Reader, n *knowledge.Network, text string) Said {
 		r = r.For(heard.Unit(n))
 	}
 	out := Said{Text: text}
-	states := map[string]string{}
 	for _, p := range intake.Phrases(text, r.Read(text)) {
 		x := Phrase{Phrase: p, State: Open, Doubtful: p.Sure < Doubtful || p.Leader.Other}
 		for _, r := range p.Readings {
@@ -96,11 +95,7 @@ func read(r *intake.Reader, n *knowledge.Network, text string) Said {
 			if n != nil {
 				f, _ := n.Finding(r.Finding)
 				o.Title, o.StateTitle = f.Title, f.StateTitle(r.State)
-				if was, ok := states[r.Finding]; ok && was != r.State && !f.Several {
-					x.Against = true
-				}
 			}
-			states[r.Finding] = r.State
 			x.Offers = append(x.Offers, o)
 		}
 		if len(x.Offers) == 0 {
@@ -108,7 +103,30 @@ func read(r *intake.Reader, n *knowledge.Network, text string) Said {
 		}
 		out.Phrases = append(out.Phrases, x)
 	}
+	bothWays(n, out.Phrases)
 	return out
+}
+
+// bothWays marks phrases that offer different states of one finding: which of them is meant, somebody must say.
+func bothWays(n *knowledge.Network, phrases []Phrase) {
+	if n == nil {
+		return
+	}
+	states := map[string]map[string]bool{}
+	for _, p := range phrases {
+		for _, o := range p.Offers {
+			if states[o.Finding] == nil {
+				states[o.Finding] = map[string]bool{}
+			}
+			states[o.Finding][o.State] = true
+		}
+	}
+	for i := range phrases {
+		for _, o := range phrases[i].Offers {
+			f, _ := n.Finding(o.Finding)
+			phrases[i].Against = phrases[i].Against || len(states[o.Finding]) > 1 && !f.Several
+		}
+	}
 }
 
 // standing fills in what was taken and struck.

@@ -2043,6 +2043,8 @@ export interface components {
             instrument: boolean;
             done: boolean;
             skipped: boolean;
+            /** @description it was set aside, as somebody said */
+            why: string;
             beyond: boolean;
         };
         FirstKnown: {

@@ -14,7 +14,7 @@ import { useCase } from "./useCase";
 
 type Item = Schemas["CheckItem"];
 
-const note = (c: Item) => (c.done ? "✓ done" : c.skipped ? "set aside" : c.beyond ? "opened up too far" : "");
+const note = (c: Item) => (c.done ? "✓ done" : c.skipped ? `set aside${c.why ? `: ${c.why}` : ""}` : c.beyond ? "opened up too far" : "");
 
 /** What narrows the list; "tools" is the name of one. */
 interface Filter {

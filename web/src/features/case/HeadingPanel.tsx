@@ -1,9 +1,11 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { settingsQuery } from "../../api/queries";
 import { accessNames, minutes, money, percent } from "../../shared/format";
+import { Chip } from "../../shared/Chip";
 import { LargeRose } from "../../shared/Rose";
 import { useCase } from "./useCase";
 import { useSingleKey } from "../../shared/useSingleKey";
@@ -14,7 +16,11 @@ const target = (id: string, a: Advice) =>
   (a.drive ? `/cases/${id}/road?cell=${a.drive}` : `/cases/${id}/checks?check=${encodeURIComponent(a.check)}`) +
   (a.again ? "&again=1" : "");
 
+/** Why a check is not possible here. */
+const whyNot = ["no tool", "no lift free", "customer waits", "another reason"];
+
 function Best({ advice }: { advice: Advice }) {
+  const [asking, setAsking] = useState(false);
   const { shown, actions } = useCase();
   const navigate = useNavigate();
   const { data: settings } = useQuery(settingsQuery);
@@ -60,12 +66,28 @@ function Best({ advice }: { advice: Advice }) {
             <b>Caution.</b> {c.title}
           </Text>
         ))}
-      <Flex gap="2" mt="3">
+      <Flex gap="2" mt="3" wrap="wrap">
         <Button variant="solid" onClick={start}>
           Start <kbd>h</kbd>
         </Button>
-        <Button onClick={() => actions.mark.mutate({ check: advice.check, kind: "skip" })}>Not possible here</Button>
+        <Button aria-expanded={asking} onClick={() => setAsking(!asking)}>
+          Not possible here
+        </Button>
       </Flex>
+      {asking && (
+        <Box role="group" aria-label="Why it is not possible here" mt="2">
+          <Text color="ink2" textStyle="note" mb="1">
+            Why not? The plan is made again without it.
+          </Text>
+          <Flex gap="1.5" wrap="wrap">
+            {whyNot.map((note) => (
+              <Chip key={note} type="button" onClick={() => actions.mark.mutate({ check: advice.check, kind: "skip", note })}>
+                {note}
+              </Chip>
+            ))}
+          </Flex>
+        </Box>
+      )}
     </Box>
   );
 }
