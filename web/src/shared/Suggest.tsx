@@ -73,7 +73,15 @@ export function Suggest({
         )}
       </Combobox.Label>
       <Combobox.Control>
-        <Combobox.Input placeholder={placeholder} maxLength={120} bg="panel" borderColor="slate" minH="44px" />
+        <Combobox.Input
+          placeholder={placeholder}
+          maxLength={120}
+          bg="panel"
+          borderColor="slate"
+          minH="44px"
+          // A list that arrives late must not open behind somebody who has gone on.
+          onBlur={() => setOpen(false)}
+        />
       </Combobox.Control>
       {error && (
         <Text color="fault" textStyle="small" role="alert">
