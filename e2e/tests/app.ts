@@ -7,6 +7,7 @@ import { serve, stop } from "./server";
 /** Writes down a vehicle as it comes in; the unit is found by typing and taken with Enter. */
 export async function writeDown(page: Page, vehicle: string, unit: string) {
   await page.getByRole("combobox", { name: /^Vehicle/ }).fill(vehicle);
+  await page.keyboard.press("Tab"); // as one goes on; the list of vehicles closes
   const field = page.getByRole("combobox", { name: /^Unit/ });
   await field.fill(unit);
   await expect(page.getByRole("option", { name: new RegExp(unit) }).first()).toBeVisible();
