@@ -60,8 +60,8 @@ func ranges(u *unitsheet.Unit) []intake.Range {
 	return out
 }
 
-// Plain names the readings that a lexicon offers and that no unit of a list has words for.
-func Plain(l intake.Lexicon, units []*knowledge.Network) []string {
+// Unknown names the readings that a lexicon offers and that no unit of a list knows.
+func Unknown(l intake.Lexicon, units []*knowledge.Network) []string {
 	var out []string
 	for _, e := range l.Words {
 		for _, s := range slices.Concat(e.Says, e.Denied) {

@@ -31,6 +31,7 @@ type Path struct {
 // Step is a check of a path.
 type Step struct {
 	Advice Advice
+	Price  float64 // of the check with the way to it, in the shop's money
 	Reach  float64 // share of the vehicles that come to it
 	Stops  []Stop
 	On     float64 // share that goes on behind it
@@ -76,8 +77,8 @@ func PathOf(a *diagnose.Assessment, stand VehicleState, eco Economics) Path {
 			break
 		}
 		at := max(p.stand.Access, need(head))
-		step := Step{Advice: head, Reach: reach}
-		spent += reach * (head.Minutes + head.AccessMinutes) / 60 * eco.LabourRate
+		step := Step{Advice: head, Price: (head.Minutes + head.AccessMinutes) / 60 * eco.LabourRate, Reach: reach}
+		spent += reach * step.Price
 		on = p.part(&step, on, at, &left)
 		p.stand.Access = at
 		p.stand.Skipped = append(slices.Clip(p.stand.Skipped), head.Check.ID)

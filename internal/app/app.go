@@ -85,7 +85,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Checks = &checks.Service{Cases: a.Cases, Measuring: a.Measuring, Now: now}
 	a.Said = &said.Service{Cases: a.Cases, Library: a.Library, Readings: a.Readings, Reader: reader}
 	a.Interview = &interview.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Readings: a.Readings, Now: now}
-	a.Planning = &planning.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Now: now}
+	a.Planning = &planning.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing}
 	a.Quoting = &quoting.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Now: now}
 	a.Records = &records.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Quoting: a.Quoting, Now: now}
 	a.Verification = &verification.Service{Cases: a.Cases, Shop: a.Shop, Now: now}

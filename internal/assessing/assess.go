@@ -194,6 +194,29 @@ type Suspicion struct {
 	Damages []DamageView
 }
 
+// Looked is a case with what its readings mean and the shop's figures.
+type Looked struct {
+	Case       cases.Case
+	Network    *knowledge.Network
+	Assessment *Assessment
+	Stand      plan.VehicleState
+	Economics  plan.Economics
+}
+
+// Look assesses a case as it now stands.
+func (s *Service) Look(ctx context.Context, all *cases.Service, figures *shop.Service, id string) (Looked, error) {
+	c, n, err := all.Load(ctx, id)
+	if err != nil {
+		return Looked{}, err
+	}
+	st, err := figures.Settings(ctx)
+	if err != nil {
+		return Looked{}, err
+	}
+	a, err := s.Assess(ctx, n, c.Situation(c.Valid()), false)
+	return Looked{c, n, a, Stand(c, n, s.now()), st.Economics()}, err
+}
+
 // DamageView is a damage that is likely to be there.
 type DamageView struct {
 	ID, Title   string

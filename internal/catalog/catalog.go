@@ -7,7 +7,9 @@ import (
 	"context"
 	"fmt"
 	"io/fs"
+	"maps"
 	"regexp"
+	"slices"
 	"sort"
 	"strings"
 
@@ -15,6 +17,7 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
+	"innercompass/core/heard"
 	"innercompass/core/intake"
 	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
@@ -354,6 +357,9 @@ func Load(files fs.FS) (*Catalog, error) {
 		}
 		c.texts[unit.Sheet.ID], c.own[unit.Sheet.ID] = data, own
 		c.Units[unit.Sheet.ID], c.Networks[unit.Sheet.ID] = unit, network
+	}
+	if odd := heard.Unknown(c.Words, slices.Collect(maps.Values(c.Networks))); len(odd) > 0 {
+		return nil, Problems{{File: "words", Reason: "no unit knows the reading " + odd[0], Accepted: "a finding and state listed by: innercompass findings"}}
 	}
 	return c, nil
 }

@@ -198,7 +198,7 @@ func TestWordsAndFindingsFit(t *testing.T) {
 	for _, n := range c.Networks {
 		units = append(units, n)
 	}
-	for _, odd := range heard.Plain(c.Words, units) {
+	for _, odd := range heard.Unknown(c.Words, units) {
 		t.Errorf("no unit has a finding for %s", odd)
 	}
 	offered := map[string]bool{}

@@ -60,14 +60,11 @@ type Step struct {
 
 // Of returns the interview of a case.
 func (s *Service) Of(ctx context.Context, id string) (View, error) {
-	c, n, err := s.Cases.Load(ctx, id)
+	at, err := s.Assessing.Look(ctx, s.Cases, s.Shop, id)
 	if err != nil {
 		return View{}, err
 	}
-	st, err := s.Shop.Settings(ctx)
-	if err != nil {
-		return View{}, err
-	}
+	c, n, a := at.Case, at.Network, at.Assessment
 	out := View{Most: plan.MostAsked}
 	done := c.Marked(Asked)
 	for _, m := range c.Marks {
@@ -79,12 +76,7 @@ func (s *Service) Of(ctx context.Context, id string) (View, error) {
 		out.Enough = "Take what the words say first, or say below what it is about."
 		return out, nil
 	}
-	a, err := s.Assessing.Assess(ctx, n, c.Situation(c.Valid()), false)
-	if err != nil {
-		return View{}, err
-	}
-	stand, eco := assessing.Stand(c, n, s.Now()), st.Economics()
-	asked := plan.Ask(a.Assessment, stand, eco, done)
+	asked := plan.Ask(a.Assessment, at.Stand, at.Economics, done)
 	out.Ask, out.Enough = asked.Ask, asked.Enough
 	if out.Ask != nil {
 		out.Because = out.Ask.Because(n)
@@ -92,7 +84,7 @@ func (s *Service) Of(ctx context.Context, id string) (View, error) {
 	for _, q := range asked.Then {
 		out.Then = append(out.Then, q.Ask)
 	}
-	if next := a.Next(stand, eco); len(next.Best) > 0 {
+	if next := a.Next(at.Stand, at.Economics); len(next.Best) > 0 {
 		b := next.Best[0]
 		out.Next = &Step{b.Check.ID, b.Check.Title, b.Check.Access, b.Spent(), b.Why(n)}
 	}

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"math"
 	"strings"
-	"time"
 
 	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
@@ -21,7 +20,6 @@ type Service struct {
 	Cases     *cases.Service
 	Shop      *shop.Service
 	Assessing *assessing.Service
-	Now       func() time.Time
 }
 
 // View is the plan of a case.
@@ -52,25 +50,17 @@ type Stop struct {
 
 // Of returns the plan of a case from where the vehicle stands.
 func (s *Service) Of(ctx context.Context, id string) (View, error) {
-	c, n, err := s.Cases.Load(ctx, id)
+	at, err := s.Assessing.Look(ctx, s.Cases, s.Shop, id)
 	if err != nil {
 		return View{}, err
 	}
-	st, err := s.Shop.Settings(ctx)
-	if err != nil {
-		return View{}, err
-	}
-	a, err := s.Assessing.Assess(ctx, n, c.Situation(c.Valid()), false)
-	if err != nil {
-		return View{}, err
-	}
-	eco := st.Economics()
-	path := plan.PathOf(a.Assessment, assessing.Stand(c, n, s.Now()), eco)
+	n, a := at.Network, at.Assessment
+	path := plan.PathOf(a.Assessment, at.Stand, at.Economics)
 	out := View{Points: path.Points, Best: path.Best, End: stops(n, path.End), Leader: a.Suspects[0].Cause.Title}
 	for _, x := range path.Steps {
 		k := x.Advice.Check
 		out.Steps = append(out.Steps, Step{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: x.Advice.Minutes, Climb: x.Advice.AccessMinutes,
-			Price: (x.Advice.Minutes + x.Advice.AccessMinutes) / 60 * eco.LabourRate, Reach: x.Reach, On: x.On, OnSeen: shown(n, x.OnSeen), Stops: stops(n, x.Stops)})
+			Price: x.Price, Reach: x.Reach, On: x.On, OnSeen: shown(n, x.OnSeen), Stops: stops(n, x.Stops)})
 	}
 	out.Sentence = sentence(out)
 	return out, nil

@@ -89,7 +89,7 @@ func read(r *intake.Reader, n *knowledge.Network, text string) Said {
 	}
 	out := Said{Text: text}
 	for _, p := range intake.Phrases(text, r.Read(text)) {
-		x := Phrase{Phrase: p, State: Open, Doubtful: p.Sure < Doubtful || p.Leader.Other}
+		x := Phrase{Phrase: p, State: Open, Doubtful: p.Sure < Doubtful || p.Leader.Other, Against: p.Leader.Against >= 0}
 		for _, r := range p.Readings {
 			o := Offer{Finding: r.Finding, State: r.State, Title: r.Finding, StateTitle: r.State}
 			if n != nil {

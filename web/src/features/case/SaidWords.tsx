@@ -18,7 +18,7 @@ const underlines: Record<Phrase["state"], string> = {
 };
 
 /** The words of one phrase, underlined as it stands, with what it means below. */
-export function PhraseWords({ phrase, end = "", children }: { phrase: Phrase; end?: string; children?: ReactNode }) {
+function PhraseWords({ phrase, end = "", children }: { phrase: Phrase; end?: string; children?: ReactNode }) {
   const struck = phrase.state === "struck";
   return (
     <>
@@ -115,7 +115,7 @@ function TakenOrNot({ phrase }: { phrase: Phrase }) {
 }
 
 /** The text with its phrases: plain words flow between them. */
-export function Sentence({ said, each }: { said: Schemas["Said"]; each: (p: Phrase, end: string) => ReactNode }) {
+function Sentence({ said, each }: { said: Schemas["Said"]; each: (p: Phrase, end: string) => ReactNode }) {
   const byRef = new Map(said.phrases.map((p) => [p.ref, p]));
   // A comma or point behind a phrase stays with it.
   const endOf = (i: number) => /^[^\s\p{L}\p{N}]+/u.exec(said.pieces[i + 1]?.text ?? "")?.[0] ?? "";
