@@ -3,9 +3,10 @@ package knowledge
 
 import "embed"
 
-// FS holds what is known of the trade (trade/*.yaml) and the unit sheets (units/*.yaml).
+// FS holds what is known of the trade (trade/*.yaml), the unit sheets (units/*.yaml), the customers' words (words) and what things are
+// called elsewhere (alike.yaml).
 //
-//go:embed trade/*.yaml units/*.yaml words/*
+//go:embed trade/*.yaml units/*.yaml words/* alike.yaml
 var FS embed.FS
 
 // BlankSheet is the unit sheet that a practitioner's own one starts from.

@@ -27,19 +27,19 @@ type BehaviourInfo struct {
 	States []State
 }
 
-// State is one state of a cell. Key is the key that sets it on the grid.
-type State struct{ ID, Title, Key string }
+// State is one state of a cell. Key is the key that sets it on the grid, Word what stands in the cell.
+type State struct{ ID, Title, Key, Word string }
 
 // Behaviours lists the rows of the grid in order.
 var Behaviours = []BehaviourInfo{
-	{Engages, "engages", []State{{"normal", "normal", " "}, {"late", "late", "l"}, {"harsh", "harsh", "h"}, {"none", "does not engage", "n"}}},
-	{Drives, "drives", []State{{"normal", "normal", " "}, {"none", "no drive", "n"}, {"wrong", "wrong gear", "g"}, {"bind", "binds", "b"}}},
-	{Shift, "shift into", []State{{"normal", "normal", " "}, {"flare", "flares", "f"}, {"late", "too late", "l"}, {"early", "too early", "e"}, {"delay", "waits, then comes", "d"}, {"harsh", "harsh", "h"}, {"missing", "never comes", "m"}, {"tie-up", "ties up", "t"}}},
-	{Down, "shift down into", []State{{"normal", "normal", " "}, {"flare", "flares", "f"}, {"delay", "waits, then comes", "d"}, {"harsh", "harsh", "h"}, {"missing", "never comes", "m"}, {"tie-up", "ties up", "t"}}},
-	{Slips, "slips under load", []State{{"no", "no", " "}, {"yes", "slips", "s"}}},
-	{Brakes, "engine braking", []State{{"normal", "as designed", " "}, {"missing", "missing", "m"}, {"present", "where none belongs", "p"}}},
-	{Noise, "gear noise", []State{{"normal", "quiet", " "}, {"noisy", "whines or growls", "w"}}},
-	{Lockup, "converter clutch", []State{{"normal", "normal", " "}, {"none", "never applies", "n"}, {"slips", "slips or shudders", "s"}, {"stuck", "does not release", "k"}}},
+	{Engages, "engages", []State{{"normal", "normal", " ", "normal"}, {"late", "late", "l", "late"}, {"harsh", "harsh", "h", "harsh"}, {"none", "does not engage", "n", "none"}}},
+	{Drives, "drives", []State{{"normal", "normal", " ", "normal"}, {"none", "no drive", "n", "none"}, {"wrong", "wrong gear", "g", "wrong"}, {"bind", "binds", "b", "binds"}}},
+	{Shift, "shift into", []State{{"normal", "normal", " ", "normal"}, {"flare", "flares", "f", "flares"}, {"late", "too late", "l", "late"}, {"early", "too early", "e", "early"}, {"delay", "waits, then comes", "d", "waits"}, {"harsh", "harsh", "h", "harsh"}, {"missing", "never comes", "m", "never"}, {"tie-up", "ties up", "t", "ties up"}}},
+	{Down, "shift down into", []State{{"normal", "normal", " ", "normal"}, {"flare", "flares", "f", "flares"}, {"delay", "waits, then comes", "d", "waits"}, {"harsh", "harsh", "h", "harsh"}, {"missing", "never comes", "m", "never"}, {"tie-up", "ties up", "t", "ties up"}}},
+	{Slips, "slips under load", []State{{"no", "no", " ", "no"}, {"yes", "slips", "s", "slips"}}},
+	{Brakes, "engine braking", []State{{"normal", "as designed", " ", "normal"}, {"missing", "missing", "m", "missing"}, {"present", "where none belongs", "p", "brakes"}}},
+	{Noise, "gear noise", []State{{"normal", "quiet", " ", "quiet"}, {"noisy", "whines or growls", "w", "noisy"}}},
+	{Lockup, "converter clutch", []State{{"normal", "normal", " ", "normal"}, {"none", "never applies", "n", "none"}, {"slips", "slips or shudders", "s", "slips"}, {"stuck", "does not release", "k", "stays"}}},
 }
 
 // Info returns the description of a behaviour.

@@ -68,8 +68,8 @@ func (n *Network) cellTitle(temp string, c faultmap.Cell) string {
 // driveMinutes is what a road test through all ranges takes (common practice, no source).
 const driveMinutes = 12
 
-// forbidden reports whether the control keeps a cell from being driven: cold, the converter clutch stays open.
-func forbidden(temperature string, c faultmap.Cell) bool {
+// Forbidden reports whether the control keeps a cell from being driven: cold, the converter clutch stays open.
+func Forbidden(temperature string, c faultmap.Cell) bool {
 	return temperature == "cold" && c.Behaviour == faultmap.Lockup
 }
 
@@ -80,7 +80,7 @@ func (n *Network) addDrives(add func(Check), caution Caution) {
 		whole := Check{ID: drivePrefix + temp, Title: "Road test, fluid " + temp, Tells: "Fills the road test: which ranges slip, flare, bang or stay away.", Minutes: driveMinutes, Access: "ground", Until: "lifted", Fluid: temp,
 			Cautions: []Caution{caution}, Steps: []string{"Fluid " + temp + " and at its level.", "Drive through all ranges, light and under load, up and down; set each cell on the road test."}}
 		for _, cell := range faultmap.Grid(n.Unit) {
-			if !forbidden(temp, cell) {
+			if !Forbidden(temp, cell) {
 				whole.Yields = append(whole.Yields, RoadID(temp, cell))
 			}
 		}
@@ -88,7 +88,7 @@ func (n *Network) addDrives(add func(Check), caution Caution) {
 			add(whole)
 		}
 		for _, cell := range faultmap.Grid(n.Unit) {
-			if forbidden(temp, cell) {
+			if Forbidden(temp, cell) {
 				continue
 			}
 			add(Check{

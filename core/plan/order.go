@@ -2,8 +2,11 @@ package plan
 
 import (
 	"cmp"
+	"maps"
 	"math"
 	"slices"
+
+	"innercompass/core/diagnose"
 )
 
 // Of the stop at nine in ten: a leader from there on, and what the best check must then still save to be worth the walk, hours of labour.
@@ -41,6 +44,26 @@ func (p *planner) unsettled() []Advice {
 	for i := range out {
 		p.addResults(&out[i])
 	}
+	return out
+}
+
+// Telling is what each check that can be done from here and was not done would still tell, in nats, by its id; what tells next to nothing
+// of what explains the complaint is left out.
+func Telling(a *diagnose.Assessment, stand VehicleState) map[string]float64 {
+	p := &planner{a: a, stand: stand, see: a.Foresee(a.Hypotheses, a.Present)}
+	out := map[string]float64{}
+	top := 0.0
+	for _, c := range a.Network.Checks {
+		told, again := p.candidates(c)
+		if again || !p.open(c) {
+			continue
+		}
+		for _, x := range told {
+			out[c.ID] += x.InformationGain
+		}
+		top = math.Max(top, out[c.ID])
+	}
+	maps.DeleteFunc(out, func(_ string, told float64) bool { return told < math.Max(leastTold, tellsLittle*top) })
 	return out
 }
 

@@ -20,6 +20,13 @@ type PredictedRow struct {
 	Agree, Against    int      // abnormal cells that it explains, cells that speak against it
 	Like              []string // others that nothing driven so far tells from it
 	Split             string   // what would tell it from the first of them
+	Does              []Doing  // cell by cell
+}
+
+// Doing is what a failure would do in one cell; now and then when it is not sure.
+type Doing struct {
+	Cell  faultmap.Cell
+	Words string
 }
 
 // PredictedCell says what the failure would do in a range and how that agrees: agrees, quiet
@@ -45,6 +52,9 @@ func HoldRoadTest(n *knowledge.Network, road roadtest.Observed, ranges []string)
 		row := PredictedRow{Title: f.Title, Kind: string(f.Fault.Kind), Part: f.Fault.Part, Share: m.Share, Agree: m.Agree, Against: m.Against}
 		if driven {
 			row.join(n, m, road, told)
+		}
+		for _, p := range f.Cells {
+			row.Does = append(row.Does, Doing{p.Cell, does(p)})
 		}
 		for _, id := range ranges {
 			row.Cells = append(row.Cells, hold(f, id, road))
@@ -118,6 +128,14 @@ func hold(f faultmap.Row, rangeID string, road roadtest.Observed) PredictedCell 
 		out.Mark = "quiet"
 	}
 	return out
+}
+
+func does(p faultmap.Prediction) string {
+	words := faultmap.Info(p.Cell.Behaviour).StateTitle(p.State)
+	if p.Certainty < 0.5 {
+		return words + " now and then"
+	}
+	return words
 }
 
 // short is a prediction in a word or two.

@@ -25,11 +25,10 @@ test("nothing leaves the machine, on any view", async ({ page, request, baseURL 
 test("the floor filters as one types and says when nothing matches", async ({ page }) => {
   await page.goto("/");
   await expect(page.getByRole("link", { name: /School minibus/ })).toBeVisible();
-  await page.keyboard.press("/");
-  await page.keyboard.type("fire chief");
+  await page.getByRole("searchbox", { name: "Find a case" }).pressSequentially("fire chief");
   await expect(page.getByRole("link", { name: /Fire tender/ })).toBeVisible();
   await expect(page.getByRole("link", { name: /School minibus/ })).toBeHidden();
-  await page.keyboard.type(" nonsense");
+  await page.getByRole("searchbox", { name: "Find a case" }).pressSequentially(" nonsense");
   await expect(page.getByRole("heading", { name: "No case matches" })).toBeVisible();
 });
 

@@ -124,7 +124,7 @@ test("road test of the ten-speed: keys fill it, the shared drum comes up, its sp
   const predicted = page.getByRole("table", { name: "Predicted failures against what was driven" });
   await expect(predicted.getByRole("row").nth(1)).toContainText("three-clutch drum");
   await expect(page.getByRole("button", { name: "Drive this next" })).toBeVisible();
-  await expect(page.getByText(/Before it is driven/)).toBeVisible();
+  await expect(page.getByText(/Before you drive/)).toBeVisible();
   await page.getByRole("radio", { name: "cold" }).click();
   await expect(page.getByRole("button", { name: "D5, shift into: not driven" })).toBeVisible();
   await expect(page.getByRole("button", { name: "D10, converter clutch: not driven" })).toBeVisible();

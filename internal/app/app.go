@@ -5,6 +5,8 @@ import (
 	"context"
 	"time"
 
+	"innercompass/core/find"
+	"innercompass/core/instruments"
 	"innercompass/core/intake"
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
@@ -19,6 +21,7 @@ import (
 	"innercompass/internal/readings"
 	"innercompass/internal/records"
 	"innercompass/internal/said"
+	"innercompass/internal/search"
 	"innercompass/internal/shop"
 	"innercompass/internal/takein"
 	"innercompass/internal/verification"
@@ -34,12 +37,14 @@ type Store interface {
 	measuring.Store
 	quoting.Store
 	records.Store
+	search.Store
 }
 
 // Sheets are the sheets that come with the app, and the reader of customers' words.
 type Sheets interface {
 	library.Sheets
 	Hearing() *intake.Reader
+	Names() find.Alike
 }
 
 // App is all that can be done.
@@ -64,6 +69,7 @@ type App struct {
 	Records      *records.Service
 	Verification *verification.Service
 	Overview     *overview.Service
+	Search       *search.Service
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
@@ -82,7 +88,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Readings = &readings.Service{Cases: a.Cases, Now: now}
 	a.Measuring = &measuring.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Now: now}
 	a.Intake = &takein.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Measuring: a.Measuring, Now: now}
-	a.Checks = &checks.Service{Cases: a.Cases, Measuring: a.Measuring, Now: now}
+	a.Checks = &checks.Service{Cases: a.Cases, Measuring: a.Measuring, Shop: a.Shop, Assessing: a.Assessing, Now: now}
 	a.Said = &said.Service{Cases: a.Cases, Library: a.Library, Readings: a.Readings, Reader: reader}
 	a.Interview = &interview.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Readings: a.Readings, Now: now}
 	a.Planning = &planning.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing}
@@ -90,6 +96,10 @@ func New(store Store, sheets Sheets) *App {
 	a.Records = &records.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Quoting: a.Quoting, Now: now}
 	a.Verification = &verification.Service{Cases: a.Cases, Shop: a.Shop, Now: now}
 	a.Overview = &overview.Service{Cases: a.Cases, Shop: a.Shop, Library: a.Library, Assessing: a.Assessing, Intake: a.Intake, Floor: a.Floor, Now: now}
+	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
+	if sheets != nil {
+		a.Search.Alike = sheets.Names()
+	}
 	return a
 }
 

@@ -17,6 +17,7 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
+	"innercompass/core/find"
 	"innercompass/core/heard"
 	"innercompass/core/intake"
 	"innercompass/core/knowledge"
@@ -30,6 +31,7 @@ type Catalog struct {
 	Networks  map[string]*knowledge.Network
 	Words     intake.Lexicon
 	Reader    *intake.Reader            // of customers' words, for no unit yet
+	Alike     find.Alike                // what things are called elsewhere
 	texts     map[string][]byte         // of the shipped sheets, by unit
 	own       map[string]knowledge.Base // that the shipped sheets add, by unit
 }
@@ -334,6 +336,9 @@ func Load(files fs.FS) (*Catalog, error) {
 		return nil, err
 	}
 	if c.Reader, err = intake.New(c.Words, intake.Unit{}); err != nil {
+		return nil, err
+	}
+	if c.Alike, err = loadAlike(files); err != nil {
 		return nil, err
 	}
 	names, err := fs.Glob(files, "units/*.yaml")

@@ -10,18 +10,22 @@ import (
 
 	"innercompass/core/instrument"
 	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
 	"innercompass/internal/measuring"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
+	"innercompass/internal/shop"
 )
 
 // Service lists checks and does them.
 type Service struct {
 	Cases     *cases.Service
 	Measuring *measuring.Service
+	Shop      *shop.Service
+	Assessing *assessing.Service
 	Now       func() time.Time
 }
 
@@ -31,10 +35,11 @@ type CheckItem struct {
 	Minutes, Climb           float64
 	Instrument               bool
 	Tools                    []string
-	Hazard                   string // high, plain, or "" when nothing about it can hurt
-	Fluid                    string // hot or cold, when it must be
-	Done, Skipped, Beyond    bool   // Beyond: the vehicle is opened up too far for it
-	Why                      string // it was set aside, as somebody said
+	Hazard                   string  // high, plain, or "" when nothing about it can hurt
+	Fluid                    string  // hot or cold, when it must be
+	Done, Skipped, Beyond    bool    // Beyond: the vehicle is opened up too far for it
+	Why                      string  // it was set aside, as somebody said
+	Telling                  float64 // of what the most telling check would tell, 0 to 1; 0 when it would tell next to nothing
 }
 
 // CheckView is one check ready to be done.
@@ -69,11 +74,16 @@ type FindingView struct {
 // Checks lists the checks of a case, shallow access first. Cells of the road test are left out: they
 // have a place of their own.
 func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
-	c, n, err := s.Cases.Load(ctx, id)
+	at, err := s.Assessing.Look(ctx, s.Cases, s.Shop, id)
 	if err != nil {
 		return nil, err
 	}
-	stand := assessing.Stand(c, n, s.Now())
+	c, n, stand := at.Case, at.Network, at.Stand
+	tells := plan.Telling(at.Assessment.Assessment, stand)
+	most := 0.0
+	for _, t := range tells {
+		most = max(most, t)
+	}
 	seen := readings.SeenFindings(c)
 	var out []CheckItem
 	for _, k := range n.Checks {
@@ -86,6 +96,9 @@ func (s *Service) Checks(ctx context.Context, id string) ([]CheckItem, error) {
 		if k.Until != "" {
 			until, _ := unitsheet.ParseAccess(k.Until)
 			item.Beyond = stand.Access > until
+		}
+		if most > 0 {
+			item.Telling = tells[k.ID] / most
 		}
 		item.Done = !slices.ContainsFunc(k.Yields, func(y string) bool { return !seen[y] })
 		out = append(out, item)

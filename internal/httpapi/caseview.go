@@ -119,16 +119,25 @@ func adviceView(a present.AdviceView) gen.Advice {
 
 func roadView(r present.Road) gen.Road {
 	return gen.Road{Ranges: texts(r.Ranges), Sentence: r.Sentence, DriveNext: r.DriveNext, DriveText: r.DriveText, Caution: r.Caution, Driven: r.Driven, Cells: r.Cells,
+		Legs: list(r.Legs, func(l present.RoadLeg) gen.RoadLeg {
+			return gen.RoadLeg{Title: l.Title, How: l.How, Hot: texts(l.Hot), Cold: texts(l.Cold)}
+		}),
 		Rows: list(r.Rows, func(row present.RoadRow) gen.RoadRow {
 			return gen.RoadRow{Behaviour: row.Behaviour, Title: row.Title,
-				States: list(row.States, func(s faultmap.State) gen.CellState { return gen.CellState{ID: s.ID, Title: s.Title, Key: s.Key} }),
+				States: list(row.States, func(s faultmap.State) gen.CellState {
+					return gen.CellState{ID: s.ID, Title: s.Title, Key: s.Key, Word: s.Word}
+				}),
 				Cells: list(row.Cells, func(c present.RoadCell) gen.RoadCell {
 					return gen.RoadCell{Range: c.Range, Temperature: c.Temperature, Finding: c.Finding, State: c.State, StateTitle: c.StateTitle, Reading: c.Reading, Source: c.Source, Abnormal: c.Abnormal}
 				})}
 		}),
 		Predicted: list(r.Predicted, func(p plan.PredictedRow) gen.PredictedRow {
-			return gen.PredictedRow{Title: p.Title, Kind: p.Kind, Part: p.Part, Share: p.Share, Agree: p.Agree, Against: p.Against, Like: texts(p.Like), Split: p.Split, Cells: list(p.Cells, predictedView)}
+			return gen.PredictedRow{Title: p.Title, Kind: p.Kind, Part: p.Part, Share: p.Share, Agree: p.Agree, Against: p.Against, Like: texts(p.Like), Split: p.Split, Does: list(p.Does, doingView), Cells: list(p.Cells, predictedView)}
 		})}
+}
+
+func doingView(d plan.Doing) gen.CellDoing {
+	return gen.CellDoing{Cell: d.Cell.Range + "." + string(d.Cell.Behaviour), Words: d.Words}
 }
 
 func predictedView(c plan.PredictedCell) gen.PredictedCell {
@@ -157,7 +166,7 @@ func findingView(f checks.FindingView) gen.Finding {
 }
 
 func checkItemView(c checks.CheckItem) gen.CheckItem {
-	return gen.CheckItem{ID: c.ID, Title: c.Title, Access: c.Access, Tells: c.Tells, Minutes: c.Minutes, Climb: c.Climb, Tools: texts(c.Tools), Hazard: c.Hazard, Fluid: c.Fluid, Instrument: c.Instrument, Done: c.Done, Skipped: c.Skipped, Why: c.Why, Beyond: c.Beyond}
+	return gen.CheckItem{ID: c.ID, Title: c.Title, Access: c.Access, Tells: c.Tells, Minutes: c.Minutes, Climb: c.Climb, Tools: texts(c.Tools), Hazard: c.Hazard, Fluid: c.Fluid, Instrument: c.Instrument, Done: c.Done, Skipped: c.Skipped, Why: c.Why, Beyond: c.Beyond, Telling: c.Telling}
 }
 
 func checkView(v checks.CheckView) gen.Check {

@@ -73,7 +73,7 @@ func (h *handlers) FindKnowledge(ctx context.Context, r gen.FindKnowledgeRequest
 	if kind != "" && !slices.Contains(knowledge.EntryKinds, kind) {
 		return nil, &problem.FieldError{Field: "kind", Reason: fmt.Sprintf("%q", kind), Accepted: strings.Join(knowledge.EntryKinds, ", ")}
 	}
-	all := n.Find(text(r.Params.Q), "")
+	all := n.Find(h.App.Search.Written(text(r.Params.Q)), "")
 	out := gen.KnowledgeList{Version: n.Version}
 	for _, k := range knowledge.EntryKinds {
 		count := 0

@@ -32,6 +32,18 @@ func (h *handlers) ChooseWords(ctx context.Context, r gen.ChooseWordsRequestObje
 	return gen.ChooseWords200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
+func (h *handlers) HearCalled(ctx context.Context, r gen.HearCalledRequestObject) (gen.HearCalledResponseObject, error) {
+	cells, rest, err := h.App.Said.Called(ctx, r.ID, r.Params.Text, r.Params.At)
+	if err != nil {
+		return nil, err
+	}
+	return gen.HearCalled200JSONResponse{Cells: list(cells, offerView), Rest: texts(rest)}, nil
+}
+
+func offerView(o said.Offer) gen.SaidOffer {
+	return gen.SaidOffer{Finding: o.Finding, Title: o.Title, State: o.State, StateTitle: o.StateTitle}
+}
+
 func refs(p *gen.PhraseRefs) []string {
 	if p == nil {
 		return nil
@@ -56,9 +68,7 @@ func saidView(s said.Said) gen.Said {
 		if p.Leader.Mended != "" {
 			x.ReadAs = &p.Leader.Mended
 		}
-		x.Offers = list(p.Offers, func(o said.Offer) gen.SaidOffer {
-			return gen.SaidOffer{Finding: o.Finding, Title: o.Title, State: o.State, StateTitle: o.StateTitle}
-		})
+		x.Offers = list(p.Offers, offerView)
 		out.Phrases = append(out.Phrases, x)
 	}
 	piece(len(s.Text), nil)

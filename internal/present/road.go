@@ -23,6 +23,13 @@ type Road struct {
 	Caution   string // before it is driven
 	Driven    int    // cells read so far, of Cells
 	Cells     int
+	Legs      []RoadLeg
+}
+
+// RoadLeg is a stretch of the drive with the findings of its cells, in driving order.
+type RoadLeg struct {
+	Title, How string
+	Hot, Cold  []string
 }
 
 // RoadRow is one behaviour.
@@ -68,14 +75,31 @@ func road(n *knowledge.Network, readings []cases.Reading, drive plan.Advice) Roa
 		out.Rows = append(out.Rows, row)
 	}
 	out.Cells, out.Driven = len(knowledge.Temperatures)*len(faultmap.Grid(n.Unit)), len(observed)
+	out.Legs = legs(n)
 	out.Predicted = plan.HoldRoadTest(n, seen(observed), out.Ranges)
+	if out.Driven < out.Cells {
+		out.Caution = "Clear road, brakes proven, two people where readings are taken; the law of the road first."
+	}
 	if out.Driven == 0 {
 		out.Sentence = "Nothing driven yet. Fill a cell and the failures that fit it come up."
 		return out
 	}
 	out.Sentence = plan.RoadVerdict(out.Predicted)
-	if out.DriveNext, out.DriveText = splitter(n, drive); out.DriveNext != "" {
-		out.Caution = "Clear road, brakes proven, two people where readings are taken; the law of the road first."
+	out.DriveNext, out.DriveText = splitter(n, drive)
+	return out
+}
+
+func legs(n *knowledge.Network) []RoadLeg {
+	var out []RoadLeg
+	for _, l := range roadtest.Course(n.Unit) {
+		leg := RoadLeg{Title: l.Title, How: l.How}
+		for _, c := range l.Cells {
+			leg.Hot = append(leg.Hot, knowledge.RoadID("hot", c))
+			if !knowledge.Forbidden("cold", c) {
+				leg.Cold = append(leg.Cold, knowledge.RoadID("cold", c))
+			}
+		}
+		out = append(out, leg)
 	}
 	return out
 }

@@ -127,6 +127,45 @@ func (e ClosingOutcome) Valid() bool {
 	}
 }
 
+// Defines values for HitKind.
+const (
+	HitKindCase       HitKind = "case"
+	HitKindCause      HitKind = "cause"
+	HitKindCheck      HitKind = "check"
+	HitKindCode       HitKind = "code"
+	HitKindInstrument HitKind = "instrument"
+	HitKindOption     HitKind = "option"
+	HitKindRecord     HitKind = "record"
+	HitKindUnit       HitKind = "unit"
+	HitKindVehicle    HitKind = "vehicle"
+)
+
+// Valid indicates whether the value is a known member of the HitKind enum.
+func (e HitKind) Valid() bool {
+	switch e {
+	case HitKindCase:
+		return true
+	case HitKindCause:
+		return true
+	case HitKindCheck:
+		return true
+	case HitKindCode:
+		return true
+	case HitKindInstrument:
+		return true
+	case HitKindOption:
+		return true
+	case HitKindRecord:
+		return true
+	case HitKindUnit:
+		return true
+	case HitKindVehicle:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for InstrumentInputKind.
 const (
 	InstrumentInputKindChoice InstrumentInputKind = "choice"
@@ -612,6 +651,14 @@ type BreakEven struct {
 	Winner string      `json:"winner"`
 }
 
+// Called defines model for Called.
+type Called struct {
+	Cells []SaidOffer `json:"cells"`
+
+	// Rest Words that say nothing about the grid
+	Rest []string `json:"rest"`
+}
+
 // Case a case as it now stands
 type Case struct {
 	Decisions []Decision `json:"decisions"`
@@ -703,11 +750,21 @@ type Caution struct {
 	Title  string `json:"title"`
 }
 
+// CellDoing defines model for CellDoing.
+type CellDoing struct {
+	// Cell Range and behaviour, as the finding has them behind its temperature
+	Cell  string `json:"cell"`
+	Words string `json:"words"`
+}
+
 // CellState defines model for CellState.
 type CellState struct {
 	ID    string `json:"id"`
 	Key   string `json:"key"`
 	Title string `json:"title"`
+
+	// Word What stands in the cell
+	Word string `json:"word"`
 }
 
 // ChainLink defines model for ChainLink.
@@ -785,19 +842,22 @@ type CheckFirst struct {
 
 // CheckItem defines model for CheckItem.
 type CheckItem struct {
-	Access     string   `json:"access"`
-	Beyond     bool     `json:"beyond"`
-	Climb      float64  `json:"climb"`
-	Done       bool     `json:"done"`
-	Fluid      string   `json:"fluid"`
-	Hazard     string   `json:"hazard"`
-	ID         string   `json:"id"`
-	Instrument bool     `json:"instrument"`
-	Minutes    float64  `json:"minutes"`
-	Skipped    bool     `json:"skipped"`
-	Tells      string   `json:"tells"`
-	Title      string   `json:"title"`
-	Tools      []string `json:"tools"`
+	Access     string  `json:"access"`
+	Beyond     bool    `json:"beyond"`
+	Climb      float64 `json:"climb"`
+	Done       bool    `json:"done"`
+	Fluid      string  `json:"fluid"`
+	Hazard     string  `json:"hazard"`
+	ID         string  `json:"id"`
+	Instrument bool    `json:"instrument"`
+	Minutes    float64 `json:"minutes"`
+	Skipped    bool    `json:"skipped"`
+
+	// Telling Of what the most telling check would still tell, 0 to 1; 0 when it would tell next to nothing
+	Telling float64  `json:"telling"`
+	Tells   string   `json:"tells"`
+	Title   string   `json:"title"`
+	Tools   []string `json:"tools"`
 
 	// Why it was set aside, as somebody said
 	Why string `json:"why"`
@@ -1179,6 +1239,19 @@ type Health struct {
 	Status    string `json:"status"`
 	Version   string `json:"version"`
 }
+
+// Hit defines model for Hit.
+type Hit struct {
+	Case   string  `json:"case"`
+	Detail string  `json:"detail"`
+	ID     string  `json:"id"`
+	Kind   HitKind `json:"kind"`
+	Title  string  `json:"title"`
+	Unit   string  `json:"unit"`
+}
+
+// HitKind defines model for Hit.Kind.
+type HitKind string
 
 // Instrument defines model for Instrument.
 type Instrument struct {
@@ -1973,12 +2046,15 @@ type PredictedRow struct {
 	Against int             `json:"against"`
 	Agree   int             `json:"agree"`
 	Cells   []PredictedCell `json:"cells"`
-	Kind    string          `json:"kind"`
-	Like    []string        `json:"like"`
-	Part    string          `json:"part"`
-	Share   float64         `json:"share"`
-	Split   string          `json:"split"`
-	Title   string          `json:"title"`
+
+	// Does What it would do, cell by cell
+	Does  []CellDoing `json:"does"`
+	Kind  string      `json:"kind"`
+	Like  []string    `json:"like"`
+	Part  string      `json:"part"`
+	Share float64     `json:"share"`
+	Split string      `json:"split"`
+	Title string      `json:"title"`
 }
 
 // Prevention defines model for Prevention.
@@ -2182,6 +2258,7 @@ type Road struct {
 	DriveNext string         `json:"driveNext"`
 	DriveText string         `json:"driveText"`
 	Driven    int            `json:"driven"`
+	Legs      []RoadLeg      `json:"legs"`
 	Predicted []PredictedRow `json:"predicted"`
 	Ranges    []string       `json:"ranges"`
 	Rows      []RoadRow      `json:"rows"`
@@ -2198,6 +2275,14 @@ type RoadCell struct {
 	State       string `json:"state"`
 	StateTitle  string `json:"stateTitle"`
 	Temperature string `json:"temperature"`
+}
+
+// RoadLeg A stretch of the drive with the findings of its cells, in driving order
+type RoadLeg struct {
+	Cold  []string `json:"cold"`
+	Hot   []string `json:"hot"`
+	How   string   `json:"how"`
+	Title string   `json:"title"`
 }
 
 // RoadRow defines model for RoadRow.
@@ -2829,6 +2914,14 @@ type UpdateCaseParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// HearCalledParams defines parameters for HearCalled.
+type HearCalledParams struct {
+	Text string `form:"text" json:"text"`
+
+	// At The finding of the cell at hand; words without a range are about it
+	At string `form:"at" json:"at"`
+}
+
 // MarkCheckParams defines parameters for MarkCheck.
 type MarkCheckParams struct {
 	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
@@ -2992,6 +3085,15 @@ type ChooseWordsParams struct {
 
 	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// FindParams defines parameters for Find.
+type FindParams struct {
+	Q string `form:"q" json:"q"`
+
+	// Case The case at hand; checks, causes and codes are then of its unit
+	Case *string `form:"case,omitempty" json:"case,omitempty"`
+	Kind *string `form:"kind,omitempty" json:"kind,omitempty"`
 }
 
 // PutGaugesParams defines parameters for PutGauges.
@@ -3189,6 +3291,9 @@ type ServerInterface interface {
 	// UpdateCase Change plain fields
 	// (PATCH /cases/{id})
 	UpdateCase(c *gin.Context, id Ref, params UpdateCaseParams)
+	// HearCalled What was called out during a road test, as cells of the grid. Nothing is noted
+	// (GET /cases/{id}/called)
+	HearCalled(c *gin.Context, id Ref, params HearCalledParams)
 	// ListChecks Checks of this case, shallow access first
 	// (GET /cases/{id}/checks)
 	ListChecks(c *gin.Context, id Ref)
@@ -3282,6 +3387,9 @@ type ServerInterface interface {
 	// ChooseWords Take, strike or put back phrases of the words
 	// (POST /cases/{id}/words)
 	ChooseWords(c *gin.Context, id Ref, params ChooseWordsParams)
+	// Find Anything in the shop by the words of the trade, by kind
+	// (GET /find)
+	Find(c *gin.Context, params FindParams)
 	// ListGauges Measuring tools of the shop
 	// (GET /gauges)
 	ListGauges(c *gin.Context)
@@ -3633,6 +3741,50 @@ func (siw *ServerInterfaceWrapper) UpdateCase(c *gin.Context) {
 	}
 
 	siw.Handler.UpdateCase(c, id, params)
+}
+
+// HearCalled operation middleware
+func (siw *ServerInterfaceWrapper) HearCalled(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params HearCalledParams
+
+	// ------------- Required query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "text", c.Request.URL.Query(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter text: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "at" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "at", c.Request.URL.Query(), &params.At, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter at: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HearCalled(c, id, params)
 }
 
 // ListChecks operation middleware
@@ -5243,6 +5395,49 @@ func (siw *ServerInterfaceWrapper) ChooseWords(c *gin.Context) {
 	siw.Handler.ChooseWords(c, id, params)
 }
 
+// Find operation middleware
+func (siw *ServerInterfaceWrapper) Find(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FindParams
+
+	// ------------- Required query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "case" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "case", c.Request.URL.Query(), &params.Case, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter case: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Find(c, params)
+}
+
 // ListGauges operation middleware
 func (siw *ServerInterfaceWrapper) ListGauges(c *gin.Context) {
 
@@ -6123,6 +6318,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/cases/:id/suspects/:cause", wrapper.ExplainSuspect)
 	router.GET(options.BaseURL+"/cases/:id/what-if", wrapper.WhatIf)
 	router.GET(options.BaseURL+"/words", wrapper.ReadWords)
+	router.GET(options.BaseURL+"/find", wrapper.Find)
+	router.GET(options.BaseURL+"/cases/:id/called", wrapper.HearCalled)
 	router.GET(options.BaseURL+"/cases/:id/words", wrapper.GetWords)
 	router.POST(options.BaseURL+"/cases/:id/words", wrapper.ChooseWords)
 	router.GET(options.BaseURL+"/cases/:id/plan", wrapper.GetPlan)
@@ -6426,6 +6623,46 @@ type UpdateCasedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response UpdateCasedefaultApplicationProblemPlusJSONResponse) VisitUpdateCaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HearCalledRequestObject struct {
+	ID     Ref `json:"id"`
+	Params HearCalledParams
+}
+
+type HearCalledResponseObject interface {
+	VisitHearCalledResponse(w http.ResponseWriter) error
+}
+
+type HearCalled200JSONResponse Called
+
+func (response HearCalled200JSONResponse) VisitHearCalledResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HearCalleddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response HearCalleddefaultApplicationProblemPlusJSONResponse) VisitHearCalledResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7741,6 +7978,45 @@ func (response ChooseWordsdefaultApplicationProblemPlusJSONResponse) VisitChoose
 	return err
 }
 
+type FindRequestObject struct {
+	Params FindParams
+}
+
+type FindResponseObject interface {
+	VisitFindResponse(w http.ResponseWriter) error
+}
+
+type Find200JSONResponse []Hit
+
+func (response Find200JSONResponse) VisitFindResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FinddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FinddefaultApplicationProblemPlusJSONResponse) VisitFindResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListGaugesRequestObject struct {
 }
 
@@ -8842,6 +9118,9 @@ type StrictServerInterface interface {
 	// UpdateCase Change plain fields
 	// (PATCH /cases/{id})
 	UpdateCase(ctx context.Context, request UpdateCaseRequestObject) (UpdateCaseResponseObject, error)
+	// HearCalled What was called out during a road test, as cells of the grid. Nothing is noted
+	// (GET /cases/{id}/called)
+	HearCalled(ctx context.Context, request HearCalledRequestObject) (HearCalledResponseObject, error)
 	// ListChecks Checks of this case, shallow access first
 	// (GET /cases/{id}/checks)
 	ListChecks(ctx context.Context, request ListChecksRequestObject) (ListChecksResponseObject, error)
@@ -8935,6 +9214,9 @@ type StrictServerInterface interface {
 	// ChooseWords Take, strike or put back phrases of the words
 	// (POST /cases/{id}/words)
 	ChooseWords(ctx context.Context, request ChooseWordsRequestObject) (ChooseWordsResponseObject, error)
+	// Find Anything in the shop by the words of the trade, by kind
+	// (GET /find)
+	Find(ctx context.Context, request FindRequestObject) (FindResponseObject, error)
 	// ListGauges Measuring tools of the shop
 	// (GET /gauges)
 	ListGauges(ctx context.Context, request ListGaugesRequestObject) (ListGaugesResponseObject, error)
@@ -9283,6 +9565,33 @@ func (sh *strictHandler) UpdateCase(ctx *gin.Context, id Ref, params UpdateCaseP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(UpdateCaseResponseObject); ok {
 		if err := validResponse.VisitUpdateCaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// HearCalled operation middleware
+func (sh *strictHandler) HearCalled(ctx *gin.Context, id Ref, params HearCalledParams) {
+	var request HearCalledRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HearCalled(ctx.Request.Context(), request.(HearCalledRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HearCalled")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HearCalledResponseObject); ok {
+		if err := validResponse.VisitHearCalledResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -10429,6 +10738,32 @@ func (sh *strictHandler) ChooseWords(ctx *gin.Context, id Ref, params ChooseWord
 	}
 }
 
+// Find operation middleware
+func (sh *strictHandler) Find(ctx *gin.Context, params FindParams) {
+	var request FindRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Find(ctx.Request.Context(), request.(FindRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Find")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindResponseObject); ok {
+		if err := validResponse.VisitFindResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListGauges operation middleware
 func (sh *strictHandler) ListGauges(ctx *gin.Context) {
 	var request ListGaugesRequestObject
@@ -11324,287 +11659,296 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3/kxu3ke+/guK7V0nqjaKVI+cSbb26shUrUcWWFEm2q+4urwqcAUlkh8AYwCyXdvl/f4VuAIMhgSFm",
-	"l5QVXX5J5OUMBmh0A/310z8tarntpGDC6MWznxYdVXTLDFPwX883rL55y1b231wsni06ajaLaiHoli2e",
-	"LWr786JaKPZDzxVrFs+M6lm10PWGbal9aUvvvmZibTaLZ3+4qhZm39n3tFFcrBc//1wtXjZs20nDRL3/",
-	"K9vbVxqma8U7w6X94JY2jEhRM7KSijBab4jZcLEmjRTsmpgNI5puGaFrykVFaKsloWb4+1ZumTAVaSTT",
-	"REh8l4qGrJnR8NiKK20IFXrHVEWofYYp95FeNEwRbvDpp1d/XFRIhw2jDVMDJaJlPLLryNDgyWdX1WLL",
-	"RfjvJElW31BTb45pYWf71Xu6JnIFM6+pZoRqO78d1URv5E5ck92GCaLlli1lsyes1YxsqCb1hoo1a+zD",
-	"mouaVTAELptwTZ4++Qzo4mnENZA4u+DVI5xlZqVPryrLLIYp+/b/++/Ff/zX1aM//v2nJ9Uff/7vxX/8",
-	"2yK18jyn8aaUzZ4m2exb4dafpqpit1xzKYjZ0F+WmGVr/CxFXProR0vfp1c5Av9sh9edFJqhdFPN7P/X",
-	"UhgmjP0n7bqW19SS5vE/tKXPT9EU/k3ZDVr8r8fDmfEYf9WPYTD4xjF5I0YVcke0oaLRi8rRAeZi+Xr8",
-	"saPZ/1zBjF+xnT7rrGHAxMx3lhe4JoLtCBdB4u4z7zdKLlu2nZh2h0/8n3nT9+PmZm85eaekWFeWkxWr",
-	"gCvxJ9m3DVkyQuuadYY15NdvXzwnf3z6+b//BkTGfcNO4YumeQ2z6pTsmDIc+ce+qXW05qWULaNi8XO1",
-	"YHdG0WNh2/SiUawxGx0OsV4pe2wuqsVKqi01VtqF+f3TgYG5MGzNlB1WuoGOyFwtNL3FaZ33i4ablqX2",
-	"NZbV//IT8897AvhpVZ5Yfw/fkMt/sNrYT3zR3PKaFdB3WCxcd8eLRZY1cHpp2H3FqN3llbSbb+/RYZHR",
-	"btFWinXiaLRrAbrBTa/xeKSKkZ1UZkMaaQ83KYbrtm75dmmPOcO26Zm7P1Cl6D58+hsueoOLDlvSyH7Z",
-	"RtMV/XaJW1LT3k4QHg8fmpZyeCH1eVRhUhPFpZTNqFH8liVHAe1iNNGTFFm1PW+ST25nkSkIRMGzhrVt",
-	"ZnYZ/q8Wu83+tFwgo1ZBVfTigR/EQYJwDCv05PesecAng1ghfT3RIt7wm5IUOLioQcSahtvnafsmEr0V",
-	"bTWrDqSxZrzlKCWHGt0x72ykk2gm+i3QwZ2ydl6sbrlgTTS14U3UCGYqjfG5OK1xVwvN14KaXrEjvenq",
-	"KvX8TqpGHz9blZ6HjhRuZcnd6Dolb2mbOACbRmVPQNhDVOimZP9PrAbVzr6z3KclPXWenBTTcI2kHmZ3",
-	"HVeH0kcNe2T4li1S+w6imP4y0rL8uHu9WlnKvO5yh56S0iS/ZH94t6HIHCVHzEZ26cvYUDPif9kxyw1h",
-	"1zyJUK/vWlrDP7WhLUsKhnYse/TDLdvwOndE2SULk96jwNlHv/xodfWTR5vfMve8X7SjShW4139pmKrb",
-	"gZjeboERWw1MBIw7sEG0rIh3k5J1x/WxVLV0ydrkunvBzel14/vu6dRnv6Tq+Kts222o5po1aYVxw9eb",
-	"Qq7LL6CVu8IxBMOJFN2Nd2lpuaVtXyYpGQriAO4LVUyiJFkVozdf3bKUJm5KVScwXAsfXvG1E7qp0+Yb",
-	"Kdj+BT5qpYoLgXfrNBe5wSs79/BWmGBq/d5cHeuoNGtdjknUuHug/BiNb47DE5Rpw7fU6WJFo33l3kiN",
-	"Zu3JEkv1L/a5n6tFRj3sNtLI8hm9sY+nptMpKVflw8DTqVuGihunME29/9Y9BvxR+zO56NMvte5Z8xbe",
-	"Ss6A3UaECkbdASc639KtM+wXw8yriGviPfckGmYciJ9j3OdB8GaonIMBGClfSYVzSfdlimmvjdyifJ58",
-	"uOFWlmp22sNWLeROFI6qDV2zkjVFF/tMbXhHudEvZNl8Ugruk8+uChy1yY3+i5PltC9pp7gxTJBG7sTI",
-	"jcuNZu1qUZW7ANyWJ+xWmb1k616x5svMexFrHLMC3dI1m6khx/xzPGLPvjC5X/504s1X0qR/Y1S1HNcw",
-	"dXB8xzU3EydpS5sGRyk6h972aQK01MwYJUzqaBhGlTAZ04CJQ0VmysyQvanlNk27IMJJsyCn5q/ZHFUS",
-	"f3hFt/m3XrEd0yZ1buPv3zGlxz7A6IFpY2A4FYqNgdRdcazOB9mJmN7RIFrxeP6j1XpSRq4QK99+U6LJ",
-	"hz0Pkh6sCb+5gX89B3ppG8vWIEmDfA9HRGC73I3m/fCJg466AAnESiCC53zoqKxdk+Bal4ZsmGL23yGQ",
-	"dXQIovvy+FvjqA0cpfjZnf+sFNfkCoM47JapfYjG2I8m3b2fkpr4L33wXvogqoKO6XLc70KVM5Q5vGpO",
-	"RioPTpv093vv7Rt/YkN/pCp9o2WN2ML4hhs6duDeZc4G1rbvvPsnRYKjKdyw/UOmxuNp2bGSs9pQLr7m",
-	"4uZ4Vislt+nbRBvl9io1O5l+qcgtDt+EMaKv4LvZ2b+STYKmDetGE4xmkiM3Fxn7UcklXfKWo8OsxP/n",
-	"9/k8e2cnNrjR4ulUbp0Z4ihzTJglVeUnx5dUpQ4MTyrvxax7des8fRDNqLlCBQA+Vi1aDnf5ju4hRmE4",
-	"PNW1/Trp02zpns2Y5Nf28dQ0t1TdzIiGWXp9Q9VNaijNFJ9xXb3Dx1MDddIk7YU4tnrwzkSsyVK0dFLf",
-	"u9EORs/7e+9OjQiO1J+rxb7swQMmd3zt2dyrj3cLO2Agud/GwBaehoG7gAhZCYAdneHsvSuU8f19PJx+",
-	"bfj59Jxd4LU85l3fCLlrWbPOmrfnDAzPCP/WsmGZPIgVFw0X6/IpvcAXkoHho1jy9EBKm78KuRPzgsy5",
-	"PwttVL91qSuTWtjw5PyYdb2RMs2v+oZ3XW7ntWHdTO/EfULeRsp21memrjsfAp8IfuP3hui2j3Y7MnnO",
-	"8+sfhb8D5x1IzkDJrFi+8Ix2EAHP5kr8srk3h7kFOJvs6l4azMQq97SxvRS5I2dOlsg4rBifEllpnFDp",
-	"iwT1+FszBXJK6j6ICAWNesxbPumVGUI1b1hF7H/5TE1NUdTKlc8ghV4s89IYbCEvlhHJ3S4PhPMpLo6J",
-	"0lwpeR0yHoqDA03zWiSEzoWJIeHU5y1CbtYt+Bej3KxTqSJbevcSn/1DIm9rk3R0e/cX+mS4Jq2UN6wh",
-	"8DjkcO+8s6Zhmq+FfcaeTsL+eE0+v6qurq7IzdZ5bbYdaP+nwg9zknNWfdtmHFeYFGl6hWSTqoGc8KZ5",
-	"ZClKRUMwbAneqh1r22Q23ZCMc/gJqdkwmmKeOLDyIRc9t/LkJv3QU2+wTV3Kf4PHnK6umTmtPcA6M3EO",
-	"rup+O7joD+xpWhv0spYE1x+WXual131zwoJupXYMMifna4iXnNqHVISkXMAipk64/UeRsmSWVuTXj2xV",
-	"OH6ENI/8v0Pqmf3zoxXtW5M0TL3D/2T5xijly80hSX6vIc8g/rIwpOmHjp783e9PzhZfS89121HFmues",
-	"TeWkpVWEjOKwobdc9pmYGjOUt19M/PZl+je+Wo1TxaKzR/kw8309MjhAPPfojrR/XwwzGNYwzDhPUa5T",
-	"Pss59Ky9vlFm3MX7mAxP2lW4QyHh/OvakmwoT5PaqQ3DqH6INEWEZj/0LHmA8nO55+7jhIu/kpm5UTRl",
-	"Hkxo0GfOsk5UmNgPQBSJ2I3w5oaStCEGA2wp21xpk8/afnmOJGzF6Dz7/3vG1xvDmrf4YtK15pxhx2YY",
-	"q2XGt4s/ZZZUyCch19pRJ3wwGj5acZUwzPaZJG+vfOdztoHvZDvPY9R1LWfp3zayV6WbONeRLnLxbbnJ",
-	"mDwqG/LeUVNv0gZYSowFBpqdy1Eh63s6uAkMg0aUR3pMUP4t5lYeEB9GbubZc0s+2zO8YbQ1I4Ww6M5T",
-	"TFsVJy0QLfN66jTbhyer4XLk4Jf1qw8fGiaaJKTLErhX+QENLx2Ye4LZ044b7eoPdeVC6VwTELzmmuy4",
-	"2cjeEPuwPRd/6Jm274OBxlaGyN6MbY3PkmpmoUrmh5+tQoYXU+QLgfZUncDruen7hymzU1kzubqBweic",
-	"qABJ6G9rlrl3fL5A5sTazfED5Q+hfA3d+QoD+uJHJyzAGTk5R/V3oe7Eh1v8brlsercLLv/YJd8n0vLD",
-	"luAGhBPW8VyaUVdMqVRBy4aq7fndpHZUNFKLNIy/4OOpU3bC2SgMU65I55jVXHJB0edfsTvzJzCWT7rL",
-	"BebFA9WiKUQeOLf09C5YXSLoUcduChdomSxfub+qhIMP0Wx8MTXRr1q2ZcK8a3mXKJvAH+dJuHZDTc/R",
-	"Dx1YGl5LzjA6lqYLD+5xis4ulcqcd6kqqZO3wMRGyxsmSm0neNYdLH7D4VwZSnj89JL0vetaKmg6qaeO",
-	"nG0zjN/YRZcKb0Zm3LQR7Z6DnaJ1JqiQy6Nlq5nFry0X81IZXFZPKiuCZcTGO4zKPwGpN6nMuJaOLvno",
-	"UJ5vrStGda62nQnDjvb/dIgzf7WClXlGq7TUpeBp5rkJtyksvjpgd79bnjFiUjj2GhaTEq0XjmVLsyJC",
-	"TVdZDRw+nv5w35o/K9l3KQ9535q5J1XGHeXI/JCotJtOGGnKcfXC1c0VeayyFxSAuxTnGBnWpVOV0C6b",
-	"S0imbtmDg/j+ygxzqDxijRs/STwXVMlafqfrbMaao49GaWbIck82VDSV/QdvwAiE0N9GdlB2wjRxFavX",
-	"kCddM024IB1TNWoBW3oXzyVyoccrEGltii6tCZkIeUF2tyGbXhldWf3WZ4g7Y5j4eGspxoUL/Pq4okF0",
-	"KCoasqV7smTRL5SgX4qMVYkY+ELfJPRxuXNauJsiZKffWEMaonJhFRsWcKVgGUmtJ5O8HsKgdroOoQNw",
-	"O4bPQBzQAAXtiq3xDg9L0e5nKEZq0IATF8stc5bKIZU1AU1GA1mhqJIYuWZ2PtcwhShiye7qtm8YchwA",
-	"aOkkubXsVcYqzpeS5HU0nODc1CpMTp5xXU6mDegb+79LdKD4Ig43sUEZ9HsQSBAYowoQGX4v/p6Xu3l5",
-	"1dHGH/iMVoQSZ6KAb4i4b/std1KFsFZuGIzoC2lgmznw44hThWVQKw8p3rwPbf380wQJ2W3Faeb+6UQi",
-	"y32ylWG45NxaKdX8LKN71PNNVtjlLuVcJYD9IVtYN7vQLF9MxkyvRAqJDX2WlOAT9pSlgriKvpC9knD/",
-	"Sn2ySP2tfQYAK2b4sPInUq87Vt+jvu0XKk87qElzxWhHFWe+1gwrz05UnAEQmnPQBM4ZSONJHe13VlTe",
-	"ODof2L2B78dcgn+3p49OesPCVVB2JwRZTVwIXlRSOo09Ge3vpKNrRpZszYUO+gGmD7U0DjyOZSmVt8UE",
-	"lMfpoZ5NM6rqDRzVqcUe7j4suPJYK2GzRK5U54VPOzygPO1ozTOoKdmgV8tu0aaaLGGAh2DeK962pzna",
-	"BbLClMKb/oPJdcm2TUWrvD1ycOw0FZGK8OZZR5WZc3k5+29SoT+hwXPR9SbsONcEI0nErhEjOXaAKJfR",
-	"r/LQVYoy7S8nN688cb7tZsafmiOEgQdjBgh32ZxKbzpYakP34zMNxkkt9c+0T50sDd8yoXMxkNnhlFum",
-	"mj6T2KuYlm2fjbf0ombKUJ6DKOqF4W3hse84YFjc6Ovjb/mRh9lnyfc1T+V6rO1P5acsbsTJiszM8tzH",
-	"8OnsROeml81cwiu2C6sY8vaeXF2d8Ba4zySnzah6IXuROIK3EKCfQWBGFULIJogsl+CTaCZdi9lAwoza",
-	"5SiQccqJEuZUhbX6z0VzylEtACQfhnTM7LQ4RQ2XpRphUVzFJwngyO6tCieXWtBfQvju4BqW2pw/WDhh",
-	"Mhyes8MJC1NJzh3SHY7nHupNsnZ7rzMassqczIdZGTjG8EYVfTQ11ZejuohUcoU+Izrg2l89R0+e6+jc",
-	"cG2kKg/7fsOo7hXzdVmHw2WrSax+Ul6BH4j80r6YQTO5OV3qyujNm5bWmK/e8u1Yso+v5bkqXedqhpM/",
-	"zLgV6JYloQamPV0mVS3lC7ZGuEDGIfpiZYJ3J80JcLrCuGMXJ5rbABAMBgvXxCGWnCPCNGEHT2gvbrtw",
-	"EyIvm5PPyH3meMJL2qj0zTFt5IfzwlINysTIErZEmj40kJ9n6pLsjm67DIFWjDUzDxWPVJBAafZMsx2k",
-	"fOAda0XQGyaIHeDIZ5cSD6BSDqmRtd0czfmwiN7dp/ZW6SHwEFJ1oHw+XSifi9chMEkaBZtbUXLI5+6/",
-	"AdYfkWh2dO8T5+ROPEN7m68FWSvasKZyNUpLxTX+2wcuM5kHo9yYo2qgcxwpG+e/PBZlSpCGdoldb3w4",
-	"wc6a7dm1nToX47oivxtWJOyCMZvfrtYDmqY2Ao3R2YBPcwv+uGjQfp+MSeNTyePEx2ed+yA2iiJUJuxB",
-	"0HaLQVKj3QxSEEOv4iYA33kR9lRx8nniGEm7hSf0j7WPISdqQ8XMzNsNa5uXqZhaA7fOxiFnlg/Im7Oh",
-	"fwxnPK7YrS9MepquGTPVjnQG0UPCpA8aF3V0lZZuzg/73FBPei/NK+nNPDRLkTJ+aeNvpkltr5C5JVz/",
-	"PLCUnWK3TJhchQlilAlJLOntaWqu3ZXiw80rwxRwQS7W7E/IU3N+AO7lvaEsY9Y4jh9kkZ5fQkomZ6nK",
-	"AIysn8oE/ZvP+LbakpD9epMSs33opLOVHi3uhjWpy3grc5UU3pt/ako+36RLJTT4DHXnst1Zxuh6Uzn5",
-	"5wqLhkuPgDf9iAJH6vUGIwX3zFTpICgNgzjCJDcxRk073sctExnYnDMkf07kwuf8sKg93rtiGK0Nr4JC",
-	"xiZkarp1+nJ9N7EUvf7q3QzPQX9N+G16kWHBTPAkE/OAcSZn8JUwap+uwJ6pcs0uccoFijWr5+m7YTHv",
-	"8M0HZGY4wo3UCoFxSSRJNL1Juqa1CdiQeywM+SQFDynMLLStMOJblkRYNNKMrJARMGqhXw3HGOZW+WUP",
-	"Y0ySzgEjlmVkzOauhzLC5NQ9Ax5NP51+O42L5jzY92fmUDQZPp6bfCppnPY6V300kTLyULqH4hv4fFmQ",
-	"Dlbw3aDz3L/AYBrBOlr3QQeB0EHRo3O7G/NMoMb5pI8D6iXxhI9BhCOi0vT98DVdptCbAsrMw6wTppSc",
-	"hVq4/Mq+kUY0Y+1cJ9iG0bmvKLZl9sLPooeB7T9rSe/QXZASb+UVptKx3ts3TipzuO5As9GqqrC7w2LC",
-	"TMKOZVgFdyeZqgYdq5JBEdn2W5HLOtTZ8sJdwu2t5JY8ca1WwYS2C70mV4AWBI5w+Bgkl241a29ZQS6M",
-	"glo9N82ovCCsKkOMd8Fhm04dOX8GiE/xIFwYCesdTHECCFOPFOtkHMaYzgGZyP2wzOasoBlW/CClCfcH",
-	"tORFOpONbBtdOf9ywHqKaoyHSmRufIJ6S7UBoxlCNu6PwANEQ6ZHCk7n6TSczmdXVynAvzuTanp2MuEk",
-	"C3UcZPc4fo9u+JnYaB+Cl+BQOMlKfv5FGUWIS3scA85mimW9+Zr/+KCGSh5B2A6TnCmjN2+SaMFZ+fa9",
-	"wAIXlpQ0Txa1opQeuNgP5oihz8SZrKTWaQgUqyGQljNN8CnYfqdSVBDmACnUvIFe2jsH5310Gc4LgAaK",
-	"Jm7CHyFHc85I/2mJcoqAjgh+fD/jHC3/023ggWdS3h2T8a4i+4r8WJEdb8ymIhsoLKsIYk9XD+CBarFq",
-	"5Si3d9T6rGmYmFVYKWZHVu2Cw6f8dNI0c3mcKUU8Ud5idoyJbzwC9XEIVKy5SIsW4B1/kY3ETyB03BPw",
-	"ddsxFXpfniiOxmlXMfoHIgU4pNV4tAMyjFaWI7F6I3nKe4Q6XTo1QWruDdS5J6QbNhokOTG+5WZeEfrc",
-	"dMkhtlfOu+6dKkwkPfeUnAdnXIHIWlXm/AlXQxe9w5ibHw+fQIeyiyZFBX3Xh/rUChJ4NQTzXYFOOs/c",
-	"pwv4UK/rS7nueYMWeSbIy12M8mQkP1QOtHSJSHE+ccMjo25pvUE5qmnLl4r6rrBS6H5Ll+1IpYhYPSMC",
-	"EdplQq/apuoFANgI0DaXbMNFQ7ipoGKPkk7xTEPsKfxak6qXexiXJBL5j/si+HSJDuQYmLUK7jrXUMLT",
-	"pxr6KyJZUhLjEePPj8l4yCj6BlIgIxzqdPPjwoTwatGLRhZAYsE8kkuPkuEuAWqRT/8rQm2em82WrfTj",
-	"BnPGmqjgz/GncyylvCE5eDlDx6GgIoEprKg/BlIeWR4DetwQsvGZX6Hj51TB4DfhXn1I6Xr2ksp/8l2X",
-	"LJmfqEacUAF0V9q3Nnf/4whT5YtxQ9djBKPyNr2F6WBb+7kAQDfUjTlI32Q6WHmb3+InJTbNTopQdCm7",
-	"NA+PChVgrg+yrrwD9zqqiIY7yN7irZQ3IIijOu6HlqPiJSFAT2rhf2GvhpWl9hqdvKVCMX9eyW+yXQzl",
-	"di/I8/NgmJciDH+Qzv8O3s2/xsWjjil0WnYbhynP17m3/Xl1coID+tsvjSyO6wn22KFbrjC/5elp/13A",
-	"hnObk2HKGOXq/CrRHLzRD4DpPoosZKE/Q9HTzFrBOCn6lNe2pC/eDP4eV9xFj//+aXWyAO/0464eL57G",
-	"Sf47qszLkDqCqptzKKZhUg7wUbZSsWcjOAcPOQLKUwUAKktpNsSbGcfXUulx6cGeTx0wEQLfqUddi8Dx",
-	"El2LzxpvVQhEYJKYXeL10PgCKASXNNVQOn4LmtDJhZSbI0O1x6n62OLu1wH15GS6oNevY/z79PHJzaZR",
-	"dKeLGlFOcOjcUsvZINiRMIzu8N9jKqMvvjzhKA6fzcqbT3mbI24hH+7UxhSKS8voLXvdm5xa89m0WvMk",
-	"EekKLvzTnOty5goelOqmsFg7QesA+XnsiM+gnlyk+PFiEPpeCwfjdIx3l62dHKW/TpUEzAA11jcZL30+",
-	"IYg3hRo9Qh35oYaE/dzaII92DgIOPwfgftZ7ca+ahOPWbDrXhPE1mlkPd0PnfJ+/rE8ypHaNvJD45Qly",
-	"vO4y7N3c8iysEbarKaPW/AZp1gQrv4ribU2BjHLt+wqVi2lH9xdolkfvfrEOfGO4T8jasNOpQhMiv90R",
-	"dLOnnN+QJBPBOtKdB5YtyzprEK4OsOmeoZe/IVyQVd+2FRGS4CQgIF5FmUcDRHgCKXCiu8kMdq09AOQx",
-	"rdldx2qTDGE8cBf9yG8BiukCIS6PI3RuXPOsaHs35Hk/yLP5Kq6H03k/N+8gyp1AbSqp7qFTu9exJtgF",
-	"VLZsSjJW/h6/ANbdcZLvUt6yk0IeFOczq52XOO9/CN6fUg76jipO05UIU3HViZ68H82dExriunKP05Fp",
-	"AbDTeEvhjeXvqoPTMjqYDxzreJa7WuAh8jpsjBfx+LIL95/zQsA9lr/7dFG3k8mW5PbxpLGQ7uA51Z8z",
-	"wOxqw9uW1HLLKkxKgJ67ZCu1wWs3oAy4fE8YcEhcLyuOcyWZMj/916tTLUhjrGBYcApp2P7wlmmjs2AC",
-	"OmAmK6YNkcn6gChQUCoSPs/ZATEUiEcQpnTjsoAwXQYKE8X6pjqOTyPkh5bRLj2/zWV8dbLl9Zwj6419",
-	"YZ8+sXjqukmW6qJ305eQ0qWwVG6BNdSIJUbIbas+iT8ZNYpdWh6T/Xpj7Lb6dPWWUatQ2k9yxIZ2EbiK",
-	"OOPZVQ6jWBlJVhSw2Ioo8hbn5eyqVLGD3M2wboKCnURKn4AGM/TurfNQlrhRejXjyPpSMXrz1S1Lrg+B",
-	"YOesa+fRwqbeCE17EpUE0OvLHR7+2BmdGp4dB7aJBCEiZCS9niaRUISmQn7KgzwP9B5OmeSl0ZskTM2G",
-	"tomT0v4VWBbyXT0ayh8/J/+bRM12SozwB2cF5HPCy4P9Dng8mR0NgQAuMBRPPPjHDBwlqAvJ9kHPQCoH",
-	"33zB7G+ZangGVHhW0qRPhjcIzuvHHdYwpNQAWwTCpRgqjc27Mds2V0D4RnFh0tZ5uEvf/OkFqamwZ6MG",
-	"/BrXsG7GlhzGMO2MDr6fXo+a17r0DH0iP1xtQZw0e9DZcaLi4A3mGTy4q4eS7cykdHgjOaWNNPIimXk1",
-	"zbe/w3z/tFmZIUYeJBzO1NRYKXr4WQ2o3EOaGw4UZpcml6KavWWr+ybHPEkVTL1paYIrlkyn9S7SSS6M",
-	"g9tqWM0hzFxLDaUnIyzs2Dd1gGE0qQ22VLwzssvACjYpwx+b7ivWUa6GWQm5CzpcEh7QLiVxlcQDVA7z",
-	"ZWiDoQ3rQO/TEi2E4lVhMcBcHey4COI09dhpbNZIXfHVDlgz5qhSIQ8Emic5MizquJq+Y8WxkNtkboM3",
-	"yNG1iyYViErBiDslUxYaZB2ixbhmBoun4FHHOiWDH5KxwzxW/KJbS45Ws4NloXH2QU4EBqqsVaEgIwIa",
-	"w8IwBAHTqwfcZPNCcVJM01kyTaQY0vLLpibFO8ZEpkO6y70r67aWqvbA+Tkj3VXPOayfWm6ZpWvpRLWR",
-	"s6UzfbYZ3/f+vEFN33npuB+3L4xQrsoADjNHeL+wPCfLBCf/Q3KRrs7YkS0Ve6K3tG0JDI26oPeMjBAq",
-	"R7H8OZsNMpxUWvyVn+eDrau94ZBgFC4Trgm+XMYNOaYtb0lyeL74BhtuEn7TNO5SOLcc6ZP7lT6hucc6",
-	"zRs0J/ISheFmP23VHLKoQLQqb5r4F9PTBq/QcZ3axSJokz1HJ37KNNy/TAA43+2xGBjLnxEIghUSZ8Ni",
-	"vK88UDq9PbtUpYUr3pvj/Nsx5UDlJ72TadTqbPA/42bIXLRYOTFz1q7aJAXGr5rZo70GSLnUYL0J5SXH",
-	"HBh8QQnQ+7PA4U/qpvetVDmCz3cFK/6AcMuKFu921e3hyN3mN68auC9sgWegLAt/1eYKxEIZfsJd0DbZ",
-	"H16xnZHiG2ZUsQ5lXxs37ztdHL6las1FaYVMzpoX8ycrMwVNcFPlsHd8i4mEW02qH/qZHgU4rjzRwpfD",
-	"WAfLcvuV2J1AxaErhdv1LLvkKszWjKpZCW8TpWH5lt/3FbdRN9NRbVjlZp5dMB5Lx85BpsyPhRyTxwiR",
-	"tMmxTL6tLFODA3wuIRwNXB0VLiIeMswpSQ/FrLbCmuesTYAnNMxQ3mZBEGae0Rl3c+YcdW5g+E7lZzK5",
-	"hnS+1ZpykYNWpWvFMn2wa2+7lIZ8Izombrw8w/AbNjcLLwc8MadJ4HRb5vLMYcd3rsK3dqaZ1/GRwFXY",
-	"BbfeqU7NUfR8BjwgRrlT/j3E1LdGsIaovquEDNH2OMhekTW/BSA9fGtDMRAKJvSeFZpMrqvWwUQkaawN",
-	"Di4871wEtBsKsdQdzZQ1542DloIbj9uVDZH+a/Lg/C47brJ/oAikfPhXsglS4hKJYenehRDYsT+NUIdI",
-	"34Hl7FoxdEwQ2ipGm3TV60lj6n3WwMEUzxy4322q28pyTxrJxdqxUkWcaAEDcbF++MZM2GMhnJfOXNHE",
-	"4ck4pwOk1eAcNINsAej6bRlocar4zGfrH+DhBkgVJ/BHxt5797xrJunqioGjRxlRSF4U1rAR6fPI+Wtm",
-	"FNuE4NuB/zcAogwYHifLDB2oyahyr7DqK4cYz5NwooLQreyFiYHwfAzu1CyjPLxTJUBlcPIH3BA1+Bnl",
-	"rHkq+nlm0VphF7+U8iZxqUwlJsEH5ugBvL5/w0D3MXw6yrmYXFBo8DODP++7qiHw9vnVyQ6C7iPZyadb",
-	"iiDKT2HcOgf4k84xLegKtc2mShQ6rMcIODjgOLUSF5imily2ue7bWUjTCR0dADDLOtkVnf/4h+QlqqWC",
-	"o77DNXhXeKfkWtEtNuNXrIUewyDKHi+gV+IZF4KpR5bxqNbP3BDPhDSPIhCC6QdX0I/y1FN4G+SfsZfK",
-	"mjWPtoyK3YZjE4nJEe01Mv1de+2deGTLzEY2j2DBbSt3Jx43Uj5qqVqfnh2UiGgj5WnSmA3Xj6C3pZp8",
-	"dkgUmx7vHwgBMb2KLRX7Rx6vfWq8RyslhXnERFM2ZkfXSYSuQyPG/hplY6NUZGRTroqrQEdAAgftsleE",
-	"Eh8sOJZYGjJx7w9vpljHEPOPxZEJw9cbgwDh1kidArJKoRP0rZlZ3peFHc/pkVO0mT5o3fyCmghZKJ6Y",
-	"wUgNyqNTJ6aRDWDL73O7FhZQpzS7gmY55dX9w6Z5zrDC4gjjVeS/F1LaDZYkVH+yHjinC3ubErLdHdhy",
-	"MtP9nFXFMyuH3QqmC4f/FmscORTkk03ID1r2gJYLtypVRpPlngRjZ0vv4rFj4OjRpDCgebQrWdEsz/w8",
-	"bALgxDbbc+ktFTfJIoNQuOFxD4i9fjH3HX8D14lAf+ChzzZAj0wnn9dyu2WioT77fKyPR9qPklhcMjmc",
-	"fQae1ez0sxpUZ92rTvHTz7/zz8E72tqrM9p34AvJhKxed7x2InpqDHwQmgI43bLo8+/t0+k2btVix/h6",
-	"k3JjQcoS5AgGh0XgBEy6YYohLApKoGUISlBXIwBDoYd0B/uYZRXw6yX8NUdYG7cLv0y3oRHdY7INK6gC",
-	"20Xb6jgnyflj7stmJhaWRd1mTEwrqImMkAjVIfg1uSZaWq2TizVhrWaF2VXiu2ReWyTBkGHidtEVlKCz",
-	"E4uF4ItVOPaP5nFNPKxecXbMl6WQGNol+Ewf/C5FEB4OK/bEjb6Z3ui4xuWh6HT3zX9Iz8zhbB1cziuT",
-	"A20oitXg+1W+08DboIIUB5bmloI932Rg3CcrurbUmGTRReDlCGJrADxWGlSUrvcRBYdfW3Y6Q1AkWYB8",
-	"V34AvAAY5UxWxaym5y5AmAoxhTTiwmSPTBawcpWa92wLsdwTyJ6oyEbuUBfYhVYR9l8j+/aI+RBBtngV",
-	"f2KK37ImAnA6XE4vdK5CZAgsxXxjDzdcgiZbesOIkEQzodnpiykqw3LCMmzwwL7RnKI056H6ypHAsZjb",
-	"kKSgOrXnKN6WjW3UB8mdkQ7VWEK+yhUXwa/vJ38V6XE7H2WdH5fNlApCsHluV6Y5hYqWrvPLFFMhcfAL",
-	"Y03fQIdR0tBA9pjIocP8IhDXb16OEdLJAL7+NO0gjUDx5qRtDfr7BDhdHmQu/Us+4Darl8KQiRC3TPAL",
-	"9bMYfXNYUdTyPxAuR+9k4sKSbegtdwAeeekr5sJcZgLMfsZ1y9r2HSz8/i0Ch6WNfW+Yyz3BmjpR0xfU",
-	"3gIVcCi2OWacvfbLL7vM4fnMlX6Y8ezGDhPw+mRylT3Kw3iVre9u8lCYsYzkHDYmciUXEX4YvJia8Du6",
-	"TgGHZfMJZya45g6PjLC6O9N+psJZpOfME9ddB+VoM3iA8gZL2JJKFGc1y5T1WoWZcEHwGejCzK35qxqm",
-	"rgnFv6O5tmSttKYwGL04QyIo5nwUa552onbIdJVGiarv0rHcoqpAqxx1AX8s0eJ34pq4/6leduwMJ/fo",
-	"0Bmf4Ln1uH2eyi87jKdjzbbbMk33h8auNys0zXReR8UvwULA7BWppUC9uoIsIPCYdS0dc04o/SnXcOBw",
-	"WvUJaD5Db5ggUjBwRgqWx4IH7Ih5ooQskzJsLCFTKVVtY+dhqbqUzR6JiglVEZZ9BiaDNl/kzD9Ktlzr",
-	"jrWG7KRqAuAGoTrdxWI1WVfsve8rjEI0THBQ3dYOOwVPLH+A7bCJq+YuvWWFMRvYV8Dw0UaqPTqhFHYa",
-	"XPdYGLXjGgtuc41KgoSNFy2kYQD6ccM6488iAC2vSARMgpxrJLFcEIVwXaoN8AYIk+rrGxeLSaO+62Rn",
-	"IQj/uOyldGZSzmgoPADsRoXEUtid4SjwsuYm55luOCOCUMTZjI7Ls4cGnLmZe+YBfpesv+UdEzrXFPVy",
-	"QAH5fti5jOeMTWkYK689Hyc+I7IRvH+EIZChVLC+Dup8J64h5cI3STDTuW3Qi9x7Ro7uKTeBvKfvHVM8",
-	"1YIxn3x+7OuZg+sQNS+NMa4/S+gZR3b0+HjcoqfVy10LPd3+XghS76TZLSZNGGM8mPcRMJly0nE6qBp3",
-	"ADv2tTNVMwGJMOyWqf3IwX4qh24yD81fZskry57QneK31DDScnEDuAWNc7PHV+GvNOnomkFeMxXELdwD",
-	"6MiduMY7FIKzqatusgs7QNR9zY2ayi70nXL1RnbQuJxpgtxUkme4lrLZ8ba93Ad8+tl4dPgz5mxq7DTg",
-	"8CIAPwKq+ZdS3riEcZFW5xDT723yCj7T9Nv8+eQHSRegSNc9usyrhsArKZvH8lOugXA25goN/tIH7j4p",
-	"Z65XuFegd1a35j7r2C3Udz9yzfFnKcBJfMgg3IIY2QXlvd8W7Mu032miZKxa3Mq2z/WktBMWphAJ36P2",
-	"TJ+nrtlilDIese1IxiNpDLDJ0eE4NGwM06zCURtxSmDaqNjNrfnQ9RYBMQ4i4XjErS8+KX0erePuqUuh",
-	"LM0nhQo15K0AR9A7MMs8FSoCRKiIp0HlD90q8Km12uzciTaWj2nAEXBufAyCszujK2+FhHfBqpRqFFF1",
-	"SYxQ7AJx8cqNabfK9Sb/6C/A+NmTKVH/upU+hVvpGGAjSIgKx3hlDX5K8AJ4Rp5Un/3u6W8/H88hU/Uw",
-	"cTP5C+hkzt4nfTEceFf4luG55Be0kV1FdF9vLDd81dsj5PFr3crxMn9/spjjnlfMg26M5OHv6yVLUUTy",
-	"YI/3BkPx6AAe/BAHys62SeMAns0uhwTwWfHQ05a5GzO9JsbMc993KxHXmeFAtEP5CooU6AbtW5OJV1sm",
-	"S0c110r2nZ6FrJc3tHFy51tSIng9OZxsb1nzFtyMqTjghnddtvwFfHtJMtwypcc5AjmvzRrzNAIdKr/H",
-	"1Yht/ICRR9FNrRoi4W47ww5luet+RTUH0agRJn7mJlOM6qRb6zC0hu5eGCe8VQ3Tya7Ep0ycPxPdOx1H",
-	"NYZP//D5v/++urcjcsNXJgPTVEthVAaZf9W3+R++z8HJ2g0bI2Ae/DLxppGn98zPuEJ3XOvhs3q4mOIv",
-	"jCaaJEwkhQnK0AwyUISnUm7Gzj2hZG+gNvdhADtTKCfuAwNKDq54WF+SZEmMwbmX2wRsRvKjUb72QSie",
-	"b7nROQJqp6knCrqL8338MKPsHvfZ9Fwx7XsqOFl0RXwPadiTOXBoXRY6h1cYizjXtzP8PL87Xvas9nkg",
-	"ZwMtdMMdNdfbeLQof/5bUg2Rpdwuhwz+BC5GLhkPGhjOSPCRQrMfeuC6xB6wOzqCxYstSbYyr3szB/X8",
-	"HunqvnO5kKGrecu1IdQQ2raloIa3TGEm29zjDNc/LLbyxB9GHWIYnvbJ7YwSiEoV+jkIL/fi1qz18T7Y",
-	"ocf4mGae5XowARwhPJ/8eKgrSZ9wGeh8VkvRQB2IZY6QPgw+NOwinO6Ydgawbply11ACWiuxv1YEalWo",
-	"AccMcLiRo7h3YW6lPUj0azELaA2z0L7HFjeleGsTuZ/ZstHpFM41+zBpQNWiF+wOWqrk7JtQ9nbsSgnY",
-	"6iUgzUjSr/Nphu6Jd/f2FzQR1nrIMC3KbBoqgeMiWYpVs7C5YbWHKzmY9yEHDVw4JrW7zxZOIDKi3aVy",
-	"X0E6758gMYh3zkB5v+9Y86r30HczjCqveB4AWEvB9hUCplTEuQSrADMF8k5JqDgOfrTIq3Wyl/xDfKUu",
-	"RGBvTar9xal9TPy0/zRhI/5hCt4lkdqztHPDeV4Hj+KvNE7Mh5yn55FOSswq8d8O9SFHPOYXlOqSNCot",
-	"GXye/5d8Vl19fkVUt13c2zL+1hGo3CZ2v733pSelapx9KVN74IbUc4fLjHXLlGHqpcgbP2f25s3G5LVU",
-	"n4LkDd7B4tFe2FeSYzHWlA/1grEmOYrvTTr5Mjw08lOWfdTO/c/2nWTh3L5RtG95PWfAdNXxKaTQosH/",
-	"Ck+nemfQxt2zZVUQfdqsbNntjFG+tk9nK94G50Bhc9QtT44zCwt3S+/e5+NEc4Gg8xjQecdRDvc1NCYt",
-	"yyvJVHLOdHRb6cy6uRXTbMaUsHA2Wb1FTTaRHbIwZ5x2mLWZdMp7BOLyCtMmR0a94atZZ3Bw4abLhjKe",
-	"Wt1vt1TtpxM8Z+TiAGeXT9tJQmokRWeckaCZpvr45eMd4cdkBC1OZC4NoXlaxlGR8A2UuyryTh9exUNG",
-	"7HBExAjRBj0mnpczuOND0AVutgidOqgRB0rK6A4JjDcIRjgnh/627iz3uxQEdWCAAd/Z98I9DAL5ozyo",
-	"Gzn9K4+QnmTJiezpZa5ZF61zfYnrllGVT1fJweLDGj+eDG4j+3ozD+PcxYOpNT0XEZH8YDFpHCES7eCQ",
-	"DrmdRa3sWL0+L5pzvoPD4S6djhdnSZ/FebY/vMpG8Ol6TtXNek4Zp9uoEYNOpuinQaLD/Ae8aCSom72n",
-	"4vC53G6nfYKzw1457WXqJvvFrwE8CsOXciTKRBpp17X8QLM4eRXnw5Pwy9sZPTgaxW+z/SEAVOPSUVCs",
-	"L8gF/1/k4tD2x5dNm2vGUt+MxL8E/f88UVd7ubasNlLl+yzMtQGwTUlS+cOI7IOaNvjppsLCnj3jnhg+",
-	"VBzxWrQd0bb5vQ37EZY/8J1jspTUfEfbfgrHLekUzMQhtozqXrGGSFEzspWKPSOumyxBbA4XibD/JRqN",
-	"qGdLaTaYz5kMBxRmdaxpv05EIXjjE/rgAY++B1GRHffK4qQj8vYEhUqSDg8A7J4e49elAOZ0ZscUpyl1",
-	"7nKNtbJHFP8IOmdNXcUHfbCm5IApvnJ3xGG4OVO92PA1y9wQN6zLhI1FcMInlJm9zty+gNSfQc0a9/PN",
-	"Iey4yfoX3BQrXF2Y1vAtN50sqfb3wQodKDYWmRQ2LG9TwJ9XSS/58RR9+/nDc0vlDI45cdC6lToXW2tY",
-	"3frI24Nv7cnLUmawJSa5RapGF8oQPhtzRHRzSUCcgHCao0a09MoTOsU939MEQudE6PRHKVK1F9yVaxN8",
-	"9VdQ0Ee8Zn3PfN4QYsSPJqd/kLhzBty78pjrJBhevvH09xtqXibwnKfwiGbhPuEH5iM/zahlp4ch3yFX",
-	"DKaaX3cSbyhnNeGzD0g4CcHjB28owrf70ZLrC3meBzixfL0pxQgqXnAGRPcw3xcmDROYQMf9XqqmZVq/",
-	"cqkUF+gfr3PtdszcDI08enD2oD3q7qLZ6CB1iNw+s+EgQ+EUxXQqoNqLTNcvIecAXo125tRx6ZV2/ERu",
-	"2vr5Rs5vKkPbDCALoW0b0uJkx0RFrNFBmJD9eoMmBcT9Xacgh0yTti0o1mJMuseGrv3l1oj91w2bNzTg",
-	"jMx441jv+RlQa1fymHAvlNwSO15LuQCM6U5JuXpGLGu6Sksu1vZfCFxdkXrD6htdORBuXUFbfvC+/Ja8",
-	"CWmLnGmiegHIoOTKDvykCvjGVDHCBby4pHYISBsJ6RiYD+GNgMr39hLE4XD9NhyGzxYvhWCKPMcOCJFn",
-	"6NniiW94RTu+eLb43W+vfvs7V3EAjPSYdp2St7TVj38y8oaJn7HdI4iLhOop1wJ48WdmvnAPo0u+k8Jl",
-	"mn52deUTF5wrHYz2Gl5+/A+XX4vbdBLU2H8DNuywBhHg1+HvK+/dTQ0WZvc4JA7EPrzF+w0jTBu+pQZq",
-	"2ugIM8E5VumWIS7sf/204JCPinUa6L1ZALkWscwb1bMqWuaJSri/V4tO6gSlkQRooY1mkVrq8Mjjlw3b",
-	"dtJe/Pu/sv3CfsBOjmnzpWz259shtwvjA88u/udPgS8igIwBY5ybCvw28PzjZUvFzSO9YSAn9i/2pHhk",
-	"rTId/UFnZelrrs1ziqnCKU77oWfg4nWsFoyIgVTHBu1RV4VbpvYIWrXttSGyrntlDxB301ZhpRUCPBGp",
-	"SLB0U9P4YZHh7ifJ9KwjaCl251vAIfRIyMxLfczjSc/6YGog7wAcDcS3/dYZ11su8L+eHPtVUIQuxNEv",
-	"WinVG6vkJFga+efhHP0FktqRHT5ZEcF2TBu0B69dV0PREGQzvPUI7VzqQPqMek9v2EvxsR5RLwXoC0VH",
-	"1JPTpH3uYB0ferpYBY0LQr0I4mkC9H78E28m797nqCanuPGDTP4L4AsHHyHkznmpE3flCRYAxKu/gw6C",
-	"UePxUr/trEnjVjuTuVbfwJj2JPg4+NAu4znW95Rfl6e38xXbneNswJkRUHsJNIjThxz5uKYtEw1FHLl7",
-	"7PPhcKA3T9+L+MgDD97CfgGsvkk3KUmcyDivc5DdDoRHMtcgVhXRG2j3RjDHwbnq7ilbSZo//gn+f/qM",
-	"gfL7C155+IEccc9A29eCoW0GRtveqm5LRhop2D2JefoogTUVEP7xlipk/UtPI3dnf0PVjd/if/aT1a7l",
-	"YzxT3zFDqOYNg7ZErL6pCK1vPNoj9uZGDH4s+7IqASL0UpCMaQ7CEHJId/+lGOlNb75x0exPgJVckP8j",
-	"ZKY3vatVtLo7F9qo3u49pgtowoWRGCoGFW+ad7Bp3y97/iDPLD6SbTzLV11Xo8SV5rokPpwL3vbikAHA",
-	"ZQUbex3AmIe60SNOaKUO7fZahj7+8da8ZdYK/EW07l9Qvl6D5RvbvegYf4BR0yf4/rkd/1OxaBwvfYzm",
-	"jCVzgDoktRQrrrasIUpKQ6A0/1g0ZMPueyZOXY/PYdxPYLthHR/hZr+SBrEN8cyDQnpdEc0sjSCXbk90",
-	"R2umrwl1JaXYagNwMgEC8ZAZQgzn3AzxJ1ZjCcY/Ozu8Yrs/OSKd1bl2JqZ4y2qpmkOY6xoirNdkpRj7",
-	"kemQdKmYNpCOecQIjKqWM/UANuiTzg1x8wn5tWCtH9/B8D0AP99yzQ36VxymBiWKmV4JIlfX/jigN9A6",
-	"J217+fjg2U+Db+gN+8oN/mmcCWE1H+GZYG0oeyC4SL1Dr92j+9pnXMcnhoNKiAPCaKEzkfCP+kzMM/jp",
-	"HHLHtHf0hX/oQ/hH3cdKvKNh8ueQYGrVNUGWjFB9wxqMmWA+0L29eKnQoE8xyofwfUOKkB0CgF3OQW0Y",
-	"VY3cJRvnH20utGp9hBUhZ7xU3jGDXWC/7T6BsyQs5aO8WFwHDRe8s5cKupdbKS2XUpdWVXa9DNa8/UP4",
-	"j5/v76BJ5KgM45YmqiQj65OWDm3rvnWtZf/lCrwU9/2VsQ41VypiT9CveUOkIrx51lFlfkPW9Jb5HDKM",
-	"LAWDOHTSN3HVkU5wpmHqlrPdVKjoZXjogs614SOXTvoBVuJSIG2gEN0ht2P7/yFaF9IEt1IbR92AFITX",
-	"lVMqrH4Bv2B7cEhoIdw8wLmUzhYDOvzNLeBTMC6cIjY7z+zDOx+SuWI0cBOEeFoGIgl9QY5k7TCik9X7",
-	"vokf/BC6X/TBEv1vtJAz6YBWokLV5OhMk20TEpjOFCWPF/D4p+i/fp7ym3/PzaZRdBdT63+QA90vn1AS",
-	"UezUldNcY1mrNjTkO/telg/T78faz3a0KUXqzx/K8wqhIGGGDnXAb84enRT61+6ZC16x/hMJkfYzPIdf",
-	"rqNcBRMcwuPLPfz/uW9DqECL6XaB+wn8iR880vhBdup95CkBKf6hp1jIUBFKasZbLtag2fiOVJoZu5cb",
-	"KpqSWGS3kUbqM3lMcLDHP8H/F53Tb+yT/5NOaMg5paTjtekVC73J3E16TRS4zN0BrTdyZ0/pG2ts3FtT",
-	"TR/GnaN80TH8tOAA7VoqpiyUN/b3C8ojjH9puwRy5tHhRKx9QSxRK2I2ijFC0Qh55jp9Ob+EDtevji5g",
-	"r4UGi4XXG6LgXK4GS6VhNW+gTRtGQMhO9m1Dank2NQsqq87tUX8HAKFy9QkYP7AORA/4WA0fCKgYtg21",
-	"HED6w4PelcpNSehb98gl03PcJxJyCvqp//k8BstI5d0yKpy0QaMA0o3qAjdyx26ZItiXf8PQX3gmKfOT",
-	"OLegfdH40n79aUSuwmo+QmH7ouuYaKLqU9q2UKMlBbuGeGbHINXhhu1dp8/Qmv9YHOGef9QoujJnT2+w",
-	"g2LsfXHBnYLxP7DSnSvPOuslj3vjO7PCjbtkhGvds4YIuYOmrX95/83XJQq2U+jOvccv7WzCHn8Skl/O",
-	"Tx82Yg2kPnQvDjzidXdXgHXtuuIIuE1oa9gEVzz+Cf/xoLh1Wr9XsfyfRcE/mnPnQCj+qebcrD6yKWfc",
-	"WR3tDuptfez7i6eLavE1M4apkki3D5k8/glSLvMFR19hcxDfseyCpzh8ScCbFz3Mv9/sCcVMUzihcWWs",
-	"eYZ1HxvKRYXNsP2t/ivt8CAqNMB8/iJcBQAbAU2tsPXKOc1xTId9gFf0cNvt9B/xVXa3HczSBXfZfeHi",
-	"tzXaDHBdr0ANg50kO2uDCwlWgDpzosqA8HS2kyqAneWss+8dwtnF9usd5c3Fd8shG0C9xBAODwFbaCs7",
-	"+D/sn7RRfX1zbr/0842Umnma/rPrTzFy0UdoOb2nN6wiCDNkLaauxyQc0gFCUIDYRBkAXYnduhCs/Q9A",
-	"Q50OzfwZH7mgeMAX7KdSMuJm+HBSYeASmilK2eq4wTuIQJ/O+gnLn8fJ3wq0U5uLcaab2Ac2Ez/MXr1l",
-	"XUtrNA22U/tmeXjDaIv9NXIH/F/wiQuSxX0hQZO9yzuKrR7Iye+FCO6LKEVuUhZfRs9dNBvJfya30/GE",
-	"H77dX4GiWLv8Ou7rFMaJg9OgIS/H+X8XJ8w0Uc7hExslv8U1/r22ejZtpWAVkYJQ0gtAbVL4X7WDQTmf",
-	"UuZaGDw0j8DDHT5wGAejWK4PZjUVn9D5rzrdmfWHctv1hmWddC1dPjJ02bqKkiTx3zLafE2XFyL913T5",
-	"nt2ZD017u6BUAAb6A53jWqQNoaSlS6mokWr/K6vXL1tE9hN70tK97M01+M+xA6b2fvQqbBZrddR7l5gN",
-	"FUPtfS3bfis02nhoM2CT7rtHW3r3aAmb9LsnTz//98/+AHsd9efMb/QrD7Z2ib2Om5p+4P2OWm1e0rz7",
-	"i9wRSuy51jjcOrt/9k7IimCneM1QCGFrUtrty20nlXmjIMfnMnsDLS1/CUmEVX0p5c1FN+ZNb+zGgAj+",
-	"+vm7735D5C1TLlbMa0aWUt6gOCq5C7I4IU4d7sZUtsewX//UtHs/IlKpORZW/7GZY4Foc1Ma/om2LDbL",
-	"oq3jKxeZ0YYDKDNmTrgdVeyWu+5NOaYPHZkn2P7d0LX5cn46/40EEcMcz4KcBEOBN65jsmtZKftHVPjY",
-	"BMBP7Rfh/8mdo7fY0Omh20Zv2biBODKvveIeDXB/Oa8oq2/gNvzUblr4cBbu7mxnzzu6d3gGmuyUFGv0",
-	"b1MC9IdS5paLpE2SP3isRTrtcflW8A9UhhJa+xXUoOC8H05UWB2RgkCQPAuBazn/I+LdJ2fU3z3NE8eG",
-	"06YfzrkGauSQUeOD3jWrgWxXwXZkaHM4ya8nfWHfop/lglYPNxeV9deCgU8rCmG5gsTesAajxZZxEZf8",
-	"rK6uYQ8i/5LHzb5K4WaP9wU+SRV3BE1uEbQvUOyFb+R7ORDSYS4X1eR3kqwob7FKIip5qQij9YZY0jbk",
-	"hgss3f2FNywzDr1E4dSD0w4ixlozxCZOstQLLpo/2wcuGfphVL2QvWgunFnC6w2xiyVUELnUTN2yhmBZ",
-	"1Ypwq12C4ix7Y/+JTS4J11Fyv255p6/JDvoiAXoBaG21FI1GCx2rAvDP0J3bdZ78KFmTiwvwpuwvUSqI",
-	"JB+t+LinVOhK8Pu4KcHVb6+unhx3xjoUg4AwOykLfw1PXVAgwkdyUbKzCcVXwig+RPMHlN3lgFSP3WM1",
-	"1mVjRIgLx+hRhwxojqE/Tkb/4RxdMFzb7eQ4nxWcs4G4j3+yQ/38+CcmjNpPalwflt0sN+wvroDBql1V",
-	"B7CPb7XnKug6RhHbnX8sx+Y478/xQdEJN8Ve41GBKg+DmDngt07umJp0+MIDl3QeyoA+cSnjHS9pe0Eb",
-	"qawBiYlqCtoyeKiXcJ2TXwN+JfCepdRvKtJKCsgIHVO1wwU2GyWNaRn5tWBravgtewanIxNrLhhZKnrD",
-	"9G+w34sUt0wZpkA1iMb5OM9BIMsFbmcg7gXGtZszOeyEDvBk1Jno0ZOos+/QHTOznJZ3parGH0eqxmk1",
-	"A+NnwXGT9Q+B4/0lPPYhnEThcyVeIhzxjBV/ASgSpRdMdKpvEEOwhgTEjeyVJiupIjimdc8b9iv9kIq/",
-	"aGd8M7IPJbdPyuXW8V+qtGBPt+2iWsC250oLfFnzJMN95x/6EOxmVQ7xnW/hdJrjwgrOEx4Mdd6gcUBK",
-	"AtR/t1Qb51tA3bemW/wruuRvoYk7Ln3CJ48NzC9azhf3SP/AfvnQyf6SF7tzZUFxgCXjrzS4kgfZx1bv",
-	"ARWnpkoBxIZUZMVF4yKEUPHlu1MKwxoS+tTnXKGAe3tCVPCRosaDQ1Pe+2t2uXw1V9u2mAlEeHnxxvb4",
-	"JXKNlHw4v+CW4FZ7dEkUYQjrcGOYS/7cuQ7Ekzvs2xRftNhm1HL5sq4vV5ghpEEcMKzp4AIySLBb4ZJh",
-	"1RXgc8qaLvuWqj3ZwGto4q+kAvwLKKiy13XAD/OEzVP1LaNNpnYjxdtWT58hM+fJFX16AXn5Rct3YONp",
-	"XASLG6/pvoLddLqWPTRdCtGzUOERjloPTIyHLQAtyNWKqd+SV0NIFFgLFwOeVbe3vWoXzxaPacetwvX/",
-	"AwAA//8=",
+	"7H3/s9u2le+/gtHbN23n8dbXqdNtfefNTuLEjaeJ7dpOMrO7fTMQCUmoKIABQOkqmfzvb3AOAIISQJFX",
+	"ku16+0vrXJEgcHBwcL5+zi+zUm4aKZgwevb0l1lDFd0wwxT817MVK9dv2ML+m4vZ01lDzWpWzATdsNnT",
+	"WWl/nhUzxX5quWLV7KlRLStmulyxDbUvbej9t0wszWr29E+3xczsG/ueNoqL5ezXX4vZi4ptGmmYKPd/",
+	"ZXv7SsV0qXhjuLQf3NCKESlKRhZSEUbLFTErLpakkoLdEbNiRNMNI3RJuSgIrbUk1HR/38gNE6YglWSa",
+	"CInvUlGRJTMaHltwpQ2hQu+YKgi1zzDlPtKKiinCDT795PbPswLpsGK0YqqjRLSMG7uODA0ef3ZbzDZc",
+	"hP9OkmTxHTXl6pgWdrZfv6NLIhcw85JqRqi289tRTfRK7sQd2a2YIFpu2FxWe8JqzciKalKuqFiyyj6s",
+	"uShZAUPgsgnX5Mnjz4AunkZcA4mzC17c4CwzK31yW1hmMUzZt//ff8/+479ub/78918eF3/+9b9n//Fv",
+	"s9TK85zGq7Fs9iTJZt8Lt/40VRXbcs2lIGZFPywxx63xsxRx6c3Plr5PbnME/tUOrxspNMPTTTWz/19K",
+	"YZgw9p+0aWpeUkuaR//Qlj6/RFP4N2U3aPa/HnUy4xH+qh/BYPCNY/JGjCrkjmhDRaVnhaMDzMXydf9j",
+	"R7P/tYAZv2Q7fdFZw4CJme8sL3BNBNsRLsKJe8i8Xys5r9lmYNoNPvF/pk3fj5ubveXknZJiWVhOVqwA",
+	"rsSfZFtXZM4ILUvWGFaR3755/oz8+cnn//47ODLuG3YKX1TVK5hVo2TDlOHIP/ZNraM1z6WsGRWzX4sZ",
+	"uzeKHh+2VSsqxSqz0kGItUpZsTkrZgupNtTY0y7MH590DMyFYUum7LDSDXRE5mKm6RanddkvGm5qltrX",
+	"+Kz+l5+Yf94TwE+r8MT6e/iGnP+DlcZ+4otqy0s2gr7dYuG6O14ssqwB6aVh9xWjdpcX0m6+vUe7RUa7",
+	"RWsplgnRaNcCdIObXqN4pIqRnVRmRSpphZsU3XVb1nwzt2LOsE165u4PVCm6D5/+jovW4KLDllSyndfR",
+	"dEW7meOWlLS1E4THw4eGTzm8kPo8qjCpieJSxs2oUnzLkqOAdtGb6EmKLOqWV8knN5PIFA7EiGcNq+vM",
+	"7DL8X8x2q/3pc4GMWgRV0R8P/CAOEg5Ht0JPfs+aB3zSHSukrydaxBt+U5IHDi5qOGJVxe3ztH4dHb0F",
+	"rTUrDk5jyXjN8ZQcanTHvLOS7kQz0W6ADk7K2nmxsuaCVdHUujdRI5ioNMZycVjjLmaaLwU1rWJHetPt",
+	"ber5nVSVPn62GCsPHSncypK70TRKbmmdEIBVpbISEPYQFbqhs/8VK0G1s+/M9+mTnpInJ49puEZSD7P7",
+	"hqvD00cNuzF8w2apfYejmP4y0nK8uHu1WFjKvGpyQk9JaZJfsj+8XVFkjjEiZiWb9GVsqOnxv2yY5Yaw",
+	"a55EqNc3NS3hn9rQmiUPhnYse/TDlq14mRNRdsnCpPcocPbRLz9bXf2kaPNb5p73i3ZUKQL3+i91U3U7",
+	"ENPbLTBiq46JgHE7NoiWFfFu8mTdc318qmo6Z3Vy3a3g5vS68X33dOqzX1J1/FW2aVZUc82qtMK44svV",
+	"SK7LL6CWu5FjCIYTGXU33qdPy5bW7biTkqEgDuC+UMQkSpJVMbr+estSmrgZqzqB4Try4QVfukM3JG2+",
+	"k4Ltn+Oj9lRxIfBuHeYiN3hh5x7eChNMrf8ZrWvctMOL2ekuo4TjW8orEJBJwchQWeurwT/a44u6r6b7",
+	"zos0ly16mpYKdI+xd8cBJUqnCsHH0wtHO70/K5o1q/vkqdwFOJ5E8ZV5SCGmDd9Qp4SOGu1r90ZqNGtI",
+	"jzHRv7HP/VrMMnpxs5JGjp/Ra/t4ajqNknIxfhh4OsVFVKydpjj0/hv3GLBD6S+jUZ9+oXXLqjfwVpqP",
+	"txGhgjV7wHjOqbZ1Ho1ZN/Mi4pp4zz2JuhkH4ucY91mQOBN07c7yjbTOpKY9p/txGnmrjdygYDr5cMXt",
+	"WSrZaddiMZM7MXJUbeiSjVlTpNFMNAN2lBv9XI6bT0qzf/zZ7QgPdXKjv3FnOe1E2yluDBOkkjvR819z",
+	"o1m9mBXjfR9uyxMGu8xqF2WrWPVl5r2INY5ZgW7okk00DWL+OR6xZV+Y3C9fnXjzpTTp3xhVNcc1DAmO",
+	"H7jmZkCS1rSqcJRRcuhNmyZATc2EUcKkjoZhVAmTsYmYONTghuwr2ZpSbtK0C0c4aQ/l7Jslm6JD4w8v",
+	"6Sb/1ku2c+rHsRfS/v4DU7rv/IweGLaCOqkw2gpK3RXHdkw4OxHTOxpEK+7Pv7daT8rIB2TPt9+UaPJh",
+	"z8NJD2aU39zAv54D/Wnrn63uJHXnuxMRge1yN5oPQCQEHXWRIQgSQejSBQ9QWbsjIaYgDVkxxey/QwTv",
+	"SAii3/b4W/1wFYhS/OzOf1aKO3KL0Su2ZWofwlD2o0k/96ekJv5LH3yQPoiqoGO6HPe7GO0EZQ6vmpMh",
+	"2gNpk/5+692c/U+s6M9UpW+0rPU+MrDjho491/cZ2cDq+ivpNvrYRD0+xm/gzFJRkTlb0S2XrSqsNMCs",
+	"BFHZI7vC/97YR7iorLpEDNs0TKETt3iwRIc5+adz63nr/XipLT368prtp8YQpEoojT+CqQ3mbIi84mxH",
+	"XFJ+n9aQhgEfSK5uRbn4lov18eoWSm7St6w2yvFwapUy/dKoOAl8E8aIvoLvZmf/UlaJvalY05tgNJPc",
+	"tnGRsauVnNM5rzl6UMc4hD2/PPS49bfQTqzzq8bTKdw6M8RR5pgwc6rGS9QvadJB5Enl3dplq7bO9Qvh",
+	"rZIrVIzgY8Ws5qDj7OgeglaGw1NN3S6TTu6a7tmESX5rH09Nc0PVekJ41NLrO6rWqaE0U3zCNf4WH08N",
+	"1EiTtKPiYPvBOwOCw1J07KR+dKMdjJ4PANyfGhE8678Ws/24Bw+Y3PG1Z3OvVt/P7ICB5H4bA1t4Ggbu",
+	"AiJkTwDs6ATv//3IM75/iMvbrw0/n56zi8SPT4Io10LualYts2b/JTMFJuQDlLJimcQYd7GPn9JzfCGZ",
+	"KXCUXDA8kNLmr0LuxLSsg9yfhTaq3bhcpkHttHtyehJDuZIyza96zZsmt/PasGai1+YhORBGynrSZ4au",
+	"O58TMZANgd/r0h18+oMjk+c8v/5ePkTgvIOT01Eyeyyfe0Y7UGuzyTMfNhnrMNkEZ5Nd3QuDqXnjPZBs",
+	"L0VO5ExJG+rHmWMpkT2NA6bOqIN6/K2JB3Lo1FkO5qlMslcLdH3YLd9IbYh7EhPLXDKiNryu4ZeC3BIj",
+	"yePgxOA+YdH+SgS7N/Z3F4mLeeeyKU6Tj3fQ9vvL9xnazBCqecXAzAtpxZqiGBivGAcJ4UVGXlIE+9WL",
+	"jIgdHAd2m+rzsRyDdxuaPjuSlyFRZ3Rop6peiYRocNkNkCftjT5IKdyCdziKrp7KcNrQ+xf47J8S6Yar",
+	"ZJjCOy/Ro8Y1qaVcs4rA41B6ENi3YpovhX3GylBhf7wjn98Wt7e3ZL1xPrdNAzbKqeDRlJyyRZvyIUS5",
+	"vKZVSDapKihlqKobS1EqKoLRdvA17nqWdHR4uxyyw09IzbrRFPPEgZV3JRS5lSc36aeWerNySHX4Gzzm",
+	"LArNzGkdB9aZiVJxVbabLsByYPXT0qCPfIwwOS8r0p9j980BO7+W2jHIlFTFLtp1ah9S8a3xByxi6kTQ",
+	"phfnTCYXRlGZyKIGQSSkufH/DhmT9s83C9rWJmk++3DNyaqjXqaim0OS/F6Pn0D8+ciAtB86evIPfzw5",
+	"W3wtPddNQxWrnjlf44HYTSsyGfXGeSPTUUhmKK+/GPjty/RvfLHoZzhGskf5JIGH+o1wgHju0W1p/z7r",
+	"ZtCtoZtxnqJcpzzOU+g5LUGpt4/J4LJdhRMKCRdlU49J4vM08clH3ah+iDRFhGY/tSwpQPmlnIgPcRXG",
+	"X8nM3CiaMmIG9PwLFwckCqNA++WaUHBwe6NISWo1XbDsUh4EpU2+2ODFJWoHFKPTvBQ/Mr5cGVa9wReT",
+	"DkDnsjs2FlkpMx5o/CmzpJF8EkoEHHXCB6PhoxUXCfNxn6lN8Gp4vtQA+E7W0/xaTVNzlv5tJVs1dhOn",
+	"uvtFLjtBrjLGj8omLOyoKVdpMzF1jAWmCTjHqELW93RwE+gGjSiP9Big/BtMCT4gPoxcTbPs5nyy/3rF",
+	"aG16CuGoO08xbVWc9IGomddTh9k+PFl0lyMH77FfffhQN9EkIV2Ox4OqZmh46cDcE8xKO260K5vVhUuE",
+	"4JrAwavuyI6blWwNsQ9bufhTy7R9Hww0tjBEtqZva3yWVDNHqmR++MkqZHgxRb6QJpEqb3k1terkMNN7",
+	"KOcpV+7SGZ0DhUsJ/W3JMveOz/bISKzdFG9VXgjlSz8vV8/Sjn50OKY9NqPqqGw0lEv5oJDfLVcE4nbB",
+	"pc27mpFENUnYEtyAIGEdz6UZdcGUStVhrajaXN6Za0dFI3WUhvENPp6SsgMuUWGYcrVlx6zmUkNGff4l",
+	"uzdfgbF80qkvsJwDqBZNIfLFuaWnd8HqEkGPOnZTuHDQYNXVw1UlHLyLueOLqYl+XbMNE+ZtzZtEtQ/+",
+	"OO2EazfU8Bz90IGl4bXkDCOxNFwv8wApOrnCLyPvUsV9J2+BgY2WaybG2k7wrBMsfsNBrnSVZ356Sfre",
+	"NzUVNJ2SVUbOtgnGb+yiSwVhIzNu2Ih2z8FO0TIT+shlQbPFxJrtmotpCRcu9yiVu8Eyx8Y7jMZ/AhKE",
+	"UnmNNe1d8pFQnm6tK0Z1DpKBCcOO9v90IDZ/tYKVeUGrdKxLwdPMcxNuU1h8ccDufrc8Y8SkcOzVLSZ1",
+	"tJ47lh2buxFKEceVbuLj6Q+3tfmLkm2T8pC3tZkqqTLuKEfmc2LnbjphpCHH1XOWqhycqoICJtHoTCjD",
+	"mnRCFdplUwnJ1JadnWrgr8wwh8IDLbnxk8RzQZWs5Xe6SqqvOfpolGaGzPdkRUVV2H/wKuS/6pVsoGiI",
+	"aeIKre8gy71kkBPaMFWiFrCh9/FcIhd6vAKR1qaghjMV8oLcfENWrTK6sPqtz+93xjDxkdex0CwuBOzj",
+	"igZBzaioyIbuyZxFv1CCfinSVyVivBa9Tujjcue0cDdFqC1YW0MaonJhFSsW4NBgGUmtJ1N6EMKgdroO",
+	"WAbgZrrPQBzQAAXtiq3xDg9LUe8nKEaq04ATF8uWOUvlkMqagCajgayQQ0yMXDI7nzuYQhSxZPdl3VYM",
+	"OQ5w33SS3Fq2KmMV5wuB8joaTnBqAhimYk+4LgcTCPTa/u8cHSi+BMdNrFMG/R4EEgTGKAKyi9+Lv+fP",
+	"3bQs8mjjD3xGC0JDYvyOmxVx3/Zb7k4VorG5YTCiL6SBbebAjz1OFZZB7XlI8eZDaOvnnyZIyMEbnVTv",
+	"n06k2zwkpxqGS86tllJNz4V6QDXmYH1k7lLO1XHYH7JlkZPLBPOlgMy0SqQABNFnSQk+YaUsFcTVY4bs",
+	"lYT7V+qT2Apv7DOAszLBh5WXSK1uWPmA6sQPVFx4UFHoSgmP6gV9pSDWDZ6oFwT8PuegCZzTkcaTOtrv",
+	"7FF57eh8YPcGvu9zCf7dSh+d9IaFq2DcnRDOauJC8EclpdNYyQjpcw1dMjJnSy500A8wfaimceCxf5ZS",
+	"eVtMQHGj7qoRNaOqXIGoTi32cPdhwYWHCAqbJXKFVs99cuQB5WlDS54B+8kGvWq2RZtqsNACHoJ5L3hd",
+	"n+ZoF8gKUwpv+g8m1yXrOhWt8vbIgdipCiIV4dXThioz5fJy9t+gQn9Cg+eiaU3Yca4JRpKIXSNGcuwA",
+	"UVajX+WhqxTPtL+c3LzyxPm+mRh/qo7wIc5GfBDusjmV3nSw1Iru+zINxkkt9S+0TUmWim+Y0LkYyORw",
+	"ypapqs2kHyumZd1m4y2tKJkylOeQtVpheD1S7DsO6BbX+3r/W37kbvZZ8n3LU7keS/vTeCmLG3Gynjaz",
+	"PPcxfDo70anpZROX8JLtwiq6vL3Ht7cnvAXuM8lpM6qey1YkRPAGAvQTCMyoQuTjBJHlHHwS1aBrMRtI",
+	"mFB5HgUyTjlRwpyKsFb/uWhOOaoFXO/DkI6ZnBanqOFyrEY4Kq7ikwRwZPdWgZNLLeibEL47uIZlCkPr",
+	"3GDhgMlwKGc7CQtTSc4d0h2O5x6qYrJ2e6szGrLKSObDrAwco3ujiD6anCpPFd44RLBMAuaUC+KoohUh",
+	"riOID5cNVdJWM1dhFEeue/UEDvkD8QuSObp5pWQc+qDTrODucF9zU/ZKhKNBipgveqUwqUwVfUGE0KW/",
+	"x4+evNQ9tOLaSDU+hv4do7pVzJfiHQ6XLSCyyt54MIpA5Bf2xQywz/p0dTOj69c1LTH5v+abvpg81nGm",
+	"6seNKxNP/jDhiqUblkTdGHYbmlSBnK/R60FkGYfq7auk0Dc3JVrsaiGP/cXouwCQcLD+uCbuUF0iXDfg",
+	"VBhQBd124SZELkt3PiNfpOMJf9J61Y6OaSOnpj8sRaeZ9dwKlkjDQgP5eaJizu7ppskQaMFYNVGoeHCK",
+	"BFK7Z5pNd8o73rEmGV0zQewARw7Q1PEAKuXQWlndnHPLOOXE3iYtXBwh7wkQE9LYCLngJ2L0pJHwuT1K",
+	"rvuB+29o7YGgTDu691mIcieeovOCLwVZKlqxqnAFX3PFNf7bR4EzaRy9RKOj0qpLiJSVcwYfH2VKkIZ2",
+	"iU1rfGzGzprt2Z2dOhf9Ii2/G/ZI2AVjaYRdrQc1Tt7g+yajlA9in02to+SiQmfIYIAfn0qKEx/sdhpD",
+	"bGFGAGXYh6RuZt1JjXYznIIYfhk3AfjOH2FPFXc+T4iRtI99QP9Y+oB8ohxYTExjXrG6epEKUFZw66wc",
+	"iOz4AXl1McCXTsbjit36wqSH6Zqx+e1IFzh6SJi0oHEhXFe26uZ83uc6tfpBmlfSNXxo4yNl/NL630yT",
+	"2l4hU+vh/nkQWhvFtkyYXLkOwvUJSSzprTQ1d+5K8bH7hWEKuCAXuPcS8tScz4CAfTCqa8wax8GYLNr7",
+	"C8hv5SxVZoFpCqfSav/m0+ettiRku1yljlkHvL2RHjhxzarUZbyRubIUHxo5NSWfvNOkskN8ur/zf+8s",
+	"YzStKdz55worsMeKgNdtjwJH6vUKwy4PTPtpIMIPgzjCJDcxBhA83scNExmkpAtk0g4UFuSc2qg9Prj8",
+	"Gq0Nr4JC+iukvbp1ehQEN7EUvf7qfTbPQH9NOMFakWHBTCQqE0CCcQZn8LUwap8uZ5+ock2uF8tF3TUr",
+	"p+m7YTFv8c0z0lxi/5BXKwQGeZEk0fQG6ZrWJmBDHrAw5JMUUqowkwDWwohvWBJs1EjTs0J6GMEjnZQ4",
+	"Rje3wi+7G2OQdA4jdFx6y2TuOpcRBqfuGfBo+ulc5mEoPBcOeDgzhwrU8PHc5FMZ+OCwTUvcgfybc+ke",
+	"Kpmcv3hMxBNW8EOn8zy8WmMYzD1a90EzjdBF1QPVuxvzQvje+QyaA+olobWP8bQjotL0/fAtnacAuwJk",
+	"z3nWCVNKTgKqnH9t30iD2LF6qhNsxejUVxTbMHvhZwHjwPaftKS36C5IHW/lFaaxY72zb5xU5nDdgWa9",
+	"VRVhd7vFhJmEHcuwCu5OMu8PutYlgyKybjcil8Kps7Wau4TbW8kNeezaLYMJbRd6R24Begkc4fAxxELW",
+	"rN6yEYlFCgof3TSjWo2wqgwx3gaHbToP5/LpND5fhnBhJKy3M8UJAHfdKNbIOIwxnFAzkEhjmc1ZQROs",
+	"+O6UJtwf0JYb6UxWsq504fzLATgrKtjuyrq58dn+NdUGjGYI2bg/Ag8QDWkzKWyiJ8PYRJ/d3qYwHu9N",
+	"qvHhyeydLOp3OLvHyRDohp8IOfc+eAmEwklW8vMflZ6FUMTHAfVs2l3Wm6/5z2c1VfOg0XaY5EwZXb9O",
+	"AkRnz7fvBxi4cEx9+GCFMJ7SAxf7wRwx9JmQyUpqncaTsRoCqTnTBJ+C7XcqRQFhDjiFmlfQT3/nkO2P",
+	"LsNpAdBA0cRN+DMkvE4Z6T8tUU4R0BHBj+9nnKPlf7oNPPBMyvtjMt4XZF+Qnwuy45VZFWQFVXoFQbjx",
+	"4gweKGaLWvYSpXvtD6uKiUlVqmJyZNUuOHzKTydNM5cUm1LEE7VCZseY+M6Djh+HQMWSi/TRAojrL7KR",
+	"+AG4kwdi/HatE05XmuO0ixhKBWEXHLhuvxFDjwy9leVIrF5LnvIeoU6XTk2QmnsDdaqEdMNGgyQnxjep",
+	"lKOhiv6puaddbG8877p3ijCR9NxT5zw440YcWavKXD57reukeRhz8+PhE+hQdtGkqDry7lCfWkA2tIZg",
+	"vqt2Sift+3QBH+p1vWmXLa/QIs8EebmLUZ6M5IcyjJrOEXbPJ254wNkNLVd4jkpa87mivjO0FLrd0Hnd",
+	"UykiVs8cgQg6NKFXbVLFF4ASBdCloY1KAeWPlDSKZ5riD8ECm1Tx4XlckqiKOG6F4dMlGjjHwKxFcNe5",
+	"HiKePkXXYxXJkjoxvknA5QEuDxlFryGfNIIeTzdAH5ldX8xaUckR+GIwj+TSo2S4ayCE5NP/RgF1T81m",
+	"y5ZNcoM5Y1VUPen40zmWUt6QHFafof1Q0KgDMxKe4Bifumd5dFB8XcjGZ36F5rdD1ZffhXv1HByA7CWV",
+	"/+TbJok/MFDaOaAC6GZs7+rc/Y8jDNWCxk2dj+GgxrfqHpkOtrGfC2h+XRGew0dOpoONb/U9+kmJjfOT",
+	"Ryi6lF2ah4fYCpjhB1lX3oF7F5WXwx1kb/FayjUcxF5R/Lm1vXhJCNCTavhf2KtuZam9Rifv2EMxfV7J",
+	"b7JdjIv3IPz4ywDCj4VrnoDU3oHoxUoSeBwjLOsUUzusPP8aFzcNU+i0bFYOqp8vc297eXVygh2U3oeG",
+	"acf1BHvs0C03Mr/lyWn/XShXcJuTYcoYMuzyKtEU8Nb3AJDfiyxkcVRDBdnEwss4KfqU13ZMi8gJ/N0v",
+	"X4we/+OT4mQ14+nHXXFjPI2T/HdU5pghdYT7N0UopjFnDsBmNlKxpz1sDI/fAspTga0opVkRb2YcX0tj",
+	"xaVHzj4lYCI4w1OPuu6S/SW6brcl3qoQiMAkMbvEu66LCFAILmmqoQ5/C5rQyYWMN0e6ao9TxcajG8EH",
+	"CJmT6YJev46bCaTFJzerStGdHtWTdYBDp9atTkYUjw5D7w7/I6Yy+krWE47i8NnsefMpb1OOW8iHO7Ux",
+	"I49LzeiWvWpNTq35bFiteZyIdAUX/mnOdTlzIx6Uaj2y8j1B64CfeuyIz0DIXKWS9Gr9CLwWDsZpHzww",
+	"W4jaS38dKgmYgBCt1xkvfT4hiFcjNXrEjfJDdQn7ubVBHu0UOCF+ie4FWe/Fg2oSjrvx6VzfzVdoZp3v",
+	"hs75Pj+sTzKkdvW8kPjlAXK8ajLsXW15FiMKe/+Mo9b0nnjWBBt/FcXbmkJs5do3aRp/TBu6v0J/RHr/",
+	"wZou9rFTIWvDTqcIHZ38dkc42J5yfkOSTATrSLdxmNcs66xB7D8A+nuKXv6KcEEWbV0XREiCk4CAeBFl",
+	"HnV46wnYxYFWMRPYtfRomse0ZvcNK00yhHHmLvqR3wCu1RVCXB6U6dIg8dmj7d2Ql/0gz+aruIZYl/3c",
+	"NEGUk0B1Kqnu3Kk9SKwJdgWVLZuSjJW/xy+AdXec5DuXW3bykAfF+cJq5zXk/U/B+zOWg36gitN0JcJQ",
+	"XHWgDfNHc+eEHsiu3ON0ZFoAhjfeUnhj+bvqQFpGgvnAsY6y3NUCd5HXbmP8EY8vu3D/OS8E3GP5u0+P",
+	"ah0z2IXePp40FtLtUIeanQbMYmzXW8oNKzApAdosY3tfuHYDyoDL94QBu8T1ccVxriRT5qf/anGqn2sM",
+	"vAwLTsE22x/eMG10FkxABwBqxbQhMlkfEAUKxh4Jn+fsgBhGHI9wmNJd4AJc9zhQmCjWN9RkfrjdQOgS",
+	"7tLz61zGVyNrXk4RWa/tC/u0xOKp6yZZqoveTV9CSufCUrkG1lA9lujB4C3aJJhn1HV3bnlMtsuVsdvq",
+	"09VrRq1CaT/JEWjbReAK4oxnVzmMx8pIsqAAbDeKIm9wXs6uShU7yN0E6yYo2EnY+QGcNUPv3zgP5Rg3",
+	"SqsmiKwvFaPrr7csuT5E1Z2yrp2HXht6I3RASlQSQOM0Jzy82OlJDc+OHdtEByEiZHR6PU2iQxE6NPkp",
+	"d+e5o3cnZZKXRmuSMDUrWickpf0rsCzku3o0lD9/Tv43iToXjTHCz84KyOeEjw/2OxT3ZHY0BAK4wFA8",
+	"8eAfE3CUoC4k2/o+g08dfPMjZr9lquIZhOZJSZM+Gd4g0rEft1tDl1IDbBEIl2KoNNDxymzqXAHha8WF",
+	"SVvn4S59/dVzUlJhZaMG/BrX/W/ClhzGMO2MDr6fXo+a1gf2Ak03319tQZw0e9Amc6Di4DXmGZzdIkXJ",
+	"emJSOryRnNJKGnmVzLyS5nsJYr5/2qzMECOPuA4yNTVWih5+Vh3EeZfmhgOF2aXJpahmb9jiockxj1MF",
+	"U69rmuCKOdNpvYs0kgvj4LYqVnIIM5dSQ+lJD1g89k0dYBgNaoM1FW+NbDKwglXK8N+tpGZEsYZy1c1K",
+	"yF3Q4ZLwgHYpiaskHqBwmC9dTxFtWAN6n5ZoIYxeFRYDTNXBjosgTlOPnQa6jdQVX+2ANWOOKgXyQKB5",
+	"kiPDoo6r6Rs2OhayTeY2eIMcXbtoUsFRGTHiTsmUhQZZh2gxLpnB4il41LHOmMEPydhgHit+0a0lR6vJ",
+	"wbLQhfwgJwIDVdaqUJARAV12YRiC6PPFGTfZtFCcFMN0lkwTKbq0/HFTk+ItYyLTbt7l3o1rXZeq9sD5",
+	"OSPdVc85rJ9Sbpil69iJaiMnn860bMN+UxcPavo2VsfNzX1hhHJVBiDMHOH9wvKcLBOc/A/JRbo6Y0c2",
+	"VOyJ3tC6JjA06oLeM9JDqOzF8qdsNpzhpNLir/w8H2xc7Q2HBKNwmXBN8OVx3JBj2vH9XQ7li+9W4ibh",
+	"N03jLgW55Uif3K+0hOYe6zRv0JzISxSGm/2wVXPIogLRqrxp4l9MTxu8Qsd1aleLoA02cB346UWVARne",
+	"vz+/+RRgLC8jEAQrJM6GxXhfeaB0ent2qUoLV7w3xfm3Y8oh9A96J9Oo1dngf8bNkLlosXJi4qxdtUmq",
+	"s4GqJo/2CiDlUoO1JpSXHHNg8AUlOghcpLfAoG760EqVo14ErmDFCwi3rGjxblfdHvbcbX7zio77whZ4",
+	"Bsqy8Nd1rkAslOEn3AV1lf3hJdsZKb5jRo3Woexr/U6Ip4vDN1QtuRhbIZOz5sX0ycpMQRPcVDnsHd+v",
+	"I+FWk+qndqJHAcSVJ1r4chjrYFluvxK7E6jYtfhwu55ll1yF2ZJRNSnhbaA0LN8//aHHrdcatlcbVriZ",
+	"ZxeMYunYOciU+Xkkx+QxQiStciyT79HLVOcAn0oIRwNXR4WLiIcMc0rSQzGrrbDqGasT4AkDrTk2rgh3",
+	"gozOuJszctS5geE7gw0ywhrS+VZLykUOWpUuFcs0FS+97TI25BvRMXHjQbPOI9Xpx16XhEoWxH6WzPfw",
+	"/2MdMfabX8lMACDPqXzNpqb/5RAvprR6HG6uPT5l2TG8Ky0unU3ojQvc2SJsv1uv/77bkAw7+ej9BHhC",
+	"jLKn/Iu4w9YI15BV4CoxQ7Q/DvIXZMm3AOSHb60oBmLBhN+zkSaba5F2MBFJKmnHFHIXnJuAtkMhlruj",
+	"mbLqvHFSU3AjcruyLtPgjpydX2bHTTaDFIGU538lm6AlrpGYlm5ECYEl+1MP9Yi0DVjurhVEwwShtWK0",
+	"SlfdnjTm3mUNLEwxzYELblMia74nlZU1jpUK4k4YMBAXy/M3ZsAeDOHEdOaMJg7Pxjk9IK0H56AZZCtA",
+	"C3fLQLNTxW++WuAAjzdAurgDf2RsvnPPu86grq4ZOLqXkYXkxcMaNiItj5y/aEKxTwj+HfifAyBLhyFy",
+	"sszRgar0KgdHVp3lEOt5Es5UELqRrTAxEJ+PAZ6aZZQHeKoEaRyc/QE3RA2Gejlznop+nlm0WNjFL6Vc",
+	"Jy6VocQo+MAUPYSXD+/+6D6GT0c5H4MLCg2GJvDnQ1fVBf4+vz3ZDtJ9JDv5dEsTRBkaGTfPAQ6lc1xH",
+	"dKXaZFM1RjrM+wg8OGA/tRMXmKaKnNe5VupZSNUBGwEAOMe1JRwl//EPyUtUSwWivsE1eFd8o+RS0Y2G",
+	"5E/FamgYDUfZ4xW0SjzlQjB1YxmPav3UDfFUSHMTgSAMP7iA5qKnnsLbIP+MvVSWrLrZMCp2K45NLAZH",
+	"tNfI8HfttXfikQ0zK1ndwILrWu5OPG6kvKmpWp6eHZSoaCPladKYFdc30KhUDT7bJaoNj/cPhKAYXsWG",
+	"iv2Nx4sfGu9moaQwN0xU48Zs6DKJEHZoy9hfo2xwPBWZsykXo6tQe0AGB73PF4QSH6w4PrE0ZAI/HF5N",
+	"sYYh5iCLIyOGL1cGAcqtcTsEpJVCR2hrM7G8MAt7ntMjh2gzLGjd/IKaCFkwnpjBVg3Ko1MnhpEVYMsf",
+	"cruOLOBOaXYjmvWMRxfoNs1zhj0sjjBeRf77SEq7wZKEak/WI+d0YW9TQra9A3tOZtpfsqp5YuWyW8Fw",
+	"4fLfYo0jh8J8sqP8Qcsg0HLhVqXKaDLfk2DsbOh9PHYMXN2bFAZUj3YlezTHZ54eNiFwxzbb8+kNFetk",
+	"kUMoHPG4C8Rev5h7j7+B60SgP/LQZxygT4aT30u52TBRUZ/93tfHI+1HSSxuGRzOPgPPanb6WQ2qs25V",
+	"o/jp59/65+Adbe3VCe1D8IVkQlirG166I3pqDHwQmhI43XLU59/Zp9Nt5IrZjvHlKuXGgpQpyFEMDovA",
+	"CZj0wxRDWBY8gZYhKEFdjQAMhu7SLexjllXAr5fw1xxhfWxnfpluQyO6x2TrVlAEtou21XFOkvP73JfN",
+	"jBxZlrXNmJj2oCYyUiJUieDX5JpoabVOLpaE1ZqNzO4SPyTz6qITDBkubhddQQs6O7FYCb5YBLF/NI87",
+	"4mH9RmfnfDkWkkO7BKNhwe9SFOHhsGJP3Oib6Y2Oa2zORcd7aP5FemYO5+vgcl6YHGjEqFgRvl/kOx28",
+	"CSrI6MDW1FK0Z6sMjPxgRdmGGpMs+gi8HEF8dYDLSoOK0rQ+ouDwc8dJZ4iNJAug78cLgOcA45zJ6pjU",
+	"dN0FKFORppDGPDLZJJOFrFyl6APbUsz3BLI3CrKSO9QFdqFVhf1Xz749Yj5EsB29iq+Y4ltWRQBSh8tp",
+	"hc5VqHSBpZhvrHDDJWiyoWtGhCSaCc1OX0xRGZg7LN0Gd+wbzSlKs+6qvxwJHIu5DUkeVKf2HMXbsrGN",
+	"8iC5NNKhKkvIl7niJvj13eCvIj1uzSZggdkVfcvSgVQfLZ4eX86UPELQfGp3qSkFl3Y108stU6F98C9j",
+	"bWJHh17yU7d98WaFTvmzsEld2Bd2JsdX6dwGX06b9rdGGH9TstA6c2AAay+PmZf+JR+/m9QaokusiDtA",
+	"+IX6WfS+2a0ozL/oCJejt+X6Iwn1BdFGMVOu/GUGewgRcXe3CVS5XTUn7Cy0p7UPAuywa1B7iFBVT20m",
+	"Ls3UF3aXSFhYIQaDNNjgKy8Hk3ksc7aiW+7wXPLCcPRhziWqwO5P0H5YXb8Fxnl4x8huaX1XKKb2w8rS",
+	"pNKJEs9ghYzQyLvaq+ODt9d++eN0K3g+o2EdJsC7scMEvHqfXGWL8qS/yto3uzkXdS4jeQ77VLkKnAhO",
+	"Dl5MTfgtXaZw5LLppRPznXPCNyPsnApz4tS9pTyhfTRQnTiBByivsKIxeelzVrJMlbe1X6yow2dA6lkZ",
+	"CBLvjlD8O1rPc1ZLKybBB4EzJIJiCs5oQ8BO1A6ZLtoZY3m57Dy3qCLQKkddgKNLdHweuGYffiuOEzvd",
+	"zdcTOv0bMLcet89D6YaH6Q1Ywu+2TNP9oe/BX4yaZhrxox6eYCFg9oKUUqCZU0BSFjgwm5r2OSdUgo2/",
+	"/0A4LdoEUqOhayaIFAx8w4LlWwMAlMi0o4Qsk7IzLSFTGW51ZedhqTqX1R6JivltUWuDDGoKrb7IWeOU",
+	"bLjWDasN2UlVBfwVQnW6qclisMzcB0MWGBSqmOCgAS8dlA5KLC/AdtjTV3OXbbTAEBrsK0A6aSPVHn2C",
+	"ChtPLlusk9txjfXXub414YT1Fy2kYYABs2aN8bIIMOwLEuHUIOcaSSwXRBF1l/kEvAGHSbXl2oXG0k0A",
+	"dLLRFETjXDJZOlEsZ8ONFAB2o0KeMexOJwr8WXOT80zXyYhwKOIcU8flWaEBMjdzz5zhBsu6v94yoXM9",
+	"cq+HG5Fvj55LgM+Y+Iax8VAE/Tx4BLqC948gJTKUCkbsQdn3wDWkXDQtiW07tSv+KG+rkb17yk0g73h9",
+	"yxRPdeTM1yIcu96mwHxEvWxjyPPPEnrGkTuiLx436Pj2566GFn9/H9mzwJ1mt5g0YYzx2O5HOHXKnY7T",
+	"Me64Idxx6IOpkgnIS2Jbpva9eMeplMbBtEB/mSWvLCuhG8W31DBSc7EGGIvKRT3iq/A3mjR0ySDNnAri",
+	"Fu4tcLkTd3iHQqw8ddUNNuUHxMJvuVFDyZ6+cbJeyQb62DNNkJvGpH0upax2vK6v9wGfDdgfHf6MKbQa",
+	"G084+BCAEwFwh7mUa5e/L9LqHEI8vklewReafp2XT36QdD2SdM3ExzknEYcn7ejU2X7S2RA49HtMC9x9",
+	"8py51vFegd5Z3Zr7JHC3UN8My9IQVagJeZkpuNBwuAUxsgnKe7sZsS/DfruBCsJitpV1m2tRaicszMjG",
+	"CB7EaVieut6bUQZ/xLa9Mx6dxoCiHQnHrn9nmGYRRG3EKYFpo9pHt+ZD12WEy9kdCccjbn2xpPRpzY67",
+	"hy6FcVlXKZCwLo0IOILeg1nmqVAQIEJBPA0KL3SLwKfWarNzJ9pYPqYBVsJFVTAngd0bXXgrJLwLVqVU",
+	"vQC3yykNntZN4ca0W+Va1X/0F2D87MkMtX/dSp/CrXSMtxJOiApivLAGPyV4ATwlj4vP/vDk95/355Ap",
+	"Qhm4mfwFdDKF8pO+GA68K3zDUC75Ba1kUxDdlivLDV+3VoQ8eqVr2V/mH0/W1jzwijnrxkgKf1/FOhZU",
+	"Jo/9+WBsHA8W4bEwcaDsbKs0LOTF7HLIx58UVj5tmbsx02tizDzzbdgScZ0JDkQ7lC9oSWGw0LY2mfQB",
+	"y2TpqPBSybbRk4AW84Y2Tu5yS0rkAAwOJ+stq96AmzEVB1zxpslWI4FvL0mGLVO6n7KR89osMW0m0KHw",
+	"e1z02MYPGHkU3dSKLqHAbWfYoSx3PazG6SAa1WuRkLnJFKM66dY6DK2huxfGCW8V3XSyK/EZLJcvDPBO",
+	"x17J55M/ff7vfywe7Ihc8YXJoHaVUhiVadSwaOv8Dz/m0IXthvUBUQ9+GXjTyNN75mdcoDuu9mhqLVxM",
+	"8Rd6E00SJjqFCcrQDFBUBK8z3oydKqFka6BU+jy8pSHQG/eBDjQJV9ytL0myJOTk1MttAEUl+dEoff4g",
+	"FM833OgcAbXT1BP19aPTpvwwvSQp99n0XDELfyg4OeqK+BGy4gdTEtG6HOkcXmAs4lLfzvDz9GaJWVnt",
+	"80AuhmHphjvqtbjy4GFe/ltSdZGl3C6HgooETEkuNxL6WU5I8JFCs59a4LrEHrB72kNJjC1JtjCvWjMF",
+	"BP8B1QO+kb2Qocl9zbUh1BBa12MxLrdMYSbgVHGG6+8WW3jid6N2MQxP++R2RglEYxX6Kbg7D+LWrPXx",
+	"Ltihx3CpZprlejABHCE8n/x4KPNJS7hMJwVWSlFBWY5ljpDNDT40bCqdbqB3Aex2mXLXUAJaK7G/FgRK",
+	"h6gBxwxwuJG9uPfI3FQrSPQrMQl3D7PQfsSOR2Ph9wZyZ7NVvMMpsEv2ftKAilkr2D102MnZN6EK8diV",
+	"EqD2x2B2I0m/zacZuifePthfUEXQ+yFDd1RmU1eYHdcsUyxihs0Nqz1cycG8Dzmo48I+qd19NnMHInO0",
+	"m1TuK5zOhydIdMc7Z6C82zesetl6JMQJRpVXPA/wzKVg+wLxawriXIJFQP2C805JKAAPfrTIq3XKV3iW",
+	"r9SFCOytSbW/OLWPiZ/2nyZsxD8Noe0kUnvmdm44z7vgUfyNxon5kPPwPNJJiVkl/vuuXOeIx/yCUk2z",
+	"epU+nc/z/5LPitvPb4lqNrMHW8bfOwKNt4ndb+98JdBYNc6+lCnhcEPqqcNlxtoyZZh6IfLGz4W9eZMh",
+	"mi3VhxCag3dw9GjP7SvJsRirxg/1nLEqOYpvVTv4MjzU81OO+6id+1/sO8nyh32laFvzcsqA6SLwU8Cx",
+	"owb/KzydaqVCK3fPjquCaNNmZc22E0b51j6dLUDsnAMje+VueHKcSdDIG3r/Lh8nmooLnocEzzuOcjDA",
+	"oU/tuLySTGHtREe3PZ1ZN7dimk2YEtYxJ4vgqMkmskMW5gRph1mbSae8B6QeX/Bb5cioV3wxSQYHF266",
+	"bCjjqdXtZkPVfjjBc0IuDnD2+Gm7k5AaSdEJMhI001Rbx3y8I/yYjKDFicxjQ2ielnFUJHwDz10ReacP",
+	"r+IuI7YTETFguEGPieflDAx9F3SBmy0CKw9qxIGS0rtDAuN1ByPIya7dsZPlfpfCQe0YoIP79q2RD4NA",
+	"XpQHdSOnf+UB85MsOZA9Pc/1bqNlrk11WTOq8ukquS4JsMaPJ4PbyLZcTYO8d/Fgak3PWUQkP1hMGkeI",
+	"RHdApENuZ1ErO1avLwvunW/ocbhLp+PFWdJn0bftDy+zEXy6nFJ1s5xSxuk2qseggyn6aejuMP+unBsJ",
+	"6mbvqdh9LrfbaZ/g5LBXTnsZusk++DWAojB8KUeiTKSRNk3N2cRC6nx4En55M6Eli6vxztTiK7m5ehQU",
+	"6wtywf/nuTi0/fFFVed685Tr3vEf0wziMlFXe7nWrDRS5dtuTLUBsGtNUvnDiOxZPTz8dFNhYc+ecYsU",
+	"HyqOeC3ajmjb/N6G/QjL7/jOMVnq1PxA63YIVi/pFMzEITaM6laxikhRMrKRij0lrrkwQagUF4mw/yUq",
+	"jSB0c2lWmM+ZDAeMzOpY0naZiELwyif0wQMeDBGiIjvulcVBR+T2BIXGJB0e4Ak+OYYTTOH96cyOKU5T",
+	"6tz1+qxlRRT/CBqpDV3FB23Rhs4BU3zh7ojDcHOmerHiS5a5IdasyYSNRXDCJ5SZvc7cvtA4IQNi1m/v",
+	"nAM8cpP1L7gpFri6MK3uW246WVLtHwLd2lGsf2RSUL28TuGw3ia95MdT5JonM0RUzuCYEgcta6lzsbWK",
+	"lbWPvJ19aw9eljKDLTHILVJVeuQZwmdjjohuLgmIExBOc9SIll54Qqe450eaAEwdCJ3+LEWq9oK7cm2C",
+	"r/4GCvqI16wfmM8bQoz40eT0DxJ3LgBDOD7mOohNmO9D/uOKmhcJeO0hPKdJ8Fn4gekAWhNq2elhyLfL",
+	"FYOp5tedxBvKWU347BkJJyF4fPaGIpq+Hy25vpDneQDby5ersRhBoxecwTQ+zPdFFCg7gQGw4h+lqmqm",
+	"9UuXSnEgpS+QkpK7s/PJG9kMjTyYc1bQHjXb0awnSB1Aus9sOMhQOEUxnQqotiLTBE7IKYBXvZ05JS69",
+	"0o6fyE1bP1vJ6T1+aJ0BZCG0rkNanGyYKIg1OggTsl2u0KSAuL9r3OSQadK2BcVajEH3GMBXvGELPcEa",
+	"sf9as2lDA87IhDeO9Z5fAUR4IY8J91zJDbHj1ZQLgPxulJSLp8Sypqu05GJp/4U44gUpV6xc68JhouuC",
+	"VKzk4H35PXkd0hY500S1AoBaya0d+HER4KapYoBwx0o+p3YISBsJ6RiYD+GNgMK3WhPE4XD9PgjDp7MX",
+	"QjBFnmFDisgz9HT22Pcfow2fPZ394fe3v/+DqzgARnpEm0bJLa31o1+MXDPxK3b/hOMioXrKdYSe/YWZ",
+	"L9zD6JJvpHCZpp/d3vrEBedKB6O9hJcf/cPl1+I2ncSY9t+ADTusQQQ0fPj7wnt3U4OF2T0KiQOxD2/2",
+	"bsUI04ZvqIGaNtrDTHCOVbphCNP7X7/MOOSjYp0Gem9mQK5ZfOaNalkRLfNEJdzfi1kjdYLSSAK00Hqz",
+	"SC21e+TRi4ptGmkv/v1f2X5mP2Anx7T5Ulb7y+2Q24W+wLOL//VT4IsIIKODfOemAL8NPP9oXlOxvtEr",
+	"BufE/sVKihtrlenoDzp7lr7l2jyjmCqc4rSfWgYuXsdqwYjoSHVs0B41udgytUfQqk2rDZFl2SorQNxN",
+	"W4SVFgjwRKQiwdJNTeOnWYa7HyfTs46gpdi978iH0CMhMy/1MQ/vPemDqYG8A7A3EN+0G2dcb7jA/3p8",
+	"7FfBI3Qljn5eS6leWyUnwdLIP+dz9BdIakd2+GRBBNsxbdAevHNNJkVFkM3w1iO0cakDaRn1jq7ZC/Gx",
+	"iqgXAvSFUSLq8WnSPnOwjudKF6ugcUGoP4IoTYDej37h1eDd+wzV5BQ3vpfJfwF84eAjhNw5L3XirjzB",
+	"AoB49XfQQTBq3F/q9401adxqJzLX4jsY00qCj4MP7TKeYX3P+Ovy9Ha+ZLtLyAacGQG1l0C/Pn3IkY9K",
+	"WjNRUcSRe8A+Hw9Xo/svyeffMKqe4SOjLkaP3zdGBXtyO+aSetfBUQdHPKtrQg1ZUVHduavSOR4IJZAR",
+	"A8o8ndu/IL5m6kIbPdM/pZXFq11EjuLXVKx+9LnUyACAkVO1dm2WhJJWxDBtAJ0G8gBCXErx6vfkpcOb",
+	"xFIvjENeghnBiBtW0vCRM4k/spcIK9fpBkYJ9QDndQkZYAdCcnMNMr4gegWtIAkm3Di/8SVp/ugX+P/h",
+	"Cw+wIK7J9vCBHHEvQNtXgqGjADwIe2tHzBmppGAPJObpew3WNILwjzZUIetfexo5BfI7qtZ+i//Zr3m7",
+	"lo/xgn/LDKGaVwxalrFyXRBarj30KLZawL4aWINo9VOEi6ZwMoY5CPMZQu3Fh2Kk1635zqVWfAKs5DJO",
+	"PkJmet26wll7L3OhjWrt3mPuiiZcGInqEtgbw7yDDT0/rPxBnpl9JNt4ka+6jmeJK811UD2fC9604pAB",
+	"wH8KG3sXkMG7IuYjTqilDq04a4YBp/7WvGGyYeKDmIAf8Hy9AjdM7ITBKM0ZFnab4PtndvxPxbx2vPQx",
+	"2taWzF2Ho1KKBVcbVhElpSGAE3F8NGTFHioTh67HZzDuJ7DdsI6PcLNfSoNAmyjzANVBF0QzSyNI7NwT",
+	"3dCS6TtCXX0z9n0B0FbA4zxkhhBQvDRDfMVKrAf6Z2eHl2z3lSPSRT29F2KKN6yUqjrEXC8h3H9HFoqx",
+	"n5kOGcCKaQO5wUeMwKiqOVNnsEGbdG6I9SfkZIW1fnyC4UdAId9yzQ36VxzACyWKmVYJIhd3XhzQNfRx",
+	"SttePlh9cWnwHV2zr93gn4ZMCKv5CGWCtaGsQHBpIw5KeY+xFJ/+H0sMh9sRZyeghc5Ewlnv04Iv4Kfz",
+	"LRkHvaPP/UPvwz/qPjbGOxomfyHHdUkFmTNC9ZpVGMDD5LQHe/FS8QGf75YPEfjuKCFVCdDjnIPaMKoq",
+	"uROpNilHmwttnG+wPOmCl8pbZrBD9PfNJyBLwlI+yovFtXNxkWR7qaB7uZbScil1OX7jrpfOmrd/CP/x",
+	"68MdNImEqW7csYGwZJrHoKVD67KtXdvpf7kCr8V9f2WsQc2VitgT9FteEakIr542VJnfkSXdMp/QiJGl",
+	"YBD7nMoA7Oiavh5zpmFqy9luKFT0Ijx0Reda95FrZ6ABK3EpkDaAiuDaCAC2axStCzmrG6mNo26ArcLr",
+	"yikVVr+AX0q5YZpAdhXh5gznUjp1EejwN7eAT8G4cIrY5KTH9+98SCYu0sBNEOKpGRxJaFJzdNYOIzpZ",
+	"ve+7+MH3oftFHxyj//UWcsHkhVDC25Npsq5CNt2FouTxAh79Ev3Xr0N+8x+5WVWK7mJq/Q9yoPvlE0oi",
+	"ip26cqo7rLHWhobke99Y9Tz9vq/9bHqb8uA8oIzxANUxE3SoA35z9ujgoX/lnrniFes/kTjSfoaX8Ms1",
+	"lKtggkN4fL6H/7/0bQjlkDHdrnA/gT/xvUca38tOvYs8JXCKf2opVtUUhJKS8Rryx0QV2qNpZuxeYqbe",
+	"6Vhks5JG6gt5THCwR7/A/4+S06/tk/+TJDQkQFPS8NK0ioVGee4mvSMKXOZOQOuV3FkpvbbGxoM11bQw",
+	"bhzlRyaOnhagTU3FkIXy2v5+xfMI41/bLoECDnQ4EWtfEEvUgpiVYoxQNEKeurZzzi+hw/WrowvYa6HB",
+	"YuHliiiQy0VnqVSs5JCH6yIgZCfbuiKlvJiaBWV+l/aovwW0Wrn4BIwfWAdCWXyshg8EVAzbhMIiIP2h",
+	"oHd1m0Mn9I175JrpOe4TiXMK+qn/+TIGS0/l3TAq3GmDrhWk6RWpruSObZkitYSuGgz9hRc6ZX4Slz5o",
+	"X1QeZ0J/GpGrsJqP8LB90TRMVFEpNK1rKBiUgt1BPLNhkOqwZnvXdlZ7Dez4OMI9f1MpujAXT2+wg2Ls",
+	"fXbFnYLx37PSnasVvOglj3vj2wTDjTtnhGvdsooIuYMajW/effftGAXbKXSX3uMXdjZhjz+Jkz+en95v",
+	"xBpIfehe7HjE6+6uGvDOtWgScJvQ2rABrnj0C/7jrLh1Wr9X8fm/iIJ/NOfGIaL8U825WnxkU864sxra",
+	"HBR/+9j3F09mxexbZgxTYyLdPmTy6BdIucwXHH2NnWp8+7wrSnH4koA3r1xytycUM01BQuPKWPUU6z5W",
+	"lIsCO7P7W/032oGTFGiA+fxFuAoAwwQ6rGEfoEua45gOe0515MG22+nf8EV2tx3m1xV32X3h6rc12gxw",
+	"XS9ADYOdJDtrgwsJVoC6cKJKBzd2MUkVkPdy1tmPDm7vavv1lvLq6rvlYDagXqILh4eALfQ47vwf9k/a",
+	"qLZcX9ov/WwlpWaepv/s+lMMo/URWk7v6JoVBDGvrMXUtJiEQxqAqwqlzngGQFdiWxeCtf+xcKDwyaPx",
+	"PKCpnyqV/+mspJtknTzWqPjCeA+JhT0wEVBEVgyBrsyKCbtQe/U4fLck0A1mJJ+rPvhu86lhPrtCcf2o",
+	"GPY3fFTs+mIC5wuxd+ZZhyhG5vuO1zzjGUUrBommQDfgQMCDHo4H/gUfuaJMhi/YT6Xo5GZ4Pp0wWg7t",
+	"ZKXskAcsuUDutulUs7D8aeLze4HOkepq4tBN7D37Jt7PXr1hTU1LtEc3Q/tmeXjFaI0dhnJaxTf4xBXJ",
+	"4r6QoMneJbvFpjYUgrRCBJ9ZlJc5eBZfRM9dNQXOfya30/GEz9/ur8E6KV1SJ/fFMf1s1WHYpBf9pNOr",
+	"E2aYKBcR63HGZQws0Wpr3NFaClYQKQiFmxbSvuC/SgcEdTlLwDVxOTd5xQO+njnMVOUhrx77LOJ/FYdP",
+	"LHqVm6Y1LOsZrun8xtB57cqYksR/w2j1LZ1fifTf0vk7dm/eN+3tglJRP+iQdolrkVaEkprOpaJGqv1v",
+	"rDE5rxHbVOxJTfeyNXcQtMEewNoHb4qwWazWUfdxYlZUdIAPpazbjdDoWEBDdQENW+5vNvT+Zg6b9IfH",
+	"Tz7/98/+BHsddSjOb/RLDzd5jb2O2zq/5/2Omg1fU8X/Ru4IJVauVQ650+6fvROyR7BRvGR4CGFrUtrt",
+	"i00jlXmtILHsOnsDTX0/xEmEVX0p5fqqG/MaoOHwCP722dsffkfklimXoMBLRuZSrvE4KrkLZ3HgODW4",
+	"G0MpRt1+/VPT7l2PSGPNsbD6j80cC0SbmkfzT7RlsVkWbR1fuHCgNhxg6TFdx+2oYlvu+tflmD70pB9g",
+	"+7dd3/rrOYf9NxJEDHO8CFwXDAW+s4bJpmZj2T+iwsd2APzUPgj/D+4c3SKU5LnbRrcO/aP7mGVee8Xd",
+	"dBiTOVc8K9dwG35qNy18OIuxeDHZ85buHYiGJjslxRKDKpQA/cGtWXORtEnygsdapMMel+8Ff0+1T6G5",
+	"6QjnMc77fKLC6ogUBDIzsiDglvM/It59fEH93dM8ITacNn0+5xoozERGjQW9a9cFKdaC7UjX6HWQX0/6",
+	"wr5HP8sVrR5urnrWXwkGPq0obuqqYFvDKkxRsIyLnRku6urq9iDyL/nOAbepzgH9fYFPUsUdQZNbBA1c",
+	"FHvuW5lfD/m2m8tVNfmdJAvKayzNieqsCsJouSKWtBUEnZ6GZgMfbsMy49BrVOudnesSMdaSITp7Nj78",
+	"F/vANUM/jKrnshXXRhDn5YrYxRIqiJxrprasIljLtyDcapegOMvW2H9im1/CdVRRomve6Duyg85wAJkB",
+	"WlspRaXRQsdSFPyz0FJp13v3o2RNLq7Am7K9Rn0qkry34uOueqEvyx/jtiy3v7+9fXzcG/DwGARY48Gz",
+	"8Nfw1BUPRPhILkp2sUPxtTCKdykkHbTzvOvVgf2zNYIBYESIC8foUY8gaA+kP05G/+kSfYAmJ4XkGOzR",
+	"L3aoXx/9woRR+0GN6/2ym+WG/dUVMFi1KyUC9vHNRl3ZZsMoNhTgH4vY7CebOj4YJeGG2Ks/KlDlPFyj",
+	"A35r5I6pQYcvPHBN56EMkCfXMt7xkrYXtJHKGpCYHemaqjh8oXCdk98CaCrwnqXU7wpSSwpwHA1TpQOj",
+	"NisljakZ+a1gS2r4lj0F6cjEkgtG5oqumf6dS1ATW6YMU6AaRON8nHIQyHKF2xmIe4Vx7eYMDjugAzzu",
+	"9Wa7eRx17+n6A2eWU/NmrKrx556qcVrNwPhZcNxk/UPgeH8Bj70PJ1H43BgvEY54wTLTgE6KpxdMdKrX",
+	"CFxZQtbrSrZKk4VUEQbYsuUV+40+p8w02hnfjvF9ndvH48+t479UPcuebupZMYNtz9Wz+Fr6QYb7wT/0",
+	"PtjNqhziB9/E7jTHhRVcJjwYwAVA44CUBAAdqKk2zreAum9JN/hXdMlvmeILt/QBn/wP9rH9VWtI8RMf",
+	"JCQCn+ZX7vflXFlQkWLJ+BsNruTu7Fd8ybQJUEwlVQpwXaSC9msuQghlhr4/rzCscu8NuEIBbPnEUcFH",
+	"RqXNd23Jz0qeT+aruYLK2UT0y+sfbyDQqHONlDyfX3BLcKs9pCkeYQjrcGOYS/7cuR7sgzvsG7VftcKr",
+	"13T+vTTPg+Z3YL1D/j4XkEGC/VrnDEv9ABRWlnTe1lTtyQpeQxN/IRWArkAVn72uA2idJ2yeqm8YrTIF",
+	"Q+c2Znz82e1lckWfvOe+iVevGYONp3HlNW68pvsCdtPpWlZouhSip6GsKIhaj4aNwhbQPeRiwVSqryJ8",
+	"n6mt39tW1bOns0e04Vbh+v8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -193,6 +193,25 @@ export const planQuery = (id: string, from: string) =>
     placeholderData: (old) => old,
   });
 
+/** Anything in the shop by the words of the trade; of one kind, or of all. */
+export const findQuery = (q: string, caseId: string, kind: string) =>
+  queryOptions({
+    queryKey: ["find", q, caseId, kind],
+    queryFn: ({ signal }) => answer(api.GET("/find", { signal, params: { query: { q, case: caseId, kind } } })),
+    enabled: q !== "",
+    placeholderData: (old) => old,
+  });
+
+/** What was called out during a road test, as cells; a text is read once. */
+export const calledQuery = (id: string, text: string, at: string) =>
+  queryOptions({
+    queryKey: ["called", id, text, at],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/called", { signal, params: { path: { id }, query: { text, at } } })),
+    enabled: text !== "",
+    staleTime: Infinity,
+    placeholderData: (old) => old,
+  });
+
 export const interviewQuery = (id: string, rev: number) =>
   queryOptions({
     queryKey: ["interview", id, rev],

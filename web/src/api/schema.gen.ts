@@ -372,6 +372,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Anything in the shop by the words of the trade, by kind */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/called": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What was called out during a road test, as cells of the grid. Nothing is noted */
+        get: operations["hearCalled"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/cases/{id}/words": {
         parameters: {
             query?: never;
@@ -1571,10 +1607,19 @@ export interface components {
             sentence: string;
             limits: string;
         };
+        /** @description A stretch of the drive with the findings of its cells, in driving order */
+        RoadLeg: {
+            title: string;
+            how: string;
+            hot: string[];
+            cold: string[];
+        };
         CellState: {
             id: string;
             title: string;
             key: string;
+            /** @description What stands in the cell */
+            word: string;
         };
         RoadCell: {
             range: string;
@@ -1592,6 +1637,11 @@ export interface components {
             states: components["schemas"]["CellState"][];
             cells: components["schemas"]["RoadCell"][];
         };
+        CellDoing: {
+            /** @description Range and behaviour, as the finding has them behind its temperature */
+            cell: string;
+            words: string;
+        };
         PredictedCell: {
             range: string;
             text: string;
@@ -1599,6 +1649,8 @@ export interface components {
             detail: string;
         };
         PredictedRow: {
+            /** @description What it would do, cell by cell */
+            does: components["schemas"]["CellDoing"][];
             title: string;
             kind: string;
             part: string;
@@ -1611,6 +1663,7 @@ export interface components {
             split: string;
         };
         Road: {
+            legs: components["schemas"]["RoadLeg"][];
             ranges: string[];
             rows: components["schemas"]["RoadRow"][];
             predicted: components["schemas"]["PredictedRow"][];
@@ -1890,6 +1943,20 @@ export interface components {
             pieces: components["schemas"]["SaidPiece"][];
             phrases: components["schemas"]["SaidPhrase"][];
         };
+        Hit: {
+            /** @enum {string} */
+            kind: "case" | "vehicle" | "check" | "cause" | "code" | "option" | "instrument" | "unit" | "record";
+            id: string;
+            unit: string;
+            case: string;
+            title: string;
+            detail: string;
+        };
+        Called: {
+            cells: components["schemas"]["SaidOffer"][];
+            /** @description Words that say nothing about the grid */
+            rest: string[];
+        };
         PhraseRefs: string[];
         WordsChoice: {
             take?: components["schemas"]["PhraseRefs"];
@@ -2029,6 +2096,11 @@ export interface components {
             source: string;
         };
         CheckItem: {
+            /**
+             * Format: double
+             * @description Of what the most telling check would still tell, 0 to 1; 0 when it would tell next to nothing
+             */
+            telling: number;
             id: string;
             title: string;
             access: string;
@@ -3810,6 +3882,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Said"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    find: {
+        parameters: {
+            query: {
+                q: string;
+                /** @description The case at hand; checks, causes and codes are then of its unit */
+                case?: string;
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hit"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    hearCalled: {
+        parameters: {
+            query: {
+                text: string;
+                /** @description The finding of the cell at hand; words without a range are about it */
+                at: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Called"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -4,9 +4,8 @@ import { createBrowserRouter } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { isAway } from "../api/client";
 import { FloorPage } from "../features/floor/FloorPage";
-import { Loading } from "../shared/states";
 import { RouteProblem } from "./RouteProblem";
-import { Shell } from "./Shell";
+import { Frame, Shell } from "./Shell";
 import { system } from "./theme";
 
 const client = new QueryClient({
@@ -22,7 +21,7 @@ const router = createBrowserRouter([
     path: "/",
     Component: Shell,
     ErrorBoundary: RouteProblem,
-    HydrateFallback: () => <Loading what="the page" />,
+    HydrateFallback: () => <Frame />,
     children: [
       { index: true, Component: FloorPage },
       { path: "take-in", lazy: async () => ({ Component: (await import("../features/floor/TakeInPage")).TakeInPage }) },

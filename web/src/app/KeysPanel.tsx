@@ -7,6 +7,7 @@ const groups: { place: string; keys: [string, string][] }[] = [
     place: "Everywhere",
     keys: [
       ["?", "these keys"],
+      ["/, Ctrl K", "find anything"],
       ["g f", "Floor"],
       ["g u", "Units"],
       ["g i", "Instruments"],
@@ -17,7 +18,6 @@ const groups: { place: string; keys: [string, string][] }[] = [
   {
     place: "Floor",
     keys: [
-      ["/", "search"],
       ["n", "take in a vehicle"],
       ["↑ ↓", "move"],
       ["Enter", "open"],
@@ -49,6 +49,7 @@ const groups: { place: string; keys: [string, string][] }[] = [
       ["Space", "normal"],
       ["letters", "as named above the grid"],
       ["Delete", "take back"],
+      ["0, ◂", "cell by cell: leave out, back"],
     ],
   },
 ];

@@ -1,11 +1,14 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { useIsMutating, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { Search } from "lucide-react";
+import { lazy, Suspense, useEffect, useRef, useState, type ReactNode } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
+import { NavLink, Outlet, useLocation, useMatch, useNavigate } from "react-router";
 import { caseQuery, settingsQuery } from "../api/queries";
 import { setNotation } from "../shared/format";
 import { KeysPanel } from "./KeysPanel";
+
+const Palette = lazy(async () => ({ default: (await import("./Palette")).Palette }));
 
 const places = [
   { to: "/", label: "Floor" },
@@ -120,19 +123,77 @@ function SkipLink() {
   );
 }
 
-export function Shell() {
-  const navigate = useNavigate();
-  const away = useServer();
-  const saving = useIsMutating() > 0;
-  const [keys, setKeys] = useState(false);
-  const notation = useNotation();
-  useHotkeys("?", () => setKeys((k) => !k), { useKey: true });
-  useHotkeys("g>f", () => navigate("/"));
-  useHotkeys("g>u", () => navigate("/units"));
-  useHotkeys("g>i", () => navigate("/instruments"));
-  useHotkeys("g>k", () => navigate("/knowledge"));
-  useHotkeys("g>s", () => navigate("/settings"));
-  const place = usePlaceFocus();
+function Places() {
+  return (
+    <Flex
+      as="nav"
+      aria-label="Places"
+      gap={{ base: "0", md: "1" }}
+      h={{ base: "44px", md: "48px" }}
+      order={{ base: 3, md: 0 }}
+      w={{ base: "full", md: "auto" }}
+      overflowX="auto"
+      mx={{ base: "-2", md: "0" }}
+    >
+      {places.map((p) => (
+        <NavLink key={p.to} to={p.to} end={p.to === "/"}>
+          {({ isActive }) => (
+            <Flex
+              align="center"
+              h="full"
+              px={{ base: "2", md: "2.5" }}
+              borderBottomWidth="2px"
+              borderColor={isActive ? "brass" : "transparent"}
+              color={isActive ? "ink" : "ink2"}
+              fontWeight={isActive ? "600" : "400"}
+            >
+              {p.label}
+            </Flex>
+          )}
+        </NavLink>
+      ))}
+    </Flex>
+  );
+}
+
+/** Opens the palette; looks like what it is, a place to type. */
+function FindAnything({ open }: { open: () => void }) {
+  return (
+    <chakra.button
+      type="button"
+      onClick={open}
+      aria-label="Find anything"
+      aria-keyshortcuts="/ Control+K"
+      minH="44px"
+      minW="44px"
+      color="ink2"
+    >
+      <Flex
+        align="center"
+        justify={{ base: "center", lg: "space-between" }}
+        gap="2"
+        h="34px"
+        px={{ base: "0", lg: "3" }}
+        w={{ lg: "230px" }}
+        bg={{ lg: "panel" }}
+        borderWidth={{ base: "0", lg: "1px" }}
+        borderColor="slate"
+        borderRadius="6px"
+      >
+        <Flex align="center" gap="2">
+          <Search size={18} aria-hidden />
+          <Text display={{ base: "none", lg: "block" }}>Find anything</Text>
+        </Flex>
+        <Box display={{ base: "none", lg: "block" }}>
+          <kbd>/</kbd>
+        </Box>
+      </Flex>
+    </chakra.button>
+  );
+}
+
+/** The frame that stays while a place loads: the name, the places, what comes at the right. */
+export function Frame({ right, children }: { right?: ReactNode; children?: ReactNode }) {
   return (
     <Box minH="100vh" display="flex" flexDir="column">
       <SkipLink />
@@ -150,47 +211,56 @@ export function Shell() {
           <Mark />
           <Text whiteSpace="nowrap">Inner Compass</Text>
         </Flex>
-        <Flex
-          as="nav"
-          aria-label="Places"
-          gap={{ base: "0", md: "1" }}
-          h={{ base: "44px", md: "48px" }}
-          order={{ base: 3, md: 0 }}
-          w={{ base: "full", md: "auto" }}
-          overflowX="auto"
-          mx={{ base: "-2", md: "0" }}
-        >
-          {places.map((p) => (
-            <NavLink key={p.to} to={p.to} end={p.to === "/"}>
-              {({ isActive }) => (
-                <Flex
-                  align="center"
-                  h="full"
-                  px={{ base: "2", md: "2.5" }}
-                  borderBottomWidth="2px"
-                  borderColor={isActive ? "brass" : "transparent"}
-                  color={isActive ? "ink" : "ink2"}
-                  fontWeight={isActive ? "600" : "400"}
-                >
-                  {p.label}
-                </Flex>
-              )}
-            </NavLink>
-          ))}
+        <Places />
+        <Flex ml="auto" align="center" gap={{ base: "1", lg: "3" }} color="ink2" textStyle="note" minH="48px">
+          {right}
         </Flex>
-        <Flex ml="auto" align="center" gap="3" color="ink2" textStyle="note">
+      </Flex>
+      {children}
+    </Box>
+  );
+}
+
+export function Shell() {
+  const navigate = useNavigate();
+  const away = useServer();
+  const saving = useIsMutating() > 0;
+  const [keys, setKeys] = useState(false);
+  const [finding, setFinding] = useState(false);
+  const caseId = useMatch("/cases/:id/*")?.params.id ?? "";
+  const notation = useNotation();
+  useHotkeys("?", () => setKeys((k) => !k), { useKey: true });
+  useHotkeys("/", () => setFinding(true), { useKey: true, preventDefault: true });
+  useHotkeys("ctrl+k, meta+k", () => setFinding(true), { preventDefault: true, enableOnFormTags: true });
+  useHotkeys("g>f", () => navigate("/"));
+  useHotkeys("g>u", () => navigate("/units"));
+  useHotkeys("g>i", () => navigate("/instruments"));
+  useHotkeys("g>k", () => navigate("/knowledge"));
+  useHotkeys("g>s", () => navigate("/settings"));
+  const place = usePlaceFocus();
+  return (
+    <Frame
+      right={
+        <>
           <Text role="status" color={away ? "fault" : "ink2"} fontWeight={away ? "700" : "400"}>
             {away ? "Server away: kept here, trying again" : saving ? "Saving …" : ""}
           </Text>
+          <FindAnything open={() => setFinding(true)} />
           <button type="button" onClick={() => setKeys(true)} aria-label="Keys of this place" style={{ minWidth: 44, minHeight: 44 }}>
             <kbd>?</kbd>
           </button>
-        </Flex>
-      </Flex>
+        </>
+      }
+    >
       <Box id="place" ref={place} tabIndex={-1} outline="none" flex="1" display="flex" flexDir="column">
         {notation && <Outlet key={`${notation.numbers} ${notation.zone}`} />}
       </Box>
       {keys && <KeysPanel close={() => setKeys(false)} />}
-    </Box>
+      {finding && (
+        <Suspense fallback={null}>
+          <Palette caseId={caseId} close={() => setFinding(false)} />
+        </Suspense>
+      )}
+    </Frame>
   );
 }

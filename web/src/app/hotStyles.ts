@@ -30,7 +30,7 @@ export const hotStyles = {
   // The names of the rows stay in sight when a unit has more ranges than the page has room for.
   ".grid-name": { position: "sticky", left: "0", bg: "page", zIndex: "1" },
   "tr > .grid-name[data-row]": { bg: "inherit" },
-  ".grid-cell": { p: "0", borderWidth: "1px", borderColor: "line", minW: "54px" },
+  ".grid-cell": { p: "0", borderWidth: "1px", borderColor: "line", minW: "44px" },
   ".place": { display: "block", w: "full", h: "44px", bg: "panel", fontSize: "13.5px", lineHeight: "1.1", px: "1" },
   ".place:focus-visible": { outline: "3px solid", outlineColor: "brass", outlineOffset: "-3px" },
   ".place[data-abnormal]": { bg: "brassSoft", fontWeight: "700" },

@@ -1,12 +1,30 @@
-import { Box, Button, Flex, Spinner, Text } from "@chakra-ui/react";
+import { Box, Button, Text } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 import { problemWords } from "./problemWords";
 
-export function Loading({ what }: { what: string }) {
+/** While a place loads its lines stand already, empty: nothing jumps when the values come. */
+export function Loading({ what, rows = 3 }: { what: string; rows?: number }) {
   return (
-    <Flex role="status" align="center" gap="3" p="10" color="ink2">
-      <Spinner size="sm" /> Loading {what} …
-    </Flex>
+    <Box role="status" color="ink2">
+      <Text textStyle="note" py="2">
+        Loading {what} …
+      </Text>
+      {Array.from({ length: rows }, (_, i) => (
+        <Box key={i} h="56px" borderTopWidth="1px" borderColor="line" aria-hidden />
+      ))}
+    </Box>
+  );
+}
+
+/** A whole place that is not there yet: its name, and its lines. */
+export function LoadingPlace({ title, what }: { title: string; what: string }) {
+  return (
+    <Box as="main" px={{ base: "3", md: "5" }} py="4" w="full">
+      <Text as="h1" textStyle="title" fontWeight="700" mb="3">
+        {title}
+      </Text>
+      <Loading what={what} rows={8} />
+    </Box>
   );
 }
 

@@ -4,7 +4,8 @@ import { useEffect, useRef, useState, type ReactNode } from "react";
 import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
 import { caseQuery } from "../../api/queries";
 import { stageNames, stages } from "../../shared/format";
-import { Loading, Problem } from "../../shared/states";
+import { Problem } from "../../shared/states";
+import { CaseFrame } from "./CaseFrame";
 import { CaseHead } from "./CaseHead";
 import { ChecksStage } from "./ChecksStage";
 import { ComplaintStage } from "./ComplaintStage";
@@ -44,7 +45,7 @@ export function CasePage() {
         <Problem error={error} retry={() => void refetch()} />
       </Box>
     );
-  if (!data) return <Loading what="the case" />;
+  if (!data) return <CaseFrame id={id} stage={stage} />;
   return (
     <CaseProvider key={id} shown={data}>
       <OpenCase stage={stage && stages.includes(stage) ? stage : data.stage} />
@@ -109,7 +110,7 @@ function Zones({ middle, asking }: { middle: ReactNode; asking: boolean }) {
   );
   if (wide) {
     return (
-      <Grid templateColumns={asking ? "minmax(0, 1fr) 340px" : "280px minmax(0, 1fr) 312px"} flex="1">
+      <Grid templateColumns={asking ? "minmax(0, 1fr) 340px" : "236px minmax(0, 1fr) 304px"} flex="1">
         {!asking && (
           <Box as="aside" aria-label="Trail" borderRightWidth="1px" borderColor="line" py="3">
             <Trail />

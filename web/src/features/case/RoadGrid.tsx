@@ -39,7 +39,7 @@ function Keys({ row, set }: { row: Row; set: (state: string) => void }) {
 }
 
 /** One place of the grid. It has no handlers of its own, so that a reading draws only what it changes. */
-const Place = memo(function Place({ cell, title, x, y }: { cell: Cell; title: string; x: number; y: number }) {
+const Place = memo(function Place({ cell, row, x, y }: { cell: Cell; row: Row; x: number; y: number }) {
   if (!cell.finding) return <div className="place-none" aria-hidden />;
   return (
     <button
@@ -49,9 +49,9 @@ const Place = memo(function Place({ cell, title, x, y }: { cell: Cell; title: st
       data-x={x}
       data-y={y}
       data-abnormal={cell.abnormal ? "" : undefined}
-      aria-label={`${cell.range}, ${title}: ${cell.stateTitle || "not driven"}`}
+      aria-label={`${cell.range}, ${row.title}: ${cell.stateTitle || "not driven"}`}
     >
-      {cell.abnormal ? cell.stateTitle : cell.state && <span className="place-dot">•</span>}
+      {cell.abnormal ? row.states.find((s) => s.id === cell.state)?.word : cell.state && <span className="place-dot">•</span>}
       {cell.source === "customer" && <span className="place-told">told</span>}
     </button>
   );
@@ -67,7 +67,7 @@ const RowOfPlaces = memo(function RowOfPlaces({ row, temperature, y }: { row: Ro
         .filter((c) => c.temperature === temperature)
         .map((c, x) => (
           <td key={c.range} className="grid-cell">
-            <Place cell={c} title={row.title} x={x} y={y} />
+            <Place cell={c} row={row} x={x} y={y} />
           </td>
         ))}
     </tr>
@@ -140,8 +140,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
         </chakra.table>
       </Box>
       <Text textStyle="small" color="ink2" mt="1">
-        {ranges.length > 10 && "more ranges to the right: arrow keys or drag · "}• normal · empty: not driven · hatched: nothing to observe
-        in this design · one tap: normal; what else it does is chosen above
+        • normal · empty: not driven · hatched: nothing to see in this design · one tap: normal; anything else is picked above
       </Text>
     </Box>
   );

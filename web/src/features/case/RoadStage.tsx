@@ -2,6 +2,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { Choice } from "../../shared/Choice";
+import { Drive } from "./Drive";
 import { Predicted } from "./Predicted";
 import { RoadGrid } from "./RoadGrid";
 import { InWords } from "./InWords";
@@ -23,6 +24,7 @@ export function RoadStage() {
     setParams({ cell: shown.road.driveNext }, { replace: true });
     document.getElementById(shown.road.driveNext)?.focus();
   };
+  const driving = params.has("drive") && !shown.closed;
   const onward = () => {
     if (shown.stage === "road" && !shown.closed) actions.update.mutate({ stage: "checks" });
     void navigate(`/cases/${shown.id}/checks`);
@@ -36,47 +38,54 @@ export function RoadStage() {
             {shown.road.driven} of {shown.road.cells} cells
           </Text>
         </Text>
-        <Flex gap="4" wrap="wrap">
-          <Choice
-            label="Fluid"
-            value={temperature}
-            options={[
-              ["hot", "hot"],
-              ["cold", "cold"],
-            ]}
-            onChange={setTemperature}
-          />
-          <Choice
-            label="Who noticed it"
-            value={source}
-            options={[
-              ["seen", "I drove it"],
-              ["again", "I drove it again"],
-              ["customer", "customer told"],
-            ]}
-            onChange={setSource}
-          />
-        </Flex>
+        {!driving && !shown.closed && (
+          <Button variant="solid" onClick={() => setParams({ drive: "1" })}>
+            Drive it cell by cell
+          </Button>
+        )}
       </Flex>
-      <RoadGrid temperature={temperature} source={source} />
-      <InWords stage="road" source="seen" />
-      <Predicted />
+      <Flex gap="4" wrap="wrap" mb="2">
+        <Choice
+          label="Fluid"
+          value={temperature}
+          options={[
+            ["hot", "hot"],
+            ["cold", "cold"],
+          ]}
+          onChange={setTemperature}
+        />
+        <Choice
+          label="Who noticed it"
+          value={source}
+          options={[
+            ["seen", "I drove it"],
+            ["again", "I drove it again"],
+            ["customer", "customer told"],
+          ]}
+          onChange={setSource}
+        />
+      </Flex>
+      {driving ? (
+        <Drive key={temperature} temperature={temperature} source={source} end={() => setParams({}, { replace: true })} />
+      ) : (
+        <>
+          <RoadGrid temperature={temperature} source={source} />
+          <Predicted />
+          <InWords stage="road" source="seen" />
+        </>
+      )}
       <Flex mt="3" pt="3" borderTopWidth="1px" borderColor="line" justify="space-between" align="start" gap="4" wrap="wrap">
         <Box flex="1 1 300px">
           <Text fontWeight="700">{shown.road.sentence}</Text>
-          {shown.road.caution && (
+          {shown.road.caution && !driving && (
             <Text mt="1">
-              <b>⚠ Before it is driven:</b> {shown.road.caution}
+              <b>⚠ Before you drive:</b> {shown.road.caution}
             </Text>
           )}
-          {shown.road.driveText && <Text mt="1">{shown.road.driveText}</Text>}
+          {shown.road.driveText && !driving && <Text mt="1">{shown.road.driveText}</Text>}
         </Box>
         <Flex gap="2">
-          {shown.road.driveNext && !shown.closed && (
-            <Button variant="solid" onClick={driveNext}>
-              Drive this next
-            </Button>
-          )}
+          {shown.road.driveNext && !shown.closed && !driving && <Button onClick={driveNext}>Drive this next</Button>}
           <Button onClick={onward}>To the checks</Button>
         </Flex>
       </Flex>

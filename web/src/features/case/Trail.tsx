@@ -1,6 +1,6 @@
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
 import { Eye, MessageSquare, Ruler } from "lucide-react";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { percent, shortMoment, signed, sourceNames, stageNames } from "../../shared/format";
@@ -71,6 +71,23 @@ function Row({ item, open, toggle, compare }: { item: Item; open: boolean; toggl
   );
 }
 
+/** Normal readings that weigh next to nothing, folded away while there are others. */
+function Little({ items, row }: { items: Item[]; row: (t: Item) => ReactNode }) {
+  if (items.length < 2) return items.map(row);
+  return (
+    <chakra.details>
+      <chakra.summary px="4" minH="44px" alignContent="center" color="ink2" textStyle="small" cursor="pointer">
+        {items.length} normal, each under {inView} dB
+      </chakra.summary>
+      {items.map(row)}
+    </chakra.details>
+  );
+}
+
+/** What a normal reading must weigh for the leader to stand in view, dB; what is less is folded away. What is abnormal stays. */
+const inView = 0.5;
+const weighs = (t: Item) => !t.normal || !(Math.abs(t.weight) < inView) || t.unexplained || t.hangsOn;
+
 export function Trail() {
   const { shown } = useCase();
   const [open, setOpen] = useState("");
@@ -81,6 +98,15 @@ export function Trail() {
         No readings yet. Each one that is made stands here with what it weighs.
       </Text>
     );
+  const row = (t: Item) => (
+    <Row
+      key={t.id}
+      item={t}
+      open={open === t.id}
+      toggle={() => setOpen(open === t.id ? "" : t.id)}
+      compare={() => setParams({ whatif: t.id })}
+    />
+  );
   const groups = Object.keys(stageNames)
     .map((s) => ({ stage: s, items: shown.trail.filter((t) => t.stage === s) }))
     .filter((g) => g.items.length > 0);
@@ -94,15 +120,8 @@ export function Trail() {
               dB
             </Text>
           </Flex>
-          {g.items.map((t) => (
-            <Row
-              key={t.id}
-              item={t}
-              open={open === t.id}
-              toggle={() => setOpen(open === t.id ? "" : t.id)}
-              compare={() => setParams({ whatif: t.id })}
-            />
-          ))}
+          {g.items.filter(weighs).map(row)}
+          <Little items={g.items.filter((t) => !weighs(t))} row={row} />
         </Box>
       ))}
       {shown.surprise.sentence && (

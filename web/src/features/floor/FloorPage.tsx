@@ -122,9 +122,7 @@ export function FloorPage() {
     floorQuery(closed, useSettled(query.trim())),
   );
   const list = useRef<HTMLDivElement>(null);
-  const search = useRef<HTMLInputElement>(null);
   useSingleKey("n", () => navigate("/take-in"));
-  useHotkeys("/", () => search.current?.focus(), { preventDefault: true, useKey: true });
   useRowKeys(list);
   const rows = data?.pages.flatMap((p) => p.items) ?? [];
   const counts = data?.pages[0];
@@ -151,12 +149,11 @@ export function FloorPage() {
           />
         )}
         <Input
-          ref={search}
           type="search"
           w={{ base: "full", lg: "300px" }}
           order={{ base: 3, lg: 0 }}
           ml={{ base: "0", lg: "auto" }}
-          placeholder="Find a case  ( / )"
+          placeholder="Find a case"
           aria-label="Find a case"
           maxLength={120}
           value={query}

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Grid, Text, Textarea } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { answer, api, isAway, ProblemError, type Schemas } from "../../api/client";
 import { answered, keyOf } from "../../api/keys";
 import { readWordsQuery, settingsQuery, unitsQuery, vehiclesQuery, visitsQuery } from "../../api/queries";
@@ -125,6 +125,14 @@ export function TakeInPage() {
     const known = vehicles.data?.find((v) => nameOf(v) === value);
     put(known ? { vehicle: known.vehicle, customer: known.customer, unit: known.unit } : { vehicle: value });
   };
+  // Come from a search for a vehicle: it is filled in once, as if it had been chosen here.
+  const [params] = useSearchParams();
+  const [wanted, setWanted] = useState(params.get("vehicle") ?? "");
+  if (wanted && vehicles.data) {
+    const known = vehicles.data.find((v) => v.vehicle === wanted);
+    setWanted("");
+    chooseVehicle(known ? nameOf(known) : wanted);
+  }
   const unitWrong = wrong("unit") ?? (noUnit && !form.unit ? "Choose a unit. Not on file? Take the nearest by kind." : undefined);
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="1180px" w="full">

@@ -1,14 +1,14 @@
 import { Box, Flex, Grid, Input, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useSearchParams } from "react-router";
-import { caseQuery, instrumentsQuery, measurementsQuery } from "../../api/queries";
+import { caseQuery, findQuery, instrumentsQuery, measurementsQuery } from "../../api/queries";
 import { Chip } from "../../shared/Chip";
 import { quoted } from "../../shared/format";
-import { Empty, Loading, Problem } from "../../shared/states";
+import { Empty, LoadingPlace, Problem } from "../../shared/states";
 import { HandIcon } from "./HandIcon";
 import { Kept } from "./Kept";
+import { useSettled } from "../../shared/useSettled";
 import { Title } from "../../shared/Title";
 
 /** All instruments, found by what is asked or by what is in the hand. */
@@ -24,17 +24,12 @@ export function InstrumentsPage() {
   };
   const { data: shown } = useQuery({ ...caseQuery(onCase), enabled: onCase !== "" });
   const { data: kept } = useQuery({ ...measurementsQuery(onCase, shown?.rev ?? 0), enabled: onCase !== "" });
-  useHotkeys("/", (e) => {
-    e.preventDefault();
-    document.getElementById("find-instrument")?.focus();
-  });
+  const query = useSettled(q.trim());
+  const search = useQuery(findQuery(query, "", "instrument"));
   if (error) return <Problem error={error} />;
-  if (!data) return <Loading what="the instruments" />;
-  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = data.instruments.filter(
-    (i) =>
-      (!hand || i.heldIn.includes(hand)) && words.every((w) => `${i.title} ${i.answers} ${i.hand.join(" ")}`.toLowerCase().includes(w)),
-  );
+  if (!data) return <LoadingPlace title="Instruments" what="the instruments" />;
+  const named = query && search.data ? new Set(search.data.map((h) => h.id)) : undefined;
+  const found = data.instruments.filter((i) => (!hand || i.heldIn.includes(hand)) && (!named || named.has(i.id)));
   const onwards = onCase ? `?case=${onCase}` : "";
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" flex="1">
@@ -78,7 +73,6 @@ export function InstrumentsPage() {
       </Grid>
       <Flex gap="4" mt="3" wrap="wrap" align="center">
         <Input
-          id="find-instrument"
           type="search"
           aria-label="Search the instruments"
           placeholder="What is asked: slips, spring, how hot …"

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState, type ChangeEvent } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { answer, api } from "../../api/client";
 import { sheetCheckQuery, unitsQuery } from "../../api/queries";
-import { Loading, Problem } from "../../shared/states";
+import { LoadingPlace, Problem } from "../../shared/states";
 import { worker } from "../../shared/worker";
 import { SheetEditor, type EditorHandle } from "./SheetEditor";
 import { SheetVerdict } from "./SheetVerdict";
@@ -73,7 +73,7 @@ function SheetWriter({ from, version, next }: { from: string | null; version: st
     e.target.value = "";
   };
   if (start.error) return <Problem error={start.error} retry={() => void start.refetch()} />;
-  if (draft.text === null) return <Loading what="the sheet" />;
+  if (draft.text === null) return <LoadingPlace title="Sheet" what="the sheet" />;
   const stale = settled !== text || check.isFetching;
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" w="full">

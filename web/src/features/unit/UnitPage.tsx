@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, type ReactNode } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { unitQuery } from "../../api/queries";
-import { Loading, Problem } from "../../shared/states";
+import { LoadingPlace, Problem } from "../../shared/states";
 import { Controls } from "./Controls";
 import { Faults } from "./Faults";
 import { Gears } from "./Gears";
@@ -45,7 +45,7 @@ export function UnitPage() {
         <Problem error={error} retry={() => void refetch()} />
       </Box>
     );
-  if (!data) return <Loading what="the unit" />;
+  if (!data) return <LoadingPlace title="Unit" what="the unit" />;
   const Part = (parts.find(([p]) => p === part) ?? parts[0]!)[2];
   const old = data.version !== Math.max(...data.versions);
   return (

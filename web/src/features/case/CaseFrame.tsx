@@ -1,0 +1,46 @@
+import { Box, Flex, Grid, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
+import { stageNames, stages } from "../../shared/format";
+import { Loading } from "../../shared/states";
+
+/** The lines and labels of a case while its values are on their way. */
+export function CaseFrame({ id, stage }: { id: string; stage?: string }) {
+  return (
+    <>
+      <Box as="section" aria-label="Case" px={{ base: "3", md: "5" }} pt="3" borderBottomWidth="1px" borderColor="line">
+        <Text as="h1" textStyle="title" fontWeight="700" lineHeight="1.2" minH="29px">
+          Case
+        </Text>
+        <Box minH="22px" />
+        <Flex as="nav" aria-label="Stages" gap="1" overflowX="auto" whiteSpace="nowrap">
+          {stages.map((s) => (
+            <Link key={s} to={`/cases/${id}/${s}`} aria-current={s === stage ? "page" : undefined}>
+              <Flex
+                align="center"
+                h="44px"
+                px="2"
+                mr="2"
+                borderBottomWidth="2px"
+                borderColor={s === stage ? "brass" : "transparent"}
+                color="ink2"
+              >
+                {stageNames[s]}
+              </Flex>
+            </Link>
+          ))}
+        </Flex>
+      </Box>
+      <Grid templateColumns={{ base: "1fr", xl: "236px minmax(0, 1fr) 304px" }} flex="1">
+        <Box display={{ base: "none", xl: "block" }} borderRightWidth="1px" borderColor="line" px="4" py="3" color="ink2" textStyle="small">
+          Trail
+        </Box>
+        <Box as="main" px={{ base: "3", md: "5" }} py="4">
+          <Loading what="the case" rows={6} />
+        </Box>
+        <Box display={{ base: "none", xl: "block" }} borderLeftWidth="1px" borderColor="line" px="4" py="3" color="ink2" textStyle="small">
+          Next and suspects
+        </Box>
+      </Grid>
+    </>
+  );
+}
