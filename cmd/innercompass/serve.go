@@ -149,7 +149,8 @@ func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 			return err
 		}
 	}
-	options := httpapi.Options{App: all, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.names(at.addr)}
+	options := httpapi.Options{App: all, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.names(at.addr),
+		Sample: func(ctx context.Context) (string, error) { return demo.Sample(ctx, all) }}
 	var servers []*http.Server
 	done := make(chan error, 2)
 	serve := func(addr string, make func(httpapi.Options) (http.Handler, error), o httpapi.Options) (net.Addr, error) {

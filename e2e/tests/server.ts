@@ -47,7 +47,7 @@ export const serve = (data: string, port = 0) => start(["serve", "--data", data,
 async function savedSettings(request: APIRequestContext) {
   const all = (await (await request.get("/api/settings")).json()) as Record<string, unknown>;
   const { rev } = all as { rev: number };
-  const input = Object.fromEntries(Object.entries(all).filter(([k]) => !["people", "styles", "customers", "rev"].includes(k)));
+  const input = Object.fromEntries(Object.entries(all).filter(([k]) => !["people", "styles", "systems", "customers", "rev"].includes(k)));
   return { rev, input };
 }
 

@@ -1,4 +1,8 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { expect, test, writeDown, type APIRequestContext, type Page } from "./app";
+import { serve, stop } from "./server";
 
 const said =
   "It slips pulling up the harbour hill and reverse takes ages to come in. There’s a puddle under the front. My brother says it's the pump.";
@@ -85,12 +89,25 @@ const stroke = 300;
 const decision = 800;
 
 for (const hand of ["keyboard", "touch"] as const) {
-  test(`from the first word to a ranked suspect and what to do next within a minute, by ${hand}`, async ({ page }) => {
+  test(`from the first start of an empty shop to a ranked suspect and what to do next within a minute, by ${hand}`, async ({ page }) => {
     test.setTimeout(150_000);
-    await page.goto("/take-in");
+    const data = mkdtempSync(join(tmpdir(), "compass-first-"));
+    const server = await serve(data);
+    await page.goto(server.url);
     const think = () => new Promise((done) => setTimeout(done, decision));
-    const field = page.getByLabel(/What does the customer say/);
+    const name = page.getByRole("textbox", { name: "Name of the shop" });
+    await expect(name).toBeFocused();
     const start = Date.now();
+    await page.keyboard.type("Hill Road", { delay: stroke });
+    await think();
+    if (hand === "keyboard") await page.keyboard.press("Enter");
+    else await page.getByRole("button", { name: "Save and go on" }).click();
+    const take = page.getByRole("button", { name: "Take in the first vehicle" });
+    await expect(take).toBeVisible();
+    await think();
+    if (hand === "keyboard") await page.keyboard.press("Enter");
+    else await take.click();
+    const field = page.getByLabel(/What does the customer say/);
     await field.click();
     await page.keyboard.type("It slips hot and reverse takes ages. Puddle under the front.", { delay: stroke });
     await think();
@@ -129,6 +146,8 @@ for (const hand of ["keyboard", "touch"] as const) {
     test.info().annotations.push({ type: "seconds", description: (took / 1000).toFixed(1) });
     console.log(`by ${hand}: ${(took / 1000).toFixed(1)} s`);
     expect(took).toBeLessThan(60_000);
+    await stop(server.child, "SIGTERM");
+    rmSync(data, { recursive: true, force: true });
   });
 }
 
@@ -169,4 +188,29 @@ test("the plan is a path that is planned again when a step is not possible here;
   await expect(first).not.toHaveText(name);
   await first.click();
   await expect(page).toHaveURL(/checks\?check=/);
+});
+
+test("a way of saying that nobody knew is taught, read from then on, and refused where it would mislead", async ({ page, request }) => {
+  const id = await opened(request, "It does the hula", "Hula van");
+  await page.goto(`/cases/${id}/complaint`);
+  await expect(words(page).getByText("Nothing in it is known.")).toBeVisible();
+  await words(page).getByRole("button", { name: "This means …" }).click();
+  const teach = page.getByRole("region", { name: "This means" });
+  const means = async (text: string, option: RegExp) => {
+    await teach.getByRole("combobox", { name: "it means" }).fill(text);
+    await page.getByRole("option", { name: option }).first().click();
+  };
+  await teach.getByLabel("When they say").fill("in the morning");
+  await means("shudder", /shudder/i);
+  await teach.getByRole("button", { name: "Add it for the shop" }).click();
+  await expect(teach.getByRole("alert")).toContainText("Accepted:");
+  await teach.getByLabel("When they say").fill("does the hula");
+  await teach.getByRole("button", { name: "Add it for the shop" }).click();
+  await expect(teach).toBeHidden();
+  await expect(words(page).getByRole("button", { name: "Take “does the hula”" })).toBeVisible();
+  await page.goto("/settings#words");
+  const table = page.getByRole("table", { name: "Words of the shop" });
+  await expect(table.getByRole("row", { name: /does the hula/ })).toContainText("shudder");
+  await table.getByRole("button", { name: "Remove “does the hula”" }).click();
+  await expect(page.getByText("None yet.")).toBeVisible();
 });

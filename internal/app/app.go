@@ -8,6 +8,7 @@ import (
 	"innercompass/core/find"
 	"innercompass/core/instruments"
 	"innercompass/core/intake"
+	"innercompass/core/wordbench"
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
@@ -38,12 +39,13 @@ type Store interface {
 	quoting.Store
 	records.Store
 	search.Store
+	said.Store
 }
 
 // Sheets are the sheets that come with the app, and the reader of customers' words.
 type Sheets interface {
 	library.Sheets
-	Hearing() *intake.Reader
+	Vocabulary() (intake.Lexicon, []wordbench.Case)
 	Names() find.Alike
 }
 
@@ -74,10 +76,6 @@ type App struct {
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
 func New(store Store, sheets Sheets) *App {
-	var reader *intake.Reader
-	if sheets != nil {
-		reader = sheets.Hearing()
-	}
 	a := &App{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }}
 	now := func() time.Time { return a.Now() }
 	a.Library = library.New(store, sheets, now, a.tell)
@@ -89,7 +87,10 @@ func New(store Store, sheets Sheets) *App {
 	a.Measuring = &measuring.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Now: now}
 	a.Intake = &takein.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Library: a.Library, Readings: a.Readings, Measuring: a.Measuring, Now: now}
 	a.Checks = &checks.Service{Cases: a.Cases, Measuring: a.Measuring, Shop: a.Shop, Assessing: a.Assessing, Now: now}
-	a.Said = &said.Service{Cases: a.Cases, Library: a.Library, Readings: a.Readings, Reader: reader}
+	a.Said = &said.Service{Store: store, Cases: a.Cases, Library: a.Library, Readings: a.Readings, Tell: a.tell}
+	if sheets != nil {
+		a.Said.Words, a.Said.Texts = sheets.Vocabulary()
+	}
 	a.Interview = &interview.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Readings: a.Readings, Now: now}
 	a.Planning = &planning.Service{Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing}
 	a.Quoting = &quoting.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Now: now}

@@ -40,6 +40,8 @@ type Case struct {
 	Root     string // confirmed root cause, once closed
 	Outcome  string // cured, not-cured, declined
 	Rev      int    // grows with every change
+	Sample   bool   // made up, to be tried and removed
+	Nearest  bool   // the vehicle's own unit is not on file: its sheet is the nearest
 
 	Readings     []Reading
 	Measurements []Measurement

@@ -22,6 +22,7 @@ import (
 	"innercompass/core/intake"
 	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
+	"innercompass/core/wordbench"
 )
 
 // Catalog is everything that is known, compiled for every unit.
@@ -31,6 +32,7 @@ type Catalog struct {
 	Networks  map[string]*knowledge.Network
 	Words     intake.Lexicon
 	Reader    *intake.Reader            // of customers' words, for no unit yet
+	Texts     []wordbench.Case          // that the reader is measured on
 	Alike     find.Alike                // what things are called elsewhere
 	texts     map[string][]byte         // of the shipped sheets, by unit
 	own       map[string]knowledge.Base // that the shipped sheets add, by unit
@@ -322,9 +324,6 @@ func parent(p string) string {
 	return p[:i]
 }
 
-// Hearing is the reader of customers' words, for no unit yet.
-func (c *Catalog) Hearing() *intake.Reader { return c.Reader }
-
 // Load reads the whole knowledge base and compiles it for every unit.
 func Load(files fs.FS) (*Catalog, error) {
 	c := &Catalog{Units: map[string]*unitsheet.Unit{}, Networks: map[string]*knowledge.Network{}, texts: map[string][]byte{}, own: map[string]knowledge.Base{}}
@@ -336,6 +335,9 @@ func Load(files fs.FS) (*Catalog, error) {
 		return nil, err
 	}
 	if c.Reader, err = intake.New(c.Words, intake.Unit{}); err != nil {
+		return nil, err
+	}
+	if c.Texts, err = wordTexts(files); err != nil {
 		return nil, err
 	}
 	if c.Alike, err = loadAlike(files); err != nil {

@@ -84,3 +84,23 @@ func WordBench(files fs.FS, name string) ([]wordbench.Case, error) {
 	}
 	return out, nil
 }
+
+// wordTexts are all annotated texts of a folder; none when it has none.
+func wordTexts(files fs.FS) ([]wordbench.Case, error) {
+	names, err := fs.Glob(files, "bench/words-*.yaml")
+	if err != nil {
+		return nil, err
+	}
+	var out []wordbench.Case
+	for _, name := range names {
+		texts, err := WordBench(files, name)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, texts...)
+	}
+	return out, nil
+}
+
+// Vocabulary is what words mean, with the texts that the reader of them is measured on.
+func (c *Catalog) Vocabulary() (intake.Lexicon, []wordbench.Case) { return c.Words, c.Texts }

@@ -236,6 +236,18 @@ func finish(ctx context.Context, s *app.App, start time.Time, d done) error {
 func fill(ctx context.Context, s *app.App, start time.Time, v visit) (string, error) {
 	at := start.Add(-v.ago)
 	s.Now = func() time.Time { return at }
+	return play(ctx, s, v, func(step time.Duration) { at = at.Add(step) })
+}
+
+// Sample makes the first case of the demo in the shop at hand, as a sample, and returns its id: it happens now, by the shop's own clock.
+func Sample(ctx context.Context, s *app.App) (string, error) {
+	v := visits[0]
+	v.intake.Sample = true
+	return play(ctx, s, v, func(time.Duration) {})
+}
+
+// play takes a visit in and reads what was read, with a pause before each.
+func play(ctx context.Context, s *app.App, v visit, pause func(time.Duration)) (string, error) {
 	view, err := s.Intake.TakeIn(ctx, v.intake)
 	if err != nil {
 		return "", err
@@ -252,13 +264,13 @@ func fill(ctx context.Context, s *app.App, start time.Time, v visit) (string, er
 	}
 	step := min(v.ago, 6*time.Hour) / time.Duration(len(v.readings)+len(v.measured)+4)
 	for _, r := range v.readings {
-		at = at.Add(step)
+		pause(step)
 		if _, err := s.Readings.AddReadings(ctx, id, cases.Guard{}, []readings.NewReading{{Finding: r.finding, State: r.state, Source: r.source, Value: r.value, By: r.by, Stage: stageOf(n, r)}}); err != nil {
 			return "", err
 		}
 	}
 	for _, m := range v.measured {
-		at = at.Add(step)
+		pause(step)
 		use := measuring.Use{By: v.intake.Owner, Values: m.values}
 		if m.check != "" {
 			_, err = s.Checks.PutMeasured(ctx, id, cases.Guard{}, m.check, use)

@@ -2,11 +2,18 @@ package demo_test
 
 import (
 	"context"
+	"errors"
+	"strings"
 	"testing"
 	"time"
 
 	"innercompass/internal/app/apptest"
+	"innercompass/internal/cases"
 	"innercompass/internal/demo"
+	"innercompass/internal/floor"
+	"innercompass/internal/problem"
+	"innercompass/internal/records"
+	"innercompass/internal/takein"
 )
 
 var ctx = context.Background()
@@ -17,9 +24,9 @@ func TestDemo(t *testing.T) {
 	if err := demo.Fill(ctx, s); err != nil {
 		t.Fatal(err)
 	}
-	floor := apptest.Floor(t, s)
+	all := apptest.Floor(t, s)
 	stages := map[string]bool{}
-	for _, f := range floor {
+	for _, f := range all {
 		stages[f.Case.Stage] = true
 		for _, r := range f.Case.Readings {
 			if r.At.After(time.Now()) || r.At.Before(f.Case.Opened) {
@@ -27,12 +34,62 @@ func TestDemo(t *testing.T) {
 			}
 		}
 	}
-	if len(floor) != 11 || len(stages) < 4 || floor[9].Case.Closed == nil || floor[9].Case.Outcome != "cured" || len(floor[9].Case.Records) != 1 {
-		t.Errorf("%d cases at %d stages", len(floor), len(stages))
+	if len(all) != 11 || len(stages) < 4 || all[9].Case.Closed == nil || all[9].Case.Outcome != "cured" || len(all[9].Case.Records) != 1 {
+		t.Errorf("%d cases at %d stages", len(all), len(stages))
 	}
-	for i, f := range floor[1:] {
-		if (f.Case.Closed == nil) == (floor[i].Case.Closed == nil) && f.Case.Opened.After(floor[i].Case.Opened) {
-			t.Errorf("%s stands before %s and came later", floor[i].Case.Vehicle, f.Case.Vehicle)
+	for i, f := range all[1:] {
+		if (f.Case.Closed == nil) == (all[i].Case.Closed == nil) && f.Case.Opened.After(all[i].Case.Opened) {
+			t.Errorf("%s stands before %s and came later", all[i].Case.Vehicle, f.Case.Vehicle)
 		}
+	}
+}
+
+// A sample is a case like others until it is removed, then nothing of it is left; a shop's own case cannot be removed.
+func TestASampleIsTriedAndRemoved(t *testing.T) {
+	s := apptest.New(t)
+	clock := s.Now()
+	id, err := demo.Sample(ctx, s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	view, err := s.Overview.View(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !view.Case.Sample || len(view.Trail) < 10 || view.Heading.Best == nil {
+		t.Errorf("sample %v, %d readings, heading %v", view.Case.Sample, len(view.Trail), view.Heading.Best)
+	}
+	if view.Case.Opened.Before(clock) || s.Now().Before(clock) {
+		t.Errorf("it was opened at %v, before the shop's clock %v", view.Case.Opened, clock)
+	}
+	if _, err := s.Records.Issue(ctx, id, cases.Guard{}, records.NewRecord{By: "Ines"}); err == nil || !strings.Contains(err.Error(), "sample") {
+		t.Errorf("a record of what did not happen: %v", err)
+	}
+	own, err := s.Intake.TakeIn(ctx, takein.Intake{Words: "It slips", Vehicle: "Mail van", UnitID: "norrad-h4"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Intake.Link(ctx, own.Case.ID, cases.Guard{}, id); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Intake.RemoveSample(ctx, own.Case.ID); err == nil || !strings.Contains(err.Error(), "no sample") {
+		t.Errorf("the shop's own case: %v", err)
+	}
+	if err := s.Intake.RemoveSample(ctx, id); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Overview.View(ctx, id); !errors.Is(err, problem.ErrNotFound) {
+		t.Errorf("it is still there: %v", err)
+	}
+	if err := s.Intake.RemoveSample(ctx, id); !errors.Is(err, problem.ErrNotFound) {
+		t.Errorf("removed twice: %v", err)
+	}
+	left, err := s.Overview.View(ctx, own.Case.ID)
+	if err != nil || left.Earlier != nil {
+		t.Errorf("the other case: %v, a return of %v", err, left.Earlier)
+	}
+	page, err := s.Floor.List(ctx, floor.Query{})
+	if err != nil || page.Open != 1 {
+		t.Errorf("%d open, %v", page.Open, err)
 	}
 }

@@ -50,7 +50,7 @@ func headView(v present.View) gen.CaseHead {
 	out := gen.CaseHead{
 		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer, UnitNewest: v.UnitNewest,
 		Stage: c.Stage, Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed != nil, Root: c.Root, Outcome: c.Outcome,
-		Ladder: list(v.Ladder, rungView), Later: list(v.Later, visitView), DueAt: c.DueAt, DueDistance: c.DueDistance, DueNote: c.DueNote, Damages: texts(c.Damages), CuredBy: c.CuredBy, Learnt: c.Learnt,
+		Ladder: list(v.Ladder, rungView), Later: list(v.Later, visitView), DueAt: c.DueAt, DueDistance: c.DueDistance, DueNote: c.DueNote, Damages: texts(c.Damages), CuredBy: c.CuredBy, Learnt: c.Learnt, Sample: c.Sample, Nearest: c.Nearest,
 	}
 	if v.Earlier != nil {
 		earlier := visitView(*v.Earlier)
@@ -154,7 +154,7 @@ func proofView(p present.ProofView, style quantity.Style) gen.Proof {
 
 func floorView(f floor.Row) gen.FloorItem {
 	c := f.Case
-	return gen.FloorItem{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Distance: c.Distance, UnitName: f.UnitName, Stage: c.Stage, Access: c.Access, Owner: c.Owner, Bay: c.Bay, WaitsFor: c.WaitsFor,
+	return gen.FloorItem{Sample: c.Sample, ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Distance: c.Distance, UnitName: f.UnitName, Stage: c.Stage, Access: c.Access, Owner: c.Owner, Bay: c.Bay, WaitsFor: c.WaitsFor,
 		Opened: c.Opened, Closed: c.Closed != nil, Rose: roseView(f.Rose()), Next: f.Next, NextNote: f.NextNote, Suspect: f.Suspect, Share: f.Share, Returned: c.Earlier != ""}
 }
 
@@ -187,5 +187,8 @@ func settingsView(s shop.Settings, people []shop.Person, customers string) gen.S
 	labour, fluid, goodwill, tax, consumables := s.Typed()
 	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: labour, FluidLitre: fluid, Goodwill: goodwill, Tax: tax, Consumables: consumables, Numbers: s.Numbers, Styles: list(quantity.Styles, quantity.Style.Sample), Zone: s.Zone, Customers: customers, Guide: s.Guide, Warranty: s.Warranty, Address: s.Address, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
 		Volume: s.Volume, Temperature: s.Temperature, Distance: s.Distance, Rev: s.Rev,
+		Systems: list(shop.Systems, func(m shop.System) gen.MeasureSystem {
+			return gen.MeasureSystem{ID: m.ID, Title: m.Title, Pressure: m.Pressure, Length: m.Length, Torque: m.Torque, Volume: m.Volume, Temperature: m.Temperature, Distance: m.Distance}
+		}),
 		People: list(people, func(p shop.Person) gen.Person { return gen.Person{ID: p.ID, Name: p.Name, Role: p.Role} })}
 }

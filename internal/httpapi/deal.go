@@ -330,7 +330,11 @@ func (h *handlers) ImportPrices(ctx context.Context, r gen.ImportPricesRequestOb
 
 func (h *handlers) bookView(ctx context.Context, b shop.PriceBook) (gen.PriceBook, error) {
 	st, err := h.App.Store.Settings(ctx)
-	return gen.PriceBook{Rev: b.Rev, Currency: st.Currency, Prices: list(b.Prices, func(p pricebook.Price) gen.Price {
+	if err != nil {
+		return gen.PriceBook{}, err
+	}
+	titles, err := h.App.Shop.Titles(ctx, b.Prices)
+	return gen.PriceBook{Titles: titles, Rev: b.Rev, Currency: st.Currency, Prices: list(b.Prices, func(p pricebook.Price) gen.Price {
 		out := gen.Price{Unit: p.Unit, Item: p.Item, Quality: p.Quality, Note: p.Note}
 		if p.Timed() {
 			out.Hours = st.Style().Write(strconv.FormatFloat(p.Hours, 'f', -1, 64))

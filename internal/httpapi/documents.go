@@ -29,6 +29,18 @@ func (k *documents) routes(engine *gin.Engine) {
 	engine.GET("/api/cases/:id/records/:record/file", k.file)
 	engine.GET("/api/cases/:id/calendar", k.calendar)
 	engine.GET("/api/price-table", k.prices)
+	engine.GET("/api/word-table", k.words)
+}
+
+// words writes the shop's own words as a table.
+func (k *documents) words(c *gin.Context) {
+	table, err := k.app.Said.WordTable(c.Request.Context())
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="words.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", table)
 }
 
 // addPhoto takes a multipart form: the file, and what is written under it.

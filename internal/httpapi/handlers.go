@@ -178,9 +178,18 @@ func floorCursor(text string) (floor.Cursor, error) {
 
 func (h *handlers) TakeIn(ctx context.Context, r gen.TakeInRequestObject) (gen.TakeInResponseObject, error) {
 	b := r.Body
-	saved, err := h.App.Intake.TakeIn(ctx, takein.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner), Preventive: b.Preventive != nil && *b.Preventive})
+	saved, err := h.App.Intake.TakeIn(ctx, takein.Intake{Key: text(r.Params.IdempotencyKey), Words: b.Words, Vehicle: b.Vehicle, Customer: text(b.Customer), Distance: text(b.Distance), UnitID: b.Unit, Bay: text(b.Bay), Owner: text(b.Owner), Preventive: yes(b.Preventive), Nearest: yes(b.Nearest)})
 	v, err := made(ctx, h.App, saved, err)
 	return gen.TakeIn201JSONResponse{CaseJSONResponse: whole(v)}, err
+}
+
+func (h *handlers) MakeSample(ctx context.Context, _ gen.MakeSampleRequestObject) (gen.MakeSampleResponseObject, error) {
+	id, err := h.Sample(ctx)
+	return gen.MakeSample201JSONResponse{ID: id}, err
+}
+
+func (h *handlers) RemoveSample(ctx context.Context, r gen.RemoveSampleRequestObject) (gen.RemoveSampleResponseObject, error) {
+	return gen.RemoveSample204Response{}, h.App.Intake.RemoveSample(ctx, r.ID)
 }
 
 func (h *handlers) GetCase(ctx context.Context, r gen.GetCaseRequestObject) (gen.GetCaseResponseObject, error) {

@@ -87,7 +87,8 @@ func start(t testing.TB) site {
 	t.Cleanup(func() { _ = st.Close() })
 	all := app.New(st, know)
 	front := fstest.MapFS{"index.html": {Data: []byte("<title>front</title>")}, "customer.html": {Data: []byte("<title>customer</title>")}, "assets/a.js": {Data: []byte("1")}}
-	options := httpapi.Options{App: all, Blank: embedded.BlankSheet, Front: front, Version: "test"}
+	options := httpapi.Options{App: all, Blank: embedded.BlankSheet, Front: front, Version: "test",
+		Sample: func(ctx context.Context) (string, error) { return demo.Sample(ctx, all) }}
 	h, err := httpapi.New(options)
 	if err != nil {
 		t.Fatal(err)

@@ -32,9 +32,10 @@ type Options struct {
 	App     *app.App
 	Front   fs.FS // the built front end; index.html at its root
 	Version string
-	Know    string   // version of the knowledge base
-	Blank   []byte   // the sheet that a new one starts from
-	Hosts   []string // names by which it may be called, besides those of this machine alone
+	Know    string                                       // version of the knowledge base
+	Blank   []byte                                       // the sheet that a new one starts from
+	Hosts   []string                                     // names by which it may be called, besides those of this machine alone
+	Sample  func(context.Context) (id string, err error) // makes a sample case
 	// Customers is where private links lead, such as http://192.168.1.5:8081, when the customer's page has an address of its own.
 	Customers string
 }

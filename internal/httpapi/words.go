@@ -124,3 +124,38 @@ func (h *handlers) GetPlan(ctx context.Context, r gen.GetPlanRequestObject) (gen
 func planStop(s planning.Stop) gen.PlanStop {
 	return gen.PlanStop{Share: s.Share, Right: s.Right, Price: s.Price, Seen: s.Seen, Repair: s.Repair, Joined: s.Joined}
 }
+
+func (h *handlers) ListOwnWords(ctx context.Context, _ gen.ListOwnWordsRequestObject) (gen.ListOwnWordsResponseObject, error) {
+	out, err := h.ownWords(ctx)
+	return gen.ListOwnWords200JSONResponse(out), err
+}
+
+func (h *handlers) TeachWord(ctx context.Context, r gen.TeachWordRequestObject) (gen.TeachWordResponseObject, error) {
+	b := r.Body
+	if err := h.App.Said.Teach(ctx, []said.OwnWord{{Say: b.Say, Finding: b.Finding, State: b.State, By: text(b.By), At: h.App.Now()}}); err != nil {
+		return nil, err
+	}
+	out, err := h.ownWords(ctx)
+	return gen.TeachWord200JSONResponse(out), err
+}
+
+func (h *handlers) ForgetWord(ctx context.Context, r gen.ForgetWordRequestObject) (gen.ForgetWordResponseObject, error) {
+	return gen.ForgetWord204Response{}, h.App.Said.Forget(ctx, r.Word)
+}
+
+func (h *handlers) ImportWords(ctx context.Context, r gen.ImportWordsRequestObject) (gen.ImportWordsResponseObject, error) {
+	if err := h.App.Said.ReadWordTable(ctx, r.Body.Text, h.App.Now()); err != nil {
+		return nil, err
+	}
+	out, err := h.ownWords(ctx)
+	return gen.ImportWords200JSONResponse(out), err
+}
+
+func (h *handlers) ownWords(ctx context.Context) ([]gen.OwnWord, error) {
+	own, titles, err := h.App.Said.Own(ctx)
+	out := make([]gen.OwnWord, len(own))
+	for i, w := range own {
+		out[i] = gen.OwnWord{ID: w.ID, Say: w.Say, Means: titles[i], Finding: w.Finding, State: w.State, By: w.By, At: w.At}
+	}
+	return out, err
+}

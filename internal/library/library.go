@@ -7,6 +7,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
+	"slices"
 	"sort"
 	"strings"
 	"time"
@@ -14,6 +16,7 @@ import (
 	"github.com/hashicorp/golang-lru/v2/expirable"
 	"golang.org/x/sync/singleflight"
 
+	"innercompass/core/gearing"
 	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/problem"
@@ -70,6 +73,8 @@ type UnitItem struct {
 	Version           int
 	Own               bool
 	Versions          []int
+	Zones             [][]float64 // of its parts in the side elevation: x, y, width, height
+	Facts             []string    // what it has, each in a few words
 }
 
 // mostCompiled is how many of the shop's own sheets are kept compiled; one takes some four megabytes.
@@ -187,12 +192,49 @@ func (s *Service) UnitList(ctx context.Context) ([]UnitItem, error) {
 	for _, it := range items {
 		if n, err := s.Find(ctx, it.ID, it.Version); err == nil {
 			it.Summary = n.Unit.Sheet.Summary
+			it.Facts = facts(n.Unit)
+			for _, p := range n.Unit.Sheet.Parts {
+				it.Zones = append(it.Zones, p.Zone)
+			}
 		}
 		sort.Ints(it.Versions)
 		out = append(out, *it)
 	}
 	sort.Slice(out, func(i, j int) bool { return out[i].Name < out[j].Name })
 	return out, nil
+}
+
+// facts are what a practitioner asks first: ratios from low to high, what applies, what controls it.
+func facts(u *unitsheet.Unit) []string {
+	low, high, elements := 0.0, math.Inf(1), 0
+	for _, r := range u.Ranges {
+		if r.Healthy.Outcome == gearing.Forward {
+			low, high = math.Max(low, r.Healthy.Ratio), math.Min(high, r.Healthy.Ratio)
+		}
+	}
+	for _, e := range u.Elements {
+		if e.Kind.Friction() {
+			elements++
+		}
+	}
+	var out []string
+	if low > 0 {
+		out = append(out, fmt.Sprintf("%.2f to %.2f", low, high))
+	}
+	if elements > 0 {
+		out = append(out, counted(elements, "clutch or band", "clutches and bands"))
+	}
+	if solenoids := slices.DeleteFunc(slices.Clone(u.Controls), func(c unitsheet.Control) bool { return c.Kind != "solenoid" }); len(solenoids) > 0 {
+		out = append(out, counted(len(solenoids), "solenoid", "solenoids"))
+	}
+	return out
+}
+
+func counted(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
 }
 
 // UnitIDs are the ids of all units on file, in order; none when they cannot be read.

@@ -289,6 +289,9 @@ func (in NewRecord) check(c cases.Case) error {
 // amends it.
 func (s *Service) Issue(ctx context.Context, id string, g cases.Guard, in NewRecord) (cases.Saved, error) {
 	return s.Cases.Settle(ctx, id, g, "issue", in, func(st cases.Standing) (func(cases.Held) (cases.Changes, error), error) {
+		if st.Case.Sample {
+			return nil, &problem.StateError{Reason: "this case is a sample, and a record would say that it happened", Accepted: "look at it first, as a draft"}
+		}
 		content, err := s.record(ctx, st, in)
 		if err != nil {
 			return nil, err

@@ -7,10 +7,12 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync/atomic"
 
 	"innercompass/core/heard"
 	"innercompass/core/intake"
 	"innercompass/core/knowledge"
+	"innercompass/core/wordbench"
 	"innercompass/internal/cases"
 	"innercompass/internal/library"
 	"innercompass/internal/problem"
@@ -22,7 +24,11 @@ type Service struct {
 	Cases    *cases.Service
 	Library  *library.Service
 	Readings *readings.Service
-	Reader   *intake.Reader // for no unit yet
+	Store    Store
+	Words    intake.Lexicon            // what words mean, before the shop's own
+	Texts    []wordbench.Case          // that no word of the shop may change
+	Tell     func(string, int)         // told after every change of the shop's words
+	heard    atomic.Pointer[heardWith] // the reader with the shop's words, as they last were
 }
 
 // States of a phrase in a case.
@@ -62,14 +68,18 @@ func (s *Service) Read(ctx context.Context, unit, text string) (Said, error) {
 	if err := problem.CheckText("text", text, problem.MaxWords, false); err != nil {
 		return Said{}, err
 	}
+	r, err := s.reader(ctx)
+	if err != nil {
+		return Said{}, err
+	}
 	if unit == "" {
-		return read(s.Reader, nil, text), nil
+		return read(r, nil, text), nil
 	}
 	n, err := s.Library.Find(ctx, unit, 0)
 	if err != nil {
 		return Said{}, err
 	}
-	return read(s.Reader, n, text), nil
+	return read(r, n, text), nil
 }
 
 // Of reads the words of a case, with what was taken and struck of them.
@@ -78,7 +88,11 @@ func (s *Service) Of(ctx context.Context, id string) (Said, error) {
 	if err != nil {
 		return Said{}, err
 	}
-	out := read(s.Reader, n, c.Words)
+	r, err := s.reader(ctx)
+	if err != nil {
+		return Said{}, err
+	}
+	out := read(r, n, c.Words)
 	standing(&out, c)
 	return out, nil
 }
@@ -167,11 +181,15 @@ func (s *Service) Choose(ctx context.Context, id string, g cases.Guard, in Choic
 	if err != nil {
 		return cases.Saved{}, err
 	}
+	r, err := s.reader(ctx)
+	if err != nil {
+		return cases.Saved{}, err
+	}
 	return s.Cases.Change(ctx, id, g, "words", in, func(h cases.Held) (cases.Changes, error) {
 		if err := cases.MustBeOpen(h.Case); err != nil {
 			return cases.Changes{}, err
 		}
-		now := read(s.Reader, n, h.Case.Words)
+		now := read(r, n, h.Case.Words)
 		standing(&now, h.Case)
 		for _, ref := range slices.Concat(in.Take, in.Strike, in.Back) {
 			if !slices.ContainsFunc(now.Phrases, func(p Phrase) bool { return p.Ref == ref }) {

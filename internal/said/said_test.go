@@ -2,13 +2,16 @@ package said_test
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"innercompass/internal/app"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
+	"innercompass/internal/problem"
 	"innercompass/internal/said"
 	"innercompass/internal/takein"
 )
@@ -134,5 +137,73 @@ func TestWhatCannotBeChosenIsRefused(t *testing.T) {
 	}
 	if got, err := s.Said.Read(ctx, "", "it slips"); err != nil || len(got.Phrases) != 1 {
 		t.Errorf("without a unit: %v %+v", err, got)
+	}
+}
+
+// What the shop teaches is read from then on, in words of its customers and with its denial; it is refused where it would mislead.
+func TestAShopTeachesItsOwnWords(t *testing.T) {
+	s := apptest.New(t)
+	at := time.Date(2026, 11, 3, 9, 0, 0, 0, time.UTC)
+	word := func(say, finding, state string) []said.OwnWord {
+		return []said.OwnWord{{Say: say, Finding: finding, State: state, By: "Ines", At: at}}
+	}
+	id := takenIn(t, s, "On the hill it does the hula.")
+	if got := of(t, s, id); slices.ContainsFunc(got.Phrases, func(p said.Phrase) bool { return len(p.Offers) > 0 && p.Offers[0].Finding == "says-shudder" }) {
+		t.Fatal("it is known already; the test needs other words")
+	}
+	if err := s.Said.Teach(ctx, word("Does the  hula", "says-shudder", "yes")); err != nil {
+		t.Fatal(err)
+	}
+	if got := of(t, s, id); !slices.ContainsFunc(got.Phrases, func(p said.Phrase) bool {
+		return len(p.Offers) > 0 && p.Offers[0].Finding == "says-shudder" && p.Offers[0].State == "yes" && p.State == said.Open
+	}) {
+		t.Errorf("it is not read: %+v", got.Phrases)
+	}
+	for _, bad := range []struct {
+		say, finding, state, why string
+	}{
+		{"jelly", "says-shudder", "yes", "too common"},
+		{"slips", "says-shudder", "yes", "known already"},
+		{"in the morning", "says-shudder", "yes", "differently"},
+		{"does the rumba", "says-nothing", "yes", "no customer can say"},
+		{"does the rumba", "plates-burnt", "yes", "no customer can say"},
+		{"slip | slide", "says-slips", "yes", "letters"},
+		{"", "says-slips", "yes", "words"},
+	} {
+		if err := s.Said.Teach(ctx, word(bad.say, bad.finding, bad.state)); err == nil || !strings.Contains(err.Error(), bad.why) || !strings.Contains(err.Error(), "accepted") {
+			t.Errorf("%q means %s: %v", bad.say, bad.finding, err)
+		}
+	}
+	own, titles, err := s.Said.Own(ctx)
+	if err != nil || len(own) != 1 || own[0].Say != "does the hula" || own[0].By != "Ines" || !own[0].At.Equal(at) || titles[0] == "" {
+		t.Errorf("kept: %+v, %v, %v", own, titles, err)
+	}
+	// Another shop reads the table.
+	table, err := s.Said.WordTable(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	other := apptest.New(t)
+	if err := other.Said.ReadWordTable(ctx, string(table), time.Now()); err != nil {
+		t.Fatal(err)
+	}
+	if again, _ := other.Said.WordTable(ctx); string(again) != string(table) {
+		t.Errorf("written again:\n%s\nwas\n%s", again, table)
+	}
+	err = other.Said.ReadWordTable(ctx, "say,finding,state\ndoes the twist,says-shudder,yes\njelly,says-shudder,yes\n", time.Now())
+	if err == nil || !strings.Contains(err.Error(), "row 3") {
+		t.Errorf("a bad row: %v", err)
+	}
+	if own, _, _ := other.Said.Own(ctx); len(own) != 1 {
+		t.Errorf("half of a bad table was kept: %v", own)
+	}
+	if err := s.Said.Forget(ctx, own[0].ID); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.Said.Forget(ctx, own[0].ID); !errors.Is(err, problem.ErrNotFound) {
+		t.Errorf("forgotten twice: %v", err)
+	}
+	if got := of(t, s, id); slices.ContainsFunc(got.Phrases, func(p said.Phrase) bool { return len(p.Offers) > 0 && p.Offers[0].Finding == "says-shudder" }) {
+		t.Error("what was forgotten is still read")
 	}
 }

@@ -298,6 +298,38 @@ func (s *Service) PriceItems(ctx context.Context, unit string) ([]PriceItem, err
 	return out, nil
 }
 
+// Titles are the words for the items and units of a price book, by their names in a table; what no unit has is left out.
+func (s *Service) Titles(ctx context.Context, b Book) (map[string]string, error) {
+	wanted := map[string]bool{}
+	for _, p := range b {
+		wanted[p.Item], wanted[p.Unit] = true, true
+	}
+	units, err := s.Library.UnitList(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]string{}
+	for _, u := range units {
+		if wanted[u.ID] {
+			out[u.ID] = u.Name
+		}
+		items, err := s.PriceItems(ctx, u.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, i := range items {
+			if wanted[i.Item] {
+				out[i.Item] = i.Title
+			}
+			// An entry may be for a whole family: of each clutch, of each seal.
+			if family, _, ok := strings.Cut(i.Item, "."); ok && wanted[family] && out[family] == "" {
+				out[family] = "All like: " + i.Title
+			}
+		}
+	}
+	return out, nil
+}
+
 func optionItems(o knowledge.Option) []PriceItem {
 	out := []PriceItem{{Item: "hours:" + o.ID, Title: o.Title + ": time", Timed: true, Guide: o.Hours}}
 	if o.Strategy != "exchange" && o.Strategy != "watch" {

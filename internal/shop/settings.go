@@ -106,6 +106,16 @@ func DefaultSettings() Settings {
 		Guide: true, Numbers: quantity.Styles[0].Sample(), Zone: MachineZone(), Pressure: "psi", Length: "mm", Torque: "N·m", Volume: "L", Temperature: "°C", Distance: "km"}
 }
 
+// System is a set of units of measure as shops use them together.
+type System struct{ ID, Title, Pressure, Length, Torque, Volume, Temperature, Distance string }
+
+// Systems are offered when a shop is set up; each unit can be chosen by itself later.
+var Systems = []System{
+	{"us", "US: psi, in, mi", "psi", "in", "lbf·ft", "qt", "°F", "mi"},
+	{"metric", "metric: bar, mm, km", "bar", "mm", "N·m", "L", "°C", "km"},
+	{"mixed", "psi, mm, km", "psi", "mm", "N·m", "L", "°C", "km"},
+}
+
 // Most that the shop's figures may be: there are currencies whose unit is worth little.
 const (
 	MostRate        = 1e6

@@ -173,13 +173,13 @@ func ids(text string) []string {
 
 func toCase(r caseRow) cases.Case {
 	return cases.Case{ID: r.ID, Words: r.Words, Vehicle: r.Vehicle, Customer: r.Customer, Distance: r.Distance, UnitID: r.UnitID, UnitVer: r.UnitVer, Stage: r.Stage,
-		Access: r.Access, Bay: r.Bay, Owner: r.Owner, WaitsFor: r.WaitsFor, Opened: r.Opened, Closed: r.Closed, Root: r.Root, Outcome: r.Outcome, Rev: r.Rev,
+		Access: r.Access, Bay: r.Bay, Owner: r.Owner, WaitsFor: r.WaitsFor, Opened: r.Opened, Closed: r.Closed, Root: r.Root, Outcome: r.Outcome, Rev: r.Rev, Sample: r.Sample, Nearest: r.Nearest,
 		Earlier: r.Earlier, DueAt: r.DueAt, DueDistance: r.DueDistance, DueNote: r.DueNote, Damages: ids(r.Damages), CuredBy: r.CuredBy, Learnt: r.Learnt}
 }
 
 func fromCase(c cases.Case) caseRow {
 	return caseRow{ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, UnitID: c.UnitID, UnitVer: c.UnitVer, Stage: c.Stage,
-		Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev,
+		Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed, Root: c.Root, Outcome: c.Outcome, Rev: c.Rev, Sample: c.Sample, Nearest: c.Nearest,
 		Earlier: c.Earlier, DueAt: c.DueAt, DueDistance: c.DueDistance, DueNote: c.DueNote, Damages: strings.Join(c.Damages, ","), CuredBy: c.CuredBy, Learnt: c.Learnt}
 }
 

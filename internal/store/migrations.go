@@ -134,6 +134,25 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TRIGGER IF NOT EXISTS seals_frozen BEFORE UPDATE ON seals BEGIN SELECT RAISE(ABORT, 'seals are never altered'); END`,
 		`CREATE TRIGGER IF NOT EXISTS seals_kept BEFORE DELETE ON seals BEGIN SELECT RAISE(ABORT, 'seals are never altered'); END`,
 	)},
+	{ID: "0011-samples", Migrate: script(
+		`ALTER TABLE cases ADD COLUMN sample INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE cases ADD COLUMN nearest INTEGER NOT NULL DEFAULT 0`,
+		// What a shop does is kept; a sample that nobody did may be taken away again.
+		`DROP TRIGGER IF EXISTS readings_kept`,
+		`CREATE TRIGGER IF NOT EXISTS readings_kept BEFORE DELETE ON readings WHEN NOT (SELECT sample FROM cases WHERE id = OLD.case_id) BEGIN SELECT RAISE(ABORT, 'readings are append-only'); END`,
+		`DROP TRIGGER IF EXISTS measurements_kept`,
+		`CREATE TRIGGER IF NOT EXISTS measurements_kept BEFORE DELETE ON measurements WHEN NOT (SELECT sample FROM cases WHERE id = OLD.case_id) BEGIN SELECT RAISE(ABORT, 'measurements are append-only'); END`,
+		`DROP TRIGGER IF EXISTS decisions_kept`,
+		`CREATE TRIGGER IF NOT EXISTS decisions_kept BEFORE DELETE ON decisions WHEN NOT (SELECT sample FROM cases WHERE id = OLD.case_id) BEGIN SELECT RAISE(ABORT, 'decisions are frozen'); END`,
+		`DROP TRIGGER IF EXISTS estimates_kept`,
+		`CREATE TRIGGER IF NOT EXISTS estimates_kept BEFORE DELETE ON estimates WHEN NOT (SELECT sample FROM cases WHERE id = OLD.case_id) BEGIN SELECT RAISE(ABORT, 'estimates are frozen'); END`,
+		// Nor may a case become a sample afterwards.
+		`CREATE TRIGGER IF NOT EXISTS cases_no_sample BEFORE UPDATE OF sample ON cases WHEN NEW.sample <> OLD.sample BEGIN SELECT RAISE(ABORT, 'a case stays what it was made as'); END`,
+	)},
+	{ID: "0012-words", Migrate: script(
+		`CREATE TABLE IF NOT EXISTS own_words (
+			id TEXT PRIMARY KEY, say TEXT NOT NULL UNIQUE, finding TEXT NOT NULL, state TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL)`,
+	)},
 }
 
 // addColumn is how a column is added; script passes over one that is there.

@@ -30,6 +30,9 @@ type caseRow struct {
 	Damages     string // ids, with commas between
 	CuredBy     string
 	Learnt      string
+
+	Sample  bool
+	Nearest bool
 }
 
 func (caseRow) TableName() string { return "cases" }

@@ -23,6 +23,8 @@ import (
 
 // Store is what is kept of earlier visits.
 type Store interface {
+	// RemoveSample takes a sample case away, and refuses any other.
+	RemoveSample(ctx context.Context, id string) error
 	// Returns are the cases that are returns of a case; Visits those of a vehicle, by keys that cases.Fold makes.
 	Returns(ctx context.Context, id string) ([]cases.Case, error)
 	Visits(ctx context.Context, vehicle, customer string) ([]cases.Case, error)
@@ -47,6 +49,8 @@ type Intake struct {
 	Key                                                    string // of the page that sent it; "" when it does not repeat itself
 	Words, Vehicle, Customer, Distance, UnitID, Bay, Owner string
 	Preventive                                             bool // there is no complaint
+	Nearest                                                bool // the vehicle's own unit is not on file: this one is the nearest
+	Sample                                                 bool // made up, to be tried and removed
 }
 
 // TakeIn opens a case.
@@ -67,7 +71,7 @@ func (s *Service) TakeIn(ctx context.Context, in Intake) (cases.Saved, error) {
 		return cases.Saved{}, err
 	}
 	c := cases.Case{ID: cases.NewID("c"), Words: strings.TrimSpace(in.Words), Vehicle: strings.TrimSpace(in.Vehicle), Customer: in.Customer, Distance: run,
-		UnitID: in.UnitID, Stage: cases.Stages[0], Access: unitsheet.AccessNames[0], Bay: in.Bay, Owner: in.Owner, Opened: s.Now(), Rev: 1}
+		UnitID: in.UnitID, Stage: cases.Stages[0], Access: unitsheet.AccessNames[0], Bay: in.Bay, Owner: in.Owner, Opened: s.Now(), Rev: 1, Nearest: in.Nearest, Sample: in.Sample}
 	if err := s.checkCase(ctx, &c); err != nil {
 		return cases.Saved{}, err
 	}
@@ -83,6 +87,15 @@ func (s *Service) TakeIn(ctx context.Context, in Intake) (cases.Saved, error) {
 		c.Readings = []cases.Reading{r}
 	}
 	return s.Cases.Create(ctx, c, cases.Done{Key: in.Key, What: what})
+}
+
+// RemoveSample takes a sample case away with all that hangs on it.
+func (s *Service) RemoveSample(ctx context.Context, id string) error {
+	if err := s.Store.RemoveSample(ctx, id); err != nil {
+		return err
+	}
+	s.Cases.Tell(id, 0)
+	return nil
 }
 
 // checkCase checks the plain columns and, for a new case, fills in the unit's version.

@@ -691,33 +691,39 @@ type CaseChange struct {
 
 // CaseHead what is written down of the case itself
 type CaseHead struct {
-	Access      string    `json:"access"`
-	Bay         string    `json:"bay"`
-	Closed      bool      `json:"closed"`
-	CuredBy     string    `json:"curedBy"`
-	Customer    string    `json:"customer"`
-	Damages     []string  `json:"damages"`
-	Distance    string    `json:"distance"`
-	DueAt       string    `json:"dueAt"`
-	DueDistance string    `json:"dueDistance"`
-	DueNote     string    `json:"dueNote"`
-	Earlier     *Visit    `json:"earlier,omitempty"`
-	ID          string    `json:"id"`
-	Ladder      []Rung    `json:"ladder"`
-	Later       []Visit   `json:"later"`
-	Learnt      string    `json:"learnt"`
-	Opened      time.Time `json:"opened"`
-	Outcome     string    `json:"outcome"`
-	Owner       string    `json:"owner"`
-	Root        string    `json:"root"`
-	Stage       string    `json:"stage"`
-	Unit        string    `json:"unit"`
-	UnitName    string    `json:"unitName"`
-	UnitNewest  int       `json:"unitNewest"`
-	UnitVersion int       `json:"unitVersion"`
-	Vehicle     string    `json:"vehicle"`
-	WaitsFor    string    `json:"waitsFor"`
-	Words       string    `json:"words"`
+	Access      string   `json:"access"`
+	Bay         string   `json:"bay"`
+	Closed      bool     `json:"closed"`
+	CuredBy     string   `json:"curedBy"`
+	Customer    string   `json:"customer"`
+	Damages     []string `json:"damages"`
+	Distance    string   `json:"distance"`
+	DueAt       string   `json:"dueAt"`
+	DueDistance string   `json:"dueDistance"`
+	DueNote     string   `json:"dueNote"`
+	Earlier     *Visit   `json:"earlier,omitempty"`
+	ID          string   `json:"id"`
+	Ladder      []Rung   `json:"ladder"`
+	Later       []Visit  `json:"later"`
+	Learnt      string   `json:"learnt"`
+
+	// Nearest the vehicle's own unit is not on file; this sheet is the nearest
+	Nearest bool      `json:"nearest"`
+	Opened  time.Time `json:"opened"`
+	Outcome string    `json:"outcome"`
+	Owner   string    `json:"owner"`
+	Root    string    `json:"root"`
+
+	// Sample made up, to be tried and removed
+	Sample      bool   `json:"sample"`
+	Stage       string `json:"stage"`
+	Unit        string `json:"unit"`
+	UnitName    string `json:"unitName"`
+	UnitNewest  int    `json:"unitNewest"`
+	UnitVersion int    `json:"unitVersion"`
+	Vehicle     string `json:"vehicle"`
+	WaitsFor    string `json:"waitsFor"`
+	Words       string `json:"words"`
 }
 
 // CaseNews what a change has made new in a case; what is not here is as it was
@@ -1141,6 +1147,7 @@ type FloorItem struct {
 	// Returned it is a return of an earlier visit
 	Returned bool    `json:"returned"`
 	Rose     Rose    `json:"rose"`
+	Sample   bool    `json:"sample"`
 	Share    float64 `json:"share"`
 	Stage    string  `json:"stage"`
 	Suspect  string  `json:"suspect"`
@@ -1339,7 +1346,10 @@ type Intake struct {
 	Bay      *string `json:"bay,omitempty"`
 	Customer *string `json:"customer,omitempty"`
 	Distance *string `json:"distance,omitempty"`
-	Owner    *string `json:"owner,omitempty"`
+
+	// Nearest the vehicle's own unit is not on file; this one is the nearest
+	Nearest *bool   `json:"nearest,omitempty"`
+	Owner   *string `json:"owner,omitempty"`
 
 	// Preventive there is no complaint; it is looked after in time
 	Preventive *bool  `json:"preventive,omitempty"`
@@ -1572,6 +1582,18 @@ type Mark struct {
 // MarkKind defines model for Mark.Kind.
 type MarkKind string
 
+// MeasureSystem Units of measure that are used together
+type MeasureSystem struct {
+	Distance    string `json:"distance"`
+	ID          string `json:"id"`
+	Length      string `json:"length"`
+	Pressure    string `json:"pressure"`
+	Temperature string `json:"temperature"`
+	Title       string `json:"title"`
+	Torque      string `json:"torque"`
+	Volume      string `json:"volume"`
+}
+
 // Measurement defines model for Measurement.
 type Measurement struct {
 	At    time.Time `json:"at"`
@@ -1703,6 +1725,14 @@ type NewRecord struct {
 	Parts    *string   `json:"parts,omitempty"`
 	Why      *string   `json:"why,omitempty"`
 	Work     *string   `json:"work,omitempty"`
+}
+
+// NewWord defines model for NewWord.
+type NewWord struct {
+	By      *string `json:"by,omitempty"`
+	Finding string  `json:"finding"`
+	Say     string  `json:"say"`
+	State   string  `json:"state"`
 }
 
 // NextDamage defines model for NextDamage.
@@ -1861,6 +1891,17 @@ type Output struct {
 	Value   float64  `json:"value"`
 	Verdict string   `json:"verdict"`
 	Window  *string  `json:"window,omitempty"`
+}
+
+// OwnWord defines model for OwnWord.
+type OwnWord struct {
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Finding string    `json:"finding"`
+	ID      string    `json:"id"`
+	Means   string    `json:"means"`
+	Say     string    `json:"say"`
+	State   string    `json:"state"`
 }
 
 // Page defines model for Page.
@@ -2109,6 +2150,9 @@ type PriceBook struct {
 	Currency string  `json:"currency"`
 	Prices   []Price `json:"prices"`
 	Rev      string  `json:"rev"`
+
+	// Titles Words for the items and units of the book, by their names in a table
+	Titles map[string]string `json:"titles"`
 }
 
 // PriceBookInput defines model for PriceBookInput.
@@ -2433,7 +2477,8 @@ type Settings struct {
 	Shop       string   `json:"shop"`
 
 	// Styles samples of the ways in which numbers may be written
-	Styles []string `json:"styles"`
+	Styles  []string        `json:"styles"`
+	Systems []MeasureSystem `json:"systems"`
 
 	// Tax percent on top of the sum
 	Tax         string `json:"tax"`
@@ -2719,12 +2764,16 @@ type UnitFault struct {
 
 // UnitItem defines model for UnitItem.
 type UnitItem struct {
-	ID       string `json:"id"`
-	Name     string `json:"name"`
-	Own      bool   `json:"own"`
-	Summary  string `json:"summary"`
-	Version  int    `json:"version"`
-	Versions []int  `json:"versions"`
+	Facts    []string `json:"facts"`
+	ID       string   `json:"id"`
+	Name     string   `json:"name"`
+	Own      bool     `json:"own"`
+	Summary  string   `json:"summary"`
+	Version  int      `json:"version"`
+	Versions []int    `json:"versions"`
+
+	// Zones Its parts in the side elevation, each x, y, width, height from 0 to 100; front and bottom are 0
+	Zones [][]float64 `json:"zones"`
 }
 
 // UnitRange defines model for UnitRange.
@@ -3175,6 +3224,11 @@ type ListVisitsParams struct {
 	Customer *string `form:"customer,omitempty" json:"customer,omitempty"`
 }
 
+// ImportWordsJSONBody defines parameters for ImportWords.
+type ImportWordsJSONBody struct {
+	Text string `json:"text"`
+}
+
 // ReadWordsParams defines parameters for ReadWords.
 type ReadWordsParams struct {
 	Text string  `form:"text" json:"text"`
@@ -3253,6 +3307,9 @@ type ReadLabJSONRequestBody = LabText
 // ReadNumberJSONRequestBody defines body for ReadNumber for application/json ContentType.
 type ReadNumberJSONRequestBody = TypedNumber
 
+// TeachWordJSONRequestBody defines body for TeachWord for application/json ContentType.
+type TeachWordJSONRequestBody = NewWord
+
 // ImportPricesJSONRequestBody defines body for ImportPrices for application/json ContentType.
 type ImportPricesJSONRequestBody = SheetText
 
@@ -3271,6 +3328,9 @@ type SaveSheetJSONRequestBody = SheetText
 // VerifyRecordJSONRequestBody defines body for VerifyRecord for application/json ContentType.
 type VerifyRecordJSONRequestBody = VerifyInput
 
+// ImportWordsJSONRequestBody defines body for ImportWords for application/json ContentType.
+type ImportWordsJSONRequestBody ImportWordsJSONBody
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 	// GetApproval The estimate of a private link
@@ -3285,6 +3345,9 @@ type ServerInterface interface {
 	// TakeIn Take in a vehicle
 	// (POST /cases)
 	TakeIn(c *gin.Context, params TakeInParams)
+	// RemoveSample Takes a sample case away; any other is refused
+	// (DELETE /cases/{id})
+	RemoveSample(c *gin.Context, id Ref)
 	// GetCase A case as it now stands
 	// (GET /cases/{id})
 	GetCase(c *gin.Context, id Ref)
@@ -3414,6 +3477,15 @@ type ServerInterface interface {
 	// ReadNumber How a typed number is read; nothing is stored
 	// (POST /numbers)
 	ReadNumber(c *gin.Context)
+	// ListOwnWords The shop's own ways of saying, with what they mean
+	// (GET /own-words)
+	ListOwnWords(c *gin.Context)
+	// TeachWord Adds a way of saying, or gives one another meaning. Refused when it is too common, or when another text that the reader is measured on would be read differently
+	// (POST /own-words)
+	TeachWord(c *gin.Context)
+	// ForgetWord Takes a way of saying away; what was taken by it in cases stays
+	// (DELETE /own-words/{word})
+	ForgetWord(c *gin.Context, word string)
 	// ImportPrices Put a table (CSV) over the price book; all rows or none
 	// (PUT /price-table)
 	ImportPrices(c *gin.Context)
@@ -3423,6 +3495,9 @@ type ServerInterface interface {
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
 	PutPrices(c *gin.Context, params PutPricesParams)
+	// MakeSample A made-up case in the shop at hand, to be tried and removed
+	// (POST /sample)
+	MakeSample(c *gin.Context)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -3468,6 +3543,9 @@ type ServerInterface interface {
 	// ListVisits Visits of a vehicle as it is written
 	// (GET /visits)
 	ListVisits(c *gin.Context, params ListVisitsParams)
+	// ImportWords Adds the words of a table (CSV); all or none
+	// (PUT /word-table)
+	ImportWords(c *gin.Context)
 	// ListWordless What was noted in words in all cases because the vocabulary has no word for it, the latest first
 	// (GET /wordless)
 	ListWordless(c *gin.Context)
@@ -3648,6 +3726,31 @@ func (siw *ServerInterfaceWrapper) TakeIn(c *gin.Context) {
 	}
 
 	siw.Handler.TakeIn(c, params)
+}
+
+// RemoveSample operation middleware
+func (siw *ServerInterfaceWrapper) RemoveSample(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveSample(c, id)
 }
 
 // GetCase operation middleware
@@ -5650,6 +5753,57 @@ func (siw *ServerInterfaceWrapper) ReadNumber(c *gin.Context) {
 	siw.Handler.ReadNumber(c)
 }
 
+// ListOwnWords operation middleware
+func (siw *ServerInterfaceWrapper) ListOwnWords(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListOwnWords(c)
+}
+
+// TeachWord operation middleware
+func (siw *ServerInterfaceWrapper) TeachWord(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TeachWord(c)
+}
+
+// ForgetWord operation middleware
+func (siw *ServerInterfaceWrapper) ForgetWord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "word" -------------
+	var word string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "word", c.Param("word"), &word, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter word: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ForgetWord(c, word)
+}
+
 // ImportPrices operation middleware
 func (siw *ServerInterfaceWrapper) ImportPrices(c *gin.Context) {
 
@@ -5717,6 +5871,19 @@ func (siw *ServerInterfaceWrapper) PutPrices(c *gin.Context) {
 	}
 
 	siw.Handler.PutPrices(c, params)
+}
+
+// MakeSample operation middleware
+func (siw *ServerInterfaceWrapper) MakeSample(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeSample(c)
 }
 
 // GetSettings operation middleware
@@ -6222,6 +6389,19 @@ func (siw *ServerInterfaceWrapper) ListVisits(c *gin.Context) {
 	siw.Handler.ListVisits(c, params)
 }
 
+// ImportWords operation middleware
+func (siw *ServerInterfaceWrapper) ImportWords(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ImportWords(c)
+}
+
 // ListWordless operation middleware
 func (siw *ServerInterfaceWrapper) ListWordless(c *gin.Context) {
 
@@ -6305,6 +6485,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/gauges", wrapper.PutGauges)
 	router.GET(options.BaseURL+"/cases", wrapper.ListCases)
 	router.POST(options.BaseURL+"/cases", wrapper.TakeIn)
+	router.DELETE(options.BaseURL+"/cases/:id", wrapper.RemoveSample)
 	router.GET(options.BaseURL+"/cases/:id", wrapper.GetCase)
 	router.PATCH(options.BaseURL+"/cases/:id", wrapper.UpdateCase)
 	router.GET(options.BaseURL+"/cases/:id/ranking", wrapper.GetRanking)
@@ -6318,6 +6499,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/cases/:id/suspects/:cause", wrapper.ExplainSuspect)
 	router.GET(options.BaseURL+"/cases/:id/what-if", wrapper.WhatIf)
 	router.GET(options.BaseURL+"/words", wrapper.ReadWords)
+	router.POST(options.BaseURL+"/sample", wrapper.MakeSample)
+	router.GET(options.BaseURL+"/own-words", wrapper.ListOwnWords)
+	router.POST(options.BaseURL+"/own-words", wrapper.TeachWord)
+	router.DELETE(options.BaseURL+"/own-words/:word", wrapper.ForgetWord)
+	router.PUT(options.BaseURL+"/word-table", wrapper.ImportWords)
 	router.GET(options.BaseURL+"/find", wrapper.Find)
 	router.GET(options.BaseURL+"/cases/:id/called", wrapper.HearCalled)
 	router.GET(options.BaseURL+"/cases/:id/words", wrapper.GetWords)
@@ -6537,6 +6723,39 @@ type TakeIndefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response TakeIndefaultApplicationProblemPlusJSONResponse) VisitTakeInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveSampleRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type RemoveSampleResponseObject interface {
+	VisitRemoveSampleResponse(w http.ResponseWriter) error
+}
+
+type RemoveSample204Response struct {
+}
+
+func (response RemoveSample204Response) VisitRemoveSampleResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveSampledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveSampledefaultApplicationProblemPlusJSONResponse) VisitRemoveSampleResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8313,6 +8532,116 @@ func (response ReadNumberdefaultApplicationProblemPlusJSONResponse) VisitReadNum
 	return err
 }
 
+type ListOwnWordsRequestObject struct {
+}
+
+type ListOwnWordsResponseObject interface {
+	VisitListOwnWordsResponse(w http.ResponseWriter) error
+}
+
+type ListOwnWords200JSONResponse []OwnWord
+
+func (response ListOwnWords200JSONResponse) VisitListOwnWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListOwnWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListOwnWordsdefaultApplicationProblemPlusJSONResponse) VisitListOwnWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TeachWordRequestObject struct {
+	Body *TeachWordJSONRequestBody
+}
+
+type TeachWordResponseObject interface {
+	VisitTeachWordResponse(w http.ResponseWriter) error
+}
+
+type TeachWord200JSONResponse []OwnWord
+
+func (response TeachWord200JSONResponse) VisitTeachWordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TeachWorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TeachWorddefaultApplicationProblemPlusJSONResponse) VisitTeachWordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetWordRequestObject struct {
+	Word string `json:"word"`
+}
+
+type ForgetWordResponseObject interface {
+	VisitForgetWordResponse(w http.ResponseWriter) error
+}
+
+type ForgetWord204Response struct {
+}
+
+func (response ForgetWord204Response) VisitForgetWordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ForgetWorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetWorddefaultApplicationProblemPlusJSONResponse) VisitForgetWordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ImportPricesRequestObject struct {
 	Body *ImportPricesJSONRequestBody
 }
@@ -8419,6 +8748,46 @@ type PutPricesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutPricesdefaultApplicationProblemPlusJSONResponse) VisitPutPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeSampleRequestObject struct {
+}
+
+type MakeSampleResponseObject interface {
+	VisitMakeSampleResponse(w http.ResponseWriter) error
+}
+
+type MakeSample201JSONResponse struct {
+	ID string `json:"id"`
+}
+
+func (response MakeSample201JSONResponse) VisitMakeSampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeSampledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeSampledefaultApplicationProblemPlusJSONResponse) VisitMakeSampleResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9021,6 +9390,45 @@ func (response ListVisitsdefaultApplicationProblemPlusJSONResponse) VisitListVis
 	return err
 }
 
+type ImportWordsRequestObject struct {
+	Body *ImportWordsJSONRequestBody
+}
+
+type ImportWordsResponseObject interface {
+	VisitImportWordsResponse(w http.ResponseWriter) error
+}
+
+type ImportWords200JSONResponse []OwnWord
+
+func (response ImportWords200JSONResponse) VisitImportWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportWordsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ImportWordsdefaultApplicationProblemPlusJSONResponse) VisitImportWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListWordlessRequestObject struct {
 }
 
@@ -9112,6 +9520,9 @@ type StrictServerInterface interface {
 	// TakeIn Take in a vehicle
 	// (POST /cases)
 	TakeIn(ctx context.Context, request TakeInRequestObject) (TakeInResponseObject, error)
+	// RemoveSample Takes a sample case away; any other is refused
+	// (DELETE /cases/{id})
+	RemoveSample(ctx context.Context, request RemoveSampleRequestObject) (RemoveSampleResponseObject, error)
 	// GetCase A case as it now stands
 	// (GET /cases/{id})
 	GetCase(ctx context.Context, request GetCaseRequestObject) (GetCaseResponseObject, error)
@@ -9241,6 +9652,15 @@ type StrictServerInterface interface {
 	// ReadNumber How a typed number is read; nothing is stored
 	// (POST /numbers)
 	ReadNumber(ctx context.Context, request ReadNumberRequestObject) (ReadNumberResponseObject, error)
+	// ListOwnWords The shop's own ways of saying, with what they mean
+	// (GET /own-words)
+	ListOwnWords(ctx context.Context, request ListOwnWordsRequestObject) (ListOwnWordsResponseObject, error)
+	// TeachWord Adds a way of saying, or gives one another meaning. Refused when it is too common, or when another text that the reader is measured on would be read differently
+	// (POST /own-words)
+	TeachWord(ctx context.Context, request TeachWordRequestObject) (TeachWordResponseObject, error)
+	// ForgetWord Takes a way of saying away; what was taken by it in cases stays
+	// (DELETE /own-words/{word})
+	ForgetWord(ctx context.Context, request ForgetWordRequestObject) (ForgetWordResponseObject, error)
 	// ImportPrices Put a table (CSV) over the price book; all rows or none
 	// (PUT /price-table)
 	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
@@ -9250,6 +9670,9 @@ type StrictServerInterface interface {
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
 	PutPrices(ctx context.Context, request PutPricesRequestObject) (PutPricesResponseObject, error)
+	// MakeSample A made-up case in the shop at hand, to be tried and removed
+	// (POST /sample)
+	MakeSample(ctx context.Context, request MakeSampleRequestObject) (MakeSampleResponseObject, error)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -9295,6 +9718,9 @@ type StrictServerInterface interface {
 	// ListVisits Visits of a vehicle as it is written
 	// (GET /visits)
 	ListVisits(ctx context.Context, request ListVisitsRequestObject) (ListVisitsResponseObject, error)
+	// ImportWords Adds the words of a table (CSV); all or none
+	// (PUT /word-table)
+	ImportWords(ctx context.Context, request ImportWordsRequestObject) (ImportWordsResponseObject, error)
 	// ListWordless What was noted in words in all cases because the vocabulary has no word for it, the latest first
 	// (GET /wordless)
 	ListWordless(ctx context.Context, request ListWordlessRequestObject) (ListWordlessResponseObject, error)
@@ -9494,6 +9920,32 @@ func (sh *strictHandler) TakeIn(ctx *gin.Context, params TakeInParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(TakeInResponseObject); ok {
 		if err := validResponse.VisitTakeInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveSample operation middleware
+func (sh *strictHandler) RemoveSample(ctx *gin.Context, id Ref) {
+	var request RemoveSampleRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveSample(ctx.Request.Context(), request.(RemoveSampleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveSample")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveSampleResponseObject); ok {
+		if err := validResponse.VisitRemoveSampleResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -11036,6 +11488,98 @@ func (sh *strictHandler) ReadNumber(ctx *gin.Context) {
 	}
 }
 
+// ListOwnWords operation middleware
+func (sh *strictHandler) ListOwnWords(ctx *gin.Context) {
+	var request ListOwnWordsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListOwnWords(ctx.Request.Context(), request.(ListOwnWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListOwnWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListOwnWordsResponseObject); ok {
+		if err := validResponse.VisitListOwnWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TeachWord operation middleware
+func (sh *strictHandler) TeachWord(ctx *gin.Context) {
+	var request TeachWordRequestObject
+
+	var body TeachWordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TeachWord(ctx.Request.Context(), request.(TeachWordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TeachWord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TeachWordResponseObject); ok {
+		if err := validResponse.VisitTeachWordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ForgetWord operation middleware
+func (sh *strictHandler) ForgetWord(ctx *gin.Context, word string) {
+	var request ForgetWordRequestObject
+
+	request.Word = word
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetWord(ctx.Request.Context(), request.(ForgetWordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetWord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ForgetWordResponseObject); ok {
+		if err := validResponse.VisitForgetWordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ImportPrices operation middleware
 func (sh *strictHandler) ImportPrices(ctx *gin.Context) {
 	var request ImportPricesRequestObject
@@ -11139,6 +11683,30 @@ func (sh *strictHandler) PutPrices(ctx *gin.Context, params PutPricesParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutPricesResponseObject); ok {
 		if err := validResponse.VisitPutPricesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeSample operation middleware
+func (sh *strictHandler) MakeSample(ctx *gin.Context) {
+	var request MakeSampleRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeSample(ctx.Request.Context(), request.(MakeSampleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeSample")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeSampleResponseObject); ok {
+		if err := validResponse.VisitMakeSampleResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -11604,6 +12172,48 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 	}
 }
 
+// ImportWords operation middleware
+func (sh *strictHandler) ImportWords(ctx *gin.Context) {
+	var request ImportWordsRequestObject
+
+	var body ImportWordsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportWords(ctx.Request.Context(), request.(ImportWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ImportWordsResponseObject); ok {
+		if err := validResponse.VisitImportWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListWordless operation middleware
 func (sh *strictHandler) ListWordless(ctx *gin.Context) {
 	var request ListWordlessRequestObject
@@ -11659,296 +12269,307 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7H3/s9u2le+/gtHbN23n8dbXqdNtfefNTuLEjaeJ7dpOMrO7fTMQCUmoKIABQOkqmfzvb3AOAIISQJFX",
-	"ku16+0vrXJEgcHBwcL5+zi+zUm4aKZgwevb0l1lDFd0wwxT817MVK9dv2ML+m4vZ01lDzWpWzATdsNnT",
-	"WWl/nhUzxX5quWLV7KlRLStmulyxDbUvbej9t0wszWr29E+3xczsG/ueNoqL5ezXX4vZi4ptGmmYKPd/",
-	"ZXv7SsV0qXhjuLQf3NCKESlKRhZSEUbLFTErLpakkoLdEbNiRNMNI3RJuSgIrbUk1HR/38gNE6YglWSa",
-	"CInvUlGRJTMaHltwpQ2hQu+YKgi1zzDlPtKKiinCDT795PbPswLpsGK0YqqjRLSMG7uODA0ef3ZbzDZc",
-	"hP9OkmTxHTXl6pgWdrZfv6NLIhcw85JqRqi289tRTfRK7sQd2a2YIFpu2FxWe8JqzciKalKuqFiyyj6s",
-	"uShZAUPgsgnX5Mnjz4AunkZcA4mzC17c4CwzK31yW1hmMUzZt//ff8/+479ub/78918eF3/+9b9n//Fv",
-	"s9TK85zGq7Fs9iTJZt8Lt/40VRXbcs2lIGZFPywxx63xsxRx6c3Plr5PbnME/tUOrxspNMPTTTWz/19K",
-	"YZgw9p+0aWpeUkuaR//Qlj6/RFP4N2U3aPa/HnUy4xH+qh/BYPCNY/JGjCrkjmhDRaVnhaMDzMXydf9j",
-	"R7P/tYAZv2Q7fdFZw4CJme8sL3BNBNsRLsKJe8i8Xys5r9lmYNoNPvF/pk3fj5ubveXknZJiWVhOVqwA",
-	"rsSfZFtXZM4ILUvWGFaR3755/oz8+cnn//47ODLuG3YKX1TVK5hVo2TDlOHIP/ZNraM1z6WsGRWzX4sZ",
-	"uzeKHh+2VSsqxSqz0kGItUpZsTkrZgupNtTY0y7MH590DMyFYUum7LDSDXRE5mKm6RanddkvGm5qltrX",
-	"+Kz+l5+Yf94TwE+r8MT6e/iGnP+DlcZ+4otqy0s2gr7dYuG6O14ssqwB6aVh9xWjdpcX0m6+vUe7RUa7",
-	"RWsplgnRaNcCdIObXqN4pIqRnVRmRSpphZsU3XVb1nwzt2LOsE165u4PVCm6D5/+jovW4KLDllSyndfR",
-	"dEW7meOWlLS1E4THw4eGTzm8kPo8qjCpieJSxs2oUnzLkqOAdtGb6EmKLOqWV8knN5PIFA7EiGcNq+vM",
-	"7DL8X8x2q/3pc4GMWgRV0R8P/CAOEg5Ht0JPfs+aB3zSHSukrydaxBt+U5IHDi5qOGJVxe3ztH4dHb0F",
-	"rTUrDk5jyXjN8ZQcanTHvLOS7kQz0W6ADk7K2nmxsuaCVdHUujdRI5ioNMZycVjjLmaaLwU1rWJHetPt",
-	"ber5nVSVPn62GCsPHSncypK70TRKbmmdEIBVpbISEPYQFbqhs/8VK0G1s+/M9+mTnpInJ49puEZSD7P7",
-	"hqvD00cNuzF8w2apfYejmP4y0nK8uHu1WFjKvGpyQk9JaZJfsj+8XVFkjjEiZiWb9GVsqOnxv2yY5Yaw",
-	"a55EqNc3NS3hn9rQmiUPhnYse/TDlq14mRNRdsnCpPcocPbRLz9bXf2kaPNb5p73i3ZUKQL3+i91U3U7",
-	"ENPbLTBiq46JgHE7NoiWFfFu8mTdc318qmo6Z3Vy3a3g5vS68X33dOqzX1J1/FW2aVZUc82qtMK44svV",
-	"SK7LL6CWu5FjCIYTGXU33qdPy5bW7biTkqEgDuC+UMQkSpJVMbr+estSmrgZqzqB4Try4QVfukM3JG2+",
-	"k4Ltn+Oj9lRxIfBuHeYiN3hh5x7eChNMrf8ZrWvctMOL2ekuo4TjW8orEJBJwchQWeurwT/a44u6r6b7",
-	"zos0ly16mpYKdI+xd8cBJUqnCsHH0wtHO70/K5o1q/vkqdwFOJ5E8ZV5SCGmDd9Qp4SOGu1r90ZqNGtI",
-	"jzHRv7HP/VrMMnpxs5JGjp/Ra/t4ajqNknIxfhh4OsVFVKydpjj0/hv3GLBD6S+jUZ9+oXXLqjfwVpqP",
-	"txGhgjV7wHjOqbZ1Ho1ZN/Mi4pp4zz2JuhkH4ucY91mQOBN07c7yjbTOpKY9p/txGnmrjdygYDr5cMXt",
-	"WSrZaddiMZM7MXJUbeiSjVlTpNFMNAN2lBv9XI6bT0qzf/zZ7QgPdXKjv3FnOe1E2yluDBOkkjvR819z",
-	"o1m9mBXjfR9uyxMGu8xqF2WrWPVl5r2INY5ZgW7okk00DWL+OR6xZV+Y3C9fnXjzpTTp3xhVNcc1DAmO",
-	"H7jmZkCS1rSqcJRRcuhNmyZATc2EUcKkjoZhVAmTsYmYONTghuwr2ZpSbtK0C0c4aQ/l7Jslm6JD4w8v",
-	"6Sb/1ku2c+rHsRfS/v4DU7rv/IweGLaCOqkw2gpK3RXHdkw4OxHTOxpEK+7Pv7daT8rIB2TPt9+UaPJh",
-	"z8NJD2aU39zAv54D/Wnrn63uJHXnuxMRge1yN5oPQCQEHXWRIQgSQejSBQ9QWbsjIaYgDVkxxey/QwTv",
-	"SAii3/b4W/1wFYhS/OzOf1aKO3KL0Su2ZWofwlD2o0k/96ekJv5LH3yQPoiqoGO6HPe7GO0EZQ6vmpMh",
-	"2gNpk/5+692c/U+s6M9UpW+0rPU+MrDjho491/cZ2cDq+ivpNvrYRD0+xm/gzFJRkTlb0S2XrSqsNMCs",
-	"BFHZI7vC/97YR7iorLpEDNs0TKETt3iwRIc5+adz63nr/XipLT368prtp8YQpEoojT+CqQ3mbIi84mxH",
-	"XFJ+n9aQhgEfSK5uRbn4lov18eoWSm7St6w2yvFwapUy/dKoOAl8E8aIvoLvZmf/UlaJvalY05tgNJPc",
-	"tnGRsauVnNM5rzl6UMc4hD2/PPS49bfQTqzzq8bTKdw6M8RR5pgwc6rGS9QvadJB5Enl3dplq7bO9Qvh",
-	"rZIrVIzgY8Ws5qDj7OgeglaGw1NN3S6TTu6a7tmESX5rH09Nc0PVekJ41NLrO6rWqaE0U3zCNf4WH08N",
-	"1EiTtKPiYPvBOwOCw1J07KR+dKMdjJ4PANyfGhE8678Ws/24Bw+Y3PG1Z3OvVt/P7ICB5H4bA1t4Ggbu",
-	"AiJkTwDs6ATv//3IM75/iMvbrw0/n56zi8SPT4Io10LualYts2b/JTMFJuQDlLJimcQYd7GPn9JzfCGZ",
-	"KXCUXDA8kNLmr0LuxLSsg9yfhTaq3bhcpkHttHtyehJDuZIyza96zZsmt/PasGai1+YhORBGynrSZ4au",
-	"O58TMZANgd/r0h18+oMjk+c8v/5ePkTgvIOT01Eyeyyfe0Y7UGuzyTMfNhnrMNkEZ5Nd3QuDqXnjPZBs",
-	"L0VO5ExJG+rHmWMpkT2NA6bOqIN6/K2JB3Lo1FkO5qlMslcLdH3YLd9IbYh7EhPLXDKiNryu4ZeC3BIj",
-	"yePgxOA+YdH+SgS7N/Z3F4mLeeeyKU6Tj3fQ9vvL9xnazBCqecXAzAtpxZqiGBivGAcJ4UVGXlIE+9WL",
-	"jIgdHAd2m+rzsRyDdxuaPjuSlyFRZ3Rop6peiYRocNkNkCftjT5IKdyCdziKrp7KcNrQ+xf47J8S6Yar",
-	"ZJjCOy/Ro8Y1qaVcs4rA41B6ENi3YpovhX3GylBhf7wjn98Wt7e3ZL1xPrdNAzbKqeDRlJyyRZvyIUS5",
-	"vKZVSDapKihlqKobS1EqKoLRdvA17nqWdHR4uxyyw09IzbrRFPPEgZV3JRS5lSc36aeWerNySHX4Gzzm",
-	"LArNzGkdB9aZiVJxVbabLsByYPXT0qCPfIwwOS8r0p9j980BO7+W2jHIlFTFLtp1ah9S8a3xByxi6kTQ",
-	"phfnTCYXRlGZyKIGQSSkufH/DhmT9s83C9rWJmk++3DNyaqjXqaim0OS/F6Pn0D8+ciAtB86evIPfzw5",
-	"W3wtPddNQxWrnjlf44HYTSsyGfXGeSPTUUhmKK+/GPjty/RvfLHoZzhGskf5JIGH+o1wgHju0W1p/z7r",
-	"ZtCtoZtxnqJcpzzOU+g5LUGpt4/J4LJdhRMKCRdlU49J4vM08clH3ah+iDRFhGY/tSwpQPmlnIgPcRXG",
-	"X8nM3CiaMmIG9PwLFwckCqNA++WaUHBwe6NISWo1XbDsUh4EpU2+2ODFJWoHFKPTvBQ/Mr5cGVa9wReT",
-	"DkDnsjs2FlkpMx5o/CmzpJF8EkoEHHXCB6PhoxUXCfNxn6lN8Gp4vtQA+E7W0/xaTVNzlv5tJVs1dhOn",
-	"uvtFLjtBrjLGj8omLOyoKVdpMzF1jAWmCTjHqELW93RwE+gGjSiP9Big/BtMCT4gPoxcTbPs5nyy/3rF",
-	"aG16CuGoO08xbVWc9IGomddTh9k+PFl0lyMH77FfffhQN9EkIV2Ox4OqZmh46cDcE8xKO260K5vVhUuE",
-	"4JrAwavuyI6blWwNsQ9bufhTy7R9Hww0tjBEtqZva3yWVDNHqmR++MkqZHgxRb6QJpEqb3k1terkMNN7",
-	"KOcpV+7SGZ0DhUsJ/W3JMveOz/bISKzdFG9VXgjlSz8vV8/Sjn50OKY9NqPqqGw0lEv5oJDfLVcE4nbB",
-	"pc27mpFENUnYEtyAIGEdz6UZdcGUStVhrajaXN6Za0dFI3WUhvENPp6SsgMuUWGYcrVlx6zmUkNGff4l",
-	"uzdfgbF80qkvsJwDqBZNIfLFuaWnd8HqEkGPOnZTuHDQYNXVw1UlHLyLueOLqYl+XbMNE+ZtzZtEtQ/+",
-	"OO2EazfU8Bz90IGl4bXkDCOxNFwv8wApOrnCLyPvUsV9J2+BgY2WaybG2k7wrBMsfsNBrnSVZ356Sfre",
-	"NzUVNJ2SVUbOtgnGb+yiSwVhIzNu2Ih2z8FO0TIT+shlQbPFxJrtmotpCRcu9yiVu8Eyx8Y7jMZ/AhKE",
-	"UnmNNe1d8pFQnm6tK0Z1DpKBCcOO9v90IDZ/tYKVeUGrdKxLwdPMcxNuU1h8ccDufrc8Y8SkcOzVLSZ1",
-	"tJ47lh2buxFKEceVbuLj6Q+3tfmLkm2T8pC3tZkqqTLuKEfmc2LnbjphpCHH1XOWqhycqoICJtHoTCjD",
-	"mnRCFdplUwnJ1JadnWrgr8wwh8IDLbnxk8RzQZWs5Xe6SqqvOfpolGaGzPdkRUVV2H/wKuS/6pVsoGiI",
-	"aeIKre8gy71kkBPaMFWiFrCh9/FcIhd6vAKR1qaghjMV8oLcfENWrTK6sPqtz+93xjDxkdex0CwuBOzj",
-	"igZBzaioyIbuyZxFv1CCfinSVyVivBa9Tujjcue0cDdFqC1YW0MaonJhFSsW4NBgGUmtJ1N6EMKgdroO",
-	"WAbgZrrPQBzQAAXtiq3xDg9LUe8nKEaq04ATF8uWOUvlkMqagCajgayQQ0yMXDI7nzuYQhSxZPdl3VYM",
-	"OQ5w33SS3Fq2KmMV5wuB8joaTnBqAhimYk+4LgcTCPTa/u8cHSi+BMdNrFMG/R4EEgTGKAKyi9+Lv+fP",
-	"3bQs8mjjD3xGC0JDYvyOmxVx3/Zb7k4VorG5YTCiL6SBbebAjz1OFZZB7XlI8eZDaOvnnyZIyMEbnVTv",
-	"n06k2zwkpxqGS86tllJNz4V6QDXmYH1k7lLO1XHYH7JlkZPLBPOlgMy0SqQABNFnSQk+YaUsFcTVY4bs",
-	"lYT7V+qT2Apv7DOAszLBh5WXSK1uWPmA6sQPVFx4UFHoSgmP6gV9pSDWDZ6oFwT8PuegCZzTkcaTOtrv",
-	"7FF57eh8YPcGvu9zCf7dSh+d9IaFq2DcnRDOauJC8EclpdNYyQjpcw1dMjJnSy500A8wfaimceCxf5ZS",
-	"eVtMQHGj7qoRNaOqXIGoTi32cPdhwYWHCAqbJXKFVs99cuQB5WlDS54B+8kGvWq2RZtqsNACHoJ5L3hd",
-	"n+ZoF8gKUwpv+g8m1yXrOhWt8vbIgdipCiIV4dXThioz5fJy9t+gQn9Cg+eiaU3Yca4JRpKIXSNGcuwA",
-	"UVajX+WhqxTPtL+c3LzyxPm+mRh/qo7wIc5GfBDusjmV3nSw1Iru+zINxkkt9S+0TUmWim+Y0LkYyORw",
-	"ypapqs2kHyumZd1m4y2tKJkylOeQtVpheD1S7DsO6BbX+3r/W37kbvZZ8n3LU7keS/vTeCmLG3Gynjaz",
-	"PPcxfDo70anpZROX8JLtwiq6vL3Ht7cnvAXuM8lpM6qey1YkRPAGAvQTCMyoQuTjBJHlHHwS1aBrMRtI",
-	"mFB5HgUyTjlRwpyKsFb/uWhOOaoFXO/DkI6ZnBanqOFyrEY4Kq7ikwRwZPdWgZNLLeibEL47uIZlCkPr",
-	"3GDhgMlwKGc7CQtTSc4d0h2O5x6qYrJ2e6szGrLKSObDrAwco3ujiD6anCpPFd44RLBMAuaUC+KoohUh",
-	"riOID5cNVdJWM1dhFEeue/UEDvkD8QuSObp5pWQc+qDTrODucF9zU/ZKhKNBipgveqUwqUwVfUGE0KW/",
-	"x4+evNQ9tOLaSDU+hv4do7pVzJfiHQ6XLSCyyt54MIpA5Bf2xQywz/p0dTOj69c1LTH5v+abvpg81nGm",
-	"6seNKxNP/jDhiqUblkTdGHYbmlSBnK/R60FkGYfq7auk0Dc3JVrsaiGP/cXouwCQcLD+uCbuUF0iXDfg",
-	"VBhQBd124SZELkt3PiNfpOMJf9J61Y6OaSOnpj8sRaeZ9dwKlkjDQgP5eaJizu7ppskQaMFYNVGoeHCK",
-	"BFK7Z5pNd8o73rEmGV0zQewARw7Q1PEAKuXQWlndnHPLOOXE3iYtXBwh7wkQE9LYCLngJ2L0pJHwuT1K",
-	"rvuB+29o7YGgTDu691mIcieeovOCLwVZKlqxqnAFX3PFNf7bR4EzaRy9RKOj0qpLiJSVcwYfH2VKkIZ2",
-	"iU1rfGzGzprt2Z2dOhf9Ii2/G/ZI2AVjaYRdrQc1Tt7g+yajlA9in02to+SiQmfIYIAfn0qKEx/sdhpD",
-	"bGFGAGXYh6RuZt1JjXYznIIYfhk3AfjOH2FPFXc+T4iRtI99QP9Y+oB8ohxYTExjXrG6epEKUFZw66wc",
-	"iOz4AXl1McCXTsbjit36wqSH6Zqx+e1IFzh6SJi0oHEhXFe26uZ83uc6tfpBmlfSNXxo4yNl/NL630yT",
-	"2l4hU+vh/nkQWhvFtkyYXLkOwvUJSSzprTQ1d+5K8bH7hWEKuCAXuPcS8tScz4CAfTCqa8wax8GYLNr7",
-	"C8hv5SxVZoFpCqfSav/m0+ettiRku1yljlkHvL2RHjhxzarUZbyRubIUHxo5NSWfvNOkskN8ur/zf+8s",
-	"YzStKdz55worsMeKgNdtjwJH6vUKwy4PTPtpIMIPgzjCJDcxBhA83scNExmkpAtk0g4UFuSc2qg9Prj8",
-	"Gq0Nr4JC+iukvbp1ehQEN7EUvf7qfTbPQH9NOMFakWHBTCQqE0CCcQZn8LUwap8uZ5+ock2uF8tF3TUr",
-	"p+m7YTFv8c0z0lxi/5BXKwQGeZEk0fQG6ZrWJmBDHrAw5JMUUqowkwDWwohvWBJs1EjTs0J6GMEjnZQ4",
-	"Rje3wi+7G2OQdA4jdFx6y2TuOpcRBqfuGfBo+ulc5mEoPBcOeDgzhwrU8PHc5FMZ+OCwTUvcgfybc+ke",
-	"Kpmcv3hMxBNW8EOn8zy8WmMYzD1a90EzjdBF1QPVuxvzQvje+QyaA+olobWP8bQjotL0/fAtnacAuwJk",
-	"z3nWCVNKTgKqnH9t30iD2LF6qhNsxejUVxTbMHvhZwHjwPaftKS36C5IHW/lFaaxY72zb5xU5nDdgWa9",
-	"VRVhd7vFhJmEHcuwCu5OMu8PutYlgyKybjcil8Kps7Wau4TbW8kNeezaLYMJbRd6R24Begkc4fAxxELW",
-	"rN6yEYlFCgof3TSjWo2wqgwx3gaHbToP5/LpND5fhnBhJKy3M8UJAHfdKNbIOIwxnFAzkEhjmc1ZQROs",
-	"+O6UJtwf0JYb6UxWsq504fzLATgrKtjuyrq58dn+NdUGjGYI2bg/Ag8QDWkzKWyiJ8PYRJ/d3qYwHu9N",
-	"qvHhyeydLOp3OLvHyRDohp8IOfc+eAmEwklW8vMflZ6FUMTHAfVs2l3Wm6/5z2c1VfOg0XaY5EwZXb9O",
-	"AkRnz7fvBxi4cEx9+GCFMJ7SAxf7wRwx9JmQyUpqncaTsRoCqTnTBJ+C7XcqRQFhDjiFmlfQT3/nkO2P",
-	"LsNpAdBA0cRN+DMkvE4Z6T8tUU4R0BHBj+9nnKPlf7oNPPBMyvtjMt4XZF+Qnwuy45VZFWQFVXoFQbjx",
-	"4gweKGaLWvYSpXvtD6uKiUlVqmJyZNUuOHzKTydNM5cUm1LEE7VCZseY+M6Djh+HQMWSi/TRAojrL7KR",
-	"+AG4kwdi/HatE05XmuO0ixhKBWEXHLhuvxFDjwy9leVIrF5LnvIeoU6XTk2QmnsDdaqEdMNGgyQnxjep",
-	"lKOhiv6puaddbG8877p3ijCR9NxT5zw440YcWavKXD57reukeRhz8+PhE+hQdtGkqDry7lCfWkA2tIZg",
-	"vqt2Sift+3QBH+p1vWmXLa/QIs8EebmLUZ6M5IcyjJrOEXbPJ254wNkNLVd4jkpa87mivjO0FLrd0Hnd",
-	"UykiVs8cgQg6NKFXbVLFF4ASBdCloY1KAeWPlDSKZ5riD8ECm1Tx4XlckqiKOG6F4dMlGjjHwKxFcNe5",
-	"HiKePkXXYxXJkjoxvknA5QEuDxlFryGfNIIeTzdAH5ldX8xaUckR+GIwj+TSo2S4ayCE5NP/RgF1T81m",
-	"y5ZNcoM5Y1VUPen40zmWUt6QHFafof1Q0KgDMxKe4Bifumd5dFB8XcjGZ36F5rdD1ZffhXv1HByA7CWV",
-	"/+TbJok/MFDaOaAC6GZs7+rc/Y8jDNWCxk2dj+GgxrfqHpkOtrGfC2h+XRGew0dOpoONb/U9+kmJjfOT",
-	"Ryi6lF2ah4fYCpjhB1lX3oF7F5WXwx1kb/FayjUcxF5R/Lm1vXhJCNCTavhf2KtuZam9Rifv2EMxfV7J",
-	"b7JdjIv3IPz4ywDCj4VrnoDU3oHoxUoSeBwjLOsUUzusPP8aFzcNU+i0bFYOqp8vc297eXVygh2U3oeG",
-	"acf1BHvs0C03Mr/lyWn/XShXcJuTYcoYMuzyKtEU8Nb3AJDfiyxkcVRDBdnEwss4KfqU13ZMi8gJ/N0v",
-	"X4we/+OT4mQ14+nHXXFjPI2T/HdU5pghdYT7N0UopjFnDsBmNlKxpz1sDI/fAspTga0opVkRb2YcX0tj",
-	"xaVHzj4lYCI4w1OPuu6S/SW6brcl3qoQiMAkMbvEu66LCFAILmmqoQ5/C5rQyYWMN0e6ao9TxcajG8EH",
-	"CJmT6YJev46bCaTFJzerStGdHtWTdYBDp9atTkYUjw5D7w7/I6Yy+krWE47i8NnsefMpb1OOW8iHO7Ux",
-	"I49LzeiWvWpNTq35bFiteZyIdAUX/mnOdTlzIx6Uaj2y8j1B64CfeuyIz0DIXKWS9Gr9CLwWDsZpHzww",
-	"W4jaS38dKgmYgBCt1xkvfT4hiFcjNXrEjfJDdQn7ubVBHu0UOCF+ie4FWe/Fg2oSjrvx6VzfzVdoZp3v",
-	"hs75Pj+sTzKkdvW8kPjlAXK8ajLsXW15FiMKe/+Mo9b0nnjWBBt/FcXbmkJs5do3aRp/TBu6v0J/RHr/",
-	"wZou9rFTIWvDTqcIHZ38dkc42J5yfkOSTATrSLdxmNcs66xB7D8A+nuKXv6KcEEWbV0XREiCk4CAeBFl",
-	"HnV46wnYxYFWMRPYtfRomse0ZvcNK00yhHHmLvqR3wCu1RVCXB6U6dIg8dmj7d2Ql/0gz+aruIZYl/3c",
-	"NEGUk0B1Kqnu3Kk9SKwJdgWVLZuSjJW/xy+AdXec5DuXW3bykAfF+cJq5zXk/U/B+zOWg36gitN0JcJQ",
-	"XHWgDfNHc+eEHsiu3ON0ZFoAhjfeUnhj+bvqQFpGgvnAsY6y3NUCd5HXbmP8EY8vu3D/OS8E3GP5u0+P",
-	"ah0z2IXePp40FtLtUIeanQbMYmzXW8oNKzApAdosY3tfuHYDyoDL94QBu8T1ccVxriRT5qf/anGqn2sM",
-	"vAwLTsE22x/eMG10FkxABwBqxbQhMlkfEAUKxh4Jn+fsgBhGHI9wmNJd4AJc9zhQmCjWN9RkfrjdQOgS",
-	"7tLz61zGVyNrXk4RWa/tC/u0xOKp6yZZqoveTV9CSufCUrkG1lA9lujB4C3aJJhn1HV3bnlMtsuVsdvq",
-	"09VrRq1CaT/JEWjbReAK4oxnVzmMx8pIsqAAbDeKIm9wXs6uShU7yN0E6yYo2EnY+QGcNUPv3zgP5Rg3",
-	"SqsmiKwvFaPrr7csuT5E1Z2yrp2HXht6I3RASlQSQOM0Jzy82OlJDc+OHdtEByEiZHR6PU2iQxE6NPkp",
-	"d+e5o3cnZZKXRmuSMDUrWickpf0rsCzku3o0lD9/Tv43iToXjTHCz84KyOeEjw/2OxT3ZHY0BAK4wFA8",
-	"8eAfE3CUoC4k2/o+g08dfPMjZr9lquIZhOZJSZM+Gd4g0rEft1tDl1IDbBEIl2KoNNDxymzqXAHha8WF",
-	"SVvn4S59/dVzUlJhZaMG/BrX/W/ClhzGMO2MDr6fXo+a1gf2Ak03319tQZw0e9Amc6Di4DXmGZzdIkXJ",
-	"emJSOryRnNJKGnmVzLyS5nsJYr5/2qzMECOPuA4yNTVWih5+Vh3EeZfmhgOF2aXJpahmb9jiockxj1MF",
-	"U69rmuCKOdNpvYs0kgvj4LYqVnIIM5dSQ+lJD1g89k0dYBgNaoM1FW+NbDKwglXK8N+tpGZEsYZy1c1K",
-	"yF3Q4ZLwgHYpiaskHqBwmC9dTxFtWAN6n5ZoIYxeFRYDTNXBjosgTlOPnQa6jdQVX+2ANWOOKgXyQKB5",
-	"kiPDoo6r6Rs2OhayTeY2eIMcXbtoUsFRGTHiTsmUhQZZh2gxLpnB4il41LHOmMEPydhgHit+0a0lR6vJ",
-	"wbLQhfwgJwIDVdaqUJARAV12YRiC6PPFGTfZtFCcFMN0lkwTKbq0/HFTk+ItYyLTbt7l3o1rXZeq9sD5",
-	"OSPdVc85rJ9Sbpil69iJaiMnn860bMN+UxcPavo2VsfNzX1hhHJVBiDMHOH9wvKcLBOc/A/JRbo6Y0c2",
-	"VOyJ3tC6JjA06oLeM9JDqOzF8qdsNpzhpNLir/w8H2xc7Q2HBKNwmXBN8OVx3JBj2vH9XQ7li+9W4ibh",
-	"N03jLgW55Uif3K+0hOYe6zRv0JzISxSGm/2wVXPIogLRqrxp4l9MTxu8Qsd1aleLoA02cB346UWVARne",
-	"vz+/+RRgLC8jEAQrJM6GxXhfeaB0ent2qUoLV7w3xfm3Y8oh9A96J9Oo1dngf8bNkLlosXJi4qxdtUmq",
-	"s4GqJo/2CiDlUoO1JpSXHHNg8AUlOghcpLfAoG760EqVo14ErmDFCwi3rGjxblfdHvbcbX7zio77whZ4",
-	"Bsqy8Nd1rkAslOEn3AV1lf3hJdsZKb5jRo3Woexr/U6Ip4vDN1QtuRhbIZOz5sX0ycpMQRPcVDnsHd+v",
-	"I+FWk+qndqJHAcSVJ1r4chjrYFluvxK7E6jYtfhwu55ll1yF2ZJRNSnhbaA0LN8//aHHrdcatlcbVriZ",
-	"ZxeMYunYOciU+Xkkx+QxQiStciyT79HLVOcAn0oIRwNXR4WLiIcMc0rSQzGrrbDqGasT4AkDrTk2rgh3",
-	"gozOuJszctS5geE7gw0ywhrS+VZLykUOWpUuFcs0FS+97TI25BvRMXHjQbPOI9Xpx16XhEoWxH6WzPfw",
-	"/2MdMfabX8lMACDPqXzNpqb/5RAvprR6HG6uPT5l2TG8Ky0unU3ojQvc2SJsv1uv/77bkAw7+ej9BHhC",
-	"jLKn/Iu4w9YI15BV4CoxQ7Q/DvIXZMm3AOSHb60oBmLBhN+zkSaba5F2MBFJKmnHFHIXnJuAtkMhlruj",
-	"mbLqvHFSU3AjcruyLtPgjpydX2bHTTaDFIGU538lm6AlrpGYlm5ECYEl+1MP9Yi0DVjurhVEwwShtWK0",
-	"SlfdnjTm3mUNLEwxzYELblMia74nlZU1jpUK4k4YMBAXy/M3ZsAeDOHEdOaMJg7Pxjk9IK0H56AZZCtA",
-	"C3fLQLNTxW++WuAAjzdAurgDf2RsvnPPu86grq4ZOLqXkYXkxcMaNiItj5y/aEKxTwj+HfifAyBLhyFy",
-	"sszRgar0KgdHVp3lEOt5Es5UELqRrTAxEJ+PAZ6aZZQHeKoEaRyc/QE3RA2Gejlznop+nlm0WNjFL6Vc",
-	"Jy6VocQo+MAUPYSXD+/+6D6GT0c5H4MLCg2GJvDnQ1fVBf4+vz3ZDtJ9JDv5dEsTRBkaGTfPAQ6lc1xH",
-	"dKXaZFM1RjrM+wg8OGA/tRMXmKaKnNe5VupZSNUBGwEAOMe1JRwl//EPyUtUSwWivsE1eFd8o+RS0Y2G",
-	"5E/FamgYDUfZ4xW0SjzlQjB1YxmPav3UDfFUSHMTgSAMP7iA5qKnnsLbIP+MvVSWrLrZMCp2K45NLAZH",
-	"tNfI8HfttXfikQ0zK1ndwILrWu5OPG6kvKmpWp6eHZSoaCPladKYFdc30KhUDT7bJaoNj/cPhKAYXsWG",
-	"iv2Nx4sfGu9moaQwN0xU48Zs6DKJEHZoy9hfo2xwPBWZsykXo6tQe0AGB73PF4QSH6w4PrE0ZAI/HF5N",
-	"sYYh5iCLIyOGL1cGAcqtcTsEpJVCR2hrM7G8MAt7ntMjh2gzLGjd/IKaCFkwnpjBVg3Ko1MnhpEVYMsf",
-	"cruOLOBOaXYjmvWMRxfoNs1zhj0sjjBeRf77SEq7wZKEak/WI+d0YW9TQra9A3tOZtpfsqp5YuWyW8Fw",
-	"4fLfYo0jh8J8sqP8Qcsg0HLhVqXKaDLfk2DsbOh9PHYMXN2bFAZUj3YlezTHZ54eNiFwxzbb8+kNFetk",
-	"kUMoHPG4C8Rev5h7j7+B60SgP/LQZxygT4aT30u52TBRUZ/93tfHI+1HSSxuGRzOPgPPanb6WQ2qs25V",
-	"o/jp59/65+Adbe3VCe1D8IVkQlirG166I3pqDHwQmhI43XLU59/Zp9Nt5IrZjvHlKuXGgpQpyFEMDovA",
-	"CZj0wxRDWBY8gZYhKEFdjQAMhu7SLexjllXAr5fw1xxhfWxnfpluQyO6x2TrVlAEtou21XFOkvP73JfN",
-	"jBxZlrXNmJj2oCYyUiJUieDX5JpoabVOLpaE1ZqNzO4SPyTz6qITDBkubhddQQs6O7FYCb5YBLF/NI87",
-	"4mH9RmfnfDkWkkO7BKNhwe9SFOHhsGJP3Oib6Y2Oa2zORcd7aP5FemYO5+vgcl6YHGjEqFgRvl/kOx28",
-	"CSrI6MDW1FK0Z6sMjPxgRdmGGpMs+gi8HEF8dYDLSoOK0rQ+ouDwc8dJZ4iNJAug78cLgOcA45zJ6pjU",
-	"dN0FKFORppDGPDLZJJOFrFyl6APbUsz3BLI3CrKSO9QFdqFVhf1Xz749Yj5EsB29iq+Y4ltWRQBSh8tp",
-	"hc5VqHSBpZhvrHDDJWiyoWtGhCSaCc1OX0xRGZg7LN0Gd+wbzSlKs+6qvxwJHIu5DUkeVKf2HMXbsrGN",
-	"8iC5NNKhKkvIl7niJvj13eCvIj1uzSZggdkVfcvSgVQfLZ4eX86UPELQfGp3qSkFl3Y108stU6F98C9j",
-	"bWJHh17yU7d98WaFTvmzsEld2Bd2JsdX6dwGX06b9rdGGH9TstA6c2AAay+PmZf+JR+/m9QaokusiDtA",
-	"+IX6WfS+2a0ozL/oCJejt+X6Iwn1BdFGMVOu/GUGewgRcXe3CVS5XTUn7Cy0p7UPAuywa1B7iFBVT20m",
-	"Ls3UF3aXSFhYIQaDNNjgKy8Hk3ksc7aiW+7wXPLCcPRhziWqwO5P0H5YXb8Fxnl4x8huaX1XKKb2w8rS",
-	"pNKJEs9ghYzQyLvaq+ODt9d++eN0K3g+o2EdJsC7scMEvHqfXGWL8qS/yto3uzkXdS4jeQ77VLkKnAhO",
-	"Dl5MTfgtXaZw5LLppRPznXPCNyPsnApz4tS9pTyhfTRQnTiBByivsKIxeelzVrJMlbe1X6yow2dA6lkZ",
-	"CBLvjlD8O1rPc1ZLKybBB4EzJIJiCs5oQ8BO1A6ZLtoZY3m57Dy3qCLQKkddgKNLdHweuGYffiuOEzvd",
-	"zdcTOv0bMLcet89D6YaH6Q1Ywu+2TNP9oe/BX4yaZhrxox6eYCFg9oKUUqCZU0BSFjgwm5r2OSdUgo2/",
-	"/0A4LdoEUqOhayaIFAx8w4LlWwMAlMi0o4Qsk7IzLSFTGW51ZedhqTqX1R6JivltUWuDDGoKrb7IWeOU",
-	"bLjWDasN2UlVBfwVQnW6qclisMzcB0MWGBSqmOCgAS8dlA5KLC/AdtjTV3OXbbTAEBrsK0A6aSPVHn2C",
-	"ChtPLlusk9txjfXXub414YT1Fy2kYYABs2aN8bIIMOwLEuHUIOcaSSwXRBF1l/kEvAGHSbXl2oXG0k0A",
-	"dLLRFETjXDJZOlEsZ8ONFAB2o0KeMexOJwr8WXOT80zXyYhwKOIcU8flWaEBMjdzz5zhBsu6v94yoXM9",
-	"cq+HG5Fvj55LgM+Y+Iax8VAE/Tx4BLqC948gJTKUCkbsQdn3wDWkXDQtiW07tSv+KG+rkb17yk0g73h9",
-	"yxRPdeTM1yIcu96mwHxEvWxjyPPPEnrGkTuiLx436Pj2566GFn9/H9mzwJ1mt5g0YYzx2O5HOHXKnY7T",
-	"Me64Idxx6IOpkgnIS2Jbpva9eMeplMbBtEB/mSWvLCuhG8W31DBSc7EGGIvKRT3iq/A3mjR0ySDNnAri",
-	"Fu4tcLkTd3iHQqw8ddUNNuUHxMJvuVFDyZ6+cbJeyQb62DNNkJvGpH0upax2vK6v9wGfDdgfHf6MKbQa",
-	"G084+BCAEwFwh7mUa5e/L9LqHEI8vklewReafp2XT36QdD2SdM3ExzknEYcn7ejU2X7S2RA49HtMC9x9",
-	"8py51vFegd5Z3Zr7JHC3UN8My9IQVagJeZkpuNBwuAUxsgnKe7sZsS/DfruBCsJitpV1m2tRaicszMjG",
-	"CB7EaVieut6bUQZ/xLa9Mx6dxoCiHQnHrn9nmGYRRG3EKYFpo9pHt+ZD12WEy9kdCccjbn2xpPRpzY67",
-	"hy6FcVlXKZCwLo0IOILeg1nmqVAQIEJBPA0KL3SLwKfWarNzJ9pYPqYBVsJFVTAngd0bXXgrJLwLVqVU",
-	"vQC3yykNntZN4ca0W+Va1X/0F2D87MkMtX/dSp/CrXSMtxJOiApivLAGPyV4ATwlj4vP/vDk95/355Ap",
-	"Qhm4mfwFdDKF8pO+GA68K3zDUC75Ba1kUxDdlivLDV+3VoQ8eqVr2V/mH0/W1jzwijnrxkgKf1/FOhZU",
-	"Jo/9+WBsHA8W4bEwcaDsbKs0LOTF7HLIx58UVj5tmbsx02tizDzzbdgScZ0JDkQ7lC9oSWGw0LY2mfQB",
-	"y2TpqPBSybbRk4AW84Y2Tu5yS0rkAAwOJ+stq96AmzEVB1zxpslWI4FvL0mGLVO6n7KR89osMW0m0KHw",
-	"e1z02MYPGHkU3dSKLqHAbWfYoSx3PazG6SAa1WuRkLnJFKM66dY6DK2huxfGCW8V3XSyK/EZLJcvDPBO",
-	"x17J55M/ff7vfywe7Ihc8YXJoHaVUhiVadSwaOv8Dz/m0IXthvUBUQ9+GXjTyNN75mdcoDuu9mhqLVxM",
-	"8Rd6E00SJjqFCcrQDFBUBK8z3oydKqFka6BU+jy8pSHQG/eBDjQJV9ytL0myJOTk1MttAEUl+dEoff4g",
-	"FM833OgcAbXT1BP19aPTpvwwvSQp99n0XDELfyg4OeqK+BGy4gdTEtG6HOkcXmAs4lLfzvDz9GaJWVnt",
-	"80AuhmHphjvqtbjy4GFe/ltSdZGl3C6HgooETEkuNxL6WU5I8JFCs59a4LrEHrB72kNJjC1JtjCvWjMF",
-	"BP8B1QO+kb2Qocl9zbUh1BBa12MxLrdMYSbgVHGG6+8WW3jid6N2MQxP++R2RglEYxX6Kbg7D+LWrPXx",
-	"Ltihx3CpZprlejABHCE8n/x4KPNJS7hMJwVWSlFBWY5ljpDNDT40bCqdbqB3Aex2mXLXUAJaK7G/FgRK",
-	"h6gBxwxwuJG9uPfI3FQrSPQrMQl3D7PQfsSOR2Ph9wZyZ7NVvMMpsEv2ftKAilkr2D102MnZN6EK8diV",
-	"EqD2x2B2I0m/zacZuifePthfUEXQ+yFDd1RmU1eYHdcsUyxihs0Nqz1cycG8Dzmo48I+qd19NnMHInO0",
-	"m1TuK5zOhydIdMc7Z6C82zesetl6JMQJRpVXPA/wzKVg+wLxawriXIJFQP2C805JKAAPfrTIq3XKV3iW",
-	"r9SFCOytSbW/OLWPiZ/2nyZsxD8Noe0kUnvmdm44z7vgUfyNxon5kPPwPNJJiVkl/vuuXOeIx/yCUk2z",
-	"epU+nc/z/5LPitvPb4lqNrMHW8bfOwKNt4ndb+98JdBYNc6+lCnhcEPqqcNlxtoyZZh6IfLGz4W9eZMh",
-	"mi3VhxCag3dw9GjP7SvJsRirxg/1nLEqOYpvVTv4MjzU81OO+6id+1/sO8nyh32laFvzcsqA6SLwU8Cx",
-	"owb/KzydaqVCK3fPjquCaNNmZc22E0b51j6dLUDsnAMje+VueHKcSdDIG3r/Lh8nmooLnocEzzuOcjDA",
-	"oU/tuLySTGHtREe3PZ1ZN7dimk2YEtYxJ4vgqMkmskMW5gRph1mbSae8B6QeX/Bb5cioV3wxSQYHF266",
-	"bCjjqdXtZkPVfjjBc0IuDnD2+Gm7k5AaSdEJMhI001Rbx3y8I/yYjKDFicxjQ2ielnFUJHwDz10ReacP",
-	"r+IuI7YTETFguEGPieflDAx9F3SBmy0CKw9qxIGS0rtDAuN1ByPIya7dsZPlfpfCQe0YoIP79q2RD4NA",
-	"XpQHdSOnf+UB85MsOZA9Pc/1bqNlrk11WTOq8ukquS4JsMaPJ4PbyLZcTYO8d/Fgak3PWUQkP1hMGkeI",
-	"RHdApENuZ1ErO1avLwvunW/ocbhLp+PFWdJn0bftDy+zEXy6nFJ1s5xSxuk2qseggyn6aejuMP+unBsJ",
-	"6mbvqdh9LrfbaZ/g5LBXTnsZusk++DWAojB8KUeiTKSRNk3N2cRC6nx4En55M6Eli6vxztTiK7m5ehQU",
-	"6wtywf/nuTi0/fFFVed685Tr3vEf0wziMlFXe7nWrDRS5dtuTLUBsGtNUvnDiOxZPTz8dFNhYc+ecYsU",
-	"HyqOeC3ajmjb/N6G/QjL7/jOMVnq1PxA63YIVi/pFMzEITaM6laxikhRMrKRij0lrrkwQagUF4mw/yUq",
-	"jSB0c2lWmM+ZDAeMzOpY0naZiELwyif0wQMeDBGiIjvulcVBR+T2BIXGJB0e4Ak+OYYTTOH96cyOKU5T",
-	"6tz1+qxlRRT/CBqpDV3FB23Rhs4BU3zh7ojDcHOmerHiS5a5IdasyYSNRXDCJ5SZvc7cvtA4IQNi1m/v",
-	"nAM8cpP1L7gpFri6MK3uW246WVLtHwLd2lGsf2RSUL28TuGw3ia95MdT5JonM0RUzuCYEgcta6lzsbWK",
-	"lbWPvJ19aw9eljKDLTHILVJVeuQZwmdjjohuLgmIExBOc9SIll54Qqe450eaAEwdCJ3+LEWq9oK7cm2C",
-	"r/4GCvqI16wfmM8bQoz40eT0DxJ3LgBDOD7mOohNmO9D/uOKmhcJeO0hPKdJ8Fn4gekAWhNq2elhyLfL",
-	"FYOp5tedxBvKWU347BkJJyF4fPaGIpq+Hy25vpDneQDby5ersRhBoxecwTQ+zPdFFCg7gQGw4h+lqmqm",
-	"9UuXSnEgpS+QkpK7s/PJG9kMjTyYc1bQHjXb0awnSB1Aus9sOMhQOEUxnQqotiLTBE7IKYBXvZ05JS69",
-	"0o6fyE1bP1vJ6T1+aJ0BZCG0rkNanGyYKIg1OggTsl2u0KSAuL9r3OSQadK2BcVajEH3GMBXvGELPcEa",
-	"sf9as2lDA87IhDeO9Z5fAUR4IY8J91zJDbHj1ZQLgPxulJSLp8Sypqu05GJp/4U44gUpV6xc68JhouuC",
-	"VKzk4H35PXkd0hY500S1AoBaya0d+HER4KapYoBwx0o+p3YISBsJ6RiYD+GNgMK3WhPE4XD9PgjDp7MX",
-	"QjBFnmFDisgz9HT22Pcfow2fPZ394fe3v/+DqzgARnpEm0bJLa31o1+MXDPxK3b/hOMioXrKdYSe/YWZ",
-	"L9zD6JJvpHCZpp/d3vrEBedKB6O9hJcf/cPl1+I2ncSY9t+ADTusQQQ0fPj7wnt3U4OF2T0KiQOxD2/2",
-	"bsUI04ZvqIGaNtrDTHCOVbphCNP7X7/MOOSjYp0Gem9mQK5ZfOaNalkRLfNEJdzfi1kjdYLSSAK00Hqz",
-	"SC21e+TRi4ptGmkv/v1f2X5mP2Anx7T5Ulb7y+2Q24W+wLOL//VT4IsIIKODfOemAL8NPP9oXlOxvtEr",
-	"BufE/sVKihtrlenoDzp7lr7l2jyjmCqc4rSfWgYuXsdqwYjoSHVs0B41udgytUfQqk2rDZFl2SorQNxN",
-	"W4SVFgjwRKQiwdJNTeOnWYa7HyfTs46gpdi978iH0CMhMy/1MQ/vPemDqYG8A7A3EN+0G2dcb7jA/3p8",
-	"7FfBI3Qljn5eS6leWyUnwdLIP+dz9BdIakd2+GRBBNsxbdAevHNNJkVFkM3w1iO0cakDaRn1jq7ZC/Gx",
-	"iqgXAvSFUSLq8WnSPnOwjudKF6ugcUGoP4IoTYDej37h1eDd+wzV5BQ3vpfJfwF84eAjhNw5L3XirjzB",
-	"AoB49XfQQTBq3F/q9401adxqJzLX4jsY00qCj4MP7TKeYX3P+Ovy9Ha+ZLtLyAacGQG1l0C/Pn3IkY9K",
-	"WjNRUcSRe8A+Hw9Xo/svyeffMKqe4SOjLkaP3zdGBXtyO+aSetfBUQdHPKtrQg1ZUVHduavSOR4IJZAR",
-	"A8o8ndu/IL5m6kIbPdM/pZXFq11EjuLXVKx+9LnUyACAkVO1dm2WhJJWxDBtAJ0G8gBCXErx6vfkpcOb",
-	"xFIvjENeghnBiBtW0vCRM4k/spcIK9fpBkYJ9QDndQkZYAdCcnMNMr4gegWtIAkm3Di/8SVp/ugX+P/h",
-	"Cw+wIK7J9vCBHHEvQNtXgqGjADwIe2tHzBmppGAPJObpew3WNILwjzZUIetfexo5BfI7qtZ+i//Zr3m7",
-	"lo/xgn/LDKGaVwxalrFyXRBarj30KLZawL4aWINo9VOEi6ZwMoY5CPMZQu3Fh2Kk1635zqVWfAKs5DJO",
-	"PkJmet26wll7L3OhjWrt3mPuiiZcGInqEtgbw7yDDT0/rPxBnpl9JNt4ka+6jmeJK811UD2fC9604pAB",
-	"wH8KG3sXkMG7IuYjTqilDq04a4YBp/7WvGGyYeKDmIAf8Hy9AjdM7ITBKM0ZFnab4PtndvxPxbx2vPQx",
-	"2taWzF2Ho1KKBVcbVhElpSGAE3F8NGTFHioTh67HZzDuJ7DdsI6PcLNfSoNAmyjzANVBF0QzSyNI7NwT",
-	"3dCS6TtCXX0z9n0B0FbA4zxkhhBQvDRDfMVKrAf6Z2eHl2z3lSPSRT29F2KKN6yUqjrEXC8h3H9HFoqx",
-	"n5kOGcCKaQO5wUeMwKiqOVNnsEGbdG6I9SfkZIW1fnyC4UdAId9yzQ36VxzACyWKmVYJIhd3XhzQNfRx",
-	"SttePlh9cWnwHV2zr93gn4ZMCKv5CGWCtaGsQHBpIw5KeY+xFJ/+H0sMh9sRZyeghc5Ewlnv04Iv4Kfz",
-	"LRkHvaPP/UPvwz/qPjbGOxomfyHHdUkFmTNC9ZpVGMDD5LQHe/FS8QGf75YPEfjuKCFVCdDjnIPaMKoq",
-	"uROpNilHmwttnG+wPOmCl8pbZrBD9PfNJyBLwlI+yovFtXNxkWR7qaB7uZbScil1OX7jrpfOmrd/CP/x",
-	"68MdNImEqW7csYGwZJrHoKVD67KtXdvpf7kCr8V9f2WsQc2VitgT9FteEakIr542VJnfkSXdMp/QiJGl",
-	"YBD7nMoA7Oiavh5zpmFqy9luKFT0Ijx0Reda95FrZ6ABK3EpkDaAiuDaCAC2axStCzmrG6mNo26ArcLr",
-	"yikVVr+AX0q5YZpAdhXh5gznUjp1EejwN7eAT8G4cIrY5KTH9+98SCYu0sBNEOKpGRxJaFJzdNYOIzpZ",
-	"ve+7+MH3oftFHxyj//UWcsHkhVDC25Npsq5CNt2FouTxAh79Ev3Xr0N+8x+5WVWK7mJq/Q9yoPvlE0oi",
-	"ip26cqo7rLHWhobke99Y9Tz9vq/9bHqb8uA8oIzxANUxE3SoA35z9ujgoX/lnrniFes/kTjSfoaX8Ms1",
-	"lKtggkN4fL6H/7/0bQjlkDHdrnA/gT/xvUca38tOvYs8JXCKf2opVtUUhJKS8Rryx0QV2qNpZuxeYqbe",
-	"6Vhks5JG6gt5THCwR7/A/4+S06/tk/+TJDQkQFPS8NK0ioVGee4mvSMKXOZOQOuV3FkpvbbGxoM11bQw",
-	"bhzlRyaOnhagTU3FkIXy2v5+xfMI41/bLoECDnQ4EWtfEEvUgpiVYoxQNEKeurZzzi+hw/WrowvYa6HB",
-	"YuHliiiQy0VnqVSs5JCH6yIgZCfbuiKlvJiaBWV+l/aovwW0Wrn4BIwfWAdCWXyshg8EVAzbhMIiIP2h",
-	"oHd1m0Mn9I175JrpOe4TiXMK+qn/+TIGS0/l3TAq3GmDrhWk6RWpruSObZkitYSuGgz9hRc6ZX4Slz5o",
-	"X1QeZ0J/GpGrsJqP8LB90TRMVFEpNK1rKBiUgt1BPLNhkOqwZnvXdlZ7Dez4OMI9f1MpujAXT2+wg2Ls",
-	"fXbFnYLx37PSnasVvOglj3vj2wTDjTtnhGvdsooIuYMajW/effftGAXbKXSX3uMXdjZhjz+Jkz+en95v",
-	"xBpIfehe7HjE6+6uGvDOtWgScJvQ2rABrnj0C/7jrLh1Wr9X8fm/iIJ/NOfGIaL8U825WnxkU864sxra",
-	"HBR/+9j3F09mxexbZgxTYyLdPmTy6BdIucwXHH2NnWp8+7wrSnH4koA3r1xytycUM01BQuPKWPUU6z5W",
-	"lIsCO7P7W/032oGTFGiA+fxFuAoAwwQ6rGEfoEua45gOe0515MG22+nf8EV2tx3m1xV32X3h6rc12gxw",
-	"XS9ADYOdJDtrgwsJVoC6cKJKBzd2MUkVkPdy1tmPDm7vavv1lvLq6rvlYDagXqILh4eALfQ47vwf9k/a",
-	"qLZcX9ov/WwlpWaepv/s+lMMo/URWk7v6JoVBDGvrMXUtJiEQxqAqwqlzngGQFdiWxeCtf+xcKDwyaPx",
-	"PKCpnyqV/+mspJtknTzWqPjCeA+JhT0wEVBEVgyBrsyKCbtQe/U4fLck0A1mJJ+rPvhu86lhPrtCcf2o",
-	"GPY3fFTs+mIC5wuxd+ZZhyhG5vuO1zzjGUUrBommQDfgQMCDHo4H/gUfuaJMhi/YT6Xo5GZ4Pp0wWg7t",
-	"ZKXskAcsuUDutulUs7D8aeLze4HOkepq4tBN7D37Jt7PXr1hTU1LtEc3Q/tmeXjFaI0dhnJaxTf4xBXJ",
-	"4r6QoMneJbvFpjYUgrRCBJ9ZlJc5eBZfRM9dNQXOfya30/GEz9/ur8E6KV1SJ/fFMf1s1WHYpBf9pNOr",
-	"E2aYKBcR63HGZQws0Wpr3NFaClYQKQiFmxbSvuC/SgcEdTlLwDVxOTd5xQO+njnMVOUhrx77LOJ/FYdP",
-	"LHqVm6Y1LOsZrun8xtB57cqYksR/w2j1LZ1fifTf0vk7dm/eN+3tglJRP+iQdolrkVaEkprOpaJGqv1v",
-	"rDE5rxHbVOxJTfeyNXcQtMEewNoHb4qwWazWUfdxYlZUdIAPpazbjdDoWEBDdQENW+5vNvT+Zg6b9IfH",
-	"Tz7/98/+BHsddSjOb/RLDzd5jb2O2zq/5/2Omg1fU8X/Ru4IJVauVQ650+6fvROyR7BRvGR4CGFrUtrt",
-	"i00jlXmtILHsOnsDTX0/xEmEVX0p5fqqG/MaoOHwCP722dsffkfklimXoMBLRuZSrvE4KrkLZ3HgODW4",
-	"G0MpRt1+/VPT7l2PSGPNsbD6j80cC0SbmkfzT7RlsVkWbR1fuHCgNhxg6TFdx+2oYlvu+tflmD70pB9g",
-	"+7dd3/rrOYf9NxJEDHO8CFwXDAW+s4bJpmZj2T+iwsd2APzUPgj/D+4c3SKU5LnbRrcO/aP7mGVee8Xd",
-	"dBiTOVc8K9dwG35qNy18OIuxeDHZ85buHYiGJjslxRKDKpQA/cGtWXORtEnygsdapMMel+8Ff0+1T6G5",
-	"6QjnMc77fKLC6ogUBDIzsiDglvM/It59fEH93dM8ITacNn0+5xoozERGjQW9a9cFKdaC7UjX6HWQX0/6",
-	"wr5HP8sVrR5urnrWXwkGPq0obuqqYFvDKkxRsIyLnRku6urq9iDyL/nOAbepzgH9fYFPUsUdQZNbBA1c",
-	"FHvuW5lfD/m2m8tVNfmdJAvKayzNieqsCsJouSKWtBUEnZ6GZgMfbsMy49BrVOudnesSMdaSITp7Nj78",
-	"F/vANUM/jKrnshXXRhDn5YrYxRIqiJxrprasIljLtyDcapegOMvW2H9im1/CdVRRomve6Duyg85wAJkB",
-	"WlspRaXRQsdSFPyz0FJp13v3o2RNLq7Am7K9Rn0qkry34uOueqEvyx/jtiy3v7+9fXzcG/DwGARY48Gz",
-	"8Nfw1BUPRPhILkp2sUPxtTCKdykkHbTzvOvVgf2zNYIBYESIC8foUY8gaA+kP05G/+kSfYAmJ4XkGOzR",
-	"L3aoXx/9woRR+0GN6/2ym+WG/dUVMFi1KyUC9vHNRl3ZZsMoNhTgH4vY7CebOj4YJeGG2Ks/KlDlPFyj",
-	"A35r5I6pQYcvPHBN56EMkCfXMt7xkrYXtJHKGpCYHemaqjh8oXCdk98CaCrwnqXU7wpSSwpwHA1TpQOj",
-	"NisljakZ+a1gS2r4lj0F6cjEkgtG5oqumf6dS1ATW6YMU6AaRON8nHIQyHKF2xmIe4Vx7eYMDjugAzzu",
-	"9Wa7eRx17+n6A2eWU/NmrKrx556qcVrNwPhZcNxk/UPgeH8Bj70PJ1H43BgvEY54wTLTgE6KpxdMdKrX",
-	"CFxZQtbrSrZKk4VUEQbYsuUV+40+p8w02hnfjvF9ndvH48+t479UPcuebupZMYNtz9Wz+Fr6QYb7wT/0",
-	"PtjNqhziB9/E7jTHhRVcJjwYwAVA44CUBAAdqKk2zreAum9JN/hXdMlvmeILt/QBn/wP9rH9VWtI8RMf",
-	"JCQCn+ZX7vflXFlQkWLJ+BsNruTu7Fd8ybQJUEwlVQpwXaSC9msuQghlhr4/rzCscu8NuEIBbPnEUcFH",
-	"RqXNd23Jz0qeT+aruYLK2UT0y+sfbyDQqHONlDyfX3BLcKs9pCkeYQjrcGOYS/7cuR7sgzvsG7VftcKr",
-	"13T+vTTPg+Z3YL1D/j4XkEGC/VrnDEv9ABRWlnTe1lTtyQpeQxN/IRWArkAVn72uA2idJ2yeqm8YrTIF",
-	"Q+c2Znz82e1lckWfvOe+iVevGYONp3HlNW68pvsCdtPpWlZouhSip6GsKIhaj4aNwhbQPeRiwVSqryJ8",
-	"n6mt39tW1bOns0e04Vbh+v8BAAD//w==",
+	"7L3/k9u21Tf6r2B03ztp53LjdeqkrXfuvJM4ceNJYru2E8+8z5M7A5GQhC4FMAAorZLx/34H5wAgKAEU",
+	"uZJs109/aZ0VCQIHBwfn6+f8MSvlupGCCaNnj/+YNVTRNTNMwX89WbHy9hVb2H9zMXs8a6hZzYqZoGs2",
+	"ezwr7c+zYqbYby1XrJo9NqplxUyXK7am9qU1vfuRiaVZzR7/7bqYmV1j39NGcbGcvXtXzJ5VbN1Iw0S5",
+	"+4Ht7CsV06XijeHSfnBNK0akKBlZSEUYLVfErLhYkkoKdkPMihFN14zQJeWiILTWklDT/X0t10yYglSS",
+	"aSIkvktFRZbMaHhswZU2hAq9Zaog1D7DlPtIKyqmCDf49KPrv88KpMOK0YqpjhLRMq7sOjI0ePjFdTFb",
+	"cxH+O0mSxU/UlKtDWtjZfveGLolcwMxLqhmh2s5vSzXRK7kVN2S7YoJouWZzWe0IqzUjK6pJuaJiySr7",
+	"sOaiZAUMgcsmXJNHD78AungacQ0kzi54cYWzzKz00XVhmcUwZd/+//579r//6/rq77/+8bD4+7v/nv3v",
+	"/zVLrTzPabway2aPkmz2s3DrT1NVsQ3XXApiVvTDEnPcGr9IEZde/W7p++g6R+B3dnjdSKEZnm6qmf3/",
+	"UgrDhLH/pE1T85Ja0jz4l7b0+SOawv9SdoNm/9eDTmY8wF/1AxgMvnFI3ohRhdwSbaio9KxwdIC5WL7u",
+	"f+xg9u8KmPFzttVnnTUMmJj51vIC10SwLeEinLj7zPulkvOarQem3eAT/8+06ftxc7O3nLxVUiwLy8mK",
+	"FcCV+JNs64rMGaFlyRrDKvKnV0+fkL8/+vKvf4Yj475hp/B1Vb2AWTVKNkwZjvxj39Q6WvNcyppRMXtX",
+	"zNidUfTwsK1aUSlWmZUOQqxVyorNWTFbSLWmxp52Yb561DEwF4YtmbLDSjfQAZmLmaYbnNZ5v2i4qVlq",
+	"X+Oz+l9+Yv55TwA/rcIT69fwDTn/FyuN/cTX1YaXbAR9u8XCdXe4WGRZA9JLw+4rRu0uL6TdfHuPdouM",
+	"dovWUiwTotGuBegGN71G8UgVI1upzIpU0go3Kbrrtqz5em7FnGHr9MzdH6hSdBc+/RMXrcFFhy2pZDuv",
+	"o+mKdj3HLSlpaycIj4cPDZ9yeCH1eVRhUhPFpYybUaX4hiVHAe2iN9GjFFnULa+ST64nkSkciBHPGlbX",
+	"mdll+L+YbVe74+cCGbUIqqI/HvhBHCQcjm6FnvyeNff4pDtWSF9PtIg3/KYkDxxc1HDEqorb52n9Mjp6",
+	"C1prVuydxpLxmuMp2dfoDnlnJd2JZqJdAx2clLXzYmXNBauiqXVvokYwUWmM5eKwxl3MNF8KalrFDvSm",
+	"6+vU81upKn34bDFWHjpSuJUld6NplNzQOiEAq0plJSDsISp0Q2f/W1aCamffme/SJz0lT44e03CNpB5m",
+	"dw1X+6ePGnZl+JrNUvsORzH9ZaTleHH3YrGwlHnR5ISektIkv2R/eL2iyBxjRMxKNunL2FDT43/ZMMsN",
+	"Ydc8iVCvb2pawj+1oTVLHgztWPbghw1b8TInouyShUnvUeDsg19+t7r6UdHmt8w97xftqFIE7vVf6qbq",
+	"diCmt1tgxFYdEwHjdmwQLSvi3eTJuuP68FTVdM7q5Lpbwc3xdeP77unUZ7+h6vCrbN2sqOaaVWmFccWX",
+	"q5Fcl19ALbcjxxAMJzLqbrxLn5YNrdtxJyVDQRzAfaGISZQkq2L09rsNS2niZqzqBIbryIcXfOkO3ZC0",
+	"+UkKtnuKj9pTxYXAu3WYi9zghZ17eCtMMLX+J7SucdP2L2anu4wSjq8pr0BAJgUjQ2Wtrwa/tccXdV9N",
+	"d50XaS5b9DQtFegeY++OPUqUThWCj6cXjnZ6f1Y0a1b3yVO5C3A8ieIrc59CTBu+pk4JHTXad+6N1GjW",
+	"kB5jon9vn3tXzDJ6cbOSRo6f0Uv7eGo6jZJyMX4YeDrFRVTcOk1x6P1X7jFgh9JfRqM+/UzrllWv4K00",
+	"H28iQgVrdo/xnFNt4zwas27mRcQ18Z57EnUzDsTPMe6TIHEm6Nqd5RtpnUlNe0534zTyVhu5RsF09OGK",
+	"27NUsuOuxWImt2LkqNrQJRuzpkijmWgGbCk3+qkcN5+UZv/wi+sRHurkRn/vznLaibZV3BgmSCW3oue/",
+	"5kazejErxvs+3JYnDHaZ1S7KVrHqm8x7EWscsgJd0yWbaBrE/HM4Ysu+Nrlfvj3y5nNp0r8xqmqOaxgS",
+	"HL9wzc2AJK1pVeEoo+TQqzZNgJqaCaOESR0Mw6gSaVoJRtOXtWUsd4A+08Rym9VTwY8rDZGCLHgNgSOu",
+	"iV4xBj/Zl/yIKf+YtV729cUha062ppTr9E4FgZG0vjKuzXVTs0xwrG0KYiSZM2IUZxV4eBVbyw0YVIdr",
+	"CWJorPqPPzyn6/xbz9nWbcahA9X+/gtTuu+3jR4YNuA6gTbagEtdc4cmWDj20Xl1NIhW3J9/b7WelJH7",
+	"yoomv8PR5AMDBSEVLEDPKeHo+cPjBUVfLHRCoBNNnXQLJyawTHdQcvezD6ckxDZ1cS4IeQGvuVAIqp43",
+	"JERIpCErppj9d4hHHoh09EIffqsffIOLAT+79Z+V4oZcYyyObZjahaCa/WjSa/8pKb3/0W7vpd2iYuuY",
+	"Lsf9LuI8QTXFi/NowHlPAKW/33qnbf8TK/o7Ven7OeuLGBmmckPHfvi7jGxgdf2tdBt9aHAfHuNXcGbt",
+	"7TNnK7rhslWFlQaYYyEqe2RX+N9r+wgXlVX+iGHrhil0SRf3FvIwJ/90bj2vvVcytaUHX75lu6kREakS",
+	"KvBbcByAcR7iyDjbEfeW36dbSCqBDyRXt6Jc/MjF7eHqFkqu0xevNsrxcGqVMv3SqKgPfBPGiL6C72Zn",
+	"/1xWib2pWNObYDST3LZxkfESKDmnc15z9AePcW97frnvcetvoZ1Y5yWOp1O4dWaIo8whYeZUjZeo39Ck",
+	"u8uTyjvpy1ZtnCMbgnUlV6grwceKWc1B7dnSHYTgDIenmrpdJl32Nd2xCZP80T6emuaaqtsJwV5Lr5+o",
+	"uk0NpZniE67x1/h4aqBGmqRVGKcO7L0zIDgsRcdO6q0bbW/0fDjj7tiIECd4V8x24x7cY3LH157NvaZ9",
+	"N7MDBpL7bQxs4WkYuAuIkD0BsKMTYhl3I8/47j4OfL82/Hx6zi6vYHxKR3kr5LZm1TLrxDhn3sOE7IZS",
+	"ViyT5uMu9vFTeoovJPMeDlIlhgdS2vwg5FZMy6HI/Vloo9q1y8wa1E67J6enZJQrKdP8qm950+R2XhvW",
+	"TPRB3Sejw0hZT/rM0HXnMzwGcjvwe13yhk/mcGTynOfX38vuCJy3d3I6SmaP5VPPaHtqbTYV6MOmlu2n",
+	"zuBssqt7ZjDRcLw/le2kyImcKUlQ/ah5LCWyp3HA1Bl1UA+/NfFADp06y8E8lRf3YoGuD7vla6kNcU9i",
+	"mpxLrdSG1zX8UpBrYiR5GJwY3Kdf2l+JYHfG/u7iijHvnDdha/LxDtp+f/k+35wZQjWvGJh5IUlaU15N",
+	"s22ChPAiIy8pgv3qRUbEDo4Du0312WWOwbsNTZ8dycuQdjQ6UFVVL0RCNLhcDcj69kYfJEhuwNcdxYqP",
+	"5Wut6d0zfPZvieTJVTLo4v2Z6FHjmtRS3rKKwONQSBHYt2KaL4V9xspQYX+8IV9eF9fX1+R27Xxu6wZs",
+	"lGOhsCkZcos25UOIMpNNq5BsUlVQmFFVV5aiVFQEcwfA17jtWdI9l713rux/QmrWjaaYJw6svCsIya08",
+	"uUm/tdSblUOqwz/hMWdRaGaO6ziwzkzMjauyXXfhoj2rn5YG3eZjhMlpOZ7+HLtvDtj5tdSOQaYkXnax",
+	"u2P7kIrWjT9gEVMnQlC9qG0yVTKK+kQWNQgiIc2V/3fI/7R/vlrQtjZJ89mHg47WUPXyLt0ckuT3evwE",
+	"4s9Hhtf90NGTf/nq6GzxtfRc1w1VrHrifI17YjetyGTUG+eNTMdUmaG8/nrgt2/Sv/HFop+vGcke5VMe",
+	"7us3wgHiuUe3pf37rJtBt4ZuxnmKcp3yOE+h57R0q94+JkPldhVOKCRclE09JiXR08SnUnWj+iHSFBGa",
+	"/daypADl53Ii3sdVGH8lM3OjaMqIGdDzz1zqkCjzAu2Xa0LBwe2NIiWp1XQzofVg9adLJ56doxJCMTrN",
+	"S/GW8eXKsOoVvph0ADqX3aGxyEqZ8UDjT5kljeSTUPDgqBM+GA0frbhImI+7TKWFV8PzhRPAd7Ke5tdq",
+	"mpqz9G8r2aqxmzjV3S9yCQtylTF+VDaHYUtNuUqbialjLDBzwDlGXVaJp4ObQDdoRHmkxwDlX2GC8x7x",
+	"YeRqmmU355P91ytGa9NTCEfdeYppq+KkD0TNvJ46zPbhyaK7HDl4j/3qw4e6iSYJ6dI+7lUDRMNLe+ae",
+	"YFbacaNdEbAuXCIE1wQOXnVDttysZGuIfdjKxd9apu37YKCxhSGyNX1b44ukmjlSJfPDT1Yhw4sp8oU0",
+	"iVSxzoupNTT7eetDOVW54p3O6Bwow0rob0uWuXd8tkdGYm2neKvyQihfyHq+6px29KPDMe2xSVYHRbCh",
+	"+MsHhfxuuZIWtwuuCMBVwCRqY8KW4AYECet4Ls2oC6ZUqqpsRdX6/M5cOyoaqaM0jO/x8ZSUHXCJCsOU",
+	"q5RLZETejY+ePGd35lswlo869QUWpwDVoilEvji39PQuWF0i6FGHbgoXDhqsIbu/qoSDdzF3fDE10e9q",
+	"tmbCvK55k6hdwh+nnXDthhqeox86sDS8lpxhJJaGq3/uIUUn1ytm5F2qVPHoLTCw0fKWibG2EzzrBIvf",
+	"cJArXR2dn16SvndNTQVNp2SVkbNtgvEbu+hSQdjIjBs2ot1zsFO0zIQ+cjndbDGxAr3mYlrChcs9SuVu",
+	"sMyx8Q6j8Z+ABKFUXmNNe5d8JJSnW+uKUZ0DmGDCsIP9Px6IzV+tYGWe0Sod61LwNPPchNsUFl/ssbvf",
+	"Lc8YMSkce3WLSR2tp45lx+ZuhMLKcYWo+Hj6w21t/qFk26Q85G1tpkqqjDvKkfmU2LmbThhpyHH1lKXq",
+	"IKeqoICwNDoTyrAmnVCFdtlUQjK1YSenGvgrM8yh8LBRbvwk8VxQJWv5Ha/56muOPhqlmSHzHVlRURX2",
+	"H7wK+a96JRsogWKauLLxG8hyLxnkhDZMlagFrOldPJfIhR6vQKS1KahITYW8IDffkFWrjC6sfuvz+50x",
+	"THzkdSzQjAsB+7iiQYg2KiqypjsyZ9EvlKBfivRViRh9Rt8m9HG5dVq4myLUFtxaQxqicmEVKxbA3WAZ",
+	"Sa0nU3oQwqB2ug4mB8Bzus9AHNAABe2KrfEOD0tR7yYoRqrTgBMXy4Y5S2WfypqAJqOBrJBDTIxcMjuf",
+	"G5hCFLFkd2XdVgw5DlDsdLoASLYqYxXna4PyOhpOcGoCGKZiT7guBxMI9K393zk6UHxVjptYpwz6PQgk",
+	"CIxRBJwavxe/5s/dtCzyaOP3fEYLQkNi/JabFXHf9lvuThViy7lhMKIvpIFt5sCPPU4VlkHteUjx5n1o",
+	"6+efJkjIwRudVO+fTqTb3CenGoZLzq2WUk3PhbpHbelgtWfuUs7VcdgfskWek8sQ86WGzLRKpOAQ0WdJ",
+	"CT5hpSwVxFWXhuyVhPtX6qNIEa/sM71yxoRwmuLfykurVjesvEcx4weqRdwrQHSVhwflhb6wEMsMj5QX",
+	"aqz+A+dN4KqONJ7UES+Encmep5eO4HvGcTgcfVbCv1sRpZMus3BfjLs4woFO3Br+PKUUHyzuvTOkoUtG",
+	"5mzJhQ5KBOYY1TSOTvYPXCq5iwmogNRdyaJmVJUrkOepxe6zASy48KhIYddErhrrqc+g3KM8bWjJM/hG",
+	"2chYzTZoeA1WY8BDMO8Fr+vjrO2iXWFK4U3/weS6ZF2nQlreaNmTTVVBpCK8etxQZabccM5IHNT6j6j5",
+	"XDStCTvONcFwE7FrxHCPHSBKffSr3Pen4uH2N5ibV544PzcTg1TVASTGySAXwt1Ix3Kg9pZa0V1fuME4",
+	"qaX+g7YpyVLxNRM6FyiZHHPZMFW1mYtHMS3rNhuUaUXJlKE8BybWCsPrkfLfcUC3uN7X+9/yI3ezz5Lv",
+	"R55KCFnan8ZLWdyIo0W3meW5j+HT2YlOzUGbuITnbBtW0SX3Pby+PuJScJ9JTptR9VS2IiGC1xDFn0Bg",
+	"RhWCPSeILOfguKgG/Y/ZaMOE8vQo2nHM0xLmVIS1+s9Fc8pRLUCZ78d9zOTcOUUNl2NVw1HBF59JgCO7",
+	"twqcXGpB34cY3941LFNIJKdGFAfsin0520lYmEpy7pATcTj3UDqTNe5bnVGVVUYy76du4BjdG0X00eRU",
+	"eao6x4GgZbI0p1wQB2WviOodQYO4lKmStpq5MqQ4vN0rOnCIIQhykEzkzSsl4wAXnWYFd4f7mpuyVyIc",
+	"DVLEfNarl0mls+gzgqIu/T1+8OS57qEV10aq8YH2nxjVrWK+Xm9/uGyVkVX2xiNWBCI/sy9msIxuj5dA",
+	"M3r7sqYlVgjUfN0Xk4c6zlT9uHG15MkfJlyxdM2S0BzDvkWTqqLzhXw9VDDjgMx9KRU68KaElF3B5KFT",
+	"GR0cgIsO1h/XxB2qc8T0BrwLA6qg2y7chMiv6c5n5LB0POFPWq8k0jFt5Pn0h6XoNLOef8ESaVhoID9P",
+	"VMzZ3b6HJ8rqZayaKFQ8gkUCnN4zzbo75R3vWJOM3jJB7AAHXtLU8QAq5QBqWd2ccss45cTeJi1cHCE5",
+	"CmAV0gAKuQgpAvmkwf+5PUqu4YP7b+hmgshNW7rzqYpyKx6j84IvBVkqWrGqcFVhc8U1/tuHijO5Hr1s",
+	"pIP6q3OIlJXzGB8eZUqQhnaJTWt8AMfOmu3YjZ06F/1KLr8b9kjYBWP9hF2tx3FO3uC7JqOUD2KmTS22",
+	"5KJCZ8hgFgA+lRQnPiLuNIbYwoyAzbD1St3MupMa7WY4BTHiNG4C8J0/wp4q7nweESNpR/yA/rH0UftE",
+	"zbCYmOu8YnX1LBXFrODWWTnc3PED8upsqDCdjMcVu/WFSQ/TNWPz25HOcPSQMGlB4+K8rrbVzfm0z3Vq",
+	"9b00r6RreN/GR8r4pfW/mSa1vUKmFs19aFDas6BjQunyCGzM0QC4jWIbJkyufgjxA4Ukdput5DY37vry",
+	"yQQLwxRwXC6TwEvjY/Q5AWH33qC5MRseRoCyYPrPIOGWs1TdB+ZNHMvz/afP57eamZDtcpU60h2u+Vp6",
+	"JMdbVqUu/rXM1cn4MMyxKflsoiaVruLrD5yvfWsZo2lN4WQNV1gSPlbcvGx7FDhQ5VcY4rlnHlIDKQcw",
+	"iCNMchNjRMPDfVwzkYFuOkNq70ClQ86BjprqvevB0bLx6i7k40Ierlunh2VwE0vR6wfvH3oCunLC4daK",
+	"DAtmol6ZYBWMMziD74RRu3R9/UT1bnIBWy4NQLNymm4dFvMa3zwh7yb2RXkVRmBkGUkSTW+QrmnNBTbk",
+	"HgtDPklBtwozCfEtjPiKJdFPjTQ9i6eHYzzSIYpjdHMr/LK7MQZJ50BLx+XbTOauUxlhcOqeAQ+mn06u",
+	"Hsbmc6GH+zNzKIkNH89NPlUSAM7htMQdSAg6le6htMr5psdEV2EFv3Q6z/3LR4ax8qN17/UqCU1qfR8A",
+	"d2OeCYM8n7azR70k/Pch5ndEVJq+H36k8xSCWMAQOs0SYkrJSciZ8+/sG2lUPVZPdbitGJ36imJrZi/8",
+	"LIId+BkmLek1uiZSx1t5hWnsWG/sG0eVOVx3oFlvVUXY3W4xYSZhxzKsgruTTESEpoDJAIys27XI5ZTq",
+	"bPHoNuFiV3JNHrpu1mCu24XekGvAggKnO3wMwZk1qzdsRBKTgkpMN82oeCSsKkOM18E5nM75OX/qjs/N",
+	"IVwYCevtzH4CSGJXijUyDpkMJ+8MJO1YZnNW0ASPQXdKE64W6HqOdCYrWVe6cL7sgOQVVZB3debc+PKD",
+	"mmoDRjOEh9wfgQeIhhSdFFjSo2GwpC+ur1Ogk3cm1VfyaKZQFoY8nN3DxAt0+U/EwHsfvARC4Sgr+fmP",
+	"SgVDbOTD4H02xS8bOdD895N61nkUaztMcqaM3r5MIlZnz7dvtxi4cEzB+mDJMp7SPXf+3hwxzJqQyUpq",
+	"nfacga+s5kwTfIpE7rQCQipwCjWvmD2bWwe1f3AZTgu2BoombsLfIbl2ykj/xxLlGAEdEfz4fsY5Wv4f",
+	"t4F7XlB5d0jGu4LsCvJ7Qba8MquCrKBssCCIf16cwAPFbFHLXnZ2r7tkVTExqWxWTI7i2gWHT/nppGnm",
+	"EnBTiniieMlsGRM/eRT0w3CrWHKRPlqAuf11Nuo/gL9yT9DhrpfD8dJ3nHYRY7sgDoRD++13huiRobey",
+	"HInVS8lT3iPU6dJpEFJzb6BOlZBu2GiQ5MT4OpXeNAQxMDXPtYsjjudd904RJpKee+qcB2fciCNrVZnz",
+	"Z8p1jUr343t+PHwCHcouchWVa97s61MLyLzWkDjgyq/SBQI+NcGHlV3r32XLK7TIMwFl7uKhR7MGQu1H",
+	"TeeIA+iTRDwC7pqWKzxHJa35XFHfeFsK3a7pvO6pFBGrZ45AhGWa0KvWqUIPgK0CLNXQ16WAgBIljeJl",
+	"OlYzhFNsUtWQp3FJogLjsDeHT81o4BwDsxbBXeeamnj6FF0LWyRL6sT4rgXnR9zcZxR9C7mrERZ6ur/8",
+	"yEz+YtaKSo4APIN5JJeO+u3rnXa83t/NnwWkoCx86g6eTctDrWZdlethO9t7VNvV+TY3jWI6b0YMXmfD",
+	"LKx+azMWiDXkpgNCummGxYRvhBH3L8xAqYHdyeSFnh51yieCjsJ1n5rXmK2y5QazB6uo2NZJD+f2S/mq",
+	"ctCOhvYDdaPE2Ug0i0M4855d2CE3dgE1nwMYOj8PFev+FLSeU2AjsipE/pOvmyRcxUAl8ICCppuxjdtz",
+	"2hmOMFQ6HHc0P0QPG9+nfmRi4Np+LoA/dnWZDk47mRg4vs/96CflYuHdtwdHKFKZXMKPR2QLEPN7+Xfe",
+	"vX4ToRGAdLc6Vi3lLRzEHobCqaXgeIUL0GJr+F/Yq25lqb1GF/zYQzF9Xslvsm0Mo3ivdgPn6R8wFt17",
+	"ArB/h7kYq7DgD46gz1NM7aAV/WtcXDVMoUu5WbnODnyZe9vLq6MT7JAXPzSqP64nqBf7TtOR2UePjntX",
+	"Q+GK25wMU8YIc+dXWKdg/b6Hfgq9uE8WdjfUEk4swY3T44/51Md0FJ3A3/1C1ujxrx4VR+tajz/uylzj",
+	"aRzlv4OC1wypI5jIKUIxDVG0h020loo97kGpeLgfUJ4K7FwqzYp4I/DwWhorLj3Q+jEBE6FfHnvUNSNN",
+	"9P+G1dlbFcJEmMJnl3jTNZ0BCsElTTUgMmxAEzq6kPHGYlf3c6zsPIB2jHjQjEp2Dfp13HsiLT65WVWK",
+	"bvWoFr4DHDq1gnkyAH10GHp3+FeYaOprmo+48cNns+fNJyROOW4hW/HYxow8LjWjG/aiNTm15othteZh",
+	"Ig4ZAizHOddlNI54UKrbkRgIKVq/nU7pkfSbIEX0yMT0kWdvv9CX7rrGfAF3K817AX74MGyUQWC6SI31",
+	"xdp5eKsEjPU+9ma2RLuXrD1ULDMBYF3fZmJK+fQ1Xo20cBB2zQ/VlbLk1gZZ31PQuPg5mn9kvTn3qtY5",
+	"bGapc21rX6DZeXrQJOep/7Ae9JCI2POZ45cHyPGiybB3teFZiDVsnTWOWtNbSlqTdPzVHG9rCvCYa9/j",
+	"bPwxbejuAu1F6d0H61nad17DvWCnU4SGaH67Ixh5Tzm/IUkmgnWku6DMa5Z1XiF0JuBkPsaYVEW4IIu2",
+	"rgsiJMFJQPpGEeXJde0KEqilA52WJrBr6cFoD2nN7hpWmmTA7cRd9CO/Aui3CwRkPVzZuXssZI+2d8ue",
+	"94M8m13l+smd93PTBFFOAtWpFNBTp3YvsSbYBVS2bAI91sQfvgDW7mFK+lxu2NFDHgyJM6udl5D3vwVv",
+	"2FgO+oUqTtN1M0NZAANdzD+aOye0EHfFScfzKARA4OMthTeWv6v2pGUkmPcCDSjLXZV8lyfQbYw/4vFl",
+	"F+4/55WBeyx/9+lRnZeGdv1r+3jSWEh3Ex7qFRwgv7HbdSnXrMAUGuhSjt2x4doN+BsuOxkG7MosxpVy",
+	"ugJimZ/+i8WxdsgxbjksOIV6bn94xbTRWZgNHfDbFdOGyGQ1SxQ4GXskfFa+gygZcTzCYUo3UQxo9+Pg",
+	"kqLYZ7KaRI1oV9I12XfFJHUuP7GRNS+niKyX9oVdWmJxZkYWlqO31xc807mwVK6BNVSPJXoAkYs2CXMb",
+	"Na2eWx6T7XJl7Lb64oqaUatQ2k/6Qnu0IQrijGdX547HykiyoAD5OIoir3Bezq5KlebI7QTrJijYya4N",
+	"AwiEht69cl6jMW6UVk0QWd8oRm+/27Dk+hCUesq6th6UcOiN0EAsUfcCfQed8PBipyc1PDt2bBMdhIiQ",
+	"0en1NIkORWhw5qfcneeO3p2USV4arUkCOK1onZCU9q/AspCd7XGC/v4l+b9J1PhrjBF+cpZEvoJhfPKD",
+	"a4KQzOWHwAgXmJpAPCzOBIQxqGLK+CtMDt49xCpGzH7DVMUzIOaTUnx96YZBMHA/breGLsUI2CIQLslQ",
+	"W/E2jWJwetLYUDe4nC+QUZFJ1spA+ec6WaQohx5t/EaR6CfnU7FShEpjpa/Mus7VBb9UXJi0GyMoHS+/",
+	"fUpKKuwlogECy3UZncC7+8FvO6O976fXo6b1mz5Dc9/3VzIU58LvteMdKCR6iQkqJ7diUrKeWGsCbySn",
+	"tJJGXuR0ljTfsxTLeNL2d4YY+e4NcPmkxkrRw8+qa5fQ5UfiQGF2aXIpqtkrtrhvVtXDVB3ky5omuGKe",
+	"hWRqJBfGIfZVrOSQn1BKDRVlvd4EsRNvDwZtUG2uqXhtZJNBJq1SHpLtSmpGFGsoV92shNwGZTeJMGqX",
+	"krhz4wEKB+XU9S7ShjWgIGuJptToVWGNz1Rl9bC26Tj12HGs7Eiv80VMWArqqFIgDwSaJzkyLOoQJKNh",
+	"o4NGm2RSjPdcoA8cbU84KiNG3CqZMmUhXRVN6yUzWBMJjzrWGTP4PhkbTIDGL7q15Gg1OaqI/e4Pk2kw",
+	"omfNLwWpNNDNG4Yh2MCiOOEmmxazlGKYzpJpIkVXbTNualK8ZkxkyiBc0ua4FpmpIi6cn/NmuKJYB+FV",
+	"yjWzdB07UW3k5NOZlm3Y1+7s0V/fLq+LAiNTeUJ6IsFOBsL7heU5WSY4+V+Si3TR1ZasqdgRvaZ1TWBo",
+	"1AW9C6kHcttLepiy2XCGk0qLv/LzfLB2JXUcMtPCZcI1wZfHcUOOacf3itqXL77zkZuE3zSNuxTkliN9",
+	"cr/SEpp7uOS85XckoVUYbnbD5t8+iwoEofM2nH8xPW1wnx2Wn14s1DjYKHrgp2dVBqd89/4CDFPw7ryM",
+	"QGy7kHEdFuODCoHS6e3Zpkp0XE3uFC/plinX5GPQjZsGvs9mSWT8MZmLFktuJs7alSmlmqOoavJoLwAp",
+	"MjVYa0Jd0iEHBqdZognJWdqTDOqm9y1xOmhn4iqdvIBwy4oW73bV7WHPL+k3r+i4L2yBZ6AsC39X5yoL",
+	"A7pGwl1QV9kfnrOtkeInZtRoHcq+1ncmHcd8WFO15GJsaVXOmhfTJyvFQDvEHKSWb/mT8D/myk8HPAog",
+	"rjzRwpejMtPestx+JXYnULHrEuR2PcsuudLEJaNqUmbgQE1hdrfufdx6Lah7RYWFm3l2wSiWDp2DTJnf",
+	"R3JMHvpH0irHMvle4Ex1kYKphHA0cAV4uIh4yDCnJD0Us9oKq56wOoGJMtDdZ+1q6yfI6IxfPiNHnb8c",
+	"vjPYYyesIZ2YtqRc5BCT6VIxlv6p9LbL2Nh4RMfEjQdNgQ9Up7e9RiuVLIj9LJnv4P/HOmLsN7+VmUhJ",
+	"nlP5LZuaJ5kDspnSNna4if/43G7H8K4mvXQ2oTcucGeLsP1uvf77bkMy7OTTHCagjmI6Qsq/iDtsjXAN",
+	"6ReuhDekRcTZEAVZ8g3gc+JbK4oRazDhd2ykyea6LO5NRJJK2jGF3AbnJoBoUQh6b2mmHj9vnNQU3Ijc",
+	"rqxLybghJyfi2XGT/WRFIOXpX8lmsolLZPCle9lCYMn+1AMzI20DlrvrJtMwQWitGK3S5dpHjbk3WQML",
+	"c3FzmKGblMia70hlZY1jpYK4EwYMxMXy9I0ZsAdD3DWdYqSJg6lyTg/If8I5aAZpHa1iGhhodqycxpdV",
+	"7MFsB6Qmd+APjM037nnXXNgVxANH91LXkLx4WMNGpOWR8xdNqF0Kwb89/3PAWeqggY7Wxzr8mF7J6chy",
+	"xVwjCp5EKRaErmUrTIyv6WOAx2YZJUweq10b16VijxuiHmW95EJPRT/PLAg07OI3Ut4mLpWhDDL4wBQ9",
+	"hJcTGsg69j4FkfOtVJUOyVYwSQgltR5hyP55LuVtYdUa7CBhVVaNDbEw4n0MrdNRAZfRz9rB+Q+SPHRR",
+	"m3CC7kv3LjT55fXRnrfuI9nJp/s2IbzZyMh+Duksna48ovXeOpt1M9Kl34f+wgH7Wbq4wDRV5LxO9rIa",
+	"wnIesGIA+Xdc79VRNxT+IXnNa6ngMmpwDT5Y0Ci5VHStIY9XsRq64oOw8VAcrRKPuRBMXVnGo1o/dkM8",
+	"FtJcRfgeww8uoIPysafwvso/Y6+9Jauu1oyK7Ypj95zBEe1FN/xdezEfeWTNzEpWV7DgupbbI48bKa9q",
+	"qpbHZwfVRtpIeZw0ZsX1FXRjVoPPdjmHw+P9C9FVhlexpmJ35RtVDI13tVBSmCsmqnFjNnSZhCbct7bs",
+	"r1FiP56KzNmUi9EFxT2Mjv5pkQtCiQ+nHJ5YGpK674/rqFjDEOyUxbEbw5crg50RrPk9hOCXAv5oazOx",
+	"UjTbbyGn6Q7RZljQuvkFRRbydDwxgzUd1Fun8AyDhsCW3+d2HVlbn9I9R3QJGw+c0W2a5wx7WBxhvBL/",
+	"60hKu8GShGqPlpbntHVv9ULhhEOZTxZNnLNAfWIRulvBcA36P2ONI6dsHlPe93uVgR4OtypVRlsNM5hj",
+	"a3oXjx0j5vcmhSHfg13JHs3xScT73U/csc02m3tFxW2yXiXUAHlIEWKvXyyjwN/AuSPQY7rv1Q6oPsN1",
+	"DKVcr5moqC9k6FsMkfajJNYpDQ5nn4FnNTv+rAbVWbeqUfz486/9c/COthb1hL5F+EIyZa3VDS/dET02",
+	"Bj4I3VCcbjnq82/s0+lemcVsy/hylXK0QVIXZFEGiypwAqYlMcUQcQhPoGUISlBXI4DworuEEGwpeWfA",
+	"85jwKB3A2GxmfpluQyO6x2TrVlAEtou21XFOkvP73JfN3RxZYbfJGMH2oCZyZiKAkOB55ZpoabVOLpaE",
+	"1ZqNzD8TvyQz/6ITDDk4bhddbRK6Y7HuDL5YBLF/MI8b4hErR+cPfTMWXUW7FKhhwe+SKOHhsGJP3Oib",
+	"6Y2Oy6VOBX68b4ZIemYOwm7vcl6YHP7HqGgWvl/kW6y8CirI6NDb1KrCJ6tM/4rB4sA1NSZZvxN4OUKv",
+	"65DelQYVpWl9zMMBd4+TzhC9Sday340XAE8BPz6TdwJN+kfX42EINRULC4nWI9NhMnnSyhX93tP7Nt8R",
+	"yC8pyEpuURfYhh459l89+/aA+RCcefQqvmWKb1gVYaPtL6cVOldD04W+Yr6xwg2XoMma3jIiJNFMaHb8",
+	"Yooq+txh6Ta4Y99oTlEieFfI50jgWMxtSPKgOrXnICKYjb6Ue+mvkQ5VWUI+z9Wpwa9vBn8V6XFrNgHm",
+	"zq7oR5YO9fp49vQIeKZ6FcL6U9vaTamdtauZXjmbSj4ARzOWmXZ06KVnddsXb1YRuCFsUheYhp3J8VU6",
+	"+8JXRqf9rUPlegN5cp05MAAjObpsz/2SjzBO6knTpX7ESPqHhX/RN7sVhfkXHeFy9LZcfyChvibaKGbK",
+	"lb/MYA8hZu/uNoEqtyvMhZ2Fvtj2QUDUdp2x98HG6mpiB0hppr6wPUdKxQrhNKTBzoJ5OZjMtJmzFd1w",
+	"B82TF4ajD3MulQZ2f4L2w+r6NTDO/VvVdkvru0Kx+ABWliaVThShBitkhEbeVYcdHjxo7THB8oXnMxrW",
+	"foq+GztMwKv3yVW2KE/6q6x9l61TAQTHFQz7GqEIGTCLf/maLlOQgNkE2IkZ2TnhmxF2ToU5cupeU57Q",
+	"Phqon5zAA5RXWHOZvPQ5K1mmYN/aL1bU4TMg9SC+ayXeDaH4d7Se56yWVkyCDwJn6CO+ZrQhYCdqh0yX",
+	"FY2xvFz+oFtUEWiVoy4gCyZazQ9cs/e/FceJne7m6wmd/g2YW4/b56GEyP0EDERjcFum6W7f9+AvRk3X",
+	"6a5SqIcnWAiYvSClFGjmFJA2Bg7MpqZ9zgm1auPvPxBOizYBumnoLRNECga+YcHyXS8AFWbaUUKWSdmZ",
+	"0DwpkYNXV3YelqpzWe2QqJiBF3XtyADg0OrrnDVOyZpr3bDakK1UVYDSIVSn+/UsBgvhfTBkgUGhigkO",
+	"GvDSoSKhxPICbIvNxDV3+VALDKHBvgI6lzZS7dAnqBDTYdliJd+Wa6wQzzXMCiesv2ghDQM4n1vWGC+L",
+	"oD1DQSLIIeRcI4nlgiii7nKzgDfgMKm2vHWhsXR/C53scAfROJfulk5ly9lwIwWA3aiQCQ2704kCf9bc",
+	"5DzTdTIiHIo4C9ZxeVZogMzN3DMnuMGy7q/XTOhcc+7LIVtkk6KzKfoZE98wNh4soZ+pj5hl8P4B6EWG",
+	"UsGI3StMH7iGVL75GgJVDMm4H3wzu1dsMdrbamTvnlK+YVrO8fqaKZ5qBZyvljh0vU0BIomaaMdo/l8k",
+	"9IwDd0RfPK7R8e3PXQ29RX8d2Y7DnWa3mDRhjPFtCw4gB5U7Hcdj3HEnysPQB1MlE5CXxDZM7XrxjmNJ",
+	"l4OJi/4yS15ZVkI3im+oYaTm4haANioX9Yivws80aeiSQSI8FcQt3Fvgcitu8A6FWHnqqhtsWAjgkz9y",
+	"o4bSUX3Hdr2SDdkqbpgmyE1jElOXUlZbXteX+4DPBuyPDn/GJF+NPVUcwAkAngD8xFzKW1dhINLqHKJ1",
+	"vkpewWea/kBzSD9IumJKNjUb75xEpKC0ozPfgTIbAodGs2mBu0ueM8T6CtHbrdWtuU9Tdwv1fd4sDVGF",
+	"moCHNtEZ0G8PmrKxUlCyQVoIYmQTrIF2PWKjj3bzvEfPzmK2tRMWZmQTEY9bdaSRBnYRjpKMo3PQExrR",
+	"8Q4I65G07ToRh2kWQXaf2FW0Ox6B6dz6ish70wlhnzrtDs7QfTMuoSuFkNZlKAFv0Duw+Dw9CgLkKIin",
+	"RuHleRGOgDUI7SqINvaI0ICp4QI2mO7A7owuvIET3gWDVape7NylqwYn7rpwY9pNI2iMfPR3a/zs0eS3",
+	"/1x4n8KFdwg2E06ICjcEVFRQgnfLY/Kw+OIvjz7/sj+HTAXOwKXn77aj2Zmf9BWx57jha4ZyyS9oJZuC",
+	"6LZcWW74rrUi5MELXcv+Mr863rXpfpfN2TtSv/YlvGMRdfIIsfcGBvJIGR4xFQfKzrZKY2KezeSHVP9J",
+	"EevjRr8bM70mxswT37wwETKa4Ju0Q/lamRQADW1rk8lMsEyWDjgvlWwbPQllMm/D4+TOt6REesHgcLLe",
+	"sOoVeDBT6vSKN0220AnchkkybJjS/WyQnENoiRk5gQ6F3+OixzZ+wMhZ6aZWdLkKbjvDDmW5637lU3uB",
+	"rl4jjcxNphjVSY/ZftQOPckwTnir6KaTXYlPjjl/zYH3Z/bqXR/97cu/flXc28e54guTgSwrpTAq085j",
+	"0db5H97mMKjthvXRYPd+GXgTXYJHCqPdjAv09NUeSq6Fiyn+Qm+iScJEpzBBGZpByYqwhcZbyFMllGwN",
+	"1ImfBjY1hPjjPtAhRuGKu/UlSZbE25x6uQ1AyCQ/GmXm70X5+ZobnSOgdpp6AlxgdEaWH6aXf+U+m54r",
+	"JvgPxT1HXRFvIeF+MNsRrcuRfucFhjnO9e0MP09vqZmV1d6RcDYATzfcQUfOlUdO8/LfkqoLWuV2OdRq",
+	"JDBacmmX0PV0Qu6QFJr91gLXJfaA3dEeRGRsSbKFedGaKa0S7lGYYJzbRUiIgkJJAdeGUENoXY8F+Nww",
+	"hUmGU8UZrr9bbOGJ343ahUc87ZPbGeUmjVXop4AO3Ytbs9bHm2CHHmLFmmmW694EcITwfPLjoYIoLeEy",
+	"/TZYKUUFFT+WOUKiOPjQsBV7us3iGYDrZcpdQwlorcT+WhCoSqIGHDPA4Ub2Quoj016tINEvxCTQQUxw",
+	"e4t9scZiDw6k5WYLhIeza5fs/WQYFbNWsDvow5Szb0KB46ErJfQZGANYjiT9MZ/B6J54fW9/QRX1HQjJ",
+	"v6OSprqa77gcmmJ9NGxuWO3+Svbmvc9BHRf2Se3us5k7EJmj3aTSauF03j/3ojveOQPlza5h1fPWw0BO",
+	"MKq84rkH5i4F2xUI3lMQ5xIsAuQZnHdKQm158KNFXq1jvsKTfKUuRGBvTar9xal9uP24/zRhI/5tCGoo",
+	"kTU0t3PDed4Ej+JnGifmo9nD80jnO2aV+J+7SqADHvMLSrVW6xURdT7P/5d8UVx/eU1Us57d2zL+2RFo",
+	"vE3sfnvji4zGqnH2pUx1iBtSTx0uM9aGKcPUM5E3fs7szZuMT22pPgRPHbyDo0d7al9JjsVYNX6op4xV",
+	"yVF8Q+PBl+Ghnp9y3Eft3P9h30lWVuwqRdual1MGTNeXH0PNHTX4D/B0qo8Mrdw9O67Aok2blTXbTBjl",
+	"R/t0traxcw6M7Ki85slxJuFCr+ndm3ycaCooeh4PPe84ymEgh27G41JWMjW7Ex3d9nRm3dyKaTZhSlgi",
+	"nayvoyabIw8JnhOkHSaEJp3yHo17fC1xlSOjXvHFJBkcXLjpiqSMp1a36zVVu+Hc0Qnwa8DZ46ftTkJq",
+	"JEUnyEjQTFPNP/PxjvBjMoIW50iPDaF5WsZRkfANPHdF5J3ev4q7ZNtORMRo6QY9Jp6XMxj8XdAFbrYI",
+	"qT2oEXtKSu8OCYzXHYwgJ7um2E6W+10KB7VjgA7r3DfQ3g8CeVEe1I2c/pXvFpBkyYHE7HmucR0tc83M",
+	"y5pRlU9XybWIgDV+PMnhRrblahrev4sHU2t6ziIi+cFi0jhCJFojIh1yO4ta2aF6fV5k83w3k/1dOh4v",
+	"zpI+Cz1uf3iejeDT5ZSCnuWUClG3UT0GHcz+T+OWh/l3leJIUDd7T8Xuc7ndTvsEF3QfHen8kbKcwjN0",
+	"+Z3/5sDcnYRH4JnRDh7MW/q8YoTVbEOxFA36zd0VZFdg5+WCYMtKgC4h18RI8vD6+oYAwiKkKM6lMXIN",
+	"/oXrOE/3/g1RT7wH8S6IbkOkReH2P8czmdArbZqas4lF6/l4LfzyakKDHldPn8E9UHJ98bAw1nLksiGe",
+	"5gLz9sdnVZ3r1FTe9uThmNYg5wlDW22jZqWRKt+EZapRhD2MktowhqhP6ujip5uKk3v2jBvm+Nh5xGvR",
+	"dkTb5vc27EdYfsd3jslSp+YXWrdDEIZJL2kmMLPGJPyKSFEyspaKPSau1TRBWBoXmrH/JSpdeNmzwgTX",
+	"ZHxkZJrLkrbLRFiGVz7DER7wwJMQJtpyrz0PemY3Ryg0JgtzD7vx0fUxgHD30fSOKU5T+u3luu5lRRT/",
+	"CNrqDekme03yhs4BU3zh7oj9+HumUrTiS5a5IW5Zk4mjixCVSLWY1xndAtpoZADj+s2+c+BSbrL+BTfF",
+	"AlcXptV9y00nS6rdfWByO4r1j0wKFpnXKczb62TY4HCKXPNkyozKWWBTAsNlLXUu2FixsvahyJNv7cHL",
+	"UmZwPAa5RapKjzxD+GzMEdHNJQHdA+KLjhrR0gtP6BT3vKUJcNqBWHJGCeauNJ7gq59B8STxpsY9E5xD",
+	"zBU/mpz+XibTGSAfxwehB3Eg813p366oeZaAMh/CzpoEVYYfmA5WNgE3gO7HwLvkOZhqft1JbKecTYjP",
+	"npCBE6LpJ28odi7woyXXFxJf9yCS+XI1Fo9p9IIz+NH7CdCIuGUnMAAM/VaqqmZaP3e5JXtS+gw5Ork7",
+	"O5/Nkk1ZyQNnZwXtQeslzXqC1IHR+1SPvZSNYxTTqQhzKzItAYWcAi7W25lj4tIr7fiJ3LT1k5Wc3vGJ",
+	"1hnwG0LrOuQJyoaJglijgzAh2+UKTQpIhHBtvBwKUNq2oFicMugvBKiQV2yhJ1gj9l+3bNrQgOky4Y1D",
+	"vecdADYv5CHhniq5Jna8mnIB8OqNknLxmFjWdKWnXCztvxCzvSDlipW3unD487ogFSs5eGM+Jy9DHidn",
+	"mqhWxJ6lIkB7U8UATZCVfE7tEJBHE7xWmCDijYDCN94TxGGefR6E4ePZMyGYIk+w+UfkKXo8e+i70dGG",
+	"zx7P/vL59ed/cSUYwEgPaNMouaG1fvCHkbdMvMNesHBcJJSTuf7gs38w87V7GGMUjRQu9faL62ufyeFi",
+	"C2C0l/Dyg3+5hGPcpqN43v4bsGH7RZnQeQD+vvDu7tRgYXYPQiZF7KGcvVkxwrTha2qgyI/28Cmcp5mu",
+	"GUIi/9cfMw4Juli4gt6bGZBrFp95o1pWRMs8Uhr4azFrpE5QGkmAFlpvFqmldo88eFaxdSPtxb/7ge1m",
+	"9gN2ckybb2S1O98OuV3oCzy7+HefAl9EYCQdvD43Bfht4PkH85qK2yu9YnBO7F+spLiyVpmO/qCzZ+lH",
+	"rs0TirnTKU77rWXg8nWsFoyIjlSHBu1BQ5ENUzsECFu32hBZlq2yAsTdtEVYaYFgWkQqEizd1DR+m2W4",
+	"+2EyX+0Axovd+f6MCPMSUhVTH/NQ6pM+mBrIOwB7A/F1u3bG9ZoL/K+Hh34VPEIX4uintZTqpVVyEiyN",
+	"/HM6R3+NpHZkh08WRLAt0wbtwRvXclRUBNkMbz1CG5dLkZZRb+gteyY+VhH1TIC+MEpEPTxO2icOQvNU",
+	"6WIVNOiD6JXdd0FUPPiDV+9QNakZauF9gr9ia7lhryGj9fD+fZSASJDiXJPWIZcWmIPQLd3dECp2BDEk",
+	"uSa+Ddq7Iqs9PEFFP3We3gv5v3aT174vMvrZE7f9ESYGfLRfQYvCRID+Un9urFHmVjvxeCx+gjGtLPs4",
+	"TpJdxhMs2Rp/4R/fzudsew7phjMjoLgT6O6o98/Ug5LWTFQUUQfvsc+Hw9XowEzy+feMqif4yKir3aM9",
+	"jlEiH12PuWbfdODlIZTA6ppQQ1ZUVDfusneuE0IJJDmBOULn9i+Ixpq6kkfP9G9pdfdiV6mj+CVVw7c+",
+	"PR4ZAGCPqtauzZJQ0ooYpg0ADkFqR4isKV59Tp47dFKs3kM5eQ5mBDN0WM3ER04k/sjOM6y8Tbe7Sig4",
+	"OK9zyAA7EJKba5DxBdEraBxKMIfKeb7PSfMHf8D/D5rLCO9xSbaHD+SIewbavhAMXR3gA9lZS2jOSOU0",
+	"i3sQ8/i9BmsaQfgHa6qQ9S89jZwK/BNVt36L/92vebuWj/GCf80MoZDBRZERC0LLWw9Ui405sAsLlpVa",
+	"DRvBxSmcjGEOwoyMUE7zoRjpZWscQmP1CbCSy5n5CJnpZetqoaF3vdBGtXbvMftGEy6MRHUJ7I1h3sH2",
+	"rx9W/iDPzD6SbTzLV11/vMSV5vrtns4Fr1qxzwDgAYaNvQk48l1d+gEn1FKHxq05Y102THwQE/ADnq8X",
+	"4EiK3UgYZzrBwm4TfP/Ejv+pmNeOlz5G29qSueuHVUqx4GrNKqKkNASgPw6PhqzYfWXi0PX4BMb9BLYb",
+	"1vERbvZzaRA7FWUeAHXogmhmaQSpqTuiG1oyfUOoK1nHLkGAwwsQq/vMEEKi52aIb1mJJV7/7uzwnG2/",
+	"dUQ6q6/6TEzxipVSVfsI/SUkLNyQhWLsd6ZDDrNi2kB28wEjMKpqztQJbNAmnRvi9hNyssJaPz7B8BYw",
+	"6zdcc4P+FYfZQ4liplWCyMWNFwcQKeAZ28uH288uDX6it+w7N/inIRPCaj5CmWBtKCsQXOKLQ8feYSzF",
+	"FzDEEsNBscT5FWihM5Fw1vvE5jP46XwDz0Hv6FP/0Pvwj7qPjfGOhsmfyXFdUkHmjFB9yyoMQWJ63b29",
+	"eKn4gM/Yy4cIfC+dkGwFgIDOQW0YVZXcilRTnYPNhabfV1hgdcZL5TUz2E/85+YTkCVhKR/lxeKa/7hY",
+	"uL1U0L1cS2m5lLosxXHXS2fN2z+E/3h3fwdNIuWrG3dsICyZqDJo6dC6bGvXpPw/rsBLcd8PjDWouVIR",
+	"e4L+xCsiFeHV44Yq82eypBvmUzIxshQMYp8VGrA6XYvgQ840TG042w6Fip6Fhy7oXOs+cukcOmAlLgXS",
+	"BsuxsTMEwPVG0bqQdbuW2jjqBiQyvK6cUmH1C/illGumCeSHEW5OcC6lky+BDv90C/gUjAuniE1O23z/",
+	"zodk6iUN3AQhnprBkYS+QwdnbT+ik9X7fooffB+6X/TBMfpfbyFnTF4IRcg9mSbrKuQDnilKHi/gwR/R",
+	"fw0mub3lZlUpuo2p9T/Ige6XTyiJKHbsyqlusEpcGxrKB3wb3tP0+772s+5tyr3zgDLGA9T3TNCh9vjN",
+	"2aODh/6Fe+aCV6z/ROJI+xmewy/XUK6CCQ7h8fkO/v/ctyEUdMZ0u8D9BP7E9x5pfC879SbylMAp/q2l",
+	"WBdUEEpKxmvIHxNV6HinmbF7iZl6x2ORzUoaqc/kMcHBHvwB/z9KTr+0T/5PktCQwk1Jw0vTKhZ6H7qb",
+	"9IYocJk7Aa1Xcmul9K01Nu6tqaaFceMoPzJx9LgAbWoqhiyUl/b3C55HGP/SdgmUoKDDiVj7gliiFsSs",
+	"FGOEohHy2HUSdH4JHa5fHV3AXgsNFgsvV0SBXC46S6ViJYc8XBcBIVvZ1hUp5dnULChUPLdH/TUAEMvF",
+	"J2D8wDoQjONjNXwgoGLYOpRGAen3Bb2rPB06oa/cI5dMz3GfSJxT0E/9z+cxWHoq75pR4U4bNCIhTa/M",
+	"diW3bMMUqSU0SmHoLzzTKfOTOPdB+7rySBn604hchdV8hIft66ZhooqKuWldQ8mjFOwG4pkNg1SHW7Zz",
+	"nYS118AOjyPc81eVogtz9vQGOyjG3mcX3CkY/z0r3blqx7Ne8rg3vvMz3LhzRrjWLauIkFuo0fj+zU8/",
+	"jlGwnUJ37j1+ZmcT9viTOPnj+en9RqyB1PvuxY5HvO7uqgFvXNctAbcJrQ0b4IoHf+A/Topbp/V7FZ//",
+	"syj4B3NuHKbLv9Wcq8VHNuWMO6uhzV75uo99f/1oVsx+ZMYwNSbS7UMmD/6AlMt8wdF32HzId0S8oBSH",
+	"Lwl488IldztCMdMUJDSujFWPse5jRbkosNm+v9U/0w5epUADzOcvwlUAKCzQNA9bO53THMd02FOqI/e2",
+	"3U7/ii+yu+1Qyy64y+4LF7+t0WaA63oBahjsJNlaG1xIsALUmRNVOsC0s0mqgB2Ys87eOsDAi+3Xa8qr",
+	"i++WAwqBeokuHB4CttC2uvN/2D9po9ry9tx+6ScrKTXzNP13159iILCP0HJ6Q29ZQRC1y1pMTYtJOKQB",
+	"wK1Q6oxnAHQltnEhWPsfC4fznzwaTwNA/rFS+d9OSrpJ1sljjYovjPegXtjWFCFRZMUQqsusmLALtVeP",
+	"Q6hLQvVgRvKp6oNrG5Ac5osLFNePimF/z0fFrs8mcL4WO2eedZhoZL7reM0znlG0YpBoCnQDDgRE6+F4",
+	"4D/wkQvKZPiC/VSKTm6Gp9MJo+XQIVjKDnnAkgvkbptONQvLnyY+fxboHKkuJg7dxN6zb+L97NUr1tS0",
+	"RHt0PbRvlodXjNbYNCqnVXyPT1yQLO4LCZrsXLJbbGpDIUgrRPCZRXmZg2fxWfTcRVPg/GdyOx1P+PTt",
+	"/g6sk9IldXJfHNPPVq3eDacG9pJOL06YYaKcRazHGZcxsESrrXFHaylYQaQgFG5aSPuC/yodENT5LAHX",
+	"l+fU5BUPWXviMFOVh7x67LOI/1McPrHoVa6b1rCsZ7im8ytD57UrY0oS/xWj1Y90fiHS/0jnb9ided+0",
+	"twtKRf2g6d05rkVaEUpqOpeKGql2n1ljcl4jOqvYkZruZGtuIGiDUHTaB2+KsFms1lFDeWJWVHSAD6Ws",
+	"27XQ6FhAQ3UBLWfurtb07moOm/SXh4++/OsXf4O9jppO5zf6uQfMvMRex5263/N+R/2jL6nify+3hBIr",
+	"1yqHPYpggjSf/SS34mrY2wK5fltxFo/LKMPIfey9GkdvOpBouRVkS3egQGq6A4Dqzi8DwfC170qbBvNk",
+	"tFy9vWi88e2Foo1n35+67tuW3oo6VempKk2o3aZ4l6QiS75hWFXrsNhhr7hYfk5eIaYmdonHsJSRkpRy",
+	"vXbJ8PCLfw/K8U2cOIGnKWo81YVDocdTxRcLppgw9W7vbD34w/7fYA7gU6mW6Nb8EHCkPUI6QNI9N+R8",
+	"B0QTDtBWG7rT46C9t+cIYzWKlwyVBbhCUlb4s3UjlXmpIAH2MmcP+sl/CI0BVvWNlLcXFYMvAcISVYU/",
+	"PXn9y5+J3NizAIlUvGRkLuUtqg1KboPOMHDtN7gbQ6mQ3X79W9PuTY9IY91GYfUfm9soEG1qvt+/0ZbF",
+	"7qNo6/jC3Q/acGgAgmmFbkcV23DXOTTH9KhS51Xdn+htFnv64SQajug0dNj359dkN4+9kilanQcl2g50",
+	"1TYYHIhdzy5QUDhvhVGcVRAlUIDN7fRTzYwZxB34BzOv/TOXjAf6byRoFeZ4FoRGGAoI0TDZ1GysJImo",
+	"8LHJEj+1DyJKBneObhA9+NRtoxsH+NR9zDKv1RauOljhXPSVlbegWHxqSgt8OAurezYx/pruHG6SJlsl",
+	"xRLtNUqA/hDJqrlIuqHyMrwV/IiT/Wd44n1YXKFF+QiTC+d9OlFhddbIgWS8rLFrOf8j4t2HZ3TZeJon",
+	"xIZzoJzOuQZq8ZFRY0Hv/BBQVSPYlnTdygf59Wj442d0rV/Q0cXNRc/6C8EgjBG5ZBzwQWtYhVlplnGx",
+	"ndBZoxvdHkSmq293c51qd9PfF/gkVdwRNLlF0HVMsacU4HAvCXbezeWiRtFWkgXlNVZjRqW1BWG0XBFL",
+	"2gryDB6HDjkfbsMy49BLFGifnN4YMdaSYUOObErQP+wDl4z2M6qeylZcumkEL1fELpZQQeRcM7VhFcHy",
+	"7QXhVrsExVm2xv4Te9MTrqMiQl3zRt+QLbQzBR8gaG2lFJVGZwdWH+KfhZZKu4bxHyVrcnEB3pTtJSAJ",
+	"kOS9FR+2gg3NxL6Ke4ldf359/fCwoe3+MQhI9oNn4Yfw1AUPRPhILjHibIfiO2Et5+Bg79D85117JlgH",
+	"04j/gkkAXDhGjxrbQU87/XEy+m/naF43OQ8wx2AP/rBDvXvwBxNG7QY1rvfLbpYbdhdXwGDVrnoU2Md3",
+	"yHaV+g2j2EOGfyxisx+RcHwwSsINsVd/VKDKaVB2e/zWyC1Tg75zeOCSflgZUK4uZbzjJW0vaCOVNSAx",
+	"Id710XKQcuE6J3+CwBzwnqXUnwtSSwoITA1Tpes/YFZKGlMz8ifBltTwDXsM0pGJJReMzBW9ZfrPLidZ",
+	"bJgyTIFqEI3zccpBIMsFbmcg7gXGtZszOOyADvCw11D06mHUsK1rap9ZTs2bsarG33uqxnE1A0ORwXGT",
+	"9Q9BDOMZPPY+nEThc2O8RDjiGZEFAiA1nl4w0am+RaziEgodVrJVmiykimAfly2v2Gf6FGSBaGd8D+H3",
+	"dW4fjj+3jv9SJYw7uq5nxQy2PVfC6OFTBhnuF//Q+2A3q3KIX3zn1eMcF1ZwnkhrwJMBjQOy0ABnpqba",
+	"ON8C6r4lXeNf0SW/YYov3NIHfPK/2Md2F4UNwE98kJAIfJpfuMWjc2VBEaIl42caXMnd2a/4kmkT0PdK",
+	"qhRAeUkFHTddsBUqy31TeWFY5d4bcIUCvv6Ro4KPjKqU8u2FT6yXSqYouxr62UTA48sfbyDQqHONlDyd",
+	"X3BLcKs9ijUeYQjrcGOYy/e3xuqoVKAuZ/F+x5dWFbc/0fplFGdf0FqzYi/0Dp1njwbf4al0+P1/cCKf",
+	"6ZfCRulHNzGszN6Jf3j96G9f/vWrwBE108Nn/q1/6JJl3u4bz6Vh+v100IUOuODPARJyATTDLL05w3p/",
+	"QIaXJZ23NVU7soLX0OmzkAqQ16CU3ypwAbnWEzZP1VeMVpmq4VO7Mz/84vo8BSOP3nPz5IsXjsPG0xh+",
+	"BTde010Bu+m0b3uNupPzONQWh8vXt8QIKa47IhcLplLNleH7TG383raqnj2ePaANtyr4/x8AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -17,7 +17,7 @@ export const api = createClient<paths>({ baseUrl: "/api" });
 /** Unwraps an answer or throws its problem; a network failure throws as it is. */
 export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const { data, error, response } = await call;
-  if (data !== undefined) return data;
+  if (data !== undefined || response.status === 204) return data as T;
   const p = (error ?? {}) as Partial<Schemas["Problem"]>;
   throw new ProblemError({
     type: p.type ?? "urn:inner-compass:problem:failed",

@@ -193,6 +193,11 @@ export const planQuery = (id: string, from: string) =>
     placeholderData: (old) => old,
   });
 
+export const ownWordsQuery = queryOptions({
+  queryKey: ["words", "own"],
+  queryFn: ({ signal }) => answer(api.GET("/own-words", { signal })),
+});
+
 /** Anything in the shop by the words of the trade; of one kind, or of all. */
 export const findQuery = (q: string, caseId: string, kind: string) =>
   queryOptions({

@@ -122,7 +122,8 @@ export interface paths {
         get: operations["getCase"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Takes a sample case away; any other is refused */
+        delete: operations["removeSample"];
         options?: never;
         head?: never;
         /** Change plain fields */
@@ -365,6 +366,78 @@ export interface paths {
         /** What a customer's words say, for a unit or for none: phrases with the findings that they offer. Nothing is noted */
         get: operations["readWords"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A made-up case in the shop at hand, to be tried and removed */
+        post: operations["makeSample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/own-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's own ways of saying, with what they mean */
+        get: operations["listOwnWords"];
+        put?: never;
+        /** Adds a way of saying, or gives one another meaning. Refused when it is too common, or when another text that the reader is measured on would be read differently */
+        post: operations["teachWord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/own-words/{word}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                word: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a way of saying away; what was taken by it in cases stays */
+        delete: operations["forgetWord"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/word-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's words as a table (CSV) */
+        get: operations["exportWords"];
+        /** Adds the words of a table (CSV); all or none */
+        put: operations["importWords"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1285,12 +1358,24 @@ export interface components {
             field?: string;
             accepted?: string;
         };
+        /** @description Units of measure that are used together */
+        MeasureSystem: {
+            id: string;
+            title: string;
+            pressure: string;
+            length: string;
+            torque: string;
+            volume: string;
+            temperature: string;
+            distance: string;
+        };
         Person: {
             id: string;
             name: string;
             role: string;
         };
         Settings: {
+            systems: components["schemas"]["MeasureSystem"][];
             shop: string;
             currency: string;
             /** @description an amount as the shop writes numbers */
@@ -1401,6 +1486,7 @@ export interface components {
             doubt: number;
         };
         FloorItem: {
+            sample: boolean;
             id: string;
             words: string;
             vehicle: string;
@@ -1442,6 +1528,8 @@ export interface components {
             owner?: string;
             /** @description there is no complaint; it is looked after in time */
             preventive?: boolean;
+            /** @description the vehicle's own unit is not on file; this one is the nearest */
+            nearest?: boolean;
         };
         Rung: {
             level: string;
@@ -1463,6 +1551,10 @@ export interface components {
         };
         /** @description what is written down of the case itself */
         CaseHead: {
+            /** @description made up, to be tried and removed */
+            sample: boolean;
+            /** @description the vehicle's own unit is not on file; this sheet is the nearest */
+            nearest: boolean;
             id: string;
             words: string;
             vehicle: string;
@@ -1942,6 +2034,22 @@ export interface components {
             /** @description the text in pieces, in its order; a piece that belongs to a phrase names it */
             pieces: components["schemas"]["SaidPiece"][];
             phrases: components["schemas"]["SaidPhrase"][];
+        };
+        OwnWord: {
+            id: string;
+            say: string;
+            means: string;
+            finding: string;
+            state: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        NewWord: {
+            say: string;
+            finding: string;
+            state: string;
+            by?: string;
         };
         Hit: {
             /** @enum {string} */
@@ -2850,6 +2958,9 @@ export interface components {
             says: string;
         };
         UnitItem: {
+            /** @description Its parts in the side elevation, each x, y, width, height from 0 to 100; front and bottom are 0 */
+            zones: number[][];
+            facts: string[];
             id: string;
             name: string;
             summary: string;
@@ -3253,6 +3364,10 @@ export interface components {
             note: string;
         };
         PriceBook: {
+            /** @description Words for the items and units of the book, by their names in a table */
+            titles: {
+                [key: string]: string;
+            };
             prices: components["schemas"]["Price"][];
             rev: string;
             currency: string;
@@ -3540,6 +3655,27 @@ export interface operations {
         requestBody?: never;
         responses: {
             200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeSample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             default: components["responses"]["Problem"];
         };
     };
@@ -3882,6 +4018,144 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Said"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeSample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        id: string;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listOwnWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWord"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    teachWord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWord"];
+            };
+        };
+        responses: {
+            /** @description all words of the shop */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWord"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetWord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                word: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    importWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description all words of the shop */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWord"][];
                 };
             };
             default: components["responses"]["Problem"];

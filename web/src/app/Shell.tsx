@@ -29,7 +29,7 @@ function Mark() {
 }
 
 /** What else an event is about: what is priced, and what is listed. */
-const shops = ["settings", "units", "prices"];
+const shops = ["settings", "units", "prices", "words"];
 
 /** Listens for changes made on other pages and says whether the server is there. */
 function useServer() {
@@ -63,6 +63,7 @@ function useServer() {
       const { data: id, lastEventId } = e as MessageEvent<string>;
       if (shops.includes(id)) void client.invalidateQueries({ queryKey: [id] });
       else fetchCase(id, Number(lastEventId));
+      if (id === "words") void client.invalidateQueries({ queryKey: ["case-words"] });
       if (id === "prices" || id === "settings") void client.invalidateQueries({ queryKey: ["options"] });
       void client.invalidateQueries({ queryKey: ["cases"] });
     });

@@ -1,5 +1,7 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
-import { Link } from "react-router";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate } from "react-router";
+import { answer, api } from "../../api/client";
 import { accessNames, minutes, quoted, stageNames, stages } from "../../shared/format";
 import { useCase, useCaseStatus } from "./useCase";
 
@@ -77,6 +79,31 @@ function StageTabs({ stage }: { stage: string }) {
   );
 }
 
+/** A made-up case says so, and goes when it has served. */
+function SampleNote() {
+  const { shown } = useCase();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const remove = useMutation({
+    mutationFn: () => answer(api.DELETE("/cases/{id}", { params: { path: { id: shown.id } } })),
+    onSuccess: () => {
+      void navigate("/");
+      client.removeQueries({ queryKey: ["case", shown.id] });
+      void client.invalidateQueries({ queryKey: ["cases"] });
+    },
+  });
+  return (
+    <Flex align="center" gap="3" wrap="wrap">
+      <Text textStyle="note">
+        <b>Sample, made up.</b> Try everything; no record is issued from it.
+      </Text>
+      <Button loading={remove.isPending} onClick={() => remove.mutate()}>
+        Remove the sample
+      </Button>
+    </Flex>
+  );
+}
+
 export function CaseHead({ stage }: { stage: string }) {
   const { shown, actions } = useCase();
   const shownIndex = stages.indexOf(stage);
@@ -100,7 +127,9 @@ export function CaseHead({ stage }: { stage: string }) {
             </Link>
             {shown.waitsFor && ` · waits for ${shown.waitsFor}`}
             {shown.closed && " · closed"}
+            {shown.nearest && <b> · nearest sheet on file, not its own: ratios, pressures and limits may differ</b>}
           </Text>
+          {shown.sample && <SampleNote />}
           {shown.earlier && (
             <Text textStyle="note">
               ↩ A return of{" "}

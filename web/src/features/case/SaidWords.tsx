@@ -1,10 +1,11 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import type { KeyboardEvent, ReactNode } from "react";
+import { useState, type KeyboardEvent, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { wordsQuery } from "../../api/queries";
 import { meaning } from "../../shared/said";
 import { Loading, Problem } from "../../shared/states";
+import { ThisMeans } from "./ThisMeans";
 import { useCase, useCaseStatus } from "./useCase";
 import { useSingleKey } from "../../shared/useSingleKey";
 
@@ -144,11 +145,15 @@ function Sentence({ said, each }: { said: Schemas["Said"]; each: (p: Phrase, end
   );
 }
 
+/** What is marked in the page, as the words to teach. */
+const selected = () => (getSelection()?.toString() ?? "").replace(/\s+/g, " ").trim().slice(0, 120);
+
 /** The customer's words as they were said. Underlined is understood; nothing counts before it is taken. */
 export function SaidWords({ edit }: { edit: () => void }) {
   const { shown, actions } = useCase();
   const { choose } = useCaseStatus();
   const { data, error } = useQuery(wordsQuery(shown.id, shown.rev));
+  const [teaching, setTeaching] = useState<string>();
   const open = data?.phrases.filter((p) => p.state === "open") ?? [];
   const sure = open.filter((p) => !p.doubtful && !p.against);
   const takeAll = () => actions.choose.mutate({ all: true });
@@ -167,6 +172,9 @@ export function SaidWords({ edit }: { edit: () => void }) {
                 Take {sure.length === 1 ? "it" : `all ${sure.length}`} <kbd>a</kbd>
               </Button>
             )}
+            <Button aria-expanded={teaching !== undefined} onClick={() => setTeaching(teaching === undefined ? selected() : undefined)}>
+              This means …
+            </Button>
             <Button onClick={edit}>
               Change words, vehicle <kbd>e</kbd>
             </Button>
@@ -186,6 +194,7 @@ export function SaidWords({ edit }: { edit: () => void }) {
           )}
         />
       )}
+      {teaching !== undefined && <ThisMeans say={teaching} close={() => setTeaching(undefined)} />}
       {data && data.phrases.length === 0 && <Text color="ink2">Nothing in it is known. Say below what it is about.</Text>}
       {data && open.length > 0 && (
         <Text color="ink2" textStyle="small" mt="1">

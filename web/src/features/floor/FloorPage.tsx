@@ -1,10 +1,10 @@
 import { Box, Button, Flex, Grid, Input, Text } from "@chakra-ui/react";
-import { useInfiniteQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { floorQuery } from "../../api/queries";
+import { floorQuery, settingsQuery } from "../../api/queries";
 import { Choice } from "../../shared/Choice";
 import { accessNames, age, number, quoted, stageNames, stages } from "../../shared/format";
 import { SmallRose } from "../../shared/Rose";
@@ -12,6 +12,8 @@ import { Empty, Loading, Problem } from "../../shared/states";
 import { useSettled } from "../../shared/useSettled";
 import { Title } from "../../shared/Title";
 import { useSingleKey } from "../../shared/useSingleKey";
+
+const FirstStart = lazy(async () => ({ default: (await import("./FirstStart")).FirstStart }));
 
 type Item = Schemas["FloorItem"];
 
@@ -52,6 +54,7 @@ function Row({ item }: { item: Item }) {
             {quoted(item.words)}
           </Text>
           <Text color="ink2" textStyle="note">
+            {item.sample && <b>sample, made up · </b>}
             {item.returned && <b>↩ a return · </b>}
             {[item.vehicle, item.unitName, item.distance, item.owner].filter(Boolean).join(" · ")}
           </Text>
@@ -126,6 +129,20 @@ export function FloorPage() {
   useRowKeys(list);
   const rows = data?.pages.flatMap((p) => p.items) ?? [];
   const counts = data?.pages[0];
+  const { data: settings } = useQuery(settingsQuery);
+  const first = counts && settings && counts.open + counts.closed === 0 && query.trim() === "" && !closed;
+  if (first)
+    return (
+      <Box as="main" px={{ base: "3", md: "5" }} pb="10" w="full">
+        <Title of="Floor" />
+        <Text as="h1" srOnly>
+          On the floor
+        </Text>
+        <Suspense fallback={<Loading what="the first start" />}>
+          <FirstStart settings={settings} />
+        </Suspense>
+      </Box>
+    );
   const show = (next: { q?: string; closed?: boolean }) => {
     const q = next.q ?? query;
     setParams({ ...(q ? { q } : {}), ...((next.closed ?? closed) ? { show: "closed" } : {}) }, { replace: true });
@@ -168,12 +185,8 @@ export function FloorPage() {
       </Flex>
       {error && <Problem error={error} retry={() => void refetch()} />}
       {isPending && !error && <Loading what="the floor" />}
-      {counts && rows.length === 0 && query.trim() === "" && (closed ? counts.open > 0 : counts.closed === 0) && (
-        <Empty title={closed ? "Nothing is closed yet" : "The floor is empty"}>
-          {closed
-            ? "A case is closed from its proof, with what was found and what came of it."
-            : "Take in the first vehicle: the customer’s words, the vehicle, its unit. Everything else comes as it is found."}
-        </Empty>
+      {counts && closed && rows.length === 0 && query.trim() === "" && (
+        <Empty title="Nothing is closed yet">A case is closed from its proof, with what was found and what came of it.</Empty>
       )}
       {counts && rows.length === 0 && query.trim() === "" && !closed && counts.closed > 0 && (
         <Empty title="No case is open">{number(counts.closed)} are closed.</Empty>

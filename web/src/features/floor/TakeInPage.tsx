@@ -83,7 +83,17 @@ const nameOf = (v: Schemas["KnownVehicle"]) => (v.customer ? `${v.vehicle}, ${v.
 
 const place = "take in";
 const noComplaint = "No complaint, looked after in time";
-const empty: Schemas["Intake"] = { words: "", vehicle: "", customer: "", distance: "", unit: "", bay: "", owner: "", preventive: false };
+const empty: Schemas["Intake"] = {
+  words: "",
+  vehicle: "",
+  customer: "",
+  distance: "",
+  unit: "",
+  bay: "",
+  owner: "",
+  preventive: false,
+  nearest: false,
+};
 
 export function TakeInPage() {
   const navigate = useNavigate();
@@ -120,6 +130,7 @@ export function TakeInPage() {
     const words = form.words.trim() === "" && form.preventive ? noComplaint : form.words;
     save.mutate({ ...form, words });
   };
+  const before = vehicles.data?.find((v) => v.vehicle === form.vehicle && v.customer === form.customer);
   // A vehicle that was here before brings its unit and its owner; the distance is asked anew.
   const chooseVehicle = (value: string) => {
     const known = vehicles.data?.find((v) => nameOf(v) === value);
@@ -170,19 +181,32 @@ export function TakeInPage() {
               choose={chooseVehicle}
               error={wrong("vehicle")}
             />
-            <Suggest
-              label="Unit"
-              required
-              placeholder="name or kind: four-speed, transaxle"
-              all={(units.data ?? []).map((u) => ({ value: u.id, label: u.name, about: u.summary }))}
-              value={form.unit ?? ""}
-              choose={(unit) => put({ unit })}
-              error={unitWrong}
-            />
+            <Box>
+              <Suggest
+                label="Unit"
+                required
+                placeholder="name or kind: four-speed, transaxle"
+                all={(units.data ?? []).map((u) => ({ value: u.id, label: u.name, about: u.summary }))}
+                value={form.unit ?? ""}
+                choose={(unit) => put({ unit })}
+                error={unitWrong}
+              />
+              {form.unit && (
+                <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer" }}>
+                  <input
+                    type="checkbox"
+                    checked={form.nearest}
+                    onChange={(e) => put({ nearest: e.target.checked })}
+                    style={{ width: 20, height: 20, flex: "none" }}
+                  />
+                  not this unit: the nearest on file
+                </label>
+              )}
+            </Box>
             <NumberField
               label="Distance or hours"
               kind="distance"
-              help="such as 142310 km, 88000 mi or 6120 h"
+              help={before?.distance ? `last time ${before.distance}` : "such as 142310 km, 88000 mi or 6120 h"}
               maxLength={40}
               value={form.distance}
               onChange={set("distance")}

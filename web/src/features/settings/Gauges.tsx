@@ -4,6 +4,7 @@ import { useState, type FormEvent } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { gaugesQuery } from "../../api/queries";
 import { SelectField, TextField } from "../../shared/fields";
+import { Section } from "../../shared/Section";
 import { Loading, Problem } from "../../shared/states";
 
 type Gauge = Schemas["NewGauge"];
@@ -108,10 +109,7 @@ export function Gauges() {
   const anew = () => setTurn((n) => n + 1);
   const save = useSave(anew);
   return (
-    <Box as="section" mt="8" aria-label="Gauges">
-      <Text as="h2" textStyle="subheading" fontWeight="700" mb="1">
-        Gauges
-      </Text>
+    <Section id="gauges" title="Gauges" about="What they resolve, how far they can be off, and until when they were checked.">
       {error && <Problem error={error} />}
       {!data && !error && <Loading what="the gauges" />}
       {data && (
@@ -125,6 +123,6 @@ export function Gauges() {
           }}
         />
       )}
-    </Box>
+    </Section>
   );
 }

@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Grid, Input, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ChangeEvent } from "react";
 import { answer, api, type Schemas } from "../../api/client";
@@ -6,6 +6,9 @@ import { priceItemsQuery, pricesQuery, unitsQuery } from "../../api/queries";
 import { SelectField, TextField } from "../../shared/fields";
 import { money, short } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
+import { Choice } from "../../shared/Choice";
+import { Section } from "../../shared/Section";
+import { Suggest } from "../../shared/Suggest";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { Table } from "../../shared/Table";
 import { useForm } from "../../shared/useForm";
@@ -25,28 +28,32 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
   const item = items?.find((i) => i.item === form.item);
   const timed = item?.timed ?? false;
   return (
-    <Box as="section" aria-label="A price of the shop" mb="6">
-      <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr) 150px" }} gap="3" alignItems="end">
+    <Section id="entry" title="A price of the shop" about="It goes before the guide of the app wherever it fits.">
+      <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr)" }} gap="3" alignItems="end">
         <SelectField
           label="Unit"
           value={form.unit}
           onChange={(e) => setForm({ ...blank, unit: e.target.value })}
           options={[["*", "all units"], ...(units ?? []).map((u): [string, string] => [u.id, u.name])]}
         />
-        <SelectField
+        <Suggest
           label="For"
+          placeholder="part or work: pump parts, reseal time …"
+          all={(items ?? []).map((i) => ({ value: i.item, label: i.title }))}
           value={form.item}
-          onChange={(e) => put({ item: e.target.value, quality: "" })}
-          options={[["", "choose …"], ...(items ?? []).map((i): [string, string] => [i.item, i.title])]}
-        />
-        <SelectField
-          label="Quality"
-          value={form.quality}
-          disabled={!item?.qualities.length}
-          onChange={(e) => put({ quality: e.target.value })}
-          options={[["", "the usual one"], ...(item?.qualities ?? []).map((q): [string, string] => [q, q])]}
+          choose={(item) => put({ item, quality: "" })}
         />
       </Grid>
+      {item && item.qualities.length > 0 && (
+        <Box mt="3">
+          <Choice
+            label="Quality"
+            value={form.quality}
+            options={[["", "the usual one"], ...item.qualities.map((q): [string, string] => [q, q])]}
+            onChange={(quality) => put({ quality })}
+          />
+        </Box>
+      )}
       <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr) auto" }} gap="3" alignItems="start" mt="3">
         {timed ? (
           <NumberField label="Hours" kind="hours" value={form.hours} onChange={(e) => put({ hours: e.target.value })} />
@@ -74,22 +81,7 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
           Guide: {timed ? `${short(item.guide)} h` : money(currency, item.guide)}, the app’s judgement.
         </Text>
       )}
-    </Box>
-  );
-}
-
-/** What an entry is for, in words where the unit has it, beside the name that a table uses. */
-function Item({ price }: { price: Price }) {
-  const { data: units } = useQuery(unitsQuery);
-  const { data: items } = useQuery(priceItemsQuery(price.unit === "*" ? (units?.[0]?.id ?? "") : price.unit));
-  const title = items?.find((i) => i.item === price.item)?.title;
-  return (
-    <>
-      {title && <Text>{title}</Text>}
-      <Text color={title ? "ink2" : "ink"} textStyle={title ? "fine" : undefined}>
-        {price.item}
-      </Text>
-    </>
+    </Section>
   );
 }
 
@@ -116,7 +108,9 @@ export function PricesPage() {
     e.target.value = "";
   };
   const prices = data?.prices ?? [];
-  const shown = prices.filter((p) => `${p.unit} ${p.item} ${p.quality} ${p.note}`.toLowerCase().includes(find.toLowerCase()));
+  const shown = prices.filter((p) =>
+    `${data?.titles[p.unit] ?? p.unit} ${data?.titles[p.item] ?? p.item} ${p.quality} ${p.note}`.toLowerCase().includes(find.toLowerCase()),
+  );
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="1080px" w="full">
       <Title of="Price book" />
@@ -159,16 +153,22 @@ export function PricesPage() {
               quality, price, hours, note.
             </Empty>
           ) : (
-            <>
-              <Box maxW="320px" mb="2">
-                <TextField label="Find" value={find} onChange={(e) => setFind(e.target.value)} />
-              </Box>
+            <Section id="book" title="The book" about={`${shown.length} of ${prices.length} entries`}>
+              <Input
+                type="search"
+                aria-label="Find a price"
+                placeholder="Find a price"
+                maxW="320px"
+                mb="2"
+                value={find}
+                onChange={(e) => setFind(e.target.value)}
+              />
               <Table
                 label="Prices of the shop"
                 head={["unit", "for", "quality", ">price", ">hours", "note", ""]}
                 rows={shown.map((p) => [
-                  p.unit === "*" ? "all" : p.unit,
-                  <Item key="i" price={p} />,
+                  p.unit === "*" ? "all units" : (data.titles[p.unit] ?? p.unit),
+                  data.titles[p.item] ?? p.item,
                   p.quality,
                   p.price && `${data.currency} ${p.price}`,
                   p.hours && `${p.hours} h`,
@@ -176,14 +176,14 @@ export function PricesPage() {
                   <Button
                     key="x"
                     variant="ghost"
-                    aria-label={`Take out ${p.item} of ${p.unit}`}
+                    aria-label={`Take out ${data.titles[p.item] ?? p.item}, ${data.titles[p.unit] ?? "all units"}`}
                     onClick={() => save.mutate(prices.filter((x) => !sameEntry(x, p)))}
                   >
                     ✕
                   </Button>,
                 ])}
               />
-            </>
+            </Section>
           )}
         </>
       )}

@@ -7,11 +7,14 @@ import { answer, api, ProblemError, type Schemas, type Settings } from "../../ap
 import { settingsQuery } from "../../api/queries";
 import { Choice } from "../../shared/Choice";
 import { restyled } from "../../shared/format";
-import { Labelled, SelectField, TextField } from "../../shared/fields";
+import { Labelled, TextField } from "../../shared/fields";
 import { NumberField } from "../../shared/NumberField";
 import { Loading, Problem } from "../../shared/states";
 import { setWorker, worker } from "../../shared/worker";
 import { Gauges } from "./Gauges";
+import { OwnWords } from "./OwnWords";
+import { Section } from "../../shared/Section";
+import { Switch } from "../../shared/Switch";
 import { useForm } from "../../shared/useForm";
 import { Title } from "../../shared/Title";
 import { setSingleKeys, singleKeys } from "../../shared/useSingleKey";
@@ -40,12 +43,17 @@ function Device({ people }: { people: Schemas["Person"][] }) {
   const [theme, show] = useState<ThemeChoice>(themeChoice());
   const [who, setWho] = useState(worker());
   const [single, setSingle] = useState(singleKeys());
+  const chooseTheme = (t: ThemeChoice) => {
+    setTheme(t);
+    show(t);
+  };
+  const chooseWho = (name: string) => {
+    setWorker(name);
+    setWho(name);
+  };
   return (
-    <Box as="section" mb="7">
-      <Text as="h2" textStyle="subheading" fontWeight="700" mb="2">
-        This device
-      </Text>
-      <Flex gap="8" wrap="wrap" align="end">
+    <Section id="device" title="This device" about="Kept on this tablet or computer alone.">
+      <Flex gap="8" wrap="wrap" align="start">
         <Box>
           <Text textStyle="label" fontWeight="600" mb="1.5">
             Theme
@@ -58,42 +66,38 @@ function Device({ people }: { people: Schemas["Person"][] }) {
               ["light", "light, desk"],
               ["dark", "dark, bay"],
             ]}
-            onChange={(t) => {
-              setTheme(t);
-              show(t);
-            }}
+            onChange={chooseTheme}
           />
         </Box>
-        <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer" }}>
-          <input
-            type="checkbox"
-            style={{ width: 20, height: 20 }}
-            checked={single}
-            onChange={(e) => {
-              setSingleKeys(e.target.checked);
-              setSingle(e.target.checked);
-            }}
-          />
-          Single keys act (n, h, z, 1 to 6)
-        </label>
-        <Box minW="220px">
-          <SelectField
+        <Box>
+          <Text textStyle="label" fontWeight="600" mb="1.5">
+            Who works at it
+          </Text>
+          <Choice
             label="Who works at it"
             value={who}
-            onChange={(e) => {
-              setWorker(e.target.value);
-              setWho(e.target.value);
-            }}
             options={[["", "first of the shop"], ...people.map((p): [string, string] => [p.name, `${p.name}, ${p.role}`])]}
+            onChange={chooseWho}
           />
         </Box>
       </Flex>
-    </Box>
+      <Box mt="2">
+        <Switch
+          on={single}
+          set={(on) => {
+            setSingleKeys(on);
+            setSingle(on);
+          }}
+        >
+          Single keys act (n, h, z, 1 to 6)
+        </Switch>
+      </Box>
+    </Section>
   );
 }
 
 /** What can be saved of the settings: not the people, nor what the app says of itself. */
-function input({ people, styles, customers, rev, ...rest }: Settings): Schemas["SettingsInput"] {
+function input({ people, styles, systems, customers, rev, ...rest }: Settings): Schemas["SettingsInput"] {
   return rest;
 }
 
@@ -122,93 +126,87 @@ function Shop({ saved }: { saved: Settings }) {
   };
   return (
     <form onSubmit={submit}>
-      <Text as="h2" textStyle="subheading" fontWeight="700" mb="2">
-        The shop
-      </Text>
-      <Grid templateColumns={{ base: "1fr", md: "2fr 1fr" }} gap="4" mb="4">
-        <TextField label="Name on the record" maxLength={120} value={form.shop} onChange={(e) => put({ shop: e.target.value })} />
-        <TextField label="Currency" required maxLength={4} value={form.currency} onChange={(e) => put({ currency: e.target.value })} />
-      </Grid>
-      <Grid templateColumns={{ base: "1fr", md: "repeat(3, 1fr)" }} gap="4" mb="6">
-        {figures.map(([n, label, kind]) => (
-          <NumberField
-            key={n}
-            label={`${label}, ${kind === "money" ? form.currency : "%"}`}
-            kind={kind}
-            numbers={form.numbers}
-            required
-            value={form[n] ?? ""}
-            onChange={(e) => put({ [n]: e.target.value })}
-            error={wrong(n)}
-          />
-        ))}
-      </Grid>
-      <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4" mb="3">
-        <Labelled label="Address on the record">
-          <Textarea rows={3} maxLength={2000} value={form.address} onChange={(e) => put({ address: e.target.value })} />
-        </Labelled>
-        <Labelled label="Warranty, as it stands on the record">
-          <Textarea rows={3} maxLength={2000} value={form.warranty} onChange={(e) => put({ warranty: e.target.value })} />
-        </Labelled>
-      </Grid>
-      <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer", marginBottom: 20 }}>
-        <input
-          type="checkbox"
-          checked={form.guide ?? true}
-          onChange={(e) => put({ guide: e.target.checked })}
-          style={{ width: 20, height: 20 }}
-        />
-        <span>
-          Guide prices of the app count where the <Link to="/prices">price book</Link> has none; otherwise such an option is not priced.
-        </span>
-      </label>
-      <Text as="h2" textStyle="subheading" fontWeight="700" mb="2">
-        Units of measure
-      </Text>
-      <Text color="ink2" mb="2">
-        Any unit may still be typed behind a number.
-      </Text>
-      <Grid templateColumns={{ base: "1fr 1fr", md: "repeat(3, 1fr)" }} gap="4" mb="5">
+      <Section
+        id="rates"
+        title="The shop and its rates"
+        about="Name, address and warranty stand on the record. Rates price every check and option."
+      >
+        <Grid templateColumns={{ base: "1fr", md: "2fr 1fr" }} gap="4" mb="4">
+          <TextField label="Name on the record" maxLength={120} value={form.shop} onChange={(e) => put({ shop: e.target.value })} />
+          <TextField label="Currency" required maxLength={4} value={form.currency} onChange={(e) => put({ currency: e.target.value })} />
+        </Grid>
+        <Grid templateColumns={{ base: "1fr", md: "repeat(3, 1fr)" }} gap="4" mb="4" alignItems="end">
+          {figures.map(([n, label, kind]) => (
+            <NumberField
+              key={n}
+              label={`${label}, ${kind === "money" ? form.currency : "%"}`}
+              kind={kind}
+              numbers={form.numbers}
+              required
+              value={form[n] ?? ""}
+              onChange={(e) => put({ [n]: e.target.value })}
+              error={wrong(n)}
+            />
+          ))}
+        </Grid>
+        <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4" mb="3">
+          <Labelled label="Address on the record">
+            <Textarea rows={3} maxLength={2000} value={form.address} onChange={(e) => put({ address: e.target.value })} />
+          </Labelled>
+          <Labelled label="Warranty, as it stands on the record">
+            <Textarea rows={3} maxLength={2000} value={form.warranty} onChange={(e) => put({ warranty: e.target.value })} />
+          </Labelled>
+        </Grid>
+        <Switch on={form.guide ?? true} set={(guide) => put({ guide })}>
+          The app’s guide prices count where the <Link to="/prices">price book</Link> has none
+        </Switch>
+      </Section>
+      <Section id="measure" title="Units of measure" about="Any unit may still be typed behind a number.">
         {units.map(([k, label, options]) => (
-          <SelectField
-            key={k}
-            label={label}
-            value={form[k]}
-            onChange={(e) => put({ [k]: e.target.value })}
-            options={options.map((o) => [o, o])}
-          />
+          <Flex key={k} align="center" gap="3" py="1" wrap="wrap">
+            <Text w="110px" textStyle="label" fontWeight="600">
+              {label}
+            </Text>
+            <Choice
+              label={label}
+              value={form[k] ?? ""}
+              options={options.map((o): [string, string] => [o, o])}
+              onChange={(v) => put({ [k]: v })}
+            />
+          </Flex>
         ))}
-      </Grid>
-      <Text as="h2" textStyle="subheading" fontWeight="700" mb="2">
-        Numbers and days
-      </Text>
-      <Grid templateColumns={{ base: "1fr", md: "1fr 2fr" }} gap="4" mb="5">
-        <SelectField
-          label="Numbers are written"
-          value={form.numbers}
-          onChange={(e) => setForm(rewritten(form, e.target.value))}
-          options={saved.styles.map((s) => [s, s])}
-        />
-        <TextField
-          label="Time zone of the shop"
-          placeholder="such as America/Chicago"
-          maxLength={64}
-          value={form.zone}
-          onChange={(e) => put({ zone: e.target.value })}
-          error={wrong("zone")}
-          help="Its days are counted there: when an offer ends, what is due, the dates on a record."
-        />
-      </Grid>
+      </Section>
+      <Section id="numbers" title="Numbers and days" about="When an offer ends, what is due, the dates on a record.">
+        <Flex align="center" gap="3" mb="3" wrap="wrap">
+          <Text w="110px" textStyle="label" fontWeight="600">
+            Written
+          </Text>
+          <Choice
+            label="Numbers are written"
+            value={form.numbers ?? ""}
+            options={saved.styles.map((s): [string, string] => [s, s])}
+            onChange={(v) => setForm(rewritten(form, v))}
+          />
+        </Flex>
+        <Box maxW="420px">
+          <TextField
+            label="Time zone of the shop"
+            placeholder="such as America/Chicago"
+            maxLength={64}
+            value={form.zone}
+            onChange={(e) => put({ zone: e.target.value })}
+            error={wrong("zone")}
+          />
+        </Box>
+      </Section>
       {save.isError && !problem?.field && <Problem error={save.error} />}
-      <Flex align="center" gap="4">
+      <Flex align="center" gap="4" py="3" borderTopWidth="1px" borderColor="line" position="sticky" bottom="0" bg="page" zIndex="2">
         <Button type="submit" variant="solid" loading={save.isPending}>
           Save
         </Button>
-        {save.isSuccess && (
-          <Text role="status" color="good">
-            ✓ saved
-          </Text>
-        )}
+        <Text role="status" color="good">
+          {save.isSuccess && "✓ saved"}
+        </Text>
       </Flex>
     </form>
   );
@@ -217,7 +215,7 @@ function Shop({ saved }: { saved: Settings }) {
 export function SettingsPage() {
   const { data, error, refetch } = useQuery(settingsQuery);
   return (
-    <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="980px" w="full">
+    <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="1180px" w="full">
       <Title of="Settings" />
       <Flex justify="space-between" align="baseline" wrap="wrap" gap="3" mb="4">
         <Text as="h1" textStyle="title" fontWeight="700">
@@ -239,6 +237,7 @@ export function SettingsPage() {
           <Device people={data.people} />
           <Shop key={data.rev} saved={data} />
           <Gauges />
+          <OwnWords />
         </>
       )}
     </Box>

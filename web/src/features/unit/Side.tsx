@@ -1,42 +1,23 @@
 import { Box, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { accessNames, minutes, number } from "../../shared/format";
+import { outline, sideHeight, sideWidth, sideY } from "../../shared/UnitOutline";
 import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 
-const w = 1000;
-const h = 460;
-
-/** The outline follows the parts: a step up wherever a zone is taller. */
-function outline(parts: Unit["parts"]) {
-  const columns = Array.from({ length: 101 }, (_, x) => {
-    const over = parts.filter((p) => p.zone[0]! - 1 <= x && x <= p.zone[0]! + p.zone[2]! + 1);
-    return over.length
-      ? { low: Math.min(...over.map((p) => p.zone[1]!)) - 2, high: Math.max(...over.map((p) => p.zone[1]! + p.zone[3]!)) + 2 }
-      : undefined;
-  });
-  const known = columns.flatMap((c, x) => (c ? [{ x, ...c }] : []));
-  if (known.length === 0) return "";
-  const y = (v: number) => h - 24 - v * 4.1;
-  return `M${known.map((k) => `${k.x * 10} ${y(k.high)}`).join("L")}L${[...known]
-    .reverse()
-    .map((k) => `${k.x * 10} ${y(k.low)}`)
-    .join("L")}Z`;
-}
-
 /** The unit from the side: each part where it sits; the one at hand in brass. */
 function Elevation({ unit, picked, pick }: { unit: Unit; picked: string; pick: (id: string) => void }) {
-  const y = (v: number) => h - 24 - v * 4.1;
+  const y = sideY;
   return (
     <figure>
       <svg
-        viewBox={`0 0 ${w} ${h}`}
+        viewBox={`0 0 ${sideWidth} ${sideHeight}`}
         width="100%"
         role="img"
         aria-label="Unit from the side, front at the left; the parts stand in the list below"
       >
         <path
-          d={outline(unit.parts)}
+          d={outline(unit.parts.map((p) => p.zone))}
           fill="var(--chakra-colors-panel)"
           stroke="var(--chakra-colors-slate)"
           strokeWidth="3"
@@ -68,7 +49,7 @@ function Elevation({ unit, picked, pick }: { unit: Unit; picked: string; pick: (
             </g>
           );
         })}
-        <text style={{ fontSize: 19 }} x="8" y={h - 4} fill="var(--chakra-colors-ink2)">
+        <text style={{ fontSize: 19 }} x="8" y={sideHeight - 4} fill="var(--chakra-colors-ink2)">
           front
         </text>
       </svg>

@@ -1,0 +1,34 @@
+package store
+
+import (
+	"context"
+
+	"gorm.io/gorm"
+
+	"innercompass/internal/problem"
+)
+
+// RemoveSample takes a sample case away with all that hangs on it; of any other case nothing.
+func (s *Store) RemoveSample(ctx context.Context, id string) error {
+	return s.writing(ctx, func(tx *gorm.DB) error {
+		var row caseRow
+		if err := tx.Where("id = ?", id).First(&row).Error; err != nil {
+			return notFound("case", id, err)
+		}
+		if !row.Sample {
+			return &problem.StateError{Reason: "this case is no sample: what a shop does is kept", Accepted: "close it instead"}
+		}
+		for _, table := range []string{"readings", "measurements", "marks", "decisions", "estimates", "proofs", "photos", "floor"} {
+			if err := tx.Exec("DELETE FROM "+table+" WHERE case_id = ?", id).Error; err != nil {
+				return err
+			}
+		}
+		if err := tx.Exec("UPDATE cases SET earlier = '' WHERE earlier = ?", id).Error; err != nil { // what was taken for a return of it
+			return err
+		}
+		if err := tx.Exec("DELETE FROM done WHERE scope = ?", id).Error; err != nil {
+			return err
+		}
+		return tx.Exec("DELETE FROM cases WHERE id = ?", id).Error
+	})
+}
