@@ -202,7 +202,7 @@ func (t traceOut) print(w io.Writer) error {
 		fmt.Fprintf(tw, "  %5.1f %%\t%s\t%s\n", 100*s.Probability, s.Title, s.Cause)
 	}
 	if len(t.Readings) > 0 {
-		fmt.Fprintln(tw, "\nReadings, weight for the leader in decibans, and who leads without them")
+		fmt.Fprintln(tw, "\nReadings, weight for the leader in points, ten for ten times likelier, and who leads without them")
 	}
 	for _, r := range t.Readings {
 		fmt.Fprintf(tw, "  %+6.1f\t%s\t%s\t%s %.0f %%\n", r.Weight, r.Finding, r.State, r.Without, 100*r.Share)
@@ -216,7 +216,7 @@ func (t traceOut) print(w io.Writer) error {
 	}
 	if t.Stop != "" {
 		fmt.Fprintln(tw, "  "+t.Stop)
-		fmt.Fprintf(tw, "  If it is something else (%.0f %%), its repair is for nothing: about %.0f from here.\n", 100*t.Doubt, t.InVain)
+		fmt.Fprintf(tw, "  If it is something else (%.0f %%), its repair is wasted: about %.0f from here.\n", 100*t.Doubt, t.InVain)
 	}
 	fmt.Fprintln(tw, "\nOptions at the default rates and guide prices: "+t.Headline)
 	for _, o := range t.Options {

@@ -27,7 +27,7 @@ type DebrisSource struct {
 
 // DebrisSources lists them.
 var DebrisSources = []DebrisSource{
-	{"clutch", "clutch or band lining", "Find which element slipped and why, before it is lined anew. Flush the cooler.", 0.12, map[string]Trace{"lining": {0.95, 0.65, 0.45}, "film": {0.6, 0.3, 0.02}, "steel": {0.12, 0.03, 0.1}}},
+	{"clutch", "clutch or band lining", "Find which element slipped and why, before it is relined. Flush the cooler.", 0.12, map[string]Trace{"lining": {0.95, 0.65, 0.45}, "film": {0.6, 0.3, 0.02}, "steel": {0.12, 0.03, 0.1}}},
 	{"converter", "converter clutch or converter inside", "Read its slip; look at what drains from it. The cooler has it too: flush or replace.", 0.07, map[string]Trace{"lining": {0.8, 0.35, 0.1}, "film": {0.7, 0.35, 0.02}, "aluminium": {0.25, 0.06, 0.2}, "needles": {0.12, 0.02, 0.5}}},
 	{"bearing", "needle or ball bearing", "Stop driving it: what runs on bearings goes next. Listen by load and gear, then open it.", 0.05, map[string]Trace{"steel": {0.8, 0.4, 0.3}, "needles": {0.6, 0.2, 0.9}, "film": {0.85, 0.6, 0.02}, "chunks": {0.2, 0.05, 0.9}}},
 	{"gears", "gears or planet pins", "Stop driving it. Count and look at the teeth; clean everything behind.", 0.04, map[string]Trace{"steel": {0.8, 0.5, 0.6}, "chunks": {0.55, 0.2, 0.95}, "film": {0.85, 0.6, 0.02}}},
@@ -110,7 +110,7 @@ func (t Tray) Judge() (suspects []DebrisSuspect, normal float64, err error) {
 		}
 	}
 	if known != len(t.Found) {
-		return nil, 0, fmt.Errorf("fluid: a kind of debris that there is not; want film, lining, steel, needles, chunks, aluminium, bronze, plastic, rubber, sealant or rust")
+		return nil, 0, fmt.Errorf("fluid: a kind of debris that there is not; want film, lining, steel, needles, chunks, aluminum, bronze, plastic, rubber, sealant or rust")
 	}
 	found, err := attribute.Explain(priors, marks, 3, nil)
 	if err != nil {

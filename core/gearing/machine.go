@@ -231,7 +231,7 @@ func (m *Machine) state(s State) (state, error) {
 	}
 	for i, id := range s.Applied {
 		if m.train.Elements[m.element[id]].Kind == Freewheel {
-			return state{}, &SheetError{fmt.Sprintf("state.applied[%d]", i), fmt.Sprintf("%s is a freewheel: it holds by itself", id), "clutches, brakes, bands and selectors; a freewheel that holds both ways is seized"}
+			return state{}, &SheetError{fmt.Sprintf("state.applied[%d]", i), fmt.Sprintf("%s is a one-way clutch: it holds by itself", id), "clutches, brakes, bands and selectors; a one-way clutch that holds both ways is seized"}
 		}
 	}
 	for i, id := range s.Seized {

@@ -95,7 +95,7 @@ func (m *Machine) Solve(s State) (Solution, error) {
 	}
 	var ok bool
 	if out.Flow, out.Freedom, ok = m.flow(st, null, out.Ratio, 1); !ok {
-		return Solution{}, &SheetError{"state", "it drives, but no freewheels can be found that carry the torque", "a state in which each freewheel holds or runs free"}
+		return Solution{}, &SheetError{"state", "it drives, but no one-way clutches can be found that carry the torque", "a state in which each one-way clutch holds or runs free"}
 	}
 	if out.CoastRatio != 0 && st.slip == 0 {
 		if f, _, ok := m.flow(st, null, out.CoastRatio, -1); ok {

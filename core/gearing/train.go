@@ -156,7 +156,7 @@ func (t Train) Validate() []*SheetError {
 	for i, e := range t.Elements {
 		if e.Kind == Freewheel {
 			if freewheels++; freewheels == MostFreewheels+1 {
-				add(fmt.Sprintf("elements[%d].kind", i), fmt.Sprintf("freewheel number %d", freewheels), fmt.Sprintf("at most %d freewheels", MostFreewheels))
+				add(fmt.Sprintf("elements[%d].kind", i), fmt.Sprintf("one-way clutch number %d", freewheels), fmt.Sprintf("at most %d one-way clutches", MostFreewheels))
 			}
 		}
 		at := fmt.Sprintf("elements[%d]", i)
@@ -170,7 +170,7 @@ func (t Train) Validate() []*SheetError {
 			add(at, "joins a member to itself", "two different members")
 		}
 		if !slices.Contains(Kinds, e.Kind) {
-			add(at+".kind", fmt.Sprintf("%q", e.Kind), "clutch, brake, band, freewheel or selector")
+			add(at+".kind", fmt.Sprintf("%q", e.Kind), "clutch, brake, band, one-way clutch or selector")
 		}
 	}
 	if len(bad) == 0 {

@@ -11,8 +11,8 @@ func (c *Catalogue) Document() string {
 	b.WriteString(`# The instruments
 
 Every calculation of the app, made from the definitions in ` + "`core/instruments`" + `: the page, the API, ` + "`innercompass calc`" + ` and this file come from the same place. Numbers take any unit of
-their dimension, and an uncertainty after ±, half the width of an interval that holds the value 95 times in 100; uncertainties are carried through by the first-order rule of JCGM 100, or by 2,000 samples where the
-computation bends within them. Where nothing is typed for a size that is read with a gauge, the gauge chosen counts, else the usual one.
+their dimension, and an uncertainty after ±: half the width of an interval that holds the value 95 times in 100. Uncertainties are carried through by the first-order rule of JCGM 100, or by 2,000 samples where the
+computation bends within them. A size without an uncertainty takes that of the gauge chosen, else of the usual one.
 
 `)
 	for _, g := range Groups {
@@ -45,7 +45,7 @@ func (c *Catalogue) document(d Definition, b *strings.Builder) {
 		b.WriteString("Its inputs are the ranges of the unit.\n\n")
 		return
 	}
-	b.WriteString("| input | what | taken beforehand | accepted |\n| --- | --- | --- | --- |\n")
+	b.WriteString("| input | what | filled in | accepted |\n| --- | --- | --- | --- |\n")
 	for _, in := range d.Inputs {
 		what := in.Label
 		switch in.Kind {

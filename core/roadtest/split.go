@@ -46,7 +46,7 @@ func bench(u *unitsheet.Unit, a, b faultmap.Fault) string {
 	case of(a, faultmap.Leaks) && of(b, faultmap.Leaks):
 		return "air into each feed: a leak is heard and does not hold"
 	case freewheel(a, u) || freewheel(b, u):
-		return "not by pressure: turn the freewheel by hand once the unit is apart"
+		return "not by pressure: turn the one-way clutch by hand once the unit is apart"
 	case of(a, faultmap.GearNoise) && of(b, faultmap.GearNoise):
 		return "listen at the case over each set, then look at the teeth"
 	case a.Part != "" && b.Part != "" && gauge(u, a)+gauge(u, b) != "":

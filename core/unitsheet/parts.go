@@ -181,7 +181,7 @@ func (c *compiler) solve(i int) {
 	}
 	holding, want := slices.Sorted(slices.Values(sol.Holding)), slices.Sorted(slices.Values(declared.Holding))
 	if !slices.Equal(holding, want) {
-		c.fail(path+".holding", fmt.Sprintf("declared %v, but the gears need %v", want, holding), "the freewheels that carry torque")
+		c.fail(path+".holding", fmt.Sprintf("declared %v, but the gears need %v", want, holding), "the one-way clutches that carry torque")
 	}
 }
 
@@ -291,7 +291,7 @@ func (c *compiler) hydraulics() {
 			c.u.Governor.Weights = append(c.u.Governor.Weights, hydraulics.Weight{Mass: c.positive(at+".mass", w.Mass, quantity.Mass), Radius: c.positive(at+".radius", w.Radius, quantity.Length), Limit: c.quantity(at+".limit", w.Limit, quantity.RotationalSpeed).SI})
 		}
 		if !(g.PerKm > 0 && g.PerKm < 20000) || len(g.Weights) == 0 {
-			c.fail("hydraulics.governor.turns_per_km", fmt.Sprintf("%v, %d weights", g.PerKm, len(g.Weights)), "shaft turns per kilometre and at least one weight")
+			c.fail("hydraulics.governor.turns_per_km", fmt.Sprintf("%v, %d weights", g.PerKm, len(g.Weights)), "shaft turns per kilometer and at least one weight")
 		}
 		c.u.PerMetre = 2 * math.Pi * g.PerKm / 1000
 	}

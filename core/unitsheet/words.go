@@ -94,7 +94,7 @@ func PowerSentence(u *Unit, p Power) string {
 	case !p.Range.Driving():
 		return "Nothing is driven: the input runs free."
 	case p.Undecided:
-		return "Foot off, a freewheel lets go: the engine brakes nothing here."
+		return "Foot off, a one-way clutch lets go: the engine brakes nothing here."
 	case p.Overrun:
 		return "The engine brakes: torque runs backward through the gears."
 	}

@@ -50,7 +50,7 @@ test("a suspect opens to its chain and to what speaks for and against it", async
   await side(page)
     .getByRole("button", { name: /Selector shaft seal leaks/ })
     .click();
-  await expect(side(page).getByText("speaks for it, dB")).toBeVisible();
+  await expect(side(page).getByText("points to it")).toBeVisible();
   await expect(side(page).getByText(/Strengths and priors are judgement/)).toBeVisible();
   await side(page).getByRole("button", { name: "Chain and reasons" }).click();
   const main = page.getByRole("main");
@@ -154,7 +154,7 @@ test("the knowledge is searched and read sentence by sentence", async ({ page })
     page.getByRole("article", { name: "Direct clutch lip seal hard" }).locator('section[aria-label="Brought about by"]'),
   ).toContainText("Direct clutch piston seal");
   await page.getByRole("searchbox", { name: "Search the knowledge" }).fill("zzz");
-  await expect(page.getByRole("heading", { name: "Nothing is known by these words" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Nothing found" })).toBeVisible();
 });
 
 test("nothing known is too early to decide; a declined option is recorded as declined", async ({ page, request }) => {

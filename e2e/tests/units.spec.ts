@@ -20,7 +20,7 @@ test("the apply chart is computed; speed and load run through the range that is 
   await expect(page.getByRole("table", { name: "Members" }).getByRole("row", { name: /^ring, output/ })).toContainText("2,850 rpm"); // 1 − 5·0.12/12
   await chart.getByRole("button", { name: "D1" }).click();
   await page.getByLabel("Load (below zero: foot off)", { exact: true }).press("Home");
-  await expect(page.getByText("Foot off, a freewheel lets go")).toBeVisible();
+  await expect(page.getByText("Foot off, a one-way clutch lets go")).toBeVisible();
 });
 
 test("failures: filtered, sorted, marked, and two of them side by side", async ({ page }) => {

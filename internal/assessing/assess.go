@@ -168,7 +168,7 @@ func Stand(c cases.Case, n *knowledge.Network, now time.Time) plan.VehicleState 
 const Shown = 9
 
 // Limits is said wherever a ranking is shown.
-const Limits = "Strengths and priors are judgement, not yet corrected by this shop’s outcomes."
+const Limits = "How strong a sign is and how often a cause is met is judgment, not yet this shop’s own results."
 
 // SuspicionOf says how sure a ranking is of itself, and what is likely to be found beside the root.
 func SuspicionOf(n *knowledge.Network, a *diagnose.Assessment) Suspicion {

@@ -187,7 +187,7 @@ var closed = []done{
 	},
 	{
 		visit: visit{
-			intake: takein.Intake{Words: "It judders since it got a new clutch", Vehicle: "Veterinary van", Customer: "the vet", Distance: "88,700 km", UnitID: "vantrice-a6", Bay: "bay 2", Owner: "Ines"},
+			intake: takein.Intake{Words: "It chatters since it got a new clutch", Vehicle: "Veterinary van", Customer: "the vet", Distance: "88,700 km", UnitID: "vantrice-a6", Bay: "bay 2", Owner: "Ines"},
 			ago:    12 * 24 * time.Hour, stage: "proof", access: "ground",
 			readings: []read{{"since", "after-work", "customer", "new clutch elsewhere", "Marit"}, {"slip-point", "off", "measured", "", "Ines"}},
 		},

@@ -233,7 +233,7 @@ func TestBadRequestsAreProblemsAndChangeNothing(t *testing.T) {
 		{"PATCH", "/api/cases/nobody", `{"bay":"1"}`, 404, "case"},
 		{"GET", "/api/units/nothing", "", 404, "unit"},
 		{"GET", "/api/nothing", "", 404, ""},
-		{"DELETE", "/api/cases/" + id, "", 405, ""},
+		{"DELETE", "/api/cases/" + id, "", 409, ""},
 		{"POST", "/api/settings", "{}", 405, ""},
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[]}`, 400, "readings"},
 		{"POST", "/api/cases/" + id + "/readings", `{"readings":[{"finding":"fluid-look","state":"clear","source":"seen"},{"finding":"fluid-level","state":"purple","source":"seen"}]}`, 422, "readings[1].state"},

@@ -73,6 +73,7 @@ var allowed = map[string][]string{
 	"internal/verification":       {"core/knowledge", "core/quantity", "internal/cases", "internal/present", "internal/problem", "internal/shop"},
 	"internal/overview":           {"core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/floor", "internal/takein", "internal/library", "internal/present", "internal/problem", "internal/shop"},
 	"internal/search":             {"core/find", "core/instrument", "core/knowledge", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/takein"},
+	"internal/wording":            {},
 	"internal/said":               {"core/wordbench", "core/faultmap", "core/roadtest", "core/heard", "core/intake", "core/knowledge", "internal/cases", "internal/library", "internal/problem", "internal/readings"},
 	"internal/interview":          {"core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/planning":           {"core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/shop"},

@@ -32,7 +32,7 @@ func benchCasesCmd() *cobra.Command {
 	var b caseBench
 	c := &cobra.Command{Use: "cases", Short: "Work on cases from the trade, told in stages",
 		Long: `Works on cases that people of the trade have told in stages, translated into what a practitioner would have noted. For each and
-in sum: where the true root stands at each stage and where a veteran would decide, the check proposed first after words and answers, whether
+in sum: where the true root stands at each stage and where a veteran would decide; the check proposed first after words and answers; whether
 the advice was to stop, the option advised, what had no word, and how well probabilities are calibrated. Even cases may be used for tuning; odd
 ones are run for their totals alone.`,
 		Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {

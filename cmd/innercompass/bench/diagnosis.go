@@ -51,8 +51,8 @@ func Command() *cobra.Command {
 
 func benchDiagnosisCmd() *cobra.Command {
 	var plan benchPlan
-	c := &cobra.Command{Use: "diagnosis", Short: "A virtual technician works on vehicles drawn from the knowledge base, as it is and with every strength a level off",
-		Long: `A virtual technician works on vehicles drawn from the knowledge base, once as it is and once with the strength of
+	c := &cobra.Command{Use: "diagnosis", Short: "A virtual technician works on vehicles drawn from the knowledge base",
+		Long: `A virtual technician works on vehicles drawn from the knowledge base: once as it is, and once with the strength of
 every link moved by one level at random, which the advice does not know. The checks that each policy chooses are charged, until none is
 worth its cost; then what is advised is repaired, again and again, until the vehicle is in order. The same seed gives the same vehicles,
 and all policies work on the same.`,

@@ -25,7 +25,7 @@ type wordsBench struct {
 func wordsCmd() *cobra.Command {
 	var b wordsBench
 	c := &cobra.Command{Use: "words", Short: "Read customers' words that were annotated by hand",
-		Long: `Reads texts that were annotated by hand, and counts what is found of what is said and how much of what is found is right.
+		Long: `Reads texts that were annotated by hand. Counts what is found of what is said, and how much of what is found is right.
 Even texts may be used for tuning. Odd ones were annotated after the reader was frozen; those that led to a change since are spent, and are
 counted apart.`,
 		Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {

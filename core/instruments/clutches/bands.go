@@ -23,7 +23,7 @@ func BandAdjust() instrument.Definition {
 			instrument.NumberIn("low", "Wanted, at least", quantity.Angle, "turn", 0, 20).Preset("1.9 turn"),
 			instrument.NumberIn("high", "and at most", quantity.Angle, "turn", 0, 20).Preset("2.1 turn"),
 			instrument.NumberIn("pitch", "Pitch of the adjuster", quantity.Length, "mm", 0.2, 5).Preset("1.25 mm"),
-			instrument.NumberIn("lever", "Lever: band end for each millimetre at the screw", quantity.Ratio, "", 0.1, 10).Preset("1"),
+			instrument.NumberIn("lever", "Lever: band end for each millimeter at the screw", quantity.Ratio, "", 0.1, 10).Preset("1"),
 			instrument.NumberIn("drum", "Drum diameter", quantity.Length, "mm", 40, 500).Preset("132 mm"),
 			instrument.NumberIn("wrap", "Angle of contact", quantity.Angle, "°", 60, 900).Preset("310 °"),
 		},

@@ -14,14 +14,14 @@ import (
 func PlateCapacity() instrument.Definition {
 	return instrument.Definition{
 		ID: "plate-capacity", Title: "Capacity of a clutch or brake pack", Group: "clutches", Hand: []string{"caliper", "pressure gauge"},
-		Answers: "What torque does it hold, in each range, and what becomes of it with another pressure, fewer plates or a new lining?",
+		Answers: "What torque does it hold in each range? What with another pressure, fewer plates or a new lining?",
 		Source:  "uniform wear (worn in) and uniform pressure (new), Shigley; oil that turns with the piston, from its pressure",
 		Limits:  "static coefficient; the return springs closed; no wave plate; load from the unit sheet at full throttle",
 		Inputs: []instrument.Input{
 			instrument.NumberIn("pressure", "Pressure at the piston", quantity.Pressure, "psi", 0, 500).Preset("90 psi").ReadWithin(1).Takes("pressure-rise.full"),
 			instrument.NumberIn("piston", "Effective area of the piston", quantity.Area, "cm²", 1, 2000).Preset("90 cm²").About(0.5),
 			instrument.NumberIn("spring", "Force of the return springs, pack closed", quantity.Force, "N", 0, 50000).Preset("900 N").About(30),
-			instrument.CountIn("lined", "Lined plates", 1, 20).Preset("4"),
+			instrument.CountIn("lined", "Friction plates", 1, 20).Preset("4"),
 			instrument.NumberIn("outer", "Lining, outer diameter", quantity.Length, "mm", 20, 600).Preset("140 mm").About(0.2),
 			instrument.NumberIn("inner", "Lining, inner diameter", quantity.Length, "mm", 10, 590).Preset("112 mm").About(0.2),
 			instrument.NumberIn("friction", "Static coefficient", quantity.Ratio, "", 0.02, 0.5).Preset("0.13").About(0.008),
@@ -92,7 +92,7 @@ func PlateCapacity() instrument.Definition {
 			c := packOf(v)
 			less := ""
 			if n := v.Count("lined"); n > 1 {
-				less = fmt.Sprintf("One lined plate fewer: %s. ", v.Say(o[0].Value*float64(n-1)/float64(n), quantity.Torque, "N·m"))
+				less = fmt.Sprintf("One friction plate fewer: %s. ", v.Say(o[0].Value*float64(n-1)/float64(n), quantity.Torque, "N·m"))
 			}
 			r.Detail = less + fmt.Sprintf("Each %s more at the piston brings %s.", v.Say(instrument.SI(1, quantity.Pressure, "psi"), quantity.Pressure, "psi"),
 				v.Say(c.Mu*float64(c.Faces)*c.Piston*(c.Outer+c.Inner)/2*instrument.SI(1, quantity.Pressure, "psi"), quantity.Torque, "N·m"))

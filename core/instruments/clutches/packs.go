@@ -20,8 +20,8 @@ func StackClearance() instrument.Definition {
 		Gauge: "micrometer, 0.01 mm",
 		Inputs: []instrument.Input{
 			instrument.NumberIn("depth", "Piston face to snap ring", quantity.Length, "mm", 1, 300).ReadWithin(0.03).Preset("26.50 mm"),
-			instrument.CountIn("lined", "Lined plates", 1, 20).Preset("4"),
-			instrument.NumberIn("lined-thick", "Lined plate, thickness", quantity.Length, "mm", 0.3, 10).ReadWithin(0.01).Preset("2.00 mm"),
+			instrument.CountIn("lined", "Friction plates", 1, 20).Preset("4"),
+			instrument.NumberIn("lined-thick", "Friction plate, thickness", quantity.Length, "mm", 0.3, 10).ReadWithin(0.01).Preset("2.00 mm"),
 			instrument.CountIn("steel", "Steel plates", 0, 20).Preset("4"),
 			instrument.NumberIn("steel-thick", "Steel plate, thickness", quantity.Length, "mm", 0.3, 15).ReadWithin(0.01).Preset("1.80 mm"),
 			instrument.NumberIn("backing", "Backing plate", quantity.Length, "mm", 0, 30).ReadWithin(0.01).Preset("4.00 mm"),
@@ -55,7 +55,7 @@ func StackClearance() instrument.Definition {
 			if c < 0 {
 				return nil, &instrument.InputError{Input: "depth", Reason: "the plates are " + v.Say(-c, quantity.Length, "mm") + " thicker than the room for them", Accepted: "a deeper drum, or thinner or fewer plates"}
 			}
-			return []instrument.Output{instrument.Out("clearance", "clearance", c, quantity.Length, "mm").Within(v.N("low"), v.N("high")), instrument.Out("each", "for each lined plate", c/float64(s.Lined), quantity.Length, "mm")}, nil
+			return []instrument.Output{instrument.Out("clearance", "clearance", c, quantity.Length, "mm").Within(v.N("low"), v.N("high")), instrument.Out("each", "for each friction plate", c/float64(s.Lined), quantity.Length, "mm")}, nil
 		},
 		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
 			r.Headline = instrument.VerdictWords("The clearance, "+v.SayOutput(o[0])+",", o[0].Verdict)

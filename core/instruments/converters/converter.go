@@ -17,7 +17,7 @@ func StallSpeed() instrument.Definition {
 	return instrument.Definition{
 		ID: "stall-speed", Title: "Stall speed, read", Group: "converter", Hand: []string{"tachometer"},
 		Answers: "Does the engine stall where converter and clutches should hold it?",
-		Source:  "common practice, no source: about a third low = stator freewheel; a little low = engine; high = an element slips",
+		Source:  "common practice, no source: about a third low = stator one-way clutch; a little low = engine; high = an element slips",
 		Limits:  "warm engine in good tune, 5 s at most; height and heat lower it: see the predicted stall speed",
 		Gauge:   "tachometer, 10 rpm", Cautions: []string{instrument.CautionStall}, States: []string{"stall-speed"},
 		Inputs: []instrument.Input{
@@ -55,7 +55,7 @@ func StallSpeed() instrument.Definition {
 			r.Stated = []instrument.DerivedReading{instrument.Derive("stall-speed", []string{"normal", "high", "low", "much-low"}, l, v.SayOutput(o[0]))}
 			r.Headline = map[string]string{
 				"normal": "Stall speed is in its window: converter, engine and the elements of this range hold.", "high": "High: an element of this range slips.",
-				"low": "A little low: look at the engine first.", "much-low": "About a third low: the stator freewheel slips.",
+				"low": "A little low: look at the engine first.", "much-low": "About a third low: the stator one-way clutch slips.",
 			}[r.Stated[0].State]
 			r.Detail = fmt.Sprintf("Expected %s to %s.", v.Say(v.N("low"), quantity.RotationalSpeed, "rpm"), v.Say(v.N("high"), quantity.RotationalSpeed, "rpm"))
 			r.Points = []instrument.Point{{Input: "speed", Value: quantity.Quantity{SI: o[0].Value, Dimension: quantity.RotationalSpeed}, Verdict: string(o[0].Verdict)}}
@@ -129,7 +129,7 @@ func StallPredicted() instrument.Definition {
 			if v.Has("read") {
 				switch off := v.N("read") / o[0].Value; {
 				case off < 0.78:
-					r.Headline += " Read about a third lower: the stator freewheel slips, or the engine is very weak."
+					r.Headline += " Read about a third lower: the stator one-way clutch slips, or the engine is very weak."
 				case off < 0.93:
 					r.Headline += " Read lower: look at the engine first."
 				case off > 1.07:
@@ -258,7 +258,7 @@ func PumpTurning() instrument.Definition {
 	return instrument.Definition{
 		ID: "pump-turning", Title: "Is the pump turning?", Group: "converter", Hand: []string{"dipstick", "eye"},
 		Answers: "Engine runs, no drive in any range: is the pump driven at all?",
-		Source:  "common practice, no source; Bayes' theorem with even odds beforehand", Limits: "a unit whose hub or shaft drives the pump; engine off long enough to drain back",
+		Source:  "common practice, no source; Bayes' theorem from even odds", Limits: "a unit whose hub or shaft drives the pump; engine off long enough to drain back",
 		Cautions: []string{instrument.CautionRunning, instrument.CautionPressure}, Inputs: inputs, States: []string{"port-flow"},
 		Compute: func(v instrument.Values) ([]instrument.Output, error) {
 			odds := 1.0

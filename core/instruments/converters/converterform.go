@@ -15,9 +15,9 @@ import (
 func StatorFreewheel() instrument.Definition {
 	ways := []instrument.Option{{ID: "free", Title: "turns freely"}, {ID: "firm", Title: "is firm"}, {ID: "drags", Title: "turns, but drags"}}
 	return instrument.Definition{
-		ID: "stator-freewheel", Title: "Stator freewheel by hand", Group: "converter", Hand: []string{"hand"},
+		ID: "stator-freewheel", Title: "Stator one-way clutch by hand", Group: "converter", Hand: []string{"hand"},
 		Answers: "Does the stator hold one way and run free the other?",
-		Source:  "common practice, no source; the inner race is splined to the fixed stator shaft, so that the stator runs free with the engine and is held against it", Limits: "converter out and drained, splined tool or two fingers in the hub",
+		Source:  "common practice, no source; the inner race is splined to the fixed stator shaft; the stator runs free with the engine and is held against it", Limits: "converter out and drained, splined tool or two fingers in the hub",
 		Cautions: []string{instrument.CautionConverter},
 		States:   []string{"stator"},
 		Inputs: []instrument.Input{instrument.ChoiceIn("turned", "What is turned", instrument.Option{ID: "inner", Title: "the inner race, by a tool in the hub; converter held"}, instrument.Option{ID: "stator", Title: "stator or converter; inner race held"}).Preset("inner").
@@ -40,9 +40,9 @@ func StatorFreewheel() instrument.Definition {
 			case a == b:
 				r.Headline = "Slips both ways: low stall speed and no pull from rest."
 			case a == "firm" && b == "free":
-				r.Headline = "It holds the wrong way: turned over, or the freewheel is in the wrong way round."
+				r.Headline = "It holds the wrong way: turned over, or the one-way clutch is in the wrong way round."
 			default:
-				r.Headline = "It drags: wear or chips in the freewheel; do not use it again in an overhaul."
+				r.Headline = "It drags: wear or chips in the one-way clutch; do not use it again in an overhaul."
 				return // neither of the three states of the finding
 			}
 			state := map[string]string{"free firm": "one-way", "firm firm": "seized", "free free": "slips", "drags drags": "slips"}[a+" "+b]

@@ -17,7 +17,7 @@ func DebrisTray() instrument.Definition {
 	for _, k := range fluid.DebrisKinds {
 		inputs = append(inputs, instrument.ChoiceIn("kind-"+k.ID, k.Title, heaps...).Preset("unseen").ShownAs(instrument.Debris, k.ID))
 	}
-	inputs = append(inputs, instrument.ChoiceIn("magnet", "Magnet", instrument.Option{ID: "unknown", Title: "not looked at"}, instrument.Option{ID: "film", Title: "fine grey film"}, instrument.Option{ID: "much", Title: "thick fur after a short time"}, instrument.Option{ID: "chips", Title: "chips or slivers"}).Preset("unknown"),
+	inputs = append(inputs, instrument.ChoiceIn("magnet", "Magnet", instrument.Option{ID: "unknown", Title: "not looked at"}, instrument.Option{ID: "film", Title: "fine gray film"}, instrument.Option{ID: "much", Title: "thick fur after a short time"}, instrument.Option{ID: "chips", Title: "chips or slivers"}).Preset("unknown"),
 		instrument.NumberIn("distance", "Distance since the pan was clean", quantity.Distance, "km", 0, 1e6).Maybe())
 	return instrument.Definition{
 		ID: "debris", Title: "Debris tray", Group: "fluid", Hand: []string{"paper", "eye"},

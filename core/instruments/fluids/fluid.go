@@ -249,7 +249,7 @@ func DrainBack() instrument.Definition {
 	return instrument.Definition{
 		ID: "drain-back", Title: "Level before the first start, and after", Group: "fluid", Hand: []string{"dipstick"},
 		Answers: "Has the converter drained into the pan, and does the pump turn when it starts?",
-		Source:  "between the marks in proportion; on many units the level stands high with the engine off even when the converter keeps its oil, so that the wait after a night decides (common practice, no source)", Limits: "same stick, cold; before the first start after a night, and one minute after it; above the marks the proportion fails, because pan and stick are not as between them",
+		Source:  "between the marks in proportion; on many units the level stands high with the engine off; the wait after a night decides (common practice, no source)", Limits: "same stick, cold; before the first start after a night, and one minute after it; above the marks the proportion fails, because pan and stick are not as between them",
 		Gauge: "stick, read to 1 mm", Cautions: []string{instrument.CautionRunning}, States: []string{"fluid-level-standing", "level-falls"},
 		Inputs: []instrument.Input{
 			instrument.NumberIn("before", "Before the start, above the upper mark", quantity.Length, "mm", -100, 300).About(1.5).Like("22"), instrument.NumberIn("after", "One minute after it, above the upper mark", quantity.Length, "mm", -200, 300).About(1.5).Like("-4"),

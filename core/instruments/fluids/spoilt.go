@@ -14,7 +14,7 @@ import (
 var fates = map[fluid.Verdict]string{fluid.Renew: "renew", fluid.Clean: "clean", fluid.Look: "look"}
 
 // fatedParts are the words for kinds of part where no unit names them.
-var fatedParts = map[string]string{"lining": "lined plates and bands", "converter": "converter", "cooler": "cooler and its lines", "filter": "filter and pan gasket", "seal": "seals", "valve-body": "valve body and solenoids", "bearing": "bearings and gears"}
+var fatedParts = map[string]string{"lining": "friction plates and bands", "converter": "converter", "cooler": "cooler and its lines", "filter": "filter and pan gasket", "seal": "seals", "valve-body": "valve body and solenoids", "bearing": "bearings and gears"}
 
 // Spoilt decides what water or coolant leaves to be renewed, and how often to change until it is dry.
 func Spoilt() instrument.Definition {

@@ -16,7 +16,7 @@ func Regulator() instrument.Definition {
 	faults := []instrument.Option{{ID: "none", Title: "nothing"}, {ID: "spring", Title: "spring weaker or stiffer"}, {ID: "bore", Title: "bore of the boost valve worn"}, {ID: "stuck-closed", Title: "stuck where it keeps the oil"}, {ID: "stuck-open", Title: "stuck where it lets oil off"}, {ID: "feed", Title: "throttle pressure limited"}}
 	return instrument.Definition{
 		ID: "line-curve", Title: "Regulator balance and line pressure curve", Group: "hydraulics", Hand: []string{"pressure gauge", "spring scale"},
-		Answers: "What line pressure should it make from idle to full throttle, and what does a spring, a worn bore or a stuck valve make of it?",
+		Answers: "What line pressure should it make from idle to full throttle? What with another spring, a worn bore or a stuck valve?",
 		Source:  "spool in static balance (Merritt, recalled from memory)", Limits: "no flow forces, no friction; pump has oil to spare; throttle pressure rises in a straight line",
 		Gauge: "pressure gauge, 1 psi", Cautions: []string{instrument.CautionPressure},
 		Inputs: []instrument.Input{

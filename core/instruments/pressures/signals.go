@@ -76,7 +76,7 @@ func governorInputs() []instrument.Input {
 		instrument.ListIn("masses", "Weights", quantity.Mass, "g", 0.5, 2000).Preset("60; 10.5 g"),
 		instrument.ListIn("radii", "at these radii", quantity.Length, "mm", 2, 200).Preset("23; 23 mm"),
 		instrument.ListIn("limits", "stopped above these shaft speeds (0: never)", quantity.RotationalSpeed, "rpm", 0, 20000).Preset("1000; 0 rpm"),
-		instrument.NumberIn("per-km", "Turns of the governor shaft in a kilometre", quantity.Ratio, "", 50, 20000).Preset("1760"),
+		instrument.NumberIn("per-km", "Turns of the governor shaft in a kilometer", quantity.Ratio, "", 50, 20000).Preset("1760"),
 	}
 }
 
@@ -123,7 +123,7 @@ func Governor() instrument.Definition {
 	return instrument.Definition{
 		ID: "governor", Title: "Governor pressure against road speed", Group: "hydraulics", Hand: []string{"pressure gauge"},
 		Answers: "Does governor pressure follow road speed, on the way up and on the way down?",
-		Source:  "Σ m·r·ω²/A of its weights (textbooks, recalled from memory); a tenth off, or a difference between up and down of a tenth, is where attention begins (common practice, no source)",
+		Source:  "Σ m·r·ω²/A of its weights (textbooks, recalled from memory); look closer from a tenth off, or a tenth between up and down (common practice, no source)",
 		Limits:  "line pressure above governor pressure; no friction; speeds as read, hot",
 		Gauge:   "pressure gauge, 1 psi", Cautions: []string{instrument.CautionRunning, instrument.CautionPressure}, States: []string{"governor-pressure"},
 		Inputs: append([]instrument.Input{

@@ -114,7 +114,7 @@ func Window() instrument.Definition {
 func SelectiveFit() instrument.Definition {
 	return instrument.Definition{
 		ID: "selective-fit", Title: "Selective fit: plates, rings, shims, washers", Group: "measure", Hand: []string{"micrometer", "feeler gauge", "dial indicator"},
-		Answers: "Which of the thicknesses on hand bring clearance or end play nearest the middle, and if none does, what is missing?",
+		Answers: "Which of the thicknesses on hand bring clearance or end play nearest the middle? If none does, what is missing?",
 		Source:  "every way to fill the places is counted, so that none is proved", Limits: "thicknesses as measured; up to 14 places and three million ways",
 		Gauge: "micrometer, 0.01 mm", Jumps: true,
 		Inputs: []instrument.Input{

@@ -87,7 +87,7 @@ function Before({ check }: { check: Check }) {
           </>
         )}
         <Link to={knowledgePath(shown.unit, "check", check.id)}>
-          <u>What the knowledge says of it</u>
+          <u>What is on file about it</u>
         </Link>
       </Text>
     </Box>

@@ -18,12 +18,7 @@ export function InWords({ stage, source }: { stage: string; source: string }) {
       <form onSubmit={keep}>
         <Flex gap="3" align="end" wrap="wrap">
           <Box flex="1 1 320px">
-            <TextField
-              label="Nothing here says it? Note it in words"
-              maxLength={400}
-              value={note}
-              onChange={(e) => setNote(e.target.value)}
-            />
+            <TextField label="Not on the list? Write it down" maxLength={400} value={note} onChange={(e) => setNote(e.target.value)} />
           </Box>
           <Button type="submit" disabled={!note.trim()}>
             Keep the note
@@ -31,7 +26,7 @@ export function InWords({ stage, source }: { stage: string; source: string }) {
         </Flex>
       </form>
       <Text mt="1" color="ink2" textStyle="small">
-        It stands in the trail and weighs nothing.
+        It goes in the trail and does not change the ranking.
       </Text>
     </Box>
   );

@@ -59,7 +59,7 @@ function stateWords(p: Phrase): string {
     case "struck":
       return "struck";
     case "noted":
-      return "kept in its words, counts for nothing";
+      return "kept as said, not counted";
     default:
       if (p.against) return `${read}said both ways: take one`;
       return p.other ? `${read}told by somebody else: take it?` : p.doubtful ? `${read}not sure: take it?` : `${read}take it?`;

@@ -56,8 +56,8 @@ function Row({
       </button>
       {open && (
         <Box px="4" pb="3" textStyle="small">
-          <Readings title="speaks for it, dB" items={suspect.for} />
-          <Readings title="speaks against it, dB" items={suspect.against} />
+          <Readings title="points to it" items={suspect.for} />
+          <Readings title="points away from it" items={suspect.against} />
           <Text color="ink2" mt="1">
             Before any reading: {suspect.reason}.
           </Text>
@@ -97,7 +97,7 @@ function Sure({ suspicion }: { suspicion: Schemas["Suspicion"] }) {
       )}
       <Text color="ink2" mt="1">
         {suspicion.exact
-          ? `Exact over ${suspicion.causes} causes in every combination. The sets weighed one by one for the heading leave out at most ${percent(suspicion.leftOut)} %, proved.`
+          ? `Exact over ${suspicion.causes} causes in every combination. The next step leaves out at most ${percent(suspicion.leftOut)} %, proved.`
           : `About: from the likeliest sets of ${suspicion.causes} causes. The exact answer is being computed.`}
       </Text>
     </Box>

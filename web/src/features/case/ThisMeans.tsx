@@ -67,7 +67,7 @@ export function ThisMeans({ say, close }: { say: string; close: () => void }) {
       </form>
       {teach.error && <Problem error={teach.error} />}
       <Text color="ink2" textStyle="small" mt="1">
-        Use the words as customers say them, two or more. The list stands in Settings.
+        Use the words as customers say them, two or more. The list is in Settings.
       </Text>
     </Box>
   );

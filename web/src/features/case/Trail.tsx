@@ -77,14 +77,14 @@ function Little({ items, row }: { items: Item[]; row: (t: Item) => ReactNode }) 
   return (
     <chakra.details>
       <chakra.summary px="4" minH="44px" alignContent="center" color="ink2" textStyle="small" cursor="pointer">
-        {items.length} normal, each under {inView} dB
+        {items.length} normal, each under {inView} points
       </chakra.summary>
       {items.map(row)}
     </chakra.details>
   );
 }
 
-/** What a normal reading must weigh for the leader to stand in view, dB; what is less is folded away. What is abnormal stays. */
+/** What a normal reading must weigh for the leader to stand in view, points; what is less is folded away. What is abnormal stays. */
 const inView = 0.5;
 const weighs = (t: Item) => !t.normal || !(Math.abs(t.weight) < inView) || t.unexplained || t.hangsOn;
 
@@ -95,7 +95,7 @@ export function Trail() {
   if (shown.trail.length === 0)
     return (
       <Text px="4" color="ink2">
-        No readings yet. Each one that is made stands here with what it weighs.
+        No readings yet. Each one shows up here with its weight.
       </Text>
     );
   const row = (t: Item) => (
@@ -117,7 +117,7 @@ export function Trail() {
           <Flex px="4" py="1" color="ink2" textStyle="small" fontWeight="600" justify="space-between">
             <Text as="h2">{stageNames[g.stage]}</Text>
             <Text aria-hidden fontWeight="400">
-              dB
+              points
             </Text>
           </Flex>
           {g.items.filter(weighs).map(row)}

@@ -49,8 +49,8 @@ export function WeightList({ items }: { items: Schemas["WeightedReading"][] }) {
               </Flex>
             ))}
           </Flex>
-          <Text w="68px" textAlign="right" flexShrink={0}>
-            {Math.abs(w.weight) < 0.05 ? "0.0" : signed(w.weight)} dB
+          <Text w="84px" textAlign="right" flexShrink={0}>
+            {Math.abs(w.weight) < 0.05 ? "0.0" : signed(w.weight)} points
           </Text>
         </Flex>
       ))}
@@ -64,12 +64,12 @@ function Separates({ contrast, open }: { contrast: Schemas["Contrast"]; open: (c
       {contrast.readings.length > 0 ? (
         <>
           <Text color="ink2" mb="1">
-            To the right speaks for the first, to the left for the second.
+            Bars to the right point to the first, to the left to the second.
           </Text>
           <WeightList items={contrast.readings} />
         </>
       ) : (
-        <Text>No reading so far separates the two: one of them is met more often, that is all.</Text>
+        <Text>No reading so far tells the two apart. One is just more common.</Text>
       )}
       {contrast.check ? (
         <Box mt="2">
@@ -138,7 +138,7 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
           </Box>
         </>
       ) : (
-        <Text mt="2">Nothing abnormal that was read comes from it.</Text>
+        <Text mt="2">It explains none of the abnormal readings.</Text>
       )}
       {x.left.length > 0 && (
         <Text mt="2">
@@ -146,8 +146,11 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
         </Text>
       )}
       {x.contrast && <Separates contrast={x.contrast} open={(c, drive) => void open(c, drive)} />}
-      <Part title="What each reading weighs for it">
-        {weighing.length > 0 ? <WeightList items={weighing} /> : <Text color="ink2">No reading speaks for it or against it yet.</Text>}
+      <Part title="How each reading points">
+        <Text color="ink2" textStyle="small">
+          Ten points make it ten times likelier.
+        </Text>
+        {weighing.length > 0 ? <WeightList items={weighing} /> : <Text color="ink2">No reading points to it or away from it yet.</Text>}
       </Part>
       {x.circumstances.length > 0 && (
         <Part title="Before any reading">
@@ -162,7 +165,7 @@ export function WhyPanel({ cause, back }: { cause: string; back: () => void }) {
       <Text mt="4" textStyle="small" color="ink2">
         {shown.surprise.limits}{" "}
         <Link to={knowledgePath(shown.unit, "cause", x.id)}>
-          <u>All that the knowledge says of it</u>
+          <u>Everything on file about it</u>
         </Link>
       </Text>
     </Box>

@@ -67,7 +67,7 @@ function SetUp({ saved }: { saved: Settings }) {
       <Text color="ink2" mb="3">
         Three lines. All of it can be changed in Settings.
       </Text>
-      <Line n={1} title="Name of the shop" help="as it stands on a record">
+      <Line n={1} title="Name of the shop" help="as printed on records">
         <Input
           aria-label="Name of the shop"
           autoFocus
@@ -78,7 +78,7 @@ function SetUp({ saved }: { saved: Settings }) {
           onChange={(e) => put({ shop: e.target.value })}
         />
       </Line>
-      <Line n={2} title="Units and money" help="any unit may still be typed behind a number">
+      <Line n={2} title="Units and money" help="you can still type any unit after a number">
         <Flex gap="2" wrap="wrap">
           <Choice
             label="Units of measure"
@@ -96,7 +96,7 @@ function SetUp({ saved }: { saved: Settings }) {
           />
         </Flex>
       </Line>
-      <Line n={3} title="Labor rate" help="per hour; what a check costs hangs on it">
+      <Line n={3} title="Labor rate" help="per hour; sets what each check costs">
         <Flex gap="2" align="center">
           <Input
             aria-label="Labor rate per hour"

@@ -29,7 +29,7 @@ function Wordless() {
       <Text as="h2" textStyle="heading" fontWeight="700">
         Noted in words: {data.count}
       </Text>
-      <Text color="ink2">What no finding says yet. What comes back often deserves a word.</Text>
+      <Text color="ink2">Notes that no finding covers yet. What keeps coming back should get one.</Text>
       {data.notes.map((n, i) => (
         <Box key={i} py="2" borderTopWidth="1px" borderColor="line">
           <Text>{n.note}</Text>
@@ -77,8 +77,8 @@ export function KnowledgePage() {
             Knowledge
           </Text>
           <Text color="ink2">
-            What every ranking rests on, as it applies to one unit. Strengths and frequencies are judgement, not yet corrected by this
-            shop’s outcomes.
+            What the ranking is based on, for one unit. How strong a sign is and how often a cause is met is judgment, not yet this shop’s
+            own results.
           </Text>
         </Box>
         <Select
@@ -98,7 +98,7 @@ export function KnowledgePage() {
         <Input
           type="search"
           aria-label="Search the knowledge"
-          placeholder="Search: every word must occur"
+          placeholder="Search: all words must match"
           w="300px"
           value={q}
           onChange={(e) => set({ q: e.target.value })}
@@ -123,7 +123,7 @@ export function KnowledgePage() {
             overflowY="auto"
             tabIndex={0}
           >
-            {data.entries.length === 0 && <Empty title="Nothing is known by these words">Fewer words find more; try the part alone.</Empty>}
+            {data.entries.length === 0 && <Empty title="Nothing found">Fewer words find more; try the part alone.</Empty>}
             {data.entries.map((e) => {
               const here = e.kind === kind && e.id === entry;
               return (
@@ -161,9 +161,7 @@ export function KnowledgePage() {
           {entry ? (
             <EntryView key={kind + entry} unit={chosen} kind={kind} entry={entry} />
           ) : (
-            <Empty title="Choose an entry">
-              Each is shown with every sentence that speaks of it: what brings it about, what it shows, how surely, and why.
-            </Empty>
+            <Empty title="Choose an entry">Pick one to see what causes it, what it shows, how often, and why.</Empty>
           )}
         </Grid>
       )}

@@ -74,7 +74,7 @@ function Rows({ list, save, anew }: { list: Schemas["GaugeList"]; save: ReturnTy
             </Grid>
             {overdue && (
               <Text color="fault" textStyle="note" mt="1">
-                <b>Calibration has ended.</b> It can still be chosen, and says so where it is.
+                <b>Calibration has ended.</b> You can still use it; the result says so.
               </Text>
             )}
           </Box>
@@ -109,7 +109,7 @@ export function Gauges() {
   const anew = () => setTurn((n) => n + 1);
   const save = useSave(anew);
   return (
-    <Section id="gauges" title="Gauges" about="What they resolve, how far they can be off, and until when they were checked.">
+    <Section id="gauges" title="Gauges" about="Resolution, how far off they can be, and until when they are calibrated.">
       {error && <Problem error={error} />}
       {!data && !error && <Loading what="the gauges" />}
       {data && (

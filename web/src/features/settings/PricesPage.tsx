@@ -28,7 +28,7 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
   const item = items?.find((i) => i.item === form.item);
   const timed = item?.timed ?? false;
   return (
-    <Section id="entry" title="A price of the shop" about="It goes before the guide of the app wherever it fits.">
+    <Section id="entry" title="A price of the shop" about="For one unit, or for all.">
       <Grid templateColumns={{ base: "1fr", md: "180px minmax(0, 1fr)" }} gap="3" alignItems="end">
         <SelectField
           label="Unit"
@@ -78,7 +78,7 @@ function Entry({ currency, save, saving }: { currency: string; save: (p: Price) 
       </Grid>
       {item && item.guide > 0 && (
         <Text color="ink2" mt="1">
-          Guide: {timed ? `${short(item.guide)} h` : money(currency, item.guide)}, the app’s judgement.
+          Guide: {timed ? `${short(item.guide)} h` : money(currency, item.guide)}, the app’s judgment.
         </Text>
       )}
     </Section>
@@ -119,7 +119,7 @@ export function PricesPage() {
           <Text as="h1" textStyle="title" fontWeight="700">
             Price book
           </Text>
-          <Text color="ink2">What the shop charges; before the guide of the app, which is judgement.</Text>
+          <Text color="ink2">What the shop charges. It goes before the guide of the app.</Text>
         </Box>
         <Flex gap="3">
           <Button asChild loading={read.isPending}>

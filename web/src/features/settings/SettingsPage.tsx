@@ -129,7 +129,7 @@ function Shop({ saved }: { saved: Settings }) {
       <Section
         id="rates"
         title="The shop and its rates"
-        about="Name, address and warranty stand on the record. Rates price every check and option."
+        about="Name, address and warranty are printed on records. Rates price every check and option."
       >
         <Grid templateColumns={{ base: "1fr", md: "2fr 1fr" }} gap="4" mb="4">
           <TextField label="Name on the record" maxLength={120} value={form.shop} onChange={(e) => put({ shop: e.target.value })} />
@@ -153,7 +153,7 @@ function Shop({ saved }: { saved: Settings }) {
           <Labelled label="Address on the record">
             <Textarea rows={3} maxLength={2000} value={form.address} onChange={(e) => put({ address: e.target.value })} />
           </Labelled>
-          <Labelled label="Warranty, as it stands on the record">
+          <Labelled label="Warranty, as printed on records">
             <Textarea rows={3} maxLength={2000} value={form.warranty} onChange={(e) => put({ warranty: e.target.value })} />
           </Labelled>
         </Grid>
@@ -161,7 +161,7 @@ function Shop({ saved }: { saved: Settings }) {
           The app’s guide prices count where the <Link to="/prices">price book</Link> has none
         </Switch>
       </Section>
-      <Section id="measure" title="Units of measure" about="Any unit may still be typed behind a number.">
+      <Section id="measure" title="Units of measure" about="You can still type any unit after a number.">
         {units.map(([k, label, options]) => (
           <Flex key={k} align="center" gap="3" py="1" wrap="wrap">
             <Text w="110px" textStyle="label" fontWeight="600">

@@ -20,7 +20,7 @@ export function VerifyPage() {
         Verify a record
       </Text>
       <Text color="ink2" mb="4">
-        An issued record is never altered. Type the digest that stands at its foot, or open its file.
+        A record is never changed once issued. Type the code at its foot, or open its file.
       </Text>
       <Labelled label="Digest (SHA-256)">
         <Textarea rows={2} maxLength={200} value={digest} onChange={(e) => setDigest(e.target.value)} />

@@ -2,13 +2,13 @@ import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { ratio, type Range, type Unit } from "./unit";
 import { number } from "../../shared/format";
 
-/** A bar where an element is applied, an arrow where a freewheel holds; the words are there for who cannot see it. */
+/** A bar where an element is applied, an arrow where a one-way clutch holds; the words are there for who cannot see it. */
 function Mark({ range, element, picked }: { range: Range; element: Unit["elements"][number]; picked: boolean }) {
   if (range.applied.includes(element.id))
     return <Box h="10px" w="24px" mx="auto" bg={picked ? "brass" : "slate"} role="img" aria-label="applied" />;
   if (range.holding.includes(element.id))
     return (
-      <chakra.span role="img" aria-label="freewheel holds" textStyle="subheading">
+      <chakra.span role="img" aria-label="one-way clutch holds" textStyle="subheading">
         ⟶
       </chakra.span>
     );

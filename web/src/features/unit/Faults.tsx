@@ -49,7 +49,7 @@ export function Faults({ unit }: { unit: Unit }) {
   const names = [...new Map(unit.faults.filter((f) => f.part).map((f) => [f.part, f.partName])).entries()];
   return (
     <Box>
-      <Heading note="Computed from tooth counts, apply chart, controls and capacities. Empty: as in health. Mark two to set them side by side.">
+      <Heading note="Computed from tooth counts, apply chart, controls and capacities. Empty: normal. Mark two to set them side by side.">
         If this fails, these ranges do that
       </Heading>
       <Flex gap="3" wrap="wrap" mb="3" align="end" data-noprint>

@@ -14,7 +14,7 @@ function Elevation({ unit, picked, pick }: { unit: Unit; picked: string; pick: (
         viewBox={`0 0 ${sideWidth} ${sideHeight}`}
         width="100%"
         role="img"
-        aria-label="Unit from the side, front at the left; the parts stand in the list below"
+        aria-label="Unit from the side, front at the left; the parts are in the list below"
       >
         <path
           d={outline(unit.parts.map((p) => p.zone))}

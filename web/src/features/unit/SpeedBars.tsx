@@ -22,7 +22,7 @@ export function SpeedBars({ members }: { members: Schemas["PowerMember"][] }) {
         viewBox={`0 0 ${width} ${members.length * row + 4}`}
         width="100%"
         role="img"
-        aria-label="Speed of every member; the numbers stand in the tables below"
+        aria-label="Speed of every member; the numbers are in the tables below"
       >
         <line x1={x(0)} x2={x(0)} y1="0" y2={members.length * row} stroke="var(--chakra-colors-ink2)" />
         {members.map((m, i) => {

@@ -38,7 +38,7 @@ export function SpeedDiagram({ unit, picked }: { unit: Unit; picked: string }) {
       <Text as="figcaption" fontWeight="600" color="ink2" mb="1">
         On one lever: every range is a straight line, input = 1{current && `, ${current.name.toLowerCase()}`}
       </Text>
-      <svg viewBox={`0 0 ${width} ${height}`} width="100%" role="img" aria-label="Speed of every member by range; the numbers stand below">
+      <svg viewBox={`0 0 ${width} ${height}`} width="100%" role="img" aria-label="Speed of every member by range; the numbers are below">
         {ticks.map((t) => (
           <g key={t}>
             <line

@@ -22,7 +22,7 @@ export function TorqueBars({ elements }: { elements: Schemas["PowerElement"][] }
         viewBox={`0 0 ${width} ${on.length * row + 4}`}
         width="100%"
         role="img"
-        aria-label="Torque on the elements; the numbers stand in the tables below"
+        aria-label="Torque on the elements; the numbers are in the tables below"
       >
         {on.map((e, i) => {
           const y = i * row + 6;

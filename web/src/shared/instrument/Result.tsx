@@ -50,12 +50,12 @@ export function Result({ result }: { result: Schemas["Result"] }) {
       {result.matters.length > 0 && (
         <Text textStyle="note" mt="2">
           <b>What matters most:</b> {result.matters.map((m) => `${m.label.toLowerCase()} ${Math.round(100 * m.share)} %`).join(", ")}
-          {result.outputs.some((o) => o.sampled) && "; uncertainty from samples, since the answer bends within it"}.
+          {result.outputs.some((o) => o.sampled) && "; uncertainty from samples"}.
         </Text>
       )}
       {result.unstable && (
         <Text textStyle="note" color="fault" mt="1">
-          Within the uncertainty some of these values make no sense together: measure better before building on it.
+          Within the uncertainty some of these values cannot go together. Measure again before you rely on it.
         </Text>
       )}
     </Box>

@@ -48,7 +48,7 @@ export function Ahead({ data, deal }: { data: Schemas["Options"]; deal: Deal }) 
         </Box>
       </Flex>
       {ahead.length === 0 ? (
-        <Text>Nothing is known of this design that may come, or the distance is not noted.</Text>
+        <Text>No known failures ahead for this design, or no distance noted.</Text>
       ) : (
         <Table
           label="What may come"

@@ -56,7 +56,7 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
               />
               <span>
                 <b>{a.title}</b>: {roughly(data.currency, a.extra)} more, takes {roughly(data.currency, a.saves)} from the expected return
-                {a.access && "; what opens it up is paid for already"}
+                {a.access && "; opening it up is already paid for"}
               </span>
             </label>
           ))}
@@ -105,7 +105,7 @@ export function Choose({ row, data, deal }: { row: Schemas["OptionRow"]; data: S
       )}
       {status.decide.isError && <Problem error={status.decide.error} />}
       <Text color="ink2" textStyle="small" mt="2">
-        Freezes the suspects, the readings and the prices as they stand now.
+        Locks the suspects, the readings and the prices as they are now.
       </Text>
     </Box>
   );

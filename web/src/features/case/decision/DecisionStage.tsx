@@ -35,8 +35,8 @@ export function DecisionStage() {
           </Text>
           <Text color="ink2">
             {data.quiet
-              ? "No complaint, and nothing abnormal was read: no repair is sold. What is due in time stands below."
-              : `Leading suspect: ${leader?.title}, ${percent(leader?.probability ?? 0)} % · cheapest in expectation first · ${shown.surprise.limits}`}
+              ? "No complaint, and nothing abnormal was read: no repair is sold. What is due is listed below."
+              : `Leading suspect: ${leader?.title}, ${percent(leader?.probability ?? 0)} % · lowest expected cost first · ${shown.surprise.limits}`}
           </Text>
           {data.first && (
             <Text mt="1">

@@ -122,7 +122,7 @@ export function Lines({ row, currency, taxRate, deal }: { row: Row; currency: st
         ]}
         note={
           row.lines.some((l) => l.from === "guide")
-            ? "Guide figures are the app’s judgement until the price book of the shop has its own."
+            ? "Guide figures are the app’s judgment until the price book of the shop has its own."
             : undefined
         }
       />

@@ -50,7 +50,7 @@ export function Turns({ data, deal }: { data: Schemas["Options"]; deal: Deal }) 
         What would turn it
       </Text>
       {data.turns.length === 0 ? (
-        <Text color="ink2">No single figure, within ten times what it is, brings another option first.</Text>
+        <Text color="ink2">No single figure, changed up to ten times, puts another option first.</Text>
       ) : (
         <Table
           label="Figures at which another option wins"
