@@ -196,9 +196,15 @@ func (p *planner) where(w whereSymptom) (Question, bool) {
 		return q, false
 	}
 	all := q.Answers[len(q.Answers)-1]
-	q.Answers = q.Answers[:len(q.Answers)-1]
-	slices.SortStableFunc(q.Answers, func(a, b Answer) int { return cmp.Compare(b.Probability, a.Probability) })
-	q.Answers = append(q.Answers[:min(len(q.Answers), mostAnswers-1)], all)
+	ranges := q.Answers[:len(q.Answers)-1]
+	likely := slices.Clone(ranges)
+	slices.SortStableFunc(likely, func(a, b Answer) int { return cmp.Compare(b.Probability, a.Probability) })
+	likely = likely[:min(len(likely), mostAnswers-1)]
+	// The likeliest ranges, in the order of the selector: an answer is found where the hand knows it.
+	q.Answers = slices.DeleteFunc(ranges, func(a Answer) bool {
+		return !slices.ContainsFunc(likely, func(l Answer) bool { return l.Title == a.Title })
+	})
+	q.Answers = append(q.Answers, all)
 	return q, true
 }
 

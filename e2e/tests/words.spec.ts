@@ -214,3 +214,20 @@ test("a way of saying that nobody knew is taught, read from then on, and refused
   await table.getByRole("button", { name: "Remove “does the hula”" }).click();
   await expect(page.getByText("None yet.")).toBeVisible();
 });
+
+test("the plan goes into the bay on one sheet of A4, its cautions before its steps", async ({ page, request }) => {
+  const id = await opened(request, "Revs up going into third once it’s warm", "Paper van");
+  await request.post(`/api/cases/${id}/readings`, {
+    data: { readings: [{ finding: "road.hot.D3.shift", state: "flare", source: "seen" }] },
+  });
+  await page.goto(`/cases/${id}/checks`);
+  await page.getByRole("link", { name: "Bay sheet on paper" }).click();
+  await expect(page.getByRole("heading", { name: /Revs up going into third/ })).toBeVisible();
+  const step = page.getByRole("region", { name: "Step 1" });
+  await expect(step.getByRole("listitem").first()).toBeVisible();
+  await expect(page.getByText("Of a hundred like this")).toBeVisible();
+  await expect(page.getByRole("status").filter({ hasText: /^Loading/ })).toHaveCount(0);
+  const pdf = await page.pdf({ format: "A4", margin: { top: "12mm", bottom: "12mm", left: "14mm", right: "14mm" } });
+  const sheets = pdf.toString("latin1").match(/\/Type\s*\/Page[^s]/g) ?? [];
+  expect(sheets).toHaveLength(1);
+});

@@ -159,3 +159,10 @@ func (h *handlers) ownWords(ctx context.Context) ([]gen.OwnWord, error) {
 	}
 	return out, err
 }
+
+func (h *handlers) GetMoves(ctx context.Context, r gen.GetMovesRequestObject) (gen.GetMovesResponseObject, error) {
+	m, err := h.App.Interview.MovesOf(ctx, r.ID)
+	return gen.GetMoves200JSONResponse{Columns: texts(m.Columns), Rows: list(m.Rows, func(x interview.Moved) gen.MovedSuspect {
+		return gen.MovedSuspect{ID: x.ID, Title: x.Title, Shares: append([]float64{}, x.Shares...)}
+	})}, err
+}

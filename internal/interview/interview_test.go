@@ -2,6 +2,7 @@ package interview_test
 
 import (
 	"context"
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -10,6 +11,7 @@ import (
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
 	"innercompass/internal/interview"
+	"innercompass/internal/present"
 	"innercompass/internal/said"
 	"innercompass/internal/takein"
 )
@@ -124,5 +126,57 @@ func TestOddAnswersAreRefused(t *testing.T) {
 		if _, err := s.Interview.Put(ctx, id, cases.Guard{}, in); err == nil {
 			t.Errorf("%+v is taken", in)
 		}
+	}
+}
+
+// The last column is the ranking as it stands, the first what the words alone say, and an answer that is left out moves nothing.
+func TestHowEachAnswerMovedTheSuspects(t *testing.T) {
+	s, id := begun(t, "It slips uphill when it is hot", "norrad-h4")
+	put := func(answer string) {
+		t.Helper()
+		q := of(t, s, id).Ask
+		if q == nil {
+			t.Fatal("nothing is asked")
+		}
+		if answer == "first" {
+			answer = q.Answers[0].Title
+		}
+		if _, err := s.Interview.Put(ctx, id, cases.Guard{}, interview.Answer{Question: q.ID, Answer: answer}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	moves := func() interview.Moves {
+		t.Helper()
+		m, err := s.Interview.MovesOf(ctx, id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return m
+	}
+	words := moves()
+	if len(words.Columns) != 1 || len(words.Rows) == 0 {
+		t.Fatalf("after the words: %+v", words)
+	}
+	put("first")
+	put("")
+	m := moves()
+	if !slices.Equal(m.Columns, []string{"words", "1"}) {
+		t.Fatalf("columns %v", m.Columns)
+	}
+	view, err := s.Overview.View(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, r := range m.Rows {
+		i := slices.IndexFunc(view.Suspects, func(x present.SuspectView) bool { return x.ID == r.ID })
+		if i < 0 || math.Abs(view.Suspects[i].Probability-r.Shares[1]) > 1e-9 {
+			t.Errorf("%s: %v in the last column, now %+v", r.Title, r.Shares[1], view.Suspects)
+		}
+		if j := slices.IndexFunc(words.Rows, func(x interview.Moved) bool { return x.ID == r.ID }); j >= 0 && words.Rows[j].Shares[0] != r.Shares[0] {
+			t.Errorf("%s: the words said %v, now %v", r.Title, words.Rows[j].Shares[0], r.Shares[0])
+		}
+	}
+	if m.Rows[0].Title != view.Suspects[0].Title {
+		t.Errorf("%s leads the drawing, %s the ranking", m.Rows[0].Title, view.Suspects[0].Title)
 	}
 }

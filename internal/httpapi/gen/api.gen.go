@@ -1641,6 +1641,22 @@ type MoneyFigure struct {
 // MoneyFigureKind defines model for MoneyFigure.Kind.
 type MoneyFigureKind string
 
+// MovedSuspect defines model for MovedSuspect.
+type MovedSuspect struct {
+	ID string `json:"id"`
+
+	// Shares its probability in each column
+	Shares []float64 `json:"shares"`
+	Title  string    `json:"title"`
+}
+
+// Moves defines model for Moves.
+type Moves struct {
+	// Columns words, then the number of each question that was answered
+	Columns []string       `json:"columns"`
+	Rows    []MovedSuspect `json:"rows"`
+}
+
 // Named defines model for Named.
 type Named struct {
 	ID    string `json:"id"`
@@ -3411,6 +3427,9 @@ type ServerInterface interface {
 	// WithdrawMeasurement Withdraw a measurement with the readings that it stated; both stay in the history
 	// (DELETE /cases/{id}/measurements/{measurement})
 	WithdrawMeasurement(c *gin.Context, id Ref, measurement string, params WithdrawMeasurementParams)
+	// GetMoves How the words and each answer of the interview moved the suspects
+	// (GET /cases/{id}/moves)
+	GetMoves(c *gin.Context, id Ref)
 	// ListOptions Repair options side by side
 	// (GET /cases/{id}/options)
 	ListOptions(c *gin.Context, id Ref)
@@ -4927,6 +4946,31 @@ func (siw *ServerInterfaceWrapper) WithdrawMeasurement(c *gin.Context) {
 	}
 
 	siw.Handler.WithdrawMeasurement(c, id, measurement, params)
+}
+
+// GetMoves operation middleware
+func (siw *ServerInterfaceWrapper) GetMoves(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMoves(c, id)
 }
 
 // ListOptions operation middleware
@@ -6505,6 +6549,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/own-words/:word", wrapper.ForgetWord)
 	router.PUT(options.BaseURL+"/word-table", wrapper.ImportWords)
 	router.GET(options.BaseURL+"/find", wrapper.Find)
+	router.GET(options.BaseURL+"/cases/:id/moves", wrapper.GetMoves)
 	router.GET(options.BaseURL+"/cases/:id/called", wrapper.HearCalled)
 	router.GET(options.BaseURL+"/cases/:id/words", wrapper.GetWords)
 	router.POST(options.BaseURL+"/cases/:id/words", wrapper.ChooseWords)
@@ -7650,6 +7695,45 @@ type WithdrawMeasurementdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WithdrawMeasurementdefaultApplicationProblemPlusJSONResponse) VisitWithdrawMeasurementResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMovesRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetMovesResponseObject interface {
+	VisitGetMovesResponse(w http.ResponseWriter) error
+}
+
+type GetMoves200JSONResponse Moves
+
+func (response GetMoves200JSONResponse) VisitGetMovesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMovesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMovesdefaultApplicationProblemPlusJSONResponse) VisitGetMovesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9586,6 +9670,9 @@ type StrictServerInterface interface {
 	// WithdrawMeasurement Withdraw a measurement with the readings that it stated; both stay in the history
 	// (DELETE /cases/{id}/measurements/{measurement})
 	WithdrawMeasurement(ctx context.Context, request WithdrawMeasurementRequestObject) (WithdrawMeasurementResponseObject, error)
+	// GetMoves How the words and each answer of the interview moved the suspects
+	// (GET /cases/{id}/moves)
+	GetMoves(ctx context.Context, request GetMovesRequestObject) (GetMovesResponseObject, error)
 	// ListOptions Repair options side by side
 	// (GET /cases/{id}/options)
 	ListOptions(ctx context.Context, request ListOptionsRequestObject) (ListOptionsResponseObject, error)
@@ -10729,6 +10816,32 @@ func (sh *strictHandler) WithdrawMeasurement(ctx *gin.Context, id Ref, measureme
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(WithdrawMeasurementResponseObject); ok {
 		if err := validResponse.VisitWithdrawMeasurementResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMoves operation middleware
+func (sh *strictHandler) GetMoves(ctx *gin.Context, id Ref) {
+	var request GetMovesRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMoves(ctx.Request.Context(), request.(GetMovesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMoves")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMovesResponseObject); ok {
+		if err := validResponse.VisitGetMovesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12269,307 +12382,310 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/k9u21Tf6r2B03ztp53LjdeqkrXfuvJM4ceNJYru2E8+8z5M7A5GQhC4FMAAorZLx/34H5wAgKAEU",
-	"uZJs109/aZ0VCQIHBwfn6+f8MSvlupGCCaNnj/+YNVTRNTNMwX89WbHy9hVb2H9zMXs8a6hZzYqZoGs2",
-	"ezwr7c+zYqbYby1XrJo9NqplxUyXK7am9qU1vfuRiaVZzR7/7bqYmV1j39NGcbGcvXtXzJ5VbN1Iw0S5",
-	"+4Ht7CsV06XijeHSfnBNK0akKBlZSEUYLVfErLhYkkoKdkPMihFN14zQJeWiILTWklDT/X0t10yYglSS",
-	"aSIkvktFRZbMaHhswZU2hAq9Zaog1D7DlPtIKyqmCDf49KPrv88KpMOK0YqpjhLRMq7sOjI0ePjFdTFb",
-	"cxH+O0mSxU/UlKtDWtjZfveGLolcwMxLqhmh2s5vSzXRK7kVN2S7YoJouWZzWe0IqzUjK6pJuaJiySr7",
-	"sOaiZAUMgcsmXJNHD78AungacQ0kzi54cYWzzKz00XVhmcUwZd/+//579r//6/rq77/+8bD4+7v/nv3v",
-	"/zVLrTzPabway2aPkmz2s3DrT1NVsQ3XXApiVvTDEnPcGr9IEZde/W7p++g6R+B3dnjdSKEZnm6qmf3/",
-	"UgrDhLH/pE1T85Ja0jz4l7b0+SOawv9SdoNm/9eDTmY8wF/1AxgMvnFI3ohRhdwSbaio9KxwdIC5WL7u",
-	"f+xg9u8KmPFzttVnnTUMmJj51vIC10SwLeEinLj7zPulkvOarQem3eAT/8+06ftxc7O3nLxVUiwLy8mK",
-	"FcCV+JNs64rMGaFlyRrDKvKnV0+fkL8/+vKvf4Yj475hp/B1Vb2AWTVKNkwZjvxj39Q6WvNcyppRMXtX",
-	"zNidUfTwsK1aUSlWmZUOQqxVyorNWTFbSLWmxp52Yb561DEwF4YtmbLDSjfQAZmLmaYbnNZ5v2i4qVlq",
-	"X+Oz+l9+Yv55TwA/rcIT69fwDTn/FyuN/cTX1YaXbAR9u8XCdXe4WGRZA9JLw+4rRu0uL6TdfHuPdouM",
-	"dovWUiwTotGuBegGN71G8UgVI1upzIpU0go3Kbrrtqz5em7FnGHr9MzdH6hSdBc+/RMXrcFFhy2pZDuv",
-	"o+mKdj3HLSlpaycIj4cPDZ9yeCH1eVRhUhPFpYybUaX4hiVHAe2iN9GjFFnULa+ST64nkSkciBHPGlbX",
-	"mdll+L+YbVe74+cCGbUIqqI/HvhBHCQcjm6FnvyeNff4pDtWSF9PtIg3/KYkDxxc1HDEqorb52n9Mjp6",
-	"C1prVuydxpLxmuMp2dfoDnlnJd2JZqJdAx2clLXzYmXNBauiqXVvokYwUWmM5eKwxl3MNF8KalrFDvSm",
-	"6+vU81upKn34bDFWHjpSuJUld6NplNzQOiEAq0plJSDsISp0Q2f/W1aCamffme/SJz0lT44e03CNpB5m",
-	"dw1X+6ePGnZl+JrNUvsORzH9ZaTleHH3YrGwlHnR5ISektIkv2R/eL2iyBxjRMxKNunL2FDT43/ZMMsN",
-	"Ydc8iVCvb2pawj+1oTVLHgztWPbghw1b8TInouyShUnvUeDsg19+t7r6UdHmt8w97xftqFIE7vVf6qbq",
-	"diCmt1tgxFYdEwHjdmwQLSvi3eTJuuP68FTVdM7q5Lpbwc3xdeP77unUZ7+h6vCrbN2sqOaaVWmFccWX",
-	"q5Fcl19ALbcjxxAMJzLqbrxLn5YNrdtxJyVDQRzAfaGISZQkq2L09rsNS2niZqzqBIbryIcXfOkO3ZC0",
-	"+UkKtnuKj9pTxYXAu3WYi9zghZ17eCtMMLX+J7SucdP2L2anu4wSjq8pr0BAJgUjQ2Wtrwa/tccXdV9N",
-	"d50XaS5b9DQtFegeY++OPUqUThWCj6cXjnZ6f1Y0a1b3yVO5C3A8ieIrc59CTBu+pk4JHTXad+6N1GjW",
-	"kB5jon9vn3tXzDJ6cbOSRo6f0Uv7eGo6jZJyMX4YeDrFRVTcOk1x6P1X7jFgh9JfRqM+/UzrllWv4K00",
-	"H28iQgVrdo/xnFNt4zwas27mRcQ18Z57EnUzDsTPMe6TIHEm6Nqd5RtpnUlNe0534zTyVhu5RsF09OGK",
-	"27NUsuOuxWImt2LkqNrQJRuzpkijmWgGbCk3+qkcN5+UZv/wi+sRHurkRn/vznLaibZV3BgmSCW3oue/",
-	"5kazejErxvs+3JYnDHaZ1S7KVrHqm8x7EWscsgJd0yWbaBrE/HM4Ysu+Nrlfvj3y5nNp0r8xqmqOaxgS",
-	"HL9wzc2AJK1pVeEoo+TQqzZNgJqaCaOESR0Mw6gSaVoJRtOXtWUsd4A+08Rym9VTwY8rDZGCLHgNgSOu",
-	"iV4xBj/Zl/yIKf+YtV729cUha062ppTr9E4FgZG0vjKuzXVTs0xwrG0KYiSZM2IUZxV4eBVbyw0YVIdr",
-	"CWJorPqPPzyn6/xbz9nWbcahA9X+/gtTuu+3jR4YNuA6gTbagEtdc4cmWDj20Xl1NIhW3J9/b7WelJH7",
-	"yoomv8PR5AMDBSEVLEDPKeHo+cPjBUVfLHRCoBNNnXQLJyawTHdQcvezD6ckxDZ1cS4IeQGvuVAIqp43",
-	"JERIpCErppj9d4hHHoh09EIffqsffIOLAT+79Z+V4oZcYyyObZjahaCa/WjSa/8pKb3/0W7vpd2iYuuY",
-	"Lsf9LuI8QTXFi/NowHlPAKW/33qnbf8TK/o7Ven7OeuLGBmmckPHfvi7jGxgdf2tdBt9aHAfHuNXcGbt",
-	"7TNnK7rhslWFlQaYYyEqe2RX+N9r+wgXlVX+iGHrhil0SRf3FvIwJ/90bj2vvVcytaUHX75lu6kREakS",
-	"KvBbcByAcR7iyDjbEfeW36dbSCqBDyRXt6Jc/MjF7eHqFkqu0xevNsrxcGqVMv3SqKgPfBPGiL6C72Zn",
-	"/1xWib2pWNObYDST3LZxkfESKDmnc15z9AePcW97frnvcetvoZ1Y5yWOp1O4dWaIo8whYeZUjZeo39Ck",
-	"u8uTyjvpy1ZtnCMbgnUlV6grwceKWc1B7dnSHYTgDIenmrpdJl32Nd2xCZP80T6emuaaqtsJwV5Lr5+o",
-	"uk0NpZniE67x1/h4aqBGmqRVGKcO7L0zIDgsRcdO6q0bbW/0fDjj7tiIECd4V8x24x7cY3LH157NvaZ9",
-	"N7MDBpL7bQxs4WkYuAuIkD0BsKMTYhl3I8/47j4OfL82/Hx6zi6vYHxKR3kr5LZm1TLrxDhn3sOE7IZS",
-	"ViyT5uMu9vFTeoovJPMeDlIlhgdS2vwg5FZMy6HI/Vloo9q1y8wa1E67J6enZJQrKdP8qm950+R2XhvW",
-	"TPRB3Sejw0hZT/rM0HXnMzwGcjvwe13yhk/mcGTynOfX38vuCJy3d3I6SmaP5VPPaHtqbTYV6MOmlu2n",
-	"zuBssqt7ZjDRcLw/le2kyImcKUlQ/ah5LCWyp3HA1Bl1UA+/NfFADp06y8E8lRf3YoGuD7vla6kNcU9i",
-	"mpxLrdSG1zX8UpBrYiR5GJwY3Kdf2l+JYHfG/u7iijHvnDdha/LxDtp+f/k+35wZQjWvGJh5IUlaU15N",
-	"s22ChPAiIy8pgv3qRUbEDo4Du0312WWOwbsNTZ8dycuQdjQ6UFVVL0RCNLhcDcj69kYfJEhuwNcdxYqP",
-	"5Wut6d0zfPZvieTJVTLo4v2Z6FHjmtRS3rKKwONQSBHYt2KaL4V9xspQYX+8IV9eF9fX1+R27Xxu6wZs",
-	"lGOhsCkZcos25UOIMpNNq5BsUlVQmFFVV5aiVFQEcwfA17jtWdI9l713rux/QmrWjaaYJw6svCsIya08",
-	"uUm/tdSblUOqwz/hMWdRaGaO6ziwzkzMjauyXXfhoj2rn5YG3eZjhMlpOZ7+HLtvDtj5tdSOQaYkXnax",
-	"u2P7kIrWjT9gEVMnQlC9qG0yVTKK+kQWNQgiIc2V/3fI/7R/vlrQtjZJ89mHg47WUPXyLt0ckuT3evwE",
-	"4s9Hhtf90NGTf/nq6GzxtfRc1w1VrHrifI17YjetyGTUG+eNTMdUmaG8/nrgt2/Sv/HFop+vGcke5VMe",
-	"7us3wgHiuUe3pf37rJtBt4ZuxnmKcp3yOE+h57R0q94+JkPldhVOKCRclE09JiXR08SnUnWj+iHSFBGa",
-	"/daypADl53Ii3sdVGH8lM3OjaMqIGdDzz1zqkCjzAu2Xa0LBwe2NIiWp1XQzofVg9adLJ56doxJCMTrN",
-	"S/GW8eXKsOoVvph0ADqX3aGxyEqZ8UDjT5kljeSTUPDgqBM+GA0frbhImI+7TKWFV8PzhRPAd7Ke5tdq",
-	"mpqz9G8r2aqxmzjV3S9yCQtylTF+VDaHYUtNuUqbialjLDBzwDlGXVaJp4ObQDdoRHmkxwDlX2GC8x7x",
-	"YeRqmmU355P91ytGa9NTCEfdeYppq+KkD0TNvJ46zPbhyaK7HDl4j/3qw4e6iSYJ6dI+7lUDRMNLe+ae",
-	"YFbacaNdEbAuXCIE1wQOXnVDttysZGuIfdjKxd9apu37YKCxhSGyNX1b44ukmjlSJfPDT1Yhw4sp8oU0",
-	"iVSxzoupNTT7eetDOVW54p3O6Bwow0rob0uWuXd8tkdGYm2neKvyQihfyHq+6px29KPDMe2xSVYHRbCh",
-	"+MsHhfxuuZIWtwuuCMBVwCRqY8KW4AYECet4Ls2oC6ZUqqpsRdX6/M5cOyoaqaM0jO/x8ZSUHXCJCsOU",
-	"q5RLZETejY+ePGd35lswlo869QUWpwDVoilEvji39PQuWF0i6FGHbgoXDhqsIbu/qoSDdzF3fDE10e9q",
-	"tmbCvK55k6hdwh+nnXDthhqeox86sDS8lpxhJJaGq3/uIUUn1ytm5F2qVPHoLTCw0fKWibG2EzzrBIvf",
-	"cJArXR2dn16SvndNTQVNp2SVkbNtgvEbu+hSQdjIjBs2ot1zsFO0zIQ+cjndbDGxAr3mYlrChcs9SuVu",
-	"sMyx8Q6j8Z+ABKFUXmNNe5d8JJSnW+uKUZ0DmGDCsIP9Px6IzV+tYGWe0Sod61LwNPPchNsUFl/ssbvf",
-	"Lc8YMSkce3WLSR2tp45lx+ZuhMLKcYWo+Hj6w21t/qFk26Q85G1tpkqqjDvKkfmU2LmbThhpyHH1lKXq",
-	"IKeqoICwNDoTyrAmnVCFdtlUQjK1YSenGvgrM8yh8LBRbvwk8VxQJWv5Ha/56muOPhqlmSHzHVlRURX2",
-	"H7wK+a96JRsogWKauLLxG8hyLxnkhDZMlagFrOldPJfIhR6vQKS1KahITYW8IDffkFWrjC6sfuvz+50x",
-	"THzkdSzQjAsB+7iiQYg2KiqypjsyZ9EvlKBfivRViRh9Rt8m9HG5dVq4myLUFtxaQxqicmEVKxbA3WAZ",
-	"Sa0nU3oQwqB2ug4mB8Bzus9AHNAABe2KrfEOD0tR7yYoRqrTgBMXy4Y5S2WfypqAJqOBrJBDTIxcMjuf",
-	"G5hCFLFkd2XdVgw5DlDsdLoASLYqYxXna4PyOhpOcGoCGKZiT7guBxMI9K393zk6UHxVjptYpwz6PQgk",
-	"CIxRBJwavxe/5s/dtCzyaOP3fEYLQkNi/JabFXHf9lvuThViy7lhMKIvpIFt5sCPPU4VlkHteUjx5n1o",
-	"6+efJkjIwRudVO+fTqTb3CenGoZLzq2WUk3PhbpHbelgtWfuUs7VcdgfskWek8sQ86WGzLRKpOAQ0WdJ",
-	"CT5hpSwVxFWXhuyVhPtX6qNIEa/sM71yxoRwmuLfykurVjesvEcx4weqRdwrQHSVhwflhb6wEMsMj5QX",
-	"aqz+A+dN4KqONJ7UES+Encmep5eO4HvGcTgcfVbCv1sRpZMus3BfjLs4woFO3Br+PKUUHyzuvTOkoUtG",
-	"5mzJhQ5KBOYY1TSOTvYPXCq5iwmogNRdyaJmVJUrkOepxe6zASy48KhIYddErhrrqc+g3KM8bWjJM/hG",
-	"2chYzTZoeA1WY8BDMO8Fr+vjrO2iXWFK4U3/weS6ZF2nQlreaNmTTVVBpCK8etxQZabccM5IHNT6j6j5",
-	"XDStCTvONcFwE7FrxHCPHSBKffSr3Pen4uH2N5ibV544PzcTg1TVASTGySAXwt1Ix3Kg9pZa0V1fuME4",
-	"qaX+g7YpyVLxNRM6FyiZHHPZMFW1mYtHMS3rNhuUaUXJlKE8BybWCsPrkfLfcUC3uN7X+9/yI3ezz5Lv",
-	"R55KCFnan8ZLWdyIo0W3meW5j+HT2YlOzUGbuITnbBtW0SX3Pby+PuJScJ9JTptR9VS2IiGC1xDFn0Bg",
-	"RhWCPSeILOfguKgG/Y/ZaMOE8vQo2nHM0xLmVIS1+s9Fc8pRLUCZ78d9zOTcOUUNl2NVw1HBF59JgCO7",
-	"twqcXGpB34cY3941LFNIJKdGFAfsin0520lYmEpy7pATcTj3UDqTNe5bnVGVVUYy76du4BjdG0X00eRU",
-	"eao6x4GgZbI0p1wQB2WviOodQYO4lKmStpq5MqQ4vN0rOnCIIQhykEzkzSsl4wAXnWYFd4f7mpuyVyIc",
-	"DVLEfNarl0mls+gzgqIu/T1+8OS57qEV10aq8YH2nxjVrWK+Xm9/uGyVkVX2xiNWBCI/sy9msIxuj5dA",
-	"M3r7sqYlVgjUfN0Xk4c6zlT9uHG15MkfJlyxdM2S0BzDvkWTqqLzhXw9VDDjgMx9KRU68KaElF3B5KFT",
-	"GR0cgIsO1h/XxB2qc8T0BrwLA6qg2y7chMiv6c5n5LB0POFPWq8k0jFt5Pn0h6XoNLOef8ESaVhoID9P",
-	"VMzZ3b6HJ8rqZayaKFQ8gkUCnN4zzbo75R3vWJOM3jJB7AAHXtLU8QAq5QBqWd2ccss45cTeJi1cHCE5",
-	"CmAV0gAKuQgpAvmkwf+5PUqu4YP7b+hmgshNW7rzqYpyKx6j84IvBVkqWrGqcFVhc8U1/tuHijO5Hr1s",
-	"pIP6q3OIlJXzGB8eZUqQhnaJTWt8AMfOmu3YjZ06F/1KLr8b9kjYBWP9hF2tx3FO3uC7JqOUD2KmTS22",
-	"5KJCZ8hgFgA+lRQnPiLuNIbYwoyAzbD1St3MupMa7WY4BTHiNG4C8J0/wp4q7nweESNpR/yA/rH0UftE",
-	"zbCYmOu8YnX1LBXFrODWWTnc3PED8upsqDCdjMcVu/WFSQ/TNWPz25HOcPSQMGlB4+K8rrbVzfm0z3Vq",
-	"9b00r6RreN/GR8r4pfW/mSa1vUKmFs19aFDas6BjQunyCGzM0QC4jWIbJkyufgjxA4Ukdput5DY37vry",
-	"yQQLwxRwXC6TwEvjY/Q5AWH33qC5MRseRoCyYPrPIOGWs1TdB+ZNHMvz/afP57eamZDtcpU60h2u+Vp6",
-	"JMdbVqUu/rXM1cn4MMyxKflsoiaVruLrD5yvfWsZo2lN4WQNV1gSPlbcvGx7FDhQ5VcY4rlnHlIDKQcw",
-	"iCNMchNjRMPDfVwzkYFuOkNq70ClQ86BjprqvevB0bLx6i7k40Ierlunh2VwE0vR6wfvH3oCunLC4daK",
-	"DAtmol6ZYBWMMziD74RRu3R9/UT1bnIBWy4NQLNymm4dFvMa3zwh7yb2RXkVRmBkGUkSTW+QrmnNBTbk",
-	"HgtDPklBtwozCfEtjPiKJdFPjTQ9i6eHYzzSIYpjdHMr/LK7MQZJ50BLx+XbTOauUxlhcOqeAQ+mn06u",
-	"Hsbmc6GH+zNzKIkNH89NPlUSAM7htMQdSAg6le6htMr5psdEV2EFv3Q6z/3LR4ax8qN17/UqCU1qfR8A",
-	"d2OeCYM8n7azR70k/Pch5ndEVJq+H36k8xSCWMAQOs0SYkrJSciZ8+/sG2lUPVZPdbitGJ36imJrZi/8",
-	"LIId+BkmLek1uiZSx1t5hWnsWG/sG0eVOVx3oFlvVUXY3W4xYSZhxzKsgruTTESEpoDJAIys27XI5ZTq",
-	"bPHoNuFiV3JNHrpu1mCu24XekGvAggKnO3wMwZk1qzdsRBKTgkpMN82oeCSsKkOM18E5nM75OX/qjs/N",
-	"IVwYCevtzH4CSGJXijUyDpkMJ+8MJO1YZnNW0ASPQXdKE64W6HqOdCYrWVe6cL7sgOQVVZB3debc+PKD",
-	"mmoDRjOEh9wfgQeIhhSdFFjSo2GwpC+ur1Ogk3cm1VfyaKZQFoY8nN3DxAt0+U/EwHsfvARC4Sgr+fmP",
-	"SgVDbOTD4H02xS8bOdD895N61nkUaztMcqaM3r5MIlZnz7dvtxi4cEzB+mDJMp7SPXf+3hwxzJqQyUpq",
-	"nfacga+s5kwTfIpE7rQCQipwCjWvmD2bWwe1f3AZTgu2BoombsLfIbl2ykj/xxLlGAEdEfz4fsY5Wv4f",
-	"t4F7XlB5d0jGu4LsCvJ7Qba8MquCrKBssCCIf16cwAPFbFHLXnZ2r7tkVTExqWxWTI7i2gWHT/nppGnm",
-	"EnBTiniieMlsGRM/eRT0w3CrWHKRPlqAuf11Nuo/gL9yT9DhrpfD8dJ3nHYRY7sgDoRD++13huiRobey",
-	"HInVS8lT3iPU6dJpEFJzb6BOlZBu2GiQ5MT4OpXeNAQxMDXPtYsjjudd904RJpKee+qcB2fciCNrVZnz",
-	"Z8p1jUr343t+PHwCHcouchWVa97s61MLyLzWkDjgyq/SBQI+NcGHlV3r32XLK7TIMwFl7uKhR7MGQu1H",
-	"TeeIA+iTRDwC7pqWKzxHJa35XFHfeFsK3a7pvO6pFBGrZ45AhGWa0KvWqUIPgK0CLNXQ16WAgBIljeJl",
-	"OlYzhFNsUtWQp3FJogLjsDeHT81o4BwDsxbBXeeamnj6FF0LWyRL6sT4rgXnR9zcZxR9C7mrERZ6ur/8",
-	"yEz+YtaKSo4APIN5JJeO+u3rnXa83t/NnwWkoCx86g6eTctDrWZdlethO9t7VNvV+TY3jWI6b0YMXmfD",
-	"LKx+azMWiDXkpgNCummGxYRvhBH3L8xAqYHdyeSFnh51yieCjsJ1n5rXmK2y5QazB6uo2NZJD+f2S/mq",
-	"ctCOhvYDdaPE2Ug0i0M4855d2CE3dgE1nwMYOj8PFev+FLSeU2AjsipE/pOvmyRcxUAl8ICCppuxjdtz",
-	"2hmOMFQ6HHc0P0QPG9+nfmRi4Np+LoA/dnWZDk47mRg4vs/96CflYuHdtwdHKFKZXMKPR2QLEPN7+Xfe",
-	"vX4ToRGAdLc6Vi3lLRzEHobCqaXgeIUL0GJr+F/Yq25lqb1GF/zYQzF9Xslvsm0Mo3ivdgPn6R8wFt17",
-	"ArB/h7kYq7DgD46gz1NM7aAV/WtcXDVMoUu5WbnODnyZe9vLq6MT7JAXPzSqP64nqBf7TtOR2UePjntX",
-	"Q+GK25wMU8YIc+dXWKdg/b6Hfgq9uE8WdjfUEk4swY3T44/51Md0FJ3A3/1C1ujxrx4VR+tajz/uylzj",
-	"aRzlv4OC1wypI5jIKUIxDVG0h020loo97kGpeLgfUJ4K7FwqzYp4I/DwWhorLj3Q+jEBE6FfHnvUNSNN",
-	"9P+G1dlbFcJEmMJnl3jTNZ0BCsElTTUgMmxAEzq6kPHGYlf3c6zsPIB2jHjQjEp2Dfp13HsiLT65WVWK",
-	"bvWoFr4DHDq1gnkyAH10GHp3+FeYaOprmo+48cNns+fNJyROOW4hW/HYxow8LjWjG/aiNTm15othteZh",
-	"Ig4ZAizHOddlNI54UKrbkRgIKVq/nU7pkfSbIEX0yMT0kWdvv9CX7rrGfAF3K817AX74MGyUQWC6SI31",
-	"xdp5eKsEjPU+9ma2RLuXrD1ULDMBYF3fZmJK+fQ1Xo20cBB2zQ/VlbLk1gZZ31PQuPg5mn9kvTn3qtY5",
-	"bGapc21rX6DZeXrQJOep/7Ae9JCI2POZ45cHyPGiybB3teFZiDVsnTWOWtNbSlqTdPzVHG9rCvCYa9/j",
-	"bPwxbejuAu1F6d0H61nad17DvWCnU4SGaH67Ixh5Tzm/IUkmgnWku6DMa5Z1XiF0JuBkPsaYVEW4IIu2",
-	"rgsiJMFJQPpGEeXJde0KEqilA52WJrBr6cFoD2nN7hpWmmTA7cRd9CO/Aui3CwRkPVzZuXssZI+2d8ue",
-	"94M8m13l+smd93PTBFFOAtWpFNBTp3YvsSbYBVS2bAI91sQfvgDW7mFK+lxu2NFDHgyJM6udl5D3vwVv",
-	"2FgO+oUqTtN1M0NZAANdzD+aOye0EHfFScfzKARA4OMthTeWv6v2pGUkmPcCDSjLXZV8lyfQbYw/4vFl",
-	"F+4/55WBeyx/9+lRnZeGdv1r+3jSWEh3Ex7qFRwgv7HbdSnXrMAUGuhSjt2x4doN+BsuOxkG7MosxpVy",
-	"ugJimZ/+i8WxdsgxbjksOIV6bn94xbTRWZgNHfDbFdOGyGQ1SxQ4GXskfFa+gygZcTzCYUo3UQxo9+Pg",
-	"kqLYZ7KaRI1oV9I12XfFJHUuP7GRNS+niKyX9oVdWmJxZkYWlqO31xc807mwVK6BNVSPJXoAkYs2CXMb",
-	"Na2eWx6T7XJl7Lb64oqaUatQ2k/6Qnu0IQrijGdX547HykiyoAD5OIoir3Bezq5KlebI7QTrJijYya4N",
-	"AwiEht69cl6jMW6UVk0QWd8oRm+/27Dk+hCUesq6th6UcOiN0EAsUfcCfQed8PBipyc1PDt2bBMdhIiQ",
-	"0en1NIkORWhw5qfcneeO3p2USV4arUkCOK1onZCU9q/AspCd7XGC/v4l+b9J1PhrjBF+cpZEvoJhfPKD",
-	"a4KQzOWHwAgXmJpAPCzOBIQxqGLK+CtMDt49xCpGzH7DVMUzIOaTUnx96YZBMHA/breGLsUI2CIQLslQ",
-	"W/E2jWJwetLYUDe4nC+QUZFJ1spA+ec6WaQohx5t/EaR6CfnU7FShEpjpa/Mus7VBb9UXJi0GyMoHS+/",
-	"fUpKKuwlogECy3UZncC7+8FvO6O976fXo6b1mz5Dc9/3VzIU58LvteMdKCR6iQkqJ7diUrKeWGsCbySn",
-	"tJJGXuR0ljTfsxTLeNL2d4YY+e4NcPmkxkrRw8+qa5fQ5UfiQGF2aXIpqtkrtrhvVtXDVB3ky5omuGKe",
-	"hWRqJBfGIfZVrOSQn1BKDRVlvd4EsRNvDwZtUG2uqXhtZJNBJq1SHpLtSmpGFGsoV92shNwGZTeJMGqX",
-	"krhz4wEKB+XU9S7ShjWgIGuJptToVWGNz1Rl9bC26Tj12HGs7Eiv80VMWArqqFIgDwSaJzkyLOoQJKNh",
-	"o4NGm2RSjPdcoA8cbU84KiNG3CqZMmUhXRVN6yUzWBMJjzrWGTP4PhkbTIDGL7q15Gg1OaqI/e4Pk2kw",
-	"omfNLwWpNNDNG4Yh2MCiOOEmmxazlGKYzpJpIkVXbTNualK8ZkxkyiBc0ua4FpmpIi6cn/NmuKJYB+FV",
-	"yjWzdB07UW3k5NOZlm3Y1+7s0V/fLq+LAiNTeUJ6IsFOBsL7heU5WSY4+V+Si3TR1ZasqdgRvaZ1TWBo",
-	"1AW9C6kHcttLepiy2XCGk0qLv/LzfLB2JXUcMtPCZcI1wZfHcUOOacf3itqXL77zkZuE3zSNuxTkliN9",
-	"cr/SEpp7uOS85XckoVUYbnbD5t8+iwoEofM2nH8xPW1wnx2Wn14s1DjYKHrgp2dVBqd89/4CDFPw7ryM",
-	"QGy7kHEdFuODCoHS6e3Zpkp0XE3uFC/plinX5GPQjZsGvs9mSWT8MZmLFktuJs7alSmlmqOoavJoLwAp",
-	"MjVYa0Jd0iEHBqdZognJWdqTDOqm9y1xOmhn4iqdvIBwy4oW73bV7WHPL+k3r+i4L2yBZ6AsC39X5yoL",
-	"A7pGwl1QV9kfnrOtkeInZtRoHcq+1ncmHcd8WFO15GJsaVXOmhfTJyvFQDvEHKSWb/mT8D/myk8HPAog",
-	"rjzRwpejMtPestx+JXYnULHrEuR2PcsuudLEJaNqUmbgQE1hdrfufdx6Lah7RYWFm3l2wSiWDp2DTJnf",
-	"R3JMHvpH0irHMvle4Ex1kYKphHA0cAV4uIh4yDCnJD0Us9oKq56wOoGJMtDdZ+1q6yfI6IxfPiNHnb8c",
-	"vjPYYyesIZ2YtqRc5BCT6VIxlv6p9LbL2Nh4RMfEjQdNgQ9Up7e9RiuVLIj9LJnv4P/HOmLsN7+VmUhJ",
-	"nlP5LZuaJ5kDspnSNna4if/43G7H8K4mvXQ2oTcucGeLsP1uvf77bkMy7OTTHCagjmI6Qsq/iDtsjXAN",
-	"6ReuhDekRcTZEAVZ8g3gc+JbK4oRazDhd2ykyea6LO5NRJJK2jGF3AbnJoBoUQh6b2mmHj9vnNQU3Ijc",
-	"rqxLybghJyfi2XGT/WRFIOXpX8lmsolLZPCle9lCYMn+1AMzI20DlrvrJtMwQWitGK3S5dpHjbk3WQML",
-	"c3FzmKGblMia70hlZY1jpYK4EwYMxMXy9I0ZsAdD3DWdYqSJg6lyTg/If8I5aAZpHa1iGhhodqycxpdV",
-	"7MFsB6Qmd+APjM037nnXXNgVxANH91LXkLx4WMNGpOWR8xdNqF0Kwb89/3PAWeqggY7Wxzr8mF7J6chy",
-	"xVwjCp5EKRaErmUrTIyv6WOAx2YZJUweq10b16VijxuiHmW95EJPRT/PLAg07OI3Ut4mLpWhDDL4wBQ9",
-	"hJcTGsg69j4FkfOtVJUOyVYwSQgltR5hyP55LuVtYdUa7CBhVVaNDbEw4n0MrdNRAZfRz9rB+Q+SPHRR",
-	"m3CC7kv3LjT55fXRnrfuI9nJp/s2IbzZyMh+Duksna48ovXeOpt1M9Kl34f+wgH7Wbq4wDRV5LxO9rIa",
-	"wnIesGIA+Xdc79VRNxT+IXnNa6ngMmpwDT5Y0Ci5VHStIY9XsRq64oOw8VAcrRKPuRBMXVnGo1o/dkM8",
-	"FtJcRfgeww8uoIPysafwvso/Y6+9Jauu1oyK7Ypj95zBEe1FN/xdezEfeWTNzEpWV7DgupbbI48bKa9q",
-	"qpbHZwfVRtpIeZw0ZsX1FXRjVoPPdjmHw+P9C9FVhlexpmJ35RtVDI13tVBSmCsmqnFjNnSZhCbct7bs",
-	"r1FiP56KzNmUi9EFxT2Mjv5pkQtCiQ+nHJ5YGpK674/rqFjDEOyUxbEbw5crg50RrPk9hOCXAv5oazOx",
-	"UjTbbyGn6Q7RZljQuvkFRRbydDwxgzUd1Fun8AyDhsCW3+d2HVlbn9I9R3QJGw+c0W2a5wx7WBxhvBL/",
-	"60hKu8GShGqPlpbntHVv9ULhhEOZTxZNnLNAfWIRulvBcA36P2ONI6dsHlPe93uVgR4OtypVRlsNM5hj",
-	"a3oXjx0j5vcmhSHfg13JHs3xScT73U/csc02m3tFxW2yXiXUAHlIEWKvXyyjwN/AuSPQY7rv1Q6oPsN1",
-	"DKVcr5moqC9k6FsMkfajJNYpDQ5nn4FnNTv+rAbVWbeqUfz486/9c/COthb1hL5F+EIyZa3VDS/dET02",
-	"Bj4I3VCcbjnq82/s0+lemcVsy/hylXK0QVIXZFEGiypwAqYlMcUQcQhPoGUISlBXI4DworuEEGwpeWfA",
-	"85jwKB3A2GxmfpluQyO6x2TrVlAEtou21XFOkvP73JfN3RxZYbfJGMH2oCZyZiKAkOB55ZpoabVOLpaE",
-	"1ZqNzD8TvyQz/6ITDDk4bhddbRK6Y7HuDL5YBLF/MI8b4hErR+cPfTMWXUW7FKhhwe+SKOHhsGJP3Oib",
-	"6Y2Oy6VOBX68b4ZIemYOwm7vcl6YHP7HqGgWvl/kW6y8CirI6NDb1KrCJ6tM/4rB4sA1NSZZvxN4OUKv",
-	"65DelQYVpWl9zMMBd4+TzhC9Sday340XAE8BPz6TdwJN+kfX42EINRULC4nWI9NhMnnSyhX93tP7Nt8R",
-	"yC8pyEpuURfYhh459l89+/aA+RCcefQqvmWKb1gVYaPtL6cVOldD04W+Yr6xwg2XoMma3jIiJNFMaHb8",
-	"Yooq+txh6Ta4Y99oTlEieFfI50jgWMxtSPKgOrXnICKYjb6Ue+mvkQ5VWUI+z9Wpwa9vBn8V6XFrNgHm",
-	"zq7oR5YO9fp49vQIeKZ6FcL6U9vaTamdtauZXjmbSj4ARzOWmXZ06KVnddsXb1YRuCFsUheYhp3J8VU6",
-	"+8JXRqf9rUPlegN5cp05MAAjObpsz/2SjzBO6knTpX7ESPqHhX/RN7sVhfkXHeFy9LZcfyChvibaKGbK",
-	"lb/MYA8hZu/uNoEqtyvMhZ2Fvtj2QUDUdp2x98HG6mpiB0hppr6wPUdKxQrhNKTBzoJ5OZjMtJmzFd1w",
-	"B82TF4ajD3MulQZ2f4L2w+r6NTDO/VvVdkvru0Kx+ABWliaVThShBitkhEbeVYcdHjxo7THB8oXnMxrW",
-	"foq+GztMwKv3yVW2KE/6q6x9l61TAQTHFQz7GqEIGTCLf/maLlOQgNkE2IkZ2TnhmxF2ToU5cupeU57Q",
-	"Phqon5zAA5RXWHOZvPQ5K1mmYN/aL1bU4TMg9SC+ayXeDaH4d7Se56yWVkyCDwJn6CO+ZrQhYCdqh0yX",
-	"FY2xvFz+oFtUEWiVoy4gCyZazQ9cs/e/FceJne7m6wmd/g2YW4/b56GEyP0EDERjcFum6W7f9+AvRk3X",
-	"6a5SqIcnWAiYvSClFGjmFJA2Bg7MpqZ9zgm1auPvPxBOizYBumnoLRNECga+YcHyXS8AFWbaUUKWSdmZ",
-	"0DwpkYNXV3YelqpzWe2QqJiBF3XtyADg0OrrnDVOyZpr3bDakK1UVYDSIVSn+/UsBgvhfTBkgUGhigkO",
-	"GvDSoSKhxPICbIvNxDV3+VALDKHBvgI6lzZS7dAnqBDTYdliJd+Wa6wQzzXMCiesv2ghDQM4n1vWGC+L",
-	"oD1DQSLIIeRcI4nlgiii7nKzgDfgMKm2vHWhsXR/C53scAfROJfulk5ly9lwIwWA3aiQCQ2704kCf9bc",
-	"5DzTdTIiHIo4C9ZxeVZogMzN3DMnuMGy7q/XTOhcc+7LIVtkk6KzKfoZE98wNh4soZ+pj5hl8P4B6EWG",
-	"UsGI3StMH7iGVL75GgJVDMm4H3wzu1dsMdrbamTvnlK+YVrO8fqaKZ5qBZyvljh0vU0BIomaaMdo/l8k",
-	"9IwDd0RfPK7R8e3PXQ29RX8d2Y7DnWa3mDRhjPFtCw4gB5U7Hcdj3HEnysPQB1MlE5CXxDZM7XrxjmNJ",
-	"l4OJi/4yS15ZVkI3im+oYaTm4haANioX9Yivws80aeiSQSI8FcQt3Fvgcitu8A6FWHnqqhtsWAjgkz9y",
-	"o4bSUX3Hdr2SDdkqbpgmyE1jElOXUlZbXteX+4DPBuyPDn/GJF+NPVUcwAkAngD8xFzKW1dhINLqHKJ1",
-	"vkpewWea/kBzSD9IumJKNjUb75xEpKC0ozPfgTIbAodGs2mBu0ueM8T6CtHbrdWtuU9Tdwv1fd4sDVGF",
-	"moCHNtEZ0G8PmrKxUlCyQVoIYmQTrIF2PWKjj3bzvEfPzmK2tRMWZmQTEY9bdaSRBnYRjpKMo3PQExrR",
-	"8Q4I65G07ToRh2kWQXaf2FW0Ox6B6dz6ish70wlhnzrtDs7QfTMuoSuFkNZlKAFv0Duw+Dw9CgLkKIin",
-	"RuHleRGOgDUI7SqINvaI0ICp4QI2mO7A7owuvIET3gWDVape7NylqwYn7rpwY9pNI2iMfPR3a/zs0eS3",
-	"/1x4n8KFdwg2E06ICjcEVFRQgnfLY/Kw+OIvjz7/sj+HTAXOwKXn77aj2Zmf9BWx57jha4ZyyS9oJZuC",
-	"6LZcWW74rrUi5MELXcv+Mr863rXpfpfN2TtSv/YlvGMRdfIIsfcGBvJIGR4xFQfKzrZKY2KezeSHVP9J",
-	"EevjRr8bM70mxswT37wwETKa4Ju0Q/lamRQADW1rk8lMsEyWDjgvlWwbPQllMm/D4+TOt6REesHgcLLe",
-	"sOoVeDBT6vSKN0220AnchkkybJjS/WyQnENoiRk5gQ6F3+OixzZ+wMhZ6aZWdLkKbjvDDmW5637lU3uB",
-	"rl4jjcxNphjVSY/ZftQOPckwTnir6KaTXYlPjjl/zYH3Z/bqXR/97cu/flXc28e54guTgSwrpTAq085j",
-	"0db5H97mMKjthvXRYPd+GXgTXYJHCqPdjAv09NUeSq6Fiyn+Qm+iScJEpzBBGZpByYqwhcZbyFMllGwN",
-	"1ImfBjY1hPjjPtAhRuGKu/UlSZbE25x6uQ1AyCQ/GmXm70X5+ZobnSOgdpp6AlxgdEaWH6aXf+U+m54r",
-	"JvgPxT1HXRFvIeF+MNsRrcuRfucFhjnO9e0MP09vqZmV1d6RcDYATzfcQUfOlUdO8/LfkqoLWuV2OdRq",
-	"JDBacmmX0PV0Qu6QFJr91gLXJfaA3dEeRGRsSbKFedGaKa0S7lGYYJzbRUiIgkJJAdeGUENoXY8F+Nww",
-	"hUmGU8UZrr9bbOGJ343ahUc87ZPbGeUmjVXop4AO3Ytbs9bHm2CHHmLFmmmW694EcITwfPLjoYIoLeEy",
-	"/TZYKUUFFT+WOUKiOPjQsBV7us3iGYDrZcpdQwlorcT+WhCoSqIGHDPA4Ub2Quoj016tINEvxCTQQUxw",
-	"e4t9scZiDw6k5WYLhIeza5fs/WQYFbNWsDvow5Szb0KB46ErJfQZGANYjiT9MZ/B6J54fW9/QRX1HQjJ",
-	"v6OSprqa77gcmmJ9NGxuWO3+Svbmvc9BHRf2Se3us5k7EJmj3aTSauF03j/3ojveOQPlza5h1fPWw0BO",
-	"MKq84rkH5i4F2xUI3lMQ5xIsAuQZnHdKQm158KNFXq1jvsKTfKUuRGBvTar9xal9uP24/zRhI/5tCGoo",
-	"kTU0t3PDed4Ej+JnGifmo9nD80jnO2aV+J+7SqADHvMLSrVW6xURdT7P/5d8UVx/eU1Us57d2zL+2RFo",
-	"vE3sfnvji4zGqnH2pUx1iBtSTx0uM9aGKcPUM5E3fs7szZuMT22pPgRPHbyDo0d7al9JjsVYNX6op4xV",
-	"yVF8Q+PBl+Ghnp9y3Eft3P9h30lWVuwqRdual1MGTNeXH0PNHTX4D/B0qo8Mrdw9O67Aok2blTXbTBjl",
-	"R/t0traxcw6M7Ki85slxJuFCr+ndm3ycaCooeh4PPe84ymEgh27G41JWMjW7Ex3d9nRm3dyKaTZhSlgi",
-	"nayvoyabIw8JnhOkHSaEJp3yHo17fC1xlSOjXvHFJBkcXLjpiqSMp1a36zVVu+Hc0Qnwa8DZ46ftTkJq",
-	"JEUnyEjQTFPNP/PxjvBjMoIW50iPDaF5WsZRkfANPHdF5J3ev4q7ZNtORMRo6QY9Jp6XMxj8XdAFbrYI",
-	"qT2oEXtKSu8OCYzXHYwgJ7um2E6W+10KB7VjgA7r3DfQ3g8CeVEe1I2c/pXvFpBkyYHE7HmucR0tc83M",
-	"y5pRlU9XybWIgDV+PMnhRrblahrev4sHU2t6ziIi+cFi0jhCJFojIh1yO4ta2aF6fV5k83w3k/1dOh4v",
-	"zpI+Cz1uf3iejeDT5ZSCnuWUClG3UT0GHcz+T+OWh/l3leJIUDd7T8Xuc7ndTvsEF3QfHen8kbKcwjN0",
-	"+Z3/5sDcnYRH4JnRDh7MW/q8YoTVbEOxFA36zd0VZFdg5+WCYMtKgC4h18RI8vD6+oYAwiKkKM6lMXIN",
-	"/oXrOE/3/g1RT7wH8S6IbkOkReH2P8czmdArbZqas4lF6/l4LfzyakKDHldPn8E9UHJ98bAw1nLksiGe",
-	"5gLz9sdnVZ3r1FTe9uThmNYg5wlDW22jZqWRKt+EZapRhD2MktowhqhP6ujip5uKk3v2jBvm+Nh5xGvR",
-	"dkTb5vc27EdYfsd3jslSp+YXWrdDEIZJL2kmMLPGJPyKSFEyspaKPSau1TRBWBoXmrH/JSpdeNmzwgTX",
-	"ZHxkZJrLkrbLRFiGVz7DER7wwJMQJtpyrz0PemY3Ryg0JgtzD7vx0fUxgHD30fSOKU5T+u3luu5lRRT/",
-	"CNrqDekme03yhs4BU3zh7oj9+HumUrTiS5a5IW5Zk4mjixCVSLWY1xndAtpoZADj+s2+c+BSbrL+BTfF",
-	"AlcXptV9y00nS6rdfWByO4r1j0wKFpnXKczb62TY4HCKXPNkyozKWWBTAsNlLXUu2FixsvahyJNv7cHL",
-	"UmZwPAa5RapKjzxD+GzMEdHNJQHdA+KLjhrR0gtP6BT3vKUJcNqBWHJGCeauNJ7gq59B8STxpsY9E5xD",
-	"zBU/mpz+XibTGSAfxwehB3Eg813p366oeZaAMh/CzpoEVYYfmA5WNgE3gO7HwLvkOZhqft1JbKecTYjP",
-	"npCBE6LpJ28odi7woyXXFxJf9yCS+XI1Fo9p9IIz+NH7CdCIuGUnMAAM/VaqqmZaP3e5JXtS+gw5Ork7",
-	"O5/Nkk1ZyQNnZwXtQeslzXqC1IHR+1SPvZSNYxTTqQhzKzItAYWcAi7W25lj4tIr7fiJ3LT1k5Wc3vGJ",
-	"1hnwG0LrOuQJyoaJglijgzAh2+UKTQpIhHBtvBwKUNq2oFicMugvBKiQV2yhJ1gj9l+3bNrQgOky4Y1D",
-	"vecdADYv5CHhniq5Jna8mnIB8OqNknLxmFjWdKWnXCztvxCzvSDlipW3unD487ogFSs5eGM+Jy9DHidn",
-	"mqhWxJ6lIkB7U8UATZCVfE7tEJBHE7xWmCDijYDCN94TxGGefR6E4ePZMyGYIk+w+UfkKXo8e+i70dGG",
-	"zx7P/vL59ed/cSUYwEgPaNMouaG1fvCHkbdMvMNesHBcJJSTuf7gs38w87V7GGMUjRQu9faL62ufyeFi",
-	"C2C0l/Dyg3+5hGPcpqN43v4bsGH7RZnQeQD+vvDu7tRgYXYPQiZF7KGcvVkxwrTha2qgyI/28Cmcp5mu",
-	"GUIi/9cfMw4Juli4gt6bGZBrFp95o1pWRMs8Uhr4azFrpE5QGkmAFlpvFqmldo88eFaxdSPtxb/7ge1m",
-	"9gN2ckybb2S1O98OuV3oCzy7+HefAl9EYCQdvD43Bfht4PkH85qK2yu9YnBO7F+spLiyVpmO/qCzZ+lH",
-	"rs0TirnTKU77rWXg8nWsFoyIjlSHBu1BQ5ENUzsECFu32hBZlq2yAsTdtEVYaYFgWkQqEizd1DR+m2W4",
-	"+2EyX+0Axovd+f6MCPMSUhVTH/NQ6pM+mBrIOwB7A/F1u3bG9ZoL/K+Hh34VPEIX4uintZTqpVVyEiyN",
-	"/HM6R3+NpHZkh08WRLAt0wbtwRvXclRUBNkMbz1CG5dLkZZRb+gteyY+VhH1TIC+MEpEPTxO2icOQvNU",
-	"6WIVNOiD6JXdd0FUPPiDV+9QNakZauF9gr9ia7lhryGj9fD+fZSASJDiXJPWIZcWmIPQLd3dECp2BDEk",
-	"uSa+Ddq7Iqs9PEFFP3We3gv5v3aT174vMvrZE7f9ESYGfLRfQYvCRID+Un9urFHmVjvxeCx+gjGtLPs4",
-	"TpJdxhMs2Rp/4R/fzudsew7phjMjoLgT6O6o98/Ug5LWTFQUUQfvsc+Hw9XowEzy+feMqif4yKir3aM9",
-	"jlEiH12PuWbfdODlIZTA6ppQQ1ZUVDfusneuE0IJJDmBOULn9i+Ixpq6kkfP9G9pdfdiV6mj+CVVw7c+",
-	"PR4ZAGCPqtauzZJQ0ooYpg0ADkFqR4isKV59Tp47dFKs3kM5eQ5mBDN0WM3ER04k/sjOM6y8Tbe7Sig4",
-	"OK9zyAA7EJKba5DxBdEraBxKMIfKeb7PSfMHf8D/D5rLCO9xSbaHD+SIewbavhAMXR3gA9lZS2jOSOU0",
-	"i3sQ8/i9BmsaQfgHa6qQ9S89jZwK/BNVt36L/92vebuWj/GCf80MoZDBRZERC0LLWw9Ui405sAsLlpVa",
-	"DRvBxSmcjGEOwoyMUE7zoRjpZWscQmP1CbCSy5n5CJnpZetqoaF3vdBGtXbvMftGEy6MRHUJ7I1h3sH2",
-	"rx9W/iDPzD6SbTzLV11/vMSV5vrtns4Fr1qxzwDgAYaNvQk48l1d+gEn1FKHxq05Y102THwQE/ADnq8X",
-	"4EiK3UgYZzrBwm4TfP/Ejv+pmNeOlz5G29qSueuHVUqx4GrNKqKkNASgPw6PhqzYfWXi0PX4BMb9BLYb",
-	"1vERbvZzaRA7FWUeAHXogmhmaQSpqTuiG1oyfUOoK1nHLkGAwwsQq/vMEEKi52aIb1mJJV7/7uzwnG2/",
-	"dUQ6q6/6TEzxipVSVfsI/SUkLNyQhWLsd6ZDDrNi2kB28wEjMKpqztQJbNAmnRvi9hNyssJaPz7B8BYw",
-	"6zdcc4P+FYfZQ4liplWCyMWNFwcQKeAZ28uH288uDX6it+w7N/inIRPCaj5CmWBtKCsQXOKLQ8feYSzF",
-	"FzDEEsNBscT5FWihM5Fw1vvE5jP46XwDz0Hv6FP/0Pvwj7qPjfGOhsmfyXFdUkHmjFB9yyoMQWJ63b29",
-	"eKn4gM/Yy4cIfC+dkGwFgIDOQW0YVZXcilRTnYPNhabfV1hgdcZL5TUz2E/85+YTkCVhKR/lxeKa/7hY",
-	"uL1U0L1cS2m5lLosxXHXS2fN2z+E/3h3fwdNIuWrG3dsICyZqDJo6dC6bGvXpPw/rsBLcd8PjDWouVIR",
-	"e4L+xCsiFeHV44Yq82eypBvmUzIxshQMYp8VGrA6XYvgQ840TG042w6Fip6Fhy7oXOs+cukcOmAlLgXS",
-	"BsuxsTMEwPVG0bqQdbuW2jjqBiQyvK6cUmH1C/illGumCeSHEW5OcC6lky+BDv90C/gUjAuniE1O23z/",
-	"zodk6iUN3AQhnprBkYS+QwdnbT+ik9X7fooffB+6X/TBMfpfbyFnTF4IRcg9mSbrKuQDnilKHi/gwR/R",
-	"fw0mub3lZlUpuo2p9T/Ige6XTyiJKHbsyqlusEpcGxrKB3wb3tP0+772s+5tyr3zgDLGA9T3TNCh9vjN",
-	"2aODh/6Fe+aCV6z/ROJI+xmewy/XUK6CCQ7h8fkO/v/ctyEUdMZ0u8D9BP7E9x5pfC879SbylMAp/q2l",
-	"WBdUEEpKxmvIHxNV6HinmbF7iZl6x2ORzUoaqc/kMcHBHvwB/z9KTr+0T/5PktCQwk1Jw0vTKhZ6H7qb",
-	"9IYocJk7Aa1Xcmul9K01Nu6tqaaFceMoPzJx9LgAbWoqhiyUl/b3C55HGP/SdgmUoKDDiVj7gliiFsSs",
-	"FGOEohHy2HUSdH4JHa5fHV3AXgsNFgsvV0SBXC46S6ViJYc8XBcBIVvZ1hUp5dnULChUPLdH/TUAEMvF",
-	"J2D8wDoQjONjNXwgoGLYOpRGAen3Bb2rPB06oa/cI5dMz3GfSJxT0E/9z+cxWHoq75pR4U4bNCIhTa/M",
-	"diW3bMMUqSU0SmHoLzzTKfOTOPdB+7rySBn604hchdV8hIft66ZhooqKuWldQ8mjFOwG4pkNg1SHW7Zz",
-	"nYS118AOjyPc81eVogtz9vQGOyjG3mcX3CkY/z0r3blqx7Ne8rg3vvMz3LhzRrjWLauIkFuo0fj+zU8/",
-	"jlGwnUJ37j1+ZmcT9viTOPnj+en9RqyB1PvuxY5HvO7uqgFvXNctAbcJrQ0b4IoHf+A/Topbp/V7FZ//",
-	"syj4B3NuHKbLv9Wcq8VHNuWMO6uhzV75uo99f/1oVsx+ZMYwNSbS7UMmD/6AlMt8wdF32HzId0S8oBSH",
-	"Lwl488IldztCMdMUJDSujFWPse5jRbkosNm+v9U/0w5epUADzOcvwlUAKCzQNA9bO53THMd02FOqI/e2",
-	"3U7/ii+yu+1Qyy64y+4LF7+t0WaA63oBahjsJNlaG1xIsALUmRNVOsC0s0mqgB2Ys87eOsDAi+3Xa8qr",
-	"i++WAwqBeokuHB4CttC2uvN/2D9po9ry9tx+6ScrKTXzNP13159iILCP0HJ6Q29ZQRC1y1pMTYtJOKQB",
-	"wK1Q6oxnAHQltnEhWPsfC4fznzwaTwNA/rFS+d9OSrpJ1sljjYovjPegXtjWFCFRZMUQqsusmLALtVeP",
-	"Q6hLQvVgRvKp6oNrG5Ac5osLFNePimF/z0fFrs8mcL4WO2eedZhoZL7reM0znlG0YpBoCnQDDgRE6+F4",
-	"4D/wkQvKZPiC/VSKTm6Gp9MJo+XQIVjKDnnAkgvkbptONQvLnyY+fxboHKkuJg7dxN6zb+L97NUr1tS0",
-	"RHt0PbRvlodXjNbYNCqnVXyPT1yQLO4LCZrsXLJbbGpDIUgrRPCZRXmZg2fxWfTcRVPg/GdyOx1P+PTt",
-	"/g6sk9IldXJfHNPPVq3eDacG9pJOL06YYaKcRazHGZcxsESrrXFHaylYQaQgFG5aSPuC/yodENT5LAHX",
-	"l+fU5BUPWXviMFOVh7x67LOI/1McPrHoVa6b1rCsZ7im8ytD57UrY0oS/xWj1Y90fiHS/0jnb9ided+0",
-	"twtKRf2g6d05rkVaEUpqOpeKGql2n1ljcl4jOqvYkZruZGtuIGiDUHTaB2+KsFms1lFDeWJWVHSAD6Ws",
-	"27XQ6FhAQ3UBLWfurtb07moOm/SXh4++/OsXf4O9jppO5zf6uQfMvMRex5263/N+R/2jL6nify+3hBIr",
-	"1yqHPYpggjSf/SS34mrY2wK5fltxFo/LKMPIfey9GkdvOpBouRVkS3egQGq6A4Dqzi8DwfC170qbBvNk",
-	"tFy9vWi88e2Foo1n35+67tuW3oo6VempKk2o3aZ4l6QiS75hWFXrsNhhr7hYfk5eIaYmdonHsJSRkpRy",
-	"vXbJ8PCLfw/K8U2cOIGnKWo81YVDocdTxRcLppgw9W7vbD34w/7fYA7gU6mW6Nb8EHCkPUI6QNI9N+R8",
-	"B0QTDtBWG7rT46C9t+cIYzWKlwyVBbhCUlb4s3UjlXmpIAH2MmcP+sl/CI0BVvWNlLcXFYMvAcISVYU/",
-	"PXn9y5+J3NizAIlUvGRkLuUtqg1KboPOMHDtN7gbQ6mQ3X79W9PuTY9IY91GYfUfm9soEG1qvt+/0ZbF",
-	"7qNo6/jC3Q/acGgAgmmFbkcV23DXOTTH9KhS51Xdn+htFnv64SQajug0dNj359dkN4+9kilanQcl2g50",
-	"1TYYHIhdzy5QUDhvhVGcVRAlUIDN7fRTzYwZxB34BzOv/TOXjAf6byRoFeZ4FoRGGAoI0TDZ1GysJImo",
-	"8LHJEj+1DyJKBneObhA9+NRtoxsH+NR9zDKv1RauOljhXPSVlbegWHxqSgt8OAurezYx/pruHG6SJlsl",
-	"xRLtNUqA/hDJqrlIuqHyMrwV/IiT/Wd44n1YXKFF+QiTC+d9OlFhddbIgWS8rLFrOf8j4t2HZ3TZeJon",
-	"xIZzoJzOuQZq8ZFRY0Hv/BBQVSPYlnTdygf59Wj442d0rV/Q0cXNRc/6C8EgjBG5ZBzwQWtYhVlplnGx",
-	"ndBZoxvdHkSmq293c51qd9PfF/gkVdwRNLlF0HVMsacU4HAvCXbezeWiRtFWkgXlNVZjRqW1BWG0XBFL",
-	"2gryDB6HDjkfbsMy49BLFGifnN4YMdaSYUOObErQP+wDl4z2M6qeylZcumkEL1fELpZQQeRcM7VhFcHy",
-	"7QXhVrsExVm2xv4Te9MTrqMiQl3zRt+QLbQzBR8gaG2lFJVGZwdWH+KfhZZKu4bxHyVrcnEB3pTtJSAJ",
-	"kOS9FR+2gg3NxL6Ke4ldf359/fCwoe3+MQhI9oNn4Yfw1AUPRPhILjHibIfiO2Et5+Bg79D85117JlgH",
-	"04j/gkkAXDhGjxrbQU87/XEy+m/naF43OQ8wx2AP/rBDvXvwBxNG7QY1rvfLbpYbdhdXwGDVrnoU2Md3",
-	"yHaV+g2j2EOGfyxisx+RcHwwSsINsVd/VKDKaVB2e/zWyC1Tg75zeOCSflgZUK4uZbzjJW0vaCOVNSAx",
-	"Id710XKQcuE6J3+CwBzwnqXUnwtSSwoITA1Tpes/YFZKGlMz8ifBltTwDXsM0pGJJReMzBW9ZfrPLidZ",
-	"bJgyTIFqEI3zccpBIMsFbmcg7gXGtZszOOyADvCw11D06mHUsK1rap9ZTs2bsarG33uqxnE1A0ORwXGT",
-	"9Q9BDOMZPPY+nEThc2O8RDjiGZEFAiA1nl4w0am+RaziEgodVrJVmiykimAfly2v2Gf6FGSBaGd8D+H3",
-	"dW4fjj+3jv9SJYw7uq5nxQy2PVfC6OFTBhnuF//Q+2A3q3KIX3zn1eMcF1ZwnkhrwJMBjQOy0ABnpqba",
-	"ON8C6r4lXeNf0SW/YYov3NIHfPK/2Md2F4UNwE98kJAIfJpfuMWjc2VBEaIl42caXMnd2a/4kmkT0PdK",
-	"qhRAeUkFHTddsBUqy31TeWFY5d4bcIUCvv6Ro4KPjKqU8u2FT6yXSqYouxr62UTA48sfbyDQqHONlDyd",
-	"X3BLcKs9ijUeYQjrcGOYy/e3xuqoVKAuZ/F+x5dWFbc/0fplFGdf0FqzYi/0Dp1njwbf4al0+P1/cCKf",
-	"6ZfCRulHNzGszN6Jf3j96G9f/vWrwBE108Nn/q1/6JJl3u4bz6Vh+v100IUOuODPARJyATTDLL05w3p/",
-	"QIaXJZ23NVU7soLX0OmzkAqQ16CU3ypwAbnWEzZP1VeMVpmq4VO7Mz/84vo8BSOP3nPz5IsXjsPG0xh+",
-	"BTde010Bu+m0b3uNupPzONQWh8vXt8QIKa47IhcLplLNleH7TG383raqnj2ePaANtyr4/x8AAP//",
+	"7L1vk9s2sjf6VVC651Z263LicdbJ7nrq1qnEiRNXEttrO3HVOSdPFURCEnYogAFAaZSUv/tT6AZAUAIo",
+	"ciTZ3px9s+uMSBBoNBr999e/z0q5bqRgwujZ499nDVV0zQxT8F9PVqy8fcUW9t9czB7PGmpWs2Im6JrN",
+	"Hs9K+/OsmCn2a8sVq2aPjWpZMdPliq2pfWlN735gYmlWs8d/uy5mZtfY97RRXCxn794Vs2cVWzfSMFHu",
+	"vmc7+0rFdKl4Y7i0H1zTihEpSkYWUhFGyxUxKy6WpJKC3RCzYkTTNSN0SbkoCK21JNR0f1/LNROmIJVk",
+	"mgiJ71JRkSUzGh5bcKUNoUJvmSoItc8w5T7Sioopwg0+/ej677MC6bBitGKqo0S0jCu7jgwNHn52XczW",
+	"XIT/TpJk8SM15eqQFna237yhSyIXMPOSakaotvPbUk30Sm7FDdmumCBartlcVjvCas3IimpSrqhYsso+",
+	"rLkoWQFD4LIJ1+TRw8+ALp5GXAOJswteXOEsMyt9dF1YZjFM2bf/z//M/vO/r6/+/svvD4u/v/uf2X/+",
+	"xyy18jyn8Wosmz1KstlPwq0/TVXFNlxzKYhZ0Q9LzHFr/CxFXHr1m6Xvo+scgd/Z4XUjhWZ4uqlm9v9L",
+	"KQwTxv6TNk3NS2pJ8+Cf2tLn92gK/6HsBs3+nwedzHiAv+oHMBh845C8EaMKuSXaUFHpWeHoAHOxfN3/",
+	"2MHs3xUw4+dsq886axgwMfOt5QWuiWBbwkU4cfeZ90sl5zVbD0y7wSf+v2nT9+PmZm85eaukWBaWkxUr",
+	"gCvxJ9nWFZkzQsuSNYZV5E+vnj4hf3/0+V//DEfGfcNO4cuqegGzapRsmDIc+ce+qXW05rmUNaNi9q6Y",
+	"sTuj6OFhW7WiUqwyKx2EWKuUFZuzYraQak2NPe3CfPGoY2AuDFsyZYeVbqADMhczTTc4rfN+0XBTs9S+",
+	"xmf1v/3E/POeAH5ahSfWL+Ebcv5PVhr7iS+rDS/ZCPp2i4Xr7nCxyLIGpJeG3VeM2l1eSLv59h7tFhnt",
+	"Fq2lWCZEo10L0A1ueo3ikSpGtlKZFamkFW5SdNdtWfP13Io5w9bpmbs/UKXoLnz6Ry5ag4sOW1LJdl5H",
+	"0xXteo5bUtLWThAeDx8aPuXwQurzqMKkJopLGTejSvENS44C2kVvokcpsqhbXiWfXE8iUzgQI541rK4z",
+	"s8vwfzHbrnbHzwUyahFURX888IM4SDgc3Qo9+T1r7vFJd6yQvp5oEW/4TUkeOLio4YhVFbfP0/pldPQW",
+	"tNas2DuNJeM1x1Oyr9Ed8s5KuhPNRLsGOjgpa+fFypoLVkVT695EjWCi0hjLxWGNu5hpvhTUtIod6E3X",
+	"16nnt1JV+vDZYqw8dKRwK0vuRtMouaF1QgBWlcpKQNhDVOiGzv7XrATVzr4z36VPekqeHD2m4RpJPczu",
+	"Gq72Tx817MrwNZul9h2OYvrLSMvx4u7FYmEp86LJCT0lpUl+yf7wekWROcaImJVs0pexoabH/7JhlhvC",
+	"rnkSoV7f1LSEf2pDa5Y8GNqx7MEPG7biZU5E2SULk96jwNkHv/xmdfWjos1vmXveL9pRpQjc67/UTdXt",
+	"QExvt8CIrTomAsbt2CBaVsS7yZN1x/XhqarpnNXJdbeCm+Prxvfd06nPfkXV4VfZullRzTWr0grjii9X",
+	"I7kuv4BabkeOIRhOZNTdeJc+LRtat+NOSoaCOID7QhGTKElWxejtNxuW0sTNWNUJDNeRDy/40h26IWnz",
+	"oxRs9xQftaeKC4F36zAXucELO/fwVphgav1PaF3jpu1fzE53GSUcX1NegYBMCkaGylpfDX5rjy/qvpru",
+	"Oi/SXLboaVoq0D3G3h17lCidKgQfTy8c7fT+rGjWrO6Tp3IX4HgSxVfmPoWYNnxNnRI6arRv3Bup0awh",
+	"PcZE/84+966YZfTiZiWNHD+jl/bx1HQaJeVi/DDwdIqLqLh1muLQ+6/cY8AOpb+MRn36mdYtq17BW2k+",
+	"3kSECtbsHuM5p9rGeTRm3cyLiGviPfck6mYciJ9j3CdB4kzQtTvLN9I6k5r2nO7GaeStNnKNgunowxW3",
+	"Z6lkx12LxUxuxchRtaFLNmZNkUYz0QzYUm70UzluPinN/uFn1yM81MmN/s6d5bQTbau4MUyQSm5Fz3/N",
+	"jWb1YlaM9324LU8Y7DKrXZStYtVXmfci1jhkBbqmSzbRNIj553DEln1pcr98feTN59Kkf2NU1RzXMCQ4",
+	"fuaamwFJWtOqwlFGyaFXbZoANTUTRgmTOhiGUSXStBKMpi9ry1juAH2iieU2q6eCH1caIgVZ8BoCR1wT",
+	"vWIMfrIv+RFT/jFrvezri0PWnGxNKdfpnQoCI2l9ZVyb66ZmmeBY2xTESDJnxCjOKvDwKraWGzCoDtcS",
+	"xNBY9R9/eE7X+bees63bjEMHqv39Z6Z0328bPTBswHUCbbQBl7rmDk2wcOyj8+poEK24P//eaj0pI/eV",
+	"FU1+h6PJBwYKQipYgJ5TwtHzh8cLir5Y6IRAJ5o66RZOTGCZ7qDk7mcfTkmIberiXBDyAl5zoRBUPW9I",
+	"iJBIQ1ZMMfvvEI88EOnohT78Vj/4BhcDfnbrPyvFDbnGWBzbMLULQTX70aTX/o+k9P5bu72XdouKrWO6",
+	"HPe7iPME1RQvzqMB5z0BlP5+6522/U+s6G9Upe/nrC9iZJjKDR374e8ysoHV9dfSbfShwX14jF/BmbW3",
+	"z5yt6IbLVhVWGmCOhajskV3hf6/tI1xUVvkjhq0bptAlXdxbyMOc/NO59bz2XsnUlh58+ZbtpkZEpEqo",
+	"wG/BcQDGeYgj42xH3Ft+n24hqQQ+kFzdinLxAxe3h6tbKLlOX7zaKMfDqVXK9Eujoj7wTRgj+gq+m539",
+	"c1kl9qZiTW+C0Uxy28ZFxkug5JzOec3RHzzGve355b7Hrb+FdmKdlzieTuHWmSGOMoeEmVM1XqJ+RZPu",
+	"Lk8q76QvW7VxjmwI1pVcoa4EHytmNQe1Z0t3EIIzHJ5q6naZdNnXdMcmTPIH+3hqmmuqbicEey29fqTq",
+	"NjWUZopPuMZf4+OpgRppklZhnDqw986A4LAUHTupt260vdHz4Yy7YyNCnOBdMduNe3CPyR1fezb3mvbd",
+	"zA4YSO63MbCFp2HgLiBC9gTAjk6IZdyNPOO7+zjw/drw8+k5u7yC8Skd5a2Q25pVy6wT45x5DxOyG0pZ",
+	"sUyaj7vYx0/pKb6QzHs4SJUYHkhp872QWzEthyL3Z6GNatcuM2tQO+2enJ6SUa6kTPOrvuVNk9t5bVgz",
+	"0Qd1n4wOI2U96TND153P8BjI7cDvdckbPpnDkclznl9/L7sjcN7eyekomT2WTz2j7am12VSgD5tatp86",
+	"g7PJru6ZwUTD8f5UtpMiJ3KmJEH1o+axlMiexgFTZ9RBPfzWxAM5dOosB/NUXtyLBbo+7JavpTbEPYlp",
+	"ci61Uhte1/BLQa6JkeRhcGJwn35pfyWC3Rn7u4srxrxz3oStycc7aPv95ft8c2YI1bxiYOaFJGlNeTXN",
+	"tgkSwouMvKQI9qsXGRE7OA7sNtVnlzkG7zY0fXYkL0Pa0ehAVVW9EAnR4HI1IOvbG32QILkBX3cUKz6W",
+	"r7Wmd8/w2b8lkidXyaCL92eiR41rUkt5yyoCj0MhRWDfimm+FPYZK0OF/fGGfH5dXF9fk9u187mtG7BR",
+	"joXCpmTILdqUDyHKTDatQrJJVUFhRlVdWYpSURHMHQBf47ZnSfdc9t65sv8JqVk3mmKeOLDyriAkt/Lk",
+	"Jv3aUm9WDqkO/4DHnEWhmTmu48A6MzE3rsp23YWL9qx+Whp0m48RJqflePpz7L45YOfXUjsGmZJ42cXu",
+	"ju1DKlo3/oBFTJ0IQfWitslUySjqE1nUIIiENFf+3yH/0/75akHb2iTNZx8OOlpD1cu7dHNIkt/r8ROI",
+	"Px8ZXvdDR0/+5Yujs8XX0nNdN1Sx6onzNe6J3bQik1FvnDcyHVNlhvL6y4Hfvkr/xheLfr5mJHuUT3m4",
+	"r98IB4jnHt2W9u+zbgbdGroZ5ynKdcrjPIWe09KtevuYDJXbVTihkHBRNvWYlERPE59K1Y3qh0hTRGj2",
+	"a8uSApSfy4l4H1dh/JXMzI2iKSNmQM8/c6lDoswLtF+uCQUHtzeKlKRW082E1oPVny6deHaOSgjF6DQv",
+	"xVvGlyvDqlf4YtIB6Fx2h8YiK2XGA40/ZZY0kk9CwYOjTvhgNHy04iJhPu4ylRZeDc8XTgDfyXqaX6tp",
+	"as7Sv61kq8Zu4lR3v8glLMhVxvhR2RyGLTXlKm0mpo6xwMwB5xh1WSWeDm4C3aAR5ZEeA5R/hQnOe8SH",
+	"katplt2cT/ZfrxitTU8hHHXnKaatipM+EDXzeuow24cni+5y5OA99qsPH+ommiSkS/u4Vw0QDS/tmXuC",
+	"WWnHjXZFwLpwiRBcEzh41Q3ZcrOSrSH2YSsXf22Ztu+DgcYWhsjW9G2Nz5Jq5kiVzA8/WYUML6bIF9Ik",
+	"UsU6L6bW0OznrQ/lVOWKdzqjc6AMK6G/LVnm3vHZHhmJtZ3ircoLoXwh6/mqc9rRjw7HtMcmWR0UwYbi",
+	"Lx8U8rvlSlrcLrgiAFcBk6iNCVuCGxAkrOO5NKMumFKpqrIVVevzO3PtqGikjtIwvsPHU1J2wCUqDFOu",
+	"Ui6REXk3PnrynN2Zr8FYPurUF1icAlSLphD54tzS07tgdYmgRx26KVw4aLCG7P6qEg7exdzxxdREv6nZ",
+	"mgnzuuZNonYJf5x2wrUbaniOfujA0vBacoaRWBqu/rmHFJ1cr5iRd6lSxaO3wMBGy1smxtpO8KwTLH7D",
+	"Qa50dXR+ekn63jU1FTSdklVGzrYJxm/soksFYSMzbtiIds/BTtEyE/rI5XSzxcQK9JqLaQkXLvcolbvB",
+	"MsfGO4zGfwIShFJ5jTXtXfKRUJ5urStGdQ5gggnDDvb/eCA2f7WClXlGq3SsS8HTzHMTblNYfLHH7n63",
+	"PGPEpHDs1S0mdbSeOpYdm7sRCivHFaLi4+kPt7X5Vsm2SXnI29pMlVQZd5Qj8ymxczedMNKQ4+opS9VB",
+	"TlVBAWFpdCaUYU06oQrtsqmEZGrDTk418FdmmEPhYaPc+EniuaBK1vI7XvPV1xx9NEozQ+Y7sqKiKuw/",
+	"eBXyX/VKNlACxTRxZeM3kOVeMsgJbZgqUQtY07t4LpELPV6BSGtTUJGaCnlBbr4hq1YZXVj91uf3O2OY",
+	"+MjrWKAZFwL2cUWDEG1UVGRNd2TOol8oQb8U6asSMfqMvk3o43LrtHA3RagtuLWGNETlwipWLIC7wTKS",
+	"Wk+m9CCEQe10HUwOgOd0n4E4oAEK2hVb4x0elqLeTVCMVKcBJy6WDXOWyj6VNQFNRgNZIYeYGLlkdj43",
+	"MIUoYsnuyrqtGHIcoNjpdAGQbFXGKs7XBuV1NJzg1AQwTMWecF0OJhDoW/u/c3Sg+KocN7FOGfR7EEgQ",
+	"GKMIODV+L37Jn7tpWeTRxu/5jBaEhsT4LTcr4r7tt9ydKsSWc8NgRF9IA9vMgR97nCosg9rzkOLN+9DW",
+	"zz9NkJCDNzqp3j+dSLe5T041DJecWy2lmp4LdY/a0sFqz9ylnKvjsD9kizwnlyHmSw2ZaZVIwSGiz5IS",
+	"fMJKWSqIqy4N2SsJ96/UR5EiXtlneuWMCeE0xb+Vl1atblh5j2LGD1SLuFeA6CoPD8oLfWEhlhkeKS/U",
+	"WP0HzpvAVR1pPKkjXgg7kz1PLx3B94zjcDj6rIR/tyJKJ11m4b4Yd3GEA524Nfx5Sik+WNx7Z0hDl4zM",
+	"2ZILHZQIzDGqaRyd7B+4VHIXE1ABqbuSRc2oKlcgz1OL3WcDWHDhUZHCrolcNdZTn0G5R3na0JJn8I2y",
+	"kbGabdDwGqzGgIdg3gte18dZ20W7wpTCm/6DyXXJuk6FtLzRsiebqoJIRXj1uKHKTLnhnJE4qPUfUfO5",
+	"aFoTdpxrguEmYteI4R47QJT66Fe570/Fw+1vMDevPHF+aiYGqaoDSIyTQS6Eu5GO5UDtLbWiu75wg3FS",
+	"S/2WtinJUvE1EzoXKJkcc9kwVbWZi0cxLes2G5RpRcmUoTwHJtYKw+uR8t9xQLe43tf73/Ijd7PPku8H",
+	"nkoIWdqfxktZ3IijRbeZ5bmP4dPZiU7NQZu4hOdsG1bRJfc9vL4+4lJwn0lOm1H1VLYiIYLXEMWfQGBG",
+	"FYI9J4gs5+C4qAb9j9low4Ty9CjacczTEuZUhLX6z0VzylEtQJnvx33M5Nw5RQ2XY1XDUcEXn0mAI7u3",
+	"CpxcakHfhRjf3jUsU0gkp0YUB+yKfTnbSViYSnLukBNxOPdQOpM17ludUZVVRjLvp27gGN0bRfTR5FR5",
+	"qjrHgaBlsjSnXBAHZa+I6h1Bg7iUqZK2mrkypDi83Ss6cIghCHKQTOTNKyXjABedZgV3h/uam7JXIhwN",
+	"UsR81quXSaWz6DOCoi79PX7w5LnuoRXXRqrxgfYfGdWtYr5eb3+4bJWRVfbGI1YEIj+zL2awjG6Pl0Az",
+	"evuypiVWCNR83ReThzrOVP24cbXkyR8mXLF0zZLQHMO+RZOqovOFfD1UMOOAzH0pFTrwpoSUXcHkoVMZ",
+	"HRyAiw7WH9fEHapzxPQGvAsDqqDbLtyEyK/pzmfksHQ84U9aryTSMW3k+fSHpeg0s55/wRJpWGggP09U",
+	"zNndvocnyuplrJooVDyCRQKc3jPNujvlHe9Yk4zeMkHsAAde0tTxACrlAGpZ3ZxyyzjlxN4mLVwcITkK",
+	"YBXSAAq5CCkC+aTB/7k9Sq7hg/tv6GaCyE1buvOpinIrHqPzgi8FWSpasapwVWFzxTX+24eKM7kevWyk",
+	"g/qrc4iUlfMYHx5lSpCGdolNa3wAx86a7diNnToX/Uouvxv2SNgFY/2EXa3HcU7e4Lsmo5QPYqZNLbbk",
+	"okJnyGAWAD6VFCc+Iu40htjCjIDNsPVK3cy6kxrtZjgFMeI0bgLwnT/CnirufB4RI2lH/ID+sfRR+0TN",
+	"sJiY67xidfUsFcWs4NZZOdzc8QPy6myoMJ2MxxW79YVJD9M1Y/Pbkc5w9JAwaUHj4ryuttXN+bTPdWr1",
+	"vTSvpGt438ZHyvil9b+ZJrW9QqYWzX1oUNqzoGNC6fIIbMzRALiNYhsmTK5+CPEDhSR2m63kNjfu+vLJ",
+	"BAvDFHBcLpPAS+Nj9DkBYffeoLkxGx5GgLJg+s8g4ZazVN0H5k0cy/P9h8/nt5qZkO1ylTrSHa75Wnok",
+	"x1tWpS7+tczVyfgwzLEp+WyiJpWu4usPnK99axmjaU3hZA1XWBI+Vty8bHsUOFDlVxjiuWceUgMpBzCI",
+	"I0xyE2NEw8N9XDORgW46Q2rvQKVDzoGOmuq968HRsvHqLuTjQh6uW6eHZXATS9Hre+8fegK6csLh1ooM",
+	"C2aiXplgFYwzOINvhFG7dH39RPVucgFbLg1As3Kabh0W8xrfPCHvJvZFeRVGYGQZSRJNb5Cuac0FNuQe",
+	"C0M+SUG3CjMJ8S2M+Iol0U+NND2Lp4djPNIhimN0cyv8srsxBknnQEvH5dtM5q5TGWFw6p4BD6afTq4e",
+	"xuZzoYf7M3MoiQ0fz00+VRIAzuG0xB1ICDqV7qG0yvmmx0RXYQU/dzrP/ctHhrHyo3Xv9SoJTWp9HwB3",
+	"Y54JgzyftrNHvST89yHmd0RUmr4ffqDzFIJYwBA6zRJiSslJyJnzb+wbaVQ9Vk91uK0YnfqKYmtmL/ws",
+	"gh34GSYt6TW6JlLHW3mFaexYb+wbR5U5XHegWW9VRdjdbjFhJmHHMqyCu5NMRISmgMkAjKzbtcjllOps",
+	"8eg24WJXck0eum7WYK7bhd6Qa8CCAqc7fAzBmTWrN2xEEpOCSkw3zah4JKwqQ4zXwTmczvk5f+qOz80h",
+	"XBgJ6+3MfgJIYleKNTIOmQwn7wwk7Vhmc1bQBI9Bd0oTrhboeo50JitZV7pwvuyA5BVVkHd15tz48oOa",
+	"agNGM4SH3B+BB4iGFJ0UWNKjYbCkz66vU6CTdybVV/JoplAWhjyc3cPEC3T5T8TAex+8BELhKCv5+Y9K",
+	"BUNs5MPgfTbFLxs50Py3k3rWeRRrO0xypozevkwiVmfPt2+3GLhwTMH6YMkyntI9d/7eHDHMmpDJSmqd",
+	"9pyBr6zmTBN8ikTutAJCKnAKNa+YPZtbB7V/cBlOC7YGiiZuwt8guXbKSP9liXKMgI4Ifnw/4xwt/8tt",
+	"4J4XVN4dkvGuILuC/FaQLa/MqiArKBssCOKfFyfwQDFb1LKXnd3rLllVTEwqmxWTo7h2weFTfjppmrkE",
+	"3JQiniheMlvGxI8eBf0w3CqWXKSPFmBuf5mN+g/gr9wTdLjr5XC89B2nXcTYLogD4dB++50hemTorSxH",
+	"YvVS8pT3CHW6dBqE1NwbqFMlpBs2GiQ5Mb5OpTcNQQxMzXPt4ojjede9U4SJpOeeOufBGTfiyFpV5vyZ",
+	"cl2j0v34nh8Pn0CHsotcReWaN/v61AIyrzUkDrjyq3SBgE9N8GFl1/p32fIKLfJMQJm7eOjRrIFQ+1HT",
+	"OeIA+iQRj4C7puUKz1FJaz5X1DfelkK3azqveypFxOqZIxBhmSb0qnWq0ANgqwBLNfR1KSCgREmjeJmO",
+	"1QzhFJtUNeRpXJKowDjszeFTMxo4x8CsRXDXuaYmnj5F18IWyZI6Mb5rwfkRN/cZRd9C7mqEhZ7uLz8y",
+	"k7+YtaKSIwDPYB7JpaN++3qnHa/3d/MnASkoC5+6g2fT8lCrWVfletjO9h7VdnW+zU2jmM6bEYPX2TAL",
+	"q1/bjAViDbnpgJBummEx4RthxP0LM1BqYHcyeaGnR53yiaCjcN2n5jVmq2y5wezBKiq2ddLDuf1Svqoc",
+	"tKOh/UDdKHE2Es3iEM68Zxd2yI1dQM3nAIbOz0PFuj8GrecU2IisCpH/5OsmCVcxUAk8oKDpZmzj9px2",
+	"hiMMlQ7HHc0P0cPG96kfmRi4tp8L4I9dXaaD004mBo7vcz/6SblYePftwRGKVCaX8OMR2QLE/F7+nXev",
+	"30RoBCDdrY5VS3kLB7GHoXBqKThe4QK02Br+F/aqW1l6rzeset2VC486G7BDOo3XEOHsWFpFvrsTrdv7",
+	"0MRNNLdwnVLmwRGc8ERKVWFGKDIATtTKUlhiALPEnA3qgTBZNSmxTsnteHdGb++Odtl3C3PfSJEEwzFj",
+	"mWD6fiS/ybYxpOa9Wk+cp5fEWKT3CU0eOvzN2JyB2EAEg58ScA5m07/GxVXDFIYXmpXr8sGXubf93XV0",
+	"gh0K54fu8IDrCarmvgN9ZCbao+Oe9lDE5DYnw5Qx2uD5jZcpuM/vobdGLwaYhWAOdaUTy7HjUolj8ZUx",
+	"3WUn8He/qDl6/ItHxdEa5+OPu5LneBpH+e+g+DlD6ggydIpQTMNV7eFUraVij3uwOh76CRTpArvYSmNv",
+	"bnQIHKooY8WlB90/JmAiJNRjj7rGtIle8LA6q2HBnYzpnHaJN10DIqAQKGxUAzrHBrTiowsZ7zjoasCO",
+	"QRAEAJcRD5pRic/B1or7kKTFJzerStGtHtXOeYBDp1azT25GEB2G3h3+BSYd+/r2I/pP+Gz2vPnk1CnH",
+	"LWSuHtuYkcelZnTDXrQmp9Z8NqzWPEzEpEOw7TjnuuzWEQ9KdTsSDyNF67fTKT2SfhOkiB5ZpDDy7O0X",
+	"fdNd16QxYLCleS9AUR+GEDNoXBept79YaxdvjYHjpo/Dmi3X7yXuDxVOTQDb17eZ+GI+lZFXIy0chODz",
+	"Q3VlTbm1QQXAFGQ2fo5GMFnP3r0qtw4bm+pcC+MX6II4PYCWi9p82GhKSErtxU/wywPkeNFk2Lva8Czc",
+	"HrZRG0et6e1FrUk6/mqOtzUFfs2173c3/pg2dHeBVrP07oP1r+0HMuBesNMpQnM8v91RSwFPOb8hSSaC",
+	"daQ74sxrlnVkIowqYKY+xvhkRbggi7auCyIkwUlAKk8R5Ux2rSsSCLYDXbcmsGvpgYkPac3uGlaaZPD1",
+	"xF30I78CGMALBOc9dN25+21kj7Z30Z/3gzybaed6C573c9MEUU4C1al04FOndi+xJtgFVLZsMQXiIxy+",
+	"ANbuYXnCXG7Y0UMeDIkzq52XkPe/Bm/YWA76mSpO0zVUQxkhAx3tP5o7J7STd4Vqx3NqBLRDwFsKbyx/",
+	"V+1Jy0gw7wWdUJY7xIQuZ6TbGH/E48su3H/OKwP3WP7u06O6cA3t+pf28aSxkO4sPdQ3OsC/Y+fzUq5Z",
+	"gelU0LEeO6XDtRuwWFymOgzYldyMK+t1xeQyP/0Xi2OtsWMMe1hwCgHf/vCKaaOzkCs6YPkrpg2Rycqm",
+	"KHAy9kj4Cg0HVzPieITDlG6oGTofjIyvdXHwZGWRGtG6ZsXKW8AJ94VFdS5XtZE1L6eIrJf2hV1aYnFm",
+	"RoIMoLfXF7/TubBUroE1VI8lemChizYJeRw1MJ9bHpPtcmXstvpCm5pRq1DaT3rQBbQhCuKMZ4d5gMfK",
+	"SLKgAP85iiKvcF7Orjo1vtop2MkOHgNolIbevXJeozFulFZNEFlfKUZvv9mw5PoQoHzKurYeoHLojdBM",
+	"LlEDBT0onfDwYqcnNTw7dmwTHYSIkNHp9TSJDkVoduen3J3njt6dlEleGq1JgnmtaJ2QlPavwLKQqe8x",
+	"o/7+Ofl/SdQEbowRfnLGTL6aZXwijGuIkazrgMAIF5imQjxE0gS0Oahoy/grTA7qP8QqRsx+w1TFM4D2",
+	"k9K9fRmPQWB4P263hi7dDNgiEC7JUFvxNo1ocXoC4VBnwJwvkFGRSdzLtHXIdTVJUQ492viNItFb0Kfl",
+	"pQiVxs1fmXWdqxF/qbgwaTdGUDpefv2UlFTYS0QDHJrrODuBd/eD33ZGe99Pr0dN6z1+hkbP7698LK6L",
+	"2GvNPFBU9hITVE5uy6VkPbHuCN5ITmkljbzI6Sxpvn8tlnSl7e9cQl22kwdcPqmxUvTws+paZ3S5sjhQ",
+	"mF2aXIpq9oot7ptV9TBVE/uypgmumGfhuRrJhXHojRUrOeQnlFJDdWGvT0XsxNuDxBtUm2sqXhvZZFBq",
+	"q5SHZLuSmhHFGspVNysht0HZTaLN2qUk7tx4gMLBenV9rLRhDSjIWqIpNXpVWO81VVk9rHM7Tj12HDc9",
+	"0ut8QRuWBTuqFMgDgeZJjgyLOgRMadjooNEmmRTjPRfoA0fbE47KiBG3SqZMWcg3RdN6yQzWx8KjjnXG",
+	"DL5PxgaT4fGLbi05Wk2OKpY1X88TyTQY0bPml4JUGujsDsMQbGZSnHCTTYtZSjFMZ8k0kaKrvBo3NSle",
+	"MyYyJTEuaXNcu9RUQR/Oz3kzXIG0g3Mr5ZpZuo6dqDZy8ulMyzbscXj26K9vndhFgZGpPCE9kWAnA+H9",
+	"wvKcLBOc/E/JRboAb0vWVOyIXtO6JjA06oLehdQDPO4lPUzZbDjDSaXFX/l5Pli78koOmWnhMuGa4Mvj",
+	"uCHHtOP7hu3LF98Fy03Cb5rGXQpyy5E+uV9pCc09dHbe8juS0CoMN7th82+fRQUCEnobzr+Ynja4zw5L",
+	"kS8WahxsGj7w07Mqg1m/e38BhinYh15GIM5hyLgOi/FBhUDp9PZsU+Varj57ipd0y5Rr+DLoxk03Qchm",
+	"SWT8MZmLFsuvJs7alaylGuWoavJoLwA1NDVYa0KN2iEHBqdZoiHNWVrVDOqm9y13O2ht46revIBwy4oW",
+	"73bV7WHPL+k3r+i4L2yBZ6AsC39T56pMA9JKwl1QV9kfnrOtkeJHZtRoHcq+1ncmHcf/WFO15GJsmV3O",
+	"mhfTJyvFQGvMHLyab/+U8D/mSpEHPAogrjzRwpejkuPestx+JXYnULHrGOV2PcsuuTLVJaNqUmbgQH1p",
+	"drfufdx67ch7BaaFm3l2wSiWDp2DTJnfRnJMHgZK0irHMvm+8Ex1kYKphHA0cMWYuIh4yDCnJD0Us9oK",
+	"q56wOoGPM9Dpae1wFibI6IxfPiNHnb8cvjPYbymsIZ2YtqRc5NCz6VIxlv6p9LbL2Nh4RMfEjQcNog9U",
+	"p7e9pjuVLIj9LJnv4P/HOmLsN7+WmUhJnlP5LZuaJ5kDNZrSQripM3ijE3O7HcM7fILS2YTeuMCdLcL2",
+	"u/X677sNybCTT3OYgECL6Qgp/yLusDXCNaRfuHLukBYRZ0MUZMk3TISGOiuKEWsw4XdspMnmOm7uTUSS",
+	"StoxhdwG5yYAqlEIem9pBpshb5zUFNyI3K6sS8m4IScn4tlxk72FRSDl6V/JZrKJS2TwpfsaQ2DJ/tQD",
+	"tiNtA5a76yzUMEForRit0qX7R425N1kDC3Nxc/ixm5TImu9IZWWNY6WCuBMGDMTF8vSNGbAHQ9w1nWKk",
+	"iYMsc04PyH/COWgGaR2tYhoYaHasnMaXVexBrgfULnfgD4zNN+5512jagSMAR/dS15C8eFjDRqTlkfMX",
+	"TahdCsG/Pf9zwNzqYKKO1sc6LKFeyenIcsVcUxKeRKwWhK5lK0yMtepjgMdmGSVMHqtdG9exZI8bon51",
+	"veRCT0U/zywgOOziV1LeJi6VoQwy+MAUPYSXE5oJO/Y+BZ31rVSVDslWMEkIJbUebcr+eS7lbWHVGuwm",
+	"YlVWjc3RMOJ9DLnVUQGX0c/awfkPkjx01Jtwgu5L9y40+fn10f7H7iPZyad7eCHU3cjIfg71Lp2uPKIN",
+	"4zqbdTPSpd+HgcMB+1m6uMA0VeS8TvY1G8L1HrBiAAV6XB/eUTcU/iF5zWup4DJqcA0+WNAouVR0rSGP",
+	"V7F6R6TAUI2H4miVeMyFYOrKMh7V+rEb4rGQ5irC9xh+cAHdtI89hfdV/hl77S1ZdbVmVGxXHDspDY5o",
+	"L7rh79qL+cgja2ZWsrqCBde13B553Eh5VVO1PD47qDbSRsrjpDErrq+gM7cafLbLORwe75+IrjK8ijUV",
+	"uyvftGRovKuFksJcMVGNG7OhyyRM5b61ZX+NEvvxVGTOplyMLijuYXT0T4tcEEp8OOXwxNKQ1H1/jE/F",
+	"GobAtyyO3Ri+XBnskmHN7yE0xxTwR1ubiZWi2d4bOU13iDbDgtbNLyiykKfjiRms6aDeOoVnGDQEtvw+",
+	"t+vI2vqU7jmiY9x44Ixu0zxn2MPiCOOV+F9GUtoNliRUe7S0PKete6sXCidcx4Fk0cQ5C9QnFqG7FQzX",
+	"oP8j1jhyyuYx5X2/bx3o4XCrUmW01TCDObamd/HYcfeE3qQw5HuwK9mjOT6JeL8Tjju22caDr6i4Tdar",
+	"hBogDylC7PWLZRT4Gzh3BHpM973aAdVnuI6hlOs1ExX1hQx9iyHSfpTEOqXB4ewz8Kxmx5/VoDrrVjWK",
+	"H3/+tX8O3gEsugk9rHLgdTgWL90RPTYGPgidcZxuOerzb+zT6b6pxWzL+HKVcrRBUhdkUQaLKnACpiUx",
+	"xRBxCE+gZQhKUFcjgPCiu4QQbC96Z8DzmPAoHcDYbGZ+mW5DI7rHZOtWUAS2i7bVcU6S8/vcl83dHFlh",
+	"t8kYwfagJnJmYgBJ07X01tJqnVwsCas1G5l/Jn5OZv5FJxhycNwuutokdMdi3Rl8sQhi/2AeN8Sjl47O",
+	"H/pqLLqKdilQw4LfJVHCw2HFnrjRN9MbHZdLnQr8eN8MkfTMHITd3uW8MDn8j1HRLHy/yLfbeRVUkNGh",
+	"t6lVhU9WmV4mg8WBa2pMsn4n8HKEXteh/isNKkrT+piHA3EfJ50hepOsZb8bLwCeQi+BTN5J0064LVwI",
+	"NRULC4nWI9NhMnnSyhX93tP7Nt8RyC8pyEpuURfYhn5J9l89+/aA+RCoe/QqvmaKb1gVYaPtL6cVOldD",
+	"04W+Yr6xwg2XoMma3jIiJNFMaHb8Yooq+txh6Ta4Y99oTlEieFfI50jgWMxtSPKgOrXnICKYjb6Ue+mv",
+	"kQ5VWUI+z9Wpwa9vBn8V6XFrNgHmzq7oB5YO9fp49vQIeKZ6FcL6U1scTqmdtauZXjmbSj4IkMUxHXrp",
+	"Wd32xZtVBG4Im9QFpmFncnyVzr7wldFpf+tQud5AnlxnDgzASI4u23O/5COMk/oTdakfcVeFw8K/6Jvd",
+	"isL8i45wOXpbrj+QUF8SbRQz5cpfZrCHELN3d5tAldsV5sLOQo90+yCgq7su6QcA39XEbqDSTH1he46U",
+	"ihXCaUiDXSbzcjCZaTNnK7rhDponLwxHH+ZcKg3s/gTth9X1a2Cc+0O8d0vru0Kx+ABWliaVThShBitk",
+	"hEbeVYcdHjxo8zLB8oXnMxrWfoq+GztMwKv3yVW2KE/6q6x9x7VTAQTHFQz7GqEIGTCLf/maLpMw/LkE",
+	"2IkZ2TnhmxF2ToU5cupeU57QPhqon5zAA5RXWHOZvPQ5K1mmYN/aL1bU4TMg9SC+ayXeDaH4d7Se56yW",
+	"VkyCDwJn6CO+ZrQhYCdqh0yXFY2xvFz+oFtUEWiVoy4gCx6SeOiavf+tOE7sdDdfT+j0b8Dcetw+DyVE",
+	"7idgIBqD2zJNd/u+B38xarpOdxhDPTzBQsDsBSmlQDOngLQxcGA2Ne1zTqhVG3//gXBatAnQTUNvmSBS",
+	"MPANC5bvgAKoMNOOErJMys6ERlqJHLy6svOwVJ3LaodExQy8qINLBgCHVl/mrHFK1lzrhtWGbKWqApQO",
+	"oTrdu2kxWAjvgyELDApVTHDQgJcOFQkllhdgW2wsr7nLh1pgCA32FdC5tJFqhz5BhZgOyxYr+bZcY4V4",
+	"rnlaOGH9RQtpGMD53LLGeFnU9UvxkEPIuUYSywVRRN3lZgFvwGFSbXnrQmPp/hY62e0QonEu3S2dypaz",
+	"4UYKALtRIRMadqcTBf6sucl5putkRDgUcRas4/Ks0ACZm7lnTnCDZd1fr5nQuUbtl0O2yCZFZ1P0Mya+",
+	"YWw8WEI/Ux8xy+D9A9CLDKWCEbtXmD5wDal8Iz4EqhiScd/7xoav2GK0t9XI3j2lfPO8nOP1NVM81Rcp",
+	"Xy1x6HqbAkQSNVSP0fw/S+gZB+6Ivnhco+Pbn7sa+sz+MrIdhzvNbjFpwhjj2xYcQA4qdzqOx7jjrqSH",
+	"oQ+mSiYgL4ltmNr14h3Hki4HExf9ZZa8sqyEbhTfUMNIzcUtAG1ULuoRX4WfaNLQJYNEeCqIW7i3wOVW",
+	"3OAdCrHy1FU32LwSwCd/4EYNpaP67v16JRuyVdww7VpxjUlMXUpZbXldX+4DPhuwPzr8GZN8NfZUcQAn",
+	"AHgC8BNzKW9dhYFIq3OI1vkqeQWfafoDjUL9IOmKKdnUbLxzEpGC0o7OfDfSbAgcmg6nBe4uec4Q6ytE",
+	"b7dWt+Y+Td0t1Pf8szREFWoCHtpEZ0C/VWzKxkpByQZpIYiRTbAG2vWIjT7a2fUe/VuL2dZOWJiRTUQ8",
+	"btWRRhrYUTpKMo7OQU9oRMc7IKxH0rbrSh2mWQTZfWKH2e54BKZz6ysi700nhH3qtDs4Q/fNuISuFEJa",
+	"l6EEvEHvwOLz9CgIkKMgnhqFl+dFOALWILSrINrYI0IDpoYL2GC6A7szuvAGTngXDFaperFzl64anLjr",
+	"wo1pN42gMfLR363xs0eT3/594f0RLrxDsJlwQlS4IaCighK8Wx6Th8Vnf3n06ef9OWQqcAYuPX+3Hc3O",
+	"/ENfEXuOG75mKJf8glayKYhuy5Xlhm9aK0IevNC17C/zi+Ndm+532Zy9O/lrX8I7FlEnjxB7b2Agj5Th",
+	"EVNxoOxsqzQm5tlMfkj1nxSxPm70uzHTa2LMPPHNCxMhowm+STuUr5VJAdDQtjaZzATLZOmA81LJttGT",
+	"UCbzNjxO7nxLSqQXDA4n6w2rXoEHM6VOr3jTZAudwG2YJMOGKd3PBsk5hJaYkRPoUPg9Lnps4weMnJVu",
+	"akWXq+C2M+xQlrvuVz61F+jqNdLI3GSKUZ30mO1H7dCTDOOEt4puOtmV+OSY89cceH9mr9710d8+/+sX",
+	"xb19nCu+MBnIslIKozLtPBZtnf/hbQ6D2m5YHw1275eBN9EleKQw2s24QE9f7aHkWriY4i/0JpokTHQK",
+	"E5ShGZSsCFtovIU8VULJ1kCd+GlgU0OIP+4DHWIUrrhbX5JkSbzNqZfbAIRM8qNRZv5elJ+vudE5Amqn",
+	"qSfABUZnZPlhevlX7rPpuWKC/1Dcc9QV8RYS7gezHdG6HOl3XmCY41zfzvDz9JaaWVntHQlnA/B0wx10",
+	"5Fx55DQv/y2puqBVbpdDrUYCoyWXdgldTyfkDkmh2a8tcF1iD9gd7UFExpYkW5gXrZnSKuEehQnGuV2E",
+	"hCgolBRwbQg1hNb1WIDPDVOYZDhVnOH6u8UWnvjdqF14xNM+uZ1RbtJYhX4K6NC9uDVrfbwJdughVqyZ",
+	"ZrnuTQBHCM8nPx4qiNISLtNvg5VSVFDxY5kjJIqDDw1bsafbLJ4BuF6m3DWUgNZK7K8FgaokasAxAxxu",
+	"ZC+kPjLt1QoS/UJMAh3EBLe32BdrLPbgQFputkB4OLt2yd5PhlExawW7gz5MOfsmFDgeulJCn4ExgOVI",
+	"0h/yGYzuidf39hdUUd+BkPw7Kmmqq/mOy6Ep1kfD5obV7q9kb977HNRxYZ/U7j6buQOROdpNKq0WTuf9",
+	"cy+6450zUN7sGlY9bz0M5ASjyiuee2DuUrBdgeA9BXEuwSJAnsF5pyTUlgc/WuTVOuYrPMlX6kIE9tak",
+	"2l+c2ofbj/tPEzbi34aghhJZQ3M7N5znTfAofqJxYj6aPTyPdL5jVon/qasEOuAxv6BUa7VeEVHn8/z/",
+	"yWfF9efXRDXr2b0t458cgcbbxO63N77IaKwaZ1/KVIe4IfXU4TJjbZgyTD0TeePnzN68yfjUlupD8NTB",
+	"Ozh6tKf2leRYjFXjh3rKWJUcxTc0HnwZHur5Kcd91M79W/tOsrJiVyna1rycMmC6vvwYau6owb+Hp1N9",
+	"ZGjl7tlxBRZt2qys2WbCKD/Yp7O1jZ1zYGRH5TVPjjMJF3pN797k40RTQdHzeOh5x1EOAzl0Mx6XspKp",
+	"2Z3o6LanM+vmVkyzCVPCEulkfR012Rx5SPCcIO0wITTplPdo3ONriascGfWKLybJ4ODCTVckZTy1ul2v",
+	"qdoN545OgF8Dzh4/bXcSUiMpOkFGgmaaav6Zj3eEH5MRtDhHemwIzdMyjoqEb+C5KyLv9P5V3CXbdiIi",
+	"Rks36DHxvJzB4O+CLnCzRUjtQY3YU1J6d0hgvO5gBDnZNcV2stzvUjioHQN0WOe+gfZ+EMiL8qBu5PSv",
+	"fLeAJEsOJGbPc43raJlrZl7WjKp8ukquRQSs8eNJDjeyLVfT8P5dPJha03MWEckPFpPGESLRGhHpkNtZ",
+	"1MoO1evzIpvnu5ns79LxeHGW9FnocfvD82wEny6nFPQsp1SIuo3qMehg9n8atzzMv6sUR4K62Xsqdp/L",
+	"7XbaJ7ig++hI54+U5RSeocvv/DcH5u4kPALPjHbwYN7S5xUjrGYbiqVo0G/uriC7AjsvFwRbVgJ0Cbkm",
+	"RpKH19c3BBAWIUVxLo2Ra/AvXMd5uvdviHriPYh3QXQbIi0Kt/85nsmEXmnT1JxNLFrPx2vhl1cTGvS4",
+	"evoM7oGS64uHhbGWI5cN8TQXmLc/PqvqXKem8rYnD8e0BjlPGNpqGzUrjVT5JixTjSLsYZTUhjFEfVJH",
+	"Fz/dVJzcs2fcMMfHziNei7Yj2ja/t2E/wvI7vnNMljo1P9O6HYIwTHpJM4GZNSbhV0SKkpG1VOwxca2m",
+	"CcLSuNCM/S9R6cLLnhUmuCbjIyPTXJa0XSbCMrzyGY7wgAeehDDRlnvtedAzuzlCoTFZmHvYjY+ujwGE",
+	"u4+md0xxmtJvL9d1Lyui+EfQVm9IN9lrkjd0DpjiC3dH7MffM5WiFV+yzA1xy5pMHF2EqESqxbzO6BbQ",
+	"RiMDGNdv9p0Dl3KT9S+4KRa4ujCt7ltuOllS7e4Dk9tRrH9kUrDIvE5h3l4nwwaHU+SaJ1NmVM4CmxIY",
+	"Lmupc8HGipW1D0WefGsPXpYyg+MxyC1SVXrkGcJnY46Ibi4J6B4QX3TUiJZeeEKnuOctTYDTDsSSM0ow",
+	"d6XxBF/9BIoniTc17pngHGKu+NHk9Pcymc4A+Tg+CD2IA5nvSv92Rc2zBJT5EHbWJKgy/MB0sLIJuAF0",
+	"PwbeJc/BVPPrTmI75WxCfPaEDJwQTT95Q7FzgR8tub6Q+LoHkcyXq7F4TKMXnMGP3k+ARsQtO4EBYOi3",
+	"UlU10/q5yy3Zk9JnyNHJ3dn5bJZsykoeODsraA9aL2nWE6QOjN6neuylbByjmE5FmFuRaQko5BRwsd7O",
+	"HBOXXmnHT+SmrZ+s5PSOT7TOgN8QWtchT1A2TBTEGh2ECdkuV2hSQCKEa+PlUIDStgXF4pRBfyFAhbxi",
+	"Cz3BGrH/umXThgZMlwlvHOo97wCweSEPCfdUyTWx49WUC4BXb5SUi8fEsqYrPeViaf+FmO0FKVesvNWF",
+	"w5/XBalYycEb8yl5GfI4OdNEtSL2LBUB2psqBmiCrORzaoeAPJrgtcIEEW8EFL7xniAO8+zTIAwfz54J",
+	"wRR5gs0/Ik/R49lD342ONnz2ePaXT68//YsrwQBGekCbRskNrfWD3428ZeId9oKF4yKhnMz1B599y8yX",
+	"7mGMUTRSuNTbz66vfSaHiy2A0V7Cyw/+6RKOcZuO4nn7b8CG7RdlQucB+PvCu7tTg4XZPQiZFLGHcvZm",
+	"xQjThq+pgSI/2sOncJ5mumYIifzfv884JOhi4Qp6b2ZArll85o1qWREt80hp4C/FrJE6QWkkAVpovVmk",
+	"lto98uBZxdaNtBf/7nu2m9kP2Mkxbb6S1e58O+R2oS/w7OLf/RH4IgIj6eD1uSnAbwPPP5jXVNxe6RWD",
+	"c2L/YiXFlbXKdPQHnT1LP3BtnlDMnU5x2q8tA5evY7VgRHSkOjRoDxqKbJjaIUDYutWGyLJslRUg7qYt",
+	"wkoLBNMiUpFg6aam8essw90Pk/lqBzBe7M73Z0SYl5CqmPqYh1Kf9MHUQN4B2BuIr9u1M67XXOB/PTz0",
+	"q+ARuhBHP62lVC+tkpNgaeSf0zn6SyS1Izt8siCCbZk2aA/euJajoiLIZnjrEdq4XIq0jHpDb9kz8bGK",
+	"qGcC9IVRIurhcdI+cRCap0oXq6BBH0Sv7L4LouLB77x6h6pJzVAL7xP8FVvLDXsNGa2H9++jBESCFOea",
+	"tA65tMAchG7p7oZQsSOIIck18W3Q3hVZ7eEJKvqp8/ReyP+lm7z2fZHRz5647Y8wMeCj/QJaFCYC9Jf6",
+	"U2ONMrfaicdj8SOMaWXZx3GS7DKeYMnW+Av/+HY+Z9tzSDecGQHFnUB3R71/ph6UtGaioog6eI99Phyu",
+	"Rgdmks+/Y1Q9wUdGXe0e7XGMEvnoesw1+6YDLw+hBFbXhBqyoqK6cZe9c50QSiDJCcwROrd/QTTW1JU8",
+	"eqZ/S6u7F7tKHcUvqRq+9enxyAAAe1S1dm2WhJJWxDBtAHAIUjtCZE3x6lPy3KGTYvUeyslzMCOYocNq",
+	"Jj5yIvFHdp5h5W263VVCwcF5nUMG2IGQ3FyDjC+IXkHjUII5VM7zfU6aP/gd/n/QXEZ4j0uyPXwgR9wz",
+	"0PaFYOjqAB/IzlpCc0Yqp1ncg5jH7zVY0wjCP1hThax/6WnkVOAfqbr1W/yvfs3btXyMF/xrZgiFDC6K",
+	"jFgQWt56oFpszIFdWLCs1GrYCC5O4WQMcxBmZIRymg/FSC9b4xAaqz8AK7mcmY+QmV62rhYaetcLbVRr",
+	"9x6zbzThwkhUl8DeGOYdbP/6YeUP8szsI9nGs3zV9cdLXGmu3+7pXPCqFfsMAB5g2NibgCPf1aUfcEIt",
+	"dWjcmjPWZcPEBzEBP+D5egGOpNiNhHGmEyzsNsH3T+z4fxTz2vHSx2hbWzJ3/bBKKRZcrVlFlJSGAPTH",
+	"4dGQFbuvTBy6Hp/AuH+A7YZ1fISb/VwaxE5FmQdAHbogmlkaQWrqjuiGlkzfEOpK1rFLEODwAsTqPjOE",
+	"kOi5GeJrVmKJ1786Ozxn268dkc7qqz4TU7xipVTVPkJ/CQkLN2ShGPuN6ZDDrJg2kN18wAiMqpozdQIb",
+	"tEnnhrj9AzlZYa0fn2B4C5j1G665Qf+Kw+yhRDHTKkHk4saLA4gU8Izt5cPtZ5cGP9Jb9o0b/I8hE8Jq",
+	"PkKZYG0oKxBc4otDx95hLMUXMMQSw0GxxPkVaKEzkXDW+8TmM/jpfAPPQe/oU//Q+/CPuo+N8Y6GyZ/J",
+	"cV1SQeaMUH3LKgxBYnrdvb14qfiAz9jLhwh8L52QbAWAgM5BbRhVldyKVFOdg82Fpt9XWGB1xkvlNTPY",
+	"T/yn5g8gS8JSPsqLxTX/cbFwe6mge7mW0nIpdVmK466Xzpq3fwj/8e7+DppEylc37thAWDJRZdDSoXXZ",
+	"1q5J+b9dgZfivu8Za1BzpSL2BP2JV0QqwqvHDVXmz2RJN8ynZGJkKRjEPis0YHW6FsGHnGmY2nC2HQoV",
+	"PQsPXdC51n3k0jl0wEpcCqQNlmNjZwiA642idSHrdi21cdQNSGR4XTmlwuoX8Esp10wTyA8j3JzgXEon",
+	"XwId/uEW8EcwLpwiNjlt8/07H5KplzRwE4R4agZHEvoOHZy1/YhOVu/7MX7wfeh+0QfH6H+9hZwxeSEU",
+	"IfdkmqyrkA94pih5vIAHv0f/NZjk9pabVaXoNqbW/yIHul8+oSSi2LErp7rBKnFtaCgf8G14T9Pv+9rP",
+	"urcp984DyhgPUN8zQYfa5ze5Gci3/paZH+GBC96u+IFL3qzfyS32E4QELnsfApaJE5Uu3yioG8SSpOpd",
+	"u2c62872HxSwL9wzFyS4/0SC5H6G5/CBNpSr4O6AVIT5Dv7/3JoHFM/GdLuALgC+2/ce1X0vO/Um8kqB",
+	"xPy1pViDVRBKSsZryNUTVeguqJmxe4lZkcfjvs1KGqnP5J3CwR78Dv8/6k58aZ/833QbQro8JQ0vTatY",
+	"6DPptJYboiA84S5DvZJbeyPeWsPu3lZB+uJrHOVHJukev6yamoqhu+ql/f2C5xHGv7QNCOU+6Nwj1pYj",
+	"lqgFMSvFGKFo8D12XRudD0gHVUdHyo7X+IN1yMsVUSCXi84qrFjJIefZRZvIVrZ1RUp5NpUWikLPHb14",
+	"DWDPcvEHMDRhHQh88rEamRC8MmwdytCA9PuC3lX5Dp3QV+6RS6ZCuU8kzinYAv7n8xiHPfNizahwpw2a",
+	"vpCmV9K8klu2YYrUEprSMPTNnumU+Umc+6B9WXlUEv3HiBKG1XyEh+3LpmGiigrnaV1DeakU7AZixw2D",
+	"tJJbtnNdm7XXwA6PI9zzV5WiC3P2VBI7KOY5zC64UzD+e1a6c5WlZ73kcW98l224ceeMcK1bVhEht1AP",
+	"892bH38Yo2A7he7ce/zMzibs8R/i5I/np/ebHQCk3nfldjzidXdXeXnjOpwJuE1obdgAVzz4Hf9xUo5A",
+	"Wr9X8fk/i4J/MOfG4ef8S825WnxkU864Dhva7EEF+DyDLx/NitkPzBimxmQVeD/Zg98hvTVf3PUNNnry",
+	"3ScvKMXhSwLevHB5445QzOoFCY0rY9VjrLFZUS4KgpAS7lb/RDsomwINMJ8rClcBIN5Ag0Jso3VOcxxT",
+	"j0+pRN3bdjv9K77I7rZDiLvgLrsvXPy2RpsBrusFqGGwk2RrbXAhwQpQZ04K6sDpziapAk5jzjp768AZ",
+	"L7ZfrymvLr5bDpQFalO61IMQHIcW4Z3/w/5JG9WWt+f2Sz9ZSamZp+m/uv4Ug659hJbTG3rLCoIIadZi",
+	"alpMeCINgJuFsnI8A6ArsY0Ld9v/WLieCsmj8TQ0IzgGS/DrSQlOSUwCrAfyIAQeQA1byCL8jKwYwqKZ",
+	"FRN2ofbqcWiASVgkzP4+VX1wLRqSw3x2ASCDUfkC3/FReQJnEzhfip0zzzr8OTLfRfFGx3hG0YpBUi/Q",
+	"DTgQ0MOH44Hf4iMXlMnwBfupFJ3cDE+nE2YmQDdmKTuUB0sukLttOq0vLH+a+PxJoHOkupg4dBN7z76J",
+	"97NXr1hT0xLt0fXQvlkeXjFaY4OunFbxHT5xQbK4LyRosnOJhbGpDUU3rRDBZxblwA6exWfRcxdNN/Sf",
+	"ye10POHTt/sbsE5Kl0DLfSFSPzO4ejechtlL8L04YYaJchaxHme3xiAerbbGHa2lYAWRglC4aSHFDv6r",
+	"dKBb57MEXA+kUxOFPDzwicNMVR7y6rHP2P53If7EAmO5blrDsp7hms6vDJ3XrmQsSfxXjFY/0PmFSP8D",
+	"nb9hd+Z9094uKBX1gwaD57gWaUUoqelcKmqk2n1ijcl5jUi4YkdqupOtuYGgDcL+aR+8KcJmsVpHzfuJ",
+	"WVHRgWuUsm7XQqNjAQ3VBbT3ubta07urOWzSXx4++vyvn/0N9jpq8J3f6OcenPQSex13RX/P+x316r50",
+	"+iAlVq5VDucVgRtpPvtJbsXVsLcFcv224iwel1GGkfvYezWO3nSA3HIryJbuQIHUdAdg4J1fBoLha98B",
+	"OA2cymi5envReOPbC0Ubz74/dd23Lb0VdarSU1WaULtN8S5JRZZ8w7CC2eHew15xsfyUvEL8UuzIj2Ep",
+	"IyUp5XrtCg/gF/8eQB+YOHECT1PU5KsLh0I/rYovFkwxYerd3tl68Lv9v8EcwKdSLdGt+SGgX3uEdOCv",
+	"e27I+Q6IJhx4sDZ0p8fBqG/PEcZqFC8ZKgtwhaSs8GfrRirzUkEC7GXOHvTu/xAaA6zqKylvLyoGXwJc",
+	"KKoKf3ry+uc/E7mxZwESqXjJyFzKW1QblNwGnWHg2m9wN4ZSIbv9+pem3Zsekca6jcLqPza3USDa1Hy/",
+	"f6Eti91H0dbxhbsftOHQbAXTCt2OKrbhrktrjulRpc6ruj/S2yzO98NJNBzR1emwx9Ivyc4pe+VptDoP",
+	"Ircd6KptMDgQu55doKBw3gqjOKsgSqAAB93pp5oZM4jx8C0zr/0zl4wH+m8kaBXmeBY0TBgKCNEw2dRs",
+	"rCSJqPCxyRI/tQ8iSgZ3jm4QqfnUbaMbB67Vfcwyr9UWrjoI51z0lZW3oFj80ZQW+HAWwvhsYvw13TmM",
+	"Kk22Sool2muUAP0hklVzkXRD5WV4K/gRJ/tP8MT7sLhCO/gRJhfO+3SiwuqskQPJeFlj13L+R8S7D8/o",
+	"svE0T4gN50A5nXMN4B4go8aC3vkhoKpGsC3pOsMP8uvR8MdP6Fq/oKOLm4ue9ReCQRgjcsk4kInWsAqz",
+	"0izjYuums0Y3uj2ITFffWug61Vqovy/wSaq4I2hyi6DDm2JPKUAPXxJYvpvLRY2irSQLymusxoxKawus",
+	"bLakrSDP4HHoRvThNiwzDr1EMfzJ6Y0RYy0ZNj/JpgR9ax+4ZLSfUfVUtuLSDTp4uSJ2sYQKIueaqQ2r",
+	"CJZvLwi32iUozrI19p+6YazShOuoiFDXvNE3ZAutY8EHCFpbKUWl0dmB1Yf4Z6Gl0q45/0fJmlxcgDdl",
+	"ewn4ByR5b8WHbXdD47Yv4r5t159eXz88bB68fwxC14DBs/B9eOqCByJ8JJcYcbZD8Y2wlnNwsHedE+Zd",
+	"KyxYB9OItYNJAFw4Ro+aCEL/QP1xMvqv52gUODkPMMdgD363Q7178DsTRu0GNa73y26WG3YXV8Bg1a56",
+	"FNjHdyN3lfoNo9ivh38sYrMfkXB8MErCDbFXf1SgymmwgXv81sgtU4O+c3jgkn5YGRDFLmW84yVtL2gj",
+	"lTUgMSHe9Sxz8H3hOid/gsAc8J6l1J8LUksKaFcNU6Xr9WBWShpTM/InwZbU8A17DNKRiSUXjMwVvWX6",
+	"zy4nWWyYMkyBahCN83HKQSDLBW5nIO4FxrWbMzjsgA7wsNe89eph1Bwv6AC55dS8Gatq/L2nahxXMzAU",
+	"GRw3Wf8QxDCewWPvw0kUPjfGS4QjnhFZIIB/4+kFE53qW8SFLqHQYSVbpclCqghic9nyin1yEmxVtDO+",
+	"X/P7OrcPx59bx3+pEsYdXdezYgbbnith9PApgwz3s3/ofbCbVTnEz77L7XGOCys4T6Q14MmAxgFZaIAz",
+	"U1NtnG8Bdd+SrvGv6JLfMMUXbukDPvmf7WO7i8IG4Cc+SEgEPs0v3E7TubKgCNGS8RMNruTu7Fd8ybQJ",
+	"SIclVQqgvKSC7qYu2AqV5b6BvzCscu8NuEKhl8GRo4KPjKqU8q2cT6yXSqYouxr62URw6csfbyDQqHON",
+	"lDydX3BLcKs9YjgeYQjrcGOYy/e3xuqoVKAuZ/F+x5dWFbc/0fplFGdf0FqzYi/0Dl1+jwbf4al0+P1/",
+	"cSKf6ZfCRulHNzGszN6Jf3j96G+f//WLwBE108Nn/q1/6JJl3u4bz6W5MFRoAPyFbsPgzwEScgE0wyy9",
+	"OcN6f0DhlyWdtzVVO7KC19Dps5AKkNeglN8qcAEl2BM2T9VXjFaZquFTO2E//Oz6PAUjj95zo+qLF47D",
+	"xtMYfgU3XtNdAbvptG97jbqT8zjUFofL17cfCSmuOyIXC6ZSjazh+0xt/N62qp49nj2gDbcq+P8NAAD/",
+	"/w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -207,6 +207,13 @@ export const findQuery = (q: string, caseId: string, kind: string) =>
     placeholderData: (old) => old,
   });
 
+export const movesQuery = (id: string, rev: number) =>
+  queryOptions({
+    queryKey: ["moves", id, rev],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/moves", { signal, params: { path: { id } } })),
+    placeholderData: (old) => old,
+  });
+
 /** What was called out during a road test, as cells; a text is read once. */
 export const calledQuery = (id: string, text: string, at: string) =>
   queryOptions({

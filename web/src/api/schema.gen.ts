@@ -462,6 +462,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cases/{id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** How the words and each answer of the interview moved the suspects */
+        get: operations["getMoves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/cases/{id}/called": {
         parameters: {
             query?: never;
@@ -2059,6 +2078,17 @@ export interface components {
             case: string;
             title: string;
             detail: string;
+        };
+        MovedSuspect: {
+            id: string;
+            title: string;
+            /** @description its probability in each column */
+            shares: number[];
+        };
+        Moves: {
+            /** @description words, then the number of each question that was answered */
+            columns: string[];
+            rows: components["schemas"]["MovedSuspect"][];
         };
         Called: {
             cells: components["schemas"]["SaidOffer"][];
@@ -4182,6 +4212,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Hit"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMoves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moves"];
                 };
             };
             default: components["responses"]["Problem"];

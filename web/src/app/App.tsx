@@ -25,6 +25,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, Component: FloorPage },
       { path: "take-in", lazy: async () => ({ Component: (await import("../features/floor/TakeInPage")).TakeInPage }) },
+      { path: "cases/:id/sheet", lazy: async () => ({ Component: (await import("../features/case/BaySheet")).BaySheet }) },
       { path: "cases/:id/:stage?", lazy: async () => ({ Component: (await import("../features/case/CasePage")).CasePage }) },
       { path: "units", lazy: async () => ({ Component: (await import("../features/unit/UnitsPage")).UnitsPage }) },
       { path: "units/new", lazy: async () => ({ Component: (await import("../features/unit/SheetPage")).SheetPage }) },

@@ -121,7 +121,10 @@ export function CaseHead({ stage }: { stage: string }) {
             {stage === "complaint" ? shown.vehicle : quoted(shown.words)}
           </Text>
           <Text color="ink2" mt="0.5">
-            {[stage === "complaint" ? shown.customer : shown.vehicle, shown.distance, shown.owner, shown.bay].filter(Boolean).join(" · ")} ·{" "}
+            {[stage === "complaint" ? shown.customer : shown.vehicle, shown.distance, shown.owner, shown.bay]
+              .filter(Boolean)
+              .map((x) => `${x} · `)
+              .join("")}
             <Link to={`/units/${shown.unit}`}>
               <u>{shown.unitName}</u>
             </Link>

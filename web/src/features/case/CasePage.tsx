@@ -11,6 +11,7 @@ import { ChecksStage } from "./ChecksStage";
 import { ComplaintStage } from "./ComplaintStage";
 import { DecisionStage } from "./decision/DecisionStage";
 import { HeadingPanel, NextStrip, RoseAlone } from "./HeadingPanel";
+import { MovesFigure } from "./MovesFigure";
 import { ProofStage } from "./ProofStage";
 import { RoadStage } from "./RoadStage";
 import { Suspects } from "./Suspects";
@@ -105,6 +106,7 @@ function Zones({ middle, asking }: { middle: ReactNode; asking: boolean }) {
   const right = (
     <>
       {asking ? <RoseAlone /> : <HeadingPanel />}
+      {asking && <MovesFigure />}
       <Suspects />
     </>
   );

@@ -1,6 +1,6 @@
 import { Box, Flex, Grid, Text, useBreakpointValue } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { planQuery, settingsQuery } from "../../api/queries";
 import { accessNames, minutes, money } from "../../shared/format";
@@ -209,6 +209,9 @@ export function PlanFigure() {
           )}
           {!wide && <InSentences plan={plan} />}
           <Costs plan={plan} />
+          <Link to={`/cases/${shown.id}/sheet`} style={{ display: "inline-flex", minHeight: 44, alignItems: "center" }}>
+            <u>Bay sheet on paper</u>
+          </Link>
           {wide && (
             <details>
               <summary style={{ minHeight: 44, display: "flex", alignItems: "center", cursor: "pointer" }}>The plan in words</summary>
