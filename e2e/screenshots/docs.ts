@@ -4,7 +4,7 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { News } from "../../web/src/api/caseParts";
-import { caseId, caseOf, loaded, changeSettings } from "../tests/server";
+import { caseId, loaded, changeSettings } from "../tests/server";
 
 // Not a test of anything: keeps docs/screenshots current. A picture waits a moment, until drawings have come to rest.
 const shots: [string, string, string, number, number][] = [
@@ -18,12 +18,13 @@ const shots: [string, string, string, number, number][] = [
     800,
   ]),
   ["case-chain", "/cases/WATER/checks?why=water-entry", "light", 1280, 1000],
-  ["case-what-if-dark", "/cases/ID/checks?whatif=FLARE", "dark", 1280, 800],
   ["case-tablet", "/cases/ID/checks?check=line-pressure", "light", 820, 1180],
   ["knowledge", "/knowledge/norrad-h4/damage/lip-hard.DC?q=direct+clutch", "light", 1280, 800],
   ["unit-power", "/units/norrad-h4/gears", "light", 1280, 800],
   ["unit-faults-t10", "/units/vantrice-t10/faults?fault=leaks:drum-rings&fault=leaks:drum-bushing", "light", 1280, 800],
-  ["unit-sheet", "/units/new?from=vantrice-a6", "light", 1280, 800],
+  ["units-dark", "/units", "dark", 1280, 800],
+  ["palette-dark", "/cases/ID/checks", "dark", 1280, 800],
+  ["drive-phone", "/cases/ID/road?drive=1", "light", 390, 844],
 ];
 
 const pressures = { P: 58, R: 74, N: 60, D1: 59, D2: 58, D3: 41, D4: 44, M2: 66, M1: 75 };
@@ -47,13 +48,11 @@ test("screenshots for the documents", async ({ browser, request }) => {
   const id = await caseId(request, "minibus");
   const water = await caseId(request, "Fire tender");
   const mail = await asked(request);
-  const minibus = await caseOf(request, id);
-  const flare = minibus.trail.find((t) => t.finding === "road.hot.D3.shift" && t.source === "seen")?.id ?? "";
   for (const [name, path, theme, width, height] of shots) {
     const context = await browser.newContext({ viewport: { width, height } });
     const page = await context.newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
-    await page.goto(path.replace("ID", id).replace("WATER", water).replace("MAIL", mail).replace("FLARE", flare), { waitUntil: "load" });
+    await page.goto(path.replace("ID", id).replace("WATER", water).replace("MAIL", mail), { waitUntil: "load" });
     await loaded(page);
     await page.waitForTimeout(800);
     if (name === "case-tablet") {
@@ -62,12 +61,10 @@ test("screenshots for the documents", async ({ browser, request }) => {
         await page.getByRole("textbox", { name: new RegExp(`^${range},`) }).fill(String(value));
       await page.waitForTimeout(600);
     }
-    if (name === "unit-sheet") {
-      const text = page.getByLabel("Text of the sheet");
-      await text.fill((await text.inputValue()).replace("teeth_b: 45}", "teeth_b: 450}").replace("40..55 bar", "55..40 bar"));
-      await page.getByRole("button", { name: /^Line/ }).first().click();
-      await loaded(page);
-      await page.waitForTimeout(900);
+    if (name === "palette-dark") {
+      await page.keyboard.press("/");
+      await page.getByRole("combobox", { name: "Find anything" }).fill("direct clutch");
+      await page.getByRole("option").nth(4).waitFor();
     }
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
     await context.close();
@@ -99,11 +96,6 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
     await page.context().close();
   };
   for (const theme of ["light", "dark"]) await shot(`case-decision-${theme}`, `/cases/${id}/decision`, theme, 1280, 800);
-  await shot("case-compare", `/cases/${id}/decision`, "light", 1280, 800, async (page) => {
-    await page.getByLabel(/^Compare: Direct clutch replaced/).check();
-    await page.getByLabel(/^Compare: Overhaul/).check();
-    await page.getByRole("table", { name: "Two options side by side" }).evaluate((e) => e.scrollIntoView({ block: "center" }));
-  });
   const token = (await post("estimates", { hours: 48, by: "Marit" })).estimates!.at(-1)!.token;
   await shot("approval", `/a/${token}`, "light", 390, 844);
   await post("decisions", {

@@ -127,3 +127,16 @@ test("single keys act, until they are turned off at this device", async ({ page,
   await page.keyboard.press("z");
   await expect.poll(trail).toBeLessThan(before);
 });
+
+test("the Floor loads at most 190 kB of script, compressed", async ({ page }) => {
+  const sizes: Promise<number>[] = [];
+  page.on("requestfinished", (r) => {
+    if (r.resourceType() === "script") sizes.push(r.sizes().then((s) => s.responseBodySize));
+  });
+  await page.goto("/");
+  await expect(page.getByRole("link", { name: /School minibus/ })).toBeVisible();
+  const sum = (await Promise.all(sizes)).reduce((a, b) => a + b, 0);
+  test.info().annotations.push({ type: "bytes", description: String(sum) });
+  expect(sum).toBeLessThanOrEqual(190_000);
+  expect(sum).toBeGreaterThan(50_000); // they are counted
+});

@@ -51,7 +51,7 @@ test("a suspect opens to its chain and to what speaks for and against it", async
     .getByRole("button", { name: /Selector shaft seal leaks/ })
     .click();
   await expect(side(page).getByText("points to it")).toBeVisible();
-  await expect(side(page).getByText(/Strengths and priors are judgement/)).toBeVisible();
+  await expect(side(page).getByText(/How strong a sign is and how often a cause is met is judgment/)).toBeVisible();
   await side(page).getByRole("button", { name: "Chain and reasons" }).click();
   const main = page.getByRole("main");
   await expect(main.getByText(/^Selector shaft seal leaks → pan rail/)).toBeVisible();

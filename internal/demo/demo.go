@@ -253,8 +253,9 @@ func play(ctx context.Context, s *app.App, v visit, pause func(time.Duration)) (
 		return "", err
 	}
 	id := view.Case.ID
-	if before, err := s.Intake.EarlierVisits(ctx, v.intake.Vehicle, v.intake.Customer); err == nil && len(before) > 1 {
-		if _, err := s.Intake.Link(ctx, id, cases.Guard{}, before[1].ID); err != nil { // the newest is this one
+	// The newest visit is this one. A sample is of nobody's vehicle, whatever it is called.
+	if before, err := s.Intake.EarlierVisits(ctx, v.intake.Vehicle, v.intake.Customer); err == nil && len(before) > 1 && !v.intake.Sample {
+		if _, err := s.Intake.Link(ctx, id, cases.Guard{}, before[1].ID); err != nil {
 			return "", err
 		}
 	}

@@ -16,6 +16,7 @@ import (
 	"innercompass/internal/cases"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
+	"innercompass/internal/said"
 	"innercompass/internal/shop"
 )
 
@@ -25,6 +26,7 @@ type Service struct {
 	Shop      *shop.Service
 	Assessing *assessing.Service
 	Readings  *readings.Service
+	Said      *said.Service
 	Now       func() time.Time
 }
 
@@ -72,6 +74,12 @@ func (s *Service) Of(ctx context.Context, id string) (View, error) {
 			out.Put = append(out.Put, put(c, n, m))
 		}
 	}
+	if q, err := s.settling(ctx, id, n, done); err != nil {
+		return out, err
+	} else if q != nil {
+		out.Ask, out.Because = q, "The words say it both ways. Ask which is meant."
+		return out, nil
+	}
 	if len(c.Valid()) == 0 {
 		out.Enough = "Take what the words say first, or say below what it is about."
 		return out, nil
@@ -89,6 +97,19 @@ func (s *Service) Of(ctx context.Context, id string) (View, error) {
 		out.Next = &Step{b.Check.ID, b.Check.Title, b.Check.Access, b.Spent(), b.Why(n)}
 	}
 	return out, nil
+}
+
+// settling is the question that settles what the words say both ways; nil when they do not, or when it was asked.
+func (s *Service) settling(ctx context.Context, id string, n *knowledge.Network, done []string) (*plan.Question, error) {
+	words, err := s.Said.Of(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	q, ok := plan.QuestionOf(n, words.Unsettled())
+	if !ok || slices.Contains(done, q.ID) || len(done) >= plan.MostAsked {
+		return nil, nil
+	}
+	return &q, nil
 }
 
 // put is a question with its answer as it stands.

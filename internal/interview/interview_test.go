@@ -180,3 +180,26 @@ func TestHowEachAnswerMovedTheSuspects(t *testing.T) {
 		t.Errorf("%s leads the drawing, %s the ranking", m.Rows[0].Title, view.Suspects[0].Title)
 	}
 }
+
+// What is said both ways is asked about before anything else, and the answer settles it.
+func TestWhatIsSaidBothWaysIsAskedAbout(t *testing.T) {
+	s := apptest.New(t)
+	saved, err := s.Intake.TakeIn(ctx, takein.Intake{Words: "It is worse when hot. It is worse when cold. It slips.", Vehicle: "Mail van 4", UnitID: "norrad-h4"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	id := saved.Case.ID
+	if _, err := s.Said.Choose(ctx, id, cases.Guard{}, said.Choice{All: true}); err != nil {
+		t.Fatal(err)
+	}
+	v := of(t, s, id)
+	if v.Ask == nil || v.Ask.ID != "worse-when" || !strings.Contains(v.Because, "both ways") {
+		t.Fatalf("asked: %+v, because %q", v.Ask, v.Because)
+	}
+	if _, err := s.Interview.Put(ctx, id, cases.Guard{}, interview.Answer{Question: v.Ask.ID, Answer: v.Ask.Answers[1].Title}); err != nil {
+		t.Fatal(err)
+	}
+	if v = of(t, s, id); v.Ask != nil && (v.Ask.ID == "worse-when" || strings.Contains(v.Because, "both ways")) {
+		t.Errorf("it is asked again: %+v", v.Ask)
+	}
+}

@@ -247,3 +247,26 @@ func refs(s Said) []string {
 	}
 	return out
 }
+
+// Unsettled is the finding that the words say both ways while nobody has said which is meant; "" when there is none.
+func (s Said) Unsettled() string {
+	states := map[string]string{} // of what is offered and neither taken nor struck
+	settled := map[string]bool{}
+	for _, p := range s.Phrases {
+		for _, o := range p.Offers {
+			settled[o.Finding] = settled[o.Finding] || p.State != Open
+		}
+	}
+	for _, p := range s.Phrases {
+		if !p.Against {
+			continue
+		}
+		for _, o := range p.Offers {
+			if before, ok := states[o.Finding]; ok && before != o.State && !settled[o.Finding] {
+				return o.Finding
+			}
+			states[o.Finding] = o.State
+		}
+	}
+	return ""
+}

@@ -1,4 +1,5 @@
-import { createSystem, defaultConfig, defineConfig, defineRecipe } from "@chakra-ui/react";
+import { createSystem, defineConfig, defineRecipe } from "@chakra-ui/react";
+import { chakra } from "./chakra";
 import { colours } from "../shared/colours";
 import { hotStyles } from "./hotStyles";
 
@@ -53,7 +54,7 @@ const textStyles = {
 };
 
 export const system = createSystem(
-  defaultConfig,
+  chakra,
   defineConfig({
     globalCss: {
       ...hotStyles,

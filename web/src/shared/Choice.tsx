@@ -14,7 +14,7 @@ export function Choice<T extends string>({
   onChange: (v: T) => void;
 }) {
   return (
-    <Flex role="radiogroup" aria-label={label} gap="1">
+    <Flex role="radiogroup" aria-label={label} gap="1" wrap="wrap">
       {options.map(([v, text]) => (
         <Chip key={v} type="button" role="radio" aria-checked={v === value} onClick={() => onChange(v)}>
           {text}

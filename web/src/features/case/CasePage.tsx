@@ -86,7 +86,7 @@ function OpenCase({ stage }: { stage: string }) {
   }, [why, whatIf]);
   const Work = work[stage] ?? ChecksStage;
   const middle = (
-    <Box as="main" ref={top} minW="0" px={{ base: "3", md: "5" }} py="4" overflowX="auto">
+    <Box as="main" ref={top} position="relative" minW="0" px={{ base: "3", md: "5" }} py="4" overflowX="auto">
       <Title of={`${stageNames[stage]}, ${shown.vehicle}`} />
       <Refused />
       {why ? <WhyPanel key={why} cause={why} back={back} /> : whatIf ? <WhatIfPanel key={whatIf} reading={whatIf} back={back} /> : <Work />}
@@ -102,6 +102,7 @@ function OpenCase({ stage }: { stage: string }) {
 
 /** Zones side by side where there is room, without the trail while the customer is asked: his words are the trail; drawers at the sides where there is not. */
 function Zones({ middle, asking }: { middle: ReactNode; asking: boolean }) {
+  const driving = useSearchParams()[0].has("drive");
   const wide = useBreakpointValue({ base: false, xl: true }, { ssr: false });
   const right = (
     <>
@@ -127,6 +128,12 @@ function Zones({ middle, asking }: { middle: ReactNode; asking: boolean }) {
   }
   return (
     <Box>
+      {!asking && !driving && (
+        // What comes next stays in view, however far the work is scrolled.
+        <Box position="sticky" top="0" zIndex="3" bg="page" px={{ base: "3", md: "5" }} py="1.5" borderBottomWidth="1px" borderColor="line">
+          <NextStrip />
+        </Box>
+      )}
       <Flex
         as="section"
         aria-label="Sides"
@@ -135,9 +142,8 @@ function Zones({ middle, asking }: { middle: ReactNode; asking: boolean }) {
         py="2"
         borderBottomWidth="1px"
         borderColor="line"
-        wrap="wrap"
+        justify="space-between"
       >
-        {!asking && <NextStrip />}
         <Side label="Trail" placement="start">
           <Trail />
         </Side>
@@ -162,7 +168,7 @@ function Side({ label, placement, children }: { label: string; placement: "start
       onOpenChange={(e) => setOpen(e.open ? `open${search}` : "")}
     >
       <Drawer.Trigger asChild>
-        <Button ml={placement === "end" ? "auto" : undefined}>{label}</Button>
+        <Button>{label}</Button>
       </Drawer.Trigger>
       <Portal>
         <Drawer.Backdrop />

@@ -99,7 +99,18 @@ function Closing() {
       <Text as="h3" fontWeight="700" mb="2">
         Close the case
       </Text>
-      <Grid templateColumns={{ base: "1fr", md: "1fr 220px" }} gap="3" alignItems="end">
+      <Choice
+        label="Outcome"
+        value={outcome}
+        options={[
+          ["cured", "cured, proven"],
+          ["not-cured", "not cured"],
+          ["declined", "customer declined"],
+          ["no-fault", "no fault found"],
+        ]}
+        onChange={setOutcome}
+      />
+      <Box mt="3" maxW="560px">
         <SelectField
           label="Confirmed root cause"
           value={root}
@@ -109,18 +120,7 @@ function Closing() {
             ["", "none confirmed"],
           ]}
         />
-        <SelectField
-          label="Outcome"
-          value={outcome}
-          onChange={(e) => setOutcome(e.target.value as typeof outcome)}
-          options={[
-            ["cured", "cured, proven"],
-            ["not-cured", "not cured"],
-            ["declined", "customer declined"],
-            ["no-fault", "no fault found"],
-          ]}
-        />
-      </Grid>
+      </Box>
       {shown.suspicion.damages.length > 0 && (
         <Flex role="group" aria-label="Damage that was found" gap="3" wrap="wrap" align="center" mt="2">
           <Text fontWeight="600">Damage that was found:</Text>
