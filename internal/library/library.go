@@ -219,7 +219,7 @@ func facts(u *unitsheet.Unit) []string {
 	}
 	var out []string
 	if low > 0 {
-		out = append(out, fmt.Sprintf("%.2f to %.2f", low, high))
+		out = append(out, fmt.Sprintf("ratios %.2f to %.2f", low, high))
 	}
 	if elements > 0 {
 		out = append(out, counted(elements, "clutch or band", "clutches and bands"))

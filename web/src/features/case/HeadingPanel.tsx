@@ -37,7 +37,7 @@ function Best({ advice }: { advice: Advice }) {
       <Text textStyle="note" mt="1">
         {advice.why}
       </Text>
-      <Flex gap="4" mt="2" textStyle="note" wrap="wrap">
+      <Flex columnGap="4" mt="2" textStyle="note" wrap="wrap">
         <b>{minutes(advice.minutes)}</b>
         {advice.climb > 0 && (
           <Text>

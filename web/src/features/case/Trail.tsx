@@ -37,7 +37,7 @@ function Row({ item, open, toggle, compare }: { item: Item; open: boolean; toggl
             {item.title}: <b>{item.stateTitle}</b>
             {item.again && <span className="quiet"> · second look</span>}
             {item.unexplained && <span className="loud"> · left over</span>}
-            {item.hangsOn && <span className="quiet"> · it hangs on this</span>}
+            {item.hangsOn && <span className="quiet"> · the lead hangs on this</span>}
           </span>
           <Weight value={item.weight} />
         </span>
