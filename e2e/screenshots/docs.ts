@@ -144,7 +144,12 @@ const instruments: [string, "light" | "dark", "metric" | "imperial", Record<stri
     "/instruments/stack-clearance?unit=norrad-h4&part=DC",
     "light",
     "imperial",
-    { "Piston face to snap ring": "0.802", "Friction plate, thickness": "0.075", "Steel plate, thickness": "0.071", "Backing plate": "0.157" },
+    {
+      "Piston face to snap ring": "0.802",
+      "Friction plate, thickness": "0.075",
+      "Steel plate, thickness": "0.071",
+      "Backing plate": "0.157",
+    },
   ],
   ["/instruments/line-curve?unit=norrad-h4", "dark", "metric", {}],
   ["/instruments/runout", "dark", "metric", { "Readings at equal steps round one turn": "0; 0.03; 0.08; 0.11; 0.12; 0.10; 0.05; 0.01" }],
