@@ -181,6 +181,15 @@ test("the plan is a path that is planned again when a step is not possible here;
   await expect(plan.getByText(/the plan ends here/)).toBeVisible();
   await plan.getByText("The plan in words").click();
   await expect(plan.getByText("At the end")).toBeVisible();
+  // What if the likeliest result came out: planned again, nothing noted, and back.
+  await plan
+    .getByRole("button", { name: /^What if: / })
+    .first()
+    .click();
+  await expect(plan.getByText(/^What if “/)).toBeVisible();
+  await expect(plan.getByText("Nothing is noted.")).toBeVisible();
+  await page.keyboard.press("w");
+  await expect(plan.getByText(/^What if “/)).toBeHidden();
   const first = plan.getByRole("button").first();
   const name = await first.innerText();
   await page.getByRole("button", { name: "Not possible here" }).click();

@@ -110,11 +110,11 @@ func answers(in []plan.Answer) []string {
 }
 
 func (h *handlers) GetPlan(ctx context.Context, r gen.GetPlanRequestObject) (gen.GetPlanResponseObject, error) {
-	v, err := h.App.Planning.Of(ctx, r.ID)
+	v, err := h.App.Planning.Of(ctx, r.ID, planning.Result{Finding: text(r.Params.Finding), State: text(r.Params.State)})
 	if err != nil {
 		return nil, err
 	}
-	return gen.GetPlan200JSONResponse{Sentence: v.Sentence, Best: v.Best, Leader: v.Leader, End: list(v.End, planStop), Points: list(v.Points, func(p plan.Point) gen.PlanPoint {
+	return gen.GetPlan200JSONResponse{Sentence: v.Sentence, Best: v.Best, Leader: v.Leader, Share: v.Share, AsIf: v.AsIf, End: list(v.End, planStop), Points: list(v.Points, func(p plan.Point) gen.PlanPoint {
 		return gen.PlanPoint{Spent: p.Spent, Wrong: p.Wrong, Vain: p.Vain}
 	}), Steps: list(v.Steps, func(s planning.Step) gen.PlanStep {
 		return gen.PlanStep{ID: s.ID, Title: s.Title, Access: s.Access, Tells: s.Tells, Minutes: s.Minutes, Climb: s.Climb, Price: s.Price, Reach: s.Reach, On: s.On, OnSeen: s.OnSeen, Stops: list(s.Stops, planStop)}
@@ -122,7 +122,7 @@ func (h *handlers) GetPlan(ctx context.Context, r gen.GetPlanRequestObject) (gen
 }
 
 func planStop(s planning.Stop) gen.PlanStop {
-	return gen.PlanStop{Share: s.Share, Right: s.Right, Price: s.Price, Seen: s.Seen, Repair: s.Repair, Joined: s.Joined}
+	return gen.PlanStop{Share: s.Share, Right: s.Right, Price: s.Price, Seen: s.Seen, Repair: s.Repair, Joined: s.Joined, Finding: s.Finding, State: s.State}
 }
 
 func (h *handlers) ListOwnWords(ctx context.Context, _ gen.ListOwnWordsRequestObject) (gen.ListOwnWordsResponseObject, error) {

@@ -76,7 +76,7 @@ var allowed = map[string][]string{
 	"internal/wording":            {},
 	"internal/said":               {"core/wordbench", "core/faultmap", "core/roadtest", "core/heard", "core/intake", "core/knowledge", "internal/cases", "internal/library", "internal/problem", "internal/readings"},
 	"internal/interview":          {"internal/said", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
-	"internal/planning":           {"core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/shop"},
+	"internal/planning":           {"internal/problem", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/shop"},
 	"internal/app":                {"core/wordbench", "core/find", "core/instruments", "internal/search", "internal/planning", "core/intake", "internal/interview", "internal/said", "internal/assessing", "internal/cases", "internal/checks", "internal/floor", "internal/takein", "internal/library", "internal/measuring", "internal/overview", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"internal/app/apptest":        {"internal/app", "internal/cases", "internal/floor", "internal/takein", "internal/present", "internal/problem", "internal/readings", "internal/store", "internal/trial"}, // for tests alone
 	"internal/paper":              {"core/money", "core/quantity", "internal/picture", "internal/records"},

@@ -12,6 +12,7 @@ import (
 	"innercompass/core/plan"
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
+	"innercompass/internal/problem"
 	"innercompass/internal/shop"
 )
 
@@ -30,6 +31,8 @@ type View struct {
 	Points   []plan.Point
 	Best     int
 	Leader   string // whose repair deciding now would be
+	Share    float64
+	AsIf     string // the result that it is planned with, in words; "" for the case as it stands
 }
 
 // Step is a check on the way.
@@ -45,18 +48,34 @@ type Step struct {
 type Stop struct {
 	Share, Right, Price float64
 	Seen, Repair        string
+	Finding, State      string // what is seen, as a reading; empty for several joined
 	Joined              int
 }
 
-// Of returns the plan of a case from where the vehicle stands.
-func (s *Service) Of(ctx context.Context, id string) (View, error) {
+// Result is a result of a check that nobody has read yet.
+type Result struct{ Finding, State string }
+
+// Of returns the plan of a case from where the vehicle stands; with a result, as if it had been read as well. Nothing is noted.
+func (s *Service) Of(ctx context.Context, id string, as Result) (View, error) {
 	at, err := s.Assessing.Look(ctx, s.Cases, s.Shop, id)
 	if err != nil {
 		return View{}, err
 	}
 	n, a := at.Network, at.Assessment
+	asIf := ""
+	if as != (Result{}) {
+		f, ok := n.Finding(as.Finding)
+		if !ok || f.StateAt(as.State) < 0 {
+			return View{}, problem.Field("if", fmt.Sprintf("%s %s", as.Finding, as.State), "a finding of this unit and one of its states")
+		}
+		asIf = f.Title + ": " + f.StateTitle(as.State)
+		supposed := append(at.Case.Valid(), cases.Reading{ID: "supposed", Finding: as.Finding, State: as.State, Source: "seen"})
+		if a, err = s.Assessing.Assess(ctx, n, at.Case.Situation(supposed), false); err != nil {
+			return View{}, err
+		}
+	}
 	path := plan.PathOf(a.Assessment, at.Stand, at.Economics)
-	out := View{Points: path.Points, Best: path.Best, End: stops(n, path.End), Leader: a.Suspects[0].Cause.Title}
+	out := View{Points: path.Points, Best: path.Best, End: stops(n, path.End), Leader: a.Suspects[0].Cause.Title, Share: a.Suspects[0].Probability, AsIf: asIf}
 	for _, x := range path.Steps {
 		k := x.Advice.Check
 		out.Steps = append(out.Steps, Step{ID: k.ID, Title: k.Title, Access: k.Access, Tells: k.Tells, Minutes: x.Advice.Minutes, Climb: x.Advice.AccessMinutes,
@@ -72,6 +91,8 @@ func stops(n *knowledge.Network, in []plan.Stop) []Stop {
 		x := Stop{Share: s.Share, Right: s.Right, Price: s.Price, Joined: s.Joined, Seen: shown(n, s.Seen), Repair: fmt.Sprintf("%d others", s.Joined)}
 		if s.Leader >= 0 {
 			x.Repair = n.Causes[s.Leader].Title
+			f := n.Findings[s.Seen.Finding]
+			x.Finding, x.State = f.ID, f.States[s.Seen.State].ID
 		}
 		out = append(out, x)
 	}

@@ -3,23 +3,32 @@ package planning_test
 import (
 	"context"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
+	"innercompass/internal/app"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/cases"
+	"innercompass/internal/planning"
 	"innercompass/internal/readings"
 )
 
 var ctx = context.Background()
 
-func TestAPlanSaysWhereItEndsAndWhatDecidingNowWouldCost(t *testing.T) {
+func flaring(t *testing.T) (*app.App, string) {
+	t.Helper()
 	s := apptest.New(t)
 	id := apptest.TakenIn(t, s).Case.ID
 	if _, err := s.Readings.AddReadings(ctx, id, cases.Guard{}, []readings.NewReading{{Finding: "road.hot.D3.shift", State: "flare", Source: "seen"}, {Finding: "road.hot.D3.slips", State: "yes", Source: "seen"}}); err != nil {
 		t.Fatal(err)
 	}
-	v, err := s.Planning.Of(ctx, id)
+	return s, id
+}
+
+func TestAPlanSaysWhereItEndsAndWhatDecidingNowWouldCost(t *testing.T) {
+	s, id := flaring(t)
+	v, err := s.Planning.Of(ctx, id, planning.Result{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -49,10 +58,49 @@ func TestAPlanSaysWhereItEndsAndWhatDecidingNowWouldCost(t *testing.T) {
 	if _, err := s.Readings.Mark(ctx, id, cases.Guard{}, cases.Mark{Kind: "skip", Ref: first, Note: "no lift free"}, false); err != nil {
 		t.Fatal(err)
 	}
-	if again, err := s.Planning.Of(ctx, id); err != nil || len(again.Steps) > 0 && again.Steps[0].ID == first {
+	if again, err := s.Planning.Of(ctx, id, planning.Result{}); err != nil || len(again.Steps) > 0 && again.Steps[0].ID == first {
 		t.Errorf("%v %+v", err, again.Steps)
 	}
-	if _, err := s.Planning.Of(ctx, "none"); err == nil {
+	if _, err := s.Planning.Of(ctx, "none", planning.Result{}); err == nil {
 		t.Error("a case that is not there has a plan")
+	}
+}
+
+// A supposed result plans as if it were read, and notes nothing; what is no result of this unit is refused.
+func TestWhatIfAResultCameOutSo(t *testing.T) {
+	s, id := flaring(t)
+	before, err := s.Planning.Of(ctx, id, planning.Result{})
+	if err != nil || len(before.Steps) == 0 || before.AsIf != "" {
+		t.Fatalf("%+v, %v", before, err)
+	}
+	stop := before.End[0]
+	for _, step := range before.Steps {
+		if len(step.Stops) > 0 {
+			stop = step.Stops[0]
+			break
+		}
+	}
+	as := planning.Result{Finding: stop.Finding, State: stop.State}
+	then, err := s.Planning.Of(ctx, id, as)
+	if err != nil || then.AsIf == "" || then.Leader == "" {
+		t.Fatalf("as if %v: %+v, %v", as, then, err)
+	}
+	c, err := s.Cases.Case(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if slices.ContainsFunc(c.Readings, func(r cases.Reading) bool { return r.Finding == as.Finding }) {
+		t.Errorf("%v was noted", as)
+	}
+	// Read in earnest it is the same.
+	if _, err := s.Readings.AddReadings(ctx, id, cases.Guard{}, []readings.NewReading{{Finding: as.Finding, State: as.State, Source: "seen"}}); err != nil {
+		t.Fatal(err)
+	}
+	now, err := s.Planning.Of(ctx, id, planning.Result{})
+	if err != nil || now.Leader != then.Leader || math.Abs(now.Share-then.Share) > 1e-9 {
+		t.Errorf("supposed %s %v, read %s %v, %v", then.Leader, then.Share, now.Leader, now.Share, err)
+	}
+	if _, err := s.Planning.Of(ctx, id, planning.Result{Finding: "weather", State: "fine"}); err == nil || !strings.Contains(err.Error(), "accepted") {
+		t.Errorf("no result: %v", err)
 	}
 }

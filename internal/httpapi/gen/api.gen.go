@@ -1960,6 +1960,9 @@ type PhraseRefs = []string
 
 // Plan defines model for Plan.
 type Plan struct {
+	// AsIf the result that it is planned with; empty for the case as it stands
+	AsIf string `json:"asIf"`
+
 	// Best the point where deciding costs least
 	Best int        `json:"best"`
 	End  []PlanStop `json:"end"`
@@ -1970,7 +1973,10 @@ type Plan struct {
 	// Points deciding now, after the first step and so on
 	Points   []PlanPoint `json:"points"`
 	Sentence string      `json:"sentence"`
-	Steps    []PlanStep  `json:"steps"`
+
+	// Share how likely the leader is
+	Share float64    `json:"share"`
+	Steps []PlanStep `json:"steps"`
 }
 
 // PlanPoint defines model for PlanPoint.
@@ -2007,6 +2013,9 @@ type PlanStep struct {
 
 // PlanStop defines model for PlanStop.
 type PlanStop struct {
+	// Finding what is seen, as a reading; empty for several joined
+	Finding string `json:"finding"`
+
 	// Joined how many small stops it is; 0 for one
 	Joined int     `json:"joined"`
 	Price  float64 `json:"price"`
@@ -2016,6 +2025,7 @@ type PlanStop struct {
 	Right float64 `json:"right"`
 	Seen  string  `json:"seen"`
 	Share float64 `json:"share"`
+	State string  `json:"state"`
 }
 
 // Point defines model for Point.
@@ -3111,6 +3121,13 @@ type WithdrawPhotoParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// GetPlanParams defines parameters for GetPlan.
+type GetPlanParams struct {
+	// Finding with state, a result that nobody has read yet; the plan is made as if it were
+	Finding *string `form:"finding,omitempty" json:"finding,omitempty"`
+	State   *string `form:"state,omitempty" json:"state,omitempty"`
+}
+
 // SetProofParams defines parameters for SetProof.
 type SetProofParams struct {
 	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
@@ -3441,7 +3458,7 @@ type ServerInterface interface {
 	WithdrawPhoto(c *gin.Context, id Ref, photo string, params WithdrawPhotoParams)
 	// GetPlan The next checks as a path, three at most: where vehicles with these readings leave it, with which repair, and what deciding earlier would cost
 	// (GET /cases/{id}/plan)
-	GetPlan(c *gin.Context, id Ref)
+	GetPlan(c *gin.Context, id Ref, params GetPlanParams)
 	// SetProof Note one item of the proof
 	// (POST /cases/{id}/proof)
 	SetProof(c *gin.Context, id Ref, params SetProofParams)
@@ -5115,6 +5132,25 @@ func (siw *ServerInterfaceWrapper) GetPlan(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetPlanParams
+
+	// ------------- Optional query parameter "finding" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "finding", c.Request.URL.Query(), &params.Finding, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter finding: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", c.Request.URL.Query(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter state: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -5122,7 +5158,7 @@ func (siw *ServerInterfaceWrapper) GetPlan(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetPlan(c, id)
+	siw.Handler.GetPlan(c, id, params)
 }
 
 // SetProof operation middleware
@@ -7869,7 +7905,8 @@ func (response WithdrawPhotodefaultApplicationProblemPlusJSONResponse) VisitWith
 }
 
 type GetPlanRequestObject struct {
-	ID Ref `json:"id"`
+	ID     Ref `json:"id"`
+	Params GetPlanParams
 }
 
 type GetPlanResponseObject interface {
@@ -10948,10 +10985,11 @@ func (sh *strictHandler) WithdrawPhoto(ctx *gin.Context, id Ref, photo string, p
 }
 
 // GetPlan operation middleware
-func (sh *strictHandler) GetPlan(ctx *gin.Context, id Ref) {
+func (sh *strictHandler) GetPlan(ctx *gin.Context, id Ref, params GetPlanParams) {
 	var request GetPlanRequestObject
 
 	request.ID = id
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetPlan(ctx.Request.Context(), request.(GetPlanRequestObject))
@@ -12518,174 +12556,176 @@ var swaggerSpec = []string{
 	"k9K9fRmPQWB4P263hi7dDNgiEC7JUFvxNo1ocXoC4VBnwJwvkFGRSdzLtHXIdTVJUQ492viNItFb0Kfl",
 	"pQiVxs1fmXWdqxF/qbgwaTdGUDpefv2UlFTYS0QDHJrrODuBd/eD33ZGe99Pr0dN6z1+hkbP7698LK6L",
 	"2GvNPFBU9hITVE5uy6VkPbHuCN5ITmkljbzI6Sxpvn8tlnSl7e9cQl22kwdcPqmxUvTws+paZ3S5sjhQ",
-	"mF2aXIpq9oot7ptV9TBVE/uypgmumGfhuRrJhXHojRUrOeQnlFJDdWGvT0XsxNuDxBtUm2sqXhvZZFBq",
-	"q5SHZLuSmhHFGspVNysht0HZTaLN2qUk7tx4gMLBenV9rLRhDSjIWqIpNXpVWO81VVk9rHM7Tj12HDc9",
-	"0ut8QRuWBTuqFMgDgeZJjgyLOgRMadjooNEmmRTjPRfoA0fbE47KiBG3SqZMWcg3RdN6yQzWx8KjjnXG",
-	"DL5PxgaT4fGLbi05Wk2OKpY1X88TyTQY0bPml4JUGujsDsMQbGZSnHCTTYtZSjFMZ8k0kaKrvBo3NSle",
-	"MyYyJTEuaXNcu9RUQR/Oz3kzXIG0g3Mr5ZpZuo6dqDZy8ulMyzbscXj26K9vndhFgZGpPCE9kWAnA+H9",
-	"wvKcLBOc/E/JRboAb0vWVOyIXtO6JjA06oLehdQDPO4lPUzZbDjDSaXFX/l5Pli78koOmWnhMuGa4Mvj",
-	"uCHHtOP7hu3LF98Fy03Cb5rGXQpyy5E+uV9pCc09dHbe8juS0CoMN7th82+fRQUCEnobzr+Ynja4zw5L",
-	"kS8WahxsGj7w07Mqg1m/e38BhinYh15GIM5hyLgOi/FBhUDp9PZsU+Varj57ipd0y5Rr+DLoxk03Qchm",
-	"SWT8MZmLFsuvJs7alaylGuWoavJoLwA1NDVYa0KN2iEHBqdZoiHNWVrVDOqm9y13O2ht46revIBwy4oW",
-	"73bV7WHPL+k3r+i4L2yBZ6AsC39T56pMA9JKwl1QV9kfnrOtkeJHZtRoHcq+1ncmHcf/WFO15GJsmV3O",
-	"mhfTJyvFQGvMHLyab/+U8D/mSpEHPAogrjzRwpejkuPestx+JXYnULHrGOV2PcsuuTLVJaNqUmbgQH1p",
-	"drfufdx67ch7BaaFm3l2wSiWDp2DTJnfRnJMHgZK0irHMvm+8Ex1kYKphHA0cMWYuIh4yDCnJD0Us9oK",
-	"q56wOoGPM9Dpae1wFibI6IxfPiNHnb8cvjPYbymsIZ2YtqRc5NCz6VIxlv6p9LbL2Nh4RMfEjQcNog9U",
-	"p7e9pjuVLIj9LJnv4P/HOmLsN7+WmUhJnlP5LZuaJ5kDNZrSQripM3ijE3O7HcM7fILS2YTeuMCdLcL2",
-	"u/X677sNybCTT3OYgECL6Qgp/yLusDXCNaRfuHLukBYRZ0MUZMk3TISGOiuKEWsw4XdspMnmOm7uTUSS",
-	"StoxhdwG5yYAqlEIem9pBpshb5zUFNyI3K6sS8m4IScn4tlxk72FRSDl6V/JZrKJS2TwpfsaQ2DJ/tQD",
-	"tiNtA5a76yzUMEForRit0qX7R425N1kDC3Nxc/ixm5TImu9IZWWNY6WCuBMGDMTF8vSNGbAHQ9w1nWKk",
-	"iYMsc04PyH/COWgGaR2tYhoYaHasnMaXVexBrgfULnfgD4zNN+5512jagSMAR/dS15C8eFjDRqTlkfMX",
-	"TahdCsG/Pf9zwNzqYKKO1sc6LKFeyenIcsVcUxKeRKwWhK5lK0yMtepjgMdmGSVMHqtdG9exZI8bon51",
-	"veRCT0U/zywgOOziV1LeJi6VoQwy+MAUPYSXE5oJO/Y+BZ31rVSVDslWMEkIJbUebcr+eS7lbWHVGuwm",
-	"YlVWjc3RMOJ9DLnVUQGX0c/awfkPkjx01Jtwgu5L9y40+fn10f7H7iPZyad7eCHU3cjIfg71Lp2uPKIN",
-	"4zqbdTPSpd+HgcMB+1m6uMA0VeS8TvY1G8L1HrBiAAV6XB/eUTcU/iF5zWup4DJqcA0+WNAouVR0rSGP",
-	"V7F6R6TAUI2H4miVeMyFYOrKMh7V+rEb4rGQ5irC9xh+cAHdtI89hfdV/hl77S1ZdbVmVGxXHDspDY5o",
-	"L7rh79qL+cgja2ZWsrqCBde13B553Eh5VVO1PD47qDbSRsrjpDErrq+gM7cafLbLORwe75+IrjK8ijUV",
-	"uyvftGRovKuFksJcMVGNG7OhyyRM5b61ZX+NEvvxVGTOplyMLijuYXT0T4tcEEp8OOXwxNKQ1H1/jE/F",
-	"GobAtyyO3Ri+XBnskmHN7yE0xxTwR1ubiZWi2d4bOU13iDbDgtbNLyiykKfjiRms6aDeOoVnGDQEtvw+",
-	"t+vI2vqU7jmiY9x44Ixu0zxn2MPiCOOV+F9GUtoNliRUe7S0PKete6sXCidcx4Fk0cQ5C9QnFqG7FQzX",
-	"oP8j1jhyyuYx5X2/bx3o4XCrUmW01TCDObamd/HYcfeE3qQw5HuwK9mjOT6JeL8Tjju22caDr6i4Tdar",
-	"hBogDylC7PWLZRT4Gzh3BHpM973aAdVnuI6hlOs1ExX1hQx9iyHSfpTEOqXB4ewz8Kxmx5/VoDrrVjWK",
-	"H3/+tX8O3gEsugk9rHLgdTgWL90RPTYGPgidcZxuOerzb+zT6b6pxWzL+HKVcrRBUhdkUQaLKnACpiUx",
-	"xRBxCE+gZQhKUFcjgPCiu4QQbC96Z8DzmPAoHcDYbGZ+mW5DI7rHZOtWUAS2i7bVcU6S8/vcl83dHFlh",
-	"t8kYwfagJnJmYgBJ07X01tJqnVwsCas1G5l/Jn5OZv5FJxhycNwuutokdMdi3Rl8sQhi/2AeN8Sjl47O",
-	"H/pqLLqKdilQw4LfJVHCw2HFnrjRN9MbHZdLnQr8eN8MkfTMHITd3uW8MDn8j1HRLHy/yLfbeRVUkNGh",
-	"t6lVhU9WmV4mg8WBa2pMsn4n8HKEXteh/isNKkrT+piHA3EfJ50hepOsZb8bLwCeQi+BTN5J0064LVwI",
-	"NRULC4nWI9NhMnnSyhX93tP7Nt8RyC8pyEpuURfYhn5J9l89+/aA+RCoe/QqvmaKb1gVYaPtL6cVOldD",
-	"04W+Yr6xwg2XoMma3jIiJNFMaHb8Yooq+txh6Ta4Y99oTlEieFfI50jgWMxtSPKgOrXnICKYjb6Ue+mv",
-	"kQ5VWUI+z9Wpwa9vBn8V6XFrNgHmzq7oB5YO9fp49vQIeKZ6FcL6U1scTqmdtauZXjmbSj4IkMUxHXrp",
-	"Wd32xZtVBG4Im9QFpmFncnyVzr7wldFpf+tQud5AnlxnDgzASI4u23O/5COMk/oTdakfcVeFw8K/6Jvd",
-	"isL8i45wOXpbrj+QUF8SbRQz5cpfZrCHELN3d5tAldsV5sLOQo90+yCgq7su6QcA39XEbqDSTH1he46U",
-	"ihXCaUiDXSbzcjCZaTNnK7rhDponLwxHH+ZcKg3s/gTth9X1a2Cc+0O8d0vru0Kx+ABWliaVThShBitk",
-	"hEbeVYcdHjxo8zLB8oXnMxrWfoq+GztMwKv3yVW2KE/6q6x9x7VTAQTHFQz7GqEIGTCLf/maLpMw/LkE",
-	"2IkZ2TnhmxF2ToU5cupeU57QPhqon5zAA5RXWHOZvPQ5K1mmYN/aL1bU4TMg9SC+ayXeDaH4d7Se56yW",
-	"VkyCDwJn6CO+ZrQhYCdqh0yXFY2xvFz+oFtUEWiVoy4gCx6SeOiavf+tOE7sdDdfT+j0b8Dcetw+DyVE",
-	"7idgIBqD2zJNd/u+B38xarpOdxhDPTzBQsDsBSmlQDOngLQxcGA2Ne1zTqhVG3//gXBatAnQTUNvmSBS",
-	"MPANC5bvgAKoMNOOErJMys6ERlqJHLy6svOwVJ3LaodExQy8qINLBgCHVl/mrHFK1lzrhtWGbKWqApQO",
-	"oTrdu2kxWAjvgyELDApVTHDQgJcOFQkllhdgW2wsr7nLh1pgCA32FdC5tJFqhz5BhZgOyxYr+bZcY4V4",
-	"rnlaOGH9RQtpGMD53LLGeFnU9UvxkEPIuUYSywVRRN3lZgFvwGFSbXnrQmPp/hY62e0QonEu3S2dypaz",
-	"4UYKALtRIRMadqcTBf6sucl5putkRDgUcRas4/Ks0ACZm7lnTnCDZd1fr5nQuUbtl0O2yCZFZ1P0Mya+",
-	"YWw8WEI/Ux8xy+D9A9CLDKWCEbtXmD5wDal8Iz4EqhiScd/7xoav2GK0t9XI3j2lfPO8nOP1NVM81Rcp",
-	"Xy1x6HqbAkQSNVSP0fw/S+gZB+6Ivnhco+Pbn7sa+sz+MrIdhzvNbjFpwhjj2xYcQA4qdzqOx7jjrqSH",
-	"oQ+mSiYgL4ltmNr14h3Hki4HExf9ZZa8sqyEbhTfUMNIzcUtAG1ULuoRX4WfaNLQJYNEeCqIW7i3wOVW",
-	"3OAdCrHy1FU32LwSwCd/4EYNpaP67v16JRuyVdww7VpxjUlMXUpZbXldX+4DPhuwPzr8GZN8NfZUcQAn",
-	"AHgC8BNzKW9dhYFIq3OI1vkqeQWfafoDjUL9IOmKKdnUbLxzEpGC0o7OfDfSbAgcmg6nBe4uec4Q6ytE",
-	"b7dWt+Y+Td0t1Pf8szREFWoCHtpEZ0C/VWzKxkpByQZpIYiRTbAG2vWIjT7a2fUe/VuL2dZOWJiRTUQ8",
-	"btWRRhrYUTpKMo7OQU9oRMc7IKxH0rbrSh2mWQTZfWKH2e54BKZz6ysi700nhH3qtDs4Q/fNuISuFEJa",
-	"l6EEvEHvwOLz9CgIkKMgnhqFl+dFOALWILSrINrYI0IDpoYL2GC6A7szuvAGTngXDFaperFzl64anLjr",
-	"wo1pN42gMfLR363xs0eT3/594f0RLrxDsJlwQlS4IaCighK8Wx6Th8Vnf3n06ef9OWQqcAYuPX+3Hc3O",
-	"/ENfEXuOG75mKJf8glayKYhuy5Xlhm9aK0IevNC17C/zi+Ndm+532Zy9O/lrX8I7FlEnjxB7b2Agj5Th",
-	"EVNxoOxsqzQm5tlMfkj1nxSxPm70uzHTa2LMPPHNCxMhowm+STuUr5VJAdDQtjaZzATLZOmA81LJttGT",
-	"UCbzNjxO7nxLSqQXDA4n6w2rXoEHM6VOr3jTZAudwG2YJMOGKd3PBsk5hJaYkRPoUPg9Lnps4weMnJVu",
-	"akWXq+C2M+xQlrvuVz61F+jqNdLI3GSKUZ30mO1H7dCTDOOEt4puOtmV+OSY89cceH9mr9710d8+/+sX",
-	"xb19nCu+MBnIslIKozLtPBZtnf/hbQ6D2m5YHw1275eBN9EleKQw2s24QE9f7aHkWriY4i/0JpokTHQK",
-	"E5ShGZSsCFtovIU8VULJ1kCd+GlgU0OIP+4DHWIUrrhbX5JkSbzNqZfbAIRM8qNRZv5elJ+vudE5Amqn",
-	"qSfABUZnZPlhevlX7rPpuWKC/1Dcc9QV8RYS7gezHdG6HOl3XmCY41zfzvDz9JaaWVntHQlnA/B0wx10",
-	"5Fx55DQv/y2puqBVbpdDrUYCoyWXdgldTyfkDkmh2a8tcF1iD9gd7UFExpYkW5gXrZnSKuEehQnGuV2E",
-	"hCgolBRwbQg1hNb1WIDPDVOYZDhVnOH6u8UWnvjdqF14xNM+uZ1RbtJYhX4K6NC9uDVrfbwJdughVqyZ",
-	"ZrnuTQBHCM8nPx4qiNISLtNvg5VSVFDxY5kjJIqDDw1bsafbLJ4BuF6m3DWUgNZK7K8FgaokasAxAxxu",
-	"ZC+kPjLt1QoS/UJMAh3EBLe32BdrLPbgQFputkB4OLt2yd5PhlExawW7gz5MOfsmFDgeulJCn4ExgOVI",
-	"0h/yGYzuidf39hdUUd+BkPw7Kmmqq/mOy6Ep1kfD5obV7q9kb977HNRxYZ/U7j6buQOROdpNKq0WTuf9",
-	"cy+6450zUN7sGlY9bz0M5ASjyiuee2DuUrBdgeA9BXEuwSJAnsF5pyTUlgc/WuTVOuYrPMlX6kIE9tak",
-	"2l+c2ofbj/tPEzbi34aghhJZQ3M7N5znTfAofqJxYj6aPTyPdL5jVon/qasEOuAxv6BUa7VeEVHn8/z/",
-	"yWfF9efXRDXr2b0t458cgcbbxO63N77IaKwaZ1/KVIe4IfXU4TJjbZgyTD0TeePnzN68yfjUlupD8NTB",
-	"Ozh6tKf2leRYjFXjh3rKWJUcxTc0HnwZHur5Kcd91M79W/tOsrJiVyna1rycMmC6vvwYau6owb+Hp1N9",
-	"ZGjl7tlxBRZt2qys2WbCKD/Yp7O1jZ1zYGRH5TVPjjMJF3pN797k40RTQdHzeOh5x1EOAzl0Mx6XspKp",
-	"2Z3o6LanM+vmVkyzCVPCEulkfR012Rx5SPCcIO0wITTplPdo3ONriascGfWKLybJ4ODCTVckZTy1ul2v",
-	"qdoN545OgF8Dzh4/bXcSUiMpOkFGgmaaav6Zj3eEH5MRtDhHemwIzdMyjoqEb+C5KyLv9P5V3CXbdiIi",
-	"Rks36DHxvJzB4O+CLnCzRUjtQY3YU1J6d0hgvO5gBDnZNcV2stzvUjioHQN0WOe+gfZ+EMiL8qBu5PSv",
-	"fLeAJEsOJGbPc43raJlrZl7WjKp8ukquRQSs8eNJDjeyLVfT8P5dPJha03MWEckPFpPGESLRGhHpkNtZ",
-	"1MoO1evzIpvnu5ns79LxeHGW9FnocfvD82wEny6nFPQsp1SIuo3qMehg9n8atzzMv6sUR4K62Xsqdp/L",
-	"7XbaJ7ig++hI54+U5RSeocvv/DcH5u4kPALPjHbwYN7S5xUjrGYbiqVo0G/uriC7AjsvFwRbVgJ0Cbkm",
-	"RpKH19c3BBAWIUVxLo2Ra/AvXMd5uvdviHriPYh3QXQbIi0Kt/85nsmEXmnT1JxNLFrPx2vhl1cTGvS4",
-	"evoM7oGS64uHhbGWI5cN8TQXmLc/PqvqXKem8rYnD8e0BjlPGNpqGzUrjVT5JixTjSLsYZTUhjFEfVJH",
-	"Fz/dVJzcs2fcMMfHziNei7Yj2ja/t2E/wvI7vnNMljo1P9O6HYIwTHpJM4GZNSbhV0SKkpG1VOwxca2m",
-	"CcLSuNCM/S9R6cLLnhUmuCbjIyPTXJa0XSbCMrzyGY7wgAeehDDRlnvtedAzuzlCoTFZmHvYjY+ujwGE",
-	"u4+md0xxmtJvL9d1Lyui+EfQVm9IN9lrkjd0DpjiC3dH7MffM5WiFV+yzA1xy5pMHF2EqESqxbzO6BbQ",
-	"RiMDGNdv9p0Dl3KT9S+4KRa4ujCt7ltuOllS7e4Dk9tRrH9kUrDIvE5h3l4nwwaHU+SaJ1NmVM4CmxIY",
-	"Lmupc8HGipW1D0WefGsPXpYyg+MxyC1SVXrkGcJnY46Ibi4J6B4QX3TUiJZeeEKnuOctTYDTDsSSM0ow",
-	"d6XxBF/9BIoniTc17pngHGKu+NHk9Pcymc4A+Tg+CD2IA5nvSv92Rc2zBJT5EHbWJKgy/MB0sLIJuAF0",
-	"PwbeJc/BVPPrTmI75WxCfPaEDJwQTT95Q7FzgR8tub6Q+LoHkcyXq7F4TKMXnMGP3k+ARsQtO4EBYOi3",
-	"UlU10/q5yy3Zk9JnyNHJ3dn5bJZsykoeODsraA9aL2nWE6QOjN6neuylbByjmE5FmFuRaQko5BRwsd7O",
-	"HBOXXmnHT+SmrZ+s5PSOT7TOgN8QWtchT1A2TBTEGh2ECdkuV2hSQCKEa+PlUIDStgXF4pRBfyFAhbxi",
-	"Cz3BGrH/umXThgZMlwlvHOo97wCweSEPCfdUyTWx49WUC4BXb5SUi8fEsqYrPeViaf+FmO0FKVesvNWF",
-	"w5/XBalYycEb8yl5GfI4OdNEtSL2LBUB2psqBmiCrORzaoeAPJrgtcIEEW8EFL7xniAO8+zTIAwfz54J",
-	"wRR5gs0/Ik/R49lD342ONnz2ePaXT68//YsrwQBGekCbRskNrfWD3428ZeId9oKF4yKhnMz1B599y8yX",
-	"7mGMUTRSuNTbz66vfSaHiy2A0V7Cyw/+6RKOcZuO4nn7b8CG7RdlQucB+PvCu7tTg4XZPQiZFLGHcvZm",
-	"xQjThq+pgSI/2sOncJ5mumYIifzfv884JOhi4Qp6b2ZArll85o1qWREt80hp4C/FrJE6QWkkAVpovVmk",
-	"lto98uBZxdaNtBf/7nu2m9kP2Mkxbb6S1e58O+R2oS/w7OLf/RH4IgIj6eD1uSnAbwPPP5jXVNxe6RWD",
-	"c2L/YiXFlbXKdPQHnT1LP3BtnlDMnU5x2q8tA5evY7VgRHSkOjRoDxqKbJjaIUDYutWGyLJslRUg7qYt",
-	"wkoLBNMiUpFg6aam8essw90Pk/lqBzBe7M73Z0SYl5CqmPqYh1Kf9MHUQN4B2BuIr9u1M67XXOB/PTz0",
-	"q+ARuhBHP62lVC+tkpNgaeSf0zn6SyS1Izt8siCCbZk2aA/euJajoiLIZnjrEdq4XIq0jHpDb9kz8bGK",
-	"qGcC9IVRIurhcdI+cRCap0oXq6BBH0Sv7L4LouLB77x6h6pJzVAL7xP8FVvLDXsNGa2H9++jBESCFOea",
-	"tA65tMAchG7p7oZQsSOIIck18W3Q3hVZ7eEJKvqp8/ReyP+lm7z2fZHRz5647Y8wMeCj/QJaFCYC9Jf6",
-	"U2ONMrfaicdj8SOMaWXZx3GS7DKeYMnW+Av/+HY+Z9tzSDecGQHFnUB3R71/ph6UtGaioog6eI99Phyu",
-	"Rgdmks+/Y1Q9wUdGXe0e7XGMEvnoesw1+6YDLw+hBFbXhBqyoqK6cZe9c50QSiDJCcwROrd/QTTW1JU8",
-	"eqZ/S6u7F7tKHcUvqRq+9enxyAAAe1S1dm2WhJJWxDBtAHAIUjtCZE3x6lPy3KGTYvUeyslzMCOYocNq",
-	"Jj5yIvFHdp5h5W263VVCwcF5nUMG2IGQ3FyDjC+IXkHjUII5VM7zfU6aP/gd/n/QXEZ4j0uyPXwgR9wz",
-	"0PaFYOjqAB/IzlpCc0Yqp1ncg5jH7zVY0wjCP1hThax/6WnkVOAfqbr1W/yvfs3btXyMF/xrZgiFDC6K",
-	"jFgQWt56oFpszIFdWLCs1GrYCC5O4WQMcxBmZIRymg/FSC9b4xAaqz8AK7mcmY+QmV62rhYaetcLbVRr",
-	"9x6zbzThwkhUl8DeGOYdbP/6YeUP8szsI9nGs3zV9cdLXGmu3+7pXPCqFfsMAB5g2NibgCPf1aUfcEIt",
-	"dWjcmjPWZcPEBzEBP+D5egGOpNiNhHGmEyzsNsH3T+z4fxTz2vHSx2hbWzJ3/bBKKRZcrVlFlJSGAPTH",
-	"4dGQFbuvTBy6Hp/AuH+A7YZ1fISb/VwaxE5FmQdAHbogmlkaQWrqjuiGlkzfEOpK1rFLEODwAsTqPjOE",
-	"kOi5GeJrVmKJ1786Ozxn268dkc7qqz4TU7xipVTVPkJ/CQkLN2ShGPuN6ZDDrJg2kN18wAiMqpozdQIb",
-	"tEnnhrj9AzlZYa0fn2B4C5j1G665Qf+Kw+yhRDHTKkHk4saLA4gU8Izt5cPtZ5cGP9Jb9o0b/I8hE8Jq",
-	"PkKZYG0oKxBc4otDx95hLMUXMMQSw0GxxPkVaKEzkXDW+8TmM/jpfAPPQe/oU//Q+/CPuo+N8Y6GyZ/J",
-	"cV1SQeaMUH3LKgxBYnrdvb14qfiAz9jLhwh8L52QbAWAgM5BbRhVldyKVFOdg82Fpt9XWGB1xkvlNTPY",
-	"T/yn5g8gS8JSPsqLxTX/cbFwe6mge7mW0nIpdVmK466Xzpq3fwj/8e7+DppEylc37thAWDJRZdDSoXXZ",
-	"1q5J+b9dgZfivu8Za1BzpSL2BP2JV0QqwqvHDVXmz2RJN8ynZGJkKRjEPis0YHW6FsGHnGmY2nC2HQoV",
-	"PQsPXdC51n3k0jl0wEpcCqQNlmNjZwiA642idSHrdi21cdQNSGR4XTmlwuoX8Esp10wTyA8j3JzgXEon",
-	"XwId/uEW8EcwLpwiNjlt8/07H5KplzRwE4R4agZHEvoOHZy1/YhOVu/7MX7wfeh+0QfH6H+9hZwxeSEU",
-	"IfdkmqyrkA94pih5vIAHv0f/NZjk9pabVaXoNqbW/yIHul8+oSSi2LErp7rBKnFtaCgf8G14T9Pv+9rP",
-	"urcp984DyhgPUN8zQYfa5ze5Gci3/paZH+GBC96u+IFL3qzfyS32E4QELnsfApaJE5Uu3yioG8SSpOpd",
-	"u2c62872HxSwL9wzFyS4/0SC5H6G5/CBNpSr4O6AVIT5Dv7/3JoHFM/GdLuALgC+2/ce1X0vO/Um8kqB",
-	"xPy1pViDVRBKSsZryNUTVeguqJmxe4lZkcfjvs1KGqnP5J3CwR78Dv8/6k58aZ/833QbQro8JQ0vTatY",
-	"6DPptJYboiA84S5DvZJbeyPeWsPu3lZB+uJrHOVHJukev6yamoqhu+ql/f2C5xHGv7QNCOU+6Nwj1pYj",
-	"lqgFMSvFGKFo8D12XRudD0gHVUdHyo7X+IN1yMsVUSCXi84qrFjJIefZRZvIVrZ1RUp5NpUWikLPHb14",
-	"DWDPcvEHMDRhHQh88rEamRC8MmwdytCA9PuC3lX5Dp3QV+6RS6ZCuU8kzinYAv7n8xiHPfNizahwpw2a",
-	"vpCmV9K8klu2YYrUEprSMPTNnumU+Umc+6B9WXlUEv3HiBKG1XyEh+3LpmGiigrnaV1DeakU7AZixw2D",
-	"tJJbtnNdm7XXwA6PI9zzV5WiC3P2VBI7KOY5zC64UzD+e1a6c5WlZ73kcW98l224ceeMcK1bVhEht1AP",
-	"892bH38Yo2A7he7ce/zMzibs8R/i5I/np/ebHQCk3nfldjzidXdXeXnjOpwJuE1obdgAVzz4Hf9xUo5A",
-	"Wr9X8fk/i4J/MOfG4ef8S825WnxkU864Dhva7EEF+DyDLx/NitkPzBimxmQVeD/Zg98hvTVf3PUNNnry",
-	"3ScvKMXhSwLevHB5445QzOoFCY0rY9VjrLFZUS4KgpAS7lb/RDsomwINMJ8rClcBIN5Ag0Jso3VOcxxT",
-	"j0+pRN3bdjv9K77I7rZDiLvgLrsvXPy2RpsBrusFqGGwk2RrbXAhwQpQZ04K6sDpziapAk5jzjp768AZ",
-	"L7ZfrymvLr5bDpQFalO61IMQHIcW4Z3/w/5JG9WWt+f2Sz9ZSamZp+m/uv4Ug659hJbTG3rLCoIIadZi",
-	"alpMeCINgJuFsnI8A6ArsY0Ld9v/WLieCsmj8TQ0IzgGS/DrSQlOSUwCrAfyIAQeQA1byCL8jKwYwqKZ",
-	"FRN2ofbqcWiASVgkzP4+VX1wLRqSw3x2ASCDUfkC3/FReQJnEzhfip0zzzr8OTLfRfFGx3hG0YpBUi/Q",
-	"DTgQ0MOH44Hf4iMXlMnwBfupFJ3cDE+nE2YmQDdmKTuUB0sukLttOq0vLH+a+PxJoHOkupg4dBN7z76J",
-	"97NXr1hT0xLt0fXQvlkeXjFaY4OunFbxHT5xQbK4LyRosnOJhbGpDUU3rRDBZxblwA6exWfRcxdNN/Sf",
-	"ye10POHTt/sbsE5Kl0DLfSFSPzO4ejechtlL8L04YYaJchaxHme3xiAerbbGHa2lYAWRglC4aSHFDv6r",
-	"dKBb57MEXA+kUxOFPDzwicNMVR7y6rHP2P53If7EAmO5blrDsp7hms6vDJ3XrmQsSfxXjFY/0PmFSP8D",
-	"nb9hd+Z9094uKBX1gwaD57gWaUUoqelcKmqk2n1ijcl5jUi4YkdqupOtuYGgDcL+aR+8KcJmsVpHzfuJ",
-	"WVHRgWuUsm7XQqNjAQ3VBbT3ubta07urOWzSXx4++vyvn/0N9jpq8J3f6OcenPQSex13RX/P+x316r50",
-	"+iAlVq5VDucVgRtpPvtJbsXVsLcFcv224iwel1GGkfvYezWO3nSA3HIryJbuQIHUdAdg4J1fBoLha98B",
-	"OA2cymi5envReOPbC0Ubz74/dd23Lb0VdarSU1WaULtN8S5JRZZ8w7CC2eHew15xsfyUvEL8UuzIj2Ep",
-	"IyUp5XrtCg/gF/8eQB+YOHECT1PU5KsLh0I/rYovFkwxYerd3tl68Lv9v8EcwKdSLdGt+SGgX3uEdOCv",
-	"e27I+Q6IJhx4sDZ0p8fBqG/PEcZqFC8ZKgtwhaSs8GfrRirzUkEC7GXOHvTu/xAaA6zqKylvLyoGXwJc",
-	"KKoKf3ry+uc/E7mxZwESqXjJyFzKW1QblNwGnWHg2m9wN4ZSIbv9+pem3Zsekca6jcLqPza3USDa1Hy/",
-	"f6Eti91H0dbxhbsftOHQbAXTCt2OKrbhrktrjulRpc6ruj/S2yzO98NJNBzR1emwx9Ivyc4pe+VptDoP",
-	"Ircd6KptMDgQu55doKBw3gqjOKsgSqAAB93pp5oZM4jx8C0zr/0zl4wH+m8kaBXmeBY0TBgKCNEw2dRs",
-	"rCSJqPCxyRI/tQ8iSgZ3jm4QqfnUbaMbB67Vfcwyr9UWrjoI51z0lZW3oFj80ZQW+HAWwvhsYvw13TmM",
-	"Kk22Sool2muUAP0hklVzkXRD5WV4K/gRJ/tP8MT7sLhCO/gRJhfO+3SiwuqskQPJeFlj13L+R8S7D8/o",
-	"svE0T4gN50A5nXMN4B4go8aC3vkhoKpGsC3pOsMP8uvR8MdP6Fq/oKOLm4ue9ReCQRgjcsk4kInWsAqz",
-	"0izjYuums0Y3uj2ITFffWug61Vqovy/wSaq4I2hyi6DDm2JPKUAPXxJYvpvLRY2irSQLymusxoxKawus",
-	"bLakrSDP4HHoRvThNiwzDr1EMfzJ6Y0RYy0ZNj/JpgR9ax+4ZLSfUfVUtuLSDTp4uSJ2sYQKIueaqQ2r",
-	"CJZvLwi32iUozrI19p+6YazShOuoiFDXvNE3ZAutY8EHCFpbKUWl0dmB1Yf4Z6Gl0q45/0fJmlxcgDdl",
-	"ewn4ByR5b8WHbXdD47Yv4r5t159eXz88bB68fwxC14DBs/B9eOqCByJ8JJcYcbZD8Y2wlnNwsHedE+Zd",
-	"KyxYB9OItYNJAFw4Ro+aCEL/QP1xMvqv52gUODkPMMdgD363Q7178DsTRu0GNa73y26WG3YXV8Bg1a56",
-	"FNjHdyN3lfoNo9ivh38sYrMfkXB8MErCDbFXf1SgymmwgXv81sgtU4O+c3jgkn5YGRDFLmW84yVtL2gj",
-	"lTUgMSHe9Sxz8H3hOid/gsAc8J6l1J8LUksKaFcNU6Xr9WBWShpTM/InwZbU8A17DNKRiSUXjMwVvWX6",
-	"zy4nWWyYMkyBahCN83HKQSDLBW5nIO4FxrWbMzjsgA7wsNe89eph1Bwv6AC55dS8Gatq/L2nahxXMzAU",
-	"GRw3Wf8QxDCewWPvw0kUPjfGS4QjnhFZIIB/4+kFE53qW8SFLqHQYSVbpclCqghic9nyin1yEmxVtDO+",
-	"X/P7OrcPx59bx3+pEsYdXdezYgbbnith9PApgwz3s3/ofbCbVTnEz77L7XGOCys4T6Q14MmAxgFZaIAz",
-	"U1NtnG8Bdd+SrvGv6JLfMMUXbukDPvmf7WO7i8IG4Cc+SEgEPs0v3E7TubKgCNGS8RMNruTu7Fd8ybQJ",
-	"SIclVQqgvKSC7qYu2AqV5b6BvzCscu8NuEKhl8GRo4KPjKqU8q2cT6yXSqYouxr62URw6csfbyDQqHON",
-	"lDydX3BLcKs9YjgeYQjrcGOYy/e3xuqoVKAuZ/F+x5dWFbc/0fplFGdf0FqzYi/0Dl1+jwbf4al0+P1/",
-	"cSKf6ZfCRulHNzGszN6Jf3j96G+f//WLwBE108Nn/q1/6JJl3u4bz6W5MFRoAPyFbsPgzwEScgE0wyy9",
-	"OcN6f0DhlyWdtzVVO7KC19Dps5AKkNeglN8qcAEl2BM2T9VXjFaZquFTO2E//Oz6PAUjj95zo+qLF47D",
-	"xtMYfgU3XtNdAbvptG97jbqT8zjUFofL17cfCSmuOyIXC6ZSjazh+0xt/N62qp49nj2gDbcq+P8NAAD/",
-	"/w==",
+	"mF2aXIpq9oot7ptV9TBVE/uypikXt362SF9Grq2A6dAcm5oKwSowl+JSlYCWigc/ZAEnIjw5LLBGcmEc",
+	"VGTFSg7JEKXUUMrYa4oRewz38PcGdfSaitdGNhlI3CrljtmupLZ0aChX3ayE3AbNOglta5eSuODjAQqH",
+	"IdY1zdKGNaCNa4l22+hVYXHZVM049Lc5RLOs+S1zDb2clQCifFQjHDYB7g+3hB1Hfo80U1+Sh4XNjtSO",
+	"scJGdqnLwN3JIxYId4gA07DRUbBNMsvHu2LQqY/GNJz9ESNulUzZ5rAgPItLZrDgFx517Dlm8H2qNpjd",
+	"j190a8nRanKYtKz5ep7IDsIQpbUnFeQGQat6GIZgd5bihKt5WhBWimE6S6aJFF0p2bipSfGaMZGp8XFZ",
+	"qOP6v6YqFHF+zj3jKr4dPl0p18zSdexEtZGTD2tafmLTxrOHs30vyC6sjUzlCemJBDsZCO8Xludk2Qz2",
+	"/04puZpoxgQ016E+Vy++AX3HvH9KLtJYhe6XpMBdU7Ejek3rmsDc8br1TrceRHQvTWQKN4GQSKp5XknK",
+	"M9raFaRyyOULNyLXBF8ex265UzGx09oYOyl0FHPT8/yikUGCyAzbNSY/KHNdcA9Mnrerj6QLC8PNbti4",
+	"3j8vAuEevYXsX0xPG5yTh4XeFwvkDrZkH/jpWZXpCLB7f+GbKciSXmAhimTIZw+L8SGbQOn09mxTxXCu",
+	"+n2KD3rLlGunM+gkT7eYyOagZLxdmVsfi9smztoVBKbaEKlq8mgvAJM1NVhrQgXgIQcGl2Si3c9ZGgEN",
+	"KuP3LSY8aBzkagq9gHDLihbvdtXtYc/r6zev6LgvbIFnoCwLf1PnangDjk3CGVNX2R+es62R4kdm1GiF",
+	"zr7Wd9UdR1dZU7XkYmwRY85XIqZPVoqBxqM58DrfXCvh3c0Veg/4a0BceaKFL0cF3b1luf1K7E6gYteP",
+	"y+16ll1yRcBLRtWkvMuB6t3sbt37uPWavffKdws38+yCUSwdul6ZMr+N5Jg8yJakVY5l8l33meriMFMJ",
+	"4WjgSl1xEfGQYU5JeihmtRVWPWF1An1ooI/W2qFYTJDRmahHRo66aAR8Z7CbVVhDOu1vSbnIYZPTpWIs",
+	"/VPpDamxmQcRHRM3HrTfPlCd3vZaGlWyIPazZL6D/x/rebLf/Fpm4lB5TuW3bGoWag4yaorZ0NQZNNeJ",
+	"mfOO4R36Q+kM1OBtgp0twva79frvuw3JsJNPIpmA74vJHimHKu5wKddMg7fWFcuHpJM416QgS75hIjh6",
+	"VxTzAcCfsGMjzTvXz3RvIpJU0o4p5DZ4cwGujkJKwZZmkC/yxklNwW/K7cq6hJcbcnKaox032blZBFKe",
+	"/pVsnqC4RH5kums0eDTsTz3YQNI2YOW7vk0NE4TWitEqDYxw1Jh7kzWwMNM5h867SYms+Y5UVtY4ViqI",
+	"O2HAQOCKuaA9GKLa6QQuTRwgnHOQQHYZzkEzSJppFdPAQLNjxUq+aGUP0D5gorkDf2BsvnHPuzbeDnoC",
+	"OLqXGIjkxcMaNiItj5xvaUJlWAit7jnDg5OsA+E6Wn3skJp6Bb0ji0FzLV94Eg9cELqWrTAxkq2PsB6b",
+	"ZZSOeqwycFw/mD1uiLoB9lI3PRX9PLNw67CLX0l5m7hUhvLz4ANT9BBeTmjV7Nj7FOzbt1JVOoQeYZIQ",
+	"O2s9lpf981zK28KqNdirxaqsGlvPYT7BMVxcRwVcRj8nCuc/SPLQr3DCCbov3bvA7+fXR7tLu49kJ5/u",
+	"kIZAgiPzJnKYgulk8BFNLtfZnKaR8YU+yB4O2M+BxgWmqSLndbJr3BBq+oAVAxjb47ocj7qh8A/Ja15L",
+	"BZdRg2vwgYVGyaWiaw1Z0orVOyIFxo080EmrxGMuBFNXlvGo1o/dEI+FNFcResrwgwvoVX7sKbyv8s/Y",
+	"a2/Jqqs1o2K74tinanBEe9ENf9dezEceWTOzktUVLLiu5fbI40bKq5qq5fHZQS2XNlIeJ41ZcX0Ffc/V",
+	"4LNdRufweP9E7JrhVayp2F35ljBD410tlBTmiolq3JgNXSZBQPetLftrVDaBpyJzNuVidLl2DwGlf1rk",
+	"glDiwymHJ5aGlPn7I6gq1jCEFWZx7Mbw5cpgDxJrfg9hZaZgVdraTKzDzXY2yWm6Q7QZFrRufkGRhSwo",
+	"T8xgTQf11ik8w5AssOX3uV1HIhekdM8R/fjGw5J0m+Y5wx4WRxivxP8yktJusCSh2qOF+zlt3Vu9UJbi",
+	"+jkkS1LOWf4/scTfrWC4wv8fscaRUzaPKe/7XQFBD4dblSqjrYYZzLE1vYvHjntT9CaFId+DXckezfEp",
+	"2vt9htyxzbZ1fEXFbT7xIYIm0sRev1ikgr+Bc0egx3Tfqx0wk4arREq5XjNRUV8m0rcYIu1HSawCGxzO",
+	"PgPPanb8WQ2qs25Vo/jx51/75+AdQPqb0CEsBw2IY/HSHdFjY+CD0HfI6ZajPv/GPp3uSlvMtowvVylH",
+	"G2SYQY5qsKgCJ2COFFMM8ZzwBFqGoAR1NQL4ObpLHsHmrXcGPI8Jj9IBSNBm5pfpNjSie0y2bgVFYLto",
+	"Wx3nJDm/z32HSoRLVh1Zv7jJGMH2oCbya2J4zijFVkurdXKxJKzWbGQynPg5mYYYnWDI13G76HI60R2L",
+	"VX3wxSKI/YN53BCPDTs61+ir3eiUHtkcF/wuwRMeDiv2xI2+md7ouBjtVFjN+2aIpGfmAAL3LueFyaGr",
+	"jIpm4ftFvpnRq6CCjA69Ta3ZfLLKdIoZLL1cU2OS1VGBlyNswK6ngtKgojStj3k4iPxx0hmiN0mkgLvx",
+	"AuApdGrI5J007YTbwoVQU7GwkFk+Mh0mkxiuXEn1Pb1v8x2B/JKCrOQWdYFt6EZl/9Wzbw+YD2HQR6/i",
+	"a6b4hlUR8tz+clqhcxVKXegr5hsr3HAJmqzpLSNCEs2EZscvpqhe0h2WboM79o3mFCWpd2WSjgSOxdyG",
+	"JA+qU3sOIoLZ6Eu5l4sb6VCVJeTzXBUg/Ppm8FeRHrdmE0AE7Yp+YOlQr49nT4+AZ2qDIaw/tYHklMpk",
+	"u5rpdcmp5IMACB3ToZee1W1fvFlF4IawSV1gGnYmx1fp7Atfd572tw4VQw7kyXXmwABI5+iiSPdLPsI4",
+	"qftTl/oR96w4LKuMvtmtKMy/6AiXo7fl+gMJ9SXRRjFTrvxlBnsIMXt3twlUuV3ZM+wsdKC3DwJ2vetB",
+	"fwCfXk3stSrN1Be250ipWCFYiTTYwzMvB5OZNnO2ohvugI/ywnD0Yc6l0sDuT9B+WF2/Bsa5P4B+t7S+",
+	"KxQrIWBlaVLpRIlvsEJGaORdOdzhwYMmOhMsX3g+o2HtJ+27saMyLpx1cpUtypP+Kmvfz+5UeMZxZQa+",
+	"YCnCXcxWD7ymy2STg1wC7MSM7JzwzQg7p8IcOXWvKU9oHw1Up07gAcorrGhNXvqclSwDh2DtFyvq8BmQ",
+	"ehDftRLvhlD8O1rPc1ZLKybBB4Ez9BFfM9oQsBO1Q6ZrnMZYXi5/0C2qCLTKURdwGwerkc54K44TO93N",
+	"1xM6/Rswtx63z0MJkfsJGIh14bZM092+78FfjJqu0/3bUA9PsBAwe0FKKdDMKSBtDByYTU37nBMK58bf",
+	"fyCcFm0C0tTQWyaIFAx8w4Ll+8sA5s60o4Qsk7IzoU1ZIgevruw8LFXnstohUTEDL+qPk4EXotWXOWuc",
+	"kjXXumG1IVupqgBURKhOd8ZaDMIM+GDIAoNCFRMcNOClw5xCieUF2Bbb9mvu8qEWGEKDfQXsM22k2qFP",
+	"UCFixrLFssIt11h/n2tNF05Yf9FCGgZgSbesMV4Wdd1oPKATcq6RxHJBFFF3uVnAG3CYVFveutBYunuI",
+	"TvaShGicS3dLp7LlbLiRAsBuVMiEht3pRIE/a25ynuk6GREORZwF67g8KzRA5mbumRPcYFn312smdK4N",
+	"/uVwQ7JJ0dkU/YyJbxgbD0XRz9RHRDh4/wBSJEOpYMTuVckPXEMq3+YQYUCGZNz3vm3kK7YY7W01sndP",
+	"Kd+aMOd4fc0UT3WdyldLHLrepsC8RO3q414JnyX0jAN3RF88rtHx7c9dDV18fxnZ7MSdZreYNGGM8U0h",
+	"DgAdlTsdx2Pccc/Xw9AHUyUTkJfENkztevGOY0mXg4mL/jJLXllWQjeKb6hhpObiFpBFKhf1iK/CTzRp",
+	"6JJBIjwVxC3cW+ByK27wDoVYeeqqG2wNCtCeP3CjhtJRCcXkbL2SDdkqbph2jc7GJKYupay2vK4v9wGf",
+	"DdgfHf6MSb4aO9Y4RBdAeAEsjLmUt67CQKTVOcRCfZW8gs80/YE2rH6QdMWUbGo23jmJOExpR2e+12s2",
+	"BA4tndMCd5c8Z4ikFqK3W6tbc5+m7hbqOypaGqIKNQFtbqIzoN+IN2VjpYB6g7QQxMgmWAPtesRGH+2b",
+	"e4/uuMVsaycszMgWLR4V7BhiAQQ2oyTj6Bz0hEZ0vAN+fSRtu57fYZpFkN0n9u/tjkdgOre+IvLedELY",
+	"p067gzN034xL6EpDc/gMJeANegcWn6dHQYAcBfHUKLw8L8IRsAahXQXRxh4RGvA3XMAG0x3YndGFN3DC",
+	"u2CwStWLnbt01eDEXRduTLtpBI2Rj/5ujZ89mvz27wvvj3DhHQLThBOiwg0BFRWU4N3ymDwsPvvLo08/",
+	"788hU4EzcOn5u+1oduYf+orYc9zwNUO55Be0kk1BdFuuLDd801oR8uCFrmV/mV8c74l1v8vm7L3fX/sS",
+	"3rGIOnn83fHVwBkoHY9HiwNlZ1ulEUfPZvJDqv+kiPVxo9+NmV4TY+aJbw2ZCBlN8E3aoXytTAqAhra1",
+	"yWQmWCZLB5yXSraNnoThmbfhcXLnW1IivWBwOFlvWPUKPJgpdXrFmyZb6ARuwyQZNkzpfjZIziG0xIyc",
+	"QIfC73HRYxs/YOSsdFMrulwFt51hh7Lcdb/yqb1AV69NSeYmU4zqpMdsP2qHnmQYJ7xVdNPJrsQnx5y/",
+	"5sD7M3v1ro/+9vlfvyju7eNc8YXJQJaVUhiVaZayaOv8D29zCN92w/pYu3u/DLyJLsEjhdFuxgV6+moP",
+	"O9fCxRR/oTfRJGGiU5igDM2gZEXYQuMt5KkSSrYG6sRPA5saQvxxH+gQo3DF3fqSJEuCf0693AYgZJIf",
+	"jTLz96L8fM2NzhFQO009AS4wOiPLD9PLv3KfTc8VE/yH4p6jroi3kHA/mO2I1uVIv/MCwxzn+naGn6c3",
+	"LM3Kau9IOBuaqBvuoN/pyiOneflvSdUFrXK7HGo1EhgtubRL6Ck7IXdICs1+bYHrEnvA7mgPIjK2JNnC",
+	"vGjNlEYU9yhMMM7tIiREQaGkgGtDqCG0rseCgQJe6n3EGa6/W2zhid+N2oVHPO2T2xnlJo1V6KeADt2L",
+	"W7PWx5tgh/Yn+k9/xY+3XPcmgCOE55MfDxVEaQmX6WbCSikqqPixzBESxcGHho3u000sz9AWQKbcNZSA",
+	"1krsrwWBqiRqwDEDHG5kL6Q+Mu3VChL9QkwCHcQEt7fYdWws9uBAWm62QHg4u3bJ3k+GUTFrBbuDLlc5",
+	"+yYUOB66UkIXhzHo6UjSH/IZjO6J1/f2F1RRV4eQ/Dsqaaqr+Y7LoSnWR8PmhtXur2Rv3vsc1HFhn9Tu",
+	"Ppu5A5E52k0qrRZO5/1zL7rjnTNQ3uwaVj1vPQzkBKPKK557yPJSsF2B4D0FcS7BIkCewXmnJNSWBz9a",
+	"5NU65is8yVfqQgT21qTaX5zah9uP+08TNuLfhqCGEllDczs3nOdN8Ch+onFiPpo9PI90vmNWif+pqwQ6",
+	"4DG/oFTjul4RUefz/P/JZ8X159dENevZvS3jnxyBxtvE7rc3vshorBpnX8pUh7gh9dThMmNtmDJMPRN5",
+	"4+fM3rzJ+NSW6kPw1ME7OHq0p/aV5FiMVeOHespYlRzFt4sefBke6vkpx33Uzv1b+06ysmJXKdrWvJwy",
+	"YLq+/Bhq7qjBv4enU41zaOXu2XEFFm3arKzZZsIoP9ins7WNnXNgZL/qNU+OMwkXek3v3uTjRFNB0fN4",
+	"6HnHUQ4DOfSKHpeykqnZnejotqcz6+ZWTLMJU8IS6WR9HTXZHHlI8Jwg7TAhNOmU92jc42uJqxwZ9Yov",
+	"Jsng4MJNVyRlPLW6Xa+p2g3njk6AXwPOHj9tdxJSIyk6QUaCZppqrZqPd4QfkxG0OEd6bAjN0zKOioRv",
+	"4LkrIu/0/lXcJdt2IiJGSzfoMfG8nMHg74IucLNFSO1BjdhTUnp3SGC87mAEOdm1HHey3O9SOKgdA3RY",
+	"5749+X4QyIvyoG7k9K98t4AkSw4kZs9zbQFpmWsVX9aMqny6Sq5FBKzx40kON7ItV9Pw/l08mFrTcxYR",
+	"yQ8Wk8YRItF4EumQ21nUyg7V6/Mim+e7mezv0vF4cZb0Wehx+8PzbASfLqcU9CynVIi6jeox6GD2fxq3",
+	"PMy/qxRHgrrZeyp2n8vtdtonuKD76Ejnj5TlFJ6hy+/8Nwfm7iQ8As+MdvBg3tLnFSOsZhuKpWjQ/O6u",
+	"ILsC+1oXBBuCAnQJuSZGkofX1zcEEBYhRXEujZFr8C9cx3m69283e+I9iHdBdBsiLQq3/zmeyYReadPU",
+	"nE0sWs/Ha+GXVxMa9Lh6+gzugZLri4eFsZYjlw3xNBeYtz8+q+pcp6byticPx7QGOU8Y2mobNSuNVPkm",
+	"LFONIuxhlNSGMUR9UkcXP91UnNyzZ9wwx8fOI16LtiPaNr+3YT/C8ju+c0yWOjU/07odgjBMekkzgZk1",
+	"JuFXRIqSkbVU7DFxjbwJwtK40Ixr41t42bPCBNdkfGRkmsuStstEWIZXPsMRHvDAkxAm2nKvPQ96ZjdH",
+	"KDQmC3MPu/HR9TGAcPfR9I4pTlP67eW67mVFFP8I2uoN6SZ7TfKGzgFTfOHuiP34e6ZStOJLlrkhblmT",
+	"iaOLEJVINfDXGd0C2mhkAOP6rdRz4FJusv4FN8UCVxem1X3LTSdLqt19YHI7ivWPTAoWmdcpzNvrZNjg",
+	"cIpc82TKjMpZYFMCw2UtdS7YWLGy9qHIk2/twctSZnA8BrlFqkqPPEP4bMwR0c0lAd0D4ouOGtHSC0/o",
+	"FPe8pQlw2oFYckYJ5q40nuCrn0DxJPGmxj0TnEPMFT+anP5eJtMZIB/HB6EHcSDzPf/frqh5loAyH8LO",
+	"mgRVhh+YDlY2ATeA7sfAu+Q5mGp+3Ulsp5xNiM+ekIETouknbyh2LvCjJdcXEl/3IJL5cjUWj2n0gjP4",
+	"0fsJ0Ii4ZScwAAz9VqqqZlo/d7kle1L6DDk6uTs7n82STVnJA2dnBe1B6yXNeoLUgdH7VI+9lI1jFNOp",
+	"CHMrMi0BhZwCLtbbmWPi0ivt+InctPWTlZze8YnWGfAbQus65AnKhomCWKODMCHb5QpNCkiEcG28HApQ",
+	"2ragWJwy6C8EqJBXbKEnWCP2X7ds2tCA6TLhjUO95x0ANi/kIeGeKrkmdryacgHw6o2ScvGYWNZ0padc",
+	"LO2/ELO9IOWKlbe6cPjzuiAVKzl4Yz4lL0MeJ2eaqFbEnqUiQHtTxQBNkJV8Tu0QkEcTvFaYIOKNgMI3",
+	"3hPEYZ59GoTh49kzIZgiT7D5R+Qpejx76LvR0YbPHs/+8un1p39xJRjASA9o0yi5obV+8LuRt0y8w16w",
+	"cFwklJO5/uCzb5n50j2MMYpGCpd6+9n1tc/kcLEFMNpLePnBP13CMW7TUTxv/w3YsP2iTOg8AH9feHd3",
+	"arAwuwchkyL2UM7erBhh2vA1NVDkR3v4FM7TTNcMIZH/+/cZhwRdLFxB780MyDWLz7xRLSuiZR4pDfyl",
+	"mDVSJyiNJEALrTeL1FK7Rx48q9i6kfbi333PdjP7ATs5ps1Xstqdb4fcLvQFnl38uz8CX0RgJB28PjcF",
+	"+G3g+QfzmorbK71icE7sX6ykuLJWmY7+oLNn6QeuzROKudMpTvu1ZeDydawWjIiOVIcG7UFDkQ1TOwQI",
+	"W7faEFmWrbICxN20RVhpgWBaRCoSLN3UNH6dZbj7YTJf7QDGi935/owI8xJSFVMf81Dqkz6YGsg7AHsD",
+	"8XW7dsb1mgv8r4eHfhU8Qhfi6Ke1lOqlVXISLI38czpHf4mkdmSHTxZEsC3TBu3BG9dyVFQE2QxvPUIb",
+	"l0uRllFv6C17Jj5WEfVMgL4wSkQ9PE7aJw5C81TpYhU06IPold13QVQ8+J1X71A1qRlq4X2Cv2JruWGv",
+	"IaP18P59lIBIkOJck9YhlxaYg9At3d0QKnYEMSS5Jr4N2rsiqz08QUU/dZ7eC/m/dJPXvi8y+tkTt/0R",
+	"JgZ8tF9Ai8JEgP5Sf2qsUeZWO/F4LH6EMa0s+zhOkl3GEyzZGn/hH9/O52x7DumGMyOguBPo7qj3z9SD",
+	"ktZMVBRRB++xz4fD1ejATPL5d4yqJ/jIqKvdoz2OUSIfXY+5Zt904OUhlMDqmlBDVlRUN+6yd64TQgkk",
+	"OYE5Quf2L4jGmrqSR8/0b2l192JXqaP4JVXDtz49HhkAYI+q1q7NklDSihimDQAOQWpHiKwpXn1Knjt0",
+	"UqzeQzl5DmYEM3RYzcRHTiT+yM4zrLxNt7tKKDg4r3PIADsQkptrkPEF0StoHEowh8p5vs9J8we/w/8P",
+	"mssI73FJtocP5Ih7Btq+EAxdHeAD2VlLaM5I5TSLexDz+L0GaxpB+AdrqpD1Lz2NnAr8I1W3fov/1a95",
+	"u5aP8YJ/zQyhkMFFkRELQstbD1SLjTmwCwuWlVoNG8HFKZyMYQ7CjIxQTvOhGOllaxxCY/UHYCWXM/MR",
+	"MtPL1tVCQ+96oY1q7d5j9o0mXBiJ6hLYG8O8g+1fP6z8QZ6ZfSTbeJavuv54iSvN9ds9nQtetWKfAcAD",
+	"DBt7E3Dku7r0A06opQ6NW3PGumyY+CAm4Ac8Xy/AkRS7kTDOdIKF3Sb4/okd/49iXjte+hhta0vmrh9W",
+	"KcWCqzWriJLSEID+ODwasmL3lYlD1+MTGPcPsN2wjo9ws59Lg9ipKPMAqEMXRDNLI0hN3RHd0JLpG0Jd",
+	"yTp2CQIcXoBY3WeGEBI9N0N8zUos8fpXZ4fnbPu1I9JZfdVnYopXrJSq2kfoLyFh4YYsFGO/MR1ymBXT",
+	"BrKbDxiBUVVzpk5ggzbp3BC3fyAnK6z14xMMbwGzfsM1N+hfcZg9lChmWiWIXNx4cQCRAp6xvXy4/ezS",
+	"4Ed6y75xg/8xZEJYzUcoE6wNZQWCS3xx6Ng7jKX4AoZYYjgolji/Ai10JhLOep/YfAY/nW/gOegdfeof",
+	"eh/+UfexMd7RMPkzOa5LKsicEapvWYUhSEyvu7cXLxUf8Bl7+RCB76UTkq0AENA5qA2jqpJbkWqqc7C5",
+	"0PT7CgusznipvGYG+4n/1PwBZElYykd5sbjmPy4Wbi8VdC/XUloupS5Lcdz10lnz9g/hP97d30GTSPnq",
+	"xh0bCEsmqgxaOrQu29o1Kf+3K/BS3Pc9Yw1qrlTEnqA/8YpIRXj1uKHK/Jks6Yb5lEyMLAWD2GeFBqxO",
+	"1yL4kDMNUxvOtkOhomfhoQs617qPXDqHDliJS4G0wXJs7AwBcL1RtC5k3a6lNo66AYkMryunVFj9An4p",
+	"5ZppAvlhhJsTnEvp5Eugwz/cAv4IxoVTxCanbb5/50My9ZIGboIQT83gSELfoYOzth/Ryep9P8YPvg/d",
+	"L/rgGP2vt5AzJi+EIuSeTJN1FfIBzxQljxfw4PfovwaT3N5ys6oU3cbU+l/kQPfLJ5REFDt25VQ3WCWu",
+	"DQ3lA74N72n6fV/7Wfc25d55QBnjAep7JuhQ+/wmNwP51t8y8yM8cMHbFT9wyZv1O7nFfoKQwGXvQ8Ay",
+	"caLS5RsFdYNYklS9a/dMZ9vZ/oMC9oV75oIE959IkNzP8Bw+0IZyFdwdkIow38H/n1vzgOLZmG4X0AXA",
+	"d/veo7rvZafeRF4pkJi/thRrsApCScl4Dbl6ogrdBTUzdi8xK/J43LdZSSP1mbxTONiD3+H/R92JL+2T",
+	"/5tuQ0iXp6ThpWkVC30mndZyQxSEJ9xlqFdya2/EW2vY3dsqSF98jaP8yCTd45dVU1MxdFe9tL8fLGAP",
+	"rpnjlW9YAc543dbGw+rPZbWD1oeA5LJjBkGn7Wctf69phWnwC0B8YdkanA5c/dTbPYCyjybZBcURkPfS",
+	"JjBUO6Fv09KaEstTBTErxRihaO8+dk0rnQtMB01PR7qeN3iCcczLFVFwLRWdUVyxkkPKtwu2ka1s64qU",
+	"8mwaPdTEnjt48xqwruXiD2BnwzoQ9+VjtbEhdmfYOlThAen37zlX5DwkoF65Ry6ZCeY+kTinYAr5n89j",
+	"G/esqzWjwp026HlDml5F90pu2YYpUkvoycPQNX2mU+Ynce6D9mXlQVn0HyNIGlbzER62L5uGiSrCDaB1",
+	"DdW1UrAbuK0bBlk1t2znmlZrr4AeHkdQc64qRRfm7Jk0dlBM85hdcKdg/Pdsc+QKa896yePe+CbjcOPO",
+	"GeFat6wiQm6hHOi7Nz/+MMa+cPrsuff4mZ1N2OM/xMkfz0/vNzkCSL3vye54xJsurvD0xjV4E3Cb0Nqw",
+	"Aa548Dv+46QUibR5o+Lzfxb75mDOjYMP+peac7X4yKacsa0a2uwhJfg0iy8fzYrZD8wYpsYkVXg34YPf",
+	"Ibs3X9v2Dfa58s03LyjF4UsC3rxwdeeOUExqBgmNK2PVYywxWlEuCoKIGu5W/0Q7JJ8CDTCfKgtXAQD+",
+	"QH9G7CJ2Tm8EZl6fUoi7t+12+ld8kd1tB5B3wV12X7j4bY02g3N9UL+T4AEBVCxjrfHz5kR12Hxnk1QB",
+	"pjJnnb112JQX26/XlFcX3y2HSQOlOV3mRcgNgA7pnf/D/kkb1Za353bLP1lJqZmn6b+6/hRjzn2EltMb",
+	"essKggBx1mJqWsz3Ig1gu4WqejwDoCuxjYv22/9YuJYSyaPxNPRiOIbK8OtJ+V1JSAYsh/IYDB4/Djvo",
+	"IvqOrBiiwpkVE3ah9upxYIhJVChMfj9VfXAdKpLDfHYBz+yodInv+Kg0ibMJnC/FzplnHfweme+icKtj",
+	"PKNoxSCnGegGHAjg6cPh0G/xkQvKZPiC/VSKTm6Gp9MJEzOgGbWUHciFJRfI3Tad1RiWP018/iTQOVJd",
+	"TBy6ib1n38T72atXrKlpifboemjfLA+vGK2xP1lOq/gOn7ggWdwXEjTZubzK2NSGmqNWiOAzi1KAB8/i",
+	"s+i5i2Zb+s/kdjqe8Onb/Q1YJ6XLH+a+DqufGF29G85C7eU3X5www0Q5i1iPk3tjDJNWW+OO1lKwgkhB",
+	"KNy0kGEI/1U6zLHzWQKuBdSpkVSPjnziMFOVh7x67BPW/41DMLG+Wq6b1rCsZ7im8ytD57WrmEsS/xWj",
+	"1Q90fiHS/0Dnb9ided+0twtKRf2gv+I5rkVaEUpqOpeKGql2n1hjcl4jELDYkZruZGtuIGiDqIfaB2+K",
+	"sFmsdp4irJc2Kyo6bJFS1u1aaHQsoKG6gO5Gd1drenc1h036y8NHn//1s7/BXkf9zfMb/dxjs15ir+Om",
+	"8O95v6NW5ZfOnqTEyrXKwdwibiXNJ3/Jrbga9rZAquNWnMXjMsowch97r8bRmw6PXG4F2dIdKJCa7gAL",
+	"vfPLQDB87Rsgp3FjGS1Xby8ab3x7oWjj2fenrvu2pbeiTlV6qkoTarcp3iWpyJJvGBZwO9h/2Csulp+S",
+	"VwjfSrYrJlxYykhJSrleu7oL+MW/B8gPJk6cwNMU9TjrwqGQhFbxxYIpJky92ztbD363/zeYAvlUqiW6",
+	"NT8E8m2PkA77ds8NOd8B0YTDTtaG7vQ4FPntOcJYjeIlQ2UBrpCUFf5s3UhlXirI/73M2Xu9Ysx8CI0B",
+	"VvWVlLcXFYMvAS0VVYU/PXn985+J3NizAIlUvGRkLuUtqg1KboPOMHDtN7gbQ5mg3X79S9PuTY9IY91G",
+	"YfUfm9soEG1qvt+/0JbF7qNo6zBpGBQlDr1mMK3Q7ahiG+6a1OaYHlXqvKr7I73Nwpw/nETDEU2tDltM",
+	"/ZJsHLNXnUer8wCS24Gu2gaDA7Hr2QUKCuetMIqzCqIECmDgnX6qmTGDEBffMvPaP3PJeKD/RoJWYY5n",
+	"AQOFoYAQDZNNzcZKkogKH5ss8VP7IKJkcOfoBoGqT902unHYYt3HLPNabeGqQ7DORV9ZeQuKxR9NaYEP",
+	"ZxGczybGX9Odg+jSZKukWKK9RgnQHyJZNRdJN1RehreCH3Gy/wRPvA+LK3TDH2Fy4bxPJyqszho5kIyX",
+	"NXYt539EvPvwjC4bT/OE2HAOlNM51wDsAzJqLOidHwKqagTbkq4x/iC/Hg1//ISu9Qs6uri56Fl/IRiE",
+	"MSKXjMPYaA2rMCvNMi52rjprdKPbg8h09Z2VrlOdlfr7Ap+kijuCJrcIGtwp9pQC8vIlcfW7uVzUKNpK",
+	"sqC8xmLUqLK4wMJuS9oK8gweh2ZMH27DMuPQS2ABnJzeGDHWkmHvl2xK0Lf2gUtG+xlVT2UrLt2fhJcr",
+	"YhdLqCByrpnasIpg9fqCcKtdguIsW2P/qRvGKk24jooIdc0bfUO20DkXfICgtZVSVBqdHVh9iH8WWior",
+	"XVrxkbImFxfgTdleAv0CSd5b8WHX4dC37ou4bd31p9fXDw97J+8fg9A0YfAsfB+euuCBCB/JJUac7VB8",
+	"I6zlHBzsXeOIedcJDNbBNEINYRIAF47Rox6K0D5Rf5yM/us5+iROzgPMMdiD3+1Q7x78zoRRu0GN6/2y",
+	"m+WG3cUVMFi1qx4F9vHN2B1QQcMotiviH4vY7EckHB+MknBD7NUfFahyGmriHr81csvUoO8cHrikH1YG",
+	"QLVLGe94SdsL2khlDUhMiHct2xx6YbjOyZ8gMAe8Zyn154LUkgLYV8NU6VpdmJWSxtSM/EmwJTV8wx6D",
+	"dGRiyQUjc0Vvmf6zy0kWG6YMU6AaRON8nHIQyHKB2xmIe4Fx7eYMDjugAzzs9a69ehj1Bgw6QG45NW/G",
+	"qhp/76kax9UMDEUGx03WPwQxjGfw2PtwEoXPjfES4YhnRBYI2Od4esFEp/oWYbFLKHRYyVZpspAqQhhd",
+	"trxin5yE2hXtjG9X/b7O7cPx59bxX6qEcUfX9ayYwbbnShg9fMogw/3sH3of7GZVDvGzb/J7nOPCCs4T",
+	"aQ14MqBxQBYa4MzUVBvnW0Ddt6Rr/Cu65DdM8YVb+oBP/mf72O6isAH4iQ8SEoFP8wt3E3WuLChCtGT8",
+	"RIMruTv7FV8ybQLQY0mVAiQzqaC5qwu2QmU5yJRG2VNWufcGXKHQyuHIUcFHRlVK+U7WJ9ZLJVOUXQ39",
+	"bCK29uWPNxBo1LlGSp7OL7gluNUeMB2PMIR1uDHM5ftbY3VUKlCXs3i/40uritufaP0yirMvaK1ZsRd6",
+	"hybHR4Pv8FQ6/P6/OJHP9Etho/SjmxhWZu/EP7x+9LfP//pF4Iia6eEz/9Y/dMkyb/eN59JcGCk14B1D",
+	"s2Xw5wAJuQCaYZbenGG9PzQhkCWdtzVViJsnJDp9FlIB8hqU8lsFLoAke8LmqfqK0SpTNXxqI/CHn12f",
+	"p2DkfSPvXbxwHDaexvAruPGa7grYTad922vUnZzHobY4XL6++0pIcd0RuVgwlerjDd9nauP3tlX17PHs",
+	"AW24VcH/bwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

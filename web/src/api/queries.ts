@@ -186,10 +186,11 @@ export const wordsQuery = (id: string, rev: number) =>
     placeholderData: (old) => old,
   });
 
-export const planQuery = (id: string, from: string) =>
+/** The plan of a case; with a result that nobody has read yet, as if it were there. */
+export const planQuery = (id: string, from: string, as?: { finding: string; state: string }) =>
   queryOptions({
-    queryKey: ["plan", id, from],
-    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/plan", { signal, params: { path: { id } } })),
+    queryKey: ["plan", id, from, as],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/plan", { signal, params: { path: { id }, query: as ?? {} } })),
     placeholderData: (old) => old,
   });
 

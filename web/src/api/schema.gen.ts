@@ -2105,6 +2105,9 @@ export interface components {
             by?: string;
         };
         PlanStop: {
+            /** @description what is seen, as a reading; empty for several joined */
+            finding: string;
+            state: string;
             /** Format: double */
             share: number;
             /**
@@ -2161,6 +2164,13 @@ export interface components {
             vain: number;
         };
         Plan: {
+            /**
+             * Format: double
+             * @description how likely the leader is
+             */
+            share: number;
+            /** @description the result that it is planned with; empty for the case as it stands */
+            asIf: string;
             sentence: string;
             steps: components["schemas"]["PlanStep"][];
             end: components["schemas"]["PlanStop"][];
@@ -4316,7 +4326,11 @@ export interface operations {
     };
     getPlan: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description with state, a result that nobody has read yet; the plan is made as if it were */
+                finding?: string;
+                state?: string;
+            };
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];

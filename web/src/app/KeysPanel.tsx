@@ -29,6 +29,7 @@ const groups: { place: string; keys: [string, string][] }[] = [
       ["1 … 6", "stage, but not while the customer is asked"],
       ["h", "start the heading"],
       ["z", "undo the last reading"],
+      ["w", "checks: what if the likeliest result came out"],
     ],
   },
   {

@@ -1,7 +1,6 @@
-import { Box, Flex, Grid, Text } from "@chakra-ui/react";
-import { Link } from "react-router";
-import { stageNames, stages } from "../../shared/format";
+import { Box, Grid, Text } from "@chakra-ui/react";
 import { Loading } from "../../shared/states";
+import { StageTabs } from "./StageTabs";
 
 /** The lines and labels of a case while its values are on their way. */
 export function CaseFrame({ id, stage }: { id: string; stage?: string }) {
@@ -12,23 +11,7 @@ export function CaseFrame({ id, stage }: { id: string; stage?: string }) {
           Case
         </Text>
         <Box minH="22px" />
-        <Flex as="nav" aria-label="Stages" gap="1" overflowX="auto" whiteSpace="nowrap">
-          {stages.map((s) => (
-            <Link key={s} to={`/cases/${id}/${s}`} aria-current={s === stage ? "page" : undefined}>
-              <Flex
-                align="center"
-                h="44px"
-                px="2"
-                mr="2"
-                borderBottomWidth="2px"
-                borderColor={s === stage ? "brass" : "transparent"}
-                color="ink2"
-              >
-                {stageNames[s]}
-              </Flex>
-            </Link>
-          ))}
-        </Flex>
+        <StageTabs id={id} stage={stage} done={() => false} />
       </Box>
       <Grid templateColumns={{ base: "1fr", xl: "236px minmax(0, 1fr) 304px" }} flex="1">
         <Box display={{ base: "none", xl: "block" }} borderRightWidth="1px" borderColor="line" px="4" py="3" color="ink2" textStyle="small">

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../../api/client";
 import { accessNames, minutes, quoted, stageNames, stages } from "../../shared/format";
+import { StageTabs } from "./StageTabs";
 import { useCase, useCaseStatus } from "./useCase";
 
 /** How far the vehicle is opened up; a step is taken by pressing it. */
@@ -46,36 +47,6 @@ function Ladder() {
         {next ? `next level: ${accessNames[next.level]}, ${minutes(next.minutes)}` : "opened up as far as it goes"}
       </Text>
     </Box>
-  );
-}
-
-function StageTabs({ stage }: { stage: string }) {
-  const { shown } = useCase();
-  const reached = stages.indexOf(shown.stage);
-  return (
-    <Flex as="nav" aria-label="Stages" gap="1" wrap={{ base: "nowrap", md: "wrap" }} overflowX="auto" whiteSpace="nowrap" data-noprint>
-      {stages.map((s, i) => (
-        <Link key={s} to={`/cases/${shown.id}/${s}`} aria-current={s === stage ? "page" : undefined}>
-          <Flex
-            align="center"
-            h="44px"
-            px="2"
-            mr="2"
-            borderBottomWidth="2px"
-            borderColor={s === stage ? "brass" : "transparent"}
-            fontWeight={s === stage ? "700" : "400"}
-            color={s === stage ? "ink" : "ink2"}
-          >
-            {stageNames[s]}
-            {(i < reached || shown.closed) && (
-              <Text as="span" color="good" ml="1.5" aria-label="done">
-                ✓
-              </Text>
-            )}
-          </Flex>
-        </Link>
-      ))}
-    </Flex>
   );
 }
 
@@ -155,7 +126,7 @@ export function CaseHead({ stage }: { stage: string }) {
         <Ladder />
       </Flex>
       <Flex justify="space-between" align="center" wrap="wrap">
-        <StageTabs stage={stage} />
+        <StageTabs id={shown.id} stage={stage} done={(i) => i < stages.indexOf(shown.stage) || shown.closed} />
         {stage !== shown.stage && !shown.closed && shownIndex > stages.indexOf(shown.stage) && (
           <button type="button" style={{ minHeight: 44 }} onClick={() => actions.update.mutate({ stage })}>
             <u>Move the case to {stageNames[stage]}</u>

@@ -1,14 +1,17 @@
-import { Box, Flex, Grid, Text, useBreakpointValue } from "@chakra-ui/react";
+import { Box, Button, chakra, Flex, Grid, Text, useBreakpointValue } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { planQuery, settingsQuery } from "../../api/queries";
 import { accessNames, minutes, money } from "../../shared/format";
 import { Loading, Problem } from "../../shared/states";
 import { band, figure, layout, type Drawn } from "./planLayout";
+import { useSingleKey } from "../../shared/useSingleKey";
 import { useCase } from "./useCase";
 
 type Plan = Schemas["Plan"];
+type Stop = Schemas["PlanStop"];
 
 const of100 = (share: number) => (share > 0 && share < 0.005 ? "<1" : `${Math.round(100 * share)}`);
 const colour = (name: string) => `var(--chakra-colors-${name})`;
@@ -58,13 +61,19 @@ function Stream({ plan, drawn }: { plan: Plan; drawn: Drawn }) {
 }
 
 /** What stands under each stop. Columns lie as in the drawing. */
-function Ends({ plan, drawn }: { plan: Plan; drawn: Drawn }) {
+function Ends({ plan, drawn, suppose }: { plan: Plan; drawn: Drawn; suppose: (s: Stop) => void }) {
   const { data: settings } = useQuery(settingsQuery);
   const first = likeliest(plan);
   return (
-    <Box position="relative" h="132px" aria-hidden>
+    <Box position="relative" h="132px">
       {drawn.stops.map((s) => (
-        <Box
+        <chakra.button
+          type="button"
+          disabled={!s.stop.finding}
+          aria-label={`What if: ${s.stop.seen}`}
+          title={s.stop.seen}
+          onClick={() => suppose(s.stop)}
+          _enabled={{ cursor: "pointer", _hover: { bg: "brassSoft" } }}
           key={s.key}
           position="absolute"
           top="0"
@@ -82,7 +91,7 @@ function Ends({ plan, drawn }: { plan: Plan; drawn: Drawn }) {
             {s.stop.repair}
           </Text>
           <Text>{money(settings?.currency ?? "", s.stop.price)}</Text>
-        </Box>
+        </chakra.button>
       ))}
     </Box>
   );
@@ -131,13 +140,18 @@ function Costs({ plan }: { plan: Plan }) {
 }
 
 /** The same in words: what a screen reader gets, and what a phone shows. */
-function InSentences({ plan }: { plan: Plan }) {
+function InSentences({ plan, suppose }: { plan: Plan; suppose: (s: Stop) => void }) {
   const { data: settings } = useQuery(settingsQuery);
   const cash = (v: number) => money(settings?.currency ?? "", v);
   const ends = (stops: Schemas["PlanStop"][]) =>
     stops.map((s) => (
       <li key={s.repair + s.seen}>
-        {of100(s.share)} of 100: {s.seen}. {s.repair}, {cash(s.price)}.
+        {of100(s.share)} of 100: {s.seen}. {s.repair}, {cash(s.price)}.{" "}
+        {s.finding && (
+          <button type="button" style={{ minHeight: 44, minWidth: 44 }} aria-label={`What if: ${s.seen}`} onClick={() => suppose(s)}>
+            <u>What if?</u>
+          </button>
+        )}
       </li>
     ));
   return (
@@ -187,7 +201,15 @@ function PathNames({ plan }: { plan: Plan }) {
 /** The next checks as a path: a hundred vehicles like this one, where they leave it, and what deciding earlier would cost. */
 export function PlanFigure() {
   const { shown } = useCase();
-  const { data: plan, error, isPlaceholderData } = useQuery(planQuery(shown.id, `${shown.rev} ${shown.access}`));
+  const [as, setAs] = useState<{ finding: string; state: string }>();
+  const { data: plan, error, isPlaceholderData } = useQuery(planQuery(shown.id, `${shown.rev} ${shown.access}`, as));
+  const suppose = (s: Stop) => setAs({ finding: s.finding, state: s.state });
+  // The likeliest end, or back to the case as it stands.
+  useSingleKey("w", () => {
+    const end = plan && likeliest(plan);
+    if (as) setAs(undefined);
+    else if (end?.finding) suppose(end);
+  });
   // The drawing needs room; a phone gets the words.
   const wide = useBreakpointValue({ base: false, md: true }, { ssr: false });
   if (error) return <Problem error={error} />;
@@ -195,6 +217,16 @@ export function PlanFigure() {
   const drawn = layout(plan);
   return (
     <Box as="section" aria-label="Plan" opacity={isPlaceholderData ? 0.6 : 1} pb="4" mb="2" borderBottomWidth="1px" borderColor="line">
+      {plan.asIf && (
+        <Flex role="status" bg="brassSoft" px="3" py="1.5" mb="2" align="center" justify="space-between" gap="3" wrap="wrap">
+          <Text>
+            <b>What if “{plan.asIf}”?</b> Then {plan.leader} leads, {of100(plan.share)} of 100. Nothing is noted.
+          </Text>
+          <Button onClick={() => setAs(undefined)}>
+            Back to the plan <kbd>w</kbd>
+          </Button>
+        </Flex>
+      )}
       <Text as="h2" textStyle="figure" fontWeight="700" lineHeight="1.25" mb="3">
         {plan.sentence}
       </Text>
@@ -204,10 +236,10 @@ export function PlanFigure() {
           {wide && (
             <>
               <Stream plan={plan} drawn={drawn} />
-              <Ends plan={plan} drawn={drawn} />
+              <Ends plan={plan} drawn={drawn} suppose={suppose} />
             </>
           )}
-          {!wide && <InSentences plan={plan} />}
+          {!wide && <InSentences plan={plan} suppose={suppose} />}
           <Costs plan={plan} />
           <Link to={`/cases/${shown.id}/sheet`} style={{ display: "inline-flex", minHeight: 44, alignItems: "center" }}>
             <u>Bay sheet on paper</u>
@@ -215,7 +247,7 @@ export function PlanFigure() {
           {wide && (
             <details>
               <summary style={{ minHeight: 44, display: "flex", alignItems: "center", cursor: "pointer" }}>The plan in words</summary>
-              <InSentences plan={plan} />
+              <InSentences plan={plan} suppose={suppose} />
             </details>
           )}
         </>
