@@ -38,9 +38,10 @@ type hearing struct {
 	calls []Call
 	rest  []string
 
-	named  string             // range of the clause, "" while none is named
+	named  []string           // ranges of the clause, none while none is named
 	about  faultmap.Behaviour // of the clause, "" while none is named
 	not    bool
+	leads  bool // the last word leads to a range
 	said   *saying
 	unsaid []string // words of the clause so far, given back when it says nothing
 }
@@ -54,13 +55,16 @@ type saying struct {
 // word takes one word, or a range of several, and says how many it took.
 func (h *hearing) word(tokens []phrase.Token) int {
 	if id, n := h.rangeAt(tokens); n > 0 {
-		if h.said != nil { // "third flares fourth bangs": the next range begins the next call
+		behind := len(h.named) == 0 && h.leads // "slips in third": the range of what was just said
+		if h.said != nil && !behind {          // "third flares fourth bangs": the next range begins the next call
 			h.settle()
 		}
-		h.named = id
+		h.leads = false
+		h.named = append(h.named, id) // "fifth and seventh flare"
 		return n
 	}
 	w := tokens[0]
+	h.leads = slices.Contains([]string{"in", "into", "on", "of"}, w.Text)
 	h.unsaid = append(h.unsaid, w.Text)
 	switch {
 	case slices.Contains(fillers, w.Text):
@@ -72,7 +76,12 @@ func (h *hearing) word(tokens []phrase.Token) int {
 		if b, ok := topics[stem]; ok && h.about == "" {
 			h.about = b
 		}
-		if s, ok := sayings[stem]; ok && h.said == nil {
+		if s, ok := sayings[stem]; ok {
+			if h.said != nil { // "reverse late and bangs": of the same range
+				named := h.named
+				h.settle()
+				h.named = named
+			}
 			h.said = &s
 		}
 	}
@@ -81,19 +90,23 @@ func (h *hearing) word(tokens []phrase.Token) int {
 
 // settle ends a clause: what it says becomes calls.
 func (h *hearing) settle() {
-	defer func() { h.named, h.about, h.not, h.said, h.unsaid = "", "", false, nil, nil }()
-	id := h.named
-	if id == "" {
-		id = h.at.Range
+	defer func() { h.named, h.about, h.not, h.said, h.unsaid = nil, "", false, nil, nil }()
+	ranges := h.named
+	if len(ranges) == 0 {
+		ranges = []string{h.at.Range}
 	}
-	r, ok := h.unit.Range(id)
-	if !ok || h.said == nil && h.about == "" {
-		h.rest = append(h.rest, h.unsaid...)
-		return
-	}
-	for _, c := range h.meant(r) {
-		h.calls = slices.DeleteFunc(h.calls, func(o Call) bool { return o.Cell == c.Cell })
-		h.calls = append(h.calls, c)
+	about := h.about
+	for _, id := range ranges {
+		r, ok := h.unit.Range(id)
+		if !ok || h.said == nil && about == "" {
+			h.rest = append(h.rest, h.unsaid...)
+			return
+		}
+		h.about = about
+		for _, c := range h.meant(r) {
+			h.calls = slices.DeleteFunc(h.calls, func(o Call) bool { return o.Cell == c.Cell })
+			h.calls = append(h.calls, c)
+		}
 	}
 }
 
@@ -115,7 +128,7 @@ func (h *hearing) meant(r unitsheet.Range) []Call {
 		return call(h.about, absent[h.about])
 	case h.said == nil || fine && h.about != "" && !h.not:
 		return call(h.about, faultmap.Info(h.about).Normal())
-	case fine && h.named == "" && !h.not:
+	case fine && len(h.named) == 0 && !h.not:
 		return call(h.at.Behaviour, faultmap.Info(h.at.Behaviour).Normal())
 	case fine && !h.not: // "fourth is fine": it comes, and it drives
 		var out []Call
@@ -148,7 +161,7 @@ func (h *hearing) meant(r unitsheet.Range) []Call {
 
 // asked is the behaviour at hand when the clause is about its range.
 func (h *hearing) asked() faultmap.Behaviour {
-	if h.named == "" || h.named == h.at.Range {
+	if len(h.named) == 0 || slices.Contains(h.named, h.at.Range) {
 		return h.at.Behaviour
 	}
 	return ""
