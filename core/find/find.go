@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
 
 	"innercompass/core/phrase"
 )
@@ -201,5 +202,5 @@ func stemsOf(text string) []string {
 
 // apart are the runes between words: whatever is no letter and no digit; dashes too, so that 2-3 finds 2–3.
 func apart(r rune) bool {
-	return !(r >= 'a' && r <= 'z' || r >= '0' && r <= '9' || r > 127 && r != '–' && r != '’' && r != '“' && r != '”')
+	return !unicode.IsLetter(r) && !unicode.IsDigit(r)
 }

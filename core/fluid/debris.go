@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"innercompass/core/attribute"
 )
@@ -110,7 +111,11 @@ func (t Tray) Judge() (suspects []DebrisSuspect, normal float64, err error) {
 		}
 	}
 	if known != len(t.Found) {
-		return nil, 0, fmt.Errorf("fluid: a kind of debris that there is not; want film, lining, steel, needles, chunks, aluminum, bronze, plastic, rubber, sealant or rust")
+		ids := make([]string, len(DebrisKinds))
+		for i, k := range DebrisKinds {
+			ids[i] = k.ID
+		}
+		return nil, 0, fmt.Errorf("fluid: a kind of debris that there is not; want %s", strings.Join(ids, ", "))
 	}
 	found, err := attribute.Explain(priors, marks, 3, nil)
 	if err != nil {

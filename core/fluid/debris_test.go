@@ -1,6 +1,7 @@
 package fluid_test
 
 import (
+	"strings"
 	"testing"
 
 	"innercompass/core/fluid"
@@ -76,5 +77,19 @@ func TestTraysThatCannotBe(t *testing.T) {
 	}
 	if got, normal, err := (fluid.Tray{}).Judge(); err != nil || len(got) != len(fluid.DebrisSources) || normal < 0.4 {
 		t.Errorf("an empty tray: %v %v", normal, err)
+	}
+}
+
+// What a refused tray says is accepted is accepted, word for word.
+func TestARefusedTrayNamesWhatIsAccepted(t *testing.T) {
+	_, _, err := fluid.Tray{Found: map[string]fluid.DebrisSeen{"gold": {Amount: 1}}}.Judge()
+	if err == nil {
+		t.Fatal("gold is taken")
+	}
+	_, accepted, _ := strings.Cut(err.Error(), "want ")
+	for _, id := range strings.Split(accepted, ", ") {
+		if _, _, err := (fluid.Tray{Found: map[string]fluid.DebrisSeen{id: {Amount: 1}}}).Judge(); err != nil {
+			t.Errorf("%q is named and not accepted: %v", id, err)
+		}
 	}
 }

@@ -3,6 +3,8 @@ package gearing
 import (
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"testing"
 )
 
@@ -55,6 +57,20 @@ func TestExtremeRatiosAreRefused(t *testing.T) {
 		}
 		if !found {
 			t.Errorf("%s is not named", field)
+		}
+	}
+}
+
+// What a refused kind of element says is accepted is a kind, as a sheet writes it.
+func TestARefusedKindNamesTheKinds(t *testing.T) {
+	bad := Train{Members: []string{"in", "out"}, Input: "in", Output: "out", ForwardSign: 1, Elements: []Element{{ID: "X", Kind: "glue", A: "in", B: "out"}}}
+	at := slices.IndexFunc(bad.Validate(), func(e *SheetError) bool { return e.Field == "elements[0].kind" })
+	if at < 0 {
+		t.Fatal("glue is taken")
+	}
+	for _, k := range strings.Split(bad.Validate()[at].Accepted, ", ") {
+		if !slices.Contains(Kinds, Kind(k)) {
+			t.Errorf("%q is named and is no kind", k)
 		}
 	}
 }

@@ -3,6 +3,7 @@ package gearing
 import (
 	"fmt"
 	"slices"
+	"strings"
 )
 
 // Case is the member that never turns.
@@ -170,7 +171,7 @@ func (t Train) Validate() []*SheetError {
 			add(at, "joins a member to itself", "two different members")
 		}
 		if !slices.Contains(Kinds, e.Kind) {
-			add(at+".kind", fmt.Sprintf("%q", e.Kind), "clutch, brake, band, one-way clutch or selector")
+			add(at+".kind", fmt.Sprintf("%q", e.Kind), written(Kinds))
 		}
 	}
 	if len(bad) == 0 {
@@ -209,4 +210,13 @@ func (t Train) Element(id string) (Element, bool) {
 		}
 	}
 	return Element{}, false
+}
+
+// written lists kinds as a sheet writes them.
+func written(kinds []Kind) string {
+	out := make([]string, len(kinds))
+	for i, k := range kinds {
+		out[i] = string(k)
+	}
+	return strings.Join(out, ", ")
 }

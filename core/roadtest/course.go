@@ -28,11 +28,15 @@ func Course(u *unitsheet.Unit) []Leg {
 	back := c.ranges(func(r unitsheet.Range) bool { return r.Driving() && r.Healthy.Outcome != gearing.Forward })
 	still := c.ranges(func(r unitsheet.Range) bool { return !r.Driving() })
 
-	c.leg("Standing", "Foot hard on the brake, idle. Select each range and wait for it.", all, faultmap.Engages)
+	standing, slowing := "Foot hard on the brake, idle. Select each range and wait for it.", "Let it come down through the ranges by itself."
+	if slices.ContainsFunc(u.Elements, func(e unitsheet.Element) bool { return e.Kind == gearing.Selector && e.Hand }) {
+		standing, slowing = "Foot hard on the brake, clutch pedal down, idle. Select each gear.", "Change down gear by gear."
+	}
+	c.leg("Standing", standing, all, faultmap.Engages)
 	c.leg("Standing in neutral", "Flat ground, nobody in front or behind, foot ready at the brake.", still, faultmap.Drives)
 	c.leg("Pull away and go up", "Light throttle, through every range.", up, faultmap.Shift, faultmap.Drives, faultmap.Lockup)
 	c.leg("On a pull", "Half throttle uphill, as long as the road allows.", up, faultmap.Slips, faultmap.Noise)
-	c.leg("Foot off, slowing down", "Let it come down through the ranges by itself.", down, faultmap.Brakes, faultmap.Down)
+	c.leg("Foot off, slowing down", slowing, down, faultmap.Brakes, faultmap.Down)
 	c.leg("Ranges held by hand", "Pull away in each, pull, then foot off.", byHand, faultmap.Shift, faultmap.Drives, faultmap.Lockup, faultmap.Slips, faultmap.Noise, faultmap.Brakes, faultmap.Down)
 	c.leg("Backing up", "At a walk, with a clear view, then against a slope.", back, faultmap.Drives, faultmap.Slips, faultmap.Noise, faultmap.Brakes)
 	c.leg("What is left", "In each range.", all, faultmap.Engages, faultmap.Drives, faultmap.Shift, faultmap.Down, faultmap.Slips, faultmap.Brakes, faultmap.Noise, faultmap.Lockup)

@@ -96,3 +96,13 @@ func TestWhatIsCalledOutFallsIntoItsCells(t *testing.T) {
 		}
 	}
 }
+
+// A transmission that is shifted by hand is told to hold the pedal down, an automatic is not.
+func TestAManualIsDrivenWithItsPedal(t *testing.T) {
+	for id, u := range trial.Load(t).Units {
+		how := roadtest.Course(u)[0].How
+		if pedal := strings.Contains(how, "pedal down"); pedal != (id == "ombrin-m5") {
+			t.Errorf("%s: %s", id, how)
+		}
+	}
+}

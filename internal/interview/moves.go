@@ -51,7 +51,7 @@ func (s *Service) MovesOf(ctx context.Context, id string) (Moves, error) {
 	}
 	var out Moves
 	shares := map[string][]float64{}
-	titles := map[string]string{}
+	titles, place := map[string]string{}, map[string]int{} // place in the last column
 	var keep []string
 	for k := 0; k <= len(asked); k++ {
 		var sofar []cases.Reading
@@ -74,19 +74,16 @@ func (s *Service) MovesOf(ctx context.Context, id string) (Moves, error) {
 		out.Columns = append(out.Columns, name)
 		for i, x := range a.Suspects {
 			shares[x.Cause.ID] = append(shares[x.Cause.ID], x.Probability)
-			titles[x.Cause.ID] = x.Cause.Title
+			titles[x.Cause.ID], place[x.Cause.ID] = x.Cause.Title, i
 			if (i == 0 || k == len(asked) && i < shownMoves) && !slices.Contains(keep, x.Cause.ID) {
 				keep = append(keep, x.Cause.ID)
 			}
 		}
 	}
+	slices.SortFunc(keep, func(a, b string) int { return cmp.Compare(place[a], place[b]) })
 	for _, id := range keep {
-		if len(shares[id]) == len(out.Columns) {
-			out.Rows = append(out.Rows, Moved{id, titles[id], shares[id]})
-		}
+		out.Rows = append(out.Rows, Moved{id, titles[id], shares[id]})
 	}
-	last := len(out.Columns) - 1
-	slices.SortStableFunc(out.Rows, func(a, b Moved) int { return cmp.Compare(b.Shares[last], a.Shares[last]) })
 	return out, nil
 }
 

@@ -66,7 +66,7 @@ func (s *Service) Of(ctx context.Context, id string, as Result) (View, error) {
 	if as != (Result{}) {
 		f, ok := n.Finding(as.Finding)
 		if !ok || f.StateAt(as.State) < 0 {
-			return View{}, problem.Field("if", fmt.Sprintf("%s %s", as.Finding, as.State), "a finding of this unit and one of its states")
+			return View{}, problem.Field("finding", fmt.Sprintf("%s %s", as.Finding, as.State), "a finding of this unit and one of its states")
 		}
 		asIf = f.Title + ": " + f.StateTitle(as.State)
 		supposed := append(at.Case.Valid(), cases.Reading{ID: "supposed", Finding: as.Finding, State: as.State, Source: "seen"})

@@ -133,7 +133,7 @@ func (s *Service) records(ctx context.Context, q Query) ([]Hit, error) {
 	// The word itself finds all of them.
 	words := slices.DeleteFunc(strings.Fields(cases.Fold(q.Text)), func(w string) bool { return len(w) > 2 && strings.HasPrefix("records", w) })
 	found, err := s.Store.FindRecords(ctx, strings.Join(words, " "), q.Each)
-	if err != nil || len(words) == 0 && !strings.HasPrefix("records", cases.Fold(strings.TrimSpace(q.Text))) {
+	if err != nil {
 		return nil, err
 	}
 	var out []Hit

@@ -91,10 +91,14 @@ func (s *Service) TakeIn(ctx context.Context, in Intake) (cases.Saved, error) {
 
 // RemoveSample takes a sample case away with all that hangs on it.
 func (s *Service) RemoveSample(ctx context.Context, id string) error {
+	c, err := s.Cases.Case(ctx, id)
+	if err != nil {
+		return err
+	}
 	if err := s.Store.RemoveSample(ctx, id); err != nil {
 		return err
 	}
-	s.Cases.Tell(id, 0)
+	s.Cases.Tell(id, c.Rev+1) // pages that show it look again, and find it gone
 	return nil
 }
 

@@ -5,6 +5,7 @@ import { percent } from "../../shared/format";
 import { Choice } from "../../shared/Choice";
 import { singleKeys } from "../../shared/useSingleKey";
 import { CallOut } from "./CallOut";
+import { roadReading } from "./roadReading";
 import { useCase } from "./useCase";
 
 type Cell = Schemas["RoadCell"];
@@ -122,11 +123,9 @@ export function Drive({ temperature, source, end }: { temperature: string; sourc
     top.current?.scrollIntoView({ block: "start" });
     top.current?.focus({ preventScroll: true });
   }, []);
-  const told = source === "customer";
   const reading = (finding: string, state: string) => {
-    const c = cells.get(finding);
-    const again = source === "again" && !!c?.state && c.source !== "customer";
-    return { finding, state, source: told ? source : "seen", stage: told ? "complaint" : "road", by, again };
+    const cell = cells.get(finding);
+    return cell ? [roadReading(cell, state, source, by)] : [];
   };
   // The focus stays with the drive: a letter is a state here, whatever else it is in the case.
   const go = (to: string) => {
@@ -134,17 +133,17 @@ export function Drive({ temperature, source, end }: { temperature: string; sourc
     top.current?.focus({ preventScroll: true });
   };
   const set = (state: string) => {
-    actions.read.mutate([reading(at, state)]);
+    actions.read.mutate(reading(at, state));
     go(nextOpen(ids, cells, place));
   };
   const called = (calls: Schemas["SaidOffer"][]) => {
-    actions.read.mutate(calls.map((c) => reading(c.finding, c.state)));
+    actions.read.mutate(calls.flatMap((c) => reading(c.finding, c.state)));
     if (calls.some((c) => c.finding === at)) go(nextOpen(ids, cells, place));
   };
   const skip = () => go(nextOpen(ids, cells, place) || ids[(place + 1) % ids.length] || "");
   const back = () => go(ids[Math.max(0, (place < 0 ? ids.length : place) - 1)] ?? "");
   const restNormal = () => {
-    actions.read.mutate(rest.map((f) => reading(f, rows.get(f)?.states[0]?.id ?? "")));
+    actions.read.mutate(rest.flatMap((f) => reading(f, rows.get(f)?.states[0]?.id ?? "")));
     const last = ids.indexOf(rest[rest.length - 1] ?? "");
     go(ids.slice(last + 1).find((id) => !cells.get(id)?.state) ?? open.find((id) => !rest.includes(id)) ?? "");
   };

@@ -2,6 +2,7 @@ import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { memo, useState, type FocusEvent, type KeyboardEvent, type MouseEvent, type SyntheticEvent } from "react";
 import type { Schemas } from "../../api/client";
 import { Chip } from "../../shared/Chip";
+import { roadReading } from "./roadReading";
 import { useCase } from "./useCase";
 
 type Row = Schemas["RoadRow"];
@@ -88,9 +89,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
   const { rows, ranges } = shown.road;
   const write = (cell: Cell, state: string) => {
     if (shown.closed) return;
-    const told = source === "customer";
-    const again = source === "again" && cell.state !== "" && cell.source !== "customer";
-    actions.read.mutate([{ finding: cell.finding, state, source: told ? source : "seen", stage: told ? "complaint" : "road", by, again }]);
+    actions.read.mutate([roadReading(cell, state, source, by)]);
   };
   const onKeyDown = (e: KeyboardEvent) => {
     const place = placeOf(e, rows);

@@ -10,6 +10,7 @@ import { day } from "../../shared/format";
 import { NumberField } from "../../shared/NumberField";
 import { meaning } from "../../shared/said";
 import { Problem } from "../../shared/states";
+import { Switch } from "../../shared/Switch";
 import { Suggest } from "../../shared/Suggest";
 import { useForm } from "../../shared/useForm";
 import { useSettled } from "../../shared/useSettled";
@@ -192,15 +193,9 @@ export function TakeInPage() {
                 error={unitWrong}
               />
               {form.unit && (
-                <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer" }}>
-                  <input
-                    type="checkbox"
-                    checked={form.nearest}
-                    onChange={(e) => put({ nearest: e.target.checked })}
-                    style={{ width: 20, height: 20, flex: "none" }}
-                  />
+                <Switch on={form.nearest ?? false} set={(nearest) => put({ nearest })}>
                   not this unit: the nearest on file
-                </label>
+                </Switch>
               )}
             </Box>
             <NumberField
@@ -222,15 +217,11 @@ export function TakeInPage() {
             <Button asChild variant="ghost">
               <Link to="/">Back to the Floor</Link>
             </Button>
-            <label style={{ display: "flex", gap: 10, alignItems: "center", minHeight: 44, cursor: "pointer", marginLeft: "auto" }}>
-              <input
-                type="checkbox"
-                checked={form.preventive}
-                onChange={(e) => put({ preventive: e.target.checked })}
-                style={{ width: 20, height: 20, flex: "none" }}
-              />
-              No complaint: service is due, or it is out for other work
-            </label>
+            <Box ml="auto">
+              <Switch on={form.preventive ?? false} set={(preventive) => put({ preventive })}>
+                No complaint: service is due, or it is out for other work
+              </Switch>
+            </Box>
           </Flex>
           <details>
             <summary style={{ minHeight: 44, display: "flex", alignItems: "center", cursor: "pointer", fontWeight: 600 }}>
