@@ -62,6 +62,9 @@ func TestASampleIsTriedAndRemoved(t *testing.T) {
 	if view.Case.Opened.Before(clock) || s.Now().Before(clock) {
 		t.Errorf("it was opened at %v, before the shop's clock %v", view.Case.Opened, clock)
 	}
+	if rows, err := s.Floor.List(ctx, floor.Query{}); err != nil || len(rows.Rows) != 1 || !rows.Rows[0].Computed || rows.Rows[0].Next == "" {
+		t.Errorf("its row on the Floor: %+v, %v", rows.Rows, err)
+	}
 	if _, err := s.Records.Issue(ctx, id, cases.Guard{}, records.NewRecord{By: "Ines"}); err == nil || !strings.Contains(err.Error(), "sample") {
 		t.Errorf("a record of what did not happen: %v", err)
 	}

@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Grid, Text, useBreakpointValue } from "@chakra-ui/react";
 import { useEffect, useRef, useState, type KeyboardEvent } from "react";
 import type { Schemas } from "../../api/client";
 import { percent } from "../../shared/format";
@@ -119,10 +119,11 @@ export function Drive({ temperature, source, end }: { temperature: string; sourc
   const readOut = useReadOut(here && row ? `${here.range}, ${row.title}` : "");
   const top = useRef<HTMLDivElement>(null);
   // The drive has the whole of a small screen: what stands above it is out of the way from the start.
+  const small = useBreakpointValue({ base: true, xl: false }, { ssr: false });
   useEffect(() => {
-    top.current?.scrollIntoView({ block: "start" });
+    if (small) top.current?.scrollIntoView({ block: "start" });
     top.current?.focus({ preventScroll: true });
-  }, []);
+  }, [small]);
   const reading = (finding: string, state: string) => {
     const cell = cells.get(finding);
     return cell ? [roadReading(cell, state, source, by)] : [];
