@@ -151,7 +151,7 @@ func walk(node any, place string, shown bool, out *[]text) {
 
 var (
 	// between is what stands between the tags of a page, behind what follows a figure; named is given to a part as its words.
-	between = regexp.MustCompile(`>([^<>{}=;]*[A-Za-z]{2}[^<>{}=;]*)<`)
+	between = regexp.MustCompile(`[^=]>([^<>{}=]*[A-Za-z]{2}[^<>{}=]*)[<{]`)
 	behind  = regexp.MustCompile(`\}([^<>{}=;()&|?]*[A-Za-z]{2}[^<>{}=;()&|?]*)[<{]`)
 	named   = regexp.MustCompile(`(?:label|title|about|help|placeholder|what|aria-label|words)=(?:"([^"]+)"|\{` + "`" + `([^` + "`" + `]+)` + "`" + `\})`)
 	quotes  = regexp.MustCompile(`"([^"\n]* [^"\n]*)"`)

@@ -108,8 +108,8 @@ function Stop() {
       </Text>
       {doubt >= 0.005 && (
         <Text textStyle="note" mt="1">
-          If it is something else (<b>{percent(doubt)} %</b>), its repair is for nothing: about{" "}
-          <b>{money(settings?.currency ?? "", inVain)}</b> from here, with closing up and the drive after it.
+          If it is something else (<b>{percent(doubt)} %</b>), its repair is wasted: about <b>{money(settings?.currency ?? "", inVain)}</b>{" "}
+          from here, with closing up and the drive after it.
         </Text>
       )}
       <Button mt="3" variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>

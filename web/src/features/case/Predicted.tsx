@@ -39,7 +39,7 @@ export function Predicted() {
       </Text>
       {driven && (
         <Text textStyle="small" color="ink2" mb="1">
-          Shares of all failures of the design, each taken as likely beforehand; the suspects at the right weigh everything.
+          The share of each, if all were equally likely at the start. The suspects weigh everything.
         </Text>
       )}
       <Box overflowX="auto">
