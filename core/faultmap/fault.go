@@ -155,7 +155,7 @@ func Faults(u *unitsheet.Unit) []Fault {
 			add(s.ID, Leaks, Lost)
 		}
 	}
-	for _, g := range gearIDs(u) {
+	for _, g := range u.Gears() {
 		add(g, GearNoise)
 	}
 	add("", NoDrive, ShaftNoise)
@@ -167,18 +167,6 @@ func Faults(u *unitsheet.Unit) []Fault {
 	}
 	if slices.ContainsFunc(u.Ranges, func(r unitsheet.Range) bool { return r.From != "" && pressed }) {
 		add("", ShiftsLate, ShiftsEarly, NeverShifts)
-	}
-	return out
-}
-
-// gearIDs names planetary sets and gear pairs by their place in the sheet.
-func gearIDs(u *unitsheet.Unit) []string {
-	var out []string
-	for i := range u.Sheet.Gearing.Sets {
-		out = append(out, fmt.Sprintf("set-%d", i+1))
-	}
-	for i := range u.Sheet.Gearing.Gears {
-		out = append(out, fmt.Sprintf("gears-%d", i+1))
 	}
 	return out
 }

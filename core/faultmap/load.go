@@ -231,17 +231,16 @@ func (p *predictor) lowPressure() {
 
 // gears makes one planetary set or gear pair noisy: heard where its teeth turn under load.
 func (p *predictor) gears(f Fault) error {
-	var set, pair int
-	name, meshes := "", []int(nil)
-	if n, _ := fmt.Sscanf(f.Part, "set-%d", &set); n == 1 && set >= 1 && set <= len(p.u.Sheet.Gearing.Sets) {
-		name = p.u.Sheet.Gearing.Sets[set-1].Name
-	} else if n, _ := fmt.Sscanf(f.Part, "gears-%d", &pair); n == 1 && pair >= 1 && pair <= len(p.u.Sheet.Gearing.Gears) {
-		name = p.u.Sheet.Gearing.Gears[pair-1].Name
-	} else {
+	name := p.u.GearsName(f.Part)
+	if name == "" {
 		return fmt.Errorf("faultmap: unit %s has no gears %q", p.u.Sheet.ID, f.Part)
 	}
 	p.row.Title = title(f, name)
-	meshes = p.u.MeshesOf(f.Part)
+	if p.u.Chart != nil {
+		p.gearsByChart(f.Part)
+		return nil
+	}
+	meshes := p.u.MeshesOf(f.Part)
 	for _, r := range p.u.Ranges {
 		if r.Driving() && r.Healthy.Teeth == nil {
 			p.hide(r, Noise) // a spare path leaves open which teeth carry
@@ -252,6 +251,21 @@ func (p *predictor) gears(f Fault) error {
 		}
 	}
 	return nil
+}
+
+// gearsByChart is gears of a unit whose gears are not known: a planetary set is quiet in direct alone, a pair of gears in all ranges
+// but its own.
+func (p *predictor) gearsByChart(part string) {
+	own := p.u.PairRanges(part)
+	for _, r := range p.u.Ranges {
+		direct := p.u.RatioKnown() && math.Abs(r.Healthy.Ratio-1) < 0.005
+		switch {
+		case p.u.Sheet.Layout == "parallel" && slices.Contains(own, r.ID):
+			p.say(r, Noise, "noisy", 0.75, "its teeth turn under load")
+		case p.u.Sheet.Layout == "planetary" && r.Driving() && !direct:
+			p.say(r, Noise, "noisy", 0.5, "its teeth may turn under load: which set works here is not in the sheet")
+		}
+	}
 }
 
 func (p *predictor) turnsLoaded(r unitsheet.Range, meshes []int) bool {

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"innercompass/core/chart"
 	"innercompass/core/gearing"
 	"innercompass/core/unitsheet"
 )
@@ -205,7 +206,7 @@ func (p *predictor) steadily(state func(unitsheet.Range) (gearing.State, bool)) 
 			p.hide(r, Engages, Drives, Shift, Down, Slips, Brakes, Noise, Lockup)
 			continue
 		}
-		result, err := p.u.Machine.Result(s)
+		result, err := p.u.Result(s)
 		if err != nil {
 			return err
 		}
@@ -270,14 +271,14 @@ func (p *predictor) yields(s gearing.State) string {
 		}
 		rest := s
 		rest.Applied = without(s.Applied, id)
-		if got, err := p.u.Machine.Result(rest); err == nil && got.Outcome != gearing.Bind {
+		if got, err := p.u.Result(rest); err == nil && got.Outcome != gearing.Bind {
 			best, least, left = e.Name, e.Capacity.SI, got
 		}
 	}
 	switch {
 	case best == "":
 		return ""
-	case left.Ratio == 0:
+	case left.Ratio == 0 || p.u.Chart != nil:
 		return fmt.Sprintf("; if the %s gives way: %s", best, left.Outcome)
 	}
 	return fmt.Sprintf("; if the %s gives way it drives at %.3f", best, left.Ratio)
@@ -297,11 +298,18 @@ func (p *predictor) braking(r unitsheet.Range, got gearing.Result) {
 func (p *predictor) gear(in unitsheet.Range, s gearing.Result) string {
 	for _, r := range p.u.Ranges {
 		if r.Driving() && same(r.Healthy.Result, s) {
+			does := "drives as " + r.ID
 			if r.ID == in.From {
-				return fmt.Sprintf("stays in %s (%.3f)", r.ID, s.Ratio)
+				does = "stays in " + r.ID
 			}
-			return fmt.Sprintf("drives as %s (%.3f)", r.ID, s.Ratio)
+			if !p.u.RatioKnown() {
+				return does
+			}
+			return fmt.Sprintf("%s (%.3f)", does, s.Ratio)
 		}
+	}
+	if chart.Unknown(s) {
+		return "drives in a ratio that no range has"
 	}
 	return fmt.Sprintf("drives at %.3f", s.Ratio)
 }

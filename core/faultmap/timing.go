@@ -13,7 +13,7 @@ func (p *predictor) late(id string, share float64) error {
 		if r.From != "" || !r.Driving() || !slices.Contains(r.Applied, id) {
 			continue
 		}
-		got, err := p.u.Machine.Result(gearing.State{Applied: without(r.Applied, id)})
+		got, err := p.u.Result(gearing.State{Applied: without(r.Applied, id)})
 		if err != nil {
 			return err
 		}
@@ -26,7 +26,7 @@ func (p *predictor) late(id string, share float64) error {
 		if !x.brings(id) {
 			continue
 		}
-		got, err := p.u.Machine.Result(gearing.State{Applied: without(x.to.Applied, id)})
+		got, err := p.u.Result(gearing.State{Applied: without(x.to.Applied, id)})
 		if err != nil {
 			return err
 		}
@@ -68,7 +68,7 @@ func (p *predictor) selects(x passage, got gearing.Result) bool {
 func (p *predictor) releasesLate(id string) error {
 	for _, r := range p.u.Ranges {
 		if n, ok := p.neutral(); ok && r.From == "" && r.Driving() && slices.Contains(n.Applied, id) && !slices.Contains(r.Applied, id) {
-			got, err := p.u.Machine.Result(gearing.State{Applied: with(r.Applied, id)})
+			got, err := p.u.Result(gearing.State{Applied: with(r.Applied, id)})
 			if err != nil {
 				return err
 			}
@@ -81,7 +81,7 @@ func (p *predictor) releasesLate(id string) error {
 		if !x.lets(id) {
 			continue
 		}
-		got, err := p.u.Machine.Result(gearing.State{Applied: with(x.to.Applied, id)})
+		got, err := p.u.Result(gearing.State{Applied: with(x.to.Applied, id)})
 		if err != nil {
 			return err
 		}
@@ -114,7 +114,7 @@ func (p *predictor) letsGo(e unitsheet.Element) error {
 		if !r.Driving() {
 			continue
 		}
-		got, err := p.u.Machine.Result(gearing.State{Applied: r.Applied, Broken: []string{e.ID}})
+		got, err := p.u.Result(gearing.State{Applied: r.Applied, Broken: []string{e.ID}})
 		if err != nil {
 			return err
 		}

@@ -52,11 +52,8 @@ func (n *Network) instances(kinds []string, needs string) []unitsheet.Element {
 			add(s.Kind, s.ID, s.Name)
 		}
 	}
-	for i, s := range n.Unit.Sheet.Gearing.Sets {
-		add("gears", fmt.Sprintf("set-%d", i+1), s.Name)
-	}
-	for i, g := range n.Unit.Sheet.Gearing.Gears {
-		add("gears", fmt.Sprintf("gears-%d", i+1), g.Name)
+	for _, id := range n.Unit.Gears() {
+		add("gears", id, n.Unit.GearsName(id))
 	}
 	return out
 }

@@ -335,6 +335,21 @@ func (c *compiler) rest() {
 // train builds the gear train: sets and gears become meshes, planets become members of their own.
 func (c *compiler) train() {
 	g := c.s.Gearing
+	if c.s.Depth() == ByChart {
+		c.oneOf("layout", c.s.Layout, "planetary", "parallel")
+		for i, e := range c.s.Elements {
+			if e.A != "" || e.B != "" {
+				c.fail(fmt.Sprintf("elements[%d].a", i), "members without gearing", "gearing.members, or neither a nor b")
+			}
+			c.oneOf(fmt.Sprintf("elements[%d].kind", i), e.Kind, kinds()...)
+		}
+		return
+	}
+	for i, e := range c.s.Elements {
+		if e.Beside != "" || e.Series != "" {
+			c.fail(fmt.Sprintf("elements[%d].beside", i), "the gears say what stands beside it", "beside and series only without gearing")
+		}
+	}
 	t := gearing.Train{Members: slices.Clone(g.Members), Input: g.Input, Output: g.Output, ForwardSign: g.ForwardSign}
 	at := make([]string, 0) // where each mesh came from
 	for i, s := range g.Sets {

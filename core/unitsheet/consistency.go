@@ -22,7 +22,7 @@ func (u *Unit) Doubts() []*Problem {
 		d.say("converter.lockup_torque", "the converter clutch holds "+t.Format("N·m")+" of the engine's "+d.u.MaxTorque.Format("N·m"), fmt.Sprintf("at least %.2f times the engine's torque", math.Max(1, d.u.Sheet.Engine.Margin)))
 	}
 	for i, l := range u.Sheet.Limp {
-		r, err := u.Machine.Result(u.Limp(l.Selector))
+		r, err := u.Result(u.Limp(l.Selector))
 		if err == nil && r.Outcome == "bind" {
 			d.say(fmt.Sprintf("limp[%d]", i), "without power the unit binds in "+l.Selector, "elements that drive or leave neutral")
 		}

@@ -117,7 +117,7 @@ func (u *Unit) ControlTable() []ControlRow {
 	}
 	var out []ControlRow
 	add := func(selector, name string, bits []int, s gearing.State) {
-		r, err := u.Machine.Result(s)
+		r, err := u.Result(s)
 		if err == nil {
 			out = append(out, ControlRow{selector, name, bits, s.Applied, r})
 		}

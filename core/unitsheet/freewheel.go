@@ -16,7 +16,7 @@ type HandTest struct {
 
 // handTest derives the bench test of a freewheel from the gear train: its first member may run ahead of the second, never behind.
 func handTest(s Sheet, e ElementSheet) HandTest {
-	if gearing.Kind(e.Kind) != gearing.Freewheel {
+	if gearing.Kind(e.Kind) != gearing.Freewheel || e.A == "" {
 		return HandTest{}
 	}
 	h := HandTest{Held: e.A, Turned: e.B, Locks: true}

@@ -40,8 +40,10 @@ func (u *Unit) FindGear(s Seen) (GearFound, error) {
 	if !(window > 0 && window <= 60) {
 		return GearFound{}, &Problem{Path: "window", Reason: fmt.Sprint(window), Accepted: "above 0, at most 60 s"}
 	}
-	train := u.Machine.Train()
-	seen := gearing.Speeds{In: s.In, Out: s.Out, InTol: u.resolution(train.Input, window), OutTol: u.resolution(train.Output, window)}
+	if !u.RatioKnown() {
+		return GearFound{}, &Problem{Path: "in", Reason: "the sheet has no ratios", Accepted: "a unit whose ratios are in its sheet"}
+	}
+	seen := gearing.Speeds{In: s.In, Out: s.Out, InTol: u.resolution(u.Sheet.Gearing.Input, window), OutTol: u.resolution(u.Sheet.Gearing.Output, window)}
 	ratios := make([]float64, len(u.Ranges))
 	taken := map[float64]bool{}
 	for i, r := range u.Ranges {
@@ -60,6 +62,9 @@ func (u *Unit) FindGear(s Seen) (GearFound, error) {
 	if len(found) == 0 {
 		return out, nil
 	}
+	if u.Machine == nil {
+		return out, nil // the chart cannot say what a slip is across an element
+	}
 	near := u.Ranges[found[0].Gear]
 	for _, e := range u.Elements {
 		if !e.Kind.Friction() {
@@ -76,7 +81,7 @@ func (u *Unit) FindGear(s Seen) (GearFound, error) {
 // resolution is that of the sensor on a member.
 func (u *Unit) resolution(member string, window float64) float64 {
 	for _, s := range u.Sheet.Sensors {
-		if s.Kind == "speed" && s.On == member && s.Teeth > 0 {
+		if s.Kind == "speed" && s.On == member && member != "" && s.Teeth > 0 {
 			return gearing.CountResolution(s.Teeth, window)
 		}
 	}

@@ -151,6 +151,7 @@ func (c *compiler) ranges() {
 		}
 		out := Range{ID: r.ID, Selector: r.Selector, Name: r.Name, Applied: r.Applied, From: r.From, Bits: r.Bits,
 			LineIdle: c.window(path+".line_idle", r.LineIdle, quantity.Pressure), LineFull: c.window(path+".line_full", r.LineFull, quantity.Pressure)}
+		out.Printed, out.Decimals = c.printed(path+".ratio", r.Ratio)
 		out.Limit = c.quantity(path+".engine_limit", r.EngineLimit, quantity.Torque)
 		out.Lockup = c.s.Converter != nil && slices.Contains(c.s.Converter.Lockup, r.ID)
 		c.u.Ranges = append(c.u.Ranges, out)
@@ -158,7 +159,10 @@ func (c *compiler) ranges() {
 	if len(c.s.Ranges) == 0 {
 		c.fail("ranges", "none", "at least one range that drives")
 	}
-	if len(c.problems) > before || c.u.Machine == nil {
+	if c.s.Depth() == ByChart && len(c.problems) == 0 {
+		c.chart()
+	}
+	if len(c.problems) > before || c.u.Machine == nil && c.u.Chart == nil {
 		return
 	}
 	for i := range c.u.Ranges {
@@ -169,7 +173,7 @@ func (c *compiler) ranges() {
 func (c *compiler) solve(i int) {
 	r, declared := &c.u.Ranges[i], c.s.Ranges[i]
 	path := fmt.Sprintf("ranges[%d]", i)
-	sol, err := c.u.Machine.Solve(gearing.State{Applied: r.Applied})
+	sol, err := c.u.Solve(gearing.State{Applied: r.Applied})
 	if err != nil {
 		c.fail(path, err.Error(), "")
 		return

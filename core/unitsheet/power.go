@@ -65,6 +65,8 @@ type ElementPower struct {
 func (u *Unit) Power(in Running) (Power, error) {
 	r, ok := u.Range(in.Range)
 	switch {
+	case u.Machine == nil:
+		return Power{}, &Problem{Path: "range", Reason: "the gears of this unit are not in its sheet", Accepted: "a unit whose gears are known"}
 	case !ok:
 		return Power{}, &Problem{Path: "range", Reason: fmt.Sprintf("no range %q", in.Range), Accepted: u.rangeIDs()}
 	case !(in.Speed >= 0 && in.Speed <= 2000):
@@ -79,7 +81,7 @@ func (u *Unit) Power(in Running) (Power, error) {
 	if !r.Driving() {
 		return out, nil
 	}
-	s, err := u.Machine.Solve(gearing.State{Applied: r.Applied, Slip: in.Slip})
+	s, err := u.Solve(gearing.State{Applied: r.Applied, Slip: in.Slip})
 	if err != nil {
 		return Power{}, err
 	}

@@ -5,16 +5,17 @@ import "fmt"
 // Format is the first line of every sheet of this version.
 const Format = "inner-compass-unit/2"
 
-// Sheet is a unit sheet as written. Quantities are text with a unit. Only the head, the gearing, the
-// elements and the ranges must be there; what is not given is not known, and nothing is made up for it.
+// Sheet is a unit sheet as written. Quantities are text with a unit. Only the head, the elements and the ranges must be
+// there; what is not given is not known, and nothing is made up for it. Without gearing the unit is known by its chart alone.
 type Sheet struct {
 	Format     string           `yaml:"format" json:"format"`
 	ID         string           `yaml:"id" json:"id"`
 	Version    int              `yaml:"version" json:"version"`
 	Name       string           `yaml:"name" json:"name"`
 	Summary    string           `yaml:"summary,omitempty" json:"summary,omitempty"`
-	Control    string           `yaml:"control" json:"control"` // hydraulic, electronic or hand
-	Gearing    GearingSheet     `yaml:"gearing" json:"gearing"`
+	Control    string           `yaml:"control" json:"control"`                   // hydraulic, electronic or hand
+	Layout     string           `yaml:"layout,omitempty" json:"layout,omitempty"` // planetary or parallel; asked where there is no gearing
+	Gearing    GearingSheet     `yaml:"gearing,omitempty" json:"gearing,omitzero"`
 	Elements   []ElementSheet   `yaml:"elements" json:"elements"`
 	Ranges     []RangeSheet     `yaml:"ranges" json:"ranges"`
 	Feeds      []FeedSheet      `yaml:"feeds,omitempty" json:"feeds,omitempty"`
@@ -102,8 +103,10 @@ type ElementSheet struct {
 	ID       string       `yaml:"id" json:"id"`
 	Name     string       `yaml:"name" json:"name"`
 	Kind     string       `yaml:"kind" json:"kind"`
-	A        string       `yaml:"a" json:"a"`
-	B        string       `yaml:"b" json:"b"`
+	A        string       `yaml:"a,omitempty" json:"a,omitempty"`
+	B        string       `yaml:"b,omitempty" json:"b,omitempty"`
+	Beside   string       `yaml:"beside,omitempty" json:"beside,omitempty"` // of a one-way clutch, without gearing: what holds the same
+	Series   string       `yaml:"series,omitempty" json:"series,omitempty"` // of a one-way clutch, without gearing: what it works through
 	Feed     string       `yaml:"feed,omitempty" json:"feed,omitempty"`
 	Hand     bool         `yaml:"hand,omitempty" json:"hand,omitempty"`   // worked by lever or pedal, not by pressure
 	Group    string       `yaml:"group,omitempty" json:"group,omitempty"` // selectors of one sleeve share a group
@@ -148,6 +151,7 @@ type RangeSheet struct {
 	Applied     []string `yaml:"applied" json:"applied"`
 	Holding     []string `yaml:"holding,omitempty" json:"holding,omitempty"` // freewheels expected to hold
 	Outcome     string   `yaml:"outcome" json:"outcome"`                     // forward, reverse, neutral
+	Ratio       string   `yaml:"ratio,omitempty" json:"ratio,omitempty"`     // as printed, without a sign
 	From        string   `yaml:"from,omitempty" json:"from,omitempty"`       // range that it shifts up from
 	Bits        string   `yaml:"bits,omitempty" json:"bits,omitempty"`       // controls that follow the logic table, in order
 	LineIdle    string   `yaml:"line_idle,omitempty" json:"line_idle,omitempty"`

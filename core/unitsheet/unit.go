@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"innercompass/core/chart"
 	"innercompass/core/fluid"
 	"innercompass/core/gearing"
 	"innercompass/core/hydraulics"
@@ -15,7 +16,8 @@ import (
 // no dimension (see Known).
 type Unit struct {
 	Sheet        Sheet
-	Machine      *gearing.Machine
+	Machine      *gearing.Machine // nil when the gears are not known
+	Chart        *chart.Chart     // instead of a machine; nil when there is one
 	Ranges       []Range
 	Elements     []Element
 	Controls     []Control
@@ -72,6 +74,8 @@ type Range struct {
 	Applied            []string
 	From               string // "" when it is entered with the selector
 	Bits               string
+	Printed            float64 // ratio as printed, 0 when none is
+	Decimals           int     // of it
 	LineIdle, LineFull quantity.Window
 	Lockup             bool              // the converter clutch may apply here
 	Limit              quantity.Quantity // engine torque in this range, when it is held below the most
@@ -214,13 +218,16 @@ func (u *Unit) Load(r Range, element string) float64 {
 		return 0
 	}
 	load := math.Abs(r.Healthy.Torques[element])
+	if u.Chart != nil {
+		load = u.Chart.Load(r.ID, element)
+	}
 	if u.Sheet.Converter == nil || !u.Launch(r) || u.Sheet.Converter.TorqueRatio <= 1 {
 		return load
 	}
 	if u.Sheet.Gearing.Converter == nil {
 		return load * u.Sheet.Converter.TorqueRatio
 	}
-	s, err := u.Machine.Solve(gearing.State{Applied: r.Applied, Multiplication: u.Sheet.Converter.TorqueRatio})
+	s, err := u.Solve(gearing.State{Applied: r.Applied, Multiplication: u.Sheet.Converter.TorqueRatio})
 	if err != nil {
 		return load
 	}

@@ -26,12 +26,8 @@ func PartName(u *Unit, id string) string {
 			return s.Name
 		}
 	}
-	var i int
-	if n, _ := fmt.Sscanf(id, "set-%d", &i); n == 1 && i >= 1 && i <= len(u.Sheet.Gearing.Sets) {
-		return u.Sheet.Gearing.Sets[i-1].Name
-	}
-	if n, _ := fmt.Sscanf(id, "gears-%d", &i); n == 1 && i >= 1 && i <= len(u.Sheet.Gearing.Gears) {
-		return u.Sheet.Gearing.Gears[i-1].Name
+	if name := u.GearsName(id); name != "" {
+		return name
 	}
 	return "whole unit"
 }
