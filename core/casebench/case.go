@@ -100,6 +100,34 @@ func (l Line) source(stage string) string {
 	return sources[stage]
 }
 
+// Fit is the case as it can be told to a unit that is known by less than the sheet it was written for: lines that this unit has no word
+// for are lacking, roots stand for what means the same at its depth.
+func (c Case) Fit(n *knowledge.Network) Case {
+	out := c
+	out.Lines = map[string][]Line{}
+	for stage, lines := range c.Lines {
+		for _, l := range lines {
+			if l.Lacks == "" && diagnose.CheckReading(n, diagnose.Reading{ID: "x", Finding: l.Finding, State: l.State, Source: l.source(stage)}) != nil {
+				l = Line{Lacks: l.Finding + " " + l.State}
+			}
+			out.Lines[stage] = append(out.Lines[stage], l)
+		}
+	}
+	out.Truth = nil
+	for _, root := range c.Truth {
+		var ids []string
+		for _, id := range root {
+			for _, x := range n.Causes {
+				if n.Unit.SameAt(id, x.ID) && !slices.Contains(ids, x.ID) {
+					ids = append(ids, x.ID)
+				}
+			}
+		}
+		out.Truth = append(out.Truth, ids)
+	}
+	return out
+}
+
 // Situation is what is known up to a stage, that one included.
 func (c Case) Situation(stage string) (diagnose.Situation, error) {
 	out := diagnose.Situation{}

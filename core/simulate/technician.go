@@ -206,7 +206,7 @@ func (t *bench) judge(a *diagnose.Assessment) {
 	lead := a.Suspects[0]
 	t.out.Leader, t.out.Sure = lead.Cause.ID, lead.Probability
 	for i, s := range a.Suspects {
-		there := slices.Contains(truth, s.Cause.ID)
+		there := slices.ContainsFunc(truth, func(id string) bool { return t.n.Unit.SameAt(id, s.Cause.ID) })
 		if there && t.out.Rank == 0 {
 			t.out.Rank = i + 1
 		}

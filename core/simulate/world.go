@@ -111,7 +111,10 @@ func (w World) Caused(finding string) bool { return w.caused[w.n.FindingAt[findi
 // often as Sources says; what is stored is read as it is.
 func (w World) Look(r *rand.Rand, finding, source string) []diagnose.Reading {
 	n := w.n
-	f := n.FindingAt[finding]
+	f, ok := n.FindingAt[finding]
+	if !ok {
+		return nil // the advice has a word that this vehicle has not
+	}
 	states := n.Findings[f].States
 	s := w.state[f]
 	if n.Members[f] == nil && r.Float64() >= diagnose.Sources[source] {

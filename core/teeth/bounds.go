@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"sync"
 
 	"innercompass/core/gearing"
 )
@@ -85,19 +84,22 @@ func gathered(in []value) list {
 	return out
 }
 
-var simpleList = sync.OnceValue(func() list {
+func simpleList() list {
 	var in []value
 	for _, s := range simpleSets() {
 		in = append(in, value{x: float64(s.Ring) / float64(s.Sun), sets: []SetTeeth{s}})
 	}
 	return gathered(in)
-})
+}
 
 func simpleSets() []SetTeeth {
 	var out []SetTeeth
 	for sun := leastSun; sun <= mostSun; sun++ {
 		for planet := leastPlanet; planet <= mostPlanet && sun+2*planet <= mostRing; planet++ {
 			for n := leastCount; n <= mostCount; n++ {
+				if (2*sun+2*planet)%n != 0 {
+					continue
+				}
 				if s := (SetTeeth{Sun: sun, Planet: planet, Ring: sun + 2*planet, Count: n}); s.Check(Simple) == nil {
 					out = append(out, s)
 				}
@@ -107,11 +109,14 @@ func simpleSets() []SetTeeth {
 	return out
 }
 
-var doubleList = sync.OnceValue(func() list {
+func doubleList() list {
 	var in []value
 	for sun := leastSun; sun <= mostSun; sun++ {
 		for ring := sun + 2*leastPlanet; ring <= mostRing; ring++ {
 			for n := leastCount; n <= mostCount; n++ {
+				if (ring-sun)%n != 0 {
+					continue
+				}
 				if s, ok := pairedPlanets(sun, ring, n); ok {
 					in = append(in, value{x: float64(ring) / float64(sun), sets: []SetTeeth{s}})
 				}
@@ -119,11 +124,11 @@ var doubleList = sync.OnceValue(func() list {
 		}
 	}
 	return gathered(in)
-})
+}
 
-// pairedPlanets finds planets for a set of pairs: equal ones, or an outer one or two teeth larger.
+// pairedPlanets finds planets for a set of pairs: the smallest that reach each other, equal or the outer one a little larger.
 func pairedPlanets(sun, ring, n int) (SetTeeth, bool) {
-	for planet := leastPlanet; planet <= mostPlanet; planet++ {
+	for planet := max(leastPlanet, (ring-sun)/4+1); planet <= min(mostPlanet, (ring-sun)/4+6); planet++ {
 		for more := range 3 {
 			if s := (SetTeeth{Sun: sun, Inner: planet, Planet: planet + more, Ring: ring, Count: n}); s.Check(Double) == nil {
 				return s, true
@@ -134,7 +139,7 @@ func pairedPlanets(sun, ring, n int) (SetTeeth, bool) {
 }
 
 // The two lists of a set with two suns: ring over large sun and ring over small sun. Which of them go together is decided by joined.
-var largeSunList = sync.OnceValue(func() list {
+func largeSunList() list {
 	var in []value
 	for _, s := range simpleSets() {
 		if s.Ring >= 54 {
@@ -142,9 +147,9 @@ var largeSunList = sync.OnceValue(func() list {
 		}
 	}
 	return gathered(in)
-})
+}
 
-var smallSunList = sync.OnceValue(func() list {
+func smallSunList() list {
 	var in []value
 	for ring := 54; ring <= mostRing; ring++ {
 		for sun := leastSun; sun <= mostSun && sun < ring; sun++ {
@@ -152,7 +157,7 @@ var smallSunList = sync.OnceValue(func() list {
 		}
 	}
 	return gathered(in)
-})
+}
 
 // joined are the sets with two suns of these two proportions. The short planets change no ratio: the largest that fit with some
 // room are taken.
@@ -192,32 +197,39 @@ func pairList(least, most, low, high int) list {
 	return gathered(in)
 }
 
+func finalDrives() list {
+	return slices.DeleteFunc(pairList(leastGear, mostGear, leastSum, mostSum), func(v value) bool { return v.x < leastFinal || v.x > mostFinal })
+}
+
+// Every value of each kind of unknown, made once.
 var (
-	gearList  = sync.OnceValue(func() list { return pairList(leastGear, mostGear, leastSum, mostSum) })
-	chainList = sync.OnceValue(func() list { return pairList(leastSprocket, mostSprocket, 2*leastSprocket, 2*mostSprocket) })
-	idlerList = sync.OnceValue(func() list { return pairList(leastGear, mostGear, 2*leastGear, leastSum+mostGear) })
-	finalList = sync.OnceValue(func() list {
-		return slices.DeleteFunc(slices.Clone(gearList()), func(v value) bool { return v.x < leastFinal || v.x > mostFinal })
-	})
+	simpleValues   = simpleList()
+	doubleValues   = doubleList()
+	largeSunValues = largeSunList()
+	smallSunValues = smallSunList()
+	gearValues     = pairList(leastGear, mostGear, leastSum, mostSum)
+	chainValues    = pairList(leastSprocket, mostSprocket, 2*leastSprocket, 2*mostSprocket)
+	idlerValues    = pairList(leastGear, mostGear, 2*leastGear, leastSum+mostGear)
+	finalValues    = finalDrives()
 )
 
 // list is what one unknown of the train may be.
 func (t Train) list(u unknown) list {
 	switch {
 	case u.set >= 0 && u.small:
-		return smallSunList()
+		return smallSunValues
 	case u.set >= 0 && t.Sets[u.set].Kind == TwoSuns:
-		return largeSunList()
+		return largeSunValues
 	case u.set >= 0 && t.Sets[u.set].Kind == Double:
-		return doubleList()
+		return doubleValues
 	case u.set >= 0:
-		return simpleList()
+		return simpleValues
 	case u.pair >= 0 && t.Pairs[u.pair].Chain:
-		return chainList()
+		return chainValues
 	case u.pair >= 0 && t.Pairs[u.pair].Idler:
-		return idlerList()
+		return idlerValues
 	case u.pair >= 0:
-		return gearList()
+		return gearValues
 	}
-	return finalList()
+	return finalValues
 }

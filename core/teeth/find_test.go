@@ -46,7 +46,7 @@ func TestSearchFindsWhatBruteForceFinds(t *testing.T) {
 		chart map[string][]string
 		order []string
 	}{{simpson(), chartSimpson, orderSimpson}, {crossed(), chartCrossed, orderCrossed}} {
-		values := simpleList()
+		values := simpleValues
 		for i := range 12 {
 			x := []float64{values[r.IntN(len(values))].x, values[r.IntN(len(values))].x}
 			q := ask(t, c.train, x, 2+i%2, c.chart, c.order)

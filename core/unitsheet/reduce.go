@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"innercompass/core/gearing"
 )
@@ -12,18 +13,19 @@ import (
 const PrintedDecimals = 2
 
 // Reduce writes a unit's sheet as somebody would who knows less of it: by its chart, or by its gears. Names, places, access and
-// fluid stay; with tables the controls do as well. It is how far a lesser sheet reaches that is measured with it.
+// fluid stay; with tables so do controls, feeds and what elements share. Known failures and what the sheet adds to the trade's
+// knowledge go with the numbers. It is how far a lesser sheet reaches that is measured with it.
 func (u *Unit) Reduce(to Depth, tables bool) Sheet {
 	s := u.Sheet
 	if to == InFull {
 		return s
 	}
-	s.Hydraulics, s.Limits, s.Engine, s.Shared, s.Known, s.Own, s.Torques, s.Sensors = nil, nil, EngineSheet{}, nil, nil, nil, nil, slices.Clone(s.Sensors)
+	s.Hydraulics, s.Limits, s.Engine, s.Known, s.Own, s.Torques, s.Sensors = nil, nil, EngineSheet{}, nil, nil, nil, slices.Clone(s.Sensors)
 	if v := s.Converter; v != nil {
 		s.Converter = &ConverterSheet{Lockup: v.Lockup}
 	}
 	if s.Elements = slices.Clone(s.Elements); !tables {
-		s.Feeds, s.Controls, s.Logic, s.Limp = nil, nil, nil, nil
+		s.Feeds, s.Shared, s.Controls, s.Logic, s.Limp = nil, nil, nil, nil, nil
 	}
 	for i := range s.Elements {
 		e := &s.Elements[i]
@@ -90,6 +92,21 @@ func (u *Unit) stands(f ElementSheet) (beside, series string) {
 		}
 	}
 	return beside, series
+}
+
+// SameAt reports whether two ids of the diagnosis mean the same at this unit's depth: without gearing it does not tell one gear set
+// from another.
+func (u *Unit) SameAt(a, b string) bool {
+	if a == b || u.Chart == nil {
+		return a == b
+	}
+	kind := func(id string) (string, bool) {
+		name, part, ok := strings.Cut(id, ".")
+		return name, ok && (strings.HasPrefix(part, "set-") || strings.HasPrefix(part, "gears-"))
+	}
+	x, xGears := kind(a)
+	y, yGears := kind(b)
+	return xGears && yGears && x == y
 }
 
 // touches counts what is attached to a member.

@@ -25,6 +25,7 @@ import (
 // caseBench is what a bench of cases is asked to do.
 type caseBench struct {
 	ids, stage, unit string
+	depth            depthFlag
 	asJSON, each     bool
 }
 
@@ -58,6 +59,7 @@ ones are run for their totals alone.`,
 	f.StringVar(&b.ids, "ids", "even", "even, odd or all")
 	f.StringVar(&b.stage, "stage", "", "print this stage of each case: "+strings.Join(casebench.Stages, ", ")+"; the one after which a veteran decides unless named")
 	f.StringVar(&b.unit, "unit", "", "cases of one unit")
+	b.depth.add(f)
 	f.BoolVar(&b.each, "each", false, "print each case, not the sums alone")
 	f.BoolVar(&b.asJSON, "json", false, "print JSON")
 	return c
@@ -80,6 +82,10 @@ func (b caseBench) run(ctx context.Context, know *catalog.Catalog) ([]casebench.
 		cases = append(cases, some...)
 	}
 	cases = slices.DeleteFunc(cases, func(c casebench.Case) bool { return b.unit != "" && c.Unit != b.unit })
+	networks, err := b.depth.networks(know)
+	if err != nil {
+		return nil, err
+	}
 	st := shop.DefaultSettings()
 	prices := casebench.Shop{Economics: st.Economics(), Rates: st.Rates()}
 	results, errs := make([]casebench.Result, len(cases)), make([]error, len(cases))
@@ -95,7 +101,8 @@ func (b caseBench) run(ctx context.Context, know *catalog.Catalog) ([]casebench.
 				return
 			}
 			if errs[i] = c.Check(n); errs[i] == nil {
-				results[i], errs[i] = casebench.Run(ctx, n, c, prices)
+				lesser := networks[c.Unit]
+				results[i], errs[i] = casebench.Run(ctx, lesser, c.Fit(lesser), prices)
 			}
 		})
 	}

@@ -32,6 +32,7 @@ type benchPlan struct {
 	seed            uint64
 	units, policies []string
 	misses, asJSON  bool
+	depth           depthFlag
 }
 
 // benchOut is the outcome for one way of drawing vehicles and one policy.
@@ -78,6 +79,7 @@ and all policies work on the same.`,
 	f.IntVar(&plan.networks, "networks", 5, "perturbed networks for each unit; 0 leaves them out")
 	f.StringSliceVar(&plan.units, "units", []string{"norrad-h4", "vantrice-t10", "ombrin-m5"}, "units to work on")
 	f.StringSliceVar(&plan.policies, "policies", policyNames(), "ways of choosing the next check")
+	plan.depth.add(f)
 	f.BoolVar(&plan.misses, "misses", false, "list the vehicles of the first policy whose cause did not come first")
 	f.BoolVar(&plan.asJSON, "json", false, "print JSON")
 	return c
@@ -117,6 +119,10 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 		}
 		policies = append(policies, simulate.Policies[at])
 	}
+	networks, err := p.depth.networks(know)
+	if err != nil {
+		return nil, err
+	}
 	var outs []benchOut
 	var todo []work
 	for _, kind := range []string{"as the knowledge says", "every strength a level off"} {
@@ -134,10 +140,11 @@ func (p benchPlan) run(ctx context.Context, know *catalog.Catalog, progress io.W
 				return nil, cli.Usage("--units: %q; accepted: %s", unit, strings.Join(slices.Sorted(maps.Keys(know.Networks)), ", "))
 			}
 			truths := []*knowledge.Network{advisor}
+			advisor = networks[unit]
 			if perturbed {
 				truths = nil
 				for k := range p.networks {
-					n, err := knowledge.Compile(know.KnowledgeOf(unit).Perturbed(rand.New(rand.NewPCG(p.seed, uint64(k)))), advisor.Unit)
+					n, err := knowledge.Compile(know.KnowledgeOf(unit).Perturbed(rand.New(rand.NewPCG(p.seed, uint64(k)))), know.Networks[unit].Unit)
 					if err != nil {
 						return nil, err
 					}
