@@ -198,22 +198,30 @@ func (c *compiler) chart() {
 	c.u.Chart = x
 }
 
-// printed reads a ratio as it is printed and counts its decimals.
+// printed reads the ratio of a range.
 func (c *compiler) printed(path, text string) (ratio float64, decimals int) {
+	ratio, decimals, err := PrintedRatio(text)
+	if err != nil {
+		c.fail(path, err.Error(), "a ratio as it is printed, 0.1 to 30 without a sign, such as 2.55")
+	}
+	return ratio, decimals
+}
+
+// PrintedRatio reads a ratio as it is printed and counts its decimals; an empty text is a ratio that is not known.
+func PrintedRatio(text string) (ratio float64, decimals int, err error) {
 	text = strings.TrimSpace(text)
 	if text == "" {
-		return 0, 0
+		return 0, 0, nil
 	}
 	plain := strings.Replace(text, ",", ".", 1)
 	v, err := strconv.ParseFloat(plain, 64)
 	if err != nil || !(v >= 0.1 && v <= 30) || strings.ContainsAny(plain, "eExX+-_") {
-		c.fail(path, fmt.Sprintf("%q", text), "a ratio as it is printed, 0.1 to 30 without a sign, such as 2.55")
-		return 0, 0
+		return 0, 0, fmt.Errorf("%q is no ratio", text)
 	}
 	if at := strings.IndexByte(plain, '.'); at >= 0 {
 		decimals = len(plain) - at - 1
 	}
-	return v, decimals
+	return v, decimals, nil
 }
 
 func kinds() []string {

@@ -17,6 +17,7 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
+	"innercompass/core/builder"
 	"innercompass/core/find"
 	"innercompass/core/heard"
 	"innercompass/core/intake"
@@ -34,6 +35,7 @@ type Catalog struct {
 	Reader    *intake.Reader            // of customers' words, for no unit yet
 	Texts     []wordbench.Case          // that the reader is measured on
 	Alike     find.Alike                // what things are called elsewhere
+	Schemes   []builder.Scheme          // of gears, in the order in which they are offered
 	texts     map[string][]byte         // of the shipped sheets, by unit
 	own       map[string]knowledge.Base // that the shipped sheets add, by unit
 }
@@ -341,6 +343,9 @@ func Load(files fs.FS) (*Catalog, error) {
 		return nil, err
 	}
 	if c.Alike, err = loadAlike(files); err != nil {
+		return nil, err
+	}
+	if c.Schemes, err = loadSchemes(files); err != nil {
 		return nil, err
 	}
 	names, err := fs.Glob(files, "units/*.yaml")

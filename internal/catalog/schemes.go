@@ -1,0 +1,37 @@
+package catalog
+
+import (
+	"io/fs"
+
+	"innercompass/core/builder"
+	"innercompass/core/unitsheet"
+)
+
+// loadSchemes reads the schemes of gears. One that does not solve is refused like a sheet.
+func loadSchemes(files fs.FS) ([]builder.Scheme, error) {
+	names, err := fs.Glob(files, "schemes/*.yaml")
+	if err != nil {
+		return nil, err
+	}
+	var out []builder.Scheme
+	for _, name := range names {
+		data, err := fs.ReadFile(files, name)
+		if err != nil {
+			return nil, err
+		}
+		var s builder.Scheme
+		file, err := decode(name, data, &s)
+		if err != nil {
+			return nil, err
+		}
+		if _, bad := unitsheet.Compile(s.Sheet()); len(bad) > 0 {
+			var all Problems
+			for _, b := range bad {
+				all = append(all, Problem{name, line(file, b.Path), b.Path, b.Reason, b.Accepted})
+			}
+			return nil, all
+		}
+		out = append(out, s)
+	}
+	return out, nil
+}
