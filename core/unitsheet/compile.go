@@ -44,6 +44,7 @@ func Compile(s Sheet) (*Unit, []*Problem) {
 	c.ranges()
 	c.controls()
 	c.agreement()
+	c.sources()
 	c.hydraulics()
 	c.rest()
 	if len(c.problems) > 0 {
@@ -51,6 +52,15 @@ func Compile(s Sheet) (*Unit, []*Problem) {
 	}
 	c.capacities()
 	return c.u, nil
+}
+
+// MachineOf makes the gears of a sheet ready for solving, whatever else of it is not there yet.
+func MachineOf(s Sheet) (*gearing.Machine, []*Problem) {
+	c := &compiler{s: s, u: &Unit{Sheet: s}}
+	if c.bounds(); len(c.problems) == 0 {
+		c.train()
+	}
+	return c.u.Machine, c.problems
 }
 
 func (c *compiler) fail(path, reason, accepted string) {

@@ -37,6 +37,7 @@ type Sheet struct {
 	Torques    []TorqueSheet    `yaml:"torques,omitempty" json:"torques,omitempty"`
 	Known      []KnownSheet     `yaml:"known,omitempty" json:"known,omitempty"`
 	Exchange   ExchangeSheet    `yaml:"exchange,omitempty" json:"exchange,omitempty"`
+	Sources    []SourceSheet    `yaml:"sources,omitempty" json:"sources,omitempty"`
 	Own        map[string]any   `yaml:"own,omitempty" json:"own,omitempty"` // causes, findings, checks and options of this unit alone; the diagnosis reads them
 }
 
@@ -433,4 +434,14 @@ func (p *Problem) Error() string {
 		s += fmt.Sprintf("; accepted: %s", p.Accepted)
 	}
 	return s
+}
+
+// SourceSheet says where a part of the sheet comes from. Of is one of Topics; For narrows it to elements or ranges.
+type SourceSheet struct {
+	Of    string   `yaml:"of" json:"of"`
+	For   []string `yaml:"for,omitempty" json:"for,omitempty"`
+	From  string   `yaml:"from" json:"from"` // measured, paper, counted or assumed
+	Value string   `yaml:"value,omitempty" json:"value,omitempty"`
+	Why   string   `yaml:"why,omitempty" json:"why,omitempty"`
+	By    string   `yaml:"by,omitempty" json:"by,omitempty"`
 }

@@ -1,0 +1,35 @@
+package unitsheet
+
+import (
+	"fmt"
+	"slices"
+)
+
+// Topics are the parts of a sheet that a source may be given for.
+var Topics = []string{"chart", "teeth", "capacities", "pressures", "controls", "feeds", "access", "leaks", "fluid", "engine", "limits"}
+
+// From are the sources that a part of a sheet may have. What is assumed weighs less and is said with what rests on it.
+var From = []string{"measured", "paper", "counted", "assumed"}
+
+// Assumed is the source of a part of the sheet when that was assumed, for one element or range or, with "", for all.
+func (u *Unit) Assumed(topic, id string) (SourceSheet, bool) {
+	for _, s := range u.Sheet.Sources {
+		if s.Of == topic && s.From == "assumed" && (len(s.For) == 0 || id == "" || slices.Contains(s.For, id)) {
+			return s, true
+		}
+	}
+	return SourceSheet{}, false
+}
+
+func (c *compiler) sources() {
+	for i, s := range c.s.Sources {
+		path := fmt.Sprintf("sources[%d]", i)
+		c.oneOf(path+".of", s.Of, Topics...)
+		c.oneOf(path+".from", s.From, From...)
+		for j, id := range s.For {
+			if !slices.ContainsFunc(c.s.Elements, func(e ElementSheet) bool { return e.ID == id }) && !slices.ContainsFunc(c.s.Ranges, func(r RangeSheet) bool { return r.ID == id }) {
+				c.fail(fmt.Sprintf("%s.for[%d]", path, j), fmt.Sprintf("no element or range %q", id), "ids of elements or ranges of this sheet")
+			}
+		}
+	}
+}
