@@ -27,6 +27,7 @@ func unitCmd() *cobra.Command {
 		unitAction("solve FILE_OR_ID", "Ratios, speeds and torques of every range, from the tooth counts", solveUnit),
 		unitAction("chart FILE_OR_ID", "Apply chart: what is on in each range", chartUnit),
 		unitAction("faults FILE_OR_ID", "What every failure of the design would do in every range", faultsUnit),
+		schemesCmd(), teethCmd(),
 	)
 	return c
 }

@@ -42,7 +42,13 @@ func (t Train) Bounds() string {
 
 // SetTeeth are the teeth of one set. A simple set has no Inner, only one with two suns has SmallSun and Short.
 type SetTeeth struct {
-	Sun, SmallSun, Planet, Inner, Short, Ring, Count int
+	Sun      int `json:"sun"`
+	SmallSun int `json:"small_sun,omitempty"`
+	Planet   int `json:"planet"`
+	Inner    int `json:"inner,omitempty"`
+	Short    int `json:"short,omitempty"`
+	Ring     int `json:"ring"`
+	Count    int `json:"count"`
 }
 
 // Check reports whether the set can be put together.
@@ -57,7 +63,10 @@ func (s SetTeeth) Check(k Kind) error {
 }
 
 // PairTeeth are the teeth of a pair of gears.
-type PairTeeth struct{ A, B int }
+type PairTeeth struct {
+	A int `json:"a"`
+	B int `json:"b"`
+}
 
 // value is a proportion and the teeth that give it.
 type value struct {

@@ -18,48 +18,49 @@ type Printed struct {
 
 // Fit is one set of teeth that gives what is printed.
 type Fit struct {
-	Proportions []float64          // by unknown
-	Sets        []SetTeeth         // by set of the train
-	Pairs       []PairTeeth        // by pair of the train
-	Final       float64            // of the final drive; 0 without one
-	Ratios      map[string]float64 // by range: exact, in the sense of the train
-	Loose       []string           // sets and pairs that no ratio binds: the usual teeth were taken
+	Proportions []float64          `json:"proportions,omitempty"` // by unknown
+	Sets        []SetTeeth         `json:"sets,omitempty"`        // by set of the train
+	Pairs       []PairTeeth        `json:"pairs,omitempty"`       // by pair of the train
+	Final       float64            `json:"final,omitempty"`       // of the final drive; 0 without one
+	Ratios      map[string]float64 `json:"ratios,omitempty"`      // by range: exact, in the sense of the train
+	Loose       []string           `json:"loose,omitempty"`       // sets and pairs that no ratio binds: the usual teeth were taken
 	score       float64
 }
 
 // Suspect is a printed ratio without which teeth are found, and what they would print in its place.
 type Suspect struct {
-	ID       string
-	Low, Top float64 // absolute
+	ID  string  `json:"id"`
+	Low float64 `json:"low"` // absolute
+	Top float64 `json:"top"`
 }
 
 // Miss is a range in which the nearest teeth do not print what is printed.
 type Miss struct {
-	ID       string
-	Ratio    float64 // absolute
-	Printed  float64
-	Decimals int
+	ID       string  `json:"id"`
+	Ratio    float64 `json:"ratio"` // absolute
+	Printed  float64 `json:"printed"`
+	Decimals int     `json:"decimals"`
 }
 
 // Answer is everything that the printed ratios say about the teeth.
 type Answer struct {
-	Fits     []Fit   // the likeliest first, at most what was asked for; empty when nothing fits
-	Count    float64 // sets of proportions that fit, multiples of the same teeth counted once
-	AtLeast  bool    // there are more than were counted
-	Cut      bool    // they fit only when the printed ratios were cut, not rounded
-	Suspects []Suspect
-	Nearest  *Fit // when nothing fits
-	Misses   []Miss
-	Unknowns int // proportions that the ratios bind
-	Ratios   int // different ratios that bind them
-	Differs  Difference
-	Bounds   string
+	Fits     []Fit      `json:"fits,omitempty"` // the likeliest first, at most what was asked for; empty when nothing fits
+	Count    float64    `json:"count"`          // sets of proportions that fit, multiples of the same teeth counted once
+	AtLeast  bool       `json:"at_least"`       // there are more than were counted
+	Cut      bool       `json:"cut"`            // they fit only when the printed ratios were cut, not rounded
+	Suspects []Suspect  `json:"suspects,omitempty"`
+	Nearest  *Fit       `json:"nearest,omitempty"` // when nothing fits
+	Misses   []Miss     `json:"misses,omitempty"`
+	Unknowns int        `json:"unknowns"` // proportions that the ratios bind
+	Ratios   int        `json:"ratios"`   // different ratios that bind them
+	Differs  Difference `json:"differs"`
+	Bounds   string     `json:"bounds"`
 }
 
 // Difference is what the fits disagree about.
 type Difference struct {
-	Ratio float64 // the largest difference of an exact ratio
-	Fits  int     // of so many fits that were compared
+	Ratio float64 `json:"ratio"` // the largest difference of an exact ratio
+	Fits  int     `json:"fits"`  // of so many fits that were compared
 }
 
 // Question is what Find is asked. Most is the number of fits wanted; 0 takes twenty.

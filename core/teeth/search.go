@@ -136,15 +136,12 @@ func (s *search) solve(group []int, b box) []leaf {
 	return s.branch(group, wants, b)
 }
 
-// hub is the pair of gears that the most ratios share, −1 where there is none to gain by.
+// hub is the pair of gears, or the final drive, that the most ratios share, −1 where there is none to gain by.
 func (s *search) hub(group []int, wants []want) int {
 	at, most := -1, 1
 	for _, k := range group {
-		if s.kinds[k].pair < 0 {
-			if s.kinds[k].set >= 0 {
-				return -1
-			}
-			continue
+		if s.kinds[k].set >= 0 {
+			return -1
 		}
 		n := 0
 		for _, w := range wants {
