@@ -156,7 +156,7 @@ func solveUnit(w io.Writer, name string, asJSON bool) error {
 	var out []solvedRange
 	for _, r := range n.Unit.Ranges {
 		h := r.Healthy
-		out = append(out, solvedRange{r.ID, string(h.Outcome), h.Ratio, string(h.Coast), r.Applied, h.Holding, h.Speeds, h.Torques, h.Members, h.Slip, h.Shared})
+		out = append(out, solvedRange{r.ID, string(h.Outcome), n.Unit.RatioOf(r), string(h.Coast), r.Applied, h.Holding, h.Speeds, h.Torques, h.Members, h.Slip, h.Shared})
 	}
 	if asJSON {
 		return cli.PrintJSON(w, out)
@@ -188,7 +188,7 @@ func chartUnit(w io.Writer, name string, asJSON bool) error {
 	u := n.Unit
 	out := []chartRow{}
 	for _, r := range u.Ranges {
-		row := chartRow{r.ID, r.Selector, r.Healthy.Ratio, map[string]string{}}
+		row := chartRow{r.ID, r.Selector, u.RatioOf(r), map[string]string{}}
 		for _, id := range r.Applied {
 			row.Elements[id] = "on"
 		}

@@ -68,7 +68,8 @@ type Row struct {
 	Sags    []Sag       // line pressure that a leak leaves, by range
 	First   *SlipsFirst // for faults that slip under torque: where it shows first
 
-	StallsParked bool // it would drive the output that the pawl holds, and drags the engine down in Park
+	Assumed      []string // what it rests on that is not known of this unit, in words; it weighs less for it
+	StallsParked bool     // it would drive the output that the pawl holds, and drags the engine down in Park
 }
 
 // Prediction is what a fault does in one cell. Certainty is the probability that a careful

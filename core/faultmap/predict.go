@@ -15,6 +15,7 @@ import (
 func Predict(u *unitsheet.Unit, f Fault) (Row, error) {
 	p := &predictor{u: u, row: Row{Fault: f, Cold: 1}}
 	err := p.run(f)
+	p.rests(f)
 	return p.row, err
 }
 

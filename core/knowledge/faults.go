@@ -65,19 +65,23 @@ func (c *compiler) faultNode(kind faultmap.Kind, part unitsheet.Element, temp st
 		active = row.Cold
 	}
 	title := strings.ToUpper(row.Title[:1]) + row.Title[1:] + ", " + temp
+	by := "by the design"
+	if len(row.Assumed) > 0 {
+		by += ", though " + strings.Join(row.Assumed, " and ")
+	}
 	c.nodes = append(c.nodes, Node{ID: id, Title: title, Kind: "fault", Entry: string(kind)})
 	for _, p := range row.Cells {
 		fi := c.n.FindingAt[RoadID(temp, p.Cell)]
-		c.links[id] = append(c.links[id], draft{finding: fi, state: stateIndex(c.n.Findings[fi].States, p.State), p: p.Certainty * active, why: "by the design: " + p.Detail, strength: "by design"})
+		c.links[id] = append(c.links[id], draft{finding: fi, state: stateIndex(c.n.Findings[fi].States, p.State), p: p.Certainty * active, why: by + ": " + p.Detail, strength: "by design"})
 		for _, o := range p.Besides {
-			c.links[id] = append(c.links[id], draft{finding: fi, state: stateIndex(c.n.Findings[fi].States, o.State), p: o.Certainty * active, why: "by the design: " + p.Detail, strength: "by design"})
+			c.links[id] = append(c.links[id], draft{finding: fi, state: stateIndex(c.n.Findings[fi].States, o.State), p: o.Certainty * active, why: by + ": " + p.Detail, strength: "by design"})
 		}
 	}
 	c.ratioCodes(id, row, active)
 	for _, x := range c.n.said(row) {
 		if at, ok := c.n.FindingAt[x.finding]; ok {
 			if s := stateIndex(c.n.Findings[at].States, x.state); s > 0 {
-				c.links[id] = append(c.links[id], draft{finding: at, state: s, p: x.p * active, why: "by the design: " + x.why, strength: "by design"})
+				c.links[id] = append(c.links[id], draft{finding: at, state: s, p: x.p * active, why: by + ": " + x.why, strength: "by design"})
 			}
 		}
 	}

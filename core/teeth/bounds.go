@@ -26,7 +26,7 @@ const (
 func (t Train) Bounds() string {
 	out := ""
 	if len(t.Sets) > 0 {
-		out = fmt.Sprintf("suns of %d to %d teeth, planets of %d to %d, rings to %d, %d to %d planets, all of them evenly spaced and with room", leastSun, mostSun, leastPlanet, mostPlanet, mostRing, leastCount, mostCount)
+		out = fmt.Sprintf("suns of %d to %d teeth, planets of %d to %d, rings to %d; %d to %d planets, evenly spaced", leastSun, mostSun, leastPlanet, mostPlanet, mostRing, leastCount, mostCount)
 	}
 	if len(t.Pairs) > 0 {
 		if out != "" {

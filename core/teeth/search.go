@@ -124,12 +124,7 @@ func (s *search) whole() (box, bool) {
 // solve lists the fits of one group of unknowns within a box. One unknown of a train of gear pairs that many ratios share (a head
 // set) is tried value by value, so that the others fall apart.
 func (s *search) solve(group []int, b box) []leaf {
-	var wants []want
-	for _, w := range s.wants {
-		if slices.ContainsFunc(w.ratio.over, func(k int) bool { return slices.Contains(group, k) }) {
-			wants = append(wants, w)
-		}
-	}
+	wants := touching(s.wants, group)
 	if hub := s.hub(group, wants); hub >= 0 {
 		return s.byHub(group, hub, wants, b)
 	}
@@ -228,7 +223,7 @@ func (s *search) branch(group []int, wants []want, b box) []leaf {
 	var out []leaf
 	stack := []box{b.clone()}
 	gain := make([]float64, len(s.kinds))
-	corners := newCorners()
+	corners := &corners{}
 	for n := 0; len(stack) > 0; n++ {
 		if n%1024 == 0 && s.ctx.Err() != nil {
 			return out
@@ -283,8 +278,6 @@ func (s *search) together(group []int, b box) bool {
 
 // corners holds what a quotient is on the corners of a box.
 type corners struct{ p, q []float64 }
-
-func newCorners() *corners { return &corners{} }
 
 // look reports whether a box may hold a fit, and adds to gain how much each unknown moves the ratio, in widths of its interval.
 func (c *corners) look(s *search, w want, b box, gain []float64) bool {

@@ -96,6 +96,14 @@ func (u *Unit) Solve(s gearing.State) (gearing.Solution, error) {
 // RatioKnown reports whether the ratios are numbers and not only an order of the ranges.
 func (u *Unit) RatioKnown() bool { return u.Chart == nil || u.Chart.Known() }
 
+// RatioOf is the ratio of a range in health, 0 where it does not drive or where the sheet has none.
+func (u *Unit) RatioOf(r Range) float64 {
+	if !u.RatioKnown() {
+		return 0
+	}
+	return r.Healthy.Ratio
+}
+
 // Gears are the ids of planetary sets and pairs of gears, by their place in the sheet. Where the gears are not known there is one for
 // all planetary sets, or one for each gear of parallel shafts.
 func (u *Unit) Gears() []string {

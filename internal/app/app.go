@@ -5,11 +5,13 @@ import (
 	"context"
 	"time"
 
+	"innercompass/core/builder"
 	"innercompass/core/find"
 	"innercompass/core/instruments"
 	"innercompass/core/intake"
 	"innercompass/core/wordbench"
 	"innercompass/internal/assessing"
+	"innercompass/internal/building"
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
 	"innercompass/internal/floor"
@@ -40,6 +42,7 @@ type Store interface {
 	records.Store
 	search.Store
 	said.Store
+	building.Store
 }
 
 // Sheets are the sheets that come with the app, and the reader of customers' words.
@@ -47,6 +50,7 @@ type Sheets interface {
 	library.Sheets
 	Vocabulary() (intake.Lexicon, []wordbench.Case)
 	Names() find.Alike
+	Arrangements() []builder.Scheme
 }
 
 // App is all that can be done.
@@ -72,6 +76,7 @@ type App struct {
 	Verification *verification.Service
 	Overview     *overview.Service
 	Search       *search.Service
+	Building     *building.Service
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
@@ -97,9 +102,11 @@ func New(store Store, sheets Sheets) *App {
 	a.Records = &records.Service{Store: store, Cases: a.Cases, Assessing: a.Assessing, Quoting: a.Quoting, Now: now}
 	a.Verification = &verification.Service{Cases: a.Cases, Shop: a.Shop, Now: now}
 	a.Overview = &overview.Service{Cases: a.Cases, Shop: a.Shop, Library: a.Library, Assessing: a.Assessing, Intake: a.Intake, Floor: a.Floor, Now: now}
+	a.Building = &building.Service{Store: store, Library: a.Library, Now: now}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
 		a.Search.Alike = sheets.Names()
+		a.Building.Schemes = sheets.Arrangements()
 	}
 	return a
 }

@@ -7,6 +7,9 @@ import (
 	"innercompass/core/unitsheet"
 )
 
+// Arrangements are the schemes of gears, in the order in which they are offered.
+func (c *Catalog) Arrangements() []builder.Scheme { return c.Schemes }
+
 // loadSchemes reads the schemes of gears. One that does not solve is refused like a sheet.
 func loadSchemes(files fs.FS) ([]builder.Scheme, error) {
 	names, err := fs.Glob(files, "schemes/*.yaml")

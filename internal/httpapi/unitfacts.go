@@ -39,13 +39,13 @@ func rangeViews(u *unitsheet.Unit, members []gen.Member, st shop.Settings) []gen
 	out := []gen.UnitRange{}
 	for _, r := range u.Ranges {
 		h := r.Healthy
-		v := gen.UnitRange{ID: r.ID, Name: r.Name, Selector: r.Selector, Outcome: string(h.Outcome), Ratio: h.Ratio, Applied: texts(r.Applied), Holding: texts(h.Holding), Coast: string(h.Coast), CoastRatio: h.CoastRatio,
+		v := gen.UnitRange{ID: r.ID, Name: r.Name, Selector: r.Selector, Outcome: string(h.Outcome), Ratio: u.RatioOf(r), Applied: texts(r.Applied), Holding: texts(h.Holding), Coast: string(h.Coast), CoastRatio: h.CoastRatio,
 			LineIdle: givenWindow(st, r.LineIdle, st.Pressure), LineFull: givenWindow(st, r.LineFull, st.Pressure), Limit: given(st, r.Limit, st.Torque), Lockup: r.Lockup, Driving: r.Driving(), From: r.From}
 		v.Speeds = list(members, func(m gen.Member) gen.MemberSpeed {
 			speed, known := h.Speeds[m.ID]
 			return gen.MemberSpeed{Member: m.ID, Speed: speed, Known: known}
 		})
-		if from, ok := u.Range(r.From); ok && from.Healthy.Ratio != 0 && h.Ratio != 0 {
+		if from, ok := u.Range(r.From); ok && u.RatioOf(from) != 0 && h.Ratio != 0 {
 			step := from.Healthy.Ratio / h.Ratio
 			v.Step = &step
 		}

@@ -149,7 +149,7 @@ func (h *handlers) CheckSheet(ctx context.Context, r gen.CheckSheetRequestObject
 		u := c.Network.Unit
 		out.ID, out.Name, out.Version = u.Sheet.ID, u.Sheet.Name, u.Sheet.Version
 		out.Ranges = list(u.Ranges, func(r unitsheet.Range) gen.SolvedRange {
-			return gen.SolvedRange{ID: r.ID, Name: r.Name, Outcome: string(r.Healthy.Outcome), Ratio: r.Healthy.Ratio, Coast: string(r.Healthy.Coast), Holding: texts(r.Healthy.Holding)}
+			return gen.SolvedRange{ID: r.ID, Name: r.Name, Outcome: string(r.Healthy.Outcome), Ratio: u.RatioOf(r), Coast: string(r.Healthy.Coast), Holding: texts(r.Healthy.Holding)}
 		})
 		out.Faults, out.Groups = len(c.Network.Faults), len(roadtest.Groups(c.Network.Faults))
 	}

@@ -40,6 +40,7 @@ func si(st shop.Settings, v float64, d quantity.Dimension, unit string) string {
 func unitView(n *knowledge.Network, item library.UnitItem, st shop.Settings) gen.Unit {
 	u, s := n.Unit, n.Unit.Sheet
 	out := gen.Unit{ID: s.ID, Name: s.Name, Summary: s.Summary, Version: s.Version, Versions: append([]int{}, item.Versions...), Own: item.Own, Control: s.Control, ConverterInside: s.Gearing.Converter != nil, Teeth: unitsheet.Teeth(s),
+		Depth: string(s.Depth()), Cannot: texts(u.Cannot()), Sources: list(s.Sources, sourceView),
 		MaxTorque: given(st, u.MaxTorque, st.Torque), Margin: s.Engine.Margin, Stall: givenWindow(st, u.Stall, "rpm"),
 		Members: members(s), Elements: list(u.Elements, elementView(s, st)), Ranges: []gen.UnitRange{}, Hydraulics: hydraulicFacts(u, st),
 		Feeds: list(s.Feeds, func(f unitsheet.FeedSheet) gen.Feed {
@@ -206,7 +207,7 @@ func faultViews(n *knowledge.Network, st shop.Settings) ([]gen.UnitFault, []gen.
 	out := []gen.UnitFault{}
 	for i, f := range n.Faults {
 		v := gen.UnitFault{ID: faultID(f.Fault), Title: f.Title, Kind: string(f.Fault.Kind), Part: f.Fault.Part, PartName: unitsheet.PartName(n.Unit, f.Fault.Part), Cells: list(plan.FaultCells(n.Unit, f), predictedView),
-			First: weakened(n.Unit, f, st), Group: group[i], Touched: len(f.Cells),
+			First: weakened(n.Unit, f, st), Group: group[i], Touched: len(f.Cells), Assumed: texts(f.Assumed),
 			Sags: list(f.Sags, func(s faultmap.Sag) gen.Sag {
 				return gen.Sag{Range: s.Range, Line: si(st, s.Line, quantity.Pressure, st.Pressure), Hot: si(st, s.Left, quantity.Pressure, st.Pressure), Cold: si(st, s.Cold, quantity.Pressure, st.Pressure)}
 			})}

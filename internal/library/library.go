@@ -208,7 +208,7 @@ func (s *Service) UnitList(ctx context.Context) ([]UnitItem, error) {
 func facts(u *unitsheet.Unit) []string {
 	low, high, elements := 0.0, math.Inf(1), 0
 	for _, r := range u.Ranges {
-		if r.Healthy.Outcome == gearing.Forward {
+		if r.Healthy.Outcome == gearing.Forward && u.RatioKnown() {
 			low, high = math.Max(low, r.Healthy.Ratio), math.Min(high, r.Healthy.Ratio)
 		}
 	}

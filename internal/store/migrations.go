@@ -153,6 +153,10 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE IF NOT EXISTS own_words (
 			id TEXT PRIMARY KEY, say TEXT NOT NULL UNIQUE, finding TEXT NOT NULL, state TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL)`,
 	)},
+	{ID: "0013-drafts", Migrate: script(
+		`CREATE TABLE IF NOT EXISTS unit_drafts (
+			id TEXT PRIMARY KEY, title TEXT NOT NULL, content BLOB NOT NULL, revision INTEGER NOT NULL, at DATETIME NOT NULL)`,
+	)},
 }
 
 // addColumn is how a column is added; script passes over one that is there.

@@ -1030,6 +1030,73 @@ type DerivedReading struct {
 	Title   string `json:"title"`
 }
 
+// Draft defines model for Draft.
+type Draft struct {
+	Apart   int           `json:"apart"`
+	Assumed []SheetSource `json:"assumed"`
+	Cannot  []string      `json:"cannot"`
+	Depth   string        `json:"depth"`
+	Draft   DraftContent  `json:"draft"`
+	Faults  int           `json:"faults"`
+	Flaws   []Flaw        `json:"flaws"`
+	ID      string        `json:"id"`
+	Kinds   []UnitKind    `json:"kinds"`
+	Lever   []LeverPoint  `json:"lever"`
+	Members []Member      `json:"members"`
+
+	// Ranges as solved; empty while the draft cannot be solved
+	Ranges []UnitRange `json:"ranges"`
+
+	// Ready it can be stored and used in a case
+	Ready    bool       `json:"ready"`
+	Revision int        `json:"revision"`
+	Rows     []DraftRow `json:"rows"`
+
+	// Sheet a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished
+	Sheet SheetObject `json:"sheet"`
+	Taken int         `json:"taken"`
+	Teeth *Teeth      `json:"teeth,omitempty"`
+}
+
+// DraftContent defines model for DraftContent.
+type DraftContent struct {
+	// Counted the teeth in the sheet were counted
+	Counted *bool `json:"counted,omitempty"`
+
+	// Final the printed ratios include a final drive
+	Final *bool `json:"final,omitempty"`
+
+	// Fit which of the sets of teeth that fit
+	Fit    *int   `json:"fit,omitempty"`
+	Kind   string `json:"kind"`
+	Scheme string `json:"scheme"`
+
+	// Sheet a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished
+	Sheet SheetObject `json:"sheet"`
+}
+
+// DraftItem defines model for DraftItem.
+type DraftItem struct {
+	At       time.Time `json:"at"`
+	ID       string    `json:"id"`
+	Revision int       `json:"revision"`
+	Title    string    `json:"title"`
+}
+
+// DraftRow defines model for DraftRow.
+type DraftRow struct {
+	Decimals int      `json:"decimals"`
+	Fits     bool     `json:"fits"`
+	Holding  []string `json:"holding"`
+	ID       string   `json:"id"`
+	Outcome  string   `json:"outcome"`
+	Printed  float64  `json:"printed"`
+
+	// Ratio solved, to the decimals that are printed; empty when not known
+	Ratio string `json:"ratio"`
+	Wrong string `json:"wrong"`
+}
+
 // ElementSlip defines model for ElementSlip.
 type ElementSlip struct {
 	Element string `json:"element"`
@@ -1130,6 +1197,22 @@ type FirstKnown struct {
 	ID    string `json:"id"`
 	Known bool   `json:"known"`
 	Title string `json:"title"`
+}
+
+// FitSet defines model for FitSet.
+type FitSet struct {
+	Name  string       `json:"name"`
+	Teeth []ToothCount `json:"teeth"`
+}
+
+// Flaw defines model for Flaw.
+type Flaw struct {
+	Accepted string `json:"accepted"`
+	Doubt    bool   `json:"doubt"`
+	Element  string `json:"element"`
+	Path     string `json:"path"`
+	Range    string `json:"range"`
+	Reason   string `json:"reason"`
 }
 
 // FloorItem defines model for FloorItem.
@@ -2242,6 +2325,15 @@ type ProofInput struct {
 // ProofInputResult defines model for ProofInput.Result.
 type ProofInputResult string
 
+// Proposal defines model for Proposal.
+type Proposal struct {
+	Fits int `json:"fits"`
+
+	// Places element of the draft to element of the scheme
+	Places map[string]string `json:"places"`
+	Scheme string            `json:"scheme"`
+}
+
 // PutQuestion defines model for PutQuestion.
 type PutQuestion struct {
 	// Answer empty when it was left out
@@ -2273,6 +2365,12 @@ type Ranking struct {
 
 	// Weighed the weights of the readings are there; the answer to a change leaves them for the next look
 	Weighed bool `json:"weighed"`
+}
+
+// RatioDoubt defines model for RatioDoubt.
+type RatioDoubt struct {
+	Range string `json:"range"`
+	Words string `json:"words"`
 }
 
 // Recommendation defines model for Recommendation.
@@ -2443,6 +2541,17 @@ type SaidPiece struct {
 	Text   string  `json:"text"`
 }
 
+// Scheme defines model for Scheme.
+type Scheme struct {
+	Hint string `json:"hint"`
+	ID   string `json:"id"`
+	Kind string `json:"kind"`
+	Name string `json:"name"`
+
+	// Sheet a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished
+	Sheet SheetObject `json:"sheet"`
+}
+
 // Sensor defines model for Sensor.
 type Sensor struct {
 	Access string  `json:"access"`
@@ -2583,12 +2692,24 @@ type SheetCheck struct {
 	Version  int            `json:"version"`
 }
 
+// SheetObject a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished
+type SheetObject map[string]interface{}
+
 // SheetProblem defines model for SheetProblem.
 type SheetProblem struct {
 	Accepted string `json:"accepted"`
 	Line     int    `json:"line"`
 	Path     string `json:"path"`
 	Reason   string `json:"reason"`
+}
+
+// SheetSource defines model for SheetSource.
+type SheetSource struct {
+	For   []string `json:"for"`
+	From  string   `json:"from"`
+	Of    string   `json:"of"`
+	Value string   `json:"value"`
+	Why   string   `json:"why"`
 }
 
 // SheetText defines model for SheetText.
@@ -2661,6 +2782,38 @@ type SystemShare struct {
 	Title string  `json:"title"`
 }
 
+// Teeth defines model for Teeth.
+type Teeth struct {
+	Bounds  string `json:"bounds"`
+	Chosen  int    `json:"chosen"`
+	Cut     bool   `json:"cut"`
+	Differs string `json:"differs"`
+
+	// Enough whether a misprint would show
+	Enough string       `json:"enough"`
+	Fits   []TeethFit   `json:"fits"`
+	Misses []RatioDoubt `json:"misses"`
+
+	// Nearest sets of the nearest teeth, when nothing fits
+	Nearest  []FitSet     `json:"nearest"`
+	Suspects []RatioDoubt `json:"suspects"`
+	Words    string       `json:"words"`
+}
+
+// TeethFit defines model for TeethFit.
+type TeethFit struct {
+	Final float64  `json:"final"`
+	Loose []string `json:"loose"`
+	Sets  []FitSet `json:"sets"`
+	Words string   `json:"words"`
+}
+
+// ToothCount defines model for ToothCount.
+type ToothCount struct {
+	Part  string `json:"part"`
+	Teeth int    `json:"teeth"`
+}
+
 // Torque defines model for Torque.
 type Torque struct {
 	Joint  string `json:"joint"`
@@ -2721,41 +2874,46 @@ type Understood struct {
 
 // Unit defines model for Unit.
 type Unit struct {
-	Control         string         `json:"control"`
-	ControlTable    []ControlRow   `json:"controlTable"`
-	Controls        []Control      `json:"controls"`
-	ConverterInside bool           `json:"converterInside"`
-	Doubts          []SheetProblem `json:"doubts"`
-	Elements        []UnitElement  `json:"elements"`
-	Faults          []UnitFault    `json:"faults"`
-	Feeds           []Feed         `json:"feeds"`
-	Fluid           Fluid          `json:"fluid"`
-	Groups          []FaultGroup   `json:"groups"`
-	Hydraulics      []Fact         `json:"hydraulics"`
-	ID              string         `json:"id"`
-	Known           []Known        `json:"known"`
-	Ladder          []Rung         `json:"ladder"`
-	Lever           []LeverPoint   `json:"lever"`
-	Limits          []Limit        `json:"limits"`
-	Margin          float64        `json:"margin"`
-	MaxTorque       string         `json:"maxTorque"`
-	Members         []Member       `json:"members"`
-	Name            string         `json:"name"`
-	Own             bool           `json:"own"`
-	Parts           []Part         `json:"parts"`
-	Ranges          []UnitRange    `json:"ranges"`
-	Resets          []Reset        `json:"resets"`
-	Seating         string         `json:"seating"`
-	Sensors         []Sensor       `json:"sensors"`
-	Shared          []SharedPart   `json:"shared"`
-	Shifts          []ShiftPoint   `json:"shifts"`
-	Stall           string         `json:"stall"`
-	Summary         string         `json:"summary"`
-	Teeth           []string       `json:"teeth"`
-	Torques         []Torque       `json:"torques"`
-	Traps           []Trap         `json:"traps"`
-	Version         int            `json:"version"`
-	Versions        []int          `json:"versions"`
+	Cannot          []string     `json:"cannot"`
+	Control         string       `json:"control"`
+	ControlTable    []ControlRow `json:"controlTable"`
+	Controls        []Control    `json:"controls"`
+	ConverterInside bool         `json:"converterInside"`
+
+	// Depth how much the sheet knows: chart, gears or full
+	Depth      string         `json:"depth"`
+	Doubts     []SheetProblem `json:"doubts"`
+	Elements   []UnitElement  `json:"elements"`
+	Faults     []UnitFault    `json:"faults"`
+	Feeds      []Feed         `json:"feeds"`
+	Fluid      Fluid          `json:"fluid"`
+	Groups     []FaultGroup   `json:"groups"`
+	Hydraulics []Fact         `json:"hydraulics"`
+	ID         string         `json:"id"`
+	Known      []Known        `json:"known"`
+	Ladder     []Rung         `json:"ladder"`
+	Lever      []LeverPoint   `json:"lever"`
+	Limits     []Limit        `json:"limits"`
+	Margin     float64        `json:"margin"`
+	MaxTorque  string         `json:"maxTorque"`
+	Members    []Member       `json:"members"`
+	Name       string         `json:"name"`
+	Own        bool           `json:"own"`
+	Parts      []Part         `json:"parts"`
+	Ranges     []UnitRange    `json:"ranges"`
+	Resets     []Reset        `json:"resets"`
+	Seating    string         `json:"seating"`
+	Sensors    []Sensor       `json:"sensors"`
+	Shared     []SharedPart   `json:"shared"`
+	Shifts     []ShiftPoint   `json:"shifts"`
+	Sources    []SheetSource  `json:"sources"`
+	Stall      string         `json:"stall"`
+	Summary    string         `json:"summary"`
+	Teeth      []string       `json:"teeth"`
+	Torques    []Torque       `json:"torques"`
+	Traps      []Trap         `json:"traps"`
+	Version    int            `json:"version"`
+	Versions   []int          `json:"versions"`
 }
 
 // UnitElement defines model for UnitElement.
@@ -2776,6 +2934,8 @@ type UnitElement struct {
 
 // UnitFault defines model for UnitFault.
 type UnitFault struct {
+	// Assumed what it rests on that is not known of this unit
+	Assumed  []string        `json:"assumed"`
 	Cells    []PredictedCell `json:"cells"`
 	First    string          `json:"first"`
 	Group    int             `json:"group"`
@@ -2800,6 +2960,13 @@ type UnitItem struct {
 
 	// Zones Its parts in the side elevation, each x, y, width, height from 0 to 100; front and bottom are 0
 	Zones [][]float64 `json:"zones"`
+}
+
+// UnitKind defines model for UnitKind.
+type UnitKind struct {
+	ID     string `json:"id"`
+	Layout string `json:"layout"`
+	Name   string `json:"name"`
 }
 
 // UnitRange defines model for UnitRange.
@@ -3169,6 +3336,30 @@ type ChooseWordsParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// StartDraftJSONBody defines parameters for StartDraft.
+type StartDraftJSONBody struct {
+	// Copy id of the unit to begin with
+	Copy   *string `json:"copy,omitempty"`
+	Kind   string  `json:"kind"`
+	Scheme *string `json:"scheme,omitempty"`
+}
+
+// ChangeDraftJSONBody defines parameters for ChangeDraft.
+type ChangeDraftJSONBody struct {
+	Draft DraftContent `json:"draft"`
+
+	// Fill take over from the nearest unit what is not known, marked as assumed
+	Fill *bool `json:"fill,omitempty"`
+
+	// Revision the one that was changed
+	Revision int `json:"revision"`
+}
+
+// SaveDraftJSONBody defines parameters for SaveDraft.
+type SaveDraftJSONBody struct {
+	By *string `json:"by,omitempty"`
+}
+
 // FindParams defines parameters for Find.
 type FindParams struct {
 	Q string `form:"q" json:"q"`
@@ -3328,6 +3519,15 @@ type IssueRecordJSONRequestBody = NewRecord
 // ChooseWordsJSONRequestBody defines body for ChooseWords for application/json ContentType.
 type ChooseWordsJSONRequestBody = WordsChoice
 
+// StartDraftJSONRequestBody defines body for StartDraft for application/json ContentType.
+type StartDraftJSONRequestBody StartDraftJSONBody
+
+// ChangeDraftJSONRequestBody defines body for ChangeDraft for application/json ContentType.
+type ChangeDraftJSONRequestBody ChangeDraftJSONBody
+
+// SaveDraftJSONRequestBody defines body for SaveDraft for application/json ContentType.
+type SaveDraftJSONRequestBody SaveDraftJSONBody
+
 // PutGaugesJSONRequestBody defines body for PutGauges for application/json ContentType.
 type PutGaugesJSONRequestBody = Gauges
 
@@ -3486,6 +3686,27 @@ type ServerInterface interface {
 	// ChooseWords Take, strike or put back phrases of the words
 	// (POST /cases/{id}/words)
 	ChooseWords(c *gin.Context, id Ref, params ChooseWordsParams)
+	// ListDrafts Units that are being built, the one changed last first
+	// (GET /drafts)
+	ListDrafts(c *gin.Context)
+	// StartDraft Begin to build a unit, on a scheme, by its chart alone, or as a copy
+	// (POST /drafts)
+	StartDraft(c *gin.Context)
+	// RemoveDraft Take a draft away
+	// (DELETE /drafts/{id})
+	RemoveDraft(c *gin.Context, id Ref)
+	// GetDraft A unit that is being built, with what it comes to
+	// (GET /drafts/{id})
+	GetDraft(c *gin.Context, id Ref)
+	// ChangeDraft Keep a draft as it now stands and say what it comes to
+	// (PUT /drafts/{id})
+	ChangeDraft(c *gin.Context, id Ref)
+	// ProposeSchemes Schemes of gears that the chart and the ratios of a draft fit
+	// (GET /drafts/{id}/schemes)
+	ProposeSchemes(c *gin.Context, id Ref)
+	// SaveDraft Store a draft as a sheet of the shop's own, as the next version where the unit is on file
+	// (POST /drafts/{id}/sheet)
+	SaveDraft(c *gin.Context, id Ref)
 	// Find Anything in the shop by the words of the trade, by kind
 	// (GET /find)
 	Find(c *gin.Context, params FindParams)
@@ -3534,6 +3755,9 @@ type ServerInterface interface {
 	// MakeSample A made-up case in the shop at hand, to be tried and removed
 	// (POST /sample)
 	MakeSample(c *gin.Context)
+	// ListSchemes Schemes of gears to build a unit from
+	// (GET /schemes)
+	ListSchemes(c *gin.Context)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -5578,6 +5802,157 @@ func (siw *ServerInterfaceWrapper) ChooseWords(c *gin.Context) {
 	siw.Handler.ChooseWords(c, id, params)
 }
 
+// ListDrafts operation middleware
+func (siw *ServerInterfaceWrapper) ListDrafts(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDrafts(c)
+}
+
+// StartDraft operation middleware
+func (siw *ServerInterfaceWrapper) StartDraft(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StartDraft(c)
+}
+
+// RemoveDraft operation middleware
+func (siw *ServerInterfaceWrapper) RemoveDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveDraft(c, id)
+}
+
+// GetDraft operation middleware
+func (siw *ServerInterfaceWrapper) GetDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDraft(c, id)
+}
+
+// ChangeDraft operation middleware
+func (siw *ServerInterfaceWrapper) ChangeDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeDraft(c, id)
+}
+
+// ProposeSchemes operation middleware
+func (siw *ServerInterfaceWrapper) ProposeSchemes(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ProposeSchemes(c, id)
+}
+
+// SaveDraft operation middleware
+func (siw *ServerInterfaceWrapper) SaveDraft(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SaveDraft(c, id)
+}
+
 // Find operation middleware
 func (siw *ServerInterfaceWrapper) Find(c *gin.Context) {
 
@@ -5964,6 +6339,19 @@ func (siw *ServerInterfaceWrapper) MakeSample(c *gin.Context) {
 	}
 
 	siw.Handler.MakeSample(c)
+}
+
+// ListSchemes operation middleware
+func (siw *ServerInterfaceWrapper) ListSchemes(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSchemes(c)
 }
 
 // GetSettings operation middleware
@@ -6580,6 +6968,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/cases/:id/what-if", wrapper.WhatIf)
 	router.GET(options.BaseURL+"/words", wrapper.ReadWords)
 	router.POST(options.BaseURL+"/sample", wrapper.MakeSample)
+	router.GET(options.BaseURL+"/schemes", wrapper.ListSchemes)
+	router.GET(options.BaseURL+"/drafts", wrapper.ListDrafts)
+	router.POST(options.BaseURL+"/drafts", wrapper.StartDraft)
+	router.DELETE(options.BaseURL+"/drafts/:id", wrapper.RemoveDraft)
+	router.GET(options.BaseURL+"/drafts/:id", wrapper.GetDraft)
+	router.PUT(options.BaseURL+"/drafts/:id", wrapper.ChangeDraft)
+	router.GET(options.BaseURL+"/drafts/:id/schemes", wrapper.ProposeSchemes)
+	router.POST(options.BaseURL+"/drafts/:id/sheet", wrapper.SaveDraft)
 	router.GET(options.BaseURL+"/own-words", wrapper.ListOwnWords)
 	router.POST(options.BaseURL+"/own-words", wrapper.TeachWord)
 	router.DELETE(options.BaseURL+"/own-words/:word", wrapper.ForgetWord)
@@ -8318,6 +8714,274 @@ func (response ChooseWordsdefaultApplicationProblemPlusJSONResponse) VisitChoose
 	return err
 }
 
+type ListDraftsRequestObject struct {
+}
+
+type ListDraftsResponseObject interface {
+	VisitListDraftsResponse(w http.ResponseWriter) error
+}
+
+type ListDrafts200JSONResponse []DraftItem
+
+func (response ListDrafts200JSONResponse) VisitListDraftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDraftsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDraftsdefaultApplicationProblemPlusJSONResponse) VisitListDraftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StartDraftRequestObject struct {
+	Body *StartDraftJSONRequestBody
+}
+
+type StartDraftResponseObject interface {
+	VisitStartDraftResponse(w http.ResponseWriter) error
+}
+
+type StartDraft201JSONResponse Draft
+
+func (response StartDraft201JSONResponse) VisitStartDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StartDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StartDraftdefaultApplicationProblemPlusJSONResponse) VisitStartDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveDraftRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type RemoveDraftResponseObject interface {
+	VisitRemoveDraftResponse(w http.ResponseWriter) error
+}
+
+type RemoveDraft204Response struct {
+}
+
+func (response RemoveDraft204Response) VisitRemoveDraftResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveDraftdefaultApplicationProblemPlusJSONResponse) VisitRemoveDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDraftRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetDraftResponseObject interface {
+	VisitGetDraftResponse(w http.ResponseWriter) error
+}
+
+type GetDraft200JSONResponse Draft
+
+func (response GetDraft200JSONResponse) VisitGetDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDraftdefaultApplicationProblemPlusJSONResponse) VisitGetDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDraftRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *ChangeDraftJSONRequestBody
+}
+
+type ChangeDraftResponseObject interface {
+	VisitChangeDraftResponse(w http.ResponseWriter) error
+}
+
+type ChangeDraft200JSONResponse Draft
+
+func (response ChangeDraft200JSONResponse) VisitChangeDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeDraftdefaultApplicationProblemPlusJSONResponse) VisitChangeDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ProposeSchemesRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type ProposeSchemesResponseObject interface {
+	VisitProposeSchemesResponse(w http.ResponseWriter) error
+}
+
+type ProposeSchemes200JSONResponse []Proposal
+
+func (response ProposeSchemes200JSONResponse) VisitProposeSchemesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ProposeSchemesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ProposeSchemesdefaultApplicationProblemPlusJSONResponse) VisitProposeSchemesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveDraftRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *SaveDraftJSONRequestBody
+}
+
+type SaveDraftResponseObject interface {
+	VisitSaveDraftResponse(w http.ResponseWriter) error
+}
+
+type SaveDraft201JSONResponse UnitItem
+
+func (response SaveDraft201JSONResponse) VisitSaveDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveDraftdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SaveDraftdefaultApplicationProblemPlusJSONResponse) VisitSaveDraftResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type FindRequestObject struct {
 	Params FindParams
 }
@@ -8909,6 +9573,44 @@ type MakeSampledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response MakeSampledefaultApplicationProblemPlusJSONResponse) VisitMakeSampleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSchemesRequestObject struct {
+}
+
+type ListSchemesResponseObject interface {
+	VisitListSchemesResponse(w http.ResponseWriter) error
+}
+
+type ListSchemes200JSONResponse []Scheme
+
+func (response ListSchemes200JSONResponse) VisitListSchemesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSchemesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSchemesdefaultApplicationProblemPlusJSONResponse) VisitListSchemesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9749,6 +10451,27 @@ type StrictServerInterface interface {
 	// ChooseWords Take, strike or put back phrases of the words
 	// (POST /cases/{id}/words)
 	ChooseWords(ctx context.Context, request ChooseWordsRequestObject) (ChooseWordsResponseObject, error)
+	// ListDrafts Units that are being built, the one changed last first
+	// (GET /drafts)
+	ListDrafts(ctx context.Context, request ListDraftsRequestObject) (ListDraftsResponseObject, error)
+	// StartDraft Begin to build a unit, on a scheme, by its chart alone, or as a copy
+	// (POST /drafts)
+	StartDraft(ctx context.Context, request StartDraftRequestObject) (StartDraftResponseObject, error)
+	// RemoveDraft Take a draft away
+	// (DELETE /drafts/{id})
+	RemoveDraft(ctx context.Context, request RemoveDraftRequestObject) (RemoveDraftResponseObject, error)
+	// GetDraft A unit that is being built, with what it comes to
+	// (GET /drafts/{id})
+	GetDraft(ctx context.Context, request GetDraftRequestObject) (GetDraftResponseObject, error)
+	// ChangeDraft Keep a draft as it now stands and say what it comes to
+	// (PUT /drafts/{id})
+	ChangeDraft(ctx context.Context, request ChangeDraftRequestObject) (ChangeDraftResponseObject, error)
+	// ProposeSchemes Schemes of gears that the chart and the ratios of a draft fit
+	// (GET /drafts/{id}/schemes)
+	ProposeSchemes(ctx context.Context, request ProposeSchemesRequestObject) (ProposeSchemesResponseObject, error)
+	// SaveDraft Store a draft as a sheet of the shop's own, as the next version where the unit is on file
+	// (POST /drafts/{id}/sheet)
+	SaveDraft(ctx context.Context, request SaveDraftRequestObject) (SaveDraftResponseObject, error)
 	// Find Anything in the shop by the words of the trade, by kind
 	// (GET /find)
 	Find(ctx context.Context, request FindRequestObject) (FindResponseObject, error)
@@ -9797,6 +10520,9 @@ type StrictServerInterface interface {
 	// MakeSample A made-up case in the shop at hand, to be tried and removed
 	// (POST /sample)
 	MakeSample(ctx context.Context, request MakeSampleRequestObject) (MakeSampleResponseObject, error)
+	// ListSchemes Schemes of gears to build a unit from
+	// (GET /schemes)
+	ListSchemes(ctx context.Context, request ListSchemesRequestObject) (ListSchemesResponseObject, error)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -11341,6 +12067,238 @@ func (sh *strictHandler) ChooseWords(ctx *gin.Context, id Ref, params ChooseWord
 	}
 }
 
+// ListDrafts operation middleware
+func (sh *strictHandler) ListDrafts(ctx *gin.Context) {
+	var request ListDraftsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDrafts(ctx.Request.Context(), request.(ListDraftsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDrafts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDraftsResponseObject); ok {
+		if err := validResponse.VisitListDraftsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StartDraft operation middleware
+func (sh *strictHandler) StartDraft(ctx *gin.Context) {
+	var request StartDraftRequestObject
+
+	var body StartDraftJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StartDraft(ctx.Request.Context(), request.(StartDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StartDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StartDraftResponseObject); ok {
+		if err := validResponse.VisitStartDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveDraft operation middleware
+func (sh *strictHandler) RemoveDraft(ctx *gin.Context, id Ref) {
+	var request RemoveDraftRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveDraft(ctx.Request.Context(), request.(RemoveDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveDraftResponseObject); ok {
+		if err := validResponse.VisitRemoveDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDraft operation middleware
+func (sh *strictHandler) GetDraft(ctx *gin.Context, id Ref) {
+	var request GetDraftRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDraft(ctx.Request.Context(), request.(GetDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDraftResponseObject); ok {
+		if err := validResponse.VisitGetDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeDraft operation middleware
+func (sh *strictHandler) ChangeDraft(ctx *gin.Context, id Ref) {
+	var request ChangeDraftRequestObject
+
+	request.ID = id
+
+	var body ChangeDraftJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeDraft(ctx.Request.Context(), request.(ChangeDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeDraftResponseObject); ok {
+		if err := validResponse.VisitChangeDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ProposeSchemes operation middleware
+func (sh *strictHandler) ProposeSchemes(ctx *gin.Context, id Ref) {
+	var request ProposeSchemesRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ProposeSchemes(ctx.Request.Context(), request.(ProposeSchemesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ProposeSchemes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ProposeSchemesResponseObject); ok {
+		if err := validResponse.VisitProposeSchemesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SaveDraft operation middleware
+func (sh *strictHandler) SaveDraft(ctx *gin.Context, id Ref) {
+	var request SaveDraftRequestObject
+
+	request.ID = id
+
+	var body SaveDraftJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveDraft(ctx.Request.Context(), request.(SaveDraftRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveDraft")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SaveDraftResponseObject); ok {
+		if err := validResponse.VisitSaveDraftResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Find operation middleware
 func (sh *strictHandler) Find(ctx *gin.Context, params FindParams) {
 	var request FindRequestObject
@@ -11858,6 +12816,30 @@ func (sh *strictHandler) MakeSample(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MakeSampleResponseObject); ok {
 		if err := validResponse.VisitMakeSampleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSchemes operation middleware
+func (sh *strictHandler) ListSchemes(ctx *gin.Context) {
+	var request ListSchemesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSchemes(ctx.Request.Context(), request.(ListSchemesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSchemes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSchemesResponseObject); ok {
+		if err := validResponse.VisitListSchemesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -12420,312 +13402,336 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1vk9s2sjf6VVC651Z263LicdbJ7nrq1qnEiRNXEttrO3HVOSdPFURCEnYogAFAaZSUv/tT6AZAUAIo",
-	"ciTZ3px9s+uMSBBoNBr999e/z0q5bqRgwujZ499nDVV0zQxT8F9PVqy8fcUW9t9czB7PGmpWs2Im6JrN",
-	"Hs9K+/OsmCn2a8sVq2aPjWpZMdPliq2pfWlN735gYmlWs8d/uy5mZtfY97RRXCxn794Vs2cVWzfSMFHu",
-	"vmc7+0rFdKl4Y7i0H1zTihEpSkYWUhFGyxUxKy6WpJKC3RCzYkTTNSN0SbkoCK21JNR0f1/LNROmIJVk",
-	"mgiJ71JRkSUzGh5bcKUNoUJvmSoItc8w5T7Sioopwg0+/ej677MC6bBitGKqo0S0jCu7jgwNHn52XczW",
-	"XIT/TpJk8SM15eqQFna237yhSyIXMPOSakaotvPbUk30Sm7FDdmumCBartlcVjvCas3IimpSrqhYsso+",
-	"rLkoWQFD4LIJ1+TRw8+ALp5GXAOJswteXOEsMyt9dF1YZjFM2bf/z//M/vO/r6/+/svvD4u/v/uf2X/+",
-	"xyy18jyn8Wosmz1KstlPwq0/TVXFNlxzKYhZ0Q9LzHFr/CxFXHr1m6Xvo+scgd/Z4XUjhWZ4uqlm9v9L",
-	"KQwTxv6TNk3NS2pJ8+Cf2tLn92gK/6HsBs3+nwedzHiAv+oHMBh845C8EaMKuSXaUFHpWeHoAHOxfN3/",
-	"2MHs3xUw4+dsq886axgwMfOt5QWuiWBbwkU4cfeZ90sl5zVbD0y7wSf+v2nT9+PmZm85eaukWBaWkxUr",
-	"gCvxJ9nWFZkzQsuSNYZV5E+vnj4hf3/0+V//DEfGfcNO4cuqegGzapRsmDIc+ce+qXW05rmUNaNi9q6Y",
-	"sTuj6OFhW7WiUqwyKx2EWKuUFZuzYraQak2NPe3CfPGoY2AuDFsyZYeVbqADMhczTTc4rfN+0XBTs9S+",
-	"xmf1v/3E/POeAH5ahSfWL+Ebcv5PVhr7iS+rDS/ZCPp2i4Xr7nCxyLIGpJeG3VeM2l1eSLv59h7tFhnt",
-	"Fq2lWCZEo10L0A1ueo3ikSpGtlKZFamkFW5SdNdtWfP13Io5w9bpmbs/UKXoLnz6Ry5ag4sOW1LJdl5H",
-	"0xXteo5bUtLWThAeDx8aPuXwQurzqMKkJopLGTejSvENS44C2kVvokcpsqhbXiWfXE8iUzgQI541rK4z",
-	"s8vwfzHbrnbHzwUyahFURX888IM4SDgc3Qo9+T1r7vFJd6yQvp5oEW/4TUkeOLio4YhVFbfP0/pldPQW",
-	"tNas2DuNJeM1x1Oyr9Ed8s5KuhPNRLsGOjgpa+fFypoLVkVT695EjWCi0hjLxWGNu5hpvhTUtIod6E3X",
-	"16nnt1JV+vDZYqw8dKRwK0vuRtMouaF1QgBWlcpKQNhDVOiGzv7XrATVzr4z36VPekqeHD2m4RpJPczu",
-	"Gq72Tx817MrwNZul9h2OYvrLSMvx4u7FYmEp86LJCT0lpUl+yf7wekWROcaImJVs0pexoabH/7JhlhvC",
-	"rnkSoV7f1LSEf2pDa5Y8GNqx7MEPG7biZU5E2SULk96jwNkHv/xmdfWjos1vmXveL9pRpQjc67/UTdXt",
-	"QExvt8CIrTomAsbt2CBaVsS7yZN1x/XhqarpnNXJdbeCm+Prxvfd06nPfkXV4VfZullRzTWr0grjii9X",
-	"I7kuv4BabkeOIRhOZNTdeJc+LRtat+NOSoaCOID7QhGTKElWxejtNxuW0sTNWNUJDNeRDy/40h26IWnz",
-	"oxRs9xQftaeKC4F36zAXucELO/fwVphgav1PaF3jpu1fzE53GSUcX1NegYBMCkaGylpfDX5rjy/qvpru",
-	"Oi/SXLboaVoq0D3G3h17lCidKgQfTy8c7fT+rGjWrO6Tp3IX4HgSxVfmPoWYNnxNnRI6arRv3Bup0awh",
-	"PcZE/84+966YZfTiZiWNHD+jl/bx1HQaJeVi/DDwdIqLqLh1muLQ+6/cY8AOpb+MRn36mdYtq17BW2k+",
-	"3kSECtbsHuM5p9rGeTRm3cyLiGviPfck6mYciJ9j3CdB4kzQtTvLN9I6k5r2nO7GaeStNnKNgunowxW3",
-	"Z6lkx12LxUxuxchRtaFLNmZNkUYz0QzYUm70UzluPinN/uFn1yM81MmN/s6d5bQTbau4MUyQSm5Fz3/N",
-	"jWb1YlaM9324LU8Y7DKrXZStYtVXmfci1jhkBbqmSzbRNIj553DEln1pcr98feTN59Kkf2NU1RzXMCQ4",
-	"fuaamwFJWtOqwlFGyaFXbZoANTUTRgmTOhiGUSXStBKMpi9ry1juAH2iieU2q6eCH1caIgVZ8BoCR1wT",
-	"vWIMfrIv+RFT/jFrvezri0PWnGxNKdfpnQoCI2l9ZVyb66ZmmeBY2xTESDJnxCjOKvDwKraWGzCoDtcS",
-	"xNBY9R9/eE7X+bees63bjEMHqv39Z6Z0328bPTBswHUCbbQBl7rmDk2wcOyj8+poEK24P//eaj0pI/eV",
-	"FU1+h6PJBwYKQipYgJ5TwtHzh8cLir5Y6IRAJ5o66RZOTGCZ7qDk7mcfTkmIberiXBDyAl5zoRBUPW9I",
-	"iJBIQ1ZMMfvvEI88EOnohT78Vj/4BhcDfnbrPyvFDbnGWBzbMLULQTX70aTX/o+k9P5bu72XdouKrWO6",
-	"HPe7iPME1RQvzqMB5z0BlP5+6522/U+s6G9Upe/nrC9iZJjKDR374e8ysoHV9dfSbfShwX14jF/BmbW3",
-	"z5yt6IbLVhVWGmCOhajskV3hf6/tI1xUVvkjhq0bptAlXdxbyMOc/NO59bz2XsnUlh58+ZbtpkZEpEqo",
-	"wG/BcQDGeYgj42xH3Ft+n24hqQQ+kFzdinLxAxe3h6tbKLlOX7zaKMfDqVXK9Eujoj7wTRgj+gq+m539",
-	"c1kl9qZiTW+C0Uxy28ZFxkug5JzOec3RHzzGve355b7Hrb+FdmKdlzieTuHWmSGOMoeEmVM1XqJ+RZPu",
-	"Lk8q76QvW7VxjmwI1pVcoa4EHytmNQe1Z0t3EIIzHJ5q6naZdNnXdMcmTPIH+3hqmmuqbicEey29fqTq",
-	"NjWUZopPuMZf4+OpgRppklZhnDqw986A4LAUHTupt260vdHz4Yy7YyNCnOBdMduNe3CPyR1fezb3mvbd",
-	"zA4YSO63MbCFp2HgLiBC9gTAjk6IZdyNPOO7+zjw/drw8+k5u7yC8Skd5a2Q25pVy6wT45x5DxOyG0pZ",
-	"sUyaj7vYx0/pKb6QzHs4SJUYHkhp872QWzEthyL3Z6GNatcuM2tQO+2enJ6SUa6kTPOrvuVNk9t5bVgz",
-	"0Qd1n4wOI2U96TND153P8BjI7cDvdckbPpnDkclznl9/L7sjcN7eyekomT2WTz2j7am12VSgD5tatp86",
-	"g7PJru6ZwUTD8f5UtpMiJ3KmJEH1o+axlMiexgFTZ9RBPfzWxAM5dOosB/NUXtyLBbo+7JavpTbEPYlp",
-	"ci61Uhte1/BLQa6JkeRhcGJwn35pfyWC3Rn7u4srxrxz3oStycc7aPv95ft8c2YI1bxiYOaFJGlNeTXN",
-	"tgkSwouMvKQI9qsXGRE7OA7sNtVnlzkG7zY0fXYkL0Pa0ehAVVW9EAnR4HI1IOvbG32QILkBX3cUKz6W",
-	"r7Wmd8/w2b8lkidXyaCL92eiR41rUkt5yyoCj0MhRWDfimm+FPYZK0OF/fGGfH5dXF9fk9u187mtG7BR",
-	"joXCpmTILdqUDyHKTDatQrJJVUFhRlVdWYpSURHMHQBf47ZnSfdc9t65sv8JqVk3mmKeOLDyriAkt/Lk",
-	"Jv3aUm9WDqkO/4DHnEWhmTmu48A6MzE3rsp23YWL9qx+Whp0m48RJqflePpz7L45YOfXUjsGmZJ42cXu",
-	"ju1DKlo3/oBFTJ0IQfWitslUySjqE1nUIIiENFf+3yH/0/75akHb2iTNZx8OOlpD1cu7dHNIkt/r8ROI",
-	"Px8ZXvdDR0/+5Yujs8XX0nNdN1Sx6onzNe6J3bQik1FvnDcyHVNlhvL6y4Hfvkr/xheLfr5mJHuUT3m4",
-	"r98IB4jnHt2W9u+zbgbdGroZ5ynKdcrjPIWe09KtevuYDJXbVTihkHBRNvWYlERPE59K1Y3qh0hTRGj2",
-	"a8uSApSfy4l4H1dh/JXMzI2iKSNmQM8/c6lDoswLtF+uCQUHtzeKlKRW082E1oPVny6deHaOSgjF6DQv",
-	"xVvGlyvDqlf4YtIB6Fx2h8YiK2XGA40/ZZY0kk9CwYOjTvhgNHy04iJhPu4ylRZeDc8XTgDfyXqaX6tp",
-	"as7Sv61kq8Zu4lR3v8glLMhVxvhR2RyGLTXlKm0mpo6xwMwB5xh1WSWeDm4C3aAR5ZEeA5R/hQnOe8SH",
-	"katplt2cT/ZfrxitTU8hHHXnKaatipM+EDXzeuow24cni+5y5OA99qsPH+ommiSkS/u4Vw0QDS/tmXuC",
-	"WWnHjXZFwLpwiRBcEzh41Q3ZcrOSrSH2YSsXf22Ztu+DgcYWhsjW9G2Nz5Jq5kiVzA8/WYUML6bIF9Ik",
-	"UsU6L6bW0OznrQ/lVOWKdzqjc6AMK6G/LVnm3vHZHhmJtZ3ircoLoXwh6/mqc9rRjw7HtMcmWR0UwYbi",
-	"Lx8U8rvlSlrcLrgiAFcBk6iNCVuCGxAkrOO5NKMumFKpqrIVVevzO3PtqGikjtIwvsPHU1J2wCUqDFOu",
-	"Ui6REXk3PnrynN2Zr8FYPurUF1icAlSLphD54tzS07tgdYmgRx26KVw4aLCG7P6qEg7exdzxxdREv6nZ",
-	"mgnzuuZNonYJf5x2wrUbaniOfujA0vBacoaRWBqu/rmHFJ1cr5iRd6lSxaO3wMBGy1smxtpO8KwTLH7D",
-	"Qa50dXR+ekn63jU1FTSdklVGzrYJxm/soksFYSMzbtiIds/BTtEyE/rI5XSzxcQK9JqLaQkXLvcolbvB",
-	"MsfGO4zGfwIShFJ5jTXtXfKRUJ5urStGdQ5gggnDDvb/eCA2f7WClXlGq3SsS8HTzHMTblNYfLHH7n63",
-	"PGPEpHDs1S0mdbSeOpYdm7sRCivHFaLi4+kPt7X5Vsm2SXnI29pMlVQZd5Qj8ymxczedMNKQ4+opS9VB",
-	"TlVBAWFpdCaUYU06oQrtsqmEZGrDTk418FdmmEPhYaPc+EniuaBK1vI7XvPV1xx9NEozQ+Y7sqKiKuw/",
-	"eBXyX/VKNlACxTRxZeM3kOVeMsgJbZgqUQtY07t4LpELPV6BSGtTUJGaCnlBbr4hq1YZXVj91uf3O2OY",
-	"+MjrWKAZFwL2cUWDEG1UVGRNd2TOol8oQb8U6asSMfqMvk3o43LrtHA3RagtuLWGNETlwipWLIC7wTKS",
-	"Wk+m9CCEQe10HUwOgOd0n4E4oAEK2hVb4x0elqLeTVCMVKcBJy6WDXOWyj6VNQFNRgNZIYeYGLlkdj43",
-	"MIUoYsnuyrqtGHIcoNjpdAGQbFXGKs7XBuV1NJzg1AQwTMWecF0OJhDoW/u/c3Sg+KocN7FOGfR7EEgQ",
-	"GKMIODV+L37Jn7tpWeTRxu/5jBaEhsT4LTcr4r7tt9ydKsSWc8NgRF9IA9vMgR97nCosg9rzkOLN+9DW",
-	"zz9NkJCDNzqp3j+dSLe5T041DJecWy2lmp4LdY/a0sFqz9ylnKvjsD9kizwnlyHmSw2ZaZVIwSGiz5IS",
-	"fMJKWSqIqy4N2SsJ96/UR5EiXtlneuWMCeE0xb+Vl1atblh5j2LGD1SLuFeA6CoPD8oLfWEhlhkeKS/U",
-	"WP0HzpvAVR1pPKkjXgg7kz1PLx3B94zjcDj6rIR/tyJKJ11m4b4Yd3GEA524Nfx5Sik+WNx7Z0hDl4zM",
-	"2ZILHZQIzDGqaRyd7B+4VHIXE1ABqbuSRc2oKlcgz1OL3WcDWHDhUZHCrolcNdZTn0G5R3na0JJn8I2y",
-	"kbGabdDwGqzGgIdg3gte18dZ20W7wpTCm/6DyXXJuk6FtLzRsiebqoJIRXj1uKHKTLnhnJE4qPUfUfO5",
-	"aFoTdpxrguEmYteI4R47QJT66Fe570/Fw+1vMDevPHF+aiYGqaoDSIyTQS6Eu5GO5UDtLbWiu75wg3FS",
-	"S/2WtinJUvE1EzoXKJkcc9kwVbWZi0cxLes2G5RpRcmUoTwHJtYKw+uR8t9xQLe43tf73/Ijd7PPku8H",
-	"nkoIWdqfxktZ3IijRbeZ5bmP4dPZiU7NQZu4hOdsG1bRJfc9vL4+4lJwn0lOm1H1VLYiIYLXEMWfQGBG",
-	"FYI9J4gs5+C4qAb9j9low4Ty9CjacczTEuZUhLX6z0VzylEtQJnvx33M5Nw5RQ2XY1XDUcEXn0mAI7u3",
-	"CpxcakHfhRjf3jUsU0gkp0YUB+yKfTnbSViYSnLukBNxOPdQOpM17ludUZVVRjLvp27gGN0bRfTR5FR5",
-	"qjrHgaBlsjSnXBAHZa+I6h1Bg7iUqZK2mrkypDi83Ss6cIghCHKQTOTNKyXjABedZgV3h/uam7JXIhwN",
-	"UsR81quXSaWz6DOCoi79PX7w5LnuoRXXRqrxgfYfGdWtYr5eb3+4bJWRVfbGI1YEIj+zL2awjG6Pl0Az",
-	"evuypiVWCNR83ReThzrOVP24cbXkyR8mXLF0zZLQHMO+RZOqovOFfD1UMOOAzH0pFTrwpoSUXcHkoVMZ",
-	"HRyAiw7WH9fEHapzxPQGvAsDqqDbLtyEyK/pzmfksHQ84U9aryTSMW3k+fSHpeg0s55/wRJpWGggP09U",
-	"zNndvocnyuplrJooVDyCRQKc3jPNujvlHe9Yk4zeMkHsAAde0tTxACrlAGpZ3ZxyyzjlxN4mLVwcITkK",
-	"YBXSAAq5CCkC+aTB/7k9Sq7hg/tv6GaCyE1buvOpinIrHqPzgi8FWSpasapwVWFzxTX+24eKM7kevWyk",
-	"g/qrc4iUlfMYHx5lSpCGdolNa3wAx86a7diNnToX/Uouvxv2SNgFY/2EXa3HcU7e4Lsmo5QPYqZNLbbk",
-	"okJnyGAWAD6VFCc+Iu40htjCjIDNsPVK3cy6kxrtZjgFMeI0bgLwnT/CnirufB4RI2lH/ID+sfRR+0TN",
-	"sJiY67xidfUsFcWs4NZZOdzc8QPy6myoMJ2MxxW79YVJD9M1Y/Pbkc5w9JAwaUHj4ryuttXN+bTPdWr1",
-	"vTSvpGt438ZHyvil9b+ZJrW9QqYWzX1oUNqzoGNC6fIIbMzRALiNYhsmTK5+CPEDhSR2m63kNjfu+vLJ",
-	"BAvDFHBcLpPAS+Nj9DkBYffeoLkxGx5GgLJg+s8g4ZazVN0H5k0cy/P9h8/nt5qZkO1ylTrSHa75Wnok",
-	"x1tWpS7+tczVyfgwzLEp+WyiJpWu4usPnK99axmjaU3hZA1XWBI+Vty8bHsUOFDlVxjiuWceUgMpBzCI",
-	"I0xyE2NEw8N9XDORgW46Q2rvQKVDzoGOmuq968HRsvHqLuTjQh6uW6eHZXATS9Hre+8fegK6csLh1ooM",
-	"C2aiXplgFYwzOINvhFG7dH39RPVucgFbLg1As3Kabh0W8xrfPCHvJvZFeRVGYGQZSRJNb5Cuac0FNuQe",
-	"C0M+SUG3CjMJ8S2M+Iol0U+NND2Lp4djPNIhimN0cyv8srsxBknnQEvH5dtM5q5TGWFw6p4BD6afTq4e",
-	"xuZzoYf7M3MoiQ0fz00+VRIAzuG0xB1ICDqV7qG0yvmmx0RXYQU/dzrP/ctHhrHyo3Xv9SoJTWp9HwB3",
-	"Y54JgzyftrNHvST89yHmd0RUmr4ffqDzFIJYwBA6zRJiSslJyJnzb+wbaVQ9Vk91uK0YnfqKYmtmL/ws",
-	"gh34GSYt6TW6JlLHW3mFaexYb+wbR5U5XHegWW9VRdjdbjFhJmHHMqyCu5NMRISmgMkAjKzbtcjllOps",
-	"8eg24WJXck0eum7WYK7bhd6Qa8CCAqc7fAzBmTWrN2xEEpOCSkw3zah4JKwqQ4zXwTmczvk5f+qOz80h",
-	"XBgJ6+3MfgJIYleKNTIOmQwn7wwk7Vhmc1bQBI9Bd0oTrhboeo50JitZV7pwvuyA5BVVkHd15tz48oOa",
-	"agNGM4SH3B+BB4iGFJ0UWNKjYbCkz66vU6CTdybVV/JoplAWhjyc3cPEC3T5T8TAex+8BELhKCv5+Y9K",
-	"BUNs5MPgfTbFLxs50Py3k3rWeRRrO0xypozevkwiVmfPt2+3GLhwTMH6YMkyntI9d/7eHDHMmpDJSmqd",
-	"9pyBr6zmTBN8ikTutAJCKnAKNa+YPZtbB7V/cBlOC7YGiiZuwt8guXbKSP9liXKMgI4Ifnw/4xwt/8tt",
-	"4J4XVN4dkvGuILuC/FaQLa/MqiArKBssCOKfFyfwQDFb1LKXnd3rLllVTEwqmxWTo7h2weFTfjppmrkE",
-	"3JQiniheMlvGxI8eBf0w3CqWXKSPFmBuf5mN+g/gr9wTdLjr5XC89B2nXcTYLogD4dB++50hemTorSxH",
-	"YvVS8pT3CHW6dBqE1NwbqFMlpBs2GiQ5Mb5OpTcNQQxMzXPt4ojjede9U4SJpOeeOufBGTfiyFpV5vyZ",
-	"cl2j0v34nh8Pn0CHsotcReWaN/v61AIyrzUkDrjyq3SBgE9N8GFl1/p32fIKLfJMQJm7eOjRrIFQ+1HT",
-	"OeIA+iQRj4C7puUKz1FJaz5X1DfelkK3azqveypFxOqZIxBhmSb0qnWq0ANgqwBLNfR1KSCgREmjeJmO",
-	"1QzhFJtUNeRpXJKowDjszeFTMxo4x8CsRXDXuaYmnj5F18IWyZI6Mb5rwfkRN/cZRd9C7mqEhZ7uLz8y",
-	"k7+YtaKSIwDPYB7JpaN++3qnHa/3d/MnASkoC5+6g2fT8lCrWVfletjO9h7VdnW+zU2jmM6bEYPX2TAL",
-	"q1/bjAViDbnpgJBummEx4RthxP0LM1BqYHcyeaGnR53yiaCjcN2n5jVmq2y5wezBKiq2ddLDuf1Svqoc",
-	"tKOh/UDdKHE2Es3iEM68Zxd2yI1dQM3nAIbOz0PFuj8GrecU2IisCpH/5OsmCVcxUAk8oKDpZmzj9px2",
-	"hiMMlQ7HHc0P0cPG96kfmRi4tp8L4I9dXaaD004mBo7vcz/6SblYePftwRGKVCaX8OMR2QLE/F7+nXev",
-	"30RoBCDdrY5VS3kLB7GHoXBqKThe4QK02Br+F/aqW1l6rzeset2VC486G7BDOo3XEOHsWFpFvrsTrdv7",
-	"0MRNNLdwnVLmwRGc8ERKVWFGKDIATtTKUlhiALPEnA3qgTBZNSmxTsnteHdGb++Odtl3C3PfSJEEwzFj",
-	"mWD6fiS/ybYxpOa9Wk+cp5fEWKT3CU0eOvzN2JyB2EAEg58ScA5m07/GxVXDFIYXmpXr8sGXubf93XV0",
-	"gh0K54fu8IDrCarmvgN9ZCbao+Oe9lDE5DYnw5Qx2uD5jZcpuM/vobdGLwaYhWAOdaUTy7HjUolj8ZUx",
-	"3WUn8He/qDl6/ItHxdEa5+OPu5LneBpH+e+g+DlD6ggydIpQTMNV7eFUraVij3uwOh76CRTpArvYSmNv",
-	"bnQIHKooY8WlB90/JmAiJNRjj7rGtIle8LA6q2HBnYzpnHaJN10DIqAQKGxUAzrHBrTiowsZ7zjoasCO",
-	"QRAEAJcRD5pRic/B1or7kKTFJzerStGtHtXOeYBDp1azT25GEB2G3h3+BSYd+/r2I/pP+Gz2vPnk1CnH",
-	"LWSuHtuYkcelZnTDXrQmp9Z8NqzWPEzEpEOw7TjnuuzWEQ9KdTsSDyNF67fTKT2SfhOkiB5ZpDDy7O0X",
-	"fdNd16QxYLCleS9AUR+GEDNoXBept79YaxdvjYHjpo/Dmi3X7yXuDxVOTQDb17eZ+GI+lZFXIy0chODz",
-	"Q3VlTbm1QQXAFGQ2fo5GMFnP3r0qtw4bm+pcC+MX6II4PYCWi9p82GhKSErtxU/wywPkeNFk2Lva8Czc",
-	"HrZRG0et6e1FrUk6/mqOtzUFfs2173c3/pg2dHeBVrP07oP1r+0HMuBesNMpQnM8v91RSwFPOb8hSSaC",
-	"daQ74sxrlnVkIowqYKY+xvhkRbggi7auCyIkwUlAKk8R5Ux2rSsSCLYDXbcmsGvpgYkPac3uGlaaZPD1",
-	"xF30I78CGMALBOc9dN25+21kj7Z30Z/3gzybaed6C573c9MEUU4C1al04FOndi+xJtgFVLZsMQXiIxy+",
-	"ANbuYXnCXG7Y0UMeDIkzq52XkPe/Bm/YWA76mSpO0zVUQxkhAx3tP5o7J7STd4Vqx3NqBLRDwFsKbyx/",
-	"V+1Jy0gw7wWdUJY7xIQuZ6TbGH/E48su3H/OKwP3WP7u06O6cA3t+pf28aSxkO4sPdQ3OsC/Y+fzUq5Z",
-	"gelU0LEeO6XDtRuwWFymOgzYldyMK+t1xeQyP/0Xi2OtsWMMe1hwCgHf/vCKaaOzkCs6YPkrpg2Rycqm",
-	"KHAy9kj4Cg0HVzPieITDlG6oGTofjIyvdXHwZGWRGtG6ZsXKW8AJ94VFdS5XtZE1L6eIrJf2hV1aYnFm",
-	"RoIMoLfXF7/TubBUroE1VI8lemChizYJeRw1MJ9bHpPtcmXstvpCm5pRq1DaT3rQBbQhCuKMZ4d5gMfK",
-	"SLKgAP85iiKvcF7Orjo1vtop2MkOHgNolIbevXJeozFulFZNEFlfKUZvv9mw5PoQoHzKurYeoHLojdBM",
-	"LlEDBT0onfDwYqcnNTw7dmwTHYSIkNHp9TSJDkVoduen3J3njt6dlEleGq1JgnmtaJ2QlPavwLKQqe8x",
-	"o/7+Ofl/SdQEbowRfnLGTL6aZXwijGuIkazrgMAIF5imQjxE0gS0Oahoy/grTA7qP8QqRsx+w1TFM4D2",
-	"k9K9fRmPQWB4P263hi7dDNgiEC7JUFvxNo1ocXoC4VBnwJwvkFGRSdzLtHXIdTVJUQ492viNItFb0Kfl",
-	"pQiVxs1fmXWdqxF/qbgwaTdGUDpefv2UlFTYS0QDHJrrODuBd/eD33ZGe99Pr0dN6z1+hkbP7698LK6L",
-	"2GvNPFBU9hITVE5uy6VkPbHuCN5ITmkljbzI6Sxpvn8tlnSl7e9cQl22kwdcPqmxUvTws+paZ3S5sjhQ",
-	"mF2aXIpq9oot7ptV9TBVE/uypikXt362SF9Grq2A6dAcm5oKwSowl+JSlYCWigc/ZAEnIjw5LLBGcmEc",
-	"VGTFSg7JEKXUUMrYa4oRewz38PcGdfSaitdGNhlI3CrljtmupLZ0aChX3ayE3AbNOglta5eSuODjAQqH",
-	"IdY1zdKGNaCNa4l22+hVYXHZVM049Lc5RLOs+S1zDb2clQCifFQjHDYB7g+3hB1Hfo80U1+Sh4XNjtSO",
-	"scJGdqnLwN3JIxYId4gA07DRUbBNMsvHu2LQqY/GNJz9ESNulUzZ5rAgPItLZrDgFx517Dlm8H2qNpjd",
-	"j190a8nRanKYtKz5ep7IDsIQpbUnFeQGQat6GIZgd5bihKt5WhBWimE6S6aJFF0p2bipSfGaMZGp8XFZ",
-	"qOP6v6YqFHF+zj3jKr4dPl0p18zSdexEtZGTD2tafmLTxrOHs30vyC6sjUzlCemJBDsZCO8Xludk2Qz2",
-	"/04puZpoxgQ016E+Vy++AX3HvH9KLtJYhe6XpMBdU7Ejek3rmsDc8br1TrceRHQvTWQKN4GQSKp5XknK",
-	"M9raFaRyyOULNyLXBF8ex265UzGx09oYOyl0FHPT8/yikUGCyAzbNSY/KHNdcA9Mnrerj6QLC8PNbti4",
-	"3j8vAuEevYXsX0xPG5yTh4XeFwvkDrZkH/jpWZXpCLB7f+GbKciSXmAhimTIZw+L8SGbQOn09mxTxXCu",
-	"+n2KD3rLlGunM+gkT7eYyOagZLxdmVsfi9smztoVBKbaEKlq8mgvAJM1NVhrQgXgIQcGl2Si3c9ZGgEN",
-	"KuP3LSY8aBzkagq9gHDLihbvdtXtYc/r6zev6LgvbIFnoCwLf1PnangDjk3CGVNX2R+es62R4kdm1GiF",
-	"zr7Wd9UdR1dZU7XkYmwRY85XIqZPVoqBxqM58DrfXCvh3c0Veg/4a0BceaKFL0cF3b1luf1K7E6gYteP",
-	"y+16ll1yRcBLRtWkvMuB6t3sbt37uPWavffKdws38+yCUSwdul6ZMr+N5Jg8yJakVY5l8l33meriMFMJ",
-	"4WjgSl1xEfGQYU5JeihmtRVWPWF1An1ooI/W2qFYTJDRmahHRo66aAR8Z7CbVVhDOu1vSbnIYZPTpWIs",
-	"/VPpDamxmQcRHRM3HrTfPlCd3vZaGlWyIPazZL6D/x/rebLf/Fpm4lB5TuW3bGoWag4yaorZ0NQZNNeJ",
-	"mfOO4R36Q+kM1OBtgp0twva79frvuw3JsJNPIpmA74vJHimHKu5wKddMg7fWFcuHpJM416QgS75hIjh6",
-	"VxTzAcCfsGMjzTvXz3RvIpJU0o4p5DZ4cwGujkJKwZZmkC/yxklNwW/K7cq6hJcbcnKaox032blZBFKe",
-	"/pVsnqC4RH5kums0eDTsTz3YQNI2YOW7vk0NE4TWitEqDYxw1Jh7kzWwMNM5h867SYms+Y5UVtY4ViqI",
-	"O2HAQOCKuaA9GKLa6QQuTRwgnHOQQHYZzkEzSJppFdPAQLNjxUq+aGUP0D5gorkDf2BsvnHPuzbeDnoC",
-	"OLqXGIjkxcMaNiItj5xvaUJlWAit7jnDg5OsA+E6Wn3skJp6Bb0ji0FzLV94Eg9cELqWrTAxkq2PsB6b",
-	"ZZSOeqwycFw/mD1uiLoB9lI3PRX9PLNw67CLX0l5m7hUhvLz4ANT9BBeTmjV7Nj7FOzbt1JVOoQeYZIQ",
-	"O2s9lpf981zK28KqNdirxaqsGlvPYT7BMVxcRwVcRj8nCuc/SPLQr3DCCbov3bvA7+fXR7tLu49kJ5/u",
-	"kIZAgiPzJnKYgulk8BFNLtfZnKaR8YU+yB4O2M+BxgWmqSLndbJr3BBq+oAVAxjb47ocj7qh8A/Ja15L",
-	"BZdRg2vwgYVGyaWiaw1Z0orVOyIFxo080EmrxGMuBFNXlvGo1o/dEI+FNFcResrwgwvoVX7sKbyv8s/Y",
-	"a2/Jqqs1o2K74tinanBEe9ENf9dezEceWTOzktUVLLiu5fbI40bKq5qq5fHZQS2XNlIeJ41ZcX0Ffc/V",
-	"4LNdRufweP9E7JrhVayp2F35ljBD410tlBTmiolq3JgNXSZBQPetLftrVDaBpyJzNuVidLl2DwGlf1rk",
-	"glDiwymHJ5aGlPn7I6gq1jCEFWZx7Mbw5cpgDxJrfg9hZaZgVdraTKzDzXY2yWm6Q7QZFrRufkGRhSwo",
-	"T8xgTQf11ik8w5AssOX3uV1HIhekdM8R/fjGw5J0m+Y5wx4WRxivxP8yktJusCSh2qOF+zlt3Vu9UJbi",
-	"+jkkS1LOWf4/scTfrWC4wv8fscaRUzaPKe/7XQFBD4dblSqjrYYZzLE1vYvHjntT9CaFId+DXckezfEp",
-	"2vt9htyxzbZ1fEXFbT7xIYIm0sRev1ikgr+Bc0egx3Tfqx0wk4arREq5XjNRUV8m0rcYIu1HSawCGxzO",
-	"PgPPanb8WQ2qs25Vo/jx51/75+AdQPqb0CEsBw2IY/HSHdFjY+CD0HfI6ZajPv/GPp3uSlvMtowvVylH",
-	"G2SYQY5qsKgCJ2COFFMM8ZzwBFqGoAR1NQL4ObpLHsHmrXcGPI8Jj9IBSNBm5pfpNjSie0y2bgVFYLto",
-	"Wx3nJDm/z32HSoRLVh1Zv7jJGMH2oCbya2J4zijFVkurdXKxJKzWbGQynPg5mYYYnWDI13G76HI60R2L",
-	"VX3wxSKI/YN53BCPDTs61+ir3eiUHtkcF/wuwRMeDiv2xI2+md7ouBjtVFjN+2aIpGfmAAL3LueFyaGr",
-	"jIpm4ftFvpnRq6CCjA69Ta3ZfLLKdIoZLL1cU2OS1VGBlyNswK6ngtKgojStj3k4iPxx0hmiN0mkgLvx",
-	"AuApdGrI5J007YTbwoVQU7GwkFk+Mh0mkxiuXEn1Pb1v8x2B/JKCrOQWdYFt6EZl/9Wzbw+YD2HQR6/i",
-	"a6b4hlUR8tz+clqhcxVKXegr5hsr3HAJmqzpLSNCEs2EZscvpqhe0h2WboM79o3mFCWpd2WSjgSOxdyG",
-	"JA+qU3sOIoLZ6Eu5l4sb6VCVJeTzXBUg/Ppm8FeRHrdmE0AE7Yp+YOlQr49nT4+AZ2qDIaw/tYHklMpk",
-	"u5rpdcmp5IMACB3ToZee1W1fvFlF4IawSV1gGnYmx1fp7Atfd572tw4VQw7kyXXmwABI5+iiSPdLPsI4",
-	"qftTl/oR96w4LKuMvtmtKMy/6AiXo7fl+gMJ9SXRRjFTrvxlBnsIMXt3twlUuV3ZM+wsdKC3DwJ2vetB",
-	"fwCfXk3stSrN1Be250ipWCFYiTTYwzMvB5OZNnO2ohvugI/ywnD0Yc6l0sDuT9B+WF2/Bsa5P4B+t7S+",
-	"KxQrIWBlaVLpRIlvsEJGaORdOdzhwYMmOhMsX3g+o2HtJ+27saMyLpx1cpUtypP+Kmvfz+5UeMZxZQa+",
-	"YCnCXcxWD7ymy2STg1wC7MSM7JzwzQg7p8IcOXWvKU9oHw1Up07gAcorrGhNXvqclSwDh2DtFyvq8BmQ",
-	"ehDftRLvhlD8O1rPc1ZLKybBB4Ez9BFfM9oQsBO1Q6ZrnMZYXi5/0C2qCLTKURdwGwerkc54K44TO93N",
-	"1xM6/Rswtx63z0MJkfsJGIh14bZM092+78FfjJqu0/3bUA9PsBAwe0FKKdDMKSBtDByYTU37nBMK58bf",
-	"fyCcFm0C0tTQWyaIFAx8w4Ll+8sA5s60o4Qsk7IzoU1ZIgevruw8LFXnstohUTEDL+qPk4EXotWXOWuc",
-	"kjXXumG1IVupqgBURKhOd8ZaDMIM+GDIAoNCFRMcNOClw5xCieUF2Bbb9mvu8qEWGEKDfQXsM22k2qFP",
-	"UCFixrLFssIt11h/n2tNF05Yf9FCGgZgSbesMV4Wdd1oPKATcq6RxHJBFFF3uVnAG3CYVFveutBYunuI",
-	"TvaShGicS3dLp7LlbLiRAsBuVMiEht3pRIE/a25ynuk6GREORZwF67g8KzRA5mbumRPcYFn312smdK4N",
-	"/uVwQ7JJ0dkU/YyJbxgbD0XRz9RHRDh4/wBSJEOpYMTuVckPXEMq3+YQYUCGZNz3vm3kK7YY7W01sndP",
-	"Kd+aMOd4fc0UT3WdyldLHLrepsC8RO3q414JnyX0jAN3RF88rtHx7c9dDV18fxnZ7MSdZreYNGGM8U0h",
-	"DgAdlTsdx2Pccc/Xw9AHUyUTkJfENkztevGOY0mXg4mL/jJLXllWQjeKb6hhpObiFpBFKhf1iK/CTzRp",
-	"6JJBIjwVxC3cW+ByK27wDoVYeeqqG2wNCtCeP3CjhtJRCcXkbL2SDdkqbph2jc7GJKYupay2vK4v9wGf",
-	"DdgfHf6MSb4aO9Y4RBdAeAEsjLmUt67CQKTVOcRCfZW8gs80/YE2rH6QdMWUbGo23jmJOExpR2e+12s2",
-	"BA4tndMCd5c8Z4ikFqK3W6tbc5+m7hbqOypaGqIKNQFtbqIzoN+IN2VjpYB6g7QQxMgmWAPtesRGH+2b",
-	"e4/uuMVsaycszMgWLR4V7BhiAQQ2oyTj6Bz0hEZ0vAN+fSRtu57fYZpFkN0n9u/tjkdgOre+IvLedELY",
-	"p067gzN034xL6EpDc/gMJeANegcWn6dHQYAcBfHUKLw8L8IRsAahXQXRxh4RGvA3XMAG0x3YndGFN3DC",
-	"u2CwStWLnbt01eDEXRduTLtpBI2Rj/5ujZ89mvz27wvvj3DhHQLThBOiwg0BFRWU4N3ymDwsPvvLo08/",
-	"788hU4EzcOn5u+1oduYf+orYc9zwNUO55Be0kk1BdFuuLDd801oR8uCFrmV/mV8c74l1v8vm7L3fX/sS",
-	"3rGIOnn83fHVwBkoHY9HiwNlZ1ulEUfPZvJDqv+kiPVxo9+NmV4TY+aJbw2ZCBlN8E3aoXytTAqAhra1",
-	"yWQmWCZLB5yXSraNnoThmbfhcXLnW1IivWBwOFlvWPUKPJgpdXrFmyZb6ARuwyQZNkzpfjZIziG0xIyc",
-	"QIfC73HRYxs/YOSsdFMrulwFt51hh7Lcdb/yqb1AV69NSeYmU4zqpMdsP2qHnmQYJ7xVdNPJrsQnx5y/",
-	"5sD7M3v1ro/+9vlfvyju7eNc8YXJQJaVUhiVaZayaOv8D29zCN92w/pYu3u/DLyJLsEjhdFuxgV6+moP",
-	"O9fCxRR/oTfRJGGiU5igDM2gZEXYQuMt5KkSSrYG6sRPA5saQvxxH+gQo3DF3fqSJEuCf0693AYgZJIf",
-	"jTLz96L8fM2NzhFQO009AS4wOiPLD9PLv3KfTc8VE/yH4p6jroi3kHA/mO2I1uVIv/MCwxzn+naGn6c3",
-	"LM3Kau9IOBuaqBvuoN/pyiOneflvSdUFrXK7HGo1EhgtubRL6Ck7IXdICs1+bYHrEnvA7mgPIjK2JNnC",
-	"vGjNlEYU9yhMMM7tIiREQaGkgGtDqCG0rseCgQJe6n3EGa6/W2zhid+N2oVHPO2T2xnlJo1V6KeADt2L",
-	"W7PWx5tgh/Yn+k9/xY+3XPcmgCOE55MfDxVEaQmX6WbCSikqqPixzBESxcGHho3u000sz9AWQKbcNZSA",
-	"1krsrwWBqiRqwDEDHG5kL6Q+Mu3VChL9QkwCHcQEt7fYdWws9uBAWm62QHg4u3bJ3k+GUTFrBbuDLlc5",
-	"+yYUOB66UkIXhzHo6UjSH/IZjO6J1/f2F1RRV4eQ/Dsqaaqr+Y7LoSnWR8PmhtXur2Rv3vsc1HFhn9Tu",
-	"Ppu5A5E52k0qrRZO5/1zL7rjnTNQ3uwaVj1vPQzkBKPKK557yPJSsF2B4D0FcS7BIkCewXmnJNSWBz9a",
-	"5NU65is8yVfqQgT21qTaX5zah9uP+08TNuLfhqCGEllDczs3nOdN8Ch+onFiPpo9PI90vmNWif+pqwQ6",
-	"4DG/oFTjul4RUefz/P/JZ8X159dENevZvS3jnxyBxtvE7rc3vshorBpnX8pUh7gh9dThMmNtmDJMPRN5",
-	"4+fM3rzJ+NSW6kPw1ME7OHq0p/aV5FiMVeOHespYlRzFt4sefBke6vkpx33Uzv1b+06ysmJXKdrWvJwy",
-	"YLq+/Bhq7qjBv4enU41zaOXu2XEFFm3arKzZZsIoP9ins7WNnXNgZL/qNU+OMwkXek3v3uTjRFNB0fN4",
-	"6HnHUQ4DOfSKHpeykqnZnejotqcz6+ZWTLMJU8IS6WR9HTXZHHlI8Jwg7TAhNOmU92jc42uJqxwZ9Yov",
-	"Jsng4MJNVyRlPLW6Xa+p2g3njk6AXwPOHj9tdxJSIyk6QUaCZppqrZqPd4QfkxG0OEd6bAjN0zKOioRv",
-	"4LkrIu/0/lXcJdt2IiJGSzfoMfG8nMHg74IucLNFSO1BjdhTUnp3SGC87mAEOdm1HHey3O9SOKgdA3RY",
-	"5749+X4QyIvyoG7k9K98t4AkSw4kZs9zbQFpmWsVX9aMqny6Sq5FBKzx40kON7ItV9Pw/l08mFrTcxYR",
-	"yQ8Wk8YRItF4EumQ21nUyg7V6/Mim+e7mezv0vF4cZb0Wehx+8PzbASfLqcU9CynVIi6jeox6GD2fxq3",
-	"PMy/qxRHgrrZeyp2n8vtdtonuKD76Ejnj5TlFJ6hy+/8Nwfm7iQ8As+MdvBg3tLnFSOsZhuKpWjQ/O6u",
-	"ILsC+1oXBBuCAnQJuSZGkofX1zcEEBYhRXEujZFr8C9cx3m69283e+I9iHdBdBsiLQq3/zmeyYReadPU",
-	"nE0sWs/Ha+GXVxMa9Lh6+gzugZLri4eFsZYjlw3xNBeYtz8+q+pcp6byticPx7QGOU8Y2mobNSuNVPkm",
-	"LFONIuxhlNSGMUR9UkcXP91UnNyzZ9wwx8fOI16LtiPaNr+3YT/C8ju+c0yWOjU/07odgjBMekkzgZk1",
-	"JuFXRIqSkbVU7DFxjbwJwtK40Ixr41t42bPCBNdkfGRkmsuStstEWIZXPsMRHvDAkxAm2nKvPQ96ZjdH",
-	"KDQmC3MPu/HR9TGAcPfR9I4pTlP67eW67mVFFP8I2uoN6SZ7TfKGzgFTfOHuiP34e6ZStOJLlrkhblmT",
-	"iaOLEJVINfDXGd0C2mhkAOP6rdRz4FJusv4FN8UCVxem1X3LTSdLqt19YHI7ivWPTAoWmdcpzNvrZNjg",
-	"cIpc82TKjMpZYFMCw2UtdS7YWLGy9qHIk2/twctSZnA8BrlFqkqPPEP4bMwR0c0lAd0D4ouOGtHSC0/o",
-	"FPe8pQlw2oFYckYJ5q40nuCrn0DxJPGmxj0TnEPMFT+anP5eJtMZIB/HB6EHcSDzPf/frqh5loAyH8LO",
-	"mgRVhh+YDlY2ATeA7sfAu+Q5mGp+3Ulsp5xNiM+ekIETouknbyh2LvCjJdcXEl/3IJL5cjUWj2n0gjP4",
-	"0fsJ0Ii4ZScwAAz9VqqqZlo/d7kle1L6DDk6uTs7n82STVnJA2dnBe1B6yXNeoLUgdH7VI+9lI1jFNOp",
-	"CHMrMi0BhZwCLtbbmWPi0ivt+InctPWTlZze8YnWGfAbQus65AnKhomCWKODMCHb5QpNCkiEcG28HApQ",
-	"2ragWJwy6C8EqJBXbKEnWCP2X7ds2tCA6TLhjUO95x0ANi/kIeGeKrkmdryacgHw6o2ScvGYWNZ0padc",
-	"LO2/ELO9IOWKlbe6cPjzuiAVKzl4Yz4lL0MeJ2eaqFbEnqUiQHtTxQBNkJV8Tu0QkEcTvFaYIOKNgMI3",
-	"3hPEYZ59GoTh49kzIZgiT7D5R+Qpejx76LvR0YbPHs/+8un1p39xJRjASA9o0yi5obV+8LuRt0y8w16w",
-	"cFwklJO5/uCzb5n50j2MMYpGCpd6+9n1tc/kcLEFMNpLePnBP13CMW7TUTxv/w3YsP2iTOg8AH9feHd3",
-	"arAwuwchkyL2UM7erBhh2vA1NVDkR3v4FM7TTNcMIZH/+/cZhwRdLFxB780MyDWLz7xRLSuiZR4pDfyl",
-	"mDVSJyiNJEALrTeL1FK7Rx48q9i6kfbi333PdjP7ATs5ps1Xstqdb4fcLvQFnl38uz8CX0RgJB28PjcF",
-	"+G3g+QfzmorbK71icE7sX6ykuLJWmY7+oLNn6QeuzROKudMpTvu1ZeDydawWjIiOVIcG7UFDkQ1TOwQI",
-	"W7faEFmWrbICxN20RVhpgWBaRCoSLN3UNH6dZbj7YTJf7QDGi935/owI8xJSFVMf81Dqkz6YGsg7AHsD",
-	"8XW7dsb1mgv8r4eHfhU8Qhfi6Ke1lOqlVXISLI38czpHf4mkdmSHTxZEsC3TBu3BG9dyVFQE2QxvPUIb",
-	"l0uRllFv6C17Jj5WEfVMgL4wSkQ9PE7aJw5C81TpYhU06IPold13QVQ8+J1X71A1qRlq4X2Cv2JruWGv",
-	"IaP18P59lIBIkOJck9YhlxaYg9At3d0QKnYEMSS5Jr4N2rsiqz08QUU/dZ7eC/m/dJPXvi8y+tkTt/0R",
-	"JgZ8tF9Ai8JEgP5Sf2qsUeZWO/F4LH6EMa0s+zhOkl3GEyzZGn/hH9/O52x7DumGMyOguBPo7qj3z9SD",
-	"ktZMVBRRB++xz4fD1ejATPL5d4yqJ/jIqKvdoz2OUSIfXY+5Zt904OUhlMDqmlBDVlRUN+6yd64TQgkk",
-	"OYE5Quf2L4jGmrqSR8/0b2l192JXqaP4JVXDtz49HhkAYI+q1q7NklDSihimDQAOQWpHiKwpXn1Knjt0",
-	"UqzeQzl5DmYEM3RYzcRHTiT+yM4zrLxNt7tKKDg4r3PIADsQkptrkPEF0StoHEowh8p5vs9J8we/w/8P",
-	"mssI73FJtocP5Ih7Btq+EAxdHeAD2VlLaM5I5TSLexDz+L0GaxpB+AdrqpD1Lz2NnAr8I1W3fov/1a95",
-	"u5aP8YJ/zQyhkMFFkRELQstbD1SLjTmwCwuWlVoNG8HFKZyMYQ7CjIxQTvOhGOllaxxCY/UHYCWXM/MR",
-	"MtPL1tVCQ+96oY1q7d5j9o0mXBiJ6hLYG8O8g+1fP6z8QZ6ZfSTbeJavuv54iSvN9ds9nQtetWKfAcAD",
-	"DBt7E3Dku7r0A06opQ6NW3PGumyY+CAm4Ac8Xy/AkRS7kTDOdIKF3Sb4/okd/49iXjte+hhta0vmrh9W",
-	"KcWCqzWriJLSEID+ODwasmL3lYlD1+MTGPcPsN2wjo9ws59Lg9ipKPMAqEMXRDNLI0hN3RHd0JLpG0Jd",
-	"yTp2CQIcXoBY3WeGEBI9N0N8zUos8fpXZ4fnbPu1I9JZfdVnYopXrJSq2kfoLyFh4YYsFGO/MR1ymBXT",
-	"BrKbDxiBUVVzpk5ggzbp3BC3fyAnK6z14xMMbwGzfsM1N+hfcZg9lChmWiWIXNx4cQCRAp6xvXy4/ezS",
-	"4Ed6y75xg/8xZEJYzUcoE6wNZQWCS3xx6Ng7jKX4AoZYYjgolji/Ai10JhLOep/YfAY/nW/gOegdfeof",
-	"eh/+UfexMd7RMPkzOa5LKsicEapvWYUhSEyvu7cXLxUf8Bl7+RCB76UTkq0AENA5qA2jqpJbkWqqc7C5",
-	"0PT7CgusznipvGYG+4n/1PwBZElYykd5sbjmPy4Wbi8VdC/XUloupS5Lcdz10lnz9g/hP97d30GTSPnq",
-	"xh0bCEsmqgxaOrQu29o1Kf+3K/BS3Pc9Yw1qrlTEnqA/8YpIRXj1uKHK/Jks6Yb5lEyMLAWD2GeFBqxO",
-	"1yL4kDMNUxvOtkOhomfhoQs617qPXDqHDliJS4G0wXJs7AwBcL1RtC5k3a6lNo66AYkMryunVFj9An4p",
-	"5ZppAvlhhJsTnEvp5Eugwz/cAv4IxoVTxCanbb5/50My9ZIGboIQT83gSELfoYOzth/Ryep9P8YPvg/d",
-	"L/rgGP2vt5AzJi+EIuSeTJN1FfIBzxQljxfw4PfovwaT3N5ys6oU3cbU+l/kQPfLJ5REFDt25VQ3WCWu",
-	"DQ3lA74N72n6fV/7Wfc25d55QBnjAep7JuhQ+/wmNwP51t8y8yM8cMHbFT9wyZv1O7nFfoKQwGXvQ8Ay",
-	"caLS5RsFdYNYklS9a/dMZ9vZ/oMC9oV75oIE959IkNzP8Bw+0IZyFdwdkIow38H/n1vzgOLZmG4X0AXA",
-	"d/veo7rvZafeRF4pkJi/thRrsApCScl4Dbl6ogrdBTUzdi8xK/J43LdZSSP1mbxTONiD3+H/R92JL+2T",
-	"/5tuQ0iXp6ThpWkVC30mndZyQxSEJ9xlqFdya2/EW2vY3dsqSF98jaP8yCTd45dVU1MxdFe9tL8fLGAP",
-	"rpnjlW9YAc543dbGw+rPZbWD1oeA5LJjBkGn7Wctf69phWnwC0B8YdkanA5c/dTbPYCyjybZBcURkPfS",
-	"JjBUO6Fv09KaEstTBTErxRihaO8+dk0rnQtMB01PR7qeN3iCcczLFVFwLRWdUVyxkkPKtwu2ka1s64qU",
-	"8mwaPdTEnjt48xqwruXiD2BnwzoQ9+VjtbEhdmfYOlThAen37zlX5DwkoF65Ry6ZCeY+kTinYAr5n89j",
-	"G/esqzWjwp026HlDml5F90pu2YYpUkvoycPQNX2mU+Ynce6D9mXlQVn0HyNIGlbzER62L5uGiSrCDaB1",
-	"DdW1UrAbuK0bBlk1t2znmlZrr4AeHkdQc64qRRfm7Jk0dlBM85hdcKdg/Pdsc+QKa896yePe+CbjcOPO",
-	"GeFat6wiQm6hHOi7Nz/+MMa+cPrsuff4mZ1N2OM/xMkfz0/vNzkCSL3vye54xJsurvD0xjV4E3Cb0Nqw",
-	"Aa548Dv+46QUibR5o+Lzfxb75mDOjYMP+peac7X4yKacsa0a2uwhJfg0iy8fzYrZD8wYpsYkVXg34YPf",
-	"Ibs3X9v2Dfa58s03LyjF4UsC3rxwdeeOUExqBgmNK2PVYywxWlEuCoKIGu5W/0Q7JJ8CDTCfKgtXAQD+",
-	"QH9G7CJ2Tm8EZl6fUoi7t+12+ld8kd1tB5B3wV12X7j4bY02g3N9UL+T4AEBVCxjrfHz5kR12Hxnk1QB",
-	"pjJnnb112JQX26/XlFcX3y2HSQOlOV3mRcgNgA7pnf/D/kkb1Za353bLP1lJqZmn6b+6/hRjzn2EltMb",
-	"essKggBx1mJqWsz3Ig1gu4WqejwDoCuxjYv22/9YuJYSyaPxNPRiOIbK8OtJ+V1JSAYsh/IYDB4/Djvo",
-	"IvqOrBiiwpkVE3ah9upxYIhJVChMfj9VfXAdKpLDfHYBz+yodInv+Kg0ibMJnC/FzplnHfweme+icKtj",
-	"PKNoxSCnGegGHAjg6cPh0G/xkQvKZPiC/VSKTm6Gp9MJEzOgGbWUHciFJRfI3Tad1RiWP018/iTQOVJd",
-	"TBy6ib1n38T72atXrKlpifboemjfLA+vGK2xP1lOq/gOn7ggWdwXEjTZubzK2NSGmqNWiOAzi1KAB8/i",
-	"s+i5i2Zb+s/kdjqe8Onb/Q1YJ6XLH+a+DqufGF29G85C7eU3X5www0Q5i1iPk3tjDJNWW+OO1lKwgkhB",
-	"KNy0kGEI/1U6zLHzWQKuBdSpkVSPjnziMFOVh7x67BPW/41DMLG+Wq6b1rCsZ7im8ytD57WrmEsS/xWj",
-	"1Q90fiHS/0Dnb9ided+0twtKRf2gv+I5rkVaEUpqOpeKGql2n1hjcl4jELDYkZruZGtuIGiDqIfaB2+K",
-	"sFmsdp4irJc2Kyo6bJFS1u1aaHQsoKG6gO5Gd1drenc1h036y8NHn//1s7/BXkf9zfMb/dxjs15ir+Om",
-	"8O95v6NW5ZfOnqTEyrXKwdwibiXNJ3/Jrbga9rZAquNWnMXjMsowch97r8bRmw6PXG4F2dIdKJCa7gAL",
-	"vfPLQDB87Rsgp3FjGS1Xby8ab3x7oWjj2fenrvu2pbeiTlV6qkoTarcp3iWpyJJvGBZwO9h/2Csulp+S",
-	"VwjfSrYrJlxYykhJSrleu7oL+MW/B8gPJk6cwNMU9TjrwqGQhFbxxYIpJky92ztbD363/zeYAvlUqiW6",
-	"NT8E8m2PkA77ds8NOd8B0YTDTtaG7vQ4FPntOcJYjeIlQ2UBrpCUFf5s3UhlXirI/73M2Xu9Ysx8CI0B",
-	"VvWVlLcXFYMvAS0VVYU/PXn985+J3NizAIlUvGRkLuUtqg1KboPOMHDtN7gbQ5mg3X79S9PuTY9IY91G",
-	"YfUfm9soEG1qvt+/0JbF7qNo6zBpGBQlDr1mMK3Q7ahiG+6a1OaYHlXqvKr7I73Nwpw/nETDEU2tDltM",
-	"/ZJsHLNXnUer8wCS24Gu2gaDA7Hr2QUKCuetMIqzCqIECmDgnX6qmTGDEBffMvPaP3PJeKD/RoJWYY5n",
-	"AQOFoYAQDZNNzcZKkogKH5ss8VP7IKJkcOfoBoGqT902unHYYt3HLPNabeGqQ7DORV9ZeQuKxR9NaYEP",
-	"ZxGczybGX9Odg+jSZKukWKK9RgnQHyJZNRdJN1RehreCH3Gy/wRPvA+LK3TDH2Fy4bxPJyqszho5kIyX",
-	"NXYt539EvPvwjC4bT/OE2HAOlNM51wDsAzJqLOidHwKqagTbkq4x/iC/Hg1//ISu9Qs6uri56Fl/IRiE",
-	"MSKXjMPYaA2rMCvNMi52rjprdKPbg8h09Z2VrlOdlfr7Ap+kijuCJrcIGtwp9pQC8vIlcfW7uVzUKNpK",
-	"sqC8xmLUqLK4wMJuS9oK8gweh2ZMH27DMuPQS2ABnJzeGDHWkmHvl2xK0Lf2gUtG+xlVT2UrLt2fhJcr",
-	"YhdLqCByrpnasIpg9fqCcKtdguIsW2P/qRvGKk24jooIdc0bfUO20DkXfICgtZVSVBqdHVh9iH8WWior",
-	"XVrxkbImFxfgTdleAv0CSd5b8WHX4dC37ou4bd31p9fXDw97J+8fg9A0YfAsfB+euuCBCB/JJUac7VB8",
-	"I6zlHBzsXeOIedcJDNbBNEINYRIAF47Rox6K0D5Rf5yM/us5+iROzgPMMdiD3+1Q7x78zoRRu0GN6/2y",
-	"m+WG3cUVMFi1qx4F9vHN2B1QQcMotiviH4vY7EckHB+MknBD7NUfFahyGmriHr81csvUoO8cHrikH1YG",
-	"QLVLGe94SdsL2khlDUhMiHct2xx6YbjOyZ8gMAe8Zyn154LUkgLYV8NU6VpdmJWSxtSM/EmwJTV8wx6D",
-	"dGRiyQUjc0Vvmf6zy0kWG6YMU6AaRON8nHIQyHKB2xmIe4Fx7eYMDjugAzzs9a69ehj1Bgw6QG45NW/G",
-	"qhp/76kax9UMDEUGx03WPwQxjGfw2PtwEoXPjfES4YhnRBYI2Od4esFEp/oWYbFLKHRYyVZpspAqQhhd",
-	"trxin5yE2hXtjG9X/b7O7cPx59bxX6qEcUfX9ayYwbbnShg9fMogw/3sH3of7GZVDvGzb/J7nOPCCs4T",
-	"aQ14MqBxQBYa4MzUVBvnW0Ddt6Rr/Cu65DdM8YVb+oBP/mf72O6isAH4iQ8SEoFP8wt3E3WuLChCtGT8",
-	"RIMruTv7FV8ybQLQY0mVAiQzqaC5qwu2QmU5yJRG2VNWufcGXKHQyuHIUcFHRlVK+U7WJ9ZLJVOUXQ39",
-	"bCK29uWPNxBo1LlGSp7OL7gluNUeMB2PMIR1uDHM5ftbY3VUKlCXs3i/40uritufaP0yirMvaK1ZsRd6",
-	"hybHR4Pv8FQ6/P6/OJHP9Etho/SjmxhWZu/EP7x+9LfP//pF4Iia6eEz/9Y/dMkyb/eN59JcGCk14B1D",
-	"s2Xw5wAJuQCaYZbenGG9PzQhkCWdtzVViJsnJDp9FlIB8hqU8lsFLoAke8LmqfqK0SpTNXxqI/CHn12f",
-	"p2DkfSPvXbxwHDaexvAruPGa7grYTad922vUnZzHobY4XL6++0pIcd0RuVgwlerjDd9nauP3tlX17PHs",
-	"AW24VcH/bwAAAP//",
+	"7L1xk9y2sS/6VVDz7qsk9Shr5Sg5ibZe3bJlK1HZlnQkOaq65+ZVYUjMDLIcgAbAnZ249N1foRsAyZkG",
+	"h9yZlWXf809i7ZAg0GgAje5f//rnRam3jVZCObt49vOi4YZvhRMG/vV8I8qbt2Ll/1uqxbNFw91mUSwU",
+	"34rFs0Xpf14UCyN+aqUR1eKZM60oFrbciC33L2353fdCrd1m8ewvV8XC7Rv/nnVGqvXi48di8bIS20Y7",
+	"ocr9d2LvX6mELY1snNT+g1teCaZVKdhKGyZ4uWFuI9WaVVqJa+Y2glm+FYyvuVQF47XVjLvu71u9FcoV",
+	"rNLCMqXxXa4qthbOwmMraaxjXNmdMAXj/hlhwkdaVQnDpMOnn179dVGgHDaCV8J0kugN45EfR0YGT768",
+	"KhZbqdK/SZGsfuCu3BzLwvf22/d8zfQKel5yKxi3vn87bpnd6J26ZruNUMzqrVjqas9EbQXbcMvKDVdr",
+	"UfmHrVSlKKAJHDaTlj198iXIJcpIWhBxdsCrR9jLzEifXhVeWZww/u3/738v/ud/XT366z9/flL89eP/",
+	"XvzP/7GgRp7XNFlNVbOnpJr9qML4aakacSut1Iq5Df9lhTltjF9SwuWP/u3l+/QqJ+CPvnnbaGUFrm5u",
+	"hf//UisnlPP/yZumliX3onn8L+vl83OvC//D+Ala/F+Puz3jMf5qH0Nj8I1j8fYUVekds46ryi6KIAfo",
+	"i9fr4ceOev+xgB6/Ejt70V5Dg0TPd14XpGVK7JhUacXdp99vjF7WYjvS7Qaf+H/mdT+2m+u91+Sd0Wpd",
+	"eE02ogCtxJ90W1dsKRgvS9E4UbHfv33xnP316Z/+4w+wZMI3fBe+qqrX0KvG6EYYJ1F//JvW9sa81LoW",
+	"XC0+Fgtx5ww/XmybVlVGVG5j0ybWGuO3zUWxWGmz5c6vduX+/LRTYKmcWAvjm9WhoSMxFwvLb7Fbl/2i",
+	"k64W1Lz21+p/xY7F56MAYreKKKx/pm/o5b9E6fwnvqpuZSkmyLcbLBx3x4NFlXWwe1mYfSO4n+WV9pPv",
+	"z9FukL3Z4rVWa2Jr9GMBucFJb3F75EawnTZuwyrtNzetuuO2rOV26bc5J7Z0z8MfuDF8nz79g1Stw0Gn",
+	"Kal0u6x73VXtdolTUvLWdxAeTx8aX+XwAvV5NGGojuJQpvWoMvJWkK2AdTHo6EmJrOpWVuST21liSgti",
+	"wrNO1HWmdxn9Lxa7zf70ukBFLZKpGJcHfhAbSYujG2EUf1TNAz3plhXKNwqtpxtxUsgFBwc1LLGqkv55",
+	"Xr/pLb0Vr60oDlZjKWQtcZUcWnTHurPRYUUL1W5BDmGX9f0SZS2VqHpd695Ei2Cm0djfF8ct7mJh5Vpx",
+	"1xpxZDddXVHP77Sp7PGzxdT9MIgijIycjaYx+pbXxAZYVSa7A8IcokE3tva/ESWYdv6d5Z5e6dR+cnKZ",
+	"pmOEeljcNdIcrj7uxCMnt2JBzTssRfrLKMvp293r1cpL5nWT2/SM1o78kv/h3YajckzZYja6oQ9jx91A",
+	"/3UjvDakWYsiQru+qXkJ/2kdrwW5MGxQ2aMfbsVGlrktyg9ZOXqOkmYf/fJvb6uf3NrilIXn46CDVIqk",
+	"vfFLXVfDDPTlHQbYU6tOiUBxOzXoDaunu+TKupP2eFXVfClqctytku70uPH98DT12a+5Of6q2DYbbqUV",
+	"FW0wbuR6M1Hr8gOo9W5iG0pgRyadjXf0arnldTttpWQkiA2ELxR9EZFiNYLffHsrKEvcTTWd4OI68eGV",
+	"XIdFN7bb/KCV2L/AR/2qkkrh2TquRaHxwvc9vZU6SI3/Oa9rnLTDgznYLpM2x3dcVrBBkhujQGNtaAZ/",
+	"8MsXbV/L950Xaalb9DStDdgeU8+OA0mUwRSCj9MDx3v6sFc8e60eiqcKB+B0EfWPzEMJCevklgcjdFJr",
+	"34Y3qNb8RXrKFf3v/rmPxSJjFzcb7fT0Hr3xj1PdaYzWq+nNwNOUFnF1EyzFsfffhsdAHcp4GE369Etr",
+	"W1G9hbdoPb7tCSrdZg8ULzjVboNHY9H1vOhpTX/Oo4i6Hifh5xT3edpxZtja3c23Z3WSlvaS76dZ5K11",
+	"eosb08mHK+nXUilOuxaLhd6pia1ax9diyph6Fs3Ma8COS2df6Gn9oSz7J19eTfBQkxP997CWaSfazkjn",
+	"hGKV3qmB/1o6K+rVopju+whTTlzYdda6KFsjqq8z7/VU41gV+JavxcyrQV9/jltsxVcu98s3J958pR39",
+	"m+CmljiGsY3jH9JKN7KT1ryqsJVJ+9DblhZAzd2MVlKnjpoR3ChaVkpw+rD2ihUW0O8s89rm7VTw42rH",
+	"tGIrWUPgSFpmN0LAT/6l2CLlH/O3l0N7cew2p1tX6i09U2nDIG9fGdfmtqlFJjjWNgVzmi0Fc0aKCjy8",
+	"Rmz1LVyojseStqGp5j/+8Ipv82+9ErswGccOVP/7P4SxQ79t74HxC1y3oU2+wFHH3PEVLC373noNMuiN",
+	"eNj/wWijKHvuK781xRnudT4pUNqk0g0wakpaenHxxI1iuC10m0C3NXW7W1oxSWW6hZI7n2M4hdi2eYhz",
+	"QcgLdC2EQtD0vGYpQqId2wgj/H+neOTRlo5e6ONvDYNvcDDgZ3fxs1pdsyuMxYlbYfYpqOY/Snrtf0tG",
+	"739bt/eybtGwDUqX0/4QcZ5hmuLBeTLgfLAB0d9vo9N2+IkN/zc39Pmc9UVMDFOFpvt++LvM3iDq+hsd",
+	"Jvr4wn28jN/CmvWnz1Js+K3UrSn8boAYC1X5JbvBf2/9I1JV3vhjTmwbYdAlXdx7k4c+xadz43kXvZLU",
+	"lB59+Ubs50ZEtCFM4A/gOIDLeYojY28nnFtxnm4AVAIfIEe34VJ9L9XN8ehWRm/pg9c6E3SYGqWmX5oU",
+	"9YFvQhu9r+C72d6/0hUxN5VoBh3s9SQ3bVJlvARGL/lS1hL9wVPc21Ff7rvchlPoO9Z5ifvdKcI4M8Ix",
+	"7lgwS26m76hfc9LdFUUVnfRla26DIxuCdaU0aCvBx4pFLcHs2fE9hOCchKeaul2TLvua78WMTn7vH6e6",
+	"ueXmZkaw18vrB25uqKasMHLGMf4OH6caarQjb4V96MDBOyMbh5fo1E59CK0dtJ4PZ9ydahHiBB+LxX7a",
+	"gwdKHvQ6qnm0tO8WvsEk8jiNSS2iDJN2gRCyKwBmdEYs427iGt/fx4Efx4afp/sccAXTIR3ljdK7WlTr",
+	"rBPjkriHGeiGUlciA/MJB/v0Lr3AF0jcwxFUYrwhY913Su/UPAxF7s/KOtNuAzJr1DrtnpwPySg3WtP6",
+	"am9k0+Rm3jrRzPRB3QfR4bSuZ31m7LiLCI8RbAd+rwNvRDBHEFPUvDj+Abojad7ByukkmV2WL6KiHZi1",
+	"WSjQLwstO4TOYG+yo3vpEGg43Z8q9lrltpw5IKhh1Ly/S2RX48hVZ9JCPf7WzAU5tuq8BksKF/d6ha4P",
+	"P+VbbR0LTyJMLkArrZN1Db8U7Io5zZ4kJ4aM8Ev/K1PizvnfQ1yxrzuXBWzNXt7J2h8OP+LNhWPcykrA",
+	"NS+BpC2X1by7Tdoh4paR3ynS/TVuGT11CBrYTWpElwUF7yaUXjtalgl2NDlQVVWvFbE1BKwGoL7jpQ8A",
+	"krfg6+7Fik/htbb87iU++xcCPLkhgy7Rn4keNWlZrfWNqBg8DokUSX0rYeVa+Wf8Hqr8j9fsT1fF1dUV",
+	"u9kGn9u2gTvKqVDYHITcqqV8CD1ksmsNik2bChIzquqRlyhXFUPsAPgad4Ob9MBlH50rh5/QVnStGRGF",
+	"AyPvEkJyIycn6aeWx2vlmOnwn/BYuFFY4U7bODDOTMxNmrLdduGig1s/Lx26zadsJudhPOM6Dt8cuefX",
+	"2gYFmQO87GJ3p+aBitZNX2A9pSZCUIOoLQmV7EV9ejdq2IiUdo/ifyf8p//zoxVva0den2M46GQO1QB3",
+	"GfpAij/a8TOEv5wYXo9N9578459P9hZfo/u6bbgR1fPgazzYdmlDJmPeBG8kHVMVjsv6q5HfvqZ/k6vV",
+	"EK/Z23tMhDzc12+EDfT73jst/d8XXQ+6MXQ9zktUWsrjPEee8+BWg3kkQ+V+FGFTIFyUTT0FkhhlEqFU",
+	"XauxCVoiyoqfWkFuoPJSTsT7uAr7X8n03BlOXWJG7PwLpzoQaV5g/UrLODi446XIaO4t3UxoPd366dSJ",
+	"l5fIhDCCz/NSfBByvXGieosvkg7A4LI7viyKUmc80PhTZkgT9SQlPATppA/2mu+NuCCuj/tMpkU0w/OJ",
+	"E6B3up7n12qaWgr6t41uzdRJnOvuVznAgt5kLj8mi2HYcVdu6GsitYwVIgeCYzSgSqIcQge6RnuSR3mM",
+	"SP4tApwPhA8tV/Nudks523+9Ebx2A4Nw0plnhPUmDr0gahHt1HG1T08W3eEowXscR58+1HWUFGSAfdwr",
+	"B4inlw6ue0r43U46G5KAbRGAENIyWHjVNdtJt9GtY/5hvy/+1Arr34cLmlg5pls3vGt8SZqZE02y2Pxs",
+	"EzK9SIkvwSSoZJ3Xc3NoDnHrY5iqXPJOd+kcScMi7Le1yJw7Ee2R2bF2c7xV+U0on8h6ueycdvKj4zHt",
+	"qSCroyTYlPwVg0JxtkJKS5iFkAQQMmCI3Jg0JTgBaYcNOkcr6koYQ2WVbbjZXt6Z61vFS+okC+Pv+Di1",
+	"y464RJUTJmTKEYjIu+nRk1fizn0Dl+WTTn2FySkgtV4Xer64MHR6FrwtkeyoYzdFCAeN5pDd31TCxruY",
+	"O75IdtTwFWVONyH4fjzh3Np2e3DqjsaSN0K4d7o1JYkKK7lSemam8CE4ore9xeGMQt78Q88DH4E3uHlb",
+	"u4wtsKr5bkaUr+Y7qsMjNtz0xn9U0n3nTSsSMXw7A3j8vX/6jZaKRB9vRUrJnNTaDyLtpseQuTUVQAK3",
+	"eX3rjQPwNLLdRtZoHMAEMlQKthThub7j+JSIAI9Fw+d4RXv1S67gW06bACRurag6xCd5gYvwTVpvjJ6h",
+	"NqCQ3sSl7lt++UxaY6/Tonb8RmT65YTApTPW3Ht4KJc2IwMkGNda7GFclXHJBBF06hSVNKlFWnhF2G7S",
+	"ZtBtMnEscfbimsluZc97NCMzXK26VS5HkgMiS8EMgM7vhBEsvkTf7hWv6eYa46ejYoY7qS2TqqzbSjDO",
+	"4B2Gl1C6TUe59WW5iSe3FQ5PcegxBEFWMtjWcttuF8+ehDQX/NcVdaDHi+WpqAcoy6RUofkqTCNtwhdj",
+	"g1kdyESCZ9jcmf16fMnfx+HVW058ZETk9bcSpdzyOndwSZfx0m50HW2P6UduRiJjCR9B0af6qvxyONZv",
+	"3P8h0wPDdjjmjpElfKU7SYQCXD6E9UhgrdGk4UUa9ilLAbvXCa8bXtFNRJB6/AY1nd/WYiuUe1fLhsgV",
+	"xx/n3ahsaGp8OLHpdIWA18ge9q6B919BywvxQ+T0rrkHc8WIYa2HB+bo0tV4IMFFLhrYcI/reAti90j5",
+	"3jU1V5yGwJe94OaMYEM/JErZ2D23+XjQIjwHM8XLDNQkl0MnVjPt+FqqeQDXgPUmjdbMsokBuumfAEA2",
+	"lUdS84FTpbfZzo+OGMFtjtBLeBOmnJt8OeLKAK/+BaMAU0M4UWZRm3Ca0uCLA3WPsxUVoy+KoF7dYKil",
+	"9SKo7FSsbCKymEb8gY/TH25r9zej24ZCJMTb5YydKhP+C2I+B6uYbO7Q0lig8IWgeCfmuvyA0XKyt8CJ",
+	"hgawox98riCFuRVnQzvjkZn6UESaztA+KbwAYsneRE4bzkNTKKJ/rHBsuWcbrqrC/4esUr6R3egGUs6F",
+	"ZYGm5xqyCksBOTiNMCVaAVt+1+9LD7LQH4GivVfAAELdRSAX0rFNa5wt/E0k5lOG4AOLSLepxH4Bchdx",
+	"XA4pcf0Nfcv3/s7e/cIZxgHZ0JTos/3ZG8L/qXfB6xm6CLmcN51FGUfhrc9ApgvDIK2eTKpngp357gZa",
+	"QiArPDBcHUjQj1ir8LBW9X7WFYXnHYv+/k1dS6WzDCwZC2KFnC3m9Fr4/lxDF3oIMXEHN1bUOGANtnTC",
+	"Nfr8Mi7OtZjp/MQOzgXcY+rbjONyFLBpb/z/LjFgFbOgQ8c6YzDOQRJBUowi8QLGufhnft3Ny9rrTfxB",
+	"jG6FvgVIRNxJt2Hh23HKw6pCLt/QDN6vlHYwzRL08eCKpXA9ULp5v5sw9p8WSMp5mJzEGJ8m4M33yWGD",
+	"5ui+uXeCsDqyx2HywE1S4/dau81z3VKu2sOABZ5S2D7Z1ZrvaAhD4wQtRm/AZm4BY5fVeOQfa+lItDxj",
+	"EB+MMhy8yYTsEUzGAHl318Xu07LQ2sxPGbgHBcsoKUrOlsqlO/sfslwos9k68owcwrVGUQ5RDO1zhk/4",
+	"w5ErFkhYEsibcJZre5JQ7a1/ZsD6QZwpc8LA+UOmtY0o78H58QtRdhzwdASCjiMWjsi/gWwcJ1g4LJJk",
+	"QIwzaVUnmijqni6kmcmupzdB4Ac+jbQ4hqqEf/cniyUjy2l/nBh6iwuaOOzjeqLsVeTAuXOs4WvBlmIt",
+	"lU22Hzr9a94H8Q0XHJUDIRSEjWzH7GEFN+UGjmFqsIdqAAMuInlomjWVIy14ERONDiTPG17KDA1oFkBW",
+	"i1u8L58KIda4VaxkXZ9W7eDDT11Kb8YPkuPSdU25vuPherA3VQXThsnqWQgnzcgRgrv96GXtxO1MqqZ1",
+	"acalZYjKYn6MiIryDfSiRZqOdcRTPBgeoV954fzYzIx1VUfMcWdzwalwIp1KFTgYasX3w80N2qGG+jfe",
+	"UjtLJbdC2RyeaDY06VaYqs0cPEZYXbdZ7FKrSmEclznO3VY5WU/c/4MGdIMbfH34rdhy1/us+L6XFG56",
+	"7X+avsviRJzkpskML3wMn852dG6qxswhvBK7NIouB+bJ1dUJ8zp8huy24OaFbhWxBW8B7DpDwIIbrIlC",
+	"CFkvwd9UjbqNs0GiGSxOvSDVqVtH6lORxho/1+tTTmqp4s8hPMrNTjFJAcQppuGkmFm8T8TYH7wVYnzU",
+	"gP6eoHCH6AKKsO9c4N3IveJwn+12WOgK2XeADh/3PWWYZ30yrc2YyiazMx8inLGN7o2i91Gyq5JKYg9c",
+	"wZlkpjkHxBE7DCKAegx6IbOg5K0VIVu/jwId5OYGYj3kAiPz3fJGyTRe8mBZwdkRvhZBS8GICDKghPly",
+	"kFZOob7tBWsHrOM5fvTkpc6hjbROm/0M8Bq3rRGR1mIi7AGNvenEbknIL/2LGcrPmwm4PX7zpuYlJtLW",
+	"cjvcJo9tnLn28QHqc/jDjCOWbwUJUxx3CTsKKxj5LgbkuS7U+4mMA+h3nYMECLwix7EAdHBA+SC4/UnL",
+	"wqK6RCh2xLswYgqG6cJJ6Lmjw/rs+ZmDTsSVNmAOCUrbc1jHxVJ0ltnAv+CFNL5poD7PNMzF3aGHp5f8",
+	"JkQ1c1OJRG9EDaeoNNtulXe6469k/EYo5hs4cm5TywOklKvjIOrmnFMmGCcFYhH7OQTAPkbzjOUC28h3",
+	"SdfIkn4phbpo4d9Q9A/hrju+jxk9eqeeofNCrhVbG14BEAtQWEsjLf53jPBnIDoD0P4RTcEltpRNcPQf",
+	"L2XOUIZ+iE3rYtzN91rsxbXvulRDwoM4G35J+AFjmrEfbSx3Qp7g+yZjlI9SC8/lJJGqQmfIKHgDnyK3",
+	"kwhkCBZD/4bZ4//FCoV1s+hWam820yroF2bBSQC9i0s4SiWszxPbCO2IH7E/1hFsQVDrqJkpgRtRVy+p",
+	"4HMFp84mlJc4Gyx5r5Bj2uNxxGF8qdPjcs3c+X1LF1h6KBh6ownh+YCaDn0+73OdWX0vy4t0DR/e8VEy",
+	"cWjDb9Ki9kfIXG6JX7p2w0VI5IHhZwKF/OQ6EY0Rt0K5XJo90mwrzfw0+53bXYfjK2JAVk4Y0LgcACTu",
+	"xqfkc0YhinvXluir4XEEKFtz6iXkpUlBBXYR7nIqHe4/Y9qrt8yUbtcbakl35X+2OhKe34iKOvi3OpdO",
+	"HsMwp7oUQWANhTKKabrB1w6pGE3rirDXSIPMSVO3mzftQAJHpvwGQzz3hI81gBSBRoJgyEnsE38fz+NW",
+	"qAzD6QUQ2SMJwTkHOlqq96ZNwptNNHcBRg3w6TDOyF4WOkbJ67voH0JgBOFwa1VGBTNRr0ywCtoZ7cG3",
+	"ypk9TUNlL5Jhked5yMEArCjn2dZpMO/wzTPgUn1fVDRhFEaWUSS97o3KlbZcYELuMbAMgMZveG4WMXJq",
+	"8a0giwQ47QY3nkG5j4kOUWyj61sRh921MSq6wO0/DSY1W7vOVYTRrkcFPOo+jYkfp7AOoYf7K3Nijkkf",
+	"z3WeyuQA5zC9444Ags6Ve2IgCL7pKdFVGME/Opvn/lk/4yWleuM+ygeWsWg7lssKJ+aFSvXkYTsH0iOr",
+	"5ByXxukJNZO19z1fUkS7iWrzvJuQMEbPIphffuvfoMmnRT3X4bYRfO4rRmAacJboGfwMs4b0Dl0T1PI2",
+	"Yk5e/fd8+d6/cdKYw3EnmQ1GVaTZ7QaTepJmLKMqODvzkJmlrtutmgelhJxswsVu9JY9Ya2qhMHruh/o",
+	"NbsCylRwusPHsIaJFfWtmABiMkBYErpJATYzwniXnMMTAbVnQ3ciNodJFdJMu2s/A8LdR0Y0uh8yGQfv",
+	"jIB2vLKFW9AMj0G3SglXi+DlJswQ2+i6skXwZSfC2x7RUkfHJF3MGqm5dXBphvBQ+CPoALMA0aE4RZ+O",
+	"c4p+eXVFcbPfOar8+kmkULZaT1q7x8ALdPnPpIr+FLoEm8JJVYr9nwQFwxIix8H7LMQvGzmw8t9nlXaO",
+	"qfq+GbKngt+8IQu7ZNd3rEqetHAKr9MEoPyBO/+gjxhmJfZko62lPWfgK6ulsAyfYj13WgEhFViFVlbC",
+	"r81dqEh1dBjOC7YmiRIn4b8BXDunpf/lhXJKgEEIsf3Y45ws/1eYwAMvqL47FuNdwfYF+3fBdrJym4Jt",
+	"INuzYJFb5P46UCxWtR6gswdF2KtKqFnZzmp2FNcPOH0qdoeWWQDgUoY4kXPmdkKoH2KxoONwq1pLRS8t",
+	"KE3zVTbqP0JTeM/aHF3Js9OMBdjtok+BiHRpoSjGsIDaQAyDkeVEHBiQiJMj699qtJXxgjp3hwzN9hoh",
+	"Oya3FLxpLNlmLs61iyNO193wTpdbQ/edWufJGTdhyXpT5vJIua6e/2F8L7aHT6BDOUSuelm214f21AqQ",
+	"1xaAAyFrjk4QiNCEGFa2G90sisW6lRXeyDMBZRnioSdRAyn3o+ZLpMuOIJFYKGLLyw2uo5LXcml4AKmV",
+	"Wtl2y5f1wKToqXpmCfQo/wm7akslegC7K5C1pPKHBQSUOGuMLOlYzVg5D0clsZ6nJUQGxnEJuwjNaGAd",
+	"g7IWyV0Xav9F+SS1i2KhVkws7nV5YvpDRbE3gF3tlQwiZ30qkr9YtKrSE3iBoR/k0NG+fbe3QdeHs/mj",
+	"kshlFezgjvAHqNlicvJRsd37ZNvV+WqQjRE2f40YPc7GVdj81GZuIP4iN583PXQzDSZ9I7V4eGAmSY3M",
+	"TgYXen7UKQ8EnVT+aC6uMZscLR2iB6tejnTYPYLbj/JV5RjQHR8G6iZtZxNJSI6r/gzuhR3BeRdQixjA",
+	"0K/xHOsfktVzDttH1oTIf/JdQ7KMjCRwjxhoNjZ2b+sMWxjL+P5BK7F/kWyKA5JdifHz84nd48699Z9L",
+	"HOldXmaoOkMCA9G8m9AHNflJvVpF9+3REuqZTAHwE4mLUyWmA/xddK9f90gkYHf3Nlat9Q0sxAH1xbkZ",
+	"/HiEK7Bia/hfmKtuZPRc34rqXZcuPGltwAxZmmajR4/kZdXz3Z15u72PTEJHcwO3lDEPjmDCE6lNhYhQ",
+	"VADsqN9LYYiJ8x0xGzzyxQ+pXU+HEeawqg7m7pRLIw4sfIMSCYZjpirB/Pkgvyl2feb5e1Vou0zJtakF",
+	"kWbUQuto6vvXmcYNq0VRG1xgo4+vSfWoEQbDC80mFMOT69zb8ew62cGOrP6XLoSG40mm5qEDfSIS7elp",
+	"T3tKYgqTk1HKPknk5S8vc8qjfIISdIMYYLZSScornZmO3U+VOBVfkZOYeSfr9zCpuff4n58WJ3OcTz8e",
+	"Up773Tipf0fJzxlR95j152yKNMvYAb3YVhvxbMCGFBm7wJAugH9sqd2GRYfAsYkydbuMtalObTC9ggGn",
+	"Hr0RBMv5llcCR+ctLDiTEc7ph3jd1ekECYHBxi2wcyBl98mBTHccdDlgpygIEoHLhAfdJOBzumv1y/XR",
+	"26d0m8oE7v/xZj+OaujcbPbZNbt6i2Fwhv8ZQccxv/2E/ZM+m11vEZw6Z7kl5OqpiZm4XGrBb8Xr1uXM",
+	"mi/HzZonREw6BdtOa25At054UJubiXwYlKw/zJf0RPnN2EXsxCSFiWvvMOmb77ta5ok6j9a9VLHlOISY",
+	"YeN6kHz7B6uAGG9j4LgZ0udm0/UHwP2xxKkZNansTSa+mIcyymriDQeZE2NTXVpTbmyQATCHmU1eol5i",
+	"1rN3r8yt4/r/0D415Nfogjg/gJaL2vyy0ZQESh3ET/DLI+J43WTUu7qVWbo9rDY8TVrzq/D7K+n0o7k/",
+	"rRRnubR2diGGhu8vv7c5fvcAjd6nACycC747RaohHae7V3krSi5OCKlEMA66cOSyFllHJrLfAtXtM4xP",
+	"QiWgVVvXBVOaYScAylP0MJNdhTeCeHikOO0MdS0jn/SxrMVdI0qygs25sxhbfgs0gA8QnI/UdZcuS5dd",
+	"2tFFf9kPyizSLpTgvuzn5m1EuR2opuDA53btXtuaEg9gsmWTKZAf4fgFfUtVOeVLfStOLvJ0kbiw2fkQ",
+	"+/1PyRs2VYP+wY3kdA7VGCLElhutaaTpZ3PmhD6mRLXTmBoFVSzwlMITK55VB7tlb2M+CDrhXh4YEzrM",
+	"SDcxcYn3D7t0/gWvDJxj+bPPTipWOzbrX/nHycvCRvBqhOe+EkAaIi3WYQKnU2Ttt07WNSv1VhQIp7L8",
+	"Vli21dbhsZu4WAJSHRrsUm6mpfWGZHKd7/5rgiQlfqaLU0XfIAyYKlzgf3grrLNZyhWbSjAYYR3TZGZT",
+	"L3AydUnEDI1AVzNheaTFRNedTwUrJsbXujg4mVlkJlQc2ojyBujdY2JRncOqNrqW5Zwt641/YU/vWFK4",
+	"iSQD6O2Nye98qbyUa1ANM1CJAVnoqiUpj0EhkLRq6XVMt+uN89MaE21qwb1B6T8ZSRfwDlGwcHkOnAe4",
+	"rJxmKw70n5Mk8hb7Fe5V58ZXOwObLLwywkbp+N3b4DWa4kZpzYwt62sj+M23t4IcHxKUzxnXLhJUjtbv",
+	"jDWXiRwoKG8ZNo+47Qx2jaiOndr0FkJPkL3VG2XSWxSpJnTscreeO3l3uwx5aLSOJPPa8JrYKf1fQWUB",
+	"qR85o/76J/Z/s16t5CmX8LMRM/lslulAmFDHhMzrgMCIVAhTYZEiaQbbHGS0ZfwVLkf1n2IVE3p/K0wl",
+	"M4T2s+DeMY3HITF8bLcbQwc3A7VIgiMVaqc+0IwW5wMIxwpo53yBgqsMcC9T1iFXjIaSHHq08RsFUYI7",
+	"wvIoQdG8+Ru3rXM54m+MVI52YySj4803L2IhZQt0aBbPjhm6exj89j06+D49HirBa8QLMifgPzfd4eLp",
+	"Y/28iHRXiOi8bFLZGwSonF1Nzeh6Zt4RvEF2aaOdfpDVWfImS5WOKV30/TsHqMtW8oDDh2qLkkfsVVc6",
+	"o8PKYkOpd7S4DLfirVjdF1X1hMqJfVNzysVtX67owyiUFXAdm2NTc6VEBdelfqpKYkvFhZ9QwESEJ8cF",
+	"1mipXKCKrEQpAQxRagupjIOiGH2P4QH/3qiNXnP1zukmQ4lbUe6Y3UZbL4eGS9P1SuldsqxJals/FOKA",
+	"7zdQBA6xrtaZdaIBa9xqvLdNHlW2vP44T3usb3PMZlnLGxHqsIVbAmzlkwrhiBl0fzgl4jTze88yjSl5",
+	"mNgcRB0UK01kB10G7SaXWBLcMQNMIyZHwW5JlE90xaBTHy/TsPYntJiKRh9Up/YDwrW4Fg4TfuHRoJ5T",
+	"Gj+UaoPofvxiGEtOVrPDpGUtt0sCHYQhSn+fNIAN8vYDNsOwOktxxtE8Lwir1bictbBMqy6VbFrXtHon",
+	"hMrVKS/F9LK9VIYi9i+4Z0LGd+CnK/VWeLlO7ah1evZipfdPrLV58XB2LOHZhbVRqaIgo5BgJpPg48Dy",
+	"mqyp2rmdlU8ZuZZZIRQU1+ERq9c/AWOhw39pqWiuwvALueFuudozu+V1zaDveNxGp9uAInoAE5mjTbBJ",
+	"kGZeNJLyirYNCakSsHzpRJSW4cvT1C23KmZWWptyT0oVxUL3or5YVJC0ZabpmoIPyhwXMhKT5+/VJ+DC",
+	"ykm3H79cH64XhXSP8YYcX6S7Dc7J40TvBwvkjlbSH/npZZWpCLD/dOGbOcySccNCFsmEZ0+DiSGbJGl6",
+	"enZUMlzIfp/jg94JE8rpjDrJ6RITWQxKxtuVOfUxuW1mr0NCIFWGyFSzW3sNnKxUY61LGYDHGphcknMq",
+	"ic4pBDRqjN83mfCocFDIKYwbRBhWb/BhVsMcDry+cfKKTvvSFEQFyqrwt3Uuhzfx2BDOmLrK/vBK7JxW",
+	"PwhnJht0/rWhq+40u8qWm7VUU5MYc74SNb+zWo0UHs2R18XiWoR3N5foPeKvge0qCi19uZfQPRhWmC9i",
+	"dpIUu3pcYdaz6pJLAl4LbmbhLkeyd7Ozde/lNqjRP0jfLULPswPGbenY9SqM+/dEjcmTbGle5VQmK4RG",
+	"mC4OM1cQQQYh1RUH0W8y9YmUhxHeWhHVc1ET7EMjdbS2gcVixh6diXpk9tEQjYDvjFazSmOgYX9rLlWO",
+	"m5yvjRD0T2W8SE1FHvTkSJx4UDX9yHT6MChpVOmC+c+y5R7+f6rnyX/zG52JQ+U1Vd6IuSjUHGXUnGtD",
+	"U2fYXGci54PCB/aHMlxQk7cJZrZI0x/GG78fJiSjThFEMoPfF8EelEMVZ7jUW2HBWxuS5RPopI81Kdha",
+	"3gqVHL0bjngA8CfsxcTrXahnetARzSrt21R6l7y5QFfHAVKw4xnmi/zlpObgN5V+ZB3g5ZqdDXP07ZKV",
+	"m1US5flfyeIE1UPgI+mq0eDR8D8NaANZ28AtP9RtaoRivDaCVzQxwsnL3PvsBQuRzjl23ltqy1ruWeX3",
+	"mqBKBQsrDBQIXDEPeB9MUW0awGVZIIQLDhJAl2EfrADQTGuEBQVanEpWikkrB4T2iRMtLPijy+b78Hwo",
+	"4x2oJ0CjB8BAFC8u1jQR9H4UfEszMsNSaPXAGZ6cZB0J18ns48DUNEjonZgMmiv5Ikk+cMX4VrfK9Zls",
+	"Y4T1VC97cNRTmYHT6sEcaEOvGuAAuhmlGPuZpVuHWfxa6xviUBnD58EH5tghspxRqjmo9znctx+0qWwK",
+	"PUInIXbWRi4v/+el1jeFN2uwVos3WS2WnkM8wSle3CAFHMYQE4X9HxV5qlc4YwXdV+5d4PdPVyerS4eP",
+	"ZDtPV0hDIsGJuIkcpyANBp9Q5HKbxTRNjC8MSfawwSEGGgdIS0Uva7Jq3Bhr+sgtBji2p1U5nnRC4R/I",
+	"Y95qA4dRg2OIgYXG6LXhWwsoaSPqPdMK40aR6KQ16plUSphHXvG4tc9CE8+Udo967CnjD66gVvmpp/C8",
+	"yj/jj721qB5tBVe7jcQ6VaMt+oNu/Lv+YD7xyFa4ja4ewYDrWu9OPO60flRzsz7dO8jlsk7r06JxG2kf",
+	"Qd1zM/psh+gcb+9fyF0zPootV/tHsSTMWHuPVkYr90ioalqbDV+TJKCHty3/ay9tAldFZm3q1eR07QED",
+	"ynC16BXjLIZTjlcsT5D5+zOoGtEIpBUW/diNk+uNwxok/vo9xpVJ0aq0tZuZh5utbJKzdMdkM77Rhv4l",
+	"QxZQUFGY6TadzNtg8IxTssCU3+d0nchcQNmeE+rxTacl6SYtaoZfLEEw0Yj/50RJh8Yygmq05TUV7HaZ",
+	"Q6ZJZPT3tMxC5CDaYJXhK+dv+gd/BxOGMMEgR0pMIXxMLawQJB16TgqiPclgkLu2xOs/5OeEwhZkbs4l",
+	"eRBmch2EEYxTHfxn3/TKze2pW8xheUS4kIB5wY2z3tRO99Itv+u33S/SMegUxr6PZiW7R03Hqh8WXAr7",
+	"V7a+5VuubvIIkB5Hk2XeDsFsHfwNvFwKXceH7v1EHjWeLlPq7Vaoisd8meHVqbdCjcZ0uNHm/DPwrBWn",
+	"n7Vwh7CtaYw8/fy7+By8A5SHM0ql5TgSsS1ZhiV6qg18EAowBSN70uff+6fp8rzFYifkekN5HAFqB2Dd",
+	"dLVMmoBgMWEEElvhCvQKwRkarQyIhGyHosEqtncOXLCEa+2ILel2EYcZJrQn977YuhEUSe160xo0h9Z8",
+	"J/U3ul0S0dt8YCXR/k2LrODj5OeHyn9szAXQ8MQ80tuMM6KKAxzObp8mtQd1ttpb/1KtmaitmAhKVP8g",
+	"4aC9DQRwU0GJArYW3eKYXQlfLNKpc9SPaxY5eidjvr7eT4ZW6eb0dAagLTycRhyF2/smPdH9pMBz6U3v",
+	"i9ShexaIGg9sg5XLsdxMiiri+0W+qNTbZApODoHOzZ19vslU7BlNgd1y58gstaTLPY7GrraFsWAhNW2M",
+	"PYVSBdMOB4iikYwNd9M3gBdQMSOD/2naGYdVCGVTMcmE8J8IS8oA9E1Ibb+nrb3cM8D5FGyjd2iK7FJV",
+	"MP9fAz/DsaUNdPSTR/GNMPJWVD0GwMPhtMrmMsW6EGRfb/zmhkOwbMtvBFOaWaGsOH0u9vJWw2LpJrhT",
+	"316feskCXbpqEEFQsTAh5EINVtdRZDYbBSsPMNE9E67ygnyVy8aEX9+P/qrodmsxg8zRj+h7QYfcI65g",
+	"PhIhk6MNRsDcQp5zMsT9aObnh1OmSiLm7sthAJPrpq8/WUXShjRJHUAAZianVzQKJub/037vsaTUEbxi",
+	"dxsZIUudnJwafslHemdV4eogOP3aIcfprb1vdiNK/S86weXk7bX+aIf6illnhCs3nedC3grAToSzTaHF",
+	"H9LPYWYLJhU8CDUETEVUiSkDxHFGzVvt5r6wuwS0ZYOkMdphLdX8PkginpZiw29lIKDKb4aTF3MO0gSz",
+	"P8P6EXX9DhTn/oUMuqENXdKYkQIjo0VliVTrdAuZYJF3aYnHCw+KGc24eMPzGQvr0LMW2u6l02GvyVG2",
+	"uJ8MR1nHuoLn0mROS/eIiWM9/stsFsc7viaLTeSAyDOR8bnNN7PZBRPmxKp7xyVhfTSQJTxDB7isMLOY",
+	"PPSlKEWGlsLfX/xWh8/Argdxdr/jXTOOf8fb81LU2m+T4ALBHsbIu5t8EfAd9U3SuWZTbl4BxxkGVSRZ",
+	"5aQL/JmjWWEXPBWnbTvdyTfYdIYnYG48YZ7HgKmHQBjkHAlTZvn+0PeQXPd8S9fRQzucUCFQ9oKVWuE1",
+	"pwD4HvhPwWvf15yUwDj9/IPNadUS1LKO3wjFtBLgmlYiX+cHuI/mLSVUGeqeCeXiCCxkXfl+eKkudbVH",
+	"oSISslenKEPzxKuvcrdxzrbS2kbUju20qRJhFOOWrlC2GqV7iEGpFQbnKqEkWMDrwP2FO1Zy620w5VIG",
+	"XNoKQ5kwr8BBZ502e3RJGmQuWbeY3rmTFnkQciUC0wobDlppJ4C06kY0Lu5FXVWgSKyFmus081rQQzYE",
+	"jBzoBiwm05Y3IURJV3GxZE1PiIoG2CENKczd4SZuAH6iEiIdZqfbCuJaC52LStftEWlR9NHIQcuzmwbs",
+	"uZlz5gw3WNb99S7F+g5Lm80rQJuFm+czQDbidGWWd/6h1zQ4rJ8JAt3tCpJD0+RwhbLafGq6mvnCyXg0",
+	"nBDTGVCGCSJIRAjvHzHZZCSV7uwH5Awjp67JV9dE9pmxyf4uVit9K1aTnctOD45lEyti5vzM74SRVLGz",
+	"fJLOsadxDrtQBwz8sl+i40vCrDryvgxPgy36+eM2U0Px6H9OrLETNq8wGFowzsVaJEc8oiasjtPQin6p",
+	"4eNIjzBlgCCIW2H2g/DOKazvKF42nt3kCe0PpMbIW+4Eq6W6AUKbKgR5+if/7yxr+FpA/gVXLAw8Ohz0",
+	"Tl2jyQDIBOpkH61IC4yy30tnxlDQjGNOgN3ohu2MdMKG+npT8NBrraudrOuH+0AEoQ5bhz8jttxioaRA",
+	"JATEQkDBstT6JiS2KNp6RQret6TFcaHuj1T/jY3QiXq6qcV0XyzSf9F+3XyJ4SzgACqJ0xvunlxnSOCX",
+	"YuU7f5WQMTsiDDQW8vQyRItxBsnhTN/HsP4zdaWk+KHTbqGY0026/LTbCRN9slzzPYoyF4ud77ByEysD",
+	"RTK6U0QZEMftYdt762CwafSWdyqb0Nttu1LzqZtF2rvPLBvdLY+kdGF8Rc9Z1W3CEbEfFs7YeTMNR0gz",
+	"wkQ8GOgGv4MLbpRHwUAcBYvSKOJ+XqQl4O+/fhTMOr9EeKJ9CfEpBJeIO2eLeJ9L78L9XJsBVCCgpJPP",
+	"eluENv2kMbx7ffZna//Zk5jL/z7wfgsH3jEfUlohJp0QkMjDGZ4tz9iT4ss/Pv3iT8M+ZBK/Rg69eLad",
+	"BAX/po+IAz+V3Arcl+KANropmG3LjdeGb1u/hTx+bWs9HOafT5diu99hc9bZQW7+MXN8KpFTnvZ5ehJ6",
+	"hsEp0iBjQ9neVjTR7eX8IcLczgvQn770hzbpMQnhnseKpESEbIYr1jcVU7Qo3iPe1jm0u1cyOr6+Nrpt",
+	"7Czq2PwdHjt3uSERaIrR5nR9K6q34LClzOmNbJpsfh14SUkx3Apjh+CXnENojQCkJIciznExUJvYYM83",
+	"G7pWdNCMMJ1phrLaFfx2WdPOmfbIsuOQQMrAg8cCXskvbL8TVrq0j/3Pj+DnL1C6X/zLanXNwBeMuQ6h",
+	"ttfS3+PrFVtJJe1GkACswTzPyy48iD8OqvhkTlwjuCU9e4fBVHTwQzvpraLrTlbi7xKC5CCIhj7P6Rc8",
+	"AA2eLKZE5ATcDyEKhXECUDFmCSClm+95drgRonX5DKToVR9kvz/9y5/+48/FvT3tG7lyGQLDUitnMqWT",
+	"Vm2d/+FDju/f6+eQefvgl5E30VN7giYh9LhAB2wdSShbsBf6Xxh0lBRMb3MkJMMznHk9prHpej334NCt",
+	"A9aI86jnxvi/wgc6/jgccTc+UmQkFfBcm2OEUIr8aC895QBrIrfDdLaBAG24QBFUI5NxgbGZAQowfJbu",
+	"K2a5jEXfJ53cHyDrZBRzi5f+ieGAw534zG9n9Hl++eLs0RT9OxfjFg7NHVU/3kQexXjceVF1odPcLKeE",
+	"JYKxKQf+hQrTMxBsWlnxUwtaR8yBuOMDwtj+BV+s3OvWzSlLc4/0GBe8YUonk6mW1jHuGK/rqdTAwJ58",
+	"n+0Mx98NtojC71rtolZR9uR09hByU+9ZcyjI7qWt2Uvh+xiLPTAwdKuqDB/7RtucKV+2GRWqZMLFHDUo",
+	"lG6p8qa7jQAkEcBSGgNlHYBpziLClMhomXHdg4G/kC5X5XjGyuqlvZFJJ9yQ1Sqs6PIAw0MMQtvBGRuR",
+	"J6uD4k2jSSvSvRPZtMhZKZbjo5qYtIePpdzqoDuoKIP0wyDyTlxJL4qojJ0WZRX5hXQk9m7illAsah3A",
+	"tjOiSGKGUPPzM1Gg8LUiyRX7W4QxknLR2m2ex3rsB4CcHCXiVIRGoC/Ex+mvR+/j8Mv/0jlkzlT6WWwh",
+	"PU9+PGXp0gZUpnSaKLWqIKvWnz0pGwoiJ0ux0oZ2g1+iBpGmnPScga+C+V8LBpm/3IE7Hg5Qpwe4sYm5",
+	"Hd5Osa/VLIZjRHF/wBKnU4mOR3JPsmwk4ykka/FpYLTFolXiDkpq5rxaIw6DVDJqSqkWFOn3eZh+eOLd",
+	"vb3EVa+EVMpwmYQM7nwZfe4VjmQsMLlptIcjOej3oQZ1WjgUdTCXF2FBZJZ2Q+WOwOq8P8CwW945/8f7",
+	"fSOqV23knJ7hs4n32oMyNlqJfYFMgQULgaAi8avCeucsEdmk6EkvlnEqQnRWhKyzRSAGjHa5jSCr01Ez",
+	"wgX1lzFeQwIau/R9w35epzjS7yx2LGKYxvtBg/qzPoIfu3TXIx2LA6Kq5A4yZbtI1//Lviyu/nTFTLNd",
+	"3Nvx9qOibBssljjPYBlz04Xf3sfs26k3S/9SJm0yNGnnNpdp61YYJ8xLlffHVKJxm0x9nDYUnkHP/I3S",
+	"O/uMlRtuXMGAd92vt+D+O0YJXDagNLsyh1eBscIcKUA1ubUX/hWyLSGqGVatEBXZChSfP/UyPDQIlU37",
+	"qO/73/w7ZC7jvjK8rWU5p0GaUOZUvYBJjX8HT1MlA3kVDv1pt7KWXtS1uJ3Ryvf+6SybQOcIndYYQHip",
+	"a/Scihhbfvc+D1WYWw4mXwkm7yTPVX8ATqrpqMkMS8bMWKtfndlIqxGzLp1ISkJeXbnLZqVBjsGM3Q5z",
+	"Esi4cKxDMp29o8qJ0W7katYenMJVVGNgCM/c0UN0kk4pzgS5bLvdcrMfv2vP4LGFhTLD14ULi2rJ8Blb",
+	"LljdVI36fAQ//UhiQvpJTlNBIVGW/Th/+gYu46IX2Ds0Gbr0kW7H6ZedcehsjksjU8yogxHAQdkreZPM",
+	"nQNjanAkJT3u1lnaduOGk46GOEtp3XcK0BWNwaP2GNYQT4YeVALtoyLajt0yyJmd+YpMpLaOZCEtc6WX",
+	"eRmCPET5T8FNHpuZK8MFw/98MqGcbsvNvJpKAfzE/Y170RNSbKwvmiAIorg3yiE3s2j/EaWcbbulGOxC",
+	"oXZmhHVQ0rQftAFVRIe2tKzHOT/xWnLZkjX5MnWHqnEakZWd76wD1f/wKouR4+s5GcLrOZQTQTsGq2I0",
+	"v44uSJP631HPoEBD76MUu88VSWtyykZ7Ylf8MChxefhDzrIbO5Yvf6YhTpbww7x0NhCfRv+KrAQTtbjl",
+	"mOUO9Y3vCrYvGBR9LxjWfAdWNHbFnGZPrq6uGZBoQzrAUjunt+DVueqvwjk5f+OZfTNPaDyleuc0yqII",
+	"85/Tme/CypsURa35XmeAt9OwI/1BhMZyHcsAfXjT1FJUcx0yOXQQ/PJ2RnHIwCGU4XrKweEuCULChM4c",
+	"1PBFDgbmf3xZ1bkqoeXNYMueUpbuMqAnb6DVonTa5AsAzr2WYv1M8gKBgKizqgnG7lKorKie/WKNEanV",
+	"07XedPSmLc5tmo80/E7vgpJRq+YfvG7HWKNJp3kmTrfFTLyKaVUKttVGPGPRNkEqvhCp8/9SlS3iprjB",
+	"LBcyXDYRVLnm7ZqI0skqxvLhgcj1DVHDnYwXjlFH/e0JCU1JxTigy356dao4TfgoPWNGcsruf7iKz9kt",
+	"Sn4GJZ3HzKeDAs1j60AYuQpnxKEzP8OOUcm1yJwQN6LJQG5UClIRBujeZoweKOGWgUDrmvS4H4gldDa+",
+	"ELpY4OhSt7pvhe5kRbW/T4mGTmLDJUOihmqq3sIVGUU67qK0kgRomtzNdA5OoKy1zcWeK1HWMTJ99qk9",
+	"eljqDHfZqLZMg7PAGopglk4jeieXBhcFhJuDNHpDL6KgKe35wIl6ACPQgox1LgMdEMNXfwcMCizehu6Z",
+	"5ZRC8PhRsvsHuNkL0FxPxySMcl9jM2SfN9y9JMrojPGFzqJnxQ/MJ2idwZXEDyERHVQbupofN8lnmbus",
+	"4rNn4D0TuOLsCcWqWbE1cnwpzeKQXwmBm5OQdVMHnCnZcZhdhCyjEhCC2VocH7SpamHtqwA1OtilLwDZ",
+	"yp3ZeXBTFsGUr1WS3WiPyn5aMdhIgxcuIn8OEDynJGapTJZWZcpRKz2HUHUwM6e2y2i04ydy3bbPN3p+",
+	"tVFeZwj/GK/r5ODUjVAF85cOhrhUvFIALiaUkA3Mh/TdgmOG6qhLE+jR3oqVnXEb8f91I+Y1DTx2M944",
+	"tns+QpGKlT4W3Aujt8y3V3OpoKJNY7RePWNeNQP/hFRr/19YJqdg5UaUN7YIJX9swSpRSnATfcHepKwB",
+	"KSwzreq7vIpUTYUbAQzKopRL7psAWFVypyFeKF4Cilj0WbHA8/pF2gyfLV4qJQx7joXnei6sZ4snsRIy",
+	"b+Ti2eKPX1x98ceQ3wiK9Jg3jdG3vLaPf3b6RqiPUO8S6eE05JRLrV5Wi2eLvwn3VXgYwzqNVgFx/uXV",
+	"VcylCzEXuLSX8PLjf4X0FpymkzVM4jdgwg6ZGaDYE/x9FcMAVGOpd48TlqXvOl283wgmrJNb7gTmr/ZJ",
+	"qoIznG8FloH4r58XEtJBMCsUvTcLENeiv+Yxq7Yb5gl+gH8Wi0ZbQtIoAryhDXpBDbV75PHLSmwb7Q/+",
+	"/Xdiv/Af8J0T1n2tq/3lZijMwnDD84P/+FvQix4jWVfRSLoC/Dbw/ONlzdXNo0ij6P/id4pH/lZme3+w",
+	"2bX0vbTuOcfkAUrTfmoF+KKDqqVLRCeq4wvtUQ23W2H2SIq6ba1juixb4zeQcNIWaaQFEogybVi66VLd",
+	"+GmR0e4nJHzxiLpU3KUSeMD1lpCr1Mdi+ZhZH6Qaig7AQUNy227D5XorFf7rybFfBZfQA2n0i1pr88Yb",
+	"OYRKo/6cr9FfoaiD2OGTBVNiJ6zD++B1KHevKoZqhqce401As9B71Ht+I16qz3WLeqnAXpi0RT05Ldrn",
+	"gTb83N3FG2hQgzsaux/TVvH4Z1l9RNOkFmiFDwX+Vmz1rXgHAOfj8/cpwZOk1aU6bRO0GpSD8R3fXzOu",
+	"9gx5s6VlsQTvxyJrPTxHQ59aT59E/F+FzgMtmNK74GcnTvsTSgwkqf8EKwoBEsOh/tj4S1kY7czlsfoB",
+	"2vR72eexkvwwnmOC8PQD//R0vhK7S+xu2DMGhjuDyuL2cE09LnktVMVNSB6bPc/HzdXowCT1/O+Cm+f4",
+	"yKSjPTJcTzEin15NOWbfdwVbUihB1DXjjm24qq7DYR9cJ4wzwIXBdYQv/V8QA0MdyZN7+hfa3H2wozRI",
+	"/CFNww8xWwIVALgPq9aPzYtQ84o5YR2wDgL6JEXWjKy+YK9CXizCjnCfvIQywjV03MzER84U/sRqe6K8",
+	"oSuMEgYO9usSe4BvKGG4vHQKZjdQtJ4htix4vi8p88c/w/+PXpeR4+sh1R4+kBPuBWT7Wgl0dYAPZO9v",
+	"QkvBqmBZ3EOYp881GNMEwT/ecnNj77mpz+pGzgT+gZubOMW/9mPej+VzPODfCcc4QMs4KmLBeHkT2eqx",
+	"GBlWnsMsY29hY0EVDitjXIMQkZESmn4pRXrTukDTXP0GVClgZj5DZXrThtR4fy5LZZ1poSw/1jNjUjmN",
+	"5hLcN8Z1x0Dx2l92/0GdWXwm03iRr4aawMSRZsIvZ2vB21YdKgB4gGFirxODSUdTcKQJtbapVn7usq4b",
+	"oX6RK+AvuL5egyOp70bCONMZN+yW0Pvnvv3fyvU66NLneLf2Yu5qgJZaraTZiooZrR0DoqnjpaErcd89",
+	"cex4fA7t/gamG8bxGU72K+2QQB33POBtsQWzwssIoKl7ZhteCnvNeGAwwMqIQMYPPOuHypBCopdWiG9E",
+	"iVlxv3Z1eCV23wQhXdRXfSGleCtKbarDMj0lABau2coI8W9hWT+/CtDNR4oguKmlMGeoQUs6N9TNb8jJ",
+	"CmP9/DaGD1C45lZa6dC/EiicODPCtUYxvbqO2wFECmTm7hXD7RffDX7gN+Lb0PhvY09Io/kM9wR/h/Ib",
+	"QgC+hBIZe4ylxASG/o4RmHn6+Aq8oQtFOOsjsPkCfrpYtHzUO/oiPvQp/KPhY1O8o6nzF3Jcl1yxpWDc",
+	"3ogKQ5AIr7u3F4+KD0TEXj5EEAvqJbAV8CsGB7UT3FR6p6jKekeTq+ta7x5hgtUFD5V3wr2Apn9sfgN7",
+	"SRrKZ3mwhAqAIRbuDxV0L9daey3lAaU47XjpbvP+D+kfH+/voCEgX127UwNhJFBl9KbD67KtuftvV+CD",
+	"at93QjRouXLV9wT9XlZMGyarZw037g9szW9FhGRiZCldiCMqNDFDoxuR0EwnzK0Uu7FQ0cv00AM617qP",
+	"PDSGDlRJRq4FzBPH8lBInttF6xLqdqutC9JNxHR4XAWjwtsX8Eupt8IywIcx6c5wLtHgS5DDf4YB/BYu",
+	"F8EQmw3b/PTOBxJ6yZM2QYinFrAkofjg0Vo7jOhk7b4f+g9+Ctuv98Ep9t9gIBcEL6Qk5MGepusq4QEv",
+	"FCXvD+Dxz71/jYLcPki3qQzf9aX1f5ADPQ6fcdaT2Kkjp7rGLHHreEof2EjrtNmfad8PrZ/tYFLujQPK",
+	"XB4gv2eGDXWob/p2BG/9N+F+gAce8HTFDzzkyfp3vcOiwgDg8uchkKyErTLgjZK5wbxIqsGxe6G1He7+",
+	"oxvs6/DMAwo8foIQeezhJXygDZcmuTsAirDcw/9f2vKA5Nm+3B7AFgDf7SeP6n6SmXrf80rBjvlTyzEH",
+	"q2CclULWgNVTVSoxbIXzc4moyNNx32ajnbYX8k5hY49/hv+fdCa+8U/+n3QaAlyes0aWrjUiFZsOVss1",
+	"MxCeCIeh3eidPxFv/MXu3rcC+uBrguQngnRPH1ZNzdXYWfXG/340gANaO4lHvhMFOONtW7tYZWGpqz3U",
+	"PwYml71wyEHuP+v1e8srhMGvgPFFZHNwOq79c0/3xNE/WWQPuB2BeB/6CgzZTujb9LLmzOtUwdzGCME4",
+	"3nefhcrVwQVmk6Vne7ZevPCky7EsN8zAsVR0l+JKlBIg3yHYFsoOlfpiFj3kxF46ePMO2MahCOWv/Z4N",
+	"40Del8/1jg2xOye2KQsPRH94zoUk57EN6m145CGRYOETxDqFq1D8+TJ348Htaiu4CqsNKqyxZpDRvdE7",
+	"cSsMqzVUgBPomr7QKouduPRC+6qKpCz2txEkTaP5DBfbV00jVNXjDeB1Ddm1WolrOK0bAaiaG7FnWH7R",
+	"RgP0eDmCmfMICixfHEnjG0WYx+IBZwra/8R3jlxi7UUPeZybkFKIJ+5SMGltKyqm9A7Sgf7+/ofvp9wv",
+	"gj176Tl+6XuT5vg3sfKn69OnBUeAqA892Z2OxKtLSDy9DuVEFZwmvHZiRCse/4z/cRZEgr7emP76v8j9",
+	"5qjPTaAP+lX1uVp9Zl3O3K0a3hwwJUSYxVdPF8Xie+GcMFNAFdFN+PhnQPfmc9u+xbJnsdTzA+7i8CUF",
+	"bz5wdueecQQ1ww6NIxPVM0wx2nCpCoaMGuFU/50NTD4FXsAiVBaOAiD8gWrAWFTukt4IRF6fk4h7MO2+",
+	"+4/kKjvbgSDvAWc5fOHBT2u8MwTXB48zCR4QYMVy/jZ+WUxUx813sZ0q0VTmbmcfAjflg83XOy6rB5+t",
+	"wEkDqTkd8iJhA/ydS3X+D/8n60xb3lzaLf98o7UVUaa/dvupzzn3Gd6c3vMbUTAkiPM3pqZFvBdrgNst",
+	"ZdXjGgBbCS5G48Gob/CRTxHnh09NzYG/2Hr5UUkXHOHcCLYUfltbtrJ2SAOrIY/b3zMrVvNBqJ92yzlu",
+	"UGpnXAtn8BmWutmP0ZO3SjpEB66lmkpNHiugnHoOeiym2F8DfsdMJc7Jt5KLLGecI0K1lmLdqgto1tcg",
+	"cS/6VtYV4zAVBdMAIQbBAcA7WEnGMV5rFUrAWr91+5ntrdOJPEed7n1CmiPGGXQS+I3GmIwyvbt6+Gm9",
+	"2I7xVVhTgSp0sGN0B62MaDunL53ECbvRJ9xikv/spNyfh68jz3qOaFX7S3uy85XgRliHQt0dFpgq2JYb",
+	"wDRbFisOUYyrRtzKWMDn2OXtN3GXWGhwN1+c4K87JIoO7RdBHPfbvj6BngP//oVgvmlVHxB/gfFo+f5Y",
+	"1YvF3aMtv3u0BH3845Onf/qPL/9yuInhIEZAR14ltRXvwmOfwvrAT/L6kxofYYD+rMZyxC5GVMKJoBCF",
+	"BKIJFj3OyEqeFZwcTEYg47xsdJLffsotahJ98sdf2OJIVdEIlYqO7fNVygHiu1u4PFS/DvZgYEeGrTU4",
+	"ViHeHoiPQ1g9WY6QtsjAcQqrWNwGgLD/xyqYieQafpEqzJ0icvvprJQQksUNGRQibVuknAb/D25ekKUN",
+	"Fr/bCChj6O2wWMWQIpLFfNlzPY6h7h7ZzJcPAOaYtPf9XbpPuu19pfYhotMxdntT2PV9F/4fzvAKrWSQ",
+	"G2gg1Fsav7T+DR95wNMXvuA/Rckp9PB8OSGW2wvKad3x4nlxwebf0olQafjzNvQfVbSMHsqDEjr2iS2l",
+	"TzNXb0VT8xJ3zu3YvHkd3gheYxXo3D3p7/jEA4olfIGQyT6kYvWjc0BT0CqVwuy9rMHRtfiy99yDJmjF",
+	"z+Rmut/h86f7WwholCHlUEbqhmEuZfVxPHFtkBL54IIZF8pFtvV+PmCf9rC1onqW/Buq84UY/FcZaIov",
+	"FzwIhW3PBV/GgipnNjPXeMh71GOO639Tl82kZNLbpnUiCyap+fKR48s6kGyQwn8rePU9Xz6Q6L/ny/fi",
+	"7pP7EfyAKKAgVLG/xLHIK8ZZzZfacKfN/neWQdtwmVV7hoV3rwHnhUTpNuK9ijRZog7BZaRYchuuOjrC",
+	"UtftVlmMRWJsawUFUXOeCKzUcGKiX8VyDg8x1+/3jYhf+MTz/aOqhLFO6+rBE6448/taFSpjINU9z+eL",
+	"6J16NB6gheyonbpIkHbSxSh87JNejt4PLulsx/dgQFq+h/JJnYcZ8LPb4P/MlJoQvNx8eFCI4ocHAihe",
+	"fH7qeni3jLeoc42eqrKM+2nqz5I2bC1vBXI+hUphMFdSrb9gb7HiA9tthApINqc1K/V2G1K14Zf4HpDF",
+	"uT7WGldTryxyh6CEvJVKrlbCCOXq/cHaevyz/7/RMNILbdaIhPglimUMBBnKZRwgFyBoxqQK5Vas43s7",
+	"rfDU7hLIt8bIUqCxAEcIdQt/uW20cW8MpAw+zNp7txHC/RIWA4zqa61vHnQbfAMFFtBU+P3zd//4A4aN",
+	"MPdCloIttb5Bs8HoXbIZRo79BmdjLHmsm69ftezeD4Q01W2URv+5uY2S0OamCP2KpqzvPupNHeYZgqEk",
+	"oTwlxjLDjPaCkjmlR5M6b+r+wG+ylZHmRT4m1ME9rkpLR1EPCD14dZkaRr6hR22DwYG+6zkECorgrXBG",
+	"igqiBAYQFcE+PRW09Nbpp4xY4rd+4XjlEN0CUf0gLeHcKIfg34R7F595SMBl/AYVdEu/XaLaAjQFatMI",
+	"3dRi6r7bk8LntvPGrv0iG+/ozPHby0RL+W0gb+4+5pXX21aPuhJBOXirKG/ADPutmXjw4WyJnMttJwlB",
+	"YtnOaLXG222IWEPcr5aKdNrlTzy/D41v0gD5/CRbdBfxP71JY78vBWhNQfsxgMZnpLu/UpRFBlqBuAsl",
+	"dhFWcUpfTwaLfsRAxAO6BeXDoiZfq4Ao6UEkkcSwdaJCOKBXXEQjXTQW1M1B76IfoX9XVOna4bzAJ7mR",
+	"QaDkFEEFcSNecCht85CFy7q+POgVcqfZissa2X561E0FMmd50VaAyniWqt3+chOWaYc/BNna2fljPcXy",
+	"RvQogOpv/oGHxEYIbl7oVj10AUhZbuDGwLhiemmFuRUVQ3qwFZPeugTDWbfO/6dthKgsk7bH0mJr2dhr",
+	"tpOq0jvwmILVVmpVWXQNIb0L/llZbfzu0qrPVDWlegDd1O1D0AuiyAcjXmmz5W7xbFHpdgmug1QY/M/9",
+	"uuBXX1xdddhqFQNeh8sgVaUbXQvfpacecEGkj+RgJBdbFN8qZ2SXltVV5lt2pZZhHACsTpAJqYKi94rU",
+	"Q316+3kq+k+XKEQ/GzWZU7DHP/umPj7+WShn9qMW16dVN68N+wc3wGDUgZ4H1McKP4gyZEfYRnCsBys/",
+	"l21zGL8JejBphxtTr2GrIJXzaOkP9K3RO2FGIw3wwEN6rXVirH6oyzse0pCioI2/QGJ+QqiJHejh03HO",
+	"fg9hTNA9L6k/FKzWHNiUG2HKUEvQbYx2rhbs90qsuZO34hnsjkKtpRJsafiNsH8ICG51K4wTBkyDXjuf",
+	"5z4IYnmA0xmE+wDt+skZbXbEBnhy1TcCHj3pFV9PNkBuOLVsppoafx2YGqfNDAzcJsdN1j8EEZ+X8Nin",
+	"yTwKn5viJcIWL0jdlopL4eqFKzq3N1h3qIRM8o1ujWUrbXolHNatrMTvzqJF7s3MOSlI91m3T6av26B/",
+	"FEfMnm/rRbGAac9xxER+ylGF+0d86FOomzc5VPjiFI1LI7hMXDoRdmI+pjCCQcZRza0LvgW0fUu+xb+i",
+	"S/5WGLkKQx/xyf/DP7Z/UF42/MQvEhKBT0vxsLf14MoClhcvxt9ZcCV3a7+Sa2FdYtIvuTFAFa0NW8mY",
+	"sYjUXbCnNMavsiq8N+IKhVp5J5YKPjIpryyo2rnZZSSgO5CULWYWL3r45Q0CmrSuUZLn6wtOCU51rEiF",
+	"SxjCOtI5EbIj/GV1EnCqQ3g+eOaot0pPQxXgqU+R8v2rgj26IddQD6x13eftPFjxT66e/uVP//HnpBG1",
+	"sONr/kN86CF5tMI3Xmn3wKUoUkEZpR1Wk0ERSgUyQ0zjUiChGlR50yVftjU3SEyuNDp9VtoAtTVwpXkD",
+	"LlHTRMHmpfpW8CpDy0TtdqD903fRy6TXfGpq8wdn5oKJ531+S5x4y/cFzGawvv0xGlbOs0TelA7fWN4y",
+	"AYL3TK9WwnzBXnVBclAtHAz42sPctqZePFs85o30Jvj/HwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

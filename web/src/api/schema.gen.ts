@@ -390,6 +390,100 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/schemes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Schemes of gears to build a unit from */
+        get: operations["listSchemes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Units that are being built, the one changed last first */
+        get: operations["listDrafts"];
+        put?: never;
+        /** Begin to build a unit, on a scheme, by its chart alone, or as a copy */
+        post: operations["startDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/drafts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** A unit that is being built, with what it comes to */
+        get: operations["getDraft"];
+        /** Keep a draft as it now stands and say what it comes to */
+        put: operations["changeDraft"];
+        post?: never;
+        /** Take a draft away */
+        delete: operations["removeDraft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/drafts/{id}/schemes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Schemes of gears that the chart and the ratios of a draft fit */
+        get: operations["proposeSchemes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/drafts/{id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Store a draft as a sheet of the shop's own, as the next version where the unit is on file */
+        post: operations["saveDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/own-words": {
         parameters: {
             query?: never;
@@ -2054,6 +2148,178 @@ export interface components {
             pieces: components["schemas"]["SaidPiece"][];
             phrases: components["schemas"]["SaidPhrase"][];
         };
+        /** @description a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished */
+        SheetObject: {
+            [key: string]: unknown;
+        };
+        Scheme: {
+            id: string;
+            name: string;
+            hint: string;
+            kind: string;
+            sheet: components["schemas"]["SheetObject"];
+        };
+        DraftItem: {
+            id: string;
+            title: string;
+            revision: number;
+            /** Format: date-time */
+            at: string;
+        };
+        DraftContent: {
+            kind: string;
+            scheme: string;
+            /** @description the printed ratios include a final drive */
+            final?: boolean;
+            /** @description the teeth in the sheet were counted */
+            counted?: boolean;
+            /** @description which of the sets of teeth that fit */
+            fit?: number;
+            sheet: components["schemas"]["SheetObject"];
+        };
+        Flaw: {
+            path: string;
+            reason: string;
+            accepted: string;
+            range: string;
+            element: string;
+            doubt: boolean;
+        };
+        DraftRow: {
+            id: string;
+            outcome: string;
+            /** @description solved, to the decimals that are printed; empty when not known */
+            ratio: string;
+            holding: string[];
+            /** Format: double */
+            printed: number;
+            decimals: number;
+            fits: boolean;
+            wrong: string;
+        };
+        ToothCount: {
+            part: string;
+            teeth: number;
+        };
+        FitSet: {
+            name: string;
+            teeth: components["schemas"]["ToothCount"][];
+        };
+        TeethFit: {
+            words: string;
+            loose: string[];
+            /** Format: double */
+            final: number;
+            sets: components["schemas"]["FitSet"][];
+        };
+        RatioDoubt: {
+            range: string;
+            words: string;
+        };
+        Teeth: {
+            words: string;
+            /** @description whether a misprint would show */
+            enough: string;
+            bounds: string;
+            differs: string;
+            cut: boolean;
+            chosen: number;
+            fits: components["schemas"]["TeethFit"][];
+            /** @description sets of the nearest teeth, when nothing fits */
+            nearest: components["schemas"]["FitSet"][];
+            suspects: components["schemas"]["RatioDoubt"][];
+            misses: components["schemas"]["RatioDoubt"][];
+        };
+        Member: {
+            id: string;
+            name: string;
+        };
+        LeverPoint: {
+            member: string;
+            /** Format: double */
+            position: number;
+        };
+        MemberSpeed: {
+            member: string;
+            /** Format: double */
+            speed: number;
+            known: boolean;
+        };
+        UnitRange: {
+            id: string;
+            name: string;
+            selector: string;
+            outcome: string;
+            /** Format: double */
+            ratio: number;
+            /** Format: double */
+            step?: number;
+            applied: string[];
+            holding: string[];
+            coast: string;
+            /** Format: double */
+            coastRatio: number;
+            lineIdle: string;
+            lineFull: string;
+            limit: string;
+            lockup: boolean;
+            speeds: components["schemas"]["MemberSpeed"][];
+            driving: boolean;
+            from: string;
+        };
+        SheetSource: {
+            of: string;
+            from: string;
+            value: string;
+            why: string;
+            for: string[];
+        };
+        UnitKind: {
+            id: string;
+            name: string;
+            layout: string;
+        };
+        Draft: {
+            id: string;
+            revision: number;
+            draft: components["schemas"]["DraftContent"];
+            sheet: components["schemas"]["SheetObject"];
+            depth: string;
+            /** @description it can be stored and used in a case */
+            ready: boolean;
+            flaws: components["schemas"]["Flaw"][];
+            rows: components["schemas"]["DraftRow"][];
+            teeth?: components["schemas"]["Teeth"];
+            members: components["schemas"]["Member"][];
+            lever: components["schemas"]["LeverPoint"][];
+            /** @description as solved; empty while the draft cannot be solved */
+            ranges: components["schemas"]["UnitRange"][];
+            faults: number;
+            apart: number;
+            cannot: string[];
+            assumed: components["schemas"]["SheetSource"][];
+            taken: number;
+            kinds: components["schemas"]["UnitKind"][];
+        };
+        Proposal: {
+            scheme: string;
+            fits: number;
+            /** @description element of the draft to element of the scheme */
+            places: {
+                [key: string]: string;
+            };
+        };
+        UnitItem: {
+            /** @description Its parts in the side elevation, each x, y, width, height from 0 to 100; front and bottom are 0 */
+            zones: number[][];
+            facts: string[];
+            id: string;
+            name: string;
+            summary: string;
+            version: number;
+            own: boolean;
+            versions: number[];
+        };
         OwnWord: {
             id: string;
             say: string;
@@ -2997,17 +3263,6 @@ export interface components {
             vehicle: string;
             says: string;
         };
-        UnitItem: {
-            /** @description Its parts in the side elevation, each x, y, width, height from 0 to 100; front and bottom are 0 */
-            zones: number[][];
-            facts: string[];
-            id: string;
-            name: string;
-            summary: string;
-            version: number;
-            own: boolean;
-            versions: number[];
-        };
         SheetText: {
             text: string;
             by?: string;
@@ -3040,10 +3295,6 @@ export interface components {
             faults: number;
             groups: number;
         };
-        Member: {
-            id: string;
-            name: string;
-        };
         UnitElement: {
             id: string;
             name: string;
@@ -3058,34 +3309,6 @@ export interface components {
             /** Format: double */
             hours: number;
             group: string;
-        };
-        MemberSpeed: {
-            member: string;
-            /** Format: double */
-            speed: number;
-            known: boolean;
-        };
-        UnitRange: {
-            id: string;
-            name: string;
-            selector: string;
-            outcome: string;
-            /** Format: double */
-            ratio: number;
-            /** Format: double */
-            step?: number;
-            applied: string[];
-            holding: string[];
-            coast: string;
-            /** Format: double */
-            coastRatio: number;
-            lineIdle: string;
-            lineFull: string;
-            limit: string;
-            lockup: boolean;
-            speeds: components["schemas"]["MemberSpeed"][];
-            driving: boolean;
-            from: string;
         };
         Step: {
             name: string;
@@ -3200,6 +3423,8 @@ export interface components {
             cold: string;
         };
         UnitFault: {
+            /** @description what it rests on that is not known of this unit */
+            assumed: string[];
             id: string;
             title: string;
             kind: string;
@@ -3216,12 +3441,11 @@ export interface components {
             titles: string[];
             split: string;
         };
-        LeverPoint: {
-            member: string;
-            /** Format: double */
-            position: number;
-        };
         Unit: {
+            /** @description how much the sheet knows: chart, gears or full */
+            depth: string;
+            cannot: string[];
+            sources: components["schemas"]["SheetSource"][];
             id: string;
             name: string;
             summary: string;
@@ -4081,6 +4305,207 @@ export interface operations {
                     "application/json": {
                         id: string;
                     };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSchemes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scheme"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDrafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftItem"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    startDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    kind: string;
+                    scheme?: string;
+                    /** @description id of the unit to begin with */
+                    copy?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description begun */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description the one that was changed */
+                    revision: number;
+                    /** @description take over from the nearest unit what is not known, marked as assumed */
+                    fill?: boolean;
+                    draft: components["schemas"]["DraftContent"];
+                };
+            };
+        };
+        responses: {
+            /** @description kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    proposeSchemes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    saveDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description stored */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitItem"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,0 +1,291 @@
+// Package building is the use case of bringing one's own unit: a draft that is kept at every step, looked at, and stored as a sheet.
+package building
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"innercompass/core/builder"
+	"innercompass/core/gearing"
+	"innercompass/core/knowledge"
+	"innercompass/core/unitsheet"
+	"innercompass/internal/cases"
+	"innercompass/internal/library"
+	"innercompass/internal/problem"
+)
+
+// Kept is a draft as it is kept. Every change raises its revision.
+type Kept struct {
+	ID       string
+	Title    string
+	Content  []byte // a builder.Draft as JSON
+	Revision int
+	At       time.Time
+}
+
+// Store keeps drafts.
+type Store interface {
+	Drafts(ctx context.Context) ([]Kept, error)
+	Draft(ctx context.Context, id string) (Kept, error)
+	// PutDraft keeps a draft whose revision follows the kept one; another reports problem.ErrChanged.
+	PutDraft(ctx context.Context, d Kept) error
+	RemoveDraft(ctx context.Context, id string) error
+}
+
+// Service builds units.
+type Service struct {
+	Store   Store
+	Library *library.Service
+	Schemes []builder.Scheme
+	Now     func() time.Time
+}
+
+// Opened is a draft with what it comes to.
+type Opened struct {
+	Kept
+	Draft builder.Draft
+	View  builder.View
+	Taken int // highest version of this id that is stored; 0 for a new one
+}
+
+const (
+	mostDrafts = 100
+	longest    = 5 * time.Second // that a look may take
+)
+
+// Start begins a draft: on a scheme, by the chart alone, or as a copy of a unit.
+func (s *Service) Start(ctx context.Context, kind, scheme, copyOf string) (Opened, error) {
+	all, err := s.Store.Drafts(ctx)
+	if err != nil {
+		return Opened{}, err
+	}
+	if len(all) >= mostDrafts {
+		return Opened{}, problem.Field("kind", fmt.Sprintf("%d drafts are kept", len(all)), fmt.Sprintf("at most %d: take away what is no longer needed", mostDrafts))
+	}
+	d := builder.Draft{Kind: kind, Scheme: scheme}
+	switch {
+	case copyOf != "":
+		n, err := s.Library.Unit(ctx, copyOf, 0)
+		if err != nil {
+			return Opened{}, err
+		}
+		d = builder.Of(n.Unit)
+		d.Sheet.Name += ", copy"
+		d.Sheet.ID, d.Sheet.Version = "", 1
+	default:
+		if d, err = s.begin(kind, scheme); err != nil {
+			return Opened{}, err
+		}
+	}
+	return s.keep(ctx, Kept{ID: cases.NewID("d"), Revision: 1}, d)
+}
+
+func (s *Service) begin(kind, scheme string) (builder.Draft, error) {
+	if !slices.ContainsFunc(builder.Kinds, func(k builder.Kind) bool { return k.ID == kind }) {
+		var ids []string
+		for _, k := range builder.Kinds {
+			ids = append(ids, k.ID)
+		}
+		return builder.Draft{}, problem.Field("kind", fmt.Sprintf("%q", kind), strings.Join(ids, ", "))
+	}
+	if scheme == "" {
+		return builder.Draft{Kind: kind}, nil
+	}
+	x, err := s.Scheme(scheme)
+	if err != nil {
+		return builder.Draft{}, err
+	}
+	d := builder.Draft{Kind: x.Kind, Scheme: x.ID, Sheet: x.Sheet()}
+	d.Sheet.ID, d.Sheet.Name, d.Sheet.Summary = "", "", ""
+	if near := s.Nearest(d.Kind, d.Sheet); near != nil {
+		d.Sheet = builder.Fill(d.Sheet, d.Kind, near.Unit.Sheet)
+	}
+	return d, nil
+}
+
+// Scheme returns a scheme of gears by its id.
+func (s *Service) Scheme(id string) (builder.Scheme, error) {
+	at := slices.IndexFunc(s.Schemes, func(x builder.Scheme) bool { return x.ID == id })
+	if at < 0 {
+		var ids []string
+		for _, x := range s.Schemes {
+			ids = append(ids, x.ID)
+		}
+		return builder.Scheme{}, problem.Field("scheme", fmt.Sprintf("%q", id), strings.Join(ids, ", "))
+	}
+	return s.Schemes[at], nil
+}
+
+// Nearest is the sheet that ships whose unit is most like a draft: of its kind, with nearly as many forward ranges.
+func (s *Service) Nearest(kind string, sheet unitsheet.Sheet) *knowledge.Network {
+	var best *knowledge.Network
+	off := 1 << 30
+	for _, n := range s.Library.Sheets.Shipped() {
+		if builder.KindOf(n.Unit) != kind {
+			continue
+		}
+		away := 10*abs(forward(n.Unit.Sheet)-forward(sheet)) + map[bool]int{true: 0, false: 5}[n.Unit.Sheet.Control == sheet.Control]
+		if best == nil || away < off || away == off && n.Unit.Sheet.ID < best.Unit.Sheet.ID {
+			best, off = n, away
+		}
+	}
+	return best
+}
+
+func abs(v int) int { return max(v, -v) }
+
+// forward counts the forward ranges that follow each other.
+func forward(s unitsheet.Sheet) int {
+	n := 0
+	for _, r := range s.Ranges {
+		if r.Outcome == string(gearing.Forward) && (r.From != "" || s.Control == "hand") {
+			n++
+		}
+	}
+	return n
+}
+
+// List names all drafts, the one changed last first.
+func (s *Service) List(ctx context.Context) ([]Kept, error) { return s.Store.Drafts(ctx) }
+
+// Open is a draft with what it comes to.
+func (s *Service) Open(ctx context.Context, id string) (Opened, error) {
+	o, err := s.kept(ctx, id)
+	if err != nil {
+		return Opened{}, err
+	}
+	return s.look(ctx, o.Kept, o.Draft)
+}
+
+func (s *Service) kept(ctx context.Context, id string) (Opened, error) {
+	k, err := s.Store.Draft(ctx, id)
+	if errors.Is(err, problem.ErrNotFound) {
+		return Opened{}, problem.NotFound("draft", id, "a draft listed with the units")
+	}
+	if err != nil {
+		return Opened{}, err
+	}
+	d, err := Read(k.Content)
+	return Opened{Kept: k, Draft: d}, err
+}
+
+// Read reads a draft. Keys that nobody knows are refused, so that nothing is lost unseen.
+func Read(content []byte) (builder.Draft, error) {
+	var d builder.Draft
+	dec := json.NewDecoder(bytes.NewReader(content))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&d); err != nil {
+		return d, problem.Field("draft", err.Error(), "a draft as the app writes it")
+	}
+	return d, nil
+}
+
+// Change keeps a draft as it now stands and says what it comes to. revision is the one that was changed; with fill it takes over from
+// the nearest sheet what is not known, marked as assumed.
+func (s *Service) Change(ctx context.Context, id string, revision int, d builder.Draft, fill bool) (Opened, error) {
+	if _, err := s.kept(ctx, id); err != nil {
+		return Opened{}, err
+	}
+	if near := s.Nearest(d.Kind, d.Sheet); fill && near != nil {
+		d.Sheet = builder.Fill(d.Sheet, d.Kind, near.Unit.Sheet)
+	}
+	return s.keep(ctx, Kept{ID: id, Revision: revision + 1}, d)
+}
+
+func (s *Service) keep(ctx context.Context, k Kept, d builder.Draft) (Opened, error) {
+	if err := problem.CheckText("sheet.name", d.Sheet.Name, 80, false); err != nil {
+		return Opened{}, err
+	}
+	content, err := json.Marshal(d)
+	if err != nil {
+		return Opened{}, err
+	}
+	if len(content) > 1<<20 {
+		return Opened{}, problem.Field("draft", fmt.Sprintf("%d bytes", len(content)), "at most 1 MiB")
+	}
+	k.Title, k.Content, k.At = d.Sheet.Name, content, s.Now()
+	if err := s.Store.PutDraft(ctx, k); err != nil { // kept before it is looked at: a look that fails loses nothing
+		return Opened{}, err
+	}
+	return s.look(ctx, k, d)
+}
+
+func (s *Service) look(ctx context.Context, k Kept, d builder.Draft) (Opened, error) {
+	within, stop := context.WithTimeout(ctx, longest)
+	defer stop()
+	v, err := builder.Look(within, d)
+	if err != nil && ctx.Err() == nil {
+		v = builder.View{Sheet: d.Sheet, Flaws: []builder.Flaw{{Path: "gearing", Reason: "the search for teeth takes too long", Accepted: "more ratios, or teeth that were counted"}}}
+	} else if err != nil {
+		return Opened{}, err
+	}
+	o := Opened{Kept: k, Draft: d, View: v}
+	stored, err := s.Library.Store.Sheets(ctx)
+	for _, x := range stored {
+		if x.UnitID == v.Sheet.ID {
+			o.Taken = max(o.Taken, x.Version)
+		}
+	}
+	return o, err
+}
+
+// Remove takes a draft away.
+func (s *Service) Remove(ctx context.Context, id string) error {
+	err := s.Store.RemoveDraft(ctx, id)
+	if errors.Is(err, problem.ErrNotFound) {
+		return problem.NotFound("draft", id, "a draft listed with the units")
+	}
+	return err
+}
+
+// Save stores a draft as a sheet of the shop's own: a new unit, or the next version of one.
+func (s *Service) Save(ctx context.Context, id, by string) (*knowledge.Network, error) {
+	o, err := s.Open(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if o.View.Unit == nil {
+		for _, f := range o.View.Flaws {
+			if !f.Doubt {
+				return nil, problem.Field(f.Path, f.Reason, f.Accepted)
+			}
+		}
+		return nil, problem.Field("draft", "not finished", "a chart whose ranges drive")
+	}
+	sheet := o.View.Sheet
+	sheet.Version = max(sheet.Version, o.Taken)
+	text, err := s.Library.Sheets.Write(sheet, "yaml")
+	if err != nil {
+		return nil, err
+	}
+	if o.Taken > 0 {
+		if old, err := s.Library.Store.Sheet(ctx, sheet.ID, o.Taken); err == nil && !bytes.Equal(old.Text, text) {
+			sheet.Version = o.Taken + 1
+			if text, err = s.Library.Sheets.Write(sheet, "yaml"); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return s.Library.SaveSheet(ctx, text, by)
+}
+
+// Propose names the schemes that a draft's chart and ratios fit.
+func (s *Service) Propose(ctx context.Context, id string) ([]builder.Proposal, error) {
+	o, err := s.kept(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	within, stop := context.WithTimeout(ctx, longest)
+	defer stop()
+	found, err := builder.Propose(within, o.Draft.Sheet, s.Schemes)
+	if err != nil && ctx.Err() == nil {
+		return nil, problem.Field("ranges", "the search takes too long", "fewer elements, or a scheme that is chosen")
+	}
+	return found, err
+}

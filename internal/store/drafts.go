@@ -1,0 +1,75 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"gorm.io/gorm"
+
+	"innercompass/internal/building"
+	"innercompass/internal/problem"
+)
+
+type draftRow struct {
+	ID       string `gorm:"primaryKey"`
+	Title    string
+	Content  []byte
+	Revision int
+	At       time.Time
+}
+
+func (draftRow) TableName() string { return "unit_drafts" }
+
+func (r draftRow) kept() building.Kept {
+	return building.Kept{ID: r.ID, Title: r.Title, Content: r.Content, Revision: r.Revision, At: r.At}
+}
+
+// Drafts lists the units that are being built, the one changed last first, without their content.
+func (s *Store) Drafts(ctx context.Context) ([]building.Kept, error) {
+	var rows []draftRow
+	if err := s.read.WithContext(ctx).Select("id", "title", "revision", "at").Order("at DESC, id").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]building.Kept, len(rows))
+	for i, r := range rows {
+		out[i] = r.kept()
+	}
+	return out, nil
+}
+
+// Draft returns one that is being built.
+func (s *Store) Draft(ctx context.Context, id string) (building.Kept, error) {
+	var r draftRow
+	err := s.read.WithContext(ctx).Where("id = ?", id).First(&r).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return building.Kept{}, problem.ErrNotFound
+	}
+	return r.kept(), err
+}
+
+// PutDraft keeps a draft whose revision follows the kept one; revision 1 makes it.
+func (s *Store) PutDraft(ctx context.Context, d building.Kept) error {
+	row := draftRow{d.ID, d.Title, d.Content, d.Revision, d.At}
+	return s.writing(ctx, func(tx *gorm.DB) error {
+		if d.Revision == 1 {
+			return tx.Create(&row).Error
+		}
+		done := tx.Model(&draftRow{}).Where("id = ? AND revision = ?", d.ID, d.Revision-1).Updates(map[string]any{"title": row.Title, "content": row.Content, "revision": row.Revision, "at": row.At})
+		if done.Error == nil && done.RowsAffected == 0 {
+			return problem.ErrChanged
+		}
+		return done.Error
+	})
+}
+
+// RemoveDraft takes a draft away.
+func (s *Store) RemoveDraft(ctx context.Context, id string) error {
+	return s.writing(ctx, func(tx *gorm.DB) error {
+		gone := tx.Where("id = ?", id).Delete(&draftRow{})
+		if gone.Error == nil && gone.RowsAffected == 0 {
+			return problem.ErrNotFound
+		}
+		return gone.Error
+	})
+}
