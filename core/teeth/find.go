@@ -1,6 +1,7 @@
 package teeth
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -226,7 +227,7 @@ func (q Question) nearest(ctx context.Context, out *Answer, wants []want) {
 			}
 			return sum
 		}
-		best := q.named([]Fit{slices.MinFunc(fits, func(a, b Fit) int { return compare(off(a), off(b)) })})[0]
+		best := q.named([]Fit{slices.MinFunc(fits, func(a, b Fit) int { return cmp.Compare(off(a), off(b)) })})[0]
 		out.Nearest = &best
 		for _, w := range wants {
 			if v := w.ratio.At(best.Proportions); !w.admits(v) {

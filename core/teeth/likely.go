@@ -1,6 +1,7 @@
 package teeth
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
@@ -94,13 +95,13 @@ func (s *search) teethFor(at []int) (sets []SetTeeth, pairs []PairTeeth, final f
 					next = append(next, way{append(slices.Clone(w.sets), c), score})
 				}
 			}
-			slices.SortStableFunc(next, func(a, b way) int { return compare(b.score, a.score) })
+			slices.SortStableFunc(next, func(a, b way) int { return cmp.Compare(b.score, a.score) })
 			ways = next[:min(len(next), beam)]
 			if len(ways) == 0 {
 				return nil, nil, 0, math.Inf(-1)
 			}
 		case u.pair >= 0:
-			best := slices.MaxFunc(v.pairs, func(a, b PairTeeth) int { return compare(likelyPair(a), likelyPair(b)) })
+			best := slices.MaxFunc(v.pairs, func(a, b PairTeeth) int { return cmp.Compare(likelyPair(a), likelyPair(b)) })
 			pairs = append(pairs, best)
 			score += likelyPair(best)
 		default:
@@ -146,7 +147,7 @@ func (s *search) all(most int) ([]Fit, float64) {
 			sum += l.ways
 		}
 		count *= sum
-		slices.SortStableFunc(leaves, func(a, b leaf) int { return compare(s.likely(b), s.likely(a)) })
+		slices.SortStableFunc(leaves, func(a, b leaf) int { return cmp.Compare(s.likely(b), s.likely(a)) })
 		parts = append(parts, leaves)
 	}
 	fits := s.combine(parts, loose, most)
@@ -185,7 +186,7 @@ func (s *search) combine(parts [][]leaf, loose []int, most int) []Fit {
 		}
 		out = append(out, f)
 	}
-	slices.SortStableFunc(out, func(a, b Fit) int { return compare(b.score, a.score) })
+	slices.SortStableFunc(out, func(a, b Fit) int { return cmp.Compare(b.score, a.score) })
 	return out[:min(len(out), most)]
 }
 

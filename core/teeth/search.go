@@ -1,6 +1,7 @@
 package teeth
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"slices"
@@ -178,7 +179,7 @@ func (s *search) byHub(group []int, hub int, wants []want, b box) []leaf {
 				break
 			}
 			best.ways *= float64(len(fits))
-			top := slices.MaxFunc(fits, func(a, b leaf) int { return compare(s.likely(a), s.likely(b)) })
+			top := slices.MaxFunc(fits, func(a, b leaf) int { return cmp.Compare(s.likely(a), s.likely(b)) })
 			for _, k := range p {
 				best.at[k] = top.at[k]
 			}
@@ -188,16 +189,6 @@ func (s *search) byHub(group []int, hub int, wants []want, b box) []leaf {
 		}
 	}
 	return out
-}
-
-func compare(a, b float64) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
-	}
-	return 0
 }
 
 func touching(wants []want, group []int) []want {
