@@ -282,3 +282,29 @@ export const measurementsQuery = (id: string, rev: number) =>
   });
 
 export const gaugesQuery = queryOptions({ queryKey: ["settings", "gauges"], queryFn: () => answer(api.GET("/gauges")) });
+
+export const schemesQuery = queryOptions({
+  queryKey: ["schemes"],
+  queryFn: ({ signal }) => answer(api.GET("/schemes", { signal })),
+  staleTime: Infinity,
+});
+
+/** Units that are being built. */
+export const draftsQuery = queryOptions({
+  queryKey: ["drafts"],
+  queryFn: ({ signal }) => answer(api.GET("/drafts", { signal })),
+});
+
+export const draftQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["draft", id],
+    queryFn: ({ signal }) => answer(api.GET("/drafts/{id}", { signal, params: { path: { id } } })),
+    staleTime: Infinity, // it changes here, and what it comes to arrives with each change
+  });
+
+/** Schemes of gears that the chart and the ratios of a draft fit. */
+export const proposalsQuery = (id: string, revision: number) =>
+  queryOptions({
+    queryKey: ["draft", id, "schemes", revision],
+    queryFn: ({ signal }) => answer(api.GET("/drafts/{id}/schemes", { signal, params: { path: { id } } })),
+  });

@@ -29,6 +29,8 @@ const router = createBrowserRouter([
       { path: "cases/:id/:stage?", lazy: async () => ({ Component: (await import("../features/case/CasePage")).CasePage }) },
       { path: "units", lazy: async () => ({ Component: (await import("../features/unit/UnitsPage")).UnitsPage }) },
       { path: "units/new", lazy: async () => ({ Component: (await import("../features/unit/SheetPage")).SheetPage }) },
+      { path: "units/build", lazy: async () => ({ Component: (await import("../features/build/StartPage")).StartPage }) },
+      { path: "units/build/:id", lazy: async () => ({ Component: (await import("../features/build/BuildPage")).BuildPage }) },
       { path: "units/:id/:part?", lazy: async () => ({ Component: (await import("../features/unit/UnitPage")).UnitPage }) },
       {
         path: "instruments",

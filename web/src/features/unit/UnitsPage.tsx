@@ -68,8 +68,11 @@ export function UnitsPage() {
           value={text}
           onChange={(e) => setText(e.target.value)}
         />
-        <Button asChild variant="solid">
+        <Button asChild>
           <Link to="/units/new">Write a sheet</Link>
+        </Button>
+        <Button asChild variant="solid">
+          <Link to="/units/build">Build a unit</Link>
         </Button>
       </Flex>
       {error && <Problem error={error} retry={() => void refetch()} />}

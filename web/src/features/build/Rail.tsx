@@ -1,0 +1,97 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Disclosed } from "../../shared/Disclosed";
+import { TeethFound } from "./TeethFound";
+import type { View } from "./sheet";
+
+const topics: Record<string, string> = {
+  chart: "what is on in each range",
+  teeth: "teeth",
+  capacities: "what each element holds",
+  pressures: "line pressure",
+  controls: "solenoids and valves",
+  feeds: "oil feeds",
+  access: "minutes to open it up",
+  leaks: "leak places",
+  fluid: "fluid and level",
+  engine: "engine torque",
+  limits: "limits",
+};
+
+const depthWords: Record<string, string> = {
+  chart: "known by its chart",
+  gears: "known by its gears",
+  full: "known by its gears, with capacities and places",
+};
+
+/** What the unit comes to so far: teeth, what is still assumed, what can be diagnosed with it. */
+export function Rail({ view, choose, fill }: { view: View; choose: (fit: number) => void; fill: () => void }) {
+  const flaws = view.flaws.filter((f) => !f.doubt);
+  const doubts = view.flaws.filter((f) => f.doubt);
+  return (
+    <Flex direction="column" gap="5" minW="0">
+      {view.teeth && <TeethFound teeth={view.teeth} choose={choose} />}
+      {flaws.length > 0 && (
+        <Box as="section" aria-label="Not right yet">
+          <Text as="h2" fontWeight="700">
+            Not right yet
+          </Text>
+          {flaws.map((f, i) => (
+            <Box key={i} py="1.5" borderTopWidth={i ? "1px" : 0} borderColor="line">
+              <Text color="fault" fontWeight="600">
+                ✕ {f.reason}
+              </Text>
+              {f.accepted && <Text textStyle="small">{f.accepted}</Text>}
+            </Box>
+          ))}
+        </Box>
+      )}
+      {view.ready && (
+        <Box as="section" aria-label="It can diagnose">
+          <Text as="h2" fontWeight="700">
+            It can diagnose
+          </Text>
+          <Text>
+            <b>{view.faults}</b> failures predicted in every range. One drive tells <b>{view.apart}</b> apart.
+          </Text>
+          <Text color="ink2" textStyle="small">
+            {depthWords[view.depth] ?? view.depth}
+          </Text>
+          {view.cannot.length > 0 && (
+            <Disclosed title={`What it cannot say: ${view.cannot.length}`}>
+              <Box as="ul" pl="5" listStyleType="disc">
+                {view.cannot.map((c) => (
+                  <li key={c}>{c}</li>
+                ))}
+              </Box>
+            </Disclosed>
+          )}
+        </Box>
+      )}
+      {doubts.map((f, i) => (
+        <Text key={i} textStyle="small">
+          <b>Look again:</b> {f.reason}. {f.accepted}
+        </Text>
+      ))}
+      <Box as="section" aria-label="Still assumed">
+        <Text as="h2" fontWeight="700">
+          Still assumed
+        </Text>
+        {view.assumed.length === 0 && <Text color="ink2">Nothing. What is not given is left out.</Text>}
+        {view.assumed.map((a) => (
+          <Box key={a.of} py="1.5" borderTopWidth="1px" borderColor="line">
+            <Text fontWeight="600" textDecoration="underline" textDecorationStyle="dashed" textUnderlineOffset="4px">
+              {topics[a.of] ?? a.of}
+              {a.value && `, ${a.value}`}
+            </Text>
+            <Text color="ink2" textStyle="small">
+              {a.why}
+            </Text>
+          </Box>
+        ))}
+        <Button mt="2" onClick={fill}>
+          Take the rest from the nearest unit
+        </Button>
+      </Box>
+    </Flex>
+  );
+}

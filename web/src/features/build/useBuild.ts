@@ -1,0 +1,83 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { answer, api, ProblemError } from "../../api/client";
+import { draftQuery } from "../../api/queries";
+import type { Draft, Sheet, View } from "./sheet";
+
+/** How long a change waits for the next one before it is sent. */
+const settle = 150;
+
+/**
+ * A unit that is being built. Every change shows at once, is kept by the server within a moment, and comes back with what it comes to.
+ * Changes go one after the other; what was changed while one was under way is sent with the next.
+ */
+export function useBuild(id: string) {
+  const client = useQueryClient();
+  const { data, error, refetch } = useQuery(draftQuery(id));
+  const [draft, setDraft] = useState<Draft>();
+  const [failed, setFailed] = useState<unknown>();
+  const [saving, setSaving] = useState(false);
+  const revision = useRef(0);
+  const waiting = useRef<{ draft: Draft; fill: boolean } | undefined>(undefined);
+  const under = useRef(false);
+  if (data && !draft) setDraft(data.draft as unknown as Draft);
+  useEffect(() => {
+    if (data && !under.current) revision.current = Math.max(revision.current, data.revision);
+  }, [data]);
+  const send = useCallback(async () => {
+    if (under.current) return;
+    under.current = true;
+    setSaving(true);
+    try {
+      while (waiting.current) {
+        const next = waiting.current;
+        waiting.current = undefined;
+        const view: View = await answer(
+          api.PUT("/drafts/{id}", {
+            params: { path: { id } },
+            body: { revision: revision.current, draft: next.draft as never, ...(next.fill ? { fill: true } : {}) },
+          }),
+        );
+        revision.current = view.revision;
+        setFailed(undefined);
+        client.setQueryData(draftQuery(id).queryKey, view);
+        if (next.fill && !waiting.current) setDraft(view.draft as unknown as Draft);
+      }
+    } catch (e) {
+      setFailed(e);
+      if (e instanceof ProblemError && e.problem.status === 409) {
+        // Changed on another page: what stands there is shown, and said.
+        const fresh = await refetch();
+        if (fresh.data) {
+          revision.current = fresh.data.revision;
+          setDraft(fresh.data.draft as unknown as Draft);
+        }
+      }
+    } finally {
+      under.current = false;
+      setSaving(false);
+    }
+  }, [client, id, refetch]);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const put = useCallback(
+    (next: Draft, fill = false) => {
+      setDraft(next);
+      waiting.current = { draft: next, fill: fill || (waiting.current?.fill ?? false) };
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => void send(), fill ? 0 : settle);
+    },
+    [send],
+  );
+  // A page that is left takes its last change along.
+  useEffect(() => () => void send(), [send]);
+  const change = useCallback(
+    (f: (s: Sheet) => Sheet, more: Partial<Draft> = {}) => {
+      if (draft) put({ ...draft, ...more, sheet: f(draft.sheet) });
+    },
+    [draft, put],
+  );
+  const fill = () => draft && put(draft, true);
+  return { draft, view: data, error, failed, saving, change, fill, retry: () => void refetch(), again: () => void send() };
+}
+
+export type Build = ReturnType<typeof useBuild>;
