@@ -152,7 +152,7 @@ func (f *filler) pressures() {
 		}
 	}
 	if found != "" {
-		f.assume("pressures", found+" at idle", "")
+		f.assume("pressures", strings.Replace(found, "..", " to ", 1)+" at idle", "")
 	}
 }
 

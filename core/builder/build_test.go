@@ -119,7 +119,7 @@ func TestHalfASheetSaysWhatIsMissing(t *testing.T) {
 		"no element": {Sheet: unitsheet.Sheet{Name: "Two", Gearing: scheme(t, "one-set").Gearing}},
 	} {
 		v := look(t, d)
-		if v.Unit != nil || !strings.Contains(flaws(v), name) {
+		if v.Ready() || !strings.Contains(flaws(v), name) {
 			t.Errorf("%s: %s", name, flaws(v))
 		}
 	}

@@ -58,6 +58,11 @@ type View struct {
 	Assumed []unitsheet.SourceSheet
 }
 
+// Ready reports whether the draft can be stored: it compiles, and it has a name.
+func (v View) Ready() bool {
+	return v.Unit != nil && !slices.ContainsFunc(v.Flaws, func(f Flaw) bool { return !f.Doubt })
+}
+
 // mostFits is how many sets of teeth a view lists.
 const mostFits = 12
 
@@ -107,7 +112,7 @@ func (l *looker) head() {
 	}
 	if len(s.ID) < 2 {
 		l.flaw(Flaw{Path: "name", Reason: "the unit has no name yet", Accepted: "a name with at least two letters"})
-		s.ID = "no-name"
+		s.ID, s.Name = "no-name", "no name yet"
 	}
 	at := slices.IndexFunc(Kinds, func(k Kind) bool { return k.ID == l.d.Kind })
 	if at < 0 {
@@ -218,7 +223,7 @@ func (l *looker) finish() {
 		l.s.Sources = append(slices.Clone(l.s.Sources), unitsheet.SourceSheet{Of: "teeth", From: "assumed", Why: "usual teeth: no ratio says which"})
 	}
 	l.out.Sheet, l.out.Assumed = l.s, l.s.Sources
-	if slices.ContainsFunc(l.out.Flaws, func(f Flaw) bool { return !f.Doubt }) {
+	if slices.ContainsFunc(l.out.Flaws, func(f Flaw) bool { return !f.Doubt && f.Path != "name" }) {
 		return
 	}
 	u, bad := unitsheet.Compile(l.s)

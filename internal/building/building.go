@@ -250,7 +250,7 @@ func (s *Service) Save(ctx context.Context, id, by string) (*knowledge.Network, 
 	if err != nil {
 		return nil, err
 	}
-	if o.View.Unit == nil {
+	if !o.View.Ready() {
 		for _, f := range o.View.Flaws {
 			if !f.Doubt {
 				return nil, problem.Field(f.Path, f.Reason, f.Accepted)

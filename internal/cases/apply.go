@@ -43,6 +43,7 @@ func (c Case) With(ch Changes) (Case, Changes) {
 // withPlain takes the columns of a case that may change from another; what it was made with stays.
 func (c Case) withPlain(p Case) Case {
 	out := c
+	out.UnitID, out.UnitVer, out.Nearest = p.UnitID, p.UnitVer, p.Nearest
 	out.Words, out.Vehicle, out.Customer, out.Distance = p.Words, p.Vehicle, p.Customer, p.Distance
 	out.Stage, out.Access, out.Bay, out.Owner, out.WaitsFor = p.Stage, p.Access, p.Bay, p.Owner, p.WaitsFor
 	out.Closed, out.Root, out.Outcome, out.Damages, out.CuredBy, out.Learnt = p.Closed, p.Root, p.Outcome, p.Damages, p.CuredBy, p.Learnt

@@ -18,7 +18,7 @@ type Store interface {
 	// Wordless lists the readings of a finding in all cases that stand, as what was noted in words, the latest first and at most so
 	// many, and counts them.
 	Wordless(ctx context.Context, finding string, most int) ([]Wordless, int, error)
-	// UnitOf is the unit of a case with the version of its sheet; they never change.
+	// UnitOf is the unit of a case with the version of its sheet.
 	UnitOf(ctx context.Context, id string) (unit string, version int, err error)
 	// CreateCase stores a new case. A key that was used for the same before gives the id of that case, with ErrRepeated.
 	CreateCase(ctx context.Context, c Case, d Done) (id string, err error)
@@ -56,7 +56,7 @@ func (s *Service) Load(ctx context.Context, id string) (Case, *knowledge.Network
 	return c, n, err
 }
 
-// NetworkOf is the network of a case, which never changes.
+// NetworkOf is the network of a case, which changes only when the case moves to another unit.
 func (s *Service) NetworkOf(ctx context.Context, id string) (*knowledge.Network, error) {
 	unit, version, err := s.Store.UnitOf(ctx, id)
 	if err != nil {

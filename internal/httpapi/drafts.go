@@ -111,7 +111,7 @@ func (h *handlers) draftView(ctx context.Context, o building.Opened) (gen.Draft,
 		return gen.Draft{}, err
 	}
 	v := o.View
-	out := gen.Draft{ID: o.ID, Revision: o.Revision, Sheet: sheet, Depth: string(v.Depth), Ready: v.Unit != nil, Faults: v.Faults, Apart: v.Apart, Cannot: texts(v.Cannot), Taken: o.Taken,
+	out := gen.Draft{ID: o.ID, Revision: o.Revision, Sheet: sheet, Depth: string(v.Depth), Ready: v.Ready(), Faults: v.Faults, Apart: v.Apart, Cannot: texts(v.Cannot), Taken: o.Taken,
 		Draft:   gen.DraftContent{Kind: o.Draft.Kind, Scheme: o.Draft.Scheme, Final: &o.Draft.Final, Counted: &o.Draft.Counted, Fit: &o.Draft.Fit, Sheet: draft},
 		Members: []gen.Member{}, Lever: []gen.LeverPoint{}, Ranges: []gen.UnitRange{}}
 	out.Flaws = list(v.Flaws, func(f builder.Flaw) gen.Flaw {

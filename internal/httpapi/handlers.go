@@ -197,6 +197,19 @@ func (h *handlers) GetCase(ctx context.Context, r gen.GetCaseRequestObject) (gen
 	return gen.GetCase200JSONResponse{CaseJSONResponse: whole(v)}, err
 }
 
+func (h *handlers) LookAtMove(ctx context.Context, r gen.LookAtMoveRequestObject) (gen.LookAtMoveResponseObject, error) {
+	m, err := h.App.Intake.Moving(ctx, r.ID, r.Params.Unit)
+	return gen.LookAtMove200JSONResponse{Unit: m.Unit, UnitName: m.UnitName, Fits: m.Fits, Left: texts(m.Left)}, err
+}
+
+func (h *handlers) MoveCase(ctx context.Context, r gen.MoveCaseRequestObject) (gen.MoveCaseResponseObject, error) {
+	if _, err := h.App.Intake.MoveTo(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.Unit, text(r.Body.By)); err != nil {
+		return nil, err
+	}
+	v, err := h.App.Overview.View(ctx, r.ID)
+	return gen.MoveCase200JSONResponse{CaseJSONResponse: whole(v)}, err
+}
+
 func (h *handlers) GetRanking(ctx context.Context, r gen.GetRankingRequestObject) (gen.GetRankingResponseObject, error) {
 	v, err := h.App.Overview.Ranking(ctx, r.ID)
 	return gen.GetRanking200JSONResponse(rankingView(v)), err

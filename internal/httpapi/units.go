@@ -30,7 +30,7 @@ func number(p *int) int {
 }
 
 func unitItem(u library.UnitItem) gen.UnitItem {
-	return gen.UnitItem{ID: u.ID, Name: u.Name, Summary: u.Summary, Version: u.Version, Own: u.Own, Versions: append([]int{}, u.Versions...), Zones: append([][]float64{}, u.Zones...), Facts: texts(u.Facts)}
+	return gen.UnitItem{ID: u.ID, Name: u.Name, Summary: u.Summary, Version: u.Version, Own: u.Own, Generic: u.Generic, Versions: append([]int{}, u.Versions...), Zones: append([][]float64{}, u.Zones...), Facts: texts(u.Facts)}
 }
 
 // asField turns a problem of a value into the error that the API answers with.

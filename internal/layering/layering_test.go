@@ -61,7 +61,7 @@ var allowed = map[string][]string{
 	"web":                         {},
 	"internal/catalog":            {"core/builder", "core/find", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/unitsheet", "core/wordbench"},
 	"internal/problem":            {},
-	"internal/library":            {"core/gearing", "core/knowledge", "core/unitsheet", "internal/problem"},
+	"internal/library":            {"core/builder", "core/gearing", "core/knowledge", "core/unitsheet", "internal/problem"},
 	"internal/shop":               {"core/diagnose", "core/instrument", "core/knowledge", "core/money", "core/plan", "core/pricebook", "core/quantity", "internal/library", "internal/problem"},
 	"internal/cases":              {"core/diagnose", "core/knowledge", "internal/library", "internal/problem", "internal/shop"},
 	"internal/assessing":          {"core/diagnose", "core/knowledge", "core/plan", "core/unitsheet", "internal/cases", "internal/shop"},

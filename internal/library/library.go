@@ -11,11 +11,13 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/hashicorp/golang-lru/v2/expirable"
 	"golang.org/x/sync/singleflight"
 
+	"innercompass/core/builder"
 	"innercompass/core/gearing"
 	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
@@ -38,13 +40,16 @@ type Service struct {
 	Now    func() time.Time
 	Tell   func(what string, rev int) // told when a sheet was saved
 
-	made   *expirable.LRU[string, *knowledge.Network] // stored sheets that were compiled, by id and version
-	making singleflight.Group
+	generic func() map[string][]byte                   // text of the sheets of units that nobody knows yet, by id
+	made    *expirable.LRU[string, *knowledge.Network] // stored sheets that were compiled, by id and version
+	making  singleflight.Group
 }
 
 // New returns a library over a store and the sheets that come with the app.
 func New(store Store, sheets Sheets, now func() time.Time, tell func(string, int)) *Service {
-	return &Service{Store: store, Sheets: sheets, Now: now, Tell: tell, made: expirable.NewLRU[string, *knowledge.Network](mostCompiled, nil, 0)}
+	s := &Service{Store: store, Sheets: sheets, Now: now, Tell: tell, made: expirable.NewLRU[string, *knowledge.Network](mostCompiled, nil, 0)}
+	s.generic = sync.OnceValue(s.writeGeneric)
+	return s
 }
 
 // Sheets reads, checks and writes unit sheets, and knows those that come with the app.
@@ -72,6 +77,7 @@ type UnitItem struct {
 	ID, Name, Summary string
 	Version           int
 	Own               bool
+	Generic           bool // stands for any unit of its kind
 	Versions          []int
 	Zones             [][]float64 // of its parts in the side elevation: x, y, width, height
 	Facts             []string    // what it has, each in a few words
@@ -92,6 +98,9 @@ func (s *Service) Find(ctx context.Context, id string, version int) (*knowledge.
 	shipped, ok := s.shipped(id)
 	if ok && (version == 0 || shipped.Unit.Sheet.Version == version) {
 		return shipped, nil
+	}
+	if s.generic()[id] != nil {
+		return s.kept(ctx, id, 1)
 	}
 	if version == 0 {
 		stored, err := s.Store.Sheets(ctx)
@@ -125,11 +134,15 @@ func (s *Service) kept(ctx context.Context, id string, version int) (*knowledge.
 }
 
 func (s *Service) compile(ctx context.Context, key, id string, version int) (*knowledge.Network, error) {
-	stored, err := s.Store.Sheet(ctx, id, version)
-	if err != nil {
-		return nil, err
+	text := s.generic()[id]
+	if text == nil {
+		stored, err := s.Store.Sheet(ctx, id, version)
+		if err != nil {
+			return nil, err
+		}
+		text = stored.Text
 	}
-	n, bad, err := s.Sheets.Check(ctx, stored.Text)
+	n, bad, err := s.Sheets.Check(ctx, text)
 	if err != nil {
 		return nil, err
 	}
@@ -144,6 +157,9 @@ func (s *Service) compile(ctx context.Context, key, id string, version int) (*kn
 func (s *Service) Keep(ctx context.Context, n *knowledge.Network, at time.Time) error {
 	sheet := n.Unit.Sheet
 	text := s.Sheets.Text(sheet.ID)
+	if text == nil {
+		text = s.generic()[sheet.ID]
+	}
 	if text == nil {
 		return nil // the shop's own: stored already
 	}
@@ -175,7 +191,7 @@ func (s *Service) UnitList(ctx context.Context) ([]UnitItem, error) {
 		items[id] = &UnitItem{ID: id, Name: x.Name, Summary: x.Summary, Version: x.Version, Versions: []int{x.Version}}
 	}
 	for _, x := range stored {
-		if _, ok := s.shipped(x.UnitID); ok {
+		if _, ok := s.shipped(x.UnitID); ok || s.generic()[x.UnitID] != nil {
 			continue
 		}
 		it := items[x.UnitID]
@@ -201,7 +217,28 @@ func (s *Service) UnitList(ctx context.Context) ([]UnitItem, error) {
 		out = append(out, *it)
 	}
 	sort.Slice(out, func(i, j int) bool { return out[i].Name < out[j].Name })
+	for _, g := range builder.Generics { // those that stand for any of their kind come last
+		out = append(out, UnitItem{ID: g.ID, Name: g.Name, Summary: "not known yet which", Version: 1, Versions: []int{1}, Generic: true})
+	}
 	return out, nil
+}
+
+// writeGeneric writes the sheets of units that nobody knows yet.
+func (s *Service) writeGeneric() map[string][]byte {
+	out := map[string][]byte{}
+	if s.Sheets == nil {
+		return out
+	}
+	var shipped []*unitsheet.Unit
+	for _, n := range s.Sheets.Shipped() {
+		shipped = append(shipped, n.Unit)
+	}
+	for _, g := range builder.Generics {
+		if text, err := s.Sheets.Write(g.Sheet(shipped), "yaml"); err == nil {
+			out[g.ID] = text
+		}
+	}
+	return out
 }
 
 // facts are what a practitioner asks first: ratios from low to high, what applies, what controls it.
@@ -281,6 +318,7 @@ func (s *Service) CheckSheet(ctx context.Context, text []byte) (SheetCheck, erro
 	out.Doubts = s.Sheets.Doubts(n, text)
 	id := n.Unit.Sheet.ID
 	_, out.Shipped = s.shipped(id)
+	out.Shipped = out.Shipped || s.generic()[id] != nil
 	stored, err := s.Store.Sheets(ctx)
 	for _, x := range stored {
 		if x.UnitID == id {
@@ -335,7 +373,9 @@ func (s *Service) SheetText(ctx context.Context, id string, version int, format 
 	}
 	sheet := n.Unit.Sheet
 	text := s.Sheets.Text(id)
-	if shipped, ok := s.shipped(id); !ok || shipped.Unit.Sheet.Version != sheet.Version {
+	if generic := s.generic()[id]; generic != nil {
+		text = generic
+	} else if shipped, ok := s.shipped(id); !ok || shipped.Unit.Sheet.Version != sheet.Version {
 		stored, err := s.Store.Sheet(ctx, id, sheet.Version)
 		if err != nil {
 			return nil, err

@@ -137,7 +137,7 @@ func keepPlain(tx *gorm.DB, id string, c *cases.Case) error {
 		return nil
 	}
 	err := tx.Table("cases").Where("id = ?", id).Updates(map[string]any{
-		"words": c.Words, "vehicle": c.Vehicle, "customer": c.Customer, "distance": c.Distance, "stage": c.Stage, "access": c.Access,
+		"unit_id": c.UnitID, "unit_ver": c.UnitVer, "nearest": c.Nearest, "words": c.Words, "vehicle": c.Vehicle, "customer": c.Customer, "distance": c.Distance, "stage": c.Stage, "access": c.Access,
 		"bay": c.Bay, "owner": c.Owner, "waits_for": c.WaitsFor, "closed": c.Closed, "root": c.Root, "outcome": c.Outcome, "earlier": c.Earlier, "due_at": c.DueAt, "due_distance": c.DueDistance, "due_note": c.DueNote, "damages": strings.Join(c.Damages, ","), "cured_by": c.CuredBy, "learnt": c.Learnt,
 	}).Error
 	if err != nil {

@@ -726,6 +726,17 @@ type CaseHead struct {
 	Words       string `json:"words"`
 }
 
+// CaseMove defines model for CaseMove.
+type CaseMove struct {
+	// Fits readings that the other unit knows
+	Fits int `json:"fits"`
+
+	// Left readings that it does not know, in words
+	Left     []string `json:"left"`
+	Unit     string   `json:"unit"`
+	UnitName string   `json:"unitName"`
+}
+
 // CaseNews what a change has made new in a case; what is not here is as it was
 type CaseNews struct {
 	// Before revision that the change was made on; 0 when everything is here
@@ -2950,13 +2961,16 @@ type UnitFault struct {
 
 // UnitItem defines model for UnitItem.
 type UnitItem struct {
-	Facts    []string `json:"facts"`
-	ID       string   `json:"id"`
-	Name     string   `json:"name"`
-	Own      bool     `json:"own"`
-	Summary  string   `json:"summary"`
-	Version  int      `json:"version"`
-	Versions []int    `json:"versions"`
+	Facts []string `json:"facts"`
+
+	// Generic it stands for any unit of its kind
+	Generic  bool   `json:"generic"`
+	ID       string `json:"id"`
+	Name     string `json:"name"`
+	Own      bool   `json:"own"`
+	Summary  string `json:"summary"`
+	Version  int    `json:"version"`
+	Versions []int  `json:"versions"`
 
 	// Zones Its parts in the side elevation, each x, y, width, height from 0 to 100; front and bottom are 0
 	Zones [][]float64 `json:"zones"`
@@ -3322,6 +3336,26 @@ type IssueRecordParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// LookAtMoveParams defines parameters for LookAtMove.
+type LookAtMoveParams struct {
+	Unit string `form:"unit" json:"unit"`
+}
+
+// MoveCaseJSONBody defines parameters for MoveCase.
+type MoveCaseJSONBody struct {
+	By   *string `json:"by,omitempty"`
+	Unit string  `json:"unit"`
+}
+
+// MoveCaseParams defines parameters for MoveCase.
+type MoveCaseParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
 // WhatIfParams defines parameters for WhatIf.
 type WhatIfParams struct {
 	Reading string `form:"reading" json:"reading"`
@@ -3516,6 +3550,9 @@ type DraftRecordJSONRequestBody = NewRecord
 // IssueRecordJSONRequestBody defines body for IssueRecord for application/json ContentType.
 type IssueRecordJSONRequestBody = NewRecord
 
+// MoveCaseJSONRequestBody defines body for MoveCase for application/json ContentType.
+type MoveCaseJSONRequestBody MoveCaseJSONBody
+
 // ChooseWordsJSONRequestBody defines body for ChooseWords for application/json ContentType.
 type ChooseWordsJSONRequestBody = WordsChoice
 
@@ -3677,6 +3714,12 @@ type ServerInterface interface {
 	// ExplainSuspect Why a cause is suspected: its chain, every reading's weight, what separates it from the leader
 	// (GET /cases/{id}/suspects/{cause})
 	ExplainSuspect(c *gin.Context, id Ref, cause string)
+	// LookAtMove What a case would keep on another unit
+	// (GET /cases/{id}/unit)
+	LookAtMove(c *gin.Context, id Ref, params LookAtMoveParams)
+	// MoveCase Tell a case by another unit; readings that it does not know are taken back and stay in the log
+	// (POST /cases/{id}/unit)
+	MoveCase(c *gin.Context, id Ref, params MoveCaseParams)
 	// WhatIf The ranking as if a reading were not there
 	// (GET /cases/{id}/what-if)
 	WhatIf(c *gin.Context, id Ref, params WhatIfParams)
@@ -5673,6 +5716,110 @@ func (siw *ServerInterfaceWrapper) ExplainSuspect(c *gin.Context) {
 	siw.Handler.ExplainSuspect(c, id, cause)
 }
 
+// LookAtMove operation middleware
+func (siw *ServerInterfaceWrapper) LookAtMove(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params LookAtMoveParams
+
+	// ------------- Required query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "unit", c.Request.URL.Query(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter unit: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LookAtMove(c, id, params)
+}
+
+// MoveCase operation middleware
+func (siw *ServerInterfaceWrapper) MoveCase(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params MoveCaseParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MoveCase(c, id, params)
+}
+
 // WhatIf operation middleware
 func (siw *ServerInterfaceWrapper) WhatIf(c *gin.Context) {
 
@@ -6968,6 +7115,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/cases/:id/what-if", wrapper.WhatIf)
 	router.GET(options.BaseURL+"/words", wrapper.ReadWords)
 	router.POST(options.BaseURL+"/sample", wrapper.MakeSample)
+	router.GET(options.BaseURL+"/cases/:id/unit", wrapper.LookAtMove)
+	router.POST(options.BaseURL+"/cases/:id/unit", wrapper.MoveCase)
 	router.GET(options.BaseURL+"/schemes", wrapper.ListSchemes)
 	router.GET(options.BaseURL+"/drafts", wrapper.ListDrafts)
 	router.POST(options.BaseURL+"/drafts", wrapper.StartDraft)
@@ -8580,6 +8729,90 @@ type ExplainSuspectdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ExplainSuspectdefaultApplicationProblemPlusJSONResponse) VisitExplainSuspectResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookAtMoveRequestObject struct {
+	ID     Ref `json:"id"`
+	Params LookAtMoveParams
+}
+
+type LookAtMoveResponseObject interface {
+	VisitLookAtMoveResponse(w http.ResponseWriter) error
+}
+
+type LookAtMove200JSONResponse CaseMove
+
+func (response LookAtMove200JSONResponse) VisitLookAtMoveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookAtMovedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response LookAtMovedefaultApplicationProblemPlusJSONResponse) VisitLookAtMoveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveCaseRequestObject struct {
+	ID     Ref `json:"id"`
+	Params MoveCaseParams
+	Body   *MoveCaseJSONRequestBody
+}
+
+type MoveCaseResponseObject interface {
+	VisitMoveCaseResponse(w http.ResponseWriter) error
+}
+
+type MoveCase200JSONResponse struct{ CaseJSONResponse }
+
+func (response MoveCase200JSONResponse) VisitMoveCaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveCasedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MoveCasedefaultApplicationProblemPlusJSONResponse) VisitMoveCaseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10442,6 +10675,12 @@ type StrictServerInterface interface {
 	// ExplainSuspect Why a cause is suspected: its chain, every reading's weight, what separates it from the leader
 	// (GET /cases/{id}/suspects/{cause})
 	ExplainSuspect(ctx context.Context, request ExplainSuspectRequestObject) (ExplainSuspectResponseObject, error)
+	// LookAtMove What a case would keep on another unit
+	// (GET /cases/{id}/unit)
+	LookAtMove(ctx context.Context, request LookAtMoveRequestObject) (LookAtMoveResponseObject, error)
+	// MoveCase Tell a case by another unit; readings that it does not know are taken back and stay in the log
+	// (POST /cases/{id}/unit)
+	MoveCase(ctx context.Context, request MoveCaseRequestObject) (MoveCaseResponseObject, error)
 	// WhatIf The ranking as if a reading were not there
 	// (GET /cases/{id}/what-if)
 	WhatIf(ctx context.Context, request WhatIfRequestObject) (WhatIfResponseObject, error)
@@ -11969,6 +12208,78 @@ func (sh *strictHandler) ExplainSuspect(ctx *gin.Context, id Ref, cause string) 
 	}
 }
 
+// LookAtMove operation middleware
+func (sh *strictHandler) LookAtMove(ctx *gin.Context, id Ref, params LookAtMoveParams) {
+	var request LookAtMoveRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LookAtMove(ctx.Request.Context(), request.(LookAtMoveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LookAtMove")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LookAtMoveResponseObject); ok {
+		if err := validResponse.VisitLookAtMoveResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MoveCase operation middleware
+func (sh *strictHandler) MoveCase(ctx *gin.Context, id Ref, params MoveCaseParams) {
+	var request MoveCaseRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	var body MoveCaseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MoveCase(ctx.Request.Context(), request.(MoveCaseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MoveCase")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MoveCaseResponseObject); ok {
+		if err := validResponse.VisitMoveCaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // WhatIf operation middleware
 func (sh *strictHandler) WhatIf(ctx *gin.Context, id Ref, params WhatIfParams) {
 	var request WhatIfRequestObject
@@ -13402,336 +13713,339 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1xk9y2sS/6VVDz7qsk9Shr5Sg5ibZe3bJlK1HZlnQkOaq65+ZVYUjMDLIcgAbAnZ249N1foRsAyZkG",
-	"h9yZlWXf809i7ZAg0GgAje5f//rnRam3jVZCObt49vOi4YZvhRMG/vV8I8qbt2Ll/1uqxbNFw91mUSwU",
-	"34rFs0Xpf14UCyN+aqUR1eKZM60oFrbciC33L2353fdCrd1m8ewvV8XC7Rv/nnVGqvXi48di8bIS20Y7",
-	"ocr9d2LvX6mELY1snNT+g1teCaZVKdhKGyZ4uWFuI9WaVVqJa+Y2glm+FYyvuVQF47XVjLvu71u9FcoV",
-	"rNLCMqXxXa4qthbOwmMraaxjXNmdMAXj/hlhwkdaVQnDpMOnn179dVGgHDaCV8J0kugN45EfR0YGT768",
-	"KhZbqdK/SZGsfuCu3BzLwvf22/d8zfQKel5yKxi3vn87bpnd6J26ZruNUMzqrVjqas9EbQXbcMvKDVdr",
-	"UfmHrVSlKKAJHDaTlj198iXIJcpIWhBxdsCrR9jLzEifXhVeWZww/u3/738v/ud/XT366z9/flL89eP/",
-	"XvzP/7GgRp7XNFlNVbOnpJr9qML4aakacSut1Iq5Df9lhTltjF9SwuWP/u3l+/QqJ+CPvnnbaGUFrm5u",
-	"hf//UisnlPP/yZumliX3onn8L+vl83OvC//D+Ala/F+Puz3jMf5qH0Nj8I1j8fYUVekds46ryi6KIAfo",
-	"i9fr4ceOev+xgB6/Ejt70V5Dg0TPd14XpGVK7JhUacXdp99vjF7WYjvS7Qaf+H/mdT+2m+u91+Sd0Wpd",
-	"eE02ogCtxJ90W1dsKRgvS9E4UbHfv33xnP316Z/+4w+wZMI3fBe+qqrX0KvG6EYYJ1F//JvW9sa81LoW",
-	"XC0+Fgtx5ww/XmybVlVGVG5j0ybWGuO3zUWxWGmz5c6vduX+/LRTYKmcWAvjm9WhoSMxFwvLb7Fbl/2i",
-	"k64W1Lz21+p/xY7F56MAYreKKKx/pm/o5b9E6fwnvqpuZSkmyLcbLBx3x4NFlXWwe1mYfSO4n+WV9pPv",
-	"z9FukL3Z4rVWa2Jr9GMBucFJb3F75EawnTZuwyrtNzetuuO2rOV26bc5J7Z0z8MfuDF8nz79g1Stw0Gn",
-	"Kal0u6x73VXtdolTUvLWdxAeTx8aX+XwAvV5NGGojuJQpvWoMvJWkK2AdTHo6EmJrOpWVuST21liSgti",
-	"wrNO1HWmdxn9Lxa7zf70ukBFLZKpGJcHfhAbSYujG2EUf1TNAz3plhXKNwqtpxtxUsgFBwc1LLGqkv55",
-	"Xr/pLb0Vr60oDlZjKWQtcZUcWnTHurPRYUUL1W5BDmGX9f0SZS2VqHpd695Ei2Cm0djfF8ct7mJh5Vpx",
-	"1xpxZDddXVHP77Sp7PGzxdT9MIgijIycjaYx+pbXxAZYVSa7A8IcokE3tva/ESWYdv6d5Z5e6dR+cnKZ",
-	"pmOEeljcNdIcrj7uxCMnt2JBzTssRfrLKMvp293r1cpL5nWT2/SM1o78kv/h3YajckzZYja6oQ9jx91A",
-	"/3UjvDakWYsiQru+qXkJ/2kdrwW5MGxQ2aMfbsVGlrktyg9ZOXqOkmYf/fJvb6uf3NrilIXn46CDVIqk",
-	"vfFLXVfDDPTlHQbYU6tOiUBxOzXoDaunu+TKupP2eFXVfClqctytku70uPH98DT12a+5Of6q2DYbbqUV",
-	"FW0wbuR6M1Hr8gOo9W5iG0pgRyadjXf0arnldTttpWQkiA2ELxR9EZFiNYLffHsrKEvcTTWd4OI68eGV",
-	"XIdFN7bb/KCV2L/AR/2qkkrh2TquRaHxwvc9vZU6SI3/Oa9rnLTDgznYLpM2x3dcVrBBkhujQGNtaAZ/",
-	"8MsXbV/L950Xaalb9DStDdgeU8+OA0mUwRSCj9MDx3v6sFc8e60eiqcKB+B0EfWPzEMJCevklgcjdFJr",
-	"34Y3qNb8RXrKFf3v/rmPxSJjFzcb7fT0Hr3xj1PdaYzWq+nNwNOUFnF1EyzFsfffhsdAHcp4GE369Etr",
-	"W1G9hbdoPb7tCSrdZg8ULzjVboNHY9H1vOhpTX/Oo4i6Hifh5xT3edpxZtja3c23Z3WSlvaS76dZ5K11",
-	"eosb08mHK+nXUilOuxaLhd6pia1ax9diyph6Fs3Ma8COS2df6Gn9oSz7J19eTfBQkxP997CWaSfazkjn",
-	"hGKV3qmB/1o6K+rVopju+whTTlzYdda6KFsjqq8z7/VU41gV+JavxcyrQV9/jltsxVcu98s3J958pR39",
-	"m+CmljiGsY3jH9JKN7KT1ryqsJVJ+9DblhZAzd2MVlKnjpoR3ChaVkpw+rD2ihUW0O8s89rm7VTw42rH",
-	"tGIrWUPgSFpmN0LAT/6l2CLlH/O3l0N7cew2p1tX6i09U2nDIG9fGdfmtqlFJjjWNgVzmi0Fc0aKCjy8",
-	"Rmz1LVyojseStqGp5j/+8Ipv82+9ErswGccOVP/7P4SxQ79t74HxC1y3oU2+wFHH3PEVLC373noNMuiN",
-	"eNj/wWijKHvuK781xRnudT4pUNqk0g0wakpaenHxxI1iuC10m0C3NXW7W1oxSWW6hZI7n2M4hdi2eYhz",
-	"QcgLdC2EQtD0vGYpQqId2wgj/H+neOTRlo5e6ONvDYNvcDDgZ3fxs1pdsyuMxYlbYfYpqOY/Snrtf0tG",
-	"739bt/eybtGwDUqX0/4QcZ5hmuLBeTLgfLAB0d9vo9N2+IkN/zc39Pmc9UVMDFOFpvt++LvM3iDq+hsd",
-	"Jvr4wn28jN/CmvWnz1Js+K3UrSn8boAYC1X5JbvBf2/9I1JV3vhjTmwbYdAlXdx7k4c+xadz43kXvZLU",
-	"lB59+Ubs50ZEtCFM4A/gOIDLeYojY28nnFtxnm4AVAIfIEe34VJ9L9XN8ehWRm/pg9c6E3SYGqWmX5oU",
-	"9YFvQhu9r+C72d6/0hUxN5VoBh3s9SQ3bVJlvARGL/lS1hL9wVPc21Ff7rvchlPoO9Z5ifvdKcI4M8Ix",
-	"7lgwS26m76hfc9LdFUUVnfRla26DIxuCdaU0aCvBx4pFLcHs2fE9hOCchKeaul2TLvua78WMTn7vH6e6",
-	"ueXmZkaw18vrB25uqKasMHLGMf4OH6caarQjb4V96MDBOyMbh5fo1E59CK0dtJ4PZ9ydahHiBB+LxX7a",
-	"gwdKHvQ6qnm0tO8WvsEk8jiNSS2iDJN2gRCyKwBmdEYs427iGt/fx4Efx4afp/sccAXTIR3ljdK7WlTr",
-	"rBPjkriHGeiGUlciA/MJB/v0Lr3AF0jcwxFUYrwhY913Su/UPAxF7s/KOtNuAzJr1DrtnpwPySg3WtP6",
-	"am9k0+Rm3jrRzPRB3QfR4bSuZ31m7LiLCI8RbAd+rwNvRDBHEFPUvDj+Abojad7ByukkmV2WL6KiHZi1",
-	"WSjQLwstO4TOYG+yo3vpEGg43Z8q9lrltpw5IKhh1Ly/S2RX48hVZ9JCPf7WzAU5tuq8BksKF/d6ha4P",
-	"P+VbbR0LTyJMLkArrZN1Db8U7Io5zZ4kJ4aM8Ev/K1PizvnfQ1yxrzuXBWzNXt7J2h8OP+LNhWPcykrA",
-	"NS+BpC2X1by7Tdoh4paR3ynS/TVuGT11CBrYTWpElwUF7yaUXjtalgl2NDlQVVWvFbE1BKwGoL7jpQ8A",
-	"krfg6+7Fik/htbb87iU++xcCPLkhgy7Rn4keNWlZrfWNqBg8DokUSX0rYeVa+Wf8Hqr8j9fsT1fF1dUV",
-	"u9kGn9u2gTvKqVDYHITcqqV8CD1ksmsNik2bChIzquqRlyhXFUPsAPgad4Ob9MBlH50rh5/QVnStGRGF",
-	"AyPvEkJyIycn6aeWx2vlmOnwn/BYuFFY4U7bODDOTMxNmrLdduGig1s/Lx26zadsJudhPOM6Dt8cuefX",
-	"2gYFmQO87GJ3p+aBitZNX2A9pSZCUIOoLQmV7EV9ejdq2IiUdo/ifyf8p//zoxVva0den2M46GQO1QB3",
-	"GfpAij/a8TOEv5wYXo9N9578459P9hZfo/u6bbgR1fPgazzYdmlDJmPeBG8kHVMVjsv6q5HfvqZ/k6vV",
-	"EK/Z23tMhDzc12+EDfT73jst/d8XXQ+6MXQ9zktUWsrjPEee8+BWg3kkQ+V+FGFTIFyUTT0FkhhlEqFU",
-	"XauxCVoiyoqfWkFuoPJSTsT7uAr7X8n03BlOXWJG7PwLpzoQaV5g/UrLODi446XIaO4t3UxoPd366dSJ",
-	"l5fIhDCCz/NSfBByvXGieosvkg7A4LI7viyKUmc80PhTZkgT9SQlPATppA/2mu+NuCCuj/tMpkU0w/OJ",
-	"E6B3up7n12qaWgr6t41uzdRJnOvuVznAgt5kLj8mi2HYcVdu6GsitYwVIgeCYzSgSqIcQge6RnuSR3mM",
-	"SP4tApwPhA8tV/Nudks523+9Ebx2A4Nw0plnhPUmDr0gahHt1HG1T08W3eEowXscR58+1HWUFGSAfdwr",
-	"B4inlw6ue0r43U46G5KAbRGAENIyWHjVNdtJt9GtY/5hvy/+1Arr34cLmlg5pls3vGt8SZqZE02y2Pxs",
-	"EzK9SIkvwSSoZJ3Xc3NoDnHrY5iqXPJOd+kcScMi7Le1yJw7Ee2R2bF2c7xV+U0on8h6ueycdvKj4zHt",
-	"qSCroyTYlPwVg0JxtkJKS5iFkAQQMmCI3Jg0JTgBaYcNOkcr6koYQ2WVbbjZXt6Z61vFS+okC+Pv+Di1",
-	"y464RJUTJmTKEYjIu+nRk1fizn0Dl+WTTn2FySkgtV4Xer64MHR6FrwtkeyoYzdFCAeN5pDd31TCxruY",
-	"O75IdtTwFWVONyH4fjzh3Np2e3DqjsaSN0K4d7o1JYkKK7lSemam8CE4ore9xeGMQt78Q88DH4E3uHlb",
-	"u4wtsKr5bkaUr+Y7qsMjNtz0xn9U0n3nTSsSMXw7A3j8vX/6jZaKRB9vRUrJnNTaDyLtpseQuTUVQAK3",
-	"eX3rjQPwNLLdRtZoHMAEMlQKthThub7j+JSIAI9Fw+d4RXv1S67gW06bACRurag6xCd5gYvwTVpvjJ6h",
-	"NqCQ3sSl7lt++UxaY6/Tonb8RmT65YTApTPW3Ht4KJc2IwMkGNda7GFclXHJBBF06hSVNKlFWnhF2G7S",
-	"ZtBtMnEscfbimsluZc97NCMzXK26VS5HkgMiS8EMgM7vhBEsvkTf7hWv6eYa46ejYoY7qS2TqqzbSjDO",
-	"4B2Gl1C6TUe59WW5iSe3FQ5PcegxBEFWMtjWcttuF8+ehDQX/NcVdaDHi+WpqAcoy6RUofkqTCNtwhdj",
-	"g1kdyESCZ9jcmf16fMnfx+HVW058ZETk9bcSpdzyOndwSZfx0m50HW2P6UduRiJjCR9B0af6qvxyONZv",
-	"3P8h0wPDdjjmjpElfKU7SYQCXD6E9UhgrdGk4UUa9ilLAbvXCa8bXtFNRJB6/AY1nd/WYiuUe1fLhsgV",
-	"xx/n3ahsaGp8OLHpdIWA18ge9q6B919BywvxQ+T0rrkHc8WIYa2HB+bo0tV4IMFFLhrYcI/reAti90j5",
-	"3jU1V5yGwJe94OaMYEM/JErZ2D23+XjQIjwHM8XLDNQkl0MnVjPt+FqqeQDXgPUmjdbMsokBuumfAEA2",
-	"lUdS84FTpbfZzo+OGMFtjtBLeBOmnJt8OeLKAK/+BaMAU0M4UWZRm3Ca0uCLA3WPsxUVoy+KoF7dYKil",
-	"9SKo7FSsbCKymEb8gY/TH25r9zej24ZCJMTb5YydKhP+C2I+B6uYbO7Q0lig8IWgeCfmuvyA0XKyt8CJ",
-	"hgawox98riCFuRVnQzvjkZn6UESaztA+KbwAYsneRE4bzkNTKKJ/rHBsuWcbrqrC/4esUr6R3egGUs6F",
-	"ZYGm5xqyCksBOTiNMCVaAVt+1+9LD7LQH4GivVfAAELdRSAX0rFNa5wt/E0k5lOG4AOLSLepxH4Bchdx",
-	"XA4pcf0Nfcv3/s7e/cIZxgHZ0JTos/3ZG8L/qXfB6xm6CLmcN51FGUfhrc9ApgvDIK2eTKpngp357gZa",
-	"QiArPDBcHUjQj1ir8LBW9X7WFYXnHYv+/k1dS6WzDCwZC2KFnC3m9Fr4/lxDF3oIMXEHN1bUOGANtnTC",
-	"Nfr8Mi7OtZjp/MQOzgXcY+rbjONyFLBpb/z/LjFgFbOgQ8c6YzDOQRJBUowi8QLGufhnft3Ny9rrTfxB",
-	"jG6FvgVIRNxJt2Hh23HKw6pCLt/QDN6vlHYwzRL08eCKpXA9ULp5v5sw9p8WSMp5mJzEGJ8m4M33yWGD",
-	"5ui+uXeCsDqyx2HywE1S4/dau81z3VKu2sOABZ5S2D7Z1ZrvaAhD4wQtRm/AZm4BY5fVeOQfa+lItDxj",
-	"EB+MMhy8yYTsEUzGAHl318Xu07LQ2sxPGbgHBcsoKUrOlsqlO/sfslwos9k68owcwrVGUQ5RDO1zhk/4",
-	"w5ErFkhYEsibcJZre5JQ7a1/ZsD6QZwpc8LA+UOmtY0o78H58QtRdhzwdASCjiMWjsi/gWwcJ1g4LJJk",
-	"QIwzaVUnmijqni6kmcmupzdB4Ac+jbQ4hqqEf/cniyUjy2l/nBh6iwuaOOzjeqLsVeTAuXOs4WvBlmIt",
-	"lU22Hzr9a94H8Q0XHJUDIRSEjWzH7GEFN+UGjmFqsIdqAAMuInlomjWVIy14ERONDiTPG17KDA1oFkBW",
-	"i1u8L58KIda4VaxkXZ9W7eDDT11Kb8YPkuPSdU25vuPherA3VQXThsnqWQgnzcgRgrv96GXtxO1MqqZ1",
-	"acalZYjKYn6MiIryDfSiRZqOdcRTPBgeoV954fzYzIx1VUfMcWdzwalwIp1KFTgYasX3w80N2qGG+jfe",
-	"UjtLJbdC2RyeaDY06VaYqs0cPEZYXbdZ7FKrSmEclznO3VY5WU/c/4MGdIMbfH34rdhy1/us+L6XFG56",
-	"7X+avsviRJzkpskML3wMn852dG6qxswhvBK7NIouB+bJ1dUJ8zp8huy24OaFbhWxBW8B7DpDwIIbrIlC",
-	"CFkvwd9UjbqNs0GiGSxOvSDVqVtH6lORxho/1+tTTmqp4s8hPMrNTjFJAcQppuGkmFm8T8TYH7wVYnzU",
-	"gP6eoHCH6AKKsO9c4N3IveJwn+12WOgK2XeADh/3PWWYZ30yrc2YyiazMx8inLGN7o2i91Gyq5JKYg9c",
-	"wZlkpjkHxBE7DCKAegx6IbOg5K0VIVu/jwId5OYGYj3kAiPz3fJGyTRe8mBZwdkRvhZBS8GICDKghPly",
-	"kFZOob7tBWsHrOM5fvTkpc6hjbROm/0M8Bq3rRGR1mIi7AGNvenEbknIL/2LGcrPmwm4PX7zpuYlJtLW",
-	"cjvcJo9tnLn28QHqc/jDjCOWbwUJUxx3CTsKKxj5LgbkuS7U+4mMA+h3nYMECLwix7EAdHBA+SC4/UnL",
-	"wqK6RCh2xLswYgqG6cJJ6Lmjw/rs+ZmDTsSVNmAOCUrbc1jHxVJ0ltnAv+CFNL5poD7PNMzF3aGHp5f8",
-	"JkQ1c1OJRG9EDaeoNNtulXe6469k/EYo5hs4cm5TywOklKvjIOrmnFMmGCcFYhH7OQTAPkbzjOUC28h3",
-	"SdfIkn4phbpo4d9Q9A/hrju+jxk9eqeeofNCrhVbG14BEAtQWEsjLf53jPBnIDoD0P4RTcEltpRNcPQf",
-	"L2XOUIZ+iE3rYtzN91rsxbXvulRDwoM4G35J+AFjmrEfbSx3Qp7g+yZjlI9SC8/lJJGqQmfIKHgDnyK3",
-	"kwhkCBZD/4bZ4//FCoV1s+hWam820yroF2bBSQC9i0s4SiWszxPbCO2IH7E/1hFsQVDrqJkpgRtRVy+p",
-	"4HMFp84mlJc4Gyx5r5Bj2uNxxGF8qdPjcs3c+X1LF1h6KBh6ownh+YCaDn0+73OdWX0vy4t0DR/e8VEy",
-	"cWjDb9Ki9kfIXG6JX7p2w0VI5IHhZwKF/OQ6EY0Rt0K5XJo90mwrzfw0+53bXYfjK2JAVk4Y0LgcACTu",
-	"xqfkc0YhinvXluir4XEEKFtz6iXkpUlBBXYR7nIqHe4/Y9qrt8yUbtcbakl35X+2OhKe34iKOvi3OpdO",
-	"HsMwp7oUQWANhTKKabrB1w6pGE3rirDXSIPMSVO3mzftQAJHpvwGQzz3hI81gBSBRoJgyEnsE38fz+NW",
-	"qAzD6QUQ2SMJwTkHOlqq96ZNwptNNHcBRg3w6TDOyF4WOkbJ67voH0JgBOFwa1VGBTNRr0ywCtoZ7cG3",
-	"ypk9TUNlL5Jhked5yMEArCjn2dZpMO/wzTPgUn1fVDRhFEaWUSS97o3KlbZcYELuMbAMgMZveG4WMXJq",
-	"8a0giwQ47QY3nkG5j4kOUWyj61sRh921MSq6wO0/DSY1W7vOVYTRrkcFPOo+jYkfp7AOoYf7K3Nijkkf",
-	"z3WeyuQA5zC9444Ags6Ve2IgCL7pKdFVGME/Opvn/lk/4yWleuM+ygeWsWg7lssKJ+aFSvXkYTsH0iOr",
-	"5ByXxukJNZO19z1fUkS7iWrzvJuQMEbPIphffuvfoMmnRT3X4bYRfO4rRmAacJboGfwMs4b0Dl0T1PI2",
-	"Yk5e/fd8+d6/cdKYw3EnmQ1GVaTZ7QaTepJmLKMqODvzkJmlrtutmgelhJxswsVu9JY9Ya2qhMHruh/o",
-	"NbsCylRwusPHsIaJFfWtmABiMkBYErpJATYzwniXnMMTAbVnQ3ciNodJFdJMu2s/A8LdR0Y0uh8yGQfv",
-	"jIB2vLKFW9AMj0G3SglXi+DlJswQ2+i6skXwZSfC2x7RUkfHJF3MGqm5dXBphvBQ+CPoALMA0aE4RZ+O",
-	"c4p+eXVFcbPfOar8+kmkULZaT1q7x8ALdPnPpIr+FLoEm8JJVYr9nwQFwxIix8H7LMQvGzmw8t9nlXaO",
-	"qfq+GbKngt+8IQu7ZNd3rEqetHAKr9MEoPyBO/+gjxhmJfZko62lPWfgK6ulsAyfYj13WgEhFViFVlbC",
-	"r81dqEh1dBjOC7YmiRIn4b8BXDunpf/lhXJKgEEIsf3Y45ws/1eYwAMvqL47FuNdwfYF+3fBdrJym4Jt",
-	"INuzYJFb5P46UCxWtR6gswdF2KtKqFnZzmp2FNcPOH0qdoeWWQDgUoY4kXPmdkKoH2KxoONwq1pLRS8t",
-	"KE3zVTbqP0JTeM/aHF3Js9OMBdjtok+BiHRpoSjGsIDaQAyDkeVEHBiQiJMj699qtJXxgjp3hwzN9hoh",
-	"Oya3FLxpLNlmLs61iyNO193wTpdbQ/edWufJGTdhyXpT5vJIua6e/2F8L7aHT6BDOUSuelm214f21AqQ",
-	"1xaAAyFrjk4QiNCEGFa2G90sisW6lRXeyDMBZRnioSdRAyn3o+ZLpMuOIJFYKGLLyw2uo5LXcml4AKmV",
-	"Wtl2y5f1wKToqXpmCfQo/wm7akslegC7K5C1pPKHBQSUOGuMLOlYzVg5D0clsZ6nJUQGxnEJuwjNaGAd",
-	"g7IWyV0Xav9F+SS1i2KhVkws7nV5YvpDRbE3gF3tlQwiZ30qkr9YtKrSE3iBoR/k0NG+fbe3QdeHs/mj",
-	"kshlFezgjvAHqNlicvJRsd37ZNvV+WqQjRE2f40YPc7GVdj81GZuIP4iN583PXQzDSZ9I7V4eGAmSY3M",
-	"TgYXen7UKQ8EnVT+aC6uMZscLR2iB6tejnTYPYLbj/JV5RjQHR8G6iZtZxNJSI6r/gzuhR3BeRdQixjA",
-	"0K/xHOsfktVzDttH1oTIf/JdQ7KMjCRwjxhoNjZ2b+sMWxjL+P5BK7F/kWyKA5JdifHz84nd48699Z9L",
-	"HOldXmaoOkMCA9G8m9AHNflJvVpF9+3REuqZTAHwE4mLUyWmA/xddK9f90gkYHf3Nlat9Q0sxAH1xbkZ",
-	"/HiEK7Bia/hfmKtuZPRc34rqXZcuPGltwAxZmmajR4/kZdXz3Z15u72PTEJHcwO3lDEPjmDCE6lNhYhQ",
-	"VADsqN9LYYiJ8x0xGzzyxQ+pXU+HEeawqg7m7pRLIw4sfIMSCYZjpirB/Pkgvyl2feb5e1Vou0zJtakF",
-	"kWbUQuto6vvXmcYNq0VRG1xgo4+vSfWoEQbDC80mFMOT69zb8ew62cGOrP6XLoSG40mm5qEDfSIS7elp",
-	"T3tKYgqTk1HKPknk5S8vc8qjfIISdIMYYLZSScornZmO3U+VOBVfkZOYeSfr9zCpuff4n58WJ3OcTz8e",
-	"Up773Tipf0fJzxlR95j152yKNMvYAb3YVhvxbMCGFBm7wJAugH9sqd2GRYfAsYkydbuMtalObTC9ggGn",
-	"Hr0RBMv5llcCR+ctLDiTEc7ph3jd1ekECYHBxi2wcyBl98mBTHccdDlgpygIEoHLhAfdJOBzumv1y/XR",
-	"26d0m8oE7v/xZj+OaujcbPbZNbt6i2Fwhv8ZQccxv/2E/ZM+m11vEZw6Z7kl5OqpiZm4XGrBb8Xr1uXM",
-	"mi/HzZonREw6BdtOa25At054UJubiXwYlKw/zJf0RPnN2EXsxCSFiWvvMOmb77ta5ok6j9a9VLHlOISY",
-	"YeN6kHz7B6uAGG9j4LgZ0udm0/UHwP2xxKkZNansTSa+mIcyymriDQeZE2NTXVpTbmyQATCHmU1eol5i",
-	"1rN3r8yt4/r/0D415Nfogjg/gJaL2vyy0ZQESh3ET/DLI+J43WTUu7qVWbo9rDY8TVrzq/D7K+n0o7k/",
-	"rRRnubR2diGGhu8vv7c5fvcAjd6nACycC747RaohHae7V3krSi5OCKlEMA66cOSyFllHJrLfAtXtM4xP",
-	"QiWgVVvXBVOaYScAylP0MJNdhTeCeHikOO0MdS0jn/SxrMVdI0qygs25sxhbfgs0gA8QnI/UdZcuS5dd",
-	"2tFFf9kPyizSLpTgvuzn5m1EuR2opuDA53btXtuaEg9gsmWTKZAf4fgFfUtVOeVLfStOLvJ0kbiw2fkQ",
-	"+/1PyRs2VYP+wY3kdA7VGCLElhutaaTpZ3PmhD6mRLXTmBoFVSzwlMITK55VB7tlb2M+CDrhXh4YEzrM",
-	"SDcxcYn3D7t0/gWvDJxj+bPPTipWOzbrX/nHycvCRvBqhOe+EkAaIi3WYQKnU2Ttt07WNSv1VhQIp7L8",
-	"Vli21dbhsZu4WAJSHRrsUm6mpfWGZHKd7/5rgiQlfqaLU0XfIAyYKlzgf3grrLNZyhWbSjAYYR3TZGZT",
-	"L3AydUnEDI1AVzNheaTFRNedTwUrJsbXujg4mVlkJlQc2ojyBujdY2JRncOqNrqW5Zwt641/YU/vWFK4",
-	"iSQD6O2Nye98qbyUa1ANM1CJAVnoqiUpj0EhkLRq6XVMt+uN89MaE21qwb1B6T8ZSRfwDlGwcHkOnAe4",
-	"rJxmKw70n5Mk8hb7Fe5V58ZXOwObLLwywkbp+N3b4DWa4kZpzYwt62sj+M23t4IcHxKUzxnXLhJUjtbv",
-	"jDWXiRwoKG8ZNo+47Qx2jaiOndr0FkJPkL3VG2XSWxSpJnTscreeO3l3uwx5aLSOJPPa8JrYKf1fQWUB",
-	"qR85o/76J/Z/s16t5CmX8LMRM/lslulAmFDHhMzrgMCIVAhTYZEiaQbbHGS0ZfwVLkf1n2IVE3p/K0wl",
-	"M4T2s+DeMY3HITF8bLcbQwc3A7VIgiMVaqc+0IwW5wMIxwpo53yBgqsMcC9T1iFXjIaSHHq08RsFUYI7",
-	"wvIoQdG8+Ru3rXM54m+MVI52YySj4803L2IhZQt0aBbPjhm6exj89j06+D49HirBa8QLMifgPzfd4eLp",
-	"Y/28iHRXiOi8bFLZGwSonF1Nzeh6Zt4RvEF2aaOdfpDVWfImS5WOKV30/TsHqMtW8oDDh2qLkkfsVVc6",
-	"o8PKYkOpd7S4DLfirVjdF1X1hMqJfVNzysVtX67owyiUFXAdm2NTc6VEBdelfqpKYkvFhZ9QwESEJ8cF",
-	"1mipXKCKrEQpAQxRagupjIOiGH2P4QH/3qiNXnP1zukmQ4lbUe6Y3UZbL4eGS9P1SuldsqxJals/FOKA",
-	"7zdQBA6xrtaZdaIBa9xqvLdNHlW2vP44T3usb3PMZlnLGxHqsIVbAmzlkwrhiBl0fzgl4jTze88yjSl5",
-	"mNgcRB0UK01kB10G7SaXWBLcMQNMIyZHwW5JlE90xaBTHy/TsPYntJiKRh9Up/YDwrW4Fg4TfuHRoJ5T",
-	"Gj+UaoPofvxiGEtOVrPDpGUtt0sCHYQhSn+fNIAN8vYDNsOwOktxxtE8Lwir1bictbBMqy6VbFrXtHon",
-	"hMrVKS/F9LK9VIYi9i+4Z0LGd+CnK/VWeLlO7ah1evZipfdPrLV58XB2LOHZhbVRqaIgo5BgJpPg48Dy",
-	"mqyp2rmdlU8ZuZZZIRQU1+ERq9c/AWOhw39pqWiuwvALueFuudozu+V1zaDveNxGp9uAInoAE5mjTbBJ",
-	"kGZeNJLyirYNCakSsHzpRJSW4cvT1C23KmZWWptyT0oVxUL3or5YVJC0ZabpmoIPyhwXMhKT5+/VJ+DC",
-	"ykm3H79cH64XhXSP8YYcX6S7Dc7J40TvBwvkjlbSH/npZZWpCLD/dOGbOcySccNCFsmEZ0+DiSGbJGl6",
-	"enZUMlzIfp/jg94JE8rpjDrJ6RITWQxKxtuVOfUxuW1mr0NCIFWGyFSzW3sNnKxUY61LGYDHGphcknMq",
-	"ic4pBDRqjN83mfCocFDIKYwbRBhWb/BhVsMcDry+cfKKTvvSFEQFyqrwt3Uuhzfx2BDOmLrK/vBK7JxW",
-	"PwhnJht0/rWhq+40u8qWm7VUU5MYc74SNb+zWo0UHs2R18XiWoR3N5foPeKvge0qCi19uZfQPRhWmC9i",
-	"dpIUu3pcYdaz6pJLAl4LbmbhLkeyd7Ozde/lNqjRP0jfLULPswPGbenY9SqM+/dEjcmTbGle5VQmK4RG",
-	"mC4OM1cQQQYh1RUH0W8y9YmUhxHeWhHVc1ET7EMjdbS2gcVixh6diXpk9tEQjYDvjFazSmOgYX9rLlWO",
-	"m5yvjRD0T2W8SE1FHvTkSJx4UDX9yHT6MChpVOmC+c+y5R7+f6rnyX/zG52JQ+U1Vd6IuSjUHGXUnGtD",
-	"U2fYXGci54PCB/aHMlxQk7cJZrZI0x/GG78fJiSjThFEMoPfF8EelEMVZ7jUW2HBWxuS5RPopI81Kdha",
-	"3gqVHL0bjngA8CfsxcTrXahnetARzSrt21R6l7y5QFfHAVKw4xnmi/zlpObgN5V+ZB3g5ZqdDXP07ZKV",
-	"m1US5flfyeIE1UPgI+mq0eDR8D8NaANZ28AtP9RtaoRivDaCVzQxwsnL3PvsBQuRzjl23ltqy1ruWeX3",
-	"mqBKBQsrDBQIXDEPeB9MUW0awGVZIIQLDhJAl2EfrADQTGuEBQVanEpWikkrB4T2iRMtLPijy+b78Hwo",
-	"4x2oJ0CjB8BAFC8u1jQR9H4UfEszMsNSaPXAGZ6cZB0J18ns48DUNEjonZgMmiv5Ikk+cMX4VrfK9Zls",
-	"Y4T1VC97cNRTmYHT6sEcaEOvGuAAuhmlGPuZpVuHWfxa6xviUBnD58EH5tghspxRqjmo9znctx+0qWwK",
-	"PUInIXbWRi4v/+el1jeFN2uwVos3WS2WnkM8wSle3CAFHMYQE4X9HxV5qlc4YwXdV+5d4PdPVyerS4eP",
-	"ZDtPV0hDIsGJuIkcpyANBp9Q5HKbxTRNjC8MSfawwSEGGgdIS0Uva7Jq3Bhr+sgtBji2p1U5nnRC4R/I",
-	"Y95qA4dRg2OIgYXG6LXhWwsoaSPqPdMK40aR6KQ16plUSphHXvG4tc9CE8+Udo967CnjD66gVvmpp/C8",
-	"yj/jj721qB5tBVe7jcQ6VaMt+oNu/Lv+YD7xyFa4ja4ewYDrWu9OPO60flRzsz7dO8jlsk7r06JxG2kf",
-	"Qd1zM/psh+gcb+9fyF0zPootV/tHsSTMWHuPVkYr90ioalqbDV+TJKCHty3/ay9tAldFZm3q1eR07QED",
-	"ynC16BXjLIZTjlcsT5D5+zOoGtEIpBUW/diNk+uNwxok/vo9xpVJ0aq0tZuZh5utbJKzdMdkM77Rhv4l",
-	"QxZQUFGY6TadzNtg8IxTssCU3+d0nchcQNmeE+rxTacl6SYtaoZfLEEw0Yj/50RJh8Yygmq05TUV7HaZ",
-	"Q6ZJZPT3tMxC5CDaYJXhK+dv+gd/BxOGMMEgR0pMIXxMLawQJB16TgqiPclgkLu2xOs/5OeEwhZkbs4l",
-	"eRBmch2EEYxTHfxn3/TKze2pW8xheUS4kIB5wY2z3tRO99Itv+u33S/SMegUxr6PZiW7R03Hqh8WXAr7",
-	"V7a+5VuubvIIkB5Hk2XeDsFsHfwNvFwKXceH7v1EHjWeLlPq7Vaoisd8meHVqbdCjcZ0uNHm/DPwrBWn",
-	"n7Vwh7CtaYw8/fy7+By8A5SHM0ql5TgSsS1ZhiV6qg18EAowBSN70uff+6fp8rzFYifkekN5HAFqB2Dd",
-	"dLVMmoBgMWEEElvhCvQKwRkarQyIhGyHosEqtncOXLCEa+2ILel2EYcZJrQn977YuhEUSe160xo0h9Z8",
-	"J/U3ul0S0dt8YCXR/k2LrODj5OeHyn9szAXQ8MQ80tuMM6KKAxzObp8mtQd1ttpb/1KtmaitmAhKVP8g",
-	"4aC9DQRwU0GJArYW3eKYXQlfLNKpc9SPaxY5eidjvr7eT4ZW6eb0dAagLTycRhyF2/smPdH9pMBz6U3v",
-	"i9ShexaIGg9sg5XLsdxMiiri+0W+qNTbZApODoHOzZ19vslU7BlNgd1y58gstaTLPY7GrraFsWAhNW2M",
-	"PYVSBdMOB4iikYwNd9M3gBdQMSOD/2naGYdVCGVTMcmE8J8IS8oA9E1Ibb+nrb3cM8D5FGyjd2iK7FJV",
-	"MP9fAz/DsaUNdPSTR/GNMPJWVD0GwMPhtMrmMsW6EGRfb/zmhkOwbMtvBFOaWaGsOH0u9vJWw2LpJrhT",
-	"316feskCXbpqEEFQsTAh5EINVtdRZDYbBSsPMNE9E67ygnyVy8aEX9+P/qrodmsxg8zRj+h7QYfcI65g",
-	"PhIhk6MNRsDcQp5zMsT9aObnh1OmSiLm7sthAJPrpq8/WUXShjRJHUAAZianVzQKJub/037vsaTUEbxi",
-	"dxsZIUudnJwafslHemdV4eogOP3aIcfprb1vdiNK/S86weXk7bX+aIf6illnhCs3nedC3grAToSzTaHF",
-	"H9LPYWYLJhU8CDUETEVUiSkDxHFGzVvt5r6wuwS0ZYOkMdphLdX8PkginpZiw29lIKDKb4aTF3MO0gSz",
-	"P8P6EXX9DhTn/oUMuqENXdKYkQIjo0VliVTrdAuZYJF3aYnHCw+KGc24eMPzGQvr0LMW2u6l02GvyVG2",
-	"uJ8MR1nHuoLn0mROS/eIiWM9/stsFsc7viaLTeSAyDOR8bnNN7PZBRPmxKp7xyVhfTSQJTxDB7isMLOY",
-	"PPSlKEWGlsLfX/xWh8/Argdxdr/jXTOOf8fb81LU2m+T4ALBHsbIu5t8EfAd9U3SuWZTbl4BxxkGVSRZ",
-	"5aQL/JmjWWEXPBWnbTvdyTfYdIYnYG48YZ7HgKmHQBjkHAlTZvn+0PeQXPd8S9fRQzucUCFQ9oKVWuE1",
-	"pwD4HvhPwWvf15yUwDj9/IPNadUS1LKO3wjFtBLgmlYiX+cHuI/mLSVUGeqeCeXiCCxkXfl+eKkudbVH",
-	"oSISslenKEPzxKuvcrdxzrbS2kbUju20qRJhFOOWrlC2GqV7iEGpFQbnKqEkWMDrwP2FO1Zy620w5VIG",
-	"XNoKQ5kwr8BBZ502e3RJGmQuWbeY3rmTFnkQciUC0wobDlppJ4C06kY0Lu5FXVWgSKyFmus081rQQzYE",
-	"jBzoBiwm05Y3IURJV3GxZE1PiIoG2CENKczd4SZuAH6iEiIdZqfbCuJaC52LStftEWlR9NHIQcuzmwbs",
-	"uZlz5gw3WNb99S7F+g5Lm80rQJuFm+czQDbidGWWd/6h1zQ4rJ8JAt3tCpJD0+RwhbLafGq6mvnCyXg0",
-	"nBDTGVCGCSJIRAjvHzHZZCSV7uwH5Awjp67JV9dE9pmxyf4uVit9K1aTnctOD45lEyti5vzM74SRVLGz",
-	"fJLOsadxDrtQBwz8sl+i40vCrDryvgxPgy36+eM2U0Px6H9OrLETNq8wGFowzsVaJEc8oiasjtPQin6p",
-	"4eNIjzBlgCCIW2H2g/DOKazvKF42nt3kCe0PpMbIW+4Eq6W6AUKbKgR5+if/7yxr+FpA/gVXLAw8Ohz0",
-	"Tl2jyQDIBOpkH61IC4yy30tnxlDQjGNOgN3ohu2MdMKG+npT8NBrraudrOuH+0AEoQ5bhz8jttxioaRA",
-	"JATEQkDBstT6JiS2KNp6RQret6TFcaHuj1T/jY3QiXq6qcV0XyzSf9F+3XyJ4SzgACqJ0xvunlxnSOCX",
-	"YuU7f5WQMTsiDDQW8vQyRItxBsnhTN/HsP4zdaWk+KHTbqGY0026/LTbCRN9slzzPYoyF4ud77ByEysD",
-	"RTK6U0QZEMftYdt762CwafSWdyqb0Nttu1LzqZtF2rvPLBvdLY+kdGF8Rc9Z1W3CEbEfFs7YeTMNR0gz",
-	"wkQ8GOgGv4MLbpRHwUAcBYvSKOJ+XqQl4O+/fhTMOr9EeKJ9CfEpBJeIO2eLeJ9L78L9XJsBVCCgpJPP",
-	"eluENv2kMbx7ffZna//Zk5jL/z7wfgsH3jEfUlohJp0QkMjDGZ4tz9iT4ss/Pv3iT8M+ZBK/Rg69eLad",
-	"BAX/po+IAz+V3Arcl+KANropmG3LjdeGb1u/hTx+bWs9HOafT5diu99hc9bZQW7+MXN8KpFTnvZ5ehJ6",
-	"hsEp0iBjQ9neVjTR7eX8IcLczgvQn770hzbpMQnhnseKpESEbIYr1jcVU7Qo3iPe1jm0u1cyOr6+Nrpt",
-	"7Czq2PwdHjt3uSERaIrR5nR9K6q34LClzOmNbJpsfh14SUkx3Apjh+CXnENojQCkJIciznExUJvYYM83",
-	"G7pWdNCMMJ1phrLaFfx2WdPOmfbIsuOQQMrAg8cCXskvbL8TVrq0j/3Pj+DnL1C6X/zLanXNwBeMuQ6h",
-	"ttfS3+PrFVtJJe1GkACswTzPyy48iD8OqvhkTlwjuCU9e4fBVHTwQzvpraLrTlbi7xKC5CCIhj7P6Rc8",
-	"AA2eLKZE5ATcDyEKhXECUDFmCSClm+95drgRonX5DKToVR9kvz/9y5/+48/FvT3tG7lyGQLDUitnMqWT",
-	"Vm2d/+FDju/f6+eQefvgl5E30VN7giYh9LhAB2wdSShbsBf6Xxh0lBRMb3MkJMMznHk9prHpej334NCt",
-	"A9aI86jnxvi/wgc6/jgccTc+UmQkFfBcm2OEUIr8aC895QBrIrfDdLaBAG24QBFUI5NxgbGZAQowfJbu",
-	"K2a5jEXfJ53cHyDrZBRzi5f+ieGAw534zG9n9Hl++eLs0RT9OxfjFg7NHVU/3kQexXjceVF1odPcLKeE",
-	"JYKxKQf+hQrTMxBsWlnxUwtaR8yBuOMDwtj+BV+s3OvWzSlLc4/0GBe8YUonk6mW1jHuGK/rqdTAwJ58",
-	"n+0Mx98NtojC71rtolZR9uR09hByU+9ZcyjI7qWt2Uvh+xiLPTAwdKuqDB/7RtucKV+2GRWqZMLFHDUo",
-	"lG6p8qa7jQAkEcBSGgNlHYBpziLClMhomXHdg4G/kC5X5XjGyuqlvZFJJ9yQ1Sqs6PIAw0MMQtvBGRuR",
-	"J6uD4k2jSSvSvRPZtMhZKZbjo5qYtIePpdzqoDuoKIP0wyDyTlxJL4qojJ0WZRX5hXQk9m7illAsah3A",
-	"tjOiSGKGUPPzM1Gg8LUiyRX7W4QxknLR2m2ex3rsB4CcHCXiVIRGoC/Ex+mvR+/j8Mv/0jlkzlT6WWwh",
-	"PU9+PGXp0gZUpnSaKLWqIKvWnz0pGwoiJ0ux0oZ2g1+iBpGmnPScga+C+V8LBpm/3IE7Hg5Qpwe4sYm5",
-	"Hd5Osa/VLIZjRHF/wBKnU4mOR3JPsmwk4ykka/FpYLTFolXiDkpq5rxaIw6DVDJqSqkWFOn3eZh+eOLd",
-	"vb3EVa+EVMpwmYQM7nwZfe4VjmQsMLlptIcjOej3oQZ1WjgUdTCXF2FBZJZ2Q+WOwOq8P8CwW945/8f7",
-	"fSOqV23knJ7hs4n32oMyNlqJfYFMgQULgaAi8avCeucsEdmk6EkvlnEqQnRWhKyzRSAGjHa5jSCr01Ez",
-	"wgX1lzFeQwIau/R9w35epzjS7yx2LGKYxvtBg/qzPoIfu3TXIx2LA6Kq5A4yZbtI1//Lviyu/nTFTLNd",
-	"3Nvx9qOibBssljjPYBlz04Xf3sfs26k3S/9SJm0yNGnnNpdp61YYJ8xLlffHVKJxm0x9nDYUnkHP/I3S",
-	"O/uMlRtuXMGAd92vt+D+O0YJXDagNLsyh1eBscIcKUA1ubUX/hWyLSGqGVatEBXZChSfP/UyPDQIlU37",
-	"qO/73/w7ZC7jvjK8rWU5p0GaUOZUvYBJjX8HT1MlA3kVDv1pt7KWXtS1uJ3Ryvf+6SybQOcIndYYQHip",
-	"a/Scihhbfvc+D1WYWw4mXwkm7yTPVX8ATqrpqMkMS8bMWKtfndlIqxGzLp1ISkJeXbnLZqVBjsGM3Q5z",
-	"Esi4cKxDMp29o8qJ0W7katYenMJVVGNgCM/c0UN0kk4pzgS5bLvdcrMfv2vP4LGFhTLD14ULi2rJ8Blb",
-	"LljdVI36fAQ//UhiQvpJTlNBIVGW/Th/+gYu46IX2Ds0Gbr0kW7H6ZedcehsjksjU8yogxHAQdkreZPM",
-	"nQNjanAkJT3u1lnaduOGk46GOEtp3XcK0BWNwaP2GNYQT4YeVALtoyLajt0yyJmd+YpMpLaOZCEtc6WX",
-	"eRmCPET5T8FNHpuZK8MFw/98MqGcbsvNvJpKAfzE/Y170RNSbKwvmiAIorg3yiE3s2j/EaWcbbulGOxC",
-	"oXZmhHVQ0rQftAFVRIe2tKzHOT/xWnLZkjX5MnWHqnEakZWd76wD1f/wKouR4+s5GcLrOZQTQTsGq2I0",
-	"v44uSJP631HPoEBD76MUu88VSWtyykZ7Ylf8MChxefhDzrIbO5Yvf6YhTpbww7x0NhCfRv+KrAQTtbjl",
-	"mOUO9Y3vCrYvGBR9LxjWfAdWNHbFnGZPrq6uGZBoQzrAUjunt+DVueqvwjk5f+OZfTNPaDyleuc0yqII",
-	"85/Tme/CypsURa35XmeAt9OwI/1BhMZyHcsAfXjT1FJUcx0yOXQQ/PJ2RnHIwCGU4XrKweEuCULChM4c",
-	"1PBFDgbmf3xZ1bkqoeXNYMueUpbuMqAnb6DVonTa5AsAzr2WYv1M8gKBgKizqgnG7lKorKie/WKNEanV",
-	"07XedPSmLc5tmo80/E7vgpJRq+YfvG7HWKNJp3kmTrfFTLyKaVUKttVGPGPRNkEqvhCp8/9SlS3iprjB",
-	"LBcyXDYRVLnm7ZqI0skqxvLhgcj1DVHDnYwXjlFH/e0JCU1JxTigy356dao4TfgoPWNGcsruf7iKz9kt",
-	"Sn4GJZ3HzKeDAs1j60AYuQpnxKEzP8OOUcm1yJwQN6LJQG5UClIRBujeZoweKOGWgUDrmvS4H4gldDa+",
-	"ELpY4OhSt7pvhe5kRbW/T4mGTmLDJUOihmqq3sIVGUU67qK0kgRomtzNdA5OoKy1zcWeK1HWMTJ99qk9",
-	"eljqDHfZqLZMg7PAGopglk4jeieXBhcFhJuDNHpDL6KgKe35wIl6ACPQgox1LgMdEMNXfwcMCizehu6Z",
-	"5ZRC8PhRsvsHuNkL0FxPxySMcl9jM2SfN9y9JMrojPGFzqJnxQ/MJ2idwZXEDyERHVQbupofN8lnmbus",
-	"4rNn4D0TuOLsCcWqWbE1cnwpzeKQXwmBm5OQdVMHnCnZcZhdhCyjEhCC2VocH7SpamHtqwA1OtilLwDZ",
-	"yp3ZeXBTFsGUr1WS3WiPyn5aMdhIgxcuIn8OEDynJGapTJZWZcpRKz2HUHUwM6e2y2i04ydy3bbPN3p+",
-	"tVFeZwj/GK/r5ODUjVAF85cOhrhUvFIALiaUkA3Mh/TdgmOG6qhLE+jR3oqVnXEb8f91I+Y1DTx2M944",
-	"tns+QpGKlT4W3Aujt8y3V3OpoKJNY7RePWNeNQP/hFRr/19YJqdg5UaUN7YIJX9swSpRSnATfcHepKwB",
-	"KSwzreq7vIpUTYUbAQzKopRL7psAWFVypyFeKF4Cilj0WbHA8/pF2gyfLV4qJQx7joXnei6sZ4snsRIy",
-	"b+Ti2eKPX1x98ceQ3wiK9Jg3jdG3vLaPf3b6RqiPUO8S6eE05JRLrV5Wi2eLvwn3VXgYwzqNVgFx/uXV",
-	"VcylCzEXuLSX8PLjf4X0FpymkzVM4jdgwg6ZGaDYE/x9FcMAVGOpd48TlqXvOl283wgmrJNb7gTmr/ZJ",
-	"qoIznG8FloH4r58XEtJBMCsUvTcLENeiv+Yxq7Yb5gl+gH8Wi0ZbQtIoAryhDXpBDbV75PHLSmwb7Q/+",
-	"/Xdiv/Af8J0T1n2tq/3lZijMwnDD84P/+FvQix4jWVfRSLoC/Dbw/ONlzdXNo0ij6P/id4pH/lZme3+w",
-	"2bX0vbTuOcfkAUrTfmoF+KKDqqVLRCeq4wvtUQ23W2H2SIq6ba1juixb4zeQcNIWaaQFEogybVi66VLd",
-	"+GmR0e4nJHzxiLpU3KUSeMD1lpCr1Mdi+ZhZH6Qaig7AQUNy227D5XorFf7rybFfBZfQA2n0i1pr88Yb",
-	"OYRKo/6cr9FfoaiD2OGTBVNiJ6zD++B1KHevKoZqhqce401As9B71Ht+I16qz3WLeqnAXpi0RT05Ldrn",
-	"gTb83N3FG2hQgzsaux/TVvH4Z1l9RNOkFmiFDwX+Vmz1rXgHAOfj8/cpwZOk1aU6bRO0GpSD8R3fXzOu",
-	"9gx5s6VlsQTvxyJrPTxHQ59aT59E/F+FzgMtmNK74GcnTvsTSgwkqf8EKwoBEsOh/tj4S1kY7czlsfoB",
-	"2vR72eexkvwwnmOC8PQD//R0vhK7S+xu2DMGhjuDyuL2cE09LnktVMVNSB6bPc/HzdXowCT1/O+Cm+f4",
-	"yKSjPTJcTzEin15NOWbfdwVbUihB1DXjjm24qq7DYR9cJ4wzwIXBdYQv/V8QA0MdyZN7+hfa3H2wozRI",
-	"/CFNww8xWwIVALgPq9aPzYtQ84o5YR2wDgL6JEXWjKy+YK9CXizCjnCfvIQywjV03MzER84U/sRqe6K8",
-	"oSuMEgYO9usSe4BvKGG4vHQKZjdQtJ4htix4vi8p88c/w/+PXpeR4+sh1R4+kBPuBWT7Wgl0dYAPZO9v",
-	"QkvBqmBZ3EOYp881GNMEwT/ecnNj77mpz+pGzgT+gZubOMW/9mPej+VzPODfCcc4QMs4KmLBeHkT2eqx",
-	"GBlWnsMsY29hY0EVDitjXIMQkZESmn4pRXrTukDTXP0GVClgZj5DZXrThtR4fy5LZZ1poSw/1jNjUjmN",
-	"5hLcN8Z1x0Dx2l92/0GdWXwm03iRr4aawMSRZsIvZ2vB21YdKgB4gGFirxODSUdTcKQJtbapVn7usq4b",
-	"oX6RK+AvuL5egyOp70bCONMZN+yW0Pvnvv3fyvU66NLneLf2Yu5qgJZaraTZiooZrR0DoqnjpaErcd89",
-	"cex4fA7t/gamG8bxGU72K+2QQB33POBtsQWzwssIoKl7ZhteCnvNeGAwwMqIQMYPPOuHypBCopdWiG9E",
-	"iVlxv3Z1eCV23wQhXdRXfSGleCtKbarDMj0lABau2coI8W9hWT+/CtDNR4oguKmlMGeoQUs6N9TNb8jJ",
-	"CmP9/DaGD1C45lZa6dC/EiicODPCtUYxvbqO2wFECmTm7hXD7RffDX7gN+Lb0PhvY09Io/kM9wR/h/Ib",
-	"QgC+hBIZe4ylxASG/o4RmHn6+Aq8oQtFOOsjsPkCfrpYtHzUO/oiPvQp/KPhY1O8o6nzF3Jcl1yxpWDc",
-	"3ogKQ5AIr7u3F4+KD0TEXj5EEAvqJbAV8CsGB7UT3FR6p6jKekeTq+ta7x5hgtUFD5V3wr2Apn9sfgN7",
-	"SRrKZ3mwhAqAIRbuDxV0L9daey3lAaU47XjpbvP+D+kfH+/voCEgX127UwNhJFBl9KbD67KtuftvV+CD",
-	"at93QjRouXLV9wT9XlZMGyarZw037g9szW9FhGRiZCldiCMqNDFDoxuR0EwnzK0Uu7FQ0cv00AM617qP",
-	"PDSGDlRJRq4FzBPH8lBInttF6xLqdqutC9JNxHR4XAWjwtsX8Eupt8IywIcx6c5wLtHgS5DDf4YB/BYu",
-	"F8EQmw3b/PTOBxJ6yZM2QYinFrAkofjg0Vo7jOhk7b4f+g9+Ctuv98Ep9t9gIBcEL6Qk5MGepusq4QEv",
-	"FCXvD+Dxz71/jYLcPki3qQzf9aX1f5ADPQ6fcdaT2Kkjp7rGLHHreEof2EjrtNmfad8PrZ/tYFLujQPK",
-	"XB4gv2eGDXWob/p2BG/9N+F+gAce8HTFDzzkyfp3vcOiwgDg8uchkKyErTLgjZK5wbxIqsGxe6G1He7+",
-	"oxvs6/DMAwo8foIQeezhJXygDZcmuTsAirDcw/9f2vKA5Nm+3B7AFgDf7SeP6n6SmXrf80rBjvlTyzEH",
-	"q2CclULWgNVTVSoxbIXzc4moyNNx32ajnbYX8k5hY49/hv+fdCa+8U/+n3QaAlyes0aWrjUiFZsOVss1",
-	"MxCeCIeh3eidPxFv/MXu3rcC+uBrguQngnRPH1ZNzdXYWfXG/340gANaO4lHvhMFOONtW7tYZWGpqz3U",
-	"PwYml71wyEHuP+v1e8srhMGvgPFFZHNwOq79c0/3xNE/WWQPuB2BeB/6CgzZTujb9LLmzOtUwdzGCME4",
-	"3nefhcrVwQVmk6Vne7ZevPCky7EsN8zAsVR0l+JKlBIg3yHYFsoOlfpiFj3kxF46ePMO2MahCOWv/Z4N",
-	"40Del8/1jg2xOye2KQsPRH94zoUk57EN6m145CGRYOETxDqFq1D8+TJ348Htaiu4CqsNKqyxZpDRvdE7",
-	"cSsMqzVUgBPomr7QKouduPRC+6qKpCz2txEkTaP5DBfbV00jVNXjDeB1Ddm1WolrOK0bAaiaG7FnWH7R",
-	"RgP0eDmCmfMICixfHEnjG0WYx+IBZwra/8R3jlxi7UUPeZybkFKIJ+5SMGltKyqm9A7Sgf7+/ofvp9wv",
-	"gj176Tl+6XuT5vg3sfKn69OnBUeAqA892Z2OxKtLSDy9DuVEFZwmvHZiRCse/4z/cRZEgr7emP76v8j9",
-	"5qjPTaAP+lX1uVp9Zl3O3K0a3hwwJUSYxVdPF8Xie+GcMFNAFdFN+PhnQPfmc9u+xbJnsdTzA+7i8CUF",
-	"bz5wdueecQQ1ww6NIxPVM0wx2nCpCoaMGuFU/50NTD4FXsAiVBaOAiD8gWrAWFTukt4IRF6fk4h7MO2+",
-	"+4/kKjvbgSDvAWc5fOHBT2u8MwTXB48zCR4QYMVy/jZ+WUxUx813sZ0q0VTmbmcfAjflg83XOy6rB5+t",
-	"wEkDqTkd8iJhA/ydS3X+D/8n60xb3lzaLf98o7UVUaa/dvupzzn3Gd6c3vMbUTAkiPM3pqZFvBdrgNst",
-	"ZdXjGgBbCS5G48Gob/CRTxHnh09NzYG/2Hr5UUkXHOHcCLYUfltbtrJ2SAOrIY/b3zMrVvNBqJ92yzlu",
-	"UGpnXAtn8BmWutmP0ZO3SjpEB66lmkpNHiugnHoOeiym2F8DfsdMJc7Jt5KLLGecI0K1lmLdqgto1tcg",
-	"cS/6VtYV4zAVBdMAIQbBAcA7WEnGMV5rFUrAWr91+5ntrdOJPEed7n1CmiPGGXQS+I3GmIwyvbt6+Gm9",
-	"2I7xVVhTgSp0sGN0B62MaDunL53ECbvRJ9xikv/spNyfh68jz3qOaFX7S3uy85XgRliHQt0dFpgq2JYb",
-	"wDRbFisOUYyrRtzKWMDn2OXtN3GXWGhwN1+c4K87JIoO7RdBHPfbvj6BngP//oVgvmlVHxB/gfFo+f5Y",
-	"1YvF3aMtv3u0BH3845Onf/qPL/9yuInhIEZAR14ltRXvwmOfwvrAT/L6kxofYYD+rMZyxC5GVMKJoBCF",
-	"BKIJFj3OyEqeFZwcTEYg47xsdJLffsotahJ98sdf2OJIVdEIlYqO7fNVygHiu1u4PFS/DvZgYEeGrTU4",
-	"ViHeHoiPQ1g9WY6QtsjAcQqrWNwGgLD/xyqYieQafpEqzJ0icvvprJQQksUNGRQibVuknAb/D25ekKUN",
-	"Fr/bCChj6O2wWMWQIpLFfNlzPY6h7h7ZzJcPAOaYtPf9XbpPuu19pfYhotMxdntT2PV9F/4fzvAKrWSQ",
-	"G2gg1Fsav7T+DR95wNMXvuA/Rckp9PB8OSGW2wvKad3x4nlxwebf0olQafjzNvQfVbSMHsqDEjr2iS2l",
-	"TzNXb0VT8xJ3zu3YvHkd3gheYxXo3D3p7/jEA4olfIGQyT6kYvWjc0BT0CqVwuy9rMHRtfiy99yDJmjF",
-	"z+Rmut/h86f7WwholCHlUEbqhmEuZfVxPHFtkBL54IIZF8pFtvV+PmCf9rC1onqW/Buq84UY/FcZaIov",
-	"FzwIhW3PBV/GgipnNjPXeMh71GOO639Tl82kZNLbpnUiCyap+fKR48s6kGyQwn8rePU9Xz6Q6L/ny/fi",
-	"7pP7EfyAKKAgVLG/xLHIK8ZZzZfacKfN/neWQdtwmVV7hoV3rwHnhUTpNuK9ijRZog7BZaRYchuuOjrC",
-	"UtftVlmMRWJsawUFUXOeCKzUcGKiX8VyDg8x1+/3jYhf+MTz/aOqhLFO6+rBE6448/taFSpjINU9z+eL",
-	"6J16NB6gheyonbpIkHbSxSh87JNejt4PLulsx/dgQFq+h/JJnYcZ8LPb4P/MlJoQvNx8eFCI4ocHAihe",
-	"fH7qeni3jLeoc42eqrKM+2nqz5I2bC1vBXI+hUphMFdSrb9gb7HiA9tthApINqc1K/V2G1K14Zf4HpDF",
-	"uT7WGldTryxyh6CEvJVKrlbCCOXq/cHaevyz/7/RMNILbdaIhPglimUMBBnKZRwgFyBoxqQK5Vas43s7",
-	"rfDU7hLIt8bIUqCxAEcIdQt/uW20cW8MpAw+zNp7txHC/RIWA4zqa61vHnQbfAMFFtBU+P3zd//4A4aN",
-	"MPdCloIttb5Bs8HoXbIZRo79BmdjLHmsm69ftezeD4Q01W2URv+5uY2S0OamCP2KpqzvPupNHeYZgqEk",
-	"oTwlxjLDjPaCkjmlR5M6b+r+wG+ylZHmRT4m1ME9rkpLR1EPCD14dZkaRr6hR22DwYG+6zkECorgrXBG",
-	"igqiBAYQFcE+PRW09Nbpp4xY4rd+4XjlEN0CUf0gLeHcKIfg34R7F595SMBl/AYVdEu/XaLaAjQFatMI",
-	"3dRi6r7bk8LntvPGrv0iG+/ozPHby0RL+W0gb+4+5pXX21aPuhJBOXirKG/ADPutmXjw4WyJnMttJwlB",
-	"YtnOaLXG222IWEPcr5aKdNrlTzy/D41v0gD5/CRbdBfxP71JY78vBWhNQfsxgMZnpLu/UpRFBlqBuAsl",
-	"dhFWcUpfTwaLfsRAxAO6BeXDoiZfq4Ao6UEkkcSwdaJCOKBXXEQjXTQW1M1B76IfoX9XVOna4bzAJ7mR",
-	"QaDkFEEFcSNecCht85CFy7q+POgVcqfZissa2X561E0FMmd50VaAyniWqt3+chOWaYc/BNna2fljPcXy",
-	"RvQogOpv/oGHxEYIbl7oVj10AUhZbuDGwLhiemmFuRUVQ3qwFZPeugTDWbfO/6dthKgsk7bH0mJr2dhr",
-	"tpOq0jvwmILVVmpVWXQNIb0L/llZbfzu0qrPVDWlegDd1O1D0AuiyAcjXmmz5W7xbFHpdgmug1QY/M/9",
-	"uuBXX1xdddhqFQNeh8sgVaUbXQvfpacecEGkj+RgJBdbFN8qZ2SXltVV5lt2pZZhHACsTpAJqYKi94rU",
-	"Q316+3kq+k+XKEQ/GzWZU7DHP/umPj7+WShn9qMW16dVN68N+wc3wGDUgZ4H1McKP4gyZEfYRnCsBys/",
-	"l21zGL8JejBphxtTr2GrIJXzaOkP9K3RO2FGIw3wwEN6rXVirH6oyzse0pCioI2/QGJ+QqiJHejh03HO",
-	"fg9hTNA9L6k/FKzWHNiUG2HKUEvQbYx2rhbs90qsuZO34hnsjkKtpRJsafiNsH8ICG51K4wTBkyDXjuf",
-	"5z4IYnmA0xmE+wDt+skZbXbEBnhy1TcCHj3pFV9PNkBuOLVsppoafx2YGqfNDAzcJsdN1j8EEZ+X8Nin",
-	"yTwKn5viJcIWL0jdlopL4eqFKzq3N1h3qIRM8o1ujWUrbXolHNatrMTvzqJF7s3MOSlI91m3T6av26B/",
-	"FEfMnm/rRbGAac9xxER+ylGF+0d86FOomzc5VPjiFI1LI7hMXDoRdmI+pjCCQcZRza0LvgW0fUu+xb+i",
-	"S/5WGLkKQx/xyf/DP7Z/UF42/MQvEhKBT0vxsLf14MoClhcvxt9ZcCV3a7+Sa2FdYtIvuTFAFa0NW8mY",
-	"sYjUXbCnNMavsiq8N+IKhVp5J5YKPjIpryyo2rnZZSSgO5CULWYWL3r45Q0CmrSuUZLn6wtOCU51rEiF",
-	"SxjCOtI5EbIj/GV1EnCqQ3g+eOaot0pPQxXgqU+R8v2rgj26IddQD6x13eftPFjxT66e/uVP//HnpBG1",
-	"sONr/kN86CF5tMI3Xmn3wKUoUkEZpR1Wk0ERSgUyQ0zjUiChGlR50yVftjU3SEyuNDp9VtoAtTVwpXkD",
-	"LlHTRMHmpfpW8CpDy0TtdqD903fRy6TXfGpq8wdn5oKJ531+S5x4y/cFzGawvv0xGlbOs0TelA7fWN4y",
-	"AYL3TK9WwnzBXnVBclAtHAz42sPctqZePFs85o30Jvj/HwAA//8=",
+	"7L1xs9u20Tf6VTC67522c+n4OE37tPbceSdx4taTxPZjO/XM+7y9MxAJSeihAAYAj46ayXe/g10AJKUF",
+	"RR5JjpP3+ad1jkgQWCyAxe5vf/vTotTbRiuhnF08/WnRcMO3wgkD//V8I8rbt2Ll/y3V4umi4W6zKBaK",
+	"b8Xi6aL0Py+KhRE/ttKIavHUmVYUC1tuxJb7l7b8/juh1m6zePqXm2Lh9o1/zzoj1Xrx88/F4mUlto12",
+	"QpX7b8Xev1IJWxrZOKn9B7e8EkyrUrCVNkzwcsPcRqo1q7QSz5jbCGb5VjC+5lIVjNdWM+66v2/1VihX",
+	"sEoLy5TGd7mq2Fo4C4+tpLGOcWV3whSM+2eECR9pVSUMkw6f/uLmr4sC5bARvBKmk0RvGI/8ODIyePL5",
+	"TbHYSpX+mxTJ6nvuys2xLHxvv3nP10yvoOclt4Jx6/u345bZjd6pZ2y3EYpZvRVLXe2ZqK1gG25ZueFq",
+	"LSr/sJWqFAU0gcNm0rIvnnwOcokykhZEnB3w6hH2MjPSL24KryxOGP/2//e/F//zv24e/fWfPz0p/vrz",
+	"/178z/+xoEae1zRZTVWzL0g1+0GF8dNSNeJOWqkVcxv+ywpz2hg/p4TLH/3by/eLm5yAf/bN20YrK3B1",
+	"cyv8/5daOaGc/ydvmlqW3Ivm8b+sl89PvS78D+MnaPF/Pe72jMf4q30MjcE3jsXbU1Sld8w6riq7KIIc",
+	"oC9er4cfO+r9zwX0+JXY2Yv2Ghoker7zuiAtU2LHpEor7iH9fmP0shbbkW43+MT/M6/7sd1c770m74xW",
+	"68JrshEFaCX+pNu6YkvBeFmKxomK/f7ti+fsr1/86T/+AEsmfMN34cuqeg29aoxuhHES9ce/aW1vzEut",
+	"a8HV4udiIe6d4ceLbdOqyojKbWzaxFpj/La5KBYrbbbc+dWu3J+/6BRYKifWwvhmdWjoSMzFwvI77NZl",
+	"v+ikqwU1r/21+l+xY/H5KIDYrSIK65/pG3r5L1E6/4kvqztZigny7QYLx93xYFFlHexeFmbfCO5neaX9",
+	"5PtztBtkb7Z4rdWa2Br9WEBucNJb3B65EWynjduwSvvNTavuuC1ruV36bc6JLd3z8AduDN+nT38vVetw",
+	"0GlKKt0u6153Vbtd4pSUvPUdhMfTh8ZXObxAfR5NGKqjOJRpPaqMvBNkK2BdDDp6UiKrupUV+eR2lpjS",
+	"gpjwrBN1neldRv+LxW6zP70uUFGLZCrG5YEfxEbS4uhGGMUfVfNAT7plhfKNQuvpRpwUcsHBQQ1LrKqk",
+	"f57Xb3pLb8VrK4qD1VgKWUtcJYcW3bHubHRY0UK1W5BD2GV9v0RZSyWqXte6N9EimGk09vfFcYu7WFi5",
+	"Vty1RhzZTTc31PM7bSp7/GwxdT8MoggjI2ejaYy+4zWxAVaVye6AMIdo0I2t/a9FCaadf2e5p1c6tZ+c",
+	"XKbpGKEeFveNNIerjzvxyMmtWFDzDkuR/jLKcvp293q18pJ53eQ2PaO1I7/kf3i34agcU7aYjW7ow9hx",
+	"N9B/3QivDWnWoojQrm9qXsI/reO1IBeGDSp79MOd2Mgyt0X5IStHz1HS7KNf/u1t9ZNbW5yy8HwcdJBK",
+	"kbQ3fqnrapiBvrzDAHtq1SkRKG6nBr1h9XSXXFn30h6vqpovRU2Ou1XSnR43vh+epj77FTfHXxXbZsOt",
+	"tKKiDcaNXG8mal1+ALXeTWxDCezIpLPxnl4td7xup62UjASxgfCFoi8iUqxG8Ntv7gRlibupphNcXCc+",
+	"vJLrsOjGdpvvtRL7F/ioX1VSKTxbx7UoNF74vqe3Ugep8T/ndY2TdngwB9tl0ub4jssKNkhyYxRorA3N",
+	"4A9++aLta/m+8yItdYueprUB22Pq2XEgiTKYQvBxeuB4Tx/2imev1UPxVOEAnC6i/pF5KCFhndzyYIRO",
+	"au2b8AbVmr9IT7mi/90/93OxyNjFzUY7Pb1Hb/zjVHcao/VqejPwNKVFXN0GS3Hs/bfhMVCHMh5Gkz79",
+	"0tpWVG/hLVqP73qCSrfZA8ULTrW74NFYdD0velrTn/Mooq7HSfg5xX2edpwZtnZ38+1ZnaSlveT7aRZ5",
+	"a53e4sZ08uFK+rVUitOuxWKhd2piq9bxtZgypp5FM/MasOPS2Rd6Wn8oy/7J5zcTPNTkRP89rGXaibYz",
+	"0jmhWKV3auC/ls6KerUopvs+wpQTF3adtS7K1ojqq8x7PdU4VgW+5Wsx82rQ15/jFlvxpcv98vWJN19p",
+	"R/8muKkljmFs4/iHtNKN7KQ1rypsZdI+9LalBVBzN6OV1KmjZgQ3ipaVEpw+rL1ihQX0O8u8tnk7Ffy4",
+	"2jGt2ErWEDiSltmNEPCTfym2SPnH/O3l0F4cu83p1pV6S89U2jDI21fGtbltapEJjrVNwZxmS8GckaIC",
+	"D68RW30HF6rjsaRtaKr5jz+84tv8W6/ELkzGsQPV//4PYezQb9t7YPwC121oky9w1DF3fAVLy763XoMM",
+	"eiMe9n8w2ijKnvvKb01xhnudTwqUNql0A4yakpZeXDxxoxhuC90m0G1N3e6WVkxSmW6h5M7n7/Ud4Xpe",
+	"SUf40o3glVTrYAv7RYPBUlhht0rvLOlCr8XKnWpMuhSihZYKJhWLkzZ9532ICh+oy7EGgDDCMHJijFEp",
+	"4vTjIVwIkUNYsiGihBb8M5YCTdqxjTDC/zuFdY9ORnTmU/LsxzDhfMXP7uJntXrGbjCkKe6E2afYpP8o",
+	"OXO/pbvDf18SHnRJwPtBULqc9ofA/QwLH+2Pk3H7g32c/n4bfd/DT2z4v7mhzZysS2ditC803Q9n3Gf2",
+	"BlHXX+sw0cd+i+Nl/BbWrD/El2LD76RuTeF3A4SqKL9lwkbiNmLrH5Gq8jY0c2LbCIOe/eLBZyX0KT6d",
+	"G8+76NylpvToy7diPzewpA1xk/gA/hfwcaRwPPZ2wvEf5+kWsDnwAXJ0Gy7Vd1LdEiei0VvafrHOBB2m",
+	"RqnplyYFz+Cb0EbvK/hutvevdEXMTSWaQQd7PclNm1QZZ4vRS76UtUS3+pQoQdSXhy634RT6jnXO9n53",
+	"ijDOjHCMOxbMkpvpO+pXnPQaRlHFWEfZmrsQD4CYZykNmpzwsWJRS7Aed3wPkUwn4ammbtdk5KPmezGj",
+	"k9/5x6lubrm5nREz9/L6nptbqikrjJxxjL/Dx6mGGu3Iy3UfgXHwzsjG4SU6tVMfQmsHreejQvenWoRw",
+	"y8/FYj/twQMlD3od1TzavvcL32ASeZzGpBZRhkm7QAjZFQAzOiMkdD9xje8fEgeJY8PP030O8IzpyJjS",
+	"Xx9qUa2zvqBLwkdmgERKXYkMWioc7NO79AJfIOEjR4iT8YaMdd8qvVPzoCi5PyvrTLsNALdR67R7cj6y",
+	"pdxoTeurvZVNk5t560Qz05X3EGCM07qe9Zmx4y4CZUYgMvi9DgMTMTFBTFHz4vgHIJmkeQcrp5Nkdlm+",
+	"iIp2YNZmEVW/LELvEIGEvcmO7qVDvOZ0t7TYa5XbcuZgyYbgg/4ukV2NI1edSQv1+FszF+TYqvMaLCl4",
+	"4esVuj78lG+1dSw8iWjDgFC1TtY1/FKwG+Y0e5KcGDKiWP2vTIl7538P4dm+7lwW9zZ7eSdrfzj8CNsX",
+	"jnErKwHXvIQ1t1xW8+42aYeIW0Z+p0j317hl9NQhaGA3qRGkFxS8m1B67WhZJvTW5HhfVb1WxNYQIC8A",
+	"no+XPsCZ3kHIoOcZPAV72/L7l/jsXwgM6oaMXUW3cPBQWlZrfSsqBo9DPkpS30pYuVb+Gb+HKv/jM/an",
+	"m+Lm5obdboPPbdvAHeVURHEO0HDVUj6EHsDbtQbFpk0F+S1V9chLlKuKIQQDfI27wU16EPmIzpXDT2gr",
+	"utaMiMKBkXd5NbmRk5P0Y8vjtXLMdPhPeCzcKKxwp20cGGcmdClN2W67qNvBrZ+XDqMPUzaT86CycR2H",
+	"b47c82ttg4LMwa92IdBT80AFPacvsJ5SE5G8QfCbRJz2gme9GzVsREq7R/HfCUbr//xoxdvakdfnGFU7",
+	"mYo2gK+GPpDij3b8DOEvJ6IUYtO9J//455O9xdfovm4bbkT1PPgaD7Zd2pDJmDfBG0mHpoXjsv5y5Lev",
+	"6N/kajWEvfb2HhORIw/1G2ED/b73Tkv/90XXg24MXY/zEpWW8jjPkec81NpgHknEgR9F2BQIF2VTT0F2",
+	"RplERFrXamyCloiy4sdWkBuovJQT8SGuwv5XMj13hlOXmBE7/8IZI0S2HFi/0jIODu54KTKae0s3g1BI",
+	"t346A+XlJRJKYsR2uotNyPXGieotvkg6AIPL7viyKEqd8UDjT5khTdSTlDcSpJM+2Gu+N+KCuD7uMwkr",
+	"0QzP55+A3ul6nl+raWop6N82ujVTJ3Guu1/lcB96k7n8mCwUZMdduaGvidQyVhh+D47RAM6Jcggd6Brt",
+	"SR7lMSL5t4gTPxA+tFzNu9kt5Wz/9Ubw2g0MwklnnhHWmzj0gqhFtFPH1T49WXSHI6Ib4ujTh7qOkoIM",
+	"6JkHpVLx9NLBdU8Jv9tJZ0MutS0CEEJaBguvesZ20m1065h/2O+LP7bC+vfhgiZWjunWDe8an5Nm5kST",
+	"LDY/24RML1LiSzAJKufp9dxUpEP4/xg0LZcD1V06R7LZCPttLTLnTkR7ZHas3RxvVX4TyucDXy7JqZ38",
+	"6HhMeypW7SiXOOXQxaBQnK2QGRRmIeRShEQiIsUoTQlOQNphg87RiroSxlDJeRtutpd35vpW8ZI6ycL4",
+	"Oz5O7bIjLlHlhAkJhwSw9H569OSVuHdfw2X5pFNfYY4PSK3XhZ4vLgydngVvSyQ7ioDrqSq3es+OvsfG",
+	"u5g7vkh21PAVZU43Ifh+POHc2nZ7cOqOxpI3Qrh3ujUliQoruVJ6ZsL1ITiit73F4YxC3vxDzwOtgze4",
+	"eVu7jC2wqvluRpSv5juqwyM23PTGf1DSfetNKxJ4fTcDv/2df/qNlooEcW9Fymyd1Nr3Iu2mx5C5NRVA",
+	"Ard5feeNA/A0st1G1mgcwAQyVAq2FOG5vuP4lIgAj0XD53hFe/VLruBbTpuAx26tqDrEJ3mBi/BNWm+M",
+	"nqE2oJDexKXuW375TFpjr9OidvxWZPrlhMClM9bce3gol30kA7Ia11rsYVyVcckEEXTqFJU0qUVaeEXY",
+	"btJm0G0ycSxx9uKayW5lz3tsLTNcrbpVLsc1BCJLwQzIQNgJI1h8ib7dK17TzTXGT0fFDHdSWyZVWbeV",
+	"YJzBOwwvoXSbjnLry3ITT24rHJ7i0GMIgqxksK3ltt0unj4J2UL4XzfUgR4vlqeiHqAskzKu5qswjbQJ",
+	"X4wNZnUgEwmeYXNn9uvxJf8Qh1dvOfGREZHX30qUcsvr3MElXcZLu9F1tD2mH7kZiYzlzQRFn+qr8svh",
+	"WL9x/4eEGQzb4Zg7Ypvwle4kESrlJCgSWGs0aXiRhn1K9sDudcLrhld0E5EyD/Ab1HR+U4utUO5dLRsi",
+	"5R5/nHejsqGp8eHEptMVAl4je9i7Bj58BS0vRLOR07vmAQQgI4a1Hh6Yo0tX44EEF7loYMM9rqN/iN0j",
+	"5Xvf1FxxGgJf9oKbM4IN/ZAoZWP33ObjQYvwHMwULzNQk1wqYsgamj4htVTzAK4B600arZllEwN00z8B",
+	"gGwqj6TmA6dKb7OdHx0xgtscL5rwJkw5N4d1xJUBXv0LRgGmhnCizKI24TSlwRcH6h5nKypGXxRBvbrB",
+	"UEvrRVDZqVjZxAcyjT8FH6c/3Nbub0a3DYVIiLfLGTtVJvwXxHwOVjHZ3KGlsUDhC0HRd8x1+QEx6GRv",
+	"gRMNDWBHP/hcQQpzJ86GdsYjM/WhiGynoX1SeAHEkr2JnDach6ZQRP9Y4dhyzzZcVYX/h6xSvpHd6AYy",
+	"94Vlge3oGWQVlgJycBphSrQCtvy+35ceZKE/AkV7r4BIhbqLQC6kY5vWOFv4m0jMpwzBBxaRblP5EQPk",
+	"LuK4HDIL+xv6lu/9nb37hTOMA7KhKdEnTbS3hP9T74LXM3QRcjlvO4syjsJbnzHh1ZF5TEU21TPBznx3",
+	"A7sjcD4eGK4OJOhHrFV4WKt6P+uKwvOORX//pq6l0lkGlowFsULOFnN6LXx/nkEXeggxcQ83VtvlE1s6",
+	"bx19fhkX51rMdH5iB+cC7jH1bcZxOQrYtLf+f5cYsIrJ5KFjnTEY5yCJIClGkegV41z8M7/u5mXt9Sb+",
+	"IEa3Qt8CJCLupNuw8O045WFVISVyaAbvV0o7mGYJ+nhwxVK4HijdfNhNGPtPCyTlPExOYoxPE/Dmh+Sw",
+	"QXN039w7QVgd2eMweeAmqfF7rd3muW4pV+1hwAJPKWyf7GrNdzSEoXGCFqM3YDO3gLHLajzyj7V0JFqe",
+	"MYgPRhkO3mRC9ng6Y4C8u+ti92lZaG3mpww8gMlmlFsmZ0vl0p39D1lKmdmkJ3liE+FaoyiHKIb2OcMn",
+	"/OHIFQtcNgnkTTjLtT3JS/fWPzMgTyHOlDlh4Pwh09pGlA+gTvmFmE8O6E4Cy8URmUmkMUFSkxNkJha5",
+	"RiDGmbSqE00UdU8X0sxk19ObIPADn0ZaHENVwr/7k4VmIUn748TQW1zQxGEf1xNlryKV0L1jDV8LthRr",
+	"qWyy/dDpX/M+iG+44KgcCKEgbNSjXbGCm3IDxzA12EM1gAEXkYM1zZrKkRa8iIlGB5LnDS9lhk01CyCr",
+	"xR3el0+FEGvcKlayrk+rdvDhpy6lN+MHyXHpuqZc3/FwPdibqoJpw2T1NISTZuQIwd1+9LJ24nYmVdO6",
+	"NOPSMkRlMT9GREX5BnrRIk3HOuIpHgyP0K+8cH5oZsa6qiMCvrMp9VQ4kU6lChwMteL74eYG7VBD/Rtv",
+	"qZ2lkluhbA5PNBuadCdM1WYOHiOsrtssdqlVpTCOyxx1caucrCfu/0EDusENvj78Vmy5631WfN9JCje9",
+	"9j9N32VxIk5y02SGFz6GT2c7OjdVY+YQXoldGkWXA/Pk5uaEeR0+Q3ZbcPNCt4rYgrcAdp0hYMENlpYh",
+	"hKyX4G+qRt3G2SDRDBanXpDq1K0j9alIY42f6/UpJ7VUOIlmM5sFt40BxCmm4aSYWbxPxNgfvBVifNSA",
+	"/p6gcIfoAor38Fzg3ci94nCf7XZY6ArZd4AOH/c9ZZhnfTKtzZjKJrMzHyKcsY3ujaL3UbKrkkpiD5TL",
+	"mWSmOQfEETsMIoB6RIQhs6DkrRUhW7+PAh3k5gZ2OuQCI/Pd8kbJNHr3YFnB2RG+FkFLwYgIMqCE+XKQ",
+	"Vk6hvu0FSzCs4zl+9OSlzqGNtE6b/QzwGretEZHWYiLsAY296cRuScgv/YsZ5tTbCbg9fvum5iUm0tZy",
+	"O9wmj22cufbxAepz+MOMI5ZvBQlTHHcJOworGPkuBhzEkYEyMg6g33UOEiDwihzHAtDBAVWY4PYnLQuL",
+	"6hKh2Omsln1TMEwXTkLPHR3WZ8/PHHQirrQBc0hQ2p7DOi6WorPMBv4FL6TxTQP1eaZhLu4PPTy95Dch",
+	"qpmbSiR6I0phRaXZdqu80x1/JeO3QjHfwJFzm1oeIKVcOQxRN+ecMsE4KRCL2M8hAPYxmmcsF9hGvku6",
+	"1Jj0SymUlwv/DbUTEe664/uY0aN36ik6L+RasbXhFQCxAIW1NNLiv2OEPwPRGYD2j2gKLrGlbIKj/3gp",
+	"c4Yy9ENsWhfjbr7XYi+e+a5LNSQ8iLPhl4QfMKYZ+9HGqjHkCb5vMkb5KL3tXE4SqSp0hoyCN/ApcjuJ",
+	"QIZgMfRvmD0SXSz0WDeLbqX2ZjOtgn59G5wE0Lu4hKNUwvo8sY3QjvgR+2MdwRYEtY6amRK4EXX1kgo+",
+	"V3DqbEKVjrPBkg8KOaY9Hkccxpc6PS7XzJ3ft3SBpYeCoTeaEJ4PqOnQ5/M+15nVD7K8SNfw4R0fJROH",
+	"NvwmLWp/hMzllvilS2BchIsfGH4mMPFPLrfRGHEnlMul2SPNttLMT7Pfud2zcHxFDMjKCQMalwOAxN34",
+	"lHzOqOfx4BIdfTU8jgBlS3e9hLw0KajALsJdTqXD/WdMe/WWmdLtekMt6a6K0lZHwvNbUVEH/1bn0slj",
+	"GOZUlyIIrKFQRjFNN/jaIRWjaV0R9hppkDlp6nbzph1I4MiU32CI54HwsQaQItBIEAw5iX3i7+N53AqV",
+	"YTi9ACJ7JCE450BHS/XBtEl4s4nmLsCoAT4dxhnZy0LHKHl9G/1DCIwgHG6tyqhgJuqVCVZBO6M9+EY5",
+	"s6dpqOxFMizyPA85GIAV5TzbOg3mHb55Blyq74uKJozCyDKKpNe9UbnSlgtMyAMGlgHQ+A3PzSJGTi2+",
+	"FWSRAKfd4MYzqJoy0SGKbXR9K+KwuzZGRRe4/afBpGZr17mKMNr1qIBH3acx8eMU1iH08HBlTswx6eO5",
+	"zlOZHOAcpnfcEUDQuXJPDATBNz0lugoj+Edn8zw862e8Mldv3Ef5wDLWvseqY+HEvFDFozxs50B6ZLGh",
+	"4/oyPaFmsva+40uKaDdRbZ53ExLG6FkE88tv/Bs0+bSo5zrcNoLPfcUITAPOEj2Dn2HWkN6ha4Ja3kbM",
+	"yav/ji/f+zdOGnM47iSzwaiKNLvdYFJP0oxlVAVnZx4ys9R1u1XzoJSQk0242I3esiesVZUweF33A33G",
+	"boAyFZzu8DGsYWJFfScmgJgMEJaEblKAzYww3iXn8ERA7dnQnYjNYVKFNNPu2s+AcPeREY3uh0zGwTsj",
+	"oB2vbOEWNMNj0K1SwtUieLkJM8Q2uq5sEXzZifC2R7TU0TFJF7NGam4dXJohPBT+CDrALEB0KE7RL8Y5",
+	"RT+/uaG42e8dVcX+JFIoW60nrd1j4AW6/GdSRX8MXYJN4aQqxf5PgoJhCZHj4H0W4peNHFj577MqZMdU",
+	"fd8M2VPBb9+QhV2y6zsWd09aOIXXaQJQ/sCdf9BHDLMSe7LR1tKeM/CV1VJYhk+xnjutgJAKrEIrK+HX",
+	"5i5UpDo6DOcFW5NEiZPw3wCundPS//JCOSXAIITYfuxxTpb/K0zggRdU3x+L8b5g+4L9u2A7WblNwTaQ",
+	"7VmwyC3ycB0oFqtaD9DZg1r2VSXUrGxnNTuK6wecPhW7Q8ssAHApQ5zIOXM7IdT3sVjQcbhVraWilxaU",
+	"pvkyG/UfoSl8YG2OruTZacYC7HbRp0BEurRQFGNYQG0ghsHIciIODEjEyZH1bzXaynhBnbtDhmZ7jZAd",
+	"k1sK3jSWbDMX59rFEafrbniny62h+06t8+SMm7BkvSlzeaQcJs5S8b3YHj6BDuUQuepl2T47tKdWgLy2",
+	"ABwIWXN0gkCEJsSwst3oZlEs1q2s8EaeCSjLEA89iRpIuR81XyJddgSJxEIRW15ucB2VvJZLwwNIrdTK",
+	"tlu+rAcmRU/VM0ugR/lP2FVbKtED2F2BrCWVPywgoMRZY2RJx2rGynk4Kon1PC0hMjCOS9hFaEYD6xiU",
+	"tUjuulD7L8onqV0UC7ViYnGvyxPTHyqKvQXsaq9kEDnrU5H8xaJVlZ7ACwz9IIeO9u27vQ26PpzNH5RE",
+	"LqtgB3eEP0DNFpOTj4rtPiTbrs5Xg2yMsPlrxOhxNq7C5sc2cwPxF7n5vOmhm2kw6RupxcMDM0lqZHYy",
+	"uNDzo055IOik8kdzcY3Z5GjpED1Y9XKkw+4R3H6UryrHgO74MFA3aTubSEJyXPVncC/sCM67gFrEAIZ+",
+	"jedYf5+snnPYPrImRP6T7xqSZWQkgXvEQLOxsQdbZ9jCWMb391qJ/YtkUxyQ7EqMn59P7B537q3/XOJI",
+	"7/IyQ9UZEhiI5t2EPqjJT+rVKrpvj5ZQz2QKgJ9IXJwqMR3g76J7/VmPRAJ2d29j1VrfwkIcUF+cm8GP",
+	"R7gCK7aG/4W56kZGz/WdqN516cKT1gbMkKVpNnr0SF5WPd/dmbfbh8gkdDQ3cEsZ8+AIJjyR2lSICEUF",
+	"wI76vRSGmDjfEbPBI1/8kNr1dBhhDqvqYO5OuTTiwMI3KJFgOGaqEsyfD/KbYtdnnn9QhbbLlFybWhBp",
+	"Ri20jqa+f51p3LBaFLXBBTb6+JpUjxphMLzQbEIxPLnOvR3PrpMd7Mjqf+lCaDieZGoeOtAnItG+OO1p",
+	"T0lMYXIyStknibz85WVOeZSPUIJuEAPMVipJeaUz07H7qRKn4ityEjPvZP0eJjX3Hv/zF8XJHOfTj4eU",
+	"5343TurfUfJzRtQ9Zv05myLNMnZAL7bVRjwdsCFFxi4wpAvgH1tqt2HRIXBsokzdLmNtqlMbTK9gwKlH",
+	"bwXBcr7llcDReQsLzmSEc/ohPuvqdIKEwGDjFtg5kLL75ECmOw66HLBTFASJwGXCg24S8Dndtfrl+ujt",
+	"U7pNZQL3/3izP49q6Nxs9tk1u3qLYXCG/xlBxzG//YT9kz6bXW8RnDpnuSXk6qmJmbhcasHvxOvW5cya",
+	"z8fNmidETDoF205rbkC3TnhQm9uJfBiUrD/Ml/RE+c3YRezEJIWJa+8w6Zvvu1rmiTqP1r1UseU4hJhh",
+	"47pKvv3VKiDG2xg4bob0udl0/QFwfyxxakZNKnubiS/moYyymnjDQebE2FSX1pQbG2QAzGFmk5eol5j1",
+	"7D0oc+u4/j+0Tw35Nbogzg+g5aI2v2w0JYFSB/ET/PKIOF43GfWu7mSWbg+rDU+T1vwq/P5KOv1o7k8r",
+	"xVkurZ1diKHh+8vvbY7fX6HRhxSAhXPBd6dINaTjdPcqb0XJxQkhlQjGQReOXNYi68hE9lugun2K8Umo",
+	"BLRq67pgSjPsBEB5ih5msqvwRhAPjxSnnaGuZeSTPpa1uG9ESVawOXcWY8tvgQbwCsH5SF136bJ02aUd",
+	"XfSX/aDMIu1CCe7Lfm7eRpTbgWoKDnxu1x60rSlxBZMtm0yB/AjHL+g7qsopX+o7cXKRp4vEhc3Oa+z3",
+	"PyZv2FQN+gc3ktM5VGOIEFtutKaRpp/MmRP6mBLVTmNqFFSxwFMKT6x4Vh3slr2N+SDohHt5YEzoMCPd",
+	"xMQl3j/s0vkXvDJwjuXPPjupWO3YrH/pHycvCxvBqxGe+0oAaYi0WIcJnE6Rtd86Wdes1FtRIJzK8jth",
+	"2VZbh8du4mIJSHVosEu5mZbWG5LJdb77rwmSlPiZLk4VfYMwYKpwgf/hrbDOZilXbCrBYIR1TJOZTb3A",
+	"ydQlETM0Al3NhOWRFhNddz4VrJgYX+vi4GRmkZlQcWgjylugd4+JRXUOq9roWpZztqw3/oU9vWNJ4SaS",
+	"DKC3Nya/86XyUq5BNcxAJQZkoauWpDwGhUDSqqXXMd2uN85Pa0y0qQX3BqX/ZCRdwDtEwcLlOXAe4LJy",
+	"mq040H9Okshb7Fe4V50bX+0MbLLwyggbpeP3b4PXaIobpTUztqyvjOC339wJcnxIUD5nXLtIUDlavzPW",
+	"XCZyoKC8Zdg84rYz2DWiOnZq01sIPUH2Vm+USW9RpJrQscvdeu7k3e0y5KHROpLMa8NrYqf0fwWVBaR+",
+	"5Iz665/Y/816tZKnXMLPRszks1mmA2FCHRMyrwMCI1IhTIVFiqQZbHOQ0ZbxV7gc1X+KVUzo/Z0wlcwQ",
+	"2s+Ce8c0HofE8LHdbgwd3AzUIgmOVKid+kAzWpwPIBwroJ3zBQquMsC9TFmHXDEaSnLo0cZvFEQJ7gjL",
+	"owRF8+Zv3LbO5Yi/MVI52o2RjI43X7+IhZQt0KFZPDtm6O5h8Nv36OD79HioBK8RL8icgP/cdIeLp4/1",
+	"8yLSXSGi87JJZW8QoHJ2NTWj65l5R/AG2aWNdvoqq7PkTZYqHVO66Pt3DlCXreQBhw/VFiWP2KuudEaH",
+	"lcWGUu9ocRluxVuxeiiq6gmVE/um5pSL275c0YdRKCvgOjbHpuZKiQquS/1UlcSWigs/oYCJCE+OC6zR",
+	"UrlAFVmJUgIYotQWUhkHRTH6HsMD/r1RG73m6p3TTYYSt6LcMbuNtl4ODZem65XSu2RZk9S2fijEAd9v",
+	"oAgcYl2tM+tEA9a41XhvmzyqbHn9cZ72WN/mmM2ylrci1GELtwTYyicVwhEz6P5wSsRp5veeZRpT8jCx",
+	"OYg6KFaayA66DNpNLrEkuGMGmEZMjoLdkSif6IpBpz5epmHtT2gxFY0+qE7tB4RrcS0cJvzCo0E9pzR+",
+	"KNUG0f34xTCWnKxmh0nLWm6XBDoIQ5T+PmkAG+TtB2yGYXWW4oyjeV4QVqtxOWthmVZdKtm0rmn1TgiV",
+	"q1Neiulle6kMRexfcM+EjO/AT1fqrfByndpR6/TsxUrvn1hr8+Lh7FjCswtro1JFQUYhwUwmwceB5TVZ",
+	"U7VzOyufMnIts0IoKK7DI1avfwLGQof/0lLRXIXhF3LD3XK1Z3bL65pB3/G4jU63AUX0ACYyR5tgkyDN",
+	"vGgk5RVtGxJSJWD50okoLcOXp6lbblXMrLQ25Z6UKoqF7kV9saggactM0zUFH5Q5LmQkJs/fq0/AhZWT",
+	"bj9+uT5cLwrpHuMNOb5Idxuck8eJ3lcL5I5W0h/56WWVqQiw/3jhmznMknHDQhbJhGdPg4khmyRpenp2",
+	"VDJcyH6f44PeCRPK6Yw6yekSE1kMSsbblTn1MbltZq9DQiBVhshUs1t7DZysVGOtSxmAxxqYXJJzKonO",
+	"KQQ0aow/NJnwqHBQyCmMG0QYVm/wYVbDHA68vnHyik770hREBcqq8Dd1Loc38dgQzpi6yv7wSuycVt8L",
+	"ZyYbdP61oavuNLvKlpu1VFOTGHO+EjW/s1qNFB7NkdfF4lqEdzeX6D3ir4HtKgotfbmX0D0YVpgvYnaS",
+	"FLt6XGHWs+qSSwJeC25m4S5Hsnezs/Xg5Tao0T9I3y1Cz7MDxm3p2PUqjPv3RI3Jk2xpXuVUJiuERpgu",
+	"DjNXEEEGIdUVB9FvMvWJlIcR3loR1XNRE+xDI3W0toHFYsYenYl6ZPbREI2A74xWs0pjoGF/ay5Vjpuc",
+	"r40Q9E9lvEhNRR705EiceFA1/ch0+jAoaVTpgvnPsuUe/n+q58l/82udiUPlNVXeirko1Bxl1JxrQ1Nn",
+	"2FxnIueDwgf2hzJcUJO3CWa2SNMfxhu/HyYko04RRDKD3xfBHpRDFWe41FthwVsbkuUT6KSPNSnYWt4J",
+	"lRy9G454APAn7MXE612oZ3rQEc0q7dtUepe8uUBXxwFSsOMZ5ov85aTm4DeVfmQd4OUZOxvm6NslKzer",
+	"JMrzv5LFCapr4CPpqtHg0fA/DWgDWdvALT/UbWqEYrw2glc0McLJy9z77AULkc45dt47asta7lnl95qg",
+	"SgULKwwUCFwxV7wPpqg2DeCyLBDCBQcJoMuwD1YAaKY1woICLU4lK8WklQNC+8SJFhb80WXzfXg+lPEO",
+	"1BOg0QNgIIoXF2uaCHo/Cr6lGZlhKbR64AxPTrKOhOtk9nFgahok9E5MBs2VfJEkH7hifKtb5fpMtjHC",
+	"eqqXPTjqqczAafVgDrShVw1wAN2MUoz9zNKtwyx+pfUtcaiM4fPgA3PsEFnOKNUc1Psc7tsP2lQ2hR6h",
+	"kxA7ayOXl//zUuvbwps1WKvFm6wWS88hnuAUL26QAg5jiInC/o+KPNUrnLGCHir3LvD7p5uT1aXDR7Kd",
+	"pyukIZHgRNxEjlOQBoNPKHK5zWKaJsYXhiR72OAQA40DpKWilzVZNW6MNX3kFgMc29OqHE86ofAP5DFv",
+	"tYHDqMExxMBCY/Ta8K0FlLQR9Z5phXGjSHTSGvVUKiXMI6943NqnoYmnSrtHPfaU8QdXUKv81FN4XuWf",
+	"8cfeWlSPtoKr3UZinarRFv1BN/5dfzCfeGQr3EZXj2DAda13Jx53Wj+quVmf7h3kclmn9WnRuI20j6Du",
+	"uRl9tkN0jrf3L+SuGR/Flqv9o1gSZqy9RyujlXskVDWtzYavSRLQw9uW/7WXNoGrIrM29WpyuvaAAWW4",
+	"WvSKcRbDKccrlifI/MMZVI1oBNIKi37sxsn1xmENEn/9HuPKpGhV2trNzMPNVjbJWbpjshnfaEP/kiEL",
+	"KKgozHSbTuZtMHjGKVlgyh9yuk5kLqBszwn1+KbTknSTFjXDL5YgmGjE/3OipENjGUE12vKaCna7zCHT",
+	"JDL6B1pmIXIQbbDK8JXzN/2Dv4MJQ5hgkCMlphA+phZWCJIOPScF0Z5kMMhdW+L1H/JzQmELMjfnkjwI",
+	"M7kOwgjGqQ7+s2965eb21C3msDwiXEjAvODGWW9qp3vplt/32+4X6Rh0CmPfR7OS3aOmY9UPCy6F/Stb",
+	"3/ItV7d5BEiPo8kyb4dgtg7+Bl4uha7jQ/d+Io8aT5cp9XYrVMVjvszw6tRboUZjOtxoc/4ZeNaK089a",
+	"uEPY1jRGnn7+XXwO3gHKwxml0nIcidiWLMMSPdUGPggFmIKRPenz7/3TdHneYrETcr2hPI4AtQOwbrpa",
+	"Jk1AsJgwAomtcAV6heAMjVYGREK2Q9FgFdt7By5YwrV2xJZ0t4jDDBPak3tfbN0IiqR2vWkNmkNrvpP6",
+	"a90uiehtPrCSaP+mRVbwcfLzQ+U/NuYCaHhiHuldxhlRxQEOZ7dPk9qDOlvtrX+p1kzUVkwEJap/kHDQ",
+	"3gYCuKmgRAFbi25xzK6ELxbp1DnqxzMWOXonY76+2k+GVunm9HQGoC08nEYchdv7Jj3R/aTAc+lNH4rU",
+	"oXsWiBoPbIOVy7HcTIoq4vtFvqjU22QKTg6Bzs2dfb7JVOwZTYHdcufILLWkyz2Oxq62hbFgITVtjD2F",
+	"UgXTDgeIopGMDffTN4AXUDEjg/9p2hmHVQhlUzHJhPCfCEvKAPRNSG1/oK293DPA+RRso3doiuxSVTD/",
+	"r4Gf4djSBjr6yaP4Whh5J6oeA+DhcFplc5liXQiyrzd+c8MhWLblt4IpzaxQVpw+F3t5q2GxdBPcqW+v",
+	"T71kgS5dNYggqFiYEHKhBqvrKDKbjYKVB5jonglXeUG+ymVjwq/vR39VdLu1mEHm6Ef0naBD7hFXMB+J",
+	"kMnRBiNgbiHPORnifjTz88MpUyURc/flMIDJddPXn6wiaUOapA4gADOT0ysaBRPz/2m/91hS6ghesbuN",
+	"jJClTk5ODb/kI72zqnB1EJx+7ZDj9NbeN7sRpf4XneBy8vZaf7RDfcmsM8KVm85zIe8EYCfC2abQ4g/p",
+	"5zCzBZMKHoQaAqYiqsSUAeI4o+atdnNf2F0C2rJB0hjtsJZqfh8kEU9LseF3MhBQ5TfDyYs5B2mC2Z9h",
+	"/Yi6fgeK8/BCBt3Qhi5pzEiBkdGiskSqdbqFTLDIu7TE44UHxYxmXLzh+YyFdehZC2330umw1+QoW9xP",
+	"hqOsY13Bc2kyp6V7xMSxHv9lNovjHV+TxSZyQOSZyPjc5pvZ7IIJc2LVveOSsD4ayBKeoQNcVphZTB76",
+	"UpQiQ0vh7y9+q8NnYNeDOLvf8Z4xjn/H2/NS1Npvk+ACwR7GyLubfBHwHfVN0rlmU25eAccZBlUkWeWk",
+	"C/yZo1lhFzwVp2073ck32HSGJ2BuPGGex4Cph0AY5BwJU2b5/tD3kFz3fEvX0UM7nFAhUPaClVrhNacA",
+	"+B74T8Fr39eclMA4/fyDzWnVEtSyjt8KxbQS4JpWIl/nB7iP5i0lVBnqngnl4ggsZF35fnipLnW1R6Ei",
+	"ErJXpyhD88SrL3O3cc620tpG1I7ttKkSYRTjlq5Qthqle4hBqRUG5yqhJFjA68D9hTtWcuttMOVSBlza",
+	"CkOZMK/AQWedNnt0SRpkLlm3mN65kxZ5EHIlAtMKGw5aaSeAtOpWNC7uRV1VoEishZrrNPNa0EM2BIwc",
+	"6AYsJtOWtyFESVdxsWRNT4iKBtghDSnM3eEmbgB+ohIiHWan2wriWgudi0rX7RFpUfTRyEHLs5sG7LmZ",
+	"c+YMN1jW/fUuxfoOS5vNK0CbhZvnM0A24nRllnf+odc0OKyfCQLd7QqSQ9PkcIWy2nxsupr5wsl4NJwQ",
+	"0xlQhgkiSEQI7x8x2WQkle7sB+QMI6euyVfXRPaZscn+NlYrfStWk53LTg+OZRMrYub8zO+EkVSxs3yS",
+	"zrGncQ67UAcM/LxfouNzwqw68r4MT4Mt+vnjNlND8eh/TqyxEzavMBhaMM7FWiRHPKImrI7T0Ip+qeHj",
+	"SI8wZYAgiDth9oPwzims7yheNp7d5AntD6TGyDvuBKulugVCmyoEefon/+8sa/haQP4FVywMPDoc9E49",
+	"Q5MBkAnUyT5akRYYZb+TzoyhoBnHnAC70Q3bGemEDfX1puCh11pXO1nX1/tABKEOW4c/I7bcYqGkQCQE",
+	"xEJAwbLU+jYktijaekUK3rekxXGh7o9U/42N0Il6uqnFdF8s0n/Rft18ieEs4AAqidMb7p5cZ0jgl2Ll",
+	"O3+VkDE7Igw0FvL0MkSLcQbJ4Uzfx7D+M3WlpPih026hmNNNuvy02wkTfbJc8wOKMheLne+wchMrA0Uy",
+	"ulNEGRDH7WHbe+tgsGn0lncqm9DbbbtS86mbRdq7zywb3S2PpHRhfEXPWdVtwhGxHxbO2HkzDUdIM8JE",
+	"PBjoBr+HC26UR8FAHAWL0ijifl6kJeDvv34UzDq/RHiifQnxKQSXiHtni3ifS+/C/VybAVQgoKSTz3pb",
+	"hDb9pDG8e33yZ2v/2ZOYy/8+8H4LB94xH1JaISadEJDIwxmeLU/Zk+LzP37x2Z+Gfcgkfo0cevFsOwkK",
+	"/k0fEQd+KrkVuC/FAW10UzDblhuvDd+0fgt5/NrWejjMP58uxfaww+ass4Pc/GPm+FQipzzt8/Qk9AyD",
+	"U6RBxoayva1ootvL+UOEuZsXoD996Q9t0mMSwj2PFUmJCNkMV6xvKqZoUbxHvK1zaHevZHR8fW1029hZ",
+	"1LH5Ozx27nJDItAUo83p+k5Ub8FhS5nTG9k02fw68JKSYrgTxg7BLzmH0BoBSEkORZzjYqA2scGebzZ0",
+	"reigGWE60wxltSv47bKmnTPtkWXHIYGUgQePBbySX9h+J6x0aR/7nx/Bz5+hdD/7l9XqGQNfMOY6hNpe",
+	"S3+Pr1dsJZW0G0ECsAbzPC+78CD+OKjikzlxjeCW9OwdBlPRwQ/tpLeKrjtZib9LCJKDIBr6PKdf8AA0",
+	"eLKYEpET8DCEKBTGCUDFmCWAlG6+59nhRojW5TOQold9kP3+xV/+9B9/Lh7sad/IlcsQGJZaOZMpnbRq",
+	"6/wPH3J8/14/h8zbB7+MvIme2hM0CaHHBTpg60hC2YK90P/CoKOkYHqbIyEZnuHM6zGNTdfruQeHbh2w",
+	"RpxHPTfG/xU+0PHH4Yi78ZEiI6mA59ocI4RS5Ed76SkHWBO5HaazDQRowwWKoBqZjAuMzQxQgOGzdF8x",
+	"y2Us+j7p5P4AWSejmFu89E8MBxzuxGd+O6PP88sXZ4+m6N+5GLdwaO6o+vEm8ijG486Lqgud5mY5JSwR",
+	"jE058C9UmJ6BYNPKih9b0DpiDsQ9HxDG9i/4YuVet25OWZoHpMe44A1TOplMtbSOccd4XU+lBgb25Ids",
+	"Zzj+brBFFH7Xahe1irInp7OHkJt6z5pDQfYgbc1eCt/HWOyBgaFbVWX42Dfa5kz5ss2oUCUTLuaoQaF0",
+	"S5U33W0EIIkAltIYKOsATHMWEaZERsuM6x4M/IV0uSrHM1ZWL+2NTDrhhqxWYUWXBxgeYhDaDs7YiDxZ",
+	"HRRvGk1ake6dyKZFzkqxHB/VxKQ9fCzlVgfdQUUZpB8GkXfiSnpRRGXstCiryC+kI7F3E7eEYlHrALad",
+	"EUUSM4San5+JAoWvFUmu2N8ijJGUi9Zu8zzWYz8A5OQoEaciNAJ9IT5Ofz16H4df/pfOIXOm0s9iC+l5",
+	"8uMpS5c2oDKl00SpVQVZtf7sSdlQEDlZipU2tBv8EjWINOWk5wx8Fcz/WjDI/OUO3PFwgDo9wI1NzO3w",
+	"dop9rWYxHCOK+wOWOJ1KdDySe5JlIxlPIVmLjwOjLRatEvdQUjPn1RpxGKSSUVNKtaBIv8vD9MMT7x7s",
+	"Ja56JaRShsskZHDny+hzr3AkY4HJTaM9HMlBvw81qNPCoaiDubwICyKztBsqdwRW58MBht3yzvk/3u8b",
+	"Ub1qI+f0DJ9NvNcelLHRSuwLZAosWAgEFYlfFdY7Z4nIJkVPerGMUxGisyJknS0CMWC0y20EWZ2OmhEu",
+	"qL+M8RoS0Nil7xv281mKI/3OYscihmm8HzSoP+sj+KFLdz3SsTggqkruIFO2i3T9v+zz4uZPN8w028WD",
+	"HW8/KMq2wWKJ8wyWMTdd+O19zL6derP0L2XSJkOTdm5zmbbuhHHCvFR5f0wlGrfJ1MdpQ+EZ9MzfKr2z",
+	"T1m54cYVDHjX/XoL7r9jlMBlA0qzK3N4FRgrzJECVJNbe+FfIdsSopph1QpRka1A8flTL8NDg1DZtI/6",
+	"vv/Nv0PmMu4rw9talnMapAllTtULmNT4t/A0VTKQV+HQn3Yra+lFXYu7Ga1855/Osgl0jtBpjQGEl7pG",
+	"z6mIseX37/NQhbnlYPKVYPJO8lz1B+Ckmo6azLBkzIy1+tWZjbQaMevSiaQk5NWVu2xWGuQYzNjtMCeB",
+	"jAvHOiTT2TuqnBjtRq5m7cEpXEU1BobwzB09RCfplOJMkMu22y03+/G79gweW1goM3xduLColgyfseWC",
+	"1U3VqM9H8NOPJCakn+Q0FRQSZdmP86dv4DIueoG9Q5OhSx/pdpx+2RmHzua4NDLFjDoYARyUvZI3ydw5",
+	"MKYGR1LS426dpW03bjjpaIizlNZ9pwBd0Rg8ao9hDfFk6EEl0D4qou3YLYOc2ZmvyERq60gW0jJXepmX",
+	"IchDlP8U3OSxmbkyXDD8TycTyum23MyrqRTAT9zfuBc9IcXG+qIJgiCKe6MccjOL9h9Rytm2W4rBLhRq",
+	"Z0ZYByVN+0EbUEV0aEvLepzzE68lly1Zky9Td6gapxFZ2fnOOlD9D6+yGDm+npMhvJ5DORG0Y7AqRvPr",
+	"6II0qf8d9QwKNPQ+SrH7XJG0JqdstCd2xQ+DEic1ZS2UMLI8Vs9UMhyrRKg9wrBC4lMY4WR353xLceyY",
+	"v/wZibhbwq/z0tlApBr9NbISTNTijmPWPNRLvi/YvmBQRL5gWEMeWNbYDXOaPbm5ecaAlBvSC5baOb0F",
+	"L9FNf1XPySEczxSceeLHUmmoCQMLAKVSBM3KaeO3YU1Pis/WfK8zkN5pqJT+cEJjuY5lIES8aWopqrmu",
+	"nhzuCH55O6PsZGAnyrBI5YB2l4Q3YapoDsT4Igcw8z++rOpc/dHydnAYTCl4dxk4lTf9alE6bfKlBede",
+	"eLEyJ3k1QajVWXUKY3cpvFdUz34ZyIgB6+labzp60xbnNs1HGn6nd0HJqFXzD163Y3zUpDs+EwHcYo5f",
+	"xbQqBdtqI56yaPUgyV+IAYaTpojb4wbzZ8gDZiJcc83bNRH/k1VECcADkUUc4pE7Ga8yoyGAuxMSmpLk",
+	"cUDE/cXNqbI34aP0jBnJqRvF9WpJZ7co+QkUix4zzA5KP4+tA2HkKpwRh2GCDO9GJdcic0LciiYD5lEp",
+	"/EWYtnubMX+gOFwGXK1r0pd/IJbQ2fhC6GKBo0vd6r4VupMV1f4hxR86iQ2XDIlHqqlKDjdkfOq4i9JK",
+	"EvppcnfeOQiEstY2F9WuRFnHmPfZp/boYakzrGij2jINKANrKMJkOo3onVwanB8QyA7S6A29iIKmtOcD",
+	"JyoNjIAWMna6DERDDF/9HXAzsHjPemD+VAru40fJ7h8gci9AoD0d7TDKqo3NkH3ecPeSKNAzxkQ6i/gV",
+	"PzCf+nUGCxM/BFt0IHDoan7cJFNm7tqKz56BJE2wjbMnFOtxxdbI8aUEjkPmJoSETsLsTR1wphjIYd4S",
+	"8pdKwB5mq3x80KaqhbWvAojpYJe+ABgsd2bnYVNZbFS+Ckp2oz0qKGrFYCMN/r2IKTrABp2SmKVyZFqV",
+	"KXSt9Byq1sHMnNouo9GOn8h12z7f6Pl1THmdoRJkvK6T61Q3QhXMXzoYIl7xSgGIm1CcNnAq0ncLjrmv",
+	"o85SIF57K1Z2xm3E/+tWzGsaGPJmvHFs9/wM5S9W+lhwL4zeMt9ezaWCWjmN0Xr1lHnVDMwWUq39v7AA",
+	"T8HKjShvbRGKCdmCVaKU4Cb6jL1J+QhSWGZa1Xd+FalOCzcCuJlFKZfcNwGAreRYQyRSvAQUsZy0YoFB",
+	"9rO0GT5dvFRKGPYcS9r1nFlPF09ijWXeyMXTxR8/u/nsjyFzEhTpMW8ao+94bR//5PStUD9DJU0kntOQ",
+	"rS61elktni7+JtyX4WEMGDVaBSz75zc3MUsvRHPg0l7Cy4//FRJncJpOVkeJ34AJO+R8gDJS8PdVDDBQ",
+	"jaXePU4omb4TdfF+I5iwTm65E5gZ26e/Cm52vhVYYOK/flpISDTBfFP03ixAXIv+msd83W6YJ5gH/lks",
+	"Gm0JSaMI8IY26AU11O6Rxy8rsW20P/j334r9wn/Ad05Y95Wu9peboTALww3PD/7n34Je9LjOulpJ0hXg",
+	"t4HnHy9rrm4fRYJG/xe/UzzytzLb+4PNrqXvpHXPOaYlUJr2YyvAKx1ULV0iOlEdX2iPqsPdCbNHutVt",
+	"ax3TZdkav4GEk7ZIIy2QmpRpw9JNl+rGj4uMdj8hgZFHpKjiPhXXAxa5hImlPhYL08z6INVQdAAOGpLb",
+	"dhsu11up8L+eHPtVcAldSaNf1FqbN97IIVQa9ed8jf4SRR3EDp8smBI7YR3eB5+FQvqqYqhmeOox3gSc",
+	"DL1Hvee34qX6VLeolwrshUlb1JPTon0eCMnP3V28gQbVvaOx+3PaKh7/JKuf0TSpBVrhQ4G/FVt9J94B",
+	"dPr4/P2CYGDS6lKdtgm0DcrB+I7vn0EUFBm5pWWxuC8EUWnr4Tka+tR6+iji/zJ0HgjHlN4FPztx2p9Q",
+	"YqBf/SdYUQi9GA71h8ZfysJoZy6P1ffQpt/LPo2V5IfxHFOPpx/4p6fzldhdYnfDnjEw3BnULLeHa+px",
+	"yWuhKm5CWtrseT5urkYHJqnnfxfcPMdHJh3tkTt7ihH5xc2UY/Z9VwomhRJEXTPu2Iar6lk47IPrhHEG",
+	"iDO4jvCl/wuia6gjeXJP/0Kbu1c7SoPEr2kafoh5GKgAwKpYtX5sXoSaV8wJ64DPEHAtKbJmZPUZexUy",
+	"bhHQhPvkJZQRrqHjZiY+cqbwJ9bxE+UtXbuUMHCwX5fYA3xDCR3mpVMwu4Fy+AxRa8HzfUmZP/4J/n/0",
+	"uozsYddUe/hATrgXkO1rJdDVAT6Qvb8JLQWrgmXxAGGePtdgTBME/3jLza194KY+qxs5E/h7bm7jFP/a",
+	"j3k/lk/xgH8nHOMAMuOoiAXj5W3kwccyZ1jTDvOXvYWNpVo4rIxxDUJERkqV+qUU6U3rAgF09RtQpYCZ",
+	"+QSV6U0bku79uSyVdaaFgv9YKY1J5TSaS3DfGNcdA2Vxf9n9B3Vm8YlM40W+GqoNE0eaCb+crQVvW3Wo",
+	"AOABhol9lrhROgKEI02otU1V+HOXdd0I9YtcAX/B9fUaHEl9NxLGmc64YbeE3j/37f9WrtdBlz7Fu7UX",
+	"c1ddtNRqJc1WVMxo7RhQWB0vDV2Jh+6JY8fjc2j3NzDdMI5PcLJfaYfU7LjnASOMLZgVXkYATd0z2/BS",
+	"2GeMB24ErLkINP/A4H6oDCkkemmF+FqUmG/3a1eHV2L3dRDSRX3VF1KKt6LUpjosAFQCYOEZWxkh/i0s",
+	"62duAbr5SBEEN7UU5gw1aEnnhrr9DTlZYayf3sbwAUri3EkrHfpXAjkUZ0a41iimV8/idgCRApm5e8Vw",
+	"+8V3g+/5rfgmNP7b2BPSaD7BPcHfofyGEIAvofjGHmMpMYGhv2MEzp8+vgJv6EIRzvoIbL6Any6WQx/1",
+	"jr6ID30M/2j42BTvaOr8hRzXJVdsKRi3t6LCECTC6x7sxaPiAxGxlw8RxFJ9CWwFzI3BQe0EN5XeKapm",
+	"39Hk6rrWu0eYYHXBQ+WdcC+g6R+a38BekobySR4sobZgiIX7QwXdy7XWXkt5QClOO16627z/Q/qPnx/u",
+	"oCEgX127UwNhJFBl9KbD67KtuftvV+BVte9bIRq0XLnqe4J+LyumDZPV04Yb9we25nciQjIxspQuxBEV",
+	"mjin0Y1IaKYT5k6K3Vio6GV66IrOte4j18bQgSrJyOKAGeNYeAppebtoXULdbrV1QbqJ8g6Pq2BUePsC",
+	"fin1VlgG+DAm3RnOJRp8CXL4zzCA38LlIhhis2GbH9/5QEIvedImCPHUApYklDU8WmuHEZ2s3fd9/8GP",
+	"Yfv1PjjF/hsM5ILghZSEPNjTdF0lPOCFouT9ATz+qfdfoyC3D9JtKsN3fWn9H+RAj8NnnPUkdurIqZ5h",
+	"lrh1PKUPbKR12uzPtO+H1s92MCkPxgFlLg+Q3zPDhjrUN303grf+m3DfwwNXPF3xA9c8Wf+ud1iuGABc",
+	"/jwEupWwVQa8UTI3mBdJNTh2L7S2w91/dIN9HZ65osDjJwiRxx5ewgfacGmSuwOgCMs9/P+lLQ9Inu3L",
+	"7Qq2APhuP3pU96PM1PueVwp2zB9bjjlYBeOsFLIGrJ6qUvFiK5yfS0RFno77NhvttL2Qdwobe/wT/P+k",
+	"M/GNf/L/pNMQ4PKcNbJ0rRGpjHWwWp4xA+GJcBjajd75E/HWX+wefCugD74mSH4iSPf0YdXUXI2dVW/8",
+	"70cDOCDMk3jkO1GAM962tYv1G5a62kNlZWBy2QuH7Ob+s16/t7xCGPwKGF9ENgenY/E/93RP7P+TRXbF",
+	"7QjEe+0rMGQ7oW/Ty5ozr1MFcxsjBON4330aamIHF5hNlp7t2XrxwpMux7LcMAPHUtFdiitRSoB8h2Bb",
+	"KGhU6otZ9JATe+ngzTvgMYfylr/2ezaMA3lfPtU7NsTunNimLDwQ/eE5F5Kcxzaot+GRayLBwieIdQpX",
+	"ofjzZe7Gg9vVVnAVVhvUbmPNIKN7o3fiThhWa6gtJ9A1faFVFjtx6YX2ZRVJWexvI0iaRvMJLrYvm0ao",
+	"qscbwOsasmu1Es/gtG4EoGpuxZ5hYUcbDdDj5QhmziMo3XxxJI1vFGEeiyvOFLT/ke8cucTaix7yODch",
+	"pRBP3KVg0tpWVEzpHaQD/f39999NuV8Ee/bSc/zS9ybN8W9i5U/Xp48LjgBRH3qyOx2JV5eQePosFCpV",
+	"cJrw2okRrXj8E/7jLIgEfb0x/fV/kfvNUZ+bQB/0q+pztfrEupy5WzW8OWBKiDCLL79YFIvvhHPCTAFV",
+	"RDfh458A3ZvPbfsGC6rFItJX3MXhSwrevHJ2555xBDXDDo0jE9VTTDHacKkKhowa4VT/nQ1MPgVewCJU",
+	"Fo4CIPyBOsNYru6S3ghEXp+TiHsw7ZHCi/blan37JTjPp+UzB/Kuhy/Lq2YJWwEjuXqeMMd9Hi0CcElp",
+	"Fbm2sH7BhX3Hfli/IjDsDKqziZxiUYlPbaEDirYMBd8FLxSXsDMheR8VarkfaNGz44hgpUVXMwOS+v3l",
+	"VAFoCrxF/ShhrY+vG34zeyRX2Q0h0GVecZmGL1zddkcPQnCE8ihK8IeCBL2YL4yQ7Jg6L2a3JNLanK/m",
+	"Q2Cqvdp8veOyuvpsBYaqVVgJh0ghVPLkDfV/ss605e2lN9rnG62tiDL9td+m+gyUn6Af5T2/FQVDukim",
+	"DWtaRH+yBpgeE8cGrgHYycBNMh6a/hof+RioH/jUVEaMi62XH5R04UTwB8BS+G1t2craISm0BlYHrtai",
+	"YjUfAH9oJ73jBqW2+ChHfqmb/VixAii9A1jhtVRTCxXESkunnoMei9mmRKbi72QfxUWWM84RoVpLsW7V",
+	"BTTrK5C4F30r64pxmIoCjFuGgoN0j3BnMo7xWqtQatr6rdvPbG+dTmQ963TvI5KeMc6gk8B2NsZrlund",
+	"zfWn9WI7xpdhTQXi4MGO0R20MmJvnb50SjfsRh9xi0ne9JNyfx6+jlUXcrTL+k6Y7tavBDfCOhTq7rCQ",
+	"XcG23ECGg2WxshnFv2zEnYyFvY4DYH4Td4mTCnfzxQk2y0Pa+NB+EcRxxk3ounoO1TguBPpPq/qABhAv",
+	"R3x/rOrF4v7Rlt8/WoI+/vHJF3/6j8//criJ4SBGIIheJbUV78JjH8P6wE/y+qMaH2GA/qzGsucuxlfD",
+	"iaAQkwiiCRY9zshKngVVGExGoOa9LFaB333MLWqS4+PnX9jiSNUXCZWKYa7zVcpB/ke3cHmosh/swcCV",
+	"DltrCLMA+ibQoAeQTbIcIYmZQRgFVrG4C+kC/j9WwUwk1/CLVMnylBv0x7MSxEhOR+RTiSSOkYAevMG4",
+	"eQFnA7p8NkLF2pSxWipFK40Ow3PjD6H6JdnM51dw8U7a+/4u3Ufd9r5U+xDf7fj7vSns+r4L/x/O8Aqt",
+	"ZJAbaCBUXxu/tP4NH7ni6Qtf8J+i5BR6eL6cMLPDC8pp3bFkenHB5t/SaZFp+PM29B9UtIyu5UEJHfvI",
+	"ltLHmau3oql5iTvndmzevA5vBK+x2nzunvR3fOKKYglfIGSyD4mZ/Vg9kJa0SiXQTS+HeHQtvuw9d9V0",
+	"zfiZ3Ez3O3z+dH8D4c0yJCDLSOQyzKyufh5PYx0kSF9dMONCuci23s8O7pOgtlZUT5N/Q3W+EIP/VYbo",
+	"z+WCB6GA9rlQ7Fhe6cxm5hoPeY96zHj/byLDmQRtetu0TmShZTVfPnJ8WQfKHVL4bwWvvuPLK4n+O758",
+	"L+4/uh/BD4iCDXtZXORY5BXjrOZLbbjTZv87y6BtuMyqPcMy3M8A9YllE2xEfxZpskQdoCZIuOY2XHXk",
+	"pKWu262yGIvE2NYKyiPnPBFYt+XERL+KxV2uMdfv942IX/jI8/2DqoSxTuvq6umXnPl9rQp1crDwBc9n",
+	"j+mdejQeoIVcyZ26SJB20sUofOyjXo7eDy7pbMf3YEBavodiap2HGdD02+D/zBSeEbzcfLgqYPnDleDK",
+	"F5+fuh7eLeMt6lyjp6os436a+rOkDVvLO4EMcBGF4udKqvVn7C3Wf2G7jVAB1+q0ZqXebgNxA/wS3wPq",
+	"SNfPvMDV1CuS3uGpIYutkquVMEK5en+wth7/5P9vNIz0Qps1IiF+idI5A0GG4jkHyAUImjGpQvEl6/je",
+	"TitDt7sEDrYxshRoLMARQt3CX24bbdwbAwnE11l77zZCuF/CYoBRfaX17VW3wTdQbgVNhd8/f/ePP2DY",
+	"CDOxZCnYUutbNBuM3iWbYeTYb3A2xlJJu/n6Vcvu/UBIU91GafSfmtsoCW1uwuCvaMr67qPe1GHWMRhK",
+	"EorVYiwzzGgvKJlTejSp86bu9/w2WydtXuRjQlXs4xrVdBT1gN6HV5epaOYbetQ2GBzou55DoKAI3gpn",
+	"pKggSmAAURHs01NBS2+dfsyIJX7rF45XDtEtENUP0hLOjTKK/k24d/GZawIu4zeooFv67RK1V6ApUJtG",
+	"6KYWU/fdnhQ+tZ03du0X2XhHZ47fXSZayu8ClXv3Ma+83rZ61BUMy8FbRXkLZthvzcSDD2cLZl1uO0kI",
+	"Est2Rqs13m5DxBrifrVUpNMuf+L5fWh8kwbI50fZoruI/+lNGvt9KUBrCtqPATQ+Id39laIsMtAKxF0o",
+	"sYuwilP6ejJY9ENMFbuaW1BeFzX5WgVESQ8iiZSmrRMVwgG94iIa6aKxoG4Oehf9CP27oQpZD+cFPsmN",
+	"DAIlp+g5PCJecCh0dc28vK4vV71C7jRbcVkj91ePyK1AHj0v2gpQGU9T7etfbsIy7fBrUC+enU3aUyxv",
+	"RI8CqP7mH7gmNkJw80K36trlYGW5gRsD44rppRXmTlQMyQJXTHrrEgxn3Tr/T9sIUVkmbY+zydaysc/Y",
+	"TqpK78BjClZbqVVl0TWEZE/4Z2W18btLqz5R1ZTqCrqp22uQjaLIByNeabPlbvF0Uel2Ca6DLb9HGfz5",
+	"poervvns5qbDVqsY8DpcBqlG5eha+DY9dcUFkT6Sg5FcbFF8o5yRXVpWV6dz2RVeh3EAsDpBJqQKio4J",
+	"9jttKqbLsjX201T0HxczwZwXQU3mFOzxT76pnx//JJQz+1GL6+Oqm9eG/dUNMBh1IOsC9bHCD6IM2RG2",
+	"ERyrQ8tPZdscxm+CHkza4cbUa9gqSOW8IhUH+tbonTCjkQZ44Jpea5346691ecdDGlIUtPEXSMxPCBXy",
+	"Q7GIdJyz30MYE3TPS+oPBas1B271RpgyVBZ1G6OdqwX7vRJr7uSdeAq7o1BrqQRbGn4r7B8CglvdCeOE",
+	"AdOg186nuQ+CWK5wOoNwr9Cun5zRZkdsgCc3fSPgEfznoQ2QG04tm6mmxl8HpsZpMwMDt8lxk/UPQcTn",
+	"JTz2cTKPwuemeImwxQsSOaZSc7h64YrO7S1WISshk3yjW2PZSpteQZd1Kyvxu7NI0nszc04K0kPW7ZPp",
+	"6zboH8UYtefbelEsYNpzjFGRrXZU4f4RH/oY6uZNDhW+OEXj0gguE5dO9L2YjymMYJBxVHPrgm8Bbd+S",
+	"b/Gv6JK/E0auwtBHfPL/8I/tr8rSiJ/4RUIi8GkprntbD64sYHnxYvydBVdyt/YruRbWJRadkhsDxPHa",
+	"sJWMGYtI5Ad7SmP8KqvCeyOuUKiceWKp4COT8sqCqp2bXUYCugNl4WJmKbPrL28Q0KR1jZI8X19wSnCq",
+	"Y306XMIQ1pHOiZAd4S+rk4BTHcLz6pmj3io9DVWApz5GyvevCvbohlxDPbDWsz6L78GKf3LzxV/+9B9/",
+	"ThpRCzu+5j/Eh67JoxW+8Uq7KxemSeWllHZYWwpFKBXIDDGNS4H0ilDzUZd82dbcYJkCpdHps9IGiO6B",
+	"m8wbcImaJgo2L9W3glcZWiZqtwPtn76LXia95mMTHl6dmSuSHXZstzjxlu8LmM1gfftjNKycp4m8KR2+",
+	"sdhtAgTvmV6thPmMveqC5KBaOBjwtYe5bU29eLp4zBvpTfD/PwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

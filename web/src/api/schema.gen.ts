@@ -390,6 +390,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cases/{id}/unit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What a case would keep on another unit */
+        get: operations["lookAtMove"];
+        put?: never;
+        /** Tell a case by another unit; readings that it does not know are taken back and stay in the log */
+        post: operations["moveCase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/schemes": {
         parameters: {
             query?: never;
@@ -2148,6 +2168,14 @@ export interface components {
             pieces: components["schemas"]["SaidPiece"][];
             phrases: components["schemas"]["SaidPhrase"][];
         };
+        CaseMove: {
+            unit: string;
+            unitName: string;
+            /** @description readings that the other unit knows */
+            fits: number;
+            /** @description readings that it does not know, in words */
+            left: string[];
+        };
         /** @description a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished */
         SheetObject: {
             [key: string]: unknown;
@@ -2310,6 +2338,8 @@ export interface components {
             };
         };
         UnitItem: {
+            /** @description it stands for any unit of its kind */
+            generic: boolean;
             /** @description Its parts in the side elevation, each x, y, width, height from 0 to 100; front and bottom are 0 */
             zones: number[][];
             facts: string[];
@@ -4307,6 +4337,58 @@ export interface operations {
                     };
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    lookAtMove: {
+        parameters: {
+            query: {
+                unit: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseMove"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    moveCase: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    unit: string;
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            200: components["responses"]["Case"];
             default: components["responses"]["Problem"];
         };
     };

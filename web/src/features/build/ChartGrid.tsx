@@ -149,12 +149,14 @@ export function ChartGrid({
                     aria-label={`${r.id}, ${r.name}`}
                     onClick={() => pick(r.id)}
                     overflow="hidden"
+                    whiteSpace="nowrap"
+                    textOverflow="ellipsis"
                   >
                     <Text as="span" fontWeight="700">
                       {r.id}
                     </Text>
                     <Text as="span" color="ink2" textStyle="tiny" fontWeight="400" ml="2" whiteSpace="nowrap">
-                      {r.name.length > 13 ? `${r.name.slice(0, 12)}…` : r.name}
+                      {r.name.replace(/^(Drive|Automatic|Manual) (.)/, (_, _w, c: string) => c.toUpperCase())}
                     </Text>
                   </chakra.button>
                   <chakra.button

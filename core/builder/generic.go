@@ -1,0 +1,193 @@
+package builder
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"innercompass/core/unitsheet"
+)
+
+// Generic is a unit of which nobody knows yet what it is: its kind, how many gears, whether it lies across the vehicle. It is known by a
+// chart that stands for any of its kind, and says so.
+type Generic struct {
+	ID, Name, Kind string
+	Gears          int
+	Across         bool
+}
+
+// Generics are those that are offered at take-in.
+var Generics = generics()
+
+func generics() []Generic {
+	var out []Generic
+	add := func(id, name, kind string, gears int, across bool) {
+		out = append(out, Generic{id, name, kind, gears, across})
+	}
+	for n := 3; n <= 10; n++ {
+		add(fmt.Sprintf("any-automatic-%d", n), fmt.Sprintf("Some automatic, %d gears", n), "automatic", n, false)
+	}
+	for n := 3; n <= 9; n++ {
+		add(fmt.Sprintf("any-transaxle-%d", n), fmt.Sprintf("Some automatic transaxle, %d gears", n), "automatic", n, true)
+	}
+	for n := 4; n <= 6; n++ {
+		add(fmt.Sprintf("any-parallel-%d", n), fmt.Sprintf("Some automatic with a clutch for each gear, %d gears", n), "parallel", n, true)
+	}
+	add("any-two-speed", "Some two-speed", "two-speed", 2, false)
+	for n := 4; n <= 6; n++ {
+		add(fmt.Sprintf("any-manual-%d", n), fmt.Sprintf("Some manual, %d gears", n), "manual", n, false)
+	}
+	for n := 5; n <= 7; n++ {
+		add(fmt.Sprintf("any-automated-%d", n), fmt.Sprintf("Some automated manual, %d gears", n), "automated", n, false)
+	}
+	return out
+}
+
+var ordinals = []string{"first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"}
+
+// Sheet is the generic unit's sheet, its places taken from the nearest of those that ship.
+func (g Generic) Sheet(shipped []*unitsheet.Unit) unitsheet.Sheet {
+	s := unitsheet.Sheet{Format: unitsheet.Format, ID: g.ID, Version: 1, Name: g.Name, Control: "electronic",
+		Summary: "not known yet which: told by its kind alone, until a better sheet is chosen"}
+	for _, k := range Kinds {
+		if k.ID == g.Kind {
+			s.Layout = k.Layout
+		}
+	}
+	b := &generic{s: s}
+	switch g.Kind {
+	case "two-speed":
+		b.twoSpeed()
+	case "manual", "automated":
+		b.sleeves(g.Gears, g.Kind == "manual")
+	case "parallel":
+		b.eachGear(g.Gears)
+	default:
+		b.automatic(g.Gears)
+	}
+	b.s.Sources = []unitsheet.SourceSheet{{Of: "chart", From: "assumed", Why: "one element for each gear, as nobody has said which are on when"}}
+	out := b.s
+	if like := g.like(shipped); like != nil {
+		full := like.Sheet
+		full.Engine.MaxTorque = ""
+		out = Fill(out, g.Kind, full)
+		out.Ranges = bare(out.Ranges)
+		out.Sources = slices.DeleteFunc(out.Sources, func(x unitsheet.SourceSheet) bool { return x.Of == "pressures" || x.Of == "engine" })
+		out.Engine = unitsheet.EngineSheet{}
+	}
+	return out
+}
+
+// bare leaves pressures out: windows of another unit are no help while nobody knows which unit it is.
+func bare(ranges []unitsheet.RangeSheet) []unitsheet.RangeSheet {
+	out := slices.Clone(ranges)
+	for i := range out {
+		out[i].LineIdle, out[i].LineFull = "", ""
+	}
+	return out
+}
+
+// like is the shipped unit that lies the same way, of the same kind, with the nearest number of gears.
+func (g Generic) like(shipped []*unitsheet.Unit) *unitsheet.Unit {
+	var best *unitsheet.Unit
+	off := 1 << 30
+	for _, u := range shipped {
+		if KindOf(u) != g.Kind {
+			continue
+		}
+		gears := len(slices.DeleteFunc(slices.Clone(u.Ranges), func(r unitsheet.Range) bool { return r.From == "" }))
+		away := max(gears+1-g.Gears, g.Gears-gears-1)
+		if across := u.Sheet.Leaks != nil && u.Sheet.Leaks.Across; across != g.Across {
+			away += 20
+		}
+		if best == nil || away < off || away == off && u.Sheet.ID < best.Sheet.ID {
+			best, off = u, away
+		}
+	}
+	return best
+}
+
+type generic struct{ s unitsheet.Sheet }
+
+func (b *generic) element(id, name, kind string, more ...string) {
+	e := unitsheet.ElementSheet{ID: id, Name: name, Kind: kind}
+	if len(more) > 0 {
+		e.Group = more[0]
+	}
+	b.s.Elements = append(b.s.Elements, e)
+}
+
+func (b *generic) row(id, selector, name, outcome, from string, applied ...string) {
+	b.s.Ranges = append(b.s.Ranges, unitsheet.RangeSheet{ID: id, Selector: selector, Name: name, Outcome: outcome, From: from, Applied: append([]string{}, applied...)})
+}
+
+// automatic has one clutch for all forward gears, one element for each gear, and one for reverse.
+func (b *generic) automatic(gears int) {
+	b.element("FC", "forward clutch", "clutch")
+	b.element("RC", "reverse clutch", "clutch")
+	b.element("E1", "low and reverse brake", "brake")
+	for n := 2; n <= gears; n++ {
+		b.element(fmt.Sprintf("E%d", n), "what comes on for "+ordinals[n-1], "clutch")
+	}
+	b.row("P", "P", "Park", "neutral", "")
+	b.row("R", "R", "Reverse", "reverse", "", "RC", "E1")
+	b.row("N", "N", "Neutral", "neutral", "")
+	b.ladder(gears, "D", "Drive", func(n int) []string { return []string{"FC", fmt.Sprintf("E%d", n)} })
+}
+
+func (b *generic) ladder(gears int, selector, word string, on func(n int) []string) {
+	for n := 1; n <= gears; n++ {
+		from := ""
+		if n > 1 {
+			from = fmt.Sprintf("D%d", n-1)
+		}
+		b.row(fmt.Sprintf("D%d", n), selector, word+" "+ordinals[n-1], "forward", from, on(n)...)
+	}
+}
+
+func (b *generic) eachGear(gears int) {
+	for n := 1; n <= gears; n++ {
+		b.element(fmt.Sprintf("C%d", n), ordinals[n-1]+" clutch", "clutch")
+	}
+	b.element("SR", "reverse sleeve", "selector")
+	b.row("P", "P", "Park", "neutral", "")
+	b.row("R", "R", "Reverse", "reverse", "", fmt.Sprintf("C%d", min(gears, 4)), "SR")
+	b.row("N", "N", "Neutral", "neutral", "")
+	b.ladder(gears, "D", "Drive", func(n int) []string { return []string{fmt.Sprintf("C%d", n)} })
+}
+
+func (b *generic) twoSpeed() {
+	b.element("LB", "low band", "band")
+	b.element("DC", "direct clutch", "clutch")
+	b.element("RB", "reverse brake", "brake")
+	b.row("P", "P", "Park", "neutral", "")
+	b.row("R", "R", "Reverse", "reverse", "", "RB")
+	b.row("N", "N", "Neutral", "neutral", "")
+	b.row("D1", "D", "Drive low", "forward", "", "LB")
+	b.row("D2", "D", "Drive direct", "forward", "D1", "DC")
+}
+
+func (b *generic) sleeves(gears int, hand bool) {
+	if hand {
+		b.s.Control = "hand"
+	}
+	b.element("CL", "dry clutch", "clutch")
+	for n := 1; n <= gears; n++ {
+		first := n - (n+1)%2
+		b.element(fmt.Sprintf("G%d", n), ordinals[n-1]+" synchro", "selector", fmt.Sprintf("%d–%d sleeve", first, first+1))
+	}
+	b.element("GR", "reverse dogs", "selector", "reverse sleeve")
+	if !hand {
+		b.row("N", "N", "Neutral", "neutral", "", "CL")
+		b.row("R", "R", "Reverse", "reverse", "", "CL", "GR")
+		b.ladder(gears, "A", "Automatic", func(n int) []string { return []string{"CL", fmt.Sprintf("G%d", n)} })
+		return
+	}
+	b.row("N", "N", "Neutral, pedal up", "neutral", "", "CL")
+	b.row("NP", "N pedal", "Neutral, pedal down", "neutral", "")
+	for n := 1; n <= gears; n++ {
+		b.row(fmt.Sprintf("G%d", n), fmt.Sprint(n), strings.ToUpper(ordinals[n-1][:1])+ordinals[n-1][1:], "forward", "", "CL", fmt.Sprintf("G%d", n))
+	}
+	b.row("R", "R", "Reverse", "reverse", "", "CL", "GR")
+	b.row("GP", "1 pedal", "First, pedal down", "neutral", "", "G1")
+}

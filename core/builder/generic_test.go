@@ -1,0 +1,47 @@
+package builder_test
+
+import (
+	"strings"
+	"testing"
+
+	"innercompass/core/builder"
+	"innercompass/core/faultmap"
+	"innercompass/core/knowledge"
+	"innercompass/core/unitsheet"
+)
+
+// Every generic unit compiles, takes the trade's knowledge, says what it cannot, and marks its chart as assumed in every failure of an
+// element.
+func TestGenericUnitsDiagnoseAndSayWhatTheyCannot(t *testing.T) {
+	var shipped []*unitsheet.Unit
+	for _, u := range know(t).Units {
+		shipped = append(shipped, u)
+	}
+	for _, g := range builder.Generics {
+		u, bad := unitsheet.Compile(g.Sheet(shipped))
+		if len(bad) > 0 {
+			t.Errorf("%s: %v", g.ID, bad[0])
+			continue
+		}
+		if u.Sheet.Depth() != unitsheet.ByChart || len(u.Cannot()) < 3 || u.RatioKnown() {
+			t.Errorf("%s: %s, cannot %v", g.ID, u.Sheet.Depth(), u.Cannot())
+		}
+		if u.Sheet.Leaks == nil || u.Sheet.Leaks.Across != g.Across && g.Kind != "parallel" && g.Kind != "manual" && g.Kind != "automated" {
+			t.Errorf("%s: leak places of a unit that lies the other way", g.ID)
+		}
+		rows, err := faultmap.Map(u)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, r := range rows {
+			if r.Fault.Kind == faultmap.NeverApplies && !strings.Contains(strings.Join(r.Assumed, " "), "assumed") {
+				t.Errorf("%s: %s does not say that it is assumed", g.ID, r.Title)
+			}
+		}
+		if g.Gears == 6 || g.Kind == "two-speed" {
+			if _, err := knowledge.Compile(know(t).Knowledge, u); err != nil {
+				t.Errorf("%s: %v", g.ID, err)
+			}
+		}
+	}
+}
