@@ -92,6 +92,8 @@ type looker struct {
 
 func (l *looker) flaw(f Flaw) { l.out.Flaws = append(l.out.Flaws, f) }
 
+var notShort = regexp.MustCompile(`[^A-Za-z0-9]+`)
+
 var notID = regexp.MustCompile(`[^a-z0-9]+`)
 
 // IDOf makes an id of a name; "" when nothing of it is left.
