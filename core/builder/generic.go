@@ -19,6 +19,11 @@ type Generic struct {
 // Generics are those that are offered at take-in.
 var Generics = generics()
 
+// IsGeneric reports whether an id is that of a unit that nobody knows yet.
+func IsGeneric(id string) bool {
+	return slices.ContainsFunc(Generics, func(g Generic) bool { return g.ID == id })
+}
+
 func generics() []Generic {
 	var out []Generic
 	add := func(id, name, kind string, gears int, across bool) {

@@ -56,6 +56,9 @@ type View struct {
 	Apart   int // that one road test tells apart
 	Cannot  []string
 	Assumed []unitsheet.SourceSheet
+
+	Questions []Question // settings of the controls that nobody has said anything of
+	Patterns  []Pattern
 }
 
 // Ready reports whether the draft can be stored: it compiles, and it has a name.
@@ -70,6 +73,7 @@ const mostFits = 12
 func Look(ctx context.Context, d Draft) (View, error) {
 	l := looker{d: d, s: d.Sheet}
 	l.head()
+	l.controls()
 	l.out.Depth = unitsheet.ByChart
 	if len(l.s.Gearing.Members) > 0 {
 		l.out.Depth = unitsheet.ByGears

@@ -78,7 +78,7 @@ func Counts(s unitsheet.Sheet, f teeth.Fit) []SetCounts {
 		c := SetCounts{Name: s.Gearing.Sets[i].Name}
 		switch {
 		case t.SmallSun > 0:
-			c.Teeth = []Count{{"small sun", t.SmallSun}, {"large sun", t.Sun}, {"ring", t.Ring}, {"long planets", t.Planet}, {"short planets", t.Short}}
+			c.Teeth = []Count{{"small sun", t.SmallSun}, {"large sun", t.Sun}, {"ring", t.Ring}, {"long planets", t.Planet}}
 		case t.Inner > 0:
 			c.Teeth = []Count{{"sun", t.Sun}, {"ring", t.Ring}, {"inner planets", t.Inner}, {"outer planets", t.Planet}}
 		default:

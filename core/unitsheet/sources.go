@@ -3,6 +3,7 @@ package unitsheet
 import (
 	"fmt"
 	"slices"
+	"strings"
 )
 
 // Topics are the parts of a sheet that a source may be given for.
@@ -32,4 +33,28 @@ func (c *compiler) sources() {
 			}
 		}
 	}
+}
+
+// topicWords are the topics as a sentence has them.
+var topicWords = map[string]string{"chart": "what is on in each range", "teeth": "teeth", "capacities": "capacities", "pressures": "pressures", "controls": "the table of controls", "feeds": "oil feeds", "access": "access times", "leaks": "leak places", "fluid": "how the level is read", "engine": "engine torque", "limits": "limits"}
+
+// Note says in a line what of the unit is not known or assumed; it is empty when its sheet is complete.
+func (u *Unit) Note() string {
+	var assumed []string
+	for _, topic := range Topics {
+		if _, ok := u.Assumed(topic, ""); ok {
+			assumed = append(assumed, topicWords[topic])
+		}
+	}
+	out := ""
+	if u.Chart != nil {
+		out = "known by its chart, not its gears"
+	}
+	if len(assumed) > 0 {
+		if out != "" {
+			out += "; "
+		}
+		out += "assumed: " + strings.Join(assumed, ", ")
+	}
+	return out
 }

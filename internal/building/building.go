@@ -76,14 +76,25 @@ func (s *Service) Start(ctx context.Context, kind, scheme, copyOf string) (Opene
 			return Opened{}, err
 		}
 		d = builder.Of(n.Unit)
-		d.Sheet.Name += ", copy"
-		d.Sheet.ID, d.Sheet.Version = "", 1
+		if !s.own(ctx, copyOf) {
+			d.Sheet.Name += ", own"
+			d.Sheet.ID, d.Sheet.Version = "", 1
+		}
 	default:
 		if d, err = s.begin(kind, scheme); err != nil {
 			return Opened{}, err
 		}
 	}
 	return s.keep(ctx, Kept{ID: cases.NewID("d"), Revision: 1}, d)
+}
+
+// own reports whether a unit is the shop's.
+func (s *Service) own(ctx context.Context, id string) bool {
+	stored, err := s.Library.Store.Sheets(ctx)
+	if _, shipped := s.Library.Sheets.Shipped()[id]; err != nil || shipped {
+		return false
+	}
+	return slices.ContainsFunc(stored, func(x library.StoredSheet) bool { return x.UnitID == id }) && !builder.IsGeneric(id)
 }
 
 func (s *Service) begin(kind, scheme string) (builder.Draft, error) {
@@ -196,6 +207,18 @@ func (s *Service) Change(ctx context.Context, id string, revision int, d builder
 		d.Sheet = builder.Fill(d.Sheet, d.Kind, near.Unit.Sheet)
 	}
 	return s.keep(ctx, Kept{ID: id, Revision: revision + 1}, d)
+}
+
+// Paste takes an apply chart that was copied out of a table. The gears stay; elements that the table names anew are placed by hand.
+func (s *Service) Paste(ctx context.Context, id string, revision int, text string) (Opened, error) {
+	o, err := s.kept(ctx, id)
+	if err != nil {
+		return Opened{}, err
+	}
+	if o.Draft.Sheet, err = builder.Pasted(text, o.Draft.Sheet); err != nil {
+		return Opened{}, err
+	}
+	return s.keep(ctx, Kept{ID: id, Revision: revision + 1}, o.Draft)
 }
 
 func (s *Service) keep(ctx context.Context, k Kept, d builder.Draft) (Opened, error) {

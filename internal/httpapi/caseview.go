@@ -48,7 +48,7 @@ func part[V, T any](there bool, f func(V) T, v V) *T {
 func headView(v present.View) gen.CaseHead {
 	c := v.Case
 	out := gen.CaseHead{
-		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer, UnitNewest: v.UnitNewest,
+		ID: c.ID, Words: c.Words, Vehicle: c.Vehicle, Customer: c.Customer, Distance: c.Distance, Unit: c.UnitID, UnitName: v.UnitName, UnitVersion: c.UnitVer, UnitNewest: v.UnitNewest, UnitNote: v.UnitNote,
 		Stage: c.Stage, Access: c.Access, Bay: c.Bay, Owner: c.Owner, WaitsFor: c.WaitsFor, Opened: c.Opened, Closed: c.Closed != nil, Root: c.Root, Outcome: c.Outcome,
 		Ladder: list(v.Ladder, rungView), Later: list(v.Later, visitView), DueAt: c.DueAt, DueDistance: c.DueDistance, DueNote: c.DueNote, Damages: texts(c.Damages), CuredBy: c.CuredBy, Learnt: c.Learnt, Sample: c.Sample, Nearest: c.Nearest,
 	}

@@ -77,6 +77,15 @@ func (h *handlers) ChangeDraft(ctx context.Context, r gen.ChangeDraftRequestObje
 	return gen.ChangeDraft200JSONResponse(v), err
 }
 
+func (h *handlers) PasteTable(ctx context.Context, r gen.PasteTableRequestObject) (gen.PasteTableResponseObject, error) {
+	o, err := h.App.Building.Paste(ctx, r.ID, r.Body.Revision, r.Body.Text)
+	if err != nil {
+		return nil, asField(err)
+	}
+	v, err := h.draftView(ctx, o)
+	return gen.PasteTable200JSONResponse(v), err
+}
+
 func (h *handlers) RemoveDraft(ctx context.Context, r gen.RemoveDraftRequestObject) (gen.RemoveDraftResponseObject, error) {
 	return gen.RemoveDraft204Response{}, h.App.Building.Remove(ctx, r.ID)
 }
@@ -119,6 +128,12 @@ func (h *handlers) draftView(ctx context.Context, o building.Opened) (gen.Draft,
 	})
 	out.Rows = list(v.Rows, draftRow)
 	out.Assumed = list(v.Assumed, sourceView)
+	out.Questions = list(v.Questions, func(q builder.Question) gen.LogicQuestion {
+		return gen.LogicQuestion{Selector: q.Selector, Bits: q.Bits, Words: q.Words, Answer: q.Answer}
+	})
+	out.Patterns = list(v.Patterns, func(p builder.Pattern) gen.ControlPattern {
+		return gen.ControlPattern{Control: p.Control, Element: p.Element}
+	})
 	out.Kinds = list(builder.Kinds, func(k builder.Kind) gen.UnitKind { return gen.UnitKind{ID: k.ID, Name: k.Name, Layout: k.Layout} })
 	if v.Unit != nil {
 		out.Members = members(v.Unit.Sheet)
@@ -152,7 +167,9 @@ func teethView(v builder.View, chosen int) *gen.Teeth {
 	if a.Nearest != nil {
 		out.Nearest = fitSets(v.Sheet, *a.Nearest)
 	}
-	out.Suspects = list(a.Suspects, func(s teeth.Suspect) gen.RatioDoubt { return gen.RatioDoubt{Range: s.ID, Words: builder.SuspectWords(s)} })
+	out.Suspects = list(a.Suspects, func(s teeth.Suspect) gen.RatioDoubt {
+		return gen.RatioDoubt{Range: s.ID, Words: builder.SuspectWords(s)}
+	})
 	out.Misses = list(a.Misses, func(m teeth.Miss) gen.RatioDoubt { return gen.RatioDoubt{Range: m.ID, Words: builder.MissWords(m)} })
 	return &out
 }

@@ -92,7 +92,7 @@ func (s *Service) view(ctx context.Context, c cases.Case, how look) (present.Vie
 		if err != nil {
 			return present.View{}, err
 		}
-		v.UnitNewest = newest.Unit.Sheet.Version
+		v.UnitNewest, v.UnitNote = newest.Unit.Sheet.Version, n.Unit.Note()
 	}
 	v.Papers(n, s.Now(), how.parts)
 	return v, nil

@@ -37,6 +37,7 @@ type View struct {
 	Proof      []ProofView
 	Earlier    *Visit         // the visit that this one is a return of
 	Later      []Visit        // visits that are returns of this one
+	UnitNote   string         // what of the unit is not known or assumed
 	UnitNewest int            // newest version of the unit's sheet; the case keeps its own
 	Style      quantity.Style // how the shop writes numbers
 }

@@ -715,11 +715,14 @@ type CaseHead struct {
 	Root    string    `json:"root"`
 
 	// Sample made up, to be tried and removed
-	Sample      bool   `json:"sample"`
-	Stage       string `json:"stage"`
-	Unit        string `json:"unit"`
-	UnitName    string `json:"unitName"`
-	UnitNewest  int    `json:"unitNewest"`
+	Sample     bool   `json:"sample"`
+	Stage      string `json:"stage"`
+	Unit       string `json:"unit"`
+	UnitName   string `json:"unitName"`
+	UnitNewest int    `json:"unitNewest"`
+
+	// UnitNote what of the unit is not known or assumed; empty when its sheet is complete
+	UnitNote    string `json:"unitNote"`
 	UnitVersion int    `json:"unitVersion"`
 	Vehicle     string `json:"vehicle"`
 	WaitsFor    string `json:"waitsFor"`
@@ -986,6 +989,12 @@ type Control struct {
 	Watched bool    `json:"watched"`
 }
 
+// ControlPattern defines model for ControlPattern.
+type ControlPattern struct {
+	Control string `json:"control"`
+	Element string `json:"element"`
+}
+
 // ControlRow defines model for ControlRow.
 type ControlRow struct {
 	Applied  []string `json:"applied"`
@@ -1054,6 +1063,12 @@ type Draft struct {
 	Kinds   []UnitKind    `json:"kinds"`
 	Lever   []LeverPoint  `json:"lever"`
 	Members []Member      `json:"members"`
+
+	// Patterns controls that are on just where an element is on
+	Patterns []ControlPattern `json:"patterns"`
+
+	// Questions settings of the controls that a stuck one gives and that nobody has said anything of
+	Questions []LogicQuestion `json:"questions"`
 
 	// Ranges as solved; empty while the draft cannot be solved
 	Ranges []UnitRange `json:"ranges"`
@@ -1664,6 +1679,15 @@ type LineFrom string
 
 // LineKind defines model for Line.Kind.
 type LineKind string
+
+// LogicQuestion defines model for LogicQuestion.
+type LogicQuestion struct {
+	// Answer id of the range whose elements are on then; empty while open
+	Answer   string `json:"answer"`
+	Bits     string `json:"bits"`
+	Selector string `json:"selector"`
+	Words    string `json:"words"`
+}
 
 // Mark defines model for Mark.
 type Mark struct {
@@ -3394,6 +3418,12 @@ type SaveDraftJSONBody struct {
 	By *string `json:"by,omitempty"`
 }
 
+// PasteTableJSONBody defines parameters for PasteTable.
+type PasteTableJSONBody struct {
+	Revision int    `json:"revision"`
+	Text     string `json:"text"`
+}
+
 // FindParams defines parameters for Find.
 type FindParams struct {
 	Q string `form:"q" json:"q"`
@@ -3564,6 +3594,9 @@ type ChangeDraftJSONRequestBody ChangeDraftJSONBody
 
 // SaveDraftJSONRequestBody defines body for SaveDraft for application/json ContentType.
 type SaveDraftJSONRequestBody SaveDraftJSONBody
+
+// PasteTableJSONRequestBody defines body for PasteTable for application/json ContentType.
+type PasteTableJSONRequestBody PasteTableJSONBody
 
 // PutGaugesJSONRequestBody defines body for PutGauges for application/json ContentType.
 type PutGaugesJSONRequestBody = Gauges
@@ -3750,6 +3783,9 @@ type ServerInterface interface {
 	// SaveDraft Store a draft as a sheet of the shop's own, as the next version where the unit is on file
 	// (POST /drafts/{id}/sheet)
 	SaveDraft(c *gin.Context, id Ref)
+	// PasteTable Take an apply chart that was copied out of a table
+	// (POST /drafts/{id}/table)
+	PasteTable(c *gin.Context, id Ref)
 	// Find Anything in the shop by the words of the trade, by kind
 	// (GET /find)
 	Find(c *gin.Context, params FindParams)
@@ -6100,6 +6136,31 @@ func (siw *ServerInterfaceWrapper) SaveDraft(c *gin.Context) {
 	siw.Handler.SaveDraft(c, id)
 }
 
+// PasteTable operation middleware
+func (siw *ServerInterfaceWrapper) PasteTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PasteTable(c, id)
+}
+
 // Find operation middleware
 func (siw *ServerInterfaceWrapper) Find(c *gin.Context) {
 
@@ -7124,6 +7185,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/drafts/:id", wrapper.GetDraft)
 	router.PUT(options.BaseURL+"/drafts/:id", wrapper.ChangeDraft)
 	router.GET(options.BaseURL+"/drafts/:id/schemes", wrapper.ProposeSchemes)
+	router.POST(options.BaseURL+"/drafts/:id/table", wrapper.PasteTable)
 	router.POST(options.BaseURL+"/drafts/:id/sheet", wrapper.SaveDraft)
 	router.GET(options.BaseURL+"/own-words", wrapper.ListOwnWords)
 	router.POST(options.BaseURL+"/own-words", wrapper.TeachWord)
@@ -9215,6 +9277,46 @@ func (response SaveDraftdefaultApplicationProblemPlusJSONResponse) VisitSaveDraf
 	return err
 }
 
+type PasteTableRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *PasteTableJSONRequestBody
+}
+
+type PasteTableResponseObject interface {
+	VisitPasteTableResponse(w http.ResponseWriter) error
+}
+
+type PasteTable200JSONResponse Draft
+
+func (response PasteTable200JSONResponse) VisitPasteTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PasteTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PasteTabledefaultApplicationProblemPlusJSONResponse) VisitPasteTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type FindRequestObject struct {
 	Params FindParams
 }
@@ -10711,6 +10813,9 @@ type StrictServerInterface interface {
 	// SaveDraft Store a draft as a sheet of the shop's own, as the next version where the unit is on file
 	// (POST /drafts/{id}/sheet)
 	SaveDraft(ctx context.Context, request SaveDraftRequestObject) (SaveDraftResponseObject, error)
+	// PasteTable Take an apply chart that was copied out of a table
+	// (POST /drafts/{id}/table)
+	PasteTable(ctx context.Context, request PasteTableRequestObject) (PasteTableResponseObject, error)
 	// Find Anything in the shop by the words of the trade, by kind
 	// (GET /find)
 	Find(ctx context.Context, request FindRequestObject) (FindResponseObject, error)
@@ -12610,6 +12715,50 @@ func (sh *strictHandler) SaveDraft(ctx *gin.Context, id Ref) {
 	}
 }
 
+// PasteTable operation middleware
+func (sh *strictHandler) PasteTable(ctx *gin.Context, id Ref) {
+	var request PasteTableRequestObject
+
+	request.ID = id
+
+	var body PasteTableJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PasteTable(ctx.Request.Context(), request.(PasteTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PasteTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PasteTableResponseObject); ok {
+		if err := validResponse.VisitPasteTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Find operation middleware
 func (sh *strictHandler) Find(ctx *gin.Context, params FindParams) {
 	var request FindRequestObject
@@ -13713,339 +13862,344 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1xs9u20Tf6VTC67522c+n4OE37tPbceSdx4taTxPZjO/XM+7y9MxAJSeihAAYAj46ayXe/g10AJKUF",
-	"RR5JjpP3+ad1jkgQWCyAxe5vf/vTotTbRiuhnF08/WnRcMO3wgkD//V8I8rbt2Ll/y3V4umi4W6zKBaK",
-	"b8Xi6aL0Py+KhRE/ttKIavHUmVYUC1tuxJb7l7b8/juh1m6zePqXm2Lh9o1/zzoj1Xrx88/F4mUlto12",
-	"QpX7b8Xev1IJWxrZOKn9B7e8EkyrUrCVNkzwcsPcRqo1q7QSz5jbCGb5VjC+5lIVjNdWM+66v2/1VihX",
-	"sEoLy5TGd7mq2Fo4C4+tpLGOcWV3whSM+2eECR9pVSUMkw6f/uLmr4sC5bARvBKmk0RvGI/8ODIyePL5",
-	"TbHYSpX+mxTJ6nvuys2xLHxvv3nP10yvoOclt4Jx6/u345bZjd6pZ2y3EYpZvRVLXe2ZqK1gG25ZueFq",
-	"LSr/sJWqFAU0gcNm0rIvnnwOcokykhZEnB3w6hH2MjPSL24KryxOGP/2//e/F//zv24e/fWfPz0p/vrz",
-	"/178z/+xoEae1zRZTVWzL0g1+0GF8dNSNeJOWqkVcxv+ywpz2hg/p4TLH/3by/eLm5yAf/bN20YrK3B1",
-	"cyv8/5daOaGc/ydvmlqW3Ivm8b+sl89PvS78D+MnaPF/Pe72jMf4q30MjcE3jsXbU1Sld8w6riq7KIIc",
-	"oC9er4cfO+r9zwX0+JXY2Yv2Ghoker7zuiAtU2LHpEor7iH9fmP0shbbkW43+MT/M6/7sd1c770m74xW",
-	"68JrshEFaCX+pNu6YkvBeFmKxomK/f7ti+fsr1/86T/+AEsmfMN34cuqeg29aoxuhHES9ce/aW1vzEut",
-	"a8HV4udiIe6d4ceLbdOqyojKbWzaxFpj/La5KBYrbbbc+dWu3J+/6BRYKifWwvhmdWjoSMzFwvI77NZl",
-	"v+ikqwU1r/21+l+xY/H5KIDYrSIK65/pG3r5L1E6/4kvqztZigny7QYLx93xYFFlHexeFmbfCO5neaX9",
-	"5PtztBtkb7Z4rdWa2Br9WEBucNJb3B65EWynjduwSvvNTavuuC1ruV36bc6JLd3z8AduDN+nT38vVetw",
-	"0GlKKt0u6153Vbtd4pSUvPUdhMfTh8ZXObxAfR5NGKqjOJRpPaqMvBNkK2BdDDp6UiKrupUV+eR2lpjS",
-	"gpjwrBN1neldRv+LxW6zP70uUFGLZCrG5YEfxEbS4uhGGMUfVfNAT7plhfKNQuvpRpwUcsHBQQ1LrKqk",
-	"f57Xb3pLb8VrK4qD1VgKWUtcJYcW3bHubHRY0UK1W5BD2GV9v0RZSyWqXte6N9EimGk09vfFcYu7WFi5",
-	"Vty1RhzZTTc31PM7bSp7/GwxdT8MoggjI2ejaYy+4zWxAVaVye6AMIdo0I2t/a9FCaadf2e5p1c6tZ+c",
-	"XKbpGKEeFveNNIerjzvxyMmtWFDzDkuR/jLKcvp293q18pJ53eQ2PaO1I7/kf3i34agcU7aYjW7ow9hx",
-	"N9B/3QivDWnWoojQrm9qXsI/reO1IBeGDSp79MOd2Mgyt0X5IStHz1HS7KNf/u1t9ZNbW5yy8HwcdJBK",
-	"kbQ3fqnrapiBvrzDAHtq1SkRKG6nBr1h9XSXXFn30h6vqpovRU2Ou1XSnR43vh+epj77FTfHXxXbZsOt",
-	"tKKiDcaNXG8mal1+ALXeTWxDCezIpLPxnl4td7xup62UjASxgfCFoi8iUqxG8Ntv7gRlibupphNcXCc+",
-	"vJLrsOjGdpvvtRL7F/ioX1VSKTxbx7UoNF74vqe3Ugep8T/ndY2TdngwB9tl0ub4jssKNkhyYxRorA3N",
-	"4A9++aLta/m+8yItdYueprUB22Pq2XEgiTKYQvBxeuB4Tx/2imev1UPxVOEAnC6i/pF5KCFhndzyYIRO",
-	"au2b8AbVmr9IT7mi/90/93OxyNjFzUY7Pb1Hb/zjVHcao/VqejPwNKVFXN0GS3Hs/bfhMVCHMh5Gkz79",
-	"0tpWVG/hLVqP73qCSrfZA8ULTrW74NFYdD0velrTn/Mooq7HSfg5xX2edpwZtnZ38+1ZnaSlveT7aRZ5",
-	"a53e4sZ08uFK+rVUitOuxWKhd2piq9bxtZgypp5FM/MasOPS2Rd6Wn8oy/7J5zcTPNTkRP89rGXaibYz",
-	"0jmhWKV3auC/ls6KerUopvs+wpQTF3adtS7K1ojqq8x7PdU4VgW+5Wsx82rQ15/jFlvxpcv98vWJN19p",
-	"R/8muKkljmFs4/iHtNKN7KQ1rypsZdI+9LalBVBzN6OV1KmjZgQ3ipaVEpw+rL1ihQX0O8u8tnk7Ffy4",
-	"2jGt2ErWEDiSltmNEPCTfym2SPnH/O3l0F4cu83p1pV6S89U2jDI21fGtbltapEJjrVNwZxmS8GckaIC",
-	"D68RW30HF6rjsaRtaKr5jz+84tv8W6/ELkzGsQPV//4PYezQb9t7YPwC121oky9w1DF3fAVLy763XoMM",
-	"eiMe9n8w2ijKnvvKb01xhnudTwqUNql0A4yakpZeXDxxoxhuC90m0G1N3e6WVkxSmW6h5M7n7/Ud4Xpe",
-	"SUf40o3glVTrYAv7RYPBUlhht0rvLOlCr8XKnWpMuhSihZYKJhWLkzZ9532ICh+oy7EGgDDCMHJijFEp",
-	"4vTjIVwIkUNYsiGihBb8M5YCTdqxjTDC/zuFdY9ORnTmU/LsxzDhfMXP7uJntXrGbjCkKe6E2afYpP8o",
-	"OXO/pbvDf18SHnRJwPtBULqc9ofA/QwLH+2Pk3H7g32c/n4bfd/DT2z4v7mhzZysS2ditC803Q9n3Gf2",
-	"BlHXX+sw0cd+i+Nl/BbWrD/El2LD76RuTeF3A4SqKL9lwkbiNmLrH5Gq8jY0c2LbCIOe/eLBZyX0KT6d",
-	"G8+76NylpvToy7diPzewpA1xk/gA/hfwcaRwPPZ2wvEf5+kWsDnwAXJ0Gy7Vd1LdEiei0VvafrHOBB2m",
-	"RqnplyYFz+Cb0EbvK/hutvevdEXMTSWaQQd7PclNm1QZZ4vRS76UtUS3+pQoQdSXhy634RT6jnXO9n53",
-	"ijDOjHCMOxbMkpvpO+pXnPQaRlHFWEfZmrsQD4CYZykNmpzwsWJRS7Aed3wPkUwn4ammbtdk5KPmezGj",
-	"k9/5x6lubrm5nREz9/L6nptbqikrjJxxjL/Dx6mGGu3Iy3UfgXHwzsjG4SU6tVMfQmsHreejQvenWoRw",
-	"y8/FYj/twQMlD3od1TzavvcL32ASeZzGpBZRhkm7QAjZFQAzOiMkdD9xje8fEgeJY8PP030O8IzpyJjS",
-	"Xx9qUa2zvqBLwkdmgERKXYkMWioc7NO79AJfIOEjR4iT8YaMdd8qvVPzoCi5PyvrTLsNALdR67R7cj6y",
-	"pdxoTeurvZVNk5t560Qz05X3EGCM07qe9Zmx4y4CZUYgMvi9DgMTMTFBTFHz4vgHIJmkeQcrp5Nkdlm+",
-	"iIp2YNZmEVW/LELvEIGEvcmO7qVDvOZ0t7TYa5XbcuZgyYbgg/4ukV2NI1edSQv1+FszF+TYqvMaLCl4",
-	"4esVuj78lG+1dSw8iWjDgFC1TtY1/FKwG+Y0e5KcGDKiWP2vTIl7538P4dm+7lwW9zZ7eSdrfzj8CNsX",
-	"jnErKwHXvIQ1t1xW8+42aYeIW0Z+p0j317hl9NQhaGA3qRGkFxS8m1B67WhZJvTW5HhfVb1WxNYQIC8A",
-	"no+XPsCZ3kHIoOcZPAV72/L7l/jsXwgM6oaMXUW3cPBQWlZrfSsqBo9DPkpS30pYuVb+Gb+HKv/jM/an",
-	"m+Lm5obdboPPbdvAHeVURHEO0HDVUj6EHsDbtQbFpk0F+S1V9chLlKuKIQQDfI27wU16EPmIzpXDT2gr",
-	"utaMiMKBkXd5NbmRk5P0Y8vjtXLMdPhPeCzcKKxwp20cGGcmdClN2W67qNvBrZ+XDqMPUzaT86CycR2H",
-	"b47c82ttg4LMwa92IdBT80AFPacvsJ5SE5G8QfCbRJz2gme9GzVsREq7R/HfCUbr//xoxdvakdfnGFU7",
-	"mYo2gK+GPpDij3b8DOEvJ6IUYtO9J//455O9xdfovm4bbkT1PPgaD7Zd2pDJmDfBG0mHpoXjsv5y5Lev",
-	"6N/kajWEvfb2HhORIw/1G2ED/b73Tkv/90XXg24MXY/zEpWW8jjPkec81NpgHknEgR9F2BQIF2VTT0F2",
-	"RplERFrXamyCloiy4sdWkBuovJQT8SGuwv5XMj13hlOXmBE7/8IZI0S2HFi/0jIODu54KTKae0s3g1BI",
-	"t346A+XlJRJKYsR2uotNyPXGieotvkg6AIPL7viyKEqd8UDjT5khTdSTlDcSpJM+2Gu+N+KCuD7uMwkr",
-	"0QzP55+A3ul6nl+raWop6N82ujVTJ3Guu1/lcB96k7n8mCwUZMdduaGvidQyVhh+D47RAM6Jcggd6Brt",
-	"SR7lMSL5t4gTPxA+tFzNu9kt5Wz/9Ubw2g0MwklnnhHWmzj0gqhFtFPH1T49WXSHI6Ib4ujTh7qOkoIM",
-	"6JkHpVLx9NLBdU8Jv9tJZ0MutS0CEEJaBguvesZ20m1065h/2O+LP7bC+vfhgiZWjunWDe8an5Nm5kST",
-	"LDY/24RML1LiSzAJKufp9dxUpEP4/xg0LZcD1V06R7LZCPttLTLnTkR7ZHas3RxvVX4TyucDXy7JqZ38",
-	"6HhMeypW7SiXOOXQxaBQnK2QGRRmIeRShEQiIsUoTQlOQNphg87RiroSxlDJeRtutpd35vpW8ZI6ycL4",
-	"Oz5O7bIjLlHlhAkJhwSw9H569OSVuHdfw2X5pFNfYY4PSK3XhZ4vLgydngVvSyQ7ioDrqSq3es+OvsfG",
-	"u5g7vkh21PAVZU43Ifh+POHc2nZ7cOqOxpI3Qrh3ujUliQoruVJ6ZsL1ITiit73F4YxC3vxDzwOtgze4",
-	"eVu7jC2wqvluRpSv5juqwyM23PTGf1DSfetNKxJ4fTcDv/2df/qNlooEcW9Fymyd1Nr3Iu2mx5C5NRVA",
-	"Ard5feeNA/A0st1G1mgcwAQyVAq2FOG5vuP4lIgAj0XD53hFe/VLruBbTpuAx26tqDrEJ3mBi/BNWm+M",
-	"nqE2oJDexKXuW375TFpjr9OidvxWZPrlhMClM9bce3gol30kA7Ia11rsYVyVcckEEXTqFJU0qUVaeEXY",
-	"btJm0G0ycSxx9uKayW5lz3tsLTNcrbpVLsc1BCJLwQzIQNgJI1h8ib7dK17TzTXGT0fFDHdSWyZVWbeV",
-	"YJzBOwwvoXSbjnLry3ITT24rHJ7i0GMIgqxksK3ltt0unj4J2UL4XzfUgR4vlqeiHqAskzKu5qswjbQJ",
-	"X4wNZnUgEwmeYXNn9uvxJf8Qh1dvOfGREZHX30qUcsvr3MElXcZLu9F1tD2mH7kZiYzlzQRFn+qr8svh",
-	"WL9x/4eEGQzb4Zg7Ypvwle4kESrlJCgSWGs0aXiRhn1K9sDudcLrhld0E5EyD/Ab1HR+U4utUO5dLRsi",
-	"5R5/nHejsqGp8eHEptMVAl4je9i7Bj58BS0vRLOR07vmAQQgI4a1Hh6Yo0tX44EEF7loYMM9rqN/iN0j",
-	"5Xvf1FxxGgJf9oKbM4IN/ZAoZWP33ObjQYvwHMwULzNQk1wqYsgamj4htVTzAK4B600arZllEwN00z8B",
-	"gGwqj6TmA6dKb7OdHx0xgtscL5rwJkw5N4d1xJUBXv0LRgGmhnCizKI24TSlwRcH6h5nKypGXxRBvbrB",
-	"UEvrRVDZqVjZxAcyjT8FH6c/3Nbub0a3DYVIiLfLGTtVJvwXxHwOVjHZ3KGlsUDhC0HRd8x1+QEx6GRv",
-	"gRMNDWBHP/hcQQpzJ86GdsYjM/WhiGynoX1SeAHEkr2JnDach6ZQRP9Y4dhyzzZcVYX/h6xSvpHd6AYy",
-	"94Vlge3oGWQVlgJycBphSrQCtvy+35ceZKE/AkV7r4BIhbqLQC6kY5vWOFv4m0jMpwzBBxaRblP5EQPk",
-	"LuK4HDIL+xv6lu/9nb37hTOMA7KhKdEnTbS3hP9T74LXM3QRcjlvO4syjsJbnzHh1ZF5TEU21TPBznx3",
-	"A7sjcD4eGK4OJOhHrFV4WKt6P+uKwvOORX//pq6l0lkGlowFsULOFnN6LXx/nkEXeggxcQ83VtvlE1s6",
-	"bx19fhkX51rMdH5iB+cC7jH1bcZxOQrYtLf+f5cYsIrJ5KFjnTEY5yCJIClGkegV41z8M7/u5mXt9Sb+",
-	"IEa3Qt8CJCLupNuw8O045WFVISVyaAbvV0o7mGYJ+nhwxVK4HijdfNhNGPtPCyTlPExOYoxPE/Dmh+Sw",
-	"QXN039w7QVgd2eMweeAmqfF7rd3muW4pV+1hwAJPKWyf7GrNdzSEoXGCFqM3YDO3gLHLajzyj7V0JFqe",
-	"MYgPRhkO3mRC9ng6Y4C8u+ti92lZaG3mpww8gMlmlFsmZ0vl0p39D1lKmdmkJ3liE+FaoyiHKIb2OcMn",
-	"/OHIFQtcNgnkTTjLtT3JS/fWPzMgTyHOlDlh4Pwh09pGlA+gTvmFmE8O6E4Cy8URmUmkMUFSkxNkJha5",
-	"RiDGmbSqE00UdU8X0sxk19ObIPADn0ZaHENVwr/7k4VmIUn748TQW1zQxGEf1xNlryKV0L1jDV8LthRr",
-	"qWyy/dDpX/M+iG+44KgcCKEgbNSjXbGCm3IDxzA12EM1gAEXkYM1zZrKkRa8iIlGB5LnDS9lhk01CyCr",
-	"xR3el0+FEGvcKlayrk+rdvDhpy6lN+MHyXHpuqZc3/FwPdibqoJpw2T1NISTZuQIwd1+9LJ24nYmVdO6",
-	"NOPSMkRlMT9GREX5BnrRIk3HOuIpHgyP0K+8cH5oZsa6qiMCvrMp9VQ4kU6lChwMteL74eYG7VBD/Rtv",
-	"qZ2lkluhbA5PNBuadCdM1WYOHiOsrtssdqlVpTCOyxx1caucrCfu/0EDusENvj78Vmy5631WfN9JCje9",
-	"9j9N32VxIk5y02SGFz6GT2c7OjdVY+YQXoldGkWXA/Pk5uaEeR0+Q3ZbcPNCt4rYgrcAdp0hYMENlpYh",
-	"hKyX4G+qRt3G2SDRDBanXpDq1K0j9alIY42f6/UpJ7VUOIlmM5sFt40BxCmm4aSYWbxPxNgfvBVifNSA",
-	"/p6gcIfoAor38Fzg3ci94nCf7XZY6ArZd4AOH/c9ZZhnfTKtzZjKJrMzHyKcsY3ujaL3UbKrkkpiD5TL",
-	"mWSmOQfEETsMIoB6RIQhs6DkrRUhW7+PAh3k5gZ2OuQCI/Pd8kbJNHr3YFnB2RG+FkFLwYgIMqCE+XKQ",
-	"Vk6hvu0FSzCs4zl+9OSlzqGNtE6b/QzwGretEZHWYiLsAY296cRuScgv/YsZ5tTbCbg9fvum5iUm0tZy",
-	"O9wmj22cufbxAepz+MOMI5ZvBQlTHHcJOworGPkuBhzEkYEyMg6g33UOEiDwihzHAtDBAVWY4PYnLQuL",
-	"6hKh2Omsln1TMEwXTkLPHR3WZ8/PHHQirrQBc0hQ2p7DOi6WorPMBv4FL6TxTQP1eaZhLu4PPTy95Dch",
-	"qpmbSiR6I0phRaXZdqu80x1/JeO3QjHfwJFzm1oeIKVcOQxRN+ecMsE4KRCL2M8hAPYxmmcsF9hGvku6",
-	"1Jj0SymUlwv/DbUTEe664/uY0aN36ik6L+RasbXhFQCxAIW1NNLiv2OEPwPRGYD2j2gKLrGlbIKj/3gp",
-	"c4Yy9ENsWhfjbr7XYi+e+a5LNSQ8iLPhl4QfMKYZ+9HGqjHkCb5vMkb5KL3tXE4SqSp0hoyCN/ApcjuJ",
-	"QIZgMfRvmD0SXSz0WDeLbqX2ZjOtgn59G5wE0Lu4hKNUwvo8sY3QjvgR+2MdwRYEtY6amRK4EXX1kgo+",
-	"V3DqbEKVjrPBkg8KOaY9Hkccxpc6PS7XzJ3ft3SBpYeCoTeaEJ4PqOnQ5/M+15nVD7K8SNfw4R0fJROH",
-	"NvwmLWp/hMzllvilS2BchIsfGH4mMPFPLrfRGHEnlMul2SPNttLMT7Pfud2zcHxFDMjKCQMalwOAxN34",
-	"lHzOqOfx4BIdfTU8jgBlS3e9hLw0KajALsJdTqXD/WdMe/WWmdLtekMt6a6K0lZHwvNbUVEH/1bn0slj",
-	"GOZUlyIIrKFQRjFNN/jaIRWjaV0R9hppkDlp6nbzph1I4MiU32CI54HwsQaQItBIEAw5iX3i7+N53AqV",
-	"YTi9ACJ7JCE450BHS/XBtEl4s4nmLsCoAT4dxhnZy0LHKHl9G/1DCIwgHG6tyqhgJuqVCVZBO6M9+EY5",
-	"s6dpqOxFMizyPA85GIAV5TzbOg3mHb55Blyq74uKJozCyDKKpNe9UbnSlgtMyAMGlgHQ+A3PzSJGTi2+",
-	"FWSRAKfd4MYzqJoy0SGKbXR9K+KwuzZGRRe4/afBpGZr17mKMNr1qIBH3acx8eMU1iH08HBlTswx6eO5",
-	"zlOZHOAcpnfcEUDQuXJPDATBNz0lugoj+Edn8zw862e8Mldv3Ef5wDLWvseqY+HEvFDFozxs50B6ZLGh",
-	"4/oyPaFmsva+40uKaDdRbZ53ExLG6FkE88tv/Bs0+bSo5zrcNoLPfcUITAPOEj2Dn2HWkN6ha4Ja3kbM",
-	"yav/ji/f+zdOGnM47iSzwaiKNLvdYFJP0oxlVAVnZx4ys9R1u1XzoJSQk0242I3esiesVZUweF33A33G",
-	"boAyFZzu8DGsYWJFfScmgJgMEJaEblKAzYww3iXn8ERA7dnQnYjNYVKFNNPu2s+AcPeREY3uh0zGwTsj",
-	"oB2vbOEWNMNj0K1SwtUieLkJM8Q2uq5sEXzZifC2R7TU0TFJF7NGam4dXJohPBT+CDrALEB0KE7RL8Y5",
-	"RT+/uaG42e8dVcX+JFIoW60nrd1j4AW6/GdSRX8MXYJN4aQqxf5PgoJhCZHj4H0W4peNHFj577MqZMdU",
-	"fd8M2VPBb9+QhV2y6zsWd09aOIXXaQJQ/sCdf9BHDLMSe7LR1tKeM/CV1VJYhk+xnjutgJAKrEIrK+HX",
-	"5i5UpDo6DOcFW5NEiZPw3wCundPS//JCOSXAIITYfuxxTpb/K0zggRdU3x+L8b5g+4L9u2A7WblNwTaQ",
-	"7VmwyC3ycB0oFqtaD9DZg1r2VSXUrGxnNTuK6wecPhW7Q8ssAHApQ5zIOXM7IdT3sVjQcbhVraWilxaU",
-	"pvkyG/UfoSl8YG2OruTZacYC7HbRp0BEurRQFGNYQG0ghsHIciIODEjEyZH1bzXaynhBnbtDhmZ7jZAd",
-	"k1sK3jSWbDMX59rFEafrbniny62h+06t8+SMm7BkvSlzeaQcJs5S8b3YHj6BDuUQuepl2T47tKdWgLy2",
-	"ABwIWXN0gkCEJsSwst3oZlEs1q2s8EaeCSjLEA89iRpIuR81XyJddgSJxEIRW15ucB2VvJZLwwNIrdTK",
-	"tlu+rAcmRU/VM0ugR/lP2FVbKtED2F2BrCWVPywgoMRZY2RJx2rGynk4Kon1PC0hMjCOS9hFaEYD6xiU",
-	"tUjuulD7L8onqV0UC7ViYnGvyxPTHyqKvQXsaq9kEDnrU5H8xaJVlZ7ACwz9IIeO9u27vQ26PpzNH5RE",
-	"LqtgB3eEP0DNFpOTj4rtPiTbrs5Xg2yMsPlrxOhxNq7C5sc2cwPxF7n5vOmhm2kw6RupxcMDM0lqZHYy",
-	"uNDzo055IOik8kdzcY3Z5GjpED1Y9XKkw+4R3H6UryrHgO74MFA3aTubSEJyXPVncC/sCM67gFrEAIZ+",
-	"jedYf5+snnPYPrImRP6T7xqSZWQkgXvEQLOxsQdbZ9jCWMb391qJ/YtkUxyQ7EqMn59P7B537q3/XOJI",
-	"7/IyQ9UZEhiI5t2EPqjJT+rVKrpvj5ZQz2QKgJ9IXJwqMR3g76J7/VmPRAJ2d29j1VrfwkIcUF+cm8GP",
-	"R7gCK7aG/4W56kZGz/WdqN516cKT1gbMkKVpNnr0SF5WPd/dmbfbh8gkdDQ3cEsZ8+AIJjyR2lSICEUF",
-	"wI76vRSGmDjfEbPBI1/8kNr1dBhhDqvqYO5OuTTiwMI3KJFgOGaqEsyfD/KbYtdnnn9QhbbLlFybWhBp",
-	"Ri20jqa+f51p3LBaFLXBBTb6+JpUjxphMLzQbEIxPLnOvR3PrpMd7Mjqf+lCaDieZGoeOtAnItG+OO1p",
-	"T0lMYXIyStknibz85WVOeZSPUIJuEAPMVipJeaUz07H7qRKn4ityEjPvZP0eJjX3Hv/zF8XJHOfTj4eU",
-	"5343TurfUfJzRtQ9Zv05myLNMnZAL7bVRjwdsCFFxi4wpAvgH1tqt2HRIXBsokzdLmNtqlMbTK9gwKlH",
-	"bwXBcr7llcDReQsLzmSEc/ohPuvqdIKEwGDjFtg5kLL75ECmOw66HLBTFASJwGXCg24S8Dndtfrl+ujt",
-	"U7pNZQL3/3izP49q6Nxs9tk1u3qLYXCG/xlBxzG//YT9kz6bXW8RnDpnuSXk6qmJmbhcasHvxOvW5cya",
-	"z8fNmidETDoF205rbkC3TnhQm9uJfBiUrD/Ml/RE+c3YRezEJIWJa+8w6Zvvu1rmiTqP1r1UseU4hJhh",
-	"47pKvv3VKiDG2xg4bob0udl0/QFwfyxxakZNKnubiS/moYyymnjDQebE2FSX1pQbG2QAzGFmk5eol5j1",
-	"7D0oc+u4/j+0Tw35Nbogzg+g5aI2v2w0JYFSB/ET/PKIOF43GfWu7mSWbg+rDU+T1vwq/P5KOv1o7k8r",
-	"xVkurZ1diKHh+8vvbY7fX6HRhxSAhXPBd6dINaTjdPcqb0XJxQkhlQjGQReOXNYi68hE9lugun2K8Umo",
-	"BLRq67pgSjPsBEB5ih5msqvwRhAPjxSnnaGuZeSTPpa1uG9ESVawOXcWY8tvgQbwCsH5SF136bJ02aUd",
-	"XfSX/aDMIu1CCe7Lfm7eRpTbgWoKDnxu1x60rSlxBZMtm0yB/AjHL+g7qsopX+o7cXKRp4vEhc3Oa+z3",
-	"PyZv2FQN+gc3ktM5VGOIEFtutKaRpp/MmRP6mBLVTmNqFFSxwFMKT6x4Vh3slr2N+SDohHt5YEzoMCPd",
-	"xMQl3j/s0vkXvDJwjuXPPjupWO3YrH/pHycvCxvBqxGe+0oAaYi0WIcJnE6Rtd86Wdes1FtRIJzK8jth",
-	"2VZbh8du4mIJSHVosEu5mZbWG5LJdb77rwmSlPiZLk4VfYMwYKpwgf/hrbDOZilXbCrBYIR1TJOZTb3A",
-	"ydQlETM0Al3NhOWRFhNddz4VrJgYX+vi4GRmkZlQcWgjylugd4+JRXUOq9roWpZztqw3/oU9vWNJ4SaS",
-	"DKC3Nya/86XyUq5BNcxAJQZkoauWpDwGhUDSqqXXMd2uN85Pa0y0qQX3BqX/ZCRdwDtEwcLlOXAe4LJy",
-	"mq040H9Okshb7Fe4V50bX+0MbLLwyggbpeP3b4PXaIobpTUztqyvjOC339wJcnxIUD5nXLtIUDlavzPW",
-	"XCZyoKC8Zdg84rYz2DWiOnZq01sIPUH2Vm+USW9RpJrQscvdeu7k3e0y5KHROpLMa8NrYqf0fwWVBaR+",
-	"5Iz665/Y/816tZKnXMLPRszks1mmA2FCHRMyrwMCI1IhTIVFiqQZbHOQ0ZbxV7gc1X+KVUzo/Z0wlcwQ",
-	"2s+Ce8c0HofE8LHdbgwd3AzUIgmOVKid+kAzWpwPIBwroJ3zBQquMsC9TFmHXDEaSnLo0cZvFEQJ7gjL",
-	"owRF8+Zv3LbO5Yi/MVI52o2RjI43X7+IhZQt0KFZPDtm6O5h8Nv36OD79HioBK8RL8icgP/cdIeLp4/1",
-	"8yLSXSGi87JJZW8QoHJ2NTWj65l5R/AG2aWNdvoqq7PkTZYqHVO66Pt3DlCXreQBhw/VFiWP2KuudEaH",
-	"lcWGUu9ocRluxVuxeiiq6gmVE/um5pSL275c0YdRKCvgOjbHpuZKiQquS/1UlcSWigs/oYCJCE+OC6zR",
-	"UrlAFVmJUgIYotQWUhkHRTH6HsMD/r1RG73m6p3TTYYSt6LcMbuNtl4ODZem65XSu2RZk9S2fijEAd9v",
-	"oAgcYl2tM+tEA9a41XhvmzyqbHn9cZ72WN/mmM2ylrci1GELtwTYyicVwhEz6P5wSsRp5veeZRpT8jCx",
-	"OYg6KFaayA66DNpNLrEkuGMGmEZMjoLdkSif6IpBpz5epmHtT2gxFY0+qE7tB4RrcS0cJvzCo0E9pzR+",
-	"KNUG0f34xTCWnKxmh0nLWm6XBDoIQ5T+PmkAG+TtB2yGYXWW4oyjeV4QVqtxOWthmVZdKtm0rmn1TgiV",
-	"q1Neiulle6kMRexfcM+EjO/AT1fqrfByndpR6/TsxUrvn1hr8+Lh7FjCswtro1JFQUYhwUwmwceB5TVZ",
-	"U7VzOyufMnIts0IoKK7DI1avfwLGQof/0lLRXIXhF3LD3XK1Z3bL65pB3/G4jU63AUX0ACYyR5tgkyDN",
-	"vGgk5RVtGxJSJWD50okoLcOXp6lbblXMrLQ25Z6UKoqF7kV9saggactM0zUFH5Q5LmQkJs/fq0/AhZWT",
-	"bj9+uT5cLwrpHuMNOb5Idxuck8eJ3lcL5I5W0h/56WWVqQiw/3jhmznMknHDQhbJhGdPg4khmyRpenp2",
-	"VDJcyH6f44PeCRPK6Yw6yekSE1kMSsbblTn1MbltZq9DQiBVhshUs1t7DZysVGOtSxmAxxqYXJJzKonO",
-	"KQQ0aow/NJnwqHBQyCmMG0QYVm/wYVbDHA68vnHyik770hREBcqq8Dd1Loc38dgQzpi6yv7wSuycVt8L",
-	"ZyYbdP61oavuNLvKlpu1VFOTGHO+EjW/s1qNFB7NkdfF4lqEdzeX6D3ir4HtKgotfbmX0D0YVpgvYnaS",
-	"FLt6XGHWs+qSSwJeC25m4S5Hsnezs/Xg5Tao0T9I3y1Cz7MDxm3p2PUqjPv3RI3Jk2xpXuVUJiuERpgu",
-	"DjNXEEEGIdUVB9FvMvWJlIcR3loR1XNRE+xDI3W0toHFYsYenYl6ZPbREI2A74xWs0pjoGF/ay5Vjpuc",
-	"r40Q9E9lvEhNRR705EiceFA1/ch0+jAoaVTpgvnPsuUe/n+q58l/82udiUPlNVXeirko1Bxl1JxrQ1Nn",
-	"2FxnIueDwgf2hzJcUJO3CWa2SNMfxhu/HyYko04RRDKD3xfBHpRDFWe41FthwVsbkuUT6KSPNSnYWt4J",
-	"lRy9G454APAn7MXE612oZ3rQEc0q7dtUepe8uUBXxwFSsOMZ5ov85aTm4DeVfmQd4OUZOxvm6NslKzer",
-	"JMrzv5LFCapr4CPpqtHg0fA/DWgDWdvALT/UbWqEYrw2glc0McLJy9z77AULkc45dt47asta7lnl95qg",
-	"SgULKwwUCFwxV7wPpqg2DeCyLBDCBQcJoMuwD1YAaKY1woICLU4lK8WklQNC+8SJFhb80WXzfXg+lPEO",
-	"1BOg0QNgIIoXF2uaCHo/Cr6lGZlhKbR64AxPTrKOhOtk9nFgahok9E5MBs2VfJEkH7hifKtb5fpMtjHC",
-	"eqqXPTjqqczAafVgDrShVw1wAN2MUoz9zNKtwyx+pfUtcaiM4fPgA3PsEFnOKNUc1Psc7tsP2lQ2hR6h",
-	"kxA7ayOXl//zUuvbwps1WKvFm6wWS88hnuAUL26QAg5jiInC/o+KPNUrnLGCHir3LvD7p5uT1aXDR7Kd",
-	"pyukIZHgRNxEjlOQBoNPKHK5zWKaJsYXhiR72OAQA40DpKWilzVZNW6MNX3kFgMc29OqHE86ofAP5DFv",
-	"tYHDqMExxMBCY/Ta8K0FlLQR9Z5phXGjSHTSGvVUKiXMI6943NqnoYmnSrtHPfaU8QdXUKv81FN4XuWf",
-	"8cfeWlSPtoKr3UZinarRFv1BN/5dfzCfeGQr3EZXj2DAda13Jx53Wj+quVmf7h3kclmn9WnRuI20j6Du",
-	"uRl9tkN0jrf3L+SuGR/Flqv9o1gSZqy9RyujlXskVDWtzYavSRLQw9uW/7WXNoGrIrM29WpyuvaAAWW4",
-	"WvSKcRbDKccrlifI/MMZVI1oBNIKi37sxsn1xmENEn/9HuPKpGhV2trNzMPNVjbJWbpjshnfaEP/kiEL",
-	"KKgozHSbTuZtMHjGKVlgyh9yuk5kLqBszwn1+KbTknSTFjXDL5YgmGjE/3OipENjGUE12vKaCna7zCHT",
-	"JDL6B1pmIXIQbbDK8JXzN/2Dv4MJQ5hgkCMlphA+phZWCJIOPScF0Z5kMMhdW+L1H/JzQmELMjfnkjwI",
-	"M7kOwgjGqQ7+s2965eb21C3msDwiXEjAvODGWW9qp3vplt/32+4X6Rh0CmPfR7OS3aOmY9UPCy6F/Stb",
-	"3/ItV7d5BEiPo8kyb4dgtg7+Bl4uha7jQ/d+Io8aT5cp9XYrVMVjvszw6tRboUZjOtxoc/4ZeNaK089a",
-	"uEPY1jRGnn7+XXwO3gHKwxml0nIcidiWLMMSPdUGPggFmIKRPenz7/3TdHneYrETcr2hPI4AtQOwbrpa",
-	"Jk1AsJgwAomtcAV6heAMjVYGREK2Q9FgFdt7By5YwrV2xJZ0t4jDDBPak3tfbN0IiqR2vWkNmkNrvpP6",
-	"a90uiehtPrCSaP+mRVbwcfLzQ+U/NuYCaHhiHuldxhlRxQEOZ7dPk9qDOlvtrX+p1kzUVkwEJap/kHDQ",
-	"3gYCuKmgRAFbi25xzK6ELxbp1DnqxzMWOXonY76+2k+GVunm9HQGoC08nEYchdv7Jj3R/aTAc+lNH4rU",
-	"oXsWiBoPbIOVy7HcTIoq4vtFvqjU22QKTg6Bzs2dfb7JVOwZTYHdcufILLWkyz2Oxq62hbFgITVtjD2F",
-	"UgXTDgeIopGMDffTN4AXUDEjg/9p2hmHVQhlUzHJhPCfCEvKAPRNSG1/oK293DPA+RRso3doiuxSVTD/",
-	"r4Gf4djSBjr6yaP4Whh5J6oeA+DhcFplc5liXQiyrzd+c8MhWLblt4IpzaxQVpw+F3t5q2GxdBPcqW+v",
-	"T71kgS5dNYggqFiYEHKhBqvrKDKbjYKVB5jonglXeUG+ymVjwq/vR39VdLu1mEHm6Ef0naBD7hFXMB+J",
-	"kMnRBiNgbiHPORnifjTz88MpUyURc/flMIDJddPXn6wiaUOapA4gADOT0ysaBRPz/2m/91hS6ghesbuN",
-	"jJClTk5ODb/kI72zqnB1EJx+7ZDj9NbeN7sRpf4XneBy8vZaf7RDfcmsM8KVm85zIe8EYCfC2abQ4g/p",
-	"5zCzBZMKHoQaAqYiqsSUAeI4o+atdnNf2F0C2rJB0hjtsJZqfh8kEU9LseF3MhBQ5TfDyYs5B2mC2Z9h",
-	"/Yi6fgeK8/BCBt3Qhi5pzEiBkdGiskSqdbqFTLDIu7TE44UHxYxmXLzh+YyFdehZC2330umw1+QoW9xP",
-	"hqOsY13Bc2kyp6V7xMSxHv9lNovjHV+TxSZyQOSZyPjc5pvZ7IIJc2LVveOSsD4ayBKeoQNcVphZTB76",
-	"UpQiQ0vh7y9+q8NnYNeDOLvf8Z4xjn/H2/NS1Npvk+ACwR7GyLubfBHwHfVN0rlmU25eAccZBlUkWeWk",
-	"C/yZo1lhFzwVp2073ck32HSGJ2BuPGGex4Cph0AY5BwJU2b5/tD3kFz3fEvX0UM7nFAhUPaClVrhNacA",
-	"+B74T8Fr39eclMA4/fyDzWnVEtSyjt8KxbQS4JpWIl/nB7iP5i0lVBnqngnl4ggsZF35fnipLnW1R6Ei",
-	"ErJXpyhD88SrL3O3cc620tpG1I7ttKkSYRTjlq5Qthqle4hBqRUG5yqhJFjA68D9hTtWcuttMOVSBlza",
-	"CkOZMK/AQWedNnt0SRpkLlm3mN65kxZ5EHIlAtMKGw5aaSeAtOpWNC7uRV1VoEishZrrNPNa0EM2BIwc",
-	"6AYsJtOWtyFESVdxsWRNT4iKBtghDSnM3eEmbgB+ohIiHWan2wriWgudi0rX7RFpUfTRyEHLs5sG7LmZ",
-	"c+YMN1jW/fUuxfoOS5vNK0CbhZvnM0A24nRllnf+odc0OKyfCQLd7QqSQ9PkcIWy2nxsupr5wsl4NJwQ",
-	"0xlQhgkiSEQI7x8x2WQkle7sB+QMI6euyVfXRPaZscn+NlYrfStWk53LTg+OZRMrYub8zO+EkVSxs3yS",
-	"zrGncQ67UAcM/LxfouNzwqw68r4MT4Mt+vnjNlND8eh/TqyxEzavMBhaMM7FWiRHPKImrI7T0Ip+qeHj",
-	"SI8wZYAgiDth9oPwzims7yheNp7d5AntD6TGyDvuBKulugVCmyoEefon/+8sa/haQP4FVywMPDoc9E49",
-	"Q5MBkAnUyT5akRYYZb+TzoyhoBnHnAC70Q3bGemEDfX1puCh11pXO1nX1/tABKEOW4c/I7bcYqGkQCQE",
-	"xEJAwbLU+jYktijaekUK3rekxXGh7o9U/42N0Il6uqnFdF8s0n/Rft18ieEs4AAqidMb7p5cZ0jgl2Ll",
-	"O3+VkDE7Igw0FvL0MkSLcQbJ4Uzfx7D+M3WlpPih026hmNNNuvy02wkTfbJc8wOKMheLne+wchMrA0Uy",
-	"ulNEGRDH7WHbe+tgsGn0lncqm9DbbbtS86mbRdq7zywb3S2PpHRhfEXPWdVtwhGxHxbO2HkzDUdIM8JE",
-	"PBjoBr+HC26UR8FAHAWL0ijifl6kJeDvv34UzDq/RHiifQnxKQSXiHtni3ifS+/C/VybAVQgoKSTz3pb",
-	"hDb9pDG8e33yZ2v/2ZOYy/8+8H4LB94xH1JaISadEJDIwxmeLU/Zk+LzP37x2Z+Gfcgkfo0cevFsOwkK",
-	"/k0fEQd+KrkVuC/FAW10UzDblhuvDd+0fgt5/NrWejjMP58uxfaww+ass4Pc/GPm+FQipzzt8/Qk9AyD",
-	"U6RBxoayva1ootvL+UOEuZsXoD996Q9t0mMSwj2PFUmJCNkMV6xvKqZoUbxHvK1zaHevZHR8fW1029hZ",
-	"1LH5Ozx27nJDItAUo83p+k5Ub8FhS5nTG9k02fw68JKSYrgTxg7BLzmH0BoBSEkORZzjYqA2scGebzZ0",
-	"reigGWE60wxltSv47bKmnTPtkWXHIYGUgQePBbySX9h+J6x0aR/7nx/Bz5+hdD/7l9XqGQNfMOY6hNpe",
-	"S3+Pr1dsJZW0G0ECsAbzPC+78CD+OKjikzlxjeCW9OwdBlPRwQ/tpLeKrjtZib9LCJKDIBr6PKdf8AA0",
-	"eLKYEpET8DCEKBTGCUDFmCWAlG6+59nhRojW5TOQold9kP3+xV/+9B9/Lh7sad/IlcsQGJZaOZMpnbRq",
-	"6/wPH3J8/14/h8zbB7+MvIme2hM0CaHHBTpg60hC2YK90P/CoKOkYHqbIyEZnuHM6zGNTdfruQeHbh2w",
-	"RpxHPTfG/xU+0PHH4Yi78ZEiI6mA59ocI4RS5Ed76SkHWBO5HaazDQRowwWKoBqZjAuMzQxQgOGzdF8x",
-	"y2Us+j7p5P4AWSejmFu89E8MBxzuxGd+O6PP88sXZ4+m6N+5GLdwaO6o+vEm8ijG486Lqgud5mY5JSwR",
-	"jE058C9UmJ6BYNPKih9b0DpiDsQ9HxDG9i/4YuVet25OWZoHpMe44A1TOplMtbSOccd4XU+lBgb25Ids",
-	"Zzj+brBFFH7Xahe1irInp7OHkJt6z5pDQfYgbc1eCt/HWOyBgaFbVWX42Dfa5kz5ss2oUCUTLuaoQaF0",
-	"S5U33W0EIIkAltIYKOsATHMWEaZERsuM6x4M/IV0uSrHM1ZWL+2NTDrhhqxWYUWXBxgeYhDaDs7YiDxZ",
-	"HRRvGk1ake6dyKZFzkqxHB/VxKQ9fCzlVgfdQUUZpB8GkXfiSnpRRGXstCiryC+kI7F3E7eEYlHrALad",
-	"EUUSM4San5+JAoWvFUmu2N8ijJGUi9Zu8zzWYz8A5OQoEaciNAJ9IT5Ofz16H4df/pfOIXOm0s9iC+l5",
-	"8uMpS5c2oDKl00SpVQVZtf7sSdlQEDlZipU2tBv8EjWINOWk5wx8Fcz/WjDI/OUO3PFwgDo9wI1NzO3w",
-	"dop9rWYxHCOK+wOWOJ1KdDySe5JlIxlPIVmLjwOjLRatEvdQUjPn1RpxGKSSUVNKtaBIv8vD9MMT7x7s",
-	"Ja56JaRShsskZHDny+hzr3AkY4HJTaM9HMlBvw81qNPCoaiDubwICyKztBsqdwRW58MBht3yzvk/3u8b",
-	"Ub1qI+f0DJ9NvNcelLHRSuwLZAosWAgEFYlfFdY7Z4nIJkVPerGMUxGisyJknS0CMWC0y20EWZ2OmhEu",
-	"qL+M8RoS0Nil7xv281mKI/3OYscihmm8HzSoP+sj+KFLdz3SsTggqkruIFO2i3T9v+zz4uZPN8w028WD",
-	"HW8/KMq2wWKJ8wyWMTdd+O19zL6derP0L2XSJkOTdm5zmbbuhHHCvFR5f0wlGrfJ1MdpQ+EZ9MzfKr2z",
-	"T1m54cYVDHjX/XoL7r9jlMBlA0qzK3N4FRgrzJECVJNbe+FfIdsSopph1QpRka1A8flTL8NDg1DZtI/6",
-	"vv/Nv0PmMu4rw9talnMapAllTtULmNT4t/A0VTKQV+HQn3Yra+lFXYu7Ga1855/Osgl0jtBpjQGEl7pG",
-	"z6mIseX37/NQhbnlYPKVYPJO8lz1B+Ckmo6azLBkzIy1+tWZjbQaMevSiaQk5NWVu2xWGuQYzNjtMCeB",
-	"jAvHOiTT2TuqnBjtRq5m7cEpXEU1BobwzB09RCfplOJMkMu22y03+/G79gweW1goM3xduLColgyfseWC",
-	"1U3VqM9H8NOPJCakn+Q0FRQSZdmP86dv4DIueoG9Q5OhSx/pdpx+2RmHzua4NDLFjDoYARyUvZI3ydw5",
-	"MKYGR1LS426dpW03bjjpaIizlNZ9pwBd0Rg8ao9hDfFk6EEl0D4qou3YLYOc2ZmvyERq60gW0jJXepmX",
-	"IchDlP8U3OSxmbkyXDD8TycTyum23MyrqRTAT9zfuBc9IcXG+qIJgiCKe6MccjOL9h9Rytm2W4rBLhRq",
-	"Z0ZYByVN+0EbUEV0aEvLepzzE68lly1Zky9Td6gapxFZ2fnOOlD9D6+yGDm+npMhvJ5DORG0Y7AqRvPr",
-	"6II0qf8d9QwKNPQ+SrH7XJG0JqdstCd2xQ+DEic1ZS2UMLI8Vs9UMhyrRKg9wrBC4lMY4WR353xLceyY",
-	"v/wZibhbwq/z0tlApBr9NbISTNTijmPWPNRLvi/YvmBQRL5gWEMeWNbYDXOaPbm5ecaAlBvSC5baOb0F",
-	"L9FNf1XPySEczxSceeLHUmmoCQMLAKVSBM3KaeO3YU1Pis/WfK8zkN5pqJT+cEJjuY5lIES8aWopqrmu",
-	"nhzuCH55O6PsZGAnyrBI5YB2l4Q3YapoDsT4Igcw8z++rOpc/dHydnAYTCl4dxk4lTf9alE6bfKlBede",
-	"eLEyJ3k1QajVWXUKY3cpvFdUz34ZyIgB6+labzp60xbnNs1HGn6nd0HJqFXzD163Y3zUpDs+EwHcYo5f",
-	"xbQqBdtqI56yaPUgyV+IAYaTpojb4wbzZ8gDZiJcc83bNRH/k1VECcADkUUc4pE7Ga8yoyGAuxMSmpLk",
-	"cUDE/cXNqbI34aP0jBnJqRvF9WpJZ7co+QkUix4zzA5KP4+tA2HkKpwRh2GCDO9GJdcic0LciiYD5lEp",
-	"/EWYtnubMX+gOFwGXK1r0pd/IJbQ2fhC6GKBo0vd6r4VupMV1f4hxR86iQ2XDIlHqqlKDjdkfOq4i9JK",
-	"EvppcnfeOQiEstY2F9WuRFnHmPfZp/boYakzrGij2jINKANrKMJkOo3onVwanB8QyA7S6A29iIKmtOcD",
-	"JyoNjIAWMna6DERDDF/9HXAzsHjPemD+VAru40fJ7h8gci9AoD0d7TDKqo3NkH3ecPeSKNAzxkQ6i/gV",
-	"PzCf+nUGCxM/BFt0IHDoan7cJFNm7tqKz56BJE2wjbMnFOtxxdbI8aUEjkPmJoSETsLsTR1wphjIYd4S",
-	"8pdKwB5mq3x80KaqhbWvAojpYJe+ABgsd2bnYVNZbFS+Ckp2oz0qKGrFYCMN/r2IKTrABp2SmKVyZFqV",
-	"KXSt9Byq1sHMnNouo9GOn8h12z7f6Pl1THmdoRJkvK6T61Q3QhXMXzoYIl7xSgGIm1CcNnAq0ncLjrmv",
-	"o85SIF57K1Z2xm3E/+tWzGsaGPJmvHFs9/wM5S9W+lhwL4zeMt9ezaWCWjmN0Xr1lHnVDMwWUq39v7AA",
-	"T8HKjShvbRGKCdmCVaKU4Cb6jL1J+QhSWGZa1Xd+FalOCzcCuJlFKZfcNwGAreRYQyRSvAQUsZy0YoFB",
-	"9rO0GT5dvFRKGPYcS9r1nFlPF09ijWXeyMXTxR8/u/nsjyFzEhTpMW8ao+94bR//5PStUD9DJU0kntOQ",
-	"rS61elktni7+JtyX4WEMGDVaBSz75zc3MUsvRHPg0l7Cy4//FRJncJpOVkeJ34AJO+R8gDJS8PdVDDBQ",
-	"jaXePU4omb4TdfF+I5iwTm65E5gZ26e/Cm52vhVYYOK/flpISDTBfFP03ixAXIv+msd83W6YJ5gH/lks",
-	"Gm0JSaMI8IY26AU11O6Rxy8rsW20P/j334r9wn/Ad05Y95Wu9peboTALww3PD/7n34Je9LjOulpJ0hXg",
-	"t4HnHy9rrm4fRYJG/xe/UzzytzLb+4PNrqXvpHXPOaYlUJr2YyvAKx1ULV0iOlEdX2iPqsPdCbNHutVt",
-	"ax3TZdkav4GEk7ZIIy2QmpRpw9JNl+rGj4uMdj8hgZFHpKjiPhXXAxa5hImlPhYL08z6INVQdAAOGpLb",
-	"dhsu11up8L+eHPtVcAldSaNf1FqbN97IIVQa9ed8jf4SRR3EDp8smBI7YR3eB5+FQvqqYqhmeOox3gSc",
-	"DL1Hvee34qX6VLeolwrshUlb1JPTon0eCMnP3V28gQbVvaOx+3PaKh7/JKuf0TSpBVrhQ4G/FVt9J94B",
-	"dPr4/P2CYGDS6lKdtgm0DcrB+I7vn0EUFBm5pWWxuC8EUWnr4Tka+tR6+iji/zJ0HgjHlN4FPztx2p9Q",
-	"YqBf/SdYUQi9GA71h8ZfysJoZy6P1ffQpt/LPo2V5IfxHFOPpx/4p6fzldhdYnfDnjEw3BnULLeHa+px",
-	"yWuhKm5CWtrseT5urkYHJqnnfxfcPMdHJh3tkTt7ihH5xc2UY/Z9VwomhRJEXTPu2Iar6lk47IPrhHEG",
-	"iDO4jvCl/wuia6gjeXJP/0Kbu1c7SoPEr2kafoh5GKgAwKpYtX5sXoSaV8wJ64DPEHAtKbJmZPUZexUy",
-	"bhHQhPvkJZQRrqHjZiY+cqbwJ9bxE+UtXbuUMHCwX5fYA3xDCR3mpVMwu4Fy+AxRa8HzfUmZP/4J/n/0",
-	"uozsYddUe/hATrgXkO1rJdDVAT6Qvb8JLQWrgmXxAGGePtdgTBME/3jLza194KY+qxs5E/h7bm7jFP/a",
-	"j3k/lk/xgH8nHOMAMuOoiAXj5W3kwccyZ1jTDvOXvYWNpVo4rIxxDUJERkqV+qUU6U3rAgF09RtQpYCZ",
-	"+QSV6U0bku79uSyVdaaFgv9YKY1J5TSaS3DfGNcdA2Vxf9n9B3Vm8YlM40W+GqoNE0eaCb+crQVvW3Wo",
-	"AOABhol9lrhROgKEI02otU1V+HOXdd0I9YtcAX/B9fUaHEl9NxLGmc64YbeE3j/37f9WrtdBlz7Fu7UX",
-	"c1ddtNRqJc1WVMxo7RhQWB0vDV2Jh+6JY8fjc2j3NzDdMI5PcLJfaYfU7LjnASOMLZgVXkYATd0z2/BS",
-	"2GeMB24ErLkINP/A4H6oDCkkemmF+FqUmG/3a1eHV2L3dRDSRX3VF1KKt6LUpjosAFQCYOEZWxkh/i0s",
-	"62duAbr5SBEEN7UU5gw1aEnnhrr9DTlZYayf3sbwAUri3EkrHfpXAjkUZ0a41iimV8/idgCRApm5e8Vw",
-	"+8V3g+/5rfgmNP7b2BPSaD7BPcHfofyGEIAvofjGHmMpMYGhv2MEzp8+vgJv6EIRzvoIbL6Any6WQx/1",
-	"jr6ID30M/2j42BTvaOr8hRzXJVdsKRi3t6LCECTC6x7sxaPiAxGxlw8RxFJ9CWwFzI3BQe0EN5XeKapm",
-	"39Hk6rrWu0eYYHXBQ+WdcC+g6R+a38BekobySR4sobZgiIX7QwXdy7XWXkt5QClOO16627z/Q/qPnx/u",
-	"oCEgX127UwNhJFBl9KbD67KtuftvV+BVte9bIRq0XLnqe4J+LyumDZPV04Yb9we25nciQjIxspQuxBEV",
-	"mjin0Y1IaKYT5k6K3Vio6GV66IrOte4j18bQgSrJyOKAGeNYeAppebtoXULdbrV1QbqJ8g6Pq2BUePsC",
-	"fin1VlgG+DAm3RnOJRp8CXL4zzCA38LlIhhis2GbH9/5QEIvedImCPHUApYklDU8WmuHEZ2s3fd9/8GP",
-	"Yfv1PjjF/hsM5ILghZSEPNjTdF0lPOCFouT9ATz+qfdfoyC3D9JtKsN3fWn9H+RAj8NnnPUkdurIqZ5h",
-	"lrh1PKUPbKR12uzPtO+H1s92MCkPxgFlLg+Q3zPDhjrUN303grf+m3DfwwNXPF3xA9c8Wf+ud1iuGABc",
-	"/jwEupWwVQa8UTI3mBdJNTh2L7S2w91/dIN9HZ65osDjJwiRxx5ewgfacGmSuwOgCMs9/P+lLQ9Inu3L",
-	"7Qq2APhuP3pU96PM1PueVwp2zB9bjjlYBeOsFLIGrJ6qUvFiK5yfS0RFno77NhvttL2Qdwobe/wT/P+k",
-	"M/GNf/L/pNMQ4PKcNbJ0rRGpjHWwWp4xA+GJcBjajd75E/HWX+wefCugD74mSH4iSPf0YdXUXI2dVW/8",
-	"70cDOCDMk3jkO1GAM962tYv1G5a62kNlZWBy2QuH7Ob+s16/t7xCGPwKGF9ENgenY/E/93RP7P+TRXbF",
-	"7QjEe+0rMGQ7oW/Ty5ozr1MFcxsjBON4330aamIHF5hNlp7t2XrxwpMux7LcMAPHUtFdiitRSoB8h2Bb",
-	"KGhU6otZ9JATe+ngzTvgMYfylr/2ezaMA3lfPtU7NsTunNimLDwQ/eE5F5Kcxzaot+GRayLBwieIdQpX",
-	"ofjzZe7Gg9vVVnAVVhvUbmPNIKN7o3fiThhWa6gtJ9A1faFVFjtx6YX2ZRVJWexvI0iaRvMJLrYvm0ao",
-	"qscbwOsasmu1Es/gtG4EoGpuxZ5hYUcbDdDj5QhmziMo3XxxJI1vFGEeiyvOFLT/ke8cucTaix7yODch",
-	"pRBP3KVg0tpWVEzpHaQD/f39999NuV8Ee/bSc/zS9ybN8W9i5U/Xp48LjgBRH3qyOx2JV5eQePosFCpV",
-	"cJrw2okRrXj8E/7jLIgEfb0x/fV/kfvNUZ+bQB/0q+pztfrEupy5WzW8OWBKiDCLL79YFIvvhHPCTAFV",
-	"RDfh458A3ZvPbfsGC6rFItJX3MXhSwrevHJ2555xBDXDDo0jE9VTTDHacKkKhowa4VT/nQ1MPgVewCJU",
-	"Fo4CIPyBOsNYru6S3ghEXp+TiHsw7ZHCi/blan37JTjPp+UzB/Kuhy/Lq2YJWwEjuXqeMMd9Hi0CcElp",
-	"Fbm2sH7BhX3Hfli/IjDsDKqziZxiUYlPbaEDirYMBd8FLxSXsDMheR8VarkfaNGz44hgpUVXMwOS+v3l",
-	"VAFoCrxF/ShhrY+vG34zeyRX2Q0h0GVecZmGL1zddkcPQnCE8ihK8IeCBL2YL4yQ7Jg6L2a3JNLanK/m",
-	"Q2Cqvdp8veOyuvpsBYaqVVgJh0ghVPLkDfV/ss605e2lN9rnG62tiDL9td+m+gyUn6Af5T2/FQVDukim",
-	"DWtaRH+yBpgeE8cGrgHYycBNMh6a/hof+RioH/jUVEaMi62XH5R04UTwB8BS+G1t2craISm0BlYHrtai",
-	"YjUfAH9oJ73jBqW2+ChHfqmb/VixAii9A1jhtVRTCxXESkunnoMei9mmRKbi72QfxUWWM84RoVpLsW7V",
-	"BTTrK5C4F30r64pxmIoCjFuGgoN0j3BnMo7xWqtQatr6rdvPbG+dTmQ963TvI5KeMc6gk8B2NsZrlund",
-	"zfWn9WI7xpdhTQXi4MGO0R20MmJvnb50SjfsRh9xi0ne9JNyfx6+jlUXcrTL+k6Y7tavBDfCOhTq7rCQ",
-	"XcG23ECGg2WxshnFv2zEnYyFvY4DYH4Td4mTCnfzxQk2y0Pa+NB+EcRxxk3ounoO1TguBPpPq/qABhAv",
-	"R3x/rOrF4v7Rlt8/WoI+/vHJF3/6j8//criJ4SBGIIheJbUV78JjH8P6wE/y+qMaH2GA/qzGsucuxlfD",
-	"iaAQkwiiCRY9zshKngVVGExGoOa9LFaB333MLWqS4+PnX9jiSNUXCZWKYa7zVcpB/ke3cHmosh/swcCV",
-	"DltrCLMA+ibQoAeQTbIcIYmZQRgFVrG4C+kC/j9WwUwk1/CLVMnylBv0x7MSxEhOR+RTiSSOkYAevMG4",
-	"eQFnA7p8NkLF2pSxWipFK40Ow3PjD6H6JdnM51dw8U7a+/4u3Ufd9r5U+xDf7fj7vSns+r4L/x/O8Aqt",
-	"ZJAbaCBUXxu/tP4NH7ni6Qtf8J+i5BR6eL6cMLPDC8pp3bFkenHB5t/SaZFp+PM29B9UtIyu5UEJHfvI",
-	"ltLHmau3oql5iTvndmzevA5vBK+x2nzunvR3fOKKYglfIGSyD4mZ/Vg9kJa0SiXQTS+HeHQtvuw9d9V0",
-	"zfiZ3Ez3O3z+dH8D4c0yJCDLSOQyzKyufh5PYx0kSF9dMONCuci23s8O7pOgtlZUT5N/Q3W+EIP/VYbo",
-	"z+WCB6GA9rlQ7Fhe6cxm5hoPeY96zHj/byLDmQRtetu0TmShZTVfPnJ8WQfKHVL4bwWvvuPLK4n+O758",
-	"L+4/uh/BD4iCDXtZXORY5BXjrOZLbbjTZv87y6BtuMyqPcMy3M8A9YllE2xEfxZpskQdoCZIuOY2XHXk",
-	"pKWu262yGIvE2NYKyiPnPBFYt+XERL+KxV2uMdfv942IX/jI8/2DqoSxTuvq6umXnPl9rQp1crDwBc9n",
-	"j+mdejQeoIVcyZ26SJB20sUofOyjXo7eDy7pbMf3YEBavodiap2HGdD02+D/zBSeEbzcfLgqYPnDleDK",
-	"F5+fuh7eLeMt6lyjp6os436a+rOkDVvLO4EMcBGF4udKqvVn7C3Wf2G7jVAB1+q0ZqXebgNxA/wS3wPq",
-	"SNfPvMDV1CuS3uGpIYutkquVMEK5en+wth7/5P9vNIz0Qps1IiF+idI5A0GG4jkHyAUImjGpQvEl6/je",
-	"TitDt7sEDrYxshRoLMARQt3CX24bbdwbAwnE11l77zZCuF/CYoBRfaX17VW3wTdQbgVNhd8/f/ePP2DY",
-	"CDOxZCnYUutbNBuM3iWbYeTYb3A2xlJJu/n6Vcvu/UBIU91GafSfmtsoCW1uwuCvaMr67qPe1GHWMRhK",
-	"EorVYiwzzGgvKJlTejSp86bu9/w2WydtXuRjQlXs4xrVdBT1gN6HV5epaOYbetQ2GBzou55DoKAI3gpn",
-	"pKggSmAAURHs01NBS2+dfsyIJX7rF45XDtEtENUP0hLOjTKK/k24d/GZawIu4zeooFv67RK1V6ApUJtG",
-	"6KYWU/fdnhQ+tZ03du0X2XhHZ47fXSZayu8ClXv3Ma+83rZ61BUMy8FbRXkLZthvzcSDD2cLZl1uO0kI",
-	"Est2Rqs13m5DxBrifrVUpNMuf+L5fWh8kwbI50fZoruI/+lNGvt9KUBrCtqPATQ+Id39laIsMtAKxF0o",
-	"sYuwilP6ejJY9ENMFbuaW1BeFzX5WgVESQ8iiZSmrRMVwgG94iIa6aKxoG4Oehf9CP27oQpZD+cFPsmN",
-	"DAIlp+g5PCJecCh0dc28vK4vV71C7jRbcVkj91ePyK1AHj0v2gpQGU9T7etfbsIy7fBrUC+enU3aUyxv",
-	"RI8CqP7mH7gmNkJw80K36trlYGW5gRsD44rppRXmTlQMyQJXTHrrEgxn3Tr/T9sIUVkmbY+zydaysc/Y",
-	"TqpK78BjClZbqVVl0TWEZE/4Z2W18btLqz5R1ZTqCrqp22uQjaLIByNeabPlbvF0Uel2Ca6DLb9HGfz5",
-	"poervvns5qbDVqsY8DpcBqlG5eha+DY9dcUFkT6Sg5FcbFF8o5yRXVpWV6dz2RVeh3EAsDpBJqQKio4J",
-	"9jttKqbLsjX201T0HxczwZwXQU3mFOzxT76pnx//JJQz+1GL6+Oqm9eG/dUNMBh1IOsC9bHCD6IM2RG2",
-	"ERyrQ8tPZdscxm+CHkza4cbUa9gqSOW8IhUH+tbonTCjkQZ44Jpea5346691ecdDGlIUtPEXSMxPCBXy",
-	"Q7GIdJyz30MYE3TPS+oPBas1B271RpgyVBZ1G6OdqwX7vRJr7uSdeAq7o1BrqQRbGn4r7B8CglvdCeOE",
-	"AdOg186nuQ+CWK5wOoNwr9Cun5zRZkdsgCc3fSPgEfznoQ2QG04tm6mmxl8HpsZpMwMDt8lxk/UPQcTn",
-	"JTz2cTKPwuemeImwxQsSOaZSc7h64YrO7S1WISshk3yjW2PZSpteQZd1Kyvxu7NI0nszc04K0kPW7ZPp",
-	"6zboH8UYtefbelEsYNpzjFGRrXZU4f4RH/oY6uZNDhW+OEXj0gguE5dO9L2YjymMYJBxVHPrgm8Bbd+S",
-	"b/Gv6JK/E0auwtBHfPL/8I/tr8rSiJ/4RUIi8GkprntbD64sYHnxYvydBVdyt/YruRbWJRadkhsDxPHa",
-	"sJWMGYtI5Ad7SmP8KqvCeyOuUKiceWKp4COT8sqCqp2bXUYCugNl4WJmKbPrL28Q0KR1jZI8X19wSnCq",
-	"Y306XMIQ1pHOiZAd4S+rk4BTHcLz6pmj3io9DVWApz5GyvevCvbohlxDPbDWsz6L78GKf3LzxV/+9B9/",
-	"ThpRCzu+5j/Eh67JoxW+8Uq7KxemSeWllHZYWwpFKBXIDDGNS4H0ilDzUZd82dbcYJkCpdHps9IGiO6B",
-	"m8wbcImaJgo2L9W3glcZWiZqtwPtn76LXia95mMTHl6dmSuSHXZstzjxlu8LmM1gfftjNKycp4m8KR2+",
-	"sdhtAgTvmV6thPmMveqC5KBaOBjwtYe5bU29eLp4zBvpTfD/PwAA//8=",
+	"7L3/k9y2sS/6r6Dm3VdJ6lHWylFyEm29umXLVqKyLelIclR1z82rwpCYGWQ5AA2AOztx6X9/hW4AJGca",
+	"HHJ3RpZ9zy+JvEOCQKPR6C+f7v55Uepto5VQzi6e/bxouOFb4YSB/3q+EeXNW7Hy/5Zq8WzRcLdZFAvF",
+	"t2LxbFH6nxfFwoifWmlEtXjmTCuKhS03Ysv9S1t+971Qa7dZPPvLVbFw+8a/Z52Rar34+LFYvKzEttFO",
+	"qHL/ndj7VyphSyMbJ7X/4JZXgmlVCrbShglebpjbSLVmlVbimrmNYJZvBeNrLlXBeG014677+1ZvhXIF",
+	"q7SwTGl8l6uKrYWz8NhKGusYV3YnTMG4f0aY8JFWVcIw6fDpp1d/XRRIh43glTAdJXrLeOTXkaHBky+v",
+	"isVWqvTfJElWP3BXbo5p4Wf77Xu+ZnoFMy+5FYxbP78dt8xu9E5ds91GKGb1Vix1tWeitoJtuGXlhqu1",
+	"qPzDVqpSFDAELptJy54++RLoEmkkLZA4u+DVI5xlZqVPrwrPLE4Y//b/978X//O/rh799Z8/Pyn++vF/",
+	"L/7n/1hQK89zmqymstlTks1+VGH9NFWNuJVWasXchv+yxJy2xi8p4vJH//b0fXqVI/BHP7xttLICTze3",
+	"wv9/qZUTyvl/8qapZck9aR7/y3r6/Nybwv8wfoMW/9fjTmY8xl/tYxgMvnFM3h6jKr1j1nFV2UUR6ABz",
+	"8Xw9/NjR7D8WMONXYmfPOmsYkJj5zvOCtEyJHZMqnbj7zPuN0ctabEem3eAT/8+86cdxc7P3nLwzWq0L",
+	"z8lGFMCV+JNu64otBeNlKRonKvb7ty+es78+/dN//AGOTPiGn8JXVfUaZtUY3QjjJPKPf9Pa3pqXWteC",
+	"q8XHYiHunOHHh23TqsqIym1sEmKtMV5sLorFSpstd/60K/fnpx0DS+XEWhg/rA4DHZG5WFh+i9M67xed",
+	"dLWg9rV/Vv8rTiw+HwkQp1VEYv0zfUMv/yVK5z/xVXUrSzGBvt1i4bo7XiyyrAPpZWH3jeB+l1fab76/",
+	"R7tF9naL11qtCdHo1wJ0g5veonjkRrCdNm7DKu2Fm1bddVvWcrv0Ys6JLT3z8AduDN+nT/8gVetw0WlL",
+	"Kt0u6950Vbtd4paUvPUThMfTh8ZPObxAfR5VGGqiuJRpM6qMvBXkKKBdDCZ6kiKrupUV+eR2FpnSgZjw",
+	"rBN1nZldhv+LxW6zP30ukFGLpCrG44EfxEHS4ehWGMkfWfOAT7pjhfSNROvxRtwU8sDBRQ1HrKqkf57X",
+	"b3pHb8VrK4qD01gKWUs8JYca3THvbHQ40UK1W6BDkLJ+XqKspRJVb2rdm6gRzFQa+3JxXOMuFlauFXet",
+	"EUd609UV9fxOm8oeP1tMlYeBFGFl5G40jdG3vCYEYFWZrASEPUSFbuzsfyNKUO38O8s9fdIpeXLymKZr",
+	"hHpY3DXSHJ4+7sQjJ7diQe07HEX6y0jL6eLu9WrlKfO6yQk9o7Ujv+R/eLfhyBxTRMxGN/Rl7Lgb8L9u",
+	"hOeGtGuRRKjXNzUv4Z/W8VqQB8MGlj364VZsZJkTUX7JytF7lDj76Jd/e139pGiLWxaej4sOVCkS98Yv",
+	"dVMNO9Cnd1hgj606JgLG7digt6we75In607a41NV86WoyXW3SrrT68b3w9PUZ7/m5virYttsuJVWVLTC",
+	"uJHrzUSuyy+g1ruJYyiBE5l0N97Rp+WW1+20k5KhIA4QvlD0SUSS1Qh+8+2toDRxN1V1AsN14sMruQ6H",
+	"bkza/KCV2L/AR/2pkkrh3TrORWHwws89vZUmSK3/Oa9r3LTDiznoLpOE4zsuKxCQpGAUqKwN1eAP/vii",
+	"7mv5vvMiLXWLnqa1Ad1j6t1xQIkyqELwcXrhaKcPZ8WzZvWQPFW4AKeTqH9lHlJIWCe3PCihk0b7NrxB",
+	"jeYN6Skm+t/9cx+LRUYvbjba6ekzeuMfp6bTGK1X04eBpyku4uomaIpj778NjwE7lPEymvTpl9a2onoL",
+	"b9F8fNsjVLJmDxgvONVug0dj0c286HFNf88jiboZJ+LnGPd5kjgzdO3O8u1pnaSmveT7aRp5a53eomA6",
+	"+XAl/VkqxWnXYrHQOzVxVOv4WkxZU0+jmWkG7Lh09oWeNh9Ks3/y5dUEDzW50X8PZ5l2ou2MdE4oVumd",
+	"GvivpbOiXi2K6b6PsOWEwa6z2kXZGlF9nXmvxxrHrMC3fC1mmgZ9/jkesRVfudwv35x485V29G+Cm1ri",
+	"GsYExz+klW5Ekta8qnCUSXLobUsToOZuxihpUkfDCG4UTSslOH1Ze8YKB+h3lnlu83oq+HG1Y1qxlawh",
+	"cCQtsxsh4Cf/UhyR8o956+VQXxyz5nTrSr2ldyoJDNL6yrg2t00tMsGxtimY02wpmDNSVODhNWKrb8Gg",
+	"Ol5LEkNT1X/84RXf5t96JXZhM44dqPB7YFtCNgRZ0N+kGwVCwjBubbsV1TUT28btMRgjXW/fPDPVwpF7",
+	"4Ef8hzB26C/uTWzccOwE6WTDkbpej02/JG56ciLQvkfp4fwHVO6RNO5mz4PmpWNkst46Eg8nOZmM0Mis",
+	"6fTH8xtl1VAydXKok46dgE2HNnFtd1ZzKsIP+pbwfq+kI9z5RvBKqnVQxz3nYLwW+MczjiW9+LVYuVOD",
+	"SZeixDBSwaRicf+mC//7nKIDzjlmBiBGWEaOjDEwRhwyHiKWELwEqRGCWmhEXLMU69KObYQR/t8psnx0",
+	"OWM8gaJnP4wKVzx+dhc/q9U1u8KDLG6F2afwqP8ouXO/JfPlv+2Ue9kpaKIEpstxf8AOzDAyUAU6CR04",
+	"EOn099vofh9+YsP/zQ2taWW9ShMDjmHofkTlLiMbRF1/o8NGH7tOjo/xWzizXo9Yig2/lbo1hZcGiJZR",
+	"XmSCIHEbsfWPSFXBtezEthEGgwvFva9NmFN8Oreed9G/TG3p0ZdvxH5ubEsbwpj5AC4gcLMkRADOdoIm",
+	"EPfpBuBB8AFydRsu1fdS3RA3otFbWpWxzgQeplap6Zcmxe/gmzBG7yv4bnb2r3RF7E0lmsEEezPJbZtU",
+	"GX+P0Uu+lLVEz/6UQEXkl/set+EW+ol1/v7+dIqwzgxxjDsmzJKb6RL1a046LiOpYrilbM1tUA8h7FpK",
+	"g9onfKxY1BIUyR3fQzDVSXiqqds1GXyp+V7MmOT3/nFqmltubmaE7T29fuDmhhrKCiNnXOPv8HFqoEY7",
+	"0r7vg0AO3hkRHJ6iUyf1IYx2MHo+MHV3akSI+HwsFvtpDx4weeDryOZR971b+AETyeM2JraINEzcBUTI",
+	"ngDY0RlRqbuJZ3x/n1BMXBt+np5zQIhMB+eU3nyoRbXOuqPOiWCZgVMpdSUygK1wsU+f0gt8gUSwHIFe",
+	"xgcy1n3nbf55aJjcn5V1pt0GjN2odto9OR9cU260pvnV3simye28daKZ6U28DzbHaV3P+szYdRexOiMo",
+	"HfxeB8OJsJxApsh5cf0DnE7ivIOT01EyeyxfREY7UGuzoK5fFiR4CILC2WRX99IhZHS6Z1zstcqJnDlw",
+	"tiH+oS8lsqdxxNSZdFCPvzXzQI6dOs/BkkI4vl6h68Nv+VZbx8KTCHgMIFnrZF3DLwW7Yk6zJ8mJISOQ",
+	"1v/KlLhz/vcQIe7zznmhd7OPd9L2h8uPmQPCMW5lJcDMS3B3y2U1z7ZJEiKKjLykSPZrFBk9dggc2G1q",
+	"xAkGBu82lD47WpYJQDY55FhVrxUhGgLqBvD70egDqOstRC16nsFTyLstv3uJz/6FgMFuyPBZ9BAHD6Vl",
+	"tdY3omLwOKTEJPathJVr5Z9B//lKm2v2p6vi6uqK3WyDz23bgI1yKqg5B+u4aikfQg9j7lqDZNOmghSb",
+	"qnrkKcpVxRAFAr7G3cCSHgRfonPl8BPaim40IyJxYOVdak9u5eQm/dTyaFaOqQ7/CY8Fi8IKd1rHgXVm",
+	"oqfSlO22C/wdWP28dBiImCJMHobWjec4fHPEzq+1DQwyB0LbRWFP7QMVd51+wHpMTQQTB/F3EvTai9/1",
+	"LGoQREq7R/HfCcnr//xoxdvakeZzDOydzIYbIGjDHEjyRz1+BvGXE4EScejek3/888nZ4mv0XLcNN6J6",
+	"HnyNB2KXVmQy6k3wRtLRceG4rL8a+e1r+je5Wg2Rtz3ZYyJ45b5+IxygP/feben/vuhm0K2hm3GeotJS",
+	"Huc59JwHnBvsIwl68KsIQoFwUTb1FHBppEkExXWjxiFoiigrfmoFKUDluZyI93EV9r+SmbkznDJiRvT8",
+	"MyetEAl7oP1Kyzg4uKNRZDT3mm4GJJGsfjoJ5uU5clpixHa6i03I9caJ6i2+SDoAg8vu2FgUpc54oPGn",
+	"zJIm8klKXQnUSR/sDd9bcUGYj/tMzkxUw/MpMMB3up7n12qaWgr6t41uzdRNnOvuVznoid5kjB+TRaPs",
+	"uCs3tJlIHWOF4ffgGA34oEiHMIFu0B7lkR4jlH8T83ePnBfdzhyjvGpxYC9nr2McpHtlZCpvETV/wAew",
+	"yGqekbmUs13pG8FrN9BNJ12/RlivbdFnsxZRZR6nUnqy6O5pBFrE1acPdRMlCRkwPfdKLOPppQPLUwkv",
+	"eKWzIbPcFgGTIS0DGVBds510G9065h/2IvqnVlj/PtiKYuWYbt3Q7PmS1Hgnaodx+NnabHqRIl9CbFAZ",
+	"YK/nJmYdJkOMAfVyGWGd/TuS20eokmuRuQIj8CQjPHdzHGd5eZjPjj5fylc7+dHx8PpUBN1RZnXKKIzx",
+	"qbhbIU8q7ELILAlpVUTCVdoS3IAk7APP0Yy6EsZQqYobbrbn9yv7UdFenqTs/B0fp6TsiHdWOWFC+iUB",
+	"s72bHsh5Je7cN2C3n4wvKMx4Aqr1ptBzC4al07vg1Zqk0hHIQVXlTu+DgQBx8C78jy+SEzV8RWn2TcAB",
+	"HG94QLxOD2tvhHDvdGtKEqBWcqX0zPTzQ5xGT7zF5Yyi7/xDz0ORC6/787Z2GV1gVfPdjIBjzXfUhEfU",
+	"yemD/6ik+85reSQM/XYGmv17//QbLRUJad+KlOc7abQfRJKmhyBAVCAJl3VQ/nrlGrRi/2rRFWoE44oF",
+	"rdBrCSBbJ3oABporMad4yxOTssI5wNpGQTicJLOuLW9AjVnLW4HeYfhJaQhGbLiFgATjKqBGIQ9p2pbo",
+	"tSz/M2ogNBJyTcUFIRpS3/Yh6LJGRQsOA8MDxpYiPDd1Rp7dAGZHoyJ5RQdrSq7gW06bgPRvrag6IC9p",
+	"l0dULn0GjZ5xBOFwe3OBMqO9KJokr14nAen4jcjMywmBYmhsuPfwUC6vTQbsPMqtOMMo4aL4CSTojmY8",
+	"8IktkhArguhOgrUT2HEtcfei/Omfid6Zzfw5e4k871UNmuFv161yuZpXQOAU0YKMip2XDvEl2sWjeE0P",
+	"1xi/eRUz3EltmVRl3VaCcQbvMPRE0GM6KrYjy00UFVY4FBswYxAKKxmsGrltt4tnT0LWGv7XFaVKRe/C",
+	"qdAXsNakzL/5DE/DrcIX44BZHsjAAWZYO5mbclxA3Mfr2Tt8fGRFpOOhEqXc8jqnMkiXcdVvdB21vunK",
+	"ToYiY/lbgdGnOiz9cSBuQ7gtIHELY7e45u7GDl8ZpD6l3CgSXW00qfKSJlXK+MHpdcTrlld0G5HST/Ab",
+	"1HZ+i/rEu1o2ROmHrNdqxJa1Yajx5cShk/EGr5Ez7Bng9z9ByzOVe8nxXXOPQjQjJo0eXq+jR1fj9QUm",
+	"dDRtwILuypDE6ZH0vWtqrjidB1H2ItwzIk79uDhl3fRiJyf1Vv8c7BQvM3ijXEpsSB2bviG1VPNQzgHw",
+	"T5oLmWMTo7TTPwGofMqOqPnAndUTtvNDZEZwm6vPJ7wKU87NpR5xIkFo54yhoKlxvEizyE24TWnxxQG7",
+	"x92KjNEnRWCvbjHU0XoRWHYqYDrVpZlWxwcfpz/c1u5vRrcNBUuJdv0MSZWJAQcyPwSwmjT0MNJYtPiF",
+	"oMrIzHW2QoHayX4aJxo6iwEjEHMJKcyteDC+N16ZaQ5FrLobxieJF5BMWUvktOI8VIUiBMwKx5bezldV",
+	"4f8hq5R0Zje6gQoSwrJQdesaUktLAYlYjTAlagFbftefSw+30l+Bov2GUNCHskUgIdaxTWucLbwlEpNq",
+	"Q9iHRbjj1DqdAXcZwXwOK1x7e37L997C737hDIPBbKhK9It32hvC86x3wd8cpggJvTedRhlX4bXPmPXs",
+	"yGS2Ipvvm7CHfrqhyijUHj1QXB1Q0K9Yq/CwVvV+lonC8y5db61TZimUCvCajAWyQuIec3ot/HyuYQo9",
+	"mKC4A4vVdknllq6fgN7WjHN5LWa6nXGCc7MuMP9xxnU5itq1N/5/lxgqjBUFwsQ6ZTDuQSJBYowilfmM",
+	"e/HP/Lmbl7rZ2/iD6OgKfQuQjbqTbsPCt+OWh1OFpbnDMNGj6GCbwfkpDkwsheeB4s37WcI4f5ogKfFl",
+	"ciZrfJrAuN8nkRGGo+fm3glC68heh8lfN4mN32vtNs91SznJD0NFeEvh+ORUa76jcSyNEzQZvQKbsQLG",
+	"jNV45R9z6QhOIaMQH6wyXLxJhezVi43QhM7WxenTtNDazM8buUdFpdEaRzldKpfz7n/IljaaXXwnX2BH",
+	"uNYoyiGKoArO8Al/OXLFQk2lhPQnXOvanqyP+NY/MyjiQ9wpcwLw+UumtY0o71HC5xeqhHNQ/iaUOjmq",
+	"aBNr2WBlmxMVbSwWnIHocuKqjjSR1D1eSDuTPU9vAsEPfBrpcBxE3+Dv/mahS9Ek+Tgx6BkPNHHZx/NE",
+	"6atY0urOsYavBVuKtVQ26X7o9K95H8k5PHBUIoxQEGTq1d6xgptyA9cwtdhDNoAFF7EWcNo1latc8SJm",
+	"mx1Qnje8lJmqvlkUYS1u0V4+FbytUVSsZF2fZu3gw09TSm/GD5Lr0nVNub7j5Xogm6qCacNk9SwEn2Yk",
+	"ioFtP2qsnbDOpGpal3ZcWoZ4OObXiHg0P0AvWqTpWEe8xYPiEeaVJ86PzcxYV3VUCPLBpR1VuJFO5Ysc",
+	"LLXi+6Fwg3Gopf6Nt5RkqeRWKJtDcs0Ghd0KU7WZi8cIq+s2ixprVSmM4zJXQrtVTtYT5X/ggG5xg68P",
+	"vxVH7mafJd/3kgLPr/1P06UsbsTJAkWZ5YWP4dPZic7N15m5hFdil1bRJUI9ubo6oV6Hz5DTFty80K0i",
+	"RPAWEM8zCCy4wRZHBJH1EvxN1ajbOBskmlHKqxekOmV1pDkVaa3xc7055aiWGnjRJe1mAZ1jAHGKajgp",
+	"ZhbtiRj7g7dCjI9a0N8TCPEQXUDV33wo5HHErjiUs52EhamQcwfQ9vHcU5mBrE+mtRlV2WQk8yG2HMfo",
+	"3ih6HyWnKqlKBqH0dyajbc4FcVQiCPFCvcKUIb2k5K0VoWRDH387SNAOJQqxIByZ9JhXSqa1GQiaFdwd",
+	"4WsR4hSUiEADipgvB7UFKLy9PWMrkHW8x4+ePNc9tJHWabOfARvktjUi1jaZCHtAZW96db9E5Jf+xUwF",
+	"35sJiEl+86bmJWZT13I7FJPHOs5c/fgAbzv8YcYVy7eCBIiOu4QdhSyMRU8GtbBjGdJYdgL9rnOQAKG4",
+	"zHEsAB0c0A0MrD9pWThU5wjFTi9t2lcFw3bhJvTc0eF89vzMgSfiSRuUjwlM23NYx8NSdJrZwL/giTQu",
+	"NJCfZyrm4u7Qw9PLgBSimilUYrU/oiVbZJptd8o73vEmGb8RivkBjpzb1PEAKuXasoi6ecgtE5STArGI",
+	"/ewNKEFHF5vLBbax6Cnd8k76oxTaHIb/hh6eCI7d8X3MpdI79QydF3Kt2NrwCoBYgMJaGmnx3zHCn4Ho",
+	"DNIljmpVnEOkbIKj//goc4Y09EtsWhfjbn7WYi+u/dSlGla9iLvhj4RfMOaa+9XG7kXkDb5vMkr5aI3j",
+	"uYVppKrQGTIK3sCnSHESgQxBY+hbmL1KythwtG4W3Unt7WY6Bf0+S7gJwHfxCEeqhPN5QozQjvgR/WMd",
+	"wRZEfSU1MxlzI+rqJRV8ruDW2YRuMQ8GS94r5JhkPK44rC9NepyuGZvfj3SGo4eEoQVNCM8H1HSY88M+",
+	"16nV99K8SNfwoY2PlIlLG36TJrW/QuYWGPmlW7GcpScElHma0BFictuXxohboVyu1gLWWlcaexlwqdx1",
+	"uL4iBmTlhAGOywFAojQ+RZ8H9JW5d6uYPhseR4CyLeReQkagFFRgF+EupxIR++k+Qul2vaGOdNfNa6tj",
+	"1fsbUVEX/1bnagrEMMypKUUQWEOhjFI+SOhB7hmjaV0RZI00WD5rqrh507qxhCe3wRDPPeFjDSBFYJBA",
+	"GHIT+9Xfj/dxK1SmzO0ZENkjqdg5BzpqqveunYWWTVR3AUYN8OmwzljCLkyMotd30T+EwAjC4daqDAtm",
+	"ol6ZYBWMMzqDb5Uze7oWmT1LhkW+2EcOBmBFOU+3Tot5h28+AC7V90VFFUZhZBlJ0pveKF1pzQU25B4L",
+	"ywBovMBzs6pjpxHfCrJThNNuYPEMuuhMdIjiGN3cirjsboxR0oUGD9NgUrO566GMMDr1yIBH06cx8eN1",
+	"zEPo4f7MnMoHpY/nJk9lcoBzmJa4I4Cgh9I91X4Ivukp0VVYwT86nef+WT/jHeJ66z7KHg4Omdj9LtyY",
+	"Z+q8lYftHFCPbD513GSoR9RM1t73fElVW071Vh9mCQlj9KwuA8tv/Rt0BXJRz3W4bQSf+4oRmDScrfYN",
+	"foZZS3qHrgnqeBsxp6LB93z53r9xUpnDdSeaDVZVpN3tFpNmknYswyq4O/OQmaWu262aB6WEDG7CxW70",
+	"lj1hraqEQXPdL/SaXUHdXKxB4D+GjWysqG/FBBCTgVIxYZoUYDNDjHfJOTwRUPtg6E7E5jCpQpppZ/Yz",
+	"qLr8yIhG90Mm4+CdEdCOZ7ZgBc3wGHSnlHC1CF5uwg6xja4rWwRfdqp63Ctx1RXCki5mjdTcOjCaC+wl",
+	"2PEAswDRoQrLPh0vLPvl1RVVoP/u2P6+moAUyrZsSmf3GHiBLv+Z9cI/BS+BUDjJSnH+k6Bg2EfmOHif",
+	"hfhlIwdW/vtBndpjqr4fhpyp4DdvyO4+2fP971BkP3HhlIpaE4DyB+78gzlimJWQyUZbS3vOwFdWS2EZ",
+	"PsV67rQCQipwCq2shD+bu9CW7OgynBdsTRQlbsJ/A7h2zkj/yxPlFAEDEeL4ccY5Wv6vsIEHXlB9d0zG",
+	"u4LtC/bvgu1k5TYF20C2Z8FiJZL780CxWNV6gM7uB+9kVQk1K9tZzY7i+gWnT8Xp0DQLAFxKESdyztxO",
+	"CPVD7Bh1HG5Va6noowX9ib7KRv1HCkTes0FL1/fudMUCnHbRLz6JhepCZ5RhF70BGQYry5E41J4ibo6s",
+	"f6vRVkYDda6EDMP2BiEnJrcUvGks2WYuzrWLI07n3fDOeJXU7yV1zpMzbsKR9arM+ZFymDhLxffiePgE",
+	"OpRD5KqXZXt9qE+tAHltATgQsuboBIEITYhhZbvRzaJYrFtZoUWeCSjLEA89iRpIuR81X2LN9AgSid1C",
+	"trzc4DkqeS2XhgeQWqmVbbd8WQ9Uih6rZ45Ar+8DoVdtqUQPKPELxVpSD8wCAkqcNUaWdKxmrKeLo5JY",
+	"H8YlRAbGcR/DCM1o4BwDsxbJXRcaQEb6JLaLZCFPzKDeWiYAPsa4BrsGQ4OPcDRtLGTnNkINy7GFfJLj",
+	"KySHIxu9ACbmNPXEd6gZHMNbYXkUYWLru/O3bTg8QfYGQL29hlrkcZia4lAsWlXpCVWzYR7k0lHxf7e3",
+	"QQgM9/5HJbHIVzAQukpIUOEuZm0ftaK+Txpine+V2hhh8/bV6D0/frbNT23GNPMW7vyuAmGaaTHpG2nE",
+	"Q00iUWpkdzKA2YeH4/II2UnNweYCPrNZ49IhrLLqJY8HmRP8oZQTL9cfwPFhBHOSnJ9YneW4J9bAYO7K",
+	"/3eRxgiODPMaTz7/IamDDymDktWt8p9815DlV0Yy20c0VxsHu7faiiOMpcL/oJXYv0jK1kHdZ4nAgoe3",
+	"PYiSe+s/lzoIdAmroScTiZhEvXfCHNTkJ/VqFf3aR0eop0sGJFSspZ36lB0AE2Pc4bpXXQOku1c+a61v",
+	"4CAOaoI8tLQB6jYK1Psa/hf2qlsZvde3onrX5VFPOhuwQ5auP9KrG+Vp1XNqPtDsvw9NwkRzC7eUlQMe",
+	"csJF65UdgMoiA+BEvSyFJaY2BAhm4bGFwbBC7un4ypzitIO9O+XriQsL36BIgnGqqUwwfz/Ib4pdvxnC",
+	"vfoXnqch4dR2YTM6BXadE/p2XuOGvdQoARcaJMTXpHrUCINxl2YTWkXKde7teHednGDXP+GXbhOI60mq",
+	"5mFkYSJE7+npEETK7gqbk2HKfvXM8xsvc5oHfYIGjYPgaLaPT0q4nZmn3s8hORV4kpNKFk/m72G2d+/x",
+	"Pz8tTiZ/n3485IL3p3GS/46ywjOk7jV7mCMU6fJrB3XXttqIZ4MyUbGUGSjSBRRmW2q3YdFTcqyiTBWX",
+	"sXPbKQHT62Fx6tEbQRSL3/JK4Oq8hgV3MuJc/RKvuy62QCFQ2LiFsiVY+fzkQqY7DrrkuFO1GVJlmwkP",
+	"ukmI8GRr9ZtZ0uJTuk1lQjuK8WE/jnLo3DT/2R3teodhcIf/GdHYMfH/hP6TPps9bxG1O+e4JUjvqY2Z",
+	"eFxqwW/F69bl1Jovx9WaJ1dU24wQhTzNuQH2O+FBbW4mFgqhaP1hPqUn0m+GFLETszcmnr1Dbynfd53+",
+	"U01BmvdSE6Hj2GqmTNlFChFcrD9otMbAcTOsK5ytYzDIaBjLKJvRJs3eZAKveYynrCZaOFhSMg7V5Xvl",
+	"1gapEXNK1slzdBPNevbuldIWY1ZdP04Yn1rya3RBPDyymAtn/bJhpoTWHQSW8Msj5HjdZNi7upXZOoTY",
+	"i3satca6oGVCBXIO0qS/rVQxd2nt7A4VDd+fX7Y5fneBQe/THhnuBT+dInVYj9vdawYXKRc3hGQiWAfd",
+	"y3RZi6wjE8sCQw3gZxi4hYZKq7auC6Y0w0kAxqnogUm7poNEReaR1s0z2LWMhbaPaS3uGlGSrX0euotx",
+	"5LdQH/ECqIVY0+/cnRKzRzu66M/7QZmFIIYG9ef93DxBlJNANYWTfujU7iXWlLiAypbNMsHCEccv6FsK",
+	"h8CX+lacPOTJkDiz2nkJef9T8oZN5aB/cCM5nVw2BpWx5UZneld/NndOmGPK4DsNNlLQ3gNvKbyx4l11",
+	"IC17gvkg6ISyPJSS6MA03cbEI96/7NL9F7wycI/l7z47qX/y2K5/5R8njYWN4NVIA4BKQDUVabFBFTid",
+	"YjsD62Rds1JvRYE4M8tvhWVbbR1euwnNEyD8MGCXizQt3zlk2ev89F8T1WPiZ7o4VfQNwoKpjg7+h7fC",
+	"OputRWNTbwojrMMGm2OBk6lHIqauhDo+E45HOkxkTaKuk8fE+FoXBydTrsyEVkwbUd5A3fuYcVXnQLyN",
+	"rmU5R2S98S/saYklhZtYfQG9vbEqAF8qT+UaWMMMWGJQRXXVkrWggSGwmtfS85hu1xvntzVmINWCe4XS",
+	"fzJWo0AbomDBeA7FIPBYOc1WHOqiTqLIW5xXsKseGl/tFGyyI81ImU7H794Gr9EUN0prZoisr43gN9/e",
+	"CnJ9WLl9zrp2sXLnaBvU2AacSA4DBGAQHlHsDKRGZMeObXoHoUfI3umNNOkditSmPE65O88dvTspQ14a",
+	"rSOrnG14TUhK/1dgWUhhiMW0/von9n+zXvvuKUb4gxEz+TSf6UCY0OCFTHiBwIhUCFNhsXbUjDJ8kOqX",
+	"8Ve4XA+EFKuYMPtbYSqZqfQ/Cwcf85scVsyP43Zr6OBmwBaJcCRD7dQHutTHwwGEYz3dc75AwVUGuJfp",
+	"d5Hr0kNRDj3a+I2C6AofYXkUoeiGAhu3rXPJ82+MVI52YySl4803L2I/agt14izeHTN49zD47Wd08H16",
+	"PVTm24gXZE7Af24eyNnz6voJI8lWiOi8bLbdGwSoPLjNnNH1zIQseIOc0kY7fZHTWfImW0Mec91o+zsH",
+	"qMu2OIHLhxqLokecVddTpMPK4kBpdjS5DLfirVjdF1X1hEoWflNzysVtX67oyyj0W3Bdmcum5kqJCsyl",
+	"fg5PKiOLBz+hgIkIT65IWqOlcqGGZiVKCWCIUlvI8Rx0C+l7DA8KE47q6DVX75xuMrWCK8odg2kgRjRc",
+	"mm5WSu+SZk3W/PVLIS74/gBFKK7WNYGzTjSgjVuNdtvkVWHW3VzNODX+OS7zWcsbERrUBSsBRPmkDkFi",
+	"Rh1E3BJxuiR+TzONuYqY8R1IHRgrbWQHXQbuJo9YItxxaZxGTI6C3ZIon+iKQac+GtNw9ieMmLppH7Tt",
+	"9gvCs7gWDjOh4dHAnlMGP6Rqg+h+/GJYS45Ws8OkZS23SwIdhCFKb08awAZ5/QGHYdi2pnjA1TwvCKvV",
+	"OJ21sEyrLsdu2tS0eieEyjVwL8X0fsZU6ibOL7hnQip8KNxX6q3wdJ06Uev07MNKy09sQnr2cHbsbdqF",
+	"tZGpIiEjkWAnE+HjwvKcrKmmwp2WTym5llkhFHQd4hGr178BYwfIf2mp6CKO4RdS4G652jO75XXNYO54",
+	"3Uan26B29gAmMoebQEiQal5UkvKMtg2ZuhKwfOlGlJbhy9PYLXcqZragm2InpVZrYXqRXywySBKZabum",
+	"4IMy14WMFdvzdvUJuLBy0u3HjevD86KwDma0kOOL9LTBOXmcAX+xQG5GOOu8po4/vawyrRL2ny58M6fk",
+	"ZhRYWF4z4dnTYmLIJlGa3p4dlQwXc49n+KB3woQ+Q6NOcrr3RhaDkvF2ZW59TG6bOeuQEEj1ZzLV7NFe",
+	"Q7FaarDWpQzAYw5MLsk5LVbndEgaVcbvm0x41FEp5BRGARGW1Vt82NWwhwOvb9y8ouO+tAWRgbIs/G2d",
+	"y+FNBX4IZ0xdZX94JXZOqx+EM5MVOv/a0FV3uuzMlpu1VFOTGHO+EjV/slqNdGTNVfWLXccI724u0XvE",
+	"XwPiKhItfbmX0D1YVtgvYncSFbtGZWHXs+ySSwJeC25m4S5Hsnezu3Xv49Yn3jB9twgzzy4YxdKx61UY",
+	"9++JHJOvPqZ5lWOZLBEaYbo4zFxCBBqEVFdcRH/INCeSHkZ4bUVUz0VNlGUaaTC2DVUsZsjoTNQjI0dD",
+	"NAK+M9rmK62Bhv2tuVS5ou18bYSgfyqjITUVedCjI3HjQTv5I9Xpw6DXU6UL5j/Llnv4/6meJ//Nb3Qm",
+	"DpXnVHkj5qJQc7W05pgNTZ0pczsTOR8YPlR/KIOBmrxNsLNF2v6w3vj9sCEZdoogkhmFjxHsQTlUcYdL",
+	"vRUWvLUhWT6BTvpYk4Kt5a1QydG74YgHAH/CXkw070Kj14OJaFZpP6bSu+TNhTp+HCAFO56pfJE3TmoO",
+	"flPpV9YBXq7Zg2GOflyypbVKpHz4V7I4QXUJfCTdThs8Gv6nQT1F1jZg5YeGVo1QjNdG8IoujHDSmHuf",
+	"NbAQ6ZwrW3xLiazlnlVe1gRWKlg4YcBA4Iq5oD2Yoto0gMuyUCkvOEgAXYZzsAJAM60RFhhocSpZKSat",
+	"HFT6T8XiwoE/Mjbfh+dDPapQegI4egAMRPLiYU0bQcuj4FuakRmWQqsHzvDkJOuqk53MPg6VmgYJvROT",
+	"QXO9cCRZKF0xvtWtcv0SvzHCemqWPTjqqczAaY1yDrih1yZxAN2MVIzzzNahh138Wusb4lIZw+fBB+bo",
+	"IbKc0cM6sPdDigJ/0KayKfQIk4TYWRtrefk/L7W+Kbxag01svMpqsScf4glOFQwOVMBlDDFROP9RkqdG",
+	"jjNO0H3p3gV+/3R1su12+Eh28nTrOKywOBE3kSu2SIPBJ3T/3GYxTRPjC8PqgzjgEAONC6Spopc12U5v",
+	"rJz8iBUDxcentX+edEPhH8hr3moDl1GDa4iBhcboteFbCyhpI+o90wrjRrHQSWvUM6mUMI8843Frn4Uh",
+	"nintHvWqp4w/uIIm7qeewvsq/4y/9taierQVXEHhxZMj+otu/Lv+Yj7xyFa4ja4ewYLrWu9OPO60flRz",
+	"sz49O8jlsk7r06RxG2kfQUN4M/psh+gcH+9fWLtmfBVbrvaPYq+csfEerYxW7pFQ1bQxG74mq6MeWlv+",
+	"117aBJ6KzNnUq8np2oMKKMPToleMsxhOOT6xPEHm719a1ohGYL1l0Y/dOLneOCwj6s3vsVqZVFmVtnYz",
+	"83CzLV9ymu4YbcYFbZhfUmQBBRWJmazppN4GhWe8JAts+X1u14mVCyjdc0KjwullSbpNi5zhD0sgTFTi",
+	"/zmR0mGwDKEabXlNBbtd5pJpUpX+e2pmIXIQdbDK8JXzlv7B30GFIVQwyJESUwo+phFWCJIOMycJ0br5",
+	"JYF73atDK6XY8YPMzTlnHYSZtQ7CCsZLHfxnX/XK7e0pK+awbyQYJKBecOOsV7WTXbrld/2x+91LBpPC",
+	"2PfRrmRl1HSs+mEnqiC/so0/33J1k0eA9Go0Web1EMzWwd/Ay6XQdXzo3k/Fo8bTZUq93QpV8ZgvMzSd",
+	"eifUaEyHGx3OPwPPWnH6WQs2hG1NY+Tp59/F5+AdKHk4o4dcrkYijiXLcERPjYEPQmeqoGRP+vx7/zTd",
+	"t7hY7IRcbyiPI0DtAKybTMvECQgWE0ZgYSs8gZ4hOEOllUEhIduhaLC9750DFyzhWjuqlnS7iMsMG9qj",
+	"e59s3QqKxHa9bQ2cQ3O+k/ob3S6J6G0+sDKxWnmMrODj5OeHzH+szAXQ8MQ80tuMM6KKCxzubr9Mag/q",
+	"bLXX/qVaM1FbMRGUqP5BwkF7AgRwU4GJArYW3eKYXQlfLNKtczSPaxZr9E7GfH29nwyt0s3p7QxAW3g4",
+	"rTgSt/dNeqP7SYEPLW96X6QOPbNQqPFAN1i5XJWbSVFFfL/Id9t6m1TBySHQubmzzzeZVkajKbBb7hyZ",
+	"pZZ4uVejsWv6YSxoSE0bY0+hh8O0ywGiaGTFhrvpAuAFtBLJ4H+adsZlFULZVEwyIfwnwpIyAH0TUtvv",
+	"qWsv9wxwPgXb6B2qIrvULs3/a+BnONa0oRz95FV8I4y8FVWvAuDhclplc5liXQiyzzdeuOESLNvyG8GU",
+	"ZlYoK07fi7281XBYug3u2Lc3p16yQJeuGkgQWCxsCHlQg9Z1FJnNRsHKA0x0T4WrPCFf5bIx4df3o78q",
+	"etxazCjm6Ff0vaBD7hFXMB+JkMnRBiVgbofTORnifjXz88MpVSUV5u7TYQCT67avv1lF4oa0SR1AAHYm",
+	"x1c0Cibm/9N+77Gk1BG8YmeNjBRLnZycGn7JR3pntSfrIDj93iHH6a29b3YrSvMvOsLl6O25/khCfcWs",
+	"M8KVm85zIW8FYCfC3aZQ4w/p57CzBZMKHoQeAqYiusSUAeI4oxmwdnNf2J0D2rLBojHaYZPZvBwkEU9L",
+	"seG3MhSgygvDyYc5B2mC3Z+h/Yi6fgeMc/9GBt3Shi5pzEiBldGkskSqdbJCJmjkXVri8cGDZkYzDG94",
+	"PqNhHXrWwti9dDqcNbnKFuXJcJV1bLj40DKZ09I9YuJYr/5lNovjHV+TzSZyQOSZyPic8M0Iu6DCnDh1",
+	"77gktI8GsoRn8ACXFWYWk5e+FKXIlKXw9osXdfgMSD2Is3uJd804/h2t56WotReT4ALBGcbIu5tsCPiJ",
+	"+iHpXLMpllfAcYZFFYlWOepC/czRrLAz3orTxE538w2EzvAGzK0n7PMYMPUQCIM1R8KWWb4/9D0k1z3f",
+	"0g0GUQ8nWAiYvWClVmjmFADfA/8peO37nJMSGKfffyCcVi1RWtbxG6GYVgJc00rk+/xA7aN5RwlZhrIz",
+	"oV0cgYWsKz8PT9WlrvZIVERC9voUZco88eqrnDXO2VZa24jasZ02VSoYxbilO5StRss9xKDUCoNzlVAS",
+	"NOB1qP2FEiu59TaYcikDLm2FoUzYV6hBZ502e3RJGqxcsm4xvXMnLdZByLUITCdsuGilnYCiVTeicVEW",
+	"dV2BYmEt5FynmeeCHrIh9mz0vAGHybTlTQhR0l1cLNnsFKKiAXZIQwpzNtxEAeA3KiHSYXc6URDPWphc",
+	"ZLpORqRD0UcjBy7PCg2QuZl75gFusKz7612K9R22NpvXmTcLN89ngGzE6c4s7/xDr2lwWD8TBKbbdWqH",
+	"ocnlCmW1+dTlauYTJ+PRcEJMr4AyTBDBQoTw/lElmwylks1+UJxh5NY1+e6aWH1mbLO/i91K34rVZOey",
+	"04Nr2cSOmDk/8zthJNXsLJ+kc+xpnFNdqAMGftlv0fEloVYdeV+Gt8EW/fxRzNTQVfufE3vsBOEVFkMT",
+	"xrnYi+SojqgJp+M0tKLfg/k40iNMGSAI4laY/SC8cwrrO4qXjXc3eUP7C6kx8pY7wWqpbqCgTRWCPP2b",
+	"/3eWNXwtIP+CKxYWHh0OeqeuUWUAZAJ1s492pIWKst9LZ8ZQ0IxjToDd6IbtjHTChv56U/DQa62rnazr",
+	"y30gglCHo8OfEVtusVFSKCQEhYWgBMtS65uQ2KJo7RVL8L4lNY4zTX+k+28chE7U000tpvtisfwX7dfN",
+	"txjOAg6gxTotcPfkOcMCfilWvvOmhIzZEWGhsZGnpyFqjDOKHM70fQz7P1MmJVUfOkkLxZxukvHTbids",
+	"9Ml2zfdoylwsdn7Cyk3sDBSL0Z0qlAFx3B62vXcOBkKjd7xT24SetO168KdpFkl2P7BtdHc8EtOF9RU9",
+	"Z1UnhCNiPxycsftmGo6QrggT8WDAG/wODNxIj4IBOQoWqVFEeV6kI+DtX78KZp0/IjyVfQnxKQSXiDtn",
+	"i2jPpXfBPtdmABUIKOnks94WYUy/aQxtr8/+bu0/exJz+d8X3m/hwjuuh5ROiEk3BCTycIZ3yzP2pPjy",
+	"j0+/+NNwDpnEr5FLL95tJ0HBv+kr4sBPJbcC5VJc0EY3BbNtufHc8G3rRcjj17bWw2X++XQrtvtdNg+6",
+	"O0jhHzPHpxZyypd9np6EnqngFMsg40DZ2VZ0odvz+UOEuZ0XoD9t9Icx6TUJ4Z7HjqREhGyGK9YPFVO0",
+	"qLpHvK1zaHfPZHR8fW1029hZpWPzNjxO7nxLItAUo8Pp+lZUb8FhS6nTG9k02fw68JKSZLgVxg7BLzmH",
+	"0BoBSIkORdzjYsA2ccCebzZMreigGWE70w5luSv47bKqnTPtkWbHIYGUgQePBbySP9heEla6tI/9z4/g",
+	"5y+Qul/8y2p1zcAXjLkOobfX0tvx9YqtpJJ2I0gA1mCf52UXHsQfB118MjeuEdySnr3DYCo6+GGc9FbR",
+	"TSdL8XcJQXIQREOf53QDD0CDJ5spETkB90OIQmOcAFSMWQJY0s3PPLvcCNE6fwZS9KoPst+f/uVP//Hn",
+	"4t6e9o1cuUwBw1IrZzKtk1Ztnf/hQ67ev+fPYeXtg19G3kRP7YkyCWHGBTpg61iEsgV9of+FwURJwvSE",
+	"I0EZnqmZ16s0Np2v514cunVQNeJhpefG6n+FD3T143DF3fpIkpGlgOfqHCMFpciP9tJTDrAmcjtMZxsQ",
+	"0AYDiig1MhkXGIcZoADDZ+m5YpbLWPR90s39AbJORjG3aPRPDAccSuIHfjvDz/PbF2evpujfOVtt4TDc",
+	"UffjTayjGK87T6oudJrb5ZSwRFRsyoF/ocP0DASbVlb81ALXEXsg7vigYGzfwBcr97p1c9rS3CM9xgVv",
+	"mNJJZaqldYw7xut6amlgqJ58H3GG6+8WW0Tid6N2UatIe3I7ewi5qXbWnBJk9+LWrFH4PsZiDxQM3aoq",
+	"U499o21OlS/bDAtVMuFijgYUSrdUe9PdRgCSCGApjYG2DlBpziLClMhomWHuwcJfSJfrcjzjZPXS3sik",
+	"E27IbhVWdHmA4SEGoe3gjI3Ik9VB86bRpBXp3olsWuSsFMvxVU1M2sPHUm514B1klEH6YSB5R67EF0Vk",
+	"xo6Lsoz8QjoSezdRJBSLWgew7YwokphB1Pz+TCQofK1IdMX5FmGNJF20dpvnsR/7ASAnVxJxKkIjlC/E",
+	"x+mvR+/j8Mv/0jlkztTyszhCep78eMrSpRWoTOs0UWpVQVatv3tSNhRETpZipQ3tBj9HDyJNOek5A18F",
+	"878WDDJ/uQN3PFygTg9wYxNzO7yeYl+rWRWOEcX9AVucTi10PJJ7kq1GMp5CshafBkZbLFol7qClZs6r",
+	"NeIwSC2jprRqQZJ+n4fphyfe3dtLXPVaSKUMl0nI4M6X0a+9wrEYC2xuWu3hSg7mfchBHRcOSR3U5UU4",
+	"EJmj3VC5I3A67w8w7I53zv/xft+I6lUba07P8NlEu/agjY1WYl9gpcCChUBQkeqrwnnnLBWySdGTXizj",
+	"VIToQRGyTheBGDDq5TaCrE5HzQgX1F/G6hoS0NilnxvO8zrFkX5ncWIRwzQ+DxrUn/UR/Nilux7xWFwQ",
+	"1SV3kCnbRbr+X/ZlcfWnK2aa7eLejrcfFaXbYLPEeQrLmJsu/PY+Zt9OtSz9S5m0yTCknTtcZqxbYZww",
+	"L1XeH1OJxm0y/XHa0HgGPfM3Su/sM1ZuuHEFg7rr/rwF998xSuC8AaXZnTk8C4w15kgBqsmjvfCvkGMJ",
+	"Uc3QaoWoyFGg+fypl+GhQahs2kf93P/m3yFzGfeV4W0tyzkD0gVlTvULmDT4d/A01TKQV+HSn2aVtfSh",
+	"rsXtjFG+909nqwl0jtBpgwGElzKj53TE2PK793mowtx2MPlOMHknea77A9Skmo6azFTJmBlr9aczG2k1",
+	"YpbRiUVJSNOVu2xWGuQYzJB2mJNAxoVjH5Lp1TuqHBntRq5myeAUrqIGA0V4pkQP0Uk6pTgT5LLtdsvN",
+	"ftzWnlHHFg7KDF8XHixqJMNniFzQuqke9fkIfvqRxIT0k5ymgkIiLftx/vQNPMZFL7B3qDJ06SOdxOm3",
+	"nXHobI5HI9PMqIMRwEXZa3mT1J0DZWpwJSU+7s5ZErtR4KSrIe5SOvcdA3RNY/CqPYY1xJuhB5VA/aiI",
+	"umN3DHJqZ74jE8mtI1lIy1zrZV6GIA/R/lNwk8dm5tpwwfI/n0wop9tyM6+nUgA/cW9xL3pEioP1SRMI",
+	"QTT3Rjrkdhb1P6KVs223VAW70KidGWEdtDTtB22AFdGhLS3r1ZyfaJact2VNvk3dIWucRmRl9zvrQPU/",
+	"vMpi5Ph6Tobwek7JicAdg1Mxml9HN6RJ8+9KzyBBw+wjFbvPFYlrcsxGe2JX/DAocZJT1kIJI8tj9kwt",
+	"w7FLhNojDCskPoUVTnZ3ztcUx67589+RiLsl/DovnQ2FVKO/RlaCiVrccsyah37JdwXbFwyayBcMe8hD",
+	"lTV2xZxmT66urhkU5Yb0gqV2Tm/BS3TVP9VzcgjHMwVn3vixVRpywkADQKoUgbNy3PhdONOT4rM13+sM",
+	"pHcaKqW/nDBYbmIZCBFvmlqKaq6rJ4c7gl/ezmg7GaoTZapI5YB254Q3YapoDsT4Igcw8z++rOpc/9Hy",
+	"ZnAZTGl4dx44lVf9alE6bfKtBecavNiZkzRNEGr1oD6FcboU3iuyZ78NZMSA9Xittx29bYt7m/YjLb/j",
+	"u8Bk1Kn5B6/bsXrUpDs+EwHcYo5fxbQqBdtqI56xqPVgkb8QAww3TRHF4wbzZ8gLZiJcc83bNRH/k1VE",
+	"CcADsYo4xCN3MpoyoyGA2xMUmpLkcVCI++nVqbY34aP0jhnJKYvicr2ksyJKfgbNoscUs4PWz2PnQBi5",
+	"CnfEYZggU3ejkmuRuSFuRJMB86gU/iJU273NqD/QHC4DrtY16cs/IEuYbHwhTLHA1aVpdd8K08mSan+f",
+	"5g8dxYZHhsQj1VQnhysyPnU8RWklCf00OZt3DgKhrLXNRbUrUdYx5v3gW3v0stSZqmij3DINKANnKMJk",
+	"Oo7o3VwanB8QyA7U6C29iISmuOcDJzoNjIAWMnq6DIWGGL76O6jNwKKddc/8qRTcx4+S0z9A5J6hgPZ0",
+	"tMNoVW0chpzzhruXRIOesUqkswq/4gfml36dUYWJH4ItOhA4TDW/brJSZs5sxWcfgCRNsI0Hbyj244qj",
+	"ketLCRyHlZsQEjoJszd1wZlmIId5S1i/VAL2MNvl44M2VS2sfRVATAdS+gxgsNydnYdNZbFR+S4oWUF7",
+	"1FDUioEgDf69iCk6wAadopilcmRalWl0rfScUq2DnTklLqPSjp/ITds+3+j5fUx5nSklyHhdJ9epboQq",
+	"mDc6GCJe0aQAxE1oThtqKtK2Bcfc11FnKRReeytWdoY14v91I+YNDRXyZrxxrPd8hPYXK31MuBdGb5kf",
+	"r+ZSQa+cxmi9esY8a4bKFlKt/b+wAU/Byo0ob2wRmgnZglWilOAm+oK9SfkIUlhmWtV3fhWpTws3Amoz",
+	"i1IuuR8CAFvJsYZIpGgEFLGdtGKhguwXSRg+W7xUShj2HFva9ZxZzxZPYo9l3sjFs8Ufv7j64o8hcxIY",
+	"6TFvGqNveW0f/+z0jVAfoZMmFp7TkK0utXpZLZ4t/ibcV+FhDBg1WgUs+5dXVzFLL0RzwGgv4eXH/wqJ",
+	"M7hNJ7ujxG/Ahh3WfIA2UvD3VQwwUIOl2T1OKJm+E3XxfiOYsE5uuROYGdsvfxXc7HwrsMHEf/28kJBo",
+	"gvmm6L1ZALkW/TOP+brdMk9UHvhnsWi0JSiNJEALbTALaqndI49fVmLbaH/x778T+4X/gJ+csO5rXe3P",
+	"t0NhF4YCzy/+42+BL3q1zrpeSdIV4LeB5x8va65uHsUCjf4vXlI88laZ7f3BZs/S99K65xzTEihO+6kV",
+	"4JUOrJaMiI5UxwbtUXe4W2H2WG5121rHdFm2xguQcNMWaaUFliZl2rBk6VLT+GmR4e4nJDDyqCiquEvN",
+	"9aCKXMLEUh+LjWlmfZAaKDoABwPJbbsNxvVWKvyvJ8d+FTxCF+LoF7XW5o1XcgiWRv55OEd/haQOZIdP",
+	"FkyJnbAO7cHr0EhfVQzZDG89xpuAk6Fl1Ht+I16qz1VEvVSgL0wSUU9Ok/Z5KEj+UOniFTTo7h2V3Y9J",
+	"VDz+WVYfUTWpBWrhQ4K/FVt9K94BdPr4/n1KVGDS6lyTtgm0DczB+I7vryEKihW5pWWxuS8EUWnt4Tkq",
+	"+tR5+iTk/ypMHgqOKb0Lfnbitj/BxFB+9Z+gRSH0YrjUHxtvlIXVzjweqx9gTC/LPo+T5JfxHFOPp1/4",
+	"p7fzldidQ7rhzBgo7gx6ltvDM/W45LVQFTchLW32Ph8PV6MDk+TzvwtunuMjk672WDt7ihL59GrKNfu+",
+	"awWTQgmirhl3bMNVdR0u++A6YZwB4gzMEb70f0F0DXUlT57pX2h192JXaaD4JVXDDzEPAxkAqipWrV+b",
+	"J6HmFXPCOqhnCLiWFFkzsvqCvQoZtwhoQjl5DmYEM3RczcRHHkj8iX38RHlD9y4lFByc1zlkgB8oocM8",
+	"dQpmN9AOnyFqLXi+z0nzxz/D/4+ay1g97JJsDx/IEfcMtH2tBLo6wAey95bQUrAqaBb3IObpew3WNIHw",
+	"j7fc3Nh7CvVZ08ipwD9wcxO3+Nd+zfu1fI4X/DvhGAeQGUdGLBgvb2IdfGxzhj3tMH/Za9jYqoXDyRjn",
+	"IERkpFSpX4qR3rQuFICufgOsFDAznyEzvWlD0r2/l6WyzrTQ8B87pTGpnEZ1CeyNcd4x0Bb3l5U/yDOL",
+	"z2Qbz/LV0G2YuNJM+OXBXPC2VYcMAB5g2NjrVBulK4BwxAm1tqkLf85Y141Qv4gJ+Auer9fgSOq7kTDO",
+	"9AALuyX4/rkf/7diXgde+hxta0/mrrtoqdVKmq2omNHaMShhdXw0dCXuKxPHrsfnMO5vYLthHZ/hZr/S",
+	"Dkuzo8yDijC2YFZ4GgE0dc9sw0thrxkPtRGw5yKU+YcK7ofMkEKi52aIb0SJ+Xa/dnZ4JXbfBCKd1Vd9",
+	"JqZ4K0ptqsMGQCUAFq7Zygjxb2FZP3ML0M1HjCC4qaUwD2CDlnRuqJvfkJMV1vr5CYYP0BLnVlrp0L8S",
+	"ikNxZoRrjWJ6dR3FAUQKZMb2iuH2s0uDH/iN+DYM/tuQCWk1n6FM8DaUFwgB+BKab+wxlhITGPoSI9T8",
+	"6eMr0EIXinDWR2DzGfx0sR36qHf0RXzoU/hHw8emeEfT5M/kuC65YkvBuL0RFYYgEV53by8eFR+IiL18",
+	"iCC26ktgK6jcGBzUTnBT6Z2ievYdba6ua717hAlWZ7xU3gn3Aob+sfkNyJK0lM/yYgm9BUMs3F8q6F6u",
+	"tfZcygNKcdr10lnz/g/pPz7e30FDQL66cacGwkigyqilw+uyrbn7b1fgRbnvOyEa1Fy56nuCfi8rpg2T",
+	"1bOGG/cHtua3IkIyMbKUDOKICk01p9GNSHCmE+ZWit1YqOhleuiCzrXuI5fG0AEryVjFATPGsfEUluXt",
+	"onUJdbvV1gXqppJ3eF0FpcLrF/BLqbfCMsCHMeke4FyiwZdAh/8MC/gtGBdBEZsN2/z0zgcSeskTN0GI",
+	"pxZwJKGt4dFZO4zoZPW+H/oPfgrdr/fBKfrfYCFnBC+kJOSBTNN1lfCAZ4qS9xfw+Ofef42C3D5It6kM",
+	"3/Wp9X+QAz0un3HWo9ipK6e6xixx63hKH9hI67TZP1C/H2o/28Gm3BsHlDEeIL9nhg51yG/6dgRv/Tfh",
+	"foAHLni74gcuebP+Xe+wXTEAuPx9COVWgqgMeKOkbjBPkmpw7Z7pbAfbf1TAvg7PXJDg8RMEyeMMz+ED",
+	"bbg0yd0BUITlHv7/3JoHJM/26XYBXQB8t588qvtJdup9zysFEvOnlmMOVsE4K4WsAaunqtS82Arn9xJR",
+	"kafjvs1GO23P5J3CwR7/DP8/6U5845/8P+k2BLg8Z40sXWtEamMdtJZrZiA8ES5Du9E7fyPeeMPu3lYB",
+	"ffE1gfITQbqnL6um5mrsrnrjfz9awEHBPIlXvhMFOONtW7vYv2Gpqz10VoZKLnvhsLq5/6zn7y2vEAa/",
+	"goovIpuD01Xxf+jtnqr/TybZBcURkPfSJjBkO6Fv09OaM89TBXMbIwTjaO8+Cz2xgwvMJk3P9nS9aPAk",
+	"41iWG2bgWio6o7gSpQTIdwi2hYZGpT6bRg85secO3ryDOubQ3vLXbmfDOrDuy+dqY0PszoltysID0h/e",
+	"cyHJeUxAvQ2PXBIJFj5BnFMwheLP57GNB9bVVnAVThv0bmPNIKN7o3fiVhhWa+gtJ9A1faZTFidx7oP2",
+	"VRWLstjfRpA0reYzPGxfNY1QVa9uAK9ryK7VSlzDbd0IQNXciD3Dxo42KqDHxxHUnEfQuvnsSBo/KMI8",
+	"FhfcKRj/E9scucTas17yuDchpRBv3KVg0tpWVEzpHaQD/f39D99PsS+CPnvuPX7pZ5P2+Ddx8qfz06cF",
+	"RwCpDz3ZHY9E0yUknl6HRqUKbhNeOzHCFY9/xn88CCJBmzemf/7PYt8czbkJ5YN+VXOuVp/ZlDO2VcOb",
+	"g0oJEWbx1dNFsfheOCfMFFBFdBM+/hnQvfnctm+xoVpsIn1BKQ5fUvDmhbM794wjqBkkNK5MVM8wxWjD",
+	"pSoYVtQIt/rvbKjkU6ABFqGycBVAwR/oM4zt6s7pjUDk9UMScQ+2PZbwon25Wt98Bc7zafnMoXjX/Y/l",
+	"RbOErYCVXDxPmKOcR40AXFJaxVpb2L/gzL5jv6xfERh2RqmziTXFIhOfEqGDEm2ZEnxnNCjOoWdC8j4y",
+	"1HI/4KLr44hgpUXXMwOS+r1xqgA0Bd6ifpSw1sfmhhdmj+QqKxBCucwLHtPwhYvr7uhBCI5QHkkJ/lCg",
+	"oCfzmRGSXaXOs+ktqWhtzlfzIVSqvdh+veOyuvhuhQpVq3ASDpFCyOTJG+r/ZJ1py5tzC9rnG62tiDT9",
+	"tVtT/QqUn6Ef5T2/EQXDcpFMG9a0iP5kDVR6TDU28AyAJAM3yXho+ht85FOgfuBTUytinO28/KikCzeC",
+	"vwCWwou1ZStrh0WhNVR14GotKlbzAfCHdtI7bpBqi09y5Ze62Y81K4DWO4AVXks1tVFB7LR06jmYsZit",
+	"SmQ6/k72UZzlOOMeEay1FOtWnYGzvgaKe9K3sq4Yh60oQLllSDhI9wg2k3GM11qFVtPWi26/s71zOrHq",
+	"Wcd7n7DoGeMMJgnVzsbqmmVmd3X5bT2bxPgqnKlQOHggMbqLVkbsrdPnTukGafQJRUzypp+k+/Pwdey6",
+	"kCu7rG+F6ax+JbgR1iFRd4eN7Aq25QYyHCyLnc2o+stG3MrY2Os4AOaFuEs1qVCaL05UszwsGx/GLwI5",
+	"HmAJXZbPoRvHmUD/6VQflAFE44jvj1m9WNw92vK7R0vgxz8+efqn//jyL4dCDBcxAkH0LKmteBce+xTa",
+	"B36S159U+QgL9Hc1tj13Mb4abgSFmEQgTdDocUdW8kFQhcFmhNK858Uq8NtPKaImOT4+/sIaR+q+SLBU",
+	"DHM9nKUc5H90B5eHLvtBHwy10kG0hjALoG9CGfQAskmaIyQxMwijHJ1iBx11z13AglsnYq/eT8A5/Ytj",
+	"7D4osPok0UeoONlxJF0dMMRne3OAX+BsCqFifor7IMm621c3MlSEBHGGTAS8JW5DKor/j1UwQcj74UXq",
+	"knrKxf7Tg5IPyXqhWKsnFgiNzQ0g0oAXI9QDQXfiRqjY9zR24qVKlqMz+qGxrdBZlRzmywuEDybdq3+X",
+	"7pNeqV+pfcAOdL0hvJnl+n4x/x/O8AotMKAbcCB09ht3iPwNH7ng+YQv+E9RdAozfDidMGvIE8pp3VVg",
+	"9eQCxaKlU27T8ufJ/B9V1Lov5Z0LE/vEsvTT7NVb0dS8xFt5O7Zvnoc3gtduM+bk/js+cUGyhC8QNNmH",
+	"pN8+DgQK4rRKJUBXLz999Cy+7D130VTg+JncTvcn/PDt/hZC52VIbpexSNAwa7/6OJ4iPUi+vzhhxoly",
+	"FrHezzzvF9htraieJd+Z6vxsBv+rDJHF8wWmQnP2h8L8Y+uuBw4zV3nIR2tiNYX/LpI5s/if3jatE1nY",
+	"Ys2Xj0DNRbgiSfy3glff8+WFSP89X773pscnpr1fEGlngMp/hmuRV4yzmi+14U6b/e8smhNgWag9wxbv",
+	"14AoxpYcNiKLi7RZog4wJizm5zZcdYVvS123W2Uxzo1x0xW03s55ubAn0ImNfhUbB11ir9/vGxG/8In3",
+	"+0dVCWOd1tXFU3s583KtCj2YsKkKz2cm6p16NB78hzzcnToLAGCSYRQ+9kmNo/cDBxDb8T0okJbvoVFf",
+	"F72ATI1t8K1nmhoJXm4+XBQM/+FCUPiz709dD23LaEU9VOmpKsu436b+LmnD1vJWYHXBiHDyeyXV+gv2",
+	"FnsLsd1GqICZdlqzUm+3oSgI/BLfg7Kkrp/Vg6ep14C/w+pDhmQlVythhHL1/uBsPf7Z/99oiPKFNmtE",
+	"2fwSbZkGhAyNmQ5QMRCQZVKFxl7W8b2d1uJwdw6MdWNkKR51jlXKCn+5bbRxbwwkp1/m7L3bCOF+CY0B",
+	"VvW11jcXFYNvoJUPqgq/f/7uH3/AkCRm+clSsKXWN6g2GL1LOsPItd/gboylKXf79aum3fsBkaa6jdLq",
+	"Pze3USLa3GTUX9GW9d1Hva3DjHZQlCQ0QsY4edjRXtQix/SoUudV3R/4TbYH37yo2oSO68f9z+k4y0Hp",
+	"KF6dp1ueH+hR22BwoO96DoGCIngrnJGigiiBAbRO0E9PBcS9dvopo+H4rV84Fj5ETgFiJFBLODdarfZv",
+	"wr2Lz1wSzBu/QQV002/n6OsDQwHbNEI3tZgqd3tU+Nwkb5zaLyJ4R3eO354nEs9vQ5uA7mOeeb1u9ahr",
+	"RpeDTovyBtSw35qKBx/ONmM7nzhJ6CTLdkarNVq3AQ0Bcb9aKtJpl7/xvBwaF9IAJ/4kIrpDk5wW0jjv",
+	"c4GlEyBkDPzzGfHurxTBk4HtIKZHiV2E7Jzi15PBoh9jGuLF3ILysojc1yqglXrwWyyX2zpRIdTUMy4i",
+	"3c4aC+r2oGfoRxjRFdUkfbgv8EluZCAouUXP4RHxgkMTtUvmfHZzuagJudNsxWWNdeV6RQILrNHoSVsB",
+	"KuNZ6qv+y21YZhx+ibKeD85U7jGWV6JHAVR/8w9cEhshuHmhW3XpVsOy3IDFwLhiemmFuRUVw0KUKya9",
+	"dgmKs26d/6dthKgsk7ZXD8zWsrHXbCdVpXfgMQWtrdSqsugawkJi+GdltfHSpVWfKWtKdQHe1O0lCtki",
+	"yQcrXmmz5W7xbFHpFlGgW36HNPjzVQ+zf/XF1VWH01Qx4HV4DFL/09Gz8F166oIHIn0kByM526H4Vjkj",
+	"u5S/rgfssmvqD+sA0H6CTEgVGB2LN+y0qZguy9bYz5PRf1rMBHOeBTWZY7DHP/uhPj7+WShn9qMa16dl",
+	"N88N+4srYLDqUAgO2McKv4gyZN7YRnDsPC4/F7E5jN8EPpgk4cbYazgqUOVhDVAO+K3RO2FGIw3wwCW9",
+	"1jr1RriU8Y6XNKS/aOMNSASLG67WgL2GRiTpOme/hzAm8J6n1B8KVmsOdfsbYcrQtdZtjHauFuz3Sqy5",
+	"k7fiGUhHodZSCbY0/EbYPwQEt7oVxgkDqkFvnM9TDgJZLnA7A3EvMK7fnNFhR3SAJ1d9JeDRk17+RdIB",
+	"csupZTNV1fjrQNU4rWZg4DY5brL+IYj4vITHPk1WW/jcFC8RjnjGIqGpjSGeXjDRub3BDnclVCnY6NZY",
+	"ttKm1yxo3cpK/O5BBfh7O/OQ9Lb7nNsn089t4D+qGtmeb+tFsYBtz1Uji5WQRxnuH/GhT8FuXuVQ4YtT",
+	"OC6t4Dxx6VQaGrONhBEMstlqbl3wLaDuW/It/hVd8rfCyFVY+ohP/h/+sf1FK4DiJ36RkAh8WorLWuvB",
+	"lQUVhDwZf2fBldyd/UquhXWpQlPJjYGmBNqwlYzZsFgkEmRKY/wpq8J7I65Q6Mp64qjgI5PyygKrPTS7",
+	"jAR0h3KYi5lt8i5/vIFAk841UvLh/IJbglsdex/iEYawjnROhOwIb6xOAk51CM+L55bGjNFxqMInSwr9",
+	"VcEe3bCOVQ+sdd2vEH1w4p9cPf3Ln/7jz4kjamHHz/yH+NAla7SFb7zS7sJNj1LrMqUd9i1DEkoFNENM",
+	"41Jg6U7oJ6pLvmxrbrAFhtLo9FlpA00UoO6dV+BS2aNI2DxV3wpeZUp+UdIOuH+6FD1Pes2nLqZ58apv",
+	"sZBmV0kZN97yfQG7GbRvf42Gk/MsFQZLl29spJwAwXumVythvmCvuiA5sBYuBnztYW9bUy+eLR7zRnoV",
+	"/P8PAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

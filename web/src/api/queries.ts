@@ -308,3 +308,10 @@ export const proposalsQuery = (id: string, revision: number) =>
     queryKey: ["draft", id, "schemes", revision],
     queryFn: ({ signal }) => answer(api.GET("/drafts/{id}/schemes", { signal, params: { path: { id } } })),
   });
+
+/** What a case would keep on another unit. */
+export const moveQuery = (id: string, unit: string) =>
+  queryOptions({
+    queryKey: ["case", id, "move", unit],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/unit", { signal, params: { path: { id }, query: { unit } } })),
+  });

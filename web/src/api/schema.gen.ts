@@ -485,6 +485,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/drafts/{id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an apply chart that was copied out of a table */
+        post: operations["pasteTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/drafts/{id}/sheet": {
         parameters: {
             query?: never;
@@ -1696,6 +1715,8 @@ export interface components {
             unit: string;
             unitName: string;
             unitVersion: number;
+            /** @description what of the unit is not known or assumed; empty when its sheet is complete */
+            unitNote: string;
             unitNewest: number;
             stage: string;
             access: string;
@@ -2307,6 +2328,17 @@ export interface components {
             name: string;
             layout: string;
         };
+        LogicQuestion: {
+            selector: string;
+            bits: string;
+            words: string;
+            /** @description id of the range whose elements are on then; empty while open */
+            answer: string;
+        };
+        ControlPattern: {
+            control: string;
+            element: string;
+        };
         Draft: {
             id: string;
             revision: number;
@@ -2328,6 +2360,10 @@ export interface components {
             assumed: components["schemas"]["SheetSource"][];
             taken: number;
             kinds: components["schemas"]["UnitKind"][];
+            /** @description settings of the controls that a stuck one gives and that nobody has said anything of */
+            questions: components["schemas"]["LogicQuestion"][];
+            /** @description controls that are on just where an element is on */
+            patterns: components["schemas"]["ControlPattern"][];
         };
         Proposal: {
             scheme: string;
@@ -4559,6 +4595,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposal"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    pasteTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    revision: number;
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description taken */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
                 };
             };
             default: components["responses"]["Problem"];

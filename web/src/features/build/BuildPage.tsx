@@ -12,16 +12,18 @@ import { worker } from "../../shared/worker";
 import { SpeedDiagram } from "../unit/SpeedDiagram";
 import type { Unit } from "../unit/unit";
 import { ChartGrid } from "./ChartGrid";
+import { ControlsTable } from "./ControlsTable";
 import { ElementPanel } from "./ElementPanel";
 import { GearsPanel } from "./GearsPanel";
 import { LinesFigure } from "./Lines";
 import { linesOf } from "./linesLayout";
+import { PastePanel } from "./PastePanel";
 import { Rail } from "./Rail";
 import { RangePanel } from "./RangePanel";
 import { elementsOf, freeID, hasGears, nextRange, rangesOf, type Sheet, type View } from "./sheet";
 import { useBuild } from "./useBuild";
 
-type Open = { element: string } | { range: string } | { gears: true } | undefined;
+type Open = { element: string } | { range: string } | { gears: true } | { paste: true } | undefined;
 
 /** What runs in the row that is looked at. */
 function runningOf(view: View, range: string) {
@@ -122,12 +124,16 @@ function Builder({ id, build, sheet, view }: { id: string; build: ReturnType<typ
               {gears ? "Each line turns as one. An element joins two, a gear set its own." : "By the chart alone"}
             </Text>
             <Flex gap="2" wrap="wrap">
+              <Button onClick={() => toggle({ paste: true })} aria-expanded={!!open && "paste" in open}>
+                Paste a chart
+              </Button>
               <Button onClick={() => toggle({ gears: true })} aria-expanded={!!open && "gears" in open}>
                 {gears ? "Change the gears" : "Add the gears"}
               </Button>
             </Flex>
           </Flex>
           {open && "gears" in open && <GearsPanel id={id} build={build} sheet={sheet} view={view} close={() => setOpen(undefined)} />}
+          {open && "paste" in open && <PastePanel build={build} close={() => setOpen(undefined)} />}
           <Box overflowX="auto" mt="1">
             <LinesFigure lines={lines} running={runningOf(view, row)} label={`Gears and elements, ${row || "no range"}`} />
             <ChartGrid
@@ -174,12 +180,13 @@ function Builder({ id, build, sheet, view }: { id: string; build: ReturnType<typ
               The printed ratios include the final drive
             </Switch>
           )}
+          {sheet.control !== "hand" && <ControlsTable sheet={sheet} view={view} change={change} />}
           {view.lever.length > 2 && (
             <SpeedDiagram unit={{ lever: view.lever, members: view.members, ranges: view.ranges } as Unit} picked={row} />
           )}
         </Box>
         <Box px={{ base: "3", md: "5" }} py="4" minW="0">
-          <Rail view={view} choose={(fit) => change((s) => s, { fit })} fill={build.fill} />
+          <Rail view={view} sheet={sheet} change={change} choose={(fit) => change((s) => s, { fit })} fill={build.fill} />
         </Box>
       </Grid>
     </Box>

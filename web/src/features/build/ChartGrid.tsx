@@ -156,7 +156,7 @@ export function ChartGrid({
                       {r.id}
                     </Text>
                     <Text as="span" color="ink2" textStyle="tiny" fontWeight="400" ml="2" whiteSpace="nowrap">
-                      {r.name.replace(/^(Drive|Automatic|Manual) (.)/, (_, _w, c: string) => c.toUpperCase())}
+                      {r.name.replace(/^(Drive|Automatic) (.)/, (_, _w, c: string) => c.toUpperCase())}
                     </Text>
                   </chakra.button>
                   <chakra.button

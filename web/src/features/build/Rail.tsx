@@ -1,21 +1,8 @@
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { Disclosed } from "../../shared/Disclosed";
+import { Assumed } from "./Assumed";
 import { TeethFound } from "./TeethFound";
-import type { View } from "./sheet";
-
-const topics: Record<string, string> = {
-  chart: "what is on in each range",
-  teeth: "teeth",
-  capacities: "what each element holds",
-  pressures: "line pressure",
-  controls: "solenoids and valves",
-  feeds: "oil feeds",
-  access: "minutes to open it up",
-  leaks: "leak places",
-  fluid: "fluid and level",
-  engine: "engine torque",
-  limits: "limits",
-};
+import type { Sheet, View } from "./sheet";
 
 const depthWords: Record<string, string> = {
   chart: "known by its chart",
@@ -24,7 +11,19 @@ const depthWords: Record<string, string> = {
 };
 
 /** What the unit comes to so far: teeth, what is still assumed, what can be diagnosed with it. */
-export function Rail({ view, choose, fill }: { view: View; choose: (fit: number) => void; fill: () => void }) {
+export function Rail({
+  view,
+  sheet,
+  change,
+  choose,
+  fill,
+}: {
+  view: View;
+  sheet: Sheet;
+  change: (f: (s: Sheet) => Sheet) => void;
+  choose: (fit: number) => void;
+  fill: () => void;
+}) {
   const flaws = view.flaws.filter((f) => !f.doubt);
   const doubts = view.flaws.filter((f) => f.doubt);
   return (
@@ -72,26 +71,7 @@ export function Rail({ view, choose, fill }: { view: View; choose: (fit: number)
           <b>Look again:</b> {f.reason}. {f.accepted}
         </Text>
       ))}
-      <Box as="section" aria-label="Still assumed">
-        <Text as="h2" fontWeight="700">
-          Still assumed
-        </Text>
-        {view.assumed.length === 0 && <Text color="ink2">Nothing. What is not given is left out.</Text>}
-        {view.assumed.map((a) => (
-          <Box key={a.of} py="1.5" borderTopWidth="1px" borderColor="line">
-            <Text fontWeight="600" textDecoration="underline" textDecorationStyle="dashed" textUnderlineOffset="4px">
-              {topics[a.of] ?? a.of}
-              {a.value && `, ${a.value}`}
-            </Text>
-            <Text color="ink2" textStyle="small">
-              {a.why}
-            </Text>
-          </Box>
-        ))}
-        <Button mt="2" onClick={fill}>
-          Take the rest from the nearest unit
-        </Button>
-      </Box>
+      <Assumed view={view} sheet={sheet} change={change} fill={fill} />
     </Flex>
   );
 }

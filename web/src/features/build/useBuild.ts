@@ -76,8 +76,19 @@ export function useBuild(id: string) {
     },
     [draft, put],
   );
+  /** Takes a chart that was pasted; what was changed before it is sent first. */
+  const paste = async (text: string) => {
+    clearTimeout(timer.current);
+    await send();
+    const view: View = await answer(
+      api.POST("/drafts/{id}/table", { params: { path: { id } }, body: { revision: revision.current, text } }),
+    );
+    revision.current = view.revision;
+    client.setQueryData(draftQuery(id).queryKey, view);
+    setDraft(view.draft as unknown as Draft);
+  };
   const fill = () => draft && put(draft, true);
-  return { draft, view: data, error, failed, saving, change, fill, retry: () => void refetch(), again: () => void send() };
+  return { draft, view: data, error, failed, saving, change, fill, paste, retry: () => void refetch(), again: () => void send() };
 }
 
 export type Build = ReturnType<typeof useBuild>;

@@ -1,8 +1,10 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../../api/client";
 import { accessNames, minutes, quoted, stageNames, stages } from "../../shared/format";
+import { MoveUnit } from "./MoveUnit";
 import { StageTabs } from "./StageTabs";
 import { useCase, useCaseStatus } from "./useCase";
 
@@ -78,6 +80,7 @@ function SampleNote() {
 export function CaseHead({ stage }: { stage: string }) {
   const { shown, actions } = useCase();
   const shownIndex = stages.indexOf(stage);
+  const [moving, setMoving] = useState(false);
   return (
     <Box as="section" aria-label="Case" px={{ base: "3", md: "5" }} pt="3" borderBottomWidth="1px" borderColor="line">
       <Flex justify="space-between" gap="4" wrap="wrap">
@@ -103,6 +106,27 @@ export function CaseHead({ stage }: { stage: string }) {
             {shown.closed && " · closed"}
             {shown.nearest && <b> · nearest sheet on file, not its own: ratios, pressures and limits may differ</b>}
           </Text>
+          {(shown.unitNote || shown.nearest) && (
+            <Flex align="center" gap="3" wrap="wrap">
+              {shown.unitNote && (
+                <Text
+                  textStyle="note"
+                  textDecoration="underline"
+                  textDecorationStyle="dashed"
+                  textDecorationColor="slate"
+                  textUnderlineOffset="4px"
+                >
+                  {shown.unitNote.charAt(0).toUpperCase() + shown.unitNote.slice(1)}
+                </Text>
+              )}
+              {!shown.closed && (
+                <Button variant="ghost" textDecoration="underline" aria-expanded={moving} onClick={() => setMoving(!moving)}>
+                  Another unit
+                </Button>
+              )}
+            </Flex>
+          )}
+          {moving && <MoveUnit close={() => setMoving(false)} />}
           {shown.sample && <SampleNote />}
           {shown.earlier && (
             <Text textStyle="note">

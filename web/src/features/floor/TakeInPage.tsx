@@ -96,12 +96,20 @@ const empty: Schemas["Intake"] = {
   nearest: false,
 };
 
+/** What was typed before a unit was built for it, in this tab alone. */
+const keptAt = "inner-compass.take-in";
+function kept(): Schemas["Intake"] {
+  const text = sessionStorage.getItem(keptAt);
+  return text ? { ...empty, ...(JSON.parse(text) as Schemas["Intake"]) } : empty;
+}
+
 export function TakeInPage() {
   const navigate = useNavigate();
   const units = useQuery(unitsQuery);
   const settings = useQuery(settingsQuery);
   const vehicles = useQuery(vehiclesQuery);
-  const [form, put] = useForm(empty);
+  const [params] = useSearchParams();
+  const [form, put] = useForm(() => (params.has("kept") ? kept() : empty));
   const visits = useQuery(visitsQuery(useSettled(form.vehicle), useSettled(form.customer ?? "")));
   const [earlier, setEarlier] = useState("");
   const save = useMutation({
@@ -138,12 +146,17 @@ export function TakeInPage() {
     put(known ? { vehicle: known.vehicle, customer: known.customer, unit: known.unit } : { vehicle: value });
   };
   // Come from a search for a vehicle: it is filled in once, as if it had been chosen here.
-  const [params] = useSearchParams();
   const [wanted, setWanted] = useState(params.get("vehicle") ?? "");
   if (wanted && vehicles.data) {
     const known = vehicles.data.find((v) => v.vehicle === wanted);
     setWanted("");
     chooseVehicle(known ? nameOf(known) : wanted);
+  }
+  // Come from a unit that was built for this vehicle: it is chosen, once.
+  const [built, setBuilt] = useState(params.get("unit") ?? "");
+  if (built && units.data) {
+    setBuilt("");
+    if (units.data.some((u) => u.id === built)) put({ unit: built, nearest: false });
   }
   const unitWrong = wrong("unit") ?? (noUnit && !form.unit ? "Choose a unit. Not on file? Take the nearest by kind." : undefined);
   return (
@@ -192,6 +205,13 @@ export function TakeInPage() {
                 choose={(unit) => put({ unit })}
                 error={unitWrong}
               />
+              <Link
+                to="/units/build?for=take-in"
+                onClick={() => sessionStorage.setItem(keptAt, JSON.stringify(form))}
+                style={{ minHeight: 44, display: "inline-flex", alignItems: "center", textDecoration: "underline" }}
+              >
+                Not on file? Build it, what you typed is kept
+              </Link>
               {form.unit && (
                 <Switch on={form.nearest ?? false} set={(nearest) => put({ nearest })}>
                   not this unit: the nearest on file

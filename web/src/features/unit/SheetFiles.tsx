@@ -1,8 +1,24 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { Link } from "react-router";
+import { useMutation } from "@tanstack/react-query";
+import { Link, useNavigate } from "react-router";
+import { answer, api } from "../../api/client";
 import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 import { number } from "../../shared/format";
+
+/** Changes a unit in the builder: the shop's own as its next version, one that ships as a copy. */
+function BuildFrom({ unit }: { unit: Unit }) {
+  const navigate = useNavigate();
+  const start = useMutation({
+    mutationFn: () => answer(api.POST("/drafts", { body: { kind: "automatic", copy: unit.id } })),
+    onSuccess: (d) => void navigate(`/units/build/${d.id}`),
+  });
+  return (
+    <Button variant="solid" loading={start.isPending} onClick={() => start.mutate()}>
+      {unit.own ? "Change it in the builder" : "Copy it into the builder"}
+    </Button>
+  );
+}
 
 /** The sheet as a file, its versions, and the way to one's own. */
 export function SheetFiles({ unit }: { unit: Unit }) {
@@ -22,7 +38,8 @@ export function SheetFiles({ unit }: { unit: Unit }) {
             Save as JSON
           </a>
         </Button>
-        <Button asChild variant="solid">
+        <BuildFrom unit={unit} />
+        <Button asChild>
           <Link to={`/units/new?from=${unit.id}&version=${unit.version}${unit.own ? "&next=1" : ""}`}>
             {unit.own ? "Write the next version" : "Copy into a sheet of your own"}
           </Link>

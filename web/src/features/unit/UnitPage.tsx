@@ -13,6 +13,7 @@ import { Side } from "./Side";
 import { FluidAndLimits } from "./Limits";
 import type { Unit } from "./unit";
 import { Title } from "../../shared/Title";
+import { Disclosed } from "../../shared/Disclosed";
 
 const parts: [string, string, (props: { unit: Unit }) => ReactNode][] = [
   ["gears", "Gears and power", Gears],
@@ -23,6 +24,35 @@ const parts: [string, string, (props: { unit: Unit }) => ReactNode][] = [
   ["limits", "Limits and fluid", FluidAndLimits],
   ["sheet", "Sheet", SheetFiles],
 ];
+
+const depths: Record<string, string> = { chart: "Known by its chart alone", gears: "Known by its gears", full: "" };
+
+/** How much the sheet knows, where that is not everything: what is assumed, and what it cannot say. */
+function Knows({ unit }: { unit: Unit }) {
+  const assumed = unit.sources.filter((s) => s.from === "assumed");
+  if (!depths[unit.depth] && assumed.length === 0) return null;
+  return (
+    <Disclosed
+      title={`${depths[unit.depth] || "Its gears are known"}. Assumed: ${assumed.length}. What it cannot say: ${unit.cannot.length}`}
+    >
+      <Box maxW="720px" pb="2">
+        {assumed.map((s) => (
+          <Text key={s.of}>
+            <Text as="span" textDecoration="underline" textDecorationStyle="dashed" textUnderlineOffset="4px" fontWeight="600">
+              {s.of}
+            </Text>
+            {s.value && `, ${s.value}`}: {s.why}
+          </Text>
+        ))}
+        {unit.cannot.map((c) => (
+          <Text key={c} color="ink2">
+            {c}
+          </Text>
+        ))}
+      </Box>
+    </Disclosed>
+  );
+}
 
 /** One design: what its sheet says and all that follows from it. */
 export function UnitPage() {
@@ -61,6 +91,7 @@ export function UnitPage() {
               {old && `, version ${Math.max(...data.versions)} exists`}
               {data.doubts.length > 0 && ` · ${data.doubts.length} doubts, see Sheet`}
             </Text>
+            <Knows unit={data} />
           </Box>
           <Button onClick={() => window.print()} data-noprint>
             Print this view

@@ -50,7 +50,8 @@ export function UnitsPage() {
   const query = useSettled(text.trim());
   const search = useQuery(findQuery(query, "", "unit"));
   const found = query && search.data ? search.data.map((h) => h.id) : undefined;
-  const shown = data?.filter((u) => !found || found.includes(u.id));
+  const shown = data?.filter((u) => !u.generic && (!found || found.includes(u.id)));
+  const generic = data?.filter((u) => u.generic && (!query || u.name.toLowerCase().includes(query.toLowerCase()))) ?? [];
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" w="full">
       <Title of="Units" />
@@ -85,6 +86,26 @@ export function UnitsPage() {
             <Tile key={u.id} unit={u} />
           ))}
         </Grid>
+      )}
+      {generic.length > 0 && (
+        <Box as="section" aria-label="Not known yet which" mt="6">
+          <Text as="h2" textStyle="subheading" fontWeight="700">
+            Not known yet which
+          </Text>
+          <Text color="ink2" mb="2">
+            Take a vehicle in on one of these when nobody can say what is in it. The case moves to the right sheet later and keeps its
+            readings.
+          </Text>
+          <Grid templateColumns="repeat(auto-fill, minmax(272px, 1fr))" columnGap="4">
+            {generic.map((u) => (
+              <Link key={u.id} to={`/units/${u.id}/faults`}>
+                <Flex minH="44px" align="center" borderTopWidth="1px" borderColor="line" _hover={{ bg: "brassSoft" }}>
+                  {u.name}
+                </Flex>
+              </Link>
+            ))}
+          </Grid>
+        </Box>
       )}
     </Box>
   );
