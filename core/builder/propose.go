@@ -15,7 +15,7 @@ import (
 type Proposal struct {
 	Scheme string            // id
 	Places map[string]string // element of the sheet → element of the scheme
-	Fits   float64           // sets of teeth that give the printed ratios; 0 when no ratio is printed
+	Fits   float64           // sets of teeth that give the printed ratios; 0 when no ratio is printed, −1 when none give them
 	Sets   int
 }
 
@@ -38,15 +38,17 @@ func Propose(ctx context.Context, s unitsheet.Sheet, schemes []Scheme) ([]Propos
 			if err != nil {
 				return nil, err
 			}
-			if fits < 0 {
-				continue
-			}
 			p.Fits = fits
 			out = append(out, p)
 			break // one map of each scheme is enough to begin with
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Proposal) int { return a.Sets - b.Sets })
+	slices.SortStableFunc(out, func(a, b Proposal) int {
+		if (a.Fits < 0) != (b.Fits < 0) {
+			return map[bool]int{true: 1, false: -1}[a.Fits < 0]
+		}
+		return a.Sets - b.Sets
+	})
 	return out, ctx.Err()
 }
 

@@ -49,7 +49,7 @@ export function GearsPanel({ id, build, sheet, view, close }: { id: string; buil
               <SchemeTile
                 key={p.scheme}
                 scheme={x}
-                about={p.fits > 0 ? `teeth that fit: ${p.fits}` : "fits the chart"}
+                about={p.fits > 0 ? `teeth that fit: ${p.fits}` : p.fits < 0 ? "fits the chart, not the ratios" : "fits the chart"}
                 choose={() => lay(p.scheme, p.places)}
               />
             )

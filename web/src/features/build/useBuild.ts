@@ -7,6 +7,20 @@ import type { Draft, Sheet, View } from "./sheet";
 /** How long a change waits for the next one before it is sent. */
 const settle = 150;
 
+/** What was changed and is not kept by the server yet stands in this browser: neither a reload nor a server that is away loses it. */
+const unsent = {
+  name: (id: string) => `inner-compass.build ${id}`,
+  put: (id: string, revision: number, draft: Draft) => localStorage.setItem(unsent.name(id), JSON.stringify({ revision, draft })),
+  drop: (id: string) => localStorage.removeItem(unsent.name(id)),
+  /** The change that was not sent, if the server still stands where it was made. */
+  of: (id: string, revision: number): Draft | undefined => {
+    const text = localStorage.getItem(unsent.name(id));
+    if (!text) return undefined;
+    const kept = JSON.parse(text) as { revision: number; draft: Draft };
+    return kept.revision === revision ? kept.draft : undefined;
+  },
+};
+
 /**
  * A unit that is being built. Every change shows at once, is kept by the server within a moment, and comes back with what it comes to.
  * Changes go one after the other; what was changed while one was under way is sent with the next.
@@ -20,7 +34,7 @@ export function useBuild(id: string) {
   const revision = useRef(0);
   const waiting = useRef<{ draft: Draft; fill: boolean } | undefined>(undefined);
   const under = useRef(false);
-  if (data && !draft) setDraft(data.draft as unknown as Draft);
+  if (data && !draft) setDraft(unsent.of(id, data.revision) ?? (data.draft as unknown as Draft));
   useEffect(() => {
     if (data && !under.current) revision.current = Math.max(revision.current, data.revision);
   }, [data]);
@@ -41,6 +55,7 @@ export function useBuild(id: string) {
         revision.current = view.revision;
         setFailed(undefined);
         client.setQueryData(draftQuery(id).queryKey, view);
+        if (!waiting.current) unsent.drop(id);
         if (next.fill && !waiting.current) setDraft(view.draft as unknown as Draft);
       }
     } catch (e) {
@@ -48,6 +63,7 @@ export function useBuild(id: string) {
       if (e instanceof ProblemError && e.problem.status === 409) {
         // Changed on another page: what stands there is shown, and said.
         const fresh = await refetch();
+        unsent.drop(id);
         if (fresh.data) {
           revision.current = fresh.data.revision;
           setDraft(fresh.data.draft as unknown as Draft);
@@ -59,15 +75,31 @@ export function useBuild(id: string) {
     }
   }, [client, id, refetch]);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const put = useCallback(
+  const queue = useCallback(
     (next: Draft, fill = false) => {
-      setDraft(next);
+      unsent.put(id, revision.current, next);
       waiting.current = { draft: next, fill: fill || (waiting.current?.fill ?? false) };
       clearTimeout(timer.current);
       timer.current = setTimeout(() => void send(), fill ? 0 : settle);
     },
-    [send],
+    [id, send],
   );
+  const put = useCallback(
+    (next: Draft, fill = false) => {
+      setDraft(next);
+      setSaving(true);
+      queue(next, fill);
+    },
+    [queue],
+  );
+  // What an earlier page could not send is sent now.
+  const first = useRef(true);
+  useEffect(() => {
+    if (!data || !first.current) return;
+    first.current = false;
+    const kept = unsent.of(id, data.revision);
+    if (kept) queue(kept);
+  }, [data, id, queue]);
   // A page that is left takes its last change along.
   useEffect(() => () => void send(), [send]);
   const change = useCallback(

@@ -1,0 +1,247 @@
+import { expect, test, type Page } from "./app";
+
+/** A page of paper about a unit, as a shop gets it. Numbers made up for this test. */
+interface Paper {
+  text: string;
+  name: string;
+  scheme: RegExp;
+  elements: [was: string, short: string, name: string][];
+  ratios: [row: string, ratio: string][];
+  teeth: RegExp;
+  faults: { what: string; seen: string[]; part: RegExp }[];
+}
+
+const papers: Paper[] = [
+  {
+    name: "Harbor four",
+    text: `Four-speed overdrive automatic, one planetary set with two suns.
+      C1 forward clutch: 1 2 3. C2 reverse clutch: R. C3 high clutch: 3 4. B1 band: 2 4. B2 low brake: R, and 1 in manual. F low one-way clutch: 1.
+      2.55 1.49 1.00 0.69, reverse 2.18.`,
+    scheme: /one set, two suns/,
+    elements: [
+      ["FC", "C1", "forward clutch"],
+      ["RC", "C2", "reverse clutch"],
+      ["DC", "C3", "high clutch"],
+      ["SB", "B1", "second band"],
+      ["LB", "B2", "low brake"],
+      ["LF", "F", "low one-way clutch"],
+    ],
+    ratios: [
+      ["R", "2.18"],
+      ["D1", "2.55"],
+      ["D2", "1.49"],
+      ["D3", "1.00"],
+      ["D4", "0.69"],
+    ],
+    teeth: /29.*34.*74/s,
+    faults: [
+      {
+        what: "no second and no fourth",
+        seen: ["D1.drives normal", "D2.drives wrong", "D2.shift missing", "D3.drives normal", "D4.drives none", "R.drives normal"],
+        part: /second band/i,
+      },
+      {
+        what: "slips in first and second, not in fourth and reverse",
+        seen: ["D1.slips yes", "D2.slips yes", "D4.slips no", "R.slips no", "M1.slips yes"],
+        part: /forward clutch/i,
+      },
+      {
+        what: "no first in D, first in manual",
+        seen: ["D1.drives none", "D1.engages none", "M1.drives normal", "R.drives normal"],
+        part: /one-way/i,
+      },
+    ],
+  },
+  {
+    name: "Quarry six",
+    text: `Six-speed automatic. A planetary set, then one with two suns. Clutches A B E, brakes C D.
+      1 A D, 2 A C, 3 A B, 4 A E, 5 B E, 6 E C, R B D. 4.04 2.34 1.54 1.15 0.86 0.68, reverse 3.23.`,
+    scheme: /^a set, then two suns/,
+    elements: [
+      ["CA", "A", "clutch A"],
+      ["CB", "B", "clutch B"],
+      ["CE", "E", "clutch E"],
+      ["BC", "C", "brake C"],
+      ["BD", "D", "brake D"],
+    ],
+    ratios: [
+      ["R", "3.23"],
+      ["D1", "4.04"],
+      ["D2", "2.34"],
+      ["D3", "1.54"],
+      ["D4", "1.15"],
+      ["D5", "0.86"],
+      ["D6", "0.68"],
+    ],
+    teeth: /42.*78.*32.*40.*84/s,
+    faults: [
+      {
+        what: "fourth, fifth and sixth gone",
+        seen: [
+          "D1.drives normal",
+          "D2.drives normal",
+          "D3.drives normal",
+          "D4.drives none",
+          "D5.drives none",
+          "D6.drives none",
+          "R.drives normal",
+        ],
+        part: /clutch E/i,
+      },
+      {
+        what: "slips in first and reverse alone",
+        seen: ["D1.slips yes", "R.slips yes", "D2.slips no", "D3.slips no", "D4.slips no", "D5.slips no", "D6.slips no"],
+        part: /brake D/i,
+      },
+      {
+        what: "third, fifth and reverse gone",
+        seen: [
+          "D1.drives normal",
+          "D2.drives normal",
+          "D3.drives none",
+          "D4.drives normal",
+          "D5.drives none",
+          "D6.drives normal",
+          "R.drives none",
+        ],
+        part: /clutch B/i,
+      },
+    ],
+  },
+  {
+    name: "Orchard five",
+    text: `Five-speed automatic, two shafts, a clutch for each gear. Forward sleeve in all but reverse; reverse by the fourth clutch and the
+      reverse sleeve. 2.65 1.63 1.10 0.75 0.58, reverse 2.13.`,
+    scheme: /a clutch for each gear/,
+    elements: [
+      ["C1", "K1", "first clutch"],
+      ["C2", "K2", "second clutch"],
+      ["C3", "K3", "third clutch"],
+    ],
+    ratios: [
+      ["R", "2.13"],
+      ["D1", "2.65"],
+      ["D2", "1.63"],
+      ["D3", "1.10"],
+      ["D4", "0.75"],
+      ["D5", "0.58"],
+    ],
+    teeth: /first gears/s,
+    faults: [
+      {
+        what: "no third",
+        seen: ["D1.drives normal", "D2.drives normal", "D3.drives none", "D4.drives normal", "D5.drives normal", "R.drives normal"],
+        part: /third clutch/i,
+      },
+      {
+        what: "flares into second and slips there",
+        seen: ["D2.slips yes", "D2.shift flare", "D1.slips no", "D3.slips no", "D4.slips no", "D5.slips no", "R.slips no"],
+        part: /second clutch/i,
+      },
+      {
+        what: "no reverse, fourth drives",
+        seen: ["R.drives none", "R.engages none", "D1.drives normal", "D3.drives normal", "D4.drives normal"],
+        part: /reverse sleeve/i,
+      },
+    ],
+  },
+  {
+    name: "Mill five",
+    text: `Manual five-speed, countershaft, fourth direct. 3.65 2.19 1.39 1.00 0.80, reverse 3.36.`,
+    scheme: /^countershaft/,
+    elements: [],
+    ratios: [
+      ["R", "3.36"],
+      ["G1", "3.65"],
+      ["G2", "2.19"],
+      ["G3", "1.39"],
+      ["G4", "1.00"],
+      ["G5", "0.80"],
+    ],
+    teeth: /head set/s,
+    faults: [
+      {
+        what: "jumps out of third",
+        seen: ["G3.slips yes", "G1.slips no", "G2.slips no", "G4.slips no", "G5.slips no", "=says-jumps-out yes", "=holds.G3 jumps"],
+        part: /third/i,
+      },
+      {
+        what: "slips in the high gears, whichever",
+        seen: ["G3.slips yes", "G4.slips yes", "G5.slips yes", "G1.slips no", "R.slips no"],
+        part: /clutch/i,
+      },
+      {
+        what: "creeps with the pedal down",
+        seen: ["GP.drives wrong", "NP.drives normal", "G1.drives normal"],
+        part: /clutch|pedal|cable|release/i,
+      },
+    ],
+  },
+];
+
+/** Counts what a person does. */
+function hands(page: Page) {
+  let n = 0;
+  return {
+    click: async (target: ReturnType<Page["locator"]>) => {
+      n++;
+      await target.click();
+    },
+    type: async (target: ReturnType<Page["locator"]>, text: string) => {
+      n++;
+      await target.fill(text);
+    },
+    count: () => n,
+  };
+}
+
+for (const paper of papers) {
+  test(`from a page of paper: ${paper.name} is built in few steps and diagnoses`, async ({ page }) => {
+    const h = hands(page);
+    await page.goto("/units/build");
+    await h.click(page.getByRole("button", { name: paper.scheme }).first());
+    await h.type(page.getByLabel("Name of the unit"), paper.name);
+    for (const [was, short, name] of paper.elements) {
+      await h.click(page.getByRole("button", { name: new RegExp(`^${was}(?![A-Z0-9])`) }).first());
+      const panel = page.getByRole("region", { name: /^Element / });
+      await h.type(panel.getByLabel("What people call it"), name);
+      await h.type(panel.getByLabel("Short"), short);
+      await h.click(panel.getByRole("button", { name: "Done" }));
+    }
+    for (const [row, ratio] of paper.ratios) await h.type(page.getByLabel(`Ratio of ${row} as printed`), ratio);
+    await expect(page.getByRole("region", { name: "Teeth" })).toContainText(paper.teeth);
+    await expect(page.getByRole("status").filter({ hasText: /^saved/ })).toBeVisible();
+    await page.reload(); // nothing is lost
+    await expect(page.getByLabel("Name of the unit")).toHaveValue(paper.name);
+    await h.click(page.getByRole("button", { name: "Use it in a case" }));
+    await expect(page.getByRole("combobox", { name: /^Unit/ })).toHaveValue(paper.name);
+    expect(h.count()).toBeLessThanOrEqual(120);
+    test.info().annotations.push({ type: "interactions", description: `${paper.name}: ${h.count()}` });
+    for (const f of paper.faults) {
+      const first = await page.evaluate(
+        async ({ name, f }) => {
+          const call = async (method: string, path: string, body?: unknown) => {
+            const res = await fetch(`/api${path}`, {
+              method,
+              headers: { "Content-Type": "application/json" },
+              body: body ? JSON.stringify(body) : undefined,
+            });
+            if (!res.ok) throw new Error(await res.text());
+            return res.json();
+          };
+          const unit = ((await call("GET", "/units")) as { id: string; name: string }[]).find((u) => u.name === name)!.id;
+          const made = (await call("POST", "/cases", { words: f.what, vehicle: "Bench", unit })) as { id: string };
+          const readings = f.seen.map((line) => {
+            const [cell, state] = line.split(" ");
+            return { finding: cell!.startsWith("=") ? cell!.slice(1) : `road.hot.${cell}`, state, source: "seen" };
+          });
+          await call("POST", `/cases/${made.id}/readings`, { readings });
+          const ranking = (await call("GET", `/cases/${made.id}/ranking`)) as { suspects: { title: string }[] };
+          return ranking.suspects.map((s) => s.title);
+        },
+        { name: paper.name, f: { what: f.what, seen: f.seen } },
+      );
+      expect.soft(first[0], `${paper.name}, ${f.what}: ${first.slice(0, 4).join("; ")}`).toMatch(f.part);
+    }
+  });
+}
