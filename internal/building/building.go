@@ -298,6 +298,30 @@ func (s *Service) Save(ctx context.Context, id, by string) (*knowledge.Network, 
 	return s.Library.SaveSheet(ctx, text, by)
 }
 
+// Merge begins a draft of a shop's own unit brought together with a newer sheet of it: what the shop has added stays.
+func (s *Service) Merge(ctx context.Context, id string, text []byte) (Opened, []unitsheet.Difference, error) {
+	n, err := s.Library.Unit(ctx, id, 0)
+	if err != nil {
+		return Opened{}, nil, err
+	}
+	if !s.own(ctx, id) {
+		return Opened{}, nil, problem.Field("id", fmt.Sprintf("%q is not the shop's own", id), "a unit of your own")
+	}
+	c, err := s.Library.CheckSheet(ctx, text)
+	if err != nil {
+		return Opened{}, nil, err
+	}
+	if c.Network == nil {
+		p := c.Problems[0]
+		return Opened{}, nil, problem.Field(fmt.Sprintf("line %d, %s", p.Line, p.Path), p.Reason, p.Accepted)
+	}
+	merged, clash := unitsheet.Merge(n.Unit.Sheet, c.Network.Unit.Sheet)
+	d := builder.Of(c.Network.Unit)
+	d.Sheet = merged
+	o, err := s.keep(ctx, Kept{ID: cases.NewID("d"), Revision: 1}, d)
+	return o, clash, err
+}
+
 // Propose names the schemes that a draft's chart and ratios fit.
 func (s *Service) Propose(ctx context.Context, id string) ([]builder.Proposal, error) {
 	o, err := s.kept(ctx, id)

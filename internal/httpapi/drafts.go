@@ -11,6 +11,7 @@ import (
 	"innercompass/core/unitsheet"
 	"innercompass/internal/building"
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/library"
 )
 
 func (h *handlers) ListSchemes(context.Context, gen.ListSchemesRequestObject) (gen.ListSchemesResponseObject, error) {
@@ -178,4 +179,28 @@ func fitSets(s unitsheet.Sheet, f teeth.Fit) []gen.FitSet {
 	return list(builder.Counts(s, f), func(c builder.SetCounts) gen.FitSet {
 		return gen.FitSet{Name: c.Name, Teeth: list(c.Teeth, func(t builder.Count) gen.ToothCount { return gen.ToothCount{Part: t.Part, Teeth: t.Teeth} })}
 	})
+}
+
+func (h *handlers) BringInSheets(ctx context.Context, r gen.BringInSheetsRequestObject) (gen.BringInSheetsResponseObject, error) {
+	files := list(r.Body.Files, func(f gen.SheetFile) library.SheetFile { return library.SheetFile{Name: f.Name, Text: f.Text} })
+	out, err := h.App.Library.BringIn(ctx, files, yes(r.Body.Store), text(r.Body.By))
+	if err != nil {
+		return nil, err
+	}
+	return gen.BringInSheets200JSONResponse(list(out, func(b library.Brought) gen.BroughtSheet {
+		return gen.BroughtSheet{File: b.File, ID: b.ID, Name: b.Name, Version: b.Version, State: gen.BroughtSheetState(b.State), Stored: b.Stored, Problems: problems(b.Problems), Differences: list(b.Differences, unitsheet.Difference.String)}
+	})), nil
+}
+
+func (h *handlers) CompareVersions(ctx context.Context, r gen.CompareVersionsRequestObject) (gen.CompareVersionsResponseObject, error) {
+	out, err := h.App.Library.Differences(ctx, r.ID, r.Params.From, r.Params.To)
+	return gen.CompareVersions200JSONResponse(list(out, unitsheet.Difference.String)), err
+}
+
+func (h *handlers) MergeSheet(ctx context.Context, r gen.MergeSheetRequestObject) (gen.MergeSheetResponseObject, error) {
+	o, clash, err := h.App.Building.Merge(ctx, r.ID, []byte(r.Body.Text))
+	if err != nil {
+		return nil, err
+	}
+	return gen.MergeSheet201JSONResponse{Draft: o.ID, Clash: list(clash, unitsheet.Difference.String)}, nil
 }

@@ -67,6 +67,36 @@ func (e ApprovalState) Valid() bool {
 	}
 }
 
+// Defines values for BroughtSheetState.
+const (
+	New     BroughtSheetState = "new"
+	Next    BroughtSheetState = "next"
+	Older   BroughtSheetState = "older"
+	Same    BroughtSheetState = "same"
+	Shipped BroughtSheetState = "shipped"
+	Wrong   BroughtSheetState = "wrong"
+)
+
+// Valid indicates whether the value is a known member of the BroughtSheetState enum.
+func (e BroughtSheetState) Valid() bool {
+	switch e {
+	case New:
+		return true
+	case Next:
+		return true
+	case Older:
+		return true
+	case Same:
+		return true
+	case Shipped:
+		return true
+	case Wrong:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChartKind.
 const (
 	ChartKindBars   ChartKind = "bars"
@@ -650,6 +680,21 @@ type BreakEven struct {
 	Figure MoneyFigure `json:"figure"`
 	Winner string      `json:"winner"`
 }
+
+// BroughtSheet defines model for BroughtSheet.
+type BroughtSheet struct {
+	Differences []string          `json:"differences"`
+	File        string            `json:"file"`
+	ID          string            `json:"id"`
+	Name        string            `json:"name"`
+	Problems    []SheetProblem    `json:"problems"`
+	State       BroughtSheetState `json:"state"`
+	Stored      bool              `json:"stored"`
+	Version     int               `json:"version"`
+}
+
+// BroughtSheetState defines model for BroughtSheet.State.
+type BroughtSheetState string
 
 // Called defines model for Called.
 type Called struct {
@@ -2727,6 +2772,12 @@ type SheetCheck struct {
 	Version  int            `json:"version"`
 }
 
+// SheetFile defines model for SheetFile.
+type SheetFile struct {
+	Name string `json:"name"`
+	Text string `json:"text"`
+}
+
 // SheetObject a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished
 type SheetObject map[string]interface{}
 
@@ -3465,6 +3516,13 @@ type PutSettingsParams struct {
 	IfMatch Unchanged `json:"If-Match"`
 }
 
+// BringInSheetsJSONBody defines parameters for BringInSheets.
+type BringInSheetsJSONBody struct {
+	By    *string     `json:"by,omitempty"`
+	Files []SheetFile `json:"files"`
+	Store *bool       `json:"store,omitempty"`
+}
+
 // GetUnitParams defines parameters for GetUnit.
 type GetUnitParams struct {
 	Version *int `form:"version,omitempty" json:"version,omitempty"`
@@ -3475,6 +3533,12 @@ type CompareFaultsParams struct {
 	Version *int   `form:"version,omitempty" json:"version,omitempty"`
 	A       string `form:"a" json:"a"`
 	B       string `form:"b" json:"b"`
+}
+
+// CompareVersionsParams defines parameters for CompareVersions.
+type CompareVersionsParams struct {
+	From int `form:"from" json:"from"`
+	To   int `form:"to" json:"to"`
 }
 
 // FindGearParams defines parameters for FindGear.
@@ -3625,8 +3689,14 @@ type PutSettingsJSONRequestBody = SettingsInput
 // CheckSheetJSONRequestBody defines body for CheckSheet for application/json ContentType.
 type CheckSheetJSONRequestBody = SheetText
 
+// BringInSheetsJSONRequestBody defines body for BringInSheets for application/json ContentType.
+type BringInSheetsJSONRequestBody BringInSheetsJSONBody
+
 // SaveSheetJSONRequestBody defines body for SaveSheet for application/json ContentType.
 type SaveSheetJSONRequestBody = SheetText
+
+// MergeSheetJSONRequestBody defines body for MergeSheet for application/json ContentType.
+type MergeSheetJSONRequestBody = SheetText
 
 // VerifyRecordJSONRequestBody defines body for VerifyRecord for application/json ContentType.
 type VerifyRecordJSONRequestBody = VerifyInput
@@ -3846,6 +3916,9 @@ type ServerInterface interface {
 	// CheckSheet Say what is wrong with a sheet, by line; nothing is stored
 	// (POST /sheet-checks)
 	CheckSheet(c *gin.Context)
+	// BringInSheets Look through sheets from files, and store those that are new or newer
+	// (POST /sheet-imports)
+	BringInSheets(c *gin.Context)
 	// ListUnits Units on file
 	// (GET /units)
 	ListUnits(c *gin.Context)
@@ -3858,6 +3931,9 @@ type ServerInterface interface {
 	// CompareFaults Two failures side by side, each named kind:part
 	// (GET /units/{id}/comparison)
 	CompareFaults(c *gin.Context, id Ref, params CompareFaultsParams)
+	// CompareVersions What one version of a sheet says otherwise than another
+	// (GET /units/{id}/differences)
+	CompareVersions(c *gin.Context, id Ref, params CompareVersionsParams)
 	// FindGear Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count
 	// (GET /units/{id}/gear)
 	FindGear(c *gin.Context, id Ref, params FindGearParams)
@@ -3867,6 +3943,9 @@ type ServerInterface interface {
 	// GetKnowledge One entry with every sentence that speaks of it
 	// (GET /units/{id}/knowledge/{kind}/{entry})
 	GetKnowledge(c *gin.Context, id Ref, kind string, entry string, params GetKnowledgeParams)
+	// MergeSheet Begin a draft of a shop's own unit brought together with a newer sheet; what the shop added stays
+	// (POST /units/{id}/merge)
+	MergeSheet(c *gin.Context, id Ref)
 	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
 	// (GET /units/{id}/power)
 	GetPower(c *gin.Context, id Ref, params GetPowerParams)
@@ -6631,6 +6710,19 @@ func (siw *ServerInterfaceWrapper) CheckSheet(c *gin.Context) {
 	siw.Handler.CheckSheet(c)
 }
 
+// BringInSheets operation middleware
+func (siw *ServerInterfaceWrapper) BringInSheets(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BringInSheets(c)
+}
+
 // ListUnits operation middleware
 func (siw *ServerInterfaceWrapper) ListUnits(c *gin.Context) {
 
@@ -6743,6 +6835,50 @@ func (siw *ServerInterfaceWrapper) CompareFaults(c *gin.Context) {
 	}
 
 	siw.Handler.CompareFaults(c, id, params)
+}
+
+// CompareVersions operation middleware
+func (siw *ServerInterfaceWrapper) CompareVersions(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CompareVersionsParams
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareVersions(c, id, params)
 }
 
 // FindGear operation middleware
@@ -6909,6 +7045,31 @@ func (siw *ServerInterfaceWrapper) GetKnowledge(c *gin.Context) {
 	}
 
 	siw.Handler.GetKnowledge(c, id, kind, entry, params)
+}
+
+// MergeSheet operation middleware
+func (siw *ServerInterfaceWrapper) MergeSheet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MergeSheet(c, id)
 }
 
 // GetPower operation middleware
@@ -7178,6 +7339,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/sample", wrapper.MakeSample)
 	router.GET(options.BaseURL+"/cases/:id/unit", wrapper.LookAtMove)
 	router.POST(options.BaseURL+"/cases/:id/unit", wrapper.MoveCase)
+	router.POST(options.BaseURL+"/sheet-imports", wrapper.BringInSheets)
+	router.GET(options.BaseURL+"/units/:id/differences", wrapper.CompareVersions)
+	router.POST(options.BaseURL+"/units/:id/merge", wrapper.MergeSheet)
 	router.GET(options.BaseURL+"/schemes", wrapper.ListSchemes)
 	router.GET(options.BaseURL+"/drafts", wrapper.ListDrafts)
 	router.POST(options.BaseURL+"/drafts", wrapper.StartDraft)
@@ -10074,6 +10238,45 @@ func (response CheckSheetdefaultApplicationProblemPlusJSONResponse) VisitCheckSh
 	return err
 }
 
+type BringInSheetsRequestObject struct {
+	Body *BringInSheetsJSONRequestBody
+}
+
+type BringInSheetsResponseObject interface {
+	VisitBringInSheetsResponse(w http.ResponseWriter) error
+}
+
+type BringInSheets200JSONResponse []BroughtSheet
+
+func (response BringInSheets200JSONResponse) VisitBringInSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringInSheetsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BringInSheetsdefaultApplicationProblemPlusJSONResponse) VisitBringInSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListUnitsRequestObject struct {
 }
 
@@ -10231,6 +10434,46 @@ func (response CompareFaultsdefaultApplicationProblemPlusJSONResponse) VisitComp
 	return err
 }
 
+type CompareVersionsRequestObject struct {
+	ID     Ref `json:"id"`
+	Params CompareVersionsParams
+}
+
+type CompareVersionsResponseObject interface {
+	VisitCompareVersionsResponse(w http.ResponseWriter) error
+}
+
+type CompareVersions200JSONResponse []string
+
+func (response CompareVersions200JSONResponse) VisitCompareVersionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareVersionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareVersionsdefaultApplicationProblemPlusJSONResponse) VisitCompareVersionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type FindGearRequestObject struct {
 	ID     Ref `json:"id"`
 	Params FindGearParams
@@ -10342,6 +10585,50 @@ type GetKnowledgedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetKnowledgedefaultApplicationProblemPlusJSONResponse) VisitGetKnowledgeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MergeSheetRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *MergeSheetJSONRequestBody
+}
+
+type MergeSheetResponseObject interface {
+	VisitMergeSheetResponse(w http.ResponseWriter) error
+}
+
+type MergeSheet201JSONResponse struct {
+	// Clash what both say otherwise; the newer counts
+	Clash []string `json:"clash"`
+	Draft string   `json:"draft"`
+}
+
+func (response MergeSheet201JSONResponse) VisitMergeSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MergeSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MergeSheetdefaultApplicationProblemPlusJSONResponse) VisitMergeSheetResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10876,6 +11163,9 @@ type StrictServerInterface interface {
 	// CheckSheet Say what is wrong with a sheet, by line; nothing is stored
 	// (POST /sheet-checks)
 	CheckSheet(ctx context.Context, request CheckSheetRequestObject) (CheckSheetResponseObject, error)
+	// BringInSheets Look through sheets from files, and store those that are new or newer
+	// (POST /sheet-imports)
+	BringInSheets(ctx context.Context, request BringInSheetsRequestObject) (BringInSheetsResponseObject, error)
 	// ListUnits Units on file
 	// (GET /units)
 	ListUnits(ctx context.Context, request ListUnitsRequestObject) (ListUnitsResponseObject, error)
@@ -10888,6 +11178,9 @@ type StrictServerInterface interface {
 	// CompareFaults Two failures side by side, each named kind:part
 	// (GET /units/{id}/comparison)
 	CompareFaults(ctx context.Context, request CompareFaultsRequestObject) (CompareFaultsResponseObject, error)
+	// CompareVersions What one version of a sheet says otherwise than another
+	// (GET /units/{id}/differences)
+	CompareVersions(ctx context.Context, request CompareVersionsRequestObject) (CompareVersionsResponseObject, error)
 	// FindGear Which gear an observed pair of input and output speeds is, and what slips; window is the seconds over which the sensors count
 	// (GET /units/{id}/gear)
 	FindGear(ctx context.Context, request FindGearRequestObject) (FindGearResponseObject, error)
@@ -10897,6 +11190,9 @@ type StrictServerInterface interface {
 	// GetKnowledge One entry with every sentence that speaks of it
 	// (GET /units/{id}/knowledge/{kind}/{entry})
 	GetKnowledge(ctx context.Context, request GetKnowledgeRequestObject) (GetKnowledgeResponseObject, error)
+	// MergeSheet Begin a draft of a shop's own unit brought together with a newer sheet; what the shop added stays
+	// (POST /units/{id}/merge)
+	MergeSheet(ctx context.Context, request MergeSheetRequestObject) (MergeSheetResponseObject, error)
 	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
 	// (GET /units/{id}/power)
 	GetPower(ctx context.Context, request GetPowerRequestObject) (GetPowerResponseObject, error)
@@ -13417,6 +13713,48 @@ func (sh *strictHandler) CheckSheet(ctx *gin.Context) {
 	}
 }
 
+// BringInSheets operation middleware
+func (sh *strictHandler) BringInSheets(ctx *gin.Context) {
+	var request BringInSheetsRequestObject
+
+	var body BringInSheetsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BringInSheets(ctx.Request.Context(), request.(BringInSheetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BringInSheets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BringInSheetsResponseObject); ok {
+		if err := validResponse.VisitBringInSheetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListUnits operation middleware
 func (sh *strictHandler) ListUnits(ctx *gin.Context) {
 	var request ListUnitsRequestObject
@@ -13537,6 +13875,33 @@ func (sh *strictHandler) CompareFaults(ctx *gin.Context, id Ref, params CompareF
 	}
 }
 
+// CompareVersions operation middleware
+func (sh *strictHandler) CompareVersions(ctx *gin.Context, id Ref, params CompareVersionsParams) {
+	var request CompareVersionsRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareVersions(ctx.Request.Context(), request.(CompareVersionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareVersions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareVersionsResponseObject); ok {
+		if err := validResponse.VisitCompareVersionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // FindGear operation middleware
 func (sh *strictHandler) FindGear(ctx *gin.Context, id Ref, params FindGearParams) {
 	var request FindGearRequestObject
@@ -13613,6 +13978,50 @@ func (sh *strictHandler) GetKnowledge(ctx *gin.Context, id Ref, kind string, ent
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetKnowledgeResponseObject); ok {
 		if err := validResponse.VisitGetKnowledgeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MergeSheet operation middleware
+func (sh *strictHandler) MergeSheet(ctx *gin.Context, id Ref) {
+	var request MergeSheetRequestObject
+
+	request.ID = id
+
+	var body MergeSheetJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MergeSheet(ctx.Request.Context(), request.(MergeSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MergeSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MergeSheetResponseObject); ok {
+		if err := validResponse.VisitMergeSheetResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -13862,344 +14271,350 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/k9y2sS/6r6Dm3VdJ6lHWylFyEm29umXLVqKyLelIclR1z82rwpCYGWQ5AA2AOztx6X9/hW4AJGca",
-	"HHJ3RpZ9zy+JvEOCQKPR6C+f7v55Uepto5VQzi6e/bxouOFb4YSB/3q+EeXNW7Hy/5Zq8WzRcLdZFAvF",
-	"t2LxbFH6nxfFwoifWmlEtXjmTCuKhS03Ysv9S1t+971Qa7dZPPvLVbFw+8a/Z52Rar34+LFYvKzEttFO",
-	"qHL/ndj7VyphSyMbJ7X/4JZXgmlVCrbShglebpjbSLVmlVbimrmNYJZvBeNrLlXBeG014677+1ZvhXIF",
-	"q7SwTGl8l6uKrYWz8NhKGusYV3YnTMG4f0aY8JFWVcIw6fDpp1d/XRRIh43glTAdJXrLeOTXkaHBky+v",
-	"isVWqvTfJElWP3BXbo5p4Wf77Xu+ZnoFMy+5FYxbP78dt8xu9E5ds91GKGb1Vix1tWeitoJtuGXlhqu1",
-	"qPzDVqpSFDAELptJy54++RLoEmkkLZA4u+DVI5xlZqVPrwrPLE4Y//b/978X//O/rh799Z8/Pyn++vF/",
-	"L/7n/1hQK89zmqymstlTks1+VGH9NFWNuJVWasXchv+yxJy2xi8p4vJH//b0fXqVI/BHP7xttLICTze3",
-	"wv9/qZUTyvl/8qapZck9aR7/y3r6/Nybwv8wfoMW/9fjTmY8xl/tYxgMvnFM3h6jKr1j1nFV2UUR6ABz",
-	"8Xw9/NjR7D8WMONXYmfPOmsYkJj5zvOCtEyJHZMqnbj7zPuN0ctabEem3eAT/8+86cdxc7P3nLwzWq0L",
-	"z8lGFMCV+JNu64otBeNlKRonKvb7ty+es78+/dN//AGOTPiGn8JXVfUaZtUY3QjjJPKPf9Pa3pqXWteC",
-	"q8XHYiHunOHHh23TqsqIym1sEmKtMV5sLorFSpstd/60K/fnpx0DS+XEWhg/rA4DHZG5WFh+i9M67xed",
-	"dLWg9rV/Vv8rTiw+HwkQp1VEYv0zfUMv/yVK5z/xVXUrSzGBvt1i4bo7XiyyrAPpZWH3jeB+l1fab76/",
-	"R7tF9naL11qtCdHo1wJ0g5veonjkRrCdNm7DKu2Fm1bddVvWcrv0Ys6JLT3z8AduDN+nT/8gVetw0WlL",
-	"Kt0u6950Vbtd4paUvPUThMfTh8ZPObxAfR5VGGqiuJRpM6qMvBXkKKBdDCZ6kiKrupUV+eR2FpnSgZjw",
-	"rBN1nZldhv+LxW6zP30ukFGLpCrG44EfxEHS4ehWGMkfWfOAT7pjhfSNROvxRtwU8sDBRQ1HrKqkf57X",
-	"b3pHb8VrK4qD01gKWUs8JYca3THvbHQ40UK1W6BDkLJ+XqKspRJVb2rdm6gRzFQa+3JxXOMuFlauFXet",
-	"EUd609UV9fxOm8oeP1tMlYeBFGFl5G40jdG3vCYEYFWZrASEPUSFbuzsfyNKUO38O8s9fdIpeXLymKZr",
-	"hHpY3DXSHJ4+7sQjJ7diQe07HEX6y0jL6eLu9WrlKfO6yQk9o7Ujv+R/eLfhyBxTRMxGN/Rl7Lgb8L9u",
-	"hOeGtGuRRKjXNzUv4Z/W8VqQB8MGlj364VZsZJkTUX7JytF7lDj76Jd/e139pGiLWxaej4sOVCkS98Yv",
-	"dVMNO9Cnd1hgj606JgLG7digt6we75In607a41NV86WoyXW3SrrT68b3w9PUZ7/m5virYttsuJVWVLTC",
-	"uJHrzUSuyy+g1ruJYyiBE5l0N97Rp+WW1+20k5KhIA4QvlD0SUSS1Qh+8+2toDRxN1V1AsN14sMruQ6H",
-	"bkza/KCV2L/AR/2pkkrh3TrORWHwws89vZUmSK3/Oa9r3LTDiznoLpOE4zsuKxCQpGAUqKwN1eAP/vii",
-	"7mv5vvMiLXWLnqa1Ad1j6t1xQIkyqELwcXrhaKcPZ8WzZvWQPFW4AKeTqH9lHlJIWCe3PCihk0b7NrxB",
-	"jeYN6Skm+t/9cx+LRUYvbjba6ekzeuMfp6bTGK1X04eBpyku4uomaIpj778NjwE7lPEymvTpl9a2onoL",
-	"b9F8fNsjVLJmDxgvONVug0dj0c286HFNf88jiboZJ+LnGPd5kjgzdO3O8u1pnaSmveT7aRp5a53eomA6",
-	"+XAl/VkqxWnXYrHQOzVxVOv4WkxZU0+jmWkG7Lh09oWeNh9Ks3/y5dUEDzW50X8PZ5l2ou2MdE4oVumd",
-	"GvivpbOiXi2K6b6PsOWEwa6z2kXZGlF9nXmvxxrHrMC3fC1mmgZ9/jkesRVfudwv35x485V29G+Cm1ri",
-	"GsYExz+klW5Ekta8qnCUSXLobUsToOZuxihpUkfDCG4UTSslOH1Ze8YKB+h3lnlu83oq+HG1Y1qxlawh",
-	"cCQtsxsh4Cf/UhyR8o956+VQXxyz5nTrSr2ldyoJDNL6yrg2t00tMsGxtimY02wpmDNSVODhNWKrb8Gg",
-	"Ol5LEkNT1X/84RXf5t96JXZhM44dqPB7YFtCNgRZ0N+kGwVCwjBubbsV1TUT28btMRgjXW/fPDPVwpF7",
-	"4Ef8hzB26C/uTWzccOwE6WTDkbpej02/JG56ciLQvkfp4fwHVO6RNO5mz4PmpWNkst46Eg8nOZmM0Mis",
-	"6fTH8xtl1VAydXKok46dgE2HNnFtd1ZzKsIP+pbwfq+kI9z5RvBKqnVQxz3nYLwW+MczjiW9+LVYuVOD",
-	"SZeixDBSwaRicf+mC//7nKIDzjlmBiBGWEaOjDEwRhwyHiKWELwEqRGCWmhEXLMU69KObYQR/t8psnx0",
-	"OWM8gaJnP4wKVzx+dhc/q9U1u8KDLG6F2afwqP8ouXO/JfPlv+2Ue9kpaKIEpstxf8AOzDAyUAU6CR04",
-	"EOn099vofh9+YsP/zQ2taWW9ShMDjmHofkTlLiMbRF1/o8NGH7tOjo/xWzizXo9Yig2/lbo1hZcGiJZR",
-	"XmSCIHEbsfWPSFXBtezEthEGgwvFva9NmFN8Oreed9G/TG3p0ZdvxH5ubEsbwpj5AC4gcLMkRADOdoIm",
-	"EPfpBuBB8AFydRsu1fdS3RA3otFbWpWxzgQeplap6Zcmxe/gmzBG7yv4bnb2r3RF7E0lmsEEezPJbZtU",
-	"GX+P0Uu+lLVEz/6UQEXkl/set+EW+ol1/v7+dIqwzgxxjDsmzJKb6RL1a046LiOpYrilbM1tUA8h7FpK",
-	"g9onfKxY1BIUyR3fQzDVSXiqqds1GXyp+V7MmOT3/nFqmltubmaE7T29fuDmhhrKCiNnXOPv8HFqoEY7",
-	"0r7vg0AO3hkRHJ6iUyf1IYx2MHo+MHV3akSI+HwsFvtpDx4weeDryOZR971b+AETyeM2JraINEzcBUTI",
-	"ngDY0RlRqbuJZ3x/n1BMXBt+np5zQIhMB+eU3nyoRbXOuqPOiWCZgVMpdSUygK1wsU+f0gt8gUSwHIFe",
-	"xgcy1n3nbf55aJjcn5V1pt0GjN2odto9OR9cU260pvnV3simye28daKZ6U28DzbHaV3P+szYdRexOiMo",
-	"HfxeB8OJsJxApsh5cf0DnE7ivIOT01EyeyxfREY7UGuzoK5fFiR4CILC2WRX99IhZHS6Z1zstcqJnDlw",
-	"tiH+oS8lsqdxxNSZdFCPvzXzQI6dOs/BkkI4vl6h68Nv+VZbx8KTCHgMIFnrZF3DLwW7Yk6zJ8mJISOQ",
-	"1v/KlLhz/vcQIe7zznmhd7OPd9L2h8uPmQPCMW5lJcDMS3B3y2U1z7ZJEiKKjLykSPZrFBk9dggc2G1q",
-	"xAkGBu82lD47WpYJQDY55FhVrxUhGgLqBvD70egDqOstRC16nsFTyLstv3uJz/6FgMFuyPBZ9BAHD6Vl",
-	"tdY3omLwOKTEJPathJVr5Z9B//lKm2v2p6vi6uqK3WyDz23bgI1yKqg5B+u4aikfQg9j7lqDZNOmghSb",
-	"qnrkKcpVxRAFAr7G3cCSHgRfonPl8BPaim40IyJxYOVdak9u5eQm/dTyaFaOqQ7/CY8Fi8IKd1rHgXVm",
-	"oqfSlO22C/wdWP28dBiImCJMHobWjec4fHPEzq+1DQwyB0LbRWFP7QMVd51+wHpMTQQTB/F3EvTai9/1",
-	"LGoQREq7R/HfCcnr//xoxdvakeZzDOydzIYbIGjDHEjyRz1+BvGXE4EScejek3/888nZ4mv0XLcNN6J6",
-	"HnyNB2KXVmQy6k3wRtLRceG4rL8a+e1r+je5Wg2Rtz3ZYyJ45b5+IxygP/feben/vuhm0K2hm3GeotJS",
-	"Huc59JwHnBvsIwl68KsIQoFwUTb1FHBppEkExXWjxiFoiigrfmoFKUDluZyI93EV9r+SmbkznDJiRvT8",
-	"MyetEAl7oP1Kyzg4uKNRZDT3mm4GJJGsfjoJ5uU5clpixHa6i03I9caJ6i2+SDoAg8vu2FgUpc54oPGn",
-	"zJIm8klKXQnUSR/sDd9bcUGYj/tMzkxUw/MpMMB3up7n12qaWgr6t41uzdRNnOvuVznoid5kjB+TRaPs",
-	"uCs3tJlIHWOF4ffgGA34oEiHMIFu0B7lkR4jlH8T83ePnBfdzhyjvGpxYC9nr2McpHtlZCpvETV/wAew",
-	"yGqekbmUs13pG8FrN9BNJ12/RlivbdFnsxZRZR6nUnqy6O5pBFrE1acPdRMlCRkwPfdKLOPppQPLUwkv",
-	"eKWzIbPcFgGTIS0DGVBds510G9065h/2IvqnVlj/PtiKYuWYbt3Q7PmS1Hgnaodx+NnabHqRIl9CbFAZ",
-	"YK/nJmYdJkOMAfVyGWGd/TuS20eokmuRuQIj8CQjPHdzHGd5eZjPjj5fylc7+dHx8PpUBN1RZnXKKIzx",
-	"qbhbIU8q7ELILAlpVUTCVdoS3IAk7APP0Yy6EsZQqYobbrbn9yv7UdFenqTs/B0fp6TsiHdWOWFC+iUB",
-	"s72bHsh5Je7cN2C3n4wvKMx4Aqr1ptBzC4al07vg1Zqk0hHIQVXlTu+DgQBx8C78jy+SEzV8RWn2TcAB",
-	"HG94QLxOD2tvhHDvdGtKEqBWcqX0zPTzQ5xGT7zF5Yyi7/xDz0ORC6/787Z2GV1gVfPdjIBjzXfUhEfU",
-	"yemD/6ik+85reSQM/XYGmv17//QbLRUJad+KlOc7abQfRJKmhyBAVCAJl3VQ/nrlGrRi/2rRFWoE44oF",
-	"rdBrCSBbJ3oABporMad4yxOTssI5wNpGQTicJLOuLW9AjVnLW4HeYfhJaQhGbLiFgATjKqBGIQ9p2pbo",
-	"tSz/M2ogNBJyTcUFIRpS3/Yh6LJGRQsOA8MDxpYiPDd1Rp7dAGZHoyJ5RQdrSq7gW06bgPRvrag6IC9p",
-	"l0dULn0GjZ5xBOFwe3OBMqO9KJokr14nAen4jcjMywmBYmhsuPfwUC6vTQbsPMqtOMMo4aL4CSTojmY8",
-	"8IktkhArguhOgrUT2HEtcfei/Omfid6Zzfw5e4k871UNmuFv161yuZpXQOAU0YKMip2XDvEl2sWjeE0P",
-	"1xi/eRUz3EltmVRl3VaCcQbvMPRE0GM6KrYjy00UFVY4FBswYxAKKxmsGrltt4tnT0LWGv7XFaVKRe/C",
-	"qdAXsNakzL/5DE/DrcIX44BZHsjAAWZYO5mbclxA3Mfr2Tt8fGRFpOOhEqXc8jqnMkiXcdVvdB21vunK",
-	"ToYiY/lbgdGnOiz9cSBuQ7gtIHELY7e45u7GDl8ZpD6l3CgSXW00qfKSJlXK+MHpdcTrlld0G5HST/Ab",
-	"1HZ+i/rEu1o2ROmHrNdqxJa1Yajx5cShk/EGr5Ez7Bng9z9ByzOVe8nxXXOPQjQjJo0eXq+jR1fj9QUm",
-	"dDRtwILuypDE6ZH0vWtqrjidB1H2ItwzIk79uDhl3fRiJyf1Vv8c7BQvM3ijXEpsSB2bviG1VPNQzgHw",
-	"T5oLmWMTo7TTPwGofMqOqPnAndUTtvNDZEZwm6vPJ7wKU87NpR5xIkFo54yhoKlxvEizyE24TWnxxQG7",
-	"x92KjNEnRWCvbjHU0XoRWHYqYDrVpZlWxwcfpz/c1u5vRrcNBUuJdv0MSZWJAQcyPwSwmjT0MNJYtPiF",
-	"oMrIzHW2QoHayX4aJxo6iwEjEHMJKcyteDC+N16ZaQ5FrLobxieJF5BMWUvktOI8VIUiBMwKx5bezldV",
-	"4f8hq5R0Zje6gQoSwrJQdesaUktLAYlYjTAlagFbftefSw+30l+Bov2GUNCHskUgIdaxTWucLbwlEpNq",
-	"Q9iHRbjj1DqdAXcZwXwOK1x7e37L997C737hDIPBbKhK9It32hvC86x3wd8cpggJvTedRhlX4bXPmPXs",
-	"yGS2Ipvvm7CHfrqhyijUHj1QXB1Q0K9Yq/CwVvV+lonC8y5db61TZimUCvCajAWyQuIec3ot/HyuYQo9",
-	"mKC4A4vVdknllq6fgN7WjHN5LWa6nXGCc7MuMP9xxnU5itq1N/5/lxgqjBUFwsQ6ZTDuQSJBYowilfmM",
-	"e/HP/Lmbl7rZ2/iD6OgKfQuQjbqTbsPCt+OWh1OFpbnDMNGj6GCbwfkpDkwsheeB4s37WcI4f5ogKfFl",
-	"ciZrfJrAuN8nkRGGo+fm3glC68heh8lfN4mN32vtNs91SznJD0NFeEvh+ORUa76jcSyNEzQZvQKbsQLG",
-	"jNV45R9z6QhOIaMQH6wyXLxJhezVi43QhM7WxenTtNDazM8buUdFpdEaRzldKpfz7n/IljaaXXwnX2BH",
-	"uNYoyiGKoArO8Al/OXLFQk2lhPQnXOvanqyP+NY/MyjiQ9wpcwLw+UumtY0o71HC5xeqhHNQ/iaUOjmq",
-	"aBNr2WBlmxMVbSwWnIHocuKqjjSR1D1eSDuTPU9vAsEPfBrpcBxE3+Dv/mahS9Ek+Tgx6BkPNHHZx/NE",
-	"6atY0urOsYavBVuKtVQ26X7o9K95H8k5PHBUIoxQEGTq1d6xgptyA9cwtdhDNoAFF7EWcNo1latc8SJm",
-	"mx1Qnje8lJmqvlkUYS1u0V4+FbytUVSsZF2fZu3gw09TSm/GD5Lr0nVNub7j5Xogm6qCacNk9SwEn2Yk",
-	"ioFtP2qsnbDOpGpal3ZcWoZ4OObXiHg0P0AvWqTpWEe8xYPiEeaVJ86PzcxYV3VUCPLBpR1VuJFO5Ysc",
-	"LLXi+6Fwg3Gopf6Nt5RkqeRWKJtDcs0Ghd0KU7WZi8cIq+s2ixprVSmM4zJXQrtVTtYT5X/ggG5xg68P",
-	"vxVH7mafJd/3kgLPr/1P06UsbsTJAkWZ5YWP4dPZic7N15m5hFdil1bRJUI9ubo6oV6Hz5DTFty80K0i",
-	"RPAWEM8zCCy4wRZHBJH1EvxN1ajbOBskmlHKqxekOmV1pDkVaa3xc7055aiWGnjRJe1mAZ1jAHGKajgp",
-	"ZhbtiRj7g7dCjI9a0N8TCPEQXUDV33wo5HHErjiUs52EhamQcwfQ9vHcU5mBrE+mtRlV2WQk8yG2HMfo",
-	"3ih6HyWnKqlKBqH0dyajbc4FcVQiCPFCvcKUIb2k5K0VoWRDH387SNAOJQqxIByZ9JhXSqa1GQiaFdwd",
-	"4WsR4hSUiEADipgvB7UFKLy9PWMrkHW8x4+ePNc9tJHWabOfARvktjUi1jaZCHtAZW96db9E5Jf+xUwF",
-	"35sJiEl+86bmJWZT13I7FJPHOs5c/fgAbzv8YcYVy7eCBIiOu4QdhSyMRU8GtbBjGdJYdgL9rnOQAKG4",
-	"zHEsAB0c0A0MrD9pWThU5wjFTi9t2lcFw3bhJvTc0eF89vzMgSfiSRuUjwlM23NYx8NSdJrZwL/giTQu",
-	"NJCfZyrm4u7Qw9PLgBSimilUYrU/oiVbZJptd8o73vEmGb8RivkBjpzb1PEAKuXasoi6ecgtE5STArGI",
-	"/ewNKEFHF5vLBbax6Cnd8k76oxTaHIb/hh6eCI7d8X3MpdI79QydF3Kt2NrwCoBYgMJaGmnx3zHCn4Ho",
-	"DNIljmpVnEOkbIKj//goc4Y09EtsWhfjbn7WYi+u/dSlGla9iLvhj4RfMOaa+9XG7kXkDb5vMkr5aI3j",
-	"uYVppKrQGTIK3sCnSHESgQxBY+hbmL1KythwtG4W3Unt7WY6Bf0+S7gJwHfxCEeqhPN5QozQjvgR/WMd",
-	"wRZEfSU1MxlzI+rqJRV8ruDW2YRuMQ8GS94r5JhkPK44rC9NepyuGZvfj3SGo4eEoQVNCM8H1HSY88M+",
-	"16nV99K8SNfwoY2PlIlLG36TJrW/QuYWGPmlW7GcpScElHma0BFictuXxohboVyu1gLWWlcaexlwqdx1",
-	"uL4iBmTlhAGOywFAojQ+RZ8H9JW5d6uYPhseR4CyLeReQkagFFRgF+EupxIR++k+Qul2vaGOdNfNa6tj",
-	"1fsbUVEX/1bnagrEMMypKUUQWEOhjFI+SOhB7hmjaV0RZI00WD5rqrh507qxhCe3wRDPPeFjDSBFYJBA",
-	"GHIT+9Xfj/dxK1SmzO0ZENkjqdg5BzpqqveunYWWTVR3AUYN8OmwzljCLkyMotd30T+EwAjC4daqDAtm",
-	"ol6ZYBWMMzqDb5Uze7oWmT1LhkW+2EcOBmBFOU+3Tot5h28+AC7V90VFFUZhZBlJ0pveKF1pzQU25B4L",
-	"ywBovMBzs6pjpxHfCrJThNNuYPEMuuhMdIjiGN3cirjsboxR0oUGD9NgUrO566GMMDr1yIBH06cx8eN1",
-	"zEPo4f7MnMoHpY/nJk9lcoBzmJa4I4Cgh9I91X4Ivukp0VVYwT86nef+WT/jHeJ66z7KHg4Omdj9LtyY",
-	"Z+q8lYftHFCPbD513GSoR9RM1t73fElVW071Vh9mCQlj9KwuA8tv/Rt0BXJRz3W4bQSf+4oRmDScrfYN",
-	"foZZS3qHrgnqeBsxp6LB93z53r9xUpnDdSeaDVZVpN3tFpNmknYswyq4O/OQmaWu262aB6WEDG7CxW70",
-	"lj1hraqEQXPdL/SaXUHdXKxB4D+GjWysqG/FBBCTgVIxYZoUYDNDjHfJOTwRUPtg6E7E5jCpQpppZ/Yz",
-	"qLr8yIhG90Mm4+CdEdCOZ7ZgBc3wGHSnlHC1CF5uwg6xja4rWwRfdqp63Ctx1RXCki5mjdTcOjCaC+wl",
-	"2PEAswDRoQrLPh0vLPvl1RVVoP/u2P6+moAUyrZsSmf3GHiBLv+Z9cI/BS+BUDjJSnH+k6Bg2EfmOHif",
-	"hfhlIwdW/vtBndpjqr4fhpyp4DdvyO4+2fP971BkP3HhlIpaE4DyB+78gzlimJWQyUZbS3vOwFdWS2EZ",
-	"PsV67rQCQipwCq2shD+bu9CW7OgynBdsTRQlbsJ/A7h2zkj/yxPlFAEDEeL4ccY5Wv6vsIEHXlB9d0zG",
-	"u4LtC/bvgu1k5TYF20C2Z8FiJZL780CxWNV6gM7uB+9kVQk1K9tZzY7i+gWnT8Xp0DQLAFxKESdyztxO",
-	"CPVD7Bh1HG5Va6noowX9ib7KRv1HCkTes0FL1/fudMUCnHbRLz6JhepCZ5RhF70BGQYry5E41J4ibo6s",
-	"f6vRVkYDda6EDMP2BiEnJrcUvGks2WYuzrWLI07n3fDOeJXU7yV1zpMzbsKR9arM+ZFymDhLxffiePgE",
-	"OpRD5KqXZXt9qE+tAHltATgQsuboBIEITYhhZbvRzaJYrFtZoUWeCSjLEA89iRpIuR81X2LN9AgSid1C",
-	"trzc4DkqeS2XhgeQWqmVbbd8WQ9Uih6rZ45Ar+8DoVdtqUQPKPELxVpSD8wCAkqcNUaWdKxmrKeLo5JY",
-	"H8YlRAbGcR/DCM1o4BwDsxbJXRcaQEb6JLaLZCFPzKDeWiYAPsa4BrsGQ4OPcDRtLGTnNkINy7GFfJLj",
-	"KySHIxu9ACbmNPXEd6gZHMNbYXkUYWLru/O3bTg8QfYGQL29hlrkcZia4lAsWlXpCVWzYR7k0lHxf7e3",
-	"QQgM9/5HJbHIVzAQukpIUOEuZm0ftaK+Txpine+V2hhh8/bV6D0/frbNT23GNPMW7vyuAmGaaTHpG2nE",
-	"Q00iUWpkdzKA2YeH4/II2UnNweYCPrNZ49IhrLLqJY8HmRP8oZQTL9cfwPFhBHOSnJ9YneW4J9bAYO7K",
-	"/3eRxgiODPMaTz7/IamDDymDktWt8p9815DlV0Yy20c0VxsHu7faiiOMpcL/oJXYv0jK1kHdZ4nAgoe3",
-	"PYiSe+s/lzoIdAmroScTiZhEvXfCHNTkJ/VqFf3aR0eop0sGJFSspZ36lB0AE2Pc4bpXXQOku1c+a61v",
-	"4CAOaoI8tLQB6jYK1Psa/hf2qlsZvde3onrX5VFPOhuwQ5auP9KrG+Vp1XNqPtDsvw9NwkRzC7eUlQMe",
-	"csJF65UdgMoiA+BEvSyFJaY2BAhm4bGFwbBC7un4ypzitIO9O+XriQsL36BIgnGqqUwwfz/Ib4pdvxnC",
-	"vfoXnqch4dR2YTM6BXadE/p2XuOGvdQoARcaJMTXpHrUCINxl2YTWkXKde7teHednGDXP+GXbhOI60mq",
-	"5mFkYSJE7+npEETK7gqbk2HKfvXM8xsvc5oHfYIGjYPgaLaPT0q4nZmn3s8hORV4kpNKFk/m72G2d+/x",
-	"Pz8tTiZ/n3485IL3p3GS/46ywjOk7jV7mCMU6fJrB3XXttqIZ4MyUbGUGSjSBRRmW2q3YdFTcqyiTBWX",
-	"sXPbKQHT62Fx6tEbQRSL3/JK4Oq8hgV3MuJc/RKvuy62QCFQ2LiFsiVY+fzkQqY7DrrkuFO1GVJlmwkP",
-	"ukmI8GRr9ZtZ0uJTuk1lQjuK8WE/jnLo3DT/2R3teodhcIf/GdHYMfH/hP6TPps9bxG1O+e4JUjvqY2Z",
-	"eFxqwW/F69bl1Jovx9WaJ1dU24wQhTzNuQH2O+FBbW4mFgqhaP1hPqUn0m+GFLETszcmnr1Dbynfd53+",
-	"U01BmvdSE6Hj2GqmTNlFChFcrD9otMbAcTOsK5ytYzDIaBjLKJvRJs3eZAKveYynrCZaOFhSMg7V5Xvl",
-	"1gapEXNK1slzdBPNevbuldIWY1ZdP04Yn1rya3RBPDyymAtn/bJhpoTWHQSW8Msj5HjdZNi7upXZOoTY",
-	"i3satca6oGVCBXIO0qS/rVQxd2nt7A4VDd+fX7Y5fneBQe/THhnuBT+dInVYj9vdawYXKRc3hGQiWAfd",
-	"y3RZi6wjE8sCQw3gZxi4hYZKq7auC6Y0w0kAxqnogUm7poNEReaR1s0z2LWMhbaPaS3uGlGSrX0euotx",
-	"5LdQH/ECqIVY0+/cnRKzRzu66M/7QZmFIIYG9ef93DxBlJNANYWTfujU7iXWlLiAypbNMsHCEccv6FsK",
-	"h8CX+lacPOTJkDiz2nkJef9T8oZN5aB/cCM5nVw2BpWx5UZneld/NndOmGPK4DsNNlLQ3gNvKbyx4l11",
-	"IC17gvkg6ISyPJSS6MA03cbEI96/7NL9F7wycI/l7z47qX/y2K5/5R8njYWN4NVIA4BKQDUVabFBFTid",
-	"YjsD62Rds1JvRYE4M8tvhWVbbR1euwnNEyD8MGCXizQt3zlk2ev89F8T1WPiZ7o4VfQNwoKpjg7+h7fC",
-	"OputRWNTbwojrMMGm2OBk6lHIqauhDo+E45HOkxkTaKuk8fE+FoXBydTrsyEVkwbUd5A3fuYcVXnQLyN",
-	"rmU5R2S98S/saYklhZtYfQG9vbEqAF8qT+UaWMMMWGJQRXXVkrWggSGwmtfS85hu1xvntzVmINWCe4XS",
-	"fzJWo0AbomDBeA7FIPBYOc1WHOqiTqLIW5xXsKseGl/tFGyyI81ImU7H794Gr9EUN0prZoisr43gN9/e",
-	"CnJ9WLl9zrp2sXLnaBvU2AacSA4DBGAQHlHsDKRGZMeObXoHoUfI3umNNOkditSmPE65O88dvTspQ14a",
-	"rSOrnG14TUhK/1dgWUhhiMW0/von9n+zXvvuKUb4gxEz+TSf6UCY0OCFTHiBwIhUCFNhsXbUjDJ8kOqX",
-	"8Ve4XA+EFKuYMPtbYSqZqfQ/Cwcf85scVsyP43Zr6OBmwBaJcCRD7dQHutTHwwGEYz3dc75AwVUGuJfp",
-	"d5Hr0kNRDj3a+I2C6AofYXkUoeiGAhu3rXPJ82+MVI52YySl4803L2I/agt14izeHTN49zD47Wd08H16",
-	"PVTm24gXZE7Af24eyNnz6voJI8lWiOi8bLbdGwSoPLjNnNH1zIQseIOc0kY7fZHTWfImW0Mec91o+zsH",
-	"qMu2OIHLhxqLokecVddTpMPK4kBpdjS5DLfirVjdF1X1hEoWflNzysVtX67oyyj0W3Bdmcum5kqJCsyl",
-	"fg5PKiOLBz+hgIkIT65IWqOlcqGGZiVKCWCIUlvI8Rx0C+l7DA8KE47q6DVX75xuMrWCK8odg2kgRjRc",
-	"mm5WSu+SZk3W/PVLIS74/gBFKK7WNYGzTjSgjVuNdtvkVWHW3VzNODX+OS7zWcsbERrUBSsBRPmkDkFi",
-	"Rh1E3BJxuiR+TzONuYqY8R1IHRgrbWQHXQbuJo9YItxxaZxGTI6C3ZIon+iKQac+GtNw9ieMmLppH7Tt",
-	"9gvCs7gWDjOh4dHAnlMGP6Rqg+h+/GJYS45Ws8OkZS23SwIdhCFKb08awAZ5/QGHYdi2pnjA1TwvCKvV",
-	"OJ21sEyrLsdu2tS0eieEyjVwL8X0fsZU6ibOL7hnQip8KNxX6q3wdJ06Uev07MNKy09sQnr2cHbsbdqF",
-	"tZGpIiEjkWAnE+HjwvKcrKmmwp2WTym5llkhFHQd4hGr178BYwfIf2mp6CKO4RdS4G652jO75XXNYO54",
-	"3Uan26B29gAmMoebQEiQal5UkvKMtg2ZuhKwfOlGlJbhy9PYLXcqZragm2InpVZrYXqRXywySBKZabum",
-	"4IMy14WMFdvzdvUJuLBy0u3HjevD86KwDma0kOOL9LTBOXmcAX+xQG5GOOu8po4/vawyrRL2ny58M6fk",
-	"ZhRYWF4z4dnTYmLIJlGa3p4dlQwXc49n+KB3woQ+Q6NOcrr3RhaDkvF2ZW59TG6bOeuQEEj1ZzLV7NFe",
-	"Q7FaarDWpQzAYw5MLsk5LVbndEgaVcbvm0x41FEp5BRGARGW1Vt82NWwhwOvb9y8ouO+tAWRgbIs/G2d",
-	"y+FNBX4IZ0xdZX94JXZOqx+EM5MVOv/a0FV3uuzMlpu1VFOTGHO+EjV/slqNdGTNVfWLXccI724u0XvE",
-	"XwPiKhItfbmX0D1YVtgvYncSFbtGZWHXs+ySSwJeC25m4S5Hsnezu3Xv49Yn3jB9twgzzy4YxdKx61UY",
-	"9++JHJOvPqZ5lWOZLBEaYbo4zFxCBBqEVFdcRH/INCeSHkZ4bUVUz0VNlGUaaTC2DVUsZsjoTNQjI0dD",
-	"NAK+M9rmK62Bhv2tuVS5ou18bYSgfyqjITUVedCjI3HjQTv5I9Xpw6DXU6UL5j/Llnv4/6meJ//Nb3Qm",
-	"DpXnVHkj5qJQc7W05pgNTZ0pczsTOR8YPlR/KIOBmrxNsLNF2v6w3vj9sCEZdoogkhmFjxHsQTlUcYdL",
-	"vRUWvLUhWT6BTvpYk4Kt5a1QydG74YgHAH/CXkw070Kj14OJaFZpP6bSu+TNhTp+HCAFO56pfJE3TmoO",
-	"flPpV9YBXq7Zg2GOflyypbVKpHz4V7I4QXUJfCTdThs8Gv6nQT1F1jZg5YeGVo1QjNdG8IoujHDSmHuf",
-	"NbAQ6ZwrW3xLiazlnlVe1gRWKlg4YcBA4Iq5oD2Yoto0gMuyUCkvOEgAXYZzsAJAM60RFhhocSpZKSat",
-	"HFT6T8XiwoE/Mjbfh+dDPapQegI4egAMRPLiYU0bQcuj4FuakRmWQqsHzvDkJOuqk53MPg6VmgYJvROT",
-	"QXO9cCRZKF0xvtWtcv0SvzHCemqWPTjqqczAaY1yDrih1yZxAN2MVIzzzNahh138Wusb4lIZw+fBB+bo",
-	"IbKc0cM6sPdDigJ/0KayKfQIk4TYWRtrefk/L7W+Kbxag01svMpqsScf4glOFQwOVMBlDDFROP9RkqdG",
-	"jjNO0H3p3gV+/3R1su12+Eh28nTrOKywOBE3kSu2SIPBJ3T/3GYxTRPjC8PqgzjgEAONC6Spopc12U5v",
-	"rJz8iBUDxcentX+edEPhH8hr3moDl1GDa4iBhcboteFbCyhpI+o90wrjRrHQSWvUM6mUMI8843Frn4Uh",
-	"nintHvWqp4w/uIIm7qeewvsq/4y/9taierQVXEHhxZMj+otu/Lv+Yj7xyFa4ja4ewYLrWu9OPO60flRz",
-	"sz49O8jlsk7r06RxG2kfQUN4M/psh+gcH+9fWLtmfBVbrvaPYq+csfEerYxW7pFQ1bQxG74mq6MeWlv+",
-	"117aBJ6KzNnUq8np2oMKKMPToleMsxhOOT6xPEHm719a1ohGYL1l0Y/dOLneOCwj6s3vsVqZVFmVtnYz",
-	"83CzLV9ymu4YbcYFbZhfUmQBBRWJmazppN4GhWe8JAts+X1u14mVCyjdc0KjwullSbpNi5zhD0sgTFTi",
-	"/zmR0mGwDKEabXlNBbtd5pJpUpX+e2pmIXIQdbDK8JXzlv7B30GFIVQwyJESUwo+phFWCJIOMycJ0br5",
-	"JYF73atDK6XY8YPMzTlnHYSZtQ7CCsZLHfxnX/XK7e0pK+awbyQYJKBecOOsV7WTXbrld/2x+91LBpPC",
-	"2PfRrmRl1HSs+mEnqiC/so0/33J1k0eA9Go0Web1EMzWwd/Ay6XQdXzo3k/Fo8bTZUq93QpV8ZgvMzSd",
-	"eifUaEyHGx3OPwPPWnH6WQs2hG1NY+Tp59/F5+AdKHk4o4dcrkYijiXLcERPjYEPQmeqoGRP+vx7/zTd",
-	"t7hY7IRcbyiPI0DtAKybTMvECQgWE0ZgYSs8gZ4hOEOllUEhIduhaLC9750DFyzhWjuqlnS7iMsMG9qj",
-	"e59s3QqKxHa9bQ2cQ3O+k/ob3S6J6G0+sDKxWnmMrODj5OeHzH+szAXQ8MQ80tuMM6KKCxzubr9Mag/q",
-	"bLXX/qVaM1FbMRGUqP5BwkF7AgRwU4GJArYW3eKYXQlfLNKtczSPaxZr9E7GfH29nwyt0s3p7QxAW3g4",
-	"rTgSt/dNeqP7SYEPLW96X6QOPbNQqPFAN1i5XJWbSVFFfL/Id9t6m1TBySHQubmzzzeZVkajKbBb7hyZ",
-	"pZZ4uVejsWv6YSxoSE0bY0+hh8O0ywGiaGTFhrvpAuAFtBLJ4H+adsZlFULZVEwyIfwnwpIyAH0TUtvv",
-	"qWsv9wxwPgXb6B2qIrvULs3/a+BnONa0oRz95FV8I4y8FVWvAuDhclplc5liXQiyzzdeuOESLNvyG8GU",
-	"ZlYoK07fi7281XBYug3u2Lc3p16yQJeuGkgQWCxsCHlQg9Z1FJnNRsHKA0x0T4WrPCFf5bIx4df3o78q",
-	"etxazCjm6Ff0vaBD7hFXMB+JkMnRBiVgbofTORnifjXz88MpVSUV5u7TYQCT67avv1lF4oa0SR1AAHYm",
-	"x1c0Cibm/9N+77Gk1BG8YmeNjBRLnZycGn7JR3pntSfrIDj93iHH6a29b3YrSvMvOsLl6O25/khCfcWs",
-	"M8KVm85zIW8FYCfC3aZQ4w/p57CzBZMKHoQeAqYiusSUAeI4oxmwdnNf2J0D2rLBojHaYZPZvBwkEU9L",
-	"seG3MhSgygvDyYc5B2mC3Z+h/Yi6fgeMc/9GBt3Shi5pzEiBldGkskSqdbJCJmjkXVri8cGDZkYzDG94",
-	"PqNhHXrWwti9dDqcNbnKFuXJcJV1bLj40DKZ09I9YuJYr/5lNovjHV+TzSZyQOSZyPic8M0Iu6DCnDh1",
-	"77gktI8GsoRn8ACXFWYWk5e+FKXIlKXw9osXdfgMSD2Is3uJd804/h2t56WotReT4ALBGcbIu5tsCPiJ",
-	"+iHpXLMpllfAcYZFFYlWOepC/czRrLAz3orTxE538w2EzvAGzK0n7PMYMPUQCIM1R8KWWb4/9D0k1z3f",
-	"0g0GUQ8nWAiYvWClVmjmFADfA/8peO37nJMSGKfffyCcVi1RWtbxG6GYVgJc00rk+/xA7aN5RwlZhrIz",
-	"oV0cgYWsKz8PT9WlrvZIVERC9voUZco88eqrnDXO2VZa24jasZ02VSoYxbilO5StRss9xKDUCoNzlVAS",
-	"NOB1qP2FEiu59TaYcikDLm2FoUzYV6hBZ502e3RJGqxcsm4xvXMnLdZByLUITCdsuGilnYCiVTeicVEW",
-	"dV2BYmEt5FynmeeCHrIh9mz0vAGHybTlTQhR0l1cLNnsFKKiAXZIQwpzNtxEAeA3KiHSYXc6URDPWphc",
-	"ZLpORqRD0UcjBy7PCg2QuZl75gFusKz7612K9R22NpvXmTcLN89ngGzE6c4s7/xDr2lwWD8TBKbbdWqH",
-	"ocnlCmW1+dTlauYTJ+PRcEJMr4AyTBDBQoTw/lElmwylks1+UJxh5NY1+e6aWH1mbLO/i91K34rVZOey",
-	"04Nr2cSOmDk/8zthJNXsLJ+kc+xpnFNdqAMGftlv0fEloVYdeV+Gt8EW/fxRzNTQVfufE3vsBOEVFkMT",
-	"xrnYi+SojqgJp+M0tKLfg/k40iNMGSAI4laY/SC8cwrrO4qXjXc3eUP7C6kx8pY7wWqpbqCgTRWCPP2b",
-	"/3eWNXwtIP+CKxYWHh0OeqeuUWUAZAJ1s492pIWKst9LZ8ZQ0IxjToDd6IbtjHTChv56U/DQa62rnazr",
-	"y30gglCHo8OfEVtusVFSKCQEhYWgBMtS65uQ2KJo7RVL8L4lNY4zTX+k+28chE7U000tpvtisfwX7dfN",
-	"txjOAg6gxTotcPfkOcMCfilWvvOmhIzZEWGhsZGnpyFqjDOKHM70fQz7P1MmJVUfOkkLxZxukvHTbids",
-	"9Ml2zfdoylwsdn7Cyk3sDBSL0Z0qlAFx3B62vXcOBkKjd7xT24SetO168KdpFkl2P7BtdHc8EtOF9RU9",
-	"Z1UnhCNiPxycsftmGo6QrggT8WDAG/wODNxIj4IBOQoWqVFEeV6kI+DtX78KZp0/IjyVfQnxKQSXiDtn",
-	"i2jPpXfBPtdmABUIKOnks94WYUy/aQxtr8/+bu0/exJz+d8X3m/hwjuuh5ROiEk3BCTycIZ3yzP2pPjy",
-	"j0+/+NNwDpnEr5FLL95tJ0HBv+kr4sBPJbcC5VJc0EY3BbNtufHc8G3rRcjj17bWw2X++XQrtvtdNg+6",
-	"O0jhHzPHpxZyypd9np6EnqngFMsg40DZ2VZ0odvz+UOEuZ0XoD9t9Icx6TUJ4Z7HjqREhGyGK9YPFVO0",
-	"qLpHvK1zaHfPZHR8fW1029hZpWPzNjxO7nxLItAUo8Pp+lZUb8FhS6nTG9k02fw68JKSZLgVxg7BLzmH",
-	"0BoBSIkORdzjYsA2ccCebzZMreigGWE70w5luSv47bKqnTPtkWbHIYGUgQePBbySP9heEla6tI/9z4/g",
-	"5y+Qul/8y2p1zcAXjLkOobfX0tvx9YqtpJJ2I0gA1mCf52UXHsQfB118MjeuEdySnr3DYCo6+GGc9FbR",
-	"TSdL8XcJQXIQREOf53QDD0CDJ5spETkB90OIQmOcAFSMWQJY0s3PPLvcCNE6fwZS9KoPst+f/uVP//Hn",
-	"4t6e9o1cuUwBw1IrZzKtk1Ztnf/hQ67ev+fPYeXtg19G3kRP7YkyCWHGBTpg61iEsgV9of+FwURJwvSE",
-	"I0EZnqmZ16s0Np2v514cunVQNeJhpefG6n+FD3T143DF3fpIkpGlgOfqHCMFpciP9tJTDrAmcjtMZxsQ",
-	"0AYDiig1MhkXGIcZoADDZ+m5YpbLWPR90s39AbJORjG3aPRPDAccSuIHfjvDz/PbF2evpujfOVtt4TDc",
-	"UffjTayjGK87T6oudJrb5ZSwRFRsyoF/ocP0DASbVlb81ALXEXsg7vigYGzfwBcr97p1c9rS3CM9xgVv",
-	"mNJJZaqldYw7xut6amlgqJ58H3GG6+8WW0Tid6N2UatIe3I7ewi5qXbWnBJk9+LWrFH4PsZiDxQM3aoq",
-	"U499o21OlS/bDAtVMuFijgYUSrdUe9PdRgCSCGApjYG2DlBpziLClMhomWHuwcJfSJfrcjzjZPXS3sik",
-	"E27IbhVWdHmA4SEGoe3gjI3Ik9VB86bRpBXp3olsWuSsFMvxVU1M2sPHUm514B1klEH6YSB5R67EF0Vk",
-	"xo6Lsoz8QjoSezdRJBSLWgew7YwokphB1Pz+TCQofK1IdMX5FmGNJF20dpvnsR/7ASAnVxJxKkIjlC/E",
-	"x+mvR+/j8Mv/0jlkztTyszhCep78eMrSpRWoTOs0UWpVQVatv3tSNhRETpZipQ3tBj9HDyJNOek5A18F",
-	"878WDDJ/uQN3PFygTg9wYxNzO7yeYl+rWRWOEcX9AVucTi10PJJ7kq1GMp5CshafBkZbLFol7qClZs6r",
-	"NeIwSC2jprRqQZJ+n4fphyfe3dtLXPVaSKUMl0nI4M6X0a+9wrEYC2xuWu3hSg7mfchBHRcOSR3U5UU4",
-	"EJmj3VC5I3A67w8w7I53zv/xft+I6lUba07P8NlEu/agjY1WYl9gpcCChUBQkeqrwnnnLBWySdGTXizj",
-	"VIToQRGyTheBGDDq5TaCrE5HzQgX1F/G6hoS0NilnxvO8zrFkX5ncWIRwzQ+DxrUn/UR/Nilux7xWFwQ",
-	"1SV3kCnbRbr+X/ZlcfWnK2aa7eLejrcfFaXbYLPEeQrLmJsu/PY+Zt9OtSz9S5m0yTCknTtcZqxbYZww",
-	"L1XeH1OJxm0y/XHa0HgGPfM3Su/sM1ZuuHEFg7rr/rwF998xSuC8AaXZnTk8C4w15kgBqsmjvfCvkGMJ",
-	"Uc3QaoWoyFGg+fypl+GhQahs2kf93P/m3yFzGfeV4W0tyzkD0gVlTvULmDT4d/A01TKQV+HSn2aVtfSh",
-	"rsXtjFG+909nqwl0jtBpgwGElzKj53TE2PK793mowtx2MPlOMHknea77A9Skmo6azFTJmBlr9aczG2k1",
-	"YpbRiUVJSNOVu2xWGuQYzJB2mJNAxoVjH5Lp1TuqHBntRq5myeAUrqIGA0V4pkQP0Uk6pTgT5LLtdsvN",
-	"ftzWnlHHFg7KDF8XHixqJMNniFzQuqke9fkIfvqRxIT0k5ymgkIiLftx/vQNPMZFL7B3qDJ06SOdxOm3",
-	"nXHobI5HI9PMqIMRwEXZa3mT1J0DZWpwJSU+7s5ZErtR4KSrIe5SOvcdA3RNY/CqPYY1xJuhB5VA/aiI",
-	"umN3DHJqZ74jE8mtI1lIy1zrZV6GIA/R/lNwk8dm5tpwwfI/n0wop9tyM6+nUgA/cW9xL3pEioP1SRMI",
-	"QTT3Rjrkdhb1P6KVs223VAW70KidGWEdtDTtB22AFdGhLS3r1ZyfaJact2VNvk3dIWucRmRl9zvrQPU/",
-	"vMpi5Ph6Tobwek7JicAdg1Mxml9HN6RJ8+9KzyBBw+wjFbvPFYlrcsxGe2JX/DAocZJT1kIJI8tj9kwt",
-	"w7FLhNojDCskPoUVTnZ3ztcUx67589+RiLsl/DovnQ2FVKO/RlaCiVrccsyah37JdwXbFwyayBcMe8hD",
-	"lTV2xZxmT66urhkU5Yb0gqV2Tm/BS3TVP9VzcgjHMwVn3vixVRpywkADQKoUgbNy3PhdONOT4rM13+sM",
-	"pHcaKqW/nDBYbmIZCBFvmlqKaq6rJ4c7gl/ezmg7GaoTZapI5YB254Q3YapoDsT4Igcw8z++rOpc/9Hy",
-	"ZnAZTGl4dx44lVf9alE6bfKtBecavNiZkzRNEGr1oD6FcboU3iuyZ78NZMSA9Xittx29bYt7m/YjLb/j",
-	"u8Bk1Kn5B6/bsXrUpDs+EwHcYo5fxbQqBdtqI56xqPVgkb8QAww3TRHF4wbzZ8gLZiJcc83bNRH/k1VE",
-	"CcADsYo4xCN3MpoyoyGA2xMUmpLkcVCI++nVqbY34aP0jhnJKYvicr2ksyJKfgbNoscUs4PWz2PnQBi5",
-	"CnfEYZggU3ejkmuRuSFuRJMB86gU/iJU273NqD/QHC4DrtY16cs/IEuYbHwhTLHA1aVpdd8K08mSan+f",
-	"5g8dxYZHhsQj1VQnhysyPnU8RWklCf00OZt3DgKhrLXNRbUrUdYx5v3gW3v0stSZqmij3DINKANnKMJk",
-	"Oo7o3VwanB8QyA7U6C29iISmuOcDJzoNjIAWMnq6DIWGGL76O6jNwKKddc/8qRTcx4+S0z9A5J6hgPZ0",
-	"tMNoVW0chpzzhruXRIOesUqkswq/4gfml36dUYWJH4ItOhA4TDW/brJSZs5sxWcfgCRNsI0Hbyj244qj",
-	"ketLCRyHlZsQEjoJszd1wZlmIId5S1i/VAL2MNvl44M2VS2sfRVATAdS+gxgsNydnYdNZbFR+S4oWUF7",
-	"1FDUioEgDf69iCk6wAadopilcmRalWl0rfScUq2DnTklLqPSjp/ITds+3+j5fUx5nSklyHhdJ9epboQq",
-	"mDc6GCJe0aQAxE1oThtqKtK2Bcfc11FnKRReeytWdoY14v91I+YNDRXyZrxxrPd8hPYXK31MuBdGb5kf",
-	"r+ZSQa+cxmi9esY8a4bKFlKt/b+wAU/Byo0ob2wRmgnZglWilOAm+oK9SfkIUlhmWtV3fhWpTws3Amoz",
-	"i1IuuR8CAFvJsYZIpGgEFLGdtGKhguwXSRg+W7xUShj2HFva9ZxZzxZPYo9l3sjFs8Ufv7j64o8hcxIY",
-	"6TFvGqNveW0f/+z0jVAfoZMmFp7TkK0utXpZLZ4t/ibcV+FhDBg1WgUs+5dXVzFLL0RzwGgv4eXH/wqJ",
-	"M7hNJ7ujxG/Ahh3WfIA2UvD3VQwwUIOl2T1OKJm+E3XxfiOYsE5uuROYGdsvfxXc7HwrsMHEf/28kJBo",
-	"gvmm6L1ZALkW/TOP+brdMk9UHvhnsWi0JSiNJEALbTALaqndI49fVmLbaH/x778T+4X/gJ+csO5rXe3P",
-	"t0NhF4YCzy/+42+BL3q1zrpeSdIV4LeB5x8va65uHsUCjf4vXlI88laZ7f3BZs/S99K65xzTEihO+6kV",
-	"4JUOrJaMiI5UxwbtUXe4W2H2WG5121rHdFm2xguQcNMWaaUFliZl2rBk6VLT+GmR4e4nJDDyqCiquEvN",
-	"9aCKXMLEUh+LjWlmfZAaKDoABwPJbbsNxvVWKvyvJ8d+FTxCF+LoF7XW5o1XcgiWRv55OEd/haQOZIdP",
-	"FkyJnbAO7cHr0EhfVQzZDG89xpuAk6Fl1Ht+I16qz1VEvVSgL0wSUU9Ok/Z5KEj+UOniFTTo7h2V3Y9J",
-	"VDz+WVYfUTWpBWrhQ4K/FVt9K94BdPr4/n1KVGDS6lyTtgm0DczB+I7vryEKihW5pWWxuS8EUWnt4Tkq",
-	"+tR5+iTk/ypMHgqOKb0Lfnbitj/BxFB+9Z+gRSH0YrjUHxtvlIXVzjweqx9gTC/LPo+T5JfxHFOPp1/4",
-	"p7fzldidQ7rhzBgo7gx6ltvDM/W45LVQFTchLW32Ph8PV6MDk+TzvwtunuMjk672WDt7ihL59GrKNfu+",
-	"awWTQgmirhl3bMNVdR0u++A6YZwB4gzMEb70f0F0DXUlT57pX2h192JXaaD4JVXDDzEPAxkAqipWrV+b",
-	"J6HmFXPCOqhnCLiWFFkzsvqCvQoZtwhoQjl5DmYEM3RczcRHHkj8iX38RHlD9y4lFByc1zlkgB8oocM8",
-	"dQpmN9AOnyFqLXi+z0nzxz/D/4+ay1g97JJsDx/IEfcMtH2tBLo6wAey95bQUrAqaBb3IObpew3WNIHw",
-	"j7fc3Nh7CvVZ08ipwD9wcxO3+Nd+zfu1fI4X/DvhGAeQGUdGLBgvb2IdfGxzhj3tMH/Za9jYqoXDyRjn",
-	"IERkpFSpX4qR3rQuFICufgOsFDAznyEzvWlD0r2/l6WyzrTQ8B87pTGpnEZ1CeyNcd4x0Bb3l5U/yDOL",
-	"z2Qbz/LV0G2YuNJM+OXBXPC2VYcMAB5g2NjrVBulK4BwxAm1tqkLf85Y141Qv4gJ+Auer9fgSOq7kTDO",
-	"9AALuyX4/rkf/7diXgde+hxta0/mrrtoqdVKmq2omNHaMShhdXw0dCXuKxPHrsfnMO5vYLthHZ/hZr/S",
-	"Dkuzo8yDijC2YFZ4GgE0dc9sw0thrxkPtRGw5yKU+YcK7ofMkEKi52aIb0SJ+Xa/dnZ4JXbfBCKd1Vd9",
-	"JqZ4K0ptqsMGQCUAFq7Zygjxb2FZP3ML0M1HjCC4qaUwD2CDlnRuqJvfkJMV1vr5CYYP0BLnVlrp0L8S",
-	"ikNxZoRrjWJ6dR3FAUQKZMb2iuH2s0uDH/iN+DYM/tuQCWk1n6FM8DaUFwgB+BKab+wxlhITGPoSI9T8",
-	"6eMr0EIXinDWR2DzGfx0sR36qHf0RXzoU/hHw8emeEfT5M/kuC65YkvBuL0RFYYgEV53by8eFR+IiL18",
-	"iCC26ktgK6jcGBzUTnBT6Z2ievYdba6ua717hAlWZ7xU3gn3Aob+sfkNyJK0lM/yYgm9BUMs3F8q6F6u",
-	"tfZcygNKcdr10lnz/g/pPz7e30FDQL66cacGwkigyqilw+uyrbn7b1fgRbnvOyEa1Fy56nuCfi8rpg2T",
-	"1bOGG/cHtua3IkIyMbKUDOKICk01p9GNSHCmE+ZWit1YqOhleuiCzrXuI5fG0AEryVjFATPGsfEUluXt",
-	"onUJdbvV1gXqppJ3eF0FpcLrF/BLqbfCMsCHMeke4FyiwZdAh/8MC/gtGBdBEZsN2/z0zgcSeskTN0GI",
-	"pxZwJKGt4dFZO4zoZPW+H/oPfgrdr/fBKfrfYCFnBC+kJOSBTNN1lfCAZ4qS9xfw+Ofef42C3D5It6kM",
-	"3/Wp9X+QAz0un3HWo9ipK6e6xixx63hKH9hI67TZP1C/H2o/28Gm3BsHlDEeIL9nhg51yG/6dgRv/Tfh",
-	"foAHLni74gcuebP+Xe+wXTEAuPx9COVWgqgMeKOkbjBPkmpw7Z7pbAfbf1TAvg7PXJDg8RMEyeMMz+ED",
-	"bbg0yd0BUITlHv7/3JoHJM/26XYBXQB8t588qvtJdup9zysFEvOnlmMOVsE4K4WsAaunqtS82Arn9xJR",
-	"kafjvs1GO23P5J3CwR7/DP8/6U5845/8P+k2BLg8Z40sXWtEamMdtJZrZiA8ES5Du9E7fyPeeMPu3lYB",
-	"ffE1gfITQbqnL6um5mrsrnrjfz9awEHBPIlXvhMFOONtW7vYv2Gpqz10VoZKLnvhsLq5/6zn7y2vEAa/",
-	"goovIpuD01Xxf+jtnqr/TybZBcURkPfSJjBkO6Fv09OaM89TBXMbIwTjaO8+Cz2xgwvMJk3P9nS9aPAk",
-	"41iWG2bgWio6o7gSpQTIdwi2hYZGpT6bRg85secO3ryDOubQ3vLXbmfDOrDuy+dqY0PszoltysID0h/e",
-	"cyHJeUxAvQ2PXBIJFj5BnFMwheLP57GNB9bVVnAVThv0bmPNIKN7o3fiVhhWa+gtJ9A1faZTFidx7oP2",
-	"VRWLstjfRpA0reYzPGxfNY1QVa9uAK9ryK7VSlzDbd0IQNXciD3Dxo42KqDHxxHUnEfQuvnsSBo/KMI8",
-	"FhfcKRj/E9scucTas17yuDchpRBv3KVg0tpWVEzpHaQD/f39D99PsS+CPnvuPX7pZ5P2+Ddx8qfz06cF",
-	"RwCpDz3ZHY9E0yUknl6HRqUKbhNeOzHCFY9/xn88CCJBmzemf/7PYt8czbkJ5YN+VXOuVp/ZlDO2VcOb",
-	"g0oJEWbx1dNFsfheOCfMFFBFdBM+/hnQvfnctm+xoVpsIn1BKQ5fUvDmhbM794wjqBkkNK5MVM8wxWjD",
-	"pSoYVtQIt/rvbKjkU6ABFqGycBVAwR/oM4zt6s7pjUDk9UMScQ+2PZbwon25Wt98Bc7zafnMoXjX/Y/l",
-	"RbOErYCVXDxPmKOcR40AXFJaxVpb2L/gzL5jv6xfERh2RqmziTXFIhOfEqGDEm2ZEnxnNCjOoWdC8j4y",
-	"1HI/4KLr44hgpUXXMwOS+r1xqgA0Bd6ifpSw1sfmhhdmj+QqKxBCucwLHtPwhYvr7uhBCI5QHkkJ/lCg",
-	"oCfzmRGSXaXOs+ktqWhtzlfzIVSqvdh+veOyuvhuhQpVq3ASDpFCyOTJG+r/ZJ1py5tzC9rnG62tiDT9",
-	"tVtT/QqUn6Ef5T2/EQXDcpFMG9a0iP5kDVR6TDU28AyAJAM3yXho+ht85FOgfuBTUytinO28/KikCzeC",
-	"vwCWwou1ZStrh0WhNVR14GotKlbzAfCHdtI7bpBqi09y5Ze62Y81K4DWO4AVXks1tVFB7LR06jmYsZit",
-	"SmQ6/k72UZzlOOMeEay1FOtWnYGzvgaKe9K3sq4Yh60oQLllSDhI9wg2k3GM11qFVtPWi26/s71zOrHq",
-	"Wcd7n7DoGeMMJgnVzsbqmmVmd3X5bT2bxPgqnKlQOHggMbqLVkbsrdPnTukGafQJRUzypp+k+/Pwdey6",
-	"kCu7rG+F6ax+JbgR1iFRd4eN7Aq25QYyHCyLnc2o+stG3MrY2Os4AOaFuEs1qVCaL05UszwsGx/GLwI5",
-	"HmAJXZbPoRvHmUD/6VQflAFE44jvj1m9WNw92vK7R0vgxz8+efqn//jyL4dCDBcxAkH0LKmteBce+xTa",
-	"B36S159U+QgL9Hc1tj13Mb4abgSFmEQgTdDocUdW8kFQhcFmhNK858Uq8NtPKaImOT4+/sIaR+q+SLBU",
-	"DHM9nKUc5H90B5eHLvtBHwy10kG0hjALoG9CGfQAskmaIyQxMwijHJ1iBx11z13AglsnYq/eT8A5/Ytj",
-	"7D4osPok0UeoONlxJF0dMMRne3OAX+BsCqFifor7IMm621c3MlSEBHGGTAS8JW5DKor/j1UwQcj74UXq",
-	"knrKxf7Tg5IPyXqhWKsnFgiNzQ0g0oAXI9QDQXfiRqjY9zR24qVKlqMz+qGxrdBZlRzmywuEDybdq3+X",
-	"7pNeqV+pfcAOdL0hvJnl+n4x/x/O8AotMKAbcCB09ht3iPwNH7ng+YQv+E9RdAozfDidMGvIE8pp3VVg",
-	"9eQCxaKlU27T8ufJ/B9V1Lov5Z0LE/vEsvTT7NVb0dS8xFt5O7Zvnoc3gtduM+bk/js+cUGyhC8QNNmH",
-	"pN8+DgQK4rRKJUBXLz999Cy+7D130VTg+JncTvcn/PDt/hZC52VIbpexSNAwa7/6OJ4iPUi+vzhhxoly",
-	"FrHezzzvF9htraieJd+Z6vxsBv+rDJHF8wWmQnP2h8L8Y+uuBw4zV3nIR2tiNYX/LpI5s/if3jatE1nY",
-	"Ys2Xj0DNRbgiSfy3glff8+WFSP89X773pscnpr1fEGlngMp/hmuRV4yzmi+14U6b/e8smhNgWag9wxbv",
-	"14AoxpYcNiKLi7RZog4wJizm5zZcdYVvS123W2Uxzo1x0xW03s55ubAn0ImNfhUbB11ir9/vGxG/8In3",
-	"+0dVCWOd1tXFU3s583KtCj2YsKkKz2cm6p16NB78hzzcnToLAGCSYRQ+9kmNo/cDBxDb8T0okJbvoVFf",
-	"F72ATI1t8K1nmhoJXm4+XBQM/+FCUPiz709dD23LaEU9VOmpKsu436b+LmnD1vJWYHXBiHDyeyXV+gv2",
-	"FnsLsd1GqICZdlqzUm+3oSgI/BLfg7Kkrp/Vg6ep14C/w+pDhmQlVythhHL1/uBsPf7Z/99oiPKFNmtE",
-	"2fwSbZkGhAyNmQ5QMRCQZVKFxl7W8b2d1uJwdw6MdWNkKR51jlXKCn+5bbRxbwwkp1/m7L3bCOF+CY0B",
-	"VvW11jcXFYNvoJUPqgq/f/7uH3/AkCRm+clSsKXWN6g2GL1LOsPItd/gboylKXf79aum3fsBkaa6jdLq",
-	"Pze3USLa3GTUX9GW9d1Hva3DjHZQlCQ0QsY4edjRXtQix/SoUudV3R/4TbYH37yo2oSO68f9z+k4y0Hp",
-	"KF6dp1ueH+hR22BwoO96DoGCIngrnJGigiiBAbRO0E9PBcS9dvopo+H4rV84Fj5ETgFiJFBLODdarfZv",
-	"wr2Lz1wSzBu/QQV002/n6OsDQwHbNEI3tZgqd3tU+Nwkb5zaLyJ4R3eO354nEs9vQ5uA7mOeeb1u9ahr",
-	"RpeDTovyBtSw35qKBx/ONmM7nzhJ6CTLdkarNVq3AQ0Bcb9aKtJpl7/xvBwaF9IAJ/4kIrpDk5wW0jjv",
-	"c4GlEyBkDPzzGfHurxTBk4HtIKZHiV2E7Jzi15PBoh9jGuLF3ILysojc1yqglXrwWyyX2zpRIdTUMy4i",
-	"3c4aC+r2oGfoRxjRFdUkfbgv8EluZCAouUXP4RHxgkMTtUvmfHZzuagJudNsxWWNdeV6RQILrNHoSVsB",
-	"KuNZ6qv+y21YZhx+ibKeD85U7jGWV6JHAVR/8w9cEhshuHmhW3XpVsOy3IDFwLhiemmFuRUVw0KUKya9",
-	"dgmKs26d/6dthKgsk7ZXD8zWsrHXbCdVpXfgMQWtrdSqsugawkJi+GdltfHSpVWfKWtKdQHe1O0lCtki",
-	"yQcrXmmz5W7xbFHpFlGgW36HNPjzVQ+zf/XF1VWH01Qx4HV4DFL/09Gz8F166oIHIn0kByM526H4Vjkj",
-	"u5S/rgfssmvqD+sA0H6CTEgVGB2LN+y0qZguy9bYz5PRf1rMBHOeBTWZY7DHP/uhPj7+WShn9qMa16dl",
-	"N88N+4srYLDqUAgO2McKv4gyZN7YRnDsPC4/F7E5jN8EPpgk4cbYazgqUOVhDVAO+K3RO2FGIw3wwCW9",
-	"1jr1RriU8Y6XNKS/aOMNSASLG67WgL2GRiTpOme/hzAm8J6n1B8KVmsOdfsbYcrQtdZtjHauFuz3Sqy5",
-	"k7fiGUhHodZSCbY0/EbYPwQEt7oVxgkDqkFvnM9TDgJZLnA7A3EvMK7fnNFhR3SAJ1d9JeDRk17+RdIB",
-	"csupZTNV1fjrQNU4rWZg4DY5brL+IYj4vITHPk1WW/jcFC8RjnjGIqGpjSGeXjDRub3BDnclVCnY6NZY",
-	"ttKm1yxo3cpK/O5BBfh7O/OQ9Lb7nNsn089t4D+qGtmeb+tFsYBtz1Uji5WQRxnuH/GhT8FuXuVQ4YtT",
-	"OC6t4Dxx6VQaGrONhBEMstlqbl3wLaDuW/It/hVd8rfCyFVY+ohP/h/+sf1FK4DiJ36RkAh8WorLWuvB",
-	"lQUVhDwZf2fBldyd/UquhXWpQlPJjYGmBNqwlYzZsFgkEmRKY/wpq8J7I65Q6Mp64qjgI5PyygKrPTS7",
-	"jAR0h3KYi5lt8i5/vIFAk841UvLh/IJbglsdex/iEYawjnROhOwIb6xOAk51CM+L55bGjNFxqMInSwr9",
-	"VcEe3bCOVQ+sdd2vEH1w4p9cPf3Ln/7jz4kjamHHz/yH+NAla7SFb7zS7sJNj1LrMqUd9i1DEkoFNENM",
-	"41Jg6U7oJ6pLvmxrbrAFhtLo9FlpA00UoO6dV+BS2aNI2DxV3wpeZUp+UdIOuH+6FD1Pes2nLqZ58apv",
-	"sZBmV0kZN97yfQG7GbRvf42Gk/MsFQZLl29spJwAwXumVythvmCvuiA5sBYuBnztYW9bUy+eLR7zRnoV",
-	"/P8PAAD//w==",
+	"7L3/k9y2sS/6r6Dm3Vc5qUdZK0dxEm29umXLVqKyLelIslV1z82rwpA9M8hyABoAd3bi8v/+Ct0ASM4A",
+	"HHJ3RpZ9zy+JvEOCQKPR6C+f7v55UaptoyRIaxbPfl40XPMtWND4X883UN68hZX7t5CLZ4uG282iWEi+",
+	"hcWzRel+XhQLDT+1QkO1eGZ1C8XClBvYcvfSlt99B3JtN4tnf70qFnbfuPeM1UKuF7/8UixeVrBtlAVZ",
+	"7r+FvXulAlNq0Vih3Ae3vAKmZAlspTQDXm6Y3Qi5ZpWScM3sBpjhW2B8zYUsGK+NYtx2f9+qLUhbsEqB",
+	"YVLRu1xWbA3W4GMroY1lXJod6IJx9wxo/5FWVqCZsPT006u/LQqiwwZ4BbqjRG8Zj9w6MjR48vlVsdgK",
+	"Gf87SZLV99yWm2NauNl+856vmVrhzEtugHHj5rfjhpmN2slrttuAZEZtYamqPYPaANtww8oNl2uo3MNG",
+	"yBIKHIKWzYRhT598jnQJNBIGSZxd8OoRzTKz0qdXhWMWC9q9/f/978X//K+rR3/7589Pir/98r8X//N/",
+	"LFIrz3OaqKay2dMkm/0g/frTVNVwK4xQktkN/3WJOW2Nn6eIyx/929H36VWOwL+44U2jpAE63dyA+/9S",
+	"SQvSun/ypqlFyR1pHv/LOPr83JvC/9Bugxb/1+NOZjymX81jHAy/cUzeHqNKtWPGclmZReHpgHNxfD38",
+	"2NHsfylwxq9gZ846axwwMfOd4wVhmIQdEzKeuPvM+41Wyxq2I9Nu6In/Z970w7i52TtO3mkl14XjZA0F",
+	"ciX9pNq6YktgvCyhsVCx/3j74jn729M//+WPeGT8N9wUvqyq1zirRqsGtBXEP+5NY3prXipVA5eLX4oF",
+	"3FnNjw/bppWVhspuTBRirdZObC6KxUrpLbfutEv7xdOOgYW0sAbthlV+oCMyFwvDb2la5/2iFbaG1L72",
+	"z+p/hYmF5wMBwrSKQKx/xm+o5b+gtO4TX1a3ooQJ9O0Wi9fd8WKJZS1KL4O7r4G7XV4pt/nuHu0W2dst",
+	"Xiu5TohGtxakG970hsQj18B2StsNq5QTbkp2121Zi+3SiTkL2/TM/R+41nwfP/29kK2lRcctqVS7rHvT",
+	"le12SVtS8tZNEB+PHxo/5fhC6vOkwqQmSkuZNqNKi1tIjoLaxWCiJymyqltRJZ/cziJTPBATnrVQ15nZ",
+	"Zfi/WOw2+9Pnghi1iKpiOB70QRokHo5uhYH8gTUP+KQ7VkTfQLQeb4RNSR44vKjxiFWVcM/z+k3v6K14",
+	"baA4OI0liFrQKTnU6I55Z6P8iQbZbpEOXsq6eUFZCwlVb2rdm6QRzFQa+3JxXOMuFkasJbethiO96eoq",
+	"9fxO6cocP1tMlYeeFH5lyd1oGq1ueZ0QgFWlsxIQ95AUurGz/zWUqNq5d5b79ElPyZOTxzReI6mH4a4R",
+	"+vD0cQuPrNjCIrXveBTTXyZaThd3r1crR5nXTU7oaaVs8kvuh3cbTswxRcRsVJO+jC23A/5XDThuiLsW",
+	"SER6fVPzEv9pLK8heTCMZ9mjH25hI8qciHJLlja9R5Gzj375t9PVT4q2sGX++bBoT5Uicm/4UjdVvwN9",
+	"evsF9tiqYyJk3I4Nesvq8W7yZN0Jc3yqar6EOrnuVgp7et30vn869dmvuD7+KmybDTfCQJVWGDdivZnI",
+	"dfkF1Go3cQwJNJFJd+Nd+rTc8rqddlIyFKQB/BeKPomSZNXAb765hZQmbqeqTmi4Tnx4Jdb+0I1Jm++V",
+	"hP0LetSdKiEl3a3jXOQHL9zc41txgun1q3a9se82APaYBJVAqSdLmCnHVyIjPDJKWLihj37wJtx0OY0r",
+	"iSbc8cyOhKiEnbtIiVucvu2kQk2uBLMRTYMyFA2+tAy1SufO3y1oMzStohF0tHPILqhuSZpEeLmTgZEY",
+	"xWBn4hxSG/yc1zVN71Dz8srpNKpyUeENmLz5gLTxoZ3zwclnMm4M33duwqVqyZW41rjaqUx1QLDS67r4",
+	"8fTCyREznBXP+k0OON9rONNJ1NeJDikExoottzB9tG/8G6nRNsCrKT6Yf7jn8meu2Sirps/ojXs8NZ1G",
+	"K7WaPgw+neIiLm+8KTD2/lv/GLJDGbSNSZ9+aUwL1Vt8K83HtxNOqvea3nqX1aKbedHjmv6eBxJ1M47E",
+	"zzHu83ilzDCmOtdGz6xImlJLvp9mcrXGqi3dPCcfroQ7SyWc9h0XC7WTE0c1lq9hypp6KutMO2/HhTUv",
+	"1LT5pEy3J59fTQhBJDf6H/4sp72kOy2sBckqtZODAIWwBurVopju3PJbnvDIqKz6WLYaqq8y7/VY45gV",
+	"+Jav5+oMff45HrGFL23ul69PvPlK2fRvwHUtaA1jguNHYYQdkaQ1ryoaZZIcetumCVBzO2OUOKmjYYBr",
+	"maaVBJ6+rB1j+QP0B8MctzlDBB31yjIlmdNPrpndCMOM07DcT+6lMGLKAerM00ODYMxcV60tVUYPjAIj",
+	"aV5nfNfbpoZM9LNtCmYVWwKzWkCFLnwNW3WL2t7xWqIYmmrf0Q+vcnot/gg7vxnHHnL83bNtQjZ4WdDf",
+	"pBuJQkIzbky7heqawbaxe4q2CdvbN8dMNdjkHrgRf8xrrac8A50gnewZSF2vx7Z9FDc9OeFp36P0cP4D",
+	"KvdIGnaz5yJ10jEwWW8dkYejnIxehsCs8fSH8xtk1VAydXKok46dgI2HNnJtd1ZzKsL36jYR3lgJm4jX",
+	"aOCVkGuvjjvOoYA88o9jHJMM09SwsqcGEzbCAHCkggnJwv5NF/73OUUHnHPMDEgMv4wcGUPkM3HIuA9J",
+	"Y3QapYaPWpIRcc1iMFNZtgEN7t8ROnB0OVPAKEXPfpwcr3j67C58VslrdkUHGW5B72P82300uXO/J/Pl",
+	"v+2Ue9kpZKJ4pstxvweHzDAySAU6iQ05EOnp77chvjL8xIb/m+u0ppV1G06MKPuh+yGzu4xsgLr+WvmN",
+	"PnadHB/jt3hmnR6xhA2/FarVhZMGBIeSTmSiILEb2LpHhKzwWrawbUBT9Ki497WJcwpP59bzLvi+Ult6",
+	"9OUb2M8NXiqdMGY+oAsI3SwR8kGznaAJhH26QfwXfiC5ug0X8jshbxI3olbbtCpjrPY8nFqlSr80KUCL",
+	"38Qxel+hd7Ozf6WqxN5U0Awm2JtJbtuErLKuVL4UtaDQzZRIVOCX+x634Ra6iQ2dmWE6hV9nhjg64Zpe",
+	"cj1don7Fk47LQKrgCi5bfevVQ4yrl0KT9okfKxa1QEVyx/fkdBX4VFO3ac9wzfcwY5LfucdT09xyfTMD",
+	"l+Ho9T3XN0nvN2gx4xp/R4+nBmqUTdr3fZTPwTsjgsNRdOqkPvjRDkbPRx7vTo2IIb1fisV+2oMHTO75",
+	"OrB50H3vFm7ASPKwjZEtAg0jdyERsicAd3RG2PFu4hnf3yfWFtZGn0/P2UOApqOvSmc+1FCts+6oc0KU",
+	"ZgCRSlVBBpHnL/bpU3pBL6RjZoeopvGBtLHfOpt/Htwp92dprG63HkQ5qp12T85HT5UbpdL8am4o1JYk",
+	"s7HQzPQm3gd8ZZWqZ31m7LoLYKwRGBZ9r8NZBdyVJ1PgvLD+ARArct7ByekomT2WLwKjHai1WdTer4sC",
+	"PUS50Wyyq3tpCRM83TMOeyVzImcOXnEIcOlLiexpHDF1Jh3U42/NPJBjp85xsEhBWF+vyPXhtnyrjGX+",
+	"SUK0ehS0saKu8ZeCXTGr2JPoxBABKe1+ZRLurPvdR4j7vHNebOXs4x21/eHyQ2oIWMaNqADNvJjPYLio",
+	"5tk2UUIEkZGXFNF+DSKjxw6eA7tNDUBQz+DdhqbPjhJlRAhODjlW1WuZEA0eVoUJGsHoQyzzLUYtep7B",
+	"U9DKLb97Sc/+NYFz3iTDZ8FD7D2UhtVK3UDF8HHMeYrsW4ERa+meIf/5Sulr9uer4urqit1svc9t26CN",
+	"ciqoOQfMumpTPoReEoFtNZFN6QpzqKrqkaMolxUjmA/6GncDS3oQfAnOlcNPKAPdaBoCcXDlXe5WbuXJ",
+	"Tfqp5cGsHFMd/hMf8xaFAXtax8F1ZqKnQpfttgv8HVj9vLQUiJgiTB4Gxw7n2H9zxM6vlfEMMgcj3UVh",
+	"T+1DKu46/YD1mDoRTBzE35Oo5l78rmdRoyCSyj4K/45QbffnRyve1jZpPofA3sl0xwFE2s8hSf6gx88g",
+	"/nIiUCIM3XvyT1+cnC29lp7rtuEaqufe13ggdtOKTEa98d7IdHQcLBf1lyO/fZX+DfFnGatIB/DKff1G",
+	"NEB/7r3b0v190c2gW0M34zxFhUl5nOfQcx5wbrCPSdCDW4UXCgkXZVNPQQ8HmgRQXDdqGCJNEWngpxaS",
+	"AlScy4l4H1dh/yuZmVvNU0bMiJ5/5qykREYmar/CMI4O7mAUacWdppsBSUSrP53l9PIcSUshYjvdxQZi",
+	"vbFQvaUXkw5A77I7NhahVBkPNP2UWdJEPom5SZ468YO94XsrLhLm4z6TFBXU8HyOE/Kdquf5tZqmFpD+",
+	"baNaPXUT57r7s5BqtckYPzqLRtlxW27SZmLqGHsAs3eMenxQoIOfQDdoj/JEjxHKvwkJ2kfOi25njlFe",
+	"NRzYy9nrmAbpXhmZyltKizjgA1xkNc/IXIrZrvQN8NoOdNNJ168G47St9NmsIajM41SKTxbdPU1Ai7D6",
+	"+KFuoklCekzPvTIHeXzpwPKU4ASvsMaXDjCFx2QIw1AGVNdsJ+xGtZa5h52I/qkF495HWxFWlqnWDs2e",
+	"z5Ma70TtMAw/W5uNL6bIFxEbqRS/13Mz7w6zXcaAermUv87+HUneTKiSa8hcgQF4khGeu7OkmIykv58v",
+	"p6+d/Oh4eH0qgu4odT6mjIb4VNgtnwjnd8GnDvm8uURGXdwS2oAo7D3PpRl1BVqnclE3XG/P71d2o5K9",
+	"PEnZ+Qc9npKyI95ZaUH7/NoEzPZueiDnFdzZr9FuPxlf8ElKSLXeFHpuQb/09C44tSaqdAnkoKxyp/fB",
+	"QIAweBf+pxeTE9V8ldLsG48DON5wj3idlyP2TrW6TALUSi6lmllf4BCn0RNvYTmj6Dv30HNfxcTp/ryt",
+	"bUYXWNV8NyPgWPNdasIj6uT0wX+Qwn7rtLwkDP12Bpr9O/f0GyVkEtK+hZjIPWm07yFK00MQICmQCZe1",
+	"V/569TiUZP9qyRWqgXHJvFbotASUrRM9AAPNNTGncMsnJmXAWsTaBkE4nCQzti1vUI1Zi1sg7zD+JBUG",
+	"IzbcYECCcelRo5iHNG1L1FqU/xk0kDQScp2KC2I0pL7tQ9BFTYoWHgZGB4wtwT83dUaO3RBml0ZF8iod",
+	"rCm5xG9hkiSSqDVQdUDepF0eULnpM6jVjCOIh9uZCykzOiTenpRXr6OAtPwGMvOyACSGxoZ7jw/l8tqE",
+	"x86T3AozDBIuiB9Pgu5ohgMf2SIKscKL7ihYO4Ed1hJ2L8if/pnondnMn7OXyPNeWagZ/nbVSpsraoYE",
+	"jhEtzKjYOekQXkq7eCSv08M12m1exTS3QhkmZFm3FTDO8B1Gnoj0mDYV2xHlJogKA5bEBs4YhcJKeKtG",
+	"bNvt4tkTn7VG/3WVUqWCd+FU6AtZa1Lm33yGT8Ot/BfDgFkeyMABZlg7mZtyXEDcx+vZO3x8ZEVJx0MF",
+	"pdjyOqcyCJtx1W9UHbS+6cpOhiJj+Vue0ac6LN1xSNyGeFtg4hbFbmnN3Y3tvzJIfYq5UUl0tVZJlTdp",
+	"UsWMH5peR7xueUW3ETH95LB0QLed35A+8a4WTaK2R9ZrNWLLGj/U+HLC0NF4w9eSM+wZ4Pc/Qcsz1fPJ",
+	"8V1zj0pDIyaNGl6vo0dX0fWFJnQwbdCC7urMhOkl6XvX1FzydB5E2Ytwz4g49ePiKeumFzs5qbe653Cn",
+	"eJnBG+VSYn3q2PQNqYWch3L2gP+kuZA5NiFKO/0TiMpP2RE1H7izesJ2fohMAze5AozgVJjZ9VdGnEgY",
+	"2jljKGhqHC/QLHATbVNcfHHA7mG3AmP0SeHZq1tM6mi98Cw7FTAdCw9NK9REj6c/3Nb271q1TQqWEuz6",
+	"GZIqEwP2ZH4IYDVq6H6ksWjxC0iVkZldz4eTfTLNT2OhSWcxUARiLiFB38KD8b3hyoxzKEJZZT9+knge",
+	"yZS1RE4rzkNVKEDADFi2dHa+rAr3D1HFpDOzUQ1WkADDfFm1a0wtLQETsRrQJWkBW37Xn0sPt9JfgUz7",
+	"DbGgT8oWwYRYyzattqZwlkhIqvVhHxbgjlMLsXrcZQDzWSph7uz5Ld87C7/7hTMKBrOhKtGvzmpuEp5n",
+	"tfP+Zj9FTOi96TTKsAqnfYasZ5tMZiuy+b4Re+im68vIYnHZA8XVIgXdipX0DytZ72eZKDzv0nXWesos",
+	"xVIBTpMxSFZM3GNWrcHN5xqn0IMJwh1arKZLKjfp+gnkbc04l9cw0+1ME5ybdUH5jzOuy1HUrrlx/7uk",
+	"UGGoKOAn1imDYQ8iCSJjFLGOa9iLf+bP3bzUzd7GH0RHV+RbwGzUnbAb5r8dttyfKqq97ocJHkWL24zO",
+	"TzgwsSSdhxRv3s8SpvmnCRITXyZnsoanExj3+yQy4nDpudl3qTp62esw+usmsfF7pezmuWpTTvLDUBHd",
+	"UjR+cqo136VxLI2FNBmdApuxAsaM1XDlH3PpCE4hoxAfrNJfvFGF7BUEDtCEztal6adpoZSenzdyj4pK",
+	"ozWOcrpULufd/ZAtbTS7+E6+wA7YVsuUQ5RAFZzRE+5y5JL5mkoR6Z9wrStzsgDmW/fMoIhP4k6ZE4DP",
+	"XzKtaaC8RwmfX6kSzkH5G1/q5KiiTahlQ5VtTlS0MdCVwIxc1ZEmkLrHC3FnsufpjSf4gU8jHo6D6Bv+",
+	"3d0s6VI0UT5ODHqGA5247MN5SumrVNLqzrKGr4EtYS2kibofOf1r3kdyDg9cKhEGJAaZerV3DHBdbvAa",
+	"Ti32kA0sVfz0xZ7jrslc5YoXIdvsgPK84aXIlG3OoghruCV7+VTwtiZRsRJ1fZq1vQ8/Tim+GT6YXJeq",
+	"65TrO1yuB7KpKpjSTFTPfPBpRqIY2vajxtoJ60zIprVxx4VhhIdjbo2ER3MD9KJFKh3rCLe4Vzz8vPLE",
+	"+aGZGeuqjgpBPri0o/Q30ql8kYOlVnw/FG44Tmqpf+dtSrJUYgvS5JBcs0Fht6CrNnPxaDCqbrOosVaW",
+	"oC0XuRrprbSinij/PQd0ixt8ffitMHI3+yz5vhMp8Pza/TRdytJGnCxQlFme/xg9nZ3o3HydmUt4Bbu4",
+	"ii4R6snV1Qn12n8mOW3g+oVqZUIEbxHxPIPAwDX1sEoQWS3R31SNuo2zQaIZpbx6QapTVkecUxHXGj7X",
+	"m1OOarFDW7qk3SygcwggTlENJ8XMgj0RYn/4lo/xpRb0jwhCPEQXpOpvPhTyOGJXHMrZTsLiVJJzR9D2",
+	"8dxjmYGsT6Y1GVVZZyTzIbacxugXP+8+mpyqSFUy8KW/Mxltcy6IoxJBhBfqFab06SUlbw34kg19/O0g",
+	"QduXKKSCcMmkx7xSMq2PhNes8O7wXwsQJ69EeBqkiPlyUFsghbc3Z+z1sg73+NGT57qHNsJYpfczYIPc",
+	"tBpCbZOJsAdS9qZX94tEfulezFTwvZmAmOQ3b2peUjZ1LbZDMXms48zVjw/wtsMfZlyxfAtJgOi4S9im",
+	"kIWh6MmgFnYoQxrKTpDfdQ4SwBeXOY4FkIMD272h9ScM84fqHKHY6aVN+6qg3y7ahJ472p/Pnp/Z80Q4",
+	"aYPyMZ5pew7rcFiKTjMb+BcckcaFBvHzTMUc7g49PL0MSIBqbuMRX+0v0XMvMM22O+Ud7ziTjN+AZG6A",
+	"I+d26ngglXJ9d6BuHnLLeOWkICxiP3sDS9Cli83lAttU9DTd01C4o+T7WPr/xiatBI7d8X3IpVI7+Yyc",
+	"F2It2VrzCoFYiMJaamHo3yHCn4HoDNIljmpVnEOkbLyj//goc0Y0dEtsWhvibm7WsIdrN3Uhh1Uvwm64",
+	"I+EWTLnmbrWhPVXyBt83GaV8tMbx3MI0QlbkDBkFb9BTSXESgAxeY+hbmL1KytRRtm4W3Unt7WY8Bf1G",
+	"WrQJyHfhCAeq+PN5QoykHfEj+sc6gC0S9ZXkzGTMDdTVy1TwucJbZ+O7xTwYLHmvkGOU8bRiv7446XG6",
+	"Zmx+N9IZjh4RJi1ofHjeo6b9nB/2uU6tvpfmlXQNH9r4RJmwtOE306R2V8jcAiO/diuWs/SEwDJPEzpC",
+	"TG770mi4BWlztRao1rpU1MuAC2mv/fUVMCArCxo5LgcACdL4FH0e0Ffm3q1i+mx4HAHK9gh8iRmBAlKB",
+	"XYK7nEpE7Kf7gFTtepM60l03r60KVe9voEpd/FuVqykQwjCnphRAYE0KZRTzQXyTeccYTWsLL2uEpvJZ",
+	"U8XNm9aOJTzZDYV47gkfaxApgoN4wiQ3sV/9/XgftyAzZW7PgMgeScXOOdBJU7137SyybIK6izBqhE/7",
+	"dYYSdn5iKXp9G/xDBIxIONxamWHBTNQrE6zCcUZn8I20ep+uRWbOkmGRL/aRgwEYKOfp1nEx7+jNB8Cl",
+	"+r6ooMJIiiwTSXrTG6VrWnPBDbnHwjIAGifw7Kzq2HHEt5DsFGGVHVg8gy46Ex2iNEY3tyIsuxtjlHS+",
+	"wcM0mNRs7nooI4xOPTDg0fTTmPjxOuY+9HB/Zo7lg+LHc5NPZXKgczgtcUcAQQ+le6z94H3TU6KruIIf",
+	"O53n/lk/4x3ieus+yh72DpnQ/c7fmGfqvJWH7RxQL9l86rjJUI+omay97/gyVW051lt9mCUEWqtZXQaW",
+	"37g30hXIoZ7rcNsAn/uKBkoazlb7Rj/DrCW9I9dE6nhrmFPR4Du+fO/eOKnM0bojzQarKuLudouJM4k7",
+	"lmEV2p15yMxS1e1WzoNSYgZ3wsWu1ZY9Ya2sQJO57hZ6za6wbi7VIHAfo0Y2BupbmABi0lgqxk8zBdjM",
+	"EONddA5PBNQ+GLoTsDlMSJ9m2pn9DKsuP9LQqH7IZBy8MwLacczmraAZHoPulCZcLcDLjd8htlF1ZQrv",
+	"y45Vj3slrrpCWMKGrJGaG4tGc0G9BDseYAYhOqnCsk/HC8t+fnWVKtB/d2x/X01ACmVbNsWzewy8IJf/",
+	"zHrhH4OXUCicZKUw/0lQMOojcxy8z0L8spEDI/79oFb8IVXfDZOcKfCbN8nuPtnz/W9fZD9y4ZSKWhOA",
+	"8gfu/IM5Upg1IZO1MibtOUNfWS3AMHqK9dxpBYZU8BQaUYE7mzvfluzoMpwXbI0UTdyE/0Zw7ZyR/pcj",
+	"yikCeiKE8cOMc7T8X34DD7yg6u6YjHcF2xfs3wXbicpuCrbBbM+ChUok9+eBYrGq1QCd3Q/eiaoCOSvb",
+	"Wc6O4roFx0+F6aRp5gG4KUU8kXNmdwDy+9Ax6jjcKtdCpo8W9if6Mhv1HykQec8GLV3fu9MVC2jaRb/4",
+	"JBWq851Rhl30BmQYrCxHYl97KnFzZP1bjTIiGKhzJaQftjdIcmJim4I3jSXbzMW5dnHE6bzr3xmvkvqd",
+	"SJ3z6IybcGSdKnN+pBwlzqbie2E8eoIcyj5y1cuyvT7Up1aIvDYIHPBZc+kEgQBNCGFls1HNolisW1GR",
+	"RZ4JKAsfDz2JGoi5HzVfUs30ABIJ3UK2vNzQOSp5LZaae5BaqaRpt3xZD1SKHqtnjkCv70NCr9qmEj2w",
+	"xC8Wa4k9MAsMKHHWaFGmYzVjPV1sKon1YVySyMA47mMYoBkNnmNk1iK663wDyECfyHaBLMkTM6i3lgmA",
+	"jzGupq7B2ODDH00TCtnZDchhOTafT3J8heRwZKMXwMScpp749jWDQ3jLLy9FmND67vxtGw5PkLlBUG+v",
+	"oVbyOExNcSgWrazUhKrZOI/k0knxf7c3XggM9/4HKajIlzcQukpIWOEuZG0ftaK+Txpine+V2mgweftq",
+	"9J4fP9v6pzZjmjkLd35XAT/NuJj4jTjioSYRKTWyOxnA7MPDcXmE7KTmYHMBn9mscWEJVln1kse9zPH+",
+	"0JQTL9cfwPJhBHOSnJ9YneW4J9bAYO7K/3eRxgCO9PMaTz7/PqqDDymDktWt8p981yTLr4xkto9oriYM",
+	"dm+1lUYYS4X/XknYv4jK1kHdZ0HAgoe3PQiSe+s+FzsIdAmrvidTEjFJeu+EOcjJT6rVKvi1j45QT5f0",
+	"SKhQSzv2KTsAJoa4w3WvugZKd6d81krd4EEc1AR5aGkD0m0kqvc1/i/uVbey9F7fQvWuy6OedDZwh0y6",
+	"/kivbpSjVc+p+UCz/z408RPNLdykrBz0kCdctE7ZQagsMQBN1MlSXGJsQ0BgFh5aGAwr5J6Or8wpTjvY",
+	"u1O+nrAw/40USShONZUJ5u9H8puw6zdDuFf/wvM0JJzaLmxGp8Cuc0LfzmvssJdaSsD5BgnhNSEfNaAp",
+	"7tJsfKtIsc69He6ukxPs+if82m0CaT1R1TyMLEyE6D09HYKI2V1+czJM2a+eeX7jZU7zoI/QoHEQHM32",
+	"8YkJtzPz1Ps5JKcCT2JSyeLJ/D3M9u49/sXT4mTy9+nHfS54fxon+e8oKzxD6l6zhzlCMV1+7aDu2lZp",
+	"eDYoExVKmaEiXWBhtqWyGxY8JccqylRxGTq3nRIwvR4Wpx69gUSx+C2vgFbnNCy8kwnn6pZ43XWxRQqh",
+	"wsYNli2hyucnFzLdcdAlx52qzRAr20x40E5ChEdbq9/MMi0+hd1U2rejGB/2l1EOnZvmP7ujXe8wDO7w",
+	"LwiNHRL/T+g/8bPZ8xZQu3OOW4T0ntqYicelBn4Lr1ubU2s+H1drnlyl2mb4KORpzvWw3wkPKn0zsVBI",
+	"itYf5lN6Iv1mSBEzMXtj4tk79JbyfdfpP9YUTPNebCJ0HFvNlCm7SCGCi/UHDdYYOm6GdYWzdQwGGQ1j",
+	"GWUz2qSZm0zgNY/xFNVEC4dKSoahunyv3NowNWJOyTpxjm6iWc/evVLaQsyq68eJ46eW/JpcEA+PLObC",
+	"Wb9umCmidQeBJfryCDleNxn2rm5Ftg4h9eKeRq2xLmiZUIGYgzTpb2uqmLswZnaHiobvzy/bLL+7wKD3",
+	"aY+M94KbThE7rIft7jWDC5QLG5JkIlxHupfpsoasI5PKAmMN4GcUuMWGSqu2rgsmFaNJIMap6IFJu6aD",
+	"iYrMI62bZ7BrGQptH9Ma7hook619HrqLYeS3WB/xAqiFUNPv3J0Ss0c7uOjP+0GRhSD6BvXn/dw8QZST",
+	"QHUKJ/3Qqd1LrEm4gMqWzTKhwhHHL6jbFA6BL9UtnDzk0ZA4s9p5CXn/U/SGTeWgH7kWPJ1cNgaVMeVG",
+	"ZXpXfzJ3jp9jzOA7DTaS2N6Dbim6scJddSAte4L5IOhEstyXkujANN3GhCPev+zi/ee9MniP5e8+M6l/",
+	"8tiuf+keTxoLG+DVSAOACrCaijDUoAqdTqGdgbGirlmptlAQzszwWzBsq4ylazeieTyEHwfscpGm5Tv7",
+	"LHuVn/7rRPWY8JkuThV8g7jgVEcH98NbMNZka9GY2JtCg7HUYHMscDL1SITUFV/HZ8LxiIcpWZOo6+Qx",
+	"Mb7WxcGTKVd6QiumDZQ3WPc+ZFzVORBvo2pRzhFZb9wL+7TEEmAnVl8gb2+oCsCX0lG5RtbQA5YYVFFd",
+	"tcla0MgQVM1r6XhMteuNddsaMpBq4E6hdJ8M1SjIhiiYN559MQg6VlaxFce6qJMo8pbm5e2qh8ZXOwU7",
+	"2ZFmpEyn5Xdvvddoihul1TNE1lca+M03t5BcH1Vun7OuXajcOdoGNbQBTySHIQLQC48gdgZSI7Bjxza9",
+	"g9AjZO/0Bpr0DkVsUx6m3J3njt6dlEleGq1NVjnb8DohKd1fkWUxhSEU0/rbn9n/zXrtu6cY4Q9GzOTT",
+	"fKYDYXyDl2TCCwZGhCSYCgu1o2aU4cNUv4y/wuZ6IMRYxYTZ34KuRKbS/ywcfMhvslQxP4zbraGDmyFb",
+	"RMIlGWonP6RLfTwcQDjW0z3nCwQuM8C9TL+LXJeeFOXIo03fKBJd4QMsL0WodEOBjd3WueT5N1pIm3Zj",
+	"RKXjzdcvQj9qg3XiDN0dM3j3MPjtZnTw/fR6UplvI16QOQH/uXkgZ8+r6yeMRFshoPOy2XZvCKDy4DZz",
+	"WtUzE7LwjeSUNsqqi5zOkjfZGvKU65a2v3OAumyLE7x8UmOl6BFm1fUU6bCyNFCcXZpcmht4C6v7oqqe",
+	"pJKF39Q85eI2L1fpy8j3W7Bdmcum5lJCheZSP4cnlpGlgx9RwIkIT65IWqOEtL6GZgWlQDBEqQzmeA66",
+	"hfQ9hgeFCUd19JrLd1Y1mVrBVcodQ2kgGhoudDcrqXZRs07W/HVLSVzw/QEKX1ytawJnLDSojRtFdtvk",
+	"VVHW3VzNODb+OS7zWYsb8A3qvJWAonxShyCYUQeRtgROl8TvaaYhV5Eyvj2pPWPFjeygy8jdySMWCXdc",
+	"GqeByVGw2yTKJ7hiyKlPxjSe/Qkjxm7aB2273YLoLK7BUiY0PurZc8rgh1RtCN1PX/RrydFqdpi0rMV2",
+	"mUAHUYjS2ZMasUFOf6BhGLWtKR5wNc8Lwio5TmcFhinZ5dhNm5qS7wBkroF7CdP7GadSN2l+3j3jU+F9",
+	"4b5SbcHRdepEjVWzD2taflIT0rOHs0Nv0y6sTUwVCBmIhDsZCR8WludklWoq3Gn5KSXXMAMgsesQD1i9",
+	"/g0YOkD+SwmZLuLof0kK3C2Xe2a2vK4Zzp2u2+B0G9TOHsBE5nATComkmheUpDyjbX2mrkAsX7wRhWH0",
+	"8jR2y52KmS3opthJsdWan17gF0MMEkVm3K4p+KDMdSFCxfa8XX0CLiytsPtx4/rwvEiqgxks5PBietro",
+	"nDzOgL9YIDcjnFVeU6efXlaZVgn7jxe+mVNyMwgsKq8Z8exxMSFkEymd3p5dKhku5B7P8EHvQPs+Q6NO",
+	"8nTvjSwGJePtytz6lNw2c9Y+ITDVn0lXs0d7jcVqU4O1NmYAHnNgdEnOabE6p0PSqDJ+32TCo45KPqcw",
+	"CAi/rN7i/a76PRx4fcPmFR33xS0IDJRl4W/qXA5vLPCTcMbUVfaHV7CzSn4PVk9W6NxrQ1fd6bIzW67X",
+	"Qk5NYsz5SuT8ySo50pE1V9UvdB1LeHdzid4j/hoUV4Fo8cu9hO7Bsvx+JXYnUrFrVOZ3PcsuuSTgNXA9",
+	"C3c5kr2b3a17H7c+8Ybpu4WfeXbBJJaOXa+g7b8ncky++pjiVY5lskRoQHdxmLmE8DTwqa60iP6QcU5J",
+	"emhw2gpUz6FOlGUaaTC29VUsZsjoTNQjI0d9NAK/M9rmK64hDftbcyFzRdv5WgOkfyqDITUVedCjY+LG",
+	"w3byR6rTh0Gvp0oVzH2WLff4/1M9T+6bX6tMHCrPqeIG5qJQc7W05pgNTZ0pczsTOe8Z3ld/KL2BGr1N",
+	"uLNF3H6/3vB9vyEZdgogkhmFjwnskXKo0g6XagsGvbU+WT6CTvpYk4KtxS3I6OjdcMIDoD9hDxPNO9/o",
+	"9WAiilXKjSnVLnpzsY4fR0jBjmcqX+SNk5qj31S4lXWAl2v2YJijGzfZ0lpGUj78K1mcoLwEPjLdThs9",
+	"Gu6nQT1F1jZo5fuGVg1IxmsNvEoXRjhpzL3PGliEdM6VLb5NiazlnlVO1nhWKpg/YchA6Iq5oD0Yo9pp",
+	"AJdhvlKed5AguozmYABBM60Ggwy0OJWsFJJWDir9x2Jx/sAfGZvv/fO+HpUvPYEcPQAGEnnpsMaNSMsj",
+	"71uakRkWQ6sHzvDoJOuqk53MPvaVmgYJvROTQXO9cESyULpkfKtaafslfkOE9dQse3DUU5mB0xrlHHBD",
+	"r03iALoZqBjmma1Dj7v4lVI3iUtlDJ+HH5ijh4hyRg9rz94PKQr8QenKxNAjThJjZ22o5eX+vFTqpnBq",
+	"DTWxcSqroZ58hCc4VTDYU4GWMcRE0fxHSR4bOc44Qfelexf4/fPVybbb/iPZyadbx1GFxYm4iVyxxTQY",
+	"fEL3z20W0zQxvjCsPkgDDjHQtMA0VdSyTrbTGysnP2LFYPHxae2fJ91Q9IfkNW+UxsuooTWEwEKj1Vrz",
+	"rUGUtIZ6z5SkuFEodNJq+UxICfqRYzxuzDM/xDOp7KNe9ZTxB1fYxP3UU3Rf5Z9x194aqkdb4BILL54c",
+	"0V104991F/OJR7ZgN6p6hAuua7U78bhV6lHN9fr07DCXy1ilTpPGboR5hA3h9eizHaJzfLx/Ue2a8VVs",
+	"udw/Cr1yxsZ7tNJK2kcgq2ljNnydrI56aG25X3tpE3QqMmdTrSanaw8qoAxPi1oxzkI45fjE8giZv39p",
+	"WQ0NUL1l6MdurFhvLJURdeb3WK3MVFmVtrYz83CzLV9ymu4YbcYFrZ9fVGQRBRWIGa3pqN56hWe8JAtu",
+	"+X1u14mVC1K654RGhdPLknSbFjjDHRZPmKDE/3Mipf1gGUI1yvA6Fey2mUumiVX676mZ+chB0MEqzVfW",
+	"WfoHf0cVJqGCYY4UTCn4GEdYEUjazzxJiNbOLwnc617tWymFjh/J3Jxz1kGYWevAr2C81MF/9lWv3N6e",
+	"smIO+0aiQYLqBdfWOFU72qVbftcfu9+9ZDApin0f7UpWRk3Hqh92ovLyK9v48y2XN3kESK9Gk2FOD6Fs",
+	"HfoNvVySXMeH7v1YPGo8XaZU2y3Iiod8maHp1DuhWlE63Ohw7hl81sDpZw3aEKbVjRann38XnsN3sOTh",
+	"jB5yuRqJNJYo/RE9NQY9iJ2pvJI96fPv3dPpvsXFYgdivUl5HBFqh2DdaFpGTiCwGGigwlZ0Ah1DcEZK",
+	"K8NCQqZD0VB73zuLLtiEa+2oWtLtIizTb2iP7n2ydSsoItv1ttVzTprzrVBfq3aZiN7mAysTq5WHyAo9",
+	"nvz8kPmPlTkPGp6YR3qbcUZUYYHD3e2XSe1BnY1y2r+Qawa1gYmgRPljEg7aEyCIm/JM5LG15Ban7Er8",
+	"YhFvnaN5XLNQo3cy5uur/WRolWpOb6cH2uLDccWBuL1vpje6nxT40PKm90XqpGfmCzUe6AYrm6tyMymq",
+	"SO8X+W5bb6MqODkEOjd39vkm08poNAV2y61NZqlFXu7VaOyafmiDGlLThtiT7+Ew7XLAKFqyYsPddAHw",
+	"AluJZPA/TTvjsvKh7FRMMiL8J8KSMgB97VPb76lrL/cMcT4F26gdqSK72C7N/WvgZzjWtLEc/eRVfA1a",
+	"3ELVqwB4uJxWmlymWBeC7PONE260BMO2/AaYVMyANHD6XuzlrfrD0m1wx769OfWSBbp0VU8Cz2J+Q5IH",
+	"1WtdR5HZbBSsPMBE91S4yhHyVS4bE399P/qrTI9bw4xijm5F30E65B5wBfORCJkcbVQC5nY4nZMh7lYz",
+	"Pz88parEwtx9Ogxgct329TeriNwQN6kDCODO5PgqjYIJ+f9pv/dYUuoIXrGzRkaKpU5OTvW/5CO9s9qT",
+	"dRCcfu+Q4/TW3je7FcX5Fx3hcvR2XH8kob5kxmqw5abzXIhbQOyEv9skafw+/Rx3tmBC4oPYQ0BXiS4x",
+	"pYc4zmgGrOzcF3bngLZsqGiMstRkNi8Hk4inJWz4rfAFqPLCcPJhzkGacPdnaD9Q1++Qce7fyKBb2tAl",
+	"TRkpuLI0qUwi1TpaIRM08i4t8fjgYTOjGYY3Pp/RsA49a37sXjodzTq5ypbkyXCVdWi4+NAymdPSPULi",
+	"WK/+ZTaL4x1fJ5tN5IDIM5HxOeGbEXZehTlx6t5xkdA+GswSnsEDXFSUWZy89AWUkClL4ewXJ+roGZR6",
+	"GGd3Eu+acfo7Wc9LqJUTk+gCoRmGyLudbAi4iboh07lmUywvj+P0iyoirXLUxfqZo1lhZ7wVp4md7uYb",
+	"CJ3hDZhbj9/nMWDqIRCGao74LTN8f+h7iK57vk03GCQ9PMFCyOwFK5UkM6dA+B76T9Fr3+ecmMA4/f5D",
+	"4bRqE6VlLb8ByZQEdE1LyPf5wdpH844SsUzKzsR2cQksZF25eTiqLlW1J6ISErLXpyhT5olXX+ascc62",
+	"wpgGast2SlexYBTjJt2hbDVa7iEEpVYUnKtACtSA1772F0ms6NbbUMql8Li0FYUycV+xBp2xSu/JJamp",
+	"csm6pfTOnTBUByHXIjCesOGipbKARatuoLFBFnVdgUJhLeJcq5jjgh6yIfRsdLyBh0m35Y0PUaa7uJhk",
+	"s1OMinrYYRpSmLPhJgoAt1ERkY6704mCcNb85ALTdTIiHoo+GtlzeVZooMzN3DMPcINl3V/vYqzvsLXZ",
+	"vM68Wbh5PgNkA6c7s7xzD71Og8P6mSA43a5TOw6dXC5Io/THLlcznzgZj4YFmF4BZZggQoUI8f2jSjYZ",
+	"SkWb/aA4w8itq/PdNan6zNhmfxu6lb6F1WTnslWDa1mHjpg5P/M70CLV7CyfpHPsaZxTXagDBn7eb9Hx",
+	"eUKtOvK+DG+DLfn5g5ipsav2Pyf22PHCyy8mTRhrQy+Sozqi2p+O09CKfg/m40gP6NJDEOAW9H4Q3jmF",
+	"9R3Fy4a7O3lDuwup0eKWW2C1kDdY0KbyQZ7+zf8Hwxq+Bsy/4JL5hQeHg9rJa1IZEJmQutlHO9JiRdnv",
+	"hNVjKGjGKSfAbFTDdlpYML6/3hQ89Fqpaifq+nIfCCDU4ej4Z8KWG2qU5AsJYWEhLMGyVOrGJ7bItPZK",
+	"JXjfJjWOM01/pPtvGCSdqKeaGqb7Yqn8V9qvm28xnAUcYIv1tMDdJ88ZFfCLsfKdMyVEyI7wCw2NPB0N",
+	"SWOcUeRwpu9j2P85ZVKm6kNHaSGZVU00ftrthI0+2a75Hk2Zi8XOTVjaiZ2BQjG6U4UyMI7bw7b3zsFA",
+	"aPSOd2yb0JO2XQ/+OM0iyu4Hto3ujkdkOr++oues6oRwQOz7gzN230zDEaYrwgQ8GPIGv0MDN9CjYEiO",
+	"ggVqFEGeF/EIOPvXrYIZ644Ij2VffHyKwCVwZ00R7Ln4LtrnSg+gAh4lHX3W28KP6TaNke31yd+t/WdP",
+	"Yi7/+8L7PVx4x/WQ4gnR8YbARB7O6G55xp4Un//p6Wd/Hs4hk/g1cumFu+0kKPh3fUUc+KnEFkguhQVt",
+	"VFMw05Ybxw3ftE6EPH5tajVc5henW7Hd77J50N2RFP4hc3xqIad82efpSeiZCk6hDDINlJ1tlS50ez5/",
+	"COjbeQH600a/HzO9JgD7PHQkTUTIZrhi3VAhRStV94i3dQ7t7pgsHV9fa9U2Zlbp2LwNT5M735ISaIrR",
+	"4VR9C9VbdNim1OmNaJpsfh16SZNkuAVthuCXnENoTQCkSIci7HExYJswYM8366dWdNAMv51xh7Lc9ULU",
+	"cxOYE92MP79KC+87e5Se/PSvf/7LFxMdInmPaM/lmJ281e2RUsox95Wh85F5qJWTSU6IV6o0j93Pj/Dn",
+	"z4gxPvuXUfKaoRub0jR8W7IlMCy5vxJSmA0ksWMDFp2XGHkQOh00IMooCxq4STolD+PAFJvAceJbRTed",
+	"LMXfRfDLQfyP3LXTbVPEO57sA5VIZ7gfuBV7+niMZUhwoGp0bubZ5QZ02fmTp+5/MkaOhFjZTO3FUkmr",
+	"M12fVm2d/+FDrlWB489h0fCDX0beJCfziQoPfsYF+Y7rUD+zRVWn/4XBRJOE6cn1BGV4ptxfr0jadL6e",
+	"e+ep1mLBi4dVzRsrXeY/0JW+oxV360uSLFnFeK66NFILK/nRXmbNAUxGbIeZeAMCGm/7JaqkTIY0hmEG",
+	"AEb/2fRcKUFnDDgwSen4gAkzo3Bh8ldMjGQcSuIHfjvDz/M7L2evpuCaOltZZD/cUePmTSgBGa47R6ou",
+	"6pvb5ZhrlSg2lcMtY3PsGeA7JQ381CLXJfYA7vig1m3fNwEr+7q1czrq3COzx3pHnlRRZaqFsYxbxut6",
+	"alVjLPx8H3FG6+8WWwTid6N2AbdA++R29sB9U03EOdXT7sWtWXv2fQgjHygYqpVVppT8RpmcFVK2GRaq",
+	"RIT0HA0IUrWpzqy7DSAIChE1jcaOFFgkzxA4NpGMM8NSxYW/EDbXoHnGyepl7CXzZbhONtow0KUw+ocY",
+	"RuW9HzmAZlYHfadG822EfQfZjM5Z2aHjq5qYb0iPxbRwzzvEKIPMSU/yjlyRL4rAjB0XZRn5hbBJ2OBE",
+	"kVAsauVxwjMCYDCDqPn9mUhQ/FoR6UrzLfwak3RRym6eh1byB1iiXDXHqeASX3mRHk9/PThOh1/+l8qB",
+	"iqZWzqUR4vPJj8cE47QClen6BqWSFSYEu7snJnJh0GcJK6XTHvxztE9SqfgCZ+hmYe7XgmHSMrcYScAL",
+	"1KoB5G1iWorTU8xrOas4MwHQP1B31qk1mkfSZrKFVMazX9bwcRDAxaKVcIfdQHMOuRGHQex2NaXLDJH0",
+	"u3yGgX/i3b0d3FWv+1VMzpkEau58Gf2yMZzqyODmxtUeruRg3occ1HHhkNReXV74A5E52k0q7QVP5/2x",
+	"kd3xzvk/3u8bqF61oVz2DJ9NsGsPOvAoCfuCihwWzMewilgaFs87Z7EGTwz89MIwp4JbDwrudboIhq9J",
+	"LzcBH3Y64JdwQf11rCRjAtW7dHOjeV7HENgfDE0swK/G55HOR8j6CH7oMnWPeCwsKNXgd5Dk2wXp/l/2",
+	"eXH15yumm+3i3o63H2RKt6E+j/MUljE3nf/tfUgcnmpZupcyGZ9+SDN3uMxYt6At6Jcy74+poLGbTGuf",
+	"1vfMIc/8jVQ784yVG65twbBkvDtv3v13DHA4byxsdlMRxwJjPUVibG3yaC/cK8mxAKoZWi1AlRwF++af",
+	"ehkfGkT5pn3Uzf3v7p1kGua+0rytRTlnwHQtnFOtDiYN/i0+nep2yCt/6U+zytr0oa7hdsYo37mns4UQ",
+	"OkfotMEQfZwyo+c089jyu/d5lMXcTjb5JjZ5J3mucQWW05oO+MwU+JgZJnanMxsk1jDL6KR6KknTldts",
+	"Qh2mR8yQdpROkQxphxYq0wuPVDkymo1YzZLBMVyVGgwV4ZkS3Ucn09nQmSCXabdbrvfjtvaMErx4UGb4",
+	"uuhgpUbSfIbIRa071V4/Dz6IPybhLP38rKl4lkDLPkQhfoOOcdEL7B2qDF3mSydx+h1zLDmbw9HI9GHq",
+	"EBB4Ufa69UR150CZGlxJkY+7cxbFbhA48WoIuxTPfccAXb8bumqPERnhZuihPEg/KoLu2B2DnNqZbyaV",
+	"5NaRBKplrms0L32QJ9G5FLjOw0pzHcRw+Z9OEpdVbbmZ1w7K47a4s7gXPSKFwfqk8YRI9CUnOuR2lvS/",
+	"RBdq025Txfd8j3mmwVjsxtoP2iArkkNbGNYrlz/RLDlvt518h71D1jgNJsvud9aB6n54lYX38fWc5Ob1",
+	"nGoZnjsGp2I0NTDdSyfOv6uaQwT1sw9U7D5XRK7JMVvaE7vih0GJk5yyBglalMfsGbudU4MLuScYls/Z",
+	"8iuc7O6crymOXfPnvyMJMpzw67y0xteADf4aUQGDGm45Jfxjq+e7gu0Lhv3vC0bt77FAHLtiVrEnV1fX",
+	"DOuJY2bEUlmrtugluuqf6jnpj+NJjjNv/NDljThhoAEQVQrPWTlu/Naf6Unx2ZrvVQaNPA2V0l+OHyw3",
+	"sQyEiDdNLaCa6+rJ4Y7wl7czOmb6wkqZAlg5oN054U2U5ZoDMb7IAczcjy+rOtc6tbwZXAZTevWdB07l",
+	"VL8aSqt0viviXIOXmoomTROCWj2oxWKYbgrvFdiz38EyYMB6vNbbjt62hb2N+xGX3/GdZ7LUqfmR1+1Y",
+	"Ke2kOz4TAdxSemLFlCyBbZWGZyxoPVSf0McA/U1TBPG4odSf5AUzEa655u06Ef8TVUAJ4AOhADrGI3ci",
+	"mDKjIYDbExSakp9yUEP86dWpjj3+o+kd04KnLIrLtcHOiijxCfS5HlPMDrpWj50D0GLl74jDMEGmZEgl",
+	"1pC5IW6gyYB5ZAx/JVTbvcmoP9jXLgOuVnXSl39AFj/Z8IKfYkGri9PqvuWnkyXV/j59KzqKnUxMWPmk",
+	"h4OzdZWMTx1PURiRhH7qnM07B4FQ1srkotoVlHWIeT/41h69LFWmoNsot0wDyuAZCjCZjiN6N5dC5wcG",
+	"sj01eksvAqFT3POBJ5okjIAWMnq68DWSGL36BywrwYKddc/Urxjcp48mp3+AyD1D7e/paIfRguA0THLO",
+	"G25fJnoLjRVRnVWzlj4wv2rtjAJS/BBs0YHAcar5dSeLfObMVnr2AUjSCNt48IZSK7EwWnJ9MYHjsOgU",
+	"QUInYfamLjjTx+Qwb4lKrwrEHmYblHxQuqrBmFcexHQgpc8ABsvd2XnYVBYblW/gkhW0R71QDQwEqffv",
+	"BUzRATboFMVMKkemlZke3VLNqTI72JlT4jIo7fSJ3LTN842a34KV15kqiIzXdXSdqgZkwZzRwQjxSiYF",
+	"Im58X11fDjJtW3BK2x11lmLNuLewMjOsEfevG5g3NBb3m/HGsd7zC3buWKljwr3QasvceDUXEtv8NFqp",
+	"1TPmWNMX5RBy7f5FvYMKVm6gvDGF74NkClZBKdBN9Bl7E/MRBBimW9l3fhWxxQzXgGWloRRL7oZAwFZ0",
+	"rBESKRgBReiELZkvfvtZFIbPFi+lBM2eUze+njPr2eJJaA/NG7F4tvjTZ1ef/clnTiIjPeZNo9Utr83j",
+	"n626AfkLNgGlmnkKE+2Fki+rxbPF38F+6R+mgFGjpMeyf351FbL0fDQHjfYSX378L584Q9t0srFL+AZu",
+	"2GG5CuyAhX9fhQBDarA4u8cRJdN3oi7eb4CBsWLLLVBmbL9yl3ez8y1Qb4z/+nkhMNGE8k3Je7NAci36",
+	"Z57ydbtlniia8M9i0SiToDSRgCy0wSxSS+0eefyygm2j3MW//xb2C/cBNzkw9itV7c+3Q34XhgLPLf6X",
+	"3wNf9Mq0dW2ehC3Qb4PPP17WXN48CrUl3V+cpHjkrDLT+4PJnqXvhLHPOaUlpDjtpxbQK+1ZLRoRHamO",
+	"Ddqjxna3oPdUKXbbGstUWbbaCRB/0xZxpQVVVWVKs2jppqbx0yLD3U+SwMijeq5wF/sCYgG8iIlNfSz0",
+	"1Jn1wdRAwQE4GEhs2603rrdC0n89Ofar0BG6EEe/qJXSb5ySk2Bp4p+Hc/SXRGpPdvxkwSTswFiyB69R",
+	"TUDFgNiMbj3GG4+TScuo9/wGXspPVUS9lKgvTBJRT06T9rmvpf5Q6eIUNGxMHpTdX6KoePyzqH4h1aQG",
+	"0sKHBH8LW3UL7xA6fXz/Pk0Uj1LyXJM2EbSNzMH4ju+vMQpKxcSFYaEvMQZR09rDc1L0U+fpo5D/Sz95",
+	"rJUm1c772RO3/Qkmxsqx/0QtiqAXw6X+0DijzK925vFYfY9jOln2aZwkt4znlHo8/cI/vZ2vYHcO6UYz",
+	"Y6i4M2y3bg7P1OOS1yArrn1a2ux9Ph6uJgdmks//AVw/p0cmXe2h7PcUJfLp1ZRr9n3XxSaGEqCuGbds",
+	"w2V17S977zphnCHiDM0RvnR/IXRN6kqePNO/ptXdi12lnuKXVA0/hDwMYgAsCFm1bm2OhIpXzIKxWIoR",
+	"cS0xsqZF9Rl75TNuCdBEcvIczIhm6LiaSY88kPgTWxBCeZNuu5pQcGhe55ABbqCIDnPUKZjZYCd/Rqg1",
+	"7/k+J80f/4z/P2ouU+GzS7I9fiBH3DPQ9rUEcnWgD2TvLKElsMprFvcg5ul7Ddc0gfCPt1zfmHsK9VnT",
+	"yKnA33N9E7b4t37Nu7V8ihf8O7CMI8iMEyMWjJc3oYQ/dWijdnyUv+w0bOoyw/FkjHMQITJiqtSvxUhv",
+	"WutrV1e/A1bymJlPkJnetD7p3t3LQhqrW7f3hL4xTEirSF1Ce2OcdzR29P115Q/xzOIT2cazfNU3Sk5c",
+	"adr/8mAueNvKQwZADzBu7HWsjdIVQDjihFoZHxjOG+uqAfmrmIC/4vl6jY6kvhuJ4kwPsLDbBN8/d+P/",
+	"Xsxrz0ufom3tyNw1Ri2VXAm9hYpppSzDElbHR0NVcF+ZOHY9Psdxfwfbjev4BDf7lbJUVZ5kHlaEMQUz",
+	"4GiE0NQ9Mw0vwVwz7msjULtI7FCAxecPmSGGRM/NEF9DSfl2v3V2eAW7rz2RzuqrPhNTvIVS6eqwd1GJ",
+	"gIVrttIA/wbD+plbiG4+YgTguhagH8AGbdK5IW9+R05WXOunJxg+YDefW2GEJf+KLw7FmQbbasnU6jqI",
+	"A4wUiIztFcLtZ5cG3/Mb+MYP/vuQCXE1n6BMcDaUEwge+OL7huwplhISGPoSw9f86eMryEIHmXDWB2Dz",
+	"Gfx0oZP7qHf0RXjoY/hH/cemeEfj5M/kuC65ZEtg3NxARSFIgtfd24uXig8ExF4+RBC6DEawFVZu9A5q",
+	"C1xXaidT7QaPNlfVtdo9ogSrM14q78C+wKF/aH4HsiQu5ZO8WHxbRB8Ld5cKuZdrpRyXco9SnHa9dNa8",
+	"+0P8j1/u76BJQL66cacGwpJAlVFLh9dlW3P7367Ai3LftwANaa5c9j1B/yEqpjQT1bOGa/tHtua3ECCZ",
+	"FFmKBnFAhcaa0+RGTHCmBX0rYDcWKnoZH7qgc637yKUxdMhKIlRxoIxx6plFZXm7aF1E3W6VsZ66seQd",
+	"XVdeqXD6Bf5Sqi0YhvgwJuwDnEtp8CXS4T/9An4PxoVXxGbDNj++8yEJveSRmzDEUwMeSezIeHTWDiM6",
+	"Wb3v+/6DH0P3631wiv43WMgZwQsxCXkg01RdRTzgmaLk/QU8/rn3X6Mgtw/CbirNd31q/R/kQA/LZ5z1",
+	"KHbqyqmuKUvcWB7TBzbCWKX3D9Tvh9rPdrAp98YBZYwHzO+ZoUMd8pu6HcFb/x3s9/jABW9X+sAlb9Z/",
+	"qB11WkYAl7sPsdyKF5UebxTVDeZIUg2u3TOdbW/7jwrY1/6ZCxI8fCJB8jDDc/hAGy50dHcgFGG5x/8/",
+	"t+aBybN9ul1AF0Df7UeP6n6UnXrf80qhxPyp5ZSDVTDOShA1YvVkFfsuG7BuLwkVeTru22yUVeZM3ika",
+	"7PHP+P+T7sQ37sn/k25DhMtz1ojSthpiB26vtVwzjeEJfxmajdq5G/HGGXb3tgrSF1/jKT8RpHv6smpq",
+	"Lsfuqjfu96MFHBTME3TlWyjQGW/a2ob+DUtV7bEpNFZy2YOl6ubus46/t7wiGPwKK75ANgenq+L/0Ns9",
+	"Vv+fTLILiiMk76VNYMx2It+mozVnjqcKZjcagHGyd5/5dt7eBWaipmd6ul4weKJxLMoN03gtFZ1RXEEp",
+	"EPLtg22+oVGpzqbRY07suYM377COOba3/K3b2bgOqvvyqdrYGLuzsI1ZeEj6w3vOJzmPCai3/pFLIsH8",
+	"JxLnFE2h8PN5bOOBdbUFLv1pw95trBlkdG/UDm5Bs1phbzkg1/SZTlmYxLkP2pdVKMpifh9B0riaT/Cw",
+	"fdk0IKte3QBe15hdqyRc423dAKJqbmDPqLGjCQro8XFENecRtm4+O5LGDUowj8UFdwrH/8g2Ry6x9qyX",
+	"PO2NTymkG3cJTBjTQsWk2mE60D/ef//dFPvC67Pn3uOXbjZxj38XJ386P31ccASS+tCT3fFIMF184um1",
+	"b1Qq8TbhtYURrnj8M/3jQRCJtHmj++f/LPbN0ZwbXz7oNzXnavWJTTljWzW8OaiUEGAWXz5dFIvvwFrQ",
+	"U0AVwU34+GdE9+Zz276hhmqhifQFpTh+SeKbF87u3DNOoGaU0LQyqJ5RitGGC1kwqqjhb/U/GF/JpyAD",
+	"LEBl8SrAgj/YZ5ja1Z3TG0HI64ck4h5seyjhlfblKnXzJTrPp+Uz++Jd9z+WF80SNoAruXieMCc5TxoB",
+	"uqSUDLW2qH/BmX3Hblm/ITDsjFJnE2uKBSY+JUIHJdoyJfjOaFCcQ8/E5H1iqOV+wEXXxxHBSkHXMwOT",
+	"+p1xKhE0hd6ifpSwVsfmhhNmj8QqKxB8ucwLHlP/hYvr7uRB8I5QHkiJ/lCkoCPzmRGSXaXOs+ktsWht",
+	"zlfzwVeqvdh+veOiuvhu+QpVK38SDpFCxOTRG+r+ZKxuy5tzC9rnG6UMBJr+1q2pfgXKT9CP8p7fQMGo",
+	"XCRTmjUtoT9Zg5UeY40NOgMoydBNMh6a/poe+RioH/zU1IoYZzsvP0hh/Y3gLoAlOLG2bEVtqSi0wqoO",
+	"XK6hYjUfAH/STnrLNVFt8VGu/FI1+7FmBdh6B7HCayGnNioInZZOPYczhtmqRKbj72QfxVmOM+1RgrWW",
+	"sG7lGTjrK6S4I30r6opx3IoClVtGhMN0D28zact4raRvNW2c6HY72zunE6uedbz3EYueMc5wkljtbKyu",
+	"WWZ2V5ff1rNJjC/9mfKFgwcSo7toRcDeWnXulG6URh9RxERv+km6P/dfp64LubLL6hZ0Z/VL4BqMJaLu",
+	"DhvZFWzLNWY4GBY6m6XqL2u4FaGx13EAzAlxG2tSkTRfnKhmeVg23o9feHI8wBK6LJ9jN44zgf7jqT4o",
+	"A0jGEd8fs3qxuHu05XePlsiPf3ry9M9/+fyvh0KMFjECQXQsqQy88499DO2DPsnrj6p8+AW6u5rantsQ",
+	"X/U3giRMIpLGa/S0IyvxIKjCYDN8ad7zYhX47ccUUZMcH7/8yhpH7L6YYKkQ5no4S1nM/+gOLvdd9r0+",
+	"6Gulo2j1YRZE3/gy6B5kEzVHTGJmGEY5OsUWO+qeu4AFNxZCr96PwDn9i2PsPiio+mSij1BxsuNIvDpw",
+	"iE/25kC/wNkUQsncFPdeknW3r2qErwiJ4oyYCHkLbn0qivuPlTdBkvfDi9gl9ZSL/acHJR8m64VSrZ5Q",
+	"IDQ0N8BIA12MWA+E3IkbkKHvaejEmypZTs7oh8a2fGfV5DCfXyB8MOle/YewH/VK/VLuPXag6w3hzCzb",
+	"94u5/7CaV2SBId2QA7Gz37hD5O/0yAXPJ37BfSpFJz/Dh9OJsoYcoaxSXQVWRy5ULNp0ym1c/jyZ/4MM",
+	"WvelvHN+Yh9Zln6cvXoLTc1LupW3Y/vmeHgDvLabMSf3P+iJC5LFfyFBk71P+u3jQLAgTitlBHT18tNH",
+	"z+LL3nMXTQUOn8ntdH/CD9/ubzB0XvrkdhGKBA2z9qtfxlOkB8n3FyfMOFHOItb7mef9ArutgepZ9J3J",
+	"zs+m6b9KH1k8X2DKN2d/KMw/tO564DBzlYd8tCZUU/jvIpkzi/+pbdNayMIWa758hGouwRWTxH8LvPqO",
+	"Ly9E+u/48r0zPT4y7d2CknYGqvxnuBZ5xTir+VJpbpXe/8GQOYGWhdwzavF+jYhiaslhArK4iJsFtYcx",
+	"UTE/u+GyK3xbqrrdSkNxboqbrrD1ds7LRT2BTmz0q9A46BJ7/X7fQPjCR97vH2QF2lilqoun9nLm5Frl",
+	"ezBRUxWez0xUO/loPPiPebg7eRYAwCTDyH/soxpH7wcOILbje1QgDd9jo74ueoGZGlvvW880NQJebj5c",
+	"FAz/4UJQ+LPvT10PbctgRT1U6akqw7jbpv4uKc3W4haoumBAOLm9EnL9GXtLvYXYbgPSY6atUqxU260v",
+	"CoK/hPewLKntZ/XQaeo14O+w+pghWYnVCjRIW+8Pztbjn93/jYYoXyi9JpTNr9GWaUBI35jpABWDAVkm",
+	"pG/sZSzfm2ktDnfnwFg3WpTwqHOspqzwl9tGaftGY3L6Zc7euw2A/TU0BlzVV0rdXFQMvsFWPqQq/Mfz",
+	"dz/+kUKSlOUnSmBLpW5IbdBqF3WGkWu/od0YS1Pu9us3Tbv3AyJNdRvF1X9qbqNItLnJqL+hLeu7j3pb",
+	"RxntqCgJbIRMcXK/o72oRY7pSaXOq7rf85tsD755UbUJHdeP+5+n4ywHpaN4dZ5ueW6gR21DwYG+69kH",
+	"CgrvrbBaQIVRAo1oHa+fngqIO+30Y0bD6Vu/cix8iJxCxIinFlg7Wq3272DfhWcuCeYN30gFdONv5+jr",
+	"g0Mh2zSgmhqmyt0eFT41yRum9qsI3tGd47fnicTzW98moPuYY16nWz3qmtHloNNQ3qAa9ntT8fDD2WZs",
+	"5xMnEZ1k2E4ruSbr1qMhMO5XC5l02o3ceLh3AhXwkc37yl1JLyWu1Cw+pcyf0HV74i3gFvBCkLNuy+9e",
+	"0ktfUCNo/19PDu+IgsAs6cbbg0uaZvMx8BCTlvuVVu16Y+nUTbj6kL2WUPItymPgmK7wUMb9zulmdoNz",
+	"IWY1BJZEahU+L4kqxysDHXRdwg4tFdjBoYfyi788ufrrX794ikzsLtNxTQMx8R9Fz+ggUafJTfM+F+I/",
+	"oprGEGyfkAD+jcLQMtgzAqY5jvW4sxGhi/t+MuL5Q8ilvZhvW1wWVv5aeshdD0NONZ9bCxWJAMe4Join",
+	"8wU0uz3oeasCFu4q1el/uC/4Sa6FJ2hyi57jI/CCYyfASyYud3O5qB9kp9iKi5qKI/YqXRZUaNSRtkJo",
+	"EVZH/5U3LDMOv0Rt2gen2/cYKzibx5xrnrN+JJqc7946Up4+mimMafFKQgTlIlKSRCm2EEPf/U7Q7R+d",
+	"+eflMTS3R7dyNHsi08Fd3X/IQ95YA/WpzyJE/+4euCT4C7h+oVp56V7qotygS4RxydTSgL6FilGl3RUT",
+	"znxGpVC11v3TNACVYcL0Ch6aWjTmmu2ErNQOQ0JolpZKVoZ831Qpkf4sjdLu5mnlJyq2hLyA3FLtJSp1",
+	"E8kHK14pveV28WxRqZZg7lt+RzTwlpUnyGdXV905kCGif3gMYoPn0bPwbXzqggcifiSHkzvbofhGWi26",
+	"nOauyfUSwdkIKcR1YFZSxIQJ6RmdqtPslK6YKstWm0+T0X9azESrnwUWnmOwxz+7oX55/DNIq/ej2vjH",
+	"ZTfHDfuLK+e4al/pEtnHgFtE6U1w0wC/MYT2/0S4aRig9nwwScKNsddwVKTKwzo8HfDbFvT67GlF37tB",
+	"f7Pm/EHKf83N5hgsQe4obG7B952KeO1zvHag6U53GvJUJbfokn/H422Vz/WjuU0JvZ03zT4kvHlNOfoZ",
+	"0KJekmOPWbUGRL14VzARBfXq6w7zR2G7qoLKwz+muCYeN2oHehQAoHZwUXWUPnBRnzqplpiVqrQ7Q0Rv",
+	"zeUaU6KwP1hUQtl/ILoIie0o9ceC1YpjO50GdOmbyduNVtbWwP5DwppbcQvPcBtAroUEttT8BswffWKV",
+	"vAVt3Z7VoumN82ne3kiWC+iUSNwLjOs2Z3TYEc31yVVfdX30pJcWGTXX3HJq0UxVkP82UJBPK8eEp4rS",
+	"LuvxRiAGBTQ+TrK5/9wUtwKNeMba3bG7MJ1eFJHc3FDj2RKLB21Uqw1bKd3r4bduRQV/eFBfnN7OPCTr",
+	"/D7ndoaTwvNfqkjonm/rRbHAbc8VCQ0NCkYZ7sfw0MdgN6coS//FKRwXV3AeuFjs2EBJwKCBYZJ5zY31",
+	"3lKy2DCS5v5KkfJb0GLllz4Sbf3RPba/aGFu+sSvglTATwu4rI/Ju1CxsJ8j4x8MBse6s1+JNRgbCyeW",
+	"XGvsFaQ0W4lQpIJqN6NMabQ7ZZV/b0SDwmbpJ44KPTIp3duz2kOTvpN5Vr5K9WJm99rLH28k0KRzTZR8",
+	"OL/QltBWh5bEdIQRbSGsBZ+0uFO6moRn7hIvLo6VCIUcxi2aj1ar4TeVjWCH5SV7GOrrfuOGgxP/5Orp",
+	"X//8ly8iR9Rgxs/8h/DQJUun+m+8UvbCvQhjR1GpLLUTJRI6u7WufarBEqiiNrb5ViVftjXX1JlKKnJV",
+	"rpTG3kZYjtYpcLEaYSBsnqpvgVeZSpzJQI3j/ulS9DxZrx+7xvXFi7GG+tZdgwPaeMP3Be6m177dNepP",
+	"zrNYrzNevr6zWFcdas/UagX6M/aqw64ha9FiMELk97bV9eLZ4jFvhFPB//8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -315,3 +315,10 @@ export const moveQuery = (id: string, unit: string) =>
     queryKey: ["case", id, "move", unit],
     queryFn: ({ signal }) => answer(api.GET("/cases/{id}/unit", { signal, params: { path: { id }, query: { unit } } })),
   });
+
+/** What one version of a unit's sheet says otherwise than another. */
+export const differencesQuery = (id: string, from: number, to: number) =>
+  queryOptions({
+    queryKey: ["unit", id, "differences", from, to],
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}/differences", { signal, params: { path: { id }, query: { from, to } } })),
+  });

@@ -410,6 +410,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/sheet-imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look through sheets from files, and store those that are new or newer */
+        post: operations["bringInSheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/differences": {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What one version of a sheet says otherwise than another */
+        get: operations["compareVersions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/units/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a draft of a shop's own unit brought together with a newer sheet; what the shop added stays */
+        post: operations["mergeSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/schemes": {
         parameters: {
             query?: never;
@@ -2197,6 +2255,31 @@ export interface components {
             /** @description readings that it does not know, in words */
             left: string[];
         };
+        SheetFile: {
+            name: string;
+            text: string;
+        };
+        SheetProblem: {
+            line: number;
+            path: string;
+            reason: string;
+            accepted: string;
+        };
+        BroughtSheet: {
+            file: string;
+            id: string;
+            name: string;
+            version: number;
+            /** @enum {string} */
+            state: "new" | "next" | "same" | "older" | "shipped" | "wrong";
+            stored: boolean;
+            problems: components["schemas"]["SheetProblem"][];
+            differences: string[];
+        };
+        SheetText: {
+            text: string;
+            by?: string;
+        };
         /** @description a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished */
         SheetObject: {
             [key: string]: unknown;
@@ -3329,16 +3412,6 @@ export interface components {
             vehicle: string;
             says: string;
         };
-        SheetText: {
-            text: string;
-            by?: string;
-        };
-        SheetProblem: {
-            line: number;
-            path: string;
-            reason: string;
-            accepted: string;
-        };
         SolvedRange: {
             id: string;
             name: string;
@@ -4425,6 +4498,92 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["Case"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    bringInSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    store?: boolean;
+                    by?: string;
+                    files: components["schemas"]["SheetFile"][];
+                };
+            };
+        };
+        responses: {
+            /** @description what became of each */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtSheet"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareVersions: {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    mergeSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetText"];
+            };
+        };
+        responses: {
+            /** @description begun */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        draft: string;
+                        /** @description what both say otherwise; the newer counts */
+                        clash: string[];
+                    };
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -1,10 +1,81 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../../api/client";
+import { differencesQuery } from "../../api/queries";
+import { Problem } from "../../shared/states";
 import { Heading, Table } from "../../shared/Table";
 import type { Unit } from "./unit";
 import { number } from "../../shared/format";
+
+/** What this version says otherwise than the one before it. */
+function Otherwise({ unit }: { unit: Unit }) {
+  const before = Math.max(...unit.versions.filter((v) => v < unit.version), 0);
+  const { data } = useQuery({ ...differencesQuery(unit.id, before, unit.version), enabled: before > 0 });
+  if (!data) return null;
+  return (
+    <Box mt="5">
+      <Heading>
+        What version {unit.version} says otherwise than {before}
+      </Heading>
+      {data.length === 0 && <Text color="ink2">Nothing.</Text>}
+      {data.map((d) => (
+        <Text key={d} borderTopWidth="1px" borderColor="line" py="1">
+          {d}
+        </Text>
+      ))}
+    </Box>
+  );
+}
+
+/** A newer sheet of the same unit, from somebody else: it counts, and what this shop has added to its own stays. */
+function Newer({ unit }: { unit: Unit }) {
+  const navigate = useNavigate();
+  const merge = useMutation({
+    mutationFn: async (file: File) =>
+      answer(api.POST("/units/{id}/merge", { params: { path: { id: unit.id } }, body: { text: await file.text() } })),
+  });
+  return (
+    <Box mt="5">
+      <Heading note="Its numbers count. Known failures, limits, knowledge and measured values of yours stay.">
+        A newer sheet of this unit
+      </Heading>
+      <Button asChild>
+        <label>
+          Bring it in from a file
+          <input
+            type="file"
+            accept=".yaml,.yml,.json"
+            onChange={(e) => {
+              const file = e.target.files?.[0];
+              if (file) merge.mutate(file);
+              e.target.value = "";
+            }}
+            style={{ position: "absolute", opacity: 0, width: 1 }}
+          />
+        </label>
+      </Button>
+      {merge.error && <Problem error={merge.error} />}
+      {merge.data && (
+        <Box mt="2">
+          <Text>
+            {merge.data.clash.length === 0
+              ? "Nothing of yours is in its way."
+              : `${merge.data.clash.length} things are said otherwise. The newer one counts:`}
+          </Text>
+          {merge.data.clash.slice(0, 60).map((c) => (
+            <Text key={c} borderTopWidth="1px" borderColor="line" py="1">
+              {c}
+            </Text>
+          ))}
+          <Button mt="2" variant="solid" onClick={() => void navigate(`/units/build/${merge.data.draft}`)}>
+            Look at it in the builder
+          </Button>
+        </Box>
+      )}
+    </Box>
+  );
+}
 
 /** Changes a unit in the builder: the shop's own as its next version, one that ships as a copy. */
 function BuildFrom({ unit }: { unit: Unit }) {
@@ -64,6 +135,8 @@ export function SheetFiles({ unit }: { unit: Unit }) {
           ])}
         />
       </Box>
+      {unit.versions.length > 1 && <Otherwise unit={unit} />}
+      {unit.own && <Newer unit={unit} />}
       <Box mt="5">
         <Heading>Does it fit together?</Heading>
         {unit.doubts.length === 0 ? (

@@ -7,6 +7,7 @@ import { findQuery, unitsQuery } from "../../api/queries";
 import { Empty, Loading, Problem } from "../../shared/states";
 import { Title } from "../../shared/Title";
 import { UnitOutline } from "../../shared/UnitOutline";
+import { BringIn } from "./BringIn";
 import { useSettled } from "../../shared/useSettled";
 
 /** A unit as one knows it: its shape, its name, what it is in one line. */
@@ -69,6 +70,7 @@ export function UnitsPage() {
           value={text}
           onChange={(e) => setText(e.target.value)}
         />
+        <BringIn />
         <Button asChild>
           <Link to="/units/new">Write a sheet</Link>
         </Button>
