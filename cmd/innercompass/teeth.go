@@ -14,8 +14,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"innercompass/cmd/innercompass/cli"
-	"innercompass/core/builder"
 	"innercompass/core/gearing"
+	"innercompass/core/scheme"
 	"innercompass/core/teeth"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
@@ -48,7 +48,7 @@ func schemesCmd() *cobra.Command {
 }
 
 // ladder are the ranges that a list of ratios stands for: forward ones in order, then reverse.
-func ladder(x builder.Scheme) []string {
+func ladder(x scheme.Scheme) []string {
 	out := x.Forward()
 	for _, r := range x.Ranges {
 		if r.Outcome == string(gearing.Reverse) {
@@ -71,7 +71,7 @@ gives is said with the nearest, and with the ratios that may be misprinted.`,
 			if err != nil {
 				return err
 			}
-			at := slices.IndexFunc(know.Schemes, func(x builder.Scheme) bool { return x.ID == args[0] })
+			at := slices.IndexFunc(know.Schemes, func(x scheme.Scheme) bool { return x.ID == args[0] })
 			if at < 0 {
 				var ids []string
 				for _, x := range know.Schemes {
@@ -83,7 +83,7 @@ gives is said with the nearest, and with the ratios that may be misprinted.`,
 			if err != nil {
 				return err
 			}
-			q, err := builder.Ask(s, final)
+			q, err := scheme.Ask(s, final)
 			if err != nil {
 				return err
 			}
@@ -108,7 +108,7 @@ gives is said with the nearest, and with the ratios that may be misprinted.`,
 }
 
 // withRatios writes a list of ratios into the ranges of a scheme.
-func withRatios(x builder.Scheme, list string) (unitsheet.Sheet, error) {
+func withRatios(x scheme.Scheme, list string) (unitsheet.Sheet, error) {
 	s := x.Sheet()
 	s.Ranges = slices.Clone(s.Ranges)
 	names, next := ladder(x), 0
@@ -146,7 +146,7 @@ func printTeeth(w io.Writer, s unitsheet.Sheet, a teeth.Answer) error {
 	case len(a.Fits) == 0:
 		fmt.Fprintf(w, "No teeth give these ratios, within %s.\n", a.Bounds)
 	default:
-		fmt.Fprintf(w, "%s, within %s.\n", builder.FitsWords(a), a.Bounds)
+		fmt.Fprintf(w, "%s, within %s.\n", scheme.FitsWords(a), a.Bounds)
 	}
 	if a.Cut {
 		fmt.Fprintln(w, "They fit if the ratios were cut, not rounded.")
@@ -156,7 +156,7 @@ func printTeeth(w io.Writer, s unitsheet.Sheet, a teeth.Answer) error {
 	}
 	tw := tabwriter.NewWriter(w, 0, 4, 2, ' ', 0)
 	show := func(f teeth.Fit) error {
-		g, err := builder.Lay(s, f)
+		g, err := scheme.Lay(s, f)
 		if err != nil {
 			return err
 		}

@@ -7,10 +7,11 @@ import (
 	"testing"
 
 	"innercompass/core/builder"
+	"innercompass/core/scheme"
 	"innercompass/core/unitsheet"
 )
 
-func scheme(t testing.TB, id string) builder.Scheme {
+func schemeOf(t testing.TB, id string) scheme.Scheme {
 	t.Helper()
 	for _, x := range know(t).Schemes {
 		if x.ID == id {
@@ -18,12 +19,12 @@ func scheme(t testing.TB, id string) builder.Scheme {
 		}
 	}
 	t.Fatalf("no scheme %q", id)
-	return builder.Scheme{}
+	return scheme.Scheme{}
 }
 
 // draft is a unit begun with a scheme.
 func draft(t testing.TB, id string, ratios map[string]string) builder.Draft {
-	x := scheme(t, id)
+	x := schemeOf(t, id)
 	s := x.Sheet()
 	s.ID, s.Name = "", "Bench unit"
 	s.Ranges = slices.Clone(s.Ranges)
@@ -115,8 +116,8 @@ func TestHalfASheetSaysWhatIsMissing(t *testing.T) {
 	for name, d := range map[string]builder.Draft{
 		"name":       {},
 		"no range":   {Sheet: unitsheet.Sheet{Name: "Nothing yet"}},
-		"no place":   {Sheet: unitsheet.Sheet{Name: "One", Gearing: scheme(t, "one-set").Gearing, Elements: []unitsheet.ElementSheet{{ID: "X", Name: "clutch", Kind: "clutch"}}, Ranges: []unitsheet.RangeSheet{{ID: "D1", Selector: "D", Name: "first", Outcome: "forward"}}}},
-		"no element": {Sheet: unitsheet.Sheet{Name: "Two", Gearing: scheme(t, "one-set").Gearing}},
+		"no place":   {Sheet: unitsheet.Sheet{Name: "One", Gearing: schemeOf(t, "one-set").Gearing, Elements: []unitsheet.ElementSheet{{ID: "X", Name: "clutch", Kind: "clutch"}}, Ranges: []unitsheet.RangeSheet{{ID: "D1", Selector: "D", Name: "first", Outcome: "forward"}}}},
+		"no element": {Sheet: unitsheet.Sheet{Name: "Two", Gearing: schemeOf(t, "one-set").Gearing}},
 	} {
 		v := look(t, d)
 		if v.Ready() || !strings.Contains(flaws(v), name) {
@@ -129,7 +130,7 @@ func TestHalfASheetSaysWhatIsMissing(t *testing.T) {
 func TestSchemesAreProposed(t *testing.T) {
 	for id, want := range map[string]string{"norrad-v3": "one-sun-3", "norrad-h4": "two-suns-4", "ombrin-s6": "set-two-suns-6", "vantrice-t10": "four-sets-10", "tessaly-e4t": "crossed-4", "norrad-d2": "two-suns-2"} {
 		s := know(t).Units[id].Reduce(unitsheet.ByChart, false)
-		found, err := builder.Propose(context.Background(), s, know(t).Schemes)
+		found, err := scheme.Propose(context.Background(), s, know(t).Schemes)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"innercompass/core/gearing"
+	"innercompass/core/scheme"
 	"innercompass/core/teeth"
 	"innercompass/core/unitsheet"
 )
@@ -97,7 +98,7 @@ func (l *looker) find(ctx context.Context) error {
 		s, err := l.machine.Result(gearing.State{Applied: r.Applied})
 		return err != nil || string(s.Outcome) != r.Outcome // the chart is wrong here: said below
 	})
-	q, err := Ask(ask, l.d.Final)
+	q, err := scheme.Ask(ask, l.d.Final)
 	if err != nil {
 		l.say(err)
 		return nil
@@ -119,7 +120,7 @@ func (l *looker) find(ctx context.Context) error {
 		return nil
 	}
 	fit := a.Fits[min(max(l.d.Fit, 0), len(a.Fits)-1)]
-	g, err := Lay(l.s, fit)
+	g, err := scheme.Lay(l.s, fit)
 	if err != nil {
 		l.say(err)
 		return nil

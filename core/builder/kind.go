@@ -5,6 +5,18 @@ import (
 	"innercompass/core/unitsheet"
 )
 
+// Kinds of unit, in the order in which they are offered.
+var Kinds = []Kind{
+	{"automatic", "automatic", "planetary"},
+	{"parallel", "automatic on parallel shafts", "parallel"},
+	{"two-speed", "two-speed", "planetary"},
+	{"manual", "manual", "parallel"},
+	{"automated", "automated manual", "parallel"},
+}
+
+// Kind is a kind of unit and how its gears lie.
+type Kind struct{ ID, Name, Layout string }
+
 // KindOf is the kind of a unit, by its control and gears.
 func KindOf(u *unitsheet.Unit) string {
 	clutches, sleeves, ladder := 0, 0, 0

@@ -1,3 +1,11 @@
+// Package builder makes a unit sheet of what a practitioner knows: a scheme of gears, the elements as he calls them, the apply chart,
+// the ratios as printed. Each step is checked at once, teeth are found, what he does not know is filled in and marked as assumed.
+//
+// A Draft is a sheet that may be half finished; Look says what it comes to. Fill takes over from another unit what nobody has said.
+// Generics stand for units that nobody knows yet. Pasted reads a chart that was copied out of a table.
+//
+// Limits: what is assumed is sized by rules of the trade (common practice, no source) and by the nearest of the sheets that ship; it
+// serves to tell symptoms apart, never to judge a measurement.
 package builder
 
 import (
@@ -11,6 +19,7 @@ import (
 	"innercompass/core/faultmap"
 	"innercompass/core/gearing"
 	"innercompass/core/roadtest"
+	"innercompass/core/scheme"
 	"innercompass/core/teeth"
 	"innercompass/core/unitsheet"
 )
@@ -215,7 +224,7 @@ func (l *looker) rangeAt(path string) string {
 // teethSource says where the teeth come from: they are never facts until they are counted.
 func (l *looker) teethSource() unitsheet.SourceSheet {
 	a := l.out.Teeth
-	return unitsheet.SourceSheet{Of: "teeth", From: "assumed", Value: FitsWords(*a), Why: "found from the printed ratios"}
+	return unitsheet.SourceSheet{Of: "teeth", From: "assumed", Value: scheme.FitsWords(*a), Why: "found from the printed ratios"}
 }
 
 // finish compiles what is sound, and says what it can diagnose.

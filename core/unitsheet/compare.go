@@ -3,7 +3,6 @@ package unitsheet
 import (
 	"encoding/json"
 	"fmt"
-	"reflect"
 	"slices"
 	"strings"
 )
@@ -80,7 +79,7 @@ func compare(path string, a, b any, out *[]Difference) {
 	x, xMap := a.(map[string]any)
 	y, yMap := b.(map[string]any)
 	if !xMap || !yMap {
-		if !reflect.DeepEqual(a, b) && (words(a) != "" || words(b) != "") && words(a) != words(b) {
+		if words(a) != words(b) {
 			*out = append(*out, Difference{path, words(a), words(b)})
 		}
 		return

@@ -5,10 +5,10 @@ import (
 	"context"
 	"time"
 
-	"innercompass/core/builder"
 	"innercompass/core/find"
 	"innercompass/core/instruments"
 	"innercompass/core/intake"
+	"innercompass/core/scheme"
 	"innercompass/core/wordbench"
 	"innercompass/internal/assessing"
 	"innercompass/internal/building"
@@ -50,7 +50,7 @@ type Sheets interface {
 	library.Sheets
 	Vocabulary() (intake.Lexicon, []wordbench.Case)
 	Names() find.Alike
-	Arrangements() []builder.Scheme
+	Arrangements() []scheme.Scheme
 }
 
 // App is all that can be done.

@@ -14,6 +14,7 @@ import (
 	"innercompass/core/builder"
 	"innercompass/core/gearing"
 	"innercompass/core/knowledge"
+	"innercompass/core/scheme"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/cases"
 	"innercompass/internal/library"
@@ -36,22 +37,25 @@ type Store interface {
 	// PutDraft keeps a draft whose revision follows the kept one; another reports problem.ErrChanged.
 	PutDraft(ctx context.Context, d Kept) error
 	RemoveDraft(ctx context.Context, id string) error
+	// MeasuredOn lists what an instrument was given in the cases of a unit, as far as it stands.
+	MeasuredOn(ctx context.Context, unit, instrument string) ([]Measured, error)
 }
 
 // Service builds units.
 type Service struct {
 	Store   Store
 	Library *library.Service
-	Schemes []builder.Scheme
+	Schemes []scheme.Scheme
 	Now     func() time.Time
 }
 
 // Opened is a draft with what it comes to.
 type Opened struct {
 	Kept
-	Draft builder.Draft
-	View  builder.View
-	Taken int // highest version of this id that is stored; 0 for a new one
+	Draft  builder.Draft
+	View   builder.View
+	Offers []Offer
+	Taken  int // highest version of this id that is stored; 0 for a new one
 }
 
 const (
@@ -121,14 +125,14 @@ func (s *Service) begin(kind, scheme string) (builder.Draft, error) {
 }
 
 // Scheme returns a scheme of gears by its id.
-func (s *Service) Scheme(id string) (builder.Scheme, error) {
-	at := slices.IndexFunc(s.Schemes, func(x builder.Scheme) bool { return x.ID == id })
+func (s *Service) Scheme(id string) (scheme.Scheme, error) {
+	at := slices.IndexFunc(s.Schemes, func(x scheme.Scheme) bool { return x.ID == id })
 	if at < 0 {
 		var ids []string
 		for _, x := range s.Schemes {
 			ids = append(ids, x.ID)
 		}
-		return builder.Scheme{}, problem.Field("scheme", fmt.Sprintf("%q", id), strings.Join(ids, ", "))
+		return scheme.Scheme{}, problem.Field("scheme", fmt.Sprintf("%q", id), strings.Join(ids, ", "))
 	}
 	return s.Schemes[at], nil
 }
@@ -249,6 +253,9 @@ func (s *Service) look(ctx context.Context, k Kept, d builder.Draft) (Opened, er
 		return Opened{}, err
 	}
 	o := Opened{Kept: k, Draft: d, View: v}
+	if o.Offers, err = s.offers(ctx, v.Sheet); err != nil {
+		return Opened{}, err
+	}
 	stored, err := s.Library.Store.Sheets(ctx)
 	for _, x := range stored {
 		if x.UnitID == v.Sheet.ID {
@@ -323,14 +330,14 @@ func (s *Service) Merge(ctx context.Context, id string, text []byte) (Opened, []
 }
 
 // Propose names the schemes that a draft's chart and ratios fit.
-func (s *Service) Propose(ctx context.Context, id string) ([]builder.Proposal, error) {
+func (s *Service) Propose(ctx context.Context, id string) ([]scheme.Proposal, error) {
 	o, err := s.kept(ctx, id)
 	if err != nil {
 		return nil, err
 	}
 	within, stop := context.WithTimeout(ctx, longest)
 	defer stop()
-	found, err := builder.Propose(within, o.Draft.Sheet, s.Schemes)
+	found, err := scheme.Propose(within, o.Draft.Sheet, s.Schemes)
 	if err != nil && ctx.Err() == nil {
 		return nil, problem.Field("ranges", "the search takes too long", "fewer elements, or a scheme that is chosen")
 	}

@@ -143,7 +143,12 @@ func TestSheetsFromFilesAreReportedOneByOne(t *testing.T) {
 	if got := states(true); got != "samefalse wrongfalse shippedfalse" {
 		t.Error(got)
 	}
-	files[0].Text = strings.Replace(own, "version: 1", "version: 2", 1)
+	n, err := s.Library.Unit(ctx, "norrad-v3", 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	v := n.Unit.Sheet.Version
+	files[0].Text = strings.Replace(own, fmt.Sprintf("version: %d", v), fmt.Sprintf("version: %d", v+1), 1)
 	files[0].Text = strings.Replace(files[0].Text, "name: intermediate band", "name: second band", 1)
 	out, err := s.Library.BringIn(ctx, files[:1], true, "Ada")
 	if err != nil || out[0].State != "next" || !out[0].Stored || len(out[0].Differences) != 1 {

@@ -17,11 +17,11 @@ import (
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
 
-	"innercompass/core/builder"
 	"innercompass/core/find"
 	"innercompass/core/heard"
 	"innercompass/core/intake"
 	"innercompass/core/knowledge"
+	"innercompass/core/scheme"
 	"innercompass/core/unitsheet"
 	"innercompass/core/wordbench"
 )
@@ -35,7 +35,7 @@ type Catalog struct {
 	Reader    *intake.Reader            // of customers' words, for no unit yet
 	Texts     []wordbench.Case          // that the reader is measured on
 	Alike     find.Alike                // what things are called elsewhere
-	Schemes   []builder.Scheme          // of gears, in the order in which they are offered
+	Schemes   []scheme.Scheme           // of gears, in the order in which they are offered
 	texts     map[string][]byte         // of the shipped sheets, by unit
 	own       map[string]knowledge.Base // that the shipped sheets add, by unit
 }

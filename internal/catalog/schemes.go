@@ -3,26 +3,26 @@ package catalog
 import (
 	"io/fs"
 
-	"innercompass/core/builder"
+	"innercompass/core/scheme"
 	"innercompass/core/unitsheet"
 )
 
 // Arrangements are the schemes of gears, in the order in which they are offered.
-func (c *Catalog) Arrangements() []builder.Scheme { return c.Schemes }
+func (c *Catalog) Arrangements() []scheme.Scheme { return c.Schemes }
 
 // loadSchemes reads the schemes of gears. One that does not solve is refused like a sheet.
-func loadSchemes(files fs.FS) ([]builder.Scheme, error) {
+func loadSchemes(files fs.FS) ([]scheme.Scheme, error) {
 	names, err := fs.Glob(files, "schemes/*.yaml")
 	if err != nil {
 		return nil, err
 	}
-	var out []builder.Scheme
+	var out []scheme.Scheme
 	for _, name := range names {
 		data, err := fs.ReadFile(files, name)
 		if err != nil {
 			return nil, err
 		}
-		var s builder.Scheme
+		var s scheme.Scheme
 		file, err := decode(name, data, &s)
 		if err != nil {
 			return nil, err

@@ -7,6 +7,7 @@ import (
 	"math"
 
 	"innercompass/core/builder"
+	"innercompass/core/scheme"
 	"innercompass/core/teeth"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/building"
@@ -93,7 +94,7 @@ func (h *handlers) RemoveDraft(ctx context.Context, r gen.RemoveDraftRequestObje
 
 func (h *handlers) ProposeSchemes(ctx context.Context, r gen.ProposeSchemesRequestObject) (gen.ProposeSchemesResponseObject, error) {
 	found, err := h.App.Building.Propose(ctx, r.ID)
-	return gen.ProposeSchemes200JSONResponse(list(found, func(p builder.Proposal) gen.Proposal {
+	return gen.ProposeSchemes200JSONResponse(list(found, func(p scheme.Proposal) gen.Proposal {
 		return gen.Proposal{Scheme: p.Scheme, Fits: int(p.Fits), Places: p.Places}
 	})), err
 }
@@ -129,6 +130,9 @@ func (h *handlers) draftView(ctx context.Context, o building.Opened) (gen.Draft,
 	})
 	out.Rows = list(v.Rows, draftRow)
 	out.Assumed = list(v.Assumed, sourceView)
+	out.Offers = list(o.Offers, func(x building.Offer) gen.MeasuredOffer {
+		return gen.MeasuredOffer{Range: x.Range, Field: x.Field, Window: x.Window, Words: x.Words}
+	})
 	out.Questions = list(v.Questions, func(q builder.Question) gen.LogicQuestion {
 		return gen.LogicQuestion{Selector: q.Selector, Bits: q.Bits, Words: q.Words, Answer: q.Answer}
 	})
@@ -161,23 +165,23 @@ func draftRow(r builder.Row) gen.DraftRow {
 
 func teethView(v builder.View, chosen int) *gen.Teeth {
 	a := *v.Teeth
-	out := gen.Teeth{Words: builder.FitsWords(a), Cut: a.Cut, Bounds: a.Bounds, Enough: builder.EnoughWords(a), Differs: builder.DiffersWords(a), Chosen: min(chosen, max(0, len(a.Fits)-1)), Fits: []gen.TeethFit{}, Nearest: []gen.FitSet{}}
+	out := gen.Teeth{Words: scheme.FitsWords(a), Cut: a.Cut, Bounds: a.Bounds, Enough: scheme.EnoughWords(a), Differs: scheme.DiffersWords(a), Chosen: min(chosen, max(0, len(a.Fits)-1)), Fits: []gen.TeethFit{}, Nearest: []gen.FitSet{}}
 	for _, f := range a.Fits {
-		out.Fits = append(out.Fits, gen.TeethFit{Sets: fitSets(v.Sheet, f), Words: builder.FitWords(v.Sheet, f), Loose: texts(f.Loose), Final: f.Final})
+		out.Fits = append(out.Fits, gen.TeethFit{Sets: fitSets(v.Sheet, f), Words: scheme.FitWords(v.Sheet, f), Loose: texts(f.Loose), Final: f.Final})
 	}
 	if a.Nearest != nil {
 		out.Nearest = fitSets(v.Sheet, *a.Nearest)
 	}
 	out.Suspects = list(a.Suspects, func(s teeth.Suspect) gen.RatioDoubt {
-		return gen.RatioDoubt{Range: s.ID, Words: builder.SuspectWords(s)}
+		return gen.RatioDoubt{Range: s.ID, Words: scheme.SuspectWords(s)}
 	})
-	out.Misses = list(a.Misses, func(m teeth.Miss) gen.RatioDoubt { return gen.RatioDoubt{Range: m.ID, Words: builder.MissWords(m)} })
+	out.Misses = list(a.Misses, func(m teeth.Miss) gen.RatioDoubt { return gen.RatioDoubt{Range: m.ID, Words: scheme.MissWords(m)} })
 	return &out
 }
 
 func fitSets(s unitsheet.Sheet, f teeth.Fit) []gen.FitSet {
-	return list(builder.Counts(s, f), func(c builder.SetCounts) gen.FitSet {
-		return gen.FitSet{Name: c.Name, Teeth: list(c.Teeth, func(t builder.Count) gen.ToothCount { return gen.ToothCount{Part: t.Part, Teeth: t.Teeth} })}
+	return list(scheme.Counts(s, f), func(c scheme.SetCounts) gen.FitSet {
+		return gen.FitSet{Name: c.Name, Teeth: list(c.Teeth, func(t scheme.Count) gen.ToothCount { return gen.ToothCount{Part: t.Part, Teeth: t.Teeth} })}
 	})
 }
 

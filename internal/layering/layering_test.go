@@ -30,7 +30,8 @@ var allowed = map[string][]string{
 	"core/leak":                   {"core/attribute"},
 	"core/chart":                  {"core/gearing"},
 	"core/teeth":                  {"core/gearing"},
-	"core/builder":                {"core/chart", "core/faultmap", "core/gearing", "core/quantity", "core/roadtest", "core/teeth", "core/unitsheet"},
+	"core/builder":                {"core/chart", "core/faultmap", "core/gearing", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet"},
+	"core/scheme":                 {"core/gearing", "core/teeth", "core/unitsheet"},
 	"core/unitsheet":              {"core/chart", "core/fluid", "core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity"},
 	"core/faultmap":               {"core/chart", "core/gearing", "core/hydraulics", "core/unitsheet"},
 	"core/diagnose":               {"core/bayes", "core/knowledge", "core/unitsheet"},
@@ -59,7 +60,7 @@ var allowed = map[string][]string{
 	"core/instruments/sizes":      {"core/instrument", "core/measure", "core/quantity", "core/unitsheet"},
 	"knowledge":                   {},
 	"web":                         {},
-	"internal/catalog":            {"core/builder", "core/find", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/unitsheet", "core/wordbench"},
+	"internal/catalog":            {"core/builder", "core/casebench", "core/find", "core/heard", "core/intake", "core/knowledge", "core/scheme", "core/unitsheet", "core/wordbench"},
 	"internal/problem":            {},
 	"internal/library":            {"core/builder", "core/gearing", "core/knowledge", "core/unitsheet", "internal/problem"},
 	"internal/shop":               {"core/diagnose", "core/instrument", "core/knowledge", "core/money", "core/plan", "core/pricebook", "core/quantity", "internal/library", "internal/problem"},
@@ -75,13 +76,13 @@ var allowed = map[string][]string{
 	"internal/records":            {"core/decide", "core/diagnose", "core/instruments", "core/knowledge", "core/quantity", "internal/assessing", "internal/cases", "internal/picture", "internal/present", "internal/problem", "internal/quoting"},
 	"internal/verification":       {"core/knowledge", "core/quantity", "internal/cases", "internal/present", "internal/problem", "internal/shop"},
 	"internal/overview":           {"core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/floor", "internal/takein", "internal/library", "internal/present", "internal/problem", "internal/shop"},
-	"internal/building":           {"core/builder", "core/gearing", "core/knowledge", "core/unitsheet", "internal/cases", "internal/library", "internal/problem"},
+	"internal/building":           {"core/builder", "core/gearing", "core/knowledge", "core/quantity", "core/scheme", "core/unitsheet", "internal/cases", "internal/library", "internal/problem"},
 	"internal/search":             {"core/find", "core/instrument", "core/knowledge", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/takein"},
 	"internal/wording":            {},
 	"internal/said":               {"core/wordbench", "core/faultmap", "core/roadtest", "core/heard", "core/intake", "core/knowledge", "internal/cases", "internal/library", "internal/problem", "internal/readings"},
 	"internal/interview":          {"internal/said", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/planning":           {"internal/problem", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/shop"},
-	"internal/app":                {"core/builder", "core/find", "core/instruments", "core/intake", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/verification"},
+	"internal/app":                {"core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/verification"},
 	"internal/app/apptest":        {"internal/app", "internal/cases", "internal/floor", "internal/takein", "internal/present", "internal/problem", "internal/readings", "internal/store", "internal/trial"}, // for tests alone
 	"internal/paper":              {"core/money", "core/quantity", "internal/picture", "internal/records"},
 	"internal/trial":              {"core/diagnose", "core/knowledge", "core/plan", "core/simulate", "internal/catalog", "knowledge"}, // for tests alone
@@ -90,10 +91,10 @@ var allowed = map[string][]string{
 	"internal/demo":               {"core/knowledge", "internal/app", "internal/cases", "internal/takein", "internal/measuring", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"internal/layering":           {},
 	"internal/httpapi/gen":        {},
-	"internal/httpapi":            {"core/builder", "core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/teeth", "core/unitsheet", "internal/app", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/planning", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/verification"},
+	"internal/httpapi":            {"core/builder", "core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet", "internal/app", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/planning", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/verification"},
 	"cmd/innercompass/cli":        {},
 	"cmd/innercompass/bench":      {"cmd/innercompass/cli", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
-	"cmd/innercompass":            {"cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/simulate", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
+	"cmd/innercompass":            {"cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a

@@ -73,3 +73,24 @@ func (s *Store) RemoveDraft(ctx context.Context, id string) error {
 		return gone.Error
 	})
 }
+
+// MeasuredOn lists what an instrument was given in the cases of a unit, as far as it was not taken back.
+func (s *Store) MeasuredOn(ctx context.Context, unit, instrument string) ([]building.Measured, error) {
+	var rows []measurementRow
+	err := s.read.WithContext(ctx).Joins("JOIN cases ON cases.id = measurements.case_id").
+		Where("cases.unit_id = ? AND measurements.instrument = ? AND measurements.withdraws = ''", unit, instrument).
+		Where("NOT EXISTS (SELECT 1 FROM measurements AS back WHERE back.withdraws = measurements.id)").
+		Order("measurements.at").Limit(2000).Find(&rows).Error
+	if err != nil {
+		return nil, err
+	}
+	out := make([]building.Measured, 0, len(rows))
+	for _, r := range rows {
+		m, err := toMeasurement(r)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, building.Measured{Case: r.CaseID, Values: m.Values})
+	}
+	return out, nil
+}

@@ -2411,6 +2411,12 @@ export interface components {
             name: string;
             layout: string;
         };
+        MeasuredOffer: {
+            range: string;
+            field: string;
+            window: string;
+            words: string;
+        };
         LogicQuestion: {
             selector: string;
             bits: string;
@@ -2443,6 +2449,8 @@ export interface components {
             assumed: components["schemas"]["SheetSource"][];
             taken: number;
             kinds: components["schemas"]["UnitKind"][];
+            /** @description what was measured on vehicles with this unit, for values of its sheet */
+            offers: components["schemas"]["MeasuredOffer"][];
             /** @description settings of the controls that a stuck one gives and that nobody has said anything of */
             questions: components["schemas"]["LogicQuestion"][];
             /** @description controls that are on just where an element is on */

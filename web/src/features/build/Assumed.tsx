@@ -38,7 +38,17 @@ const from: [string, string][] = [
 ];
 
 /** The true value in the place of an assumed one, as far as it is one number; and where it is from. */
-function Truth({ source, sheet, change }: { source: Source; sheet: Sheet; change: (f: (s: Sheet) => Sheet) => void }) {
+function Truth({
+  source,
+  sheet,
+  offers,
+  change,
+}: {
+  source: Source;
+  sheet: Sheet;
+  offers: View["offers"];
+  change: (f: (s: Sheet) => Sheet) => void;
+}) {
   const sources = (sheet.sources as Source[] | undefined) ?? [];
   const own = sources.find((x) => x.of === source.of);
   const mark = (of: string, value: string) =>
@@ -97,6 +107,37 @@ function Truth({ source, sheet, change }: { source: Source; sheet: Sheet; change
             onChange={(e) => setLine(outcome, field, e.target.value)}
           />
         ))}
+      {source.of === "pressures" && offers.length > 0 && (
+        <Box mt="2">
+          <Text fontWeight="600">Measured on this unit in your cases</Text>
+          <Text color="ink2" textStyle="small">
+            Take what comes from sound vehicles. A sick one belongs into no sheet.
+          </Text>
+          {offers.map((o) => (
+            <Flex key={o.range} align="center" gap="2" borderTopWidth="1px" borderColor="line">
+              <Text flex="1" textStyle="small">
+                {o.words}
+              </Text>
+              <Button
+                variant="ghost"
+                aria-label={`Take ${o.words}`}
+                onClick={() => {
+                  change((s) => ({
+                    ...s,
+                    ranges: rangesOf(s).map((r) => (r.id === o.range ? { ...r, [o.field]: o.window } : r)),
+                    sources: [
+                      ...((s.sources as Source[] | undefined) ?? []).filter((x) => x.of !== "pressures"),
+                      { of: "pressures", from: "measured", why: o.words } as Source,
+                    ],
+                  }));
+                }}
+              >
+                Take it
+              </Button>
+            </Flex>
+          ))}
+        </Box>
+      )}
       {own && (
         <Box mt="2">
           <Choice label={`Where ${topics[source.of]} is from`} value={own.from} options={from} onChange={(v) => mark(source.of, v)} />
@@ -155,7 +196,7 @@ export function Assumed({
                 {known ? { paper: "from the maker's paper", measured: "measured here", counted: "counted" }[a.from] : a.why}
               </Text>
             </chakra.button>
-            {open === a.of && <Truth source={a} sheet={sheet} change={change} />}
+            {open === a.of && <Truth source={a} sheet={sheet} offers={view.offers} change={change} />}
           </Box>
         );
       })}

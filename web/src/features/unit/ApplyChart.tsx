@@ -60,7 +60,7 @@ export function ApplyChart({ unit, picked, pick }: { unit: Unit; picked: string;
                 </chakra.td>
               ))}
               <chakra.td textAlign="right" fontWeight="700" textStyle="lead" whiteSpace="nowrap">
-                {ratio(r.ratio)}
+                {r.ratio === 0 ? "" : ratio(r.ratio)}
               </chakra.td>
               <chakra.td textAlign="right" pl="3" pr="1">
                 {r.step ? number(r.step, 2) : ""}

@@ -9,6 +9,13 @@ import type { Unit } from "./unit";
 export function Gears({ unit }: { unit: Unit }) {
   const driving = unit.ranges.filter((r) => r.driving);
   const [picked, setPicked] = useState((driving[2] ?? driving[0])?.id ?? "");
+  if (unit.depth === "chart")
+    return (
+      <Box maxW="900px">
+        <ApplyChart unit={unit} picked={picked} pick={setPicked} />
+        {unit.ranges.some((r) => r.ratio !== 0) && <GearFinder unit={unit} />}
+      </Box>
+    );
   return (
     <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "minmax(0, 1fr) minmax(0, 1fr)" }} gap="8" gridTemplateRows={{ xl: "auto 1fr" }}>
       <ApplyChart unit={unit} picked={picked} pick={setPicked} />

@@ -1,12 +1,8 @@
-// Package builder makes a unit sheet of what a practitioner knows: a scheme of gears, the elements as he calls them, the apply chart,
-// the ratios as printed. Each step is checked at once, teeth are found, what he does not know is filled in and marked as assumed.
+// Package scheme holds arrangements of gears that people build, with usual teeth, and asks for teeth in the terms of a unit sheet.
 //
-// A Draft is a sheet that may be half finished; Look says what it comes to. Schemes are arrangements that people build, with usual
-// teeth: they are unit sheets of the least depth that solves. Propose names the schemes that an apply chart and ratios fit.
-//
-// Limits: what is assumed is sized by rules of the trade (common practice, no source) and by the nearest of the sheets that ship; it
-// serves to tell symptoms apart, never to judge a measurement.
-package builder
+// A Scheme is a unit sheet of the least depth that solves. Ask turns the printed ratios of a sheet into a question to the search for
+// teeth, Lay puts an answer into its gearing, Propose names the schemes that an apply chart and ratios fit.
+package scheme
 
 import (
 	"fmt"
@@ -16,18 +12,6 @@ import (
 	"innercompass/core/teeth"
 	"innercompass/core/unitsheet"
 )
-
-// Kinds of unit, in the order in which they are offered.
-var Kinds = []Kind{
-	{"automatic", "automatic", "planetary"},
-	{"parallel", "automatic on parallel shafts", "parallel"},
-	{"two-speed", "two-speed", "planetary"},
-	{"manual", "manual", "parallel"},
-	{"automated", "automated manual", "parallel"},
-}
-
-// Kind is a kind of unit and how its gears lie.
-type Kind struct{ ID, Name, Layout string }
 
 // Scheme is an arrangement of gears with usual teeth.
 type Scheme struct {

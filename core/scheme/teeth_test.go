@@ -1,4 +1,4 @@
-package builder_test
+package scheme_test
 
 import (
 	"context"
@@ -9,8 +9,8 @@ import (
 	"testing"
 	"time"
 
-	"innercompass/core/builder"
 	"innercompass/core/gearing"
+	"innercompass/core/scheme"
 	"innercompass/core/teeth"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
@@ -42,7 +42,7 @@ func printed(u *unitsheet.Unit, decimals int) unitsheet.Sheet {
 
 func find(t testing.TB, s unitsheet.Sheet) teeth.Answer {
 	t.Helper()
-	q, err := builder.Ask(s, false)
+	q, err := scheme.Ask(s, false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -69,7 +69,7 @@ func TestOurSheetsAreFoundAgainFromTheirRatios(t *testing.T) {
 				continue
 			}
 			t.Logf("%s, %d decimals: %.0f fits in %v", id, decimals, a.Count, took.Round(time.Microsecond))
-			g, err := builder.Lay(s, a.Fits[0])
+			g, err := scheme.Lay(s, a.Fits[0])
 			if err != nil {
 				t.Fatal(err)
 			}
