@@ -18,6 +18,7 @@ import { GearsPanel } from "./GearsPanel";
 import { LinesFigure } from "./Lines";
 import { linesOf } from "./linesLayout";
 import { PastePanel } from "./PastePanel";
+import { Places } from "./Places";
 import { Rail } from "./Rail";
 import { RangePanel } from "./RangePanel";
 import { elementsOf, freeID, hasGears, nextRange, rangesOf, type Sheet, type View } from "./sheet";
@@ -180,6 +181,7 @@ function Builder({ id, build, sheet, view }: { id: string; build: ReturnType<typ
               The printed ratios include the final drive
             </Switch>
           )}
+          <Places sheet={sheet} change={change} />
           {sheet.control !== "hand" && <ControlsTable sheet={sheet} view={view} change={change} />}
           {view.lever.length > 2 && (
             <SpeedDiagram unit={{ lever: view.lever, members: view.members, ranges: view.ranges } as Unit} picked={row} />

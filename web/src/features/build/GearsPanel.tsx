@@ -2,6 +2,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { proposalsQuery, schemesQuery } from "../../api/queries";
 import { Problem } from "../../shared/states";
+import { OwnGears } from "./OwnGears";
 import { SchemeTile } from "./SchemeTile";
 import { elementsOf, hasGears, type Sheet, type View } from "./sheet";
 import type { Build } from "./useBuild";
@@ -71,6 +72,10 @@ export function GearsPanel({ id, build, sheet, view, close }: { id: string; buil
             <SchemeTile key={x.id} scheme={x} about={x.hint} choose={() => lay(x.id, {})} />
           ))}
       </Flex>
+      <Text fontWeight="700" mt="4">
+        Or draw your own
+      </Text>
+      <OwnGears sheet={sheet} change={(f) => build.change(f, { scheme: "own", counted: false, fit: 0 })} />
       <Flex gap="3" mt="3">
         {hasGears(sheet) && <Button onClick={bare}>Stay with the chart alone</Button>}
         <Button onClick={close}>Close</Button>
