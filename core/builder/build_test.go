@@ -111,6 +111,20 @@ func TestTheWrongCellIsNamed(t *testing.T) {
 	}
 }
 
+// With one digit wrong the draft goes on with the teeth that fit the others, and names the row.
+func TestAMisprintIsNamedAndTheRestFits(t *testing.T) {
+	wrong := map[string]string{"R": "2.18", "D1": "2.55", "D2": "1.49", "D3": "1.00", "D4": "0.96"}
+	v := look(t, draft(t, "two-suns-4", wrong))
+	if !v.Ready() || !strings.Contains(flaws(v), "D4 may be misprinted") {
+		t.Fatalf("%s", flaws(v))
+	}
+	for _, r := range v.Rows {
+		if r.Fits != (r.ID != "D4") {
+			t.Errorf("%s: %+v", r.ID, r)
+		}
+	}
+}
+
 // Half a sheet is no error: it says what is missing.
 func TestHalfASheetSaysWhatIsMissing(t *testing.T) {
 	for name, d := range map[string]builder.Draft{

@@ -116,10 +116,10 @@ func (l *looker) find(ctx context.Context) error {
 		return nil
 	}
 	l.out.Teeth = &a
-	if len(a.Fits) == 0 {
-		return nil
+	fit, ok, err := l.chosen(ctx, q, a)
+	if err != nil || !ok {
+		return err
 	}
-	fit := a.Fits[min(max(l.d.Fit, 0), len(a.Fits)-1)]
 	g, err := scheme.Lay(l.s, fit)
 	if err != nil {
 		l.say(err)
@@ -138,6 +138,30 @@ func (l *looker) find(ctx context.Context) error {
 		l.hold()
 	}
 	return nil
+}
+
+// chosen are the teeth that the draft goes on with: those picked of the ones that fit; where none does, those that fit all ratios but
+// the one that must be misprinted, or the nearest.
+func (l *looker) chosen(ctx context.Context, q teeth.Question, a teeth.Answer) (teeth.Fit, bool, error) {
+	if len(a.Fits) > 0 {
+		return a.Fits[min(max(l.d.Fit, 0), len(a.Fits)-1)], true, nil
+	}
+	if len(a.Suspects) == 1 {
+		s := a.Suspects[0]
+		l.flaw(Flaw{Path: "ranges", Range: s.ID, Doubt: true, Reason: s.ID + " may be misprinted", Accepted: scheme.SuspectWords(s)})
+		q.Ranges = slices.DeleteFunc(slices.Clone(q.Ranges), func(p teeth.Printed) bool { return p.ID == s.ID })
+		rest, err := teeth.Find(ctx, q)
+		if ctx.Err() != nil {
+			return teeth.Fit{}, false, ctx.Err()
+		}
+		if err == nil && len(rest.Fits) > 0 {
+			return rest.Fits[0], true, nil
+		}
+	}
+	if a.Nearest == nil {
+		return teeth.Fit{}, false, nil
+	}
+	return *a.Nearest, true, nil
 }
 
 // withoutFinal takes the final drive out of the printed ratios: the sheet is of the unit alone.

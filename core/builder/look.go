@@ -224,6 +224,9 @@ func (l *looker) rangeAt(path string) string {
 // teethSource says where the teeth come from: they are never facts until they are counted.
 func (l *looker) teethSource() unitsheet.SourceSheet {
 	a := l.out.Teeth
+	if len(a.Fits) == 0 {
+		return unitsheet.SourceSheet{Of: "teeth", From: "assumed", Value: "no teeth fit", Why: "the nearest to the printed ratios"}
+	}
 	return unitsheet.SourceSheet{Of: "teeth", From: "assumed", Value: scheme.FitsWords(*a), Why: "found from the printed ratios"}
 }
 
@@ -232,7 +235,7 @@ func (l *looker) finish() {
 	if l.machine != nil && l.s.Engine.MaxTorque != "" {
 		l.s = size(l.s, l.machine)
 	}
-	if l.out.Teeth != nil && len(l.out.Teeth.Fits) > 0 {
+	if l.out.Teeth != nil {
 		l.s.Sources = append(slices.Clone(l.s.Sources), l.teethSource())
 	} else if l.machine != nil && !l.d.Counted {
 		l.s.Sources = append(slices.Clone(l.s.Sources), unitsheet.SourceSheet{Of: "teeth", From: "assumed", Why: "usual teeth: no ratio says which"})

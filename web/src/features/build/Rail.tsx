@@ -68,7 +68,7 @@ export function Rail({
       )}
       {doubts.map((f, i) => (
         <Text key={i} textStyle="small">
-          <b>Look again:</b> {f.reason}. {f.accepted}
+          <b>Look again:</b> {f.reason}; {f.accepted}
         </Text>
       ))}
       <Assumed view={view} sheet={sheet} change={change} fill={fill} />
