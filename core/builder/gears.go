@@ -148,7 +148,6 @@ func (l *looker) chosen(ctx context.Context, q teeth.Question, a teeth.Answer) (
 	}
 	if len(a.Suspects) == 1 {
 		s := a.Suspects[0]
-		l.flaw(Flaw{Path: "ranges", Range: s.ID, Doubt: true, Reason: s.ID + " may be misprinted", Accepted: scheme.SuspectWords(s)})
 		q.Ranges = slices.DeleteFunc(slices.Clone(q.Ranges), func(p teeth.Printed) bool { return p.ID == s.ID })
 		rest, err := teeth.Find(ctx, q)
 		if ctx.Err() != nil {

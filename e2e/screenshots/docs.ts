@@ -23,7 +23,6 @@ const shots: [string, string, string, number, number][] = [
   ["unit-power", "/units/norrad-h4/gears", "light", 1280, 800],
   ["unit-faults-t10", "/units/vantrice-t10/faults?fault=leaks:drum-rings&fault=leaks:drum-bushing", "light", 1280, 800],
   ["units-dark", "/units", "dark", 1280, 800],
-  ["palette-dark", "/cases/ID/checks", "dark", 1280, 800],
   ["drive-phone", "/cases/ID/road?drive=1", "light", 390, 844],
 ];
 
@@ -60,11 +59,6 @@ test("screenshots for the documents", async ({ browser, request }) => {
       for (const [range, value] of Object.entries(pressures))
         await page.getByRole("textbox", { name: new RegExp(`^${range},`) }).fill(String(value));
       await page.waitForTimeout(600);
-    }
-    if (name === "palette-dark") {
-      await page.keyboard.press("/");
-      await page.getByRole("combobox", { name: "Find anything" }).fill("direct clutch");
-      await page.getByRole("option").nth(4).waitFor();
     }
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
     await context.close();
@@ -226,3 +220,45 @@ for (const [name, views] of [
   test(`one picture: ${name}`, async ({ browser, request }) => {
     await contactSheet(browser, request, views, name);
   });
+
+/** A unit as it is built: the schemes, the chart with its gears, a ratio that no teeth give, and a road test by the chart alone. */
+test("builder", async ({ browser, request }) => {
+  test.setTimeout(120_000);
+  const pictures: string[] = [];
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  const shot = async () => {
+    await page.waitForTimeout(900);
+    pictures.push((await page.screenshot()).toString("base64"));
+  };
+  await page.goto("/units/build");
+  await page.getByRole("button", { name: /one set, two suns/ }).waitFor();
+  await shot();
+  await page.getByRole("button", { name: /one set, two suns/ }).click();
+  await page.getByLabel("Name of the unit").fill("Tessaly R4");
+  for (const [row, ratio] of Object.entries({ R: "2.18", D1: "2.55", D2: "1.49", D3: "1.00", D4: "0.69" }))
+    await page.getByLabel(`Ratio of ${row} as printed`).fill(ratio);
+  await page.getByRole("button", { name: "D2, Drive second" }).click();
+  await shot();
+  await page.getByLabel("Ratio of D4 as printed").fill("0.96");
+  await shot();
+  const made = (await (
+    await request.post("/api/cases", { data: { words: "It slips in second.", vehicle: "Bread van", unit: "any-automatic-4" } })
+  ).json()) as { id: string };
+  const readings = [
+    ["D1.drives", "normal"],
+    ["D2.slips", "yes"],
+    ["D3.drives", "normal"],
+  ].map(([cell, state]) => ({ finding: `road.hot.${cell}`, state, source: "seen" }));
+  await request.post(`/api/cases/${made.id}/readings`, { data: { readings } });
+  await page.goto(`/cases/${made.id}/road`);
+  await loaded(page);
+  await shot();
+  await context.close();
+  const sheet = await browser.newPage({ viewport: { width: 1600, height: 1010 } });
+  await sheet.setContent(
+    `<body style="margin:0;display:grid;grid-template-columns:1fr 1fr;gap:8px;background:#888">${pictures.map((p) => `<img style="width:100%" src="data:image/png;base64,${p}">`).join("")}</body>`,
+  );
+  await sheet.screenshot({ path: "../docs/screenshots/builder.png", fullPage: true });
+  await sheet.close();
+});

@@ -17,6 +17,9 @@ const views = [
   "/units/norrad-h4/limits",
   "/units/norrad-h4/sheet",
   "/units/new",
+  "/units/build",
+  "/units/build/DRAFT",
+  "/units/any-automatic-6/faults",
   "/settings",
   "/prices",
   "/verify",
@@ -65,7 +68,10 @@ for (const theme of ["light", "dark"]) {
       await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
       const found: string[] = [];
       for (const view of some) {
-        await page.goto(view.replace("ID", id), { waitUntil: "load" });
+        const draft = view.includes("DRAFT")
+          ? ((await (await request.post("/api/drafts", { data: { kind: "automatic", scheme: "two-suns-4" } })).json()) as { id: string }).id
+          : "";
+        await page.goto(view.replace("DRAFT", draft).replace("ID", id), { waitUntil: "load" });
         await loaded(page);
         const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ["violations"] }).analyze();
         found.push(

@@ -1,4 +1,8 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { expect, test, type Page } from "./app";
+import { serve, stop } from "./server";
 
 /** A page of paper about a unit, as a shop gets it. Numbers made up for this test. */
 interface Paper {
@@ -245,3 +249,88 @@ for (const paper of papers) {
     }
   });
 }
+
+test("a unit that is being built outlives a server that is killed and a page that is loaded again", async ({ page }) => {
+  const data = mkdtempSync(join(tmpdir(), "compass-e2e-"));
+  let server = await serve(data);
+  try {
+    const { url: base, port } = server;
+    await page.goto(`${base}/units/build`);
+    await page.getByRole("button", { name: /one set, two suns/ }).click();
+    const name = page.getByLabel("Name of the unit");
+    await name.fill("Half a sheet");
+    await expect(page.getByRole("status").filter({ hasText: /^saved/ })).toBeVisible();
+    await stop(server.child, "SIGKILL");
+    await page.getByLabel("Ratio of D1 as printed").fill("2.55");
+    await expect(page.getByText("not saved")).toBeVisible();
+    server = await serve(data, port);
+    await page.reload();
+    await expect(name).toHaveValue("Half a sheet");
+    await expect(page.getByLabel("Ratio of D1 as printed")).toHaveValue("2.55");
+    await expect(page.getByRole("status").filter({ hasText: /^saved/ })).toBeVisible();
+    await page.reload();
+    await expect(page.getByLabel("Ratio of D1 as printed")).toHaveValue("2.55");
+  } finally {
+    await stop(server.child, "SIGTERM");
+    rmSync(data, { recursive: true, force: true });
+  }
+});
+
+test("the wrong cell is named, a misprint is found, and a chart is pasted and given gears", async ({ page }) => {
+  await page.goto("/units/build");
+  await page.getByRole("button", { name: /one set, two suns/ }).click();
+  await page.getByLabel("Name of the unit").fill("Odd one");
+  await page.getByRole("button", { name: "D2, LB low brake: off" }).click();
+  await expect(page.getByRole("button", { name: "D2, LB low brake: on, look here" })).toBeVisible();
+  await expect(page.getByRole("region", { name: "Not right yet" })).toContainText("D2 binds");
+  await page.getByRole("button", { name: /D2, LB low brake: on/ }).click();
+  for (const [row, ratio] of Object.entries({ R: "2.18", D1: "2.55", D2: "1.49", D3: "1.00", D4: "0.96" }))
+    await page.getByLabel(`Ratio of ${row} as printed`).fill(ratio);
+  await expect(page.getByRole("region", { name: "Teeth" })).toContainText("This one may be misprinted");
+  await expect(page.getByRole("region", { name: "Teeth" })).toContainText("D4: without it teeth fit; they give 0.685 here");
+  await page.getByRole("button", { name: "Paste a chart" }).click();
+  await page.getByLabel("Chart as text").fill("nothing that is a chart");
+  await page.getByRole("button", { name: "Take it", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText("a line with the elements");
+  await page.goto("/units/build");
+  await page.getByRole("button", { name: "By the chart alone" }).first().click();
+  await page.getByLabel("Name of the unit").fill("Pasted four");
+  await page.getByRole("button", { name: "Paste a chart" }).click();
+  await page
+    .getByLabel("Chart as text")
+    .fill(
+      "range\tforward clutch\treverse clutch\thigh clutch\tsecond band\tlow brake\tratio\nR\t\tx\t\t\tx\t2.18\n1\tx\t\t\t\tx\t2.55\n2\tx\t\t\tx\t\t1.49\n3\tx\t\tx\t\t\t1.00\n4\t\t\tx\tx\t\t0.69\n",
+    );
+  await page.getByRole("button", { name: "Take it", exact: true }).click();
+  await expect(page.getByRole("region", { name: "It can diagnose" })).toContainText("known by its chart");
+  await page.getByRole("button", { name: "Add the gears" }).click();
+  await page
+    .getByRole("region", { name: "Gears" })
+    .getByRole("button", { name: /one set, two suns/ })
+    .click();
+  await expect(page.getByRole("region", { name: "Teeth" })).toContainText("The only ones that fit");
+});
+
+test("nobody knows the unit: taken in on one of its kind, moved to the right sheet later", async ({ page }) => {
+  await page.goto("/take-in");
+  await page.getByLabel(/What does the customer say/).fill("It slips in second");
+  await page.getByRole("combobox", { name: /^Vehicle/ }).fill("Bread van");
+  await page.keyboard.press("Tab");
+  const unit = page.getByRole("combobox", { name: /^Unit/ });
+  await unit.fill("some automatic, 4");
+  await page.getByRole("option").first().waitFor();
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: /Open the case/ }).click();
+  await expect(page.getByText(/Known by its chart, not its gears/)).toBeVisible();
+  await page.getByRole("link", { name: /road test/i }).click();
+  await page.getByRole("button", { name: /^D2, slips/ }).focus();
+  await page.keyboard.press("s");
+  await page.getByRole("button", { name: "Another unit" }).click();
+  await page.getByRole("combobox", { name: /^Which unit/ }).fill("Norrad H4");
+  await page.getByRole("option").first().waitFor();
+  await page.keyboard.press("Enter");
+  await expect(page.getByText(/stays and count|stay and count/)).toBeVisible();
+  await page.getByRole("button", { name: "Move the case" }).click();
+  await expect(page.getByRole("region", { name: "Case", exact: true }).getByRole("link", { name: "Norrad H4" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "D2, slips under load: slips" })).toBeVisible();
+});

@@ -55,7 +55,7 @@ export function TeethFound({ teeth, choose }: { teeth: Teeth; choose: (fit: numb
         {teeth.suspects.length === 0 && (
           <Text mt="2">No single ratio explains it. Two versions of the unit may share a name: ask for the gear set.</Text>
         )}
-        {teeth.nearest.length > 0 && (
+        {teeth.suspects.length !== 1 && teeth.nearest.length > 0 && (
           <Box mt="2">
             <Text fontWeight="600">Nearest</Text>
             <Counts sets={teeth.nearest} />
