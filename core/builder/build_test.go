@@ -106,6 +106,15 @@ func TestTheWrongCellIsNamed(t *testing.T) {
 			t.Errorf("%s with %v: %s", c.id, c.applied, flaws(v))
 		}
 	}
+	bare := draft(t, "two-suns-4", nil) // without ratios the gear that follows tells
+	for i := range bare.Sheet.Ranges {
+		if bare.Sheet.Ranges[i].ID == "D2" {
+			bare.Sheet.Ranges[i].Applied = []string{"FC", "SB", "LB"}
+		}
+	}
+	if v := look(t, bare); len(v.Flaws) == 0 || v.Flaws[0].Element != "LB" {
+		t.Errorf("without ratios: %s", flaws(v))
+	}
 	if v := change("D3", "FC", "LB"); !strings.Contains(flaws(v), "D3") {
 		t.Errorf("third that is first passes: %s", flaws(v))
 	}

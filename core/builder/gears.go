@@ -225,6 +225,16 @@ func (l *looker) does(o gearing.Outcome, applied []string) string {
 	return fmt.Sprintf("drives %s with %s", o, on)
 }
 
+// follows reports whether a ratio is one that a range can be shifted up to.
+func (l *looker) follows(r unitsheet.RangeSheet, ratio float64) bool {
+	at := slices.IndexFunc(l.s.Ranges, func(o unitsheet.RangeSheet) bool { return o.ID == r.From })
+	if at < 0 {
+		return true
+	}
+	below, err := l.machine.Result(gearing.State{Applied: l.s.Ranges[at].Applied})
+	return err != nil || below.Ratio == 0 || ratio < below.Ratio*(1-1e-9)
+}
+
 // hint finds the one mark that would make a range what its row says, the one with the printed ratio before others.
 func (l *looker) hint(r unitsheet.RangeSheet, printed float64) (string, string) {
 	best, element, off := "", "", math.Inf(1)
@@ -243,6 +253,8 @@ func (l *looker) hint(r unitsheet.RangeSheet, printed float64) (string, string) 
 		away := 1.0
 		if printed > 0 {
 			away = math.Abs(math.Log(math.Abs(s.Ratio) / printed))
+		} else if !l.follows(r, s.Ratio) {
+			away = 2
 		}
 		if away < off {
 			words += " " + string(s.Outcome)

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { expect, test, type Page } from "./app";
+import { expect, test, writeDown, type Page } from "./app";
 import { serve, stop } from "./server";
 
 /** A page of paper about a unit, as a shop gets it. Numbers made up for this test. */
@@ -184,7 +184,7 @@ const papers: Paper[] = [
 ];
 
 /** Counts what a person does. */
-function hands(page: Page) {
+function hands() {
   let n = 0;
   return {
     click: async (target: ReturnType<Page["locator"]>) => {
@@ -201,7 +201,7 @@ function hands(page: Page) {
 
 for (const paper of papers) {
   test(`from a page of paper: ${paper.name} is built in few steps and diagnoses`, async ({ page }) => {
-    const h = hands(page);
+    const h = hands();
     await page.goto("/units/build");
     await h.click(page.getByRole("button", { name: paper.scheme }).first());
     await h.type(page.getByLabel("Name of the unit"), paper.name);
@@ -314,12 +314,7 @@ test("the wrong cell is named, a misprint is found, and a chart is pasted and gi
 test("nobody knows the unit: taken in on one of its kind, moved to the right sheet later", async ({ page }) => {
   await page.goto("/take-in");
   await page.getByLabel(/What does the customer say/).fill("It slips in second");
-  await page.getByRole("combobox", { name: /^Vehicle/ }).fill("Bread van");
-  await page.keyboard.press("Tab");
-  const unit = page.getByRole("combobox", { name: /^Unit/ });
-  await unit.fill("some automatic, 4");
-  await page.getByRole("option").first().waitFor();
-  await page.keyboard.press("Enter");
+  await writeDown(page, "Bread van", "Some automatic, 4 gears");
   await page.getByRole("button", { name: /Open the case/ }).click();
   await expect(page.getByText(/Known by its chart, not its gears/)).toBeVisible();
   await page.getByRole("link", { name: /road test/i }).click();
@@ -327,10 +322,12 @@ test("nobody knows the unit: taken in on one of its kind, moved to the right she
   await page.keyboard.press("s");
   await page.getByRole("button", { name: "Another unit" }).click();
   await page.getByRole("combobox", { name: /^Which unit/ }).fill("Norrad H4");
-  await page.getByRole("option").first().waitFor();
-  await page.keyboard.press("Enter");
+  await page
+    .getByRole("option", { name: /Norrad H4/ })
+    .first()
+    .click();
   await expect(page.getByText(/stays and count|stay and count/)).toBeVisible();
-  await page.getByRole("button", { name: "Move the case" }).click();
+  await page.getByRole("button", { name: "Change the unit" }).click();
   await expect(page.getByRole("region", { name: "Case", exact: true }).getByRole("link", { name: "Norrad H4" })).toBeVisible();
   await expect(page.getByRole("button", { name: "D2, slips under load: slips" })).toBeVisible();
 });

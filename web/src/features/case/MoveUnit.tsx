@@ -61,7 +61,7 @@ export function MoveUnit({ close }: { close: () => void }) {
       {move.error && <Problem error={move.error} />}
       <Flex gap="3" mt="3">
         <Button variant="solid" disabled={!look.data} loading={move.isPending} onClick={() => move.mutate()}>
-          Move the case
+          Change the unit
         </Button>
         <Button onClick={close}>Close</Button>
       </Flex>
