@@ -48,6 +48,7 @@ func Fill(s unitsheet.Sheet, kind string, like unitsheet.Sheet) unitsheet.Sheet 
 		f.assume("engine", like.Engine.MaxTorque, "")
 	}
 	f.elements(kind)
+	f.sleeves()
 	f.converter()
 	f.pressures()
 	return f.s
@@ -94,6 +95,28 @@ func (f *filler) elements(kind string) {
 	}
 	if feeds && len(f.s.Feeds) > 0 {
 		f.assume("feeds", "", "one for each element")
+	}
+}
+
+// sleeves makes a part of each sleeve that moves two gears, with its fork: when it breaks, both are lost.
+func (f *filler) sleeves() {
+	if len(f.s.Shared) > 0 {
+		return
+	}
+	for i, e := range f.s.Elements {
+		first := func(o unitsheet.ElementSheet) bool { return o.Group == e.Group }
+		if gearing.Kind(e.Kind) != gearing.Selector || e.Group == "" || slices.IndexFunc(f.s.Elements, first) != i {
+			continue
+		}
+		var moves []string
+		for _, o := range f.s.Elements {
+			if first(o) {
+				moves = append(moves, o.ID)
+			}
+		}
+		if len(moves) > 1 {
+			f.s.Shared = append(f.s.Shared, unitsheet.SharedSheet{ID: "sleeve-" + strings.Trim(notID.ReplaceAllString(strings.ToLower(e.Group), "-"), "-"), Name: e.Group + " and fork", Kind: "shaft", Serves: moves})
+		}
 	}
 }
 

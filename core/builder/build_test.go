@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"innercompass/core/builder"
+	"innercompass/core/faultmap"
 	"innercompass/core/scheme"
 	"innercompass/core/unitsheet"
 )
@@ -117,6 +118,25 @@ func TestTheWrongCellIsNamed(t *testing.T) {
 	}
 	if v := change("D3", "FC", "LB"); !strings.Contains(flaws(v), "D3") {
 		t.Errorf("third that is first passes: %s", flaws(v))
+	}
+}
+
+// A sleeve that moves two gears is a part of its own: when its fork breaks, both are lost, and no other.
+func TestSleevesOfABuiltManualCarryTheirGears(t *testing.T) {
+	d := draft(t, "three-shafts-5", nil)
+	d.Sheet = builder.Fill(d.Sheet, d.Kind, know(t).Units["ombrin-m5"].Sheet)
+	v := look(t, d)
+	if !v.Ready() {
+		t.Fatal(flaws(v))
+	}
+	row, err := faultmap.Predict(v.Unit, faultmap.Fault{Kind: faultmap.Breaks, Part: "sleeve-3-4-sleeve"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id, lost := range map[string]bool{"G1": false, "G2": false, "G3": true, "G4": true, "G5": false, "R": false} {
+		if p, ok := row.At(faultmap.Cell{Range: id, Behaviour: faultmap.Drives}); ok != lost || ok && p.State != "none" {
+			t.Errorf("%s: %+v", id, p)
+		}
 	}
 }
 

@@ -120,6 +120,18 @@ export function Faults({ unit }: { unit: Unit }) {
                       no range shows it
                     </Text>
                   )}
+                  {f.assumed.length > 0 && (
+                    <Text
+                      color="ink2"
+                      textStyle="fine"
+                      lineHeight="1.3"
+                      textDecoration="underline"
+                      textDecorationStyle="dashed"
+                      textUnderlineOffset="3px"
+                    >
+                      {f.assumed.join(" · ")}
+                    </Text>
+                  )}
                   {f.first && (
                     <Text color="ink2" textStyle="fine" lineHeight="1.25">
                       {f.first}
@@ -136,7 +148,16 @@ export function Faults({ unit }: { unit: Unit }) {
                   return (
                     <chakra.td key={r} textAlign="center" textStyle="note" fontWeight="600" lineHeight="1.15" px="1" minW="56px">
                       {c?.text && (
-                        <chakra.span display="block" bg="brassSoft" px="1" py="1.5" title={c.detail}>
+                        <chakra.span
+                          display="block"
+                          bg="brassSoft"
+                          px="1"
+                          py="1.5"
+                          title={c.detail}
+                          borderBottomWidth={f.assumed.length > 0 ? "2px" : "0"}
+                          borderBottomStyle="dashed"
+                          borderColor="slate"
+                        >
                           {c.text}
                         </chakra.span>
                       )}
