@@ -92,7 +92,7 @@ func Look(ctx context.Context, d Draft) (View, error) {
 	} else {
 		l.chart()
 	}
-	l.finish()
+	l.finish(ctx)
 	return l.out, ctx.Err()
 }
 
@@ -231,7 +231,7 @@ func (l *looker) teethSource() unitsheet.SourceSheet {
 }
 
 // finish compiles what is sound, and says what it can diagnose.
-func (l *looker) finish() {
+func (l *looker) finish(ctx context.Context) {
 	if l.machine != nil && l.s.Engine.MaxTorque != "" {
 		l.s = size(l.s, l.machine)
 	}
@@ -252,7 +252,7 @@ func (l *looker) finish() {
 		return
 	}
 	l.out.Unit, l.out.Cannot, l.out.Depth = u, u.Cannot(), l.s.Depth()
-	if rows, err := faultmap.Map(u); err == nil {
+	if rows, err := faultmap.MapWithin(ctx, u); err == nil {
 		l.out.Faults, l.out.Apart = len(rows), len(roadtest.Groups(rows))
 	}
 }

@@ -202,8 +202,16 @@ func (t Train) Derive(held []string) (Ratio, Outcome, error) {
 	if outcome != Drives {
 		return Ratio{}, outcome, nil
 	}
-	return t.expand(rows, in, out), Drives, nil
+	r := t.depends(rows, in, out)
+	if len(r) > mostTogether {
+		return Ratio{}, "", &Error{"sets", fmt.Sprintf("a ratio that hangs on %d sets and pairs", len(r)), fmt.Sprintf("at most %d in the power path of one range", mostTogether)}
+	}
+	return t.expand(rows, r, in, out), Drives, nil
 }
+
+// mostTogether bounds how many proportions one ratio may hang on: its coefficients double with each. No design of the trade has more
+// than five.
+const mostTogether = 10
 
 // eps separates nothing from something at a random point; proportions there lie between 1.2 and 4.
 const eps = 1e-9
@@ -251,8 +259,19 @@ func (t Train) somewhere(seed uint64) []float64 {
 	return out
 }
 
-// expand evaluates both determinants on the corners of the unit cube and turns them into coefficients (Möbius inversion).
-func (t Train) expand(rows []row, in, out int) Ratio {
+// det is the determinant of the rows at a point, with the speed of one member as the last row.
+func (t Train) det(rows []row, x []float64, last int) float64 {
+	m := make([][]float64, 0, len(rows)+1)
+	for _, r := range rows {
+		m = append(m, r.with(x))
+	}
+	unit := make([]float64, len(t.Members))
+	unit[last] = 1
+	return determinant(append(m, unit))
+}
+
+// depends lists the unknowns that the quotient hangs on: what it does not depend on divides out.
+func (t Train) depends(rows []row, in, out int) []int {
 	var over []int
 	for _, r := range rows {
 		if r.at >= 0 && !slices.Contains(over, r.at) {
@@ -260,22 +279,18 @@ func (t Train) expand(rows []row, in, out int) Ratio {
 		}
 	}
 	slices.Sort(over)
-	det := func(x []float64, last int) float64 {
-		m := make([][]float64, 0, len(rows)+1)
-		for _, r := range rows {
-			m = append(m, r.with(x))
-		}
-		unit := make([]float64, len(t.Members))
-		unit[last] = 1
-		return determinant(append(m, unit))
-	}
 	full := t.somewhere(2)
-	over = slices.DeleteFunc(over, func(k int) bool { // what the quotient does not depend on divides out
+	return slices.DeleteFunc(over, func(k int) bool {
 		moved := slices.Clone(full)
 		moved[k] += 0.7
-		a, b := det(full, in)/det(full, out), det(moved, in)/det(moved, out)
+		a, b := t.det(rows, full, in)/t.det(rows, full, out), t.det(rows, moved, in)/t.det(rows, moved, out)
 		return math.Abs(a-b) <= 1e-9*math.Max(1, math.Abs(a))
 	})
+}
+
+// expand evaluates both determinants on the corners of the unit cube and turns them into coefficients (Möbius inversion).
+func (t Train) expand(rows []row, over []int, in, out int) Ratio {
+	full := t.somewhere(2)
 	r := Ratio{over: over}
 	r.p, r.q = make([]float64, 1<<len(over)), make([]float64, 1<<len(over))
 	for mask := range r.p {
@@ -283,7 +298,7 @@ func (t Train) expand(rows []row, in, out int) Ratio {
 		for i, k := range over {
 			x[k] = float64(mask >> i & 1)
 		}
-		r.p[mask], r.q[mask] = det(x, in), det(x, out)
+		r.p[mask], r.q[mask] = t.det(rows, x, in), t.det(rows, x, out)
 	}
 	most := 0.0
 	for i := range over {

@@ -1,6 +1,7 @@
 package teeth
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"testing"
@@ -72,6 +73,14 @@ func TestOutcomesWithoutTeeth(t *testing.T) {
 	}
 	if _, _, err := simpson().Derive([]string{"nobody"}); err == nil {
 		t.Error("an element that is not there was taken")
+	}
+	long := Train{Members: []string{"m0"}, Input: "m0", Output: "m12", ForwardSign: 1}
+	for i := range 12 { // a row of gears, each pair in the power path
+		long.Members = append(long.Members, fmt.Sprintf("m%d", i+1))
+		long.Pairs = append(long.Pairs, Pair{Name: fmt.Sprint(i), A: fmt.Sprintf("m%d", i), B: fmt.Sprintf("m%d", i+1)})
+	}
+	if _, _, err := long.Derive(nil); err == nil {
+		t.Error("a ratio of twelve pairs was expanded")
 	}
 	bad := simpson()
 	bad.Sets[0].Ring = "nowhere"
