@@ -21,6 +21,9 @@ const (
 	capacityText = "±30 %"
 )
 
+// byHydraulics are parts that only a unit has whose shifts are made by oil alone.
+var byHydraulics = []string{"cable", "modulator", "governor"}
+
 // Fill takes over from another unit what nobody has said of this one, and marks it as assumed: parts, access, leak places, fluid,
 // engine, pressures. What is there already stays.
 func Fill(s unitsheet.Sheet, kind string, like unitsheet.Sheet) unitsheet.Sheet {
@@ -31,7 +34,9 @@ func Fill(s unitsheet.Sheet, kind string, like unitsheet.Sheet) unitsheet.Sheet 
 		f.assume("access", "", "")
 	}
 	if len(s.Parts) == 0 {
-		f.s.Parts = slices.Clone(like.Parts)
+		f.s.Parts = slices.DeleteFunc(slices.Clone(like.Parts), func(p unitsheet.PartSheet) bool {
+			return s.Control == "electronic" && slices.Contains(byHydraulics, p.ID)
+		})
 	}
 	if s.Leaks == nil && like.Leaks != nil {
 		leaks := *like.Leaks

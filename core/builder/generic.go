@@ -59,6 +59,9 @@ func (g Generic) Sheet(shipped []*unitsheet.Unit) unitsheet.Sheet {
 			s.Layout = k.Layout
 		}
 	}
+	if g.Kind == "automatic" && g.Gears == 3 { // of the time before solenoids
+		s.Control = "hydraulic"
+	}
 	b := &generic{s: s}
 	switch g.Kind {
 	case "two-speed":

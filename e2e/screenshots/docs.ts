@@ -241,6 +241,7 @@ test("builder", async ({ browser, request }) => {
   await page.getByRole("button", { name: "D2, Drive second" }).click();
   await shot();
   await page.getByLabel("Ratio of D4 as printed").fill("0.96");
+  await page.getByText("This one may be misprinted").waitFor();
   await shot();
   const made = (await (
     await request.post("/api/cases", { data: { words: "It slips in second.", vehicle: "Bread van", unit: "any-automatic-4" } })

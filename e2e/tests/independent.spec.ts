@@ -143,9 +143,9 @@ function residuals(sheet: Sheet, on: string[], w: (m: string) => number | undefi
 }
 
 test("in every range of every sheet the closed equations of its gears hold", async ({ request }) => {
-  const units = (await (await request.get("/api/units")).json()) as { id: string }[];
+  const units = (await (await request.get("/api/units")).json()) as { id: string; generic: boolean }[];
   let checked = 0;
-  for (const { id } of units) {
+  for (const { id } of units.filter((u) => !u.generic)) {
     const unit = (await (await request.get(`/api/units/${id}`)).json()) as Unit;
     const sheet = (await (await request.get(`/api/units/${id}/sheet?format=json`)).json()) as Sheet;
     for (const r of unit.ranges.filter((x) => x.driving)) {

@@ -30,6 +30,7 @@ var larger = map[string]string{
 	"core/unitsheet/compile.go":  "one part of the sheet after the other, in its order",
 	"core/unitsheet/sheet.go":    "the schema as one list",
 	"core/diagnose":              "one assessment, and everything that is asked of it",
+	"core/teeth":                 "ratios, search and choice of teeth on one set of unknowns",
 	"core/bayes/exact.go":        "one algorithm: elimination with its order, tables and bounds",
 	"core/decide/decide.go":      "one model: how an option is priced, what it cures, how it is ordered",
 	"internal/paper/pdf.go":      "one document from top to bottom",

@@ -223,24 +223,6 @@ func (s *Service) UnitList(ctx context.Context) ([]UnitItem, error) {
 	return out, nil
 }
 
-// writeGeneric writes the sheets of units that nobody knows yet.
-func (s *Service) writeGeneric() map[string][]byte {
-	out := map[string][]byte{}
-	if s.Sheets == nil {
-		return out
-	}
-	var shipped []*unitsheet.Unit
-	for _, n := range s.Sheets.Shipped() {
-		shipped = append(shipped, n.Unit)
-	}
-	for _, g := range builder.Generics {
-		if text, err := s.Sheets.Write(g.Sheet(shipped), "yaml"); err == nil {
-			out[g.ID] = text
-		}
-	}
-	return out
-}
-
 // facts are what a practitioner asks first: ratios from low to high, what applies, what controls it.
 func facts(u *unitsheet.Unit) []string {
 	low, high, elements := 0.0, math.Inf(1), 0
@@ -274,15 +256,18 @@ func counted(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
-// UnitIDs are the ids of all units on file, in order; none when they cannot be read.
+// UnitIDs are the ids of all units on file, in order; none when they cannot be read. Those that stand for any of their kind are left
+// out: nothing is kept that is their own.
 func (s *Service) UnitIDs(ctx context.Context) []string {
 	items, err := s.UnitList(ctx)
 	if err != nil {
 		return nil
 	}
-	out := make([]string, len(items))
-	for i, it := range items {
-		out[i] = it.ID
+	var out []string
+	for _, it := range items {
+		if !it.Generic {
+			out = append(out, it.ID)
+		}
 	}
 	sort.Strings(out)
 	return out

@@ -194,6 +194,8 @@ func (s *Service) index(ctx context.Context, unit string) (*find.Index, error) {
 }
 
 func (s *Service) make(ctx context.Context, items []library.UnitItem, unit string) (*find.Index, error) {
+	// What stands for any unit of its kind is searched where a case is about it, and nowhere else: it says nothing that is its own.
+	items = slices.DeleteFunc(slices.Clone(items), func(it library.UnitItem) bool { return it.Generic && it.ID != unit })
 	var entries []find.Entry
 	for _, it := range items {
 		entries = append(entries, find.Entry{Kind: "unit", ID: it.ID, Unit: it.ID, Title: it.Name, Detail: it.Summary})

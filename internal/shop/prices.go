@@ -310,6 +310,9 @@ func (s *Service) Titles(ctx context.Context, b Book) (map[string]string, error)
 	}
 	out := map[string]string{}
 	for _, u := range units {
+		if u.Generic {
+			continue // what it can have done is priced for all units
+		}
 		if wanted[u.ID] {
 			out[u.ID] = u.Name
 		}

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { answer, api } from "../../api/client";
 import { unitsQuery } from "../../api/queries";
+import { Choice } from "../../shared/Choice";
 import { LoadingPlace, Problem } from "../../shared/states";
 import { Switch } from "../../shared/Switch";
 import { Title } from "../../shared/Title";
@@ -176,6 +177,22 @@ function Builder({ id, build, sheet, view }: { id: string; build: ReturnType<typ
             <Button onClick={() => addRange("reverse")}>Add reverse</Button>
             <Button onClick={() => addRange("neutral")}>Add neutral</Button>
           </Flex>
+          {sheet.control !== "hand" && (
+            <Flex mt="3" gap="3" align="center" wrap="wrap">
+              <Text fontWeight="600" textStyle="label">
+                Shifts are made by
+              </Text>
+              <Choice
+                label="Shifts are made by"
+                value={sheet.control}
+                options={[
+                  ["electronic", "solenoids and a module"],
+                  ["hydraulic", "oil alone"],
+                ]}
+                onChange={(control) => change((s) => ({ ...s, control }))}
+              />
+            </Flex>
+          )}
           {gears && (
             <Switch on={build.draft?.final ?? false} set={(final) => change((s) => s, { final })}>
               The printed ratios include the final drive
