@@ -33,14 +33,17 @@ func (s Scheme) Sheet() unitsheet.Sheet {
 	return unitsheet.Sheet{Format: unitsheet.Format, ID: s.ID, Version: 1, Name: s.Name, Summary: s.Hint, Control: control, Gearing: s.Gearing, Elements: s.Elements, Ranges: s.Ranges}
 }
 
-// Forward are the forward ranges by which a table prints ratios: those that the unit shifts through, each gear once.
+// Forward are the forward ranges by which a table prints ratios: those that follow each other, each gear once.
 func (s Scheme) Forward() []string {
+	climbs := slices.ContainsFunc(s.Ranges, func(r unitsheet.RangeSheet) bool { return r.From != "" })
 	var out []string
+	var seen [][]string
 	for _, r := range s.Ranges {
-		if r.Outcome == string(gearing.Forward) && !slices.ContainsFunc(s.Ranges[:slices.IndexFunc(s.Ranges, func(x unitsheet.RangeSheet) bool { return x.ID == r.ID })], func(o unitsheet.RangeSheet) bool {
-			return slices.Equal(held(o), held(r)) && o.Outcome == r.Outcome || r.From == "" && o.From == "" && o.Outcome == r.Outcome && o.Selector != r.Selector && s.Kind != "manual"
-		}) {
-			out = append(out, r.ID)
+		set := held(r)
+		again := slices.ContainsFunc(seen, func(o []string) bool { return slices.Equal(o, set) })
+		another := climbs && r.From == "" && len(out) > 0 // first gear of another position of the lever
+		if r.Outcome == string(gearing.Forward) && !again && !another {
+			out, seen = append(out, r.ID), append(seen, set)
 		}
 	}
 	return out
