@@ -94,7 +94,7 @@ func (f *filler) elements(kind string) {
 			e.Hand = true
 		}
 		if feeds && !wheel && !e.Hand {
-			e.Feed = "feed-" + strings.ToLower(notID.ReplaceAllString(strings.ToLower(e.ID), "-"))
+			e.Feed = "feed-" + notID.ReplaceAllString(strings.ToLower(e.ID), "-")
 			f.s.Feeds = append(f.s.Feeds, unitsheet.FeedSheet{ID: e.Feed, Name: nameOf(*e) + " feed", Serves: []string{e.ID}})
 		}
 	}
@@ -232,7 +232,6 @@ func size(s unitsheet.Sheet, m *gearing.Machine) unitsheet.Sheet {
 	if len(sized) == 0 {
 		return s
 	}
-	s.Sources = slices.DeleteFunc(slices.Clone(s.Sources), func(x unitsheet.SourceSheet) bool { return x.Of == "capacities" })
-	s.Sources = append(s.Sources, unitsheet.SourceSheet{Of: "capacities", For: sized, From: "assumed", Value: capacityText, Why: fmt.Sprintf("sized to hold %.1f times %s", usualMargin, s.Engine.MaxTorque)})
+	s.Sources = sourced(s.Sources, unitsheet.SourceSheet{Of: "capacities", For: sized, From: "assumed", Value: capacityText, Why: fmt.Sprintf("sized to hold %.1f times %s", usualMargin, s.Engine.MaxTorque)})
 	return s
 }

@@ -140,6 +140,39 @@ func TestSleevesOfABuiltManualCarryTheirGears(t *testing.T) {
 	}
 }
 
+// What is taken off the elements or the ranges leaves everything that named it: a full sheet stays one that can be used.
+func TestWhatIsTakenOffIsNamedNowhere(t *testing.T) {
+	d := builder.Of(know(t).Units["norrad-h4"])
+	d.Sheet.Own, d.Sheet.Known, d.Sheet.Logic = nil, nil, nil
+	d.Sheet.Controls = nil
+	d.Sheet.Elements = slices.DeleteFunc(slices.Clone(d.Sheet.Elements), func(e unitsheet.ElementSheet) bool { return e.ID == "OB" })
+	d.Sheet.Ranges = slices.DeleteFunc(slices.Clone(d.Sheet.Ranges), func(r unitsheet.RangeSheet) bool { return r.ID == "D4" || r.ID == "M2" })
+	v := look(t, d)
+	if !v.Ready() {
+		t.Fatal(flaws(v))
+	}
+	for _, f := range v.Sheet.Feeds {
+		if slices.Contains(f.Serves, "OB") {
+			t.Errorf("feed %s still serves OB", f.ID)
+		}
+	}
+}
+
+// A unit that was built is opened again: its teeth are still found ones, said once, and asked for anew when a ratio changes.
+func TestFoundTeethStayFound(t *testing.T) {
+	v := look(t, draft(t, "two-suns-4", fourSpeed))
+	again := look(t, builder.Of(v.Unit))
+	sources := 0
+	for _, s := range again.Assumed {
+		if s.Of == "teeth" {
+			sources++
+		}
+	}
+	if again.Teeth == nil || sources != 1 {
+		t.Errorf("%d sources for the teeth, answer %v", sources, again.Teeth)
+	}
+}
+
 // With one digit wrong the draft goes on with the teeth that fit the others, and names the row.
 func TestAMisprintIsNamedAndTheRestFits(t *testing.T) {
 	wrong := map[string]string{"R": "2.18", "D1": "2.55", "D2": "1.49", "D3": "1.00", "D4": "0.96"}

@@ -32,7 +32,7 @@ func (l *looker) gears(ctx context.Context) error {
 		row := l.solve(i, r)
 		if r.From == lastID && r.From != "" && row.Wrong == "" && row.Ratio > 0 {
 			if row.Ratio >= last*(1-1e-9) {
-				row.Wrong = fmt.Sprintf("%.3f, not above %s's %.3f", row.Ratio, lastID, last)
+				row.Wrong = fmt.Sprintf("%.3f is not below the %.3f of %s", row.Ratio, last, lastID)
 				l.flaw(Flaw{Path: fmt.Sprintf("ranges[%d].applied", i), Range: r.ID, Reason: fmt.Sprintf("%s drives at %.3f and %s at %.3f: it would shift down", r.ID, row.Ratio, lastID, last), Accepted: "gears that follow each other, or elements at other places"})
 			}
 		}

@@ -75,7 +75,7 @@ func (g Generic) Sheet(shipped []*unitsheet.Unit) unitsheet.Sheet {
 	}
 	b.s.Sources = []unitsheet.SourceSheet{{Of: "chart", From: "assumed", Why: "one element for each gear, as nobody has said which are on when"}}
 	out := b.s
-	if like := g.like(shipped); like != nil {
+	if like := Nearest(shipped, Wanted{Kind: g.Kind, Gears: g.Gears, Across: g.Across, Lies: true}); like != nil {
 		full := like.Sheet
 		full.Engine.MaxTorque = ""
 		out = Fill(out, g.Kind, full)
@@ -93,26 +93,6 @@ func bare(ranges []unitsheet.RangeSheet) []unitsheet.RangeSheet {
 		out[i].LineIdle, out[i].LineFull = "", ""
 	}
 	return out
-}
-
-// like is the shipped unit that lies the same way, of the same kind, with the nearest number of gears.
-func (g Generic) like(shipped []*unitsheet.Unit) *unitsheet.Unit {
-	var best *unitsheet.Unit
-	off := 1 << 30
-	for _, u := range shipped {
-		if KindOf(u) != g.Kind {
-			continue
-		}
-		gears := len(slices.DeleteFunc(slices.Clone(u.Ranges), func(r unitsheet.Range) bool { return r.From == "" }))
-		away := max(gears+1-g.Gears, g.Gears-gears-1)
-		if across := u.Sheet.Leaks != nil && u.Sheet.Leaks.Across; across != g.Across {
-			away += 20
-		}
-		if best == nil || away < off || away == off && u.Sheet.ID < best.Sheet.ID {
-			best, off = u, away
-		}
-	}
-	return best
 }
 
 type generic struct{ s unitsheet.Sheet }

@@ -1,6 +1,8 @@
 package builder
 
 import (
+	"slices"
+
 	"innercompass/core/gearing"
 	"innercompass/core/unitsheet"
 )
@@ -47,7 +49,51 @@ func KindOf(u *unitsheet.Unit) string {
 	return "parallel"
 }
 
-// Of is a draft of a unit that is on file: its teeth stand as they are.
+// Of is a draft of a unit that is on file. Teeth that were counted stand as they are; those that were found are asked for anew.
 func Of(u *unitsheet.Unit) Draft {
-	return Draft{Kind: KindOf(u), Counted: u.Machine != nil, Sheet: u.Sheet}
+	_, found := u.Assumed("teeth", "")
+	return Draft{Kind: KindOf(u), Counted: u.Machine != nil && !found, Sheet: u.Sheet}
+}
+
+// Wanted is what a unit should be like. Lies says that Across matters.
+type Wanted struct {
+	Kind, Control string
+	Gears         int
+	Across, Lies  bool
+}
+
+// Nearest is the unit most like what is wanted: of its kind, lying the same way, with nearly as many gears, then of the same control.
+// It is nil when none is of the kind.
+func Nearest(units []*unitsheet.Unit, w Wanted) *unitsheet.Unit {
+	var best *unitsheet.Unit
+	off := 1 << 30
+	for _, u := range units {
+		if KindOf(u) != w.Kind {
+			continue
+		}
+		gears := Gears(u.Sheet)
+		away := 10 * max(gears-w.Gears, w.Gears-gears)
+		if across := u.Sheet.Leaks != nil && u.Sheet.Leaks.Across; w.Lies && across != w.Across {
+			away += 200
+		}
+		if w.Control != "" && u.Sheet.Control != w.Control {
+			away += 5
+		}
+		if best == nil || away < off || away == off && u.Sheet.ID < best.Sheet.ID {
+			best, off = u, away
+		}
+	}
+	return best
+}
+
+// Gears counts the forward gears of a sheet: those that follow each other, or that a hand selects.
+func Gears(s unitsheet.Sheet) int {
+	n := 0
+	for _, r := range s.Ranges {
+		follows := r.From != "" || slices.ContainsFunc(s.Ranges, func(o unitsheet.RangeSheet) bool { return o.From == r.ID })
+		if r.Outcome == string(gearing.Forward) && (follows || s.Control == "hand") {
+			n++
+		}
+	}
+	return n
 }

@@ -150,10 +150,7 @@ func (l *looker) head() {
 		l.flaw(Flaw{Path: "ranges", Reason: "no row for reverse", Accepted: "a row for reverse, or none if the unit has none", Doubt: true})
 	}
 	s.Elements, s.Ranges = slices.Clone(s.Elements), slices.Clone(s.Ranges)
-	for i := range s.Ranges { // what was taken off the list of elements leaves the chart as well
-		r := &s.Ranges[i]
-		r.Applied, r.Holding = l.there(r.Applied), l.there(r.Holding)
-	}
+	l.prune()
 }
 
 func (l *looker) there(ids []string) []string {
@@ -230,15 +227,20 @@ func (l *looker) teethSource() unitsheet.SourceSheet {
 	return unitsheet.SourceSheet{Of: "teeth", From: "assumed", Value: scheme.FitsWords(*a), Why: "found from the printed ratios"}
 }
 
+// sourced are sources with this one in the place of what was said of its topic before.
+func sourced(list []unitsheet.SourceSheet, s unitsheet.SourceSheet) []unitsheet.SourceSheet {
+	return append(slices.DeleteFunc(slices.Clone(list), func(o unitsheet.SourceSheet) bool { return o.Of == s.Of }), s)
+}
+
 // finish compiles what is sound, and says what it can diagnose.
 func (l *looker) finish(ctx context.Context) {
 	if l.machine != nil && l.s.Engine.MaxTorque != "" {
 		l.s = size(l.s, l.machine)
 	}
 	if l.out.Teeth != nil {
-		l.s.Sources = append(slices.Clone(l.s.Sources), l.teethSource())
+		l.s.Sources = sourced(l.s.Sources, l.teethSource())
 	} else if l.machine != nil && !l.d.Counted {
-		l.s.Sources = append(slices.Clone(l.s.Sources), unitsheet.SourceSheet{Of: "teeth", From: "assumed", Why: "usual teeth: no ratio says which"})
+		l.s.Sources = sourced(l.s.Sources, unitsheet.SourceSheet{Of: "teeth", From: "assumed", Why: "usual teeth: no ratio says which"})
 	}
 	l.out.Sheet, l.out.Assumed = l.s, l.s.Sources
 	if slices.ContainsFunc(l.out.Flaws, func(f Flaw) bool { return !f.Doubt && f.Path != "name" }) {

@@ -207,11 +207,11 @@ func (c *Chart) sizes() {
 // check refuses ranges that hold the same and do something else.
 func (c *Chart) check() error {
 	for i, r := range c.rows {
-		for j, o := range c.rows[:i] {
-			if r.result.Outcome != o.result.Outcome && slices.Equal(sorted(r.Applied), sorted(o.Applied)) && driving(r) != driving(o) {
+		for _, o := range c.rows[:i] {
+			if driving(r) != driving(o) && slices.Equal(sorted(r.Applied), sorted(o.Applied)) {
 				return &Error{fmt.Sprintf("ranges[%d].applied", i), fmt.Sprintf("%s holds the same as %s, which is %s", r.ID, o.ID, o.Outcome), "other elements, or the same outcome"}
 			}
-			if c.known && driving(r) && driving(o) && r.Outcome == o.Outcome && slices.Equal(r.set, o.set) && math.Abs(r.Ratio-c.rows[j].Ratio) > 0.02*r.Ratio {
+			if c.known && driving(r) && driving(o) && r.Outcome == o.Outcome && slices.Equal(r.set, o.set) && math.Abs(r.Ratio-o.Ratio) > 0.02*r.Ratio {
 				return &Error{fmt.Sprintf("ranges[%d].ratio", i), fmt.Sprintf("%s holds the same as %s, whose ratio is %v", r.ID, o.ID, o.Ratio), "the same ratio, or other elements"}
 			}
 		}

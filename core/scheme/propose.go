@@ -32,15 +32,21 @@ func Propose(ctx context.Context, s unitsheet.Sheet, schemes []Scheme) ([]Propos
 			continue
 		}
 		m.place(0)
-		for _, places := range m.found {
-			p := Proposal{Scheme: x.ID, Places: places, Sets: len(x.Gearing.Sets)}
+		best := Proposal{Fits: -2}
+		for _, places := range m.found { // one map of each scheme, the first whose teeth fit
 			fits, err := fitsRatios(ctx, s, x, places)
 			if err != nil {
 				return nil, err
 			}
-			p.Fits = fits
-			out = append(out, p)
-			break // one map of each scheme is enough to begin with
+			if fits > best.Fits {
+				best = Proposal{Scheme: x.ID, Places: places, Sets: len(x.Gearing.Sets), Fits: fits}
+			}
+			if fits >= 0 {
+				break
+			}
+		}
+		if best.Scheme != "" {
+			out = append(out, best)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Proposal) int {
@@ -203,7 +209,7 @@ func (m *matcher) place(i int) {
 		for _, v := range m.at {
 			taken = taken || v == to.ID
 		}
-		if taken || sort(e) != sort(to) && sort(e) != "wheel" && !(gearing.Kind(e.Kind) == gearing.Freewheel) {
+		if taken || gearing.Kind(e.Kind) != gearing.Freewheel && sort(e) != sort(to) {
 			continue
 		}
 		m.at[e.ID] = to.ID

@@ -103,5 +103,8 @@ func PowerSentence(u *Unit, p Power) string {
 	if name == "" {
 		return "The input carries no torque."
 	}
+	if _, ok := u.Assumed("capacities", ""); ok {
+		return fmt.Sprintf("Hardest at work: %s, %.0f %% of what it is assumed to hold.", name, 100*most)
+	}
 	return fmt.Sprintf("Hardest at work: %s, %.0f %% of what it can hold.", name, 100*most)
 }

@@ -12,7 +12,6 @@ import (
 	"time"
 
 	"innercompass/core/builder"
-	"innercompass/core/gearing"
 	"innercompass/core/knowledge"
 	"innercompass/core/scheme"
 	"innercompass/core/unitsheet"
@@ -118,8 +117,8 @@ func (s *Service) begin(kind, scheme string) (builder.Draft, error) {
 	}
 	d := builder.Draft{Kind: x.Kind, Scheme: x.ID, Sheet: x.Sheet()}
 	d.Sheet.ID, d.Sheet.Name, d.Sheet.Summary = "", "", ""
-	if near := s.Nearest(d.Kind, d.Sheet); near != nil {
-		d.Sheet = builder.Fill(d.Sheet, d.Kind, near.Unit.Sheet)
+	if near, ok := s.nearest(d.Kind, d.Sheet); ok {
+		d.Sheet = builder.Fill(d.Sheet, d.Kind, near)
 	}
 	return d, nil
 }
@@ -137,33 +136,17 @@ func (s *Service) Scheme(id string) (scheme.Scheme, error) {
 	return s.Schemes[at], nil
 }
 
-// Nearest is the sheet that ships whose unit is most like a draft: of its kind, with nearly as many forward ranges.
-func (s *Service) Nearest(kind string, sheet unitsheet.Sheet) *knowledge.Network {
-	var best *knowledge.Network
-	off := 1 << 30
+// nearest is the sheet that ships whose unit is most like a draft; false when none is of its kind.
+func (s *Service) nearest(kind string, sheet unitsheet.Sheet) (unitsheet.Sheet, bool) {
+	var units []*unitsheet.Unit
 	for _, n := range s.Library.Sheets.Shipped() {
-		if builder.KindOf(n.Unit) != kind {
-			continue
-		}
-		away := 10*abs(forward(n.Unit.Sheet)-forward(sheet)) + map[bool]int{true: 0, false: 5}[n.Unit.Sheet.Control == sheet.Control]
-		if best == nil || away < off || away == off && n.Unit.Sheet.ID < best.Unit.Sheet.ID {
-			best, off = n, away
-		}
+		units = append(units, n.Unit)
 	}
-	return best
-}
-
-func abs(v int) int { return max(v, -v) }
-
-// forward counts the forward ranges that follow each other.
-func forward(s unitsheet.Sheet) int {
-	n := 0
-	for _, r := range s.Ranges {
-		if r.Outcome == string(gearing.Forward) && (r.From != "" || s.Control == "hand") {
-			n++
-		}
+	u := builder.Nearest(units, builder.Wanted{Kind: kind, Control: sheet.Control, Gears: builder.Gears(sheet)})
+	if u == nil {
+		return unitsheet.Sheet{}, false
 	}
-	return n
+	return u.Sheet, true
 }
 
 // List names all drafts, the one changed last first.
@@ -207,8 +190,8 @@ func (s *Service) Change(ctx context.Context, id string, revision int, d builder
 	if _, err := s.kept(ctx, id); err != nil {
 		return Opened{}, err
 	}
-	if near := s.Nearest(d.Kind, d.Sheet); fill && near != nil {
-		d.Sheet = builder.Fill(d.Sheet, d.Kind, near.Unit.Sheet)
+	if near, ok := s.nearest(d.Kind, d.Sheet); fill && ok {
+		d.Sheet = builder.Fill(d.Sheet, d.Kind, near)
 	}
 	return s.keep(ctx, Kept{ID: id, Revision: revision + 1}, d)
 }

@@ -228,7 +228,7 @@ function Solved({ row, range }: { row?: View["rows"][number]; range: SheetRange 
   if (row.wrong)
     return (
       <Text color="fault" fontWeight="700" textStyle="small">
-        ✕ {row.outcome === "bind" ? "binds" : row.outcome === "neutral" ? "drives nothing" : row.outcome || "wrong"}
+        ✕ {row.outcome === "bind" ? "binds" : row.outcome === "neutral" ? "drives nothing" : row.ratio || row.outcome || "wrong"}
       </Text>
     );
   if (range.outcome === "neutral") return <Text color="ink2">neutral ✓</Text>;

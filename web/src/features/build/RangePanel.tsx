@@ -2,7 +2,7 @@ import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Choice } from "../../shared/Choice";
 import { SelectField, TextField } from "../../shared/fields";
-import { rangesOf, withoutRange, type Sheet, type SheetRange } from "./sheet";
+import { rangesOf, renamedRange, withoutRange, type Sheet, type SheetRange } from "./sheet";
 
 /** One row of the chart: its name, where the lever stands, what it does, and what it shifts up from. */
 export function RangePanel({
@@ -26,10 +26,7 @@ export function RangePanel({
   const rename = () => {
     const next = id.trim();
     if (next === "" || taken || next === range.id) return;
-    change((s) => ({
-      ...s,
-      ranges: rangesOf(s).map((r) => ({ ...r, id: r.id === range.id ? next : r.id, ...(r.from === range.id ? { from: next } : {}) })),
-    }));
+    change((s) => renamedRange(s, range.id, next));
     renamed(next);
   };
   return (

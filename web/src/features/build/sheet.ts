@@ -121,44 +121,35 @@ export function nextRange(s: Sheet, outcome: string): SheetRange {
   return hand || n === 1 ? row : { ...row, from: `${stem}${n - 1}` };
 }
 
-/** A sheet without an element: it leaves the chart as well. */
+/** A sheet without an element: it leaves the chart as well. What else names it, the server passes over. */
 export function withoutElement(s: Sheet, id: string): Sheet {
   const drop = (list?: string[] | null) => (list ?? []).filter((x) => x !== id);
   return {
     ...s,
     elements: elementsOf(s).filter((e) => e.id !== id),
     ranges: rangesOf(s).map((r) => ({ ...r, applied: drop(r.applied), holding: drop(r.holding) })),
-    ...dropServed(s, id),
   };
 }
 
-/** Feeds and shared parts no longer serve an element that is gone. */
-function dropServed(s: Sheet, id: string): Partial<Sheet> {
-  type Serves = { serves: string[] };
-  const thin = (list: unknown, least: number) =>
-    Array.isArray(list)
-      ? (list as Serves[]).map((x) => ({ ...x, serves: x.serves.filter((e) => e !== id) })).filter((x) => x.serves.length >= least)
-      : list;
-  return { feeds: thin(s.feeds, 1), shared: thin(s.shared, 2) };
+/** A value in which an id is another one, under the keys that name such ids. */
+function renamed(v: unknown, keys: string[], from: string, to: string, key = ""): unknown {
+  if (v === from && keys.includes(key)) return to;
+  if (Array.isArray(v)) return v.map((x) => renamed(x, keys, from, to, key));
+  if (v === null || typeof v !== "object") return v;
+  return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, renamed(x, keys, from, to, k)]));
 }
 
 /** A sheet in which an element is called otherwise, wherever it is named. */
 export function renamedElement(s: Sheet, from: string, to: string): Sheet {
-  const swap = (list?: string[] | null) => (list ?? []).map((x) => (x === from ? to : x));
-  type Serves = { serves: string[] };
-  const serve = (list: unknown) => (Array.isArray(list) ? (list as Serves[]).map((x) => ({ ...x, serves: swap(x.serves) })) : list);
-  return {
-    ...s,
-    elements: elementsOf(s).map((e) => ({
-      ...e,
-      id: e.id === from ? to : e.id,
-      ...(e.beside === from ? { beside: to } : {}),
-      ...(e.series === from ? { series: to } : {}),
-    })),
-    ranges: rangesOf(s).map((r) => ({ ...r, applied: swap(r.applied), holding: swap(r.holding) })),
-    feeds: serve(s.feeds),
-    shared: serve(s.shared),
-  };
+  const keys = ["applied", "holding", "serves", "for", "beside", "series", "applies", "element"];
+  const out = renamed({ ...s, gearing: undefined }, keys, from, to) as Sheet;
+  return { ...out, gearing: s.gearing, elements: elementsOf(out).map((e) => (e.id === from ? { ...e, id: to } : e)) };
+}
+
+/** A sheet in which a range is called otherwise, wherever it is named. */
+export function renamedRange(s: Sheet, from: string, to: string): Sheet {
+  const out = renamed({ ...s, gearing: undefined }, ["from", "to", "lockup", "for"], from, to) as Sheet;
+  return { ...out, gearing: s.gearing, ranges: rangesOf(out).map((r) => (r.id === from ? { ...r, id: to } : r)) };
 }
 
 /** A sheet without a range: what shifted up from it now shifts from the one below. */

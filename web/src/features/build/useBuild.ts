@@ -42,9 +42,11 @@ export function useBuild(id: string) {
     if (under.current) return;
     under.current = true;
     setSaving(true);
+    let sent: typeof waiting.current;
     try {
       while (waiting.current) {
         const next = waiting.current;
+        sent = next;
         waiting.current = undefined;
         const view: View = await answer(
           api.PUT("/drafts/{id}", {
@@ -60,10 +62,13 @@ export function useBuild(id: string) {
       }
     } catch (e) {
       setFailed(e);
+      // What was not taken waits for the next try, unless something newer waits already.
+      waiting.current ??= sent;
       if (e instanceof ProblemError && e.problem.status === 409) {
         // Changed on another page: what stands there is shown, and said.
         const fresh = await refetch();
         unsent.drop(id);
+        waiting.current = undefined;
         if (fresh.data) {
           revision.current = fresh.data.revision;
           setDraft(fresh.data.draft as unknown as Draft);

@@ -2,7 +2,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../../api/client";
-import { keyOf } from "../../api/keys";
+import { answered, keyOf } from "../../api/keys";
 import { caseQuery, moveQuery, unitsQuery } from "../../api/queries";
 import { Problem } from "../../shared/states";
 import { Suggest } from "../../shared/Suggest";
@@ -25,6 +25,7 @@ export function MoveUnit({ close }: { close: () => void }) {
         }),
       ),
     onSuccess: () => {
+      answered(`move ${shown.id}`, keyOf(`move ${shown.id}`, unit));
       void client.invalidateQueries({ queryKey: caseQuery(shown.id).queryKey });
       void client.invalidateQueries({ queryKey: ["case", shown.id] });
       void client.invalidateQueries({ queryKey: ["cases"] });
