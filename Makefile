@@ -47,8 +47,10 @@ test-e2e: build e2e/node_modules/.installed
 	./e2e/chromium.sh
 	cd e2e && npx playwright test
 
-bench: web/dist/index.html
+bench: build e2e/node_modules/.installed
 	go test -run '^$$' -bench . -benchmem ./...
+	./e2e/chromium.sh
+	cd e2e && npx playwright test --config playwright.bench.config.ts
 
 lint: web/dist/index.html e2e/node_modules/.installed
 	test -z "$$(gofmt -l cmd core internal knowledge web/embed.go)"

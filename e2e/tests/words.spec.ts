@@ -1,8 +1,5 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { expect, test, writeDown, type APIRequestContext, type Page } from "./app";
-import { serve, stop } from "./server";
+import { firstCase, hands } from "./firstCase";
 
 const said =
   "It slips pulling up the harbour hill and reverse takes ages to come in. There’s a puddle under the front. My brother says it's the pump.";
@@ -14,7 +11,6 @@ async function opened(request: APIRequestContext, words: string, vehicle: string
 
 const words = (page: Page) => page.getByRole("region", { name: "The customer’s words" });
 const interview = (page: Page) => page.getByRole("region", { name: "Interview" });
-const leader = (page: Page) => page.getByRole("complementary", { name: "Heading and suspects" });
 
 test("words are understood as they stand; nothing counts before it is taken, and what is struck comes back", async ({ page, request }) => {
   const id = await opened(request, said, "Words van");
@@ -84,70 +80,9 @@ test("words that say nothing known are asked what they are about", async ({ page
   await expect(interview(page).getByText("question 1 of at most 5")).toBeVisible();
 });
 
-/** A person at the counter: 200 characters a minute, 800 ms for a decision. */
-const stroke = 300;
-const decision = 800;
-
-for (const hand of ["keyboard", "touch"] as const) {
-  test(`from the first start of an empty shop to a ranked suspect and what to do next within a minute, by ${hand}`, async ({ page }) => {
-    test.setTimeout(150_000);
-    const data = mkdtempSync(join(tmpdir(), "compass-first-"));
-    const server = await serve(data);
-    await page.goto(server.url);
-    const think = () => new Promise((done) => setTimeout(done, decision));
-    const name = page.getByRole("textbox", { name: "Name of the shop" });
-    await expect(name).toBeFocused();
-    const start = Date.now();
-    await page.keyboard.type("Hill Road", { delay: stroke });
-    await think();
-    if (hand === "keyboard") await page.keyboard.press("Enter");
-    else await page.getByRole("button", { name: "Save and go on" }).click();
-    const take = page.getByRole("button", { name: "Take in the first vehicle" });
-    await expect(take).toBeVisible();
-    await think();
-    if (hand === "keyboard") await page.keyboard.press("Enter");
-    else await take.click();
-    const field = page.getByLabel(/What does the customer say/);
-    await field.click();
-    await page.keyboard.type("It slips hot and reverse takes ages. Puddle under the front.", { delay: stroke });
-    await think();
-    const unit = page.getByRole("combobox", { name: /^Unit/ });
-    if (hand === "keyboard") await page.keyboard.press("Tab");
-    else await page.getByRole("combobox", { name: /^Vehicle/ }).click();
-    await page.keyboard.type("Mail van 9", { delay: stroke });
-    await think();
-    if (hand === "keyboard") {
-      await page.keyboard.press("Escape");
-      await page.keyboard.press("Tab");
-    } else await unit.click();
-    await page.keyboard.type("H4", { delay: stroke });
-    await think();
-    if (hand === "keyboard") await page.keyboard.press("Enter");
-    else await page.getByRole("option", { name: /Norrad H4/ }).click();
-    await think();
-    if (hand === "keyboard") await page.keyboard.press("Enter");
-    else await page.getByRole("button", { name: "Open the case" }).click();
-    await expect(words(page).getByText("Slips · hot")).toBeVisible();
-    await think();
-    if (hand === "keyboard") await page.keyboard.press("a");
-    else await page.getByRole("button", { name: /^Take all/ }).click();
-    for (let n = 1; n <= 5; n++) {
-      const asked = interview(page).getByText(`question ${n} of at most 5`);
-      await expect(asked.or(interview(page).getByRole("button", { name: /^Next: / })).first()).toBeVisible();
-      if (!(await asked.isVisible())) break;
-      await think();
-      if (hand === "keyboard") await page.keyboard.press("1");
-      else await interview(page).locator("button[aria-pressed]").first().click();
-      await expect(asked).toBeHidden();
-    }
-    await expect(leader(page).getByText(/%/).first()).toBeVisible();
-    await expect(interview(page).getByRole("button", { name: /^(Next|Enough asked): / })).toBeVisible();
-    const took = Date.now() - start;
-    test.info().annotations.push({ type: "seconds", description: (took / 1000).toFixed(1) });
-    console.log(`by ${hand}: ${(took / 1000).toFixed(1)} s`);
-    expect(took).toBeLessThan(60_000);
-    await stop(server.child, "SIGTERM");
-    rmSync(data, { recursive: true, force: true });
+for (const hand of hands) {
+  test(`from the first start of an empty shop to a ranked suspect and what to do next, by ${hand}`, async ({ page }) => {
+    await firstCase(page, hand);
   });
 }
 
