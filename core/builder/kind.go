@@ -49,10 +49,20 @@ func KindOf(u *unitsheet.Unit) string {
 	return "parallel"
 }
 
-// Of is a draft of a unit that is on file. Teeth that were counted stand as they are; those that were found are asked for anew.
+// Of is a draft of a unit that is on file. Teeth that were counted stand as they are; those that were found are asked for anew, and what
+// was sized for an engine is sized anew.
 func Of(u *unitsheet.Unit) Draft {
 	_, found := u.Assumed("teeth", "")
-	return Draft{Kind: KindOf(u), Counted: u.Machine != nil && !found, Sheet: u.Sheet}
+	d := Draft{Kind: KindOf(u), Counted: u.Machine != nil && !found, Sheet: u.Sheet}
+	d.Sheet.Elements = slices.Clone(d.Sheet.Elements)
+	for _, x := range d.Sheet.Sources {
+		for i, e := range d.Sheet.Elements {
+			if x.Of == "capacities" && x.From == "assumed" && slices.Contains(x.For, e.ID) {
+				d.Sheet.Elements[i].Capacity = ""
+			}
+		}
+	}
+	return d
 }
 
 // Wanted is what a unit should be like. Lies says that Across matters.

@@ -36,10 +36,7 @@ func (l *looker) prune() {
 		s.Limp[i].Applied = l.there(s.Limp[i].Applied)
 	}
 	s.Limp = slices.DeleteFunc(s.Limp, func(x unitsheet.LogicSheet) bool { return !l.selected(x.Selector) })
-	s.Sources = slices.Clone(s.Sources)
-	for i := range s.Sources {
-		s.Sources[i].For = slices.DeleteFunc(slices.Clone(s.Sources[i].For), func(id string) bool { return len(l.there([]string{id})) == 0 && !l.ranged(id) })
-	}
+	l.pruneSources()
 	if v := s.Converter; v != nil {
 		own := *v
 		own.Lockup = slices.DeleteFunc(slices.Clone(v.Lockup), func(id string) bool { return !l.ranged(id) })
@@ -53,6 +50,23 @@ func (l *looker) prune() {
 		s.Hydraulics = &own
 	}
 }
+
+// pruneSources takes out sources of what is no longer there.
+func (l *looker) pruneSources() {
+	s := &l.s
+	numbers := unitsheet.Numbers(*s)
+	s.Sources = slices.Clone(s.Sources)
+	s.Sources = slices.DeleteFunc(s.Sources, func(x unitsheet.SourceSheet) bool {
+		return len(x.For) > 0 && !slices.ContainsFunc(x.For, l.named) ||
+			!slices.Contains(unitsheet.Topics, x.Of) && !slices.ContainsFunc(numbers, func(n unitsheet.Number) bool { return n.Path == x.Of })
+	})
+	for i := range s.Sources {
+		s.Sources[i].For = slices.DeleteFunc(slices.Clone(s.Sources[i].For), func(id string) bool { return !l.named(id) })
+	}
+}
+
+// named reports whether an element or range has this id.
+func (l *looker) named(id string) bool { return len(l.there([]string{id})) > 0 || l.ranged(id) }
 
 func (l *looker) ranged(id string) bool {
 	return slices.ContainsFunc(l.s.Ranges, func(r unitsheet.RangeSheet) bool { return r.ID == id })

@@ -1,7 +1,6 @@
 package unitsheet
 
 import (
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -33,17 +32,7 @@ func Differences(a, b Sheet) []Difference {
 }
 
 // tree is a sheet as nested maps, its lists of entries as maps by their ids.
-func tree(s Sheet) map[string]any {
-	text, err := json.Marshal(s)
-	if err != nil {
-		return nil
-	}
-	var out map[string]any
-	if json.Unmarshal(text, &out) != nil {
-		return nil
-	}
-	return byID(out).(map[string]any)
-}
+func tree(s Sheet) map[string]any { return byID(document(s)).(map[string]any) }
 
 // keys are what an entry of a list is known by.
 var keys = []string{"id", "level", "joint", "name", "of", "title", "measure"}
@@ -61,12 +50,9 @@ func byID(v any) any {
 			if !ok {
 				return v // a list of plain values counts as one value
 			}
-			at := fmt.Sprint(i + 1)
-			for _, k := range keys {
-				if id, ok := entry[k].(string); ok && id != "" {
-					at = id
-					break
-				}
+			at := idOf(entry)
+			if at == "" {
+				at = fmt.Sprint(i + 1)
 			}
 			out[at] = byID(entry)
 		}
@@ -137,7 +123,7 @@ func Merge(mine, newer Sheet) (Sheet, []Difference) {
 	out.Traps = joined(newer.Traps, mine.Traps, func(t TrapSheet) string { return t.Text })
 	out.Torques = joined(newer.Torques, mine.Torques, func(t TorqueSheet) string { return t.Joint })
 	out.Parts = joined(newer.Parts, mine.Parts, func(p PartSheet) string { return p.ID })
-	out.Sources = joined(newer.Sources, slices.DeleteFunc(slices.Clone(mine.Sources), func(s SourceSheet) bool { return s.From == "assumed" }), func(s SourceSheet) string { return s.Of })
+	out = keepMeasured(out, mine)
 	if len(mine.Own) > 0 {
 		out.Own = map[string]any{}
 		for _, own := range []map[string]any{newer.Own, mine.Own} {
@@ -153,6 +139,30 @@ func Merge(mine, newer Sheet) (Sheet, []Difference) {
 		}
 	}
 	return out, clash
+}
+
+// keepMeasured puts the numbers that a shop measured or counted into a newer sheet, unless that one says where its own is from.
+func keepMeasured(out, mine Sheet) Sheet {
+	newer := map[string]Number{}
+	for _, n := range Numbers(out) {
+		newer[n.Path] = n
+	}
+	out.Sources = slices.Clone(out.Sources)
+	for _, n := range Numbers(mine) {
+		from := newer[n.Path].Source.From
+		if n.Source.From != "measured" && n.Source.From != "counted" || from != "" && from != "assumed" {
+			continue
+		}
+		with, err := With(out, n.Path, n.Value)
+		if err != nil {
+			continue // its entry is gone
+		}
+		out = with
+		source := n.Source
+		source.Of, source.For, source.Value = n.Path, nil, ""
+		out.Sources = append(out.Sources, source)
+	}
+	return out
 }
 
 // joined adds entries of b that a has none of.

@@ -1,7 +1,6 @@
 package unitsheet
 
 import (
-	"slices"
 	"strings"
 	"testing"
 )
@@ -43,16 +42,25 @@ func TestWhatAShopAddsStays(t *testing.T) {
 	mine.ID, mine.Name, mine.Version = "my-unit", "Ours", 3
 	mine.Known = []KnownSheet{{Title: "second clutch seal at 90,000 miles", Cause: "piston-seal.FC"}}
 	mine.Limits = append(mine.Limits, LimitSheet{ID: "end-play", Name: "end play", Dimension: "length", Window: "0.2..0.5 mm"})
-	mine.Sources = []SourceSheet{{Of: "pressures", From: "measured"}, {Of: "access", From: "assumed"}}
+	mine.Ranges[0].LineIdle, mine.Ranges[0].Ratio = "58..64 psi", "2.56"
+	mine.Sources = []SourceSheet{{Of: "pressures", From: "measured", By: "bench two"}, {Of: "chart", From: "assumed"}}
+	newer.Ranges[0].LineIdle = "50..70 psi"
 	newer.Limits = []LimitSheet{{ID: "clearance-FC", Name: "clearance", Dimension: "length", Window: "1.0..1.6 mm"}}
 	out, clash := Merge(mine, newer)
 	if out.ID != "my-unit" || out.Version != 4 || len(out.Known) != 1 || len(out.Limits) != 2 {
 		t.Errorf("%+v", out)
 	}
-	if !slices.ContainsFunc(out.Sources, func(s SourceSheet) bool { return s.From == "measured" }) || len(out.Sources) != 1 {
+	if r := out.Ranges[0]; r.LineIdle != "58..64 psi" || r.Ratio != "2.55" {
+		t.Errorf("what was measured stays, what was assumed gives way: %+v", r)
+	}
+	if len(out.Sources) != 1 || out.Sources[0].Of != "ranges.D1.line_idle" || out.Sources[0].By != "bench two" {
 		t.Errorf("sources %+v", out.Sources)
 	}
-	if len(clash) != 1 || !strings.Contains(clash[0].String(), "1.0..1.6 mm, was 1.2..1.8 mm") {
+	newer.Sources = []SourceSheet{{Of: "pressures", From: "paper"}}
+	if again, _ := Merge(mine, newer); again.Ranges[0].LineIdle != "50..70 psi" || again.Sources[0].From != "paper" {
+		t.Errorf("the maker's paper counts: %+v %+v", again.Ranges[0], again.Sources)
+	}
+	if len(clash) != 2 || !strings.Contains(clash[0].String(), "1.0..1.6 mm, was 1.2..1.8 mm") {
 		t.Errorf("clash %v", lines(clash))
 	}
 }

@@ -20,6 +20,7 @@ const (
 	maxElements = 24
 	maxRanges   = 40
 	maxControls = 16
+	maxName     = 80
 	maxText     = 2000
 )
 
@@ -98,8 +99,11 @@ func (c *compiler) head() {
 		c.fail("version", fmt.Sprint(c.s.Version), "1 or more")
 	}
 	c.oneOf("control", c.s.Control, "hydraulic", "electronic", "hand")
-	if strings.TrimSpace(c.s.Name) == "" || len(c.s.Name) > 80 {
-		c.fail("name", "empty or longer than 80 characters", "the name of the unit")
+	if strings.TrimSpace(c.s.Name) == "" || len(c.s.Name) > maxName {
+		c.fail("name", fmt.Sprintf("empty or longer than %d characters", maxName), "the name of the unit")
+	}
+	if len(c.s.Author) > maxName {
+		c.fail("author", "too long", fmt.Sprintf("at most %d characters", maxName))
 	}
 	if len(c.s.Summary) > maxText {
 		c.fail("summary", "too long", fmt.Sprintf("at most %d characters", maxText))

@@ -13,6 +13,7 @@ type Sheet struct {
 	Version    int              `yaml:"version" json:"version"`
 	Name       string           `yaml:"name" json:"name"`
 	Summary    string           `yaml:"summary,omitempty" json:"summary,omitempty"`
+	Author     string           `yaml:"author,omitempty" json:"author,omitempty"` // who wrote this version
 	Control    string           `yaml:"control" json:"control"`                   // hydraulic, electronic or hand
 	Layout     string           `yaml:"layout,omitempty" json:"layout,omitempty"` // planetary or parallel; asked where there is no gearing
 	Gearing    GearingSheet     `yaml:"gearing,omitempty" json:"gearing,omitzero"`
@@ -436,7 +437,8 @@ func (p *Problem) Error() string {
 	return s
 }
 
-// SourceSheet says where a part of the sheet comes from. Of is one of Topics; For narrows it to elements or ranges.
+// SourceSheet says where a part of the sheet comes from. Of is one of Topics, which For narrows to elements or ranges, or the path of
+// one number (see Numbers).
 type SourceSheet struct {
 	Of    string   `yaml:"of" json:"of"`
 	For   []string `yaml:"for,omitempty" json:"for,omitempty"`

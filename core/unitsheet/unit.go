@@ -43,6 +43,8 @@ type Unit struct {
 	LockupTorque quantity.Quantity
 	Known        []KnownFailure
 	meshAt       []string // by mesh of the train: the set or gear pair that it belongs to
+
+	numbers map[string][]Number // by topic and entry; nil when the sheet gives no sources
 }
 
 // KnownFailure is a failure that the design is known for, over a distance in kilometres or in hours of running; without one
