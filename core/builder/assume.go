@@ -34,12 +34,10 @@ func Fill(s unitsheet.Sheet, kind string, like unitsheet.Sheet) unitsheet.Sheet 
 		f.assume("access", "", "")
 	}
 	if len(s.Parts) == 0 {
-		f.s.Parts = slices.DeleteFunc(slices.Clone(like.Parts), func(p unitsheet.PartSheet) bool {
-			return s.Control == "electronic" && slices.Contains(byHydraulics, p.ID)
-		})
+		f.s.Parts = partsOf(like, s.Control)
 	}
 	if s.Leaks == nil && like.Leaks != nil {
-		leaks := *like.Leaks
+		leaks := leaksOf(like)
 		f.s.Leaks = &leaks
 		f.assume("leaks", "", "")
 	}
@@ -57,6 +55,56 @@ func Fill(s unitsheet.Sheet, kind string, like unitsheet.Sheet) unitsheet.Sheet 
 	f.converter()
 	f.pressures()
 	return f.s
+}
+
+// partsOf are the parts of a unit that one of this control has as well.
+func partsOf(like unitsheet.Sheet, control string) []unitsheet.PartSheet {
+	return slices.DeleteFunc(slices.Clone(like.Parts), func(p unitsheet.PartSheet) bool {
+		return control == "electronic" && slices.Contains(byHydraulics, p.ID)
+	})
+}
+
+// leaksOf are the leak places of a unit, to be changed without changing its own.
+func leaksOf(like unitsheet.Sheet) unitsheet.LeakSheet {
+	out := *like.Leaks
+	out.Zones, out.Sources, out.Paths = slices.Clone(out.Zones), slices.Clone(out.Sources), slices.Clone(out.Paths)
+	return out
+}
+
+// Relaid is a sheet whose places are those of another unit, as far as they still are what was taken over from one of those that ship:
+// the unit lies otherwise in the vehicle than was thought.
+func Relaid(s unitsheet.Sheet, shipped []unitsheet.Sheet, like unitsheet.Sheet, across bool) unitsheet.Sheet {
+	s.Sources = slices.Clone(s.Sources)
+	again := func(topic string) {
+		s.Sources = sourced(s.Sources, unitsheet.SourceSheet{Of: topic, From: "assumed", Why: "as in the " + like.Name})
+	}
+	// taken reports whether a part of the sheet is that of one that ships.
+	taken := func(part func(of unitsheet.Sheet) unitsheet.Sheet) bool {
+		return slices.ContainsFunc(shipped, func(was unitsheet.Sheet) bool { return len(unitsheet.Differences(part(was), part(s))) == 0 })
+	}
+	if taken(func(of unitsheet.Sheet) unitsheet.Sheet { return unitsheet.Sheet{Access: of.Access} }) {
+		s.Access = slices.Clone(like.Access)
+		again("access")
+	}
+	if taken(func(of unitsheet.Sheet) unitsheet.Sheet { return unitsheet.Sheet{Parts: partsOf(of, s.Control)} }) {
+		s.Parts = partsOf(like, s.Control)
+	}
+	if s.Leaks == nil || like.Leaks == nil {
+		return s
+	}
+	leaks := *s.Leaks
+	if taken(func(of unitsheet.Sheet) unitsheet.Sheet {
+		if of.Leaks == nil {
+			return unitsheet.Sheet{}
+		}
+		return unitsheet.Sheet{Leaks: &unitsheet.LeakSheet{Zones: of.Leaks.Zones, Sources: of.Leaks.Sources}}
+	}) {
+		leaks = leaksOf(like)
+		again("leaks")
+	}
+	leaks.Across = across
+	s.Leaks = &leaks
+	return s
 }
 
 type filler struct {

@@ -107,3 +107,6 @@ func Gears(s unitsheet.Sheet) int {
 	}
 	return n
 }
+
+// Ordinals name gears.
+var Ordinals = []string{"first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth"}

@@ -28,6 +28,7 @@ import (
 type Draft struct {
 	Kind    string          `json:"kind"`
 	Scheme  string          `json:"scheme"`          // that its gears began with; "" by the chart alone
+	Lies    string          `json:"lies,omitempty"`  // along or across the vehicle; "" when nobody has said
 	Final   bool            `json:"final,omitempty"` // the printed ratios include a final drive
 	Counted bool            `json:"counted,omitempty"`
 	Fit     int             `json:"fit,omitempty"` // which of the sets of teeth that fit

@@ -154,8 +154,8 @@ func rangeFor(name string, before []unitsheet.RangeSheet, hand bool) unitsheet.R
 	id := strings.ToUpper(notShort.ReplaceAllString(name, ""))
 	low := strings.ToLower(strings.TrimSpace(name))
 	gear := 0
-	for n := len(ordinals); n >= 1; n-- {
-		if strings.Contains(low, ordinals[n-1]) || low == fmt.Sprint(n) || strings.HasPrefix(low, fmt.Sprintf("%dst", n)) || strings.HasPrefix(low, fmt.Sprintf("%dnd", n)) || strings.HasPrefix(low, fmt.Sprintf("%drd", n)) || strings.HasPrefix(low, fmt.Sprintf("%dth", n)) || low == fmt.Sprintf("d%d", n) || low == fmt.Sprintf("g%d", n) {
+	for n := len(Ordinals); n >= 1; n-- {
+		if strings.Contains(low, Ordinals[n-1]) || low == fmt.Sprint(n) || strings.HasPrefix(low, fmt.Sprintf("%dst", n)) || strings.HasPrefix(low, fmt.Sprintf("%dnd", n)) || strings.HasPrefix(low, fmt.Sprintf("%drd", n)) || strings.HasPrefix(low, fmt.Sprintf("%dth", n)) || low == fmt.Sprintf("d%d", n) || low == fmt.Sprintf("g%d", n) {
 			gear = n
 			break
 		}
@@ -164,9 +164,9 @@ func rangeFor(name string, before []unitsheet.RangeSheet, hand bool) unitsheet.R
 	case strings.HasPrefix(low, "m") && gear == 0 && len(id) <= 3, strings.HasPrefix(low, "manual"):
 		return unitsheet.RangeSheet{ID: id, Selector: id, Name: name, Outcome: string(gearing.Forward)}
 	case gear > 0 && hand:
-		return unitsheet.RangeSheet{ID: fmt.Sprintf("G%d", gear), Selector: fmt.Sprint(gear), Name: title(ordinals[gear-1]), Outcome: string(gearing.Forward)}
+		return unitsheet.RangeSheet{ID: fmt.Sprintf("G%d", gear), Selector: fmt.Sprint(gear), Name: title(Ordinals[gear-1]), Outcome: string(gearing.Forward)}
 	case gear > 0:
-		r := unitsheet.RangeSheet{ID: fmt.Sprintf("D%d", gear), Selector: "D", Name: "Drive " + ordinals[gear-1], Outcome: string(gearing.Forward)}
+		r := unitsheet.RangeSheet{ID: fmt.Sprintf("D%d", gear), Selector: "D", Name: "Drive " + Ordinals[gear-1], Outcome: string(gearing.Forward)}
 		from := fmt.Sprintf("D%d", gear-1)
 		if slices.ContainsFunc(before, func(o unitsheet.RangeSheet) bool { return o.ID == from }) {
 			r.From = from

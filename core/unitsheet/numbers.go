@@ -59,8 +59,11 @@ func Numbers(s Sheet) []Number {
 // not go there.
 func With(s Sheet, path, value string) (Sheet, error) {
 	doc := document(s)
+	no := func(reason string) (Sheet, error) {
+		return s, &Problem{Path: path, Reason: reason, Accepted: "the path of a number of this sheet, such as ranges.D2.line_idle"}
+	}
 	if err := put(doc, path, value); err != nil {
-		return s, &Problem{Path: path, Reason: err.Error(), Accepted: "the path of a number of this sheet, such as ranges.D2.line_idle"}
+		return no(err.Error())
 	}
 	text, err := json.Marshal(doc)
 	if err != nil {
@@ -69,6 +72,9 @@ func With(s Sheet, path, value string) (Sheet, error) {
 	var out Sheet
 	if err := json.Unmarshal(text, &out); err != nil {
 		return s, &Problem{Path: path, Reason: fmt.Sprintf("%q", value), Accepted: "a number"}
+	}
+	if value != "" && !slices.ContainsFunc(Numbers(out), func(n Number) bool { return n.Path == path }) {
+		return no("no number stands there")
 	}
 	return out, nil
 }

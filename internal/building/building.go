@@ -3,6 +3,7 @@ package building
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -12,6 +13,7 @@ import (
 	"time"
 
 	"innercompass/core/builder"
+	"innercompass/core/generic"
 	"innercompass/core/knowledge"
 	"innercompass/core/scheme"
 	"innercompass/core/unitsheet"
@@ -97,7 +99,7 @@ func (s *Service) own(ctx context.Context, id string) bool {
 	if _, shipped := s.Library.Sheets.Shipped()[id]; err != nil || shipped {
 		return false
 	}
-	return slices.ContainsFunc(stored, func(x library.StoredSheet) bool { return x.UnitID == id }) && !builder.IsGeneric(id)
+	return slices.ContainsFunc(stored, func(x library.StoredSheet) bool { return x.UnitID == id }) && !generic.Is(id)
 }
 
 func (s *Service) begin(kind, scheme string) (builder.Draft, error) {
@@ -117,10 +119,7 @@ func (s *Service) begin(kind, scheme string) (builder.Draft, error) {
 	}
 	d := builder.Draft{Kind: x.Kind, Scheme: x.ID, Sheet: x.Sheet()}
 	d.Sheet.ID, d.Sheet.Name, d.Sheet.Summary = "", "", ""
-	if near, ok := s.nearest(d.Kind, d.Sheet); ok {
-		d.Sheet = builder.Fill(d.Sheet, d.Kind, near)
-	}
-	return d, nil
+	return s.fill(d), nil
 }
 
 // Scheme returns a scheme of gears by its id.
@@ -136,17 +135,45 @@ func (s *Service) Scheme(id string) (scheme.Scheme, error) {
 	return s.Schemes[at], nil
 }
 
+// How a unit lies in the vehicle; a draft of which nobody has said it lies as the nearest of its kind does.
+const (
+	along  = "along"
+	across = "across"
+)
+
+// fill takes over from the nearest sheet what is not known.
+func (s *Service) fill(d builder.Draft) builder.Draft {
+	near, ok := s.nearest(d)
+	if !ok {
+		return d
+	}
+	taken := d.Sheet.Leaks == nil
+	d.Sheet = builder.Fill(d.Sheet, d.Kind, near)
+	if taken && d.Sheet.Leaks != nil && d.Lies != "" {
+		d.Sheet.Leaks.Across = d.Lies == across // Fill made a copy
+	}
+	return d
+}
+
 // nearest is the sheet that ships whose unit is most like a draft; false when none is of its kind.
-func (s *Service) nearest(kind string, sheet unitsheet.Sheet) (unitsheet.Sheet, bool) {
+func (s *Service) nearest(d builder.Draft) (unitsheet.Sheet, bool) {
 	var units []*unitsheet.Unit
 	for _, n := range s.Library.Sheets.Shipped() {
 		units = append(units, n.Unit)
 	}
-	u := builder.Nearest(units, builder.Wanted{Kind: kind, Control: sheet.Control, Gears: builder.Gears(sheet)})
+	u := builder.Nearest(units, builder.Wanted{Kind: d.Kind, Control: d.Sheet.Control, Gears: builder.Gears(d.Sheet), Lies: d.Lies != "", Across: d.Lies == across})
 	if u == nil {
 		return unitsheet.Sheet{}, false
 	}
 	return u.Sheet, true
+}
+
+func (s *Service) shipped() []unitsheet.Sheet {
+	var out []unitsheet.Sheet
+	for _, n := range s.Library.Sheets.Shipped() {
+		out = append(out, n.Unit.Sheet)
+	}
+	return out
 }
 
 // List names all drafts, the one changed last first.
@@ -181,17 +208,27 @@ func Read(content []byte) (builder.Draft, error) {
 	if err := dec.Decode(&d); err != nil {
 		return d, problem.Field("draft", err.Error(), "a draft as the app writes it")
 	}
+	if d.Lies != "" && d.Lies != along && d.Lies != across {
+		return d, problem.Field("draft.lies", fmt.Sprintf("%q", d.Lies), "along, across, or nothing")
+	}
 	return d, nil
 }
 
 // Change keeps a draft as it now stands and says what it comes to. revision is the one that was changed; with fill it takes over from
 // the nearest sheet what is not known, marked as assumed.
 func (s *Service) Change(ctx context.Context, id string, revision int, d builder.Draft, fill bool) (Opened, error) {
-	if _, err := s.kept(ctx, id); err != nil {
+	o, err := s.kept(ctx, id)
+	if err != nil {
 		return Opened{}, err
 	}
-	if near, ok := s.nearest(d.Kind, d.Sheet); fill && ok {
-		d.Sheet = builder.Fill(d.Sheet, d.Kind, near)
+	d.Sheet = stale(o.Draft.Sheet, d.Sheet)
+	if o.Draft.Lies != d.Lies {
+		if near, ok := s.nearest(d); ok {
+			d.Sheet = builder.Relaid(d.Sheet, s.shipped(), near, d.Lies == across)
+		}
+	}
+	if fill {
+		d = s.fill(d)
 	}
 	return s.keep(ctx, Kept{ID: id, Revision: revision + 1}, d)
 }
@@ -272,6 +309,7 @@ func (s *Service) Save(ctx context.Context, id, by string) (*knowledge.Network, 
 		return nil, problem.Field("draft", "not finished", "a chart whose ranges drive")
 	}
 	sheet := o.View.Sheet
+	sheet.Author = cmp.Or(by, sheet.Author)
 	sheet.Version = max(sheet.Version, o.Taken)
 	text, err := s.Library.Sheets.Write(sheet, "yaml")
 	if err != nil {

@@ -88,6 +88,34 @@ func (h *handlers) PasteTable(ctx context.Context, r gen.PasteTableRequestObject
 	return gen.PasteTable200JSONResponse(v), err
 }
 
+func (h *handlers) TakeOffer(ctx context.Context, r gen.TakeOfferRequestObject) (gen.TakeOfferResponseObject, error) {
+	o, err := h.App.Building.Take(ctx, r.ID, r.Body.Revision, r.Body.Path, text(r.Body.By))
+	if err != nil {
+		return nil, asField(err)
+	}
+	v, err := h.draftView(ctx, o)
+	return gen.TakeOffer200JSONResponse(v), err
+}
+
+func (h *handlers) SayNumber(ctx context.Context, r gen.SayNumberRequestObject) (gen.SayNumberResponseObject, error) {
+	source := unitsheet.SourceSheet{From: string(r.Body.From), Why: text(r.Body.Why), By: text(r.Body.By)}
+	o, err := h.App.Building.Say(ctx, r.ID, r.Body.Revision, r.Body.Path, r.Body.Value, source)
+	if err != nil {
+		return nil, asField(err)
+	}
+	v, err := h.draftView(ctx, o)
+	return gen.SayNumber200JSONResponse(v), err
+}
+
+func (h *handlers) ListNumbers(ctx context.Context, r gen.ListNumbersRequestObject) (gen.ListNumbersResponseObject, error) {
+	n, err := h.App.Library.Unit(ctx, r.ID, 0)
+	if err != nil {
+		return nil, err
+	}
+	s := n.Unit.Sheet
+	return gen.ListNumbers200JSONResponse{Author: s.Author, Version: s.Version, Numbers: list(unitsheet.Numbers(s), numberView)}, nil
+}
+
 func (h *handlers) RemoveDraft(ctx context.Context, r gen.RemoveDraftRequestObject) (gen.RemoveDraftResponseObject, error) {
 	return gen.RemoveDraft204Response{}, h.App.Building.Remove(ctx, r.ID)
 }
@@ -123,7 +151,7 @@ func (h *handlers) draftView(ctx context.Context, o building.Opened) (gen.Draft,
 	}
 	v := o.View
 	out := gen.Draft{ID: o.ID, Revision: o.Revision, Sheet: sheet, Depth: string(v.Depth), Ready: v.Ready(), Faults: v.Faults, Apart: v.Apart, Cannot: texts(v.Cannot), Taken: o.Taken,
-		Draft:   gen.DraftContent{Kind: o.Draft.Kind, Scheme: o.Draft.Scheme, Final: &o.Draft.Final, Counted: &o.Draft.Counted, Fit: &o.Draft.Fit, Sheet: draft},
+		Draft:   gen.DraftContent{Kind: o.Draft.Kind, Scheme: o.Draft.Scheme, Lies: (*gen.DraftContentLies)(&o.Draft.Lies), Final: &o.Draft.Final, Counted: &o.Draft.Counted, Fit: &o.Draft.Fit, Sheet: draft},
 		Members: []gen.Member{}, Lever: []gen.LeverPoint{}, Ranges: []gen.UnitRange{}}
 	out.Flaws = list(v.Flaws, func(f builder.Flaw) gen.Flaw {
 		return gen.Flaw{Path: f.Path, Reason: f.Reason, Accepted: f.Accepted, Range: f.Range, Element: f.Element, Doubt: f.Doubt}
@@ -131,8 +159,9 @@ func (h *handlers) draftView(ctx context.Context, o building.Opened) (gen.Draft,
 	out.Rows = list(v.Rows, draftRow)
 	out.Assumed = list(v.Assumed, sourceView)
 	out.Offers = list(o.Offers, func(x building.Offer) gen.MeasuredOffer {
-		return gen.MeasuredOffer{Range: x.Range, Field: x.Field, Window: x.Window, Words: x.Words}
+		return gen.MeasuredOffer{Path: x.Path, Topic: x.Topic, Window: x.Window, Words: x.Words, Stands: x.Stands}
 	})
+	out.Numbers = list(unitsheet.Numbers(v.Sheet), numberView)
 	out.Questions = list(v.Questions, func(q builder.Question) gen.LogicQuestion {
 		return gen.LogicQuestion{Selector: q.Selector, Bits: q.Bits, Words: q.Words, Answer: q.Answer}
 	})
@@ -153,6 +182,10 @@ func (h *handlers) draftView(ctx context.Context, o building.Opened) (gen.Draft,
 
 func sourceView(s unitsheet.SourceSheet) gen.SheetSource {
 	return gen.SheetSource{Of: s.Of, From: s.From, Value: s.Value, Why: s.Why, For: texts(s.For)}
+}
+
+func numberView(n unitsheet.Number) gen.SheetNumber {
+	return gen.SheetNumber{Path: n.Path, Topic: n.Topic, Words: n.Words, Value: n.Value, From: n.Source.From, Why: n.Source.Why, By: n.Source.By, Given: n.Given}
 }
 
 func draftRow(r builder.Row) gen.DraftRow {

@@ -1,7 +1,7 @@
 package library
 
 import (
-	"innercompass/core/builder"
+	"innercompass/core/generic"
 	"innercompass/core/unitsheet"
 )
 
@@ -15,7 +15,7 @@ func (s *Service) writeGeneric() map[string][]byte {
 	for _, n := range s.Sheets.Shipped() {
 		shipped = append(shipped, n.Unit)
 	}
-	for _, g := range builder.Generics {
+	for _, g := range generic.Units {
 		if text, err := s.Sheets.Write(g.Sheet(shipped), "yaml"); err == nil {
 			out[g.ID] = text
 		}

@@ -17,8 +17,8 @@ import (
 	"github.com/hashicorp/golang-lru/v2/expirable"
 	"golang.org/x/sync/singleflight"
 
-	"innercompass/core/builder"
 	"innercompass/core/gearing"
+	"innercompass/core/generic"
 	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/problem"
@@ -217,7 +217,7 @@ func (s *Service) UnitList(ctx context.Context) ([]UnitItem, error) {
 		out = append(out, *it)
 	}
 	sort.Slice(out, func(i, j int) bool { return out[i].Name < out[j].Name })
-	for _, g := range builder.Generics { // those that stand for any of their kind come last
+	for _, g := range generic.Units { // those that stand for any of their kind come last
 		out = append(out, UnitItem{ID: g.ID, Name: g.Name, Summary: "not known yet which", Version: 1, Versions: []int{1}, Generic: true})
 	}
 	return out, nil

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -74,11 +75,11 @@ func (s *Store) RemoveDraft(ctx context.Context, id string) error {
 	})
 }
 
-// MeasuredOn lists what an instrument was given in the cases of a unit, as far as it was not taken back.
+// MeasuredOn lists what an instrument was given in the cases of a unit, part by part, as far as it was not taken back.
 func (s *Store) MeasuredOn(ctx context.Context, unit, instrument string) ([]building.Measured, error) {
 	var rows []measurementRow
 	err := s.read.WithContext(ctx).Joins("JOIN cases ON cases.id = measurements.case_id").
-		Where("cases.unit_id = ? AND measurements.instrument = ? AND measurements.withdraws = ''", unit, instrument).
+		Where("cases.unit_id = ? AND (measurements.instrument = ? OR substr(measurements.instrument, 1, ?) = ?) AND measurements.withdraws = ''", unit, instrument, len(instrument)+1, instrument+":").
 		Where("NOT EXISTS (SELECT 1 FROM measurements AS back WHERE back.withdraws = measurements.id)").
 		Order("measurements.at").Limit(2000).Find(&rows).Error
 	if err != nil {
@@ -90,7 +91,8 @@ func (s *Store) MeasuredOn(ctx context.Context, unit, instrument string) ([]buil
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, building.Measured{Case: r.CaseID, Values: m.Values})
+		_, part, _ := strings.Cut(r.Instrument, ":")
+		out = append(out, building.Measured{Case: r.CaseID, Part: part, Values: m.Values})
 	}
 	return out, nil
 }

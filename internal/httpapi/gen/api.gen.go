@@ -157,6 +157,27 @@ func (e ClosingOutcome) Valid() bool {
 	}
 }
 
+// Defines values for DraftContentLies.
+const (
+	DraftContentLiesAcross DraftContentLies = "across"
+	DraftContentLiesAlong  DraftContentLies = "along"
+	DraftContentLiesEmpty  DraftContentLies = ""
+)
+
+// Valid indicates whether the value is a known member of the DraftContentLies enum.
+func (e DraftContentLies) Valid() bool {
+	switch e {
+	case DraftContentLiesAcross:
+		return true
+	case DraftContentLiesAlong:
+		return true
+	case DraftContentLiesEmpty:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for HitKind.
 const (
 	HitKindCase       HitKind = "case"
@@ -222,22 +243,22 @@ func (e InstrumentInputKind) Valid() bool {
 
 // Defines values for InstrumentInputShown.
 const (
-	Debris InstrumentInputShown = "debris"
-	Empty  InstrumentInputShown = ""
-	Grades InstrumentInputShown = "grades"
-	Zone   InstrumentInputShown = "zone"
+	InstrumentInputShownDebris InstrumentInputShown = "debris"
+	InstrumentInputShownEmpty  InstrumentInputShown = ""
+	InstrumentInputShownGrades InstrumentInputShown = "grades"
+	InstrumentInputShownZone   InstrumentInputShown = "zone"
 )
 
 // Valid indicates whether the value is a known member of the InstrumentInputShown enum.
 func (e InstrumentInputShown) Valid() bool {
 	switch e {
-	case Debris:
+	case InstrumentInputShownDebris:
 		return true
-	case Empty:
+	case InstrumentInputShownEmpty:
 		return true
-	case Grades:
+	case InstrumentInputShownGrades:
 		return true
-	case Zone:
+	case InstrumentInputShownZone:
 		return true
 	default:
 		return false
@@ -577,6 +598,33 @@ func (e SeriesRole) Valid() bool {
 	case SeriesRoleMain:
 		return true
 	case SeriesRoleOther:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SayNumberJSONBodyFrom.
+const (
+	SayNumberJSONBodyFromAssumed  SayNumberJSONBodyFrom = "assumed"
+	SayNumberJSONBodyFromCounted  SayNumberJSONBodyFrom = "counted"
+	SayNumberJSONBodyFromEmpty    SayNumberJSONBodyFrom = ""
+	SayNumberJSONBodyFromMeasured SayNumberJSONBodyFrom = "measured"
+	SayNumberJSONBodyFromPaper    SayNumberJSONBodyFrom = "paper"
+)
+
+// Valid indicates whether the value is a known member of the SayNumberJSONBodyFrom enum.
+func (e SayNumberJSONBodyFrom) Valid() bool {
+	switch e {
+	case SayNumberJSONBodyFromAssumed:
+		return true
+	case SayNumberJSONBodyFromCounted:
+		return true
+	case SayNumberJSONBodyFromEmpty:
+		return true
+	case SayNumberJSONBodyFromMeasured:
+		return true
+	case SayNumberJSONBodyFromPaper:
 		return true
 	default:
 		return false
@@ -1109,6 +1157,9 @@ type Draft struct {
 	Lever   []LeverPoint  `json:"lever"`
 	Members []Member      `json:"members"`
 
+	// Numbers every number of the sheet, with where it is from
+	Numbers []SheetNumber `json:"numbers"`
+
 	// Offers what was measured on vehicles with this unit, for values of its sheet
 	Offers []MeasuredOffer `json:"offers"`
 
@@ -1141,13 +1192,19 @@ type DraftContent struct {
 	Final *bool `json:"final,omitempty"`
 
 	// Fit which of the sets of teeth that fit
-	Fit    *int   `json:"fit,omitempty"`
-	Kind   string `json:"kind"`
-	Scheme string `json:"scheme"`
+	Fit  *int   `json:"fit,omitempty"`
+	Kind string `json:"kind"`
+
+	// Lies how it lies in the vehicle; empty when nobody has said
+	Lies   *DraftContentLies `json:"lies,omitempty"`
+	Scheme string            `json:"scheme"`
 
 	// Sheet a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished
 	Sheet SheetObject `json:"sheet"`
 }
+
+// DraftContentLies how it lies in the vehicle; empty when nobody has said
+type DraftContentLies string
 
 // DraftItem defines model for DraftItem.
 type DraftItem struct {
@@ -1762,8 +1819,11 @@ type MeasureSystem struct {
 
 // MeasuredOffer defines model for MeasuredOffer.
 type MeasuredOffer struct {
-	Field  string `json:"field"`
-	Range  string `json:"range"`
+	Path string `json:"path"`
+
+	// Stands what the sheet says now; empty when nothing
+	Stands string `json:"stands"`
+	Topic  string `json:"topic"`
 	Window string `json:"window"`
 	Words  string `json:"words"`
 }
@@ -2789,6 +2849,22 @@ type SheetFile struct {
 	Text string `json:"text"`
 }
 
+// SheetNumber defines model for SheetNumber.
+type SheetNumber struct {
+	By string `json:"by"`
+
+	// From measured, paper, counted or assumed; empty when nobody has said
+	From string `json:"from"`
+
+	// Given the source was given for this number, not for its topic
+	Given bool   `json:"given"`
+	Path  string `json:"path"`
+	Topic string `json:"topic"`
+	Value string `json:"value"`
+	Why   string `json:"why"`
+	Words string `json:"words"`
+}
+
 // SheetObject a unit sheet in the form of docs/unit-sheet.schema.json; of a draft it may be half finished
 type SheetObject map[string]interface{}
 
@@ -3475,6 +3551,28 @@ type ChangeDraftJSONBody struct {
 	Revision int `json:"revision"`
 }
 
+// SayNumberJSONBody defines parameters for SayNumber.
+type SayNumberJSONBody struct {
+	By *string `json:"by,omitempty"`
+
+	// From empty when the source of its topic counts
+	From     SayNumberJSONBodyFrom `json:"from"`
+	Path     string                `json:"path"`
+	Revision int                   `json:"revision"`
+	Value    string                `json:"value"`
+	Why      *string               `json:"why,omitempty"`
+}
+
+// SayNumberJSONBodyFrom defines parameters for SayNumber.
+type SayNumberJSONBodyFrom string
+
+// TakeOfferJSONBody defines parameters for TakeOffer.
+type TakeOfferJSONBody struct {
+	By       *string `json:"by,omitempty"`
+	Path     string  `json:"path"`
+	Revision int     `json:"revision"`
+}
+
 // SaveDraftJSONBody defines parameters for SaveDraft.
 type SaveDraftJSONBody struct {
 	By *string `json:"by,omitempty"`
@@ -3667,6 +3765,12 @@ type StartDraftJSONRequestBody StartDraftJSONBody
 // ChangeDraftJSONRequestBody defines body for ChangeDraft for application/json ContentType.
 type ChangeDraftJSONRequestBody ChangeDraftJSONBody
 
+// SayNumberJSONRequestBody defines body for SayNumber for application/json ContentType.
+type SayNumberJSONRequestBody SayNumberJSONBody
+
+// TakeOfferJSONRequestBody defines body for TakeOffer for application/json ContentType.
+type TakeOfferJSONRequestBody TakeOfferJSONBody
+
 // SaveDraftJSONRequestBody defines body for SaveDraft for application/json ContentType.
 type SaveDraftJSONRequestBody SaveDraftJSONBody
 
@@ -3858,6 +3962,12 @@ type ServerInterface interface {
 	// ChangeDraft Keep a draft as it now stands and say what it comes to
 	// (PUT /drafts/{id})
 	ChangeDraft(c *gin.Context, id Ref)
+	// SayNumber Put one number into a draft, with where it is from
+	// (POST /drafts/{id}/numbers)
+	SayNumber(c *gin.Context, id Ref)
+	// TakeOffer Take what was measured on vehicles with this unit for a number of its sheet
+	// (POST /drafts/{id}/offers)
+	TakeOffer(c *gin.Context, id Ref)
 	// ProposeSchemes Schemes of gears that the chart and the ratios of a draft fit
 	// (GET /drafts/{id}/schemes)
 	ProposeSchemes(c *gin.Context, id Ref)
@@ -3957,6 +4067,9 @@ type ServerInterface interface {
 	// MergeSheet Begin a draft of a shop's own unit brought together with a newer sheet; what the shop added stays
 	// (POST /units/{id}/merge)
 	MergeSheet(c *gin.Context, id Ref)
+	// ListNumbers Every number of a unit's sheet, with where it is from
+	// (GET /units/{id}/numbers)
+	ListNumbers(c *gin.Context, id Ref)
 	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
 	// (GET /units/{id}/power)
 	GetPower(c *gin.Context, id Ref, params GetPowerParams)
@@ -6176,6 +6289,56 @@ func (siw *ServerInterfaceWrapper) ChangeDraft(c *gin.Context) {
 	siw.Handler.ChangeDraft(c, id)
 }
 
+// SayNumber operation middleware
+func (siw *ServerInterfaceWrapper) SayNumber(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SayNumber(c, id)
+}
+
+// TakeOffer operation middleware
+func (siw *ServerInterfaceWrapper) TakeOffer(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeOffer(c, id)
+}
+
 // ProposeSchemes operation middleware
 func (siw *ServerInterfaceWrapper) ProposeSchemes(c *gin.Context) {
 
@@ -7083,6 +7246,31 @@ func (siw *ServerInterfaceWrapper) MergeSheet(c *gin.Context) {
 	siw.Handler.MergeSheet(c, id)
 }
 
+// ListNumbers operation middleware
+func (siw *ServerInterfaceWrapper) ListNumbers(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListNumbers(c, id)
+}
+
 // GetPower operation middleware
 func (siw *ServerInterfaceWrapper) GetPower(c *gin.Context) {
 
@@ -7352,6 +7540,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/cases/:id/unit", wrapper.MoveCase)
 	router.POST(options.BaseURL+"/sheet-imports", wrapper.BringInSheets)
 	router.GET(options.BaseURL+"/units/:id/differences", wrapper.CompareVersions)
+	router.GET(options.BaseURL+"/units/:id/numbers", wrapper.ListNumbers)
 	router.POST(options.BaseURL+"/units/:id/merge", wrapper.MergeSheet)
 	router.GET(options.BaseURL+"/schemes", wrapper.ListSchemes)
 	router.GET(options.BaseURL+"/drafts", wrapper.ListDrafts)
@@ -7361,6 +7550,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/drafts/:id", wrapper.ChangeDraft)
 	router.GET(options.BaseURL+"/drafts/:id/schemes", wrapper.ProposeSchemes)
 	router.POST(options.BaseURL+"/drafts/:id/table", wrapper.PasteTable)
+	router.POST(options.BaseURL+"/drafts/:id/offers", wrapper.TakeOffer)
+	router.POST(options.BaseURL+"/drafts/:id/numbers", wrapper.SayNumber)
 	router.POST(options.BaseURL+"/drafts/:id/sheet", wrapper.SaveDraft)
 	router.GET(options.BaseURL+"/own-words", wrapper.ListOwnWords)
 	router.POST(options.BaseURL+"/own-words", wrapper.TeachWord)
@@ -9373,6 +9564,86 @@ func (response ChangeDraftdefaultApplicationProblemPlusJSONResponse) VisitChange
 	return err
 }
 
+type SayNumberRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *SayNumberJSONRequestBody
+}
+
+type SayNumberResponseObject interface {
+	VisitSayNumberResponse(w http.ResponseWriter) error
+}
+
+type SayNumber200JSONResponse Draft
+
+func (response SayNumber200JSONResponse) VisitSayNumberResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayNumberdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SayNumberdefaultApplicationProblemPlusJSONResponse) VisitSayNumberResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeOfferRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *TakeOfferJSONRequestBody
+}
+
+type TakeOfferResponseObject interface {
+	VisitTakeOfferResponse(w http.ResponseWriter) error
+}
+
+type TakeOffer200JSONResponse Draft
+
+func (response TakeOffer200JSONResponse) VisitTakeOfferResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeOfferdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response TakeOfferdefaultApplicationProblemPlusJSONResponse) VisitTakeOfferResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ProposeSchemesRequestObject struct {
 	ID Ref `json:"id"`
 }
@@ -10651,6 +10922,49 @@ func (response MergeSheetdefaultApplicationProblemPlusJSONResponse) VisitMergeSh
 	return err
 }
 
+type ListNumbersRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type ListNumbersResponseObject interface {
+	VisitListNumbersResponse(w http.ResponseWriter) error
+}
+
+type ListNumbers200JSONResponse struct {
+	Author  string        `json:"author"`
+	Numbers []SheetNumber `json:"numbers"`
+	Version int           `json:"version"`
+}
+
+func (response ListNumbers200JSONResponse) VisitListNumbersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListNumbersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListNumbersdefaultApplicationProblemPlusJSONResponse) VisitListNumbersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetPowerRequestObject struct {
 	ID     Ref `json:"id"`
 	Params GetPowerParams
@@ -11105,6 +11419,12 @@ type StrictServerInterface interface {
 	// ChangeDraft Keep a draft as it now stands and say what it comes to
 	// (PUT /drafts/{id})
 	ChangeDraft(ctx context.Context, request ChangeDraftRequestObject) (ChangeDraftResponseObject, error)
+	// SayNumber Put one number into a draft, with where it is from
+	// (POST /drafts/{id}/numbers)
+	SayNumber(ctx context.Context, request SayNumberRequestObject) (SayNumberResponseObject, error)
+	// TakeOffer Take what was measured on vehicles with this unit for a number of its sheet
+	// (POST /drafts/{id}/offers)
+	TakeOffer(ctx context.Context, request TakeOfferRequestObject) (TakeOfferResponseObject, error)
 	// ProposeSchemes Schemes of gears that the chart and the ratios of a draft fit
 	// (GET /drafts/{id}/schemes)
 	ProposeSchemes(ctx context.Context, request ProposeSchemesRequestObject) (ProposeSchemesResponseObject, error)
@@ -11204,6 +11524,9 @@ type StrictServerInterface interface {
 	// MergeSheet Begin a draft of a shop's own unit brought together with a newer sheet; what the shop added stays
 	// (POST /units/{id}/merge)
 	MergeSheet(ctx context.Context, request MergeSheetRequestObject) (MergeSheetResponseObject, error)
+	// ListNumbers Every number of a unit's sheet, with where it is from
+	// (GET /units/{id}/numbers)
+	ListNumbers(ctx context.Context, request ListNumbersRequestObject) (ListNumbersResponseObject, error)
 	// GetPower Speeds and torques of a range at an input speed (text with unit), load in percent of throttle (negative: the engine brakes) and converter slip in percent
 	// (GET /units/{id}/power)
 	GetPower(ctx context.Context, request GetPowerRequestObject) (GetPowerResponseObject, error)
@@ -12952,6 +13275,94 @@ func (sh *strictHandler) ChangeDraft(ctx *gin.Context, id Ref) {
 	}
 }
 
+// SayNumber operation middleware
+func (sh *strictHandler) SayNumber(ctx *gin.Context, id Ref) {
+	var request SayNumberRequestObject
+
+	request.ID = id
+
+	var body SayNumberJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SayNumber(ctx.Request.Context(), request.(SayNumberRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SayNumber")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SayNumberResponseObject); ok {
+		if err := validResponse.VisitSayNumberResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeOffer operation middleware
+func (sh *strictHandler) TakeOffer(ctx *gin.Context, id Ref) {
+	var request TakeOfferRequestObject
+
+	request.ID = id
+
+	var body TakeOfferJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeOffer(ctx.Request.Context(), request.(TakeOfferRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeOffer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeOfferResponseObject); ok {
+		if err := validResponse.VisitTakeOfferResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ProposeSchemes operation middleware
 func (sh *strictHandler) ProposeSchemes(ctx *gin.Context, id Ref) {
 	var request ProposeSchemesRequestObject
@@ -14040,6 +14451,32 @@ func (sh *strictHandler) MergeSheet(ctx *gin.Context, id Ref) {
 	}
 }
 
+// ListNumbers operation middleware
+func (sh *strictHandler) ListNumbers(ctx *gin.Context, id Ref) {
+	var request ListNumbersRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListNumbers(ctx.Request.Context(), request.(ListNumbersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListNumbers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListNumbersResponseObject); ok {
+		if err := validResponse.VisitListNumbersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPower operation middleware
 func (sh *strictHandler) GetPower(ctx *gin.Context, id Ref, params GetPowerParams) {
 	var request GetPowerRequestObject
@@ -14282,351 +14719,358 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/k9y2sS/6r6Dm3Vc5qUdZK0dxEm29umXLVqKyLelIslV1z82rwpA9M8hyABoAd3bi8v/+Ct0ASM4A",
-	"HHJ3RpZ9zy+JvEOCQKPR6C+f7v55UaptoyRIaxbPfl40XPMtWND4X883UN68hZX7t5CLZ4uG282iWEi+",
-	"hcWzRel+XhQLDT+1QkO1eGZ1C8XClBvYcvfSlt99B3JtN4tnf70qFnbfuPeM1UKuF7/8UixeVrBtlAVZ",
-	"7r+FvXulAlNq0Vih3Ae3vAKmZAlspTQDXm6Y3Qi5ZpWScM3sBpjhW2B8zYUsGK+NYtx2f9+qLUhbsEqB",
-	"YVLRu1xWbA3W4GMroY1lXJod6IJx9wxo/5FWVqCZsPT006u/LQqiwwZ4BbqjRG8Zj9w6MjR48vlVsdgK",
-	"Gf87SZLV99yWm2NauNl+856vmVrhzEtugHHj5rfjhpmN2slrttuAZEZtYamqPYPaANtww8oNl2uo3MNG",
-	"yBIKHIKWzYRhT598jnQJNBIGSZxd8OoRzTKz0qdXhWMWC9q9/f/978X//K+rR3/7589Pir/98r8X//N/",
-	"LFIrz3OaqKay2dMkm/0g/frTVNVwK4xQktkN/3WJOW2Nn6eIyx/929H36VWOwL+44U2jpAE63dyA+/9S",
-	"SQvSun/ypqlFyR1pHv/LOPr83JvC/9Bugxb/1+NOZjymX81jHAy/cUzeHqNKtWPGclmZReHpgHNxfD38",
-	"2NHsfylwxq9gZ846axwwMfOd4wVhmIQdEzKeuPvM+41Wyxq2I9Nu6In/Z970w7i52TtO3mkl14XjZA0F",
-	"ciX9pNq6YktgvCyhsVCx/3j74jn729M//+WPeGT8N9wUvqyq1zirRqsGtBXEP+5NY3prXipVA5eLX4oF",
-	"3FnNjw/bppWVhspuTBRirdZObC6KxUrpLbfutEv7xdOOgYW0sAbthlV+oCMyFwvDb2la5/2iFbaG1L72",
-	"z+p/hYmF5wMBwrSKQKx/xm+o5b+gtO4TX1a3ooQJ9O0Wi9fd8WKJZS1KL4O7r4G7XV4pt/nuHu0W2dst",
-	"Xiu5TohGtxakG970hsQj18B2StsNq5QTbkp2121Zi+3SiTkL2/TM/R+41nwfP/29kK2lRcctqVS7rHvT",
-	"le12SVtS8tZNEB+PHxo/5fhC6vOkwqQmSkuZNqNKi1tIjoLaxWCiJymyqltRJZ/cziJTPBATnrVQ15nZ",
-	"Zfi/WOw2+9Pnghi1iKpiOB70QRokHo5uhYH8gTUP+KQ7VkTfQLQeb4RNSR44vKjxiFWVcM/z+k3v6K14",
-	"baA4OI0liFrQKTnU6I55Z6P8iQbZbpEOXsq6eUFZCwlVb2rdm6QRzFQa+3JxXOMuFkasJbethiO96eoq",
-	"9fxO6cocP1tMlYeeFH5lyd1oGq1ueZ0QgFWlsxIQ95AUurGz/zWUqNq5d5b79ElPyZOTxzReI6mH4a4R",
-	"+vD0cQuPrNjCIrXveBTTXyZaThd3r1crR5nXTU7oaaVs8kvuh3cbTswxRcRsVJO+jC23A/5XDThuiLsW",
-	"SER6fVPzEv9pLK8heTCMZ9mjH25hI8qciHJLlja9R5Gzj375t9PVT4q2sGX++bBoT5Uicm/4UjdVvwN9",
-	"evsF9tiqYyJk3I4Nesvq8W7yZN0Jc3yqar6EOrnuVgp7et30vn869dmvuD7+KmybDTfCQJVWGDdivZnI",
-	"dfkF1Go3cQwJNJFJd+Nd+rTc8rqddlIyFKQB/BeKPomSZNXAb765hZQmbqeqTmi4Tnx4Jdb+0I1Jm++V",
-	"hP0LetSdKiEl3a3jXOQHL9zc41txgun1q3a9se82APaYBJVAqSdLmCnHVyIjPDJKWLihj37wJtx0OY0r",
-	"iSbc8cyOhKiEnbtIiVucvu2kQk2uBLMRTYMyFA2+tAy1SufO3y1oMzStohF0tHPILqhuSZpEeLmTgZEY",
-	"xWBn4hxSG/yc1zVN71Dz8srpNKpyUeENmLz5gLTxoZ3zwclnMm4M33duwqVqyZW41rjaqUx1QLDS67r4",
-	"8fTCyREznBXP+k0OON9rONNJ1NeJDikExoottzB9tG/8G6nRNsCrKT6Yf7jn8meu2Sirps/ojXs8NZ1G",
-	"K7WaPgw+neIiLm+8KTD2/lv/GLJDGbSNSZ9+aUwL1Vt8K83HtxNOqvea3nqX1aKbedHjmv6eBxJ1M47E",
-	"zzHu83ilzDCmOtdGz6xImlJLvp9mcrXGqi3dPCcfroQ7SyWc9h0XC7WTE0c1lq9hypp6KutMO2/HhTUv",
-	"1LT5pEy3J59fTQhBJDf6H/4sp72kOy2sBckqtZODAIWwBurVopju3PJbnvDIqKz6WLYaqq8y7/VY45gV",
-	"+Jav5+oMff45HrGFL23ul69PvPlK2fRvwHUtaA1jguNHYYQdkaQ1ryoaZZIcetumCVBzO2OUOKmjYYBr",
-	"maaVBJ6+rB1j+QP0B8MctzlDBB31yjIlmdNPrpndCMOM07DcT+6lMGLKAerM00ODYMxcV60tVUYPjAIj",
-	"aV5nfNfbpoZM9LNtCmYVWwKzWkCFLnwNW3WL2t7xWqIYmmrf0Q+vcnot/gg7vxnHHnL83bNtQjZ4WdDf",
-	"pBuJQkIzbky7heqawbaxe4q2CdvbN8dMNdjkHrgRf8xrrac8A50gnewZSF2vx7Z9FDc9OeFp36P0cP4D",
-	"KvdIGnaz5yJ10jEwWW8dkYejnIxehsCs8fSH8xtk1VAydXKok46dgI2HNnJtd1ZzKsL36jYR3lgJm4jX",
-	"aOCVkGuvjjvOoYA88o9jHJMM09SwsqcGEzbCAHCkggnJwv5NF/73OUUHnHPMDEgMv4wcGUPkM3HIuA9J",
-	"Y3QapYaPWpIRcc1iMFNZtgEN7t8ROnB0OVPAKEXPfpwcr3j67C58VslrdkUHGW5B72P82300uXO/J/Pl",
-	"v+2Ue9kpZKJ4pstxvweHzDAySAU6iQ05EOnp77chvjL8xIb/m+u0ppV1G06MKPuh+yGzu4xsgLr+WvmN",
-	"PnadHB/jt3hmnR6xhA2/FarVhZMGBIeSTmSiILEb2LpHhKzwWrawbUBT9Ki497WJcwpP59bzLvi+Ult6",
-	"9OUb2M8NXiqdMGY+oAsI3SwR8kGznaAJhH26QfwXfiC5ug0X8jshbxI3olbbtCpjrPY8nFqlSr80KUCL",
-	"38Qxel+hd7Ozf6WqxN5U0Awm2JtJbtuErLKuVL4UtaDQzZRIVOCX+x634Ra6iQ2dmWE6hV9nhjg64Zpe",
-	"cj1don7Fk47LQKrgCi5bfevVQ4yrl0KT9okfKxa1QEVyx/fkdBX4VFO3ac9wzfcwY5LfucdT09xyfTMD",
-	"l+Ho9T3XN0nvN2gx4xp/R4+nBmqUTdr3fZTPwTsjgsNRdOqkPvjRDkbPRx7vTo2IIb1fisV+2oMHTO75",
-	"OrB50H3vFm7ASPKwjZEtAg0jdyERsicAd3RG2PFu4hnf3yfWFtZGn0/P2UOApqOvSmc+1FCts+6oc0KU",
-	"ZgCRSlVBBpHnL/bpU3pBL6RjZoeopvGBtLHfOpt/Htwp92dprG63HkQ5qp12T85HT5UbpdL8am4o1JYk",
-	"s7HQzPQm3gd8ZZWqZ31m7LoLYKwRGBZ9r8NZBdyVJ1PgvLD+ARArct7ByekomT2WLwKjHai1WdTer4sC",
-	"PUS50Wyyq3tpCRM83TMOeyVzImcOXnEIcOlLiexpHDF1Jh3U42/NPJBjp85xsEhBWF+vyPXhtnyrjGX+",
-	"SUK0ehS0saKu8ZeCXTGr2JPoxBABKe1+ZRLurPvdR4j7vHNebOXs4x21/eHyQ2oIWMaNqADNvJjPYLio",
-	"5tk2UUIEkZGXFNF+DSKjxw6eA7tNDUBQz+DdhqbPjhJlRAhODjlW1WuZEA0eVoUJGsHoQyzzLUYtep7B",
-	"U9DKLb97Sc/+NYFz3iTDZ8FD7D2UhtVK3UDF8HHMeYrsW4ERa+meIf/5Sulr9uer4urqit1svc9t26CN",
-	"ciqoOQfMumpTPoReEoFtNZFN6QpzqKrqkaMolxUjmA/6GncDS3oQfAnOlcNPKAPdaBoCcXDlXe5WbuXJ",
-	"Tfqp5cGsHFMd/hMf8xaFAXtax8F1ZqKnQpfttgv8HVj9vLQUiJgiTB4Gxw7n2H9zxM6vlfEMMgcj3UVh",
-	"T+1DKu46/YD1mDoRTBzE35Oo5l78rmdRoyCSyj4K/45QbffnRyve1jZpPofA3sl0xwFE2s8hSf6gx88g",
-	"/nIiUCIM3XvyT1+cnC29lp7rtuEaqufe13ggdtOKTEa98d7IdHQcLBf1lyO/fZX+DfFnGatIB/DKff1G",
-	"NEB/7r3b0v190c2gW0M34zxFhUl5nOfQcx5wbrCPSdCDW4UXCgkXZVNPQQ8HmgRQXDdqGCJNEWngpxaS",
-	"AlScy4l4H1dh/yuZmVvNU0bMiJ5/5qykREYmar/CMI4O7mAUacWdppsBSUSrP53l9PIcSUshYjvdxQZi",
-	"vbFQvaUXkw5A77I7NhahVBkPNP2UWdJEPom5SZ468YO94XsrLhLm4z6TFBXU8HyOE/Kdquf5tZqmFpD+",
-	"baNaPXUT57r7s5BqtckYPzqLRtlxW27SZmLqGHsAs3eMenxQoIOfQDdoj/JEjxHKvwkJ2kfOi25njlFe",
-	"NRzYy9nrmAbpXhmZyltKizjgA1xkNc/IXIrZrvQN8NoOdNNJ168G47St9NmsIajM41SKTxbdPU1Ai7D6",
-	"+KFuoklCekzPvTIHeXzpwPKU4ASvsMaXDjCFx2QIw1AGVNdsJ+xGtZa5h52I/qkF495HWxFWlqnWDs2e",
-	"z5Ma70TtMAw/W5uNL6bIFxEbqRS/13Mz7w6zXcaAermUv87+HUneTKiSa8hcgQF4khGeu7OkmIykv58v",
-	"p6+d/Oh4eH0qgu4odT6mjIb4VNgtnwjnd8GnDvm8uURGXdwS2oAo7D3PpRl1BVqnclE3XG/P71d2o5K9",
-	"PEnZ+Qc9npKyI95ZaUH7/NoEzPZueiDnFdzZr9FuPxlf8ElKSLXeFHpuQb/09C44tSaqdAnkoKxyp/fB",
-	"QIAweBf+pxeTE9V8ldLsG48DON5wj3idlyP2TrW6TALUSi6lmllf4BCn0RNvYTmj6Dv30HNfxcTp/ryt",
-	"bUYXWNV8NyPgWPNdasIj6uT0wX+Qwn7rtLwkDP12Bpr9O/f0GyVkEtK+hZjIPWm07yFK04ORVHRbZCq7",
-	"bIE74VcxJQMi3qC+QOD3VgpboAsZ80xN0DUQXN33a49Pj76RzajzdYgS8/Qqaq9qiJLsXy05bDUwLpnX",
-	"XZ0ugzfARD/FQL9OzCnoIolJGbAWEcFBXA8nyYxtyxtUttbiFsiHjT9JhSGTDTcYNmFcemwrZktNYxy1",
-	"FuV/Bj0pjddcp6KXGLOpb/tAeVGTOohHlpEYYEvwz02dkTsUCAZMYzd5lQ4plVzitzCVE0nUGqg6uHHS",
-	"exCww2lJodUMQYEiyBk1KWM/pAeflKqvoxi3/AYy87IAJCzHhnuPD+Wy74RH+JN0DTMMcjgISU+CToAE",
-	"sRTZIorawl8wUfx310pYS9i9ICX7Z6J3ZqOQyV5uz3vlqmbEAVQrba7YGpI0Rtow02Pn5EF4Ke16krxO",
-	"D9dot10V09wKZZiQZd1WwDjDdxh5SNJj2pRwFeUmCAcDlgQFzhjFwEp4a0ts2+3i2ROfTUf/dZVS8YLX",
-	"41RIDplpUkbifBZPw8D8F8OAWR7IwBRmWGGZG3xcJNzHG9s7bnxkRUmHSAWl2PI6p8oImwkhbFQdtNHp",
-	"SliGImN5ZZ7RpzpS3XFI3H94P2BCGcWUac3dHe2/MkjJijlbSdS3VklVPGnqxUwkml5HvG55RbcRMS3m",
-	"sKRBt53fkAbxrhZNouZI1ps2YmMbP9T4csLQ0ajE15Iz7DkG7n+ClmeqM5Tju+YeFZBGTC01vFBHj66i",
-	"CwtN+2ByoWXf1b8J00vS966pueTp/IyyF3mfEQnrx+tTVlcvpnNSU3XP4U7xMoODyqXq+pS26RtSCzkP",
-	"fe0TEZJmTObYhOjx9E9gtkDKcqj5wM3WE7bzQ3cauMkVhgSnwsyuCzPi3MKQ0xlDVFPji4FmgZtom+Li",
-	"iwN2D7sVGKNPCs9e3WJSR+uFZ9mpQO5YEGlaASl6PP3htrZ/16ptUnCZ4G+YIakysWlP5ocAaaNO7kca",
-	"i2K/gFR5m9l1hjhZJNP8RxaadHYFRUbmEhL0LTwYdxyuzDiHIpR79uMniecRVllL5LTiPFSFAjTNgGVL",
-	"Z9nLqnD/EFVMhjMb1WBlCzDMl3u7xpTXEjBBrAFdkhaw5Xf9ufTwNP0VyLQ/EwsNpWwRTNS1bNNqawpn",
-	"iYRkXx+OYgGGObVArMeDBpChpdLqzoLf8r2z6btfOKMgNRuqEv2qseYm4RFXO+8H91PEROObTqMMq3Da",
-	"Z8jGtskkuyKbhxwxkW66vrwtFr09UFwtUtCtWEn/sJL1fpaJwvOuZmefp8xS9LI5TcYgWTGhkFm1Bjef",
-	"a5xCD74Id2ixmi7Z3aTrOpAXOOP0XsNMdzhNcG42COVlzrguR9HE5sb975JCmKHSgZ9YpwyGPYgkiIxR",
-	"xPqyYS/+mT9381JKext/ELVdkW8Bs2TR2+q/HbbcnyqqCe+HCT5Ei9uM7k44MLEknYcUb97PEqb5pwkS",
-	"E3ImZ9iGpxPY+/skWOJw6bnZd6n6ftnrMHroJrHxe6Xs5rlqU877wxAW3VI0fnKqNd+l8TWNhTQZnQKb",
-	"sQLGjNVw5R9z6Qh+IqMQH6zSX7xRhewVKg6Qic7WpemnaaGUnp/Pco9KT6O1l3K6VC4X3/2QLbk0uyhQ",
-	"vvAP2FbLlEOUwB6c0RPucuSS+VpPMQMh4UxX5mRhzrfumUFxocSdMgcYkL9kWtNAeY/SQr9ShZ6Dsjy+",
-	"BMtRpZ1QY4cq7pyotGOgK80ZuaojTSB1jxfizmTP0xtP8AOfRjwcB/E2/Lu7WdIlcqJ8nBiMDQc6cdmH",
-	"85TSV6nU1p1lDV8DW8JaSBN1P3L617yPMB0euFSCDkgMK/VqAhngutzgNZxa7CEbWKpE6otQx12TuYoa",
-	"L0IW3AHlecNLkSknnUU31nBL9vKpoHJNomIl6vo0a3sffpxSfDN8MLkuVdcp13e4XA9kU1UwpZmonvlw",
-	"04wENgo5jxlrJ6wzIZvWxh0XhhFOj7k1Ek7ODdCLFql0rCPc4l7x8PPKE+eHZmasqzoqUPngkpPS30in",
-	"8lgOllrx/VC44Tippf6dtynJUoktSJNDmM0Gq92CrtrMxaPBqLrNotlaWYK2XORqt7fSinqi/Pcc0C1u",
-	"8PXht8LI3eyz5PtOpED9a/fTdClLG3GycFJmef5j9HR2onPziGYu4RXs4iq6BK0nV1cn1Gv/meS0gesX",
-	"qpUJEbxFJPYMAgPX1FsrhbBZor+pGnUbZ4NEM0qM9YJUp6yOOKcirjV8rjenHNVi57h0qb1ZAOwQQJyi",
-	"Gk6KmQV7IsT+8C0f40st6B8RHHmILkjVBX0oFHPErjiUs52Exakk545g8uO5x/IHWZ9MazKqss5I5kPM",
-	"O43RL8refTQ5VZGqsOBLkmcy7eZcEEeliwgh1CuY6dNeSt4a8KUk+rjgQeK4L51IheqSyZh5pWRafwuv",
-	"WeHd4b8WQE1eifA0SBHz5aDmQSoPwJyxB8063ONHT57rHtoIY5Xez4AzIl4w1FyZCHsgZW961cFI5Jfu",
-	"xUxl4ZsJSE5+86bmJWV512I7FJPHOs5c/fgABzz8YcYVy7eQBK6Ou4RtCksYirEManSH8qihHAb5Xecg",
-	"AXzRm+NYADk4sA0dWn8emDpr+PETPa3kal8V9NtFm9BzR/vz2fMze54IJ21Q1sYzbc9hHQ5L0WlmA/+C",
-	"I9K40CB+nqmYw92hh6eXmQlQzW2I4qsQJnoBBqbZdqe84x1nkvEbkMwNcOTcTh0PpFKuHxDUzUNuGa+c",
-	"FIRF7GeVYGm8dBG8XGCbirGmey0Kd5R8f03/39g8luCwO74PuGu1k8/IeSHWkq01rxCIhSispRaG/h0i",
-	"/BmIziCN46iGxjlEysY7+o+PMmdEQ7fEprUh7uZmDXu4dlMXcliNI+yGOxJuwZQD71Yb2mYlb/B9k1HK",
-	"R2svzy2YI2RFzpBR8AY9lRQnAcjgNYa+hdmr8Eydbutm0Z3U3m7GU9Bv8EWbgHwXjnCgij+fJ8RI2hE/",
-	"on+sA9giUfdJzkwS3UBdvUwFnyu8dTa+i82DwZL3CjlGGU8r9uuLkx6na8bmdyOd4egRYdKCxofnPWra",
-	"z/lhn+vU6ntpXknX8KGNT5QJSxt+M01qd4XMLXzya7eIOUuvCiw/NaFTxeR2NI2GW5A2VwOCasBLRT0W",
-	"uJD22l9fAQOysqCR43IAkCCNT9HnAf1u7t3Cps+GxxGgbO/Cl5ipKCAV2CW4y6kEyX6CD0jVrjepI911",
-	"GduqUI3/BqrUxb9VuVoHIQxzakoBBNakUEYxMcQ3v3eM0bS28LJGaCrrNVXcvGntWIqT3VCI557wsQaR",
-	"IjiIJ0xyE/tV6Y/3cQsyU373DIjskRTxnAOdNNV71/QiyyaouwijRvi0X2corecnlqLXt8E/RMCIhMOt",
-	"lRkWzES9MsEqHGd0Bt9Iq/fpGmnmLBkW+SIkORiAgXKebh0X847efABcqu+LCiqMpMgykaQ3vVG6pjUX",
-	"3JB7LCwDoHECz86q2h1HfAvJDhZW2YHFM+juM9EhSmN0cyvCsrsxRknnG09Mg0nN5q6HMsLo1AMDHk0/",
-	"jYkfr6/uQw/3Z+ZY1ih+PDf5VCYHOofTEncEEPRQuseaFN43PSW6iiv4sdN57p/1M965rrfuo3xh75AJ",
-	"Xfn8jXmmjmB52M4B9ZJNsY6bH/WImsna+44vU1WgYx3Yh1lCoLWa1f1g+Y17I10ZHeq5DrcN8LmvaKA0",
-	"4WwVcvQzzFrSO3JNpI63hjmVFr7jy/fujZPKHK070mywqiLubreYOJO4YxlWod2Zh8wsVd1u5TwoJeZs",
-	"J1zsWm3ZE9bKCjSZ626h1+wKizFQ1QH3MWqwY6C+hQkgJo0lbPw0U4DNDDHeRefwREDtg6E7AZvDhPRp",
-	"pp3Zz7Aa9CMNjeqHTMbBOyOgHcds3gqa4THoTmnC1QK83PgdYhtVV6bwvuxYjblXeqsr0CVsyBqpubFo",
-	"NBfU47DjAWYQopMqePt0vODt51dXqcYBd8f299UEpFC2lVQ8u8fAC3L5z6xj/jF4CYXCSVYK858EBaP+",
-	"NsfB+yzELxs5MOLfcJ+2JQeuZRwmOVPgN2+SXYey5/vfvvh/5MIplb4mAOUP3PkHc6Qwa0Ima2VM2nOG",
-	"vrJagGH0FOu50woMqeApNKICdzZ3vl3a0WU4L9gaKZq4Cf+N4No5I/0vR5RTBPRECOOHGedo+b/8Bh54",
-	"QdXdMRnvCrYv2L8LthOV3RRsg9meBQu1R+7PA8ViVasBOrsfvBNVBXJWtrOcHcV1C46fCtNJ08wDcFOK",
-	"eCLnzO4A5Pehk9VxuFWuhUwfLeyb9GU26j9SuPKejWO6fnynKxbQtIt+UUwqoOc7tgy7+w3IMFhZjsS+",
-	"Jlbi5sj6txplRDBQ50pIP2xvkOTExDYFbxpLtpmLc+3iiNN5178zXr31O5E659EZN+HIOlXm/Eg5SpxN",
-	"xffCePQEOZR95KqXZXt9qE+tEHltEDjgs+bSCQIBmhDCymajmkWxWLeiIos8E1AWPh56EjUQcz9qvqRa",
-	"7gEkErqYbHm5oXNU8losNfcgtVJJ0275sh6oFD1WzxyBXj+KhF61TSV6YOlhLNYSe3MWGFDirNGiTMdq",
-	"xnrN2FQS68O4JJGBcdxfMUAzGjzHyKxFdNf5xpSBPpHtAlmSJ2ZQYS0TAB9jXE3djLHxiD+aJpSusxuQ",
-	"wwJsPp/k+ArJ4chGL4CJOU098e1rGYfwll9eijChJd/520kcniBzg6DeXqOv5HGYmuJQLFpZqQnVvHEe",
-	"yaWT4v9ub7wQGO79D1JQkS9vIHSVkLCmXcjaPmqRfZ80xDrfw7XRYPL21eg9P3629U9txjRzFu78bgd+",
-	"mnEx8RtxxENNIlJqZHd8fckEcB3qambma/Y+nnzEAlCdvt67rfM9i/u410sUesojfSc1X5sLXM1mvwtL",
-	"8NCqlwTvZaf366ackbn+C5YPI7GT7quJVWaOe44NDP+uvUIXMQ0gTz+v8ST676Na+5ByLlkdMf/Jd02y",
-	"jMxIhv6IBm7CYPdWv2mEsZT+75WE/YuoNB7U1RYEkHh4W4lwA23d52KHhi7x1ve8SiI/SV5MmIOc/CRW",
-	"1sykfPd0Yo/oCrXKYx+4A4BliJ9c96qE4C3llOhaqRs8iIPaJg8t0UA6mkTBV+P/4l51K0vv9S1U77p8",
-	"8ElnA3fIpOuo9OpfOVr1nLMPdF/chyZ+ormFm5S1hp7+hKvZXSUI+SUGoIk6WYpLjG0ebKj2TNrdsLbv",
-	"6TjRnLK6g7075bMKC/PfSJGE4m1TmWD+fiS/Cbt+s4l79Yc8T8PHqe3YZnRi7DpT9O3Vxg571aUEnG9A",
-	"EV4T8lEDmuJHzca34hTr3Nvh7jo5wa4/xa/dhpHWE1XmwwjJRKjh09OhlJil5jcnw5T9KqDnN8LmNGf6",
-	"CA0wB0HebJ+kmDg8M9++nwtzKoAmJpVenszfw6z13uNfPC1OJrGfftzntPencZL/jrLbM6TuNdOYIxTT",
-	"ZeQO6sdtlYZng3JXoSQbKtIFFphbKrthweNzrKJMFZehM94pAdPrEXLq0RtIlLnf8gpodU7DwjuZ8Lpu",
-	"idddl2CkECps3GD5FarZfnIh0x0gXZLfqRoTsULPhAftJGR7tLX6zULT4lPYTaV9u4/xYX8Z5dC55Qpm",
-	"dwzsHYbBHf4FocpDAYMT+k/8bPa8BfTxnOMWocmnNmbicamB38Lr1ubUms/H1ZonV6mGHz6aeppzPXx5",
-	"woNK30wseJKi9Yf5lJ5IvxlSxEzMQpl49g69vpxc4MPeRGnei02ajmPEmXJrFymocLH+q8EaQ8fNsD5y",
-	"th7DIDNjLDNuRhs6c5MJIOexqqKaaOFQacwwVJe3llsbpnjMKb0nztGtNevZu1dqXoi9df1OcfzUkl+T",
-	"C+LhEdJcWO7XDZdF1PEgQEZfHiHH6ybD3tWtyNZTpF7n06g11mUuE/IQcxAz/W1NFaUXxszutNHw/fll",
-	"m+V3Fxj0Pu2n8V5w0yliB/uw3b1me4FyYUOSTITrSPeKXdaQdWRSeWOsZfyMAtDYCmrV1nXBpGI0CcRq",
-	"FT1QbNfUMVFZeqQ19gx2LUPB8GNaw10DZbJF0UN3MYz8Fus8XgB9EWoTnrsTZfZoBxf9eT8oslBK1erz",
-	"f26eIMpJoDqF937o1O4l1iRcQGXLZstQAYzjF9RtCk/Bl+oWTh7yaEicWe28hLz/KXrDpnLQj1wLnk6S",
-	"G4P8mHKjMr3BP5k7x88xZiKeBk1JbFNCtxTdWOGuOpCWPcF8EHQiWe5LYnSgoG5jwhHvX3bx/vNeGbzH",
-	"8nefmdSfemzXv3SPJ42FDfBqpJFBBVgVRhhqtIVOp9CWwVhR16xUWygIL2f4LRi2VcbStRtRST4VAQfs",
-	"cqqm5W37agEqP/3XiSo44TNdnCr4BnHBqc4U7oe3YKzJ1tQxsceGBmOpNehY4GTqkQgpOL4e0YTjEQ9T",
-	"srZS15FkYnyti4MnU8f0hJZSGyhvsH5/yByrc2DkRtWinCOy3rgX9mmJJcBOrCJB3t5Q3YAvpaNyjayh",
-	"BywxqAa7apM1ranXLVYlWzoeU+16Y922hkyqGrhTKN0nQ1UNsiEK5o1nX9SCjpVVbMWxvuskiryleXm7",
-	"6qHx1U7BTnbWGSk3avndW+81muJGafUMkfWVBn7zzS0k10cV6OesaxcqkI42cA1t1hNJbohk9MIjiJ2B",
-	"1Ajs2LFN7yD0CNk7vYEmvUMR28CHKXfnuaN3J2WSl0Zrk9XaNrxOSEr3V2RZTMUIRcH+9mf2f7Nee/Qp",
-	"RviDETP5dKXpQBjfqCaZuIOBESEJpsJCDawZ5QQxZTHjr7C5Xg4xVjFh9regK5HpWDALzx/ytCxV/g/j",
-	"dmvo4GbIFpFwSYbayQ/pkiUPBxCO9czP+QKBywxwL9O3I9dtKEU58mjTN4pE1/0Ay0sRKt0YYWO3da4I",
-	"wBstpE27MaLS8ebrF6GTtsF6d4bujhm8exj8djM6+H56PakMvhEvyJyA/9x8lrPnB/YTX6KtENB52azB",
-	"NwRQeXC7PK3qmYll+EZyShtl1UVOZ8mbbC18ytlL2985QF22VQtePqmxUvQIs+p6o3RYWRoozi5NLs0N",
-	"vIXVfVFVT1JJz29qnnJxm5er9GXk+0bYrlxnU3MpoUJzqZ+LFMvh0sGPKOBEhCdX7K1RQlpfC7SCUiAY",
-	"olQGc1UHXU/6HsODAoujOnrN5TurmkzN4yrljqF0Fg0NF7qblVS7qFknaxe7pSQu+P4AhS8S1zWzMxYa",
-	"1MaNIrtt8qooe3CuZhwbGB2XK63FDfhGe95KQFE+qdMRzKjnSFsCp0v79zTTkHNJmeue1J6x4kZ20GXk",
-	"7uQRi4Q7LvHTwOQo2G0S5RNcMeTUJ2Maz/6EEWNX8IP2425BdBbXYCmjGx/17Dll8EOqNoTupy/6teRo",
-	"NTtMWtZiu0yggyhE6exJjdggpz/QMIza7xQPuJrnBWGVHKezAsOU7HIFp01NyXcAMteIvoTpfZlTKag0",
-	"P++e8Sn9vgBhqbbg6Dp1osaq2Yc1LT+pmerZw9mhR2sX1iamCoQMRMKdjIQPC8tzsko1R+60/JSSa5gB",
-	"kNg9iQesXv8GDJ0s/6WETBej9L8kBe6Wyz0zW17XDOdO121wug1qgA9gInO4CYVEUs0LSlKe0bY+41gg",
-	"li/eiMIwenkau+VOxcxWelPspNgyzk8v8IshBokiM27XFHxQ5roQofJ83q4+AReWVtj9uHF9eF4k1fMM",
-	"FnJ4MT1tdE4eZ/JfLJCbEc4qr6nTTy+rTMuH/ccL38wpHRoEFpUJjXj2uJgQsomUTm/PLpUMF3KoZ/ig",
-	"d6B9v6RRJ3m6h0gWg5LxdmVufUpumzlrnxCY6jOlq9mjvcaiu6nBWhszAI85MLok57SKndPpaVQZv28y",
-	"4VFnKJ9TGASEX1Zv8X5X/R4OvL5h84qO++IWBAbKsvA3dS6HNxYqSjhjMjnK7odXsLNKfg9WT1bo3GtD",
-	"V93p8jlbrtdCTk1izPlK5PzJKjnSWTZXnTB0T0t4d3MJ6yP+GhRXgWjxy73E9MGy/H4ldidSsWu45nc9",
-	"yy65JOA1cD0LdzmSvZvdrXsftz7xhum7hZ95dsEklo5dr6DtvydyTL6KmuJVjmWyRGhAd3GYuYTwNPCp",
-	"rrSI/pBxTkl6aHDaClTPoU6UlxpplLb11ThmyOhM1CMjR300Ar8z2q4sriEN+1tzIXPF5/laA6R/KoMh",
-	"NRV50KNj4sbDtvhHqtOHQc+qShXMfZYt9/j/Uz1P7ptfq0wcKs+p4gbmolBzNcHmmA1NnSnXOxM57xne",
-	"V38ovYEavU24s0Xcfr/e8H2/IRl2CiCSGQWcCeyRcqjSDpdqCwa9tT5ZPoJO+liTgq3FLcjo6N1wwgOg",
-	"P2EPE80737D2YCKKVcqNKdUuenOxHiFHSMGOZypf5I2TmqPfVLiVdYCXa/ZgmKMbN9maW0ZSPvwrWZyg",
-	"vAQ+Mt0WHD0a7qdBXUjWNmjl+8ZcDUjGaw28ShdGOGnMvc8aWIR0zpVfvk2JrOWeVU7WeFYqmD9hyEDo",
-	"irmgPRij2mkAl2G+4p93kCC6jOZgAEEzrQaDDLQ4lawUklYOOhbEMjr+wB8Zm+/9876uli89gRw9AAYS",
-	"eemwxo1IyyPvW5qRGRZDqwfO8Ogk66qsncw+9hWnBgm9E5NBcz19RLLgu2R8q1pp+6WKQ4T11Cx7cNRT",
-	"mYHTGv4ccEOv3eMAuhmoGOaZraePu/iVUjeJS2UMn4cfmKOHiHJGL27P3g8pbvxB6crE0CNOEmNnbahJ",
-	"5v68VOqmcGoNNeNxKquh3oKEJzhV+NhTgZYxxETR/EdJHhtSzjhB96V7F/j989XJ9uH+I9nJp1vgUaXI",
-	"ibiJXNHINBh8QhfTbRbTNDG+MKyiSAMOMdC0wDRV1LJOtgUcK4s/YsXka7MdtbGedEPRH5LXvFEaL6OG",
-	"1hACC41Wa823BlHSGuo9U5LiRqHQSavlMyEl6EeO8bgxz/wQz6Syj3rVU8YfXGEz+lNP0X2Vf8Zde2uo",
-	"Hm2BSywgeXJEd9GNf9ddzCce2YLdqOoRLriu1e7E41apRzXX69Ozw1wuY5U6TRq7EeYRNrbXo892iM7x",
-	"8f5FtWvGV7Hlcv8o9PwZG+/RSitpH4Gspo3Z8HWyyuuhteV+7aVN0KnInE21mpyuPaiAMjwtasU4C+GU",
-	"4xPLI2T+/iVyNTRAdaOhH7uxYr2xVA7Vmd9jNT9TZVXa2s7Mw822rslpumO0GRe0fn5RkUUUVCBmtKaj",
-	"eusVnvGSLLjl97ldJ1YuSOmeExouTi9L0m1a4Ax3WDxhghL/z4mU9oNlCNUow+tUsNtmLpkmdhu4p2bm",
-	"IwdBB6s0X1ln6R/8HVWYhAqGOVIwpeBjHGFFIGk/8yQhWju/tHGvC7dvCRU6lyRzc85ZB2FmrQO/gvFS",
-	"B//ZV71ye3vKijnsf4kGCaoXXFvjVO1ol275XX/sfheWwaQo9n20K1kZNR2rfthRy8uvbAPTt1ze5BEg",
-	"vRpNhjk9hLJ16Df0cklyHR+692PxqPF0mVJttyArHvJlhqZT74RqRelwo8O5Z/BZA6efNWhDmFY3Wpx+",
-	"/l14Dt/BkoczeuHlaiTSWKL0R/TUGPQgdtjySvakz793T6f7LxeLHYj1JuVxRKgdgnWjaRk5gcBioIEK",
-	"W9EJdAzBGSmtDAsJmQ5FQ22K7yy6YBOutaNqSbeLsEy/oT2698nWraCIbNfbVs85ac63Qn2t2mUiejtS",
-	"LXpeSeh8BegD5j9W5jxoeGIe6W3GGVGFBQ53t18mtQd1Nspp/0KuGdQGJoIS5Y9JOGhPgCBuyjORx9aS",
-	"W5yyK/GLRbx1juZxzUKN3smYr6/2k6FVqjm9nR5oiw/HFQfi9r6Z3uh+UuBDy5veF6mTnpkv1HigG6xs",
-	"rsrNpKgivV/ku4a9jarg5BDo3NzZ55tMS6bRFNgttzaZpRZ5uVejsWteog1qSE0bYk++F8W0ywGjaMmK",
-	"DXfTBcALbImSwf807YzLyoeyUzHJiPCfCEvKAPS1T22/p6693DPE+RRso3akiuxi2zf3r4Gf4VjTxnL0",
-	"k1fxNWhxC1WvAuDhclppcpliXQiyzzdOuNESDNvyG2BSMQPSwOl7sZe36g9Lt8Ed+/bm1EsW6NJVPQk8",
-	"i/kNSR5Ur3UdRWazUbDyABPdU+EqR8hXuWxM/PX96K8yPW4NM4o5uhV9B+mQe8AVzEciZHK0UQmY26l1",
-	"Toa4W838/PCUqhILc/fpMIDJddvX36wickPcpA4ggDuT46s0Cibk/6f93mNJqSN4xc4aGSmWOjk51f+S",
-	"j/TOarPWQXD6PVCO01t73+xWFOdfdITL0dtx/ZGE+pIZq8GWm85zIW4BsRP+bpOk8fv0c9zZggmJD2IP",
-	"AV0lut2UHuI4o6mxsnNf2J0D2rKhojHKUrPcvBxMIp6WsOG3whegygvDyYc5B2nC3Z+h/UBdv0PGuX8j",
-	"g25pQ5c0ZaTgytKkMolU62iFTNDIu7TE44OHTZlmGN74fEbDOvSs+bF76XQ06+QqW5Inw1XWoXHkQ8tk",
-	"Tkv3CIljvfqX2SyOd3ydbDaRAyLPRMbnhG9G2HkV5sSpe8dFQvtoMEt4Bg9wUVFmcfLSF1BCpiyFs1+c",
-	"qKNnUOphnN1JvGvG6e9kPS+hVk5MoguEZhgi73ayIeAm6oZM55pNsbw8jtMvqoi0ylE320Urf83e/1ac",
-	"Jna6m28gdIY3YG49fp/HgKmHQBiqOeK3zPD9oe8huu75Nt0okfTwBAshsxesVJLMnALhe+g/Ra99n3Ni",
-	"AuP0+w+F06pNlJa1/AYkUxLQNS0h3+cHax/NO0rEMik7E9veJbCQdeXm4ai6VNWeiEpIyF6fokyZJ159",
-	"mbPGOdsKYxqoLdspXcWCUYybdIey1Wi5hxCUWlFwrgIpUANe+9pfJLGiW29DKZfC49JWFMrEfcUadMYq",
-	"vSeXpKbKJeuW0jt3wlAdhFyrw3jChouWygIWrbqBxgZZ1HUFCoW1iHOtYo4LesiG0HvS8QYeJt2WNz5E",
-	"me7iYpJNWzEq6mGHaUhhzoabKADcRkVEOu5OJwrCWfOTC0zXyYh4KPpoZM/lWaGBMjdzzzzADZZ1f72L",
-	"sb7D1mbzOgxn4eb5DJANnO7M8s499DoNDutnguB0u47zOHRyuSCN0h+7XM184mQ8GhZgegWUYYIIFSLE",
-	"948q2WQoFW32g+IMI7euzncJpeozY5v9bei6+hZWk53LVg2uZR06e+b8zO9Ai1Szs3ySzrGncU51oQ4Y",
-	"+Hm/RcfnCbXqyPsyvA225OcPYqbG7uD/nNhjxwsvv5g0YawNvUiO6ohqfzpOQyv6vaSPIz2gSw9BgFvQ",
-	"+0F45xTWdxQvG+7u5A3tLqRGi1tugdVC3mBBm8oHefo3/x8Ma/gaMP+CS+YXHhwOaievSWVAZELqZh/t",
-	"rIsVZb8TVo+hoBmnnACzUQ3baWHB+P56U/DQa6Wqnajry30ggFCHo+OfCVtuqFGSLySEhYWwBMtSqRuf",
-	"2CLT2iuV4H2b1DjONP2RLsZhkHSinmpqmO6LpfJfab9uvlVyFnCAreLTAnefPGdUwC/GynfOlBAhO8Iv",
-	"NDTydDQkjXFGkcOZvo9hH+uUSZmqDx2lhWRWNdH4abcTNvpk2+l7NJcuFjs3YWkndgYKxehOFcrAOG4P",
-	"2947BwOh0TvesW1CT9qGw9mbZhFl9wPbX3fHIzKdX1/Rc1Z1Qjgg9v3BGbtvpuEI0xVhAh4MeYPfoYEb",
-	"6FEwJEfBAjWKIM+LeASc/etWwYx1R4THsi8+PkXgErizpgj2XHwX7XOlB1ABj5KOPutt4cd0m8bI9vrk",
-	"79b+sycxl/994f0eLrzjekjxhOh4Q2AiD2d0tzxjT4rP//T0sz8P55BJ/Bq59MLddhIU/Lu+Ig78VGIL",
-	"JJfCgjaqKZhpy43jhm9aJ0Ievza1Gi7zi9Ot2O532Tzo7kgK/5A5PrWQU77s8/Qk9EwFp1AGmQbKzrZK",
-	"F7o9nz8E9O28AP1po9+PmV4TgH0eOpImImQzXLFuqJCilap7xNs6h3Z3TJaOr6+1ahszq3Rs3oanyZ1v",
-	"SQk0xehwqr6F6i06bFPq9EY0TTa/Dr2kSTLcgjZD8EvOIbQmAFKkQxH2uBiwTRiw55v1Uys6aIbfzrhD",
-	"We56Ieq5CcyJbsafX6WF9509Sk9++tc//+WLiQ6RvEe053LMTt7q9kgp5Zj7ytD5yDzUyskkJ8QrVZrH",
-	"7udH+PNnxBif/csoec3QjU1pGr4t2RIYltxfCSnMBpLYsQGLzkuMPAidDhoQZZQFDdwknZKHcWCKTeA4",
-	"8a2im06W4u8i+OUg/kfu2um2KeIdT/aBSqQz3A/cij19PMYyJDhQNTo38+xyA7rs/MlT9z8ZI0dCrGym",
-	"9mKppNWZrk+rts7/8CHXqsDx57Bo+MEvI2+Sk/lEhQc/44J8x3Won9miqtP/wmCiScL05HqCMjxT7q9X",
-	"JG06X8+981RrseDFw6rmjZUu8x/oSt/Rirv1JUmWrGI8V10aqYWV/Ggvs+YAJiO2w0y8AQGNt/0SVVIm",
-	"QxrDMAMAo/9seq6UoDMGHJikdHzAhJlRuDD5KyZGMg4l8QO/neHn+Z2Xs1dTcE2drSyyH+6ocfMmlIAM",
-	"150jVRf1ze1yzLVKFJvK4ZaxOfYM8J2SBn5qkesSewB3fFDrtu+bgJV93do5HXXukdljvSNPqqgy1cJY",
-	"xi3jdT21qjEWfr6POKP1d4stAvG7UbuAW6B9cjt74L6pJuKc6mn34tasPfs+hJEPFAzVyipTSn6jTM4K",
-	"KdsMC1UiQnqOBgSp2lRn1t0GEASFiJpGY0cKLJJnCBybSMaZYaniwl8Im2vQPONk9TL2kvkyXCcbbRjo",
-	"Uhj9Qwyj8t6PHEAzq4O+U6P5NsK+g2xG56zs0PFVTcw3pMdiWrjnHWKUQeakJ3lHrsgXRWDGjouyjPxC",
-	"2CRscKJIKBa18jjhGQEwmEHU/P5MJCh+rYh0pfkWfo1JuihlN89DK/kDLFGumuNUcImvvEiPp78eHKfD",
-	"L/9L5UBFUyvn0gjx+eTHY4JxWoHKdH2DUskKE4Ld3RMTuTDos4SV0mkP/jnaJ6lUfIEzdLMw92vBMGmZ",
-	"W4wk4AVq1QDyNjEtxekp5rWcVZyZAOgfqDvr1BrNI2kz2UIq49kva/g4COBi0Uq4w26gOYfciMMgdrua",
-	"0mWGSPpdPsPAP/Hu3g7uqtf9KibnTAI1d76MftkYTnVkcHPjag9XcjDvQw7quHBIaq8uL/yByBztJpX2",
-	"gqfz/tjI7njn/B/v9w1Ur9pQLnuGzybYtQcdeJSEfUFFDgvmY1hFLA2L552zWIMnBn56YZhTwa0HBfc6",
-	"XQTD16SXm4APOx3wS7ig/jpWkjGB6l26udE8r2MI7A+GJhbgV+PzSOcjZH0EP3SZukc8FhaUavA7SPLt",
-	"gnT/L/u8uPrzFdPNdnFvx9sPMqXbUJ/HeQrLmJvO//Y+JA5PtSzdS5mMTz+kmTtcZqxb0Bb0S5n3x1TQ",
-	"2E2mtU/re+aQZ/5Gqp15xsoN17ZgWDLenTfv/jsGOJw3Fja7qYhjgbGeIjG2Nnm0F+6V5FgA1QytFqBK",
-	"joJ980+9jA8NonzTPurm/nf3TjINc19p3tainDNguhbOqVYHkwb/Fp9OdTvklb/0p1llbfpQ13A7Y5Tv",
-	"3NPZQgidI3TaYIg+TpnRc5p5bPnd+zzKYm4nm3wTm7yTPNe4AstpTQd8Zgp8zAwTu9OZDRJrmGV0Uj2V",
-	"pOnKbTahDtMjZkg7SqdIhrRDC5XphUeqHBnNRqxmyeAYrkoNhorwTInuo5PpbOhMkMu02y3X+3Fbe0YJ",
-	"XjwoM3xddLBSI2k+Q+Si1p1qr58HH8Qfk3CWfn7WVDxLoGUfohC/Qce46AX2DlWGLvOlkzj9jjmWnM3h",
-	"aGT6MHUICLwoe916orpzoEwNrqTIx905i2I3CJx4NYRdiue+Y4Cu3w1dtceIjHAz9FAepB8VQXfsjkFO",
-	"7cw3k0py60gC1TLXNZqXPsiT6FwKXOdhpbkOYrj8TyeJy6q23MxrB+VxW9xZ3IsekcJgfdJ4QiT6khMd",
-	"cjtL+l+iC7Vpt6nie77HPNNgLHZj7QdtkBXJoS0M65XLn2iWnLfbTr7D3iFrnAaTZfc760B1P7zKwvv4",
-	"ek5y83pOtQzPHYNTMZoamO6lE+ffVc0hgvrZByp2nysi1+SYLe2JXfHDoMRJTlmDBC3KY/aM3c6pwYXc",
-	"EwzL52z5FU52d87XFMeu+fPfkQQZTvh1Xlrja8AGf42ogEENt5wS/rHV813B9gXD/vcFo/b3WCCOXTGr",
-	"2JOrq2uG9cQxM2KprFVb9BJd9U/1nPTH8STHmTd+6PJGnDDQAIgqheesHDd+68/0pPhszfcqg0aehkrp",
-	"L8cPlptYBkLEm6YWUM119eRwR/jL2xkdM31hpUwBrBzQ7pzwJspyzYEYX+QAZu7Hl1Wda51a3gwugym9",
-	"+s4Dp3KqXw2lVTrfFXGuwUtNRZOmCUGtHtRiMUw3hfcK7NnvYBkwYD1e621Hb9vC3sb9iMvv+M4zWerU",
-	"/MjrdqyUdtIdn4kAbik9sWJKlsC2SsMzFrQeqk/oY4D+pimCeNxQ6k/ygpkI11zzdp2I/4kqoATwgVAA",
-	"HeOROxFMmdEQwO0JCk3JTzmoIf706lTHHv/R9I5pwVMWxeXaYGdFlPgE+lyPKWYHXavHzgFosfJ3xGGY",
-	"IFMypBJryNwQN9BkwDwyhr8Squ3eZNQf7GuXAVerOunLPyCLn2x4wU+xoNXFaXXf8tPJkmp/n74VHcVO",
-	"JiasfNLDwdm6SsanjqcojEhCP3XO5p2DQChrZXJR7QrKOsS8H3xrj16WKlPQbZRbpgFl8AwFmEzHEb2b",
-	"S6HzAwPZnhq9pReB0Cnu+cATTRJGQAsZPV34GkmMXv0DlpVgwc66Z+pXDO7TR5PTP0DknqH293S0w2hB",
-	"cBomOecNty8TvYXGiqjOqllLH5hftXZGASl+CLboQOA41fy6k0U+c2YrPfsAJGmEbTx4Q6mVWBgtub6Y",
-	"wHFYdIogoZMwe1MXnOljcpi3RKVXBWIPsw1KPihd1WDMKw9iOpDSZwCD5e7sPGwqi43KN3DJCtqjXqgG",
-	"BoLU+/cCpugAG3SKYiaVI9PKTI9uqeZUmR3szClxGZR2+kRu2ub5Rs1vwcrrTBVExus6uk5VA7Jgzuhg",
-	"hHglkwIRN76vri8HmbYtOKXtjjpLsWbcW1iZGdaI+9cNzBsai/vNeONY7/kFO3es1DHhXmi1ZW68mguJ",
-	"bX4ardTqGXOs6YtyCLl2/6LeQQUrN1DemML3QTIFq6AU6Cb6jL2J+QgCDNOt7Du/ithihmvAstJQiiV3",
-	"QyBgKzrWCIkUjIAidMKWzBe//SwKw2eLl1KCZs+pG1/PmfVs8SS0h+aNWDxb/Omzq8/+5DMnkZEe86bR",
-	"6pbX5vHPVt2A/AWbgFLNPIWJ9kLJl9Xi2eLvYL/0D1PAqFHSY9k/v7oKWXo+moNGe4kvP/6XT5yhbTrZ",
-	"2CV8AzfssFwFdsDCv69CgCE1WJzd44iS6TtRF+83wMBYseUWKDO2X7nLu9n5Fqg3xn/9vBCYaEL5puS9",
-	"WSC5Fv0zT/m63TJPFE34Z7FolElQmkhAFtpgFqmldo88flnBtlHu4t9/C/uF+4CbHBj7lar259shvwtD",
-	"gecW/8vvgS96Zdq6Nk/CFui3wecfL2subx6F2pLuL05SPHJWmen9wWTP0nfC2Oec0hJSnPZTC+iV9qwW",
-	"jYiOVMcG7VFju1vQe6oUu22NZaosW+0EiL9pi7jSgqqqMqVZtHRT0/hpkeHuJ0lg5FE9V7iLfQGxAF7E",
-	"xKY+FnrqzPpgaqDgABwMJLbt1hvXWyHpv54c+1XoCF2Io1/USuk3TslJsDTxz8M5+ksitSc7frJgEnZg",
-	"LNmD16gmoGJAbEa3HuONx8mkZdR7fgMv5acqol5K1Bcmiagnp0n73NdSf6h0cQoaNiYPyu4vUVQ8/llU",
-	"v5BqUgNp4UOCv4WtuoV3CJ0+vn+fJopHKXmuSZsI2kbmYHzH99cYBaVi4sKw0JcYg6hp7eE5Kfqp8/RR",
-	"yP+lnzzWSpNq5/3sidv+BBNj5dh/ohZF0IvhUn9onFHmVzvzeKy+xzGdLPs0TpJbxnNKPZ5+4Z/ezlew",
-	"O4d0o5kxVNwZtls3h2fqcclrkBXXPi1t9j4fD1eTAzPJ5/8Arp/TI5Ou9lD2e4oS+fRqyjX7vutiE0MJ",
-	"UNeMW7bhsrr2l713nTDOEHGG5ghfur8QuiZ1JU+e6V/T6u7FrlJP8Uuqhh9CHgYxABaErFq3NkdCxStm",
-	"wVgsxYi4lhhZ06L6jL3yGbcEaCI5eQ5mRDN0XM2kRx5I/IktCKG8SbddTSg4NK9zyAA3UESHOeoUzGyw",
-	"kz8j1Jr3fJ+T5o9/xv8fNZep8Nkl2R4/kCPuGWj7WgK5OtAHsneW0BJY5TWLexDz9L2Ga5pA+Mdbrm/M",
-	"PYX6rGnkVODvub4JW/xbv+bdWj7FC/4dWMYRZMaJEQvGy5tQwp86tFE7Pspfdho2dZnheDLGOYgQGTFV",
-	"6tdipDet9bWrq98BK3nMzCfITG9an3Tv7mUhjdWt23tC3xgmpFWkLqG9Mc47Gjv6/rryh3hm8Yls41m+",
-	"6hslJ6407X95MBe8beUhA6AHGDf2OtZG6QogHHFCrYwPDOeNddWA/FVMwF/xfL1GR1LfjURxpgdY2G2C",
-	"75+78X8v5rXnpU/RtnZk7hqjlkquhN5CxbRSlmEJq+OjoSq4r0wcux6f47i/g+3GdXyCm/1KWaoqTzIP",
-	"K8KYghlwNEJo6p6Zhpdgrhn3tRGoXSR2KMDi84fMEEOi52aIr6GkfLvfOju8gt3Xnkhn9VWfiSneQql0",
-	"ddi7qETAwjVbaYB/g2H9zC1ENx8xAnBdC9APYIM26dyQN78jJyuu9dMTDB+wm8+tMMKSf8UXh+JMg221",
-	"ZGp1HcQBRgpExvYK4fazS4Pv+Q184wf/fciEuJpPUCY4G8oJBA988X1D9hRLCQkMfYnha/708RVkoYNM",
-	"OOsDsPkMfrrQyX3UO/oiPPQx/KP+Y1O8o3HyZ3Jcl1yyJTBubqCiECTB6+7txUvFBwJiLx8iCF0GI9gK",
-	"Kzd6B7UFriu1k6l2g0ebq+pa7R5RgtUZL5V3YF/g0D80vwNZEpfySV4svi2ij4W7S4Xcy7VSjku5RylO",
-	"u146a979If7HL/d30CQgX924UwNhSaDKqKXD67Ktuf1vV+BFue9bgIY0Vy77nqD/EBVTmonqWcO1/SNb",
-	"81sIkEyKLEWDOKBCY81pciMmONOCvhWwGwsVvYwPXdC51n3k0hg6ZCURqjhQxjj1zKKyvF20LqJut8pY",
-	"T91Y8o6uK69UOP0CfynVFgxDfBgT9gHOpTT4Eunwn34Bvwfjwitis2GbH9/5kIRe8shNGOKpAY8kdmQ8",
-	"OmuHEZ2s3vd9/8GPofv1PjhF/xss5IzghZiEPJBpqq4iHvBMUfL+Ah7/3PuvUZDbB2E3lea7PrX+D3Kg",
-	"h+UzznoUO3XlVNeUJW4sj+kDG2Gs0vsH6vdD7Wc72JR744AyxgPm98zQoQ75Td2O4K3/DvZ7fOCCtyt9",
-	"4JI36z/UjjotI4DL3YdYbsWLSo83iuoGcySpBtfumc62t/1HBexr/8wFCR4+kSB5mOE5fKANFzq6OxCK",
-	"sNzj/59b88Dk2T7dLqALoO/2o0d1P8pOve95pVBi/tRyysEqGGcliBqxerKKfZcNWLeXhIo8HfdtNsoq",
-	"cybvFA32+Gf8/0l34hv35P9JtyHC5TlrRGlbDbEDt9darpnG8IS/DM1G7dyNeOMMu3tbBemLr/GUnwjS",
-	"PX1ZNTWXY3fVG/f70QIOCuYJuvItFOiMN21tQ/+Gpar22BQaK7nswVJ1c/dZx99bXhEMfoUVXyCbg9NV",
-	"8X/o7R6r/08m2QXFEZL30iYwZjuRb9PRmjPHUwWzGw3AONm7z3w7b+8CM1HTMz1dLxg80TgW5YZpvJaK",
-	"ziiuoBQI+fbBNt/QqFRn0+gxJ/bcwZt3WMcc21v+1u1sXAfVfflUbWyM3VnYxiw8JP3hPeeTnMcE1Fv/",
-	"yCWRYP4TiXOKplD4+Ty28cC62gKX/rRh7zbWDDK6N2oHt6BZrbC3HJBr+kynLEzi3AftyyoUZTG/jyBp",
-	"XM0neNi+bBqQVa9uAK9rzK5VEq7xtm4AUTU3sGfU2NEEBfT4OKKa8whbN58dSeMGJZjH4oI7heN/ZJsj",
-	"l1h71kue9sanFNKNuwQmjGmhYlLtMB3oH++//26KfeH12XPv8Us3m7jHv4uTP52fPi44Akl96MnueCSY",
-	"Lj7x9No3KpV4m/DawghXPP6Z/vEgiETavNH9838W++Zozo0vH/SbmnO1+sSmnLGtGt4cVEoIMIsvny6K",
-	"xXdgLegpoIrgJnz8M6J787lt31BDtdBE+oJSHL8k8c0LZ3fuGSdQM0poWhlUzyjFaMOFLBhV1PC3+h+M",
-	"r+RTkAEWoLJ4FWDBH+wzTO3qzumNIOT1QxJxD7Y9lPBK+3KVuvkSnefT8pl98a77H8uLZgkbwJVcPE+Y",
-	"k5wnjQBdUkqGWlvUv+DMvmO3rN8QGHZGqbOJNcUCE58SoYMSbZkSfGc0KM6hZ2LyPjHUcj/gouvjiGCl",
-	"oOuZgUn9zjiVCJpCb1E/SlirY3PDCbNHYpUVCL5c5gWPqf/CxXV38iB4RygPpER/KFLQkfnMCMmuUufZ",
-	"9JZYtDbnq/ngK9VebL/ecVFdfLd8haqVPwmHSCFi8ugNdX8yVrflzbkF7fONUgYCTX/r1lS/AuUn6Ed5",
-	"z2+gYFQukinNmpbQn6zBSo+xxgadAZRk6CYZD01/TY98DNQPfmpqRYyznZcfpLD+RnAXwBKcWFu2orZU",
-	"FFphVQcu11Cxmg+AP2knveWaqLb4KFd+qZr9WLMCbL2DWOG1kFMbFYROS6eewxnDbFUi0/F3so/iLMeZ",
-	"9ijBWktYt/IMnPUVUtyRvhV1xThuRYHKLSPCYbqHt5m0ZbxW0reaNk50u53tndOJVc863vuIRc8YZzhJ",
-	"rHY2VtcsM7ury2/r2STGl/5M+cLBA4nRXbQiYG+tOndKN0qjjyhiojf9JN2f+69T14Vc2WV1C7qz+iVw",
-	"DcYSUXeHjewKtuUaMxwMC53NUvWXNdyK0NjrOADmhLiNNalImi9OVLM8LBvvxy88OR5gCV2Wz7Ebx5lA",
-	"//FUH5QBJOOI749ZvVjcPdryu0dL5Mc/PXn65798/tdDIUaLGIEgOpZUBt75xz6G9kGf5PVHVT78At1d",
-	"TW3PbYiv+htBEiYRSeM1etqRlXgQVGGwGb4073mxCvz2Y4qoSY6PX35ljSN2X0ywVAhzPZylLOZ/dAeX",
-	"+y77Xh/0tdJRtPowC6JvfBl0D7KJmiMmMTMMoxydYosddc9dwIIbC6FX70fgnP7FMXYfFFR9MtFHqDjZ",
-	"cSReHTjEJ3tzoF/gbAqhZG6Key/JuttXNcJXhERxRkyEvAW3PhXF/cfKmyDJ++FF7JJ6ysX+04OSD5P1",
-	"QqlWTygQGpobYKSBLkasB0LuxA3I0Pc0dOJNlSwnZ/RDY1u+s2pymM8vED6YdK/+Q9iPeqV+KfceO9D1",
-	"hnBmlu37xdx/WM0rssCQbsiB2Nlv3CHyd3rkgucTv+A+laKTn+HD6URZQ45QVqmuAqsjFyoWbTrlNi5/",
-	"nsz/QQat+1LeOT+xjyxLP85evYWm5iXdytuxfXM8vAFe282Yk/sf9MQFyeK/kKDJ3if99nEgWBCnlTIC",
-	"unr56aNn8WXvuYumAofP5Ha6P+GHb/c3GDovfXK7CEWChln71S/jKdKD5PuLE2acKGcR6/3M836B3dZA",
-	"9Sz6zmTnZ9P0X6WPLJ4vMOWbsz8U5h9adz1wmLnKQz5aE6op/HeRzJnF/9S2aS1kYYs1Xz5CNZfgikni",
-	"vwVefceXFyL9d3z53pkeH5n2bkFJOwNV/jNci7xinNV8qTS3Su//YMicQMtC7hm1eL9GRDG15DABWVzE",
-	"zYLaw5iomJ/dcNkVvi1V3W6loTg3xU1X2Ho75+WinkAnNvpVaBx0ib1+v28gfOEj7/cPsgJtrFLVxVN7",
-	"OXNyrfI9mKipCs9nJqqdfDQe/Mc83J08CwBgkmHkP/ZRjaP3AwcQ2/E9KpCG77FRXxe9wEyNrfetZ5oa",
-	"AS83Hy4Khv9wISj82fenroe2ZbCiHqr0VJVh3G1Tf5eUZmtxC1RdMCCc3F4Juf6MvaXeQmy3Aekx01Yp",
-	"Vqrt1hcFwV/Ce1iW1Pazeug09Rrwd1h9zJCsxGoFGqSt9wdn6/HP7v9GQ5QvlF4TyubXaMs0IKRvzHSA",
-	"isGALBPSN/Yylu/NtBaHu3NgrBstSnjUOVZTVvjLbaO0faMxOf0yZ+/dBsD+GhoDruorpW4uKgbfYCsf",
-	"UhX+4/m7H/9IIUnK8hMlsKVSN6Q2aLWLOsPItd/QboylKXf79Zum3fsBkaa6jeLqPzW3USTa3GTU39CW",
-	"9d1Hva2jjHZUlAQ2QqY4ud/RXtQix/SkUudV3e/5TbYH37yo2oSO68f9z9NxloPSUbw6T7c8N9CjtqHg",
-	"QN/17AMFhfdWWC2gwiiBRrSO109PBcSddvoxo+H0rV85Fj5ETiFixFMLrB2tVvt3sO/CM5cE84ZvpAK6",
-	"8bdz9PXBoZBtGlBNDVPlbo8Kn5rkDVP7VQTv6M7x2/NE4vmtbxPQfcwxr9OtHnXN6HLQaShvUA37val4",
-	"+OFsM7bziZOITjJsp5Vck3Xr0RAY96uFTDrtRm483DuBCvjI5n3lrqSXEldqFp9S5k/ouj3xFnALeCHI",
-	"Wbfldy/ppS+oEbT/ryeHd0RBYJZ04+3BJU2z+Rh4iEnL/Uqrdr2xdOomXH3IXkso+RblMXBMV3go437n",
-	"dDO7wbkQsxoCSyK1Cp+XRJXjlYEOui5hh5YK7ODQQ/nFX55c/fWvXzxFJnaX6bimgZj4j6JndJCo0+Sm",
-	"eZ8L8R9RTWMItk9IAP9GYWgZ7BkB0xzHetzZiNDFfT8Z8fwh5NJezLctLgsrfy095K6HIaeaz62FikSA",
-	"Y1wTxNP5AprdHvS8VQELd5Xq9D/cF/wk18ITNLlFz/EReMGxE+AlE5e7uVzUD7JTbMVFTcURe5UuCyo0",
-	"6khbIbQIq6P/yhuWGYdfojbtg9Pte4wVnM1jzjXPWT8STc53bx0pTx/NFMa0eCUhgnIRKUmiFFuIoe9+",
-	"J+j2j8788/IYmtujWzmaPZHp4K7uP+Qhb6yB+tRnEaJ/dw9cEvwFXL9Qrbx0L3VRbtAlwrhkamlA30LF",
-	"qNLuiglnPqNSqFrr/mkagMowYXoFD00tGnPNdkJWaochITRLSyUrQ75vqpRIf5ZGaXfztPITFVtCXkBu",
-	"qfYSlbqJ5IMVr5Tecrt4tqhUSzD3Lb8jGnjLyhPks6ur7hzIENE/PAaxwfPoWfg2PnXBAxE/ksPJne1Q",
-	"fCOtFl1Oc9fkeongbIQU4jowKyliwoT0jE7VaXZKV0yVZavNp8noPy1motXPAgvPMdjjn91Qvzz+GaTV",
-	"+1Ft/OOym+OG/cWVc1y1r3SJ7GPALaL0JrhpgN8YQvt/Itw0DFB7Ppgk4cbYazgqUuVhHZ4O+G0Len32",
-	"tKLv3aC/WXP+IOW/5mZzDJYgdxQ2t+D7TkW89jleO9B0pzsNeaqSW3TJv+Pxtsrn+tHcpoTezptmHxLe",
-	"vKYc/QxoUS/JscesWgOiXrwrmIiCevV1h/mjsF1VQeXhH1NcE48btQM9CgBQO7ioOkofuKhPnVRLzEpV",
-	"2p0horfmco0pUdgfLCqh7D8QXYTEdpT6Y8FqxbGdTgO69M3k7UYra2tg/yFhza24hWe4DSDXQgJban4D",
-	"5o8+sUregrZuz2rR9Mb5NG9vJMsFdEok7gXGdZszOuyI5vrkqq+6PnrSS4uMmmtuObVopirIfxsoyKeV",
-	"Y8JTRWmX9XgjEIMCGh8n2dx/bopbgUY8Y+3u2F2YTi+KSG5uqPFsicWDNqrVhq2U7vXwW7eigj88qC9O",
-	"b2ceknV+n3M7w0nh+S9VJHTPt/WiWOC254qEhgYFowz3Y3joY7CbU5Sl/+IUjosrOA9cLHZsoCRg0MAw",
-	"ybzmxnpvKVlsGElzf6VI+S1osfJLH4m2/uge21+0MDd94ldBKuCnBVzWx+RdqFjYz5HxDwaDY93Zr8Qa",
-	"jI2FE0uuNfYKUpqtRChSQbWbUaY02p2yyr83okFhs/QTR4UemZTu7VntoUnfyTwrX6V6MbN77eWPNxJo",
-	"0rkmSj6cX2hLaKtDS2I6woi2ENaCT1rcKV1NwjN3iRcXx0qEQg7jFs1Hq9Xwm8pGsMPykj0M9XW/ccPB",
-	"iX9y9fSvf/7LF5EjajDjZ/5DeOiSpVP9N14pe+FehLGjqFSW2okSCZ3dWtc+1WAJVFEb23yrki/bmmvq",
-	"TCUVuSpXSmNvIyxH6xS4WI0wEDZP1bfAq0wlzmSgxnH/dCl6nqzXj13j+uLFWEN9667BAW284fsCd9Nr",
-	"3+4a9SfnWazXGS9f31msqw61Z2q1Av0Ze9Vh15C1aDEYIfJ72+p68WzxmDfCqeD/fwAAAP//",
+	"7L1/kxu3sTb6VVC8760kdUfWylGcRFu33rJlK1HZ+nEk2ap6z8mtAmdAEtkhMAYwy6Vd/u630A1gMCQw",
+	"xOxy17LP+SeRlzMYoNEAGt1PP/3zopbbTgomjF48+3nRUUW3zDAF//V8w+qrd2xl/83F4tmio2azqBaC",
+	"btni2aK2Py+qhWI/9lyxZvHMqJ5VC11v2Jbal7b05jsm1mazePa3i2ph9p19TxvFxXrxyy/V4mXDtp00",
+	"TNT7b9nevtIwXSveGS7tB7e0YUSKmpGVVITRekPMhos1aaRgl8RsGNF0ywhdUy4qQlstCTXD37dyy4Sp",
+	"SCOZJkLiu1Q0ZM2MhsdWXGlDqNA7pipC7TNMuY/0omGKcINPP734+6JCOWwYbZgaJBEN45EdR0YGTz6/",
+	"qBZbLsJ/J0WyekVNvTmWhe3tNx/omsgV9LymmhGqbf92VBO9kTtxSXYbJoiWW7aUzZ6wVjOyoZrUGyrW",
+	"rLEPay5qVkETOGzCNXn65HOQi5cR1yDi7IBXj7CXmZE+vaisshim7Nv/338t/vd/Xjz6+79+flL9/Zf/",
+	"Wvzv/7VIjTyvabwpVbOnSTX7Xrjxp6Wq2DXXXApiNvTXFWbZGD9PCZc++snK9+lFTsC/2OZ1J4VmuLqp",
+	"Zvb/aykME8b+k3Zdy2tqRfP439rK5+eoC/9L2Qla/F+Phz3jMf6qH0Nj8I1j8UaKKuSOaENFoxeVkwP0",
+	"xer1+GNHvf+lgh6/Zjt91l5Dg4me76wucE0E2xEuwoq7Tb/fKrls2Xai2x0+8f/M675vN9d7q8k7JcW6",
+	"spqsWAVaiT/Jvm3IkhFa16wzrCF/fPfiOfn707/89U+wZNw3bBe+bJo30KtOyY4pw1F/7JtaR2NeStky",
+	"Kha/VAt2YxQ9XmybXjSKNWajwybWK2W3zUW1WEm1pcaudmG+eDooMBeGrZmyzUrX0JGYq4Wm19it837R",
+	"cNOy1LzGa/U/fcf8814AvluVF9a/wjfk8t+sNvYTXzbXvGYF8h0GC8fd8WBRZQ3sXhpmXzFqZ3kl7eTb",
+	"c3QYZDRbtJVindga7VhAbnDSa9weqWJkJ5XZkEbazU2K4bitW75d2m3OsG265+4PVCm6D59+xUVvcNBh",
+	"ShrZL9uou6LfLnFKatrbDsLj4UPTqxxeSH0eTZhUR3EoZT1qFL9myVbAuhh19KREVm3Pm+ST21liCgui",
+	"4FnD2jbTu4z+V4vdZn96XaCiVsFU9MsDP4iNhMUxjNCL36vmgZ4Mywrl64UW6YaflOSCg4MalljTcPs8",
+	"bd9GS29FW82qg9VYM95yXCWHFt2x7mykW9FM9FuQg9tlbb9Y3XLBmqhrw5toEcw0GuN9cdrirhaarwU1",
+	"vWJHdtPFRer5nVSNPn62Kt0PnSjcyJKz0XVKXtM2sQE2jcrugDCHaNBNrf2vWQ2mnX1nuU+v9NR+cnKZ",
+	"hmMk9TC76bg6XH3UsEeGb9kiNe+wFNNfRlmWb3dvVisrmTddbtNTUprkl+wP7zcUlaNki9nILn0YG2pG",
+	"+i87ZrUhzJoXEdr1XUtr+Kc2tGXJhaGdyh79cM02vM5tUXbIwqTnKGj20S8/WVv95Nbmp8w97wftpFIF",
+	"7fVfGrrqZiCWtxtgpFaDEoHiDmoQDSvS3eTKuuH6eFW1dMna5Lh7wc3pceP77unUZ7+i6virbNttqOaa",
+	"NWmDccPXm0Ktyw+glbvCNgTDjhSdjTfp1XJN275spWQkiA24L1SxiJJiVYxefXPNUpa4KTWd4OJa+PCK",
+	"r92im9ptXknB9i/wUbuquBB4tk5rkWu8sn0Pb4UOpscv+/XGvN8wZo5F0HDY9UTNZu7jK57ZPDJGmD+h",
+	"j35wV7jyfRpGEq5wxz072kQF29mDFLXF2tt2V2jRlaA3vOtgD4ULX3oPNVLl1t81U3p8tQqXoKOZA3UB",
+	"c0tgJ/zLwx4YhFGNZib0ITXBz2nbYvcOLS9nnJZJlfIGTsDkycfQGh/fcz7a/RkvN5ruBzfhUvboSlwr",
+	"GG2pUh0IrHa2Lnw8PXB0xIx7RbN+kwPNdxZOuYhim+hQQkwbvqWGlbf2jXsj1dqG0abEB/NP+1x+zXUb",
+	"aWR5j97ax1Pd6ZSUq/Jm4OmUFlFx5a4CU++/c4+BOtTe2ij69Eute9a8g7fSenxdsFKd1/TauawWQ8+r",
+	"SGviOfciGnochJ9T3OfhSJlxmRpcG9G1InmVWtJ92ZWr10Zu8eQ5+XDD7Vqq2WnfcbWQO1HYqjZ0zUrG",
+	"FJmsM+95O8qNfiHL+pO6uj35/KIgBJGc6H+6tZz2ku4UN4YJ0sidGAUouNGsXS2qcueWm/KER0Zmzce6",
+	"V6z5KvNepBrHqkC3dD3XZoj157jFnn1pcr98feLN19Kkf2NUtRzHMLVx/MA1NxM7aUubBlsp2ofe9WkB",
+	"tNTMaCV06qgZRpVIy0owmj6srWK5BfQHTay22YsIOOqlIVIQa59cErPhmmhrYdmf7Eu+xZQD1F5PDy8E",
+	"U9d12ZtaZuzAsGEkr9cZ3/W2a1km+tl3FTGSLBkxirMGXPiKbeU1WHvHYwnbUOn9Dn94nbNr4Ue2c5Nx",
+	"7CGH353aJvYGtxfEk3QlYJNQhGrdb1lzSdi2M3uMtnETzZtVppaZ5BzYFn/IW62nPAPDRlrsGUgdr8d3",
+	"+7DdRPuEk30k6XH/R1KOROpnM3KR2t3RK1k0jqDDYZ8MXgavrGH1+/Xr96rxzjTsQ8PuOGywYdEGrR3W",
+	"as5EeCWvE+GNFTeJeI1itOFi7cxxqzkYkAf9sYqjk2Galq3Mqca4CTAAaKkiXBA/f+Wb/21W0YHmHCsD",
+	"CMMNIydGH/lMLDLqQtIQnYZdw0Ut8RJxSUIwUxqyYYrZfwfowNHhjAGjlDzjODkc8fjZnf+sFJfkAhcy",
+	"u2ZqH+Lf9qPJmfs9XV/+555yq3sKXlGc0uW034FDZlwy0AQ6iQ052NLT3+99fGX8iQ39iaq0pZV1GxZG",
+	"lF3TccjsJrM3sLb9WrqJPnadHC/jd7BmrR2xZBt6zWWvKrsbIBxK2C0TNhKzYVv7CBcNHMuGbTumMHpU",
+	"3frYhD75p3Pjee99X6kpPfryFdvPDV5KlbjMfAQXELhZAuQDe1tgCfh5ugL8F3wgOboN5eI7Lq4SJ6KS",
+	"27Qpo41yOpwapUy/VBSghW9CG9FX8N1s71/LJjE3DetGHYx6kps2LpqsK5UuecsxdFMSifL6ctvlNp5C",
+	"27GxM9N3p3LjzAhHJVzTS6rKd9SvaNJx6UXlXcF1r66deQhx9ZortD7hY9Wi5WBI7ugena4cnuraPu0Z",
+	"bumezejkd/bxVDe3VF3NwGVYeb2i6irp/WaKzzjG3+PjqYY6aZL3+xjlc/DOxMZhJVraqY+utYPW85HH",
+	"m1MtQkjvl2qxL3vwQMmdXns197bvzcI2GETupzGohZdh0C4QQnYFwIzOCDveFK7x/W1ibX5s+Pl0nx0E",
+	"qBx9VdvrQ8uaddYddU6I0gwgUi0blkHkuYO9vEsv8IV0zOwQ1TTdkNLmW3vnnwd3yv1ZaKP6rQNRTlqn",
+	"w5Pz0VP1Rsq0vuorDLUlxawN62Z6E28DvjJStrM+M3XceTDWBAwLvzfgrDzuyonJa54f/wiIFTTvYOUM",
+	"kswuyxde0Q7M2ixq79dFgR6i3LA32dG9NIgJLveMs70UuS1nDl5xDHCJd4nsapy46hQt1ONvzVyQU6vO",
+	"ajBPQVjfrND1Yad8K7Uh7klEtDoUtDa8beGXilwQI8mT4MTgHiltfyWC3Rj7u4sQx7pzXmzl7OUdrP3x",
+	"8H1qCDOEat4wuOaFfAZNeTPvbhN2CL9l5HeKcH/1W0akDk4Dh0n1QFCn4MOEpteO5HVACBaHHJvmjUhs",
+	"DQ5WBQka/tIHWOZriFpEnsFT0MotvXmJz/4tgXPeJMNn3kPsPJSatFJesYbA45DzFNS3YZqvhX0G/ecr",
+	"qS7JXy6qi4sLcrV1PrdtB3eUU0HNOWDWVZ/yIURJBKZXKDapGsihappHVqJUNARhPuBr3I1u0qPgi3eu",
+	"HH5Caja0ppgXDox8yN3KjTw5ST/21F8rp0yH/4DH3I1CM3PaxoFxZqKnXNX9dgj8Hdz6aW0wEFGymdwN",
+	"ju3XsfvmxD2/ldopyByM9BCFPTUPqbhr+QKLlDoRTBzF35Oo5ih+F92oYSMS0jzy/w5QbfvnRyvatyZ5",
+	"ffaBvZPpjiOItOtDUvzejp8h/GUhUMI3HT355y9O9hZfS/d121HFmufO13iw7aYNmYx547yR6eg4M5S3",
+	"X0789lX6N8CfZW5FyoNXbus3wgbivkenpf37YujBMIahx3mJcp3yOM+R5zzg3Ggek6AHOwq3KSRclF1b",
+	"gh72MvGguKFV30RaIkKzH3uW3ED5uZyIt3EVxl/J9NwomrrETNj5Z85KSmRkgvXLNaHg4PaXIiWptXQz",
+	"IIlw609nOb08R9KSj9iWu9gYX28Ma97hi0kHoHPZHV8WWS0zHmj8KTOkQj0JuUlOOuGDUfPRiKvE9XGf",
+	"SYryZng+xwn0Trbz/Fpd13KW/m0je1U6iXPd/VlItdxkLj8qi0bZUVNv0tfE1DJ2AGbnGHX4IC8H14Gh",
+	"0UjyKI8Jyb/1CdpHzothZo5RXi07uC9nj2NsZHhloivvMC3iQA9gkM28S+aSz3albxhtzcg2LTp+FdPW",
+	"2kqvzZZ5k3laSuHJajinEWjhRx8+NHQ0KUiH6blV5iANLx3cPAWzGy832lEH6MphMrgmsAc0l2THzUb2",
+	"htiH7Rb9Y8+0fR/uimxliOzN+NrzedLiLbQOffOzrdnwYkp8AbGRSvF7Mzfz7jDbZQqol0v5G+6/E8mb",
+	"CVNyzTJHoAeeZDbP3VlSTCbS38+X09cXPzodXi9F0B2lzoeUUR+f8rPlEuHcLLjUIZc3l8ioC1OCExA2",
+	"e6dzaUVdMaVSuagbqrbn9yvbVvG+XGTs/BMfT+2yE95ZYZhy+bUJmO1NeSDnNbsxX8O9/WR8wSUpgdSi",
+	"LkRuQTf09CxYsyaYdAnkoGhyq/fOQADf+BD+xxeTHVV0lbLsO4cDOJ5wh3idlyP2XvaqTgLUaiqEnMkv",
+	"cIjTiLY3P5xJ9J196LljMbG2P+1bk7EFVi3dzQg4tnSX6vCEOVne+PeCm2+tlZeEoV/PQLN/Z59+K7lI",
+	"Qtq3LCRyF7X2ioXd9KClKCV8vOkAsJLgz37bAcR0BdYCUr04M8LBe8p17XWf648MbpQM08yWUbsZN0QK",
+	"j9DX2CMA4/eCmwpc2pD3qr3tA10v7eMr941shp/jRUr005nMEYuJFOTfPTqQFSNUEGdLW8HBiVToNxnZ",
+	"+4k+edso0SnNjAGEsj8+xp0k2vT1FRh/a37N0KcOPwkJIZwN1RDGIVQ4rC1kb5Upslzz+j+83ZbGj65T",
+	"0VSIIbXXMXCft2iewhZCcFsiS+aeK+2RXaQATkxjSWmTDnHVVMC3ILUURNRr1gzw56Q3w2OZ0zuXkjM2",
+	"LtgS7SUr5Xzw6conV96bcKwYesUy/TKM4eY91dwHeCiXDchdxgHu9r6H/lzwm7YTwbCh+W0yqEXY+it3",
+	"4IXjaDjm/Fj87PldO14T0ZoNm8yw+2WP3ecRkdaMCIXshcnRwIFwQwwQclB2dmfwL6WdYoK26eY6ZSeu",
+	"IYoaLjXhom77hhFK4B2Cvpt0mya1zfJ6E7Z7ZnDLgB7DhrDi7h7It/128eyJy/PD/7pIGZ/eH3MqWNjy",
+	"JKRC7uwZY3/0InOb/iid52Cfsma5C7jE5D61kiNyrMieszpdlKg5f6Wl0XHui77BrAJm0BszLqcZw2Z6",
+	"Z7qNkzpa9XRiREk/UcNqvqVtzsLjJhNZ2cjWG+nltmlGIlPpdm6VlfqX7VpMHMNwTEGeHYbaccyDqeC+",
+	"cqDaLpUtCYZXMnlDSd6AQ4IWdm8Q3jC8apiIkC10yPQwTOc3aMi8b3mXoGLJOhknXA/aNTU9HN90uGvD",
+	"a8keRv6S26+g5Znol3J6192CGGriBirH5/rk0pV4boLHw99EweEx0AL57iXle9O1VNB02kodARJmBAhj",
+	"GEPqMhqFuk4azPY5mClaZ+BhuQxml+lXPiEtF/NA6S4/I3m7yywbH1Qv/wQkUaQuMC0deR+jzXZ+RFMx",
+	"qnN8mczaT7PpciZ8fhCJO2PkrjTs6mXmtQmnKQy+OlB3P1teMWJROPUaBpNaWi+cypbi2wNPVBmvFj6e",
+	"/nDfmn8o2XcpFJF3w8zYqTIheyfmu+CLw9XAtTQV3H/BUqw/s+mXKF6MylwdhnXppBMMGM0VJFPX7M5w",
+	"bH9khj5UngXbtZ8UngOeZa9Bpw3nsSnkEXuaGbK0hrtoKvsP3oQcQb2RHRB+MO3cUPoSMoFrvAt0TNVo",
+	"BWzpTdyXCGYUj0Ck3bzAv5S6CDn31qZXRlf2GuRzoF2Ujnh0ailvroPJeuylQcZ5KhqypXuyZNEvlGDs",
+	"noxNiZhMV1+lb0sYHnBdhPzrq8Gi9KOw1qdPUjfJ3MMqm54doKK2u471F7iADwxXAxK0I5bCPSxFu591",
+	"RaF5Dzy7Zip1JwZnn7VkNIgV8iyJkWtm+3MJXYhQnewGrst64ADQaboLdI5nYgFrNjNKgB2cmySD6aoz",
+	"jstJkLW+sv+7xMiuJ4BwHRuMQT8HQQRBMapAu+vn4l/5dTcv0zaa+INg9godG5A8DE5f920/5W5VIVW+",
+	"a8a7Mg1MM3hdD70HAtdDSjdvdxPG/qcFEvKUihOP/dOJlITb5J1Cc+m+mfcp2sPscRgchUVq/EFKs3ku",
+	"+1RM4zCyh6cUtp/sakt3adhRZ1hajNaAzdwCpi6r/sg/1tIJWEnGID4YpTt4gwkZ8Td7JMlw18Xup2Uh",
+	"pZqf5nMLAqxJSqqcLZWjKLA/ZJmoZnMl5fmQmOmVSHljMXhFCT5hD0cqiKPACokZCZ++1Cf5St/ZZ0ac",
+	"S4kzZQ5eIn/I9Lpj9S0Yl34l4qIDtiLHTHNEQOSph5CI6AQBkWYDY2nQqkE0XtSRLoSZya6nt07gBz6N",
+	"sDgOwn7wd3uypJmDwv5YGKP2CzoVsXXrKWWvIgPZjSEdXTOyZGsudLD90H3e0hh4O15wqbwlJiC6FVEl",
+	"aUZVvYFjODXYQzUwSNDquLnDrIkc0cgLnxx4IHna0ZpnWLazoM+WXeN9+VSsvcWtYsXb9rRqOx9+6FJ4",
+	"038wOS7ZtinXtz9cD/ampiJSEd48c1GvGXl9GPmeuqyduJ1x0fUmzDjXBOGLxI4R4YO2gShUJdOxDn+K",
+	"O8PD9SsvnO+7mYG25oi3885MnMKdSKfSew6G2tD9eHODdlJD/QftUztLw7dM6BzwbjaG75qpps8cPIpp",
+	"2fZZkF8vaqYM5TlK+14Y3hbu/04DhsGNvj7+lm956H1WfN/xVK7D2v5UvsviRJzkk8oMz30Mn852dG56",
+	"1cwhvGa7MIohb+3JxcUJ89p9JtltRtUL2YvEFrwFgPoMATOqsORYCuizBH9TM+k2zgaJZjCvRUGqU7eO",
+	"0KcqjNV/LupTTmqhoF6agXAWLt0HEEtMw6KYmb9P+NgfvOVifKkB/TNgRg+hDSm61LsiVCfuFYf77LDD",
+	"QleSfQeM/XHfAytE1ifT64yprDI782EqALYRc9UPH012laeIJxxTeyYBcc4BccTohECliEfUZQPVtNfM",
+	"MWzEcOlRPr1jlET+viSQIm+UlJX9cJYVnB3uax5b5YwIJ4OUMF+OqCBS6RH6jKV51v4cP3ryXOfQhmsj",
+	"1X4GyhNgi56KphD2gMZeORljEPJL+2KGcPmqAOBKr962tMbk95Zvx9vksY0z1z4+gEePf5hxxNItS+J5",
+	"p13CJoVm8hw1I+pyzxrrWULQ7zoHCeC4gJLIKe6q88Htz+FjZzU/vaLLmGhjU9BNF05C5I526zPyMzud",
+	"8CttxPbjlDZyWPvFUg2W2ci/YIU0vWmgPs80zNnNoYcnSlhlrJlbJ8aRMyZKJHql2Q6rfNAdeyWjV0wA",
+	"FPvIuZ1aHiClXJkk1nZ3OWWccVIhEDJOtgHGwDQ3YC6wjRy16RKU3C6laoRFh5q6iMrd0b2Hf8udeIbO",
+	"C74WZK1oA0AsQGEtFdf4bx/hz0B0RtktR9Qi59hSNs7Rf7yUKUEZ2iF2vfFxN9trtmeXtutcjElKIggk",
+	"DBipAexofTWx5Am+7zJG+SQl9VweIS4adIZMgjfwqeR24oEMzmKIb5gR8TUWAG67xbBSo9kMqyCue4aT",
+	"AHrnl7CXilufJ7aRtCN+wv5Ye7BFgg5LzMyd3bC2eZkKPjdw6mxccZ87gyVvFXIMezyO2I0vdHparpk7",
+	"v23pDEsPBZPeaFx43uGPXZ/v9rnBrL6V5ZV0DR/e8VEyfmjjb6ZFbY+QuXwwv3blnLOU8ABWroICHsVV",
+	"ejrFrpkwOWoMpMYXEktPUC7MpTu+PAZkZZgCjcsBQPxufEo+dygDdOvKPrEaHkeAsiUdX0ICJ2epwC7C",
+	"XU7ljcZ5RkzIHqs9Hi7pofjaVvoiBVesSR38W5mjgPBhmFNd8iCwLoUyCvkpaMlBHkjXm8rtNVwh21np",
+	"dvO2N1OZVmaDIZ5bwsc6QIpAI04wyUmMyfqP53HLRIaV+AyI7InM+ZwDHS3VW1Od4c3Gm7sAowb4tBun",
+	"Zxx0HUvJ61vvH0JgRMLh1ouMCmaiXplgFbQz2YNvhFH7NHWcPkuGRZ6bJQcD0KyeZ1uHwbzHN+8Al4p9",
+	"Ud6EERhZRpFE3ZuUa9pygQm5xcAyABq74ZlZZOahxXcsWdjDSDO68YyKHhU6RLGNoW+VH/bQxqToXD2O",
+	"MpjUbO26qyJMdt0r4FH305j4adp5F3q4vTIHtqfw8VznU5kc4BxO77gTgKC7yj1QdTjfdEl0FUbww2Dz",
+	"3D7rZ7qgXzTuo7Rl55DxxQrdiXmmQml52M6B9JK1wo5rQkVCzWTtfUeXKXLsQI97t5sQU0rOKgqx/Ma+",
+	"kSaMZ+1ch9uG0bmvKIbZyllydvAzzBrSe3RNpJa3YnMIKL6jyw/2jZPGHI47yGw0qirM7jCY0JMwYxlV",
+	"wdmZh8ysZdtvxTwoJaSOJ1zsSm7JE9KLhim8rtuBXpIL4IRA8gP7Maw7pFl7zQpATAqYfVw3U4DNjDDe",
+	"B+dwIaD2ztAdj80hXLg00+HaT4Ak+5FinYxDJtPgnQnQjlU2dwua4TEYVmnC1cJovXEzRDaybXTlfNmB",
+	"pDpiJBt4y7jxWSMt1QYuzRWWfhx0gGiA6KR4gJ9O8wB/fnGRqqdwc3z/vihACmUrbIW1ewy8QJf/THr3",
+	"h9Al2BROqpLvfxEUDMv+HAfvsxC/bORA85/Ybaq5HLiWoZlkTxm9epssxpRd3z+5mghBC0sI0AqA8gfu",
+	"/IM+Ypg1sScDIULScwa+MqBdwKdi6oUKQiqwCjVvmF2bO1dF7ugwnBdsDRJNnIQ/Abh2Tkv/xwrllACd",
+	"EHz7vsc5Wf4fN4EHXlB5cyzGm4rsK/JTRXa8MZuKbCDbsyKeAuX2OlAtVq0cobPj4B1vGiZmZTuL2VFc",
+	"O+DwKd+dtMwcADdliCdyzsyOMfHKF/g6DreKNRfppQXlpL7MRv0n+DxvWU9nKFN4mrEAu13FXKHIK+gK",
+	"2YyLHo7EMBpZTsSOKixxcmT9W53U3F9Q5+6QrtmokWTH+DYFb5pKtpmLcx3iiOW6696ZJrX9jqfWeXDG",
+	"FSxZa8qcHymHibOp+J5vD59Ah7KLXEVZtpeH9tQKkNfI4eay5tIJAh6a4MPKeiO7RbVY97zBG3kmoMxd",
+	"PPQkaiDkfrR0iRT3HiTii7tsab3BdVTTli8VdSC1Wgrdb+myZWl6ny6zBKIyHQm7aptK9ABGZiBrCSVL",
+	"KwgoUdIpXqdjNVMleEwqifVuWpLIwDguO+mhGR2sY1DWKrjrHKGfl09QOy+W5IoZEb1lAuBTiquwyDPU",
+	"Y3FLU3sGPbNhYswD5/JJjo+QHI5s8gAozGmKtm9H8ezDW254KcH4SoXnr7JxuIL0FYB6o/pnyeVQmuJQ",
+	"LXrRyAKSc+hHcuho+L/fa7cJjOf+e8GRYcxdEAYmJKDW81nbR5XDb5OG2OZL23aK6fz9avKcn17b6sc+",
+	"czWzN9z5RSBcN8NgwjdCi4eWRJDUxOw4msujFZtNfMXaxRPMAMhqp+leEyF3h3RWrqhZQl4dr+ed8sUL",
+	"12Xa4iciE8AvXzekCSllYMV3D1rmccRFFe/mwmKzufXcIPi0iVLs3c7svMYpV2eu6EVQkTmnYSGHzXGh",
+	"t5FbYahpMcRjPYTU9Ws6Rf9VMJrvQhaTtUDzn3zfJUlqJvL/J+x77Ru7tXGPLUwRBrySgu1fBJP0gMyc",
+	"I/zi7rU8/Pm2tZ8LZTGGtF5XaCyJK8V9o6APovhJoA/NJJRHFrfDi3mC+FB87wC+6aMzlxEHCZyB1kRv",
+	"pbyChThiTrkrAQRagAJ2wBb+F+ZqGFl6rq9Z837INi9aGzBDOs3SErFrWVlFrt87OkduIxPX0dzAdeou",
+	"CHGExDFozxQAFKMCDBzaMMRQW8N4Smu0HccExqejUHO4g0dzd8oj5gfmvpESCUbzSpVg/nwkv8l2cYWP",
+	"WxXlPE+VzdIaeDPKXw7lQOLbcGfGBQJTG5yr+uFf4+JRxxRGp7qNq3/K17m3/dl1soNDUZBfu/YljicY",
+	"5Ifxl0Ig49PTgZqQA+cmJ6OUMcfo+a94cypiPUDV0VEIOVucKqQlz8zmjzNtToXneBGrdLF+j3Pio8e/",
+	"eFqdTJE//bjLmI+7cVL/jnLnM6KOKpjM2RTTJHUH7HRbqdizEZmWJ3wDQ7oC+rqlNBvi/UnHJkrpdunL",
+	"EZ7aYKLCLKcevWIJLv8tbRiOzlpYcCYjGtgO8XIozQwSAoONaiB3QWL6kwMpd68MKYSnGCwC/0/Bg6YI",
+	"Nx/uWnGF1vT2yc2mUa7GynSzv0xq6FwyhNllGqPFMDrDv0DMuqdHOGH/hM9m15vHNs9ZbgH4fGpiCpdL",
+	"y+g1e9ObnFnz+bRZ8+QiVdXExWpPa64DRxc8KNVVIZ1KStYf50u6UH4zdhFdmONSuPYOfcoUHezjglBp",
+	"3QuVsY4j0Bkyt3uha7i3orf+NgaOmzH7cpbtYZT3MZV3N6P2n77KhKfzSFjeFN5wkHjTNzVkxeXGBgkk",
+	"c4j9+DlK5GY9e7dK/PORvaHILLSfGvIbdEHcPf6aC/r9usG4gGkehd/wyxPieNNl1Lu55lm2RiwwXyat",
+	"qdJ+mYAKn4PHiac1RXnPtZ5dx6Oj+/PvbYbe3EOjt6n5DeeC7Y6fySpMd1Th0EvOT0hSiWAc6QK9y5Zl",
+	"HZlIngxMyc8wvA31rlZ921ZESIKdACRYFUFuh0qaCd7qiXrkM9S19nTkx7JmNx2rk9WX7jqLvuV3wCJ5",
+	"D9gOz3x47vKf2aXtXfTn/SDPAjVlr87/uXkbUW4HalNo8rt27VbbmmD3YLJlc3GQXuP4BXmdQmvQpbxm",
+	"Jxd5uEic2ey8j/3+x+ANK9WgH6jiNJ2CNwUo0vVGZgqyfzJnjutjyHM8DckSUAQFTyk8sfxZdbBbRhvz",
+	"QdAJ93JHuDFAjoaJ8Us8PuzC+ee8MnCO5c8+XVQUfGrWv7SPJy8LG0abCTBEw4Bzhmss4wVOJ1/0QRve",
+	"tqSWW1YhGk/Ta6bJVmqDx27ATrhEB2hwyNgqywp3XAQy3/03CY4d/5khTuV9gzDgVN0L+8M7po3OMvbo",
+	"UMFDMW2w/ulU4KR0SfgEH8d2VLA8wmJKMjcN9U4K42tDHDyZmKYKClZtWH0F1QF8Xlqbgzp3suX1nC3r",
+	"rX1hn96xODOFHBXo7fXcCXQprJRbUA01UokR1+yqTzJmY0Ff4DxbWh2T/Xpj7LT6PK2WUWtQ2k96zg68",
+	"Q1TEXZ4dZQYuKyPJigJ7bJFE3mG/3L3qrvHVwcBO1u2ZIDM19Oad8xqVuFF6NWPL+koxevXNNUuOD/nt",
+	"54xr5/lNJ6vU+tr2iRQ6wEm6zcNvO6Ndw6vjoDbRQogEGa1eL5NoUYTa+77Lw3oe5D3sMslDozdJLrgN",
+	"bRM7pf0rqCwkenjKsb//hfzfJKpJX3IJvzNiJp8MVQ6EcWVwkmlBEBjhAmEqxDNszSArhITIjL/C5CpF",
+	"hFhFQe+vmWp4ph7CrGwBnwVmsK6Ab3cYwwA3A7UIgksq1E58TBOi3B1AGHmyi32BjIoMcC9TFSRXyygl",
+	"OfRo4zeOPdsDLC8lqHTZhY3ZtjmKgbeKC5N2YwSj4+3XL3y5cA1sehrPjhm6exj8tj06+H56PKn8wAkv",
+	"yJyA/9xsmbNnH8ZpNeGu4NF52ZzEtwhQuXMxPiXbmWlr8EaySxtp5L2szpp2WaZ9zAhM379zgLpsIRg4",
+	"fFJtpeThezVUXhmwsthQ6F1aXIpq9o6tbouqepJKqX7b0pSLW79cpQ8jV5XCDGSgXUuFYA1cl+JMp0C2",
+	"iws/oIATEZ4clVwnuTCOabRhNQcwRC01ZMKOaqrEHsMD+sZJG72l4r2RXYZRuUm5YzBZRrGOcjX0Sshd",
+	"sKyTzMh2KIkDPm6gchR0Q6k8bVgH1riWeG8rHhXmJs61jEN5pGMy1JZfMVfGz90SYCsvqqPEZrBF4pSw",
+	"04UDIsvUZ3RiXrwTtVOsMJEDdBm0O7nEguCOCYQ6VhwFu06ifLwrBp36eJmGtV/QYqg5flDc3A4I1+Ka",
+	"GcwXh0edepY0fijVDtH9+EU3lpysZodJ65Zvlwl0EIYo7X1SATbI2g/YDMHiPtUdjuZ5QVgppuUsmSZS",
+	"DJmIZV2T4j1jIlfmvmblVZ9TCa7YP+eecYQBjt6wlltm5VraUW3k7MWa3j+xVOvZw9m+AuwQ1kal8oL0",
+	"QoKZDIL3A8trskyVXh6s/JSRq4lmTEBtJuqxevEJ6Otk/ltykaa6dL8kN9wtFXuit7RtCfQdj1vvdBsx",
+	"jI9gInO0CTaJpJnnjaS8om1dPjMHLF84Ebkm+HKZuuVWxcxCfSX3pFCQznXP64tGBQlbZpiuEnxQ5rjg",
+	"ntc+f68+ARcWhpv99OX6cL0IZAv1N2T/Yrrb4Jw85gm4t0BuZnOWeUsdf3rZZApK7B8ufDOHmNRvWEhC",
+	"GvDsYTA+ZBMknZ6eXSoZzmdoz/BB75hy1ZgmneTpCiVZDErG25U59TG5bWavXUJgqoqVama39gYofVON",
+	"9SZkAB5rYHBJzilEO6eO1KQxfttkwqO6Uy6n0G8QbljR4N2sujkceX395FWD9oUp8AqUVeFv2lwOb6BB",
+	"Sjhj2ib7w2u2M1K8YkYVG3T2tbGr7jQ5z5aqNRelSYw5X4mY31kpJurW5rgPfW22hHc3lw4/4a+B7coL",
+	"LXw5SnsfDcvNV2J2ghSHcm5u1rPqkksCXjOqZuEuJ7J3s7N16+UWC2+cvlu5nmcHjNvSseuVKfNTocbk",
+	"OdokbXIqkxVCx9QQh5krCCcDl+qKg4ibDH1KykMxa62w5jlrE+RVE2XYto7rY8YenYl6ZPZRF42A70wW",
+	"QwtjSMP+1pSLHLU9XSvG0j/V/iJVijyI5Jg48aDo/pHp9HFUEauRFbGfJcs9/H+p58l+82uZiUPlNZVf",
+	"sbko1Bzj2JxrQ9dmyIBnIuedwjv2h9pdUIO3CWa2CtPvxuu/7yYko04eRDKDHhrBHimHKs5wLbdMg7fW",
+	"JcsH0EmMNanIml8zERy9G4p4APAn7Fnh9c6Vwz3oiCSNtG0KuQveXGA7pAAp2NEM80X+ctJS8JtyO7IB",
+	"8HJJ7gxztO0mC3+LIMq7fyWLExT3gY9MFx0Hj4b9acQ6SfoObvmu7FfHBKGtYrRJEyOcvMx9yF6wEOmc",
+	"I3e+Tm1Zyz1p7F7jVKkiboWBAoEr5h7vgyGqnQZwaeL4BJ2DBNBl2AfNADTTK6ZBgRankpV80spBPYTA",
+	"p+MW/NFl84N73rF2OeoJ0OgRMBDFi4s1TER6P3K+pRmZYSG0euAMD06ygcPtZPax47MaJfQWJoPmKgbx",
+	"JJ28IHQre2FiImQfYT3VywiOeiozsKyc0IE2RMUkR9BNL0XfzyxbP8ziV1JeJQ6VKXwefGCOHcLrGZW+",
+	"nXrfhTr5o1SNDqFH6CTEznrPeGb/vJTyqrJmDZb6sSarxsqFiCc4RavspIDDGGOisP+TIg/lLmesoNvK",
+	"fQj8/uXiZHFy95Fs59MF9pCHshA3kaOkTIPBC2qkbrOYpsL4wpijERscY6BxgGmpyGWbLDo4Rbo/cYsB",
+	"ivayItlFJxT+IXnMa6ngMOpwDD6w0Cm5VnSrASWtWLsnUmDcyBOd9Eo840Iw9cgqHtX6mWvimZDmUcSe",
+	"Mv3gCkrdn3oKz6v8M/bYW7Pm0ZZRAfSUJ1u0B930d+3BfOKRLTMb2TyCAbet3J143Ej5qKVqfbp3kMul",
+	"jZSnRWM2XD+Csvlq8tkB0Tnd3r+Ru2Z6FFsq9o98RaGp9h6tlBTmERNNWZsdXSc5ZA9vW/bXKG0CV0Vm",
+	"bcpVcbr2iAFlvFrkilDiwynHK5YGyPztCXgV6xiyUrM4dmP4emOQbNVev6cYRVO0Kn1rZubhZgvj5Czd",
+	"KdlMb7Suf8GQBRSUF2a4TQfz1hk805QsMOW3OV0LmQtStmdBOcdyWpJh0rxm2MXiBOON+H8VSto1lhFU",
+	"JzVtU8FukzlkulDL4JaWmYsceBusUXRl7E3/4O9gwiRMMMiRYiWEj6GFFYKkXc+TgujNfOLkiFTVFZzy",
+	"dVGSuTnn5EGYyXXgRjBNdfAfsemVm9tTt5jD6ppwIQHzgiqjrakd7qVbehO3Hdd4GXUKY99Hs5Ldo8qx",
+	"6of1utz+lS2P+o6KqzwCJOJo0sTaIZitg7+Bl0ug6/jQvR/Io6bTZWq53TLRUJ8vM746RStUSUyHm2zO",
+	"PgPPanb6WQ13CN2rTvHTz7/3z8E7QHk4o9JejiMR2+K1W6Kn2sAHoX6XM7KLPv/BPp2u7lwtdoyvNymP",
+	"I0DtAKwbrpZBExAsxhRDYitcgVYhKEGjlQCRkB5QNFgE+caACzbhWjtiS7pe+GG6CY3kHottGEEV1C6a",
+	"Vqc5ac03XH4t+2UiepsPrBRSQ/vICj6e/PxY+Y+NOQcaLswjvc44Ixo/wPHsxjSpEdRZS2v9c7EmrNWs",
+	"EJQofkjCQaMNBHBTTokcthbd4phdCV+swqlz1I9L4jl6izFfX+2LoVWyOz2dDmgLD4cRe+FG30xPdJwU",
+	"eFd609siddI9c0SNB7bByuRYboqiivh+la9J9i6YgsUh0Lm5s883mYJPkymwW2pMMkst6HLE0TiURlEa",
+	"LKSu97EnV+mi7HCAKFqSseGmfAN4AQVXMvifrp9xWLlQdiomGRD+hbCkDEBfudT2W9rayz0BnE9FNnKH",
+	"psguFJWz/xr5GY4tbaCjLx7F10zxa9ZEDICHw+mFzmWKDSHIWG/s5oZD0GRLrxgRkmgmNDt9LkZ5q26x",
+	"DBM8qG/UpyhZYEhXdSJwKuYmJLlQndV1FJnNRsHqA0x0ZMI1VpCvc9mY8OuHyV9Fut2WzSBztCP6jqVD",
+	"7h5XMB+JkMnRBiNgbh3YORnidjTz88NTpkog5o7lMILJDdMXT1YVtCFM0gAQgJnJ6VUaBePz/9N+76mk",
+	"1Am84nAbmSBLLU5Odb/kI72zirgNEJy4wspxemv0zWFEof/VILicvK3WH+1QXxJtFDP1ZvBc8GsG2Al3",
+	"tgm0+F36OcxsRbiAB6GGgGoStXRqB3GcUTJZmrkv7M4BbdkgaYw0WIo3vw8mEU9LtqHX3BFQ5TfD4sWc",
+	"gzTB7M+wfljbvgfFuX0hg2FoY5c0ZqTAyNKi0olU63ALKbDIh7TE44UHJZ9mXLzh+YyFdehZc21H6XTY",
+	"6+Qoe9xPxqNsfVnKu9JklqV7+MSxiP8ym8Xxnq6TxSZyQOSZyPjc5pvZ7JwJc2LVvac8YX10kCU8Qwco",
+	"bzCzOHnoc1azDC2Fvb/YrQ6fgV0P4ux2x7skFP+Ot+cla6XdJsEFgj30kXdTfBGwHbVNpnPNSm5eDsfp",
+	"BlUFWeWkm6nRNXXM3v5ULNt2hpNvtOmMT8DceNw8TwFTD4EwyDnipgyKi419D8F1T7fpMoxohydUCJS9",
+	"IrUUeM2pAL4H/lPw2seaExIYy88/2JxWfYJa1tArJogUDFzTguXr/AD30bylhCqTumdCUb0EFrJtbD+s",
+	"VJey2aNQEQkZ1SnK0DzR5svcbZySLde6Y60hO6maQBhFqE5XKFtN0j34oNQKg3MNExws4LXj/sIdK7j1",
+	"NphyyR0ubYWhTJhX4KDTRqo9uiQVMpese0zv3HGNPAi5QophhY0HLaRhQFp1xTrj96KhKpAn1kLNNZJY",
+	"LYiQDb6ypdUNWEyqr69ciDJdxUUnS8JCVNTBDtOQwtwdrnADsBMVEOkwO8NW4Nea65xXumGPCIsiRiM7",
+	"Lc9uGrDnZs6ZO7jBsu6v9yHWd1jabF794izcPJ8BsmGnK7O8tw+9SYPD4kwQ6O5Qzx6aTg6XCS3VQ9PV",
+	"zBdOxqNhGCtnQBkniCARIbx/xGSTkVS4sx+QM0ycuipfgxTZZ6Ym+1tf0/UdWxU7l40cHcvK1w3N+Znf",
+	"M8VTxc7ySTrHnsY57EIDMPDzuETH5wmz6sj7Mj4Ntujn99tMC7XH/1VYY8dtXm4wacEY42uRHPGIKrc6",
+	"TkMr4krVx5EepmoHQWDXTO1H4Z1TWN9JvKw/u5MntD2QOsWvqWGk5eIKCG0aF+SJT/4/aNLRNYP8CyqI",
+	"G7h3OMiduESTAZAJqZN9sm4vMMp+x42aQkETql2FWdmRneKGaVdfrwQPvZay2fG2vb8PeBDquHX4M2LL",
+	"NRZKckRCQCwEFCxLKa9cYotIW69IwfsuaXGcqfsTNZJ9I+lEPdm1rNwXi/Rfab9uvhBzFnAAhejTG+4+",
+	"uc6QwC/Eynf2KsF9doQbqC/kaWWIFuMMksOZvo9xlezUlTLFDx12C0GM7MLlp98WTPTJota3KF1dLXa2",
+	"w8IUVgbyZHSniDIgjhth26N1MNo0ouUdyiZEu61fnFE3q7B337G49rA8gtK58VWRs2rYhD1i3y2cqfOm",
+	"DEeYZoTxeDDQDXoDF1wvj4qAOCripVH5/bwKS8Def+0oiDZ2idBA++LiUwguYTdGV/4+F96F+7lUI6iA",
+	"Q0kHn/W2cm3aSSN49/rkz9b42ZOYy/858H4PB94xH1JYISqcEJDIQwmeLc/Ik+rzPz/97C/jPmQSvyYO",
+	"PX+2nQQF/66PiAM/Fd8y3Jf8gDayq4ju643Vhm96u4U8fqNbOR7mF6dLsd3usLnT2ZHc/H3meCmRU572",
+	"uTwJPcPg5GmQsaFsb5s00e35/CFMXc8L0J++9Ls202NizDz3FUkTEbIZrljblE/RSvEe0b7Nod2tkqXj",
+	"62sl+07Poo7N3+Gxc+cbUgJNMdmcbK9Z8w4ctilzesO7LptfB17SpBiumdJj8EvOIbRGAFKQQ+XnuBqp",
+	"jW8w8s26rlUDNMNNZ5ihrHa94O3cBOZENePPL9Kb9405Sk9++re//PWLQodI3iNqu/66T3Pj5AjKldwm",
+	"iDbx1tNUpKMdUxXaCawhUhGqdb9lTah+Ym1IISEoYU0GTXmSwnDtoUcJ4npAX0DoAckkEOrMvbVQAaME",
+	"8gtoe1ryOlPaKOvAs69MZgQU4kOLkcvQF/9l/9aQt+WgjUj+BolNKJ/stDpPclYnjeqP7hoUUpoJ+JSJ",
+	"Q9DZo8aezY2s9WP78yP4+TNc75/9W0txSSA6gdk3rtrckhGopLDigusNS0ICRzvPvHzXg4j4qK5UZk4V",
+	"ozrpaz4M72PIyc2He6saupOV+PuAaToI66IXvtzl4JfYdHmv2+vkYWn81aBfXt1Qz2zPs8P1oMHz58Td",
+	"fsOb2On4ymQoNWspjMoU81r1bf6Hj7kKFFY/x1zwB79MvImxgxPEHa7HFYYEWk+L2oMFG39h1NGkYKLj",
+	"OiEZmmFxjLjvyvV6rikjewM8JncjQ5xipHMfGBgNccTD+JIiS5JTz7WCJyjOkh+NEqYO0E98O06wHAlQ",
+	"uyt9gvymGKnqmxnhUt1n033FvKspPEiRLfkR8qAmUeDohioMUB3uxHf8dkaf5xfUzh5N3uN4NrZr19xR",
+	"Pe6NZ/b0x50V1RDMz81ySKFLcIjl4OhQ83wGplIKzX7sQesSc8Bu6IjCOHY5sZV505s5hZJukbBlnH/W",
+	"WpzOZGq5NoQaQtu2lKwa+Lxvs53h+IfBVl74Q6tDHNXLPjmdEWaz9OY/hxTvVtqadVN88OiAAwND9qLJ",
+	"VAjYSJ27XNZ9RoUaHpBaRw0yIftUwd3dhgG2DYBSnYJCI8B9qBHznMixmuGAgIG/4CZXd3vGyooSMZNp",
+	"UFQl66doNmSmuocIgC0qf7XDhbE6KCc2mUbFzXuWTdSdlfQ7ParCy5i/fbkxON1BRRklxDqRD+IKelF5",
+	"ZRy0KKvIL7hJokELt4Rq0UoH/54R12QzhJqfn0KBwteGWy32t3JjTMpFSrN5DnX1jyFiOZLOUsyQI9TE",
+	"x9Nf9/7w8Zf/LXNYsVJCZGwhPJ/8eMgbTxtQGZ8Iq6VoIM/bnj0hPw9ieUu2kiodmDlHVSyZChtRAt4z",
+	"Yn+tCDhoqIEAERygRo6QjIXZRtZO0W/ELM5tzCv4iEV3S6m3J7Khsvw400lNa/YwwO5q0Qt2A0Vec37W",
+	"CYdBKGJWUjwIRfpdPnHEPfH+1nGLJipqFnKuirDqgy8jZgOiSA8EkxtGeziSg34fatCghWNRO3N54RZE",
+	"Zml3qWwmWJ23h7wOyzvn//iw71gzeHpn+Gz8vfbA3ysF21fIXVkRF5qsAuMvrHdKArVSiOdF0bVTMcs7",
+	"xWwHWwRQCWiXaw/7Ox3HTbig/jbFtJkAay9t37CflyGy+QeNHfOouul+pNNMsj6C74cE7CMd8wNK1W0e",
+	"5W4Psdf/l3xeXfzlgqhuu7i14+17kbJtsHznPINlyk3nfvvg88FLb5b2pUwir2tSz20u09Y1U4aplyLv",
+	"j2lYZzaZik29K4WEnvkrIXf6Gak3VJmKQCUAu96c++8Yt3LeEOfsWjFWBaZKxYSQaXFrL+wrybYYa2ZY",
+	"tYw1yVbanp9kPXoBD42Ct2UftX3/h30nmV27bxTtW17PaTBNcXSqgkVR49/C06kilrRxh37ZraxPL+qW",
+	"Xc9o5Tv7dJbfYnCEljUGoPLUNXpOjZYtvfmQB8/MLVCUr02Ud5Ln6pEAS1o5jjfD2zIz+m9XZzb2r9is",
+	"SyfS5CSvrtRk8yQh62XGbodZMkmkgq+MU84n0+TEqDd8NWsPDuGqVGNgCM/c0V10Mp3kngly6X67pWo/",
+	"fdeewawMC2WGrwsXVqolRWdsuWB1J1qZwJSEH5MopTjtrhSm5GUZI0/CN3AZV1Fg79BkGBKahh0nLoRk",
+	"0Nnsl0amvNYAbIGDMirCFMydA2NqdCQFPR7WWdh2/YYTjgY/S2HdDwowlDHCo/YYaONPhgi8g/ZR5W3H",
+	"YRnkzM58jbCktk7kxS1zxcBp7YI8iYK0jKo8WjhXGA6G/+nk5hnZ15t5Vb4cHI/aG/ciEpJvLBaNE0Si",
+	"3DzKITezaP8liosD0ChXVdUQxbSBIrtx0AZUER3aXJOoCkLhteS8RZTyhRMPVeM0RjA731kHqv3hdRa1",
+	"SddzctbXc0hQnHaMVsVkxme6RFLo/0CGhAJ1vfdSHD5XBa3JKVvaE7uih0GJk5qyZoIphJWN1TMUsce6",
+	"JWKPMCyXiudGWOzunG8pTh3z5z8jEQme8Ou8NNpR+3p/DW8YYS27psjjABW8byqyr8iON2ZTkQ048ID3",
+	"j1wQI8mTi4tLAjTxkPCylMbILXiJLuJVPSerdTp3deaJ74v3oSaMLACUSuU0K6eN37o1XRSfbeleZkDm",
+	"ZaiUeDiusVzHMhAi2nUtZ81cV08OdwS/vJtRCNXxZWV4zXJAu3PCmzB5OQdifJEDmNkfXzZtriJufTU6",
+	"DEpKMJ4HTmVNv5bVRqp8scu5F16sFZu8miDU6k6VM313U3gvr55xYVKPAYt0LZqOaNr83Ib5CMMf9M4p",
+	"WWrV/EDbfoohPemOz0QAPf6aSFEzspWKPSPe6kHaSRcDdCdN5bfHDSK1kwdMIVxzTft1Iv7HG48SgAc8",
+	"rz3EI3fcX2UmQwDXJyRUknZ0QA3/9OJUISb30fSMKU5TN4r7q26e3aL4J1C+fMowOyhGPrUOmOIrd0Yc",
+	"hgkyTDANX7PMCXHFugyYR4TwV8K03euM+QPlCjPgatkmffkHYnGd9S+4LlY4utCt4VuuO1lR7W9TjmSQ",
+	"2Ml8k5XLZTlYWxfJ+NRxF7nmSeinyt155yAQ6lbqXFS7YXXrY953PrUnD0uZ4emb1JYyoAysoZD8ETQi",
+	"OrkkOD8gkO2kEQ298oJOac9Hmqh9MQFayNjp3FFfuTScPwBbCPH3rFtm9IXgPn402f0DRO4ZKN3L0Q6T",
+	"PO/YTLLPG2peJkpGTXHjzqIixg/MJyOewQtGD8EWAwgcupofd5K7NXdtxWfvgCQNsI07TyhWiPOtJccX",
+	"EjgOucQQElqE2SsdcKY8zWHeEjLqcsAeZuvOfJSqaZnWrx2I6WCXPgMYLHdm52FTWWxUvi5PdqM9KnGr",
+	"2Wgjdf49jyk6wAadkphO5cj0IlN6Xcg55MGjmTm1XXqjHT+R67Z+vpHzK+vSNkNuSWjbBtep7JioiL10",
+	"EES84pUCEDeuXLJj+UzfLShmY086S4EK8B1b6Rm3EfuvKzavaeBsnPHGsd3zCxRkWcljwb1Qcktsey3l",
+	"Aqo3dUrK1TNiVdNxrXCxtv/CklAVqTesvtKVK2+lK9KwmoOb6DPyNuQjcKaJ6kXs/KpC5SCqGLCFs5ov",
+	"qW0CAFvBsYZIJH8JqHyBc0Ecp/FnYTN8tngpBFPkORZZjJxZzxZPfNVv2vHFs8WfP7v47M8ucxIU6THt",
+	"OiWvaasf/2zkFRO/QG1XpEKUwJ/ApXjZLJ4t/sHMl+5hDBh1Ujgs++cXFz5Lz0Vz4NJew8uP/+0SZ3Ca",
+	"Ttbr8d+ACTtkIYHCZvD3lQ8wpBoLvXscUDKxE3XxYcMI04ZvqWGYGRsTsjk3O90yLHnynz8vOCSaYL4p",
+	"em8WIK5FvOYxX3cY5gkujH9Vi07qhKRRBHhDG/UiNdThkccvG7btpD3499+y/cJ+wHaOafOVbPbnmyE3",
+	"C+MNzw7+l9+DXkTse0P1Lm4q8NvA84+XLRVXjzxlqP2L3Ske2VuZjv6gs2vpO67Nc4ppCSlN+7Fn4JV2",
+	"qhYuEYOoji+0R/UKr5naIwHwtteGyLruld1A3ElbhZFWSJZLpCLhppvqxo+LjHY/SQIjj2h62U0o9wi8",
+	"hgETm/qYL5U064OphrwDcNQQ3/Zbd7necoH/9eTYr4JL6J40+kUrpXprjZyESqP+3F2jv0RRO7HDJysi",
+	"2I5pg/fBSzATwDBANcNTj9DO4WTSe9QHesVeik91i3opwF4o2qKenBbtc0eRf9fdxRpoUG/eG7u/hK3i",
+	"8c+8+QVNk5ahFT4W+Du2ldfsPUCnj8/fpwlOMCnO1WkdQNugHITu6P4SoqDIEc818eWmIYiath6eo6Gf",
+	"Wk8PIv4vXeeBAk/InfOzJ077E0oMhMD/AisKoRfjoX7f2UuZG+3M5bF6BW3avezTWEl2GM8x9bj8wD89",
+	"na/Z7hy7G/aMgOFOoIq+PlxTj2vaMtFQ5dLSZs/zcXMtOjCTev5PRtVzfKToaPds7iVG5NOLkmP2w1Cc",
+	"KIQSWNsSasiGiubSHfbOdUIoAcQZXEfo0v4F0TWpI7m4p39Lm7v3dpQ6id+nafjR52GgAgDPZ9PbsVkR",
+	"StoQw7QBhk3AtYTImuLNZ+S1y7hFQBPuk+dQRriGTpuZ+MgdhV9YWZLVV+lqugkDB/t1jj3ANhTQYVY6",
+	"FdEb2rZyRxC15jzf55T545/h/yevy8hnd59qDx/ICfcMsn0jGLo6wAeytzehJSONsyxuIczT5xqMqUDw",
+	"j7dUXelbbuqzupEzgV9RdeWn+Ld+zNuxfIoH/HtmCAWQGUVFrAitr3xlBiy8h1UWMX/ZWthYPIjCypjW",
+	"IERkhFSpX0uR3vbGUZI3vwNVcpiZT1CZ3vYu6d6ey1xoo3o794i+0YQLI9FcgvvGtO4oKNT86+4/qDOL",
+	"T2Qaz/JVV/86caQp98udteBdLw4VADzAMLGXgRtlIEA40oRWahcYzl/WZcfEr3IF/BXX1xtwJMVuJIwz",
+	"3eGG3Sf0/rlt//dyvXa69Cnera2Yh3q3tRQrrrasIUpKQ4DC6nhpyIbddk+cOh6fQ7u/g+mGcXyCk/1a",
+	"GiwWgHseMMLoimhmZQTQ1D3RHa2ZviTUcSNgFVAoPAE1BQ6VIYREz60QX7Ma8+1+6+rwmu2+dkI6q6/6",
+	"TErxjtVSNYclqWoALFySlWLsJ6ZJnLkF6OYjRWBUtZypO6hBn3RuiKvfkZMVxvrpbQwfoUjTNdfcoH/F",
+	"kUNRopjplSBy5VnDDUQKeObu5cPtZ98NXtEr9o1r/PexJ4TRfIJ7gr1D2Q3BAV9cOZg9xlJ8AkO8YzjO",
+	"nxhfgTd0JhLOeg9sPoOfzhfon/SOvvAPPYR/1H2sxDsaOn8mx3VNBVkyQvUVazAEifC6W3vxUvEBj9jL",
+	"hwh88cgAtgLmRuegNoyqRu5Eqork0eTKtpW7R5hgdcZD5T0zL6Dp77vfwV4ShvJJHiyu2qWLhdtDBd3L",
+	"rZRWS6lDKZYdL8Nt3v4h/Mcvt3fQJCBfQ7ulgbAkUGXypkPbum+p+R9X4L1q37eMdWi5UhF7gv7IoR4K",
+	"b551VJk/kTW9Zh6SiZGlcCH2qNDAOY1uxIRmGqauOdtNhYpehofu0bk2fOS+MXSgStyzOGDGOJZCQ1re",
+	"IVoXULdbqY2TbqC8w+PKGRXWvoBfarllmgA+jHBzB+dSGnwJcvgPN4Dfw+XCGWKzYZsP73xIQi9p0CYI",
+	"8bQMliQU2jxaa4cRnazd9yp+8CFsv+iDJfbfaCBnBC+EJOTRnibbJuABzxQljwfw+OfovyZBbh+52TSK",
+	"7mJp/TdyoPvhE0oiiZ06cppLzBLXhob0gQ3XRqr9He37sfWzHU3KrXFAmcsD5PfMsKEO9U1eT+Ct/8HM",
+	"K3jgHk9X/MB9nqz/lDssoA0ALnseAt2K2yod3iiYG8SKpBkdu2da2+7uP7nBvnHP3KPA/ScSIvc9PIcP",
+	"tKNcBXcHQBGWe/j/c1sekDwby+0ebAHw3T54VPdBZupD5JWCHfPHnmIOVkUoqRlvAasnmlBOWzNj5xJR",
+	"kafjvt1GGqnP5J3Cxh7/DP9fdCa+tU/+dzoNAS5PScdr0ysWCqs7q+WSKAhPuMNQb+TOnohX9mJ361tB",
+	"+uDrnOQLQbqnD6uupWLqrHprfz8awAFhHscj37AKnPG6b42v3xAKdwKTy54ZZDe3n7X6vaUNwuBXwPjC",
+	"sjk4A4v/XU/3wP5fLLJ73I5AvPd9BYZsJ/RtWllTYnWqImajGCMU77vPXJV25wLTwdLTka3nLzzhcszr",
+	"DVFwLFXDpbhhNQfItwu2uYJGtTybRQ85secO3rwHHnMob/lbv2fDOJD35VO9Y0PszrBtyMID0R+ecy7J",
+	"eWqDeuceuU8kmPtEYp3CVcj/fJ678eh2tWVUuNUGtdtIN8ro3sgdu2aKtBJqyzF0TZ9plflOnHuhfdl4",
+	"Uhb9+wiShtF8govty65jool4A2jbQnatFOwSTuuOAarmiu0JFnbU3gA9Xo5g5jyC0s1nR9LYRhHmsbjH",
+	"mYL2H/jOkUusPeshj3PjUgrxxF0ywrXuWUOE3EE60D8/vPqu5H7h7Nlzz/FL25swx7+LlV+uTw8LjgBR",
+	"H3qyBx3xVxeXeHrpCpUKOE1oa9iEVjz+Gf9xJ4hE+nqj4vV/lvvNUZ87Rx/0m+pzs/rEupy5W3W0O2BK",
+	"8DCLL58uqsV3zBimSkAV3k34+GdA9+Zz277Bgmq+iPQ97uLwJQFv3nN2555QBDXDDo0jY80zTDHaUC4q",
+	"gowa7lT/g3ZMPhVewDxUFo4CIPyBOsNYru6c3ghEXt8lEfdg2j2FV9qXK+XVl+A8L8tnduRdt1+W95ol",
+	"rBmM5N7zhCnu82gRgEtKCs+1hfULzuw7tsP6DYFhZ1CdFXKKeSU+tYWOKNoyFHxnvFCcw86E5H1UqOV+",
+	"pEWXxxHBRrKhZgYk9dvLqQDQFHiL4ihhK4+vG3Yze8RX2Q3B0WXe4zJ1X7h32x09CM4RSr0owR8KErRi",
+	"PjNCcmDqPJvdEkhrc76aj46p9t7m6z3lzb3PlmOoWrmVcIgUQiUP3lD7J21UX1+de6N9vpFSMy/T3/pt",
+	"Kmag/AT9KB/oFasI0kUSqUjXI/qTdMD0GDg2cA3ATgZukunQ9Nf4yEOgfuBTpYwYZ1sv3wtu3IlgD4Al",
+	"s9vasuetQVJoCawOVKxZQ1o6Av6knfSGKpTa4kGO/Fp2+6liBVB6B7DCay5KCxX4SkunnoMes9mmRKbi",
+	"b7GP4izLGecooVpLtu7FGTTrK5C4FX3P24ZQmIoKjFuCgoN0D3dnUobQVgpXalrbrdvObLROC1nPBt17",
+	"QNIzQgl0EtjOpnjNMr27uP9pPduO8aVbU444eLRjDAct99hbI8+d0g270QNuMcGbflLuz93XsepCjnZZ",
+	"XjM13PoFo4ppg0LdHRayq8iWKshw0MRXNkvxLyt2zX1hr+MAmN3ETeCkwt18cYLN8pA23rVfOXHc4SZ0",
+	"v3oO1TjOBPoPq/qABhAvR3R/rOrV4ubRlt48WoI+/vnJ07/89fO/HW5ij6Na+GcNkNP9a8/J+unctn3J",
+	"mwPGWcjT2fnEHqwX4WvkGdnxGisZQcVT56KEMqgR9w26MuGxTOm/uJAOlrc9WS4lXklTC8SVMzrN3Vwt",
+	"dpt9wafzK8759PB72co7v6/197Y3sG3hUkG+HbccwzFjL98YFgGRHC0zuVrdwyqz5/0b2/IntcrOrt8n",
+	"1PGT1T+43Z/LrNsd5UJIcYTAcmVmsdqnV1i3kyHv95Fmov2bv3parZCavXePPcT1Ez9J2we9fboBWmmt",
+	"GVXuIgqxT7wSCASlg2icSweP5BW/E1ZtNBmOm/3MZ/H1Q9qoRbvEL7/ylTOU302olMc53F2lDCQADpYb",
+	"xUXoHQKuWAbY1i7ODvBLVwfDHSvBdQAsFgTi6Eer2EBJ9XMzGFFtmC/W/gCaU27vAP1wopDcDEsGmvjv",
+	"cXRQQWwX924nG65fsuOOEhi2M1Qi0C127XIR7X+snA8qeT68CGWyT8VYf7xT9nmSMBrJ2jxDtK9uA6Fm",
+	"vBkBIRTGk6x9745CX4o9VbMCo5F3BTe40trJZj6/h/hx0bn6T24e9Ej9UuwdeGwoDkSW+ygZzG2ERtEG",
+	"XXAgN9BAKO067RH/Bz5yj+sTvmA/lZKT6+Hd5YRpo1ZQRsqBgtuKCwyLPs25EIY/b8//Xni3y32FZ1zH",
+	"HngvfZi5ese6ltZ4Km+n5s3q8IbRFu9COSfsP/GJexSL+0JCJnvH+hADAYERrRciIHojgpLJtfgyeu5e",
+	"uSD8Z3IzHXf47tP9DWCnasduwj1L3Ji2pfllmiNjxL5y74KZFspZtvWYeiRmWO81a56F4IkYAi0K/6t2",
+	"0JLzIROg2s/d87x87cY7NjPXeMiH6z2dzv+wJM9kf5Xbrjcsi1tv6fIRmLnoi0sK/x2jzXd0eU+i/44u",
+	"P9irxwPL3g4oec8Ak/8MxyJtCCUtXUpFjVT7P2i8TsDNQuxJS/eyN5eQUoI1mbRPLanCZLHW4ViRzdVs",
+	"qBiYz2vZ9luhEeiEwJmVVBNhjji0kZ3oO0cppoT+Yd8x/4UHnu/vRcOUNlI2987tQInd15rgH8f83ewS",
+	"lDvxaBr9BUQMO3EWBFjRxch97EEvRx9GDiCyo3swIDXdQ6XWIXwNqXpbF1zNxAEYrTcf7zUb6uM95UKd",
+	"fX7adny39Leouxo9TaMJtdMUz5JUZM2vGdLLeoirnSsu1p+Rd1hcDkOL6MAzUpJabreOFQp+8e8BL7WJ",
+	"0zpxNcUO/5CsBSnyDV+tmGLCtPuDtfX4Z/t/kxiVF1KtEWb5a9TlGwnSVeY7gEUCIodw4So7akP3uqzG",
+	"7e4cSTad4jV7NDhWU7fwl9tOKvNWATvJ/ay99xvGzK9hMcCovpLy6l63wbdQyw1NhT8+f//DnxCTgmne",
+	"vGZkKeUVmg1K7oLNMHHsdzgbUzwVw3z9pmX3YSSkUrdRGP2n5jYKQpvLRvAbmrLYfRRNHVKagKHEoRI+",
+	"AqXcjEZRi5zSo0mdN3Vf0atsEdZ5UbVxyIY3UVXnTNCF5xCmB9yBtDlPuVTb0KO+w+BA7Hp2gYLKeSuM",
+	"4qyBKIECuKazT08FxK11+pDRcPzWrxwLH0NnI5CLZsZM0pX/g5n3/pn7zObw30gFdMNv5yjsBk2B2nRM",
+	"di0r3XcjKXxqO6/v2q+y8U7OHL0+TySeXrs6McPHrPJa2+rRUI00lzvD6isww35vJh58OFuN83zbSYCn",
+	"arJTUqzxduvQEBD3a7lIOu0mTjyYOw4G+MTkfWWPpJcCRqo/LTAqd17IslPADuAFR2fdlt68xJe+uADs",
+	"tPuvJ4dnRIVgluiMDkDtg0Mae/MQeIii4X6lZL/eGFx1BUcfqNeS1XQL+zGjkK92V8X9ztpmZgN9QWVF",
+	"fCeAcHTlElOxdIjUbMhdEmwHNxW2Y4ceyi/++uTib3/74ikosT1Mpy0NSIp6EDtjgESdFjf2+1wpXwHV",
+	"NIVg+4Q24N8oDC2DPUNgmtVYhzub2HRh3k9GPL/3ZAr35tvm95tX9EY4yF2URISk/71hDW4BEaT2nAHN",
+	"YQ4ib5XHwl0ksNH/Gs8LfJIq7gSanKLn8Ah7QaEU7H0yVwx9uVc/yE6SFeUtsuNGVMcVMk1b0TYALYLy",
+	"GL/yhGXaofdBTn5nvpVIsbyzecq55jTrB5TJ+c6tI+Ppwa7CwIsiBQugXEBK4lYKNSTBd7/jePoHZ/55",
+	"dQyu25NTOZk9kW70FDfwVJOHurFmVE0iRP9hH7hP8Bej6oXsRXPPysDrDbhECBVELjVT16whSLW+Itxe",
+	"n8EolL2x/9QdY40mXEeMt7rlnb4kOy4auYOQEFxLaykajb5vpMrFPwstlcb0s09z2+LiHvYt2d9HqQYU",
+	"+WjEK6m21CyeLRrZI8x9S29QBu5m5QTy2cXFsA6Ej+gfLoNQ4X9yLXwbnrrHBRE+ksPJnW1RfCOM4gOp",
+	"RZABWQI4GyCFMA5ISw2YMC6coiM92U6qhsi67pX+NBX9x8VMtPpZYOE5BXv8s23ql8c/M2HUftIaf1h1",
+	"s9qwv3fjHEbtqI5BfTSzg6jdFVx3jF5pRPt/Ito0DlA7PSja4abUa9wqSOVuJf4O9G3L1PrsaUWvbKO/",
+	"2ev8AedLS/XmGCyB7iiobkT3g4l46XK8dkwNKeWlRm41sD9Mx9sal+uHfSsJvZ2XZ8UnvDlLOfgZ4Ea9",
+	"RMceMXLNAPXiXMEoFLCrLwfMH4btmoY1Dv5R4pqIgX9Zv9pr98wd98SxNtDebKRKzmXUp3J/r4cOHquC",
+	"34eGT+WypV2fqmjr8n0pUY3zmQmwTw8pyWgH/EH7IEAmkf72ebWRQnRyx9QkIkTu2L3eT/AD9xpkwbsG",
+	"pClLZTdVlLKiYg05clAxNNxKyB8BbgZSt5L6U0VaSaHAXsdUzYTzFCppTMvIHwVbU8Ov2TNYl0ysuWBk",
+	"qegV039ymXbimiljF3HLu6idT9OcA7HcwyUDhHsP7drJmWx24irz5CK+yzx6EuXJhqtMbjgt70pvTH8f",
+	"3ZhO35YQYBd2w+xWDcgcjHA9DPuA+1yJnwlbPGM1D+aK6OthjyRUX2Ep+hroBDeyV5qspIqq+q573rA/",
+	"6DPtl3ehIbjNup3htXL6l6IN39Ntu6gWMO052nBPmDGpcD/4hx5C3ezNSbgvlmhcGMF58IOBQQSzwu3x",
+	"C2dwS7Vx7nO8wkNo1f4VoRPXTPGVG/pE+P0H+9j+Xkt14Cd+FegKfJqz+3U6Op86UP1aMf5BQ7R0WPsN",
+	"XzNtApVyTZWC6oFSkRX3rCVYzQH2lE7ZVda49yZM6muuT4Wnf8BHivL/nardlQUgmXjn6lYsZtazv//l",
+	"DQIqWtcoybvrC04JTrUTuVvCAL/hxjCXxbqTqikCuA+ZOPcOnvHMHtNX3Acj7/hNpaeYMeF0BKq/jEs5",
+	"Haz4JxdP//aXv34RNKJlenrNf/QP3SeZuvvGa2nuuTpxqDEupMEC4yhCLkBmmHuyZFhjw0r4WtZ02bdU",
+	"Ya1KIdF3vZIKqh0CQb014AI/sRdsXqrvGG0y3NzJyJ3V/vJd9Dxp0A9d9eLe6dl9xYuh5BFOvKb7yhGo",
+	"gfVtj1G3cp4FBu9w+LpaowNd2J4A199n5PUAZgTVwsFAyNDNba/axbPFY9pxa4L//wEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -449,6 +449,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/units/{id}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Every number of a unit's sheet, with where it is from */
+        get: operations["listNumbers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/merge": {
         parameters: {
             query?: never;
@@ -556,6 +575,44 @@ export interface paths {
         put?: never;
         /** Take an apply chart that was copied out of a table */
         post: operations["pasteTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/drafts/{id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take what was measured on vehicles with this unit for a number of its sheet */
+        post: operations["takeOffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/drafts/{id}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put one number into a draft, with where it is from */
+        post: operations["sayNumber"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2276,6 +2333,18 @@ export interface components {
             problems: components["schemas"]["SheetProblem"][];
             differences: string[];
         };
+        SheetNumber: {
+            path: string;
+            topic: string;
+            words: string;
+            value: string;
+            /** @description measured, paper, counted or assumed; empty when nobody has said */
+            from: string;
+            why: string;
+            by: string;
+            /** @description the source was given for this number, not for its topic */
+            given: boolean;
+        };
         SheetText: {
             text: string;
             by?: string;
@@ -2301,6 +2370,11 @@ export interface components {
         DraftContent: {
             kind: string;
             scheme: string;
+            /**
+             * @description how it lies in the vehicle; empty when nobody has said
+             * @enum {string}
+             */
+            lies?: "" | "along" | "across";
             /** @description the printed ratios include a final drive */
             final?: boolean;
             /** @description the teeth in the sheet were counted */
@@ -2412,10 +2486,12 @@ export interface components {
             layout: string;
         };
         MeasuredOffer: {
-            range: string;
-            field: string;
+            path: string;
+            topic: string;
             window: string;
             words: string;
+            /** @description what the sheet says now; empty when nothing */
+            stands: string;
         };
         LogicQuestion: {
             selector: string;
@@ -2451,6 +2527,8 @@ export interface components {
             kinds: components["schemas"]["UnitKind"][];
             /** @description what was measured on vehicles with this unit, for values of its sheet */
             offers: components["schemas"]["MeasuredOffer"][];
+            /** @description every number of the sheet, with where it is from */
+            numbers: components["schemas"]["SheetNumber"][];
             /** @description settings of the controls that a stuck one gives and that nobody has said anything of */
             questions: components["schemas"]["LogicQuestion"][];
             /** @description controls that are on just where an element is on */
@@ -4564,6 +4642,33 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    listNumbers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        author: string;
+                        version: number;
+                        numbers: components["schemas"]["SheetNumber"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     mergeSheet: {
         parameters: {
             query?: never;
@@ -4786,6 +4891,75 @@ export interface operations {
         };
         responses: {
             /** @description taken */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    takeOffer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    revision: number;
+                    path: string;
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description taken */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    sayNumber: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    revision: number;
+                    path: string;
+                    value: string;
+                    /**
+                     * @description empty when the source of its topic counts
+                     * @enum {string}
+                     */
+                    from: "" | "measured" | "paper" | "counted" | "assumed";
+                    why?: string;
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description kept */
             200: {
                 headers: {
                     [name: string]: unknown;

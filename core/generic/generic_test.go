@@ -1,23 +1,29 @@
-package builder_test
+package generic_test
 
 import (
 	"strings"
 	"testing"
 
-	"innercompass/core/builder"
 	"innercompass/core/faultmap"
+	"innercompass/core/generic"
 	"innercompass/core/knowledge"
 	"innercompass/core/unitsheet"
+	"innercompass/internal/catalog"
+	files "innercompass/knowledge"
 )
 
 // Every generic unit compiles, takes the trade's knowledge, says what it cannot, and marks its chart as assumed in every failure of an
 // element.
 func TestGenericUnitsDiagnoseAndSayWhatTheyCannot(t *testing.T) {
+	c, err := catalog.Load(files.FS)
+	if err != nil {
+		t.Fatal(err)
+	}
 	var shipped []*unitsheet.Unit
-	for _, u := range know(t).Units {
+	for _, u := range c.Units {
 		shipped = append(shipped, u)
 	}
-	for _, g := range builder.Generics {
+	for _, g := range generic.Units {
 		u, bad := unitsheet.Compile(g.Sheet(shipped))
 		if len(bad) > 0 {
 			t.Errorf("%s: %v", g.ID, bad[0])
@@ -39,7 +45,7 @@ func TestGenericUnitsDiagnoseAndSayWhatTheyCannot(t *testing.T) {
 			}
 		}
 		if g.Gears == 6 || g.Kind == "two-speed" {
-			if _, err := knowledge.Compile(know(t).Knowledge, u); err != nil {
+			if _, err := knowledge.Compile(c.Knowledge, u); err != nil {
 				t.Errorf("%s: %v", g.ID, err)
 			}
 		}
