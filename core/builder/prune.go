@@ -1,7 +1,9 @@
 package builder
 
 import (
+	"cmp"
 	"slices"
+	"strings"
 
 	"innercompass/core/unitsheet"
 )
@@ -30,6 +32,13 @@ func (l *looker) prune() {
 	s.Shared = slices.DeleteFunc(s.Shared, func(x unitsheet.SharedSheet) bool { return len(x.Serves) < 2 })
 	s.Limits = slices.DeleteFunc(slices.Clone(s.Limits), func(x unitsheet.LimitSheet) bool {
 		return x.Element != "" && len(l.there([]string{x.Element})) == 0
+	})
+	s.Limits = slices.DeleteFunc(s.Limits, func(x unitsheet.LimitSheet) bool {
+		empty := strings.TrimSpace(x.Window) == ""
+		if empty {
+			l.flaw(Flaw{Path: "limits", Reason: cmp.Or(x.Name, x.ID) + " has no limit yet", Accepted: "a window with its unit, such as 1.2..1.8 mm; without one it is left out", Doubt: true})
+		}
+		return empty
 	})
 	s.Limp = slices.Clone(s.Limp)
 	for i := range s.Limp {

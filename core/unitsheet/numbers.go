@@ -47,6 +47,9 @@ func Numbers(s Sheet) []Number {
 		if topic == "" || strings.Trim(said[:min(len(said), 1)], "-.0123456789") != "" || said == "" {
 			return // a word, or nothing yet
 		}
+		if said == "0" && topic != "access" {
+			return // not given: only a time may be none
+		}
 		n := Number{Path: path, Topic: topic, Value: said, Words: strings.Join(names, ", "), entry: entry(at)}
 		n.Source, n.Given = sourceOf(s.Sources, path, topic, n.entry)
 		out = append(out, n)
@@ -120,7 +123,7 @@ func walk(document map[string]any, visit func(path string, at, names []string, v
 		switch v := v.(type) {
 		case map[string]any:
 			for _, k := range slices.Sorted(maps.Keys(v)) {
-				step(path, at, names, k, strings.ReplaceAll(k, "_", " "), v[k])
+				step(path, at, names, k, cmp.Or(fieldWords[k], strings.ReplaceAll(k, "_", " ")), v[k])
 			}
 		case []any:
 			if len(v) == 0 || idOf(v[0]) == "" {
@@ -129,7 +132,7 @@ func walk(document map[string]any, visit func(path string, at, names []string, v
 			}
 			for _, x := range v {
 				name, _ := x.(map[string]any)["name"].(string)
-				step(path, at, names, idOf(x), cmp.Or(name, idOf(x)), x)
+				step(path, at, names, idOf(x), cmp.Or(name, strings.ReplaceAll(idOf(x), "-", " ")), x)
 			}
 		default:
 			visit(path, at, names, v)
@@ -137,6 +140,9 @@ func walk(document map[string]any, visit func(path string, at, names []string, v
 	}
 	below("", nil, nil, document)
 }
+
+// fieldWords are fields that are not called as they are spelled.
+var fieldWords = map[string]string{"line_idle": "at idle", "line_full": "at full throttle", "window": "from, to", "max_torque": "greatest torque", "stall": "stall speed"}
 
 // topicOf is the topic of a number's place; "" when no number stands there.
 func topicOf(at []string) string {

@@ -311,6 +311,104 @@ test("the wrong cell is named, a misprint is found, and a chart is pasted and gi
   await expect(page.getByRole("region", { name: "Teeth" })).toContainText("The only ones that fit");
 });
 
+test("gears are drawn by hand: lines are tapped together, an element is put between two", async ({ page }) => {
+  await page.goto("/units/build");
+  await page.getByRole("button", { name: "By the chart alone" }).first().click();
+  await page.getByLabel("Name of the unit").fill("Drawn one");
+  await page.getByRole("button", { name: "Add the gears" }).click();
+  await page.getByRole("button", { name: "Add a gear set" }).click();
+  for (const [a, b] of [
+    ["turbine", "sun 1"],
+    ["output", "carrier 1"],
+  ]) {
+    await page.getByRole("button", { name: `Line ${a}` }).click();
+    await page.getByRole("button", { name: `Line ${b}` }).click();
+    await page.getByRole("button", { name: "They turn as one" }).click();
+  }
+  await page.getByRole("button", { name: "Close", exact: true }).click();
+  await page.getByRole("button", { name: "Add an element" }).click();
+  const panel = page.getByRole("region", { name: /^Element / });
+  await panel.getByRole("radio", { name: "brake, plates" }).click();
+  await panel.getByLabel("What people call it").fill("low brake");
+  await page.getByRole("button", { name: "Line ring 1" }).focus();
+  await page.keyboard.press("Enter");
+  await expect(panel.getByRole("radiogroup", { name: "Joins" }).getByRole("radio", { name: "ring 1" })).toBeChecked();
+  await expect(page.getByRole("button", { name: "Line ring 1" })).toHaveAttribute("aria-pressed", "true");
+  await panel.getByRole("button", { name: "Done" }).click();
+  await page.getByRole("button", { name: "Add a forward gear" }).click();
+  await page.getByRole("button", { name: "D1, E1 low brake: off" }).click();
+  // A set with its ring held: 1 + ring / sun (Willis).
+  await page.getByLabel("Ratio of D1 as printed").fill("3.40");
+  await expect(page.getByText("3.400")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Save the sheet" })).toBeEnabled();
+});
+
+test("what else is known: how it lies, limits, fluid, leak places, each number with its source", async ({ page, request }) => {
+  const started = await request.post("/api/drafts", { data: { kind: "automatic", copy: "norrad-h4" } });
+  const { id } = (await started.json()) as { id: string };
+  const saved = page.getByRole("status").filter({ hasText: /^saved/ });
+  const sheet = async () => {
+    await expect(saved).toBeVisible();
+    return ((await (await request.get(`/api/drafts/${id}`)).json()) as { sheet: Record<string, never> }).sheet as unknown as {
+      leaks: { across?: boolean; zones: { id: string; name: string; box: number[] }[]; sources: { name: string; zone?: string }[] };
+      limits: { id: string; window: string }[];
+      fluid: { level: { at?: string } };
+      sources: { of: string; from: string; why?: string }[];
+    };
+  };
+  await page.goto(`/units/build/${id}`);
+  await page.getByLabel("Name of the unit").fill("Dock four");
+  await page.getByRole("radio", { name: "across it" }).click();
+  await expect.poll(async () => (await sheet()).leaks.across).toBe(true);
+
+  await page.getByText(/^What else you know/).click();
+  await page.getByLabel("Stall speed", { exact: true }).fill("2000..2200 rpm");
+  await page.getByRole("radio", { name: "left out" }).click();
+  await page.getByRole("textbox", { name: "Window of input shaft end play" }).fill("");
+  await expect(page.getByText(/input shaft end play has no limit yet/)).toBeVisible();
+  await page.getByRole("textbox", { name: "Window of input shaft end play" }).fill("0.3..0.7 mm");
+  await expect(page.getByText(/input shaft end play has no limit yet/)).toBeHidden();
+  await page.getByLabel("Add a limit").selectOption("torque");
+  await page.getByLabel("What is measured").last().fill("pump bolt");
+
+  await page.getByText(/^Leak places: /).click();
+  const places = page.getByRole("group", { name: "Leak places" });
+  const before = (await sheet()).leaks;
+  await places.getByRole("button", { name: "Add a place" }).click();
+  const place = page.getByRole("group", { name: /^Place / });
+  await place.getByLabel("Place", { exact: true }).fill("speed sensor");
+  await place.getByRole("button", { name: "Move it up" }).click();
+  await place.getByRole("button", { name: "Add a seal, joint or line" }).click();
+  await place.getByLabel("What leaks").fill("sensor O-ring");
+  await expect(places.getByRole("button", { name: /speed sensor$/ })).toHaveAttribute("aria-pressed", "true");
+  const first = before.zones[0]!;
+  await places.getByRole("button", { name: new RegExp(`${first.name}$`) }).click();
+  await page.getByRole("button", { name: "Take the place off" }).click();
+  await expect.poll(async () => (await sheet()).leaks.zones.map((z) => z.name)).toContain("speed sensor");
+  const after = await sheet();
+  expect(after.leaks.zones.length).toBe(before.zones.length);
+  expect(after.leaks.zones.some((z) => z.id === first.id)).toBe(false);
+  expect(after.leaks.sources.filter((s) => s.zone === first.id)).toEqual([]);
+  expect(after.leaks.sources.some((s) => s.name === "sensor O-ring")).toBe(true);
+  expect(after.fluid.level.at).toBeUndefined();
+  expect(after.limits.map((l) => l.window)).toContain("0.3..0.7 mm");
+
+  await page.getByText(/^Where each number is from/).click();
+  await page.getByText(/^Line pressure: /).click();
+  await page.getByLabel("Source of Drive second, at idle").selectOption("paper");
+  await page.getByLabel("Where Drive second, at idle is from").fill("page 12");
+  await page.keyboard.press("Tab");
+  await expect
+    .poll(async () => (await sheet()).sources)
+    .toContainEqual(expect.objectContaining({ of: "ranges.D2.line_idle", from: "paper", why: "page 12" }));
+  await page.getByRole("button", { name: "Save the sheet" }).click();
+  await expect(page.getByRole("heading", { name: "Dock four" })).toBeVisible();
+  await page.goto("/units/dock-four/sheet");
+  await page.getByText(/^Where each number is from/).click();
+  await page.getByText(/^Line pressure: /).click();
+  await expect(page.getByText("page 12")).toBeVisible();
+});
+
 test("nobody knows the unit: taken in on one of its kind, moved to the right sheet later", async ({ page }) => {
   await page.goto("/take-in");
   await page.getByLabel(/What does the customer say/).fill("It slips in second");

@@ -108,7 +108,7 @@ func (h *handlers) SayNumber(ctx context.Context, r gen.SayNumberRequestObject) 
 }
 
 func (h *handlers) ListNumbers(ctx context.Context, r gen.ListNumbersRequestObject) (gen.ListNumbersResponseObject, error) {
-	n, err := h.App.Library.Unit(ctx, r.ID, 0)
+	n, err := h.App.Library.Unit(ctx, r.ID, number(r.Params.Version))
 	if err != nil {
 		return nil, err
 	}

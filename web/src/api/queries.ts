@@ -295,6 +295,14 @@ export const draftsQuery = queryOptions({
   queryFn: ({ signal }) => answer(api.GET("/drafts", { signal })),
 });
 
+/** Every number of a unit's sheet, with where it is from. */
+export const numbersQuery = (id: string, version: number) =>
+  queryOptions({
+    queryKey: ["numbers", id, version],
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}/numbers", { signal, params: { path: { id }, query: { version } } })),
+  });
+
+/** A unit that is being built, with what it comes to. */
 export const draftQuery = (id: string) =>
   queryOptions({
     queryKey: ["draft", id],

@@ -451,7 +451,9 @@ export interface paths {
     };
     "/units/{id}/numbers": {
         parameters: {
-            query?: never;
+            query?: {
+                version?: number;
+            };
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];
@@ -4644,7 +4646,9 @@ export interface operations {
     };
     listNumbers: {
         parameters: {
-            query?: never;
+            query?: {
+                version?: number;
+            };
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];

@@ -103,3 +103,6 @@ export const kindNames: Record<string, string> = {
 };
 
 export const knowledgePath = (unit: string, kind: string, id: string) => `/knowledge/${unit}/${kind}/${encodeURIComponent(id)}`;
+
+/** A sentence or title begins with a capital. */
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,25 +1,11 @@
 import { Box, Button, chakra, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
 import { Choice } from "../../shared/Choice";
 import { TextField } from "../../shared/fields";
-import { rangesOf, type Sheet, type View } from "./sheet";
-
-type Source = Schemas["SheetSource"];
-
-const topics: Record<string, string> = {
-  chart: "what is on in each range",
-  teeth: "teeth",
-  capacities: "what each element holds",
-  pressures: "line pressure",
-  controls: "solenoids and valves",
-  feeds: "oil feeds",
-  access: "minutes to open it up",
-  leaks: "leak places",
-  fluid: "fluid and level",
-  engine: "engine torque",
-  limits: "limits",
-};
+import { topics } from "../../shared/sources";
+import { FluidFields } from "./FluidFields";
+import { Offers } from "./Offers";
+import { rangesOf, sourcesOf, type Sheet, type Source, type View } from "./sheet";
 
 const levels: Record<string, string> = {
   ground: "on the ground",
@@ -42,19 +28,20 @@ function Truth({
   source,
   sheet,
   offers,
+  take,
   change,
 }: {
   source: Source;
   sheet: Sheet;
   offers: View["offers"];
+  take: (path: string) => Promise<void>;
   change: (f: (s: Sheet) => Sheet) => void;
 }) {
-  const sources = (sheet.sources as Source[] | undefined) ?? [];
-  const own = sources.find((x) => x.of === source.of);
+  const own = sourcesOf(sheet).find((x) => x.of === source.of);
   const mark = (of: string, value: string) =>
     change((s) => ({
       ...s,
-      sources: ((s.sources as Source[] | undefined) ?? []).map((x) => (x.of === of ? { ...x, from: value, value: undefined } : x)),
+      sources: sourcesOf(s).map((x) => (x.of === of ? { ...x, from: value, value: undefined } : x)),
     }));
   const engine = sheet.engine as { max_torque?: string } | undefined;
   const access = (sheet.access as { level: string; minutes: number }[] | undefined) ?? [];
@@ -107,37 +94,8 @@ function Truth({
             onChange={(e) => setLine(outcome, field, e.target.value)}
           />
         ))}
-      {source.of === "pressures" && offers.length > 0 && (
-        <Box mt="2">
-          <Text fontWeight="600">Measured on this unit in your cases</Text>
-          <Text color="ink2" textStyle="small">
-            Take what comes from sound vehicles. A sick one belongs into no sheet.
-          </Text>
-          {offers.map((o) => (
-            <Flex key={o.range} align="center" gap="2" borderTopWidth="1px" borderColor="line">
-              <Text flex="1" textStyle="small">
-                {o.words}
-              </Text>
-              <Button
-                variant="ghost"
-                aria-label={`Take ${o.words}`}
-                onClick={() => {
-                  change((s) => ({
-                    ...s,
-                    ranges: rangesOf(s).map((r) => (r.id === o.range ? { ...r, [o.field]: o.window } : r)),
-                    sources: [
-                      ...((s.sources as Source[] | undefined) ?? []).filter((x) => x.of !== "pressures"),
-                      { of: "pressures", from: "measured", why: o.words } as Source,
-                    ],
-                  }));
-                }}
-              >
-                Take it
-              </Button>
-            </Flex>
-          ))}
-        </Box>
-      )}
+      {source.of === "fluid" && <FluidFields sheet={sheet} change={change} />}
+      <Offers offers={offers.filter((o) => o.topic === source.of)} take={take} />
       {own && (
         <Box mt="2">
           <Choice label={`Where ${topics[source.of]} is from`} value={own.from} options={from} onChange={(v) => mark(source.of, v)} />
@@ -152,11 +110,13 @@ export function Assumed({
   view,
   sheet,
   change,
+  take,
   fill,
 }: {
   view: View;
   sheet: Sheet;
   change: (f: (s: Sheet) => Sheet) => void;
+  take: (path: string) => Promise<void>;
   fill: () => void;
 }) {
   const [open, setOpen] = useState("");
@@ -166,40 +126,42 @@ export function Assumed({
         Still assumed
       </Text>
       {view.assumed.length === 0 && <Text color="ink2">Nothing. What is not given is left out.</Text>}
-      {view.assumed.map((a) => {
-        const known = a.from !== "assumed";
-        return (
-          <Box key={a.of} borderTopWidth="1px" borderColor="line">
-            <chakra.button
-              type="button"
-              w="full"
-              minH="44px"
-              py="1.5"
-              textAlign="left"
-              aria-expanded={open === a.of}
-              onClick={() => setOpen(open === a.of ? "" : a.of)}
-              _hover={{ bg: "brassSoft" }}
-            >
-              <Flex justify="space-between" gap="2">
-                <Text
-                  fontWeight="600"
-                  textDecoration={known ? undefined : "underline"}
-                  textDecorationStyle="dashed"
-                  textUnderlineOffset="4px"
-                >
-                  {topics[a.of] ?? a.of}
-                  {a.value && `, ${a.value}`}
+      {view.assumed
+        .filter((a) => topics[a.of])
+        .map((a) => {
+          const known = a.from !== "assumed";
+          return (
+            <Box key={a.of} borderTopWidth="1px" borderColor="line">
+              <chakra.button
+                type="button"
+                w="full"
+                minH="44px"
+                py="1.5"
+                textAlign="left"
+                aria-expanded={open === a.of}
+                onClick={() => setOpen(open === a.of ? "" : a.of)}
+                _hover={{ bg: "brassSoft" }}
+              >
+                <Flex justify="space-between" gap="2">
+                  <Text
+                    fontWeight="600"
+                    textDecoration={known ? undefined : "underline"}
+                    textDecorationStyle="dashed"
+                    textUnderlineOffset="4px"
+                  >
+                    {topics[a.of] ?? a.of}
+                    {a.value && `, ${a.value}`}
+                  </Text>
+                  <Text color="ink2">{open === a.of ? "−" : "+"}</Text>
+                </Flex>
+                <Text color="ink2" textStyle="small">
+                  {known ? { paper: "from the maker's paper", measured: "measured here", counted: "counted" }[a.from] : a.why}
                 </Text>
-                <Text color="ink2">{open === a.of ? "−" : "+"}</Text>
-              </Flex>
-              <Text color="ink2" textStyle="small">
-                {known ? { paper: "from the maker's paper", measured: "measured here", counted: "counted" }[a.from] : a.why}
-              </Text>
-            </chakra.button>
-            {open === a.of && <Truth source={a} sheet={sheet} offers={view.offers} change={change} />}
-          </Box>
-        );
-      })}
+              </chakra.button>
+              {open === a.of && <Truth source={a} sheet={sheet} offers={view.offers} take={take} change={change} />}
+            </Box>
+          );
+        })}
       <Button mt="2" onClick={fill}>
         Take the rest from the nearest unit
       </Button>

@@ -16,8 +16,13 @@ import { ChartGrid } from "./ChartGrid";
 import { ControlsTable } from "./ControlsTable";
 import { ElementPanel } from "./ElementPanel";
 import { GearsPanel } from "./GearsPanel";
-import { LinesFigure } from "./Lines";
-import { linesOf } from "./linesLayout";
+import { LinesFigure, type Tapping } from "./Lines";
+import { Known } from "./Known";
+import { LeakPlaces } from "./LeakPlaces";
+import { leaksOf } from "./leaks";
+import { linesOf, size } from "./linesLayout";
+import { pickedAfter, placed } from "./ownGears";
+import { NumberSources } from "../../shared/NumberSources";
 import { PastePanel } from "./PastePanel";
 import { Places } from "./Places";
 import { Rail } from "./Rail";
@@ -65,10 +70,19 @@ function Builder({ id, build, sheet, view }: { id: string; build: ReturnType<typ
   });
   const ready = view.ready && !build.saving;
   useSingleKey("s", () => ready && save.mutate(false));
-  const lines = linesOf(sheet);
+  const [pickedLines, pickLines] = useState<string[]>([]);
   const row = rangesOf(sheet).find((r) => r.id === picked)?.id ?? rangesOf(sheet).find((r) => r.outcome === "forward")?.id ?? "";
   const toggle = (next: Exclude<Open, undefined>) => setOpen((o) => (JSON.stringify(o) === JSON.stringify(next) ? undefined : next));
   const element = open && "element" in open ? elementsOf(sheet).find((e) => e.id === open.element) : undefined;
+  const tapping: Tapping | undefined = !gears
+    ? undefined
+    : open && "gears" in open
+      ? { picked: pickedLines, tap: (line) => pickLines(pickedAfter(pickedLines, line)) }
+      : element && {
+          picked: [element.a, element.b].filter((x): x is string => !!x),
+          tap: (line) => change((s) => ({ ...s, elements: elementsOf(s).map((e) => (e.id === element.id ? placed(e, line) : e)) })),
+        };
+  const lines = linesOf(sheet, tapping ? size.tapped : undefined);
   const range = open && "range" in open ? rangesOf(sheet).find((r) => r.id === open.range) : undefined;
   const addElement = () => {
     const made = freeID(
@@ -123,7 +137,11 @@ function Builder({ id, build, sheet, view }: { id: string; build: ReturnType<typ
         <Box px={{ base: "3", md: "5" }} py="3" minW="0" borderRightWidth={{ lg: "1px" }} borderColor="line">
           <Flex justify="space-between" gap="3" wrap="wrap" align="center">
             <Text fontWeight="700">
-              {gears ? "Each line turns as one. An element joins two, a gear set its own." : "By the chart alone"}
+              {!gears
+                ? "By the chart alone"
+                : element
+                  ? `Tap the two lines that ${element.id} joins`
+                  : "Each line turns as one. An element joins two, a gear set its own."}
             </Text>
             <Flex gap="2" wrap="wrap">
               <Button onClick={() => toggle({ paste: true })} aria-expanded={!!open && "paste" in open}>
@@ -134,10 +152,26 @@ function Builder({ id, build, sheet, view }: { id: string; build: ReturnType<typ
               </Button>
             </Flex>
           </Flex>
-          {open && "gears" in open && <GearsPanel id={id} build={build} sheet={sheet} view={view} close={() => setOpen(undefined)} />}
+          {open && "gears" in open && (
+            <GearsPanel
+              id={id}
+              build={build}
+              sheet={sheet}
+              view={view}
+              picked={pickedLines.filter((l) => sheet.gearing?.members.includes(l))}
+              pick={pickLines}
+              close={() => setOpen(undefined)}
+            />
+          )}
           {open && "paste" in open && <PastePanel build={build} close={() => setOpen(undefined)} />}
           <Box overflowX="auto" mt="1">
-            <LinesFigure lines={lines} running={runningOf(view, row)} label={`Gears and elements, ${row || "no range"}`} />
+            <LinesFigure
+              lines={lines}
+              running={runningOf(view, row)}
+              label={`Gears and elements, ${row || "no range"}`}
+              tapping={tapping}
+              openElement={(e) => toggle({ element: e })}
+            />
             <ChartGrid
               sheet={sheet}
               view={view}
@@ -193,19 +227,39 @@ function Builder({ id, build, sheet, view }: { id: string; build: ReturnType<typ
               />
             </Flex>
           )}
+          <Flex mt="3" gap="3" align="center" wrap="wrap">
+            <Text fontWeight="600" textStyle="label">
+              It lies
+            </Text>
+            <Choice
+              label="It lies"
+              value={build.draft?.lies || (sheet.leaks ? (leaksOf(sheet).across ? "across" : "along") : "")}
+              options={[
+                ["along", "along the vehicle"],
+                ["across", "across it"],
+              ]}
+              onChange={(lies) => change((s) => s, { lies: lies || undefined })}
+            />
+          </Flex>
           {gears && (
             <Switch on={build.draft?.final ?? false} set={(final) => change((s) => s, { final })}>
               The printed ratios include the final drive
             </Switch>
           )}
+          <Known sheet={sheet} view={view} change={change} take={build.take} />
           <Places sheet={sheet} change={change} />
+          <LeakPlaces sheet={sheet} change={change} />
+          <NumberSources
+            numbers={view.numbers}
+            say={{ can: (n) => n.topic !== "teeth" || (build.draft?.counted ?? false), put: build.say }}
+          />
           {sheet.control !== "hand" && <ControlsTable sheet={sheet} view={view} change={change} />}
           {view.lever.length > 2 && (
             <SpeedDiagram unit={{ lever: view.lever, members: view.members, ranges: view.ranges } as Unit} picked={row} />
           )}
         </Box>
         <Box px={{ base: "3", md: "5" }} py="4" minW="0">
-          <Rail view={view} sheet={sheet} change={change} choose={(fit) => change((s) => s, { fit })} fill={build.fill} />
+          <Rail view={view} sheet={sheet} change={change} choose={(fit) => change((s) => s, { fit })} take={build.take} fill={build.fill} />
         </Box>
       </Grid>
     </Box>

@@ -8,7 +8,23 @@ import { elementsOf, hasGears, type Sheet, type View } from "./sheet";
 import type { Build } from "./useBuild";
 
 /** The gears under a chart that is there already: schemes that fit it, all others, or none. */
-export function GearsPanel({ id, build, sheet, view, close }: { id: string; build: Build; sheet: Sheet; view: View; close: () => void }) {
+export function GearsPanel({
+  id,
+  build,
+  sheet,
+  view,
+  picked,
+  pick,
+  close,
+}: {
+  id: string;
+  build: Build;
+  sheet: Sheet;
+  view: View;
+  picked: string[];
+  pick: (lines: string[]) => void;
+  close: () => void;
+}) {
   const schemes = useQuery(schemesQuery);
   const proposals = useQuery({ ...proposalsQuery(id, view.revision), enabled: elementsOf(sheet).length > 0 });
   const fits = proposals.data ?? [];
@@ -75,7 +91,7 @@ export function GearsPanel({ id, build, sheet, view, close }: { id: string; buil
       <Text fontWeight="700" mt="4">
         Or draw your own
       </Text>
-      <OwnGears sheet={sheet} change={(f) => build.change(f, { scheme: "own", counted: false, fit: 0 })} />
+      <OwnGears sheet={sheet} picked={picked} pick={pick} change={(f) => build.change(f, { scheme: "own", counted: false, fit: 0 })} />
       <Flex gap="3" mt="3">
         {hasGears(sheet) && <Button onClick={bare}>Stay with the chart alone</Button>}
         <Button onClick={close}>Close</Button>

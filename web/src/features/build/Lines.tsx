@@ -48,11 +48,11 @@ function Grip({ kind, x, y, on }: { kind: string; x: number; y: number; on: bool
   );
 }
 
-function JointFigure({ joint, on }: { joint: Joint; on: boolean }) {
+function JointFigure({ joint, on, open }: { joint: Joint; on: boolean; open: () => void }) {
   const { x, from, to } = joint;
   if (from === undefined || to === undefined)
     return (
-      <text x={x} y={size.top - 14} textAnchor="middle" fill={ink2} style={{ fontSize: 12 }}>
+      <text x={x} y={size.top - 14} textAnchor="middle" fill={ink2} style={{ fontSize: 12, cursor: "pointer" }} onClick={open}>
         where?
       </text>
     );
@@ -62,7 +62,8 @@ function JointFigure({ joint, on }: { joint: Joint; on: boolean }) {
   const grip = ground ? top + 13 : (top + bottom) / 2;
   const color = on ? brass : ink;
   return (
-    <g stroke={color} strokeWidth={on ? 2.6 : 1.5}>
+    <g stroke={color} strokeWidth={on ? 2.6 : 1.5} style={{ cursor: "pointer" }} onClick={open}>
+      <rect x={x - 22} y={grip - 22} width="44" height="44" fill="transparent" stroke="none" />
       <line x1={x} x2={x} y1={top} y2={grip - 5} />
       <line x1={x} x2={x} y1={grip + 5} y2={bottom} />
       {ground && <Ground x={x} y={top} />}
@@ -112,18 +113,44 @@ export interface Running {
 
 const speedWord = (v: number) => (Math.abs(v) < 1e-6 ? "stands" : `${v.toFixed(2).replace("-", "−")}×`);
 
-/** Lines and joints of a unit, its element columns over those of the chart. */
-export function LinesFigure({ lines, running, label }: { lines: Lines; running?: Running; label: string }) {
+/** Lines that can be tapped, and those that are picked. */
+export interface Tapping {
+  picked: string[];
+  tap: (line: string) => void;
+}
+
+/** Lines and joints of a unit, its element columns over those of the chart. An element is tapped to be changed. */
+export function LinesFigure({
+  lines,
+  running,
+  label,
+  tapping,
+  openElement,
+}: {
+  lines: Lines;
+  running?: Running;
+  label: string;
+  tapping?: Tapping;
+  openElement: (id: string) => void;
+}) {
   if (lines.lanes.length === 0) return null;
   const right = lines.width - size.end + 6;
   return (
-    <svg viewBox={`0 0 ${lines.width} ${lines.height}`} width={lines.width} height={lines.height} role="img" aria-label={label}>
+    <svg
+      viewBox={`0 0 ${lines.width} ${lines.height}`}
+      width={lines.width}
+      height={lines.height}
+      role={tapping ? "group" : "img"}
+      aria-label={label}
+    >
       {lines.lanes.map((l) => {
         const speed = running?.speeds[l.id];
         const turns = speed !== undefined && Math.abs(speed) > 1e-6;
         const power = turns && l.role !== "";
+        const picked = tapping?.picked.includes(l.id);
         return (
           <g key={l.id}>
+            {picked && <rect x="0" y={l.y - 15} width={lines.width} height="30" fill="var(--chakra-colors-brass-soft)" />}
             <line
               x1={size.label}
               x2={right - 6}
@@ -147,8 +174,26 @@ export function LinesFigure({ lines, running, label }: { lines: Lines; running?:
         <SetFigure key={i} set={w} />
       ))}
       {lines.joints.map((j) => (
-        <JointFigure key={j.element.id} joint={j} on={running?.on.includes(j.element.id) ?? false} />
+        <JointFigure key={j.element.id} joint={j} on={running?.on.includes(j.element.id) ?? false} open={() => openElement(j.element.id)} />
       ))}
+      {tapping &&
+        lines.lanes.map((l) => (
+          <rect
+            key={l.id}
+            role="button"
+            tabIndex={0}
+            aria-label={`Line ${l.name}`}
+            aria-pressed={tapping.picked.includes(l.id)}
+            x="0"
+            y={l.y - size.tapped / 2}
+            width={lines.width}
+            height={size.tapped}
+            fill="transparent"
+            style={{ cursor: "pointer" }}
+            onClick={() => tapping.tap(l.id)}
+            onKeyDown={(e) => e.key === "Enter" && tapping.tap(l.id)}
+          />
+        ))}
     </svg>
   );
 }

@@ -1,20 +1,28 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useState } from "react";
 import { Chip } from "../../shared/Chip";
 import { TextField } from "../../shared/fields";
 import { memberName, type Gearing, type Sheet } from "./sheet";
-import { bareGearing, joined, named, removedSet, tied, withChain, withPair, withSet } from "./ownGears";
+import { bareGearing, joined, named, pickedAfter, removedSet, tied, withChain, withPair, withSet } from "./ownGears";
 
 /** Gears drawn by hand: sets and pairs are added, lines are tapped to turn as one, to be input, output, or tied to the case. */
-export function OwnGears({ sheet, change }: { sheet: Sheet; change: (f: (s: Sheet) => Sheet) => void }) {
-  const [picked, setPicked] = useState<string[]>([]);
+export function OwnGears({
+  sheet,
+  picked,
+  pick,
+  change,
+}: {
+  sheet: Sheet;
+  /** Lines that were tapped here or in the drawing. */
+  picked: string[];
+  pick: (lines: string[]) => void;
+  change: (f: (s: Sheet) => Sheet) => void;
+}) {
   const g = sheet.gearing;
   const put = (f: (s: Sheet, g: Gearing) => Sheet) => {
     change((s) => f(s, s.gearing ?? bareGearing()));
-    setPicked([]);
+    pick([]);
   };
   const gearing = (f: (g: Gearing) => Gearing) => put((s, g) => ({ ...s, gearing: f(g) }));
-  const tap = (id: string) => setPicked((p) => (p.includes(id) ? p.filter((x) => x !== id) : [...p.slice(-1), id]));
   const one = picked.length === 1 ? picked[0] : undefined;
   return (
     <Box mt="2">
@@ -28,11 +36,11 @@ export function OwnGears({ sheet, change }: { sheet: Sheet; change: (f: (s: Shee
       {g && (
         <>
           <Text color="ink2" textStyle="small" mt="3">
-            Tap one line, or two that turn as one.
+            Tap one line, or two that turn as one, here or in the drawing.
           </Text>
           <Flex gap="1.5" wrap="wrap" mt="1" role="group" aria-label="Lines">
             {g.members.map((m) => (
-              <Chip key={m} type="button" aria-pressed={picked.includes(m)} onClick={() => tap(m)}>
+              <Chip key={m} type="button" aria-pressed={picked.includes(m)} onClick={() => pick(pickedAfter(picked, m))}>
                 {memberName(g, m)}
                 {m === g.input && " · input"}
                 {m === g.output && " · output"}

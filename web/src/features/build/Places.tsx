@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Disclosed } from "../../shared/Disclosed";
 import { SelectField, TextField } from "../../shared/fields";
 import { accessNames } from "../../shared/format";
+import { Nudge } from "./Nudge";
 import type { Sheet } from "./sheet";
 
 interface Part {
@@ -12,6 +13,17 @@ interface Part {
   hours: number;
   zone: number[];
 }
+
+const steps = [
+  ["◂", "Move it forward", 0, -3],
+  ["▸", "Move it back", 0, 3],
+  ["▴", "Move it up", 1, 3],
+  ["▾", "Move it down", 1, -3],
+  ["wider", "Wider", 2, 3],
+  ["narrower", "Narrower", 2, -3],
+  ["taller", "Taller", 3, 3],
+  ["lower", "Lower", 3, -3],
+] as const;
 
 const partsOf = (s: Sheet) => (s.parts as Part[] | undefined) ?? [];
 const levelsOf = (s: Sheet) => ((s.access as { level: string }[] | undefined) ?? []).map((a) => a.level);
@@ -69,7 +81,7 @@ export function Places({ sheet, change }: { sheet: Sheet; change: (f: (s: Sheet)
                 width={w * 7.6}
                 height={h * 3}
                 rx="3"
-                fill={on ? "var(--chakra-colors-brassSoft)" : "var(--chakra-colors-panel)"}
+                fill={on ? "var(--chakra-colors-brass-soft)" : "var(--chakra-colors-panel)"}
                 stroke={on ? "var(--chakra-colors-brass)" : "var(--chakra-colors-slate)"}
                 strokeWidth={on ? 2.5 : 1.2}
               />
@@ -99,26 +111,7 @@ export function Places({ sheet, change }: { sheet: Sheet; change: (f: (s: Sheet)
             />
           </Grid>
           <Flex gap="2" wrap="wrap" mt="3" align="center">
-            {(
-              [
-                ["◂", "Move it forward", 0, -3],
-                ["▸", "Move it back", 0, 3],
-                ["▴", "Move it up", 1, 3],
-                ["▾", "Move it down", 1, -3],
-                ["wider", "Wider", 2, 3],
-                ["narrower", "Narrower", 2, -3],
-                ["taller", "Taller", 3, 3],
-                ["lower", "Lower", 3, -3],
-              ] as const
-            ).map(([word, label, at, by]) => (
-              <Button
-                key={label}
-                aria-label={label}
-                onClick={() => put({ zone: part.zone.map((v, i) => (i === at ? Math.min(100, Math.max(i < 2 ? 0 : 4, v + by)) : v)) })}
-              >
-                {word}
-              </Button>
-            ))}
+            <Nudge box={part.zone} steps={steps} least={0} put={(zone) => put({ zone })} />
             <Button
               ml="auto"
               onClick={() => {

@@ -16,12 +16,14 @@ export function Rail({
   sheet,
   change,
   choose,
+  take,
   fill,
 }: {
   view: View;
   sheet: Sheet;
   change: (f: (s: Sheet) => Sheet) => void;
   choose: (fit: number) => void;
+  take: (path: string) => Promise<void>;
   fill: () => void;
 }) {
   const flaws = view.flaws.filter((f) => !f.doubt);
@@ -40,6 +42,11 @@ export function Rail({
                 ✕ {f.reason}
               </Text>
               {f.accepted && <Text textStyle="small">{f.accepted}</Text>}
+              {!f.range && !f.element && /[[.]/.test(f.path) && (
+                <Text color="ink2" textStyle="small">
+                  In the sheet: {f.path}
+                </Text>
+              )}
             </Box>
           ))}
         </Box>
@@ -71,7 +78,7 @@ export function Rail({
           <b>Look again:</b> {f.reason}; {f.accepted}
         </Text>
       ))}
-      <Assumed view={view} sheet={sheet} change={change} fill={fill} />
+      <Assumed view={view} sheet={sheet} change={change} take={take} fill={fill} />
     </Flex>
   );
 }

@@ -1,7 +1,7 @@
 import { elementsOf, hasGears, memberName, type Gearing, type Sheet, type SheetElement } from "./sheet";
 
 /** Sizes of the drawing: its columns stand over those of the chart. */
-export const size = { label: 150, column: 62, lane: 27, top: 46, set: 58, end: 76 };
+export const size = { label: 150, column: 62, lane: 27, tapped: 44, top: 46, set: 58, end: 76 };
 
 export interface Lane {
   id: string;
@@ -38,10 +38,10 @@ export interface Lines {
  * Lines and joints: every part that turns as one is a line, a gear set stands on the lines that it joins, an element lies between the
  * two that it couples. Any train can be drawn so, one's own included.
  */
-export function linesOf(sheet: Sheet): Lines {
+export function linesOf(sheet: Sheet, lane = size.lane): Lines {
   const elements = elementsOf(sheet);
   const g = hasGears(sheet) ? sheet.gearing : undefined;
-  const lanes = g ? lanesOf(g) : [];
+  const lanes = g ? lanesOf(g, lane) : [];
   const y = (id: string) => (id === "case" ? size.top - 20 : lanes.find((l) => l.id === id)?.y);
   const joints = elements.map((element, i) => ({
     element,
@@ -53,19 +53,19 @@ export function linesOf(sheet: Sheet): Lines {
   const wheels = g ? wheelsOf(g, y, left) : [];
   return {
     width: left + Math.max(wheels.length * size.set, 200) + size.end,
-    height: size.top + lanes.length * size.lane + 6,
+    height: size.top + lanes.length * lane + 6,
     lanes,
     joints,
     wheels,
   };
 }
 
-function lanesOf(g: Gearing): Lane[] {
+function lanesOf(g: Gearing, lane: number): Lane[] {
   const between = g.members.filter((m) => m !== g.input && m !== g.output);
   return [g.input, ...between, g.output].map((id, i) => ({
     id,
     name: memberName(g, id),
-    y: size.top + (i + 0.5) * size.lane,
+    y: size.top + (i + 0.5) * lane,
     role: id === g.input ? "in" : id === g.output ? "out" : "",
   }));
 }

@@ -1,4 +1,4 @@
-import { elementsOf, type Gearing, type Sheet, type SheetSet } from "./sheet";
+import { elementsOf, type Gearing, type Sheet, type SheetElement, type SheetSet } from "./sheet";
 
 /** Gears with nothing between input and output yet. */
 export const bareGearing = (): Gearing => ({
@@ -119,3 +119,15 @@ export function removedSet(g: Gearing, name: string): Gearing {
   ];
   return { ...g, sets, gears, members: g.members.filter((m) => touched.includes(m)) };
 }
+
+/** An element after a tap on a line: it lets go of it, takes it where a side is free, or moves there the side that is no case. */
+export function placed(e: SheetElement, line: string): SheetElement {
+  if (e.a === line) return { ...e, a: undefined };
+  if (e.b === line) return { ...e, b: undefined };
+  if (!e.a || (e.b === "case" && e.a)) return { ...e, a: line };
+  return { ...e, b: line };
+}
+
+/** Lines that are picked after a tap: one more, at most two. */
+export const pickedAfter = (picked: string[], line: string) =>
+  picked.includes(line) ? picked.filter((x) => x !== line) : [...picked.slice(-1), line];

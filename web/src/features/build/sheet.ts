@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { capital } from "../../shared/format";
 
 /** The parts of a unit sheet that the builder works on; what else it says travels along untouched. */
 export interface SheetElement {
@@ -70,6 +71,9 @@ export interface Sheet {
 
 export type Draft = Omit<Schemas["DraftContent"], "sheet"> & { sheet: Sheet };
 export type View = Schemas["Draft"];
+export type Source = Schemas["SheetSource"];
+
+export const sourcesOf = (s: Sheet) => (s.sources as Source[] | undefined) ?? [];
 
 export const elementsOf = (s: Sheet) => s.elements ?? [];
 export const rangesOf = (s: Sheet) => s.ranges ?? [];
@@ -114,7 +118,7 @@ export function nextRange(s: Sheet, outcome: string): SheetRange {
   const row: SheetRange = {
     id: taken.includes(`${stem}${n}`) ? freeID(taken, stem) : `${stem}${n}`,
     selector: hand ? `${n}` : "D",
-    name: hand ? word.charAt(0).toUpperCase() + word.slice(1) : `Drive ${word}`,
+    name: hand ? capital(word) : `Drive ${word}`,
     applied: [],
     outcome,
   };

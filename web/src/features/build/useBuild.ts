@@ -2,6 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { answer, api, ProblemError } from "../../api/client";
 import { draftQuery } from "../../api/queries";
+import type { From } from "../../shared/sources";
+import { worker } from "../../shared/worker";
 import type { Draft, Sheet, View } from "./sheet";
 
 /** How long a change waits for the next one before it is sent. */
@@ -57,8 +59,11 @@ export function useBuild(id: string) {
         revision.current = view.revision;
         setFailed(undefined);
         client.setQueryData(draftQuery(id).queryKey, view);
-        if (!waiting.current) unsent.drop(id);
-        if (next.fill && !waiting.current) setDraft(view.draft as unknown as Draft);
+        if (!waiting.current) {
+          unsent.drop(id);
+          // As the server keeps it: what follows from the change may stand in it.
+          setDraft(view.draft as unknown as Draft);
+        }
       }
     } catch (e) {
       setFailed(e);
@@ -113,19 +118,38 @@ export function useBuild(id: string) {
     },
     [draft, put],
   );
-  /** Takes a chart that was pasted; what was changed before it is sent first. */
-  const paste = async (text: string) => {
+  /** What the server does to the draft; what was changed before it is sent first. */
+  const act = async (post: (at: { params: { path: { id: string } } }, revision: number) => Promise<View>) => {
     clearTimeout(timer.current);
     await send();
-    const view: View = await answer(
-      api.POST("/drafts/{id}/table", { params: { path: { id } }, body: { revision: revision.current, text } }),
-    );
+    const view = await post({ params: { path: { id } } }, revision.current);
     revision.current = view.revision;
     client.setQueryData(draftQuery(id).queryKey, view);
     setDraft(view.draft as unknown as Draft);
   };
+  /** Takes a chart that was pasted. */
+  const paste = (text: string) => act((at, revision) => answer(api.POST("/drafts/{id}/table", { ...at, body: { revision, text } })));
+  /** Takes what was measured in cases for a number of the sheet. */
+  const take = (path: string) =>
+    act((at, revision) => answer(api.POST("/drafts/{id}/offers", { ...at, body: { revision, path, by: worker() } })));
+  /** Puts one number into the sheet, with where it is from. */
+  const say = (path: string, value: string, from: From, why: string) =>
+    act((at, revision) => answer(api.POST("/drafts/{id}/numbers", { ...at, body: { revision, path, value, from, why, by: worker() } })));
   const fill = () => draft && put(draft, true);
-  return { draft, view: data, error, failed, saving, change, fill, paste, retry: () => void refetch(), again: () => void send() };
+  return {
+    draft,
+    view: data,
+    error,
+    failed,
+    saving,
+    change,
+    fill,
+    paste,
+    take,
+    say,
+    retry: () => void refetch(),
+    again: () => void send(),
+  };
 }
 
 export type Build = ReturnType<typeof useBuild>;

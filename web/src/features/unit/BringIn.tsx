@@ -18,41 +18,64 @@ const words: Record<Schemas["BroughtSheet"]["state"], string> = {
 
 const most = 1 << 20;
 
+/** How many sheets go to the server at once. */
+const atOnce = 60;
+
 /** Sheets from files, many at once: what each is, before anything is stored. */
 export function BringIn() {
   const client = useQueryClient();
   const [files, setFiles] = useState<Schemas["SheetFile"][]>([]);
+  const [empty, setEmpty] = useState(false);
   const bring = useMutation({
-    mutationFn: ({ files, store }: { files: Schemas["SheetFile"][]; store: boolean }) =>
-      answer(api.POST("/sheet-imports", { body: { files, store, by: worker() } })),
+    mutationFn: async ({ files, store }: { files: Schemas["SheetFile"][]; store: boolean }) => {
+      const out: Schemas["BroughtSheet"][] = [];
+      for (let i = 0; i < files.length; i += atOnce)
+        out.push(...(await answer(api.POST("/sheet-imports", { body: { files: files.slice(i, i + atOnce), store, by: worker() } }))));
+      return out;
+    },
     onSuccess: (_, { store }) => store && client.invalidateQueries({ queryKey: unitsQuery.queryKey }),
   });
   const open = async (e: ChangeEvent<HTMLInputElement>) => {
     const read = await Promise.all(
       [...(e.target.files ?? [])]
-        .slice(0, 60)
-        .map(async (f) => ({ name: f.name, text: f.size > most ? "# larger than 1 MiB, not read" : await f.text() })),
+        .filter((f) => /\.(ya?ml|json)$/i.test(f.name))
+        .map(async (f) => ({
+          name: f.webkitRelativePath || f.name,
+          text: f.size > most ? "# larger than 1 MiB, not read" : await f.text(),
+        })),
     );
     e.target.value = "";
     setFiles(read);
+    setEmpty(read.length === 0);
     if (read.length > 0) bring.mutate({ files: read, store: false });
   };
   const found = bring.data ?? [];
   const fresh = found.filter((b) => !b.stored && (b.state === "new" || b.state === "next")).length;
   return (
     <Box>
-      <Button asChild>
-        <label>
-          Read sheets from files
-          <input
-            type="file"
-            multiple
-            accept=".yaml,.yml,.json"
-            onChange={(e) => void open(e)}
-            style={{ position: "absolute", opacity: 0, width: 1 }}
-          />
-        </label>
-      </Button>
+      <Flex gap="3" wrap="wrap">
+        {(
+          [
+            ["Read sheets from files", {}],
+            ["Read a folder of sheets", { webkitdirectory: "" }],
+          ] as const
+        ).map(([word, folder]) => (
+          <Button asChild key={word}>
+            <label>
+              {word}
+              <input
+                type="file"
+                multiple
+                accept=".yaml,.yml,.json"
+                {...folder}
+                onChange={(e) => void open(e)}
+                style={{ position: "absolute", opacity: 0, width: 1 }}
+              />
+            </label>
+          </Button>
+        ))}
+      </Flex>
+      {empty && <Text role="status">No sheet among these files: a name that ends in .yaml, .yml or .json is one.</Text>}
       {bring.error && <Problem error={bring.error} />}
       {found.length > 0 && (
         <Box as="section" aria-label="Sheets from files" borderWidth="1px" borderColor="slate" bg="panel" p="4" my="3">

@@ -2,9 +2,10 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../../api/client";
-import { differencesQuery } from "../../api/queries";
+import { differencesQuery, numbersQuery } from "../../api/queries";
 import { Problem } from "../../shared/states";
 import { Heading, Table } from "../../shared/Table";
+import { NumberSources } from "../../shared/NumberSources";
 import type { Unit } from "./unit";
 import { number } from "../../shared/format";
 
@@ -26,6 +27,12 @@ function Otherwise({ unit }: { unit: Unit }) {
       ))}
     </Box>
   );
+}
+
+/** Who wrote the sheet, and where each of its numbers is from. */
+function Sources({ unit }: { unit: Unit }) {
+  const { data } = useQuery(numbersQuery(unit.id, unit.version));
+  return data ? <NumberSources numbers={data.numbers} author={data.author} /> : null;
 }
 
 /** A newer sheet of the same unit, from somebody else: it counts, and what this shop has added to its own stays. */
@@ -135,6 +142,7 @@ export function SheetFiles({ unit }: { unit: Unit }) {
           ])}
         />
       </Box>
+      <Sources unit={unit} />
       {unit.versions.length > 1 && <Otherwise unit={unit} />}
       {unit.own && <Newer unit={unit} />}
       <Box mt="5">

@@ -1,6 +1,7 @@
 import { Box, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import type { Schemas } from "../../api/client";
 import { Chip } from "../Chip";
+import { at, leakViews, type LeakView } from "./leakViews";
 
 type Places = Schemas["LeakPlaces"];
 type Zone = Schemas["LeakZone"];
@@ -9,63 +10,6 @@ type Way = Schemas["Way"];
 const states = ["unseen", "dry", "wet", "fresh"] as const;
 const words: Record<string, string> = { unseen: "not looked at", dry: "dry", wet: "wet", fresh: "fresh drops" };
 const colour = (token: string) => `var(--chakra-colors-${token})`;
-
-/** One view of the unit: which zones it shows, and where a box lies on the paper. */
-interface View {
-  title: string;
-  shows: (z: Zone) => boolean;
-  /** Whether the parts of the sheet's side elevation may be drawn behind. */
-  parts?: boolean;
-  /** How near a zone is to the eye: the nearest is drawn last. */
-  near: (z: Zone) => number;
-  rect: (b: number[]) => [x: number, y: number, w: number, h: number];
-  size: [number, number];
-}
-
-const at = (b: number[], i: number) => b[i] ?? 0;
-
-function views(places: Places): View[] {
-  const [left, right] = places.across ? ["From the vehicle’s front", "From the vehicle’s rear"] : ["Left side", "Right side"];
-  return [
-    {
-      title: `${left}, engine at the left`,
-      parts: true,
-      shows: (z) => !z.floor && at(z.box, 2) < 50,
-      near: (z) => -at(z.box, 2),
-      rect: (b) => [at(b, 0) + 20, 100 - at(b, 1) - at(b, 4), at(b, 3), at(b, 4)],
-      size: [124, 104],
-    },
-    {
-      title: `${right}, engine at the right`,
-      parts: true,
-      shows: (z) => !z.floor && at(z.box, 2) + at(z.box, 5) > 50,
-      near: (z) => at(z.box, 2) + at(z.box, 5),
-      rect: (b) => [104 - at(b, 0) - at(b, 3), 100 - at(b, 1) - at(b, 4), at(b, 3), at(b, 4)],
-      size: [124, 104],
-    },
-    {
-      title: "From above",
-      shows: (z) => !z.floor && at(z.box, 1) + at(z.box, 4) > 45,
-      near: (z) => at(z.box, 1) + at(z.box, 4),
-      rect: (b) => [at(b, 0) + 20, at(b, 2) + 6, at(b, 3), at(b, 5)],
-      size: [124, 124],
-    },
-    {
-      title: places.across ? "From the end, vehicle’s front at the left" : "From behind",
-      shows: (z) => !z.floor && at(z.box, 0) + at(z.box, 3) > 60,
-      near: (z) => at(z.box, 0) + at(z.box, 3),
-      rect: (b) => [at(b, 2) + 6, 100 - at(b, 1) - at(b, 4), at(b, 5), at(b, 4)],
-      size: [124, 104],
-    },
-    {
-      title: "Under the vehicle, seen from above, engine at the left",
-      shows: (z) => z.floor,
-      near: () => 0,
-      rect: (b) => [at(b, 0) + 12, at(b, 2) + 2, at(b, 3), at(b, 5)],
-      size: [124, 104],
-    },
-  ];
-}
 
 /** Zones as they are marked: shape, hatch and number beside colour. */
 function ZoneMark({ zone, number, state, rect, press }: { zone: Zone; number: number; state: string; rect: number[]; press: () => void }) {
@@ -115,7 +59,7 @@ function Elevation({
   press,
   ways,
 }: {
-  view: View;
+  view: LeakView;
   places: Places;
   state: (id: string) => string;
   press: (id: string) => void;
@@ -231,7 +175,7 @@ export function LeakMap({
         <span>Press a place: dry ▢, wet ▨, fresh drops ■, and off again.</span>
       </Flex>
       <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="4">
-        {views(places).map((v) => (
+        {leakViews(places.across).map((v) => (
           <Elevation key={v.title} view={v} places={places} state={state} press={press} ways={ways} />
         ))}
       </Grid>
