@@ -73,6 +73,8 @@ for (const theme of ["light", "dark"]) {
           : "";
         await page.goto(view.replace("DRAFT", draft).replace("ID", id), { waitUntil: "load" });
         await loaded(page);
+        // The builder keeps much folded; it is read as well.
+        if (draft) await page.evaluate(() => document.querySelectorAll("details").forEach((d) => (d.open = true)));
         const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ["violations"] }).analyze();
         found.push(
           ...violations.map(

@@ -386,7 +386,7 @@ test("what else is known: how it lies, limits, fluid, leak places, each number w
   await page.getByRole("button", { name: "Take the place off" }).click();
   await expect.poll(async () => (await sheet()).leaks.zones.map((z) => z.name)).toContain("speed sensor");
   const after = await sheet();
-  expect(after.leaks.zones.length).toBe(before.zones.length);
+  expect(after.leaks.zones).toHaveLength(before.zones.length);
   expect(after.leaks.zones.some((z) => z.id === first.id)).toBe(false);
   expect(after.leaks.sources.filter((s) => s.zone === first.id)).toEqual([]);
   expect(after.leaks.sources.some((s) => s.name === "sensor O-ring")).toBe(true);
