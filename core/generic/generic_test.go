@@ -45,8 +45,14 @@ func TestGenericUnitsDiagnoseAndSayWhatTheyCannot(t *testing.T) {
 			}
 		}
 		if g.Gears == 6 || g.Kind == "two-speed" {
-			if _, err := knowledge.Compile(c.Knowledge, u); err != nil {
+			n, err := knowledge.Compile(c.Knowledge, u)
+			if err != nil {
 				t.Errorf("%s: %v", g.ID, err)
+				continue
+			}
+			// What solenoids shift has a harness, also while nobody has said which solenoids (common practice, no source).
+			if _, ok := n.Cause("loom-chafed"); ok != (u.Sheet.Control == "electronic") {
+				t.Errorf("%s, shifted %s: harness %v", g.ID, u.Sheet.Control, ok)
 			}
 		}
 	}

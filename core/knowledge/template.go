@@ -109,7 +109,7 @@ func (n *Network) Has(needs string) bool {
 	case "pump":
 		return slices.ContainsFunc(n.Unit.Elements, unitsheet.Element.Pressed) || n.Unit.Sheet.Converter != nil
 	case "solenoids":
-		return n.Unit.Electric()
+		return n.Unit.Electric() || n.Unit.Sheet.Control == "electronic" // which ones, nobody may have said yet
 	case "pressure-control", "shift-solenoids":
 		// Either each solenoid sets the pressure of an element, or they choose the gear together.
 		at := slices.IndexFunc(n.Unit.Controls, func(c unitsheet.Control) bool { return c.Kind == "solenoid" })
