@@ -165,7 +165,12 @@ func (t *bench) look(finding, source string) {
 	for _, c := range source + finding {
 		h = (h ^ uint64(c)) * 0x100000001b3
 	}
-	t.readings = append(t.readings, t.job.World.Look(rand.New(rand.NewPCG(h, 2)), finding, source)...)
+	for _, r := range t.job.World.Look(rand.New(rand.NewPCG(h, 2)), finding, source) {
+		// What the advisor has no word for cannot be noted: a lesser sheet does not know every part.
+		if f, ok := t.n.Finding(r.Finding); ok && f.StateAt(r.State) >= 0 {
+			t.readings = append(t.readings, r)
+		}
+	}
 }
 
 // check works through the checks until none is worth its cost.
