@@ -36,7 +36,7 @@ func (l *looker) prune() {
 	s.Limits = slices.DeleteFunc(s.Limits, func(x unitsheet.LimitSheet) bool {
 		empty := strings.TrimSpace(x.Window) == ""
 		if empty {
-			l.flaw(Flaw{Path: "limits", Reason: cmp.Or(x.Name, x.ID) + " has no limit yet", Accepted: "a window with its unit, such as 1.2..1.8 mm; without one it is left out", Doubt: true})
+			l.flaw(Flaw{Path: "limits", Reason: cmp.Or(x.Name, x.ID) + " has no limit yet", Accepted: "a window with its unit, such as 1.2 to 1.8 mm; without one it is left out", Doubt: true})
 		}
 		return empty
 	})

@@ -149,9 +149,25 @@ func (s Style) parse(text string, d Dimension, defaultUnit string, alone bool) (
 // Window is a closed interval of one dimension, lowest to highest.
 type Window struct{ Low, High Quantity }
 
-// ParseWindow reads "55..65 psi" or "55 psi..4.5 bar", numbers as in files.
+// ends divides a window as people write one: "55..65", "55 to 65", "55–65", "55-65". A hyphen beside a fraction may belong to a mixed
+// number and divides nothing.
+func ends(text string) (low, high string, ok bool) {
+	for _, between := range []string{"..", " to ", "–"} {
+		if low, high, ok = strings.Cut(text, between); ok {
+			return low, high, true
+		}
+	}
+	sign := strings.IndexByte(strings.TrimLeft(text, " -"), '-')
+	if sign < 0 || strings.Contains(text, "/") {
+		return "", "", false
+	}
+	sign += len(text) - len(strings.TrimLeft(text, " -"))
+	return text[:sign], text[sign+1:], true
+}
+
+// ParseWindow reads "55..65 psi" or "55 psi to 4.5 bar", numbers as in files.
 func ParseWindow(text string, d Dimension, defaultUnit string) (Window, error) {
-	a, b, ok := strings.Cut(text, "..")
+	a, b, ok := ends(text)
 	if !ok {
 		return Window{}, &ParseError{Text: text, Reason: "not a window", Accepted: "low..high with a unit, such as 55..65 " + defaultUnit}
 	}

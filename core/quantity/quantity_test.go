@@ -64,6 +64,29 @@ func TestParseSaysWhatWouldBeAccepted(t *testing.T) {
 	}
 }
 
+func TestWindowsAsPeopleWriteThem(t *testing.T) {
+	for text, want := range map[string]string{
+		"55 to 65 psi": "55–65 psi", "55-65 psi": "55–65 psi", "55–65 psi": "55–65 psi", "55 psi - 65 psi": "55–65 psi", "-5 to 12 °C": "-5 to 12 °C", "-5-12 °C": "-5 to 12 °C", "0-2.5 mm": "0.00–2.50 mm",
+	} {
+		d, unit := Pressure, "psi"
+		if strings.HasSuffix(text, "°C") {
+			d, unit = Temperature, "°C"
+		} else if strings.HasSuffix(text, "mm") {
+			d, unit = Length, "mm"
+		}
+		w, err := ParseWindow(text, d, "")
+		if err != nil {
+			t.Errorf("%q: %v", text, err)
+		} else if got := w.Format(unit); got != want {
+			t.Errorf("%q is %q, want %q", text, got, want)
+		}
+	}
+	// One and a half inches are no window.
+	if w, err := ParseWindow("1-1/2 in", Length, ""); err == nil {
+		t.Errorf("a mixed number is a window: %v", w)
+	}
+}
+
 func TestWindow(t *testing.T) {
 	w, err := ParseWindow("55..65 psi", Pressure, "bar")
 	if err != nil || w.Format("psi") != "55–65 psi" {

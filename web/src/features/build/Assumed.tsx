@@ -89,7 +89,7 @@ function Truth({
             key={label}
             label={label}
             maxLength={30}
-            placeholder="55..65 psi"
+            placeholder="55 to 65 psi"
             value={line(outcome, field)}
             onChange={(e) => setLine(outcome, field, e.target.value)}
           />

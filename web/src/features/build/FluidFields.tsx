@@ -70,7 +70,7 @@ export function FluidFields({ sheet, change }: { sheet: Sheet; change: (f: (s: S
           <TextField
             label="Fluid at"
             maxLength={30}
-            placeholder="35..45 °C"
+            placeholder="35 to 45 °C"
             value={level.temperature ?? ""}
             onChange={(e) => put({ level: { ...level, temperature: e.target.value || undefined } })}
           />

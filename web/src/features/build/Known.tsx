@@ -59,7 +59,7 @@ export function Known({
           <TextField
             label="Stall speed"
             maxLength={30}
-            placeholder="1950..2150 rpm"
+            placeholder="1950 to 2150 rpm"
             value={converter.stall ?? ""}
             onChange={(e) => change((s) => ({ ...s, converter: { ...(s.converter as object), stall: e.target.value } }))}
           />
@@ -89,7 +89,7 @@ export function Known({
             label="From, to"
             aria-label={`Window of ${l.name}`}
             maxLength={40}
-            placeholder={l.dimension === "pressure" ? "55..65 psi" : "1.2..1.8 mm"}
+            placeholder={l.dimension === "pressure" ? "55 to 65 psi" : "1.2 to 1.8 mm"}
             value={l.window}
             onChange={(e) => setLimits((all) => all.map((x, j) => (j === i ? { ...x, window: e.target.value } : x)))}
           />
