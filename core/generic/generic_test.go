@@ -1,12 +1,14 @@
 package generic_test
 
 import (
+	"math"
 	"strings"
 	"testing"
 
 	"innercompass/core/faultmap"
 	"innercompass/core/generic"
 	"innercompass/core/knowledge"
+	"innercompass/core/plan"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
 	files "innercompass/knowledge"
@@ -54,6 +56,31 @@ func TestGenericUnitsDiagnoseAndSayWhatTheyCannot(t *testing.T) {
 			if _, ok := n.Cause("loom-chafed"); ok != (u.Sheet.Control == "electronic") {
 				t.Errorf("%s, shifted %s: harness %v", g.ID, u.Sheet.Control, ok)
 			}
+		}
+	}
+}
+
+// A sheet without a price for an exchange unit must not make one look free: every doubt would end in it, and nothing more be checked.
+func TestAnExchangeIsNeverFree(t *testing.T) {
+	c, err := catalog.Load(files.FS)
+	if err != nil {
+		t.Fatal(err)
+	}
+	eco := plan.Economics{LabourRate: 70}
+	var shipped []*unitsheet.Unit
+	least := math.Inf(1)
+	for id, n := range c.Networks {
+		shipped = append(shipped, c.Units[id])
+		least = math.Min(least, plan.ExchangeCost(n, unitsheet.Ground, eco))
+	}
+	for _, g := range generic.Units {
+		u, _ := unitsheet.Compile(g.Sheet(shipped))
+		n, err := knowledge.Compile(c.Knowledge, u)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := plan.ExchangeCost(n, unitsheet.Ground, eco); got < least {
+			t.Errorf("%s: exchanged for %.0f, the cheapest that ships for %.0f", g.ID, got, least)
 		}
 	}
 }

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -78,7 +79,7 @@ func newRepairs(n *knowledge.Network, eco Economics, hyps []diagnose.Hypothesis)
 			row[k] = r.cost[k] + r.climb(at, r.level[k]) + eco.Trial
 		}
 		r.visit = append(r.visit, row)
-		x := n.Unit.Sheet.Exchange
+		x := exchange(n.Unit.Sheet)
 		r.unit = append(r.unit, x.Price+x.Hours*eco.LabourRate+r.climb(at, unitsheet.UnitOut)+eco.Trial)
 	}
 	cures := exits(n)
@@ -101,6 +102,17 @@ func (r *repairs) inVain(cause int, from unitsheet.Access) float64 {
 
 func (r *repairs) climb(from, to unitsheet.Access) float64 {
 	return r.n.Unit.AccessMinutes(from, to) / 60 * r.eco.LabourRate
+}
+
+// A unit whose sheet gives no exchange is weighed with one in the middle of those that ship (judgment): for nothing it would be the
+// cheapest way out of every doubt. It is no price that anybody is shown.
+const (
+	usualExchange      = 2450
+	usualExchangeHours = 6
+)
+
+func exchange(s unitsheet.Sheet) unitsheet.ExchangeSheet {
+	return unitsheet.ExchangeSheet{Price: cmp.Or(s.Exchange.Price, usualExchange), Hours: cmp.Or(s.Exchange.Hours, usualExchangeHours)}
 }
 
 // exits are the chances that a whole exchange unit cures each cause.

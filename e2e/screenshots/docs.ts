@@ -221,7 +221,7 @@ for (const [name, views] of [
     await contactSheet(browser, request, views, name);
   });
 
-/** A unit as it is built: the schemes, the chart with its gears, a ratio that no teeth give, and a road test by the chart alone. */
+/** A unit as it is built: the schemes, the chart with its gears, leak places, sources, a ratio that no teeth give, and a road test by the chart alone. */
 test("builder", async ({ browser, request }) => {
   test.setTimeout(120_000);
   const pictures: string[] = [];
@@ -240,6 +240,23 @@ test("builder", async ({ browser, request }) => {
     await page.getByLabel(`Ratio of ${row} as printed`).fill(ratio);
   await page.getByRole("button", { name: "D2, Drive second" }).click();
   await shot();
+  const fold = page.getByText(/^Leak places: /);
+  await fold.click();
+  await page
+    .getByRole("group", { name: "Leak places" })
+    .getByRole("button", { name: /pan rail/ })
+    .click();
+  await fold.evaluate((e) => e.scrollIntoView());
+  await shot();
+  await fold.click();
+  await page.getByText(/^Where each number is from/).click();
+  await page.getByText(/^Line pressure: /).click();
+  await page.getByLabel("Source of Reverse, at idle").selectOption("paper");
+  await page.getByLabel("Where Reverse, at idle is from").fill("maker’s book, page 12");
+  await page.keyboard.press("Tab");
+  await page.getByText(/^Where each number is from/).evaluate((e) => e.scrollIntoView());
+  await shot();
+  await page.evaluate(() => window.scrollTo(0, 0));
   await page.getByLabel("Ratio of D4 as printed").fill("0.96");
   await page.getByText("This one may be misprinted").waitFor();
   await shot();
@@ -256,7 +273,7 @@ test("builder", async ({ browser, request }) => {
   await loaded(page);
   await shot();
   await context.close();
-  const sheet = await browser.newPage({ viewport: { width: 1600, height: 1010 } });
+  const sheet = await browser.newPage({ viewport: { width: 1600, height: 1514 } });
   await sheet.setContent(
     `<body style="margin:0;display:grid;grid-template-columns:1fr 1fr;gap:8px;background:#888">${pictures.map((p) => `<img style="width:100%" src="data:image/png;base64,${p}">`).join("")}</body>`,
   );
