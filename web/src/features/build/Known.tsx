@@ -112,7 +112,7 @@ export function Known({
           onChange={(e) => e.target.value && add(e.target.value)}
         />
       </Box>
-      <Offers offers={view.offers.filter((o) => o.topic === "limits" || o.topic === "converter")} take={take} />
+      <Offers offers={view.offers} take={take} />
     </Disclosed>
   );
 }
