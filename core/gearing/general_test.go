@@ -134,13 +134,14 @@ func TestOverrunTurnsEveryTorqueRound(t *testing.T) {
 }
 
 // Shigley's train (see TestShigleyPlanetaryTrain): ring held, sun 20 teeth at 100, arm at 20. The sun passes
-// 20·(1 − 0.2) teeth of a planet each turn, and 4 planets pass a place of the ring 4·0.2 times.
+// 20·(1 − 0.2) teeth of a planet each turn, and 4 planets pass a place of the ring 4·0.2 times. The ring stands, so they pass the
+// case as often; a planet of 30 teeth turns 16/30 on its pin.
 func TestOrdersOfAPlanetarySet(t *testing.T) {
 	train := Train{Members: []string{"sun", "arm", "ring", "planet"}, Input: "sun", Output: "arm", ForwardSign: 1,
 		Meshes: simple("sun", "arm", "ring", "planet", 20, 30, 80), Elements: []Element{{"B", Brake, "ring", Case}}}
 	train.Meshes[0].Pinions, train.Meshes[1].Pinions = 4, 4
 	s := solve(t, train, State{Applied: []string{"B"}})
-	want := map[string]float64{"mesh sun": 16, "mesh ring": 16, "planet-pass sun": 3.2, "planet-pass ring": 0.8, "shaft sun": 1, "shaft arm": 0.2}
+	want := map[string]float64{"mesh sun": 16, "mesh ring": 16, "planet-pass sun": 3.2, "planet-pass ring": 0.8, "planet-pass case": 0.8, "planet-spin planet": 16.0 / 30, "shaft sun": 1, "shaft arm": 0.2}
 	for _, o := range train.Orders(s.Flow) {
 		key := string(o.Kind) + " " + o.A
 		if w, ok := want[key]; !ok || math.Abs(o.PerInput-w) > 1e-12 || math.Abs(o.PerOutput-w/0.2) > 1e-9 || !o.Loaded {

@@ -78,8 +78,14 @@ func OrderName(s Sheet, o gearing.Order) string {
 		}
 		return MemberName(s, id)
 	}
-	if o.Kind == gearing.PlanetPass {
+	switch o.Kind {
+	case gearing.PlanetPass:
+		if o.A == gearing.Case {
+			return "planets of the " + MemberName(s, o.B) + " passing the case"
+		}
 		return "planets passing the " + clean(o.A)
+	case gearing.PlanetSpin:
+		return clean(o.A) + ", each turn on its pin"
 	}
 	return clean(o.A) + " on " + clean(o.B)
 }
