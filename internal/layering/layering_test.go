@@ -60,6 +60,8 @@ var allowed = map[string][]string{
 	"core/instruments/sizes":      {"core/instrument", "core/measure", "core/quantity", "core/unitsheet"},
 	"knowledge":                   {},
 	"web":                         {},
+	"core/balance":                {},
+	"core/joints":                 {},
 	"core/generic":                {"core/builder", "core/unitsheet"},
 	"internal/catalog":            {"core/builder", "core/casebench", "core/find", "core/heard", "core/intake", "core/knowledge", "core/scheme", "core/unitsheet", "core/wordbench"},
 	"internal/problem":            {},
