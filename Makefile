@@ -41,7 +41,7 @@ test-go: web/node_modules/.installed
 # What eight people do at once, 200 times over, under the race detector.
 AT_ONCE := AtOnce|OneOfEight|WithoutARevision|BehindTheShopsBack|Event|CustomersDoor
 test-race:
-	COMPASS_ROUNDS=200 go test -race -parallel 6 -run '$(AT_ONCE)' ./internal/cases ./internal/takein ./internal/quoting ./internal/shop ./internal/httpapi
+	COMPASS_ROUNDS=200 go test -race -parallel 6 -timeout 25m -run '$(AT_ONCE)' ./internal/cases ./internal/takein ./internal/quoting ./internal/shop ./internal/httpapi
 
 test-e2e: build e2e/node_modules/.installed
 	./e2e/chromium.sh

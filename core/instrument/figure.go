@@ -4,16 +4,24 @@ import "innercompass/core/quantity"
 
 // Chart is what is drawn beside a result; values in SI. Words say the same for who cannot see it.
 type Chart struct {
-	Kind   string // curve, stack, circle, bars, list (bars without lengths), ways, stick or plug
+	Kind   string // curve, stack, circle, rotor, bars, list (bars without lengths), ways, stick or plug
 	Title  string
 	Words  string
 	X, Y   Axis
 	Series []Series // of a curve
 	Marks  []Mark   // on a curve
 	Layers []Layer  // of a stack, in order
-	Spots  []int    // of a circle: by place, its turn from 1
+	Spots  []int    // of a circle: by place, its turn from 1; of a rotor: as many as it has places, 0 each
+	Arrows []Arrow  // on a rotor
 	Bars   []Bar
 	Ways   []Way // of oil over the zones of a unit
+}
+
+// Arrow is a mass or a vibration on a rotor: how long of the longest, where it points with the rotation from the mark at the top, radians.
+// Role: main, other, limit.
+type Arrow struct {
+	Label, Role string
+	Size, Angle float64
 }
 
 // Way is how something comes from a source to a zone: the zones on it, by id, the source's own first.

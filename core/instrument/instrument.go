@@ -126,7 +126,7 @@ func (d Definition) work() Work {
 }
 
 // Groups are the shelves on which instruments lie, in order.
-var Groups = []Option{{"converter", "Converter"}, {"clutches", "Clutches and bands"}, {"hydraulics", "Hydraulics"}, {"fluid", "Fluid and leaks"}, {"measure", "Sizes and form"}, {"fasteners", "Fasteners"}}
+var Groups = []Option{{"converter", "Converter"}, {"clutches", "Clutches and bands"}, {"hydraulics", "Hydraulics"}, {"fluid", "Fluid and leaks"}, {"vibration", "Balance and shafts"}, {"measure", "Sizes and form"}, {"fasteners", "Fasteners"}}
 
 // Hand is what a practitioner may have in the hand, with the tools that it stands for.
 type Hand struct {
@@ -143,6 +143,7 @@ var Hands = []Hand{
 	{"spring", "Spring, scale", []string{"spring", "spring scale", "scales"}},
 	{"torque", "Torque, angle", []string{"torque wrench", "wrench", "angle gauge"}},
 	{"speed", "Scan tool, speed", []string{"scan tool", "tachometer"}},
+	{"vibration", "Vibration, incline", []string{"vibration meter", "strobe", "inclinometer"}},
 	{"oil", "Stick, jug, watch", []string{"dipstick", "measuring jug", "stopwatch", "thermometer"}},
 	{"hand", "Hand, eye, paper", []string{"hand", "eye", "paper"}},
 }

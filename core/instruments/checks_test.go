@@ -124,6 +124,26 @@ var answers = []struct {
 	// half of the way at 80, half at 100 where it lasts a quarter: 2/(1 + 4)
 	{"fluid-life", map[string]string{"base": "100000 km", "cool": "80 °C", "halving": "10 K", "temperatures": "80; 100 °C", "shares": "50; 50 %"}, "life", 40e6, 1e-9},
 	{"drain-back", map[string]string{"before": "24 mm", "after": "-4 mm", "apart": "14 mm", "between": "1 pt"}, "moved", 2 * 473.176473e-6, 1e-9},
+	// 3.5° one way and 4.5° back: what is left of the squares, (2·tan β/2)² each
+	{"joint-angles", map[string]string{"unit": "3", "front": "6.5", "axle": "2"}, "equivalent", 2 * math.Atan(math.Sqrt(math.Pow(math.Tan(2.25*math.Pi/180), 2)-math.Pow(math.Tan(1.75*math.Pi/180), 2))), 1e-9},
+	// I/A of a tube is (D² + d²)/16
+	{"shaft-critical", map[string]string{"outside": "76.2 mm", "wall": "1.65 mm", "length": "1500 mm"}, "critical", math.Pi * math.Pi / 2.25 * math.Sqrt(206e9/7850*(0.0762*0.0762+0.0729*0.0729)/16), 1e-9},
+	// flange 3, shaft 2 square to it: √13, turned by a quarter 3 − 2
+	{"flange-turn", map[string]string{"holes": "4", "place": "1; 2; 3", "read": "3.605551275; 1; 3.605551275"}, "left", 1 / math.Sqrt(13), 1e-6},
+	{"trial-mass", map[string]string{"rotor": "12 kg", "speed": "3000 rpm", "radius": "40 mm"}, "mass", 0.1 * 12 * 9.80665 / math.Pow(3000*rpm, 2) / 0.04, 1e-9},
+	// 4 becomes 4 + 4j: the trial of 10 g moves it square, so 10 g a quarter of a turn on turns that against it
+	{"balance-one", map[string]string{"found": "4", "found-at": "0", "trial": "10 g", "with": "5.656854249", "with-at": "45"}, "angle", math.Pi / 2, 1e-6},
+	{"balance-one", map[string]string{"found": "4", "found-at": "0", "trial": "10 g", "with": "5.656854249", "with-at": "45", "radius": "60 mm", "radius-fix": "30 mm"}, "mass", 0.02, 1e-6},
+	// the trial is as heavy as what is there and lies on it: 2, and 1 at the two thirds
+	{"balance-thirds", map[string]string{"found": "1", "trial": "12 g", "at0": "2", "at120": "1", "at240": "1"}, "mass", 0.012, 1e-9},
+	{"balance-thirds", map[string]string{"found": "1", "trial": "12 g", "at0": "2", "at120": "1", "at240": "1"}, "angle", math.Pi, 1e-9},
+	// each trial moves its own end alone: left by half of what is there, right by all of it
+	{"balance-two", map[string]string{"found-left": "2", "found-left-at": "0", "found-right": "3", "found-right-at": "90", "first-left": "3", "first-left-at": "0", "first-right": "3", "first-right-at": "90", "second-left": "2", "second-left-at": "0", "second-right": "6", "second-right-at": "90"}, "left", 0.02, 1e-9},
+	// ISO 21940-11 by its definition: 16 mm/s over ω, times 12 kg
+	{"unbalance", map[string]string{"mass": "8 g", "radius": "40 mm", "rotor": "12 kg", "speed": "3000 rpm", "grade": "2"}, "share", 8e-3 * 0.04 / (16e-3 / (3000 * rpm) * 12), 1e-9},
+	{"off-center", map[string]string{"part": "6 kg", "runout": "0.40 mm", "radius": "140 mm"}, "mass", 6 * 0.2 / 140, 1e-9},
+	// 7.85 g/cm³ over the area of the drill
+	{"drill-mass", map[string]string{"mass": "1 g", "drill": "8 mm", "of": "steel"}, "depth", 1e-3 / (7850 * math.Pi * 16e-6), 1e-9},
 	{"bolt-lengths", map[string]string{"bolts": "25; 45 mm", "grip": "12; 12 mm", "deep": "16; 16 mm"}, "wrong", 1, 1e-12},
 }
 
@@ -197,6 +217,11 @@ func TestAnswersRiseAndFallAsPhysicsSays(t *testing.T) {
 		{"fluid-life", "cooler", "cooled", 0, 40, "K", true},
 		{"fluid-loss", "added", "per", 0.1, 5, "L", true},
 		{"drain-back", "before", "moved", 0, 60, "mm", true},
+		{"shaft-critical", "length", "critical", 500, 2500, "mm", false},
+		{"shaft-critical", "outside", "critical", 40, 120, "mm", true},
+		{"unbalance", "speed", "share", 500, 9000, "rpm", true},
+		{"trial-mass", "speed", "mass", 500, 9000, "rpm", false},
+		{"off-center", "runout", "force", 0.05, 2, "mm", true},
 		{"cooler-heat", "flow", "heat", 0.5, 10, "L/min", true},
 		{"cooler-heat", "out", "drop", 20, 95, "°C", false},
 	} {

@@ -58,6 +58,8 @@ func TestWhatAReadingStates(t *testing.T) {
 		{"debris", map[string]string{"kind-needles": "some-pieces", "kind-film": "much-fine"}, "pan-debris", "needles"},
 		{"debris", map[string]string{"kind-film": "some-fine", "kind-steel": "none"}, "pan-debris", "film"},
 		{"fluid-report", map[string]string{"glycol": "yes"}, "glycol-test", "glycol"},
+		{"joint-angles", map[string]string{"unit": "3", "front": "6.5", "axle": "3"}, "shaft-angle", "equal"},
+		{"joint-angles", map[string]string{"unit": "3", "front": "6.5", "axle": "-1"}, "shaft-angle", "unequal"},
 		{"fluid-report", map[string]string{"water": "0.5"}, "water-test", "crackles"},
 		{"fluid-report", map[string]string{"water": "0.02"}, "water-test", "quiet"},
 		{"debris", map[string]string{"magnet": "chips"}, "magnet", "chips"},

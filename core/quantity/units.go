@@ -86,8 +86,9 @@ var units = []Unit{
 	{"kN", Force, 1e3, 0, 1, nil},
 	{"lbf", Force, poundF, 0, 1, []string{"lb", "lbs"}},
 	{"kg", Mass, 1, 0, 2, nil},
-	{"g", Mass, 1e-3, 0, 0, nil},
+	{"g", Mass, 1e-3, 0, 1, nil},
 	{"lb", Mass, pound, 0, 1, []string{"lbs"}},
+	{"oz", Mass, pound / 16, 0, 2, []string{"ounce", "ounces"}},
 	{"°C", Temperature, 1, 273.15, 0, []string{"c", "degc"}},
 	{"°F", Temperature, 5.0 / 9, 459.67 * 5 / 9, 0, []string{"f", "degf"}},
 	{"K", Temperature, 1, 0, 0, []string{"kelvin"}},
@@ -155,7 +156,7 @@ func UnitsOf(d Dimension) []Unit {
 // systems are the units of the workshop in each system of units, the usual one first.
 var systems = map[Dimension]struct{ metric, customary []string }{
 	Length: {[]string{"mm"}, []string{"in", "thou"}}, Distance: {[]string{"km"}, []string{"mi"}}, Pressure: {[]string{"bar", "kPa"}, []string{"psi"}},
-	Torque: {[]string{"N·m"}, []string{"lbf·ft", "lbf·in"}}, Force: {[]string{"N"}, []string{"lbf"}}, Mass: {[]string{"kg", "g"}, []string{"lb"}},
+	Torque: {[]string{"N·m"}, []string{"lbf·ft", "lbf·in"}}, Force: {[]string{"N"}, []string{"lbf"}}, Mass: {[]string{"kg", "g"}, []string{"lb", "oz"}},
 	Temperature: {[]string{"°C"}, []string{"°F"}}, Volume: {[]string{"L"}, []string{"qt", "pt"}}, Speed: {[]string{"km/h"}, []string{"mph"}},
 	Flow: {[]string{"L/min"}, []string{"qt/min"}}, Power: {[]string{"kW"}, []string{"hp"}}, SpringRate: {[]string{"N/mm"}, []string{"lbf/in"}},
 	Area: {[]string{"cm²"}, []string{"in²"}}, Energy: {[]string{"kJ"}, []string{"lbf·ft"}}, Rise: {[]string{"K"}, []string{"°F"}},
@@ -165,7 +166,14 @@ var systems = map[Dimension]struct{ metric, customary []string }{
 // OtherSystem returns the units in which a value written in this unit is told in the other system; none where both
 // systems share their units.
 func OtherSystem(d Dimension, unit string) []string {
-	if Customary(d, unit) {
+	switch {
+	case unit == "g": // what is weighed in grams is nothing in pounds
+		return []string{"oz"}
+	case d == Mass && unit == "oz":
+		return []string{"g"}
+	case d == Mass:
+		return map[bool][]string{true: {"kg"}, false: {"lb"}}[unit == "lb"]
+	case Customary(d, unit):
 		return systems[d].metric
 	}
 	return systems[d].customary

@@ -211,7 +211,10 @@ func figureView(f instrument.Chart, st shop.Settings) gen.Chart {
 		}),
 		Layers: list(f.Layers, func(l instrument.Layer) gen.Layer { return gen.Layer{Label: l.Label, Kind: l.Kind, Size: y.at(l.Size)} }),
 		Spots:  append([]int{}, f.Spots...),
-		Ways:   list(f.Ways, func(w instrument.Way) gen.Way { return gen.Way{Source: w.Source, Zones: texts(w.Zones)} }),
+		Arrows: list(f.Arrows, func(a instrument.Arrow) gen.Arrow {
+			return gen.Arrow{Label: a.Label, Role: gen.ArrowRole(a.Role), Size: a.Size, Angle: a.Angle}
+		}),
+		Ways: list(f.Ways, func(w instrument.Way) gen.Way { return gen.Way{Source: w.Source, Zones: texts(w.Zones)} }),
 		Bars: list(f.Bars, func(b instrument.Bar) gen.Bar {
 			out := gen.Bar{Label: b.Label, Value: y.at(b.Value), Text: b.Text, Emphasised: b.Emphasised}
 			if b.Need != 0 {

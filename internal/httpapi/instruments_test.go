@@ -16,7 +16,7 @@ import (
 func TestEveryInstrumentIsServed(t *testing.T) {
 	a := start(t)
 	all := decode[gen.InstrumentList](t, a.do(http.MethodGet, "/api/instruments", ""))
-	if len(all.Instruments) < 40 || len(all.Groups) != 6 {
+	if len(all.Instruments) < 40 || len(all.Groups) != 7 {
 		t.Fatalf("%d instruments on %d shelves", len(all.Instruments), len(all.Groups))
 	}
 	for _, item := range all.Instruments {

@@ -4,6 +4,7 @@ package library
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -39,6 +40,8 @@ type Service struct {
 	Sheets Sheets
 	Now    func() time.Time
 	Tell   func(what string, rev int) // told when a sheet was saved
+	// Longest is how long a sheet may take to be solved; 0 for the usual few seconds.
+	Longest time.Duration
 
 	generic func() map[string][]byte                   // text of the sheets of units that nobody knows yet, by id
 	made    *expirable.LRU[string, *knowledge.Network] // stored sheets that were compiled, by id and version
@@ -287,7 +290,7 @@ type SheetCheck struct {
 
 // CheckSheet reads a sheet and says what is wrong with it; nothing is stored.
 func (s *Service) CheckSheet(ctx context.Context, text []byte) (SheetCheck, error) {
-	within, stop := context.WithTimeout(ctx, longestCheck)
+	within, stop := context.WithTimeout(ctx, cmp.Or(s.Longest, longestCheck))
 	defer stop()
 	n, bad, err := s.Sheets.Check(within, text)
 	switch {

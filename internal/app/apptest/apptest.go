@@ -12,6 +12,7 @@ import (
 	"strconv"
 	"sync"
 	"testing"
+	"time"
 
 	"innercompass/internal/app"
 	"innercompass/internal/cases"
@@ -32,7 +33,9 @@ func New(t testing.TB) *app.App {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { _ = st.Close() })
-	return app.New(reread{st, t}, trial.Load(t))
+	a := app.New(reread{st, t}, trial.Load(t))
+	a.Library.Longest = time.Minute // many at once under the race detector, on a machine that is busy
+	return a
 }
 
 // reread holds what every change answers against what was kept: a case is computed as it then stands, and not read again.

@@ -2948,6 +2948,21 @@ export interface components {
             /** Format: double */
             size: number;
         };
+        Arrow: {
+            label: string;
+            /** @enum {string} */
+            role: "main" | "other" | "limit";
+            /**
+             * Format: double
+             * @description of the longest
+             */
+            size: number;
+            /**
+             * Format: double
+             * @description radians from the mark at the top, with the rotation
+             */
+            angle: number;
+        };
         Bar: {
             label: string;
             /** Format: double */
@@ -2964,7 +2979,7 @@ export interface components {
         Chart: {
             ways: components["schemas"]["Way"][];
             /** @enum {string} */
-            kind: "curve" | "stack" | "circle" | "bars" | "list" | "ways" | "stick" | "plug";
+            kind: "curve" | "stack" | "circle" | "rotor" | "bars" | "list" | "ways" | "stick" | "plug";
             title: string;
             words: string;
             x: components["schemas"]["Axis"];
@@ -2973,6 +2988,8 @@ export interface components {
             marks: components["schemas"]["ChartMark"][];
             layers: components["schemas"]["Layer"][];
             spots: number[];
+            /** @description masses on a rotor */
+            arrows: components["schemas"]["Arrow"][];
             bars: components["schemas"]["Bar"][];
         };
         Output: {

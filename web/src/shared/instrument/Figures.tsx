@@ -216,6 +216,77 @@ function Circle({ figure }: { figure: FigureData }) {
   );
 }
 
+/** A rotor from the side on which its angles count clockwise: places, and masses as arrows from the middle. */
+function Rotor({ figure }: { figure: FigureData }) {
+  const middle = 190;
+  const rim = 118;
+  const at = (angle: number, r: number) => [middle + r * Math.sin(angle), middle - r * Math.cos(angle)] as const;
+  const n = figure.spots.length;
+  return (
+    <svg viewBox="0 0 380 380" width="100%" style={{ maxWidth: 420, display: "block" }} aria-hidden>
+      <circle cx={middle} cy={middle} r={rim} fill={colour("panel")} stroke={colour("slate")} strokeWidth="1.5" />
+      <circle cx={middle} cy={middle} r="5" fill={colour("ink")} />
+      <path d={`M${middle - 7} ${middle - rim - 12} h14 l-7 12z`} fill={colour("ink")} />
+      <path
+        d={`M ${at(0.35, rim + 42)[0]} ${at(0.35, rim + 42)[1]} A ${rim + 42} ${rim + 42} 0 0 1 ${at(0.95, rim + 42)[0]} ${at(0.95, rim + 42)[1]}`}
+        fill="none"
+        stroke={colour("ink2")}
+        strokeWidth="1.5"
+        markerEnd="url(#turns)"
+      />
+      <defs>
+        <marker id="turns" viewBox="0 0 6 6" refX="3" refY="3" markerWidth="7" markerHeight="7" orient="auto">
+          <path d="M0 0 6 3 0 6z" fill={colour("ink2")} />
+        </marker>
+      </defs>
+      {figure.spots.map((_, i) => {
+        const a = (2 * Math.PI * i) / n;
+        const [x, y] = at(a, rim);
+        const [tx, ty] = at(a, rim - 18);
+        return (
+          <g key={i}>
+            <circle cx={x} cy={y} r="5" fill={colour("page")} stroke={colour("ink")} strokeWidth="1.4" />
+            <text x={tx} y={ty + 4} textAnchor="middle" fill={colour("ink2")} style={{ fontSize: 12 }}>
+              {i + 1}
+            </text>
+          </g>
+        );
+      })}
+      {figure.arrows.map((a) => {
+        const main = a.role === "main";
+        const length = Math.max(14, a.size * (rim - 26));
+        const [x, y] = at(a.angle, length);
+        const [rx, ry] = at(a.angle, rim);
+        const [tx, ty] = at(a.angle, rim + 20);
+        const side = Math.sin(a.angle);
+        return (
+          <g key={a.label}>
+            <line x1={middle} y1={middle} x2={rx} y2={ry} stroke={colour(main ? "brass" : "slate")} strokeWidth="1" strokeDasharray="3 4" />
+            <line x1={middle} y1={middle} x2={x} y2={y} stroke={colour(main ? "brass" : "slate")} strokeWidth={main ? 5 : 2.5} />
+            <circle
+              cx={rx}
+              cy={ry}
+              r={main ? 8 : 5}
+              fill={colour(main ? "brass" : "page")}
+              stroke={colour(main ? "brass" : "slate")}
+              strokeWidth="2"
+            />
+            <text
+              x={tx}
+              y={ty + 4}
+              textAnchor={Math.abs(side) < 0.3 ? "middle" : side > 0 ? "start" : "end"}
+              fill={colour("ink")}
+              style={{ fontSize: 13, fontWeight: main ? 700 : 400 }}
+            >
+              {a.label}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
 /** Values beside what is needed (a line) or allowed (a window). */
 function Bars({ figure }: { figure: FigureData }) {
   const top = Math.max(...figure.bars.flatMap((b) => [b.value, b.need ?? 0, b.high ?? 0]), 1e-12) * 1.05;
@@ -370,7 +441,17 @@ function List({ figure }: { figure: FigureData }) {
 }
 
 /** The ways of oil are drawn where its places are marked. */
-const kinds = { curve: Curve, stack: Stack, circle: Circle, bars: Bars, list: List, plug: Plug, stick: Stick, ways: () => null };
+const kinds = {
+  curve: Curve,
+  stack: Stack,
+  circle: Circle,
+  rotor: Rotor,
+  bars: Bars,
+  list: List,
+  plug: Plug,
+  stick: Stick,
+  ways: () => null,
+};
 
 export function Figure({ figure }: { figure: FigureData }) {
   const Kind = kinds[figure.kind];
