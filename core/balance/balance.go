@@ -22,8 +22,8 @@ func Force(unbalance, speed float64) float64 { return unbalance * speed * speed 
 var Grades = []Grade{
 	{"G 2.5", 2.5e-3, "turbines, pumps at high speed"},
 	{"G 6.3", 6.3e-3, "gears, clutch parts, flywheels by themselves"},
-	{"G 16", 16e-3, "propeller shafts with special demands, crank drives of cars"},
-	{"G 40", 40e-3, "wheels, propeller shafts, crank drives mounted soft"},
+	{"G 16", 16e-3, "driveshafts with special demands, crank drives of cars"},
+	{"G 40", 40e-3, "wheels, driveshafts, crank drives mounted soft"},
 }
 
 // Grade is one quality grade: the velocity e·ω that it permits, m/s.

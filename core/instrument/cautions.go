@@ -12,6 +12,6 @@ const (
 	CautionCleaner   = "Cleaner away from hot parts and flames, skin covered; nothing chlorinated where welding may follow. What runs off is waste by local rules."
 	CautionWaste     = "Used fluid is waste by local rules, never into drain or soil; oil with coolant in it apart from the rest. Skin covered."
 	CautionTrial     = "A trial mass that comes off is a bullet: screwed or clamped for its force, covers on, nobody in line with it, slow at first."
-	CautionLift      = "Wheels turn on the lift: axle at ride height on stands, wheels secured or off with their nuts on, nobody beside or under the shaft, no more than 50 mph."
+	CautionLift      = "Wheels turn on the lift: axle at ride height on stands, wheels secured. Nobody beside or under the shaft; no more than 50 mph."
 	CautionTurn      = "Turn the part by hand only: fingers clear of indicator and teeth."
 )

@@ -81,7 +81,7 @@ func (s shaftLine) best() float64 {
 func JointAngles() instrument.Definition {
 	return instrument.Definition{
 		ID: "joint-angles", Title: "Joint angles of the drive line", Group: "vibration", Hand: []string{"inclinometer", "angle gauge"},
-		Answers: "Do the joints cancel, how hard do they shake twice a turn, and what turn of the axle sets it right?",
+		Answers: "Do the joints cancel, how hard do they shake, and what turn of the axle sets it right?",
 		Source:  "kinematics of the cross joint; equivalent angle as the sum of squares turned by fork and plane; 300 to 500 rad/s² as the usual bearable are recalled from memory, unsure",
 		Limits:  "vehicle at ride height on its wheels or equal supports; cross joints; down to the back counts as plus", Gauge: "inclinometer, 0.1°", Cautions: []string{instrument.CautionUnder}, States: []string{"shaft-angle"},
 		Inputs: []instrument.Input{
