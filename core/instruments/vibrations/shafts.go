@@ -86,9 +86,9 @@ func JointAngles() instrument.Definition {
 		Limits:  "vehicle at ride height on its wheels or equal supports; cross joints; down to the back counts as plus", Gauge: "inclinometer, 0.1°", Cautions: []string{instrument.CautionUnder}, States: []string{"shaft-angle"},
 		Inputs: []instrument.Input{
 			downIn("unit", "Unit, down to the back").Like("3.0 °"), downIn("front", "Shaft, or its front piece").Like("6.5 °"), downIn("rear", "Its rear piece").Maybe().Explained("Left empty: one piece."), downIn("axle", "Axle's input, down to the back").Like("2.0 °"),
-			downIn("unit-right", "To the right: unit").Maybe().Explained("Seen from above, each towards the right going back. Left empty: straight."), downIn("front-right", "shaft or front piece").Maybe(), downIn("rear-right", "rear piece").Maybe(), downIn("axle-right", "axle").Maybe(),
-			instrument.NumberIn("front-forks", "Forks of the shaft (front piece) out of line by", quantity.Angle, "°", -90, 90).Maybe().Explained("0 when they are in line; a spline of 20 teeth is 18°."), instrument.NumberIn("rear-forks", "of the rear piece by", quantity.Angle, "°", -90, 90).Maybe(),
 			instrument.NumberIn("speed", "Speed of the shaft", quantity.RotationalSpeed, "rpm", 60, 12000).Preset("2350 rpm"), instrument.NumberIn("torque", "Torque on it", quantity.Torque, "N·m", 0, 20000).Preset("300 N·m"),
+			instrument.NumberIn("front-forks", "Forks of the shaft (front piece) out of line by", quantity.Angle, "°", -90, 90).Maybe().Explained("0 when they are in line; a spline of 20 teeth is 18°."), instrument.NumberIn("rear-forks", "Forks of the rear piece out of line by", quantity.Angle, "°", -90, 90).Maybe(),
+			downIn("unit-right", "Unit, to the right").Maybe().Explained("Seen from above, going back. Left empty: straight."), downIn("front-right", "Shaft or front piece, to the right").Maybe(), downIn("rear-right", "Rear piece, to the right").Maybe(), downIn("axle-right", "Axle, to the right").Maybe(),
 			instrument.NumberIn("seat", "Length of the axle's seat or of the mount's foot", quantity.Length, "mm", 20, 600).Maybe().Explained("For the shim that turns it."),
 		},
 		Jumps: true,
@@ -121,7 +121,7 @@ func JointAngles() instrument.Definition {
 			e := o[1]
 			switch {
 			case o[0].Value <= usualTorsion*0.75:
-				r.Headline = "The joints cancel well enough: together they act like one of " + v.SayOutput(e) + "."
+				r.Headline = "Bearable at this speed: together they act like one joint of " + v.SayOutput(e) + "."
 			case o[0].Value <= usualTorsion*1.25:
 				r.Headline = "At the edge: together they act like one joint of " + v.SayOutput(e) + "."
 			default:
