@@ -45,6 +45,12 @@ func (l *looker) prune() {
 		s.Limp[i].Applied = l.there(s.Limp[i].Applied)
 	}
 	s.Limp = slices.DeleteFunc(s.Limp, func(x unitsheet.LogicSheet) bool { return !l.selected(x.Selector) })
+	s.Bearings = slices.DeleteFunc(slices.Clone(s.Bearings), func(b unitsheet.BearingSheet) bool {
+		known := func(race string) bool {
+			return race == "" || slices.Contains(unitsheet.Racers, race) || slices.Contains(s.Gearing.Members, race)
+		}
+		return !known(b.Inner) || !known(b.Outer)
+	})
 	l.pruneSources()
 	if v := s.Converter; v != nil {
 		own := *v

@@ -16,7 +16,7 @@ func (c *compiler) bounds() {
 	}{
 		{"gearing.members", len(s.Gearing.Members), maxMembers}, {"gearing.sets", len(s.Gearing.Sets), 12}, {"gearing.gears", len(s.Gearing.Gears), 40}, {"gearing.links", len(s.Gearing.Links), 40},
 		{"elements", len(s.Elements), maxElements}, {"ranges", len(s.Ranges), maxRanges}, {"controls", len(s.Controls), maxControls}, {"logic", len(s.Logic), 400}, {"limp", len(s.Limp), 40},
-		{"feeds", len(s.Feeds), 60}, {"shared", len(s.Shared), 60}, {"sensors", len(s.Sensors), 40}, {"limits", len(s.Limits), 120}, {"access", len(s.Access), len(AccessNames)}, {"parts", len(s.Parts), 120},
+		{"feeds", len(s.Feeds), 60}, {"shared", len(s.Shared), 60}, {"sensors", len(s.Sensors), 40}, {"bearings", len(s.Bearings), 40}, {"limits", len(s.Limits), 120}, {"access", len(s.Access), len(AccessNames)}, {"parts", len(s.Parts), 120},
 		{"traps", len(s.Traps), 60}, {"resets", len(s.Resets), 60}, {"torques", len(s.Torques), 120}, {"sources", len(s.Sources), 300}, {"known", len(s.Known), 60}, {"fluid.wear", len(s.Fluid.Wear), 40}, {"fluid.level.steps", len(s.Fluid.Level.Steps), 40},
 	} {
 		c.atMost(b.path, b.n, b.most)

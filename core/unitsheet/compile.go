@@ -39,6 +39,7 @@ func Compile(s Sheet) (*Unit, []*Problem) {
 	c.head()
 	c.train()
 	c.access()
+	c.bearings()
 	c.quantities()
 	c.elements()
 	c.feeds()

@@ -31,6 +31,7 @@ var figures = []struct{ topic, path string }{
 	{"converter", "converter.stall"}, {"converter", "converter.torque_ratio"}, {"converter", "converter.seating"}, {"converter", "converter.lockup_torque"},
 	{"hydraulics", "hydraulics.pump.*"}, {"hydraulics", "hydraulics.regulator.*"}, {"hydraulics", "hydraulics.throttle.*"}, {"hydraulics", "hydraulics.governor.*"}, {"hydraulics", "hydraulics.shifts.*.*_area"}, {"hydraulics", "hydraulics.shifts.*.spring"},
 	{"hydraulics", "hydraulics.shifts.*.light"}, {"hydraulics", "hydraulics.shifts.*.full"},
+	{"bearings", "bearings.*.elements"}, {"bearings", "bearings.*.ratio"},
 	{"engine", "engine.*"}, {"engine", "ranges.*.engine_limit"},
 	{"fluid", "fluid.capacity"}, {"fluid", "fluid.refill"}, {"fluid", "fluid.level.temperature"}, {"fluid", "fluid.level.between_marks"}, {"fluid", "fluid.level.marks_apart"},
 	{"limits", "limits.*.window"}, {"limits", "torques.*.torque"},

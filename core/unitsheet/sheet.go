@@ -27,6 +27,7 @@ type Sheet struct {
 	Hydraulics *HydraulicsSheet `yaml:"hydraulics,omitempty" json:"hydraulics,omitempty"`
 	Converter  *ConverterSheet  `yaml:"converter,omitempty" json:"converter,omitempty"`
 	Sensors    []SensorSheet    `yaml:"sensors,omitempty" json:"sensors,omitempty"`
+	Bearings   []BearingSheet   `yaml:"bearings,omitempty" json:"bearings,omitempty"`
 	Engine     EngineSheet      `yaml:"engine,omitempty" json:"engine,omitempty"`
 	Fluid      FluidSheet       `yaml:"fluid,omitempty" json:"fluid,omitempty"`
 	Limits     []LimitSheet     `yaml:"limits,omitempty" json:"limits,omitempty"`
@@ -223,6 +224,20 @@ type PumpSheet struct {
 	Driven       string `yaml:"driven" json:"driven"`
 	Displacement string `yaml:"displacement" json:"displacement"` // per turn
 	Spare        string `yaml:"spare" json:"spare"`               // flow beyond the unit's own leakage, hot idle
+	// Teeth of the gear that is driven, or vanes: what the pump is heard by.
+	Teeth int `yaml:"teeth,omitempty" json:"teeth,omitempty"`
+}
+
+// BearingSheet is a rolling bearing as it is heard. Inner and Outer are what its races turn with: a member of the gears, output, engine,
+// turbine, wheel, or nothing when a race stands. Ratio is the diameter of a ball over that of their circle, times the cosine of the contact
+// angle.
+type BearingSheet struct {
+	ID       string  `yaml:"id" json:"id"`
+	Name     string  `yaml:"name" json:"name"`
+	Elements int     `yaml:"elements" json:"elements"`
+	Ratio    float64 `yaml:"ratio" json:"ratio"`
+	Inner    string  `yaml:"inner,omitempty" json:"inner,omitempty"`
+	Outer    string  `yaml:"outer,omitempty" json:"outer,omitempty"`
 }
 
 // RegulatorSheet is the pressure regulator's spool.

@@ -7,7 +7,7 @@ import (
 )
 
 // Topics are the parts of a sheet that a source may be given for.
-var Topics = []string{"chart", "teeth", "capacities", "pressures", "controls", "feeds", "access", "leaks", "fluid", "engine", "limits", "converter", "hydraulics"}
+var Topics = []string{"chart", "teeth", "capacities", "pressures", "controls", "feeds", "access", "leaks", "fluid", "engine", "limits", "converter", "hydraulics", "bearings"}
 
 // From are the sources that a part of a sheet may have. What is assumed weighs less and is said with what rests on it.
 var From = []string{"measured", "paper", "counted", "assumed"}
@@ -63,14 +63,14 @@ func (c *compiler) sources() {
 	}
 }
 
-// topicWords are the topics as a sentence has them.
+// topicWords are the topics as a sentence has them. What is only heard by is said where pitches are.
 var topicWords = map[string]string{"chart": "what is on in each range", "teeth": "teeth", "capacities": "capacities", "pressures": "pressures", "controls": "the table of controls", "feeds": "oil feeds", "access": "access times", "leaks": "leak places", "fluid": "how the level is read", "engine": "engine torque", "limits": "limits", "converter": "converter", "hydraulics": "pump and valves"}
 
 // Note says in a line what of the unit is not known or assumed; it is empty when its sheet is complete.
 func (u *Unit) Note() string {
 	var assumed []string
 	for _, topic := range Topics {
-		if _, ok := u.Assumed(topic, ""); ok {
+		if _, ok := u.Assumed(topic, ""); ok && topicWords[topic] != "" {
 			assumed = append(assumed, topicWords[topic])
 		}
 	}

@@ -64,6 +64,7 @@ var allowed = map[string][]string{
 	"core/balance":                {},
 	"core/joints":                 {},
 	"core/signal":                 {},
+	"core/vibration":              {"core/gearing", "core/unitsheet"},
 	"core/generic":                {"core/builder", "core/unitsheet"},
 	"internal/catalog":            {"core/builder", "core/casebench", "core/find", "core/heard", "core/intake", "core/knowledge", "core/scheme", "core/unitsheet", "core/wordbench"},
 	"internal/problem":            {},

@@ -16,4 +16,5 @@ export const topics: Record<string, string> = {
   limits: "limits",
   converter: "converter",
   hydraulics: "pump and valves",
+  bearings: "bearings",
 };

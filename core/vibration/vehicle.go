@@ -1,0 +1,98 @@
+package vibration
+
+import (
+	"fmt"
+	"math"
+)
+
+// Vehicle is what surrounds the unit, as far as it is known; zero values are not known.
+type Vehicle struct {
+	Cylinders     int     // of a four-stroke engine with even firing
+	Axle          float64 // turns of the unit's output for one of the wheels; 1 where the final drive is in the unit
+	Pinion        int     // teeth of the axle's pinion
+	Circumference float64 // rolling, of a tire, m
+	Tread         float64 // how far that may be off, share; 0 takes UsualTread
+	Joint         Joint   // of the shafts to the axle or the wheels
+	Pieces        int     // of the propeller shaft: 1, or 2 with a center bearing; 0 when there is none
+	Belts         []Belt
+	Bearings      []Bearing
+}
+
+// Joint is a kind of joint.
+type Joint string
+
+// The kinds of joint.
+const (
+	Cross  Joint = "cross"  // twice a turn
+	Tripod Joint = "tripod" // three times, along the shaft, grows with angle and torque (recalled from memory)
+	Ball   Joint = "ball"   // with six balls
+)
+
+// Joints lists them.
+var Joints = []Joint{Cross, Tripod, Ball}
+
+// Belt is a belt drive: turns of the driven pulley for one of the crank.
+type Belt struct {
+	Name  string
+	Ratio float64
+}
+
+// Bearing is a rolling bearing. Inner and Outer name what its races turn with: "output", "wheel", "engine", "turbine", a member of the
+// unit's gears, or nothing when a race stands.
+type Bearing struct {
+	ID, Name     string
+	Elements     int     // balls or rollers
+	Ratio        float64 // d·cos α/D: their diameter over that of their circle, times the cosine of the contact angle
+	Inner, Outer string
+}
+
+// Defects are how often a flaw strikes for each turn of the one race against the other.
+type Defects struct{ Outer, Inner, Ball, Cage float64 }
+
+// Defects of a bearing by its geometry. A flaw of a ball strikes both races.
+func (b Bearing) Defects() Defects {
+	n := float64(b.Elements)
+	return Defects{Outer: n / 2 * (1 - b.Ratio), Inner: n / 2 * (1 + b.Ratio), Ball: (1 - b.Ratio*b.Ratio) / b.Ratio, Cage: (1 - b.Ratio) / 2}
+}
+
+// Check reports what of a vehicle cannot be.
+func (v Vehicle) Check() error {
+	bad := func(what string, value any, want string) error {
+		return fmt.Errorf("vibration: %s of %v; want %s", what, value, want)
+	}
+	finite := func(x, low, high float64) bool { return x == 0 || x >= low && x <= high && !math.IsNaN(x) }
+	switch {
+	case v.Cylinders < 0 || v.Cylinders > 16:
+		return bad("an engine", fmt.Sprint(v.Cylinders, " cylinders"), "1 to 16, or none given")
+	case !finite(v.Axle, 0.5, 20):
+		return bad("an axle ratio", v.Axle, "0.5 to 20")
+	case v.Pinion < 0 || v.Pinion > 60:
+		return bad("a pinion", fmt.Sprint(v.Pinion, " teeth"), "5 to 60")
+	case !finite(v.Circumference, 0.5, 6):
+		return bad("a circumference", fmt.Sprint(v.Circumference, " m"), "0.5 to 6 m")
+	case !finite(v.Tread, 0, 0.2):
+		return bad("a doubt", v.Tread, "0 to 0.2")
+	case v.Pieces < 0 || v.Pieces > 2:
+		return bad("a shaft", fmt.Sprint(v.Pieces, " pieces"), "1 or 2")
+	}
+	for _, b := range v.Belts {
+		if !(b.Ratio > 0.1 && b.Ratio < 10) {
+			return bad("a belt ratio", b.Ratio, "0.1 to 10")
+		}
+	}
+	for _, b := range v.Bearings {
+		if b.Elements < 3 || b.Elements > 60 || !(b.Ratio > 0.01 && b.Ratio < 0.6) {
+			return bad("a bearing", fmt.Sprint(b.Elements, " elements and a ratio of ", b.Ratio), "3 to 60, and 0.01 to 0.6")
+		}
+	}
+	return nil
+}
+
+// Tire is the rolling circumference of a tire by its size: width in mm, height in percent of it, rim in inches. It rolls on some 97 % of its
+// outside (common practice, no source).
+func Tire(width, percent, rim float64) (float64, error) {
+	if !(width >= 100 && width <= 500) || !(percent >= 20 && percent <= 100) || !(rim >= 8 && rim <= 30) {
+		return 0, fmt.Errorf("vibration: a tire %v/%v R%v; want 100 to 500 mm, 20 to 100 %%, 8 to 30 in", width, percent, rim)
+	}
+	return 0.97 * math.Pi * (2*width*percent/100 + rim*25.4) / 1000, nil
+}
