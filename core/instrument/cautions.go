@@ -13,5 +13,6 @@ const (
 	CautionWaste     = "Used fluid is waste by local rules, never into drain or soil; oil with coolant in it apart from the rest. Skin covered."
 	CautionTrial     = "A trial mass that comes off is a bullet: screwed or clamped for its force, covers on, nobody in line with it, slow at first."
 	CautionLift      = "Wheels turn on the lift: axle at ride height on stands, wheels secured. Nobody beside or under the shaft; no more than 50 mph."
+	CautionDrive     = "Reading while driving: a second person reads, on a road where the test is lawful and safe."
 	CautionTurn      = "Turn the part by hand only: fingers clear of indicator and teeth."
 )

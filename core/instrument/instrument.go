@@ -78,6 +78,7 @@ type Definition struct {
 	Inputs    []Input
 	States    []string        // findings that it can state
 	Measures  []fluid.Measure // limits of a report of the unit; nil without one
+	On        *unitsheet.Unit // whose gears it asks; nil without a unit, and for what asks none
 	Jumps     bool            // outputs jump with the inputs: their uncertainty is left to tell
 
 	// parts lists what it can be fitted to; u is nil without a unit. nil when there is nothing to choose.

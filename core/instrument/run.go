@@ -11,6 +11,7 @@ import (
 	"innercompass/core/fluid"
 	"innercompass/core/measure"
 	"innercompass/core/quantity"
+	"innercompass/core/unitsheet"
 )
 
 // Gauge is what a value was read with: its resolution and its own standard uncertainty, both SI.
@@ -47,6 +48,8 @@ type Values struct {
 	Title    string
 	States   []string // findings that the instrument can state here
 	Measures []fluid.Measure
+	On       *unitsheet.Unit // of the definition
+	Part     string
 	inputs   []Input
 	Terms    Terms
 }
@@ -100,7 +103,7 @@ func (o Output) Text(t Terms) string {
 // belongs to no input.
 func (d Definition) Run(typed map[string]string, terms Terms) (Result, error) {
 	v := Values{numbers: map[string]float64{}, u: map[string]float64{}, lists: map[string][]float64{}, choices: map[string]string{}, typed: map[string]string{},
-		Title: d.Title, States: d.States, inputs: d.Inputs, Measures: d.Measures, Terms: terms}
+		Title: d.Title, States: d.States, inputs: d.Inputs, Measures: d.Measures, On: d.On, Part: d.Part, Terms: terms}
 	for _, in := range d.Inputs {
 		text, given := typed[in.ID]
 		if !given {

@@ -124,6 +124,8 @@ var answers = []struct {
 	// half of the way at 80, half at 100 where it lasts a quarter: 2/(1 + 4)
 	{"fluid-life", map[string]string{"base": "100000 km", "cool": "80 °C", "halving": "10 K", "temperatures": "80; 100 °C", "shares": "50; 50 %"}, "life", 40e6, 1e-9},
 	{"drain-back", map[string]string{"before": "24 mm", "after": "-4 mm", "apart": "14 mm", "between": "1 pt"}, "moved", 2 * 473.176473e-6, 1e-9},
+	// the joints of a driveshaft: twice 80 km/h over 2.10 m times 3.7
+	{"pitch", map[string]string{"heard": "78.6 Hz", "engine": "1586 rpm", "road": "80 km/h", "tire": "2100 mm", "axle": "3.7", "cylinders": "4"}, "nearest", 2 * 80 / 3.6 / 2.1 * 3.7, 1e-9},
 	// 3.5° one way and 4.5° back: what is left of the squares, (2·tan β/2)² each
 	{"joint-angles", map[string]string{"unit": "3", "front": "6.5", "axle": "2"}, "equivalent", 2 * math.Atan(math.Sqrt(math.Pow(math.Tan(2.25*math.Pi/180), 2)-math.Pow(math.Tan(1.75*math.Pi/180), 2))), 1e-9},
 	// I/A of a tube is (D² + d²)/16

@@ -69,12 +69,18 @@ func Teeth(s Sheet) []string {
 	return out
 }
 
+// PinionName is what a pinion of a set is called: "planet of the rear set".
+func PinionName(id string) string {
+	set, part, _ := strings.Cut(id, "#")
+	_, part, _ = strings.Cut(part, " ")
+	return part + " of the " + set
+}
+
 // OrderName says what passes what in an order of the gears.
 func OrderName(s Sheet, o gearing.Order) string {
 	clean := func(id string) string {
-		if set, part, ok := strings.Cut(id, "#"); ok {
-			_, part, _ = strings.Cut(part, " ")
-			return part + " of the " + set
+		if strings.Contains(id, "#") {
+			return PinionName(id)
 		}
 		return MemberName(s, id)
 	}

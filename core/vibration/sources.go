@@ -219,7 +219,7 @@ func (l *lister) gears() {
 			l.add("pass:"+o.A+"/"+o.B, unitsheet.OrderName(l.u.Sheet, o), Planets, o.PerOutput, 0, exact, o.Loaded, 2)
 		case gearing.PlanetSpin:
 			// A chipped tooth of a planet strikes sun and ring once each in a turn on its pin.
-			l.add("tooth:"+o.A, unitsheet.OrderName(l.u.Sheet, o)+", a tooth of it", Planets, 2*o.PerOutput, 0, exact, o.Loaded, 1)
+			l.add("tooth:"+o.A, "a tooth of a "+unitsheet.PinionName(o.A), Planets, 2*o.PerOutput, 0, exact, o.Loaded, 1)
 		}
 	}
 	l.merge()

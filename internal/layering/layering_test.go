@@ -57,7 +57,7 @@ var allowed = map[string][]string{
 	"core/instruments/fluids":     {"core/fluid", "core/instrument", "core/measure", "core/quantity", "core/unitsheet"},
 	"core/instruments/leaks":      {"core/instrument", "core/leak", "core/quantity", "core/unitsheet"},
 	"core/instruments/pressures":  {"core/gearing", "core/hydraulics", "core/instrument", "core/measure", "core/quantity", "core/unitsheet"},
-	"core/instruments/vibrations": {"core/balance", "core/instrument", "core/joints", "core/measure", "core/quantity"},
+	"core/instruments/vibrations": {"core/balance", "core/instrument", "core/joints", "core/measure", "core/quantity", "core/unitsheet", "core/vibration"},
 	"core/instruments/sizes":      {"core/instrument", "core/measure", "core/quantity", "core/unitsheet"},
 	"knowledge":                   {},
 	"web":                         {},
