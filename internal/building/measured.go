@@ -1,6 +1,7 @@
 package building
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -155,7 +156,7 @@ func (s *Service) Take(ctx context.Context, id string, revision int, path, by st
 		for _, x := range o.Offers {
 			have = append(have, x.Path)
 		}
-		return Opened{}, problem.Field("path", fmt.Sprintf("nothing was measured for %q", path), strings.Join(have, ", "))
+		return Opened{}, problem.Field("path", fmt.Sprintf("nothing was measured for %q", path), cmp.Or(strings.Join(have, ", "), "nothing yet: instruments must read it in cases of this unit first"))
 	}
 	return s.Say(ctx, id, revision, path, o.Offers[at].Window, unitsheet.SourceSheet{From: "measured", Why: o.Offers[at].Words, By: by})
 }
