@@ -34,7 +34,7 @@ const (
 	nearest = 3    // candidates of a ridge
 	cutOff  = 1e-7 // of the best explanation, below which one is not followed
 	budget  = 4000 // explanations that are followed for one speed error
-	steps   = 41   // speed errors that are gone through, over three standard deviations to either side
+	finest  = 1e-3 // step between the speed errors that are gone through, over three standard deviations to either side
 )
 
 // Class are sources that stand on one order in this state: nothing that is heard here tells them apart.
@@ -115,9 +115,9 @@ func (x *resolver) integrate() Belief {
 		belief Belief
 	}
 	var all []at
-	count := steps
-	if x.m.Speed == 0 {
-		count = 1
+	count := 1
+	if x.m.Speed > 0 { // no coarser than a shaft's line is wide
+		count += 2 * int(math.Ceil(3*x.m.Speed/math.Min(x.m.Speed/10, finest)))
 	}
 	for k := range count {
 		z := 0.0
