@@ -71,29 +71,30 @@ func leaksOf(like unitsheet.Sheet) unitsheet.LeakSheet {
 	return out
 }
 
-// Relaid is a sheet whose places are those of another unit, as far as they still are what was taken over from one of those that ship:
-// the unit lies otherwise in the vehicle than was thought.
+// Relaid is a sheet whose places are those of another unit, as far as they are assumed and still what was taken over from one of those that
+// ship: the unit lies otherwise in the vehicle than was thought.
 func Relaid(s unitsheet.Sheet, shipped []unitsheet.Sheet, like unitsheet.Sheet, across bool) unitsheet.Sheet {
 	s.Sources = slices.Clone(s.Sources)
 	again := func(topic string) {
 		s.Sources = sourced(s.Sources, unitsheet.SourceSheet{Of: topic, From: "assumed", Why: "as in the " + like.Name})
 	}
-	// taken reports whether a part of the sheet is that of one that ships.
-	taken := func(part func(of unitsheet.Sheet) unitsheet.Sheet) bool {
-		return slices.ContainsFunc(shipped, func(was unitsheet.Sheet) bool { return len(unitsheet.Differences(part(was), part(s))) == 0 })
+	// taken reports whether a part of the sheet is assumed and that of one that ships.
+	taken := func(topic string, part func(of unitsheet.Sheet) unitsheet.Sheet) bool {
+		assumed := slices.ContainsFunc(s.Sources, func(x unitsheet.SourceSheet) bool { return x.Of == topic && x.From == "assumed" })
+		return assumed && slices.ContainsFunc(shipped, func(was unitsheet.Sheet) bool { return len(unitsheet.Differences(part(was), part(s))) == 0 })
 	}
-	if taken(func(of unitsheet.Sheet) unitsheet.Sheet { return unitsheet.Sheet{Access: of.Access} }) {
+	if taken("access", func(of unitsheet.Sheet) unitsheet.Sheet { return unitsheet.Sheet{Access: of.Access} }) {
 		s.Access = slices.Clone(like.Access)
 		again("access")
 	}
-	if taken(func(of unitsheet.Sheet) unitsheet.Sheet { return unitsheet.Sheet{Parts: partsOf(of, s.Control)} }) {
+	if taken("access", func(of unitsheet.Sheet) unitsheet.Sheet { return unitsheet.Sheet{Parts: partsOf(of, s.Control)} }) {
 		s.Parts = partsOf(like, s.Control)
 	}
 	if s.Leaks == nil || like.Leaks == nil {
 		return s
 	}
 	leaks := *s.Leaks
-	if taken(func(of unitsheet.Sheet) unitsheet.Sheet {
+	if taken("leaks", func(of unitsheet.Sheet) unitsheet.Sheet {
 		if of.Leaks == nil {
 			return unitsheet.Sheet{}
 		}
