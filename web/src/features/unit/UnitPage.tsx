@@ -12,6 +12,7 @@ import { SheetFiles } from "./SheetFiles";
 import { Side } from "./Side";
 import { FluidAndLimits } from "./Limits";
 import type { Unit } from "./unit";
+import { topics } from "../../shared/sources";
 import { Title } from "../../shared/Title";
 import { Disclosed } from "../../shared/Disclosed";
 
@@ -29,7 +30,8 @@ const depths: Record<string, string> = { chart: "Known by its chart alone", gear
 
 /** How much the sheet knows, where that is not everything: what is assumed, and what it cannot say. */
 function Knows({ unit }: { unit: Unit }) {
-  const assumed = unit.sources.filter((s) => s.from === "assumed");
+  // Single numbers, and what is only heard by, stand in the list of numbers.
+  const assumed = unit.sources.filter((s) => s.from === "assumed" && topics[s.of] && s.of !== "bearings");
   if (!depths[unit.depth] && assumed.length === 0) return null;
   return (
     <Disclosed
@@ -39,7 +41,7 @@ function Knows({ unit }: { unit: Unit }) {
         {assumed.map((s) => (
           <Text key={s.of}>
             <Text as="span" textDecoration="underline" textDecorationStyle="dashed" textUnderlineOffset="4px" fontWeight="600">
-              {s.of}
+              {topics[s.of]}
             </Text>
             {s.value && `, ${s.value}`}: {s.why}
           </Text>
