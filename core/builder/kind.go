@@ -57,7 +57,7 @@ func Of(u *unitsheet.Unit) Draft {
 	d.Sheet.Elements = slices.Clone(d.Sheet.Elements)
 	for _, x := range d.Sheet.Sources {
 		for i, e := range d.Sheet.Elements {
-			if x.Of == "capacities" && x.From == "assumed" && slices.Contains(x.For, e.ID) {
+			if _, assumed := u.Assumed("capacities", e.ID); assumed && x.Of == "capacities" && slices.Contains(x.For, e.ID) {
 				d.Sheet.Elements[i].Capacity = ""
 			}
 		}

@@ -160,3 +160,33 @@ func TestAGovernorIsHeldAgainstItsWeights(t *testing.T) {
 		}
 	}
 }
+
+// Unit 3° down to the back, axle 2° down: the axle is parallel to the unit when its nose comes up by a degree (common practice, no source).
+func TestTheAxleIsTurnedTheRightWay(t *testing.T) {
+	for axle, want := range map[string]string{"2": "nose up by 1.0 °", "4": "nose down by 1.0 °"} {
+		d, err := instruments.For("joint-angles", nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r, err := d.Run(map[string]string{"unit": "3", "front": "6.5", "axle": axle}, instrument.Terms{})
+		if err != nil || !strings.Contains(r.Detail, want) {
+			t.Errorf("axle %s°: %q, want %q (%v)", axle, r.Detail, want, err)
+		}
+	}
+}
+
+// What stands on one order here may do so in every range: the drive is chosen for the next that does not.
+func TestTheDrivePartsWhatCanBeParted(t *testing.T) {
+	c, err := loaded()
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := instruments.For("pitch:D6", c.Units["ombrin-s6"])
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := d.Run(map[string]string{"heard": "78.31 ± 0.1 Hz", "how": "drive", "road": "80 km/h", "tire": "2100 mm", "axle": "3.7", "cylinders": "4", "shaft": "one"}, instrument.Terms{})
+	if err != nil || !strings.Contains(r.Headline, "joints of the driveshaft") || !strings.Contains(r.Detail, "Drive fourth parts") || !strings.Contains(r.Detail, "planets") {
+		t.Errorf("%q %q %v", r.Headline, r.Detail, err)
+	}
+}

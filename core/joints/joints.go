@@ -87,7 +87,8 @@ func Equivalent(chain []Joint) (float64, error) {
 }
 
 // Spread is how far the equivalent angle may lie apart when each angle was read with a standard uncertainty: its 5 and 95 in 100 points,
-// by going through the errors of all joints at five points of their distribution.
+// by going through the errors of all joints at five points of their distribution. Angles of neighboring joints share the reading of a shaft;
+// they are taken as read each by itself, which makes the spread a little wide or narrow.
 func Spread(chain []Joint, u float64) (low, high float64, err error) {
 	// Five-point Gauss–Hermite for a normal error, one joint after the other.
 	points, weights := []float64{-2.856970, -1.355626, 0, 1.355626, 2.856970}, []float64{0.011257, 0.222076, 0.533333, 0.222076, 0.011257}

@@ -34,15 +34,12 @@ func (c *compiler) bearings() {
 	}
 }
 
-// PumpEvents is how often the pump delivers in one turn of the engine: each tooth of its driven gear; of two-lobe vane pumps each vane, or
-// each twice when their number is odd. It is 0 where that is not known, and where no engine drives it.
+// PumpEvents is how often the pump delivers in one turn of the engine: each tooth of its driven gear, each vane. A two-lobe vane pump with an
+// odd number of vanes is heard at twice that. It is 0 where the number is not known, and where no engine drives the pump.
 func (u *Unit) PumpEvents() int {
 	h := u.Sheet.Hydraulics
 	if h == nil || h.Pump.Driven == "electric" {
 		return 0
-	}
-	if h.Pump.Kind == "vane" && h.Pump.Teeth%2 == 1 {
-		return 2 * h.Pump.Teeth
 	}
 	return h.Pump.Teeth
 }

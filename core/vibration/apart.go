@@ -37,7 +37,7 @@ func (l List) Matches(heard, u, road float64) []Match {
 			if !s.Loaded {
 				sd /= quiet
 			}
-			out = append(out, Match{at, off, math.Abs(off)/sd + 0.5*float64(h-1)})
+			out = append(out, Match{at, off, math.Abs(off)/sd + seldom*float64(h-1)})
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Match) int {
@@ -53,6 +53,9 @@ func (l List) Matches(heard, u, road float64) []Match {
 }
 
 var multiple = map[int]string{1: "", 2: "2", 3: "3"}
+
+// seldom lets a multiple stand back behind what turns so itself, standard deviations for each (judgment).
+const seldom = 0.5
 
 // quiet lets gears without load stand back: they are heard less than those under load (judgment).
 const quiet = 1.5
@@ -80,10 +83,7 @@ func Parts(u *unitsheet.Unit, v Vehicle, s State, sources []Source) []Drive {
 		d := Drive{Range: r.ID, Apart: math.Inf(1), Engine: l.Engine}
 		var at []float64
 		for _, want := range sources {
-			hz := math.Abs(want.PerOutput*l.Output + want.PerEngine*l.Engine)
-			if want.Family == Gears || want.Family == Planets { // they turn otherwise in each range
-				hz = l.at(want)
-			}
+			hz := l.at(want) // not by its order: gears, turbine and bearings on gears turn otherwise in each range
 			if hz == 0 {
 				d.Gone++
 				continue

@@ -41,3 +41,22 @@ func TestNeighborsArePartedByAnotherRange(t *testing.T) {
 		t.Error("the best drive is not first")
 	}
 }
+
+// A bearing on the countershaft turns otherwise in each gear: in another gear it is looked for where it stands there.
+func TestABearingOnAGearShaftMovesWithTheRange(t *testing.T) {
+	m5 := unit(t, "ombrin-m5")
+	at := vibration.State{Range: "G3", Road: 80 * kmh}
+	var two []vibration.Source
+	for _, s := range list(t, m5, estate, at).Sources {
+		if s.ID == "bearing-counter:outer" || s.ID == "joint" {
+			two = append(two, s)
+		}
+	}
+	for _, d := range vibration.Parts(m5, estate, at, two) {
+		l := list(t, m5, estate, vibration.State{Range: d.Range, Road: 80 * kmh})
+		a, b := hertz(l, "joint"), hertz(l, "bearing-counter:outer")
+		if want := math.Max(a, b)/math.Min(a, b) - 1; math.Abs(d.Apart-want) > 1e-9 {
+			t.Errorf("%s: %v apart, want %v", d.Range, d.Apart, want)
+		}
+	}
+}

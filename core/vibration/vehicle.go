@@ -8,7 +8,7 @@ import (
 // Vehicle is what surrounds the unit, as far as it is known; zero values are not known.
 type Vehicle struct {
 	Cylinders     int     // of a four-stroke engine with even firing
-	Axle          float64 // turns of the unit's output for one of the wheels; 1 where the final drive is in the unit
+	Axle          float64 // turns of the unit's output, as its sheet has it, for one of the wheels: of a transaxle its final drive
 	Pinion        int     // teeth of the axle's pinion
 	Circumference float64 // rolling, of a tire, m
 	Tread         float64 // how far that may be off, share; 0 takes UsualTread

@@ -144,7 +144,7 @@ func OnePlane() instrument.Definition {
 		Source:  "influence coefficient: what a trial mass moves tells what every mass moves", Limits: "same speed, same place of the meter, warm; angles counted with the rotation from one mark",
 		Gauge: "vibration meter with a phase mark", Cautions: []string{instrument.CautionTrial, instrument.CautionRunning},
 		Inputs: []instrument.Input{
-			amplitude("found", "As found: vibration").Like("6.2").Explained("In any unit, the same in all runs."), angleIn("found-at", "its angle").Like("40 °").About(2),
+			amplitude("found", "As found: vibration").Like("6.2").Explained("In any unit, the same in all runs."), angleIn("found-at", "its angle").Like("40 °").About(2).Explained("Place of the rotor, from the mark with the rotation, that passes the meter at the peak. Where a strobe shows the mark, it counts the other way: type it with a minus."),
 			massIn("trial", "Trial mass").Preset("10 g"), angleIn("trial-at", "at an angle of").Preset("0 °").About(2),
 			amplitude("with", "With it: vibration").Like("8.1"), angleIn("with-at", "its angle ").Like("72 °").About(2),
 			radiusIn("radius", "Radius of the trial mass").Preset("60 mm"), radiusIn("radius-fix", "Radius of the correction").Maybe().Explained("Left empty, that of the trial."), placesIn(),

@@ -108,7 +108,7 @@ func DrillDepth() instrument.Definition {
 			instrument.NumberIn("most", "Deepest that the part allows", quantity.Length, "mm", 0.5, 100).Preset("10 mm"),
 		},
 		Compute: func(v instrument.Values) ([]instrument.Output, error) {
-			density := balance.Steel * 1.0
+			density := float64(balance.Steel)
 			for _, m := range materials {
 				if m.id == v.Chosen("of") {
 					density = m.density

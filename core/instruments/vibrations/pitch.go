@@ -18,9 +18,10 @@ const (
 	driving   = "drive"
 	standing  = "stands"
 	rolling   = "rolls"
-	parts     = 0.05 // share by which a drive must part neighbors to be named
-	redRange  = 6000.0 / 60
-	roadDoubt = 0.01 // of a speedometer, when nobody says better (common practice, no source)
+	parts     = 0.05        // share by which a drive must part neighbors to be named
+	redRange  = 6000.0 / 60 // rev/s
+	sameOrder = 1e-6        // share by which what stands on one order may differ
+	roadDoubt = 0.01        // of a speedometer, when nobody says better (common practice, no source)
 )
 
 // Pitch names what turns at a frequency that was heard or felt.
@@ -37,7 +38,7 @@ func Pitch() instrument.Definition {
 			instrument.ChoiceIn("how", "The vehicle", opt(driving, "drives in this range"), opt(rolling, "rolls in neutral"), opt(standing, "stands, engine running")).Preset(driving),
 			instrument.NumberIn("road", "Road speed", quantity.Speed, "km/h", 0, 250).Preset("80 km/h"), instrument.NumberIn("engine", "Engine speed", quantity.RotationalSpeed, "rpm", 0, 12000).Maybe().Explained("Needed standing and rolling. Driving it follows from the gears."),
 			instrument.NumberIn("slip", "Converter slips by", quantity.Ratio, "%", 0, 60).Maybe().Explained("Left empty: its clutch is closed, or there is none."),
-			instrument.NumberIn("tire", "Tire, rolling circumference", quantity.Length, "mm", 500, 6000).Preset("2000 mm"), instrument.NumberIn("axle", "Axle ratio", quantity.Ratio, "", 0.5, 20).Preset("3.70").Explained("1 where the final drive is in the unit."), instrument.CountIn("pinion", "Teeth of the axle's pinion", 5, 60).Maybe(),
+			instrument.NumberIn("tire", "Tire, rolling circumference", quantity.Length, "mm", 500, 6000).Preset("2000 mm"), instrument.NumberIn("axle", "Axle ratio", quantity.Ratio, "", 0.5, 20).Preset("3.70").Explained("Turns of the unit's output for one of the wheels. Of a transaxle, its final drive."), instrument.CountIn("pinion", "Teeth of the axle's pinion", 5, 60).Maybe(),
 			instrument.CountIn("cylinders", "Cylinders", 1, 16).Preset("4"), instrument.ChoiceIn("shaft", "Driveshaft", opt("two", "two pieces, center bearing"), opt("one", "one piece"), opt("none", "none: axle shafts")).Preset("one"), instrument.NumberIn("belt", "Belt drive, turns for one of the crank", quantity.Ratio, "", 0.1, 10).Maybe(),
 		},
 		Jumps: true,
@@ -59,7 +60,12 @@ func Pitch() instrument.Definition {
 				d.In("engine").Optional, d.In("engine").Default = false, "1600 rpm"
 			}
 			if u != nil && u.Sheet.Leaks != nil && u.Sheet.Leaks.Across {
-				d.In("shaft").Default, d.In("axle").Default = "none", "1"
+				d.In("shaft").Default = "none"
+			}
+			if u != nil {
+				if r, ok := u.Range(d.Part); ok && r.Healthy.Ratio != 0 {
+					d.In("road").Default = presetRoad(r.Healthy.Ratio)
+				}
 			}
 			return nil
 		},
@@ -67,12 +73,19 @@ func Pitch() instrument.Definition {
 	}
 }
 
+// presetRoad is a road speed at which the engine turns some 2,000 rpm in a range, with the axle and tire that stand there beforehand.
+func presetRoad(ratio float64) string {
+	kmh := 2000.0 / 60 / math.Abs(ratio) / 3.7 * 2 * 3.6
+	return fmt.Sprintf("%.0f km/h", math.Max(5, 5*math.Round(kmh/5)))
+}
+
 // heard is what a pitch comes to.
 type heard struct {
 	list    vibration.List
 	matches []vibration.Match
-	drives  []vibration.Drive
 	near    []vibration.Match
+	rival   vibration.Match // the nearest beside the first; empty when there is none
+	drives  []vibration.Drive
 }
 
 func vehicleOf(v instrument.Values) vibration.Vehicle {
@@ -131,14 +144,16 @@ func hear(v instrument.Values) (heard, []instrument.Output, error) {
 			x.near = append(x.near, m)
 		}
 	}
-	if s.Range != "" && len(x.near) > 1 {
-		sources := make([]vibration.Source, 0, 2)
-		for _, m := range x.near[:2] {
-			sources = append(sources, m.Source)
-		}
-		x.drives = vibration.Parts(u, veh, s, sources)
-	}
 	first := x.matches[0]
+	if s.Range != "" && len(x.near) > 1 {
+		// What stands on the very same order here may do so everywhere: the rival is the next that does not.
+		for _, m := range x.near[1:] {
+			if math.Abs(m.Hertz/first.Hertz-1) > sameOrder {
+				x.rival, x.drives = m, vibration.Parts(u, veh, s, []vibration.Source{first.Source, m.Source})
+				break
+			}
+		}
+	}
 	return x, []instrument.Output{instrument.Out("nearest", "nearest turns at", first.Hertz, quantity.Frequency, "Hz"), instrument.Out("off", "it lies off by", math.Abs(first.Off), quantity.Ratio, "%"), instrument.Out("near", "that may be it", float64(len(x.near)), quantity.Ratio, "").Counted(),
 		instrument.Out("engine-at", "engine", l.Engine*2*math.Pi, quantity.RotationalSpeed, "rpm"), instrument.Out("shaft-at", "output shaft", l.Output*2*math.Pi, quantity.RotationalSpeed, "rpm")}, nil
 }
@@ -171,7 +186,7 @@ func tell(v instrument.Values, x heard, o []instrument.Output, r *instrument.Res
 
 // partings says which drive tells the two nearest apart.
 func partings(v instrument.Values, x heard) string {
-	a, b := x.near[0], x.near[1]
+	a, b := x.near[0], x.rival
 	if len(x.drives) == 0 {
 		return ""
 	}

@@ -111,7 +111,7 @@ func JointAngles() instrument.Definition {
 				out = append(out, instrument.Out(fmt.Sprintf("joint%d", i+1), fmt.Sprintf("joint %d", i+1), j.Bend, quantity.Angle, "°"))
 			}
 			turn := s.best()
-			out = append(out, instrument.Out("turn", "turn the axle's nose down by", turn, quantity.Angle, "°"))
+			out = append(out, instrument.Out("turn", "turn the axle's nose up by", turn, quantity.Angle, "°"))
 			if v.Has("seat") {
 				out = append(out, instrument.Out("shim", "shim at the end of its seat", math.Abs(joints.Shim(turn, v.N("seat"))), quantity.Length, "mm"))
 			}
@@ -135,7 +135,8 @@ func JointAngles() instrument.Definition {
 			case math.Abs(turn) > (turnMost-0.01)*degree:
 				more = append(more, "No turn of the axle sets it right: look at the forks and at the mounts first.")
 			default:
-				way := map[bool]string{true: "nose down", false: "nose up"}[turn > 0]
+				// Down to the back counts as plus: more of it lifts the nose.
+				way := map[bool]string{true: "nose up", false: "nose down"}[turn > 0]
 				more = append(more, fmt.Sprintf("Axle turned %s by %s, %s stays.", way, v.Say(math.Abs(turn), quantity.Angle, "°"), v.Say(left, quantity.Angle, "°")))
 			}
 			if v.Has("front-forks") && v.N("front-forks") != 0 || v.Has("rear-forks") && v.N("rear-forks") != 0 {
