@@ -219,3 +219,15 @@ func TestSchemesAreProposed(t *testing.T) {
 		}
 	}
 }
+
+// Packs have a clearance, bands a travel, one-way clutches and sleeves neither; what is limited already is not offered again.
+func TestLimitsThatCouldBeGiven(t *testing.T) {
+	s := unitsheet.Sheet{Elements: []unitsheet.ElementSheet{{ID: "FC", Name: "forward clutch", Kind: "clutch"}, {ID: "B", Kind: "band"}, {ID: "LF", Kind: "freewheel"}, {ID: "G1", Kind: "selector"}}, Limits: []unitsheet.LimitSheet{{ID: "end-play"}}}
+	var got []string
+	for _, l := range builder.Limits(s) {
+		got = append(got, l.ID+": "+l.Name)
+	}
+	if want := "clearance-FC: forward clutch clearance; servo-travel-B: B, servo travel"; strings.Join(got, "; ") != want {
+		t.Errorf("%q, want %q", got, want)
+	}
+}

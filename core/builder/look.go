@@ -69,6 +69,7 @@ type View struct {
 
 	Questions []Question // settings of the controls that nobody has said anything of
 	Patterns  []Pattern
+	Limits    []unitsheet.LimitSheet // that could be given as well
 }
 
 // Ready reports whether the draft can be stored: it compiles, and it has a name.
@@ -243,7 +244,7 @@ func (l *looker) finish(ctx context.Context) {
 	} else if l.machine != nil && !l.d.Counted {
 		l.s.Sources = sourced(l.s.Sources, unitsheet.SourceSheet{Of: "teeth", From: "assumed", Why: "usual teeth: no ratio says which"})
 	}
-	l.out.Sheet, l.out.Assumed = l.s, l.s.Sources
+	l.out.Sheet, l.out.Assumed, l.out.Limits = l.s, l.s.Sources, Limits(l.d.Sheet)
 	if slices.ContainsFunc(l.out.Flaws, func(f Flaw) bool { return !f.Doubt && f.Path != "name" }) {
 		return
 	}

@@ -139,7 +139,8 @@ func even(x []float64, rate float64) []float64 {
 	return out
 }
 
-// Whiten divides each frequency, a hertz wide, by its own median over the recording: what stays where it is goes flat, what moves stays.
+// Whiten divides each frequency, a hertz wide, by its own median over the recording: what stays where it is goes flat, what moves stays. It
+// keeps two spectra for each second: some 32 bytes for each sample.
 func Whiten(x []float64, rate float64) ([]float64, error) {
 	n := int(rate) &^ 1
 	if n < 16 || len(x) < 4*n {

@@ -264,6 +264,24 @@ func TestOrdersStandStillByAngle(t *testing.T) {
 	}
 }
 
+// At a steady speed a line at a third of the sampling rate keeps its height within a hundredth by angle, and its order exactly.
+func TestByAngleKeepsHeights(t *testing.T) {
+	a, err := NewAngle(Speed{[]float64{0, 8}, []float64{40, 40}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, f := range []float64{50, 200, 333} {
+		y, err := ByAngle(tone(8000, 1000, f, 1, 0.3), 1000, a, 32)
+		if err != nil {
+			t.Fatal(err)
+		}
+		s, _ := Welch(y[320:len(y)-320], 32, Hann, 2048, 0.5)
+		if p := s.Peaks(10, 1); len(p) != 1 || math.Abs(p[0].Amplitude-1) > 0.01 || math.Abs(p[0].Frequency-f/40) > 1e-6 {
+			t.Errorf("%v Hz: %+v", f, p)
+		}
+	}
+}
+
 func TestWhatCannotBeIsRefused(t *testing.T) {
 	x := noise(64, 1, 9)
 	for what, err := range map[string]error{

@@ -161,6 +161,9 @@ func (h *handlers) draftView(ctx context.Context, o building.Opened) (gen.Draft,
 	out.Offers = list(o.Offers, func(x building.Offer) gen.MeasuredOffer {
 		return gen.MeasuredOffer{Path: x.Path, Topic: x.Topic, Window: x.Window, Words: x.Words, Stands: x.Stands}
 	})
+	out.Limits = list(v.Limits, func(l unitsheet.LimitSheet) gen.SheetLimit {
+		return gen.SheetLimit{ID: l.ID, Name: l.Name, Element: l.Element, Dimension: l.Dimension}
+	})
 	out.Numbers = list(unitsheet.Numbers(v.Sheet), numberView)
 	out.Questions = list(v.Questions, func(q builder.Question) gen.LogicQuestion {
 		return gen.LogicQuestion{Selector: q.Selector, Bits: q.Bits, Words: q.Words, Answer: q.Answer}

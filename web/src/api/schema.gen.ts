@@ -2495,6 +2495,12 @@ export interface components {
             /** @description what the sheet says now; empty when nothing */
             stands: string;
         };
+        SheetLimit: {
+            id: string;
+            name: string;
+            element: string;
+            dimension: string;
+        };
         LogicQuestion: {
             selector: string;
             bits: string;
@@ -2529,6 +2535,8 @@ export interface components {
             kinds: components["schemas"]["UnitKind"][];
             /** @description what was measured on vehicles with this unit, for values of its sheet */
             offers: components["schemas"]["MeasuredOffer"][];
+            /** @description what could be limited as well, each with an empty window */
+            limits: components["schemas"]["SheetLimit"][];
             /** @description every number of the sheet, with where it is from */
             numbers: components["schemas"]["SheetNumber"][];
             /** @description settings of the controls that a stuck one gives and that nobody has said anything of */

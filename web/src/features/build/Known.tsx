@@ -3,7 +3,7 @@ import { Disclosed } from "../../shared/Disclosed";
 import { SelectField, TextField } from "../../shared/fields";
 import { FluidFields } from "./FluidFields";
 import { Offers } from "./Offers";
-import { elementsOf, freeID, type Sheet, type View } from "./sheet";
+import { freeID, type Sheet, type View } from "./sheet";
 
 interface Limit {
   id: string;
@@ -14,20 +14,6 @@ interface Limit {
 }
 
 const limitsOf = (s: Sheet) => (s.limits as Limit[] | undefined) ?? [];
-
-/** The limits that a shop measures, by what they belong to; those that are there are not offered again. */
-function offered(s: Sheet): Limit[] {
-  const all: Limit[] = elementsOf(s).flatMap((e) => {
-    const named = e.name || e.id;
-    if (e.kind === "band")
-      return [{ id: `servo-travel-${e.id}`, name: `${named}, servo travel`, element: e.id, dimension: "length", window: "" }];
-    if (e.kind === "freewheel" || e.kind === "selector") return [];
-    return [{ id: `clearance-${e.id}`, name: `${named} clearance`, element: e.id, dimension: "length", window: "" }];
-  });
-  all.push({ id: "end-play", name: "input shaft end play", dimension: "length", window: "" });
-  const there = limitsOf(s).map((l) => l.id);
-  return all.filter((l) => !there.includes(l.id));
-}
 
 /** What a practitioner may know beside chart and ratios: stall speed, fluid, limits. What is left empty is left out. */
 export function Known({
@@ -43,14 +29,15 @@ export function Known({
 }) {
   const converter = sheet.converter as { stall?: string } | undefined;
   const limits = limitsOf(sheet);
+  const offered = view.limits.filter((o) => !limits.some((l) => l.id === o.id)); // one just added is not there twice
   const setLimits = (f: (l: Limit[]) => Limit[]) => change((s) => ({ ...s, limits: f(limitsOf(s)) }));
   const add = (id: string) => {
-    const found = offered(sheet).find((l) => l.id === id);
+    const found = offered.find((l) => l.id === id);
     const free = freeID(
       limits.map((l) => l.id),
       "limit-",
     );
-    setLimits((l) => [...l, found ?? { id: free, name: "", dimension: id, window: "" }]);
+    setLimits((l) => [...l, { ...(found ?? { id: free, name: "", dimension: id }), window: "" }]);
   };
   return (
     <Disclosed title={`What else you know: stall speed, fluid, ${limits.length} limits`}>
@@ -104,7 +91,7 @@ export function Known({
           value=""
           options={[
             ["", "choose"],
-            ...offered(sheet).map((l): [string, string] => [l.id, l.name]),
+            ...offered.map((l): [string, string] => [l.id, l.name]),
             ["length", "another length"],
             ["pressure", "another pressure"],
             ["torque", "a torque"],
