@@ -144,9 +144,9 @@ func OnePlane() instrument.Definition {
 		Source:  "influence coefficient: what a trial mass moves tells what every mass moves", Limits: "same speed, same place of the meter, warm; angles counted with the rotation from one mark",
 		Gauge: "vibration meter with a phase mark", Cautions: []string{instrument.CautionTrial, instrument.CautionRunning},
 		Inputs: []instrument.Input{
-			amplitude("found", "As found: vibration").Like("6.2").Explained("In any unit, the same in all runs."), angleIn("found-at", "its angle").Like("40 °").About(2).Explained("Place of the rotor, from the mark with the rotation, that passes the meter at the peak. Where a strobe shows the mark, it counts the other way: type it with a minus."),
-			massIn("trial", "Trial mass").Preset("10 g"), angleIn("trial-at", "at an angle of").Preset("0 °").About(2),
-			amplitude("with", "With it: vibration").Like("8.1"), angleIn("with-at", "its angle ").Like("72 °").About(2),
+			amplitude("found", "As found: vibration").Like("6.2").Explained("In any unit, the same in all runs."), angleIn("found-at", "As found: angle").Like("40 °").About(2).Explained("Place of the rotor, from the mark with the rotation, that passes the meter at the peak. Where a strobe shows the mark, it counts the other way: type it with a minus."),
+			massIn("trial", "Trial mass").Preset("10 g"), angleIn("trial-at", "Trial mass: angle").Preset("0 °").About(2),
+			amplitude("with", "With it: vibration").Like("8.1"), angleIn("with-at", "With it: angle").Like("72 °").About(2),
 			radiusIn("radius", "Radius of the trial mass").Preset("60 mm"), radiusIn("radius-fix", "Radius of the correction").Maybe().Explained("Left empty, that of the trial."), placesIn(),
 			amplitude("check", "After: vibration").Maybe().Explained("With the trial off and the correction on."),
 		},
@@ -258,14 +258,14 @@ func Thirds() instrument.Definition {
 func TwoPlanes() instrument.Definition {
 	run := func(id, label string) []instrument.Input {
 		return []instrument.Input{
-			amplitude(id+"-left", label+": left end").Like(map[string]string{"found": "5.0", "first": "7.4", "second": "4.2"}[id]), angleIn(id+"-left-at", "angle").Like(map[string]string{"found": "20 °", "first": "48 °", "second": "64 °"}[id]).About(2),
-			amplitude(id+"-right", "right end").Like(map[string]string{"found": "3.1", "first": "2.2", "second": "6.3"}[id]), angleIn(id+"-right-at", "angle ").Like(map[string]string{"found": "250 °", "first": "281 °", "second": "300 °"}[id]).About(2),
+			amplitude(id+"-left", label+": left end").Like(map[string]string{"found": "5.0", "first": "7.4", "second": "4.2"}[id]), angleIn(id+"-left-at", label+": left end, angle").Like(map[string]string{"found": "20 °", "first": "48 °", "second": "64 °"}[id]).About(2),
+			amplitude(id+"-right", label+": right end").Like(map[string]string{"found": "3.1", "first": "2.2", "second": "6.3"}[id]), angleIn(id+"-right-at", label+": right end, angle").Like(map[string]string{"found": "250 °", "first": "281 °", "second": "300 °"}[id]).About(2),
 		}
 	}
 	inputs := run("found", "As found")
-	inputs = append(inputs, massIn("trial-left", "Trial mass, left plane").Preset("10 g"), angleIn("trial-left-on", "at an angle of").Preset("0 °").About(2))
+	inputs = append(inputs, massIn("trial-left", "Trial mass, left plane").Preset("10 g"), angleIn("trial-left-on", "Trial mass, left plane: angle").Preset("0 °").About(2))
 	inputs = append(inputs, run("first", "With it on the left")...)
-	inputs = append(inputs, massIn("trial-right", "Trial mass, right plane").Preset("10 g"), angleIn("trial-right-on", "at an angle of ").Preset("0 °").About(2))
+	inputs = append(inputs, massIn("trial-right", "Trial mass, right plane").Preset("10 g"), angleIn("trial-right-on", "Trial mass, right plane: angle").Preset("0 °").About(2))
 	inputs = append(inputs, run("second", "With it on the right")...)
 	inputs = append(inputs, placesIn())
 	return instrument.Definition{
