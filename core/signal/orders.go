@@ -12,7 +12,6 @@ import (
 // noise alone had a ridge, from resonances and steps of gain, with them none in 600).
 const (
 	gainOver   = 0.5 // s over which the level is evened out
-	perTurn    = 32  // samples in a turn
 	blockTurns = 64  // turns in a block
 	localHalf  = 24  // bins to either side of the median that a block is held against
 	mostScore  = 4.0 // what one block can add
@@ -23,12 +22,28 @@ const (
 	leastOrder = 0.2
 )
 
+// Band says how far up orders are looked for, by how many samples are taken in a turn: up to a third of it.
+type Band int
+
+// The bands.
+const (
+	Shake Band = 32  // what shakes and booms: wheels, shafts, joints, firing
+	Whine Band = 256 // what whines: meshes, pumps
+)
+
+// Top is the highest order of a band.
+func (b Band) Top() float64 { return float64(b) / 3 }
+
+// Rate is the sampling rate that a band asks for while the shaft turns at most so fast, in rev/s.
+func (b Band) Rate(fastest float64) float64 { return 1.2 * float64(b) * fastest }
+
 // Orders is how strongly each order of a shaft stands out over a drive: bin i stands for i·Step events in a turn.
 type Orders struct {
 	Step   float64
 	Score  []float64 // mean over the blocks; 0 for noise
 	Blocks int
 	Limit  float64 // above which a score is no noise
+	top    float64
 }
 
 // Ridge is an order that stands out.
@@ -40,24 +55,24 @@ type Ridge struct {
 
 // MapOrders finds what moves with a shaft: levels are evened out, what stays at its frequency is whitened away, samples are taken by the
 // shaft's angle, and each block counts what stands above its own noise.
-func MapOrders(x []float64, rate float64, a Angle) (Orders, error) {
+func MapOrders(x []float64, rate float64, a Angle, band Band) (Orders, error) {
 	white, err := Whiten(even(x, rate), rate)
 	if err != nil {
 		return Orders{}, err
 	}
-	y, err := ByAngle(white, rate, a, perTurn)
+	y, err := ByAngle(white, rate, a, int(band))
 	if err != nil {
 		return Orders{}, err
 	}
-	n := perTurn * blockTurns
+	n := int(band) * blockTurns
 	if len(y) < 2*n {
-		return Orders{}, fmt.Errorf("signal: %d turns; want %d or more", len(y)/perTurn, 2*blockTurns)
+		return Orders{}, fmt.Errorf("signal: %d turns; want %d or more", len(y)/int(band), 2*blockTurns)
 	}
-	t, err := NewTransform(Hann, n, perTurn)
+	t, err := NewTransform(Hann, n, float64(band))
 	if err != nil {
 		return Orders{}, err
 	}
-	out := Orders{Step: t.Step(), Score: make([]float64, t.Bins())}
+	out := Orders{Step: t.Step(), Score: make([]float64, t.Bins()), top: band.Top()}
 	power := make([]float64, t.Bins())
 	for at := 0; at+n <= len(y); at += n / 2 {
 		clear(power)
@@ -83,6 +98,9 @@ func (o Orders) Ridges(most int) []Ridge {
 	var out []Ridge
 	for i := max(2, int(leastOrder/o.Step)); i < len(o.Score)-1; i++ {
 		s := o.Score
+		if float64(i)*o.Step > o.top {
+			break
+		}
 		if s[i] < o.Limit || s[i] < s[i-1] || s[i] <= s[i+1] {
 			continue
 		}
@@ -140,42 +158,45 @@ func even(x []float64, rate float64) []float64 {
 }
 
 // Whiten divides each frequency, a hertz wide, by its own median over the recording: what stays where it is goes flat, what moves stays. It
-// keeps two spectra for each second: some 32 bytes for each sample.
+// goes through the samples twice and keeps the powers in between: some four bytes for each sample.
 func Whiten(x []float64, rate float64) ([]float64, error) {
-	n := int(rate) &^ 1
-	if n < 16 || len(x) < 4*n {
+	n := nice(int(rate))
+	if rate < 16 || len(x) < 4*n {
 		return nil, fmt.Errorf("signal: %.1f s; want 4 s or more", float64(len(x))/math.Max(rate, 1))
 	}
-	weights := Hann.Weights(n)
-	fft := fourier.NewFFT(n)
-	var frames [][]complex128
-	block := make([]float64, n)
-	for at := 0; at+n <= len(x); at += n / 2 {
+	weights, fft := Hann.Weights(n), fourier.NewFFT(n)
+	block, bins := make([]float64, n), make([]complex128, n/2+1)
+	frame := func(at int) {
 		for i := range block {
 			block[i] = x[at+i] * weights[i]
 		}
-		frames = append(frames, fft.Coefficients(nil, block))
+		bins = fft.Coefficients(bins, block)
+	}
+	frames := (len(x)-n)/(n/2) + 1
+	powers := make([]float32, frames*(n/2+1)) // by frequency, then by frame
+	for k := range frames {
+		frame(k * n / 2)
+		for i, c := range bins {
+			powers[i*frames+k] = float32(real(c)*real(c) + imag(c)*imag(c))
+		}
 	}
 	level := make([]float64, n/2+1)
-	column := make([]float64, len(frames))
 	for i := range level {
-		for k, f := range frames {
-			re, im := real(f[i]), imag(f[i])
-			column[k] = re*re + im*im
-		}
+		column := powers[i*frames : (i+1)*frames]
 		slices.Sort(column)
-		level[i] = math.Sqrt(column[len(column)/2])
+		level[i] = math.Sqrt(float64(column[frames/2]))
 	}
 	out := make([]float64, len(x))
-	for k, f := range frames {
-		for i := range f {
+	for k := range frames {
+		frame(k * n / 2)
+		for i := range bins {
 			if level[i] > 0 {
-				f[i] /= complex(level[i], 0)
+				bins[i] /= complex(level[i], 0)
 			} else {
-				f[i] = 0
+				bins[i] = 0
 			}
 		}
-		for i, v := range fft.Sequence(block, f) {
+		for i, v := range fft.Sequence(block, bins) {
 			out[k*n/2+i] += v // Hann windows half over each other add up to one
 		}
 	}

@@ -114,7 +114,7 @@ func (s Spectrum) Peaks(ratio float64, most int) []Peak {
 		if p[i] < p[i-1] || p[i] <= p[i+1] || floor[i] <= 0 || p[i] < ratio*floor[i] {
 			continue
 		}
-		at, height := s.between(i)
+		at, height := s.line(i)
 		out = append(out, Peak{at * s.Step, height, p[i] / floor[i]})
 	}
 	slices.SortFunc(out, func(a, b Peak) int {
@@ -129,8 +129,8 @@ func (s Spectrum) Peaks(ratio float64, most int) []Peak {
 	return out[:min(most, len(out))]
 }
 
-// between is where a line lies about its highest bin, in bins, and its height.
-func (s Spectrum) between(i int) (at, height float64) {
+// line is where a line lies about its highest bin, in bins, and its height.
+func (s Spectrum) line(i int) (at, height float64) {
 	below, here, above := s.Amplitude(i-1), s.Amplitude(i), s.Amplitude(i+1)
 	if s.Window == Hann {
 		side, next := 1.0, above

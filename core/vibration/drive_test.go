@@ -64,12 +64,12 @@ func makeDrive(seed uint64, classes []vibration.Class, off float64, tones bool) 
 			if len(d.owners) == 3 {
 				break
 			}
-			if classes[c].Order > 9 {
+			if classes[c].Orders[0] > 9 {
 				continue
 			}
 			d.owners = append(d.owners, c)
 			level := math.Sqrt2 * math.Pow(10, uniform(-18, -6)/20)
-			order := classes[c].Order * (1 + classes[c].Tolerance*r.NormFloat64())
+			order := classes[c].Orders[0] * (1 + classes[c].Tolerance*r.NormFloat64())
 			swells, turns, phase := r.IntN(2) == 0, 0.0, uniform(0, 1)
 			for i := range d.x {
 				s := float64(i) / driveRate
@@ -118,7 +118,7 @@ func heardIn(t testing.TB, d madeDrive) []vibration.Ridge {
 	if err != nil {
 		t.Fatal(err)
 	}
-	o, err := signal.MapOrders(d.x, driveRate, a)
+	o, err := signal.MapOrders(d.x, driveRate, a, signal.Shake)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -141,7 +141,7 @@ func drives(usual int) int {
 // when it was studied (89 of 100 first right, 94 with neighbors at 1 %; 83 and 90 at 5 %), less what a few drives may scatter.
 func TestFromSamplesToASource(t *testing.T) {
 	s6 := unit(t, "ombrin-s6")
-	classes := list(t, s6, van, vibration.State{Range: "D6", Road: 80 * kmh}).Classes()
+	classes := vibration.Classes(list(t, s6, van, vibration.State{Range: "D6", Road: 80 * kmh}))
 	for _, c := range []struct{ off, least float64 }{{0.01, 0.85}, {0.05, 0.78}} {
 		m := vibration.UsualModel
 		m.Speed, m.High = c.off, 9
@@ -167,7 +167,7 @@ func TestFromSamplesToASource(t *testing.T) {
 			hit, near := false, false
 			for _, o := range d.owners {
 				hit = hit || o == best
-				near = near || math.Abs(math.Log(classes[best].Order/classes[o].Order)) < 2*math.Hypot(classes[best].Tolerance, classes[o].Tolerance)
+				near = near || math.Abs(math.Log(classes[best].Orders[0]/classes[o].Orders[0])) < 2*math.Hypot(classes[best].Tolerance, classes[o].Tolerance)
 			}
 			if hit {
 				first++

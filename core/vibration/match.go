@@ -11,15 +11,17 @@ import (
 type Ridge struct {
 	Order float64
 	SD    float64 // standard deviation, as a share
+	Drive int     // of several drives that are weighed together; the first is 0
 }
 
 // Model is what is expected before anything was heard.
 type Model struct {
-	Speed   float64 // by how much the speed of the whole drive may be off, share: one error for all ridges
+	Speed   float64 // by how much the speed may be off, share: one error for all ridges of all drives, which have one channel and tire
 	Present float64 // how many sources are heard in a drive like this
-	Unknown float64 // and how many ridges that nothing in the list explains
+	Unknown float64 // and how many ridges that nothing in the list explains, in each drive
 	Low     float64 // orders between which ridges were looked for
 	High    float64
+	Engine  []float64 // turns of the engine for one of the output, drive by drive; asked of several drives only
 }
 
 // UsualModel expects three sources and one and a half ridges of none (measured in a study of synthetic drives: fewer, and bearings are
@@ -34,14 +36,19 @@ const (
 	nearest = 3    // candidates of a ridge
 	cutOff  = 1e-7 // of the best explanation, below which one is not followed
 	budget  = 4000 // explanations that are followed for one speed error
-	finest  = 1e-3 // step between the speed errors that are gone through, over three standard deviations to either side
+	// again is how often something unknown that was heard in one drive is heard in another, at its order by the road or by the engine; faint,
+	// how much less often something without load is heard (judgment).
+	again  = 0.5
+	faint  = 0.4
+	finest = 1e-3 // step between the speed errors that are gone through, over three standard deviations to either side
 )
 
-// Class are sources that stand on one order in this state: nothing that is heard here tells them apart.
+// Class are sources that stand on one order in every drive: nothing that is heard there tells them apart.
 type Class struct {
 	IDs, Names []string
 	Family     Family
-	Order      float64
+	Orders     []float64 // drive by drive; 0 where it is gone
+	Quiet      []bool    // drive by drive: it carries no load there; nil when it always does
 	Tolerance  float64
 	Harmonics  int
 }
@@ -49,24 +56,43 @@ type Class struct {
 // Name says the class in a line.
 func (c Class) Name() string { return strings.Join(c.Names, " or ") }
 
-// Classes joins the sources of a list that stand on one order; one without load is left out where loaded ones stand there too.
-func (l List) Classes() []Class {
+func (c Class) quiet(drive int) bool { return drive < len(c.Quiet) && c.Quiet[drive] }
+
+// Classes joins the sources of one drive, or of several, that stand on one order in all of them. A drive whose output stands has none.
+func Classes(drives ...List) []Class {
 	var out []Class
-	for _, s := range l.Sources {
+	place := map[string]int{}
+	for d, l := range drives {
 		if l.Output == 0 {
 			return nil
 		}
-		order := s.Hertz / l.Output
-		i := slices.IndexFunc(out, func(c Class) bool { return math.Abs(c.Order/order-1) < 1e-6 })
-		if i < 0 {
-			out = append(out, Class{Family: s.Family, Order: order})
-			i = len(out) - 1
+		for _, s := range l.Sources {
+			i, known := place[s.ID]
+			if !known {
+				i = len(out)
+				place[s.ID] = i
+				out = append(out, Class{IDs: []string{s.ID}, Names: []string{s.Name}, Family: s.Family, Orders: make([]float64, len(drives)), Quiet: make([]bool, len(drives)), Tolerance: s.Tolerance, Harmonics: s.Harmonics})
+			}
+			out[i].Orders[d], out[i].Quiet[d] = s.Hertz/l.Output, !s.Loaded
 		}
-		c := &out[i]
-		c.IDs, c.Names = append(c.IDs, s.ID), append(c.Names, s.Name)
-		c.Tolerance, c.Harmonics = math.Max(c.Tolerance, s.Tolerance), max(c.Harmonics, s.Harmonics)
 	}
-	return out
+	var joined []Class
+	for _, c := range out {
+		i := slices.IndexFunc(joined, func(j Class) bool {
+			return slices.EqualFunc(j.Orders, c.Orders, func(a, b float64) bool { return math.Abs(a-b) <= 1e-6*b })
+		})
+		if i < 0 {
+			joined = append(joined, c)
+			continue
+		}
+		j := &joined[i]
+		j.IDs, j.Names = append(j.IDs, c.IDs...), append(j.Names, c.Names...)
+		j.Tolerance, j.Harmonics = math.Max(j.Tolerance, c.Tolerance), max(j.Harmonics, c.Harmonics)
+		for d := range j.Quiet {
+			j.Quiet[d] = j.Quiet[d] && c.Quiet[d]
+		}
+	}
+	return joined
 }
 
 // Belief is what ridges make of the classes.
@@ -86,12 +112,21 @@ func Resolve(classes []Class, ridges []Ridge, m Model) (Belief, error) {
 	if len(ridges) > 12 {
 		return Belief{}, fmt.Errorf("vibration: %d ridges; want the 12 strongest at most", len(ridges))
 	}
+	drives := max(1, len(m.Engine))
+	for _, c := range classes {
+		if len(c.Orders) != drives {
+			return Belief{}, fmt.Errorf("vibration: %s has orders of %d drives; want those of %d", c.Name(), len(c.Orders), drives)
+		}
+	}
 	for _, r := range ridges {
+		if r.Drive < 0 || r.Drive >= drives {
+			return Belief{}, fmt.Errorf("vibration: a ridge of drive %d; want one of %d", r.Drive+1, drives)
+		}
 		if !(r.Order > 0) || !(r.SD > 0 && r.SD < 0.2) {
 			return Belief{}, fmt.Errorf("vibration: a ridge at %v with a doubt of %v; want an order above 0, and a share up to 0.2", r.Order, r.SD)
 		}
 	}
-	x := resolver{classes: classes, ridges: ridges, m: m, prior: math.Min(0.5, m.Present/math.Max(1, float64(len(classes))))}
+	x := resolver{classes: classes, ridges: ridges, m: m, drives: drives, prior: math.Min(0.5, m.Present/math.Max(1, float64(len(classes))))}
 	return x.integrate(), nil
 }
 
@@ -99,6 +134,7 @@ type resolver struct {
 	classes []Class
 	ridges  []Ridge
 	m       Model
+	drives  int
 	prior   float64
 	capped  bool
 }
@@ -160,8 +196,8 @@ func (x *resolver) integrate() Belief {
 
 // line is one multiple of a class that may have made a ridge, with how far the ridge lies from it, in ln.
 type line struct {
-	class, harmonic int
-	off             float64
+	class, harmonic, drive int
+	off                    float64
 }
 
 // given is the evidence, as a logarithm, and the belief with one speed error: the ridges fall into parts that share no class, and each part is gone
@@ -178,7 +214,7 @@ func (x *resolver) given(speed float64) (float64, Belief) {
 		b.Present[c] = x.unheard(c)
 	}
 	log := 0.0
-	for _, part := range parted(candidates) {
+	for _, part := range x.parted(candidates) {
 		log += x.part(part, candidates, &b)
 	}
 	return log, b
@@ -190,9 +226,12 @@ func (x *resolver) candidates(r Ridge, speed float64) []line {
 	for c, class := range x.classes {
 		for h := 1; h <= min(class.Harmonics, len(seen)); h++ {
 			// The order was read with a speed that is off: it reads lower when the speed reads higher.
-			off := math.Log(r.Order/(class.Order*float64(h))) + speed
+			if class.Orders[r.Drive] == 0 {
+				continue
+			}
+			off := math.Log(r.Order/(class.Orders[r.Drive]*float64(h))) + speed
 			if math.Abs(off) < widest*math.Hypot(r.SD, class.Tolerance) {
-				out = append(out, line{c, h, off})
+				out = append(out, line{c, h, r.Drive, off})
 			}
 		}
 	}
@@ -206,11 +245,28 @@ func (x *resolver) candidates(r Ridge, speed float64) []line {
 		}
 		return 0
 	})
-	return out[:min(nearest, len(out))]
+	return out[:min(nearest+x.drives-1, len(out))]
 }
 
-// parted divides the ridges into parts that share no class.
-func parted(candidates [][]line) [][]int {
+// linked is how likely it is that an unknown thing that made one ridge made the other too, in another drive, against their being two: at one
+// order by the road, or by the engine. 0 for ridges of one drive and for those too far apart.
+func (x *resolver) linked(a, b Ridge) float64 {
+	if a.Drive == b.Drive {
+		return 0
+	}
+	s := math.Hypot(a.SD, b.SD)
+	off := math.Log(b.Order / a.Order)
+	near := func(off float64) float64 {
+		if math.Abs(off) > widest*s {
+			return 0
+		}
+		return math.Exp(-off*off/(2*s*s)) / (s * math.Sqrt(2*math.Pi))
+	}
+	return again / 2 * (near(off) + near(off-math.Log(x.m.Engine[b.Drive]/x.m.Engine[a.Drive])))
+}
+
+// parted divides the ridges into parts that share no class and cannot be of one unknown thing.
+func (x *resolver) parted(candidates [][]line) [][]int {
 	var parts [][]int
 	var classes []map[int]bool
 	for i, lines := range candidates {
@@ -222,6 +278,9 @@ func parted(candidates [][]line) [][]int {
 			shared := false
 			for c := range has {
 				shared = shared || classes[k][c]
+			}
+			for _, j := range parts[k] {
+				shared = shared || x.linked(x.ridges[j], x.ridges[i]) > 0
 			}
 			if !shared {
 				continue
@@ -237,23 +296,39 @@ func parted(candidates [][]line) [][]int {
 	return parts
 }
 
-// visible is how many multiples of a class lie in the band.
-func (x *resolver) visible(c int) int {
+// visible is how many multiples of a class lie in the band in a drive.
+func (x *resolver) visible(c, drive int) int {
 	n := 0
 	for h := 1; h <= min(x.classes[c].Harmonics, len(seen)); h++ {
-		if o := x.classes[c].Order * float64(h); o >= x.m.Low && o <= x.m.High {
+		if o := x.classes[c].Orders[drive] * float64(h); o >= x.m.Low && o <= x.m.High {
 			n = h
 		}
 	}
 	return n
 }
 
+// shown is how often a class that is there shows a multiple in a drive.
+func (x *resolver) shown(c, drive, multiple int) float64 {
+	if x.classes[c].quiet(drive) {
+		return faint * seen[multiple]
+	}
+	return seen[multiple]
+}
+
+// silent is the prior chance that a class is there and shows nothing.
+func (x *resolver) silent(c int) float64 {
+	missed := x.prior
+	for d := range x.drives {
+		for h := range x.visible(c, d) {
+			missed *= 1 - x.shown(c, d, h)
+		}
+	}
+	return missed
+}
+
 // unheard is the chance that a class is there although none of its lines was found.
 func (x *resolver) unheard(c int) float64 {
-	missed := x.prior
-	for h := range x.visible(c) {
-		missed *= 1 - seen[h]
-	}
+	missed := x.silent(c)
 	return missed / (missed + 1 - x.prior)
 }
 
@@ -274,7 +349,7 @@ func (x *resolver) part(ridges []int, candidates [][]line, b *Belief) float64 {
 				for j, o := range w.owner {
 					if o >= 0 {
 						other := candidates[ridges[j]][o]
-						taken = taken || other.class == l.class && other.harmonic == l.harmonic
+						taken = taken || other.class == l.class && other.harmonic == l.harmonic && other.drive == l.drive
 					}
 				}
 				if !taken {
@@ -353,7 +428,13 @@ func (x *resolver) weigh(owner, ridges []int, candidates [][]line, flat float64)
 	log := 0.0
 	for k, o := range owner {
 		if o < 0 {
-			log += flat
+			density := math.Exp(flat)
+			for j := range k {
+				if owner[j] < 0 {
+					density += x.linked(x.ridges[ridges[j]], x.ridges[ridges[k]])
+				}
+			}
+			log += math.Log(density)
 			continue
 		}
 		c := candidates[ridges[k]][o].class
@@ -371,8 +452,7 @@ func (x *resolver) weigh(owner, ridges []int, candidates [][]line, flat float64)
 // owned is the evidence that a class made the ridges that it owns, against its not being heard at all.
 func (x *resolver) owned(c int, owner, ridges []int, candidates [][]line) float64 {
 	log := math.Log(x.prior)
-	missed := x.prior
-	has := make([]bool, len(seen))
+	has := make([]bool, len(seen)*x.drives)
 	// Offsets y are of one slip N(0, t²) and reading N(0, s²) each: the slip is integrated in closed form.
 	t := x.classes[c].Tolerance
 	precision, pull, square, norm := 1/(t*t), 0.0, 0.0, -math.Log(t)
@@ -381,18 +461,19 @@ func (x *resolver) owned(c int, owner, ridges []int, candidates [][]line) float6
 			continue
 		}
 		l, s := candidates[ridges[k]][o], x.ridges[ridges[k]].SD
-		has[l.harmonic-1] = true
+		has[l.drive*len(seen)+l.harmonic-1] = true
 		precision, pull, square = precision+1/(s*s), pull+l.off/(s*s), square+l.off*l.off/(s*s)
 		norm -= math.Log(s) + math.Log(2*math.Pi)/2
 	}
 	log += norm - math.Log(precision)/2 + (pull*pull/precision-square)/2
-	for h := range x.visible(c) {
-		missed *= 1 - seen[h]
-		if has[h] {
-			log += math.Log(seen[h])
-		} else {
-			log += math.Log(1 - seen[h])
+	for d := range x.drives {
+		for h := range x.visible(c, d) {
+			if p := x.shown(c, d, h); has[d*len(seen)+h] {
+				log += math.Log(p)
+			} else {
+				log += math.Log(1 - p)
+			}
 		}
 	}
-	return log - math.Log(missed+1-x.prior)
+	return log - math.Log(x.silent(c)+1-x.prior)
 }

@@ -29,7 +29,7 @@ func brute(classes []vibration.Class, ridges []vibration.Ridge, m vibration.Mode
 			slip := (float64(k)+0.5)/cells*12 - 6
 			w := gauss(slip, 1) * 12 / cells
 			for i, h := range own {
-				w *= gauss(math.Log(ridges[i].Order/(classes[c].Order*float64(h)))-slip*classes[c].Tolerance, ridges[i].SD)
+				w *= gauss(math.Log(ridges[i].Order/(classes[c].Orders[0]*float64(h)))-slip*classes[c].Tolerance, ridges[i].SD)
 			}
 			sum += w
 		}
@@ -119,7 +119,7 @@ func TestResolveAgainstGoingThroughEverything(t *testing.T) {
 	for range 12 {
 		var classes []vibration.Class
 		for _, o := range []float64{1, 1.02, 3} {
-			classes = append(classes, vibration.Class{Names: []string{"x"}, Order: o * (1 + 0.002*r.NormFloat64()), Tolerance: 0.001 + 0.02*r.Float64(), Harmonics: 1 + r.IntN(2)})
+			classes = append(classes, vibration.Class{Names: []string{"x"}, Orders: []float64{o * (1 + 0.002*r.NormFloat64())}, Tolerance: 0.001 + 0.02*r.Float64(), Harmonics: 1 + r.IntN(2)})
 		}
 		var ridges []vibration.Ridge
 		for _, o := range []float64{1.01, 2.03} {
@@ -158,7 +158,7 @@ func draw(r *rand.Rand, classes []vibration.Class, speed float64, strays int) dr
 		for h, p := range []float64{0.95, 0.5, 0.12} {
 			if h < classes[c].Harmonics && r.Float64() < p {
 				sd := 0.001 + 0.002*r.Float64()
-				d.ridges = append(d.ridges, vibration.Ridge{Order: classes[c].Order * float64(h+1) * math.Exp(slip-eps+sd*r.NormFloat64()), SD: sd})
+				d.ridges = append(d.ridges, vibration.Ridge{Order: classes[c].Orders[0] * float64(h+1) * math.Exp(slip-eps+sd*r.NormFloat64()), SD: sd})
 				d.owner = append(d.owner, c)
 			}
 		}
@@ -174,7 +174,7 @@ func draw(r *rand.Rand, classes []vibration.Class, speed float64, strays int) dr
 // speeds known to 1 % and in seventeen with 5 %; what is said above 80 % is right in 97; a third of the drives has a stray ridge.
 func TestResolveOnDrawnDrives(t *testing.T) {
 	s6 := unit(t, "ombrin-s6")
-	classes := list(t, s6, van, vibration.State{Range: "D6", Road: 80 * kmh}).Classes()
+	classes := vibration.Classes(list(t, s6, van, vibration.State{Range: "D6", Road: 80 * kmh}))
 	for _, c := range []struct{ speed, first, sure float64 }{{0.01, 0.95, 0.97}, {0.05, 0.85, 0.93}} {
 		m := vibration.UsualModel
 		m.Speed = c.speed
@@ -199,7 +199,7 @@ func TestResolveOnDrawnDrives(t *testing.T) {
 			}
 			p := b.Owner[0][best]
 			hit := best == d.owner[0]
-			neighbors := math.Abs(math.Log(classes[best].Order/classes[d.owner[0]].Order)) < 2*math.Hypot(classes[best].Tolerance, classes[d.owner[0]].Tolerance)
+			neighbors := math.Abs(math.Log(classes[best].Orders[0]/classes[d.owner[0]].Orders[0])) < 2*math.Hypot(classes[best].Tolerance, classes[d.owner[0]].Tolerance)
 			if hit || neighbors {
 				right++
 			}
@@ -226,7 +226,7 @@ func TestResolveOnDrawnDrives(t *testing.T) {
 // sworn to in one drive of ten at most.
 func TestRidgesOfNothing(t *testing.T) {
 	s6 := unit(t, "ombrin-s6")
-	classes := list(t, s6, van, vibration.State{Range: "D6", Road: 80 * kmh}).Classes()
+	classes := vibration.Classes(list(t, s6, van, vibration.State{Range: "D6", Road: 80 * kmh}))
 	r := rand.New(rand.NewPCG(7, 7))
 	unknown, sworn := 0, 0
 	const drives = 100
@@ -259,7 +259,7 @@ func TestRidgesOfNothing(t *testing.T) {
 }
 
 func TestWhatCannotBeResolved(t *testing.T) {
-	c := []vibration.Class{{Order: 1, Tolerance: 0.001, Harmonics: 1}}
+	c := []vibration.Class{{Orders: []float64{1}, Tolerance: 0.001, Harmonics: 1}}
 	for what, f := range map[string]func() error{
 		"an order of 0": func() error {
 			_, err := vibration.Resolve(c, []vibration.Ridge{{Order: 0, SD: 0.1}}, vibration.UsualModel)
@@ -287,7 +287,7 @@ func TestWhatCannotBeResolved(t *testing.T) {
 // `go test -bench Resolve ./core/vibration`: five ridges against the whole list.
 func BenchmarkResolve(b *testing.B) {
 	s6 := unit(b, "ombrin-s6")
-	classes := list(b, s6, van, vibration.State{Range: "D6", Road: 80 * kmh}).Classes()
+	classes := vibration.Classes(list(b, s6, van, vibration.State{Range: "D6", Road: 80 * kmh}))
 	r := rand.New(rand.NewPCG(1, 1))
 	var all []drawn
 	for range 40 {
