@@ -170,6 +170,9 @@ func number(c string, decimal byte) (float64, bool) {
 	if c == "" {
 		return 0, false
 	}
+	if v, ok := plain(c, decimal); ok {
+		return v, true
+	}
 	if decimal == ',' {
 		if strings.IndexByte(c, '.') >= 0 {
 			return 0, false

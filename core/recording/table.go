@@ -12,7 +12,7 @@ import (
 // Table gives a table row by row.
 type Table struct {
 	l      Layout
-	csv    *csv.Reader
+	rows   *rows
 	row    int
 	begun  bool
 	first  float64
@@ -20,7 +20,7 @@ type Table struct {
 	day    float64 // seconds to add since a clock passed midnight
 	clock  float64
 	Values []float64 // of the row at hand, by column without that of times; NaN where the cell is empty
-	Told   Told
+	told   Told
 }
 
 // Told is what was noticed while reading.
@@ -32,6 +32,7 @@ type Told struct {
 	Gaps     int // steps of more than ten times the usual
 	Longest  float64
 	Empty    int // cells
+	Clipped  int // samples at full scale
 	Step     float64
 }
 
@@ -40,13 +41,11 @@ func NewTable(r io.Reader, l Layout) (*Table, error) {
 	if err := l.Check(); err != nil {
 		return nil, err
 	}
-	c := csv.NewReader(r)
-	c.Comma, c.FieldsPerRecord, c.LazyQuotes, c.TrimLeadingSpace, c.ReuseRecord = l.Separator, -1, true, true, true
 	n := len(l.Columns)
 	if l.Time >= 0 {
 		n--
 	}
-	return &Table{l: l, csv: c, Values: make([]float64, n)}, nil
+	return &Table{l: l, rows: newRows(r, l.Separator), Values: make([]float64, n)}, nil
 }
 
 // Channels are the columns of the values, in their order.
@@ -60,23 +59,46 @@ func (l Layout) Channels() []Column {
 	return out
 }
 
+// Columns are the channels.
+func (t *Table) Columns() []Column { return t.l.Channels() }
+
+// Rate is 0: each row has its time.
+func (t *Table) Rate() float64 { return 0 }
+
+// Told is what was noticed so far.
+func (t *Table) Told() Told { return t.told }
+
+// Read fills times and values, channel by channel, and returns how many rows it read; io.EOF after the last.
+func (t *Table) Read(at []float64, values [][]float64) (int, error) {
+	for n := range at {
+		s, err := t.Next()
+		if err == io.EOF && n > 0 {
+			return n, nil
+		}
+		if err != nil {
+			return 0, err
+		}
+		at[n] = s
+		for c, v := range t.Values {
+			values[c][n] = v
+		}
+	}
+	return len(at), nil
+}
+
 // Next reads one more row: its time in seconds from the first one. It returns io.EOF after the last, and an *Error for a row that is none.
 func (t *Table) Next() (float64, error) {
 	for {
-		from := t.csv.InputOffset()
-		cells, err := t.csv.Read()
+		cells, from, err := t.rows.next()
 		if err == io.EOF {
 			return 0, io.EOF
 		}
 		t.row++
-		bad := func(column, reason, accepted string) error {
-			return &Error{Row: t.row, Byte: from, Column: column, Reason: reason, Accepted: accepted}
-		}
-		var broken *csv.ParseError
-		if errors.As(err, &broken) {
-			return 0, bad("", broken.Err.Error(), "cells divided by the separator, quotes in pairs")
-		}
 		if err != nil {
+			var broken *csv.ParseError
+			if errors.As(err, &broken) {
+				return 0, t.bad(from, "", broken.Err.Error(), "cells divided by the separator, quotes in pairs")
+			}
 			return 0, err
 		}
 		if t.row <= t.l.Heads {
@@ -86,29 +108,33 @@ func (t *Table) Next() (float64, error) {
 			continue
 		}
 		if len(cells) != len(t.l.Columns) {
-			return 0, bad("", fmt.Sprintf("%d cells", len(cells)), fmt.Sprintf("%d, as in the other rows", len(t.l.Columns)))
+			return 0, t.bad(from, "", fmt.Sprintf("%d cells", len(cells)), fmt.Sprintf("%d, as in the other rows", len(t.l.Columns)))
 		}
-		at, err := t.cells(cells, bad)
+		at, err := t.cells(cells, from)
 		if err != nil {
 			return 0, err
 		}
 		if !t.follows(at) {
 			continue
 		}
-		t.Told.Rows++
+		t.told.Rows++
 		return at - t.first, nil
 	}
 }
 
+func (t *Table) bad(from int64, column, reason, accepted string) error {
+	return &Error{Row: t.row, Byte: from, Column: column, Reason: reason, Accepted: accepted}
+}
+
 // cells reads the values of a row, and its time.
-func (t *Table) cells(cells []string, bad func(column, reason, accepted string) error) (float64, error) {
+func (t *Table) cells(cells []string, from int64) (float64, error) {
 	at, k := float64(t.row)*t.l.Step, 0
 	for i, c := range cells {
 		c = strings.TrimSpace(c)
 		if i == t.l.Time {
 			v, ok := t.time(c)
 			if !ok {
-				return 0, bad(t.l.Columns[i].Name, fmt.Sprintf("%q is no time", cut(c)), string(t.l.Kind))
+				return 0, t.bad(from, t.l.Columns[i].Name, fmt.Sprintf("%q is no time", cut(c)), string(t.l.Kind))
 			}
 			at = v
 			continue
@@ -116,10 +142,10 @@ func (t *Table) cells(cells []string, bad func(column, reason, accepted string) 
 		v, ok := number(c, t.l.Decimal)
 		if !ok {
 			if c != "" && !strings.EqualFold(c, "nan") && c != "-" && !strings.EqualFold(c, "n/a") {
-				return 0, bad(t.l.Columns[i].Name, fmt.Sprintf("%q is no number", cut(c)), "a number with "+string(t.l.Decimal)+" as its decimal sign, or nothing")
+				return 0, t.bad(from, t.l.Columns[i].Name, fmt.Sprintf("%q is no number", cut(c)), "a number with "+string(t.l.Decimal)+" as its decimal sign, or nothing")
 			}
 			v = math.NaN()
-			t.Told.Empty++
+			t.told.Empty++
 		}
 		t.Values[k] = v
 		k++
@@ -163,23 +189,23 @@ func (t *Table) follows(at float64) bool {
 	step := at - t.last
 	if step <= 0 {
 		if step == 0 {
-			t.Told.Repeated++
+			t.told.Repeated++
 		} else {
-			t.Told.Back++
+			t.told.Back++
 		}
-		if t.Told.FirstOff == 0 {
-			t.Told.FirstOff = t.row
+		if t.told.FirstOff == 0 {
+			t.told.FirstOff = t.row
 		}
 		return false
 	}
-	t.Told.Longest = math.Max(t.Told.Longest, step)
+	t.told.Longest = math.Max(t.told.Longest, step)
 	switch {
-	case t.Told.Step == 0:
-		t.Told.Step = step
-	case step > 10*t.Told.Step:
-		t.Told.Gaps++
+	case t.told.Step == 0:
+		t.told.Step = step
+	case step > 10*t.told.Step:
+		t.told.Gaps++
 	default:
-		t.Told.Step += (step - t.Told.Step) / 64
+		t.told.Step += (step - t.told.Step) / 64
 	}
 	t.last = at
 	return true
