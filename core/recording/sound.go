@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"io"
 	"math"
-	"time"
 
 	"golang.org/x/image/riff"
 )
@@ -200,7 +199,7 @@ func WriteSound(w io.Writer, channels, rate, frames int, notes string, blocks fu
 	}
 	total := 4 + 8 + 16 + 8 + 4 + 8 + int64(len(note)) + 8 + size
 	if total > math.MaxUint32 {
-		return &Error{Byte: -1, Reason: fmt.Sprintf("%v of sound are more than a WAV holds", time.Duration(float64(frames)/float64(rate)*1e9).Round(time.Second)), Accepted: "4 GiB at most"}
+		return &Error{Byte: -1, Reason: fmt.Sprintf("%.0f s of sound in %d channels are more than a WAV holds", float64(frames)/float64(rate), channels), Accepted: "4 GiB at most"}
 	}
 	head := []any{
 		[]byte("RIFF"), uint32(total), []byte("WAVE"),

@@ -74,16 +74,17 @@ func (c Cells) at(frame int, hz float64) (float64, bool) {
 // it stands by how much that is sharper than at the worst lag, in standard deviations of noise; a steady speed tells nothing, and has 0.
 func (c Cells) Lag(a Angle, most float64) (late, sure float64) {
 	const step, finest, lowest, highest = 0.1, 0.01, 0.5, 10.5
+	every := max(1, len(c.Score)/enoughFrames)
 	sharpest := func(by float64) float64 {
 		best := 0.0
-		speeds := make([]float64, len(c.Score))
-		for k := range speeds {
-			speeds[k] = a.Speed(c.Time(k) + by)
+		var speeds []float64
+		for k := 0; k < len(c.Score); k += every {
+			speeds = append(speeds, a.Speed(c.Time(k)+by))
 		}
 		for o := lowest; o < highest; o *= 1 + finest/2 {
 			sum, n := 0.0, 0
 			for k, v := range speeds {
-				if s, ok := c.at(k, o*v); ok {
+				if s, ok := c.at(k*every, o*v); ok {
 					sum, n = sum+math.Min(s, mostScore), n+1
 				}
 			}
@@ -92,7 +93,7 @@ func (c Cells) Lag(a Angle, most float64) (late, sure float64) {
 			}
 		}
 		// Frames overlap: half of them count by themselves.
-		return best / scoreSD / math.Sqrt(framesEach/2)
+		return best / scoreSD / math.Sqrt(math.Max(1, framesEach/2/float64(every)))
 	}
 	here := sharpest(0)
 	top, at := here, 0.0
@@ -117,6 +118,46 @@ func (c Cells) Lag(a Angle, most float64) (late, sure float64) {
 		return 0, 0
 	}
 	return at, better
+}
+
+// enoughFrames tell a lag: of a longer recording so many are taken.
+const enoughFrames = 600
+
+// Sharpen corrects a speed by the line that follows it at an order: what the line says of the shaft from frame to frame, while the mean stays
+// that of the channel. A channel of whole numbers that comes seldom smears high orders; their own line does not.
+func (c Cells) Sharpen(a Angle, order float64) (Angle, error) {
+	const about, held = 0.03, 5
+	n := len(c.Score)
+	ratio := make([]float64, n)
+	for k := range ratio {
+		ratio[k] = 1
+		hz := order * a.Speed(c.Time(k))
+		from, to := int(hz*(1-about)/c.Step), int(math.Ceil(hz*(1+about)/c.Step))
+		if from < 1 || to >= len(c.Score[k])-1 {
+			continue
+		}
+		best := from
+		for i := from; i <= to; i++ {
+			if c.Score[k][i] > c.Score[k][best] {
+				best = i
+			}
+		}
+		if c.Score[k][best] > 1 {
+			ratio[k] = c.summit(k, best) / hz
+		}
+	}
+	smooth, sum := make([]float64, n), 0.0
+	for k := range smooth {
+		near := slices.Clone(ratio[max(0, k-held/2):min(n, k+held/2+1)])
+		slices.Sort(near)
+		smooth[k] = near[len(near)/2]
+		sum += smooth[k] / float64(n)
+	}
+	s := Speed{}
+	for k, r := range smooth {
+		s.At, s.Turns = append(s.At, c.Time(k)), append(s.Turns, a.Speed(c.Time(k))*r/sum)
+	}
+	return NewAngle(s)
 }
 
 // lagSure is by how much an order has to be sharper at its best than at its worst before a channel is moved (judgment).

@@ -209,3 +209,31 @@ func BenchmarkOrdersOfTenMinutes(b *testing.B) {
 		}
 	}
 }
+
+// Pulses of a shaft that speeds up, with noise on their edges: the speed within half a percent at each of them.
+func TestPulsesGiveTheSpeed(t *testing.T) {
+	const rate, perTurn = 10000.0, 4.0
+	shaft := func(s float64) float64 { return 20 + 2*s }
+	x, turns := noise(100000, 0.05, 11), 0.0
+	for i := range x {
+		if math.Mod(turns*perTurn, 1) < 0.3 {
+			x[i] += 5
+		}
+		turns += shaft(float64(i)/rate) / rate
+	}
+	s, err := Pulses(x, rate, perTurn)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if want := int(turns*perTurn) - 1; len(s.At) < want-1 || len(s.At) > want+1 {
+		t.Errorf("%d periods, want %d", len(s.At), want)
+	}
+	for i, at := range s.At {
+		if math.Abs(s.Turns[i]/shaft(at)-1) > 0.02 {
+			t.Fatalf("at %v s %v rev/s, want %v", at, s.Turns[i], shaft(at))
+		}
+	}
+	if _, err := Pulses(make([]float64, 100), rate, 1); err == nil {
+		t.Error("pulses were found in nothing")
+	}
+}

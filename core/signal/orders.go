@@ -92,6 +92,26 @@ func MapOrders(x []float64, rate float64, a Angle, band Band) (Orders, error) {
 	return out, nil
 }
 
+// Smeared is an order about which several ridges stand within a hundredth or two: one line that a coarse speed has torn apart. It is their
+// middle by weight; 0 when there is none.
+func (o Orders) Smeared() float64 {
+	const about = 0.012
+	all := o.Ridges(12)
+	best, weight := 0.0, 0.0
+	for _, r := range all {
+		sum, w, n := 0.0, 0.0, 0
+		for _, s := range all {
+			if math.Abs(s.Order/r.Order-1) < about {
+				sum, w, n = sum+s.Order*s.Sure, w+s.Sure, n+1
+			}
+		}
+		if n > 1 && w > weight {
+			best, weight = sum/w, w
+		}
+	}
+	return best
+}
+
 // Ridges are the orders above the noise, the surest first, at most so many.
 func (o Orders) Ridges(most int) []Ridge {
 	sd := o.Limit / sure

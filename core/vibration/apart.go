@@ -119,3 +119,12 @@ func (l List) at(want Source) float64 {
 	}
 	return 0
 }
+
+// Hertz is where a source stands in this state; 0 when it is not there.
+func (l List) Hertz(id string) float64 {
+	i := slices.IndexFunc(l.Sources, func(s Source) bool { return s.ID == id })
+	if i < 0 {
+		return 0
+	}
+	return l.Sources[i].Hertz
+}

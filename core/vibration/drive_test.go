@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"innercompass/core/signal"
+	"innercompass/core/synth"
 	"innercompass/core/vibration"
 )
 
@@ -26,88 +27,34 @@ const driveRate = 1000.0
 func makeDrive(seed uint64, classes []vibration.Class, off float64, tones bool) madeDrive {
 	r := rand.New(rand.NewPCG(seed, 4242))
 	uniform := func(a, b float64) float64 { return a + (b-a)*r.Float64() }
-	const seconds = 60
-	n := seconds * driveRate
-	from, to := uniform(22, 28), uniform(42, 54)
+	c := synth.Recipe{Seconds: 60, Rate: driveRate, From: uniform(22, 28), To: uniform(42, 54), Steps: 2 + r.IntN(3), Seed: seed}
 	if r.IntN(2) == 0 {
-		from, to = to, from
+		c.From, c.To = c.To, c.From
 	}
-	p1, p2 := uniform(0, 6), uniform(0, 6)
-	f1, f2 := uniform(0.05, 0.1), uniform(0.3, 0.7)
-	speed := func(s float64) float64 {
-		return (from + (to-from)*s/seconds) * (1 + 0.02*math.Sin(2*math.Pi*f1*s+p1) + 0.003*math.Sin(2*math.Pi*f2*s+p2))
+	for range 2 {
+		c.Rings = append(c.Rings, synth.Ring{Hertz: uniform(25, 125), Q: uniform(8, 28), Gain: uniform(.1, .35)})
 	}
 	var d madeDrive
-	d.x = make([]float64, int(n))
-	red := 0.0
-	type mode struct{ a, b, gain, y1, y2 float64 }
-	var modes []mode
-	for range 2 {
-		f, q := uniform(25, 125), uniform(8, 28)
-		w := 2 * math.Pi * f / driveRate
-		rho := math.Exp(-w / (2 * q))
-		modes = append(modes, mode{2 * rho * math.Cos(w), -rho * rho, math.Sqrt(1-rho) * uniform(.1, .35), 0, 0})
-	}
-	for i := range d.x {
-		red = .95*red + .6*math.Sqrt(1-.95*.95)*r.NormFloat64()
-		v := .8*r.NormFloat64() + red
-		for k := range modes {
-			m := &modes[k]
-			y := m.a*m.y1 + m.b*m.y2 + m.gain*r.NormFloat64()
-			m.y2, m.y1 = m.y1, y
-			v += y
+	for _, k := range r.Perm(len(classes)) {
+		if !tones || len(d.owners) == 3 {
+			break
 		}
-		d.x[i] = v
-	}
-	if tones {
-		for _, c := range r.Perm(len(classes)) {
-			if len(d.owners) == 3 {
-				break
-			}
-			if classes[c].Orders[0] > 9 {
-				continue
-			}
-			d.owners = append(d.owners, c)
-			level := math.Sqrt2 * math.Pow(10, uniform(-18, -6)/20)
-			order := classes[c].Orders[0] * (1 + classes[c].Tolerance*r.NormFloat64())
-			swells, turns, phase := r.IntN(2) == 0, 0.0, uniform(0, 1)
-			for i := range d.x {
-				s := float64(i) / driveRate
-				a := level
-				if swells {
-					a *= .7 + .5*math.Sin(2*math.Pi*.07*s)
-				}
-				for h, share := range []float64{1, .3, .12} {
-					if h < classes[c].Harmonics {
-						d.x[i] += a * share * math.Cos(2*math.Pi*float64(h+1)*(order*turns+phase))
-					}
-				}
-				turns += speed(s) / driveRate
-			}
+		if classes[k].Orders[0] > 9 {
+			continue
 		}
-	}
-	for range 2 + r.IntN(3) {
-		at, gain := int(uniform(0.1, 0.9)*n), math.Pow(10, []float64{-6, 6}[r.IntN(2)]/20)
-		for i := at; i < len(d.x); i++ {
-			d.x[i] *= gain
-		}
+		d.owners = append(d.owners, k)
+		c.Tones = append(c.Tones, synth.Tone{Order: classes[k].Orders[0] * (1 + classes[k].Tolerance*r.NormFloat64()), Level: uniform(-18, -6),
+			Multiples: synth.Usual[:min(3, classes[k].Harmonics)], Swells: r.IntN(2) == 0})
 	}
 	if r.Float64() < .3 {
-		sum := 0.0
-		for _, v := range d.x {
-			sum += v * v
-		}
-		limit := uniform(1.3, 2) * math.Sqrt(sum/n)
-		for i, v := range d.x {
-			d.x[i] = math.Max(-limit, math.Min(limit, v))
-		}
+		c.Clip = uniform(1.3, 2)
 	}
-	scale, wow, wowAt := 1+off*r.NormFloat64(), uniform(.02, .2), uniform(0, 6)
-	for s := 0.0; s < seconds; s += .1 {
-		v := speed(math.Max(0, s-.1)) * scale * (1 + .003*math.Sin(2*math.Pi*wow*s+wowAt))
-		kmh := math.Round(v/3.7*2.1*3.6) / 3.6 / 2.1 * 3.7
-		d.speed.At, d.speed.Turns = append(d.speed.At, s), append(d.speed.Turns, kmh)
+	made, err := c.Make()
+	if err != nil {
+		panic(err)
 	}
+	d.x = made.Samples
+	d.speed = made.Speed(synth.Channel{Rate: 10, Late: 0.1, Off: off * r.NormFloat64(), Wow: 0.003, Step: 3.7 / 3.6 / 2.1})
 	return d
 }
 

@@ -7,15 +7,15 @@ import (
 
 // Vehicle is what surrounds the unit, as far as it is known; zero values are not known.
 type Vehicle struct {
-	Cylinders     int     // of a four-stroke engine with even firing
-	Axle          float64 // turns of the unit's output, as its sheet has it, for one of the wheels: of a transaxle its final drive
-	Pinion        int     // teeth of the axle's pinion
-	Circumference float64 // rolling, of a tire, m
-	Tread         float64 // how far that may be off, share; 0 takes UsualTread
-	Joint         Joint   // of the shafts to the axle or the wheels
-	Pieces        int     // of the propeller shaft: 1, or 2 with a center bearing; 0 when there is none
-	Belts         []Belt
-	Bearings      []Bearing
+	Cylinders     int       `json:"cylinders,omitempty"`     // of a four-stroke engine with even firing
+	Axle          float64   `json:"axle,omitempty"`          // turns of the unit's output, as its sheet has it, for one of the wheels: of a transaxle its final drive
+	Pinion        int       `json:"pinion,omitempty"`        // teeth of the axle's pinion
+	Circumference float64   `json:"circumference,omitempty"` // rolling, of a tire, m
+	Tread         float64   `json:"tread,omitempty"`         // how far that may be off, share; 0 takes UsualTread
+	Joint         Joint     `json:"joint,omitempty"`         // of the shafts to the axle or the wheels
+	Pieces        int       `json:"pieces,omitempty"`        // of the propeller shaft: 1, or 2 with a center bearing; 0 when there is none
+	Belts         []Belt    `json:"belts,omitempty"`
+	Bearings      []Bearing `json:"bearings,omitempty"`
 }
 
 // Joint is a kind of joint.
@@ -33,17 +33,19 @@ var Joints = []Joint{Cross, Tripod, Ball}
 
 // Belt is a belt drive: turns of the driven pulley for one of the crank.
 type Belt struct {
-	Name  string
-	Ratio float64
+	Name  string  `json:"name"`
+	Ratio float64 `json:"ratio"`
 }
 
 // Bearing is a rolling bearing. Inner and Outer name what its races turn with: "output", "wheel", "engine", "turbine", a member of the
 // unit's gears, or nothing when a race stands.
 type Bearing struct {
-	ID, Name     string
-	Elements     int     // balls or rollers
-	Ratio        float64 // d·cos α/D: their diameter over that of their circle, times the cosine of the contact angle
-	Inner, Outer string
+	ID       string  `json:"id"`
+	Name     string  `json:"name"`
+	Elements int     `json:"elements"` // balls or rollers
+	Ratio    float64 `json:"ratio"`    // d·cos α/D: their diameter over that of their circle, times the cosine of the contact angle
+	Inner    string  `json:"inner,omitempty"`
+	Outer    string  `json:"outer,omitempty"`
 }
 
 // Defects are how often a flaw strikes for each turn of the one race against the other.

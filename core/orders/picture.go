@@ -1,0 +1,129 @@
+package orders
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"innercompass/core/signal"
+	"innercompass/core/unitsheet"
+	"innercompass/core/vibration"
+)
+
+// Picture is what is heard by the speed of the output and by frequency: cell [x][y] is from 0, noise, to 9.
+type Picture struct {
+	XFrom, XStep float64 // rev/s of the output; the first column's left edge
+	YStep        float64 // Hz; the first row begins at 0
+	Cells        [][]uint8
+}
+
+const (
+	columns  = 84
+	rows     = 150
+	darkest  = 9
+	atFull   = 2.4 // score that is darkest
+	leastGap = 0.6 // score below which a cell is left white
+)
+
+// picture gathers frames of like speed: the mean of their scores.
+func picture(c signal.Cells, a signal.Angle) Picture {
+	low, high := math.Inf(1), 0.0
+	speeds := make([]float64, len(c.Score))
+	for k := range speeds {
+		speeds[k] = a.Speed(c.Time(k))
+		low, high = math.Min(low, speeds[k]), math.Max(high, speeds[k])
+	}
+	if high-low < 0.02*high {
+		low, high = 0.98*low, 1.02*high
+	}
+	bins := len(c.Score[0])
+	each := max(1, int(math.Ceil(float64(bins)/rows)))
+	p := Picture{XFrom: low, XStep: (high - low) / columns, YStep: float64(each) * c.Step, Cells: make([][]uint8, columns)}
+	sum, n := make([][]float64, columns), make([]int, columns)
+	for k, row := range c.Score {
+		x := min(columns-1, int((speeds[k]-low)/p.XStep))
+		if sum[x] == nil {
+			sum[x] = make([]float64, bins)
+		}
+		n[x]++
+		for i, v := range row {
+			sum[x][i] += float64(v)
+		}
+	}
+	for x := range p.Cells {
+		p.Cells[x] = make([]uint8, (bins+each-1)/each)
+		for i, v := range sum[x] {
+			// Of many frames the noise is less: its scatter is not to be drawn.
+			mean := v / float64(n[x])
+			if mean < leastGap && mean < 3*0.55/math.Sqrt(float64(n[x])) {
+				continue
+			}
+			level := uint8(math.Max(0, math.Min(darkest, math.Ceil(mean/atFull*darkest))))
+			p.Cells[x][i/each] = max(p.Cells[x][i/each], level)
+		}
+	}
+	return p
+}
+
+// Parting is a drive that tells the leaders of the strongest ridge apart.
+type Parting struct {
+	vibration.Drive
+	Leaders [2]int     // classes
+	At      [2]float64 // Hz at the same road speed; 0 where it is gone
+	Share   float64    // chance that the drive tells the two apart, with the speed as well known as now
+}
+
+// telling is the width, in standard deviations of a ridge, at which two lines are told apart.
+const telling = 2.0
+
+// part finds the drives that part the two likeliest sources of the strongest ridge.
+func (r *Result) part(u *unitsheet.Unit, v vibration.Vehicle, s vibration.State) {
+	if len(r.Found) == 0 || len(r.Found[0].Could) < 2 || s.Road == 0 {
+		return
+	}
+	a, b := r.Found[0].Could[0], r.Found[0].Could[1]
+	var pair []vibration.Source
+	for _, c := range []int{a.Class, b.Class} {
+		for _, src := range r.List.Sources {
+			if src.ID == r.Classes[c].IDs[0] {
+				pair = append(pair, src)
+			}
+		}
+	}
+	if len(pair) != 2 {
+		return
+	}
+	for _, d := range vibration.Parts(u, v, s, pair) {
+		l, err := vibration.Sources(u, v, vibration.State{Range: d.Range, Road: s.Road, Slip: s.Slip})
+		if err != nil {
+			continue
+		}
+		p := Parting{Drive: d, Leaders: [2]int{a.Class, b.Class}}
+		for i, src := range pair {
+			if at := l.Hertz(src.ID); at > 0 {
+				p.At[i] = at * float64([]int{a.Multiple, b.Multiple}[i])
+			}
+		}
+		p.Share = share(p.At, pair)
+		r.Parts = append(r.Parts, p)
+	}
+	sortBy(r.Parts, func(p Parting) float64 { return p.Share })
+	r.Parts = r.Parts[:min(3, len(r.Parts))]
+}
+
+// share is the chance that two lines are told apart: by where they lie, or by whether one is there at all (a source that is there shows its
+// first line in 95 drives of 100).
+func share(at [2]float64, pair []vibration.Source) float64 {
+	switch {
+	case at[0] == 0 && at[1] == 0:
+		return 0
+	case at[0] == 0 || at[1] == 0:
+		return 0.9
+	}
+	sd := math.Hypot(0.003, math.Hypot(pair[0].Tolerance, pair[1].Tolerance))
+	return 0.975 * math.Erf(math.Abs(math.Log(at[0]/at[1]))/sd/math.Sqrt2/telling)
+}
+
+func sortBy[T any](all []T, by func(T) float64) {
+	slices.SortStableFunc(all, func(a, b T) int { return cmp.Compare(by(b), by(a)) })
+}
