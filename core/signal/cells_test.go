@@ -75,7 +75,7 @@ func TestSlowerKeepsWhatItShouldAndFoldsNothing(t *testing.T) {
 
 // An order is called turning and a ringing staying from a speed span of a tenth on; with next to none neither is said.
 func TestAnOrderIsToldFromWhatStays(t *testing.T) {
-	right, n := map[Turning]int{}, 20
+	right, passing, n := map[Turning]int{}, 0, 20
 	for k := range n {
 		seed := uint64(k + 1)
 		x, shaft := swept(40, 37, 41, 2, 0.56, seed) // 8 dB under the noise
@@ -96,12 +96,23 @@ func TestAnOrderIsToldFromWhatStays(t *testing.T) {
 		if cellsOf(t, x).Follows(channel(40, shaft), 2) == Stays {
 			right[Stays]++
 		}
+		// An order that passes what rings, and stronger.
+		both, shaft2 := swept(40, 30, 45, 2, 0.56, seed)
+		for i, v := range x {
+			both[i] += v
+		}
+		if cellsOf(t, both).Follows(channel(40, shaft2), 2) == Turns {
+			passing++
+		}
 		x, shaft = swept(40, 39, 39.4, 2, 0.56, seed)
 		if cellsOf(t, x).Follows(channel(40, shaft), 2) == CannotTell {
 			right[CannotTell]++
 		}
 	}
-	t.Logf("of %d each: %v", n, right)
+	t.Logf("of %d each: %v, passing %d", n, right, passing)
+	if passing < n-1 {
+		t.Errorf("an order that passes what rings: %d of %d", passing, n)
+	}
 	for what, least := range map[Turning]int{Turns: n, Stays: n - 2, CannotTell: n} {
 		if right[what] < least {
 			t.Errorf("%s: %d of %d", what, right[what], n)
