@@ -13,6 +13,7 @@ import (
 type Drive struct {
 	Samples []float64
 	Rate    float64
+	Native  float64      // samples a second of the recording itself; 0 when these are they
 	Speed   signal.Speed // of the output shaft, rev/s
 	Doubt   float64      // share by which all of that speed may be off
 	State   vibration.State
@@ -136,13 +137,16 @@ func Of(u *unitsheet.Unit, v vibration.Vehicle, d Drive, band signal.Band) (Resu
 		return Result{}, err
 	}
 	r.Picture = picture(cells, a)
-	r.limits(d, rate, seconds)
+	r.limits(d, seconds)
 	if err := r.weigh(d.Doubt); err != nil {
 		return Result{}, err
 	}
 	r.part(u, v, d.State)
 	return r, nil
 }
+
+// Rate is the sampling rate that a band asks for with a speed; samples of a longer recording may be brought down to it beforehand.
+func Rate(band signal.Band, s signal.Speed) float64 { return band.Rate(fastest(s)) }
 
 // slowed is a drive at the rate that a band asks for.
 func slowed(d Drive, band signal.Band) ([]float64, float64, error) {
@@ -233,7 +237,7 @@ func (r *Result) lines(x []float64, rate float64, a signal.Angle) error {
 }
 
 // limits says what this recording cannot show.
-func (r *Result) limits(d Drive, rate, seconds float64) {
+func (r *Result) limits(d Drive, seconds float64) {
 	add := func(k LimitKind, v float64) { r.Limits = append(r.Limits, Limit{k, v}) }
 	if seconds < 20 {
 		add(Short, seconds)
@@ -251,16 +255,19 @@ func (r *Result) limits(d Drive, rate, seconds float64) {
 		add(Unsynced, r.Late)
 	}
 	// What is above half the rate of the recording itself folds down, unless its maker filtered it off.
+	native := d.Native
+	if native == 0 {
+		native = d.Rate
+	}
 	above := 0
 	for _, s := range r.List.Sources {
-		if s.Hertz*r.To/math.Max(r.List.Output, 1e-9) > d.Rate/2 {
+		if s.Hertz*r.To/math.Max(r.List.Output, 1e-9) > native/2 {
 			above++
 		}
 	}
 	if above > 0 {
-		add(Folds, d.Rate/2)
+		add(Folds, native/2)
 	}
-	_ = rate
 }
 
 // weigh gives the ridges to the sources.

@@ -248,3 +248,42 @@ func TestPulsesGiveTheSpeed(t *testing.T) {
 		t.Error("pulses were found in nothing")
 	}
 }
+
+// A tone at a fifth of the rate whose samples wander in time by a fifth of a step keeps its height and its line; taken as even it loses much.
+func TestSamplesAtTheirOwnTimes(t *testing.T) {
+	r := rand.New(rand.NewPCG(8, 8))
+	var at, x []float64
+	for i := range 4096 {
+		s := (float64(i) + 0.2*r.NormFloat64()*0.5) / 200
+		if len(at) > 0 && s <= at[len(at)-1] {
+			s = at[len(at)-1] + 1e-6
+		}
+		at, x = append(at, s), append(x, math.Cos(2*math.Pi*40*s))
+	}
+	y, rate, err := Evenly(at, x)
+	if err != nil || math.Abs(rate/200-1) > 0.02 {
+		t.Fatalf("%v Hz, %v", rate, err)
+	}
+	s, _ := Welch(y, rate, Hann, 2048, 0.5)
+	p := s.Peaks(100, 1)
+	if len(p) != 1 || math.Abs(p[0].Frequency-40) > 0.05 || p[0].Amplitude < 0.85 {
+		t.Errorf("%+v", p)
+	}
+	if _, _, err := Evenly([]float64{0, 1, 1}, []float64{0, 0, 0}); err == nil {
+		t.Error("times that stand were taken")
+	}
+}
+
+// A clap is found within its hundredth of a second; in plain noise there is none.
+func TestAClap(t *testing.T) {
+	x := noise(80000, 0.01, 12)
+	for i := range 400 {
+		x[33000+i] += math.Exp(-float64(i)/80) * math.Sin(float64(i))
+	}
+	if at, ok := Clap(x, 8000); !ok || math.Abs(at-33000.0/8000) > 0.01 {
+		t.Errorf("%v %v, want %v", at, ok, 33000.0/8000)
+	}
+	if _, ok := Clap(noise(80000, 1, 13), 8000); ok {
+		t.Error("a clap in noise")
+	}
+}

@@ -3,6 +3,8 @@ package vibration
 import (
 	"fmt"
 	"math"
+	"regexp"
+	"strconv"
 )
 
 // Vehicle is what surrounds the unit, as far as it is known; zero values are not known.
@@ -97,4 +99,16 @@ func Tire(width, percent, rim float64) (float64, error) {
 		return 0, fmt.Errorf("vibration: a tire %v/%v R%v; want 100 to 500 mm, 20 to 100 %%, 8 to 30 in", width, percent, rim)
 	}
 	return 0.97 * math.Pi * (2*width*percent/100 + rim*25.4) / 1000, nil
+}
+
+var tireSize = regexp.MustCompile(`(?i)^\s*(?:p|lt)?\s*(\d{3})\s*/\s*(\d{2,3})\s*-?\s*z?r?f?\s*-?\s*(\d{1,2}(?:\.5)?)\s*c?\b.*$`)
+
+// ReadTire reads the size as it stands on a tire, such as 205/55 R16 91H, and gives its rolling circumference, m.
+func ReadTire(size string) (float64, error) {
+	m := tireSize.FindStringSubmatch(size)
+	if m == nil {
+		return 0, fmt.Errorf("vibration: a tire %q; want a size such as 205/55 R16", size)
+	}
+	part := func(s string) float64 { v, _ := strconv.ParseFloat(s, 64); return v }
+	return Tire(part(m[1]), part(m[2]), part(m[3]))
 }

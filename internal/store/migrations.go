@@ -157,6 +157,12 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE IF NOT EXISTS unit_drafts (
 			id TEXT PRIMARY KEY, title TEXT NOT NULL, content BLOB NOT NULL, revision INTEGER NOT NULL, at DATETIME NOT NULL)`,
 	)},
+	{ID: "0014-recordings", Migrate: script(
+		`CREATE TABLE IF NOT EXISTS recordings (
+			id TEXT PRIMARY KEY, case_id TEXT NOT NULL, content BLOB NOT NULL, revision INTEGER NOT NULL, at DATETIME NOT NULL)`,
+		`CREATE INDEX IF NOT EXISTS recordings_case ON recordings (case_id)`,
+		`CREATE TABLE IF NOT EXISTS known (kind TEXT NOT NULL, name TEXT NOT NULL, content BLOB NOT NULL, PRIMARY KEY (kind, name))`,
+	)},
 }
 
 // addColumn is how a column is added; script passes over one that is there.

@@ -1,0 +1,455 @@
+package recordings
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+
+	"innercompass/core/orders"
+	"innercompass/core/recording"
+	"innercompass/core/signal"
+	"innercompass/core/unitsheet"
+	"innercompass/core/vibration"
+	"innercompass/internal/problem"
+	"innercompass/internal/traces"
+)
+
+// Asked is what is asked of a recording; zero values take what stands with it.
+type Asked struct {
+	Channel  *int    // that is heard; the first of sound or shaking else
+	Speed    *int    // channel that is a speed; the best there is else; −1 for none: Road or Engine is the speed
+	From, To float64 // s; To 0 is the end
+	Range    string
+	Slip     float64
+	Road     float64 // m/s, when there is no speed channel
+	Engine   float64 // rev/s, likewise
+	Whine    bool    // look for what whines, not what shakes
+	Doubt    float64 // share of the speed; 0 takes what its channel has
+	// A line that is known: its order of the output and where it lies, Hz. It gives the speed where there is no channel.
+	Line      float64
+	Low, High float64
+	With      string // another recording of the same vehicle, weighed together
+	Unit      string // instead of what stands with it
+}
+
+// Doubts of speeds by what they come from, share (judgment; road: the tire's wear, common practice, no source).
+var doubts = map[recording.Role]float64{recording.Road: 0.01, recording.Wheel: 0.008, recording.Output: 0.002, recording.Turbine: 0.003, recording.Engine: 0.005, recording.Pulses: 0.002}
+
+const ofALine = 0.004 // of a line that was followed
+
+// Heard is what came of it.
+type Heard struct {
+	orders.Result
+	Channel, Speed int
+	Unit           *unitsheet.Unit
+	Vehicle        vibration.Vehicle
+	State          vibration.State
+	Doubt          float64
+	Seconds        float64
+	Other          *Recording
+}
+
+// Orders hears what turns out of a recording.
+func (s *Service) Orders(ctx context.Context, id string, a Asked) (Heard, error) {
+	rec, err := s.Store.Recording(ctx, id)
+	if err != nil {
+		return Heard{}, err
+	}
+	out, err := s.hear(ctx, rec, a)
+	if err != nil || a.With == "" {
+		return out, err
+	}
+	other, err := s.Store.Recording(ctx, a.With)
+	if err != nil {
+		return out, err
+	}
+	second, err := s.hear(ctx, other, Asked{Whine: a.Whine, Doubt: a.Doubt, Unit: a.Unit})
+	if err != nil {
+		return out, fmt.Errorf("%s: %w", other.Title, err)
+	}
+	if out.Result, err = orders.Together(out.Result, second.Result, math.Max(out.Doubt, second.Doubt)); err != nil {
+		return out, problem.Field("with", other.Title, "a drive in a range, with a speed")
+	}
+	out.Other = &other
+	return out, nil
+}
+
+func (s *Service) hear(ctx context.Context, rec Recording, a Asked) (Heard, error) {
+	if a.Unit == "" {
+		a.Unit = rec.Unit
+	}
+	if a.Unit == "" {
+		return Heard{}, problem.Field("unit", "not said yet", "the unit that the vehicle has")
+	}
+	n, err := s.Library.Unit(ctx, a.Unit, 0)
+	if err != nil {
+		return Heard{}, err
+	}
+	sheet, err := s.Vehicle(ctx, rec.Vehicle)
+	if err != nil {
+		return Heard{}, err
+	}
+	f, done, err := s.open(rec)
+	if err != nil {
+		return Heard{}, err
+	}
+	defer done()
+	h := Heard{Unit: n.Unit, Vehicle: sheet.Vehicle, Seconds: rec.Seconds}
+	if a.To == 0 {
+		a.To = rec.Seconds
+	}
+	if !(a.From >= 0 && a.To > a.From && a.To <= rec.Seconds+1e-6) {
+		return h, problem.Field("from", fmt.Sprintf("%.3f to %.3f s", a.From, a.To), fmt.Sprintf("a part of 0 to %.3f s", rec.Seconds))
+	}
+	if h.Channel, err = pick(rec, "channel", a.Channel, recording.Role.Heard); err != nil {
+		return h, err
+	}
+	d := orders.Drive{Clipped: rec.Told.Clipped > 0, Sound: rec.Channels[h.Channel].Role == recording.Hearing, State: vibration.State{Range: or(a.Range, rec.Driven.Range), Slip: or(a.Slip, rec.Driven.Slip)}}
+	if err := s.speedOf(rec, f, a, &h, &d); err != nil {
+		return h, err
+	}
+	band := signal.Shake
+	if a.Whine {
+		band = signal.Whine
+	}
+	if d.Samples, d.Rate, d.Native, err = samples(ctx, f, h.Channel, a.From, a.To, orders.Rate(band, d.Speed)); err != nil {
+		return h, asked(err)
+	}
+	for i := range d.Speed.At {
+		d.Speed.At[i] -= a.From
+	}
+	h.State, h.Doubt = d.State, d.Doubt
+	if h.Result, err = orders.Of(n.Unit, sheet.Vehicle, d, band); err != nil {
+		return h, asked(err)
+	}
+	return h, nil
+}
+
+func or[T comparable](a, b T) T {
+	var zero T
+	if a != zero {
+		return a
+	}
+	return b
+}
+
+// asked says what the computation refuses as something that was asked wrongly.
+func asked(err error) error {
+	if err == nil || errors.Is(err, context.Canceled) {
+		return err
+	}
+	return problem.Field("recording", err.Error(), "")
+}
+
+// pick is a channel that was asked for, or the first that fits.
+func pick(rec Recording, field string, want *int, fits func(recording.Role) bool) (int, error) {
+	if want != nil {
+		if *want < 0 || *want >= len(rec.Channels) {
+			return 0, problem.Field(field, fmt.Sprint(*want), fmt.Sprintf("0 to %d", len(rec.Channels)-1))
+		}
+		return *want, nil
+	}
+	i := slices.IndexFunc(rec.Channels, func(c Channel) bool { return fits(c.Role) && c.Values > 16 })
+	if i < 0 {
+		return 0, problem.Field(field, "no channel of sound or shaking", "say which channel a microphone or a motion sensor gave")
+	}
+	return i, nil
+}
+
+// speedOf finds the speed of the output: from the best channel, from a line that is known, or from a speed that was typed.
+func (s *Service) speedOf(rec Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
+	h.Speed = -1
+	switch {
+	case a.Line > 0:
+		return s.followed(rec, f, a, h, d)
+	case a.Speed != nil && *a.Speed >= 0:
+		i, err := pick(rec, "speed", a.Speed, nil)
+		if err != nil {
+			return err
+		}
+		if r := rec.Channels[i].Role; !r.Speed() && r != recording.Pulses {
+			return problem.Field("speed", rec.Channels[i].Name+" is no speed", "a channel of a speed, or of pulses")
+		}
+		h.Speed = i
+	case a.Speed == nil:
+		for _, r := range []recording.Role{recording.Output, recording.Pulses, recording.Wheel, recording.Road, recording.Turbine, recording.Engine} {
+			if i := slices.IndexFunc(rec.Channels, func(c Channel) bool { return c.Role == r && c.Values > 1 }); i >= 0 {
+				h.Speed = i
+				break
+			}
+		}
+	}
+	if h.Speed < 0 {
+		return steady(or(a.Road, rec.Driven.Road), or(a.Engine, rec.Driven.Engine), a, h, d)
+	}
+	c := rec.Channels[h.Speed]
+	at, v, err := whole(f, h.Speed, a.From, a.To)
+	if err != nil {
+		return err
+	}
+	d.Doubt = or(a.Doubt, doubts[c.Role])
+	if c.Role == recording.Pulses {
+		even, rate, err := signal.Evenly(at, v)
+		if err != nil {
+			return asked(err)
+		}
+		if d.Speed, err = signal.Pulses(even, rate, c.Turns); err != nil {
+			return asked(err)
+		}
+		for i := range d.Speed.At {
+			d.Speed.At[i] += at[0]
+		}
+		return nil
+	}
+	factor, ok := c.Role.Factor(c.Unit)
+	if !ok {
+		return problem.Field("speed", fmt.Sprintf("%s in %q", c.Name, c.Unit), "a speed with its unit")
+	}
+	per, err := perOutput(c.Role, h, d.State)
+	if err != nil {
+		return err
+	}
+	for i, x := range v {
+		if w := x * factor * per; w >= 0 {
+			d.Speed.At, d.Speed.Turns = append(d.Speed.At, at[i]), append(d.Speed.Turns, w)
+		}
+	}
+	return nil
+}
+
+// perOutput is how fast the output turns for one of a speed's unit.
+func perOutput(r recording.Role, h *Heard, s vibration.State) (float64, error) {
+	switch r {
+	case recording.Output:
+		return 1, nil
+	case recording.Road, recording.Wheel:
+		v := h.Vehicle
+		if v.Axle == 0 || v.Circumference == 0 && r == recording.Road {
+			return 0, problem.Field("vehicle", "axle ratio and tire are not known", "fill in the vehicle's sheet")
+		}
+		if r == recording.Wheel {
+			return v.Axle, nil
+		}
+		return v.Axle / v.Circumference, nil
+	}
+	ratio, err := ratioOf(h.Unit, s.Range)
+	if err != nil {
+		return 0, err
+	}
+	if r == recording.Engine {
+		return (1 - s.Slip) / ratio, nil
+	}
+	return 1 / ratio, nil
+}
+
+func ratioOf(u *unitsheet.Unit, id string) (float64, error) {
+	r, ok := u.Range(id)
+	ratio := math.Abs(or(r.Healthy.Ratio, r.Printed))
+	if !ok || !r.Driving() || ratio == 0 {
+		return 0, problem.Field("range", fmt.Sprintf("%q", id), "the range that was driven")
+	}
+	return ratio, nil
+}
+
+// steady is a drive at one speed.
+func steady(road, engine float64, a Asked, h *Heard, d *orders.Drive) error {
+	turns := 0.0
+	switch {
+	case road > 0:
+		per, err := perOutput(recording.Road, h, d.State)
+		if err != nil {
+			return err
+		}
+		turns, d.Doubt = road*per, or(a.Doubt, doubts[recording.Road])
+	case engine > 0:
+		per, err := perOutput(recording.Engine, h, d.State)
+		if err != nil {
+			return err
+		}
+		turns, d.Doubt = engine*per, or(a.Doubt, doubts[recording.Engine])
+	default:
+		return problem.Field("speed", "none was recorded", "a road or engine speed that was held, or a line whose order is known")
+	}
+	d.Speed = signal.Speed{At: []float64{a.From, a.To}, Turns: []float64{turns, turns}}
+	return nil
+}
+
+// followed takes the speed from a line that is known.
+func (s *Service) followed(rec Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
+	if !(a.Low > 0 && a.High > a.Low) {
+		return problem.Field("low", fmt.Sprintf("%v to %v Hz", a.Low, a.High), "the band in which the known line lies, Hz")
+	}
+	x, rate, _, err := samples(context.Background(), f, h.Channel, a.From, a.To, 2.5*a.High)
+	if err != nil {
+		return asked(err)
+	}
+	cells, err := signal.Map(x, rate, math.Min(rate/2, 1.1*a.High))
+	if err != nil {
+		return asked(err)
+	}
+	way, err := cells.Track(a.Low, math.Min(a.High, rate/2), nil)
+	if err != nil {
+		return asked(err)
+	}
+	if way.Sure < 5 {
+		return problem.Field("low", fmt.Sprintf("no line stands out between %v and %v Hz", a.Low, a.High), "a band with one clear line")
+	}
+	if d.Speed, err = way.Speed(a.Line); err != nil {
+		return asked(err)
+	}
+	for i := range d.Speed.At {
+		d.Speed.At[i] += a.From
+	}
+	d.Doubt = or(a.Doubt, ofALine)
+	return nil
+}
+
+// open opens the samples of a recording.
+func (s *Service) open(rec Recording) (*traces.File, func(), error) {
+	f, err := s.Store.OpenFile(rec.Kept)
+	if err != nil {
+		return nil, nil, err
+	}
+	info, err := f.Stat()
+	if err != nil {
+		f.Close()
+		return nil, nil, err
+	}
+	t, err := traces.Open(f, info.Size())
+	if err != nil {
+		f.Close()
+		return nil, nil, err
+	}
+	return t, func() { f.Close() }, nil
+}
+
+// whole are all values of a channel in a part, with their times.
+func whole(f *traces.File, channel int, from, to float64) (at, v []float64, err error) {
+	err = f.Each([]int{channel}, from, to, func(t []float64, values [][]float32) error {
+		for i, x := range values[0] {
+			if !math.IsNaN(float64(x)) {
+				at, v = append(at, t[i]), append(v, float64(x))
+			}
+		}
+		return nil
+	})
+	return at, v, err
+}
+
+// samples are a channel in a part at an even rate, no slower than wanted, and the rate of the recording itself: brought down block by block
+// where it has a rate, and put at even steps where its rows carry their times.
+func samples(ctx context.Context, f *traces.File, channel int, from, to, want float64) (x []float64, rate, native float64, err error) {
+	if f.Rate() == 0 {
+		at, v, err := whole(f, channel, from, to)
+		if err != nil {
+			return nil, 0, 0, err
+		}
+		if x, native, err = signal.Evenly(at, v); err != nil {
+			return nil, 0, 0, err
+		}
+		slower, err := signal.NewSlower(native, want)
+		if err != nil {
+			return nil, 0, 0, err
+		}
+		return slower.Rest(slower.Take(nil, x)), slower.Rate(), native, nil
+	}
+	slower, err := signal.NewSlower(f.Rate(), want)
+	if err != nil {
+		return nil, 0, 0, err
+	}
+	x = make([]float64, 0, int((to-from)*slower.Rate())+64)
+	block := make([]float64, 0, 4096)
+	err = f.Each([]int{channel}, from, to, func(_ []float64, values [][]float32) error {
+		block = block[:0]
+		for _, v := range values[0] {
+			block = append(block, float64(v))
+		}
+		x = slower.Take(x, block)
+		return ctx.Err()
+	})
+	return slower.Rest(x), slower.Rate(), f.Rate(), err
+}
+
+// Trace is what is drawn of some channels between two times.
+func (s *Service) Trace(ctx context.Context, id string, channels []int, from, to float64, most int) (Recording, traces.Trace, error) {
+	rec, err := s.Store.Recording(ctx, id)
+	if err != nil {
+		return rec, traces.Trace{}, err
+	}
+	f, done, err := s.open(rec)
+	if err != nil {
+		return rec, traces.Trace{}, err
+	}
+	defer done()
+	for _, c := range channels {
+		if c < 0 || c >= len(rec.Channels) {
+			return rec, traces.Trace{}, problem.Field("channels", fmt.Sprint(c), fmt.Sprintf("0 to %d", len(rec.Channels)-1))
+		}
+	}
+	if to == 0 {
+		to = rec.Seconds
+	}
+	if !(from >= 0 && to > from) {
+		return rec, traces.Trace{}, problem.Field("from", fmt.Sprintf("%v to %v s", from, to), fmt.Sprintf("a part of 0 to %.3f s", rec.Seconds))
+	}
+	t, err := f.Drawn(channels, from, to, most)
+	return rec, t, err
+}
+
+// Spectrum is that of a channel in a part.
+type Spectrum struct {
+	signal.Spectrum
+	Peaks []signal.Peak
+	Unit  string
+	Rate  float64
+}
+
+// longestBlock is that of a spectrum, s: a tenth of a hertz between bins.
+const longestBlock = 10.0
+
+// Spectrum gives the lines of a channel: Welch's mean over blocks of two seconds or less, or with a band the lines of its envelope.
+func (s *Service) Spectrum(ctx context.Context, id string, channel *int, from, to, top float64, low, high float64) (Spectrum, error) {
+	rec, err := s.Store.Recording(ctx, id)
+	if err != nil {
+		return Spectrum{}, err
+	}
+	c, err := pick(rec, "channel", channel, recording.Role.Heard)
+	if err != nil {
+		return Spectrum{}, err
+	}
+	f, done, err := s.open(rec)
+	if err != nil {
+		return Spectrum{}, err
+	}
+	defer done()
+	to = or(to, rec.Seconds)
+	if !(from >= 0 && to > from) {
+		return Spectrum{}, problem.Field("from", fmt.Sprintf("%v to %v s", from, to), fmt.Sprintf("a part of 0 to %.3f s", rec.Seconds))
+	}
+	want := 2.5 * or(top, 1000)
+	if high > 0 {
+		want = 2.5 * high
+	}
+	x, rate, _, err := samples(ctx, f, c, from, to, want)
+	if err != nil {
+		return Spectrum{}, asked(err)
+	}
+	if high > 0 {
+		if x, err = signal.Envelope(x, rate, low, math.Min(high, rate/2)); err != nil {
+			return Spectrum{}, asked(err)
+		}
+	}
+	out := Spectrum{Unit: rec.Channels[c].Unit, Rate: rate}
+	if out.Spectrum, err = signal.Welch(x, rate, signal.Hann, min(len(x), int(longestBlock/5*rate)), 0.5); err != nil {
+		return Spectrum{}, asked(err)
+	}
+	out.Peaks = out.Spectrum.Peaks(lineRatio, mostLines)
+	return out, nil
+}
+
+const (
+	lineRatio = 12.0
+	mostLines = 12
+)
