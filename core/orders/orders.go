@@ -136,7 +136,7 @@ func Of(u *unitsheet.Unit, v vibration.Vehicle, d Drive, band signal.Band) (Resu
 	if err := r.ridges(x, rate, a, cells, band, d); err != nil {
 		return Result{}, err
 	}
-	r.Picture = picture(cells, a)
+	r.Picture = picture(cells, a, r.highest())
 	r.limits(d, seconds)
 	if err := r.weigh(d.Doubt); err != nil {
 		return Result{}, err
@@ -195,25 +195,27 @@ func (r *Result) ridges(x []float64, rate float64, a signal.Angle, cells signal.
 	if len(r.Found) == 0 {
 		r.Limits = append(r.Limits, Limit{NoRidge, o.Limit})
 	}
-	for _, l := range cells.Levels(levelFrom, 3) {
-		if !r.onARay(l.Hertz) {
-			r.Levels = append(r.Levels, l)
+	var known []float64
+	for _, f := range r.Found {
+		for h := 1.0; h <= 3; h++ {
+			known = append(known, h*f.Order)
 		}
 	}
+	r.Levels = cells.Levels(a, known, levelFrom, 3)
 	return nil
 }
 
-// onARay reports whether a level is what a ridge leaves in the mean: within the drive its order comes by, and the speed changes little.
-func (r *Result) onARay(hz float64) bool {
-	if r.Span >= 0.3 {
-		return false
-	}
+// highest is up to which frequency a picture is worth drawing: somewhat above the highest ridge.
+func (r *Result) highest() float64 {
+	const least, room = 120.0, 1.3
+	out := least
 	for _, f := range r.Found {
-		if hz > 0.95*f.Order*r.From && hz < 1.05*f.Order*r.To {
-			return true
-		}
+		out = math.Max(out, room*f.Order*r.To)
 	}
-	return false
+	for _, l := range r.Levels {
+		out = math.Max(out, room*l.Hertz)
+	}
+	return out
 }
 
 // lines reads the spectrum of a steady drive.

@@ -25,8 +25,8 @@ const (
 	leastGap = 0.6 // score below which a cell is left white
 )
 
-// picture gathers frames of like speed: the mean of their scores.
-func picture(c signal.Cells, a signal.Angle) Picture {
+// picture gathers frames of like speed, up to a frequency: the mean of their scores.
+func picture(c signal.Cells, a signal.Angle, top float64) Picture {
 	low, high := math.Inf(1), 0.0
 	speeds := make([]float64, len(c.Score))
 	for k := range speeds {
@@ -36,7 +36,7 @@ func picture(c signal.Cells, a signal.Angle) Picture {
 	if high-low < 0.02*high {
 		low, high = 0.98*low, 1.02*high
 	}
-	bins := len(c.Score[0])
+	bins := min(len(c.Score[0]), int(top/c.Step)+1)
 	each := max(1, int(math.Ceil(float64(bins)/rows)))
 	p := Picture{XFrom: low, XStep: (high - low) / columns, YStep: float64(each) * c.Step, Cells: make([][]uint8, columns)}
 	sum, n := make([][]float64, columns), make([]int, columns)
@@ -46,7 +46,7 @@ func picture(c signal.Cells, a signal.Angle) Picture {
 			sum[x] = make([]float64, bins)
 		}
 		n[x]++
-		for i, v := range row {
+		for i, v := range row[:bins] {
 			sum[x][i] += float64(v)
 		}
 	}

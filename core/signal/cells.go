@@ -236,13 +236,36 @@ type Level struct {
 	Sure  float64 // standard deviations of noise
 }
 
-// Levels are the frequencies that stand out over all frames although the shaft changes its speed, the surest first. What is within so many
-// Hz of 0 is left out, and what lies on a ray of the shaft is not told apart here.
-func (c Cells) Levels(above float64, most int) []Level {
+// Levels are the frequencies that stand out over all frames although the shaft changes its speed, the surest first, above so many Hz. What
+// the known orders leave on their way is passed over.
+func (c Cells) Levels(a Angle, orders []float64, above float64, most int) []Level {
 	if len(c.Score) == 0 {
 		return nil
 	}
-	mean := c.means()
+	bins := len(c.Score[0])
+	sum, n := make([]float64, bins), make([]float64, bins)
+	onWay := make([]bool, bins)
+	for k, row := range c.Score {
+		clear(onWay)
+		for _, o := range orders {
+			hz := o * a.Speed(c.Time(k))
+			wide := math.Max(3*c.Step, 0.02*hz)
+			for i := max(0, int((hz-wide)/c.Step)); i <= min(bins-1, int((hz+wide)/c.Step)); i++ {
+				onWay[i] = true
+			}
+		}
+		for i, v := range row {
+			if !onWay[i] {
+				sum[i], n[i] = sum[i]+math.Min(float64(v), mostScore), n[i]+1
+			}
+		}
+	}
+	mean := make([]float64, bins)
+	for i := range mean {
+		if n[i] > float64(len(c.Score))/4 {
+			mean[i] = sum[i] / n[i]
+		}
+	}
 	sd := scoreSD / math.Sqrt(float64(len(c.Score))/(framesEach/2))
 	var out []Level
 	for i := max(2, int(above/c.Step)); i < len(mean)-1; i++ {

@@ -186,14 +186,32 @@ func TestALineIsFollowedWithoutAChannel(t *testing.T) {
 // What rings stands out as a level, and noise alone has none.
 func TestLevels(t *testing.T) {
 	x := noise(60000, 1, 5)
-	if l := cellsOf(t, x).Levels(10, 5); len(l) > 0 {
+	a := channel(60, func(s float64) float64 { return 30 + s/4 })
+	if l := cellsOf(t, x).Levels(a, nil, 10, 5); len(l) > 0 {
 		t.Errorf("levels in noise: %+v", l)
 	}
 	for i, v := range tone(len(x), 1000, 78, 0.3, 0) {
 		x[i] += v
 	}
-	if l := cellsOf(t, x).Levels(10, 5); len(l) != 1 || math.Abs(l[0].Hertz-78) > 0.6 {
+	if l := cellsOf(t, x).Levels(a, nil, 10, 5); len(l) != 1 || math.Abs(l[0].Hertz-78) > 0.6 {
 		t.Errorf("%+v, want 78 Hz", l)
+	}
+}
+
+// A strong order that dwells leaves no level behind.
+func TestWhatTurnsLeavesNoLevel(t *testing.T) {
+	x, turns := noise(60000, 1, 6), 0.0
+	shaft := func(s float64) float64 { return 38 + 3*math.Sin(2*math.Pi*s/60) }
+	for i := range x {
+		x[i] += math.Cos(2 * math.Pi * 2 * turns)
+		turns += shaft(float64(i)/1000) / 1000
+	}
+	a := channel(60, shaft)
+	if l := cellsOf(t, x).Levels(a, []float64{2}, 10, 5); len(l) > 0 {
+		t.Errorf("%+v", l)
+	}
+	if l := cellsOf(t, x).Levels(a, nil, 10, 5); len(l) == 0 {
+		t.Error("without knowing of the order there should be one where it dwells")
 	}
 }
 

@@ -22,6 +22,7 @@ import (
 	"innercompass/internal/planning"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
+	"innercompass/internal/recordings"
 	"innercompass/internal/records"
 	"innercompass/internal/said"
 	"innercompass/internal/search"
@@ -43,6 +44,7 @@ type Store interface {
 	search.Store
 	said.Store
 	building.Store
+	recordings.Store
 }
 
 // Sheets are the sheets that come with the app, and the reader of customers' words.
@@ -77,6 +79,7 @@ type App struct {
 	Overview     *overview.Service
 	Search       *search.Service
 	Building     *building.Service
+	Recordings   *recordings.Service
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
@@ -103,6 +106,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Verification = &verification.Service{Cases: a.Cases, Shop: a.Shop, Now: now}
 	a.Overview = &overview.Service{Cases: a.Cases, Shop: a.Shop, Library: a.Library, Assessing: a.Assessing, Intake: a.Intake, Floor: a.Floor, Now: now}
 	a.Building = &building.Service{Store: store, Library: a.Library, Now: now}
+	a.Recordings = &recordings.Service{Store: store, Cases: a.Cases, Library: a.Library, Now: now, Tell: a.tell}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
 		a.Search.Alike = sheets.Names()

@@ -147,12 +147,15 @@ func Fill(ctx context.Context, s *app.App) error {
 			return fmt.Errorf("demo case %q: %w", closed[i].intake.Vehicle, err)
 		}
 	}
+	open := map[string]string{}
 	for i := len(visits) - 1; i >= 0; i-- {
-		if _, err := fill(ctx, s, start, visits[i]); err != nil {
+		id, err := fill(ctx, s, start, visits[i])
+		if err != nil {
 			return fmt.Errorf("demo case %q: %w", visits[i].intake.Vehicle, err)
 		}
+		open[visits[i].intake.Vehicle] = id
 	}
-	return nil
+	return record(ctx, s, start, open)
 }
 
 // prices are some of the demo shop's own; the rest goes by the guide.

@@ -71,6 +71,7 @@ func New(o Options) (http.Handler, error) {
 	e.POST("/api/case-files", jsonOnly, (&files{o.App}).post)
 	e.GET("/api/units/:id/sheet", (&sheets{o.App}).get)
 	(&documents{o.App}).routes(e)
+	(&soundfiles{o.App}).routes(e)
 	e.GET("/api/blank-sheet", (&sheets{o.App}).blank(o.Blank))
 
 	check, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, nil)

@@ -24,6 +24,7 @@ const LargestFile = 4 << 30
 // Bring is what is said of a recording that is brought in.
 type Bring struct {
 	File, Title, Case, By string
+	Unit, Vehicle         string // without a case, which says both
 	Made                  string // how it was made here
 	Driven                Driven
 	Roles                 []recording.Role // of its channels, when it was made here
@@ -33,15 +34,23 @@ type Bring struct {
 // Bring reads a recording once, from its first byte to its last, and keeps it: the file as it came, its samples, what it is. When anything is
 // wrong with it, or whoever sends it stops, nothing is kept. A file that is there already is not kept twice.
 func (s *Service) Bring(ctx context.Context, r io.Reader, b Bring) (Recording, error) {
-	if err := errors.Join(problem.CheckText("file", b.File, problem.MaxShort, true), problem.CheckText("title", b.Title, problem.MaxShort, false), problem.CheckText("by", b.By, problem.MaxShort, false), problem.CheckText("made", b.Made, problem.MaxNote, false)); err != nil {
+	if err := errors.Join(problem.CheckText("file", b.File, problem.MaxShort, true), problem.CheckText("title", b.Title, problem.MaxShort, false), problem.CheckText("by", b.By, problem.MaxShort, false), problem.CheckText("vehicle", b.Vehicle, problem.MaxShort, false), problem.CheckText("made", b.Made, problem.MaxNote, false)); err != nil {
 		return Recording{}, err
 	}
-	rec := Recording{ID: cases.NewID("s"), Title: strings.TrimSpace(b.Title), File: path.Base(strings.ReplaceAll(b.File, `\`, "/")), Case: b.Case, Made: b.Made, Driven: b.Driven, By: b.By, At: s.Now(), Revision: 1}
+	rec := Recording{ID: cases.NewID("s"), Title: strings.TrimSpace(b.Title), File: path.Base(strings.ReplaceAll(b.File, `\`, "/")), Case: b.Case, Unit: b.Unit, Vehicle: strings.TrimSpace(b.Vehicle), Made: b.Made, Driven: b.Driven, By: b.By, At: s.Now(), Revision: 1}
 	if rec.Title == "" {
 		rec.Title = strings.TrimSuffix(rec.File, path.Ext(rec.File))
 	}
 	if err := s.about(ctx, &rec); err != nil {
 		return Recording{}, err
+	}
+	if err := s.driven(ctx, rec, rec.Driven); err != nil {
+		return Recording{}, err
+	}
+	for _, r := range b.Roles {
+		if !slices.Contains(recording.Roles, r) {
+			return Recording{}, problem.Field("roles", fmt.Sprintf("%q", r), "one of the roles")
+		}
 	}
 	file, err := s.Store.NewFile()
 	if err != nil {

@@ -118,6 +118,84 @@ func (e BroughtSheetState) Valid() bool {
 	}
 }
 
+// Defines values for ChannelRole.
+const (
+	ChannelRoleEngine  ChannelRole = "engine"
+	ChannelRoleOther   ChannelRole = "other"
+	ChannelRoleOutput  ChannelRole = "output"
+	ChannelRolePulses  ChannelRole = "pulses"
+	ChannelRoleRoad    ChannelRole = "road"
+	ChannelRoleShaking ChannelRole = "shaking"
+	ChannelRoleSound   ChannelRole = "sound"
+	ChannelRoleTurbine ChannelRole = "turbine"
+	ChannelRoleWheel   ChannelRole = "wheel"
+)
+
+// Valid indicates whether the value is a known member of the ChannelRole enum.
+func (e ChannelRole) Valid() bool {
+	switch e {
+	case ChannelRoleEngine:
+		return true
+	case ChannelRoleOther:
+		return true
+	case ChannelRoleOutput:
+		return true
+	case ChannelRolePulses:
+		return true
+	case ChannelRoleRoad:
+		return true
+	case ChannelRoleShaking:
+		return true
+	case ChannelRoleSound:
+		return true
+	case ChannelRoleTurbine:
+		return true
+	case ChannelRoleWheel:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ChannelSaidRole.
+const (
+	ChannelSaidRoleEngine  ChannelSaidRole = "engine"
+	ChannelSaidRoleOther   ChannelSaidRole = "other"
+	ChannelSaidRoleOutput  ChannelSaidRole = "output"
+	ChannelSaidRolePulses  ChannelSaidRole = "pulses"
+	ChannelSaidRoleRoad    ChannelSaidRole = "road"
+	ChannelSaidRoleShaking ChannelSaidRole = "shaking"
+	ChannelSaidRoleSound   ChannelSaidRole = "sound"
+	ChannelSaidRoleTurbine ChannelSaidRole = "turbine"
+	ChannelSaidRoleWheel   ChannelSaidRole = "wheel"
+)
+
+// Valid indicates whether the value is a known member of the ChannelSaidRole enum.
+func (e ChannelSaidRole) Valid() bool {
+	switch e {
+	case ChannelSaidRoleEngine:
+		return true
+	case ChannelSaidRoleOther:
+		return true
+	case ChannelSaidRoleOutput:
+		return true
+	case ChannelSaidRolePulses:
+		return true
+	case ChannelSaidRoleRoad:
+		return true
+	case ChannelSaidRoleShaking:
+		return true
+	case ChannelSaidRoleSound:
+		return true
+	case ChannelSaidRoleTurbine:
+		return true
+	case ChannelSaidRoleWheel:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChartKind.
 const (
 	ChartKindBars   ChartKind = "bars"
@@ -196,6 +274,30 @@ func (e DraftContentLies) Valid() bool {
 	case DraftContentLiesAlong:
 		return true
 	case DraftContentLiesEmpty:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DrivenLoad.
+const (
+	DrivenLoadCoast  DrivenLoad = "coast"
+	DrivenLoadEmpty  DrivenLoad = ""
+	DrivenLoadPull   DrivenLoad = "pull"
+	DrivenLoadSteady DrivenLoad = "steady"
+)
+
+// Valid indicates whether the value is a known member of the DrivenLoad enum.
+func (e DrivenLoad) Valid() bool {
+	switch e {
+	case DrivenLoadCoast:
+		return true
+	case DrivenLoadEmpty:
+		return true
+	case DrivenLoadPull:
+		return true
+	case DrivenLoadSteady:
 		return true
 	default:
 		return false
@@ -283,6 +385,33 @@ func (e InstrumentInputShown) Valid() bool {
 	case InstrumentInputShownGrades:
 		return true
 	case InstrumentInputShownZone:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LayoutKind.
+const (
+	Clock LayoutKind = "clock"
+	Min   LayoutKind = "min"
+	Ms    LayoutKind = "ms"
+	Row   LayoutKind = "row"
+	S     LayoutKind = "s"
+)
+
+// Valid indicates whether the value is a known member of the LayoutKind enum.
+func (e LayoutKind) Valid() bool {
+	switch e {
+	case Clock:
+		return true
+	case Min:
+		return true
+	case Ms:
+		return true
+	case Row:
+		return true
+	case S:
 		return true
 	default:
 		return false
@@ -529,6 +658,63 @@ func (e ProofInputResult) Valid() bool {
 	}
 }
 
+// Defines values for RecordingKind.
+const (
+	RecordingKindSound RecordingKind = "sound"
+	RecordingKindTable RecordingKind = "table"
+)
+
+// Valid indicates whether the value is a known member of the RecordingKind enum.
+func (e RecordingKind) Valid() bool {
+	switch e {
+	case RecordingKindSound:
+		return true
+	case RecordingKindTable:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RecordingItemKind.
+const (
+	RecordingItemKindSound RecordingItemKind = "sound"
+	RecordingItemKindTable RecordingItemKind = "table"
+)
+
+// Valid indicates whether the value is a known member of the RecordingItemKind enum.
+func (e RecordingItemKind) Valid() bool {
+	switch e {
+	case RecordingItemKindSound:
+		return true
+	case RecordingItemKindTable:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RidgeTurning.
+const (
+	CannotTell RidgeTurning = "cannot tell"
+	Stays      RidgeTurning = "stays"
+	Turns      RidgeTurning = "turns"
+)
+
+// Valid indicates whether the value is a known member of the RidgeTurning enum.
+func (e RidgeTurning) Valid() bool {
+	switch e {
+	case CannotTell:
+		return true
+	case Stays:
+		return true
+	case Turns:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for SaidPhraseRole.
 const (
 	Denied  SaidPhraseRole = "denied"
@@ -622,6 +808,30 @@ func (e SeriesRole) Valid() bool {
 	case SeriesRoleMain:
 		return true
 	case SeriesRoleOther:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for VehicleSheetVehicleJoint.
+const (
+	VehicleSheetVehicleJointBall   VehicleSheetVehicleJoint = "ball"
+	VehicleSheetVehicleJointCross  VehicleSheetVehicleJoint = "cross"
+	VehicleSheetVehicleJointEmpty  VehicleSheetVehicleJoint = ""
+	VehicleSheetVehicleJointTripod VehicleSheetVehicleJoint = "tripod"
+)
+
+// Valid indicates whether the value is a known member of the VehicleSheetVehicleJoint enum.
+func (e VehicleSheetVehicleJoint) Valid() bool {
+	switch e {
+	case VehicleSheetVehicleJointBall:
+		return true
+	case VehicleSheetVehicleJointCross:
+		return true
+	case VehicleSheetVehicleJointEmpty:
+		return true
+	case VehicleSheetVehicleJointTripod:
 		return true
 	default:
 		return false
@@ -936,6 +1146,36 @@ type ChainNode struct {
 	Title       string  `json:"title"`
 }
 
+// Channel defines model for Channel.
+type Channel struct {
+	From   string      `json:"from"`
+	High   float64     `json:"high"`
+	Low    float64     `json:"low"`
+	Name   string      `json:"name"`
+	Rate   float64     `json:"rate"`
+	Role   ChannelRole `json:"role"`
+	Turns  float64     `json:"turns"`
+	Unit   string      `json:"unit"`
+	Values int         `json:"values"`
+}
+
+// ChannelRole defines model for Channel.Role.
+type ChannelRole string
+
+// ChannelSaid defines model for ChannelSaid.
+type ChannelSaid struct {
+	From *string         `json:"from,omitempty"`
+	Name string          `json:"name"`
+	Role ChannelSaidRole `json:"role"`
+
+	// Turns pulses in each turn of the output
+	Turns *float64 `json:"turns,omitempty"`
+	Unit  string   `json:"unit"`
+}
+
+// ChannelSaidRole defines model for ChannelSaid.Role.
+type ChannelSaidRole string
+
 // Chart defines model for Chart.
 type Chart struct {
 	// Arrows masses on a rotor
@@ -1063,6 +1303,12 @@ type Codes struct {
 	Codes string  `json:"codes"`
 }
 
+// Column defines model for Column.
+type Column struct {
+	Name string `json:"name"`
+	Unit string `json:"unit"`
+}
+
 // ComparedCell defines model for ComparedCell.
 type ComparedCell struct {
 	A         string `json:"a"`
@@ -1136,6 +1382,17 @@ type ControlRow struct {
 	Range    string   `json:"range"`
 	Result   string   `json:"result"`
 	Selector string   `json:"selector"`
+}
+
+// Could defines model for Could.
+type Could struct {
+	// Class one of the sources
+	Class    int `json:"class"`
+	Multiple int `json:"multiple"`
+
+	// Off share by which the ridge lies above it
+	Off         float64 `json:"off"`
+	Probability float64 `json:"probability"`
 }
 
 // CustomerAnswer defines model for CustomerAnswer.
@@ -1269,6 +1526,27 @@ type DraftRow struct {
 	// Ratio solved, to the decimals that are printed; empty when not known
 	Ratio string `json:"ratio"`
 	Wrong string `json:"wrong"`
+}
+
+// Driven defines model for Driven.
+type Driven struct {
+	// Engine rev/s, likewise
+	Engine *float64    `json:"engine,omitempty"`
+	Load   *DrivenLoad `json:"load,omitempty"`
+	Range  *string     `json:"range,omitempty"`
+
+	// Road m/s, when it was one speed
+	Road *float64 `json:"road,omitempty"`
+	Slip *float64 `json:"slip,omitempty"`
+}
+
+// DrivenLoad defines model for Driven.Load.
+type DrivenLoad string
+
+// DrivenRange defines model for DrivenRange.
+type DrivenRange struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
 }
 
 // ElementSlip defines model for ElementSlip.
@@ -1750,6 +2028,24 @@ type Layer struct {
 	Size  float64 `json:"size"`
 }
 
+// Layout defines model for Layout.
+type Layout struct {
+	Columns   []Column   `json:"columns"`
+	Decimal   string     `json:"decimal"`
+	Heads     int        `json:"heads"`
+	Kind      LayoutKind `json:"kind"`
+	Separator string     `json:"separator"`
+
+	// Step s from row to row
+	Step float64 `json:"step"`
+
+	// Time column of the times; -1 when rows follow each other
+	Time int `json:"time"`
+}
+
+// LayoutKind defines model for Layout.Kind.
+type LayoutKind string
+
 // LeakPart defines model for LeakPart.
 type LeakPart struct {
 	Name string    `json:"name"`
@@ -2168,6 +2464,42 @@ type Options struct {
 	Watch    Deferral        `json:"watch"`
 }
 
+// Orders defines model for Orders.
+type Orders struct {
+	Assumed         []string       `json:"assumed"`
+	Channel         int            `json:"channel"`
+	Doubt           float64        `json:"doubt"`
+	Drives          []PartingDrive `json:"drives"`
+	EnginePerOutput float64        `json:"enginePerOutput"`
+
+	// From rev/s of the output
+	From     float64      `json:"from"`
+	Headline string       `json:"headline"`
+	Late     float64      `json:"late"`
+	Levels   []SoundLevel `json:"levels"`
+
+	// Limits what this recording cannot show, in sentences
+	Limits []string `json:"limits"`
+	Other  *string  `json:"other,omitempty"`
+
+	// PerOutput m/s of the road for one rev/s of the output; 0 when it is not known
+	PerOutput float64 `json:"perOutput"`
+	Picture   Picture `json:"picture"`
+	Range     string  `json:"range"`
+	RangeName string  `json:"rangeName"`
+
+	// Reference rev/s of the output for which Hz are given
+	Reference float64       `json:"reference"`
+	Ridges    []Ridge       `json:"ridges"`
+	Sources   []SoundSource `json:"sources"`
+	Span      float64       `json:"span"`
+	Speed     int           `json:"speed"`
+	To        float64       `json:"to"`
+
+	// Top highest order looked for
+	Top float64 `json:"top"`
+}
+
 // Output defines model for Output.
 type Output struct {
 	// Half half the width of its 95 % interval
@@ -2214,6 +2546,22 @@ type Part struct {
 	Zone   []float64 `json:"zone"`
 }
 
+// PartingDrive defines model for PartingDrive.
+type PartingDrive struct {
+	// At Hz of both; 0 where it is gone
+	At []float64 `json:"at"`
+
+	// Engine rev/min
+	Engine    float64 `json:"engine"`
+	Leaders   []int   `json:"leaders"`
+	Range     string  `json:"range"`
+	RangeName string  `json:"rangeName"`
+
+	// Share chance that it tells the two apart
+	Share float64 `json:"share"`
+	Words string  `json:"words"`
+}
+
 // Person defines model for Person.
 type Person struct {
 	ID   string `json:"id"`
@@ -2234,6 +2582,19 @@ type Photo struct {
 
 // PhraseRefs defines model for PhraseRefs.
 type PhraseRefs = []string
+
+// Picture defines model for Picture.
+type Picture struct {
+	// Cells by column, a digit from 0 to 9 for each row
+	Cells []string `json:"cells"`
+
+	// XFrom m/s, or rev/s of the output when the vehicle is not known
+	XFrom float64 `json:"xFrom"`
+	XStep float64 `json:"xStep"`
+
+	// YStep Hz
+	YStep float64 `json:"yStep"`
+}
 
 // Plan defines model for Plan.
 type Plan struct {
@@ -2580,6 +2941,67 @@ type Recommendation struct {
 	Stop     string  `json:"stop"`
 }
 
+// Recording defines model for Recording.
+type Recording struct {
+	At       time.Time       `json:"at"`
+	By       string          `json:"by"`
+	Case     string          `json:"case"`
+	Channels []Channel       `json:"channels"`
+	Driven   Driven          `json:"driven"`
+	File     string          `json:"file"`
+	ID       string          `json:"id"`
+	Kind     RecordingKind   `json:"kind"`
+	Layout   *Layout         `json:"layout,omitempty"`
+	Made     string          `json:"made"`
+	Marks    []RecordingMark `json:"marks"`
+	Packed   bool            `json:"packed"`
+	Ranges   []DrivenRange   `json:"ranges"`
+	Rate     float64         `json:"rate"`
+	Revision int             `json:"revision"`
+	Rows     int             `json:"rows"`
+	Seconds  float64         `json:"seconds"`
+	Size     int64           `json:"size"`
+	Title    string          `json:"title"`
+
+	// Told what was noticed while it was read, in sentences
+	Told     []string `json:"told"`
+	Unit     string   `json:"unit"`
+	UnitName string   `json:"unitName"`
+	Vehicle  string   `json:"vehicle"`
+}
+
+// RecordingKind defines model for Recording.Kind.
+type RecordingKind string
+
+// RecordingItem defines model for RecordingItem.
+type RecordingItem struct {
+	At       time.Time         `json:"at"`
+	Case     string            `json:"case"`
+	Channels []string          `json:"channels"`
+	Heard    bool              `json:"heard"`
+	ID       string            `json:"id"`
+	Kind     RecordingItemKind `json:"kind"`
+	Made     bool              `json:"made"`
+	Marks    int               `json:"marks"`
+	Range    string            `json:"range"`
+	Rate     float64           `json:"rate"`
+	Seconds  float64           `json:"seconds"`
+	Title    string            `json:"title"`
+	UnitName string            `json:"unitName"`
+	Vehicle  string            `json:"vehicle"`
+}
+
+// RecordingItemKind defines model for RecordingItem.Kind.
+type RecordingItemKind string
+
+// RecordingMark defines model for RecordingMark.
+type RecordingMark struct {
+	At   float64 `json:"at"`
+	By   string  `json:"by"`
+	ID   string  `json:"id"`
+	Note string  `json:"note"`
+}
+
 // RefusedOption defines model for RefusedOption.
 type RefusedOption struct {
 	ID    string `json:"id"`
@@ -2612,6 +3034,28 @@ type Result struct {
 	// Unstable within the uncertainty some inputs make no sense
 	Unstable bool `json:"unstable"`
 }
+
+// Ridge defines model for Ridge.
+type Ridge struct {
+	Could []Could `json:"could"`
+	Drive int     `json:"drive"`
+
+	// Hertz at the reference speed
+	Hertz float64 `json:"hertz"`
+
+	// Order for each turn of the output
+	Order float64 `json:"order"`
+
+	// Sd share
+	Sd      float64      `json:"sd"`
+	Sure    float64      `json:"sure"`
+	Turning RidgeTurning `json:"turning"`
+	Unknown float64      `json:"unknown"`
+	Words   string       `json:"words"`
+}
+
+// RidgeTurning defines model for Ridge.Turning.
+type RidgeTurning string
 
 // Road defines model for Road.
 type Road struct {
@@ -2962,6 +3406,54 @@ type SolvedRange struct {
 	Ratio   float64  `json:"ratio"`
 }
 
+// SoundLevel defines model for SoundLevel.
+type SoundLevel struct {
+	Hertz float64 `json:"hertz"`
+	Sure  float64 `json:"sure"`
+}
+
+// SoundPeak defines model for SoundPeak.
+type SoundPeak struct {
+	Amplitude float64 `json:"amplitude"`
+	Hertz     float64 `json:"hertz"`
+
+	// Ratio of its power to the noise beside it
+	Ratio float64 `json:"ratio"`
+}
+
+// SoundSource defines model for SoundSource.
+type SoundSource struct {
+	Causes    []SourceCause `json:"causes"`
+	Family    string        `json:"family"`
+	Harmonics int           `json:"harmonics"`
+	Hertz     float64       `json:"hertz"`
+	Ids       []string      `json:"ids"`
+	Name      string        `json:"name"`
+
+	// Orders by drive; 0 where it is gone
+	Orders    []float64 `json:"orders"`
+	Present   float64   `json:"present"`
+	Quiet     bool      `json:"quiet"`
+	Tolerance float64   `json:"tolerance"`
+}
+
+// SoundSpectrum defines model for SoundSpectrum.
+type SoundSpectrum struct {
+	Amplitude []float64   `json:"amplitude"`
+	Peaks     []SoundPeak `json:"peaks"`
+	Rate      float64     `json:"rate"`
+
+	// Step Hz between lines
+	Step float64 `json:"step"`
+	Unit string  `json:"unit"`
+}
+
+// SourceCause defines model for SourceCause.
+type SourceCause struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+}
+
 // Step defines model for Step.
 type Step struct {
 	Kind string `json:"kind"`
@@ -3042,6 +3534,21 @@ type ToothCount struct {
 type Torque struct {
 	Joint  string `json:"joint"`
 	Torque string `json:"torque"`
+}
+
+// Trace defines model for Trace.
+type Trace struct {
+	At       []float64      `json:"at"`
+	Channels []TraceChannel `json:"channels"`
+
+	// Each rows behind one moment; 1: the samples themselves
+	Each int `json:"each"`
+}
+
+// TraceChannel defines model for TraceChannel.
+type TraceChannel struct {
+	High []*float64 `json:"high"`
+	Low  []*float64 `json:"low"`
 }
 
 // TrailItem defines model for TrailItem.
@@ -3239,6 +3746,42 @@ type Variant struct {
 	Pay   int64  `json:"pay"`
 	Title string `json:"title"`
 }
+
+// VehicleSheet defines model for VehicleSheet.
+type VehicleSheet struct {
+	By       *string `json:"by,omitempty"`
+	Revision int     `json:"revision"`
+	Tire     *string `json:"tire,omitempty"`
+	Vehicle  struct {
+		// Axle turns of the unit's output for one of the wheels
+		Axle     *float64 `json:"axle,omitempty"`
+		Bearings *[]struct {
+			Elements int     `json:"elements"`
+			ID       string  `json:"id"`
+			Inner    *string `json:"inner,omitempty"`
+			Name     string  `json:"name"`
+			Outer    *string `json:"outer,omitempty"`
+
+			// Ratio diameter of a ball or roller over that of their circle, times the cosine of the contact angle
+			Ratio float64 `json:"ratio"`
+		} `json:"bearings,omitempty"`
+		Belts *[]struct {
+			Name  string  `json:"name"`
+			Ratio float64 `json:"ratio"`
+		} `json:"belts,omitempty"`
+
+		// Circumference m, rolling
+		Circumference *float64                  `json:"circumference,omitempty"`
+		Cylinders     *int                      `json:"cylinders,omitempty"`
+		Joint         *VehicleSheetVehicleJoint `json:"joint,omitempty"`
+		Pieces        *int                      `json:"pieces,omitempty"`
+		Pinion        *int                      `json:"pinion,omitempty"`
+		Tread         *float64                  `json:"tread,omitempty"`
+	} `json:"vehicle"`
+}
+
+// VehicleSheetVehicleJoint defines model for VehicleSheet.Vehicle.Joint.
+type VehicleSheetVehicleJoint string
 
 // Verified defines model for Verified.
 type Verified struct {
@@ -3670,6 +4213,126 @@ type PutPricesParams struct {
 	IfMatch Unchanged `json:"If-Match"`
 }
 
+// ListRecordingsParams defines parameters for ListRecordings.
+type ListRecordingsParams struct {
+	Case *string `form:"case,omitempty" json:"case,omitempty"`
+}
+
+// RemoveRecordingParams defines parameters for RemoveRecording.
+type RemoveRecordingParams struct {
+	Revision int `form:"revision" json:"revision"`
+}
+
+// ChangeRecordingJSONBody defines parameters for ChangeRecording.
+type ChangeRecordingJSONBody struct {
+	Case     *string        `json:"case,omitempty"`
+	Channels *[]ChannelSaid `json:"channels,omitempty"`
+	Driven   *Driven        `json:"driven,omitempty"`
+
+	// Revision the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	Revision int     `json:"revision"`
+	Title    *string `json:"title,omitempty"`
+	Unit     *string `json:"unit,omitempty"`
+	Vehicle  *string `json:"vehicle,omitempty"`
+}
+
+// RereadRecordingJSONBody defines parameters for RereadRecording.
+type RereadRecordingJSONBody struct {
+	Layout Layout `json:"layout"`
+
+	// Revision the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	Revision int `json:"revision"`
+}
+
+// MarkRecordingJSONBody defines parameters for MarkRecording.
+type MarkRecordingJSONBody struct {
+	// At s
+	At   float64 `json:"at"`
+	By   *string `json:"by,omitempty"`
+	Note string  `json:"note"`
+
+	// Revision the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	Revision int `json:"revision"`
+}
+
+// UnmarkRecordingParams defines parameters for UnmarkRecording.
+type UnmarkRecordingParams struct {
+	Revision int `form:"revision" json:"revision"`
+}
+
+// GetOrdersParams defines parameters for GetOrders.
+type GetOrdersParams struct {
+	Channel *int `form:"channel,omitempty" json:"channel,omitempty"`
+
+	// Speed channel of a speed; -1 for none
+	Speed *int `form:"speed,omitempty" json:"speed,omitempty"`
+
+	// From s
+	From *float64 `form:"from,omitempty" json:"from,omitempty"`
+
+	// To s; the end when left out
+	To    *float64 `form:"to,omitempty" json:"to,omitempty"`
+	Range *string  `form:"range,omitempty" json:"range,omitempty"`
+	Slip  *float64 `form:"slip,omitempty" json:"slip,omitempty"`
+
+	// Road m/s, when no speed was recorded
+	Road *float64 `form:"road,omitempty" json:"road,omitempty"`
+
+	// Engine rev/s, likewise
+	Engine *float64 `form:"engine,omitempty" json:"engine,omitempty"`
+
+	// Whine look for what whines, not what shakes
+	Whine *bool `form:"whine,omitempty" json:"whine,omitempty"`
+
+	// Doubt share by which the speed may be off
+	Doubt *float64 `form:"doubt,omitempty" json:"doubt,omitempty"`
+
+	// Line order of a known line, which gives the speed
+	Line *float64 `form:"line,omitempty" json:"line,omitempty"`
+
+	// Low Hz; where the known line lies
+	Low  *float64 `form:"low,omitempty" json:"low,omitempty"`
+	High *float64 `form:"high,omitempty" json:"high,omitempty"`
+
+	// With another recording of the same vehicle, weighed together
+	With *string `form:"with,omitempty" json:"with,omitempty"`
+	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
+}
+
+// GetSpectrumParams defines parameters for GetSpectrum.
+type GetSpectrumParams struct {
+	Channel *int `form:"channel,omitempty" json:"channel,omitempty"`
+
+	// From s
+	From *float64 `form:"from,omitempty" json:"from,omitempty"`
+
+	// To s; the end when left out
+	To *float64 `form:"to,omitempty" json:"to,omitempty"`
+
+	// Top Hz up to which it is wanted
+	Top *float64 `form:"top,omitempty" json:"top,omitempty"`
+
+	// Low Hz; of a band whose envelope is wanted
+	Low *float64 `form:"low,omitempty" json:"low,omitempty"`
+
+	// High Hz
+	High *float64 `form:"high,omitempty" json:"high,omitempty"`
+}
+
+// GetTraceParams defines parameters for GetTrace.
+type GetTraceParams struct {
+	Channels []int `form:"channels" json:"channels"`
+
+	// From s
+	From *float64 `form:"from,omitempty" json:"from,omitempty"`
+
+	// To s; the end when left out
+	To *float64 `form:"to,omitempty" json:"to,omitempty"`
+
+	// Most moments at most, unless these are all samples
+	Most *int `form:"most,omitempty" json:"most,omitempty"`
+}
+
 // PutSettingsParams defines parameters for PutSettings.
 type PutSettingsParams struct {
 	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
@@ -3733,6 +4396,17 @@ type GetPowerParams struct {
 	Speed   string   `form:"speed" json:"speed"`
 	Load    float64  `form:"load" json:"load"`
 	Slip    *float64 `form:"slip,omitempty" json:"slip,omitempty"`
+}
+
+// GetVehicleSheetParams defines parameters for GetVehicleSheet.
+type GetVehicleSheetParams struct {
+	Vehicle string `form:"vehicle" json:"vehicle"`
+}
+
+// PutVehicleSheetJSONBody defines parameters for PutVehicleSheet.
+type PutVehicleSheetJSONBody struct {
+	Sheet   VehicleSheet `json:"sheet"`
+	Vehicle string       `json:"vehicle"`
 }
 
 // ListVisitsParams defines parameters for ListVisits.
@@ -3854,6 +4528,15 @@ type ImportPricesJSONRequestBody = SheetText
 // PutPricesJSONRequestBody defines body for PutPrices for application/json ContentType.
 type PutPricesJSONRequestBody = PriceBookInput
 
+// ChangeRecordingJSONRequestBody defines body for ChangeRecording for application/json ContentType.
+type ChangeRecordingJSONRequestBody ChangeRecordingJSONBody
+
+// RereadRecordingJSONRequestBody defines body for RereadRecording for application/json ContentType.
+type RereadRecordingJSONRequestBody RereadRecordingJSONBody
+
+// MarkRecordingJSONRequestBody defines body for MarkRecording for application/json ContentType.
+type MarkRecordingJSONRequestBody MarkRecordingJSONBody
+
 // PutSettingsJSONRequestBody defines body for PutSettings for application/json ContentType.
 type PutSettingsJSONRequestBody = SettingsInput
 
@@ -3868,6 +4551,9 @@ type SaveSheetJSONRequestBody = SheetText
 
 // MergeSheetJSONRequestBody defines body for MergeSheet for application/json ContentType.
 type MergeSheetJSONRequestBody = SheetText
+
+// PutVehicleSheetJSONRequestBody defines body for PutVehicleSheet for application/json ContentType.
+type PutVehicleSheetJSONRequestBody PutVehicleSheetJSONBody
 
 // VerifyRecordJSONRequestBody defines body for VerifyRecord for application/json ContentType.
 type VerifyRecordJSONRequestBody = VerifyInput
@@ -4078,6 +4764,36 @@ type ServerInterface interface {
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
 	PutPrices(c *gin.Context, params PutPricesParams)
+	// ListRecordings Recordings, the latest first
+	// (GET /recordings)
+	ListRecordings(c *gin.Context, params ListRecordingsParams)
+	// RemoveRecording Take a recording away
+	// (DELETE /recordings/{id})
+	RemoveRecording(c *gin.Context, id Ref, params RemoveRecordingParams)
+	// GetRecording A recording
+	// (GET /recordings/{id})
+	GetRecording(c *gin.Context, id Ref)
+	// ChangeRecording Say what a recording is of and what its channels are
+	// (PUT /recordings/{id})
+	ChangeRecording(c *gin.Context, id Ref)
+	// RereadRecording Read a table again in another layout; tables of its shape are read so from then on
+	// (PUT /recordings/{id}/layout)
+	RereadRecording(c *gin.Context, id Ref)
+	// MarkRecording Mark a moment
+	// (POST /recordings/{id}/marks)
+	MarkRecording(c *gin.Context, id Ref)
+	// UnmarkRecording Take a mark out
+	// (DELETE /recordings/{id}/marks/{mark})
+	UnmarkRecording(c *gin.Context, id Ref, mark string, params UnmarkRecordingParams)
+	// GetOrders What turns in a recording, and what of unit and vehicle it could be
+	// (GET /recordings/{id}/orders)
+	GetOrders(c *gin.Context, id Ref, params GetOrdersParams)
+	// GetSpectrum Lines of a channel, or of the envelope of a band of it
+	// (GET /recordings/{id}/spectrum)
+	GetSpectrum(c *gin.Context, id Ref, params GetSpectrumParams)
+	// GetTrace What is drawn of some channels
+	// (GET /recordings/{id}/trace)
+	GetTrace(c *gin.Context, id Ref, params GetTraceParams)
 	// MakeSample A made-up case in the shop at hand, to be tried and removed
 	// (POST /sample)
 	MakeSample(c *gin.Context)
@@ -4132,6 +4848,12 @@ type ServerInterface interface {
 	// ListPriceItems What the estimates of a unit ask a price or hours for, with the guide's
 	// (GET /units/{id}/price-items)
 	ListPriceItems(c *gin.Context, id Ref)
+	// GetVehicleSheet What surrounds the unit of a vehicle
+	// (GET /vehicle-sheets)
+	GetVehicleSheet(c *gin.Context, params GetVehicleSheetParams)
+	// PutVehicleSheet Say what surrounds the unit of a vehicle
+	// (PUT /vehicle-sheets)
+	PutVehicleSheet(c *gin.Context)
 	// ListVehicles The vehicles that were here last, each as it came last
 	// (GET /vehicles)
 	ListVehicles(c *gin.Context)
@@ -6845,6 +7567,498 @@ func (siw *ServerInterfaceWrapper) PutPrices(c *gin.Context) {
 	siw.Handler.PutPrices(c, params)
 }
 
+// ListRecordings operation middleware
+func (siw *ServerInterfaceWrapper) ListRecordings(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListRecordingsParams
+
+	// ------------- Optional query parameter "case" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "case", c.Request.URL.Query(), &params.Case, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter case: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListRecordings(c, params)
+}
+
+// RemoveRecording operation middleware
+func (siw *ServerInterfaceWrapper) RemoveRecording(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params RemoveRecordingParams
+
+	// ------------- Required query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveRecording(c, id, params)
+}
+
+// GetRecording operation middleware
+func (siw *ServerInterfaceWrapper) GetRecording(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetRecording(c, id)
+}
+
+// ChangeRecording operation middleware
+func (siw *ServerInterfaceWrapper) ChangeRecording(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeRecording(c, id)
+}
+
+// RereadRecording operation middleware
+func (siw *ServerInterfaceWrapper) RereadRecording(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RereadRecording(c, id)
+}
+
+// MarkRecording operation middleware
+func (siw *ServerInterfaceWrapper) MarkRecording(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MarkRecording(c, id)
+}
+
+// UnmarkRecording operation middleware
+func (siw *ServerInterfaceWrapper) UnmarkRecording(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "mark" -------------
+	var mark string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "mark", c.Param("mark"), &mark, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter mark: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params UnmarkRecordingParams
+
+	// ------------- Required query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UnmarkRecording(c, id, mark, params)
+}
+
+// GetOrders operation middleware
+func (siw *ServerInterfaceWrapper) GetOrders(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetOrdersParams
+
+	// ------------- Optional query parameter "channel" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "channel", c.Request.URL.Query(), &params.Channel, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter channel: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "speed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "speed", c.Request.URL.Query(), &params.Speed, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter speed: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "range" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "range", c.Request.URL.Query(), &params.Range, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter range: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "slip" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "slip", c.Request.URL.Query(), &params.Slip, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter slip: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "road" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "road", c.Request.URL.Query(), &params.Road, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter road: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "engine" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "engine", c.Request.URL.Query(), &params.Engine, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter engine: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "whine" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "whine", c.Request.URL.Query(), &params.Whine, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter whine: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "doubt" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "doubt", c.Request.URL.Query(), &params.Doubt, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter doubt: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "line" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "line", c.Request.URL.Query(), &params.Line, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter line: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "low" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "low", c.Request.URL.Query(), &params.Low, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter low: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "high" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "high", c.Request.URL.Query(), &params.High, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter high: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "with" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "with", c.Request.URL.Query(), &params.With, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter with: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "unit", c.Request.URL.Query(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter unit: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetOrders(c, id, params)
+}
+
+// GetSpectrum operation middleware
+func (siw *ServerInterfaceWrapper) GetSpectrum(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetSpectrumParams
+
+	// ------------- Optional query parameter "channel" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "channel", c.Request.URL.Query(), &params.Channel, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter channel: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "top" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "top", c.Request.URL.Query(), &params.Top, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter top: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "low" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "low", c.Request.URL.Query(), &params.Low, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter low: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "high" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "high", c.Request.URL.Query(), &params.High, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter high: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSpectrum(c, id, params)
+}
+
+// GetTrace operation middleware
+func (siw *ServerInterfaceWrapper) GetTrace(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetTraceParams
+
+	// ------------- Required query parameter "channels" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "channels", c.Request.URL.Query(), &params.Channels, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter channels: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "most" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "most", c.Request.URL.Query(), &params.Most, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter most: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetTrace(c, id, params)
+}
+
 // MakeSample operation middleware
 func (siw *ServerInterfaceWrapper) MakeSample(c *gin.Context) {
 
@@ -7431,6 +8645,46 @@ func (siw *ServerInterfaceWrapper) ListPriceItems(c *gin.Context) {
 	siw.Handler.ListPriceItems(c, id)
 }
 
+// GetVehicleSheet operation middleware
+func (siw *ServerInterfaceWrapper) GetVehicleSheet(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetVehicleSheetParams
+
+	// ------------- Required query parameter "vehicle" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "vehicle", c.Request.URL.Query(), &params.Vehicle, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter vehicle: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetVehicleSheet(c, params)
+}
+
+// PutVehicleSheet operation middleware
+func (siw *ServerInterfaceWrapper) PutVehicleSheet(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutVehicleSheet(c)
+}
+
 // ListVehicles operation middleware
 func (siw *ServerInterfaceWrapper) ListVehicles(c *gin.Context) {
 
@@ -7645,6 +8899,18 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/cases/:id/instruments/:instrument", wrapper.PutCalculated)
 	router.GET(options.BaseURL+"/cases/:id/measurements", wrapper.ListMeasurements)
 	router.DELETE(options.BaseURL+"/cases/:id/measurements/:measurement", wrapper.WithdrawMeasurement)
+	router.GET(options.BaseURL+"/recordings", wrapper.ListRecordings)
+	router.DELETE(options.BaseURL+"/recordings/:id", wrapper.RemoveRecording)
+	router.GET(options.BaseURL+"/recordings/:id", wrapper.GetRecording)
+	router.PUT(options.BaseURL+"/recordings/:id", wrapper.ChangeRecording)
+	router.PUT(options.BaseURL+"/recordings/:id/layout", wrapper.RereadRecording)
+	router.POST(options.BaseURL+"/recordings/:id/marks", wrapper.MarkRecording)
+	router.DELETE(options.BaseURL+"/recordings/:id/marks/:mark", wrapper.UnmarkRecording)
+	router.GET(options.BaseURL+"/recordings/:id/trace", wrapper.GetTrace)
+	router.GET(options.BaseURL+"/recordings/:id/spectrum", wrapper.GetSpectrum)
+	router.GET(options.BaseURL+"/recordings/:id/orders", wrapper.GetOrders)
+	router.GET(options.BaseURL+"/vehicle-sheets", wrapper.GetVehicleSheet)
+	router.PUT(options.BaseURL+"/vehicle-sheets", wrapper.PutVehicleSheet)
 	router.GET(options.BaseURL+"/cases/:id/options", wrapper.ListOptions)
 	router.POST(options.BaseURL+"/cases/:id/options", wrapper.WeighOptions)
 	router.POST(options.BaseURL+"/cases/:id/estimates", wrapper.MakeEstimate)
@@ -10392,6 +11658,399 @@ func (response PutPricesdefaultApplicationProblemPlusJSONResponse) VisitPutPrice
 	return err
 }
 
+type ListRecordingsRequestObject struct {
+	Params ListRecordingsParams
+}
+
+type ListRecordingsResponseObject interface {
+	VisitListRecordingsResponse(w http.ResponseWriter) error
+}
+
+type ListRecordings200JSONResponse []RecordingItem
+
+func (response ListRecordings200JSONResponse) VisitListRecordingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListRecordingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListRecordingsdefaultApplicationProblemPlusJSONResponse) VisitListRecordingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveRecordingRequestObject struct {
+	ID     Ref `json:"id"`
+	Params RemoveRecordingParams
+}
+
+type RemoveRecordingResponseObject interface {
+	VisitRemoveRecordingResponse(w http.ResponseWriter) error
+}
+
+type RemoveRecording204Response struct {
+}
+
+func (response RemoveRecording204Response) VisitRemoveRecordingResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveRecordingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveRecordingdefaultApplicationProblemPlusJSONResponse) VisitRemoveRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecordingRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetRecordingResponseObject interface {
+	VisitGetRecordingResponse(w http.ResponseWriter) error
+}
+
+type GetRecording200JSONResponse Recording
+
+func (response GetRecording200JSONResponse) VisitGetRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecordingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetRecordingdefaultApplicationProblemPlusJSONResponse) VisitGetRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeRecordingRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *ChangeRecordingJSONRequestBody
+}
+
+type ChangeRecordingResponseObject interface {
+	VisitChangeRecordingResponse(w http.ResponseWriter) error
+}
+
+type ChangeRecording200JSONResponse Recording
+
+func (response ChangeRecording200JSONResponse) VisitChangeRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeRecordingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangeRecordingdefaultApplicationProblemPlusJSONResponse) VisitChangeRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RereadRecordingRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *RereadRecordingJSONRequestBody
+}
+
+type RereadRecordingResponseObject interface {
+	VisitRereadRecordingResponse(w http.ResponseWriter) error
+}
+
+type RereadRecording200JSONResponse Recording
+
+func (response RereadRecording200JSONResponse) VisitRereadRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RereadRecordingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RereadRecordingdefaultApplicationProblemPlusJSONResponse) VisitRereadRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkRecordingRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *MarkRecordingJSONRequestBody
+}
+
+type MarkRecordingResponseObject interface {
+	VisitMarkRecordingResponse(w http.ResponseWriter) error
+}
+
+type MarkRecording200JSONResponse Recording
+
+func (response MarkRecording200JSONResponse) VisitMarkRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkRecordingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MarkRecordingdefaultApplicationProblemPlusJSONResponse) VisitMarkRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnmarkRecordingRequestObject struct {
+	ID     Ref    `json:"id"`
+	Mark   string `json:"mark"`
+	Params UnmarkRecordingParams
+}
+
+type UnmarkRecordingResponseObject interface {
+	VisitUnmarkRecordingResponse(w http.ResponseWriter) error
+}
+
+type UnmarkRecording200JSONResponse Recording
+
+func (response UnmarkRecording200JSONResponse) VisitUnmarkRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UnmarkRecordingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response UnmarkRecordingdefaultApplicationProblemPlusJSONResponse) VisitUnmarkRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrdersRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetOrdersParams
+}
+
+type GetOrdersResponseObject interface {
+	VisitGetOrdersResponse(w http.ResponseWriter) error
+}
+
+type GetOrders200JSONResponse Orders
+
+func (response GetOrders200JSONResponse) VisitGetOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOrdersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetOrdersdefaultApplicationProblemPlusJSONResponse) VisitGetOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSpectrumRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetSpectrumParams
+}
+
+type GetSpectrumResponseObject interface {
+	VisitGetSpectrumResponse(w http.ResponseWriter) error
+}
+
+type GetSpectrum200JSONResponse SoundSpectrum
+
+func (response GetSpectrum200JSONResponse) VisitGetSpectrumResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSpectrumdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSpectrumdefaultApplicationProblemPlusJSONResponse) VisitGetSpectrumResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTraceRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetTraceParams
+}
+
+type GetTraceResponseObject interface {
+	VisitGetTraceResponse(w http.ResponseWriter) error
+}
+
+type GetTrace200JSONResponse Trace
+
+func (response GetTrace200JSONResponse) VisitGetTraceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTracedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTracedefaultApplicationProblemPlusJSONResponse) VisitGetTraceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MakeSampleRequestObject struct {
 }
 
@@ -11112,6 +12771,84 @@ func (response ListPriceItemsdefaultApplicationProblemPlusJSONResponse) VisitLis
 	return err
 }
 
+type GetVehicleSheetRequestObject struct {
+	Params GetVehicleSheetParams
+}
+
+type GetVehicleSheetResponseObject interface {
+	VisitGetVehicleSheetResponse(w http.ResponseWriter) error
+}
+
+type GetVehicleSheet200JSONResponse VehicleSheet
+
+func (response GetVehicleSheet200JSONResponse) VisitGetVehicleSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetVehicleSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetVehicleSheetdefaultApplicationProblemPlusJSONResponse) VisitGetVehicleSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutVehicleSheetRequestObject struct {
+	Body *PutVehicleSheetJSONRequestBody
+}
+
+type PutVehicleSheetResponseObject interface {
+	VisitPutVehicleSheetResponse(w http.ResponseWriter) error
+}
+
+type PutVehicleSheet200JSONResponse VehicleSheet
+
+func (response PutVehicleSheet200JSONResponse) VisitPutVehicleSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutVehicleSheetdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutVehicleSheetdefaultApplicationProblemPlusJSONResponse) VisitPutVehicleSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListVehiclesRequestObject struct {
 }
 
@@ -11547,6 +13284,36 @@ type StrictServerInterface interface {
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
 	PutPrices(ctx context.Context, request PutPricesRequestObject) (PutPricesResponseObject, error)
+	// ListRecordings Recordings, the latest first
+	// (GET /recordings)
+	ListRecordings(ctx context.Context, request ListRecordingsRequestObject) (ListRecordingsResponseObject, error)
+	// RemoveRecording Take a recording away
+	// (DELETE /recordings/{id})
+	RemoveRecording(ctx context.Context, request RemoveRecordingRequestObject) (RemoveRecordingResponseObject, error)
+	// GetRecording A recording
+	// (GET /recordings/{id})
+	GetRecording(ctx context.Context, request GetRecordingRequestObject) (GetRecordingResponseObject, error)
+	// ChangeRecording Say what a recording is of and what its channels are
+	// (PUT /recordings/{id})
+	ChangeRecording(ctx context.Context, request ChangeRecordingRequestObject) (ChangeRecordingResponseObject, error)
+	// RereadRecording Read a table again in another layout; tables of its shape are read so from then on
+	// (PUT /recordings/{id}/layout)
+	RereadRecording(ctx context.Context, request RereadRecordingRequestObject) (RereadRecordingResponseObject, error)
+	// MarkRecording Mark a moment
+	// (POST /recordings/{id}/marks)
+	MarkRecording(ctx context.Context, request MarkRecordingRequestObject) (MarkRecordingResponseObject, error)
+	// UnmarkRecording Take a mark out
+	// (DELETE /recordings/{id}/marks/{mark})
+	UnmarkRecording(ctx context.Context, request UnmarkRecordingRequestObject) (UnmarkRecordingResponseObject, error)
+	// GetOrders What turns in a recording, and what of unit and vehicle it could be
+	// (GET /recordings/{id}/orders)
+	GetOrders(ctx context.Context, request GetOrdersRequestObject) (GetOrdersResponseObject, error)
+	// GetSpectrum Lines of a channel, or of the envelope of a band of it
+	// (GET /recordings/{id}/spectrum)
+	GetSpectrum(ctx context.Context, request GetSpectrumRequestObject) (GetSpectrumResponseObject, error)
+	// GetTrace What is drawn of some channels
+	// (GET /recordings/{id}/trace)
+	GetTrace(ctx context.Context, request GetTraceRequestObject) (GetTraceResponseObject, error)
 	// MakeSample A made-up case in the shop at hand, to be tried and removed
 	// (POST /sample)
 	MakeSample(ctx context.Context, request MakeSampleRequestObject) (MakeSampleResponseObject, error)
@@ -11601,6 +13368,12 @@ type StrictServerInterface interface {
 	// ListPriceItems What the estimates of a unit ask a price or hours for, with the guide's
 	// (GET /units/{id}/price-items)
 	ListPriceItems(ctx context.Context, request ListPriceItemsRequestObject) (ListPriceItemsResponseObject, error)
+	// GetVehicleSheet What surrounds the unit of a vehicle
+	// (GET /vehicle-sheets)
+	GetVehicleSheet(ctx context.Context, request GetVehicleSheetRequestObject) (GetVehicleSheetResponseObject, error)
+	// PutVehicleSheet Say what surrounds the unit of a vehicle
+	// (PUT /vehicle-sheets)
+	PutVehicleSheet(ctx context.Context, request PutVehicleSheetRequestObject) (PutVehicleSheetResponseObject, error)
 	// ListVehicles The vehicles that were here last, each as it came last
 	// (GET /vehicles)
 	ListVehicles(ctx context.Context, request ListVehiclesRequestObject) (ListVehiclesResponseObject, error)
@@ -14045,6 +15818,326 @@ func (sh *strictHandler) PutPrices(ctx *gin.Context, params PutPricesParams) {
 	}
 }
 
+// ListRecordings operation middleware
+func (sh *strictHandler) ListRecordings(ctx *gin.Context, params ListRecordingsParams) {
+	var request ListRecordingsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListRecordings(ctx.Request.Context(), request.(ListRecordingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListRecordings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListRecordingsResponseObject); ok {
+		if err := validResponse.VisitListRecordingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveRecording operation middleware
+func (sh *strictHandler) RemoveRecording(ctx *gin.Context, id Ref, params RemoveRecordingParams) {
+	var request RemoveRecordingRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveRecording(ctx.Request.Context(), request.(RemoveRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveRecordingResponseObject); ok {
+		if err := validResponse.VisitRemoveRecordingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetRecording operation middleware
+func (sh *strictHandler) GetRecording(ctx *gin.Context, id Ref) {
+	var request GetRecordingRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRecording(ctx.Request.Context(), request.(GetRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetRecordingResponseObject); ok {
+		if err := validResponse.VisitGetRecordingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeRecording operation middleware
+func (sh *strictHandler) ChangeRecording(ctx *gin.Context, id Ref) {
+	var request ChangeRecordingRequestObject
+
+	request.ID = id
+
+	var body ChangeRecordingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeRecording(ctx.Request.Context(), request.(ChangeRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeRecordingResponseObject); ok {
+		if err := validResponse.VisitChangeRecordingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RereadRecording operation middleware
+func (sh *strictHandler) RereadRecording(ctx *gin.Context, id Ref) {
+	var request RereadRecordingRequestObject
+
+	request.ID = id
+
+	var body RereadRecordingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RereadRecording(ctx.Request.Context(), request.(RereadRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RereadRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RereadRecordingResponseObject); ok {
+		if err := validResponse.VisitRereadRecordingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MarkRecording operation middleware
+func (sh *strictHandler) MarkRecording(ctx *gin.Context, id Ref) {
+	var request MarkRecordingRequestObject
+
+	request.ID = id
+
+	var body MarkRecordingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MarkRecording(ctx.Request.Context(), request.(MarkRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MarkRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MarkRecordingResponseObject); ok {
+		if err := validResponse.VisitMarkRecordingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UnmarkRecording operation middleware
+func (sh *strictHandler) UnmarkRecording(ctx *gin.Context, id Ref, mark string, params UnmarkRecordingParams) {
+	var request UnmarkRecordingRequestObject
+
+	request.ID = id
+	request.Mark = mark
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UnmarkRecording(ctx.Request.Context(), request.(UnmarkRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UnmarkRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UnmarkRecordingResponseObject); ok {
+		if err := validResponse.VisitUnmarkRecordingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetOrders operation middleware
+func (sh *strictHandler) GetOrders(ctx *gin.Context, id Ref, params GetOrdersParams) {
+	var request GetOrdersRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOrders(ctx.Request.Context(), request.(GetOrdersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOrders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetOrdersResponseObject); ok {
+		if err := validResponse.VisitGetOrdersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSpectrum operation middleware
+func (sh *strictHandler) GetSpectrum(ctx *gin.Context, id Ref, params GetSpectrumParams) {
+	var request GetSpectrumRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSpectrum(ctx.Request.Context(), request.(GetSpectrumRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSpectrum")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSpectrumResponseObject); ok {
+		if err := validResponse.VisitGetSpectrumResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetTrace operation middleware
+func (sh *strictHandler) GetTrace(ctx *gin.Context, id Ref, params GetTraceParams) {
+	var request GetTraceRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTrace(ctx.Request.Context(), request.(GetTraceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTrace")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetTraceResponseObject); ok {
+		if err := validResponse.VisitGetTraceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // MakeSample operation middleware
 func (sh *strictHandler) MakeSample(ctx *gin.Context) {
 	var request MakeSampleRequestObject
@@ -14599,6 +16692,74 @@ func (sh *strictHandler) ListPriceItems(ctx *gin.Context, id Ref) {
 	}
 }
 
+// GetVehicleSheet operation middleware
+func (sh *strictHandler) GetVehicleSheet(ctx *gin.Context, params GetVehicleSheetParams) {
+	var request GetVehicleSheetRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetVehicleSheet(ctx.Request.Context(), request.(GetVehicleSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetVehicleSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetVehicleSheetResponseObject); ok {
+		if err := validResponse.VisitGetVehicleSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutVehicleSheet operation middleware
+func (sh *strictHandler) PutVehicleSheet(ctx *gin.Context) {
+	var request PutVehicleSheetRequestObject
+
+	var body PutVehicleSheetJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutVehicleSheet(ctx.Request.Context(), request.(PutVehicleSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutVehicleSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutVehicleSheetResponseObject); ok {
+		if err := validResponse.VisitPutVehicleSheetResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListVehicles operation middleware
 func (sh *strictHandler) ListVehicles(ctx *gin.Context) {
 	var request ListVehiclesRequestObject
@@ -14788,361 +16949,411 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L1/kxu3sTb6VVC8760kdUfWynGcRFu33rJlK1FZv44kW1XvOblV4AxIIjsExgBmubTL3/0WugEMhgSG",
-	"mF3uWvY5/yTycgYDNBpAo/vpp39e1HLbScGE0YunPy86quiWGabgv55tWH31jq3sv7lYPF101GwW1ULQ",
-	"LVs8XdT250W1UOzHnivWLJ4a1bNqoesN21L70pbevGRibTaLp3+7qBZm39n3tFFcrBe//FItXjRs20nD",
-	"RL3/ju3tKw3TteKd4dJ+cEsbRqSoGVlJRRitN8RsuFiTRgp2ScyGEU23jNA15aIitNWSUDP8fSu3TJiK",
-	"NJJpIiS+S0VD1sxoeGzFlTaECr1jqiLUPsOU+0gvGqYIN/j0Fxd/X1Qohw2jDVODJKJhPLLjyMjgyecX",
-	"1WLLRfjvpEhWr6ipN8eysL399gNdE7mCntdUM0K17d+OaqI3cicuyW7DBNFyy5ay2RPWakY2VJN6Q8Wa",
-	"NfZhzUXNKmgCh024Jl88+Rzk4mXENYg4O+DVI+xlZqRfXFRWWQxT9u3/778W//s/Lx79/V8/P6n+/st/",
-	"Lf73/1qkRp7XNN6UqtkXSTX7Xrjxp6Wq2DXXXApiNvTXFWbZGD9PCZc++snK94uLnIB/sc3rTgrNcHVT",
-	"zez/11IYJoz9J+26ltfUiubxv7WVz89RF/6XshO0+L8eD3vGY/xVP4bG4BvH4o0UVcgd0YaKRi8qJwfo",
-	"i9Xr8ceOev9LBT1+zXb6rL2GBhM931ld4JoItiNchBV3m36/VXLZsu1Etzt84v+Z133fbq73VpN3Sop1",
-	"ZTVZsQq0En+SfduQJSO0rllnWEP++O75M/L3L/7y1z/BknHfsF34qmneQK86JTumDEf9sW9qHY15KWXL",
-	"qFj8Ui3YjVH0eLFtetEo1piNDptYr5TdNhfVYiXVlhq72oX58otBgbkwbM2UbVa6ho7EXC00vcZunfeL",
-	"hpuWpeY1Xqv/6Tvmn/cC8N2qvLD+Fb4hl/9mtbGf+Kq55jUrkO8wWDjujgeLKmtg99Iw+4pRO8sraSff",
-	"nqPDIKPZoq0U68TWaMcCcoOTXuP2SBUjO6nMhjTSbm5SDMdt3fLt0m5zhm3TPXd/oErRffj0Ky56g4MO",
-	"U9LIftlG3RX9dolTUtPedhAeDx+aXuXwQurzaMKkOopDKetRo/g1S7YC1sWooyclsmp73iSf3M4SU1gQ",
-	"Bc8a1raZ3mX0v1rsNvvT6wIVtQqmol8e+EFsJCyOYYRe/F41D/RkWFYoXy+0SDf8pCQXHBzUsMSahtvn",
-	"afs2Wnor2mpWHazGmvGW4yo5tOiOdWcj3Ypmot+CHNwua/vF6pYL1kRdG95Ei2Cm0Rjvi9MWd7XQfC2o",
-	"6RU7spsuLlLP76Rq9PGzVel+6EThRpacja5T8pq2iQ2waVR2B4Q5RINuau1/w2ow7ew7y316paf2k5PL",
-	"NBwjqYfZTcfV4eqjhj0yfMsWqXmHpZj+MsqyfLt7s1pZybzpcpuektIkv2R/eL+hqBwlW8xGdunD2FAz",
-	"0n/ZMasNYda8iNCu71pawz+1oS1LLgztVPboh2u24XVui7JDFiY9R0Gzj375ydrqJ7c2P2XueT9oJ5Uq",
-	"aK//0tBVNwOxvN0AI7UalAgUd1CDaFiR7iZXllJyl1hWYo3yGp/2ijacCk1WSm7hRN9SdeUv00Z2Fdlx",
-	"s4H/UtJQt74LtKSlS9Zm9K0dackWDwu4gi+qRcu33KS1gf+UGIEz8OxJwfBUONW5gynFnrp+ua9UTl5J",
-	"Ad9wfSzf/Hh7wc1pxfK9gKdTn/2aquOvsm23oZpr1qQt8g1fbwqXdX4ALepTQRuCYUeKjI+b9HZ0Tdu+",
-	"bCvKSBAbcF+oYhElxaoYvfr2mqWuOqbUNgXPQOHDK752u9rUdv5KCrZ/jo/abYsLgcbLtBa5xivb9/BW",
-	"6GB6/LJfb8z7DWPmWAQNh2NF1GzmQbnimd05Y+V6E+joB3dHLj8IYSThjnzcs6NTSrCdtVRQW+yFxm5G",
-	"Lfpq9IZ3HRxScKNOb0tGqtz6u2ZKj++u4ZZ5NHOgLmDPCuyEf3k4ZIIwqtHMhD6kJvgZbVvs3qFp66z/",
-	"MqlS3oCJkTQtGF53xhvzR3sA4u1R0/3gh13KHo+XtYLRlirVgcBqd5mAj6cHrhPHBc06pg4035mQ5SKK",
-	"jc5DCTFt+JYaVt7at+6NVGsbRpsSJ9c/7XP5NddtpJHlPXprH091p1NSrsqbgadTWkTFlbtrTb3/zj0G",
-	"6lB7c67o0y+07lnzDt5K6/F1wUp1bulr5xNcDD2vIq2J59yLaOhxEH5OcZ+FI2XGbXXwHUX3tuRddUn3",
-	"ZXfaXhu5xZPn5MMNt2upZqed89VC7kRhq9rQNSsZU3QnmHmR3lFu9HNZ1p/U3fjJ5xcFMZ7kRP/TreW0",
-	"G3qnuDFMkEbuxCgCxI1m7WpRlXsP3ZQnXF4yaz7WvWLN15n3ItU4VgW6peu5NkOsP8ct9uwrk/vlmxNv",
-	"vpYm/RujquU4hqmN4weuuZnYSVvaNNhK0T70rk8LoKVmRiuhU0fNMKpEWlaC0fRhbRXLLaA/aGK1zV5E",
-	"IBIiDZGCWPvkkpgN10RbC8v+ZF/yLaY8zPb+f3ghmPKHyN7UMmMHhg0j6b/IBAe2XerOC+HlvquIkWTJ",
-	"iFGcNRAjUWwrr8HaOx5L2IZK73f4w+ucXQs/sp2bjOMQBPzu1DaxN7i9IJ6kKwGbhCJU637LmkvCtp3Z",
-	"YziTm2jerDK1zCTnwLb4Q95qPeV6GTbSYtdL6ng9dp6E7SbaJ5zsI0mP+z+SciRSP5uRD9rujl7JonEE",
-	"HQ77ZHDjeGUNq9+vX79XjXemYR8adsdhgw2LNmjtsFZzJsIreZ2IH624SQTEFKMNF2tnjlvNQcQD6I9V",
-	"HJ2Mg7VsZU41xk3AWUBLFeGC+Pkr3/xvs4oONOdYGUAYbhg5MfrQcmKRURfzh/A/7BouLIyXiEsSosXS",
-	"kA1TzP47YDOODmeMyKXkGQMR4IjHz+78Z6W4JBe4kNk1U/sAMLAfTc7c7+n68j/3lFvdU/CK4pQup/0O",
-	"fTPjkoEm0EnwzcGWnv5+7wNY409s6E9UpS2trNuwMGTvmo5jkjeZvYG17TfSTfSx6+R4Gb+DNWvtiCXb",
-	"0Gsue1XZ3QDxZsJumbCRmA3b2ke4aOBYNmzbMYXhuerWxyb0yT+dG8977/tKTenRl6/Yfm50WKrEZeYj",
-	"uIDAzRIwNdjbAkvAz9MVAOzgA8nRbSgXL7m4SpyISm7Tpow2yulwapQy/VJRBBy+CW1EX8F3s71/LZvE",
-	"3DSsG3Uw6klu2rhosq5UuuQtx9hYSajP68ttl9t4Cm3Hxs5M353KjTMjHJVwTVOlZOrk3lKtmbZXFkqU",
-	"NGDEFe26GDhLbLdLqsr37q9p0kXqJ8U7neteXTtDFCASNVc+SIhdho9Wi5aD6bqje3Tzcni6a/u0L7ql",
-	"ezajsy/t46nubqm6mgG1sTP0iqqrpL+dKT7DcHiPj6ca6qRJehRi4NbBOxNblZVoaac+utYOWs8Hk29O",
-	"KtsNh0Huyx48WFZuJfmF5a3tm4VtMIjcT2NQCy/Dyi+eoGYgjezig6mdEfG8Kdxe9rcJ8/lB4ufTfXbw",
-	"rnJkXW1vLi1r1llP2DnhZzNAZrVsWAZt6WyK8i49xxfS4bpDxNp0Q0qb74TciXlQttyfhTaq3zqA7KRh",
-	"PDw5HxlXb6RM66u+wihfUszasG6mI/M2wDojZTvrM1MnrQfaTUDs8HsDhs5j6pyYvOb58Y9AdkHzDlbO",
-	"IMnssnzuFe3Aos4iMn9dhO8hghF7kx3dC4N473KnPNtLkdty5mBRx+CleJfIrsaJW1bRQj3+1swFObXq",
-	"rAbzFDz5zQq9LoBVktoQ9ySilR3CXRvetvBLRS6IkeRJ8J9wj4K3vxLBboz93QWny6BND7K8w0VjPHyf",
-	"9sMMoZo3DG6YIVdFU97Mu1aFHcJvGfmdIlyd/ZYRqYPTwGFSPcjXKfgwoem1I3kd0J/F0c6meSMSW4OD",
-	"zEHyjb9vAk79GgIm0W3gFGx2S29e4LN/S2DYN8nInXdOO+eoJq2UV6wh8DjkswX1bZjma2GfQdf9SqpL",
-	"8peL6uLiglxtnbtv28H16FQ8dQ5QedWn3BdRgojpFYpNqgby45rmkZUoFQ1BhBG4OXejS/wo7uP9Ooef",
-	"kJoNrSnmhQMjH/LyciNPTtKPPfU32inT4T/gMXe10MyctnFgnJnALVd1vx1ijgcOB1objIGUbCZ3g9r7",
-	"dey+OeFiaKV2CjIH/z4EgE/NQyrkW77AIqVOxDFHof8kYj0KHUZXbNiIhDSP/L8DDN/++dGK9m0aaupj",
-	"iidTWUfwd9eHpPi9HT9D+MtCjIZvOnryz1+e7C2+lu7rtqOKNc+cm/Ng200bMhnzxjlC04F5Zihvv5r4",
-	"7ev0bwB9y9yKlMfN3NZlhQ3EfY9OS/v3xdCDYQxDj/MS5Trl7J4jz3mYvdE8JvEWdhRuU0h4R7u2BLjs",
-	"ZeLxeEOrvom0RIRmP/YsuYHyc/kvb+OljL+S6blRNHWJmbDzz5xxlsi2BeuXa0LBt+4vRUpSa+lm8Bnh",
-	"1p/OYHtxjoQ0Hywu97Uxvt4Y1rzDF5OeQOe7O74sslpmnN/4U2ZIhXoS8s6cdMIHo+ajEVeJ6+M+k/Dm",
-	"zfB8/hronWzn+bW6ruUs/dtG9qp0EudGGrJobrnJXH5UFgizo6bepK+JqWXssNPOQ+qgSV4OrgNDo5Hk",
-	"UR4Tkn/rk++PnBfDzBwDzFp2cF/OHsfYyPDKRFfeJTN8YJDNvEvmks/2qW8Ybc3INi06fhXT1tpKr82W",
-	"eZN5WkrhyWo4pxHj4UcfPjR0NClIBye6VVYoDS8d3DwFsxsvN9rRQujKwUG4JrAHNJeQTyV7Q+zDdov+",
-	"sWfavg93RbYyRPZmfO35PGnxFlqHvvnZ1mx4MSW+ABZJpW++mZtVeZhoM4URzKVzDvfficTchCm5Zpkj",
-	"0GNeMpvn7izZLRPUBufL1+yLH52O7JeC945oEUI6sA9U+dlySY5uFlzWksuJTGRLhinBCQibvdO5tKKu",
-	"mFKpPOMNVdvz+5Vtq3hfLjJ2/omPp3bZCe+sMEy53OkEwvemPJDzmt2Yb+DefjK+4PKjQGpRFyK3oBt6",
-	"ehasWRNMugRoUTS51XtnDIJvfEAe4IvJjiq6Sln2nYMgHE+4A9vOS097L3tVJ7FxNRVCzuSOOISIRNub",
-	"H84k8M8+9Mwx1Fjbn/atydgCq5buZgQcW5oEVEyYk+WNfy+4+c5aeUkE/PUMIP1L+/RbyUUaTc+3SUgt",
-	"+EtrT6gDT7HGu0UrZC2D3GkqPBCbiwa2rXJFeQnJ0CmABgvUAUWtvWJhjz9oKSIhGA8QkKYEf/abIUDI",
-	"XU74DhGvYNw4vFP5wF73uf7I4NzJcBttGbVHREOk8CkL2mepcw2Q5goc7ZAIrL1FBl0v7eMr941syqNj",
-	"4kr00xnyEW+OFOTfPbq1FQN1QAvfCg7OyUJvzugWkuiTt9gSndLMGIBs+0Nt3EmiTV9fgUm65tcMPf3w",
-	"k5AQWNpQDcElQoUDH0M6W9nykmte/4e3JtOA2nUqxguRrfY6zmTgLRrNsLER3Czt8sPnSntktw5Aa6bB",
-	"tbRJB95qKuBbkGsLIuo1awY8eNLH4sHd6f3UQ9jKENp20O/SGDXt87dPrrw34bAz9Ipl+mUYwyNlqrkP",
-	"8FAuPZK7FAw8g3wP/WnljxIngmFD85t3UItwIFXuGA6H5HD4+rH42fNnSbwmojUbNpmwuw/bYNYqeBZx",
-	"uM0IoMhemBwDIUg5hCghO2dntwj/UtpnJ2ibbq5TdgYboqjhUhMu6rZvGKEE3iHoWkq3aVL7La83Yd9n",
-	"BvcO6DHsDCvurql8228XT5+4DEj8r4uUbezdRadimS1PIj7kzh429kcvMrf7jxKdDjYse2tw8aCYV6pW",
-	"csTLFpmbVrmLUljnL7k0is990TeYVcAMuGTG3Tljd01vUbfxoUfLn06MKOnGaljNt7TNGaDcZAI/G9n6",
-	"O0S56ZyRyFQioltlpe5vuxYT5zGcV5CBiEgAHPNgM7ivHKi2S/JLpgkombxAJS/oIXUNuzcIbxheNUxE",
-	"yKM65MAYpvNbtGjet7xLkNRkfaATnhHtmpoejm86uALgtWQPI3fO7VfQ8kzMXzm9627BSTZxQZbjA35y",
-	"6Uo8QMEh4y/K4I8ZGKl895LyvelaKmg6oaeO8BIz4pcxyiJ1V44icSctZ/sczBStM+i1XG63y4Esn5CW",
-	"i3ngeZe5krzmZZaNj/mXfwLSS1I3mZaOnKPRZjs/4KoY1TmqVmbtp9lEQhMuSQgUnjGwWBoV9jLz2oTT",
-	"FAZfHai7ny2vGLEonHoNg0ktredOZUvh94FBq4xxDB9Pf7hvzT+U7LsUyMl7iWbsVBlEgRPzXeDP4Y7g",
-	"WprCHjxnKT6k2cRUFG9IZT4Pw7p0cgzGs+YKkqlrdme0uD8yQx8qT8Du2k8Kz+Histeg04bz2BTygELN",
-	"DFlaw100lf0Hb0L2pN7IDqhQmHb+KH0JOdI13gU6pmq0Arb0Ju5LhIKKRyDSXmhgpkpdhJyfa9Mroyt7",
-	"DfLZ4S6ISDx4tpSy2aF4PTTUYLEDKhqypXtwJ4ZfKEFoARmbEjGPs75K35YweuG6CJnpV4NF6UdhrU+f",
-	"vm+SWZlVNnE9IFltdx3hNNBQHxiuBiRoRyyFe1iKdj/rikLzAQJ2zVTqTgxeP2vJaBArZKASI9fM9ucS",
-	"uhCBTtkNXJf1wI6g00Qg6LvPhCrWbGYQAzs4N4cHE3lnHJeTGHB9Zf93iYFnT43hOjYYg34OggiCYlSB",
-	"8dnPxb/y625eDnI08Ue0nzSkVYP3133bT7lbVVilwTXjfZoGphncr4feA4HrIaWbt7sJY//TAglpVMUp",
-	"2f7pRMbEbTJyobl038z7FCFk9jgMHsMiNf4gpdk8k30q5HIYeMRTCttPdrWluzQqqjMsLUZrwGZuAVOX",
-	"VX/kH2vpBOolYxAfjNIdvMGEjKjDPdBluOti99OykFLNz0K6BTXYJFlXzpbKkTfYH7IcXbNZpPJMUcz0",
-	"SqS8sRjFogSfsIcjFcSRg4W8kYRzX+qTTK7v7DMjNqrEmTIHzpE/ZHrdsfoWXFS/EqXTAY+T4+w5omby",
-	"pExI0XSCmkmzgcs1aNUgGi/qSBfCzGTX01sn8AOfRlgcB/E/+Ls9WdKcSmF/LAyh+wWdCt269ZSyV5Gb",
-	"7caQjq4ZWbI1FzrYfug+b2mMCx4vuFRaFRMQ5opIpDSjqt7AMZwa7KEaGKSudbTwYdZEjoLluc9dPJA8",
-	"7WjNMwTvWUxqy67xvnwKCtDiVrHibXtatZ0PP3QpvOk/mByXbNuU69sfrgd7U1MRqQhvnrrw14y0QwyB",
-	"T13WTtzOuOh6E2aca4LoSmLHiOhG20AUqpLpWIc/xZ3h4fqVF8733cxAW3PEaHpnjlLhTqRT2UcHQ23o",
-	"fry5QTupof6D9qmdpeFbJnQOFzgbYnjNVNNnDh7FtGz7LAaxFzVThvJcNYVeGN4W7v9OA4bBjb4+/pZv",
-	"eeh9VnwveSoVY21/Kt9lcSJOMm1lhuc+hk9nOzo3+2vmEF6zXRjFkFb35OLihHntPpPsNqPquexFYgve",
-	"An5+hoAZVVjtLoX4WYK/qZl0G2eDRDM46aIg1albR+hTFcbqPxf1KSe1UMsxzc04CzbvA4glpmFRzMzf",
-	"J3zsD95yMb7UgP4ZIK2H0IYUkexdAbQT94rDfXbYYaEryb5DCsBx3wNpRdYn0+uMqawyO/NhpgK2EbP4",
-	"Dx9NdpWneDEch30mP3LOAXHEQIWIpYhh1SUr1bTXzBGAxGjuUbq/49pEZsMkkCJvlJQVRHGWFZwd7mse",
-	"ZOWMCCeDlDBfjJgqUtkb+oxVodb+HD968lzn0IZrI9V+BtwT8IueKacQ9oDGXjlNZRDyC/tihor6qgB/",
-	"S6/etrTG3PwBb5u1cebaxwfo7fEPM45YumVJuPG0S9ik0EyeQmdE6u75dD2JCfpd5yABHFVREjnFXWFI",
-	"uP05oOys5qdXdBlHb2wKuunCSYjc0W59Rn7mgNLDlTYiI3JKGzms/WKpBsts5F+wQpreNFCfZxrm7ObQ",
-	"wxPl0zLWzK2g42grE9U5vdJsh1U+6I69ktErJgCTfeTcTi0PkFKugBRru7ucMs44qRAIGecCAbNhmsMw",
-	"F9hG9t509VNul1I1AqVDOWeE5+7o3uPA5U48RecFXwuyVrQBIBagsJaKa/y3j/BnIDqj5Jsj5pNzbCkb",
-	"5+g/XsqUoAztELve+Lib7TXbs0vbdS7GHCoRBBIGjMwFdrS+kF3yBN93GaN8kqx7Ls0RZkWcAm/gU8nt",
-	"xAMZnMUQ3zAjSnCsPd12i2GlRrMZVkFccg8nAfTOL2EvFbc+T2wjaUf8hP2x9mCLBFuXmJnau2Ft8yIV",
-	"fG7g1Nm4skd3BkveKuQY9ngcsRtf6PS0XDN3ftvSGZYeCia90bjwvMMfuz7f7XODWX0ryyvpGj6846Nk",
-	"/NDG30yL2h4hc+lqfu2aQmcpbgKkYQWlTYrrF3WKXTNhcswdWDRASCzKQbkwl+748hiQlWEKNC4HAPG7",
-	"8Sn53KFA0q1rHsVqeBwByha7fAH5pZylArsIdzmV1honHDEhe6yDebikh7J0W+nLN1yxJnXwb2WOocKH",
-	"YU51yYPAuhTKKCSqoCUHeSBdbyq313CFZGyl283b3kylXJkNhnhuCR/rACkCjTjBJCcxLmNwPI9bJjLs",
-	"yWdAZE8k9ucc6Gip3pqJDW823twFGDXAp904PSGi61hKXt95/xACIxIOt15kVDAT9coEq6CdyR58K4za",
-	"p5nt9FkyLPLUMTkYgGb1PNs6DOY9vnkHuFTsi/ImjMDIMook6t6kXNOWC0zILQaWAdDYDc/MIl0PLb5j",
-	"yZInRprRjWdUDqrQIYptDH2r/LCHNiZF5yqVlMGkZmvXXRVhsuteAY+6n8bET9Pju9DD7ZU5kFGFj+c6",
-	"n8rkAOdwesedAATdVe6BScT5pkuiqzCCHwab5/ZZP9OlDqNxH+UvO4eML+PoTswzlZDLw3YOpJesonZc",
-	"LSsSaiZr7yVdpri7A3vv3W5CTCk5q3jF8lv7RprPnrVzHW4bRue+ohimLWe548HPMGtI79E1kVreis3h",
-	"x3hJlx/sGyeNORx3kNloVFWY3WEwoSdhxjKqgrMzD5lZy7bfinlQSsghT7jYldySJ6QXDVN4XbcDvSQX",
-	"QA6BLAj2Y1iRSbP2mhWAmBQweLhupgCbGWG8D87hQkDtnaE7HptDuHBppsO1nwCH9yPFOhmHTKbBOxOg",
-	"Hats7hY0w2MwrNKEqwUIVFDOZCPbRlfOlx04tCPCtIFWjRufNdJSbeDSXGFRzEEHiAaIToqm+ItpmuLP",
-	"Ly5S5R5uju/fFwVIoWztsbB2j4EX6PKfyT7/ELoEm8JJVfL9L4KCYXmi4+B9FuKXjRxo/hO7TbGZA9cy",
-	"NJPsKaNXb5NlqrLr+ydXsiFoYQk/WwFQ/sCdf9BHDLMm9mQgREh6zsBXBrQL+FRMvVBBSAVWoeYNs2tz",
-	"5+rrHR2G84KtQaKJk/AnANfOaen/WKGcEqATgm/f9zgny//jJvDACypvjsV4U5F9RX6qyI43ZlORDWR7",
-	"VsRzodxeB6rFqpUjdHYcvONNw8SsbGcxO4prBxw+5buTlpkD4KYM8UTOmdkxJl75QmTH4Vax5iK9tKDs",
-	"1VfZqP8E3egty/0MBRxPMxZgt6uYyhRpD12dnXE5yJEYRiPLidgxmSVOjqx/q5Oa+wvq3B3SNRs1kuwY",
-	"8JjNYoaYi3Md4ojluhsY2aY4d1/y1DoPzriCJWtNmfMj5TBxNhXf8+3hE+hQdpGrKMv28tCeWgHyGsnc",
-	"XNZcOkHAQxN8WFlvZLeoFuueN3gjzwSUuYuHnkQNhNyPli6Rgd+DRHztmS2tN7iOatrypaIOpFZLofst",
-	"XbYsTe/TZZZAVEUkYVdtU4keQBgNZC2hmGsFASVKOsXrdKxmqkKQSSWx3k1LEhkYxwU5PTSjg3UMyloF",
-	"d51j9vPyCWrnxZJcMSPGt0wAfEpxFZa/hnIxbmlqT6VnNkyMCeFcPsnxEZLDkU0eAIU5TdH27RiofXjL",
-	"DS8lGF9I8fxFQA5XkL4CUG9Uni25HEpTHKpFLxpZwMEO/UgOHQ3/93vtNoHx3H8vODKMuQvCwIQEHHs+",
-	"a/uopvpt0hDbfNHfTjGdv19NnvPTa1v92GeuZvaGO79GhetmGEz4Rmjx0JIIkpqYHcd3ebRis4mvWNV5",
-	"ghkAWe003Wsi5O6QzsrVXEvIq+P1vFO+eOG6TFv8RGQC+OXrhjQhpQys+O5ByzyOuKgg31xYbDa3nhsE",
-	"nzZRir3bmZ3XOOXqzNXkCCoy5zQs5LA5rkM3cisMJTeGeKyHkLp+TafovwpG813IYrIWaP6T77skSc1E",
-	"/v+Efa99Y7c27rGFKcKAV1Kw/fNgkh5wrXOEX9y91Ig/37b2c6Fqx5DW6+qgJXGluG8U9EEUPwk8opmE",
-	"8sjidngxz18fagMewDd9dOYy4iCBM9Ca6K2UV7AQR8wpdyWAQAtQwA7Ywv/CXA0jS8/1NWveD9nmRWsD",
-	"ZkinWVoidi0rq8j1e0fnyG1k4jqaG7hO3QUhjpA4Bu2ZAoBiVICBTBuGGEp/GM9tjbbjmMn4dBRqDonw",
-	"aO5OecT8wNw3UiLBaF6pEsyfj+Q32S4uQHKrmqHnKQJaWqJvRnXOoVpJfBvuzLh+YWqDc0VJ/GtcPOqY",
-	"wuhUt3HlWfk697Y/u052cKhZ8muX5sTxBIP8MP5SCGT84nSgJuTAucnJKGXMMXr+K96cgl0PUBR1FELO",
-	"1s4Kackzs/njTJtT4TlexCpdrN/jnPjo8S+/qE6myJ9+3GXMx904qX9HufMZUUcFVuZsimmSugN2uq1U",
-	"7OmITMsTvoEhXQF93VKaDfH+pGMTpXS79NUST20wUd2YU49esQSp/5Y2DEdnLSw4kxENbId4OVSOBgmB",
-	"wUY1kLsgQ/3JgZS7V4YUwlMMFoH/p+BBU4SbD3etuIBsevvkZtMoVwJmutlfJjV0LhnC7CqS0WIYneFf",
-	"Imbd0yOcsH/CZ7PrzWOb5yy3AHw+NTGFy6Vl9Jq96U3OrPl82qx5cpEqb+Jitac114GjCx6U6qqQTiUl",
-	"64/zJV0ovxm7iC7McSlce4c+ZYoO9nG9qrTuhcJdxxHoDJnbvdA13FtNXn8bA8fNmH05y/YwyvuYyrub",
-	"UZpQX2XC03kkLG8KbzhIvOmbGrLicmODBJI5xH78HBV8s569WyX++cjeUAMX2k8N+Q26IO4ef80F/X7d",
-	"YFzANI/Cb/jlCXG86TLq3VzzLFsj1r8vk9ZU5cFMQIXPwePE05qivOdaz67j0dH9+fc2Q2/uodHblCSH",
-	"c8F2x89kFaY7KsDoJecnJKlEMI50/eBly7KOTCRPBqbkpxjehsJXq75tKyIkwU4AEqyKILdDoc8Eb/VE",
-	"ufQZ6lp7OvJjWbObjtXJ6kt3nUXf8jtgkbwHbIdnPjx3ddLs0vYu+vN+kGeBmrJX5//cvI0otwO1KTT5",
-	"Xbt2q21NsHsw2bK5OEivcfyCvE6hNehSXrOTizxcJM5sdt7Hfv9j8IaVatAPVHGaTsGbAhTpeiMz9eI/",
-	"mTPH9THkOZ6GZAkogoKnFJ5Y/qw62C2jjfkg6IR7uSPcGCBHw8T4JR4fduH8c14ZOMfyZ58uqlk+Netf",
-	"2ceTl4UNo80EGKJhwDnDNZbxAqeTL/qgDW9bUsstqxCNp+k102QrtcFjN2AnXKIDNDhkbJVlhTsuApnv",
-	"/psEx47/zBCn8r5BGHCq7oX94R3T2cK53OhQwUMxbbAQ6lTgpHRJ+AQfx3ZUsDzCYkoyNw31Tgrja0Mc",
-	"PJmYpgoKVm1YfQXVAXxeWpuDOney5fWcLeutfWGf3rE4M4UcFejt9dwJdCmslFtQDTVSiRHX7KpPMmZj",
-	"ZV9fSdlq93pj7LT6PK2WUWtQ2k96zg68Q1TEXZ4dZQYuKyPJigJ7bJFE3mG/3L3qrvHVwcBO1u2ZIDM1",
-	"9Oad8xqVuFF6NWPL+loxevXtNUuOD/nt54xr5/lNJ8vV+tL7iRQ6wEm6zcNvO6Ndw6vjoDbRQogEGa1e",
-	"L5NoUVR+a/ddHtbzIO9hl0keGr1JcsFtaJvYKe1fQWUh0cNTjv39L+T/JlHJ/JJL+J0RM/lkqHIgjCuD",
-	"k0wLgsAIFwhTIZ5hawZZISREZvwVJlcpIsQqCnp/zVTDM/UQZmUL+Cwwg3UFfLvDGAa4GahFEFxSoXbi",
-	"Y5oQ5e4AwsiTXewLZFRkgHuZqiC5WkYpyaFHG79x7NkeYHkpQaXLLmzMts1RDLxVXJi0GyMYHW+/ee7r",
-	"hmtg09N4dszQ3cPgt+3RwffT40nlB054QeYE/Odmy5w9+zBOqwl3BY/Oy+YkvkWAyp2L8SnZzkxbgzeS",
-	"XdpII+9ldda0yzLtY0Zg+v6dA9RlC8HA4ZNqKyUP36uh8sqAlcWGQu/S4lJUs3dsdVtU1ZNUSvXblqZc",
-	"3PrFKn0YuaoUZiAD7VoqBGvguhRnOgWyXVz4AQWciPDkqOQ6yYVxTKMNqzmAIWqpIRN2VFMl9hge0DdO",
-	"2ugtFe+N7DKMyk3KHYPJMop1lKuhV0LugmWdZEa2Q0kc8HEDlaOgG0rlacM6sMa1xHtb8agwN3GuZRzK",
-	"Ix2Tobb8irkyfu6WAFt5UR0lNoMtEqeEnS4cEFmmPqMT8+KdqJ1ihYkcoMug3cklFgR3TCDUseIo2HUS",
-	"5eNdMejUx8s0rP2CFkPN8YPi5nZAuBbXzGC+ODzq1LOk8UOpdojuxy+6seRkNTtMWrd8u0yggzBEae+T",
-	"CrBB1n7AZggW96nucDTPC8JKMS1nyTSRYshELOuaFO8ZE7ky9zUrr/qcSnDF/jn3jCMMcPSGtdwyK9fS",
-	"jmojZy/W9P6JpVrPHs72FWCHsDYqlRekFxLMZBC8H1hek2Wq9PJg5aeMXE00YwJqM1GP1YtPQF8n89+S",
-	"izTVpfslueFuqdgTvaVtS6DveNx6p9uIYXwEE5mjTbBJJM08byTlFW3r8pk5YPnCicg1wZfL1C23KmYW",
-	"6iu5J4WCdK57Xl80KkjYMsN0leCDMscF97z2+Xv1CbiwMNzspy/Xh+tFIFuovyH7F9PdBufkMU/AvQVy",
-	"M5uzzFvq+NOLJlNQYv9w4Zs5xKR+w0IS0oBnD4PxIZsg6fT07FLJcD5De4YPeseUq8Y06SRPVyjJYlAy",
-	"3q7MqY/JbTN77RICU1WsVDO7tTdA6ZtqrDchA/BYA4NLck4h2jl1pCaN8dsmEx7VnXI5hX6DcMOKBu9m",
-	"1c3hyOvrJ68atC9MgVegrAp/2+ZyeAMNUsIZ0zbZH16znZHiFTOq2KCzr41ddafJebZUrbkoTWLM+UrE",
-	"/M5KMVG3Nsd96GuzJby7uXT4CX8NbFdeaOHLUdr7aFhuvhKzE6Q4lHNzs55Vl1wS8JpRNQt3OZG9m52t",
-	"Wy+3WHjj9N3K9Tw7YNyWjl2vTJmfCjUmz9EmaZNTmawQOqaGOMxcQTgZuFRXHETcZOhTUh6KWWuFNc9Y",
-	"myCvmijDtnVcHzP26EzUI7OPumgEfGeyGFoYQxr2t6Zc5Kjt6Voxlv6p9hepUuRBJMfEiQdF949Mp4+j",
-	"iliNrIj9LFnu4f9LPU/2m9/ITBwqr6n8is1FoeYYx+ZcG7o2QwY8EznvFN6xP9Tughq8TTCzVZh+N17/",
-	"fTchGXXyIJIZ9NAI9kg5VHGGa7llGry1Llk+gE5irElF1vyaieDo3VDEA4A/Yc8Kr3euHO5BRyRppG1T",
-	"yF3w5gLbIQVIwY5mmC/yl5OWgt+U25ENgJdLcmeYo203WfhbBFHe/StZnKC4D3xkuug4eDTsTyPWSdJ3",
-	"cMt3Zb86JghtFaNNmhjh5GXuQ/aChUjnHLnzdWrLWu5JY/cap0oVcSsMFAhcMfd4HwxR7TSASxPHJ+gc",
-	"JIAuwz5oBqCZXjENCrQ4lazkk1YO6iEEPh234I8umx/c8461y1FPgEaPgIEoXlysYSLS+5HzLc3IDAuh",
-	"1QNneHCSDRxuJ7OPHZ/VKKG3MBk0VzGIJ+nkBaFb2QsTEyH7COupXkZw1FOZgWXlhA60ISomOYJuein6",
-	"fmbZ+mEWv5byKnGoTOHz4ANz7BBez6j07dT7LtTJH6VqdAg9QichdtZ7xjP756WUV5U1a7DUjzVZNVYu",
-	"RDzBKVplJwUcxhgThf2fFHkodzljBd1W7kPg9y8XJ4uTu49kO58usIc8lIW4iRwlZRoMXlAjdZvFNBXG",
-	"F8YcjdjgGAONA0xLRS7bZNHBKdL9iVsMULSXFckuOqHwD8ljXksFh1GHY/CBhU7JtaJbDShpxdo9kQLj",
-	"Rp7opFfiKReCqUdW8ajWT10TT4U0jyL2lOkHV1Dq/tRTeF7ln7HH3po1j7aMCqCnPNmiPeimv2sP5hOP",
-	"bJnZyOYRDLht5e7E40bKRy1V69O9g1wubaQ8LRqz4foRlM1Xk88OiM7p9v6N3DXTo9hSsX/kKwpNtfdo",
-	"paQwj5hoytrs6DrJIXt427K/RmkTuCoya1OuitO1Rwwo49UiV4QSH045XrE0QOZvT8CrWMeQlZrFsRvD",
-	"1xuDZKv2+j3FKJqiVelbMzMPN1sYJ2fpTslmeqN1/QuGLKCgvDDDbTqYt87gmaZkgSm/zelayFyQsj0L",
-	"yjmW05IMk+Y1wy4WJxhvxP+rUNKusYygOqlpmwp2m8wh04VaBre0zFzkwNtgjaIrY2/6B38HEyZhgkGO",
-	"FCshfAwtrBAk7XqeFERv5hMnR6SqruCUr4uSzM05Jw/CTK4DN4JpqoP/iE2v3NyeusUcVteECwmYF1QZ",
-	"bU3tcC/d0pu47bjGy6hTGPs+mpXsHlWOVT+s1+X2r2x51HdUXOURIBFHkybWDsFsHfwNvFwCXceH7v1A",
-	"HjWdLlPL7ZaJhvp8mfHVKVqhSmI63GRz9hl4VrPTz2q4Q+hedYqffv69fw7eAcrDGZX2chyJ2Bav3RI9",
-	"1QY+CPW7nJFd9PkP9ul0dedqsWN8vUl5HAFqB2DdcLUMmoBgMaYYElvhCrQKQQkarQSIhPSAosEiyDcG",
-	"XLAJ19oRW9L1wg/TTWgk91hswwiqoHbRtDrNSWu+4fIb2S8T0dt8YKWQGtpHVvDx5OfHyn9szDnQcGEe",
-	"6XXGGdH4AY5nN6ZJjaDOWlrrn4s1Ya1mhaBE8UMSDhptIICbckrksLXoFsfsSvhiFU6do35cEs/RW4z5",
-	"+npfDK2S3enpdEBbeDiM2As3+mZ6ouOkwLvSm94WqZPumSNqPLANVibHclMUVcT3q3xNsnfBFCwOgc7N",
-	"nX22yRR8mkyB3VJjkllqQZcjjsahNIrSYCF1vY89uUoXZYcDRNGSjA035RvAcyi4ksH/dP2Mw8qFslMx",
-	"yYDwL4QlZQD6yqW239LWXu4J4HwqspE7NEV2oaic/dfIz3BsaQMdffEovmGKX7MmYgA8HE4vdC5TbAhB",
-	"xnpjNzccgiZbesWIkEQzodnpczHKW3WLZZjgQX2jPkXJAkO6qhOBUzE3IcmF6qyuo8hsNgpWH2CiIxOu",
-	"sYJ8ncvGhF8/TP4q0u22bAaZox3RS5YOuXtcwXwkQiZHG4yAuXVg52SI29HMzw9PmSqBmDuWwwgmN0xf",
-	"PFlV0IYwSQNAAGYmp1dpFIzP/0/7vaeSUifwisNtZIIstTg51f2Sj/TOKuI2QHDiCivH6a3RN4cRhf5X",
-	"g+By8rZaf7RDfUW0UczUm8Fzwa8ZYCfc2SbQ4nfp5zCzFeECHoQaAqpJ1NKpHcRxRslkaea+sDsHtGWD",
-	"pDHSYCne/D6YRDwt2YZec0dAld8MixdzDtIEsz/D+mFt+x4U5/aFDIahjV3SmJECI0uLSidSrcMtpMAi",
-	"H9ISjxcelHyacfGG5zMW1qFnzbUdpdNhr5Oj7HE/GY+y9WUp70qTWZbu4RPHIv7LbBbHe7pOFpvIAZFn",
-	"IuNzm29ms3MmzIlV957yhPXRQZbwDB2gvMHM4uShz1nNMrQU9v5itzp8BnY9iLPbHe+SUPw73p6XrJV2",
-	"mwQXCPbQR95N8UXAdtQ2mc41K7l5ORynG1QVZJWTbqZG19Qxe/tTsWzbGU6+0aYzPgFz43HzPAVMPQTC",
-	"IOeImzIoLjb2PQTXPd2myzCiHZ5QIVD2itRS4DWnAvge+E/Bax9rTkhgLD//YHNa9QlqWUOvmCBSMHBN",
-	"C5av8wPcR/OWEqpM6p4JRfUSWMi2sf2wUl3KZo9CRSRkVKcoQ/NEm69yt3FKtlzrjrWG7KRqAmEUoTpd",
-	"oWw1Sffgg1IrDM41THCwgNeO+wt3rODW22DKJXe4tBWGMmFegYNOG6n26JJUyFyy7jG9c8c18iDkCimG",
-	"FTYetJCGAWnVFeuM34uGqkCeWAs110hitSBCNvjKllY3YDGpvr5yIcp0FRedLAkLUVEHO0xDCnN3uMIN",
-	"wE5UQKTD7AxbgV9rrnNe6YY9IiyKGI3stDy7acCemzln7uAGy7q/3odY32Fps3n1i7Nw83wGyIadrszy",
-	"3j70Jg0OizNBoLtDPXtoOjlcJrRUD01XM184GY+GYaycAWWcIIJEhPD+EZNNRlLhzn5AzjBx6qp8DVJk",
-	"n5ma7O98Tdd3bFXsXDZydCwrXzc052d+zxRPFTvLJ+kcexrnsAsNwMDP4xIdnyfMqiPvy/g02KKf328z",
-	"LdQe/1dhjR23ebnBpAVjjK9FcsQjqtzqOA2tiCtVH0d6mKodBIFdM7UfhXdOYX0n8bL+7E6e0PZA6hS/",
-	"poaRlosrILRpXJAnPvn/oElH1wzyL6ggbuDe4SB34hJNBkAmpE72ybq9wCj7khs1hYImVLsKs7IjO8UN",
-	"066+Xgkeei1ls+Nte38f8CDUcevwZ8SWayyU5IiEgFgIKFiWUl65xBaRtl6Rgvdd0uI4U/cnaiT7RtKJ",
-	"erJrWbkvFum/0n7dfCHmLOAACtGnN9x9cp0hgV+Ile/sVYL77Ag3UF/I08oQLcYZJIczfR/jKtmpK2WK",
-	"HzrsFoIY2YXLT78tmOiTRa1vUbq6Wuxsh4UprAzkyehOEWVAHDfCtkfrYLRpRMs7lE2Idlu/OKNuVmHv",
-	"vmNx7WF5BKVz46siZ9WwCXvEvls4U+dNGY4wzQjj8WCgG/QGLrheHhUBcVTES6Py+3kVloC9/9pREG3s",
-	"EqGB9sXFpxBcwm6Mrvx9LrwL93OpRlABh5IOPutt5dq0k0bw7vXJn63xsycxl/9z4P0eDrxjPqSwQlQ4",
-	"ISCRhxI8W56SJ9Xnf/7is7+M+5BJ/Jo49PzZdhIU/Ls+Ig78VHzLcF/yA9rIriK6rzdWG77t7Rby+I1u",
-	"5XiYX54uxXa7w+ZOZ0dy8/eZ46VETnna5/Ik9AyDk6dBxoayvW3SRLfn84cwdT0vQH/60u/aTI+JMfPM",
-	"VyRNRMhmuGJtUz5FK8V7RPs2h3a3SpaOr6+V7Ds9izo2f4fHzp1vSAk0xWRzsr1mzTtw2KbM6Q3vumx+",
-	"HXhJk2K4ZkqPwS85h9AaAUhBDpWf42qkNr7ByDfrulYN0Aw3nWGGstr1nLdzE5gT1Yw/v0hv3jfmKD35",
-	"i7/95a9fFjpE8h5R2/WX4Fw5Xhhx9tJRn9jAv1TqNs1o7MTK9h85laMDw3jdpyl+cjzrSm4TfKF4eWsq",
-	"0tGOqQrNHdYQqQjVut+yJhRxsaawkBBbsZaPpjzJxLj2CKoE/z6ASCCCgpwYiNjm3uipgBgDaRK0PfR5",
-	"nanQlPVD2lcmExsKYa7FAGzoi/+yf2tIP3MITeSwg/wslE92Wp1DPLu0jOqPrkwUMrMJuMaJAwLaE9Oa",
-	"GI2s9WP78yP4+TPctj77t5bikkCQBZOIXNG8JSNQEGLFBdcblkQ2jjbQeWm7B4H9UXmszJwqRnVyUR6i",
-	"FDBy5ubDvVUN3clK/H2AZh1EpzGYUO458UtsukrZ7XXysML/atAvr26oZ7bn2eF67OP5U/tuv29PbNh8",
-	"ZTLMoLUURmVqkq36Nv/Dx1whDaufY0r7g18m3sQQyAn+EdfjCiMbrWd37cEQj78w6mhSMJHVkZAMzZBR",
-	"RhR+5Xo91yKTvQE6lrtxOk4R67kPDMSMOOJhfEmRJTm25xrzE0xtyY9GeV8HIC5rhuicALXzTCQ4fIoB",
-	"t76ZEbzWfTbdV0wfm4K1FJnEHyGdaxLMjt60wjjb4U58x29n9Hl+XfDs0eQdp2cj7XbNHZUV33iCUn/c",
-	"WVENmITcLIdMwAQVWg5VD6XbZ0BDpdDsxx60LjEH7IaOmJhjzxlbmTe9mVPv6RZ5Z8a5ma3F6UymlmtD",
-	"qCG0bUs5t4GW/DbbGY5/GGzlhT+0OoSDveyT0xlBT0sdGHO4/W6lrVlvywcPcjgwMGQvmkyhg43UuTty",
-	"3WdUqOEBcHZ8kxOyT9UN3m0YQPQA79UpqJcCFI4aoduJVLEZfhQY+HNucuXDZ6ysKJ80mc1FVbIMjGZD",
-	"gq17iABmpPJXO1wYq4OqaJPZYNy8Z9l841m5y9OjKryM+duXG4PTHVSUUV6vE/kgrqAXlVfGQYuyivw8",
-	"5UdYcVG4JVSLVjoU+4zwLJsh1Pz8FAoUvjbcarG/lRtjUi5Sms0z2acM9izXaCn0yfGC4uPpr3u3/vjL",
-	"/5Y5yFsprzO2EJ5Pfjykv6cNqIxPhNVSNJCubs+ekGYIIcklW0mVji+do7iXTEW/KAEnILG/VgQcNNRA",
-	"nAsOUCNHgMzCpClrp+g3YhZ1OKZHfMTawaUM4hNJXVman+ncrDV7GHx6tegFu4FatTl38YTDINRiK6mB",
-	"hCJ9mc9/cU+8v3X4pYlqs4XUsSLI/eDLiEmNKLIcweSG0R6O5KDfhxo0aOFY1M5cXrgFkVnaXSopC1bn",
-	"7ZG7w/LO+T8+7DvWDJ7eGT4bf6898PdKwfYVUnBWxEVYq0BcDOudkuB9DmHJKEh4KvR6p9DzYIsAuALt",
-	"cu3Ri6fD0QkX1N+mCEMTmPOl7Rv28zIEaP+gsWMeHDjdj3S2TNZH8P2QR36kY35AqfLToxT0IYT8/5LP",
-	"q4u/XBDVbRe3drx9L1K2DVYhnWewTLnp3G8ffFp76c3SvpTJR3ZN6rnNZdq6Zsow9ULk/TEN68wmU3iq",
-	"dxWd0DN/JeROPyX1hipTEShoYNebc/8dw2/OG6mdXfLGqsBUxZsQ+S1u7bl9JdkWY80Mq5axJtlK2/OT",
-	"5E3P4aFRDLrso7bv/7DvJJOE942ifcvrOQ2mmZpOFeIoavw7eDpVi5M27tAvu5X16UXdsusZrby0T2dp",
-	"OgZHaFljEL5NXaPnlJrZ0psPeQzQ3DpL+RJLeSd5rqwKkL2Vw5Ez9DMzQQx2dWYhDIrNunQi20/y6kpN",
-	"Nt0Tkndm7HaY7JMEXPgCP+W0OE1OjHrDV7P24BCuSjUGhvDMHd1FJ9O5+pkgl+63W6r203ftGQTRsFBm",
-	"+LpwYaVaUnTGlgtWd6KVCWhM+DEJtoqzB0vRVl6WMYAmfAOXcRUF9g5NhiEva9hx4npOBp3NfmlkqoQN",
-	"+Bw4KKNaUsHcOTCmRkdS0ONhnYVt12844WjwsxTW/aAAQzUmPGqP8UL+ZIgwSGgfVd52HJZBzuzMlzpL",
-	"autEet8yV9Oc1i7Ik6iry6jKg55z9e1g+J9OiqGRfb2Zhz1yqEJqb9yLSEi+sVg0ThCJqvkoh9zMov2X",
-	"qJEOQKNccVhDFNMGagXHQRtQRXRoc02iYg6F15Lz1oLK1388VI3TUMfsfGcdqPaH11nwKV3PSb1fz+Fy",
-	"cdoxWhWTiavpSk+h/wOnEwrU9d5LcfhcFbQmp2xpT+yKHgYlTmrKmgmmEFY2Vs9Qix/Lr4g9wrBcRqEb",
-	"YbG7c76lOHXMn/+MREB7wq/zwmjHUOz9NbxhhLXsmiIdBRQiv6nIviI73phNRTbgwAP6QnJBjCRPLi4u",
-	"CbDdQ97OUhojt+AluohX9Zzk3OkU3Jknvq9BiJowsgBQKpXTrJw2fufWdFF8tqV7mcHKzweVusZyHctA",
-	"iGjXtZw1c109OdwR/PJuRj1XR/uVoWfLAe3OCW9qPUw4CWJ8ngOY2R9fNG2usG99NToMSipJngdOZU2/",
-	"ltVGqnzNzrkXXix5m7yaINTqTgVAfXdTeC+vnnF9VY8Bi3Qtmo5o2vzchvkIwx/0zilZatX8QNt+iug9",
-	"6Y7PRAA9/ppIUTOylYo9Jd7qQfZMFwN0J03lt8cNIrWTB0whXHNN+3Ui/scbjxKABzw9P8Qjd9xfZSZD",
-	"ANcnJFSSPXXAcP/Fxal6Uu6j6RlTnKZuFPdXpD27RfFPoAr7lGF2UFN9ah0wxVfujDgME2QIbRq+ZpkT",
-	"4op1GTCPCOGvhGm71xnzB6ouZsDVsk368g/E4jrrX3BdrHB0oVvDt1x3sqLa36aqyiCxk2kzK5eSc7C2",
-	"LpLxqeMucs2T0E+Vu/POQSDUrdS5qHbD6tbHvO98ak8eljJDNzipLWVAGVhDIfkjaER0cklwfkAg20kj",
-	"GnrlBZ3Sno80UcJjArSQsdO5Y/ByaTh/ANIT4u9Zt0xMDMF9/Giy+weI3DMw05ejHSbp6rGZZJ831LxI",
-	"VL6aovidxaiMH5jPqTyD3owegi0GEDh0NT/uJAVt7tqKz94BSRpgG3eeUCx051tLji8kcBxSoiEktAiz",
-	"VzrgTJWdw7wlJAbmgD3Mls/5KFXTMq1fOxDTwS59BjBY7szOw6ay2Kh8eaHsRntUqVez0Ubq/HseU3SA",
-	"DTolMZ3KkelFpoK8kHM4kEczc2q79EY7fiLXbf1sI+cXCKZthqOT0LYNrlPZMVERe+kgiHjFKwUgblzV",
-	"Z0dWmr5bUEwqn3SWAqPhO7bSM24j9l9XbF7TQD05441ju+cXqCuzkseCe67kltj2WsoFFKHqlJSrp8Sq",
-	"pqOM4WJt/4WVrSpSb1h9pStXpUtXpGE1BzfRZ+RtyEfgTBPVi9j5VYUCSFQxID1nNV9S2wQAtoJjDZFI",
-	"/hJQ+Trtgjhq5s/CZvh08UIIpsgzrBUZObOeLp744uW044uniz9/dvHZn13mJCjSY9p1Sl7TVj/+2cgr",
-	"Jn6BErXI6CiBBoJL8aJZPF38g5mv3MMYMOqkcFj2zy8ufJaei+bApb2Glx//2yXO4DSdLDvkvwETdkim",
-	"AvXZ4O8rH2BINRZ69zigZGIn6uLDhhGmDd9SwzAzNuaVc252umVYueU/f15wSDTBfFP03ixAXIt4zWO+",
-	"7jDME5Qe/6oWndQJSaMI8IY26kVqqMMjj180bNtJe/Dvv2P7hf2A7RzT5mvZ7M83Q24WxhueHfwvvwe9",
-	"iEgEhyJk3FTgt4HnHy9bKq4eeeZT+xe7UzyytzId/UFn19JLrs0zimkJKU37sWfglXaqFi4Rg6iOL7RH",
-	"ZRevmdojj/G214bIuu6V3UDcSVuFkVbI+UukIuGmm+rGj4uMdj9JAiOP2IbZTahaCfSMAROb+piv+DTr",
-	"g6mGvANw1BDf9lt3ud5ygf/15NivgkvonjT6eSulemuNnIRKo/7cXaO/QlE7scMnKyLYjmmD98FLMBPA",
-	"MEA1w1OP0M7hZNJ71Ad6xV6IT3WLeiHAXijaop6cFu0zx/R/193FGmhQNt8bu7+EreLxz7z5BU2TlqEV",
-	"Phb4O7aV1+w9QKePz98vEtRmUpyr0zqAtkE5CN3R/SVEQZHqnmviq2ZDEDVtPTxDQz+1nh5E/F+5zgOT",
-	"n5A752dPnPYnlBh4jf8FVhRCL8ZD/b6zlzI32pnLY/UK2rR72aexkuwwnmHqcfmBf3o6X7PdOXY37BkB",
-	"w52sOGsbfbimHte0ZaKhyqWlzZ7n4+ZadGAm9fyfjKpn+EjR0e5J6UuMyC8uSo7ZD0ONpRBKYG1LqCEb",
-	"KppLd9g71wmhBBBncB2hS/sXRNekjuTinv4tbe7e21HqJH6fpuFHn4eBCgB0pU1vx2ZFKGlDDNMGiEIB",
-	"1xIia4o3n5HXLuMWAU24T55DGeEaOm1m4iN3FH5hgUxWX6WLAicMHOzXOfYA21BAh1npVERvaNvKHUHU",
-	"mvN8n1Pmj3+G/5+8LiMt332qPXwgJ9wzyPaNYOjqAB/I3t6Elow0zrK4hTBPn2swpgLBP95SdaVvuanP",
-	"6kbOBH5F1ZWf4t/6MW/H8ike8O+ZIRRAZhQVsSK0vvIFJrB+IBaLxPxla2FjDSQKK2NagxCREVKlfi1F",
-	"etsbx6ze/A5UyWFmPkFletu7pHt7LnOhjert3CP6RhMujERzCe4b07qjoN70r7v/oM4sPpFpPMtXXRnv",
-	"xJGm3C931oJ3vThUAPAAw8ReBm6UgQDhSBNaqV1gOH9Zlx0Tv8oV8FdcX2/AkRS7kTDOdIcbdp/Q+2e2",
-	"/d/L9drp0qd4t7ZiHsr21lKsuNqyhigpDQEKq+OlIRt22z1x6nh8Bu3+DqYbxvEJTvZrabDmAe55wAij",
-	"K6KZlRFAU/dEd7Rm+pJQx42AxUyhfgaURjhUhhASPbdCfMNqzLf7ravDa7b7xgnprL7qMynFO1ZL1RxW",
-	"1qoBsHBJVoqxn5gmceYWoJuPFIFR1XKm7qAGfdK5Ia5+R05WGOuntzF8hFpT11xzg/4VRw5FiWKmV4LI",
-	"lWcNNxAp4Jm7lw+3n303eEWv2Leu8d/HnhBG8wnuCfYOZTcEB3xxVW32GEvxCQzxjuE4f2J8Bd7QmUg4",
-	"6z2w+Qx+OucDn/aOPvcPPYR/1H2sxDsaOn8mx3VNBVkyQvUVazAEifC6W3vxUvEBj9jLhwh8DcwAtgLm",
-	"RuegNoyqRu5Eqhjm0eTKtpW7R5hgdcZD5T0zz6Hp77vfwV4ShvJJHiyuaKeLhdtDBd3LrZRWS6lDKZYd",
-	"L8Nt3v4h/Mcvt3fQJCBfQ7ulgbAkUGXypkPbum+p+R9X4L1q33eMdWi5UhF7gv7IoR4Kb552VJk/kTW9",
-	"Zh6SiZGlcCH2qNDAOY1uxIRmGqauOdtNhYpehIfu0bk2fOS+MXSgStyzOGDGOFZ0Q1reIVoXULdbqY2T",
-	"bqC8w+PKGRXWvoBfarllmgA+jHBzB+dSGnwJcvgPN4Dfw+XCGWKzYZsP73xIQi9p0CYI8bQMliTUCz1a",
-	"a4cRnazd9yp+8CFsv+iDJfbfaCBnBC+EJOTRnibbJuABzxQljwfw+OfovyZBbh+52TSK7mJp/TdyoPvh",
-	"E0oiiZ06cppLzBLXhob0gQ3XRqr9He37sfWzHU3KrXFAmcsD5PfMsKEO9U1eT+Ct/8HMK3jgHk9X/MB9",
-	"nqz/lDusAw4ALnseAt2K2yod3iiYG8SKpBkdu2da2+7uP7nBvnHP3KPA/ScSIvc9PIcPtKNcBXcHQBGW",
-	"e/j/c1sekDwby+0ebAHw3T54VPdBZupD5JWCHfPHnmIOVkUoqRlvAasnmlAVXDNj5xJRkafjvt1GGqnP",
-	"5J3Cxh7/DP9fdCa+tU/+dzoNAS5PScdr0ysW6sM7q+WSKAhPuMNQb+TOnohX9mJ361tB+uDrnOQLQbqn",
-	"D6uupWLqrHprfz8awAFhHscj37AKnPG6b42v3xAKdwKTy54ZZDe3n7X6vaUNwuBXwPjCsjk4A4v/XU/3",
-	"wP5fLLJ73I5AvPd9BYZsJ/RtWllTYnWqImajGCMU77tPXbF55wLTwdLTka3nLzzhcszrDVFwLFXDpbhh",
-	"NQfItwu2uYJGtTybRQ85secO3rwHHnMob/lbv2fDOJD35VO9Y0PszrBtyMID0R+ecy7JeWqDeuceuU8k",
-	"mPtEYp3CVcj/fJ678eh2tWVUuNUGtdtIN8ro3sgdu2aKtBJqyzF0TZ9plflOnHuhfdV4Uhb9+wiShtF8",
-	"govtq65jool4A2jbQnatFOwSTuuOAarmiu0JFnbU3gA9Xo5g5jyC0s1nR9LYRhHmsbjHmYL2H/jOkUus",
-	"Peshj3PjUgrxxF0ywrXuWUOE3EE60D8/vHpZcr9w9uy55/iF7U2Y49/Fyi/Xp4cFR4CoDz3Zg474q4tL",
-	"PL10hUoFnCa0NWxCKx7/jP+4E0Qifb1R8fo/y/3mqM+dow/6TfW5WX1iXc7crTraHTAleJjFV18sqsVL",
-	"ZgxTJaAK7yZ8/DOge/O5bd9iQTVfRPoed3H4koA37zm7c08ogpphh8aRseYpphhtKBcVQUYNd6r/QTsm",
-	"nwovYB4qC0cBEP5AnWEsV3dObwQir++SiHsw7Z7CK+3LlfLqK3Cel+UzO/Ku2y/Le80S1gxGcu95whT3",
-	"ebQIwCUlhefawvoFZ/Yd22H9hsCwM6jOCjnFvBKf2kJHFG0ZCr4zXijOYWdC8j4q1HI/0qLL44hgI9lQ",
-	"MwOS+u3lVABoCrxFcZSwlcfXDbuZPeKr7Ibg6DLvcZm6L9y77Y4eBOcIpV6U4A8FCVoxnxkhOTB1ns1u",
-	"CaS1OV/NR8dUe2/z9Z7y5t5nyzFUrdxKOEQKoZIHb6j9kzaqr6/OvdE+20ipmZfpb/02FTNQfoJ+lA/0",
-	"ilUE6SKJVKTrEf1JOmB6DBwbuAZgJwM3yXRo+ht85CFQP/CpUkaMs62X7wU37kSwB8CS2W1t2fPWICm0",
-	"BFYHKtasIS0dAX/STnpDFUpt8SBHfi27/VSxAii9A1jhNRelhQp8paVTz0GP2WxTIlPxt9hHcZbljHOU",
-	"UK0lW/fiDJr1NUjcir7nbUMoTEUFxi1BwUG6h7szKUNoK4UrNa3t1m1nNlqnhaxng+49IOkZoQQ6CWxn",
-	"U7xmmd5d3P+0nm3H+MqtKUccPNoxhoOWe+ytkedO6Ybd6AG3mOBNPyn3Z+7rWHUhR7ssr5kabv2CUcW0",
-	"QaHuDgvZVWRLFWQ4aOIrm6X4lxW75r6w13EAzG7iJnBS4W6+OMFmeUgb79qvnDjucBO6Xz2HahxnAv2H",
-	"VX1AA4iXI7o/VvVqcfNoS28eLUEf//zki7/89fO/HW5ij6Na+GcNkNP9a8/J+unctn3JmwPGWcjT2fnE",
-	"HqwX4WvkGdnxGisZQcVT56KEMqgR9w26MuGxTOm/uJAOlrc9WS4lXklTC8SVMzrN3Vwtdpt9wafzK875",
-	"9PB72co7v6/197Y3sG3hUkG+HbccwzFjL98YFgGRHC0zuVrdwyqz5/0b2/IntcrOrt8n1PGT1T+43Z/L",
-	"rNsd5UJIcYTAcmVmsdqnV1i3kyHv95Fmov2bv3parZCavXePPcT1Ez9J2we9fboBWmmtGVXuIgqxT7wS",
-	"CASlg2icSweP5BW/E1ZtNBmOm/3MZ/H1Q9qoRbvEL7/ylTOU302olMc53F2lDCQADpYbxUXoHQKuWAbY",
-	"1i7ODvBLVwfDHSvBdQAsFgTi6Eer2EBJ9XMzGFFtmC/W/gCaU27vAP1wopDcDEsGmvjvcXRQQWwX924n",
-	"G65fsuOOEhi2M1Qi0C127XIR7X+snA8qeT48D2WyT8VYf7xT9nmSMBrJ2jxDtK9uA6FmvBkBIRTGk6x9",
-	"745CX4o9VbMCo5F3BTe40trJZj6/h/hx0bn6T24e9Ej9SuwdeGwoDkSW+ygZzG2ERtEGXXAgN9BAKO06",
-	"7RH/Bz5yj+sTvmA/lZKT6+Hd5YRpo1ZQRsqBgtuKCwyLPs25EIY/b8//Xni3y32FZ1zHHngvfZi5ese6",
-	"ltZ4Km+n5s3q8IbRFu9COSfsP/GJexSL+0JCJnvH+hADAYERrRciIHojgpLJtfgieu5euSD8Z3IzHXf4",
-	"7tP9LWCnasduwj1L3Ji2pfllmiNjxL5y74KZFspZtvWYeiRmWO81a56G4IkYAi0K/6t20JLzIROg2s/d",
-	"87x87cY7NjPXeMiH6z2dzv+wJM9kf5Xbrjcsi1tv6fIRmLnoi0sK/x2jzUu6vCfRv6TLD/bq8cCytwNK",
-	"3jPA5D/DsUgbQklLl1JRI9X+DxqvE3CzEHvS0r3szSWklGBNJu1TS6owWax1OFZkczUbKgbm81q2/VZo",
-	"BDohcGYl1USYIw5tZCf6zlGKKaF/2HfMf+GB5/t70TCljZTNvXM7UGL3tSb4xzF/N7sE5U48mkZ/ARHD",
-	"TpwFAVZ0MXIfe9DL0YeRA4js6B4MSE33UKl1CF9Dqt7WBVczcQBG683He82G+nhPuVBnn5+2Hd8t/S3q",
-	"rkZP02hC7TTFsyQVWfNrhvSyHuJq54qL9WfkHRaXw9AiOvCMlKSW261jhYJf/HvAS23itE5cTbHDPyRr",
-	"QYp8w1crppgw7f5gbT3+2f7fJEbluVRrhFn+GnX5RoJ0lfkOYJGAyCFcuMqO2tC9LqtxuztHkk2neM0e",
-	"DY7V1C38xbaTyrxVwE5yP2vv/YYx82tYDDCqr6W8utdt8C3UckNT4Y/P3v/wJ8SkYJo3rxlZSnmFZoOS",
-	"u2AzTBz7Hc7GFE/FMF+/adl9GAmp1G0URv+puY2C0OayEfyGpix2H0VTh5QmYChxqISPQCk3o1HUIqf0",
-	"aFLnTd1X9CpbhHVeVG0csuFNVNU5E3ThOYTpAXcgbc5TLtU29KjvMDgQu55doKBy3gqjOGsgSqAAruns",
-	"01MBcWudPmQ0HL/1K8fCx9DZCOSimTGTdOX/YOa9f+Y+szn8N1IB3fDbOQq7QVOgNh2TXctK991ICp/a",
-	"zuu79qtsvJMzR6/PE4mn165OzPAxq7zWtno0VCPN5c6w+grMsN+biQcfzlbjPN92EuCpmuyUFGu83To0",
-	"BMT9Wi6STruJEw/mjoMBPjF5X9sj6YWAkepPC4zKnRey7BSwA3jO0Vm3pTcv8KUvLwA77f7ryeEZUSGY",
-	"JTqjA1D74JDG3jwEHqJouF8r2a83BlddwdEH6rVkNd3Cfswo5KvdVXFfWtvMbKAvqKyI7wQQjq5cYiqW",
-	"DpGaDblLgu3gpsJ27NBD+eVfn1z87W9ffgFKbA/TaUsDkqIexM4YIFGnxY39PlfKV0A1TSHYPqEN+DcK",
-	"Q8tgzxCYZjXW4c4mNl2Y95MRz+89mcK9+bb5/eYVvREOchclESHpf29Yg1tABKk9Z0BzmIPIW+WxcBcJ",
-	"bPS/xvMCn6SKO4Emp+gZPMKeUygFe5/MFUNf7tUPspNkRXmL7LgR1XGFTNNWtA1Ai6A8xq88YZl26H2Q",
-	"k9+ZbyVSLO9snnKuOc36AWVyvnPryHh6sKsw8KJIwQIoF5CSuJVCDUnw3e84nv7BmX9eHYPr9uRUTmZP",
-	"pBs9xQ081eShbqwZVZMI0X/YB+4T/MWoei570dyzMvB6Ay4RQgWRS83UNWsIUq2vCLfXZzAKZW/sP3XH",
-	"WKMJ1xHjrW55py/JjotG7iAkBNfSWopGo+8bqXLxz0JLpTH97NPctri4h31L9vdRqgFFPhrxSqotNYun",
-	"i0b2CHPf0huUgbtZOYF8dnExrAPhI/qHyyBU+J9cC9+Fp+5xQYSP5HByZ1sU3wqj+EBqEWRAlgDOBkgh",
-	"jAPSUgMmjAun6EhPtpOqIbKue6U/TUX/cTETrX4WWHhOwR7/bJv65fHPTBi1n7TGH1bdrDbs7904h1E7",
-	"qmNQH83sIGp3Bdcdo1ca0f6fiDaNA9ROD4p2uCn1GrcKUrlbib8DfdsytT57WtEr2+hv9jp/wPnSUr05",
-	"BkugOwqqG9H9YCJeuhyvHVNDSnmpkVsN7A/T8bbG5fph30pCb+flWfEJb85SDn4GuFEv0bFHjFwzQL04",
-	"VzAKBezqywHzh2G7pmGNg3+UuCZi4F/Wr/baPXPHPXGsDbQ3G6mScxn1qdzf66GDx6rg96HhU7lsaden",
-	"Ktq6fF9KVON8ZgLs00NKMtoBf9A+CJBJpP+kfCud3DE1iSyRO3av9xz8wL0Ga/DOAunOUtnNGWdLUbGG",
-	"XDuoPBpuN+SPAFuD2bOS+lNFWkmhUF/HVM2E8zgqaUzLyB8FW1PDr9lTWN9MrLlgZKnoFdN/chl74pop",
-	"YzeDlndRO5+mWQhiuYfLCgj3Htq1kzPZ7MSV6MlFfCd69CTKtw1XotxwWt6V3rz+Prp5nb51IVAv7KrZ",
-	"LR8QPhgpexgWA/e5En8VtnjGqiDMFePXw15LqL7CkvY10BJuZK80WUkVVQde97xhf7hTxb1oZu5CZ3Cb",
-	"dTvD++X0L0U/vqfbdlEtYNpz9OOeeGNS4X7wDz2EutkbmHBfLNG4MILz4BADEwlml9tjHM7ylmrj3PDo",
-	"CoAQrf0rQjCumeIrN/SJMP4P9rH9vZb8wE/8KhAY+DRn9+u8dL55oAy2YvyDhqjrsPYbvmbaBErmmioF",
-	"VQilIivu2U+wKgTsKZ2yq6xx702Y5tdcnwpz/4CPFPEIOFW7K5tAMoHP1b9YzKyLf//LGwRUtK5RknfX",
-	"F5wSnGoncreEAcbDjWEuG3YnVVMElB8yeu4dhOMZQqavyg9GAvKbSnMxY+LqCJx/GZeEOljxTy6++Ntf",
-	"/vpl0IiW6ek1/9E/dJ+k7O4br6W55yrHoVa5kAYLlaMIuQCZYQ7LkmGtDivha1nTZd9ShTUvhUQf+Eoq",
-	"qJoIRPfWgAs8x16weam+Y7TJcHwnI4BW+8t30fOkUz909Yx7p3n3lTOG0kk48ZruK0fEBta3PUbdynka",
-	"mMDD4etqlg60Y3sCnIGfkdcDKBJUCwcDoUc3t71qF08Xj2nHrQn+/wcAAP//",
+	"7L3/k9s2si/6r6D07qucU4+Ox1knJ7Hr1a3EG29c+WIfj5NU3Xv3VUEiJGGHAhgAHFlJ5X9/hW4ABCmA",
+	"AkeaiZNzftl1RiQINBqN/vrp3xYruWulYMLoxbPfFi1VdMcMU/BfL7ZsdfOWre2/uVg8W7TUbBfVQtAd",
+	"WzxbrOzPi2qh2C8dV6xePDOqY9VCr7ZsR+1LO/r+OyY2Zrt49vlVtTCH1r6njeJis/j992rxqma7Vhom",
+	"Vodv2cG+UjO9Urw1XNoP7mjNiBQrRtZSEUZXW2K2XGxILQV7TsyWEU13jNAN5aIitNGSUNP/fSd3TJiK",
+	"1JJpIiS+S0VNNsxoeGzNlTaECr1nqiLUPsOU+0gnaqYIN/j006svFhXSYctozVRPiWgZj+w6MjR48slV",
+	"tdhxEf47SZL199Sstse0sLP9+h3dELmGma+oZoRqO7891URv5V48J/stE0TLHVvK+kBYoxnZUk1WWyo2",
+	"rLYPay5WrIIhcNmEa/L0ySdAF08jroHE2QWvH+EsMyt9elVZZjFM2bf/v/+z+J//++rRF//87Un1xe//",
+	"Z/E//8citfI8p/G6lM2eJtnsR+HWn6aqYrdccymI2dI/lphla/wkRVz66FdL36dXOQL/bofXrRSa4emm",
+	"mtn/X0lhmDD2n7RtG76iljSP/6UtfX6LpvA/lN2gxf/1uJcZj/FX/RgGg28ckzdiVCH3RBsqar2oHB1g",
+	"Lpavhx87mv3vFcz4B7bXF501DJiY+d7yAtdEsD3hIpy4u8z7jZLLhu0mpt3iE//PvOn7cXOzt5y8V1Js",
+	"KsvJilXAlfiT7JqaLBmhqxVrDavJv719+YJ88fTT//h3ODLuG3YKX9b1a5hVq2TLlOHIP/ZNraM1L6Vs",
+	"GBWL36sFe28UPT5s207UitVmq4MQ65SyYnNRLdZS7aixp12Yz572DMyFYRum7LDSDXRE5mqh6S1O67Jf",
+	"NNw0LLWv8Vn9335i/nlPAD+tyhPrn+EbcvkvtjL2E1/Wt3zFCujbLxauu+PFIssakF4adl8xand5Le3m",
+	"23u0X2S0W7SRYpMQjXYtQDe46TWKR6oY2UtltqSWVrhJ0V+3q4bvllbMGbZLz9z9gSpFD+HT33PRGVx0",
+	"2JJadssmmq7odkvckhXt7ATh8fCh6VMOL6Q+jypMaqK4lLIZ1YrfsuQooF0MJnqSIuum43Xyyd0sMoUD",
+	"UfCsYU2TmV2G/6vFfns4fS6QUaugKvrjgR/EQcLh6Ffoye9Zc8Qn/bFC+nqiRbzhNyV54OCihiNW19w+",
+	"T5s30dFb00azanQaV4w3HE/JWKM75p2tdCeaiW4HdHBS1s6LrRouWB1NrX8TNYKZSmMsF6c17mqh+UZQ",
+	"0yl2pDddXaWe30tV6+Nnq1J56EjhVpbcjbZV8pY2CQFY1yorAWEPUaGbOvt/ZytQ7ew7y0P6pKfkyclj",
+	"Gq6R1MPsfcvV+PRRwx4ZvmOL1L7DUUx/GWlZLu5er9eWMq/bnNBTUprkl+wP11uKzFEiYrayTV/GhpoB",
+	"/8uWWW4Iu+ZJhHp929AV/FMb2rDkwdCOZY9+uGVbvsqJKLtkYdJ7FDj76Jdfra5+UrT5LXPP+0U7qlSB",
+	"e/2X+qm6HYjp7RYYsVXPRMC4PRtEy4p4N3mylJL7xLESG6TX8LZXtOZUaLJWcgc3+o6qG29MG9lWZM/N",
+	"Fv5LSUPd+S7gkoYuWZPht2bAJTu8LMAEX1SLhu+4SXMD/zWxAqfg2ZuC4a1wanKjLcWZunm5r1SOXkkC",
+	"v+f6mL759XaCm9OM5WcBT6c++xVVx19lu3ZLNdesTmvkW77ZFh7r/AIa5KeCMQTDiRQpH+/T4uiWNl2Z",
+	"KMpQEAdwX6hiEiXJqhi9+fqWpUwdU6qbgmeg8OE13zipNiXOv5eCHV7io1ZscSFQeZnmIjd4Zece3goT",
+	"TK9fdputud4yZo5JUHO4VsSKzbwo1zwjnTNarleBjn5wNnL5RQgrCTby8cyObinB9lZTQW6xBo0VRg36",
+	"avSWty1cUmBRp8WSkSp3/m6Z0kPbNViZRzsH7AL6rMBJ+Jf7SyYQoxrsTJhDaoNf0KbB6Y1VW6f9l1GV",
+	"8hpUjKRqwdDcGQrmn+0FiNajpofeD7uUHV4vGwWrLWWqEcFWzpiAj6cXrhPXBc06pkac71TIchLFSueY",
+	"QkwbvqOGlY/2tXsjNdqW0brEyfWNfS5/5tqtNLJ8Rm/s46nptErKdfkw8HSKi6i4cbbW1Ptv3WPADiuv",
+	"zhV9+pXWHavfwltpPr4tOKnOLX3rfIKLfuZVxDXxnnsS9TMOxM8x7otwpcywVnvfUWS3JW3VJT2U2bSd",
+	"NnKHN8/Jh2tuz9KKnXbOVwu5F4WjakM3rGRNkU0w05DeU270S1k2n5Rt/OSTq4IYT3Kjv3FnOe2G3itu",
+	"DBOklnsxiABxo1mzXlTl3kO35QmXl8yqj6tOsfqrzHsRaxyzAt3RzVydIeaf4xE79qXJ/fL3E2/+IE36",
+	"N0ZVw3ENU4LjJ665mZCkDa1rHKVIDr3t0gRoqJkxSpjU0TCMKpGmlWA0fVlbxnIH6CNNLLdZQwQiIdIQ",
+	"KYjVT54Ts+WaaKth2Z/sS37ElIfZ2v9jg2DKHyI7s5IZPTAIjKT/IhMc2LUpmxfCy11bESPJkhGjOKsh",
+	"RqLYTt6Ctne8liCGSu07/OGHnF4LP7K924zjEAT87tg2IRucLIg36UaAkFCEat3tWP2csF1rDhjO5Cba",
+	"N8tMDTPJPbAj/pTXWk+5XnpBWux6SV2vx86TIG4iOeFoH1F6OP8BlSOS+t2MfNBWOnomi9YReDjIyeDG",
+	"8cwaTr8/v15WDSVTL4d66dgL2HBoA9f2ZzWnInwvbxPxozU3iYCYYrTmYuPUccs5mPEA/GMZRyfjYA1b",
+	"m1ODcRPyLGCkinBB/P6VC/+7nKIR5xwzAxDDLSNHRh9aThwy6mL+EP4HqeHCwmhEPCchWiwN2TLF7L9D",
+	"bsbR5YwRuRQ940QEuOLxs3v/WSmekys8yOyWqUNIMLAfTe7cX8l8+W875U52Cpoojuly3O+yb2YYGagC",
+	"nUy+GYn09Pc7H8AafmJLf6UqrWll3YaFIXs3dByTfJ+RDaxp/i7dRh+7To6P8Vs4s1aPWLItveWyU5WV",
+	"BphvJqzIBEFitmxnH+GihmvZsF3LFIbnqjtfmzAn/3RuPdfe95Xa0qMv37DD3OiwVAlj5mdwAYGbJeTU",
+	"4GwLNAG/TzeQYAcfSK5uS7n4joubxI2o5C6tymijHA+nVinTLxVFwOGbMEb0FXw3O/sfZJ3Ym5q1gwlG",
+	"M8ltGxd11pVKl7zhGBsrCfV5frnrcRtuoZ3Y0Jnpp1O5dWaIIwRrTm5sP7k5UY/y2EZOk1eORgVjjENf",
+	"WnZIki11DiQlwaPExIZDeNF0aon/kp1pO/DqbxnEOdqu0aBEYuQs5Zo2nRKl2SBZBQziKbrgwhG9Bt6H",
+	"0/xJgJmEwZDwbqccCSf2/poir8+4pjxznPTn5JIvTsYtH2zzhtIU37SCFBOjOxU8Q+Erx9u9o+/5zs77",
+	"yZVzVeF/Xk1wQkyRz04J68TmZzZUJeJMVCmZUsN3VNvFSqtyK2nAIitSoTAKntCdllSVK2Jf0WS8w0tY",
+	"zwmrTt06qxLynVZc+Yg/Thk+Wi0aDnbonh4wZsPh6bbp0oGlhh7YjMl+Zx9PTXdH1c2MvDm7Q99TdZMM",
+	"njHFZ1gB1/h4aqBWmqR7MM7CHL0zoXdYipZO6mc32mj0fGbI+5PM9p7DIg9lD45OjrsW/S3pTef3Cztg",
+	"ILnfxsAWnoaVPzyBzYAa2cMHWzsjfeF94f1xuEvM3i8SP5+es8vVLE+TXd0IuW9Yvcm6tS+ZSzojY3Ql",
+	"a5ZJnXYGQvmUXuIL6dj7OP10eiClzbdC7sW8vNTcn4U2qtu5bPdJK7d/cn6a62orZZpf9Q2G7JNk1oa1",
+	"M6MSd8mSNVI2sz4zpTb7rNmJfFn8Xp8Q6xNkHZk85/n1DzJmA+eNTk5PyeyxfOkZbWQeZ9Or/9h0/XE6",
+	"Ms4mu7pXBos3yiNs7CBFTuTMSSwfZiLGUiJ7GidcJkUH9fhbMw/k1KmzHMxTtQav1+hChcRDqQ1xT2Lp",
+	"gStX0YY3DfxSkStiJHkSnKHcl7TYX4lg74393WWalOUpPsjxDl6D4fJ9DR8zhGpeM3AXhcIzTXk9z0cS",
+	"JIQXGXlJEfxgXmRE7OA4sN9Un7HvGLzf0PTZkXwVUrmLUxfq+nXK2nH5r1BJ551HUHRyC9HPyBo4lQO/",
+	"o+9f4bOfJwpStskwvI80uUiHJo2UN6wm8DgUpwb2rZnmG2GfwTjcWqrn5NOr6urqitzsnO9+14Kv41Ry",
+	"xJyqg3WX8kVG1V5gIIJ1qGoodq3rR5aiVNQE0wUhZrEfeOQGQVzvpB1/QmrWj6aYJw6svC+yza08uUm/",
+	"dNS7p6ZUh/+Ex5xpoZk5rePAOjNZGFytul2fQDDyI9CVwYBmiTA5r27Gn2P3zQl/YSO1Y5A5xSx9Nsep",
+	"fUjlb5QfsIipE0kJgzyeZPlJlAcQmdggiIQ0j/y/Q02N/fOjNe2adN64TxA4WZc+qGVxc0iS3+vxM4i/",
+	"LEy48kNHT/7ts5OzxdfSc226nZg52WKf2NmuovSUdy1VrH7hwiyjmyKte2U0MheISScGMUN58+XEb1+l",
+	"f4PU24whp3ze3l1d5jhAPPfogrd/X/Qz6NfQzzhPUa5TwbY59JyXMzzYx2S+l12Fk2OJ6EzblBROeJr4",
+	"fOB+VD9EmiJCs186lpT5/FLxk7tESeKvZGZuFE3ZXROmyYUrXhPV/qCwc00oxPa8Hacktcp5Jj8sOCrS",
+	"FbSvLlEQ65NVyt2DjG+2htVv8cWk89K5G4/tW7aSmeAb/pRZUiGfhLpXR53wwWj4aMVVwuI9ZApuveWQ",
+	"r58FvpPNPFdc2zacpX/byk6VbuLcSGc2Vie3GXtNZRPx9tSstmnLNnWM3eXmnLouNdLTwU2gHzSiPNJj",
+	"gvJvPPjHkb+l35njBNeGjUz8rAaBg/SvTEzlbbLCEBZZz7OLl3x2GGDLaGMG6nTR9auYtgpi+mw2zGv5",
+	"01QKT1b9PY05Zn714UP9RNOE7JpUUU5DdcoKFsxLVC07hTU/x5TadY3h7UCSxDAa6/XxyHprLbflgey3",
+	"fOXqPHm9YcTyK6FLecsIN2WulLn345gDYe3jvAA762hlSVq61NA7VfjT8FKS5NxoB/GjK5faxzUBeVo/",
+	"h9pY2RliH7ak+6Vj2r4PrgK2NkRCOHZo8aTKMcqMAz/8bGMmvJgiX0j8S5Xiv55bIT8umpzK986V5vfu",
+	"jwmQhYRavmEZdcLnL2Yuov1FKhUnYGouV3vfFT86naVVmoh9BHEToB18nNLvlitYd7vgKlBdfXui8j1s",
+	"CW5AuDgdz6UZdc2USmFGbKnaXT6sYEdFd0mR4vgNPp66sSac88Iw5XAwEtUa78vjeD+w9+bv4LY5GV5y",
+	"ta5AtWgKkVfYLT29C1ZFDOpxIgFd1LnTe3Y+mR+8zyLDF5MTVXSdspJal4FyvOGucGJeqfE1XMjJ0DAV",
+	"Qs7EARqn+0XizS9nMonbPvTCoY1ZO4p2jcnoVeuG7mfEmxuazKeZUM3LB/9RcPOt1ZiT1Uy3M4qivrNP",
+	"v5FcpCuj+C5ZHgHu8pUHR4OnWO294hUmWgEOBhW+qIaLGsRWOaN8B8AWqfwcFmBgikb7ngUZPxopApQZ",
+	"LhCqBgj+HDRJOymH77HH6gVQblzGXvnCfuhy85HBUZbBqdsxaq+Imkjhy8+0RxzhGspTKoizYN6g18hg",
+	"6qVz/N59I1u+7lAVE/N0RlGEgSYF+VeHUQ3FgB3QWrKEg3uy0DM2sOgSc/IaW2JSmhkD5Tf+UhtOkmjT",
+	"rW5AJd3wW4aBHvhJSIgrbqmG2CKhwhWSQGly2fGSG776T69NposjNqkQPwQ2m9u4Ko03qDSDYCMoLO3x",
+	"w+dKZ2RFB2TepwslaJ2Ou66ogG8BbgKQqNOs7mt7kv4qX6iTlqc+g7Gs2sYu+m06RVF7LI6TJ+91uOwM",
+	"vWGZeRnG8EqZGu4dPJQrdeeunA7vID9Df1v5q8SRoBdoXngHtggXUuWu4XBJ9pevX4vfPX+XxGciOrNB",
+	"yATp3ovBrFbwIsLjnBE/k50wOTRZoHKIUEOl5d6KCP9S2v8paJMerlV2B2uiqOFSEy5WTVczQgm8Q9BN",
+	"lx7TpOStNe693GcGZQfMGCTDmptRjnAyRThiKu96OxXKbngy4Ufu7WUDPgZHMif9B0WrI4EFqdUYDowx",
+	"AldKDjA2I3XTMncRHMH8I5dO4nRf9ANmGTCTWzTDds7oXdMi6i7xiOj404kVJV2CNVvxHW1yCig3mSDa",
+	"VjbehihXnTMUmSoqd6esNJRgz2LiPob7CqrJMREE19zrDO4rI9Z2BdvJki8lkwZU0kAPZcg4vZ54/fKq",
+	"fiNCTewYzyjeTu7gsGbIRlfzkKptfawr0vAbtudwrU7UJnzy6anShEbSQeY9VlI0mNmIt8VKUp3JA/C+",
+	"4VPSQMlUMtDOLiSknVENKpZuGRB4quLiyalV6Ya3aR4Mg1x9/MWnk6P8nt3Jt37ZRUFOUVRq3Yc6Uhz0",
+	"NerE125ZI07JRiQmfGueQtOz8kMHZxK8lpxh5BC8uwxeXggHNCe52jsglE64WORQRZwU/hJVMHDpeVcL",
+	"ePR6fEo/vSR937cNFTRd3ruKEq5mZBPEaVopb0sUFz9pe9nnYKfoKpP+mkN6cYgI5RvScDGv+sbVsSYd",
+	"BZlj45OGyj8BxaYpW7ihq0z8aH76g2JU54DbmdXAZ8MKTji1IWx/wTB/aY6Gp5nnJtymsPhqxO5+tzxj",
+	"xKRw7NUvJnW0XjqWLa3fCXiaZfij+Hj6w11j/qFk16ayJL2fcYakyuT3ODKfUz8RrEw30lQm0EuWQkec",
+	"DVNJ0cYu85oZ1qar6zC6PJeQTN2ys8tN/JUZ5lD5dixu/CTxXGJtVlk8rWwNlSyfkayZIUtr+om6sv/g",
+	"dcBS0FvZAjAa086jqZ8DYsoKrcmWqRVqATv6Pp5LlEYZr0Ck4xiAU5kypZ2ndNspoytrSHusGBeGJj77",
+	"vrSBg1MnfW65wdZHVNRkRw/gkA6/UIKJPmSoSsRdHfRN2t7G+JebIuDU3PQ2iV+FtV88mI9JYjRUWRib",
+	"kApvp+vaT0BTipHpY4CCXoGGh6VoDrOMXJoPMbFbplJeFfAbW01GA1kBj4IYuWF2Ps9hClHWOnsPDhfd",
+	"YyXpNCwYRn8ywa4NmxkGwwnOLQJEWI8Z1+VkEYm+sf+7xNQFD5TlJtYrg34PAgkCY1Sh/4Pfi3/mz908",
+	"RJJo449AwGkAWYH4gfu233J3qrBnkxvGe8UNbDM48Mf+J4HnIcWbd/Ol4PzTBAl1mMUALf7pRMnVXfA5",
+	"YLj03Mx1Ch46ex0Gn3MRG7+T0mxfyC4VtEvnjuP4yak2dJ/OUWwNS5PRKrAZK2DKWPVXft7PkOLftEI8",
+	"WqW7eIMKGTUS8Wlnva2L00/TQko1v4zxDkChk9CdOV0qB+Vkf8gids7GlMzjRjLTKZHy52MclBJ8wl6O",
+	"VBAHFRoKzxLhIalP4rq/tc8MsCkTd8qchKD8JdPplq3ugEz5BwE8jlAdHYLfEVCjh2hEwMYTQI2a9cju",
+	"gat60nhSR7wQdiZ7nt7QlDetPxyjCDL83d4s6ZTNIB8LkzD8gU4F/915SumriNT63pCWbhhZsg0XOuh+",
+	"GIBpaJylPzxwqbpMJiBQGkFKakbVagvXcGqxYzYwCGTvmsSEXRM5QLaXvvh5RHna0hXPtHvJZog37Bbt",
+	"5VPJJA2KijVvmtOs7aJAYUrhTf/B5Lpk06SCJ/5yHcmmuiJSEV4/cwHUGXXLPZJTzlg7YZ1x0XYm7DjX",
+	"BHOdiV0j5sfaAaJgp0xHy/wt7hQPN688cX5sZ4Yj6iN887MRy4W7kU6VL46WWtPDULjBOKml/oN2KclS",
+	"8x0TOpdZOjtJ9ZapustcPIpp2XTZLNZOrJgylOd6K3XC8GZO7KCKFjf4+vBbfuR+9lnyfcdThVEb+1O5",
+	"lMWNOIm7mVme+xg+nZ3o3PLRmUv4ge3DKvq63CdXVyfUa/eZ5LQZVS8B8uyIvjuoZplBYEYV9r5N5Ywt",
+	"wd9UT7qNs0GiGQi1UZDqlNUR5lSFtfrPRXPKUS10dk4jNc8qYvEh6BLVsChm5u0JHz2Gt1yUOLWgb0JS",
+	"9Dg5JgUrf24K9oRdMZazvYSFqSTnDgU5x3MPqDdZn0ynM6qyykjmcd0QjhH39Ok/mpwqTwHruI42mWrl",
+	"ORfEEYQd5rxFeOuudHBFO80cglBcDzDAC/Gof4hY/M9ZSklZezSnWcHd4b7m0/ScEuFokCLmqwHUTar+",
+	"R1+wR+TG3+NHT17qHtpybaQ6zEgYhgxYD7VVmDiDyl45aHUg8iv7YqYxxU1BBje9edPQFYJ79BnbWR1n",
+	"rn48yv8f/jDjiqU7lkxYn3YJm1Q+nMfgGrR48ej6HgUJ/a5zMgEc1lky9467NtFg/blU61nDT5/oH2am",
+	"kbht8ZsQuaPd+Yz8zCHPE0/aAM3MMW3ksPaHpeo1s4F/wRJpWmggP89UzNn7sYcnqm5nrJ7bT8/B2SZ6",
+	"dXum2fWnvOcda5LRGyYgq//IuZ06HkClXDtJ1rTn3DJOOakwlTauJgNo1DQIai6wLdf5XujcHqVqUNag",
+	"t3IvMMF7Tw++kkDuxTN0XvCNIBtFa0jlgzy+peIa/+0j/JkUnUH51hF00iVEytY5+o+PMiVIQ7vEtjM+",
+	"7mZnzQ7suZ06F0MQpih5DhaMOCJ2tb6tbfIGP7QZpXyydcdcnDSsqzmVvIFPJcWJT2RwGkNsYUYNQkAy",
+	"WG7uT2q0m+EUxA14cROA7/wR9lRx5/OEGEk74if0j41PtkjA/YmZhfZb1tSvUsHnGm6drWuCeHa67Z1C",
+	"jkHG44rd+sKkp+masfntSBc4ekiYtKBx4XmXwe7mfN7nerX6TppX0jU8tvGRMn5pw2+mSW2vkLl4V390",
+	"h8GLtDoD1MGCRmfF3QxbxW6ZMDkcHWwhJCS26KJcmOfu+vI5IGvDFHBcLgEkAcn19MLtEu/cATFmw+MI",
+	"UBYQ7BVUKHOWCuxiusupwui4ZI0J2WF/iPGR7pvU7qRv5nTD6tTFv5M5vBgfhjk1JZ8E1qayjEKpE2py",
+	"UEnUdqZysoYrRHMsFTdvOjNVtGe2GOK5Y/oY9hyAQRxhkpsYNzU63scdExn49QtkZE9AQ+Qc6Kip3hnK",
+	"ES0br+5CGjWkT7t1ekRVN7EUvb71/iFMjEg43DqRYcFM1CsTrIJxJmfwtTDqkIbG1Bep0ckDOeXSADRb",
+	"zdOtw2Ku8c0z0qViX5RXYQRGlpEk0fQm6ZrWXGBD7rCwTAKNFXhmVteGMOJblmyAZqQZWDyD5pCFDlEc",
+	"o59b5ZfdjzFJOte3rCxNajZ3ncsIk1P3DHg0/XRO/HR/DRd6uDszB2i48PHc5FOVHOAcTkvciYSgc+ke",
+	"sGicb7okugor+KnXee5e9TPd+Dha91EFvHPI+KbO7sa8UEPZfNrOiHrJnqrHvTMjombqPr+jyxT4f4D/",
+	"Ps8SYkrJWd1vll/bN9INMVgz1+G2ZXTuK4ph4Xu2+QT4GWYt6RpdE6njrdgchJXv6PKdfeOkMofrDjQb",
+	"rKoKu9svJswk7FiGVXB35mVmrgJ4cXkqJaAQJFzsSu7IE9KJmik01+1Cn5MrgBdBHA37MezPqFlzywqS",
+	"mBRgwLhpphI2M8S4Ds7hwoTas1N3fG4O4cIVKvdmP4EmAI8Ua2UcMplO3plI2rHM5qygOR3bwilNuFoA",
+	"ggfpTLayqXXlfNkBhD+C3OuB+bjxVSMN1QaM5gpbZPc8QDSk6KRwzp9O45x/cnWV6hfz/tj+virIFMp2",
+	"Ig1n9zjxAl3+M9tXPAQvgVA4yUp+/kWpYNjf7Dh4n03xy0YONP+V3QWhcuRahmEyM3W1Q7PQRUD8zEDX",
+	"BqFzmiFd7f/YYZPg7HDnhbLzz4qBQEJXxEW12DmQYUzrhDQCKyiTEB2spYo67NUT09OGtQn4BQhtESX3",
+	"xEiCAnmikP5vn53sfwiKXwILCoSPC7bZZ/Rz8ugJhlaU3GuyhlxFFFXY1jFGAfjii+izj56cvFp6yvRb",
+	"WIXr2XOLm23UXJWlK94hrJ7svZi9c351fYgCO5agThYUb4xCTKM5Yug/oScAzEvSmwv+WwSshadiQJkK",
+	"wnxwM2heM3tf7F0H6CMFbV4CQKBoQjv7FRK+54z0vyxRThHQEcGP72eco+X/chs48szL98dkfF+RQ0V+",
+	"rcie12ZbkS1UIFfEIzzdnQeqxbqRg4qBOKDM65qJWRX4YnZmgV1w+JSfTppmt6k+w9RkmkuYPWPie99d",
+	"8zgFIGCiJHQIdaO/zGaiTABS37GHXd9i/DSKhm9fG4FdI5irax43bFg+IMNgZTkSO3zGhDaT9bm2UnPv",
+	"NJl7a7tho0GSEwN0xlloJXNzr/vYdjnvBpzJKVT273jqnAcHccGRtXfW5bM3sZg7FXP24+ETGORw0dSo",
+	"8vv5WMfHG9bd+FjJmS5a8ekyQSvZynZRLTYdr9FLlEly4C5GfzKTJdQjNXSJPVp84pJvqLajqy2eoxVt",
+	"+FJRlzi5kkJ3O7psWBq0rM0cgag1VkLX36WKj6ClAEBQLdmWi5pwU0GQk5JW8VU6fjjV9s6kCqvP45JE",
+	"VdBxy3ifLtTCOQZmrYIL2eGVevoEtvNkSZ6YAY5lJiljinEhbZpgDzR3NLUHCDVbJoYwl67G6fgKyeU2",
+	"Tl4AhXV2kfh2PQp8yNUtL0UY3x348p2tjgyFG0g0j3qOJo9DadlNtehELQu6dMA8kktHY/T6oJ0QGO79",
+	"j4IjbqIzWnt8N0AO9UgCi6NSpDuUxjZupUnIOqbzNv/kPT99ttUvXcZdYE2N+V2M3DTDYsI3wohjTSJQ",
+	"amJ3HIrv0YnNFmMDzoOeQKtArE5ND5oIuR+D9LlGogl6tXw175YvPriu+hs/EakA/vi6JU1QKZPqfn4g",
+	"PZ/bXtRldm6qdhbvgRtMiK4j2AcnmV0kI+V+z3VtCiwy5zYsxFU6bq46cHX1TZn6HAGf1uzmNQ0b8X1Q",
+	"mh8M3g8/ed0mgZMmMCkm9HvtB7uzcu+BGPMgFt9LwQ4vg0o66iDBMSXo/GZU/n7b2c+Fvk59qblr7pnM",
+	"dUa5UTAHUfwkoCNnQA4ijdvlMPquHKHh7Sil2EcMn0e4OHAHWhW9kfIGDuIAzedcUBLUAAVIwAb+F/aq",
+	"X1l6r29Zfd0jIBSdDdghnUYOihDfLK2icMSZzpG70MRNNLdwnbIFg3N5dA3aOwWS3JEB+hYBsMTQ0Mh4",
+	"xH7UHYf47Kcjo3Og0Qd7d8oj1vtB4RspkmCEuZQJ5u9H8ptsH7dVulMj7Mt0ti7tOzuj5XTfgym2hlsz",
+	"bMqbEnCu1ZJ/jYtHLVMYMW23ruc43+TeLu5K23di+qP7TeN6gkI+jgkWJtc+PR08DHWZbnMyTBnj3l7e",
+	"xJvT0vEBOn0P0hqy3RVDqfxMhIm4+utUyJgXYeUX8/cQpyF6/LOn1UnYhtOPOxSHeBpXhT2de6pkSB21",
+	"jZojFNPAiSPExJ1U7NkA4M2DEIIiXQGk4lKaLfH+pGMVpVRc+n66pwRM1A3r1KM3LNGqZEdrhquzGhbc",
+	"yZihbpeIWpimO0aAQqCwUQ2AQ7c+/Di9kHL3Sl/WegpVJWBSFTxoimo5gq0Vd0VPi09utrVyja2mh/19",
+	"kkPnAnTM7jMcHYbBHe5C7h6y44T+Ez6bPW8+337OcQvJ+Kc2pvC4NIzestedyak1n0yrNU+uUk2bXKz2",
+	"NOe6hP2CB6W6KYT4SdH65/mULqTfDCmiC+uuCs/e2KdM0cE+7MKX5r3QjvA4Ap0BGLwXCJF769rurTFw",
+	"3AwRwbMIJINapKla0BkNV/VNJjydz87mdaGFg2Cwfqi+UjO3tmuXolMMNskv0eM969m7UzGqj+z1XdJh",
+	"/NSSX6ML4vz4ay7o98cG40Ke/SD8hl+eIMfrNsPe9S3PIoiuOlXciGeqn2omoMLn5OPE25pqw8C1nt2d",
+	"qKWHy8s2Q9/fw6B3ODQt3At2On4nq7DdUVtZTzm/IUkmgnWkO8wvG5Z1ZCKgN6B3P8PwNrTzW3dNUxEh",
+	"CU4CMsGqKA28b1+cwFLPy6057LryEPnHtGbvW7ZK9pQ7dxf9yG8B2fQecjs8Gueley5nj7Z30V/2gzyb",
+	"PCw7dfnPzRNEOQnUpCoczp3ancSaYPegsmXrwxDy5fgFeZvK1qBLectOHvJgSFxY7bwPef9L8IaVctBP",
+	"VHGaLgudSijSq62U6eT5D+bOcXMMtbenU7IENObBWwpvLH9XjaRlJJhHQSeU5Q4Epk856jfGH/H4sgv3",
+	"n/PKwD2Wv/tS2c/HUYGpXf/SPp40FrYs1douJEPUDHCQuMbmhOB08o1ItOFNQ1ZyxyrMxtP0lmmyk9rg",
+	"tRtyJ1zxDQzYVxGWIRU4fAyZn/7rBO6T/0wfp/K+QVhwqheL/eEt09l24Nzo0FVGMW2wvfNU4KT0SPii",
+	"M4fAVXA8wmFKoon1PXgK42t9HDxZLKkKmqht2eoGOlb4upEml+rcyoav5oisN/aFQ1picWYKcVPQ2+vx",
+	"POhSWCo3wBpqwBID/ON1l0Rxx37lvj+85e7N1tht9bWDDaNWobSf9DgyaENUxBnPDsYFj5WRZE0B0biI",
+	"Im9xXs6uOje+2ivYyV5SEwC7hr5/67xGJW6UTs0QWV8pRm++vmXJ9WHPhTnr2nvM3ckm3GzNlKJNqqwT",
+	"8iSd8PBiZyA1PDv2bBMdhIiQ0en1NIkOReVFu59yf557evdSJnlpqNo5jcbQONhQe5Y+ZyWeYBl0h9Ao",
+	"pWD3oUP1jENPleFiAx1L0xgWGy7YG6Zed8Yh5hRMIo2aCD1pvVCWOF5V5HeYknNN+cmAXgAzUB5kJ+rQ",
+	"i+C4v6RHSE3e6YDzuZIK4mGuyb7eyj1ACcWtB8t5BGvbkrI+3p+j7rkhd1rSGiSnFIwkNsPej77PrpOm",
+	"vlVyiSuNr3y4fZLh3GMn4LbFhmURF5QVHywJ9pBYlati4Kst+eZXyJnaQJ/lokUpXs9BDn5rH89j085k",
+	"vWuM/CVbOFJR6qP1GX4J5b8U0dzIRP2nVcxBPbNi0Kt9a0h7n5tM6IVfn03Yo6N7RvBSMNQdGLmIWSE+",
+	"BMdiy5HMSQtcUc+yYZ+DiOh3LEjUCP82um68sE9eEOFIjnIeaZNQpe1fgW2hEtDjpH7xKfm/CQccNiy6",
+	"KJCWZ6dU5iu4yzMlXe++ZN0oRM65wDxG4mFBZyAsA4pDxqFtcu2tQjC7YPa3TNU808RpVjmZL1032AzJ",
+	"j9uvoc9HBrYIhEsy1F78nEZxOz/DPAp1FgeLGBWZzO5MK7NcA8YU5TDkid84Dn32edspQqV7RW3Nrsnh",
+	"Ir1RXJi0nztYpW/+/jK+yQkiC/E5vDvOjrIzGn0/vZ5UAfmEm3xORtjccsqLl6fHdZfBmeTTt7NF6wPN",
+	"NXMihhv5za9Wqi6l2TpNJ2BUb9AjcE4+cV90fKyRICRDkYJK60wgOr63x1boHfWo0O9uBLiw7T06HNvR",
+	"YmW/2UtCXclIwWIKq25SV30ohfYE8ZXQLpcfh05yBea1nt1XWslmZrU7vJGc0laipnVxmb2ibbZpFAIJ",
+	"pBkol4ef7WkIKklqrBQ9/Kz6JoJ9iQ0OFGaXJpeimr1l67smYz9JgbG86a2TUbYANI0+OgTLgyszqAgl",
+	"Nd9wg8XPV8RI8kWfFIi4J+Wqy/uXSdN491hDTVbKfvHNmz2yxh1ss/c+P6Tg2cN1Eu7lm1/voNjjav33",
+	"/diVI3py9xuaymDQr9ZpVdI1wjN9/4G2scZEDd7wuJA99PfAazsUeSUSeHLo1a3kwriLo2Yrjra91AB0",
+	"MmjjGAeER4jxk8ZxQ8W1tU3STVzqVLQNa6EVaylX/ayE3AfHabIZi11Kgu/jASqHet1359aGteBs1RLd",
+	"8sWrQuiJuY7PzA1lla+G3zDXOdw5gUERK2rdymYA1OOWsNO9yiLHowfsQCguR2rHWGEj+9sMuDt3GDKY",
+	"HbplxUlOt8kkbh9pw5wNlDm09GpXMhV6gQXhWdwwg0oDPOrY8w4SBNfpv+jWkqPV7Cy4VcN3y4Q0xgw0",
+	"wLUCKW+1fxyGYD/R6gzFel6OnRTTdJZMEyl6oImyqUlxzZjIFLq7IqMS91gavwTn524xd2s5RPWV3DFL",
+	"19KJaiNnH9a0/DT+or9stiIOG2ctIlN5QnoiwU4GwvuF5TlZtqnOhSJdlu2BGDVjAtrBUl+KEd+AvjX/",
+	"vyQXaXR990tS4O6oOBC9o01DYO543fqY6qCp0SALeA43gZBIquNemc0z2i5y9KJmADci1wRfLmO33KmY",
+	"2Ru8xMsRemC76Xl+0cggQWSG7SpJ/85cF9y30sp7xU5UgwnDzWHaNTY+LwI9r96/5V9MTxtiz8cwUPeW",
+	"p5cRzjJvUeFPr+pMD7vDw2XnzOmF4AUW9j0I5YphMT4jJ1A6vT37FNaBB+CZkWKwZ8o1gJ3MgUg3Rcym",
+	"GGd81ZlbH7ELZs7a4T2kwnKqnj0axI6Tg3XmehSxiTgwBBTSnp7zW9dOKuN3xYo4anXrgjxeQIRQcFi8",
+	"21W3h4Ogvt+8que+sAWegbIs/HWTg2gJKJcJV2pTZ3/4ge2NFN8zo4oVOvva0NF+GntxR9WGl0b8sj4t",
+	"MX+yMgMpAndXDm7dt4NOxGZyaEcTfjUQV55o4csRqtFgWW6/ErsTqNh3kHa7nmWXHMbLhlE1q6xmApwl",
+	"u1t3Pm4x8YboLJWbeXbBKJaOAydMmV8LOSYPCy1pnWOZLBHaWYkn6dpoh2SCixiGid2ckvRQzGorrH7B",
+	"mgQ26UTn552DcpshozMxy4wcdbFE+M5k/+WwhnRVx4ZykeumRTeKsfRPwWNamlga0TFx49Uyhf3y86AJ",
+	"by0rYj9Llgf4/1LPk/3m32XGFZvnVH7D5hYZ5QBl55gNbZPpPzKzMNIxvIvUrJyBGrxNsLNV2H63Xv99",
+	"tyEZdvI5wjM60mA4KeVQxR1eyR3T4K11WEghpzhOJa4wayc4ercUneDgTziwQvOu7lITkaSWdkwh98Gb",
+	"C2DWFDJG9zQDbJY3ThoKflNuV9bnMz8nZ1ex2HFT5j8mbQEpz/9KtgxE3Ef5C2B0pj0a9qcBqDjpWrDy",
+	"XafhlglCG8Vonca9OmnMvcsaWFjIlusnc8vSIaPayhrHShVxJwwYCFwx92gPhpyUdH6+Jg4u2jlIoHgA",
+	"56AZ5ER3imlgoMWpWnRfkzxqwRbgEt2BPzI237nnHSirQxYDjh7UfSB58bCGjUjLI+dbmlH4HxIjRs7w",
+	"4CTrIXpPgss4uNIBXksh1keuSSlPdrAShO5kJ0zce8XnR5yaZVRtdAr4oayD6Ygbov71g8ocT0U/z2yD",
+	"MNjFr6S8SVwqU+UX8IE5eghP51Iqdpu/dM/p1vKzVLUOoUeYJMTOOg9oa/+8lPKmsmoNdhe1KqvGZumY",
+	"DXSqk4ujAi5jmPKO858keeiwP+ME3ZXufYD+06vjCH16WdnJp3t6I8x4YdZTDnE8Xet3GurfQ4HfHX5x",
+	"CMGNAw5L3HCBaarIZZPscz7V52vCioGuUNkkvi6XmpTHTYA/JK95LRVcRi2uwQcWWiU3iu40FMEp1hyI",
+	"FBg38jh2nRLPuBBMPbKMR7V+5oZ4JqR5FIHjTT+4lp04/RTeV/ln7LW3YfWjHaMC0MdPjmgvuunv2ov5",
+	"xCM7ZrayfgQLbhq5P/G4kfJRQ9Xm9OygVF8bKU+Txmy5fqSZwirL/LN9wc70eP9CaMLpVeyoODzyTUyn",
+	"xnu0VlKYR0zUZWO2dJNsETC2tuyvUVUsnorM2ZTrYjSeAcDd8LTINaHEh1OOTywNFZF376+gWMsw1Y7F",
+	"sRvDN1uDWPrW/J4CjE+h5nWNmQmzku3FmdN0p2gzLWjd/IIiC9lqnpjBmg7qrVN4phH3YMvvcrsWAlOl",
+	"dM+CDvLlqHP9pnnOsIfFEcYr8f8spLQbLEOoVmrapILdJnPJtKFV1R01Mxc58DpYrejaWEt/9HdQYRIq",
+	"GJTAsxI87zDCGksc3MyThOjM/L4YEWa+63HrWzEmS68vCXM1E8rKrWAayeo/Y9Urt7enrJhxQ38wSEC9",
+	"oMpoq2oHu3RH38djx138BpPC2PfRrmRlVHmlybhFsJNfMHKKQm+puMlngEQQnJpYPQSLsfE38HIJdB2P",
+	"3fsBG3S6GnoldzsmaurLoYemU3RClUS0g8nh7DPwrGann9VgQ+hOtYqffv7aPwfvAKL1jNq7HAQ2jsVX",
+	"7oieGgMfhJbBTsku+vw7+zTYN4kJ7BnfbFMeR0i1g6TqvtzTcwImizHFELcUT6BlCEpQaSWAE6n7LBpA",
+	"JGfvDbhgE661IzDM24VfptvQiO4x2foVVIHtom11nJPmfMPl330h9AgDNBtYmVmDkK8rGDH/sTLnkoYL",
+	"YUJuM86IUOk93N0YBT9KddbSav9cbAhrNCtMShQ/JdNBIwECeVOOiVxuLbrFETwDvljFlcLDeTwnvgVD",
+	"cc7XV4fi1CrMi5veTpdoq7HK0624LyAN38xttPLi8B4qNiaiJGJOcfoLVzObYiIFBc6nQBjwKTD1m1m9",
+	"ZcY2g/dUabCjkw02QmPe6V7p8BT4iuqJ/o3l5dh+L6G7VjJut7rJeW1AJpR/C8n5FgRJskbLlKdB3oYG",
+	"BqmrdZ9RizVbSQcfXHKSxr2Y7xJ2MC43JoXaggE6gAPEZmxOQ1UQzbszCEJW6bI/ZEvdXPyoUGUNO9Ab",
+	"iWt06ADVoggrsE90eisPYeI3w+28O/n9RIIdGaYdOC4cYM/u7jw4y9Rgfkum8jWwfNpDOkeEzZNVJzdu",
+	"y4YAg6eznubLmZHciHsgjbrFxidqKnWuOHg/6/BN+z0uxMWjdIAh5zmWc1x5zK09Q+O+9ZAMjhc9a57i",
+	"Q9/YcJoPs5TK3KO5ck5ZXF5Ohx6f9Bpi+KdzG9ncNWk3PTPXkmNE1bXJ4RkXJRjh++7pzHedV6g4G2ou",
+	"StqLbaa19yQI0I4ak4SbCGpt1I2jb4KrtPFVlpiG4rBFyuxESKhJYnO+L7cFXkJr3UwqcNvNsFtdVltK",
+	"zQnFfoUZyplaPeVADO/odlseCKT8VmQr9yRoCfatGv41CDkcO92g8WC5QsbsLVpHvR6OVQmdg3zos5Fi",
+	"vrF2Di5Bkx29YURIq8VodtpEjiBj3GHpN7hn32hOUd1gD0zmSOBYzG1I8qACEFEKGr0pp+ALeDpnYKQv",
+	"05AqOkph8Lalg+shPjG1JAdZJete+74snRJ3QRXTdaagqPD1Ts1B5HMWZdBlHCCdNtiF0uGKZKMrnQg5",
+	"xJeDXkDKAiXcevq59gmz/tOVYx+//5PuEucAPEoSzCZkrUbleTH8nf3cDzlYH/j13eSvGVOqYTPaxtgV",
+	"fcfS2Z8+xXV+UmwGDTJhe162159dzXwkypTXLLJ5ejoMKjb67Ys3qwrcENk7PlcVdibHV+mEbI80mlb/",
+	"p9CNJvT/3jE+0ZapGOXI/ZJPOpxuI53NBo97OR/jJEXf7FcU5l/1hMvR23L9kaD8kmijmFlt+yAav2WQ",
+	"xut0K4HOZ4djBjsLZr99ELqVOuFz1DBzJnLmVpq5L+wvkWW9RXhqCaxsZ52jXzL5fsm29JY7qPu8MCw+",
+	"zLnsetj9Gdo3a5prYJy7t0ztlzbMjsDi6Czyx1sXBxpZFjOgT3uEjOODB83lZ8SA4PmMhj8O8rqxI2QH",
+	"nHVylV3Ks4ygAhdoyFNWeewxDKJOO9mC4mu6Sba1zdXEzSzSzAnfjLBzKvSJU3dNeUL7aAFYaAYPUF4j",
+	"GFHy0udsxTL4htZ+tqIOnwGpBymfVuI9JxT/joGcJWukFZMQjcMZ+iRQU2yI2onaIdOwByWWvyspcouq",
+	"Aq1y1IVOPZMABRe8FcvETn/zDYTO8AbMrcft81SN1DgnG8Er3ZZpehiHwUIWCd2xZHUC2oEJFgJmr8hK",
+	"CjSzK6gkgVA+JJDEnBOwNMrvPxBO6y7RxMrQGyYAHXh5gP/LdhQHlPV5RwlZZgrWeFyW09R2HpaqS1kf",
+	"kKhYlBN1RM8AytP6y5w3iJId17pljSHWgAlBCUKTcFCwrAmEOG/RrdHNWjPBQQN2mIJrlFghwrxF9A/u",
+	"SiTWmFUH+wrdLrSR6uDcrgiBuekQaWTPNUKnWdP+n1OtBYeLFtIwgMe/Ya3xsqjvP+4h/JFzjSSWC6Ik",
+	"W1euAbwBh0l1qxvnO0174b1lnEjQcxUw6TBTzoYrFAB2o0JxJOxOLwr8WQtmLjJdLyPCoYgL4xyXZ4UG",
+	"yNzMPXOGGzbrfr0OaWejBB6H+TE3gFsOh6i37HQP6Gv70Ot0nUJclAzTDXEJHDq5XCa0VA+NezqfOBmP",
+	"hmGsHDRxWKuMoUd4/wgSNUOpYLOPcMImbl3l0uiSgd1Tm/2tkPvGiqK3bF0c3ADM7v5adhPIxzmumQpV",
+	"J/Gq8vXix57uOaCufY3KJ3Ez4E8SatWR92V4G+ww5cSLGYAOP50vG0OJhsWkCWOM73p81LFIudNxOst3",
+	"JYXudnTZpDTZlqmVy4Zlt0wdBplGp8rOJku3/N2dvKHthdQqfksNIw0XN4CtWFc9DKZ/+yNNWrphUApM",
+	"BXEL9w4HuRfPUWWAJNnUzR56JCXjVk3H6++4UVMFeYRieareypbsFTdME+SmktK8jZT1njfN/X3A10MN",
+	"R4c/Y5mjxpbsDtMSMC4BDXAp5Y2rsRZp7RWbfb1NahwXmn6Tl09+kDRmhGwbVu6LRcTgtF9X67QvbiL3",
+	"1a41I3APyXOGSPAhbXNvTQnuC3XdQqEGasmAhqgxzkDLn+n7+J5Ru2p0gSRNylQnuiAtBDGyDcZPtyvY",
+	"6Gm/5wRsTLW4lU2XuQv2dsLCFPYg96jmpzDbIKUwKrOMzsFAaETHOzRojaStP5zRNKsguyPWC6cgArxx",
+	"ax67fqOWb/0Zc0zn1ldFzqpeCPviUXdwpu6bspKWNDihL00A3qDvwcD19KgIkKMinhqVl+dVOALW/rWr",
+	"IBAzC+j7z4mLj2KeM3tvdOXtufAu2OdSDbJWXcFe8FnvKjem3TSCttcHf7fGz54s//nvC++vcOEdQ3OG",
+	"E6LCDQE15ZTg3fKMPKk++dvTjz8dziGDQTBx6fm77WR92l/6ihj5qfiOoVzyC9rKtiK6W20tN3zdWRHy",
+	"+LVu5HCZn52EVrjjZXPW3ZEU/h7EqBRTNN8/qBwPKQMm6vvp4EDZ2dbpjimX84cwdTsvQH/a6HdjptfE",
+	"mIHen5kI2QxXrB3KowWkIDhp1+QKLy2TpePrGyW7Vs/qNpG34XFyl1vSzEz+a9ncsjqbya+3vG2zUA/g",
+	"JU2S4ZapXFb/iDc2mAAX6FD5Pa4GbOMHjHyzbmpRKrnbzrBDWe566YpAZtQq+x0cSs4q7/YcIOU8/fzT",
+	"//is0CGS94jaqX8HzpXjgxEX0h/NifVQoMXZxXQ3E7vSf+RUuTgs44cujTaZa9iVbiSCxltdkZa2TFWo",
+	"7rCaSEVcr7rQLtqqwkJCbMVqPpryJCj4xmdQJRq5QRIJRFAQng2LB7lXeirAaEPELm0vfb7K9ILP+iHt",
+	"K5M1toVp1sVJcTAX/2X/Vo+E4DKEEU4ZCjKQPtltdQ7x7NEyqjsymSiABBFwjROXiGpvTKti1HKlH9uf",
+	"H8HPH6PY+vhfWornBIIsWM/OjXcaQGfBNRdcb1kys3YgQOchyIwC+4NG/Jk9VYzq5KEcZylg5Mzth3ur",
+	"6qeTpfh1SM0aRacxmFDuOfFH7Njjv74IT47TMdc9f3l2Qz6zM88u1+c+Xh5l4u5ye0Jg87XJgNSvpDBK",
+	"ZsoIuib/w8+5joyWP4ddsEa/TLyJIZATUHhuxq4baeMbDXSgiMdfGEw0SZhI60hQhmZw0SM06XK+nquR",
+	"yc4AMuB58OJTGM/uAz1GOK64X1+aZKE/81mQxcWZ3Ec5/ZggDe9nJ/iG0VQB1K5tuOmK4crmrCdsyVEA",
+	"3t7CrXTV/1DkL7lmZMk0r1lhT5YMEfoF+QlkKZKTzwAsOatHslqxF4BGmTRkdrxJawJbqnZS8JU+UcNQ",
+	"FESemaadP2ShjcAxrKjit+weela2iunyNlLYdj+D694w5T2L8wWB7iWB27UI0t8zmO/6338r3sh+MZXn",
+	"ozz/tWxlVLc7cSrPoiyjNzO7fYOcOK9yXGc69wXwV6tSFXZJy9RZj11U2M8vPvyurtkVkiIhMlsRju+5",
+	"tZX5Gsrkl5NtwuY6gSbA5pMfjaBrRsm/2FY8c/FqnitpLi/U8MMMyjLcZ9NzRQScqXTIIsb+GRBpJovw",
+	"MApTyOBjDf7Mb2e4LEJbKe+DpjN+Bgy4XazvmBtuOMlAxchMwk78fsNyuxzAjHI3caIai+7oHHfaCyk0",
+	"+6UDrkv1TX5PV5lbpWFr87ozcxrO3wE6x7jwpJDB1G64NoQaQpumtG0YdFa7y+2H6+8XG66vftQ+jcjT",
+	"PrmdUclCqTyd057gTtya9dK/88lxI8PU3oSZXo1bqXO+1VWXYaGah0TlYw+gkN1mm0xBgtRuyBNuFbR8",
+	"hS4UGkt+EiXuM/zvsPCXPFlfveN6jgIcQWIlq9CpSnay1azHCHMPEcg1rLxLEA+Gwywsq2Ln5pplIdNm",
+	"wa9Nr6rQiee9dm4NjneQUQbQZI7kPbkCX1SeGXsuyjLyy5T/ec1FoUioFo101U8z0nrYDKLm96eQoPC1",
+	"3huK863cGpN0kdJsX8gu5ejJtkspTZl1rU3w8fTXfTh4+OV/yVyqdGlrKhwhPJ/8uKIp85aac62K2SBh",
+	"MJMJpLB0+1Yl99o3lJWCkZ3cMWGekyfPfEFL2zi0QM0abNZwYsMAbcX1QQ2ryNLOzziR6I4Ce4KIomsa",
+	"BHVAx/pJojbo/7vckGM3NtaJ2plnFuzgHtPadibwAoA9AM9oFZWApQF5T0u2liqdxHIJCDuZSrGhBCKN",
+	"xP4KnexBrRKWfay2ZeSg6qOwMtsqtfq1mAUahTWYP3OzlcWq41TleBbWeroAfMMepgjO2tvsfdtQ37j3",
+	"eAUTUQnmveMlmBJI0u/yRbbuies753jUC0+7qD69qK6vD5jEIN4O4wk2N6x2vJLRvMcc1HPhkNTOtlq4",
+	"A5E52m2q8htO593Lg/rjnQuyvDu0rO7DyTMCQ94JMgoqS8EOFbacqYhL46pCoy4475SEEHfIfYoykU7l",
+	"d52V39YrrpDBiUac9iUSp3PeEnGuz6ca5CQK25Z2bjjP5yEL7CONE/MVCNPzSJfkZh1KP/ZgSUc85heU",
+	"wWXscZb6PLX/l3xSXX16RVS7W9w5uvejSCnCiG0zT7udigW639557KZSN4R9KQN64obUc4fLjHXLlGHq",
+	"lcg772rWmm2m0XrnOphj+P9GyL1+RlZbqkxFoIGnPW8uxnic43vZdLDZLZ4tC0x1eA7pZcWjvbSvJMdi",
+	"rJ5hAjGWBLOCNMqTL8NDg0S3so/auf/DvpNEIjnUinaNC0QVDphGJj/VeLZo8G/h6ZSOTGt36ZeZ8F36",
+	"UDfsdsYo39mns1h0vde8bDDIEUv5XOa0Vt7R9+/yicZz+4rnW4rng4S5NsLQ3KC85imDsTgzU9Kezjzi",
+	"MZvloUBIy6Sfg5ospgRUCM+QdlhRnMzq9A2ty7Ef6xwZ9ZavZ8ngkBOTGgwU4ZkS3YXY04BAmUwa3e12",
+	"VB2mHTMzGqLBQZnhq8CDlRpJ0XaWzyMpbCfyb8OPyVh+DFFQmtLtaRln6YZv4DGuouyhscrQF3/3Eifu",
+	"X24wMuGPRqYrfp8EDBdl1Ds9qDsjZWpwJQU+7s9ZELte4ISrwe9SOPc9A/Tdx/GqPU5K9jdDlOiM+pHH",
+	"RVz0xyCnduZb+ye5dQJDYJlB7m/pykUEj39sGFX5yiqWSZ6E5X84OAZGdqvtvARnV7pArcW9iIjkB4tJ",
+	"4whxBGjg6ZDbWdT/jvcVs5kzZg43RDFtNBQbRRE+YEWMfnBNoualhWbJZXufAwJxEWucrqfI7nfW225/",
+	"yGKNa7qZg++zmQMY57hjcCom0THSnc3D/HvgSCSom72nYv+5KnBNjtnSntg1HUewTnLKhgmmMHd9yJ7c",
+	"EG2ocK1hqThgrrfLznMrLHZ3ztcUp675y9+RWDWX8Ou8Mtp15PL+Gl4zwhp2SxHzCrB931fkUJE9r822",
+	"Iltw4AFGN7kiRpInV1fPCXR3hOLgpTRG7sBLdBWf6nNCLmfd+HjreU4YaABIlcpxVo4bv3VnuiiY3zdZ",
+	"uUDlihssN7FMnjJt24azeq6rJ5fcDL+8LU4wRiDZoa0QRxpy2fyXzKFufC1SslLiZS6L3f74qs4Iy0au",
+	"bgaXQRyeuN+cbav6NWxlZAZWs53lgkGD97rNeGJ8+uI5meRhuqmkcs+e/Zb3ieYRr0XbEW2b39uwH2H5",
+	"Pd85Jkudmp9o0001Nky64zMRQF/kRaRYMbKTij0jXutBiHgXA3Q3TeXF4xbLwZIXTGFNyIZ2m0T8j9c+",
+	"pQQeiJv9AMBCQQjg9gSFSkq0Rx0dn16d6p/uPpreMcVpyqJg71vm4b5H7luEtzPbkGATFW8XdFrKiqhc",
+	"piI9XH4Sd0n0agEtIxBm6hxgG5prDyh3+aqluH/Wjgu+63aLZ1fplapxAWuaM/u+O3MO7/tUawkA/vcb",
+	"YzW/j7RvQWL1wQhHYL9l2IHnWB7u6Htcluv5O15j1D+HUeWBwoKMnrGI2P8fvvpZ/NW/VVkb5RRdoRF3",
+	"yYOJSuPPUs/JzpQNmCmRqTndMcMUcTG9piFSESWbxv7tlrm0BtwgrsiKq1XDEJ8VgT9WUvN+C1dSGLqy",
+	"2ummYdM7efXxZ/FWfnz1ZM61N/D65IpvInS7q+Pbd8nGgZnzSsE/m6T7BCWeDHj645N08KB5Bev+PKF9",
+	"crXqdq4tSeKqrWD73eWen/RnJ87h6tBw4Qt8+qWmX4sOUkhY88CCVlVREtwnRvEWkAIsoyaRWHuQ6l5i",
+	"nPpiy4UXnsnznpakvjXQJId/Mkmk30/e1aGDWRDx6RtG8bWzQsaB6Awua803LGOD3LA2k1ssQoJFwnly",
+	"0DM7uFWL/VY2yWjxiAxusv4FN8XQy81NK274BtPJkupwlz71PcVOoj/49qIj7e0qmQFxPEWuebISReW8",
+	"qrN6HDZS5/KmarZqfFbV2XbhpDkmM6j5k9xSlrcLl0TAMAgcEdlGEtzrkCrlqBEtvfKETnHPzzTRFH0i",
+	"LS7jCeIOiNqhSXwE2J3Ee/LuiK8T0sfwo8npjwqELtDgrzyfbrLrHw6TnPOWmlfrRAfsiU41sxoD4Qfm",
+	"twaagdJNx+l8fU0aTDW/7mQnlWwryP3ZzTj3M7JIpzZUQAqwHy25voBDkE54LiohKF1wWWlnlLfsXklO",
+	"XKq6YVr/4NJkH65jdj4xN5t9m+0dXNxYNdfF12etjrJPT1FMJ1v0DSoUIiVLyDmtfAY7c0pcercQfiI3",
+	"bf1iK/lqth3cZFpNEGtf+eCcbJmoiO4UI1iAg04ryOnEIkbiem6kvVcUsdEmw3EAzP+WrfUMf5f91w2b",
+	"NzR0UJjxRkLzBet4nTBRXyq5I3a8hnJhiJGkVVKunxHLmg751Br8FVFU3ECn/tWWrW50RSSMoStSsxWo",
+	"z/pj8iaUR3KmiepEHF6pCF5FmHnLBby4pHYISAkOoRvMdfVuJm8Pc0Fch6GPgzB8tnhljX7yQu5aqnUU",
+	"Lnm2eAKKUssEbfni2eJvH199/DcHAASM9Ji2rZK3tNGPfzPyhonf7V836EeSgGbIpXhVL54t/sHMl+5h",
+	"TElopXCldZ9cXXmwGZcvAG7hFbz8+F+ujhe36dQmhm/Aho0xQfXeRSXY2oewU4OF2T0OeZhxmG7xbssI",
+	"04bvqGHomIjh0V0gF/0WevHsf/+24FD3irBJaJgvgFyL+MxjKUu/zBPIlP+sFq3UCUojCdAHOJhFaqn9",
+	"I49f1WzXSnvxH75lh4X9gJ0c0+YrWR8ut0NuF4YCzy7+978CX0RY+Dgu9gOqIDIAzz9eNlTcPPINPOxf",
+	"rKR4ZK0yHf1BZ8/Sd1ybFxSrJFOc9kvHIO7pWC0YET2pjg3asVQDEGRsx7PrtCFyteqUFSDupq3CSits",
+	"XUOkIsHSTU3jl0WGu58kU++Pmuaw997Ph10GQtVF6mO+cfasD6YG8iGmwUDe1Rt7YZ4kSu7+eY8c/bKR",
+	"Ur2xSk6CpZF/zufoL5HUjuzwyYoItmfaoD34HNQEUAyQzfDWI7R1mZhpGfWO3rBX4kMVUa8E6AtFIurJ",
+	"adK+cA3rzpUuVkHjglB/BFGaAL0f/8br31E1aRhq4UOCv2U7ecuuoTjn+P59mkDoluJSk9ahLAiYg9A9",
+	"PTyHPBvs2MY1UdjYH9N00trDC1T0U+fpQcj/pZs8ANILuXeR3MRtf4KJoT3PP0GLwuS+4VJ/bK1R5lY7",
+	"83isv4cxrSz7ME6SXcYLREIpv/BPb+cPbH8J6YYzI6C4kzVnTa3HZ+rxijZM1FS5KvnZ+3w8XIMOzCSf",
+	"f8OoeoGPFF3tvrdaiRL59Krkmn3XtwoOMTPWNIQasqWifu4ue+c6IZRATjOYI3Rp/4L5m6kruXimn6fV",
+	"3Xu7Sh3F71M1/NlX+iEDQNeNurNrsySUtCaGaQP9LiBzMuRuKF5/TH5wACCYMoty8hLMCGbotJqJj5xJ",
+	"/LICPvupV8kONwkFB+d1CRlgBwr5x5Y6FdFb2jRyTzAv2nm+L0nzx7/B/0+ay4guf59sDx/IEfcCtH0t",
+	"GLo6wAdysJbQkpHaaRZ3IObpew3WVED4xzuqbvQdhfqsaeRU4O+puvFb/Ge/5u1aPsQL/poZQiGNmSIj",
+	"VoSubnyfRGyDTzvMbpYK+qy6Vr4UTsY0B2HOX0jG+aMY6U1nXIOw+i/ASi4r8wNkpjedg3Wx9zIX2qjO",
+	"7j3md2rChUPwhYjECd5RTPuq6z9M/iDPLD6QbbzIV98CWVNXmnK/nM0FbzsxZgDwAMPGPg9QbT3EzhEn",
+	"NFK7wHDeWJctE3+ICfgHnq/X4EiK3UgYZzrDwu4SfP/Cjv9XMa8dL32ItrUlc+jkR1ZSrLnasZooKQ1Z",
+	"IUb4+GjImt1VJk5djy9g3L/AdsM6PsDN/kEabN2HMg8wx3RFNLM0guKHA9EtXTH9nFCHvgONIbENJHT4",
+	"GzNDCIlemiH+zlZY0f1nZ4cf2P7vjkgX9VVfiCnespVU9bhB9AoSFp6TtWLsV6ZJXBsM9TNHjMCoajhT",
+	"Z7BBl3RuiJu/kJMV1vrhCYafoWXyLdfcoH/FwQ9SopjplCBy7ZtfGYgU8Izt5cPtF5cG39Mb9rUb/K8h",
+	"E8JqPkCZYG0oKxBc4otrznrAWIovkYslhkOVi/Mr0EJnIuGs94nNF/DTOR/4tHf0pX/oIfyj7mMl3tEw",
+	"+Qs5rldUkCUjVN+wGkOQmF53Zy9eKj7gM/byIQJfcRGSrQC71jmoDaOqlnuRKLs43lzZNHL/CEt4L3ip",
+	"XDPzEob+sf0LyJKwlA/yYmFoh7tYuL1U0L3cSGm5lLosxbLrpbfm7R/Cf/x+dwdNIuWrH7c0EJZMVJm0",
+	"dGiz6hpq/tsVeK/c9y1jLWquVMSeoH/j0NaT189aqsy/kw29ZT4lEyNLwSD2WaGhBQa6EROcaZi65Ww/",
+	"FSp6FR66R+da/5H7zqEDVuIeJwgxSbAxOXYJ6KN1Iet2J7Vx1A2gqnhdOaXC6hfwy0rumCaQH0a4OcO5",
+	"lE6+BDr8p1vAX8G4cIrY7LTNh3c+JFMvaeAmCPE0DI6kIbIzR2dtHNHJ6n3fxw8+hO4XfbBE/xss5ILJ",
+	"CwHmYiDTZFOHfMALRcnjBTz+LfqvySS3n7nZ1oruY2r9F3Kg++UTSiKKnbpy6ueIQ6INDeUDW66NVIcz",
+	"9fuh9rMbbMqd84AyxgPU98zQocb8Jm8n8q3/wcz3Ertq3Nvtih+4z5v1G7lHFAtI4LL3IQB6OVHp8o2C",
+	"ukEsSerBtXuhs+1s/0kB+9o9c48E959IkNzP8BI+0JZyFdwdkIqwPMD/X1rzgOLZmG73oAuA7/bBo7oP",
+	"slPvIq8USMxfOoo1WBWhZMV4A7l6oiZrvukU00QzY/cSsyJPx33brTRSX8g7hYM9/g3+v+hOfGOf/K90",
+	"G0K6PCUtX5lOMUi49PmsVLPnREF4wl2Geiv39ka8sYbdna2C9MXXOsoXJumevqzahoqpu+qN/f1oASNI",
+	"Vo5XvmEVOON11xjfIWgpa8vWDivswAz2z7Cftfy9ozWmwa8BU4xla3D6PjHn3u6hv0wxye5RHAF579sE",
+	"hmon9G1aWlNieaoiZqsYIxTt3Weu+7Rzgemg6elI1/MGTzCO+WpLFFxLVW8U12zFIeXbBdtcf8WVvJhG",
+	"DzWxlw7eXEOnDLn+C9jZsA7EfflQbWyI3Rm2C1V4QPrxPeeKnKcE1Fv3yH1mgrlPJM4pmEL+58vYxgPr",
+	"aseocKcNWsmSdlDRvZV7dssUaSS0umXomr7QKfOTuPRB+7L2oCz6rxEkDav5AA/bl23LRB3hBjjUOyEF",
+	"ew63dcsgq+aGHQj2mdZeAT0+jqDmPKoVXZuLZ9LYQTHNY3GPOwXjP7DNkSusveglj3vjSgrxxl0ywrXu",
+	"WE2E3EM50Dfvvv+uxL5w+uyl9/iVnU3Y47/EyS/np4dNjgBSjz3ZPY9408UVnj53fdMF3Ca0MWyCKx7/",
+	"hv84K0Uibd6o+PxfxL45mnPr4IP+VHOu1x/YlDO2VUvbEVKCT7P48umiWnzHjGGqJKnCuwkf/wbZvfna",
+	"tq+xZec1Pn+fWiB8ScCb91zdeSAUk5pBQuPKWP0MS4y2lIuKIKKGu9U/0g7Jp0IDzKfKwlUAgD/2uGPj",
+	"04t6IzDz+pxC3NG2ewivtC9XypsvwXleVs/swLvufizvtUpYM1jJvdcJU5TzqBGAS0oKj7WFHXIu7Du2",
+	"y/oTJcNeHqHcM/EpETqAaMtA8F3QoLiEngnF+8hQy8OAi54fRwRryfquTFDUb41TAUlT4C2Ko4SNPDY3",
+	"rDB7xNdZgeDgMu/xmLov3Lvujh4E5wilnpTgDwUKWjJfOEOyR+q8mN4SQGtzvpqfHVLtve3XNeX1ve+W",
+	"Q6hau5MwzhRCJg/eUPsnbVS3urm0oH2xlVIzT9M/uzUVI1B+gH6Ud/SGVQThIolUpO0w+5O0gPQYMDbw",
+	"DIAkAzfJdGj67/jIQ2T9wKdKETEudl5+FNy4G8FeAEtmxdqy441BUGgJqA5UbFhNGjpI/Ek76Q1VSLXF",
+	"g1z5K9keptrhQHM3yBXecFHaCsf38jv1HMyYzVYlMj3li30UFznOuEcJ1lqyTScuwFlfAcUt6Tve1ITC",
+	"VlSg3BIkHJR7OJtJGUIbKRjk7UEMDHY2OqeFqGc97z0g6BmhBCYJaGdTuGaZ2V3d/7ZeTGJ86c6UAw4e",
+	"SIz+ouU+99bIS5d0gzR6QBETvOkn6f7CfR27LuRgl6GRTbD6BaOKaYNE3Y9bpVZkRxVUOGjie2em8Jfj",
+	"pkvHATArxE3ApEJpvjiBZjmGjXfjV44cZ1hC98vn0I3jQkn/4VSPYADROKKHY1avFu8f7ej7R0vgx789",
+	"efrpf3zy+ViIPUbk1It776/p4QePyfrhWNu+qdoIcRbqdPa+sAf7RfgurEa2fIW98qCndt97Zxdj36Ar",
+	"Ex7LNJeNW7VhA/WT7VKS7cuepJruQO+6kq5L++2h4NP5E+d8evi9bG+3v9b5e9MZEFt4VBBvxx3HcM1Y",
+	"4xvDIkCSo2Mm1+t7OGX2vn9tR/6gTtnF+fsEO36w/AfW/aXUuv1RLYQURxlYrpE59pP2DOskGeJ+H3Em",
+	"6r9509NyhdTs2j32EOYnfpI2D2p9ugVaam0YVc4QhdgnmgQCk9KBNM6lg1fymp+VqzbYDN8L87J38e1D",
+	"6qhFUuL3P9jkDA3eEyzl8xzOZykDBYC95kbxEHqHgGuWAbq1i7ND+qXrg+GuleA6ABQLAnH0o1Ns6PLu",
+	"CATZul6qDXtHlw17GM4p13cAfjjRSG6GJgND/Ne4OqggdooHJ8l680u23EECgzhDJgLeYreuFtH+x9r5",
+	"oJL3w0v7Y1GM9Zezqs+TgNEI1uYRon13Gwg1o2UEgFAYT7L6vbsKXbQ32bMCo5HnJjfcIFWSw3xyD/Hj",
+	"onv1G24e9Er9Uhxc8ljfHIgsD1ExmBOERtEaXXBAN+BAaB4+7RH/Bz5yj+cTvmA/laKTm+H5dMKyUUso",
+	"I2UPwW3JBYpFl8ZcCMufJ/N/FN7tcl/hGTexB5alD7NXb1nb0BXeyrupfbM8vGW0QVso54T9Bp+4R7K4",
+	"LyRocnCoD3EiICCidUKEjN4IoGTyLL6KnrtXLAj/mdxOxxM+f7u/htyplUM34R4lbgjbUv8+jZExQF+5",
+	"d8JME+UiYj2GHokR1jvN6mcheCL6QIvC/1q51JLLZSZAt5/z67x878Yzh5mrPOTD9R5O579Rkmeiv8pd",
+	"2xmWzVtv6PIRqLnoi0sS/y2j9Xd0eU+k/44u31nT44FpbxeUtDNA5b/AtUhrQklDl1JRI9XhI43mBFgW",
+	"4kAaepCdeQ4lJdiTSfvSkipsFmtcHiuiuZotFT3y+Uo23U5oTHTCxJm1VBNhjji0kd3os6MUU0R/d2iZ",
+	"/8ID7/ePomZKGynre8d2oMTKtTr4x7F+N3sE5V48ms7+AiCGvbhIBliRYeQ+9qDG0buBA4js6QEUSE0P",
+	"0Km1D19Dqd7OBVczcQBGV9uf77Ua6ud7qoW6+P40zdC29FbUuUpPXWtC7TbFuyQV2fBbhvCyPsXV7hUX",
+	"m4/JW2wuh6FFdOAZKclK7nYOFQp+8e8BLrWJyzrxNMUO/1CsBSXyNV+vmWLCNIfR2Xr8m/2/yRyVl1Jt",
+	"MM3yj+jLNyCk68w3SouEjBzChevsqA096LIet/tLFNm0iq/Yo96xmrLCX+1aqcwbBegk93P2rreMmT9C",
+	"Y4BVfSXlzb2KwTfQyw1VhX97cf3Tv2NOCpZ58xUjSylvUG1Qch90holrv8XdmMKp6PfrT027dwMilbqN",
+	"wuo/NLdRINpcNII/0ZbF7qNo6xDSBBQlDp3wMVHK7WgUtcgxPVbpncSNfts/VtbBeb5Be//aQFjEg2co",
+	"9+TDjGRrofd5yMN9KMwRDUOWbUjEChO327zW0PeejxqIcjInNabGPboh/EfuNzdV9d+5h6zTIanuP7nd",
+	"SoKCPHR7SQjW6BndN+EFrMaBfPhX+FqcM+SOdrWoFb9l4nRYFZ46mYzqf+1Donor9+I56uVa7hhAUoFb",
+	"YtvnqwKEJRcrhlLAARlyTZ4++QSijpHlW6OyciKczU3D7lov+HnqOd+puygTIxkh/6ND4w9zSq995mws",
+	"pTim9/iqLFcWAGxNqGJJSX92C4jxeOgwu3CfgLfM2o0PLDr6lUw7KOGpP8mZzeeVuNX+1zg+zu2L5hu0",
+	"PYAuHc6h4X2+6HDv8xBpi327wYehZShAEKEL0/gwnNM0d7IR7gMfBWqOmdqq4mupdva3RS07TLcKzNdL",
+	"bOEcyVVpIq6QJnEDnMrE/fMdOWjwDov9r3HqLOMSSnbShXtzB+bxb/b/Jo2QH8VudAr+ICPkz7YHzrSx",
+	"1CPu3rocYjlVN2e7L8ccIVXtgmE54+s1PlHmGEB9aOwbcDv+xRdJARYd5d+OOr/DeJiHqFvG6ufk0RPI",
+	"Y3fuviQ8q32wZA6PnpRMQufwZJXcDb4yS1wnvoO4tky40EDD1tgXIv15qOU64+PJI2wl9AXyHHXD21Oz",
+	"81ty9fEXn86k1O6xrpBGQiJbwPWDvA1bn1ycpHXppJ48uZo5J8Vu7awafsP2XOdYk4kNF6x0Fp98OncW",
+	"jZQ3cDwwaLLlgmkIpDtYpy29YTl+hqcHUxtXcSZ4dgs1+QcH5AuOZtiPHT2QJSNyvc58za7WlPPIk4Hs",
+	"+Pjq6urTAnKAdEPpAcWqpOGCVW6yGKILU87Ms5mxX08g1zye5pOCSX7z6/Mop7+fJ2l4dq8auZ8zqdG0",
+	"nhQLhC3fbO/8oZLFe6OgN7N9vILuApR0heBkrCZGbph9PsfCiJ5wrviam/d1n3qLu37vHeTLdEpobKYY",
+	"9iJC5JZrrDaxfwg97gxZucDzOZVOY5UEwOpUt5tSSq79M3+IWvIX1QjGYol0LTHSSUsMRO2pq2ROf7+9",
+	"V1lhBSXI8iWypdSWNreskS07ObmzJGbR5DIfvrQIvU9hcy07UYezdZ8y5zurmTgELDydmA+8dhzvdrXf",
+	"bnATXVLMGEVXbErGvIMH5ggYPWmehbhHuegZBD6eHoU0/2sKJnRwaN92oiKdaJjWrtOE1UejbNLMjOyL",
+	"6evgk/EJvHpgRwWy3b3f91yTWtE9FL9puWMhlnHOGUOi51Nrv6c37BqfObOKd+hA5XVkrmRCWDyHaDXi",
+	"Llqzi8R57UCPuhaLEeNSN1eYWLnqCKM4q0GvUhD6d/mwpwrwv+PaPGT1PX7rD669H0J1RaAamhkzmeZi",
+	"dUb/zH1eoP4bqQLy8Nv5lHFDAdu0TLYNK83ziqjwoWV6+an9IYlekztHby9T+U9v0cjvWQGYd8uYeeQ6",
+	"x2dl5wv7O6R9/tVSSuHDsLyHCepbU0FJscFseoe+AHXGDRfJIqF8hh3uHYeE34nN+8peSa8ErFR/WOBX",
+	"3FU9ld0CdgEvORYH9brpZ6gxuf96cpygA3RMuxQHlzTO5iHidUXL/UrJbrM1eOoKrj5gryVb0R3IY0YB",
+	"H/dsW0nKG2K2MBdkVsSTAtAPXTkgbAkORGsTB6xUwfaQGc32bFwR9dl/PLn6/PPPngIT28t0WtMAENYH",
+	"0TN6CJbT5MZ5XwpiNqCoTCHmfEAC+E8Ke5PBukEgHMuxDudmQujCvp+ssP7RN2+4t1o6fr84pq+Fg/iJ",
+	"QEs1WWEta40iIILwumQBdb8HidB90iIe7gt8kiruCJrcohfwCHtpSXSvSvmLfi73GvvfS7KmvMFuvFFr",
+	"5Qo7W1vS1gBl8gzq0//YDcuMQ++jGfrZ/V0ixvLFbVPFPI6zfkKaXO7eOlKeHswUBpeNFCyAgGFGBIhS",
+	"DTWiZsvUnuPtH3LtLstjzot4x+SezKCnehFP5guNeGPDqJpEpPqHfeA+wWYYVS9lJ+p7ZgYIXzOqCBVE",
+	"LjVTt6wm2Np9Tbg1n0EplJ2x/4TwtiZcR/E83fBWPyd7Lmq5hxJUMEtXUtQaa+2iiD4TWiqNcLcfptji",
+	"4h7kFjq0Lz0qkrw0IvTZKKEglVEwPgY3Qu4bVm/Y5Fn4Njx1jwcifCSHy3OxQ/G1MIr3TTQCDcgSwOAA",
+	"wgjWATDYAYOGC8fo2A5tL1VN5GrVKf1hMvovi5noeBeBocsx2OPf7FC/P/6NCaMOk9r4w7Kb5YbDvSvn",
+	"sGrXWhnYRzO7iJUzwXXL6I0+K3J5aW4aZpQ6PiiScFPsNRwVqHIWqOOY33ZMbS4OY/q9HfRPa86PyvAa",
+	"qrfHWfrojpJmC60Agor43GHK7pnqIexLldyq7zYxHW+rHbYwzq0k9HbZvi4eYNdpysHPABb1Eh17IZ/M",
+	"u4KRKKBXP+8xhjBsV9esdnATJa6JGGgo61f7wT1zpkwclZN0ZitVci+jOZX7e38IFSZjVvByqP9Uri7D",
+	"zamKRJefSwlrXE5NADndQ6CjHvCR9kGADHD/B+VbaaWlxRSShdyze7Vz8AP3GqxBmwXg1aWywhl3CzLU",
+	"CbX2jTN0MN/43wAmB3bPUurfK9JIWlv1rmVqxYTzOCppTMPIvwm2oYbfsmcuj2XDBSNLRW+Y/neHECxu",
+	"mTJWGDS8jcb5MNVCn7h/aWPFZ0ZfetwGc/Hzw04nyQ1qOK7K6xvm1CV8cSID8OhUAjBQkKpZkQ+IIhgp",
+	"e5iuCe5zJf4qHPFSGcX2ZGnDd9BHOshaQvUNoQ7mRCqylZ3SZC1V5dtVMLLpeM0+OisVKdqZc9on3OXc",
+	"zvB+Of5LtTs/0F2zqBaw7bl25y4T+xEGBaeuhJ/wSa/vFuQ0eqyAsxT5e7yDBiu6d9+r7pSSnah133gB",
+	"ONpTaSLjZkT6Bwj9B4Yvp98Z2BA9o+B3/+hq2wdjjJBQcpI5orM6fTn85B96iKvhWyH34qeegU/dDmEF",
+	"l8EoC12KsH7cqtygdzdUGxcyQ7cdpFPYv3pCKr52S59IufnJPnbAst/7wkuGT/wh6Wrwac7uN9Dg4mih",
+	"JOgjDRkS/T1d8w3TJrRrX1GlONOQyb/mvjMSvIoHolX2RqzdexNm9C3Xp1JSfsJHHuwuy4F7d9rIHZhb",
+	"D3cvFh1vIFDRuUZKns8vuCUD2eeOMKTccWOYQ/LYS1UXgWj2aL/3fmv67kHTt92DNQj6U0HgmmFT+wi4",
+	"E0E60/icT66efv7pf3wWOKJhevrM/+wfukfJ6r/xgzTsAeou9xSa6TLwVSAJuQCaIb7tkkHfIqDwrVzR",
+	"ZddQdQBAFSExXrWWinCTwx6cBtV+y2id6f+fjNZb7i+XopcpuX36wJYFgs7d98ZT4q+Oj7TbeE0PlWvS",
+	"iEqkClAXz0i7VcAQ4fK1NywUAZiABw79RD8mP/QJzMBauBhIE3B726lm8WzxmLbcmsv/fwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1048,6 +1048,197 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Recordings, the latest first */
+        get: operations["listRecordings"];
+        put?: never;
+        /** Bring in a recording as it is: a table or sound, packed or not, up to 4 GiB. It is kept whole or not at all */
+        post: operations["bringRecording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** A recording */
+        get: operations["getRecording"];
+        /** Say what a recording is of and what its channels are */
+        put: operations["changeRecording"];
+        post?: never;
+        /** Take a recording away */
+        delete: operations["removeRecording"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Read a table again in another layout; tables of its shape are read so from then on */
+        put: operations["rereadRecording"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark a moment */
+        post: operations["markRecording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/marks/{mark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                mark: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a mark out */
+        delete: operations["unmarkRecording"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What is drawn of some channels */
+        get: operations["getTrace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/spectrum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Lines of a channel, or of the envelope of a band of it */
+        get: operations["getSpectrum"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** What turns in a recording, and what of unit and vehicle it could be */
+        get: operations["getOrders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The file as it came, or its samples as a table or as sound with what was named */
+        get: operations["getRecordingFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/vehicle-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What surrounds the unit of a vehicle */
+        get: operations["getVehicleSheet"];
+        /** Say what surrounds the unit of a vehicle */
+        put: operations["putVehicleSheet"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/cases/{id}/options": {
         parameters: {
             query?: never;
@@ -3103,6 +3294,350 @@ export interface components {
             hands: components["schemas"]["Named"][];
             groups: components["schemas"]["Named"][];
             instruments: components["schemas"]["InstrumentItem"][];
+        };
+        RecordingItem: {
+            id: string;
+            title: string;
+            /** @enum {string} */
+            kind: "table" | "sound";
+            vehicle: string;
+            unitName: string;
+            case: string;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            rate: number;
+            channels: string[];
+            heard: boolean;
+            range: string;
+            made: boolean;
+            marks: number;
+            /** Format: date-time */
+            at: string;
+        };
+        Column: {
+            name: string;
+            unit: string;
+        };
+        Layout: {
+            separator: string;
+            decimal: string;
+            heads: number;
+            columns: components["schemas"]["Column"][];
+            /** @description column of the times; -1 when rows follow each other */
+            time: number;
+            /** @enum {string} */
+            kind: "s" | "ms" | "min" | "clock" | "row";
+            /**
+             * Format: double
+             * @description s from row to row
+             */
+            step: number;
+        };
+        Channel: {
+            name: string;
+            unit: string;
+            /** @enum {string} */
+            role: "sound" | "shaking" | "road" | "engine" | "turbine" | "output" | "wheel" | "pulses" | "other";
+            from: string;
+            /** Format: double */
+            turns: number;
+            values: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            rate: number;
+        };
+        DrivenRange: {
+            id: string;
+            name: string;
+        };
+        Driven: {
+            range?: string;
+            /**
+             * Format: double
+             * @description m/s, when it was one speed
+             */
+            road?: number;
+            /**
+             * Format: double
+             * @description rev/s, likewise
+             */
+            engine?: number;
+            /** Format: double */
+            slip?: number;
+            /** @enum {string} */
+            load?: "" | "pull" | "steady" | "coast";
+        };
+        RecordingMark: {
+            id: string;
+            /** Format: double */
+            at: number;
+            note: string;
+            by: string;
+        };
+        Recording: {
+            id: string;
+            revision: number;
+            title: string;
+            file: string;
+            /** Format: int64 */
+            size: number;
+            /** @enum {string} */
+            kind: "table" | "sound";
+            packed: boolean;
+            layout?: components["schemas"]["Layout"];
+            channels: components["schemas"]["Channel"][];
+            rows: number;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            rate: number;
+            case: string;
+            vehicle: string;
+            unit: string;
+            unitName: string;
+            ranges: components["schemas"]["DrivenRange"][];
+            driven: components["schemas"]["Driven"];
+            marks: components["schemas"]["RecordingMark"][];
+            made: string;
+            by: string;
+            /** @description what was noticed while it was read, in sentences */
+            told: string[];
+            /** Format: date-time */
+            at: string;
+        };
+        ChannelSaid: {
+            name: string;
+            unit: string;
+            /** @enum {string} */
+            role: "sound" | "shaking" | "road" | "engine" | "turbine" | "output" | "wheel" | "pulses" | "other";
+            from?: string;
+            /**
+             * Format: double
+             * @description pulses in each turn of the output
+             */
+            turns?: number;
+        };
+        TraceChannel: {
+            low: (number | null)[];
+            high: (number | null)[];
+        };
+        Trace: {
+            at: number[];
+            /** @description rows behind one moment; 1: the samples themselves */
+            each: number;
+            channels: components["schemas"]["TraceChannel"][];
+        };
+        SoundPeak: {
+            /** Format: double */
+            hertz: number;
+            /** Format: double */
+            amplitude: number;
+            /**
+             * Format: double
+             * @description of its power to the noise beside it
+             */
+            ratio: number;
+        };
+        SoundSpectrum: {
+            /**
+             * Format: double
+             * @description Hz between lines
+             */
+            step: number;
+            amplitude: number[];
+            unit: string;
+            /** Format: double */
+            rate: number;
+            peaks: components["schemas"]["SoundPeak"][];
+        };
+        Picture: {
+            /**
+             * Format: double
+             * @description m/s, or rev/s of the output when the vehicle is not known
+             */
+            xFrom: number;
+            /** Format: double */
+            xStep: number;
+            /**
+             * Format: double
+             * @description Hz
+             */
+            yStep: number;
+            /** @description by column, a digit from 0 to 9 for each row */
+            cells: string[];
+        };
+        Could: {
+            /** @description one of the sources */
+            class: number;
+            /** Format: double */
+            probability: number;
+            /**
+             * Format: double
+             * @description share by which the ridge lies above it
+             */
+            off: number;
+            multiple: number;
+        };
+        Ridge: {
+            /**
+             * Format: double
+             * @description for each turn of the output
+             */
+            order: number;
+            /**
+             * Format: double
+             * @description share
+             */
+            sd: number;
+            /** Format: double */
+            sure: number;
+            /** @enum {string} */
+            turning: "turns" | "stays" | "cannot tell";
+            /**
+             * Format: double
+             * @description at the reference speed
+             */
+            hertz: number;
+            /** Format: double */
+            unknown: number;
+            could: components["schemas"]["Could"][];
+            drive: number;
+            words: string;
+        };
+        SoundLevel: {
+            /** Format: double */
+            hertz: number;
+            /** Format: double */
+            sure: number;
+        };
+        SourceCause: {
+            id: string;
+            title: string;
+        };
+        SoundSource: {
+            ids: string[];
+            name: string;
+            family: string;
+            /** @description by drive; 0 where it is gone */
+            orders: number[];
+            /** Format: double */
+            hertz: number;
+            quiet: boolean;
+            /** Format: double */
+            tolerance: number;
+            harmonics: number;
+            /** Format: double */
+            present: number;
+            causes: components["schemas"]["SourceCause"][];
+        };
+        PartingDrive: {
+            range: string;
+            rangeName: string;
+            /**
+             * Format: double
+             * @description rev/min
+             */
+            engine: number;
+            leaders: number[];
+            /** @description Hz of both; 0 where it is gone */
+            at: number[];
+            /**
+             * Format: double
+             * @description chance that it tells the two apart
+             */
+            share: number;
+            words: string;
+        };
+        Orders: {
+            channel: number;
+            speed: number;
+            range: string;
+            rangeName: string;
+            /** Format: double */
+            doubt: number;
+            /**
+             * Format: double
+             * @description rev/s of the output
+             */
+            from: number;
+            /** Format: double */
+            to: number;
+            /**
+             * Format: double
+             * @description rev/s of the output for which Hz are given
+             */
+            reference: number;
+            /**
+             * Format: double
+             * @description m/s of the road for one rev/s of the output; 0 when it is not known
+             */
+            perOutput: number;
+            /** Format: double */
+            enginePerOutput: number;
+            /** Format: double */
+            span: number;
+            /** Format: double */
+            late: number;
+            /**
+             * Format: double
+             * @description highest order looked for
+             */
+            top: number;
+            picture: components["schemas"]["Picture"];
+            ridges: components["schemas"]["Ridge"][];
+            levels: components["schemas"]["SoundLevel"][];
+            sources: components["schemas"]["SoundSource"][];
+            drives: components["schemas"]["PartingDrive"][];
+            /** @description what this recording cannot show, in sentences */
+            limits: string[];
+            headline: string;
+            assumed: string[];
+            other?: string;
+        };
+        VehicleSheet: {
+            vehicle: {
+                cylinders?: number;
+                /**
+                 * Format: double
+                 * @description turns of the unit's output for one of the wheels
+                 */
+                axle?: number;
+                pinion?: number;
+                /**
+                 * Format: double
+                 * @description m, rolling
+                 */
+                circumference?: number;
+                /** Format: double */
+                tread?: number;
+                /** @enum {string} */
+                joint?: "" | "cross" | "tripod" | "ball";
+                pieces?: number;
+                belts?: {
+                    name: string;
+                    /** Format: double */
+                    ratio: number;
+                }[];
+                bearings?: {
+                    id: string;
+                    name: string;
+                    elements: number;
+                    /**
+                     * Format: double
+                     * @description diameter of a ball or roller over that of their circle, times the cosine of the contact angle
+                     */
+                    ratio: number;
+                    inner?: string;
+                    outer?: string;
+                }[];
+            };
+            tire?: string;
+            revision: number;
+            by?: string;
         };
         Prevention: {
             cause: string;
@@ -5663,6 +6198,442 @@ export interface operations {
         requestBody?: never;
         responses: {
             200: components["responses"]["CaseNews"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    listRecordings: {
+        parameters: {
+            query?: {
+                case?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingItem"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bringRecording: {
+        parameters: {
+            query: {
+                /** @description what it is called */
+                file: string;
+                title?: string;
+                case?: string;
+                unit?: string;
+                vehicle?: string;
+                by?: string;
+                /** @description how it was made, when it was made here */
+                made?: string;
+                /** @description of its channels, with commas between */
+                roles?: string;
+                /** @description where each channel was held, with | between */
+                held?: string;
+                range?: string;
+                load?: string;
+                /** @description m/s */
+                road?: number;
+                /** @description rev/s */
+                engine?: number;
+                slip?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changeRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                    revision: number;
+                    title?: string;
+                    case?: string;
+                    unit?: string;
+                    vehicle?: string;
+                    driven?: components["schemas"]["Driven"];
+                    channels?: components["schemas"]["ChannelSaid"][];
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeRecording: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    rereadRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                    revision: number;
+                    layout: components["schemas"]["Layout"];
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    markRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                    revision: number;
+                    /**
+                     * Format: double
+                     * @description s
+                     */
+                    at: number;
+                    note: string;
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    unmarkRecording: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                mark: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTrace: {
+        parameters: {
+            query: {
+                channels: number[];
+                /** @description s */
+                from?: number;
+                /** @description s; the end when left out */
+                to?: number;
+                /** @description moments at most, unless these are all samples */
+                most?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trace"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSpectrum: {
+        parameters: {
+            query?: {
+                channel?: number;
+                /** @description s */
+                from?: number;
+                /** @description s; the end when left out */
+                to?: number;
+                /** @description Hz up to which it is wanted */
+                top?: number;
+                /** @description Hz; of a band whose envelope is wanted */
+                low?: number;
+                /** @description Hz */
+                high?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundSpectrum"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOrders: {
+        parameters: {
+            query?: {
+                channel?: number;
+                /** @description channel of a speed; -1 for none */
+                speed?: number;
+                /** @description s */
+                from?: number;
+                /** @description s; the end when left out */
+                to?: number;
+                range?: string;
+                slip?: number;
+                /** @description m/s, when no speed was recorded */
+                road?: number;
+                /** @description rev/s, likewise */
+                engine?: number;
+                /** @description look for what whines, not what shakes */
+                whine?: boolean;
+                /** @description share by which the speed may be off */
+                doubt?: number;
+                /** @description order of a known line, which gives the speed */
+                line?: number;
+                /** @description Hz; where the known line lies */
+                low?: number;
+                high?: number;
+                /** @description another recording of the same vehicle, weighed together */
+                with?: string;
+                unit?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Orders"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getRecordingFile: {
+        parameters: {
+            query?: {
+                as?: "came" | "table" | "sound";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getVehicleSheet: {
+        parameters: {
+            query: {
+                vehicle: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleSheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putVehicleSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    vehicle: string;
+                    sheet: components["schemas"]["VehicleSheet"];
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VehicleSheet"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

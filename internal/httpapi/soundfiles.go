@@ -1,0 +1,119 @@
+package httpapi
+
+import (
+	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"innercompass/core/recording"
+	"innercompass/internal/app"
+	"innercompass/internal/problem"
+	"innercompass/internal/recordings"
+)
+
+// soundfiles bring recordings in and out as they are: they are far too large to be taken in before they are read.
+type soundfiles struct{ app *app.App }
+
+func (k *soundfiles) routes(e *gin.Engine) {
+	e.POST("/api/recordings", k.bring)
+	e.GET("/api/recordings/:id/file", k.file)
+}
+
+// patience is how long a sender may send nothing.
+const patience = 30 * time.Second
+
+// unhurried lets a long upload or download go on as long as it moves.
+type unhurried struct {
+	io.Reader
+	c *http.ResponseController
+}
+
+func (u unhurried) Read(p []byte) (int, error) {
+	// A writer that knows no deadlines, as in tests, has none.
+	_ = u.c.SetReadDeadline(time.Now().Add(patience))
+	_ = u.c.SetWriteDeadline(time.Now().Add(2 * patience))
+	return u.Reader.Read(p)
+}
+
+// bring reads a recording from the body, as it comes.
+func (k *soundfiles) bring(c *gin.Context) {
+	if kind, _, _ := strings.Cut(c.ContentType(), ";"); !strings.EqualFold(strings.TrimSpace(kind), "application/octet-stream") {
+		writeProblem(c, notJSON, "the body is "+c.ContentType(), "Content-Type", "application/octet-stream")
+		return
+	}
+	b, err := broughtIn(c)
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	rec, err := k.app.Recordings.Bring(c.Request.Context(), unhurried{c.Request.Body, http.NewResponseController(c.Writer)}, b)
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	h := handlers{Options{App: k.app}}
+	c.JSON(http.StatusCreated, h.recordingView(c.Request.Context(), rec))
+}
+
+// broughtIn is what the query says of a recording.
+func broughtIn(c *gin.Context) (recordings.Bring, error) {
+	b := recordings.Bring{File: c.Query("file"), Title: c.Query("title"), Case: c.Query("case"), Unit: c.Query("unit"), Vehicle: c.Query("vehicle"), By: c.Query("by"), Made: c.Query("made"), Driven: recordings.Driven{Range: c.Query("range"), Load: c.Query("load")}}
+	for name, to := range map[string]*float64{"road": &b.Driven.Road, "engine": &b.Driven.Engine, "slip": &b.Driven.Slip} {
+		if t := c.Query(name); t != "" {
+			v, err := strconv.ParseFloat(t, 64)
+			if err != nil {
+				return b, problem.Field(name, fmt.Sprintf("%q", t), "a number")
+			}
+			*to = v
+		}
+	}
+	if t := c.Query("roles"); t != "" {
+		for _, r := range strings.Split(t, ",") {
+			b.Roles = append(b.Roles, recording.Role(r))
+		}
+	}
+	if t := c.Query("held"); t != "" {
+		b.Froms = strings.Split(t, "|")
+	}
+	return b, nil
+}
+
+// file gives a recording back: as it came, or its samples as a table or as sound, with what was named.
+func (k *soundfiles) file(c *gin.Context) {
+	out, err := k.app.Recordings.File(c.Request.Context(), c.Param("id"), c.DefaultQuery("as", "came"))
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	defer out.Close()
+	c.Header("Content-Disposition", `attachment; filename="`+strings.Map(plainName, out.Name)+`"`)
+	c.Header("Content-Type", "application/octet-stream")
+	c.Status(http.StatusOK)
+	ctl := http.NewResponseController(c.Writer)
+	if err := out.Write(slowWriter{c.Writer, ctl}); err != nil {
+		_ = c.Error(err) // the answer has begun: it can only be cut off
+	}
+}
+
+// plainName leaves what may stand in a header.
+func plainName(r rune) rune {
+	if r < ' ' || r > '~' || r == '"' || r == '\\' || r == '/' {
+		return '-'
+	}
+	return r
+}
+
+type slowWriter struct {
+	io.Writer
+	c *http.ResponseController
+}
+
+func (w slowWriter) Write(p []byte) (int, error) {
+	_ = w.c.SetWriteDeadline(time.Now().Add(2 * patience))
+	return w.Writer.Write(p)
+}
