@@ -18,11 +18,14 @@ type Picture struct {
 }
 
 const (
-	columns  = 84
-	rows     = 150
-	darkest  = 9
-	atFull   = 2.4 // score that is darkest
-	leastGap = 0.6 // score below which a cell is left white
+	columns = 84
+	rows    = 180
+	darkest = 9
+	atFull  = 2.4 // score that is darkest
+	faint   = 0.5 // score below which a cell is left white, of however many frames
+	scatter = 0.7 // standard deviation of a frame's score in noise, some of the overlap counted in
+	clear   = 1.8 // standard deviations above which a cell is drawn
+	alone   = 7   // level from which a cell stands that has no neighbor
 )
 
 // picture gathers frames of like speed, up to a frequency: the mean of their scores.
@@ -53,16 +56,45 @@ func picture(c signal.Cells, a signal.Angle, top float64) Picture {
 	for x := range p.Cells {
 		p.Cells[x] = make([]uint8, (bins+each-1)/each)
 		for i, v := range sum[x] {
-			// Of many frames the noise is less: its scatter is not to be drawn.
 			mean := v / float64(n[x])
-			if mean < leastGap && mean < 3*0.55/math.Sqrt(float64(n[x])) {
+			if mean < math.Max(faint, clear*scatter/math.Sqrt(float64(n[x]))) {
 				continue
 			}
-			level := uint8(math.Max(0, math.Min(darkest, math.Ceil(mean/atFull*darkest))))
+			level := uint8(math.Min(darkest, math.Ceil(mean/atFull*darkest)))
 			p.Cells[x][i/each] = max(p.Cells[x][i/each], level)
 		}
 	}
+	p.Cells = sifted(p.Cells)
 	return p
+}
+
+// sifted leaves out what has no neighbor at a like frequency in the speeds beside it: noise has none as a rule, a line has.
+func sifted(cells [][]uint8) [][]uint8 {
+	out := make([][]uint8, len(cells))
+	for x, column := range cells {
+		out[x] = make([]uint8, len(column))
+		for y, v := range column {
+			if v == 0 {
+				continue
+			}
+			beside := 0
+			for _, k := range []int{x - 2, x - 1, x + 1, x + 2} {
+				if k < 0 || k >= len(cells) {
+					continue
+				}
+				for d := -2; d <= 2; d++ {
+					if j := y + d; j >= 0 && j < len(cells[k]) && cells[k][j] > 0 {
+						beside++
+						break
+					}
+				}
+			}
+			if beside >= 3 || v >= alone && beside >= 1 {
+				out[x][y] = v
+			}
+		}
+	}
+	return out
 }
 
 // Parting is a drive that tells the leaders of the strongest ridge apart.

@@ -21,7 +21,7 @@ const (
 	extensible = 0xFFFE
 )
 
-const acceptedSound = "WAV with whole numbers of 8, 16, 24 or 32 bits or floating ones of 32 or 64, of 1 to 64 channels, whose header gives its length"
+const acceptedSound = "WAV of 1 to 64 channels. Whole numbers of 8, 16, 24 or 32 bits, or floating ones of 32 or 64. Its header gives its length"
 
 var (
 	isWave = riff.FourCC{'W', 'A', 'V', 'E'}

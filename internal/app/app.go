@@ -15,6 +15,7 @@ import (
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
 	"innercompass/internal/floor"
+	"innercompass/internal/hearing"
 	"innercompass/internal/interview"
 	"innercompass/internal/library"
 	"innercompass/internal/measuring"
@@ -80,6 +81,7 @@ type App struct {
 	Search       *search.Service
 	Building     *building.Service
 	Recordings   *recordings.Service
+	Hearing      *hearing.Service
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
@@ -107,6 +109,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Overview = &overview.Service{Cases: a.Cases, Shop: a.Shop, Library: a.Library, Assessing: a.Assessing, Intake: a.Intake, Floor: a.Floor, Now: now}
 	a.Building = &building.Service{Store: store, Library: a.Library, Now: now}
 	a.Recordings = &recordings.Service{Store: store, Cases: a.Cases, Library: a.Library, Now: now, Tell: a.tell}
+	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
 		a.Search.Alike = sheets.Names()

@@ -98,6 +98,12 @@ func (d recorded) bring(ctx context.Context, s *app.App, of string) error {
 	if err != nil {
 		return err
 	}
+	if d.sound {
+		channels := []recordings.Channel{{Name: "Microphone", Role: recording.Hearing, From: "on the dash"}, {Name: "Crank pick-up", Role: recording.Pulses, Turns: 1, Of: string(recording.Engine)}}
+		if rec, err = s.Recordings.Change(ctx, rec.ID, rec.Revision, recordings.Said{Channels: channels}); err != nil {
+			return err
+		}
+	}
 	for _, m := range d.marks {
 		if rec, err = s.Recordings.Mark(ctx, rec.ID, rec.Revision, m.At, m.Note, m.By); err != nil {
 			return err
@@ -124,20 +130,24 @@ func (d recorded) table(w io.Writer, made synth.Drive) {
 	_, _ = io.WriteString(w, b.String()) // into memory
 }
 
-// wave is what a phone on the dash records, packed.
+// wave is what a recorder writes, packed: a microphone on the dash, and pulses of a pick-up at the crank pulley, once in each turn.
 func (d recorded) wave(w io.Writer, made synth.Drive) error {
 	z := gzip.NewWriter(w)
 	done := false
-	err := recording.WriteSound(z, 1, int(made.Rate), len(made.Samples), "phone on the dash", func() ([][]float32, error) {
+	err := recording.WriteSound(z, 2, int(made.Rate), len(made.Samples), "microphone on the dash; pick-up at the crank pulley", func() ([][]float32, error) {
 		if done {
 			return nil, nil
 		}
 		done = true
-		out := make([]float32, len(made.Samples))
+		sound, pulses, turns := make([]float32, len(made.Samples)), make([]float32, len(made.Samples)), 0.0
 		for i, v := range made.Samples {
-			out[i] = float32(v)
+			sound[i] = float32(v)
+			if math.Mod(turns, 1) < 0.2 {
+				pulses[i] = 0.6
+			}
+			turns += made.Shaft(float64(i)/made.Rate) * d.ratio / made.Rate
 		}
-		return [][]float32{out}, nil
+		return [][]float32{sound, pulses}, nil
 	})
 	if err != nil {
 		return err

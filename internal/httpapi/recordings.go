@@ -5,9 +5,11 @@ import (
 	"encoding/json"
 	"slices"
 
+	"innercompass/core/knowledge"
 	"innercompass/core/orders"
 	"innercompass/core/recording"
 	"innercompass/core/signal"
+	"innercompass/internal/hearing"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/problem"
 	"innercompass/internal/recordings"
@@ -51,7 +53,7 @@ func (h *handlers) recordingView(ctx context.Context, r recordings.Recording) ge
 		if r.Seconds > 0 {
 			rate = float64(c.Values) / r.Seconds
 		}
-		v.Channels = append(v.Channels, gen.Channel{Name: c.Name, Unit: c.Unit, Role: gen.ChannelRole(c.Role), From: c.From, Turns: c.Turns, Values: c.Values, Low: c.Low, High: c.High, Rate: rate})
+		v.Channels = append(v.Channels, gen.Channel{Name: c.Name, Unit: c.Unit, Role: gen.ChannelRole(c.Role), From: c.From, Turns: c.Turns, Of: c.Of, Values: c.Values, Low: c.Low, High: c.High, Rate: rate})
 	}
 	for _, m := range r.Marks {
 		v.Marks = append(v.Marks, gen.RecordingMark{ID: m.ID, At: m.At, Note: m.Note, By: m.By})
@@ -122,7 +124,11 @@ func (h *handlers) ChangeRecording(ctx context.Context, r gen.ChangeRecordingReq
 	said := recordings.Said{Title: b.Title, Case: b.Case, Unit: b.Unit, Vehicle: b.Vehicle, Driven: drivenOf(b.Driven)}
 	if b.Channels != nil {
 		for _, c := range *b.Channels {
-			said.Channels = append(said.Channels, recordings.Channel{Name: c.Name, Unit: c.Unit, Role: recording.Role(c.Role), From: text(c.From), Turns: value(c.Turns)})
+			of := ""
+			if c.Of != nil {
+				of = string(*c.Of)
+			}
+			said.Channels = append(said.Channels, recordings.Channel{Name: c.Name, Unit: c.Unit, Role: recording.Role(c.Role), From: text(c.From), Turns: value(c.Turns), Of: of})
 		}
 	}
 	rec, err := h.App.Recordings.Change(ctx, r.ID, b.Revision, said)
@@ -200,7 +206,7 @@ func (h *handlers) GetTrace(ctx context.Context, r gen.GetTraceRequestObject) (g
 
 func (h *handlers) GetSpectrum(ctx context.Context, r gen.GetSpectrumRequestObject) (gen.GetSpectrumResponseObject, error) {
 	p := r.Params
-	s, err := h.App.Recordings.Spectrum(ctx, r.ID, p.Channel, value(p.From), value(p.To), value(p.Top), value(p.Low), value(p.High))
+	s, err := h.App.Hearing.Spectrum(ctx, r.ID, p.Channel, value(p.From), value(p.To), value(p.Top), value(p.Low), value(p.High))
 	if err != nil {
 		return nil, err
 	}
@@ -218,16 +224,34 @@ func (h *handlers) GetSpectrum(ctx context.Context, r gen.GetSpectrumRequestObje
 }
 
 func (h *handlers) GetOrders(ctx context.Context, r gen.GetOrdersRequestObject) (gen.GetOrdersResponseObject, error) {
-	p := r.Params
-	x, err := h.App.Recordings.Orders(ctx, r.ID, recordings.Asked{Channel: p.Channel, Speed: p.Speed, From: value(p.From), To: value(p.To), Range: text(p.Range), Slip: value(p.Slip), Road: value(p.Road), Engine: value(p.Engine),
-		Whine: yes(p.Whine), Doubt: value(p.Doubt), Line: value(p.Line), Low: value(p.Low), High: value(p.High), With: text(p.With), Unit: text(p.Unit)})
+	x, err := h.App.Hearing.Orders(ctx, r.ID, askedOf(r.Params))
 	if err != nil {
 		return nil, err
 	}
-	return gen.GetOrders200JSONResponse(ordersView(x)), nil
+	return gen.GetOrders200JSONResponse(h.ordersView(ctx, x)), nil
 }
 
-func ordersView(x recordings.Heard) gen.Orders {
+func askedOf(p gen.GetOrdersParams) hearing.Asked {
+	return hearing.Asked{Channel: p.Channel, Speed: p.Speed, From: value(p.From), To: value(p.To), Range: text(p.Range), Slip: value(p.Slip), Road: value(p.Road), Engine: value(p.Engine),
+		Whine: yes(p.Whine), Doubt: value(p.Doubt), Line: value(p.Line), Known: text(p.Known), Low: value(p.Low), High: value(p.High), With: text(p.With), Unit: text(p.Unit)}
+}
+
+func (h *handlers) NoteOrders(ctx context.Context, r gen.NoteOrdersRequestObject) (gen.NoteOrdersResponseObject, error) {
+	p := r.Params
+	a := gen.GetOrdersParams{Channel: p.Channel, Speed: p.Speed, From: p.From, To: p.To, Range: p.Range, Slip: p.Slip, Road: p.Road, Engine: p.Engine, Whine: p.Whine, Doubt: p.Doubt, Line: p.Line, Known: p.Known, Low: p.Low, High: p.High, With: p.With, Unit: p.Unit}
+	saved, said, err := h.App.Hearing.Note(ctx, r.ID, askedOf(a), p.Ridge, text(p.By))
+	if err != nil {
+		return nil, err
+	}
+	if _, err := newsOf(ctx, h.App, saved); err != nil {
+		return nil, err
+	}
+	return gen.NoteOrders201JSONResponse{Case: saved.Case.ID, Said: said}, nil
+}
+
+func (h *handlers) ordersView(ctx context.Context, x hearing.Heard) gen.Orders {
+	n, err := h.App.Library.Unit(ctx, x.Unit.Sheet.ID, 0)
+	knows := err == nil
 	at := x.Reference()
 	out := gen.Orders{Channel: x.Channel, Speed: x.Speed, Range: x.State.Range, RangeName: rangeName(x), Doubt: x.Doubt, From: x.From, To: x.To, Reference: at, Span: x.Span, Late: x.Late, Top: x.Top, Headline: x.Headline(),
 		Limits: list(x.Limited(), same[string]), Assumed: list(x.Assumed(), same[string]), Ridges: list(x.Found, func(f orders.Found) gen.Ridge { return ridgeView(x, f) }),
@@ -239,7 +263,10 @@ func ordersView(x recordings.Heard) gen.Orders {
 		out.EnginePerOutput = x.List.Engine / x.List.Output
 	}
 	for i, c := range x.Classes {
-		s := gen.SoundSource{Ids: c.IDs, Name: recordings.Source(c), Family: string(c.Family), Orders: c.Orders, Hertz: c.Orders[0] * at, Quiet: c.Quiet[0], Tolerance: c.Tolerance, Harmonics: c.Harmonics, Present: x.Present[i], Causes: []gen.SourceCause{}}
+		s := gen.SoundSource{Ids: c.IDs, Name: hearing.Source(c), Family: string(c.Family), Orders: c.Orders, Hertz: c.Orders[0] * at, Quiet: c.Quiet[0], Tolerance: c.Tolerance, Harmonics: c.Harmonics, Present: x.Present[i], Causes: []gen.SourceCause{}}
+		if knows {
+			s.Causes = list(hearing.Causes(n, c, 1), func(e knowledge.EntryRef) gen.SourceCause { return gen.SourceCause{ID: e.ID, Title: e.Title} })
+		}
 		out.Sources = append(out.Sources, s)
 	}
 	out.Levels = list(x.Levels, func(l signal.Level) gen.SoundLevel { return gen.SoundLevel{Hertz: l.Hertz, Sure: l.Sure} })
@@ -257,21 +284,21 @@ func ordersView(x recordings.Heard) gen.Orders {
 	return out
 }
 
-func rangeName(x recordings.Heard) string {
+func rangeName(x hearing.Heard) string {
 	if r, ok := x.Unit.Range(x.State.Range); ok {
 		return r.Name
 	}
 	return ""
 }
 
-func ridgeView(x recordings.Heard, f orders.Found) gen.Ridge {
-	return gen.Ridge{Order: f.Order, Sd: f.SD, Sure: f.Sure, Turning: gen.RidgeTurning(f.Turning), Hertz: f.Order * x.Reference(), Unknown: f.Unknown, Drive: f.Drive, Words: x.Ridge(f),
+func ridgeView(x hearing.Heard, f orders.Found) gen.Ridge {
+	return gen.Ridge{Order: f.Order, Sd: f.SD, Sure: f.Sure, Turning: gen.RidgeTurning(f.Turning), Hertz: f.Order * x.Reference(), Unknown: f.Unknown, Drive: f.Drive, Words: x.Ridge(f), Given: x.Given(f),
 		Could: list(f.Could, func(c orders.Could) gen.Could {
 			return gen.Could{Class: c.Class, Probability: c.Probability, Off: c.Off, Multiple: c.Multiple}
 		})}
 }
 
-func partingView(x recordings.Heard, p orders.Parting) gen.PartingDrive {
+func partingView(x hearing.Heard, p orders.Parting) gen.PartingDrive {
 	out := gen.PartingDrive{Range: p.Range, Engine: p.Engine * 60, Leaders: slices.Clone(p.Leaders[:]), At: slices.Clone(p.At[:]), Share: p.Share, Words: x.Parting(p)}
 	if r, ok := x.Unit.Range(p.Range); ok {
 		out.RangeName = r.Name

@@ -181,7 +181,7 @@ func (rec *Recording) channels(columns []recording.Column, m *Mapping, b Bring) 
 		}
 		if m != nil && i < len(m.Channels) {
 			k := m.Channels[i]
-			ch.Name, ch.Unit, ch.Role, ch.From, ch.Turns = k.Name, k.Unit, k.Role, k.From, k.Turns
+			ch.Name, ch.Unit, ch.Role, ch.From, ch.Turns, ch.Of = k.Name, k.Unit, k.Role, k.From, k.Turns, k.Of
 		}
 		if i < len(b.Roles) {
 			ch.Role = b.Roles[i]
@@ -258,7 +258,7 @@ func (s *Service) Reread(ctx context.Context, id string, revision int, l recordi
 	rec.channels(opened.Columns(), nil, Bring{})
 	for i := range rec.Channels { // what was said of a column that is still there stays
 		if k := slices.IndexFunc(old, func(c Channel) bool { return c.Name == rec.Channels[i].Name }); k >= 0 {
-			rec.Channels[i].Role, rec.Channels[i].From, rec.Channels[i].Turns = old[k].Role, old[k].From, old[k].Turns
+			rec.Channels[i].Role, rec.Channels[i].From, rec.Channels[i].Turns, rec.Channels[i].Of = old[k].Role, old[k].From, old[k].Turns, old[k].Of
 		}
 	}
 	kept, err := s.keep(&rec, opened, strings.NewReader(""))

@@ -125,10 +125,13 @@ func (rec *Recording) rename(channels []Channel) error {
 			return problem.Field(field+".unit", fmt.Sprintf("%q", c.Unit), strings.Join(c.Role.SpeedUnits(), ", "))
 		}
 		if c.Role == recording.Pulses && !(c.Turns >= 0.1 && c.Turns <= 1000) {
-			return problem.Field(field+".turns", fmt.Sprint(c.Turns), "pulses in each turn of the output, 0.1 to 1000")
+			return problem.Field(field+".turns", fmt.Sprint(c.Turns), "pulses in each turn, 0.1 to 1000")
+		}
+		if c.Of != "" && c.Of != string(recording.Engine) {
+			return problem.Field(field+".of", fmt.Sprintf("%q", c.Of), "engine, or nothing for the output")
 		}
 		k := &rec.Channels[i]
-		k.Name, k.Unit, k.Role, k.From, k.Turns = strings.TrimSpace(c.Name), strings.TrimSpace(c.Unit), c.Role, strings.TrimSpace(c.From), c.Turns
+		k.Name, k.Unit, k.Role, k.From, k.Turns, k.Of = strings.TrimSpace(c.Name), strings.TrimSpace(c.Unit), c.Role, strings.TrimSpace(c.From), c.Turns, c.Of
 	}
 	return nil
 }

@@ -46,7 +46,7 @@ func (s *Service) File(ctx context.Context, id, as string) (Out, error) {
 		}
 		return Out{rec.File, func(w io.Writer) error { _, err := io.Copy(w, f); return err }, func() { f.Close() }}, nil
 	case "table":
-		f, done, err := s.open(rec)
+		f, done, err := s.Open(rec)
 		if err != nil {
 			return Out{}, err
 		}
@@ -55,7 +55,7 @@ func (s *Service) File(ctx context.Context, id, as string) (Out, error) {
 		if rec.Kind != recording.IsSound {
 			return Out{}, problem.Field("as", "this is a table: its rows have no one rate", "came or table")
 		}
-		f, done, err := s.open(rec)
+		f, done, err := s.Open(rec)
 		if err != nil {
 			return Out{}, err
 		}

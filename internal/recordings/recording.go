@@ -49,7 +49,8 @@ type Channel struct {
 	Values int            `json:"values"`
 	Low    float64        `json:"low"`
 	High   float64        `json:"high"`
-	Turns  float64        `json:"turns,omitempty"` // of pulses: how many in each turn of the output
+	Turns  float64        `json:"turns,omitempty"` // of pulses: how many in each turn
+	Of     string         `json:"of,omitempty"`    // of what they are: "engine", or nothing for the output
 }
 
 // Driven is how the vehicle was driven meanwhile, as far as that is one thing.

@@ -157,6 +157,24 @@ func (e ChannelRole) Valid() bool {
 	}
 }
 
+// Defines values for ChannelSaidOf.
+const (
+	ChannelSaidOfEmpty  ChannelSaidOf = ""
+	ChannelSaidOfEngine ChannelSaidOf = "engine"
+)
+
+// Valid indicates whether the value is a known member of the ChannelSaidOf enum.
+func (e ChannelSaidOf) Valid() bool {
+	switch e {
+	case ChannelSaidOfEmpty:
+		return true
+	case ChannelSaidOfEngine:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChannelSaidRole.
 const (
 	ChannelSaidRoleEngine  ChannelSaidRole = "engine"
@@ -1152,6 +1170,7 @@ type Channel struct {
 	High   float64     `json:"high"`
 	Low    float64     `json:"low"`
 	Name   string      `json:"name"`
+	Of     string      `json:"of"`
 	Rate   float64     `json:"rate"`
 	Role   ChannelRole `json:"role"`
 	Turns  float64     `json:"turns"`
@@ -1164,14 +1183,20 @@ type ChannelRole string
 
 // ChannelSaid defines model for ChannelSaid.
 type ChannelSaid struct {
-	From *string         `json:"from,omitempty"`
-	Name string          `json:"name"`
+	From *string `json:"from,omitempty"`
+	Name string  `json:"name"`
+
+	// Of of what: of the engine, or of the output
+	Of   *ChannelSaidOf  `json:"of,omitempty"`
 	Role ChannelSaidRole `json:"role"`
 
-	// Turns pulses in each turn of the output
+	// Turns pulses in each turn
 	Turns *float64 `json:"turns,omitempty"`
 	Unit  string   `json:"unit"`
 }
+
+// ChannelSaidOf of what: of the engine, or of the output
+type ChannelSaidOf string
 
 // ChannelSaidRole defines model for ChannelSaid.Role.
 type ChannelSaidRole string
@@ -3040,6 +3065,9 @@ type Ridge struct {
 	Could []Could `json:"could"`
 	Drive int     `json:"drive"`
 
+	// Given the speed was taken from it
+	Given bool `json:"given"`
+
 	// Hertz at the reference speed
 	Hertz float64 `json:"hertz"`
 
@@ -4290,6 +4318,9 @@ type GetOrdersParams struct {
 	// Line order of a known line, which gives the speed
 	Line *float64 `form:"line,omitempty" json:"line,omitempty"`
 
+	// Known the source that the known line is, instead of its order
+	Known *string `form:"known,omitempty" json:"known,omitempty"`
+
 	// Low Hz; where the known line lies
 	Low  *float64 `form:"low,omitempty" json:"low,omitempty"`
 	High *float64 `form:"high,omitempty" json:"high,omitempty"`
@@ -4297,6 +4328,50 @@ type GetOrdersParams struct {
 	// With another recording of the same vehicle, weighed together
 	With *string `form:"with,omitempty" json:"with,omitempty"`
 	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
+}
+
+// NoteOrdersParams defines parameters for NoteOrders.
+type NoteOrdersParams struct {
+	Channel *int `form:"channel,omitempty" json:"channel,omitempty"`
+
+	// Speed channel of a speed; -1 for none
+	Speed *int `form:"speed,omitempty" json:"speed,omitempty"`
+
+	// From s
+	From *float64 `form:"from,omitempty" json:"from,omitempty"`
+
+	// To s; the end when left out
+	To    *float64 `form:"to,omitempty" json:"to,omitempty"`
+	Range *string  `form:"range,omitempty" json:"range,omitempty"`
+	Slip  *float64 `form:"slip,omitempty" json:"slip,omitempty"`
+
+	// Road m/s, when no speed was recorded
+	Road *float64 `form:"road,omitempty" json:"road,omitempty"`
+
+	// Engine rev/s, likewise
+	Engine *float64 `form:"engine,omitempty" json:"engine,omitempty"`
+
+	// Whine look for what whines, not what shakes
+	Whine *bool `form:"whine,omitempty" json:"whine,omitempty"`
+
+	// Doubt share by which the speed may be off
+	Doubt *float64 `form:"doubt,omitempty" json:"doubt,omitempty"`
+
+	// Line order of a known line, which gives the speed
+	Line *float64 `form:"line,omitempty" json:"line,omitempty"`
+
+	// Known the source that the known line is, instead of its order
+	Known *string `form:"known,omitempty" json:"known,omitempty"`
+
+	// Low Hz; where the known line lies
+	Low  *float64 `form:"low,omitempty" json:"low,omitempty"`
+	High *float64 `form:"high,omitempty" json:"high,omitempty"`
+
+	// With another recording of the same vehicle, weighed together
+	With  *string `form:"with,omitempty" json:"with,omitempty"`
+	Unit  *string `form:"unit,omitempty" json:"unit,omitempty"`
+	Ridge int     `form:"ridge" json:"ridge"`
+	By    *string `form:"by,omitempty" json:"by,omitempty"`
 }
 
 // GetSpectrumParams defines parameters for GetSpectrum.
@@ -4788,6 +4863,9 @@ type ServerInterface interface {
 	// GetOrders What turns in a recording, and what of unit and vehicle it could be
 	// (GET /recordings/{id}/orders)
 	GetOrders(c *gin.Context, id Ref, params GetOrdersParams)
+	// NoteOrders Put what a ridge could be into the recording's case, as a reading with its reliability
+	// (POST /recordings/{id}/readings)
+	NoteOrders(c *gin.Context, id Ref, params NoteOrdersParams)
 	// GetSpectrum Lines of a channel, or of the envelope of a band of it
 	// (GET /recordings/{id}/spectrum)
 	GetSpectrum(c *gin.Context, id Ref, params GetSpectrumParams)
@@ -7881,6 +7959,14 @@ func (siw *ServerInterfaceWrapper) GetOrders(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "known" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "known", c.Request.URL.Query(), &params.Known, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter known: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "low" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "low", c.Request.URL.Query(), &params.Low, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
@@ -7921,6 +8007,178 @@ func (siw *ServerInterfaceWrapper) GetOrders(c *gin.Context) {
 	}
 
 	siw.Handler.GetOrders(c, id, params)
+}
+
+// NoteOrders operation middleware
+func (siw *ServerInterfaceWrapper) NoteOrders(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params NoteOrdersParams
+
+	// ------------- Optional query parameter "channel" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "channel", c.Request.URL.Query(), &params.Channel, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter channel: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "speed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "speed", c.Request.URL.Query(), &params.Speed, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter speed: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "range" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "range", c.Request.URL.Query(), &params.Range, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter range: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "slip" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "slip", c.Request.URL.Query(), &params.Slip, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter slip: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "road" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "road", c.Request.URL.Query(), &params.Road, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter road: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "engine" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "engine", c.Request.URL.Query(), &params.Engine, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter engine: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "whine" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "whine", c.Request.URL.Query(), &params.Whine, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter whine: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "doubt" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "doubt", c.Request.URL.Query(), &params.Doubt, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter doubt: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "line" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "line", c.Request.URL.Query(), &params.Line, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter line: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "known" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "known", c.Request.URL.Query(), &params.Known, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter known: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "low" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "low", c.Request.URL.Query(), &params.Low, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter low: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "high" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "high", c.Request.URL.Query(), &params.High, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter high: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "with" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "with", c.Request.URL.Query(), &params.With, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter with: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "unit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "unit", c.Request.URL.Query(), &params.Unit, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter unit: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "ridge" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "ridge", c.Request.URL.Query(), &params.Ridge, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter ridge: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NoteOrders(c, id, params)
 }
 
 // GetSpectrum operation middleware
@@ -8909,6 +9167,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/recordings/:id/trace", wrapper.GetTrace)
 	router.GET(options.BaseURL+"/recordings/:id/spectrum", wrapper.GetSpectrum)
 	router.GET(options.BaseURL+"/recordings/:id/orders", wrapper.GetOrders)
+	router.POST(options.BaseURL+"/recordings/:id/readings", wrapper.NoteOrders)
 	router.GET(options.BaseURL+"/vehicle-sheets", wrapper.GetVehicleSheet)
 	router.PUT(options.BaseURL+"/vehicle-sheets", wrapper.PutVehicleSheet)
 	router.GET(options.BaseURL+"/cases/:id/options", wrapper.ListOptions)
@@ -11971,6 +12230,49 @@ func (response GetOrdersdefaultApplicationProblemPlusJSONResponse) VisitGetOrder
 	return err
 }
 
+type NoteOrdersRequestObject struct {
+	ID     Ref `json:"id"`
+	Params NoteOrdersParams
+}
+
+type NoteOrdersResponseObject interface {
+	VisitNoteOrdersResponse(w http.ResponseWriter) error
+}
+
+type NoteOrders201JSONResponse struct {
+	Case string `json:"case"`
+	Said string `json:"said"`
+}
+
+func (response NoteOrders201JSONResponse) VisitNoteOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NoteOrdersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NoteOrdersdefaultApplicationProblemPlusJSONResponse) VisitNoteOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSpectrumRequestObject struct {
 	ID     Ref `json:"id"`
 	Params GetSpectrumParams
@@ -13308,6 +13610,9 @@ type StrictServerInterface interface {
 	// GetOrders What turns in a recording, and what of unit and vehicle it could be
 	// (GET /recordings/{id}/orders)
 	GetOrders(ctx context.Context, request GetOrdersRequestObject) (GetOrdersResponseObject, error)
+	// NoteOrders Put what a ridge could be into the recording's case, as a reading with its reliability
+	// (POST /recordings/{id}/readings)
+	NoteOrders(ctx context.Context, request NoteOrdersRequestObject) (NoteOrdersResponseObject, error)
 	// GetSpectrum Lines of a channel, or of the envelope of a band of it
 	// (GET /recordings/{id}/spectrum)
 	GetSpectrum(ctx context.Context, request GetSpectrumRequestObject) (GetSpectrumResponseObject, error)
@@ -16084,6 +16389,33 @@ func (sh *strictHandler) GetOrders(ctx *gin.Context, id Ref, params GetOrdersPar
 	}
 }
 
+// NoteOrders operation middleware
+func (sh *strictHandler) NoteOrders(ctx *gin.Context, id Ref, params NoteOrdersParams) {
+	var request NoteOrdersRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NoteOrders(ctx.Request.Context(), request.(NoteOrdersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NoteOrders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NoteOrdersResponseObject); ok {
+		if err := validResponse.VisitNoteOrdersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetSpectrum operation middleware
 func (sh *strictHandler) GetSpectrum(ctx *gin.Context, id Ref, params GetSpectrumParams) {
 	var request GetSpectrumRequestObject
@@ -16949,411 +17281,415 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/k9s2si/6r6D07qucU4+Ox1knJ7Hr1a3EG29c+WIfj5NU3Xv3VUEiJGGHAhgAHFlJ5X9/hW4ABCmA",
-	"AkeaiZNzftl1RiQINBqN/vrp3xYruWulYMLoxbPfFi1VdMcMU/BfL7ZsdfOWre2/uVg8W7TUbBfVQtAd",
-	"WzxbrOzPi2qh2C8dV6xePDOqY9VCr7ZsR+1LO/r+OyY2Zrt49vlVtTCH1r6njeJis/j992rxqma7Vhom",
-	"Vodv2cG+UjO9Urw1XNoP7mjNiBQrRtZSEUZXW2K2XGxILQV7TsyWEU13jNAN5aIitNGSUNP/fSd3TJiK",
-	"1JJpIiS+S0VNNsxoeGzNlTaECr1nqiLUPsOU+0gnaqYIN/j006svFhXSYctozVRPiWgZj+w6MjR48slV",
-	"tdhxEf47SZL199Sstse0sLP9+h3dELmGma+oZoRqO7891URv5V48J/stE0TLHVvK+kBYoxnZUk1WWyo2",
-	"rLYPay5WrIIhcNmEa/L0ySdAF08jroHE2QWvH+EsMyt9elVZZjFM2bf/v/+z+J//++rRF//87Un1xe//",
-	"Z/E//8citfI8p/G6lM2eJtnsR+HWn6aqYrdccymI2dI/lphla/wkRVz66FdL36dXOQL/bofXrRSa4emm",
-	"mtn/X0lhmDD2n7RtG76iljSP/6UtfX6LpvA/lN2gxf/1uJcZj/FX/RgGg28ckzdiVCH3RBsqar2oHB1g",
-	"Lpavhx87mv3vFcz4B7bXF501DJiY+d7yAtdEsD3hIpy4u8z7jZLLhu0mpt3iE//PvOn7cXOzt5y8V1Js",
-	"KsvJilXAlfiT7JqaLBmhqxVrDavJv719+YJ88fTT//h3ODLuG3YKX9b1a5hVq2TLlOHIP/ZNraM1L6Vs",
-	"GBWL36sFe28UPT5s207UitVmq4MQ65SyYnNRLdZS7aixp12Yz572DMyFYRum7LDSDXRE5mqh6S1O67Jf",
-	"NNw0LLWv8Vn9335i/nlPAD+tyhPrn+EbcvkvtjL2E1/Wt3zFCujbLxauu+PFIssakF4adl8xand5Le3m",
-	"23u0X2S0W7SRYpMQjXYtQDe46TWKR6oY2UtltqSWVrhJ0V+3q4bvllbMGbZLz9z9gSpFD+HT33PRGVx0",
-	"2JJadssmmq7odkvckhXt7ATh8fCh6VMOL6Q+jypMaqK4lLIZ1YrfsuQooF0MJnqSIuum43Xyyd0sMoUD",
-	"UfCsYU2TmV2G/6vFfns4fS6QUaugKvrjgR/EQcLh6Ffoye9Zc8Qn/bFC+nqiRbzhNyV54OCihiNW19w+",
-	"T5s30dFb00azanQaV4w3HE/JWKM75p2tdCeaiW4HdHBS1s6LrRouWB1NrX8TNYKZSmMsF6c17mqh+UZQ",
-	"0yl2pDddXaWe30tV6+Nnq1J56EjhVpbcjbZV8pY2CQFY1yorAWEPUaGbOvt/ZytQ7ew7y0P6pKfkyclj",
-	"Gq6R1MPsfcvV+PRRwx4ZvmOL1L7DUUx/GWlZLu5er9eWMq/bnNBTUprkl+wP11uKzFEiYrayTV/GhpoB",
-	"/8uWWW4Iu+ZJhHp929AV/FMb2rDkwdCOZY9+uGVbvsqJKLtkYdJ7FDj76Jdfra5+UrT5LXPP+0U7qlSB",
-	"e/2X+qm6HYjp7RYYsVXPRMC4PRtEy4p4N3mylJL7xLESG6TX8LZXtOZUaLJWcgc3+o6qG29MG9lWZM/N",
-	"Fv5LSUPd+S7gkoYuWZPht2bAJTu8LMAEX1SLhu+4SXMD/zWxAqfg2ZuC4a1wanKjLcWZunm5r1SOXkkC",
-	"v+f6mL759XaCm9OM5WcBT6c++xVVx19lu3ZLNdesTmvkW77ZFh7r/AIa5KeCMQTDiRQpH+/T4uiWNl2Z",
-	"KMpQEAdwX6hiEiXJqhi9+fqWpUwdU6qbgmeg8OE13zipNiXOv5eCHV7io1ZscSFQeZnmIjd4Zece3goT",
-	"TK9fdputud4yZo5JUHO4VsSKzbwo1zwjnTNarleBjn5wNnL5RQgrCTby8cyObinB9lZTQW6xBo0VRg36",
-	"avSWty1cUmBRp8WSkSp3/m6Z0kPbNViZRzsH7AL6rMBJ+Jf7SyYQoxrsTJhDaoNf0KbB6Y1VW6f9l1GV",
-	"8hpUjKRqwdDcGQrmn+0FiNajpofeD7uUHV4vGwWrLWWqEcFWzpiAj6cXrhPXBc06pkac71TIchLFSueY",
-	"QkwbvqOGlY/2tXsjNdqW0brEyfWNfS5/5tqtNLJ8Rm/s46nptErKdfkw8HSKi6i4cbbW1Ptv3WPADiuv",
-	"zhV9+pXWHavfwltpPr4tOKnOLX3rfIKLfuZVxDXxnnsS9TMOxM8x7otwpcywVnvfUWS3JW3VJT2U2bSd",
-	"NnKHN8/Jh2tuz9KKnXbOVwu5F4WjakM3rGRNkU0w05DeU270S1k2n5Rt/OSTq4IYT3Kjv3FnOe2G3itu",
-	"DBOklnsxiABxo1mzXlTl3kO35QmXl8yqj6tOsfqrzHsRaxyzAt3RzVydIeaf4xE79qXJ/fL3E2/+IE36",
-	"N0ZVw3ENU4LjJ665mZCkDa1rHKVIDr3t0gRoqJkxSpjU0TCMKpGmlWA0fVlbxnIH6CNNLLdZQwQiIdIQ",
-	"KYjVT54Ts+WaaKth2Z/sS37ElIfZ2v9jg2DKHyI7s5IZPTAIjKT/IhMc2LUpmxfCy11bESPJkhGjOKsh",
-	"RqLYTt6Ctne8liCGSu07/OGHnF4LP7K924zjEAT87tg2IRucLIg36UaAkFCEat3tWP2csF1rDhjO5Cba",
-	"N8tMDTPJPbAj/pTXWk+5XnpBWux6SV2vx86TIG4iOeFoH1F6OP8BlSOS+t2MfNBWOnomi9YReDjIyeDG",
-	"8cwaTr8/v15WDSVTL4d66dgL2HBoA9f2ZzWnInwvbxPxozU3iYCYYrTmYuPUccs5mPEA/GMZRyfjYA1b",
-	"m1ODcRPyLGCkinBB/P6VC/+7nKIR5xwzAxDDLSNHRh9aThwy6mL+EP4HqeHCwmhEPCchWiwN2TLF7L9D",
-	"bsbR5YwRuRQ940QEuOLxs3v/WSmekys8yOyWqUNIMLAfTe7cX8l8+W875U52Cpoojuly3O+yb2YYGagC",
-	"nUy+GYn09Pc7H8AafmJLf6UqrWll3YaFIXs3dByTfJ+RDaxp/i7dRh+7To6P8Vs4s1aPWLItveWyU5WV",
-	"BphvJqzIBEFitmxnH+GihmvZsF3LFIbnqjtfmzAn/3RuPdfe95Xa0qMv37DD3OiwVAlj5mdwAYGbJeTU",
-	"4GwLNAG/TzeQYAcfSK5uS7n4joubxI2o5C6tymijHA+nVinTLxVFwOGbMEb0FXw3O/sfZJ3Ym5q1gwlG",
-	"M8ltGxd11pVKl7zhGBsrCfV5frnrcRtuoZ3Y0Jnpp1O5dWaIIwRrTm5sP7k5UY/y2EZOk1eORgVjjENf",
-	"WnZIki11DiQlwaPExIZDeNF0aon/kp1pO/DqbxnEOdqu0aBEYuQs5Zo2nRKl2SBZBQziKbrgwhG9Bt6H",
-	"0/xJgJmEwZDwbqccCSf2/poir8+4pjxznPTn5JIvTsYtH2zzhtIU37SCFBOjOxU8Q+Erx9u9o+/5zs77",
-	"yZVzVeF/Xk1wQkyRz04J68TmZzZUJeJMVCmZUsN3VNvFSqtyK2nAIitSoTAKntCdllSVK2Jf0WS8w0tY",
-	"zwmrTt06qxLynVZc+Yg/Thk+Wi0aDnbonh4wZsPh6bbp0oGlhh7YjMl+Zx9PTXdH1c2MvDm7Q99TdZMM",
-	"njHFZ1gB1/h4aqBWmqR7MM7CHL0zoXdYipZO6mc32mj0fGbI+5PM9p7DIg9lD45OjrsW/S3pTef3Cztg",
-	"ILnfxsAWnoaVPzyBzYAa2cMHWzsjfeF94f1xuEvM3i8SP5+es8vVLE+TXd0IuW9Yvcm6tS+ZSzojY3Ql",
-	"a5ZJnXYGQvmUXuIL6dj7OP10eiClzbdC7sW8vNTcn4U2qtu5bPdJK7d/cn6a62orZZpf9Q2G7JNk1oa1",
-	"M6MSd8mSNVI2sz4zpTb7rNmJfFn8Xp8Q6xNkHZk85/n1DzJmA+eNTk5PyeyxfOkZbWQeZ9Or/9h0/XE6",
-	"Ms4mu7pXBos3yiNs7CBFTuTMSSwfZiLGUiJ7GidcJkUH9fhbMw/k1KmzHMxTtQav1+hChcRDqQ1xT2Lp",
-	"gStX0YY3DfxSkStiJHkSnKHcl7TYX4lg74393WWalOUpPsjxDl6D4fJ9DR8zhGpeM3AXhcIzTXk9z0cS",
-	"JIQXGXlJEfxgXmRE7OA4sN9Un7HvGLzf0PTZkXwVUrmLUxfq+nXK2nH5r1BJ551HUHRyC9HPyBo4lQO/",
-	"o+9f4bOfJwpStskwvI80uUiHJo2UN6wm8DgUpwb2rZnmG2GfwTjcWqrn5NOr6urqitzsnO9+14Kv41Ry",
-	"xJyqg3WX8kVG1V5gIIJ1qGoodq3rR5aiVNQE0wUhZrEfeOQGQVzvpB1/QmrWj6aYJw6svC+yza08uUm/",
-	"dNS7p6ZUh/+Ex5xpoZk5rePAOjNZGFytul2fQDDyI9CVwYBmiTA5r27Gn2P3zQl/YSO1Y5A5xSx9Nsep",
-	"fUjlb5QfsIipE0kJgzyeZPlJlAcQmdggiIQ0j/y/Q02N/fOjNe2adN64TxA4WZc+qGVxc0iS3+vxM4i/",
-	"LEy48kNHT/7ts5OzxdfSc226nZg52WKf2NmuovSUdy1VrH7hwiyjmyKte2U0MheISScGMUN58+XEb1+l",
-	"f4PU24whp3ze3l1d5jhAPPfogrd/X/Qz6NfQzzhPUa5TwbY59JyXMzzYx2S+l12Fk2OJ6EzblBROeJr4",
-	"fOB+VD9EmiJCs186lpT5/FLxk7tESeKvZGZuFE3ZXROmyYUrXhPV/qCwc00oxPa8Hacktcp5Jj8sOCrS",
-	"FbSvLlEQ65NVyt2DjG+2htVv8cWk89K5G4/tW7aSmeAb/pRZUiGfhLpXR53wwWj4aMVVwuI9ZApuveWQ",
-	"r58FvpPNPFdc2zacpX/byk6VbuLcSGc2Vie3GXtNZRPx9tSstmnLNnWM3eXmnLouNdLTwU2gHzSiPNJj",
-	"gvJvPPjHkb+l35njBNeGjUz8rAaBg/SvTEzlbbLCEBZZz7OLl3x2GGDLaGMG6nTR9auYtgpi+mw2zGv5",
-	"01QKT1b9PY05Zn714UP9RNOE7JpUUU5DdcoKFsxLVC07hTU/x5TadY3h7UCSxDAa6/XxyHprLbflgey3",
-	"fOXqPHm9YcTyK6FLecsIN2WulLn345gDYe3jvAA762hlSVq61NA7VfjT8FKS5NxoB/GjK5faxzUBeVo/",
-	"h9pY2RliH7ak+6Vj2r4PrgK2NkRCOHZo8aTKMcqMAz/8bGMmvJgiX0j8S5Xiv55bIT8umpzK986V5vfu",
-	"jwmQhYRavmEZdcLnL2Yuov1FKhUnYGouV3vfFT86naVVmoh9BHEToB18nNLvlitYd7vgKlBdfXui8j1s",
-	"CW5AuDgdz6UZdc2USmFGbKnaXT6sYEdFd0mR4vgNPp66sSac88Iw5XAwEtUa78vjeD+w9+bv4LY5GV5y",
-	"ta5AtWgKkVfYLT29C1ZFDOpxIgFd1LnTe3Y+mR+8zyLDF5MTVXSdspJal4FyvOGucGJeqfE1XMjJ0DAV",
-	"Qs7EARqn+0XizS9nMonbPvTCoY1ZO4p2jcnoVeuG7mfEmxuazKeZUM3LB/9RcPOt1ZiT1Uy3M4qivrNP",
-	"v5FcpCuj+C5ZHgHu8pUHR4OnWO294hUmWgEOBhW+qIaLGsRWOaN8B8AWqfwcFmBgikb7ngUZPxopApQZ",
-	"LhCqBgj+HDRJOymH77HH6gVQblzGXvnCfuhy85HBUZbBqdsxaq+Imkjhy8+0RxzhGspTKoizYN6g18hg",
-	"6qVz/N59I1u+7lAVE/N0RlGEgSYF+VeHUQ3FgB3QWrKEg3uy0DM2sOgSc/IaW2JSmhkD5Tf+UhtOkmjT",
-	"rW5AJd3wW4aBHvhJSIgrbqmG2CKhwhWSQGly2fGSG776T69NposjNqkQPwQ2m9u4Ko03qDSDYCMoLO3x",
-	"w+dKZ2RFB2TepwslaJ2Ou66ogG8BbgKQqNOs7mt7kv4qX6iTlqc+g7Gs2sYu+m06RVF7LI6TJ+91uOwM",
-	"vWGZeRnG8EqZGu4dPJQrdeeunA7vID9Df1v5q8SRoBdoXngHtggXUuWu4XBJ9pevX4vfPX+XxGciOrNB",
-	"yATp3ovBrFbwIsLjnBE/k50wOTRZoHKIUEOl5d6KCP9S2v8paJMerlV2B2uiqOFSEy5WTVczQgm8Q9BN",
-	"lx7TpOStNe693GcGZQfMGCTDmptRjnAyRThiKu96OxXKbngy4Ufu7WUDPgZHMif9B0WrI4EFqdUYDowx",
-	"AldKDjA2I3XTMncRHMH8I5dO4nRf9ANmGTCTWzTDds7oXdMi6i7xiOj404kVJV2CNVvxHW1yCig3mSDa",
-	"VjbehihXnTMUmSoqd6esNJRgz2LiPob7CqrJMREE19zrDO4rI9Z2BdvJki8lkwZU0kAPZcg4vZ54/fKq",
-	"fiNCTewYzyjeTu7gsGbIRlfzkKptfawr0vAbtudwrU7UJnzy6anShEbSQeY9VlI0mNmIt8VKUp3JA/C+",
-	"4VPSQMlUMtDOLiSknVENKpZuGRB4quLiyalV6Ya3aR4Mg1x9/MWnk6P8nt3Jt37ZRUFOUVRq3Yc6Uhz0",
-	"NerE125ZI07JRiQmfGueQtOz8kMHZxK8lpxh5BC8uwxeXggHNCe52jsglE64WORQRZwU/hJVMHDpeVcL",
-	"ePR6fEo/vSR937cNFTRd3ruKEq5mZBPEaVopb0sUFz9pe9nnYKfoKpP+mkN6cYgI5RvScDGv+sbVsSYd",
-	"BZlj45OGyj8BxaYpW7ihq0z8aH76g2JU54DbmdXAZ8MKTji1IWx/wTB/aY6Gp5nnJtymsPhqxO5+tzxj",
-	"xKRw7NUvJnW0XjqWLa3fCXiaZfij+Hj6w11j/qFk16ayJL2fcYakyuT3ODKfUz8RrEw30lQm0EuWQkec",
-	"DVNJ0cYu85oZ1qar6zC6PJeQTN2ys8tN/JUZ5lD5dixu/CTxXGJtVlk8rWwNlSyfkayZIUtr+om6sv/g",
-	"dcBS0FvZAjAa086jqZ8DYsoKrcmWqRVqATv6Pp5LlEYZr0Ck4xiAU5kypZ2ndNspoytrSHusGBeGJj77",
-	"vrSBg1MnfW65wdZHVNRkRw/gkA6/UIKJPmSoSsRdHfRN2t7G+JebIuDU3PQ2iV+FtV88mI9JYjRUWRib",
-	"kApvp+vaT0BTipHpY4CCXoGGh6VoDrOMXJoPMbFbplJeFfAbW01GA1kBj4IYuWF2Ps9hClHWOnsPDhfd",
-	"YyXpNCwYRn8ywa4NmxkGwwnOLQJEWI8Z1+VkEYm+sf+7xNQFD5TlJtYrg34PAgkCY1Sh/4Pfi3/mz908",
-	"RJJo449AwGkAWYH4gfu233J3qrBnkxvGe8UNbDM48Mf+J4HnIcWbd/Ol4PzTBAl1mMUALf7pRMnVXfA5",
-	"YLj03Mx1Ch46ex0Gn3MRG7+T0mxfyC4VtEvnjuP4yak2dJ/OUWwNS5PRKrAZK2DKWPVXft7PkOLftEI8",
-	"WqW7eIMKGTUS8Wlnva2L00/TQko1v4zxDkChk9CdOV0qB+Vkf8gids7GlMzjRjLTKZHy52MclBJ8wl6O",
-	"VBAHFRoKzxLhIalP4rq/tc8MsCkTd8qchKD8JdPplq3ugEz5BwE8jlAdHYLfEVCjh2hEwMYTQI2a9cju",
-	"gat60nhSR7wQdiZ7nt7QlDetPxyjCDL83d4s6ZTNIB8LkzD8gU4F/915SumriNT63pCWbhhZsg0XOuh+",
-	"GIBpaJylPzxwqbpMJiBQGkFKakbVagvXcGqxYzYwCGTvmsSEXRM5QLaXvvh5RHna0hXPtHvJZog37Bbt",
-	"5VPJJA2KijVvmtOs7aJAYUrhTf/B5Lpk06SCJ/5yHcmmuiJSEV4/cwHUGXXLPZJTzlg7YZ1x0XYm7DjX",
-	"BHOdiV0j5sfaAaJgp0xHy/wt7hQPN688cX5sZ4Yj6iN887MRy4W7kU6VL46WWtPDULjBOKml/oN2KclS",
-	"8x0TOpdZOjtJ9ZapustcPIpp2XTZLNZOrJgylOd6K3XC8GZO7KCKFjf4+vBbfuR+9lnyfcdThVEb+1O5",
-	"lMWNOIm7mVme+xg+nZ3o3PLRmUv4ge3DKvq63CdXVyfUa/eZ5LQZVS8B8uyIvjuoZplBYEYV9r5N5Ywt",
-	"wd9UT7qNs0GiGQi1UZDqlNUR5lSFtfrPRXPKUS10dk4jNc8qYvEh6BLVsChm5u0JHz2Gt1yUOLWgb0JS",
-	"9Dg5JgUrf24K9oRdMZazvYSFqSTnDgU5x3MPqDdZn0ynM6qyykjmcd0QjhH39Ok/mpwqTwHruI42mWrl",
-	"ORfEEYQd5rxFeOuudHBFO80cglBcDzDAC/Gof4hY/M9ZSklZezSnWcHd4b7m0/ScEuFokCLmqwHUTar+",
-	"R1+wR+TG3+NHT17qHtpybaQ6zEgYhgxYD7VVmDiDyl45aHUg8iv7YqYxxU1BBje9edPQFYJ79BnbWR1n",
-	"rn48yv8f/jDjiqU7lkxYn3YJm1Q+nMfgGrR48ej6HgUJ/a5zMgEc1lky9467NtFg/blU61nDT5/oH2am",
-	"kbht8ZsQuaPd+Yz8zCHPE0/aAM3MMW3ksPaHpeo1s4F/wRJpWmggP89UzNn7sYcnqm5nrJ7bT8/B2SZ6",
-	"dXum2fWnvOcda5LRGyYgq//IuZ06HkClXDtJ1rTn3DJOOakwlTauJgNo1DQIai6wLdf5XujcHqVqUNag",
-	"t3IvMMF7Tw++kkDuxTN0XvCNIBtFa0jlgzy+peIa/+0j/JkUnUH51hF00iVEytY5+o+PMiVIQ7vEtjM+",
-	"7mZnzQ7suZ06F0MQpih5DhaMOCJ2tb6tbfIGP7QZpXyydcdcnDSsqzmVvIFPJcWJT2RwGkNsYUYNQkAy",
-	"WG7uT2q0m+EUxA14cROA7/wR9lRx5/OEGEk74if0j41PtkjA/YmZhfZb1tSvUsHnGm6drWuCeHa67Z1C",
-	"jkHG44rd+sKkp+masfntSBc4ekiYtKBx4XmXwe7mfN7nerX6TppX0jU8tvGRMn5pw2+mSW2vkLl4V390",
-	"h8GLtDoD1MGCRmfF3QxbxW6ZMDkcHWwhJCS26KJcmOfu+vI5IGvDFHBcLgEkAcn19MLtEu/cATFmw+MI",
-	"UBYQ7BVUKHOWCuxiusupwui4ZI0J2WF/iPGR7pvU7qRv5nTD6tTFv5M5vBgfhjk1JZ8E1qayjEKpE2py",
-	"UEnUdqZysoYrRHMsFTdvOjNVtGe2GOK5Y/oY9hyAQRxhkpsYNzU63scdExn49QtkZE9AQ+Qc6Kip3hnK",
-	"ES0br+5CGjWkT7t1ekRVN7EUvb71/iFMjEg43DqRYcFM1CsTrIJxJmfwtTDqkIbG1Bep0ckDOeXSADRb",
-	"zdOtw2Ku8c0z0qViX5RXYQRGlpEk0fQm6ZrWXGBD7rCwTAKNFXhmVteGMOJblmyAZqQZWDyD5pCFDlEc",
-	"o59b5ZfdjzFJOte3rCxNajZ3ncsIk1P3DHg0/XRO/HR/DRd6uDszB2i48PHc5FOVHOAcTkvciYSgc+ke",
-	"sGicb7okugor+KnXee5e9TPd+Dha91EFvHPI+KbO7sa8UEPZfNrOiHrJnqrHvTMjombqPr+jyxT4f4D/",
-	"Ps8SYkrJWd1vll/bN9INMVgz1+G2ZXTuK4ph4Xu2+QT4GWYt6RpdE6njrdgchJXv6PKdfeOkMofrDjQb",
-	"rKoKu9svJswk7FiGVXB35mVmrgJ4cXkqJaAQJFzsSu7IE9KJmik01+1Cn5MrgBdBHA37MezPqFlzywqS",
-	"mBRgwLhpphI2M8S4Ds7hwoTas1N3fG4O4cIVKvdmP4EmAI8Ua2UcMplO3plI2rHM5qygOR3bwilNuFoA",
-	"ggfpTLayqXXlfNkBhD+C3OuB+bjxVSMN1QaM5gpbZPc8QDSk6KRwzp9O45x/cnWV6hfz/tj+virIFMp2",
-	"Ig1n9zjxAl3+M9tXPAQvgVA4yUp+/kWpYNjf7Dh4n03xy0YONP+V3QWhcuRahmEyM3W1Q7PQRUD8zEDX",
-	"BqFzmiFd7f/YYZPg7HDnhbLzz4qBQEJXxEW12DmQYUzrhDQCKyiTEB2spYo67NUT09OGtQn4BQhtESX3",
-	"xEiCAnmikP5vn53sfwiKXwILCoSPC7bZZ/Rz8ugJhlaU3GuyhlxFFFXY1jFGAfjii+izj56cvFp6yvRb",
-	"WIXr2XOLm23UXJWlK94hrJ7svZi9c351fYgCO5agThYUb4xCTKM5Yug/oScAzEvSmwv+WwSshadiQJkK",
-	"wnxwM2heM3tf7F0H6CMFbV4CQKBoQjv7FRK+54z0vyxRThHQEcGP72eco+X/chs48szL98dkfF+RQ0V+",
-	"rcie12ZbkS1UIFfEIzzdnQeqxbqRg4qBOKDM65qJWRX4YnZmgV1w+JSfTppmt6k+w9RkmkuYPWPie99d",
-	"8zgFIGCiJHQIdaO/zGaiTABS37GHXd9i/DSKhm9fG4FdI5irax43bFg+IMNgZTkSO3zGhDaT9bm2UnPv",
-	"NJl7a7tho0GSEwN0xlloJXNzr/vYdjnvBpzJKVT273jqnAcHccGRtXfW5bM3sZg7FXP24+ETGORw0dSo",
-	"8vv5WMfHG9bd+FjJmS5a8ekyQSvZynZRLTYdr9FLlEly4C5GfzKTJdQjNXSJPVp84pJvqLajqy2eoxVt",
-	"+FJRlzi5kkJ3O7psWBq0rM0cgag1VkLX36WKj6ClAEBQLdmWi5pwU0GQk5JW8VU6fjjV9s6kCqvP45JE",
-	"VdBxy3ifLtTCOQZmrYIL2eGVevoEtvNkSZ6YAY5lJiljinEhbZpgDzR3NLUHCDVbJoYwl67G6fgKyeU2",
-	"Tl4AhXV2kfh2PQp8yNUtL0UY3x348p2tjgyFG0g0j3qOJo9DadlNtehELQu6dMA8kktHY/T6oJ0QGO79",
-	"j4IjbqIzWnt8N0AO9UgCi6NSpDuUxjZupUnIOqbzNv/kPT99ttUvXcZdYE2N+V2M3DTDYsI3wohjTSJQ",
-	"amJ3HIrv0YnNFmMDzoOeQKtArE5ND5oIuR+D9LlGogl6tXw175YvPriu+hs/EakA/vi6JU1QKZPqfn4g",
-	"PZ/bXtRldm6qdhbvgRtMiK4j2AcnmV0kI+V+z3VtCiwy5zYsxFU6bq46cHX1TZn6HAGf1uzmNQ0b8X1Q",
-	"mh8M3g8/ed0mgZMmMCkm9HvtB7uzcu+BGPMgFt9LwQ4vg0o66iDBMSXo/GZU/n7b2c+Fvk59qblr7pnM",
-	"dUa5UTAHUfwkoCNnQA4ijdvlMPquHKHh7Sil2EcMn0e4OHAHWhW9kfIGDuIAzedcUBLUAAVIwAb+F/aq",
-	"X1l6r29Zfd0jIBSdDdghnUYOihDfLK2icMSZzpG70MRNNLdwnbIFg3N5dA3aOwWS3JEB+hYBsMTQ0Mh4",
-	"xH7UHYf47Kcjo3Og0Qd7d8oj1vtB4RspkmCEuZQJ5u9H8ptsH7dVulMj7Mt0ti7tOzuj5XTfgym2hlsz",
-	"bMqbEnCu1ZJ/jYtHLVMYMW23ruc43+TeLu5K23di+qP7TeN6gkI+jgkWJtc+PR08DHWZbnMyTBnj3l7e",
-	"xJvT0vEBOn0P0hqy3RVDqfxMhIm4+utUyJgXYeUX8/cQpyF6/LOn1UnYhtOPOxSHeBpXhT2de6pkSB21",
-	"jZojFNPAiSPExJ1U7NkA4M2DEIIiXQGk4lKaLfH+pGMVpVRc+n66pwRM1A3r1KM3LNGqZEdrhquzGhbc",
-	"yZihbpeIWpimO0aAQqCwUQ2AQ7c+/Di9kHL3Sl/WegpVJWBSFTxoimo5gq0Vd0VPi09utrVyja2mh/19",
-	"kkPnAnTM7jMcHYbBHe5C7h6y44T+Ez6bPW8+337OcQvJ+Kc2pvC4NIzestedyak1n0yrNU+uUk2bXKz2",
-	"NOe6hP2CB6W6KYT4SdH65/mULqTfDCmiC+uuCs/e2KdM0cE+7MKX5r3QjvA4Ap0BGLwXCJF769rurTFw",
-	"3AwRwbMIJINapKla0BkNV/VNJjydz87mdaGFg2Cwfqi+UjO3tmuXolMMNskv0eM969m7UzGqj+z1XdJh",
-	"/NSSX6ML4vz4ay7o98cG40Ke/SD8hl+eIMfrNsPe9S3PIoiuOlXciGeqn2omoMLn5OPE25pqw8C1nt2d",
-	"qKWHy8s2Q9/fw6B3ODQt3At2On4nq7DdUVtZTzm/IUkmgnWkO8wvG5Z1ZCKgN6B3P8PwNrTzW3dNUxEh",
-	"CU4CMsGqKA28b1+cwFLPy6057LryEPnHtGbvW7ZK9pQ7dxf9yG8B2fQecjs8Gueley5nj7Z30V/2gzyb",
-	"PCw7dfnPzRNEOQnUpCoczp3ancSaYPegsmXrwxDy5fgFeZvK1qBLectOHvJgSFxY7bwPef9L8IaVctBP",
-	"VHGaLgudSijSq62U6eT5D+bOcXMMtbenU7IENObBWwpvLH9XjaRlJJhHQSeU5Q4Epk856jfGH/H4sgv3",
-	"n/PKwD2Wv/tS2c/HUYGpXf/SPp40FrYs1douJEPUDHCQuMbmhOB08o1ItOFNQ1ZyxyrMxtP0lmmyk9rg",
-	"tRtyJ1zxDQzYVxGWIRU4fAyZn/7rBO6T/0wfp/K+QVhwqheL/eEt09l24Nzo0FVGMW2wvfNU4KT0SPii",
-	"M4fAVXA8wmFKoon1PXgK42t9HDxZLKkKmqht2eoGOlb4upEml+rcyoav5oisN/aFQ1picWYKcVPQ2+vx",
-	"POhSWCo3wBpqwBID/ON1l0Rxx37lvj+85e7N1tht9bWDDaNWobSf9DgyaENUxBnPDsYFj5WRZE0B0biI",
-	"Im9xXs6uOje+2ivYyV5SEwC7hr5/67xGJW6UTs0QWV8pRm++vmXJ9WHPhTnr2nvM3ckm3GzNlKJNqqwT",
-	"8iSd8PBiZyA1PDv2bBMdhIiQ0en1NIkOReVFu59yf557evdSJnlpqNo5jcbQONhQe5Y+ZyWeYBl0h9Ao",
-	"pWD3oUP1jENPleFiAx1L0xgWGy7YG6Zed8Yh5hRMIo2aCD1pvVCWOF5V5HeYknNN+cmAXgAzUB5kJ+rQ",
-	"i+C4v6RHSE3e6YDzuZIK4mGuyb7eyj1ACcWtB8t5BGvbkrI+3p+j7rkhd1rSGiSnFIwkNsPej77PrpOm",
-	"vlVyiSuNr3y4fZLh3GMn4LbFhmURF5QVHywJ9pBYlati4Kst+eZXyJnaQJ/lokUpXs9BDn5rH89j085k",
-	"vWuM/CVbOFJR6qP1GX4J5b8U0dzIRP2nVcxBPbNi0Kt9a0h7n5tM6IVfn03Yo6N7RvBSMNQdGLmIWSE+",
-	"BMdiy5HMSQtcUc+yYZ+DiOh3LEjUCP82um68sE9eEOFIjnIeaZNQpe1fgW2hEtDjpH7xKfm/CQccNiy6",
-	"KJCWZ6dU5iu4yzMlXe++ZN0oRM65wDxG4mFBZyAsA4pDxqFtcu2tQjC7YPa3TNU808RpVjmZL1032AzJ",
-	"j9uvoc9HBrYIhEsy1F78nEZxOz/DPAp1FgeLGBWZzO5MK7NcA8YU5TDkid84Dn32edspQqV7RW3Nrsnh",
-	"Ir1RXJi0nztYpW/+/jK+yQkiC/E5vDvOjrIzGn0/vZ5UAfmEm3xORtjccsqLl6fHdZfBmeTTt7NF6wPN",
-	"NXMihhv5za9Wqi6l2TpNJ2BUb9AjcE4+cV90fKyRICRDkYJK60wgOr63x1boHfWo0O9uBLiw7T06HNvR",
-	"YmW/2UtCXclIwWIKq25SV30ohfYE8ZXQLpcfh05yBea1nt1XWslmZrU7vJGc0laipnVxmb2ibbZpFAIJ",
-	"pBkol4ef7WkIKklqrBQ9/Kz6JoJ9iQ0OFGaXJpeimr1l67smYz9JgbG86a2TUbYANI0+OgTLgyszqAgl",
-	"Nd9wg8XPV8RI8kWfFIi4J+Wqy/uXSdN491hDTVbKfvHNmz2yxh1ss/c+P6Tg2cN1Eu7lm1/voNjjav33",
-	"/diVI3py9xuaymDQr9ZpVdI1wjN9/4G2scZEDd7wuJA99PfAazsUeSUSeHLo1a3kwriLo2Yrjra91AB0",
-	"MmjjGAeER4jxk8ZxQ8W1tU3STVzqVLQNa6EVaylX/ayE3AfHabIZi11Kgu/jASqHet1359aGteBs1RLd",
-	"8sWrQuiJuY7PzA1lla+G3zDXOdw5gUERK2rdymYA1OOWsNO9yiLHowfsQCguR2rHWGEj+9sMuDt3GDKY",
-	"HbplxUlOt8kkbh9pw5wNlDm09GpXMhV6gQXhWdwwg0oDPOrY8w4SBNfpv+jWkqPV7Cy4VcN3y4Q0xgw0",
-	"wLUCKW+1fxyGYD/R6gzFel6OnRTTdJZMEyl6oImyqUlxzZjIFLq7IqMS91gavwTn524xd2s5RPWV3DFL",
-	"19KJaiNnH9a0/DT+or9stiIOG2ctIlN5QnoiwU4GwvuF5TlZtqnOhSJdlu2BGDVjAtrBUl+KEd+AvjX/",
-	"vyQXaXR990tS4O6oOBC9o01DYO543fqY6qCp0SALeA43gZBIquNemc0z2i5y9KJmADci1wRfLmO33KmY",
-	"2Ru8xMsRemC76Xl+0cggQWSG7SpJ/85cF9y30sp7xU5UgwnDzWHaNTY+LwI9r96/5V9MTxtiz8cwUPeW",
-	"p5cRzjJvUeFPr+pMD7vDw2XnzOmF4AUW9j0I5YphMT4jJ1A6vT37FNaBB+CZkWKwZ8o1gJ3MgUg3Rcym",
-	"GGd81ZlbH7ELZs7a4T2kwnKqnj0axI6Tg3XmehSxiTgwBBTSnp7zW9dOKuN3xYo4anXrgjxeQIRQcFi8",
-	"21W3h4Ogvt+8que+sAWegbIs/HWTg2gJKJcJV2pTZ3/4ge2NFN8zo4oVOvva0NF+GntxR9WGl0b8sj4t",
-	"MX+yMgMpAndXDm7dt4NOxGZyaEcTfjUQV55o4csRqtFgWW6/ErsTqNh3kHa7nmWXHMbLhlE1q6xmApwl",
-	"u1t3Pm4x8YboLJWbeXbBKJaOAydMmV8LOSYPCy1pnWOZLBHaWYkn6dpoh2SCixiGid2ckvRQzGorrH7B",
-	"mgQ26UTn552DcpshozMxy4wcdbFE+M5k/+WwhnRVx4ZykeumRTeKsfRPwWNamlga0TFx49Uyhf3y86AJ",
-	"by0rYj9Llgf4/1LPk/3m32XGFZvnVH7D5hYZ5QBl55gNbZPpPzKzMNIxvIvUrJyBGrxNsLNV2H63Xv99",
-	"tyEZdvI5wjM60mA4KeVQxR1eyR3T4K11WEghpzhOJa4wayc4ercUneDgTziwQvOu7lITkaSWdkwh98Gb",
-	"C2DWFDJG9zQDbJY3ThoKflNuV9bnMz8nZ1ex2HFT5j8mbQEpz/9KtgxE3Ef5C2B0pj0a9qcBqDjpWrDy",
-	"XafhlglCG8Vonca9OmnMvcsaWFjIlusnc8vSIaPayhrHShVxJwwYCFwx92gPhpyUdH6+Jg4u2jlIoHgA",
-	"56AZ5ER3imlgoMWpWnRfkzxqwRbgEt2BPzI237nnHSirQxYDjh7UfSB58bCGjUjLI+dbmlH4HxIjRs7w",
-	"4CTrIXpPgss4uNIBXksh1keuSSlPdrAShO5kJ0zce8XnR5yaZVRtdAr4oayD6Ygbov71g8ocT0U/z2yD",
-	"MNjFr6S8SVwqU+UX8IE5eghP51Iqdpu/dM/p1vKzVLUOoUeYJMTOOg9oa/+8lPKmsmoNdhe1KqvGZumY",
-	"DXSqk4ujAi5jmPKO858keeiwP+ME3ZXufYD+06vjCH16WdnJp3t6I8x4YdZTDnE8Xet3GurfQ4HfHX5x",
-	"CMGNAw5L3HCBaarIZZPscz7V52vCioGuUNkkvi6XmpTHTYA/JK95LRVcRi2uwQcWWiU3iu40FMEp1hyI",
-	"FBg38jh2nRLPuBBMPbKMR7V+5oZ4JqR5FIHjTT+4lp04/RTeV/ln7LW3YfWjHaMC0MdPjmgvuunv2ov5",
-	"xCM7ZrayfgQLbhq5P/G4kfJRQ9Xm9OygVF8bKU+Txmy5fqSZwirL/LN9wc70eP9CaMLpVeyoODzyTUyn",
-	"xnu0VlKYR0zUZWO2dJNsETC2tuyvUVUsnorM2ZTrYjSeAcDd8LTINaHEh1OOTywNFZF376+gWMsw1Y7F",
-	"sRvDN1uDWPrW/J4CjE+h5nWNmQmzku3FmdN0p2gzLWjd/IIiC9lqnpjBmg7qrVN4phH3YMvvcrsWAlOl",
-	"dM+CDvLlqHP9pnnOsIfFEcYr8f8spLQbLEOoVmrapILdJnPJtKFV1R01Mxc58DpYrejaWEt/9HdQYRIq",
-	"GJTAsxI87zDCGksc3MyThOjM/L4YEWa+63HrWzEmS68vCXM1E8rKrWAayeo/Y9Urt7enrJhxQ38wSEC9",
-	"oMpoq2oHu3RH38djx138BpPC2PfRrmRlVHmlybhFsJNfMHKKQm+puMlngEQQnJpYPQSLsfE38HIJdB2P",
-	"3fsBG3S6GnoldzsmaurLoYemU3RClUS0g8nh7DPwrGann9VgQ+hOtYqffv7aPwfvAKL1jNq7HAQ2jsVX",
-	"7oieGgMfhJbBTsku+vw7+zTYN4kJ7BnfbFMeR0i1g6TqvtzTcwImizHFELcUT6BlCEpQaSWAE6n7LBpA",
-	"JGfvDbhgE661IzDM24VfptvQiO4x2foVVIHtom11nJPmfMPl330h9AgDNBtYmVmDkK8rGDH/sTLnkoYL",
-	"YUJuM86IUOk93N0YBT9KddbSav9cbAhrNCtMShQ/JdNBIwECeVOOiVxuLbrFETwDvljFlcLDeTwnvgVD",
-	"cc7XV4fi1CrMi5veTpdoq7HK0624LyAN38xttPLi8B4qNiaiJGJOcfoLVzObYiIFBc6nQBjwKTD1m1m9",
-	"ZcY2g/dUabCjkw02QmPe6V7p8BT4iuqJ/o3l5dh+L6G7VjJut7rJeW1AJpR/C8n5FgRJskbLlKdB3oYG",
-	"BqmrdZ9RizVbSQcfXHKSxr2Y7xJ2MC43JoXaggE6gAPEZmxOQ1UQzbszCEJW6bI/ZEvdXPyoUGUNO9Ab",
-	"iWt06ADVoggrsE90eisPYeI3w+28O/n9RIIdGaYdOC4cYM/u7jw4y9Rgfkum8jWwfNpDOkeEzZNVJzdu",
-	"y4YAg6eznubLmZHciHsgjbrFxidqKnWuOHg/6/BN+z0uxMWjdIAh5zmWc1x5zK09Q+O+9ZAMjhc9a57i",
-	"Q9/YcJoPs5TK3KO5ck5ZXF5Ohx6f9Bpi+KdzG9ncNWk3PTPXkmNE1bXJ4RkXJRjh++7pzHedV6g4G2ou",
-	"StqLbaa19yQI0I4ak4SbCGpt1I2jb4KrtPFVlpiG4rBFyuxESKhJYnO+L7cFXkJr3UwqcNvNsFtdVltK",
-	"zQnFfoUZyplaPeVADO/odlseCKT8VmQr9yRoCfatGv41CDkcO92g8WC5QsbsLVpHvR6OVQmdg3zos5Fi",
-	"vrF2Di5Bkx29YURIq8VodtpEjiBj3GHpN7hn32hOUd1gD0zmSOBYzG1I8qACEFEKGr0pp+ALeDpnYKQv",
-	"05AqOkph8Lalg+shPjG1JAdZJete+74snRJ3QRXTdaagqPD1Ts1B5HMWZdBlHCCdNtiF0uGKZKMrnQg5",
-	"xJeDXkDKAiXcevq59gmz/tOVYx+//5PuEucAPEoSzCZkrUbleTH8nf3cDzlYH/j13eSvGVOqYTPaxtgV",
-	"fcfS2Z8+xXV+UmwGDTJhe162159dzXwkypTXLLJ5ejoMKjb67Ys3qwrcENk7PlcVdibHV+mEbI80mlb/",
-	"p9CNJvT/3jE+0ZapGOXI/ZJPOpxuI53NBo97OR/jJEXf7FcU5l/1hMvR23L9kaD8kmijmFlt+yAav2WQ",
-	"xut0K4HOZ4djBjsLZr99ELqVOuFz1DBzJnLmVpq5L+wvkWW9RXhqCaxsZ52jXzL5fsm29JY7qPu8MCw+",
-	"zLnsetj9Gdo3a5prYJy7t0ztlzbMjsDi6Czyx1sXBxpZFjOgT3uEjOODB83lZ8SA4PmMhj8O8rqxI2QH",
-	"nHVylV3Ks4ygAhdoyFNWeewxDKJOO9mC4mu6Sba1zdXEzSzSzAnfjLBzKvSJU3dNeUL7aAFYaAYPUF4j",
-	"GFHy0udsxTL4htZ+tqIOnwGpBymfVuI9JxT/joGcJWukFZMQjcMZ+iRQU2yI2onaIdOwByWWvyspcouq",
-	"Aq1y1IVOPZMABRe8FcvETn/zDYTO8AbMrcft81SN1DgnG8Er3ZZpehiHwUIWCd2xZHUC2oEJFgJmr8hK",
-	"CjSzK6gkgVA+JJDEnBOwNMrvPxBO6y7RxMrQGyYAHXh5gP/LdhQHlPV5RwlZZgrWeFyW09R2HpaqS1kf",
-	"kKhYlBN1RM8AytP6y5w3iJId17pljSHWgAlBCUKTcFCwrAmEOG/RrdHNWjPBQQN2mIJrlFghwrxF9A/u",
-	"SiTWmFUH+wrdLrSR6uDcrgiBuekQaWTPNUKnWdP+n1OtBYeLFtIwgMe/Ya3xsqjvP+4h/JFzjSSWC6Ik",
-	"W1euAbwBh0l1qxvnO0174b1lnEjQcxUw6TBTzoYrFAB2o0JxJOxOLwr8WQtmLjJdLyPCoYgL4xyXZ4UG",
-	"yNzMPXOGGzbrfr0OaWejBB6H+TE3gFsOh6i37HQP6Gv70Ot0nUJclAzTDXEJHDq5XCa0VA+NezqfOBmP",
-	"hmGsHDRxWKuMoUd4/wgSNUOpYLOPcMImbl3l0uiSgd1Tm/2tkPvGiqK3bF0c3ADM7v5adhPIxzmumQpV",
-	"J/Gq8vXix57uOaCufY3KJ3Ez4E8SatWR92V4G+ww5cSLGYAOP50vG0OJhsWkCWOM73p81LFIudNxOst3",
-	"JYXudnTZpDTZlqmVy4Zlt0wdBplGp8rOJku3/N2dvKHthdQqfksNIw0XN4CtWFc9DKZ/+yNNWrphUApM",
-	"BXEL9w4HuRfPUWWAJNnUzR56JCXjVk3H6++4UVMFeYRieareypbsFTdME+SmktK8jZT1njfN/X3A10MN",
-	"R4c/Y5mjxpbsDtMSMC4BDXAp5Y2rsRZp7RWbfb1NahwXmn6Tl09+kDRmhGwbVu6LRcTgtF9X67QvbiL3",
-	"1a41I3APyXOGSPAhbXNvTQnuC3XdQqEGasmAhqgxzkDLn+n7+J5Ru2p0gSRNylQnuiAtBDGyDcZPtyvY",
-	"6Gm/5wRsTLW4lU2XuQv2dsLCFPYg96jmpzDbIKUwKrOMzsFAaETHOzRojaStP5zRNKsguyPWC6cgArxx",
-	"ax67fqOWb/0Zc0zn1ldFzqpeCPviUXdwpu6bspKWNDihL00A3qDvwcD19KgIkKMinhqVl+dVOALW/rWr",
-	"IBAzC+j7z4mLj2KeM3tvdOXtufAu2OdSDbJWXcFe8FnvKjem3TSCttcHf7fGz54s//nvC++vcOEdQ3OG",
-	"E6LCDQE15ZTg3fKMPKk++dvTjz8dziGDQTBx6fm77WR92l/6ihj5qfiOoVzyC9rKtiK6W20tN3zdWRHy",
-	"+LVu5HCZn52EVrjjZXPW3ZEU/h7EqBRTNN8/qBwPKQMm6vvp4EDZ2dbpjimX84cwdTsvQH/a6HdjptfE",
-	"mIHen5kI2QxXrB3KowWkIDhp1+QKLy2TpePrGyW7Vs/qNpG34XFyl1vSzEz+a9ncsjqbya+3vG2zUA/g",
-	"JU2S4ZapXFb/iDc2mAAX6FD5Pa4GbOMHjHyzbmpRKrnbzrBDWe566YpAZtQq+x0cSs4q7/YcIOU8/fzT",
-	"//is0CGS94jaqX8HzpXjgxEX0h/NifVQoMXZxXQ3E7vSf+RUuTgs44cujTaZa9iVbiSCxltdkZa2TFWo",
-	"7rCaSEVcr7rQLtqqwkJCbMVqPpryJCj4xmdQJRq5QRIJRFAQng2LB7lXeirAaEPELm0vfb7K9ILP+iHt",
-	"K5M1toVp1sVJcTAX/2X/Vo+E4DKEEU4ZCjKQPtltdQ7x7NEyqjsymSiABBFwjROXiGpvTKti1HKlH9uf",
-	"H8HPH6PY+vhfWornBIIsWM/OjXcaQGfBNRdcb1kys3YgQOchyIwC+4NG/Jk9VYzq5KEcZylg5Mzth3ur",
-	"6qeTpfh1SM0aRacxmFDuOfFH7Njjv74IT47TMdc9f3l2Qz6zM88u1+c+Xh5l4u5ye0Jg87XJgNSvpDBK",
-	"ZsoIuib/w8+5joyWP4ddsEa/TLyJIZATUHhuxq4baeMbDXSgiMdfGEw0SZhI60hQhmZw0SM06XK+nquR",
-	"yc4AMuB58OJTGM/uAz1GOK64X1+aZKE/81mQxcWZ3Ec5/ZggDe9nJ/iG0VQB1K5tuOmK4crmrCdsyVEA",
-	"3t7CrXTV/1DkL7lmZMk0r1lhT5YMEfoF+QlkKZKTzwAsOatHslqxF4BGmTRkdrxJawJbqnZS8JU+UcNQ",
-	"FESemaadP2ShjcAxrKjit+weela2iunyNlLYdj+D694w5T2L8wWB7iWB27UI0t8zmO/6338r3sh+MZXn",
-	"ozz/tWxlVLc7cSrPoiyjNzO7fYOcOK9yXGc69wXwV6tSFXZJy9RZj11U2M8vPvyurtkVkiIhMlsRju+5",
-	"tZX5Gsrkl5NtwuY6gSbA5pMfjaBrRsm/2FY8c/FqnitpLi/U8MMMyjLcZ9NzRQScqXTIIsb+GRBpJovw",
-	"MApTyOBjDf7Mb2e4LEJbKe+DpjN+Bgy4XazvmBtuOMlAxchMwk78fsNyuxzAjHI3caIai+7oHHfaCyk0",
-	"+6UDrkv1TX5PV5lbpWFr87ozcxrO3wE6x7jwpJDB1G64NoQaQpumtG0YdFa7y+2H6+8XG66vftQ+jcjT",
-	"PrmdUclCqTyd057gTtya9dK/88lxI8PU3oSZXo1bqXO+1VWXYaGah0TlYw+gkN1mm0xBgtRuyBNuFbR8",
-	"hS4UGkt+EiXuM/zvsPCXPFlfveN6jgIcQWIlq9CpSnay1azHCHMPEcg1rLxLEA+Gwywsq2Ln5pplIdNm",
-	"wa9Nr6rQiee9dm4NjneQUQbQZI7kPbkCX1SeGXsuyjLyy5T/ec1FoUioFo101U8z0nrYDKLm96eQoPC1",
-	"3huK863cGpN0kdJsX8gu5ejJtkspTZl1rU3w8fTXfTh4+OV/yVyqdGlrKhwhPJ/8uKIp85aac62K2SBh",
-	"MJMJpLB0+1Yl99o3lJWCkZ3cMWGekyfPfEFL2zi0QM0abNZwYsMAbcX1QQ2ryNLOzziR6I4Ce4KIomsa",
-	"BHVAx/pJojbo/7vckGM3NtaJ2plnFuzgHtPadibwAoA9AM9oFZWApQF5T0u2liqdxHIJCDuZSrGhBCKN",
-	"xP4KnexBrRKWfay2ZeSg6qOwMtsqtfq1mAUahTWYP3OzlcWq41TleBbWeroAfMMepgjO2tvsfdtQ37j3",
-	"eAUTUQnmveMlmBJI0u/yRbbuies753jUC0+7qD69qK6vD5jEIN4O4wk2N6x2vJLRvMcc1HPhkNTOtlq4",
-	"A5E52m2q8htO593Lg/rjnQuyvDu0rO7DyTMCQ94JMgoqS8EOFbacqYhL46pCoy4475SEEHfIfYoykU7l",
-	"d52V39YrrpDBiUac9iUSp3PeEnGuz6ca5CQK25Z2bjjP5yEL7CONE/MVCNPzSJfkZh1KP/ZgSUc85heU",
-	"wWXscZb6PLX/l3xSXX16RVS7W9w5uvejSCnCiG0zT7udigW639557KZSN4R9KQN64obUc4fLjHXLlGHq",
-	"lcg772rWmm2m0XrnOphj+P9GyL1+RlZbqkxFoIGnPW8uxnic43vZdLDZLZ4tC0x1eA7pZcWjvbSvJMdi",
-	"rJ5hAjGWBLOCNMqTL8NDg0S3so/auf/DvpNEIjnUinaNC0QVDphGJj/VeLZo8G/h6ZSOTGt36ZeZ8F36",
-	"UDfsdsYo39mns1h0vde8bDDIEUv5XOa0Vt7R9+/yicZz+4rnW4rng4S5NsLQ3KC85imDsTgzU9Kezjzi",
-	"MZvloUBIy6Sfg5ospgRUCM+QdlhRnMzq9A2ty7Ef6xwZ9ZavZ8ngkBOTGgwU4ZkS3YXY04BAmUwa3e12",
-	"VB2mHTMzGqLBQZnhq8CDlRpJ0XaWzyMpbCfyb8OPyVh+DFFQmtLtaRln6YZv4DGuouyhscrQF3/3Eifu",
-	"X24wMuGPRqYrfp8EDBdl1Ds9qDsjZWpwJQU+7s9ZELte4ISrwe9SOPc9A/Tdx/GqPU5K9jdDlOiM+pHH",
-	"RVz0xyCnduZb+ye5dQJDYJlB7m/pykUEj39sGFX5yiqWSZ6E5X84OAZGdqvtvARnV7pArcW9iIjkB4tJ",
-	"4whxBGjg6ZDbWdT/jvcVs5kzZg43RDFtNBQbRRE+YEWMfnBNoualhWbJZXufAwJxEWucrqfI7nfW225/",
-	"yGKNa7qZg++zmQMY57hjcCom0THSnc3D/HvgSCSom72nYv+5KnBNjtnSntg1HUewTnLKhgmmMHd9yJ7c",
-	"EG2ocK1hqThgrrfLznMrLHZ3ztcUp675y9+RWDWX8Ou8Mtp15PL+Gl4zwhp2SxHzCrB931fkUJE9r822",
-	"Iltw4AFGN7kiRpInV1fPCXR3hOLgpTRG7sBLdBWf6nNCLmfd+HjreU4YaABIlcpxVo4bv3VnuiiY3zdZ",
-	"uUDlihssN7FMnjJt24azeq6rJ5fcDL+8LU4wRiDZoa0QRxpy2fyXzKFufC1SslLiZS6L3f74qs4Iy0au",
-	"bgaXQRyeuN+cbav6NWxlZAZWs53lgkGD97rNeGJ8+uI5meRhuqmkcs+e/Zb3ieYRr0XbEW2b39uwH2H5",
-	"Pd85Jkudmp9o0001Nky64zMRQF/kRaRYMbKTij0jXutBiHgXA3Q3TeXF4xbLwZIXTGFNyIZ2m0T8j9c+",
-	"pQQeiJv9AMBCQQjg9gSFSkq0Rx0dn16d6p/uPpreMcVpyqJg71vm4b5H7luEtzPbkGATFW8XdFrKiqhc",
-	"piI9XH4Sd0n0agEtIxBm6hxgG5prDyh3+aqluH/Wjgu+63aLZ1fplapxAWuaM/u+O3MO7/tUawkA/vcb",
-	"YzW/j7RvQWL1wQhHYL9l2IHnWB7u6Htcluv5O15j1D+HUeWBwoKMnrGI2P8fvvpZ/NW/VVkb5RRdoRF3",
-	"yYOJSuPPUs/JzpQNmCmRqTndMcMUcTG9piFSESWbxv7tlrm0BtwgrsiKq1XDEJ8VgT9WUvN+C1dSGLqy",
-	"2ummYdM7efXxZ/FWfnz1ZM61N/D65IpvInS7q+Pbd8nGgZnzSsE/m6T7BCWeDHj645N08KB5Bev+PKF9",
-	"crXqdq4tSeKqrWD73eWen/RnJ87h6tBw4Qt8+qWmX4sOUkhY88CCVlVREtwnRvEWkAIsoyaRWHuQ6l5i",
-	"nPpiy4UXnsnznpakvjXQJId/Mkmk30/e1aGDWRDx6RtG8bWzQsaB6Awua803LGOD3LA2k1ssQoJFwnly",
-	"0DM7uFWL/VY2yWjxiAxusv4FN8XQy81NK274BtPJkupwlz71PcVOoj/49qIj7e0qmQFxPEWuebISReW8",
-	"qrN6HDZS5/KmarZqfFbV2XbhpDkmM6j5k9xSlrcLl0TAMAgcEdlGEtzrkCrlqBEtvfKETnHPzzTRFH0i",
-	"LS7jCeIOiNqhSXwE2J3Ee/LuiK8T0sfwo8npjwqELtDgrzyfbrLrHw6TnPOWmlfrRAfsiU41sxoD4Qfm",
-	"twaagdJNx+l8fU0aTDW/7mQnlWwryP3ZzTj3M7JIpzZUQAqwHy25voBDkE54LiohKF1wWWlnlLfsXklO",
-	"XKq6YVr/4NJkH65jdj4xN5t9m+0dXNxYNdfF12etjrJPT1FMJ1v0DSoUIiVLyDmtfAY7c0pcercQfiI3",
-	"bf1iK/lqth3cZFpNEGtf+eCcbJmoiO4UI1iAg04ryOnEIkbiem6kvVcUsdEmw3EAzP+WrfUMf5f91w2b",
-	"NzR0UJjxRkLzBet4nTBRXyq5I3a8hnJhiJGkVVKunxHLmg751Br8FVFU3ECn/tWWrW50RSSMoStSsxWo",
-	"z/pj8iaUR3KmiepEHF6pCF5FmHnLBby4pHYISAkOoRvMdfVuJm8Pc0Fch6GPgzB8tnhljX7yQu5aqnUU",
-	"Lnm2eAKKUssEbfni2eJvH199/DcHAASM9Ji2rZK3tNGPfzPyhonf7V836EeSgGbIpXhVL54t/sHMl+5h",
-	"TElopXCldZ9cXXmwGZcvAG7hFbz8+F+ujhe36dQmhm/Aho0xQfXeRSXY2oewU4OF2T0OeZhxmG7xbssI",
-	"04bvqGHomIjh0V0gF/0WevHsf/+24FD3irBJaJgvgFyL+MxjKUu/zBPIlP+sFq3UCUojCdAHOJhFaqn9",
-	"I49f1WzXSnvxH75lh4X9gJ0c0+YrWR8ut0NuF4YCzy7+978CX0RY+Dgu9gOqIDIAzz9eNlTcPPINPOxf",
-	"rKR4ZK0yHf1BZ8/Sd1ybFxSrJFOc9kvHIO7pWC0YET2pjg3asVQDEGRsx7PrtCFyteqUFSDupq3CSits",
-	"XUOkIsHSTU3jl0WGu58kU++Pmuaw997Ph10GQtVF6mO+cfasD6YG8iGmwUDe1Rt7YZ4kSu7+eY8c/bKR",
-	"Ur2xSk6CpZF/zufoL5HUjuzwyYoItmfaoD34HNQEUAyQzfDWI7R1mZhpGfWO3rBX4kMVUa8E6AtFIurJ",
-	"adK+cA3rzpUuVkHjglB/BFGaAL0f/8br31E1aRhq4UOCv2U7ecuuoTjn+P59mkDoluJSk9ahLAiYg9A9",
-	"PTyHPBvs2MY1UdjYH9N00trDC1T0U+fpQcj/pZs8ANILuXeR3MRtf4KJoT3PP0GLwuS+4VJ/bK1R5lY7",
-	"83isv4cxrSz7ME6SXcYLREIpv/BPb+cPbH8J6YYzI6C4kzVnTa3HZ+rxijZM1FS5KvnZ+3w8XIMOzCSf",
-	"f8OoeoGPFF3tvrdaiRL59Krkmn3XtwoOMTPWNIQasqWifu4ue+c6IZRATjOYI3Rp/4L5m6kruXimn6fV",
-	"3Xu7Sh3F71M1/NlX+iEDQNeNurNrsySUtCaGaQP9LiBzMuRuKF5/TH5wACCYMoty8hLMCGbotJqJj5xJ",
-	"/LICPvupV8kONwkFB+d1CRlgBwr5x5Y6FdFb2jRyTzAv2nm+L0nzx7/B/0+ay4guf59sDx/IEfcCtH0t",
-	"GLo6wAdysJbQkpHaaRZ3IObpew3WVED4xzuqbvQdhfqsaeRU4O+puvFb/Ge/5u1aPsQL/poZQiGNmSIj",
-	"VoSubnyfRGyDTzvMbpYK+qy6Vr4UTsY0B2HOX0jG+aMY6U1nXIOw+i/ASi4r8wNkpjedg3Wx9zIX2qjO",
-	"7j3md2rChUPwhYjECd5RTPuq6z9M/iDPLD6QbbzIV98CWVNXmnK/nM0FbzsxZgDwAMPGPg9QbT3EzhEn",
-	"NFK7wHDeWJctE3+ICfgHnq/X4EiK3UgYZzrDwu4SfP/Cjv9XMa8dL32ItrUlc+jkR1ZSrLnasZooKQ1Z",
-	"IUb4+GjImt1VJk5djy9g3L/AdsM6PsDN/kEabN2HMg8wx3RFNLM0guKHA9EtXTH9nFCHvgONIbENJHT4",
-	"GzNDCIlemiH+zlZY0f1nZ4cf2P7vjkgX9VVfiCnespVU9bhB9AoSFp6TtWLsV6ZJXBsM9TNHjMCoajhT",
-	"Z7BBl3RuiJu/kJMV1vrhCYafoWXyLdfcoH/FwQ9SopjplCBy7ZtfGYgU8Izt5cPtF5cG39Mb9rUb/K8h",
-	"E8JqPkCZYG0oKxBc4otrznrAWIovkYslhkOVi/Mr0EJnIuGs94nNF/DTOR/4tHf0pX/oIfyj7mMl3tEw",
-	"+Qs5rldUkCUjVN+wGkOQmF53Zy9eKj7gM/byIQJfcRGSrQC71jmoDaOqlnuRKLs43lzZNHL/CEt4L3ip",
-	"XDPzEob+sf0LyJKwlA/yYmFoh7tYuL1U0L3cSGm5lLosxbLrpbfm7R/Cf/x+dwdNIuWrH7c0EJZMVJm0",
-	"dGiz6hpq/tsVeK/c9y1jLWquVMSeoH/j0NaT189aqsy/kw29ZT4lEyNLwSD2WaGhBQa6EROcaZi65Ww/",
-	"FSp6FR66R+da/5H7zqEDVuIeJwgxSbAxOXYJ6KN1Iet2J7Vx1A2gqnhdOaXC6hfwy0rumCaQH0a4OcO5",
-	"lE6+BDr8p1vAX8G4cIrY7LTNh3c+JFMvaeAmCPE0DI6kIbIzR2dtHNHJ6n3fxw8+hO4XfbBE/xss5ILJ",
-	"CwHmYiDTZFOHfMALRcnjBTz+LfqvySS3n7nZ1oruY2r9F3Kg++UTSiKKnbpy6ueIQ6INDeUDW66NVIcz",
-	"9fuh9rMbbMqd84AyxgPU98zQocb8Jm8n8q3/wcz3Ertq3Nvtih+4z5v1G7lHFAtI4LL3IQB6OVHp8o2C",
-	"ukEsSerBtXuhs+1s/0kB+9o9c48E959IkNzP8BI+0JZyFdwdkIqwPMD/X1rzgOLZmG73oAuA7/bBo7oP",
-	"slPvIq8USMxfOoo1WBWhZMV4A7l6oiZrvukU00QzY/cSsyJPx33brTRSX8g7hYM9/g3+v+hOfGOf/K90",
-	"G0K6PCUtX5lOMUi49PmsVLPnREF4wl2Geiv39ka8sYbdna2C9MXXOsoXJumevqzahoqpu+qN/f1oASNI",
-	"Vo5XvmEVOON11xjfIWgpa8vWDivswAz2z7Cftfy9ozWmwa8BU4xla3D6PjHn3u6hv0wxye5RHAF579sE",
-	"hmon9G1aWlNieaoiZqsYIxTt3Weu+7Rzgemg6elI1/MGTzCO+WpLFFxLVW8U12zFIeXbBdtcf8WVvJhG",
-	"DzWxlw7eXEOnDLn+C9jZsA7EfflQbWyI3Rm2C1V4QPrxPeeKnKcE1Fv3yH1mgrlPJM4pmEL+58vYxgPr",
-	"aseocKcNWsmSdlDRvZV7dssUaSS0umXomr7QKfOTuPRB+7L2oCz6rxEkDav5AA/bl23LRB3hBjjUOyEF",
-	"ew63dcsgq+aGHQj2mdZeAT0+jqDmPKoVXZuLZ9LYQTHNY3GPOwXjP7DNkSusveglj3vjSgrxxl0ywrXu",
-	"WE2E3EM50Dfvvv+uxL5w+uyl9/iVnU3Y47/EyS/np4dNjgBSjz3ZPY9408UVnj53fdMF3Ca0MWyCKx7/",
-	"hv84K0Uibd6o+PxfxL45mnPr4IP+VHOu1x/YlDO2VUvbEVKCT7P48umiWnzHjGGqJKnCuwkf/wbZvfna",
-	"tq+xZec1Pn+fWiB8ScCb91zdeSAUk5pBQuPKWP0MS4y2lIuKIKKGu9U/0g7Jp0IDzKfKwlUAgD/2uGPj",
-	"04t6IzDz+pxC3NG2ewivtC9XypsvwXleVs/swLvufizvtUpYM1jJvdcJU5TzqBGAS0oKj7WFHXIu7Du2",
-	"y/oTJcNeHqHcM/EpETqAaMtA8F3QoLiEngnF+8hQy8OAi54fRwRryfquTFDUb41TAUlT4C2Ko4SNPDY3",
-	"rDB7xNdZgeDgMu/xmLov3Lvujh4E5wilnpTgDwUKWjJfOEOyR+q8mN4SQGtzvpqfHVLtve3XNeX1ve+W",
-	"Q6hau5MwzhRCJg/eUPsnbVS3urm0oH2xlVIzT9M/uzUVI1B+gH6Ud/SGVQThIolUpO0w+5O0gPQYMDbw",
-	"DIAkAzfJdGj67/jIQ2T9wKdKETEudl5+FNy4G8FeAEtmxdqy441BUGgJqA5UbFhNGjpI/Ek76Q1VSLXF",
-	"g1z5K9keptrhQHM3yBXecFHaCsf38jv1HMyYzVYlMj3li30UFznOuEcJ1lqyTScuwFlfAcUt6Tve1ITC",
-	"VlSg3BIkHJR7OJtJGUIbKRjk7UEMDHY2OqeFqGc97z0g6BmhBCYJaGdTuGaZ2V3d/7ZeTGJ86c6UAw4e",
-	"SIz+ouU+99bIS5d0gzR6QBETvOkn6f7CfR27LuRgl6GRTbD6BaOKaYNE3Y9bpVZkRxVUOGjie2em8Jfj",
-	"pkvHATArxE3ApEJpvjiBZjmGjXfjV44cZ1hC98vn0I3jQkn/4VSPYADROKKHY1avFu8f7ej7R0vgx789",
-	"efrpf3zy+ViIPUbk1It776/p4QePyfrhWNu+qdoIcRbqdPa+sAf7RfgurEa2fIW98qCndt97Zxdj36Ar",
-	"Ex7LNJeNW7VhA/WT7VKS7cuepJruQO+6kq5L++2h4NP5E+d8evi9bG+3v9b5e9MZEFt4VBBvxx3HcM1Y",
-	"4xvDIkCSo2Mm1+t7OGX2vn9tR/6gTtnF+fsEO36w/AfW/aXUuv1RLYQURxlYrpE59pP2DOskGeJ+H3Em",
-	"6r9509NyhdTs2j32EOYnfpI2D2p9ugVaam0YVc4QhdgnmgQCk9KBNM6lg1fymp+VqzbYDN8L87J38e1D",
-	"6qhFUuL3P9jkDA3eEyzl8xzOZykDBYC95kbxEHqHgGuWAbq1i7ND+qXrg+GuleA6ABQLAnH0o1Ns6PLu",
-	"CATZul6qDXtHlw17GM4p13cAfjjRSG6GJgND/Ne4OqggdooHJ8l680u23EECgzhDJgLeYreuFtH+x9r5",
-	"oJL3w0v7Y1GM9Zezqs+TgNEI1uYRon13Gwg1o2UEgFAYT7L6vbsKXbQ32bMCo5HnJjfcIFWSw3xyD/Hj",
-	"onv1G24e9Er9Uhxc8ljfHIgsD1ExmBOERtEaXXBAN+BAaB4+7RH/Bz5yj+cTvmA/laKTm+H5dMKyUUso",
-	"I2UPwW3JBYpFl8ZcCMufJ/N/FN7tcl/hGTexB5alD7NXb1nb0BXeyrupfbM8vGW0QVso54T9Bp+4R7K4",
-	"LyRocnCoD3EiICCidUKEjN4IoGTyLL6KnrtXLAj/mdxOxxM+f7u/htyplUM34R4lbgjbUv8+jZExQF+5",
-	"d8JME+UiYj2GHokR1jvN6mcheCL6QIvC/1q51JLLZSZAt5/z67x878Yzh5mrPOTD9R5O579Rkmeiv8pd",
-	"2xmWzVtv6PIRqLnoi0sS/y2j9Xd0eU+k/44u31nT44FpbxeUtDNA5b/AtUhrQklDl1JRI9XhI43mBFgW",
-	"4kAaepCdeQ4lJdiTSfvSkipsFmtcHiuiuZotFT3y+Uo23U5oTHTCxJm1VBNhjji0kd3os6MUU0R/d2iZ",
-	"/8ID7/ePomZKGynre8d2oMTKtTr4x7F+N3sE5V48ms7+AiCGvbhIBliRYeQ+9qDG0buBA4js6QEUSE0P",
-	"0Km1D19Dqd7OBVczcQBGV9uf77Ua6ud7qoW6+P40zdC29FbUuUpPXWtC7TbFuyQV2fBbhvCyPsXV7hUX",
-	"m4/JW2wuh6FFdOAZKclK7nYOFQp+8e8BLrWJyzrxNMUO/1CsBSXyNV+vmWLCNIfR2Xr8m/2/yRyVl1Jt",
-	"MM3yj+jLNyCk68w3SouEjBzChevsqA096LIet/tLFNm0iq/Yo96xmrLCX+1aqcwbBegk93P2rreMmT9C",
-	"Y4BVfSXlzb2KwTfQyw1VhX97cf3Tv2NOCpZ58xUjSylvUG1Qch90holrv8XdmMKp6PfrT027dwMilbqN",
-	"wuo/NLdRINpcNII/0ZbF7qNo6xDSBBQlDp3wMVHK7WgUtcgxPVbpncSNfts/VtbBeb5Be//aQFjEg2co",
-	"9+TDjGRrofd5yMN9KMwRDUOWbUjEChO327zW0PeejxqIcjInNabGPboh/EfuNzdV9d+5h6zTIanuP7nd",
-	"SoKCPHR7SQjW6BndN+EFrMaBfPhX+FqcM+SOdrWoFb9l4nRYFZ46mYzqf+1Donor9+I56uVa7hhAUoFb",
-	"YtvnqwKEJRcrhlLAARlyTZ4++QSijpHlW6OyciKczU3D7lov+HnqOd+puygTIxkh/6ND4w9zSq995mws",
-	"pTim9/iqLFcWAGxNqGJJSX92C4jxeOgwu3CfgLfM2o0PLDr6lUw7KOGpP8mZzeeVuNX+1zg+zu2L5hu0",
-	"PYAuHc6h4X2+6HDv8xBpi327wYehZShAEKEL0/gwnNM0d7IR7gMfBWqOmdqq4mupdva3RS07TLcKzNdL",
-	"bOEcyVVpIq6QJnEDnMrE/fMdOWjwDov9r3HqLOMSSnbShXtzB+bxb/b/Jo2QH8VudAr+ICPkz7YHzrSx",
-	"1CPu3rocYjlVN2e7L8ccIVXtgmE54+s1PlHmGEB9aOwbcDv+xRdJARYd5d+OOr/DeJiHqFvG6ufk0RPI",
-	"Y3fuviQ8q32wZA6PnpRMQufwZJXcDb4yS1wnvoO4tky40EDD1tgXIv15qOU64+PJI2wl9AXyHHXD21Oz",
-	"81ty9fEXn86k1O6xrpBGQiJbwPWDvA1bn1ycpHXppJ48uZo5J8Vu7awafsP2XOdYk4kNF6x0Fp98OncW",
-	"jZQ3cDwwaLLlgmkIpDtYpy29YTl+hqcHUxtXcSZ4dgs1+QcH5AuOZtiPHT2QJSNyvc58za7WlPPIk4Hs",
-	"+Pjq6urTAnKAdEPpAcWqpOGCVW6yGKILU87Ms5mxX08g1zye5pOCSX7z6/Mop7+fJ2l4dq8auZ8zqdG0",
-	"nhQLhC3fbO/8oZLFe6OgN7N9vILuApR0heBkrCZGbph9PsfCiJ5wrviam/d1n3qLu37vHeTLdEpobKYY",
-	"9iJC5JZrrDaxfwg97gxZucDzOZVOY5UEwOpUt5tSSq79M3+IWvIX1QjGYol0LTHSSUsMRO2pq2ROf7+9",
-	"V1lhBSXI8iWypdSWNreskS07ObmzJGbR5DIfvrQIvU9hcy07UYezdZ8y5zurmTgELDydmA+8dhzvdrXf",
-	"bnATXVLMGEVXbErGvIMH5ggYPWmehbhHuegZBD6eHoU0/2sKJnRwaN92oiKdaJjWrtOE1UejbNLMjOyL",
-	"6evgk/EJvHpgRwWy3b3f91yTWtE9FL9puWMhlnHOGUOi51Nrv6c37BqfObOKd+hA5XVkrmRCWDyHaDXi",
-	"Llqzi8R57UCPuhaLEeNSN1eYWLnqCKM4q0GvUhD6d/mwpwrwv+PaPGT1PX7rD669H0J1RaAamhkzmeZi",
-	"dUb/zH1eoP4bqQLy8Nv5lHFDAdu0TLYNK83ziqjwoWV6+an9IYlekztHby9T+U9v0cjvWQGYd8uYeeQ6",
-	"x2dl5wv7O6R9/tVSSuHDsLyHCepbU0FJscFseoe+AHXGDRfJIqF8hh3uHYeE34nN+8peSa8ErFR/WOBX",
-	"3FU9ld0CdgEvORYH9brpZ6gxuf96cpygA3RMuxQHlzTO5iHidUXL/UrJbrM1eOoKrj5gryVb0R3IY0YB",
-	"H/dsW0nKG2K2MBdkVsSTAtAPXTkgbAkORGsTB6xUwfaQGc32bFwR9dl/PLn6/PPPngIT28t0WtMAENYH",
-	"0TN6CJbT5MZ5XwpiNqCoTCHmfEAC+E8Ke5PBukEgHMuxDudmQujCvp+ssP7RN2+4t1o6fr84pq+Fg/iJ",
-	"QEs1WWEta40iIILwumQBdb8HidB90iIe7gt8kiruCJrcohfwCHtpSXSvSvmLfi73GvvfS7KmvMFuvFFr",
-	"5Qo7W1vS1gBl8gzq0//YDcuMQ++jGfrZ/V0ixvLFbVPFPI6zfkKaXO7eOlKeHswUBpeNFCyAgGFGBIhS",
-	"DTWiZsvUnuPtH3LtLstjzot4x+SezKCnehFP5guNeGPDqJpEpPqHfeA+wWYYVS9lJ+p7ZgYIXzOqCBVE",
-	"LjVTt6wm2Np9Tbg1n0EplJ2x/4TwtiZcR/E83fBWPyd7Lmq5hxJUMEtXUtQaa+2iiD4TWiqNcLcfptji",
-	"4h7kFjq0Lz0qkrw0IvTZKKEglVEwPgY3Qu4bVm/Y5Fn4Njx1jwcifCSHy3OxQ/G1MIr3TTQCDcgSwOAA",
-	"wgjWATDYAYOGC8fo2A5tL1VN5GrVKf1hMvovi5noeBeBocsx2OPf7FC/P/6NCaMOk9r4w7Kb5YbDvSvn",
-	"sGrXWhnYRzO7iJUzwXXL6I0+K3J5aW4aZpQ6PiiScFPsNRwVqHIWqOOY33ZMbS4OY/q9HfRPa86PyvAa",
-	"qrfHWfrojpJmC60Agor43GHK7pnqIexLldyq7zYxHW+rHbYwzq0k9HbZvi4eYNdpysHPABb1Eh17IZ/M",
-	"u4KRKKBXP+8xhjBsV9esdnATJa6JGGgo61f7wT1zpkwclZN0ZitVci+jOZX7e38IFSZjVvByqP9Uri7D",
-	"zamKRJefSwlrXE5NADndQ6CjHvCR9kGADHD/B+VbaaWlxRSShdyze7Vz8AP3GqxBmwXg1aWywhl3CzLU",
-	"CbX2jTN0MN/43wAmB3bPUurfK9JIWlv1rmVqxYTzOCppTMPIvwm2oYbfsmcuj2XDBSNLRW+Y/neHECxu",
-	"mTJWGDS8jcb5MNVCn7h/aWPFZ0ZfetwGc/Hzw04nyQ1qOK7K6xvm1CV8cSID8OhUAjBQkKpZkQ+IIhgp",
-	"e5iuCe5zJf4qHPFSGcX2ZGnDd9BHOshaQvUNoQ7mRCqylZ3SZC1V5dtVMLLpeM0+OisVKdqZc9on3OXc",
-	"zvB+Of5LtTs/0F2zqBaw7bl25y4T+xEGBaeuhJ/wSa/vFuQ0eqyAsxT5e7yDBiu6d9+r7pSSnah133gB",
-	"ONpTaSLjZkT6Bwj9B4Yvp98Z2BA9o+B3/+hq2wdjjJBQcpI5orM6fTn85B96iKvhWyH34qeegU/dDmEF",
-	"l8EoC12KsH7cqtygdzdUGxcyQ7cdpFPYv3pCKr52S59IufnJPnbAst/7wkuGT/wh6Wrwac7uN9Dg4mih",
-	"JOgjDRkS/T1d8w3TJrRrX1GlONOQyb/mvjMSvIoHolX2RqzdexNm9C3Xp1JSfsJHHuwuy4F7d9rIHZhb",
-	"D3cvFh1vIFDRuUZKns8vuCUD2eeOMKTccWOYQ/LYS1UXgWj2aL/3fmv67kHTt92DNQj6U0HgmmFT+wi4",
-	"E0E60/icT66efv7pf3wWOKJhevrM/+wfukfJ6r/xgzTsAeou9xSa6TLwVSAJuQCaIb7tkkHfIqDwrVzR",
-	"ZddQdQBAFSExXrWWinCTwx6cBtV+y2id6f+fjNZb7i+XopcpuX36wJYFgs7d98ZT4q+Oj7TbeE0PlWvS",
-	"iEqkClAXz0i7VcAQ4fK1NywUAZiABw79RD8mP/QJzMBauBhIE3B726lm8WzxmLbcmsv/fwAAAP//",
+	"7L3/k9s2si/6r6D07qs9px4dj7NOzsauV7cSb7xxbRL7eJyk6t67rwoSIQk7FMAA4MhKKv/7K3QDIEgB",
+	"FDjSjJ3s/rLrjEgQaDQa/fXTvy5WctdKwYTRi2e/Llqq6I4ZpuC/XmzZ6uYtW9t/c7F4tmip2S6qhaA7",
+	"tni2WNmfF9VCsZ87rli9eGZUx6qFXm3ZjtqXdvT9t0xszHbx7C9X1cIcWvueNoqLzeK336rFq5rtWmmY",
+	"WB3+zg72lZrpleKt4dJ+cEdrRqRYMbKWijC62hKz5WJDainYc2K2jGi6Y4RuKBcVoY2WhJr+7zu5Y8JU",
+	"pJZMEyHxXSpqsmFGw2NrrrQhVOg9UxWh9hmm3Ec6UTNFuMGnn159saiQDltGa6Z6SkTLeGTXkaHBk0+v",
+	"qsWOi/DfSZKsv6NmtT2mhZ3t1+/ohsg1zHxFNSNU2/ntqSZ6K/fiOdlvmSBa7thS1gfCGs3Ilmqy2lKx",
+	"YbV9WHOxYhUMgcsmXJOnTz4FungacQ0kzi54/QhnmVnp06vKMothyr79//2fxf/831ePvvjHr0+qL377",
+	"P4v/+T8WqZXnOY3XpWz2NMlmPwi3/jRVFbvlmktBzJZ+WGKWrfHTFHHpo18sfZ9e5Qj8mx1et1Johqeb",
+	"amb/fyWFYcLYf9K2bfiKWtI8/qe29Pk1msL/UHaDFv/X415mPMZf9WMYDL5xTN6IUYXcE22oqPWicnSA",
+	"uVi+Hn7saPa/VTDj79leX3TWMGBi5nvLC1wTwfaEi3Di7jLvN0ouG7abmHaLT/w/86bvx83N3nLyXkmx",
+	"qSwnK1YBV+JPsmtqsmSErlasNawm//H25QvyxdPP/us/4ci4b9gpfFnXr2FWrZItU4Yj/9g3tY7WvJSy",
+	"YVQsfqsW7L1R9PiwbTtRK1abrQ5CrFPKis1FtVhLtaPGnnZhPn/aMzAXhm2YssNKN9ARmauFprc4rct+",
+	"0XDTsNS+xmf1f/uJ+ec9Afy0Kk+sf4RvyOU/2crYT3xZ3/IVK6Bvv1i47o4XiyxrQHpp2H3FqN3ltbSb",
+	"b+/RfpHRbtFGik1CNNq1AN3gptcoHqliZC+V2ZJaWuEmRX/drhq+W1oxZ9guPXP3B6oUPYRPf8dFZ3DR",
+	"YUtq2S2baLqi2y1xS1a0sxOEx8OHpk85vJD6PKowqYniUspmVCt+y5KjgHYxmOhJiqybjtfJJ3ezyBQO",
+	"RMGzhjVNZnYZ/q8W++3h9LlARq2CquiPB34QBwmHo1+hJ79nzRGf9McK6euJFvGG35TkgYOLGo5YXXP7",
+	"PG3eREdvTRvNqtFpXDHecDwlY43umHe20p1oJrod0MFJWTsvtmq4YHU0tf5N1AhmKo2xXJzWuKuF5htB",
+	"TafYkd50dZV6fi9VrY+frUrloSOFW1lyN9pWyVvaJARgXausBIQ9RIVu6uz/la1AtbPvLA/pk56SJyeP",
+	"abhGUg+z9y1X49NHDXtk+I4tUvsORzH9ZaRlubh7vV5byrxuc0JPSWmSX7I/XG8pMkeJiNnKNn0ZG2oG",
+	"/C9bZrkh7JonEer1bUNX8E9taMOSB0M7lj364ZZt+SonouyShUnvUeDso19+sbr6SdHmt8w97xftqFIF",
+	"7vVf6qfqdiCmt1tgxFY9EwHj9mwQLSvi3eTJUkruE8dKbJBew9te0ZpToclayR3c6DuqbrwxbWRbkT03",
+	"W/gvJQ1157uASxq6ZE2G35oBl+zwsgATfFEtGr7jJs0N/JfECpyCZ28KhrfCqcmNthRn6ublvlI5eiUJ",
+	"/J7rY/rm19sJbk4zlp8FPJ367FdUHX+V7dot1VyzOq2Rb/lmW3is8wtokJ8KxhAMJ1KkfLxPi6Nb2nRl",
+	"oihDQRzAfaGKSZQkq2L05utbljJ1TKluCp6BwofXfOOk2pQ4/04KdniJj1qxxYVA5WWai9zglZ17eCtM",
+	"ML1+2W225nrLmDkmQc3hWhErNvOiXPOMdM5ouV4FOvrB2cjlFyGsJNjIxzM7uqUE21tNBbnFGjRWGDXo",
+	"q9Fb3rZwSYFFnRZLRqrc+btlSg9t12BlHu0csAvoswIn4V/uL5lAjGqwM2EOqQ1+QZsGpzdWbZ32X0ZV",
+	"ymtQMZKqBUNzZyiYf7IXIFqPmh56P+xSdni9bBSstpSpRgRbOWMCPp5euE5cFzTrmBpxvlMhy0kUK51j",
+	"CjFt+I4aVj7a1+6N1GhbRusSJ9c39rn8mWu30sjyGb2xj6em0yop1+XDwNMpLqLixtlaU++/dY8BO6y8",
+	"Olf06Vdad6x+C2+l+fi24KQ6t/St8wku+plXEdfEe+5J1M84ED/HuC/ClTLDWu19R5HdlrRVl/RQZtN2",
+	"2sgd3jwnH665PUsrdto5Xy3kXhSOqg3dsJI1RTbBTEN6T7nRL2XZfFK28ZNPrwpiPMmN/sad5bQbeq+4",
+	"MUyQWu7FIALEjWbNelGVew/dlidcXjKrPq46xeqvMu9FrHHMCnRHN3N1hph/jkfs2Jcm98tfT7z5vTTp",
+	"3xhVDcc1TAmOH7nmZkKSNrSucZQiOfS2SxOgoWbGKGFSR8MwqkSaVoLR9GVtGcsdoD9pYrnNGiIQCZGG",
+	"SEGsfvKcmC3XRFsNy/5kX/IjpjzM1v4fGwRT/hDZmZXM6IFBYCT9F5ngwK5N2bwQXu7aihhJlowYxVkN",
+	"MRLFdvIWtL3jtQQxVGrf4Q/f5/Ra+JHt3WYchyDgd8e2CdngZEG8STcChIQiVOtux+rnhO1ac8BwJjfR",
+	"vllmaphJ7oEd8ce81nrK9dIL0mLXS+p6PXaeBHETyQlH+4jSw/kPqByR1O9m5IO20tEzWbSOwMNBTgY3",
+	"jmfWcPr9+fWyaiiZejnUS8dewIZDG7i2P6s5FeE7eZuIH625SQTEFKM1FxunjlvOwYwH4B/LODoZB2vY",
+	"2pwajJuQZwEjVYQL4vevXPjf5RSNOOeYGYAYbhk5MvrQcuKQURfzh/A/SA0XFkYj4jkJ0WJpyJYpZv8d",
+	"cjOOLmeMyKXoGSciwBWPn937z0rxnFzhQWa3TB1CgoH9aHLn/kjmy7/tlDvZKWiiOKbLcb/LvplhZKAK",
+	"dDL5ZiTS09/vfABr+Ikt/YWqtKaVdRsWhuzd0HFM8n1GNrCm+at0G33sOjk+xm/hzFo9Ysm29JbLTlVW",
+	"GmC+mbAiEwSJ2bKdfYSLGq5lw3YtUxieq+58bcKc/NO59Vx731dqS4++fMMOc6PDUiWMmZ/ABQRulpBT",
+	"g7Mt0AT8Pt1Agh18ILm6LeXiWy5uEjeikru0KqONcjycWqVMv1QUAYdvwhjRV/Dd7Oy/l3Vib2rWDiYY",
+	"zSS3bVzUWVcqXfKGY2ysJNTn+eWux224hXZiQ2emn07l1pkhjhCsObmx/eTmRD3KYxs5TR7vlGOzxJGu",
+	"YOhxREzLDim1pc6vpCQ4mpjYcIg6mk4t8V+yM20Hzv4tg/BH2zUadEsMqKU81qZTojRJJKuXQZhFF9xD",
+	"olfM+yibPyAwE6BhGBE3xe2io+MEX1xTPAczrjDPOCd9PbnEjAwPHAUmrX74zNtquHmVtdDcX8Le+Y3v",
+	"tzi1bR+MTYbrwjetJMfM7E6lQ8I7+p7v7EyfXDnvGP7n1QSXxYT+/NT9kGCsDJ+oRGiLKiVTmv+Oars8",
+	"abV8JQ0YgUVaGwbeE+rakqpy3e8rmgyxeKHu937VqVtnyEKK1Yorn2SAU4aPVouGg+m7pwcME3F4um26",
+	"dCyroQc2Y7Lf2sdT091RdTMjVc/u0HdU3STjdUzxGYbHNT6eGqiVJumRjBM/R+9MqDqWoqWT+smNNho9",
+	"n4zy/iSzveewyEPZg6OT425ifzF7a/39wg4YSO63MbCFp2HlD09gM6BG9vDB1s7ImHhfeDcd7pIm4BeJ",
+	"n0/P2aWHlmfmrm6E3Des3mQ96ZdMX52RpLqSNctkazubpHxKL/GFdLh/nPE6PZDS5u9C7sW8VNjcn4U2",
+	"qtu5BPtJw7p/cn5m7WorZZpf9Q1mCSTJrA1rZwZC7pKYa6RsZn1mSlP3iboTKbr4vT4H1+fkOjJ5zvPr",
+	"HyTpBs4bnZyektlj+dIz2sgiz2Z0f9gKgXEGNM4mu7pXButFyoN67CBFTuTMyWUfJj/GUiJ7Gie8NEUH",
+	"9fhbMw/k1KmzHMxT5Q2vUSvHXEepDXFPYrWDq5DRhjcN/FKRK2IkeRL8r9xX0dhfiWDvjf3dJbeUpUY+",
+	"yPEOjorh8n3ZIDOEal4z8FCFWjdNeT3PLRMkhBcZeUkRXG9eZETs4Diw31RfJOAYvN/Q9NmRfBWyx4uz",
+	"Jer6dcq+cSm3ULzn/VVQ53ILAdfIGjiVdr+j71/hs39J1MBsk5F/H9xywRVNGilvWE3gcaiHDexbM803",
+	"wj6Dob+1VM/JZ1fV1dUVudm5cMGuBffKqXyMOYUO6y7l/owKzKxJiAauqqG+tq4fWYpSURPMUIQwyX7g",
+	"BBzEjb1fePwJqVk/mmKeOLDyvq43t/LkJv3cUe8Rm1Id/hsec6aFZua0jgPrzCR+cLXqdn3Owsg9QVcG",
+	"Y6glwuS8Uh1/jt03J1yUjdSOQebUz/QJJKf2IZUyUn7AIqZO5EEMUoeSFS9R6kFkYoMgEtI88v8OZTz2",
+	"z4/WtGtMxlUjTVEp/KB8xs0hSX6vx88g/rIwx8sPHT35589PzhZfS8+16XZi5mSLXW1nu4rSU961VLH6",
+	"hYvsjG6KtO6V0chc7Cedi8QM5c2XE799lf4Nsn0zhpzyqYJ39dLjAPHcowve/n3Rz6BfQz/jPEW5TsX3",
+	"5tBzXpryYB+TKWZ2FU6OJQJCbVNSq+Fp4lOQ+1H9EGmKCM1+7lhS5vNLhWzuEpiJv5KZuVE0ZXdNmCYX",
+	"LrJNAAyAws41oRBO9HacktQq55mUtOCoSBftvrpEDa7Pjyl3DzK+2RpWv8UXk85L5248tm/ZSmbiffhT",
+	"ZkmFfBJKbR11wgej4aMVVwmL95Cp8fWWQ75kF/hONvNccW3bcJb+bSs7VbqJc4Or+fDgNmOvqWzu356a",
+	"1TZt2aaOsbvcnFPXZWN6OrgJ9INGlEd6TFD+jccbOfK39DtznFPbsJGJn9UgcJD+lYmpvE0WNcIi63l2",
+	"8ZLPDgNsGW3MQJ0uun4V01ZBTJ/Nhnktf5pK4cmqv6cxrc2vPnyon2iakF2TqgNqqE5ZwYJ5iaplp7DM",
+	"6JhSu64xvB1Ikhi5Y52Ii+qttdyWB7Lf8pUrLeX1hhHLr4Qu5S0j3JS5Uubej2MOhLWPUxHsrKOVJWnp",
+	"slHvBCpAw0tJknOjHaqQrlw2IdcE5Gn9HMpxZWeIfdiS7ueOafs+uArY2hAJYd6hxZOqACkzDvzws42Z",
+	"8GKKfCHXMFX9/3puUf64TnMqxTyHBtC7PyZwHRJq+YZl1AmfMpm5iPYXKY6cQMa5XLl/V/zodGJYae73",
+	"EapOQJPwcUq/W65G3u2CK3p1JfWJYvuwJbgB4eJ0PJdm1DVTKgVTsaVqd/mwgh0V3SVFiuM3+Hjqxppw",
+	"zgvDlIPeSBSIvC+P433P3pu/gtvmZHjJldcC1aIpRF5ht/T0LlgVMajHiZx3UedO79kpbH7wPnENX0xO",
+	"VNF1ykpqXQbK8Ya7Wo151c3XcCEnQ8NUCDkTemicYRiJN7+cybxx+9ALB3Bm7SjaNSajV60bup8Rb25o",
+	"Mp9mQjUvH/wHwc3frcacLKC6nVGH9a19+o3kIl2MxXfJigxwl688Hhs8xWrvFa8wtQqgN6jwdTxc1CC2",
+	"yhnlW8DSSOXnsIA8UzTadyzI+NFIEYbNcIFQqEDw56BJ2kk5SJE9FkyAcuOyAcsX9n2Xm48MjrIMNN6O",
+	"UXtF1EQKX/GmPcgJ11ARU0GcBdMRvUYGUy+d43fuG9mKeQfkmJinM4oi2DUpyD87jGooBuyA1pIlHNyT",
+	"hZ6xgUWXmJPX2BKT0swYqPjxl9pwkkSbbnUDKumG3zIM9MBPQkJccUs1xBYJFa52BRI+y46X3PDVf3tt",
+	"Ml2PsUmF+CGw2dzGhXC8QaUZBBtBYWmPHz5XOiMrOiDZP12bQet03HVFBXwLoBqARJ1mdV9OlPRX+dqg",
+	"tDz1GYxlBT520W/TKYraw3+cPHmvw2Vn6A3LzMswhlfK1HDv4KFcdT13FXx4B/kZ+tvKXyWOBL1A88I7",
+	"sEW4kCp3DYdLsr98/Vr87vm7JD4T0ZkNQiZI914MZrWCFxEE6Iz4meyEyQHYApVDhBqKO/dWRPiX0v5P",
+	"QZv0cK2yO1gTRQ2XmnCxarqaEUrgHYJuuvSYJiVvrXHv5T4zKDtgxiAZ1tyMcoSTKcIRU3nX26lQdsOT",
+	"CT9yby8b8DE4kjnpP6iTHQmsYW52gCVcKTmA9YzUTcvcRQgI849cOonTfdEPmGXATG7RDNs5o3dNi6i7",
+	"xCOi408nVpR0CdZsxXe0ySmg3GSCaFvZeBuiXHXOUGSqjt2dstJQgj2LifsY7isoYMdEEFxzrzO4r4xY",
+	"29WIJ6vMlEwaUEkDPVQ+4/R64vXLq/qNCGW4YwileDu5Q+CaIRtdlUOqnPaxrkjDb9iew7U6UZvw6Wen",
+	"ShMaSQeZ91g70WBmI94WK0l1Jg/A+4ZPSQMlU8lAO7uQkHZGNahYumVA4KmKiyenVqUb3qZ5MAxy9ckX",
+	"n02O8lt2J9/6ZRcFOUVRdXcf6khx0NeoE1+7ZY04JRuRmPCteQpNz8oPHZxJ8FpyhpFD8O4yeHkh6NGc",
+	"5GrvAIo64WKRQxVxUvhLVMHApeddLeDR6yEx/fSS9H3fNlTQdEXxKkq4mpFNEKdppbwtUVz8pO1ln4Od",
+	"oqtM+msOXMaBMJRvSMPFvOobVzqbdBRkjo1PGir/BNS3pmzhhq4y8aP56Q+KUZ3DimdWA5+NZDjh1Iaw",
+	"/QXD/KU5Gp5mnptwm8LiqxG7+93yjBGTwrFXv5jU0XrpWLa0fidAeJZBnuLj6Q93jfmbkl2bypL0fsYZ",
+	"kiqT3+PIfE79RLAy3UhTmUAvWQqQcTYyJkUbu8xrZlibrq7D6PJcQjJ1y84uN/FXZphD5TvAuPGTxHOJ",
+	"tVll8bSyNVSyfEayZoYsrekn6sr+g9cBvkFvZQtYbEw7j6Z+DiAtK7QmW6ZWqAXs6Pt4LlEaZbwCkY5j",
+	"ADRmypR2ntJtp4yuiCssJpR4UCTis+9Le0Y4ddLnlhvstkRFTXb0AA7p8AslmOhDhqpE3EhC36TtbYx/",
+	"uSkCNM5Nb5P4VVj7xeMHmSQsRJVFzgmp8Ha6ruMF9MEYmT4GKOgVaHhYiuYwy8il+RATu2Uq5VUBv7HV",
+	"ZDSQFSAwiJEbZufzHKYQZa2z9+Bw0T08k04jkWH0JxPs2rCZYTCc4NwiQEQSmXFdThaR6Bv7v0tMXfDY",
+	"XG5ivTLo9yCQIDBGFVpO+L34R/7czQNBiTb+qLyfBlwXiB+4b/std6cK20S5YbxX3MA2gwN/7H8SeB5S",
+	"vHk3XwrOP02QUIdZjAnjn06UXN0FEgSGS8/NXKcQqbPXYfA5F7HxOynN9oXsUkG7dO44jp+cakP36RzF",
+	"1rA0Ga0Cm7ECpoxVf+Xn/Qwp/k0rxKNVuos3qJBR7xKfdtbbujj9NC2kVPPLGO+ATTqJFprTpXLoUfaH",
+	"LEjobBjLPFQlM50SKX8+xkEpwSfs5UgFceikofAsER6S+iSU/Fv7zAAOM3GnzEkIyl8ynW7Z6g5gmB8I",
+	"U3IEJOlAA4+wIT0qJGJEnsCG1KwHkw9c1ZPGkzrihbAz2fP0hqa8af3hGEWQ4e/2ZkmnbAb5WJiE4Q90",
+	"KvjvzlNKX0Vw2PeGtHTDyJJtuNBB98MATEPjLP3hgUvVZTIBgdIIxVIzqlZbuIZTix2zgUHsfNeXJuya",
+	"yGHAvfTFzyPK05aueKbDTDZDvGG3aC+fSiZpUFSsedOcZm0XBQpTCm/6DybXJZsmFTzxl+tINtUAWsTr",
+	"Zy6AOqNuuUeJyhlrJ6wzLtrOhB3nmmCuM7FrxPxYO0AU7JTpaJm/xZ3i4eaVJ84P7cxwRH0EqX42SLpw",
+	"N9Kp8sXRUmt6GAo3GCe11L/RLiVZar5jQucyS2cnqd4yVXeZi0cxLZsum8XaiRVThvJcO6dOGN7MiR1U",
+	"0eIGXx9+y4/czz5Lvm95qjBqY38ql7K4ESehPjPLcx/Dp7MTnVs+OnMJ37N9WEVfl/vk6uqEeu0+k5w2",
+	"o+olgJwd0XcH1SwzCMyowna7qZyxJfib6km3cTZINAMUNwpSnbI6wpyqsFb/uWhOOaqFZtJpcOhZRSw+",
+	"BF2iGhbFzLw94aPH8JaLEqcW9E1Iih4nx6SQ7M9NwZ6wK8ZytpewMJXk3KEg53juAfUm65PpdEZVVhnJ",
+	"PK4bwjHiNkL9R5NT5SlgHddEJ1OtPOeCOIKww5y3COLdlQ6uaKeZQxCK6wEGeCEe9Q9Bkv8xSykp68jm",
+	"NCu4O9zXfJqeUyIcDVLEfDWAuknV/+gLtqXc+Hv86MlL3UNbro1UhxkJw5AB66G2ChNnUNkrx8kORH5l",
+	"X8z0wrgpyOCmN28aukJwjz5jO6vjzNWPR/n/wx9mXLF0x5IJ69MuYZPKh/MYXIOuMh7Q36Mgod91TiaA",
+	"wzpL5t5x15karD+Xaj1r+OkT/f3MNBK3LX4TIne0O5+RnznkeeJJG6CZOaaNHNb+sFS9ZjbwL1giTQsN",
+	"5OeZijl7P/bwRNXtjNVzW/g5lNxEe3DPNLv+lPe8Y00yesMEZPUfObdTxwOolOtgyZr2nFvGKScVptLG",
+	"1WQAjZoGQc0FtlMwv779OrdHqRqUNeit3AtM8N7Tg68kkHvxDJ0XfCPIRtEaUvkgj2+puMZ/+wh/JkVn",
+	"UL51BJ10CZGydY7+46NMCdLQLrHtjI+7AcbxgT23U+diCMIUJc/BghFHxK7Wd9JN3uCHNqOUT3YLmYuT",
+	"hnU1p5I38KmkOPGJDE5jiC3MqCcJSAbLzf1JjXYznIK45y9ugoPHxiPsqeLO5wkxknbET+gfG59skYD7",
+	"EzML7besqV+lgs813Dpb13fx7HTbO4Ucg4zHFbv1hUlP0zVj89uRLnD0kDBpQePC8y6D3c35vM/1avWd",
+	"NK+ka3hs4yNl/NKG30yT2l4hc/GuPnRTw4t0VwPUwYLeasUNFFvFbpkwORwd7FokJHYFo1yY5+768jkg",
+	"a8MUcFwuASQByfX0wh0a79x0MWbD4whQFhDsFVQoc5YK7GK6y6nC6LhkjQnZYUuK8ZHu++LupO8fdcPq",
+	"1MW/kzm8GB+GOTUlnwTWprKMQqkTanJQSdR2pnKyhitEcywVN286M1W0Z7YY4rlj+hj2MoBBHGGSmxj3",
+	"UTrexx0TGfj1C2RkT0BD5BzoqKneGcoRLRuv7kIaNaRPu3V6RFU3sRS9/u79Q5gYkXC4dSLDgpmoVyZY",
+	"BeNMzuBrYdQhDY2pL1KjkwdyyqUBaLaap1uHxVzjm2ekS8W+KK/CCIwsI0mi6U3SNa25wIbcYWGZBBor",
+	"8Mysrg1hxLcs2XPNSDOweAb9KAsdojhGP7fKL7sfY5J0rlVaWZrUbO46lxEmp+4Z8Gj66Zz46f4aLvRw",
+	"d2YO0HDh47nJpyo5wDmclrgTCUHn0j1g0TjfdEl0FVbwY6/z3L3qZ7rXcrTuowp455DxfaTdjXmhHrb5",
+	"tJ0R9ZJtXI/bdUZEzdR9fkuXKfD/AP99niXElJKzut8sv7ZvpBtisGauw23L6NxXFMPC92zzCfAzzFrS",
+	"NbomUsdbsTkIK9/S5Tv7xkllDtcdaDZYVRV2t19MmEnYsQyr4O7My8xcBfDi8lRKQCFIuNiV3JEnpBM1",
+	"U2iu24U+J1cAL4I4GvZj2BJSs+aWFSQxKcCAcdNMJWxmiHEdnMOFCbVnp+743BzChStU7s1+Ak0AHinW",
+	"yjhkMp28M5G0Y5nNWUFzGsGFU5pwtQAED9KZbGVT68r5sgMIfwS51wPzceOrRhqqDRjNFXbl7nmAaEjR",
+	"SeGcP53GOf/06irVL+b9sf19VZAplG1+Gs7uceIFuvxntq94CF4CoXCSlfz8i1LBsL/ZcfA+m+KXjRxo",
+	"/gu7C0LlyLUMw2Rm6mqHZqGLgPiZga4NQuc0Q7ra/7HDJsHZ4c4LZeefFwOBhD6Ii2qxcyDDmNYJaQRW",
+	"UCYhOlhLFXXYqyempw1rE/ALENoiSu6JkQQF8kQh/Z8/P9n/EBS/BBYUCB8XbLPP6Ofk0RMMrSi512QN",
+	"uYooqrCRY4wC8MUX0WcfPTl5tfSU6bewCtez5xY326ifK0tXvENYPdl7MXvn/OL6EAV2LEGdLCjeGIWY",
+	"RnPE0H9CTwCYl6Q3F/y3CFgLT8WAMhWE+eBm0Lxm9r7Yu6bTRwravASAQNGEdvYLJHzPGel/WaKcIqAj",
+	"gh/fzzhHy//lNnDkmZfvj8n4viKHivxSkT2vzbYiW6hArohHeLo7D1SLdSMHFQNxQJnXNROzKvDF7MwC",
+	"u+DwKT+dNM1uU62Nqck0lzB7xsR3vrvmcQpAwERJ6BDqRn+ZzUSZAKS+Yw+7vqv5aRQN37A2ArtGMFfX",
+	"PG7YI31AhsHKciR2+IwJbSbrc22l5t5pMvfWdsNGgyQnBuiMs9BK5uZe97Htct4NOJNTqOzf8tQ5Dw7i",
+	"giNr76zLZ29iMXcq5uzHwycwyOGiqVHl9/Oxjo83rLvxsZIzXbTi02WCVrKV7aJabDpeo5cok+TAXYz+",
+	"ZCZLqEdq6BJ7tPjEJd9QbUdXWzxHK9rwpaIucXIlhe52dNmwNGhZmzkCUWushK6/SxUfQUsBgKBasi0X",
+	"NeGmgiAnJa3iq3T8cKrtnUkVVp/HJYmqoOMu9T5dqIVzDMxaBReywyv19Als58mSPDEDHMtMUsYU40La",
+	"NMEeaO5oag8QarZMDGEuXY3T8RWSy22cvAAK6+wi8e16FPiQq1teijC+O/DlO1sdGQo3kGge9RxNHofS",
+	"sptq0YlaFnTpgHkkl47G6PVBOyEw3PsfBEfcRGe09vhugBzqkQQWR6VIdyiNbdxKk5B1TOdt/sl7fvps",
+	"q5+7jLvAmhrzuxi5aYbFhG+EEceaRKDUxO44FN+jE5stxgacBz2BVoFYnZoeNBFyPwbpc41EE/Rq+Wre",
+	"LV98cF31N34iUgH88XVLmqBSJtX9/EB6Pre9qMvs3FTtLN4DN5gQXUewD04yu0hGyv2e69oUWGTObViI",
+	"q3TcXHXg6uqbMvU5Aj6t2c1rGjbiu6A0Pxi8H37yuk0CJ01gUkzo99oPdmfl3gMx5kEsvpOCHV4GlXTU",
+	"QYJjStD5zaj8/baznwt9nfpSc9fcM5nrjHKjYA6i+ElAR86AHEQat8th9F05QsPbUUqxjxg+j3Bx4A60",
+	"Knoj5Q0cxAGaz7mgJKgBCpCADfwv7FW/svRe37L6ukdAKDobsEM6jRwUIb5ZWkXhiDOdI3ehiZtobuE6",
+	"ZQsG5/LoGrR3CiS5IwP0LQJgiaGhkfGI/ag7DvHZT0dG50CjD/bulEes94PCN1IkwQhzKRPM34/kN9k+",
+	"bqt0p0bYl+lsXdp3dkbL6b4HU2wNt2bYlDcl4FyrJf8aF49apjBi2m5dz3G+yb1d3JW278T0oftN43qC",
+	"Qj6OCRYm1z49HTwMdZluczJMGePeXt7Em9PS8QE6fQ/SGrLdFUOp/EyEibj661TImBdh5Rfz9xCnIXr8",
+	"86fVSdiG0487FId4GleFPZ17qmRIHbWNmiMU08CJI8TEnVTs2QDgzYMQgiJdAaTiUpot8f6kYxWlVFz6",
+	"frqnBEzUDevUozcs0apkR2uGq7MaFtzJmKFul4hamKY7RoBCoLBRDYBDtz78OL2QcvdKX9Z6ClUlYFIV",
+	"PGiKajmCrRV3RU+LT262tXKNraaH/W2SQ+cCdMzuMxwdhsEd7kLuHrLjhP4TPps9bz7ffs5xC8n4pzam",
+	"8Lg0jN6y153JqTWfTqs1T65STZtcrPY057qE/YIHpbophPhJ0fqn+ZQupN8MKaIL664Kz97Yp0zRwT7s",
+	"wpfmvdCO8DgCnQEYvBcIkXvr2u6tMXDcDBHBswgkg1qkqVrQGQ1X9U0mPJ3PzuZ1oYWDYLB+qL5SM7e2",
+	"a5eiUww2yS/R4z3r2btTMaqP7PVd0mH81JJfowvi/PhrLuj3YYNxIc9+EH7DL0+Q43WbYe/6lmcRRFed",
+	"Km7EM9VPNRNQ4XPyceJtTbVh4FrP7k7U0sPlZZuh7+9h0DscmhbuBTsdv5NV2O6oraynnN+QJBPBOtId",
+	"5pcNyzoyEdAb0LufYXgb2vmtu6apiJAEJwGZYFWUBt63L05gqefl1hx2XXmI/GNas/ctWyV7yp27i37k",
+	"t4Bseg+5HR6N89I9l7NH27voL/tBnk0elp26/OfmCaKcBGpSFQ7nTu1OYk2we1DZsvVhCPly/IK8TWVr",
+	"0KW8ZScPeTAkLqx23oe8/zl4w0o56EeqOE2XhU4lFOnVVsp08vxHc+e4OYba29MpWQIa8+AthTeWv6tG",
+	"0jISzKOgE8pyBwLTpxz1G+OPeHzZhfvPeWXgHsvffans5+OowNSuf2kfTxoLW5ZqbReSIWoGOEhcY3NC",
+	"cDr5RiTa8KYhK7ljFWbjaXrLNNlJbfDaDbkTrvgGBuyrCMuQChw+hsxP/3UC98l/po9Ted8gLDjVi8X+",
+	"8JbpbDtwbnToKqOYNtjeeSpwUnokfNGZQ+AqOB7hMCXRxPoePIXxtT4OniyWVAVN1LZsdQMdK3zdSJNL",
+	"dW5lw1dzRNYb+8IhLbE4M4W4Kejt9XgedCkslRtgDTVgiQH+8bpLorhjv3LfH95y92Zr7Lb62sGGUatQ",
+	"2k96HBm0ISrijGcH44LHykiypoBoXESRtzgvZ1edG1/tFexkL6kJgF1D3791XqMSN0qnZoisrxSjN1/f",
+	"suT6sOfCnHXtPebuZBNutmZK0SZV1gl5kk54eLEzkBqeHXu2iQ5CRMjo9HqaRIei8qLdT7k/zz29eymT",
+	"vDRU7ZxGY2gcbKg9S5+zEk+wDLpDaJRSsPvQoXrGoafKcLGBjqVpDIsNF+wNU6874xBzCiaRRk2EnrRe",
+	"KEscryryO0zJuab8ZEAvgBkoD7ITdehFcNxf0iOkJu90wPlcSQXxMNdkX2/lHqCE4taD5TyCtW1JWR/v",
+	"z1H33JA7LWkNklMKRhKbYe9H32fXSVPfKrnElcZXPtw+yXDusRNw22LDsogLyooPlgR7SKzKVTHw1ZZ8",
+	"8wvkTG2gz3LRohSv5yAHv7WP57FpZ7LeNUb+ki0cqSj10foMv4TyX4pobmSi/tMq5qCeWTHo1b41pL3P",
+	"TSb0wq/PJuzR0T0jeCkY6g6MXMSsEB+CY7HlSOakBa6oZ9mwz0FE9DsWJGqEfxtdN17YJy+IcCRHOY+0",
+	"SajS9q/AtlAJ6HFSv/iM/N+EAw4bFl0USMuzUyrzFdzlmZKud1+ybhQi51xgHiPxsKAzEJYBxSHj0Da5",
+	"9lYhmF0w+1umap5p4jSrnMyXrhtshuTH7dfQ5yMDWwTCJRlqL35Ko7idn2EehTqLg0WMikxmd6aVWa4B",
+	"Y4pyGPLEbxyHPvu87RSh0r2itmbX5HCR3iguTNrPHazSN399Gd/kBJGF+BzeHWdH2RmNvp9eT6qAfMJN",
+	"PicjbG455cXL0+O6y+BM8unb2aL1geaaORHDjfzmFytVl9JsnaYTMKo36BE4J5+4Lzo+1kgQkqFIQaV1",
+	"JhAd39tjK/SOelTodzcCXNj2Hh2O7Wixst/sJaGuZKRgMYVVN6mrPpRCe4L4SmiXy49DJ7kC81rP7iut",
+	"ZDOz2h3eSE5pK1HTurjMXtE22zQKgQTSDJTLw8/2NASVJDVWih5+Vn0Twb7EBgcKs0uTS1HN3rL1XZOx",
+	"n6TAWN701skoWwCaRh8dguXBlRlUhJKab7jB4ucrYiT5ok8KRNyTctXl/cukabx7rKEmK2W/+ObNHlnj",
+	"DrbZe58fUvDs4ToJ9/LNL3dQ7HG1/vt+7MoRPbn7DU1lMOhX67Qq6Rrhmb7/QNtYY6IGb3hcyB76e+C1",
+	"HYq8Egk8OfTqVnJh3MVRsxVH215qADoZtHGMA8IjxPhJ47ih4traJukmLnUq2oa10Iq1lKt+VkLug+M0",
+	"2YzFLiXB9/EAlUO97rtza8NacLZqiW754lUh9MRcx2fmhrLKV8NvmOsc7pzAoIgVtW5lMwDqcUvY6V5l",
+	"kePRA3YgFJcjtWOssJH9bQbcnTsMGcwO3bLiJKfbZBK3j7RhzgbKHFp6tSuZCr3AgvAsbphBpQEedex5",
+	"BwmC6/RfdGvJ0Wp2Ftyq4btlQhpjBhrgWoGUt9o/DkOwn2h1hmI9L8dOimk6S6aJFD3QRNnUpLhmTGQK",
+	"3V2RUYl7LI1fgvNzt5i7tRyi+krumKVr6US1kbMPa1p+Gn/RXzZbEYeNsxaRqTwhPZFgJwPh/cLynCzb",
+	"VOdCkS7L9kCMmjEB7WCpL8WIb0Dfmv+fkos0ur77JSlwd1QciN7RpiEwd7xufUx10NRokAU8h5tASCTV",
+	"ca/M5hltFzl6UTOAG5Frgi+XsVvuVMzsDV7i5Qg9sN30PL9oZJAgMsN2laR/Z64L7ltp5b1iJ6rBhOHm",
+	"MO0aG58XgZ5X79/yL6anDbHnYxioe8vTywhnmbeo8KdXdaaH3eHhsnPm9ELwAgv7HoRyxbAYn5ETKJ3e",
+	"nn0K68AD8MxIMdgz5RrATuZApJsiZlOMM77qzK2P2AUzZ+3wHlJhOVXPHg1ix8nBOnM9ithEHBgCCmlP",
+	"z/mtayeV8btiRRy1unVBHi8gQig4LN7tqtvDQVDfb17Vc1/YAs9AWRb+uslBtASUy4QrtamzP3zP9kaK",
+	"75hRxQqdfW3oaD+NvbijasNLI35Zn5aYP1mZgRSBuysHt+7bQSdiMzm0owm/GogrT7Tw5QjVaLAst1+J",
+	"3QlU7DtIu13PsksO42XDqJpVVjMBzpLdrTsft5h4Q3SWys08u2AUS8eBE6bML4Uck4eFlrTOsUyWCO2s",
+	"xJN0bbRDMsFFDMPEbk5JeihmtRVWv2BNApt0ovPzzkG5zZDRmZhlRo66WCJ8Z7L/clhDuqpjQ7nIddOi",
+	"G8VY+qfgMS1NLI3omLjxapnCfvlp0IS3lhWxnyXLA/x/qefJfvOvMuOKzXMqv2Fzi4xygLJzzIa2yfQf",
+	"mVkY6RjeRWpWzkAN3ibY2Spsv1uv/77bkAw7+RzhGR1pMJyUcqjiDq/kjmnw1jospJBTHKcSV5i1Exy9",
+	"W4pOcPAnHFiheVd3qYlIUks7ppD74M0FMGsKGaN7mgE2yxsnDQW/Kbcr6/OZn5Ozq1jsuCnzH5O2gJTn",
+	"fyVbBiLuo/wFMDrTHg370wBUnHQtWPmu03DLBKGNYrRO416dNObeZQ0sLGTL9ZO5ZemQUW1ljWOlirgT",
+	"BgwErph7tAdDTko6P18TBxftHCRQPIBz0AxyojvFNDDQ4lQtuq9JHrVgC3CJ7sAfGZvv3PMOlNUhiwFH",
+	"D+o+kLx4WMNGpOWR8y3NKPwPiREjZ3hwkvUQvSfBZRxc6QCvpRDrI9eklCc7WAlCd7ITJu694vMjTs0y",
+	"qjY6BfxQ1sF0xA1R//pBZY6nop9ntkEY7OJXUt4kLpWp8gv4wBw9hKdzKRW7zV+653Rr+UmqWofQI0wS",
+	"YmedB7S1f15KeVNZtQa7i1qVVWOzdMwGOtXJxVEBlzFMecf5T5I8dNifcYLuSvc+QP/Z1XGEPr2s7OTT",
+	"Pb0RZrww6ymHOJ6u9TsN9e+hwO8OvziE4MYBhyVuuMA0VeSySfY5n+rzNWHFQFeobBJfl0tNyuMmwB+S",
+	"17yWCi6jFtfgAwutkhtFdxqK4BRrDkQKjBt5HLtOiWdcCKYeWcajWj9zQzwT0jyKwPGmH1zLTpx+Cu+r",
+	"/DP22tuw+tGOUQHo4ydHtBfd9HftxXzikR0zW1k/ggU3jdyfeNxI+aihanN6dlCqr42Up0ljtlw/0kxh",
+	"lWX+2b5gZ3q8fyI04fQqdlQcHvkmplPjPVorKcwjJuqyMVu6SbYIGFtb9teoKhZPReZsynUxGs8A4G54",
+	"WuSaUOLDKccnloaKyLv3V1CsZZhqx+LYjeGbrUEsfWt+TwHGp1DzusbMhFnJ9uLMabpTtJkWtG5+QZGF",
+	"bDVPzGBNB/XWKTzTiHuw5Xe5XQuBqVK6Z0EH+XLUuX7TPGfYw+II45X4fxRS2g2WIVQrNW1SwW6TuWTa",
+	"0KrqjpqZixx4HaxWdG2spT/6O6gwCRUMSuBZCZ53GGGNJQ5u5klCdGZ+X4wIM9/1uPWtGJOl15eEuZoJ",
+	"ZeVWMI1k9d+x6pXb21NWzLihPxgkoF5QZbRVtYNduqPv47HjLn6DSWHs+2hXsjKqvNJk3CLYyS8YOUWh",
+	"t1Tc5DNAIghOTawegsXY+Bt4uQS6jsfu/YANOl0NvZK7HRM19eXQQ9MpOqFKItrB5HD2GXhWs9PParAh",
+	"dKdaxU8/f+2fg3cA0XpG7V0OAhvH4it3RE+NgQ9Cy2CnZBd9/p19GuybxAT2jG+2KY8jpNpBUnVf7uk5",
+	"AZPFmGKIW4on0DIEJai0EsCJ1H0WDSCSs/cGXLAJ19oRGObtwi/TbWhE95hs/QqqwHbRtjrOSXO+4fKv",
+	"vhB6hAGaDazMrEHI1xWMmP9YmXNJw4UwIbcZZ0So9B7uboyCH6U6a2m1fy42hDWaFSYlih+T6aCRAIG8",
+	"KcdELrcW3eIIngFfrOJK4eE8nhPfgqE45+urQ3FqFebFTW+nS7TVWOXpVtwXkIZv5jZaeXF4DxUbE1ES",
+	"Mac4/YWrmU0xkYIC51MgDPgUmPrNrN4yY5vBe6o02NHJBhuhMe90r3R4CnxF9UT/xvJybL+X0F0rGbdb",
+	"3eS8NiATyr+F5HwLgiRZo2XK0yBvQwOD1NW6z6jFmq2kgw8uOUnjXsx3CTsYlxuTQm3BAB3AAWIzNqeh",
+	"Kojm3RkEIat02R+ypW4uflSosoYd6I3ENTp0gGpRhBXYJzq9lYcw8Zvhdt6d/H4iwY4M0w4cFw6wZ3d3",
+	"HpxlajC/JVP5Glg+7SGdI8LmyaqTG7dlQ4DB01lP8+XMSG7EPZBG3WLjEzWVOlccvJ91+Kb9Hhfi4lE6",
+	"wJDzHMs5rjzm1p6hcd96SAbHi541T/Ghb2w4zYdZSmXu0Vw5pywuL6dDj096DTH807mNbO6atJuemWvJ",
+	"MaLq2uTwjIsSjPB993Tmu84rVJwNNRcl7cU209p7EgRoR41Jwk0EtTbqxtE3wVXa+CpLTENx2CJldiIk",
+	"1CSxOd+X2wIvobVuJhW47WbYrS6rLaXmhGK/wgzlTK2eciCGd3S7LQ8EUn4rspV7ErQE+1YN/xqEHI6d",
+	"btB4sFwhY/YWraNeD8eqhM5BPvTZSDHfWDsHl6DJjt4wIqTVYjQ7bSJHkDHusPQb3LNvNKeobrAHJnMk",
+	"cCzmNiR5UAGIKAWN3pRT8AU8nTMw0pfpxpseCdSXlrl9NvSGCaynzqRWhYzTUSaEN1Ed6g/x+a0lqcwq",
+	"WT7bt3fplLgLOJmuM3VJha93ag6wnzNMg0rkcO20wWaWDp4kG6TpREhFvhyCA1IWKOHW08+1z7v1n64c",
+	"F3o26vurIu8k2dn5E49yDrP5XatRtV+Mpmc/+30OJQh+fTf5a8Yya9iMLjR2Rd+ydDKpz5idn2ObAZdM",
+	"mLKXbR1oVzMf2DLlhItMqJ4OgwKQfvvizaoCN0Tmk099hZ3J8VU6v9sDl6atiSmwpAlzovezT3R5KgZN",
+	"cr/kcxinu1Jnk8vj1tDHsEvRN/sVhflXPeFy9LZcfyQwvyTaKGZW2z4mx28ZZAU7VU2gL9vBosHOghfB",
+	"PgjNT50QOuq/OROIcyvN3Bf2l0ja3iLatQRWtrPO0S+Zy79kW3rLHXJ+XhgWH+Zcsj7s/gxlnjXNNTDO",
+	"3Tuw9ksbJltgrXUWSOStCyuNDJUZSKo94MbxwYNe9TNCSvB8xmAYx4zd2BFQBM46ucou5ahGjIIL9Pcp",
+	"K2T2kAhR455sffI13SS75OZK7GbWfOaEb0bYOY38xKm7pjyhfbSAUzSDByivEdsoeelztmIZuERrjltR",
+	"h8+A1IMMUivxnhOKf8e40JI10opJCO7hDH1OqSm2a+1E7ZBpFIUSR4KrUHKLqgKtctSFxj+TeAcXvBXL",
+	"xE5/8w2EzvAGzK3H7fNUydU4xRuxMN2WaXoYR9VCUgrdsaTJhGZlgoWA2SuykgKt9goKUyAzAPJRYs4J",
+	"0Bzl9x8Ip3WX6ImFZp4UDJIuBMs3KAfQ9nlHCVlmCiV5XOXT1HYelqpLWR+QqFjjEzVYz+DT0/rLnHOJ",
+	"kh3XumWNIdaQCTEOQpPoUrCsCcA5b9mt0WtbM8FBA3YQhWuUWCFgvUUwEe4qLtaYpAf7Cs0ztJHq4Ly4",
+	"iKi56RC4ZM81IrHVG5a0FcMJGy5aSMMAbf+GtcbLor6due8IgJxrJBj7Uc6uq/4A3oDDpLrVjXPFpp36",
+	"3kJO5Pu5gpp01CpnwxUKALtRodYSdqcXBf6sBXMXma6XEeFQxHV2jsuzQgNkbuaeOcOrm/XmXocstlE+",
+	"kIMQmRsPLkdX1Ft2uqX0tX3odbrsIa5xhumGMAcOnVwuE1qqh4ZRnU+cjEfDMFaOwTgsfcZIJrx/hLCa",
+	"oVSw2UewYxO3rnJZeck48anN/ruQ+8aKordsXRwrAQjw/lp2E8iHTa6ZCkUs8ary5efHjvM5GLF9ycun",
+	"cW/hTxNq1ZH3ZXgb7DCDxYsZQCI/nX4bI5OGxaQJY4xvonzUAEm503E6aXglhe52dNmkNNmWqZVLrmW3",
+	"TB0GiUunqtgmK8H83Z28oe2F1Cp+Sw0jDRc3ANVYVz2qpn/7T5q0dMOgspgK4hbuHQ5yL56jygA5t6mb",
+	"PbRcSobBmo7X33Kjpur7CMVqV72VLdkrbpgmyE0llX4bKes9b5r7+4AvrxqODn/GqkmNHd4dRCZAZgK4",
+	"4FLKG1eyLdLaK/YOe5vUOC40/SYvn/wgaQgK2Tas3BeLAMRpv67WaV/cRCqtXWtG4B6S5wyB5UMW6N6a",
+	"EtzX/bqFQknVkgENUWOcAb4/0/fxHaN21egCSZqUqcZ2QVoIYmQbjJ9uV7DR037PCRSaanErmy5zF+zt",
+	"hIUpbGnuQdJPQcBBhmJUtRmdg4HQiI536PcaSVt/OKNpVkF2R6wXTkGEn+PWPHb9Rh3k+jPmmM6tr4qc",
+	"Vb0Q9rWo7uBM3TdlFTJprENf6QC8Qd+DgevpUREgR0U8NSovz6twBKz9a1dBIHYWwPyfExduxbRp9t7o",
+	"yttz4V2wz6UaJMG6+r/gs95Vbky7aQRtr4/+bo2fPVlN9O8L749w4R0jfYYTosINASXqlODd8ow8qT79",
+	"89NPPhvOIQNpMHHp+bvtZLnbH/qKGPmp+I6hXPIL2sq2IrpbbS03fN1ZEfL4tW7kcJmfn0RquONlc9bd",
+	"kRT+HhOpFKI0346oHF4pg03q2/PgQNnZ1ukGLJfzhzB1Oy9Af9rod2Om18SYgVaimQjZDFesHcqDD6QQ",
+	"PWnX5Oo4LZOl4+sbJbtWz2pekbfhcXKXW9LMwoBr2dyyOlsYoLe8bbPIEeAlTZLhlqlckcCINzaYTxfo",
+	"UPk9rgZs4weMfLNualFmutvOsENZ7nrpakpmlD77HRxKzirv9hwA7zz9y2f/9XmhQyTvEbVT/xacK8cH",
+	"I67LP5oT65FFi5OV6W4mFKb/yKnqc1jG910avDLX/yvdlwSNt7oiLW2ZqlDdYTWRirjWd6H7tFWFhYTY",
+	"itV8NOVJjPGpDEFIIoEICqK9YS0i90pPBZBvCACm7aXPV5nW8lk/pH1lsmS3MGu7ODkO5uK/3Oe6+Upf",
+	"l3CM6MxQ35HPgosd4tmjZVR3ZDJRwBwi4BonLq/V3phWxajlSj+2Pz+Cnz9BsfXJP7UUzwkEWbA8nhvv",
+	"NIBGhWsuuN6yZKLuQIDOA6QZBfYHff0ze6oY1clDOc5SwMiZ2w/3VtVPJ0vx65CaNYpOYzCh3HPij9ix",
+	"x399EZ4cp2Wue/7y7IZ8ZmeeXa7Pfbw8aMXd5faEwOZrk8G8X0lhlMxUJXRN/oefcg0eLX8Om2qNfpl4",
+	"E0MgJ5D13Ixdc9PG9y3oQBGPvzCYaJIwkdaRoAzNwKxH4NTlfD1XI5OdAaDB89DKpyCj3Qd6yHFccb++",
+	"NMlCu+ezEJCLM7qPSgQwURrez07wDaOpeqpd23DTFaOfzVlP2JKjALy9hVvpwAQAM0ByzciSaV6zwhYv",
+	"GSL0C/ITyFIkJ58Bp3JWy2W1Yi8A3DJpyOx4k9YEtlTtpOCrjMEyh9a8npmmnT9koSvBMUqp4rfsHlpg",
+	"torp8q5U2MU/AxPfMOU9i/MFge4lgdu1qEOAZzD8fPyteCP7xVSej/L817KVUd3uxKk8i7KM3sxsHg5y",
+	"4rxCdJ1pBBiwZK1KVdh0LVO2PXZRYXvA+PC7MmlXl4qEyGxFOL7nlmrmSzKTX052HZvrBJrArk9+NELC",
+	"GSX/YpfyzMWrea5CurxQww8zKMtwn03PFQF1ptIhixj7JwC4mazpwyhMIYOPNfgzv53hsgi8pbytms74",
+	"GTDgdrE2Zm644SQDFSMzCRv7+w3L7XLARsrdxIlqLLqjc9xpL6TQ7OcOuC7Vhvk9XWVulYatzevOzOlf",
+	"fwckHuPCk0IGU7vh2hBqCG2a0i5k0KjtLrcfrr9fbLi++lH7NCJP++R2RiULpfJ0TreDO3Fr1kv/zifH",
+	"jQxTexNmWj9upc75VlddhoVqHhKVjz2AQnabbTIFCVK7IU+4VdBBFppaaCz5SVTMz/C/w8Jf8mS59o7r",
+	"OQpwhLCVLGqnKtkYV7Mecsw9RCDXsPIuQTwYDgKxrCiem2uWRWCbheY2vapCJ5732rk1ON5BRhkgnTmS",
+	"9+QKfFF5Zuy5KMvIL1P+5zUXhSKhWjTSVT/NSOthM4ia359CgsLXem8ozrdya0zSRUqzfSG7lKMn232l",
+	"NGXWdUrBx9Nf9+Hg4Zf/KXOp0qWdrnCE8Hzy44qmzFtqzrUqZmOOwUwmgMfS3WCV3Gvfn1YKRnZyx4R5",
+	"Tp488wUtbePABzVrsPfDiQ0D8BbXVjWsIks7P+NEojsK7Akiiq5pECMCHesnidqg/+9yQ47d2Fgnamee",
+	"WbBDj0xr25nAC+D/ANqjVVQCNAfkPS3ZWqp0EsslEPFkKsWGEog0EvsrNMYHtUpY9rHalpGDqo/Cymyr",
+	"1OrXYhYGFdZg/sTNVharjlOV41mU7OkC8A17mCI4a2+z921DfR/g4xVMRCWY946XYEsgSb/NF9m6J67v",
+	"nONRLzztovr0orq+PmASY4I7yCjY3LDa8UpG8x5zUM+FQ1I722rhDkTmaLepym84nXcvD+qPdy7I8u7Q",
+	"sroPJ88IDHknyCioLAU7VNjBpiIujasKfb/gvFMSQtwh9ynKRDqV33VWfluvuEIGJxpx2pdInM55S8S5",
+	"/jLVbydR2La0c8N5Pg9ZYH/SODFfgTA9j3RJbtah9EOPvXTEY35BGZjHHrapz1P7f8mn1dVnV0S1u8Wd",
+	"o3s/iJQijBg387TbqVig++2dh4IqdUPYlzKgJ25IPXe4zFi3TBmmXom8865mrdlm+rZ3riE6hv9vhNzr",
+	"Z2S1pcpUBPqB2vPmYozHOb6XTQeb3THassBUw+iQXlY82kv7SnIsxuoZJhBjSWwsSKM8+TI8NEh0K/uo",
+	"nfvf7DtJJJJDrWjXuEBU4YBpoPNTfWyLBv87PJ3SkWntLv0yE75LH+qG3c4Y5Vv7dBbarvealw0GOWIp",
+	"n8ucTs07+v5dPtF4bpvyfIfyfJAw15UYeiWU1zxlIBtnZkra05kHUGazPBSIkJn0c1CTxZSACuEZ0g4r",
+	"ipNZnb4/djmUZJ0jo97y9SwZHHJiUoOBIjxTorsQexoQKJNJo7vdjqrDtGNmRn81OCgzfBV4sFIjKdrO",
+	"8nkkhe1E/m34MRnLjyEKSlO6PS3jLN3wDTzGVZQ9NFYZ+uLvXuLE7dANRib80cg02e+TgOGijFqxB3Vn",
+	"pEwNrqTAx/05C2LXC5xwNfhdCue+Z4C+mTletcdJyf5miBKdUT/y+IiL/hjk1M6v+3zekRclya0TGALL",
+	"TCOAlq5cRPD4x4ZRla+sYpnkSVj+x4NjYGS32s5LcHalC9Ra3IuISH6wmDSOEEeABp4OuZ1F/e94XzGb",
+	"OWPmcEMU00ZDsVEU4QNWxOgH1yTqhVpolly2lToAGhexxul6iux+Z73t9ocsdLmmmzn4Pps5gHGOOwan",
+	"YhIdI90oPcy/B45EgrrZeyr2n6sC1+SYLe2JXdNxBOskp2yYYApz14fsyQ3RhgrXaZaKA+Z6u+w8t8Ji",
+	"d+d8TXHqmr/8HYlVcwm/ziujXYMv76/hNSOsYbcUMa8A4/d9RQ4V2fPabCuyBQcewhBfESPJk6ur5wSa",
+	"RUJx8FIaI3fgJbqKT/U5IZezbny89TwnDDQApErlOCvHjX93Z7oomN/3bLlA5YobLDexTJ4ybduGs3qu",
+	"qyeX3Ay/vC1OMEYg2aGtEEcactn8l8yhbnwtUrJS4mUui93++KrOCMtGrm4Gl0EcnrjfnG2r+jVsZWQG",
+	"VrOd5YJBg/e6zXhifPriOZnkYbqppHLPnv2W94nmEa9F2xFtm9/bsB9h+T3fOSZLnZofadNN9UlMuuMz",
+	"EUBf5EWkWDGyk4o9I17rQcR5FwN0N03lxeMWy8GSF0xhTciGdptE/I/XPqUEHoh7BwHAQkEI4PYEhUpK",
+	"tEcNIp9enWrH7j6a3jHFacqiYO9b5uG+R+5bhLcz25BgExVvFzRuyoqoXKYiPVx+EndJ9GoBLSMQZuoc",
+	"YFebaw8od/mqpbgd144Lvut2i2dX6ZWqcQFrmjP7Nj5zDu/7VKcKaADgN8Zqfn/SvqOJ1QcjHIH9lmFD",
+	"n2N5uKPvcVmuhfB4jVE7HkaVBwoLMnrGImL/f/jq5/FX/1xlbZRTdIW+3iUPJiqNP089JztTNmCmRKbm",
+	"dMcMU8TF9JqGSEWUbBr7t1vm0hpwg7giK65WDUN8VgT+WEnN+y1cSWHoymqnm4ZN7+TVJ5/HW/nJ1ZM5",
+	"197A65MrvonQ7a6Ob98lGwdmzisF/3yS7hOUeDLg6U9O0sGD5hWs+y8J7ZOrVbdz7UkSV20F2+8u9/yk",
+	"Pz9xDleHhgtf4NMvNf1adJBCwpoHFrSqipLgPjGKt4AUYBk1icTag1T3EuPUF1suvPBMnve0JPWdhiY5",
+	"/NNJIv128q4ODdGCiE/fMIqvnRUyDkRncFlrvmEZG+SGtZncYhESLBLOk4Oe2RCuWuy3sklGi0dkcJP1",
+	"L7gphtZwblpx/ziYTpZUh7u0ve8pdhL9wXcrHWlvV8kMiOMpcs2TlSgq51Wd1TKxkTqXN1WzVeOzqs62",
+	"CyfNMZlBzZ/klrK8XbgkAoZB4IjINpLgXodUKUeNaOmVJ3SKe36iiR7rE2lxGU8Qd0DUDk3iT4DdSbwn",
+	"7474OiF9DD+anP6oQOgC/QLL8+kmmwjiMMk5b6l5tU401J7oVDOrMRB+YH5roBko3XScztfXpMFU8+tO",
+	"dlLJdpbcn93bcz8ji3RqQwWkAPvRkusLOATphOeiEoLSBZeVdkZ5y+6V5MSlqhum9fcuTfbhGnDnE3Oz",
+	"2bfZVsTFfVpzTYF91uoo+/QUxXSy49+gQiFSsoSc08pnsDOnxKV3C+EnctPWL7aSr2bbwU2m1QSx9pUP",
+	"zsmWiYroTjGCBTjotIKcTixiJK7nRtp7RREbbTIcB8D8b9laz/B32X/dsHlDQweFGW8kNF+wjtcJE/Wl",
+	"kjtix2soF4YYSVol5foZsazpkE+twV8RRcUNNP5fbdnqRldEwhi6IjVbgfqsPyFvQnkkZ5qoTsThlYrg",
+	"VYSZt1zAi0tqh4CU4BC6wVxX72by9jAXxHUY+iQIw2eLV9boJy/krqVaR+GSZ4snoCi1TNCWL54t/vzJ",
+	"1Sd/dgBAwEiPadsqeUsb/fhXI2+Y+M3+dYN+JAlohlyKV/Xi2eJvzHzpHsaUhFYKV1r36dWVB5tx+QLg",
+	"Fl7By4//6ep4cZtObWL4BmzYGBNU711Ugq19CDs1WJjd45CHGYfpFu+2jDBt+I4aho6JGB7dBXLRb6EX",
+	"z/73rwsOda8Im4SG+QLItYjPPJay9Ms8gUz5j2rRSp2gNJIAfYCDWaSW2j/y+FXNdq20F//h7+ywsB+w",
+	"k2PafCXrw+V2yO3CUODZxf/2R+CLCAsfx8V+QBVEBuD5x8uGiptHvoGH/YuVFI+sVaajP+jsWfqWa/OC",
+	"YpVkitN+7hjEPR2rBSOiJ9WxQTuWagCCjO14dp02RK5WnbICxN20VVhpha1riFQkWLqpafy8yHD3k2Tq",
+	"/VHTHPbe+/mwy0Coukh9zPfhnvXB1EA+xDQYyLt6Yy/Mk0TJ3T/ukaNfNlKqN1bJSbA08s/5HP0lktqR",
+	"HT5ZEcH2TBu0B5+DmgCKAbIZ3nqEti4TMy2j3tEb9kp8rCLqlQB9oUhEPTlN2heuYd250sUqaFwQ6o8g",
+	"ShOg9+Nfef0bqiYNQy18SPC3bCdv2TUU5xzfv08TCN1SXGrSOpQFAXMQuqeH55Bngx3buCaKrTuNMeic",
+	"9vACFf3UeXoQ8n/pJg+A9ELuXSQ3cdufYGJoz/MP0KIwuW+41B9aa5S51c48HuvvYEwryz6Ok2SX8QKR",
+	"UMov/NPb+T3bX0K64cwIKO5kzVlT6/GZeryiDRM1Va5KfvY+Hw/XoAMzyeffMKpe4CNFV7vvrVaiRD69",
+	"Krlm3/WtgkPMjDUNoYZsqaifu8veuU4IJZDTDOYIXdq/YP5m6kounulf0uruvV2ljuL3qRr+5Cv9kAGg",
+	"60bd2bVZEkpaE8O0gX4XkDkZcjcUrz8h3zsAEEyZRTl5CWYEM3RazcRHziR+WQGf/dSrZIebhIKD87qE",
+	"DLADhfxjS52K6C1tGrknmBftPN+XpPnjX+H/J81lRJe/T7aHD+SIewHavhYMXR3gAzlYS2jJSO00izsQ",
+	"8/S9BmsqIPzjHVU3+o5CfdY0cirwd1Td+C3+vV/zdi0f4wV/zQyhkMZMkRErQlc3vk8itsGnHWY3SwV9",
+	"Vl0rXwonY5qDMOcvJON8KEZ60xnXIKz+A7CSy8r8CJnpTedgXey9zIU2qrN7j/mdmnDhEHwhInGCdxTT",
+	"vur6g8kf5JnFR7KNF/nqWyBr6kpT7pezueBtJ8YMAB5g2NjnAaqth9g54oRGahcYzhvrsmXig5iAH/B8",
+	"vQZHUuxGwjjTGRZ2l+D7F3b8P4p57XjpY7StLZlDJz+ykmLN1Y7VRElpyAoxwsdHQ9bsrjJx6np8AeP+",
+	"AbYb1vERbvb30mDrPpR5gDmmK6KZpREUPxyIbumK6eeEOvQdaAyJbSChw9+YGUJI9NIM8Ve2woru3zs7",
+	"fM/2f3VEuqiv+kJM8ZatpKrHDaJXkLDwnKwVY78wTeLaYKifOWIERlXDmTqDDbqkc0Pc/IGcrLDWj08w",
+	"/AQtk2+55gb9Kw5+kBLFTKcEkWvf/MpApIBnbC8fbr+4NPiO3rCv3eB/DJkQVvMRygRrQ1mB4BJfXHPW",
+	"A8ZSfIlcLDEcqlycX4EWOhMJZ71PbL6An875wKe9oy/9Qw/hH3UfK/GOhslfyHG9ooIsGaH6htUYgsT0",
+	"ujt78VLxAZ+xlw8R+IqLkGwF2LXOQW0YVbXci0TZxfHmyqaR+0dYwnvBS+WamZcw9A/tH0CWhKV8lBcL",
+	"QzvcxcLtpYLu5UZKy6XUZSmWXS+9NW//EP7jt7s7aBIpX/24pYGwZKLKpKVDm1XXUPNvV+C9ct/fGWtR",
+	"c6Ui9gT9B4e2nrx+1lJl/pNs6C3zKZkYWQoGsc8KDS0w0I2Y4EzD1C1n+6lQ0avw0D061/qP3HcOHbAS",
+	"9zhBiEmCjcmxS0AfrQtZtzupjaNuAFXF68opFVa/gF9Wcsc0gfwwws0ZzqV08iXQ4b/dAv4IxoVTxGan",
+	"bT688yGZekkDN0GIp2FwJA2RnTk6a+OITlbv+y5+8CF0v+iDJfrfYCEXTF4IMBcDmSabOuQDXihKHi/g",
+	"8a/Rf00muf3EzbZWdB9T61/Ige6XTyiJKHbqyqmfIw6JNjSUD2y5NlIdztTvh9rPbrApd84DyhgPUN8z",
+	"Q4ca85u8nci3/hsz30nsqnFvtyt+4D5v1m/kHlEsIIHL3ocA6OVEpcs3CuoGsSSpB9fuhc62s/0nBexr",
+	"98w9Etx/IkFyP8NL+EBbylVwd0AqwvIA/39pzQOKZ2O63YMuAL7bB4/qPshOvYu8UiAxf+4o1mBVhJIV",
+	"4w3k6omarPmmU0wTzYzdS8yKPB33bbfSSH0h7xQO9vhX+P+iO/GNffJf6TaEdHlKWr4ynWKQcOnzWalm",
+	"z4mC8IS7DPVW7u2NeGMNuztbBemLr3WUL0zSPX1ZtQ0VU3fVG/v70QJGkKwcr3zDKnDG664xvkPQUtaW",
+	"rR1W2IEZ7J9hP2v5e0drTINfA6YYy9bg9H1izr3dQ3+ZYpLdozgC8t63CQzVTujbtLSmxPJURcxWMUYo",
+	"2rvPXPdp5wLTQdPTka7nDZ5gHPPVlii4lqreKK7ZikPKtwu2uf6KK3kxjR5qYi8dvLmGThly/Qews2Ed",
+	"iPvysdrYELszbBeq8ID043vOFTlPCai37pH7zARzn0icUzCF/M+XsY0H1tWOUeFOG7SSJe2gonsr9+yW",
+	"KdJIaHXL0DV9oVPmJ3Hpg/Zl7UFZ9B8jSBpW8xEeti/blok6wg1wqHdCCvYcbuuWQVbNDTsQ7DOtvQJ6",
+	"fBxBzXlUK7o2F8+ksYNimsfiHncKxn9gmyNXWHvRSx73xpUU4o27ZIRr3bGaCLmHcqBv3n33bYl94fTZ",
+	"S+/xKzubsMd/iJNfzk8PmxwBpB57snse8aaLKzx97vqmC7hNaGPYBFc8/hX/cVaKRNq8UfH5v4h9czTn",
+	"1sEH/a7mXK8/silnbKuWtiOkBJ9m8eXTRbX4lhnDVElShXcTPv4VsnvztW1fY8vOa3z+PrVA+JKAN++5",
+	"uvNAKCY1g4TGlbH6GZYYbSkXFUFEDXer/0k7JJ8KDTCfKgtXAQD+2OOOjU8v6o3AzOtzCnFH2+4hvNK+",
+	"XClvvgTneVk9swPvuvuxvNcqYc1gJfdeJ0xRzqNGAC4pKTzWFnbIubDv2C7rd5QMe3mEcs/Ep0ToAKIt",
+	"A8F3QYPiEnomFO8jQy0PAy56fhwRrCXruzJBUb81TgUkTYG3KI4SNvLY3LDC7BFfZwWCg8u8x2PqvnDv",
+	"ujt6EJwjlHpSgj8UKGjJfOEMyR6p82J6SwCtzflqfnJItfe2X9eU1/e+Ww6hau1OwjhTCJk8eEPtn7RR",
+	"3erm0oL2xVZKzTxNf+/WVIxA+RH6Ud7RG1YRhIskUpG2w+xP0gLSY8DYwDMAkgzcJNOh6b/iIw+R9QOf",
+	"KkXEuNh5+UFw424EewEsmRVry443BkGhJaA6ULFhNWnoIPEn7aQ3VCHVFg9y5a9ke5hqhwPN3SBXeMNF",
+	"aSsc38vv1HMwYzZblcj0lC/2UVzkOOMeJVhryTaduABnfQUUt6TveFMTCltRgXJLkHBQ7uFsJmUIbaRg",
+	"kLcHMTDY2eicFqKe9bz3gKBnhBKYJKCdTeGaZWZ3df/bejGJ8aU7Uw44eCAx+ouW+9xbIy9d0g3S6AFF",
+	"TPCmn6T7C/d17LqQg12GRjbB6heMKqYNEnU/bpVakR1VUOGgie+dmcJfjpsuHQfArBA3AZMKpfniBJrl",
+	"GDbejV85cpxhCd0vn0M3jgsl/YdTPYIBROOIHo5ZvVq8f7Sj7x8tgR///OTpZ//16V/GQuwxIqde3Ht/",
+	"TQ/fe0zWj8fa9k3VRoizUKez94U92C/Cd2E1suUr7JUHPbX73ju7GPsGXZnwWKa5bNyqDRuon2yXkmxf",
+	"9iTVdAd615V0XdpvDwWfzp8459PD72V7u/2xzt+bzoDYwqOCeDvuOIZrxhrfGBYBkhwdM7le38Mps/f9",
+	"azvyR3XKLs7fJ9jxo+U/sO4vpdbtj2ohpDjKwHKNzLGftGdYJ8kQ9/uIM1H/zZueliukZtfusYcwP/GT",
+	"tHlQ69Mt0FJrw6hyhijEPtEkEJiUDqRxLh28ktf8rFy1wWb4XpiXvYtvH1JHLZISv31gkzM0eE+wlM9z",
+	"OJ+lDBQA9pobxUPoHQKuWQbo1i7ODumXrg+Gu1aC6wBQLAjE0Y9OsaHLuyMQZOt6qTbsHV027GE4p1zf",
+	"AfjhRCO5GZoMDPGvcXVQQewUD06S9eaXbLmDBAZxhkwEvMVuXS2i/Y+180El74eX9seiGOvPZ1WfJwGj",
+	"EazNI0T77jYQakbLCAChMJ5k9Xt3Fbpob7JnBUYjz01uuEGqJIf59B7ix0X36jfcPOiV+qU4uOSxvjkQ",
+	"WR6iYjAnCI2iNbrggG7AgdA8fNoj/jd85B7PJ3zBfipFJzfD8+mEZaOWUEbKHoLbkgsUiy6NuRCWP0/m",
+	"/yC82+W+wjNuYg8sSx9mr96ytqErvJV3U/tmeXjLaIO2UM4J+w0+cY9kcV9I0OTgUB/iREBAROuECBm9",
+	"EUDJ5Fl8FT13r1gQ/jO5nY4nfP52fw25UyuHbsI9StwQtqX+bRojY4C+cu+EmSbKRcR6DD0SI6x3mtXP",
+	"QvBE9IEWhf+1cqkll8tMgG4/59d5+d6NZw4zV3nIh+s9nM6/UZJnor/KXdsZls1bb+jyEai56ItLEv8t",
+	"o/W3dHlPpP+WLt9Z0+OBaW8XlLQzQOW/wLVIa0JJQ5dSUSPV4U8azQmwLMSBNPQgO/McSkqwJ5P2pSVV",
+	"2CzWuDxWRHM1Wyp65POVbLqd0JjohIkza6kmwhxxaCO70WdHKaaI/u7QMv+FB97vH0TNlDZS1veO7UCJ",
+	"lWt18I9j/W72CMq9eDSd/QVADHtxkQywIsPIfexBjaN3AwcQ2dMDKJCaHqBTax++hlK9nQuuZuIAjK62",
+	"P91rNdRP91QLdfH9aZqhbemtqHOVnrrWhNptindJKrLhtwzhZX2Kq90rLjafkLfYXA5Di+jAM1KSldzt",
+	"HCoU/OLfA1xqE5d14mmKHf6hWAtK5Gu+XjPFhGkOo7P1+Ff7f5M5Ki+l2mCa5YfoyzcgpOvMN0qLhIwc",
+	"woXr7KgNPeiyHrf7SxTZtIqv2KPesZqywl/tWqnMGwXoJPdz9q63jJkPoTHAqr6S8uZexeAb6OWGqsJ/",
+	"vLj+8T8xJwXLvPmKkaWUN6g2KLkPOsPEtd/ibkzhVPT79bum3bsBkUrdRmH1H5vbKBBtLhrB72jLYvdR",
+	"tHUIaQKKEodO+Jgo5XY0ilrkmB6r9E7iRr/tHyvr4DzfoL1/bSAs4sEzlHvyYUaytdD7POThPhTmiIYh",
+	"yzYkYoWJ221ea+h7z0cNRDmZkxpT4x7dEP4j95ubqvrv3EPW6ZBU95/cbiVBQR66vSQEa/SM7pvwAlbj",
+	"QD78K3wtzhlyR7ta1IrfMnE6rApPnUxG9b/2IVG9lXvxHPVyLXcMIKnALbHt81UBwpKLFUMp4IAMuSZP",
+	"n3wKUcfI8q1RWTkRzuamYXetF/xL6jnfqbsoEyMZIf/QofGHOaXXPnM2llIc03t8VZYrCwC2JlSxpKQ/",
+	"uwXEeDx0mF24T8BbZu3GBxYd/UqmHZTw1O/kzObzStxq/zWOj3P7ovkGbQ+gS4dzaHifLzrc+zxE2mLf",
+	"bvBhaBkKEETowjQ+DOc0zZ1shPvAR4GaY6a2qvhaqp39bVHLDtOtAvP1Els4R3JVmogrpEncAKcycX9/",
+	"Rw4avMNi/zVOnWVcQslOunBv7sA8/tX+36QR8oPYjU7BBzJCfm974EwbSz3i7q3LIZZTdXO2+3LMEVLV",
+	"LhiWM75e4xNljgHUh8a+AbfjX3yRFGDRUf71qPM7jId5iLplrH5OHj2BPHbn7kvCs9oHS+bw6EnJJHQO",
+	"T1bJ3eArs8R14juIa8uECw00bI19IdKfh1quMz6ePMJWQl8gz1E3vD01O78lV5988dlMSu0e6wppJCSy",
+	"BVw/yNuw9cnFSVqXTurJk6uZc1Ls1s6q4Tdsz3WONZnYcMFKZ/HpZ3Nn0Uh5A8cDgyZbLpiGQLqDddrS",
+	"G5bjZ3h6MLVxFWeCZ7dQk39wQL7gaIb92NEDWTIi1+vM1+xqTTmPPBnIjk+urq4+KyAHSDeUHlCsShou",
+	"WOUmiyG6MOXMPJsZ+/UEcs3jaT4pmGRUXRjCfP1sCdcVJFZZrdjpyrCszHzhzZlHeDifb355HtUYRDNp",
+	"eJZ3GrmfQ6QRmZ4UC6gt32zv/KGSzfBGSm/2+/gJ3QVo6wrB0lhNjNww+3zuSCGaw7nidG4e2n3qUU4d",
+	"uHfQMdMpobG5Y9iLCCFcrrH6xf4h9NwzZOUC4edUXo1VpPsCMf5eGvZv5erfytW/lat/K1f/Vq7+rVz9",
+	"W7n6XShXOenO681JIFsv/05f1ZdoKndmoXQ60nsMMUZ5nfhh5Jf1KSP24bQ7dsgqQpqLFFu/6UyI5Nkd",
+	"ChoiAnaYAHuPIMiIxgg12QFBk5stCAbFGo59Mw5p7yqgLKtuN+VNu/bPfBCV7w+qbY1FLOlaYqS7iTCD",
+	"ak8dBE/6++29yj0r9OGeXKL9IrWlzS1rZMtOTu4s6V80ucyHL30d3KdVei07UYezdZ/G6bdW63PQrXg6",
+	"sZBt7Tje7Wq/3aBWXNIeNYqu2JSMeQcPzBEwevLiCgk75aJnkLHz9CgX719TMGFkTvt+aRXpRMO0di3S",
+	"rK4flUFlZmRfTF8Hn45P4NUDR9iQ7e7dMcQ1qRXdA2qDljsWknDOOWNI9HxN2Hf0hl3jMxfVqkpUp0KN",
+	"aUdrdpEERTvQo65FFI0Yo8EhalSurNcozmpwwCnIWXWFXKeQo77l2jwkbBR+6wODRg0xZiM0OM2MmczP",
+	"tjqjf+Y+L1D/jRTyUfjtfMq4oYBtWibbhpUWKERU+NhKFPzUPkiFwuTO0dvLQFbRW3RY9KwAzLtlzDxC",
+	"fJ287Hxhf4d6pT9aLRR8GJb3MNmo1lRQ0tukDjYMAHIaLpLV7fnSENw7DpVqE5v3lb2SXglYqf64UFu5",
+	"K9cvuwXsAl5yrGrvddPPUWNy//XkOLMc6Jh21w4uaZzNQySaFS33KyW7zdbgqSu4+oC9lmxFdyCPGYXG",
+	"DmfbSlLeELOFuSCzIhAqoNXpynVwkeAMtTZxAPkXbA8lfWzPxqX8n//Xk6u//OXzp8DE9jKd1jSge8CD",
+	"6Bk9duBpcuO8L9UbIcD/TUE9fkQC+HeK15gBaURvoeVYB9A4IXRh309CA/3gu47dGwgEv18A/tfCYVNG",
+	"aPuarBCEpUYREGHPXhL5p9+DRM5p0iIe7gt8kiruCJrcohfwCHtpSXSvSvmLfi73mrS6l2RNedMpponm",
+	"NcQc7f9XcBEQS9oaMPieAbDSh92wzDj0nCaCuYDL2Y0JI8byqAxTVeiOs35Emlzu3jpSnh7MFAaXjRQs",
+	"oNditgmIUg3gJmbL1J7j7R+KRC7LY86LeMes9Myg4Bu8a6L7iDc2jKpJKNW/2QfuEyWRUfVSdqK+Z2aA",
+	"1ABGFaGCyKVm6pbVpKUc4cit+QxKoeyM/SekDmgI0ofEL93wVj8ney5quQfsFDBLV1LUGkEiomwJJrRU",
+	"Gvs0fJxii4t7kFvo0L70qEjy0ojQ56NkjVS2xvgY3Ai5b1i9YZNn4e/hqXs8EOEjOUDJix2Kr4VRvO/+",
+	"FmhAloBiDNibsA7o3xLAE7lwjI59fPdS1USuVp3SHyej/7yYCet8EfzkHIM9/tUO9dvjX5kw6jCpjT8s",
+	"u1luONy7cg6rRu0c2UczuwifJKVbRm/0WZHLS3PTsBTK8UGRhJtir+GoQJWz0MjH/LZjanNx/P3v7KC/",
+	"W3N+lFXUUL09Li9Fd5Q0W+hhFVTE564Zwp6pvvdSqZJb9W3SpuNttWuKgXMrCb1dtiGh7wzhNOXgZwCL",
+	"eomOvZAb513BSBTQq5/34JgYtqtrVjuctBLXRIyQmfWrfe+eOVMmjuqgO7OVKrmX0ZzK/b3fh9LoMSt4",
+	"OdR/KldQ7OZURaLLz6WENS6nJoCc7nv3oB7wJ+2DAJmOUx+Vb6WVlhZTEGxyz+7VzsEP3GuwBm0W6Ask",
+	"lRXOuFuQ/U+otW+coYO53P8B+I6we5ZS/1mRRtLaqnctUysmnMdRSWMaRv5DsA01/JY9c3ksGy4YWSp6",
+	"w/R/utYW4pYpY4VBw9tonI9TLfRFEZc2VnzW+aXHbbDOIT/sdJLcoD7mqrx2ZE7NxxcnMgCPTiUgWgap",
+	"mhX5AIWHkbKHafflPlfir8IRL1V6Zk+WNnxHjT+9WGumbwh1+HxSka3slCZrqSrfZ42RTcdr9qezUpGi",
+	"nTmn79ddzu0M75fjv3gY3wTzQHfNolrAtv8joyO7XP9HGBScuhJ+xCe9vluQ0+hBrs5S5O/xDhqs6N59",
+	"r7pTSnai1n3HMOBoT6WJjJsR6R8g9B8Yvpx+Z4Ca9YyC3/3QMDEPxhghoeQkc0Rndfpy+NE/9BBXw9+F",
+	"3IsfewY+dTuEFVwGXDe010TgI6tyg97dUG1cyAzddpBOYf/qCan42i19IuXmR/vYAfFq7qvRB3zig6Sr",
+	"wac5u99Ag4ujhdrxP2nIkOjv6ZpvmPYt4u1GKcWZhkz+NfctPeFVPBCtsjdi7d6bMKNvuT6VkvIjPvJg",
+	"d1muK02njdyBufVw92LR8QYCFZ1rpOT5/IJbMpB97ghDyh03hjkIur1UdRH6e9+m4t5vTd/2cvq2e7DO",
+	"lr+r3g2DpoMDxHlEl08Dyz+5evqXz/7r88ARDdPTZ/4n/9A9Slb/je+lYQ8A0LGnmkCVJoSigIRcAM2w",
+	"McOSQcNNoPCtXNFl11B1ACRAITFetZaKcJMDzZ7uBvOW0dqfsQJBCtxfLkUvUz789IEtC0RLvu+Np8Rf",
+	"HX/SbuM1PVSuuzgqkSrAiDwj7VYBQ4TL196wUARgQiMbaIT/Cfm+T2B2BcDwfaZu/d52qlk8WzymLbfm",
+	"8v8fAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1202,6 +1202,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recordings/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put what a ridge could be into the recording's case, as a reading with its reliability */
+        post: operations["noteOrders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/recordings/{id}/file": {
         parameters: {
             query?: never;
@@ -3342,6 +3361,7 @@ export interface components {
             from: string;
             /** Format: double */
             turns: number;
+            of: string;
             values: number;
             /** Format: double */
             low: number;
@@ -3417,9 +3437,14 @@ export interface components {
             from?: string;
             /**
              * Format: double
-             * @description pulses in each turn of the output
+             * @description pulses in each turn
              */
             turns?: number;
+            /**
+             * @description of what: of the engine, or of the output
+             * @enum {string}
+             */
+            of?: "" | "engine";
         };
         TraceChannel: {
             low: (number | null)[];
@@ -3507,6 +3532,8 @@ export interface components {
             could: components["schemas"]["Could"][];
             drive: number;
             words: string;
+            /** @description the speed was taken from it */
+            given: boolean;
         };
         SoundLevel: {
             /** Format: double */
@@ -6534,6 +6561,8 @@ export interface operations {
                 doubt?: number;
                 /** @description order of a known line, which gives the speed */
                 line?: number;
+                /** @description the source that the known line is, instead of its order */
+                known?: string;
                 /** @description Hz; where the known line lies */
                 low?: number;
                 high?: number;
@@ -6556,6 +6585,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Orders"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    noteOrders: {
+        parameters: {
+            query: {
+                channel?: number;
+                /** @description channel of a speed; -1 for none */
+                speed?: number;
+                /** @description s */
+                from?: number;
+                /** @description s; the end when left out */
+                to?: number;
+                range?: string;
+                slip?: number;
+                /** @description m/s, when no speed was recorded */
+                road?: number;
+                /** @description rev/s, likewise */
+                engine?: number;
+                /** @description look for what whines, not what shakes */
+                whine?: boolean;
+                /** @description share by which the speed may be off */
+                doubt?: number;
+                /** @description order of a known line, which gives the speed */
+                line?: number;
+                /** @description the source that the known line is, instead of its order */
+                known?: string;
+                /** @description Hz; where the known line lies */
+                low?: number;
+                high?: number;
+                /** @description another recording of the same vehicle, weighed together */
+                with?: string;
+                unit?: string;
+                ridge: number;
+                by?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description noted */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        case: string;
+                        said: string;
+                    };
                 };
             };
             default: components["responses"]["Problem"];

@@ -41,6 +41,18 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../features/instruments/InstrumentPage")).InstrumentPage }),
       },
       {
+        path: "recordings",
+        lazy: async () => ({ Component: (await import("../features/recordings/RecordingsPage")).RecordingsPage }),
+      },
+      {
+        path: "recordings/:id",
+        lazy: async () => ({ Component: (await import("../features/recordings/TracesPage")).TracesPage }),
+      },
+      {
+        path: "recordings/:id/turns",
+        lazy: async () => ({ Component: (await import("../features/recordings/TurnsPage")).TurnsPage }),
+      },
+      {
         path: "knowledge/:unit?/:kind?/:entry?",
         lazy: async () => ({ Component: (await import("../features/knowledge/KnowledgePage")).KnowledgePage }),
       },

@@ -11,6 +11,7 @@ const groups: { place: string; keys: [string, string][] }[] = [
       ["g f", "Floor"],
       ["g u", "Units"],
       ["g i", "Instruments"],
+      ["g r", "Recordings"],
       ["g k", "Knowledge"],
       ["g s", "Settings"],
     ],
@@ -41,6 +42,16 @@ const groups: { place: string; keys: [string, string][] }[] = [
       ["0", "leave out"],
       ["n", "enough asked: the next check"],
       ["e", "change the words"],
+    ],
+  },
+  {
+    place: "Recording",
+    keys: [
+      ["◂ ▸", "earlier, later"],
+      ["Shift ◂ ▸", "cursor"],
+      ["+ − 0", "closer, farther, all"],
+      ["m", "mark the moment"],
+      ["t", "as a table"],
     ],
   },
   {

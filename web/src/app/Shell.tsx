@@ -14,6 +14,7 @@ const places = [
   { to: "/", label: "Floor" },
   { to: "/units", label: "Units" },
   { to: "/instruments", label: "Instruments" },
+  { to: "/recordings", label: "Recordings" },
   { to: "/knowledge", label: "Knowledge" },
   { to: "/settings", label: "Settings" },
 ];
@@ -29,7 +30,7 @@ function Mark() {
 }
 
 /** What else an event is about: what is priced, and what is listed. */
-const shops = ["settings", "units", "prices", "words"];
+const shops = ["settings", "units", "prices", "words", "recordings"];
 
 /** Listens for changes made on other pages and says whether the server is there. */
 function useServer() {
@@ -236,6 +237,7 @@ export function Shell() {
   useHotkeys("g>f", () => navigate("/"));
   useHotkeys("g>u", () => navigate("/units"));
   useHotkeys("g>i", () => navigate("/instruments"));
+  useHotkeys("g>r", () => navigate("/recordings"));
   useHotkeys("g>k", () => navigate("/knowledge"));
   useHotkeys("g>s", () => navigate("/settings"));
   const place = usePlaceFocus();

@@ -15,6 +15,7 @@ const everywhere: Command[] = [
   { title: "Units", words: "transmissions sheets designs", to: "/units" },
   { title: "Write a unit sheet", words: "new own transmission", to: "/units/new" },
   { title: "Instruments", words: "calculators gauges tools", to: "/instruments" },
+  { title: "Recordings", words: "drives logs sound vibration csv wav microphone orders", to: "/recordings" },
   { title: "Knowledge", words: "causes trade facts", to: "/knowledge" },
   { title: "Settings", words: "options setup", to: "/settings" },
   { title: "Settings: rates and tax", words: "labor rate money currency goodwill fluid", to: "/settings#rates" },
@@ -29,6 +30,7 @@ const everywhere: Command[] = [
 const ofCase = (id: string): Command[] => [
   ...stages.map((s) => ({ title: `This case: ${stageNames[s]}`, words: "stage go to", to: `/cases/${id}/${s}` })),
   { title: "This case: drive it cell by cell", words: "road test", to: `/cases/${id}/road?drive=1` },
+  { title: "This case: its recordings", words: "drives logs sound vibration", to: `/recordings?case=${id}` },
   { title: "This case: instruments for it", words: "measure", to: `/instruments?case=${id}` },
   { title: "This case: bay sheet to print", words: "paper plan a4 print", to: `/cases/${id}/sheet` },
 ];

@@ -1,4 +1,5 @@
-package recordings
+// Package hearing is the use case of finding out what turns in a recording, and of putting it into the recording's case.
+package hearing
 
 import (
 	"context"
@@ -12,9 +13,21 @@ import (
 	"innercompass/core/signal"
 	"innercompass/core/unitsheet"
 	"innercompass/core/vibration"
+	"innercompass/internal/cases"
+	"innercompass/internal/library"
 	"innercompass/internal/problem"
+	"innercompass/internal/readings"
+	"innercompass/internal/recordings"
 	"innercompass/internal/traces"
 )
+
+// Service hears recordings.
+type Service struct {
+	Recordings *recordings.Service
+	Cases      *cases.Service
+	Library    *library.Service
+	Readings   *readings.Service
+}
 
 // Asked is what is asked of a recording; zero values take what stands with it.
 type Asked struct {
@@ -29,6 +42,7 @@ type Asked struct {
 	Doubt    float64 // share of the speed; 0 takes what its channel has
 	// A line that is known: its order of the output and where it lies, Hz. It gives the speed where there is no channel.
 	Line      float64
+	Known     string // or the source that it is, by name: its order follows
 	Low, High float64
 	With      string // another recording of the same vehicle, weighed together
 	Unit      string // instead of what stands with it
@@ -43,12 +57,18 @@ type Heard struct {
 	State          vibration.State
 	Doubt          float64
 	Seconds        float64
-	Other          *Recording
+	Followed       float64 // order of the line that the speed was taken from; 0 when it has a channel
+	Other          *recordings.Recording
+}
+
+// Given reports whether a ridge is the line that the speed was taken from: it cannot but fit.
+func (h Heard) Given(f orders.Found) bool {
+	return h.Followed > 0 && f.Drive == 0 && math.Abs(f.Order/h.Followed-1) < 0.02
 }
 
 // Orders hears what turns out of a recording.
 func (s *Service) Orders(ctx context.Context, id string, a Asked) (Heard, error) {
-	rec, err := s.Store.Recording(ctx, id)
+	rec, err := s.Recordings.Store.Recording(ctx, id)
 	if err != nil {
 		return Heard{}, err
 	}
@@ -56,7 +76,7 @@ func (s *Service) Orders(ctx context.Context, id string, a Asked) (Heard, error)
 	if err != nil || a.With == "" {
 		return out, err
 	}
-	other, err := s.Store.Recording(ctx, a.With)
+	other, err := s.Recordings.Store.Recording(ctx, a.With)
 	if err != nil {
 		return out, err
 	}
@@ -71,7 +91,7 @@ func (s *Service) Orders(ctx context.Context, id string, a Asked) (Heard, error)
 	return out, nil
 }
 
-func (s *Service) hear(ctx context.Context, rec Recording, a Asked) (Heard, error) {
+func (s *Service) hear(ctx context.Context, rec recordings.Recording, a Asked) (Heard, error) {
 	if a.Unit == "" {
 		a.Unit = rec.Unit
 	}
@@ -82,11 +102,11 @@ func (s *Service) hear(ctx context.Context, rec Recording, a Asked) (Heard, erro
 	if err != nil {
 		return Heard{}, err
 	}
-	sheet, err := s.Vehicle(ctx, rec.Vehicle)
+	sheet, err := s.Recordings.Vehicle(ctx, rec.Vehicle)
 	if err != nil {
 		return Heard{}, err
 	}
-	f, done, err := s.open(rec)
+	f, done, err := s.Recordings.Open(rec)
 	if err != nil {
 		return Heard{}, err
 	}
@@ -139,37 +159,18 @@ func asked(err error) error {
 }
 
 // pick is a channel that was asked for, or the first that fits.
-func pick(rec Recording, field string, want *int, fits func(recording.Role) bool) (int, error) {
+func pick(rec recordings.Recording, field string, want *int, fits func(recording.Role) bool) (int, error) {
 	if want != nil {
 		if *want < 0 || *want >= len(rec.Channels) {
 			return 0, problem.Field(field, fmt.Sprint(*want), fmt.Sprintf("0 to %d", len(rec.Channels)-1))
 		}
 		return *want, nil
 	}
-	i := slices.IndexFunc(rec.Channels, func(c Channel) bool { return fits(c.Role) && c.Values > 16 })
+	i := slices.IndexFunc(rec.Channels, func(c recordings.Channel) bool { return fits(c.Role) && c.Values > 16 })
 	if i < 0 {
 		return 0, problem.Field(field, "no channel of sound or shaking", "say which channel a microphone or a motion sensor gave")
 	}
 	return i, nil
-}
-
-// open opens the samples of a recording.
-func (s *Service) open(rec Recording) (*traces.File, func(), error) {
-	f, err := s.Store.OpenFile(rec.Kept)
-	if err != nil {
-		return nil, nil, err
-	}
-	info, err := f.Stat()
-	if err != nil {
-		f.Close()
-		return nil, nil, err
-	}
-	t, err := traces.Open(f, info.Size())
-	if err != nil {
-		f.Close()
-		return nil, nil, err
-	}
-	return t, func() { f.Close() }, nil
 }
 
 // whole are all values of a channel in a part, with their times.
@@ -219,32 +220,6 @@ func samples(ctx context.Context, f *traces.File, channel int, from, to, want fl
 	return slower.Rest(x), slower.Rate(), f.Rate(), err
 }
 
-// Trace is what is drawn of some channels between two times.
-func (s *Service) Trace(ctx context.Context, id string, channels []int, from, to float64, most int) (Recording, traces.Trace, error) {
-	rec, err := s.Store.Recording(ctx, id)
-	if err != nil {
-		return rec, traces.Trace{}, err
-	}
-	f, done, err := s.open(rec)
-	if err != nil {
-		return rec, traces.Trace{}, err
-	}
-	defer done()
-	for _, c := range channels {
-		if c < 0 || c >= len(rec.Channels) {
-			return rec, traces.Trace{}, problem.Field("channels", fmt.Sprint(c), fmt.Sprintf("0 to %d", len(rec.Channels)-1))
-		}
-	}
-	if to == 0 {
-		to = rec.Seconds
-	}
-	if !(from >= 0 && to > from) {
-		return rec, traces.Trace{}, problem.Field("from", fmt.Sprintf("%v to %v s", from, to), fmt.Sprintf("a part of 0 to %.3f s", rec.Seconds))
-	}
-	t, err := f.Drawn(channels, from, to, most)
-	return rec, t, err
-}
-
 // Spectrum is that of a channel in a part.
 type Spectrum struct {
 	signal.Spectrum
@@ -258,7 +233,7 @@ const longestBlock = 10.0
 
 // Spectrum gives the lines of a channel: Welch's mean over blocks of two seconds or less, or with a band the lines of its envelope.
 func (s *Service) Spectrum(ctx context.Context, id string, channel *int, from, to, top float64, low, high float64) (Spectrum, error) {
-	rec, err := s.Store.Recording(ctx, id)
+	rec, err := s.Recordings.Store.Recording(ctx, id)
 	if err != nil {
 		return Spectrum{}, err
 	}
@@ -266,7 +241,7 @@ func (s *Service) Spectrum(ctx context.Context, id string, channel *int, from, t
 	if err != nil {
 		return Spectrum{}, err
 	}
-	f, done, err := s.open(rec)
+	f, done, err := s.Recordings.Open(rec)
 	if err != nil {
 		return Spectrum{}, err
 	}

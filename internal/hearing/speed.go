@@ -1,4 +1,4 @@
-package recordings
+package hearing
 
 import (
 	"context"
@@ -12,6 +12,7 @@ import (
 	"innercompass/core/unitsheet"
 	"innercompass/core/vibration"
 	"innercompass/internal/problem"
+	"innercompass/internal/recordings"
 	"innercompass/internal/traces"
 )
 
@@ -21,9 +22,16 @@ var doubts = map[recording.Role]float64{recording.Road: 0.01, recording.Wheel: 0
 const ofALine = 0.004 // of a line that was followed
 
 // speedOf finds the speed of the output: from the best channel, from a line that is known, or from a speed that was typed.
-func (s *Service) speedOf(rec Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
+func (s *Service) speedOf(rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
 	h.Speed = -1
 	switch {
+	case a.Known != "":
+		line, err := knownOrder(h, d.State, a.Known)
+		if err != nil {
+			return err
+		}
+		a.Line = line
+		return s.followed(rec, f, a, h, d)
 	case a.Line > 0:
 		return s.followed(rec, f, a, h, d)
 	case a.Speed != nil && *a.Speed >= 0:
@@ -37,7 +45,7 @@ func (s *Service) speedOf(rec Recording, f *traces.File, a Asked, h *Heard, d *o
 		h.Speed = i
 	case a.Speed == nil:
 		for _, r := range []recording.Role{recording.Output, recording.Pulses, recording.Wheel, recording.Road, recording.Turbine, recording.Engine} {
-			if i := slices.IndexFunc(rec.Channels, func(c Channel) bool { return c.Role == r && c.Values > 1 }); i >= 0 {
+			if i := slices.IndexFunc(rec.Channels, func(c recordings.Channel) bool { return c.Role == r && c.Values > 1 }); i >= 0 {
 				h.Speed = i
 				break
 			}
@@ -60,8 +68,17 @@ func (s *Service) speedOf(rec Recording, f *traces.File, a Asked, h *Heard, d *o
 		if d.Speed, err = signal.Pulses(even, rate, c.Turns); err != nil {
 			return asked(err)
 		}
+		of := recording.Output
+		if c.Of != "" {
+			of = recording.Engine
+		}
+		per, err := perOutput(of, h, d.State)
+		if err != nil {
+			return err
+		}
 		for i := range d.Speed.At {
 			d.Speed.At[i] += at[0]
+			d.Speed.Turns[i] *= per
 		}
 		return nil
 	}
@@ -139,7 +156,7 @@ func steady(road, engine float64, a Asked, h *Heard, d *orders.Drive) error {
 }
 
 // followed takes the speed from a line that is known.
-func (s *Service) followed(rec Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
+func (s *Service) followed(rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
 	if !(a.Low > 0 && a.High > a.Low) {
 		return problem.Field("low", fmt.Sprintf("%v to %v Hz", a.Low, a.High), "the band in which the known line lies, Hz")
 	}
@@ -164,6 +181,6 @@ func (s *Service) followed(rec Recording, f *traces.File, a Asked, h *Heard, d *
 	for i := range d.Speed.At {
 		d.Speed.At[i] += a.From
 	}
-	d.Doubt = or(a.Doubt, ofALine)
+	d.Doubt, h.Followed = or(a.Doubt, ofALine), a.Line
 	return nil
 }
