@@ -49,7 +49,7 @@ export function Lane({ name, unit, at, trace, part, seldom, axis, cursor, marks,
         width: host.clientWidth,
         height: height + (axis ? axisHeight : 0),
         legend: { show: false },
-        padding: [8, 8, axis ? 0 : 8, 0],
+        padding: [8, 20, axis ? 0 : 8, 0],
         cursor: { y: false, points: { show: false }, drag: { x: true, y: false, setScale: false, dist: 12 }, sync: { key: "recording" } },
         scales: { x: { time: false, auto: false }, y: { range: (_u, low, high) => roomy(low, high) } },
         axes: [
