@@ -10,6 +10,7 @@ import (
 
 	"innercompass/cmd/innercompass/bench"
 	"innercompass/cmd/innercompass/cli"
+	"innercompass/cmd/innercompass/drives"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
 )
@@ -41,7 +42,7 @@ func root() *cobra.Command {
 		},
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	c.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return cli.Wrong(err) })
-	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), calcCmd(), bench.Command(), wordsCmd(), recordCmd(), versionCmd())
+	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), calcCmd(), bench.Command(), wordsCmd(), recordCmd(), drives.Command(), versionCmd())
 	return c
 }
 

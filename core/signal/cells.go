@@ -230,6 +230,9 @@ func (c Cells) means() []float64 {
 	return out
 }
 
+// lineWide is how far a line reaches to either side, Hz: a frame of a second is no sharper.
+const lineWide = 2.5
+
 // Level is a line that stays at its frequency.
 type Level struct {
 	Hertz float64
@@ -249,7 +252,7 @@ func (c Cells) Levels(a Angle, orders []float64, above float64, most int) []Leve
 		clear(onWay)
 		for _, o := range orders {
 			hz := o * a.Speed(c.Time(k))
-			wide := math.Max(3*c.Step, 0.02*hz)
+			wide := math.Max(lineWide, 0.02*hz)
 			for i := max(0, int((hz-wide)/c.Step)); i <= min(bins-1, int((hz+wide)/c.Step)); i++ {
 				onWay[i] = true
 			}
