@@ -38,6 +38,10 @@ const views = [
   "/instruments/fluid-level?unit=norrad-h4",
   "/instruments?case=ID",
   "/instruments/window?case=ID&part=end-play",
+  "/recordings",
+  "/recordings/new",
+  "/recordings/VAN",
+  "/recordings/VAN/turns",
   "/knowledge/norrad-h4",
   "/knowledge/norrad-h4/cause/piston-seal.DC",
   "/knowledge/norrad-h4?q=nothing-here",
@@ -71,10 +75,15 @@ for (const theme of ["light", "dark"]) {
         const draft = view.includes("DRAFT")
           ? ((await (await request.post("/api/drafts", { data: { kind: "automatic", scheme: "two-suns-4" } })).json()) as { id: string }).id
           : "";
-        await page.goto(view.replace("DRAFT", draft).replace("ID", id), { waitUntil: "load" });
+        const van = view.includes("VAN")
+          ? ((await (await request.get("/api/recordings")).json()) as { id: string; title: string }[]).find((r) =>
+              r.title.includes("sixth"),
+            )!.id
+          : "";
+        await page.goto(view.replace("DRAFT", draft).replace("VAN", van).replace("ID", id), { waitUntil: "load" });
         await loaded(page);
-        // The builder keeps much folded; it is read as well.
-        if (draft) await page.evaluate(() => document.querySelectorAll("details").forEach((d) => (d.open = true)));
+        // The builder and a recording keep much folded; it is read as well.
+        if (draft || van) await page.evaluate(() => document.querySelectorAll("details").forEach((d) => (d.open = true)));
         const { violations } = await new AxeBuilder({ page }).options({ resultTypes: ["violations"] }).analyze();
         found.push(
           ...violations.map(

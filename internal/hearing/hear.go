@@ -122,7 +122,7 @@ func (s *Service) hear(ctx context.Context, rec recordings.Recording, a Asked) (
 		return h, err
 	}
 	d := orders.Drive{Clipped: rec.Told.Clipped > 0, Sound: rec.Channels[h.Channel].Role == recording.Hearing, State: vibration.State{Range: or(a.Range, rec.Driven.Range), Slip: or(a.Slip, rec.Driven.Slip)}}
-	if err := s.speedOf(rec, f, a, &h, &d); err != nil {
+	if err := s.speed(ctx, rec, f, a, &h, &d); err != nil {
 		return h, err
 	}
 	band := signal.Shake

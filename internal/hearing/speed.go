@@ -21,6 +21,79 @@ var doubts = map[recording.Role]float64{recording.Road: 0.01, recording.Wheel: 0
 
 const ofALine = 0.004 // of a line that was followed
 
+// speed finds the speed of the output: in the recording itself, or in the one that it was joined with.
+func (s *Service) speed(ctx context.Context, rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
+	j := rec.Joined
+	if j == nil || a.Speed != nil || a.Line > 0 || a.Known != "" || a.Road > 0 || a.Engine > 0 {
+		return s.speedOf(rec, f, a, h, d)
+	}
+	other, err := s.Recordings.Store.Recording(ctx, j.ID)
+	if err != nil {
+		return err
+	}
+	g, done, err := s.Recordings.Open(other)
+	if err != nil {
+		return err
+	}
+	defer done()
+	a.From, a.To = math.Max(0, a.From+j.Offset), math.Min(other.Seconds, a.To+j.Offset)
+	if err := s.speedOf(other, g, a, h, d); err != nil {
+		return err
+	}
+	for i := range d.Speed.At {
+		d.Speed.At[i] -= j.Offset
+	}
+	h.Speed = -1
+	return nil
+}
+
+// Join lays the speeds of another recording of the same drive under this one: at an offset that is known, or by the clap that both have.
+func (s *Service) Join(ctx context.Context, id string, revision int, with string, offset *float64) (recordings.Recording, error) {
+	j := recordings.Joined{ID: with}
+	switch {
+	case with == "":
+	case offset != nil:
+		j.Offset = *offset
+	default:
+		here, err := s.clap(ctx, id)
+		if err != nil {
+			return recordings.Recording{}, err
+		}
+		there, err := s.clap(ctx, with)
+		if err != nil {
+			return recordings.Recording{}, err
+		}
+		j.Offset = there - here
+	}
+	return s.Recordings.Change(ctx, id, revision, recordings.Said{Joined: &j})
+}
+
+// clap is when a recording claps.
+func (s *Service) clap(ctx context.Context, id string) (float64, error) {
+	rec, err := s.Recordings.Store.Recording(ctx, id)
+	if err != nil {
+		return 0, err
+	}
+	c, err := pick(rec, "with", nil, recording.Role.Heard)
+	if err != nil {
+		return 0, problem.Field("offset", rec.Title+" has no sound or shaking: no clap is heard in it", "the offset in seconds")
+	}
+	f, done, err := s.Recordings.Open(rec)
+	if err != nil {
+		return 0, err
+	}
+	defer done()
+	x, rate, _, err := samples(ctx, f, c, 0, rec.Seconds, 4000)
+	if err != nil {
+		return 0, asked(err)
+	}
+	at, clear := signal.Clap(x, rate)
+	if !clear {
+		return 0, problem.Field("offset", rec.Title+" has no clear clap", "the offset in seconds")
+	}
+	return at, nil
+}
+
 // speedOf finds the speed of the output: from the best channel, from a line that is known, or from a speed that was typed.
 func (s *Service) speedOf(rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
 	h.Speed = -1

@@ -23,6 +23,11 @@ func (h *handlers) ListRecordings(ctx context.Context, r gen.ListRecordingsReque
 	out := gen.ListRecordings200JSONResponse{}
 	for _, x := range all {
 		item := gen.RecordingItem{ID: x.ID, Title: x.Title, Kind: gen.RecordingItemKind(x.Kind), Vehicle: x.Vehicle, UnitName: h.unitName(ctx, x.Unit), Case: x.Case, Seconds: x.Seconds, Rate: x.Rate, Range: x.Driven.Range, Made: x.Made != "", Marks: len(x.Marks), At: x.At, Channels: []string{}}
+		if n, err := h.App.Library.Unit(ctx, x.Unit, 0); x.Unit != "" && err == nil {
+			if in, ok := n.Unit.Range(x.Driven.Range); ok {
+				item.RangeName = in.Name
+			}
+		}
 		for _, c := range x.Channels {
 			item.Channels = append(item.Channels, c.Name)
 			item.Heard = item.Heard || c.Role.Heard()
@@ -60,6 +65,12 @@ func (h *handlers) recordingView(ctx context.Context, r recordings.Recording) ge
 	}
 	if l := r.Layout; l != nil {
 		v.Layout = &gen.Layout{Separator: string(l.Separator), Decimal: string(l.Decimal), Heads: l.Heads, Time: l.Time, Kind: gen.LayoutKind(l.Kind), Step: l.Step, Columns: list(l.Columns, func(c recording.Column) gen.Column { return gen.Column{Name: c.Name, Unit: c.Unit} })}
+	}
+	if j := r.Joined; j != nil {
+		v.Joined = &gen.JoinedRecording{ID: j.ID, Offset: j.Offset}
+		if other, err := h.App.Recordings.Store.Recording(ctx, j.ID); err == nil {
+			v.Joined.Title = other.Title
+		}
 	}
 	if n, err := h.App.Library.Unit(ctx, r.Unit, 0); r.Unit != "" && err == nil {
 		for _, x := range n.Unit.Ranges {
@@ -159,6 +170,14 @@ func (h *handlers) RereadRecording(ctx context.Context, r gen.RereadRecordingReq
 		return nil, err
 	}
 	return gen.RereadRecording200JSONResponse(h.recordingView(ctx, rec)), nil
+}
+
+func (h *handlers) JoinRecording(ctx context.Context, r gen.JoinRecordingRequestObject) (gen.JoinRecordingResponseObject, error) {
+	rec, err := h.App.Hearing.Join(ctx, r.ID, r.Body.Revision, r.Body.With, r.Body.Offset)
+	if err != nil {
+		return nil, err
+	}
+	return gen.JoinRecording200JSONResponse(h.recordingView(ctx, rec)), nil
 }
 
 func (h *handlers) MarkRecording(ctx context.Context, r gen.MarkRecordingRequestObject) (gen.MarkRecordingResponseObject, error) {

@@ -22,6 +22,7 @@ type Said struct {
 	Vehicle  *string
 	Driven   *Driven
 	Channels []Channel // names, units, roles and where they are from, all of them
+	Joined   *Joined   // another recording of the same drive; one without an id parts them
 }
 
 // Change says something else of a recording. What its channels are is remembered for tables of its shape.
@@ -59,6 +60,11 @@ func (s *Service) Change(ctx context.Context, id string, revision int, n Said) (
 		}
 		rec.Driven = *n.Driven
 	}
+	if n.Joined != nil {
+		if err := s.join(ctx, &rec, *n.Joined); err != nil {
+			return rec, err
+		}
+	}
 	if n.Channels != nil {
 		if err := rec.rename(n.Channels); err != nil {
 			return rec, err
@@ -76,6 +82,25 @@ func (s *Service) Change(ctx context.Context, id string, revision int, n Said) (
 	}
 	s.Tell("recordings", 0)
 	return rec, nil
+}
+
+func (s *Service) join(ctx context.Context, rec *Recording, j Joined) error {
+	if j.ID == "" {
+		rec.Joined = nil
+		return nil
+	}
+	other, err := s.Store.Recording(ctx, j.ID)
+	if err != nil {
+		return err
+	}
+	if j.ID == rec.ID || !slices.ContainsFunc(other.Channels, func(c Channel) bool { return c.Role.Speed() || c.Role == recording.Pulses }) {
+		return problem.Field("with", other.Title, "another recording with a speed")
+	}
+	if !(j.Offset > -rec.Seconds && j.Offset < other.Seconds) {
+		return problem.Field("offset", fmt.Sprintf("%v s", j.Offset), "one with which the two overlap")
+	}
+	rec.Joined = &j
+	return nil
 }
 
 func (s *Service) driven(ctx context.Context, rec Recording, d Driven) error {

@@ -34,6 +34,7 @@ type Recording struct {
 	Unit     string            `json:"unit,omitempty"`
 	Driven   Driven            `json:"driven"`
 	Marks    []Mark            `json:"marks,omitempty"`
+	Joined   *Joined           `json:"joined,omitempty"`
 	Made     string            `json:"made,omitempty"` // how it was made here; nothing when it was brought in
 	By       string            `json:"by,omitempty"`
 	At       time.Time         `json:"at"`
@@ -51,6 +52,12 @@ type Channel struct {
 	High   float64        `json:"high"`
 	Turns  float64        `json:"turns,omitempty"` // of pulses: how many in each turn
 	Of     string         `json:"of,omitempty"`    // of what they are: "engine", or nothing for the output
+}
+
+// Joined is another recording of the same drive, whose speeds count for this one.
+type Joined struct {
+	ID     string  `json:"id"`
+	Offset float64 `json:"offset"` // s of this one's first moment on the other's time
 }
 
 // Driven is how the vehicle was driven meanwhile, as far as that is one thing.

@@ -1943,6 +1943,15 @@ type IssuedRecord struct {
 	Why    string    `json:"why"`
 }
 
+// JoinedRecording defines model for JoinedRecording.
+type JoinedRecording struct {
+	ID string `json:"id"`
+
+	// Offset s of this one's first moment on the other's time
+	Offset float64 `json:"offset"`
+	Title  string  `json:"title"`
+}
+
 // KnowledgeCount defines model for KnowledgeCount.
 type KnowledgeCount struct {
 	Count int    `json:"count"`
@@ -2968,25 +2977,26 @@ type Recommendation struct {
 
 // Recording defines model for Recording.
 type Recording struct {
-	At       time.Time       `json:"at"`
-	By       string          `json:"by"`
-	Case     string          `json:"case"`
-	Channels []Channel       `json:"channels"`
-	Driven   Driven          `json:"driven"`
-	File     string          `json:"file"`
-	ID       string          `json:"id"`
-	Kind     RecordingKind   `json:"kind"`
-	Layout   *Layout         `json:"layout,omitempty"`
-	Made     string          `json:"made"`
-	Marks    []RecordingMark `json:"marks"`
-	Packed   bool            `json:"packed"`
-	Ranges   []DrivenRange   `json:"ranges"`
-	Rate     float64         `json:"rate"`
-	Revision int             `json:"revision"`
-	Rows     int             `json:"rows"`
-	Seconds  float64         `json:"seconds"`
-	Size     int64           `json:"size"`
-	Title    string          `json:"title"`
+	At       time.Time        `json:"at"`
+	By       string           `json:"by"`
+	Case     string           `json:"case"`
+	Channels []Channel        `json:"channels"`
+	Driven   Driven           `json:"driven"`
+	File     string           `json:"file"`
+	ID       string           `json:"id"`
+	Joined   *JoinedRecording `json:"joined,omitempty"`
+	Kind     RecordingKind    `json:"kind"`
+	Layout   *Layout          `json:"layout,omitempty"`
+	Made     string           `json:"made"`
+	Marks    []RecordingMark  `json:"marks"`
+	Packed   bool             `json:"packed"`
+	Ranges   []DrivenRange    `json:"ranges"`
+	Rate     float64          `json:"rate"`
+	Revision int              `json:"revision"`
+	Rows     int              `json:"rows"`
+	Seconds  float64          `json:"seconds"`
+	Size     int64            `json:"size"`
+	Title    string           `json:"title"`
 
 	// Told what was noticed while it was read, in sentences
 	Told     []string `json:"told"`
@@ -3000,20 +3010,21 @@ type RecordingKind string
 
 // RecordingItem defines model for RecordingItem.
 type RecordingItem struct {
-	At       time.Time         `json:"at"`
-	Case     string            `json:"case"`
-	Channels []string          `json:"channels"`
-	Heard    bool              `json:"heard"`
-	ID       string            `json:"id"`
-	Kind     RecordingItemKind `json:"kind"`
-	Made     bool              `json:"made"`
-	Marks    int               `json:"marks"`
-	Range    string            `json:"range"`
-	Rate     float64           `json:"rate"`
-	Seconds  float64           `json:"seconds"`
-	Title    string            `json:"title"`
-	UnitName string            `json:"unitName"`
-	Vehicle  string            `json:"vehicle"`
+	At        time.Time         `json:"at"`
+	Case      string            `json:"case"`
+	Channels  []string          `json:"channels"`
+	Heard     bool              `json:"heard"`
+	ID        string            `json:"id"`
+	Kind      RecordingItemKind `json:"kind"`
+	Made      bool              `json:"made"`
+	Marks     int               `json:"marks"`
+	Range     string            `json:"range"`
+	RangeName string            `json:"rangeName"`
+	Rate      float64           `json:"rate"`
+	Seconds   float64           `json:"seconds"`
+	Title     string            `json:"title"`
+	UnitName  string            `json:"unitName"`
+	Vehicle   string            `json:"vehicle"`
 }
 
 // RecordingItemKind defines model for RecordingItem.Kind.
@@ -4264,6 +4275,16 @@ type ChangeRecordingJSONBody struct {
 	Vehicle  *string `json:"vehicle,omitempty"`
 }
 
+// JoinRecordingJSONBody defines parameters for JoinRecording.
+type JoinRecordingJSONBody struct {
+	// Offset s of this one's first moment on the other's time; by the clap that both have when left out
+	Offset *float64 `json:"offset,omitempty"`
+
+	// Revision the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	Revision int    `json:"revision"`
+	With     string `json:"with"`
+}
+
 // RereadRecordingJSONBody defines parameters for RereadRecording.
 type RereadRecordingJSONBody struct {
 	Layout Layout `json:"layout"`
@@ -4606,6 +4627,9 @@ type PutPricesJSONRequestBody = PriceBookInput
 // ChangeRecordingJSONRequestBody defines body for ChangeRecording for application/json ContentType.
 type ChangeRecordingJSONRequestBody ChangeRecordingJSONBody
 
+// JoinRecordingJSONRequestBody defines body for JoinRecording for application/json ContentType.
+type JoinRecordingJSONRequestBody JoinRecordingJSONBody
+
 // RereadRecordingJSONRequestBody defines body for RereadRecording for application/json ContentType.
 type RereadRecordingJSONRequestBody RereadRecordingJSONBody
 
@@ -4851,6 +4875,9 @@ type ServerInterface interface {
 	// ChangeRecording Say what a recording is of and what its channels are
 	// (PUT /recordings/{id})
 	ChangeRecording(c *gin.Context, id Ref)
+	// JoinRecording Lay the speeds of another recording of the same drive under this one
+	// (PUT /recordings/{id}/joined)
+	JoinRecording(c *gin.Context, id Ref)
 	// RereadRecording Read a table again in another layout; tables of its shape are read so from then on
 	// (PUT /recordings/{id}/layout)
 	RereadRecording(c *gin.Context, id Ref)
@@ -7758,6 +7785,31 @@ func (siw *ServerInterfaceWrapper) ChangeRecording(c *gin.Context) {
 	siw.Handler.ChangeRecording(c, id)
 }
 
+// JoinRecording operation middleware
+func (siw *ServerInterfaceWrapper) JoinRecording(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.JoinRecording(c, id)
+}
+
 // RereadRecording operation middleware
 func (siw *ServerInterfaceWrapper) RereadRecording(c *gin.Context) {
 
@@ -9162,6 +9214,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/recordings/:id", wrapper.GetRecording)
 	router.PUT(options.BaseURL+"/recordings/:id", wrapper.ChangeRecording)
 	router.PUT(options.BaseURL+"/recordings/:id/layout", wrapper.RereadRecording)
+	router.PUT(options.BaseURL+"/recordings/:id/joined", wrapper.JoinRecording)
 	router.POST(options.BaseURL+"/recordings/:id/marks", wrapper.MarkRecording)
 	router.DELETE(options.BaseURL+"/recordings/:id/marks/:mark", wrapper.UnmarkRecording)
 	router.GET(options.BaseURL+"/recordings/:id/trace", wrapper.GetTrace)
@@ -12069,6 +12122,46 @@ func (response ChangeRecordingdefaultApplicationProblemPlusJSONResponse) VisitCh
 	return err
 }
 
+type JoinRecordingRequestObject struct {
+	ID   Ref `json:"id"`
+	Body *JoinRecordingJSONRequestBody
+}
+
+type JoinRecordingResponseObject interface {
+	VisitJoinRecordingResponse(w http.ResponseWriter) error
+}
+
+type JoinRecording200JSONResponse Recording
+
+func (response JoinRecording200JSONResponse) VisitJoinRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JoinRecordingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response JoinRecordingdefaultApplicationProblemPlusJSONResponse) VisitJoinRecordingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RereadRecordingRequestObject struct {
 	ID   Ref `json:"id"`
 	Body *RereadRecordingJSONRequestBody
@@ -13598,6 +13691,9 @@ type StrictServerInterface interface {
 	// ChangeRecording Say what a recording is of and what its channels are
 	// (PUT /recordings/{id})
 	ChangeRecording(ctx context.Context, request ChangeRecordingRequestObject) (ChangeRecordingResponseObject, error)
+	// JoinRecording Lay the speeds of another recording of the same drive under this one
+	// (PUT /recordings/{id}/joined)
+	JoinRecording(ctx context.Context, request JoinRecordingRequestObject) (JoinRecordingResponseObject, error)
 	// RereadRecording Read a table again in another layout; tables of its shape are read so from then on
 	// (PUT /recordings/{id}/layout)
 	RereadRecording(ctx context.Context, request RereadRecordingRequestObject) (RereadRecordingResponseObject, error)
@@ -16246,6 +16342,50 @@ func (sh *strictHandler) ChangeRecording(ctx *gin.Context, id Ref) {
 	}
 }
 
+// JoinRecording operation middleware
+func (sh *strictHandler) JoinRecording(ctx *gin.Context, id Ref) {
+	var request JoinRecordingRequestObject
+
+	request.ID = id
+
+	var body JoinRecordingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.JoinRecording(ctx.Request.Context(), request.(JoinRecordingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "JoinRecording")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(JoinRecordingResponseObject); ok {
+		if err := validResponse.VisitJoinRecordingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // RereadRecording operation middleware
 func (sh *strictHandler) RereadRecording(ctx *gin.Context, id Ref) {
 	var request RereadRecordingRequestObject
@@ -17281,415 +17421,418 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/k9s2si/6r6D07qs9px4dj7NOzsauV7cSb7xxbRL7eJyk6t67rwoSIQk7FMAA4MhKKv/7K3QDIEgB",
-	"FDjSjJ3s/rLrjEgQaDQa/fXTvy5WctdKwYTRi2e/Llqq6I4ZpuC/XmzZ6uYtW9t/c7F4tmip2S6qhaA7",
-	"tni2WNmfF9VCsZ87rli9eGZUx6qFXm3ZjtqXdvT9t0xszHbx7C9X1cIcWvueNoqLzeK336rFq5rtWmmY",
-	"WB3+zg72lZrpleKt4dJ+cEdrRqRYMbKWijC62hKz5WJDainYc2K2jGi6Y4RuKBcVoY2WhJr+7zu5Y8JU",
-	"pJZMEyHxXSpqsmFGw2NrrrQhVOg9UxWh9hmm3Ec6UTNFuMGnn159saiQDltGa6Z6SkTLeGTXkaHBk0+v",
-	"qsWOi/DfSZKsv6NmtT2mhZ3t1+/ohsg1zHxFNSNU2/ntqSZ6K/fiOdlvmSBa7thS1gfCGs3Ilmqy2lKx",
-	"YbV9WHOxYhUMgcsmXJOnTz4FungacQ0kzi54/QhnmVnp06vKMothyr79//2fxf/831ePvvjHr0+qL377",
-	"P4v/+T8WqZXnOY3XpWz2NMlmPwi3/jRVFbvlmktBzJZ+WGKWrfHTFHHpo18sfZ9e5Qj8mx1et1Johqeb",
-	"amb/fyWFYcLYf9K2bfiKWtI8/qe29Pk1msL/UHaDFv/X415mPMZf9WMYDL5xTN6IUYXcE22oqPWicnSA",
-	"uVi+Hn7saPa/VTDj79leX3TWMGBi5nvLC1wTwfaEi3Di7jLvN0ouG7abmHaLT/w/86bvx83N3nLyXkmx",
-	"qSwnK1YBV+JPsmtqsmSErlasNawm//H25QvyxdPP/us/4ci4b9gpfFnXr2FWrZItU4Yj/9g3tY7WvJSy",
-	"YVQsfqsW7L1R9PiwbTtRK1abrQ5CrFPKis1FtVhLtaPGnnZhPn/aMzAXhm2YssNKN9ARmauFprc4rct+",
-	"0XDTsNS+xmf1f/uJ+ec9Afy0Kk+sf4RvyOU/2crYT3xZ3/IVK6Bvv1i47o4XiyxrQHpp2H3FqN3ltbSb",
-	"b+/RfpHRbtFGik1CNNq1AN3gptcoHqliZC+V2ZJaWuEmRX/drhq+W1oxZ9guPXP3B6oUPYRPf8dFZ3DR",
-	"YUtq2S2baLqi2y1xS1a0sxOEx8OHpk85vJD6PKowqYniUspmVCt+y5KjgHYxmOhJiqybjtfJJ3ezyBQO",
-	"RMGzhjVNZnYZ/q8W++3h9LlARq2CquiPB34QBwmHo1+hJ79nzRGf9McK6euJFvGG35TkgYOLGo5YXXP7",
-	"PG3eREdvTRvNqtFpXDHecDwlY43umHe20p1oJrod0MFJWTsvtmq4YHU0tf5N1AhmKo2xXJzWuKuF5htB",
-	"TafYkd50dZV6fi9VrY+frUrloSOFW1lyN9pWyVvaJARgXausBIQ9RIVu6uz/la1AtbPvLA/pk56SJyeP",
-	"abhGUg+z9y1X49NHDXtk+I4tUvsORzH9ZaRlubh7vV5byrxuc0JPSWmSX7I/XG8pMkeJiNnKNn0ZG2oG",
-	"/C9bZrkh7JonEer1bUNX8E9taMOSB0M7lj364ZZt+SonouyShUnvUeDso19+sbr6SdHmt8w97xftqFIF",
-	"7vVf6qfqdiCmt1tgxFY9EwHj9mwQLSvi3eTJUkruE8dKbJBew9te0ZpToclayR3c6DuqbrwxbWRbkT03",
-	"W/gvJQ1157uASxq6ZE2G35oBl+zwsgATfFEtGr7jJs0N/JfECpyCZ28KhrfCqcmNthRn6ublvlI5eiUJ",
-	"/J7rY/rm19sJbk4zlp8FPJ367FdUHX+V7dot1VyzOq2Rb/lmW3is8wtokJ8KxhAMJ1KkfLxPi6Nb2nRl",
-	"oihDQRzAfaGKSZQkq2L05utbljJ1TKluCp6BwofXfOOk2pQ4/04KdniJj1qxxYVA5WWai9zglZ17eCtM",
-	"ML1+2W225nrLmDkmQc3hWhErNvOiXPOMdM5ouV4FOvrB2cjlFyGsJNjIxzM7uqUE21tNBbnFGjRWGDXo",
-	"q9Fb3rZwSYFFnRZLRqrc+btlSg9t12BlHu0csAvoswIn4V/uL5lAjGqwM2EOqQ1+QZsGpzdWbZ32X0ZV",
-	"ymtQMZKqBUNzZyiYf7IXIFqPmh56P+xSdni9bBSstpSpRgRbOWMCPp5euE5cFzTrmBpxvlMhy0kUK51j",
-	"CjFt+I4aVj7a1+6N1GhbRusSJ9c39rn8mWu30sjyGb2xj6em0yop1+XDwNMpLqLixtlaU++/dY8BO6y8",
-	"Olf06Vdad6x+C2+l+fi24KQ6t/St8wku+plXEdfEe+5J1M84ED/HuC/ClTLDWu19R5HdlrRVl/RQZtN2",
-	"2sgd3jwnH665PUsrdto5Xy3kXhSOqg3dsJI1RTbBTEN6T7nRL2XZfFK28ZNPrwpiPMmN/sad5bQbeq+4",
-	"MUyQWu7FIALEjWbNelGVew/dlidcXjKrPq46xeqvMu9FrHHMCnRHN3N1hph/jkfs2Jcm98tfT7z5vTTp",
-	"3xhVDcc1TAmOH7nmZkKSNrSucZQiOfS2SxOgoWbGKGFSR8MwqkSaVoLR9GVtGcsdoD9pYrnNGiIQCZGG",
-	"SEGsfvKcmC3XRFsNy/5kX/IjpjzM1v4fGwRT/hDZmZXM6IFBYCT9F5ngwK5N2bwQXu7aihhJlowYxVkN",
-	"MRLFdvIWtL3jtQQxVGrf4Q/f5/Ra+JHt3WYchyDgd8e2CdngZEG8STcChIQiVOtux+rnhO1ac8BwJjfR",
-	"vllmaphJ7oEd8ce81nrK9dIL0mLXS+p6PXaeBHETyQlH+4jSw/kPqByR1O9m5IO20tEzWbSOwMNBTgY3",
-	"jmfWcPr9+fWyaiiZejnUS8dewIZDG7i2P6s5FeE7eZuIH625SQTEFKM1FxunjlvOwYwH4B/LODoZB2vY",
-	"2pwajJuQZwEjVYQL4vevXPjf5RSNOOeYGYAYbhk5MvrQcuKQURfzh/A/SA0XFkYj4jkJ0WJpyJYpZv8d",
-	"cjOOLmeMyKXoGSciwBWPn937z0rxnFzhQWa3TB1CgoH9aHLn/kjmy7/tlDvZKWiiOKbLcb/LvplhZKAK",
-	"dDL5ZiTS09/vfABr+Ikt/YWqtKaVdRsWhuzd0HFM8n1GNrCm+at0G33sOjk+xm/hzFo9Ysm29JbLTlVW",
-	"GmC+mbAiEwSJ2bKdfYSLGq5lw3YtUxieq+58bcKc/NO59Vx731dqS4++fMMOc6PDUiWMmZ/ABQRulpBT",
-	"g7Mt0AT8Pt1Agh18ILm6LeXiWy5uEjeikru0KqONcjycWqVMv1QUAYdvwhjRV/Dd7Oy/l3Vib2rWDiYY",
-	"zSS3bVzUWVcqXfKGY2ysJNTn+eWux224hXZiQ2emn07l1pkhjhCsObmx/eTmRD3KYxs5TR7vlGOzxJGu",
-	"YOhxREzLDim1pc6vpCQ4mpjYcIg6mk4t8V+yM20Hzv4tg/BH2zUadEsMqKU81qZTojRJJKuXQZhFF9xD",
-	"olfM+yibPyAwE6BhGBE3xe2io+MEX1xTPAczrjDPOCd9PbnEjAwPHAUmrX74zNtquHmVtdDcX8Le+Y3v",
-	"tzi1bR+MTYbrwjetJMfM7E6lQ8I7+p7v7EyfXDnvGP7n1QSXxYT+/NT9kGCsDJ+oRGiLKiVTmv+Oars8",
-	"abV8JQ0YgUVaGwbeE+rakqpy3e8rmgyxeKHu937VqVtnyEKK1Yorn2SAU4aPVouGg+m7pwcME3F4um26",
-	"dCyroQc2Y7Lf2sdT091RdTMjVc/u0HdU3STjdUzxGYbHNT6eGqiVJumRjBM/R+9MqDqWoqWT+smNNho9",
-	"n4zy/iSzveewyEPZg6OT425ifzF7a/39wg4YSO63MbCFp2HlD09gM6BG9vDB1s7ImHhfeDcd7pIm4BeJ",
-	"n0/P2aWHlmfmrm6E3Des3mQ96ZdMX52RpLqSNctkazubpHxKL/GFdLh/nPE6PZDS5u9C7sW8VNjcn4U2",
-	"qtu5BPtJw7p/cn5m7WorZZpf9Q1mCSTJrA1rZwZC7pKYa6RsZn1mSlP3iboTKbr4vT4H1+fkOjJ5zvPr",
-	"HyTpBs4bnZyektlj+dIz2sgiz2Z0f9gKgXEGNM4mu7pXButFyoN67CBFTuTMyWUfJj/GUiJ7Gie8NEUH",
-	"9fhbMw/k1KmzHMxT5Q2vUSvHXEepDXFPYrWDq5DRhjcN/FKRK2IkeRL8r9xX0dhfiWDvjf3dJbeUpUY+",
-	"yPEOjorh8n3ZIDOEal4z8FCFWjdNeT3PLRMkhBcZeUkRXG9eZETs4Diw31RfJOAYvN/Q9NmRfBWyx4uz",
-	"Jer6dcq+cSm3ULzn/VVQ53ILAdfIGjiVdr+j71/hs39J1MBsk5F/H9xywRVNGilvWE3gcaiHDexbM803",
-	"wj6Dob+1VM/JZ1fV1dUVudm5cMGuBffKqXyMOYUO6y7l/owKzKxJiAauqqG+tq4fWYpSURPMUIQwyX7g",
-	"BBzEjb1fePwJqVk/mmKeOLDyvq43t/LkJv3cUe8Rm1Id/hsec6aFZua0jgPrzCR+cLXqdn3Owsg9QVcG",
-	"Y6glwuS8Uh1/jt03J1yUjdSOQebUz/QJJKf2IZUyUn7AIqZO5EEMUoeSFS9R6kFkYoMgEtI88v8OZTz2",
-	"z4/WtGtMxlUjTVEp/KB8xs0hSX6vx88g/rIwx8sPHT35589PzhZfS8+16XZi5mSLXW1nu4rSU961VLH6",
-	"hYvsjG6KtO6V0chc7Cedi8QM5c2XE799lf4Nsn0zhpzyqYJ39dLjAPHcowve/n3Rz6BfQz/jPEW5TsX3",
-	"5tBzXpryYB+TKWZ2FU6OJQJCbVNSq+Fp4lOQ+1H9EGmKCM1+7lhS5vNLhWzuEpiJv5KZuVE0ZXdNmCYX",
-	"LrJNAAyAws41oRBO9HacktQq55mUtOCoSBftvrpEDa7Pjyl3DzK+2RpWv8UXk85L5248tm/ZSmbiffhT",
-	"ZkmFfBJKbR11wgej4aMVVwmL95Cp8fWWQ75kF/hONvNccW3bcJb+bSs7VbqJc4Or+fDgNmOvqWzu356a",
-	"1TZt2aaOsbvcnFPXZWN6OrgJ9INGlEd6TFD+jccbOfK39DtznFPbsJGJn9UgcJD+lYmpvE0WNcIi63l2",
-	"8ZLPDgNsGW3MQJ0uun4V01ZBTJ/Nhnktf5pK4cmqv6cxrc2vPnyon2iakF2TqgNqqE5ZwYJ5iaplp7DM",
-	"6JhSu64xvB1Ikhi5Y52Ii+qttdyWB7Lf8pUrLeX1hhHLr4Qu5S0j3JS5Uubej2MOhLWPUxHsrKOVJWnp",
-	"slHvBCpAw0tJknOjHaqQrlw2IdcE5Gn9HMpxZWeIfdiS7ueOafs+uArY2hAJYd6hxZOqACkzDvzws42Z",
-	"8GKKfCHXMFX9/3puUf64TnMqxTyHBtC7PyZwHRJq+YZl1AmfMpm5iPYXKY6cQMa5XLl/V/zodGJYae73",
-	"EapOQJPwcUq/W65G3u2CK3p1JfWJYvuwJbgB4eJ0PJdm1DVTKgVTsaVqd/mwgh0V3SVFiuM3+Hjqxppw",
-	"zgvDlIPeSBSIvC+P433P3pu/gtvmZHjJldcC1aIpRF5ht/T0LlgVMajHiZx3UedO79kpbH7wPnENX0xO",
-	"VNF1ykpqXQbK8Ya7Wo151c3XcCEnQ8NUCDkTemicYRiJN7+cybxx+9ALB3Bm7SjaNSajV60bup8Rb25o",
-	"Mp9mQjUvH/wHwc3frcacLKC6nVGH9a19+o3kIl2MxXfJigxwl688Hhs8xWrvFa8wtQqgN6jwdTxc1CC2",
-	"yhnlW8DSSOXnsIA8UzTadyzI+NFIEYbNcIFQqEDw56BJ2kk5SJE9FkyAcuOyAcsX9n2Xm48MjrIMNN6O",
-	"UXtF1EQKX/GmPcgJ11ARU0GcBdMRvUYGUy+d43fuG9mKeQfkmJinM4oi2DUpyD87jGooBuyA1pIlHNyT",
-	"hZ6xgUWXmJPX2BKT0swYqPjxl9pwkkSbbnUDKumG3zIM9MBPQkJccUs1xBYJFa52BRI+y46X3PDVf3tt",
-	"Ml2PsUmF+CGw2dzGhXC8QaUZBBtBYWmPHz5XOiMrOiDZP12bQet03HVFBXwLoBqARJ1mdV9OlPRX+dqg",
-	"tDz1GYxlBT520W/TKYraw3+cPHmvw2Vn6A3LzMswhlfK1HDv4KFcdT13FXx4B/kZ+tvKXyWOBL1A88I7",
-	"sEW4kCp3DYdLsr98/Vr87vm7JD4T0ZkNQiZI914MZrWCFxEE6Iz4meyEyQHYApVDhBqKO/dWRPiX0v5P",
-	"QZv0cK2yO1gTRQ2XmnCxarqaEUrgHYJuuvSYJiVvrXHv5T4zKDtgxiAZ1tyMcoSTKcIRU3nX26lQdsOT",
-	"CT9yby8b8DE4kjnpP6iTHQmsYW52gCVcKTmA9YzUTcvcRQgI849cOonTfdEPmGXATG7RDNs5o3dNi6i7",
-	"xCOi408nVpR0CdZsxXe0ySmg3GSCaFvZeBuiXHXOUGSqjt2dstJQgj2LifsY7isoYMdEEFxzrzO4r4xY",
-	"29WIJ6vMlEwaUEkDPVQ+4/R64vXLq/qNCGW4YwileDu5Q+CaIRtdlUOqnPaxrkjDb9iew7U6UZvw6Wen",
-	"ShMaSQeZ91g70WBmI94WK0l1Jg/A+4ZPSQMlU8lAO7uQkHZGNahYumVA4KmKiyenVqUb3qZ5MAxy9ckX",
-	"n02O8lt2J9/6ZRcFOUVRdXcf6khx0NeoE1+7ZY04JRuRmPCteQpNz8oPHZxJ8FpyhpFD8O4yeHkh6NGc",
-	"5GrvAIo64WKRQxVxUvhLVMHApeddLeDR6yEx/fSS9H3fNlTQdEXxKkq4mpFNEKdppbwtUVz8pO1ln4Od",
-	"oqtM+msOXMaBMJRvSMPFvOobVzqbdBRkjo1PGir/BNS3pmzhhq4y8aP56Q+KUZ3DimdWA5+NZDjh1Iaw",
-	"/QXD/KU5Gp5mnptwm8LiqxG7+93yjBGTwrFXv5jU0XrpWLa0fidAeJZBnuLj6Q93jfmbkl2bypL0fsYZ",
-	"kiqT3+PIfE79RLAy3UhTmUAvWQqQcTYyJkUbu8xrZlibrq7D6PJcQjJ1y84uN/FXZphD5TvAuPGTxHOJ",
-	"tVll8bSyNVSyfEayZoYsrekn6sr+g9cBvkFvZQtYbEw7j6Z+DiAtK7QmW6ZWqAXs6Pt4LlEaZbwCkY5j",
-	"ADRmypR2ntJtp4yuiCssJpR4UCTis+9Le0Y4ddLnlhvstkRFTXb0AA7p8AslmOhDhqpE3EhC36TtbYx/",
-	"uSkCNM5Nb5P4VVj7xeMHmSQsRJVFzgmp8Ha6ruMF9MEYmT4GKOgVaHhYiuYwy8il+RATu2Uq5VUBv7HV",
-	"ZDSQFSAwiJEbZufzHKYQZa2z9+Bw0T08k04jkWH0JxPs2rCZYTCc4NwiQEQSmXFdThaR6Bv7v0tMXfDY",
-	"XG5ivTLo9yCQIDBGFVpO+L34R/7czQNBiTb+qLyfBlwXiB+4b/std6cK20S5YbxX3MA2gwN/7H8SeB5S",
-	"vHk3XwrOP02QUIdZjAnjn06UXN0FEgSGS8/NXKcQqbPXYfA5F7HxOynN9oXsUkG7dO44jp+cakP36RzF",
-	"1rA0Ga0Cm7ECpoxVf+Xn/Qwp/k0rxKNVuos3qJBR7xKfdtbbujj9NC2kVPPLGO+ATTqJFprTpXLoUfaH",
-	"LEjobBjLPFQlM50SKX8+xkEpwSfs5UgFceikofAsER6S+iSU/Fv7zAAOM3GnzEkIyl8ynW7Z6g5gmB8I",
-	"U3IEJOlAA4+wIT0qJGJEnsCG1KwHkw9c1ZPGkzrihbAz2fP0hqa8af3hGEWQ4e/2ZkmnbAb5WJiE4Q90",
-	"KvjvzlNKX0Vw2PeGtHTDyJJtuNBB98MATEPjLP3hgUvVZTIBgdIIxVIzqlZbuIZTix2zgUHsfNeXJuya",
-	"yGHAvfTFzyPK05aueKbDTDZDvGG3aC+fSiZpUFSsedOcZm0XBQpTCm/6DybXJZsmFTzxl+tINtUAWsTr",
-	"Zy6AOqNuuUeJyhlrJ6wzLtrOhB3nmmCuM7FrxPxYO0AU7JTpaJm/xZ3i4eaVJ84P7cxwRH0EqX42SLpw",
-	"N9Kp8sXRUmt6GAo3GCe11L/RLiVZar5jQucyS2cnqd4yVXeZi0cxLZsum8XaiRVThvJcO6dOGN7MiR1U",
-	"0eIGXx9+y4/czz5Lvm95qjBqY38ql7K4ESehPjPLcx/Dp7MTnVs+OnMJ37N9WEVfl/vk6uqEeu0+k5w2",
-	"o+olgJwd0XcH1SwzCMyowna7qZyxJfib6km3cTZINAMUNwpSnbI6wpyqsFb/uWhOOaqFZtJpcOhZRSw+",
-	"BF2iGhbFzLw94aPH8JaLEqcW9E1Iih4nx6SQ7M9NwZ6wK8ZytpewMJXk3KEg53juAfUm65PpdEZVVhnJ",
-	"PK4bwjHiNkL9R5NT5SlgHddEJ1OtPOeCOIKww5y3COLdlQ6uaKeZQxCK6wEGeCEe9Q9Bkv8xSykp68jm",
-	"NCu4O9zXfJqeUyIcDVLEfDWAuknV/+gLtqXc+Hv86MlL3UNbro1UhxkJw5AB66G2ChNnUNkrx8kORH5l",
-	"X8z0wrgpyOCmN28aukJwjz5jO6vjzNWPR/n/wx9mXLF0x5IJ69MuYZPKh/MYXIOuMh7Q36Mgod91TiaA",
-	"wzpL5t5x15karD+Xaj1r+OkT/f3MNBK3LX4TIne0O5+RnznkeeJJG6CZOaaNHNb+sFS9ZjbwL1giTQsN",
-	"5OeZijl7P/bwRNXtjNVzW/g5lNxEe3DPNLv+lPe8Y00yesMEZPUfObdTxwOolOtgyZr2nFvGKScVptLG",
-	"1WQAjZoGQc0FtlMwv779OrdHqRqUNeit3AtM8N7Tg68kkHvxDJ0XfCPIRtEaUvkgj2+puMZ/+wh/JkVn",
-	"UL51BJ10CZGydY7+46NMCdLQLrHtjI+7AcbxgT23U+diCMIUJc/BghFHxK7Wd9JN3uCHNqOUT3YLmYuT",
-	"hnU1p5I38KmkOPGJDE5jiC3MqCcJSAbLzf1JjXYznIK45y9ugoPHxiPsqeLO5wkxknbET+gfG59skYD7",
-	"EzML7besqV+lgs813Dpb13fx7HTbO4Ucg4zHFbv1hUlP0zVj89uRLnD0kDBpQePC8y6D3c35vM/1avWd",
-	"NK+ka3hs4yNl/NKG30yT2l4hc/GuPnRTw4t0VwPUwYLeasUNFFvFbpkwORwd7FokJHYFo1yY5+768jkg",
-	"a8MUcFwuASQByfX0wh0a79x0MWbD4whQFhDsFVQoc5YK7GK6y6nC6LhkjQnZYUuK8ZHu++LupO8fdcPq",
-	"1MW/kzm8GB+GOTUlnwTWprKMQqkTanJQSdR2pnKyhitEcywVN286M1W0Z7YY4rlj+hj2MoBBHGGSmxj3",
-	"UTrexx0TGfj1C2RkT0BD5BzoqKneGcoRLRuv7kIaNaRPu3V6RFU3sRS9/u79Q5gYkXC4dSLDgpmoVyZY",
-	"BeNMzuBrYdQhDY2pL1KjkwdyyqUBaLaap1uHxVzjm2ekS8W+KK/CCIwsI0mi6U3SNa25wIbcYWGZBBor",
-	"8Mysrg1hxLcs2XPNSDOweAb9KAsdojhGP7fKL7sfY5J0rlVaWZrUbO46lxEmp+4Z8Gj66Zz46f4aLvRw",
-	"d2YO0HDh47nJpyo5wDmclrgTCUHn0j1g0TjfdEl0FVbwY6/z3L3qZ7rXcrTuowp455DxfaTdjXmhHrb5",
-	"tJ0R9ZJtXI/bdUZEzdR9fkuXKfD/AP99niXElJKzut8sv7ZvpBtisGauw23L6NxXFMPC92zzCfAzzFrS",
-	"NbomUsdbsTkIK9/S5Tv7xkllDtcdaDZYVRV2t19MmEnYsQyr4O7My8xcBfDi8lRKQCFIuNiV3JEnpBM1",
-	"U2iu24U+J1cAL4I4GvZj2BJSs+aWFSQxKcCAcdNMJWxmiHEdnMOFCbVnp+743BzChStU7s1+Ak0AHinW",
-	"yjhkMp28M5G0Y5nNWUFzGsGFU5pwtQAED9KZbGVT68r5sgMIfwS51wPzceOrRhqqDRjNFXbl7nmAaEjR",
-	"SeGcP53GOf/06irVL+b9sf19VZAplG1+Gs7uceIFuvxntq94CF4CoXCSlfz8i1LBsL/ZcfA+m+KXjRxo",
-	"/gu7C0LlyLUMw2Rm6mqHZqGLgPiZga4NQuc0Q7ra/7HDJsHZ4c4LZeefFwOBhD6Ii2qxcyDDmNYJaQRW",
-	"UCYhOlhLFXXYqyempw1rE/ALENoiSu6JkQQF8kQh/Z8/P9n/EBS/BBYUCB8XbLPP6Ofk0RMMrSi512QN",
-	"uYooqrCRY4wC8MUX0WcfPTl5tfSU6bewCtez5xY326ifK0tXvENYPdl7MXvn/OL6EAV2LEGdLCjeGIWY",
-	"RnPE0H9CTwCYl6Q3F/y3CFgLT8WAMhWE+eBm0Lxm9r7Yu6bTRwravASAQNGEdvYLJHzPGel/WaKcIqAj",
-	"gh/fzzhHy//lNnDkmZfvj8n4viKHivxSkT2vzbYiW6hArohHeLo7D1SLdSMHFQNxQJnXNROzKvDF7MwC",
-	"u+DwKT+dNM1uU62Nqck0lzB7xsR3vrvmcQpAwERJ6BDqRn+ZzUSZAKS+Yw+7vqv5aRQN37A2ArtGMFfX",
-	"PG7YI31AhsHKciR2+IwJbSbrc22l5t5pMvfWdsNGgyQnBuiMs9BK5uZe97Htct4NOJNTqOzf8tQ5Dw7i",
-	"giNr76zLZ29iMXcq5uzHwycwyOGiqVHl9/Oxjo83rLvxsZIzXbTi02WCVrKV7aJabDpeo5cok+TAXYz+",
-	"ZCZLqEdq6BJ7tPjEJd9QbUdXWzxHK9rwpaIucXIlhe52dNmwNGhZmzkCUWushK6/SxUfQUsBgKBasi0X",
-	"NeGmgiAnJa3iq3T8cKrtnUkVVp/HJYmqoOMu9T5dqIVzDMxaBReywyv19Als58mSPDEDHMtMUsYU40La",
-	"NMEeaO5oag8QarZMDGEuXY3T8RWSy22cvAAK6+wi8e16FPiQq1teijC+O/DlO1sdGQo3kGge9RxNHofS",
-	"sptq0YlaFnTpgHkkl47G6PVBOyEw3PsfBEfcRGe09vhugBzqkQQWR6VIdyiNbdxKk5B1TOdt/sl7fvps",
-	"q5+7jLvAmhrzuxi5aYbFhG+EEceaRKDUxO44FN+jE5stxgacBz2BVoFYnZoeNBFyPwbpc41EE/Rq+Wre",
-	"LV98cF31N34iUgH88XVLmqBSJtX9/EB6Pre9qMvs3FTtLN4DN5gQXUewD04yu0hGyv2e69oUWGTObViI",
-	"q3TcXHXg6uqbMvU5Aj6t2c1rGjbiu6A0Pxi8H37yuk0CJ01gUkzo99oPdmfl3gMx5kEsvpOCHV4GlXTU",
-	"QYJjStD5zaj8/baznwt9nfpSc9fcM5nrjHKjYA6i+ElAR86AHEQat8th9F05QsPbUUqxjxg+j3Bx4A60",
-	"Knoj5Q0cxAGaz7mgJKgBCpCADfwv7FW/svRe37L6ukdAKDobsEM6jRwUIb5ZWkXhiDOdI3ehiZtobuE6",
-	"ZQsG5/LoGrR3CiS5IwP0LQJgiaGhkfGI/ag7DvHZT0dG50CjD/bulEes94PCN1IkwQhzKRPM34/kN9k+",
-	"bqt0p0bYl+lsXdp3dkbL6b4HU2wNt2bYlDcl4FyrJf8aF49apjBi2m5dz3G+yb1d3JW278T0oftN43qC",
-	"Qj6OCRYm1z49HTwMdZluczJMGePeXt7Em9PS8QE6fQ/SGrLdFUOp/EyEibj661TImBdh5Rfz9xCnIXr8",
-	"86fVSdiG0487FId4GleFPZ17qmRIHbWNmiMU08CJI8TEnVTs2QDgzYMQgiJdAaTiUpot8f6kYxWlVFz6",
-	"frqnBEzUDevUozcs0apkR2uGq7MaFtzJmKFul4hamKY7RoBCoLBRDYBDtz78OL2QcvdKX9Z6ClUlYFIV",
-	"PGiKajmCrRV3RU+LT262tXKNraaH/W2SQ+cCdMzuMxwdhsEd7kLuHrLjhP4TPps9bz7ffs5xC8n4pzam",
-	"8Lg0jN6y153JqTWfTqs1T65STZtcrPY057qE/YIHpbophPhJ0fqn+ZQupN8MKaIL664Kz97Yp0zRwT7s",
-	"wpfmvdCO8DgCnQEYvBcIkXvr2u6tMXDcDBHBswgkg1qkqVrQGQ1X9U0mPJ3PzuZ1oYWDYLB+qL5SM7e2",
-	"a5eiUww2yS/R4z3r2btTMaqP7PVd0mH81JJfowvi/PhrLuj3YYNxIc9+EH7DL0+Q43WbYe/6lmcRRFed",
-	"Km7EM9VPNRNQ4XPyceJtTbVh4FrP7k7U0sPlZZuh7+9h0DscmhbuBTsdv5NV2O6oraynnN+QJBPBOtId",
-	"5pcNyzoyEdAb0LufYXgb2vmtu6apiJAEJwGZYFWUBt63L05gqefl1hx2XXmI/GNas/ctWyV7yp27i37k",
-	"t4Bseg+5HR6N89I9l7NH27voL/tBnk0elp26/OfmCaKcBGpSFQ7nTu1OYk2we1DZsvVhCPly/IK8TWVr",
-	"0KW8ZScPeTAkLqx23oe8/zl4w0o56EeqOE2XhU4lFOnVVsp08vxHc+e4OYba29MpWQIa8+AthTeWv6tG",
-	"0jISzKOgE8pyBwLTpxz1G+OPeHzZhfvPeWXgHsvffans5+OowNSuf2kfTxoLW5ZqbReSIWoGOEhcY3NC",
-	"cDr5RiTa8KYhK7ljFWbjaXrLNNlJbfDaDbkTrvgGBuyrCMuQChw+hsxP/3UC98l/po9Ted8gLDjVi8X+",
-	"8JbpbDtwbnToKqOYNtjeeSpwUnokfNGZQ+AqOB7hMCXRxPoePIXxtT4OniyWVAVN1LZsdQMdK3zdSJNL",
-	"dW5lw1dzRNYb+8IhLbE4M4W4Kejt9XgedCkslRtgDTVgiQH+8bpLorhjv3LfH95y92Zr7Lb62sGGUatQ",
-	"2k96HBm0ISrijGcH44LHykiypoBoXESRtzgvZ1edG1/tFexkL6kJgF1D3791XqMSN0qnZoisrxSjN1/f",
-	"suT6sOfCnHXtPebuZBNutmZK0SZV1gl5kk54eLEzkBqeHXu2iQ5CRMjo9HqaRIei8qLdT7k/zz29eymT",
-	"vDRU7ZxGY2gcbKg9S5+zEk+wDLpDaJRSsPvQoXrGoafKcLGBjqVpDIsNF+wNU6874xBzCiaRRk2EnrRe",
-	"KEscryryO0zJuab8ZEAvgBkoD7ITdehFcNxf0iOkJu90wPlcSQXxMNdkX2/lHqCE4taD5TyCtW1JWR/v",
-	"z1H33JA7LWkNklMKRhKbYe9H32fXSVPfKrnElcZXPtw+yXDusRNw22LDsogLyooPlgR7SKzKVTHw1ZZ8",
-	"8wvkTG2gz3LRohSv5yAHv7WP57FpZ7LeNUb+ki0cqSj10foMv4TyX4pobmSi/tMq5qCeWTHo1b41pL3P",
-	"TSb0wq/PJuzR0T0jeCkY6g6MXMSsEB+CY7HlSOakBa6oZ9mwz0FE9DsWJGqEfxtdN17YJy+IcCRHOY+0",
-	"SajS9q/AtlAJ6HFSv/iM/N+EAw4bFl0USMuzUyrzFdzlmZKud1+ybhQi51xgHiPxsKAzEJYBxSHj0Da5",
-	"9lYhmF0w+1umap5p4jSrnMyXrhtshuTH7dfQ5yMDWwTCJRlqL35Ko7idn2EehTqLg0WMikxmd6aVWa4B",
-	"Y4pyGPLEbxyHPvu87RSh0r2itmbX5HCR3iguTNrPHazSN399Gd/kBJGF+BzeHWdH2RmNvp9eT6qAfMJN",
-	"PicjbG455cXL0+O6y+BM8unb2aL1geaaORHDjfzmFytVl9JsnaYTMKo36BE4J5+4Lzo+1kgQkqFIQaV1",
-	"JhAd39tjK/SOelTodzcCXNj2Hh2O7Wixst/sJaGuZKRgMYVVN6mrPpRCe4L4SmiXy49DJ7kC81rP7iut",
-	"ZDOz2h3eSE5pK1HTurjMXtE22zQKgQTSDJTLw8/2NASVJDVWih5+Vn0Twb7EBgcKs0uTS1HN3rL1XZOx",
-	"n6TAWN701skoWwCaRh8dguXBlRlUhJKab7jB4ucrYiT5ok8KRNyTctXl/cukabx7rKEmK2W/+ObNHlnj",
-	"DrbZe58fUvDs4ToJ9/LNL3dQ7HG1/vt+7MoRPbn7DU1lMOhX67Qq6Rrhmb7/QNtYY6IGb3hcyB76e+C1",
-	"HYq8Egk8OfTqVnJh3MVRsxVH215qADoZtHGMA8IjxPhJ47ih4traJukmLnUq2oa10Iq1lKt+VkLug+M0",
-	"2YzFLiXB9/EAlUO97rtza8NacLZqiW754lUh9MRcx2fmhrLKV8NvmOsc7pzAoIgVtW5lMwDqcUvY6V5l",
-	"kePRA3YgFJcjtWOssJH9bQbcnTsMGcwO3bLiJKfbZBK3j7RhzgbKHFp6tSuZCr3AgvAsbphBpQEedex5",
-	"BwmC6/RfdGvJ0Wp2Ftyq4btlQhpjBhrgWoGUt9o/DkOwn2h1hmI9L8dOimk6S6aJFD3QRNnUpLhmTGQK",
-	"3V2RUYl7LI1fgvNzt5i7tRyi+krumKVr6US1kbMPa1p+Gn/RXzZbEYeNsxaRqTwhPZFgJwPh/cLynCzb",
-	"VOdCkS7L9kCMmjEB7WCpL8WIb0Dfmv+fkos0ur77JSlwd1QciN7RpiEwd7xufUx10NRokAU8h5tASCTV",
-	"ca/M5hltFzl6UTOAG5Frgi+XsVvuVMzsDV7i5Qg9sN30PL9oZJAgMsN2laR/Z64L7ltp5b1iJ6rBhOHm",
-	"MO0aG58XgZ5X79/yL6anDbHnYxioe8vTywhnmbeo8KdXdaaH3eHhsnPm9ELwAgv7HoRyxbAYn5ETKJ3e",
-	"nn0K68AD8MxIMdgz5RrATuZApJsiZlOMM77qzK2P2AUzZ+3wHlJhOVXPHg1ix8nBOnM9ithEHBgCCmlP",
-	"z/mtayeV8btiRRy1unVBHi8gQig4LN7tqtvDQVDfb17Vc1/YAs9AWRb+uslBtASUy4QrtamzP3zP9kaK",
-	"75hRxQqdfW3oaD+NvbijasNLI35Zn5aYP1mZgRSBuysHt+7bQSdiMzm0owm/GogrT7Tw5QjVaLAst1+J",
-	"3QlU7DtIu13PsksO42XDqJpVVjMBzpLdrTsft5h4Q3SWys08u2AUS8eBE6bML4Uck4eFlrTOsUyWCO2s",
-	"xJN0bbRDMsFFDMPEbk5JeihmtRVWv2BNApt0ovPzzkG5zZDRmZhlRo66WCJ8Z7L/clhDuqpjQ7nIddOi",
-	"G8VY+qfgMS1NLI3omLjxapnCfvlp0IS3lhWxnyXLA/x/qefJfvOvMuOKzXMqv2Fzi4xygLJzzIa2yfQf",
-	"mVkY6RjeRWpWzkAN3ibY2Spsv1uv/77bkAw7+RzhGR1pMJyUcqjiDq/kjmnw1jospJBTHKcSV5i1Exy9",
-	"W4pOcPAnHFiheVd3qYlIUks7ppD74M0FMGsKGaN7mgE2yxsnDQW/Kbcr6/OZn5Ozq1jsuCnzH5O2gJTn",
-	"fyVbBiLuo/wFMDrTHg370wBUnHQtWPmu03DLBKGNYrRO416dNObeZQ0sLGTL9ZO5ZemQUW1ljWOlirgT",
-	"BgwErph7tAdDTko6P18TBxftHCRQPIBz0AxyojvFNDDQ4lQtuq9JHrVgC3CJ7sAfGZvv3PMOlNUhiwFH",
-	"D+o+kLx4WMNGpOWR8y3NKPwPiREjZ3hwkvUQvSfBZRxc6QCvpRDrI9eklCc7WAlCd7ITJu694vMjTs0y",
-	"qjY6BfxQ1sF0xA1R//pBZY6nop9ntkEY7OJXUt4kLpWp8gv4wBw9hKdzKRW7zV+653Rr+UmqWofQI0wS",
-	"YmedB7S1f15KeVNZtQa7i1qVVWOzdMwGOtXJxVEBlzFMecf5T5I8dNifcYLuSvc+QP/Z1XGEPr2s7OTT",
-	"Pb0RZrww6ymHOJ6u9TsN9e+hwO8OvziE4MYBhyVuuMA0VeSySfY5n+rzNWHFQFeobBJfl0tNyuMmwB+S",
-	"17yWCi6jFtfgAwutkhtFdxqK4BRrDkQKjBt5HLtOiWdcCKYeWcajWj9zQzwT0jyKwPGmH1zLTpx+Cu+r",
-	"/DP22tuw+tGOUQHo4ydHtBfd9HftxXzikR0zW1k/ggU3jdyfeNxI+aihanN6dlCqr42Up0ljtlw/0kxh",
-	"lWX+2b5gZ3q8fyI04fQqdlQcHvkmplPjPVorKcwjJuqyMVu6SbYIGFtb9teoKhZPReZsynUxGs8A4G54",
-	"WuSaUOLDKccnloaKyLv3V1CsZZhqx+LYjeGbrUEsfWt+TwHGp1DzusbMhFnJ9uLMabpTtJkWtG5+QZGF",
-	"bDVPzGBNB/XWKTzTiHuw5Xe5XQuBqVK6Z0EH+XLUuX7TPGfYw+II45X4fxRS2g2WIVQrNW1SwW6TuWTa",
-	"0KrqjpqZixx4HaxWdG2spT/6O6gwCRUMSuBZCZ53GGGNJQ5u5klCdGZ+X4wIM9/1uPWtGJOl15eEuZoJ",
-	"ZeVWMI1k9d+x6pXb21NWzLihPxgkoF5QZbRVtYNduqPv47HjLn6DSWHs+2hXsjKqvNJk3CLYyS8YOUWh",
-	"t1Tc5DNAIghOTawegsXY+Bt4uQS6jsfu/YANOl0NvZK7HRM19eXQQ9MpOqFKItrB5HD2GXhWs9PParAh",
-	"dKdaxU8/f+2fg3cA0XpG7V0OAhvH4it3RE+NgQ9Cy2CnZBd9/p19GuybxAT2jG+2KY8jpNpBUnVf7uk5",
-	"AZPFmGKIW4on0DIEJai0EsCJ1H0WDSCSs/cGXLAJ19oRGObtwi/TbWhE95hs/QqqwHbRtjrOSXO+4fKv",
-	"vhB6hAGaDazMrEHI1xWMmP9YmXNJw4UwIbcZZ0So9B7uboyCH6U6a2m1fy42hDWaFSYlih+T6aCRAIG8",
-	"KcdELrcW3eIIngFfrOJK4eE8nhPfgqE45+urQ3FqFebFTW+nS7TVWOXpVtwXkIZv5jZaeXF4DxUbE1ES",
-	"Mac4/YWrmU0xkYIC51MgDPgUmPrNrN4yY5vBe6o02NHJBhuhMe90r3R4CnxF9UT/xvJybL+X0F0rGbdb",
-	"3eS8NiATyr+F5HwLgiRZo2XK0yBvQwOD1NW6z6jFmq2kgw8uOUnjXsx3CTsYlxuTQm3BAB3AAWIzNqeh",
-	"Kojm3RkEIat02R+ypW4uflSosoYd6I3ENTp0gGpRhBXYJzq9lYcw8Zvhdt6d/H4iwY4M0w4cFw6wZ3d3",
-	"HpxlajC/JVP5Glg+7SGdI8LmyaqTG7dlQ4DB01lP8+XMSG7EPZBG3WLjEzWVOlccvJ91+Kb9Hhfi4lE6",
-	"wJDzHMs5rjzm1p6hcd96SAbHi541T/Ghb2w4zYdZSmXu0Vw5pywuL6dDj096DTH807mNbO6atJuemWvJ",
-	"MaLq2uTwjIsSjPB993Tmu84rVJwNNRcl7cU209p7EgRoR41Jwk0EtTbqxtE3wVXa+CpLTENx2CJldiIk",
-	"1CSxOd+X2wIvobVuJhW47WbYrS6rLaXmhGK/wgzlTK2eciCGd3S7LQ8EUn4rspV7ErQE+1YN/xqEHI6d",
-	"btB4sFwhY/YWraNeD8eqhM5BPvTZSDHfWDsHl6DJjt4wIqTVYjQ7bSJHkDHusPQb3LNvNKeobrAHJnMk",
-	"cCzmNiR5UAGIKAWN3pRT8AU8nTMw0pfpxpseCdSXlrl9NvSGCaynzqRWhYzTUSaEN1Ed6g/x+a0lqcwq",
-	"WT7bt3fplLgLOJmuM3VJha93ag6wnzNMg0rkcO20wWaWDp4kG6TpREhFvhyCA1IWKOHW08+1z7v1n64c",
-	"F3o26vurIu8k2dn5E49yDrP5XatRtV+Mpmc/+30OJQh+fTf5a8Yya9iMLjR2Rd+ydDKpz5idn2ObAZdM",
-	"mLKXbR1oVzMf2DLlhItMqJ4OgwKQfvvizaoCN0Tmk099hZ3J8VU6v9sDl6atiSmwpAlzovezT3R5KgZN",
-	"cr/kcxinu1Jnk8vj1tDHsEvRN/sVhflXPeFy9LZcfyQwvyTaKGZW2z4mx28ZZAU7VU2gL9vBosHOghfB",
-	"PgjNT50QOuq/OROIcyvN3Bf2l0ja3iLatQRWtrPO0S+Zy79kW3rLHXJ+XhgWH+Zcsj7s/gxlnjXNNTDO",
-	"3Tuw9ksbJltgrXUWSOStCyuNDJUZSKo94MbxwYNe9TNCSvB8xmAYx4zd2BFQBM46ucou5ahGjIIL9Pcp",
-	"K2T2kAhR455sffI13SS75OZK7GbWfOaEb0bYOY38xKm7pjyhfbSAUzSDByivEdsoeelztmIZuERrjltR",
-	"h8+A1IMMUivxnhOKf8e40JI10opJCO7hDH1OqSm2a+1E7ZBpFIUSR4KrUHKLqgKtctSFxj+TeAcXvBXL",
-	"xE5/8w2EzvAGzK3H7fNUydU4xRuxMN2WaXoYR9VCUgrdsaTJhGZlgoWA2SuykgKt9goKUyAzAPJRYs4J",
-	"0Bzl9x8Ip3WX6ImFZp4UDJIuBMs3KAfQ9nlHCVlmCiV5XOXT1HYelqpLWR+QqFjjEzVYz+DT0/rLnHOJ",
-	"kh3XumWNIdaQCTEOQpPoUrCsCcA5b9mt0WtbM8FBA3YQhWuUWCFgvUUwEe4qLtaYpAf7Cs0ztJHq4Ly4",
-	"iKi56RC4ZM81IrHVG5a0FcMJGy5aSMMAbf+GtcbLor6due8IgJxrJBj7Uc6uq/4A3oDDpLrVjXPFpp36",
-	"3kJO5Pu5gpp01CpnwxUKALtRodYSdqcXBf6sBXMXma6XEeFQxHV2jsuzQgNkbuaeOcOrm/XmXocstlE+",
-	"kIMQmRsPLkdX1Ft2uqX0tX3odbrsIa5xhumGMAcOnVwuE1qqh4ZRnU+cjEfDMFaOwTgsfcZIJrx/hLCa",
-	"oVSw2UewYxO3rnJZeck48anN/ruQ+8aKordsXRwrAQjw/lp2E8iHTa6ZCkUs8ary5efHjvM5GLF9ycun",
-	"cW/hTxNq1ZH3ZXgb7DCDxYsZQCI/nX4bI5OGxaQJY4xvonzUAEm503E6aXglhe52dNmkNNmWqZVLrmW3",
-	"TB0GiUunqtgmK8H83Z28oe2F1Cp+Sw0jDRc3ANVYVz2qpn/7T5q0dMOgspgK4hbuHQ5yL56jygA5t6mb",
-	"PbRcSobBmo7X33Kjpur7CMVqV72VLdkrbpgmyE0llX4bKes9b5r7+4AvrxqODn/GqkmNHd4dRCZAZgK4",
-	"4FLKG1eyLdLaK/YOe5vUOC40/SYvn/wgaQgK2Tas3BeLAMRpv67WaV/cRCqtXWtG4B6S5wyB5UMW6N6a",
-	"EtzX/bqFQknVkgENUWOcAb4/0/fxHaN21egCSZqUqcZ2QVoIYmQbjJ9uV7DR037PCRSaanErmy5zF+zt",
-	"hIUpbGnuQdJPQcBBhmJUtRmdg4HQiI536PcaSVt/OKNpVkF2R6wXTkGEn+PWPHb9Rh3k+jPmmM6tr4qc",
-	"Vb0Q9rWo7uBM3TdlFTJprENf6QC8Qd+DgevpUREgR0U8NSovz6twBKz9a1dBIHYWwPyfExduxbRp9t7o",
-	"yttz4V2wz6UaJMG6+r/gs95Vbky7aQRtr4/+bo2fPVlN9O8L749w4R0jfYYTosINASXqlODd8ow8qT79",
-	"89NPPhvOIQNpMHHp+bvtZLnbH/qKGPmp+I6hXPIL2sq2IrpbbS03fN1ZEfL4tW7kcJmfn0RquONlc9bd",
-	"kRT+HhOpFKI0346oHF4pg03q2/PgQNnZ1ukGLJfzhzB1Oy9Af9rod2Om18SYgVaimQjZDFesHcqDD6QQ",
-	"PWnX5Oo4LZOl4+sbJbtWz2pekbfhcXKXW9LMwoBr2dyyOlsYoLe8bbPIEeAlTZLhlqlckcCINzaYTxfo",
-	"UPk9rgZs4weMfLNualFmutvOsENZ7nrpakpmlD77HRxKzirv9hwA7zz9y2f/9XmhQyTvEbVT/xacK8cH",
-	"I67LP5oT65FFi5OV6W4mFKb/yKnqc1jG910avDLX/yvdlwSNt7oiLW2ZqlDdYTWRirjWd6H7tFWFhYTY",
-	"itV8NOVJjPGpDEFIIoEICqK9YS0i90pPBZBvCACm7aXPV5nW8lk/pH1lsmS3MGu7ODkO5uK/3Oe6+Upf",
-	"l3CM6MxQ35HPgosd4tmjZVR3ZDJRwBwi4BonLq/V3phWxajlSj+2Pz+Cnz9BsfXJP7UUzwkEWbA8nhvv",
-	"NIBGhWsuuN6yZKLuQIDOA6QZBfYHff0ze6oY1clDOc5SwMiZ2w/3VtVPJ0vx65CaNYpOYzCh3HPij9ix",
-	"x399EZ4cp2Wue/7y7IZ8ZmeeXa7Pfbw8aMXd5faEwOZrk8G8X0lhlMxUJXRN/oefcg0eLX8Om2qNfpl4",
-	"E0MgJ5D13Ixdc9PG9y3oQBGPvzCYaJIwkdaRoAzNwKxH4NTlfD1XI5OdAaDB89DKpyCj3Qd6yHFccb++",
-	"NMlCu+ezEJCLM7qPSgQwURrez07wDaOpeqpd23DTFaOfzVlP2JKjALy9hVvpwAQAM0ByzciSaV6zwhYv",
-	"GSL0C/ITyFIkJ58Bp3JWy2W1Yi8A3DJpyOx4k9YEtlTtpOCrjMEyh9a8npmmnT9koSvBMUqp4rfsHlpg",
-	"torp8q5U2MU/AxPfMOU9i/MFge4lgdu1qEOAZzD8fPyteCP7xVSej/L817KVUd3uxKk8i7KM3sxsHg5y",
-	"4rxCdJ1pBBiwZK1KVdh0LVO2PXZRYXvA+PC7MmlXl4qEyGxFOL7nlmrmSzKTX052HZvrBJrArk9+NELC",
-	"GSX/YpfyzMWrea5CurxQww8zKMtwn03PFQF1ptIhixj7JwC4mazpwyhMIYOPNfgzv53hsgi8pbytms74",
-	"GTDgdrE2Zm644SQDFSMzCRv7+w3L7XLARsrdxIlqLLqjc9xpL6TQ7OcOuC7Vhvk9XWVulYatzevOzOlf",
-	"fwckHuPCk0IGU7vh2hBqCG2a0i5k0KjtLrcfrr9fbLi++lH7NCJP++R2RiULpfJ0TreDO3Fr1kv/zifH",
-	"jQxTexNmWj9upc75VlddhoVqHhKVjz2AQnabbTIFCVK7IU+4VdBBFppaaCz5SVTMz/C/w8Jf8mS59o7r",
-	"OQpwhLCVLGqnKtkYV7Mecsw9RCDXsPIuQTwYDgKxrCiem2uWRWCbheY2vapCJ5732rk1ON5BRhkgnTmS",
-	"9+QKfFF5Zuy5KMvIL1P+5zUXhSKhWjTSVT/NSOthM4ia359CgsLXem8ozrdya0zSRUqzfSG7lKMn232l",
-	"NGXWdUrBx9Nf9+Hg4Zf/KXOp0qWdrnCE8Hzy44qmzFtqzrUqZmOOwUwmgMfS3WCV3Gvfn1YKRnZyx4R5",
-	"Tp488wUtbePABzVrsPfDiQ0D8BbXVjWsIks7P+NEojsK7Akiiq5pECMCHesnidqg/+9yQ47d2Fgnamee",
-	"WbBDj0xr25nAC+D/ANqjVVQCNAfkPS3ZWqp0EsslEPFkKsWGEog0EvsrNMYHtUpY9rHalpGDqo/Cymyr",
-	"1OrXYhYGFdZg/sTNVharjlOV41mU7OkC8A17mCI4a2+z921DfR/g4xVMRCWY946XYEsgSb/NF9m6J67v",
-	"nONRLzztovr0orq+PmASY4I7yCjY3LDa8UpG8x5zUM+FQ1I722rhDkTmaLepym84nXcvD+qPdy7I8u7Q",
-	"sroPJ88IDHknyCioLAU7VNjBpiIujasKfb/gvFMSQtwh9ynKRDqV33VWfluvuEIGJxpx2pdInM55S8S5",
-	"/jLVbydR2La0c8N5Pg9ZYH/SODFfgTA9j3RJbtah9EOPvXTEY35BGZjHHrapz1P7f8mn1dVnV0S1u8Wd",
-	"o3s/iJQijBg387TbqVig++2dh4IqdUPYlzKgJ25IPXe4zFi3TBmmXom8865mrdlm+rZ3riE6hv9vhNzr",
-	"Z2S1pcpUBPqB2vPmYozHOb6XTQeb3THassBUw+iQXlY82kv7SnIsxuoZJhBjSWwsSKM8+TI8NEh0K/uo",
-	"nfvf7DtJJJJDrWjXuEBU4YBpoPNTfWyLBv87PJ3SkWntLv0yE75LH+qG3c4Y5Vv7dBbarvealw0GOWIp",
-	"n8ucTs07+v5dPtF4bpvyfIfyfJAw15UYeiWU1zxlIBtnZkra05kHUGazPBSIkJn0c1CTxZSACuEZ0g4r",
-	"ipNZnb4/djmUZJ0jo97y9SwZHHJiUoOBIjxTorsQexoQKJNJo7vdjqrDtGNmRn81OCgzfBV4sFIjKdrO",
-	"8nkkhe1E/m34MRnLjyEKSlO6PS3jLN3wDTzGVZQ9NFYZ+uLvXuLE7dANRib80cg02e+TgOGijFqxB3Vn",
-	"pEwNrqTAx/05C2LXC5xwNfhdCue+Z4C+mTletcdJyf5miBKdUT/y+IiL/hjk1M6v+3zekRclya0TGALL",
-	"TCOAlq5cRPD4x4ZRla+sYpnkSVj+x4NjYGS32s5LcHalC9Ra3IuISH6wmDSOEEeABp4OuZ1F/e94XzGb",
-	"OWPmcEMU00ZDsVEU4QNWxOgH1yTqhVpolly2lToAGhexxul6iux+Z73t9ocsdLmmmzn4Pps5gHGOOwan",
-	"YhIdI90oPcy/B45EgrrZeyr2n6sC1+SYLe2JXdNxBOskp2yYYApz14fsyQ3RhgrXaZaKA+Z6u+w8t8Ji",
-	"d+d8TXHqmr/8HYlVcwm/ziujXYMv76/hNSOsYbcUMa8A4/d9RQ4V2fPabCuyBQcewhBfESPJk6ur5wSa",
-	"RUJx8FIaI3fgJbqKT/U5IZezbny89TwnDDQApErlOCvHjX93Z7oomN/3bLlA5YobLDexTJ4ybduGs3qu",
-	"qyeX3Ay/vC1OMEYg2aGtEEcactn8l8yhbnwtUrJS4mUui93++KrOCMtGrm4Gl0EcnrjfnG2r+jVsZWQG",
-	"VrOd5YJBg/e6zXhifPriOZnkYbqppHLPnv2W94nmEa9F2xFtm9/bsB9h+T3fOSZLnZofadNN9UlMuuMz",
-	"EUBf5EWkWDGyk4o9I17rQcR5FwN0N03lxeMWy8GSF0xhTciGdptE/I/XPqUEHoh7BwHAQkEI4PYEhUpK",
-	"tEcNIp9enWrH7j6a3jHFacqiYO9b5uG+R+5bhLcz25BgExVvFzRuyoqoXKYiPVx+EndJ9GoBLSMQZuoc",
-	"YFebaw8od/mqpbgd144Lvut2i2dX6ZWqcQFrmjP7Nj5zDu/7VKcKaADgN8Zqfn/SvqOJ1QcjHIH9lmFD",
-	"n2N5uKPvcVmuhfB4jVE7HkaVBwoLMnrGImL/f/jq5/FX/1xlbZRTdIW+3iUPJiqNP089JztTNmCmRKbm",
-	"dMcMU8TF9JqGSEWUbBr7t1vm0hpwg7giK65WDUN8VgT+WEnN+y1cSWHoymqnm4ZN7+TVJ5/HW/nJ1ZM5",
-	"197A65MrvonQ7a6Ob98lGwdmzisF/3yS7hOUeDLg6U9O0sGD5hWs+y8J7ZOrVbdz7UkSV20F2+8u9/yk",
-	"Pz9xDleHhgtf4NMvNf1adJBCwpoHFrSqipLgPjGKt4AUYBk1icTag1T3EuPUF1suvPBMnve0JPWdhiY5",
-	"/NNJIv128q4ODdGCiE/fMIqvnRUyDkRncFlrvmEZG+SGtZncYhESLBLOk4Oe2RCuWuy3sklGi0dkcJP1",
-	"L7gphtZwblpx/ziYTpZUh7u0ve8pdhL9wXcrHWlvV8kMiOMpcs2TlSgq51Wd1TKxkTqXN1WzVeOzqs62",
-	"CyfNMZlBzZ/klrK8XbgkAoZB4IjINpLgXodUKUeNaOmVJ3SKe36iiR7rE2lxGU8Qd0DUDk3iT4DdSbwn",
-	"7474OiF9DD+anP6oQOgC/QLL8+kmmwjiMMk5b6l5tU401J7oVDOrMRB+YH5roBko3XScztfXpMFU8+tO",
-	"dlLJdpbcn93bcz8ji3RqQwWkAPvRkusLOATphOeiEoLSBZeVdkZ5y+6V5MSlqhum9fcuTfbhGnDnE3Oz",
-	"2bfZVsTFfVpzTYF91uoo+/QUxXSy49+gQiFSsoSc08pnsDOnxKV3C+EnctPWL7aSr2bbwU2m1QSx9pUP",
-	"zsmWiYroTjGCBTjotIKcTixiJK7nRtp7RREbbTIcB8D8b9laz/B32X/dsHlDQweFGW8kNF+wjtcJE/Wl",
-	"kjtix2soF4YYSVol5foZsazpkE+twV8RRcUNNP5fbdnqRldEwhi6IjVbgfqsPyFvQnkkZ5qoTsThlYrg",
-	"VYSZt1zAi0tqh4CU4BC6wVxX72by9jAXxHUY+iQIw2eLV9boJy/krqVaR+GSZ4snoCi1TNCWL54t/vzJ",
-	"1Sd/dgBAwEiPadsqeUsb/fhXI2+Y+M3+dYN+JAlohlyKV/Xi2eJvzHzpHsaUhFYKV1r36dWVB5tx+QLg",
-	"Fl7By4//6ep4cZtObWL4BmzYGBNU711Ugq19CDs1WJjd45CHGYfpFu+2jDBt+I4aho6JGB7dBXLRb6EX",
-	"z/73rwsOda8Im4SG+QLItYjPPJay9Ms8gUz5j2rRSp2gNJIAfYCDWaSW2j/y+FXNdq20F//h7+ywsB+w",
-	"k2PafCXrw+V2yO3CUODZxf/2R+CLCAsfx8V+QBVEBuD5x8uGiptHvoGH/YuVFI+sVaajP+jsWfqWa/OC",
-	"YpVkitN+7hjEPR2rBSOiJ9WxQTuWagCCjO14dp02RK5WnbICxN20VVhpha1riFQkWLqpafy8yHD3k2Tq",
-	"/VHTHPbe+/mwy0Coukh9zPfhnvXB1EA+xDQYyLt6Yy/Mk0TJ3T/ukaNfNlKqN1bJSbA08s/5HP0lktqR",
-	"HT5ZEcH2TBu0B5+DmgCKAbIZ3nqEti4TMy2j3tEb9kp8rCLqlQB9oUhEPTlN2heuYd250sUqaFwQ6o8g",
-	"ShOg9+Nfef0bqiYNQy18SPC3bCdv2TUU5xzfv08TCN1SXGrSOpQFAXMQuqeH55Bngx3buCaKrTuNMeic",
-	"9vACFf3UeXoQ8n/pJg+A9ELuXSQ3cdufYGJoz/MP0KIwuW+41B9aa5S51c48HuvvYEwryz6Ok2SX8QKR",
-	"UMov/NPb+T3bX0K64cwIKO5kzVlT6/GZeryiDRM1Va5KfvY+Hw/XoAMzyeffMKpe4CNFV7vvrVaiRD69",
-	"Krlm3/WtgkPMjDUNoYZsqaifu8veuU4IJZDTDOYIXdq/YP5m6kounulf0uruvV2ljuL3qRr+5Cv9kAGg",
-	"60bd2bVZEkpaE8O0gX4XkDkZcjcUrz8h3zsAEEyZRTl5CWYEM3RazcRHziR+WQGf/dSrZIebhIKD87qE",
-	"DLADhfxjS52K6C1tGrknmBftPN+XpPnjX+H/J81lRJe/T7aHD+SIewHavhYMXR3gAzlYS2jJSO00izsQ",
-	"8/S9BmsqIPzjHVU3+o5CfdY0cirwd1Td+C3+vV/zdi0f4wV/zQyhkMZMkRErQlc3vk8itsGnHWY3SwV9",
-	"Vl0rXwonY5qDMOcvJON8KEZ60xnXIKz+A7CSy8r8CJnpTedgXey9zIU2qrN7j/mdmnDhEHwhInGCdxTT",
-	"vur6g8kf5JnFR7KNF/nqWyBr6kpT7pezueBtJ8YMAB5g2NjnAaqth9g54oRGahcYzhvrsmXig5iAH/B8",
-	"vQZHUuxGwjjTGRZ2l+D7F3b8P4p57XjpY7StLZlDJz+ykmLN1Y7VRElpyAoxwsdHQ9bsrjJx6np8AeP+",
-	"AbYb1vERbvb30mDrPpR5gDmmK6KZpREUPxyIbumK6eeEOvQdaAyJbSChw9+YGUJI9NIM8Ve2woru3zs7",
-	"fM/2f3VEuqiv+kJM8ZatpKrHDaJXkLDwnKwVY78wTeLaYKifOWIERlXDmTqDDbqkc0Pc/IGcrLDWj08w",
-	"/AQtk2+55gb9Kw5+kBLFTKcEkWvf/MpApIBnbC8fbr+4NPiO3rCv3eB/DJkQVvMRygRrQ1mB4BJfXHPW",
-	"A8ZSfIlcLDEcqlycX4EWOhMJZ71PbL6An875wKe9oy/9Qw/hH3UfK/GOhslfyHG9ooIsGaH6htUYgsT0",
-	"ujt78VLxAZ+xlw8R+IqLkGwF2LXOQW0YVbXci0TZxfHmyqaR+0dYwnvBS+WamZcw9A/tH0CWhKV8lBcL",
-	"QzvcxcLtpYLu5UZKy6XUZSmWXS+9NW//EP7jt7s7aBIpX/24pYGwZKLKpKVDm1XXUPNvV+C9ct/fGWtR",
-	"c6Ui9gT9B4e2nrx+1lJl/pNs6C3zKZkYWQoGsc8KDS0w0I2Y4EzD1C1n+6lQ0avw0D061/qP3HcOHbAS",
-	"9zhBiEmCjcmxS0AfrQtZtzupjaNuAFXF68opFVa/gF9Wcsc0gfwwws0ZzqV08iXQ4b/dAv4IxoVTxGan",
-	"bT688yGZekkDN0GIp2FwJA2RnTk6a+OITlbv+y5+8CF0v+iDJfrfYCEXTF4IMBcDmSabOuQDXihKHi/g",
-	"8a/Rf00muf3EzbZWdB9T61/Ige6XTyiJKHbqyqmfIw6JNjSUD2y5NlIdztTvh9rPbrApd84DyhgPUN8z",
-	"Q4ca85u8nci3/hsz30nsqnFvtyt+4D5v1m/kHlEsIIHL3ocA6OVEpcs3CuoGsSSpB9fuhc62s/0nBexr",
-	"98w9Etx/IkFyP8NL+EBbylVwd0AqwvIA/39pzQOKZ2O63YMuAL7bB4/qPshOvYu8UiAxf+4o1mBVhJIV",
-	"4w3k6omarPmmU0wTzYzdS8yKPB33bbfSSH0h7xQO9vhX+P+iO/GNffJf6TaEdHlKWr4ynWKQcOnzWalm",
-	"z4mC8IS7DPVW7u2NeGMNuztbBemLr3WUL0zSPX1ZtQ0VU3fVG/v70QJGkKwcr3zDKnDG664xvkPQUtaW",
-	"rR1W2IEZ7J9hP2v5e0drTINfA6YYy9bg9H1izr3dQ3+ZYpLdozgC8t63CQzVTujbtLSmxPJURcxWMUYo",
-	"2rvPXPdp5wLTQdPTka7nDZ5gHPPVlii4lqreKK7ZikPKtwu2uf6KK3kxjR5qYi8dvLmGThly/Qews2Ed",
-	"iPvysdrYELszbBeq8ID043vOFTlPCai37pH7zARzn0icUzCF/M+XsY0H1tWOUeFOG7SSJe2gonsr9+yW",
-	"KdJIaHXL0DV9oVPmJ3Hpg/Zl7UFZ9B8jSBpW8xEeti/blok6wg1wqHdCCvYcbuuWQVbNDTsQ7DOtvQJ6",
-	"fBxBzXlUK7o2F8+ksYNimsfiHncKxn9gmyNXWHvRSx73xpUU4o27ZIRr3bGaCLmHcqBv3n33bYl94fTZ",
-	"S+/xKzubsMd/iJNfzk8PmxwBpB57snse8aaLKzx97vqmC7hNaGPYBFc8/hX/cVaKRNq8UfH5v4h9czTn",
-	"1sEH/a7mXK8/silnbKuWtiOkBJ9m8eXTRbX4lhnDVElShXcTPv4VsnvztW1fY8vOa3z+PrVA+JKAN++5",
-	"uvNAKCY1g4TGlbH6GZYYbSkXFUFEDXer/0k7JJ8KDTCfKgtXAQD+2OOOjU8v6o3AzOtzCnFH2+4hvNK+",
-	"XClvvgTneVk9swPvuvuxvNcqYc1gJfdeJ0xRzqNGAC4pKTzWFnbIubDv2C7rd5QMe3mEcs/Ep0ToAKIt",
-	"A8F3QYPiEnomFO8jQy0PAy56fhwRrCXruzJBUb81TgUkTYG3KI4SNvLY3LDC7BFfZwWCg8u8x2PqvnDv",
-	"ujt6EJwjlHpSgj8UKGjJfOEMyR6p82J6SwCtzflqfnJItfe2X9eU1/e+Ww6hau1OwjhTCJk8eEPtn7RR",
-	"3erm0oL2xVZKzTxNf+/WVIxA+RH6Ud7RG1YRhIskUpG2w+xP0gLSY8DYwDMAkgzcJNOh6b/iIw+R9QOf",
-	"KkXEuNh5+UFw424EewEsmRVry443BkGhJaA6ULFhNWnoIPEn7aQ3VCHVFg9y5a9ke5hqhwPN3SBXeMNF",
-	"aSsc38vv1HMwYzZblcj0lC/2UVzkOOMeJVhryTaduABnfQUUt6TveFMTCltRgXJLkHBQ7uFsJmUIbaRg",
-	"kLcHMTDY2eicFqKe9bz3gKBnhBKYJKCdTeGaZWZ3df/bejGJ8aU7Uw44eCAx+ouW+9xbIy9d0g3S6AFF",
-	"TPCmn6T7C/d17LqQg12GRjbB6heMKqYNEnU/bpVakR1VUOGgie+dmcJfjpsuHQfArBA3AZMKpfniBJrl",
-	"GDbejV85cpxhCd0vn0M3jgsl/YdTPYIBROOIHo5ZvVq8f7Sj7x8tgR///OTpZ//16V/GQuwxIqde3Ht/",
-	"TQ/fe0zWj8fa9k3VRoizUKez94U92C/Cd2E1suUr7JUHPbX73ju7GPsGXZnwWKa5bNyqDRuon2yXkmxf",
-	"9iTVdAd615V0XdpvDwWfzp8459PD72V7u/2xzt+bzoDYwqOCeDvuOIZrxhrfGBYBkhwdM7le38Mps/f9",
-	"azvyR3XKLs7fJ9jxo+U/sO4vpdbtj2ohpDjKwHKNzLGftGdYJ8kQ9/uIM1H/zZueliukZtfusYcwP/GT",
-	"tHlQ69Mt0FJrw6hyhijEPtEkEJiUDqRxLh28ktf8rFy1wWb4XpiXvYtvH1JHLZISv31gkzM0eE+wlM9z",
-	"OJ+lDBQA9pobxUPoHQKuWQbo1i7ODumXrg+Gu1aC6wBQLAjE0Y9OsaHLuyMQZOt6qTbsHV027GE4p1zf",
-	"AfjhRCO5GZoMDPGvcXVQQewUD06S9eaXbLmDBAZxhkwEvMVuXS2i/Y+180El74eX9seiGOvPZ1WfJwGj",
-	"EazNI0T77jYQakbLCAChMJ5k9Xt3Fbpob7JnBUYjz01uuEGqJIf59B7ix0X36jfcPOiV+qU4uOSxvjkQ",
-	"WR6iYjAnCI2iNbrggG7AgdA8fNoj/jd85B7PJ3zBfipFJzfD8+mEZaOWUEbKHoLbkgsUiy6NuRCWP0/m",
-	"/yC82+W+wjNuYg8sSx9mr96ytqErvJV3U/tmeXjLaIO2UM4J+w0+cY9kcV9I0OTgUB/iREBAROuECBm9",
-	"EUDJ5Fl8FT13r1gQ/jO5nY4nfP52fw25UyuHbsI9StwQtqX+bRojY4C+cu+EmSbKRcR6DD0SI6x3mtXP",
-	"QvBE9IEWhf+1cqkll8tMgG4/59d5+d6NZw4zV3nIh+s9nM6/UZJnor/KXdsZls1bb+jyEai56ItLEv8t",
-	"o/W3dHlPpP+WLt9Z0+OBaW8XlLQzQOW/wLVIa0JJQ5dSUSPV4U8azQmwLMSBNPQgO/McSkqwJ5P2pSVV",
-	"2CzWuDxWRHM1Wyp65POVbLqd0JjohIkza6kmwhxxaCO70WdHKaaI/u7QMv+FB97vH0TNlDZS1veO7UCJ",
-	"lWt18I9j/W72CMq9eDSd/QVADHtxkQywIsPIfexBjaN3AwcQ2dMDKJCaHqBTax++hlK9nQuuZuIAjK62",
-	"P91rNdRP91QLdfH9aZqhbemtqHOVnrrWhNptindJKrLhtwzhZX2Kq90rLjafkLfYXA5Di+jAM1KSldzt",
-	"HCoU/OLfA1xqE5d14mmKHf6hWAtK5Gu+XjPFhGkOo7P1+Ff7f5M5Ki+l2mCa5YfoyzcgpOvMN0qLhIwc",
-	"woXr7KgNPeiyHrf7SxTZtIqv2KPesZqywl/tWqnMGwXoJPdz9q63jJkPoTHAqr6S8uZexeAb6OWGqsJ/",
-	"vLj+8T8xJwXLvPmKkaWUN6g2KLkPOsPEtd/ibkzhVPT79bum3bsBkUrdRmH1H5vbKBBtLhrB72jLYvdR",
-	"tHUIaQKKEodO+Jgo5XY0ilrkmB6r9E7iRr/tHyvr4DzfoL1/bSAs4sEzlHvyYUaytdD7POThPhTmiIYh",
-	"yzYkYoWJ221ea+h7z0cNRDmZkxpT4x7dEP4j95ubqvrv3EPW6ZBU95/cbiVBQR66vSQEa/SM7pvwAlbj",
-	"QD78K3wtzhlyR7ta1IrfMnE6rApPnUxG9b/2IVG9lXvxHPVyLXcMIKnALbHt81UBwpKLFUMp4IAMuSZP",
-	"n3wKUcfI8q1RWTkRzuamYXetF/xL6jnfqbsoEyMZIf/QofGHOaXXPnM2llIc03t8VZYrCwC2JlSxpKQ/",
-	"uwXEeDx0mF24T8BbZu3GBxYd/UqmHZTw1O/kzObzStxq/zWOj3P7ovkGbQ+gS4dzaHifLzrc+zxE2mLf",
-	"bvBhaBkKEETowjQ+DOc0zZ1shPvAR4GaY6a2qvhaqp39bVHLDtOtAvP1Els4R3JVmogrpEncAKcycX9/",
-	"Rw4avMNi/zVOnWVcQslOunBv7sA8/tX+36QR8oPYjU7BBzJCfm974EwbSz3i7q3LIZZTdXO2+3LMEVLV",
-	"LhiWM75e4xNljgHUh8a+AbfjX3yRFGDRUf71qPM7jId5iLplrH5OHj2BPHbn7kvCs9oHS+bw6EnJJHQO",
-	"T1bJ3eArs8R14juIa8uECw00bI19IdKfh1quMz6ePMJWQl8gz1E3vD01O78lV5988dlMSu0e6wppJCSy",
-	"BVw/yNuw9cnFSVqXTurJk6uZc1Ls1s6q4Tdsz3WONZnYcMFKZ/HpZ3Nn0Uh5A8cDgyZbLpiGQLqDddrS",
-	"G5bjZ3h6MLVxFWeCZ7dQk39wQL7gaIb92NEDWTIi1+vM1+xqTTmPPBnIjk+urq4+KyAHSDeUHlCsShou",
-	"WOUmiyG6MOXMPJsZ+/UEcs3jaT4pmGRUXRjCfP1sCdcVJFZZrdjpyrCszHzhzZlHeDifb355HtUYRDNp",
-	"eJZ3GrmfQ6QRmZ4UC6gt32zv/KGSzfBGSm/2+/gJ3QVo6wrB0lhNjNww+3zuSCGaw7nidG4e2n3qUU4d",
-	"uHfQMdMpobG5Y9iLCCFcrrH6xf4h9NwzZOUC4edUXo1VpPsCMf5eGvZv5erfytW/lat/K1f/Vq7+rVz9",
-	"W7n6XShXOenO681JIFsv/05f1ZdoKndmoXQ60nsMMUZ5nfhh5Jf1KSP24bQ7dsgqQpqLFFu/6UyI5Nkd",
-	"ChoiAnaYAHuPIMiIxgg12QFBk5stCAbFGo59Mw5p7yqgLKtuN+VNu/bPfBCV7w+qbY1FLOlaYqS7iTCD",
-	"ak8dBE/6++29yj0r9OGeXKL9IrWlzS1rZMtOTu4s6V80ucyHL30d3KdVei07UYezdZ/G6bdW63PQrXg6",
-	"sZBt7Tje7Wq/3aBWXNIeNYqu2JSMeQcPzBEwevLiCgk75aJnkLHz9CgX719TMGFkTvt+aRXpRMO0di3S",
-	"rK4flUFlZmRfTF8Hn45P4NUDR9iQ7e7dMcQ1qRXdA2qDljsWknDOOWNI9HxN2Hf0hl3jMxfVqkpUp0KN",
-	"aUdrdpEERTvQo65FFI0Yo8EhalSurNcozmpwwCnIWXWFXKeQo77l2jwkbBR+6wODRg0xZiM0OM2MmczP",
-	"tjqjf+Y+L1D/jRTyUfjtfMq4oYBtWibbhpUWKERU+NhKFPzUPkiFwuTO0dvLQFbRW3RY9KwAzLtlzDxC",
-	"fJ287Hxhf4d6pT9aLRR8GJb3MNmo1lRQ0tukDjYMAHIaLpLV7fnSENw7DpVqE5v3lb2SXglYqf64UFu5",
-	"K9cvuwXsAl5yrGrvddPPUWNy//XkOLMc6Jh21w4uaZzNQySaFS33KyW7zdbgqSu4+oC9lmxFdyCPGYXG",
-	"DmfbSlLeELOFuSCzIhAqoNXpynVwkeAMtTZxAPkXbA8lfWzPxqX8n//Xk6u//OXzp8DE9jKd1jSge8CD",
-	"6Bk9duBpcuO8L9UbIcD/TUE9fkQC+HeK15gBaURvoeVYB9A4IXRh309CA/3gu47dGwgEv18A/tfCYVNG",
-	"aPuarBCEpUYREGHPXhL5p9+DRM5p0iIe7gt8kiruCJrcohfwCHtpSXSvSvmLfi73mrS6l2RNedMpponm",
-	"NcQc7f9XcBEQS9oaMPieAbDSh92wzDj0nCaCuYDL2Y0JI8byqAxTVeiOs35Emlzu3jpSnh7MFAaXjRQs",
-	"oNditgmIUg3gJmbL1J7j7R+KRC7LY86LeMes9Myg4Bu8a6L7iDc2jKpJKNW/2QfuEyWRUfVSdqK+Z2aA",
-	"1ABGFaGCyKVm6pbVpKUc4cit+QxKoeyM/SekDmgI0ofEL93wVj8ney5quQfsFDBLV1LUGkEiomwJJrRU",
-	"Gvs0fJxii4t7kFvo0L70qEjy0ojQ56NkjVS2xvgY3Ai5b1i9YZNn4e/hqXs8EOEjOUDJix2Kr4VRvO/+",
-	"FmhAloBiDNibsA7o3xLAE7lwjI59fPdS1USuVp3SHyej/7yYCet8EfzkHIM9/tUO9dvjX5kw6jCpjT8s",
-	"u1luONy7cg6rRu0c2UczuwifJKVbRm/0WZHLS3PTsBTK8UGRhJtir+GoQJWz0MjH/LZjanNx/P3v7KC/",
-	"W3N+lFXUUL09Li9Fd5Q0W+hhFVTE564Zwp6pvvdSqZJb9W3SpuNttWuKgXMrCb1dtiGh7wzhNOXgZwCL",
-	"eomOvZAb513BSBTQq5/34JgYtqtrVjuctBLXRIyQmfWrfe+eOVMmjuqgO7OVKrmX0ZzK/b3fh9LoMSt4",
-	"OdR/KldQ7OZURaLLz6WENS6nJoCc7nv3oB7wJ+2DAJmOUx+Vb6WVlhZTEGxyz+7VzsEP3GuwBm0W6Ask",
-	"lRXOuFuQ/U+otW+coYO53P8B+I6we5ZS/1mRRtLaqnctUysmnMdRSWMaRv5DsA01/JY9c3ksGy4YWSp6",
-	"w/R/utYW4pYpY4VBw9tonI9TLfRFEZc2VnzW+aXHbbDOIT/sdJLcoD7mqrx2ZE7NxxcnMgCPTiUgWgap",
-	"mhX5AIWHkbKHafflPlfir8IRL1V6Zk+WNnxHjT+9WGumbwh1+HxSka3slCZrqSrfZ42RTcdr9qezUpGi",
-	"nTmn79ddzu0M75fjv3gY3wTzQHfNolrAtv8joyO7XP9HGBScuhJ+xCe9vluQ0+hBrs5S5O/xDhqs6N59",
-	"r7pTSnai1n3HMOBoT6WJjJsR6R8g9B8Yvpx+Z4Ca9YyC3/3QMDEPxhghoeQkc0Rndfpy+NE/9BBXw9+F",
-	"3IsfewY+dTuEFVwGXDe010TgI6tyg97dUG1cyAzddpBOYf/qCan42i19IuXmR/vYAfFq7qvRB3zig6Sr",
-	"wac5u99Ag4ujhdrxP2nIkOjv6ZpvmPYt4u1GKcWZhkz+NfctPeFVPBCtsjdi7d6bMKNvuT6VkvIjPvJg",
-	"d1muK02njdyBufVw92LR8QYCFZ1rpOT5/IJbMpB97ghDyh03hjkIur1UdRH6e9+m4t5vTd/2cvq2e7DO",
-	"lr+r3g2DpoMDxHlEl08Dyz+5evqXz/7r88ARDdPTZ/4n/9A9Slb/je+lYQ8A0LGnmkCVJoSigIRcAM2w",
-	"McOSQcNNoPCtXNFl11B1ACRAITFetZaKcJMDzZ7uBvOW0dqfsQJBCtxfLkUvUz789IEtC0RLvu+Np8Rf",
-	"HX/SbuM1PVSuuzgqkSrAiDwj7VYBQ4TL196wUARgQiMbaIT/Cfm+T2B2BcDwfaZu/d52qlk8WzymLbfm",
-	"8v8fAAD//w==",
+	"7L3/k9s2si/6r6D07qucU4+Ox1knu/HUq1uJN974br74eJyk6p67rwojQhJ2KIABwNEoqfzvr9ANgCAF",
+	"UOBIM3ay+8uuMyJBoNFo9NdP/7pYym0rBRNGL178umipoltmmIL/erlhy5u3bGX/zcXixaKlZrOoFoJu",
+	"2eLFYml/XlQLxX7uuGL14oVRHasWerlhW2pf2tK7b5hYm83ixV8uqoXZt/Y9bRQX68Vvv1WL1zXbttIw",
+	"sdz/ne3tKzXTS8Vbw6X94JbWjEixZGQlFWF0uSFmw8Wa1FKwS2I2jGi6ZYSuKRcVoY2WhJr+71u5ZcJU",
+	"pJZMEyHxXSpqsmZGw2MrrrQhVOgdUxWh9hmm3Ec6UTNFuMGnn198vqiQDhtGa6Z6SkTLeGLXkaHBs08u",
+	"qsWWi/DfSZKsvqVmuTmkhZ3tV+/omsgVzHxJNSNU2/ntqCZ6I3fikuw2TBAtt+xa1nvCGs3Ihmqy3FCx",
+	"ZrV9WHOxZBUMgcsmXJPnzz4BungacQ0kzi549QRnmVnp84vKMothyr79//2fxf/874snn//j12fV57/9",
+	"n8X//B+L1MrznMbrUjZ7nmSzH4Rbf5qqit1yzaUgZkPfLzHL1vhJirj0yS+Wvs8vcgT+zQ6vWyk0w9NN",
+	"NbP/v5TCMGHsP2nbNnxJLWme/lNb+vwaTeF/KLtBi//raS8znuKv+ikMBt84JG/EqELuiDZU1HpROTrA",
+	"XCxfDz92MPvfKpjxd2ynzzprGDAx853lBa6JYDvCRThx95n3GyWvG7admHaLT/w/86bvx83N3nLyTkmx",
+	"riwnK1YBV+JPsmtqcs0IXS5Za1hN/uPtq5fk8+ef/vk/4ci4b9gpfFHX38OsWiVbpgxH/rFvah2t+VrK",
+	"hlGx+K1asDuj6OFh23SiVqw2Gx2EWKeUFZuLarGSakuNPe3CfPa8Z2AuDFszZYeVbqADMlcLTW9xWuf9",
+	"ouGmYal9jc/qf/uJ+ec9Afy0Kk+sf4RvyOt/sqWxn/iivuVLVkDffrFw3R0uFlnWgPTSsPuKUbvLK2k3",
+	"396j/SKj3aKNFOuEaLRrAbrBTa9RPFLFyE4qsyG1tMJNiv66XTZ8e23FnGHb9MzdH6hSdB8+/S0XncFF",
+	"hy2pZXfdRNMV3fYat2RJOztBeDx8aPqUwwupz6MKk5ooLqVsRrXityw5CmgXg4kepciq6XidfHI7i0zh",
+	"QBQ8a1jTZGaX4f9qsdvsj58LZNQqqIr+eOAHcZBwOPoVevJ71hzxSX+skL6eaBFv+E1JHji4qOGI1TW3",
+	"z9PmTXT0VrTRrBqdxiXjDcdTMtboDnlnI92JZqLbAh2clLXzYsuGC1ZHU+vfRI1gptIYy8VpjbtaaL4W",
+	"1HSKHehNFxep53dS1frw2apUHjpSuJUld6NtlbylTUIA1rXKSkDYQ1Tops7+X9kSVDv7zvU+fdJT8uTo",
+	"MQ3XSOphdtdyNT591LAnhm/ZIrXvcBTTX0Zalou771crS5nv25zQU1Ka5JfsD1cbisxRImI2sk1fxoaa",
+	"Af/LllluCLvmSYR6fdvQJfxTG9qw5MHQjmUPfrhlG77MiSi7ZGHSexQ4++CXX6yuflS0+S1zz/tFO6pU",
+	"gXv9l/qpuh2I6e0WGLFVz0TAuD0bRMuKeDd5spSSu8SxEmuk1/C2V7TmVGiyUnILN/qWqhtvTBvZVmTH",
+	"zQb+S0lD3fku4JKGXrMmw2/NgEu2eFmACb6oFg3fcpPmBv5LYgVOwbM3BcNb4djkRluKM3Xzcl+pHL2S",
+	"BL7j+pC++fV2gpvjjOVnAU+nPvslVYdfZdt2QzXXrE5r5Bu+3hQe6/wCGuSngjEEw4kUKR93aXF0S5uu",
+	"TBRlKIgDuC9UMYmSZFWM3nx1y1KmjinVTcEzUPjwiq+dVJsS599Kwfav8FErtrgQqLxMc5EbvLJzD2+F",
+	"CabXL7v1xlxtGDOHJKg5XCtiyWZelCuekc4ZLderQAc/OBu5/CKElQQb+XBmB7eUYDurqSC3WIPGCqMG",
+	"fTV6w9sWLimwqNNiyUiVO3+3TOmh7RqszIOdA3YBfVbgJPzL/SUTiFENdibMIbXBL2nT4PTGqq3T/suo",
+	"SnkNKkZStWBo7gwF80/2AkTrUdN974e9lh1eL2sFqy1lqhHBls6YgI+nF64T1wXNOqZGnO9UyHISxUrn",
+	"mEJMG76lhpWP9pV7IzXahtG6xMn1tX0uf+bajTSyfEZv7OOp6bRKylX5MPB0iououHG21tT7b91jwA5L",
+	"r84Vffq11h2r38JbaT6+LTipzi1963yCi37mVcQ18Z57EvUzDsTPMe7LcKXMsFZ731FktyVt1Wu6L7Np",
+	"O23kFm+eow/X3J6lJTvunK8WcicKR9WGrlnJmiKbYKYhvaPc6FeybD4p2/jZJxcFMZ7kRn/tznLaDb1T",
+	"3BgmSC13YhAB4kazZrWoyr2HbssTLi+ZVR+XnWL1l5n3ItY4ZAW6peu5OkPMP4cjduwLk/vlr0fe/E6a",
+	"9G+MqobjGqYEx49cczMhSRta1zhKkRx626UJ0FAzY5QwqYNhGFUiTSvBaPqytozlDtBHmlhus4YIREKk",
+	"IVIQq59cErPhmmirYdmf7Et+xJSH2dr/Y4Ngyh8iO7OUGT0wCIyk/yITHNi2KZsXwstdWxEjyTUjRnFW",
+	"Q4xEsa28BW3vcC1BDJXad/jDdzm9Fn5kO7cZhyEI+N2xbUI2OFkQb9KNACGhCNW627L6krBta/YYzuQm",
+	"2jfLTA0zyT2wI/6Y11qPuV56QVrsekldr4fOkyBuIjnhaB9Rejj/AZUjkvrdjHzQVjp6JovWEXg4yMng",
+	"xvHMGk6/P79eVg0lUy+HeunYC9hwaAPX9mc1pyJ8K28T8aMVN4mAmGK05mLt1HHLOZjxAPxjGUcn42AN",
+	"W5ljg3ET8ixgpIpwQfz+lQv/+5yiEeccMgMQwy0jR0YfWk4cMupi/hD+B6nhwsJoRFySEC2WhmyYYvbf",
+	"ITfj4HLGiFyKnnEiAlzx+Nmd/6wUl+QCDzK7ZWofEgzsR5M790cyX/5tp9zLTkETxTFdjvtd9s0MIwNV",
+	"oKPJNyORnv5+5wNYw09s6C9UpTWtrNuwMGTvho5jkncZ2cCa5q/SbfSh6+TwGL+FM2v1iGu2obdcdqqy",
+	"0gDzzYQVmSBIzIZt7SNc1HAtG7ZtmcLwXHXvaxPm5J/OrefK+75SW3rw5Ru2nxsdliphzPwELiBws4Sc",
+	"GpxtgSbg9+kGEuzgA8nVbSgX33Bxk7gRldymVRltlOPh1Cpl+qWiCDh8E8aIvoLvZmf/nawTe1OzdjDB",
+	"aCa5beOizrpS6TVvOMbGSkJ9nl/ue9yGW2gnNnRm+ulUbp0Z4gjBmqMb209uTtSjPLaR0+TxTjk0Sxzp",
+	"CoYeR8S07JBSG+r8SkqCo4mJNYeoo+nUNf5LdqbtwNm/YRD+aLtGg26JAbWUx9p0SpQmiWT1Mgiz6IJ7",
+	"SPSKeR9l8wcEZgI0DCPiprhddHSc4IsriudgxhXmGeeoryeXmJHhgYPApNUPX3hbDTevshaa+0vYO7/x",
+	"/Rantu29sclwXfimleSYmd2pdEh4S+/41s702YXzjuF/XkxwWUzoz47dDwnGyvCJSoS2qFIypflvqbbL",
+	"k1bLV9KAEViktWHgPaGuXVNVrvt9SZMhFi/U/d4vO3XrDFlIsVpy5ZMMcMrw0WrRcDB9d3SPYSIOT7dN",
+	"l45lNXTPZkz2G/t4arpbqm5mpOrZHfqWqptkvI4pPsPwuMLHUwO10iQ9knHi5+idCVXHUrR0Uj+50Uaj",
+	"55NR7o4y2x2HRe7LHhydHHcT+4vZW+t3CztgILnfxsAWnoaVPzyBzYAa2cMHWzsjY+Ku8G7a3ydNwC8S",
+	"P5+es0sPLc/MXd4IuWtYvc560s+ZvjojSXUpa5bJ1nY2SfmUXuEL6XD/OON1eiClzd+F3Il5qbC5Pwtt",
+	"VLd1CfaThnX/5PzM2uVGyjS/6hvMEkiSWRvWzgyE3Ccx10jZzPrMlKbuE3UnUnTxe30Ors/JdWTynOfX",
+	"P0jSDZw3Ojk9JbPH8pVntJFFns3ofr8VAuMMaJxNdnWvDdaLlAf12F6KnMiZk8s+TH6MpUT2NE54aYoO",
+	"6uG3Zh7IqVNnOZinyhu+R60ccx2lNsQ9idUOrkJGG9408EtFLoiR5Fnwv3JfRWN/JYLdGfu7S24pS418",
+	"lOMdHBXD5fuyQWYI1bxm4KEKtW6a8nqeWyZICC8y8pIiuN68yIjYwXFgv6m+SMAxeL+h6bMj+TJkjxdn",
+	"S9T19yn7xqXcQvGe91dBncstBFwja+BY2v2W3r3GZ/+SqIHZJCP/PrjlgiuaNFLesJrA41APG9i3Zpqv",
+	"hX0GQ38rqS7JpxfVxcUFudm6cMG2BffKsXyMOYUOqy7l/owKzKxJiAauqqG+tq6fWIpSURPMUIQwyW7g",
+	"BBzEjb1fePwJqVk/mmKeOLDyvq43t/LkJv3cUe8Rm1Id/gsec6aFZua4jgPrzCR+cLXstn3Owsg9QZcG",
+	"Y6glwuS0Uh1/jt03J1yUjdSOQebUz/QJJMf2IZUyUn7AIqZO5EEMUoeSFS9R6kFkYoMgEtI88f8OZTz2",
+	"z09WtGtMxlUjTVEp/KB8xs0hSX6vx88g/nVhjpcfOnryT58dnS2+lp5r023FzMkWu9pOdhWlp7xtqWL1",
+	"SxfZGd0Uad0ro5G52E86F4kZypsvJn77Mv0bZPtmDDnlUwXv66XHAeK5Rxe8/fuin0G/hn7GeYpynYrv",
+	"zaHnvDTlwT4mU8zsKpwcSwSE2qakVsPTxKcg96P6IdIUEZr93LGkzOfnCtncJzATfyUzc6Noyu6aME3O",
+	"XGSbABgAhZ1rQiGc6O04JalVzjMpacFRkS7afX2OGlyfH1PuHmR8vTGsfosvJp2Xzt14aN+ypczE+/Cn",
+	"zJIK+SSU2jrqhA9Gw0crrhIW7z5T4+sth3zJLvCdbOa54tq24Sz920Z2qnQT5wZX8+HBTcZeU9ncvx01",
+	"y03ask0dY3e5Oaeuy8b0dHAT6AeNKI/0mKD8G483cuBv6XfmMKe2YSMTP6tB4CD9KxNTeZssaoRF1vPs",
+	"4ms+OwywYbQxA3W66PpVTFsFMX02G+a1/GkqhSer/p7GtDa/+vChfqJpQnZNqg6ooTplBQvmJaqWncIy",
+	"o0NKbbvG8HYgSWLkjlUiLqo31nK73pPdhi9daSmv14xYfiX0Wt4ywk2ZK2Xu/TjmQFj7OBXBzjpaWZKW",
+	"Lhv1XqACNLyUJDk32qEK6cplE3JNQJ7Wl1COKztD7MOWdD93TNv3wVXAVoZICPMOLZ5UBUiZceCHn23M",
+	"hBdT5Au5hqnq/+/nFuWP6zSnUsxzaAC9+2MC1yGhlq9ZRp3wKZOZi2h3luLICWSc85X7d8WPTieGleZ+",
+	"H6DqBDQJH6f0u+Vq5N0uuKJXV1KfKLYPW4IbEC5Ox3NpRl0xpVIwFRuqtucPK9hR0V1SpDh+jY+nbqwJ",
+	"57wwTDnojUSByF15HO87dmf+Cm6bo+ElV14LVIumEHmF3dLTu2BVxKAeJ3LeRZ07vSensPnB+8Q1fDE5",
+	"UUVXKSupdRkohxvuajXmVTdfwYWcDA1TIeRM6KFxhmEk3vxyJvPG7UMvHcCZtaNo15iMXrVq6G5GvLmh",
+	"yXyaCdW8fPAfBDd/txpzsoDqdkYd1jf26TeSi3QxFt8mKzLAXb70eGzwFKu9V7zC1CqA3qDC1/FwUYPY",
+	"KmeUbwBLI5WfwwLyTNFo37Ig40cjRRg2wwVCoQLBn4MmaSflIEV2WDAByo3LBixf2Hddbj4yOMoy0Hhb",
+	"Ru0VURMpfMWb9iAnXENFTAVxFkxH9BoZTL10jt+6b2Qr5h2QY2KeziiKYNekIP/sMKqhGLADWkuWcHBP",
+	"FnrGBhZdYk5eY0tMSjNjoOLHX2rDSRJtuuUNqKRrfssw0AM/CQlxxQ3VEFskVLjaFUj4LDtecs2X/+W1",
+	"yXQ9xjoV4ofAZnMbF8LxBpVmEGwEhaU9fvhc6Yys6IBk/3RtBq3TcdclFfAtgGoAEnWa1X05UdJf5WuD",
+	"0vLUZzCWFfjYRb9NpyhqD/9x9OR9Hy47Q29YZl6GMbxSpoZ7Bw/lquu5q+DDO8jP0N9W/ipxJOgFmhfe",
+	"gS3ChVS5azhckv3l69fid8/fJfGZiM5sEDJBuvdiMKsVvIwgQGfEz2QnTA7AFqgcItRQ3LmzIsK/lPZ/",
+	"Ctqkh2uV3cGaKGq41ISLZdPVjFAC7xB006XHNCl5a417L/eZQdkBMwbJsOJmlCOcTBGOmMq73o6Fshue",
+	"TPiRO3vZgI/BkcxJ/0Gd7EhgDXOzAyzhUskBrGekblrmLkJAmH/k0kmc7ot+wCwDZnKLZtjOGb1rWkTd",
+	"Jx4RHX86saKkS7BmS76lTU4B5SYTRNvIxtsQ5apzhiJTdezulJWGEuxZTNzHcF9BATsmguCae53BfWXE",
+	"2q5GPFllpmTSgEoa6KHyGafXE69fXtVvRCjDHUMoxdvJHQLXDNnoqhxS5bRPdUUafsN2HK7VidqETz49",
+	"VprQSDrIvMfaiQYzG/G2WEqqM3kA3jd8TBoomUoG2tqFhLQzqkHF0i0DAk9VXDw7tird8DbNg2GQi48/",
+	"/3RylN+yO/nWL7soyCmKqrv7UEeKg75CnfjKLWvEKdmIxIRvzVNoelZ+6OBMgteSM4wcgveXwddngh7N",
+	"Sa72HqCoEy4WOVQRJ4W/RBUMXHre1QIevR4S008vSd+7tqGCpiuKl1HC1YxsgjhNK+VtieLiR20v+xzs",
+	"FF1m0l9z4DIOhKF8Qxou5lXfuNLZpKMgc2x80lD5J6C+NWULN3SZiR/NT39QjOocVjyzGvhsJMMJpzaE",
+	"7c8Y5i/N0fA089yE2xQWX43Y3e+WZ4yYFI69+sWkjtYrx7Kl9TsBwrMM8hQfT3+4a8zflOzaVJak9zPO",
+	"kFSZ/B5H5lPqJ4KV6UaaygR6xVKAjLORMSna2GVeM8PadHUdRpfnEpKpW3ZyuYm/MsMcKt8Bxo2fJJ5L",
+	"rM0qi8eVraGS5TOSNTPk2pp+oq7sP3gd4Bv0RraAxca082jqSwBpWaI12TK1RC1gS+/iuURplPEKRDqO",
+	"AdCYKVPaeUo3nTK6Iq6wmFDiQZGIz74v7Rnh1EmfW26w2xIVNdnSPTikwy+UYKIPGaoScSMJfZO2tzH+",
+	"5aYI0Dg3vU3iV2HtF48fZJKwEFUWOSekwtvpuo4X0AdjZPoYoKBXoOFhKZr9LCOX5kNM7JaplFcF/MZW",
+	"k9FAVoDAIEaumZ3PJUwhylpnd+Bw0T08k04jkWH0JxPsWrOZYTCc4NwiQEQSmXFdThaR6Bv7v9eYuuCx",
+	"udzEemXQ70EgQWCMKrSc8Hvxj/y5mweCEm38QXk/DbguED9w3/Zb7k4Vtolyw3ivuIFtBgf+2P8k8Dyk",
+	"ePN+vhScf5ogoQ6zGBPGP50ouboPJAgMl56buUohUmevw+BzLmLjd1KazUvZpYJ26dxxHD851Ybu0jmK",
+	"rWFpMloFNmMFTBmr/srP+xlS/JtWiEerdBdvUCGj3iU+7ay3dXH6aVpIqeaXMd4Dm3QSLTSnS+XQo+wP",
+	"WZDQ2TCWeahKZjolUv58jINSgk/Yy5EK4tBJQ+FZIjwk9VEo+bf2mQEcZuJOmZMQlL9kOt2y5T3AMN8T",
+	"puQISNKBBh5gQ3pUSMSIPIINqVkPJh+4qieNJ3XEC2FnsufpDU150/rDMYogw9/tzZJO2QzysTAJwx/o",
+	"VPDfnaeUvorgsHeGtHTNyDVbc6GD7ocBmIbGWfrDA5eqy2QCAqURiqVmVC03cA2nFjtmA4PY+a4vTdg1",
+	"kcOAe+WLn0eUpy1d8kyHmWyGeMNu0V4+lkzSoKhY8aY5ztouChSmFN70H0yuSzZNKnjiL9eRbKoBtIjX",
+	"L1wAdUbdco8SlTPWjlhnXLSdCTvONcFcZ2LXiPmxdoAo2CnT0TJ/izvFw80rT5wf2pnhiPoAUv1kkHTh",
+	"bqRj5YujpdZ0PxRuME5qqX+jXUqy1HzLhM5lls5OUr1lqu4yF49iWjZdNou1E0umDOW5dk6dMLyZEzuo",
+	"osUNvj78lh+5n32WfN/wVGHU2v5ULmVxI45CfWaW5z6GT2cnOrd8dOYSvmO7sIq+LvfZxcUR9dp9Jjlt",
+	"RtUrADk7oO8WqllmEJhRhe12Uzlj1+Bvqifdxtkg0QxQ3ChIdczqCHOqwlr956I55agWmkmnwaFnFbH4",
+	"EHSJalgUM/P2hI8ew1suSpxa0NchKXqcHJNCsj81BXvCrhjL2V7CwlSSc4eCnMO5B9SbrE+m0xlVWWUk",
+	"87huCMeI2wj1H01OlaeAdVwTnUy18pwL4gDCDnPeIoh3Vzq4pJ1mDkEorgcY4IV41D8ESf7HLKWkrCOb",
+	"06zg7nBf82l6TolwNEgR8/UA6iZV/6PP2JZy7e/xgyfPdQ9tuDZS7WckDEMGrIfaKkycQWWvHCc7EPm1",
+	"fTHTC+OmIIOb3rxp6BLBPfqM7ayOM1c/HuX/D3+YccXSLUsmrE+7hE0qH85jcA26ynhAf4+ChH7XOZkA",
+	"DussmXvHXWdqsP5cqvWs4adP9Hcz00jctvhNiNzR7nxGfuaQ54knbYBm5pg2clj7w1L1mtnAv2CJNC00",
+	"kJ9nKubsbuzhiarbGavntvBzKLmJ9uCeabb9Ke95x5pk9IYJyOo/cG6njgdQKdfBkjXtKbeMU04qTKWN",
+	"q8kAGjUNgpoLbKdgfn37dW6PUjUoa9AbuROY4L2je19JIHfiBTov+FqQtaI1pPJBHt+14hr/7SP8mRSd",
+	"QfnWAXTSOUTKxjn6D48yJUhDu8S2Mz7uBhjHe3Zpp87FEIQpSp6DBSOOiF2t76SbvMH3bUYpn+wWMhcn",
+	"DetqjiVv4FNJceITGZzGEFuYUU8SkAyWm/uTGu1mOAVxz1/cBAePjUfYU8WdzyNiJO2In9A/1j7ZIgH3",
+	"J2YW2m9YU79OBZ9ruHU2ru/iyem29wo5BhmPK3brC5OepmvG5rcjneHoIWHSgsaF510Gu5vzaZ/r1ep7",
+	"aV5J1/DYxkfK+KUNv5kmtb1C5uJdve+mhmfprgaogwW91YobKLaK3TJhcjg62LVISOwKRrkwl+768jkg",
+	"K8MUcFwuASQByfX8zB0a7910MWbDwwhQFhDsNVQoc5YK7GK6y7HC6LhkjQnZYUuK8ZHu++Jupe8fdcPq",
+	"1MW/lTm8GB+GOTYlnwTWprKMQqkTanJQSdR2pnKyhitEcywVN286M1W0ZzYY4rln+hj2MoBBHGGSmxj3",
+	"UTrcxy0TGfj1M2RkT0BD5BzoqKneG8oRLRuv7kIaNaRPu3V6RFU3sRS9/pfkwtMrmaCWyxpfrRwi5qhM",
+	"Be0EFGofaZfntJVgL7gYICQ6faS9cHkghDM3w9Si/+6dYpgNkvAydiJz7jKhvkyEDsaZnMFXwqh9Gg9U",
+	"n6UwKY9elct90Gw5z6AIi7nCN0/IEYsdcH4jBYbTkSTR9CbpmlbXYEPusbBM1pCV8mZWq4ow4luWbDRn",
+	"pBmYeYMmnIVeYByjn1vll92PMUk61x+uLDdsNnedygiTU/cMeDD9dCHAdFMRF2+5PzMHPLzw8dzkU+Ur",
+	"4BFPXzMTWVCn0j0A8DiHfElIGVbwY6/o3b/UabrBdLTug7J/54XyzbOdmnCmxr35XKUR9ZK9aw97lEZE",
+	"zRS7fkOvUx0PAub5aeYfU0rOavlz/ZV9I90FhDVzvYwbRue+ohhW+2c7boBzZdaSrtAfkzreis2BlfmG",
+	"Xr+zbxzVYHHdgWaDVVVhd/vFhJmEHcuwCu7OvHTUZUBsLs8fBeiFRFxByS15RjpRM4U+CrvQS3IBmCoI",
+	"HmI/hn0wNWtuWUHmlgLgGzfNVJZqhhhXwSNemEV8cr6ST0giXLjq7N7XQaDzwRPFWhnHiaYzliYylSyz",
+	"OdNvTve7cEoT/iXAHUI6k41sal05B37oPBDhDPZohNz4UpmGagPKfIWtyHseIBryklLg7s+nwd0/ubhI",
+	"Ncm5O3Q6XBSkR2U7voaze5htgnGOmT07HoOXQCgcZSU//6L8N2zqdpixkM1rzIZLNP+F3QeWc+RPh2Ey",
+	"M3UFU7MgVUD8zIAUB6FznCEd4MHYS5Xg7HDnhVr7z4rRT0Lzx0W12DpkZcxlhdwJKyiTuCSspYo6wNkj",
+	"09OGtSljHkS7kjtiJEGBPIEe8KfPjjZ9BMUvAYAFwsdFGO0z+pI8eYbxJCV3mqwgQRNFFXavjKEPPv88",
+	"+uyTZ0evlp4y/RZW4Xr23OJmGzWxZekyf8glSDaczN45v7jmS4EdS5wgBRUro7jaaI6Y75DQEwDbJunC",
+	"Bqc1ovTCUzGKTgWxTbgZNK+ZvS92rtP2gYI2L+shUDShnf0CWe5zRvrflijHCOiI4Mf3M87R8n+7DRyF",
+	"I+TdIRnvKrKvyC8V2fHabCqygbLrinhYq/vzQLVYNXJQJhFH0XldMzELdkDMTqewCw6f8tNJ0+w21c+Z",
+	"mkxHDbNjTHzrW4oe5j0EIJiEDqFu9BfZ9JsJFO57Nu7rW7kfhw7xXXojhG9EsHUd84aN4QdkGKwsR2IH",
+	"SpnQZrKO5lZq7p0mc29tN2w0SHJiAEk5C6JlbsJ5H9Av590ArjkFRf8NT53z4CAuOLL2zjp/yipWsKcC",
+	"7X48fAIjOy6EHJW7X451fLxh3Y2P5avpSh2fIxS0ko1sF9Vi3fEavUSZzA7uEhOOpu+EIqyGXmNjGp+t",
+	"5bvIbelyg+doSRt+rajLFl1KobstvW5YGqmtzRyBqB9YQtffpiquoI8C4G5dsw0XNeGmgsguJa3iy3TQ",
+	"dKrXn0lVk5/GJYlSqMPW/D5HqoVzDMxaBReyA2n19Als58mSPDED8M5MJsoU40KuOMHGb+5oao+KajZM",
+	"DLE9XWHX4RWSS+icvAAKiwsj8e0aM/g4s1teijC+JfL523kdGAo3kF0fNVpNHofSWqNq0YlaFrQmgXkk",
+	"l47G6NVeOyEw3PsfBEewSGe09qB2AJfq4RMWB/VX96gHbtxKkzh9TOdt/sl7fvpsq5+7jLvAmhrzWze5",
+	"aYbFhG+EEceaRKDUxO446OKDE5utQAdwCz0B0YEApZruNRFyN0YmdN1TE/Rq+XLeLV98cF3JO34iUgH8",
+	"8XVLmqBSJr//9OyBfEJ/UWvdufnpWZALbjALvI6wLpxkdpGMlPs916oqsMic27AQTOqwo+zA1dV3ouoT",
+	"I3wut5vXNFbGt0FpfjRMQ/zkVZtEi5oA4pjQ77Uf7N7KvUefzCN3fCsF278KKumobQbHPKjTO3D5+21r",
+	"PxeaWfX19a6jaTLBG+VGwRxE8ZMACZ1Bdog0bpe46VuRhC6/ozxqHzG8jMCA4A60Knoj5Q0cxAGE0alI",
+	"LKgBCpCADfwv7FW/svRe37L6qod9KDobsEM6DZcUwdxZWkXhiBOdI/ehiZtobuE6ZQsG5/LoGrR3CmT2",
+	"IwP0fRFgiaGLk/FtClB3HILSH4+MzsGDH+zdMY9Y7weFb6RIghHmUiaYvx/Jb7Jd3EvqXt2/z9POu7TZ",
+	"7ow+233jqdgabs2wE3FKwLn+Uv41Lp60TGHEtN24Rut8nXu7uBVv337qfTfZxvUEhXwcEyzMKH5+PHgY",
+	"ilHd5mSYMgb7Pb+JN6eP5SO0Nx+kNWRbSgZ8gJmwGnHJ27GQMS9qEFDM30Nwiujxz55XR7Eqjj/uoCvi",
+	"aVwUNrLuqZIhddQra45QTKNFjmAit1KxFwNUO4+8CIp0BTiS19JsiPcnHaoopeLSNxE+JmCiFmDHHr1h",
+	"if4sW1ozXJ3VsOBOxrR8u0TUwjTdMgIUAoWNakBZuvXhx+mFlLtX+lreY1AyAYir4EFTVMASbK24FXxa",
+	"fHKzqZXr5jU97G+THDoXlWR2c+XoMAzucBdy9zglR/Sf8NnsefNFBnOOW6hAOLYxhcelYfSWfd+ZnFrz",
+	"ybRa8+wi1anKxWqPc66rUih4UKqbQlyjFK1/mk/pQvrNkCK6sNis8OyNfcoUHezD1oNp3gs9GA8j0BlU",
+	"xQfBTXmwVvXeGgPHzRAGPQu7MijAmiqAndFlVt9kwtP57GxeF1o4iIDrh+rLU3Nru3IpOsUIm/wcje2z",
+	"nr17VeD6yF7fGh7GTy35e3RBnB5/zQX93m8wLuTZD8Jv+OUJcnzfZti7vuVZ2NRlp4q7D001kc0EVPic",
+	"fJx4W1O9J7jWs1sytXR/ftlm6N0DDHqPQ9PCvWCn43eyCtsd9dL1lPMbkmQiWEe6rf51w7KOTEQxh1K+",
+	"Fxjehh6Gq65pKiIkwUlAJlgVpYH3PZsTAPJ5uTWHXZe+L8Ahrdldy5bJRnqn7qIf+S3AuT5AboeHID13",
+	"o+ns0fYu+vN+kGeTh2Wnzv+5eYIoJ4GaVIXDqVO7l1gT7AFUtmx9GOLcHL4gb1PZGvRa3rKjhzwYEmdW",
+	"Ox9C3v8cvGGlHPQjVZymy0KnEor0ciNlOnn+g7lz3BxD7e3xlCwB3YjwlsIby99VI2kZCeZR0AlluUO+",
+	"6VOO+o3xRzy+7ML957wycI/l775U9vNhVGBq17+wjyeNhQ1L9fMLyRA1A/AnrrEjIzidfPcVbXjTkKXc",
+	"sgqz8TS9ZZpspTZ47YbcCVd8AwP2VYRl8AwOFETmp/99AuzKf6aPU3nfICw41YDG/vCW6WwPdG50aKWj",
+	"mDbY03oqcFJ6JHzRmYMdKzge4TAlIdT6xkOF8bU+Dp4sllQFneM2bHkDbTp83UiTS3VuZcOXc0TWG/vC",
+	"Pi2xODOFYDHo7fUgJvRaWCo3wBpqwBID0OdVl4Suxybtvim+5e71xtht9bWDDaNWobSf9OA5aENUxBnP",
+	"DrsGj5WRZEUBxrmIIm9xXs6uOjW+2ivYyQZaE6jCht69dV6jEjdKp2aIrC8Vozdf3bLk+rDRxJx17TzQ",
+	"8GTncbZiStEmVdYJeZJOeHixM5Aanh17tokOQkTI6PR6mkSHovKi3U+5P889vXspk7w0VO2cRmM8IOwi",
+	"PkufsxJPsAy6Q+gOU7D70JZ7xqGnynCxhjataQyLNRfsDVPfd8bBBBVMIg0VCY14vVCWOF4RwsuknGvK",
+	"TwY0QJiB8iA7UYcGDIdNNT0sbPJOB3BTB5xDsMM84D8CflLcb7GcR7C2LSnr4/05aBkccqclrUFySsFI",
+	"YjPs/eibCztp6vtDl7jS+NKH2ycZzj12BGNcrFkWcUFZ8cGSYA+JVbkqBr7ckK9/gZypNTSXLlqU4vUc",
+	"uOS39vE8IO9M1rvCyF+ybyUVpT5an+GXUP5LYdyNTNR/WsUc1DMrBr3at4K097nJhF749dmEPSS8ZwQv",
+	"BUPdgZGLmBXiQ3AothzJnLTAFfUsG/Y5iIh+x4JEjUB/o+vGC/vkBRGO5CjnkTYJVdr+FdgWKgE9OOzn",
+	"n5L/m3AAn8OiiwJpeXJKZb6CuzxT0jUsTNaNQuScC8xjJB4LdQasNKA4ZBzaJtfTKwSzC2Z/y1TNM52r",
+	"ZpWT+dJ1gx2g/Lj9Gvp8ZGCLQLgkQ+3ET2noutMzzKNQZ3GwiFGRyezO9G/LdZ1MUQ5DnviNw9Bnn7ed",
+	"IlS6QdbGbJscLtIbxYVJ+7mDVfrmr6/im5wgshCfw7vj7Cg7o9H30+tJFZBPuMnnZITNLac8e3l6XHcZ",
+	"nEk+fTtbtD7QXDMnYriRX/9ipeq1NBun6QRg7jV6BE7JJ+6Ljg81EoRkKFJQaZ0JRMf39tgKvaceFZr8",
+	"jQAXNr1Hh2MPXqzsNztJqCsZKVhMYdVN6qoPpdCeIL4S2uXy49BJrsC81pObaSvZzKx2hzeSU9pI1LTO",
+	"LrOXtM12ykIggTQD5fLws40cQSVJjZWih59V3zmxL7HBgcLs0uRSVLO3bHXfZOxnKTCWN711MsoWgE7Z",
+	"B4fgeu/KDCpCSc3X3GDx8wUxknzeJwUi7km56nL3Kmkab59qqMlK2S++Y7VH1riHbXbn80MKnt1fJeFe",
+	"vv7lHoo9rtZ/349dOaInd7+hqQwG/XqVViVd9z/TN11oG2tM1OANjwvZQ1MTvLZDkVcigScH2d1KLoy7",
+	"OGq25GjbSw1AJ4PelXFAeASTP2kcN1RcWdsk3bmmTkXbsBZasZZy1c9KyF1wnCY70NilJPg+HqByUN99",
+	"S3JtWAvOVi3RLV+8KoSemOv4zNxQVvlq+A1z7dKdExgUsaJ+tWwGKj9uCTveoC1yPHrADoTicqR2jBU2",
+	"sr/NgLtzhyGD2aFbVpzkdJtM4vaRNszZQJlDS692JVOhF1gQnsU1M6g0wKOOPe8hQXCd/otuLTlazc6C",
+	"WzZ8e52QxpiBBrhWIOWt9o/DEGyiWp2gWM/LsZNims6SaSJFDzRRNjUprhgTmUJ3V2RU4h5L45fg/Nwt",
+	"5m4tByO/lFtm6Vo6UW3k7MOalp/GX/TnzVbEYeOsRWQqT0hPJNjJQHi/sDwnyzbVrlGky7I9EKNmTEAP",
+	"XOpLMeIbULNbpmhD/gmw7qlbwf2SFLhbKvZEb2nTEJg7Xrc+pjro5DTIAp7DTSAkkuq4V2bzjLaNHL2o",
+	"GcCNyDXBl8vYLXcqZjZEL/FyhMbfbnqeXzQySBCZYbtK0r8z1wX3/cPyXrEj1WDCcLOfdo2Nz4tAz6v3",
+	"b/kX09OG2PMhDNSD5enlWhfkLSr86XWdady3f7zsnDkNILzAwmYPoVwxLMZn5ARKp7dnl8I68AA8M1IM",
+	"dky5rreTORDpTpDZFOOMrzpz6yN2wcxZO7yHVFhO1bNHg9hxcrDOXI0iNhEHhoBC2tNzer/eSWX8vlgR",
+	"B/19XZDHC4gQCg6Ld7vq9nAQ1PebV/XcF7bAM1CWhb9qchAtAeUy4Upt6uwP37GdkeJbZlSxQmdfGzra",
+	"j2Mvbqla89KIX9anJeZPVmYgReDuysGt+x7YidhMDu1owq8G4soTLXw5QjUaLMvtV2J3AhX7ttlu17Ps",
+	"ksN4WTOqZpXVTICzZHfr3sctJt4QnaVyM88uGMXSYeCEKfNLIcfkYaElrXMskyVCOyvxJF0b7ZBMcBHD",
+	"MLGbU5IeillthdUvWZPAJp1od711UG4zZHQmZpmRoy6WCN+ZbDod1pCu6lhTLnItxOhaMZb+KXhMSxNL",
+	"IzombrxaprBffhp0Hq5lRexnyfUe/r/U82S/+VeZccXmOZXfsLlFRjlA2TlmQ9tk+o/MLIx0DO8iNUtn",
+	"oAZvE+xsFbbfrdd/321Ihp18jvCMjjQYTko5VHGHl3LLNHhrHRZSyCmOU4krzNoJjt4NRSc4+BP2rNC8",
+	"q7vURCSppR1TyF3w5gKYNYWM0R3NAJvljZOGgt+U25X1+cyX5OQqFjtuyvzHpC0g5elfyZaBiIcofwGM",
+	"zrRHw/40ABUnXQtWvmuv3DJBaKMYrdO4V0eNuXdZAwsL2XL9ZG5ZOmRUW1njWKki7oQBA4Er5gHtwZCT",
+	"ks7P18TBRTsHCRQP4Bw0g5zoTjENDLQ4Vovua5JHLdgCXKI78AfG5jvfew9BWR2yGHD0oO4DyYuHNWxE",
+	"Wh4539KMwv+QGDFyhgcnWQ/RexRcxsGVDvBaCrE+cp1ZebKDlSB0Kzth4t4rPj/i2CyjaqNjwA9lbVtH",
+	"3BA17R9U5ngq+nlmG4TBLn4p5U3iUpkqv4APzNFDeDqXUrHb/KV7SreWn6SqdQg9wiQhdtZ5QFv752sp",
+	"byqr1mBLVauyauwQj9lAxzq5OCrgMoYp7zj/SZK/9l6VGSfovnTvA/SfXhxG6NPLyk4+3cgcYcYLs55y",
+	"iOPpWr/jUP8eCvz+8ItDCG4ccFjihgtMU0VeN8nm7lN9viasGOgKlU3i63KpSXncBPhD8prXUsFl1OIa",
+	"fGChVXKt6FZDEZxizZ5IgXEjj2PXKfGCC8HUE8t4VOsXbogXQponETje9IMr2YnjT+F9lX/GXntrVj/Z",
+	"MioAffzoiPaim/6uvZiPPLJlZiPrJ7DgppG7I48bKZ80VK2Pzw5K9bWR8jhpzIbrJ5oprLLMP9sX7EyP",
+	"90+EJpxexZaK/RPfxHRqvCcrJYV5wkRdNmZL18kWAWNry/4aVcXiqcicTbkqRuMZANwNT4tcEUp8OOXw",
+	"xNJQEXn//gqKtQxT7VgcuzF8vTGIpW/N7ynA+BRqXteYmTAr2V6cOU13ijbTgtbNLyiykK3miRms6aDe",
+	"OoVnGnEPtvw+t2shMFVK9yxom1+OOtdvmucMe1gcYbwS/49CSrvBMoRqpaZNKthtMpdMG1pV3VMzc5ED",
+	"r4PViq6MtfRHfwcVJqGCQQk8K8HzDiOssMTBzTxJiM7M74sRYea7Hre+FWOy9PqcMFczoazcCqaRrP4r",
+	"Vr1ye3vMihlSyBkkoF5QZbRVtYNduqV38dhxF7/BpDD2fbArWRlVXmkybhHs5BeMnKLQWypu8hkgEQSn",
+	"JlYPwWJs/A28XAJdx2P3fsAGna6GXsrtloma+nLooekUnVAlEe1gcjj7DDyr2fFnNdgQulOt4sefv/LP",
+	"wTuAaD2j9i4HgY1j8aU7osfGwAehZbBTsos+/84+DfZNYgI7xteblMcRUu0gqbov9/ScgMliTDHELcUT",
+	"aBmCElRaCeBE6j6LBhDJ2Z0BF2zCtXYAhnm78Mt0GxrRPSZbv4IqsF20rY5z0pxvuPyrL4QeYYBmAysz",
+	"axDydQUj5j9U5lzScCFMyG3GGREqvYe7G6PgR6nOWlrtn4s1YY1mhUmJ4sdkOmgkQCBvyjGRy61FtziC",
+	"Z8AXq7hSeDiPS+JbMBTnfH25L06twry46e10ibYaqzzdivsC0vDN3EYrLw4foGJjIkoi5hSnv3Q1sykm",
+	"UlDgfAyEAZ8CU7+Z1VumzxKcGv9/wVM9ORPGhndxaTDAk505Qkff6Sbr8BQ4meqJxo/lddx+1tCWKxnw",
+	"W97k3D0gTMq/hfvwFiRQsrjLlOdP3obOB6k7eZfRpzVbSoc7XHIEx02c7xOvMC6pJgX3gpE9wBHELm5O",
+	"tVUQBrw3ekJWW7M/ZGvkXOCpUNcNO9Bblyv0BAHVotAssE907CuPfeI3w+28Exn9RIIBGqYdOC6cfM/u",
+	"7jw4k9ZgYkymZDawfNq1Okf2zRNyRzduw4bIhMfTpebLmZHciJsnjdrMxifqvvgV5Ud63tGcdqecicdH",
+	"WQZDvnQM6Xj2kJd7dsddTSM9OK71THyMY33vxGmOzVItc1XnKkZlcQU7HTqV0muIEaZO7ZVz37zg9Mxc",
+	"148RVVcmB5lclMOE77unM991jqfihKu5QGwvN5nu4ZM4Q1tqTBLRImjOUcOPvs+u0sYXcmKmi4MvKTNF",
+	"IWcnCf95V25uvILuvZls47abYRq7xLmUQhTqCQuToDPlgMrhJN7Ts3e9J5BVXJGN3JGgT9i3avjXIKpx",
+	"6NeD3oblqhuz920dtZM4VDp0DlWiT3iK+caaUrgETbb0hhEhrb6j2XErPEKlcYel3+CefaM5RaWJPfaZ",
+	"I4FjMbchyYMKWEcp9PWmnIIv4emcDZO+dtfeukkAy7TM7bOhN0xgyXYmeysktY6SLbwV7ICFiE+hLcmW",
+	"VskK3b6DTKfEffDPdJ0pfSp8vVNzsAOd7RuUJwedpw32y3QIKNk4UCdCtvP5QCKQskAJt55+rn1qr/90",
+	"5bjQs1HfwhV5J8nOzmV5kNaYTSFbjgoKY8A++9nvckBE8Ou7yV8zNlzDZjS6sSv6hqXzVX1S7vw03gx+",
+	"ZcLoPW93Qrua+diZKT9fZGz1dBjUmPTbF29WFbghMrR8di3sTI6v0inkHhs1bXdM4TFNGB69K3+ikVQx",
+	"LpP7JZ8mOd34Opu/HnefPkR2ir7ZryjMv+oJl6O35foDgfkF0UYxs9z0YT9+yyDx2KlqAt3lDnkNdhb8",
+	"DfZB6K/qhNBBi8+ZWJ8baea+sDtHXvgGAbUlsLKddY5+yXKBa7aht9yB8+eFYfFhztUDwO7PUOZZ01wB",
+	"49y/yWu/tGE+B5ZzZ7FK3rrI1chQmQHW2mN6HB48aIc/I2oFz2cMhnFY2o0dYVHgrJOr7FK+cIRBOEML",
+	"obJaaY+6EPUGypZAX9F1shFvropvZllpTvhmhJ3TyI+cuivKE9pHC1BIM3iA8hrhk5KXPmdLlkFktOa4",
+	"FXX4DEg9SFK1Eu+SUPw7hp6uWSOtmIT4Ic7Qp62aYrvWTtQOmQZqKHEkuCIot6gq0CpHXegtNAmpcMZb",
+	"sUzs9DffQOgMb8Dcetw+T1V1jbPIEW7TbZmm+3HgLuS90C1LmkxoViZYCJi9Iksp0GqvoPYFkg8g5SXm",
+	"nID+UX7/gXBadYm2W2jmScEgr0OwfA90wIWfd5SQZaaAmMeFRE1t52Gpei3rPRIVy4iiHu4ZCHxaf5Fz",
+	"LlGy5Vq3rDHEGjIhGkJoEsAKljWBaectuxV6cGsmOGjADgVxhRIrxMQ3iFfCXVHHCvMAYV+hP4c2Uu2d",
+	"RxdBO9cdYqPsuEawt3rNkrZiOGHDRQtpGAD637DWeFnUd0z3TQeQc40EYz9KC3YFJsAbcJhUt7xxrti0",
+	"+99byImUQlezk45v5Wy4QgFgNyqUc8Lu9KLAn7Vg7iLT9TIiHIq4lM9xeVZogMzN3DMneHWz3tyrkCg3",
+	"SjlyKCXFBdS5Ws18+fSGHe9afWUf+j5dWRGXUcN0Q8gDh04ulwkt1WMjtc4nTsajYRgrh3kcVldjzBPe",
+	"PwBxzVAq2OwjZLOJW1e5xL9kRPnYZv9dyF1jRdFbtiqOlQDKeH8tuwnkwyZXTIU6mXhV+Qr3Q8f5HBja",
+	"vqrmk7h98ScJterA+zK8DbaYJOPFDICdH8/wjcFPw2LShDHG92k+6LGk3Ok4npe8lEJ3W3rdpDTZlqml",
+	"y99lt0ztB7lRxwrlJovN/N2dvKHthdQqfksNIw0XN4AGWVc9cKd/+yNNWrpmULxMBXEL9w4HuROXqDJA",
+	"Wm/qZg9dnZJhsKbj9TfcqKkSQkKxoFZvZEt2ihumCXJTSTHhWsp6x5vm4T7gK7iGo8OfsTBTYxN5h8IJ",
+	"qJyAX3gt5Y2rChdp7RXbk71Nahxnmn6Tl09+kDTKhWwbVu6LRYzjtF9X67QvbiJb1641I3D3yXOG2PUh",
+	"0XRnTQnuS4vdQqFq65oBDVFjnIHvP9P38S2jdtXoAkmalKneeUFaCGJkG4yfbluw0dN+zwmgm2pxK5su",
+	"cxfs7ISFKeya7nHYj6HMQRJkVBganYOB0IiOd2gpG0lbfzijaVZBdkesF05BBNHj1jx2/UZN6voz5pjO",
+	"ra+KnFW9EPblru7gTN03ZUU4aThFX0wBvEHvwMD19KgIkKMinhqVl+dVOALW/rWrIBA7C/0CLokLt2Jm",
+	"NrszuvL2XHgX7HOpBnm2rsQw+Ky3lRvTbhpB2+uDv1vjZ48WLP37wvsjXHiHYKLhhKhwQ0AVPCV4t7wg",
+	"z6pP/vT840+Hc8igJkxcev5uO1pR94e+IkZ+Kr5lKJf8gjayrYjulhvLDV91VoQ8/V43crjMz46CQdzz",
+	"sjnp7kgKfw+7VIqCmu94VI7glIE/9R2AcKDsbOt0j5fz+UOYup0XoD9u9Lsx02tizEC30kyEbIYr1g7l",
+	"8Q1SoKG0a3KlopbJ0vH1tZJdq2f1x8jb8Di58y1pZgnBlWxuWZ0tIdAb3rZZcArwkibJcMtUrpxgxBtr",
+	"zKcLdKj8HlcDtvEDRr5ZN7Uoh91tZ9ihLHe9cmUrM6qr/Q4OJWeVd3sOsH2e/+XTP39W6BDJe0Tt1L8B",
+	"58rhwYhL/w/mxHrw0uJkZbqdibbpP3KswB2W8V2XxsfMtRhLtz5B462uSEtbpipUd1hNpCKuu15ocG1V",
+	"YSEhtmI1H015EsZ8KkMQkkgggoKAcljuyL3SUwGqHGKMaXvp82Wme33WD2lfmawKLszaLk6Og7n4L/e5",
+	"br6Y2CUcIwA0VILks+Bih3j2aBnVHZhMFGCNCLjGictrtTemVTFqudRP7c9P4OePUWx9/E8txSWBIAtW",
+	"4HPjnQbQC3HFBdcblkzUHQjQeZg3o8B+jCuQ21PFqE4eynGWAkbO3H64t6p+OlmKX4XUrFF0GoMJ5Z4T",
+	"f8QOPf6rs/DkOC1z1fOXZzfkMzvz7HJ97uP5cTHuL7cnBDZfmQys/lIKo2SmKqFr8j/8lOshaflz2Ldr",
+	"9MvEmxgCOQLe52bs+qc2vjVCB4p4/IXBRJOEibSOBGVoBsk9wr8u5+u5GpnsDGAZngaIPoVK7T7Qo5rj",
+	"ivv1pUkWOkqfBLJcnNF9UCKAidLwfnaCbxhN1VNt24abrhhgbc56wpYcBODtLdxKh1cAsASSa0aumeY1",
+	"K+wikyFCvyA/gSxFcvIZoDBndXVWS/YS8DOThsyWN2lNYEPVVgq+zBgsc2jN65lp2vlDFhofHAKhKn7L",
+	"HqDLZquYLm989XPHmckh0TdMec/ifEGge0ngdi1qQuAZDD8ffyveyH4xleejPP+1bGlUtz1yKk+iLKM3",
+	"M/uTg5w4rWRdZ3oNBrhaq1IV9nXLFHiPXVTYgTA+/K6g2tWoIiEyWxGO76mlmvmSzOSXk43N5jqBJuDx",
+	"kx+NwHZGyb/YCD1z8Wqeq6UuL9TwwwzKMtxn03NFzJ6pdMgixv4JMHQma/owClPI4GMN/sRvZ7gswocp",
+	"79ymM34GDLidrVOaG244yUDFyEyypOpz2XK7HOCXcjdxohqLbukcd9pLKTT7uQOuS3V6vqPLzK3SsJX5",
+	"vjNzWuTfA+zHuPCkkMHUbrg2hBpCm6a00Rn0grvP7Yfr7xcbrq9+1D6NyNM+uZ1RyUKpPJ3TUOFe3Jr1",
+	"0r/zyXEjw9TehJnukhupc77VZZdhoZqHROVDD6CQ3XqTTEGC1G7IE24VNKmFvhkaS34SFfMz/O+w8Fc8",
+	"Wa695XqOAhyBeCWL2qlK9t7VrEc1cw8RyDWsvEsQD4ZDWSwriufmimVB3mYBxk2vqtCJ5712bg2Od5BR",
+	"BmBqjuQ9uQJfVJ4Zey7KMvKrlP95xUWhSKgWjXTVTzPSetgMoub3p5Cg8LXeG4rzrdwak3SR0mxeyi7l",
+	"6Mk2eClNmXXNWPDx9Nd9OHj45X/KXKp0aTMtHCE8n/y4oinzlppTrYrZsGYwkwlss3TDWSV32rfAlYKR",
+	"rdwyYS7Jsxe+oKVtHL6hZg22lziyYQDe4jq3hlVkaednnEh0R4E9QUTRNQ1iRKBj/ShRG/T/nW/IsRsb",
+	"60TtzDMLdgCVaW07E3gBLCAAlLSKSoDmgLyna7aSKp3Ecg7QPZlKsaEEIo3E/gq990GtEpZ9rLZl5KDq",
+	"o7Ay2yq1+nsxC60KazB/4mYji1XHqcrxLBD3dAH4mj1OEZy1t9ld21APIni4gomoBPPe8RJsCSTpN/ki",
+	"W/fE1b1zPOqFp11Un15U19cHTGLYcQcZBZsbVjteyWjeYw7quXBIamdbLdyByBztNlX5Dafz/uVB/fHO",
+	"BVne7VtW9+HkGYEh7wQZBZWlYPsKm+RUxKVxVaG1GJx3SkKIO+Q+RZlIx/K7Tspv6xVXyOBEI077Eonj",
+	"OW+JONdfplr6JArbru3ccJ6XIQvsI40T8xUI0/NIl+RmHUo/9NhLBzzmF5QBhOxhm/o8tf+XfFJdfHpB",
+	"VLtd3Du694NIKcKIcTNPu52KBbrf3nkoqFI3hH0pA3rihtRzh8uMdcuUYeq1yDvvataaTaY1fOd6rmP4",
+	"/0bInX5BlhuqTEWg5ag9by7GeJjje950sNlNqS0LTPWkDullxaO9sq8kx2KsnmECMZbExoI0yqMvw0OD",
+	"RLeyj9q5/82+k0Qi2deKdo0LRBUOmMZSP9Yqt2jwv8PTKR2Z1u7SLzPhu/ShbtjtjFG+sU9noe16r3nZ",
+	"YJAjlvK5zGkGvaV37/KJxnM7oeeboOeDhLnGx9COobzmKQPZODNT0p7OPNQym+WhQITMpJ+DmiymBFQI",
+	"z5B2WFGczOr0LbjLoSTrHBn1hq9myeCQE5MaDBThmRLdhdjTgECZTBrdbbdU7acdMzNauMFBmeGrwIOV",
+	"GknRdpbPIylsJ/Jvw4/JWH4MUVCa0u1pGWfphm/gMa6i7KGxytAXf/cSJ+64bjAy4Y9Gpo9/nwQMF2XU",
+	"7T2oOyNlanAlBT7uz1kQu17ghKvB71I49z0D9P3S8ao9TEr2N0OU6Iz6kcdHXPTHIKd2ftXn8468KElu",
+	"ncAQuM70Gmjp0kUED39sGFX5yiqWSZ6E5X84OAZGdsvNvARnV7pArcW9iIjkB4tJ4whxAGjg6ZDbWdT/",
+	"DvcVs5kzZg43RDFtNBQbRRE+YEWMfnBNonarhWbJebu1A6BxEWscr6fI7nfW225/yMKYa7qeg++zngMY",
+	"57hjcCom0THSvdjD/HvgSCSom72nYv+5KnBNjtnSntgVHUewjnLKmgmmMHd9yJ7cEG2ocM1sqdhjrrfL",
+	"znMrLHZ3ztcUp67589+RWDWX8Ou8Ntr1EPP+Gl4zwhp2SxHzCjB+7yqyr8iO12ZTkQ048BCG+IIYSZ5d",
+	"XFwS6EcJxcHX0hi5BS/RRXyqTwm5nHTj463nOWGgASBVKsdZOW78uzvTRcH8vrvLGSpX3GC5iWXylGnb",
+	"NpzVc109ueRm+OVtcYIxAskObYU40pDL5j9nDnXja5GSlRKvclns9sfXdUZYNnJ5M7gM4vDEw+ZsW9Wv",
+	"YUsjM7Ca7SwXDBq8V23GE+PTF0/JJA/TTSWVe/bst7xPNI94LdqOaNv83ob9CMvv+c4xWerU/EibbqoV",
+	"Y9Idn4kA+iIvIsWSka1U7AXxWg8izrsYoLtpKi8eN1gOlrxgCmtC1rRbJ+J/vPYpJfBA3GUIABYKQgC3",
+	"RyhUUqI96kH5/OJYx3f30fSOKU5TFgW7a5mH+x65bxHezmxCgk1UvF3Q4ikronKZinR//kncJ9GrBbSM",
+	"QJipc4Adbq48oNz5q5bixl1bLvi22y5eXKRXqsYFrGnO7Fv6zDm8d6lOFdAAwG+M1fw+0r6jidUHIxyB",
+	"3YZhc59Debild7gs16V4vMaoHQ+jygOFBRk9YxGx/z989bP4q3+qsjbKMbpC6/CSBxOVxp+lnpOdKRsw",
+	"UyJTc7plhiniYnpNQ6QiSjaN/dstc2kNuEFckSVXy4YhPisCfyyl5v0WLqUwdGm103XDpnfy4uPP4q38",
+	"+OLZnGtv4PXJFd9E6HYXh7fvNRsHZk4rBf9sku4TlHg24OmPj9LBg+YVrPsvCe2Tq2W3de1JEldtBdvv",
+	"Lvf8pD87cg6X+4YLX+DTLzX9WnSQQsKaBxa0qoqS4D4xireAFGAZNYnE2oNU9xLj2BdbLrzwTJ73tCT1",
+	"nYYmOfyTSSL9dvSuDs3RgohP3zCKr5wVMg5EZ3BZa75mGRvkhrWZ3GIREiwSzpO9ntkcrlrsNrJJRotH",
+	"ZHCT9S+4KYY2cW5acS85mE6WVPv7dNbvKXYU/cE3RB1pbxfJDIjDKXLNk5UoKudVndVcsZE6lzdVs2Xj",
+	"s6pOtgsnzTGZQc2f5JayvF24JAKGQeCIyDaS4F6HVClHjWjplSd0int+ook27hNpcRlPEHdA1A5N4iPA",
+	"7iTek3dPfJ2QPoYfTU5/VCB0hn6B5fl0k00EcZjknDfUvF4lenZPdKqZ1RgIPzC/NdAMlG46Tufra9Jg",
+	"qvl1JzupZDtL7k7u87mbkUU6taECUoD9aMn1BRyCdMJzUQlB6YLLSjujvGX3SnLiUtUN0/o7lyb7eD2+",
+	"84m52ezbbNPi4p6tufbBPmt1lH16jGI62fFvUKEQKVlCzmnlM9iZY+LSu4XwE7lp65cbyZez7eAm02qC",
+	"WPvKB+dky0RFdKcYwQIcdFpBTicWMRLXcyPtvaKIjTYZjgNg/rdspWf4u+y/bti8oaGDwow3EpovWMer",
+	"hIn6SsktseM1lAtDjCStknL1gljWdMin1uCviKLihot1RZYbtrzRFZEwhq5IzZagPuuPyZtQHsmZJqoT",
+	"cXilIngVYeYtF/DiNbVDQEpwCN1grqt3M3l7mAviOgx9HIThi8Vra/STl3LbUq2jcMmLxTNQlFomaMsX",
+	"LxZ/+vji4z85ACBgpKe0bZW8pY1++quRN0z8Zv+6Rj+SBDRDLsXrevFi8TdmvnAPY0pCK4Urrfvk4sKD",
+	"zbh8AXALL+Hlp/90dby4Tcc2MXwDNmyMCap3LirBVj6EnRoszO5pyMOMw3SLdxtGmDZ8Sw1Dx0QMj+4C",
+	"uei30IsX//3rgkPdK8ImoWG+AHIt4jOPpSz9Mo8gU/6jWrRSJyiNJEAf4GAWqaX2jzx9XbNtK+3Fv/87",
+	"2y/sB+zkmDZfynp/vh1yuzAUeHbxv/0R+CLCwsdxsR9QBZEBeP7pdUPFzRPfwMP+xUqKJ9Yq09EfdPYs",
+	"fcO1eUmxSjLFaT93DOKejtWCEdGT6tCgHUs1AEHGdjzbThsil8tOWQHibtoqrLTC1jVEKhIs3dQ0fl5k",
+	"uPtZMvX+oGkOu/N+PuwyEKouUh/zfbhnfTA1kA8xDQbyrt7YC/MsUXL3jwfk6FeNlOqNVXISLI38czpH",
+	"f4GkdmSHT1ZEsB3TBu3BS1ATQDFANsNbj9DWZWKmZdQ7esNeiw9VRL0WoC8Uiahnx0n70jWsO1W6WAWN",
+	"C0L9EURpAvR++iuvf0PVpGGohQ8J/pZt5S27guKcw/v3eQKhW4pzTVqHsiBgDkJ3dH8JeTbYsY1rotiq",
+	"0xiDzmkPL1HRT52nRyH/F27yAEgv5M5FchO3/REmhvY8/wAtCpP7hkv9obVGmVvtzOOx+hbGtLLswzhJ",
+	"dhkvEQml/MI/vp3fsd05pBvOjIDiTlacNbUen6mnS9owUVPlquRn7/PhcA06MJN8/jWj6iU+UnS1+95q",
+	"JUrk84uSa/Zd3yo4xMxY0xBqyIaK+tJd9s51QiiBnGYwR+i1/Qvmb6au5OKZ/iWt7j7YVeoo/pCq4U++",
+	"0g8ZALpu1J1dmyWhpDUxTBvodwGZkyF3Q/H6Y/KdAwDBlFmUk+dgRjBDp9VMfORE4pcV8NlPvU52uEko",
+	"ODivc8gAO1DIP7bUqYje0KaRO4J50c7zfU6aP/0V/n/SXEZ0+Ydke/hAjrhnoO33gqGrA3wge2sJXTNS",
+	"O83iHsQ8fq/BmgoI/3RL1Y2+p1CfNY2cCvwtVTd+i3/v17xdy4d4wV8xQyikMVNkxIrQ5Y3vk4ht8GmH",
+	"2c1SQZ9V18qXwsmY5iDM+QvJOO+Lkd50xjUIq/8ArOSyMj9AZnrTOVgXey9zoY3q7N5jfqcmXDgEX4hI",
+	"HOEdxbSvun5v8gd5ZvGBbONZvvoWyJq60pT75WQueNuJMQOABxg29jJAtfUQOwec0EjtAsN5Y122TLwX",
+	"E/A9nq/vwZEUu5EwznSChd0l+P6lHf+PYl47XvoQbWtL5tDJjyylWHG1ZTVRUhqyRIzw8dGQNbuvTJy6",
+	"Hl/CuH+A7YZ1fICb/Z002LoPZR5gjumKaGZpBMUPe6JbumT6klCHvgONIbENJHT4GzNDCImemyH+ypZY",
+	"0f17Z4fv2O6vjkhn9VWfiSnesqVU9bhB9BISFi7JSjH2C9Mkrg2G+pkDRmBUNZypE9igSzo3xM0fyMkK",
+	"a/3wBMNP0DL5lmtu0L/i4AcpUcx0ShC58s2vDEQKeMb28uH2s0uDb+kN+8oN/seQCWE1H6BMsDaUFQgu",
+	"8cU1Z91jLMWXyMUSw6HKxfkVaKEzkXDW+8TmM/jpnA982jv6yj/0GP5R97ES72iY/Jkc10sqyDUjVN+w",
+	"GkOQmF53by9eKj7gM/byIQJfcRGSrQC71jmoDaOqljuRKLs43FzZNHL3BEt4z3ipXDHzCob+of0DyJKw",
+	"lA/yYmFoh7tYuL1U0L3cSGm5lLosxbLrpbfm7R/Cf/x2fwdNIuWrH7c0EJZMVJm0dGiz7Bpq/u0KfFDu",
+	"+ztjLWquVMSeoP/g0NaT1y9aqsx/kjW9ZT4lEyNLwSD2WaGhBQa6EROcaZi65Ww3FSp6HR56QOda/5GH",
+	"zqEDVuIeJwgxSbAxOXYJ6KN1Iet2K7Vx1A2gqnhdOaXC6hfwy1JumSaQH0a4OcG5lE6+BDr8l1vAH8G4",
+	"cIrY7LTNx3c+JFMvaeAmCPE0DI6kIbIzB2dtHNHJ6n3fxg8+hu4XfbBE/xss5IzJCwHmYiDTZFOHfMAz",
+	"RcnjBTz9NfqvySS3n7jZ1IruYmr9CznQ/fIJJRHFjl059SXikGhDQ/nAhmsj1f5E/X6o/WwHm3LvPKCM",
+	"8QD1PTN0qDG/yduJfOu/MfOtxK4aD3a74gce8mb9Wu4QxQISuOx9CIBeTlS6fKOgbhBLknpw7Z7pbDvb",
+	"f1LAfu+eeUCC+08kSO5neA4faEu5Cu4OSEW43sP/n1vzgOLZmG4PoAuA7/bRo7qPslPvIq8USMyfO4o1",
+	"WBWhZMl4A7l6oiYrvu4U00QzY/cSsyKPx33bjTRSn8k7hYM9/RX+v+hOfGOf/Fe6DSFdnpKWL02nGCRc",
+	"+nxWqtklURCecJeh3sidvRFvrGF3b6sgffG1jvKFSbrHL6u2oWLqrnpjfz9YwAiSleOVb1gFznjdNcZ3",
+	"CLqWtWVrhxW2Zwb7Z9jPWv7e0hrT4FeAKcayNTh9n5hTb/fQX6aYZA8ojoC8D20CQ7UT+jYtrSmxPFUR",
+	"s1GMEYr27gvXfdq5wHTQ9HSk63mDJxjHfLkhCq6lqjeKa7bkkPLtgm2uv+JSnk2jh5rYcwdvrqBThlz9",
+	"AexsWAfivnyoNjbE7gzbhio8IP34nnNFzlMC6q175CEzwdwnEucUTCH/83ls44F1tWVUuNMGrWRJO6jo",
+	"3sgdu2WKNBJa3TJ0TZ/plPlJnPugfVF7UBb9xwiShtV8gIfti7Zloo5wAxzqnZCCXcJt3TLIqrlhe4J9",
+	"prVXQA+PI6g5T2pFV+bsmTR2UEzzWDzgTsH4j2xz5Aprz3rJ4964kkK8ca8Z4Vp3rCZC7qAc6Ot3335T",
+	"Yl84ffbce/zazibs8R/i5Jfz0+MmRwCpx57snke86eIKTy9d33QBtwltDJvgiqe/4j9OSpFImzcqPv9n",
+	"sW8O5tw6+KDf1Zzr1Qc25Yxt1dJ2hJTg0yy+eL6oFt8wY5gqSarwbsKnv0J2b7627Sts2XmFzz+kFghf",
+	"EvDmA1d37gnFpGaQ0LgyVr/AEqMN5aIiiKjhbvWPtEPyqdAA86mycBUA4I897tj49KzeCMy8PqUQd7Tt",
+	"HsIr7cuV8uYLcJ6X1TM78K77H8sHrRLWDFby4HXCFOU8agTgkpLCY21hh5wz+47tsn5HybDnRyj3THxM",
+	"hA4g2jIQfGc0KM6hZ0LxPjLU9X7ARZeHEcFasr4rExT1W+NUQNIUeIviKGEjD80NK8ye8FVWIDi4zAc8",
+	"pu4LD667owfBOUKpJyX4Q4GClsxnzpDskTrPprcE0Nqcr+Ynh1T7YPt1RXn94LvlEKpW7iSMM4WQyYM3",
+	"1P5JG9Utb84taF9upNTM0/T3bk3FCJQfoB/lHb1hFUG4SCIVaTvM/iQtID0GjA08AyDJwE0yHZr+Kz7y",
+	"GFk/8KlSRIyznZcfBDfuRrAXwDWzYu26441BUGgJqA5UrFlNGjpI/Ek76Q1VSLXFo1z5S9nup9rhQHM3",
+	"yBVec1HaCsf38jv2HMyYzVYlMj3li30UZznOuEcJ1rpm606cgbO+BIpb0ne8qQmFrahAuSVIOCj3cDaT",
+	"MoQ2UjDI24MYGOxsdE4LUc963ntE0DNCCUwS0M6mcM0ys7t4+G09m8T4wp0pBxw8kBj9Rct97q2R5y7p",
+	"Bmn0iCImeNOP0v2l+zp2XcjBLkMjm2D1C0YV0waJuhu3Sq3IliqocNDE985M4S/HTZcOA2BWiJuASYXS",
+	"fHEEzXIMG+/Grxw5TrCEHpbPoRvHmZL+w6kewQCicUT3h6xeLe6ebOndk2vgxz89e/7pnz/5y1iIPUXk",
+	"1LN776/o/juPyfrhWNu+qdoIcRbqdHa+sAf7RfgurEa2fIm98qCndt97Zxtj36ArEx7LNJeNW7VhA/Wj",
+	"7VKS7cuepZruQO+6kq5Lu82+4NP5E+d8evi9bG+3P9b5e9MZEFt4VBBvxx3HcM1Y4xvDIkCSg2MmV6sH",
+	"OGX2vv/ejvxBnbKz8/cRdvxg+Q+s+3OpdbuDWggpDjKwXCNz7CftGdZJMsT9PuBM1H/zpqflCqnZlXvs",
+	"McxP/CRtHtX6dAu01FozqpwhCrFPNAkEJqUDaZxLB6/kFT8pV22wGb4X5nnv4tvH1FGLpMRv79nkDA3e",
+	"Eyzl8xxOZykDBYC95kbxEHqHgGuWAbq1i7ND+qXrg+GuleA6ABQLAnH0g1Ns6PX9EQiydb1UG/aOXjfs",
+	"cTinXN8B+OFEI7kZmgwM8a9xdVBB7BT3TpL15pdsuYMEBnGGTAS8xW5dLaL9j5XzQSXvh1f2x6IY688n",
+	"VZ8nAaMRrM0jRPvuNhBqRssIAKEwnmT1e3cVumhvsmcFRiNPTW64Qaokh/nkAeLHRffq19w86pX6hdi7",
+	"5LG+ORC53kfFYE4QGkVrdMEB3YADoXn4tEf8b/jIA55P+IL9VIpOboan0wnLRi2hjJQ9BLclFygWXRpz",
+	"ISx/nsz/QXi3y0OFZ9zEHlmWPs5evWVtQ5d4K2+n9s3y8IbRBm2hnBP2a3ziAcnivpCgyd6hPsSJgICI",
+	"1gkRMnojgJLJs/g6eu5BsSD8Z3I7HU/49O3+CnKnlg7dhHuUuCFsS/3bNEbGAH3lwQkzTZSziPUYeiRG",
+	"WO80q1+E4InoAy0K/2vpUkvOl5kA3X5Or/PyvRtPHGau8pAP13s4nX+jJM9Ef5XbtjMsm7fe0OsnoOai",
+	"Ly5J/LeM1t/Q6wci/Tf0+p01PR6Z9nZBSTsDVP4zXIu0JpQ09FoqaqTaf6TRnADLQuxJQ/eyM5dQUoI9",
+	"mbQvLanCZrHG5bEimqvZUNEjny9l022FxkQnTJxZSTUR5ohDG9mNPjlKMUX0d/uW+S888n7/IGqmtJGy",
+	"fnBsB0qsXKuDfxzrd7NHUO7Ek+nsLwBi2ImzZIAVGUbuY49qHL0bOIDIju5BgdR0D51a+/A1lOptXXA1",
+	"EwdgdLn56UGroX56oFqos+9P0wxtS29Fnar01LUm1G5TvEtSkTW/ZQgv61Nc7V5xsf6YvMXmchhaRAee",
+	"kZIs5XbrUKHgF/8e4FKbuKwTT1Ps8A/FWlAiX/PViikmTLMfna2nv9r/m8xReSXVGtMs30dfvgEhXWe+",
+	"UVokZOQQLlxnR23oXpf1uN2do8imVXzJnvSO1ZQV/nrbSmXeKEAneZizd7VhzLwPjQFW9aWUNw8qBt9A",
+	"LzdUFf7j5dWP/4k5KVjmzZeMXEt5g2qDkrugM0xc+y3uxhRORb9fv2vavRsQqdRtFFb/obmNAtHmohH8",
+	"jrYsdh9FW4eQJqAoceiEj4lSbkejqEWO6bFK7yhu9Nv+sbIOzvMN2ofXBsIiHj1DuScfZiRbC73PQx7u",
+	"Q2GOaBiybEMiVpi43ea1hn7wfNRAlKM5qTE1HtAN4T/ysLmpqv/OA2SdDkn18MntVhIU5KHbS0KwRs/o",
+	"vgkvYDUO5MO/xtfinCF3tKtFrfgtE8fDqvDU0WRU/2sfEtUbuROXqJdruWUASQVuiU2frwoQllwsGUoB",
+	"B2TINXn+7BOIOkaWb43KypFwNjcNu2+94F9Sz/lO3UWZGMkI+fsOjT/OKb3ymbOxlOKY3uOrslxZALA1",
+	"oYolJf3JLSDG4/1TcoENm88oOv6X5OKRBYdcrTRK+1GWTQDTloJ95Hrdkq3EznYYMAa7+CNNDN+ySx85",
+	"Xja0dc0ypdmQDb1leF4btkJ45WqxkmpLzeLFopYdpq9s6R0ewD99Bnki4UA+cX9wzC6ct+73IjqgjGhu",
+	"1U+kRcD7/xpn/RuKDKRbxlxRpvO89Eff21B0ywjcNaQTNdijyKjps4/O7TOf1bdMMVo/8mntVzIdTICn",
+	"fieHJM/8brX/GuzvQjToaoEWJdBRxx0BH5/B4FifM0xb7LEP/kYtQ7GQCB3TxofhlAbXk02rH/ko0NSl",
+	"lb5bPPOlrpHCpHkhTUJbO5Y1//s7ctRez7DYf41TZxmXUKfXTByYp7/a/5t0GPwgtqNT8J4cBr+3PXBu",
+	"CEs94u6t83UXoOrm5FDDmCOkql3gOuco+R6fKHPioe0y9uO5Hf/886QAi47yWMy48TBnGJSpS/LkGdSc",
+	"ONd8EkrZPlgyhyfPSiahc9jPSm4HX5klrhPfQQxqJuoDIyP1eai7POHjySNsJfQZcpJ1w9tjs/NbcvHx",
+	"55/OpNT2qa6QRkIiW8D1g7wNW59cnKR16aSePbuYOSfFbu2sGn7DdlznWJOJNResdBaffDp3Fo2UN3A8",
+	"MMC54YJpSHpxEGwbesNy/AxPD6Y2rrhO8OwG8DP2DnQ72DxkS/fkmhG5WmW+Zldrynnk2UB2fHxxcfFp",
+	"ATlAuqH0gMJy0nDBKjdZDKeHKWfm2czYr2dDe//i44tnBZOMKoFDSL6fLeG6giRIqxU7XRmWlZkvvDnz",
+	"CA/n8/Uvl1E9UDSThmd5p5G7OUQakelZsYDa8PXm3h8q2YxpO935OisENmQ1MXLN7PO5I4XIK6eK07k5",
+	"ow+pRzl14MEBAk2nhMZGrGEvIjR/ucJKNfuH0B/TkKVLWjmlSnKsIj0U4Ph30rB/K1f/Vq7+rVz9W7n6",
+	"t3L1b+Xq38rV70K5ykl3Xq+Pgk57+Xf8qj5HA8gTQQ3SWRmHcICU14kfRn5Zn95lH067Y4esIqQ5CzDC",
+	"m86EqLvdoaAhIriOCS0qELAckVMBPyGg3XKzAcGgWMOxx80+7V0FRHTVbae8aVf+mfei8v1Bta2xiCVd",
+	"S4x0NxFmO+6og8tKf799ULlnhT7ck9dov0htaXPLGtmyo5M7SfoXTS7z4XNfBw9plV7JTtThbD1oaN9q",
+	"fQ5mGU8nFp2uHMe7Xe23G9SKc9qjRtElm5Ix7+CBOQJGT15cIbmuXPQMsuueH+TN/msKJozMad/bsCKd",
+	"aJjWrp2h1fWjksXMjOyL6evgk/EJvHjkCBuy3YM7hrgmtaI7QFjRcstCwtwpZwyJnq/f/JbesCt85qxa",
+	"VYnqVKgxbWnNzpJMbAd60rWIeBPjqTj0m8qV4BvFWQ0OOAX55a7o8hjK2zdcm8eEeMNvvWeAtyEedITc",
+	"qJkxk7UUVmf0zzzkBeq/kUIpC7+dThk3FLBNy2TbsNJioogKH1o5kZ/ae6kmmtw5enseeDl6iw6LnhWA",
+	"eTeMmSeIhZWXnS/t71Bb+EerW4QPw/IeJ3PcmgpKepvUQfwBmFXDRRKJIl/GhXvHoap0YvO+tFfSawEr",
+	"1R8WwjJ30Bplt4BdwCuOCBS9bvoZakzuv54dVoEAHdPu2sEljbN5jESzouV+qWS33hg8dQVXH7DXNVvS",
+	"LchjRqEJy8m2kpQ3xGxgLsisCFoMyJK6ct2WJDhDrU0cGnIItoPyW7ZjY9iNz/787OIvf/nsOTCxvUyn",
+	"NQ3o9PEoekaP83mc3Djvc/UxCVCdU7CsH5AA/p1iq2YAVdFbaDnWgalOCF3Y96MwXj/4DoEPBtjCH7ZZ",
+	"xvfC4chGnTE0WSJgUo0iIMKJPidKV78HiZzTpEU83Bf4JFXcETS5RS/hEfbKkuhBlfKX/VweNGl1J8mK",
+	"8qZTTBPNa4g52v+v4CIglrQ14GW+ABC097thmXHoKQ0/cwGXk5uIRozlEVSmECMcZ/2INDnfvXWgPD2a",
+	"KQwuGylYQJrGbBMQpRqAiMyGqR3H2z8UiZyXx5wX8Z5Z6ZlBwTd430T3EW+sGVWTsMd/sw88JKIpo+qV",
+	"7ET9wMwAqQGMKkIFkdeaqVtWk5ZybB1gzWdQCmVn7D9d+RzXUeKXbnirL8mOi1ruAOcIzNKlFLVGQJco",
+	"W4IJLZXGniofptji4gHkFjq0zz0qkrw0IvTZKFkjla0xPgY3Qu4aVq/Z5Fn4e3jqAQ9E+EgO/PVsh+Ir",
+	"YRTvOzUGGpBrQBwHnFxYB/RaCkCnXDhGx57bO6lqIpfLTukPk9F/XsyEYD8L1nmOwZ7+aof67emvTBi1",
+	"n9TGH5fdLDfsH1w5h1Wjdo7so5ldhE+S0i2jN/qkyOW5uWlYCuX4oEjCTbHXcFSgykmdA8b8tmVqffZe",
+	"Gd/aQX+35vwoq6ihenNYXroLmAua7nsV8dI1Ltkx1fdJK1Vyq76l4XS8rXYNbHBuJaG38zYP9V1cnKYc",
+	"/AxgUV+jYy/kxnlXMBIF9OrLHsgWw3Z1zWqHaVjimojRbLN+te/cMyfKxFEddGc2UiX3MppTub/3u1Aa",
+	"PWYFL4f6T+UKit2cqkh0+bmUsMb51ASQ032fLdQDPtI+CJDpDvdB+VZaaWkxBZcod+xB7Rz8wIMGa9Bm",
+	"gR5eUlnhjLsF2f+EWvvGGTqYy/0fgMUKu2cp9Z8VaSStrXrXMrUEhJoV+NCNaRj5D8HW1PBb9sLlsay5",
+	"YORa0Rum/9O1oRG3TBkrDBreRuN8mGqhL4o4t7His87PPW6DdQ75YaeT5Ab1MRfltSNzaj4+P5IBeHAq",
+	"AX02SNWsyAfYSoyUPU5rPve5En8Vjniu0jN7srThW2r86cVaM31DqMPSlIpsZKc0WUlV+Z6IjKw7XrOP",
+	"TkpFinbmlB599zm3M7xfjv/iYXzD2j3dNotqAdv+j4yO7HL9n2BQcOpK+BGf9PpuQU6jB6Q7SZF/wDto",
+	"sKIH973qTinZiVr33f2Aoz2VJjJuRqR/hNB/YPhy+p0AQNgzCn73fcPEPBpjhISSo8wRndXpy+FH/9Bj",
+	"XA1/F3InfuwZ+NjtEFZwHiDs0AoXgY+syg16d0O1cSEzdNtBOoX9qyek4iu39ImUmx/tY3vEq3mopjzw",
+	"ifeSrgaf5uxhAw0ujhZqxwH0sWH9PV3zNdOuBQJslFKcacjkX3HffhdexQPRKnsj1u69CTP6lutjKSk/",
+	"4iOPdpflOkh12sgtmFuPdy8WHW8gUNG5Rkqezi+4JQPZ544wpNxxY5iDoNtJVRd1auhbyjz4relb1E7f",
+	"do/WhfZ31Wdl0CB00B0CO0Gkm0A8u3j+l0///FngiIbp6TP/k3/oASWr/8Z30rBHAOjYUU2gShNCUUBC",
+	"LoBm2ETlmkFzXKDwrVzS666hag9IgEJivGolFeEmB3A/3bnpLaO1P2MFghS4v1yKnqd8+PkjWxaIbP7Q",
+	"G0+Jvzo+0m7jNd1XsJvOUrbXqDs5L0i7UcAQ4fK1NywUAZjQdEquVkx9TL7rE5hdATB8n6lbv7edahYv",
+	"Fk9py625/P8HAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -64,6 +64,7 @@ export interface Brought {
   held?: string;
   range?: string;
   load?: string;
+  road?: string;
 }
 
 /** Sends a recording as it is and says how far it is; aborting it leaves nothing behind. Only this way of asking tells progress. */

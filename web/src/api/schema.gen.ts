@@ -1106,6 +1106,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recordings/{id}/joined": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Lay the speeds of another recording of the same drive under this one */
+        put: operations["joinRecording"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/recordings/{id}/marks": {
         parameters: {
             query?: never;
@@ -3329,6 +3348,7 @@ export interface components {
             channels: string[];
             heard: boolean;
             range: string;
+            rangeName: string;
             made: boolean;
             marks: number;
             /** Format: date-time */
@@ -3398,6 +3418,15 @@ export interface components {
             note: string;
             by: string;
         };
+        JoinedRecording: {
+            id: string;
+            title: string;
+            /**
+             * Format: double
+             * @description s of this one's first moment on the other's time
+             */
+            offset: number;
+        };
         Recording: {
             id: string;
             revision: number;
@@ -3422,6 +3451,7 @@ export interface components {
             ranges: components["schemas"]["DrivenRange"][];
             driven: components["schemas"]["Driven"];
             marks: components["schemas"]["RecordingMark"][];
+            joined?: components["schemas"]["JoinedRecording"];
             made: string;
             by: string;
             /** @description what was noticed while it was read, in sentences */
@@ -6394,6 +6424,42 @@ export interface operations {
                     /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
                     revision: number;
                     layout: components["schemas"]["Layout"];
+                };
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recording"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    joinRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                    revision: number;
+                    with: string;
+                    /**
+                     * Format: double
+                     * @description s of this one's first moment on the other's time; by the clap that both have when left out
+                     */
+                    offset?: number;
                 };
             };
         };

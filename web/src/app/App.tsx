@@ -45,6 +45,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../features/recordings/RecordingsPage")).RecordingsPage }),
       },
       {
+        path: "recordings/new",
+        lazy: async () => ({ Component: (await import("../features/recordings/RecordPage")).RecordPage }),
+      },
+      {
         path: "recordings/:id",
         lazy: async () => ({ Component: (await import("../features/recordings/TracesPage")).TracesPage }),
       },

@@ -16,6 +16,7 @@ const everywhere: Command[] = [
   { title: "Write a unit sheet", words: "new own transmission", to: "/units/new" },
   { title: "Instruments", words: "calculators gauges tools", to: "/instruments" },
   { title: "Recordings", words: "drives logs sound vibration csv wav microphone orders", to: "/recordings" },
+  { title: "Record here", words: "microphone sound motion sensor shake phone", to: "/recordings/new" },
   { title: "Knowledge", words: "causes trade facts", to: "/knowledge" },
   { title: "Settings", words: "options setup", to: "/settings" },
   { title: "Settings: rates and tax", words: "labor rate money currency goodwill fluid", to: "/settings#rates" },

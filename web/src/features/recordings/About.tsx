@@ -9,6 +9,7 @@ import { Disclosed } from "../../shared/Disclosed";
 import { Select, SelectField, TextField } from "../../shared/fields";
 import { longMoment, number, quoted, short } from "../../shared/format";
 import { Channels } from "./Channels";
+import { JoinForm } from "./JoinForm";
 import { LayoutForm } from "./LayoutForm";
 import type { useRecording } from "./useRecording";
 import { loadNames } from "./words";
@@ -22,6 +23,9 @@ export function About({ r, done }: { r: Recording; done: Done }) {
       <Of r={r} done={done} />
       <Disclosed title={`Channels: ${r.channels.length}`} open={!r.channels.some((c) => c.role === "sound" || c.role === "shaking")}>
         <Channels key={r.revision} r={r} done={done} />
+      </Disclosed>
+      <Disclosed title="Speeds from another recording" open={!!r.joined}>
+        <JoinForm key={r.revision} r={r} />
       </Disclosed>
       {r.layout && (
         <Disclosed title="How the table was read">

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState, type DragEvent } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { bringRecording, type Brought } from "../../api/recordings";
 import { Problem } from "../../shared/states";
 import { worker } from "../../shared/worker";
@@ -102,6 +102,9 @@ export function BringIn({ said }: { said: Omit<Brought, "file"> }) {
               style={{ position: "absolute", opacity: 0, width: 1 }}
             />
           </label>
+        </Button>
+        <Button asChild>
+          <Link to={`/recordings/new${said.case ? `?case=${said.case}` : ""}`}>Record here</Link>
         </Button>
         <Text color="ink2" textStyle="note">
           A table of any layout, or sound as WAV; packed by gzip or not. Drop files here, too.

@@ -22,7 +22,7 @@ function Row({ r }: { r: Schemas["RecordingItem"] }) {
             {r.title}
           </Text>
           <Text color="ink2" truncate>
-            {[r.vehicle || "no vehicle yet", r.unitName, r.range].filter(Boolean).join(" · ")}
+            {[r.vehicle || "no vehicle yet", r.unitName, r.rangeName].filter(Boolean).join(" · ")}
           </Text>
         </Box>
         <Text flex="0 1 300px" color="ink2" textStyle="note" lineClamp="2" display={{ base: "none", md: "block" }}>
@@ -35,7 +35,7 @@ function Row({ r }: { r: Schemas["RecordingItem"] }) {
             {rateWord(r.rate)}
           </Text>
         </Box>
-        <Text w="52px" textAlign="right" color="ink2" textStyle="small" flexShrink={0}>
+        <Text w="84px" whiteSpace="nowrap" textAlign="right" color="ink2" textStyle="small" flexShrink={0}>
           {age(r.at)} ago
         </Text>
       </Flex>

@@ -61,7 +61,7 @@ function useAsked(r: Recording) {
 function Turns({ r }: { r: Recording }) {
   const { asked, set, range } = useAsked(r);
   const { data: sheet } = useQuery(vehicleSheetQuery(r.vehicle));
-  const silent = !r.channels.some((c) => speedRoles.includes(c.role) && c.values > 1);
+  const silent = !r.joined && !r.channels.some((c) => speedRoles.includes(c.role) && c.values > 1);
   const { data: o, error, isFetching } = useQuery(ordersQuery(r.id, asked, r.revision + 1000 * (sheet?.revision ?? 0)));
   return (
     <Grid templateColumns={{ base: "1fr", lg: "minmax(0, 1fr) 414px" }} flex="1">
@@ -265,7 +265,7 @@ function Beside({ r, o, asked, set }: { r: Recording; o: Orders; asked: OrdersAs
             <option value="">this one alone</option>
             {others.map((x) => (
               <option key={x.id} value={x.id}>
-                {x.range}: {x.title}
+                {x.rangeName}: {x.title}
               </option>
             ))}
           </Select>
