@@ -141,7 +141,7 @@ func Of(u *unitsheet.Unit, v vibration.Vehicle, d Drive, band signal.Band) (Resu
 	if err := r.weigh(d.Doubt); err != nil {
 		return Result{}, err
 	}
-	r.part(u, v, d.State)
+	r.part(u, v, d.State, d.Doubt)
 	return r, nil
 }
 

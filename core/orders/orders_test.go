@@ -78,7 +78,7 @@ func TestTheJointAndThePlanets(t *testing.T) {
 	if joint < 0.3 {
 		t.Errorf("joint %.2f, planets %.2f: %+v", joint, planets, f)
 	}
-	if len(six.Parts) == 0 || six.Parts[0].Range == "D6" || six.Parts[0].Share < 0.9 {
+	if len(six.Parts) == 0 || six.Parts[0].Way != vibration.OtherRange || six.Parts[0].Right < 0.9 {
 		t.Errorf("drives that part: %+v", six.Parts)
 	}
 	four := work(t, drive(t, 50, 110, 4000, "D4", tone), signal.Shake)

@@ -97,63 +97,32 @@ func sifted(cells [][]uint8) [][]uint8 {
 	return out
 }
 
-// Parting is a drive that tells the leaders of the strongest ridge apart.
+// Parting is a drive that tells apart what the strongest ridge could be.
 type Parting struct {
-	vibration.Drive
+	vibration.Test
 	Leaders [2]int     // classes
-	At      [2]float64 // Hz at the same road speed; 0 where it is gone
-	Share   float64    // chance that the drive tells the two apart, with the speed as well known as now
+	Stand   [2]float64 // Hz of both, at the same road speed; 0 where one is gone
 }
 
-// telling is the width, in standard deviations of a ridge, at which two lines are told apart.
-const telling = 2.0
+const (
+	mostAsked   = 6 // sources that a drive is chosen for
+	mostParting = 4
+)
 
-// part finds the drives that part the two likeliest sources of the strongest ridge.
-func (r *Result) part(u *unitsheet.Unit, v vibration.Vehicle, s vibration.State) {
-	if len(r.Found) == 0 || len(r.Found[0].Could) < 2 || s.Road == 0 {
+// part finds the drives that tell most, for each minute, about what the strongest ridge could be.
+func (r *Result) part(u *unitsheet.Unit, v vibration.Vehicle, s vibration.State, doubt float64) {
+	if len(r.Found) == 0 || len(r.Found[0].Could) < 2 {
 		return
 	}
-	a, b := r.Found[0].Could[0], r.Found[0].Could[1]
-	var pair []vibration.Source
-	for _, c := range []int{a.Class, b.Class} {
-		for _, src := range r.List.Sources {
-			if src.ID == r.Classes[c].IDs[0] {
-				pair = append(pair, src)
-			}
-		}
+	f := r.Found[0]
+	var asked []vibration.Asked
+	for _, c := range f.Could[:min(mostAsked, len(f.Could))] {
+		asked = append(asked, vibration.Asked{Class: r.Classes[c.Class], Multiple: c.Multiple, Probability: c.Probability})
 	}
-	if len(pair) != 2 {
-		return
+	for _, t := range vibration.Next(u, v, s, asked, f.Unknown, doubt) {
+		r.Parts = append(r.Parts, Parting{t, [2]int{f.Could[0].Class, f.Could[1].Class}, [2]float64{t.At[0], t.At[1]}})
 	}
-	for _, d := range vibration.Parts(u, v, s, pair) {
-		l, err := vibration.Sources(u, v, vibration.State{Range: d.Range, Road: s.Road, Slip: s.Slip})
-		if err != nil {
-			continue
-		}
-		p := Parting{Drive: d, Leaders: [2]int{a.Class, b.Class}}
-		for i, src := range pair {
-			if at := l.Hertz(src.ID); at > 0 {
-				p.At[i] = at * float64([]int{a.Multiple, b.Multiple}[i])
-			}
-		}
-		p.Share = share(p.At, pair)
-		r.Parts = append(r.Parts, p)
-	}
-	sortBy(r.Parts, func(p Parting) float64 { return p.Share })
-	r.Parts = r.Parts[:min(3, len(r.Parts))]
-}
-
-// share is the chance that two lines are told apart: by where they lie, or by whether one is there at all (a source that is there shows its
-// first line in 95 drives of 100).
-func share(at [2]float64, pair []vibration.Source) float64 {
-	switch {
-	case at[0] == 0 && at[1] == 0:
-		return 0
-	case at[0] == 0 || at[1] == 0:
-		return 0.9
-	}
-	sd := math.Hypot(0.003, math.Hypot(pair[0].Tolerance, pair[1].Tolerance))
-	return 0.975 * math.Erf(math.Abs(math.Log(at[0]/at[1]))/sd/math.Sqrt2/telling)
+	r.Parts = r.Parts[:min(mostParting, len(r.Parts))]
 }
 
 func sortBy[T any](all []T, by func(T) float64) {

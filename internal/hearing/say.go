@@ -121,16 +121,55 @@ func (h Heard) Limited() []string {
 	return out
 }
 
-// Parting says a drive in a line.
-func (h Heard) Parting(p orders.Parting) string {
-	if p.At[0] == 0 || p.At[1] == 0 {
-		gone := 0
-		if p.At[1] == 0 {
-			gone = 1
-		}
-		return "There " + Source(h.Classes[p.Leaders[gone]]) + " is gone."
+// Drive says what is driven.
+func (h Heard) Drive(p orders.Parting) string {
+	name := p.Range
+	if r, ok := h.Unit.Range(p.Range); ok {
+		name = r.Name
 	}
-	return fmt.Sprintf("%s against %s Hz.", recordings.Short(p.At[0]), recordings.Short(p.At[1]))
+	rpm := fmt.Sprintf("%.0f rpm", math.Round(p.Engine*6)*10)
+	switch p.Way {
+	case vibration.OtherRange:
+		return "Same road speed in " + name + ", engine at " + rpm
+	case vibration.Coast:
+		return "Selector to N, roll at that road speed"
+	case vibration.Standing:
+		return "Stand in N, engine at " + rpm
+	case vibration.Open:
+		return "Same speed with the converter clutch open"
+	case vibration.FootOff:
+		return "Same speed, foot off"
+	case vibration.BeltOff:
+		return "Belt off, engine at " + rpm
+	}
+	return "Wheels off on the lift, same speed"
+}
+
+// Caution is what comes before a drive.
+func Caution(w vibration.Way) string {
+	switch w {
+	case vibration.Coast:
+		return "Where it is safe and lawful: engine running, steering and brakes assisted. Not with designs that may not roll in N."
+	case vibration.Standing, vibration.BeltOff:
+		return "Wheels chocked, parking brake on, hands and sleeves clear of belts."
+	case vibration.Lift:
+		return "Arms locked, discs held by their nuts, nobody beside the shafts. Traction and brake control may act."
+	}
+	return "On a clear road, a second person reads the tool."
+}
+
+// Parting says where the leaders would stand.
+func (h Heard) Parting(p orders.Parting) string {
+	gone := func(i int) string { return "there " + Source(h.Classes[p.Leaders[i]]) + " is gone" }
+	switch {
+	case p.Stand[0] == 0 && p.Stand[1] == 0:
+		return "Both are gone."
+	case p.Stand[0] == 0:
+		return upper(gone(0)) + "."
+	case p.Stand[1] == 0:
+		return upper(gone(1)) + "."
+	}
+	return fmt.Sprintf("%s against %s Hz.", recordings.Short(p.Stand[0]), recordings.Short(p.Stand[1]))
 }
 
 // Assumed says what nobody has measured yet.

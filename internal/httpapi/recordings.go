@@ -318,11 +318,7 @@ func ridgeView(x hearing.Heard, f orders.Found) gen.Ridge {
 }
 
 func partingView(x hearing.Heard, p orders.Parting) gen.PartingDrive {
-	out := gen.PartingDrive{Range: p.Range, Engine: p.Engine * 60, Leaders: slices.Clone(p.Leaders[:]), At: slices.Clone(p.At[:]), Share: p.Share, Words: x.Parting(p)}
-	if r, ok := x.Unit.Range(p.Range); ok {
-		out.RangeName = r.Name
-	}
-	return out
+	return gen.PartingDrive{Way: string(p.Way), Range: p.Range, Title: x.Drive(p), Caution: hearing.Caution(p.Way), Minutes: p.Minutes, Bits: p.Bits, Right: p.Right, Leaders: slices.Clone(p.Leaders[:]), At: slices.Clone(p.Stand[:]), Words: x.Parting(p)}
 }
 
 func (h *handlers) GetVehicleSheet(ctx context.Context, r gen.GetVehicleSheetRequestObject) (gen.GetVehicleSheetResponseObject, error) {

@@ -247,7 +247,7 @@ func printOrders(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 		fmt.Fprintf(w, "Something stays at %.1f Hz.\n", l)
 	}
 	for _, p := range h.Parts {
-		fmt.Fprintf(w, "%s at the same road speed parts the two leaders %.0f times of 100: %s\n", p.Range, 100*p.Share, h.Parting(p))
+		fmt.Fprintf(w, "%s: %.0f min, %.2f bits, leader right after it %.0f times of 100. %s\n", h.Drive(p), p.Minutes, p.Bits, 100*p.Right, h.Parting(p))
 	}
 	for _, l := range out.Limits {
 		fmt.Fprintln(w, l)

@@ -3592,21 +3592,25 @@ export interface components {
             causes: components["schemas"]["SourceCause"][];
         };
         PartingDrive: {
+            way: string;
             range: string;
-            rangeName: string;
+            title: string;
+            caution: string;
+            /** Format: double */
+            minutes: number;
             /**
              * Format: double
-             * @description rev/min
+             * @description what it tells about the source
              */
-            engine: number;
+            bits: number;
+            /**
+             * Format: double
+             * @description chance that the likeliest source after it is right
+             */
+            right: number;
             leaders: number[];
-            /** @description Hz of both; 0 where it is gone */
+            /** @description Hz of both leaders; 0 where one is gone */
             at: number[];
-            /**
-             * Format: double
-             * @description chance that it tells the two apart
-             */
-            share: number;
             words: string;
         };
         Orders: {

@@ -138,7 +138,7 @@ export function Partings({ o }: { o: Orders }) {
       </Box>
       {o.drives.map((d, i) => (
         <Grid
-          key={d.range}
+          key={`${d.way} ${d.range}`}
           templateColumns="22px minmax(0, 1fr) 180px"
           gap="2"
           px="4"
@@ -153,13 +153,12 @@ export function Partings({ o }: { o: Orders }) {
           </Text>
           <Box>
             <Text fontWeight="600" lineHeight="1.2">
-              Same road speed in {d.rangeName}
+              {d.title}
             </Text>
             <Text textStyle="fine" color="ink2">
-              4 min · engine at {number(Math.round(d.engine / 10) * 10)} rpm
-              <br />
-              parts {percent(d.share)} of 100
+              {number(d.minutes)} min · leader right after it {percent(d.right)} of 100
             </Text>
+            {i === 0 && <Text textStyle="fine">{d.caution}</Text>}
           </Box>
           <Box position="relative" h="44px" role="img" aria-label={d.words}>
             <Box position="absolute" left="0" right="0" top="26px" h="1px" bg="slate" />
