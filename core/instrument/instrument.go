@@ -36,6 +36,7 @@ const (
 	Grades Shown = "grades" // beside a drawing of each grade
 	Debris Shown = "debris" // beside a drawing of the kind
 	Zone   Shown = "zone"   // as a place on the leak map
+	Listen Shown = "listen" // as a place on the listening map, in one state
 )
 
 // Option is one way to answer, or one part that an instrument can be fitted to.
@@ -65,21 +66,22 @@ type Input struct {
 
 // Definition is one instrument.
 type Definition struct {
-	ID, Title string
-	Answers   string // the question that it answers
-	Group     string // one of Groups
-	Hand      []string
-	Source    string
-	Limits    string // of validity
-	Gauge     string // the usual gauge, in words
-	Cautions  []string
-	Steps     []string // how it is read on this unit, in order; empty when its limits say enough
-	Part      string   // that it is fitted to
-	Inputs    []Input
-	States    []string        // findings that it can state
-	Measures  []fluid.Measure // limits of a report of the unit; nil without one
-	On        *unitsheet.Unit // whose gears it asks; nil without a unit, and for what asks none
-	Jumps     bool            // outputs jump with the inputs: their uncertainty is left to tell
+	ID, Title  string
+	Answers    string // the question that it answers
+	Group      string // one of Groups
+	Hand       []string
+	Source     string
+	Limits     string // of validity
+	Gauge      string // the usual gauge, in words
+	Cautions   []string
+	Steps      []string // how it is read on this unit, in order; empty when its limits say enough
+	Part       string   // that it is fitted to
+	Inputs     []Input
+	States     []string        // findings that it can state
+	Measures   []fluid.Measure // limits of a report of the unit; nil without one
+	On         *unitsheet.Unit // whose gears it asks; nil without a unit, and for what asks none
+	Surrounded bool            // it asks what surrounds the unit: axle, tire, cylinders, shafts
+	Jumps      bool            // outputs jump with the inputs: their uncertainty is left to tell
 
 	// parts lists what it can be fitted to; u is nil without a unit. nil when there is nothing to choose.
 	PartsOn func(u *unitsheet.Unit) []Option
@@ -127,7 +129,7 @@ func (d Definition) work() Work {
 }
 
 // Groups are the shelves on which instruments lie, in order.
-var Groups = []Option{{"converter", "Converter"}, {"clutches", "Clutches and bands"}, {"hydraulics", "Hydraulics"}, {"fluid", "Fluid and leaks"}, {"vibration", "Balance and shafts"}, {"measure", "Sizes and form"}, {"fasteners", "Fasteners"}}
+var Groups = []Option{{"converter", "Converter"}, {"clutches", "Clutches and bands"}, {"hydraulics", "Hydraulics"}, {"fluid", "Fluid and leaks"}, {"vibration", "Noise, balance, shafts"}, {"measure", "Sizes and form"}, {"fasteners", "Fasteners"}}
 
 // Hand is what a practitioner may have in the hand, with the tools that it stands for.
 type Hand struct {
@@ -144,7 +146,7 @@ var Hands = []Hand{
 	{"spring", "Spring, scale", []string{"spring", "spring scale", "scales"}},
 	{"torque", "Torque, angle", []string{"torque wrench", "wrench", "angle gauge"}},
 	{"speed", "Scan tool, speed", []string{"scan tool", "tachometer"}},
-	{"vibration", "Vibration, incline", []string{"vibration meter", "strobe", "inclinometer"}},
+	{"vibration", "Vibration, sound", []string{"vibration meter", "strobe", "inclinometer", "ear", "stethoscope"}},
 	{"oil", "Stick, jug, watch", []string{"dipstick", "measuring jug", "stopwatch", "thermometer"}},
 	{"hand", "Hand, eye, paper", []string{"hand", "eye", "paper"}},
 }

@@ -75,6 +75,10 @@ func (f fitted) sample() map[string]string {
 		}
 	}
 	switch f.ID {
+	case "listening-map":
+		out["at-neutral-front"], out["at-pull-front"] = "loud", "loud"
+	case "by-ear":
+		out["whine"], out["stand"] = "yes", "yes"
 	case "leak-map":
 		out["zone-bell-under"], out["when-after"] = "fresh", "yes"
 	case "fluid-report":
@@ -104,7 +108,7 @@ func (f fitted) sample() map[string]string {
 
 // needsUnit reports whether an instrument can do nothing without a unit, or on a unit without pressures.
 func (f fitted) needsUnit() bool {
-	if f.ID == "leak-map" {
+	if f.ID == "leak-map" || f.ID == "listening-map" {
 		return f.unit == nil
 	}
 	return f.ID == "line-pressure" && !slices.ContainsFunc(f.Inputs, func(in instrument.Input) bool { return in.Window != nil })

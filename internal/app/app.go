@@ -109,6 +109,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Overview = &overview.Service{Cases: a.Cases, Shop: a.Shop, Library: a.Library, Assessing: a.Assessing, Intake: a.Intake, Floor: a.Floor, Now: now}
 	a.Building = &building.Service{Store: store, Library: a.Library, Now: now}
 	a.Recordings = &recordings.Service{Store: store, Cases: a.Cases, Library: a.Library, Now: now, Tell: a.tell}
+	a.Measuring.Surrounds = a.Recordings.Surrounds
 	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {

@@ -34,6 +34,8 @@ type Service struct {
 	Library  *library.Service
 	Readings *readings.Service
 	Now      func() time.Time
+	// Surrounds is what is known of what surrounds the unit of a vehicle, by the input of an instrument that asks it; may be nil.
+	Surrounds func(ctx context.Context, vehicle string) (map[string]string, error)
 }
 
 // InstrumentAt says which instrument, fitted to what: a case, a unit without a case, or nothing.
@@ -108,6 +110,15 @@ func (s *Service) fromCase(ctx context.Context, v *InstrumentView, c cases.Case,
 	for _, id := range v.Definition.States {
 		if f, ok := n.Finding(id); ok {
 			v.States = append(v.States, f.Title)
+		}
+	}
+	if v.Definition.Surrounded && s.Surrounds != nil {
+		known, err := s.Surrounds(ctx, c.Vehicle)
+		if err != nil {
+			return err
+		}
+		for id, text := range known {
+			v.Values[id], v.From[id] = v.localised(id, text), "the vehicle's sheet"
 		}
 	}
 	for _, m := range c.Measurements {

@@ -267,3 +267,26 @@ func (s *Service) SaveVehicle(ctx context.Context, name string, v VehicleSheet) 
 	s.Tell("recordings", 0)
 	return v, nil
 }
+
+// Surrounds is what is known of a vehicle, by the inputs of the instrument that asks what turns at a pitch.
+func (s *Service) Surrounds(ctx context.Context, name string) (map[string]string, error) {
+	sheet, err := s.Vehicle(ctx, name)
+	if err != nil || sheet.Revision == 0 {
+		return nil, err
+	}
+	v, out := sheet.Vehicle, map[string]string{}
+	set := func(id string, known bool, text string) {
+		if known {
+			out[id] = text
+		}
+	}
+	set("tire", v.Circumference > 0, fmt.Sprintf("%.0f mm", 1000*v.Circumference))
+	set("axle", v.Axle > 0, fmt.Sprintf("%.4g", v.Axle))
+	set("pinion", v.Pinion > 0, fmt.Sprint(v.Pinion))
+	set("cylinders", v.Cylinders > 0, fmt.Sprint(v.Cylinders))
+	set("shaft", true, []string{"none", "one", "two"}[v.Pieces])
+	if len(v.Belts) > 0 {
+		out["belt"] = fmt.Sprintf("%.4g", v.Belts[0].Ratio)
+	}
+	return out, nil
+}

@@ -17,6 +17,7 @@ import (
 	"innercompass/internal/app"
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/hearing"
+	"innercompass/internal/measuring"
 	"innercompass/internal/problem"
 	"innercompass/internal/recordings"
 	"innercompass/internal/takein"
@@ -241,6 +242,22 @@ func TestSpeedWithoutAChannel(t *testing.T) {
 	s, err := a.Hearing.Spectrum(ctx, rec.ID, nil, 0, 0, 100, 0, 0)
 	if err != nil || s.Step > 1 || len(s.Power) < 100 {
 		t.Errorf("%+v %v", s.Step, err)
+	}
+}
+
+// What surrounds a vehicle's unit is filled in where an instrument asks it in a case.
+func TestTheSheetOfTheVehicleFillsInTheInstrument(t *testing.T) {
+	a := apptest.New(t)
+	saved, err := a.Intake.TakeIn(ctx, takein.Intake{Words: "It hums", Vehicle: "Parcel van", UnitID: "ombrin-s6"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := a.Recordings.SaveVehicle(ctx, "Parcel van", recordings.VehicleSheet{Vehicle: van}); err != nil {
+		t.Fatal(err)
+	}
+	v, err := a.Measuring.Instrument(ctx, measuring.InstrumentAt{Name: "pitch:D6", Case: saved.Case.ID})
+	if err != nil || v.Values["tire"] != "2100 mm" || v.Values["axle"] != "3.7" || v.Values["shaft"] != "two" || v.From["axle"] == "" {
+		t.Errorf("%v %v %v", v.Values, v.From, err)
 	}
 }
 

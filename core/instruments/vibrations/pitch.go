@@ -41,7 +41,7 @@ func Pitch() instrument.Definition {
 			instrument.NumberIn("tire", "Tire, rolling circumference", quantity.Length, "mm", 500, 6000).Preset("2000 mm"), instrument.NumberIn("axle", "Axle ratio", quantity.Ratio, "", 0.5, 20).Preset("3.70").Explained("Turns of the unit's output for one of the wheels. Of a transaxle, its final drive."), instrument.CountIn("pinion", "Teeth of the axle's pinion", 5, 60).Maybe(),
 			instrument.CountIn("cylinders", "Cylinders", 1, 16).Preset("4"), instrument.ChoiceIn("shaft", "Driveshaft", opt("two", "two pieces, center bearing"), opt("one", "one piece"), opt("none", "none: axle shafts")).Preset("one"), instrument.NumberIn("belt", "Belt drive, turns for one of the crank", quantity.Ratio, "", 0.1, 10).Maybe(),
 		},
-		Jumps: true,
+		Jumps: true, Surrounded: true,
 		PartsOn: func(u *unitsheet.Unit) []instrument.Option {
 			if u == nil {
 				return nil

@@ -3046,7 +3046,7 @@ export interface components {
              * @description how a choice is put before the eye; plain when empty
              * @enum {string}
              */
-            shown: "" | "grades" | "debris" | "zone";
+            shown: "" | "grades" | "debris" | "zone" | "listen";
             /** @description what it is of, where it is shown in a way of its own: the sign graded, the debris, the place */
             of: string;
             id: string;

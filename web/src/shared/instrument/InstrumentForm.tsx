@@ -11,6 +11,7 @@ import { DebrisSwatch } from "./DebrisSwatch";
 import { Figure } from "./Figures";
 import { Grades } from "./Grades";
 import { LeakMap } from "./LeakMap";
+import { ListenMap } from "./ListenMap";
 import { Result } from "./Result";
 import { Steps } from "./Steps";
 import { entryOf, textOf, type Entry, type Input } from "./typed";
@@ -232,7 +233,8 @@ export function InstrumentForm({
   };
   const columns = instrument.inputs.length > 1 && instrument.inputs.every((i) => i.feeds.length > 0 || i.window);
   const zones = instrument.leaks ? instrument.inputs.filter((i) => i.shown === "zone") : [];
-  const plain = instrument.inputs.filter((i) => !zones.includes(i));
+  const heard = instrument.inputs.filter((i) => i.shown === "listen");
+  const plain = instrument.inputs.filter((i) => !zones.includes(i) && !heard.includes(i));
   const fields = columns ? (
     <Columns
       inputs={instrument.inputs}
@@ -293,7 +295,7 @@ export function InstrumentForm({
         templateColumns={
           narrow || columns
             ? "1fr"
-            : instrument.leaks
+            : instrument.leaks || heard.length > 0
               ? { base: "1fr", lg: "minmax(0, 1fr) 330px" }
               : { base: "1fr", md: "minmax(250px, 300px) minmax(0, 1fr)", lg: "minmax(320px, 400px) minmax(0, 1fr)" }
         }
@@ -308,6 +310,8 @@ export function InstrumentForm({
               set={(id, text) => set(id, { text, unit: "" })}
               ways={data?.figures.find((f) => f.kind === "ways")?.ways ?? []}
             />
+          ) : heard.length > 0 ? (
+            <ListenMap inputs={heard} values={values} set={(id, text) => set(id, { text, unit: "" })} />
           ) : (
             fields
           )}
