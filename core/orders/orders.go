@@ -38,9 +38,10 @@ type Found struct {
 	SD      float64 // share
 	Sure    float64 // standard deviations of noise, or the ratio to it
 	Turning signal.Turning
-	Unknown float64 // probability that it is of nothing in the list
-	Could   []Could // the likeliest first
-	Drive   int     // of two that were weighed together
+	Unknown float64             // probability that it is of nothing in the list
+	Could   []Could             // the likeliest first
+	Drive   int                 // of two that were weighed together
+	Beside  *vibration.Sideband // of a mesh, when nothing else explains it
 }
 
 // Could is what a ridge could be.
@@ -141,6 +142,7 @@ func Of(u *unitsheet.Unit, v vibration.Vehicle, d Drive, band signal.Band) (Resu
 	if err := r.weigh(d.Doubt); err != nil {
 		return Result{}, err
 	}
+	r.beside(u)
 	r.part(u, v, d.State, d.Doubt)
 	return r, nil
 }
@@ -286,6 +288,20 @@ func (r *Result) weigh(doubt float64) error {
 	}
 	r.take(b)
 	return nil
+}
+
+// beside looks for a mesh beside which a ridge stands that nothing explains.
+func (r *Result) beside(u *unitsheet.Unit) {
+	all := r.List.Sidebands(u)
+	for i := range r.Found {
+		f := &r.Found[i]
+		if f.Unknown < 0.4 || f.Turning == signal.Stays {
+			continue
+		}
+		if s, ok := vibration.Beside(all, f.Order, f.SD); ok {
+			f.Beside = &s
+		}
+	}
 }
 
 const worthNaming = 0.005

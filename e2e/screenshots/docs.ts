@@ -18,15 +18,22 @@ const shots: [string, string, string, number, number][] = [
     800,
   ]),
   ["case-chain", "/cases/WATER/checks?why=water-entry", "light", 1280, 1000],
-  ["case-tablet", "/cases/ID/checks?check=line-pressure", "light", 820, 1180],
+  ["recording-tablet", "/recordings/SIXTH", "light", 820, 1180],
+  ["turns-dark", "/recordings/SIXTH/turns", "dark", 1280, 800],
+  ["listening", "/instruments/listening-map?unit=ombrin-m5&part=G3", "light", 1280, 800],
   ["knowledge", "/knowledge/norrad-h4/damage/lip-hard.DC?q=direct+clutch", "light", 1280, 800],
   ["unit-power", "/units/norrad-h4/gears", "light", 1280, 800],
-  ["unit-faults-t10", "/units/vantrice-t10/faults?fault=leaks:drum-rings&fault=leaks:drum-bushing", "light", 1280, 800],
   ["units-dark", "/units", "dark", 1280, 800],
   ["drive-phone", "/cases/ID/road?drive=1", "light", 390, 844],
 ];
 
-const pressures = { P: 58, R: 74, N: 60, D1: 59, D2: 58, D3: 41, D4: 44, M2: 66, M1: 75 };
+/** What is heard for the picture of the listening map: in which state, at which place, how loud. */
+const sounds = [
+  ["standing in N, pedal up", "front of the unit", "loud"],
+  ["standing in N, pedal up", "bell housing", "faint"],
+  ["standing in N, pedal up", "middle of the case", "faint"],
+  ["standing in N, pedal down", "front of the unit", "nothing"],
+] as const;
 
 /** The mail van as it comes in: its words taken, two questions answered. */
 async function asked(request: APIRequestContext): Promise<string> {
@@ -47,18 +54,22 @@ test("screenshots for the documents", async ({ browser, request }) => {
   const id = await caseId(request, "minibus");
   const water = await caseId(request, "Fire tender");
   const mail = await asked(request);
+  const all = (await (await request.get("/api/recordings")).json()) as { id: string; title: string }[];
+  const sixth = all.find((r) => r.title.includes("sixth"))!.id;
   for (const [name, path, theme, width, height] of shots) {
     const context = await browser.newContext({ viewport: { width, height } });
     const page = await context.newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
-    await page.goto(path.replace("ID", id).replace("WATER", water).replace("MAIL", mail), { waitUntil: "load" });
+    await page.goto(path.replace("ID", id).replace("WATER", water).replace("MAIL", mail).replace("SIXTH", sixth), { waitUntil: "load" });
     await loaded(page);
     await page.waitForTimeout(800);
-    if (name === "case-tablet") {
-      await page.getByRole("button", { name: /Read; show/ }).click();
-      for (const [range, value] of Object.entries(pressures))
-        await page.getByRole("textbox", { name: new RegExp(`^${range},`) }).fill(String(value));
-      await page.waitForTimeout(600);
+    if (name === "listening") {
+      for (const [state, place, level] of sounds) {
+        await page.getByRole("radio", { name: new RegExp(`^${state}`) }).click();
+        await page.getByRole("radiogroup", { name: new RegExp(`${place}$`) }).getByRole("radio", { name: level }).click();
+      }
+      await page.mouse.wheel(0, 170);
+      await page.waitForTimeout(800);
     }
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
     await context.close();
@@ -89,7 +100,7 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
     await page.context().close();
   };
-  for (const theme of ["light", "dark"]) await shot(`case-decision-${theme}`, `/cases/${id}/decision`, theme, 1280, 800);
+  await shot("case-decision-light", `/cases/${id}/decision`, "light", 1280, 800);
   const token = (await post("estimates", { hours: 48, by: "Marit" })).estimates!.at(-1)!.token;
   await shot("approval", `/a/${token}`, "light", 390, 844);
   await post("decisions", {

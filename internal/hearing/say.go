@@ -8,6 +8,7 @@ import (
 
 	"innercompass/core/orders"
 	"innercompass/core/signal"
+	"innercompass/core/unitsheet"
 	"innercompass/core/vibration"
 	"innercompass/internal/recordings"
 )
@@ -47,7 +48,7 @@ func (h Heard) Reference() float64 {
 func (h Heard) Headline() string {
 	if len(h.Found) == 0 {
 		if len(h.Levels) > 0 {
-			return fmt.Sprintf("Nothing turns here. Something stays at %s Hz: the body or a part rings.", recordings.Short(h.Levels[0].Hertz))
+			return fmt.Sprintf("Nothing turns here. Something stays at %s Hz: %s.", recordings.Short(h.Levels[0].Hertz), h.ringing(h.Levels[0].Hertz))
 		}
 		return "No line stands out of the noise."
 	}
@@ -71,6 +72,18 @@ func (h Heard) Headline() string {
 	return upper(h.Named(f.Could[0].Class, f.Could[0].Multiple)) + ", perhaps."
 }
 
+// Frequencies between which a dual-mass flywheel swings on its springs (recalled from memory): an engine passes it below idle.
+const swingLow, swingHigh = 7.0, 18.0
+
+// ringing says what may stay at a frequency.
+func (h Heard) ringing(hz float64) string {
+	dual := slices.ContainsFunc(h.Unit.Sheet.Parts, func(p unitsheet.PartSheet) bool { return p.ID == "flywheel" })
+	if dual && hz >= swingLow && hz <= swingHigh {
+		return "a dual-mass flywheel swings there"
+	}
+	return "the body or a part rings"
+}
+
 func upper(s string) string {
 	if s == "" {
 		return s
@@ -83,6 +96,9 @@ func (h Heard) Ridge(f orders.Found) string {
 	hz := f.Order * h.Reference()
 	if h.Given(f) {
 		return "The speed was taken from this line: it cannot but fit, and proves nothing."
+	}
+	if f.Beside != nil {
+		return fmt.Sprintf("Not explained by itself; it stands %s. Look at that shaft's teeth and seat.", f.Beside.Words())
 	}
 	switch f.Turning {
 	case signal.Turns:
