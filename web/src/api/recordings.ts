@@ -52,26 +52,13 @@ export const vehicleSheetQuery = (vehicle: string) =>
   });
 
 /** What is said of a recording that is brought in. */
-export interface Brought {
-  file: string;
-  title?: string;
-  case?: string;
-  unit?: string;
-  vehicle?: string;
-  by?: string;
-  made?: string;
-  roles?: string;
-  held?: string;
-  range?: string;
-  load?: string;
-  road?: string;
-}
+export type Brought = import("./schema.gen").operations["bringRecording"]["parameters"]["query"];
 
 /** Sends a recording as it is and says how far it is; aborting it leaves nothing behind. Only this way of asking tells progress. */
 export function bringRecording(said: Brought, body: Blob, progress: (share: number) => void, signal: AbortSignal): Promise<Recording> {
   return new Promise((resolve, reject) => {
     const ask = new XMLHttpRequest();
-    const query = new URLSearchParams(Object.entries(said).flatMap(([k, v]) => (v ? [[k, v]] : [])));
+    const query = new URLSearchParams(Object.entries(said).flatMap(([k, v]) => (v ? [[k, String(v)]] : [])));
     ask.open("POST", `/api/recordings?${query}`);
     ask.setRequestHeader("Content-Type", "application/octet-stream");
     ask.responseType = "json";

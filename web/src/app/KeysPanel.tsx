@@ -52,6 +52,7 @@ const groups: { place: string; keys: [string, string][] }[] = [
       ["+ − 0", "closer, farther, all"],
       ["m", "mark the moment"],
       ["t", "as a table"],
+      ["s", "what turns: the axis of speeds"],
     ],
   },
   {

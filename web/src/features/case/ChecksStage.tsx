@@ -139,9 +139,14 @@ function List({ open }: { open: (check: string) => void }) {
             </Text>
           )}
         </Text>
-        <Link to={`/instruments?case=${shown.id}`}>
-          <u>Instruments for this case</u>
-        </Link>
+        <Flex gap="4">
+          <Link to={`/instruments?case=${shown.id}`}>
+            <u>Instruments for this case</u>
+          </Link>
+          <Link to={`/recordings?case=${shown.id}`}>
+            <u>Its recordings</u>
+          </Link>
+        </Flex>
       </Flex>
       <Filters text={text} setText={setText} on={on} toggle={(s) => setOn(on.includes(s) ? on.filter((x) => x !== s) : [...on, s])} />
       {error ? (

@@ -1,8 +1,12 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useRef, useState } from "react";
+import { answer, api } from "../../api/client";
 import type { Recording } from "../../api/recordings";
+import { Problem } from "../../shared/states";
 import { useSingleKey } from "../../shared/useSingleKey";
+import { worker } from "../../shared/worker";
 import type { useRecording } from "./useRecording";
 import { moment } from "./words";
 
@@ -21,6 +25,28 @@ export function Marks({
   const [note, setNote] = useState("");
   const field = useRef<HTMLInputElement>(null);
   useSingleKey("m", () => field.current?.focus(), { preventDefault: true });
+  const client = useQueryClient();
+  // The keys are those of the marks: noted twice they stand once.
+  const keep = useMutation({
+    mutationFn: () =>
+      answer(
+        api.POST("/cases/{id}/readings", {
+          params: { path: { id: r.case } },
+          body: {
+            readings: r.marks.map((m) => ({
+              key: `mark.${m.id}`,
+              finding: "wordless",
+              state: "noted",
+              source: "seen" as const,
+              stage: "checks",
+              note: `${r.title}, at ${moment(m.at, 0.1)}: ${m.note}`,
+              by: m.by || worker(),
+            })),
+          },
+        }),
+      ),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["case", r.case] }),
+  });
   const mark = () =>
     cursor !== undefined && note.trim() && done.mark.mutate({ at: cursor, note: note.trim() }, { onSuccess: () => setNote("") });
   return (
@@ -46,6 +72,15 @@ export function Marks({
           </button>
         </Flex>
       ))}
+      {r.case && r.marks.length > 0 && (
+        <Flex align="center" gap="3" minH="44px">
+          <Button onClick={() => keep.mutate()} disabled={keep.isPending || keep.isSuccess}>
+            {r.marks.length === 1 ? "Note it in the case" : `Note all ${r.marks.length} in the case`}
+          </Button>
+          {keep.isSuccess && <Text role="status">In the case's trail.</Text>}
+        </Flex>
+      )}
+      {keep.error && <Problem error={keep.error} />}
       <Flex
         as="form"
         gap="2"

@@ -51,10 +51,11 @@ interface MapProps {
   point: Point | undefined;
   setPoint: (p: Point) => void;
   order: number | undefined;
+  hide: (ray: string) => void;
 }
 
 /** What was heard by speed and frequency, with a ray for each source and a glass over the point in hand. */
-export function OrderMap({ o, s, rays, others, point, setPoint, order }: MapProps) {
+export function OrderMap({ o, s, rays, others, point, setPoint, order, hide }: MapProps) {
   const cells = useCells(o);
   const id = useId();
   const put = (e: MouseEvent<SVGSVGElement>) => {
@@ -118,7 +119,7 @@ export function OrderMap({ o, s, rays, others, point, setPoint, order }: MapProp
     <svg
       viewBox={`0 0 ${frame.width} ${frame.height}`}
       width="100%"
-      style={{ display: "block", maxHeight: "calc(100vh - 276px)", minHeight: 320, touchAction: "manipulation" }}
+      style={{ display: "block", maxHeight: "calc(100vh - 300px)", minHeight: 320, touchAction: "manipulation" }}
       data-orders
       role="img"
       aria-label="What was heard by speed and frequency. The table has the same."
@@ -160,7 +161,7 @@ export function OrderMap({ o, s, rays, others, point, setPoint, order }: MapProp
       <g clipPath={`url(#${id}map)`}>{content(false)}</g>
       <path d={`M${picture.x} ${y(s, 0) - 5}v5h${picture.width}v-5`} fill="none" stroke={ink} strokeWidth="2.5" />
       {rays.map((r) => (
-        <Label key={r.key} r={r} />
+        <Label key={r.key} r={r} hide={() => hide(r.key)} />
       ))}
       {o.levels.slice(0, 1).map((l) => (
         <text key={l.hertz} x={frame.left + 6} y={y(s, l.hertz) - 5} style={{ fontSize: 12.5 }} fill={ink2}>
@@ -220,12 +221,20 @@ function glassAt(px: number, py: number): { x: number; y: number; left: boolean 
   return { x: gx, y: above ? py - radius - 60 : py + radius + 60, left: gx > frame.left + 260 };
 }
 
-function Label({ r }: { r: Ray }) {
+/** The name of a ray where it leaves the map; a press hides the ray. */
+function Label({ r, hide }: { r: Ray; hide: () => void }) {
   const from = frame.width - frame.right;
   const lead = r.rank < 2;
   const name = r.name.length > 30 ? `${r.name.slice(0, 29)}…` : r.name;
   return (
-    <g>
+    <g
+      style={{ cursor: "pointer" }}
+      onClick={(e) => {
+        e.stopPropagation();
+        hide();
+      }}
+    >
+      <rect x={from + 14} y={r.label - 13} width={frame.right - 14} height="30" fill="transparent" />
       <path
         d={`M${r.end[0]} ${r.end[1]}L${from + 14} ${r.label - 4}`}
         stroke={lead ? brass : "var(--chakra-colors-slate)"}

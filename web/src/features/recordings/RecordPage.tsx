@@ -44,7 +44,7 @@ export function RecordPage() {
           held: of.place ? (sensor === "sound" ? of.place : [of.place, of.place, of.place].join("|")) : undefined,
           range: of.range,
           load: of.load,
-          road: road > 0 ? String(road) : undefined,
+          road: road > 0 ? road : undefined,
         },
       },
     ]);

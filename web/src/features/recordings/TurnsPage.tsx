@@ -14,7 +14,7 @@ import { useSingleKey } from "../../shared/useSingleKey";
 import { Frame } from "./Frame";
 import { HowSpeed } from "./HowSpeed";
 import { IntoCase } from "./IntoCase";
-import { raysOf, scaleOf } from "./mapLayout";
+import { axesOf, raysOf, scaleOf, type Axis } from "./mapLayout";
 import { OrderMap, type Point } from "./OrderMap";
 import { Could, Partings, Ridges } from "./Ridges";
 import { Steady } from "./Steady";
@@ -177,18 +177,31 @@ function Shown({ r, o, set }: { r: Recording; o: Orders; set: Set }) {
   const [table, setTable] = useState(false);
   useSingleKey("t", () => setTable((t) => !t));
   const ridge = ridgeOf(o, params.get("ridge"));
-  const s = scaleOf(o, roadUnit(settings?.distance ?? "km"));
-  const { rays, others } = raysOf(o, s, ridge, new Set());
-  const [moved, setMoved] = useState<{ ridge: number; point: Point }>();
+  const [axis, setAxis] = useState<Axis>();
+  const axes = axesOf(o);
+  const now = axes.find(([a]) => a === axis)?.[0] ?? axes[0]?.[0] ?? "output";
+  useSingleKey("s", () => setAxis(axes[(axes.findIndex(([a]) => a === now) + 1) % axes.length]?.[0]));
+  const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
+  const s = scaleOf(o, roadUnit(settings?.distance ?? "km"), now);
+  const { rays, others } = raysOf(o, s, ridge, hidden);
+  const [moved, setMoved] = useState<{ ridge: number; axis: Axis; point: Point }>();
   const lead = o.ridges[ridge];
   const usual = lead && lead.drive === 0 ? { speed: o.reference * s.per, hertz: Math.min(s.yMost, lead.hertz) } : undefined;
-  const point = moved?.ridge === ridge ? moved.point : usual;
+  const point = moved?.ridge === ridge && moved.axis === now ? moved.point : usual;
   const order = point && point.speed > 0 ? (point.hertz / point.speed) * s.per : undefined;
   return (
     <>
-      <Text as="h2" textStyle="heading" fontWeight="700" lineHeight="1.25" aria-live="polite">
-        {o.headline}
-      </Text>
+      <Flex gap="3" align="center" wrap="wrap" justify="space-between" minH="48px">
+        <Text as="h2" textStyle="heading" fontWeight="700" lineHeight="1.25" aria-live="polite" flex="1 1 260px">
+          {o.headline}
+        </Text>
+        {!table && o.span >= 0.03 && (
+          <Flex gap="2" align="center">
+            {hidden.size > 0 && <Button onClick={() => setHidden(new Set())}>Show {hidden.size} hidden</Button>}
+            <Choice label="Axis of speeds" value={now} options={axes} onChange={setAxis} />
+          </Flex>
+        )}
+      </Flex>
       {table ? (
         <Table
           label="Sources and where they stand"
@@ -203,7 +216,16 @@ function Shown({ r, o, set }: { r: Recording; o: Orders; set: Set }) {
       ) : o.span < 0.03 ? (
         <Steady r={r} o={o} channel={o.channel} />
       ) : (
-        <OrderMap o={o} s={s} rays={rays} others={others} point={point} setPoint={(p) => setMoved({ ridge, point: p })} order={order} />
+        <OrderMap
+          o={o}
+          s={s}
+          rays={rays}
+          others={others}
+          point={point}
+          setPoint={(p) => setMoved({ ridge, axis: now, point: p })}
+          order={order}
+          hide={(k) => setHidden(new Set([...hidden, k]))}
+        />
       )}
       {order !== undefined && !table && <Near o={o} order={order} />}
       <Flex gap="4" wrap="wrap" color="ink2" textStyle="note" mt="1" align="baseline">

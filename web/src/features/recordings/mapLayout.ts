@@ -26,15 +26,28 @@ export function ticks(most: number): number[] {
   return Array.from({ length: Math.floor(most / step + 1e-9) + 1 }, (_, i) => i * step);
 }
 
-/** By road speed where axle and tire are known, else by turns of the output. */
-export function scaleOf(o: Orders, road: { per: number; unit: string }): Scale {
-  const known = o.perOutput > 0;
-  const per = known ? o.perOutput * road.per : 60;
+/** What the speed axis may show. */
+export type Axis = "road" | "engine" | "output";
+
+/** The axes that there are: the road where axle and tire are known, the engine where the range ties it to the output. */
+export const axesOf = (o: Orders): [Axis, string][] => [
+  ...(o.perOutput > 0 ? ([["road", "road speed"]] as [Axis, string][]) : []),
+  ...(o.enginePerOutput > 0 ? ([["engine", "engine speed"]] as [Axis, string][]) : []),
+  ["output", "output speed"],
+];
+
+/** By the axis that was chosen, or by the first that there is. */
+export function scaleOf(o: Orders, road: { per: number; unit: string }, axis?: Axis): Scale {
+  const by = axesOf(o).find(([a]) => a === axis)?.[0] ?? axesOf(o)[0]?.[0] ?? "output";
+  const { per, unit, step } = {
+    road: { per: o.perOutput * road.per, unit: road.unit, step: 10 },
+    engine: { per: 60 * o.enginePerOutput, unit: "rpm of the engine", step: 500 },
+    output: { per: 60, unit: "rpm of the output", step: 500 },
+  }[by];
   const fastest = (o.picture.xFrom + o.picture.xStep * o.picture.cells.length) * per;
-  const step = known ? 10 : 500;
   return {
     per,
-    unit: known ? road.unit : "rpm of the output",
+    unit,
     xMost: Math.ceil((fastest * 1.05) / step) * step,
     yMost: Math.max(1, o.picture.yStep * (o.picture.cells[0]?.length ?? 1)),
   };
@@ -62,7 +75,7 @@ function leaves(s: Scale, order: number): [number, number] {
 }
 
 /** The rays that are drawn: what the ridge in hand could be, what other ridges could be, then what the vehicle has anyway; the rest is counted. */
-export function raysOf(o: Orders, s: Scale, ridge: number, hidden: Set<string>): { rays: Ray[]; others: number } {
+export function raysOf(o: Orders, s: Scale, ridge: number, hidden: ReadonlySet<string>): { rays: Ray[]; others: number } {
   const wanted: { class: number; multiple: number; rank: number }[] = [];
   const add = (c: number, multiple: number, rank: number) => {
     if (!wanted.some((w) => w.class === c && w.multiple === multiple)) wanted.push({ class: c, multiple, rank });
