@@ -145,6 +145,7 @@ func TestNoiseAloneRaisesNoAlarm(t *testing.T) {
 			alarms++
 		}
 	}
+	t.Logf("%d of %d drives of noise have a ridge", alarms, n)
 	if alarms*100 > n {
 		t.Errorf("%d of %d drives of noise have a ridge", alarms, n)
 	}

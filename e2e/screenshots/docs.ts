@@ -66,7 +66,10 @@ test("screenshots for the documents", async ({ browser, request }) => {
     if (name === "listening") {
       for (const [state, place, level] of sounds) {
         await page.getByRole("radio", { name: new RegExp(`^${state}`) }).click();
-        await page.getByRole("radiogroup", { name: new RegExp(`${place}$`) }).getByRole("radio", { name: level }).click();
+        await page
+          .getByRole("radiogroup", { name: new RegExp(`${place}$`) })
+          .getByRole("radio", { name: level })
+          .click();
       }
       await page.mouse.wheel(0, 170);
       await page.waitForTimeout(800);

@@ -29,12 +29,12 @@ import (
 
 // heardFlags are what may be said of a recording on the command line.
 type heardFlags struct {
-	unit, vehicle, in, known, with string
-	asJSON, whine                  bool
-	road, engine                   float64 // km/h, rpm
-	slip, doubt, from, to          float64
-	low, high, top                 float64
-	channel                        int
+	unit, vehicle, in, known string
+	asJSON, whine            bool
+	road, engine             float64 // km/h, rpm
+	slip, doubt, from, to    float64
+	low, high, top           float64
+	channel                  int
 }
 
 // Command is "innercompass recording".
