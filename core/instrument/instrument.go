@@ -210,6 +210,7 @@ type Result struct {
 	Figures  []Chart
 	Stated   []DerivedReading
 	Next     []Follow // instruments that go on with it
+	Causes   []string // ids of the unit's knowledge that the leading answer could come from
 }
 
 // InputError names the input at fault.

@@ -19,6 +19,7 @@ type Drive struct {
 	State   vibration.State
 	Clipped bool // some samples were at full scale
 	Sound   bool // of a microphone: it may have cut what is low
+	Coast   bool // foot off: gears that pull under load are quiet
 }
 
 const (
@@ -132,6 +133,9 @@ func Of(u *unitsheet.Unit, v vibration.Vehicle, d Drive, band signal.Band) (Resu
 	}
 	if r.List, err = vibration.Sources(u, v, d.State); err != nil {
 		return Result{}, err
+	}
+	if d.Coast {
+		r.List = r.List.Coasting()
 	}
 	r.Classes = vibration.Classes(r.List)
 	if err := r.ridges(x, rate, a, cells, band, d); err != nil {

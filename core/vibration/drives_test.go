@@ -150,3 +150,29 @@ func BenchmarkTogether(b *testing.B) {
 		i++
 	}
 }
+
+// A whine that is there pulling and gone with the foot off is the gears' sooner than if nobody knew how it was driven.
+func TestLoadSpeaksForGears(t *testing.T) {
+	s6 := unit(t, "ombrin-s6")
+	pull := list(t, s6, van, vibration.State{Range: "D4", Road: 80 * kmh})
+	m := vibration.UsualModel
+	m.Engine = []float64{pull.Engine / pull.Output, pull.Engine / pull.Output}
+	share := func(coast vibration.List) float64 {
+		classes := vibration.Classes(pull, coast)
+		for c, x := range classes {
+			if x.Family != vibration.Gears || x.Orders[0] < 8 || x.Quiet[0] {
+				continue
+			}
+			b, err := vibration.Resolve(classes, []vibration.Ridge{{Order: x.Orders[0] * 1.002, SD: 0.002}}, m)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return b.Owner[0][c]
+		}
+		t.Fatal("no mesh under load")
+		return 0
+	}
+	if with, without := share(pull.Coasting()), share(pull); with <= without {
+		t.Errorf("%.3f with the foot off known, %.3f without", with, without)
+	}
+}

@@ -94,6 +94,18 @@ func Sources(u *unitsheet.Unit, v Vehicle, s State) (List, error) {
 	return l.out, nil
 }
 
+// Coasting is the list with the foot off: gears, planets and the axle carry next to nothing and are as quiet as without load (judgment).
+func (l List) Coasting() List {
+	out := l
+	out.Sources = slices.Clone(l.Sources)
+	for i, s := range out.Sources {
+		if s.Family == Gears || s.Family == Planets || s.Family == Axles {
+			out.Sources[i].Loaded = false
+		}
+	}
+	return out
+}
+
 type lister struct {
 	u    *unitsheet.Unit
 	v    Vehicle

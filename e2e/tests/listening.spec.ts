@@ -12,6 +12,7 @@ test("what is loud where and when names the source, by press and by word, and go
   await place("front of the unit").getByRole("radio", { name: "nothing" }).click();
   await expect(page.getByText(/the input bearing/).first()).toBeVisible();
   await expect(page.getByText(/^Listen next at the/)).toBeVisible();
+  await expect(page.getByRole("link", { name: "Input shaft or lay shaft bearing worn" })).toBeVisible();
   // The states say how many places were listened to.
   await expect(page.getByRole("radio", { name: "standing in N, pedal up · 2" })).toBeVisible();
   await page.getByRole("button", { name: /Put into case/ }).click();

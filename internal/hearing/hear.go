@@ -121,7 +121,7 @@ func (s *Service) hear(ctx context.Context, rec recordings.Recording, a Asked) (
 	if h.Channel, err = pick(rec, "channel", a.Channel, recording.Role.Heard); err != nil {
 		return h, err
 	}
-	d := orders.Drive{Clipped: rec.Told.Clipped > 0, Sound: rec.Channels[h.Channel].Role == recording.Hearing, State: vibration.State{Range: or(a.Range, rec.Driven.Range), Slip: or(a.Slip, rec.Driven.Slip)}}
+	d := orders.Drive{Coast: rec.Driven.Load == "coast", Clipped: rec.Told.Clipped > 0, Sound: rec.Channels[h.Channel].Role == recording.Hearing, State: vibration.State{Range: or(a.Range, rec.Driven.Range), Slip: or(a.Slip, rec.Driven.Slip)}}
 	if err := s.speed(ctx, rec, f, a, &h, &d); err != nil {
 		return h, err
 	}

@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"context"
+	"slices"
 
 	"innercompass/core/instrument"
 	"innercompass/core/instruments"
@@ -157,7 +158,7 @@ func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.R
 	for _, in := range d.Inputs {
 		inputs[in.ID] = in.Unit
 	}
-	return gen.Result{Read: understood(r.Read), Headline: r.Headline, Detail: r.Detail, Unstable: r.Unstable,
+	return gen.Result{Read: understood(r.Read), Causes: h.causesOf(ctx, r, d), Headline: r.Headline, Detail: r.Detail, Unstable: r.Unstable,
 		Outputs: list(r.Outputs, func(o instrument.Output) gen.Output { return outputView(o, st) }),
 		Matters: list(r.Matters, func(s instrument.Share) gen.Share { return gen.Share{Input: s.Input, Label: s.Label, Share: s.Share} }),
 		Points: list(r.Points, func(p instrument.Point) gen.Point {
@@ -175,6 +176,24 @@ func (h *handlers) resultView(ctx context.Context, caseID string, r instrument.R
 		Stated: list(titles, func(s measuring.StatedTitle) gen.DerivedReading {
 			return gen.DerivedReading{Finding: s.Finding, State: s.State, Title: s.Title}
 		})}, nil
+}
+
+// causesOf are the causes that a result names, as far as the knowledge of its unit has them; nil when it names none.
+func (h *handlers) causesOf(ctx context.Context, r instrument.Result, d instrument.Definition) *[]gen.CauseRef {
+	if len(r.Causes) == 0 || d.On == nil {
+		return nil
+	}
+	n, err := h.App.Library.Unit(ctx, d.On.Sheet.ID, 0)
+	if err != nil {
+		return nil // a sheet that is only looked at has no knowledge yet
+	}
+	var out []gen.CauseRef
+	for _, c := range n.Causes {
+		if slices.Contains(r.Causes, c.ID) {
+			out = append(out, gen.CauseRef{Unit: d.On.Sheet.ID, ID: c.ID, Title: c.Title})
+		}
+	}
+	return &out
 }
 
 func outputView(o instrument.Output, st shop.Settings) gen.Output {

@@ -33,6 +33,7 @@ func Map() instrument.Definition {
 			if u == nil {
 				return nil
 			}
+			d.On = u
 			s := listen.NewScene(u, d.Part)
 			d.Inputs = inputs(s)
 			d.States = []string{noisePlace}
@@ -95,7 +96,10 @@ func marked(s listen.Scene, v instrument.Values) []listen.Mark {
 	return out
 }
 
-const clear = 0.6 // share from which one source is named alone
+const (
+	clear        = 0.6  // share from which one source is named alone
+	worthLinking = 0.25 // and from which what it could come from is
+)
 
 func tell(s listen.Scene, h *listen.Heard, r *instrument.Result) {
 	if h == nil {
@@ -130,6 +134,9 @@ func tell(s listen.Scene, h *listen.Heard, r *instrument.Result) {
 	}
 	bars.Bars = append(bars.Bars, instrument.Bar{Label: "none of them", Value: h.Else, Text: fmt.Sprintf("%.0f %%", 100*h.Else)})
 	r.Figures = []instrument.Chart{bars}
+	if h.Else < 0.5 && first.Share > worthLinking {
+		r.Causes = first.Causes
+	}
 	if reading, ok := placed(h); ok {
 		r.Stated = append(r.Stated, reading)
 	}

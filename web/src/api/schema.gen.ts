@@ -3151,6 +3151,11 @@ export interface components {
                 [key: string]: string;
             };
         };
+        CauseRef: {
+            unit: string;
+            id: string;
+            title: string;
+        };
         Share: {
             input: string;
             label: string;
@@ -3271,6 +3276,8 @@ export interface components {
                 [key: string]: string;
             };
             next: components["schemas"]["Follow"][];
+            /** @description what of the unit's knowledge the leading answer could come from */
+            causes?: components["schemas"]["CauseRef"][];
             /** @description what the uncertainty of the first output comes from */
             matters: components["schemas"]["Share"][];
             /** @description within the uncertainty some inputs make no sense */

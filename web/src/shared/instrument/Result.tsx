@@ -1,5 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
+import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
+import { knowledgePath } from "../format";
 import { WindowLine } from "./WindowLine";
 
 const verdicts: Record<string, string> = {
@@ -27,6 +29,20 @@ export function Result({ result }: { result: Schemas["Result"] }) {
         {result.headline}
       </Text>
       {result.detail && <Text mt="1">{result.detail}</Text>}
+      {result.causes && result.causes.length > 0 && (
+        <Text mt="1" textStyle="note">
+          Could come from{" "}
+          {result.causes.map((c, i) => (
+            <span key={c.id}>
+              {i > 0 && ", "}
+              <Link to={knowledgePath(c.unit, "cause", c.id)}>
+                <u>{c.title}</u>
+              </Link>
+            </span>
+          ))}
+          .
+        </Text>
+      )}
       {main?.verdict && <WindowLine output={main} />}
       {main?.verdict && (
         <Text color={main.verdict === "below" || main.verdict === "above" ? "fault" : "ink2"}>
