@@ -145,6 +145,7 @@ var answers = []struct {
 	{"unbalance", map[string]string{"mass": "8 g", "radius": "40 mm", "rotor": "12 kg", "speed": "3000 rpm", "grade": "2"}, "share", 8e-3 * 0.04 / (16e-3 / (3000 * rpm) * 12), 1e-9},
 	{"off-center", map[string]string{"part": "6 kg", "runout": "0.40 mm", "radius": "140 mm"}, "mass", 6 * 0.2 / 140, 1e-9},
 	// 7.85 g/cm³ over the area of the drill
+	{"slip-play", map[string]string{"front": "5.5 °", "rear": "4 °", "in": "28 mm", "out": "35 mm"}, "shaft", 1.5 * math.Pi / 180, 1e-9}, // what is left of the sum
 	{"drill-mass", map[string]string{"mass": "1 g", "drill": "8 mm", "of": "steel"}, "depth", 1e-3 / (7850 * math.Pi * 16e-6), 1e-9},
 	{"bolt-lengths", map[string]string{"bolts": "25; 45 mm", "grip": "12; 12 mm", "deep": "16; 16 mm"}, "wrong", 1, 1e-12},
 }

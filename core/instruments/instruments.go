@@ -22,7 +22,7 @@ var shipped = instrument.NewCatalogue(
 	clutches.PlateCapacity, clutches.BandCapacity, clutches.BandAdjust, clutches.Servo, clutches.StackClearance, clutches.FillTime, clutches.Engagement, clutches.AirCheck, clutches.DryClutch, clutches.ReleaseTravel, clutches.FlywheelPlay,
 	pressures.LinePressure, pressures.PressureRise, pressures.ReverseBoost, pressures.FeedLimit, pressures.PumpClearance, pressures.Regulator, pressures.Vacuum, pressures.Modulator, pressures.Governor, pressures.ShiftPoints, pressures.SpringWire, pressures.SpringWeigh, pressures.SpoolTravel, pressures.Orifice, pressures.BoreLeak, pressures.LeakDown, pressures.Droop,
 	fluids.Level, fluids.DrainBack, fluids.Look, leaks.Map, fluids.DebrisTray, fluids.Report, fluids.Trend, fluids.Spoilt, fluids.Loss, fluids.Dilution, fluids.Life, fluids.Viscosity, fluids.Cleanliness, fluids.CoolerFlow, fluids.CoolerHeat, fluids.CoolerFlush,
-	listening.Map, listening.Ear, vibrations.Pitch, vibrations.JointAngles, vibrations.ShaftCritical, vibrations.Flange, vibrations.TrialMass, vibrations.OnePlane, vibrations.Thirds, vibrations.TwoPlanes, vibrations.Unbalance, vibrations.OffCentre, vibrations.DrillDepth,
+	listening.Map, listening.Ear, vibrations.Pitch, vibrations.JointAngles, vibrations.ShaftCritical, vibrations.SlipAndPlay, vibrations.Flange, vibrations.TrialMass, vibrations.OnePlane, vibrations.Thirds, vibrations.TwoPlanes, vibrations.Unbalance, vibrations.OffCentre, vibrations.DrillDepth,
 	sizes.Window, sizes.SelectiveFit, sizes.Flatness, sizes.Coning, sizes.Runout, sizes.WearLeft,
 	bolts.TorqueLubricant, bolts.Crowfoot, bolts.TorqueAngle, bolts.BoltCircle, bolts.BoltLengths,
 )

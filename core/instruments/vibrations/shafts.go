@@ -225,3 +225,66 @@ func ShaftCritical() instrument.Definition {
 		},
 	}
 }
+
+const (
+	// leastSlip is how far a slip yoke has to go in from ride height before it meets its stop, and to stay engaged beyond what the axle drops
+	// (common practice, no source).
+	leastSlip = 0.020
+	// mostShaftPlay is the turn between the ends of a shaft whose joints and splines are sound (common practice, no source: no play can be felt).
+	mostShaftPlay = 0.5 * degree
+)
+
+// SlipAndPlay says where the play of a drive line is, and whether its yoke has room to slip.
+func SlipAndPlay() instrument.Definition {
+	turn := func(id, label, like, help string) instrument.Input {
+		return instrument.NumberIn(id, label, quantity.Angle, "°", 0, 60).Like(like).Explained(help)
+	}
+	return instrument.Definition{
+		ID: "slip-play", Title: "Slip and play of the driveshaft", Group: "vibration", Hand: []string{"angle gauge", "rule"},
+		Answers: "Is the clunk in the shaft or in the axle, and has the slip yoke room both ways?",
+		Source:  "play of a chain is the sum of its parts; 20 mm of slip and no play that can be felt are common practice, no source",
+		Limits:  "unit in park or in a low gear; the maker's figures go first", Gauge: "angle gauge, 0.2°", Cautions: []string{instrument.CautionLift, instrument.CautionUnder}, States: []string{"axle-backlash"},
+		Inputs: []instrument.Input{
+			turn("front", "Shaft turned to and fro at the unit, wheels held", "5.5 °", "All of it: joints, splines and axle."),
+			turn("rear", "Turned to and fro at the axle's flange, wheels held", "4 °", "The axle alone."),
+			turn("usual", "Usual for this axle", "4 °", "From the axle's sheet. Left empty: nothing is said of the axle.").Maybe(),
+			instrument.NumberIn("in", "Yoke goes in from ride height, to its stop", quantity.Length, "mm", 0, 300).Like("28 mm"),
+			instrument.NumberIn("out", "Yoke stays engaged, axle hanging", quantity.Length, "mm", 0, 300).Like("35 mm"),
+		},
+		Compute: func(v instrument.Values) ([]instrument.Output, error) {
+			all, axle := v.N("front"), v.N("rear")
+			if axle > all+2*math.Hypot(v.U("front"), v.U("rear")) {
+				return nil, &instrument.InputError{Input: "rear", Reason: "the axle alone has more play than all of it", Accepted: "no more than at the unit"}
+			}
+			shaft := math.Max(0, all-axle)
+			out := []instrument.Output{
+				instrument.Out("shaft", "in joints and splines", shaft, quantity.Angle, "°").AtMost(mostShaftPlay),
+				instrument.Out("in", "room to go in", v.N("in"), quantity.Length, "mm").AtLeast(leastSlip, 0.3),
+				instrument.Out("out", "engaged with the axle hanging", v.N("out"), quantity.Length, "mm").AtLeast(leastSlip, 0.3),
+			}
+			if v.Has("usual") {
+				out = append(out, instrument.Out("axle", "in the axle", axle, quantity.Angle, "°").AtMost(v.N("usual")))
+			}
+			return out, nil
+		},
+		Interpret: func(v instrument.Values, o []instrument.Output, r *instrument.Result) {
+			all, axle := v.N("front"), v.N("rear")
+			share := 0.0
+			if all > 0 {
+				share = math.Min(1, axle/all)
+			}
+			r.Headline = instrument.VerdictWords("Play of joints and splines, "+v.SayOutput(o[0])+",", o[0].Verdict)
+			r.Detail = fmt.Sprintf("The axle has %.0f %% of all the play.", 100*share)
+			if o[1].Verdict == measure.Below || o[2].Verdict == measure.Below {
+				r.Detail += " The yoke has too little room to slip: it strikes its stop, or pulls out. Look at the mounts and the length of the shaft."
+			}
+			if len(o) > 3 {
+				l := map[string]float64{"usual": 0.5, "much": 0.5}
+				if c, err := o[3].Compare(); err == nil {
+					l = map[string]float64{"usual": c.Inside + c.Below, "much": c.Above}
+				}
+				r.Stated = append(r.Stated, instrument.Derive("axle-backlash", []string{"usual", "much"}, l, v.SayOutput(o[3])))
+			}
+		},
+	}
+}
