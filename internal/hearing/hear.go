@@ -57,9 +57,13 @@ type Heard struct {
 	State          vibration.State
 	Doubt          float64
 	Seconds        float64
+	Cut            float64 // s that were heard, where a longer part was asked for; 0 otherwise
 	Followed       float64 // order of the line that the speed was taken from; 0 when it has a channel
 	Other          *recordings.Recording
 }
+
+// longestWhine is how much is heard at once for what whines, s: its rate is ten times that of what shakes, and so is the memory.
+const longestWhine = 180.0
 
 // Given reports whether a ridge is the line that the speed was taken from: it cannot but fit.
 func (h Heard) Given(f orders.Found) bool {
@@ -117,6 +121,9 @@ func (s *Service) hear(ctx context.Context, rec recordings.Recording, a Asked) (
 	}
 	if !(a.From >= 0 && a.To > a.From && a.To <= rec.Seconds+1e-6) {
 		return h, problem.Field("from", fmt.Sprintf("%.3f to %.3f s", a.From, a.To), fmt.Sprintf("a part of 0 to %.3f s", rec.Seconds))
+	}
+	if a.Whine && a.To-a.From > longestWhine {
+		a.To, h.Cut = a.From+longestWhine, longestWhine
 	}
 	if h.Channel, err = pick(rec, "channel", a.Channel, recording.Role.Heard); err != nil {
 		return h, err

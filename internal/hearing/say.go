@@ -112,6 +112,9 @@ func (h Heard) Ridge(f orders.Found) string {
 // Limited says what this recording cannot show.
 func (h Heard) Limited() []string {
 	var out []string
+	if h.Cut > 0 {
+		out = append(out, fmt.Sprintf("Only the first %s s are heard for what whines. Choose another part for the rest.", recordings.Short(h.Cut)))
+	}
 	for _, l := range h.Limits {
 		switch l.What {
 		case orders.Short:

@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { traceQuery, type Part, type Recording } from "../../api/recordings";
 import { Chip } from "../../shared/Chip";
 import { Problem } from "../../shared/states";
@@ -163,6 +164,11 @@ function Traces({ r }: { r: Recording }) {
             {moment(view.part.from, view.width / 100)} to {moment(view.part.to, view.width / 100)}
             {cursor !== undefined && `, cursor at ${moment(cursor, view.width / 100)}`}
           </Text>
+          {view.width < 0.98 * r.seconds && (
+            <Link to={`/recordings/${r.id}/turns?from=${view.part.from.toFixed(2)}&to=${view.part.to.toFixed(2)}`}>
+              <u>Hear what turns in this part</u>
+            </Link>
+          )}
           <Text ml="auto">Drag over a part to come closer. Tap to set the cursor.</Text>
         </Flex>
       </Box>

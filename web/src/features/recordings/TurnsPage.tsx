@@ -18,7 +18,7 @@ import { axesOf, raysOf, scaleOf, type Axis } from "./mapLayout";
 import { OrderMap, type Point } from "./OrderMap";
 import { Could, Partings, Ridges } from "./Ridges";
 import { Steady } from "./Steady";
-import { roadUnit } from "./words";
+import { moment, roadUnit } from "./words";
 import { VehicleForm } from "./VehicleForm";
 
 export function TurnsPage() {
@@ -35,6 +35,8 @@ function useAsked(r: Recording) {
   const get = (k: string) => params.get(k);
   const asked: OrdersAsked = {
     channel: asNumber(get("channel")),
+    from: asNumber(get("from")),
+    to: asNumber(get("to")),
     speed: asNumber(get("speed")),
     range: get("range") ?? undefined,
     slip: asNumber(get("slip")),
@@ -157,6 +159,11 @@ function Asking({
         ]}
         onChange={(v) => set({ whine: v === "whine" ? "1" : undefined })}
       />
+      {asked.to !== undefined && (
+        <Button onClick={() => set({ from: undefined, to: undefined })}>
+          {moment(asked.from ?? 0)} to {moment(asked.to)}: hear all of it
+        </Button>
+      )}
       <Text role="status" color="ink2" textStyle="note">
         {busy && o ? "listening …" : ""}
       </Text>
