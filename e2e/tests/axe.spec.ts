@@ -59,7 +59,7 @@ const views = [
 ];
 
 /** The views in shares, so that they are read side by side. */
-const shares = [0, 1, 2, 3].map((k) => views.filter((_, i) => i % 4 === k));
+const shares = [0, 1, 2, 3, 4].map((k) => views.filter((_, i) => i % 5 === k));
 
 // Read at rest: a button that has just come alive passes through weaker colours for a fifth of a second.
 test.use({ contextOptions: { reducedMotion: "reduce" } });
