@@ -63,7 +63,7 @@ function useAsked(r: Recording) {
 function Turns({ r }: { r: Recording }) {
   const { asked, set, range } = useAsked(r);
   const { data: sheet } = useQuery(vehicleSheetQuery(r.vehicle));
-  const silent = !r.joined && !r.channels.some((c) => speedRoles.includes(c.role) && c.values > 1);
+  const silent = asked.speed === -1 || (!r.joined && !r.channels.some((c) => speedRoles.includes(c.role) && c.values > 1));
   const { data: o, error, isFetching } = useQuery(ordersQuery(r.id, asked, r.revision + 1000 * (sheet?.revision ?? 0)));
   return (
     <Grid templateColumns={{ base: "1fr", lg: "minmax(0, 1fr) 414px" }} flex="1">
@@ -148,6 +148,7 @@ function Asking({
               by {t}
             </option>
           ))}
+          <option value="-1">without its channel</option>
         </Select>
       )}
       <Choice
