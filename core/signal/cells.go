@@ -121,7 +121,7 @@ func (c Cells) Lag(a Angle, most float64) (late, sure float64) {
 }
 
 // enoughFrames tell a lag: of a longer recording so many are taken.
-const enoughFrames = 600
+const enoughFrames = 300
 
 // Sharpen corrects a speed by the line that follows it at an order: what the line says of the shaft from frame to frame, while the mean stays
 // that of the channel. A channel of whole numbers that comes seldom smears high orders; their own line does not.
