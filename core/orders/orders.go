@@ -3,6 +3,7 @@ package orders
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"innercompass/core/signal"
 	"innercompass/core/unitsheet"
@@ -80,15 +81,13 @@ type LimitKind string
 
 // The limits.
 const (
-	Short     LimitKind = "short"     // s: the recording is short
-	Slow      LimitKind = "slow"      // Hz: what is above is folded or lost
-	Folds     LimitKind = "folds"     // Hz: sources above this fold down
-	Steady    LimitKind = "steady"    // share of change of speed
-	Clipping  LimitKind = "clipping"  // odd multiples may be made by it
-	LowCut    LimitKind = "low-cut"   // Hz below which a microphone may hear nothing
-	NoRidge   LimitKind = "no-ridge"  // the level, as a score, below which nothing is one
-	Resonance LimitKind = "resonance" // Hz of a line that stays
-	Unsynced  LimitKind = "unsynced"  // s by which the channel was moved
+	Short    LimitKind = "short"    // s: the recording is short
+	Folds    LimitKind = "folds"    // Hz: sources above this fold down
+	Steady   LimitKind = "steady"   // share of change of speed
+	Clipping LimitKind = "clipping" // odd multiples may be made by it
+	LowCut   LimitKind = "low-cut"  // Hz below which a microphone may hear nothing
+	NoRidge  LimitKind = "no-ridge" // the level, as a score, below which nothing is one
+	Unsynced LimitKind = "unsynced" // s by which the channel was moved
 )
 
 // Of works out one drive. It fails for samples too few, for a speed that is none, and for a vehicle or range that cannot be.
@@ -333,7 +332,7 @@ func (r *Result) take(b vibration.Belief) {
 }
 
 // Together weighs two drives of one vehicle in different states as one: what one cannot part the other may. The second's classes and ridges
-// are added to the first.
+// are added to the first, whose test drives stay as long as their leaders are not settled.
 func Together(a, b Result, doubt float64) (Result, error) {
 	out := a
 	out.Classes = vibration.Classes(a.List, b.List)
@@ -357,6 +356,15 @@ func Together(a, b Result, doubt float64) (Result, error) {
 		return a, err
 	}
 	out.take(belief)
+	out.Parts = nil
+	if !out.settled() {
+		for _, p := range a.Parts {
+			for i, c := range p.Leaders { // of the first drive alone: the classes of both are finer
+				p.Leaders[i] = slices.IndexFunc(out.Classes, func(x vibration.Class) bool { return slices.Contains(x.IDs, a.Classes[c].IDs[0]) })
+			}
+			out.Parts = append(out.Parts, p)
+		}
+	}
 	return out, nil
 }
 

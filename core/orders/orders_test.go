@@ -86,6 +86,13 @@ func TestTheJointAndThePlanets(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
+	for _, p := range both.Parts {
+		for i, c := range p.Leaders {
+			if c < 0 || both.Classes[c].IDs[0] != six.Classes[six.Parts[0].Leaders[i]].IDs[0] {
+				t.Errorf("leader %d of two drives is class %d", i+1, c)
+			}
+		}
+	}
 	if p := could(both, both.Found[0], "joint"); p < 0.9 {
 		t.Errorf("with fourth the joint is at %.2f", p)
 	}

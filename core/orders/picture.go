@@ -109,9 +109,17 @@ const (
 	mostParting = 4
 )
 
+// enough is the probability from which no further drive is asked for (judgment).
+const enough = 0.97
+
+// settled reports whether it is known what the strongest ridge is.
+func (r *Result) settled() bool {
+	return len(r.Found) > 0 && len(r.Found[0].Could) > 0 && r.Found[0].Could[0].Probability > enough
+}
+
 // part finds the drives that tell most, for each minute, about what the strongest ridge could be.
 func (r *Result) part(u *unitsheet.Unit, v vibration.Vehicle, s vibration.State, doubt float64) {
-	if len(r.Found) == 0 || len(r.Found[0].Could) < 2 {
+	if len(r.Found) == 0 || len(r.Found[0].Could) < 2 || r.settled() {
 		return
 	}
 	f := r.Found[0]

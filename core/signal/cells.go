@@ -1,6 +1,7 @@
 package signal
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -277,15 +278,7 @@ func (c Cells) Levels(a Angle, orders []float64, above float64, most int) []Leve
 		}
 		out = append(out, Level{float64(i) * c.Step, mean[i] / sd})
 	}
-	slices.SortFunc(out, func(a, b Level) int {
-		switch {
-		case a.Sure > b.Sure:
-			return -1
-		case a.Sure < b.Sure:
-			return 1
-		}
-		return 0
-	})
+	slices.SortFunc(out, func(a, b Level) int { return cmp.Compare(b.Sure, a.Sure) })
 	var kept []Level
 	for _, l := range out { // a ringing is wider than a cell: what is beside a surer one is its foot
 		if !slices.ContainsFunc(kept, func(k Level) bool { return math.Abs(k.Hertz-l.Hertz) < 0.08*k.Hertz }) {

@@ -1,6 +1,7 @@
 package signal
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -132,15 +133,7 @@ func (o Orders) Ridges(most int) []Ridge {
 		cell := math.Max(0.1, 1.6/z) * o.Step
 		out = append(out, Ridge{order, math.Hypot(cell/order, 0.0006), z})
 	}
-	slices.SortFunc(out, func(a, b Ridge) int {
-		switch {
-		case a.Sure > b.Sure:
-			return -1
-		case a.Sure < b.Sure:
-			return 1
-		}
-		return 0
-	})
+	slices.SortFunc(out, func(a, b Ridge) int { return cmp.Compare(b.Sure, a.Sure) })
 	out = apart(out, o.Step)
 	return out[:min(most, len(out))]
 }

@@ -7,7 +7,7 @@ import (
 	"gonum.org/v1/gonum/floats"
 )
 
-// Slower takes every so-manieth sample of a stream, after what would fold down is filtered off: flat to within a thousandth up to 0.35 of the
+// Slower takes every nth sample of a stream, after what would fold down is filtered off: flat to within a thousandth up to 0.35 of the
 // new rate, down by 70 dB from 0.5. Memory does not grow with the stream.
 type Slower struct {
 	by      int

@@ -1,6 +1,7 @@
 package signal
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"math/cmplx"
@@ -117,15 +118,7 @@ func (s Spectrum) Peaks(ratio float64, most int) []Peak {
 		at, height := s.line(i)
 		out = append(out, Peak{at * s.Step, height, p[i] / floor[i]})
 	}
-	slices.SortFunc(out, func(a, b Peak) int {
-		switch {
-		case a.Amplitude > b.Amplitude:
-			return -1
-		case a.Amplitude < b.Amplitude:
-			return 1
-		}
-		return 0
-	})
+	slices.SortFunc(out, func(a, b Peak) int { return cmp.Compare(b.Amplitude, a.Amplitude) })
 	return out[:min(most, len(out))]
 }
 

@@ -5,7 +5,7 @@ import (
 	"math"
 )
 
-// Ridge of frames: the way of a line over time.
+// Way is that of a line over time.
 type Way struct {
 	At, Hertz []float64 // s and Hz, frame by frame
 	Sure      float64   // standard deviations of noise that its mean score stands above

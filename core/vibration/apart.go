@@ -1,6 +1,7 @@
 package vibration
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -40,15 +41,7 @@ func (l List) Matches(heard, u, road float64) []Match {
 			out = append(out, Match{at, off, math.Abs(off)/sd + seldom*float64(h-1)})
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Match) int {
-		switch {
-		case a.Sure < b.Sure:
-			return -1
-		case a.Sure > b.Sure:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(out, func(a, b Match) int { return cmp.Compare(a.Sure, b.Sure) })
 	return out
 }
 
@@ -96,15 +89,7 @@ func Parts(u *unitsheet.Unit, v Vehicle, s State, sources []Source) []Drive {
 		}
 		out = append(out, d)
 	}
-	slices.SortStableFunc(out, func(a, b Drive) int {
-		switch {
-		case a.Apart > b.Apart:
-			return -1
-		case a.Apart < b.Apart:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(out, func(a, b Drive) int { return cmp.Compare(b.Apart, a.Apart) })
 	return out
 }
 

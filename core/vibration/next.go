@@ -27,7 +27,7 @@ const (
 var minutesOf = map[Way]float64{OtherRange: 4, Coast: 3, Standing: 2, Open: 4, FootOff: 2, Lift: 25, BeltOff: 15}
 
 // heard is how often a source of a family that is there is heard in a drive of a way, when it turns there (judgment, to be fitted from closed
-// cases; the table of a study). What is not in the list of a family is heard as it is under way.
+// cases; the table of a study). A family that a way does not list is not heard there; with the belt off all others are.
 var heard = map[Way]map[Family]float64{
 	Coast:    {Wheels: .97, Shafts: .9, Axles: .7, Bearings: .9},
 	Standing: {Engine: .85, Converter: .75, Pump: .9, Drives: .85, Gears: .04, Planets: .1, Bearings: .5},
@@ -83,8 +83,10 @@ func Next(u *unitsheet.Unit, v Vehicle, s State, could []Asked, unknown, speed f
 			hz, there := l.anyOf(c.Class.IDs)
 			t.At[i] = hz * float64(c.Multiple)
 			q := usuallyHeard
-			if table, ok := heard[way]; ok && way != BeltOff || ok && c.Class.Family == Drives {
-				q = table[c.Class.Family]
+			if table, ok := heard[way]; ok {
+				if often, listed := table[c.Class.Family]; listed || way != BeltOff {
+					q = often
+				}
 			}
 			x.add(c.Probability, t.At[i], math.Hypot(speed, c.Class.Tolerance), q, there)
 		}

@@ -1,6 +1,7 @@
 package vibration
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -82,15 +83,7 @@ func Sources(u *unitsheet.Unit, v Vehicle, s State) (List, error) {
 		l.gears()
 	}
 	l.bearings()
-	slices.SortStableFunc(l.out.Sources, func(a, b Source) int {
-		switch {
-		case a.Hertz < b.Hertz:
-			return -1
-		case a.Hertz > b.Hertz:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(l.out.Sources, func(a, b Source) int { return cmp.Compare(a.Hertz, b.Hertz) })
 	return l.out, nil
 }
 

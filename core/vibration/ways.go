@@ -1,6 +1,7 @@
 package vibration
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
@@ -38,15 +39,7 @@ func (x *resolver) part(ridges []int, candidates [][]line, b *Belief) float64 {
 		next = slices.DeleteFunc(next, func(w way) bool { return w.log < top+math.Log(cutOff) })
 		if len(next) > budget {
 			x.capped = true
-			slices.SortFunc(next, func(a, b way) int {
-				switch {
-				case a.log > b.log:
-					return -1
-				case a.log < b.log:
-					return 1
-				}
-				return 0
-			})
+			slices.SortFunc(next, func(a, b way) int { return cmp.Compare(b.log, a.log) })
 			next = next[:budget]
 		}
 		ways = next

@@ -25,7 +25,7 @@ const ofALine = 0.004 // of a line that was followed
 func (s *Service) speed(ctx context.Context, rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
 	j := rec.Joined
 	if j == nil || a.Speed != nil || a.Line > 0 || a.Known != "" || a.Road > 0 || a.Engine > 0 {
-		return s.speedOf(rec, f, a, h, d)
+		return s.speedOf(ctx, rec, f, a, h, d)
 	}
 	other, err := s.Recordings.Store.Recording(ctx, j.ID)
 	if err != nil {
@@ -37,7 +37,7 @@ func (s *Service) speed(ctx context.Context, rec recordings.Recording, f *traces
 	}
 	defer done()
 	a.From, a.To = math.Max(0, a.From+j.Offset), math.Min(other.Seconds, a.To+j.Offset)
-	if err := s.speedOf(other, g, a, h, d); err != nil {
+	if err := s.speedOf(ctx, other, g, a, h, d); err != nil {
 		return err
 	}
 	for i := range d.Speed.At {
@@ -95,7 +95,7 @@ func (s *Service) clap(ctx context.Context, id string) (float64, error) {
 }
 
 // speedOf finds the speed of the output: from the best channel, from a line that is known, or from a speed that was typed.
-func (s *Service) speedOf(rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
+func (s *Service) speedOf(ctx context.Context, rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
 	h.Speed = -1
 	switch {
 	case a.Known != "":
@@ -104,9 +104,9 @@ func (s *Service) speedOf(rec recordings.Recording, f *traces.File, a Asked, h *
 			return err
 		}
 		a.Line = line
-		return s.followed(rec, f, a, h, d)
+		return s.followed(ctx, rec, f, a, h, d)
 	case a.Line > 0:
-		return s.followed(rec, f, a, h, d)
+		return s.followed(ctx, rec, f, a, h, d)
 	case a.Speed != nil && *a.Speed >= 0:
 		i, err := pick(rec, "speed", a.Speed, nil)
 		if err != nil {
@@ -229,11 +229,11 @@ func steady(road, engine float64, a Asked, h *Heard, d *orders.Drive) error {
 }
 
 // followed takes the speed from a line that is known.
-func (s *Service) followed(rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
+func (s *Service) followed(ctx context.Context, rec recordings.Recording, f *traces.File, a Asked, h *Heard, d *orders.Drive) error {
 	if !(a.Low > 0 && a.High > a.Low) {
 		return problem.Field("low", fmt.Sprintf("%v to %v Hz", a.Low, a.High), "the band in which the known line lies, Hz")
 	}
-	x, rate, _, err := samples(context.Background(), f, h.Channel, a.From, a.To, 2.5*a.High)
+	x, rate, _, err := samples(ctx, f, h.Channel, a.From, a.To, 2.5*a.High)
 	if err != nil {
 		return asked(err)
 	}

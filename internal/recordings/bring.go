@@ -62,7 +62,8 @@ func (s *Service) Bring(ctx context.Context, r io.Reader, b Bring) (Recording, e
 	stream := io.TeeReader(live{ctx, io.LimitReader(r, LargestFile+1)}, io.MultiWriter(sum, counted, file))
 	var mapping *Mapping
 	opened, err := recording.Open(stream, func(l recording.Layout) recording.Layout {
-		m, ok, err := s.Store.Mapping(ctx, l.Shape())
+		rec.Shape = l.Shape()
+		m, ok, err := s.Store.Mapping(ctx, rec.Shape)
 		if err != nil || !ok || len(m.Layout.Columns) != len(l.Columns) {
 			return l
 		}
@@ -245,9 +246,8 @@ func (s *Service) Reread(ctx context.Context, id string, revision int, l recordi
 		return rec, err
 	}
 	defer f.Close()
-	shape := ""
 	opened, err := recording.Open(live{ctx, f}, func(found recording.Layout) recording.Layout {
-		shape = found.Shape()
+		rec.Shape = found.Shape()
 		return l
 	})
 	if err != nil {
@@ -271,7 +271,7 @@ func (s *Service) Reread(ctx context.Context, id string, revision int, l recordi
 		return rec, err
 	}
 	rec.Revision++
-	if err := errors.Join(s.Store.PutRecording(ctx, rec), s.Store.PutMapping(ctx, shape, Mapping{l, rec.Channels})); err != nil {
+	if err := errors.Join(s.Store.PutRecording(ctx, rec), s.Store.PutMapping(ctx, rec.Shape, Mapping{l, rec.Channels})); err != nil {
 		return rec, err
 	}
 	s.Tell("recordings", 0)

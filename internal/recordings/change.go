@@ -70,8 +70,7 @@ func (s *Service) Change(ctx context.Context, id string, revision int, n Said) (
 			return rec, err
 		}
 		if rec.Layout != nil {
-			found := *rec.Layout
-			if err := s.Store.PutMapping(ctx, found.Shape(), Mapping{found, rec.Channels}); err != nil {
+			if err := s.Store.PutMapping(ctx, rec.Shape, Mapping{*rec.Layout, rec.Channels}); err != nil {
 				return rec, err
 			}
 		}

@@ -23,7 +23,8 @@ type Recording struct {
 	Kind     recording.Kind    `json:"kind"`
 	Packed   bool              `json:"packed,omitempty"`
 	Layout   *recording.Layout `json:"layout,omitempty"`
-	Kept     string            `json:"kept"` // name of the file of its samples
+	Shape    string            `json:"shape,omitempty"` // of the table as it was found: by it its mapping is remembered
+	Kept     string            `json:"kept"`            // name of the file of its samples
 	Channels []Channel         `json:"channels"`
 	Rows     int               `json:"rows"`
 	Seconds  float64           `json:"seconds"`

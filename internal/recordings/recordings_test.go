@@ -132,6 +132,15 @@ func TestColumnsAreMappedOnce(t *testing.T) {
 	if err != nil || len(rec.Channels) != 3 || math.Abs(rec.Seconds-1.5) > 1e-9 || rec.Channels[1].Name != "CH1" {
 		t.Errorf("%+v %v", rec, err)
 	}
+	// What is said after a table was read in another way is remembered for its shape as well.
+	said = []recordings.Channel{{Name: "Counter", Role: recording.Other}, {Name: "Dash", Unit: "m/s²", Role: recording.Shaking}, {Name: "Tail", Unit: "rpm", Role: recording.Output}}
+	if rec, err = a.Recordings.Change(ctx, rec.ID, rec.Revision, recordings.Said{Channels: said}); err != nil {
+		t.Fatal(err)
+	}
+	third := bring(t, a, "Time (s),CH1,CH2\n5,9,900\n6,8,800\n7,7,700\n8,7,700\n", recordings.Bring{File: "c.csv"})
+	if len(third.Channels) != 3 || third.Channels[1].Name != "Dash" || math.Abs(third.Seconds-1.5) > 1e-9 {
+		t.Errorf("%+v", third)
+	}
 	if _, err := a.Recordings.Change(ctx, rec.ID, rec.Revision-1, recordings.Said{}); !errors.Is(err, problem.ErrChanged) {
 		t.Errorf("an old revision: %v", err)
 	}

@@ -115,8 +115,7 @@ export function Could({ o, at }: { o: Orders; at: number }) {
 
 /** The drives at the same road speed that part the two leaders, with where each would stand. */
 export function Partings({ o }: { o: Orders }) {
-  const settled = (o.ridges[0]?.could[0]?.probability ?? 0) > 0.97;
-  if (o.drives.length === 0 || settled) return null;
+  if (o.drives.length === 0) return null;
   const all = o.drives.flatMap((d) => d.at.filter((v) => v > 0));
   const low = Math.min(...all) * 0.85;
   const high = Math.max(...all) * 1.15;
