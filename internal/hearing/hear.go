@@ -8,6 +8,7 @@ import (
 	"math"
 	"slices"
 
+	"innercompass/core/knowledge"
 	"innercompass/core/orders"
 	"innercompass/core/recording"
 	"innercompass/core/signal"
@@ -53,6 +54,7 @@ type Heard struct {
 	orders.Result
 	Channel, Speed int
 	Unit           *unitsheet.Unit
+	network        *knowledge.Network // of the unit
 	Vehicle        vibration.Vehicle
 	State          vibration.State
 	Doubt          float64
@@ -115,7 +117,7 @@ func (s *Service) hear(ctx context.Context, rec recordings.Recording, a Asked) (
 		return Heard{}, err
 	}
 	defer done()
-	h := Heard{Unit: n.Unit, Vehicle: sheet.Vehicle, Seconds: rec.Seconds}
+	h := Heard{Unit: n.Unit, network: n, Vehicle: sheet.Vehicle, Seconds: rec.Seconds}
 	if a.To == 0 {
 		a.To = rec.Seconds
 	}

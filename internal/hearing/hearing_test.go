@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"innercompass/core/knowledge"
 	"innercompass/core/recording"
 	"innercompass/core/synth"
 	"innercompass/core/vibration"
@@ -97,6 +98,9 @@ func TestTwoDrivesTogether(t *testing.T) {
 	}
 	if last := h.Found[len(h.Found)-1]; len(h.Found) < 2 || last.Drive != 1 {
 		t.Errorf("%d ridges of two drives, the last of drive %d", len(h.Found), last.Drive+1)
+	}
+	if causes := h.Causes(h.Found[0].Could[0]); !slices.ContainsFunc(causes, func(e knowledge.EntryRef) bool { return e.ID == "shaft-angle-off" }) {
+		t.Errorf("causes of the joint: %v", causes)
 	}
 	alone, err := a.Hearing.Orders(ctx, one.ID, hearing.Asked{})
 	if err != nil {

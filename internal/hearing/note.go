@@ -63,11 +63,18 @@ func stateOf(c vibration.Class, multiple int) string {
 	return ""
 }
 
-// Causes are what of the unit's knowledge brings a class about at a multiple.
-func Causes(n *knowledge.Network, c vibration.Class, multiple int) []knowledge.EntryRef {
+// worthLinking is the probability from which what a source could come from is named (judgment).
+const worthLinking = 0.3
+
+// Causes are what of the unit's knowledge brings about what a ridge could be; none for what is hardly likely.
+func (h Heard) Causes(could orders.Could) []knowledge.EntryRef {
+	n := h.network
 	f, ok := n.FindingAt[countedFinding]
-	state := slices.IndexFunc(n.Findings[f].States, func(s knowledge.FindingState) bool { return s.ID == stateOf(c, multiple) })
-	if !ok || state < 1 {
+	if !ok || could.Probability < worthLinking {
+		return nil
+	}
+	state := slices.IndexFunc(n.Findings[f].States, func(s knowledge.FindingState) bool { return s.ID == stateOf(h.Classes[could.Class], could.Multiple) })
+	if state < 1 {
 		return nil
 	}
 	var out []knowledge.EntryRef

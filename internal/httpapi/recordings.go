@@ -247,7 +247,7 @@ func (h *handlers) GetOrders(ctx context.Context, r gen.GetOrdersRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	return gen.GetOrders200JSONResponse(h.ordersView(ctx, x)), nil
+	return gen.GetOrders200JSONResponse(ordersView(x)), nil
 }
 
 func askedOf(p gen.GetOrdersParams) hearing.Asked {
@@ -268,9 +268,7 @@ func (h *handlers) NoteOrders(ctx context.Context, r gen.NoteOrdersRequestObject
 	return gen.NoteOrders201JSONResponse{Case: saved.Case.ID, Said: said}, nil
 }
 
-func (h *handlers) ordersView(ctx context.Context, x hearing.Heard) gen.Orders {
-	n, err := h.App.Library.Unit(ctx, x.Unit.Sheet.ID, 0)
-	knows := err == nil
+func ordersView(x hearing.Heard) gen.Orders {
 	at := x.Reference()
 	out := gen.Orders{Channel: x.Channel, Speed: x.Speed, Range: x.State.Range, RangeName: rangeName(x), Doubt: x.Doubt, From: x.From, To: x.To, Reference: at, Span: x.Span, Late: x.Late, Top: x.Top, Headline: x.Headline(),
 		Limits: list(x.Limited(), same[string]), Assumed: list(x.Assumed(), same[string]), Ridges: list(x.Found, func(f orders.Found) gen.Ridge { return ridgeView(x, f) }),
@@ -282,10 +280,7 @@ func (h *handlers) ordersView(ctx context.Context, x hearing.Heard) gen.Orders {
 		out.EnginePerOutput = x.List.Engine / x.List.Output
 	}
 	for i, c := range x.Classes {
-		s := gen.SoundSource{Ids: c.IDs, Name: hearing.Source(c), Family: string(c.Family), Orders: c.Orders, Hertz: c.Orders[0] * at, Quiet: c.Quiet[0], Tolerance: c.Tolerance, Harmonics: c.Harmonics, Present: x.Present[i], Causes: []gen.SourceCause{}}
-		if knows {
-			s.Causes = list(hearing.Causes(n, c, 1), func(e knowledge.EntryRef) gen.SourceCause { return gen.SourceCause{ID: e.ID, Title: e.Title} })
-		}
+		s := gen.SoundSource{Ids: c.IDs, Name: hearing.Source(c), Family: string(c.Family), Orders: c.Orders, Hertz: c.Orders[0] * at, Quiet: c.Quiet[0], Tolerance: c.Tolerance, Harmonics: c.Harmonics, Present: x.Present[i]}
 		out.Sources = append(out.Sources, s)
 	}
 	out.Levels = list(x.Levels, func(l signal.Level) gen.SoundLevel { return gen.SoundLevel{Hertz: l.Hertz, Sure: l.Sure} })
@@ -313,7 +308,7 @@ func rangeName(x hearing.Heard) string {
 func ridgeView(x hearing.Heard, f orders.Found) gen.Ridge {
 	return gen.Ridge{Order: f.Order, Sd: f.SD, Sure: f.Sure, Turning: gen.RidgeTurning(f.Turning), Hertz: f.Order * x.Reference(), Unknown: f.Unknown, Drive: f.Drive, Words: x.Ridge(f), Given: x.Given(f),
 		Could: list(f.Could, func(c orders.Could) gen.Could {
-			return gen.Could{Class: c.Class, Probability: c.Probability, Off: c.Off, Multiple: c.Multiple}
+			return gen.Could{Class: c.Class, Probability: c.Probability, Off: c.Off, Multiple: c.Multiple, Causes: list(x.Causes(c), func(e knowledge.EntryRef) gen.SourceCause { return gen.SourceCause{ID: e.ID, Title: e.Title} })}
 		})}
 }
 

@@ -3532,6 +3532,10 @@ export interface components {
             /** @description by column, a digit from 0 to 9 for each row */
             cells: string[];
         };
+        SourceCause: {
+            id: string;
+            title: string;
+        };
         Could: {
             /** @description one of the sources */
             class: number;
@@ -3543,6 +3547,7 @@ export interface components {
              */
             off: number;
             multiple: number;
+            causes: components["schemas"]["SourceCause"][];
         };
         Ridge: {
             /**
@@ -3578,10 +3583,6 @@ export interface components {
             /** Format: double */
             sure: number;
         };
-        SourceCause: {
-            id: string;
-            title: string;
-        };
         SoundSource: {
             ids: string[];
             name: string;
@@ -3596,7 +3597,6 @@ export interface components {
             harmonics: number;
             /** Format: double */
             present: number;
-            causes: components["schemas"]["SourceCause"][];
         };
         PartingDrive: {
             way: string;

@@ -29,8 +29,7 @@ export function IntoCase({ r, o, asked, ridge }: { r: Recording; o: Orders; aske
     },
     onSuccess: () => client.invalidateQueries({ queryKey: ["case", r.case] }),
   });
-  const lead = o.ridges[ridge]?.could[0];
-  const causes = lead && lead.probability > 0.3 ? (o.sources[lead.class]?.causes ?? []) : [];
+  const causes = o.ridges[ridge]?.could[0]?.causes ?? [];
   if (!o.ridges[ridge] || o.ridges[ridge].given) return null;
   return (
     <Box px="4" py="3" borderBottomWidth="1px" borderColor="line">
