@@ -72,6 +72,7 @@ test("screenshots for the documents", async ({ browser, request }) => {
           .click();
       }
       await page.mouse.wheel(0, 170);
+      await page.mouse.move(2, 2);
       await page.waitForTimeout(800);
     }
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
