@@ -27,6 +27,7 @@ func unitCmd() *cobra.Command {
 		unitAction("solve FILE_OR_ID", "Ratios, speeds and torques of every range, from the tooth counts", solveUnit),
 		unitAction("chart FILE_OR_ID", "Apply chart: what is on in each range", chartUnit),
 		unitAction("faults FILE_OR_ID", "What every failure of the design would do in every range", faultsUnit),
+		unitAction("stack FILE_OR_ID", "Every part in the order in which it comes out and goes back, with what is heeded at it", stackUnit),
 		schemesCmd(), teethCmd(),
 	)
 	return c

@@ -52,6 +52,7 @@ func (l *looker) prune() {
 		return !known(b.Inner) || !known(b.Outer)
 	})
 	l.pruneSources()
+	*s = unitsheet.Stacked(*s, s.Stack, func(element string) string { return element })
 	if v := s.Converter; v != nil {
 		own := *v
 		own.Lockup = slices.DeleteFunc(slices.Clone(v.Lockup), func(id string) bool { return !l.ranged(id) })

@@ -49,6 +49,7 @@ func Compile(s Sheet) (*Unit, []*Problem) {
 	c.sources()
 	c.hydraulics()
 	c.rest()
+	c.stack()
 	if len(c.problems) > 0 {
 		return nil, c.problems
 	}
@@ -317,9 +318,7 @@ func (c *compiler) rest() {
 		}
 	}
 	c.leaks()
-	for i, t := range c.s.Traps {
-		c.level(fmt.Sprintf("traps[%d].before", i), t.Before)
-	}
+	c.traps()
 	for i, t := range c.s.Torques {
 		c.positive(fmt.Sprintf("torques[%d].torque", i), t.Torque, quantity.Torque)
 	}

@@ -20,6 +20,7 @@ func (u *Unit) Reduce(to Depth, tables bool) Sheet {
 	if to == InFull {
 		return s
 	}
+	s = Stacked(s, nil, nil)
 	s.Hydraulics, s.Limits, s.Engine, s.Known, s.Own, s.Torques, s.Sensors = nil, nil, EngineSheet{}, nil, nil, nil, slices.Clone(s.Sensors)
 	s.Bearings, s.Sources = nil, nil
 	if v := s.Converter; v != nil {

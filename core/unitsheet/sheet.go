@@ -1,6 +1,10 @@
 package unitsheet
 
-import "fmt"
+import (
+	"fmt"
+
+	"innercompass/core/stack"
+)
 
 // Format is the first line of every sheet of this version.
 const Format = "inner-compass-unit/2"
@@ -33,6 +37,7 @@ type Sheet struct {
 	Limits     []LimitSheet     `yaml:"limits,omitempty" json:"limits,omitempty"`
 	Access     []AccessSheet    `yaml:"access,omitempty" json:"access,omitempty"`
 	Parts      []PartSheet      `yaml:"parts,omitempty" json:"parts,omitempty"`
+	Stack      *stack.Sheet     `yaml:"stack,omitempty" json:"stack,omitempty"`
 	Leaks      *LeakSheet       `yaml:"leaks,omitempty" json:"leaks,omitempty"`
 	Traps      []TrapSheet      `yaml:"traps,omitempty" json:"traps,omitempty"`
 	Resets     []ResetSheet     `yaml:"resets,omitempty" json:"resets,omitempty"`
@@ -400,10 +405,14 @@ type LeakPathSheet struct {
 	Share float64 `yaml:"share" json:"share"`
 }
 
-// TrapSheet warns of what has caught people; it is shown before the access level is reached.
+// TrapSheet warns of what has caught people; it is shown before the access level is reached and, with a part of the stack, before the
+// step at which that part comes out (on: out, the usual) or goes back (on: in). At is its place in the drawing: x and radius, mm.
 type TrapSheet struct {
-	Before string `yaml:"before" json:"before"`
-	Text   string `yaml:"text" json:"text"`
+	Before string    `yaml:"before" json:"before"`
+	Text   string    `yaml:"text" json:"text"`
+	Part   string    `yaml:"part,omitempty" json:"part,omitempty"`
+	On     string    `yaml:"on,omitempty" json:"on,omitempty"`
+	At     []float64 `yaml:"at,omitempty" json:"at,omitempty"`
 }
 
 // ResetSheet is what must be taught or reset after a part was changed.

@@ -10,6 +10,7 @@ import (
 	"innercompass/core/hydraulics"
 	"innercompass/core/leak"
 	"innercompass/core/quantity"
+	"innercompass/core/stack"
 )
 
 // Unit is a sheet that has been checked, parsed and solved. Quantities that the sheet does not give have
@@ -37,6 +38,7 @@ type Unit struct {
 	Regulator    *hydraulics.Regulator
 	Throttle     *hydraulics.Throttle
 	Governor     *hydraulics.Governor
+	Stack        *stack.Stack // nil when the sheet has none
 	Leaks        *leak.Map
 	PerMetre     float64 // governor shaft, rad per metre driven
 	Shifts       []ShiftPoint

@@ -31,8 +31,9 @@ var allowed = map[string][]string{
 	"core/chart":                  {"core/gearing"},
 	"core/teeth":                  {"core/gearing"},
 	"core/builder":                {"core/chart", "core/faultmap", "core/gearing", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet"},
+	"core/stack":                  {"core/quantity"},
 	"core/scheme":                 {"core/gearing", "core/teeth", "core/unitsheet"},
-	"core/unitsheet":              {"core/chart", "core/fluid", "core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity"},
+	"core/unitsheet":              {"core/chart", "core/fluid", "core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity", "core/stack"},
 	"core/faultmap":               {"core/chart", "core/gearing", "core/hydraulics", "core/unitsheet"},
 	"core/diagnose":               {"core/bayes", "core/knowledge", "core/unitsheet"},
 	"core/find":                   {"core/phrase"},
@@ -109,7 +110,7 @@ var allowed = map[string][]string{
 	"cmd/innercompass/cli":        {},
 	"cmd/innercompass/bench":      {"cmd/innercompass/cli", "core/builder", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
 	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
-	"cmd/innercompass":            {"cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
+	"cmd/innercompass":            {"cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
