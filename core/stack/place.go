@@ -106,11 +106,12 @@ func (s *Stack) hosts(m, q int) bool {
 	if s.Parts[m].Out == "aside" {
 		return true
 	}
-	for h, let := m, letIn[s.Parts[m].Kind]; h >= 0; h = s.Parts[h].Holder {
-		if s.Parts[h].Holder == q || q == 0 && s.Parts[h].Holder < 0 {
-			return let
+	for h := m; letIn[s.Parts[h].Kind]; h = s.Parts[h].Holder {
+		if up := max(0, s.Parts[h].Holder); up == q {
+			return true
+		} else if up == 0 {
+			return false
 		}
-		let = let && s.Parts[h].Holder >= 0
 	}
 	return false
 }
