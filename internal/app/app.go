@@ -29,6 +29,7 @@ import (
 	"innercompass/internal/search"
 	"innercompass/internal/shop"
 	"innercompass/internal/takein"
+	"innercompass/internal/teardown"
 	"innercompass/internal/verification"
 )
 
@@ -82,6 +83,7 @@ type App struct {
 	Building     *building.Service
 	Recordings   *recordings.Service
 	Hearing      *hearing.Service
+	Teardown     *teardown.Service
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
@@ -111,6 +113,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Recordings = &recordings.Service{Store: store, Cases: a.Cases, Library: a.Library, Now: now, Tell: a.tell}
 	a.Measuring.Surrounds = a.Recordings.Surrounds
 	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
+	a.Teardown = &teardown.Service{Cases: a.Cases, Shop: a.Shop, Readings: a.Readings, Now: now}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
 		a.Search.Alike = sheets.Names()

@@ -19,6 +19,8 @@ func (c Case) With(ch Changes) (Case, Changes) {
 	out.Rev = c.Rev + 1
 	ch.Measurements = numbered(c.Measurements, ch.Measurements, func(m *Measurement) *int { return &m.Seq })
 	ch.Readings = numbered(c.Readings, ch.Readings, func(r *Reading) *int { return &r.Seq })
+	ch.Bench = numbered(c.Bench, ch.Bench, func(n *BenchNote) *int { return &n.Seq })
+	out.Bench = appended(c.Bench, ch.Bench...)
 	ch.Estimate = numberedOne(c.Estimates, ch.Estimate, func(e *Estimate) *int { return &e.Seq })
 	ch.Decision = numberedOne(c.Decisions, ch.Decision, func(d *Decision) *int { return &d.Seq })
 	ch.Record = numberedOne(c.Records, ch.Record, func(r *Record) *int { return &r.Seq })

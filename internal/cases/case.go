@@ -51,6 +51,7 @@ type Case struct {
 	Estimates    []Estimate
 	Records      []Record
 	Photos       []Photo
+	Bench        []BenchNote
 
 	Earlier     string // id of an earlier case of the same vehicle that this is a return of; empty when it is none
 	DueAt       string // of the recheck: a day, 2006-01-02; empty when none is due
@@ -90,6 +91,7 @@ type Record struct {
 // Photo is a picture taken in a case; its file is kept by its digest.
 type Photo struct {
 	ID, Key, Digest, Type, Caption, Stage, By string
+	Part                                      string // of the stack, that it shows; "" for none
 	Width, Height                             int
 	At                                        time.Time
 	Gone                                      bool // taken out of the case; the file stays where a record shows it
@@ -126,6 +128,18 @@ type Measurement struct {
 	By                         string
 	At                         time.Time
 	Withdraws                  string
+}
+
+// BenchNote is one thing that was done or found while the unit is apart. Notes are only ever added: undoing is a new one that takes
+// the old one back. What they mean says core/workbench.
+type BenchNote struct {
+	ID, Key                       string
+	Seq                           int
+	Kind, Part, Ref, Value, Words string
+	Readings                      []string // ids of the readings that it made
+	By                            string
+	At                            time.Time
+	Withdraws                     string
 }
 
 // Wordless is what somebody noted in words because no finding says it.

@@ -59,6 +59,7 @@ type Changes struct {
 	Record         *Record
 	Photo          *Photo
 	WithdrawnPhoto string // id of a picture that is taken out
+	Bench          []BenchNote
 
 	Done Done
 }
@@ -74,7 +75,7 @@ type Saved struct {
 
 // None reports whether there is nothing to be kept.
 func (c Changes) None() bool {
-	return c.Plain == nil && len(c.Readings)+len(c.Measurements)+len(c.Marks)+len(c.Unmarked)+len(c.Proofs) == 0 &&
+	return c.Plain == nil && len(c.Readings)+len(c.Measurements)+len(c.Marks)+len(c.Unmarked)+len(c.Proofs)+len(c.Bench) == 0 &&
 		c.Decision == nil && c.Estimate == nil && c.Record == nil && c.Photo == nil && c.WithdrawnPhoto == ""
 }
 

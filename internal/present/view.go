@@ -155,7 +155,7 @@ func Moved(saved cases.Saved) Parts {
 func samePlain(a, b cases.Case) bool {
 	for _, c := range []*cases.Case{&a, &b} {
 		c.Rev = 0
-		c.Readings, c.Measurements, c.Marks, c.Decisions, c.Proofs, c.Estimates, c.Records, c.Photos = nil, nil, nil, nil, nil, nil, nil, nil
+		c.Readings, c.Measurements, c.Marks, c.Decisions, c.Proofs, c.Estimates, c.Records, c.Photos, c.Bench = nil, nil, nil, nil, nil, nil, nil, nil, nil
 	}
 	return reflect.DeepEqual(a, b)
 }

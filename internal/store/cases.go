@@ -109,6 +109,7 @@ func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 	var estimates []estimateRow
 	var records []recordRow
 	var photos []photoRow
+	var bench []benchRow
 	for _, q := range []error{
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&readings).Error,
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&measurements).Error,
@@ -118,6 +119,7 @@ func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&estimates).Error,
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&records).Error,
 		tx.Where("case_id = ?", row.ID).Order("at, id").Find(&photos).Error,
+		tx.Where("case_id = ?", row.ID).Order("seq").Find(&bench).Error,
 	} {
 		if q != nil {
 			return c, q
@@ -150,7 +152,10 @@ func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 		c.Records = append(c.Records, cases.Record{ID: r.ID, Seq: r.Seq, Amends: r.Amends, Why: r.Why, By: r.Person, At: r.At, Content: r.Content, Digest: r.Digest})
 	}
 	for _, p := range photos {
-		c.Photos = append(c.Photos, cases.Photo{ID: p.ID, Key: p.Key, Digest: p.Digest, Type: p.Type, Caption: p.Caption, Stage: p.Stage, Width: p.Width, Height: p.Height, By: p.Person, At: p.At, Gone: p.Gone})
+		c.Photos = append(c.Photos, cases.Photo{ID: p.ID, Key: p.Key, Digest: p.Digest, Type: p.Type, Caption: p.Caption, Stage: p.Stage, Width: p.Width, Height: p.Height, By: p.Person, At: p.At, Gone: p.Gone, Part: p.Part})
+	}
+	for _, n := range bench {
+		c.Bench = append(c.Bench, cases.BenchNote{ID: n.ID, Key: n.Key, Seq: n.Seq, Kind: n.Kind, Part: n.Part, Ref: n.Ref, Value: n.Value, Words: n.Words, Readings: ids(n.Readings), By: n.Person, At: n.At, Withdraws: n.Withdraws})
 	}
 	for _, p := range proofs {
 		c.Proofs = append(c.Proofs, cases.Proof{Item: p.Item, Result: p.Result, Note: p.Note, By: p.Person, At: p.At})

@@ -117,6 +117,7 @@ func (s *Store) keep(tx *gorm.DB, id string, ch cases.Changes) error {
 		func() error { return keepPlain(tx, id, ch.Plain) },
 		func() error { return addMeasurements(tx, id, ch.Measurements) },
 		func() error { return addReadings(tx, id, ch.Readings) },
+		func() error { return addBench(tx, id, ch.Bench) },
 		func() error { return keepMarks(tx, id, ch.Marks, ch.Unmarked) },
 		func() error { return keepProofs(tx, id, ch.Proofs) },
 		func() error { return keepEstimate(tx, id, ch.Estimate) },
@@ -170,6 +171,19 @@ func addReadings(tx *gorm.DB, caseID string, list []cases.Reading) error {
 			return err
 		}
 		err = tx.Create(&row).Error
+		if taken(err) {
+			return problem.ErrRepeated
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func addBench(tx *gorm.DB, caseID string, list []cases.BenchNote) error {
+	for _, n := range list {
+		err := tx.Create(&benchRow{n.ID, caseID, n.Seq, n.Key, n.Kind, n.Part, n.Ref, n.Value, n.Words, strings.Join(n.Readings, ","), n.By, n.At, n.Withdraws}).Error
 		if taken(err) {
 			return problem.ErrRepeated
 		}
@@ -238,7 +252,7 @@ func keepPhoto(tx *gorm.DB, caseID string, p *cases.Photo, dropped string) error
 	if p == nil {
 		return nil
 	}
-	return tx.Create(&photoRow{p.ID, caseID, p.Key, p.Digest, p.Type, p.Caption, p.Stage, p.Width, p.Height, p.By, p.At, false}).Error
+	return tx.Create(&photoRow{p.ID, caseID, p.Key, p.Digest, p.Type, p.Caption, p.Stage, p.Width, p.Height, p.By, p.At, false, p.Part}).Error
 }
 
 // CreateCase stores a new case with what it comes with. A key that was used for the same before gives the id of that case,

@@ -163,6 +163,15 @@ var migrations = []*gormigrate.Migration{
 		`CREATE INDEX IF NOT EXISTS recordings_case ON recordings (case_id)`,
 		`CREATE TABLE IF NOT EXISTS known (kind TEXT NOT NULL, name TEXT NOT NULL, content BLOB NOT NULL, PRIMARY KEY (kind, name))`,
 	)},
+	{ID: "0015-bench", Migrate: script(
+		`CREATE TABLE IF NOT EXISTS bench_notes (
+			id TEXT PRIMARY KEY, case_id TEXT NOT NULL REFERENCES cases(id), seq INTEGER NOT NULL, key TEXT NOT NULL, kind TEXT NOT NULL, part TEXT NOT NULL,
+			ref TEXT NOT NULL, value TEXT NOT NULL, words TEXT NOT NULL, readings TEXT NOT NULL, person TEXT NOT NULL, at DATETIME NOT NULL,
+			withdraws TEXT NOT NULL, UNIQUE (case_id, seq), UNIQUE (case_id, key))`,
+		`CREATE TRIGGER IF NOT EXISTS bench_append_only BEFORE UPDATE ON bench_notes BEGIN SELECT RAISE(ABORT, 'notes of the bench are append-only'); END`,
+		`CREATE TRIGGER IF NOT EXISTS bench_kept BEFORE DELETE ON bench_notes WHEN NOT (SELECT sample FROM cases WHERE id = OLD.case_id) BEGIN SELECT RAISE(ABORT, 'notes of the bench are append-only'); END`,
+		`ALTER TABLE photos ADD COLUMN part TEXT NOT NULL DEFAULT ''`,
+	)},
 }
 
 // addColumn is how a column is added; script passes over one that is there.

@@ -84,6 +84,24 @@ type labLayoutRow struct {
 
 func (labLayoutRow) TableName() string { return "lab_layouts" }
 
+type benchRow struct {
+	ID        string `gorm:"primaryKey"`
+	CaseID    string
+	Seq       int
+	Key       string
+	Kind      string
+	Part      string
+	Ref       string
+	Value     string
+	Words     string
+	Readings  string // ids, with commas between
+	Person    string
+	At        time.Time
+	Withdraws string
+}
+
+func (benchRow) TableName() string { return "bench_notes" }
+
 type markRow struct {
 	CaseID string `gorm:"primaryKey"`
 	Kind   string `gorm:"primaryKey"`
@@ -208,6 +226,7 @@ type photoRow struct {
 	Person  string
 	At      time.Time
 	Gone    bool
+	Part    string
 }
 
 func (photoRow) TableName() string { return "photos" }
