@@ -82,7 +82,7 @@ func recordsView(c cases.Case) []gen.IssuedRecord {
 
 func photosView(c cases.Case) []gen.Photo {
 	return list(c.Pictures(), func(p cases.Photo) gen.Photo {
-		return gen.Photo{ID: p.ID, Caption: p.Caption, Stage: p.Stage, By: p.By, At: p.At, Width: p.Width, Height: p.Height}
+		return gen.Photo{ID: p.ID, Caption: p.Caption, Stage: p.Stage, Part: p.Part, By: p.By, At: p.At, Width: p.Width, Height: p.Height}
 	})
 }
 

@@ -28,7 +28,7 @@ func (s *Service) AddPhoto(ctx context.Context, id string, g cases.Guard, p case
 	if !slices.Contains(cases.Stages, p.Stage) {
 		return cases.Saved{}, problem.Field("stage", fmt.Sprintf("%q", p.Stage), strings.Join(cases.Stages, ", "))
 	}
-	if err := errors.Join(problem.CheckText("caption", p.Caption, problem.MaxWords, false), problem.CheckText("by", p.By, problem.MaxShort, false)); err != nil {
+	if err := errors.Join(problem.CheckText("caption", p.Caption, problem.MaxWords, false), problem.CheckText("by", p.By, problem.MaxShort, false), problem.CheckText("part", p.Part, problem.MaxShort, false)); err != nil {
 		return cases.Saved{}, err
 	}
 	if len(file) > MaxPhoto {
@@ -48,7 +48,7 @@ func (s *Service) AddPhoto(ctx context.Context, id string, g cases.Guard, p case
 	if err := s.Store.PutFile(ctx, p.Digest, small.JPEG); err != nil {
 		return cases.Saved{}, err
 	}
-	return s.Cases.Change(ctx, id, g, "picture", []string{p.Digest, p.Caption, p.Stage, p.By}, func(h cases.Held) (cases.Changes, error) {
+	return s.Cases.Change(ctx, id, g, "picture", []string{p.Digest, p.Caption, p.Stage, p.Part, p.By}, func(h cases.Held) (cases.Changes, error) {
 		if err := cases.MustBeOpen(h.Case); err != nil {
 			return cases.Changes{}, err
 		}

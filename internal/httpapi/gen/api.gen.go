@@ -88,6 +88,60 @@ func (e ArrowRole) Valid() bool {
 	}
 }
 
+// Defines values for BenchLimitVerdict.
+const (
+	BenchLimitVerdictAbove      BenchLimitVerdict = "above"
+	BenchLimitVerdictBelow      BenchLimitVerdict = "below"
+	BenchLimitVerdictCannotTell BenchLimitVerdict = "cannot-tell"
+	BenchLimitVerdictConforms   BenchLimitVerdict = "conforms"
+	BenchLimitVerdictEmpty      BenchLimitVerdict = ""
+)
+
+// Valid indicates whether the value is a known member of the BenchLimitVerdict enum.
+func (e BenchLimitVerdict) Valid() bool {
+	switch e {
+	case BenchLimitVerdictAbove:
+		return true
+	case BenchLimitVerdictBelow:
+		return true
+	case BenchLimitVerdictCannotTell:
+		return true
+	case BenchLimitVerdictConforms:
+		return true
+	case BenchLimitVerdictEmpty:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for BenchPackVerdict.
+const (
+	BenchPackVerdictAbove      BenchPackVerdict = "above"
+	BenchPackVerdictBelow      BenchPackVerdict = "below"
+	BenchPackVerdictCannotTell BenchPackVerdict = "cannot-tell"
+	BenchPackVerdictConforms   BenchPackVerdict = "conforms"
+	BenchPackVerdictEmpty      BenchPackVerdict = ""
+)
+
+// Valid indicates whether the value is a known member of the BenchPackVerdict enum.
+func (e BenchPackVerdict) Valid() bool {
+	switch e {
+	case BenchPackVerdictAbove:
+		return true
+	case BenchPackVerdictBelow:
+		return true
+	case BenchPackVerdictCannotTell:
+		return true
+	case BenchPackVerdictConforms:
+		return true
+	case BenchPackVerdictEmpty:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BroughtSheetState.
 const (
 	New     BroughtSheetState = "new"
@@ -717,19 +771,19 @@ func (e RecordingItemKind) Valid() bool {
 
 // Defines values for RidgeTurning.
 const (
-	CannotTell RidgeTurning = "cannot tell"
-	Stays      RidgeTurning = "stays"
-	Turns      RidgeTurning = "turns"
+	RidgeTurningCannotTell RidgeTurning = "cannot tell"
+	RidgeTurningStays      RidgeTurning = "stays"
+	RidgeTurningTurns      RidgeTurning = "turns"
 )
 
 // Valid indicates whether the value is a known member of the RidgeTurning enum.
 func (e RidgeTurning) Valid() bool {
 	switch e {
-	case CannotTell:
+	case RidgeTurningCannotTell:
 		return true
-	case Stays:
+	case RidgeTurningStays:
 		return true
-	case Turns:
+	case RidgeTurningTurns:
 		return true
 	default:
 		return false
@@ -829,6 +883,180 @@ func (e SeriesRole) Valid() bool {
 	case SeriesRoleMain:
 		return true
 	case SeriesRoleOther:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StackBoltsLie.
+const (
+	StackBoltsLieCircle StackBoltsLie = "circle"
+	StackBoltsLieEdge   StackBoltsLie = "edge"
+	StackBoltsLieField  StackBoltsLie = "field"
+)
+
+// Valid indicates whether the value is a known member of the StackBoltsLie enum.
+func (e StackBoltsLie) Valid() bool {
+	switch e {
+	case StackBoltsLieCircle:
+		return true
+	case StackBoltsLieEdge:
+		return true
+	case StackBoltsLieField:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StackBoltsPattern.
+const (
+	Crosswise StackBoltsPattern = "crosswise"
+	MiddleOut StackBoltsPattern = "middle-out"
+	Round     StackBoltsPattern = "round"
+	Star      StackBoltsPattern = "star"
+)
+
+// Valid indicates whether the value is a known member of the StackBoltsPattern enum.
+func (e StackBoltsPattern) Valid() bool {
+	switch e {
+	case Crosswise:
+		return true
+	case MiddleOut:
+		return true
+	case Round:
+		return true
+	case Star:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StackBoltsWith.
+const (
+	AntiSeize StackBoltsWith = "anti-seize"
+	Dry       StackBoltsWith = "dry"
+	Locker    StackBoltsWith = "locker"
+	Oil       StackBoltsWith = "oil"
+	Sealant   StackBoltsWith = "sealant"
+)
+
+// Valid indicates whether the value is a known member of the StackBoltsWith enum.
+func (e StackBoltsWith) Valid() bool {
+	switch e {
+	case AntiSeize:
+		return true
+	case Dry:
+		return true
+	case Locker:
+		return true
+	case Oil:
+		return true
+	case Sealant:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StackBoreWay.
+const (
+	StackBoreWayDown  StackBoreWay = "down"
+	StackBoreWayFront StackBoreWay = "front"
+	StackBoreWayRear  StackBoreWay = "rear"
+	StackBoreWayUp    StackBoreWay = "up"
+)
+
+// Valid indicates whether the value is a known member of the StackBoreWay enum.
+func (e StackBoreWay) Valid() bool {
+	switch e {
+	case StackBoreWayDown:
+		return true
+	case StackBoreWayFront:
+		return true
+	case StackBoreWayRear:
+		return true
+	case StackBoreWayUp:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StackPartOut.
+const (
+	StackPartOutAside StackPartOut = "aside"
+	StackPartOutDown  StackPartOut = "down"
+	StackPartOutEmpty StackPartOut = ""
+	StackPartOutFront StackPartOut = "front"
+	StackPartOutRear  StackPartOut = "rear"
+	StackPartOutUp    StackPartOut = "up"
+)
+
+// Valid indicates whether the value is a known member of the StackPartOut enum.
+func (e StackPartOut) Valid() bool {
+	switch e {
+	case StackPartOutAside:
+		return true
+	case StackPartOutDown:
+		return true
+	case StackPartOutEmpty:
+		return true
+	case StackPartOutFront:
+		return true
+	case StackPartOutRear:
+		return true
+	case StackPartOutUp:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StackPieceKind.
+const (
+	StackPieceKindClip   StackPieceKind = "clip"
+	StackPieceKindPin    StackPieceKind = "pin"
+	StackPieceKindPlug   StackPieceKind = "plug"
+	StackPieceKindSleeve StackPieceKind = "sleeve"
+	StackPieceKindSpring StackPieceKind = "spring"
+	StackPieceKindValve  StackPieceKind = "valve"
+)
+
+// Valid indicates whether the value is a known member of the StackPieceKind enum.
+func (e StackPieceKind) Valid() bool {
+	switch e {
+	case StackPieceKindClip:
+		return true
+	case StackPieceKindPin:
+		return true
+	case StackPieceKindPlug:
+		return true
+	case StackPieceKindSleeve:
+		return true
+	case StackPieceKindSpring:
+		return true
+	case StackPieceKindValve:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StackTrapOn.
+const (
+	In  StackTrapOn = "in"
+	Out StackTrapOn = "out"
+)
+
+// Valid indicates whether the value is a known member of the StackTrapOn enum.
+func (e StackTrapOn) Valid() bool {
+	switch e {
+	case In:
+		return true
+	case Out:
 		return true
 	default:
 		return false
@@ -988,6 +1216,158 @@ type Bar struct {
 	Need       *float64 `json:"need,omitempty"`
 	Text       string   `json:"text"`
 	Value      float64  `json:"value"`
+}
+
+// Bench defines model for Bench.
+type Bench struct {
+	// Beyond id of what a further level would reach
+	Beyond       string `json:"beyond"`
+	BeyondAccess string `json:"beyondAccess"`
+	Level        string `json:"level"`
+	Lost         int    `json:"lost"`
+
+	// Next id of the part that comes out next; empty when none is within reach
+	Next  string      `json:"next"`
+	Of    int         `json:"of"`
+	Out   int         `json:"out"`
+	Own   []BenchOwn  `json:"own"`
+	Packs []BenchPack `json:"packs"`
+	Parts []BenchPart `json:"parts"`
+
+	// Undo id of the note that undoing takes back
+	Undo     string `json:"undo"`
+	UndoSays string `json:"undoSays"`
+	Unit     string `json:"unit"`
+	Version  int    `json:"version"`
+}
+
+// BenchFound defines model for BenchFound.
+type BenchFound struct {
+	ID string `json:"id"`
+
+	// Piece 0 for the whole
+	Piece   int    `json:"piece"`
+	Verdict string `json:"verdict"`
+	Words   string `json:"words"`
+}
+
+// BenchLimit defines model for BenchLimit.
+type BenchLimit struct {
+	// At SI
+	At    float64 `json:"at"`
+	High  float64 `json:"high"`
+	ID    string  `json:"id"`
+	Known bool    `json:"known"`
+
+	// Low SI
+	Low  float64 `json:"low"`
+	Name string  `json:"name"`
+
+	// U standard, SI
+	U       float64           `json:"u"`
+	Value   string            `json:"value"`
+	Verdict BenchLimitVerdict `json:"verdict"`
+	Window  string            `json:"window"`
+}
+
+// BenchLimitVerdict defines model for BenchLimit.Verdict.
+type BenchLimitVerdict string
+
+// BenchNote defines model for BenchNote.
+type BenchNote struct {
+	Kind      string  `json:"kind"`
+	Part      *string `json:"part,omitempty"`
+	Ref       *string `json:"ref,omitempty"`
+	Value     *string `json:"value,omitempty"`
+	Withdraws *string `json:"withdraws,omitempty"`
+	Words     *string `json:"words,omitempty"`
+}
+
+// BenchOwn defines model for BenchOwn.
+type BenchOwn struct {
+	ID    string `json:"id"`
+	Part  string `json:"part"`
+	Ref   string `json:"ref"`
+	Value string `json:"value"`
+	Words string `json:"words"`
+}
+
+// BenchPack defines model for BenchPack.
+type BenchPack struct {
+	Depth   string  `json:"depth"`
+	Element string  `json:"element"`
+	High    float64 `json:"high"`
+	Known   bool    `json:"known"`
+
+	// Low mm
+	Low      float64      `json:"low"`
+	Measured int          `json:"measured"`
+	Part     string       `json:"part"`
+	Plates   []BenchPlate `json:"plates"`
+	Room     string       `json:"room"`
+
+	// RoomAt mm
+	RoomAt float64 `json:"roomAt"`
+
+	// RoomU standard, mm
+	RoomU   float64          `json:"roomU"`
+	Says    string           `json:"says"`
+	Told    bool             `json:"told"`
+	Verdict BenchPackVerdict `json:"verdict"`
+	Window  string           `json:"window"`
+}
+
+// BenchPackVerdict defines model for BenchPack.Verdict.
+type BenchPackVerdict string
+
+// BenchPart defines model for BenchPart.
+type BenchPart struct {
+	Found []BenchFound `json:"found"`
+
+	// Free nothing is in the way and it is within reach
+	Free bool `json:"free"`
+	Gone bool `json:"gone"`
+
+	// Held names of what holds it
+	Held   []string     `json:"held"`
+	ID     string       `json:"id"`
+	Limits []BenchLimit `json:"limits"`
+	Marked bool         `json:"marked"`
+	Reach  bool         `json:"reach"`
+
+	// Read refs of traps that were read
+	Read  []string    `json:"read"`
+	Shift []float64   `json:"shift"`
+	Sizes []BenchSize `json:"sizes"`
+
+	// Tray place in the tray, from 1; 0 when it is not there
+	Tray    int    `json:"tray"`
+	Verdict string `json:"verdict"`
+}
+
+// BenchPlate defines model for BenchPlate.
+type BenchPlate struct {
+	Change string `json:"change"`
+
+	// Fresh mm, new; 0 when it is not known
+	Fresh    float64 `json:"fresh"`
+	Kind     string  `json:"kind"`
+	Measured bool    `json:"measured"`
+	Text     string  `json:"text"`
+
+	// Thick mm
+	Thick float64 `json:"thick"`
+
+	// U standard, mm
+	U       float64 `json:"u"`
+	Verdict string  `json:"verdict"`
+}
+
+// BenchSize defines model for BenchSize.
+type BenchSize struct {
+	ID    string `json:"id"`
+	Ref   string `json:"ref"`
+	Value string `json:"value"`
 }
 
 // BreakEven defines model for BreakEven.
@@ -2282,6 +2662,12 @@ type Named struct {
 	Title string `json:"title"`
 }
 
+// NewBenchNotes defines model for NewBenchNotes.
+type NewBenchNotes struct {
+	By    *string     `json:"by,omitempty"`
+	Notes []BenchNote `json:"notes"`
+}
+
 // NewDecision defines model for NewDecision.
 type NewDecision struct {
 	AddOns  *[]string         `json:"addOns,omitempty"`
@@ -2625,8 +3011,11 @@ type Photo struct {
 	Caption string    `json:"caption"`
 	Height  int       `json:"height"`
 	ID      string    `json:"id"`
-	Stage   string    `json:"stage"`
-	Width   int       `json:"width"`
+
+	// Part id of the part of the stack that it shows; empty for none
+	Part  string `json:"part"`
+	Stage string `json:"stage"`
+	Width int    `json:"width"`
 }
 
 // PhraseRefs defines model for PhraseRefs.
@@ -3509,6 +3898,217 @@ type SourceCause struct {
 	Title string `json:"title"`
 }
 
+// Stack defines model for Stack.
+type Stack struct {
+	Axes     []StackAxis `json:"axes"`
+	Body     *StackBody  `json:"body"`
+	Kits     []StackKit  `json:"kits"`
+	Parts    []StackPart `json:"parts"`
+	Tally    StackTally  `json:"tally"`
+	Unit     string      `json:"unit"`
+	UnitName string      `json:"unitName"`
+	Version  int         `json:"version"`
+}
+
+// StackAxis defines model for StackAxis.
+type StackAxis struct {
+	// Height mm above the main shaft
+	Height float64 `json:"height"`
+	ID     string  `json:"id"`
+	Name   string  `json:"name"`
+}
+
+// StackBalls defines model for StackBalls.
+type StackBalls struct {
+	At [][]float64 `json:"at"`
+
+	// Diameter mm
+	Diameter float64 `json:"diameter"`
+	In       string  `json:"in"`
+	Size     string  `json:"size"`
+}
+
+// StackBetter defines model for StackBetter.
+type StackBetter struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Says string `json:"says"`
+}
+
+// StackBody defines model for StackBody.
+type StackBody struct {
+	Balls []StackBalls `json:"balls"`
+	Bores []StackBore  `json:"bores"`
+	Part  string       `json:"part"`
+
+	// Size mm
+	Size      []float64    `json:"size"`
+	Solenoids []StackPlace `json:"solenoids"`
+}
+
+// StackBolts defines model for StackBolts.
+type StackBolts struct {
+	Count   int               `json:"count"`
+	Length  string            `json:"length"`
+	Lie     StackBoltsLie     `json:"lie"`
+	Once    bool              `json:"once"`
+	Pattern StackBoltsPattern `json:"pattern"`
+	Thread  string            `json:"thread"`
+	Torque  []string          `json:"torque"`
+	Turn    string            `json:"turn"`
+	Where   string            `json:"where"`
+	With    StackBoltsWith    `json:"with"`
+}
+
+// StackBoltsLie defines model for StackBolts.Lie.
+type StackBoltsLie string
+
+// StackBoltsPattern defines model for StackBolts.Pattern.
+type StackBoltsPattern string
+
+// StackBoltsWith defines model for StackBolts.With.
+type StackBoltsWith string
+
+// StackBore defines model for StackBore.
+type StackBore struct {
+	At []float64 `json:"at"`
+
+	// Bore mm
+	Bore    float64      `json:"bore"`
+	Control string       `json:"control"`
+	ID      string       `json:"id"`
+	Name    string       `json:"name"`
+	Train   []StackPiece `json:"train"`
+	Way     StackBoreWay `json:"way"`
+}
+
+// StackBoreWay defines model for StackBore.Way.
+type StackBoreWay string
+
+// StackFit defines model for StackFit.
+type StackFit struct {
+	Grow  bool     `json:"grow"`
+	Limit string   `json:"limit"`
+	Sizes []string `json:"sizes"`
+}
+
+// StackKit defines model for StackKit.
+type StackKit struct {
+	ID    string   `json:"id"`
+	Name  string   `json:"name"`
+	Parts []string `json:"parts"`
+}
+
+// StackLimit defines model for StackLimit.
+type StackLimit struct {
+	ID     string `json:"id"`
+	Name   string `json:"name"`
+	Window string `json:"window"`
+}
+
+// StackPart defines model for StackPart.
+type StackPart struct {
+	Access string `json:"access"`
+	Axis   string `json:"axis"`
+
+	// Back place in building, from 1
+	Back   int           `json:"back"`
+	Better []StackBetter `json:"better"`
+	Bolts  []StackBolts  `json:"bolts"`
+
+	// Boxes x from and to, y from and to, mm
+	Boxes    [][]float64  `json:"boxes"`
+	Count    int          `json:"count"`
+	Fit      *StackFit    `json:"fit"`
+	Flat     bool         `json:"flat"`
+	Heed     string       `json:"heed"`
+	ID       string       `json:"id"`
+	Instead  string       `json:"instead"`
+	Joint    string       `json:"joint"`
+	Kind     string       `json:"kind"`
+	KindName string       `json:"kindName"`
+	Limits   []StackLimit `json:"limits"`
+	Lube     string       `json:"lube"`
+	Mark     string       `json:"mark"`
+	Name     string       `json:"name"`
+
+	// Number in the drawing; empty for the case
+	Number string `json:"number"`
+
+	// Of ids of elements
+	Of      []string     `json:"of"`
+	OfNames []string     `json:"ofNames"`
+	Once    bool         `json:"once"`
+	Out     StackPartOut `json:"out"`
+	Pieces  int          `json:"pieces"`
+	Plates  []string     `json:"plates"`
+	Rules   []string     `json:"rules"`
+
+	// Shift x and y in the exploded drawing, mm
+	Shift []float64 `json:"shift"`
+
+	// SitsIn id of a part
+	SitsIn string `json:"sitsIn"`
+
+	// Together what is renewed with it, and why
+	Together []string    `json:"together"`
+	Tool     string      `json:"tool"`
+	Traps    []StackTrap `json:"traps"`
+
+	// Turns what it turns with, as people call it
+	Turns string `json:"turns"`
+	Way   string `json:"way"`
+}
+
+// StackPartOut defines model for StackPart.Out.
+type StackPartOut string
+
+// StackPiece defines model for StackPiece.
+type StackPiece struct {
+	Kind StackPieceKind `json:"kind"`
+
+	// Length mm
+	Length float64 `json:"length"`
+	Name   string  `json:"name"`
+	Says   string  `json:"says"`
+}
+
+// StackPieceKind defines model for StackPiece.Kind.
+type StackPieceKind string
+
+// StackPlace defines model for StackPlace.
+type StackPlace struct {
+	At      []float64 `json:"at"`
+	Control string    `json:"control"`
+	Name    string    `json:"name"`
+}
+
+// StackTally defines model for StackTally.
+type StackTally struct {
+	Balls  int `json:"balls"`
+	Bolts  int `json:"bolts"`
+	Fits   int `json:"fits"`
+	Limits int `json:"limits"`
+	Once   int `json:"once"`
+	Parts  int `json:"parts"`
+	Pieces int `json:"pieces"`
+	Valves int `json:"valves"`
+}
+
+// StackTrap defines model for StackTrap.
+type StackTrap struct {
+	// At x and radius, mm; empty when it has no place
+	At []float64   `json:"at"`
+	On StackTrapOn `json:"on"`
+
+	// Ref its place in the sheet
+	Ref  string `json:"ref"`
+	Text string `json:"text"`
+}
+
+// StackTrapOn defines model for StackTrap.On.
+type StackTrapOn string
+
 // Step defines model for Step.
 type Step struct {
 	Kind string `json:"kind"`
@@ -3974,6 +4574,15 @@ type TakeInParams struct {
 
 // UpdateCaseParams defines parameters for UpdateCase.
 type UpdateCaseParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// NoteBenchParams defines parameters for NoteBench.
+type NoteBenchParams struct {
 	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
 	IfMatch *IfMatch `json:"If-Match,omitempty"`
 
@@ -4510,6 +5119,11 @@ type GetPowerParams struct {
 	Slip    *float64 `form:"slip,omitempty" json:"slip,omitempty"`
 }
 
+// GetStackParams defines parameters for GetStack.
+type GetStackParams struct {
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
 // GetVehicleSheetParams defines parameters for GetVehicleSheet.
 type GetVehicleSheetParams struct {
 	Vehicle string `form:"vehicle" json:"vehicle"`
@@ -4546,6 +5160,9 @@ type TakeInJSONRequestBody = Intake
 
 // UpdateCaseJSONRequestBody defines body for UpdateCase for application/json ContentType.
 type UpdateCaseJSONRequestBody = CaseChange
+
+// NoteBenchJSONRequestBody defines body for NoteBench for application/json ContentType.
+type NoteBenchJSONRequestBody = NewBenchNotes
 
 // MarkCheckJSONRequestBody defines body for MarkCheck for application/json ContentType.
 type MarkCheckJSONRequestBody = Mark
@@ -4699,6 +5316,12 @@ type ServerInterface interface {
 	// UpdateCase Change plain fields
 	// (PATCH /cases/{id})
 	UpdateCase(c *gin.Context, id Ref, params UpdateCaseParams)
+	// GetBench How far the unit of a case is taken apart, and what was found
+	// (GET /cases/{id}/bench)
+	GetBench(c *gin.Context, id Ref)
+	// NoteBench Note what was done or found at the bench; all notes or none
+	// (POST /cases/{id}/bench)
+	NoteBench(c *gin.Context, id Ref, params NoteBenchParams)
 	// HearCalled What was called out during a road test, as cells of the grid. Nothing is noted
 	// (GET /cases/{id}/called)
 	HearCalled(c *gin.Context, id Ref, params HearCalledParams)
@@ -4969,6 +5592,9 @@ type ServerInterface interface {
 	// ListPriceItems What the estimates of a unit ask a price or hours for, with the guide's
 	// (GET /units/{id}/price-items)
 	ListPriceItems(c *gin.Context, id Ref)
+	// GetStack Every part of a unit with its place, and what is heeded at it
+	// (GET /units/{id}/stack)
+	GetStack(c *gin.Context, id Ref, params GetStackParams)
 	// GetVehicleSheet What surrounds the unit of a vehicle
 	// (GET /vehicle-sheets)
 	GetVehicleSheet(c *gin.Context, params GetVehicleSheetParams)
@@ -5285,6 +5911,99 @@ func (siw *ServerInterfaceWrapper) UpdateCase(c *gin.Context) {
 	}
 
 	siw.Handler.UpdateCase(c, id, params)
+}
+
+// GetBench operation middleware
+func (siw *ServerInterfaceWrapper) GetBench(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBench(c, id)
+}
+
+// NoteBench operation middleware
+func (siw *ServerInterfaceWrapper) NoteBench(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params NoteBenchParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NoteBench(c, id, params)
 }
 
 // HearCalled operation middleware
@@ -8971,6 +9690,42 @@ func (siw *ServerInterfaceWrapper) ListPriceItems(c *gin.Context) {
 	siw.Handler.ListPriceItems(c, id)
 }
 
+// GetStack operation middleware
+func (siw *ServerInterfaceWrapper) GetStack(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetStackParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetStack(c, id, params)
+}
+
 // GetVehicleSheet operation middleware
 func (siw *ServerInterfaceWrapper) GetVehicleSheet(c *gin.Context) {
 
@@ -9255,6 +10010,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/units", wrapper.SaveSheet)
 	router.POST(options.BaseURL+"/sheet-checks", wrapper.CheckSheet)
 	router.GET(options.BaseURL+"/units/:id", wrapper.GetUnit)
+	router.GET(options.BaseURL+"/units/:id/stack", wrapper.GetStack)
+	router.GET(options.BaseURL+"/cases/:id/bench", wrapper.GetBench)
+	router.POST(options.BaseURL+"/cases/:id/bench", wrapper.NoteBench)
 	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
 	router.GET(options.BaseURL+"/units/:id/comparison", wrapper.CompareFaults)
 	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
@@ -9557,6 +10315,89 @@ type UpdateCasedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response UpdateCasedefaultApplicationProblemPlusJSONResponse) VisitUpdateCaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBenchRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetBenchResponseObject interface {
+	VisitGetBenchResponse(w http.ResponseWriter) error
+}
+
+type GetBench200JSONResponse Bench
+
+func (response GetBench200JSONResponse) VisitGetBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBenchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBenchdefaultApplicationProblemPlusJSONResponse) VisitGetBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NoteBenchRequestObject struct {
+	ID     Ref `json:"id"`
+	Params NoteBenchParams
+	Body   *NoteBenchJSONRequestBody
+}
+
+type NoteBenchResponseObject interface {
+	VisitNoteBenchResponse(w http.ResponseWriter) error
+}
+
+type NoteBench200JSONResponse struct{ CaseNewsJSONResponse }
+
+func (response NoteBench200JSONResponse) VisitNoteBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NoteBenchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NoteBenchdefaultApplicationProblemPlusJSONResponse) VisitNoteBenchResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13182,6 +14023,46 @@ func (response ListPriceItemsdefaultApplicationProblemPlusJSONResponse) VisitLis
 	return err
 }
 
+type GetStackRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetStackParams
+}
+
+type GetStackResponseObject interface {
+	VisitGetStackResponse(w http.ResponseWriter) error
+}
+
+type GetStack200JSONResponse Stack
+
+func (response GetStack200JSONResponse) VisitGetStackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStackdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetStackdefaultApplicationProblemPlusJSONResponse) VisitGetStackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetVehicleSheetRequestObject struct {
 	Params GetVehicleSheetParams
 }
@@ -13515,6 +14396,12 @@ type StrictServerInterface interface {
 	// UpdateCase Change plain fields
 	// (PATCH /cases/{id})
 	UpdateCase(ctx context.Context, request UpdateCaseRequestObject) (UpdateCaseResponseObject, error)
+	// GetBench How far the unit of a case is taken apart, and what was found
+	// (GET /cases/{id}/bench)
+	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
+	// NoteBench Note what was done or found at the bench; all notes or none
+	// (POST /cases/{id}/bench)
+	NoteBench(ctx context.Context, request NoteBenchRequestObject) (NoteBenchResponseObject, error)
 	// HearCalled What was called out during a road test, as cells of the grid. Nothing is noted
 	// (GET /cases/{id}/called)
 	HearCalled(ctx context.Context, request HearCalledRequestObject) (HearCalledResponseObject, error)
@@ -13785,6 +14672,9 @@ type StrictServerInterface interface {
 	// ListPriceItems What the estimates of a unit ask a price or hours for, with the guide's
 	// (GET /units/{id}/price-items)
 	ListPriceItems(ctx context.Context, request ListPriceItemsRequestObject) (ListPriceItemsResponseObject, error)
+	// GetStack Every part of a unit with its place, and what is heeded at it
+	// (GET /units/{id}/stack)
+	GetStack(ctx context.Context, request GetStackRequestObject) (GetStackResponseObject, error)
 	// GetVehicleSheet What surrounds the unit of a vehicle
 	// (GET /vehicle-sheets)
 	GetVehicleSheet(ctx context.Context, request GetVehicleSheetRequestObject) (GetVehicleSheetResponseObject, error)
@@ -14099,6 +14989,77 @@ func (sh *strictHandler) UpdateCase(ctx *gin.Context, id Ref, params UpdateCaseP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(UpdateCaseResponseObject); ok {
 		if err := validResponse.VisitUpdateCaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBench operation middleware
+func (sh *strictHandler) GetBench(ctx *gin.Context, id Ref) {
+	var request GetBenchRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBench(ctx.Request.Context(), request.(GetBenchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBench")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBenchResponseObject); ok {
+		if err := validResponse.VisitGetBenchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NoteBench operation middleware
+func (sh *strictHandler) NoteBench(ctx *gin.Context, id Ref, params NoteBenchParams) {
+	var request NoteBenchRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	var body NoteBenchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NoteBench(ctx.Request.Context(), request.(NoteBenchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NoteBench")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NoteBenchResponseObject); ok {
+		if err := validResponse.VisitNoteBenchResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17180,6 +18141,33 @@ func (sh *strictHandler) ListPriceItems(ctx *gin.Context, id Ref) {
 	}
 }
 
+// GetStack operation middleware
+func (sh *strictHandler) GetStack(ctx *gin.Context, id Ref, params GetStackParams) {
+	var request GetStackRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetStack(ctx.Request.Context(), request.(GetStackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetStack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetStackResponseObject); ok {
+		if err := validResponse.VisitGetStackResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetVehicleSheet operation middleware
 func (sh *strictHandler) GetVehicleSheet(ctx *gin.Context, params GetVehicleSheetParams) {
 	var request GetVehicleSheetRequestObject
@@ -17437,419 +18425,453 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/k9s2si/6r6D07qucU4+Ox1knm3jq1a3EiTe+SWwfj5NU3XP3VUEiJGGHAhgAHI2Syv/+Ct0ACEoA",
-	"BY40YyebX3adEQkCjUajv376t9lCblopmDB69uy3WUsV3TDDFPzX8zVbXL9lS/tvLmbPZi0161k1E3TD",
-	"Zs9mC/vzrJop9kvHFatnz4zqWDXTizXbUPvSht5+z8TKrGfPPr+oZmbX2ve0UVysZr//Xs1e1mzTSsPE",
-	"Yvcd29lXaqYXireGS/vBDa0ZkWLByFIqwuhiTcyaixWppWCXxKwZ0XTDCF1RLipCGy0JNf3fN3LDhKlI",
-	"LZkmQuK7VNRkxYyGx5ZcaUOo0FumKkLtM0y5j3SiZopwg08/vfhiViEd1ozWTPWUiJbxyK4jQ4Mnn1xU",
-	"sw0X4b+TJFn+QM1ifUgLO9tv3tEVkUuY+YJqRqi289tSTfRabsUl2a6ZIFpu2FzWO8IazciaarJYU7Fi",
-	"tX1Yc7FgFQyByyZck6dPPgG6eBpxDSTOLnj5CGeZWenTi8oyi2HKvv3//Z/Z//zvi0df/PO3J9UXv/+f",
-	"2f/8H7PUyvOcxutSNnuaZLMfhVt/mqqK3XDNpSBmTd8vMcvW+EmKuPTRr5a+Ty9yBP7dDq9bKTTD0001",
-	"s/+/kMIwYew/ads2fEEtaR7/S1v6/BZN4X8ou0Gz/+txLzMe46/6MQwG3zgkb8SoQm6JNlTUelY5OsBc",
-	"LF8PP3Yw+98rmPErttVnnTUMmJj51vIC10SwLeEinLi7zPuNkvOGbUam3eIT/8+06ftxc7O3nLxVUqwq",
-	"y8mKVcCV+JPsmprMGaGLBWsNq8l/vH3xnHzx9NO//yccGfcNO4Uv6/o1zKpVsmXKcOQf+6bW0ZrnUjaM",
-	"itnv1YzdGkUPD9u6E7VitVnrIMQ6pazYnFWzpVQbauxpF+azpz0Dc2HYiik7rHQDHZC5mml6g9M67xcN",
-	"Nw1L7Wt8Vv/bT8w/7wngp1V5Yv0zfEPO/8UWxn7iy/qGL1gBffvFwnV3uFhkWQPSS8PuK0btLi+l3Xx7",
-	"j/aLjHaLNlKsEqLRrgXoBje9RvFIFSNbqcya1NIKNyn663bR8M3cijnDNumZuz9QpegufPoHLjqDiw5b",
-	"Ustu3kTTFd1mjluyoJ2dIDwePjR+yuGF1OdRhUlNFJdSNqNa8RuWHAW0i8FEj1Jk2XS8Tj65mUSmcCAK",
-	"njWsaTKzy/B/Nduud8fPBTJqFVRFfzzwgzhIOBz9Cj35PWvu8Ul/rJC+nmgRb/hNSR44uKjhiNU1t8/T",
-	"5k109Ja00azaO40LxhuOp2RfozvknbV0J5qJbgN0cFLWzostGi5YHU2tfxM1golKYywXxzXuaqb5SlDT",
-	"KXagN11cpJ7fSlXrw2erUnnoSOFWltyNtlXyhjYJAVjXKisBYQ9RoRs7+1+zBah29p35Ln3SU/Lk6DEN",
-	"10jqYXbbcrV/+qhhjwzfsFlq3+Eopr+MtCwXd6+XS0uZ121O6CkpTfJL9oerNUXmKBExa9mmL2NDzYD/",
-	"ZcssN4Rd8yRCvb5t6AL+qQ1tWPJgaMeyBz/csDVf5ESUXbIw6T0KnH3wy69WVz8q2vyWuef9oh1VqsC9",
-	"/kv9VN0OxPR2C4zYqmciYNyeDaJlRbybPFlKyW3iWIkV0mt42ytacyo0WSq5gRt9Q9W1N6aNbCuy5WYN",
-	"/6Wkoe58F3BJQ+esyfBbM+CSDV4WYILPqlnDN9ykuYH/mliBU/DsTcHwVjg2ub0txZm6ebmvVI5eSQLf",
-	"cn1I3/x6O8HNccbys4CnU5/9iqrDr7JNu6aaa1anNfI1X60Lj3V+AQ3yU8EYguFEipSP27Q4uqFNVyaK",
-	"MhTEAdwXqphESbIqRq+/uWEpU8eU6qbgGSh8eMlXTqqNifMfpGC7F/ioFVtcCFRexrnIDV7ZuYe3wgTT",
-	"65fdam2u1oyZQxLUHK4VsWATL8olz0jnjJbrVaCDH5yNXH4RwkqCjXw4s4NbSrCt1VSQW6xBY4VRg74a",
-	"veZtC5cUWNRpsWSkyp2/G6b00HYNVubBzgG7gD4rcBL+5f6SCcSoBjsT5pDa4Oe0aXB6+6qt0/7LqEp5",
-	"DSpGUrVgaO4MBfPP9gJE61HTXe+HncsOr5eVgtWWMtUewRbOmICPpxeuE9cFzTqm9jjfqZDlJIqVzn0K",
-	"MW34hhpWPto37o3UaGtG6xIn17f2ufyZa9fSyPIZvbGPp6bTKimX5cPA0ykuouLa2Vpj7791jwE7LLw6",
-	"V/Tpl1p3rH4Lb6X5+KbgpDq39I3zCc76mVcR18R77knUzzgQP8e4z8OVMsFa7X1Hkd2WtFXndFdm03ba",
-	"yA3ePEcfrrk9Swt23DlfzeRWFI6qDV2xkjVFNsFEQ3pLudEvZNl8Urbxk08uCmI8yY3+1p3ltBt6q7gx",
-	"TJBabsUgAsSNZs1yVpV7D92WJ1xeMqs+LjrF6q8y70WsccgKdENXU3WGmH8OR+zYlyb3y9dH3nwlTfo3",
-	"RlXDcQ1jguMnrrkZkaQNrWscpUgOve3SBGiomTBKmNTBMIwqkaaVYDR9WVvGcgfoI00st1lDBCIh0hAp",
-	"iNVPLolZc0201bDsT/YlP2LKw2zt/32DYMwfIjuzkBk9MAiMpP8iExzYtCmbF8LLXVsRI8mcEaM4qyFG",
-	"othG3oC2d7iWIIZK7Tv84VVOr4Uf2dZtxmEIAn53bJuQDU4WxJt0LUBIKEK17jasviRs05odhjO5ifbN",
-	"MlPDTHIP7Ig/5bXWY66XXpAWu15S1+uh8ySIm0hOONpHlB7Of0DliKR+NyMftJWOnsmidQQeDnIyuHE8",
-	"s4bT78+vl1VDydTLoV469gI2HNrAtf1ZzakIP8ibRPxoyU0iIKYYrblYOXXccg5mPAD/WMbRyThYw5bm",
-	"2GDchDwLGKkiXBC/f+XC/y6naI9zDpkBiOGWkSOjDy0nDhl1MX8I/4PUcGFhNCIuSYgWS0PWTDH775Cb",
-	"cXA5Y0QuRc84EQGuePzs1n9WiktygQeZ3TC1CwkG9qPJnfszmS9/2Sl3slPQRHFMl+N+l30zwchAFeho",
-	"8s2eSE9/vwsTSH1jQliyzMfqBATcMDhWZlo+rjac1Zr+SlVmZjlvZmEmgRs6DpXeZkQWa5qvpeO/Q4/O",
-	"oXR5C6LEqjdztqY3XHaqskIK0+CEleQg38yabewjXNSgLRi2aZnCqGF159sc5uSfzq3nyrvkirjgmu2m",
-	"Bq2lSthYP4NnCrw/IdUHZ1ugoPh9uoa8P/hAcnVrysX3XFwnLmolN2kNSxvljlZqlTL9UlFgHr4JY0Rf",
-	"wXezs38l68Te1KwdTDCaSW7buKizHl465w3HkF1JBNLzy12P23AL7cSGPlY/ncqtM0McIVhzdGP7yU0J",
-	"xpSHXHIGBl51h9aSI13B0PuBOi07pNSaOneXkuD/YmLFIRhqOjXHf8nOtB3EINYMojJt12hQeTHOl3Kk",
-	"m06J0tyVrLoI0R9dcD2K3l7og3/+gMBMgIZhRNwUt4uOjiN8cUXxHEy4WT3jHHVB5fJFMjxwEC+1ausz",
-	"b0Li5lXWcHR/CXvnN77f4tS2vTc2Ga4L37SSHBPGO5WOVG/oLd/YmT65cE47/M+LES6LCf3ZsfshwVgZ",
-	"PlGJiBtVSqYMkg3VdnnSGh9KGrBNi5RJzAdIaJFzqspV0q9oMvLjhbrf+0Wnbpx9DZlfC6587gNOGT5a",
-	"zRoOFvmW7jB6xeHptunSIbaG7tiEyX5vH09Nd0PV9YQMQrtDP1B1nQwjMsUn2ENX+HhqoFaapKM0zkfd",
-	"e2dE1bEULZ3Uz260vdHzOTK3R5ntlsMid2UP7p0cdxP7i9k7EW5ndsBAcr+NgS08DSt/eAKbATWyhw+2",
-	"dkIix23h3bS7S/aCXyR+Pj1nl7VanjC8uBZy27B6lXXwnzOrdkLu7ELWLJNE7myS8im9wBfSWQj7ibjj",
-	"AyltvhNyK6Zl6Ob+LLRR3cbl/Y/a+/2T0xN+F2sp0/yqrzF5IUlmbVg7MT5zl3xhI2Uz6TNjmrrPHx7J",
-	"HMbv9anBPlXYkclznl//IHc4cN7eyekpmT2WLzyj7Vnk2UTz91u4sJ+YjbPJru6lwTKW8lgj20mREzlT",
-	"UuyHOZmxlMiexhEvTdFBPfzWxAM5duosB/NU1cVr1MoxBVNqQ9yTWIThCne04U0Dv1TkghhJngS3MPfF",
-	"PfZXItitsb+7nJuyjM0HOd7BUTFcvq9mZIZQzWsGHqpQgqcpr6e5ZYKE8CIjLymC682LjIgdHAf2m+pr",
-	"FxyD9xuaPjuSL0JSe3ESR12/Ttk3LhMYagq9vwrKb24gDhxZA8eqATb09iU++3miNGedTEjwMTcX89Gk",
-	"kfKa1QQehzLdwL4103wl7DMYkVxKdUk+vaguLi7I9cZFMTYtuFeOpYlMqb9Ydin3Z1T3Zk1CNHBVDWW/",
-	"df3IUpSKmmDiJERvtgMn4CCc7f3C+5+QmvWjKeaJAyvvy41zK09u0i8d9R6xMdXhv+AxZ1poZo7rOLDO",
-	"TD4KV4tu06dS7Lkn6MJgaLdEmJxWQeTPsfvmiIuykdoxyJSynj6v5dg+pDJZyg9YxNSJ9IxBRlOyECfK",
-	"iIhMbBBEQppH/t+husj++dGSdo3JuGqkKarQH1T1uDkkye/1+AnEnxemnvmhoyf/9tnR2eJr6bk23UZM",
-	"nGyxq+1kV1F6ypuWKlY/d5GdvZsirXtlNDIX+0mnSDFDefPlyG9fpX+DJOSMIad8BuNdvfQ4QDz36IK3",
-	"f5/1M+jX0M84T1GuU/G9KfSclj092Mdk5ptdhZNjiYBQ25SENz1NfGZ0P6ofIk0RodkvHUvKfH6ukM1d",
-	"AjPxVzIzN4qm7K4R0+TMtb8J3ANQ2LkmFMKJ3o5TklrlPJMpFxwV6Vril+coDfZpO+XuQcZXa8Pqt/hi",
-	"0nnp3I2H9i1byEy8D396WZ8iGkIFsKNO+GA0fLTiKmHx7jKlx95yyFcSA9/JZporrm0bztK/rWWnSjdx",
-	"anA1Hx5cZ+w1lU1J3FKzWKct29Qxdpebc+q6JFFPBzeBftCI8kiPEcq/8TAoB/6WfmcOU30btmfiZzUI",
-	"HKR/ZWQqb5O1lrDIeppdPOeTwwBrRhszUKeLrl/FtFUQ02ezYV7LH6dSeLLq72nMtvOrDx/qJ5omZNek",
-	"ypNop6fEV2SnFgwyitK+aapTNrVgXj5rGCCdBrnpGsPbgVyK4UmWiSirXls7cL4j2zVfuPpZXq8YsdxP",
-	"6FzeMMJNmWNm6m27z8+w9v3EBjvraGWVJ3hyi1zu7Z0gFGh4KUl7brTDUNKVy53kmoCYri+h+Fh2htiH",
-	"LQ1/6Zi274MHgi0NkRA9HhpSqXqXMpvDDz/ZRgovpsgXMitTWAevp0IQ7FeljiXU57APeq/KCIpFQttf",
-	"sYyW4hNEM/fb9iyloCM4QOcDN+iKHx3PNyvNdD/AEArYGT786XfLIQK4XXAlvg5AIAEtELYENyDcx47n",
-	"0oy6ZEqlQDnWVG3OH62wo6IXpkjGf4uPpy7CEZ+/MEw5oJFEOcxteXjwFbs1X4M36GjUyhUTA9WiKUTO",
-	"Zrf09C5YzTNo3YkMf1HnTu/JmXF+8D4fLp8o+7Wiy5Tx1brElsMNd5Up02q58WpP3upUCDkRaGk/cTES",
-	"b345o1ny9qHnDs7Nmme0a0xGXVs2dDshjN3QZJrOiMZfPviPgpvvrCKeLBe7mVB19r19+o3kIl16xjfJ",
-	"+hPwwi88+hw8xWrvbK8wYwuARqjwVUtc1CC2yhnle0AOSaX9sICzUzTaDyzI+L2RIsSe4QKhLIPgz0Gl",
-	"tJNyACpbLA8B5cYlGZYv7FWXm48M/rcMEOCGUXtF1EQKX9+nPaQL11D/U0H4BrMcvUYGUy+d4w/uG1l8",
-	"AAdbmZins7UikDkpyL86DJYoBuyARpglHNyThQ63gaGYmJPX2BKT0swYqG/yl9pwkkSbbnENKumK3zCM",
-	"H8FPQkK4ck01hCwJFa5SB/JIy46XXPHFf3ltMl19skplDkC8tLmJy/54g0ozCDaCwtIeP3yudEZWdEAN",
-	"QboShdbpcO6CCvgWAFMAiTrN6r54KukG85VQaXnqEyPLypnsot+mMx+1Bzs5evJeh8vO0GuWmZdhDK+U",
-	"seHewUM5LAHu6hXxDvIz9LeVv0ocCXqB5oV3YItwIVXuGg6XZH/5+rX43fN3SXwmojMbhEyQ7r0YzGoF",
-	"zyPA0wlhOdkJk4PrBSqHwDeUsm6tiPAvpd2qgjbp4Vpld7AmihouNeFi0XQ1I5TAOwS9f+kxTUreWivf",
-	"y31mUHbAjEEyLLnZSz1OZh5HTOU9esci5A1P5hHJrb1swNngSOak/6AqeE9gDVO+AwjjQskBiGmkblrm",
-	"LsJ7mH7k0rmh7ot+wCwDZlKWJtjOGb1rXETdJcwRHX86sqKkp7FmC76hTU4B5SYTm1vLxtsQ5apzhiJj",
-	"VfvulJVGKOxZTNzHcF9BuT7ml+Cae53BfWWPtV1FfLJ4TcmkAZU00EOdN06vJ16/vKrfiFB0vA8YFW8n",
-	"d3hjE2SjK55IFQ8/1hVp+DXbcrhWR0oePvn0WMVDI+kgoR9LMhpMmMTbYiGpzqQXeJfzMWmgZCrHaGMX",
-	"ErLZqAYVS7cMCDxWyPHk2Kp0w9s0D4ZBLj7+4tPRUX7P7uRbv+yi2KkoqmXvIygpDvoGdeIrt6w9TskG",
-	"OkZ8a55C47PyQwdnEryWnGHkELy7DJ6fCWg1J7naO0DAjrhY5FBFHBX+ElUwcOl5Vwt49HoAUD+9JH1v",
-	"24YKmi5UXkR5XBOSFOLsr5S3JQq3H7W97HOwU3SRyarNQek4yInyDWm4mFbU4ypyk46CzLHxuUjln4Cy",
-	"2ZQt3NBFJpA0PatCMapzyPjMauCTcRtHnNqQDXDG7IHS1A9PM89NuE1h8dUeu/vd8owRk8KxV7+Y1NF6",
-	"4Vi2tCwoAJaWAbzi4+kPd435h5Jdm0q+9H7GCZIqkzbkyHxKWUawMt1IYwlGL1gKfnIyDihFG7vMa2ZY",
-	"my7aw6D1VEIydcNOrmLxV2aYQ+X73bjxk8Rz+bpZZfG4sjVUsnyis2aGzK3pJ+rK/oPXARVCr2ULyHNM",
-	"O4+mvgRImgVaky1TC9QCNvQ2nkuUnRmvQKTjGAAEmjKlnad03SmjK+LqlQklHgKK+KT+0g4ZTp30KesG",
-	"e0tRUZMN3YFDOvxCCeYPkaEqEbfN0NdpexvjX26KAAR03dskfhXWfvFoSSaJNlFlcYJChr2druvvAV0/",
-	"9kwfAxT0CjQ8LEWzm2Tk0nyIid0wlfKqgN/YajIayArIGsTIFbPzuYQpRMnw7BYcLroHo9Jp3DWM/mSC",
-	"XSs2MQyGE5xaW4gAJROuy9HaFH1t/3eOqQseicxNrFcG/R4EEgTGqEKDDb8X/8yfu2nYKtHGH6AG0AAX",
-	"A/ED922/5e5UYVMsN4z3ihvYZnDg7/ufBJ6HFG/ezZeC808TJJR3FkPN+KcTlVx3QRqB4dJzM1cp/O3s",
-	"dRh8zkVs/E5Ks34uu1TQLp2SjuMnp9rQbTr1sTUsTUarwGasgDFj1V/5eT9Din/TCvHeKt3FG1TIqFOL",
-	"z2brbV2cfpoWUqrp1ZF3QGIdxUbN6VI5UCr7QxYSdTJoZx6Yk5lOiZQ/H+OglOAT9nKkgjgs1lDPlggP",
-	"SX0UOP+txAzAHvwzcadMSQjKXzKdbtniDtCf7wlBcw8200EkHiBhegxMRMQ8goSpWQ+dH7iqJ40ndcQL",
-	"YWey5+kNTXnT+sOxF0GGv9ubJZ27GeRjYRKGP9Cp4L87Tyl9FaFwbw1p6YqROVtxoYPuhwGYhsbJ/8MD",
-	"lyr3ZAICpRFmp2ZULdZwDacWu88GBjsFuC48YddEDlruha+p3s/EbemCZ/rpZBPPG3aD9vKxZJIGRcWS",
-	"N81x1nZRoDCl8Kb/YHJdsmlSwRN/ue7JphqwkHj9zAVQJ5RD9+BTOWPtiHXGRduZsONcE0yhJnaNmB9r",
-	"B4iCnTIdLfO3uFM83LzyxPmxnRiOqA8A5E+GhBfuRjpWFbm31JruhsINxkkt9R+0S0mWmm+Y0LnM0slJ",
-	"qjdM1V3m4lFMy6bLZrF2YsGUoTzXvKoThjdTYgdVtLjB14ff8iP3s8+S73ueqrda2Z/KpSxuxFFg08zy",
-	"3Mfw6exEp1alTlzCK7YNq+jLfZ9cXBxRr91nktNmVL0A7LQD+m6gSGYCgRlV2Fw4lTM2B39TPeo2zgaJ",
-	"JkAAR0GqY1ZHmFMV1uo/F80pR7XQOjsNhT2pNsaHoEtUw6KYmbcnfPQY3nJR4tSCvg1J0fvJMSnc/lNT",
-	"sEfsin0520tYmEpy7lDnczj3AKaT9cl0OqMqq4xk3i9HwjHipkn9R5NT5Sm8HtcyKFMEPeWCOEDGw5y3",
-	"CNDeVSRC3Y0DJorrAQYwJB5MECGh/1mdHxvZaVZwd7iv+TQ9p0Q4GqSI+XKAoJOq/9FnbMK58vf4wZPn",
-	"uofWXBupdhMShiED1iN4FSbOoLJXjgoeiPzSvpjp/HFdkMFNr980dIGYIX3GdlbHmaof7+X/D3+YcMXS",
-	"DUsmrI+7hE0qH85Dew166Pj2BR5cCf2uUzIBHIRaMveOuz7cYP25VOtJw4+f6FcT00jctvhNiNzR7nxG",
-	"fuaQ54knbQCS5pg2clj7w1L1mtnAv2CJNC40kJ8nKubsdt/DExXNM1ZPbVjowHcTzdA902z6U97zjjXJ",
-	"6DUTkNV/4NxOHQ+gUq5fJ2vaU24Zp5xUmEobV5MB4moaWzUX2E6hB/tm89wepWpQ1qDXciswwXtLd76S",
-	"QG7FM3Re8JUgK0VrSOWDPL654hr/7SP8mRSdQfnWASLTOUTK2jn6D48yJUhDu8S2Mz7uBtDJO3Zpp87F",
-	"ENspSp6DBSM8iV1t3zfY7gcT6at812a089EmKVNx2LDA5lgWBz6VlCs+o8GpDrGpGbViARFh2bo/stG2",
-	"huMQtzrG3XDw23iWPVXcQT0iT9Ie+RFFZOWzLhJwgmJiIf+aNfXLVBS6hutn7dpNnpx3e6fYYxD2uGK3",
-	"vjDpcbpmjH870hnOIBImLXFcnN6lsrs5n/a5Xr++kwqW9BHvG/tIGb+04TfTpLZ3yVQ8rffdy/EsTeUA",
-	"1bCgpVxx38hWsRsmTA6nB5s1CYnN0CgX5tLdYz4ZZGmYAo7LZYIkIL+enrkx5Z17TcZseBgKygKOvYRS",
-	"Zc5SEV7MezlWIR3XrjEhO2x5sX+k+3bAG+nbZl2zOqUBbGQOj8bHY45NyWeDtal0o1DzhCodlBS1namc",
-	"rOEK0SJLxc2bzoxV75k1xnrumEeGvRJgEEeY5CbG7aMO93HDRAbe/Qyp2SMYETlPOqqsd4aKRBPH672Q",
-	"Tw151G6dHrHVTSxFr/8lufD0Smaq5dLHl0uHuLlXr4IGAwq1j7RLeNpIMBxcMBAynj7SXrjcE4Kam2Fq",
-	"0d957ximhSTcjZ3InLtMzC8TqoNxRmfwjTBql8Yb1WepUMqjY+WSIDRbTLMswmKu8M0TksViT5zfSIFx",
-	"dSRJNL1RuqbVNdiQOywskz5kpbyZ1AojjPiWJfvrGWkG9t6g92ihOxjH6OdW+WX3Y4ySbkpXuuncdSoj",
-	"jE7dM+DB9NMVAeNNS1zg5e7MHPD2wsdzkxcZDLDMNTOSDnUq3QMSj/PMl8SWYQU/9Yre3WuexvtqR+s+",
-	"qP937ijfM9ypCWfqV5xPWtqjXrJl72Fr1oiomarX7+k81VEhYKqfZv4xpeSklkLzb+wb6S4jrJnqblwz",
-	"OvUVxbDsP9vRA5wrk5Z0hf6Y1PFWbAq+zPd0/s6+cVSDxXUHmg1WVYXd7RcTZhJ2LMMquDvT8lIXARG6",
-	"PJEUMBgSAQYlN+QJ6UTNFPoo7EIvyQWAqyCKiP0Y9tnUrLlhBSlcChBw3DRT6aoZYlwF13hhOvHJiUs+",
-	"M4lw4cq0e18Hgc4KjxRrZRwwGk9dGklZsszmTL8p3fXCKU34lwCACOlM1rKpdeU8+aGzQQQ42MMScuNr",
-	"ZhqqDSjzFXZg73mAaEhQSoHHPx0Hj//k4iLVhOf20OlwUZAnle0oG87uYdoJBjwm9gR5CF4CoXCUlfz8",
-	"ixLhsGncYepCNsExGzfR/Fd2F6DOPX86DJOZqaucmoStAuJnAmQ5CJ3jDOmQD/a9VAnODndeKLr/rBgG",
-	"JTSXnFWzjUNuxqRWSKKwgjIJUMJaqqgDtD0yPW1YmzLmQbQruSVGEhTIIzACf/vsaFNJUPwSSFggfFyo",
-	"0T6jL8mjJxhYUnKryRIyNVFUYXfMGAPhiy+izz56cvRq6SnTb2EVrmfPLW62UZNclq73h6SCZEPL7J3z",
-	"q2vuFNixxAlSULoC42bniIkPCT0BQG6SLmxwWiNuLzwVw+lUEOSEm0Hzmtn7Yus6eR8oaNPSHwJFE9rZ",
-	"r5DuPmWk/22JcoyAjgh+fD/jHC3/t9vAvXCEvD0k421FdhX5tSJbXpt1RdZQf10Rj291dx6oZstGDuol",
-	"4nA6r2smJuEPiMl5FXbB4VN+Omma3aT6RVOT6dhhtoyJH3zL0sMEiIAIk9Ah1LX+MpuHM4LyfcfGgH2r",
-	"+OMYIr4LcIQgjlC2riPfsPH8gAyDleVI7NApE9pM1tHcSs2902Tqre2GjQZJTgywKSdhtUzNPO8D+uW8",
-	"G1A2x6Duv+epcx4cxAVH1t5Z589dxVL2VKDdj4dPYGTHhZCjuvfLfR0fb1h342Mda7pkxycLBa1kLdtZ",
-	"NVt1vEYvUaZVNneJCUfzeEI1VkPn2PjGp235LnUbuljjOVrQhs8VdWmjCyl0t6HzhqUh29rMEYj6jSV0",
-	"/U2q9Ar6NAAA15ytuagJNxVEdilpFV+kg6ZjvQRNqqz8NC5J1EQdtv73yVItnGNg1iq4kB1aq6dPYDtP",
-	"luSJGaB4ZjJRxhgXksYJNpZzR1N7eFSzZmII8ukqvA6vkFxm5+gFUFhlGIlv1/jBx5nd8lKE8S2Xz98u",
-	"7MBQuIY0+6iRa/I4lBYdVbNO1LKg9QnMI7l0NEavdtoJgeHe/yg4okY6o7VHtwPcVI+jMDsoxLpDYXDj",
-	"VpoE7GM6b/OP3vPjZ1v90mXcBdbUmN4ayk0zLCZ8I4y4r0kESo3sjsMwPjix2VJ0QLnQI1gdiFSq6U4T",
-	"Ibf7EIWuO2uCXi1fTLvliw+uq33HT0QqgD++bkkjVMok+p+ePZDP7C9q3Ts1UT2LdsENpoPXEeiFk8wu",
-	"kpFyv+daYQUWmXIbFqJKHXasHbi6+k5XfWKET+p28xoHzfghKM0PBm6In7xqk7BRI4gcI/q99oPdWbn3",
-	"MJR5CI8fpGC7F0El3eufwTEP6vQOX/5+29jPhWZZfaG965iazPRGuVEwB1H8JGBDZyAeIo3bJW76niSh",
-	"i/BeQrWPGF5GqEBwB1oVvZHyGg7iAMvoVEgW1AAFSMAG/hf2ql9Zeq9vWH3V4z8UnQ3YIZ3GTYrw7iyt",
-	"onDEic6Ru9DETTS3cJ2yBYNzee8atHcKpPgjA/QNEmCJoZ2T8f0KUHccotMfj4xOAYYf7N0xj1jvB4Vv",
-	"pEiCEeZSJpi+H8lvsm3cVOpO3cXP0y68tJnvhD7efQeq2BpuzbDTcUrAuUZT/jUuHrVMYcS0XbtG7nyV",
-	"e7u41W/fh+p9N/HG9QSFfD8mWJhR/PR48DBUpbrNyTBljPp7fhNvSp/MB2ifPkhryLasDEABE/E14tq3",
-	"YyFjXtQpoJi/hygV0eOfPa2OglYcf9xhWMTTuChslN1TJUPqqGnWFKGYho3cw4vcSMWeDeDtPAQjKNIV",
-	"AErOpVkT7086VFFKxaVvUnxMwES9wI49es0SjVo2tGa4OqthwZ2Mafl2iaiFabphBCgEChvVALd048OP",
-	"4wspd6/0Rb3HMGUCIlfBg6aogCXYWnGr+bT45GZdK9fWa3zY30c5dCo8yeTmzdFhGNzhLuTuAUuO6D/h",
-	"s9nz5osMphy3UIFwbGMKj0vD6A173ZmcWvPJuFrz5CLVssrFao9zrqtSKHhQqutCgKMUrX+eTulC+k2Q",
-	"Irqw2Kzw7O37lCk62Ic9CNO8F5oxHkagM/CK9wKgcm+t8L01Bo6bIR56Fn9lUIA1VgA7od2svs6Ep/PZ",
-	"2bwutHAQCtcP1Zen5tZ25VJ0iqE2+Tka52c9e3eqwPWRvb71PIyfWvJrdEGcHn/NBf3ebzAu5NkPwm/4",
-	"5RFyvG4z7F3f8Cx+6qJTxW2IxrrJZgIqfEo+TrytqSYUXOvJvZlauju/bDP09h4GvcOhaeFesNPxO1mF",
-	"7Y6a6nrK+Q1JMhGsI922f96wrCMT4cyhlO8ZhrehmeGya5qKCElwEpAJVkVp4H3z5gSSfF5uTWHXhW8Q",
-	"cEhrdtuyRbKj3qm76Ed+C7iu95Db4bFIz91xOnu0vYv+vB/k2eRh2anzf26aIMpJoCZV4XDq1O4k1gS7",
-	"B5UtWx+GgDeHL8ibVLYGncsbdvSQB0PizGrnfcj7X4I3rJSDfqKK03RZ6FhCkV6spUwnz38wd46bY6i9",
-	"PZ6SJaAtEd5SeGP5u2pPWkaCeS/ohLLcId/0KUf9xvgjHl924f5zXhm4x/J3Xyr7+TAqMLbrX9rHk8bC",
-	"mqUa+4VkiJoBChTX2JoRnE6+DYs2vGnIQm5Yhdl4mt4wTTZSG7x2Q+6EK76BAfsqwjJ4BgcKIvPTf51A",
-	"vfKf6eNU3jcIC051orE/vGU62wydGx166iimDTa3HguclB4JX3Tm8McKjkc4TEkstb4DUWF8rY+DJ4sl",
-	"VUELuTVbXEO/Dl830uRSnVvZ8MUUkfXGvrBLSyzOTCFYDHp7PYgJnQtL5QZYQw1YYoD+vOySGPbYrd13",
-	"x7fcvVobu62+drBh1CqU9pMePAdtiIo449lh1+CxMpIsKeA5F1HkLc7L2VWnxld7BTvZSWsEXtjQ27fO",
-	"a1TiRunUBJH1lWL0+psbllwfdpyYsq6tRxwebUHOlkwp2qTKOiFP0gkPL3YGUsOzY8820UGICBmdXk+T",
-	"6FBUXrT7Kffnuad3L2WSl4aqndNoHw8I24lP0uesxBMsg+4Q2sQU7D70555w6KkyXKygX2saw2LFBXvD",
-	"1OvOOJiggkmkMSOhI68XyhLHK0J4GZVzTfnJgE4IE1AeZCfq0InhsLumx4dN3umAcuqAcwi2mgcgSMBP",
-	"ihsvlvMI1rYlZX28Pwe9g0PutKQ1SE4pGElshr0ffZdhJ019o+gSVxpf+HD7KMO5x46AjYsVyyIuKCs+",
-	"WBLsIbEqV8XAF2vy7a+QM7WCLtNFi1K8noKb/NY+nkfmnch6Vxj5SzawpKLUR+sz/BLKfymeu5GJ+k+r",
-	"mIN6ZsWgV/uWkPY+NZnQC78+m7DHhveM4KVgqDswchazQnwIDsWWI5mTFriinmXDPgcR0e9YkKgR+m90",
-	"3Xhhn7wgwpHcy3mkTUKVtn8FtoVKQI8S+8Wn5P8mHMDnsOiiQFqenFKZr+Auz5R0nQuTdaMQOecC8xiJ",
-	"x0KdgC8NKA4Zh7bJNfcKweyC2d8wVfNMC6tJ5WS+dN1gKyg/br+GPh8Z2CIQLslQW/FzGrru9AzzKNRZ",
-	"HCxiVGQyuzON3HLtJ1OUw5AnfuMw9NnnbacIle6UtTabJoeL9EZxYdJ+7mCVvvn6RXyTE0QW4lN4dz87",
-	"ys5o7/vp9aQKyEfc5FMywqaWU569PD2uuwzOJJ++nS1aH2iumRMx3Mhvf7VSFRKR0G7UTuOB8jGwZFfo",
-	"GjglsXjOR1wb2KGXQI9TTCLy0PIl8Qya75DkFpQyOuIb/yCiNiXcO6Kv8dU6QXB04/Rt2hp+zRpulQZc",
-	"toeSxZ4AMMZJiI/WltudUgG0BZnjlY8I7swlefahaVfZ5yftye8qSfBzSa7FvNuTu34r2Uysxoc3klNa",
-	"S9QEz36nLGibZVgEOkizaa5OINtxElSm1FgpevhZ9S0e+xIgHCjMLk0uRTV7y5Z3TRZ/kgKLedNbT3vZ",
-	"DNDS++BozXeuDKIilNR8xQ0WZ18QI8kXfdIi4rKUq1a3L5Km++axhpqxlH3lW2t75I872I63Pn+l4Nnd",
-	"VRKO5ttf72B44Gr99/3YlSN6cvcbmsqw0C+XaVXXtSk0fXeItrHGTg3e+rjQPnRfQbUiFKElEoxykOKt",
-	"5MK4C61mC46+B6kBiGXQZDMOWO/B+I8a7w0VV9Z2SrfYqVPRQKzVVqylXPWzEnIbHLvJVjl2KQm+jweo",
-	"3P3R907XhrXgDNYSwwbFq0JojKmO2dAv97A7Btx1u9hJDYpiUWNdNqFrAG4JO95JLnKMekARhApzpHaM",
-	"FTayr5wD7s4dhgymiG5ZcRLWTTLJ3EcCMacEZQ4tVBC2SqZCQ7AgPIsrZhCuCB517HkHCYLr9F90a8nR",
-	"anKW3qLhm3lCGqMaArhbIOWtdYLDEOz2Wp2g+E9TCqUYp7NkmkjRA2GUTU2KK8ZEphDfFUGVaKxpfBWc",
-	"n7vF3K3lYO4XcsMsXUsnqo2cfFjT8tP4i/682ZQ4bKy6IlN5QnoiwU4GwvuF5TlZtqm+kiJdNu6BIjVj",
-	"Apr1Ul8qEt+Amt0wRRvyL4CdT90K7pekwN1QsSN6Q5uGwNzxuvUx30HLqUGW8hRuAiExwQCKGW0TOaJR",
-	"M4AbcZrlo3OnYmLn9hIvTOhQ7qbn+UUjgwSRGbarJD09c11w3+gs77U7Uq0mDDe7cdfd/nkR6Bn2/jf/",
-	"YnraEBs/hKm6tzzCXGuFvEWFP72sMx0Gdw+XPTSlQYUXWNiMIpRThsX4jKFA6fT2bFNYDB4gaEIKxJYp",
-	"1553NEcj3bIymwKd8aVnbn3EVpg4a4dHkQobqnryaBDbTg7Wmau9iFLEgSHgkY7ond5YeFQZvyuWxUEj",
-	"YheE8gIihKrD4t2uuj0cJB34zat67gtb4Bkoy8LfNDkImYDCmXD1NnX2h1dsa6T4gRlVrNDZ14aBgOPY",
-	"kBuqVrw0Ipn1aYnpk5UZyBO4u3Jw8L5ZdyJ2lENjGvGrgbjyRAtfjlCXBsty+5XYnUDFvr+32/Usu+Qw",
-	"aFaMqkllPyPgMdnduvNxi4k3RI+p3MyzC0axdBjYYcr8WsgxedhqSescy2SJ0E5KjEnXbjukFVzEMIzt",
-	"5pSkh2JWW2H1c9YksFNH+nJvHNTcBBmdialm5KiLdcJ3RrtjhzWkq05WlItcizO6Uoylfwoe09LE14iO",
-	"iRuvlilsmp8HLZJrWRH7WTLfwf+Xep7sN7+WGVdsnlP5NZtaBJUDvJ1iNrRNpj/KxMJNx/AOfGzhDNTg",
-	"bYKdrcL2u/X677sNybCTz2Ge0DEHg1Qphyru8EJumAZvrcNqCjnPcapzhVlFwdG7pugEB3/CjhWad3WX",
-	"mogktbRjCrkN3lwA26aQ0bqlGeC1vHHSUPCbcruyPt/6kpxcZWPHTZn/mFQGpDz9K9kyFXEf5TmAIZr2",
-	"aNifBqDnpGvBynd9oFsmCG0Uo3Ual+uoMfcua2BhoV2u380NS4eMaitrHCtVxJ0wYCBwxdyjPRhyZtL1",
-	"A5o4OGvnIIHiBpyDZpCz3SmmgYFmx2rlfc30Xou4AOfoDvyBsfnO9wZE0FiHfAYcPahLQfLiYQ0bkZZH",
-	"zrc0AZggJG7sOcODk6yHED4KfuPgVAd4MoVYJLnOsTzZYUsQupGdMHFvGJ+/cWyWUTXUMWCKsraye9zg",
-	"YCkdvnFfOeSp6OeZbWAGu/iVlNeJS2WsPAQ+MEUP4elcT8Vu8pfuKd1kfpaq1iH0CJOE2FnnAXftn+dS",
-	"XldWrcGWr1Zl1djKHrOVjnWacVTAZQxT8nH+oyR/6b0qE07QXeneB+g/vTiM0KeXlZ18utE6wqAXZmXl",
-	"ENHTtYjHWxF4qPK7w0MOIcJxwGEJHi4wTRU5b5LN58f6kI1YMdC1Kptk2OUSoPK4DvCH5DWvpYLLqMU1",
-	"+MBCq+RK0Y2GIj3Fmh2RAuNGHmevU+IZF4KpR5bxqNbP3BDPhDSPIvC+8QeXshPHn8L7Kv+MvfZWrH60",
-	"YVQAOvrREe1FN/5dezEfeWTDzFrWj2DBTSO3Rx43Uj5qqFodnx1ACWgj5XHSmDXXjzRTWAWaf7YvKBof",
-	"718InTi+ig0Vu0e+yerYeI+WSgrziIm6bMyWrpItDPatLftrVLWLpyJzNuWyGC1oAMA3PC1ySSjx4ZTD",
-	"E0tDxebd+z8o1jJsisLi2I3hq7VBrH9rfo8B2qdQ/brGTISByfYKzWm6Y7QZF7RufkGRhWw1T8xgTQf1",
-	"1ik844iAsOV3uV0LgbNSumdBW/9yVLx+0zxn2MPiCOOV+H8WUtoNliFUKzVtUsFuk7lk2tBK646amYsc",
-	"eB2sVnRprKW/93dQYRIqGJTosxK88TDCEtNZ3cyThOjM9L4dEaa/68HrW0UmS8PPCcM1EWrLrWAcaeu/",
-	"YtUrt7fHrJghhZxBAuoFVUZbVTvYpRt6G48ddxkcTApj3we7kpVR5ZUw+y2MnfyCkVMUekvFdT4DJIII",
-	"1cTqIVgsjr+Bl0ug63jfvR+wS8ertRdys2Gipr5ce2g6RSdUSURjGB3OPgPPanb8WQ02hO5Uq/jx56/8",
-	"c/AOIG5PqA3MQXTjWHzhjuixMfBBaGnslOyiz7+zT4N9k5jAlvHVOuVxhFQ7SKruy1E9J2CyGFMMcVXx",
-	"BFqGoASVVgI4lrrPogHEdHZrwAWbcK0dgHXezPwy3YZGdI/J1q+gCmwXbavjnDTnGy6/9oXaexil2cBK",
-	"YV2Cj6zk6wr2mP9QmXNJw4UwJjcZZ0SoRB/ubozSH6U6a2m1fy5WhDW6sMiFi5+S6aCRAIG8KcdELrcW",
-	"3eII7gFfrOJK5uE8LolvEVGc8/XVrji1CvPixrfTJdpqrEJ1K+4LXMM3cxutvDi8h4qNkSiJmFI8/9zV",
-	"9KaYSEEB9jGQCHwKTP1mUu+bPktwbPz/BU/15EwYG97FpcEAT3YOCR2Hx5vAw1PgZKpHGlOW15n7WUPb",
-	"sGTAb3Gdc/eAMCn/Fu7DW5BAKfdkOfyCYjehM0PqTt5m9GnNFtLhIpccwf0m03eJVxiXVJOCo8HIHuAc",
-	"Ypc5p9oqCAPeGd0hq63ZH7JYCC7wVKjrhh3orcsleoKAalFoFtgnOvaVx2bxm+F23omMfiLBAA3TDhwX",
-	"Tr5nd3cenElrMDEmU9IbWD7tWp0i+6YJuaMbt2ZD5MTj6VLT5cye3IibO+21wY1P1F3xNcqP9LSjOe5O",
-	"OROP72UZDPnSMaTj2UNe7tkddzWNROG41jPxMY71vR3HOTZLtcxVnasYlcUV9nToVEqvIUbAOrWXz13z",
-	"gtMzc11J9qi6NDlI56IcJnzfPZ35rnM8JRJMcoXfUYu8jxCLDBpvBg0WoNLQ7FlAQhGkjTigkzJ1y37+",
-	"LVsm9a2xKMo0DLvn60zj9VGIpg01JgkGEpT6qFdK36JYaeNrTDEJZwpBriCdKImceltuCb2AxseZROi2",
-	"m2C1u5y+lK4WSh0L87MzlYrKQUze0ek43xFIeK7IWm5JUHXsWzX8axBwOXQ5QlvIcq2SWVWgjjpxHOpD",
-	"OgfI0edixXxjrTxcgiYbes2IkFYV0+y4gyAC9HGHpd/gnn2jOUVVkz1snCOBYzG3IUkZAjBRKeD6ppyC",
-	"z+HpnHmV1ghW3vBKYPK0zO2zoddMYDV5JrEs5Nvu5YF4A91hMhGf3VuSyK2SxcN9851OibtAx+k6U5VV",
-	"+HqnpsAuOrM86HUOdVAbbDXqwGOyIapOhETskiLXMt8RUhYo4dbTz7XPOvafrhwXejbqu98i7yTZ2XlT",
-	"Dy7EbHbbYq/WMcY6tJ99lcNwgl/fjf6aMS8bNqFHkF3R9yydSuvzhadnGGegPxP2+HkbO9rVTIcdTbkg",
-	"Izuwp8Og/KXfvnizYgyVYAP6xF/YmRxfpbPbPaxs2iQag7IasYn6KMNID65iSCv3Sz6Dc7xneDa1Pm7c",
-	"fQiKFX2zX1GYf9UTLkdvy/UHAvNLoo1iZrHuI5L8hkFOtFPVBHryHWgd7Cy4QuyD0JrWCaGD7qgTYVLX",
-	"0kx9YXuOlPU1YpFLYGU76xz9kpUMc7amN9z1NcgLw+LDnCtVgN2foMyzprkCxrl7f9x+acNUE6w0z8Ko",
-	"vHVBtb2ilQk4tz3cyOHB22m//DJTAZ7PGAz7EXM3dgSTgbNOrrJLuekRoeEM3ZfKyrg9IETUVilbnX1F",
-	"V8kexrkCw4kVrznhmxF2TiM/cuquKE9oHy2gNE3gAcprRHZKXvqcLVgGzNKwW2jjjc+A1IP8WSvxLgnF",
-	"v2NUbM4aacUkhDZxhj6j1hTbtXaidsg0hkSJj8PVZ7lFVYFWOepCW6ZRtIcz3oplYqe/+QZCZ3gD5tbj",
-	"9nms4Gw/wR2RSt2WabrbjymGlBy6YUmTCc3KBAsBs1dkIQVa7RWU5UBeBGTjxJwTgEnK7z8QTssu0bEM",
-	"zTwpGKScCJZvHw+Q+tOOErLMGIb1fo1TU9t5WKrOZb1DomKFU9T+PtM9gNZf5pxLlGy41i1rDLGGTAjU",
-	"EJrE1oJljcDtectuic7lmgkOGrDDjVyixArh+jVCqXBXb7LEFEXYV2htoo1UO+dsRrzTVYewLVuuEYeu",
-	"XrGkrRhO2HDRQhoGvRCuWWu8LOqbzft+Dci5RoKxH2Usu9oX4A04TKpbXDsvcToy4S3kRLajKydKh95y",
-	"NlyhALAbFSpNYXd6UeDPWjB3kel6GREORVxl6Lg8KzRA5mbumRMczllH81XI4dvLhnIAKsW13bky0nxl",
-	"95odb/h9ZR96nS76iCu8YbohGoNDJ5fLhJbqoUFupxMn49EwjJUjUA4LvzEcC+8f4N9mKBVs9j3QtZFb",
-	"V7mcxGSw+9hmf+cjFi7CUBTGAYD2/lp2E8hHdK6YCiU88aryxfeHjvMpwL19wc8ncefnTxJq1YH3ZXgb",
-	"bDB/x4sZwIk/nnwc47KGxaQJY4xvcX3Qnkq503E8ZXohhe42dN6kNNmWqYVLLWY3TO0GaVvHavhG6+D8",
-	"3Z28oe2F1Cp+Qw0jDRfXAFRZVz2mqH/7I01aumJQV00FcQv3Dge5FZeoMkDGcepmDw2xkmGwpuP199yo",
-	"sepGQrHWV69lS7aKG6YJclNJneNKynrLm+b+PuCLy4ajw5+xZlRj/30HEAqAoQCtOJfy2hWsi7T2ip3d",
-	"3iY1jjNNv8nLJz9IGoBDtg0r98Ui/HLar6t12hc3kkhs15oRuLvkOUPY/5ADu7WmBPdVz26hUFA2Z0BD",
-	"1BgntEaY6Pv4gVG7anSBJE3KVNvBIC0EMbINxk+3Kdjocb/nCAZPNbuRTbfJAX8rRYUpbDjvIeyPAeBB",
-	"fmZUsxqdg4HQiI536MYbSVt/OKNpVkF2R6wXTkGEHuTWvO/6jfr79WfMMZ1bXxU5q3oh7Ctx3cEZu2/K",
-	"6oPSSI++zgN4g96CgevpUREgR0U8NSovz6twBKz9a1dBIHYWWi1cEhduxaRxdmt05e258C7Y51INUoBd",
-	"9WPwWW8qN6bdNIK21wd/t8bPHq2l+uvC+zNceIc4p+GEqHBDQIE+JXi3PCNPqk/+9vTjT4dzyAA6jFx6",
-	"/m47Wuz3p74i9vxUfMNQLvkFrWVbEd0t1pYbvumsCHn8WjdyuMzPjuJU3PGyOenuSAp/jwhVCtCabxZV",
-	"Di6VQWb1zZNwoOxs63R7nPP5Q5i6mRagP270uzHTa2LMQKPXTIRsgivWDuWhF1J4prRrclWslsnS8fWV",
-	"kl2rJ7XuyNvwOLnzLWlidcOVbG5Yna1u0GvetlncDPCSJslww1Su0mGPN1aYTxfoUPk9rgZs4weMfLNu",
-	"alF6vdvOsENZ7nrhKmomFH77HRxKzirv9hzADj39/NO/f1boEMl7RO3UvwfnyuHBiFEJDubEelzV4jxq",
-	"upkIBOo/cqz2HpbxqktDd+a6s6W7sqDxVlekpS1TFao7rCZSEdeYMPQGt6qwkBBbsZqPpjyJsD6WIYg9",
-	"m7ZUO6w7rMTkXumpAPAO4c+0vfT5ItP4P+uHtK+MFiwXJpQXJ8fBXPyX+1w3X+fsEo4RmxqKVPJZcLFD",
-	"PHu0jOoOTCYKeeEEXOPE5bXaG9OqGLVc6Mf250fw88cotj7+l5bikkCQBcEBuPFOA2gjueSC6zVLJuoO",
-	"BOg0OJ69wH4MeZDbU8WoTh7K/SwFjJy5/XBvVf10shS/CqlZe9FpDCaUe078ETv0+C/PwpP7aZnLnr88",
-	"uyGf2Zlnl+tzH88P2XF3uT0isPnSZBD/F1IYJTNVCV2T/+HnXPtNy5/DlmJ7v4y8iSGQI7iCbsau9Wzj",
-	"uzZ0oIjHXxhMNEmYSOtIUIZmQOYjaO5yvp6qkcnOAMziaVjtY4DZ7gM94DquuF9fmmShGfdJ+M/FGd0H",
-	"JQKYKA3vZyf4htFUqdembbjpirHfpqwnbMlBAN7ewq10UAqAmCC5ZmTONK9ZYYObDBH6BfkJZCmSlc90",
-	"w5v03b2maiMFX2RMjCnU4fXExOr8sQhdFA5RVRW/YX0rUXQ4nqGTqLXty7to/dJxZnKw9g1T3hc4/ejq",
-	"/uy6XYs6GniWwM/H34o3sl9MnlFatjCq2xw5PicRlNHriT3Y4UCfVvauM/0KA+St1X0Ke8NlisT3fUnY",
-	"xTA+pa4o29W5IiEyW6EW7LlHyz6p3DNf1pn8crI52lRvzQjEfvKjEWDPXpYuNnvP3JCa5+qxyysq/DCD",
-	"+gn32fRcEfdnLG+xiLF/Bhye0eI7DJcUMvi+qn3itzNcFmHMlHd/0xmHAEbGztZtzQ03nGSgYmTPWFL1",
-	"SWe5XQ4QTrkS40TZFN3QKX6v51Jo9ksHXJfYA3ZLF5nLpGFL87orvZUy+Z5HAYOMiyMKGWzihmtDqCG0",
-	"aUqbpUE/ubtcerj+frGVJ34/ap/v42mf3M6otqBUnk5pynAnbs2609/5LLY9C9LehJkOlWupc07QRZdh",
-	"oZqHjOJDV52Q3WqdzBWCHGxI6G0VNLqFUnmNtTmJ0vYJjnJY+Atu0k3S9ZRKgggILFl9TlWyf69mPTKa",
-	"e4hAUmDlfXd4MBxSY1n1OjdXLAsUNwl0bnxVpe3VnXvNrcHxDjLKAJDNkbwnV+CLyjNjz0VZRn6RchQv",
-	"uSgUCdWska5MaUL+DZtA1Pz+FBIUvta7LXG+lVtjki5SmvVz2aU8MtkmMaW5ra6hCz6e/rqP2w6//C+Z",
-	"y2kubciFI4Tnkx9XNGWHUnOqVTEZGg1mMoKPlm5aq+RW+za6UjCykRsmzCV58sxXnrSNw0jUrMEWFUc2",
-	"DABgXPfXsIos7fyMExnpKLBHiCi6pkEwB/SAHyVqg4668w2572/Ggk4788yCHchlWtvOREgATwhAKa2i",
-	"EjA0IEFpzpZSpbNNzgHcJ1O5MJRASJDYX6F/P6hVwrKP1baMHJRnFJZQW6VWvxaTEK+wWPJnbtayWHUc",
-	"K/HOgnmPV2qv2MNUq1l7m922DfVAhIcrGAkfMO/GLgGBQJJ+n6+GdU9c3TkZo5552kWF5EUFeH1kI4Yu",
-	"d7BTsLlhtfsr2Zv3Pgf1XDgktbOtZu5AZI52myrRhtN59zqe/njnoiHvdi2r+7jvhAiOd4LsRX+lYLsK",
-	"G+1UxOVbVaE9GZx3SkIsOiQpRSlDxxKxTkpE6xVXSLVEI077WobjyWmJgNTnY22BEhVoczs3nOdlSNf6",
-	"SOPEfKnA+DzStbNZh9KPPUjSAY/5BWVAJXt8pT6h7P8ln1QXn14Q1W5mdw7D/Sh4ErBMiKloCmNBO/fb",
-	"O4/ZVOqGsC9l0EnckHrqcJmxbpgyTL0UeeddzVqzzrSX71zfdozTXwu51c/IYk2VqQi0LbXnzQUDD5Nx",
-	"z5u3NbmxtWWBsb7WIQ+seLQX9pXkWIzVE0wgxpIgVpDvePRleGiQkVb2UTv3f9h3kpAhu1rRrnHxp8IB",
-	"03jsx9rtFg3+HTyd0pFp7S79MhO+Sx/qht1MGOV7+3QWg673mpcNBslcKZ/LlIbSG3r7Lp8RPLWber6R",
-	"ej42mGueDC0dyouTMtiKE1Ma7enMwzWzSR4KRNlM+jmoyYI/QCnvBGmHpb/J9Evfxrsc87HOkVGv+XKS",
-	"DA7JK6nBQBGeKNFdLDyN3JNJedHdZkPVbtwxM6ENHByUCb4KPFipkRRtJ/k8ksJ2JFE2/JgM4cdYAqW5",
-	"156WcTpt+AYe4ypK89lXGfoq7V7ixF3bDUYm/NHoRU90YcfZunBRRh3jg7qzp0wNrqTAx/05C2LXC5xw",
-	"NfhdCue+Z4C+5zpetYfZw/5miDKSUT/yQIaz/hjk1M5v+sTbPS9KkltHiv3nmX4FLV24iODhjw2jKl8C",
-	"xTJZjrD8DwdwwMhusZ6WiexqDKi1uGcRkfxgMWkcIQ6QBzwdcjuL+t/hvmLaccbM4YYopo2GqqAowges",
-	"iNEPrknUsrXQLDlvx3dAHi5ijeOFD9n9znrb7Q9ZKHRNV1OAeFZTkN0cdwxOxSiMRbqfe5h/j/CIBHWz",
-	"91TsP1cFrskxW9oTu6T7EayjnLJigilMMh+yJzdEGypcQ1wqdpiU7dLo3AqL3Z3TNcWxa/78dySWtyX8",
-	"Oi+Ndn3IvL+G14ywht1QBKcCMN7biuwqsuW1WVdkDQ48xAu+IEaSJxcXlwR6WkIV71waIzfgJbqIT/Up",
-	"IZeTbny89TwnDDQApErlOCvHjd+5M10UzO87xJyhxMQNlptYJqGYtm3DWT3V1ZPLQoZf3hZnAiPi69BW",
-	"iCMNubT7cyY7N75oKFnS8CKXbm5/fFlnhGUjF9eDyyAOT9xvcrVV/Rq2MDKDf9lOcsGgwXvVZjwxPn3x",
-	"lJTvMN1U9rdnz37L+4zwiNei7Yi2ze9t2I+w/J7vHJOlTs1PtOnG2jkm3fGZCKCvxiJSLBjZSMWeEa/1",
-	"IDS8iwG6m6by4nGNdVvJC6aweGNFu1Ui/sdrn1ICD8SdigAJoSAEcHOEQiW11Ht9LOMlZNrGu6+mt0xx",
-	"mjIp2G3LPDD3nv8WgejMOmTYRGXWBX2isjIql6pId+efxF0yvVrAtQiEGTsI2CbnykO/nb++KO7+teGC",
-	"b7rN7NlFeqVqv9Q0zZp9X6App/c21VMCoPr3+rS43iNWIYwq/rdrhh2CDgXiht7islyr4/01Rj19GFUe",
-	"0isI6QmLiAMA4aufxV/9W5U1Uo7RFfqPlzyYqAn+LPWc7EzZgJlilprTDTNMERfUaxoiFVGyaezfbpjL",
-	"a8AN4oosuFo0DJFUEaJjITXvt3AhhaELq56uGja+kxcffxZv5ccXT6bcewO3T65MJsKhuzi8fudsPzJz",
-	"WtH2Z6N0H6HEkwFPf3yUDh7ermDdnyfUT64W3cY1EknctRVsv7vd85P+7Mg5XOwaLnxhT7/U9GvRQQoZ",
-	"ax4C0OoqSoL/xCjeQk2/ZdQkZmoPJ91LjGNfbLnwwjN53tOS1PcEGuXwT0aJ9PvRuzp0WAsiPn3DKL50",
-	"Zsh+JDqDoFrzFcsYIdeszSQXi5BhkfCe7PTEDnPVbLuWTTJcvEcGN1n/gpti6DXnphU3pIPpZEm1u0t7",
-	"/p5iR3EafFfVPfXtIpkCcThFrnmyFEXl3KqTOjQ2UucSp2q2aHxa1cmG4ag9JjP49qPcUpa4C5dEQBsI",
-	"HBEZRxL865Ar5agRLb3yhE5xz8800Qt+JC8u4wriDjLa4T58BCibxLvy7oiEE/LH8KPJ6e9VCJ2h6WB5",
-	"Qt1oJ0IcJjnnNTUvl4nG3yM9ZSa18MEPTG/iMwFPm+7n8/VFaTDV/LqTPU+y7Sm3JzcL3U5IIx3bUAE5",
-	"wH605PoCYkA647mohqB0wWW1nVHisnslOXGp6oZp/crlyT5co/B8Zm42/Tbb+bi48WuuB7FPW91LPz1G",
-	"MZ3szTcoUYiULCGnNN0Z7Mwxcen9QviJ3LT187Xki8l2cJNpCkGsfeWjc7JloiK6U4xgBQ56rSCpE6sY",
-	"ieuOkXZfUUQxG43HAYT+W7bUExxe9l/XbNrQ0OtgwhsJzRes42XCRH2h5IbY8RrKhSFGklZJuXxGLGs6",
-	"jFJr8FdEUXHNxaoiizVbXOuKSBhDV6RmC1Cf9cfkTaiP5EwT1Yk4vlIRvIow9ZYLeHFO7RCQExxiN5js",
-	"6t1M3h7mgrheQB8HYfhs9tIa/eS53LRU6yhe8mz2BBSllgna8tmz2d8+vvj4bw6qBxjpMW1bJW9oox//",
-	"ZuQ1E7/bv67QjyQBd5BL8bKePZv9g5kv3cOYk9BK4WrrPrm48LAwLmEA/MILePnxv1whL27TsU0M34AN",
-	"20fv1FsXlmBLH8NODRZm9zgkYsZxutm7NSNMG76hhqFjIgYyd5Fc9Fvo2bP//m3GofAVAY7QMJ8BuWbx",
-	"mcdaln6ZRzAk/1nNWqkTlEYSoA9wMIvUUvtHHr+s2aaV9uLffcd2M/sBOzmmzVey3p1vh9wuDAWeXfzv",
-	"fwa+iFDrXVtn6NxTQWgAnn88b6i4fuRbbdi/WEnxyFplOvqDzp6l77k2zymWSaY47ZeOQeDTsVowInpS",
-	"HRq0+1IN4Iqxcc6m04bIxaJTVoC4m7YKK62wyQyRigRLNzWNX2YZ7n6SzL0/aG/DbkM3begHEMouUh/z",
-	"zbwnfTA1kI8xDQbyrt7YC/MkUXP3z3vk6BeNlOqNVXISLI38czpHf4mkdmSHT1ZEsC3TBu3BS1ATQDFA",
-	"NsNbj9DWpWKmZdQ7es1eig9VRL0UoC8Uiagnx0n73LWWO1W6WAWNC0L9EURpAvR+/Buvf0fVpGGohQ8J",
-	"/pZt5A27guqcw/v3aQJLW4pzTVqHuiBgDkK3dHcJiTbYW41rotiy0xiEzmkPz1HRT52nByH/l27yAB0v",
-	"5NaFchO3/REmhkY6/wQtCrP7hkv9sbVGmVvtxOOx/AHGtLLswzhJdhnPEQql/MI/vp2v2PYc0g1nRkBx",
-	"J0vOmlrvn6nHC9owUVPlyuQn7/PhcA06MJN8/i2j6jk+UnS1+y5oJUrk04uSa/Zd39Q3xMxY0xBqyJqK",
-	"+tJd9s51QiiBpGYwR+jc/gUTOFNXcvFMP0+ru/d2lTqK36dq+LMv9UMGgP4YdWfXZkkoaU0M0wY6U0Dq",
-	"ZEjeULz+mLxyCCCYM4ty8hzMCGbouJqJj5xI/LIKPvupl8leNAkFB+d1DhlgBwoJyJY6FdFr2jRySzAx",
-	"2nm+z0nzx7/B/4+ay4gDf59sDx/IEfcMtH0tGLo6wAeys5bQnJHaaRZ3IObxew3WVED4xxuqrvUdhfqk",
-	"aeRU4B+ouvZb/Ee/5u1aPsQL/ooZQiGPmSIjVoQurn1HQ2xYTztMb5YKOqK6prsUTsY4B2HSX0jGeV+M",
-	"9KYzrpVX/SdgJZeW+QEy05vO4brYe5kLbVRn9x4TPDXhwmHtQkTiCO8opn3Z9XuTP8gzsw9kG8/y1bdA",
-	"1tSVptwvJ3PB207sMwB4gGFjLwNWW4+xc8AJjdQuMJw31mXLxHsxAd/j+XoNjqTYjYRxphMs7C7B98/t",
-	"+H8W89rx0odoW1syh557ZCHFkqsNq4mS0hCA1Dw8GrJmd5WJY9fjcxj3T7DdsI4PcLNfSYNN9lDmAeiY",
-	"rohmlkZQ/bAjuqULpi8JdfA70MIRGzZCL759Zggh0XMzxNdsgSXdf3R2eMW2XzsindVXfSameMsWUtX7",
-	"rZwXkLBwSZaKsV+ZJnFxMBTQHDACo6rhTJ3ABl3SuSGu/0ROVljrhycYfobmxjdcc4P+FYc/SIliplOC",
-	"yKVvU2UgUsAztpcPt59dGvxAr9k3bvA/h0wIq/kAZYK1oaxAcIkvro3qDmMpvkYulhgOVi7Or0ALnYmE",
-	"s94nNp/BT+d84OPe0Rf+oYfwj7qPlXhHw+TP5LheUEHmjFB9zWoMQWJ63Z29eKn4gM/Yy4cIfMVFSLYC",
-	"8FrnoDaMqlpuRaLs4nBzZdPI7SOs4T3jpXLFzAsY+sf2TyBLwlI+yIuFoR3uYuH2UkH3ciOl5VLqshTL",
-	"rpfemrd/CP/x+90dNImUr37c0kBYMlFl1NKhzaJrqPnLFXiv3PcdYy1qrlTEnqD/4NCAk9fPWqrMf5IV",
-	"vWE+JRMjS8Eg9lmhoQcGuhETnGmYuuFsOxYqehkeukfnWv+R+86hA1biHigIQUmwhTi2CeijdSHrdiO1",
-	"cdQNqKp4XTmlwuoX8MtCbpgmkB9GuDnBuZROvgQ6/JdbwJ/BuHCK2OS0zYd3PiRTL2ngJgjxNAyOpCGy",
-	"MwdnbT+ik9X7fogffAjdL/pgif43WMgZkxcCzsVApsmmDvmAZ4qSxwt4/Fv0X6NJbj9zs64V3cbU+jdy",
-	"oPvlE0oiih27cupLBCLRhobygTXXRqrdifr9UPvZDDblznlAGeMB6nsm6FD7/CZvRvKt/8HMDxLbatzb",
-	"7YofuM+b9Vu5RRQLSOCy9yEgejlR6fKNgrpBLEnqwbV7prPtbP9RAfvaPXOPBPefSJDcz/AcPtCWchXc",
-	"HZCKMN/B/59b84Di2Zhu96ALgO/2waO6D7JT7yKvFEjMXzqKNVgVoWTBeAO5eqImS77qFNNEM2P3ErMi",
-	"j8d927U0Up/JO4WDPf4N/r/oTnxjn/x3ug0hXZ6Sli9MpxgkXPp8VqrZJVEQnnCXoV7Lrb0Rr61hd2er",
-	"IH3xtY7yhUm6xy+rtqFi7K56Y38/WMAeJivHK9+wCpzxumuMbxE0l7VlawcWtmMGG2jYz1r+3tAa0+CX",
-	"ACrGsjU4faOYU2/30GCmmGT3KI6AvPdtAkO1E/o2La0psTxVEbNWjBGK9u4z13XaucB00PR0pOt5gycY",
-	"x3yxJgqupao3imu24JDy7YJtrsHiQp5No4ea2HMHb66gVYZc/gnsbFgH4r58qDY2xO4M24QqPCD9/j3n",
-	"ipzHBNRb98h9ZoK5TyTOKZhC/ufz2MYD62rDqHCnDXrJknZQ0b2WW3bDFGkk9Lpl6Jo+0ynzkzj3Qfuy",
-	"9qAs+s8RJA2r+QAP25dty0Qd4QY41DshBbuE27plkFVzzXYEG01rr4AeHkdQcx7Vii7N2TNp7KCY5jG7",
-	"x52C8R/Y5sgV1p71kse9cSWFeOPOGeFad6wmQm6hHOjbdz98X2JfOH323Hv80s4m7PGf4uSX89PDJkcA",
-	"qfc92T2PeNPFFZ5eusbpAm4T2hg2whWPf8N/nJQikTZvVHz+z2LfHMy5dfBBf6g518sPbMoZ26ql7R5S",
-	"gk+z+PLprJp9z4xhqiSpwrsJH/8G2b352rZvsGfnFT5/n1ogfEnAm/dc3bkjFJOaQULjylj9DEuM1pSL",
-	"iiCihrvVP9IOyadCA8ynysJVAIA/9rhj59OzeiMw8/qUQty9bfcQXmlfrpTXX4LzvKye2YF33f1Y3muV",
-	"sGawknuvE6Yo51EjAJeUFB5rC1vknNl3bJf1B0qGPT9CuWfiYyJ0ANGWgeA7o0FxDj0TiveRoea7ARdd",
-	"HkYEa8n6tkxQ1G+NUwFJU+AtiqOEjTw0N6wwe8SXWYHg4DLv8Zi6L9y77o4eBOcIpZ6U4A8FCloynzlD",
-	"skfqPJveEkBrc76anx1S7b3t1xXl9b3vlkOoWrqTsJ8phEwevKH2T9qobnF9bkH7fC2lZp6mf3RrKkag",
-	"/AD9KO/oNasIwkUSqUjbYfYnaQHpMWBs4BkASQZukvHQ9Nf4yENk/cCnShExznZefhTcuBvBXgBzZsXa",
-	"vOONQVBoCagOVKxYTRo6SPxJO+kNVUi12YNc+QvZ7sb64UB3N8gVXnFR2gvHN/M79hzMmE1WJTJN5Yt9",
-	"FGc5zrhHCdaas1UnzsBZXwHFLek73tSEwlZUoNwSJByUezibSRlCGykY5O1BDAx2NjqnhahnPe89IOgZ",
-	"oQQmCWhnY7hmmdld3P+2nk1ifOnOlAMOHkiM/qLlPvfWyHOXdIM0ekARE7zpR+n+3H0duy7kYJehkU2w",
-	"+gWjimmDRN3u90qtyIYqqHDQxDfPTOEvx02XDgNgVoibgEmF0nx2BM1yHzbejV85cpxgCd0vn0M3jjMl",
-	"/YdTvQcDiMYR3R2yejW7fbSht4/mwI9/e/L0079/8vm+EHuMyKln995f0d0rj8n64VjbvqnaHuIs1Ols",
-	"fWEP9ovwbViNbPkCm+VBU+2+984mxr5BVyY8lukuG7dqww7qR9ulJNuXPUk13YHedSVdl7brXcGn8yfO",
-	"+fTwe9nebn+u8/emMyC28Kgg3o47juGascY3hkWAJAfHTC6X93DK7H3/2o78QZ2ys/P3EXb8YPkPrPtz",
-	"qXXbg1oIKQ4ysFwnc2wo7RnWSTLE/T7gTNR/86an5Qqp2ZV77CHMT/wkbR7U+nQLtNRaMaqcIQqxTzQJ",
-	"BCalA2mcSwev5CU/KVdtsBm+F+Z57+Kbh9RRi6TE7+/Z5Awd3hMs5fMcTmcpAwWAveZG8RB6h4BrlgG6",
-	"tYuzQ/ql64PhrpXgOgAUCwJx9INTbOj87ggE2bpeqg17R+cNexjOKdd3AH440UhugiYDQ/x7XB1UEDvF",
-	"nZNkvfklW+4ggUGcIRMBb7EbV4to/2PpfFDJ++GF/bEoxvrLSdXnScBoBGvzCNG+uw2EmtEyAkAojCdZ",
-	"/d5dhS7am+xZgdHIU5MbrpEqyWE+uYf4cdG9+i03D3qlfil2Lnmsbw5E5ruoGMwJQqNojS44oBtwIHQP",
-	"H/eI/wMfucfzCV+wn0rRyc3wdDph2agllJGyh+C25ALFoktjLoTlT5P5Pwrvdrmv8Iyb2APL0ofZq7es",
-	"begCb+XN2L5ZHl4z2qAtlHPCfotP3CNZ3BcSNNk51Ic4ERAQ0TohQkZvBFAyehZfRs/dKxaE/0xup+MJ",
-	"n77d30Du1MKhm3CPEjeEbal/H8fIGKCv3DthxolyFrEeQ4/ECOudZvWzEDwRfaBF4X8tXGrJ+TIToNvP",
-	"6XVevnfjicNMVR7y4XoPp/MXSvJE9Fe5aTvDsnnrDZ0/AjUXfXFJ4r9ltP6ezu+J9N/T+Ttrejww7e2C",
-	"knYGqPxnuBZpTShp6FwqaqTafaTRnADLQuxIQ3eyM5dQUoI9mbQvLanCZrHG5bEimqtZU9Ejny9k022E",
-	"xkQnTJxZSjUS5ohDG9mNPjlKMUb0d7uW+S888H7/KGqmtJGyvndsB0qsXKuDfxzrd7NHUG7Fo/HsLwBi",
-	"2IqzZIAVGUbuYw9qHL0bOIDIlu5AgdR0B51a+/A1lOptXHA1EwdgdLH++V6roX6+p1qos+9P0wxtS29F",
-	"nar01LUm1G5TvEtSkRW/YQgv61Nc7V5xsfqYvMXmchhaRAeekZIs5GbjUKHgF/8e4FKbuKwTT1Ps8A/F",
-	"WlAiX/PlkikmTLPbO1uPf7P/N5qj8kKqFaZZvo++fANCus58e2mRkJFDuHCdHbWhO13W43Z7jiKbVvEF",
-	"e9Q7VlNW+MtNK5V5owCd5H7O3tWaMfM+NAZY1VdSXt+rGHwDvdxQVfiP51c//SfmpGCZN18wMpfyGtUG",
-	"JbdBZxi59lvcjTGcin6//tC0ezcgUqnbKKz+Q3MbBaJNRSP4A21Z7D6Ktg4hTUBR4tAJHxOl3I5GUYsc",
-	"02OV3lHc6Lf9Y2UdnKcbtPevDYRFPHiGck8+zEi2Fnqfhzzch8Ic0TBk2YZErDByu01rDX3v+aiBKEdz",
-	"UmNq3KMbwn/kfnNTVf+de8g6HZLq/pPbrSQoyEO3l4RgjZ7QfRNewGocyId/ia/FOUPuaFezWvEbJo6H",
-	"VeGpo8mo/tc+JKrXcisuUS/XcsMAkgrcEus+XxUgLLlYMJQCDsiQa/L0yScQdYws3xqVlSPhbG4adtd6",
-	"wc9Tz/lO3UWZGMkI+fsOjT/MKb3ymbOxlOKY3uOrslxZALA1oYolJf3JLSD2x/uX5AIbNp9RdPwvycUD",
-	"Cw65XGqU9ntZNgFMWwr2ket1SzYSO9thwBjs4o80MXzDLn3keNHQ1jXLlGZN1vSG4Xlt2BLhlavZUqoN",
-	"NbNns1p2mL6yobd4AP/2GeSJhAP5yP3BMbtw3ro/iuiAMqKpVT+RFgHv/3uc9e8pMpBuGXNFmc7z0h99",
-	"b0PRDSNw15BO1GCPIqOmzz46t898Vt8yxWj9wKe1X8l4MAGe+oMckjzzu9X+e7C/C9GgqwValEBHHXcE",
-	"fHwGg2N9zjBtscc++Bu1DMVCInRM2z8MpzS4Hm1a/cBHgaYurfTd4pkvdY0UJs0LaRLa2rGs+T/ekaP2",
-	"eobF/nucOsu4hDq9ZuTAPP7N/t+ow+BHsdk7Be/JYfBH2wPnhrDUI+7eOl93AaquTw417HOEVLULXOcc",
-	"Ja/xiTInHtou+348t+NffJEUYNFR3hczbjzMGQZl6pI8egI1J841n4RStg+WzOHRk5JJ6Bz2s5KbwVcm",
-	"ievEdxCDmon6wMhIfR7qLk/4ePIIWwl9hpxk3fD22Oz8llx8/MWnEym1eawrpJGQyBZw/SBvw9YnFydp",
-	"XTqpJ08uJs5JsRs7q4Zfsy3XOdZkYsUFK53FJ59OnUUj5TUcDwxwrrlgGpJeHATbml6zHD/D04Op7Vdc",
-	"J3h2DfgZOwe6HWwesqE7MmdELpeZr9nVmnIeeTKQHR9fXFx8WkAOkG4oPaCwnDRcsMpNFsPpYcqZeTYT",
-	"9uvJ0N6/+PjiScEko0rgEJLvZ0u4riAJ0mrFTleGZWXmC29OPMLD+Xz762VUDxTNpOFZ3mnkdgqR9sj0",
-	"pFhArflqfecPlWzGuJ3ufJ0VAhuymhi5Yvb53JFC5JVTxenUnNH71KOcOnDvAIGmU0JjI9awFxGav1xi",
-	"pZr9Q+iPacjCJa2cUiW5ryLdF+D4K2nYX8rVX8rVX8rVX8rVX8rVX8rVX8rVH0K5ykl3Xq+Ogk57+Xf8",
-	"qj5HA8gTQQ3SWRmHcICU14kf9vyyPr3LPpx2xw5ZRUhzFmCEN50JUXe7Q0FDRHAdE1pUIGA5IqcCfkJA",
-	"u+VmDYJBsYZjj5td2rsKiOiq24x50678M+9F5fuTalv7IpZ0LTHS3USY7bilDi4r/f32XuWeFfpwT87R",
-	"fpHa0uaGNbJlRyd3kvQvmlzmw+e+Du7TKr2SnajD2brX0L7V+hzMMp5OLDpdOo53u9pvN6gV57RHjaIL",
-	"NiZj3sEDUwSMHr24QnJduegZZNc9Pcib/fcUTBiZ0763YUU60TCtXTtDq+tHJYuZGdkX09fBJ/sn8OKB",
-	"I2zIdvfuGOKa1IpuAWFFyw0LCXOnnDEker5+8wd6za7wmbNqVSWqU6HGtKE1O0sysR3oUdci4k2Mp+LQ",
-	"bypXgm8UZzU44BTkl7uiy2Mob99zbR4S4g2/9Z4B3oZ40BFyo2bGjNZSWJ3RP3OfF6j/RgqlLPx2OmXc",
-	"UMA2LZNtw0qLiSIqfGjlRH5q76WaaHTn6M154OXoDToselYA5l0zZh4hFlZedj63v0Nt4Z+tbhE+DMt7",
-	"mMxxayoo6W1SB/EHYFYNF0kkinwZF+4dh6rSkc37yl5JLwWsVH9YCMvcQWuU3QJ2AS84IlD0uulnqDG5",
-	"/3pyWAUCdEy7aweXNM7mIRLNipb7lZLdam3w1BVcfcBec7agG5DHjEITlpNtJSmviVnDXJBZEbQYkCV1",
-	"5botSXCGWps4NOQQbAvlt2zL9mE3Pvv7k4vPP//sKTCxvUzHNQ3o9PEgekaP83mc3Djvc/UxCVCdY7Cs",
-	"H5AA/oNiq2YAVdFbaDnWgamOCF3Y96MwXj/6DoH3BtjC77dZxmvhcGSjzhiaLBAwqUYREOFEnxOlq9+D",
-	"RM5p0iIe7gt8kiruCJrcoufwCHthSXSvSvnzfi73mrS6lWRJedMpponmNcQc7f9XcBEQS9oa8DKfAQja",
-	"+92wzDj0lIafuYDLyU1EI8byCCpjiBGOs35Cmpzv3jpQnh7MFAaXjRQsIE1jtgmIUg1ARGbN1Jbj7R+K",
-	"RM7LY86LeMes9Myg4Bu8a6L7Hm+sGFWjsMf/sA/cJ6Ipo+qF7ER9z8wAqQGMKkIFkXPN1A2rSUs5tg6w",
-	"5jMohbIz9p+ufI7rKPFLN7zVl2TLRS23gHMEZulCilojoEuULcGElkpjT5UPU2xxcQ9yCx3a5x4VSV4a",
-	"EfpsL1kjla2xfwyuhdw2rF6x0bPwXXjqHg9E+EgO/PVsh+IbYRTvOzUGGpA5II4DTi6sA3otBaBTLhyj",
-	"Y8/trVQ1kYtFp/SHyei/zCZCsJ8F6zzHYI9/s0P9/vg3JozajWrjD8tulht2966cw6pRO0f20cwuwidJ",
-	"6ZbRa31S5PLc3DQshXJ8UCThxthrOCpQ5aTOAfv8tmFqdfZeGT/YQf+w5vxeVlFD9fqwvHQbMBc03fUq",
-	"4qVrXLJlqu+TVqrkVn1Lw/F4W+0a2ODcSkJv520e6ru4OE05+BnAop6jYy/kxnlXMBIF9OrLHsgWw3Z1",
-	"zWqHaVjimojRbLN+tVfumRNl4l4ddGfWUiX3MppTub/3VSiN3mcFL4f6T+UKit2cqkh0+bmUsMb51ASQ",
-	"032fLdQDPtI+CJDpDvdB+VZaaWkxBpcot+xe7Rz8wL0Ga9BmgR5eUlnhjLsF2f+EWvvGGTqYy/0fgMUK",
-	"u2cp9Z8VaSStrXrXMrUAhJol+NCNaRj5D8FW1PAb9szlsay4YGSu6DXT/+na0IgbpowVBg1vo3E+TLXQ",
-	"F0Wc21jxWefnHrfBOof8sONJcoP6mIvy2pEpNR9fHMkAPDiVgD4bpGpW5ANsJUbKHqY1n/tcib8KRzxX",
-	"6Zk9WdrwDTX+9GKtmb4m1GFpSkXWslOaLKWqfE9ERlYdr9lHJ6UiRTtzSo++u5zbCd4vx3/xML5h7Y5u",
-	"mlk1g23/Z0ZHdrn+jzAoOHYl/IRPen23IKfRA9KdpMjf4x00WNG9+151p5TsRK377n7A0Z5KIxk3e6R/",
-	"gNB/YPhy+p0AQNgzCn73fcPEPBhjhISSo8wRndXxy+En/9BDXA3fCbkVP/UMfOx2CCs4DxB2aIWLwEdW",
-	"5Qa9u6HauJAZuu0gncL+1RNS8aVb+kjKzU/2sR3i1dxXUx74xHtJV4NPc3a/gQYXRwu14wD62LD+nq75",
-	"imnXAgE2SinONGTyL7lvvwuv4oFolb0Ra/feiBl9w/WxlJSf8JEHu8tyHaQ6beQGzK2HuxeLjjcQqOhc",
-	"IyVP5xfckoHsc0cYUu64McxB0G2lqos6NfQtZe791vQtasdvuwfrQvuH6rMyaBA66A6BnSDSTSCeXDz9",
-	"/NO/fxY4omF6/Mz/7B+6R8nqv/FKGvYAAB1bqglUaUIoCkjIBdAMm6jMGTTHBQrfyAWddw1VO0ACFBLj",
-	"VUupCDc5gPvxzk1vGa39GSsQpMD95VL0POXDTx/YskBk8/veeEr81fGRdhuv6a6C3XSWsr1G3cl5Rtq1",
-	"AoYIl6+9YaEIwISmU3K5ZOpj8qpPYHYFwPB9pm783naqmT2bPaYtt+by/x8AAP//",
+	"7P19k9s2ti+MfhWU7rmVvevScTuTZE/sunUq8cQTn7x5u52k6pwzTxUkQhKmKYABwFYrqXz3p7AWAIIU",
+	"QIEtdcfJzD8zTosEgYWFhfX6W78uVnLXSsGE0Yvnvy5aquiOGabgv15u2ermLVvbf3OxeL5oqdkuqoWg",
+	"O7Z4vljZnxfVQrGfO65YvXhuVMeqhV5t2Y7al3b07hsmNma7eP7Xq2phDq19TxvFxWbx22/V4nXNdq00",
+	"TKwOX7ODfaVmeqV4a7i0H9zRmhEpVoyspSKMrrbEbLnYkFoK9oKYLSOa7hihG8pFRWijJaGm//tO7pgw",
+	"Fakl00RIfJeKmmyY0fDYmittCBV6z1RFqH2GKfeRTtRMEW7w6Y+vPltUSIctozVTPSWiZTyx68jQ4NlH",
+	"V9Vix0X47yRJ1t9Ss9oe08LO9st3dEPkGma+opoRqu389lQTvZV78YLst0wQLXdsKesDYY1mZEs1WW2p",
+	"2LDaPqy5WLEKhsBlE67Jx88+Arp4GnENJM4ueP0EZ5lZ6cdXlWUWw5R9+//5v4v/+X+unnz2j1+fVZ/9",
+	"9n8X//N/LFIrz3Mar0vZ7OMkm/0g3PrTVFXslmsuBTFb+vsSs2yNH6WIS5/8Yun78VWOwL/Z4XUrhWZ4",
+	"uqlm9v9XUhgmjP0nbduGr6glzdN/akufX6Mp/A9lN2jx/3nay4yn+Kt+CoPBN47JGzGqkHuiDRW1XlSO",
+	"DjAXy9fDjx3N/rcKZvwd2+uLzhoGTMx8b3mBayLYnnARTtx95v1GyWXDdhPTbvGJ/9+86ftxc7O3nLxX",
+	"Umwqy8mKVcCV+JPsmposGaGrFWsNq8l/vH31knz28Sf/9Z9wZNw37BQ+r+vvYVatki1ThiP/2De1jta8",
+	"lLJhVCx+qxbszih6fNi2nagVq81WByHWKWXF5qJarKXaUWNPuzCfftwzMBeGbZiyw0o30BGZq4Wmtzit",
+	"y37RcNOw1L7GZ/X/+In55z0B/LQqT6x/hG/I5T/ZythPfF7f8hUroG+/WLjujheLLGtAemnYfcWo3eW1",
+	"tJtv79F+kdFu0UaKTUI02rUA3eCm1ygeqWJkL5XZklpa4SZFf92uGr5bWjFn2C49c/cHqhQ9hE9/y0Vn",
+	"cNFhS2rZLZtouqLbLXFLVrSzE4THw4emTzm8kPo8qjCpieJSymZUK37LkqOAdjGY6EmKrJuO18knd7PI",
+	"FA5EwbOGNU1mdhn+rxb77eH0uUBGrYKq6I8HfhAHCYejX6Env2fNEZ/0xwrp64kW8YbflOSBg4sajlhd",
+	"c/s8bd5ER29NG82q0WlcMd5wPCVjje6Yd7bSnWgmuh3QwUlZOy+2arhgdTS1/k3UCGYqjbFcnNa4q4Xm",
+	"G0FNp9iR3nR1lXp+L1Wtj5+tSuWhI4VbWXI32lbJW9okBGBdq6wEhD1EhW7q7P+NrUC1s+8sD+mTnpIn",
+	"J49puEZSD7O7lqvx6aOGPTF8xxapfYejmP4y0rJc3H2/XlvKfN/mhJ6S0iS/ZH+43lJkjhIRs5Vt+jI2",
+	"1Az4X7bMckPYNU8i1Ovbhq7gn9rQhiUPhnYse/TDLdvyVU5E2SULk96jwNlHv/xidfWTos1vmXveL9pR",
+	"pQrc67/UT9XtQExvt8CIrXomAsbt2SBaVsS7yZOllNwnjpXYIL2Gt72iNadCk7WSO7jRd1TdeGPayLYi",
+	"e2628F9KGurOdwGXNHTJmgy/NQMu2eFlASb4olo0fMdNmhv4L4kVOAXP3hQMb4VTkxttKc7Uzct9pXL0",
+	"ShL4jutj+ubX2wluTjOWnwU8nfrsF1Qdf5Xt2i3VXLM6rZFv+WZbeKzzC2iQnwrGEAwnUqR83KXF0S1t",
+	"ujJRlKEgDuC+UMUkSpKVCXS7DAm7ZAcpEo4DXlvNGFRuStadAr9Rw25Z44wrxSjY9EfrwhE/z6v3MEpm",
+	"A3RMq8hQEY6KqUnaU9FSZVCBX8md1eo7Q+w7LwjbteaArg4hBbM2rz3pXORXINfpScguMzu5F8X3F+zD",
+	"9/vk1dXS1Y2eN9IburpJD6XM7KGUSQ3ViVpO0V5Iw5D29klrNBl6wzRZUlSKj+VELa/pQc8RIvZ6UXpo",
+	"HYcNGJ0PGKJ/wTOcp4kns2Mqz7CLEefidgMzOBJEM8ctdwybPW2vZIdHa3jkMvZPy9kqIfavwDds6bzf",
+	"ylg6RPx3y1TNV2aWIjAiGtgXfhw/Gf92doXfwB12fAcnzur167L7dIYkzxDyRrjzeHxNOAl/v5l56+WY",
+	"Z4/HBC8gVXVFSkcP10GK8/3uelXC6kZS2FFBgWJ2XdWCLuUtaFlUCGmeWCs0qV/suaiREAU8AasO7yAJ",
+	"3S55UvdXEbW800WclOWc76RJOIVuuMgcDiubkkoWW0/fronVm22t6F6fc1xgotnFfb8X5cf+giubcdTh",
+	"s/iRfvtOnHa4a47WVbPWbNN2YsN2zht89NuMYz73PO92ZSdux6g1S+r0nZ7dl7ahzk0142q172SM1V3O",
+	"WN19bu6/OPv+D1NyqXQgnbupjWwyyvjvJrAcU3u+C3tVOSaN9ryXXbAOtxOB7p6AOcHX35RAn4kjoxL3",
+	"49orBuUchLpEyqGqWEJriGJzLrqzpweIj3CTV4GjPdwMvQSxqcWahL1grwkdTIatbGpNQA0r9zllBCTY",
+	"yTPPG+oliW9Yqz9nQyIxcj8l1qzYGuMuirYufLBnikFYYtbK9Zavh370EsNyPAj/Za5Yuua/JKWSsf9/",
+	"tFzwY3l2so9U6E159oJcoYGFvCUkeFXUXF01dU1t0PkEE3K87jfKcWLYU7dLlTtdgzMKpAms5AmeP7UN",
+	"TWknGBhPR0IU09uUtK6IYPsEgbz0Kbn/ckpR4gKLeDbreDBbjvf4/W6W7hK3SjEXwOI9ff3cUceMZHm/",
+	"1c4Z4rYqu8PXzsVWpKLN1cRSjBwrWslZKUZvvrxlImdNlYQOA38WPLzmG+d0nhIT30rBDq/wUbyIBcaW",
+	"ppfsBncGgXtreleU7DZbc71lLHFh1hy8/mLFZsYx1jzjPM9sddbGcykM5QIWVhJSGBLiehxEEGzf+yQ0",
+	"Wl2ywVQaveVtC5wOCQ9pr7GRWVlQ7jwBglUD0693pPgYQCBGNdiZMIfUBr+kTcMS3pCVD86WUZXyGiJA",
+	"SWWa6YTG/JM1avB21vTQp8ktZYfe/43ic67rEcFWLtYLH08vXCcUNJrNGxpbVxjhKydRHBMcU4hpw3ez",
+	"zJcv3Rup0bZOKzqVg/SVfS5/5tqtNLJ8Rm/s40mXp5LouS0bBp5OcREVNy4UPvX+W/cYsMPKW95Fn36t",
+	"dcfqt/BWmo9vC06qu1ZuXcrWop95FXFNvOeeRP2MA/FzjPsyXCkzkgn61J4orJ5MJViinnk65aDTRu7w",
+	"5jn5cM3tWVqx07mT4MYtHFUbumEla4pCtjPzHPaUG/1Kls0nlbrw7KOrghTc5EZ/lbRwfJbgXnFjmCC1",
+	"3ItBgi43mjXrRVWe3OW2PJGRJLPRvZVV877IvBexxjEr0B3dzNUZYv45HrFjn5vcL3878aZ3eh57yqhq",
+	"OK5hSnD8yDWatTlTmdY1jlIkh952aQJY66d8lDCpo2EYVRnvn2A0fVlbxnIH6ANNLLd1ojeapCBWP3lB",
+	"zJZroq2GZX+CIJQbMeXLkC0T43jtVLqK7MxKZvTAIDCS6SWZ3M1dm0pJgOz/rq2IkWRpLWrOanDRKLaT",
+	"t6DtHa8liKHyyJn94bts7ML+yPYsF3iF3x3bJmSDkwXxJoFlS6QiVOtux+pBCJabaN8sMzXMsHSQkJsf",
+	"81rrqcyYXpCe5SU/zm0J4iaSE5UPOQZKD+c/oHJEUr+bUYrgEvwcyGTROgIPBzkZsmw8s4bT78+vl1VD",
+	"ydTLoV469gI2HNrAtf1ZzakI38rbhCm9dj67sceM1lxsnDpuOQcLUoB/LOPopM+oYWtzajBuQhkMjFQR",
+	"Lojfv3Lhf59TlI4/R8ywRq8TLCNHRp/5nzhk1JVkQHUGSA2XtY9GxAsSkvmlIVumIMkhlM4cXc6YMJ2i",
+	"Z1wnAlc8fnbvPytF8GSxW6YOwcec9fb9mcyXf9sp97JT0ERxTJfjflccNcPIQBXoZG3USKSnv9+FCRT5",
+	"A/NZ42UpcE5AwA2DY2Wm5dOeh7Pa0l+oysws6/MtK/RwQ8eZ7HcZkcWa5m/S8d+xR+dYurwFUWLVmyXb",
+	"0lsuO1VZIYVVisJKcpBvZst29hEOsSpNDNu1TGFSd3Xv2xzmNBXgtuu5Nkm3fy7NhB3m1hRIlbCxfgLP",
+	"FHh/QiUWzrZAQfH7dANlmfCB5Oq2lItvuEiE79dqEIGOZLc2yh2tZPQ3/VJR3QR8E8aIvoLvZmf/nazZ",
+	"6eSDaCa5bcummCi5pEvecMyoLgmNe36573EbbiFGOmIfq5+Oj19niCMEa05u7L1SL2ZkxOYMDJmOnShH",
+	"uqJUhmEetXbxPb2lzt2lJPi/mNhwDBd2aon/kp1pIY1vv2WYA9g1GlReTMNOOdJNp0RpEDafrkibjumC",
+	"61H09kKfm+0PCMzE5SC6EUeJCEDHCb64pngOZtysnnFOuqBy5TwZHjhKZ7dq63NvQuLmVdZwdH8Jexcl",
+	"kbgtTm3b78Ymoyg5vGklOdbzdyod5t3RO76zM3125Zx2+J9XE1wWE/rTU/dDgrEyfJJKUaFKyZRBsqPa",
+	"Lk9a40NJA7ZpkTKJ5RoJLXJJ1Yy0BZqM/Hih7vd+1albZ19DuHjFlS9NwSnDR6tFw8Ei32NOrzYYXG6b",
+	"Lh1ia+iBzZjsN/bxXBbKjAJPu0PfUpXM89ZM8Rn20DU+nhqolSbpKI3Lhcd5InlVx2WNFU3qJzfaaPR8",
+	"CdPdSWa747DIQ9mD6ZwDfzF7J8Ldwg4YSO63MbCFp2HlD09gs30uR6zf2hl1NneFd9PhPsUlfpH4+fSc",
+	"WSoNdKqee3Uj5L5h9Sbr4L9k0fOM0uaVrFmmxt/ZJOVTeoUvpLMQxnXS0wMpbb6G/KBZBdS5PwttVOcT",
+	"cSft/f7J+fXYq62UaX7VN5i8kCSzNqydGZ+5Tzm3kbKZ9ZkpTd2Xd08UduP3+sptX8ntyOQ5z69/UNod",
+	"OG90cnpKZo/lK89o48S1HA7A74srMa6bx9lkV/faIMpIeawxFLclRM4cBIRsMmz+NE54aYoO6vG3Zh7I",
+	"qVNnOZinQDG+dwm8UCErtSHuScTIcKV/2vCmgV8qckWMHGaA4jP2V6jAs7+7nJuy1MBHOd7BUTEqanP4",
+	"SMwQqnnNwEMVEJI05fU8t0yQEF5k5CVFcL15kRGxg+PAflM9tEQoXfMbmj47kq8C5kBxEkddf5+yb1yh",
+	"NkA+eX8VoKPcQhw4sgZOgTXs6N1rfPavCeSUbTIhwcfcXMxHk0bKG1YTeBwq5QL71kzzjbDPYERyLdUL",
+	"8slVdXV1RW52Loqxa8G9cipNZA48xrpLuT8jWCJrEqKBq2pAZavrJ5aiVNQEEycherMfOAEH4WzvFx5/",
+	"QmrWj6aYJw6svEeDy608uUk/d9R7xKZUh/+Gx5xpoZk5rePAOjP5KFytul2fSjFyT9CVwdBuiTA5D+DF",
+	"n2P3zQkXZSO1Y5A5qCt9XsupfUhlspQfsIipE+kZg4ymJE5KlBERmdggiIQ0T/y/A/iL/fOTNe0ak3HV",
+	"SFMEoDgAXXFzSJLf6/EziL8sTD3zQ0dP/uXTk7PF19JzbbqdmDnZYlfb2a6i9JR3LVWsfukiO6ObIq17",
+	"ZTQyF/tJp0gxQ3nz+cRvX6R/gyTkjCGnskUbhVoqDhDPPbrg7d8X/Qz6NfQzzlOU61R8bw4952VPD/Yx",
+	"mflmV+HkWCIg1DYl4U1PE58Z3Y/qh0hTRGj2c8eSMp9fKmRzn8BM/JXMzI2iKbtrwjS5MDRbApYSFHau",
+	"CYVworfjlKRWOc9kygVHRRrq7fUlkNt82k65e5Dxzdaw+i2+mHRe5opUNVvJTLwPf3pdnyMaAkCbo074",
+	"YDR8tOIqYfEeMshw3nLIA70B38lmniuubRvO0r9tZaf0mdALueBqPjy4zdhrKpuSuKdmtU1bthMABs6p",
+	"65JEPR3cBPpBI8ojPSYo/8aj1B75W/qdmVEUf6RB4CD9KxNTeZuEwoJF1vPs4iWfHQbYMtqYgTpddP0q",
+	"pq2CmD6bDfNa/jSVwpNVf09jtp1fffhQP9E0IbsmVZ5EOz0nviI7tWKQUZT2TVOdsqkF8/JZwwDpNMhd",
+	"1xjeDuRSDEK0TkRZ9dbagcsD2W/5ysGb8XrDiOV+AvX3WKZdcObn3rZjfoa1jxMb7KyjlVWe4Mktcrm3",
+	"90K4pOGlJO250Q7iWlcud5JrAmK6fgHl8rIzxD5safhzx7R9HzwQbG0IYgUNDalUvUuZzeGHn20jhRdT",
+	"5AuZlSkoyu/nIkSOq1KnEupz0JS9V2UCZDSh7W9YRkvxCaKZ+21/kVLQCZjmy2FPdsWPTueblWa6H0E8",
+	"B2hTH/70u+UAG90uuBJfh++YQH4MW4IbEO5jx3NpRl0zpVKYqVuqdpePVthR0QtTJOO/wsdTF+GEz18Y",
+	"phwObKIc5q48PPgduzN/A2/QyaiVKyYGqkVTiJzNbunpXbCaZ9C6Exn+os6d3rMz4/zgfT5cPlH2b4qu",
+	"U8bXCMEn2nBXmTKvlhuv9uStDvA1M4vMsqhJtV/OZJa8feilQ9u35hntGpNR19aNA7sqiz43dD8DncWq",
+	"1eWD/yC4+ZqngWwadjuj6uwb+/QbyUW69CxgxiS88CvfHACeYrV3tleYsQU4sFT4qiUP/1POKHnwGRZg",
+	"kItG+5blsF4iQOXhAqEsg+DPQaW0k3L4tnssDwHlxiUZli/suyz2jAz+t0yfBo/VQaTw9X3aI+5yDfU/",
+	"FYRvMMvRa2Qw9dI5fuu+kcUHcF1FEvN0tlbUA0AK8s8OgyWKATugEWYJB/dkocNtYCgm5uQ1tsSkNDMG",
+	"6pv8pTacJNGmW92ASrrhtwzjR/CTkBCu3FINIUtChavUgTzSsuMlN3z1316bTFefbFKZAxAvbW7jsj/e",
+	"oNIMgo2gsLTHD58rnZEVHVBDkK5EoXU6nLuiAr4FwBRAok6zui+eSrrBfCVUWp76xMiycia76LfpzEft",
+	"wU5Onrzvw2Vn6A3LzMswhlfK1HDv4KEclgB39Yp4B/kZ9vBpeJU4EvQCzQvvwBbhQqrcNRwuyf7y9Wvx",
+	"u+fvkvhMRGc2CJkIxsmLwaxW8DLqRzMjLCc7YXLdlIDKIfANpawA+uVfSrtVBW3Sw7XK7mBNFDVcasLF",
+	"qulqRiiBdwh6/9JjmpS8tVa+l/vMoOyAGYNkWHMzSj1OZh5HTOU9eqci5A1P5hHJvb1swNngSOak/wiY",
+	"eSCwhinfoUfGSslBj5lI3bTMXYT3MP/IpXND3Rf9gFkGzKQszbCds5hUUyLqPmGO6PjTiRUlPY01W/Ed",
+	"bXIKKDeZ2NxWNt6GOBsncKpq352y0giFPYuJ+xjuKyjXx/wSXHOvM7ivjFi7x3o7NtCVTBpQSQM91Hnj",
+	"9Hri9cur+o0IRcdjwKh4O7nDG5shG13xRKp4+KmuSMNv2J7DtTpR8vDRJ6cqHhpJ6xF+aNtBPow27rZY",
+	"Saoz6QXe5XxKGiiZyjHa2YWEbDaqQcXSLWP1iUKOZ6dWpRvepnkwDHL14WefTI7yW3Yn3/plF8VORVEt",
+	"ex9BSXHQl6gTX7tljThlAv0361vzFJqeVQ/w6pxJ8FpyhpFD8P4yeHmhPjg5ydXeo0PPhItFDlXESeEv",
+	"UQUDl553tYBHr+/P4qeXpO9d21BB04XKqyiPa0aSQpz9lfK2ROH2k7aXfQ52iq4yWbU5KB22nunRabiY",
+	"V9TjKnKTjoLMsfG5SOWfgLLZlC3c0FUmkDQ/q0IxqnONC5nVwGfjNk44tSEb4ILZA6WpH55mnptwm8Li",
+	"qxG7+93yjBGTwrFXv5jU0XrlWLa0LKgQjXTYPSb94a4xf1eya1PJl97POENSZdKGHJnPKcsIVqYbaSrB",
+	"6BVj9bm3Y4Wde4v9xoa16aI9DFrPJSRTt+zsKhZ/ZYY5VL4dsRs/STyXr5tVFk8rW0Mlyyc6a2bI0pp+",
+	"oq7sP3gdUCH0VraAPMe082jqFwBJs0JrsmVqhVrAjt7Fc4myM+MViHQcA4BAU6a085RuO2V0FXVD8hBQ",
+	"xCf1lzYwdeqkT1k32Pqbiprs6AEc0uEXSjB/iAxVibirqb5J29sY/3JTBCCgm94mCQDtrEdLMkm0iSqL",
+	"ExQy7O10XftVaMo6Mn0AAzwo0PCwFM1hlpFL8yEmdstUyqsCfmOryWggKyBrECM3zM7nBUwhSoZnd+Bw",
+	"0T0YlU7jrmH0JxPs2rCZYTCc4NzaQgQomXFdTtam6BtswQCpCx6JzE2sVwb9HgQSBMaoQv9Tvxf/yJ+7",
+	"edgq0cYfoQbQABcD8QP3bb/l7lRhz3I3jPeKG9hmcOCz48Zg9jykePN+vhScf5ogobyzGGom3wHlXkgj",
+	"MFx6buY6hb+dvQ6Dz7mIjd9JabYvZZcK2qVT0nH85FQbuk+nPraGpcloFdiMFTBlrPorP+9nSPFvWiE+",
+	"alhitrEKGTXS9dlsva2L00/TQko1vzryHkisk9ioOV0qB0plf8hCos4G7cwDczLTKZHy52MclBJ8wl6O",
+	"VBCHxRrq2RLhIalPAue/lZgB2IN/Ju6UOQlB+Uum0y1b3QP683dC0BzBZjqIxCMkTI+BiYiYJ5AwNeuh",
+	"8wNX9aTxpI54IexM9jy9oSlvWn84RhFk+Lu9WdK5m0E+FiZh+AOdCv4ne2GivopQuHeGtHTDyJJtuNBB",
+	"98MATEPj5P/hgUuVezIBgdIIs1MzqlZbuIZTix2zgcFOAa5Jctg1kYOWe+VrqseZuC1d8Uy742zieWg2",
+	"eiqZpHGdPnjTFHclCVMKb/oPJtclmyYVPPGX67i/JmAh8fq5C6DOKIfuwadyxtoJ64yLtjNhx7kmmEJN",
+	"7BoxP9YOEAU7ZTpa5m9xp3i4eeWJ80M7MxxRHwHInw0JL9yNdKoqcrTUmh6Gwg3GSS3177RLSZaa75jQ",
+	"uczS2Umqt0zVHcu1s9Ky6bJZrJ1YMWUoz/UW74Thzbz2kf3iBl8ffsuP3M8+S75veKreamN/KpeyuBEn",
+	"gU0zy3Mfw6ezE51blTpzCd+xfVhFX+777OrqhHrtPpOcNqMq07l2B0UyMwjMqPrWvpPMGVuCv6medBtn",
+	"g0QzIICjINUpqyPMqQpr9Z+L5pSjGi41C4U9qzbGh6BLVMOimJm3J3z0GN5yUeLUgr4KSdHj5JgUbv+5",
+	"KdgTdsVYzvYSdpXrvvwV1Pkk2st6MJ2sT6bThc2nc+VIOEbcNKn/aHKqqf7JK9cyKFMEPeeCOELGw5y3",
+	"CNDeVSRC3Y0DJorrAQYwJB5MECGh/1FdHhvZaVZwd7iv+TQ9p0Q4GqSI+XqAoJOq/8kU46bgx0664zf+",
+	"Hj968lL30JZrI9VhRsIwZMB6BK/CxBlU9spRwQORX9sXM50/bgoyuOnNm4auEDOkz9jO6jhz9eN8B99Z",
+	"vfGtgZpMWJ92CZtUPpyH9hr00PHtCzy4Evpd52QCOAi1ZO4dKO+0RuvPpVrPGn76RH83M40kdJ72zfiD",
+	"O9qdz8jPHPI88aQNQNIc00YOa39Yql4zG/gXLJGmhQby80zFnN2NPTxR0Txj9dyGhQ58d5QpaonkmWbX",
+	"n/Ked6xJRm+YgKz+I+d26ngAlepsj9/2nFvGKScVptLG1WSAuJrGVs0FtlPowXu3bm6PUjUoa9BbuReY",
+	"4L2nB19JIPfiOTov+EaQjaI1pPJBHt9ScY3/9hH+TIrOoHzrCJHpEiJl6xz9x0eZEqShXWLbGR93A+jk",
+	"A3thp87FENspSp6DBSM8iV3tolr8gmxh94OJ9FV+aDPa+WSTlLk4bKG392QWBz6VlCs+o8GpDrGpGbVi",
+	"0QvH1v2RjbY1HId+M/1uOPhtPMueKu6gnpAnaY/8hCKy8VkXCThBMbOQf8ua+nUqCl3D9bN17SbPzru9",
+	"V+wxCHtcsVtfmPQ0XTPGvx3pAmcQCZOWOC5O71LZ3ZzP+1yvX99LBUv6iMfGPlLGL234zTSp7V0yF0/r",
+	"9+7leJGmcoBqWNBSrrhvZKvYLRMmh9ODzZqExGZolAvzwt1jPhlkbZgCjstlgiQgvz6+cGPKe/eajNnw",
+	"OBSUBRx7DaXKnKUivJj3cqpCOq5dY0J2m23qSPftgHfSt826YXVKA9jJHB6Nj8ecmpLPBmtT6Uah5glV",
+	"OigpajtTOVnDFaJFloqbN52Zqt4zW4z13DOPDHslwCCOMMlNjNtHHe/jjokMvPsFUrMnMCJynnRUWe8N",
+	"FYkmjtd7IZ8a8qjdOj1iq5tYil7/S3Lh6ZXMVMulj6/XDnFzVK+CBgMKtQ+0S3jaSTAcXDAQMp4+0F64",
+	"PBCCmpthatFfe+8YpoUk3I2dyJy7TMwvE6qDcSZn8KUw6pDGG9UXqVDKo2PlkiA0W82zLMJirvHNM5LF",
+	"Yk+c30iBcXUkSTS9Sbqm1TXYkHssLJM+ZKW8mdUKI4z4liX76xlpBvbeoPdooTsYx+jnVvll92NMkm5O",
+	"V7r53HUuI0xO3TPg0fTTFQHTTUtc4OX+zBzw9sLHc5MXGQywzDUzkQ51Lt0DEo/zzJfElmEFP/aK3v1r",
+	"nqb7akfrPqr/d+4o3zPcqQkX6lecT1oaUS/Zsve4NWtE1EzV6zd0meqoEDDVzzP/mFJyVkuh5Zf2jXSX",
+	"EdbMdTduGZ37imJY9p/t6AHOlVlLukZ/TOp4KzYHX+Ybunxn3zipweK6A80Gq6rC7vaLCTMJO5ZhFdyd",
+	"eXmpq4AIXZ5IChgMiQCDkjvyjHSiZgp9FHahL8gVgKsgioj9GPbZ1Ky5ZQUpXAoQcNw0U+mqGWJcB9d4",
+	"YTrx2YlLPjOJcOHKtHtfB4HOCk8Ua2UcMJpOXZpIWbLM5ky/Od31wilN+JcAgAjpTLayqXXlPPmhs0EE",
+	"ONjDEnLja2Yaqg0o8xV2YO95gGhIUEqBx388DR7/0dVVqgnP3bHT4aogTyrbUTac3eO0Ewx4zOwJ8hi8",
+	"BELhJCv5+RclwmHTuOPUhWyCYzZuovkv7D5AnSN/OgyTmamrnJqFrQLiZwZkOQid0wzpkA/GXqoEZ4c7",
+	"LxTdf1oMgxKaSy6qxc4hN2NSKyRRWEGZBChhLVXUAdqemJ42rE0Z8yDaldwTIwkK5AkYgb98erKpJCh+",
+	"CSQsED4u1Gif0S/Ik2cYWFJyr8kaMjVRVGF3zBgD4bPPos8+eXbyaukp029hFa5nzy1utlGTXJau94ek",
+	"gmRDy+yd84tr7hTYscQJUlC6AuNm54iJDwk9AUBuki5scFojbi88FcPpVBDkhJtB85rZ+2LvOnkfKWjz",
+	"0h8CRRPa2S+Q7j5npP9tiXKKgI4Ifnw/4xwt/7fbwFE4Qt4dk/GuIoeK/FKRPa/NtiJbqL+uiMe3uj8P",
+	"VIt1Iwf1EnE4ndc1E7PwB8TsvAq74PApP500zW5T/aKpyXTsMHvGxLe+ZelxAkRAhEnoEOpGf57Nw5lA",
+	"+b5nY8C+VfxpDBHfBThCEEcoW9eRb9h4fkCGwcpyJHbolAltJutobqXm3mky99Z2w0aDJCcG2JSzsFrm",
+	"Zp73Af1y3g0om1NQ99/w1DkPDuKCI2vvrMvnrmIpeyrQ7sfDJzCy40LIUd37i7GOjzesu/GxjjVdsuOT",
+	"hYJWspXtolpsOl6jlyjTKpu7xISTeTyhGquhS2x849O2fJe6HV1t8RytaMOXirq00ZUUutvRZcPSkG1t",
+	"5ghE/cYSuv4uVXoFfRoAgGvJtlzUhJsKIruUtIqv0kHTqV6CJlVWfh6XJGqijlv/+2SpFs4xMGsVXMgO",
+	"rdXTJ7CdJ0vyxAxQPDOZKFOMC0njBBvLuaOpPTyq2TIxBPl0FV7HV0gus3PyAiisMozEt2v84OPMbnkp",
+	"wviWy5dvF3ZkKNxAmn3UyDV5HEqLjqpFJ2pZ0PoE5pFcOhqj1wfthMBw738QHFEjndHao9sBbqrHUVgc",
+	"FWLdozC4cStNAvYxnbf5J+/56bOtfu4y7gJrasxvDeWmGRYTvhFGHGsSgVITu+MwjI9ObLYUHVAu9ARW",
+	"ByKVanrQRMj9GKLQdWdN0Kvlq3m3fPHBdbXv+IlIBfDH1y1pgkqZRP/zswfymf1FrXvnJqpn0S64wXTw",
+	"OgK9cJLZRTJS7vdcK6zAInNuw0JUqeOOtQNXV9/pqk+M8Endbl7ToBnfBqX50cAN8ZPXbRI2agKRY0K/",
+	"136weyv3HoYyD+HxrRTs8CqopKP+GRzzoM7v8OXvt539XGiW1Rfau46pyUxvlBsFcxDFTwI2dAbiIdK4",
+	"XeKm70kSugiPEqp9xPBFhAoEd6BV0Rspb+AgDrCMzoVkQQ1QgARs4H9hr/qVpff6ltXXPf5D0dmAHdJp",
+	"3KQI787SKgpHnOkcuQ9N3ERzC9cpWzA4l0fXoL1TIMUfGaBvkABLDO2cjO9XgLrjEJ3+dGR0DjD8YO9O",
+	"ecR6Pyh8I0USjDCXMsH8/Uh+k+2/YGK1/U6a1HZkblch50BfhQ8kYgA7LnzF8ymfLHwzs4a4Mda9OqRf",
+	"puV5aUPiGb3I+y5asUXfmmG35pSQds2y/GtcPGmZwqhvu3XN6Pkm93Zxu+K+l9bv3Ygc1xOMinFcszAr",
+	"+uPTAdBQWes2J8OUMXLx5c3UOb0+H6EF/CA1I9t2M4AdzMQIiev3ToW9eVG3g2L+HiJtRI9/+nF1Enjj",
+	"9OMOhyOexlVhs++eKhlSR42/5gjFNPTlCPNyJxV7PoDo8zCSYAxUAIq5lGZLvE/sWM0qFZe+0fIpARP1",
+	"Mzv16A1LNJvZ0Zrh6qyWCHoFlhbYJaImqemOEaAQKJ1UA2TUrQ+hTi+k3EXUFyafwsUJqGIFD5qiIpxg",
+	"L8bt8tPik5ttrVxrsulhf5vk0LkQK7MbUEeHYXCHfzpLBQmfzZ43Xygx57iFKopTG1N4XBpGb9n3ncmp",
+	"NR9NqzXPrlJtt1y8+TTnukqLggeluikEaUrR+qf5lC6k3wwpogsL5grP3tgvTjFIMOyjmOa90FCyVIV/",
+	"GBCYB2vn7y1KcD4NMd2zGDKDIrKpIt4ZLXP1TSbEns8w53WhlYZwvn6ovsQ2t7Zrl2ZUDBfKL9H8P+ud",
+	"vFcVsY9O9u3zYfzUkr9HN8r5MeRc4PL3DSiGWoFBCBG/PEGO79sMe9e3PIsBu+pUcSulqY64maAQn5NT",
+	"FG9rqpEG13p2f6mWHi4v2wy9e4BB73FoWrgX7HT8TlZhu6PGwJ5yfkOSTATrSDYEo8uGZZ2xCMkO5YjP",
+	"MUQPDRnXXdNUREiCk4BstipKZe8bUCfQ8PNyaw67rnyTg2Nas7uWrZJdAc/dRT/yW8CmfYD8FI+neumu",
+	"2dmj7cMMl/0gzyZAy05d/nPzBFFOAjWpKo1zp3YvsSbYA6hs2Ro3BO05fkHepjJO6FLespOHPBgSF1Y7",
+	"H0Le/xy8YaUc9CNVnKZLW6eSovRqK2W6AOC9uXPcHEP98Om0MgGtlfCWwhvL31UjaRkJ5lHgDGW5Q+/p",
+	"06b6jfFHPL7swv3nvDJwj+XvvlQG93FUYGrXP7ePJ42FLUs1JwwJHTUDJCuusb0kOJ18KxlteNOQldyx",
+	"CjMKNb1lmuykNnjthvwPV0AEA/aVkGUQEw7YROan/30Cuct/po+1ed8gLDjVTcf+8JbpbEN3bnToC6SY",
+	"NtigeypwUnokfOGcw1ArOB7hMCXx4PouSoUxwj6Wnyz4VAVt8LZsdQM9R3ztS5NL125lw1dzRNYb+8Ih",
+	"LbE4M4WAN+jt9UAsdCkslRtgDTVgiQGC9bpL4vBjx3nf4d9y92Zr7Lb6+seGUatQ2k96ACC0ISrijGeH",
+	"v4PHykiypoBJXUSRtzgvZ1edGyPuFexkN7AJiGRD7946r1GJG6VTM0TWF4rRmy9vWXJ92DVjzrr2HjV5",
+	"so06WzOlaJMqTYVcTyc8vNgZSA3Pjj3bRAchImR0ej1NokNRedHup9yf557evZRJXhqqdk6jMaYRtkSf",
+	"pc9ZiSdYBqEitLop2H3oMT7j0FNluNhAz9k0DseGC/aGqe8746COCiaRxr2ErsJeKEscrwilZlLONeUn",
+	"A7o5zECqkJ2oQzeJ4w6hHuM2eacDUqsD/yHYLh/ALAEDKm4eWc4jWJ+XlPXx/hz1Pw7535LWIDmlYCSx",
+	"GfZ+9J2SnTT1za5LXGl85cPtkwznHjsBmC42LIsaoaz4YEnAisSqXCUGX23JV79A3tcGOmUXLUrxeg72",
+	"81v7eB5deCbrXWPkL9mEk4pSH63PUkwo/6WY9EYmalitYg7qmRWDXu1bQ+r+3IRIL/z6jMge394zgpeC",
+	"oXbCyEXMCvEhOBZbjmROWuCKepYN+xxERL9jQaJGCMbRdeOFffKCCEdylLdJm4Qqbf8KbAvVjB7p9rNP",
+	"yP+XcADQw8KRAml5dlpovgq9PNvTdV9M1r5C5JwLzMUkHs91BkY2IFFkHNom16AsBLMLZn/LVM0zbbhm",
+	"lcT58nuD7az8uP0a+pxqYItAuCRD7cVPafi987Pko1BncbCIUZHJTs80o8u10ExRDkOe+I3j0Gefe54i",
+	"VLrb19bsmlwO4xvFhUn7uYNV+uZvr+KbnCA6Ep/Du+PsKDuj0ffT60kVwU+4yedkhM0tCb14iX1cOxqc",
+	"ST4FPVt4P9BcMydiuJFf/WKlKiQiod2oncYDJXBgyW7QNXBOcvSST7g2sMswgT6tmETk4fFL4hk03+XJ",
+	"LShldMQ3/lFEbU64d0Jf45ttguDoxulbzTX8hjXcKg24bA+Hi30NYIyzUCutLXc4p4ppDzLHKx8RZJtL",
+	"8uxD06460U/ak99Vw+DnklyLebdndy5XspmJKABvJKe0lagJXvxOWdE2y7AI1pBm0wwxPPRArr7V/u7/",
+	"rQ1d3YSGClZc67gyO9dGId+YE7Sy1HRTJPcL7zthumqxvmAKxwt0SG+Mopq9Zev7pqU/S0HrvOnttFHe",
+	"BDRAP6Lv8uCKRipCSc033GAp+xUxknzWp0ciik25Enf3Kukk2D3VUGGXsuR8I3KPk3IPK/XOZ8oUPHu4",
+	"ToL3fPXLPUwcXK3/vh+7ckRP7n5DU7kc+vU6rVS7po6m76XRNtasqiEuEDN/6FWDCkwo2UukMuUA2FvJ",
+	"hXFXZ81WHL0cUgNszaAlaRwaHzU9mHQTNFRcWyst3ZCoTsUdsbJdsZZy1c9KyH1wIScbC9mlJPg+HqBy",
+	"N1XfaV4b1oLbWUsMUBSvCoFE5rqAQ3fh414icKseYnc4qKRFbYjZjB4LuCXsdN+9yAXr4VcQWM2R2jFW",
+	"2Mi+zhC4O3cYMggsumXF6V63yXR2H3PE7BWUObRQFdkrmQpCwYLwLG6YQXAneNSx5z0kCK7Tf9GtJUer",
+	"2fmAq4bvlglpjAoPoJSBlLd2EA5DsDdudYaJMU/9lGKazpJpIkUPG1I2NSmuGRMZ2AJXblWiG6fRaHB+",
+	"7hZzt5ZrCrCSO2bpWjpRbeTsw5qWn8Zf9JfN28RhYyUZmcoT0hMJdjIQ3i8sz8myTXXhFOkiew+rqRkT",
+	"0NqY+qKU+AbU7JYp2pB/Akh/6lZwvyQF7o6KA9E72jQE5o7XrY8uDzTLQT70HG4CITHD1IoZbRe5vFEz",
+	"gBtxno2lc6diZp/7En9P6Ofupuf5RSODBJEZtqskET5zXXDfFi7vHzxRFycMN4dpJ+H4vAj0QXtPn38x",
+	"PW2Iwh+Dej1YxmKuEUXedsOfXuestMPj5SnNaefhBRa27giFm2ExPjcpUDq9PfsUcoWHU5qRbLFnyjUz",
+	"nswGSTf4zCZbZ7z2mVsfkShmztqhd6QClKqePRpE0ZODdeZ6FLuKODCEVtKxw/PbME8q4/dF/jhq2+zC",
+	"XV5AhKB4WLzbVbeHg/QGv3lVz31hCzwDZVn4yyYHuBMwSxNO5abO/vAd2xspvmVGFSt09rVhyOE0kuaO",
+	"qg0vjX1mvWdi/mRlBiAG7q4ceL5vbZ6IUuWwqyY8eCCuPNHClyOMqsGy3H4ldidQse+G7nY9yy45xJ4N",
+	"o2pWgdEE1E52t+593GLiDbF2Kjfz7IJRLB2HkJgyvxRyTB7kW9I6xzJZIrSzUnDSVeIOlwYXMQyYuzkl",
+	"6aGY1VZY/ZI1CaTZiS7mOwfMN0NGZ6K3GTnqoqrwncle4mEN6fqWDeUi1xCObhRj6Z+Cx7Q0xTaiY+LG",
+	"q2UKyeenQUPpWlbEfpYsD/D/pZ4n+82/yYwrNs+p/IbNLbfKwQPPMRvaJtNNZmaJqGN453xfOQM1eJtg",
+	"Z6uw/W69/vtuQzLs5LOlZ/QXwnBYyqGKO7ySO6bBW+uQrUJ2dZxUXWH+UnD0bik6wcGfcGCF5l3dpSYi",
+	"SS3tmELugzcXoMkp5M7uaQamLm+cNBT8ptyurM/sfkHOruex46bMf0xfA1Ke/5VsQYx4iEIgQFxNezTs",
+	"TwOIeNK1YOW7rtktE4Q2itE6jWJ20ph7lzWwsKQv1x3olqVDRrWVNY6VKuJOGDAQuGIe0B4M2TnpSgVN",
+	"HPi3c5BAGQXOQTPIDu8U08BAi1NV+b46e9RQL4BfugN/ZGy+850UEWLX4cQBRw8qYJC8eFjDRqTlkfMt",
+	"zYBACCkiI2d4cJL1gMsnYXYc+OwAuaYQ9STXZ5cn+5EJQneyEybupOMzRU7NMqq7OgWBUdaEd8QNDsTT",
+	"oUH3NUqein6e2XZvsItfSHmTuFSmClHgA3P0EJ7OKlXsNn/pntN75yepah1CjzBJiJ11Hp7Y/nkp5U1l",
+	"1RpskGtVVo2N/zEv6lRfHkcFXMYw+R/nP0ny196rMuME3ZfufYD+k6vjCH16WdnJp9vSI2h8Yf5XDj8+",
+	"XfV4unGDB3a/P5jmEFAdBxwW++EC01SRyybZqn+qa9uEFQM9vrLpjF0u1SqPIAF/SF7zWmIGS4tr8IGF",
+	"VsmNojsN5YCKNQciBcaNPKJfp8RzLgRTTyzjUa2fuyGeC2meRDCB0w+uZSdOP4X3Vf4Ze+1tWP1kx6gA",
+	"LPmTI9qLbvq79mI+8ciOma2sn8CCm0buTzxupHzSULU5PTsALdBGytOkMVuun2imsN40/2xfujQ93j8R",
+	"pHF6FTsqDk98S9qp8Z6slRTmCRN12Zgt3SQbPoytLftrVB+MpyJzNuW6GJdoAPU3PC1yTSjx4ZTjE0tD",
+	"bej9u2Uo1jJsIcPi2I3hm63BzgjW/J6C/0/hB3aNmQk4k+2smtN0p2gzLWjd/IIiC9lqnpjBmg7qrVN4",
+	"prEHYcvvc7sWQnSldM+PEMptqi9bOf5ev2meM+xhcYTxSvw/CintBssQqpWaNqlgt8lcMm1oPHZPzcxF",
+	"DrwOViu6NtbSH/0dVJiECgZgAKwEnT2MsMbEWTfzJCE6M7/LSdQBwXUs9o01k0XolwT8mgnq5VYwjen1",
+	"37HqldvbU1bMkELOIAH1giqjraod7NIdvYvHjnsyDiaFse+jXcnKqPKam3HDZye/YOQUhd5ScZPPAInA",
+	"SDWxegiWpeNv4OUS6Doeu/cDSup0XfhK7nZM1NQXhg9Np+iEKom4D5PD2WfgWc1OP6vBhtCdahU//fy1",
+	"fw7eAXzyGVWIOUBzHIuv3BE9NQY+CA2gnZJd9Pl39mmwbxIT2DO+2aY8jpBqB0nVfeGr5wRMFmOKIYIr",
+	"nkDLEJSg0koAMVP3WTSAL8/uDLhgE661I1jQ24VfptvQiO4x2foVVIHtom11nJPmfMPl33xJ+AgNNRtY",
+	"KayA8JGVfAXDiPmPlTmXNFwImHKbcUaEmvfh7sY9DaJUZy2t9s/FhrBGF5bTcPFjMh00EiCQN+WYyOXW",
+	"olscawjgi1VcMz2cxwviG2oU53x9cShOrcK8uOntdIm2Gutd3Yr7UtrwzdxGKy8OH6A2ZCJKIuaU6b90",
+	"1cMpJlJQ6n0KjgKfAlO/mdUpqM8SnBr/f8FTPTkTxoZ3cWkwwJN9VkJ/5umW+fAUOJnqiTae5RXtftbQ",
+	"ZC0Z8Fvd5Nw9IEzKv4X78BYkUMo9WQ70oNht6AGRupP3GX1as5V0CMwlR3Dckvs+8QrjkmpSwDcY2QNE",
+	"RezJ51RbBWHAe+NIZLU1+0MWdcEFngp13bADvXW5Rk8QUC0KzQL7RMe+8igwfjPczjuR0U8kGKBh2oHj",
+	"wsn37O7OgzNpDSbGZIqHA8unXatzZN88IXdy47ZsiNF4Ol1qvpwZyY24FdaoaXB8ou6L5FF+pOcdzWl3",
+	"yoV4fJRlMORLx5COZ495uWd33NU05oXjWs/EpzjWd8Kc5tgs1TJXda42VRbX8tOhUym9hhhr69zOR/fN",
+	"C07PzPU/GVF1bXLg0UU5TPi+ezrzXed4SiSY5ErMo4aCHyDqGbQpDRosgLKh2bOChCJIG3GQKmXqlv38",
+	"W7ZO6ltTUZR5aHkvt5k29ZNgUDtqTBJ2JCj1UVeWvqGz0sbXmGISzhyCXEM6URKj9a7cEnoFbaIzidBt",
+	"N8Nqdzl9KV0tlDoW5mdnKhWVA7O8p9NxeSCQ8FyRrdyToOrYt2r41yDgcuxyhCaa5Vols6pAHfX8ONaH",
+	"dA76o8/FivnGWnm4BE129IYRIa0qptlpB0EEHeQOS7/BPftGc4qqJnuAOkcCx2JuQ5IyBACpUhD5TTkF",
+	"X8LTOfMqrRFsvOGVQP9pmdtnQ2+YwGryTGJZyLcd5YF4A92hPxGf3VuSyK2SxcN9m59OifuA1Ok6U5VV",
+	"+Hqn5gA8OrM86HUO31AbbMzqYGqyIapOhETskiLXMt8RUhYo4dbTz7XPOvafrhwXejbqewUj7yTZ2XlT",
+	"jy7EbHbbalTrGKMq2s9+l0OLgl/fTf6aMS8bNqMbkV3RNyydSuvzhednGGdARhP2+GXbYNrVzAc4Tbkg",
+	"Izuwp8Og/KXfvnizYrSWYAP6xF/YmRxfpbPbPYBt2iSaAs2asIn6KMNEt69i8Cz3Sz6Dc7rDeja1Pm5z",
+	"fgy/FX2zX1GYf9UTLkdvy/VHAvNzoo1iZrXtI5L8lkFOtFPVBHryHTwe7Cy4QuyD0MjXCaGjXrIzAVm3",
+	"0sx9YX+JlPUtop5LYGU76xz9kpUMS7alt9x1UMgLw+LDnCtVgN2focyzprkGxrl/N+F+acNUE6w0z8Ko",
+	"vHVBtVHRygxE3R5u5PjgHbRffpmpAM9nDIZxxNyNHcFk4KyTq+xSbnpEaLhAn6eyMm4PCBE1cMpWZ1/T",
+	"TbLjc67AcGbFa074ZoSd08hPnLpryhPaRwsoTTN4gPIakZ2Slz5nK5aBzTTsDpqe4zMg9SB/1kq8F4Ti",
+	"3zEqtmSNtGISQps4Q59Ra4rtWjtRO2QaQ6LEx+Hqs9yiqkCrHHWhAdQk2sMFb8UysdPffAOhM7wBc+tx",
+	"+zxVcDZOcEdMVLdlmh7GMcWQkkN3LGkyoVmZYCFg9oqspECrvYKyHMiLgGycmHMCMEn5/QfCad0leqOh",
+	"mScFg5QTwfLN9gG8f95RQpaZQsse1zg1tZ2HpepS1gckKlY4QRmKNnKHjrlEnwJaf55zLlGy41q3rDHE",
+	"GjIhUENoElsLljUB7OctuzU6l2smOGjADqFyjRIrhOu3CKXCXb3JGlMUYV+hiYo2Uh2csxmRVTcdwrbs",
+	"uUYcunrDkrZiOGHDRQtpGHRduGGt8bKob83vO0Mg5xoJxn6UsexqX4A34DCpbnXjvMTpyIS3kBPZjq6c",
+	"KB16y9lwhQLAblSoNIXd6UWBP2vB3EWm62VEOBRxlaHj8qzQAJmbuWfOcDhnHc3XIYdvlA3lAFSKa7tz",
+	"ZaT5yu4tO91a/No+9H266COu8IbphmgMDp1cLhNaqseG051PnIxHwzBWDkQ5LPzGcCy8f4S0m6FUsNlH",
+	"oGsTt65yOYnJYPepzf7aRyxchKEojANQ8P217CaQj+hcMxVKeOJV5Yvvjx3ncyCC+4Kfj+Ie0x8l1Koj",
+	"78vwNthh/o4XM4BIfzr5OEaADYtJE8YY30z7qBGWcqfjdMr0Sgrd7eiySWmyLVMrl1rMbpk6DNK2TtXw",
+	"TdbB+bs7eUPbC6lV/JYaRhoubgCosq56TFH/9geatHTDoK6aCuIW7h0Oci9eoMoAGcepmz203kqGwZqO",
+	"199wo6aqGwnFWl+9lS3ZK26YJshNJXWOGynrPW+ah/uALy4bjg5/xppRjZ3+HUAoAIYCtOJSyhtXsC7S",
+	"2iv2kHub1DguNP0mL5/8IGkADtk2rNwXi0DPab+u1mlf3EQisV1rRuAekucMGwyEHNi9NSW4r3p2C4WC",
+	"siUDGqLGOKMJw0zfx7eM2lWjCyRpUqYaHAZpIYiRbTB+ul3BRk/7PScweKrFrWy6XQ5iXCkqTGFrew+W",
+	"fwoAD/Izo5rV6BwMhEZ0vEPf30ja+sMZTbMKsjtivXAKIvQgt+ax6zfqJNifMcd0bn1V5KzqhbCvxHUH",
+	"Z+q+KasPSiM9+joP4A16Bwaup0dFgBwV8dSovDyvwhGw9q9dBYHYWWjq8IK4cCsmjbM7oytvz4V3wT6X",
+	"apAC7Kofg896V7kx7aYRtL3e+7s1fvZkLdW/L7w/w4V3jHMaTogKNwQU6FOCd8tz8qz66C8ff/jJcA4Z",
+	"QIeJS8/fbSeL/f7UV8TIT8V3DOWSX9BWthXR3WprueHLzoqQp9/rRg6X+elJnIp7XjZn3R1J4e8RoUoB",
+	"WvNtqcrBpTLIrL5NEw6UnW2dbsRzOX8IU7fzAvSnjX43ZnpNjBloKZuJkM1wxdqhPPRCCs+Udk2uitUy",
+	"WTq+vlGya/WsJiF5Gx4nd7klzaxuuJbNLauz1Q16y9s2i5sBXtIkGW6ZylU6jHhjg/l0gQ6V3+NqwDZ+",
+	"wMg366YWpde77Qw7lOWuV66iZkbht9/BoeSs8m7PAezQx3/95L8+LXSI5D2idurfgHPl+GDEqARHc2I9",
+	"rmpxHjXdzQQC9R85VXsPy/iuS0N35vrApbuyoPFWV6SlLVMVqjusJlIR1wIxdCG3qrCQEFuxmo+mPImw",
+	"PpUhiN2h9lQ7rDusxORe6akA8A7hz7S99PkqqVu1NOuHtK9MFiwXJpQXJ8fBXPyX+1w3X+fsEo4RmxqK",
+	"VPJZcLFDPHu0jOqOTCYKeeEEXOPE5bXaG9OqGLVc6af25yfw84cotj78p5biBYEgC4IDcOOdBtCwcs0F",
+	"11uWTNQdCNB5cDyjwH4MeZDbU8WoTh7KcZYCRs7cfri3qn46WYpfh9SsUXQagwnlnhN/xI49/uuL8OQ4",
+	"LXPd85dnN+QzO/Pscn3u4+UhO+4vtycENl+bDOL/SgqjZKYqoWvyP/yUa/Rp+XPYvGz0y8SbGAI5gSvo",
+	"Zuya3Da+a0MHinj8hcFEk4SJtI4EZWgGZD6C5i7n67kamewMwCyeh9U+BZjtPtADruOK+/WlSRbafp+F",
+	"/1yc0X1UIoCJ0vB+doJvGE2Veu3ahpuuGPttznrClhwF4O0t3EoHpQCICZJrRpZM85oVNrjJEKFfkJ9A",
+	"liJZ+Ux3vEnf3VuqdlLwVcbEmEMdXs9MrM4fi9BF4RhVVfFb1jctRYfjBXqWWtu+vIvWzx1nJgdr3zDl",
+	"fYHzj67uz67btaijgWcJ/Hz8rXgj+8XkGaVlK6O63YnjcxZBGb2Z2e0dDvR5Ze86068wQN5a3aewN1ym",
+	"SHzsS8IuhvEpdUXZrs4VCZHZCrViLz1a9lnlnvmyzuSXDU15POjdHGvejvH5HdfJFsCyBnlDm+b79eL5",
+	"/ykY6gv7ym//qBaiaxosRrMaPHiRzMxpfc1NDpp95khvMjWYhjYoUU+O8A6ePAN0oNS7cYwF0DsyYGc9",
+	"Adz2OML6tWT5BPY4oQek23DtdoQu5S2GAHaUC6K3dG3O6pI33z8w0VMWmY26OoBUnfi9MlxO5bHUnO5Y",
+	"ErF9tytF60l7TB0Gx4laa9MDT4SpwJh5GjFjUm6TuUqupgc9b/fgjfy8nGwZWV50TmVHxARJ6aXmCsIv",
+	"ZLoCOt8Nwm1bghfOYTstGybkWBU7LeYgTfaUb911kXBshFSqHOXjT09snXOBHxXjCpMrJcxG7ho+SAxb",
+	"cYXYE5DG60GLU2m0chipHbrLDFMiHlYbag8KdAfaIy7Zjtd1w54gsqLK4oiYra8SnwiqzQCV7pTIuECY",
+	"ynUCQNL5tdSQAC2h5JoKw59ohlvZyNUNZu0y2lBRkFCHWxYWmYqIwYR7muKGuUm5TfCTn2CYVIBsJKbv",
+	"cUyWUrH7S+Ipf8pc6WiUg2CbcVhzJSmu93+P3wusC5DHVjFoIeCxL8FqjYQx9mqHpA2gWhU7ZxSdukFe",
+	"paIHGzXwC8WJAD7ckBSW5wQFcWQ/ToVzyE77a27Ov/WOdc37xzFxrOx8M2GauTPe51x2EzPbT/jdgvo8",
+	"J8+cOmXzGETPWSyjzAco2+GCLDsO/qwKwRSeJQshlkGjmXGx4ztJGdKY2VqCfSU51l0qm+kOV0NFTYys",
+	"yGH4n0Nl4ZLK6sSFvEZWm2HYWSmQtOvWDc04Uba5rpcZnuZCm9xd+0+ZK+LIZifYH7IGGciSmfuOJzTV",
+	"yL9bsnmN4/IdHUOUc8hDvpOWovtRD2jI+aY6iduGgZjRSDXk0ka9Nsu1F7m2BJ3pIMwrag4I0t900S3n",
+	"Lr3+sqsWVA87ZURCOtSaJpHFzWyoiK6Z+4re8rVJnXx7yg8+Rsnu2kbWrPbbOD7897EUuNGvRWqXMdjp",
+	"lP2E7rph6cJCn4+qmGB7n//JjQeePsxiGCMzCpZRtJ15/N4p2uZU6lwxIzeAg4Pd6CCBFbN4yYo2zQCs",
+	"J856K0Vcc9syzlQKgqfCmKU/NWG3qoBzE4qX0AyBe9OJVH+deOaqgrYeypDhNg087vU710Vyi0hCyMxe",
+	"gDpZ5TamF7lBk19zswjS0d+OfrvC3RvxT15pSJf/jZEcb2lzi70KlUPeaBiDv7RNt8Hm+y0sWqTxZINp",
+	"eT8r4EyHh9tyxwDBfJr2faCd/gAG0ZRJU+Z+662C3nDIruOdd59mnDgJ3U1ms+fy3SH6uzrRa3B4uQwS",
+	"LFS23cTEhQH8qAsctd4L259Gd1ZcZ4hwhtzJcgN7T0ueqFbMZXgjdbsoWvNO26tkkLkUOmoSXzx9DmPJ",
+	"gTcFhVXmQLqC8NF1ZDQJWj5mATOWvpjKGufGxczoG8/xKWvzQuiehyQW98mPRk0NRkgmY1YeZBFonsOs",
+	"LUed8sMMMKbcZ9Nzxd4IU9gORXf0T+CsnwQoxJKSQhYcpyOd+e2MzRHh8Bdjcmfys3z10IUifmG44SQD",
+	"FaOcL0uqvjA/t8uhzUUOhjUBLUd3dE5u8EspNPu5A65L7AG7o6uMrdiwtfm+K43cZzAxTjZVME63FTLk",
+	"DTZcG0INoZCTVATgfMsUAqnNTQzA9feLrTzx+1H7mmhP++R2RvhLpR6jOY2r78Wt2ZKDd77Sf6QmyE7U",
+	"OgMrLnUuUXzVZVio5gF15TidWchus03WUwNODYCeWA3U9yfXiF+WgP+d4TWAhb9K+wx2XM9BW4qapSQR",
+	"eqliKRwezfruMe4hAsAJlc9vxoPhdJYyhF9urlm2mc6sxjzTqyrMSPYpyG4NjneQUQZNaxzJe3IFvqg8",
+	"M/ZclGXkpDt8zUWhSKgWjXRQbjPcC2wGUfP7U0hQ+Fqf2o3zrdwak3SR0mxfem/jCO4lFzotxf/wHgx4",
+	"PP11H4YbfjnvMsxWw40+7W1m93zy4+qhTLm57WNgJhM9ZBhdJQSgkntNlmzLRQ2QVju5Y8K8IM+ee3Qu",
+	"KL43W7bTzBkwJzYMfBfwtWgVWdr5GSdQe1BgTxBx6IsuIGqDkZHLDTmOUCHopZ15ZsGuEVha285UkUDP",
+	"BWjcZRWVgDMORdxLtsZw3vF9eInmRjJVL0wJlE0R+2tFwAVNDVQGg7Zl5ADCqhBm1iq1+nsxqysIAkr+",
+	"xM1WFquOUzC42Yan02i2G/Y4iH7VohPsrm2ob9Z0vIKJEouQ6VUClI0k/SaPGOqeuL53wWq98LSLwHaL",
+	"QAr76o+4vatrzQGbG1Y7Xslo3mMO6rlwSGpnWy3cgcgc7TYFY7uW6hyss/545ypG3h1aVve1cTOqXLwT",
+	"ZOQ3lYIdKgJgWhVxNekV8RXQcN4pCfV6oZA7Kqs+Vax+VrF+r7gCHIXzJnm8p9MF/Iminb9eVfl2xQmU",
+	"vqWdG87zRShp/0DjxDyc0vQ80viiWYfSD30jiSMe8wvKNN7qe1D0Rff/f/JRdfXJFVHtbnHvUqUfBE82",
+	"dRFiLuL0lNfa/fbO97UodUPYlzII7m5IPXe4zFi3TBmmXou8865mbSpCYbl9Z3ck+EOhz41+TlZbqkxF",
+	"Nowqbc+bK5g6Biy5bG17CAmXDmhZ4EtXwztZK1882iv7SnIsxmZkQ75iLNnoAzAhTr4MDw2q9ss+auf+",
+	"d/tOElb9UCvaNa5Gp3DAdM/aHEyD74RRNPjX8HRKR6Z1PSO9BhC7U8Ow2xmjfGOfzvbpmZmskc3T2FG1",
+	"4aIc7PBdHjVlx8IdVogalrNJ8vVTe5HLb51TAJGrfZgJ+2BPZ76lJZvlocBOZEk/BzVZgGyAO50h7RAe",
+	"NZmsQdWMbiQRYkou82OODA4Fvsm8b6sIz5Torl4w3d0gUxasu92OqsO0Y2ZOmoc9KDN8FXiwUiPNygvJ",
+	"pYRMlNuEH5MZPjHecmlep6dlXKkTvoHHOM62HasMPZJtL3GCqPJ72B+NXvREF3aMaAIXZWDySN0ZKVOD",
+	"KynwcX/Oogi2D3W7q6FPB3HnvmcAfwv5q/YYYcXfDBFqC+pHvtnToj8GObXzyx6cZORFSWej5hNVl5me",
+	"zi1duYjg8Y8NoyoPE5fLeYTlvz+gzEZ2q+28LGGX6kKtxb2IiOQHi0njCHGEzuzpkNtZ1P+O9xWhWfJJ",
+	"XoppowE5LYrwASti9INr4grrZpgls7rMhJ5VuVYz0J2xiDVOg0Nl9zvrbbc/fJdPddrMaVawmdP9xnHH",
+	"4FRMQn2PutE693+Yf98FCwnqZu+p2H+uClyTY7a0J3ZNV2Zm9ueGCaYQiGec9kK0oaLGRvtUHBC4xkEN",
+	"uBUWuzvna4pT1/zl70iEAEz4dV4bDYmovb+G14ywht1SbOABDQvvKnKoyJ7XZlsRLP3ETPkrYiR5dnX1",
+	"gkB6MGQ9LaUxcgdeoquHyZ+feePjrec5YaABIFUqx1k5bvzanemiYH7fRf8CZbZusNzEMqArtG0bzuq5",
+	"rp4cUgv88rYYLQW74g1thTjSkIMmuiQgTL7SqeGCvcpB8tgfX9cZYdnI1c3gMojDEw8LQGNVv4atjMz0",
+	"CGtnuWDQ4L1uM54YD/FwDixOmG4KIcezZ7/lPWpOxGvRdkTbVoVaM7cfYfk93zkmS52aH2nTBUjkUnd8",
+	"JgLoEeuIFCtGdlKx58RrPdg+18UA3U1TefG4JaG684iTCgGuNrTbsFxtgZXj8ABgQvt4pKsLPRUCuD1B",
+	"oRK82R29i1+JlyDTXVbcV9NbpjhNmRTsrmW+eenIf4vNesw2ZNhEULSBr7kwn36crGPLyqhcqiLWJVx2",
+	"EvfJ9GqhzCAQZuogsC1fNezat8e5PAabYrfcqzE7Lviu2y2eX6VXqsZwnGnWxDnPPb13qb7bWHsy7GXv",
+	"+rNbhTBCRd5vGWvSkDY7eofLsgRIrLGX30tGlW97EoT0jEXEAYDw1U/jr/6lyhopp+jKhUCH8Mnw4DFu",
+	"6qep52RnygbMAH55AA3ignpNQ6QiSjaN/dstc3kNuEFcEYQmwG5zCGO+kpr3W7iSwtCVVU83DZveyasP",
+	"P4238sOrZ3PuvYHbJwclFvXquUpUqrJxZOY8YNtPJ+k+QYlnA57+8CQdfAuggnX/NaF+crXqdq7ZeuKu",
+	"rWD73e2en/SnJ87h6tBw4cHP+qWmX4sOUshYiyoiAbICXG68Bdxjy6gnyiB7iXHqiy0XXngmz3taknpE",
+	"jEkO/2iSSL+dvKudGI5EfPqGUXztzJBxJDrTZa7mG5YxQm5Ym0ku7utySwvFBjdJAu5DNslw8YgMbrL+",
+	"BTfFauEqfkMFYk+ubOkZkOpQ1qJkDBXtKXYSy3rtcLJH6ttVMgXieIpc82Qpisq5Veckua0aqXOJUzVb",
+	"NT6t6mzDcNIek5kewJPcUpa4C5dEQGQOHBEZRxL865Ar5agRLb3yhE5xz080Uek3kReXcQVx11bTYWN/",
+	"AJ3IiHfl3RNlI+SP4UeT0x9VCJ2L1DcroW5Kmd7nMc5+2lLzen081am++0ruy210/EAmTWai5GxGz1E6",
+	"zufri9Jgqvl1J/vC5zyj+OwZlS0hM/DsDRWQA+xHS64vQLSkM56LaghKF1yGfxklLrtXkhOXqm6Y1t+5",
+	"PNlUzvt5+ca5OzufmZtNv80CNeYF7bgWGu/YXpC6EJJPWx2ln56i2DzINCHNjID6YGdOiUvvF8JP5Kat",
+	"X24lX822g5tM42xi7SsfnZMtExXRnWIEK3DQawVJnVjFSFwH8bT7yqEITcbjoM3wW7bWMxxe9l83bN7Q",
+	"0A96xhsJzRes43XCRH2l5I7Y8RrKhSFGklZJuX4OgC+uj5s1+CuiqLgBRJHVlq1udEUkjKErUrMVqM/6",
+	"Q/Im1EdyponqRBxfqQheRZh6ywW8uKR2CMgJ7iu3IdnVu5m8PcwF2XHRGaY/DMLw+eK1NfrJS7lrqdZR",
+	"vOT54hkoSi0TtOWL54u/fHj14V9cOwNgpKe0bZW8pY1++quRN0z8BrBj6EeS0JuJS/G6Xjxf/J2Zz93D",
+	"mJPQSuFq6z66uvLQ+S5hAPzCK3j56T9dIS9u06lNDN+ADRt3ONN7F5Zgax/DTg0WZvc0JGLGcbrFuy0j",
+	"TBu+o4Y5BJeo2auL5KLfQgNwE4fCV2wCgYb5Asi1iM881rL0yzzRZ+sf1aKVOkFpJIEDM4tnkVpq/8jT",
+	"1zXbtdJe/IevGeID28kxbTwM6GV2yO3CUOA5nKo/Pl9EnX1xXHtuuakgNADPP102VNw88e3I7V+spHhi",
+	"rTId/UFnz9I3XJuXVHuc4SNO+7ljEPh0rBaMiJ5UxwbtWKpBS0dosU92nTZErladsgLE3bRVWGmFjfiJ",
+	"VCRYuqlp/LzIcPezZO79eEKC3Xk/H/ZMDmUXqY/RNULgzPpgaqCAZxgP5F29sRfmWaLm7h8PyNGvGinV",
+	"G6vkJFga+ed8jv4cSe3IDp+siGB7pg3agy9ATQDFANkMbz1CW5eKmZZR7+gNey3eVxH1WoC+UCSinp0m",
+	"rT2ql5AuVkHjglB/BFGaAL2f/srr31A1aRhq4UOCv2U7ecuuoTrn+P79ONFvVIpLTVqHuiBgDkL39PAC",
+	"Em1Ae0Qcs3WnMQid0x5eoqKfOk+PQv7P3eShva6QexfKTdz2J5j4LVsD57bUYHbfcKk/tNYoc6udeTzW",
+	"38KYVpa9HyfJLuMlQqGUX/int/M7tr+EdMOZEVDcCYBY6/GZerpkAncpx5dfwAMPKOjxAwkhj1M7nwxf",
+	"yT1ZUxXin6jSArdzTaAxI8pzDy/oqtbWgMd9f/5P3gzWOPYk/aNz/3dsD0tBx8J7eADsxPr9rCHUrXBf",
+	"CTXAEMBkL8AxAK4IUPPgbhgdlBVtmKipcngSsxnieLgGPf3Jg/cVo+olPlKkA7vizSJr6+OrEn3UKvuu",
+	"FDoEl1nTWLptqahfOK3Y+RgJJZD9D3Y7Xdq/cJPTXYtn+te0XfhgoshR/CFtqJ88NyIDQLP9urNrsySU",
+	"tCaGaQMooZBjHLKcFK8/JN85qBxMLmf3lk5jZgR/zbQ9ho+cSfyyUlf7KciLPnYiHlsCOK9LXJZ2oJCp",
+	"b6lTEb2lTSP3BCsIXIjokjR/+iv8/6RfCZtKPyTbwwdyxL0Abb8XDH2C4Cw8ECPJkoE8vicxT1+BsKYC",
+	"wj/dUXWj7ynUZ00jpxF8S9WN3+I/ukZg1/I+KgLXzBDA7raKn6V1RejqRsh9w2pIHrUHvsM6AKlAJ8Q4",
+	"AXj5fzvBQZgdG7LWfi9GetOZb12i7p+AlVz+8nvITG86B4Bk72UutFGd3XvMhNaEC9e4E0J3J3hHMe3x",
+	"CX43+YM8s3hPtvEiX30LZE1dacr9cjYXvO3EmAHQrrQUfxFADXswqiNOaKR2GRR5r5ZsmfhdfCW/4/n6",
+	"Hjyusb8VA7JnmOJdgu9f2vH/LH4ox0vvoxPKkhkbOLgE5TVXO1YTJaUhgD17fDRkze4rE6eux5cw7p9g",
+	"u2Ed76vDBQL0IPMAnU9XRDNLIygTOhDd0hXTLwh1OFXEsDtDND3otOMl5A5cmiH+xlaIffAn8MP9zRHp",
+	"okGdCzHFW7aSqnZ1QSF6vILMnhdkrRj7hWkSV9FDpdkRIzCqGs7UGWzQJZ0b4uZPFI2Atb5/guGnLV9t",
+	"yS3X3KB/xQF1UqKY6ZQgcu07RxgIqfGM7eXzUi4uDb6lN+xLN/ifQyaE1byHMsHaUFYguAwxQqGY6YBB",
+	"R19MGksMh78YJyKhhc5EIqrlKwAu4KdzPvBp7+gr/9Bj+Efdx0q8o2HyF3Jcr6ggS0aovmE1xuoxD/Xe",
+	"XrxUfMCntuZDBKFRr89KBJRn56A2jKpcb9KjzZVNI/dPsNj9gpfKNTOvYOgf2j+BLAlLeS8vFoZ2uEsa",
+	"gZAuuJcbKS2XUpfOW3a99Na8/UP4j9/u76BJ5Eb245YGwpIZXZOWDm1WXUPNv12BD8p9XzPWouZKRewJ",
+	"+g9eE6kIr5+3VJn/JBt6G7pOYWQpGMQ+fTo0i0E3YoIzDVO3nO2nQkWvw0MP6FzrP/LQyabAStwjaiF6",
+	"D1iXrp9GH60L6ek7qY2jbgj843XllIqQ4rGSO6YJJFISbi6d54FpwP/tFvBnMC6cIjY7v/nxnQ/JHGUa",
+	"uAlCPA2DI2mI7MzRWRtHdLJ637fxg4+h+0UfLNH/Bgu5YPJCAIQZyDTZ1CFx9kJR8ngBT3+N/msyG/Qn",
+	"bra1ovuYWv9CDnS/fEJJRLFTV079AhF7tKGhzmbLtZHqcKZ+P9R+doNNuXceUMZ4gEK4GTrUmN/k7URh",
+	"wt+Z+VZi/5kHu13xAw95s34l9wj3Aglc9j4E6DsnKl2+UVA3iCVJPbh2L3S2ne0/KWC/d888IMH9JxIk",
+	"9zO8hA+0pVwFdwekIiwP8P+X1jygyjym2wPoAuC7ffSo7qPs1LvIKwUS8+eOYrFiRShZMd5Arp6oyZpv",
+	"OsU00czYvcSsyNNx33YrjdQX8k7hYE9/hf8vuhPf2Cf/lW5DqCuhpOUr0ykGCZc+n5Vq9oIoCE+4y1Bv",
+	"5d7eiDfWsLu3VZC++FpH+cIk3dOXVdtQMXVXvbG/Hy1gBF7M8co3rAJnvO4a43tpLWV9gAbOgKp3YAY7",
+	"zdjPWv7e0RrrRdaAvseyxWp9R6Vzb/fQiamYZA8ojoC8D20CQ1kg+jYtrSmxPFURs1WMEYr27nOy3zIV",
+	"XGA6aHo60vW8wROMY77aEgXXUlT3ULMVh5RvF2xznUhX8mIaPRSPXzp4cw09ZeT6T2BnwzoQIOl9tbEh",
+	"dmfYLpSrAunH95xDA5gSUG/dIw+ZCeY+kTinYAr5ny9jGw+sqx2jwp02aLpM2gH0wVbu2S1TpJHQFJqh",
+	"a/pCp8xP4tIH7fPaoxfpP0eQNKzmPTxsn7ctE3UEsOHgIYUU7AXc1i2DrJobdiDYkV17BfT4OIKa86RW",
+	"dG0unkljB8U0j8UD7hSM/8g2R64C/aKXPO6Nq73FG3fJCNe6YzURcg/lQF+9+/abEvvC6bOX3uPXdjZh",
+	"j/8UJ7+cnx43OQJIPfZk9zziTRdXof3CMg3XRMBtQhvDJrji6a/4j7NSJNLmjYrP/0Xsm6M5tw5n6w81",
+	"53r9nk05Y1u1tB1Bivg0i88/XlSLb5gxTJUkVXg34dNfIbs3X9v2JTa3vcbnH1ILhC8JePOBqzsPUFre",
+	"YW25owSrn2OJ0ZZyURGEnnG3+gfaQV5VaID5VFm4CgAZyx53bBF8UW8EZl6fU4g72naPdZf25Up58zk4",
+	"z8vqmR3K3f2P5YNWCWsGK3nwOmGHUoAaAbikpPCgdNhL6sK+Y7usP1Ay7OWh/D0TnxKhAyzDDFblBQ2K",
+	"S+iZULyPDLU8DLjoxXFEsJas718GRf2Ik7GkqxvwFsVRwkYemxtWmD3h66xAcLiyD3hM3RceXHdHD4Jz",
+	"hFJPSvCHAgUtmS+cIdlD2l5MbwnozjlfzU8O0vnB9uua8vrBd8tBuXkAmHGmkAODiVFgtFHd6ubSgvbl",
+	"VkrNPE3/6NZUDNX6HvpR3tEbVhHEVSVSkbbD7E/SAiRqwNjAMwCSDNwk06Hpv+Ejj5H1A58qRcS42Hn5",
+	"QXDjbgR7ASyZFWvLjjcG0dMloDpQsWE1aegg8SftpDdUIdUWj3Llr2R7mGocBVhQkCu84aK0aZTvennq",
+	"OZgxm61KwPD3UyWeXew44x4lEbk2nbgAZ30BFLek73hTEwpbUYFyS5BwUO7hbCZlCG2kYJC3BzEw2Nno",
+	"nBbCA/a894jogIQSmCTAAk4BAGZmd/Xw23oxifG5O1MOYXsgMfqLlvvcWyMvXdIN0ugRRUzwpp+k+0v3",
+	"dWxPksMnh45PweoXjCqmDRJ1P24qXJEdVVDhoInvMpsCKo+7kx0HwKwQNwGTCqX54gTs67i/ghu/cuQ4",
+	"wxJ6WD6HtjUXSvoPp3qEl4nGET0cs3q1uHuyo3dPlsCPf3n28Sf/9dFfx0LsKUIMX9x7f00P33nw4vfH",
+	"2vbdB0fQzFCns/eFPdhYxfcrNrLlK+wqCd3n+yZVuxj7Bl2Z8FimDXPc09Bsi/oKJfv8PUt1p4ImjyXt",
+	"yfbbQ8Gn8yfO+fTwe9kmiH+u8/emMyC28Kgg3o47juGascY3hkWAJEfHTK7XD3DK7H3/vR35vTplF+fv",
+	"E+z43vIfWPeXUuv2R7UQUhxlYLmW/9h53TOsk2QIkH/Emaj/5k1PyxVSs2v32GOYn/hJ2jyq9ekWaKm1",
+	"YVQ5QxRin2gSCExKB9I4lw5eyWt+Vq7aYDN809jL3sW3j6mjFkmJ335nk/MHwZ2D45ilfJ7D+SxloACw",
+	"19woHkLvEHBdZUC3dnF2SL90DWPctRJcB4BiQSCOfnSKDV3eH4EgW9dLtWHv6LJhj8M55foOwA8nOi7O",
+	"0GRgiH+Nq4MKYqd4cJKsN79kyx0kMIgzZCLgLXbrahHtf6ydDyp5P7yyPxbFWH8+q/o8CRiNYG0eIdq3",
+	"gYJQM1pGAAiF8SSr37ur0EV7k81dMBp5bnLDDVIlOcxHDxA/LrpXv+LmUa/Uz8XBJY/1XbTI8hAVgzlB",
+	"aBSt0QUHdAMOhDb70x7xv+MjD3g+4Qv2Uyk6uRmeTycsG7WEMlL2ENyWXKBYdGnMhbD8eTL/B+HdLg8V",
+	"nnETe2RZ+jh79Za1DV3hrbyb2jfLw1tGGzPZ7eIrfOIByeK+kKDJwaE+xImAgIjWCREyeiOAksmz+Dp6",
+	"7kGxIPxncjsdT/j87f4ScqdWDt2Ee5S4IWxL/ds0RsYAfeXBCTNNlIuI9Rh6JEZY7zSrn4fgiegDLQr/",
+	"a+VSSy6XmQBtsc6v8/JNTs8cZq7ykA/Xezidf6Mkz0R/lbu2Myybt97Q5RNQc9EXlyT+W0brb+jygUj/",
+	"DV2+s6bHI9PeLihpZ4DKf4FrkdaEkoYupaJGqsMHGs0JsCzEgTT0IDuDjW+weVlofVOFzWKNy2NFNFez",
+	"paJHPl/JptsJjYlOmDizlmoizBGHNrIbfXaUYoro7w4t81945P3+QdRMaSNl/eDYDpRYuVYH/zjW72aP",
+	"oNyLJ9PZXwDEsBcXyQArMozcxx7VOHo3cACRPT2AAqnpAVoa9+FrKNXbueBqJg7A6Gr704NWQ/30QLVQ",
+	"F9+fphnalt6KOlfpqWtNqN2meJekIht+yxBe1qe42r3iYvMheYtdGDG0iA48IyVZyd3OoULBL/49wKU2",
+	"cVknnqbY4R+KtaBEvubrNVNMmOYwOltPf7X/N5mj8kqqDaZZ/h4NLAeEdC0sR2mRkJFDuHAtULWhB13W",
+	"DHp/iSKbVvEVe9I7VlNW+OtdK5V5owCd5GHO3vWWMfN7aAywqi+kvHlQMfgGermhqvAfL69//E/MScEy",
+	"b75iZCnlDaoNSu77dnn5a7/F3ZjCqej36w9Nu3cDIpW6jcLq3ze3USDaXDSCP9CWxe6jaOsQ0gQUJd40",
+	"IdvV7WgUtcgxPVbpncSNfts/VtbqfL5B+/DaQFjEo2co9+TDjGRrofd5yMN9KMwRDUOWbUjEChO327we",
+	"6g+ejxqIcjInNabGA7oh/EceNjdV9d95gKzTIakePrndSoKCPHR7SQjW6BndN+EFrMaBfPjX+FqcM+SO",
+	"drWoFb9l4nRYFZ46mYzqf+1Donor9+IF6uVa7hhAUoFbYtvnqwKEJRcrhlLAARlyTT5+9hFEHSPLt0Zl",
+	"5UQ4m5uG3bde8K+p53xL+6JMjGSE/PcOjT/OKb32mbOxlOKY3uOrslxZALA1oYolJf3ZLSDG4/1TcoEN",
+	"my8oOv6X5OKRBYdcrzVK+1GWTQDTloJ94Hrdkp3EznYYMAa7+ANNDN+xFz5yvGpo65plSrMlW3rL8Lw2",
+	"bI3wytViLdWOmsXzRS07TF/Z0Ts8gH/5FPJEwoF84v7gmF04b90fRXRAGdHcqp9Ii4D3/zXO+jcUGUi3",
+	"jLmiTOd56Y++t6HojhG4a0gnarBHkVHTZx+d2xc+q2+ZYrR+5NPar2Q6mABP/UEOSZ753Wr/NdjfhWjQ",
+	"1QItSqCjjjsCPj6DwbE+Z5i22GMf/I1ahmIhETqmjQ/DOQ2uJ5tWP/JRoKlLK323eOZLXSOFSfNCmoS2",
+	"dipr/o935Ki9nmGx/xqnzjIuoU6vmTgwT3+1/zfpMPhB7Ean4HdyGPzR9sC5ISz1iLu3LtddgKqbs0MN",
+	"Y46QqnaB65yj5Ht8osyJh7bL2I/ndvyzz5ICLDrKYzHjxsOcYVCmXpAnz6DmxLnmk1DK9sGSOTx5VjIJ",
+	"ncN+VnI3+MoscZ34DmJQM1EfGRmpz0Pd5RkfTx5hK6EvkJOsG96emp3fkqsPP/tkJqV2T3WFNBIS2QKu",
+	"H+Rt2Prk4iStSyf17NnVzDkpdmtn1fAbtuc6x5pMbLhgpbP46JO5s2ikvIHjgQHOLRdMQ9KLg2Db0huW",
+	"42d4ejC1ccV1gme3gJ9xcKDbweYhO3ogS0bkep35ml2tKeeRZwPZ8eHV1dUnBeQA6YbSAwrLScMFq9xk",
+	"MZweppyZZzNjv54N7f2rD6+eFUwyqgQOIfl+toTrCpIgrVbsdGVYVma+8ObMIzycz1e/vIjqgaKZNDzL",
+	"O43czyHSiEzPigXUlm+29/5QyWZM2+nO11khsCGriZEbZp/PHSlEXjlXnM7NGX1IPcqpAw8OEGg6JTQ2",
+	"Yg17EaH5yzVWqtk/hP6Yhqxc0so5VZJjFemhAMe/k4b9W7n6t3L1b+Xq38rVv5WrfytX/1au/hDKVU66",
+	"83pzEnTay7/TV/UlGkCeCWqQzso4hgOkvE78MPLL+vQu+3DaHTtkFSHNRYAR3nQmRN3tDgUNEcF1TGhR",
+	"gYDliJwK+AkB7ZabLQgGxRqOPW4Oae8qIKKrbjflTbv2z/wuKt+fVNsai1jStcRIdxNhtuOeOris9Pfb",
+	"B5V7VujDPblE+0VqS5tb1siWnZzcWdK/aHKZD1/6OnhIq/RadqIOZ+tBQ/tW63Mwy3g6seh07Tje7Wq/",
+	"3aBWXNIeNYqu2JSMeQcPzBEwevLiCsl15aJnkF338VHe7L+mYMLInPa9DSvSiYZp7doZWl0/KlnMzMi+",
+	"mL4OPhqfwKtHjrAh2z24Y4hrUiu6B4QVLXcsJMydc8aQ6Pn6zW/pDbvGZy6qVZWoToUa047W7CLJxHag",
+	"J12LiDcxnopDv6lcCb5RnNXggFOQX+6KLk+hvH3DtXlMiDf81u8M8DbEg46QGzUzZrKWwuqM/pmHvED9",
+	"N1IoZeG38ynjhgK2aZlsG1ZaTBRR4X0rJ/JT+12qiSZ3jt5eBl6O3qLDomcFYN4tY+YJYmHlZedL+zvU",
+	"Fv7Z6hbhw7C8x8kct6aCkt4mdRB/AGbVcJFEosiXceHecagqndi8L+yV9FrASvX7hbDMHbRG2S1gF/CK",
+	"IwJFr5t+ihqT+69nx1UgQMe0u3ZwSeNsHiPRrGi5XyjZbbYGT13B1QfstWQrugN5zCg0YTnbVpLyhpgt",
+	"zAWZFUGLAVlSV67bkgRnqLWJQ0MOwfZQfsv2bAy78el/Pbv6618//RiY2F6m05oGdPp4FD2jx/k8TW6c",
+	"96X6mASozilY1vdIAP9BsVUzgKroLbQc68BUJ4Qu7PtJGK8ffIfABwNs4Q/bLON74XBko84YmqwQMKlG",
+	"ERDhRF8Spavfg0TOadIiHu4LfJIq7gia3KKX8Ah7ZUn0oEr5y34uD5q0updkTXnTKaaJ5jXEHO3/V3AR",
+	"EEvaGvAynwMI2u+7YZlx6DkNP3MBl7ObiEaM5RFUphAjHGf9iDS53L11pDw9mikMLhspWECaxmwTEKUa",
+	"gIjMlqk9x9s/FIlclsecF/GeWemZQcE3eN9E9xFvbBhVk7DHf7cPPCSiKaPqlexE/cDMAKkBjCpCBZFL",
+	"zdQtq0lLObYOsOYzKIWyM/afrnyO6yjxSze81S/Inota7gHnCMzSlRS1RkCXKFuCCS2Vxp4q76fY4uIB",
+	"5BY6tC89KpK8NCL06ShZI5WtMT4GN0LuG1Zv2ORZ+Do89YAHInwkB/56sUPxpTCK950aAw3IEhDHAScX",
+	"1gG9lgLQKReO0bHn9l6qmsjVqlP6/WT0nxczIdgvgnWeY7Cnv9qhfnv6KxNGHSa18cdlN8sNhwdXzmHV",
+	"qJ0j+2hmF+GTpHTL6I0+K3J5aW4alkI5PiiScFPsNRwVqHJW54Axv+2Y2ly8V8a3dtA/rDk/yipqqN4e",
+	"l5fuA+aCpodeRXzhGpfsmer7pJUquVXf0nA63la7BjY4t5LQ22Wbh/ouLk5TDn4GsKiX6NgLuXHeFYxE",
+	"Ab36RQ9ki2G7uma1wzQscU3EaLZZv9p37pkzZeKoDrozW6mSexnNqdzf+10ojR6zgpdD/adyBcVuTlUk",
+	"uvxcSljjcmoCyOm+zxbqAR9oHwTIdId7r3wrrbS0mIJLlHv2oHYOfuBBgzVos0APL6mscMbdgux/Qq19",
+	"4wwdzOX+D8Bihd2zlPrPijSS1la9a5laAULNGnzoxjSM/IdgG2r4LXvu8lg2XDCyVPSG6f90bWjELVPG",
+	"CoOGt9E476da6IsiLm2s+KzzS4/bYJ1DftjpJLlBfcxVee3InJqPz05kAB6dSkCfDVI1K/IBthIjZY/T",
+	"ms99rsRfhSNeqvTMnixt+I4af3qx1kzfEOqwNKUiW9kpTdZSVb4nIiObjtfsg7NSkaKdOadH333O7Qzv",
+	"l+O/eBjfsPZAd82iWsC2/+O0jqwNXd1Mpr/AAw8ZxocPJENI8MOF7u6WKhNxU8grB5jWyMPFNdkyZnU2",
+	"QIR7H+5wV5rxBGO4U5v1Iz7pzZOCFFSPH3iW3fWA3DFY0YO7ynWnlOxErftmjMAynkoTCVIj0j9CpkaQ",
+	"T+X0OwMvsmcU/O7vjerzaIwR8n9OMkd0Vqfv8h/9Q49xk38t5F782DPwqcs8rOAyuOWhczHiVFkLCcyk",
+	"hmrjIpzoZYXsF/tXT0jF127pExlSP9rHDggv9FA9lOATv0t2IXyas4eNC7mwZyj1B4zOhvVqVc03TLuO",
+	"FbBRSnGmofBizX23ZHgVD0Sr7AVWu/cmvB63XJ/KIPoRH3m0uyzX8KvTRu7AOn68e7HoeAOBis41UvJ8",
+	"fsEtGcg+d4QhQ5Ibwxxi4F6quqixRt8B6MFvTd9RePq2e7SmwX+otjiDfq6DZh7YuCPds+PZ1cd//eS/",
+	"Pg0c0TA9feZ/8g89oGT13/hOGvYIeCp7qgkU1ULkEEjIBdAMe94sGfQyBgrfyhVddg1VBwBuFBLDi2up",
+	"CDe5fgTTjbbeMlr7M1YgSIH7y6XoZaq9P35kywKB6B964ynxV8cH2m28pocKdtOZovYadSfnOWm3Chgi",
+	"XL72hoWaDRN6hMn1mqkPyXd9vrmr14bvM3Xr97ZTzeL54ilt+eK3f/z2/wYAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1606,6 +1606,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/units/{id}/stack": {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Every part of a unit with its place, and what is heeded at it */
+        get: operations["getStack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** How far the unit of a case is taken apart, and what was found */
+        get: operations["getBench"];
+        put?: never;
+        /** Note what was done or found at the bench; all notes or none */
+        post: operations["noteBench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/power": {
         parameters: {
             query: {
@@ -2340,6 +2381,8 @@ export interface components {
             id: string;
             caption: string;
             stage: string;
+            /** @description id of the part of the stack that it shows; empty for none */
+            part: string;
             by: string;
             /** Format: date-time */
             at: string;
@@ -4337,6 +4380,320 @@ export interface components {
             groups: components["schemas"]["FaultGroup"][];
             lever: components["schemas"]["LeverPoint"][];
             doubts: components["schemas"]["SheetProblem"][];
+        };
+        StackAxis: {
+            id: string;
+            name: string;
+            /**
+             * Format: double
+             * @description mm above the main shaft
+             */
+            height: number;
+        };
+        StackFit: {
+            limit: string;
+            sizes: string[];
+            grow: boolean;
+        };
+        StackLimit: {
+            id: string;
+            name: string;
+            window: string;
+        };
+        StackBolts: {
+            count: number;
+            thread: string;
+            length: string;
+            torque: string[];
+            turn: string;
+            /** @enum {string} */
+            pattern: "star" | "crosswise" | "middle-out" | "round";
+            /** @enum {string} */
+            lie: "circle" | "edge" | "field";
+            /** @enum {string} */
+            with: "dry" | "oil" | "anti-seize" | "locker" | "sealant";
+            once: boolean;
+            where: string;
+        };
+        StackTrap: {
+            /** @description its place in the sheet */
+            ref: string;
+            text: string;
+            /** @enum {string} */
+            on: "out" | "in";
+            /** @description x and radius, mm; empty when it has no place */
+            at: number[];
+        };
+        StackBetter: {
+            id: string;
+            name: string;
+            says: string;
+        };
+        StackPart: {
+            id: string;
+            /** @description in the drawing; empty for the case */
+            number: string;
+            name: string;
+            kind: string;
+            kindName: string;
+            /** @description ids of elements */
+            of: string[];
+            ofNames: string[];
+            /** @description id of a part */
+            sitsIn: string;
+            /** @description what it turns with, as people call it */
+            turns: string;
+            access: string;
+            /** @enum {string} */
+            out: "" | "front" | "rear" | "up" | "down" | "aside";
+            axis: string;
+            flat: boolean;
+            /** @description x from and to, y from and to, mm */
+            boxes: number[][];
+            /** @description x and y in the exploded drawing, mm */
+            shift: number[];
+            count: number;
+            pieces: number;
+            /** @description place in building, from 1 */
+            back: number;
+            plates: string[];
+            way: string;
+            mark: string;
+            heed: string;
+            rules: string[];
+            joint: string;
+            lube: string;
+            tool: string;
+            instead: string;
+            once: boolean;
+            fit: components["schemas"]["StackFit"] | null;
+            limits: components["schemas"]["StackLimit"][];
+            bolts: components["schemas"]["StackBolts"][];
+            traps: components["schemas"]["StackTrap"][];
+            better: components["schemas"]["StackBetter"][];
+            /** @description what is renewed with it, and why */
+            together: string[];
+        };
+        StackPiece: {
+            /** @enum {string} */
+            kind: "valve" | "spring" | "sleeve" | "plug" | "clip" | "pin";
+            name: string;
+            /**
+             * Format: double
+             * @description mm
+             */
+            length: number;
+            says: string;
+        };
+        StackBore: {
+            id: string;
+            name: string;
+            at: number[];
+            /** @enum {string} */
+            way: "rear" | "front" | "up" | "down";
+            /**
+             * Format: double
+             * @description mm
+             */
+            bore: number;
+            control: string;
+            train: components["schemas"]["StackPiece"][];
+        };
+        StackBalls: {
+            at: number[][];
+            size: string;
+            /**
+             * Format: double
+             * @description mm
+             */
+            diameter: number;
+            in: string;
+        };
+        StackPlace: {
+            control: string;
+            name: string;
+            at: number[];
+        };
+        StackBody: {
+            part: string;
+            /** @description mm */
+            size: number[];
+            bores: components["schemas"]["StackBore"][];
+            balls: components["schemas"]["StackBalls"][];
+            solenoids: components["schemas"]["StackPlace"][];
+        };
+        StackKit: {
+            id: string;
+            name: string;
+            parts: string[];
+        };
+        StackTally: {
+            parts: number;
+            pieces: number;
+            bolts: number;
+            fits: number;
+            limits: number;
+            once: number;
+            valves: number;
+            balls: number;
+        };
+        Stack: {
+            unit: string;
+            unitName: string;
+            version: number;
+            axes: components["schemas"]["StackAxis"][];
+            parts: components["schemas"]["StackPart"][];
+            body: components["schemas"]["StackBody"] | null;
+            kits: components["schemas"]["StackKit"][];
+            tally: components["schemas"]["StackTally"];
+        };
+        BenchFound: {
+            id: string;
+            verdict: string;
+            /** @description 0 for the whole */
+            piece: number;
+            words: string;
+        };
+        BenchSize: {
+            id: string;
+            ref: string;
+            value: string;
+        };
+        BenchLimit: {
+            id: string;
+            name: string;
+            window: string;
+            /**
+             * Format: double
+             * @description SI
+             */
+            low: number;
+            /** Format: double */
+            high: number;
+            known: boolean;
+            value: string;
+            /**
+             * Format: double
+             * @description SI
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description standard, SI
+             */
+            u: number;
+            /** @enum {string} */
+            verdict: "" | "conforms" | "below" | "above" | "cannot-tell";
+        };
+        BenchPart: {
+            id: string;
+            gone: boolean;
+            /** @description place in the tray, from 1; 0 when it is not there */
+            tray: number;
+            /** @description nothing is in the way and it is within reach */
+            free: boolean;
+            reach: boolean;
+            /** @description names of what holds it */
+            held: string[];
+            marked: boolean;
+            /** @description refs of traps that were read */
+            read: string[];
+            found: components["schemas"]["BenchFound"][];
+            verdict: string;
+            sizes: components["schemas"]["BenchSize"][];
+            limits: components["schemas"]["BenchLimit"][];
+            shift: number[];
+        };
+        BenchPlate: {
+            kind: string;
+            /**
+             * Format: double
+             * @description mm, new; 0 when it is not known
+             */
+            fresh: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            thick: number;
+            /**
+             * Format: double
+             * @description standard, mm
+             */
+            u: number;
+            measured: boolean;
+            verdict: string;
+            text: string;
+            change: string;
+        };
+        BenchPack: {
+            part: string;
+            element: string;
+            plates: components["schemas"]["BenchPlate"][];
+            depth: string;
+            measured: number;
+            known: boolean;
+            told: boolean;
+            room: string;
+            /**
+             * Format: double
+             * @description mm
+             */
+            roomAt: number;
+            /**
+             * Format: double
+             * @description standard, mm
+             */
+            roomU: number;
+            window: string;
+            /**
+             * Format: double
+             * @description mm
+             */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** @enum {string} */
+            verdict: "" | "conforms" | "below" | "above" | "cannot-tell";
+            says: string;
+        };
+        BenchOwn: {
+            id: string;
+            part: string;
+            ref: string;
+            value: string;
+            words: string;
+        };
+        Bench: {
+            unit: string;
+            version: number;
+            level: string;
+            parts: components["schemas"]["BenchPart"][];
+            packs: components["schemas"]["BenchPack"][];
+            /** @description id of the part that comes out next; empty when none is within reach */
+            next: string;
+            /** @description id of what a further level would reach */
+            beyond: string;
+            beyondAccess: string;
+            out: number;
+            of: number;
+            /** @description id of the note that undoing takes back */
+            undo: string;
+            undoSays: string;
+            own: components["schemas"]["BenchOwn"][];
+            lost: number;
+        };
+        BenchNote: {
+            kind: string;
+            part?: string;
+            ref?: string;
+            value?: string;
+            words?: string;
+            withdraws?: string;
+        };
+        NewBenchNotes: {
+            notes: components["schemas"]["BenchNote"][];
+            by?: string;
         };
         PowerMember: {
             id: string;
@@ -7212,6 +7569,7 @@ export interface operations {
                     file: string;
                     caption?: string;
                     stage?: string;
+                    part?: string;
                     by?: string;
                 };
             };
@@ -7314,6 +7672,78 @@ export interface operations {
                     "application/json": components["schemas"]["Unit"];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getStack: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description stack */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stack"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description bench */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    noteBench: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBenchNotes"];
+            };
+        };
+        responses: {
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };
