@@ -39,6 +39,24 @@ export const unitQuery = (id: string, version = 0) =>
     queryFn: ({ signal }) => answer(api.GET("/units/{id}", { signal, params: { path: { id }, query: { version } } })),
   });
 
+/** Every part of a unit with its place; absent for a sheet without a stack. */
+export const stackQuery = (id: string, version = 0) =>
+  queryOptions({
+    queryKey: ["stack", id, version],
+    queryFn: ({ signal }) => answer(api.GET("/units/{id}/stack", { signal, params: { path: { id }, query: { version } } })),
+    staleTime: Infinity,
+    retry: false,
+  });
+
+/** How far the unit of a case is taken apart, as of a revision of the case. */
+export const benchQuery = (id: string, rev: number) =>
+  queryOptions({
+    queryKey: ["bench", id, rev],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/bench", { signal, params: { path: { id } } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
 export interface Running {
   range: string;
   speed: string;

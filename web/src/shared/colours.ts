@@ -12,4 +12,5 @@ export const colours = {
   faultSoft: ["#F3E4E1", "#2B2326"],
   window: ["#CFE3DC", "#24453F"],
   good: ["#2F6B58", "#7CC4AD"],
+  lining: ["#8A7660", "#A08C72"],
 } as const;

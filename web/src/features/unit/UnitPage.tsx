@@ -10,6 +10,7 @@ import { Gears } from "./Gears";
 import { Oil } from "./Oil";
 import { SheetFiles } from "./SheetFiles";
 import { Side } from "./Side";
+import { Stacked } from "./Stacked";
 import { FluidAndLimits } from "./Limits";
 import type { Unit } from "./unit";
 import { topics } from "../../shared/sources";
@@ -22,6 +23,7 @@ const parts: [string, string, (props: { unit: Unit }) => ReactNode][] = [
   ["controls", "Controls", Controls],
   ["oil", "Oil", Oil],
   ["side", "From the side", Side],
+  ["stack", "Parts in order", Stacked],
   ["limits", "Limits and fluid", FluidAndLimits],
   ["sheet", "Sheet", SheetFiles],
 ];
