@@ -99,7 +99,7 @@ func (b *Bench) Next(level unitsheet.Access) (next, beyond int) {
 		if need <= level && len(b.stack.Blocks(b.Gone, i)) == 0 {
 			return i, -1
 		}
-		if beyond < 0 && need > level && p.Holder < 0 {
+		if beyond < 0 && need > level {
 			beyond = i
 		}
 	}

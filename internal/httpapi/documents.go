@@ -90,7 +90,7 @@ func (k *documents) addPhoto(c *gin.Context) {
 }
 
 func (k *documents) photo(c *gin.Context) {
-	file, kind, err := k.app.Records.PhotoFile(c.Request.Context(), c.Param("id"), c.Param("photo"))
+	file, kind, err := k.app.Records.PhotoFile(c.Request.Context(), c.Param("id"), c.Param("photo"), c.Query("small") != "")
 	if err != nil {
 		fail(c, err)
 		return

@@ -21,6 +21,7 @@ const (
 	maxPhotos   = 100
 	keptSide    = 1600
 	keptQuality = 86
+	smallSide   = 240
 )
 
 // AddPhoto keeps a picture in a case: unpacked as a whole, so that no broken one is kept, upright, and as small as it is shown.
@@ -81,8 +82,8 @@ func (s *Service) WithdrawPhoto(ctx context.Context, id string, g cases.Guard, p
 	})
 }
 
-// PhotoFile is the file of a picture of a case.
-func (s *Service) PhotoFile(ctx context.Context, id, photo string) (file []byte, kind string, err error) {
+// PhotoFile is the file of a picture of a case, as it is kept or small, for lists of many.
+func (s *Service) PhotoFile(ctx context.Context, id, photo string, small bool) (file []byte, kind string, err error) {
 	c, err := s.Cases.Case(ctx, id)
 	if err != nil {
 		return nil, "", err
@@ -92,5 +93,9 @@ func (s *Service) PhotoFile(ctx context.Context, id, photo string) (file []byte,
 		return nil, "", &problem.NotFoundError{Kind: "photo", ID: photo}
 	}
 	file, err = s.Store.File(ctx, c.Photos[i].Digest)
-	return file, c.Photos[i].Type, err
+	if err != nil || !small {
+		return file, c.Photos[i].Type, err
+	}
+	less, err := picture.Shrink(ctx, file, smallSide, keptQuality)
+	return less.JPEG, "image/jpeg", err
 }

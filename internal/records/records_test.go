@@ -31,7 +31,7 @@ func TestPicturesAreKeptByWhatTheyAre(t *testing.T) {
 	if v, err = apptest.See(s)(s.Records.AddPhoto(ctx, id, cases.Guard{Key: "k"}, cases.Photo{Stage: "teardown", Caption: "Piston"}, file)); err != nil || len(v.Case.Photos) != 1 {
 		t.Errorf("sent again: %d, %v", len(v.Case.Photos), err)
 	}
-	back, kind, err := s.Records.PhotoFile(ctx, id, v.Case.Photos[0].ID)
+	back, kind, err := s.Records.PhotoFile(ctx, id, v.Case.Photos[0].ID, false)
 	sum := sha256.Sum256(back)
 	if _, err2 := jpeg.Decode(bytes.NewReader(back)); err != nil || err2 != nil || kind != "image/jpeg" || hex.EncodeToString(sum[:]) != v.Case.Photos[0].Digest {
 		t.Errorf("%s %v %v", kind, err, err2)
@@ -50,7 +50,7 @@ func TestPicturesAreKeptByWhatTheyAre(t *testing.T) {
 			t.Errorf("%v, want it named as %s", err, field)
 		}
 	}
-	if v, err = apptest.See(s)(s.Records.WithdrawPhoto(ctx, id, cases.Guard{}, v.Case.Photos[0].ID)); err != nil || len(v.Case.Pictures()) != 0 {
+	if v, err = apptest.See(s)(s.Records.WithdrawPhoto(ctx, id, cases.Guard{}, v.Case.Photos[0].ID, false)); err != nil || len(v.Case.Pictures()) != 0 {
 		t.Errorf("%v", err)
 	}
 	if _, err := s.Records.WithdrawPhoto(ctx, id, cases.Guard{}, "nothing"); !errors.Is(err, problem.ErrNotFound) {

@@ -7433,7 +7433,10 @@ export interface operations {
     };
     getPhoto: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description anything for a small one */
+                small?: string;
+            };
             header?: never;
             path: {
                 id: components["parameters"]["Ref"];

@@ -15,7 +15,7 @@ import { MovesFigure } from "./MovesFigure";
 import { ProofStage } from "./ProofStage";
 import { RoadStage } from "./RoadStage";
 import { Suspects } from "./Suspects";
-import { TeardownStage } from "./TeardownStage";
+import { TeardownStage } from "./teardown/TeardownStage";
 import { Trail } from "./Trail";
 import { CaseProvider } from "./CaseProvider";
 import { useCase, useCaseStatus } from "./useCase";
@@ -95,7 +95,7 @@ function OpenCase({ stage }: { stage: string }) {
   return (
     <>
       <CaseHead stage={stage} />
-      {stage === "decision" ? middle : <Zones middle={middle} asking={stage === "complaint"} />}
+      {stage === "decision" || stage === "teardown" ? middle : <Zones middle={middle} asking={stage === "complaint"} />}
     </>
   );
 }

@@ -72,6 +72,14 @@ export function useCaseChange<V>(id: string, kind: string, change: (input: V, se
   return { ...rest, mutate: press };
 }
 
+/** A picture as it is put into a case; part is that of the stack that it shows. */
+export interface NewPhoto {
+  file: File;
+  caption: string;
+  part?: string;
+  stage?: string;
+}
+
 export type NewReading = Schemas["NewReading"];
 
 /** Everything that can be done to a case, with how each is going. */
@@ -110,6 +118,9 @@ export function useCaseMutations(id: string) {
     codes: useCaseChange(id, "codes", (body: Schemas["Codes"], sent) =>
       answer(api.POST("/cases/{id}/codes", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
     ),
+    bench: useCaseChange(id, "bench", (notes: Schemas["BenchNote"][], sent) =>
+      answer(api.POST("/cases/{id}/bench", { params: { path, header: keyed(sent) }, body: { by, notes } })),
+    ),
     decide: useCaseChange(id, "decide", (body: Schemas["NewDecision"], sent) =>
       answer(api.POST("/cases/{id}/decisions", { params: { path, header: guarded(sent) }, body: { by, ...body } })),
     ),
@@ -134,9 +145,11 @@ export function useCaseMutations(id: string) {
     earlier: useCaseChange(id, "earlier", (body: Schemas["CaseRef"], sent) =>
       answer(api.PUT("/cases/{id}/earlier", { params: { path, header: keyed(sent) }, body })),
     ),
-    photo: useCaseChange(id, "photo", async ({ file, caption }: { file: File; caption: string }, { key }) => {
+    photo: useCaseChange(id, "photo", async ({ file, caption, part, stage }: NewPhoto, { key }) => {
       const form = new FormData();
       form.set("file", file);
+      if (part) form.set("part", part);
+      if (stage) form.set("stage", stage);
       form.set("by", by);
       form.set("caption", caption);
       return uploaded(await fetch(`/api/cases/${id}/photos`, { method: "POST", body: form, headers: { "Idempotency-Key": key } }));

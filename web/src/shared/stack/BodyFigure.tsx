@@ -17,7 +17,7 @@ function Train({ bore, on, y }: { bore: Bore; on: boolean; y: (mm: number) => nu
   const [dx, dy] = dir[bore.way] ?? [1, 0];
   const [mx = 0, my = 0] = bore.at;
   const d = bore.bore * k * 0.62;
-  let at = 0;
+  const starts = bore.train.map((_, i) => bore.train.slice(0, i).reduce((t, p) => t + p.length, 0));
   const total = bore.train.reduce((t, p) => t + p.length, 0);
   const flat = dx !== 0;
   const rect = (from: number, length: number, thick: number) => {
@@ -35,8 +35,7 @@ function Train({ bore, on, y }: { bore: Bore; on: boolean; y: (mm: number) => nu
         strokeWidth={on ? 2.5 : 1}
       />
       {bore.train.map((p, i) => {
-        const from = at;
-        at += p.length;
+        const from = starts[i]!;
         const r = rect(from, p.length, p.kind === "valve" || p.kind === "sleeve" ? d : p.kind === "plug" ? d * 0.92 : d * 0.7);
         if (p.kind === "spring") {
           const n = 9;

@@ -47,13 +47,13 @@ function Plates({ box, s, plates, turned }: { box: Box; s: Scale; plates: string
   const order = turned ? [...plates].reverse() : plates;
   const total = order.reduce((t, k) => t + weight(k), 0) * 1.08;
   const up = y1 > 0;
-  let at = x0;
+  // Where each plate begins: the widths of those before it.
+  const starts = order.map((_, i) => x0 + (order.slice(0, i).reduce((t, k) => t + weight(k), 0) / total) * (x1 - x0));
   return (
     <>
       {order.map((k, i) => {
         const w = (weight(k) / total) * (x1 - x0);
-        const from = at;
-        at += w;
+        const from = starts[i]!;
         const inner = Math.min(5, (y1 - y0) / 5);
         const lined = k === "lined";
         const b: Box = lined ? [from, from + w, y0, y1 - inner] : [from, from + w, y0 + inner, y1];

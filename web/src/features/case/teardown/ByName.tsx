@@ -1,13 +1,11 @@
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useNavigate } from "react-router";
-import { findingsQuery, unitQuery } from "../../api/queries";
-import { accessNames } from "../../shared/format";
-import { Empty, Loading, Problem } from "../../shared/states";
-import { FindingRow } from "./FindingRow";
-import { Photos } from "./Photos";
-import { InWords } from "./InWords";
-import { useCase } from "./useCase";
+import { findingsQuery, unitQuery } from "../../../api/queries";
+import { accessNames } from "../../../shared/format";
+import { Empty, Loading, Problem } from "../../../shared/states";
+import { FindingRow } from "../FindingRow";
+import { InWords } from "../InWords";
+import { useCase } from "../useCase";
 
 /** Traps of the unit stand before the step that springs them. */
 function Traps() {
@@ -31,21 +29,15 @@ function Traps() {
   );
 }
 
-export function TeardownStage() {
+/** Findings of the open unit by their names, for what no part of the drawing says, and for sheets without parts in order. */
+export function ByName() {
   const { shown } = useCase();
-  const navigate = useNavigate();
   const { data, error } = useQuery(findingsQuery(shown.id, "teardown", shown.rev));
   return (
     <Box>
-      <Text as="h2" textStyle="heading" fontWeight="700">
-        Teardown: what was found
-      </Text>
-      <Text color="ink2" mb="3">
-        Mark before you move it, lay out in order, photograph. Part by part, as found.
-      </Text>
       <Traps />
       {error && <Problem error={error} />}
-      {!data && !error && <Loading what="the parts" />}
+      {!data && !error && <Loading what="the findings" />}
       {data?.length === 0 && (
         <Empty title={`The vehicle stands at ${accessNames[shown.access]}`}>
           Nothing of the unit is open yet. The parts can be noted once it is; set the level on the ladder above.
@@ -55,12 +47,6 @@ export function TeardownStage() {
         <FindingRow key={f.id} finding={f} source="seen" stage="teardown" />
       ))}
       <InWords stage="teardown" source="seen" />
-      <Photos />
-      <Flex mt="4" pt="4" borderTopWidth="1px" borderColor="line" justify="flex-end">
-        <Button variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>
-          To the decision
-        </Button>
-      </Flex>
     </Box>
   );
 }
