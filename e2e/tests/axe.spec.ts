@@ -53,6 +53,7 @@ const views = [
   "/cases/ID/checks?check=line-pressure",
   "/cases/ID/checks?check=cable-slack",
   "/cases/ID/teardown",
+  "/units/norrad-h4/stack",
   "/cases/ID/decision",
   "/cases/ID/proof",
   "/cases/nobody",

@@ -133,6 +133,7 @@ test("a customer answers by the link, once; a stale one cannot be approved", asy
 test("a record is looked at, issued, verified and amended; a picture goes onto it", async ({ page, request }) => {
   const id = await settled(request, "Recorded van");
   await page.goto(`/cases/${id}/teardown`);
+  await page.getByText("Findings by name, in words").click();
   await page.getByLabel("What the next picture shows").fill("Piston lip, hard and cut");
   const [chooser] = await Promise.all([page.waitForEvent("filechooser"), page.getByText("Add a picture").click()]);
   await chooser.setFiles("../docs/screenshots/floor-light.png");

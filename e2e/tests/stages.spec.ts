@@ -28,19 +28,21 @@ test("the ladder says where the vehicle stands, and the checks follow it", async
 test("what was found at teardown turns the verdict, and withdrawing it turns it back", async ({ page, request }) => {
   const id = await open(request, "Teardown van");
   await page.goto(`/cases/${id}/teardown`);
+  await page.getByText("Findings by name, in words").click();
   await expect(page.getByText("Nothing of the unit is open yet.")).toBeVisible();
   await expect(page.getByText(/check balls stay/)).toBeVisible();
   await page.getByRole("button", { name: "apart", exact: true }).click();
   const seal = page.getByRole("group", { name: "Piston seal, direct clutch" });
   await seal.getByRole("button", { name: "hard, breaks when bent" }).click();
   await expect(seal.getByRole("button", { name: "hard, breaks when bent" })).toHaveAttribute("aria-pressed", "true");
-  await expect(side(page).getByRole("button", { expanded: false }).filter({ hasText: "Direct clutch piston seal" })).toBeVisible();
-  await trail(page)
-    .getByRole("button", { name: /Piston seal, direct clutch/ })
-    .click();
-  await expect(trail(page).getByText(/If this were wrong/)).toBeVisible();
-  await trail(page).getByRole("button", { name: "Take back this reading" }).click();
-  await expect(trail(page).getByText("No readings yet.")).toBeVisible();
+  await expect(page.getByRole("region", { name: "Suspects now" })).toContainText("Direct clutch piston seal");
+  await page.getByRole("button", { name: "Trail" }).click();
+  const trail = page.getByRole("dialog");
+  await trail.getByRole("button", { name: /Piston seal, direct clutch/ }).click();
+  await expect(trail.getByText(/If this were wrong/)).toBeVisible();
+  await trail.getByRole("button", { name: "Take back this reading" }).click();
+  await expect(trail.getByText("No readings yet.")).toBeVisible();
+  await trail.getByRole("button", { name: "Close" }).click();
   await expect(seal.getByRole("button", { name: "hard, breaks when bent" })).toHaveAttribute("aria-pressed", "false");
 });
 

@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"context"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -238,7 +239,10 @@ func packView(st shop.Settings, part string, p workbench.Pack) gen.BenchPack {
 			one.Text = si(st, x.Is, quantity.Length, st.Length)
 		}
 		if x.Measured && x.New > 0 {
-			if one.Change = si(st, x.Is-x.New, quantity.Length, st.Length); x.Is >= x.New {
+			one.Change = si(st, x.Is-x.New, quantity.Length, st.Length)
+			if off := math.Abs(x.Is - x.New); off < 5e-6 {
+				one.Change = "0"
+			} else if x.Is > x.New {
 				one.Change = "+" + one.Change
 			}
 		}

@@ -1,7 +1,7 @@
-import { Box, Button, Drawer, Flex, Grid, Portal, Text, useBreakpointValue } from "@chakra-ui/react";
+import { Box, Flex, Grid, Text, useBreakpointValue } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState, type ReactNode } from "react";
-import { useLocation, useNavigate, useParams, useSearchParams } from "react-router";
+import { useEffect, useRef, type ReactNode } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { caseQuery } from "../../api/queries";
 import { stageNames, stages } from "../../shared/format";
 import { Problem } from "../../shared/states";
@@ -14,6 +14,7 @@ import { HeadingPanel, NextStrip, RoseAlone } from "./HeadingPanel";
 import { MovesFigure } from "./MovesFigure";
 import { ProofStage } from "./ProofStage";
 import { RoadStage } from "./RoadStage";
+import { Side } from "./Side";
 import { Suspects } from "./Suspects";
 import { TeardownStage } from "./teardown/TeardownStage";
 import { Trail } from "./Trail";
@@ -153,39 +154,5 @@ function Zones({ middle, asking }: { middle: ReactNode; asking: boolean }) {
       </Flex>
       {middle}
     </Box>
-  );
-}
-
-function Side({ label, placement, children }: { label: string; placement: "start" | "end"; children: ReactNode }) {
-  const { search } = useLocation();
-  const [open, setOpen] = useState("");
-  // What was opened from a drawer appears in the middle: the drawer gives way to it.
-  return (
-    <Drawer.Root
-      placement={placement}
-      size="xs"
-      open={open === `open${search}`}
-      onOpenChange={(e) => setOpen(e.open ? `open${search}` : "")}
-    >
-      <Drawer.Trigger asChild>
-        <Button>{label}</Button>
-      </Drawer.Trigger>
-      <Portal>
-        <Drawer.Backdrop />
-        <Drawer.Positioner>
-          <Drawer.Content bg="page" overflowY="auto" maxW="340px">
-            <Flex justify="space-between" align="center" px="4" py="2">
-              <Drawer.Title asChild>
-                <Text fontWeight="700">{label}</Text>
-              </Drawer.Title>
-              <Drawer.CloseTrigger asChild position="static">
-                <Button variant="ghost">Close</Button>
-              </Drawer.CloseTrigger>
-            </Flex>
-            {children}
-          </Drawer.Content>
-        </Drawer.Positioner>
-      </Portal>
-    </Drawer.Root>
   );
 }

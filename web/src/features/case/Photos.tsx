@@ -23,7 +23,8 @@ export function Photos() {
           {shown.photos.map((p) => (
             <chakra.figure key={p.id} m="0">
               <Image
-                src={`/api/cases/${shown.id}/photos/${p.id}`}
+                src={`/api/cases/${shown.id}/photos/${p.id}?small=1`}
+                loading="lazy"
                 alt={p.caption || "picture without a caption"}
                 w="full"
                 h="140px"

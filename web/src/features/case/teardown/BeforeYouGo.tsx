@@ -116,7 +116,7 @@ export function BeforeYouGo({
           Undo <kbd>u</kbd>
         </Button>
         {bench.next && bench.next !== part.id && (
-          <Button variant="ghost" onClick={() => goTo(bench.next)}>
+          <Button variant="ghost" whiteSpace="normal" h="auto" py="2" textAlign="left" onClick={() => goTo(bench.next)}>
             Next by the list: {nameOf(bench.next)}
           </Button>
         )}

@@ -141,7 +141,7 @@ export function PackFigure({ pack, picked, pick }: Props) {
         </text>
         <text
           x={end + (gap * k) / 2}
-          y={8}
+          y={30}
           textAnchor="middle"
           style={{ fontSize: 11.5, fontWeight: 700 }}
           fill={outside ? "var(--chakra-colors-fault)" : ink}

@@ -7,7 +7,11 @@ import { accessNames, percent, signed } from "../../../shared/format";
 import { StackDrawing } from "../../../shared/stack/StackDrawing";
 import { Loading, Problem } from "../../../shared/states";
 import { useSingleKey } from "../../../shared/useSingleKey";
+import { HeadingPanel } from "../HeadingPanel";
 import { Photos } from "../Photos";
+import { Side } from "../Side";
+import { Suspects } from "../Suspects";
+import { Trail } from "../Trail";
 import { useCase } from "../useCase";
 import { BeforeYouGo, trapsOut } from "./BeforeYouGo";
 import { ByName } from "./ByName";
@@ -15,9 +19,9 @@ import { Hand } from "./Hand";
 import { PartPhotos } from "./PartPhotos";
 import { Tray } from "./Tray";
 import { useBench, verdicts, type Bench, type BenchPart } from "./useBench";
-import type { Stack } from "../../../shared/stack/layout";
+import type { Stack, StackPart } from "../../../shared/stack/layout";
 
-const zooms = [0.6, 0.8, 1, 1.4, 2];
+const zooms = [0.62, 0.8, 1, 1.4, 2];
 
 /** The unit on the bench: tray, section with the part in hand, what was found on it, traps before the step. */
 export function TeardownStage() {
@@ -28,6 +32,7 @@ export function TeardownStage() {
         <Text as="h2" textStyle="heading" fontWeight="700">
           Teardown: what was found
         </Text>
+        <Sides />
         <Text color="ink2" mb="3">
           Mark before you move it, lay out in order, photograph. Part by part, as found.
         </Text>
@@ -49,6 +54,41 @@ function ToDecision() {
       <Button variant="solid" onClick={() => navigate(`/cases/${shown.id}/decision`)}>
         To the decision
       </Button>
+    </Flex>
+  );
+}
+
+/** Parts that came out before anybody noted it: all at once, up to the one in hand. */
+function CatchUp({ stack, bench, by, part }: { stack: Stack; bench: Bench; by: Map<string, BenchPart>; part: StackPart }) {
+  const { actions } = useCase();
+  const at = stack.parts.indexOf(part);
+  const before = stack.parts.slice(1, at).filter((p) => !by.get(p.id)?.gone && by.get(p.id)?.reach);
+  if (before.length < 2 || part.id === bench.next) return null;
+  const notes = before.flatMap((p) => [
+    ...trapsOut(p)
+      .filter((t) => !by.get(p.id)?.read.includes(t.ref))
+      .map((t) => ({ kind: "trap", part: p.id, ref: t.ref })),
+    ...(p.mark && !by.get(p.id)?.marked ? [{ kind: "mark", part: p.id, ref: "passed", words: "was out before it was noted" }] : []),
+    { kind: "out", part: p.id },
+  ]);
+  return (
+    <Button mb="2" whiteSpace="normal" h="auto" py="2" textAlign="left" onClick={() => actions.bench.mutate(notes)}>
+      {before.length} parts before it are out already
+    </Button>
+  );
+}
+
+/** The zones that stand beside the other stages. */
+function Sides() {
+  return (
+    <Flex as="section" aria-label="Sides" gap="2">
+      <Side label="Trail" placement="start">
+        <Trail />
+      </Side>
+      <Side label="Heading and suspects" placement="end">
+        <HeadingPanel />
+        <Suspects />
+      </Side>
     </Flex>
   );
 }
@@ -79,16 +119,22 @@ function Leads() {
 function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<string, BenchPart> }) {
   const { shown, actions } = useCase();
   const [chosen, choose] = useState("");
-  const [zoom, setZoom] = useState(1);
+  const [zoom, setZoom] = useState(0);
   const [how, setHow] = useState<"exploded" | "built">("exploded");
   const selected = chosen || bench.next || bench.beyond || stack.parts[1]?.id || "";
   const part = stack.parts.find((p) => p.id === selected) ?? stack.parts[0]!;
   const state = by.get(part.id) ?? bench.parts[0]!;
   const nameOf = (id: string) => stack.parts.find((p) => p.id === id)?.name ?? id;
   const gone = useMemo(() => new Set(bench.parts.filter((p) => p.gone).map((p) => p.id)), [bench]);
+  // What sits in a part of the tray lies there with it.
+  const away = useMemo(
+    () => new Set(stack.parts.filter((p) => gone.has(p.id) || holders(stack, p).some((h) => gone.has(h))).map((p) => p.id)),
+    [stack, gone],
+  );
   const shifts = useMemo(() => (how === "exploded" ? new Map(bench.parts.map((p) => [p.id, p.shift])) : undefined), [bench, how]);
-  // A part on the bench is drawn with what still sits in it.
-  const onBench = useMemo(() => (state.gone ? new Set(withIn(stack, part.id, gone)) : undefined), [state.gone, stack, part.id, gone]);
+  // What lies on the bench is drawn with what still sits in it.
+  const lies = state.gone ? part.id : holders(stack, part).find((h) => gone.has(h));
+  const onBench = useMemo(() => (lies ? new Set(withIn(stack, lies, gone)) : undefined), [lies, stack, gone]);
   const step = (d: number) => {
     const at = stack.parts.findIndex((p) => p.id === selected);
     const to = stack.parts[Math.min(stack.parts.length - 1, Math.max(1, at + d))];
@@ -130,6 +176,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
           </Text>
         </Box>
         <Flex gap="3" align="center" wrap="wrap">
+          <Sides />
           <Choice
             label="How the unit is drawn"
             value={how}
@@ -168,7 +215,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
             parts={stack.parts}
             axes={stack.axes}
             shifts={onBench ? undefined : shifts}
-            gone={onBench ? undefined : gone}
+            gone={onBench ? undefined : away}
             only={onBench}
             selected={selected}
             onSelect={choose}
@@ -201,6 +248,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
           borderLeftWidth={{ base: "0", lg: "1px" }}
           borderColor="line"
         >
+          {!shown.closed && <CatchUp stack={stack} bench={bench} by={by} part={part} />}
           <BeforeYouGo key={part.id} bench={bench} part={part} state={state} gone={() => choose("")} goTo={choose} nameOf={nameOf} />
           <Box mt="4">
             <Leads />
@@ -236,12 +284,21 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
         </Box>
       </Box>
       <Box as="details" borderTopWidth="1px" borderColor="line">
-        <summary style={{ minHeight: 44, cursor: "pointer", fontWeight: 600 }}>Findings by name, and in words</summary>
+        <summary style={{ minHeight: 44, cursor: "pointer", fontWeight: 600 }}>
+          Findings by name, in words, and pictures with their captions
+        </summary>
         <ByName />
+        <Photos />
       </Box>
       <ToDecision />
     </Box>
   );
+}
+
+/** What a part sits in, from the nearest on. */
+function holders(stack: Stack, part: StackPart): string[] {
+  const up = stack.parts.find((p) => p.id === part.sitsIn);
+  return up ? [up.id, ...holders(stack, up)] : [];
 }
 
 /** A part with what still sits in it. */

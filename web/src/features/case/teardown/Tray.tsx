@@ -1,4 +1,5 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
+import { useEffect, useRef } from "react";
 import type { Stack, StackPart } from "../../../shared/stack/layout";
 import { place } from "../../../shared/stack/layout";
 import { Cut, Patterns, type Scale } from "../../../shared/stack/PartShape";
@@ -17,7 +18,7 @@ function Small({ parts }: { parts: StackPart[] }) {
   const x1 = Math.max(...boxes.map((b) => b[1]));
   const y0 = Math.min(...boxes.map((b) => b[2]));
   const y1 = Math.max(...boxes.map((b) => b[3]));
-  const k = Math.min(60 / (x1 - x0), 36 / (y1 - y0));
+  const k = Math.min(60 / (x1 - x0), 36 / (y1 - y0), 0.9);
   const s: Scale = { x: (mm) => (mm - x0) * k + 2, y: (mm) => (y1 - mm) * k + 2, k };
   return (
     <svg width="64" height="40" aria-hidden>
@@ -52,6 +53,12 @@ export function Tray({
 }) {
   const out = stack.parts.filter((p) => by.get(p.id)?.gone).sort((a, b) => by.get(a.id)!.tray - by.get(b.id)!.tray);
   const heads = out.filter((p) => !p.sitsIn || !by.get(p.sitsIn)?.gone);
+  // What was put down last is in view.
+  const end = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    const region = end.current?.closest("[role=region]");
+    if (region) region.scrollTop = region.scrollHeight;
+  }, [bench.out]);
   return (
     <Box as="section" aria-label="Tray, in order of removal">
       <Text textStyle="small" color="ink2" mb="1">
@@ -69,7 +76,7 @@ export function Tray({
           const b = by.get(p.id);
           const worst = [p, ...inside].map((x) => by.get(x.id)?.verdict ?? "").find((v) => v && v !== "kept");
           return (
-            <Box as="li" key={p.id} borderTopWidth={i ? "1px" : "0"} borderColor="line">
+            <Box as="li" key={p.id} ref={i === heads.length - 1 ? end : undefined} borderTopWidth={i ? "1px" : "0"} borderColor="line">
               <button
                 type="button"
                 className="row-button"
@@ -103,7 +110,7 @@ export function Tray({
                   className="row-button"
                   aria-pressed={x.id === selected}
                   onClick={() => select(x.id)}
-                  style={{ background: x.id === selected ? "var(--chakra-colors-brass-soft)" : undefined }}
+                  style={{ minHeight: 32, background: x.id === selected ? "var(--chakra-colors-brass-soft)" : undefined }}
                 >
                   <Flex gap="2" pl="34px" pr="1" minH="32px" align="center" textStyle="fine" w="full" textAlign="left">
                     <Text fontWeight="600">{x.number}</Text>
