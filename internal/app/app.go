@@ -113,7 +113,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Recordings = &recordings.Service{Store: store, Cases: a.Cases, Library: a.Library, Now: now, Tell: a.tell}
 	a.Measuring.Surrounds = a.Recordings.Surrounds
 	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
-	a.Teardown = &teardown.Service{Cases: a.Cases, Shop: a.Shop, Readings: a.Readings, Now: now}
+	a.Teardown = &teardown.Service{Cases: a.Cases, Shop: a.Shop, Readings: a.Readings, Assessing: a.Assessing, Now: now}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
 		a.Search.Alike = sheets.Names()

@@ -265,7 +265,7 @@ func (h *handlers) SetProof(ctx context.Context, r gen.SetProofRequestObject) (g
 }
 
 func (h *handlers) CloseCase(ctx context.Context, r gen.CloseCaseRequestObject) (gen.CloseCaseResponseObject, error) {
-	in := verification.Closing{Root: text(r.Body.Root), Outcome: string(r.Body.Outcome), CuredBy: text(r.Body.CuredBy), Learnt: text(r.Body.Learnt)}
+	in := verification.Closing{Root: text(r.Body.Root), Outcome: string(r.Body.Outcome), CuredBy: text(r.Body.CuredBy), Learnt: text(r.Body.Learnt), Why: text(r.Body.Why)}
 	if r.Body.Damages != nil {
 		in.Damages = *r.Body.Damages
 	}

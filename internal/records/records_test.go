@@ -50,7 +50,7 @@ func TestPicturesAreKeptByWhatTheyAre(t *testing.T) {
 			t.Errorf("%v, want it named as %s", err, field)
 		}
 	}
-	if v, err = apptest.See(s)(s.Records.WithdrawPhoto(ctx, id, cases.Guard{}, v.Case.Photos[0].ID, false)); err != nil || len(v.Case.Pictures()) != 0 {
+	if v, err = apptest.See(s)(s.Records.WithdrawPhoto(ctx, id, cases.Guard{}, v.Case.Photos[0].ID)); err != nil || len(v.Case.Pictures()) != 0 {
 		t.Errorf("%v", err)
 	}
 	if _, err := s.Records.WithdrawPhoto(ctx, id, cases.Guard{}, "nothing"); !errors.Is(err, problem.ErrNotFound) {

@@ -13,6 +13,7 @@ import (
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/core/workbench"
+	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
 	"innercompass/internal/problem"
 	"innercompass/internal/readings"
@@ -21,10 +22,11 @@ import (
 
 // Service notes what is done at the bench.
 type Service struct {
-	Cases    *cases.Service
-	Shop     *shop.Service
-	Readings *readings.Service
-	Now      func() time.Time
+	Cases     *cases.Service
+	Shop      *shop.Service
+	Readings  *readings.Service
+	Assessing *assessing.Service
+	Now       func() time.Time
 }
 
 // MostNotes is how many notes a case may have: a unit of 200 parts taken apart and built ten times.

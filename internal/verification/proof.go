@@ -15,6 +15,7 @@ import (
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/shop"
+	"innercompass/internal/teardown"
 )
 
 // Service notes the proof and closes cases.
@@ -78,6 +79,7 @@ type Closing struct {
 	Damages       []string // ids of damages that were found
 	CuredBy       string   // id of the option that cured it
 	Learnt        string   // what is worth knowing the next time
+	Why           string   // it is closed as cured though the root is not known to bring about a damage that was found
 }
 
 // Outcomes of a case.
@@ -96,6 +98,13 @@ func (s *Service) Close(ctx context.Context, id string, g cases.Guard, in Closin
 		c, err := s.closed(h.Case, n, in)
 		return cases.Changes{Plain: &c}, err
 	})
+}
+
+func rootTitle(n *knowledge.Network, id string) string {
+	if c, ok := n.Cause(id); ok {
+		return c.Title
+	}
+	return id
 }
 
 // closed is a case as it ends.
@@ -131,6 +140,16 @@ func (s *Service) closed(c cases.Case, n *knowledge.Network, in Closing) (cases.
 		if len(left) > 0 {
 			return c, &problem.StateError{Reason: fmt.Sprintf("%d of %d items of the proof have not passed: %s", len(left), len(items), strings.Join(left, "; ")), Accepted: "show them as good, or close it as not cured"}
 		}
+	}
+	if open := teardown.Unexplained(c, n, in.Root); in.Outcome == "cured" && len(open) > 0 {
+		names := strings.Join(open, ", ")
+		if strings.TrimSpace(in.Why) == "" {
+			return c, problem.Field("why", fmt.Sprintf("%s is not known to damage the %s: its root is not found", rootTitle(n, in.Root), names), "the root that can do that, or the reason why the case is closed as cured all the same")
+		}
+		if err := problem.CheckText("why", in.Why, problem.MaxNote/2, false); err != nil {
+			return c, err
+		}
+		in.Learnt = strings.TrimSpace(in.Learnt + "\nRoot of the damage not found (" + names + "): " + in.Why)
 	}
 	now := s.Now()
 	c.Closed, c.Root, c.Outcome, c.Stage = &now, in.Root, in.Outcome, "proof"

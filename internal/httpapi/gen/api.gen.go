@@ -1393,6 +1393,69 @@ type BroughtSheet struct {
 // BroughtSheetState defines model for BroughtSheet.State.
 type BroughtSheetState string
 
+// BurntCondition defines model for BurntCondition.
+type BurntCondition struct {
+	Alone      bool    `json:"alone"`
+	At         string  `json:"at"`
+	ID         string  `json:"id"`
+	Instrument string  `json:"instrument"`
+	Known      bool    `json:"known"`
+	Limit      string  `json:"limit"`
+	Part       string  `json:"part"`
+	Ratio      float64 `json:"ratio"`
+	Tell       string  `json:"tell"`
+	Title      string  `json:"title"`
+}
+
+// BurntHeat defines model for BurntHeat.
+type BurntHeat struct {
+	Bulk    string `json:"bulk"`
+	Closes  bool   `json:"closes"`
+	Energy  string `json:"energy"`
+	Surface string `json:"surface"`
+	Time    string `json:"time"`
+}
+
+// BurntMargin defines model for BurntMargin.
+type BurntMargin struct {
+	Healthy      string  `json:"healthy"`
+	HealthyRatio float64 `json:"healthyRatio"`
+	Line         string  `json:"line"`
+	Load         string  `json:"load"`
+	Name         string  `json:"name"`
+	Needs        string  `json:"needs"`
+	Now          string  `json:"now"`
+	Range        string  `json:"range"`
+
+	// Ratio held over what must be held
+	Ratio float64     `json:"ratio"`
+	Shift *BurntShift `json:"shift"`
+
+	// Slips probability that it slips
+	Slips float64 `json:"slips"`
+
+	// Throttle 0 to 1, where it begins to slip; 0 when it does not
+	Throttle float64 `json:"throttle"`
+
+	// U standard
+	U float64 `json:"u"`
+}
+
+// BurntRoot defines model for BurntRoot.
+type BurntRoot struct {
+	ID          string  `json:"id"`
+	Probability float64 `json:"probability"`
+	Title       string  `json:"title"`
+}
+
+// BurntShift defines model for BurntShift.
+type BurntShift struct {
+	From    string    `json:"from"`
+	Healthy BurntHeat `json:"healthy"`
+	Now     BurntHeat `json:"now"`
+	Slip    string    `json:"slip"`
+}
+
 // Called defines model for Called.
 type Called struct {
 	Cells []SaidOffer `json:"cells"`
@@ -1707,6 +1770,9 @@ type Closing struct {
 	Learnt  *string        `json:"learnt,omitempty"`
 	Outcome ClosingOutcome `json:"outcome"`
 	Root    *string        `json:"root,omitempty"`
+
+	// Why why it is closed as cured though the root is not known to bring about a damage that was found
+	Why *string `json:"why,omitempty"`
 }
 
 // ClosingOutcome defines model for Closing.Outcome.
@@ -1818,6 +1884,22 @@ type CustomerAnswer struct {
 	Answer   *string `json:"answer,omitempty"`
 	By       *string `json:"by,omitempty"`
 	Question string  `json:"question"`
+}
+
+// Damaged defines model for Damaged.
+type Damaged struct {
+	Conditions []BurntCondition `json:"conditions"`
+	Element    string           `json:"element"`
+	Feed       []string         `json:"feed"`
+	Found      string           `json:"found"`
+	Margins    []BurntMargin    `json:"margins"`
+	Model      bool             `json:"model"`
+	Name       string           `json:"name"`
+
+	// Root id of the root when it is found
+	Root  string      `json:"root"`
+	Roots []BurntRoot `json:"roots"`
+	Says  string      `json:"says"`
 }
 
 // Decision defines model for Decision.
@@ -5421,6 +5503,9 @@ type ServerInterface interface {
 	// WhatIf The ranking as if a reading were not there
 	// (GET /cases/{id}/what-if)
 	WhatIf(c *gin.Context, id Ref, params WhatIfParams)
+	// GetWhy Why each element that was found damaged burned: what it can hold over what it must, what takes it below one, the roots that can do that
+	// (GET /cases/{id}/why)
+	GetWhy(c *gin.Context, id Ref)
 	// GetWords The words of a case, with what was taken and what was struck
 	// (GET /cases/{id}/words)
 	GetWords(c *gin.Context, id Ref)
@@ -7711,6 +7796,31 @@ func (siw *ServerInterfaceWrapper) WhatIf(c *gin.Context) {
 	}
 
 	siw.Handler.WhatIf(c, id, params)
+}
+
+// GetWhy operation middleware
+func (siw *ServerInterfaceWrapper) GetWhy(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWhy(c, id)
 }
 
 // GetWords operation middleware
@@ -10013,6 +10123,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/units/:id/stack", wrapper.GetStack)
 	router.GET(options.BaseURL+"/cases/:id/bench", wrapper.GetBench)
 	router.POST(options.BaseURL+"/cases/:id/bench", wrapper.NoteBench)
+	router.GET(options.BaseURL+"/cases/:id/why", wrapper.GetWhy)
 	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
 	router.GET(options.BaseURL+"/units/:id/comparison", wrapper.CompareFaults)
 	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
@@ -11783,6 +11894,45 @@ type WhatIfdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WhatIfdefaultApplicationProblemPlusJSONResponse) VisitWhatIfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWhyRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetWhyResponseObject interface {
+	VisitGetWhyResponse(w http.ResponseWriter) error
+}
+
+type GetWhy200JSONResponse []Damaged
+
+func (response GetWhy200JSONResponse) VisitGetWhyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWhydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWhydefaultApplicationProblemPlusJSONResponse) VisitGetWhyResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14501,6 +14651,9 @@ type StrictServerInterface interface {
 	// WhatIf The ranking as if a reading were not there
 	// (GET /cases/{id}/what-if)
 	WhatIf(ctx context.Context, request WhatIfRequestObject) (WhatIfResponseObject, error)
+	// GetWhy Why each element that was found damaged burned: what it can hold over what it must, what takes it below one, the roots that can do that
+	// (GET /cases/{id}/why)
+	GetWhy(ctx context.Context, request GetWhyRequestObject) (GetWhyResponseObject, error)
 	// GetWords The words of a case, with what was taken and what was struck
 	// (GET /cases/{id}/words)
 	GetWords(ctx context.Context, request GetWordsRequestObject) (GetWordsResponseObject, error)
@@ -16254,6 +16407,32 @@ func (sh *strictHandler) WhatIf(ctx *gin.Context, id Ref, params WhatIfParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(WhatIfResponseObject); ok {
 		if err := validResponse.VisitWhatIfResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWhy operation middleware
+func (sh *strictHandler) GetWhy(ctx *gin.Context, id Ref) {
+	var request GetWhyRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWhy(ctx.Request.Context(), request.(GetWhyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWhy")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWhyResponseObject); ok {
+		if err := validResponse.VisitGetWhyResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -18425,453 +18604,462 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P19k9s2ti+MfhWU7rmVvevScTuTZE/sunUq8cQTn7x5u52k6pwzTxUkQhKmKYABwFYrqXz3p7AWAIIU",
-	"QIEtdcfJzD8zTosEgYWFhfX6W78uVnLXSsGE0Yvnvy5aquiOGabgv15u2ermLVvbf3OxeL5oqdkuqoWg",
-	"O7Z4vljZnxfVQrGfO65YvXhuVMeqhV5t2Y7al3b07hsmNma7eP7Xq2phDq19TxvFxWbx22/V4nXNdq00",
-	"TKwOX7ODfaVmeqV4a7i0H9zRmhEpVoyspSKMrrbEbLnYkFoK9oKYLSOa7hihG8pFRWijJaGm//tO7pgw",
-	"Fakl00RIfJeKmmyY0fDYmittCBV6z1RFqH2GKfeRTtRMEW7w6Y+vPltUSIctozVTPSWiZTyx68jQ4NlH",
-	"V9Vix0X47yRJ1t9Ss9oe08LO9st3dEPkGma+opoRqu389lQTvZV78YLst0wQLXdsKesDYY1mZEs1WW2p",
-	"2LDaPqy5WLEKhsBlE67Jx88+Arp4GnENJM4ueP0EZ5lZ6cdXlWUWw5R9+//5v4v/+X+unnz2j1+fVZ/9",
-	"9n8X//N/LFIrz3Mar0vZ7OMkm/0g3PrTVFXslmsuBTFb+vsSs2yNH6WIS5/8Yun78VWOwL/Z4XUrhWZ4",
-	"uqlm9v9XUhgmjP0nbduGr6glzdN/akufX6Mp/A9lN2jx/3nay4yn+Kt+CoPBN47JGzGqkHuiDRW1XlSO",
-	"DjAXy9fDjx3N/rcKZvwd2+uLzhoGTMx8b3mBayLYnnARTtx95v1GyWXDdhPTbvGJ/9+86ftxc7O3nLxX",
-	"Umwqy8mKVcCV+JPsmposGaGrFWsNq8l/vH31knz28Sf/9Z9wZNw37BQ+r+vvYVatki1ThiP/2De1jta8",
-	"lLJhVCx+qxbszih6fNi2nagVq81WByHWKWXF5qJarKXaUWNPuzCfftwzMBeGbZiyw0o30BGZq4Wmtzit",
-	"y37RcNOw1L7GZ/X/+In55z0B/LQqT6x/hG/I5T/ZythPfF7f8hUroG+/WLjujheLLGtAemnYfcWo3eW1",
-	"tJtv79F+kdFu0UaKTUI02rUA3eCm1ygeqWJkL5XZklpa4SZFf92uGr5bWjFn2C49c/cHqhQ9hE9/y0Vn",
-	"cNFhS2rZLZtouqLbLXFLVrSzE4THw4emTzm8kPo8qjCpieJSymZUK37LkqOAdjGY6EmKrJuO18knd7PI",
-	"FA5EwbOGNU1mdhn+rxb77eH0uUBGrYKq6I8HfhAHCYejX6Env2fNEZ/0xwrp64kW8YbflOSBg4sajlhd",
-	"c/s8bd5ER29NG82q0WlcMd5wPCVjje6Yd7bSnWgmuh3QwUlZOy+2arhgdTS1/k3UCGYqjbFcnNa4q4Xm",
-	"G0FNp9iR3nR1lXp+L1Wtj5+tSuWhI4VbWXI32lbJW9okBGBdq6wEhD1EhW7q7P+NrUC1s+8sD+mTnpIn",
-	"J49puEZSD7O7lqvx6aOGPTF8xxapfYejmP4y0rJc3H2/XlvKfN/mhJ6S0iS/ZH+43lJkjhIRs5Vt+jI2",
-	"1Az4X7bMckPYNU8i1Ovbhq7gn9rQhiUPhnYse/TDLdvyVU5E2SULk96jwNlHv/xidfWTos1vmXveL9pR",
-	"pQrc67/UT9XtQExvt8CIrXomAsbt2SBaVsS7yZOllNwnjpXYIL2Gt72iNadCk7WSO7jRd1TdeGPayLYi",
-	"e2628F9KGurOdwGXNHTJmgy/NQMu2eFlASb4olo0fMdNmhv4L4kVOAXP3hQMb4VTkxttKc7Uzct9pXL0",
-	"ShL4jutj+ubX2wluTjOWnwU8nfrsF1Qdf5Xt2i3VXLM6rZFv+WZbeKzzC2iQnwrGEAwnUqR83KXF0S1t",
-	"ujJRlKEgDuC+UMUkSpKVCXS7DAm7ZAcpEo4DXlvNGFRuStadAr9Rw25Z44wrxSjY9EfrwhE/z6v3MEpm",
-	"A3RMq8hQEY6KqUnaU9FSZVCBX8md1eo7Q+w7LwjbteaArg4hBbM2rz3pXORXINfpScguMzu5F8X3F+zD",
-	"9/vk1dXS1Y2eN9IburpJD6XM7KGUSQ3ViVpO0V5Iw5D29klrNBl6wzRZUlSKj+VELa/pQc8RIvZ6UXpo",
-	"HYcNGJ0PGKJ/wTOcp4kns2Mqz7CLEefidgMzOBJEM8ctdwybPW2vZIdHa3jkMvZPy9kqIfavwDds6bzf",
-	"ylg6RPx3y1TNV2aWIjAiGtgXfhw/Gf92doXfwB12fAcnzur167L7dIYkzxDyRrjzeHxNOAl/v5l56+WY",
-	"Z4/HBC8gVXVFSkcP10GK8/3uelXC6kZS2FFBgWJ2XdWCLuUtaFlUCGmeWCs0qV/suaiREAU8AasO7yAJ",
-	"3S55UvdXEbW800WclOWc76RJOIVuuMgcDiubkkoWW0/fronVm22t6F6fc1xgotnFfb8X5cf+giubcdTh",
-	"s/iRfvtOnHa4a47WVbPWbNN2YsN2zht89NuMYz73PO92ZSdux6g1S+r0nZ7dl7ahzk0142q172SM1V3O",
-	"WN19bu6/OPv+D1NyqXQgnbupjWwyyvjvJrAcU3u+C3tVOSaN9ryXXbAOtxOB7p6AOcHX35RAn4kjoxL3",
-	"49orBuUchLpEyqGqWEJriGJzLrqzpweIj3CTV4GjPdwMvQSxqcWahL1grwkdTIatbGpNQA0r9zllBCTY",
-	"yTPPG+oliW9Yqz9nQyIxcj8l1qzYGuMuirYufLBnikFYYtbK9Zavh370EsNyPAj/Za5Yuua/JKWSsf9/",
-	"tFzwY3l2so9U6E159oJcoYGFvCUkeFXUXF01dU1t0PkEE3K87jfKcWLYU7dLlTtdgzMKpAms5AmeP7UN",
-	"TWknGBhPR0IU09uUtK6IYPsEgbz0Kbn/ckpR4gKLeDbreDBbjvf4/W6W7hK3SjEXwOI9ff3cUceMZHm/",
-	"1c4Z4rYqu8PXzsVWpKLN1cRSjBwrWslZKUZvvrxlImdNlYQOA38WPLzmG+d0nhIT30rBDq/wUbyIBcaW",
-	"ppfsBncGgXtreleU7DZbc71lLHFh1hy8/mLFZsYx1jzjPM9sddbGcykM5QIWVhJSGBLiehxEEGzf+yQ0",
-	"Wl2ywVQaveVtC5wOCQ9pr7GRWVlQ7jwBglUD0693pPgYQCBGNdiZMIfUBr+kTcMS3pCVD86WUZXyGiJA",
-	"SWWa6YTG/JM1avB21vTQp8ktZYfe/43ic67rEcFWLtYLH08vXCcUNJrNGxpbVxjhKydRHBMcU4hpw3ez",
-	"zJcv3Rup0bZOKzqVg/SVfS5/5tqtNLJ8Rm/s40mXp5LouS0bBp5OcREVNy4UPvX+W/cYsMPKW95Fn36t",
-	"dcfqt/BWmo9vC06qu1ZuXcrWop95FXFNvOeeRP2MA/FzjPsyXCkzkgn61J4orJ5MJViinnk65aDTRu7w",
-	"5jn5cM3tWVqx07mT4MYtHFUbumEla4pCtjPzHPaUG/1Kls0nlbrw7KOrghTc5EZ/lbRwfJbgXnFjmCC1",
-	"3ItBgi43mjXrRVWe3OW2PJGRJLPRvZVV877IvBexxjEr0B3dzNUZYv45HrFjn5vcL3878aZ3eh57yqhq",
-	"OK5hSnD8yDWatTlTmdY1jlIkh952aQJY66d8lDCpo2EYVRnvn2A0fVlbxnIH6ANNLLd1ojeapCBWP3lB",
-	"zJZroq2GZX+CIJQbMeXLkC0T43jtVLqK7MxKZvTAIDCS6SWZ3M1dm0pJgOz/rq2IkWRpLWrOanDRKLaT",
-	"t6DtHa8liKHyyJn94bts7ML+yPYsF3iF3x3bJmSDkwXxJoFlS6QiVOtux+pBCJabaN8sMzXMsHSQkJsf",
-	"81rrqcyYXpCe5SU/zm0J4iaSE5UPOQZKD+c/oHJEUr+bUYrgEvwcyGTROgIPBzkZsmw8s4bT78+vl1VD",
-	"ydTLoV469gI2HNrAtf1ZzakI38rbhCm9dj67sceM1lxsnDpuOQcLUoB/LOPopM+oYWtzajBuQhkMjFQR",
-	"Lojfv3Lhf59TlI4/R8ywRq8TLCNHRp/5nzhk1JVkQHUGSA2XtY9GxAsSkvmlIVumIMkhlM4cXc6YMJ2i",
-	"Z1wnAlc8fnbvPytF8GSxW6YOwcec9fb9mcyXf9sp97JT0ERxTJfjflccNcPIQBXoZG3USKSnv9+FCRT5",
-	"A/NZ42UpcE5AwA2DY2Wm5dOeh7Pa0l+oysws6/MtK/RwQ8eZ7HcZkcWa5m/S8d+xR+dYurwFUWLVmyXb",
-	"0lsuO1VZIYVVisJKcpBvZst29hEOsSpNDNu1TGFSd3Xv2xzmNBXgtuu5Nkm3fy7NhB3m1hRIlbCxfgLP",
-	"FHh/QiUWzrZAQfH7dANlmfCB5Oq2lItvuEiE79dqEIGOZLc2yh2tZPQ3/VJR3QR8E8aIvoLvZmf/nazZ",
-	"6eSDaCa5bcummCi5pEvecMyoLgmNe36573EbbiFGOmIfq5+Oj19niCMEa05u7L1SL2ZkxOYMDJmOnShH",
-	"uqJUhmEetXbxPb2lzt2lJPi/mNhwDBd2aon/kp1pIY1vv2WYA9g1GlReTMNOOdJNp0RpEDafrkibjumC",
-	"61H09kKfm+0PCMzE5SC6EUeJCEDHCb64pngOZtysnnFOuqBy5TwZHjhKZ7dq63NvQuLmVdZwdH8Jexcl",
-	"kbgtTm3b78Ymoyg5vGklOdbzdyod5t3RO76zM3125Zx2+J9XE1wWE/rTU/dDgrEyfJJKUaFKyZRBsqPa",
-	"Lk9a40NJA7ZpkTKJ5RoJLXJJ1Yy0BZqM/Hih7vd+1albZ19DuHjFlS9NwSnDR6tFw8Ei32NOrzYYXG6b",
-	"Lh1ia+iBzZjsN/bxXBbKjAJPu0PfUpXM89ZM8Rn20DU+nhqolSbpKI3Lhcd5InlVx2WNFU3qJzfaaPR8",
-	"CdPdSWa747DIQ9mD6ZwDfzF7J8Ldwg4YSO63MbCFp2HlD09gs30uR6zf2hl1NneFd9PhPsUlfpH4+fSc",
-	"WSoNdKqee3Uj5L5h9Sbr4L9k0fOM0uaVrFmmxt/ZJOVTeoUvpLMQxnXS0wMpbb6G/KBZBdS5PwttVOcT",
-	"cSft/f7J+fXYq62UaX7VN5i8kCSzNqydGZ+5Tzm3kbKZ9ZkpTd2Xd08UduP3+sptX8ntyOQ5z69/UNod",
-	"OG90cnpKZo/lK89o48S1HA7A74srMa6bx9lkV/faIMpIeawxFLclRM4cBIRsMmz+NE54aYoO6vG3Zh7I",
-	"qVNnOZinQDG+dwm8UCErtSHuScTIcKV/2vCmgV8qckWMHGaA4jP2V6jAs7+7nJuy1MBHOd7BUTEqanP4",
-	"SMwQqnnNwEMVEJI05fU8t0yQEF5k5CVFcL15kRGxg+PAflM9tEQoXfMbmj47kq8C5kBxEkddf5+yb1yh",
-	"NkA+eX8VoKPcQhw4sgZOgTXs6N1rfPavCeSUbTIhwcfcXMxHk0bKG1YTeBwq5QL71kzzjbDPYERyLdUL",
-	"8slVdXV1RW52Loqxa8G9cipNZA48xrpLuT8jWCJrEqKBq2pAZavrJ5aiVNQEEycherMfOAEH4WzvFx5/",
-	"QmrWj6aYJw6svEeDy608uUk/d9R7xKZUh/+Gx5xpoZk5rePAOjP5KFytul2fSjFyT9CVwdBuiTA5D+DF",
-	"n2P3zQkXZSO1Y5A5qCt9XsupfUhlspQfsIipE+kZg4ymJE5KlBERmdggiIQ0T/y/A/iL/fOTNe0ak3HV",
-	"SFMEoDgAXXFzSJLf6/EziL8sTD3zQ0dP/uXTk7PF19JzbbqdmDnZYlfb2a6i9JR3LVWsfukiO6ObIq17",
-	"ZTQyF/tJp0gxQ3nz+cRvX6R/gyTkjCGnskUbhVoqDhDPPbrg7d8X/Qz6NfQzzlOU61R8bw4952VPD/Yx",
-	"mflmV+HkWCIg1DYl4U1PE58Z3Y/qh0hTRGj2c8eSMp9fKmRzn8BM/JXMzI2iKbtrwjS5MDRbApYSFHau",
-	"CYVworfjlKRWOc9kygVHRRrq7fUlkNt82k65e5Dxzdaw+i2+mHRe5opUNVvJTLwPf3pdnyMaAkCbo074",
-	"YDR8tOIqYfEeMshw3nLIA70B38lmniuubRvO0r9tZaf0mdALueBqPjy4zdhrKpuSuKdmtU1bthMABs6p",
-	"65JEPR3cBPpBI8ojPSYo/8aj1B75W/qdmVEUf6RB4CD9KxNTeZuEwoJF1vPs4iWfHQbYMtqYgTpddP0q",
-	"pq2CmD6bDfNa/jSVwpNVf09jtp1fffhQP9E0IbsmVZ5EOz0nviI7tWKQUZT2TVOdsqkF8/JZwwDpNMhd",
-	"1xjeDuRSDEK0TkRZ9dbagcsD2W/5ysGb8XrDiOV+AvX3WKZdcObn3rZjfoa1jxMb7KyjlVWe4Mktcrm3",
-	"90K4pOGlJO250Q7iWlcud5JrAmK6fgHl8rIzxD5safhzx7R9HzwQbG0IYgUNDalUvUuZzeGHn20jhRdT",
-	"5AuZlSkoyu/nIkSOq1KnEupz0JS9V2UCZDSh7W9YRkvxCaKZ+21/kVLQCZjmy2FPdsWPTueblWa6H0E8",
-	"B2hTH/70u+UAG90uuBJfh++YQH4MW4IbEO5jx3NpRl0zpVKYqVuqdpePVthR0QtTJOO/wsdTF+GEz18Y",
-	"phwObKIc5q48PPgduzN/A2/QyaiVKyYGqkVTiJzNbunpXbCaZ9C6Exn+os6d3rMz4/zgfT5cPlH2b4qu",
-	"U8bXCMEn2nBXmTKvlhuv9uStDvA1M4vMsqhJtV/OZJa8feilQ9u35hntGpNR19aNA7sqiz43dD8DncWq",
-	"1eWD/yC4+ZqngWwadjuj6uwb+/QbyUW69CxgxiS88CvfHACeYrV3tleYsQU4sFT4qiUP/1POKHnwGRZg",
-	"kItG+5blsF4iQOXhAqEsg+DPQaW0k3L4tnssDwHlxiUZli/suyz2jAz+t0yfBo/VQaTw9X3aI+5yDfU/",
-	"FYRvMMvRa2Qw9dI5fuu+kcUHcF1FEvN0tlbUA0AK8s8OgyWKATugEWYJB/dkocNtYCgm5uQ1tsSkNDMG",
-	"6pv8pTacJNGmW92ASrrhtwzjR/CTkBCu3FINIUtChavUgTzSsuMlN3z1316bTFefbFKZAxAvbW7jsj/e",
-	"oNIMgo2gsLTHD58rnZEVHVBDkK5EoXU6nLuiAr4FwBRAok6zui+eSrrBfCVUWp76xMiycia76LfpzEft",
-	"wU5Onrzvw2Vn6A3LzMswhlfK1HDv4KEclgB39Yp4B/kZ9vBpeJU4EvQCzQvvwBbhQqrcNRwuyf7y9Wvx",
-	"u+fvkvhMRGc2CJkIxsmLwaxW8DLqRzMjLCc7YXLdlIDKIfANpawA+uVfSrtVBW3Sw7XK7mBNFDVcasLF",
-	"qulqRiiBdwh6/9JjmpS8tVa+l/vMoOyAGYNkWHMzSj1OZh5HTOU9eqci5A1P5hHJvb1swNngSOak/wiY",
-	"eSCwhinfoUfGSslBj5lI3bTMXYT3MP/IpXND3Rf9gFkGzKQszbCds5hUUyLqPmGO6PjTiRUlPY01W/Ed",
-	"bXIKKDeZ2NxWNt6GOBsncKpq352y0giFPYuJ+xjuKyjXx/wSXHOvM7ivjFi7x3o7NtCVTBpQSQM91Hnj",
-	"9Hri9cur+o0IRcdjwKh4O7nDG5shG13xRKp4+KmuSMNv2J7DtTpR8vDRJ6cqHhpJ6xF+aNtBPow27rZY",
-	"Saoz6QXe5XxKGiiZyjHa2YWEbDaqQcXSLWP1iUKOZ6dWpRvepnkwDHL14WefTI7yW3Yn3/plF8VORVEt",
-	"ex9BSXHQl6gTX7tljThlAv0361vzFJqeVQ/w6pxJ8FpyhpFD8P4yeHmhPjg5ydXeo0PPhItFDlXESeEv",
-	"UQUDl553tYBHr+/P4qeXpO9d21BB04XKqyiPa0aSQpz9lfK2ROH2k7aXfQ52iq4yWbU5KB22nunRabiY",
-	"V9TjKnKTjoLMsfG5SOWfgLLZlC3c0FUmkDQ/q0IxqnONC5nVwGfjNk44tSEb4ILZA6WpH55mnptwm8Li",
-	"qxG7+93yjBGTwrFXv5jU0XrlWLa0LKgQjXTYPSb94a4xf1eya1PJl97POENSZdKGHJnPKcsIVqYbaSrB",
-	"6BVj9bm3Y4Wde4v9xoa16aI9DFrPJSRTt+zsKhZ/ZYY5VL4dsRs/STyXr5tVFk8rW0Mlyyc6a2bI0pp+",
-	"oq7sP3gdUCH0VraAPMe082jqFwBJs0JrsmVqhVrAjt7Fc4myM+MViHQcA4BAU6a085RuO2V0FXVD8hBQ",
-	"xCf1lzYwdeqkT1k32Pqbiprs6AEc0uEXSjB/iAxVibirqb5J29sY/3JTBCCgm94mCQDtrEdLMkm0iSqL",
-	"ExQy7O10XftVaMo6Mn0AAzwo0PCwFM1hlpFL8yEmdstUyqsCfmOryWggKyBrECM3zM7nBUwhSoZnd+Bw",
-	"0T0YlU7jrmH0JxPs2rCZYTCc4NzaQgQomXFdTtam6BtswQCpCx6JzE2sVwb9HgQSBMaoQv9Tvxf/yJ+7",
-	"edgq0cYfoQbQABcD8QP3bb/l7lRhz3I3jPeKG9hmcOCz48Zg9jykePN+vhScf5ogobyzGGom3wHlXkgj",
-	"MFx6buY6hb+dvQ6Dz7mIjd9JabYvZZcK2qVT0nH85FQbuk+nPraGpcloFdiMFTBlrPorP+9nSPFvWiE+",
-	"alhitrEKGTXS9dlsva2L00/TQko1vzryHkisk9ioOV0qB0plf8hCos4G7cwDczLTKZHy52MclBJ8wl6O",
-	"VBCHxRrq2RLhIalPAue/lZgB2IN/Ju6UOQlB+Uum0y1b3QP683dC0BzBZjqIxCMkTI+BiYiYJ5AwNeuh",
-	"8wNX9aTxpI54IexM9jy9oSlvWn84RhFk+Lu9WdK5m0E+FiZh+AOdCv4ne2GivopQuHeGtHTDyJJtuNBB",
-	"98MATEPj5P/hgUuVezIBgdIIs1MzqlZbuIZTix2zgcFOAa5Jctg1kYOWe+VrqseZuC1d8Uy742zieWg2",
-	"eiqZpHGdPnjTFHclCVMKb/oPJtclmyYVPPGX67i/JmAh8fq5C6DOKIfuwadyxtoJ64yLtjNhx7kmmEJN",
-	"7BoxP9YOEAU7ZTpa5m9xp3i4eeWJ80M7MxxRHwHInw0JL9yNdKoqcrTUmh6Gwg3GSS3177RLSZaa75jQ",
-	"uczS2Umqt0zVHcu1s9Ky6bJZrJ1YMWUoz/UW74Thzbz2kf3iBl8ffsuP3M8+S75veKreamN/KpeyuBEn",
-	"gU0zy3Mfw6ezE51blTpzCd+xfVhFX+777OrqhHrtPpOcNqMq07l2B0UyMwjMqPrWvpPMGVuCv6medBtn",
-	"g0QzIICjINUpqyPMqQpr9Z+L5pSjGi41C4U9qzbGh6BLVMOimJm3J3z0GN5yUeLUgr4KSdHj5JgUbv+5",
-	"KdgTdsVYzvYSdpXrvvwV1Pkk2st6MJ2sT6bThc2nc+VIOEbcNKn/aHKqqf7JK9cyKFMEPeeCOELGw5y3",
-	"CNDeVSRC3Y0DJorrAQYwJB5MECGh/1FdHhvZaVZwd7iv+TQ9p0Q4GqSI+XqAoJOq/8kU46bgx0664zf+",
-	"Hj968lL30JZrI9VhRsIwZMB6BK/CxBlU9spRwQORX9sXM50/bgoyuOnNm4auEDOkz9jO6jhz9eN8B99Z",
-	"vfGtgZpMWJ92CZtUPpyH9hr00PHtCzy4Evpd52QCOAi1ZO4dKO+0RuvPpVrPGn76RH83M40kdJ72zfiD",
-	"O9qdz8jPHPI88aQNQNIc00YOa39Yql4zG/gXLJGmhQby80zFnN2NPTxR0Txj9dyGhQ58d5QpaonkmWbX",
-	"n/Ked6xJRm+YgKz+I+d26ngAlepsj9/2nFvGKScVptLG1WSAuJrGVs0FtlPowXu3bm6PUjUoa9BbuReY",
-	"4L2nB19JIPfiOTov+EaQjaI1pPJBHt9ScY3/9hH+TIrOoHzrCJHpEiJl6xz9x0eZEqShXWLbGR93A+jk",
-	"A3thp87FENspSp6DBSM8iV3tolr8gmxh94OJ9FV+aDPa+WSTlLk4bKG392QWBz6VlCs+o8GpDrGpGbVi",
-	"0QvH1v2RjbY1HId+M/1uOPhtPMueKu6gnpAnaY/8hCKy8VkXCThBMbOQf8ua+nUqCl3D9bN17SbPzru9",
-	"V+wxCHtcsVtfmPQ0XTPGvx3pAmcQCZOWOC5O71LZ3ZzP+1yvX99LBUv6iMfGPlLGL234zTSp7V0yF0/r",
-	"9+7leJGmcoBqWNBSrrhvZKvYLRMmh9ODzZqExGZolAvzwt1jPhlkbZgCjstlgiQgvz6+cGPKe/eajNnw",
-	"OBSUBRx7DaXKnKUivJj3cqpCOq5dY0J2m23qSPftgHfSt826YXVKA9jJHB6Nj8ecmpLPBmtT6Uah5glV",
-	"OigpajtTOVnDFaJFloqbN52Zqt4zW4z13DOPDHslwCCOMMlNjNtHHe/jjokMvPsFUrMnMCJynnRUWe8N",
-	"FYkmjtd7IZ8a8qjdOj1iq5tYil7/S3Lh6ZXMVMulj6/XDnFzVK+CBgMKtQ+0S3jaSTAcXDAQMp4+0F64",
-	"PBCCmpthatFfe+8YpoUk3I2dyJy7TMwvE6qDcSZn8KUw6pDGG9UXqVDKo2PlkiA0W82zLMJirvHNM5LF",
-	"Yk+c30iBcXUkSTS9Sbqm1TXYkHssLJM+ZKW8mdUKI4z4liX76xlpBvbeoPdooTsYx+jnVvll92NMkm5O",
-	"V7r53HUuI0xO3TPg0fTTFQHTTUtc4OX+zBzw9sLHc5MXGQywzDUzkQ51Lt0DEo/zzJfElmEFP/aK3v1r",
-	"nqb7akfrPqr/d+4o3zPcqQkX6lecT1oaUS/Zsve4NWtE1EzV6zd0meqoEDDVzzP/mFJyVkuh5Zf2jXSX",
-	"EdbMdTduGZ37imJY9p/t6AHOlVlLukZ/TOp4KzYHX+Ybunxn3zipweK6A80Gq6rC7vaLCTMJO5ZhFdyd",
-	"eXmpq4AIXZ5IChgMiQCDkjvyjHSiZgp9FHahL8gVgKsgioj9GPbZ1Ky5ZQUpXAoQcNw0U+mqGWJcB9d4",
-	"YTrx2YlLPjOJcOHKtHtfB4HOCk8Ua2UcMJpOXZpIWbLM5ky/Od31wilN+JcAgAjpTLayqXXlPPmhs0EE",
-	"ONjDEnLja2Yaqg0o8xV2YO95gGhIUEqBx388DR7/0dVVqgnP3bHT4aogTyrbUTac3eO0Ewx4zOwJ8hi8",
-	"BELhJCv5+RclwmHTuOPUhWyCYzZuovkv7D5AnSN/OgyTmamrnJqFrQLiZwZkOQid0wzpkA/GXqoEZ4c7",
-	"LxTdf1oMgxKaSy6qxc4hN2NSKyRRWEGZBChhLVXUAdqemJ42rE0Z8yDaldwTIwkK5AkYgb98erKpJCh+",
-	"CSQsED4u1Gif0S/Ik2cYWFJyr8kaMjVRVGF3zBgD4bPPos8+eXbyaukp029hFa5nzy1utlGTXJau94ek",
-	"gmRDy+yd84tr7hTYscQJUlC6AuNm54iJDwk9AUBuki5scFojbi88FcPpVBDkhJtB85rZ+2LvOnkfKWjz",
-	"0h8CRRPa2S+Q7j5npP9tiXKKgI4Ifnw/4xwt/7fbwFE4Qt4dk/GuIoeK/FKRPa/NtiJbqL+uiMe3uj8P",
-	"VIt1Iwf1EnE4ndc1E7PwB8TsvAq74PApP500zW5T/aKpyXTsMHvGxLe+ZelxAkRAhEnoEOpGf57Nw5lA",
-	"+b5nY8C+VfxpDBHfBThCEEcoW9eRb9h4fkCGwcpyJHbolAltJutobqXm3mky99Z2w0aDJCcG2JSzsFrm",
-	"Zp73Af1y3g0om1NQ99/w1DkPDuKCI2vvrMvnrmIpeyrQ7sfDJzCy40LIUd37i7GOjzesu/GxjjVdsuOT",
-	"hYJWspXtolpsOl6jlyjTKpu7xISTeTyhGquhS2x849O2fJe6HV1t8RytaMOXirq00ZUUutvRZcPSkG1t",
-	"5ghE/cYSuv4uVXoFfRoAgGvJtlzUhJsKIruUtIqv0kHTqV6CJlVWfh6XJGqijlv/+2SpFs4xMGsVXMgO",
-	"rdXTJ7CdJ0vyxAxQPDOZKFOMC0njBBvLuaOpPTyq2TIxBPl0FV7HV0gus3PyAiisMozEt2v84OPMbnkp",
-	"wviWy5dvF3ZkKNxAmn3UyDV5HEqLjqpFJ2pZ0PoE5pFcOhqj1wfthMBw738QHFEjndHao9sBbqrHUVgc",
-	"FWLdozC4cStNAvYxnbf5J+/56bOtfu4y7gJrasxvDeWmGRYTvhFGHGsSgVITu+MwjI9ObLYUHVAu9ARW",
-	"ByKVanrQRMj9GKLQdWdN0Kvlq3m3fPHBdbXv+IlIBfDH1y1pgkqZRP/zswfymf1FrXvnJqpn0S64wXTw",
-	"OgK9cJLZRTJS7vdcK6zAInNuw0JUqeOOtQNXV9/pqk+M8Endbl7ToBnfBqX50cAN8ZPXbRI2agKRY0K/",
-	"136weyv3HoYyD+HxrRTs8CqopKP+GRzzoM7v8OXvt539XGiW1Rfau46pyUxvlBsFcxDFTwI2dAbiIdK4",
-	"XeKm70kSugiPEqp9xPBFhAoEd6BV0Rspb+AgDrCMzoVkQQ1QgARs4H9hr/qVpff6ltXXPf5D0dmAHdJp",
-	"3KQI787SKgpHnOkcuQ9N3ERzC9cpWzA4l0fXoL1TIMUfGaBvkABLDO2cjO9XgLrjEJ3+dGR0DjD8YO9O",
-	"ecR6Pyh8I0USjDCXMsH8/Uh+k+2/YGK1/U6a1HZkblch50BfhQ8MYwDev+0rnk/5ZOGbmTXEjbHu1SH9",
-	"Mi3PSxsSz+hF3nfRii361gy7NaeEtGuW5V/j4knLFEZ9261rRs83ubeL2xX3vbR+70bkuJ5gVIzjmoVZ",
-	"0R+fDoCGylq3ORmmjJGLL2+mzun1+Qgt4AepGdm2mwHsYCZGSFy/dyrszYu6HRTz9xBpI3r804+rk8Ab",
-	"px93OBzxNK4Km333VMmQOmr8NUcopqEvR5iXO6nY8wFEn4eRBGOgAlDMpTRb4n1ix2pWqbj0jZZPCZio",
-	"n9mpR29YotnMjtYMV2e1RNArsLTALhE1SU13jACFQOmkGiCjbn0IdXoh5S6ivjD5FC5OQBUreNAUFeEE",
-	"ezFul58Wn9xsa+Vak00P+9skh86FWJndgDo6DCMdZI4KEj6bPW++UGLOcQtVFKc2pvC4NIzesu87k1Nr",
-	"PppWa55dpdpuuXjzac51lRYFD0p1UwjSlKL1T/MpXUi/GVJEFxbMFZ69sV+cYpBg2EcxzXuhoWSpCv8w",
-	"IDAP1s7fW5TgfBpiumcxZAZFZFNFvDNa5uqbTIg9n2HO60IrDeF8/VB9iW1ubdcuzagYLpRfovl/1jt5",
-	"rypiH53s2+fD+Kklf49ulPNjyLnA5e8bUAy1AoMQIn55ghzftxn2rm95FgN21aniVkpTHXEzQSE+J6co",
-	"3tZUIw2u9ez+Ui09XF62GXr3AIPe49C0cC/Y6fidrMJ2R42BPeX8hiSZCNaRbAhGlw3LOmMRkh3KEZ9j",
-	"iB4aMq67pqmIkAQnAdlsVZTK3jegTqDh5+XWHHZd+SYHx7Rmdy1bJbsCnruLfuS3gE37APkpHk/10l2z",
-	"s0fbhxku+0GeTYCWnbr85+YJopwEalJVGudO7V5iTbAHUNmyNW4I2nP8grxNZZzQpbxlJw95MCQurHY+",
-	"hLz/OXjDSjnoR6o4TZe2TiVF6dVWynQBwHtz57g5hvrh02llAlor4S2FN5a/q0bSMhLMo8AZynKH3tOn",
-	"TfUb4494fNmF+895ZeAey999qQzu46jA1K5/bh9PGgtblmpOGBI6agZIVlxje0lwOvlWMtrwpiEruWMV",
-	"ZhRqess02Ult8NoN+R+ugAgG7CshyyAmHLCJzE//+wRyl/9MH2vzvkFYcKqbjv3hLdPZhu7c6NAXSDFt",
-	"sEH3VOCk9Ej4wjmHoVZwPMJhSuLB9V2UCmOEfSw/WfCpCtrgbdnqBnqO+NqXJpeu3cqGr+aIrDf2hUNa",
-	"YnFmCgFv0NvrgVjoUlgqN8AaasASAwTrdZfE4ceO877Dv+XuzdbYbfX1jw2jVqG0n/QAQGhDVMQZzw5/",
-	"B4+VkWRNAZO6iCJvcV7Orjo3Rtwr2MluYBMQyYbevXVeoxI3SqdmiKwvFKM3X96y5Pqwa8acde09avJk",
-	"G3W2ZkrRJlWaCrmeTnh4sTOQGp4de7aJDkJEyOj0eppEh6Lyot1PuT/PPb17KZO8NFTtnEZjTCNsiT5L",
-	"n7MST7AMQkVodVOw+9BjfMahp8pwsYGes2kcjg0X7A1T33fGQR0VTCKNewldhb1QljheEUrNpJxryk8G",
-	"dHOYgVQhO1GHbhLHHUI9xm3yTgekVgf+Q7BdPoBZAgZU3DyynEewPi8p6+P9Oep/HPK/Ja1BckrBSGIz",
-	"7P3oOyU7aeqbXZe40vjKh9snGc49dgIwXWxYFjVCWfHBkoAViVW5Sgy+2pKvfoG8rw10yi5alOL1HOzn",
-	"t/bxPLrwTNa7xshfsgknFaU+Wp+lmFD+SzHpjUzUsFrFHNQzKwa92reG1P25CZFe+PUZkT2+vWcELwVD",
-	"7YSRi5gV4kNwLLYcyZy0wBX1LBv2OYiIfseCRI0QjKPrxgv75AURjuQob5M2CVXa/hXYFqoZPdLtZ5+Q",
-	"/y/hAKCHhSMF0vLstNB8FXp5tqfrvpisfYXIOReYi0k8nusMjGxAosg4tE2uQVkIZhfM/papmmfacM0q",
-	"ifPl9wbbWflx+zX0OdXAFoFwSYbai5/S8HvnZ8lHoc7iYBGjIpOdnmlGl2uhmaIchjzxG8ehzz73PEWo",
-	"dLevrdk1uRzGN4oLk/ZzB6v0zd9exTc5QXQkPod3x9lRdkaj76fXkyqCn3CTz8kIm1sSevES+7h2NDiT",
-	"fAp6tvB+oLlmTsRwI7/6xUpVSERCu1E7jQdK4MCS3aBr4Jzk6CWfcG1gl2ECfVoxicjD45fEM2i+y5Nb",
-	"UMroiG/8o4janHDvhL7GN9sEwdGN07eaa/gNa7hVGnDZHg4X+xrAGGehVlpb7nBOFdMeZI5XPiLINpfk",
-	"2YemXXWin7Qnv6uGwc8luRbzbs/uXK5kMxNRAN5ITmkrURO8+J2yom2WYRGsIc2mGWJ46IFcfav93f9b",
-	"G7q6CQ0VrLjWcWV2ro1CvjEnaGWp6aZI7hfed8J01WJ9wRSOF+iQ3hhFNXvL1vdNS3+WgtZ509tpo7wJ",
-	"aIB+RN/lwRWNVISSmm+4wVL2K2Ik+axPj0QUm3Il7u5V0kmwe6qhwi5lyflG5B4n5R5W6p3PlCl49nCd",
-	"BO/56pd7mDi4Wv99P3bliJ7c/Yamcjn063VaqXZNHU3fS6NtrFlVQ1wgZv7QqwYVmFCyl0hlygGwt5IL",
-	"467Omq04ejmkBtiaQUvSODQ+anow6SZoqLi2Vlq6IVGdijtiZbtiLeWqn5WQ++BCTjYWsktJ8H08QOVu",
-	"qr7TvDasBbezlhigKF4VAonMdQGH7sLHvUTgVj3E7nBQSYvaELMZPRZwS9jpvnuRC9bDryCwmiO1Y6yw",
-	"kX2dIXB37jBkEFh0y4rTvW6T6ew+5ojZKyhzaKEqslcyFYSCBeFZ3DCD4E7wqGPPe0gQXKf/oltLjlaz",
-	"8wFXDd8tE9IYFR5AKQMpb+0gHIZgb9zqDBNjnvopxTSdJdNEih42pGxqUlwzJjKwBa7cqkQ3TqPR4Pzc",
-	"LeZuLdcUYCV3zNK1dKLayNmHNS0/jb/oL5u3icPGSjIylSekJxLsZCC8X1iek2Wb6sIp0kX2HlZTMyag",
-	"tTH1RSnxDajZLVO0If8EkP7UreB+SQrcHRUHone0aQjMHa9bH10eaJaDfOg53ARCYoapFTPaLnJ5o2YA",
-	"N+I8G0vnTsXMPvcl/p7Qz91Nz/OLRgYJIjNsV0kifOa64L4tXN4/eKIuThhuDtNOwvF5EeiD9p4+/2J6",
-	"2hCFPwb1erCMxVwjirzthj+9zllph8fLU5rTzsMLLGzdEQo3w2J8blKgdHp79inkCg+nNCPZYs+Ua2Y8",
-	"mQ2SbvCZTbbOeO0ztz4iUcyctUPvSAUoVT17NIiiJwfrzPUodhVxYAitpGOH57dhnlTG74v8cdS22YW7",
-	"vIAIQfGweLerbg8H6Q1+86qe+8IWeAbKsvCXTQ5wJ2CWJpzKTZ394Tu2N1J8y4wqVujsa8OQw2kkzR1V",
-	"G14a+8x6z8T8ycoMQAzcXTnwfN/aPBGlymFXTXjwQFx5ooUvRxhVg2W5/UrsTqBi3w3d7XqWXXKIPRtG",
-	"1awCowmonexu3fu4xcQbYu1UbubZBaNYOg4hMWV+KeSYPMi3pHWOZbJEaGel4KSrxB0uDS5iGDB3c0rS",
-	"QzGrrbD6JWsSSLMTXcx3DphvhozORG8zctRFVeE7k73EwxrS9S0bykWuIRzdKMbSPwWPaWmKbUTHxI1X",
-	"yxSSz0+DhtK1rIj9LFke4P9LPU/2m3+TGVdsnlP5DZtbbpWDB55jNrRNppvMzBJRx/DO+b5yBmrwNsHO",
-	"VmH73Xr9992GZNjJZ0vP6C+E4bCUQxV3eCV3TIO31iFbhezqOKm6wvyl4OjdUnSCgz/hwArNu7pLTUSS",
-	"WtoxhdwHby5Ak1PInd3TDExd3jhpKPhNuV1Zn9n9gpxdz2PHTZn/mL4GpDz/K9mCGPEQhUCAuJr2aNif",
-	"BhDxpGvByndds1smCG0Uo3UaxeykMfcua2BhSV+uO9AtS4eMaitrHCtVxJ0wYCBwxTygPRiyc9KVCpo4",
-	"8G/nIIEyCpyDZpAd3immgYEWp6ryfXX2qKFeAL90B/7I2HznOykixK7DiQOOHlTAIHnxsIaNSMsj51ua",
-	"AYEQUkRGzvDgJOsBl0/C7Djw2QFyTSHqSa7PLk/2IxOE7mQnTNxJx2eKnJplVHd1CgKjrAnviBsciKdD",
-	"g+5rlDwV/Tyz7d5gF7+Q8iZxqUwVosAH5ughPJ1Vqtht/tI9p/fOT1LVOoQeYZIQO+s8PLH981LKm8qq",
-	"Ndgg16qsGhv/Y17Uqb48jgq4jGHyP85/kuSvvVdlxgm6L937AP0nV8cR+vSyspNPt6VH0PjC/K8cfny6",
-	"6vF04wYP7H5/MM0hoDoOOCz2wwWmqSKXTbJV/1TXtgkrBnp8ZdMZu1yqVR5BAv6QvOa1xAyWFtfgAwut",
-	"khtFdxrKARVrDkQKjBt5RL9OiedcCKaeWMajWj93QzwX0jyJYAKnH1zLTpx+Cu+r/DP22tuw+smOUQFY",
-	"8idHtBfd9HftxXzikR0zW1k/gQU3jdyfeNxI+aShanN6dgBaoI2Up0ljtlw/0UxhvWn+2b50aXq8fyJI",
-	"4/QqdlQcnviWtFPjPVkrKcwTJuqyMVu6STZ8GFtb9teoPhhPReZsynUxLtEA6m94WuSaUOLDKccnloba",
-	"0Pt3y1CsZdhChsWxG8M3W4OdEaz5PQX/n8IP7BozE3Am21k1p+lO0WZa0Lr5BUUWstU8MYM1HdRbp/BM",
-	"Yw/Clt/ndi2E6Erpnh8hlNtUX7Zy/L1+0zxn2MPiCOOV+H8UUtoNliFUKzVtUsFuk7lk2tB47J6amYsc",
-	"eB2sVnRtrKU/+juoMAkVDMAAWAk6exhhjYmzbuZJQnRmfpeTqAOC61jsG2smi9AvCfg1E9TLrWAa0+u/",
-	"Y9Urt7enrJghhZxBAuoFVUZbVTvYpTt6F48d92QcTApj30e7kpVR5TU344bPTn7ByCkKvaXiJp8BEoGR",
-	"amL1ECxLx9/AyyXQdTx27weU1Om68JXc7ZioqS8MH5pO0QlVEnEfJoezz8Czmp1+VoMNoTvVKn76+Wv/",
-	"HLwD+OQzqhBzgOY4Fl+5I3pqDHwQGkA7Jbvo8+/s02DfJCawZ3yzTXkcIdUOkqr7wlfPCZgsxhRDBFc8",
-	"gZYhKEGllQBipu6zaABfnt0ZcMEmXGtHsKC3C79Mt6ER3WOy9SuoAttF2+o4J835hsu/+ZLwERpqNrBS",
-	"WAHhIyv5CoYR8x8rcy5puBAw5TbjjAg178PdjXsaRKnOWlrtn4sNYY0uLKfh4sdkOmgkQCBvyjGRy61F",
-	"tzjWEMAXq7hmejiPF8Q31CjO+friUJxahXlx09vpEm011ru6FfeltOGbuY1WXhw+QG3IRJREzCnTf+mq",
-	"h1NMpKDU+xQcBT4Fpn4zq1NQnyU4Nf7/gqd6ciaMDe/i0mCAJ/ushP7M0y3z4SlwMtUTbTzLK9r9rKHJ",
-	"WjLgt7rJuXtAmJR/C/fhLUiglHuyHOhBsdvQAyJ1J+8z+rRmK+kQmEuO4Lgl933iFcYl1aSAbzCyB4iK",
-	"2JPPqbYKwoD3xpHIamv2hyzqggs8Feq6YQd663KNniCgWhSaBfaJjn3lUWD8ZriddyKjn0gwQMO0A8eF",
-	"k+/Z3Z0HZ9IaTIzJFA8Hlk+7VufIvnlC7uTGbdkQo/F0utR8OTOSG3ErrFHT4PhE3RfJo/xIzzua0+6U",
-	"C/H4KMtgyJeOIR3PHvNyz+64q2nMC8e1nolPcazvhDnNsVmqZa7qXG2qLK7lp0OnUnoNMdbWuZ2P7psX",
-	"nJ6Z638youra5MCji3KY8H33dOa7zvGUSDDJlZhHDQU/QNQzaFMaNFgAZUOzZwUJRZA24iBVytQt+/m3",
-	"bJ3Ut6aiKPPQ8l5uM23qJ8GgdtSYJOxIUOqjrix9Q2elja8xxSScOQS5hnSiJEbrXbkl9AraRGcSodtu",
-	"htXucvpSuloodSzMz85UKioHZnlPp+PyQCDhuSJbuSdB1bFv1fCvQcDl2OUITTTLtUpmVYE66vlxrA/p",
-	"HPRHn4sV84218nAJmuzoDSNCWlVMs9MOggg6yB2WfoN79o3mFFVN9gB1jgSOxdyGJGUIAFKlIPKbcgq+",
-	"hKdz5lVaI9h4wyuB/tMyt8+G3jCB1eSZxLKQbzvKA/EGukN/Ij67tySRWyWLh/s2P50S9wGp03WmKqvw",
-	"9U7NAXh0ZnnQ6xy+oTbYmNXB1GRDVJ0IidglRa5lviOkLFDCraefa5917D9dOS70bNT3CkbeSbKz86Ye",
-	"XYjZ7LbVqNYxRlW0n/0uhxYFv76b/DVjXjZsRjciu6JvWDqV1ucLz88wzoCMJuzxy7bBtKuZD3CackFG",
-	"dmBPh0H5S7998WbFaC3BBvSJv7AzOb5KZ7d7ANu0STQFmjVhE/VRholuX8XgWe6XfAbndIf1bGp93Ob8",
-	"GH4r+ma/ojD/qidcjt6W648E5udEG8XMattHJPktg5xop6oJ9OQ7eDzYWXCF2Aehka8TQke9ZGcCsm6l",
-	"mfvC/hIp61tEPZfAynbWOfolKxmWbEtvueugkBeGxYc5V6oAuz9DmWdNcw2Mc/9uwv3ShqkmWGmehVF5",
-	"64Jqo6KVGYi6PdzI8cE7aL/8MlMBns8YDOOIuRs7gsnAWSdX2aXc9IjQcIE+T2Vl3B4QImrglK3Ovqab",
-	"ZMfnXIHhzIrXnPDNCDunkZ84ddeUJ7SPFlCaZvAA5TUiOyUvfc5WLAObadgdND3HZ0DqQf6slXgvCMW/",
-	"Y1RsyRppxSSENnGGPqPWFNu1dqJ2yDSGRImPw9VnuUVVgVY56kIDqEm0hwveimVip7/5BkJneAPm1uP2",
-	"eargbJzgjpiobss0PYxjiiElh+5Y0mRCszLBQsDsFVlJgVZ7BWU5kBcB2Tgx5wRgkvL7D4TTukv0RkMz",
-	"TwoGKSeC5ZvtA3j/vKOELDOFlj2ucWpqOw9L1aWsD0hUrHCCMhRt5A4dc4k+BbT+POdcomTHtW5ZY4g1",
-	"ZEKghtAkthYsawLYz1t2a3Qu10xw0IAdQuUaJVYI128RSoW7epM1pijCvkITFW2kOjhnMyKrbjqEbdlz",
-	"jTh09YYlbcVwwoaLFtIw6Lpww1rjZVHfmt93hkDONRKM/Shj2dW+AG/AYVLd6sZ5idORCW8hJ7IdXTlR",
-	"OvSWs+EKBYDdqFBpCrvTiwJ/1oK5i0zXy4hwKOIqQ8flWaEBMjdzz5zhcM46mq9DDt8oG8oBqBTXdufK",
-	"SPOV3Vt2urX4tX3o+3TRR1zhDdMN0RgcOrlcJrRUjw2nO584GY+GYawciHJY+I3hWHj/CGk3Q6lgs49A",
-	"1yZuXeVyEpPB7lOb/bWPWLgIQ1EYB6Dg+2vZTSAf0blmKpTwxKvKF98fO87nQAT3BT8fxT2mP0qoVUfe",
-	"l+FtsMP8HS9mAJH+dPJxjAAbFpMmjDG+mfZRIyzlTsfplOmVFLrb0WWT0mRbplYutZjdMnUYpG2dquGb",
-	"rIPzd3fyhrYXUqv4LTWMNFzcAFBlXfWYov7tDzRp6YZBXTUVxC3cOxzkXrxAlQEyjlM3e2i9lQyDNR2v",
-	"v+FGTVU3Eoq1vnorW7JX3DBNkJtK6hw3UtZ73jQP9wFfXDYcHf6MNaMaO/07gFAADAVoxaWUN65gXaS1",
-	"V+wh9zapcVxo+k1ePvlB0gAcsm1YuS8WgZ7Tfl2t0764iURiu9aMwD0kzxk2GAg5sHtrSnBf9ewWCgVl",
-	"SwY0RI1xRhOGmb6Pbxm1q0YXSNKkTDU4DNJCECPbYPx0u4KNnvZ7TmDwVItb2XS7HMS4UlSYwtb2Hiz/",
-	"FAAe5GdGNavRORgIjeh4h76/kbT1hzOaZhVkd8R64RRE6EFuzWPXb9RJsD9jjunc+qrIWdULYV+J6w7O",
-	"1H1TVh+URnr0dR7AG/QODFxPj4oAOSriqVF5eV6FI2DtX7sKArGz0NThBXHhVkwaZ3dGV96eC++CfS7V",
-	"IAXYVT8Gn/WucmPaTSNoe733d2v87Mlaqn9feH+GC+8Y5zScEBVuCCjQpwTvlufkWfXRXz7+8JPhHDKA",
-	"DhOXnr/bThb7/amviJGfiu8YyiW/oK1sK6K71dZyw5edFSFPv9eNHC7z05M4Ffe8bM66O5LC3yNClQK0",
-	"5ttSlYNLZZBZfZsmHCg72zrdiOdy/hCmbucF6E8b/W7M9JoYM9BSNhMhm+GKtUN56IUUnintmlwVq2Wy",
-	"dHx9o2TX6llNQvI2PE7uckuaWd1wLZtbVmerG/SWt20WNwO8pEky3DKVq3QY8cYG8+kCHSq/x9WAbfyA",
-	"kW/WTS1Kr3fbGXYoy12vXEXNjMJvv4NDyVnl3Z4D2KGP//rJf31a6BDJe0Tt1L8B58rxwYhRCY7mxHpc",
-	"1eI8arqbCQTqP3Kq9h6W8V2Xhu7M9YFLd2VB462uSEtbpipUd1hNpCKuBWLoQm5VYSEhtmI1H015EmF9",
-	"KkMQu0PtqXZYd1iJyb3SUwHgHcKfaXvp81VSt2pp1g9pX5ksWC5MKC9OjoO5+C/3uW6+ztklHCM2NRSp",
-	"5LPgYod49mgZ1R2ZTBTywgm4xonLa7U3plUxarnST+3PT+DnD1FsffhPLcULAkEWBAfgxjsNoGHlmguu",
-	"tyyZqDsQoPPgeEaB/RjyILenilGdPJTjLAWMnLn9cG9V/XSyFL8OqVmj6DQGE8o9J/6IHXv81xfhyXFa",
-	"5rrnL89uyGd25tnl+tzHy0N23F9uTwhsvjYZxP+VFEbJTFVC1+R/+CnX6NPy57B52eiXiTcxBHICV9DN",
-	"2DW5bXzXhg4U8fgLg4kmCRNpHQnK0AzIfATNXc7XczUy2RmAWTwPq30KMNt9oAdcxxX360uTLLT9Pgv/",
-	"uTij+6hEABOl4f3sBN8wmir12rUNN10x9tuc9YQtOQrA21u4lQ5KARATJNeMLJnmNStscJMhQr8gP4Es",
-	"RbLyme54k767t1TtpOCrjIkxhzq8nplYnT8WoYvCMaqq4resb1qKDscL9Cy1tn15F62fO85MDta+Ycr7",
-	"AucfXd2fXbdrUUcDzxL4+fhb8Ub2i8kzSstWRnW7E8fnLIIyejOz2zsc6PPK3nWmX2GAvLW6T2FvuEyR",
-	"+NiXhF0M41PqirJdnSsSIrMVasVeerTss8o982WdyS8bmvJ40Ls51rwd4/M7rpMtgGUN8oY2zffrxfP/",
-	"UzDUF/aV3/5RLUTXNFiMZjV48CKZmdP6mpscNPvMkd5kajANbVCinhzhHTx5BuhAqXfjGAugd2TAznoC",
-	"uO1xhPVryfIJ7HFCD0i34drtCF3KWwwB7CgXRG/p2pzVJW++f2CipywyG3V1AKk68XtluJzKY6k53bEk",
-	"YvtuV4rWk/aYOgyOE7XWpgeeCFOBMfM0Ysak3CZzlVxND3re7sEb+Xk52TKyvOicyo6ICZLSS80VhF/I",
-	"dAV0vhuE27YEL5zDdlo2TMixKnZazEGa7Cnfuusi4dgIqVQ5ysefntg65wI/KsYVJldKmI3cNXyQGLbi",
-	"CrEnII3Xgxan0mjlMFI7dJcZpkQ8rDbUHhToDrRHXLIdr+uGPUFkRZXFETFbXyU+EVSbASrdKZFxgTCV",
-	"6wSApPNrqSEBWkLJNRWGP9EMt7KRqxvM2mW0oaIgoQ63LCwyFRGDCfc0xQ1zk3Kb4Cc/wTCpANlITN/j",
-	"mCylYveXxFP+lLnS0SgHwTbjsOZKUlzv/x6/F1gXII+tYtBCwGNfgtUaCWPs1Q5JG0C1KnbOKDp1g7xK",
-	"RQ82auAXihMBfLghKSzPCQriyH6cCueQnfbX3Jx/6x3rmvePY+JY2flmwjRzZ7zPuewmZraf8LsF9XlO",
-	"njl1yuYxiJ6zWEaZD1C2wwVZdhz8WRWCKTxLFkIsg0Yz42LHd5IypDGztQT7SnKsu1Q20x2uhoqaGFmR",
-	"w/A/h8rCJZXViQt5jaw2w7CzUiBp160bmnGibHNdLzM8zYU2ubv2nzJXxJHNTrA/ZA0ykCUz9x1PaKqR",
-	"f7dk8xrH5Ts6hijnkId8Jy1F96Me0JDzTXUStw0DMaORasiljXptlmsvcm0JOtNBmFfUHBCkv+miW85d",
-	"ev1lVy2oHnbKiIR0qDVNIoub2VARXTP3Fb3la5M6+faUH3yMkt21jaxZ7bdxfPjvYylwo1+L1C5jsNMp",
-	"+wnddcPShYU+H1UxwfY+/5MbDzx9mMUwRmYULKNoO/P4vVO0zanUuWJGbgAHB7vRQQIrZvGSFW2aAVhP",
-	"nPVWirjmtmWcqRQET4UxS39qwm5VAecmFC+hGQL3phOp/jrxzFUFbT2UIcNtGnjc63eui+QWkYSQmb0A",
-	"dbLKbUwvcoMmv+ZmEaSjvx39doW7N+KfvNKQLv8bIzne0uYWexUqh7zRMAZ/aZtug833W1i0SOPJBtPy",
-	"flbAmQ4Pt+WOAYL5NO37QDv9AQyiKZOmzP3WWwW94ZBdxzvvPs04cRK6m8xmz+W7Q/R3daLX4PByGSRY",
-	"qGy7iYkLA/hRFzhqvRe2P43urLjOEOEMuZPlBvaeljxRrZjL8EbqdlG05p22V8kgcyl01CS+ePocxpID",
-	"bwoKq8yBdAXho+vIaBK0fMwCZix9MZU1zo2LmdE3nuNT1uaF0D0PSSzukx+NmhqMkEzGrDzIItA8h1lb",
-	"jjrlhxlgTLnPpueKvRGmsB2K7uifwFk/CVCIJSWFLDhORzrz2xmbI8LhL8bkzuRn+eqhC0X8wnDDSQYq",
-	"RjlfllR9YX5ul0ObixwMawJaju7onNzgl1Jo9nMHXJfYA3ZHVxlbsWFr831XGrnPYGKcbKpgnG4rZMgb",
-	"bLg2hBpCISepCMD5likEUpubGIDr7xdbeeL3o/Y10Z72ye2M8JdKPUZzGlffi1uzJQfvfKX/SE2Qnah1",
-	"BlZc6lyi+KrLsFDNA+rKcTqzkN1mm6ynBpwaAD2xGqjvT64RvywB/zvDawALf5X2Gey4noO2FDVLSSL0",
-	"UsVSODya9d1j3EMEgBMqn9+MB8PpLGUIv9xcs2wznVmNeaZXVZiR7FOQ3Roc7yCjDJrWOJL35Ap8UXlm",
-	"7Lkoy8hJd/iai0KRUC0a6aDcZrgX2Ayi5venkKDwtT61G+dbuTUm6SKl2b703sYR3EsudFqK/+E9GPB4",
-	"+us+DDf8ct5lmK2GG33a28zu+eTH1UOZcnPbx8BMJnrIMLpKCEAl95os2ZaLGiCtdnLHhHlBnj336FxQ",
-	"fG+2bKeZM2BObBj4LuBr0SqytPMzTqD2oMCeIOLQF11A1AYjI5cbchyhQtBLO/PMgl0jsLS2nakigZ4L",
-	"0LjLKioBZxyKuJdsjeG84/vwEs2NZKpemBIomyL214qAC5oaqAwGbcvIAYRVIcysVWr192JWVxAElPyJ",
-	"m60sVh2nYHCzDU+n0Ww37HEQ/apFJ9hd21DfrOl4BRMlFiHTqwQoG0n6TR4x1D1xfe+C1XrhaReB7RaB",
-	"FPbVH3F7V9eaAzY3rHa8ktG8xxzUc+GQ1M62WrgDkTnabQrGdi3VOVhn/fHOVYy8O7Ss7mvjZlS5eCfI",
-	"yG8qBTtUBMC0KuJq0iviK6DhvFMS6vVCIXdUVn2qWP2sYv1ecQU4CudN8nhPpwv4E0U7f72q8u2KEyh9",
-	"Szs3nOeLUNL+gcaJeTil6Xmk8UWzDqUf+kYSRzzmF5RpvNX3oOiL7v//5KPq6pMrotrd4t6lSj8Inmzq",
-	"IsRcxOkpr7X77Z3va1HqhrAvZRDc3ZB67nCZsW6ZMky9FnnnXc3aVITCcvvO7kjwh0KfG/2crLZUmYps",
-	"GFXanjdXMHUMWHLZ2vYQEi4d0LLAl66Gd7JWvni0V/aV5FiMzciGfMVYstEHYEKcfBkeGlTtl33Uzv3v",
-	"9p0krPqhVrRrXI1O4YDpnrU5mAbfCaNo8K/h6ZSOTOt6RnoNIHanhmG3M0b5xj6d7dMzM1kjm6exo2rD",
-	"RTnY4bs8asqOhTusEDUsZ5Pk66f2IpffOqcAIlf7MBP2wZ7OfEtLNstDgZ3Ikn4OarIA2QB3OkPaITxq",
-	"MlmDqhndSCLElFzmxxwZHAp8k3nfVhGeKdFdvWC6u0GmLFh3ux1Vh2nHzJw0D3tQZvgq8GClRpqVF5JL",
-	"CZkotwk/JjN8Yrzl0rxOT8u4Uid8A49xnG07Vhl6JNte4gRR5fewPxq96Iku7BjRBC7KwOSRujNSpgZX",
-	"UuDj/pxFEWwf6nZXQ58O4s59zwD+FvJX7THCir8ZItQW1I98s6dFfwxyaueXPTjJyIuSzkbNJ6ouMz2d",
-	"W7pyEcHjHxtGVR4mLpfzCMt/f0CZjexW23lZwi7VhVqLexERyQ8Wk8YR4gid2dMht7Oo/x3vK0Kz5JO8",
-	"FNNGA3JaFOEDVsToB9fEFdbNMEtmdZkJPatyrWagO2MRa5wGh8rud9bbbn/4Lp/qtJnTrGAzp/uN447B",
-	"qZiE+h51o3Xu/zD/vgsWEtTN3lOx/1wVuCbHbGlP7JquzMzszw0TTCEQzzjthWhDRY2N9qk4IHCNgxpw",
-	"Kyx2d87XFKeu+cvfkQgBmPDrvDYaElF7fw2vGWENu6XYwAMaFt5V5FCRPa/NtiJY+omZ8lfESPLs6uoF",
-	"gfRgyHpaSmPkDrxEVw+TPz/zxsdbz3PCQANAqlSOs3Lc+LU700XB/L6L/gXKbN1guYllQFdo2zac1XNd",
-	"PTmkFvjlbTFaCnbFG9oKcaQhB010SUCYfKVTwwV7lYPksT++rjPCspGrm8FlEIcnHhaAxqp+DVsZmekR",
-	"1s5ywaDBe91mPDEe4uEcWJww3RRCjmfPfst71JyI16LtiLatCrVmbj/C8nu+c0yWOjU/0qYLkMil7vhM",
-	"BNAj1hEpVozspGLPidd6sH2uiwG6m6by4nFLQnXnEScVAlxtaLdhudoCK8fhAcCE9vFIVxd6KgRwe4JC",
-	"JXizO3oXvxIvQaa7rLivprdMcZoyKdhdy3zz0pH/Fpv1mG3IsImgaANfc2E+/ThZx5aVUblURaxLuOwk",
-	"7pPp1UKZQSDM1EFgW75q2LVvj3N5DDbFbrlXY3Zc8F23Wzy/Sq9UjeE406yJc557eu9Sfbex9mTYy971",
-	"Z7cKYYSKvN8y1qQhbXb0DpdlCZBYYy+/l4wq3/YkCOkZi4gDAOGrn8Zf/UuVNVJO0ZULgQ7hk+HBY9zU",
-	"T1PPyc6UDZgB/PIAGsQF9ZqGSEWUbBr7t1vm8hpwg7giCE2A3eYQxnwlNe+3cCWFoSurnm4aNr2TVx9+",
-	"Gm/lh1fP5tx7A7dPDkos6tVzlahUZePIzHnAtp9O0n2CEs8GPP3hSTr4FkAF6/5rQv3katXtXLP1xF1b",
-	"wfa72z0/6U9PnMPVoeHCg5/1S02/Fh2kkLEWVUQCZAW43HgLuMeWUU+UQfYS49QXWy688Eye97Qk9YgY",
-	"kxz+0SSRfjt5VzsxHIn49A2j+NqZIeNIdKbLXM03LGOE3LA2k1zc1+WWFooNbpIE3IdskuHiERncZP0L",
-	"borVwlX8hgrEnlzZ0jMg1aGsRckYKtpT7CSW9drhZI/Ut6tkCsTxFLnmyVIUlXOrzklyWzVS5xKnarZq",
-	"fFrV2YbhpD0mMz2AJ7mlLHEXLomAyBw4IjKOJPjXIVfKUSNaeuUJneKen2ii0m8iLy7jCuKurabDxv4A",
-	"OpER78q7J8pGyB/DjyanP6oQOhepb1ZC3ZQyvc9jnP20peb1+niqU333ldyX2+j4gUyazETJ2Yyeo3Sc",
-	"z9cXpcFU8+tO9oXPeUbx2TMqW0Jm4NkbKiAH2I+WXF+AaElnPBfVEJQuuAz/Mkpcdq8kJy5V3TCtv3N5",
-	"sqmc9/PyjXN3dj4zN5t+mwVqzAvacS003rG9IHUhJJ+2Oko/PUWxeZBpQpoZAfXBzpwSl94vhJ/ITVu/",
-	"3Eq+mm0HN5nG2cTaVz46J1smKqI7xQhW4KDXCpI6sYqRuA7iafeVQxGajMdBm+G3bK1nOLzsv27YvKGh",
-	"H/SMNxKaL1jH64SJ+krJHbHjNZQLQ4wkrZJy/RwAX1wfN2vwV0RRcQOIIqstW93oikgYQ1ekZitQn/WH",
-	"5E2oj+RME9WJOL5SEbyKMPWWC3hxSe0QkBPcV25Dsqt3M3l7mAuy46IzTH8YhOHzxWtr9JOXctdSraN4",
-	"yfPFM1CUWiZoyxfPF3/58OrDv7h2BsBIT2nbKnlLG/30VyNvmPgNYMfQjyShNxOX4nW9eL74OzOfu4cx",
-	"J6GVwtXWfXR15aHzXcIA+IVX8PLTf7pCXtymU5sYvgEbNu5wpvcuLMHWPoadGizM7mlIxIzjdIt3W0aY",
-	"NnxHDXMILlGzVxfJRb+FBuAmDoWv2AQCDfMFkGsRn3msZemXeaLP1j+qRSt1gtJIAgdmFs8itdT+kaev",
-	"a7Zrpb34D18zxAe2k2PaeBjQy+yQ24WhwHM4VX98vog6++K49txyU0FoAJ5/umyouHni25Hbv1hJ8cRa",
-	"ZTr6g86epW+4Ni+p9jjDR5z2c8cg8OlYLRgRPamODdqxVIOWjtBin+w6bYhcrTplBYi7aauw0gob8ROp",
-	"SLB0U9P4eZHh7mfJ3PvxhAS7834+7Jkcyi5SH6NrhMCZ9cHUQAHPMB7Iu3pjL8yzRM3dPx6Qo181Uqo3",
-	"VslJsDTyz/kc/TmS2pEdPlkRwfZMG7QHX4CaAIoBshneeoS2LhUzLaPe0Rv2WryvIuq1AH2hSEQ9O01a",
-	"e1QvIV2sgsYFof4IojQBej/9lde/oWrSMNTChwR/y3byll1Ddc7x/ftxot+oFJeatA51QcAchO7p4QUk",
-	"2oD2iDhm605jEDqnPbxERT91nh6F/J+7yUN7XSH3LpSbuO1PMPFbtgbObanB7L7hUn9orVHmVjvzeKy/",
-	"hTGtLHs/TpJdxkuEQim/8E9v53dsfwnphjMjoLgTALHW4zP1dMkE7lKOL7+ABx5Q0OMHEkIep3Y+Gb6S",
-	"e7KmKsQ/UaUFbueaQGNGlOceXtBVra0Bj/v+/J+8Gaxx7En6R+f+79geloKOhffwANiJ9ftZQ6hb4b4S",
-	"aoAhgMlegGMAXBGg5sHdMDooK9owUVPl8CRmM8TxcA16+pMH7ytG1Ut8pEgHdsWbRdbWx1cl+qhV9l0p",
-	"dAgus6axdNtSUb9wWrHzMRJKIPsf7Ha6tH/hJqe7Fs/0r2m78MFEkaP4Q9pQP3luRAaAZvt1Z9dmSShp",
-	"TQzTBlBCIcc4ZDkpXn9IvnNQOZhczu4tncbMCP6aaXsMHzmT+GWlrvZTkBd97EQ8tgRwXpe4LO1AIVPf",
-	"UqciekubRu4JVhC4ENElaf70V/j/Sb8SNpV+SLaHD+SIewHafi8Y+gTBWXggRpIlA3l8T2KevgJhTQWE",
-	"f7qj6kbfU6jPmkZOI/iWqhu/xX90jcCu5X1UBK6ZIYDdbRU/S+uK0NWNkPuG1ZA8ag98h3UAUoFOiHEC",
-	"8PL/doKDMDs2ZK39Xoz0pjPfukTdPwErufzl95CZ3nQOAMney1xoozq795gJrQkXrnEnhO5O8I5i2uMT",
-	"/G7yB3lm8Z5s40W++hbImrrSlPvlbC5424kxA6BdaSn+IoAa9mBUR5zQSO0yKPJeLdky8bv4Sn7H8/U9",
-	"eFxjfysGZM8wxbsE37+04/9Z/FCOl95HJ5QlMzZwcAnKa652rCZKSkMAe/b4aMia3VcmTl2PL2HcP8F2",
-	"wzreV4cLBOhB5gE6n66IZpZGUCZ0ILqlK6ZfEOpwqohhd4ZoetBpx0vIHbg0Q/yNrRD74E/gh/ubI9JF",
-	"gzoXYoq3bCVV7eqCQvR4BZk9L8haMfYL0ySuoodKsyNGYFQ1nKkz2KBLOjfEzZ8oGgFrff8Ew09bvtqS",
-	"W665Qf+KA+qkRDHTKUHk2neOMBBS4xnby+elXFwafEtv2Jdu8D+HTAireQ9lgrWhrEBwGWKEQjHTAYOO",
-	"vpg0lhgOfzFOREILnYlEVMtXAFzAT+d84NPe0Vf+ocfwj7qPlXhHw+Qv5LheUUGWjFB9w2qM1WMe6r29",
-	"eKn4gE9tzYcIQqNen5UIKM/OQW0YVbnepEebK5tG7p9gsfsFL5VrZl7B0D+0fwJZEpbyXl4sDO1wlzQC",
-	"IV1wLzdSWi6lLp237HrprXn7h/Afv93fQZPIjezHLQ2EJTO6Ji0d2qy6hpp/uwIflPu+ZqxFzZWK2BP0",
-	"H7wmUhFeP2+pMv9JNvQ2dJ3CyFIwiH36dGgWg27EBGcapm4520+Fil6Hhx7QudZ/5KGTTYGVuEfUQvQe",
-	"sC5dP40+WhfS03dSG0fdEPjH68opFSHFYyV3TBNIpCTcXDrPA9OA/9st4M9gXDhFbHZ+8+M7H5I5yjRw",
-	"E4R4GgZH0hDZmaOzNo7oZPW+b+MHH0P3iz5Yov8NFnLB5IUACDOQabKpQ+LshaLk8QKe/hr912Q26E/c",
-	"bGtF9zG1/oUc6H75hJKIYqeunPoFIvZoQ0OdzZZrI9XhTP1+qP3sBpty7zygjPEAhXAzdKgxv8nbicKE",
-	"vzPzrcT+Mw92u+IHHvJm/UruEe4FErjsfQjQd05UunyjoG4QS5J6cO1e6Gw7239SwH7vnnlAgvtPJEju",
-	"Z3gJH2hLuQruDkhFWB7g/y+teUCVeUy3B9AFwHf76FHdR9mpd5FXCiTmzx3FYsWKULJivIFcPVGTNd90",
-	"immimbF7iVmRp+O+7VYaqS/kncLBnv4K/190J76xT/4r3YZQV0JJy1emUwwSLn0+K9XsBVEQnnCXod7K",
-	"vb0Rb6xhd2+rIH3xtY7yhUm6py+rtqFi6q56Y38/WsAIvJjjlW9YBc543TXG99JayvoADZwBVe/ADHaa",
-	"sZ+1/L2jNdaLrAF9j2WL1fqOSufe7qETUzHJHlAcAXkf2gSGskD0bVpaU2J5qiJmqxgjFO3d52S/ZSq4",
-	"wHTQ9HSk63mDJxjHfLUlCq6lqO6hZisOKd8u2OY6ka7kxTR6KB6/dPDmGnrKyPWfwM6GdSBA0vtqY0Ps",
-	"zrBdKFcF0o/vOYcGMCWg3rpHHjITzH0icU7BFPI/X8Y2HlhXO0aFO23QdJm0A+iDrdyzW6ZII6EpNEPX",
-	"9IVOmZ/EpQ/a57VHL9J/jiBpWM17eNg+b1sm6ghgw8FDCinYC7itWwZZNTfsQLAju/YK6PFxBDXnSa3o",
-	"2lw8k8YOimkeiwfcKRj/kW2OXAX6RS953BtXe4s37pIRrnXHaiLkHsqBvnr37Tcl9oXTZy+9x6/tbMIe",
-	"/ylOfjk/PW5yBJB67MnuecSbLq5C+4VlGq6JgNuENoZNcMXTX/EfZ6VIpM0bFZ//i9g3R3NuHc7WH2rO",
-	"9fo9m3LGtmppO4IU8WkWn3+8qBbfMGOYKkmq8G7Cp79Cdm++tu1LbG57jc8/pBYIXxLw5gNXdx6gtLzD",
-	"2nJHCVY/xxKjLeWiIgg94271D7SDvKrQAPOpsnAVADKWPe7YIvii3gjMvD6nEHe07R7rLu3LlfLmc3Ce",
-	"l9UzO5S7+x/LB60S1gxW8uB1wg6lADUCcElJ4UHpsJfUhX3Hdll/oGTYy0P5eyY+JUIHWIYZrMoLGhSX",
-	"0DOheB8ZankYcNGL44hgLVnfvwyK+hEnY0lXN+AtiqOEjTw2N6wwe8LXWYHgcGUf8Ji6Lzy47o4eBOcI",
-	"pZ6U4A8FCloyXzhDsoe0vZjeEtCdc76anxyk84Pt1zXl9YPvloNy8wAw40whBwYTo8Boo7rVzaUF7cut",
-	"lJp5mv7RrakYqvU99KO8ozesIoirSqQibYfZn6QFSNSAsYFnACQZuEmmQ9N/w0ceI+sHPlWKiHGx8/KD",
-	"4MbdCPYCWDIr1pYdbwyip0tAdaBiw2rS0EHiT9pJb6hCqi0e5cpfyfYw1TgKsKAgV3jDRWnTKN/18tRz",
-	"MGM2W5WA4e+nSjy72HHGPUoicm06cQHO+gIobknf8aYmFLaiAuWWIOGg3MPZTMoQ2kjBIG8PYmCws9E5",
-	"LYQH7HnvEdEBCSUwSYAFnAIAzMzu6uG39WIS43N3phzC9kBi9Bct97m3Rl66pBuk0SOKmOBNP0n3l+7r",
-	"2J4kh08OHZ+C1S8YVUwbJOp+3FS4IjuqoMJBE99lNgVUHncnOw6AWSFuAiYVSvPFCdjXcX8FN37lyHGG",
-	"JfSwfA5tay6U9B9O9QgvE40jejhm9Wpx92RH754sgR//8uzjT/7ro7+OhdhThBi+uPf+mh6+8+DF74+1",
-	"7bsPjqCZoU5n7wt7sLGK71dsZMtX2FUSus/3Tap2MfYNujLhsUwb5rinodkW9RVK9vl7lupOBU0eS9qT",
-	"7beHgk/nT5zz6eH3sk0Q/1zn701nQGzhUUG8HXccwzVjjW8MiwBJjo6ZXK8f4JTZ+/57O/J7dcouzt8n",
-	"2PG95T+w7i+l1u2PaiGkOMrAci3/sfO6Z1gnyRAg/4gzUf/Nm56WK6Rm1+6xxzA/8ZO0eVTr0y3QUmvD",
-	"qHKGKMQ+0SQQmJQOpHEuHbyS1/ysXLXBZvimsZe9i28fU0ctkhK//c4m5w+COwfHMUv5PIfzWcpAAWCv",
-	"uVE8hN4h4LrKgG7t4uyQfukaxrhrJbgOAMWCQBz96BQburw/AkG2rpdqw97RZcMeh3PK9R2AH050XJyh",
-	"ycAQ/xpXBxXETvHgJFlvfsmWO0hgEGfIRMBb7NbVItr/WDsfVPJ+eGV/LIqx/nxW9XkSMBrB2jxCtG8D",
-	"BaFmtIwAEArjSVa/d1ehi/Ymm7tgNPLc5IYbpEpymI8eIH5cdK9+xc2jXqmfi4NLHuu7aJHlISoGc4LQ",
-	"KFqjCw7oBhwIbfanPeJ/x0ce8HzCF+ynUnRyMzyfTlg2agllpOwhuC25QLHo0pgLYfnzZP4PwrtdHio8",
-	"4yb2yLL0cfbqLWsbusJbeTe1b5aHt4w2ZrLbxVf4xAOSxX0hQZODQ32IEwEBEa0TImT0RgAlk2fxdfTc",
-	"g2JB+M/kdjqe8Pnb/SXkTq0cugn3KHFD2Jb6t2mMjAH6yoMTZpooFxHrMfRIjLDeaVY/D8ET0QdaFP7X",
-	"yqWWXC4zAdpinV/n5ZucnjnMXOUhH673cDr/Rkmeif4qd21nWDZvvaHLJ6Dmoi8uSfy3jNbf0OUDkf4b",
-	"unxnTY9Hpr1dUNLOAJX/AtcirQklDV1KRY1Uhw80mhNgWYgDaehBdgYb32DzstD6pgqbxRqXx4pormZL",
-	"RY98vpJNtxMaE50wcWYt1USYIw5tZDf67CjFFNHfHVrmv/DI+/2DqJnSRsr6wbEdKLFyrQ7+cazfzR5B",
-	"uRdPprO/AIhhLy6SAVZkGLmPPapx9G7gACJ7egAFUtMDtDTuw9dQqrdzwdVMHIDR1fanB62G+umBaqEu",
-	"vj9NM7QtvRV1rtJT15pQu03xLklFNvyWIbysT3G1e8XF5kPyFrswYmgRHXhGSrKSu51DhYJf/HuAS23i",
-	"sk48TbHDPxRrQYl8zddrppgwzWF0tp7+av9vMkfllVQbTLP8PRpYDgjpWliO0iIhI4dw4VqgakMPuqwZ",
-	"9P4SRTat4iv2pHespqzw17tWKvNGATrJw5y96y1j5vfQGGBVX0h586Bi8A30ckNV4T9eXv/4n5iTgmXe",
-	"fMXIUsobVBuU3Pft8vLXfou7MYVT0e/XH5p27wZEKnUbhdW/b26jQLS5aAR/oC2L3UfR1iGkCShKvGlC",
-	"tqvb0ShqkWN6rNI7iRv9tn+srNX5fIP24bWBsIhHz1DuyYcZydZC7/OQh/tQmCMahizbkIgVJm63eT3U",
-	"HzwfNRDlZE5qTI0HdEP4jzxsbqrqv/MAWadDUj18cruVBAV56PaSEKzRM7pvwgtYjQP58K/xtThnyB3t",
-	"alErfsvE6bAqPHUyGdX/2odE9VbuxQvUy7XcMYCkArfEts9XBQhLLlYMpYADMuSafPzsI4g6RpZvjcrK",
-	"iXA2Nw27b73gX1PP+Zb2RZkYyQj57x0af5xTeu0zZ2MpxTG9x1dlubIAYGtCFUtK+rNbQIzH+6fkAhs2",
-	"X1B0/C/JxSMLDrlea5T2oyybAKYtBfvA9bolO4md7TBgDHbxB5oYvmMvfOR41dDWNcuUZku29JbheW3Y",
-	"GuGVq8Vaqh01i+eLWnaYvrKjd3gA//Ip5ImEA/nE/cExu3Deuj+K6IAyorlVP5EWAe//a5z1bygykG4Z",
-	"c0WZzvPSH31vQ9EdI3DXkE7UYI8io6bPPjq3L3xW3zLFaP3Ip7VfyXQwAZ76gxySPPO71f5rsL8L0aCr",
-	"BVqUQEcddwR8fAaDY33OMG2xxz74G7UMxUIidEwbH4ZzGlxPNq1+5KNAU5dW+m7xzJe6RgqT5oU0CW3t",
-	"VNb8H+/IUXs9w2L/NU6dZVxCnV4zcWCe/mr/b9Jh8IPYjU7B7+Qw+KPtgXNDWOoRd29drrsAVTdnhxrG",
-	"HCFV7QLXOUfJ9/hEmRMPbZexH8/t+GefJQVYdJTHYsaNhznDoEy9IE+eQc2Jc80noZTtgyVzePKsZBI6",
-	"h/2s5G7wlVniOvEdxKBmoj4yMlKfh7rLMz6ePMJWQl8gJ1k3vD01O78lVx9+9slMSu2e6gppJCSyBVw/",
-	"yNuw9cnFSVqXTurZs6uZc1Ls1s6q4Tdsz3WONZnYcMFKZ/HRJ3Nn0Uh5A8cDA5xbLpiGpBcHwbalNyzH",
-	"z/D0YGrjiusEz24BP+PgQLeDzUN29ECWjMj1OvM1u1pTziPPBrLjw6urq08KyAHSDaUHFJaThgtWucli",
-	"OD1MOTPPZsZ+PRva+1cfXj0rmGRUCRxC8v1sCdcVJEFardjpyrCszHzhzZlHeDifr355EdUDRTNpeJZ3",
-	"GrmfQ6QRmZ4VC6gt32zv/aGSzZi2052vs0JgQ1YTIzfMPp87Uoi8cq44nZsz+pB6lFMHHhwg0HRKaGzE",
-	"GvYiQvOXa6xUs38I/TENWbmklXOqJMcq0kMBjn8nDfu3cvVv5erfytW/lat/K1f/Vq7+rVz9IZSrnHTn",
-	"9eYk6LSXf6ev6ks0gDwT1CCdlXEMB0h5nfhh5Jf16V324bQ7dsgqQpqLACO86UyIutsdChoiguuY0KIC",
-	"AcsRORXwEwLaLTdbEAyKNRx73BzS3lVARFfdbsqbdu2f+V1Uvj+ptjUWsaRriZHuJsJsxz11cFnp77cP",
-	"Kves0Id7con2i9SWNreskS07ObmzpH/R5DIfvvR18JBW6bXsRB3O1oOG9q3W52CW8XRi0enacbzb1X67",
-	"Qa24pD1qFF2xKRnzDh6YI2D05MUVkuvKRc8gu+7jo7zZf03BhJE57XsbVqQTDdPatTO0un5UspiZkX0x",
-	"fR18ND6BV48cYUO2e3DHENekVnQPCCta7lhImDvnjCHR8/Wb39Ibdo3PXFSrKlGdCjWmHa3ZRZKJ7UBP",
-	"uhYRb2I8FYd+U7kSfKM4q8EBpyC/3BVdnkJ5+4Zr85gQb/it3xngbYgHHSE3ambMZC2F1Rn9Mw95gfpv",
-	"pFDKwm/nU8YNBWzTMtk2rLSYKKLC+1ZO5Kf2u1QTTe4cvb0MvBy9RYdFzwrAvFvGzBPEwsrLzpf2d6gt",
-	"/LPVLcKHYXmPkzluTQUlvU3qIP4AzKrhIolEkS/jwr3jUFU6sXlf2CvptYCV6vcLYZk7aI2yW8Au4BVH",
-	"BIpeN/0UNSb3X8+Oq0CAjml37eCSxtk8RqJZ0XK/ULLbbA2euoKrD9hryVZ0B/KYUWjCcratJOUNMVuY",
-	"CzIrghYDsqSuXLclCc5QaxOHhhyC7aH8lu3ZGHbj0/96dvXXv376MTCxvUynNQ3o9PEoekaP83ma3Djv",
-	"S/UxCVCdU7Cs75EA/oNiq2YAVdFbaDnWgalOCF3Y95MwXj/4DoEPBtjCH7ZZxvfC4chGnTE0WSFgUo0i",
-	"IMKJviRKV78HiZzTpEU83Bf4JFXcETS5RS/hEfbKkuhBlfKX/VweNGl1L8ma8qZTTBPNa4g52v+v4CIg",
-	"lrQ14GU+BxC033fDMuPQcxp+5gIuZzcRjRjLI6hMIUY4zvoRaXK5e+tIeXo0UxhcNlKwgDSN2SYgSjUA",
-	"EZktU3uOt38oErksjzkv4j2z0jODgm/wvonuI97YMKomYY//bh94SERTRtUr2Yn6gZkBUgMYVYQKIpea",
-	"qVtWk5ZybB1gzWdQCmVn7D9d+RzXUeKXbnirX5A9F7XcA84RmKUrKWqNgC5RtgQTWiqNPVXeT7HFxQPI",
-	"LXRoX3pUJHlpROjTUbJGKltjfAxuhNw3rN6wybPwdXjqAQ9E+EgO/PVih+JLYRTvOzUGGpAlII4DTi6s",
-	"A3otBaBTLhyjY8/tvVQ1katVp/T7yeg/L2ZCsF8E6zzHYE9/tUP99vRXJow6TGrjj8tulhsOD66cw6pR",
-	"O0f20cwuwidJ6ZbRG31W5PLS3DQshXJ8UCThpthrOCpQ5azOAWN+2zG1uXivjG/toH9Yc36UVdRQvT0u",
-	"L90HzAVND72K+MI1Ltkz1fdJK1Vyq76l4XS8rXYNbHBuJaG3yzYP9V1cnKYc/AxgUS/RsRdy47wrGIkC",
-	"evWLHsgWw3Z1zWqHaVjimojRbLN+te/cM2fKxFEddGe2UiX3MppTub/3u1AaPWYFL4f6T+UKit2cqkh0",
-	"+bmUsMbl1ASQ032fLdQDPtA+CJDpDvde+VZaaWkxBZco9+xB7Rz8wIMGa9BmgR5eUlnhjLsF2f+EWvvG",
-	"GTqYy/0fgMUKu2cp9Z8VaSStrXrXMrUChJo1+NCNaRj5D8E21PBb9tzlsWy4YGSp6A3T/+na0IhbpowV",
-	"Bg1vo3HeT7XQF0Vc2ljxWeeXHrfBOof8sNNJcoP6mKvy2pE5NR+fncgAPDqVgD4bpGpW5ANsJUbKHqc1",
-	"n/tcib8KR7xU6Zk9WdrwHTX+9GKtmb4h1GFpSkW2slOarKWqfE9ERjYdr9kHZ6UiRTtzTo+++5zbGd4v",
-	"x3/xML5h7YHumkW1gG3/x2kdWRu6uplMf4EHHjKMDx9IhpDghwvd3S1VJuKmkFcOMK2Rh4trsmXM6myA",
-	"CPc+3OGuNOMJxnCnNutHfNKbJwUpqB4/8Cy76wG5Y7CiB3eV604p2Yla980YgWU8lSYSpEakf4RMjSCf",
-	"yul3Bl5kzyj43d8b1efRGCPk/5xkjuisTt/lP/qHHuMm/1rIvfixZ+BTl3lYwWVwy0PnYsSpshYSmEkN",
-	"1cZFONHLCtkv9q+ekIqv3dInMqR+tI8dEF7ooXoowSd+l+xC+DRnDxsXcmHPUOoPGJ0N69Wqmm+Ydh0r",
-	"YKOU4kxD4cWa+27J8CoeiFbZC6x27014PW65PpVB9CM+8mh3Wa7hV6eN3IF1/Hj3YtHxBgIVnWuk5Pn8",
-	"glsykH3uCEOGJDeGOcTAvVR1UWONvgPQg9+avqPw9G33aE2D/1BtcQb9XAfNPLBxR7pnx7Orj//6yX99",
-	"GjiiYXr6zP/kH3pAyeq/8Z007BHwVPZUEyiqhcghkJALoBn2vFky6GUMFL6VK7rsGqoOANwoJIYX11IR",
-	"bnL9CKYbbb1ltPZnrECQAveXS9HLVHt//MiWBQLRP/TGU+Kvjg+023hNDxXspjNF7TXqTs5z0m4VMES4",
-	"fO0NCzUbJvQIk+s1Ux+S7/p8c1evDd9n6tbvbaeaxfPFU9ryxW//+O3/DQAA//8=",
+	"7L3/k9s2si/6r6D07qucU4+Ox9kkZ9euV7cSb3ziu0ns43GSqnvuvipIhCTsUAADgKNRUvnfX6EbAEEK",
+	"oMCRZuJk95ddZ0SCQKPR6K+f/mWxkrtWCiaMXjz/ZdFSRXfMMAX/9XLLVjfv2Nr+m4vF80VLzXZRLQTd",
+	"scXzxcr+vKgWiv3UccXqxXOjOlYt9GrLdtS+tKN33zCxMdvF8z9fVQtzaO172iguNotff60Wr2u2a6Vh",
+	"YnX4GzvYV2qmV4q3hkv7wR2tGZFixchaKsLoakvMlosNqaVgL4jZMqLpjhG6oVxUhDZaEmr6v+/kjglT",
+	"kVoyTYTEd6moyYYZDY+tudKGUKH3TFWE2meYch/pRM0U4Qaf/vTqL4sK6bBltGaqp0S0jCd2HRkaPPvk",
+	"qlrsuAj/nSTJ+ltqVttjWtjZfvWebohcw8xXVDNCtZ3fnmqit3IvXpD9lgmi5Y4tZX0grNGMbKkmqy0V",
+	"G1bbhzUXK1bBELhswjX59NknQBdPI66BxNkFr5/gLDMr/fSqssximLJv/3//Z/E///vqyV/+/suz6i+/",
+	"/p/F//wfi9TK85zG61I2+zTJZt8Lt/40VRW75ZpLQcyW/rbELFvjJyni0ic/W/p+epUj8K92eN1KoRme",
+	"bqqZ/f+VFIYJY/9J27bhK2pJ8/Qf2tLnl2gK/0PZDVr8X097mfEUf9VPYTD4xjF5I0YVck+0oaLWi8rR",
+	"AeZi+Xr4saPZ/1rBjL9je33RWcOAiZnvLS9wTQTbEy7CibvPvN8quWzYbmLaLT7x/8ybvh83N3vLyXsl",
+	"xaaynKxYBVyJP8muqcmSEbpasdawmvzbu1cvyV8+/ew//h2OjPuGncIXdf0GZtUq2TJlOPKPfVPraM1L",
+	"KRtGxeLXasHujKLHh23biVqx2mx1EGKdUlZsLqrFWqodNfa0C/P5pz0Dc2HYhik7rHQDHZG5Wmh6i9O6",
+	"7BcNNw1L7Wt8Vv/bT8w/7wngp1V5Yv09fEMu/8FWxn7ii/qWr1gBffvFwnV3vFhkWQPSS8PuK0btLq+l",
+	"3Xx7j/aLjHaLNlJsEqLRrgXoBje9RvFIFSN7qcyW1NIKNyn663bV8N3SijnDdumZuz9QpeghfPpbLjqD",
+	"iw5bUstu2UTTFd1uiVuyop2dIDwePjR9yuGF1OdRhUlNFJdSNqNa8VuWHAW0i8FET1Jk3XS8Tj65m0Wm",
+	"cCAKnjWsaTKzy/B/tdhvD6fPBTJqFVRFfzzwgzhIOBz9Cj35PWuO+KQ/VkhfT7SIN/ymJA8cXNRwxOqa",
+	"2+dp8zY6emvaaFaNTuOK8YbjKRlrdMe8s5XuRDPR7YAOTsraebFVwwWro6n1b6JGMFNpjOXitMZdLTTf",
+	"CGo6xY70pqur1PN7qWp9/GxVKg8dKdzKkrvRtkre0iYhAOtaZSUg7CEqdFNn/69sBaqdfWd5SJ/0lDw5",
+	"eUzDNZJ6mN21XI1PHzXsieE7tkjtOxzF9JeRluXi7s16bSnzps0JPSWlSX7J/nC9pcgcJSJmK9v0ZWyo",
+	"GfC/bJnlhrBrnkSo17cNXcE/taENSx4M7Vj26IdbtuWrnIiySxYmvUeBs49++dnq6idFm98y97xftKNK",
+	"FbjXf6mfqtuBmN5ugRFb9UwEjNuzQbSsiHeTJ0spuU8cK7FBeg1ve0VrToUmayV3cKPvqLrxxrSRbUX2",
+	"3Gzhv5Q01J3vAi5p6JI1GX5rBlyyw8sCTPBFtWj4jps0N/CfEytwCp69KRjeCqcmN9pSnKmbl/tK5eiV",
+	"JPAd18f0za+3E9ycZiw/C3g69dkvqTr+Ktu1W6q5ZnVaI9/yzbbwWOcX0CA/FYwhGE6kSPm4S4ujW9p0",
+	"ZaIoQ0EcwH2hikmUJCsT6HYZEnbJDlIkHAe8tpoxqNyUrDsFfqOG3bLGGVeKUbDpj9aFI36RV+9hlMwG",
+	"6JhWkaEiHBVTk7SnoqXKoAK/kjur1XeG2HdeELZrzQFdHUIKZm1ee9K5yK9ArtOTkF1mdnIviu8v2Ic3",
+	"++TV1dLVjZ430lu6ukkPpczsoZRJDdWJWk7RXkjDkPb2SWs0GXrDNFlSVIqP5UQtr+lBzxEi9npRemgd",
+	"hw0YnQ8Yon/BM5yniSezYyrPsIsR5+J2AzM4EkQzxy13DJs9ba9kh0dreOQy9k/L2Soh9q/AN2zpvN/K",
+	"WDpE/HfLVM1XZpYiMCIa2Bd+HD8Z/3Z2hd/AHXZ8ByfO6vXrsvt0hiTPEPJGuPN4fE04CX+/mXnr5Zhn",
+	"j8cELyBVdUVKRw/XQYrz/e56VcLqRlLYUUGBYnZd1YIu5S1oWVQIaZ5YKzSpX+y5qJEQBTwBqw7vIAnd",
+	"LnlS91cRtbzTRZyU5ZzvpEk4hW64yBwOK5uSShZbT9+uidWbba3oXp9zXGCi2cW92YvyY3/Blc046vBZ",
+	"/Ei/fSdOO9w1R+uqWWu2aTuxYTvnDT76bcYxn3ued7uyE7dj1JoldfpOz+5L21Dnpppxtdp3MsbqLmes",
+	"7r4w91+cff/7KblUOpDO3dRGNhll/DcTWI6pPd+Fvaock0Z73ssuWIfbiUB3T8Cc4OtvSqDPxJFRiftx",
+	"7RWDcg5CXSLlUFUsoTVEsTkX3dnTA8RHuMmrwNEeboZegtjUYk3CXrDXhA4mw1Y2tSaghpX7nDICEuzk",
+	"mecN9ZLEN6zVn7MhkRi5nxJrVmyNcRdFWxc+2DPFICwxa+V6y9dDP3qJYTkehP88Vyxd85+TUsnY/z9a",
+	"LvixPDvZRyr0pjx7Qa7QwELeEhK8Kmqurpq6pjbofIIJOV73G+U4Meyp26XKna7BGQXSBFbyBM+f2oam",
+	"tBMMjKcjIYrpbUpaV0SwfYJAXvqU3H85pShxgUU8m3U8mC3He/x+N0t3iVulmAtg8Z6+fu6oY0ayvN9q",
+	"5wxxW5Xd4WvnYitS0eZqYilGjhWt5KwUozdf3TKRs6ZKQoeBPwseXvONczpPiYlvpWCHV/goXsQCY0vT",
+	"S3aDO4PAvTW9K0p2m6253jKWuDBrDl5/sWIz4xhrnnGeZ7Y6a+O5FIZyAQsrCSkMCXE9DiIItu99Ehqt",
+	"LtlgKo3e8rYFToeEh7TX2MisLCh3ngDBqoHp1ztSfAwgEKMa7EyYQ3KDOyXMSykwJJng8iarcVAzZwu5",
+	"0EZ1WcNjyprw3owZRho1XM4IQ8+KQqfkiA8x+/sDDhhO3M+mcrQckCJYfCMle7RBXzOaOH7LrsmlEUiX",
+	"bpVIkhFMbdLBKd2pNV2xDDF2BbRwH3aPh4/1Q1c46exCv6VqwxNsuGW0Mdv0tN1v72bsecMFy7i66UwJ",
+	"JBjLRPRE0jay7JBTVwLbjtKJWFMTecsUavG7ThuyZMTpWUUhU6fI0qZ5s148/+8TSqjdiWt459e/VwvR",
+	"NQ21I0N6oB2u4W0i68mKH7rkDTcH1Lq5Ifho0STNVkljmqSv1UjyzKWT2VGXbMOFtn+148dqnE+5PVtn",
+	"ukcgD/c1yGdgJcdqgUkXI3ZFLulFhFWgPM2QsyLCTCrIds/euRh7mYer365SSXkPgRh/JTvva8+fI3tc",
+	"ZbwwkTQ4yccgOvvTWPy83YUCjUqBewIejjfZfi213Je0aVgi+LDyuVBlSgzlNSRcJH1XTCccVD9KVTtj",
+	"WNNDn5W+lB0G2zeKz7GOx4LfpVbBx9ML14mTTbNpumNnJibUlJMoTsEZU4hpw3ezvIVfuTdSo22dE+JU",
+	"yu/X9rm8ftRupZHlM3prH09GGJXEQGnZMPB0iououHGZZ1Pvv3OPATusvKO76NOvte5Y/Q7eSvPxbYFi",
+	"7Ky4W5chvehnXkVcE++5J1E/40D8HOO+DBbcjNy9PpM2ymJLZu4t0a1zOsOv00bu0NA7+XDN7VlasdOl",
+	"ChA1LRxVG7phJWuKMqRmphXuKTf6lSybTypT8NknVwUVL8mN/jrpUPRJ+XvFjWGC1HIvBvUw3GjWrBdV",
+	"eS612/K05p6xFledYvWXmfci1jhmBbqjm7kmesw/xyN27AuT++WvJ970McbjwBRVDcc1TAmOH7hGL3LO",
+	"M03rGkcpkkPvujQBGmpmjBImdTQMoypj8wpG05e1ZSx3gD7SxHJbJ3ofpRRkzRsoROOa6C1j8BPkfLgR",
+	"U6ED2TIxTo+ayg6VnVnJjNETBEYymzNTKrFrU8o9FNt1bWW1+SUjRnFWQ0REsZ28BefK8VqCGCpPVLE/",
+	"fJdNFbA/sj3L5TnB745tE7LByYJ4k8ARQKQiVOtux+pBxhM30b5ZZmqYYemcHG5+yDuJTiWi9oL0rKD0",
+	"cSppEDeRnKh8hk+g9HD+AypHJPW7GWXkLyGsgEwWrSPwcJCTIanVM2s4/f78elk1lEy9HOqlYy9gw6EN",
+	"XNuf1ZyK8K28TXiu1y5ENg5Q0ZqLjVPHLedg/Sfwj2UcnQzRNGxtTg0WmcAwUkW4IH7/yoX/fU5ROt0r",
+	"YoY1BnlgGTky+kK7xCGjrgISiiFBargiOTQiXpBQOycNQU+B7itVjy5nrE9K0TMuy4QrHj+795+VIngc",
+	"2C1ThxDSzQbX/kjmy7/slHvZKWiiOKbLcb+rRZ5hZKAKdLIUeSTS09/vwgSK/Ef5Iq2yjHMnICJvUWZa",
+	"6cDElv5MVWZm2RBrmQPLDR0Xjt1lRBZrmr9Kx3/HHp1j6fIORIlVb5ZsS2+57FRlhRSCAggryUG+mS3b",
+	"2Uc4pIZoYtiuZQprqKp73+Ywp6l8Mruea5OMsueyOtlhbgmfVAkb60fwTIH3JxQ+42znRF8ABQE+kFzd",
+	"lnLxDRc3J12NkezWRrmjlUy2Sr9UVKbofIdGLqKv4LvZ2X8na3Y61y+aSW7bshmds73CIWJ6mQAaJhbE",
+	"IU0/HZ8uliGOEKyZ40OeUZpSXoCSMzDkOhfwKU0MGJctaZdOo7fUubsUBhyY2GDIwXRqif+SnWkha36/",
+	"ZZhy3zUYp8Oqp1Tc2nRKlOY85asDaNMNApG561H09kJfCuUPCMzEpfy7EUd5f0DHCb64pngOZtysnnFO",
+	"uqBy1bMZHjiqHrNq63NvQuLmVdZwdH8JexflbLotTm3bb8Ymo1ggvGklOcLndCqdVbWjd3xnZ/rsyjnt",
+	"8D+vJrgsJvTnp+6HBGNl+CSVEUqVkimDZEe1XZ60xoeSBmzTImUSqyMTWuSSqhlZgjQZ+fFC3e/9qlO3",
+	"zr6G7KwVV74SFKcMH60WDQeLfI8lNNpgLlfbdOmMloYe2IzJfmMfzyV9zsBTsDv0LVXJsirNFJ9hD13j",
+	"46mBWmmSjtIYnWOclplXdVySdtGkfnSjjUbPVwzfnWS2Ow6LPJQ9mE7x8xezdyLcLeyAgeR+GwNbeBpW",
+	"/vAENtvnUrL7rZ1R1npXeDcd7lPL6ReJn0/PmaWqLqbgU1Y3Qu4bVm+yDv5LYozMQBJZyTqXLeRskvIp",
+	"vcIX0kl/Y1iS6YGUNn+DdKpZeCVF6WeT9n7/5Hz4k9VWyjS/6hvMFUySWRvWzozP3Ac9xUjZzPrMlKbu",
+	"0VQmcFTwez1QigdOcWTynOfXP0BSCZw3Ojk9JbPH8pVntHGeeA5257eFcRrD1OBssqt7bRDUqzzWGGrJ",
+	"EyJnDuBQNhM0fxonvDRz8kSjb808kFOnznIwT2FQvXH1MgBIIbUh7kmEpHKV9trwpoFfKoIZanEiGj5j",
+	"f4WCd/u7y7kpzIZ7jOMdHBWjGnIHR8gMoZrXDDxUAZBQU17Pc8sECeFFRl5SBNebFxmDXFmHZ+g31SM5",
+	"hUpxv6HpsyP5KkD8FCdx1PWblH3jcFEAYdH7qwCM7BbiwJE1cAobaUfvXuOzf04AlW2TCQk+5uZiPpo0",
+	"Ut6wmsDjUJge2Ldmmm+EfQYjkmupXpDPrqqrqytys3NRjF0L7pVTaSJz0KjWXcr9GaEAWpMQDVxVAwhq",
+	"XT+xFKWiJlinANGb/cAJOAhne7/w+BNSs340xTxxYOU9+Gpu5clN+qmj3iM2pTr8FzzmTAvNzGkdB9aZ",
+	"yUfhatXt+lSKkXuCrgyGds9I3Cx0VPpz7L454aJspHYMMgfkrM9rObUPqUyW8gMWMXUiPWOQ0ZSEJYsy",
+	"IiITGwSRkOaJ/3fAWrN/frKmXWMyrhppShaQlNH77cGVrWEo3J4VmAAxW9ltPGSSHCUkGEmWqk/8pAQp",
+	"2mPQ+iq9+IBfFUCvOdIkucKbFzN4YlmYEeeHjp780+cnZ4uvpefadDsxc7LFHsCzPVjpKe9aqlj90gWc",
+	"RhdYWiXMKIouJJXO3GKG8uaLid++TP8GpUgZ+zJfC1GoPPuk+37ukd5h/77oZ9CvoZ9xnqJcJ+uhZtBz",
+	"XlL3YB+TCXl2FU68JuJUbVMSdfU08Qnb/ah+iDRFhGY/dSx5FX3Q9QUvpTCKpszBCYvpwgCtCXBqsCO4",
+	"JhSinN68VJJamyGTwBf8J2nA19eXwG/12UTlXkvGN1vD6nf4YtKnmoOq0GwlM2FI/Ol1fY5oCDCtjjrh",
+	"g9Hw0YqrhCF+yODDeoMmD/cKfCebeR7Ctm04S/+2lZ3SZwIw5WK++ajlNmNGqmym5J6a1TZtcE/AGDlf",
+	"s8td9XRwE+gHjSiP9Jig/FuPVX/kBup3ZgY0zpEGgYP0r0xM5V0SEBMWWc8z15d8dnTiuHKy6PpVTFu9",
+	"NX02G+aNj2kqhSer/p7GJEC/+vChfqJpQnZNqmqKdnpO2Ed2asUg0SntMqc6ZeoL5uWzhgHS2Zm7rjG8",
+	"HcilGIpwnQj+6q01T5cHst/yldPYeb1hxHI/ARQeBGspOPNzb9ujwl2q9VG+hZ11tLLKEzy5RS4l+F44",
+	"1zS8lKQ9N9o1utCVS+nkmoCYrl8AaI41ZuzDloY/dUzb98ExwtaGIGLg0L5LleGU2Rx++KJWMzGNw4sp",
+	"8v0V7LA6Ka6QjDPCw8Oa/lQK6QQE2JrNlUoBNylhe6sNnztzVwOeihjLehANjCRZ9g7zVnYOJhNs5AgF",
+	"xhvAyYFmrgTqccs1ohG/9HhZ7pYMtjmQoddPHJGrmFfcPvppOzokOc+nGqeg0N/MRSgfo6JMVZjkoNF7",
+	"N+MEyH3CztywjH7sM6YzmtX+IlAkE21CLod93hU/Op2AWVr6cdRiJEDr+3wAv1sOMNztgkPAcPjiCeTx",
+	"sCW4AYHHHc+lGXXNlEph9m+p2l0+fGdHRbdk0Yn/Gh9PqWATQTBhmHJ9CBL1YXfl8fLv2J3BS+RkGNeB",
+	"2QDVoilE0Re39PQuWJsn2HuJkhdR507v2amifvA+QTSfOf5XRVOgAnQEGhNtuCvVmoclhEplUp8E+MSZ",
+	"VZdZ1M7aL2eybMQ+9NJ1e7I3M+0akzEU1o0DWy1Lx2jofgY6oDXoygf/XnDzN54GUmzY7YwyzG/s028l",
+	"F+lazIBZmAhLrXxzKngKPep7iO5CCiP0IaDCl/F5+MlyRsmDH7LQhqNotG9ZDmswaugxXCDUKRH8ORgz",
+	"dlKuv0JAVuHYimHWwr7LYh/K4PnN9AnzWHFECl/wqn3HB66hIK6CeCam/XpbAKZeOsdv3TeygBmuq11i",
+	"ns7Kj3pQSUH+0WH0UDFgB1TSLOHgnix09Q5cFIk5eVshMSnNjIGCP3+pDSdJtOlWN2AMbfgtw4Aq/CQk",
+	"xO+3VEMMn1DhStcgsbrseMkNX/2Xt2PS5VibVCoNJBA0t3EdLG/QXAPBRlBY2uOHz5XOyIoOKKpJl2bR",
+	"Op3fsKICvgXAaECiTrO6ryZMOmB9aWBanvpM4bL6Prvod+lUYO3B9k6evDfhsjP0hmXmZRjDK2VquPfw",
+	"UA5cg7sCXryD/Ax7+F68ShwJeoHmhXdgi3AhVe4aDpdkf/n6tfjd83dJfCaiMxuETAQj6sVgVit4GfVD",
+	"nBGnlp0wuW6eQOWQCQK13QA6619KO/QFbdLDtcruYE0AF0oTLlZNVzNCCbxD0O+cHtOk5C1fbYPcZwZl",
+	"B8wYJMOam1EufjIVP2Iq70s+lTLS8GRindzbywbcXI5kTvqPGoMMBNawBiL0aFspOehxGKmblrmLAFDm",
+	"H7l0srT7oh8wy4CZHL4ZtnMWE3VKRN0nwBYdfzqxoqSPu2YrvqNNTgHlJhMV3srG2xBn41RPwVi4U1Ya",
+	"G0uj8+F9BfgVmHCFa+51BveVEWv3WMPHBrqSSQMqaaAH4AMPIeeJ1y+v6jciVOGPAUvj7eQO73aGbHTV",
+	"RKlq+qe6Ig2/YXuu2XQN0CefnSoB8vCMkRxoO0gQ08bdFitJdSbfxgc7TkkDJVNJdzu7kJDeSTWoWLpF",
+	"L9tUZdOzU6vyUHMTg1x9/JfPJkf5NbuT7/yyi6L2ogjcoY/dpTjoK9SJr92yRpwy4XrO+tbKwPiOHKbw",
+	"WnKGkUPw/jJ4eaE+jDnJ1d6jQ+SEi0UOVcRJ4S9RBQOXnne1gEev7w/op5ek713bUEHTlfurKLFxRnpM",
+	"nA6Z8rZEiR4nbS/7HOwUXWXSzHPYUmw906PTcDGvys2VqCcdBZlj47Pgyj8BdeQpW7gZAgDHnVdm5/Mo",
+	"RnWucTazGvhs3PAJpzbkoVwwb6U06cjTzHMTblNYfDVid79bnjFiUjj26heTOlqvHMuW1skVouEPuxem",
+	"P9w15j+V7NpUNrL3M86QVJmENUfmc+qUgpXpRppKbXvFWH3u7Qj26Lbcb2xYm65ixXSJuYRk6padXdbl",
+	"r8wwB7eoMH6SeC6BPassnla2hkqWz/zXzJClNf1EXdl/8DrApOitbAGKkWnn0dQvAKNphdZky9QKtYAd",
+	"vYvnEuUFxysQ6TgGJEinTGnnKd12yugq6sbpMdGIr3IpbaDv1Elfw2GgZT74pHb0AA7p8AslmLlGhqpE",
+	"DMqvb9L2Nsa/3BQBGeumt0lCgyDWw4eZJPxKlQXOCiUndrqu/b/drP3I9IEeNEGBhoelaA6zjFyaDzGx",
+	"W6ZSXhXwG1tNRgNZAWqGGLlhdj4vYApRdQi7A4eL7tHZdBqIEKM/mWDXhs0Mg+EE5xbbImLPjOtyslhL",
+	"32ALMEia8dB8bmK9Muj3IJAgMEYV+u/7vfh7/tzNAxuKNv4IRoMG/CSIH7hv+y13p6rClA8cxnvFDWwz",
+	"OPDZcWNaex5SvHk/XwrOP02QUO9cjL2U75lx/94V6bmZ61T/l+x1GHzORWz8XkqzfSm7VNAuXQyB4yen",
+	"2tB9Oum2NSxNRqvAZqyAKWPVX/lz+jvkFOKjhnlw8QYVMky/z6PsbV2cfpoWUqr55cL3gCaeBAvO6VI5",
+	"lDb7QxYjeDaKbR6plplOiZQ/H+OglOAT9nKkgjhw4lDgmQgPSX2ycdM7ibmnPRpu4k6ZkxCUv2Q63bLV",
+	"PbBwfyNI2RGOrMMMPYKG9aCwCBF7AhpWs751U+CqnjSe1BEvhJ3Jnqe3NOVN6w/HKIKMxXlSZLKGg3ws",
+	"TMLwBzoV/E/2Ykd9FbGh7wxp6Ya59ilB98MATEPjspPhgUvVPzMBgdIIxFYzqlZbuIZTix2zgcFOVTB+",
+	"tGsih7X4yoMMjHPAW7pyPonykofQ7P5UMknjOs3xZJOodBQoTCm86T+YXJdsmlTwxF+u48RVAAfj9XPf",
+	"OKocH6BHY8sZayesMy7azoQd55pg8j6xa8TMbDtAFOyU6WiZv8Wd4uHmlSfO9+3McER91FHh7B4Jwt1I",
+	"p8qER0ut6WEo3GCc1FL/k3YpyVLzHRM6l1k6O0n1lqm6Y7l2qlo2XTaLtRMrpgzlInPYOmF4M699eb+4",
+	"wdeH3/Ij97PPku8bnqr029ifyqUsbsRJpN/M8tzH8OnsROfWQ89cwndsH1bR178/u7o6oV67zySnzah6",
+	"5RP925GLx6y2cwjMqPrWvpPMGVuCv6medBtng0QzMLGjINUpqyPMqQpr7dt0hTnlqIZLzWLDz6rKmtHj",
+	"rixm5u0JHz12naxgcqkFfR2SosfJMalGFuemYE/YFWM520tYmEpy7lBhdjz3gC6V9cl0OqMqq4xkHhfC",
+	"4Rhx087+o8mp8hSAleuhlSm/n3NBHEFFYs5b1OHB1cJCxZdD6orrAQa4PB5dEzHS/15dHizcaVZwd7iv",
+	"+TQ9p0Q4GqSI+XoAKZWqPMuUgafw+E664zf+Hj968lL30JZrI9VhRsIwZMB6SLvCxBlU9sph8gORX9sX",
+	"M61wbgoyuOnN24auEESnz9jO6jhz9eNs01j7w4wrlu5YMmF92iVsUvlwHutu0FTK9/PwaGPod52TCcDa",
+	"fO4dKO+0RuvPpVrPGn76RH83M40k9MHFTYjc0e58Rn7mkOeJJ22AGuiYNnJY+8NS9ZrZwL9giTQtNJCf",
+	"Zyrm7G7s4RlWWM5tmO3QqEeZopZInml2/SnveceaZPSGCcjqP3Jup44HUCnj5tuypj3nlnHKSYWptHE1",
+	"GUAQp8GGc4HtFJz23q2b26NUDcoa9FbuBSZ47+nBVxLIvXiOzgu+EWSjaA2pfJDHt1Rc4799hD+TokMz",
+	"NampBJ77iZStc/QfH2VKkIZ2iW1nfNwNsMQP7IWdOhdDsLMoeQ4WjMA4drWLavEzsoXdDybSV/mhzWjn",
+	"k12D5gITYoHNqSwOfCopV3xGg1MdYlMz6k0EIsKydX9ko20Nx6HfTL8bDo9+7Zv0OscHHNQT8iTtkZ9Q",
+	"RDY+6yKBrylmFmtvWVO/TkWha7h+tq7/6tl5t/eKPQZhjyt26wuTnqZrxvi3I13gDCJh0hLHxeldKrub",
+	"83mf6/Xre6lgSR/x2NhHyvilDb+ZJrW9S+Yiuf3WzU0v0mURYD4LeiwWN1JtFbtlwuQQorB7mZDYHZBy",
+	"YV64e8wng6wNU8BxuUyQBNjcpxfu1Hrv5qsxGx6HgrJQd6+hVJmzVIQX815OVUjHtWtMyA57wBxDK/r+",
+	"2Dvp+8jdsCQqxE7mkJB8PObUlHw2WJtKNwo1Tw6h0TJG25nKyRquED61VNy87cxU9Z7ZYqznnnlk2DwE",
+	"BnGESW5i3E/teB93TGT6HVwgNXsCIyLnSUeV9d7YqWjieL0X8qkhj9qt00MYu4ml6PW/JBeeXslMtVz6",
+	"+HrtIGhH9SpoMKBQ+0i7hKedBMPBBQMh4+kj7YXLA2H3uRmmFv037x3DtJCEu7ETmXOXifllQnUwzuQM",
+	"vhJGHdIAvPoiFUp5XLZcEoRmq3mWRVjMNb55RrJY7InzGykwro4kiaY3Sde0ugYbco+FZdKHrJQ3s3rD",
+	"hBHfsWTDSSPNwN4bNOMtdAfjGP3cKr/sfoxJ0s1p0zifu85lhMmpewY8mn66ImC6i48LvNyfmQPSY/h4",
+	"bvIigz6XuWYm0qHOpXtA4nGe+ZLYMqzgh17Ru3/N03Sj+WjdR/X/zh3lm+g7NeFCDbzzSUsj6iV7WB/3",
+	"Ko6Imql6/YYuUy1GQpOB88w/ppSc1WNr+ZV9I912hzVz3Y1bRue+ohiW/Wdb3IBzZdaSrtEfkzreis3B",
+	"l/mGLt/bN05qsLjuQLPBqqqwu/1iwkzCjmVYBXdnXl7qKmCRlyeSAgZDIsCg5I48I52omUIfhV3oC3IF",
+	"4CqIImI/ho1nNWtuWUEKlwIEHDfNVLpqhhjXwTVemE58duKSz0wiXLgy7d7XQaDVyBPFWhkHjKZTlyZS",
+	"liyzOdNvTrvJcEoT/iUAIEI6k61sal05T35o9RFBXfaAmNz4mpmGagPKPATH3B+BB4iGBKVUN4VPp7sp",
+	"fHJ1lepKdXfsdLgqyJPKtlgOZ/c47QQDHjOb5DwGL4FQOMlKfv5FiXDYRfE4dSGb4JiNm2j+M7sPROzI",
+	"nw7DZGbqKqdmYauA+JkBlg9C5zRDOuSDsZcqwdnhzgtF958Xw6CEbquLarFzmOGY1ApJFFZQJgFKWEsV",
+	"dVDKJ6anDWtTxjyIdiX3xEiCAnkCRuBPn5/ssgqKXwIJC4SPCzXaZ/QL8uQZBpaU3GuyhkxNFFXYLjbG",
+	"QPjLX6LPPnl28mrpKdNvYRWuZ88tbrZR12iWrveHpIJkh9fsnfOz63YW2LHECVJQugLjZueIiQ8JPQFA",
+	"bpIubHBaI2I0PBXD6VQQ5ISbQfOa2fti71rbHylo89IfAkUT2tnPkO4+Z6T/bYlyioCOCH58P+McLf+3",
+	"28BROELeHZPxriKHivxckT2vzbYiW6i/rojHt7o/D1SLdSMH9RJxOJ3XNROz8AfE7LwKu+DwKT+dNM1u",
+	"Uw3Uqcn0ijF7xsS3vofvcQJEQIRJoULf6C+yeTgT+PL37JS5a5miJq0rjDFEfFvsCLseoWxdi8p4tBEZ",
+	"BivLkdihUya0mayjuZWae6fJ3FvbDRsNkpwYYFPOwmqZm3neB/TLeTegbE41WfiGp855cBAXHFl7Z10+",
+	"dxVL2aegx/EJjOy4EHJU9/5irOPjDetufKxjTZfs+GShoJVsZbuoFpuO1+glyvSO5y4x4WQeT6jGaugS",
+	"Wy75tC3ftnFHV1s8Ryva8KWiLm10JYXudnTZsDRkW5s5AlEDvoSuv0uVXkGHEADgWrItFzXhpoLILiWt",
+	"4qt00HSquaZJlZWfxyWJmqi4IDeOUSBtHLNWwYXs0Fo9fQLbebIkT8wAxTOTiTKJmU/FhhHstOiOpvbw",
+	"qGbLxBDk01V4HV8huczOyQugsMowEt+u5YiPM7vlpQjje5BfvlHdkaFwA2n2UWfj5HEoLTqqFp2oZUHT",
+	"HZhHculojF4ftBMCw73/XnBEjXRGa49uB7ipHkdhcVSIdY/C4MatNAnYx3Te5p+856fPtvqpy7gLrKkx",
+	"vymZm2ZYTPhGGHGsSQRKTeyOwzA+OrHZUnRAudATWB2IVKrpQRMh92OIQteuOEGvlq/m3fLFB9fVvuMn",
+	"IhXAH1+3pAkqZRL9z88eyGf2F/WynpuonkW74AbTwesI9MJJZhfJSLnfc03YAovMuQ0LUaWOWzgPXF19",
+	"D5M+McIndbt5TYNmfBuU5kcDN8RPXrdJ2KgJRI4J/V77we6t3HsYyjyEx7dSsMOroJKO+mdwzIM6v7ec",
+	"v9929nOhTVtfaO9aCCczvVFuFMxBFD8J2NAZiIdI43aJm74nSWirPUqo9hHDFxEqENyBVkVvpLyBgzjA",
+	"MjoXkgU1QAESsIH/hb3qV5be61tWX/f4D0VnA3ZIp3GTIrw7S6soHHGmc+Q+NHETzS1cp2zB4FweXYP2",
+	"ToEUf2SAvkECLDE0EgvdkVF3HKLTn46MzgGGH+zdKY9Y7weFb6RIghHmUiaYvx/Jb7L9l0ystt9Jk9qO",
+	"zO0q5Bzoq/CBYQzA+7d9xfMpnyx8M7OGuDHWnF52x12zyluU/znR87Ewf3pGc/6+i1Zs0bdm2L48JaRd",
+	"syz/GhdPWqYw6ttusXRE803u7eJG2X0vrd+6Mz+uJxgV47hmYVb0pwUd1H1lrducDFPGyMWXN1PndJl9",
+	"aMqPUzOyDV8D2MFMjJC4fu9U2JsXdTso5u8h0kb0+OefVieBN04/7nA4Bj38C9vM91TJkDpq/DVHKKah",
+	"L0eYlzup2PMBRJ+HkQRjoAJQzKU0W+J9YsdqVqm49C2+TwmYqJ/ZqUdvWKLZzI7WDFdntUTQK7C0wC4R",
+	"NUlNd4wAhUDppBogo259CHV6IeUuor4w+RQuTkAVK3jQFBXhBHsxevBPafHJzbZWrjXZ9LC/TnLoXIiV",
+	"2a3Po8Mw0kHmqCDhs9nz5gsl5hy3UEVxamMKj0vD6C1705mcWvPJtFrz7CrVdsvFm09zrqu0KHhQqptC",
+	"kKYUrX+cT+lC+s2QIrqwYK7w7I394hSDBMM+imneCw0lS1X4hwGBmQ88PzOTGpxPQ0z3LIbMoIhsqoh3",
+	"RstcLF1LhNjzGea8LrTSEM7XD9WX2ObWdu3SjIrhQjOW5I6LzrBSXTLrnbxXFbGPTvo5uPFTS36DbpTz",
+	"Y8i5wOVvG1AMtQKDECJ+eYIcb9oMe9e3PIsBu+pUcSulqY64maAQn5NTFG9rqpEG13p2f6mWHi4v2wy9",
+	"e4BB73FoWrgX7HT8TlZhu6PGwJ5yfkOSTATrSDYEo8uGZZ2xCMkO5YjPMUQPDRnXXdNUREiCk4BstipK",
+	"Ze8bUCfQ8PNyaw67rnyTg2Nas7uWrZJdAc/dRT/yO8CmfYD8FI+neumu2dmj7cMMl/0gzyZAy05d/nPz",
+	"BFFOAjWpKo1zp3YvsSbYA6hs2Ro3BO05fkHepjJO6FLespOHPBgSF1Y7H0Le/xS8YaUc9ANVnKZLW6eS",
+	"ovRqK2W6AOCDuXPcHEP98Om0MgGtlfCWwhvL31UjaRkJ5lHgDGW5Q+/p06b6jfFHPL7swv3nvDJwj+Xv",
+	"vlQG93FUYGrXv7CPJ42FLUs1JwwJHTUDJCuusb0kOJ18KxlteNOQldyxCjMKNb1lmuykNnjthvwPV0AE",
+	"A/aVkGUQEw7YROan/yaB3OU/08favG8QFpzqpmN/eMd0tqE7Nzr0BVJMG2zQPRU4KT0SvnDOYagVHI9w",
+	"mJJ4cH0XpcIYYR/LTxZ8qoI2eFu2uoGeI772pcmla7ey4as5IuutfeGQllicmULAG/T2eiAWuhSWyg2w",
+	"hhqwxADBet0lcfix47zv8G+5e7M1dlt9/WPDqFUo7Sc9ABDaEBVxxrPD38FjZSRZU8CkLqLIO5yXs6vO",
+	"jRH3CnayG9gERLKhd++c16jEjdKpGSLrS8XozVe3LLk+7JoxZ117j5o82UadrZlStEmVpkKupxMeXuwM",
+	"pIZnx55tooMQETI6vZ4m0aGovGj3U+7Pc0/vXsokLw1VO6fRGNMIW6LP0uesxBMsg1ARWt0U7D70GJ9x",
+	"6KkyXGyg52wah2PDBXvL1JvOOKijgkmkcS+hq7AXyhLHK0KpmZRzTfnJgG4OM5AqZCfq0E3iuEOox7hN",
+	"3umA1OrAfwi2ywcwS8CAiptHlvMI1uclZX28P0f9j0P+t6Q1SE4pGElshr0ffadkJ019s+sSVxpf+XD7",
+	"JMO5x04AposNy6JGKCs+WBKwIrEqV4nBV1vy9c+Q97WBTtlFi1K8noP9/M4+nkcXnsl61xj5SzbhpKLU",
+	"R+uzFBPKfykmvZGJGlarmIN6ZsWgV/vWkLo/NyHSC78+I7LHt/eM4KVgqJ0wchGzQnwIjsWWI5mTFrii",
+	"nmXDPgcR0e9YkKgRgnF03Xhhn7wgwpEc5W3SJqFK278C20I1o0e6/ctn5P8mHAD0sHCkQFqenRaar0Iv",
+	"z/Z03ReTta8QOecCczGJx3OdgZENSBQZh7bJNSgLweyC2d8yVfNMG65ZJXG+/N5gOys/br+GPqca2CIQ",
+	"LslQe/FjGn7v/Cz5KNRZHCxiVGSy0zPN6HItNFOUw5AnfuM49NnnnqcIle72tTW7JpfD+FZxYdJ+7mCV",
+	"vv3rq/gmJ4iOxOfw7jg7ys5o9P30elJF8BNu8jkZYXNLQi9eYh/XjgZnkk9BzxbeDzTXzIkYbuTXP1up",
+	"ColIaDdqp/FACRxYsht0DZyTHL3kE64N7DJMoE8rJhF5ePySeAbNd3lyC0oZHfGNfxRRmxPundDX+Gab",
+	"IDi6cfpWcw2/YQ23SgMu28PhYl8DGOMs1Epryx3OqWLag8zxykcE2eaSPPvQtKtO9JP25HfVMPi5JNdi",
+	"3u3ZncuVbGYiCsAbySltJWqCF79TVrTNMiyCNaTZNEMMDz2Qq2+1v/t/a0NXN6GhghXXOq7MzrVRyDfm",
+	"BK0sNd0Uyf3C+06YrlqsL5jC8QId0hujqGbv2Pq+aenPUtA6b3s7bZQ3AQ3Qj+i7PLiikYpQUvMNN1jK",
+	"fkWMJH/p0yMRxaZcibt7lXQS7J5qqLBLWXK+EbnHSbmHlXrnM2UKnj1cJ8F7vv75HiYOrtZ/349dOaIn",
+	"d7+hqVwO/XqdVqpdU0fT99JoG2tW1RAXiJk/9KpBBSaU7CVSmXIA7K3kwrirs2Yrjl4OqQG2ZtCSNA6N",
+	"j5oeTLoJGiqurZWWbkhUp+KOWNmuWEu56mcl5D64kJONhexSEnwfD1C5m6rvNK8Na8HtrCUGKIpXhUAi",
+	"c13AobvwcS8RuFUPsTscVNKiNsRsRo8F3BJ2uu9e5IL18CsIrOZI7RgrbGRfZwjcnTsMGQQW3bLidK/b",
+	"ZDq7jzli9grKHFqoiuyVTAWhYEF4FjfMILgTPOrY8x4SBNfpv+jWkqPV7HzAVcN3y4Q0RoUHUMpAyls7",
+	"CIch2Bu3OsPEmKd+SjFNZ8k0kaKHDSmbmhTXjIkMbIErtyrRjdNoNDg/d4u5W8s1BVjJHbN0LZ2oNnL2",
+	"YU3LT+Mv+svmbeKwsZKMTOUJ6YkEOxkI7xeW52TZprpwinSRvYfV1IwJaG1MfVFKfANqdssUbcg/AKQ/",
+	"dSu4X5ICd0fFgegdbRoCc8fr1keXB5rlIB96DjeBkJhhasWMtotc3qgZwI04z8bSuVMxs899ib8n9HN3",
+	"0/P8opFBgsgM21WSCJ+5LrhvC5f3D56oixOGm8O0k3B8XgT6oL2nz7+YnjZE4Y9BvR4sYzHXiCJvu+FP",
+	"r3NW2uHx8pTmtPPwAgtbd4TCzbAYn5sUKJ3enn0KucLDKc1Ittgz5ZoZT2aDpBt8ZpOtM177zK2PSBQz",
+	"Z+3QO1IBSlXPHg2i6MnBOnM9il1FHBhCK+nY4fltmCeV8fsifxy1bXbhLi8gQlA8LN7tqtvDQXqD37yq",
+	"576wBZ6Bsiz8VZMD3AmYpQmnclNnf/iO7Y0U3zKjihU6+9ow5HAaSXNH1YaXxj6z3jMxf7IyAxADd1cO",
+	"PN+3Nk9EqXLYVRMePBBXnmjhyxFG1WBZbr8SuxOo2HdDd7ueZZccYs+GUTWrwGgCaie7W/c+bjHxhlg7",
+	"lZt5dsEolo5DSEyZnws5Jg/yLWmdY5ksEdpZKTjpKnGHS4OLGAbM3ZyS9FDMaiusfsmaBNLsRBfznQPm",
+	"myGjM9HbjBx1UVX4zmQv8bCGdH3LhnKRawhHN4qx9E/BY1qaYhvRMXHj1TKF5PPjoKF0LStiP0uWB/j/",
+	"Us+T/eZfZcYVm+dUfsPmllvl4IHnmA1tk+kmM7NE1DG8c76vnIEavE2ws1XYfrde/323IRl28tnSM/oL",
+	"YTgs5VDFHV7JHdPgrXXIViG7Ok6qrjB/KTh6txSd4OBPOLBC867uUhORpJZ2TCH3wZsL0OQUcmf3NANT",
+	"lzdOGgp+U25X1md2vyBn1/PYcVPmP6avASnP/0q2IEY8RCEQIK6mPRr2pwFEPOlasPJd1+yWCUIbxWid",
+	"RjE7acy9zxpYWNKX6w50y9Iho9rKGsdKFXEnDBgIXDEPaA+G7Jx0pYImDvzbOUigjALnoBlkh3eKaWCg",
+	"xamqfF+dPWqoF8Av3YE/Mjbf+06KCLHrcOKAowcVMEhePKxhI9LyyPmWZkAghBSRkTM8OMl6wOWTMDsO",
+	"fHaAXFOIepLrs8uT/cgEoTvZCRN30vGZIqdmGdVdnYLAKGvCO+IGB+Lp0KD7GiVPRT/PbLs32MUvpbxJ",
+	"XCpThSjwgTl6CE9nlSp2m790z+m986NUtQ6hR5gkxM46D09s/7yU8qayag02yLUqq8bG/5gXdaovj6MC",
+	"LmOY/I/znyT5a+9VmXGC7kv3PkD/2dVxhD69rOzk023pETS+MP8rhx+frno83bjBA7vfH0xzCKiOAw6L",
+	"/XCBaarIZZNs1T/VtW3CioEeX9l0xi6XapVHkIA/JK95LTGDpcU1+MBCq+RG0Z2GckDFmgORAuNGHtGv",
+	"U+I5F4KpJ5bxqNbP3RDPhTRPIpjA6QfXshOnn8L7Kv+MvfY2rH6yY1QAlvzJEe1FN/1dezGfeGTHzFbW",
+	"T2DBTSP3Jx43Uj5pqNqcnh2AFmgj5WnSmC3XTzRTWG+af7YvXZoe7x8I0ji9ih0Vhye+Je3UeE/WSgrz",
+	"hIm6bMyWbpINH8bWlv01qg/GU5E5m3JdjEs0gPobnha5JpT4cMrxiaWhNvT+3TIUaxm2kGFx7MbwzdZg",
+	"ZwRrfk/B/6fwA7vGzAScyXZWzWm6U7SZFrRufkGRhWw1T8xgTQf11ik809iDsOX3uV0LIbpSuucnCOU2",
+	"1ZetHH+v3zTPGfawOMJ4Jf7vhZR2g2UI1UpNm1Sw22QumTY0HrunZuYiB14HqxVdG2vpj/4OKkxCBQMw",
+	"AFaCzh5GWGPirJt5khCdmd/lJOqA4DoW+8aaySL0SwJ+zQT1ciuYxvT6r1j1yu3tKStmSCFnkIB6QZXR",
+	"VtUOdumO3sVjxz0ZB5PC2PfRrmRlVHnNzbjhs5NfMHKKQu+ouMlngERgpJpYPQTL0vE38HIJdB2P3fsB",
+	"JXW6LnwldzsmauoLw4emU3RClUTch8nh7DPwrGann9VgQ+hOtYqffv7aPwfvAD75jCrEHKA5jsVX7oie",
+	"GgMfhAbQTsku+vx7+zTYN4kJ7BnfbFMeR0i1g6TqvvDVcwImizHFEMEVT6BlCEpQaSWAmKn7LBrAl2d3",
+	"BlywCdfaESzo7cIv021oRPeYbP0KqsB20bY6zklzvuHyr74kfISGmg2sFFZA+MhKvoJhxPzHypxLGi4E",
+	"TLnNOCNCzftwd+OeBlGqs5ZW++diQ1ijC8tpuPghmQ4aCRDIm3JM5HJr0S2ONQTwxSqumR7O4wXxDTWK",
+	"c76+PBSnVmFe3PR2ukRbjfWubsV9KW34Zm6jlReHD1AbMhElEXPK9F+66uEUEyko9T4FR4FPganfzOoU",
+	"1GcJTo3/v+CpnpwJY8O7uDQY4Mk+K6E/83TLfHgKnEz1RBvP8op2P2tospYM+K1ucu4eECbl38J9eAcS",
+	"KOWeLAd6UOw29IBI3cn7jD6t2Uo6BOaSIzhuyX2feIVxSTUp4BuM7AGiIvbkc6qtgjDgvXEkstqa/SGL",
+	"uuACT4W6btiB3rpcoycIqBaFZoF9omNfeRQYvxlu553I6CcSDNAw7cBx4eR7dnfnwZm0BhNjMsXDgeXT",
+	"rtU5sm+ekDu5cVs2xGg8nS41X86M5EbcCmvUNDg+UfdF8ig/0vOO5rQ75UI8PsoyGPKlY0jHs8e83LM7",
+	"7moa88JxrWfiUxzrO2FOc2yWapmrOlebKotr+enQqZReQ4y1dW7no/vmBadn5vqfjKi6Njnw6KIcJnzf",
+	"PZ35rnM8JRJMciXmUUPBjxD1DNqUBg0WQNnQ7FlBQhGkjThIlTJ1y37+HVsn9a2pKMo8tLyX20yb+kkw",
+	"qB01Jgk7EpT6qCtL39BZaeNrTDEJZw5BriGdKInRelduCb2CNtGZROi2m2G1u5y+lK4WSh0L87MzlYrK",
+	"gVne0+m4PBBIeK7IVu5JUHXsWzX8axBwOXY5QhPNcq2SWVWgjnp+HOtDOgf90edixXxjrTxcgiY7esOI",
+	"kFYV0+y0gyCCDnKHpd/gnn2jOUVVkz1AnSOBYzG3IUkZAoBUKYj8ppyCL+HpnHmV1gg23vBKoP+0zO2z",
+	"oTdMYDV5JrEs5NuO8kC8ge7Qn4jP7i1J5FbJ4uG+zU+nxH1A6nSdqcoqfL1TcwAenVke9DqHb6gNNmZ1",
+	"MDXZEFUnQiJ2SZFrme8IKQuUcOvp59pnHftPV44LPRv1vYKRd5Ls7LypRxdiNrttNap1jFEV7We/y6FF",
+	"wa/vJ3/NmJcNm9GNyK7oG5ZOpfX5wvMzjDMgowl7/LJtMO1q5gOcplyQkR3Y02FQ/tJvX7xZMVpLsAF9",
+	"4i/sTI6v0tntHsA2bRJNgWZN2ER9lGGi21cxeJb7JZ/BOd1hPZtaH7c5P4bfir7ZryjMv+oJl6O35foj",
+	"gfkF0UYxs9r2EUl+yyAn2qlqAj35Dh4PdhZcIfZBaOTrhNBRL9mZgKxbaea+sL9EyvoWUc8lsLKddY5+",
+	"yUqGJdvSW+46KOSFYfFhzpUqwO7PUOZZ01wD49y/m3C/tGGqCVaaZ2FU3rmg2qhoZQaibg83cnzwDtov",
+	"v8xUgOczBsM4Yu7GjmAycNbJVXYpNz0iNFygz1NZGbcHhIgaOGWrs6/pJtnxOVdgOLPiNSd8M8LOaeQn",
+	"Tt015QntowWUphk8QHmNyE7JS5+zFcvAZhp2B03P8RmQepA/ayXeC0Lx7xgVW7JGWjEJoU2coc+oNcV2",
+	"rZ2oHTKNIVHi43D1WW5RVaBVjrrQAGoS7eGCt2KZ2OlvvoHQGd6AufW4fZ4qOBsnuCMmqtsyTQ/jmGJI",
+	"yaE7ljSZ0KxMsBAwe0VWUqDVXkFZDuRFQDZOzDkBmKT8/gPhtO4SvdHQzJOCQcqJYPlm+wDeP+8oIctM",
+	"oWWPa5ya2s7DUnUp6wMSFSucoAxFG7lDx1yiTwGtv8g5lyjZca1b1hhiDZkQqCE0ia0Fy5oA9vOW3Rqd",
+	"yzUTHDRgh1C5RokVwvVbhFLhrt5kjSmKsK/QREUbqQ7O2YzIqpsOYVv2XCMOXb1hSVsxnLDhooU0DLou",
+	"3LDWeFnUt+b3nSGQc40EYz/KWHa1L8AbcJhUt7pxXuJ0ZMJbyIlsR1dOlA695Wy4QgFgNypUmsLu9KLA",
+	"n7Vg7iLT9TIiHIq4ytBxeVZogMzN3DNnOJyzjubrkMM3yoZyACrFtd25MtJ8ZfeWnW4tfm0fepMu+ogr",
+	"vGG6IRqDQyeXy4SW6rHhdOcTJ+PRMIyVA1EOC78xHAvvHyHtZigVbPYR6NrEratcTmIy2H1qs//mIxYu",
+	"wlAUxgEo+P5adhPIR3SumQolPPGq8sX3x47zORDBfcHPJ3GP6U8SatWR92V4G+wwf8eLGUCkP518HCPA",
+	"hsWkCWOMb6Z91AhLudNxOmV6JYXudnTZpDTZlqmVSy1mt0wdBmlbp2r4Juvg/N2dvKHthdQqfksNIw0X",
+	"NwBUWVc9pqh/+yNNWrphUFdNBXEL9w4HuRcvUGWAjOPUzR5abyXDYE3H62+4UVPVjYRira/eypbsFTdM",
+	"E+SmkjrHjZT1njfNw33AF5cNR4c/Y82oxk7/DiAUAEMBWnEp5Y0rWBdp7RV7yL1LahwXmn6Tl09+kDQA",
+	"h2wbVu6LRaDntF9X67QvbiKR2K41I3APyXOGDQZCDuzemhLcVz27hUJB2ZIBDVFjnNGEYabv41tG7arR",
+	"BZI0KVMNDoO0EMTINhg/3a5go6f9nhMYPNXiVjbdLgcxrhQVprC1vQfLPwWAB/mZUc1qdA4GQiM63qHv",
+	"byRt/eGMplkF2R2xXjgFEXqQW/PY9Rt1EuzPmGM6t74qclb1QthX4rqDM3XflNUHpZEefZ0H8Aa9AwPX",
+	"06MiQI6KeGpUXp5X4QhY+9eugkDsLDR1eEFcuBWTxtmd0ZW358K7YJ9LNUgBdtWPwWe9q9yYdtMI2l4f",
+	"/N0aP3uylupfF94f4cI7xjkNJ0SFGwIK9CnBu+U5eVZ98qdPP/5sOIcMoMPEpefvtpPFfn/oK2Lkp+I7",
+	"hnLJL2gr24robrW13PBVZ0XI0ze6kcNlfn4Sp+Kel81Zd0dS+HtEqFKA1nxbqnJwqQwyq2/ThANlZ1un",
+	"G/Fczh/C1O28AP1po9+NmV4TYwZaymYiZDNcsXYoD72QwjOlXZOrYrVMlo6vb5TsWj2rSUjehsfJXW5J",
+	"M6sbrmVzy+psdYPe8rbN4maAlzRJhlumcpUOI97YYD5doEPl97gasI0fMPLNuqlF6fVuO8MOZbnrlauo",
+	"mVH47XdwKDmrvNtzADv06Z8/+4/PCx0ieY+onfo34Fw5PhgxKsHRnFiPq1qcR013M4FA/UdO1d7DMr7r",
+	"0tCduT5w6a4saLzVFWlpy1SF6g6riVTEtUAMXcitKiwkxFas5qMpTyKsT2UIYneoPdUO6w4rMblXeioA",
+	"vEP4M20vfb5K6lYtzfoh7SuTBcuFCeXFyXEwF//lPtfN1zm7hGPEpoYilXwWXOwQzx4to7ojk4lCXjgB",
+	"1zhxea32xrQqRi1X+qn9+Qn8/DGKrY//oaV4QSDIguAA3HinATSsXHPB9ZYlE3UHAnQeHM8osB9DHuT2",
+	"VDGqk4dynKWAkTO3H+6tqp9OluLXITVrFJ3GYEK558QfsWOP//oiPDlOy1z3/OXZDfnMzjy7XJ/7eHnI",
+	"jvvL7QmBzdcmg/i/ksIomalK6Jr8Dz/mGn1a/hw2Lxv9MvEmhkBO4Aq6Gbsmt43v2tCBIh5/YTDRJGEi",
+	"rSNBGZoBmY+gucv5eq5GJjsDMIvnYbVPAWa7D/SA67jifn1pkoW232fhPxdndB+VCGCiNLyfneBbRlOl",
+	"Xru24aYrxn6bs56wJUcBeHsLt9JBKQBiguSakSXTvGaFDW4yROgX5CeQpUhWPtMdb9J395aqnRR8lTEx",
+	"5lCH1zMTq/PHInRROEZVVfyW9U1L0eF4gZ6l1rYv76L1U8eZycHaN0x5X+D8o6v7s+t2Lepo4FkCPx9/",
+	"K97IfjF5RmnZyqhud+L4nEVQRm9mdnuHA31e2bvO9CsMkLdW9ynsDZcpEh/7krCLYXxKXVG2q3NFQmS2",
+	"Qq3YS4+WfVa5Z76sM/llQ1MeD3o3x5q3Y3xxx3WyBbCsQd7QpnmzXjz/74KhvrSv/Pr3aiG6psFiNKvB",
+	"gxfJzJzW37jJQbPPHOltpgbT0AYl6skR3sOTZ4AOlHo3jrEAekcG7KwngNseR1i/liyfwB4n9IB0G67d",
+	"jtClvMUQwI5yQfSWrs1ZXfLm+wcmesois1FXB5CqE79XhsupPJaa0x1LIrbvdqVoPWmPqcPgOFFrbXrg",
+	"iTAVGDNPI2ZMym0yV8nV9KDn7R68kZ+Xky0jy4vOqeyImCApvdRcQfilTFdA57tBuG1L8MI5bKdlw4Qc",
+	"q2KnxRykyZ7yrbsuEo6NkEqVo3z86Ymtcy7wo2JcYXKlhNnIXcMHiWErrhB7AtJ4PWhxKo1WDiO1Q3eZ",
+	"YUrEw2pD7UGB7kB7xCXb8bpu2BNEVlRZHBGz9VXiE0G1GaDSnRIZFwhTuU4ASDq/lhoSoCWUXFNh+BPN",
+	"cCsbubrBrF1GGyoKEupwy8IiUxExmHBPU9wwNym3CX7yEwyTCpCNxPQ9jslSKnZ/STzlT5krHY1yEGwz",
+	"DmuuJMX1/u/xe4F1AfLYKgYtBDz2JVitkTDGXu2QtAFUq2LnjKJTN8irVPRgowZ+oTgRwIcbksLynKAg",
+	"juzHqXAO2Wn/jZvzb71jXfP+cUwcKzvfTJhm7oz3OZfdxMz2E363oD7PyTOnTtk8BtFzFsso8wHKdrgg",
+	"y46DP6tCMIVnyUKIZdBoZlzs+E5ShjRmtpZgX0mOdZfKZrrD1VBREyMrchj+51BZuKSyOnEhr5HVZhh2",
+	"Vgok7bp1QzNOlG2u62WGp7nQJnfX/kPmijiy2Qn2h6xBBrJk5r7jCU018u+WbF7juHxHxxDlHPKQ76Sl",
+	"6H7UAxpyvqlO4rZhIGY0Ug25tFGvzXLtRa4tQWc6CPOKmgOC9DdddMu5S6+/7KoF1cNOGZGQDrWmSWRx",
+	"MxsqomvmvqK3fG1SJ9+e8oOPUbK7tpE1q/02jg//fSwFbvRrkdplDHY6ZT+hu25YurDQ56MqJtje539y",
+	"44GnD7MYxsiMgmUUbWcev/eKtjmVOlfMyA3g4GA3OkhgxSxesqJNMwDribPeShHX3LaMM5WC4KkwZulP",
+	"TditKuDchOIlNEPg3nQi1V8nnrmqoK2HMmS4TQOPe/3OdZHcIpIQMrMXoE5WuY3pRW7Q5NfcLIJ09Lej",
+	"365w90b8k1ca0uV/YyTHW9rcYq9C5ZA3GsbgL23TbbD5fguLFmk82WBa3s8KONPh4bbcMUAwn6Z9H2in",
+	"P4BBNGXSlLnfequgNxyy63jv3acZJ05Cd5PZ7Ll8d4j+rk70GhxeLoMEC5VtNzFxYQA/6gJHrffC9qfR",
+	"nRXXGSKcIXey3MDe05InqhVzGd5I3S6K1rzT9ioZZC6FjprEF0+fw1hy4E1BYZU5kK4gfHQdGU2Clo9Z",
+	"wIylL6ayxrlxMTP6xnN8ytq8ELrnIYnFffKjUVODEZLJmJUHWQSa5zBry1Gn/DADjCn32fRcsTfCFLZD",
+	"0R39IzjrJwEKsaSkkAXH6Uhnfjtjc0Q4/MWY3Jn8LF89dKGIXxhuOMlAxSjny5KqL8zP7XJoc5GDYU1A",
+	"y9EdnZMb/FIKzX7qgOsSe8Du6CpjKzZsbd50pZH7DCbGyaYKxum2Qoa8wYZrQ6ghFHKSigCcb5lCILW5",
+	"iQG4/n6xlSd+P2pfE+1pn9zOCH+p1GM0p3H1vbg1W3Lw3lf6j9QE2YlaZ2DFpc4liq+6DAvVPKCuHKcz",
+	"C9lttsl6asCpAdATq4H6/uQa8csS8L8zvAaw8Fdpn8GO6zloS1GzlCRCL1UshcOjWd89xj1EADih8vnN",
+	"eDCczlKG8MvNNcs205nVmGd6VYUZyT4F2a3B8Q4yyqBpjSN5T67AF5Vnxp6LsoycdIevuSgUCdWikQ7K",
+	"bYZ7gc0gan5/CgkKX+tTu3G+lVtjki5Smu1L720cwb3kQqel+B/egwGPp7/uw3DDL+ddhtlquNGnvc3s",
+	"nk9+XD2UKTe3fQzMZKKHDKOrhABUcq/Jkm25qAHSaid3TJgX5Nlzj84Fxfdmy3aaOQPmxIaB7wK+Fq0i",
+	"Szs/4wRqDwrsCSIOfdEFRG0wMnK5IccRKgS9tDPPLNg1Aktr25kqEui5AI27rKIScMahiHvJ1hjOO74P",
+	"L9HcSKbqhSmBsilif60IuKCpgcpg0LaMHEBYFcLMWqVWvxGzuoIgoOSP3Gxlseo4BYObbXg6jWa7YY+D",
+	"6FctOsHu2ob6Zk3HK5gosQiZXiVA2UjSb/KIoe6J63sXrNYLT7sIbLcIpLCv/ojbu7rWHLC5YbXjlYzm",
+	"PeagnguHpHa21cIdiMzRblMwtmupzsE66493rmLk/aFldV8bN6PKxTtBRn5TKdihIgCmVRFXk14RXwEN",
+	"552SUK8XCrmjsupTxepnFev3iivAUThvksd7Ol3Anyja+fNVlW9XnEDpW9q54TxfhJL2jzROzMMpTc8j",
+	"jS+adSh93zeSOOIxv6BM462+B0VfdP//kk+qq8+uiGp3i3uXKn0veLKpixBzEaenvNbut/e+r0WpG8K+",
+	"lEFwd0PqucNlxrplyjD1WuSddzVrUxEKy+07uyPBHwp9bvRzstpSZSqyYVRpe95cwdQxYMlla9tDSLh0",
+	"QMsCX7ka3sla+eLRXtlXkmMxNiMb8hVjyUYfgAlx8mV4aFC1X/ZRO/f/tO8kYdUPtaJd42p0CgdM96zN",
+	"wTT4ThhFg/8Nnk7pyLSuZ6TXAGJ3ahh2O2OUb+zT2T49M5M1snkaO6o2XJSDHb7Po6bsWLjDClHDcjZJ",
+	"vn5qL3L5rXMKIHK1DzNhH+zpzLe0ZLM8FNiJLOnnoCYLkA1wpzOkHcKjJpM1qJrRjSRCTMllfsyRwaHA",
+	"N5n3bRXhmRLd1QumuxtkyoJ1t9tRdZh2zMxJ87AHZYavAg9WaqRZeSG5lJCJcpvwYzLDJ8ZbLs3r9LSM",
+	"K3XCN/AYx9m2Y5WhR7LtJU4QVX4P+6PRi57owo4RTeCiDEweqTsjZWpwJQU+7s9ZFMH2oW53NfTpIO7c",
+	"9wzgbyF/1R4jrPibIUJtQf3IN3ta9Mcgp3Z+1YOTjLwo6WzUfKLqMtPTuaUrFxE8/rFhVOVh4nI5j7D8",
+	"DweU2chutZ2XJexSXai1uBcRkfxgMWkcIY7QmT0dcjuL+t/xviI0Sz7JSzFtNCCnRRE+YEWMfnBNXGHd",
+	"DLNkVpeZ0LMq12oGujMWscZpcKjsfme97faH7/KpTps5zQo2c7rfOO4YnIpJqO9RN1rn/g/z77tgIUHd",
+	"7D0V+89VgWtyzJb2xK7pyszM/twwwRQC8YzTXog2VNTYaJ+KAwLXOKgBt8Jid+d8TXHqmr/8HYkQgAm/",
+	"zmujIRG199fwmhHWsFuKDTygYeFdRQ4V2fPabCuCpZ+YKX9FjCTPrq5eEEgPhqynpTRG7sBLdPUw+fMz",
+	"b3y89TwnDDQApErlOCvHjX9zZ7oomN930b9Ama0bLDexDOgKbduGs3quqyeH1AK/vCtGS8GueENbIY40",
+	"5KCJLgkIk690arhgr3KQPPbH13VGWDZydTO4DOLwxMMC0FjVr2ErIzM9wtpZLhg0eK/bjCfGQzycA4sT",
+	"pptCyPHs2W95j5oT8Vq0HdG2VaHWzO1HWH7Pd47JUqfmB9p0ARK51B2fiQB6xDoixYqRnVTsOfFaD7bP",
+	"dTFAd9NUXjxuSajuPOKkQoCrDe02LFdbYOU4PACY0D4e6epCT4UAbk9QqARvdkfv4lfiJch0lxX31fSW",
+	"KU5TJgW7a5lvXjry32KzHrMNGTYRFG3gay7M558m69iyMiqXqoh1CZedxH0yvVooMwiEmToIbMtXDbv2",
+	"7XEuj8Gm2C33asyOC77rdovnV+mVqjEcZ5o1cc5zT+9dqu821p4Me9m7/uxWIYxQkfdbxpo0pM2O3uGy",
+	"LAESa+zl95JR5dueBCE9YxFxACB89fP4q3+qskbKKbpyIdAhfDI8eIyb+nnqOdmZsgEzgF8eQIO4oF7T",
+	"EKmIkk1j/3bLXF4DbhBXBKEJsNscwpivpOb9Fq6kMHRl1dNNw6Z38urjz+Ot/Pjq2Zx7b+D2yUGJRb16",
+	"rhKVqmwcmTkP2PbzSbpPUOLZgKc/PkkH3wKoYN1/TqifXK26nWu2nrhrK9h+d7vnJ/35iXO4OjRcePCz",
+	"fqnp16KDFDLWoopIgKwAlxtvAffYMuqJMsheYpz6YsuFF57J856WpB4RY5LDP5kk0q8n72onhiMRn75h",
+	"FF87M2Qcic50mav5hmWMkBvWZpKL+7rc0kKxwU2SgPuQTTJcPCKDm6x/wU2xWriK31CB2JMrW3oGpDqU",
+	"tSgZQ0V7ip3Esl47nOyR+naVTIE4niLXPFmKonJu1TlJbqtG6lziVM1WjU+rOtswnLTHZKYH8CS3lCXu",
+	"wiUREJkDR0TGkQT/OuRKOWpES688oVPc8yNNVPpN5MVlXEHctdV02NgfQScy4l1590TZCPlj+NHk9EcV",
+	"Quci9c1KqJtSpvd5jLMft9S8Xh9PdarvvpL7chsdP5BJk5koOZvRc5SO8/n6ojSYan7dyb7wOc8oPntG",
+	"ZUvIDDx7QwXkAPvRkusLEC3pjOeiGoLSBZfhX0aJy+6V5MSlqhum9XcuTzaV835evnHuzs5n5mbTb7NA",
+	"jXlBO66Fxju2F6QuhOTTVkfpp6coNg8yTUgzI6A+2JlT4tL7hfATuWnrl1vJV7Pt4CbTOJtY+8pH52TL",
+	"REV0pxjBChz0WkFSJ1YxEtdBPO2+cihCk/E4aDP8jq31DIeX/dcNmzc09IOe8UZC8wXreJ0wUV8puSN2",
+	"vIZyYYiRpFVSrp8D4Ivr42YN/oooKm4AUWS1ZasbXREJY+iK1GwF6rP+mLwN9ZGcaaI6EcdXKoJXEabe",
+	"cgEvLqkdAnKC+8ptSHb1biZvD3NBdlx0humPgzB8vnhtjX7yUu5aqnUUL3m+eAaKUssEbfni+eJPH199",
+	"/CfXzgAY6SltWyVvaaOf/mLkDRO/AuwY+pEk9GbiUryuF88X/8nMF+5hzElopXC1dZ9cXXnofJcwAH7h",
+	"Fbz89B+ukBe36dQmhm/Aho07nOm9C0uwtY9hpwYLs3saEjHjON3i/ZYRpg3fUcMcgkvU7NVFctFvoQG4",
+	"iUPhKzaBQMN8AeRaxGcea1n6ZZ7os/X3atFKnaA0ksCBmcWzSC21f+Tp65rtWmkv/sPfGOID28kxbTwM",
+	"6GV2yO3CUOA5nKrfP19EnX1xXHtuuakgNADPP102VNw88e3I7V+spHhirTId/UFnz9I3XJuXVHuc4SNO",
+	"+6ljEPh0rBaMiJ5UxwbtWKpBS0dosU92nTZErladsgLE3bRVWGmFjfiJVCRYuqlp/LTIcPezZO79eEKC",
+	"3Xk/H/ZMDmUXqY/RNULgzPpgaqCAZxgP5F29sRfmWaLm7u8PyNGvGinVW6vkJFga+ed8jv4CSe3IDp+s",
+	"iGB7pg3agy9ATQDFANkMbz1CW5eKmZZR7+kNey0+VBH1WoC+UCSinp0mrT2ql5AuVkHjglB/BFGaAL2f",
+	"/sLrX1E1aRhq4UOCv2M7ecuuoTrn+P79NNFvVIpLTVqHuiBgDkL39PACEm1Ae0Qcs3WnMQid0x5eoqKf",
+	"Ok+PQv4v3OShva6QexfKTdz2J5j4HVsD57bUYHbfcKnft9Yoc6udeTzW38KYVpZ9GCfJLuMlQqGUX/in",
+	"t/M7tr+EdMOZEVDcCYBY6/GZerpkAncpx5dfwgMPKOjxAwkhj1M7nwxfyz1ZUxXin6jSArdzTaAxI8pz",
+	"Dy/oqtbWgMd9f/5P3gzWOPYk/b1z/3dsD0tBx8IHeADsxPr9rCHUrXBfCTXAEMBkL8AxAK4IUPPgbhgd",
+	"lBVtmKipcngSsxnieLgGPf3Jg/c1o+olPlKkA7vizSJr69OrEn3UKvuuFDoEl1nTWLptqahfOK3Y+RgJ",
+	"JZD9D3Y7Xdq/cJPTXYtn+ue0XfhgoshR/CFtqB89NyIDQLP9urNrsySUtCaGaQMooZBjHLKcFK8/Jt85",
+	"qBxMLmf3lk5jZgR/zbQ9ho+cSfyyUlf7KciLPnYiHlsCOK9LXJZ2oJCpb6lTEb2lTSP3BCsIXIjokjR/",
+	"+gv8/6RfCZtKPyTbwwdyxL0Abd8Ihj5BcBYeiJFkyUAe35OYp69AWFMB4Z/uqLrR9xTqs6aR0wi+perG",
+	"b/HvXSOwa/kQFYFrZghgd1vFz9K6InR1I+S+YTUkj9oD32EdgFSgE2KcALz8v57gIMyODVlrvxUjve3M",
+	"ty5R9w/ASi5/+QNkpredA0Cy9zIX2qjO7j1mQmvChWvcCaG7E7yjmPb4BL+Z/EGeWXwg23iRr74Dsqau",
+	"NOV+OZsL3nVizABoV1qKvwighj0Y1REnNFK7DIq8V0u2TPwmvpLf8Hy9AY9r7G/FgOwZpniX4PuXdvw/",
+	"ih/K8dKH6ISyZMYGDi5Bec3VjtVESWkIYM8eHw1Zs/vKxKnr8SWM+wfYbljHh+pwgQA9yDxA59MV0czS",
+	"CMqEDkS3dMX0C0IdThUx7M4QTQ867XgJuQOXZoi/shViH/wB/HB/dUS6aFDnQkzxjq2kql1dUIgeryCz",
+	"5wVZK8Z+ZprEVfRQaXbECIyqhjN1Bht0SeeGuPkDRSNgrR+eYPhxy1dbcss1N+hfcUCdlChmOiWIXPvO",
+	"EQZCajxje/m8lItLg2/pDfvKDf7HkAlhNR+gTLA2lBUILkOMUChmOmDQ0ReTxhLD4S/GiUhooTORiGr5",
+	"CoAL+OmcD3zaO/rKP/QY/lH3sRLvaJj8hRzXKyrIkhGqb1iNsXrMQ723Fy8VH/CprfkQQWjU67MSAeXZ",
+	"OagNoyrXm/Roc2XTyP0TLHa/4KVyzcwrGPr79g8gS8JSPsiLhaEd7pJGIKQL7uVGSsul1KXzll0vvTVv",
+	"/xD+49f7O2gSuZH9uKWBsGRG16SlQ5tV11DzL1fgg3Lf3xhrUXOlIvYE/RuviVSE189bqsy/kw29DV2n",
+	"MLIUDGKfPh2axaAbMcGZhqlbzvZToaLX4aEHdK71H3noZFNgJe4RtRC9B6xL10+jj9aF9PSd1MZRNwT+",
+	"8bpySkVI8VjJHdMEEikJN5fO88A04P9yC/gjGBdOEZud3/z4zodkjjIN3AQhnobBkTREduborI0jOlm9",
+	"79v4wcfQ/aIPluh/g4VcMHkhAMIMZJps6pA4e6EoebyAp79E/zWZDfojN9ta0X1MrX8iB7pfPqEkotip",
+	"K6d+gYg92tBQZ7Pl2kh1OFO/H2o/u8Gm3DsPKGM8QCHcDB1qzG/ydqIw4T+Z+VZi/5kHu13xAw95s34t",
+	"9wj3Aglc9j4E6DsnKl2+UVA3iCVJPbh2L3S2ne0/KWDfuGcekOD+EwmS+xlewgfaUq6CuwNSEZYH+P9L",
+	"ax5QZR7T7QF0AfDdPnpU91F26n3klQKJ+VNHsVixIpSsGG8gV0/UZM03nWKaaGbsXmJW5Om4b7uVRuoL",
+	"eadwsKe/wP8X3Ylv7ZP/TLch1JVQ0vKV6RSDhEufz0o1e0EUhCfcZai3cm9vxBtr2N3bKkhffK2jfGGS",
+	"7unLqm2omLqr3trfjxYwAi/meOUbVoEzXneN8b20lrI+QANnQNU7MIOdZuxnLX/vaI31ImtA32PZYrW+",
+	"o9K5t3voxFRMsgcUR0DehzaBoSwQfZuW1pRYnqqI2SrGCEV79znZb5kKLjAdND0d6Xre4AnGMV9tiYJr",
+	"Kap7qNmKQ8q3C7a5TqQreTGNHorHLx28uYaeMnL9B7CzYR0IkPSh2tgQuzNsF8pVgfTje86hAUwJqHfu",
+	"kYfMBHOfSJxTMIX8z5exjQfW1Y5R4U4bNF0m7QD6YCv37JYp0khoCs3QNX2hU+YncemD9kXt0Yv0HyNI",
+	"GlbzAR62L9qWiToC2HDwkEIK9gJu65ZBVs0NOxDsyK69Anp8HEHNeVIrujYXz6Sxg2Kax+IBdwrGf2Sb",
+	"I1eBftFLHvfG1d7ijbtkhGvdsZoIuYdyoK/ff/tNiX3h9NlL7/FrO5uwx3+Ik1/OT4+bHAGkHnuyex7x",
+	"pour0H5hmYZrIuA2oY1hE1zx9Bf8x1kpEmnzRsXn/yL2zdGcW4ez9buac73+wKacsa1a2o4gRXyaxRef",
+	"LqrFN8wYpkqSKryb8OkvkN2br237CpvbXuPzD6kFwpcEvPnA1Z0HKC3vsLbcUYLVz7HEaEu5qAhCz7hb",
+	"/SPtIK8qNMB8qixcBYCMZY87tgi+qDcCM6/PKcQdbbvHukv7cqW8+QKc52X1zA7l7v7H8kGrhDWDlTx4",
+	"nbBDKUCNAFxSUnhQOuwldWHfsV3W7ygZ9vJQ/p6JT4nQAZZhBqvyggbFJfRMKN5HhloeBlz04jgiWEvW",
+	"9y+Don7EyVjS1Q14i+IoYSOPzQ0rzJ7wdVYgOFzZBzym7gsPrrujB8E5QqknJfhDgYKWzBfOkOwhbS+m",
+	"t+y3hylPzY/bw6PkN/yV7ugm1a3neBdrfJSETgSXub4hFurGxOMQsGCI/+SyU8Je6r5mYUUF2cqmxo4N",
+	"/q+7TvtbvU86ZI3cEykYAlArKY07dHaMWsK/L+QDCoDd2U11KN0PdgSvKa8f/AA6dD6P6TNO/nL4PjGw",
+	"jzaqW91c+u58uZVSM0/T37uBHKPvfoCusff0hlUEoXKJVKTtMKGXtIByG2BT8AzA5QSer+lsg7/iI48i",
+	"6OynSkFOLnZevhfcyxt7py+ZvamWHW8MyiMJQB1UWCHX0EEuVzruYqhCqi0eRYtbyfYw1QsM4L0g/XvD",
+	"RWkfMN/I9NRzMGM2WzuE4e+nHT672HHGPUqCrG06cQHO+hIobknf8aYmFLaiAnuFIOGggseZwcoQ2sAt",
+	"KBWGNWFno3NaiPjY894jAj4SSmCSgPQ4hemYmd3Vw2/rxSTGF+5MOdD0gcToL1ru06mNvHSVPkijRxQx",
+	"IUByku4v3dex40wOch5UwuDIEYwqpg0SdT/uE12RHVVQtKKJbxycwp6PG84dxzStEA+Kq5PmixNIvuOW",
+	"GW78ypHjDOP2YfkcOhFdqI4jnOoRBCrau/RwzOrV4u7Jjt49WQI//unZp5/9xyd/Hguxp4gaffGAzDU9",
+	"fOfxqD8cB4pvKDlC24bSq72v1cJeOb4FtZEtX2GjUKt7RX3HdjGcEXqn4bFMZ+24TaXZFrWKSrZufJZq",
+	"OAZ9O0s6zjlL+sSn8yfOuWnxe9m+ln+s8/e2MyC28KgghJI7juGaYYq5SBeQ5OiYyfX6AU6Zve/f2JE/",
+	"qFN2cf4+wY4fLP+BdX8ptW5/VN4ixVFSHdd4eUMzfc+wTpJhz4MjzkT9N296Wq6Qml27xx7D/MRP0uZR",
+	"rU+3QEutDaPKGaIQzkaTQGCdAZDGuXTwSl7zs5xig83wfYAvexffPqaOWiQlfv2NTc7vBXcOjmOW8qkr",
+	"57OUgZrOXnOjeAi9Q8A1CgLd2qVOQEat6wHkrpXgOgBgEgKpEUen2NDl/UElsqXaVBv2ni4b9jicU67v",
+	"AKJ0oonmDE0GhvjnuDqoIHaKByfJevNLttyhPIM4QyYC3mK3rrzU/sfa+aCS98Mr+2NR2PynswAFkhjg",
+	"iL/nQb99Zy/IHkDLCDC+MERo9Xt3FboAfrJfDwaYz81XuUGqJIf55AFSAoru1a+5edQr9QtxcPmAfWM0",
+	"sjxE9X1OEBpFa3TBAd2AAze025xow/Sf+MgDnk/4gv1Uik5uhufTCSuBLaGMlD2quiUXKBZdGkYjLH+e",
+	"zP9eeLfLQ4Vn3MQeWZY+zl69Y21DV3gr76b2zfLwltHGTDYw+RqfeECyuC8kaHJwQB5xbieA3HVChCTt",
+	"CHNm8iy+jp57UHgP/5ncTscTPn+7v4J0uJUDrOEe+G+IxFP/Og17MgDUeXDCTBPlImI9RpOJQfM7zern",
+	"IXgi+kCLwv9auWyhyyWbQKez80v3fN/aM4eZqzzkw/UeIelfwNczAX3lru0My5YiNHT5BNRc9MUlif+O",
+	"0fobunwg0n9Dl++t6fHItLcLStoZoPJf4FqkNaGkoUupqJHq8JFGcwIsC3EgDT3IzmAvI+xHF7oZVWGz",
+	"WONSkxGg12yp6MHsV7LpdkJj7homzqylmghzxKGN7EafHaWYIvr7Q8v8Fx55v78XNVPaSFk/OFwHJVau",
+	"1cE/jiXZ2SMo9+LJdPYXYGvsxUUywIoMI/exRzWO3g8cQGRPD6BAanqALtV9+BqqL3cuuJqJAzC62v74",
+	"oAVuPz5QedvF96dphralt6LOVXrqWhNqtyneJanIht8yRAz2Wct2r7jYfEzeYWNNDC2iA89ISVZyt3NA",
+	"X/CLfw+gxk1cqYunKXb4h/o7QD2o+XrNFBOmOYzO1tNf7P9N5qi8kmqDaZa/RU/SASFdV9JRWiRk5BAu",
+	"XFdbbehBl/X33l+ibqpVfMWe9I7VlBX+etdKZd4qAJx5mLN3vWXM/BYaA6zqSylvHlQMvoX2fKgq/NvL",
+	"6x/+HXNSsHKfrxhZSnmDaoOS+74DYv7ab3E3pqBH+v36XdPu/YBIpW6jsPoPzW0UiDYXYOJ3tGWx+yja",
+	"OkSpAUWJN03IdnU7GkUtckyPhZcnocDf9Y+Vda+fb9A+vDYQFvHoGco9+TAj2VrofR7ycB8Kc0TDkGUb",
+	"ErHCxO02ry3+g+ejBqKczEmNqfGAbgj/kYfNTVX9dx4g63RIqodPbreSoCAP3V4SgjV6RkNVeAGrcSAf",
+	"/jW+FucMuaNdLWrFb5k4HVaFp04mo/pf+5Co3sq9eIF6uZY7Bihj4JbY9vmqgErKxcrVSTlsSq7Jp88+",
+	"gahjZPnWqKycCGdz07D7loD+OfWcSwwqy8RIRsh/69D445zSa585G0spjuk9virLlQUAWxOqWFLSn93V",
+	"YzzePyQX2IP7gqLjf0kuHllwyPVao7QfZdkEfHQp2EeufTHZSWxWiAFjsIs/0sTwHXvhI8erhrau/6k0",
+	"W7KltwzPa8PWiJhdLdZS7ahZPF/UssP0lR29wwP4p88hTyQcyCfuD47ZhfPW/V5EB5QRza36ibQIeP+f",
+	"46x/Q5GBdMuYK8p0npf+6Hsbiu4YgbuGdKIGexQZNX320bl94bP6jilG60c+rf1KpoMJ8NTv5JDkmd+t",
+	"9p+D/V2IBl0t0HUGmiS5I+DjMxgc63OGacsgfQr8jVqGYiERmuCND8M5Pcsn+5A/8lGgqUsrfbd45ktd",
+	"I4VJ80KahLZ2Kmv+93fkqL2eYbH/HKfOMi6hTq+ZODBPf7H/N+kw+F7sRqfgN3IY/N72wLkhLPWIu7cu",
+	"1zCCqpuzQw1jjpCqdoHrnKPkDT5R5sRD22Xsx3M7/pe/JAVYdJTHYsaNhznDoEy9IE+eQc2Jc80n0bHt",
+	"gyVzePKsZBI6B+et5G7wlVniOvEdhBVnoj4yMlKfh7rLMz6ePMJWQl8gJ1k3vD01O78lVx//5bOZlNo9",
+	"1RXSSEhkC7h+kLdh65OLk7QundSzZ1cz56TYrZ1Vw2/YnuscazKx4YKVzuKTz+bOopHyBo4HBji3XDAN",
+	"SS8OVW9Lb1iOn+HpwdTGFdcJnt0CfsbB4agHm4fs6IEsGZHrdeZrdrWmnEeeDWTHx1dXV58VkAOkG0oP",
+	"KCwnDRescpPFcHqYcmaezYz9eja0968+vnpWMMmoEjiE5PvZEq4rSIK0WrHTlWFZmfnCmzOP8HA+X//8",
+	"IqoHimbS8CzvNHI/h0gjMj0rFlBbvtne+0MlmzFtpztfZ4VYlawmRm6YfT53pBB55VxxOjdn9CH1KKcO",
+	"PDjmo+mU0NhbN+xF1KBBrrFSzf4htDw1ZOWSVs6pkhyrSA+FIf+dNOxfytW/lKt/KVf/Uq7+pVz9S7n6",
+	"l3L1u1CuctKd15uTOOJe/p2+qi/R0/NMUIN0VsYxHCDldeKHkV/Wp3fZh9Pu2CGrCGkuAozwtjMh6m53",
+	"KGiICK5jQtcRxKBH5FTATwgAxtxsQTAo1nBsW3RIe1cB5F51uylv2rV/5jdR+f6g2tZYxJKuJUa6mwiz",
+	"HffUwWWlv98+qNyzQh/uySXaL1Jb2tyyRrbs5OTOkv5Fk8t8+NLXwUNapdeyE3U4Ww8a2rdan4NZxtOJ",
+	"Radrx/FuV/vtBrXikvaoUXTFpmTMe3hgjoDRkxdXSK4rFz2D7LpPj/Jm/zkFE0bmtG9XWZFONExr16HS",
+	"6vpRyWJmRvbF9HXwyfgEXj1yhA3Z7sEdQ1yTWtE9IKxouWMhYe6cM4ZEz9dvfktv2DU+c1GtqkR1KtSY",
+	"drRmF0kmtgM96VpEvInxVBz6TeVK8I3irAYHnIL8cld0eQrl7RuuzWNCvOG3fmOAtyEedITcqJkxk7UU",
+	"Vmf0zzzkBeq/kUIpC7+dTxk3FLBNy2TbsNJioogKH1o5kZ/ab1JNNLlz9PYy8HL0Fh0WPSsA824ZM08Q",
+	"CysvO1/a36G28I9WtwgfhuU9Tua4NRWU9Dapg/gDMKuGiyQSRb6MC/eOQ1XpxOZ9aa+k1wJWqj8shGXu",
+	"oDXKbgG7gFccESh63fRz1Jjcfz07rgIBOqbdtYNLGmfzGIlmRcv9UsluszV46gquPmCvJVvRHchjRqEJ",
+	"y9m2kpQ3xGxhLsisCFoMyJK6cg20JDhDrU0cGnIItofyW7ZnY9iNz//j2dWf//z5p8DE9jKd1jSg08ej",
+	"6Bk9zudpcuO8L9XHJEB1TsGyfkAC+HeKrZoBVEVvoeVYB6Y6IXRh30/CeH3vmz4+GGALf9hmGW+Ew5GN",
+	"OmNoskLApBpFQIQTfUmUrn4PEjmnSYt4uC/wSaq4I2hyi17CI+yVJdGDKuUv+7k8aNLqXpI15U2nmCaa",
+	"1xBztP9fYRc4S9oa8DKfAwjab7thmXHoOT1ccwGXs/vCRozlEVSmECMcZ/2ANLncvXWkPD2aKQwuGylY",
+	"QJrGbBMQpRqAiMyWqT3H2z8UiVyWx5wX8Z5Z6ZlBwTd430T3EW9sGFWTsMf/aR94SERTRtUr2Yn6gZkB",
+	"UgMYVYQKIpeaqVtWk5ZybB1gzWdQCmVn7D9d+RzXUeKXbnirX5A9F7XcA84RmKUrKWrt+06GbAkmtFQa",
+	"e6p8mGKLiweQW+jQvvSoSPLSiNDno2SNVLbG+BjcCLlvWL1hk2fhb+GpBzwQ4SM58NeLHYqvhFG879QY",
+	"aECWgDgOOLmwDui1FIBOuXCMjm3U91LVRK5WndIfJqP/tJgJwX4RrPMcgz39xQ7169NfmDDqMKmNPy67",
+	"WW44PLhyDqtG7RzZRzO7CJ8kpVtGb/RZkctLc9OwFMrxQZGEm2Kv4ahAlbM6B4z5bcfU5uK9Mr61g/5u",
+	"zflRVlFD9fa4vHQfMBc0PfQq4gvXuGTPVN8nrVTJrfqWhtPxtto1sMG5lYTeLts81HdxcZpy8DOARb1E",
+	"x17IjfOuYCQK6NUveiBbDNvVNasdpmGJayJGs8361b5zz5wpE0d10J3ZSpXcy2hO5f7e70Jp9JgVvBzq",
+	"P5UrKHZzqiLR5edSwhqXUxNATvd9tlAP+Ej7IECmO9wH5VtppaXFFFyi3LMHtXPwAw8arEGbBXp4SWWF",
+	"M+4WZP8Tau0bZ+hgLve/ARYr7J6l1L9XpJG0tupdy9QKEGrW4EM3pmHk3wTbUMNv2XOXx7LhgpGlojdM",
+	"/7trQyNumTJWGDS8jcb5MNVCXxRxaWPFZ51fetwG6xzyw04nyQ3qY67Ka0fm1Hz85UQG4NGpBPTZIFWz",
+	"Ih9gKzFS9jit+dznSvxVOOKlSs/sydKG76jxpxdrzfQNoQ5LUyqylZ3SZC1V5XsiMrLpeM0+OisVKdqZ",
+	"c3r03efczvB+Of6Lh/ENaw901yyqBWz730/ryNrQ1c1k+gs88JBhfPhAMoQEP1zo7m6pMhE3hbxygGmN",
+	"PFxcky1jVmcDRLgP4Q53pRlPMIY7tVk/4JPePClIQfX4gWfZXQ/IHYMVPbirXHdKyU7Uum/GCCzjqTSR",
+	"IDUi/SNkagT5VE6/M/Aie0bB7/7WqD6Pxhgh/+ckc0Rndfou/8E/9Bg3+d+E3IsfegY+dZmHFVwGtzx0",
+	"LkacKmshgZnUUG1chBO9rJD9Yv/qCan42i19IkPqB/vYAeGFHqqHEnziN8kuhE9z9rBxIRf2DKX+gNHZ",
+	"sF6tqvmGadexAjZKKc40FF6sue+WDK/igWiVvcBq996E1+OW61MZRD/gI492l+UafnXayB1Yx493LxYd",
+	"byBQ0blGSp7PL7glA9nnjjBkSHJjmEMM3EtVFzXW6DsAPfit6TsKT992j9Y0+HfVFmfQz3XQzAMbd6R7",
+	"djy7+vTPn/3H54EjGqanz/yP/qEHlKz+G99Jwx4BT2VPNYGiWogcAgm5AJphz5slg17GQOFbuaLLrqHq",
+	"AMCNQmJ4cS0V4SbXj2C60dY7Rmt/xgoEKXB/uRS9TLX3p49sWSAQ/UNvPCX+6vhIu43X9FDBbjpT1F6j",
+	"7uQ8J+1WAUOEy9fesFCzYUKPMLleM/Ux+a7PN3f12vB9pm793naqWTxfPKUtX/z691///wAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -57,6 +57,14 @@ export const benchQuery = (id: string, rev: number) =>
     retry: false,
   });
 
+/** Why what was found damaged burned, as of a revision of the case. */
+export const whyQuery = (id: string, rev: number) =>
+  queryOptions({
+    queryKey: ["why", id, rev],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/why", { signal, params: { path: { id } } })),
+    placeholderData: keepPreviousData,
+  });
+
 export interface Running {
   range: string;
   speed: string;

@@ -1647,6 +1647,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cases/{id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Why each element that was found damaged burned: what it can hold over what it must, what takes it below one, the roots that can do that */
+        get: operations["getWhy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/power": {
         parameters: {
             query: {
@@ -2464,6 +2483,8 @@ export interface components {
             damages?: string[];
             curedBy?: string;
             learnt?: string;
+            /** @description why it is closed as cured though the root is not known to bring about a damage that was found */
+            why?: string;
             root?: string;
             /** @enum {string} */
             outcome: "cured" | "not-cured" | "declined" | "no-fault";
@@ -4694,6 +4715,83 @@ export interface components {
         NewBenchNotes: {
             notes: components["schemas"]["BenchNote"][];
             by?: string;
+        };
+        BurntHeat: {
+            closes: boolean;
+            time: string;
+            energy: string;
+            surface: string;
+            bulk: string;
+        };
+        BurntShift: {
+            from: string;
+            slip: string;
+            healthy: components["schemas"]["BurntHeat"];
+            now: components["schemas"]["BurntHeat"];
+        };
+        BurntMargin: {
+            range: string;
+            name: string;
+            load: string;
+            line: string;
+            healthy: string;
+            /** Format: double */
+            healthyRatio: number;
+            now: string;
+            /**
+             * Format: double
+             * @description held over what must be held
+             */
+            ratio: number;
+            /**
+             * Format: double
+             * @description standard
+             */
+            u: number;
+            /**
+             * Format: double
+             * @description probability that it slips
+             */
+            slips: number;
+            needs: string;
+            /**
+             * Format: double
+             * @description 0 to 1, where it begins to slip; 0 when it does not
+             */
+            throttle: number;
+            shift: components["schemas"]["BurntShift"] | null;
+        };
+        BurntCondition: {
+            id: string;
+            title: string;
+            known: boolean;
+            at: string;
+            limit: string;
+            /** Format: double */
+            ratio: number;
+            alone: boolean;
+            instrument: string;
+            part: string;
+            tell: string;
+        };
+        BurntRoot: {
+            id: string;
+            title: string;
+            /** Format: double */
+            probability: number;
+        };
+        Damaged: {
+            element: string;
+            name: string;
+            found: string;
+            model: boolean;
+            says: string;
+            margins: components["schemas"]["BurntMargin"][];
+            conditions: components["schemas"]["BurntCondition"][];
+            feed: string[];
+            roots: components["schemas"]["BurntRoot"][];
+            /** @description id of the root when it is found */
+            root: string;
         };
         PowerMember: {
             id: string;
@@ -7747,6 +7845,29 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["CaseNews"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWhy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description damaged elements */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Damaged"][];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

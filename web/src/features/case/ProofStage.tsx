@@ -1,11 +1,12 @@
 import { Box, Button, Flex, Grid, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
+import { ProblemError, type Schemas } from "../../api/client";
 import { Choice } from "../../shared/Choice";
 import { SelectField, TextField } from "../../shared/fields";
 import { percent } from "../../shared/format";
 import { NumberField, Understood } from "../../shared/NumberField";
 import { Problem } from "../../shared/states";
+import { RootOpen } from "./RootOpen";
 import { useCase, useCaseStatus } from "./useCase";
 import { useForm } from "../../shared/useForm";
 
@@ -92,6 +93,7 @@ function Closing() {
   const [outcome, setOutcome] = useState<Schemas["Closing"]["outcome"]>("cured");
   const [damages, setDamages] = useState<string[]>([]);
   const [learnt, setLearnt] = useState("");
+  const [why, setWhy] = useState("");
   const open = shown.proof.filter((p) => p.result !== "pass").length;
   const cured = outcome === "cured";
   return (
@@ -137,6 +139,11 @@ function Closing() {
           ))}
         </Flex>
       )}
+      {status.close.error instanceof ProblemError && status.close.error.problem.field === "why" && (
+        <Box mt="2" maxW="720px">
+          <TextField label="Why it is closed as cured all the same" maxLength={1000} value={why} onChange={(e) => setWhy(e.target.value)} />
+        </Box>
+      )}
       <Grid templateColumns={{ base: "1fr", md: "1fr auto" }} gap="3" alignItems="end" mt="2">
         <TextField
           label="What was learned"
@@ -155,6 +162,7 @@ function Closing() {
               outcome,
               damages,
               learnt,
+              why: why || undefined,
               curedBy: cured ? agreed?.option : undefined,
             })
           }
@@ -229,6 +237,7 @@ export function ProofStage() {
         {agreed ? `Agreed: ${agreed.title}. ` : "No repair is recorded as agreed yet. "}The test that failed is repeated under the same
         conditions.
       </Text>
+      <RootOpen />
       {groups.map(([kinds, title]) => {
         const items = shown.proof.filter((p) => kinds.includes(p.kind));
         return (

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { NumberField } from "../../../shared/NumberField";
 import { percent, roughly } from "../../../shared/format";
 import { Loading, Problem } from "../../../shared/states";
+import { RootOpen } from "../RootOpen";
 import { useCase } from "../useCase";
 import { Ahead } from "./Ahead";
 import { Choose } from "./Choose";
@@ -28,6 +29,7 @@ export function DecisionStage() {
   const compare = (id: string) => setCompared((old) => (old.includes(id) ? old.filter((o) => o !== id) : [...old.slice(-1), id]));
   return (
     <Box>
+      <RootOpen />
       <Flex justify="space-between" gap="4" align="end" wrap="wrap" mb="3">
         <Box flex="1 1 320px">
           <Text as="h2" textStyle="figure" fontWeight="700">

@@ -18,7 +18,8 @@ import { ByName } from "./ByName";
 import { Hand } from "./Hand";
 import { PartPhotos } from "./PartPhotos";
 import { Tray } from "./Tray";
-import { useBench, verdicts, type Bench, type BenchPart } from "./useBench";
+import { useBench, type Bench, type BenchPart } from "./useBench";
+import { WhyBurnt } from "./WhyBurnt";
 import type { Stack, StackPart } from "../../../shared/stack/layout";
 
 const zooms = [0.62, 0.8, 1, 1.4, 2];
@@ -36,6 +37,7 @@ export function TeardownStage() {
         <Text color="ink2" mb="3">
           Mark before you move it, lay out in order, photograph. Part by part, as found.
         </Text>
+        <WhyBurnt />
         <ByName />
         <Photos />
         <ToDecision />
@@ -255,9 +257,10 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
           </Box>
         </Box>
       </Grid>
+      <WhyBurnt />
       <Box as="details" mt="3" borderTopWidth="1px" borderColor="line">
         <summary style={{ minHeight: 44, cursor: "pointer", fontWeight: 600 }}>
-          All parts as a list, {verdicts.length} verdicts by key
+          All parts as a list
         </summary>
         <Box as="ul" listStyleType="none" pl="0">
           {stack.parts

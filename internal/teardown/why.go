@@ -1,0 +1,230 @@
+package teardown
+
+import (
+	"cmp"
+	"context"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"innercompass/core/burnt"
+	"innercompass/core/knowledge"
+	"innercompass/core/measure"
+	"innercompass/core/quantity"
+	"innercompass/core/unitsheet"
+	"innercompass/core/workbench"
+	"innercompass/internal/cases"
+	"innercompass/internal/shop"
+)
+
+// RootFound is the probability from which the root of a damage counts as found.
+const RootFound = 0.8
+
+// Glaze is what a glazed lining keeps of its friction: judgment.
+var glaze = burnt.Value{Is: 0.75, U: 0.08}
+
+// Damaged is one element that was found damaged, with why it may have burned.
+type Damaged struct {
+	Element, Name, Says string // Says: what was found, in words
+	burnt.Answer
+	Feed  []string // the oil's way to its piston
+	Roots []Root   // that can do that on this design, the likeliest first
+	Found string   // id of the root when it is found, else empty
+	Tell  map[string]Telling
+}
+
+// Root is a cause that can bring a damage about.
+type Root struct {
+	ID, Title   string
+	P           float64 // how surely it brings the damage
+	Probability float64 // that it is there, by the readings
+}
+
+// Telling is what would tell a condition: an instrument, with the part that it is for.
+type Telling struct{ Instrument, Part, Title string }
+
+// Why asks for every element that was found damaged why it burned.
+func (s *Service) Why(ctx context.Context, id string) ([]Damaged, shop.Settings, error) {
+	c, n, err := s.Cases.Load(ctx, id)
+	if err != nil {
+		return nil, shop.Settings{}, err
+	}
+	st, err := s.Shop.Settings(ctx)
+	if err != nil {
+		return nil, st, err
+	}
+	a, err := s.Assessing.Assess(ctx, n, c.Situation(c.Valid()), false)
+	if err != nil {
+		return nil, st, err
+	}
+	share := map[string]float64{}
+	for _, x := range a.Suspects {
+		share[x.Cause.ID] = x.Probability
+	}
+	bench := workbench.New(n.Unit, Notes(c))
+	var out []Damaged
+	for _, e := range n.Unit.Elements {
+		says, hurt := damage(c, n, bench, e)
+		if !hurt {
+			continue
+		}
+		d := Damaged{Element: e.ID, Name: e.Name, Says: says, Roots: rootsOf(n, e, share), Tell: tells(e)}
+		if d.Answer, err = burnt.Ask(n.Unit, e.ID, foundOf(c, n.Unit, bench, e)); err != nil {
+			return nil, st, err
+		}
+		if f, ok := n.Unit.Feed(e.ID); ok {
+			for _, p := range f.Path {
+				d.Feed = append(d.Feed, p.Name)
+			}
+		}
+		if len(d.Roots) > 0 && d.Roots[0].Probability >= RootFound {
+			d.Found = d.Roots[0].ID
+		}
+		out = append(out, d)
+	}
+	return out, st, nil
+}
+
+// Unexplained are the names of elements that were found burnt or worn and that this root is not known to damage.
+func Unexplained(c cases.Case, n *knowledge.Network, root string) []string {
+	bench := workbench.New(n.Unit, Notes(c))
+	var out []string
+	for _, e := range n.Unit.Elements {
+		if _, hurt := damage(c, n, bench, e); !hurt {
+			continue
+		}
+		if !slices.ContainsFunc(rootsOf(n, e, nil), func(r Root) bool { return r.ID == root }) {
+			out = append(out, e.Name)
+		}
+	}
+	return out
+}
+
+// damage is what was found on the lining of an element, in words, and whether it is damage of slip.
+func damage(c cases.Case, n *knowledge.Network, bench *workbench.Bench, e unitsheet.Element) (string, bool) {
+	if !burnt.Burns(e) {
+		return "", false
+	}
+	for _, r := range c.Valid() {
+		if (r.Finding == "plates."+e.ID || r.Finding == "band."+e.ID) && (r.State == "burnt" || r.State == "worn") {
+			f, _ := n.Finding(r.Finding)
+			return f.StateTitle(r.State), true
+		}
+	}
+	if bench == nil {
+		return "", false
+	}
+	for i, p := range n.Unit.Stack.Parts {
+		if slices.Contains(p.Of, e.ID) && (p.Kind == "pack" || p.Kind == "band") && (bench.Verdict(i) == "burnt" || bench.Verdict(i) == "worn") {
+			return bench.Verdict(i), true
+		}
+	}
+	return "", false
+}
+
+// leastRoot is how surely a cause must bring a damage about to be named as its root.
+const leastRoot = 0.05
+
+// rootsOf are the causes that can burn an element on this design, over failures of the design and other damages on the way.
+func rootsOf(n *knowledge.Network, e unitsheet.Element, share map[string]float64) []Root {
+	way := make([]float64, len(n.Nodes)) // how surely each node leads to the damage, by its best way
+	for v := len(n.Nodes) - 1; v >= 0; v-- {
+		if id := n.Nodes[v].ID; id == "plates-burnt."+e.ID || id == "band-burnt."+e.ID {
+			way[v] = 1
+		}
+		for _, to := range n.Out[v] {
+			if to.Node > v {
+				way[v] = max(way[v], to.P*way[to.Node])
+			}
+		}
+	}
+	var out []Root
+	for i, cause := range n.Causes {
+		p := way[i]
+		// What wears the lining itself burns it in the end.
+		if cause.ID == "lining."+e.ID || cause.ID == "band-worn."+e.ID {
+			p = max(p, 0.5)
+		}
+		if p >= leastRoot && !cause.Unlisted() {
+			out = append(out, Root{cause.ID, cause.Title, p, share[cause.ID]})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Root) int { return cmp.Or(cmp.Compare(b.Probability, a.Probability), cmp.Compare(b.P, a.P)) })
+	return out
+}
+
+// foundOf gathers what the case knows of an element and its oil.
+func foundOf(c cases.Case, u *unitsheet.Unit, bench *workbench.Bench, e unitsheet.Element) burnt.Found {
+	f := burnt.Found{Pressure: pressureOf(c, u, e)}
+	for _, m := range c.Kept() {
+		if m.Instrument == "air-check:"+e.ID {
+			held, err1 := quantity.Parse(m.Values["held"], quantity.Pressure, "bar")
+			supply, err2 := quantity.Parse(cmp.Or(m.Values["supply"], "3.5 bar"), quantity.Pressure, "bar")
+			if err1 == nil && err2 == nil && supply.SI > 0 {
+				f.Held = &burnt.Value{Is: min(1, held.SI/supply.SI), U: 0.02}
+			}
+		}
+	}
+	for _, r := range c.Valid() {
+		if r.Finding == "plates."+e.ID && r.State == "glazed" {
+			f.Lining = &glaze
+		}
+	}
+	if bench == nil {
+		return f
+	}
+	for _, o := range bench.Owns {
+		i := u.Stack.Index(o.Part)
+		if o.Ref == "count" && i >= 0 && u.Stack.Parts[i].Kind == "pack" && slices.Contains(u.Stack.Parts[i].Of, e.ID) {
+			f.Plates = firstNumber(o.Value + " " + o.Words)
+		}
+	}
+	return f
+}
+
+// firstNumber is the first whole number in a text, 0 when there is none.
+func firstNumber(text string) int {
+	for _, w := range strings.FieldsFunc(text, func(r rune) bool { return r < '0' || r > '9' }) {
+		if n, err := strconv.Atoi(w); err == nil && n > 0 && n < 30 {
+			return n
+		}
+	}
+	return 0
+}
+
+// pressureOf is line pressure as read in the ranges that use an element, over the middle of their windows; nil when it was not read.
+func pressureOf(c cases.Case, u *unitsheet.Unit, e unitsheet.Element) *burnt.Value {
+	sum, n, width := 0.0, 0.0, 0.0
+	for _, m := range c.Kept() {
+		if m.Instrument != "line-pressure" {
+			continue
+		}
+		sum, n, width = 0, 0, 0
+		for _, r := range u.Ranges {
+			q, err := quantity.Parse(m.Values[r.ID], quantity.Pressure, "psi")
+			if err != nil || !slices.Contains(r.Applied, e.ID) || !unitsheet.Known(r.LineIdle.Low) {
+				continue
+			}
+			mid := (r.LineIdle.Low.SI + r.LineIdle.High.SI) / 2
+			sum, n = sum+q.SI/mid, n+1
+			// Where in its window a healthy unit would stand is not known: evenly within it.
+			width += (r.LineIdle.High.SI - r.LineIdle.Low.SI) / mid / math.Sqrt(12)
+		}
+	}
+	if n == 0 {
+		return nil
+	}
+	return &burnt.Value{Is: sum / n, U: math.Hypot(width/n, measure.Standard(0.02, 0))}
+}
+
+// tells is what would tell each condition of an element.
+func tells(e unitsheet.Element) map[string]Telling {
+	return map[string]Telling{
+		"pressure": {"line-pressure", "", "Line pressure by range"},
+		"leak":     {"air-check", e.ID, "Air held by the circuit"},
+		"lining":   {"", "", "a look at the lining: glazed, or worn"},
+		"plates":   {"", "", "count the plates on the bench"},
+		"spring":   {"", "", "load of the return springs at fitted height"},
+	}
+}
