@@ -49,34 +49,45 @@ func (s *Stack) With(gone State, p int) []int {
 // Blocks are the parts that keep a part from coming out of what it sits in, in the order of the list: what lies in its way, and what the
 // sheet says must be out before.
 func (s *Stack) Blocks(gone State, p int) []int {
-	var out []int
 	part := s.Parts[p]
-	for _, a := range part.after {
-		if !gone[a] {
+	var out []int
+	for _, a := range append([]int{part.with}, part.after...) {
+		if a >= 0 && !gone[a] {
 			out = append(out, a)
 		}
 	}
+	out = append(out, s.inWay(gone, p)...)
+	slices.Sort(out)
+	return slices.Compact(out)
+}
+
+// Hinders are the parts in the way of a part that goes back: what it would have to pass. What sits in it goes in with it; what must be out
+// before it matters in taking apart alone.
+func (s *Stack) Hinders(gone State, p int) []int {
+	with := slices.Clone(gone)
+	with[p] = false
+	return s.inWay(with, p)
+}
+
+// inWay are the parts that lie in a part's way out. What is lifted out with another has that one's way.
+func (s *Stack) inWay(gone State, p int) []int {
+	part := s.Parts[p]
 	if part.with >= 0 {
-		if !gone[part.with] {
-			out = append(out, part.with)
-		}
-		slices.Sort(out)
-		return slices.Compact(out)
+		return nil
 	}
-	if h := part.Holder; part.Out == "aside" && h >= 0 && !gone[h] && part.Level >= s.Parts[h].Level && !slices.Contains(out, h) {
-		out = append(out, h) // out of the plane it comes on the bench alone, unless it is reached before what it sits in
+	if h := part.Holder; part.Out == "aside" && h >= 0 && !gone[h] && part.Level >= s.Parts[h].Level {
+		return []int{h} // out of the plane it comes on the bench alone, unless it is reached before what it sits in
 	}
-	moving := s.With(gone, p)
-	root := s.root(gone, p)
+	moving, root := s.With(gone, p), s.root(gone, p)
+	var out []int
 	for q := range s.Parts {
-		if gone[q] && q != root || slices.Contains(moving, q) || q != root && s.root(gone, q) != root || slices.Contains(out, q) {
+		if gone[q] && q != root || slices.Contains(moving, q) || q != root && s.root(gone, q) != root {
 			continue
 		}
 		if s.inTheWay(moving, p, q) {
 			out = append(out, q)
 		}
 	}
-	slices.Sort(out)
 	return out
 }
 
@@ -232,19 +243,11 @@ func (c *compiler) putBack() {
 				c.fail(fmt.Sprintf("parts[%d].back", i), fmt.Sprintf("%s goes back before %s, which sits in it", c.s.Parts[i].ID, c.s.Parts[ch].ID), "a later place")
 			}
 		}
-		// What must be out before it matters in taking apart alone: what goes back before it decides here.
-		if in := c.inTheWayOf(gone, i); len(in) > 0 {
+		if in := c.out.Hinders(gone, i); len(in) > 0 {
 			c.fail(fmt.Sprintf("parts[%d].back", i), fmt.Sprintf("%s cannot go back here: in the way is %s", c.s.Parts[i].ID, c.names(in)), "an earlier place in building")
 		}
 	}
 	c.out.back = order
-}
-
-func (c *compiler) inTheWayOf(gone State, p int) []int {
-	part := c.out.Parts[p]
-	c.out.Parts[p].after = nil
-	defer func() { c.out.Parts[p].after = part.after }()
-	return c.out.Blocks(gone, p)
 }
 
 // Free are the parts that can come out of what they sit in now, in the order of the list, at an access level.

@@ -54,6 +54,9 @@ func (b *Bench) take(n Note) {
 	case Out:
 		b.Gone[i] = true
 		b.Tray = append(b.Tray, i)
+	case In:
+		b.Gone[i] = false
+		b.Tray = slices.DeleteFunc(b.Tray, func(t int) bool { return t == i })
 	case Trap:
 		if t, err := strconv.Atoi(n.Ref); err == nil {
 			b.Read[t] = true

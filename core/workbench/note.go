@@ -53,7 +53,7 @@ func (b *Bench) Check(n Note, level unitsheet.Access) error {
 		return b.checkBack(n)
 	}
 	i := b.stack.Index(n.Part)
-	if i < 0 || i == 0 && n.Kind != Found && n.Kind != Size && n.Kind != Own {
+	if i < 0 || i == 0 && slices.Contains([]string{Out, Trap, Marked, In, Renew}, n.Kind) {
 		return &Problem{"part", fmt.Sprintf("%q cannot be taken in hand", n.Part), "the id of a part of the stack, not the case"}
 	}
 	part := b.stack.Parts[i]
@@ -80,8 +80,10 @@ func (b *Bench) Check(n Note, level unitsheet.Access) error {
 		if !slices.Contains(Differences, n.Ref) || strings.TrimSpace(n.Value+n.Words) == "" {
 			return &Problem{"ref", fmt.Sprintf("%q, %q", n.Ref, n.Value), strings.Join(Differences, ", ") + ", and how it is"}
 		}
+	case Renew, In, Done, Signed:
+		return b.checkBuilding(i, n)
 	default:
-		return &Problem{"kind", fmt.Sprintf("%q", n.Kind), strings.Join([]string{Out, Trap, Marked, Found, Size, Own}, ", ")}
+		return &Problem{"kind", fmt.Sprintf("%q", n.Kind), strings.Join([]string{Out, Trap, Marked, Found, Size, Own, Renew, In, Done, Signed}, ", ")}
 	}
 	return nil
 }

@@ -22,7 +22,7 @@ func sealed(p stack.Part) bool { return p.Joint != "" }
 // Rules are the rules of the bench, in the order in which they are shown.
 var Rules = []Rule{
 	{On: "out", Kinds: []string{"pan"}, Text: "Magnets on the outside of the pan in a test drive show how much metal is still moving."},
-	{On: "out", Kinds: []string{"pan"}, Text: "A fine grey film on the magnet is usual. Chips, needles, brass, plastic or lining each name a source: keep them."},
+	{On: "out", Kinds: []string{"pan"}, Text: "A fine gray film on the magnet is usual. Chips, needles, brass, plastic or lining each name a source: keep them."},
 	{On: "out", Holds: func(p stack.Part) bool {
 		return sealed(p) && slices.Contains([]string{"pan", "cover", "housing"}, p.Kind)
 	}, Text: "Silicone in place of a gasket: somebody was here before. Cut the bead; never bend the rail."},
@@ -41,7 +41,7 @@ var Rules = []Rule{
 	{On: "in", Kinds: []string{"seal"}, Text: "Square to the bore and flush; lip greased. Pushed past its seat, a rear seal falls in."},
 	{On: "in", Kinds: []string{"ring"}, Text: "Held with assembly grease, ends staggered. Butt ends are sized first, or they roll."},
 	{On: "in", Kinds: []string{"o-ring"}, Text: "Square-cut or round: they are not the same. Some builders never use the square cut, because it leaks.", Differ: true},
-	{On: "in", Kinds: []string{"pack"}, Text: "Soak lined plates, half an hour at least. Aim for the middle of the window, not its ends."},
+	{On: "in", Kinds: []string{"pack"}, Text: "Soak friction plates, half an hour at least. Aim for the middle of the window, not its ends."},
 	{On: "in", Kinds: []string{"body"}, Text: "Dowel bolts first, then from the middle out. Overtightened bolts bind a valve: a gear is missing after the service."},
 	{On: "in", Kinds: []string{"pump"}, Text: "Oiled, not dry; halves in line; drawn down evenly. If it takes the bolts to draw it home, something behind it is not seated."},
 	{On: "in", Kinds: []string{"converter"}, Text: "A quart of fluid in it. Turn and push until the depth is right; never draw it in by its bolts."},
