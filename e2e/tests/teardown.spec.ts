@@ -119,3 +119,47 @@ test("the parts of a unit are seen exploded, as built and as a list", async ({ p
   await page.getByRole("button", { name: "2–3 shift valve", exact: true }).click();
   await expect(page.getByRole("table", { name: "2–3 shift valve" })).toBeVisible();
 });
+
+test("a part goes back once its checks are made; what is passed over is signed for, and finishing says what is open", async ({
+  page,
+  request,
+}) => {
+  const id = await open(request, "ombrin-m5", "unit-out");
+  type Part = { id: string; mark: string; access: string; traps: { ref: string; on: string }[] };
+  const { parts } = (await (await request.get("/api/units/ombrin-m5/stack")).json()) as { parts: Part[] };
+  const notes = parts
+    .slice(1)
+    .filter((p) => ["lifted", "unit-out"].includes(p.access))
+    .flatMap((p) => [
+      ...p.traps.filter((t) => t.on === "out").map((t) => ({ kind: "trap", part: p.id, ref: t.ref })),
+      ...(p.mark ? [{ kind: "mark", part: p.id }] : []),
+      { kind: "out", part: p.id },
+    ]);
+  expect((await request.post(`/api/cases/${id}/bench`, { data: { notes } })).ok()).toBe(true);
+  await page.goto(`/cases/${id}/teardown`);
+  await page.getByRole("radio", { name: "Building" }).click();
+  const back = page.getByRole("region", { name: "Part that goes back" });
+  await expect(back.getByRole("heading").first()).toContainText("vent");
+  // A seal that is never used again: renewed, or signed for with a reason.
+  await page.getByText("All parts as a list").click();
+  await page
+    .getByRole("button", { name: /input shaft seal/ })
+    .first()
+    .click();
+  await expect(page.getByText(/Not yet: not checked: renewed: it is never used again/)).toBeVisible();
+  await back.getByRole("button", { name: /^Pass over, with a reason: renewed/ }).click();
+  await back.getByLabel("Reason, signed for").fill("none to be had before the ferry");
+  await back.getByRole("button", { name: "Sign", exact: true }).click();
+  await expect(back).toContainText("passed over: none to be had before the ferry");
+  await back.getByRole("button", { name: /^All \d done$/ }).click();
+  const goes = page.getByRole("button", { name: /goes in/ });
+  await expect(goes).toBeEnabled();
+  await goes.click();
+  await expect(page.getByText(/^1 of \d+ back$/)).toBeVisible();
+  await page
+    .getByRole("button", { name: /flywheel/ })
+    .first()
+    .click();
+  await expect(back.getByRole("img", { name: /^Order of the 8 bolts/ })).toBeVisible();
+  await expect(page.getByRole("region", { name: "What is still open" })).toContainText(/Open: \d+ parts, \d+ checks/);
+});

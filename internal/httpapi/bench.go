@@ -139,8 +139,16 @@ func turnsName(u *unitsheet.Unit, member string) string {
 }
 
 func boltsView(st shop.Settings, b stack.Bolts) gen.StackBolts {
-	return gen.StackBolts{Count: b.Count, Thread: b.Thread, Length: si(st, b.Length, quantity.Length, st.Length), Torque: list(b.Torque, func(v float64) string { return si(st, v, quantity.Torque, st.Torque) }), Turn: b.BoltsSheet.Turn,
+	return gen.StackBolts{Places: boltPlaces(b), Count: b.Count, Thread: b.Thread, Length: boltLength(st, b), Torque: list(b.Torque, func(v float64) string { return si(st, v, quantity.Torque, st.Torque) }), Turn: b.BoltsSheet.Turn,
 		Pattern: gen.StackBoltsPattern(b.Pattern), Lie: gen.StackBoltsLie(b.Lie), With: gen.StackBoltsWith(b.With), Once: b.Once, Where: b.Where}
+}
+
+// boltLength is a bolt's length as the sheet has it, or in the shop's other unit.
+func boltLength(st shop.Settings, b stack.Bolts) string {
+	if st.Length == "mm" {
+		return b.BoltsSheet.Length
+	}
+	return si(st, b.Length, quantity.Length, st.Length)
 }
 
 func bodyView(u *unitsheet.Unit, st shop.Settings) *gen.StackBody {

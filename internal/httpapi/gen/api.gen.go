@@ -172,6 +172,48 @@ func (e BroughtSheetState) Valid() bool {
 	}
 }
 
+// Defines values for BuildCheckState.
+const (
+	BuildCheckStateDone   BuildCheckState = "done"
+	BuildCheckStateOpen   BuildCheckState = "open"
+	BuildCheckStateSigned BuildCheckState = "signed"
+)
+
+// Valid indicates whether the value is a known member of the BuildCheckState enum.
+func (e BuildCheckState) Valid() bool {
+	switch e {
+	case BuildCheckStateDone:
+		return true
+	case BuildCheckStateOpen:
+		return true
+	case BuildCheckStateSigned:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for BuildCheckWhen.
+const (
+	After  BuildCheckWhen = "after"
+	Before BuildCheckWhen = "before"
+	End    BuildCheckWhen = "end"
+)
+
+// Valid indicates whether the value is a known member of the BuildCheckWhen enum.
+func (e BuildCheckWhen) Valid() bool {
+	switch e {
+	case After:
+		return true
+	case Before:
+		return true
+	case End:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChannelRole.
 const (
 	ChannelRoleEngine  ChannelRole = "engine"
@@ -609,19 +651,19 @@ func (e NewDecisionChoice) Valid() bool {
 
 // Defines values for NewDecisionHow.
 const (
-	InPerson NewDecisionHow = "in-person"
-	Phone    NewDecisionHow = "phone"
-	Signed   NewDecisionHow = "signed"
+	NewDecisionHowInPerson NewDecisionHow = "in-person"
+	NewDecisionHowPhone    NewDecisionHow = "phone"
+	NewDecisionHowSigned   NewDecisionHow = "signed"
 )
 
 // Valid indicates whether the value is a known member of the NewDecisionHow enum.
 func (e NewDecisionHow) Valid() bool {
 	switch e {
-	case InPerson:
+	case NewDecisionHowInPerson:
 		return true
-	case Phone:
+	case NewDecisionHowPhone:
 		return true
-	case Signed:
+	case NewDecisionHowSigned:
 		return true
 	default:
 		return false
@@ -1370,6 +1412,14 @@ type BenchSize struct {
 	Value string `json:"value"`
 }
 
+// BoltPlace defines model for BoltPlace.
+type BoltPlace struct {
+	// Turn when it is tightened, from 1
+	Turn int     `json:"turn"`
+	X    float64 `json:"x"`
+	Y    float64 `json:"y"`
+}
+
 // BreakEven defines model for BreakEven.
 type BreakEven struct {
 	At     float64     `json:"at"`
@@ -1392,6 +1442,59 @@ type BroughtSheet struct {
 
 // BroughtSheetState defines model for BroughtSheet.State.
 type BroughtSheetState string
+
+// Build defines model for Build.
+type Build struct {
+	Back     int  `json:"back"`
+	Finished bool `json:"finished"`
+
+	// Next id of what goes back next; empty when all is back
+	Next      string       `json:"next"`
+	Of        int          `json:"of"`
+	Open      []BuildCheck `json:"open"`
+	OpenParts int          `json:"openParts"`
+	Parts     []BuildPart  `json:"parts"`
+	Whole     []BuildCheck `json:"whole"`
+}
+
+// BuildCheck defines model for BuildCheck.
+type BuildCheck struct {
+	ID    string          `json:"id"`
+	Part  string          `json:"part"`
+	Says  string          `json:"says"`
+	State BuildCheckState `json:"state"`
+	Title string          `json:"title"`
+	When  BuildCheckWhen  `json:"when"`
+}
+
+// BuildCheckState defines model for BuildCheck.State.
+type BuildCheckState string
+
+// BuildCheckWhen defines model for BuildCheck.When.
+type BuildCheckWhen string
+
+// BuildChoice defines model for BuildChoice.
+type BuildChoice struct {
+	Gives   string `json:"gives"`
+	Size    string `json:"size"`
+	Verdict string `json:"verdict"`
+}
+
+// BuildPart defines model for BuildPart.
+type BuildPart struct {
+	// Built place in building as it was done, from 1; 0 when it is not back
+	Built   int           `json:"built"`
+	Checks  []BuildCheck  `json:"checks"`
+	Choices []BuildChoice `json:"choices"`
+	Handled bool          `json:"handled"`
+	ID      string        `json:"id"`
+
+	// Keeps why it cannot go back yet; empty when it can or is back
+	Keeps string `json:"keeps"`
+
+	// Work what is done with it; empty while nobody said
+	Work string `json:"work"`
+}
 
 // BurntCondition defines model for BurntCondition.
 type BurntCondition struct {
@@ -4035,6 +4138,7 @@ type StackBolts struct {
 	Lie     StackBoltsLie     `json:"lie"`
 	Once    bool              `json:"once"`
 	Pattern StackBoltsPattern `json:"pattern"`
+	Places  []BoltPlace       `json:"places"`
 	Thread  string            `json:"thread"`
 	Torque  []string          `json:"torque"`
 	Turn    string            `json:"turn"`
@@ -5404,6 +5508,9 @@ type ServerInterface interface {
 	// NoteBench Note what was done or found at the bench; all notes or none
 	// (POST /cases/{id}/bench)
 	NoteBench(c *gin.Context, id Ref, params NoteBenchParams)
+	// GetBuild How far the unit of a case is built again: what goes back next, checks, what is open
+	// (GET /cases/{id}/build)
+	GetBuild(c *gin.Context, id Ref)
 	// HearCalled What was called out during a road test, as cells of the grid. Nothing is noted
 	// (GET /cases/{id}/called)
 	HearCalled(c *gin.Context, id Ref, params HearCalledParams)
@@ -6089,6 +6196,31 @@ func (siw *ServerInterfaceWrapper) NoteBench(c *gin.Context) {
 	}
 
 	siw.Handler.NoteBench(c, id, params)
+}
+
+// GetBuild operation middleware
+func (siw *ServerInterfaceWrapper) GetBuild(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBuild(c, id)
 }
 
 // HearCalled operation middleware
@@ -10124,6 +10256,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/cases/:id/bench", wrapper.GetBench)
 	router.POST(options.BaseURL+"/cases/:id/bench", wrapper.NoteBench)
 	router.GET(options.BaseURL+"/cases/:id/why", wrapper.GetWhy)
+	router.GET(options.BaseURL+"/cases/:id/build", wrapper.GetBuild)
 	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
 	router.GET(options.BaseURL+"/units/:id/comparison", wrapper.CompareFaults)
 	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
@@ -10509,6 +10642,45 @@ type NoteBenchdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response NoteBenchdefaultApplicationProblemPlusJSONResponse) VisitNoteBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBuildRequestObject struct {
+	ID Ref `json:"id"`
+}
+
+type GetBuildResponseObject interface {
+	VisitGetBuildResponse(w http.ResponseWriter) error
+}
+
+type GetBuild200JSONResponse Build
+
+func (response GetBuild200JSONResponse) VisitGetBuildResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBuilddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBuilddefaultApplicationProblemPlusJSONResponse) VisitGetBuildResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14552,6 +14724,9 @@ type StrictServerInterface interface {
 	// NoteBench Note what was done or found at the bench; all notes or none
 	// (POST /cases/{id}/bench)
 	NoteBench(ctx context.Context, request NoteBenchRequestObject) (NoteBenchResponseObject, error)
+	// GetBuild How far the unit of a case is built again: what goes back next, checks, what is open
+	// (GET /cases/{id}/build)
+	GetBuild(ctx context.Context, request GetBuildRequestObject) (GetBuildResponseObject, error)
 	// HearCalled What was called out during a road test, as cells of the grid. Nothing is noted
 	// (GET /cases/{id}/called)
 	HearCalled(ctx context.Context, request HearCalledRequestObject) (HearCalledResponseObject, error)
@@ -15213,6 +15388,32 @@ func (sh *strictHandler) NoteBench(ctx *gin.Context, id Ref, params NoteBenchPar
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(NoteBenchResponseObject); ok {
 		if err := validResponse.VisitNoteBenchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBuild operation middleware
+func (sh *strictHandler) GetBuild(ctx *gin.Context, id Ref) {
+	var request GetBuildRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBuild(ctx.Request.Context(), request.(GetBuildRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBuild")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBuildResponseObject); ok {
+		if err := validResponse.VisitGetBuildResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -18604,462 +18805,469 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/k9s2si/6r6D07qucU4+Ox9kkZ9euV7cSb3ziu0ns43GSqnvuvipIhCTsUAADgKNRUvnfX6EbAEEK",
-	"oMCRZuJk95ddZ0SCQKPR6K+f/mWxkrtWCiaMXjz/ZdFSRXfMMAX/9XLLVjfv2Nr+m4vF80VLzXZRLQTd",
-	"scXzxcr+vKgWiv3UccXqxXOjOlYt9GrLdtS+tKN33zCxMdvF8z9fVQtzaO172iguNotff60Wr2u2a6Vh",
-	"YnX4GzvYV2qmV4q3hkv7wR2tGZFixchaKsLoakvMlosNqaVgL4jZMqLpjhG6oVxUhDZaEmr6v+/kjglT",
-	"kVoyTYTEd6moyYYZDY+tudKGUKH3TFWE2meYch/pRM0U4Qaf/vTqL4sK6bBltGaqp0S0jCd2HRkaPPvk",
-	"qlrsuAj/nSTJ+ltqVttjWtjZfvWebohcw8xXVDNCtZ3fnmqit3IvXpD9lgmi5Y4tZX0grNGMbKkmqy0V",
-	"G1bbhzUXK1bBELhswjX59NknQBdPI66BxNkFr5/gLDMr/fSqssximLJv/3//Z/E///vqyV/+/suz6i+/",
-	"/p/F//wfi9TK85zG61I2+zTJZt8Lt/40VRW75ZpLQcyW/rbELFvjJyni0ic/W/p+epUj8K92eN1KoRme",
-	"bqqZ/f+VFIYJY/9J27bhK2pJ8/Qf2tLnl2gK/0PZDVr8X097mfEUf9VPYTD4xjF5I0YVck+0oaLWi8rR",
-	"AeZi+Xr4saPZ/1rBjL9je33RWcOAiZnvLS9wTQTbEy7CibvPvN8quWzYbmLaLT7x/8ybvh83N3vLyXsl",
-	"xaaynKxYBVyJP8muqcmSEbpasdawmvzbu1cvyV8+/ew//h2OjPuGncIXdf0GZtUq2TJlOPKPfVPraM1L",
-	"KRtGxeLXasHujKLHh23biVqx2mx1EGKdUlZsLqrFWqodNfa0C/P5pz0Dc2HYhik7rHQDHZG5Wmh6i9O6",
-	"7BcNNw1L7Wt8Vv/bT8w/7wngp1V5Yv09fEMu/8FWxn7ii/qWr1gBffvFwnV3vFhkWQPSS8PuK0btLq+l",
-	"3Xx7j/aLjHaLNlJsEqLRrgXoBje9RvFIFSN7qcyW1NIKNyn663bV8N3SijnDdumZuz9QpeghfPpbLjqD",
-	"iw5bUstu2UTTFd1uiVuyop2dIDwePjR9yuGF1OdRhUlNFJdSNqNa8VuWHAW0i8FET1Jk3XS8Tj65m0Wm",
-	"cCAKnjWsaTKzy/B/tdhvD6fPBTJqFVRFfzzwgzhIOBz9Cj35PWuO+KQ/VkhfT7SIN/ymJA8cXNRwxOqa",
-	"2+dp8zY6emvaaFaNTuOK8YbjKRlrdMe8s5XuRDPR7YAOTsraebFVwwWro6n1b6JGMFNpjOXitMZdLTTf",
-	"CGo6xY70pqur1PN7qWp9/GxVKg8dKdzKkrvRtkre0iYhAOtaZSUg7CEqdFNn/69sBaqdfWd5SJ/0lDw5",
-	"eUzDNZJ6mN21XI1PHzXsieE7tkjtOxzF9JeRluXi7s16bSnzps0JPSWlSX7J/nC9pcgcJSJmK9v0ZWyo",
-	"GfC/bJnlhrBrnkSo17cNXcE/taENSx4M7Vj26IdbtuWrnIiySxYmvUeBs49++dnq6idFm98y97xftKNK",
-	"FbjXf6mfqtuBmN5ugRFb9UwEjNuzQbSsiHeTJ0spuU8cK7FBeg1ve0VrToUmayV3cKPvqLrxxrSRbUX2",
-	"3Gzhv5Q01J3vAi5p6JI1GX5rBlyyw8sCTPBFtWj4jps0N/CfEytwCp69KRjeCqcmN9pSnKmbl/tK5eiV",
-	"JPAd18f0za+3E9ycZiw/C3g69dkvqTr+Ktu1W6q5ZnVaI9/yzbbwWOcX0CA/FYwhGE6kSPm4S4ujW9p0",
-	"ZaIoQ0EcwH2hikmUJCsT6HYZEnbJDlIkHAe8tpoxqNyUrDsFfqOG3bLGGVeKUbDpj9aFI36RV+9hlMwG",
-	"6JhWkaEiHBVTk7SnoqXKoAK/kjur1XeG2HdeELZrzQFdHUIKZm1ee9K5yK9ArtOTkF1mdnIviu8v2Ic3",
-	"++TV1dLVjZ430lu6ukkPpczsoZRJDdWJWk7RXkjDkPb2SWs0GXrDNFlSVIqP5UQtr+lBzxEi9npRemgd",
-	"hw0YnQ8Yon/BM5yniSezYyrPsIsR5+J2AzM4EkQzxy13DJs9ba9kh0dreOQy9k/L2Soh9q/AN2zpvN/K",
-	"WDpE/HfLVM1XZpYiMCIa2Bd+HD8Z/3Z2hd/AHXZ8ByfO6vXrsvt0hiTPEPJGuPN4fE04CX+/mXnr5Zhn",
-	"j8cELyBVdUVKRw/XQYrz/e56VcLqRlLYUUGBYnZd1YIu5S1oWVQIaZ5YKzSpX+y5qJEQBTwBqw7vIAnd",
-	"LnlS91cRtbzTRZyU5ZzvpEk4hW64yBwOK5uSShZbT9+uidWbba3oXp9zXGCi2cW92YvyY3/Blc046vBZ",
-	"/Ei/fSdOO9w1R+uqWWu2aTuxYTvnDT76bcYxn3ued7uyE7dj1JoldfpOz+5L21Dnpppxtdp3MsbqLmes",
-	"7r4w91+cff/7KblUOpDO3dRGNhll/DcTWI6pPd+Fvaock0Z73ssuWIfbiUB3T8Cc4OtvSqDPxJFRiftx",
-	"7RWDcg5CXSLlUFUsoTVEsTkX3dnTA8RHuMmrwNEeboZegtjUYk3CXrDXhA4mw1Y2tSaghpX7nDICEuzk",
-	"mecN9ZLEN6zVn7MhkRi5nxJrVmyNcRdFWxc+2DPFICwxa+V6y9dDP3qJYTkehP88Vyxd85+TUsnY/z9a",
-	"LvixPDvZRyr0pjx7Qa7QwELeEhK8Kmqurpq6pjbofIIJOV73G+U4Meyp26XKna7BGQXSBFbyBM+f2oam",
-	"tBMMjKcjIYrpbUpaV0SwfYJAXvqU3H85pShxgUU8m3U8mC3He/x+N0t3iVulmAtg8Z6+fu6oY0ayvN9q",
-	"5wxxW5Xd4WvnYitS0eZqYilGjhWt5KwUozdf3TKRs6ZKQoeBPwseXvONczpPiYlvpWCHV/goXsQCY0vT",
-	"S3aDO4PAvTW9K0p2m6253jKWuDBrDl5/sWIz4xhrnnGeZ7Y6a+O5FIZyAQsrCSkMCXE9DiIItu99Ehqt",
-	"LtlgKo3e8rYFToeEh7TX2MisLCh3ngDBqoHp1ztSfAwgEKMa7EyYQ3KDOyXMSykwJJng8iarcVAzZwu5",
-	"0EZ1WcNjyprw3owZRho1XM4IQ8+KQqfkiA8x+/sDDhhO3M+mcrQckCJYfCMle7RBXzOaOH7LrsmlEUiX",
-	"bpVIkhFMbdLBKd2pNV2xDDF2BbRwH3aPh4/1Q1c46exCv6VqwxNsuGW0Mdv0tN1v72bsecMFy7i66UwJ",
-	"JBjLRPRE0jay7JBTVwLbjtKJWFMTecsUavG7ThuyZMTpWUUhU6fI0qZ5s148/+8TSqjdiWt459e/VwvR",
-	"NQ21I0N6oB2u4W0i68mKH7rkDTcH1Lq5Ifho0STNVkljmqSv1UjyzKWT2VGXbMOFtn+148dqnE+5PVtn",
-	"ukcgD/c1yGdgJcdqgUkXI3ZFLulFhFWgPM2QsyLCTCrIds/euRh7mYer365SSXkPgRh/JTvva8+fI3tc",
-	"ZbwwkTQ4yccgOvvTWPy83YUCjUqBewIejjfZfi213Je0aVgi+LDyuVBlSgzlNSRcJH1XTCccVD9KVTtj",
-	"WNNDn5W+lB0G2zeKz7GOx4LfpVbBx9ML14mTTbNpumNnJibUlJMoTsEZU4hpw3ezvIVfuTdSo22dE+JU",
-	"yu/X9rm8ftRupZHlM3prH09GGJXEQGnZMPB0iououHGZZ1Pvv3OPATusvKO76NOvte5Y/Q7eSvPxbYFi",
-	"7Ky4W5chvehnXkVcE++5J1E/40D8HOO+DBbcjNy9PpM2ymJLZu4t0a1zOsOv00bu0NA7+XDN7VlasdOl",
-	"ChA1LRxVG7phJWuKMqRmphXuKTf6lSybTypT8NknVwUVL8mN/jrpUPRJ+XvFjWGC1HIvBvUw3GjWrBdV",
-	"eS612/K05p6xFledYvWXmfci1jhmBbqjm7kmesw/xyN27AuT++WvJ970McbjwBRVDcc1TAmOH7hGL3LO",
-	"M03rGkcpkkPvujQBGmpmjBImdTQMoypj8wpG05e1ZSx3gD7SxHJbJ3ofpRRkzRsoROOa6C1j8BPkfLgR",
-	"U6ED2TIxTo+ayg6VnVnJjNETBEYymzNTKrFrU8o9FNt1bWW1+SUjRnFWQ0REsZ28BefK8VqCGCpPVLE/",
-	"fJdNFbA/sj3L5TnB745tE7LByYJ4k8ARQKQiVOtux+pBxhM30b5ZZmqYYemcHG5+yDuJTiWi9oL0rKD0",
-	"cSppEDeRnKh8hk+g9HD+AypHJPW7GWXkLyGsgEwWrSPwcJCTIanVM2s4/f78elk1lEy9HOqlYy9gw6EN",
-	"XNuf1ZyK8K28TXiu1y5ENg5Q0ZqLjVPHLedg/Sfwj2UcnQzRNGxtTg0WmcAwUkW4IH7/yoX/fU5ROt0r",
-	"YoY1BnlgGTky+kK7xCGjrgISiiFBargiOTQiXpBQOycNQU+B7itVjy5nrE9K0TMuy4QrHj+795+VIngc",
-	"2C1ThxDSzQbX/kjmy7/slHvZKWiiOKbLcb+rRZ5hZKAKdLIUeSTS09/vwgSK/Ef5Iq2yjHMnICJvUWZa",
-	"6cDElv5MVWZm2RBrmQPLDR0Xjt1lRBZrmr9Kx3/HHp1j6fIORIlVb5ZsS2+57FRlhRSCAggryUG+mS3b",
-	"2Uc4pIZoYtiuZQprqKp73+Ywp6l8Mruea5OMsueyOtlhbgmfVAkb60fwTIH3JxQ+42znRF8ABQE+kFzd",
-	"lnLxDRc3J12NkezWRrmjlUy2Sr9UVKbofIdGLqKv4LvZ2X8na3Y61y+aSW7bshmds73CIWJ6mQAaJhbE",
-	"IU0/HZ8uliGOEKyZ40OeUZpSXoCSMzDkOhfwKU0MGJctaZdOo7fUubsUBhyY2GDIwXRqif+SnWkha36/",
-	"ZZhy3zUYp8Oqp1Tc2nRKlOY85asDaNMNApG561H09kJfCuUPCMzEpfy7EUd5f0DHCb64pngOZtysnnFO",
-	"uqBy1bMZHjiqHrNq63NvQuLmVdZwdH8JexflbLotTm3bb8Ymo1ggvGklOcLndCqdVbWjd3xnZ/rsyjnt",
-	"8D+vJrgsJvTnp+6HBGNl+CSVEUqVkimDZEe1XZ60xoeSBmzTImUSqyMTWuSSqhlZgjQZ+fFC3e/9qlO3",
-	"zr6G7KwVV74SFKcMH60WDQeLfI8lNNpgLlfbdOmMloYe2IzJfmMfzyV9zsBTsDv0LVXJsirNFJ9hD13j",
-	"46mBWmmSjtIYnWOclplXdVySdtGkfnSjjUbPVwzfnWS2Ow6LPJQ9mE7x8xezdyLcLeyAgeR+GwNbeBpW",
-	"/vAENtvnUrL7rZ1R1npXeDcd7lPL6ReJn0/PmaWqLqbgU1Y3Qu4bVm+yDv5LYozMQBJZyTqXLeRskvIp",
-	"vcIX0kl/Y1iS6YGUNn+DdKpZeCVF6WeT9n7/5Hz4k9VWyjS/6hvMFUySWRvWzozP3Ac9xUjZzPrMlKbu",
-	"0VQmcFTwez1QigdOcWTynOfXP0BSCZw3Ojk9JbPH8pVntHGeeA5257eFcRrD1OBssqt7bRDUqzzWGGrJ",
-	"EyJnDuBQNhM0fxonvDRz8kSjb808kFOnznIwT2FQvXH1MgBIIbUh7kmEpHKV9trwpoFfKoIZanEiGj5j",
-	"f4WCd/u7y7kpzIZ7jOMdHBWjGnIHR8gMoZrXDDxUAZBQU17Pc8sECeFFRl5SBNebFxmDXFmHZ+g31SM5",
-	"hUpxv6HpsyP5KkD8FCdx1PWblH3jcFEAYdH7qwCM7BbiwJE1cAobaUfvXuOzf04AlW2TCQk+5uZiPpo0",
-	"Ut6wmsDjUJge2Ldmmm+EfQYjkmupXpDPrqqrqytys3NRjF0L7pVTaSJz0KjWXcr9GaEAWpMQDVxVAwhq",
-	"XT+xFKWiJlinANGb/cAJOAhne7/w+BNSs340xTxxYOU9+Gpu5clN+qmj3iM2pTr8FzzmTAvNzGkdB9aZ",
-	"yUfhatXt+lSKkXuCrgyGds9I3Cx0VPpz7L454aJspHYMMgfkrM9rObUPqUyW8gMWMXUiPWOQ0ZSEJYsy",
-	"IiITGwSRkOaJ/3fAWrN/frKmXWMyrhppShaQlNH77cGVrWEo3J4VmAAxW9ltPGSSHCUkGEmWqk/8pAQp",
-	"2mPQ+iq9+IBfFUCvOdIkucKbFzN4YlmYEeeHjp780+cnZ4uvpefadDsxc7LFHsCzPVjpKe9aqlj90gWc",
-	"RhdYWiXMKIouJJXO3GKG8uaLid++TP8GpUgZ+zJfC1GoPPuk+37ukd5h/77oZ9CvoZ9xnqJcJ+uhZtBz",
-	"XlL3YB+TCXl2FU68JuJUbVMSdfU08Qnb/ah+iDRFhGY/dSx5FX3Q9QUvpTCKpszBCYvpwgCtCXBqsCO4",
-	"JhSinN68VJJamyGTwBf8J2nA19eXwG/12UTlXkvGN1vD6nf4YtKnmoOq0GwlM2FI/Ol1fY5oCDCtjjrh",
-	"g9Hw0YqrhCF+yODDeoMmD/cKfCebeR7Ctm04S/+2lZ3SZwIw5WK++ajlNmNGqmym5J6a1TZtcE/AGDlf",
-	"s8td9XRwE+gHjSiP9Jig/FuPVX/kBup3ZgY0zpEGgYP0r0xM5V0SEBMWWc8z15d8dnTiuHKy6PpVTFu9",
-	"NX02G+aNj2kqhSer/p7GJEC/+vChfqJpQnZNqmqKdnpO2Ed2asUg0SntMqc6ZeoL5uWzhgHS2Zm7rjG8",
-	"HcilGIpwnQj+6q01T5cHst/yldPYeb1hxHI/ARQeBGspOPNzb9ujwl2q9VG+hZ11tLLKEzy5RS4l+F44",
-	"1zS8lKQ9N9o1utCVS+nkmoCYrl8AaI41ZuzDloY/dUzb98ExwtaGIGLg0L5LleGU2Rx++KJWMzGNw4sp",
-	"8v0V7LA6Ka6QjDPCw8Oa/lQK6QQE2JrNlUoBNylhe6sNnztzVwOeihjLehANjCRZ9g7zVnYOJhNs5AgF",
-	"xhvAyYFmrgTqccs1ohG/9HhZ7pYMtjmQoddPHJGrmFfcPvppOzokOc+nGqeg0N/MRSgfo6JMVZjkoNF7",
-	"N+MEyH3CztywjH7sM6YzmtX+IlAkE21CLod93hU/Op2AWVr6cdRiJEDr+3wAv1sOMNztgkPAcPjiCeTx",
-	"sCW4AYHHHc+lGXXNlEph9m+p2l0+fGdHRbdk0Yn/Gh9PqWATQTBhmHJ9CBL1YXfl8fLv2J3BS+RkGNeB",
-	"2QDVoilE0Re39PQuWJsn2HuJkhdR507v2amifvA+QTSfOf5XRVOgAnQEGhNtuCvVmoclhEplUp8E+MSZ",
-	"VZdZ1M7aL2eybMQ+9NJ1e7I3M+0akzEU1o0DWy1Lx2jofgY6oDXoygf/XnDzN54GUmzY7YwyzG/s028l",
-	"F+lazIBZmAhLrXxzKngKPep7iO5CCiP0IaDCl/F5+MlyRsmDH7LQhqNotG9ZDmswaugxXCDUKRH8ORgz",
-	"dlKuv0JAVuHYimHWwr7LYh/K4PnN9AnzWHFECl/wqn3HB66hIK6CeCam/XpbAKZeOsdv3TeygBmuq11i",
-	"ns7Kj3pQSUH+0WH0UDFgB1TSLOHgnix09Q5cFIk5eVshMSnNjIGCP3+pDSdJtOlWN2AMbfgtw4Aq/CQk",
-	"xO+3VEMMn1DhStcgsbrseMkNX/2Xt2PS5VibVCoNJBA0t3EdLG/QXAPBRlBY2uOHz5XOyIoOKKpJl2bR",
-	"Op3fsKICvgXAaECiTrO6ryZMOmB9aWBanvpM4bL6Prvod+lUYO3B9k6evDfhsjP0hmXmZRjDK2VquPfw",
-	"UA5cg7sCXryD/Ax7+F68ShwJeoHmhXdgi3AhVe4aDpdkf/n6tfjd83dJfCaiMxuETAQj6sVgVit4GfVD",
-	"nBGnlp0wuW6eQOWQCQK13QA6619KO/QFbdLDtcruYE0AF0oTLlZNVzNCCbxD0O+cHtOk5C1fbYPcZwZl",
-	"B8wYJMOam1EufjIVP2Iq70s+lTLS8GRindzbywbcXI5kTvqPGoMMBNawBiL0aFspOehxGKmblrmLAFDm",
-	"H7l0srT7oh8wy4CZHL4ZtnMWE3VKRN0nwBYdfzqxoqSPu2YrvqNNTgHlJhMV3srG2xBn41RPwVi4U1Ya",
-	"G0uj8+F9BfgVmHCFa+51BveVEWv3WMPHBrqSSQMqaaAH4AMPIeeJ1y+v6jciVOGPAUvj7eQO73aGbHTV",
-	"RKlq+qe6Ig2/YXuu2XQN0CefnSoB8vCMkRxoO0gQ08bdFitJdSbfxgc7TkkDJVNJdzu7kJDeSTWoWLpF",
-	"L9tUZdOzU6vyUHMTg1x9/JfPJkf5NbuT7/yyi6L2ogjcoY/dpTjoK9SJr92yRpwy4XrO+tbKwPiOHKbw",
-	"WnKGkUPw/jJ4eaE+jDnJ1d6jQ+SEi0UOVcRJ4S9RBQOXnne1gEev7w/op5ek713bUEHTlfurKLFxRnpM",
-	"nA6Z8rZEiR4nbS/7HOwUXWXSzHPYUmw906PTcDGvys2VqCcdBZlj47Pgyj8BdeQpW7gZAgDHnVdm5/Mo",
-	"RnWucTazGvhs3PAJpzbkoVwwb6U06cjTzHMTblNYfDVid79bnjFiUjj26heTOlqvHMuW1skVouEPuxem",
-	"P9w15j+V7NpUNrL3M86QVJmENUfmc+qUgpXpRppKbXvFWH3u7Qj26Lbcb2xYm65ixXSJuYRk6padXdbl",
-	"r8wwB7eoMH6SeC6BPassnla2hkqWz/zXzJClNf1EXdl/8DrApOitbAGKkWnn0dQvAKNphdZky9QKtYAd",
-	"vYvnEuUFxysQ6TgGJEinTGnnKd12yugq6sbpMdGIr3IpbaDv1Elfw2GgZT74pHb0AA7p8AslmLlGhqpE",
-	"DMqvb9L2Nsa/3BQBGeumt0lCgyDWw4eZJPxKlQXOCiUndrqu/b/drP3I9IEeNEGBhoelaA6zjFyaDzGx",
-	"W6ZSXhXwG1tNRgNZAWqGGLlhdj4vYApRdQi7A4eL7tHZdBqIEKM/mWDXhs0Mg+EE5xbbImLPjOtyslhL",
-	"32ALMEia8dB8bmK9Muj3IJAgMEYV+u/7vfh7/tzNAxuKNv4IRoMG/CSIH7hv+y13p6rClA8cxnvFDWwz",
-	"OPDZcWNaex5SvHk/XwrOP02QUO9cjL2U75lx/94V6bmZ61T/l+x1GHzORWz8XkqzfSm7VNAuXQyB4yen",
-	"2tB9Oum2NSxNRqvAZqyAKWPVX/lz+jvkFOKjhnlw8QYVMky/z6PsbV2cfpoWUqr55cL3gCaeBAvO6VI5",
-	"lDb7QxYjeDaKbR6plplOiZQ/H+OglOAT9nKkgjhw4lDgmQgPSX2ycdM7ibmnPRpu4k6ZkxCUv2Q63bLV",
-	"PbBwfyNI2RGOrMMMPYKG9aCwCBF7AhpWs751U+CqnjSe1BEvhJ3Jnqe3NOVN6w/HKIKMxXlSZLKGg3ws",
-	"TMLwBzoV/E/2Ykd9FbGh7wxp6Ya59ilB98MATEPjspPhgUvVPzMBgdIIxFYzqlZbuIZTix2zgcFOVTB+",
-	"tGsih7X4yoMMjHPAW7pyPonykofQ7P5UMknjOs3xZJOodBQoTCm86T+YXJdsmlTwxF+u48RVAAfj9XPf",
-	"OKocH6BHY8sZayesMy7azoQd55pg8j6xa8TMbDtAFOyU6WiZv8Wd4uHmlSfO9+3McER91FHh7B4Jwt1I",
-	"p8qER0ut6WEo3GCc1FL/k3YpyVLzHRM6l1k6O0n1lqm6Y7l2qlo2XTaLtRMrpgzlInPYOmF4M699eb+4",
-	"wdeH3/Ij97PPku8bnqr029ifyqUsbsRJpN/M8tzH8OnsROfWQ89cwndsH1bR178/u7o6oV67zySnzah6",
-	"5RP925GLx6y2cwjMqPrWvpPMGVuCv6medBtng0QzMLGjINUpqyPMqQpr7dt0hTnlqIZLzWLDz6rKmtHj",
-	"rixm5u0JHz12naxgcqkFfR2SosfJMalGFuemYE/YFWM520tYmEpy7lBhdjz3gC6V9cl0OqMqq4xkHhfC",
-	"4Rhx087+o8mp8hSAleuhlSm/n3NBHEFFYs5b1OHB1cJCxZdD6orrAQa4PB5dEzHS/15dHizcaVZwd7iv",
-	"+TQ9p0Q4GqSI+XoAKZWqPMuUgafw+E664zf+Hj968lL30JZrI9VhRsIwZMB6SLvCxBlU9sph8gORX9sX",
-	"M61wbgoyuOnN24auEESnz9jO6jhz9eNs01j7w4wrlu5YMmF92iVsUvlwHutu0FTK9/PwaGPod52TCcDa",
-	"fO4dKO+0RuvPpVrPGn76RH83M40k9MHFTYjc0e58Rn7mkOeJJ22AGuiYNnJY+8NS9ZrZwL9giTQtNJCf",
-	"Zyrm7G7s4RlWWM5tmO3QqEeZopZInml2/SnveceaZPSGCcjqP3Jup44HUCnj5tuypj3nlnHKSYWptHE1",
-	"GUAQp8GGc4HtFJz23q2b26NUDcoa9FbuBSZ47+nBVxLIvXiOzgu+EWSjaA2pfJDHt1Rc4799hD+TokMz",
-	"NampBJ77iZStc/QfH2VKkIZ2iW1nfNwNsMQP7IWdOhdDsLMoeQ4WjMA4drWLavEzsoXdDybSV/mhzWjn",
-	"k12D5gITYoHNqSwOfCopV3xGg1MdYlMz6k0EIsKydX9ko20Nx6HfTL8bDo9+7Zv0OscHHNQT8iTtkZ9Q",
-	"RDY+6yKBrylmFmtvWVO/TkWha7h+tq7/6tl5t/eKPQZhjyt26wuTnqZrxvi3I13gDCJh0hLHxeldKrub",
-	"83mf6/Xre6lgSR/x2NhHyvilDb+ZJrW9S+Yiuf3WzU0v0mURYD4LeiwWN1JtFbtlwuQQorB7mZDYHZBy",
-	"YV64e8wng6wNU8BxuUyQBNjcpxfu1Hrv5qsxGx6HgrJQd6+hVJmzVIQX815OVUjHtWtMyA57wBxDK/r+",
-	"2Dvp+8jdsCQqxE7mkJB8PObUlHw2WJtKNwo1Tw6h0TJG25nKyRquED61VNy87cxU9Z7ZYqznnnlk2DwE",
-	"BnGESW5i3E/teB93TGT6HVwgNXsCIyLnSUeV9d7YqWjieL0X8qkhj9qt00MYu4ml6PW/JBeeXslMtVz6",
-	"+HrtIGhH9SpoMKBQ+0i7hKedBMPBBQMh4+kj7YXLA2H3uRmmFv037x3DtJCEu7ETmXOXifllQnUwzuQM",
-	"vhJGHdIAvPoiFUp5XLZcEoRmq3mWRVjMNb55RrJY7InzGykwro4kiaY3Sde0ugYbco+FZdKHrJQ3s3rD",
-	"hBHfsWTDSSPNwN4bNOMtdAfjGP3cKr/sfoxJ0s1p0zifu85lhMmpewY8mn66ImC6i48LvNyfmQPSY/h4",
-	"bvIigz6XuWYm0qHOpXtA4nGe+ZLYMqzgh17Ru3/N03Sj+WjdR/X/zh3lm+g7NeFCDbzzSUsj6iV7WB/3",
-	"Ko6Imql6/YYuUy1GQpOB88w/ppSc1WNr+ZV9I912hzVz3Y1bRue+ohiW/Wdb3IBzZdaSrtEfkzreis3B",
-	"l/mGLt/bN05qsLjuQLPBqqqwu/1iwkzCjmVYBXdnXl7qKmCRlyeSAgZDIsCg5I48I52omUIfhV3oC3IF",
-	"4CqIImI/ho1nNWtuWUEKlwIEHDfNVLpqhhjXwTVemE58duKSz0wiXLgy7d7XQaDVyBPFWhkHjKZTlyZS",
-	"liyzOdNvTrvJcEoT/iUAIEI6k61sal05T35o9RFBXfaAmNz4mpmGagPKPATH3B+BB4iGBKVUN4VPp7sp",
-	"fHJ1lepKdXfsdLgqyJPKtlgOZ/c47QQDHjOb5DwGL4FQOMlKfv5FiXDYRfE4dSGb4JiNm2j+M7sPROzI",
-	"nw7DZGbqKqdmYauA+JkBlg9C5zRDOuSDsZcqwdnhzgtF958Xw6CEbquLarFzmOGY1ApJFFZQJgFKWEsV",
-	"dVDKJ6anDWtTxjyIdiX3xEiCAnkCRuBPn5/ssgqKXwIJC4SPCzXaZ/QL8uQZBpaU3GuyhkxNFFXYLjbG",
-	"QPjLX6LPPnl28mrpKdNvYRWuZ88tbrZR12iWrveHpIJkh9fsnfOz63YW2LHECVJQugLjZueIiQ8JPQFA",
-	"bpIubHBaI2I0PBXD6VQQ5ISbQfOa2fti71rbHylo89IfAkUT2tnPkO4+Z6T/bYlyioCOCH58P+McLf+3",
-	"28BROELeHZPxriKHivxckT2vzbYiW6i/rojHt7o/D1SLdSMH9RJxOJ3XNROz8AfE7LwKu+DwKT+dNM1u",
-	"Uw3Uqcn0ijF7xsS3vofvcQJEQIRJoULf6C+yeTgT+PL37JS5a5miJq0rjDFEfFvsCLseoWxdi8p4tBEZ",
-	"BivLkdihUya0mayjuZWae6fJ3FvbDRsNkpwYYFPOwmqZm3neB/TLeTegbE41WfiGp855cBAXHFl7Z10+",
-	"dxVL2aegx/EJjOy4EHJU9/5irOPjDetufKxjTZfs+GShoJVsZbuoFpuO1+glyvSO5y4x4WQeT6jGaugS",
-	"Wy75tC3ftnFHV1s8Ryva8KWiLm10JYXudnTZsDRkW5s5AlEDvoSuv0uVXkGHEADgWrItFzXhpoLILiWt",
-	"4qt00HSquaZJlZWfxyWJmqi4IDeOUSBtHLNWwYXs0Fo9fQLbebIkT8wAxTOTiTKJmU/FhhHstOiOpvbw",
-	"qGbLxBDk01V4HV8huczOyQugsMowEt+u5YiPM7vlpQjje5BfvlHdkaFwA2n2UWfj5HEoLTqqFp2oZUHT",
-	"HZhHculojF4ftBMCw73/XnBEjXRGa49uB7ipHkdhcVSIdY/C4MatNAnYx3Te5p+856fPtvqpy7gLrKkx",
-	"vymZm2ZYTPhGGHGsSQRKTeyOwzA+OrHZUnRAudATWB2IVKrpQRMh92OIQteuOEGvlq/m3fLFB9fVvuMn",
-	"IhXAH1+3pAkqZRL9z88eyGf2F/WynpuonkW74AbTwesI9MJJZhfJSLnfc03YAovMuQ0LUaWOWzgPXF19",
-	"D5M+McIndbt5TYNmfBuU5kcDN8RPXrdJ2KgJRI4J/V77we6t3HsYyjyEx7dSsMOroJKO+mdwzIM6v7ec",
-	"v9929nOhTVtfaO9aCCczvVFuFMxBFD8J2NAZiIdI43aJm74nSWirPUqo9hHDFxEqENyBVkVvpLyBgzjA",
-	"MjoXkgU1QAESsIH/hb3qV5be61tWX/f4D0VnA3ZIp3GTIrw7S6soHHGmc+Q+NHETzS1cp2zB4FweXYP2",
-	"ToEUf2SAvkECLDE0EgvdkVF3HKLTn46MzgGGH+zdKY9Y7weFb6RIghHmUiaYvx/Jb7L9l0ystt9Jk9qO",
-	"zO0q5Bzoq/CBYQzA+7d9xfMpnyx8M7OGuDHWnF52x12zyluU/znR87Ewf3pGc/6+i1Zs0bdm2L48JaRd",
-	"syz/GhdPWqYw6ttusXRE803u7eJG2X0vrd+6Mz+uJxgV47hmYVb0pwUd1H1lrducDFPGyMWXN1PndJl9",
-	"aMqPUzOyDV8D2MFMjJC4fu9U2JsXdTso5u8h0kb0+OefVieBN04/7nA4Bj38C9vM91TJkDpq/DVHKKah",
-	"L0eYlzup2PMBRJ+HkQRjoAJQzKU0W+J9YsdqVqm49C2+TwmYqJ/ZqUdvWKLZzI7WDFdntUTQK7C0wC4R",
-	"NUlNd4wAhUDppBogo259CHV6IeUuor4w+RQuTkAVK3jQFBXhBHsxevBPafHJzbZWrjXZ9LC/TnLoXIiV",
-	"2a3Po8Mw0kHmqCDhs9nz5gsl5hy3UEVxamMKj0vD6C1705mcWvPJtFrz7CrVdsvFm09zrqu0KHhQqptC",
-	"kKYUrX+cT+lC+s2QIrqwYK7w7I394hSDBMM+imneCw0lS1X4hwGBmQ88PzOTGpxPQ0z3LIbMoIhsqoh3",
-	"RstcLF1LhNjzGea8LrTSEM7XD9WX2ObWdu3SjIrhQjOW5I6LzrBSXTLrnbxXFbGPTvo5uPFTS36DbpTz",
-	"Y8i5wOVvG1AMtQKDECJ+eYIcb9oMe9e3PIsBu+pUcSulqY64maAQn5NTFG9rqpEG13p2f6mWHi4v2wy9",
-	"e4BB73FoWrgX7HT8TlZhu6PGwJ5yfkOSTATrSDYEo8uGZZ2xCMkO5YjPMUQPDRnXXdNUREiCk4BstipK",
-	"Ze8bUCfQ8PNyaw67rnyTg2Nas7uWrZJdAc/dRT/yO8CmfYD8FI+neumu2dmj7cMMl/0gzyZAy05d/nPz",
-	"BFFOAjWpKo1zp3YvsSbYA6hs2Ro3BO05fkHepjJO6FLespOHPBgSF1Y7H0Le/xS8YaUc9ANVnKZLW6eS",
-	"ovRqK2W6AOCDuXPcHEP98Om0MgGtlfCWwhvL31UjaRkJ5lHgDGW5Q+/p06b6jfFHPL7swv3nvDJwj+Xv",
-	"vlQG93FUYGrXv7CPJ42FLUs1JwwJHTUDJCuusb0kOJ18KxlteNOQldyxCjMKNb1lmuykNnjthvwPV0AE",
-	"A/aVkGUQEw7YROan/yaB3OU/08favG8QFpzqpmN/eMd0tqE7Nzr0BVJMG2zQPRU4KT0SvnDOYagVHI9w",
-	"mJJ4cH0XpcIYYR/LTxZ8qoI2eFu2uoGeI772pcmla7ey4as5IuutfeGQllicmULAG/T2eiAWuhSWyg2w",
-	"hhqwxADBet0lcfix47zv8G+5e7M1dlt9/WPDqFUo7Sc9ABDaEBVxxrPD38FjZSRZU8CkLqLIO5yXs6vO",
-	"jRH3CnayG9gERLKhd++c16jEjdKpGSLrS8XozVe3LLk+7JoxZ117j5o82UadrZlStEmVpkKupxMeXuwM",
-	"pIZnx55tooMQETI6vZ4m0aGovGj3U+7Pc0/vXsokLw1VO6fRGNMIW6LP0uesxBMsg1ARWt0U7D70GJ9x",
-	"6KkyXGyg52wah2PDBXvL1JvOOKijgkmkcS+hq7AXyhLHK0KpmZRzTfnJgG4OM5AqZCfq0E3iuEOox7hN",
-	"3umA1OrAfwi2ywcwS8CAiptHlvMI1uclZX28P0f9j0P+t6Q1SE4pGElshr0ffadkJ019s+sSVxpf+XD7",
-	"JMO5x04AposNy6JGKCs+WBKwIrEqV4nBV1vy9c+Q97WBTtlFi1K8noP9/M4+nkcXnsl61xj5SzbhpKLU",
-	"R+uzFBPKfykmvZGJGlarmIN6ZsWgV/vWkLo/NyHSC78+I7LHt/eM4KVgqJ0wchGzQnwIjsWWI5mTFrii",
-	"nmXDPgcR0e9YkKgRgnF03Xhhn7wgwpEc5W3SJqFK278C20I1o0e6/ctn5P8mHAD0sHCkQFqenRaar0Iv",
-	"z/Z03ReTta8QOecCczGJx3OdgZENSBQZh7bJNSgLweyC2d8yVfNMG65ZJXG+/N5gOys/br+GPqca2CIQ",
-	"LslQe/FjGn7v/Cz5KNRZHCxiVGSy0zPN6HItNFOUw5AnfuM49NnnnqcIle72tTW7JpfD+FZxYdJ+7mCV",
-	"vv3rq/gmJ4iOxOfw7jg7ys5o9P30elJF8BNu8jkZYXNLQi9eYh/XjgZnkk9BzxbeDzTXzIkYbuTXP1up",
-	"ColIaDdqp/FACRxYsht0DZyTHL3kE64N7DJMoE8rJhF5ePySeAbNd3lyC0oZHfGNfxRRmxPundDX+Gab",
-	"IDi6cfpWcw2/YQ23SgMu28PhYl8DGOMs1Epryx3OqWLag8zxykcE2eaSPPvQtKtO9JP25HfVMPi5JNdi",
-	"3u3ZncuVbGYiCsAbySltJWqCF79TVrTNMiyCNaTZNEMMDz2Qq2+1v/t/a0NXN6GhghXXOq7MzrVRyDfm",
-	"BK0sNd0Uyf3C+06YrlqsL5jC8QId0hujqGbv2Pq+aenPUtA6b3s7bZQ3AQ3Qj+i7PLiikYpQUvMNN1jK",
-	"fkWMJH/p0yMRxaZcibt7lXQS7J5qqLBLWXK+EbnHSbmHlXrnM2UKnj1cJ8F7vv75HiYOrtZ/349dOaIn",
-	"d7+hqVwO/XqdVqpdU0fT99JoG2tW1RAXiJk/9KpBBSaU7CVSmXIA7K3kwrirs2Yrjl4OqQG2ZtCSNA6N",
-	"j5oeTLoJGiqurZWWbkhUp+KOWNmuWEu56mcl5D64kJONhexSEnwfD1C5m6rvNK8Na8HtrCUGKIpXhUAi",
-	"c13AobvwcS8RuFUPsTscVNKiNsRsRo8F3BJ2uu9e5IL18CsIrOZI7RgrbGRfZwjcnTsMGQQW3bLidK/b",
-	"ZDq7jzli9grKHFqoiuyVTAWhYEF4FjfMILgTPOrY8x4SBNfpv+jWkqPV7HzAVcN3y4Q0RoUHUMpAyls7",
-	"CIch2Bu3OsPEmKd+SjFNZ8k0kaKHDSmbmhTXjIkMbIErtyrRjdNoNDg/d4u5W8s1BVjJHbN0LZ2oNnL2",
-	"YU3LT+Mv+svmbeKwsZKMTOUJ6YkEOxkI7xeW52TZprpwinSRvYfV1IwJaG1MfVFKfANqdssUbcg/AKQ/",
-	"dSu4X5ICd0fFgegdbRoCc8fr1keXB5rlIB96DjeBkJhhasWMtotc3qgZwI04z8bSuVMxs899ib8n9HN3",
-	"0/P8opFBgsgM21WSCJ+5LrhvC5f3D56oixOGm8O0k3B8XgT6oL2nz7+YnjZE4Y9BvR4sYzHXiCJvu+FP",
-	"r3NW2uHx8pTmtPPwAgtbd4TCzbAYn5sUKJ3enn0KucLDKc1Ittgz5ZoZT2aDpBt8ZpOtM177zK2PSBQz",
-	"Z+3QO1IBSlXPHg2i6MnBOnM9il1FHBhCK+nY4fltmCeV8fsifxy1bXbhLi8gQlA8LN7tqtvDQXqD37yq",
-	"576wBZ6Bsiz8VZMD3AmYpQmnclNnf/iO7Y0U3zKjihU6+9ow5HAaSXNH1YaXxj6z3jMxf7IyAxADd1cO",
-	"PN+3Nk9EqXLYVRMePBBXnmjhyxFG1WBZbr8SuxOo2HdDd7ueZZccYs+GUTWrwGgCaie7W/c+bjHxhlg7",
-	"lZt5dsEolo5DSEyZnws5Jg/yLWmdY5ksEdpZKTjpKnGHS4OLGAbM3ZyS9FDMaiusfsmaBNLsRBfznQPm",
-	"myGjM9HbjBx1UVX4zmQv8bCGdH3LhnKRawhHN4qx9E/BY1qaYhvRMXHj1TKF5PPjoKF0LStiP0uWB/j/",
-	"Us+T/eZfZcYVm+dUfsPmllvl4IHnmA1tk+kmM7NE1DG8c76vnIEavE2ws1XYfrde/323IRl28tnSM/oL",
-	"YTgs5VDFHV7JHdPgrXXIViG7Ok6qrjB/KTh6txSd4OBPOLBC867uUhORpJZ2TCH3wZsL0OQUcmf3NANT",
-	"lzdOGgp+U25X1md2vyBn1/PYcVPmP6avASnP/0q2IEY8RCEQIK6mPRr2pwFEPOlasPJd1+yWCUIbxWid",
-	"RjE7acy9zxpYWNKX6w50y9Iho9rKGsdKFXEnDBgIXDEPaA+G7Jx0pYImDvzbOUigjALnoBlkh3eKaWCg",
-	"xamqfF+dPWqoF8Av3YE/Mjbf+06KCLHrcOKAowcVMEhePKxhI9LyyPmWZkAghBSRkTM8OMl6wOWTMDsO",
-	"fHaAXFOIepLrs8uT/cgEoTvZCRN30vGZIqdmGdVdnYLAKGvCO+IGB+Lp0KD7GiVPRT/PbLs32MUvpbxJ",
-	"XCpThSjwgTl6CE9nlSp2m790z+m986NUtQ6hR5gkxM46D09s/7yU8qayag02yLUqq8bG/5gXdaovj6MC",
-	"LmOY/I/znyT5a+9VmXGC7kv3PkD/2dVxhD69rOzk023pETS+MP8rhx+frno83bjBA7vfH0xzCKiOAw6L",
-	"/XCBaarIZZNs1T/VtW3CioEeX9l0xi6XapVHkIA/JK95LTGDpcU1+MBCq+RG0Z2GckDFmgORAuNGHtGv",
-	"U+I5F4KpJ5bxqNbP3RDPhTRPIpjA6QfXshOnn8L7Kv+MvfY2rH6yY1QAlvzJEe1FN/1dezGfeGTHzFbW",
-	"T2DBTSP3Jx43Uj5pqNqcnh2AFmgj5WnSmC3XTzRTWG+af7YvXZoe7x8I0ji9ih0Vhye+Je3UeE/WSgrz",
-	"hIm6bMyWbpINH8bWlv01qg/GU5E5m3JdjEs0gPobnha5JpT4cMrxiaWhNvT+3TIUaxm2kGFx7MbwzdZg",
-	"ZwRrfk/B/6fwA7vGzAScyXZWzWm6U7SZFrRufkGRhWw1T8xgTQf11ik809iDsOX3uV0LIbpSuucnCOU2",
-	"1ZetHH+v3zTPGfawOMJ4Jf7vhZR2g2UI1UpNm1Sw22QumTY0HrunZuYiB14HqxVdG2vpj/4OKkxCBQMw",
-	"AFaCzh5GWGPirJt5khCdmd/lJOqA4DoW+8aaySL0SwJ+zQT1ciuYxvT6r1j1yu3tKStmSCFnkIB6QZXR",
-	"VtUOdumO3sVjxz0ZB5PC2PfRrmRlVHnNzbjhs5NfMHKKQu+ouMlngERgpJpYPQTL0vE38HIJdB2P3fsB",
-	"JXW6LnwldzsmauoLw4emU3RClUTch8nh7DPwrGann9VgQ+hOtYqffv7aPwfvAD75jCrEHKA5jsVX7oie",
-	"GgMfhAbQTsku+vx7+zTYN4kJ7BnfbFMeR0i1g6TqvvDVcwImizHFEMEVT6BlCEpQaSWAmKn7LBrAl2d3",
-	"BlywCdfaESzo7cIv021oRPeYbP0KqsB20bY6zklzvuHyr74kfISGmg2sFFZA+MhKvoJhxPzHypxLGi4E",
-	"TLnNOCNCzftwd+OeBlGqs5ZW++diQ1ijC8tpuPghmQ4aCRDIm3JM5HJr0S2ONQTwxSqumR7O4wXxDTWK",
-	"c76+PBSnVmFe3PR2ukRbjfWubsV9KW34Zm6jlReHD1AbMhElEXPK9F+66uEUEyko9T4FR4FPganfzOoU",
-	"1GcJTo3/v+CpnpwJY8O7uDQY4Mk+K6E/83TLfHgKnEz1RBvP8op2P2tospYM+K1ucu4eECbl38J9eAcS",
-	"KOWeLAd6UOw29IBI3cn7jD6t2Uo6BOaSIzhuyX2feIVxSTUp4BuM7AGiIvbkc6qtgjDgvXEkstqa/SGL",
-	"uuACT4W6btiB3rpcoycIqBaFZoF9omNfeRQYvxlu553I6CcSDNAw7cBx4eR7dnfnwZm0BhNjMsXDgeXT",
-	"rtU5sm+ekDu5cVs2xGg8nS41X86M5EbcCmvUNDg+UfdF8ig/0vOO5rQ75UI8PsoyGPKlY0jHs8e83LM7",
-	"7moa88JxrWfiUxzrO2FOc2yWapmrOlebKotr+enQqZReQ4y1dW7no/vmBadn5vqfjKi6Njnw6KIcJnzf",
-	"PZ35rnM8JRJMciXmUUPBjxD1DNqUBg0WQNnQ7FlBQhGkjThIlTJ1y37+HVsn9a2pKMo8tLyX20yb+kkw",
-	"qB01Jgk7EpT6qCtL39BZaeNrTDEJZw5BriGdKInRelduCb2CNtGZROi2m2G1u5y+lK4WSh0L87MzlYrK",
-	"gVne0+m4PBBIeK7IVu5JUHXsWzX8axBwOXY5QhPNcq2SWVWgjnp+HOtDOgf90edixXxjrTxcgiY7esOI",
-	"kFYV0+y0gyCCDnKHpd/gnn2jOUVVkz1AnSOBYzG3IUkZAoBUKYj8ppyCL+HpnHmV1gg23vBKoP+0zO2z",
-	"oTdMYDV5JrEs5NuO8kC8ge7Qn4jP7i1J5FbJ4uG+zU+nxH1A6nSdqcoqfL1TcwAenVke9DqHb6gNNmZ1",
-	"MDXZEFUnQiJ2SZFrme8IKQuUcOvp59pnHftPV44LPRv1vYKRd5Ls7LypRxdiNrttNap1jFEV7We/y6FF",
-	"wa/vJ3/NmJcNm9GNyK7oG5ZOpfX5wvMzjDMgowl7/LJtMO1q5gOcplyQkR3Y02FQ/tJvX7xZMVpLsAF9",
-	"4i/sTI6v0tntHsA2bRJNgWZN2ER9lGGi21cxeJb7JZ/BOd1hPZtaH7c5P4bfir7ZryjMv+oJl6O35foj",
-	"gfkF0UYxs9r2EUl+yyAn2qlqAj35Dh4PdhZcIfZBaOTrhNBRL9mZgKxbaea+sL9EyvoWUc8lsLKddY5+",
-	"yUqGJdvSW+46KOSFYfFhzpUqwO7PUOZZ01wD49y/m3C/tGGqCVaaZ2FU3rmg2qhoZQaibg83cnzwDtov",
-	"v8xUgOczBsM4Yu7GjmAycNbJVXYpNz0iNFygz1NZGbcHhIgaOGWrs6/pJtnxOVdgOLPiNSd8M8LOaeQn",
-	"Tt015QntowWUphk8QHmNyE7JS5+zFcvAZhp2B03P8RmQepA/ayXeC0Lx7xgVW7JGWjEJoU2coc+oNcV2",
-	"rZ2oHTKNIVHi43D1WW5RVaBVjrrQAGoS7eGCt2KZ2OlvvoHQGd6AufW4fZ4qOBsnuCMmqtsyTQ/jmGJI",
-	"yaE7ljSZ0KxMsBAwe0VWUqDVXkFZDuRFQDZOzDkBmKT8/gPhtO4SvdHQzJOCQcqJYPlm+wDeP+8oIctM",
-	"oWWPa5ya2s7DUnUp6wMSFSucoAxFG7lDx1yiTwGtv8g5lyjZca1b1hhiDZkQqCE0ia0Fy5oA9vOW3Rqd",
-	"yzUTHDRgh1C5RokVwvVbhFLhrt5kjSmKsK/QREUbqQ7O2YzIqpsOYVv2XCMOXb1hSVsxnLDhooU0DLou",
-	"3LDWeFnUt+b3nSGQc40EYz/KWHa1L8AbcJhUt7pxXuJ0ZMJbyIlsR1dOlA695Wy4QgFgNypUmsLu9KLA",
-	"n7Vg7iLT9TIiHIq4ytBxeVZogMzN3DNnOJyzjubrkMM3yoZyACrFtd25MtJ8ZfeWnW4tfm0fepMu+ogr",
-	"vGG6IRqDQyeXy4SW6rHhdOcTJ+PRMIyVA1EOC78xHAvvHyHtZigVbPYR6NrEratcTmIy2H1qs//mIxYu",
-	"wlAUxgEo+P5adhPIR3SumQolPPGq8sX3x47zORDBfcHPJ3GP6U8SatWR92V4G+wwf8eLGUCkP518HCPA",
-	"hsWkCWOMb6Z91AhLudNxOmV6JYXudnTZpDTZlqmVSy1mt0wdBmlbp2r4Juvg/N2dvKHthdQqfksNIw0X",
-	"NwBUWVc9pqh/+yNNWrphUFdNBXEL9w4HuRcvUGWAjOPUzR5abyXDYE3H62+4UVPVjYRira/eypbsFTdM",
-	"E+SmkjrHjZT1njfNw33AF5cNR4c/Y82oxk7/DiAUAEMBWnEp5Y0rWBdp7RV7yL1LahwXmn6Tl09+kDQA",
-	"h2wbVu6LRaDntF9X67QvbiKR2K41I3APyXOGDQZCDuzemhLcVz27hUJB2ZIBDVFjnNGEYabv41tG7arR",
-	"BZI0KVMNDoO0EMTINhg/3a5go6f9nhMYPNXiVjbdLgcxrhQVprC1vQfLPwWAB/mZUc1qdA4GQiM63qHv",
-	"byRt/eGMplkF2R2xXjgFEXqQW/PY9Rt1EuzPmGM6t74qclb1QthX4rqDM3XflNUHpZEefZ0H8Aa9AwPX",
-	"06MiQI6KeGpUXp5X4QhY+9eugkDsLDR1eEFcuBWTxtmd0ZW358K7YJ9LNUgBdtWPwWe9q9yYdtMI2l4f",
-	"/N0aP3uylupfF94f4cI7xjkNJ0SFGwIK9CnBu+U5eVZ98qdPP/5sOIcMoMPEpefvtpPFfn/oK2Lkp+I7",
-	"hnLJL2gr24robrW13PBVZ0XI0ze6kcNlfn4Sp+Kel81Zd0dS+HtEqFKA1nxbqnJwqQwyq2/ThANlZ1un",
-	"G/Fczh/C1O28AP1po9+NmV4TYwZaymYiZDNcsXYoD72QwjOlXZOrYrVMlo6vb5TsWj2rSUjehsfJXW5J",
-	"M6sbrmVzy+psdYPe8rbN4maAlzRJhlumcpUOI97YYD5doEPl97gasI0fMPLNuqlF6fVuO8MOZbnrlauo",
-	"mVH47XdwKDmrvNtzADv06Z8/+4/PCx0ieY+onfo34Fw5PhgxKsHRnFiPq1qcR013M4FA/UdO1d7DMr7r",
-	"0tCduT5w6a4saLzVFWlpy1SF6g6riVTEtUAMXcitKiwkxFas5qMpTyKsT2UIYneoPdUO6w4rMblXeioA",
-	"vEP4M20vfb5K6lYtzfoh7SuTBcuFCeXFyXEwF//lPtfN1zm7hGPEpoYilXwWXOwQzx4to7ojk4lCXjgB",
-	"1zhxea32xrQqRi1X+qn9+Qn8/DGKrY//oaV4QSDIguAA3HinATSsXHPB9ZYlE3UHAnQeHM8osB9DHuT2",
-	"VDGqk4dynKWAkTO3H+6tqp9OluLXITVrFJ3GYEK558QfsWOP//oiPDlOy1z3/OXZDfnMzjy7XJ/7eHnI",
-	"jvvL7QmBzdcmg/i/ksIomalK6Jr8Dz/mGn1a/hw2Lxv9MvEmhkBO4Aq6Gbsmt43v2tCBIh5/YTDRJGEi",
-	"rSNBGZoBmY+gucv5eq5GJjsDMIvnYbVPAWa7D/SA67jifn1pkoW232fhPxdndB+VCGCiNLyfneBbRlOl",
-	"Xru24aYrxn6bs56wJUcBeHsLt9JBKQBiguSakSXTvGaFDW4yROgX5CeQpUhWPtMdb9J395aqnRR8lTEx",
-	"5lCH1zMTq/PHInRROEZVVfyW9U1L0eF4gZ6l1rYv76L1U8eZycHaN0x5X+D8o6v7s+t2Lepo4FkCPx9/",
-	"K97IfjF5RmnZyqhud+L4nEVQRm9mdnuHA31e2bvO9CsMkLdW9ynsDZcpEh/7krCLYXxKXVG2q3NFQmS2",
-	"Qq3YS4+WfVa5Z76sM/llQ1MeD3o3x5q3Y3xxx3WyBbCsQd7QpnmzXjz/74KhvrSv/Pr3aiG6psFiNKvB",
-	"gxfJzJzW37jJQbPPHOltpgbT0AYl6skR3sOTZ4AOlHo3jrEAekcG7KwngNseR1i/liyfwB4n9IB0G67d",
-	"jtClvMUQwI5yQfSWrs1ZXfLm+wcmesois1FXB5CqE79XhsupPJaa0x1LIrbvdqVoPWmPqcPgOFFrbXrg",
-	"iTAVGDNPI2ZMym0yV8nV9KDn7R68kZ+Xky0jy4vOqeyImCApvdRcQfilTFdA57tBuG1L8MI5bKdlw4Qc",
-	"q2KnxRykyZ7yrbsuEo6NkEqVo3z86Ymtcy7wo2JcYXKlhNnIXcMHiWErrhB7AtJ4PWhxKo1WDiO1Q3eZ",
-	"YUrEw2pD7UGB7kB7xCXb8bpu2BNEVlRZHBGz9VXiE0G1GaDSnRIZFwhTuU4ASDq/lhoSoCWUXFNh+BPN",
-	"cCsbubrBrF1GGyoKEupwy8IiUxExmHBPU9wwNym3CX7yEwyTCpCNxPQ9jslSKnZ/STzlT5krHY1yEGwz",
-	"DmuuJMX1/u/xe4F1AfLYKgYtBDz2JVitkTDGXu2QtAFUq2LnjKJTN8irVPRgowZ+oTgRwIcbksLynKAg",
-	"juzHqXAO2Wn/jZvzb71jXfP+cUwcKzvfTJhm7oz3OZfdxMz2E363oD7PyTOnTtk8BtFzFsso8wHKdrgg",
-	"y46DP6tCMIVnyUKIZdBoZlzs+E5ShjRmtpZgX0mOdZfKZrrD1VBREyMrchj+51BZuKSyOnEhr5HVZhh2",
-	"Vgok7bp1QzNOlG2u62WGp7nQJnfX/kPmijiy2Qn2h6xBBrJk5r7jCU018u+WbF7juHxHxxDlHPKQ76Sl",
-	"6H7UAxpyvqlO4rZhIGY0Ug25tFGvzXLtRa4tQWc6CPOKmgOC9DdddMu5S6+/7KoF1cNOGZGQDrWmSWRx",
-	"MxsqomvmvqK3fG1SJ9+e8oOPUbK7tpE1q/02jg//fSwFbvRrkdplDHY6ZT+hu25YurDQ56MqJtje539y",
-	"44GnD7MYxsiMgmUUbWcev/eKtjmVOlfMyA3g4GA3OkhgxSxesqJNMwDribPeShHX3LaMM5WC4KkwZulP",
-	"TditKuDchOIlNEPg3nQi1V8nnrmqoK2HMmS4TQOPe/3OdZHcIpIQMrMXoE5WuY3pRW7Q5NfcLIJ09Lej",
-	"365w90b8k1ca0uV/YyTHW9rcYq9C5ZA3GsbgL23TbbD5fguLFmk82WBa3s8KONPh4bbcMUAwn6Z9H2in",
-	"P4BBNGXSlLnfequgNxyy63jv3acZJ05Cd5PZ7Ll8d4j+rk70GhxeLoMEC5VtNzFxYQA/6gJHrffC9qfR",
-	"nRXXGSKcIXey3MDe05InqhVzGd5I3S6K1rzT9ioZZC6FjprEF0+fw1hy4E1BYZU5kK4gfHQdGU2Clo9Z",
-	"wIylL6ayxrlxMTP6xnN8ytq8ELrnIYnFffKjUVODEZLJmJUHWQSa5zBry1Gn/DADjCn32fRcsTfCFLZD",
-	"0R39IzjrJwEKsaSkkAXH6Uhnfjtjc0Q4/MWY3Jn8LF89dKGIXxhuOMlAxSjny5KqL8zP7XJoc5GDYU1A",
-	"y9EdnZMb/FIKzX7qgOsSe8Du6CpjKzZsbd50pZH7DCbGyaYKxum2Qoa8wYZrQ6ghFHKSigCcb5lCILW5",
-	"iQG4/n6xlSd+P2pfE+1pn9zOCH+p1GM0p3H1vbg1W3Lw3lf6j9QE2YlaZ2DFpc4liq+6DAvVPKCuHKcz",
-	"C9lttsl6asCpAdATq4H6/uQa8csS8L8zvAaw8Fdpn8GO6zloS1GzlCRCL1UshcOjWd89xj1EADih8vnN",
-	"eDCczlKG8MvNNcs205nVmGd6VYUZyT4F2a3B8Q4yyqBpjSN5T67AF5Vnxp6LsoycdIevuSgUCdWikQ7K",
-	"bYZ7gc0gan5/CgkKX+tTu3G+lVtjki5Smu1L720cwb3kQqel+B/egwGPp7/uw3DDL+ddhtlquNGnvc3s",
-	"nk9+XD2UKTe3fQzMZKKHDKOrhABUcq/Jkm25qAHSaid3TJgX5Nlzj84Fxfdmy3aaOQPmxIaB7wK+Fq0i",
-	"Szs/4wRqDwrsCSIOfdEFRG0wMnK5IccRKgS9tDPPLNg1Aktr25kqEui5AI27rKIScMahiHvJ1hjOO74P",
-	"L9HcSKbqhSmBsilif60IuKCpgcpg0LaMHEBYFcLMWqVWvxGzuoIgoOSP3Gxlseo4BYObbXg6jWa7YY+D",
-	"6FctOsHu2ob6Zk3HK5gosQiZXiVA2UjSb/KIoe6J63sXrNYLT7sIbLcIpLCv/ojbu7rWHLC5YbXjlYzm",
-	"PeagnguHpHa21cIdiMzRblMwtmupzsE66493rmLk/aFldV8bN6PKxTtBRn5TKdihIgCmVRFXk14RXwEN",
-	"552SUK8XCrmjsupTxepnFev3iivAUThvksd7Ol3Anyja+fNVlW9XnEDpW9q54TxfhJL2jzROzMMpTc8j",
-	"jS+adSh93zeSOOIxv6BM462+B0VfdP//kk+qq8+uiGp3i3uXKn0veLKpixBzEaenvNbut/e+r0WpG8K+",
-	"lEFwd0PqucNlxrplyjD1WuSddzVrUxEKy+07uyPBHwp9bvRzstpSZSqyYVRpe95cwdQxYMlla9tDSLh0",
-	"QMsCX7ka3sla+eLRXtlXkmMxNiMb8hVjyUYfgAlx8mV4aFC1X/ZRO/f/tO8kYdUPtaJd42p0CgdM96zN",
-	"wTT4ThhFg/8Nnk7pyLSuZ6TXAGJ3ahh2O2OUb+zT2T49M5M1snkaO6o2XJSDHb7Po6bsWLjDClHDcjZJ",
-	"vn5qL3L5rXMKIHK1DzNhH+zpzLe0ZLM8FNiJLOnnoCYLkA1wpzOkHcKjJpM1qJrRjSRCTMllfsyRwaHA",
-	"N5n3bRXhmRLd1QumuxtkyoJ1t9tRdZh2zMxJ87AHZYavAg9WaqRZeSG5lJCJcpvwYzLDJ8ZbLs3r9LSM",
-	"K3XCN/AYx9m2Y5WhR7LtJU4QVX4P+6PRi57owo4RTeCiDEweqTsjZWpwJQU+7s9ZFMH2oW53NfTpIO7c",
-	"9wzgbyF/1R4jrPibIUJtQf3IN3ta9Mcgp3Z+1YOTjLwo6WzUfKLqMtPTuaUrFxE8/rFhVOVh4nI5j7D8",
-	"DweU2chutZ2XJexSXai1uBcRkfxgMWkcIY7QmT0dcjuL+t/xviI0Sz7JSzFtNCCnRRE+YEWMfnBNXGHd",
-	"DLNkVpeZ0LMq12oGujMWscZpcKjsfme97faH7/KpTps5zQo2c7rfOO4YnIpJqO9RN1rn/g/z77tgIUHd",
-	"7D0V+89VgWtyzJb2xK7pyszM/twwwRQC8YzTXog2VNTYaJ+KAwLXOKgBt8Jid+d8TXHqmr/8HYkQgAm/",
-	"zmujIRG199fwmhHWsFuKDTygYeFdRQ4V2fPabCuCpZ+YKX9FjCTPrq5eEEgPhqynpTRG7sBLdPUw+fMz",
-	"b3y89TwnDDQApErlOCvHjX9zZ7oomN930b9Ama0bLDexDOgKbduGs3quqyeH1AK/vCtGS8GueENbIY40",
-	"5KCJLgkIk690arhgr3KQPPbH13VGWDZydTO4DOLwxMMC0FjVr2ErIzM9wtpZLhg0eK/bjCfGQzycA4sT",
-	"pptCyPHs2W95j5oT8Vq0HdG2VaHWzO1HWH7Pd47JUqfmB9p0ARK51B2fiQB6xDoixYqRnVTsOfFaD7bP",
-	"dTFAd9NUXjxuSajuPOKkQoCrDe02LFdbYOU4PACY0D4e6epCT4UAbk9QqARvdkfv4lfiJch0lxX31fSW",
-	"KU5TJgW7a5lvXjry32KzHrMNGTYRFG3gay7M558m69iyMiqXqoh1CZedxH0yvVooMwiEmToIbMtXDbv2",
-	"7XEuj8Gm2C33asyOC77rdovnV+mVqjEcZ5o1cc5zT+9dqu821p4Me9m7/uxWIYxQkfdbxpo0pM2O3uGy",
-	"LAESa+zl95JR5dueBCE9YxFxACB89fP4q3+qskbKKbpyIdAhfDI8eIyb+nnqOdmZsgEzgF8eQIO4oF7T",
-	"EKmIkk1j/3bLXF4DbhBXBKEJsNscwpivpOb9Fq6kMHRl1dNNw6Z38urjz+Ot/Pjq2Zx7b+D2yUGJRb16",
-	"rhKVqmwcmTkP2PbzSbpPUOLZgKc/PkkH3wKoYN1/TqifXK26nWu2nrhrK9h+d7vnJ/35iXO4OjRcePCz",
-	"fqnp16KDFDLWoopIgKwAlxtvAffYMuqJMsheYpz6YsuFF57J856WpB4RY5LDP5kk0q8n72onhiMRn75h",
-	"FF87M2Qcic50mav5hmWMkBvWZpKL+7rc0kKxwU2SgPuQTTJcPCKDm6x/wU2xWriK31CB2JMrW3oGpDqU",
-	"tSgZQ0V7ip3Esl47nOyR+naVTIE4niLXPFmKonJu1TlJbqtG6lziVM1WjU+rOtswnLTHZKYH8CS3lCXu",
-	"wiUREJkDR0TGkQT/OuRKOWpES688oVPc8yNNVPpN5MVlXEHctdV02NgfQScy4l1590TZCPlj+NHk9EcV",
-	"Quci9c1KqJtSpvd5jLMft9S8Xh9PdarvvpL7chsdP5BJk5koOZvRc5SO8/n6ojSYan7dyb7wOc8oPntG",
-	"ZUvIDDx7QwXkAPvRkusLEC3pjOeiGoLSBZfhX0aJy+6V5MSlqhum9XcuTzaV835evnHuzs5n5mbTb7NA",
-	"jXlBO66Fxju2F6QuhOTTVkfpp6coNg8yTUgzI6A+2JlT4tL7hfATuWnrl1vJV7Pt4CbTOJtY+8pH52TL",
-	"REV0pxjBChz0WkFSJ1YxEtdBPO2+cihCk/E4aDP8jq31DIeX/dcNmzc09IOe8UZC8wXreJ0wUV8puSN2",
-	"vIZyYYiRpFVSrp8D4Ivr42YN/oooKm4AUWS1ZasbXREJY+iK1GwF6rP+mLwN9ZGcaaI6EcdXKoJXEabe",
-	"cgEvLqkdAnKC+8ptSHb1biZvD3NBdlx0humPgzB8vnhtjX7yUu5aqnUUL3m+eAaKUssEbfni+eJPH199",
-	"/CfXzgAY6SltWyVvaaOf/mLkDRO/AuwY+pEk9GbiUryuF88X/8nMF+5hzElopXC1dZ9cXXnofJcwAH7h",
-	"Fbz89B+ukBe36dQmhm/Aho07nOm9C0uwtY9hpwYLs3saEjHjON3i/ZYRpg3fUcMcgkvU7NVFctFvoQG4",
-	"iUPhKzaBQMN8AeRaxGcea1n6ZZ7os/X3atFKnaA0ksCBmcWzSC21f+Tp65rtWmkv/sPfGOID28kxbTwM",
-	"6GV2yO3CUOA5nKrfP19EnX1xXHtuuakgNADPP102VNw88e3I7V+spHhirTId/UFnz9I3XJuXVHuc4SNO",
-	"+6ljEPh0rBaMiJ5UxwbtWKpBS0dosU92nTZErladsgLE3bRVWGmFjfiJVCRYuqlp/LTIcPezZO79eEKC",
-	"3Xk/H/ZMDmUXqY/RNULgzPpgaqCAZxgP5F29sRfmWaLm7u8PyNGvGinVW6vkJFga+ed8jv4CSe3IDp+s",
-	"iGB7pg3agy9ATQDFANkMbz1CW5eKmZZR7+kNey0+VBH1WoC+UCSinp0mrT2ql5AuVkHjglB/BFGaAL2f",
-	"/sLrX1E1aRhq4UOCv2M7ecuuoTrn+P79NNFvVIpLTVqHuiBgDkL39PACEm1Ae0Qcs3WnMQid0x5eoqKf",
-	"Ok+PQv4v3OShva6QexfKTdz2J5j4HVsD57bUYHbfcKnft9Yoc6udeTzW38KYVpZ9GCfJLuMlQqGUX/in",
-	"t/M7tr+EdMOZEVDcCYBY6/GZerpkAncpx5dfwgMPKOjxAwkhj1M7nwxfyz1ZUxXin6jSArdzTaAxI8pz",
-	"Dy/oqtbWgMd9f/5P3gzWOPYk/b1z/3dsD0tBx8IHeADsxPr9rCHUrXBfCTXAEMBkL8AxAK4IUPPgbhgd",
-	"lBVtmKipcngSsxnieLgGPf3Jg/c1o+olPlKkA7vizSJr69OrEn3UKvuuFDoEl1nTWLptqahfOK3Y+RgJ",
-	"JZD9D3Y7Xdq/cJPTXYtn+ue0XfhgoshR/CFtqB89NyIDQLP9urNrsySUtCaGaQMooZBjHLKcFK8/Jt85",
-	"qBxMLmf3lk5jZgR/zbQ9ho+cSfyyUlf7KciLPnYiHlsCOK9LXJZ2oJCpb6lTEb2lTSP3BCsIXIjokjR/",
-	"+gv8/6RfCZtKPyTbwwdyxL0Abd8Ihj5BcBYeiJFkyUAe35OYp69AWFMB4Z/uqLrR9xTqs6aR0wi+perG",
-	"b/HvXSOwa/kQFYFrZghgd1vFz9K6InR1I+S+YTUkj9oD32EdgFSgE2KcALz8v57gIMyODVlrvxUjve3M",
-	"ty5R9w/ASi5/+QNkpredA0Cy9zIX2qjO7j1mQmvChWvcCaG7E7yjmPb4BL+Z/EGeWXwg23iRr74Dsqau",
-	"NOV+OZsL3nVizABoV1qKvwighj0Y1REnNFK7DIq8V0u2TPwmvpLf8Hy9AY9r7G/FgOwZpniX4PuXdvw/",
-	"ih/K8dKH6ISyZMYGDi5Bec3VjtVESWkIYM8eHw1Zs/vKxKnr8SWM+wfYbljHh+pwgQA9yDxA59MV0czS",
-	"CMqEDkS3dMX0C0IdThUx7M4QTQ867XgJuQOXZoi/shViH/wB/HB/dUS6aFDnQkzxjq2kql1dUIgeryCz",
-	"5wVZK8Z+ZprEVfRQaXbECIyqhjN1Bht0SeeGuPkDRSNgrR+eYPhxy1dbcss1N+hfcUCdlChmOiWIXPvO",
-	"EQZCajxje/m8lItLg2/pDfvKDf7HkAlhNR+gTLA2lBUILkOMUChmOmDQ0ReTxhLD4S/GiUhooTORiGr5",
-	"CoAL+OmcD3zaO/rKP/QY/lH3sRLvaJj8hRzXKyrIkhGqb1iNsXrMQ723Fy8VH/CprfkQQWjU67MSAeXZ",
-	"OagNoyrXm/Roc2XTyP0TLHa/4KVyzcwrGPr79g8gS8JSPsiLhaEd7pJGIKQL7uVGSsul1KXzll0vvTVv",
-	"/xD+49f7O2gSuZH9uKWBsGRG16SlQ5tV11DzL1fgg3Lf3xhrUXOlIvYE/RuviVSE189bqsy/kw29DV2n",
-	"MLIUDGKfPh2axaAbMcGZhqlbzvZToaLX4aEHdK71H3noZFNgJe4RtRC9B6xL10+jj9aF9PSd1MZRNwT+",
-	"8bpySkVI8VjJHdMEEikJN5fO88A04P9yC/gjGBdOEZud3/z4zodkjjIN3AQhnobBkTREduborI0jOlm9",
-	"79v4wcfQ/aIPluh/g4VcMHkhAMIMZJps6pA4e6EoebyAp79E/zWZDfojN9ta0X1MrX8iB7pfPqEkotip",
-	"K6d+gYg92tBQZ7Pl2kh1OFO/H2o/u8Gm3DsPKGM8QCHcDB1qzG/ydqIw4T+Z+VZi/5kHu13xAw95s34t",
-	"9wj3Aglc9j4E6DsnKl2+UVA3iCVJPbh2L3S2ne0/KWDfuGcekOD+EwmS+xlewgfaUq6CuwNSEZYH+P9L",
-	"ax5QZR7T7QF0AfDdPnpU91F26n3klQKJ+VNHsVixIpSsGG8gV0/UZM03nWKaaGbsXmJW5Om4b7uVRuoL",
-	"eadwsKe/wP8X3Ylv7ZP/TLch1JVQ0vKV6RSDhEufz0o1e0EUhCfcZai3cm9vxBtr2N3bKkhffK2jfGGS",
-	"7unLqm2omLqr3trfjxYwAi/meOUbVoEzXneN8b20lrI+QANnQNU7MIOdZuxnLX/vaI31ImtA32PZYrW+",
-	"o9K5t3voxFRMsgcUR0DehzaBoSwQfZuW1pRYnqqI2SrGCEV79znZb5kKLjAdND0d6Xre4AnGMV9tiYJr",
-	"Kap7qNmKQ8q3C7a5TqQreTGNHorHLx28uYaeMnL9B7CzYR0IkPSh2tgQuzNsF8pVgfTje86hAUwJqHfu",
-	"kYfMBHOfSJxTMIX8z5exjQfW1Y5R4U4bNF0m7QD6YCv37JYp0khoCs3QNX2hU+YncemD9kXt0Yv0HyNI",
-	"GlbzAR62L9qWiToC2HDwkEIK9gJu65ZBVs0NOxDsyK69Anp8HEHNeVIrujYXz6Sxg2Kax+IBdwrGf2Sb",
-	"I1eBftFLHvfG1d7ijbtkhGvdsZoIuYdyoK/ff/tNiX3h9NlL7/FrO5uwx3+Ik1/OT4+bHAGkHnuyex7x",
-	"pour0H5hmYZrIuA2oY1hE1zx9Bf8x1kpEmnzRsXn/yL2zdGcW4ez9buac73+wKacsa1a2o4gRXyaxRef",
-	"LqrFN8wYpkqSKryb8OkvkN2br237CpvbXuPzD6kFwpcEvPnA1Z0HKC3vsLbcUYLVz7HEaEu5qAhCz7hb",
-	"/SPtIK8qNMB8qixcBYCMZY87tgi+qDcCM6/PKcQdbbvHukv7cqW8+QKc52X1zA7l7v7H8kGrhDWDlTx4",
-	"nbBDKUCNAFxSUnhQOuwldWHfsV3W7ygZ9vJQ/p6JT4nQAZZhBqvyggbFJfRMKN5HhloeBlz04jgiWEvW",
-	"9y+Don7EyVjS1Q14i+IoYSOPzQ0rzJ7wdVYgOFzZBzym7gsPrrujB8E5QqknJfhDgYKWzBfOkOwhbS+m",
-	"t+y3hylPzY/bw6PkN/yV7ugm1a3neBdrfJSETgSXub4hFurGxOMQsGCI/+SyU8Je6r5mYUUF2cqmxo4N",
-	"/q+7TvtbvU86ZI3cEykYAlArKY07dHaMWsK/L+QDCoDd2U11KN0PdgSvKa8f/AA6dD6P6TNO/nL4PjGw",
-	"jzaqW91c+u58uZVSM0/T37uBHKPvfoCusff0hlUEoXKJVKTtMKGXtIByG2BT8AzA5QSer+lsg7/iI48i",
-	"6OynSkFOLnZevhfcyxt7py+ZvamWHW8MyiMJQB1UWCHX0EEuVzruYqhCqi0eRYtbyfYw1QsM4L0g/XvD",
-	"RWkfMN/I9NRzMGM2WzuE4e+nHT672HHGPUqCrG06cQHO+hIobknf8aYmFLaiAnuFIOGggseZwcoQ2sAt",
-	"KBWGNWFno3NaiPjY894jAj4SSmCSgPQ4hemYmd3Vw2/rxSTGF+5MOdD0gcToL1ru06mNvHSVPkijRxQx",
-	"IUByku4v3dex40wOch5UwuDIEYwqpg0SdT/uE12RHVVQtKKJbxycwp6PG84dxzStEA+Kq5PmixNIvuOW",
-	"GW78ypHjDOP2YfkcOhFdqI4jnOoRBCrau/RwzOrV4u7Jjt49WQI//unZp5/9xyd/Hguxp4gaffGAzDU9",
-	"fOfxqD8cB4pvKDlC24bSq72v1cJeOb4FtZEtX2GjUKt7RX3HdjGcEXqn4bFMZ+24TaXZFrWKSrZufJZq",
-	"OAZ9O0s6zjlL+sSn8yfOuWnxe9m+ln+s8/e2MyC28KgghJI7juGaYYq5SBeQ5OiYyfX6AU6Zve/f2JE/",
-	"qFN2cf4+wY4fLP+BdX8ptW5/VN4ixVFSHdd4eUMzfc+wTpJhz4MjzkT9N296Wq6Qml27xx7D/MRP0uZR",
-	"rU+3QEutDaPKGaIQzkaTQGCdAZDGuXTwSl7zs5xig83wfYAvexffPqaOWiQlfv2NTc7vBXcOjmOW8qkr",
-	"57OUgZrOXnOjeAi9Q8A1CgLd2qVOQEat6wHkrpXgOgBgEgKpEUen2NDl/UElsqXaVBv2ni4b9jicU67v",
-	"AKJ0oonmDE0GhvjnuDqoIHaKByfJevNLttyhPIM4QyYC3mK3rrzU/sfa+aCS98Mr+2NR2PynswAFkhjg",
-	"iL/nQb99Zy/IHkDLCDC+MERo9Xt3FboAfrJfDwaYz81XuUGqJIf55AFSAoru1a+5edQr9QtxcPmAfWM0",
-	"sjxE9X1OEBpFa3TBAd2AAze025xow/Sf+MgDnk/4gv1Uik5uhufTCSuBLaGMlD2quiUXKBZdGkYjLH+e",
-	"zP9eeLfLQ4Vn3MQeWZY+zl69Y21DV3gr76b2zfLwltHGTDYw+RqfeECyuC8kaHJwQB5xbieA3HVChCTt",
-	"CHNm8iy+jp57UHgP/5ncTscTPn+7v4J0uJUDrOEe+G+IxFP/Og17MgDUeXDCTBPlImI9RpOJQfM7zern",
-	"IXgi+kCLwv9auWyhyyWbQKez80v3fN/aM4eZqzzkw/UeIelfwNczAX3lru0My5YiNHT5BNRc9MUlif+O",
-	"0fobunwg0n9Dl++t6fHItLcLStoZoPJf4FqkNaGkoUupqJHq8JFGcwIsC3EgDT3IzmAvI+xHF7oZVWGz",
-	"WONSkxGg12yp6MHsV7LpdkJj7homzqylmghzxKGN7EafHaWYIvr7Q8v8Fx55v78XNVPaSFk/OFwHJVau",
-	"1cE/jiXZ2SMo9+LJdPYXYGvsxUUywIoMI/exRzWO3g8cQGRPD6BAanqALtV9+BqqL3cuuJqJAzC62v74",
-	"oAVuPz5QedvF96dphralt6LOVXrqWhNqtyneJanIht8yRAz2Wct2r7jYfEzeYWNNDC2iA89ISVZyt3NA",
-	"X/CLfw+gxk1cqYunKXb4h/o7QD2o+XrNFBOmOYzO1tNf7P9N5qi8kmqDaZa/RU/SASFdV9JRWiRk5BAu",
-	"XFdbbehBl/X33l+ibqpVfMWe9I7VlBX+etdKZd4qAJx5mLN3vWXM/BYaA6zqSylvHlQMvoX2fKgq/NvL",
-	"6x/+HXNSsHKfrxhZSnmDaoOS+74DYv7ab3E3pqBH+v36XdPu/YBIpW6jsPoPzW0UiDYXYOJ3tGWx+yja",
-	"OkSpAUWJN03IdnU7GkUtckyPhZcnocDf9Y+Vda+fb9A+vDYQFvHoGco9+TAj2VrofR7ycB8Kc0TDkGUb",
-	"ErHCxO02ry3+g+ejBqKczEmNqfGAbgj/kYfNTVX9dx4g63RIqodPbreSoCAP3V4SgjV6RkNVeAGrcSAf",
-	"/jW+FucMuaNdLWrFb5k4HVaFp04mo/pf+5Co3sq9eIF6uZY7Bihj4JbY9vmqgErKxcrVSTlsSq7Jp88+",
-	"gahjZPnWqKycCGdz07D7loD+OfWcSwwqy8RIRsh/69D445zSa585G0spjuk9virLlQUAWxOqWFLSn93V",
-	"YzzePyQX2IP7gqLjf0kuHllwyPVao7QfZdkEfHQp2EeufTHZSWxWiAFjsIs/0sTwHXvhI8erhrau/6k0",
-	"W7KltwzPa8PWiJhdLdZS7ahZPF/UssP0lR29wwP4p88hTyQcyCfuD47ZhfPW/V5EB5QRza36ibQIeP+f",
-	"46x/Q5GBdMuYK8p0npf+6Hsbiu4YgbuGdKIGexQZNX320bl94bP6jilG60c+rf1KpoMJ8NTv5JDkmd+t",
-	"9p+D/V2IBl0t0HUGmiS5I+DjMxgc63OGacsgfQr8jVqGYiERmuCND8M5Pcsn+5A/8lGgqUsrfbd45ktd",
-	"I4VJ80KahLZ2Kmv+93fkqL2eYbH/HKfOMi6hTq+ZODBPf7H/N+kw+F7sRqfgN3IY/N72wLkhLPWIu7cu",
-	"1zCCqpuzQw1jjpCqdoHrnKPkDT5R5sRD22Xsx3M7/pe/JAVYdJTHYsaNhznDoEy9IE+eQc2Jc80n0bHt",
-	"gyVzePKsZBI6B+et5G7wlVniOvEdhBVnoj4yMlKfh7rLMz6ePMJWQl8gJ1k3vD01O78lVx//5bOZlNo9",
-	"1RXSSEhkC7h+kLdh65OLk7QundSzZ1cz56TYrZ1Vw2/YnuscazKx4YKVzuKTz+bOopHyBo4HBji3XDAN",
-	"SS8OVW9Lb1iOn+HpwdTGFdcJnt0CfsbB4agHm4fs6IEsGZHrdeZrdrWmnEeeDWTHx1dXV58VkAOkG0oP",
-	"KCwnDRescpPFcHqYcmaezYz9eja0968+vnpWMMmoEjiE5PvZEq4rSIK0WrHTlWFZmfnCmzOP8HA+X//8",
-	"IqoHimbS8CzvNHI/h0gjMj0rFlBbvtne+0MlmzFtpztfZ4VYlawmRm6YfT53pBB55VxxOjdn9CH1KKcO",
-	"PDjmo+mU0NhbN+xF1KBBrrFSzf4htDw1ZOWSVs6pkhyrSA+FIf+dNOxfytW/lKt/KVf/Uq7+pVz9S7n6",
-	"l3L1u1CuctKd15uTOOJe/p2+qi/R0/NMUIN0VsYxHCDldeKHkV/Wp3fZh9Pu2CGrCGkuAozwtjMh6m53",
-	"KGiICK5jQtcRxKBH5FTATwgAxtxsQTAo1nBsW3RIe1cB5F51uylv2rV/5jdR+f6g2tZYxJKuJUa6mwiz",
-	"HffUwWWlv98+qNyzQh/uySXaL1Jb2tyyRrbs5OTOkv5Fk8t8+NLXwUNapdeyE3U4Ww8a2rdan4NZxtOJ",
-	"Radrx/FuV/vtBrXikvaoUXTFpmTMe3hgjoDRkxdXSK4rFz2D7LpPj/Jm/zkFE0bmtG9XWZFONExr16HS",
-	"6vpRyWJmRvbF9HXwyfgEXj1yhA3Z7sEdQ1yTWtE9IKxouWMhYe6cM4ZEz9dvfktv2DU+c1GtqkR1KtSY",
-	"drRmF0kmtgM96VpEvInxVBz6TeVK8I3irAYHnIL8cld0eQrl7RuuzWNCvOG3fmOAtyEedITcqJkxk7UU",
-	"Vmf0zzzkBeq/kUIpC7+dTxk3FLBNy2TbsNJioogKH1o5kZ/ab1JNNLlz9PYy8HL0Fh0WPSsA824ZM08Q",
-	"CysvO1/a36G28I9WtwgfhuU9Tua4NRWU9Dapg/gDMKuGiyQSRb6MC/eOQ1XpxOZ9aa+k1wJWqj8shGXu",
-	"oDXKbgG7gFccESh63fRz1Jjcfz07rgIBOqbdtYNLGmfzGIlmRcv9UsluszV46gquPmCvJVvRHchjRqEJ",
-	"y9m2kpQ3xGxhLsisCFoMyJK6cg20JDhDrU0cGnIItofyW7ZnY9iNz//j2dWf//z5p8DE9jKd1jSg08ej",
-	"6Bk9zudpcuO8L9XHJEB1TsGyfkAC+HeKrZoBVEVvoeVYB6Y6IXRh30/CeH3vmz4+GGALf9hmGW+Ew5GN",
-	"OmNoskLApBpFQIQTfUmUrn4PEjmnSYt4uC/wSaq4I2hyi17CI+yVJdGDKuUv+7k8aNLqXpI15U2nmCaa",
-	"1xBztP9fYRc4S9oa8DKfAwjab7thmXHoOT1ccwGXs/vCRozlEVSmECMcZ/2ANLncvXWkPD2aKQwuGylY",
-	"QJrGbBMQpRqAiMyWqT3H2z8UiVyWx5wX8Z5Z6ZlBwTd430T3EW9sGFWTsMf/aR94SERTRtUr2Yn6gZkB",
-	"UgMYVYQKIpeaqVtWk5ZybB1gzWdQCmVn7D9d+RzXUeKXbnirX5A9F7XcA84RmKUrKWrt+06GbAkmtFQa",
-	"e6p8mGKLiweQW+jQvvSoSPLSiNDno2SNVLbG+BjcCLlvWL1hk2fhb+GpBzwQ4SM58NeLHYqvhFG879QY",
-	"aECWgDgOOLmwDui1FIBOuXCMjm3U91LVRK5WndIfJqP/tJgJwX4RrPMcgz39xQ7169NfmDDqMKmNPy67",
-	"WW44PLhyDqtG7RzZRzO7CJ8kpVtGb/RZkctLc9OwFMrxQZGEm2Kv4ahAlbM6B4z5bcfU5uK9Mr61g/5u",
-	"zflRVlFD9fa4vHQfMBc0PfQq4gvXuGTPVN8nrVTJrfqWhtPxtto1sMG5lYTeLts81HdxcZpy8DOARb1E",
-	"x17IjfOuYCQK6NUveiBbDNvVNasdpmGJayJGs8361b5zz5wpE0d10J3ZSpXcy2hO5f7e70Jp9JgVvBzq",
-	"P5UrKHZzqiLR5edSwhqXUxNATvd9tlAP+Ej7IECmO9wH5VtppaXFFFyi3LMHtXPwAw8arEGbBXp4SWWF",
-	"M+4WZP8Tau0bZ+hgLve/ARYr7J6l1L9XpJG0tupdy9QKEGrW4EM3pmHk3wTbUMNv2XOXx7LhgpGlojdM",
-	"/7trQyNumTJWGDS8jcb5MNVCXxRxaWPFZ51fetwG6xzyw04nyQ3qY67Ka0fm1Hz85UQG4NGpBPTZIFWz",
-	"Ih9gKzFS9jit+dznSvxVOOKlSs/sydKG76jxpxdrzfQNoQ5LUyqylZ3SZC1V5XsiMrLpeM0+OisVKdqZ",
-	"c3r03efczvB+Of6Lh/ENaw901yyqBWz730/ryNrQ1c1k+gs88JBhfPhAMoQEP1zo7m6pMhE3hbxygGmN",
-	"PFxcky1jVmcDRLgP4Q53pRlPMIY7tVk/4JPePClIQfX4gWfZXQ/IHYMVPbirXHdKyU7Uum/GCCzjqTSR",
-	"IDUi/SNkagT5VE6/M/Aie0bB7/7WqD6Pxhgh/+ckc0Rndfou/8E/9Bg3+d+E3IsfegY+dZmHFVwGtzx0",
-	"LkacKmshgZnUUG1chBO9rJD9Yv/qCan42i19IkPqB/vYAeGFHqqHEnziN8kuhE9z9rBxIRf2DKX+gNHZ",
-	"sF6tqvmGadexAjZKKc40FF6sue+WDK/igWiVvcBq996E1+OW61MZRD/gI492l+UafnXayB1Yx493LxYd",
-	"byBQ0blGSp7PL7glA9nnjjBkSHJjmEMM3EtVFzXW6DsAPfit6TsKT992j9Y0+HfVFmfQz3XQzAMbd6R7",
-	"djy7+vTPn/3H54EjGqanz/yP/qEHlKz+G99Jwx4BT2VPNYGiWogcAgm5AJphz5slg17GQOFbuaLLrqHq",
-	"AMCNQmJ4cS0V4SbXj2C60dY7Rmt/xgoEKXB/uRS9TLX3p49sWSAQ/UNvPCX+6vhIu43X9FDBbjpT1F6j",
-	"7uQ8J+1WAUOEy9fesFCzYUKPMLleM/Ux+a7PN3f12vB9pm793naqWTxfPKUtX/z691///wAAAP//",
+	"7L3/k9s2si/6r6D07qucrUfH42ySs7Hr1a3EiTe++WIfj5NU3XP3VUEiJGGHAhgAHI2Syv/+Ct0ACFIA",
+	"BY40jpPdX3adEQkCjUajv37618VK7lopmDB68fTXRUsV3THDFPzX8y1b3bxha/tvLhZPFy0120W1EHTH",
+	"Fk8XK/vzoloo9nPHFasXT43qWLXQqy3bUfvSjt59y8TGbBdP/3ZVLcyhte9po7jYLH77rVq8rNmulYaJ",
+	"1eEbdrCv1EyvFG8Nl/aDO1ozIsWKkbVUhNHVlpgtFxtSS8GeEbNlRNMdI3RDuagIbbQk1PR/38kdE6Yi",
+	"tWSaCInvUlGTDTMaHltzpQ2hQu+Zqgi1zzDlPtKJminCDT798dVniwrpsGW0ZqqnRLSMR3YdGRo8+eiq",
+	"Wuy4CP+dJMn6O2pW22Na2Nl+9ZZuiFzDzFdUM0K1nd+eaqK3ci+ekf2WCaLlji1lfSCs0YxsqSarLRUb",
+	"VtuHNRcrVsEQuGzCNfn4yUdAF08jroHE2QWvH+EsMyv9+KqyzGKYsm//f/9n8T//++rRZ//49Un12W//",
+	"Z/E//8citfI8p/G6lM0+TrLZD8KtP01VxW655lIQs6W/LzHL1vhRirj00S+Wvh9f5Qj8mx1et1Johqeb",
+	"amb/fyWFYcLYf9K2bfiKWtI8/qe29Pk1msL/UHaDFv/X415mPMZf9WMYDL5xTN6IUYXcE22oqPWicnSA",
+	"uVi+Hn7saPa/VTDj79leX3TWMGBi5nvLC1wTwfaEi3Di7jPv10ouG7abmHaLT/w/86bvx83N3nLyXkmx",
+	"qSwnK1YBV+JPsmtqsmSErlasNawm//HmxXPy2cef/Odf4Mi4b9gpfF7Xr2BWrZItU4Yj/9g3tY7WvJSy",
+	"YVQsfqsW7M4oenzYtp2oFavNVgch1illxeaiWqyl2lFjT7swn37cMzAXhm2YssNKN9ARmauFprc4rct+",
+	"0XDTsNS+xmf1v/3E/POeAH5alSfWP8I35PKfbGXsJz6vb/mKFdC3Xyxcd8eLRZY1IL007L5i1O7yWtrN",
+	"t/dov8hot2gjxSYhGu1agG5w02sUj1QxspfKbEktrXCTor9uVw3fLa2YM2yXnrn7A1WKHsKnv+OiM7jo",
+	"sCW17JZNNF3R7Za4JSva2QnC4+FD06ccXkh9HlWY1ERxKWUzqhW/ZclRQLsYTPQkRdZNx+vkk7tZZAoH",
+	"ouBZw5omM7sM/1eL/fZw+lwgo1ZBVfTHAz+Ig4TD0a/Qk9+z5ohP+mOF9PVEi3jDb0rywMFFDUesrrl9",
+	"njavo6O3po1m1eg0rhhvOJ6SsUZ3zDtb6U40E90O6OCkrJ0XWzVcsDqaWv8magQzlcZYLk5r3NVC842g",
+	"plPsSG+6uko9v5eq1sfPVqXy0JHCrSy5G22r5C1tEgKwrlVWAsIeokI3dfa/ZCtQ7ew7y0P6pKfkyclj",
+	"Gq6R1MPsruVqfPqoYY8M37FFat/hKKa/jLQsF3ev1mtLmVdtTugpKU3yS/aH6y1F5igRMVvZpi9jQ82A",
+	"/2XLLDeEXfMkQr2+begK/qkNbVjyYGjHskc/3LItX+VElF2yMOk9Cpx99MsvVlc/Kdr8lrnn/aIdVarA",
+	"vf5L/VTdDsT0dguM2KpnImDcng2iZUW8mzxZSsl94liJDdJreNsrWnMqNFkruYMbfUfVjTemjWwrsudm",
+	"C/+lpKHufBdwSUOXrMnwWzPgkh1eFmCCL6pFw3fcpLmB/5JYgVPw7E3B8FY4NbnRluJM3bzcVypHrySB",
+	"77g+pm9+vZ3g5jRj+VnA06nPfkHV8VfZrt1SzTWr0xr5lm+2hcc6v4AG+algDMFwIkXKx11aHN3SpisT",
+	"RRkK4gDuC1VMoiRZmUC3y5CwS3aQIuE44LXVjEHlpmTdKfAbNeyWNc64UoyCTX+0Lhzx87x6D6NkNkDH",
+	"tIoMFeGomJqkPRUtVQYV+JXcWa2+M8S+84ywXWsO6OoQUjBr89qTzkV+BXKdnoTsMrOTe1F8f8E+vNon",
+	"r66Wrm70vJFe09VNeihlZg+lTGqoTtRyivZCGoa0t09ao8nQG6bJkqJSfCwnanlND3qOELHXi9JD6zhs",
+	"wOh8wBD9C57hPE08mR1TeYZdjDgXtxuYwZEgmjluuWPY7Gl7ITs8WsMjl7F/Ws5WCbF/Bb5hS+f9VsbS",
+	"IeK/W6ZqvjKzFIER0cC+8OP4yfi3syv8Fu6w4zs4cVavX5bdpzMkeYaQN8Kdx+Nrwkn4+83MWy/HPHs8",
+	"JngBqaorUjp6uA5SnO9316sSVjeSwo4KChSz66oWdClvQcuiQkjzyFqhSf1iz0WNhCjgCVh1eAdJ6HbJ",
+	"k7q/iqjlnS7ipCznfC9Nwil0w0XmcFjZlFSy2Hr6dk2s3mxrRff6nOMCE80u7tVelB/7C65sxlGHz+JH",
+	"+u07cdrhrjlaV81as03biQ3bOW/w0W8zjvnc87zblZ24HaPWLKnTd3p2X9qGOjfVjKvVvpMxVnc5Y3X3",
+	"ubn/4uz7P0zJpdKBdO6mNrLJKOO/m8ByTO35LuxV5Zg02vNedsE63E4EunsC5gRff1MCfSaOjErcj2uv",
+	"GJRzEOoSKYeqYgmtIYrNuejOnh4gPsJNXgWO9nAz9BLEphZrEvaCvSZ0MBm2sqk1ATWs3OeUEZBgJ888",
+	"b6iXJL5hrf6cDYnEyP2UWLNia4y7KNq68MGeKQZhiVkr11u+HvrRSwzL8SD8l7li6Zr/kpRKxv7/0XLB",
+	"j+XZyT5SoTflyTNyhQYW8paQ4FVRc3XV1DW1QecTTMjxut8ox4lhT90uVe50Dc4okCawkid4/tQ2NKWd",
+	"YGA8HQlRTG9T0roigu0TBPLSp+T+yylFiQss4tms48FsOd7j97tZukvcKsVcAIv39PVzRx0zkuX9Vjtn",
+	"iNuq7A5fOxdbkYo2VxNLMXKsaCVnJRvz2h6w41mZTiWjoYGfDN9sDROs9gcyefDuCuXK4T4+qbuFfbHC",
+	"uSbXpxi9+eqWiZy1WBIaDeev4OE13zin+pQY/E4KdniBj6KiITB2Nr2lbnBn8Li3prlOyW6zNddbxhIK",
+	"Qc0hqiFWbGacZs0zwYEMK2dtWJeiUX6BwEpCikbiOhoHSQTb9z4XjValbDBVSG9528JJhoSOtFfcyKys",
+	"K3cOAcGqgWnbO4p8jCMQoxrsTJhDcoM73iScPUs6iMBH53HNBdfb3IqmHJ6gYm2kc7Ed+zlp01ixkPO/",
+	"Zd2bLZvhxrTLhQzK1ObboV57D2TattLzPpVzTqJT7BKzTtgSsZMQiQnewH51lQ/9ed9c2NQsizz3ORnn",
+	"eQeyZlkuOOlS9DTf5KLzU8kQyBl+SEy5seJvbeD8MpEacsLv4DMlYOQouJg1ppB0MplKtOEuFyQbSZvy",
+	"qU1P2kXJ8BMn/FqBT4+lQMcbM6FR299rSN4NCa92vyYU7OHhjs4WJjNd6BxjfsPs0WCbEsNtqaibnMTL",
+	"eXMZa3VK/TlYaqDngGwkisIDG0pCfIJINSUP91Ld5LLNcB8wNsyjsXnDiJCQN6spMHYB7/vlV44f3Kf9",
+	"GsPe9XRPs5kS5rkUmNuTUKearOlOzRxdgQttVJf14E255XxYYIa3kxouZ+RzzUrnSm2Gl0DeEANNDifu",
+	"Z1M5Wg5I0YuwobdqtEFfM5qUA00uH09qlss2FUxt0lkeulNrZzMkiLEroIX7sHs8fKwfusJJZxf6HVUb",
+	"nmDDLaON2aan7X57M2PPGy5YJmZMZ6q6grFMaoxIOhktO+Ts/sC2o7xc1tRE3jKFutqu04YsGXEOi6Lc",
+	"I+cRok3zar14+t+n5K4S5hre+e0f1UJ0TUPtyJBnb4dreEqIWj2XLnnDzQHdV9wQfLRokmarpDFNMmhp",
+	"JHni8rLtqEu24ULbv9rx4/vM166c7Xy4R0YM7mswBICVHKsFJl2M2BW5pBcR3cKT13NWRJhJT5Pdszcu",
+	"Wa1MGey3q1RS3kMgxl/Jzvva8+fIsa0y4YxIGpzkYxCd/Wksft7uQoHprsDPDw/Hm2y/llruc9o4lWWc",
+	"MeuSisusZcpryFxMBoGYTiiHP0lVO6+ypoe+vGspO8xa2yg+x808FvwuRxk+nl64Tpxsmq13GUcFMTO1",
+	"nERxLuuYQkwbvpsVdvvKvZFUQ503/1TtzNf2ubx+1G6lkeUzem0fT6bqKIkmedkw8HSKi6i4cSncU++/",
+	"cY8BO6x8xLjo0y+17lj9Bt5K8/FtgQfGuUNvXanRop95FXFNvOeeRP2MA/FzjPs8uApnJMH3JSlROngy",
+	"BX6J8ZHTqfKdNnKHHsWTD9fcnqUVO13zB+lHhaNqQzesZE1RqvHM/Pw95Ua/kGXzSaXcP/noqqB0NLnR",
+	"Xycjc9542ytuDBOklnsxKCzlRrNmvajKi5Lclqc194xJu+oUq7/IvBexxjEr0B3dzPUFx/xzPGLHPje5",
+	"X7488aZP1jnO8KCq4biGKcHxI9cYjs2FeGld4yhFcuhNlyZAQ82MUcKkjoZhVGVsXsFo+rK2jOUO0Aea",
+	"WG7rRO+skYKseQMV3VwTvWUM4zZbRvyIqRi8bJkY5xlPlVnIzqxkxugJAiNZFpFxMe7alHIPVetdW1lt",
+	"fsmIUZzVkFqg2E7esjq5liCGyjM+7Q/fZ3Pu7I9sz3IJw/C7Y9uEbHCyIN4kcAQQqQjVutuxeuRIivbN",
+	"MlPDDEsnt3LzYz4acaqioxekZ2V3HddkBHETyYnKp8oGSg/nP6ByRFK/m1Fp2xLi88hk0ToCDwc5GapD",
+	"PLOG0+/Pr5dVQ8nUy6FeOvYCNhzawLX9Wc2pCN/J24Qvee1yTcaZHrTmYuPUccs5CKQA/GMZRyd9sQ1b",
+	"m1ODRSYwjFQRLojfv3Lhf59TlM6bjphhjdkSsIwcGX3FeuKQUQclAKgCIDVctTkaEc9IKEKXhqCnQPce",
+	"8KPL2UUdEvSM8Q3gisfP7v1npQgeB3bL1CHkRmWzVP5M5su/7ZR72Sloojimy3G/A/WYYWSgCnQS02Mk",
+	"0tPf78IEivxH+QBfWemWExCRtygzrXRgYkt/oSozs2yuUpkDyw0dV2DfZUQWa5ovpeO/Y4/OsXR5A6LE",
+	"qjdLtqW3XHaqskIK0XUERO22+N87+wiHHEtNDNu1TGExcnXv2xzmNJWYbddzbZLpatmA2mFuLbxUCRvr",
+	"J/BMgfcnIIjgbOdEXwBOCD6QXN2WcvEtFzcnXY2R7NZGuaOVzFpOv1RU7+98h0Yuoq/gu9nZfy9rdjpp",
+	"PppJbtuypRGzvcIhReAyATTM0ItzZ/x0fN51hjhCsGaOD3lGjWd5JWfOwJDrXMCnNANtXP+rXV6q3lLn",
+	"7lIYcGBigyEH06kl/kt2poXys/2WYe1a12CcDsuHk/kbnRKlycP5MjvadEwXXI+itxf6mmJ/QGAmLlvG",
+	"jThKoAc6TvDFNcVzMONm9Yxz0gWVg6HI8MBRGbZVW596ExI3r7KGo/tL2Luo+MFtcWrbfjc2GcUC4U0r",
+	"yRGHrlPp9OQdveM7O9MnV85ph/95NcFlMaE/PXU/JBgrwyepTBuqlEwZJDuq7fKkNT6UNGCbFimTCDOQ",
+	"0CKXVM1IjKHJyI8X6n7vV526dfY15KqsuPKQCjhl+Gi1aDhY5HusRdUGk6LbpkunTjb0wGZM9lv7eK56",
+	"YgYwkd2h76hKZhZppvgMe+gaH08N1EqTdJTGMFfj+oa8quPS6oom9ZMbbZySmIXeuDvJbHdchxzs0w+m",
+	"c+VDbp1zIvjcbEdyv42BLTwNK394Apvtc+l4/dbOwId4Jwno+Pn0nJOJl1M4ZKsbIfcNqzdZB/8lwbpm",
+	"QHKtZJ3LFnI2SfmUXuAL6ezyMb7X9EBKm28gnWoW8FdR+tmkvd8/OR9HbLWVMs2v+gaT0pNk1salJZa7",
+	"6O4DQ2akbGZ9ZkpT97BkE4Bk+L0eccwjkDkyec7z6x9AkgXOG52cnpLZY/nCM9q44CqHX/f74iGO8d5w",
+	"NtnVvTSIjlkeawygLAmRMwe5L5sJmj+NE16aOXmi0bdmHsipU2c5mKfAHF+5qghAdpLaEPckYjs6yBpt",
+	"eNPALxXBDLU4EQ2fsb9CRYX93eXcFGbDvYvjHRwVo7oQh+vLDKGa1ww8VAHZtzxD2TN0kBBeZOQlRXC9",
+	"eZExyJX1VQc3ob4Hkq0C5Irf0PTZCcnnc5I46vpVyr5xAGOYz80jVM9biANH1sApkMEdvXuJz/4tgfi5",
+	"TSYk+Jibi/lo0kh5w2oCjwPCS2Dfmmm+EfYZjEiupXpGPrmqrq6uyM3ORTF2LbhXTqWJzIF1XHcp92cE",
+	"p2tNQjRwVQ1o4nX9yFKUippgQRxEb/YDJ+AgnO39wuNPSM360RTzxIGV9yjmuZUnN+nnjnqP2JTq8F/w",
+	"mDMtNDOndRxYZyYfhatVt+tTKUbuCboyGNo9I3Gz0FHpz7H75oSLspHaMcgctNA+r+XUPqQyWcoPWMTU",
+	"ifSMQUZTEt8zyoiITGwQREKaR/7fAbTU/vnRmnaNybhqpClZQFJGu4oVrgmGwu1ZgQkQs5XdxmMPylFC",
+	"gpFkqfrET0qQoj2Yuy93jw/4VQGGqSNNkiu8eTGDJ5aFGXF+6OjJv356crb4WnquTbcTMydb7AE824OV",
+	"nvKupYrVz13AaXSBpVXCjKLoQlLpzC1mKG8+n/jti/RvUPOasS/ztRCFyrNPuu/nHukd9u+Lfgb9GvoZ",
+	"5ynKdbIeagY95yV1D/YxmZBnV+HEayJO1TYlUVdPE5+w3Y/qh0hTRGj2c8eSV9F7XV/wXAqjaMocnLCY",
+	"Lox0nujyAHYE14RClNObl0pSazNkEviC/ySNnP7yEkDoPpuo3GvJAC6ifoMvJn2q2eJitpKZMCT+9LI+",
+	"RzQEvHNHnfDBaPhoxVXCED9kgNa9QZPHTQe+k808D2HbNjxTe7yVndJnIhnmYr75qOU2Y0aqbKbknppV",
+	"BoZgAg/Q+Zpd7qqng5tAP2hEeaTHBOVf+6YvR26gfmdmYMwdaRA4SP/KxFTeJJGlYZH1PHN9yWdHJ44r",
+	"J4uuX8V012QyeVnDvPFxotzdP1n19zQmAfrVhw/1E00TskvBYaxop+eEfWSnVgwSndIuc6pTpr5gXj5r",
+	"GCCdnbnrGsPbgVyK0TDWieCv3lrzdAkV4CunsfN6w4jlfgJwdoh6VnDm5962R4W7VOujfAs762hllSd4",
+	"cotcSvC9GkbQ8FKS9txo1zFKVy6lE4CKTMPqZ1BOb40Z+7Cl4c8d0/Z9cIywtSEIvTu071JlOGU2hx++",
+	"qGdbTOPwYop8X4IdVifFFZJxDm7CoKY/lUI6gaW5ZnOlUgAgTNjeasPnztzVgKcixrIeRANjhJvcHeat",
+	"7BzeNNjIERyGN4CTA81cCdTjlmtEI37pgSfdLRlscyBDr584Ilcxr7h99NN2dEhynk81TvUUeTW31ccY",
+	"fmuqwiTXY6R3M050i0nYmRuW0Y99xnRGs9pfBPNqot/W5ZqIdMWPTidglpZ+HPXqCj1qfD6A3y3XecPt",
+	"gkPAcI06Ei08wpbgBgQedzyXZtQ1UyrV/GZL1e7y4Ts7Kroli0781/h4EqgmHwQThinX0CdRH3ZXHi//",
+	"nt0ZvEROhnEdCBVQLZpCFH1xS0/vgrV5gr2XKHkRde70np0q6gfvE0TzmeNfKpoCFaAj0Jhow12p1jzQ",
+	"OlQqk/okoAnNrLrMwl/XfjmTZSP2oeeubaK9mWnX5GDT1o1DLS9Lx2jofgbMrjXoygf/QXDzDU8jEjfs",
+	"dkYZ5rf26deSi3QtZgD/TYSlVr7LIzyFHvU9RHchhRFAm6jwZXwex7mcUfIowiz0syoa7TuWA+2NOmMN",
+	"Fwh1SgR/DsaMnZRrVBSQVTj2NJq1sO+zIMIyeH4zDTc96CqRwhe8at86iWsoiKsgnolpv94WgKmXzvE7",
+	"940sYIZrD5uYp7Pyo2aOUpB/dhg9VAzYAZU0Szi4JwtdvQMXRWJO3lZITEozY6Dgz19qw0kSbbrVDRhD",
+	"ADMHAVX4ySGMbamGGD6hwpWuQWJ12fGSG776L2/HpMuxNqlUGkggaG7jOljeoLkGgs1Dry2Ze650RlZ0",
+	"QFFNujSL1un8hhUV8C1A4AQSdZrVfTVh0gHrSwPT8tRnCpfV99lFv0mnAmuP6nry5L0Kl52hNywzL8MY",
+	"XilTw72Fh3LgGtwV8OId5GfY4+DjVeJI0As0L7wDW4QLqXLXcLgk+8vXr8Xvnr9L4jMRndkgZCI8bi8G",
+	"s1rB86ix8Iw4teyEybXFBiqHTBCo7Qb0dv9S2qEvaJMerlV2B2sCuFCacLFqupoRSuAdgn7n9JgmJW/5",
+	"ahvkPjMoO2DGIBnW3Ixy8ZOp+BFTeV/yqZSRhicT6+TeXjbg5nIkc9J/1GFrILCGNRCh2elKyUGz4Ejd",
+	"tMxdBIAy/8ilk6XdF/2AWQbM5PDNsJ2z4OJTIuo+Abbo+NOJFSV93DVb8R1tcgooN5mo8FY23oY4u+HD",
+	"FIyFO2WlsbE0Oh/eV4BfgQlXuOZeZ3BfGbF2D9p/bKArmTSgkgZ6AD7wEHKeeP3yqn4jQhX+GBk73k7u",
+	"gNVnyEZXTZSqpn+sK9LwG7bnmk3XAH30yakSIA/PGMmBtoMEMW3cbbGSVGfybXyw45Q0UDKVdLezCwnp",
+	"nVSDiqVb9LJNVTY9ObUqDzU3McjVh599MjnKb9mdfOOXXRS1F0XgDn3sLsVBX6FOfO2WNeKUCddz1rdW",
+	"BsZ35DCF15IzjByC95fByws1NM5JrvYerZYnXCxyqCJOCn+JKhi49LyrBTx6faNdP70kfe/ahgqartxf",
+	"RYmNM9Jj4nTIlLclSvQ4aXvZ52Cn6MrMwo/2GCzlG9JwMa/KzZWoJx0FmWPjs+DKPwF15ClbuBkCAMcw",
+	"+7PzeRSjOuMR18xq4LMbVEw4tSEP5YJ5K6VJR55mnptwm8LiqxG7+93yjBGTwrFXv5jU0XrhWLa0Tq6w",
+	"rcywDXD6w11j/q5k16aykb2fcYakyiSsOTKfU6cUrEw30lRq2wvG6nNvR7BHt+V+Y8PadBUrpkvMJSRT",
+	"t+zssi5/ZYY5uEWF8ZPEcwnsWWXxtLI1VLJ85r9mhiyt6Sfqyv6D1wEmRW9lC1CMTDuPpn4GGE0rtCZb",
+	"plaoBezoXTyXKC84XoFIxzEgQTrZKAk9pdtOGV1Fba09JhrxVS7H+V0bykW23MbXcBgixQoxYnb0AA7p",
+	"8AslmLlGhqpEDMqvb9L2Nsa/3BQBGeumt0lCpz3Ww4eZJPxKlQXOCiUndroEn7KbtR+ZPtDMLSjQ8LAU",
+	"zWGWkUvzISZ2y1TKqwJ+Y6vJaCArQM0QIzfMzucZTCGqDmF34HDRPTqbTgMRYvQnE+zasJlhMJzg3GJb",
+	"ROyZcV1OFmvpG+ylCUkzHprPTaxXBv0eBBJUUR8X4PN+L/6RP3fzwIaijT+C0aABPwniB+7bfsvdqaow",
+	"5QOH8V5xA9sMDnx23OHdnodFdRlwGz//NEFCvXMx9lK+Z8b9e1ek52auU43Gstdh8DkXsfFbKc32uexS",
+	"Qbt0MQSOn5xqQ/fppNvWsDQZrQKbsQKmjFV/5c/p75BTiI+6RcHFG1TIMP0+j7K3dXH6aVpIqeaXC98D",
+	"mngSLDinS+VQ2uwPWYzg2Si2eaRaZjolUv58jINSgk/Yy5EK4sCJQ4FnIjwk9ckOgW8k5p72aLiJO2VO",
+	"QlD+kul0y1b3wML9nSBlRziyDjP0CBrWg8IiROwJaFjN+pZrgat60nhSR7wQdiZ7nl7TlDetPxyjCDIW",
+	"50mRyRoO8rEwCcMf6FTwP9njD/VVxIa+M6SlG+bapwTdDwMwDY3LToYHLlX/zAQESiMQW82oWm3hGk4t",
+	"dswGBlsiuoZyYddEDmvxhQcZGOeAt3TlfBLlJQ8Nu0V7+VQySeNatvJkk6h0FChMKbzpP5hcl2yaVPDE",
+	"X67jxFUAB+P1U984qhwfoEdjyxlrJ6wzLtrOhB3nmmDyPrFrxMxsO0AU7JTpaJm/xZ3i4eaVJ84P7cxw",
+	"RH3UUeHsHgnC3UinyoRHS63pYSjcYJzUUv9Ou5RkqfmOCZ3LLJ2dpHrLVN2xXF9yLZsum8XaiRVThnKR",
+	"OWydMLyZEzuoosUNvj78lh+5n32WfN/yVKXfxv5ULmVxI04i/WaW5z6GT2cnOrceeuYSvmf7sIq+/v3J",
+	"1dUJ9dp9JjltRtULn+jfjlw8ZrWdQ2BG1Xf2nWTO2BL8TfWk2zgbJJqBiR0FqU5ZHWFOVVhr36YrzClH",
+	"NVxqFht+VlXWjB53ZTEzb0/46LHrZAWTSy3o65AUPU6OSTWyODcFe8KuGMvZXsLCVJJzhwqz47kHdKms",
+	"T6bTub6vGck8LoTDMeLu0P1Hk1PlKQAr10MrU34/54I4gorEnLeow4OrhYWKL4fUFdcDDHB5PLomYqTP",
+	"6wZcBhbuNCu4O9zXfJqeUyIcDVLEfDmAlEpVnmXKwFN4fCfd8Rt/jx89eal7aMu1keowI2EYMmA9pF1h",
+	"4gwqe+Uw+YHIL+2LmVY4NwUZ3PTmdUNXCKLTZ2xndZy5+nG2aey8PuLWQE0mrE+7hE0qH85j3Q2aSvl+",
+	"Hh5tDP2uczIBkq2OXe4dKO+0RuvPpVrPGn76RH8/M40k9MH1jdKDO9qdz8jPHPI88aQNUAMd00YOa39Y",
+	"ql4zG/gXLJGmhQby80zFnN2NPTzDCsuZQsWjUY8yRS2RPNPs+lPe8441yegNE5DVf+TcTh0PoFLGzbdl",
+	"TXvOLeOUkwpTaeNqMoAgToMN5wLbKTjtvVs3t0epGpQ16K3cC0zw3tODrySQe/EUnRd8I8hG0RpS+SCP",
+	"b6m4xn/7CH8mRYdmalJTCTz3Eylb5+g/PsqUIA3tEtvO+LgbYIkf2DM7dS6GYGdR8hwsGIFx7GoX1eIX",
+	"ZAu7H0ykr/JDm9HOJ7sGzQUmxAKbU1kc+FRSrviMBqc6xKZm1JsIRIRl6/7IRtsajkO/mX43HB792jfp",
+	"dY4POKgn5EnaIz+hiGx81kUCX1PMLNbesqZ+mYpC13D9bF3/1bPzbu8VewzCHlfs1hcmPU3XjPFvR7rA",
+	"GUTCpCWOi9O7VHY35/M+1+vX91LBkj7isbGPlPFLG34zTWp7l8xFcvu9m5tepMsiwHwW9FgsbqTaKnbL",
+	"hMkhRGH3MiGxOyDlwjxz95hPBlkbpoDjcpkgCbC5jy/cqfXezVdjNjwOBWWh7l5CqTJnqQgv5r2cqpCO",
+	"a9eYkB32gDmGVvT9sXfS95G7YUlUiJ3MISH5eMypKflssDaVbhRqnhxCo2WMtjOVkzVcIXxqqbh53Zmp",
+	"6j2zxVjPPfPIsHkIDOIIk9zEuJ/a8T7umMj0O7hAavYERkTOk44q672xU9HE8Xov5FNDHrVbp4cwdhNL",
+	"0et/SS48vZKZarn08fXaQdCO6lXQYECh9oF2CU87CYaDCwZCxtMH2guXB8LuczNMLfob7x3DtJCEu7ET",
+	"mXOXifllQnUwzuQMvhJGHdIAvPoiFUp5XLZcEoRmq3mWRVjMNb55RrJY7InzGykwro4kiaY3Sde0ugYb",
+	"co+FZdKHrJQ3s3rDhBHfsGTDSSPNwN4bNOMtdAfjGP3cKr/sfoxJ0s1p0zifu85lhMmpewY8mn66ImC6",
+	"i48LvNyfmQPSY/h4bvIigz6XuWYm0qHOpXtA4nGe+ZLYMqzgx17Ru3/N03Sj+WjdR/X/zh3lm+g7NeFC",
+	"DbzzSUsj6iV7WB/3Ko6Imql6/ZYuUy1GQpOB88w/ppSc1WNr+ZV9I912hzVz3Y1bRue+ohiW/Wdb3IBz",
+	"ZdaSrtEfkzreis3Bl/mWLt/aN05qsLjuQLPBqqqwu/1iwkzCjmVYBXdnXl7qKmCRlyeSAgZDIsCg5I48",
+	"IZ2omUIfhV3oM3IF4CqIImI/ho1nNWtuWUEKlwIEHDfNVLpqhhjXwTVemE58duKSz0wiXLgy7d7XQaDV",
+	"yCPFWhkHjKZTlyZSliyzOdNvTrvJcEoT/iUAIEI6k61sal05T35o9RFBXfaAmNz4mpmGagPKPATH3B+B",
+	"B4iGBKVUN4WPp7spfHR1lepKdXfsdLgqyJPKtlgOZ/c47QQDHjOb5LwLXgKhcJKV/PyLEuGwi+Jx6kI2",
+	"wTEbN9H8F3YfiNiRPx2GyczUVU7NwlYB8TMDLB+EzmmGdMgHYy9VgrPDnReK7j8thkEJ3VYX1WLnMMMx",
+	"qRWSKKygTAKUsJYq6qCUT0xPG9amjHkQ7UruiZEEBfIEjMBfPz3ZZRUUvwQSFggfF2q0z+hn5NETDCwp",
+	"uddkDZmaKKqwXWyMgfDZZ9FnHz05ebX0lOm3sArXs+cWN9uoazRL1/tDUkGyw2v2zvnFdTsL7FjiBCko",
+	"XYFxs3PExIeEngAgN0kXNjitETEanorhdCoIcsLNoHnN7H2xd63tjxS0eekPgaIJ7ewXSHefM9L/tkQ5",
+	"RUBHBD++n3GOlv/bbeAoHCHvjsl4V5FDRX6pyJ7XZluRLdRfV8TjW92fB6rFupGDeok4nM7rmolZ+ANi",
+	"dl6FXXD4lJ9Omma3qQbq1GR6xZg9Y+I738P3OAEiIMKkUKFv9OfZPJwJfPl7dsrctUxRk9YVxhgivi12",
+	"hF2PULauRWU82ogMg5XlSOzQKRPaTNbR3ErNvdNk7q3tho0GSU4MsClnYbXMzTzvA/rlvBtQNqeaLHzL",
+	"U+c8OIgLjqy9sy6fu4ql7FPQ4/gERnZcCDmqe3821vHxhnU3Ptaxpkt2fLJQ0Eq2sl1Ui03Ha/QSZXrH",
+	"c5eYcDKPJ1RjNXSJLZd82pZv27ijqy2eoxVt+FJRlza6kkJ3O7psWBqyrc0cgagBX0LX36VKr6BDCABw",
+	"LdmWi5pwU0Fkl5JW8VU6aDrVXNOkysrP45JETVRckBvHKJA2jlmr4EJ2aK2ePoHtPFmSJ2aA4pnJRJnE",
+	"zKdiwwh2WnRHU3t4VLNlYgjy6Sq8jq+QXGbn5AVQWGUYiW/XcsTHmd3yUoTxPcgv36juyFC4gTT7qLNx",
+	"8jiUFh1Vi07UsqDpDswjuXQ0Rq8P2gmB4d7/IDiiRjqjtUe3A9xUj6OwOCrEukdhcONWmgTsYzpv80/e",
+	"89NnW/3cZdwF1tSY35TMTTMsJnwjjDjWJAKlJnbHYRgfndhsKTqgXOgJrA5EKtX0oImQ+zFEoWtXnKBX",
+	"y1fzbvnig+tq3/ETkQrgj69b0gSVMon+52cP5DP7i3pZz01Uz6JdcIPp4HUEeuEks4tkpNzvuSZsgUXm",
+	"3IaFqFLHLZwHrq6+h0mfGOGTut28pkEzvgtK8zsDN8RPXrdJ2KgJRI4J/V77we6t3HsYyjyEx3dSsMOL",
+	"oJKO+mdwzIM6v7ecv9929nOhTVtfaO9aCCczvVFuFMxBFD8J2NAZiIdI43aJm74nSWirPUqo9hHDZxEq",
+	"ENyBVkVvpLyBgzjAMjoXkgU1QAESsIH/hb3qV5be61tWX/f4D0VnA3ZIp3GTIrw7S6soHHGmc+Q+NHET",
+	"zS1cp2zB4FweXYP2ToEUf2SAvkECLDE0EgvdkVF3HKLTn46MzgGGH+zdKY9Y7weFb6RIghHmUiaYvx/J",
+	"b7L9F0ystt9Lk9qOzO0q5Bzoq/CBYQzA+7d9xfMpnyx8M7OGuDHWnF52x12zyluU/y3R87Ewf3pGc/6+",
+	"i1Zs0bdm2L48JaRdsyz/GhePWqYw6ttusXRE803u7eJG2X0vrd+7Mz+uJxgV47hmYVb0xwUd1H1lrduc",
+	"DFPGyMWXN1PndJl9aMqPUzOyDV8D2MFMjJC4fu9U2JsXdTso5u8h0kb0+KcfVyeBN04/7nA4Bj38C9vM",
+	"91TJkDpq/DVHKKahL0eYlzup2NMBRJ+HkQRjoAJQzKU0W+J9YsdqVqm49C2+TwmYqJ/ZqUdvWKLZzI7W",
+	"DFdntUTQK7C0wC4RNUlNd4wAhUDppBogo259CHV6IeUuor4w+RQuTkAVK3jQFBXhBHsxevCvafHJzbZW",
+	"rjXZ9LC/TXLoXIiV2a3Po8Mw0kHmqCDhs9nz5gsl5hy3UEVxamMKj0vD6C171ZmcWvPRtFrz5CrVdsvF",
+	"m09zrqu0KHhQqptCkKYUrX+aT+lC+s2QIrqwYK7w7I394hSDBMM+imneCw0lS1X4hwGBmQ88PzOTGpxP",
+	"Q0z3LIbMoIhsqoh3RstcLF1LhNjzGea8LrTSEM7XD9WX2ObWdu3SjIrhQjOW5I6LzrBSXTLrnbxXFbGP",
+	"Tvo5uPFTS36FbpTzY8i5wOXvG1AMtQKDECJ+eYIcr9oMe9e3PIsBu+pUcSulqY64maAQn5NTFG9rqpEG",
+	"13p2f6mWHi4v2wy9e4BB73FoWrgX7HT8TlZhu6PGwJ5yfkOSTATrSDYEo8uGZZ2xCMkO5YhPMUQPDRnX",
+	"XdNUREiCk4BstipKZe8bUCfQ8PNyaw67rnyTg2Nas7uWrZJdAc/dRT/yG8CmfYD8FI+neumu2dmj7cMM",
+	"l/0gzyZAy05d/nPzBFFOAjWpKo1zp3YvsSbYA6hs2Ro3BO05fkHepjJO6FLespOHPBgSF1Y7H0Le/xy8",
+	"YaUc9CNVnKZLW6eSovRqK2W6AOC9uXPcHEP98Om0MgGtlfCWwhvL31UjaRkJ5lHgDGW5Q+/p06b6jfFH",
+	"PL7swv3nvDJwj+XvvlQG93FUYGrXP7ePJ42FLUs1JwwJHTUDJCuusb0kOJ18KxlteNOQldyxCjMKNb1l",
+	"muykNnjthvwPV0AEA/aVkGUQEw7YROan/yqB3OU/08favG8QFpzqpmN/eMN0tqE7Nzr0BVJMG2zQPRU4",
+	"KT0SvnDOYagVHI9wmJJ4cH0XpcIYYR/LTxZ8qoI2eFu2uoGeI772pcmla7ey4as5Iuu1feGQllicmULA",
+	"G/T2eiAWuhSWyg2whhqwxADBet0lcfix47zv8G+5e7M1dlt9/WPDqFUo7Sc9ABDaEBVxxrPD38FjZSRZ",
+	"U8CkLqLIG5yXs6vOjRH3CnayG9gERLKhd2+c16jEjdKpGSLrC8XozVe3LLk+7JoxZ117j5o82UadrZlS",
+	"tEmVpkKupxMeXuwMpIZnx55tooMQETI6vZ4m0aGovGj3U+7Pc0/vXsokLw1VO6fRGNMIW6LP0uesxBMs",
+	"g1ARWt0U7D70GJ9x6KkyXGyg52wah2PDBXvN1KvOOKijgkmkcS+hq7AXyhLHK0KpmZRzTfnJgG4OM5Aq",
+	"ZCfq0E3iuEOox7hN3umA1OrAfwi2ywcwS8CAiptHlvMI1uclZX28P0f9j0P+t6Q1SE4pGElshr0ffadk",
+	"J019s+sSVxpf+XD7JMO5x04AposNy6JGKCs+WBKwIrEqV4nBV1vy9S+Q97WBTtlFi1K8noP9/MY+nkcX",
+	"nsl61xj5SzbhpKLUR+uzFBPKfykmvZGJGlarmIN6ZsWgV/vWkLo/NyHSC78+I7LHt/eM4KVgqJ0wchGz",
+	"QnwIjsWWI5mTFriinmXDPgcR0e9YkKgRgnF03Xhhn7wgwpEc5W3SJqFK278C20I1o0e6/ewT8n8TDgB6",
+	"WDhSIC3PTgvNV6GXZ3u67ovJ2leInHOBuZjE47nOwMgGJIqMQ9vkGpSFYHbB7G+ZqnmmDdeskjhffm+w",
+	"nZUft19Dn1MNbBEIl2SovfgpDb93fpZ8FOosDhYxKjLZ6ZlmdLkWminKYcgTv3Ec+uxzz1OESnf72ppd",
+	"k8thfK24MGk/d7BKX3/5Ir7JCaIj8Tm8O86OsjMafT+9nlQR/ISbfE5G2NyS0IuX2Me1o8GZ5FPQs4X3",
+	"A801cyKGG/n1L1aqQiIS2o3aaTxQAgeW7AZdA+ckRy/5hGsDuwwT6NOKSUQeHr8knkHzXZ7cglJGR3zj",
+	"H0XU5oR7J/Q1vtkmCI5unL7VXMNvWMOt0oDL9nC42NcAxjgLtdLacodzqpj2IHO88hFBtrkkzz407aoT",
+	"/aQ9+V01DH4uybWYd3t253Ilm5mIAvBGckpbiZrgxe+UFW2zDItgDWk2zRDDQw/k6lvt7/7f2tDVTWio",
+	"YMW1jiuzc20U8o05QStLTTdFcr/wvhOmqxbrC6ZwvECH9MYoqtkbtr5vWvqTFLTO695OG+VNQAP0I/ou",
+	"D65opCKU1HzDDZayXxEjyWd9eiSi2JQrcXcvkk6C3WMNFXYpS843Ivc4KfewUu98pkzBs4frJHjP17/c",
+	"w8TB1frv+7ErR/Tk7jc0lcuhX67TSrVr6mj6XhptY82qGuICMfOHXjWowISSvUQqUw6AvZVcGHd11mzF",
+	"0cshNcDWDFqSxqHxUdODSTdBQ8W1tdLSDYnqVNwRK9sVaylX/ayE3AcXcrKxkF1Kgu/jASp3U/Wd5rVh",
+	"LbidtcQARfGqEEhkrgs4dBc+7iUCt+ohdoeDSlrUhpjN6LGAW8JO992LXLAefgWB1RypHWOFjezrDIG7",
+	"c4chg8CiW1ac7nWbTGf3MUfMXkGZQwtVkb2SqSAULAjP4oYZBHeCRx173kOC4Dr9F91acrSanQ+4avhu",
+	"mZDGqPAAShlIeWsH4TAEe+NWZ5gY89RPKabpLJkmUvSwIWVTk+KaMZGBLXDlViW6cRqNBufnbjF3a7mm",
+	"ACu5Y5aupRPVRs4+rGn5afxFf9m8TRw2VpKRqTwhPZFgJwPh/cLynCzbVBdOkS6y97CamjEBrY2pL0qJ",
+	"b0DNbpmiDfkngPSnbgX3S1Lg7qg4EL2jTUNg7njd+ujyQLMc5EPP4SYQEjNMrZjRdpHLGzUDuBHn2Vg6",
+	"dypm9rkv8feEfu5uep5fNDJIEJlhu0oS4TPXBfdt4fL+wRN1ccJwc5h2Eo7Pi0AftPf0+RfT04Yo/DGo",
+	"14NlLOYaUeRtN/zpZc5KO7y7PKU57Ty8wMLWHaFwMyzG5yYFSqe3Z59CrvBwSjOSLfZMuWbGk9kg6Qaf",
+	"2WTrjNc+c+sjEsXMWTv0jlSAUtWzR4MoenKwzlyPYlcRB4bQSjp2eH4b5kll/L7IH0dtm124ywuIEBQP",
+	"i3e76vZwkN7gN6/quS9sgWegLAt/1eQAdwJmacKp3NTZH75neyPFd8yoYoXOvjYMOZxG0txRteGlsc+s",
+	"90zMn6zMAMTA3ZUDz/etzRNRqhx21YQHD8SVJ1r4coRRNViW26/E7gQq9t3Q3a5n2SWH2LNhVM0qMJqA",
+	"2snu1r2PW0y8IdZO5WaeXTCKpeMQElPml0KOyYN8S1rnWCZLhHZWCk66Stzh0uAihgFzN6ckPRSz2gqr",
+	"n7MmgTQ70cV854D5ZsjoTPQ2I0ddVBW+M9lLPKwhXd+yoVzkGsLRjWIs/VPwmJam2EZ0TNx4tUwh+fw0",
+	"aChdy4rYz5LlAf6/1PNkv/mlzLhi85zKb9jccqscPPAcs6FtMt1kZpaIOoZ3zveVM1CDtwl2tgrb79br",
+	"v+82JMNOPlt6Rn8hDIelHKq4wyu5Yxq8tQ7ZKmRXx0nVFeYvBUfvlqITHPwJB1Zo3tVdaiKS1NKOKeQ+",
+	"eHMBmpxC7uyeZmDq8sZJQ8Fvyu3K+szuZ+Tseh47bsr8x/Q1IOX5X8kWxIiHKAQCxNW0R8P+NICIJ10L",
+	"Vr7rmt0yQWijGK3TKGYnjbm3WQMLS/py3YFuWTpkVFtZ41ipIu6EAQOBK+YB7cGQnZOuVNDEgX87BwmU",
+	"UeAcNIPs8E4xDQy0OFWV76uzRw31AvilO/BHxuZb30kRIXYdThxw9KACBsmLhzVsRFoeOd/SDAiEkCIy",
+	"coYHJ1kPuHwSZseBzw6QawpRT3J9dnmyH5kgdCc7YeJOOj5T5NQso7qrUxAYZU14R9zgQDwdGnRfo+Sp",
+	"6OeZbfcGu/iFlDeJS2WqEAU+MEcP4emsUsVu85fuOb13fpKq1iH0CJOE2Fnn4Yntn5dS3lRWrcEGuVZl",
+	"1dj4H/OiTvXlcVTAZQyT/3H+kyR/6b0qM07QfeneB+g/uTqO0KeXlZ18ui09gsYX5n/l8OPTVY+nGzd4",
+	"YPf7g2kOAdVxwGGxHy4wTRW5bJKt+qe6tk1YMdDjK5vO2OVSrfIIEvCH5DWvJWawtLgGH1holdwoutNQ",
+	"DqhYcyBSYNzII/p1SjzlQjD1yDIe1fqpG+KpkOZRBBM4/eBaduL0U3hf5Z+x196G1Y92jArAkj85or3o",
+	"pr9rL+YTj+yY2cr6ESy4aeT+xONGykcNVZvTswPQAm2kPE0as+X6kWYK603zz/alS9Pj/RNBGqdXsaPi",
+	"8Mi3pJ0a79FaSWEeMVGXjdnSTbLhw9jasr9G9cF4KjJnU66LcYkGUH/D0yLXhBIfTjk+sTTUht6/W4Zi",
+	"LcMWMiyO3Ri+2RrsjGDN7yn4/xR+YNeYmYAz2c6qOU13ijbTgtbNLyiykK3miRms6aDeOoVnGnsQtvw+",
+	"t2shRFdK9/wIodym+rKV4+/1m+Y5wx4WRxivxP+jkNJusAyhWqlpkwp2m8wl04bGY/fUzFzkwOtgtaJr",
+	"Yy390d9BhUmoYAAGwErQ2cMIa0ycdTNPEqIz87ucRB0QXMdi31gzWYR+ScCvmaBebgXTmF7/Fateub09",
+	"ZcUMKeQMElAvqDLaqtrBLt3Ru3jsuCfjYFIY+z7alayMKq+5GTd8dvILRk5R6A0VN/kMkAiMVBOrh2BZ",
+	"Ov4GXi6BruOxez+gpE7Xha/kbsdETX1h+NB0ik6okoj7MDmcfQae1ez0sxpsCN2pVvHTz1/75+AdwCef",
+	"UYWYAzTHsfjKHdFTY+CD0ADaKdlFn39rnwb7JjGBPeObbcrjCKl2kFTdF756TsBkMaYYIrjiCbQMQQkq",
+	"rQQQM3WfRQP48uzOgAs24Vo7ggW9Xfhlug2N6B6TrV9BFdgu2lbHOWnON1x+6UvCR2io2cBKYQWEj6zk",
+	"KxhGzH+szLmk4ULAlNuMMyLUvA93N+5pEKU6a2m1fy42hDW6sJyGix+T6aCRAIG8KcdELrcW3eJYQwBf",
+	"rOKa6eE8nhHfUKM45+uLQ3FqFebFTW+nS7TVWO/qVtyX0oZv5jZaeXH4ALUhE1ESMadM/7mrHk4xkYJS",
+	"71NwFPgUmPrNrE5BfZbg1Pj/C57qyZkwNryLS4MBnuyzEvozT7fMh6fAyVRPtPEsr2j3s4Yma8mA3+om",
+	"5+4BYVL+LdyHNyCBUu7JcqAHxW5DD4jUnbzP6NOaraRDYC45guOW3PeJVxiXVJMCvsHIHiAqYk8+p9oq",
+	"CAPeG0ciq63ZH7KoCy7wVKjrhh3orcs1eoKAalFoFtgnOvaVR4Hxm+F23omMfiLBAA3TDhwXTr5nd3ce",
+	"nElrMDEmUzwcWD7tWp0j++YJuZMbt2VDjMbT6VLz5cxIbsStsEZNg+MTdV8kj/IjPe9oTrtTLsTjoyyD",
+	"IV86hnQ8e8zLPbvjrqYxLxzXeiY+xbG+E+Y0x2aplrmqc7WpsriWnw6dSuk1xFhb53Y+um9ecHpmrv/J",
+	"iKprkwOPLsphwvfd05nvOsdTIsEkV2IeNRT8AFHPoE1p0GABlA3NnhUkFEHaiINUKVO37OffsHVS35qK",
+	"osxDy3u+zbSpnwSD2lFjkrAjQamPurL0DZ2VNr7GFJNw5hDkGtKJkhitd+WW0AtoE51JhG67GVa7y+lL",
+	"6Wqh1LEwPztTqagcmOU9nY7LA4GE54ps5Z4EVce+VcO/BgGXY5cjNNEs1yqZVQXqqOfHsT6kc9AffS5W",
+	"zDfWysMlaLKjN4wIaVUxzU47CCLoIHdY+g3u2TeaU1Q12QPUORI4FnMbkpQhAEiVgshvyin4HJ7OmVdp",
+	"jWDjDa8E+k/L3D4besMEVpNnEstCvu0oD8Qb6A79ifjs3pJEbpUsHu7b/HRK3AekTteZqqzC1zs1B+DR",
+	"meVBr3P4htpgY1YHU5MNUXUiJGKXFLmW+Y6QskAJt55+rn3Wsf905bjQs1HfKxh5J8nOzpt6dCFms9tW",
+	"o1rHGFXRfvb7HFoU/Pp28teMedmwGd2I7Iq+ZelUWp8vPD/DOAMymrDHL9sG065mPsBpygUZ2YE9HQbl",
+	"L/32xZsVo7UEG9An/sLO5Pgqnd3uAWzTJtEUaNaETdRHGSa6fRWDZ7lf8hmc0x3Ws6n1cZvzY/it6Jv9",
+	"isL8q55wOXpbrj8SmJ8TbRQzq20fkeS3DHKinaom0JPv4PFgZ8EVYh+ERr5OCB31kp0JyLqVZu4L+0uk",
+	"rG8R9VwCK9tZ5+iXrGRYsi295a6DQl4YFh/mXKkC7P4MZZ41zTUwzv27CfdLG6aaYKV5FkbljQuqjYpW",
+	"ZiDq9nAjxwfvoP3yy0wFeD5jMIwj5m7sCCYDZ51cZZdy0yNCwwX6PJWVcXtAiKiBU7Y6+5pukh2fcwWG",
+	"Mytec8I3I+ycRn7i1F1TntA+WkBpmsEDlNeI7JS89DlbsQxspmF30PQcnwGpB/mzVuI9IxT/jlGxJWuk",
+	"FZMQ2sQZ+oxaU2zX2onaIdMYEiU+Dlef5RZVBVrlqAsNoCbRHi54K5aJnf7mGwid4Q2YW4/b56mCs3GC",
+	"O2Kiui3T9DCOKYaUHLpjSZMJzcoECwGzV2QlBVrtFZTlQF4EZOPEnBOAScrvPxBO6y7RGw3NPCkYpJwI",
+	"lm+2D+D9844SsswUWva4xqmp7TwsVZeyPiBRscIJylC0kTt0zCX6FND685xziZId17pljSHWkAmBGkKT",
+	"2FqwrAlgP2/ZrdG5XDPBQQN2CJVrlFghXL9FKBXu6k3WmKII+wpNVLSR6uCczYisuukQtmXPNeLQ1RuW",
+	"tBXDCRsuWkjDoOvCDWuNl0V9a37fGQI510gw9qOMZVf7ArwBh0l1qxvnJU5HJryFnMh2dOVE6dBbzoYr",
+	"FAB2o0KlKexOLwr8WQvmLjJdLyPCoYirDB2XZ4UGyNzMPXOGwznraL4OOXyjbCgHoFJc250rI81Xdm/Z",
+	"6dbi1/ahV+mij7jCG6YbojE4dHK5TGip3jWc7nziZDwahrFyIMph4TeGY+H9I6TdDKWCzT4CXZu4dZXL",
+	"SUwGu09t9jc+YuEiDEVhHICC769lN4F8ROeaqVDCE68qX3x/7DifAxHcF/x8FPeY/iihVh15X4a3wQ7z",
+	"d7yYAUT608nHMQJsWEyaMMb4ZtpHjbCUOx2nU6ZXUuhuR5dNSpNtmVq51GJ2y9RhkLZ1qoZvsg7O393J",
+	"G9peSK3it9Qw0nBxA0CVddVjivq3P9CkpRsGddVUELdw73CQe/EMVQbIOE7d7KH1VjIM1nS8/pYbNVXd",
+	"SCjW+uqtbMleccM0QW4qqXPcSFnvedM83Ad8cdlwdPgz1oxq7PTvAEIBMBSgFZdS3riCdZHWXrGH3Juk",
+	"xnGh6Td5+eQHSQNwyLZh5b5YBHpO+3W1TvviJhKJ7VozAveQPGfYYCDkwO6tKcF91bNbKBSULRnQEDXG",
+	"GU0YZvo+vmPUrhpdIEmTMtXgMEgLQYxsg/HT7Qo2etrvOYHBUy1uZdPtchDjSlFhClvbe7D8UwB4kJ8Z",
+	"1axG52AgNKLjHfr+RtLWH85omlWQ3RHrhVMQoQe5NY9dv1Enwf6MOaZz66siZ1UvhH0lrjs4U/dNWX1Q",
+	"GunR13kAb9A7MHA9PSoC5KiIp0bl5XkVjoC1f+0qCMTOQlOHZ8SFWzFpnN0ZXXl7LrwL9rlUgxRgV/0Y",
+	"fNa7yo1pN42g7fXe363xsydrqf594f0ZLrxjnNNwQlS4IaBAnxK8W56SJ9VHf/34w0+Gc8gAOkxcev5u",
+	"O1ns96e+IkZ+Kr5jKJf8grayrYjuVlvLDV91VoQ8fqUbOVzmpydxKu552Zx1dySFv0eEKgVozbelKgeX",
+	"yiCz+jZNOFB2tnW6Ec/l/CFM3c4L0J82+t2Y6TUxZqClbCZCNsMVa4fy0AspPFPaNbkqVstk6fj6Rsmu",
+	"1bOahORteJzc5ZY0s7rhWja3rM5WN+gtb9ssbgZ4SZNkuGUqV+kw4o0N5tMFOlR+j6sB2/gBI9+sm1qU",
+	"Xu+2M+xQlrteuIqaGYXffgeHkrPKuz0HsEMf/+2T//y00CGS94jaqX8LzpXjgxGjEhzNifW4qsV51HQ3",
+	"EwjUf+RU7T0s4/suDd2Z6wOX7sqCxltdkZa2TFWo7rCaSEVcC8TQhdyqwkJCbMVqPpryJML6VIYgdofa",
+	"U+2w7rASk3ulpwLAO4Q/0/bS56ukbtXSrB/SvjJZsFyYUF6cHAdz8V/uc918nbNLOEZsaihSyWfBxQ7x",
+	"7NEyqjsymSjkhRNwjROX12pvTKti1HKlH9ufH8HPH6LY+vCfWopnBIIsCA7AjXcaQMPKNRdcb1kyUXcg",
+	"QOfB8YwC+zHkQW5PFaM6eSjHWQoYOXP74d6q+ulkKX4dUrNG0WkMJpR7TvwRO/b4ry/Ck+O0zHXPX57d",
+	"kM/szLPL9bmPl4fsuL/cnhDYfG0yiP8rKYySmaqErsn/8FOu0aflz2HzstEvE29iCOQErqCbsWty2/iu",
+	"DR0o4vEXBhNNEibSOhKUoRmQ+Qiau5yv52pksjMAs3geVvsUYLb7QA+4jivu15cmWWj7fRb+c3FG91GJ",
+	"ACZKw/vZCb5mNFXqtWsbbrpi7Lc56wlbchSAt7dwKx2UAiAmSK4ZWTLNa1bY4CZDhH5BfgJZimTlM93x",
+	"Jn13b6naScFXGRNjDnV4PTOxOn8sQheFY1RVxW9Z37QUHY4X6FlqbfvyLlo/d5yZHKx9w5T3Bc4/uro/",
+	"u27Xoo4GniXw8/G34o3sF5NnlJatjOp2J47PWQRl9GZmt3c40OeVvetMv8IAeWt1n8LecJki8bEvCbsY",
+	"xqfUFWW7OlckRGYr1Io992jZZ5V75ss6k182NOXxoHdzrHk7xud3XCdbAMsa5A1tmlfrxdP/LhjqC/vK",
+	"b/+oFqJrGixGsxo8eJHMzGl9w00Omn3mSK8zNZiGNihRT47wFp48A3Sg1LtxjAXQOzJgZz0B3PY4wvq1",
+	"ZPkE9jihB6TbcO12hC7lLYYAdpQLord0bc7qkjffPzDRUxaZjbo6gFSd+L0yXE7lsdSc7lgSsX23K0Xr",
+	"SXtMHQbHiVpr0wNPhKnAmHkaMWNSbpO5Sq6mBz1v9+CN/LycbBlZXnROZUfEBEnppeYKwi9kugI63w3C",
+	"bVuCF85hOy0bJuRYFTst5iBN9pRv3XWRcGyEVKoc5eNPT2ydc4EfFeMKkyslzEbuGj5IDFtxhdgTkMbr",
+	"QYtTabRyGKkdussMUyIeVhtqDwp0B9ojLtmO13XDHiGyosriiPTQlEX7YGmT2YZqYba+4nwiQDcDoLpT",
+	"IuNOYSrXVQC3wdOlhmRqCeXbVBj+SDNki0aubjADmNGGioLkPEeoyvFBWG0qzAYz7zcKucDNzu2sX8UE",
+	"F6aibiPZf4+zt5SK3V+8Tzlp5opcoxyu2wwJkKtz2WM3wx4UGM4D4ChbbaOFKMq+BAA2kvDYAB4yQYBq",
+	"VezxUXTqWnqRCkls1MDZFGcX+BhGUgKfE2nEkf04Fc4hO+1vuDn/Kj1WYO8fHMWxsvPNxH7mznif8wNO",
+	"zGw/4cwLOvmc5HXqNNhjZD5nBo3SKaAWiAuy7Dg4ySpEaHiSrK5YBjVphraA7yRlSGNmqx72leRYd6kU",
+	"qTtcDRU1MbIih+F/DjWQS2rAE7f8GllthrVopUDSWFw3NOOZ2eZaaWZ4mgttcpfuP2WuMiSb8mB/yFp5",
+	"IEtm7jue0AShm27J5nWjy7eJDKHTIQ/59lyK7keNpSGRnOokGBxGd0Yj1ZCgGzXwLFdj5NoSdKbXMa/9",
+	"OXRJf9NFt5y79PrLrlpQPWy/EQnpUMCahCs3s/EnumbuK3rL1yZ18u0pP/jAJ7trG1mz2m/j+PDfx/zg",
+	"Rr8UqV3GCKqzIBJK7IalqxV9kqtigu19Uik3Hs36MIthjMwoWEbRdubxe6tom9OtcxWS3AC4Dra4g6xY",
+	"TA0mK9o0AwSgOJWuFMbNbcs4/SkIngoDof7UhN2qAnhOqIhC2wbuTSdS/XXimavX1kNtM9ymgce9fuda",
+	"U24RngiZ2QtQJ6vcxvQiN2jya24WQTr629FvV7h7I/7JKw3pmsIxPOQtbW6xAaJycB4NY/CXtuk22NG/",
+	"hUWLNEhtsFfvZwWc6UVxW+4YIJhP0w4VtDofwCCaMmnKfHq9VdAbDtl1vPU+2YxnKKG7yWxKXr7lRH9X",
+	"JxoYDi+XQdaGyvawmLgwgB91gffXu3b70+jOims3Ec6QO1luYO++yRPVirkMb6RuF0Vr3ml7lQzSoUKb",
+	"TuIrss9hLDlw0aCwyhxIV2U+uo6MJkHLx9RixtIXU1k33rhCGh3uOT5lbV4I3fOQxOI++dGoU8IIHmXM",
+	"yoPUBM1zQLjlUFZ+mAFwlftseq7YcGEKMKLojv4JIgCTqIdYp1LIguMcpzO/nbE5InD/YqDvTNKXL0m6",
+	"UBgxDDecZKBilEhmSdVX++d2OfTOyGG7JvDq6I7OSTh+LoVmP3fAdYk9YHd0lbEVG7Y2r7rSdIAM0MbJ",
+	"Tg3G6bZChmTEhmtDqCEUEp2KUKFvmUJ0trnZBrj+frGVJ34/al9o7Wmf3M4I1KnUYzSnG/a9uDVbx/DW",
+	"wweM1ATZiVpnsMqlzmWfr7oMC9U8QLkc50gL2W22ySJtAL8BJBWrgfqm5xpB0RKYwjO8BrDwF2mfwY7r",
+	"ORBOUQeWJOwvVSwF7qNZ35LGPUQAjaHySdN4MJzOUgYbzM01y3bomdXtZ3pVhWnOPq/ZrcHxDjLKoBOO",
+	"I3lPrsAXlWfGnouyjJx0h6+5KBQJ1aKRDh9uhnuBzSBqfn8KCQpf6/PFcb6VW2OSLlKa7XPvbRxhyOTi",
+	"saWgIt6DAY+nv+7jccMv512G2RK70ae9zeyeT35cPZQpN7cnDcxkojENo6uEAFRyr8mSbbmoASdrJ3dM",
+	"mGfkyVMP+QUV/WbLdpo5A+bEhoHvAr4WrSJLOz/jBBQQCuwJIg590QVEbTAycrkhxxEqRNK0M88s2HUX",
+	"S2vbmdIUaOQA3cCsohLAy6EyfMnWGM47vg8v0TFJpoqQKYFaLGJ/rQi4oKmBcmPQtowc4GIVYtdapVa/",
+	"ErNajSBK5U/cbGWx6jiFrZvtojoNkbth7wYmsFp0gt21DfUdoI5XMFG3EdLHStC3kaTf5mFI3RPX966C",
+	"rReedhGCbxHyYV9SEveMdf0+YHPDascrGc17zEE9Fw5J7WyrhTsQmaPdprBx11KdA6DWH+9cGcrbQ8vq",
+	"vuBuRumMd4KM/KZSsENFAKGrIq7QvSK+rBrOOyWhCDBUh0e12qcq4M9CAOgVV8C4cN4kDyJ1GhUgUQn0",
+	"t6sq3wM5Af23tHPDeT4LdfIfaJyYx2iankcatDTrUPqh705xxGN+QZluXn1ji76S//8lH1VXn1wR1e4W",
+	"965/+kHwZKcYIebCWE95rd1vb32zjFI3hH0pAwvvhtRzh8uMdcuUYeqlyDvvatamIhSW23d2R4I/FJrn",
+	"6KdktaXKVGTDqNL2vLkqrGMUlMsWzIeQcOmAlgW+coXBkwX4xaO9sK8kx2JsRorlC8aS3UMAaOLky/DQ",
+	"AAqg7KN27n+37ySx2g+1ol3jCn8KB0w3ws1hP/j2GkWDfwNPp3RkWtcz0msABjw1DLudMcq39uls85+Z",
+	"yRrZPI0dVRsuyhEU3+ahWHYs3GGFUGQ5myRflLUXuaTZOVUVuYKKmVgS9nTm+2SyWR4KbG+W9HNQk0Xd",
+	"BgzVGdIOMVeTyRpUzWhxEsGw5DI/5sjgUDWcTCa3ivBMie6KENMtEzK1xrrb7ag6TDtm5qR52IMyw1eB",
+	"Bys10qy8kFxKyEQNT/gxmeETgziX5nV6WsblP+EbeIzjbNuxytDD4/YSJ4gqv4f90ehFT3RhxzApcFEG",
+	"Jo/UnZEyNbiSAh/35yyKYPtQt7sa+nQQd+57BvC3kL9qj2Fb/M0QQcGgfuQ7SC36Y5BTO7/qEU9GXpR0",
+	"Nmo+UXWZaRTd0pWLCB7/2DCq8thzuZxHWP77g/RsZLfazssSdqku1Frci4hIfrCYNI4QR5DPng65nUX9",
+	"73hfEe8ln+SlmDYa4NiiCB+wIkY/uCauWm+GWTKrdU1ohJXrXwMtH4tY4zTiVHa/s952+8P3+VSnzZwO",
+	"CJs5LXUcdwxOxSR++KjFrXP/h/n3rbWQoG72nor956rANTlmS3ti13RlZmZ/bphgCtF9xmkvRBsqauze",
+	"T8UB0XAcfoFbYbG7c76mOHXNX/6ORFzBhF/npdGQiNr7a3jNCGvYLcWuINAF8a4ih4rseW22FcF6UsyU",
+	"vyJGkidXV88IpAdD1tNSGiN34CW6epj8+Zk3Pt56nhMGGgBSpXKclePGb9yZLgrm9635L1C76wbLTSyD",
+	"5ELbtuGsnuvqycG/wC9viiFYsNXe0FaIIw05vKNLoszkK50aLtiLHM6P/fFlnRGWjVzdDC6DODzxsKg2",
+	"VvVr2MrITOOxdpYLBg3e6zbjifG4Eedg7YTppmB3PHv2W95D8US8Fm1HtG1VqDVz+xGW3/OdY7LUqfmR",
+	"Nl3AWS51x2cigB4Gj0ixYmQnFXtKvNaDPXldDNDdNJUXj1sSqjuPOKkQNWtDuw3L1RZYOQ4PANC0j0e6",
+	"utBTIYDbExQqAbHd0bv4lXgJMt26xX01vWWK05RJwe5a5juijvy32AHIbEOGTYRvG/iaC/Ppx8k6tqyM",
+	"yqUqYl3CZSdxn0yvFsoMAmGmDgLb8lXDrn3PncsDuyl2y70as+OC77rd4ulVeqVqjPGZZk2c89zTe5dq",
+	"5o21J8MG+a7pu1UII6jl/ZaxJo2Ts6N3uCxLgMQae/m9ZFT5XipBSM9YRBwACF/9NP7qX6uskXKKrlwI",
+	"dAifDA8eg7F+mnpOdqZswAyKmEflIC6o1zREKqJk09i/3TKX14AbxBVBvANsYYfY6Cupeb+FKykMXVn1",
+	"dNOw6Z28+vDTeCs/vHoy594buH1y+GRRA6CrRKUqG0dmzkPL/XSS7hOUeDLg6Q9P0sH3FSpY998S6idX",
+	"q27nOrgn7toKtt/d7vlJf3riHK4ODRceUa1favq16CCFjLWoIhJwMMDlxlsAU7aMeqIMspcYp77YcuGF",
+	"Z/K8pyWph8aY5PCPJon028m72onhSMSnbxjF184MGUeiM63rar5hGSPkhrWZ5OK+Lre0UGxwkyRwP2ST",
+	"DBePyOAm619wU6wWruI3VCD25MqWngGpDmV9T8b4055iJwGy1w58e6S+XSVTII6nyDVPlqKonFt1TpLb",
+	"qpE6lzhVs1Xj06rONgwn7TGZaSw8yS1libtwSQSY58ARkXEkwb8OuVKOGtHSK0/oFPf8RBOVfhN5cRlX",
+	"EHe9Oh3g9gfQ3ox4V949UTZC/hh+NDn9UYXQufB/sxLqppTpfR447actNS/Xx1Odauav5L7cRscPZNJk",
+	"JkrOZjQypeN8vr4oDaaaX3ey2XzOM4rPnlHZEjIDz95QATnAfrTk+gJESzrjuaiGoHTBZaCaUeKyeyU5",
+	"canqhmn9vcuTTeW8n5dvnLuz85m52fTbLPpjXtCOa6Hxju0FqQsh+bTVUfrpKYrNw2ET0swIqA925pS4",
+	"9H4h/ERu2vr5VvLVbDu4yXTjJta+8tE52TJREd0pRrACB71WkNSJVYzEtSVPu68citBkPA56F79haz3D",
+	"4WX/dcPmDQ1Npme8kdB8wTpeJ0zUF0ruiB2voVwYYiRplZTrpwD44prDWYO/IoqKG0AUWW3Z6kZXRMIY",
+	"uiI1W4H6rD8kr0N9JGeaqE7E8ZWK4FWEqbdcwItLaoeAnOC+chuSXb2bydvDXJAdF51h+sMgDJ8uXlqj",
+	"nzyXu5ZqHcVLni6egKLUMkFbvni6+OuHVx/+1fVIAEZ6TNtWyVva6Me/GnnDxG8AO4Z+JAkNn7gUL+vF",
+	"08XfmfncPYw5Ca0Urrbuo6srj8fvEgbAL7yClx//0xXy4jad2sTwDdiwcds0vXdhCbb2MezUYGF2j0Mi",
+	"ZhynW7zdMsK04TtqmENwiTrIukgu+i00ADdxKHzFzhJomC+AXIv4zGMtS7/ME827/lEtWqkTlEYSODCz",
+	"eBappfaPPH5Zs10r7cV/+IYh6LCdHNPGY4teZofcLgwFnsOp+uPzRdQuGMe155abCkID8PzjZUPFzSPf",
+	"49z+xUqKR9Yq09EfdPYsfcu1eU61By8+4rSfOwaBT8dqwYjoSXVs0I6lGvSJhL79ZNdpQ+Rq1SkrQNxN",
+	"W4WVVtjdn0hFgqWbmsbPiwx3P0nm3o8nJNid9/NhI+ZQdpH6GF0jBM6sD6YGCniG8UDe1Rt7YZ4kau7+",
+	"8YAc/aKRUr22Sk6CpZF/zufoz5HUjuzwyYoItmfaoD34DNQEUAyQzfDWI7R1qZhpGfWW3rCX4n0VUS8F",
+	"6AtFIurJadLao3oJ6WIVNC4I9UcQpQnQ+/GvvP4NVZOGoRY+JPgbtpO37Bqqc47v348TTUyluNSkdagL",
+	"AuYgdE8PzyDRBrRHxDFbdxqD0Dnt4Tkq+qnz9E7I/7mbPPTsFXLvQrmJ2/4EE79ha+DclhrM7hsu9YfW",
+	"GmVutTOPx/o7GNPKsvfjJNllPEcolPIL//R2fs/2l5BuODMCijsBZGw9PlOPl0zgLuX48gt44AEFPX4g",
+	"IeRxaueT4Wu5J2uqQvwTVVrgdq4JdHtEee7hBV3V2hpAvu/P/8mbwRrHnqR/dO7/nu1hKehYeA8PgJ1Y",
+	"v581hLoV7iuhBhgCmOwZOAbAFQFqHtwN44PS8aaePCjwwEMeFPhA6qA4xOIHPyv2Q8474hKANpJpsqSr",
+	"G2L1197y30dOlvseodEGrGjDRE2VA/S4wHANy2/o14yq5/hIkRHiqmeLzN2Pr0oMAmttuVr0EN1nTWMZ",
+	"d0tF/cyZJc7JSyiB8gtwnNCl/Qs3OeOheKZ/SxvmD8bijuIPacT+5MUBMgCxlKo7uzZLQklrYpg2ANMK",
+	"Sd4hzUzx+kPyvcMqwux+Vl+Kt+HYTBvE+MiZxC+rNbafgsT0Yy/usSmG87qEtmIHCqUSljoV0VvaNHJP",
+	"sITDxeguSfPHv8L/Tzr2sFX4Q7I9fCBH3AvQ9pVgKJrBW3sgRpIlgwvxnsQ8rYPAmgoI/3hH1Y2+p1Cf",
+	"NY2cSvYdVTd+i//oKpldy/uoiV0zQwA83WoTltYVoasbIfcNqyF71x74DgsxpAKlHAM1EGb57QQHYXpy",
+	"SBv8vRjpdWe+c5nSfwJWcgnk7yEzve4cApW9l7nQRnV27zEVXRMuXDtWiJ2e4B3FtAeI+N3kD/LM4j3Z",
+	"xot89Q2QNXWlKffL2VzwphNjBkBjxVL8WUCV7NHAjjihkdqlsOTditaA+V2cVb/j+XoFLu/Y4Y023xm+",
+	"kC7B98/t+H8WR6DjpffRC2jJjB00XIb4mqsdq4mS0hAA/z0+GrJm95WJU9fjcxj3T7DdsI731eMFGRIg",
+	"8wAeUVdEM0sjqNM6EN3SFdPPCHVAYcSwO0M0Pei05yskb1yaIb5kKwSf+BM4Qr90RLpoVO1CTPGGraSq",
+	"XWFWCN+vILXqGVkrxn5hmsQwBlDqd8QIjKqGM3UGG3RJ54a4+ROFg2Ct759g+GnLV1tyyzU36F9xSKmU",
+	"KGY6JYhc+9YdBmKaPGN7+cSgi0uD7+gN+8oN/ueQCWE176FMsDaUFQguRY9QqCY7YNTXV/PGEsMBYMaZ",
+	"YGihM5EIK/oSjAv46ZwPfNo7+sI/9C78o+5jJd7RMPkLOa5XVJAlI1TfsBqTJTAR+N5evFR8wOcW50ME",
+	"of2yTwsFmG3noDaMqlxz2KPNlU0j948QbeCCl8o1My9g6B/aP4EsCUt5Ly8Whna4y9qBmDq4lxspLZdS",
+	"FzEsu156a97+IfzHb/d30CSSU/txSwNhyZS6SUuHNquuoebfrsAH5b5vGGtRc6Ui9gT9B6+JVITXT1uq",
+	"zF/Iht6Gtl8YWQoGsc9fD9160I2Y4EzD1C1n+6lQ0cvw0AM61/qPPHS2L7AS95BmCJ8E1qVraNJH60J9",
+	"wE5q46gbMi/wunJKRcixWckd0wQyWQk3l060wTzs/3IL+DMYF04Rm51g/u6dD8kkcRq4CUI8DYMjaYjs",
+	"zNFZG0d0snrfd/GD70L3iz5Yov8NFnLB5IWAyDOQabKpQ+byhaLk8QIe/xr912Q67k/cbGtF9zG1/oUc",
+	"6H75hJKIYqeunPoZQiZpQ0Oh05ZrI9XhTP1+qP3sBpty7zygjPEAlYgzdKgxv8nbicqQvzPzncQGQA92",
+	"u+IHHvJm/VruEW8HErjsfQjYg05UunyjoG4QS5J6cO1e6Gw7239SwL5yzzwgwf0nEiT3M7yED7SlXAV3",
+	"B6QiLA/w/5fWPKDMP6bbA+gC4Lt951Hdd7JTbyOvFEjMnzuK1aIVoWTFeAO5eqIma77pFNNEM2P3ErMi",
+	"T8d92600Ul/IO4WDPf4V/r/oTnxtn/xXug2hsIeSlq9MpxgkXPp8VqrZM6IgPOEuQ72Ve3sj3ljD7t5W",
+	"Qfriax3lC5N0T19WbUPF1F312v5+tIARejTHK9+wCpzxumuMb2a2lPUBOmgDrOGBGWz1Yz9r+XtHayzY",
+	"WQP8IctWC/Ytrc693UMrrGKSPaA4AvI+tAkMdZno27S0psTyVEXMVjFGKNq7T8l+y1Rwgemg6elI1/MG",
+	"TzCO+WpLFFxLUeFJzVYcUr5dsM21gl3Ji2n0UL1/6eDNNTT1kes/gZ0N60CEqvfVxobYnWG7UC8MpB/f",
+	"cw6OYUpAvXGPPGQmmPtE4pyCKeR/voxtPLCudowKd9qg6zVpB9gTW7lnt0yRRkJXboau6QudMj+JSx+0",
+	"z2sPH6X/HEHSsJr38LB93rZM1BHCicPnFFKwZ3Bbtwyyam7YgWBLfO0V0OPjCGrOo1rRtbl4Jo0dFNM8",
+	"Fg+4UzD+O7Y5chAAF73kcW9c8TPeuEtGuNYdq4mQeygH+vrtd9+W2BdOn730Hr+0swl7/Kc4+eX89G6T",
+	"I4DUY092zyPedHEl8s8s03BNBNwmtDFsgise/4r/OCtFIm3eqPj8X8S+OZpz64DO/lBzrtfv2ZQztlVL",
+	"2xGmi0+z+PzjRbX4lhnDVElShXcTPv4VsnvztW1fYXfha3z+IbVA+JKANx+4uvMA9codFiw7SrD6KZYY",
+	"bSkXFUHsH3erf6Ad5pgrWvapsnAVADSZPe7Yo/mi3gjMvD6nEHe07R5sMO3LlfLmc3Cel9UzO5jB+x/L",
+	"B60S1gxW8uB1wq70HTUCcElJ4VEBsZnXhX3Hdll/oGTYy/dS8Ex8SoQOwCQzYKEXNCguoWdC8T4y1PIw",
+	"4KJnxxHBWrK+gRwU9SNQCWAtUFEPooSNPDY3rDB7xNdZgeCAfR/wmLovPLjujh4E5wilnpTgDwUKWjJf",
+	"OEOyxxS+mN6y3x6mPDU/bQ/vJL/hS7qjm1S7pONdrPFRElpBXOb6hlioGxOPQwDjIf6Ty04Je6n7moUV",
+	"FWQrmxpbZvi/7jrtb/U+6ZA1ck+kYIgArqQ07tDZMWoJ/76QDyggpmc31cGkP9gRvKa8fvAD6OARPVDM",
+	"OPnLASzFyEraqG51c+m78/lWSs08Tf/oBnIMf/weusbe0htWEcQqJlKRtsOEXtICzHCATcEzAJcTeL6m",
+	"sw2+xEfeiaCznyoFObnYeflBcC9v7J2+ZPamAlgllEcSgDqosEKuoYNcrnTcxVCFVFu8Ey1uJdvDVDM2",
+	"wIyC9O8NF6WN2Hwn2VPPwYzZbO0Qhr+fdvjkYscZ9yiJcrfpxAU46wuguCV9x5uaUNiKCuwVgoSDCh5n",
+	"BitDaAO3oFQY1oSdjc5pIeRmz3vvEHGTUAKTBKjNKVDNzOyuHn5bLyYxPndnygGqDSRGf9Fyn05t5KWr",
+	"9EEavUMREwIkJ+n+3H0dW/7kMP9BJQyOHMGoYtogUffjRt0V2VEFRSua+M7NKfD/uOPfcUzTCvGguDpp",
+	"vjgBpTzuWeLGrxw5zjBuH5bPoRXUheo4wqkeYdCivUsPx6xeLe4e7ejdoyXw41+ffPzJf370t7EQe4yw",
+	"3RcPyFzTw/ceEPz9caD4jp4juHMovdr7Wi1sVuR7gBvZ8hV2arW6V9T4bRfDGaF3Gh7LtDaP+4SabVGv",
+	"rmTvzCepjm/QOLWk5Z+zpE98On/inJsWv5dtLPrnOn+vOwNiC48KQii54xiuGaaYi3QBSY6OmVyvH+CU",
+	"2fv+lR35vTplF+fvE+z43vIfWPeXUuv2R+UtUhwl1XGNl/faaq6eYZ0kw6YTR5yJ+m/e9LRcITW7do+9",
+	"C/MTP0mbd2p9ugVaam0YVc4QhXA2mgQC6wyANM6lg1fymp/lFBtshm/EfNm7+PZd6qhFUuK339nk/EFw",
+	"5+A4ZimfunI+Sxmo6ew1N4qH0DsEXKcm0K1d6gRk1LomTO5aCa4DACYhkBpxdIoNXd4fVCJbqk21YW/p",
+	"smHvhnPK9R1AlE50MZ2hycAQ/xpXBxXETvHgJFlvfsmWO5RnEGfIRMBb7NaVl9r/WDsfVPJ+eGF/LAqb",
+	"/3wWoEASAxzx9zzotwdYh+wBtIwA4wtDhFa/d1ehC+AnGyZhgPncfJUbpEpymI8eICWg6F79mpt3eqV+",
+	"Lg4uH7DvTEeWh6i+zwlCo2iNLjigG3DghnabE32w/o6PPOD5hC/YT6Xo5GZ4Pp2wEtgSykjZo6pbcoFi",
+	"0aVhNMLy58n8H4R3uzxUeMZN7B3L0nezV29Y29AV3sq7qX2zPLxltDGTHWS+xicekCzuCwmaHByQR5zb",
+	"CSB3nRAhSTvCnJk8iy+j5x4U3sN/JrfT8YTP3+6vIB1u5QBruAf+GyLx1L9Nw54MAHUenDDTRLmIWI/R",
+	"ZGLQ/E6z+mkInog+0KLwv1YuW+hyySbQau780j3fOPjMYeYqD/lwvUdI+jfw9UxAX7lrO8OypQgNXT4C",
+	"NRd9cUniv2G0/pYuH4j039LlW2t6vGPa2wUl7QxQ+S9wLdKaUNLQpVTUSHX4QKM5AZaFOJCGHmRnsJkU",
+	"NgQM7aSqsFmscanJCNBrtlT0YPYr2XQ7oTF3DRNn1lJNhDni0EZ2o8+OUkwR/e2hZf4L73i/fxA1U9pI",
+	"WT84XAclVq7VwT+OJdnZIyj34tF09hdga+zFRTLAigwj97F3ahy9HTiAyJ4eQIHU9ABtwvvwNVRf7lxw",
+	"NRMHYHS1/elBC9x+eqDytovvT9MMbUtvRZ2r9NS1JtRuU7xLUpENv2WIGOyzlu1ecbH5kLzBzqYYWkQH",
+	"npGSrORu54C+4Bf/HkCNm7hSF09T7PAP9XeAelDz9ZopJkxzGJ2tx7/a/5vMUXkh1QbTLH+PprADQrq2",
+	"sKO0SMjIIVy4tsLa0IMua7C+v0TdVKv4ij3qHaspK/zlrpXKvFYAOPMwZ+96y5j5PTQGWNUXUt48qBh8",
+	"De35UFX4j+fXP/4Fc1Kwcp+vGFlKeYNqg5L7vgVl/tpvcTemoEf6/fpD0+7tgEilbqOw+vfNbRSINhdg",
+	"4g+0ZbH7KNo6RKkBRYk3Tch2dTsaRS1yTI+FlyehwN/0jxW57O9h0D68NhAW8c4zlHvyYUaytdD7POTh",
+	"PhTmiIYhyzYkYoWJ220ql+If7z4fNRDlZE5qTI0HdEP4jzxsbqrqv/MAWadDUj18cruVBAV56PaSEKzR",
+	"MxqqwgtYjQP58C/xtThnyB3talErfsvE6bAqPHUyGdX/2odE9VbuxTPUy7XcMUAZA7fEts9XBVRSLlau",
+	"TsphU3JNPn7yEUQdI8u3RmXlRDibm4bdtwT0b6nnXGJQWSZGMkL+e4fG380pvfaZs7GU4pje46uyXFkA",
+	"sDWhiiUl/dldPcbj/VNygT24Lyg6/pfk4h0LDrlea5T2oyybgI8uBfvAtS8mO4nNCjFgDHbxB5oYvmPP",
+	"fOR41dDW9T+VZku29JbheW3YGhGzq8Vaqh01i6eLWnaYvrKjd3gA//op5ImEA/nI/cExu3Deuj+K6IAy",
+	"orlVP5EWAe//a5z1bykykG4Zc0WZzvPSH31vQ9EdI3DXkE7UYI8io6bPPjq3L3xW3zDFaP2OT2u/kulg",
+	"Ajz1BzkkeeZ3q/3XYH8XokFXC3SdgSZJ7gj4+AwGx/qcYdoySJ8Cf6OWoVhIhCZ448NwTs/yyT7k7/go",
+	"0NSllb5bPPOlrpHCpHkhTUJbO5U1/8c7ctRez7DYf41TZxmXUKfXTByYx7/a/5t0GPwgdqNT8Ds5DP5o",
+	"e+DcEJZ6xN1bl2sYQdXN2aGGMUdIVbvAdc5R8gqfKHPioe0y9uO5Hf/ss6QAi47yWMy48TBnGJSpZ+TR",
+	"E6g5ca75JDq2fbBkDo+elExC5+C8ldwNvjJLXCe+g7DiTNRHRkbq81B3ecbHk0fYSugL5CTrhrenZue3",
+	"5OrDzz6ZSandY10hjYREtoDrB3kbtj65OEnr0kk9eXI1c06K3dpZNfyG7bnOsSYTGy5Y6Sw++mTuLBop",
+	"b+B4YIBzywXTkPTiUPW29Ibl+BmeHkxtXHGd4Nkt4GccHI56sHnIjh7IkhG5Xme+ZldrynnkyUB2fHh1",
+	"dfVJATlAuqH0gMJy0nDBKjdZDKeHKWfm2czYrydDe//qw6snBZOMKoFDSL6fLeG6giRIqxU7XRmWlZkv",
+	"vDnzCA/n8/Uvz6J6oGgmDc/yTiP3c4g0ItOTYgG15ZvtvT9UshnTdrrzdVaIVclqYuSG2edzRwqRV84V",
+	"p3NzRh9Sj3LqwINjPppOCY29dcNeRA0a5Bor1ewfQstTQ1YuaeWcKsmxivRQGPLfS8P+rVz9W7n6t3L1",
+	"b+Xq38rVv5WrfytXfwjlKifdeb05iSPu5d/pq/oSPT3PBDVIZ2UcwwFSXid+GPllfXqXfTjtjh2yipDm",
+	"IsAIrzsTou52h4KGiOA6JnQdQQx6RE4F/IQAYMzNFgSDYg3HtkWHtHcVQO5Vt5vypl37Z34Xle9Pqm2N",
+	"RSzpWmKku4kw23FPHVxW+vvtg8o9K/Thnlyi/SK1pc0ta2TLTk7uLOlfNLnMhy99HTykVXotO1GHs/Wg",
+	"oX2r9TmYZTydWHS6dhzvdrXfblArLmmPGkVXbErGvIUH5ggYPXlxheS6ctEzyK77+Chv9l9TMGFkTvt2",
+	"lRXpRMO0dh0qra4flSxmZmRfTF8HH41P4NU7jrAh2z24Y4hrUiu6B4QVLXcsJMydc8aQ6Pn6ze/oDbvG",
+	"Zy6qVZWoToUa047W7CLJxHagR12LiDcxnopDv6lcCb5RnNXggFOQX+6KLk+hvH3LtXmXEG/4rd8Z4G2I",
+	"Bx0hN2pmzGQthdUZ/TMPeYH6b6RQysJv51PGDQVs0zLZNqy0mCiiwvtWTuSn9rtUE03uHL29DLwcvUWH",
+	"Rc8KwLxbxswjxMLKy87n9neoLfyz1S3Ch2F57yZz3JoKSnqb1EH8AZhVw0USiSJfxoV7x6GqdGLzvrBX",
+	"0ksBK9XvF8Iyd9AaZbeAXcALjggUvW76KWpM7r+eHFeBAB3T7trBJY2zeReJZkXL/ULJbrM1eOoKrj5g",
+	"ryVb0R3IY0ahCcvZtpKUN8RsYS7IrAhaDMiSunINtCQ4Q61NHBpyCLaH8lu2Z2PYjU//88nV3/726cfA",
+	"xPYyndY0oNPHO9EzepzP0+TGeV+qj0mA6pyCZX2PBPAfFFs1A6iK3kLLsQ5MdULowr6fhPH6wTd9fDDA",
+	"Fv6wzTJeCYcjG3XG0GSFgEk1ioAIJ/qSKF39HiRyTpMW8XBf4JNUcUfQ5BY9h0fYC0uiB1XKn/dzedCk",
+	"1b0ka8qbTjFNNK8h5mj/v8IucJa0NeBlPgUQtN93wzLj0HN6uOYCLmf3hY0YyyOoTCFGOM76EWlyuXvr",
+	"SHl6Z6YwuGykYAFpGrNNQJRqACIyW6b2HG//UCRyWR5zXsR7ZqVnBgXf4H0T3Ue8sWFUTcIe/90+8JCI",
+	"poyqF7IT9QMzA6QGMKoIFUQuNVO3rCYt5dg6wJrPoBTKzth/uvI5rqPEL93wVj8jey5quQecIzBLV1LU",
+	"2vedDNkSTGipNPZUeT/FFhcPILfQoX3pUZHkpRGhT0fJGqlsjfExuBFy37B6wybPwjfhqQc8EOEjOfDX",
+	"ix2Kr4RRvO/UGGhAloA4Dji5sA7otRSATrlwjI5t1PdS1USuVp3S7yej/7yYCcF+EazzHIM9/tUO9dvj",
+	"X5kw6jCpjb9bdrPccHhw5RxWjdo5so9mdhE+SUq3jN7osyKXl+amYSmU44MiCTfFXsNRgSpndQ4Y89uO",
+	"qc3Fe2V8Zwf9w5rzo6yihurtcXnpPmAuaHroVcRnrnHJnqm+T1qpklv1LQ2n4221a2CDcysJvV22eajv",
+	"4uI05eBnAIt6iY69kBvnXcFIFNCrn/VAthi2q2tWO0zDEtdEjGab9at97545UyaO6qA7s5UquZfRnMr9",
+	"vd+H0ugxK3g51H8qV1Ds5lRFosvPpYQ1LqcmgJzu+2yhHvCB9kGATHe498q30kpLiym4RLlnD2rn4Ace",
+	"NFiDNgv08JLKCmfcLcj+J9TaN87QwVzu/wAsVtg9S6m/VKSRtLbqXcvUChBq1uBDN6Zh5D8E21DDb9lT",
+	"l8ey4YKRpaI3TP/FtaERt0wZKwwa3kbjvJ9qoS+KuLSx4rPOLz1ug3UO+WGnk+QG9TFX5bUjc2o+PjuR",
+	"AXh0KgF9NkjVrMgH2EqMlL2b1nzucyX+KhzxUqVn9mRpw3fU+NOLtWb6hlCHpSkV2cpOabKWqvI9ERnZ",
+	"dLxmH5yVihTtzDk9+u5zbmd4vxz/xcP4hrUHumsW1QK2/R+ndWRt6OpmMv0FHnjIMD58IBlCgh8udHe3",
+	"VJmIm0JeOcC0Rh4ursmWMauzASLc+3CHu9KMRxjDndqsH/FJb54UpKB6/MCz7K4H5I7Bih7cVa47pWQn",
+	"at03YwSW8VSaSJAakf4dZGoE+VROvzPwIntGwe/+3qg+74wxQv7PSeaIzur0Xf6jf+hd3OTfCLkXP/YM",
+	"fOoyDyu4DG556FyMOFXWQgIzqaHauAgnelkh+8X+1RNS8bVb+kSG1I/2sQPCCz1UDyX4xO+SXQif5uxh",
+	"40Iu7BlK/QGjs2G9WlXzDdOuYwVslFKcaSi8WHPfLRlexQPRKnuB1e69Ca/HLdenMoh+xEfe2V2Wa/jV",
+	"aSN3/z91Z7PqIAxE4VcJbu7mcn/A/uBDuOimqy5ijTQgRpKouPDdiyeJIrQSaA10Lwgzc+YQkpkPp+Nw",
+	"vuglbwTIS9cmkq/Xi0nJovdZCeOFJNea2Y2BnZC5F1hjJgBt7pqOKLzudsGgwR+FxVnwXBcwDwPueMzs",
+	"+P+Lj7vDfqqIkql1zZ/dRxt2VvePVGgWYJ9KRxXBUC1uDhFCXiFmhnmTMbCMEeFWXGnWlFT2WNxYCXO9",
+	"WAhJuH7GI1gHbZ0YzZ3GPBopqt+/i75n2jsOfLIwi+i3Tjwlzjq+lE28ov03smmPoqONWuUkpL5JFMRk",
+	"vqPDYmZDT4wwURRM/pB0fm9u57XxfyZbl9tGllES/dKaR8NluAcAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -57,6 +57,14 @@ export const benchQuery = (id: string, rev: number) =>
     retry: false,
   });
 
+/** How far the unit of a case is built again, as of a revision of the case. */
+export const buildQuery = (id: string, rev: number) =>
+  queryOptions({
+    queryKey: ["build", id, rev],
+    queryFn: ({ signal }) => answer(api.GET("/cases/{id}/build", { signal, params: { path: { id } } })),
+    placeholderData: keepPreviousData,
+  });
+
 /** Why what was found damaged burned, as of a revision of the case. */
 export const whyQuery = (id: string, rev: number) =>
   queryOptions({

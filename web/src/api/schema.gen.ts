@@ -1666,6 +1666,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cases/{id}/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** How far the unit of a case is built again: what goes back next, checks, what is open */
+        get: operations["getBuild"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/power": {
         parameters: {
             query: {
@@ -4421,7 +4440,16 @@ export interface components {
             name: string;
             window: string;
         };
+        BoltPlace: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** @description when it is tightened, from 1 */
+            turn: number;
+        };
         StackBolts: {
+            places: components["schemas"]["BoltPlace"][];
             count: number;
             thread: string;
             length: string;
@@ -4792,6 +4820,44 @@ export interface components {
             roots: components["schemas"]["BurntRoot"][];
             /** @description id of the root when it is found */
             root: string;
+        };
+        BuildCheck: {
+            id: string;
+            part: string;
+            title: string;
+            /** @enum {string} */
+            when: "before" | "after" | "end";
+            /** @enum {string} */
+            state: "open" | "done" | "signed";
+            says: string;
+        };
+        BuildChoice: {
+            size: string;
+            gives: string;
+            verdict: string;
+        };
+        BuildPart: {
+            id: string;
+            handled: boolean;
+            /** @description place in building as it was done, from 1; 0 when it is not back */
+            built: number;
+            /** @description what is done with it; empty while nobody said */
+            work: string;
+            /** @description why it cannot go back yet; empty when it can or is back */
+            keeps: string;
+            checks: components["schemas"]["BuildCheck"][];
+            choices: components["schemas"]["BuildChoice"][];
+        };
+        Build: {
+            parts: components["schemas"]["BuildPart"][];
+            /** @description id of what goes back next; empty when all is back */
+            next: string;
+            back: number;
+            of: number;
+            openParts: number;
+            open: components["schemas"]["BuildCheck"][];
+            whole: components["schemas"]["BuildCheck"][];
+            finished: boolean;
         };
         PowerMember: {
             id: string;
@@ -7866,6 +7932,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Damaged"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBuild: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description building */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Build"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -2,10 +2,10 @@ import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Chip } from "../../../shared/Chip";
 import { SelectField, TextField } from "../../../shared/fields";
-import { NumberField } from "../../../shared/NumberField";
 import { PartFacts } from "../../../shared/stack/PartFacts";
 import type { Stack, StackPart } from "../../../shared/stack/layout";
 import { useCase } from "../useCase";
+import { Measure } from "./Measure";
 import { Gauge, PackFigure } from "./PackFigure";
 import { verdicts, type Bench, type BenchPart, type Pack } from "./useBench";
 
@@ -22,52 +22,6 @@ interface Props {
   bench: Bench;
   part: StackPart;
   state: BenchPart;
-}
-
-/** A size as it is read, with the gauge's ± where one is typed; noted with Enter. */
-function Measure({
-  label,
-  kind,
-  unit,
-  now,
-  note,
-}: {
-  label: string;
-  kind: string;
-  unit?: string;
-  now?: string;
-  note: (value: string) => void;
-}) {
-  const [value, setValue] = useState("");
-  const send = () => {
-    if (!value.trim()) return;
-    note(value);
-    setValue("");
-  };
-  return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        send();
-      }}
-    >
-      <Flex gap="2" align="end">
-        <Box flex="1" minW="0">
-          <NumberField
-            label={label}
-            kind={kind}
-            unit={unit}
-            value={value}
-            onChange={(e) => setValue(e.target.value)}
-            help={now ? `stands: ${now}` : "as read, or with ±"}
-          />
-        </Box>
-        <Button type="submit" disabled={!value.trim()} mb="22px">
-          Note
-        </Button>
-      </Flex>
-    </form>
-  );
 }
 
 /** What was found on the part in hand: by tap, by gauge, and what is not as the sheet says. */

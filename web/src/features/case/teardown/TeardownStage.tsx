@@ -14,6 +14,7 @@ import { Suspects } from "../Suspects";
 import { Trail } from "../Trail";
 import { useCase } from "../useCase";
 import { BeforeYouGo, trapsOut } from "./BeforeYouGo";
+import { Building } from "./Building";
 import { ByName } from "./ByName";
 import { Hand } from "./Hand";
 import { PartPhotos } from "./PartPhotos";
@@ -123,6 +124,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
   const [chosen, choose] = useState("");
   const [zoom, setZoom] = useState(0);
   const [how, setHow] = useState<"exploded" | "built">("exploded");
+  const [work, setWork] = useState<"apart" | "build">("apart");
   const selected = chosen || bench.next || bench.beyond || stack.parts[1]?.id || "";
   const part = stack.parts.find((p) => p.id === selected) ?? stack.parts[0]!;
   const state = by.get(part.id) ?? bench.parts[0]!;
@@ -135,7 +137,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
   );
   const shifts = useMemo(() => (how === "exploded" ? new Map(bench.parts.map((p) => [p.id, p.shift])) : undefined), [bench, how]);
   // What lies on the bench is drawn with what still sits in it.
-  const lies = state.gone ? part.id : holders(stack, part).find((h) => gone.has(h));
+  const lies = work === "build" ? undefined : state.gone ? part.id : holders(stack, part).find((h) => gone.has(h));
   const onBench = useMemo(() => (lies ? new Set(withIn(stack, lies, gone)) : undefined), [lies, stack, gone]);
   const step = (d: number) => {
     const at = stack.parts.findIndex((p) => p.id === selected);
@@ -145,7 +147,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
   const traps = trapsOut(part);
   const ready = state.free && traps.every((t) => state.read.includes(t.ref)) && (!part.mark || state.marked);
   const out = () => {
-    if (!ready || shown.closed) return;
+    if (!ready || shown.closed || work === "build") return;
     actions.bench.mutate([{ kind: "out", part: part.id }]);
     choose("");
   };
@@ -166,19 +168,30 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
       <Flex justify="space-between" align="center" gap="4" wrap="wrap" mb="2">
         <Box>
           <Text as="h2" textStyle="heading" fontWeight="700">
-            {bench.out === 0 ? "Taking apart" : `${bench.out} of ${bench.of} out`}
+            {work === "build" ? "Building" : bench.out === 0 ? "Taking apart" : `${bench.out} of ${bench.of} out`}
           </Text>
           <Text color="ink2">
-            {bench.next
-              ? `Next by the list: ${nameOf(bench.next)}`
-              : bench.beyond
-                ? `Access ends here. Next would be the ${nameOf(bench.beyond)}: it needs ${accessNames[bench.beyondAccess] ?? bench.beyondAccess}.`
-                : "Everything within reach is out."}
+            {work === "build"
+              ? "The reverse, each check made or signed for."
+              : bench.next
+                ? `Next by the list: ${nameOf(bench.next)}`
+                : bench.beyond
+                  ? `Access ends here. Next would be the ${nameOf(bench.beyond)}: it needs ${accessNames[bench.beyondAccess] ?? bench.beyondAccess}.`
+                  : "Everything within reach is out."}
             {bench.lost > 0 && ` · ${bench.lost} notes belong to parts that this unit does not have`}
           </Text>
         </Box>
         <Flex gap="3" align="center" wrap="wrap">
           <Sides />
+          <Choice
+            label="Which way the work goes"
+            value={work}
+            options={[
+              ["apart", "Taking apart"],
+              ["build", "Building"],
+            ]}
+            onChange={(w) => (setWork(w), choose(""))}
+          />
           <Choice
             label="How the unit is drawn"
             value={how}
@@ -232,36 +245,38 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
           )}
         </Box>
       </Grid>
-      <Grid
-        templateColumns={{ base: "minmax(0, 1fr)", lg: "minmax(0, 1fr) 330px", xl: "280px minmax(0, 1fr) 330px" }}
-        borderTopWidth="1px"
-        borderColor="line"
-      >
-        <Box py="3" pr={{ base: "0", xl: "4" }} order={{ base: 3, xl: 1 }} borderRightWidth={{ base: "0", xl: "1px" }} borderColor="line">
-          <PartPhotos part={part.id} number={part.number} nameOf={nameOf} />
-        </Box>
-        <Box py="3" px={{ base: "0", xl: "4" }} order={{ base: 2, lg: 1, xl: 2 }} minW="0">
-          <Hand key={part.id} stack={stack} bench={bench} part={part} state={state} />
-        </Box>
-        <Box
-          py="3"
-          pl={{ base: "0", lg: "4" }}
-          order={{ base: 1, lg: 2, xl: 3 }}
-          borderLeftWidth={{ base: "0", lg: "1px" }}
+      {work === "build" ? (
+        <Building stack={stack} selected={chosen} select={choose} />
+      ) : (
+        <Grid
+          templateColumns={{ base: "minmax(0, 1fr)", lg: "minmax(0, 1fr) 330px", xl: "280px minmax(0, 1fr) 330px" }}
+          borderTopWidth="1px"
           borderColor="line"
         >
-          {!shown.closed && <CatchUp stack={stack} bench={bench} by={by} part={part} />}
-          <BeforeYouGo key={part.id} bench={bench} part={part} state={state} gone={() => choose("")} goTo={choose} nameOf={nameOf} />
-          <Box mt="4">
-            <Leads />
+          <Box py="3" pr={{ base: "0", xl: "4" }} order={{ base: 3, xl: 1 }} borderRightWidth={{ base: "0", xl: "1px" }} borderColor="line">
+            <PartPhotos part={part.id} number={part.number} nameOf={nameOf} />
           </Box>
-        </Box>
-      </Grid>
+          <Box py="3" px={{ base: "0", xl: "4" }} order={{ base: 2, lg: 1, xl: 2 }} minW="0">
+            <Hand key={part.id} stack={stack} bench={bench} part={part} state={state} />
+          </Box>
+          <Box
+            py="3"
+            pl={{ base: "0", lg: "4" }}
+            order={{ base: 1, lg: 2, xl: 3 }}
+            borderLeftWidth={{ base: "0", lg: "1px" }}
+            borderColor="line"
+          >
+            {!shown.closed && <CatchUp stack={stack} bench={bench} by={by} part={part} />}
+            <BeforeYouGo key={part.id} bench={bench} part={part} state={state} gone={() => choose("")} goTo={choose} nameOf={nameOf} />
+            <Box mt="4">
+              <Leads />
+            </Box>
+          </Box>
+        </Grid>
+      )}
       <WhyBurnt />
       <Box as="details" mt="3" borderTopWidth="1px" borderColor="line">
-        <summary style={{ minHeight: 44, cursor: "pointer", fontWeight: 600 }}>
-          All parts as a list
-        </summary>
+        <summary style={{ minHeight: 44, cursor: "pointer", fontWeight: 600 }}>All parts as a list</summary>
         <Box as="ul" listStyleType="none" pl="0">
           {stack.parts
             .filter((p) => p.number)
