@@ -31,6 +31,9 @@ type Check struct {
 	Says  string // what was read, or the reason
 }
 
+// Unnoted is the id of the check by which somebody signs for all that was not noted part by part; until then it is not open either.
+const Unnoted = "unnoted"
+
 // Before, After and End say when a check is due.
 const (
 	Before = "before"
@@ -170,6 +173,9 @@ func (b *Building) whole() []Check {
 			add(fmt.Sprintf("reset %d", i), r.Text)
 		}
 	}
+	if len(b.Tray) > 0 {
+		add(Unnoted, "the rest was built without noting each part: signed for as a whole")
+	}
 	if len(b.Built) > 0 {
 		add("drive", "road test under the conditions of the complaint, looked over for leaks after it")
 	}
@@ -243,12 +249,15 @@ func (b *Building) closed(pack int) bool {
 
 // Open lists everything that stands against finishing: parts in the tray, checks that are open. Signed ones do not.
 func (b *Building) Open() (parts []int, checks []Check) {
+	if slices.ContainsFunc(b.Checks[0], func(c Check) bool { return c.ID == Unnoted && c.State == "signed" }) {
+		return nil, nil
+	}
 	for i := range b.stack.Parts {
 		if i > 0 && b.Gone[i] {
 			parts = append(parts, i)
 		}
 		for _, c := range b.Checks[i] {
-			if c.State == "open" && (i == 0 || slices.Contains(b.Built, i)) {
+			if c.State == "open" && c.ID != Unnoted && (i == 0 || slices.Contains(b.Built, i)) {
 				checks = append(checks, c)
 			}
 		}
@@ -275,4 +284,22 @@ func (b *Bench) checkBuilding(i int, n Note) error {
 		}
 	}
 	return nil
+}
+
+// SignedFor are the checks that were passed over, with part and reason.
+func (b *Building) SignedFor() []string {
+	var out []string
+	for i, p := range b.stack.Parts {
+		for _, c := range b.Checks[i] {
+			if c.State != "signed" {
+				continue
+			}
+			what, _, _ := strings.Cut(c.Title, ":")
+			if i > 0 {
+				what = p.Name + ", " + what
+			}
+			out = append(out, what+" ("+c.Says+")")
+		}
+	}
+	return out
 }

@@ -2,10 +2,13 @@ package present
 
 import (
 	"encoding/json"
+	"fmt"
+	"strings"
 	"time"
 
 	"innercompass/core/knowledge"
 	"innercompass/core/proof"
+	"innercompass/core/workbench"
 	"innercompass/internal/cases"
 )
 
@@ -78,7 +81,7 @@ type ProofView struct {
 
 // Proofs is what has to be shown for this verdict, with what was noted.
 func Proofs(c cases.Case, n *knowledge.Network) []ProofView {
-	var out []ProofView
+	out := benchProof(c, n)
 	for _, item := range proof.List(n, c.AgreedWork(n), cases.Evidence(c.Valid())) {
 		p := ProofView{Item: item, Result: "open"}
 		for _, x := range c.Proofs {
@@ -89,6 +92,30 @@ func Proofs(c cases.Case, n *knowledge.Network) []ProofView {
 		out = append(out, p)
 	}
 	return out
+}
+
+// BenchItem is the id of the item of the proof that follows from the bench alone.
+const BenchItem = "bench"
+
+// benchProof is what building shows by itself, once a part came out: passed when everything is back and checked, what was signed for named.
+func benchProof(c cases.Case, n *knowledge.Network) []ProofView {
+	bench := workbench.New(n.Unit, c.BenchNotes())
+	if bench == nil {
+		return nil
+	}
+	b := bench.Build()
+	if len(b.Built) == 0 && len(b.Tray) == 0 {
+		return nil
+	}
+	parts, checks := b.Open()
+	v := ProofView{Item: proof.Item{ID: BenchItem, Title: "Unit built: every part back, every check made", Failing: "follows from the bench", Kind: proof.Set}, Result: "pass"}
+	if len(parts)+len(checks) > 0 {
+		v.Result, v.Note = "open", fmt.Sprintf("%d parts in the tray, %d checks open", len(parts), len(checks))
+	}
+	if signed := b.SignedFor(); len(signed) > 0 {
+		v.Note = strings.TrimPrefix(v.Note+"; signed for: "+strings.Join(signed, "; "), "; ")
+	}
+	return []ProofView{v}
 }
 
 // Visit is another visit of the same vehicle, as far as it matters for this one.

@@ -145,7 +145,7 @@ func Moved(saved cases.Saved) Parts {
 		Ranking:   read || closed || now.Access != was.Access || now.Distance != was.Distance || !slices.Equal(now.Marks, was.Marks),
 		Decisions: decided,
 		Estimates: decided || len(now.Estimates) != len(was.Estimates),
-		Proof:     read || decided || closed || !slices.Equal(now.Proofs, was.Proofs),
+		Proof:     read || decided || len(now.Bench) != len(was.Bench) || closed || !slices.Equal(now.Proofs, was.Proofs),
 		Records:   len(now.Records) != len(was.Records),
 		Photos:    !slices.Equal(now.Photos, was.Photos),
 	}

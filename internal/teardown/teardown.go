@@ -52,16 +52,7 @@ func (s *Service) View(ctx context.Context, id string) (View, error) {
 		return View{}, err
 	}
 	level, _ := unitsheet.ParseAccess(c.Access)
-	return View{c, n.Unit, workbench.New(n.Unit, Notes(c)), level, st}, nil
-}
-
-// Notes are a case's notes of the bench as the computation takes them.
-func Notes(c cases.Case) []workbench.Note {
-	out := make([]workbench.Note, len(c.Bench))
-	for i, n := range c.Bench {
-		out[i] = workbench.Note{ID: n.ID, Kind: n.Kind, Part: n.Part, Ref: n.Ref, Value: n.Value, Words: n.Words, Withdraws: n.Withdraws}
-	}
-	return out
+	return View{c, n.Unit, workbench.New(n.Unit, c.BenchNotes()), level, st}, nil
 }
 
 // Write adds notes to a case, all or none, with the readings that they make. One that takes another back takes back its readings too.
@@ -117,7 +108,7 @@ func (w *writer) add(at string, note workbench.Note) error {
 		return &problem.StateError{Reason: fmt.Sprintf("the case has %d notes of its bench", MostNotes), Accepted: "a new case"}
 	}
 	level, _ := unitsheet.ParseAccess(w.c.Access)
-	bench := workbench.New(w.n.Unit, Notes(w.c))
+	bench := workbench.New(w.n.Unit, w.c.BenchNotes())
 	note.ID = cases.NewID("b")
 	if err := bench.Check(note, level); err != nil {
 		var bad *workbench.Problem
@@ -167,7 +158,7 @@ func (w *writer) reading(r cases.Reading) {
 
 // read makes the readings of a note, and returns their ids.
 func (w *writer) read(at string, note workbench.Note) ([]string, error) {
-	bench := workbench.New(w.n.Unit, Notes(w.c))
+	bench := workbench.New(w.n.Unit, w.c.BenchNotes())
 	var ids []string
 	state := func(in readings.NewReading) error {
 		in.Stage, in.By, in.Key = "teardown", w.by, note.ID+"."+in.Finding

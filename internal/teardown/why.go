@@ -62,7 +62,7 @@ func (s *Service) Why(ctx context.Context, id string) ([]Damaged, shop.Settings,
 	for _, x := range a.Suspects {
 		share[x.Cause.ID] = x.Probability
 	}
-	bench := workbench.New(n.Unit, Notes(c))
+	bench := workbench.New(n.Unit, c.BenchNotes())
 	var out []Damaged
 	for _, e := range n.Unit.Elements {
 		says, hurt := damage(c, n, bench, e)
@@ -88,7 +88,7 @@ func (s *Service) Why(ctx context.Context, id string) ([]Damaged, shop.Settings,
 
 // Unexplained are the names of elements that were found burnt or worn and that this root is not known to damage.
 func Unexplained(c cases.Case, n *knowledge.Network, root string) []string {
-	bench := workbench.New(n.Unit, Notes(c))
+	bench := workbench.New(n.Unit, c.BenchNotes())
 	var out []string
 	for _, e := range n.Unit.Elements {
 		if _, hurt := damage(c, n, bench, e); !hurt {

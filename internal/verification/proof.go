@@ -59,6 +59,9 @@ func (s *Service) shown(c cases.Case, n *knowledge.Network, style quantity.Style
 	if i < 0 {
 		return p, problem.Field("item", fmt.Sprintf("%q", p.Item), "an item that the case lists")
 	}
+	if p.Item == present.BenchItem {
+		return p, problem.Field("item", "it follows from the bench", "the parts put back and the checks made at the bench")
+	}
 	if item := items[i]; item.Window != nil && p.Result != "open" {
 		q, err := style.Parse(p.Note, item.Window.Low.Dimension, item.Unit)
 		if err != nil {
