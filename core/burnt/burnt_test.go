@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"innercompass/core/burnt"
+	"innercompass/core/stack"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
@@ -187,5 +188,35 @@ func TestEveryElementHasFiniteFigures(t *testing.T) {
 	}
 	if asked < 60 {
 		t.Errorf("only %d margins", asked)
+	}
+}
+
+// One friction plate more: a sixth more torque, the clearance of the thinner stack by plain addition, the touch unchanged.
+func TestAnUpgradeAgainstPlainArithmetic(t *testing.T) {
+	u := unit(t, "norrad-h4")
+	b := stack.BetterPart{ID: "thin", Lined: 7, Steel: 7, LinedThin: "1.6 mm", SteelThin: "1.55 mm"}
+	c, err := burnt.Upgrade(u, "FC", b)
+	if err != nil {
+		t.Fatal(err)
+	}
+	near(t, "margin", c.Margin[1]/c.Margin[0], 7.0/6, 1e-9)
+	near(t, "clearance before", c.Clear[0], (27.55-4-6*1.9-6*1.8)*1e-3, 1e-9)
+	near(t, "clearance after", c.Clear[1], (27.55-4-7*1.6-7*1.55)*1e-3, 1e-9)
+	near(t, "touch", c.Touch[1], 870/76.5e-4, 1e-6)
+	servo, err := burnt.Upgrade(u, "OB", stack.BetterPart{ID: "larger", Servo: "22.5 cm²"})
+	if err != nil || !servo.NeedsNewPin || !(servo.Margin[1] > servo.Margin[0]) || !(servo.Touch[1] < servo.Touch[0]) {
+		t.Errorf("%+v %v", servo, err)
+	}
+	p := 140.0 * psi
+	near(t, "margin of the larger servo", servo.Margin[1]/servo.Margin[0], (p*22.5e-4-210)/(p*19.5e-4-210), 1e-6)
+	if _, err := burnt.Upgrade(u, "FC", stack.BetterPart{ID: "x", Servo: "22 cm²"}); err == nil {
+		t.Error("a servo at a clutch")
+	}
+	if _, err := burnt.Upgrade(u, "XX", b); err == nil {
+		t.Error("an element that is not there")
+	}
+	faster, err := burnt.Upgrade(u, "DC", stack.BetterPart{ID: "grip", Friction: 0.15})
+	if err != nil || !(faster.Time[1] < faster.Time[0]) {
+		t.Errorf("more friction does not shorten the shift: %+v %v", faster, err)
 	}
 }

@@ -2,11 +2,13 @@ package httpapi
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"slices"
 	"strconv"
 	"strings"
 
+	"innercompass/core/burnt"
 	"innercompass/core/quantity"
 	"innercompass/core/stack"
 	"innercompass/core/unitsheet"
@@ -77,7 +79,7 @@ func partView(u *unitsheet.Unit, st shop.Settings, p stack.Part) gen.StackPart {
 	out := gen.StackPart{ID: p.ID, Name: p.Name, Kind: p.Kind, KindName: stack.Kinds[p.Kind], Of: texts(p.Of), OfNames: []string{}, SitsIn: p.In, Turns: turnsName(u, p.Turns), Access: p.Access, Out: gen.StackPartOut(p.Out), Axis: p.Axis, Flat: p.Flat,
 		Boxes: list(p.Boxes, boxView), Count: max(1, p.Count), Pieces: p.Pieces(), Plates: texts(p.Plates), Way: p.Way, Mark: p.Mark, Heed: p.Heed, Joint: p.Joint, Lube: p.Lube, Tool: p.Tool, Instead: p.Instead, Once: p.Once,
 		Rules: texts(p.Rule), Limits: []gen.StackLimit{}, Traps: []gen.StackTrap{}, Together: []string{}, Bolts: list(p.Bolts, func(b stack.Bolts) gen.StackBolts { return boltsView(st, b) }),
-		Better: list(p.Better, func(b stack.BetterPart) gen.StackBetter { return gen.StackBetter{ID: b.ID, Name: b.Name, Says: b.Says} })}
+		Better: list(p.Better, func(b stack.BetterPart) gen.StackBetter { return betterView(u, st, p, b) })}
 	for _, e := range p.Of {
 		if x, ok := u.Element(e); ok {
 			out.OfNames = append(out.OfNames, x.Name)
@@ -120,6 +122,32 @@ func partView(u *unitsheet.Unit, st shop.Settings, p stack.Part) gen.StackPart {
 			line += " (" + c.School + " school)"
 		}
 		out.Together = append(out.Together, line)
+	}
+	return out
+}
+
+// betterView is an upgrade with what it changes at the element that it belongs to.
+func betterView(u *unitsheet.Unit, st shop.Settings, p stack.Part, b stack.BetterPart) gen.StackBetter {
+	out := gen.StackBetter{ID: b.ID, Name: b.Name, Says: b.Says, Does: []string{}}
+	if len(p.Of) != 1 {
+		return out
+	}
+	c, err := burnt.Upgrade(u, p.Of[0], b)
+	if err != nil {
+		return out
+	}
+	add := func(v [2]float64, words string, say func(float64) string) {
+		if !math.IsNaN(v[0]) && !math.IsNaN(v[1]) && say(v[0]) != say(v[1]) {
+			out.Does = append(out.Does, fmt.Sprintf(words, say(v[0]), say(v[1])))
+		}
+	}
+	add(c.Margin, "holds %s times what it must, now %s", func(v float64) string { return fmt.Sprintf("%.2f", v) })
+	add(c.Clear, "clearance %s, now %s", func(v float64) string { return si(st, v, quantity.Length, st.Length) })
+	add(c.Touch, "begins to hold at %s, now %s", func(v float64) string { return si(st, v, quantity.Pressure, st.Pressure) })
+	add(c.Time, "full throttle shift %s, now %s", func(v float64) string { return fmt.Sprintf("%.2f s", v) })
+	add(c.Bulk, "plates warm by %s each shift, now %s", func(v float64) string { return fmt.Sprintf("%.0f K", v) })
+	if c.NeedsNewPin {
+		out.Does = append(out.Does, "travel is measured and the pin chosen anew")
 	}
 	return out
 }

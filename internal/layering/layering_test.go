@@ -32,7 +32,7 @@ var allowed = map[string][]string{
 	"core/teeth":                  {"core/gearing"},
 	"core/builder":                {"core/chart", "core/faultmap", "core/gearing", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet"},
 	"core/stack":                  {"core/quantity"},
-	"core/burnt":                  {"core/friction", "core/gearing", "core/measure", "core/quantity", "core/unitsheet"},
+	"core/burnt":                  {"core/friction", "core/gearing", "core/measure", "core/quantity", "core/stack", "core/unitsheet"},
 	"core/workbench":              {"core/measure", "core/quantity", "core/stack", "core/unitsheet"},
 	"core/scheme":                 {"core/gearing", "core/teeth", "core/unitsheet"},
 	"core/unitsheet":              {"core/chart", "core/fluid", "core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity", "core/stack"},

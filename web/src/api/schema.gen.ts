@@ -4477,6 +4477,8 @@ export interface components {
             id: string;
             name: string;
             says: string;
+            /** @description what it changes, computed */
+            does: string[];
         };
         StackPart: {
             id: string;

@@ -4,8 +4,8 @@ import { TextField } from "../../shared/fields";
 import { Problem } from "../../shared/states";
 import { useCase, useCaseStatus } from "./useCase";
 
-/** Pictures of what was found, each with its caption; they go onto the customer's record. */
-export function Photos() {
+/** Pictures of what was found, each with its caption; they go onto the customer's record. Quiet where another place says what was refused. */
+export function Photos({ quiet = false }: { quiet?: boolean }) {
   const { shown, actions } = useCase();
   const status = useCaseStatus();
   const [caption, setCaption] = useState("");
@@ -73,7 +73,7 @@ export function Photos() {
           </Button>
         </Grid>
       )}
-      {status.photo.isError && <Problem error={status.photo.error} />}
+      {status.photo.isError && !quiet && <Problem error={status.photo.error} />}
     </Box>
   );
 }

@@ -85,7 +85,7 @@ export function BodyFigure({ body }: { body: Body }) {
   const bore = body.bores.find((b) => b.id === picked);
   return (
     <Box>
-      <Box overflowX="auto">
+      <Box overflowX="auto" tabIndex={0} role="region" aria-label="Drawing of the valve body">
         <svg
           width={w * k + 28}
           height={h * k + 28}

@@ -72,6 +72,7 @@ export function PartFacts({ part, of, nameOf }: { part: StackPart; of: "out" | "
       {part.better.map((b) => (
         <Fact key={b.id} name="Upgrade">
           {b.name}: {b.says}
+          {b.does.length > 0 && <Text color="ink2">{b.does.join("; ")}</Text>}
         </Fact>
       ))}
       {part.together.map((t) => (

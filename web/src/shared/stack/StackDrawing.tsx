@@ -77,7 +77,15 @@ export function StackDrawing({ parts, axes, shifts, gone, selected, onSelect, zo
   if (placed.length === 0) return null;
   const outerFirst = [...placed].sort((a, b) => reach(b) - reach(a));
   return (
-    <Box ref={box} overflowX="auto" overflowY="hidden" data-testid="stack-drawing">
+    <Box
+      ref={box}
+      tabIndex={0}
+      role="region"
+      aria-label="Drawing of the parts"
+      overflowX="auto"
+      overflowY="hidden"
+      data-testid="stack-drawing"
+    >
       <svg width={width} height={height} role="group" aria-label={label} style={{ display: "block" }}>
         <Patterns />
         <g aria-hidden>

@@ -114,6 +114,11 @@ function PartBack({ stack, build, part }: { stack: Stack; build: Build; part: St
           ))}
         </Flex>
       )}
+      {part.better.map((x) => (
+        <Text key={x.id} textStyle="small" mt="1" color={b.work === `upgrade ${x.id}` ? "ink" : "ink2"}>
+          {x.name}: {x.does.join("; ") || x.says}. {x.does.length > 0 && x.says}
+        </Text>
+      ))}
       {part.heed && (
         <Text borderLeftWidth="4px" borderColor="fault" px="3" py="1" mt="2">
           ⚠ {part.heed}

@@ -30,7 +30,7 @@ export function PackFigure({ pack, picked, pick }: Props) {
   const piston = end + gap * k;
   const outside = pack.verdict === "above" || pack.verdict === "below";
   return (
-    <Box overflowX="auto">
+    <Box overflowX="auto" tabIndex={0} role="region" aria-label="Drawing of the plates">
       <svg
         viewBox={`0 0 ${width} 190`}
         width="100%"

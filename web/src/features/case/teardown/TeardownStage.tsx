@@ -306,7 +306,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
           Findings by name, in words, and pictures with their captions
         </summary>
         <ByName />
-        <Photos />
+        <Photos quiet />
       </Box>
       <ToDecision />
     </Box>
