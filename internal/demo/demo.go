@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"innercompass/core/knowledge"
+	"innercompass/core/workbench"
 	"innercompass/internal/app"
 	"innercompass/internal/cases"
 	"innercompass/internal/measuring"
@@ -35,6 +36,8 @@ type visit struct {
 	waitsFor string
 	readings []read
 	measured []measurement
+	apart    string           // id of the part up to which the unit is apart; "" when it is not
+	bench    []workbench.Note // what was found then
 }
 
 var people = []shop.Person{{ID: "ines", Name: "Ines", Role: "diagnostician"}, {ID: "tobin", Name: "Tobin", Role: "apprentice"}, {ID: "marit", Name: "Marit", Role: "advisor"}}
@@ -90,9 +93,27 @@ var visits = []visit{
 	},
 	{
 		intake: takein.Intake{Words: "No reverse again, and you said it was mended", Vehicle: "Ice-cream van", Customer: "the ice-cream seller", Distance: "164,800 km", UnitID: "tessaly-e4t", Bay: "bay 3", Owner: "Tobin"},
-		ago:    5 * time.Hour, stage: "checks", access: "ground", waitsFor: "a scan tool from the ferry",
+		ago:    5 * time.Hour, stage: "teardown", access: "valve-body-off", waitsFor: "plates and rings from the ferry",
 		readings: append([]read{{"since", "after-work", "customer", "a repair elsewhere", "Marit"}},
 			drive("hot", "Tobin", map[string]string{"R.drives": "none", "D1.drives": "normal", "D3.shift": "normal", "D4.shift": "normal", "M1.brakes": "normal"}, "R.drives", "D1.drives", "D3.shift", "D4.shift", "M1.brakes")...),
+		apart: "k3-pack",
+		bench: []workbench.Note{
+			{Kind: workbench.Found, Part: "pan", Ref: "kept"},
+			{Kind: workbench.Found, Part: "end-cover-rings", Ref: "wrong", Words: "the thinner one sits in the middle groove"},
+			{Kind: workbench.Found, Part: "k2-pack", Ref: "kept"},
+			{Kind: workbench.Size, Part: "k2-pack", Ref: "clearance-K2", Value: "1.42 ± 0.05 mm"},
+			{Kind: workbench.Found, Part: "k3-drum", Ref: "kept"},
+			{Kind: workbench.Found, Part: "k3-pack", Ref: "burnt", Words: "black, no lining left on two"},
+			{Kind: workbench.Size, Part: "k3-pack", Ref: "piece 1", Value: "1.79 mm"},
+			{Kind: workbench.Size, Part: "k3-pack", Ref: "piece 2", Value: "1.38 mm"},
+			{Kind: workbench.Size, Part: "k3-pack", Ref: "piece 3", Value: "1.80 mm"},
+			{Kind: workbench.Size, Part: "k3-pack", Ref: "piece 4", Value: "1.22 mm"},
+			{Kind: workbench.Size, Part: "k3-pack", Ref: "piece 5", Value: "1.76 mm"},
+			{Kind: workbench.Size, Part: "k3-pack", Ref: "piece 6", Value: "1.31 mm"},
+			{Kind: workbench.Size, Part: "k3-pack", Ref: "piece 7", Value: "4.00 mm"},
+			{Kind: workbench.Size, Part: "k3-pack", Ref: "depth", Value: "16.60 mm"},
+			{Kind: workbench.Found, Part: "k3-pack", Ref: "burnt", Value: "5"},
+		},
 	},
 	{
 		intake: takein.Intake{Words: "Booms in the cabin until I press the clutch", Vehicle: "Estate", Customer: "the school cook", Distance: "173,200 km", UnitID: "ombrin-m5", Bay: "yard", Owner: "Tobin"},
@@ -289,8 +310,39 @@ func play(ctx context.Context, s *app.App, v visit, pause func(time.Duration)) (
 			return "", err
 		}
 	}
-	_, err = s.Intake.Update(ctx, id, cases.Guard{}, takein.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor})
-	return id, err
+	if _, err = s.Intake.Update(ctx, id, cases.Guard{}, takein.Change{Stage: &v.stage, Access: &v.access, WaitsFor: &v.waitsFor}); err != nil || v.apart == "" {
+		return id, err
+	}
+	return id, takeApart(ctx, s, id, v)
+}
+
+// takeApart takes the unit of a case apart by its list up to a part, traps read and marks made, and notes what was found.
+func takeApart(ctx context.Context, s *app.App, id string, v visit) error {
+	for {
+		at, err := s.Teardown.View(ctx, id)
+		if err != nil {
+			return err
+		}
+		next, _ := at.Bench.Next(at.Level)
+		if next < 0 {
+			return fmt.Errorf("demo: the work ends before %s comes out", v.apart)
+		}
+		part := at.Unit.Stack.Parts[next]
+		if part.ID == v.apart {
+			_, err := s.Teardown.Write(ctx, id, cases.Guard{}, v.intake.Owner, v.bench)
+			return err
+		}
+		var notes []workbench.Note
+		for _, trap := range at.Bench.TrapsOf(next, "out") {
+			notes = append(notes, workbench.Note{Kind: workbench.Trap, Part: part.ID, Ref: fmt.Sprint(trap)})
+		}
+		if part.Mark != "" {
+			notes = append(notes, workbench.Note{Kind: workbench.Marked, Part: part.ID})
+		}
+		if _, err := s.Teardown.Write(ctx, id, cases.Guard{}, v.intake.Owner, append(notes, workbench.Note{Kind: workbench.Out, Part: part.ID})); err != nil {
+			return err
+		}
+	}
 }
 
 func stageOf(n *knowledge.Network, r read) string {

@@ -124,7 +124,7 @@ func damage(c cases.Case, n *knowledge.Network, bench *workbench.Bench, e unitsh
 }
 
 // leastRoot is how surely a cause must bring a damage about to be named as its root.
-const leastRoot = 0.05
+const leastRoot = 0.02
 
 // rootsOf are the causes that can burn an element on this design, over failures of the design and other damages on the way.
 func rootsOf(n *knowledge.Network, e unitsheet.Element, share map[string]float64) []Root {
