@@ -147,7 +147,7 @@ func betterView(u *unitsheet.Unit, st shop.Settings, p stack.Part, b stack.Bette
 	add(c.Time, "full throttle shift %s, now %s", func(v float64) string { return fmt.Sprintf("%.2f s", v) })
 	add(c.Bulk, "plates warm by %s each shift, now %s", func(v float64) string { return fmt.Sprintf("%.0f K", v) })
 	if c.NeedsNewPin {
-		out.Does = append(out.Does, "travel is measured and the pin chosen anew")
+		out.Does = append(out.Does, "travel is measured and the pin chosen again")
 	}
 	return out
 }

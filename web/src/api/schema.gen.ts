@@ -4517,7 +4517,7 @@ export interface components {
             tool: string;
             instead: string;
             once: boolean;
-            fit: components["schemas"]["StackFit"] | null;
+            fit?: components["schemas"]["StackFit"];
             limits: components["schemas"]["StackLimit"][];
             bolts: components["schemas"]["StackBolts"][];
             traps: components["schemas"]["StackTrap"][];
@@ -4594,7 +4594,7 @@ export interface components {
             version: number;
             axes: components["schemas"]["StackAxis"][];
             parts: components["schemas"]["StackPart"][];
-            body: components["schemas"]["StackBody"] | null;
+            body?: components["schemas"]["StackBody"];
             kits: components["schemas"]["StackKit"][];
             tally: components["schemas"]["StackTally"];
         };
@@ -4789,7 +4789,7 @@ export interface components {
              * @description 0 to 1, where it begins to slip; 0 when it does not
              */
             throttle: number;
-            shift: components["schemas"]["BurntShift"] | null;
+            shift?: components["schemas"]["BurntShift"];
         };
         BurntCondition: {
             id: string;
