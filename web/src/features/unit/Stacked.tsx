@@ -3,10 +3,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { ProblemError } from "../../api/client";
 import { stackQuery } from "../../api/queries";
-import { Choice } from "../../shared/Choice";
 import { accessNames } from "../../shared/format";
 import { BodyFigure } from "../../shared/stack/BodyFigure";
 import { boltsWords, PartFacts } from "../../shared/stack/PartFacts";
+import { DrawingTools, type Drawn } from "../../shared/stack/DrawingTools";
 import { StackDrawing } from "../../shared/stack/StackDrawing";
 import type { Stack } from "../../shared/stack/layout";
 import { Empty, Loading, Problem } from "../../shared/states";
@@ -32,7 +32,7 @@ export function Stacked({ unit }: { unit: Unit }) {
 }
 
 function Shown({ stack }: { stack: Stack }) {
-  const [how, setHow] = useState<"exploded" | "built">("exploded");
+  const [how, setHow] = useState<Drawn>("exploded");
   const [zoom, setZoom] = useState(2);
   const [selected, select] = useState(
     (
@@ -62,23 +62,7 @@ function Shown({ stack }: { stack: Stack }) {
           {t.valves > 0 && ` · ${t.valves} bores in the valve body`}
         </Text>
         <Flex gap="4" align="center" wrap="wrap" data-noprint>
-          <Choice
-            label="How the unit is drawn"
-            value={how}
-            options={[
-              ["exploded", "Exploded"],
-              ["built", "As built"],
-            ]}
-            onChange={setHow}
-          />
-          <Flex gap="1" role="group" aria-label="Size of the drawing">
-            <Button aria-label="Smaller" disabled={zoom === 0} onClick={() => setZoom(zoom - 1)}>
-              −
-            </Button>
-            <Button aria-label="Larger" disabled={zoom === zooms.length - 1} onClick={() => setZoom(zoom + 1)}>
-              +
-            </Button>
-          </Flex>
+          <DrawingTools how={how} setHow={setHow} zoom={zoom} setZoom={setZoom} steps={zooms.length} />
         </Flex>
       </Flex>
       <Box borderTopWidth="1px" borderBottomWidth="1px" borderColor="line" py="2">

@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { ProblemError } from "../../../api/client";
 import { Choice } from "../../../shared/Choice";
 import { accessNames, percent, signed } from "../../../shared/format";
+import { DrawingTools, type Drawn } from "../../../shared/stack/DrawingTools";
 import { StackDrawing } from "../../../shared/stack/StackDrawing";
 import { Loading, Problem } from "../../../shared/states";
 import { useSingleKey } from "../../../shared/useSingleKey";
@@ -123,7 +124,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
   const { shown, actions } = useCase();
   const [chosen, choose] = useState("");
   const [zoom, setZoom] = useState(0);
-  const [how, setHow] = useState<"exploded" | "built">("exploded");
+  const [how, setHow] = useState<Drawn>("exploded");
   const [work, setWork] = useState<"apart" | "build">("apart");
   const selected = chosen || bench.next || bench.beyond || stack.parts[1]?.id || "";
   const part = stack.parts.find((p) => p.id === selected) ?? stack.parts[0]!;
@@ -192,23 +193,7 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
             ]}
             onChange={(w) => (setWork(w), choose(""))}
           />
-          <Choice
-            label="How the unit is drawn"
-            value={how}
-            options={[
-              ["exploded", "Exploded"],
-              ["built", "As built"],
-            ]}
-            onChange={setHow}
-          />
-          <Flex gap="1" role="group" aria-label="Size of the drawing">
-            <Button aria-label="Smaller" disabled={zoom === 0} onClick={() => setZoom(zoom - 1)}>
-              −
-            </Button>
-            <Button aria-label="Larger" disabled={zoom === zooms.length - 1} onClick={() => setZoom(zoom + 1)}>
-              +
-            </Button>
-          </Flex>
+          <DrawingTools how={how} setHow={setHow} zoom={zoom} setZoom={setZoom} steps={zooms.length} />
         </Flex>
       </Flex>
       <Grid templateColumns={{ base: "minmax(0, 1fr)", xl: "300px minmax(0, 1fr)" }} borderTopWidth="1px" borderColor="line">
