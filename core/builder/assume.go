@@ -54,6 +54,7 @@ func Fill(s unitsheet.Sheet, kind string, like unitsheet.Sheet) unitsheet.Sheet 
 	f.sleeves()
 	f.converter()
 	f.pressures()
+	f.stacked()
 	return f.s
 }
 

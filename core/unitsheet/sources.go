@@ -7,7 +7,7 @@ import (
 )
 
 // Topics are the parts of a sheet that a source may be given for.
-var Topics = []string{"chart", "teeth", "capacities", "pressures", "controls", "feeds", "access", "leaks", "fluid", "engine", "limits", "converter", "hydraulics", "bearings"}
+var Topics = []string{"chart", "teeth", "capacities", "pressures", "controls", "feeds", "access", "leaks", "fluid", "engine", "limits", "converter", "hydraulics", "bearings", "stack"}
 
 // From are the sources that a part of a sheet may have. What is assumed weighs less and is said with what rests on it.
 var From = []string{"measured", "paper", "counted", "assumed"}

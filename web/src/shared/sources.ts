@@ -17,4 +17,5 @@ export const topics: Record<string, string> = {
   converter: "converter",
   hydraulics: "pump and valves",
   bearings: "bearings",
+  stack: "parts in order",
 };
