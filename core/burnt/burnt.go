@@ -1,6 +1,7 @@
 package burnt
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -84,21 +85,11 @@ func Ask(u *unitsheet.Unit, element string, f Found) (Answer, error) {
 		m.Shift = shift(u, r, e, m)
 		out.Margins = append(out.Margins, m)
 	}
-	slices.SortStableFunc(out.Margins, func(a, b Margin) int { return compare(a.Ratio.Is, b.Ratio.Is) })
+	slices.SortStableFunc(out.Margins, func(a, b Margin) int { return cmp.Compare(a.Ratio.Is, b.Ratio.Is) })
 	if len(out.Margins) > 0 {
 		out.Conditions = conditions(f, capacity, out.Margins, float64(plates), spring)
 	}
 	return out, nil
-}
-
-func compare(a, b float64) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
-	}
-	return 0
 }
 
 // model is the capacity of an element as a function of what may be wrong with it.
@@ -206,7 +197,7 @@ func begins(u *unitsheet.Unit, r unitsheet.Range, element string, capacity hold,
 
 // conditions are what may take the margin below one, each by itself in the range with least to spare in health.
 func conditions(f Found, capacity hold, margins []Margin, plates, spring float64) []Condition {
-	worst := slices.MinFunc(margins, func(a, b Margin) int { return compare(a.Healthy/a.Load, b.Healthy/b.Load) })
+	worst := slices.MinFunc(margins, func(a, b Margin) int { return cmp.Compare(a.Healthy/a.Load, b.Healthy/b.Load) })
 	ratio := func(p, lining, n, s float64) float64 { return capacity(worst.Line*p, lining, n, s) / worst.Load }
 	least := func(rising bool, low, high float64, f func(float64) float64) float64 {
 		if rising {
@@ -247,7 +238,7 @@ func conditions(f Found, capacity hold, margins []Margin, plates, spring float64
 			}
 			return 1
 		}
-		return compare(a.Ratio, b.Ratio)
+		return cmp.Compare(a.Ratio, b.Ratio)
 	})
 	return out
 }

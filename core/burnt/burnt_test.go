@@ -2,6 +2,7 @@ package burnt_test
 
 import (
 	"math"
+	"strings"
 	"sync"
 	"testing"
 
@@ -218,5 +219,28 @@ func TestAnUpgradeAgainstPlainArithmetic(t *testing.T) {
 	faster, err := burnt.Upgrade(u, "DC", stack.BetterPart{ID: "grip", Friction: 0.15})
 	if err != nil || !(faster.Time[1] < faster.Time[0]) {
 		t.Errorf("more friction does not shorten the shift: %+v %v", faster, err)
+	}
+}
+
+// The sentence says no more than the numbers: what does it alone, what others make up for, what is not known.
+func TestTheAnswerInWords(t *testing.T) {
+	u := unit(t, "norrad-h4")
+	for _, c := range []struct {
+		name  string
+		found burnt.Found
+		want  string
+	}{
+		{"pressure alone", burnt.Found{Pressure: &burnt.Value{Is: 0.7}}, "By itself that does: line pressure, of what the sheet expects."},
+		{"a plate fewer, and pressure that makes up for it", burnt.Found{Plates: 3, Pressure: &burnt.Value{Is: 1.8}}, "make up for it. By itself it would slip from: friction plates."},
+		{"together", burnt.Found{Pressure: &burnt.Value{Is: 0.87}, Held: &burnt.Value{Is: 0.87}}, "No one condition does it alone."},
+		{"nothing measured", burnt.Found{}, "What burned it is not measured yet."},
+	} {
+		a := ask(t, u, "DC", c.found)
+		if says := a.Says(); !strings.Contains(says, c.want) || strings.Contains(says, " 0 % throttle") {
+			t.Errorf("%s: %q in %+v", c.name, says, a.Margins[0].Ratio)
+		}
+	}
+	if says := (burnt.Answer{}).Says(); !strings.Contains(says, "no margin can be computed") {
+		t.Error(says)
 	}
 }

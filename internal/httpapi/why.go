@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"math"
-	"strings"
 
 	"innercompass/core/burnt"
 	"innercompass/core/quantity"
@@ -19,39 +18,11 @@ func (h *handlers) GetWhy(ctx context.Context, r gen.GetWhyRequestObject) (gen.G
 }
 
 func damagedView(st shop.Settings, d teardown.Damaged) gen.Damaged {
-	out := gen.Damaged{Element: d.Element, Name: d.Name, Found: d.Says, Model: d.Model, Feed: texts(d.Feed), Root: d.Found, Margins: list(d.Margins, func(m burnt.Margin) gen.BurntMargin { return marginView(st, m) }),
+	return gen.Damaged{Element: d.Element, Name: d.Name, Found: d.Damage, Says: d.Says(), Model: d.Model, Feed: texts(d.Feed), Root: d.Found, Margins: list(d.Margins, func(m burnt.Margin) gen.BurntMargin { return marginView(st, m) }),
 		Conditions: list(d.Conditions, func(c burnt.Condition) gen.BurntCondition { return conditionView(st, c, d.Tell[c.ID]) }),
 		Roots: list(d.Roots[:min(8, len(d.Roots))], func(r teardown.Root) gen.BurntRoot {
 			return gen.BurntRoot{ID: r.ID, Title: r.Title, Probability: r.Probability}
 		})}
-	out.Says = saysWhy(st, d)
-	return out
-}
-
-// saysWhy is the answer in one or two sentences.
-func saysWhy(st shop.Settings, d teardown.Damaged) string {
-	switch {
-	case !d.Model:
-		return "The sheet does not give what it holds: no margin can be computed."
-	case len(d.Margins) == 0:
-		return "It carries no load that the gears can tell."
-	}
-	m := d.Margins[0]
-	var does []string
-	for _, c := range d.Conditions {
-		if c.Alone {
-			does = append(does, c.Title)
-		}
-	}
-	switch {
-	case len(does) > 0:
-		return fmt.Sprintf("In %s it holds %.2f times what it must, from %.0f %% throttle on it slips. By itself that does: %s.", strings.ToLower(m.Name[:1])+m.Name[1:], m.Ratio.Is, 100*m.Throttle, strings.Join(does, ", "))
-	case m.Slips > 0.5:
-		return fmt.Sprintf("Together, what was found takes it to %.2f times what it must hold in %s. No one condition does it alone.", m.Ratio.Is, m.Name)
-	case m.Slips > 0.05:
-		return fmt.Sprintf("It may slip in %s: %d in 100, by what is known.", m.Name, int(math.Round(100*m.Slips)))
-	}
-	return fmt.Sprintf("By what was measured it holds %.2f times what it must in %s, where it has least to spare. What burned it is not measured yet.", m.Ratio.Is, m.Name)
 }
 
 func marginView(st shop.Settings, m burnt.Margin) gen.BurntMargin {

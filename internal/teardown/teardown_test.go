@@ -106,7 +106,7 @@ func TestWhyItBurned(t *testing.T) {
 	if all, _, err := s.Teardown.Why(ctx, id); err != nil || len(all) > 0 {
 		t.Fatalf("nothing was found, and %v burned: %v", all, err)
 	}
-	write(t, s, id, workbench.Note{Kind: workbench.Found, Part: "dc-pack", Ref: "burnt"}, workbench.Note{Kind: workbench.Own, Part: "dc-pack", Ref: "count", Words: "only 3 friction plates"})
+	write(t, s, id, workbench.Note{Kind: workbench.Found, Part: "dc-pack", Ref: "burnt"}, workbench.Note{Kind: workbench.Own, Part: "dc-pack", Ref: "count", Words: "lined 1.6 mm, only 3 friction plates"})
 	all, _, err := s.Teardown.Why(ctx, id)
 	if err != nil || len(all) != 1 || all[0].Element != "DC" {
 		t.Fatalf("%v %v", all, err)

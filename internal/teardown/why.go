@@ -26,7 +26,7 @@ var glaze = burnt.Value{Is: 0.75, U: 0.08}
 
 // Damaged is one element that was found damaged, with why it may have burned.
 type Damaged struct {
-	Element, Name, Says string // Says: what was found, in words
+	Element, Name, Damage string // Damage: what was found, in words
 	burnt.Answer
 	Feed  []string // the oil's way to its piston
 	Roots []Root   // that can do that on this design, the likeliest first
@@ -69,7 +69,7 @@ func (s *Service) Why(ctx context.Context, id string) ([]Damaged, shop.Settings,
 		if !hurt {
 			continue
 		}
-		d := Damaged{Element: e.ID, Name: e.Name, Says: says, Roots: rootsOf(n, e, share), Tell: tells(e)}
+		d := Damaged{Element: e.ID, Name: e.Name, Damage: says, Roots: rootsOf(n, e, share), Tell: tells(e)}
 		if d.Answer, err = burnt.Ask(n.Unit, e.ID, foundOf(c, n.Unit, bench, e)); err != nil {
 			return nil, st, err
 		}
@@ -183,10 +183,10 @@ func foundOf(c cases.Case, u *unitsheet.Unit, bench *workbench.Bench, e unitshee
 	return f
 }
 
-// firstNumber is the first whole number in a text, 0 when there is none.
+// firstNumber is the first whole number that stands by itself in a text, 0 when there is none: "1.6 mm" is no count.
 func firstNumber(text string) int {
-	for _, w := range strings.FieldsFunc(text, func(r rune) bool { return r < '0' || r > '9' }) {
-		if n, err := strconv.Atoi(w); err == nil && n > 0 && n < 30 {
+	for _, w := range strings.Fields(text) {
+		if n, err := strconv.Atoi(strings.Trim(w, ".,;:()")); err == nil && n > 0 && n < 30 {
 			return n
 		}
 	}
