@@ -121,6 +121,9 @@ func (b *Bench) checkOut(i int, level unitsheet.Access) error {
 	return nil
 }
 
+// Ready says whether a part may come out now, with the vehicle at a level.
+func (b *Bench) Ready(i int, level unitsheet.Access) bool { return b.checkOut(i, level) == nil }
+
 func (b *Bench) names(in []int) string {
 	var out []string
 	for _, i := range in[:min(3, len(in))] {

@@ -221,6 +221,7 @@ func benchView(v teardown.View) gen.Bench {
 				return gen.BenchFound{ID: n.ID, Verdict: n.Ref, Piece: at, Words: n.Words}
 			})}
 		one.Free = i > 0 && !one.Gone && one.Reach && len(held) == 0
+		one.Ready = i > 0 && b.Ready(i, v.Level)
 		if !one.Gone {
 			for _, k := range held {
 				one.Held = append(one.Held, s.Parts[k].Name)

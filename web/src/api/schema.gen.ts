@@ -4643,6 +4643,8 @@ export interface components {
             tray: number;
             /** @description nothing is in the way and it is within reach */
             free: boolean;
+            /** @description it may come out now; it is free, its traps are read and its mark is made */
+            ready: boolean;
             reach: boolean;
             /** @description names of what holds it */
             held: string[];

@@ -32,7 +32,6 @@ export function BeforeYouGo({
   const traps = trapsOut(part);
   const unread = traps.filter((t) => !state.read.includes(t.ref));
   const note = (...n: { kind: string; ref?: string; words?: string }[]) => actions.bench.mutate(n.map((x) => ({ part: part.id, ...x })));
-  const ready = state.free && unread.length === 0 && (!part.mark || state.marked);
   if (shown.closed) return null;
   return (
     <Box as="section" aria-label="Before you go on">
@@ -104,7 +103,7 @@ export function BeforeYouGo({
       )}
       <Flex gap="2" wrap="wrap">
         {!state.gone && (
-          <Button variant="solid" disabled={!ready || status.bench.isPending} onClick={() => (note({ kind: "out" }), gone())}>
+          <Button variant="solid" disabled={!state.ready || status.bench.isPending} onClick={() => (note({ kind: "out" }), gone())}>
             {part.number} to the tray <kbd>space</kbd>
           </Button>
         )}

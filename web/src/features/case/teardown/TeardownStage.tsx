@@ -146,9 +146,8 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
     if (to) choose(to.id);
   };
   const traps = trapsOut(part);
-  const ready = state.free && traps.every((t) => state.read.includes(t.ref)) && (!part.mark || state.marked);
   const out = () => {
-    if (!ready || shown.closed || work === "build") return;
+    if (!state.ready || shown.closed || work === "build") return;
     actions.bench.mutate([{ kind: "out", part: part.id }]);
     choose("");
   };
