@@ -164,6 +164,16 @@ func NewModel(n *knowledge.Network, a *diagnose.Assessment, from unitsheet.Acces
 	return m
 }
 
+// List gives options their parts one by one, where these are known: of one for which parts is nil they stay priced as a whole.
+func (m *Model) List(parts func(o knowledge.Option, level unitsheet.Access) []estimate.Piece) {
+	m.price.Listed = map[string][]estimate.Piece{}
+	for _, o := range m.options {
+		if p := parts(o.Option, o.level); p != nil {
+			m.price.Listed[o.ID] = p
+		}
+	}
+}
+
 // Compare lays out the options. Only those that cure something suspected are kept, besides those of the schools exchange,
 // thorough and watch, which are always open. It fails for qualities and figures that there are not.
 func (m *Model) Compare(ch Choices) (Comparison, error) {
@@ -317,10 +327,10 @@ func (m *Model) all(options []pick, f figures) []outcome {
 	fails, again := 0.0, 0.0
 	for _, p := range options {
 		o := m.options[p.option].Option
-		if line, ok := m.price.Parts(o, p.quality, f.Figures); ok {
+		if price, ok := m.price.PartsPrice(o, p.quality, f.Figures); ok {
 			q, _ := pricebook.FindQuality(p.quality)
 			fails = 1 - (1-fails)*(1-q.Fails)
-			again += line.Total.Major() + o.Hours*f.Rates.Labour
+			again += price.Major() + o.Hours*f.Rates.Labour
 		}
 	}
 	again += f.Rates.Goodwill + m.n.Unit.AccessMinutes(unitsheet.Ground, m.deepest(options))/60*f.Rates.Labour

@@ -130,6 +130,9 @@ func (m *Model) with(f figures, id string, v float64) figures {
 // maxFigured is how many of the leading options and suspects have figures of their own.
 const maxFigured = 3
 
+// smallPart is the share, as one in so many, of an estimate under which a part of a list has no figure of its own.
+const smallPart = 20
+
 // figuresOf lists what may be set by hand for these rows.
 func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 	r := f.Rates
@@ -138,6 +141,9 @@ func (m *Model) figuresOf(rows []Row, f figures) []Assumption {
 		for _, l := range row.Lines {
 			switch l.Kind {
 			case estimate.Parts:
+				if l.Quality == "" && l.Total*smallPart < row.Net {
+					continue // of a long list of parts a small one turns nothing
+				}
 				out = append(out, Assumption{l.Figure(), l.Title, InMoney, l.Each.Major(), 0, mostMoney})
 			case estimate.Machine:
 				out = append(out, Assumption{l.Figure(), l.Title + ", " + knowledge.InSentence(row.Option.Title), InMoney, l.Each.Major(), 0, mostMoney})

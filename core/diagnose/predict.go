@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"innercompass/core/bayes"
+	"innercompass/core/knowledge"
 )
 
 // manyCodes is how many codes are told apart when reading them is valued.
@@ -58,6 +59,25 @@ func (p *Predictions) Of(f int) *Prediction {
 	x.InformationGain = p.information(x)
 	p.made[f] = x
 	return x
+}
+
+// Truly is the chance, by hypothesis, that a finding is in a state, whatever is made of it by who looks; nil when there is no such finding or
+// state, or when it stands for many.
+func (p *Predictions) Truly(finding, state string) []float64 {
+	n := p.a.Network
+	f, ok := n.FindingAt[finding]
+	if !ok || n.Members[f] != nil || n.Findings[f].History {
+		return nil
+	}
+	s := slices.IndexFunc(n.Findings[f].States, func(x knowledge.FindingState) bool { return x.ID == state })
+	if s < 0 {
+		return nil
+	}
+	out := make([]float64, len(p.Hypotheses))
+	for i, row := range p.forecast.States(f) {
+		out[i] = p.a.e.given(f, row)[s]
+	}
+	return out
 }
 
 func newPrediction(states []Outcome, hyps int) *Prediction {

@@ -38,9 +38,9 @@ func (l Line) Figure() string {
 	switch {
 	case l.Timed():
 		return "time:" + l.Item
-	case l.Kind == Parts:
+	case l.Kind == Parts && l.Quality != "":
 		return "price:" + l.Item + "|" + l.Quality
-	case l.Kind == Machine, l.Kind == Fluid:
+	case l.Kind == Parts, l.Kind == Machine, l.Kind == Fluid:
 		return "price:" + l.Item
 	}
 	return ""
@@ -88,12 +88,20 @@ type Work struct {
 	Quality string
 }
 
+// Piece is a part or a kit that is bought by itself, or machine work on one: a line of its own in place of the option's parts as a whole.
+type Piece struct {
+	Item, Title, Kind string
+	Price             float64
+	From              pricebook.From
+}
+
 // Estimator prices work on one vehicle from where it stands.
 type Estimator struct {
-	Unit  *unitsheet.Unit
-	From  unitsheet.Access
-	Book  pricebook.Book
-	Rates pricebook.Rates
+	Unit   *unitsheet.Unit
+	From   unitsheet.Access
+	Book   pricebook.Book
+	Rates  pricebook.Rates
+	Listed map[string][]Piece // by option: its parts one by one, where they are known
 }
 
 // Figures are the numbers that an estimate rests on, open to be changed one by one.
@@ -105,14 +113,14 @@ type Figures struct {
 
 // opening is the work of opening up from one access level to another.
 func (e Estimator) opening(to unitsheet.Access, f Figures) []Line {
-	unit := e.Unit
 	var hours money.Fraction
+	unit := e.Unit
 	from := pricebook.Shop
 	for l := e.From + 1; l <= to; l++ {
 		if unit.ClimbMinutes[l] == 0 {
 			continue
 		}
-		h, origin := e.Book.Hours(unit.Sheet.ID, "access:"+l.String(), money.FromFloat(unit.ClimbMinutes[l]).Over(60))
+		h, origin := e.Climb(l)
 		if origin == pricebook.Guide {
 			from = pricebook.Guide
 		}
@@ -122,6 +130,35 @@ func (e Estimator) opening(to unitsheet.Access, f Figures) []Line {
 		return nil
 	}
 	return []Line{work("access:"+to.String(), "opening up and closing: "+accessWords[to], Access, hours, from, f)}
+}
+
+// Climb is the time to open up to a level from the one before, and to close it.
+func (e Estimator) Climb(l unitsheet.Access) (money.Fraction, pricebook.From) {
+	return e.Book.Hours(e.Unit.Sheet.ID, "access:"+l.String(), money.FromFloat(e.Unit.ClimbMinutes[l]).Over(60))
+}
+
+// Times are the hours of an option beyond opening up: its work, and teaching and resets.
+func (e Estimator) Times(o knowledge.Option, f Figures) (labour, teaching money.Fraction) {
+	labour, _ = e.time("hours:"+o.ID, e.guide(o), f)
+	teaching, _ = e.time("calibration:"+o.ID, o.Calibration, f)
+	return labour, teaching
+}
+
+// guide is the guide's time for an option.
+func (e Estimator) guide(o knowledge.Option) float64 {
+	if o.Strategy == "exchange" {
+		return o.Hours + e.Unit.Sheet.Exchange.Hours
+	}
+	return o.Hours
+}
+
+// time of an item: what is set by hand, else the book's, else the guide's.
+func (e Estimator) time(item string, guide float64, f Figures) (money.Fraction, pricebook.From) {
+	hours, from := e.Book.Hours(e.Unit.Sheet.ID, item, money.FromFloat(guide))
+	if set, ok := f.Hours[item]; ok {
+		return money.FromFloat(set), pricebook.Shop
+	}
+	return hours, from
 }
 
 // accessWords are the levels in words.
@@ -147,20 +184,20 @@ func (e Estimator) Bill(works []Work, f Figures) Bill {
 	for _, w := range works {
 		o := w.Option
 		add := func(item, title, kind string, guide float64) {
-			if hours, from := e.Book.Hours(unit, item, money.FromFloat(guide)); !hours.Zero() || from == pricebook.Shop {
-				if set, ok := f.Hours[item]; ok {
-					hours = money.FromFloat(set)
-				}
+			hours, from := e.time(item, guide, f)
+			if !hours.Zero() || from == pricebook.Shop {
 				out = append(out, work(item, title, kind, hours, from, f))
 			}
 		}
-		guide := o.Hours
-		if o.Strategy == "exchange" {
-			guide += e.Unit.Sheet.Exchange.Hours
-		}
-		add("hours:"+o.ID, o.Title, Labour, guide)
+		add("hours:"+o.ID, o.Title, Labour, e.guide(o))
 		add("calibration:"+o.ID, "teaching and resets", Calibration, o.Calibration)
-		if line, ok := e.Parts(o, w.Quality, f); ok {
+		if pieces, listed := e.Listed[o.ID]; listed {
+			for _, p := range pieces {
+				if !slices.ContainsFunc(out, func(l Line) bool { return l.Item == p.Item }) { // two works may need one seal
+					out = append(out, e.priced(p.Item, p.Title, p.Kind, 1, "", p.Price, p.From, f))
+				}
+			}
+		} else if line, ok := e.Parts(o, w.Quality, f); ok {
 			out = append(out, line)
 		}
 		if o.Machine > 0 {
@@ -202,6 +239,20 @@ func (e Estimator) Parts(o knowledge.Option, quality string, f Figures) (Line, b
 	line := e.priced(item+"|"+quality, title, Parts, 1, "", price, from, f)
 	line.Item, line.Quality = item, quality
 	return line, true
+}
+
+// PartsPrice is what an option's parts come to, as a whole or one by one; false when it needs none.
+func (e Estimator) PartsPrice(o knowledge.Option, quality string, f Figures) (money.Amount, bool) {
+	pieces, listed := e.Listed[o.ID]
+	if !listed {
+		line, ok := e.Parts(o, quality, f)
+		return line.Total, ok
+	}
+	sum := money.Amount(0)
+	for _, p := range pieces {
+		sum += e.priced(p.Item, p.Title, p.Kind, 1, "", p.Price, p.From, f).Total
+	}
+	return sum, len(pieces) > 0
 }
 
 // priced makes a line with a price; key finds a price that is set for the moment.

@@ -37,7 +37,7 @@ func CompileWithin(ctx context.Context, k Base, u *unitsheet.Unit) (*Network, er
 	if err != nil {
 		return nil, err
 	}
-	c := &compiler{k: k, n: &Network{Unit: u, Version: k.Version, Faults: rows, Schools: k.Schools, FindingAt: map[string]int{}, CheckAt: map[string]int{}}, links: map[string][]draft{}}
+	c := &compiler{k: k, n: &Network{Unit: u, Version: k.Version, Faults: rows, Schools: k.Schools, Cautions: k.Cautions, FindingAt: map[string]int{}, CheckAt: map[string]int{}}, links: map[string][]draft{}}
 	c.options()
 	c.findings()
 	if err := c.causes(); err != nil {

@@ -168,6 +168,7 @@ type Option struct {
 	Machine     float64     `yaml:"machine,omitempty" json:"machine,omitempty"`         // machine work elsewhere, money
 	Calibration float64     `yaml:"calibration,omitempty" json:"calibration,omitempty"` // hours of teaching and resets
 	Qualities   []string    `yaml:"qualities,omitempty" json:"qualities,omitempty"`     // of its parts that there are, the usual one first; new when not given
+	Renews      []string    `yaml:"renews,omitempty" json:"renews,omitempty"`           // kinds or ids of parts of the stack that it renews; kinds of its element where it is for one
 	Spread      float64     `yaml:"spread" json:"spread"`                               // one standard deviation of the sure cost, as a share of it
 	Cures       []Cure      `yaml:"cures" json:"cures"`
 	Fails       []FailsWith `yaml:"fails,omitempty" json:"fails,omitempty"`       // what it is known to fail with: then it is not offered

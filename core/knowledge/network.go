@@ -19,6 +19,7 @@ type Network struct {
 	Faults   []faultmap.Row // by the unit's design
 	Nodes    []Node         // what can be present: causes first, then damages and faults of the design
 	Schools  []Controversy
+	Cautions []Caution
 
 	FindingAt map[string]int
 	NodeAt    map[string]int

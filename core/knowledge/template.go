@@ -280,6 +280,10 @@ func (o Option) fill(e unitsheet.Element) Option {
 	for i := range o.Cures {
 		o.Cures[i].Cause = fill(o.Cures[i].Cause)
 	}
+	o.Renews = slices.Clone(o.Renews)
+	for i := range o.Renews {
+		o.Renews[i] = fill(o.Renews[i])
+	}
 	o.Fails = slices.Clone(o.Fails)
 	for i := range o.Fails {
 		o.Fails[i].Node, o.Fails[i].Why = fill(o.Fails[i].Node), fill(o.Fails[i].Why)

@@ -47,7 +47,7 @@ func FindQuality(id string) (Quality, bool) {
 //
 // Items: parts:OPTION, machine:OPTION, exchange and fluid (a litre) have a price; hours:OPTION, calibration:OPTION and
 // access:LEVEL (from the level before) have hours. OPTION is the id of an option; of one that is made for each element the
-// beginning before the dot stands for all of them.
+// beginning before the dot stands for all of them. part:PART and kit:KIT are of a unit's stack; with "*" part:KIND is of all parts of a kind.
 type Price struct {
 	Unit, Item string
 	Quality    string // of parts and exchange; empty for the usual one
@@ -84,12 +84,16 @@ func (p Price) Check() error {
 		if of == "" {
 			return &PriceError{"item", fmt.Sprintf("%q names no option", p.Item), kind + ":OPTION"}
 		}
+	case "part", "kit":
+		if of == "" {
+			return &PriceError{"item", fmt.Sprintf("%q names no part", p.Item), "part:PART, kit:KIT, or part:KIND for all units"}
+		}
 	case "access":
 		if l, err := unitsheet.ParseAccess(of); err != nil || l == unitsheet.Ground {
 			return &PriceError{"item", fmt.Sprintf("%q is no level to be climbed to", of), strings.Join(unitsheet.AccessNames[1:], ", ")}
 		}
 	default:
-		return &PriceError{"item", fmt.Sprintf("%q", p.Item), "parts:OPTION, machine:OPTION, hours:OPTION, calibration:OPTION, access:LEVEL, exchange, fluid"}
+		return &PriceError{"item", fmt.Sprintf("%q", p.Item), "parts:OPTION, machine:OPTION, hours:OPTION, calibration:OPTION, access:LEVEL, part:PART, kit:KIT, exchange, fluid"}
 	}
 	if p.Unit == "" {
 		return &PriceError{"unit", "empty", "the id of a unit, or * for all"}

@@ -183,3 +183,19 @@ func TestAnotherUnitBeginsFromTheNearest(t *testing.T) {
 		t.Error("the piston of an element that is not there stayed")
 	}
 }
+
+func TestTheWayToAPartTakesNoMoreThanItMust(t *testing.T) {
+	s := compiled(t, pot())
+	gone := make(stack.State, len(s.Parts))
+	for part, want := range map[string][]string{
+		"shaft": {"shaft"}, "drum": {"cover", "drum"}, "pack": {"cover", "drum", "ring", "pack"}, "piston": {"cover", "drum", "ring", "pack", "spring", "piston"},
+	} {
+		if got := ids(s, s.Way(gone, []int{s.Index(part)})); !slices.Equal(got, want) {
+			t.Errorf("to the %s: %v, want %v", part, got, want)
+		}
+	}
+	gone[s.Index("cover")], gone[s.Index("drum")] = true, true
+	if got := ids(s, s.Way(gone, []int{s.Index("ring"), s.Index("cover")})); !slices.Equal(got, []string{"ring"}) {
+		t.Errorf("with the drum on the bench: %v", got)
+	}
+}

@@ -124,6 +124,13 @@ func (b *Bench) Says(n Note, has func(finding, state string) bool) []Saying {
 	return out
 }
 
+// Sound are the findings, each with its state, that say of a part that it is sound; has tells which states this unit's findings have.
+func (b *Bench) Sound(i int, has func(finding, state string) bool) []Saying {
+	bare := &Bench{unit: b.unit, stack: b.stack}
+	bare.clear()
+	return bare.Says(Note{Kind: Found, Part: b.stack.Parts[i].ID, Ref: "kept"}, has)
+}
+
 // worse reports whether another part says the same finding in another state: one good gear does not take back a bad one.
 func (b *Bench) worse(n Note, s Saying, has func(finding, state string) bool) bool {
 	return slices.ContainsFunc(b.notes, func(o Note) bool {

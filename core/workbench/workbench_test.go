@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"innercompass/core/knowledge"
+	"innercompass/core/stack"
 	"innercompass/core/unitsheet"
 	"innercompass/core/workbench"
 	"innercompass/internal/catalog"
@@ -76,6 +77,35 @@ func (b *bench) upTo(id string) {
 			return
 		}
 		b.out(next)
+	}
+}
+
+// The way to any part of any unit can be gone step by step, ends with it, and to some packs is shorter than taking all apart.
+func TestTheWayToEveryPartCanBeGone(t *testing.T) {
+	c, err := loaded()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for id, u := range c.Units {
+		none := make(stack.State, len(u.Stack.Parts))
+		shorter := false
+		for i := 1; i < len(u.Stack.Parts); i++ {
+			gone := slices.Clone(none)
+			way := u.Stack.Way(none, []int{i})
+			for _, q := range way {
+				if in := u.Stack.Blocks(gone, q); len(in) > 0 {
+					t.Fatalf("%s, on the way to %s: %s is held by %v", id, u.Stack.Parts[i].ID, u.Stack.Parts[q].ID, in)
+				}
+				gone[q] = true
+			}
+			if !gone[i] {
+				t.Fatalf("%s: the way to %s does not reach it", id, u.Stack.Parts[i].ID)
+			}
+			shorter = shorter || len(u.Stack.Parts[i].Of) > 0 && len(way) < len(none)/2
+		}
+		if !shorter {
+			t.Errorf("%s: no element is reached with less than half of the parts out", id)
+		}
 	}
 }
 

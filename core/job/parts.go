@@ -1,0 +1,336 @@
+package job
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"innercompass/core/diagnose"
+	"innercompass/core/knowledge"
+	"innercompass/core/preorder"
+	"innercompass/core/pricebook"
+	"innercompass/core/unitsheet"
+	"innercompass/core/workbench"
+)
+
+// Why a part may be needed.
+const (
+	InWork  = "work"  // the work renews it
+	Once    = "once"  // it comes out and is never used again
+	Company = "with"  // it always goes with another
+	Noted   = "noted" // it was noted at the bench
+	Maybe   = "maybe" // it may be found bad
+)
+
+// Part is a part of the stack that the visit may take, or a kit of several.
+type Part struct {
+	ID, Name, Kind string
+	Kit            bool
+	Holds          []string // names of the parts of a kit
+	Index          int      // in the stack; −1 of a kit
+	Count          int      // pieces
+	Why            string
+	With           string // what it goes with, and why
+	School         string // that says so, where practitioners differ
+	Need           float64
+	Needs          []float64 // by hypothesis
+	Price          float64
+	From           pricebook.From
+	Stock          Stock
+	Lead           float64 // days until it is here when ordered now
+	preorder.Choice
+}
+
+// Sure reports whether the part is needed whatever is found.
+func (p Part) Sure() bool { return p.Need >= 0.9995 }
+
+// On reports whether it is here, or on its way.
+func (p Part) On() bool { return slices.Contains(Stocks, p.Stock.State) }
+
+// leastNeed is how likely a part must be needed to be listed.
+const leastNeed = 0.02
+
+// way are the parts that come out for the works, in order; none of a sheet without parts.
+func (v Visit) way() []int {
+	s := v.Network.Unit.Stack
+	var targets []int
+	deepest := v.deepest()
+	for _, w := range v.Works {
+		own := v.renewed(w.Option)
+		if w.Option.Strategy == "thorough" || len(own) == 0 && w.Level == unitsheet.UnitApart {
+			for i := 1; i < len(s.Parts); i++ {
+				if within(s.Parts[i].Access, w.Level) {
+					own = append(own, i)
+				}
+			}
+		}
+		for _, i := range own {
+			if within(s.Parts[i].Access, deepest) {
+				targets = append(targets, i)
+			}
+		}
+	}
+	// Whatever the way to a level takes out: pan, valve body, converter.
+	for i := 1; i < len(s.Parts); i++ {
+		if l, err := unitsheet.ParseAccess(s.Parts[i].Access); err == nil && l <= min(deepest, unitsheet.UnitOut) && l > unitsheet.Lifted && v.Price.Unit.ClimbMinutes[l] > 0 {
+			targets = append(targets, i)
+		}
+	}
+	slices.Sort(targets)
+	return slices.DeleteFunc(s.Way(v.Bench.Gone, slices.Compact(targets)), func(i int) bool { return !within(s.Parts[i].Access, deepest) })
+}
+
+func within(access string, level unitsheet.Access) bool {
+	l, err := unitsheet.ParseAccess(access)
+	return err == nil && l <= level
+}
+
+// renewed are the parts that an option renews: those of its kinds, of its element alone where it is for one, and those that it names.
+func (v Visit) renewed(o knowledge.Option) []int {
+	u := v.Network.Unit
+	_, of, own := strings.Cut(o.ID, ".")
+	serves := []string{of}
+	for _, s := range u.Sheet.Shared {
+		if s.ID == of {
+			serves = s.Serves
+		}
+	}
+	control := ""
+	for _, c := range u.Controls {
+		if c.ID == of {
+			control = c.Name
+		}
+	}
+	var out []int
+	for i, p := range u.Stack.Parts {
+		kind := slices.Contains(o.Renews, p.Kind)
+		if own && p.Name != control && !slices.ContainsFunc(p.Of, func(e string) bool { return slices.Contains(serves, e) }) {
+			kind = false
+		}
+		if i > 0 && (kind || slices.Contains(o.Renews, p.ID)) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// parts are what the visit takes or may take, kits in place of their parts where they are cheaper, with what to order before opening; and
+// what orders cost in expectation, as advised and without any.
+func (v Visit) parts(a *diagnose.Assessment) (parts []Part, ordering, without float64) {
+	if v.Bench == nil {
+		return nil, 0, 0
+	}
+	shares := sharesOf(a)
+	parts = v.kits(v.needed(a, len(shares)))
+	items := make([]preorder.Item, len(parts))
+	none := make([]bool, len(parts))
+	held := make([]bool, len(parts))
+	for k := range parts {
+		p := &parts[k]
+		p.Stock = v.Stock[p.ID]
+		p.Lead = cmp.Or(p.Stock.Days, v.Terms.Lead)
+		if p.Stock.State == "shelf" || p.Stock.State == "here" {
+			p.Lead = 0
+		}
+		items[k] = preorder.Item{ID: p.ID, Need: p.Needs, Delay: p.Lead * v.Terms.PerDay * v.Terms.Bay, Return: p.Price*v.Terms.Restock + v.Terms.SendBack, Held: p.On()}
+	}
+	for k, c := range preorder.Plan(items, shares) {
+		parts[k].Choice = c
+		held[k] = c.Order
+	}
+	slices.SortStableFunc(parts, func(x, y Part) int { return cmp.Compare(y.Need, x.Need) })
+	return parts, preorder.Cost(items, shares, held), preorder.Cost(items, shares, none)
+}
+
+// sharesOf are the hypotheses' probabilities; one that is sure when nothing is known.
+func sharesOf(a *diagnose.Assessment) []float64 {
+	var out []float64
+	sum := 0.0
+	for _, h := range a.Hypotheses {
+		out = append(out, h.Share)
+		sum += h.Share
+	}
+	if sum <= 0 {
+		return []float64{1}
+	}
+	for i := range out {
+		out[i] /= sum
+	}
+	return out
+}
+
+// needed are the parts of the way with how surely each is needed.
+func (v Visit) needed(a *diagnose.Assessment, hypotheses int) []Part {
+	u := v.Network.Unit
+	see := a.Foresee(a.Hypotheses, a.Present)
+	has := func(finding, state string) bool {
+		f, ok := v.Network.Finding(finding)
+		return ok && slices.ContainsFunc(f.States, func(s knowledge.FindingState) bool { return s.ID == state })
+	}
+	var renewed []int
+	for _, w := range v.Works {
+		renewed = append(renewed, v.renewed(w.Option)...)
+	}
+	works := map[int]string{}
+	if v.Bench != nil {
+		for i, n := range v.Bench.Build().Works {
+			works[i] = n.Ref
+		}
+	}
+	on := v.way()
+	deepest := v.deepest()
+	by := map[int]*Part{}
+	for i, p := range u.Stack.Parts {
+		// What comes out, what is out, and with the unit apart whatever may be found bad in what came out whole.
+		out := slices.Contains(on, i) || v.Bench.Gone[i]
+		if i == 0 || !out && (deepest < unitsheet.UnitApart || !within(p.Access, deepest)) {
+			continue
+		}
+		x := &Part{ID: p.ID, Name: p.Name, Kind: p.Kind, Index: i, Count: p.Pieces(), Needs: make([]float64, hypotheses)}
+		switch work, verdict := works[i], v.Bench.Verdict(i); {
+		case work == "clean" || work == "reuse" || work == "machine":
+			continue
+		case work != "", verdict != "" && verdict != "kept" && verdict != "differs":
+			x.Why = Noted
+		case slices.Contains(renewed, i):
+			x.Why = InWork
+		case p.Once && out:
+			x.Why = Once
+		case verdict == "kept":
+			continue
+		default:
+			x.Why, x.Needs = Maybe, v.bad(see, has, i, hypotheses)
+		}
+		if x.Why != Maybe {
+			for h := range x.Needs {
+				x.Needs[h] = 1
+			}
+		}
+		by[i] = x
+	}
+	v.company(by)
+	var out []Part
+	shares := sharesOf(a)
+	for _, i := range slices.Sorted(maps.Keys(by)) {
+		x := by[i]
+		for h, share := range shares {
+			x.Need += share * x.Needs[h]
+		}
+		x.Price, x.From = v.priceOf(x.ID, x.Kind)
+		if x.Need >= leastNeed {
+			out = append(out, *x)
+		}
+	}
+	return out
+}
+
+// bad is the chance, by hypothesis, that a part is found bad: that one of the findings that would call it sound does not.
+func (v Visit) bad(see *diagnose.Predictions, has func(finding, state string) bool, i, hypotheses int) []float64 {
+	out := make([]float64, hypotheses)
+	said := v.Bench.Sound(i, has)
+	// A finding that several parts share, such as the state of the gear set, says of each that it may be one of them.
+	alike := max(1, v.alike(said, has))
+	for h := range out {
+		sound := 1.0
+		for _, s := range said {
+			if p := see.Truly(s.Finding, s.State); p != nil {
+				sound = min(sound, p[h])
+			}
+		}
+		out[h] = 1 - math.Pow(sound, 1/float64(alike))
+	}
+	return out
+}
+
+// alike is how many parts of the stack a finding speaks of.
+func (v Visit) alike(said []workbench.Saying, has func(finding, state string) bool) int {
+	if len(said) == 0 {
+		return 0
+	}
+	n := 0
+	for i := 1; i < len(v.Network.Unit.Stack.Parts); i++ {
+		if s := v.Bench.Sound(i, has); slices.Contains(s, said[0]) {
+			n++
+		}
+	}
+	return n
+}
+
+// company makes what always goes with a part needed as surely as that part.
+func (v Visit) company(by map[int]*Part) {
+	s := v.Network.Unit.Stack
+	for _, c := range s.Sheet.Company {
+		with, ok := by[s.Index(c.With)]
+		if !ok {
+			continue
+		}
+		for _, id := range c.Parts {
+			x, ok := by[s.Index(id)]
+			if !ok || x.Why == Once || x.Why == InWork || x.Why == Noted {
+				continue
+			}
+			more := false
+			for h := range x.Needs {
+				if with.Needs[h] > x.Needs[h] {
+					x.Needs[h], more = with.Needs[h], true
+				}
+			}
+			if more {
+				x.Why, x.With, x.School = Company, fmt.Sprintf("%s: %s", with.Name, c.Why), c.School
+			}
+		}
+	}
+}
+
+// kits puts kits in the place of their parts where the parts would be dearer in expectation. One part is in one kit.
+func (v Visit) kits(parts []Part) []Part {
+	u := v.Network.Unit
+	for _, k := range u.Stack.Sheet.Kits {
+		kit := Part{ID: "kit." + k.ID, Name: "Kit: " + k.Name, Kit: true, Index: -1, Count: 1, Why: Maybe}
+		single, whole := 0.0, 0.0
+		for _, id := range k.Parts {
+			price, _ := v.priceOf(id, u.Stack.Parts[u.Stack.Index(id)].Kind)
+			whole += price
+		}
+		var rest []Part
+		for _, p := range parts {
+			if p.Kit || !slices.Contains(k.Parts, p.ID) {
+				rest = append(rest, p)
+				continue
+			}
+			if kit.Needs == nil {
+				kit.Needs = make([]float64, len(p.Needs))
+			}
+			for h := range kit.Needs {
+				kit.Needs[h] = 1 - (1-kit.Needs[h])*(1-p.Needs[h])
+			}
+			kit.Need = 1 - (1-kit.Need)*(1-p.Need)
+			kit.Holds = append(kit.Holds, p.Name)
+			if p.Why != Maybe && kit.Why == Maybe {
+				kit.Why = p.Why
+			}
+			single += p.Need * p.Price
+		}
+		kit.Price, kit.From = v.Price.Book.Kit(u.Sheet.ID, k.ID, whole)
+		if kit.From == pricebook.Guide && !v.Price.Rates.Guide {
+			continue
+		}
+		if len(kit.Holds) > 1 && kit.Price < single {
+			parts = append(rest, kit)
+		}
+	}
+	return parts
+}
+
+// lacking is how long the work waits for what it needs surely and has not, after it is ordered when that is advised; and what comes last.
+func (v Visit) lacking(parts []Part) (days float64, what string) {
+	for _, p := range parts {
+		if p.Sure() && p.Lead > days && p.Stock.State == "ordered" {
+			days, what = p.Lead, p.Name
+		}
+	}
+	return days, what
+}
