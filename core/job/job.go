@@ -56,7 +56,6 @@ const (
 	Open    = "open"
 	Lift    = "lift"
 	Look    = "look"
-	Wait    = "wait"
 	Machine = "machine"
 	Repair  = "repair"
 	Close   = "close"
@@ -119,11 +118,14 @@ const (
 	climbing  = 0.15 // spread of opening up: bolts that do not come
 )
 
+// Steps are the tasks of a visit without its parts: what the week needs to know of it.
+func (v Visit) Steps() []Task { return v.tasks() }
+
 // Make plans a visit with what the diagnosis says.
 func (v Visit) Make(a *diagnose.Assessment) (Plan, error) {
 	p := Plan{Deepest: v.deepest()}
 	p.Parts, p.Ordering, p.Without = v.parts(a)
-	p.Tasks = v.tasks(p)
+	p.Tasks = v.tasks()
 	laid, err := pert.Lay(asPert(p.Tasks))
 	if err != nil {
 		return Plan{}, err
@@ -131,7 +133,7 @@ func (v Visit) Make(a *diagnose.Assessment) (Plan, error) {
 	for i := range p.Tasks {
 		t := &p.Tasks[i]
 		t.Placed, t.Critical = laid.Tasks[i], slices.Contains(laid.Critical, i)
-		if !t.waits() {
+		if !t.Waits() {
 			p.Hours += t.Time.Mean()
 		}
 		if t.Kind == Open || t.Kind == Lift || t.Kind == Close {
@@ -146,7 +148,8 @@ func (v Visit) Make(a *diagnose.Assessment) (Plan, error) {
 	return p, nil
 }
 
-func (t Task) waits() bool { return t.Kind == Wait || t.Kind == Machine }
+// Waits reports whether nobody works on it.
+func (t Task) Waits() bool { return t.Kind == Machine }
 
 func asPert(tasks []Task) []pert.Task {
 	out := make([]pert.Task, len(tasks))
@@ -179,8 +182,10 @@ var (
 )
 
 // tasks are the steps of a visit in order.
-func (v Visit) tasks(p Plan) []Task {
+func (v Visit) tasks() []Task {
+	deepest := v.deepest()
 	var out []Task
+	way := v.onTheWay()
 	last := func() []int {
 		if len(out) == 0 {
 			return nil
@@ -193,12 +198,12 @@ func (v Visit) tasks(p Plan) []Task {
 		}
 		out = append(out, t)
 	}
-	for l := v.Price.From + 1; l <= p.Deepest; l++ {
+	for l := v.Price.From + 1; l <= deepest; l++ {
 		if v.Price.Unit.ClimbMinutes[l] == 0 {
 			continue
 		}
 		hours := v.climb(l) * openShare
-		t := Task{ID: "open." + l.String(), Title: opened[l], Kind: Open, Bay: true, After: last(), Level: l.String(), Parts: v.partsAt(l)}
+		t := Task{ID: "open." + l.String(), Title: opened[l], Kind: Open, Bay: true, After: last(), Level: l.String(), Parts: v.partsAt(way, l)}
 		if lift := min(liftHours, hours/2); l == unitsheet.UnitOut {
 			t.Time, t.Cautions = pert.Spread(hours-lift, climbing), v.cautions(l)
 			v.dress(&t, false)
@@ -219,7 +224,7 @@ func (v Visit) tasks(p Plan) []Task {
 			spread = max(0.05, w.Option.Spread)
 		}
 	}
-	holds := p.Deepest >= unitsheet.Lifted
+	holds := deepest >= unitsheet.Lifted
 	if labour > 0 {
 		add(Task{ID: "look", Title: "Looked at and measured, decided what is renewed", Kind: Look, Bay: holds, After: last(), Time: pert.Spread(labour*lookShare, spread)})
 	}
@@ -228,11 +233,6 @@ func (v Visit) tasks(p Plan) []Task {
 	if machine > 0 {
 		days := pert.Three{Low: v.Terms.Machine * 0.6, Likely: v.Terms.Machine, High: v.Terms.Machine * 2}
 		add(Task{ID: "machine", Title: "Away at the machine shop", Kind: Machine, Bay: holds, After: look, People: -1, Days: days, Time: v.hoursOf(days)})
-		before = append(before, len(out)-1)
-	}
-	if days, late := v.lacking(p.Parts); days > 0 {
-		wait := pert.Three{Low: days * 0.8, Likely: days, High: days * 1.6}
-		add(Task{ID: "wait", Title: "Wait for parts: " + late, Kind: Wait, Bay: holds, After: look, People: -1, Days: wait, Time: v.hoursOf(wait)})
 		before = append(before, len(out)-1)
 	}
 	first := true
@@ -247,12 +247,12 @@ func (v Visit) tasks(p Plan) []Task {
 		}
 		add(Task{ID: "repair." + w.Option.ID, Title: w.Option.Title, Kind: Repair, Bay: holds, After: after, Time: pert.Spread(h.Float()*(1-lookShare), max(0.05, w.Option.Spread))})
 	}
-	for l := max(p.Deepest, v.Price.From); l > unitsheet.Ground; l-- { // what was opened before this work is closed with it
+	for l := max(deepest, v.Price.From); l > unitsheet.Ground; l-- { // what was opened before this work is closed with it
 		if v.Price.Unit.ClimbMinutes[l] == 0 {
 			continue
 		}
 		hours := v.climb(l) * (1 - openShare)
-		t := Task{ID: "close." + l.String(), Title: closed[l], Kind: Close, Bay: true, After: last(), Level: l.String(), Parts: v.partsAt(l)}
+		t := Task{ID: "close." + l.String(), Title: closed[l], Kind: Close, Bay: true, After: last(), Level: l.String(), Parts: v.partsAt(way, l)}
 		slices.Reverse(t.Parts)
 		if lift := min(liftHours, hours/2); l == unitsheet.UnitOut {
 			add(Task{ID: "lift.in", Title: "Unit up on the jack, two people", Kind: Lift, Bay: true, After: last(), People: 2, Time: pert.Spread(lift, climbing), Cautions: v.cautions(l)})
@@ -282,13 +282,18 @@ func (v Visit) hoursOf(d pert.Three) pert.Three {
 	return pert.Three{Low: d.Low * v.Terms.PerDay, Likely: d.Likely * v.Terms.PerDay, High: d.High * v.Terms.PerDay}
 }
 
-// partsAt are the parts that come out at a level on the way to what the works need.
-func (v Visit) partsAt(l unitsheet.Access) []int {
+// onTheWay are the parts that come out for the works; none of a sheet without parts.
+func (v Visit) onTheWay() []int {
 	if v.Bench == nil {
 		return nil
 	}
+	return v.way()
+}
+
+// partsAt are those of the way that come out at a level.
+func (v Visit) partsAt(way []int, l unitsheet.Access) []int {
 	var out []int
-	for _, i := range v.way() {
+	for _, i := range way {
 		if v.Network.Unit.Stack.Parts[i].Access == l.String() {
 			out = append(out, i)
 		}

@@ -93,7 +93,7 @@ func TestHoursAreThoseOfTheEstimate(t *testing.T) {
 			}
 			got := 0.0
 			for _, x := range plan(t, v, a).Tasks {
-				if x.Kind != job.Wait && x.Kind != job.Machine {
+				if !x.Waits() {
 					got += x.Time.Likely
 				}
 			}
@@ -274,7 +274,7 @@ func TestAPromiseWithoutDoubtIsTheSumOfTheTimes(t *testing.T) {
 		p.Parts[k].Stock.State = "shelf"
 	}
 	none := &diagnose.Assessment{Network: a.Network}
-	got, err := v.Promise(p, none, hours(), monday, 1)
+	got, err := v.Promise(p, none, hours(), monday, monday, 1)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -299,7 +299,7 @@ func TestAsManyWaitAsAPartIsNeeded(t *testing.T) {
 	v, a := visit(t, "norrad-h4", flare, nil, "pack.DC")
 	p := plan(t, v, a)
 	p.Parts = []job.Part{{ID: "x", Needs: constant(0.3, len(a.Hypotheses)), Lead: 10}}
-	got, err := v.Promise(p, a, hours(), monday, 3)
+	got, err := v.Promise(p, a, hours(), monday, monday, 3)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -310,7 +310,7 @@ func TestAsManyWaitAsAPartIsNeeded(t *testing.T) {
 		t.Errorf("half are done %s and nine in ten %s, though three in ten wait ten days", got.Half, got.Nine)
 	}
 	p.Parts[0].Order = true
-	sooner, _ := v.Promise(p, a, hours(), monday, 3)
+	sooner, _ := v.Promise(p, a, hours(), monday, monday, 3)
 	if sooner.Waits != 0 || !sooner.Nine.Before(got.Nine) || sooner.Half.After(got.Half) {
 		t.Errorf("ordered: %+v", sooner)
 	}
@@ -321,7 +321,7 @@ func TestAsManyWaitAsAPartIsNeeded(t *testing.T) {
 	if math.Abs(share-1) > 1e-9 {
 		t.Errorf("the days come to %g", share)
 	}
-	if same, _ := v.Promise(p, a, hours(), monday, 3); !same.Nine.Equal(sooner.Nine) {
+	if same, _ := v.Promise(p, a, hours(), monday, monday, 3); !same.Nine.Equal(sooner.Nine) {
 		t.Error("the same seed promised another time")
 	}
 }
@@ -342,7 +342,7 @@ func BenchmarkJob(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		if _, err := v.Promise(p, a, hours(), monday, 1); err != nil {
+		if _, err := v.Promise(p, a, hours(), monday, monday, 1); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -324,13 +324,3 @@ func (v Visit) kits(parts []Part) []Part {
 	}
 	return parts
 }
-
-// lacking is how long the work waits for what it needs surely and has not, after it is ordered when that is advised; and what comes last.
-func (v Visit) lacking(parts []Part) (days float64, what string) {
-	for _, p := range parts {
-		if p.Sure() && p.Lead > days && p.Stock.State == "ordered" {
-			days, what = p.Lead, p.Name
-		}
-	}
-	return days, what
-}

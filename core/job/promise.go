@@ -46,8 +46,8 @@ const draws = 4000
 // leastFound is how likely something must be to be named; all of it is drawn.
 const leastFound = 0.02
 
-// Promise draws the job as planned from its start. The same seed gives the same promise.
-func (v Visit) Promise(p Plan, a *diagnose.Assessment, hours workhours.Week, start time.Time, seed uint64) (Promise, error) {
+// Promise draws the job as planned from its start, what is to be ordered being ordered now. The same seed gives the same promise.
+func (v Visit) Promise(p Plan, a *diagnose.Assessment, hours workhours.Week, now, start time.Time, seed uint64) (Promise, error) {
 	if err := hours.Check(); err != nil {
 		return Promise{}, err
 	}
@@ -56,26 +56,36 @@ func (v Visit) Promise(p Plan, a *diagnose.Assessment, hours workhours.Week, sta
 	r := rand.New(rand.NewPCG(seed, 0x90b))
 	clock := hours.NewClock(start)
 	out := Promise{Start: clock.Begin(0)}
+	here := make([]int64, len(p.Parts)) // when what is on its way comes
+	for k, x := range p.Parts {
+		if x.Stock.State == "ordered" || x.Order && !x.On() {
+			here[k] = clock.At(now.Add(time.Duration(x.Lead * 24 * float64(time.Hour))))
+		}
+	}
 	ends := make([]int64, draws)
 	done := make([]int64, len(p.Tasks))
 	waited, worked := 0, 0.0
 	for k := range ends {
 		h := pick(shares, r)
-		more, wait := 0.0, 0.0
+		more, wait, until := 0.0, 0.0, int64(0)
 		for _, f := range founds {
 			if r.Float64() < f.needs[h] {
 				more += pert.Spread(f.Hours, 0.2).Draw(r)
 			}
 		}
-		for _, x := range p.Parts {
-			if !x.On() && !x.Order && x.Lead > wait && r.Float64() < x.Needs[h] {
-				wait = x.Lead
+		for i, x := range p.Parts {
+			switch {
+			case x.Lead == 0 || r.Float64() >= x.Needs[h]:
+			case x.On() || x.Order:
+				until = max(until, here[i])
+			default:
+				wait = max(wait, x.Lead)
 			}
 		}
 		if wait > 0 {
 			waited++
 		}
-		end, work := v.draw(p.Tasks, clock, r, done, more, wait)
+		end, work := v.draw(p.Tasks, clock, r, done, more, wait, until)
 		ends[k], worked = end, worked+work
 	}
 	slices.Sort(ends)
@@ -92,8 +102,8 @@ func (v Visit) Promise(p Plan, a *diagnose.Assessment, hours workhours.Week, sta
 }
 
 // draw is one job of many: when it ends and how many hours were worked. What is found is repaired with the first repair, after the parts
-// that it waits for.
-func (v Visit) draw(tasks []Task, clock *workhours.Clock, r *rand.Rand, done []int64, more, wait float64) (end int64, work float64) {
+// that it waits for: days from the look on for what is ordered then, and until what is on its way is here.
+func (v Visit) draw(tasks []Task, clock *workhours.Clock, r *rand.Rand, done []int64, more, wait float64, until int64) (end int64, work float64) {
 	first := true
 	for i, t := range tasks {
 		at := int64(0)
@@ -101,13 +111,13 @@ func (v Visit) draw(tasks []Task, clock *workhours.Clock, r *rand.Rand, done []i
 			at = max(at, done[a])
 		}
 		switch {
-		case t.waits():
+		case t.Waits():
 			done[i] = clock.Later(at, t.Days.Draw(r))
 		default:
 			hours := t.Time.Draw(r)
 			if t.Kind != Open && t.Kind != Lift && t.Kind != Look && first {
 				first = false
-				at = clock.Later(at, wait)
+				at = max(clock.Later(at, wait), until)
 				hours += more
 			}
 			done[i] = at + int64(hours*3600)
@@ -126,7 +136,7 @@ func (v Visit) plain(tasks []Task, clock *workhours.Clock, done []int64) int64 {
 		for _, a := range t.After {
 			at = max(at, done[a])
 		}
-		if done[i] = at + int64(t.Time.Likely*3600); t.waits() {
+		if done[i] = at + int64(t.Time.Likely*3600); t.Waits() {
 			done[i] = clock.Later(at, t.Days.Likely)
 		}
 		end = max(end, done[i])

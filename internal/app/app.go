@@ -17,6 +17,7 @@ import (
 	"innercompass/internal/floor"
 	"innercompass/internal/hearing"
 	"innercompass/internal/interview"
+	"innercompass/internal/jobs"
 	"innercompass/internal/library"
 	"innercompass/internal/measuring"
 	"innercompass/internal/overview"
@@ -47,6 +48,7 @@ type Store interface {
 	said.Store
 	building.Store
 	recordings.Store
+	jobs.Store
 }
 
 // Sheets are the sheets that come with the app, and the reader of customers' words.
@@ -84,6 +86,7 @@ type App struct {
 	Recordings   *recordings.Service
 	Hearing      *hearing.Service
 	Teardown     *teardown.Service
+	Jobs         *jobs.Service
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
@@ -114,6 +117,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Measuring.Surrounds = a.Recordings.Surrounds
 	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
 	a.Teardown = &teardown.Service{Cases: a.Cases, Shop: a.Shop, Readings: a.Readings, Assessing: a.Assessing, Now: now}
+	a.Jobs = &jobs.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Now: now, Tell: a.tell}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
 		a.Search.Alike = sheets.Names()

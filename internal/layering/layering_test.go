@@ -82,7 +82,8 @@ var allowed = map[string][]string{
 	"internal/catalog":            {"core/builder", "core/casebench", "core/find", "core/heard", "core/intake", "core/knowledge", "core/scheme", "core/unitsheet", "core/wordbench"},
 	"internal/problem":            {},
 	"internal/library":            {"core/generic", "core/gearing", "core/knowledge", "core/unitsheet", "internal/problem"},
-	"internal/shop":               {"core/diagnose", "core/instrument", "core/knowledge", "core/money", "core/plan", "core/pricebook", "core/quantity", "internal/library", "internal/problem"},
+	"internal/jobs":               {"core/decide", "core/diagnose", "core/estimate", "core/job", "core/knowledge", "core/pricebook", "core/unitsheet", "core/week", "core/workbench", "internal/assessing", "internal/cases", "internal/problem", "internal/shop"},
+	"internal/shop":               {"core/job", "core/week", "core/workhours", "core/diagnose", "core/instrument", "core/knowledge", "core/money", "core/plan", "core/pricebook", "core/quantity", "internal/library", "internal/problem"},
 	"internal/cases":              {"core/diagnose", "core/knowledge", "core/workbench", "internal/library", "internal/problem", "internal/shop"},
 	"internal/assessing":          {"core/diagnose", "core/knowledge", "core/plan", "core/unitsheet", "internal/cases", "internal/shop"},
 	"internal/present":            {"core/diagnose", "core/faultmap", "core/knowledge", "core/plan", "core/proof", "core/quantity", "core/roadtest", "core/unitsheet", "core/workbench", "internal/assessing", "internal/cases"},
@@ -91,7 +92,7 @@ var allowed = map[string][]string{
 	"internal/measuring":          {"core/fluid", "core/instrument", "core/instruments", "core/knowledge", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/checks":             {"core/instrument", "core/knowledge", "core/plan", "core/unitsheet", "internal/shop", "internal/assessing", "internal/cases", "internal/measuring", "internal/problem", "internal/readings"},
 	"internal/takein":             {"core/diagnose", "core/knowledge", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/measuring", "internal/present", "internal/problem", "internal/readings", "internal/shop"},
-	"internal/quoting":            {"core/decide", "core/knowledge", "core/money", "internal/assessing", "internal/cases", "internal/present", "internal/problem", "internal/shop"},
+	"internal/quoting":            {"core/estimate", "core/job", "core/workbench", "core/decide", "core/knowledge", "core/money", "internal/assessing", "internal/cases", "internal/present", "internal/problem", "internal/shop"},
 	"internal/records":            {"core/decide", "core/diagnose", "core/instruments", "core/knowledge", "core/quantity", "internal/assessing", "internal/cases", "internal/picture", "internal/present", "internal/problem", "internal/quoting"},
 	"internal/verification":       {"core/knowledge", "core/quantity", "internal/cases", "internal/present", "internal/problem", "internal/shop", "internal/teardown"},
 	"internal/overview":           {"core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/floor", "internal/takein", "internal/library", "internal/present", "internal/problem", "internal/shop"},
@@ -105,12 +106,12 @@ var allowed = map[string][]string{
 	"internal/said":               {"core/wordbench", "core/faultmap", "core/roadtest", "core/heard", "core/intake", "core/knowledge", "internal/cases", "internal/library", "internal/problem", "internal/readings"},
 	"internal/interview":          {"internal/said", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/planning":           {"internal/problem", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/shop"},
-	"internal/app":                {"internal/hearing", "internal/recordings", "core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification"},
+	"internal/app":                {"internal/jobs", "internal/hearing", "internal/recordings", "core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification"},
 	"internal/app/apptest":        {"internal/app", "internal/cases", "internal/floor", "internal/takein", "internal/present", "internal/problem", "internal/readings", "internal/store", "internal/trial"}, // for tests alone
 	"internal/paper":              {"core/money", "core/quantity", "internal/picture", "internal/records"},
 	"internal/trial":              {"core/diagnose", "core/knowledge", "core/plan", "core/simulate", "internal/catalog", "knowledge"}, // for tests alone
 	"internal/picture":            {},
-	"internal/store":              {"internal/recordings", "internal/building", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/said", "internal/search", "internal/shop"},
+	"internal/store":              {"internal/jobs", "internal/recordings", "internal/building", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/said", "internal/search", "internal/shop"},
 	"internal/demo":               {"core/workbench", "core/recording", "core/synth", "core/vibration", "internal/recordings", "core/knowledge", "internal/app", "internal/cases", "internal/takein", "internal/measuring", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"internal/layering":           {},
 	"internal/httpapi/gen":        {},
@@ -123,7 +124,10 @@ var allowed = map[string][]string{
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
 // database or writes files. "context" only ends long work, "math/rand/v2" is used with a given seed, "embed" reads what was compiled in; "io/fs" is not needed either.
-var pure = []string{"bytes", "bufio", "cmp", "compress/gzip", "container/heap", "context", "embed", "encoding/binary", "encoding/csv", "encoding/json", "errors", "fmt", "io", "maps", "math", "math/cmplx", "math/big", "math/bits", "math/rand/v2", "path", "regexp", "slices", "sort", "strconv", "strings", "unicode", "unicode/utf8", "golang.org/x/image/riff", "gonum.org/v1/gonum/dsp/fourier", "gonum.org/v1/gonum/floats", "gonum.org/v1/gonum/mat", "gonum.org/v1/gonum/stat"}
+var pure = []string{"bytes", "bufio", "cmp", "compress/gzip", "container/heap", "context", "embed", "encoding/binary", "encoding/csv", "encoding/json", "errors", "fmt", "io", "maps", "math", "math/cmplx", "math/big", "math/bits", "math/rand/v2", "path", "regexp", "slices", "sort", "strconv", "strings", "unicode", "unicode/utf8", "golang.org/x/image/riff", "gonum.org/v1/gonum/dsp/fourier", "gonum.org/v1/gonum/floats", "gonum.org/v1/gonum/mat", "gonum.org/v1/gonum/stat", "gonum.org/v1/gonum/stat/distuv"}
+
+// calendars count by moments that they are given; the rest of core/ has no time, and nothing there asks what time it is.
+var calendars = []string{"core/workhours", "core/week", "core/job"}
 
 // owners are the packages that alone may use a library.
 var owners = map[string][]string{
@@ -161,6 +165,7 @@ func TestImportsPointInwards(t *testing.T) {
 			case imp == "":
 			case own && !slices.Contains(may, inside):
 				t.Errorf("%s imports %s", pkg, inside)
+			case imp == "time" && slices.Contains(calendars, pkg):
 			case !own && (strings.HasPrefix(pkg, "core/") || pkg == "knowledge") && !slices.Contains(pure, imp):
 				t.Errorf("%s imports %s, which is not pure computation", pkg, imp)
 			}

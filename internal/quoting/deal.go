@@ -8,8 +8,11 @@ import (
 	"time"
 
 	"innercompass/core/decide"
+	"innercompass/core/estimate"
+	"innercompass/core/job"
 	"innercompass/core/knowledge"
 	"innercompass/core/money"
+	"innercompass/core/workbench"
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
 	"innercompass/internal/present"
@@ -49,7 +52,11 @@ func (s *Service) model(ctx context.Context, at cases.Standing, n *knowledge.Net
 	if err != nil {
 		return nil, nil, err
 	}
-	return decide.NewModel(n, a.Assessment, assessing.Stand(c, n, s.Now()).Access, at.Settings.Rates(), at.Book), a, nil
+	m := decide.NewModel(n, a.Assessment, assessing.Stand(c, n, s.Now()).Access, at.Settings.Rates(), at.Book)
+	// What the bench says is bought stands in the estimate part by part.
+	onBench := job.Visit{Network: n, Bench: workbench.New(n.Unit, c.BenchNotes()), Price: estimate.Estimator{Unit: n.Unit, Book: at.Book, Rates: at.Settings.Rates()}}
+	m.List(onBench.Listed)
+	return m, a, nil
 }
 
 // Options compares the repair options of a case from where the vehicle stands, with what is set by hand. In full, it finds

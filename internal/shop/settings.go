@@ -26,6 +26,9 @@ type Store interface {
 	// stored now.
 	Gauges(ctx context.Context) ([]Gauge, error)
 	SaveGauges(ctx context.Context, gauges []Gauge, same func(now []Gauge) error) error
+	// Workshop is what there is to work with, false as long as nobody has said; SaveWorkshop replaces it if it is still of revision rev.
+	Workshop(ctx context.Context) (Workshop, bool, error)
+	SaveWorkshop(ctx context.Context, w Workshop, rev int) error
 	People(ctx context.Context) ([]Person, error)
 	AddPerson(ctx context.Context, p Person) error
 }

@@ -172,6 +172,10 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TRIGGER IF NOT EXISTS bench_kept BEFORE DELETE ON bench_notes WHEN NOT (SELECT sample FROM cases WHERE id = OLD.case_id) BEGIN SELECT RAISE(ABORT, 'notes of the bench are append-only'); END`,
 		`ALTER TABLE photos ADD COLUMN part TEXT NOT NULL DEFAULT ''`,
 	)},
+	{ID: "0016-jobs", Migrate: script(
+		`CREATE TABLE IF NOT EXISTS workshop (id INTEGER PRIMARY KEY, content BLOB NOT NULL, rev INTEGER NOT NULL)`,
+		`CREATE TABLE IF NOT EXISTS jobs (case_id TEXT PRIMARY KEY REFERENCES cases(id), content BLOB NOT NULL, rev INTEGER NOT NULL)`,
+	)},
 }
 
 // addColumn is how a column is added; script passes over one that is there.

@@ -18,7 +18,7 @@ func (s *Store) RemoveSample(ctx context.Context, id string) error {
 		if !row.Sample {
 			return &problem.StateError{Reason: "this case is no sample: what a shop does is kept", Accepted: "close it instead"}
 		}
-		for _, table := range []string{"readings", "measurements", "marks", "decisions", "estimates", "proofs", "photos", "bench_notes", "floor"} {
+		for _, table := range []string{"readings", "measurements", "marks", "decisions", "estimates", "proofs", "photos", "bench_notes", "jobs", "floor"} {
 			if err := tx.Exec("DELETE FROM "+table+" WHERE case_id = ?", id).Error; err != nil {
 				return err
 			}

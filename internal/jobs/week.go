@@ -1,0 +1,139 @@
+package jobs
+
+import (
+	"context"
+	"time"
+
+	"innercompass/core/job"
+	"innercompass/core/week"
+	"innercompass/internal/cases"
+	"innercompass/internal/shop"
+)
+
+// Week is the jobs of the shop over its bays.
+type Week struct {
+	Slots    []week.Slot
+	Jobs     map[string]Planned // by case
+	Settings shop.Settings
+	Workshop shop.Workshop
+	Now      time.Time
+	Left     int // jobs beyond what is planned at once
+}
+
+// Planned is what a week says of a job.
+type Planned struct {
+	Case    cases.Case
+	Unit    string
+	Work    string
+	Agreed  bool
+	Settled Settled
+	Due     time.Time
+	Missing int // parts that are ordered and not here
+}
+
+// mostPlanned is how many jobs are planned at once.
+const mostPlanned = 120
+
+// Week plans all open jobs.
+func (s *Service) Week(ctx context.Context) (Week, error) {
+	st, err := s.Shop.Settings(ctx)
+	if err != nil {
+		return Week{}, err
+	}
+	w, err := s.Shop.Workshop(ctx)
+	if err != nil {
+		return Week{}, err
+	}
+	out := Week{Jobs: map[string]Planned{}, Settings: st, Workshop: w, Now: s.Now()}
+	jobs, left, err := s.jobs(ctx, w, out.Jobs)
+	if err != nil {
+		return out, err
+	}
+	out.Left = left
+	out.Slots, err = week.Plan(w.Week(zone(st)), jobs, out.Now)
+	return out, err
+}
+
+func (s *Service) slots(ctx context.Context, w shop.Workshop, st shop.Settings) ([]week.Slot, error) {
+	jobs, _, err := s.jobs(ctx, w, map[string]Planned{})
+	if err != nil {
+		return nil, err
+	}
+	return week.Plan(w.Week(zone(st)), jobs, s.Now())
+}
+
+// jobs are the open jobs as the week plans them, and what is said of each.
+func (s *Service) jobs(ctx context.Context, w shop.Workshop, about map[string]Planned) ([]week.Job, int, error) {
+	ids, err := s.Store.OpenJobs(ctx, mostPlanned+1)
+	if err != nil {
+		return nil, 0, err
+	}
+	left := max(0, len(ids)-mostPlanned)
+	var out []week.Job
+	for _, id := range ids[:len(ids)-left] {
+		x, err := s.at(ctx, id)
+		if err != nil {
+			return nil, 0, err
+		}
+		works, agreed := x.works("")
+		if len(works) == 0 {
+			continue
+		}
+		v := s.visit(x, works)
+		j := week.Job{ID: id, Phases: phases(v, len(w.People))}
+		p := Planned{Case: x.c, Unit: x.n.Unit.Sheet.Name, Work: works[0].Title, Agreed: agreed, Settled: x.settled}
+		for _, part := range x.settled.Stock {
+			if part.State != "ordered" {
+				continue
+			}
+			p.Missing++
+			if t, err := time.ParseInLocation(time.DateOnly, part.Due, zone(x.settings)); err == nil && t.After(j.Ready) {
+				j.Ready = t
+			}
+		}
+		if due, err := time.Parse(time.RFC3339, x.settled.Due); err == nil {
+			j.Due, p.Due = due, due
+		}
+		set := week.Set{Bay: -1, Person: -1}
+		if x.settled.Bay != "" {
+			set.Bay = w.Bay(x.settled.Bay)
+		}
+		if x.settled.Person != "" {
+			set.Person = w.Person(x.settled.Person)
+		}
+		set.From, _ = time.Parse(time.RFC3339, x.settled.From)
+		if set.Bay >= 0 || set.Person >= 0 || !set.From.IsZero() {
+			j.Set = &set
+			if !set.From.IsZero() && set.From.Before(j.Ready) {
+				j.Ready = time.Time{} // whoever set a day before the parts are there wants it so
+			}
+		}
+		about[id] = p
+		out = append(out, j)
+	}
+	return out, left, nil
+}
+
+// phases are a visit's tasks as the week sees them: what follows each other and takes the same people is one.
+func phases(v job.Visit, people int) []week.Phase {
+	var out []week.Phase
+	wait := 0.0
+	for _, t := range v.Steps() {
+		if t.Waits() {
+			wait = max(wait, t.Days.Likely)
+			continue
+		}
+		n := min(t.People, people)
+		name := phaseNames[t.Kind]
+		if k := len(out) - 1; k >= 0 && wait == 0 && out[k].People == n && out[k].Title == name {
+			out[k].Hours += t.Time.Mean()
+			continue
+		}
+		out = append(out, week.Phase{Title: name, Hours: t.Time.Mean(), People: n, Wait: wait})
+		wait = 0
+	}
+	return out
+}
+
+// phaseNames are what tasks are called in the week.
+var phaseNames = map[string]string{job.Open: "opened", job.Lift: "unit down or up, two people", job.Look: "looked at", job.Repair: "repaired", job.Close: "closed", job.Teach: "taught", job.Prove: "proven"}
