@@ -6,6 +6,8 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 	"golang.org/x/sync/semaphore"
@@ -28,6 +30,9 @@ func (k *documents) routes(engine *gin.Engine) {
 	engine.GET("/api/cases/:id/records/:record/pdf", k.pdf)
 	engine.GET("/api/cases/:id/records/:record/file", k.file)
 	engine.GET("/api/cases/:id/calendar", k.calendar)
+	engine.GET("/api/cases/:id/job/sheet", k.jobSheet)
+	engine.GET("/api/cases/:id/job/parts", k.jobParts)
+	engine.GET("/api/week/calendar", k.week)
 	engine.GET("/api/price-table", k.prices)
 	engine.GET("/api/word-table", k.words)
 }
@@ -152,6 +157,53 @@ func (k *documents) calendar(c *gin.Context) {
 		return
 	}
 	c.Header("Content-Disposition", `attachment; filename="recheck-`+c.Param("id")+`.ics"`)
+	c.Data(http.StatusOK, "text/calendar; charset=utf-8", data)
+}
+
+// jobSheet is the job of a case as pages for the bay.
+func (k *documents) jobSheet(c *gin.Context) {
+	j, err := k.app.Jobs.Job(c.Request.Context(), c.Param("id"), c.Query("option"))
+	if err == nil && len(j.Plan.Tasks) == 0 {
+		err = &problem.StateError{Reason: "no work is planned", Accepted: "an option that is planned or agreed"}
+	}
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	size := c.DefaultQuery("paper", paper.Papers[0])
+	if !slices.Contains(paper.Papers, size) {
+		fail(c, problem.Field("paper", size, strings.Join(paper.Papers, ", ")))
+		return
+	}
+	k.send(c, "application/pdf", `inline; filename="job-`+c.Param("id")+`.pdf"`, func(w io.Writer) error {
+		return paper.JobSheet(c.Request.Context(), w, j, k.app.Now(), size)
+	})
+}
+
+// jobParts is the parts list of a job as a table.
+func (k *documents) jobParts(c *gin.Context) {
+	j, err := k.app.Jobs.Job(c.Request.Context(), c.Param("id"), c.Query("option"))
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	table, err := j.PartsTable()
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="parts-`+c.Param("id")+`.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", table)
+}
+
+// week is the planned jobs as entries of a calendar.
+func (k *documents) week(c *gin.Context) {
+	data, err := k.app.Jobs.Calendar(c.Request.Context())
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="week.ics"`)
 	c.Data(http.StatusOK, "text/calendar; charset=utf-8", data)
 }
 

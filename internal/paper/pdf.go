@@ -7,6 +7,7 @@ import (
 	"io"
 	"strconv"
 	"strings"
+	"time"
 
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/go-fonts/dejavu/dejavusans"
@@ -34,6 +35,7 @@ type sheet struct {
 	*fpdf.Fpdf
 	ctx   context.Context //nolint:containedctx // a sheet lives as long as one call of PDF
 	width float64         // of the text
+	foot  [2]string
 	issue Issued
 	files Files
 	err   error
@@ -45,12 +47,30 @@ type sheet struct {
 // PDF writes the record as pages of a paper, with its fonts inside and its text to be selected. The same record makes the
 // same bytes.
 func PDF(ctx context.Context, w io.Writer, r Issued, files Files, paper string) error {
+	digest := "draft, not issued"
+	if r.Digest != "" {
+		digest = "SHA-256 " + r.Digest
+	}
+	s := newSheet(ctx, paper, r.At, "Record "+r.Number+": "+r.Vehicle, r.Shop, "Record "+r.Number, digest)
+	s.issue, s.files = r, files
+	s.head()
+	s.findings()
+	s.choices()
+	s.ending()
+	if s.err != nil {
+		return s.err
+	}
+	return s.Output(w)
+}
+
+// newSheet is an empty document with its fonts, and at the foot of each page two lines.
+func newSheet(ctx context.Context, paper string, at time.Time, title, author, foot1, foot2 string) *sheet {
 	f := fpdf.New("P", "mm", paper, "")
 	f.SetCatalogSort(true)
-	f.SetCreationDate(r.At)
-	f.SetModificationDate(r.At)
-	f.SetTitle(printable("Record "+r.Number+": "+r.Vehicle), true)
-	f.SetAuthor(printable(r.Shop), true)
+	f.SetCreationDate(at)
+	f.SetModificationDate(at)
+	f.SetTitle(printable(title), true)
+	f.SetAuthor(printable(author), true)
 	f.SetProducer("Inner Compass", true)
 	f.AddUTF8FontFromBytes(family, "", dejavusans.TTF)
 	f.AddUTF8FontFromBytes(family, "B", dejavusansbold.TTF)
@@ -59,30 +79,19 @@ func PDF(ctx context.Context, w io.Writer, r Issued, files Files, paper string) 
 	f.SetCellMargin(0)
 	f.AliasNbPages("")
 	page, _ := f.GetPageSize()
-	s := &sheet{Fpdf: f, ctx: ctx, width: page - 2*margin, issue: r, files: files, widths: map[int]bool{}}
+	s := &sheet{Fpdf: f, ctx: ctx, width: page - 2*margin, foot: [2]string{foot1, foot2}, widths: map[int]bool{}}
 	f.SetFooterFunc(s.footer)
 	f.AddPage()
-	s.head()
-	s.findings()
-	s.choices()
-	s.ending()
-	if s.err != nil {
-		return s.err
-	}
-	return f.Output(w)
+	return s
 }
 
 func (s *sheet) footer() {
 	s.SetY(-foot)
 	s.font("", smallest)
 	s.ink(0x56, 0x62, 0x6b)
-	digest := "draft, not issued"
-	if s.issue.Digest != "" {
-		digest = "SHA-256 " + s.issue.Digest
-	}
-	s.CellFormat(s.width-24, 4, "Record "+s.issue.Number, "", 0, "L", false, 0, "")
+	s.CellFormat(s.width-24, 4, s.foot[0], "", 0, "L", false, 0, "")
 	s.CellFormat(24, 4, fmt.Sprintf("page %d of {nb}", s.PageNo()), "", 1, "R", false, 0, "")
-	s.CellFormat(s.width, 4, digest, "", 0, "L", false, 0, "") // a line of its own: it is nearly as wide as the page
+	s.CellFormat(s.width, 4, s.foot[1], "", 0, "L", false, 0, "") // a line of its own: it is nearly as wide as the page
 	s.ink(0x1c, 0x26, 0x2d)
 }
 

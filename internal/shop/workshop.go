@@ -134,3 +134,41 @@ func (w Workshop) Person(name string) int { return place(w.People, name) }
 func place(names []string, name string) int {
 	return slices.IndexFunc(names, func(n string) bool { return strings.EqualFold(strings.TrimSpace(n), strings.TrimSpace(name)) })
 }
+
+// Read takes the figures as they are typed.
+func (w *Workshop) Read(st Settings, bayRate, lead, machine, restock, sendBack string) error {
+	for _, f := range []struct {
+		field, text string
+		to          *float64
+		read        func(field, text string) (float64, error)
+	}{
+		{"bayRate", bayRate, &w.BayRate, func(field, text string) (float64, error) { return st.ParseRate(field, text, MostRate) }},
+		{"lead", lead, &w.Lead, func(field, text string) (float64, error) { return st.ParseRate(field, text, mostDays) }},
+		{"machine", machine, &w.Machine, func(field, text string) (float64, error) { return st.ParseRate(field, text, mostDays) }},
+		{"restock", restock, &w.Restock, func(field, text string) (float64, error) { return st.ParseShare(field, text, 1) }},
+		{"sendBack", sendBack, &w.SendBack, func(field, text string) (float64, error) { return st.ParseRate(field, text, MostRate) }},
+	} {
+		v, err := f.read(f.field, f.text)
+		if err != nil {
+			return err
+		}
+		*f.to = v
+	}
+	return nil
+}
+
+// ReadSpan reads a span of a day from two times such as 08:00 and 17:00; 24:00 ends a day.
+func ReadSpan(field, from, to string) (workhours.Span, error) {
+	var out workhours.Span
+	for _, x := range []struct {
+		text string
+		to   *int
+	}{{from, &out.From}, {to, &out.To}} {
+		var h, m int
+		if n, err := fmt.Sscanf(x.text, "%d:%d", &h, &m); err != nil || n != 2 || h < 0 || m < 0 || m > 59 || h*60+m > 24*60 {
+			return out, problem.Field(field, fmt.Sprintf("%q", x.text), "a time of day such as 08:00")
+		}
+		*x.to = h*60 + m
+	}
+	return out, nil
+}

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"innercompass/internal/cases"
+	"innercompass/internal/ics"
 	"innercompass/internal/problem"
 	"innercompass/internal/shop"
 )
@@ -66,36 +67,6 @@ func (s *Service) Calendar(ctx context.Context, id string) ([]byte, error) {
 	if c.DueNote != "" {
 		what = append(what, c.DueNote)
 	}
-	lines := []string{"BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Inner Compass//recheck//EN", "BEGIN:VEVENT", "UID:" + c.ID + "@inner-compass", "DTSTAMP:" + s.Now().UTC().Format("20060102T150405Z"),
-		"DTSTART;VALUE=DATE:" + day.Format("20060102"), "DTEND;VALUE=DATE:" + day.AddDate(0, 0, 1).Format("20060102"), "SUMMARY:" + escaped("Recheck: "+c.Vehicle), "DESCRIPTION:" + escaped(strings.Join(what, "\n"))}
-	if st.Shop != "" {
-		lines = append(lines, "LOCATION:"+escaped(st.Shop))
-	}
-	lines = append(lines, "BEGIN:VALARM", "ACTION:DISPLAY", "DESCRIPTION:"+escaped("Recheck: "+c.Vehicle), "TRIGGER:-P2D", "END:VALARM", "END:VEVENT", "END:VCALENDAR")
-	var b strings.Builder
-	for _, l := range lines {
-		b.WriteString(folded(l))
-	}
-	return []byte(b.String()), nil
-}
-
-// escaped writes a text as RFC 5545, 3.3.11, wants it.
-func escaped(text string) string {
-	return strings.NewReplacer("\\", "\\\\", ";", "\\;", ",", "\\,", "\r\n", "\\n", "\n", "\\n", "\r", "").Replace(text)
-}
-
-// folded breaks a line after 75 octets, between characters (RFC 5545, 3.1).
-func folded(line string) string {
-	var out strings.Builder
-	room := 75
-	for _, r := range line {
-		c := string(r)
-		if len(c) > room {
-			out.WriteString("\r\n ")
-			room = 74
-		}
-		out.WriteString(c)
-		room -= len(c)
-	}
-	return out.String() + "\r\n"
+	e := ics.Event{ID: c.ID, Title: "Recheck: " + c.Vehicle, Text: strings.Join(what, "\n"), Place: st.Shop, From: day, WholeDay: true, Remind: "-P2D"}
+	return ics.Write("recheck", s.Now(), []ics.Event{e}), nil
 }

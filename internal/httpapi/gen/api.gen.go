@@ -508,6 +508,111 @@ func (e InstrumentInputShown) Valid() bool {
 	}
 }
 
+// Defines values for JobPartFrom.
+const (
+	JobPartFromGuide JobPartFrom = "guide"
+	JobPartFromNone  JobPartFrom = "none"
+	JobPartFromShop  JobPartFrom = "shop"
+)
+
+// Valid indicates whether the value is a known member of the JobPartFrom enum.
+func (e JobPartFrom) Valid() bool {
+	switch e {
+	case JobPartFromGuide:
+		return true
+	case JobPartFromNone:
+		return true
+	case JobPartFromShop:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for JobPartWhy.
+const (
+	JobPartWhyMaybe JobPartWhy = "maybe"
+	JobPartWhyNoted JobPartWhy = "noted"
+	JobPartWhyOnce  JobPartWhy = "once"
+	JobPartWhyWith  JobPartWhy = "with"
+	JobPartWhyWork  JobPartWhy = "work"
+)
+
+// Valid indicates whether the value is a known member of the JobPartWhy enum.
+func (e JobPartWhy) Valid() bool {
+	switch e {
+	case JobPartWhyMaybe:
+		return true
+	case JobPartWhyNoted:
+		return true
+	case JobPartWhyOnce:
+		return true
+	case JobPartWhyWith:
+		return true
+	case JobPartWhyWork:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for JobStockState.
+const (
+	Here    JobStockState = "here"
+	Ordered JobStockState = "ordered"
+	Shelf   JobStockState = "shelf"
+)
+
+// Valid indicates whether the value is a known member of the JobStockState enum.
+func (e JobStockState) Valid() bool {
+	switch e {
+	case Here:
+		return true
+	case Ordered:
+		return true
+	case Shelf:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for JobTaskKind.
+const (
+	JobTaskKindClose   JobTaskKind = "close"
+	JobTaskKindLift    JobTaskKind = "lift"
+	JobTaskKindLook    JobTaskKind = "look"
+	JobTaskKindMachine JobTaskKind = "machine"
+	JobTaskKindOpen    JobTaskKind = "open"
+	JobTaskKindProve   JobTaskKind = "prove"
+	JobTaskKindRepair  JobTaskKind = "repair"
+	JobTaskKindTeach   JobTaskKind = "teach"
+)
+
+// Valid indicates whether the value is a known member of the JobTaskKind enum.
+func (e JobTaskKind) Valid() bool {
+	switch e {
+	case JobTaskKindClose:
+		return true
+	case JobTaskKindLift:
+		return true
+	case JobTaskKindLook:
+		return true
+	case JobTaskKindMachine:
+		return true
+	case JobTaskKindOpen:
+		return true
+	case JobTaskKindProve:
+		return true
+	case JobTaskKindRepair:
+		return true
+	case JobTaskKindTeach:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for LayoutKind.
 const (
 	Clock LayoutKind = "clock"
@@ -537,19 +642,19 @@ func (e LayoutKind) Valid() bool {
 
 // Defines values for LineFrom.
 const (
-	Guide LineFrom = "guide"
-	None  LineFrom = "none"
-	Shop  LineFrom = "shop"
+	LineFromGuide LineFrom = "guide"
+	LineFromNone  LineFrom = "none"
+	LineFromShop  LineFrom = "shop"
 )
 
 // Valid indicates whether the value is a known member of the LineFrom enum.
 func (e LineFrom) Valid() bool {
 	switch e {
-	case Guide:
+	case LineFromGuide:
 		return true
-	case None:
+	case LineFromNone:
 		return true
-	case Shop:
+	case LineFromShop:
 		return true
 	default:
 		return false
@@ -2521,6 +2626,263 @@ type IssuedRecord struct {
 	ID     string    `json:"id"`
 	Number string    `json:"number"`
 	Why    string    `json:"why"`
+}
+
+// Job defines model for Job.
+type Job struct {
+	Agreed bool `json:"agreed"`
+
+	// Apart hours that they would take if each work opened up by itself
+	Apart    float64  `json:"apart"`
+	Bays     []string `json:"bays"`
+	Case     string   `json:"case"`
+	Currency string   `json:"currency"`
+
+	// HasParts the sheet of the unit has its parts in order
+	HasParts bool `json:"hasParts"`
+
+	// Hours of work, in the mean
+	Hours float64 `json:"hours"`
+
+	// Opening hours of these that opening and closing take, once
+	Opening float64   `json:"opening"`
+	Options []JobWork `json:"options"`
+
+	// Ordering what orders as advised are expected to cost in waiting and returns, hundredths of the currency
+	Ordering int64       `json:"ordering"`
+	Parts    []JobPart   `json:"parts"`
+	People   []string    `json:"people"`
+	Promise  *JobPromise `json:"promise,omitempty"`
+	Settled  JobSettled  `json:"settled"`
+	Slot     *JobSlot    `json:"slot,omitempty"`
+	Tasks    []JobTask   `json:"tasks"`
+	Unit     string      `json:"unit"`
+	Vehicle  string      `json:"vehicle"`
+
+	// Without and none before opening, hundredths of the currency
+	Without int64     `json:"without"`
+	Words   string    `json:"words"`
+	Works   []JobWork `json:"works"`
+}
+
+// JobCaution defines model for JobCaution.
+type JobCaution struct {
+	High  bool   `json:"high"`
+	Text  string `json:"text"`
+	Title string `json:"title"`
+}
+
+// JobDay defines model for JobDay.
+type JobDay struct {
+	// Day such as 2026-12-03
+	Day   string  `json:"day"`
+	Share float64 `json:"share"`
+}
+
+// JobFound defines model for JobFound.
+type JobFound struct {
+	Chance float64 `json:"chance"`
+	Hours  float64 `json:"hours"`
+	Title  string  `json:"title"`
+}
+
+// JobHeed defines model for JobHeed.
+type JobHeed struct {
+	Part string `json:"part"`
+	Text string `json:"text"`
+}
+
+// JobPart defines model for JobPart.
+type JobPart struct {
+	Count int `json:"count"`
+
+	// Critical need from which it would be ordered by itself
+	Critical float64     `json:"critical"`
+	Due      string      `json:"due"`
+	From     JobPartFrom `json:"from"`
+	Holds    []string    `json:"holds"`
+	ID       string      `json:"id"`
+	Kind     string      `json:"kind"`
+	Kit      bool        `json:"kit"`
+
+	// Lead days
+	Lead float64 `json:"lead"`
+	Name string  `json:"name"`
+	Need float64 `json:"need"`
+
+	// Order order it before the unit is open
+	Order bool `json:"order"`
+
+	// Price hundredths of the currency
+	Price int64 `json:"price"`
+
+	// Saves that doing otherwise would cost more, hundredths of the currency
+	Saves  int64  `json:"saves"`
+	School string `json:"school"`
+
+	// State shelf, ordered, here, or empty
+	State string `json:"state"`
+
+	// Why why it may be needed
+	Why  JobPartWhy `json:"why"`
+	With string     `json:"with"`
+}
+
+// JobPartFrom defines model for JobPart.From.
+type JobPartFrom string
+
+// JobPartWhy why it may be needed
+type JobPartWhy string
+
+// JobPhase defines model for JobPhase.
+type JobPhase struct {
+	By    []string  `json:"by"`
+	From  time.Time `json:"from"`
+	Title string    `json:"title"`
+	To    time.Time `json:"to"`
+
+	// Wait days before it
+	Wait float64 `json:"wait"`
+}
+
+// JobPromise defines model for JobPromise.
+type JobPromise struct {
+	Days   []JobDay   `json:"days"`
+	Founds []JobFound `json:"founds"`
+
+	// Half by then half of such jobs are done
+	Half time.Time `json:"half"`
+
+	// Hours of work in the mean, with what is found
+	Hours float64 `json:"hours"`
+
+	// Nine and nine in ten
+	Nine time.Time `json:"nine"`
+
+	// Plain if every time is its likeliest and nothing is found
+	Plain time.Time `json:"plain"`
+	Start time.Time `json:"start"`
+
+	// Waits chance that it waits for a part that was not ordered
+	Waits float64 `json:"waits"`
+}
+
+// JobSettled defines model for JobSettled.
+type JobSettled struct {
+	Bay    string     `json:"bay"`
+	By     string     `json:"by"`
+	Due    string     `json:"due"`
+	From   string     `json:"from"`
+	Option string     `json:"option"`
+	Person string     `json:"person"`
+	Rev    int        `json:"rev"`
+	Stock  []JobStock `json:"stock"`
+	With   []string   `json:"with"`
+}
+
+// JobSettledInput defines model for JobSettledInput.
+type JobSettledInput struct {
+	Bay *string `json:"bay,omitempty"`
+	By  *string `json:"by,omitempty"`
+
+	// Due promised for
+	Due *string `json:"due,omitempty"`
+
+	// From not before
+	From *string `json:"from,omitempty"`
+
+	// Option planned before the customer has agreed
+	Option *string     `json:"option,omitempty"`
+	Person *string     `json:"person,omitempty"`
+	Stock  *[]JobStock `json:"stock,omitempty"`
+	With   *[]string   `json:"with,omitempty"`
+}
+
+// JobSlot defines model for JobSlot.
+type JobSlot struct {
+	Bay  string    `json:"bay"`
+	Case string    `json:"case"`
+	From time.Time `json:"from"`
+
+	// Late hours past its promise
+	Late   float64    `json:"late"`
+	Phases []JobPhase `json:"phases"`
+	To     time.Time  `json:"to"`
+}
+
+// JobStock defines model for JobStock.
+type JobStock struct {
+	// Due day on which it comes; empty for the usual lead
+	Due   string        `json:"due"`
+	Part  string        `json:"part"`
+	State JobStockState `json:"state"`
+}
+
+// JobStockState defines model for JobStock.State.
+type JobStockState string
+
+// JobTask defines model for JobTask.
+type JobTask struct {
+	After    []int        `json:"after"`
+	Cautions []JobCaution `json:"cautions"`
+	Critical bool         `json:"critical"`
+
+	// Days of waiting by the calendar; 0 when somebody works on it
+	Days   float64     `json:"days"`
+	End    float64     `json:"end"`
+	Heeds  []JobHeed   `json:"heeds"`
+	High   float64     `json:"high"`
+	ID     string      `json:"id"`
+	Kind   JobTaskKind `json:"kind"`
+	Level  string      `json:"level"`
+	Likely float64     `json:"likely"`
+
+	// Low hours
+	Low    float64  `json:"low"`
+	Mean   float64  `json:"mean"`
+	Parts  []string `json:"parts"`
+	People int      `json:"people"`
+
+	// Slack hours by which it may be late
+	Slack float64 `json:"slack"`
+
+	// Start hours that the shop is open from the beginning, by mean times
+	Start   float64     `json:"start"`
+	Title   string      `json:"title"`
+	Tools   []JobTool   `json:"tools"`
+	Torques []JobTorque `json:"torques"`
+}
+
+// JobTaskKind defines model for JobTask.Kind.
+type JobTaskKind string
+
+// JobTool defines model for JobTool.
+type JobTool struct {
+	// Instead what a shop makes in its place; empty for nothing
+	Instead string `json:"instead"`
+	Name    string `json:"name"`
+}
+
+// JobTorque defines model for JobTorque.
+type JobTorque struct {
+	Count int `json:"count"`
+
+	// Once new bolts every time
+	Once    bool     `json:"once"`
+	Part    string   `json:"part"`
+	Pattern string   `json:"pattern"`
+	Stages  []string `json:"stages"`
+	Thread  string   `json:"thread"`
+
+	// Turn angle after the last stage; empty for none
+	Turn string `json:"turn"`
+	With string `json:"with"`
+}
+
+// JobWork defines model for JobWork.
+type JobWork struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
 }
 
 // JoinedRecording defines model for JoinedRecording.
@@ -4667,6 +5029,44 @@ type Way struct {
 	Zones []string `json:"zones"`
 }
 
+// Week defines model for Week.
+type Week struct {
+	Bays   []string    `json:"bays"`
+	Break  WorkshopDay `json:"break"`
+	Closed []string    `json:"closed"`
+
+	// Days Sunday first
+	Days []WorkshopDay `json:"days"`
+	Jobs []WeekJob     `json:"jobs"`
+
+	// Left jobs beyond what is planned at once
+	Left   int       `json:"left"`
+	Now    time.Time `json:"now"`
+	People []string  `json:"people"`
+	Zone   string    `json:"zone"`
+}
+
+// WeekJob defines model for WeekJob.
+type WeekJob struct {
+	Agreed   bool   `json:"agreed"`
+	Case     string `json:"case"`
+	Customer string `json:"customer"`
+
+	// Due promised for; empty when nobody said
+	Due string `json:"due"`
+
+	// Missing parts on order
+	Missing int `json:"missing"`
+
+	// Set a person has set its place
+	Set     bool       `json:"set"`
+	Settled JobSettled `json:"settled"`
+	Slot    JobSlot    `json:"slot"`
+	Unit    string     `json:"unit"`
+	Vehicle string     `json:"vehicle"`
+	Work    string     `json:"work"`
+}
+
 // WeightedReading defines model for WeightedReading.
 type WeightedReading struct {
 	ID     string  `json:"id"`
@@ -4722,6 +5122,58 @@ type WordsChoice struct {
 	By     *string     `json:"by,omitempty"`
 	Strike *PhraseRefs `json:"strike,omitempty"`
 	Take   *PhraseRefs `json:"take,omitempty"`
+}
+
+// Workshop defines model for Workshop.
+type Workshop struct {
+	BayRate  string      `json:"bayRate"`
+	Bays     []string    `json:"bays"`
+	Break    WorkshopDay `json:"break"`
+	Closed   []string    `json:"closed"`
+	Currency string      `json:"currency"`
+
+	// Days Sunday first
+	Days     []WorkshopDay `json:"days"`
+	Lead     string        `json:"lead"`
+	Machine  string        `json:"machine"`
+	People   []string      `json:"people"`
+	Restock  string        `json:"restock"`
+	Rev      int           `json:"rev"`
+	SendBack string        `json:"sendBack"`
+}
+
+// WorkshopDay defines model for WorkshopDay.
+type WorkshopDay struct {
+	// From such as 08:00
+	From string `json:"from"`
+
+	// To the same as from when the shop is closed
+	To string `json:"to"`
+}
+
+// WorkshopInput figures are texts as the shop writes numbers
+type WorkshopInput struct {
+	// BayRate an hour in which a bay is held up
+	BayRate string      `json:"bayRate"`
+	Bays    []string    `json:"bays"`
+	Break   WorkshopDay `json:"break"`
+	Closed  []string    `json:"closed"`
+
+	// Days Sunday first
+	Days []WorkshopDay `json:"days"`
+
+	// Lead days until a part that is ordered is there
+	Lead string `json:"lead"`
+
+	// Machine days that work at a machine shop takes
+	Machine string   `json:"machine"`
+	People  []string `json:"people"`
+
+	// Restock percent of a part's price that a return costs
+	Restock string `json:"restock"`
+
+	// SendBack what a return costs besides
+	SendBack string `json:"sendBack"`
 }
 
 // CheckRef defines model for CheckRef.
@@ -4891,6 +5343,18 @@ type AnswerQuestionParams struct {
 
 	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// GetJobParams defines parameters for GetJob.
+type GetJobParams struct {
+	// Option id of an option; what was agreed or planned when left out
+	Option *string `form:"option,omitempty" json:"option,omitempty"`
+}
+
+// SettleJobParams defines parameters for SettleJob.
+type SettleJobParams struct {
+	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch Unchanged `json:"If-Match"`
 }
 
 // WithdrawMeasurementParams defines parameters for WithdrawMeasurement.
@@ -5343,6 +5807,12 @@ type ReadWordsParams struct {
 	Unit *string `form:"unit,omitempty" json:"unit,omitempty"`
 }
 
+// PutWorkshopParams defines parameters for PutWorkshop.
+type PutWorkshopParams struct {
+	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch Unchanged `json:"If-Match"`
+}
+
 // ApproveJSONRequestBody defines body for Approve for application/json ContentType.
 type ApproveJSONRequestBody = Answer
 
@@ -5387,6 +5857,9 @@ type PutCalculatedJSONRequestBody = Values
 
 // AnswerQuestionJSONRequestBody defines body for AnswerQuestion for application/json ContentType.
 type AnswerQuestionJSONRequestBody = CustomerAnswer
+
+// SettleJobJSONRequestBody defines body for SettleJob for application/json ContentType.
+type SettleJobJSONRequestBody = JobSettledInput
 
 // WeighOptionsJSONRequestBody defines body for WeighOptions for application/json ContentType.
 type WeighOptionsJSONRequestBody = Choices
@@ -5484,6 +5957,9 @@ type VerifyRecordJSONRequestBody = VerifyInput
 // ImportWordsJSONRequestBody defines body for ImportWords for application/json ContentType.
 type ImportWordsJSONRequestBody ImportWordsJSONBody
 
+// PutWorkshopJSONRequestBody defines body for PutWorkshop for application/json ContentType.
+type PutWorkshopJSONRequestBody = WorkshopInput
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 	// GetApproval The estimate of a private link
@@ -5567,6 +6043,12 @@ type ServerInterface interface {
 	// AnswerQuestion Note the customer's answer to a question, or leave it out
 	// (POST /cases/{id}/interview)
 	AnswerQuestion(c *gin.Context, id Ref, params AnswerQuestionParams)
+	// GetJob The work of a case: tasks with access shared, parts and which to order before opening, when the vehicle is promised
+	// (GET /cases/{id}/job)
+	GetJob(c *gin.Context, id Ref, params GetJobParams)
+	// SettleJob What a person settles about a job: bay, person, day, promise, where its parts are
+	// (PUT /cases/{id}/job)
+	SettleJob(c *gin.Context, id Ref, params SettleJobParams)
 	// ListMeasurements What was measured in the case, oldest first
 	// (GET /cases/{id}/measurements)
 	ListMeasurements(c *gin.Context, id Ref)
@@ -5807,6 +6289,9 @@ type ServerInterface interface {
 	// ListVisits Visits of a vehicle as it is written
 	// (GET /visits)
 	ListVisits(c *gin.Context, params ListVisitsParams)
+	// GetWeek All open jobs over the bays and people of the shop
+	// (GET /week)
+	GetWeek(c *gin.Context)
 	// ImportWords Adds the words of a table (CSV); all or none
 	// (PUT /word-table)
 	ImportWords(c *gin.Context)
@@ -5816,6 +6301,12 @@ type ServerInterface interface {
 	// ReadWords What a customer's words say, for a unit or for none: phrases with the findings that they offer. Nothing is noted
 	// (GET /words)
 	ReadWords(c *gin.Context, params ReadWordsParams)
+	// GetWorkshop What there is to work with: bays, people, opening hours, and what waiting costs
+	// (GET /workshop)
+	GetWorkshop(c *gin.Context)
+	// PutWorkshop Save the workshop
+	// (PUT /workshop)
+	PutWorkshop(c *gin.Context, params PutWorkshopParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -7199,6 +7690,94 @@ func (siw *ServerInterfaceWrapper) AnswerQuestion(c *gin.Context) {
 	}
 
 	siw.Handler.AnswerQuestion(c, id, params)
+}
+
+// GetJob operation middleware
+func (siw *ServerInterfaceWrapper) GetJob(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetJobParams
+
+	// ------------- Optional query parameter "option" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "option", c.Request.URL.Query(), &params.Option, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter option: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetJob(c, id, params)
+}
+
+// SettleJob operation middleware
+func (siw *ServerInterfaceWrapper) SettleJob(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SettleJobParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch Unchanged
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter If-Match is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SettleJob(c, id, params)
 }
 
 // ListMeasurements operation middleware
@@ -10074,6 +10653,19 @@ func (siw *ServerInterfaceWrapper) ListVisits(c *gin.Context) {
 	siw.Handler.ListVisits(c, params)
 }
 
+// GetWeek operation middleware
+func (siw *ServerInterfaceWrapper) GetWeek(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWeek(c)
+}
+
 // ImportWords operation middleware
 func (siw *ServerInterfaceWrapper) ImportWords(c *gin.Context) {
 
@@ -10133,6 +10725,62 @@ func (siw *ServerInterfaceWrapper) ReadWords(c *gin.Context) {
 	}
 
 	siw.Handler.ReadWords(c, params)
+}
+
+// GetWorkshop operation middleware
+func (siw *ServerInterfaceWrapper) GetWorkshop(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWorkshop(c)
+}
+
+// PutWorkshop operation middleware
+func (siw *ServerInterfaceWrapper) PutWorkshop(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PutWorkshopParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch Unchanged
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter If-Match is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PutWorkshop(c, params)
 }
 
 // GinServerOptions provides options for the Gin server.
@@ -10262,6 +10910,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/cases/:id/bench", wrapper.NoteBench)
 	router.GET(options.BaseURL+"/cases/:id/why", wrapper.GetWhy)
 	router.GET(options.BaseURL+"/cases/:id/build", wrapper.GetBuild)
+	router.GET(options.BaseURL+"/workshop", wrapper.GetWorkshop)
+	router.PUT(options.BaseURL+"/workshop", wrapper.PutWorkshop)
+	router.GET(options.BaseURL+"/cases/:id/job", wrapper.GetJob)
+	router.PUT(options.BaseURL+"/cases/:id/job", wrapper.SettleJob)
+	router.GET(options.BaseURL+"/week", wrapper.GetWeek)
 	router.GET(options.BaseURL+"/units/:id/power", wrapper.GetPower)
 	router.GET(options.BaseURL+"/units/:id/comparison", wrapper.CompareFaults)
 	router.GET(options.BaseURL+"/units/:id/gear", wrapper.FindGear)
@@ -11411,6 +12064,87 @@ type AnswerQuestiondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response AnswerQuestiondefaultApplicationProblemPlusJSONResponse) VisitAnswerQuestionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetJobRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetJobParams
+}
+
+type GetJobResponseObject interface {
+	VisitGetJobResponse(w http.ResponseWriter) error
+}
+
+type GetJob200JSONResponse Job
+
+func (response GetJob200JSONResponse) VisitGetJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetJobdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetJobdefaultApplicationProblemPlusJSONResponse) VisitGetJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SettleJobRequestObject struct {
+	ID     Ref `json:"id"`
+	Params SettleJobParams
+	Body   *SettleJobJSONRequestBody
+}
+
+type SettleJobResponseObject interface {
+	VisitSettleJobResponse(w http.ResponseWriter) error
+}
+
+type SettleJob200JSONResponse JobSettled
+
+func (response SettleJob200JSONResponse) VisitSettleJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SettleJobdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SettleJobdefaultApplicationProblemPlusJSONResponse) VisitSettleJobResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14584,6 +15318,44 @@ func (response ListVisitsdefaultApplicationProblemPlusJSONResponse) VisitListVis
 	return err
 }
 
+type GetWeekRequestObject struct {
+}
+
+type GetWeekResponseObject interface {
+	VisitGetWeekResponse(w http.ResponseWriter) error
+}
+
+type GetWeek200JSONResponse Week
+
+func (response GetWeek200JSONResponse) VisitGetWeekResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWeekdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWeekdefaultApplicationProblemPlusJSONResponse) VisitGetWeekResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ImportWordsRequestObject struct {
 	Body *ImportWordsJSONRequestBody
 }
@@ -14700,6 +15472,84 @@ func (response ReadWordsdefaultApplicationProblemPlusJSONResponse) VisitReadWord
 	return err
 }
 
+type GetWorkshopRequestObject struct {
+}
+
+type GetWorkshopResponseObject interface {
+	VisitGetWorkshopResponse(w http.ResponseWriter) error
+}
+
+type GetWorkshop200JSONResponse Workshop
+
+func (response GetWorkshop200JSONResponse) VisitGetWorkshopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWorkshopdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWorkshopdefaultApplicationProblemPlusJSONResponse) VisitGetWorkshopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutWorkshopRequestObject struct {
+	Params PutWorkshopParams
+	Body   *PutWorkshopJSONRequestBody
+}
+
+type PutWorkshopResponseObject interface {
+	VisitPutWorkshopResponse(w http.ResponseWriter) error
+}
+
+type PutWorkshop200JSONResponse Workshop
+
+func (response PutWorkshop200JSONResponse) VisitPutWorkshopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutWorkshopdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PutWorkshopdefaultApplicationProblemPlusJSONResponse) VisitPutWorkshopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 	// GetApproval The estimate of a private link
@@ -14783,6 +15633,12 @@ type StrictServerInterface interface {
 	// AnswerQuestion Note the customer's answer to a question, or leave it out
 	// (POST /cases/{id}/interview)
 	AnswerQuestion(ctx context.Context, request AnswerQuestionRequestObject) (AnswerQuestionResponseObject, error)
+	// GetJob The work of a case: tasks with access shared, parts and which to order before opening, when the vehicle is promised
+	// (GET /cases/{id}/job)
+	GetJob(ctx context.Context, request GetJobRequestObject) (GetJobResponseObject, error)
+	// SettleJob What a person settles about a job: bay, person, day, promise, where its parts are
+	// (PUT /cases/{id}/job)
+	SettleJob(ctx context.Context, request SettleJobRequestObject) (SettleJobResponseObject, error)
 	// ListMeasurements What was measured in the case, oldest first
 	// (GET /cases/{id}/measurements)
 	ListMeasurements(ctx context.Context, request ListMeasurementsRequestObject) (ListMeasurementsResponseObject, error)
@@ -15023,6 +15879,9 @@ type StrictServerInterface interface {
 	// ListVisits Visits of a vehicle as it is written
 	// (GET /visits)
 	ListVisits(ctx context.Context, request ListVisitsRequestObject) (ListVisitsResponseObject, error)
+	// GetWeek All open jobs over the bays and people of the shop
+	// (GET /week)
+	GetWeek(ctx context.Context, request GetWeekRequestObject) (GetWeekResponseObject, error)
 	// ImportWords Adds the words of a table (CSV); all or none
 	// (PUT /word-table)
 	ImportWords(ctx context.Context, request ImportWordsRequestObject) (ImportWordsResponseObject, error)
@@ -15032,6 +15891,12 @@ type StrictServerInterface interface {
 	// ReadWords What a customer's words say, for a unit or for none: phrases with the findings that they offer. Nothing is noted
 	// (GET /words)
 	ReadWords(ctx context.Context, request ReadWordsRequestObject) (ReadWordsResponseObject, error)
+	// GetWorkshop What there is to work with: bays, people, opening hours, and what waiting costs
+	// (GET /workshop)
+	GetWorkshop(ctx context.Context, request GetWorkshopRequestObject) (GetWorkshopResponseObject, error)
+	// PutWorkshop Save the workshop
+	// (PUT /workshop)
+	PutWorkshop(ctx context.Context, request PutWorkshopRequestObject) (PutWorkshopResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -16077,6 +16942,78 @@ func (sh *strictHandler) AnswerQuestion(ctx *gin.Context, id Ref, params AnswerQ
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(AnswerQuestionResponseObject); ok {
 		if err := validResponse.VisitAnswerQuestionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetJob operation middleware
+func (sh *strictHandler) GetJob(ctx *gin.Context, id Ref, params GetJobParams) {
+	var request GetJobRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetJob(ctx.Request.Context(), request.(GetJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetJobResponseObject); ok {
+		if err := validResponse.VisitGetJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SettleJob operation middleware
+func (sh *strictHandler) SettleJob(ctx *gin.Context, id Ref, params SettleJobParams) {
+	var request SettleJobRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	var body SettleJobJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SettleJob(ctx.Request.Context(), request.(SettleJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SettleJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SettleJobResponseObject); ok {
+		if err := validResponse.VisitSettleJobResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -18713,6 +19650,30 @@ func (sh *strictHandler) ListVisits(ctx *gin.Context, params ListVisitsParams) {
 	}
 }
 
+// GetWeek operation middleware
+func (sh *strictHandler) GetWeek(ctx *gin.Context) {
+	var request GetWeekRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWeek(ctx.Request.Context(), request.(GetWeekRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWeek")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWeekResponseObject); ok {
+		if err := validResponse.VisitGetWeekResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ImportWords operation middleware
 func (sh *strictHandler) ImportWords(ctx *gin.Context) {
 	var request ImportWordsRequestObject
@@ -18805,474 +19766,582 @@ func (sh *strictHandler) ReadWords(ctx *gin.Context, params ReadWordsParams) {
 	}
 }
 
+// GetWorkshop operation middleware
+func (sh *strictHandler) GetWorkshop(ctx *gin.Context) {
+	var request GetWorkshopRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWorkshop(ctx.Request.Context(), request.(GetWorkshopRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWorkshop")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWorkshopResponseObject); ok {
+		if err := validResponse.VisitGetWorkshopResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PutWorkshop operation middleware
+func (sh *strictHandler) PutWorkshop(ctx *gin.Context, params PutWorkshopParams) {
+	var request PutWorkshopRequestObject
+
+	request.Params = params
+
+	var body PutWorkshopJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutWorkshop(ctx.Request.Context(), request.(PutWorkshopRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutWorkshop")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PutWorkshopResponseObject); ok {
+		if err := validResponse.VisitPutWorkshopResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P19k9s2ti+MfhWU7rmVvevScTuTZE/sunUq8cQTn7x5u52k6pwzTxUkQhKmKYABwFYrqXz3p7AWAIIU",
-	"QIEtdcfJzD8zTosEgYWFhfX6W78uVnLXSsGE0Yvnvy5aquiOGabgv15u2ermLVvbf3OxeL5oqdkuqoWg",
-	"O7Z4vljZnxfVQrGfO65YvXhuVMeqhV5t2Y7al3b07hsmNma7eP7Xq2phDq19TxvFxWbx22/V4nXNdq00",
-	"TKwOX7ODfaVmeqV4a7i0H9zRmhEpVoyspSKMrrbEbLnYkFoK9oKYLSOa7hihG8pFRWijJaGm//tO7pgw",
-	"Fakl00RIfJeKmmyY0fDYmittCBV6z1RFqH2GKfeRTtRMEW7w6Y+vPltUSIctozVTPSWiZTyx68jQ4NlH",
-	"V9Vix0X47yRJ1t9Ss9oe08LO9st3dEPkGma+opoRqu389lQTvZV78YLst0wQLXdsKesDYY1mZEs1WW2p",
-	"2LDaPqy5WLEKhsBlE67Jx88+Arp4GnENJM4ueP0EZ5lZ6cdXlWUWw5R9+//5v4v/+X+unnz2j1+fVZ/9",
-	"9n8X//N/LFIrz3Mar0vZ7OMkm/0g3PrTVFXslmsuBTFb+vsSs2yNH6WIS5/8Yun78VWOwL/Z4XUrhWZ4",
-	"uqlm9v9XUhgmjP0nbduGr6glzdN/akufX6Mp/A9lN2jx/3nay4yn+Kt+CoPBN47JGzGqkHuiDRW1XlSO",
-	"DjAXy9fDjx3N/rcKZvwd2+uLzhoGTMx8b3mBayLYnnARTtx95v1GyWXDdhPTbvGJ/9+86ftxc7O3nLxX",
-	"Umwqy8mKVcCV+JPsmposGaGrFWsNq8l/vH31knz28Sf/9Z9wZNw37BQ+r+vvYVatki1ThiP/2De1jta8",
-	"lLJhVCx+qxbszih6fNi2nagVq81WByHWKWXF5qJarKXaUWNPuzCfftwzMBeGbZiyw0o30BGZq4Wmtzit",
-	"y37RcNOw1L7GZ/X/+In55z0B/LQqT6x/hG/I5T/ZythPfF7f8hUroG+/WLjujheLLGtAemnYfcWo3eW1",
-	"tJtv79F+kdFu0UaKTUI02rUA3eCm1ygeqWJkL5XZklpa4SZFf92uGr5bWjFn2C49c/cHqhQ9hE9/y0Vn",
-	"cNFhS2rZLZtouqLbLXFLVrSzE4THw4emTzm8kPo8qjCpieJSymZUK37LkqOAdjGY6EmKrJuO18knd7PI",
-	"FA5EwbOGNU1mdhn+rxb77eH0uUBGrYKq6I8HfhAHCYejX6Env2fNEZ/0xwrp64kW8YbflOSBg4sajlhd",
-	"c/s8bd5ER29NG82q0WlcMd5wPCVjje6Yd7bSnWgmuh3QwUlZOy+2arhgdTS1/k3UCGYqjbFcnNa4q4Xm",
-	"G0FNp9iR3nR1lXp+L1Wtj5+tSuWhI4VbWXI32lbJW9okBGBdq6wEhD1EhW7q7P+NrUC1s+8sD+mTnpIn",
-	"J49puEZSD7O7lqvx6aOGPTF8xxapfYejmP4y0rJc3H2/XlvKfN/mhJ6S0iS/ZH+43lJkjhIRs5Vt+jI2",
-	"1Az4X7bMckPYNU8i1Ovbhq7gn9rQhiUPhnYse/TDLdvyVU5E2SULk96jwNlHv/xidfWTos1vmXveL9pR",
-	"pQrc67/UT9XtQExvt8CIrXomAsbt2SBaVsS7yZOllNwnjpXYIL2Gt72iNadCk7WSO7jRd1TdeGPayLYi",
-	"e2628F9KGurOdwGXNHTJmgy/NQMu2eFlASb4olo0fMdNmhv4L4kVOAXP3hQMb4VTkxttKc7Uzct9pXL0",
-	"ShL4jutj+ubX2wluTjOWnwU8nfrsF1Qdf5Xt2i3VXLM6rZFv+WZbeKzzC2iQnwrGEAwnUqR83KXF0S1t",
-	"ujJRlKEgDuC+UMUkSpKVCXS7DAm7ZAcpEo4DXlvNGFRuStadAr9Rw25Z44wrxSjY9EfrwhE/z6v3MEpm",
-	"A3RMq8hQEY6KqUnaU9FSZVCBX8md1eo7Q+w7LwjbteaArg4hBbM2rz3pXORXINfpScguMzu5F8X3F+zD",
-	"9/vk1dXS1Y2eN9IburpJD6XM7KGUSQ3ViVpO0V5Iw5D29klrNBl6wzRZUlSKj+VELa/pQc8RIvZ6UXpo",
-	"HYcNGJ0PGKJ/wTOcp4kns2Mqz7CLEefidgMzOBJEM8ctdwybPW2vZIdHa3jkMvZPy9kqIfavwDds6bzf",
-	"ylg6RPx3y1TNV2aWIjAiGtgXfhw/Gf92doXfwB12fAcnzur167L7dIYkzxDyRrjzeHxNOAl/v5l56+WY",
-	"Z4/HBC8gVXVFSkcP10GK8/3uelXC6kZS2FFBgWJ2XdWCLuUtaFlUCGmeWCs0qV/suaiREAU8AasO7yAJ",
-	"3S55UvdXEbW800WclOWc76RJOIVuuMgcDiubkkoWW0/fronVm22t6F6fc1xgotnFfb8X5cf+giubcdTh",
-	"s/iRfvtOnHa4a47WVbPWbNN2YsN2zht89NuMYz73PO92ZSdux6g1S+r0nZ7dl7ahzk0142q172SM1V3O",
-	"WN19bu6/OPv+D1NyqXQgnbupjWwyyvjvJrAcU3u+C3tVOSaN9ryXXbAOtxOB7p6AOcHX35RAn4kjoxL3",
-	"49orBuUchLpEyqGqWEJriGJzLrqzpweIj3CTV4GjPdwMvQSxqcWahL1grwkdTIatbGpNQA0r9zllBCTY",
-	"yTPPG+oliW9Yqz9nQyIxcj8l1qzYGuMuirYufLBnikFYYtbK7QuJ9ABuyI4ewKJBg0buX7j9s7teEW60",
-	"+zh1n3VbrNG9we3/1+moiN7y9dB3X2LMjiau+S9zReE1/yUpCY39/yMSgO/Ms7B9pEIPzrMX5AqNOqSH",
-	"kODJUXP149TVuEGHF0zInS+/RZ5J3CkI/OQ4pHIneyAfgESBjT3h8xKjoSnNCIPy6SiMYnqbuikqItg+",
-	"QSgv+Uru3pxClrg8I+bKOj3MlqMOcb9brbvEjVbMDbB4T18/d9Rvo3uk32rniHFbld3ha+feK1IP52qB",
-	"KYaOlbzkrGRj3tiDdjwr06lkJDbwk+GbrWGC1f5gJg/gXaF8OdzHH3a3sC9WONfk+hSjN1/eMpGzVEvC",
-	"suH8FTy85hvn0J8Sh99KwQ6v8FFUcgTG7aa31A3ujC331jTXKdlttuZ6y1hCGak5RFTEis2MEa15JjCR",
-	"YeWs/ezSQ8ovElhJSA9JXEvjAI1g+97fo9GilQ2mKektb1s4yZBMkvbIG5mVdeWOKSBYNTCreyeVj68E",
-	"YlSDnQlzSG5wx5uEo2lJB9H/6DyuueB6m1vRlLMV1LuNdO69Yx8rbRorFnK+v6xrtWUzXKh2uZC9mdp8",
-	"O9Qb7/1M23V63qdyjlF0yF1i1gk7JnZQIjHBE9mvrvJhR+8XDJuaZZGXPh/kPM9E1iTMBUZdeqDmm1xm",
-	"wFQiBnKGHxLTfaz4Wxs4v0ykhpzwefgsDRg5CmxmDTkknUymMW24y0PJRvGm/HnTk3YROvzECZ9a4NNj",
-	"KdDxxkxo1vb3GhKHQ7Kt3a8JRXt4uKOzhYlUFzrHmFsxezTYpsRwWyrqJifxcp5kxlqdUn8OlhrotSAb",
-	"iaLwwIaSEJ8gUk3Jw71UN7lMN9wHjEvzaGzeMCIk5OxqCoxdwPt++ZXjB/dpv8awdz3d02ymhHkpBeYV",
-	"JdSpJus2oGaOrsCFNqrLeg+nXII+JDHD00oNlzNyyWalkqU2w0sgb4iBJocT97OpHC0HpOhF2NBTNtqg",
-	"rxhNyoEmlwsoNctlugqmNukME92ptbMZEsTYFdDCfdg9Hj7WD13hpLML/ZaqDU+w4ZbRxmzT03a/vZ2x",
-	"5w0XLBOvpjNVXcFYJi1HJB2clh1ydn9g21FOMGtqIm+ZQl1t12lDlow4h0VR3pPzDE1LWyXMNTxpX2l4",
-	"SlBaXZYuecPNAd1j3BB8tGgiZqukMU0yKGokeebyvu2oS7bhQtu/2vHjO8vXxpztYLhHxg3uXVD2gV0c",
-	"OwVGXIxYEjmhFwPdwpPXc09EmOzJeOuS4MoUvX6bSqXgPYRd/JXsvK89740c5ioTJolO+kluBbHYn7Ti",
-	"5y31C8xyBfEDeDjeXPu11HJf0sapI+NMXJesXGYJU15DRmTarawTit9PUtXOW63poS8bW8oOs+E2is9x",
-	"X4+Fust9ho+nF64TJ5pm62jG0UbMeC0nUZwjO6YQ04bvZoXzvnRvJFVMFyU4VZPzlX0ur/u0W2lk+Yze",
-	"2MeTKUBKorldNgw8neIiKm5cavjU+2/dY8AOKx+JLvr0a607Vr+Ft9J8fFvgXXGuzltXwrToZ15FXBPv",
-	"uSdRP+NA/BzjvgxuwBnJ9X2pS5RmnkytX2IM5HQKfqeN3KG38OTDNbdnacVO1xJCWlPhqNrQDStZU5TC",
-	"PDPvf0+50a9k2XxSqfzPProqKElNbvRXyYifN8z2ihvDBKnlXgwKVrnRrFkvqvJiJ7flaa08Y66uOsXq",
-	"LzLvRaxxzAp0Rzdz/bwx/xyP2LHPTe6Xv5140ycBHWeOUNVwXMOU4PiRawzz5kLHtK5xlCI59LZLE6Ch",
-	"ZsYoYVJHwzCqMvasYDR9WVvGcgfoA00st3Wid8RIQda8gUpxroneMoYxmS0jfsRU6Fe2TIzzl6fKN2Rn",
-	"VjJj0ASBkSy3yLgPd21KqYdq+K6trBa/ZMQozjCerdhO3rI6Hcb2Yqg8k9T+8F02l8/+yPYsl4gMvzu2",
-	"TcgGJwviTQIjn0hFqNbdjtUjJ1G0b5aZGmZYOmmWmx/zkYZTlSK9ID0ra+y41iOIm0hOVD4FN1B6OP8B",
-	"lSOS+t2MSuaWEINHJovWEXg4yMlQdeKZNZx+f369rBpKpl4O9dKxF7Dh0Aau7c9qTkX4Vt4m/MRrl8My",
-	"ziChNRcbp45bzkGABuAfyzg66Wdt2NqcGiwyfWGkinBB/P6VC//7nKJ0PnbEDGvMhIBl5MjoK+ETh4w6",
-	"iAJAKwCp4arY0Yh4QUJxuzQEPQS6924fXc4uopCgZ4ybAFc8fnbvPytF8DSwW6YOIecqm4nyZzJf/m2n",
-	"3MtOQRPFMV2O+x1YyAwjA1Wgk1ghI5Ge/n4XJlDkP8oH78pKwpyAiLxFmWmlgw5b+gtVmZll85DKHFhu",
-	"6Liy+y4jsljT/E06/jv26BxLl7cgSqx6s2RbestlpyorpBC1R0BEbov/vbOPcJfYZ9iuZQqLnKt73+Yw",
-	"p6mEb7uea5NMRcsGyw5za+ylSthYP4FnCrw/AZkEZzsnsgIwRfCB5Oq2lItvuLg56WqMZLc2yh2tZDZ0",
-	"+qUiHAHnOzRyEX0F383O/jtZs9PJ+NFMctuWLbmY7RUO4f/LBMcw+y7Oi/HT8fncGeIIwZo5PuQZtaPl",
-	"FaI5A0Ouc8Gc0uyycV2xdjmnekudu0thoIGJDYYaTKeW+C/ZmRbK2vZbhjVxXYMxOCxLTuZmdEqUJgjn",
-	"y/do0zFdcD2K3l7oa5X9AYGZuEwYN+IoMR/oOMEX1xTPwYyb1TPOSRdUDt4iwwNH5d1WbX3uTUjcvMoa",
-	"ju4vYe+iogq3xalt+93YZBQDhDetJEd8u06lU4939I7v7EyfXTmnHf7n1QSXxYT+9NT9kGCsDJ+ksmio",
-	"UjJlkOyotsuT1vhQ0oBtWqRMInxBQotcUjUj6YUmIz9eqPu9X3Xq1tnXkIey4spDNeCU4aPVouFgke+x",
-	"xlUbTHhumy6dFtnQA5sx2W/s47mqjBmAR3aHvqUqmTWkmeIz7KFrfDw1UCtN0lEaw2eNaxjyqo5LmSua",
-	"1E9utHG6YRbS4+4ks91xHfKrTz+YzoMPeXPOieDzrh3J/TYGtvA0rPzhCWy2z6Xa9Vs7A3fiUZLL8fPp",
-	"OSeTKqfwzVY3Qu4bVm+yDv5LgoDNgPpayTqXCeRskvIpvcIX0pnjY9yw6YGUNl9DqtQsQLGi1LJJe79/",
-	"cj4+2WorZZpf9Q0mnCfJrI1LOSx30d0H3sxI2cz6zJSm7uHOJoDO8Hs9kplHNnNk8pzn1z+AOgucNzo5",
-	"PSWzx/KVZ7RxMVUOF+/3xVkc48jhbLKre20QdbM81hjAXhIiZw4iYDbLM38aJ7w0c3JAo2/NPJBTp85y",
-	"ME+BRH7vKh4AMUpqQ9yTiBnpoHC04U0Dv1QEM9PiBDR8xv4K1RL2d5dzU5gF9xjHOzgqjipQAS+YGUI1",
-	"rxl4qAJicHn2sWfoICG8yMhLiuB68yJjkAfrKwpuQu0OJFsFKBe/oemzExLL5yRx1PX3KfvGAZdhrjaP",
-	"0EJvIQ4cWQOnwAt39O41PvvXBJLoNpmQ4GNuLuajSSPlDasJPA7IMYF9a6b5RthnMCK5luoF+eSqurq6",
-	"Ijc7F8XYteBeOZUmMgcuct2l3J8RTK81CdHAVTWglNf1E0tRKmqCxW4QvdkPnICDcLb3C48/ITXrR1PM",
-	"EwdW3qOj51ae3KSfO+o9YlOqw3/DY8600Myc1nFgnZl8FK5W3a5PpRi5J+jKYGj3jMTNQkelP8fumxMu",
-	"ykZqxyBzUEj7vJZT+5DKZCk/YBFTJ9IzBhlNSdzQKCMiMrFBEAlpnvh/BzBU++cna9o1JuOqkaZkAUkZ",
-	"7apRuCYYCrdnBSZAzFZ2G49pKEcJCUaSpeoTPylBivYg8b6UPT7gVwXYqI40Sa7w5sUMnlgWZsT5oaMn",
-	"//Lpydnia+m5Nt1OzJxssQfwbA9Wesq7lipWv3QBp9EFllYJM4qiC0mlM7eYobz5fOK3L9K/QT1rxr7M",
-	"1zkUKs8+2b6fe6R32L8v+hn0a+hnnKco18lapxn0nJfUPdjHZEKeXYUTr4k4VduURF09TXzCdj+qHyJN",
-	"EaHZzx1LXkXvdX3BSymMoilzcMJiujCCeqJ7BNgRXBMKUU5vXipJrc2QSeAL/pM0IvvrSwCs+2yicq8l",
-	"AyiI+i2+mPSpZguH2UpmwpD40+v6HNEQcNQddcIHo+GjFVcJQ/yQAXD3Bk0ejx34TjbzPIRt2/BMXfFW",
-	"dkqfiZCYi/nmo5bbjBmpspmSe2pWGYiBCZxB52t2uaueDm4C/aAR5ZEeE5R/45vJHLmB+p2ZgV13pEHg",
-	"IP0rE1N5m0SshkXW88z1JZ8dnTiuiiy6fhXTXZPJ5GUN88bHiVJ2/2TV39OYBOhXHz7UTzRNyC4FdbGi",
-	"nZ4T9pGdWjFIdEq7zKlOmfqCefmsYYB0duauawxvB3IpRrpYJ4K/emvN0yVUd6+cxs7rDSOW+wnA5CGa",
-	"WsGZn3vbHhXlUq2P8i3srKOVVZ7gyS1yKcH3akRBw0tJ2nOjXScqXbmUTgAhMg2rX0CpvDVm7MOWhj93",
-	"TNv3wTHC1oYgpO/QvkuV4ZTZHH74ol5wMY3Diyny/Q3ssDoprpCMczARBvX6qRTSCYzONZsrlQKwYcL2",
-	"Vhs+d+auvjsVMZb1IBoYo9fk7jBvZedwrMFGjqAuvAGcHGjmSqAet1wjGvFLD2jpbslgmwMZev3EEbmK",
-	"ecXto5+2o0OS83yqcapXyfdzW4iMobWmKkxyvUt6N+NEF5qEnblhGf3YZ0xnNKv9RfCsJvp4Xa45SVf8",
-	"6HQCZmnpx1EPsND7xucD+N1yHT3cLjh0C9cAJNEaJGwJbkDgccdzaUZdM6VSTXW2VO0uH76zo6JbsujE",
-	"f4WPJ0Fo8kEwYZhyjYIS9WF35fHy79idwUvkZBjXAUwB1aIpRNEXt/T0LlibJ9h7iZIXUedO79mpon7w",
-	"PkE0nzn+N0VToAJ0BAgTbbgr1ZoHSIdKZVKfBKSgmVWXWVjt2i9nsmzEPvTStWO0NzPtmhwk2rpxaOhl",
-	"6RgN3c+A77UGXfngPwhuvuZppOOG3c4ow/zGPv1GcpGuxQygwomw1Mp3j4Sn0KO+h+gupDACIBMVvozP",
-	"40OXM0oenZiFPllFo33LcsC8Ucet4QKhTongz8GYsZNyDZACogrHXkmzFvZdFihYBs9vppGnB1QlUviC",
-	"V+1bMnENBXEVxDMx7dfbAjD10jl+676RBcxwbWcT83RWftQkUgryzw6jh4oBO6CSZgkH92Shq3fgokjM",
-	"ydsKiUlpZgwU/PlLbThJok23ugFjCCDkIKAKPzn0sC3VEMMnVLjSNUisLjtecsNX/+3tmHQ51iaVSgMJ",
-	"BM1tXAfLGzTXQLB5WLUlc8+VzsiKDiiqmYewvaICvgXomkCiTrO6ryZMOmB9aWBanvpM4bL6Prvot+lU",
-	"YO0RW0+evO/DZWfoDcvMyzCGV8rUcO/goRy4BncFvHgH+Rn2+Pp4lTgS9ALNC+/AFuFCqtw1HC7J/vL1",
-	"a+nBt/Euic9EdGaDkImwtr0YzGoFL6OGxTPi1LITJtduG6gcMkGgthtQ4f1LaYe+oE16uFbZHawJ4EFp",
-	"wsWq6WpGKIF3CPqd02OalLzlq22Q+8yg7IAZg2RYczPKxU+m4kdM5X3Jp1JGGp5MrJN7e9mAm8uRzEn/",
-	"UeeugcAa1kCEJqorJQdNiCN10zJ3EQDK/COXTpZ2X/QDZhkwk8M3w3bOAodPiaj7BNii408nVpT0cdds",
-	"xXe0ySmg3GSiwlvZeBvi7EYSUzAW7pSVxsbSyHt4XwF+BSZc4Zp7ncF9ZcTaPSD/sYGuZNKAShroAfjA",
-	"Q8d54vXLq/qNCFX4Y9TreDu5A02fIRtdNVGqmv6prkjDb9ieazZdA/TRJ6dKgDz0YiQH2g4SxLRxt8VK",
-	"Up3Jt/HBjlPSQMlU0t3OLiSkd1INKpZu0cs2Vdn07NSqPNTcxCBXH372yeQov2V38q1fdlHUXhSBO/Sx",
-	"uxQHfYk68bVb1ohTJlzPWd9aGRjfkcMUXkvOMHII3l8GLy/UKDknudp7tHCecLHIoYo4KfwlqmDg0vOu",
-	"FvDo9Q18/fSS9L1rGypounJ/FSU2zkiPidMhU96WKNHjpO1ln4OdoiszCxvaY7CUb0jDxbwqN1einnQU",
-	"ZI6Nz4Ir/wTUkads4WYI7htD6M/O51GM6oxHXDOrgc9uPjHh1IY8lAvmrZQmHXmaeW7CbQqLr0bs7nfL",
-	"M0ZMCsde/WJSR+uVY9nSOrnCljHD9sLpD3eN+buSXZvKRvZ+xhmSKpOw5sh8Tp1SsDLdSFOpba8Yq8+9",
-	"HcEe3Zb7jQ1r01WsmC4xl5BM3bKzy7r8lRnm4BYVxk8SzyWwZ5XF08rWUMnymf+aGbK0pp+oK/sPXgeY",
-	"FL2VLUAxMu08mvoFYDSt0JpsmVqhFrCjd/FcorzgeAUiHceABOlkEyT0lG47ZXQVtcv2mGjEV7kc53dt",
-	"KBfZchtfw2GIFCvEiNnRAzikwy+UYOYaGaoSMeC+vknb2xj/clMEZKyb3iYJHfxYDx9mkvArVRY4K5Sc",
-	"2OkSfMpu1n5k+kDDtqBAw8NSNIdZRi7Nh5jYLVMprwr4ja0mo4GsADVDjNwwO58XMIWoOoTdgcNF9+hs",
-	"Og1EiNGfTLBrw2aGwXCCc4ttEbFnxnU5Waylb7BHJyTNeGg+N7FeGfR7EEhQRT1agM/7vfhH/tzNAxuK",
-	"Nv4IRoMG/CSIH7hv+y13p6rClA8cxnvFDWwzOPDZced4ex4W1WXAbfz80wQJ9c7F2Ev5fhj370uRnpu5",
-	"TjURy16HwedcxMbvpDTbl7JLBe3SxRA4fnKqDd2nk25bw9JktApsxgqYMlb9lT+nd0NOIT7qBAUXb1Ah",
-	"w/T7PMre1sXpp2khpZpfLnwPaOJJsOCcLpVDabM/ZDGCZ6PY5pFqmemUSPnzMQ5KCT5hL0cqiAMnDgWe",
-	"ifCQ1Ce7/72VmHvao+GmerTOSAjKXzKdbtnqHli4vxOk7AhH1mGGHkHDelBYhIg9AQ2rWd9OLXBVTxpP",
-	"6ogXws5kz9MbmvKm9YdjFEHG4jwpMlnDQT4WJmH4A50K/if796G+itjQd4a0dMNc25Sg+2EApqFx2cnw",
-	"wKXqn5mAQGkEYqsZVastXMOpxY7ZwGC7Q9csLuyayGEtvvIgA+Mc8JaunE+ivOShYbdoL59KJmlcO1ae",
-	"bACVjgKFKYU3/QeT65JNkwqe+Mt1nLgK4GC8fu6bQpXjA/RobDlj7YR1xkXbmbDjXBNM3id2jZiZbQeI",
-	"gp0yHS3zt7hTPNy88sT5oZ0ZjqiPOiqc3SNBuBvpVJnwaKk1PQyFG4yTWurfaZeSLDXfMaFzmaWzk1Rv",
-	"mao7lut3rmXTZbNYO7FiylAuMoetE4Y3c2IHVbS4wdeH3/Ij97PPku8bnqr029ifyqUsbsRJpN/M8tzH",
-	"8OnsROfWQ89cwndsH1bR178/u7o6oV67zySnzah65RP925GLx6y2cwjMqPrWvpPMGVuCv6medBtng0Qz",
-	"MLGjINUpqyPMqQpr7dtzhTnlqIZLzWLDz6rKmtG/rixm5u0JHz12naxgcqkFfRWSosfJMalGFuemYE/Y",
-	"FWM520tYmEpy7lBhdjz3gC6V9cl0OtfTNSOZx4VwOEbc+bn/aHKqPAVg5XpoZcrv51wQR1CRmPMWdXhw",
-	"tbBQ8eWQuuJ6gAEuj0fXRIz0eZ1+y8DCnWYFd4f7mk/Tc0qEo0GKmK8HkFKpyrNMGXgKj++kO37j7/Gj",
-	"Jy91D225NlIdZiQMQwash7QrTJxBZa8cJj8Q+bV9MdMK56Ygg5vevGnoCkF0+oztrI4zVz/ONoSd1yPc",
-	"GqjJhPVpl7BJ5cN5rLtBUynfz8OjjaHfdU4mQLKNscu9A+Wd1mj9uVTrWcNPn+jvZqaRhB63vgl6cEe7",
-	"8xn5mUOeJ560AWqgY9rIYe0PS9VrZgP/giXStNBAfp6pmLO7sYdnWGE5U6h4NOpRpqglkmeaXX/Ke96x",
-	"Jhm9YQKy+o+c26njAVTKuPm2rGnPuWWcclJhKm1cTQYQxGmw4VxgOwWnvXfr5vYoVYOyBr2Ve4EJ3nt6",
-	"8JUEci+eo/OCbwTZKFpDKh/k8S0V1/hvH+HPpOjQTE1qKoHnfiJl6xz9x0eZEqShXWLbGR93AyzxA3th",
-	"p87FEOwsSp6DBSMwjl3tolr8gmxh94OJ9FV+aDPa+WTXoLnAhFhgcyqLA59KyhWf0eBUh9jUjHoTgYiw",
-	"bN0f2Whbw3HoN9PvhsOjX/vmvM7xAQf1hDxJe+QnFJGNz7pI4GuKmcXaW9bUr1NR6Bqun63rv3p23u29",
-	"Yo9B2OOK3frCpKfpmjH+7UgXOINImLTEcXF6l8ru5nze53r9+l4qWNJHPDb2kTJ+acNvpklt75K5SG6/",
-	"d3PTi3RZBJjPgh6LxY1UW8VumTA5hCjsXiYkdgekXJgX7h7zySBrwxRwXC4TJAE29/GFO7Xeu/lqzIbH",
-	"oaAs1N1rKFXmLBXhxbyXUxXSce0aE7LDHjDH0Iq+P/ZO+j5yNyyJCrGTOSQkH485NSWfDdam0o1CzZND",
-	"aLSM0XamcrKGK4RPLRU3bzozVb1nthjruWceGTYPgUEcYZKbGPdTO97HHROZfgcXSM2ewIjIedJRZb03",
-	"diqaOF7vhXxqyKN26/QQxm5iKXr9L8mFp1cyUy2XPr5eOwjaUb0KGgwo1D7QLuFpJ8FwcMFAyHj6QHvh",
-	"8kDYfW6GqUV/7b1jmBaScDd2InPuMjG/TKgOxpmcwZfCqEMagFdfpEIpj8uWS4LQbDXPsgiLucY3z0gW",
-	"iz1xfiMFxtWRJNH0JumaVtdgQ+6xsEz6kJXyZlZvmDDiW5ZsOGmkGdh7g2a8he5gHKOfW+WX3Y8xSbo5",
-	"bRrnc9e5jDA5dc+AR9NPVwRMd/FxgZf7M3NAegwfz01eZNDnMtfMRDrUuXQPSDzOM18SW4YV/Ngrevev",
-	"eZpuNB+t+6j+37mjfBN9pyZcqIF3PmlpRL1kD+vjXsURUTNVr9/QZarFSGgycJ75x5SSs3psLb+0b6Tb",
-	"7rBmrrtxy+jcVxTDsv9sixtwrsxa0jX6Y1LHW7E5+DLf0OU7+8ZJDRbXHWg2WFUVdrdfTJhJ2LEMq+Du",
-	"zMtLXQUs8vJEUsBgSAQYlNyRZ6QTNVPoo7ALfUGuAFwFUUTsx7DxrGbNLStI4VKAgOOmmUpXzRDjOrjG",
-	"C9OJz05c8plJhAtXpt37Ogi0GnmiWCvjgNF06tJEypJlNmf6zWk3GU5pwr8EAERIZ7KVTa0r58kPrT4i",
-	"qMseEJMbXzPTUG1AmYfgmPsj8ADRkKCU6qbw8XQ3hY+urlJdqe6OnQ5XBXlS2RbL4ewep51gwGNmk5zH",
-	"4CUQCidZyc+/KBEOuygepy5kExyzcRPNf2H3gYgd+dNhmMxMXeXULGwVED8zwPJB6JxmSId8MPZSJTg7",
-	"3Hmh6P7TYhiU0G11US12DjMck1ohicIKyiRACWupog5K+cT0tGFtypgH0a7knhhJUCBPwAj85dOTXVZB",
-	"8UsgYYHwcaFG+4x+QZ48w8CSkntN1pCpiaIK28XGGAiffRZ99smzk1dLT5l+C6twPXtucbONukazdL0/",
-	"JBUkO7xm75xfXLezwI4lTpCC0hUYNztHTHxI6AkAcpN0YYPTGhGj4akYTqeCICfcDJrXzN4Xe9fa/khB",
-	"m5f+ECia0M5+gXT3OSP9b0uUUwR0RPDj+xnnaPm/3QaOwhHy7piMdxU5VOSXiux5bbYV2UL9dUU8vtX9",
-	"eaBarBs5qJeIw+m8rpmYhT8gZudV2AWHT/nppGl2m2qgTk2mV4zZMya+9T18jxMgAiJMChX6Rn+ezcOZ",
-	"wJe/Z6fMXcsUNWldYYwh4ttiR9j1CGXrWlTGo43IMFhZjsQOnTKhzWQdza3U3DtN5t7abthokOTEAJty",
-	"FlbL3MzzPqBfzrsBZXOqycI3PHXOg4O44MjaO+vyuatYyj4FPY5PYGTHhZCjuvcXYx0fb1h342Mda7pk",
-	"xycLBa1kK9tFtdh0vEYvUaZ3PHeJCSfzeEI1VkOX2HLJp235to07utriOVrRhi8VdWmjKyl0t6PLhqUh",
-	"29rMEYga8CV0/V2q9Ao6hAAA15JtuagJNxVEdilpFV+lg6ZTzTVNqqz8PC5J1ETFBblxjAJp45i1Ci5k",
-	"h9bq6RPYzpMleWIGKJ6ZTJRJzHwqNoxgp0V3NLWHRzVbJoYgn67C6/gKyWV2Tl4AhVWGkfh2LUd8nNkt",
-	"L0UY34P88o3qjgyFG0izjzobJ49DadFRtehELQua7sA8kktHY/T6oJ0QGO79D4IjaqQzWnt0O8BN9TgK",
-	"i6NCrHsUBjdupUnAPqbzNv/kPT99ttXPXcZdYE2N+U3J3DTDYsI3wohjTSJQamJ3HIbx0YnNlqIDyoWe",
-	"wOpApFJND5oIuR9DFLp2xQl6tXw175YvPriu9h0/EakA/vi6JU1QKZPof372QD6zv6iX9dxE9SzaBTeY",
-	"Dl5HoBdOMrtIRsr9nmvCFlhkzm1YiCp13MJ54Orqe5j0iRE+qdvNaxo049ugND8auCF+8rpNwkZNIHJM",
-	"6PfaD3Zv5d7DUOYhPL6Vgh1eBZV01D+DYx7U+b3l/P22s58Lbdr6QnvXQjiZ6Y1yo2AOovhJwIbOQDxE",
-	"GrdL3PQ9SUJb7VFCtY8YvohQgeAOtCp6I+UNHMQBltG5kCyoAQqQgA38L+xVv7L0Xt+y+rrHfyg6G7BD",
-	"Oo2bFOHdWVpF4YgznSP3oYmbaG7hOmULBufy6Bq0dwqk+CMD9A0SYImhkVjojoy64xCd/nRkdA4w/GDv",
-	"TnnEej8ofCNFEowwlzLB/P1IfpPtv2Bitf1OmtR2ZG5XIedAX4UPDGMA3r/tK55P+WThm5k1xI2x5vSy",
-	"O+6aVd6i/K+Jno+F+dMzmvP3XbRii741w/blKSHtmmX517h40jKFUd92i6Ujmm9ybxc3yu57af3enflx",
-	"PcGoGMc1C7OiPy7ooO4ra93mZJgyRi6+vJk6p8vsQ1N+nJqRbfgawA5mYoTE9Xunwt68qNtBMX8PkTai",
-	"xz/9uDoJvHH6cYfDMejhX9hmvqdKhtRR4685QjENfTnCvNxJxZ4PIPo8jCQYAxWAYi6l2RLvEztWs0rF",
-	"pW/xfUrARP3MTj16wxLNZna0Zrg6qyWCXoGlBXaJqElqumMEKARKJ9UAGXXrQ6jTCyl3EfWFyadwcQKq",
-	"WMGDpqgIJ9iL0YN/SYtPbra1cq3Jpof9bZJD50KszG59Hh2GkQ4yRwUJn82eN18oMee4hSqKUxtTeFwa",
-	"Rm/Z953JqTUfTas1z65SbbdcvPk057pKi4IHpbopBGlK0fqn+ZQupN8MKaILC+YKz97YL04xSDDso5jm",
-	"vdBQslSFfxgQmPnA8zMzqcH5NMR0z2LIDIrIpop4Z7TMxdK1RIg9n2HO60IrDeF8/VB9iW1ubdcuzagY",
-	"LjRjSe646Awr1SWz3sl7VRH76KSfgxs/teTv0Y1yfgw5F7j8fQOKoVZgEELEL0+Q4/s2w971Lc9iwK46",
-	"VdxKaaojbiYoxOfkFMXbmmqkwbWe3V+qpYfLyzZD7x5g0HscmhbuBTsdv5NV2O6oMbCnnN+QJBPBOpIN",
-	"weiyYVlnLEKyQznicwzRQ0PGddc0FRGS4CQgm62KUtn7BtQJNPy83JrDrivf5OCY1uyuZatkV8Bzd9GP",
-	"/BawaR8gP8XjqV66a3b2aPsww2U/yLMJ0LJTl//cPEGUk0BNqkrj3KndS6wJ9gAqW7bGDUF7jl+Qt6mM",
-	"E7qUt+zkIQ+GxIXVzoeQ9z8Hb1gpB/1IFafp0tappCi92kqZLgB4b+4cN8dQP3w6rUxAayW8pfDG8nfV",
-	"SFpGgnkUOENZ7tB7+rSpfmP8EY8vu3D/Oa8M3GP5uy+VwX0cFZja9c/t40ljYctSzQlDQkfNAMmKa2wv",
-	"CU4n30pGG940ZCV3rMKMQk1vmSY7qQ1euyH/wxUQwYB9JWQZxIQDNpH56X+fQO7yn+ljbd43CAtOddOx",
-	"P7xlOtvQnRsd+gIppg026J4KnJQeCV845zDUCo5HOExJPLi+i1JhjLCP5ScLPlVBG7wtW91AzxFf+9Lk",
-	"0rVb2fDVHJH1xr5wSEsszkwh4A16ez0QC10KS+UGWEMNWGKAYL3ukjj82HHed/i33L3ZGrutvv6xYdQq",
-	"lPaTHgAIbYiKOOPZ4e/gsTKSrClgUhdR5C3Oy9lV58aIewU72Q1sAiLZ0Lu3zmtU4kbp1AyR9YVi9ObL",
-	"W5ZcH3bNmLOuvUdNnmyjztZMKdqkSlMh19MJDy92BlLDs2PPNtFBiAgZnV5Pk+hQVF60+yn357mndy9l",
-	"kpeGqp3TaIxphC3RZ+lzVuIJlkGoCK1uCnYfeozPOPRUGS420HM2jcOx4YK9Yer7zjioo4JJpHEvoauw",
-	"F8oSxytCqZmUc035yYBuDjOQKmQn6tBN4rhDqMe4Td7pgNTqwH8ItssHMEvAgIqbR5bzCNbnJWV9vD9H",
-	"/Y9D/rekNUhOKRhJbIa9H32nZCdNfbPrElcaX/lw+yTDucdOAKaLDcuiRigrPlgSsCKxKleJwVdb8tUv",
-	"kPe1gU7ZRYtSvJ6D/fzWPp5HF57JetcY+Us24aSi1EfrsxQTyn8pJr2RiRpWq5iDembFoFf71pC6Pzch",
-	"0gu/PiOyx7f3jOClYKidMHIRs0J8CI7FliOZkxa4op5lwz4HEdHvWJCoEYJxdN14YZ+8IMKRHOVt0iah",
-	"Stu/AttCNaNHuv3sE/L/JRwA9LBwpEBanp0Wmq9CL8/2dN0Xk7WvEDnnAnMxicdznYGRDUgUGYe2yTUo",
-	"C8HsgtnfMlXzTBuuWSVxvvzeYDsrP26/hj6nGtgiEC7JUHvxUxp+7/ws+SjUWRwsYlRkstMzzehyLTRT",
-	"lMOQJ37jOPTZ556nCJXu9rU1uyaXw/hGcWHSfu5glb7526v4JieIjsTn8O44O8rOaPT99HpSRfATbvI5",
-	"GWFzS0IvXmIf144GZ5JPQc8W3g8018yJGG7kV79YqQqJSGg3aqfxQAkcWLIbdA2ckxy95BOuDewyTKBP",
-	"KyYReXj8kngGzXd5cgtKGR3xjX8UUZsT7p3Q1/hmmyA4unH6VnMNv2ENt0oDLtvD4WJfAxjjLNRKa8sd",
-	"zqli2oPM8cpHBNnmkjz70LSrTvST9uR31TD4uSTXYt7t2Z3LlWxmIgrAG8kpbSVqghe/U1a0zTIsgjWk",
-	"2TRDDA89kKtvtb/7f2tDVzehoYIV1zquzM61Ucg35gStLDXdFMn9wvtOmK5arC+YwvECHdIbo6hmb9n6",
-	"vmnpz1LQOm96O22UNwEN0I/ouzy4opGKUFLzDTdYyn5FjCSf9emRiGJTrsTdvUo6CXZPNVTYpSw534jc",
-	"46Tcw0q985kyBc8erpPgPV/9cg8TB1frv+/HrhzRk7vf0FQuh369TivVrqmj6XtptI01q2qIC8TMH3rV",
-	"oAITSvYSqUw5APZWcmHc1VmzFUcvh9QAWzNoSRqHxkdNDybdBA0V19ZKSzckqlNxR6xsV6ylXPWzEnIf",
-	"XMjJxkJ2KQm+jweo3E3Vd5rXhrXgdtYSAxTFq0Igkbku4NBd+LiXCNyqh9gdDippURtiNqPHAm4JO913",
-	"L3LBevgVBFZzpHaMFTayrzME7s4dhgwCi25ZcbrXbTKd3cccMXsFZQ4tVEX2SqaCULAgPIsbZhDcCR51",
-	"7HkPCYLr9F90a8nRanY+4Krhu2VCGqPCAyhlIOWtHYTDEOyNW51hYsxTP6WYprNkmkjRw4aUTU2Ka8ZE",
-	"BrbAlVuV6MZpNBqcn7vF3K3lmgKs5I5ZupZOVBs5+7Cm5afxF/1l8zZx2FhJRqbyhPREgp0MhPcLy3Oy",
-	"bFNdOEW6yN7DamrGBLQ2pr4oJb4BNbtlijbknwDSn7oV3C9Jgbuj4kD0jjYNgbnjdeujywPNcpAPPYeb",
-	"QEjMMLViRttFLm/UDOBGnGdj6dypmNnnvsTfE/q5u+l5ftHIIEFkhu0qSYTPXBfct4XL+wdP1MUJw81h",
-	"2kk4Pi8CfdDe0+dfTE8bovDHoF4PlrGYa0SRt93wp9c5K+3weHlKc9p5eIGFrTtC4WZYjM9NCpROb88+",
-	"hVzh4ZRmJFvsmXLNjCezQdINPrPJ1hmvfebWRySKmbN26B2pAKWqZ48GUfTkYJ25HsWuIg4MoZV07PD8",
-	"NsyTyvh9kT+O2ja7cJcXECEoHhbvdtXt4SC9wW9e1XNf2ALPQFkW/rLJAe4EzNKEU7mpsz98x/ZGim+Z",
-	"UcUKnX1tGHI4jaS5o2rDS2OfWe+ZmD9ZmQGIgbsrB57vW5snolQ57KoJDx6IK0+08OUIo2qwLLdfid0J",
-	"VOy7obtdz7JLDrFnw6iaVWA0AbWT3a17H7eYeEOsncrNPLtgFEvHISSmzC+FHJMH+Za0zrFMlgjtrBSc",
-	"dJW4w6XBRQwD5m5OSXooZrUVVr9kTQJpdqKL+c4B882Q0ZnobUaOuqgqfGeyl3hYQ7q+ZUO5yDWEoxvF",
-	"WPqn4DEtTbGN6Ji48WqZQvL5adBQupYVsZ8lywP8f6nnyX7zbzLjis1zKr9hc8utcvDAc8yGtsl0k5lZ",
-	"IuoY3jnfV85ADd4m2NkqbL9br/++25AMO/ls6Rn9hTAclnKo4g6v5I5p8NY6ZKuQXR0nVVeYvxQcvVuK",
-	"TnDwJxxYoXlXd6mJSFJLO6aQ++DNBWhyCrmze5qBqcsbJw0Fvym3K+szu1+Qs+t57Lgp8x/T14CU538l",
-	"WxAjHqIQCBBX0x4N+9MAIp50LVj5rmt2ywShjWK0TqOYnTTm3mUNLCzpy3UHumXpkFFtZY1jpYq4EwYM",
-	"BK6YB7QHQ3ZOulJBEwf+7RwkUEaBc9AMssM7xTQw0OJUVb6vzh411Avgl+7AHxmb73wnRYTYdThxwNGD",
-	"ChgkLx7WsBFpeeR8SzMgEEKKyMgZHpxkPeDySZgdBz47QK4pRD3J9dnlyX5kgtCd7ISJO+n4TJFTs4zq",
-	"rk5BYJQ14R1xgwPxdGjQfY2Sp6KfZ7bdG+ziF1LeJC6VqUIU+MAcPYSns0oVu81fuuf03vlJqlqH0CNM",
-	"EmJnnYcntn9eSnlTWbUGG+RalVVj43/MizrVl8dRAZcxTP7H+U+S/LX3qsw4Qfelex+g/+TqOEKfXlZ2",
-	"8um29AgaX5j/lcOPT1c9nm7c4IHd7w+mOQRUxwGHxX64wDRV5LJJtuqf6to2YcVAj69sOmOXS7XKI0jA",
-	"H5LXvJaYwdLiGnxgoVVyo+hOQzmgYs2BSIFxI4/o1ynxnAvB1BPLeFTr526I50KaJxFM4PSDa9mJ00/h",
-	"fZV/xl57G1Y/2TEqAEv+5Ij2opv+rr2YTzyyY2Yr6yew4KaR+xOPGymfNFRtTs8OQAu0kfI0acyW6yea",
-	"Kaw3zT/bly5Nj/dPBGmcXsWOisMT35J2arwnayWFecJEXTZmSzfJhg9ja8v+GtUH46nInE25LsYlGkD9",
-	"DU+LXBNKfDjl+MTSUBt6/24ZirUMW8iwOHZj+GZrsDOCNb+n4P9T+IFdY2YCzmQ7q+Y03SnaTAtaN7+g",
-	"yEK2midmsKaDeusUnmnsQdjy+9yuhRBdKd3zI4Rym+rLVo6/12+a5wx7WBxhvBL/j0JKu8EyhGqlpk0q",
-	"2G0yl0wbGo/dUzNzkQOvg9WKro219Ed/BxUmoYIBGAArQWcPI6wxcdbNPEmIzszvchJ1QHAdi31jzWQR",
-	"+iUBv2aCerkVTGN6/XeseuX29pQVM6SQM0hAvaDKaKtqB7t0R+/iseOejINJYez7aFeyMqq85mbc8NnJ",
-	"Lxg5RaG3VNzkM0AiMFJNrB6CZen4G3i5BLqOx+79gJI6XRe+krsdEzX1heFD0yk6oUoi7sPkcPYZeFaz",
-	"089qsCF0p1rFTz9/7Z+DdwCffEYVYg7QHMfiK3dET42BD0IDaKdkF33+nX0a7JvEBPaMb7YpjyOk2kFS",
-	"dV/46jkBk8WYYojgiifQMgQlqLQSQMzUfRYN4MuzOwMu2IRr7QgW9Hbhl+k2NKJ7TLZ+BVVgu2hbHeek",
-	"Od9w+TdfEj5CQ80GVgorIHxkJV/BMGL+Y2XOJQ0XAqbcZpwRoeZ9uLtxT4Mo1VlLq/1zsSGs0YXlNFz8",
-	"mEwHjQQI5E05JnK5tegWxxoC+GIV10wP5/GC+IYaxTlfXxyKU6swL256O12ircZ6V7fivpQ2fDO30cqL",
-	"wweoDZmIkog5ZfovXfVwiokUlHqfgqPAp8DUb2Z1CuqzBKfG/1/wVE/OhLHhXVwaDPBkn5XQn3m6ZT48",
-	"BU6meqKNZ3lFu581NFlLBvxWNzl3DwiT8m/hPrwFCZRyT5YDPSh2G3pApO7kfUaf1mwlHQJzyREct+S+",
-	"T7zCuKSaFPANRvYAURF78jnVVkEY8N44Elltzf6QRV1wgadCXTfsQG9drtETBFSLQrPAPtGxrzwKjN8M",
-	"t/NOZPQTCQZomHbguHDyPbu78+BMWoOJMZni4cDyadfqHNk3T8id3LgtG2I0nk6Xmi9nRnIjboU1ahoc",
-	"n6j7InmUH+l5R3PanXIhHh9lGQz50jGk49ljXu7ZHXc1jXnhuNYz8SmO9Z0wpzk2S7XMVZ2rTZXFtfx0",
-	"6FRKryHG2jq389F984LTM3P9T0ZUXZsceHRRDhO+757OfNc5nhIJJrkS86ih4AeIegZtSoMGC6BsaPas",
-	"IKEI0kYcpEqZumU//5atk/rWVBRlHlrey22mTf0kGNSOGpOEHQlKfdSVpW/orLTxNaaYhDOHINeQTpTE",
-	"aL0rt4ReQZvoTCJ0282w2l1OX0pXC6WOhfnZmUpF5cAs7+l0XB4IJDxXZCv3JKg69q0a/jUIuBy7HKGJ",
-	"ZrlWyawqUEc9P471IZ2D/uhzsWK+sVYeLkGTHb1hREiriml22kEQQQe5w9JvcM++0ZyiqskeoM6RwLGY",
-	"25CkDAFAqhREflNOwZfwdM68SmsEG294JdB/Wub22dAbJrCaPJNYFvJtR3kg3kB36E/EZ/eWJHKrZPFw",
-	"3+anU+I+IHW6zlRlFb7eqTkAj84sD3qdwzfUBhuzOpiabIiqEyERu6TItcx3hJQFSrj19HPts479pyvH",
-	"hZ6N+l7ByDtJdnbe1KMLMZvdthrVOsaoivaz3+XQouDXd5O/ZszLhs3oRmRX9A1Lp9L6fOH5GcYZkNGE",
-	"PX7ZNph2NfMBTlMuyMgO7OkwKH/pty/erBitJdiAPvEXdibHV+nsdg9gmzaJpkCzJmyiPsow0e2rGDzL",
-	"/ZLP4JzusJ5NrY/bnB/Db0Xf7FcU5l/1hMvR23L9kcD8nGijmFlt+4gkv2WQE+1UNYGefAePBzsLrhD7",
-	"IDTydULoqJfsTEDWrTRzX9hfImV9i6jnEljZzjpHv2Qlw5Jt6S13HRTywrD4MOdKFWD3ZyjzrGmugXHu",
-	"3024X9ow1QQrzbMwKm9dUG1UtDIDUbeHGzk+eAftl19mKsDzGYNhHDF3Y0cwGTjr5Cq7lJseERou0Oep",
-	"rIzbA0JEDZyy1dnXdJPs+JwrMJxZ8ZoTvhlh5zTyE6fumvKE9tECStMMHqC8RmSn5KXP2YplYDMNu4Om",
-	"5/gMSD3In7US7wWh+HeMii1ZI62YhNAmztBn1Jpiu9ZO1A6ZxpAo8XG4+iy3qCrQKkddaAA1ifZwwVux",
-	"TOz0N99A6AxvwNx63D5PFZyNE9wRE9VtmaaHcUwxpOTQHUuaTGhWJlgImL0iKynQaq+gLAfyIiAbJ+ac",
-	"AExSfv+BcFp3id5oaOZJwSDlRLB8s30A7593lJBlptCyxzVOTW3nYam6lPUBiYoVTlCGoo3coWMu0aeA",
-	"1p/nnEuU7LjWLWsMsYZMCNQQmsTWgmVNAPt5y26NzuWaCQ4asEOoXKPECuH6LUKpcFdvssYURdhXaKKi",
-	"jVQH52xGZNVNh7Ate64Rh67esKStGE7YcNFCGgZdF25Ya7ws6lvz+84QyLlGgrEfZSy72hfgDThMqlvd",
-	"OC9xOjLhLeREtqMrJ0qH3nI2XKEAsBsVKk1hd3pR4M9aMHeR6XoZEQ5FXGXouDwrNEDmZu6ZMxzOWUfz",
-	"dcjhG2VDOQCV4truXBlpvrJ7y063Fr+2D32fLvqIK7xhuiEag0Mnl8uEluqx4XTnEyfj0TCMlQNRDgu/",
-	"MRwL7x8h7WYoFWz2EejaxK2rXE5iMth9arO/9hELF2EoCuMAFHx/LbsJ5CM610yFEp54Vfni+2PH+RyI",
-	"4L7g56O4x/RHCbXqyPsyvA12mL/jxQwg0p9OPo4RYMNi0oQxxjfTPmqEpdzpOJ0yvZJCdzu6bFKabMvU",
-	"yqUWs1umDoO0rVM1fJN1cP7uTt7Q9kJqFb+lhpGGixsAqqyrHlPUv/2BJi3dMKirpoK4hXuHg9yLF6gy",
-	"QMZx6mYPrbeSYbCm4/U33Kip6kZCsdZXb2VL9oobpglyU0md40bKes+b5uE+4IvLhqPDn7FmVGOnfwcQ",
-	"CoChAK24lPLGFayLtPaKPeTeJjWOC02/ycsnP0gagEO2DSv3xSLQc9qvq3XaFzeRSGzXmhG4h+Q5wwYD",
-	"IQd2b00J7que3UKhoGzJgIaoMc5owjDT9/Eto3bV6AJJmpSpBodBWghiZBuMn25XsNHTfs8JDJ5qcSub",
-	"bpeDGFeKClPY2t6D5Z8CwIP8zKhmNToHA6ERHe/Q9zeStv5wRtOsguyOWC+cggg9yK157PqNOgn2Z8wx",
-	"nVtfFTmreiHsK3HdwZm6b8rqg9JIj77OA3iD3oGB6+lRESBHRTw1Ki/Pq3AErP1rV0EgdhaaOrwgLtyK",
-	"SePszujK23PhXbDPpRqkALvqx+Cz3lVuTLtpBG2v9/5ujZ89WUv17wvvz3DhHeOchhOiwg0BBfqU4N3y",
-	"nDyrPvrLxx9+MpxDBtBh4tLzd9vJYr8/9RUx8lPxHUO55Be0lW1FdLfaWm74srMi5On3upHDZX56Eqfi",
-	"npfNWXdHUvh7RKhSgNZ8W6pycKkMMqtv04QDZWdbpxvxXM4fwtTtvAD9aaPfjZleE2MGWspmImQzXLF2",
-	"KA+9kMIzpV2Tq2K1TJaOr2+U7Fo9q0lI3obHyV1uSTOrG65lc8vqbHWD3vK2zeJmgJc0SYZbpnKVDiPe",
-	"2GA+XaBD5fe4GrCNHzDyzbqpRen1bjvDDmW565WrqJlR+O13cCg5q7zbcwA79PFfP/mvTwsdInmPqJ36",
-	"N+BcOT4YMSrB0ZxYj6tanEdNdzOBQP1HTtXewzK+69LQnbk+cOmuLGi81RVpactUheoOq4lUxLVADF3I",
-	"rSosJMRWrOajKU8irE9lCGJ3qD3VDusOKzG5V3oqALxD+DNtL32+SupWLc36Ie0rkwXLhQnlxclxMBf/",
-	"5T7Xzdc5u4RjxKaGIpV8FlzsEM8eLaO6I5OJQl44Adc4cXmt9sa0KkYtV/qp/fkJ/Pwhiq0P/6mleEEg",
-	"yILgANx4pwE0rFxzwfWWJRN1BwJ0HhzPKLAfQx7k9lQxqpOHcpylgJEztx/uraqfTpbi1yE1axSdxmBC",
-	"uefEH7Fjj//6Ijw5Tstc9/zl2Q35zM48u1yf+3h5yI77y+0Jgc3XJoP4v5LCKJmpSuia/A8/5Rp9Wv4c",
-	"Ni8b/TLxJoZATuAKuhm7JreN79rQgSIef2Ew0SRhIq0jQRmaAZmPoLnL+XquRiY7AzCL52G1TwFmuw/0",
-	"gOu44n59aZKFtt9n4T8XZ3QflQhgojS8n53gG0ZTpV67tuGmK8Z+m7OesCVHAXh7C7fSQSkAYoLkmpEl",
-	"07xmhQ1uMkToF+QnkKVIVj7THW/Sd/eWqp0UfJUxMeZQh9czE6vzxyJ0UThGVVX8lvVNS9HheIGepda2",
-	"L++i9XPHmcnB2jdMeV/g/KOr+7Prdi3qaOBZAj8ffyveyH4xeUZp2cqobnfi+JxFUEZvZnZ7hwN9Xtm7",
-	"zvQrDJC3Vvcp7A2XKRIf+5Kwi2F8Sl1RtqtzRUJktkKt2EuPln1WuWe+rDP5ZUNTHg96N8eat2N8fsd1",
-	"sgWwrA9FA3xhHwRPkZn56a+5ycGvzxzpTabO0tCmKVvFO3jyDGCBUg/Gcb1/76yA3fMEcBT1i8gyAWxg",
-	"4pJP99ja7Qhdylv07+8oF0Rv6dqc1QJvvvE/0TAWeYq6JP9UEfi90ldOJanUnO5YEo59tyuF4km7Qx3A",
-	"xolCatOjSoSpwJh5GjFjUj6RdAcG37sbI3u6IvYgdFiQ9HDasaYHPY8zNNb+ZbsW9CLn2BlE51SGRHyW",
-	"lH5qriD9QqYrqPPdJBxnJNjtHM7WsmFCjlW50yIU0mxP+eZdFwrHqUilylE+/vTE1jkX+lExrzC5UsRs",
-	"5K/hg8SyFVeIXQFpwB70OJWGK4eR3qG7zTAl4mG1ofYsQnehPeKa7XhdN+wJIjOqLA5JD21ZtA+WNplt",
-	"qBZm6yvWJwJ8MwCuOyUy7himcl0JcBs8XWpIxpZQ/k2F4U80Q7Zo5OoGM4gZbagoSO5zhKocH4TVpsJ0",
-	"MPN+o5AL3OzczvpVTHBhKmo3ul7ucfaWUrH73yBTTp65ktcohws3QwLk6mT22A2xBxWG8wA4zFaTaUFe",
-	"70sAZCNBjw3kIZMEqFbFHiNFp26+V6mQxkYNnFVxdoKPgSQl8DmRShzZj1PhHLLT/pqXh13zEcAj5fj+",
-	"wVUcKzvfTOxo7oz3OT/ixMz2E87AoO/PSX6nTkk+RvZzZtQoHQNqibggy46Dk61ChIdnyeqMZdDEZmgL",
-	"+E5ShjRmtuphX0mOdZdSBu9wNVTUxMiKHIb/OdRALqlkT9zya26KlvoKbcZ1QzPem22u3WaGb7nQJnex",
-	"/lPmqkeyaRH2h6yVCPJi5t7iKUwQs+mWbF7HunwryRBeHfKJb+Gl6H7UfBqSzalOAsZhBGg0Ug1JvFGT",
-	"z3JVRa4tQWd6JvMankOg9LdZdJO5i62/0KoF1cMWHZEgDkWuSUhzMxujomvmvqK3fG1Sp9ue5IMPjrK7",
-	"tpE1q/02jg/4fUwMbvRrkdpljLI6KyGhqG5YuqLRJ8IqJtjeJ55y4xGvD7MYxsiMEmUUbWcev3eKtjn9",
-	"ecLMhp9hFZA5i+nDZEWbZoASFKfblUK9uW0Zp0gFwVNhsNSfmrBbVQDYCVVTaL/A3ehEqr8yPHP1Gnmo",
-	"f4YbM/C41+Fc+8otQhghM3sB6mSV25he5AZt3clFf/f5jQo3a8Q5eZUgXXE4Bo+8pc0ttkdUDuyjYQz+",
-	"0jbdBvv9t7BckYawDdbo/XT8M10lbrPd1gfjCF7OkwZsygcwd6YMljKnYK/z92ZBdh3vvDc34/dJaGYy",
-	"m7CXb0jR39KJ9obDa2WQ06GyHS4mrgrgR13gN/ZO4f4curPimlGEM+TOlBvYO2fyRLUCLsMbqXtF0Zp3",
-	"2l4ig2Sp0MST+HrtcxhLDhwwKKYyB9LVoI8uIqNJ0OEx8Zix9JVU1qs3rp9GV32OT1mbF0L3PCSxoE9+",
-	"NOqjMAJPGbPyIHFB8xxMbjnQlR9mAGvlPpueK7ZjmIKTKLqdf4IQwiQmIvq6C1lwnAF15rcz1kYE/V8M",
-	"A55JCfMFSxcKMobhhpMMVIzSzCypeiyA3C6Hzho55NcEmh3d0TnpyC+l0OznDrgusQfsjq4yVmLD1ub7",
-	"rjRZIAPDcbKPg3FarZAhVbHh2hBqCIU0qCLM6FumELttbi4Crr9fbOWJ34/al2F72ie3M4J8KvUHzemV",
-	"fS9uzVY5vPPgAiM1QXai1hkkc6lzuemrLsNCNQ9AL8cZ1EJ2m22yhBugcQBnxWqgviW6Rsi0BOLwDH8B",
-	"LPxV2luw43oOwFPUnyUJCkwVS0H/aNY3rHEPEcBqqHxKNR4Mp7OUgQpzc82y/Xtm9QKaXlVhErTPenZr",
-	"cLyDjDLok+NI3pMr8EXlmbHnoiwjJ53day4KRUK1aKRDj5vhWGAziJrfn0KCwtf6bHKcb+XWmKSLlGb7",
-	"0vsSRwgzuWhrKeSI913A4+mv+2jb8Mt5Z2G2AG/0aW8tu+eTH1cPZcrN7VgDM5loW8PoKiEAldxrsmRb",
-	"LmpA0drJHRPmBXn23AOCQb2/2bKdZs6AObFh4LWAr0WryNLOzzgBFIQCe4KIomsaxNjGwoSTRG0w7nG5",
-	"IcfxJ8TZtDPPLNj1Hktr25nCFWjzAL3CrKISoM2hbnzJ1hisO74PL9FPSaZKlCmBSi1if60IOJ+pgWJk",
-	"0LaMHKBmFSLbWqVWfy9mNSJBDMufuNnKYtVxCnk322N1GkB3wx4HRLBadILdtQ31/aGOVzBR1RHyz0qw",
-	"uZGk3+RBSt0T1/euka0XnnYRvm8RLmJfcBJ3lHXdQGBzw2rHKxnNe8xBPRcOSe1sq4U7EJmj3aaQc9dS",
-	"nQOv1h/vXJHKu0PL6r4cb0ZhjXeCjPymUrBDRQC/qyKuDL4ivugazjsloUQw1I5Hldyn6uPPwgfoFVdA",
-	"wHDeJA8xdRozIFEn9NerKt8hOQEMuLRzw3m+CFX0H2icmEdwmp5HGtI061D6oe9dccRjfkGZXl9924u+",
-	"zv//Tz6qrj65IqrdLe5dHfWD4Mk+MkLMBbme8lq73975Vhqlbgj7UgY03g2p5w6XGeuWKcPUa5F33tWs",
-	"TUUoLLfv7I4Efyi01tHPyWpLlanIhlGl7XlzNVrHGCmXLacPweDSAS0LfOnKhifL84tHe2VfSY7F2IwE",
-	"yleMJXuLAAzFyZfhoQFQQNlH7dz/bt9JIrkfakW7xpUFFQ6YbpObQ4bwzTeKBv8ank7pyLSuZyTPAEh4",
-	"ahh2O2OUb+zT2dZAM9M0shkaO6o2XJTjK77LA7XsWLjDCoHKcjZJvmRrL3IpsXPqMXKlGDORJuzpzHfR",
-	"ZLM8FNj8LOnnoCaLyQ0IqzOkHSKyJtM0qJrRACUCacnlfMyRwaGmOJkqbhXhmRLdlSimGypkKpF1t9tR",
-	"dZh2zMxJ8LAHZYavAg9WaqRZGSG5ZJCJ6p/wYzK3J4Z4Ls3a9LSMC4fCN/AYx7m0Y5WhB8/tJU4QVX4P",
-	"+6PRi57owo5BVOCiDEweqTsjZWpwJQU+7s9ZFMH2oW53NfTpIO7c9wzgbyF/1R6DuvibIQKKQf3I95da",
-	"9Mcgp3Z+2eOhjLwo6VzTfBrqMtNGuqUrFxE8/rFhVOWR6XLZjrD89wcH2shutZ2XA+xSXai1uBcRkfxg",
-	"MWkcIY4AoT0dcjuL+t/xviIaTD69SzFtNIC1RRE+YEWMfnBNXJ3fDLNkVmOb0CYr190GGkIWscZpPKrs",
-	"fme97faH7/KpTps5/RE2cxruOO4YnIpJdPFRA1zn/g/z7xtvIUHd7D0V+89VgWtyzJb2xK7pyszM+9ww",
-	"wRRi/4zTXog2VNTY25+KA2LlOHQDt8Jid+d8TXHqmr/8HYmogwm/zmujIQW199fwmhHWsFuKPUOgR+Jd",
-	"RQ4V2fPabCuCBamYB39FjCTPrq5eEEgMhqynpTRG7sBLdPUw2fEzb3y89TwnDDQApErlOCvHjV+7M10U",
-	"zO8b91+g+NcNlptYBueFtm3DWT3X1ZMDh4Ff3hYDtGAjvqGtEEcacmhIl8SgydcxNVywVzkUIPvj6zoj",
-	"LBu5uhlcBnF44mExb6zq17CVkZm2ZO0sFwwavNdtxhPjUSXOQeIJ002B8nj27Le8B+qJeC3ajmjbqlBJ",
-	"5vYjLL/nO8dkqVPzI226gMJc6o7PRAA9SB6RYsXITir2nHitBzv2uhigu2kqLx63JNRuHnFSIabWhnYb",
-	"lqsqsHIcHgAYah+PdFWfp0IAtycoVAJxu6N38SvxEmS6sYv7anrLFKcpk4Ldtcz3Sx35b7E/kNmGDJsI",
-	"/TbwNRfm04+TVWpZGZVLVcSKhMtO4j6ZXi0UGATCTB0EtuWrhl37jjyXh31T7JZ7NWbHBd91u8Xzq/RK",
-	"1RgBNM2aOOe5p/cu1eobq06G7fNdS3irEEZAzPstY00aRWdH73BZlgCJNfbye8mo8p1WgpCesYg4ABC+",
-	"+mn81b9UWSPlFF25EOgQPhkePIZq/TT1nOxM2YAZjDEP60FcUK9piFREyaaxf7tlLq8BN4grgmgG2OAO",
-	"kdNXUvN+C1dSGLqy6ummYdM7efXhp/FWfnj1bM69N3D75NDLovZAV4k6VDaOzJyHpfvpJN0nKPFswNMf",
-	"nqSD7zpUsO6/JtRPrlbdzvV3T9y1FWy/u93zk/70xDlcHRouPN5av9T0a9FBChlrUS0koFyAy423ALVs",
-	"GfVEAWQvMU59seXCC8/keU9LUg98McnhH00S6beTd7UTw5GIT98wiq+dGTKORGca29V8wzJGyA1rM8nF",
-	"fUVuaaHY4CZJoHrIJhkuHpHBTda/4KZYLVytb6g97MmVLT0DUh3KuqKM0ak9xU7CZ68dNPdIfbtKpkAc",
-	"T5FrnixFUTm36pwkt1UjdS5xqmarxqdVnW0YTtpjMtN2eJJbyhJ34ZIIINCBIyLjSIJ/HXKlHDWipVee",
-	"0Cnu+YkmKv0m8uIyriDuOnk6OO4PoPkZ8a68e2JohPwx/Ghy+qMKoXPBAWcl1E0p0/s88tpPW2per4+n",
-	"OtXqX8l9uY2OH8ikyUyUnM1oc0rH+Xx9URpMNb/uZCv6nGcUnz2jsiVkBp69oQJygP1oyfUFAJZ0xnNR",
-	"DUHpgssgN6PEZfdKcuJS1Q3T+juXJ5vKeT8v3zh3Z+czc7Ppt1ncyLygHddC4x3bC1IXQvJpq6P001MU",
-	"m4eyJqSZEVAf7Mwpcen9QviJ3LT1y63kq9l2cJPp1U2sfeWjc7JloiK6U4xgBQ56rSCpE6sYiWtannZf",
-	"OYygyXgcdDZ+y9Z6hsPL/uuGzRsaWlDPeCOh+YJ1vE6YqK+U3AEwZEO5MMRI0iop188B6sW1jrMGf0UU",
-	"FTeAJbLastWNroiEMXRFarYC9Vl/SN6E+kjONFGdiOMrFcGrCFNvuYAXl9QOATnBfeU2JLt6N5O3h7kg",
-	"Oy46w/SHQRg+X7y2Rj95KXct1TqKlzxfPANFqWWCtnzxfPGXD68+/IvroACM9JS2rZK3tNFPfzXyhonf",
-	"AFQM/UgS2kFxKV7Xi+eLvzPzuXsYcxJaKVxt3UdXVx6t3yUMgF94BS8//acr5MVtOrWJ4RuwYeOmanrv",
-	"whJs7WPYqcHC7J6GRMw4Trd4t2WEacN31DCH3RL1l3WRXPRb6MXz//MroJz6vhNomC+AXIv4zGMtS7/M",
-	"E629/lEtWqkTlEYSOKiyeBappfaPPH1ds10r7cV/+JodFvYDdnJMG48cepkdcrswFHh28b/9GfgiaiaM",
-	"49pzy00FoQF4/umyoeLmie+Abv9iJcUTa5Xp6A86e5a+4dq8pNrDHh9x2s8dg8CnY7VgRPSkOjZox1IN",
-	"ukhCV3+y67QhcrXqlBUg7qatwkor7P1PpCLB0k1N4+dFhrufJXPvxxMS7M77+bBNcyi7SH2MrhECZ9YH",
-	"UwMFtMJ4IO/qjb0wzxI1d/94QI5+1Uip3lglJ8HSyD/nc/TnSGpHdvhkRQTbM23QHnwBagIoBshmeOsR",
-	"2rpUzLSMekdv2Gvxvoqo1wL0hSIR9ew0ae1RvYR0sQoaF4T6I4jSBOj99Fde/4aqScNQCx8S/C3byVt2",
-	"DdU5x/fvx4kWp1JcatI61AUBcxC6p4cXkGgD2iMimK07jUHonPbwEhX91Hl6FPJ/7iYPHX2F3LtQbuK2",
-	"P8HEb9kaOLelBrP7hkv9obVGmVvtzOOx/hbGtLLs/ThJdhkvEQql/MI/vZ3fsf0lpBvOjIDiTgD3Wo/P",
-	"1NMlE7hLOb78Ah54QEGPH0gIeZza+WT4Su7JmqoQ/0SVFridawK9IFGee2BBV7W2Bgjv+/N/8mawxrEn",
-	"6R+d+79je1gKOhbewwNgJ9bvZw2hboX7SqgBhgAmewGOAXBFgJoHd8P4oHS8qScPCjzwkAcFPpA6KA6P",
-	"+MHPiv2Q8464BKCNZJos6eqGWP21t/z3kZPlvkdotAEr2jBRU+UAPS4wXMPyG/oVo+olPlJkhLjq2SJz",
-	"9+OrEoPAWluuFj1E91nTWMbdUlG/cGaJc/ISSqD8AhwndGn/wk3OeCie6V/ThvmDsbij+EMasT95cYAM",
-	"QCyl6s6uzZJQ0poYpg0AtEKSd0gzU7z+kHznsIowu5/Vl+JtODbTBjE+cibxy2qN7acgMf3Yi3tsiuG8",
-	"LqGt2IFCqYSlTkX0ljaN3BMs4XAxukvS/Omv8P+Tjj1sJP6QbA8fyBH3ArT9XjAUzeCtPRAjyZLBhXhP",
-	"Yp7WQWBNBYR/uqPqRt9TqM+aRk4l+5aqG7/Ff3SVzK7lfdTErpkhAJtutQlL64rQ1Y2Q+4bVkL1rD3yH",
-	"hRhSgVKOgRoIs/x2goMwPTmkDf5ejPSmM9+6TOk/ASu5BPL3kJnedA6Byt7LXGijOrv3mIquCReuWSvE",
-	"Tk/wjmLaA0T8bvIHeWbxnmzjRb76FsiautKU++VsLnjbiTEDoLFiKf4ioEr2aGBHnNBI7VJY8m5Fa8D8",
-	"Ls6q3/F8fQ8u79jhjTbfGb6QLsH3L+34fxZHoOOl99ELaMmMvTNchviaqx2riZLSEAD/PT4asmb3lYlT",
-	"1+NLGPdPsN2wjvfV4wUZEiDzAB5RV0QzSyOo0zoQ3dIV0y8IdUBhxLA7QzQ96LTnKyRvXJoh/sZWCD7x",
-	"J3CE/s0R6aJRtQsxxVu2kqp2hVkhfL+C1KoXZK0Y+4VpEsMYQKnfESMwqhrO1Bls0CWdG+LmTxQOgrW+",
-	"f4Lhpy1fbckt19ygf8UhpVKimOmUIHLtW3cYiGnyjO3lE4MuLg2+pTfsSzf4n0MmhNW8hzLB2lBWILgU",
-	"PUKhmuyAUV9fzRtLDAeAGWeCoYXORCKs6EswLuCncz7wae/oK//QY/hH3cdKvKNh8hdyXK+oIEtGqL5h",
-	"NSZLYCLwvb14qfiAzy3OhwhCc2WfFgow285BbRhVudavR5srm0bunyDawAUvlWtmXsHQP7R/AlkSlvJe",
-	"XiwM7XCXtQMxdXAvN1JaLqUuYlh2vfTWvP1D+I/f7u+gSSSn9uOWBsKSKXWTlg5tVl1Dzb9dgQ/KfV8z",
-	"1qLmSkXsCfoPXhOpCK+ft1SZ/yQbehvafmFkKRjEPn89dOtBN2KCMw1Tt5ztp0JFr8NDD+hc6z/y0Nm+",
-	"wErcQ5ohfBJYl66hSR+tC/UBO6mNo27IvMDryikVIcdmJXdME8hkJdxcOtEG87D/2y3gz2BcOEVsdoL5",
-	"4zsfkkniNHAThHgaBkfSENmZo7M2juhk9b5v4wcfQ/eLPlii/w0WcsHkhYDIM5BpsqlD5vKFouTxAp7+",
-	"Gv3XZDruT9xsa0X3MbX+hRzofvmEkohip66c+gVCJmlDQ6HTlmsj1eFM/X6o/ewGm3LvPKCM8QCViDN0",
-	"qDG/yduJypC/M/OtxAZAD3a74gce8mb9Su4RbwcSuOx9CNiDTlS6fKOgbhBLknpw7V7obDvbf1LAfu+e",
-	"eUCC+08kSO5neAkfaEu5Cu4OSEVYHuD/L615QJl/TLcH0AXAd/voUd1H2al3kVcKJObPHcVq0YpQsmK8",
-	"gVw9UZM133SKaaKZsXuJWZGn477tVhqpL+SdwsGe/gr/X3QnvrFP/ivdhlDYQ0nLV6ZTDBIufT4r1ewF",
-	"URCecJeh3sq9vRFvrGF3b6sgffG1jvKFSbqnL6u2oWLqrnpjfz9awAg9muOVb1gFznjdNcY3M1vK+gAd",
-	"tAHW8MAMtvqxn7X8vaM1FuysAf6QZasF+5ZW597uoRVWMckeUBwBeR/aBIa6TPRtWlpTYnmqImarGCMU",
-	"7d3nZL9lKrjAdND0dKTreYMnGMd8tSUKrqWo8KRmKw4p3y7Y5lrBruTFNHqo3r908OYamvrI9Z/AzoZ1",
-	"IELV+2pjQ+zOsF2oFwbSj+85B8cwJaDeukceMhPMfSJxTsEU8j9fxjYeWFc7RoU7bdD1mrQD7Imt3LNb",
-	"pkgjoSs3Q9f0hU6Zn8SlD9rntYeP0n+OIGlYzXt42D5vWybqCOHE4XMKKdgLuK1bBlk1N+xAsCW+9gro",
-	"8XEENedJrejaXDyTxg6KaR6LB9wpGP+RbY4cBMBFL3ncG1f8jDfukhGudcdqIuQeyoG+evftNyX2hdNn",
-	"L73Hr+1swh7/KU5+OT89bnIEkHrsye55xJsurkT+hWUaromA24Q2hk1wxdNf8R9npUikzRsVn/+L2DdH",
-	"c24d0Nkfas71+j2bcsa2amk7wnTxaRaff7yoFt8wY5gqSarwbsKnv0J2b7627UvsLnyNzz+kFghfEvDm",
-	"A1d3HqBeucOCZUcJVj/HEqMt5aIiiP3jbvUPtMMcc0XLPlUWrgKAJrPHHXs0X9QbgZnX5xTijrbdgw2m",
-	"fblS3nwOzvOyemYHM3j/Y/mgVcKawUoevE7Ylb6jRgAuKSk8KiA287qw79gu6w+UDHv5XgqeiU+J0AGY",
-	"ZAYs9IIGxSX0TCjeR4ZaHgZc9OI4IlhL1jeQg6J+BCoBrAUq6kGUsJHH5oYVZk/4OisQHLDvAx5T94UH",
-	"193Rg+AcodSTEvyhQEFL5gtnSPaYwhfTW/bbw5Sn5qft4VHyG/5Gd3STapd0vIs1PkpCK4jLXN8QC3Vj",
-	"4nEIYDzEf3LZKWEvdV+zsKKCbGVTY8sM/9ddp/2t3icdskbuiRQMEcCVlMYdOjtGLeHfF/IBBcT07KY6",
-	"mPQHO4LXlNcPfgAdPKIHihknfzmApRhZSRvVrW4ufXe+3EqpmafpH91AjuGP30PX2Dt6wyqCWMVEKtJ2",
-	"mNBLWoAZDrApeAbgcgLP13S2wd/wkUcRdPZTpSAnFzsvPwju5Y2905fM3lQAq4TySAJQBxVWyDV0kMuV",
-	"jrsYqpBqi0fR4layPUw1YwPMKEj/3nBR2ojNd5I99RzMmM3WDmH4+2mHzy52nHGPkih3m05cgLO+AIpb",
-	"0ne8qQmFrajAXiFIOKjgcWawMoQ2cAtKhWFN2NnonBZCbva894iIm4QSmCRAbU6BamZmd/Xw23oxifG5",
-	"O1MOUG0gMfqLlvt0aiMvXaUP0ugRRUwIkJyk+0v3dWz5k8P8B5UwOHIEo4ppg0Tdjxt1V2RHFRStaOI7",
-	"N6fA/+OOf8cxTSvEg+LqpPniBJTyuGeJG79y5DjDuH1YPodWUBeq4wineoRBi/YuPRyzerW4e7Kjd0+W",
-	"wI9/efbxJ//10V/HQuwpwnZfPCBzTQ/feUDw98eB4jt6juDOofRq72u1sFmR7wFuZMtX2KnV6l5R47dd",
-	"DGeE3ml4LNPaPO4TarZFvbqSvTOfpTq+QePUkpZ/zpI+8en8iXNuWvxetrHon+v8vekMiC08Kgih5I5j",
-	"uGaYYi7SBSQ5OmZyvX6AU2bv++/tyO/VKbs4f59gx/eW/8C6v5Ratz8qb5HiKKmOa7y811Zz9QzrJBk2",
-	"nTjiTNR/86an5Qqp2bV77DHMT/wkbR7V+nQLtNTaMKqcIQrhbDQJBNYZAGmcSwev5DU/yyk22AzfiPmy",
-	"d/HtY+qoRVLit9/Z5PxBcOfgOGYpn7pyPksZqOnsNTeKh9A7BFynJtCtXeoEZNS6JkzuWgmuAwAmIZAa",
-	"cXSKDV3eH1QiW6pNtWHv6LJhj8M55foOIEonupjO0GRgiH+Nq4MKYqd4cJKsN79kyx3KM4gzZCLgLXbr",
-	"ykvtf6ydDyp5P7yyPxaFzX8+C1AgiQGO+Hse9NsDrEP2AFpGgPGFIUKr37ur0AXwkw2TMMB8br7KDVIl",
-	"OcxHD5ASUHSvfsXNo16pn4uDywfsO9OR5SGq73OC0ChaowsO6AYcuKHd5kQfrL/jIw94PuEL9lMpOrkZ",
-	"nk8nrAS2hDJS9qjqllygWHRpGI2w/Hky/wfh3S4PFZ5xE3tkWfo4e/WWtQ1d4a28m9o3y8NbRhsz2UHm",
-	"K3ziAcnivpCgycEBecS5nQBy1wkRkrQjzJnJs/g6eu5B4T38Z3I7HU/4/O3+EtLhVg6whnvgvyEST/3b",
-	"NOzJAFDnwQkzTZSLiPUYTSYGze80q5+H4InoAy0K/2vlsoUul2wCrebOL93zjYPPHGau8pAP13uEpH8D",
-	"X88E9JW7tjMsW4rQ0OUTUHPRF5ck/ltG62/o8oFI/w1dvrOmxyPT3i4oaWeAyn+Ba5HWhJKGLqWiRqrD",
-	"BxrNCbAsxIE09CA7g82ksCFgaCdVhc1ijUtNRoBes6WiB7NfyabbCY25a5g4s5ZqIswRhzayG312lGKK",
-	"6O8OLfNfeOT9/kHUTGkjZf3gcB2UWLlWB/84lmRnj6DciyfT2V+ArbEXF8kAKzKM3Mce1Th6N3AAkT09",
-	"gAKp6QHahPfha6i+3LngaiYOwOhq+9ODFrj99EDlbRffn6YZ2pbeijpX6alrTajdpniXpCIbfssQMdhn",
-	"Ldu94mLzIXmLnU0xtIgOPCMlWcndzgF9wS/+PYAaN3GlLp6m2OEf6u8A9aDm6zVTTJjmMDpbT3+1/zeZ",
-	"o/JKqg2mWf4eTWEHhHRtYUdpkZCRQ7hwbYW1oQdd1mB9f4m6qVbxFXvSO1ZTVvjrXSuVeaMAcOZhzt71",
-	"ljHze2gMsKovpLx5UDH4BtrzoarwHy+vf/xPzEnByn2+YmQp5Q2qDUru+xaU+Wu/xd2Ygh7p9+sPTbt3",
-	"AyKVuo3C6t83t1Eg2lyAiT/QlsXuo2jrEKUGFCXeNCHb1e1oFLXIMT0WXp6EAn/bP1bksr+HQfvw2kBY",
-	"xKNnKPfkw4xka6H3ecjDfSjMEQ1Dlm1IxAoTt9tULsU/Hj8fNRDlZE5qTI0HdEP4jzxsbqrqv/MAWadD",
-	"Uj18cruVBAV56PaSEKzRMxqqwgtYjQP58K/xtThnyB3talErfsvE6bAqPHUyGdX/2odE9VbuxQvUy7Xc",
-	"MUAZA7fEts9XBVRSLlauTsphU3JNPn72EUQdI8u3RmXlRDibm4bdtwT0r6nnXGJQWSZGMkL+e4fGH+eU",
-	"XvvM2VhKcUzv8VVZriwA2JpQxZKS/uyuHuPx/im5wB7cFxQd/0ty8ciCQ67XGqX9KMsm4KNLwT5w7YvJ",
-	"TmKzQgwYg138gSaG79gLHzleNbR1/U+l2ZItvWV4Xhu2RsTsarGWakfN4vmilh2mr+zoHR7Av3wKeSLh",
-	"QD5xf3DMLpy37o8iOqCMaG7VT6RFwPv/Gmf9G4oMpFvGXFGm87z0R9/bUHTHCNw1pBM12KPIqOmzj87t",
-	"C5/Vt0wxWj/yae1XMh1MgKf+IIckz/xutf8a7O9CNOhqga4z0CTJHQEfn8HgWJ8zTFsG6VPgb9QyFAuJ",
-	"0ARvfBjO6Vk+2Yf8kY8CTV1a6bvFM1/qGilMmhfSJLS1U1nzf7wjR+31DIv91zh1lnEJdXrNxIF5+qv9",
-	"v0mHwQ9iNzoFv5PD4I+2B84NYalH3L11uYYRVN2cHWoYc4RUtQtc5xwl3+MTZU48tF3Gfjy34599lhRg",
-	"0VEeixk3HuYMgzL1gjx5BjUnzjWfRMe2D5bM4cmzkknoHJy3krvBV2aJ68R3EFacifrIyEh9Huouz/h4",
-	"8ghbCX2BnGTd8PbU7PyWXH342SczKbV7qiukkZDIFnD9IG/D1icXJ2ldOqlnz65mzkmxWzurht+wPdc5",
-	"1mRiwwUrncVHn8ydRSPlDRwPDHBuuWAakl4cqt6W3rAcP8PTg6mNK64TPLsF/IyDw1EPNg/Z0QNZMiLX",
-	"68zX7GpNOY88G8iOD6+urj4pIAdIN5QeUFhOGi5Y5SaL4fQw5cw8mxn79Wxo7199ePWsYJJRJXAIyfez",
-	"JVxXkARptWKnK8OyMvOFN2ce4eF8vvrlRVQPFM2k4VneaeR+DpFGZHpWLKC2fLO994dKNmPaTne+zgqx",
-	"KllNjNww+3zuSCHyyrnidG7O6EPqUU4deHDMR9MpobG3btiLqEGDXGOlmv1DaHlqyMolrZxTJTlWkR4K",
-	"Q/47adi/lat/K1f/Vq7+rVz9W7n6t3L1b+XqD6Fc5aQ7rzcnccS9/Dt9VV+ip+eZoAbprIxjOEDK68QP",
-	"I7+sT++yD6fdsUNWEdJcBBjhTWdC1N3uUNAQEVzHhK4jiEGPyKmAnxAAjLnZgmBQrOHYtuiQ9q4CyL3q",
-	"dlPetGv/zO+i8v1Jta2xiCVdS4x0NxFmO+6pg8tKf799ULlnhT7ck0u0X6S2tLlljWzZycmdJf2LJpf5",
-	"8KWvg4e0Sq9lJ+pwth40tG+1PgezjKcTi07XjuPdrvbbDWrFJe1Ro+iKTcmYd/DAHAGjJy+ukFxXLnoG",
-	"2XUfH+XN/msKJozMad+usiKdaJjWrkOl1fWjksXMjOyL6evgo/EJvHrkCBuy3YM7hrgmtaJ7QFjRcsdC",
-	"wtw5ZwyJnq/f/JbesGt85qJaVYnqVKgx7WjNLpJMbAd60rWIeBPjqTj0m8qV4BvFWQ0OOAX55a7o8hTK",
-	"2zdcm8eEeMNv/c4Ab0M86Ai5UTNjJmsprM7on3nIC9R/I4VSFn47nzJuKGCblsm2YaXFRBEV3rdyIj+1",
-	"36WaaHLn6O1l4OXoLToselYA5t0yZp4gFlZedr60v0Nt4Z+tbhE+DMt7nMxxayoo6W1SB/EHYFYNF0kk",
-	"inwZF+4dh6rSic37wl5JrwWsVL9fCMvcQWuU3QJ2Aa84IlD0uumnqDG5/3p2XAUCdEy7aweXNM7mMRLN",
-	"ipb7hZLdZmvw1BVcfcBeS7aiO5DHjEITlrNtJSlviNnCXJBZEbQYkCV15RpoSXCGWps4NOQQbA/lt2zP",
-	"xrAbn/7Xs6u//vXTj4GJ7WU6rWlAp49H0TN6nM/T5MZ5X6qPSYDqnIJlfY8E8B8UWzUDqIreQsuxDkx1",
-	"QujCvp+E8frBN318MMAW/rDNMr4XDkc26oyhyQoBk2oUARFO9CVRuvo9SOScJi3i4b7AJ6nijqDJLXoJ",
-	"j7BXlkQPqpS/7OfyoEmre0nWlDedYppoXkPM0f5/hV3gLGlrwMt8DiBov++GZcah5/RwzQVczu4LGzGW",
-	"R1CZQoxwnPUj0uRy99aR8vRopjC4bKRgAWkas01AlGoAIjJbpvYcb/9QJHJZHnNexHtmpWcGBd/gfRPd",
-	"R7yxYVRNwh7/3T7wkIimjKpXshP1AzMDpAYwqggVRC41U7esJi3l2DrAms+gFMrO2H+68jmuo8Qv3fBW",
-	"vyB7Lmq5B5wjMEtXUtTa950M2RJMaKk09lR5P8UWFw8gt9ChfelRkeSlEaFPR8kaqWyN8TG4EXLfsHrD",
-	"Js/C1+GpBzwQ4SM58NeLHYovhVG879QYaECWgDgOOLmwDui1FIBOuXCMjm3U91LVRK5WndLvJ6P/vJgJ",
-	"wX4RrPMcgz391Q7129NfmTDqMKmNPy67WW44PLhyDqtG7RzZRzO7CJ8kpVtGb/RZkctLc9OwFMrxQZGE",
-	"m2Kv4ahAlbM6B4z5bcfU5uK9Mr61g/5hzflRVlFD9fa4vHQfMBc0PfQq4gvXuGTPVN8nrVTJrfqWhtPx",
-	"tto1sMG5lYTeLts81HdxcZpy8DOARb1Ex17IjfOuYCQK6NUveiBbDNvVNasdpmGJayJGs8361b5zz5wp",
-	"E0d10J3ZSpXcy2hO5f7e70Jp9JgVvBzqP5UrKHZzqiLR5edSwhqXUxNATvd9tlAP+ED7IECmO9x75Vtp",
-	"paXFFFyi3LMHtXPwAw8arEGbBXp4SWWFM+4WZP8Tau0bZ+hgLvd/ABYr7J6l1H9WpJG0tupdy9QKEGrW",
-	"4EM3pmHkPwTbUMNv2XOXx7LhgpGlojdM/6drQyNumTJWGDS8jcZ5P9VCXxRxaWPFZ51fetwG6xzyw04n",
-	"yQ3qY67Ka0fm1Hx8diID8OhUAvpskKpZkQ+wlRgpe5zWfO5zJf4qHPFSpWf2ZGnDd9T404u1ZvqGUIel",
-	"KRXZyk5pspaq8j0RGdl0vGYfnJWKFO3MOT367nNuZ3i/HP/Fw/iGtQe6axbVArb9H6d1ZG3o6mYy/QUe",
-	"eMgwPnwgGUKCHy50d7dUmYibQl45wLRGHi6uyZYxq7MBItz7cIe70ownGMOd2qwf8UlvnhSkoHr8wLPs",
-	"rgfkjsGKHtxVrjulZCdq3TdjBJbxVJpIkBqR/hEyNYJ8KqffGXiRPaPgd39vVJ9HY4yQ/3OSOaKzOn2X",
-	"/+gfeoyb/Gsh9+LHnoFPXeZhBZfBLQ+dixGnylpIYCY1VBsX4UQvK2S/2L96Qiq+dkufyJD60T52QHih",
-	"h+qhBJ/4XbIL4dOcPWxcyIU9Q6k/YHQ2rFerar5h2nWsgI1SijMNhRdr7rslw6t4IFplL7DavTfh9bjl",
-	"+lQG0Y/4yKPdZbmGX5028v+l7nxWHISBMP4qwctelv0D7rb4EB566amHWCMNWCNJVDz47sUviSK0EmgN",
-	"9C4IM/PNR0hmflecjsP5ope8ESAvXZtIPl8vJiWL3mcljBeSXGtmNwZ2QuZeYI2ZALS5azqi8LrbBYMG",
-	"vxUWZ8FzXcA8DLjjPrPj9yfe/+3+p4oomVrX/NF9tGFndf9IhWYB9ql0VBEM1eLmECHkFWJmmDcZA8sY",
-	"EW7FmWZNSWWPxY2VMNeLhZCE60c8gnXQ1oHR3GnMo5Gi+v276GumvePAJwuziH7rxFPirOND2cQr2n8i",
-	"m/YoOtqoVU5C6otEQUzmOzosZjb0xAgTRcHkF0nn9+Z2Xhv/Z7J1uW1kGSXRN615NJyGWwAAAP//",
+	"7L3/k9w2sif4ryD69mJ246iR5PH4zUhxsWHL1rNm/EVPLY8jdncuAlVEVcHNAmgC7Oqyw//7BTIBEGQl",
+	"WGB3tezxe7/YkooEgUQikV8/+fPVWu9brYSy5urFz1ct7/heWNHB317txPrmndi4P0t19eKq5XZ3VV0p",
+	"vhdXL67W7uer6qoTP/ayE/XVC9v1oroy653Yc/fSnt99JdTW7q5e/OVZdWWPrXvP2E6q7dUvv1RXb2qx",
+	"b7UVan38uzi6V2ph1p1srdTug3teC6bVWrCN7pjg6x2zO6m2rNZKvGR2J5jhe8H4lktVMd4Yzbgd/n2v",
+	"90LZitVaGKY0vstVzbbCGnhsIztjGVfmILqKcfeM6PxHelWLjkmLT3/87K9XFdJhJ3gtuoESyTKeuHVk",
+	"aPD8o2fV1V6q+HeSJJuvuV3vTmnhZvvFe75legMzX3MjGDdufgdumNnpg3rJDjuhmNF7sdL1kYnGCLbj",
+	"hq13XG1F7R42Uq1FBUPgspk07OPnHwFdAo2kARJnF7x5grPMrPTjZ5VjFis69/b/93+u/uf/fvbkr//8",
+	"+Xn111/+z9X//G9X1MrznCbrUjb7mGSz75RfP03VTtxKI7Vidsd/XWKWrfEjirj8yU+Ovh8/yxH4Fze8",
+	"abUyAk83N8L9f62VFcq6P/K2beSaO9I8/cE4+vycTOG/dW6Drv6vp4PMeIq/mqcwGHzjlLwJoyp9YMZy",
+	"VZurytMB5uL4evyxk9n/UsGMvxEHc9FZw4DEzA+OF6RhShyYVPHE3Wfebzu9asR+ZtotPvH/LJt+GDc3",
+	"e8fJh06rbeU4uRMVcCX+pPumZivB+HotWitq9t/fvX7F/vrxn//tf8CR8d9wU/i0rr+FWbWdbkVnJfKP",
+	"e9OYZM0rrRvB1dUv1ZW4sx0/PWy7XtWdqO3ORCHWd50Tm1fV1UZ3e27daVf2k48HBpbKiq3o3LDaD3RC",
+	"5urK8Fuc1mW/aKVtBLWv6Vn932Fi4flAgDCtKhDrn/EbevWDWFv3iU/rW7kWBfQdFgvX3elikWUtSC8D",
+	"u98J7nZ5o93mu3t0WGSyW7zRakuIRrcWoBvc9AbFI+8EO+jO7litnXDTarhu143cr5yYs2JPz9z/A+86",
+	"foyf/lqq3uKi45bUul81yXRVv1/hlqx57yYIj8cPzZ9yeIH6PKow1ERxKWUzqjt5K8hRQLsYTfQsRTZN",
+	"L2vyyf0iMsUDUfCsFU2TmV2G/6urw+54/lwgo1ZRVQzHAz+Ig8TDMawwkD+w5oRPhmOF9A1ES3gjbAp5",
+	"4OCihiNW19I9z5u3ydHb8MaIanIa10I2Ek/JVKM75Z2d9idaqH4PdPBS1s1LrBupRJ1MbXgTNYKFSmMq",
+	"F+c17urKyK3itu/Eid707Bn1/EF3tTl9tiqVh54UfmXkbrRtp295QwjAuu6yEhD2EBW6ubP/uViDaufe",
+	"WR3pk07Jk7PHNF4j1MPirpXd9PRxK55YuRdX1L7DUaS/jLQsF3ffbjaOMt+2OaHXaW3JL7kfrnccmaNE",
+	"xOx0S1/GltsR/+tWOG6IuxZIhHp92/A1/NFY3gjyYBjPsic/3IqdXOdElFuysvQeRc4++eUnp6ufFW1h",
+	"y/zzYdGeKlXk3vClYap+B1J6+wUmbDUwETDuwAbJshLeJU9W1+kDcazUFuk1vu07XkuuDNt0eg83+p53",
+	"N8GYtrqt2EHaHfyt05b7813AJQ1fiSbDb82IS/Z4WYAJflVdNXIvLc0N8idiBV7BczeFwFvh3OQmW4oz",
+	"9fPyX6k8vUgC30lzSt/8ensl7XnGCrOAp6nPfsa706+KfbvjRhpR0xr5Tm53hcc6v4AG+algDCVwIkXK",
+	"xx0tjm5505eJogwFcQD/hSolEUlWodDtMibsShy1IhwHsnaaMajcnG36DvxGjbgVjTeuOsHBpj9ZF474",
+	"aV69h1EyG2BSWiWGivJUpCbpTkXLO4sK/FrvnVbfW+beecnEvrVHdHUorYSzed1Jlyq/Ar2hJ6H7zOz0",
+	"QRXfX7AP3x7Iq6vl6xuzbKS3fH1DD9XZxUN1lhqqV7Weo73SViDt3ZPOaLL8Rhi24qgUn8qJWl/zo1ki",
+	"RNz10pmxdRw3YHI+YIjhhcBwgSaBzJ6pAsNeTTgXtxuYwZMgmTluuWfY7Gl7rXs8WuMjl7F/WinWhNh/",
+	"Br5hR+fDTqfSIeG/W9HVcm0XKQITooF9EcYJkwlvZ1f4Fdxhp3cwcVav35TdpwskeYaQN8qfx9Nrwkv4",
+	"+80sWC+nPHs6JngBeVdXrHT0eB1QnB92N6gSTjfSyo0KCpRw66qu+ErfgpbFldL2ibNCSf3iIFWNhCjg",
+	"CVh1fAdJ6HcpkHq4irjjnT7hpCznfKMt4RS6kSpzOJxsIpUssZm/XYnV213d8YN5yHGBiWYX9+1BlR/7",
+	"C65swVGHz+JHhu07c9rhrjlZVy1au6PtxEbsvTf45LcFx3zped7vy07cXnBnltT0nZ7dl7bh3k214Gp1",
+	"72SM1X3OWN1/au+/OPf+d3NyqXQgk7uprW4yyvivJrA8Uwe+i3tVeSZN9nyQXbAOvxOR7oGAOcE33JRA",
+	"n5kj0xH34yYoBuUchLoE5VDtBKE1JLE5H9058CPER6TNq8DJHm7HXoLU1BINYS+4a8JEk2Gnm9owUMPK",
+	"fU4ZAQl28sLzhnoJ8Q1n9edsSCRG7idizZ3YYNyl460PHxxEJyAssWjl7gUiPUBatudHsGjQoNGHl37/",
+	"3K5XTFrjP879Z/0WG3RvSPf/mo6KmJ3cjH33JcbsZOJG/rRUFF7Ln0hJaN3/T0gAvrPAwu6RCj04z1+y",
+	"Z2jUIT2UBk9Ot1Q/pq7GLTq8YEL+fIUtCkziT0HkJ88hlT/ZI/kAJIpsHAiflxgNpzQjDMrTUZhOmB11",
+	"U1RMiQNBqCD5Su7enEJGXJ4Jc2WdHnYnUYe4363WX+JGK+YGWHygb5g76rfJPTJstXfE+K3K7vC1d+8V",
+	"qYdLtUCKoVMlj5yVbuxbd9BOZ2X7jozERn6ycruzQok6HEzyAN4Vypfjffxhd1fuxQrnSq6vE/zmi1uh",
+	"cpZqSVg2nr+Chzdy6x36c+Lwa63E8TU+ikqOwrjd/Jb6wb2x5d+a57pO99udvd4JQSgjtYSIilqLhTGi",
+	"jcwEJjKsnLWffXpI+UUCK4npIcS1NA3QKHEY/D0GLVrdYJqS2cm2hZMMySS0R97qrKwrd0wBwaqRWT04",
+	"qUJ8JRKjGu1MnAO5wb1sCEfTio+i/8l53EglzS63ojlnK6h3W+3de6c+Vt40TizkfH9Z12orFrhQ3XIh",
+	"e5PafDfU2+D9pO06s+xTOccoOuQuMWvCjkkdlEhM8EQOq6tC2DH4BeOmZlnkVcgHeZhnImsS5gKjPj3Q",
+	"yG0uM2AuEQM5IwyJ6T5O/G0snF+hqCFnfB4hSwNGTgKbWUMOSafJNKat9Hko2SjenD9vftI+QoefOONT",
+	"i3x6KgV62dgZzdr9XkPicEy2dfs1o2iPD3dytjCR6kLnGHMrFo8G20QMt+OqbnISL+dJFqI1lPpzdNRA",
+	"rwXbahSFRzGWhPgE092cPDzo7iaX6Yb7gHFpmYwtG8GUhpxdw4GxC3g/LL/y/OA/HdYY926gO81mnbKv",
+	"tMK8IkKdarJuA26X6ApSGdv1We/hnEswhCQWeFq5lXpBLtmiVDJqM4IECoYYaHI48TCbytNyRIpBhI09",
+	"ZZMN+lJwUg40uVxAbUQu01WJbktnmJi+23ibgSDGvoAW/sP+8fixYegKJ51d6Ne820qCDXeCN3ZHT9v/",
+	"9m7BnjdSiUy8mi9UdZUQmbQcRTo4HTvk7P7ItpOcYNHUTN+KDnW1fW8sWwnmHRZFeU/eMzQvbTtlr+FJ",
+	"90ojKUHpdFm+ko20R3SPScvw0aKJ2F2nrW3IoKjV7LnP+3ajrsRWKuP+1Y2f3lmhNubBDoZ7ZNzg3kVl",
+	"H9jFs1NkxKsJSyInDGKgvwrkDdyTECZ7Mt75JLgyRW/YplIpeA9hl34lO+/rwHsTh3mXCZMkJ/0st4JY",
+	"HE5a8fOO+gVmeQfxA3g43Vz3NWq5r3jj1ZFpJq5PVi6zhLmsISOSdisbQvH7Xne191YbfhzKxla6x2y4",
+	"bSeXuK+nQt3nPsPH6YUb4kTzbB3NNNqIGa/lJEpzZKcUEsbK/aJw3hf+DVLF9FGCczU5X7rn8rpPu9NW",
+	"l8/orXucTAHqNJrbZcPA0xQXcXXjU8Pn3n/nHwN2WIdIdNGn3xjTi/odvEXz8W2Bd8W7Om99CdPVMPMq",
+	"4Zp0zwOJhhlH4ucY91V0Ay5Irh9KXZI0czK1foUxkPMp+L2xeo/ewrMP19KdpbU4X0sIaU2FoxrLt6Jk",
+	"TUkK88K8/wOX1rzWZfOhUvmff/SsoCSV3OgvyYhfMMwOnbRWKFbrgxoVrEprRLO5qsqLnfyW01p5xlxd",
+	"952oP8u8l7DGKSvwPd8u9fOm/HM6Yi8+tblfPj/zZkgCOs0c4V0jcQ1zguMf0mCYNxc65nWNoxTJoXc9",
+	"TYCG2wWjxEmdDCN4l7FnleD0Ze0Yyx+gPxjmuK1XgyNGK7aRDVSKS8PMTgiMyewECyNSoV/dCjXNX54r",
+	"39C9XeuMQRMFBllukXEf7ltKqYdq+L6tnBa/Esx2UmA8uxN7fStqOowdxFB5Jqn74ZtsLp/7URxELhEZ",
+	"fvdsS8gGLwvSTQIjn+mOcWP6vagnTqJk3xwzNcIKOmlW2n/kIw3nKkUGQfqgrLHTWo8obhI5UYUU3Ejp",
+	"8fxHVE5IGnYzKZlbQQwemSxZR+ThKCdj1Ulg1nj6w/kNsmosmQY5NEjHQcDGQxu5djirORXha31L+Ik3",
+	"PodlmkHCa6m2Xh13nIMADcA/jnEM6WdtxMaeGywxfWGkiknFwv6VC//7nCI6Hzthhg1mQsAycmQMlfDE",
+	"IeMeogDQCkBq+Cp2NCJesljcri1DD4EZvNsnl7OPKBD0THET4IrHzx7CZ7WKngZxK7pjzLnKZqL8nsyX",
+	"/7JT7mWnoInimS7H/R4sZIGRgSrQWayQiUinv9/HCRT5j/LBu7KSMC8gEm9RZlp00GHHf+JdZmbZPKQy",
+	"B5YfOq3svsuILNE0n2vPf6cenVPp8g5EiVNvVmLHb6Xuu8oJKUTtURCR2+Hf9+4R6RP7rNi3osMi5+re",
+	"tznMaS7h263n2pKpaNlg2XFpjb3uCBvre/BMgfcnIpPgbJdEVgCmCD5Arm7HpfpKqpuzrsZEdhvb+aNF",
+	"ZkPTLxXhCHjfodVXyVfw3ezsv9G1OJ+Mn8wkt23ZkovFXuEY/r9McAyz79K8mDCdkM+dIY5SolniQ15Q",
+	"O1peIZozMPQmF8wpzS6b1hUbn3Nqdty7uzoMNAi1xVCD7bsV/kn3toWytsNOYE1c32AMDsuSydyMvlOl",
+	"CcL58j3e9MIUXI9qsBeGWuVwQGAmPhPGjzhJzAc6zvDFNcdzsOBmDYxz1gWVg7fI8MBJebdTW18EExI3",
+	"r3KGo/+XuHdJUYXfYmrbfjU2mcQA4U0nyRHfru/o1OM9v5N7N9Pnz7zTDv/6bIbLUkJ/cu5+IBgrwydU",
+	"Fg3vOk0ZJHtu3PK0Mz46bcE2LVImEb6A0CJXvFuQ9MLJyE8Q6mHv13136+1ryENZyy5ANeCU4aPVVSPB",
+	"Ij9gjauxmPDcNj2dFtnwo1gw2a/c47mqjAWAR26HvuYdmTVkRCcX2EPX+Dg1UKst6ShN4bOmNQx5Vcen",
+	"zBVN6ns/2jTdMAvpcXeW2e6kifnV5x+k8+Bj3px3IoS8a0/ysI2RLQINq3B4Ipsdcql2w9YuwJ34IMnl",
+	"+Hl6zmRS5Ry+2fpG6UMj6m3WwX9JELAFUF9rXecygbxNUj6l1/gCnTk+xQ2bH6gz9u+QKrUIUKwotWzW",
+	"3h+eXI5Ptt5pTfOrucGEc5LMxvqUw3IX3X3gzazWzaLPzGnqAe5sBugMvzcgmQVkM0+mwHlh/SOos8h5",
+	"k5MzUDJ7LF8HRpsWU+Vw8X5dnMUpjhzOJru6NxZRN8tjjRHshRA5SxABs1me+dM446VZkgOafGvhgZw7",
+	"dY6DJQUS+a2veADEKG0s808iZqSHwjFWNg38UjHMTEsT0PAZ9ytUS7jffc5NYRbchzje0VFxUoEKeMHC",
+	"Mm5kLcBDFRGDy7OPA0NHCRFERl5SRNdbEBmjPNhQUXATa3cg2SpCuYQNpc9OTCxfksRR199S9o0HLsNc",
+	"bZmghd5CHDixBs6BF+753Rt89i8EkuiOTEgIMTcf8zGs0fpG1AweB+SYyL61MHKr3DMYkdzo7iX787Pq",
+	"2bNn7Gbvoxj7Ftwr59JElsBFbnrK/ZnA9DqTEA3crgaU8rp+4ijKVc2w2A2iN4eRE3AUzg5+4ekntBHD",
+	"aJ0IxIGVD+jouZWTm/Rjz4NHbE51+A94zJsWRtjzOg6sM5OPIrt1vx9SKSbuCb62GNp9QOJmoaMynGP/",
+	"zRkXZaONZ5AlKKRDXsu5faAyWcoPWMLURHrGKKOJxA1NMiISExsEkdL2SfhzBEN1//xkw/vGZlw12pYs",
+	"gJTRvhpFGoahcHdWYALM7nS/DZiGepKQYDVbdUPiJ2dI0QEkPpSypwf8WQE2qicNyRXBvFjAE6vCjLgw",
+	"dPLknz45O1t8jZ5r0+/VwskWewAf7MGip7xveSfqVz7gNLnAaJUwoyj6kBSduSUsl82nM799Rv8G9awZ",
+	"+zJf51CoPIdk+2Huid7h/v1qmMGwhmHGeYpKQ9Y6LaDnsqTu0T6SCXluFV68EnGqtimJugaahITtYdQw",
+	"BE0RZcSPvSCvot90fcErrWzHKXNwxmK6MII60T0C7AhpGIcoZzAvO82dzZBJ4Iv+ExqR/c0lANZDNlG5",
+	"11IAFET9Dl8kfarZwmGx1pkwJP70pn6IaIg46p468YPJ8MmKK8IQP2YA3INBk8djB77TzTIPYds2MlNX",
+	"vNN9Zx6IkJiL+eajlruMGdllMyUP3K4zEAMzOIPe1+xzVwMd/ASGQRPKIz1mKP82NJM5cQMNO7MAu+5E",
+	"g8BBhldmpvKORKyGRdbLzPWVXBydOK2KLLp+O2H6JpPJKxoRjI8zpezhyWq4pzEJMKw+fmiYKE3InoK6",
+	"WPPeLAn76L5bC0h0ol3m3FCmvhJBPhsYgM7O3PeNle1ILqVIFxsi+Gt2zjxdQXX32mvsst4K5rifAUwe",
+	"oqkVnPmlt+1JUS435iTfws06WVkVCE5ukU8JvlcjCh5fImkvrfGdqEzlUzoBhMg2on4JpfLOmHEPOxr+",
+	"2Avj3gfHiNhYhpC+Y/uOKsMpsznC8EW94FIaxxcp8n0OdlhNiisk4xJMhFG9PpVCOoPRuRFLpVIENiRs",
+	"724rl87c13dTEWNdj6KBKXpN7g4LVnYOxxps5ATqIhjA5EALVwL1uOUa0YRfBkBLf0tG2xzIMOgnnshV",
+	"yit+H8O0PR1IzgupxlSvkm+XthCZQmvNVZjkepcMbsaZLjSEnbkVGf04ZExnNKvDRfCsZvp4Xa45SV/8",
+	"6HwCZmnpx0kPsNj7JuQDhN3yHT38Lnh0C98AhGgNErcENyDyuOc5mlE3ouuopjo73u0vH75zo6JbsujE",
+	"f4mPkyA0+SCYsqLzjYKI+rC78nj5N+LO4iVyNozrAaaAaskUkuiLXzq9C87mifYeUfKi6tzpfXCqaBh8",
+	"SBDNZ45/3nEKVIBPAGGSDfelWssA6VCpJPVJQApaWHWZhdWuw3Jmy0bcQ698O0Z3M/O+yUGibRqPhl6W",
+	"jtHwwwL4XmfQlQ/+nZL275JGOm7E7YIyzK/c02+1VHQtZgQVJsJS69A9Ep5Cj/oBoruQwgiATFyFMr6A",
+	"D13OKHl0YhH7ZBWN9rXIAfMmHbfGC4Q6JYY/R2PGTco3QIqIKhJ7JS1a2DdZoGAdPb+ZRp4BUJVpFQpe",
+	"TWjJJA0UxFUQz8S032ALwNRL5/i1/0YWMMO3nSXm6a38pEmkVuyHHqOHnQB2QCXNEQ7uyUJX78hFQcwp",
+	"2ArEpIywFgr+wqU2niQztl/fgDEEEHIQUIWfPHrYjhuI4TOufOkaJFaXHS+9lev/CHYMXY61pVJpIIGg",
+	"uU3rYGWD5hoItgCrthL+udIZOdEBRTXLELbXXMG3AF0TSNQbUQ/VhKQDNpQG0vI0ZAqX1fe5Rb+jU4FN",
+	"QGw9e/K+jZed5TciMy8rBF4pc8O9h4dy4BrSF/DiHRRmOODr41XiSTAItCC8I1vEC6ny13C8JIfLN6xl",
+	"AN/GuyQ9E8mZjUImwdoOYjCrFbxKGhYviFPrXtlcu22gcswEgdpuQIUPL9EOfcUberi2cztYM8CDMkyq",
+	"ddPXgnEG7zD0O9NjWkreyvUuyn1hUXbAjEEybKSd5OKTqfgJUwVf8rmUkUaSiXX64C4bcHN5knnpP+nc",
+	"NRJY4xqI2ER13elRE+JE3XTMXQSAsvzI0cnS/othwCwDZnL4FtjOWeDwORF1nwBbcvz5zIpIH3ct1nLP",
+	"m5wCKm0mKrzTTbAhHtxIYg7Gwp+y0tgYjbyH9xXgV2DCFa550Bn8VyasPQDynxronSYNKNJAj8AHATou",
+	"EG9YXjVsRKzCn6Jep9spPWj6Atnoq4moavqnpmKNvBEHacR8DdBHfz5XAhSgFxM50PaQIGasvy3WmptM",
+	"vk0IdpyTBp2mku72biExvZMbULFMi162ucqm5+dWFaDmZgZ59se//nl2lF+yO/kuLLsoaq+KwB2G2B3F",
+	"QV+gTnztlzXhlBnXc9a3VgbGd+IwhdfIGSYOwfvL4NWFGiXnJFd7jxbOMy4WPVYRZ4W/RhUMXHrB1QIe",
+	"vaGBb5geSd+7tuGK05X76ySxcUF6TJoOSXlbkkSPs7aXew52iq/tImzogMFSviGNVMuq3HyJOukoyByb",
+	"kAVX/gmoI6ds4WYM7ptC6C/O5+kENxmPuBFOA1/cfGLGqQ15KBfMWylNOgo0C9yE2xQXX03YPexWYIyU",
+	"FJ69hsVQR+u1Z9nSOrnCljHj9sL0h/vG/nun+5bKRg5+xgWSKpOw5sn8kDqlaGX6keZS214LUT/0dgR7",
+	"dFfuN7aipatYMV1iKSFFdyseXNYVrsw4B7+oOD5JPJ/AnlUWzytbYyUrZP4bYdnKmX6qrtwfZB1hUsxO",
+	"twDFKIz3aJqXgNG0RmuyFd0atYA9v0vnkuQFpytQdBwDEqTJJkjoKd31nTVV0i47YKKxUOVymt+15VJl",
+	"y21CDYdlWq0RI2bPj+CQjr9whplrbKxKpID75oa2tzH+5acIyFg3g00SO/iJAT7MkvArVRY4K5acuOky",
+	"fMpt1mFi+kDDtqhAw8NaNcdFRi7Ph5jEregorwr4jZ0mY4CsADXDrN4KN5+XMIWkOkTcgcPFDOhshgYi",
+	"xOhPJti1FQvDYDjBpcW2iNiz4LqcLdYyN9ijE5JmAjSfn9igDIY9iCSokh4twOfDXvwzf+6WgQ0lG38C",
+	"o8EjfhLED/y3w5b7U1VhygcOE7ziFrYZHPjitHO8Ow9X1WXAbcL8aYLEeudi7KV8P4z796Wg52avqSZi",
+	"2esw+pyL2Pi91nb3SvdU0I4uhsDxyak2/EAn3bZW0GR0CmzGCpgzVsOVv6R3Q04hPukEBRdvVCHj9Ic8",
+	"ysHWxenTtNC6W14ufA9o4lmw4JwulUNpcz9kMYIXo9jmkWqF7TtF+fMxDsoZPuEuR66YByeOBZ5EeEib",
+	"s93/3mnMPR3QcKkerQsSgvKXTG9asb4HFu6vBCk7wZH1mKEn0LABFBYhYs9AwxoxtFOLXDWQJpA64YW4",
+	"M9nz9JZT3rThcEwiyFicp1UmazjKx8IkjHCgqeA/2b8P9VXEhr6zrOVb4dumRN0PAzANT8tOxgeOqn8W",
+	"CgKlCYitEbxb7+AaphY7ZQOL7Q59s7i4ayqHtfg6gAxMc8BbvvY+ifKSh0bcor18Lpmk8e1YJdkAio4C",
+	"xSnFN8MHyXXppqGCJ+FynSauAjiYrF+EplDl+AADGlvOWDtjnUnV9jbuuDQMk/eZWyNmZrsBkmCnpqNl",
+	"4Rb3ioefV54437ULwxH1SUeFB/dIUP5GOlcmPFlqzY9j4QbjUEv9d95TkqWWe6FMLrN0cZLqrejqXuT6",
+	"nRvd9Nks1l6tRWe5VJnD1isrmyWxgypZ3Ojr42+FkYfZZ8n3laQq/bbup3IpixtxFuk3szz/MXw6O9Gl",
+	"9dALl/CNOMRVDPXvz589O6Ne+8+Q0xa8ex0S/duJi8eud0sILHj3tXuHzBlbgb+pnnUbZ4NECzCxkyDV",
+	"OasjzqmKax3ac8U55aiGS81iwy+qylrQv64sZhbsiRA99p2sYHLUgr6MSdHT5BiqkcVDU7Bn7IqpnB0k",
+	"LEyFnDtUmJ3OPaJLZX0yvcn1dM1I5mkhHI6Rdn4ePkpOVVIAVr6HVqb8fskFcQIViTlvSYcHXwsLFV8e",
+	"qSutBxjh8gR0TcRIX9bptwws3GtWcHf4r4U0Pa9EeBpQxHwzgpSiKs8yZeAUHt9Zd/w23OMnT17qHtpJ",
+	"Y3V3XJAwDBmwAdKuMHEGlb1ymPxI5DfuxUwrnJuCDG5+87bhawTRGTK2szrOUv042xB2WY9wZ6CSCevz",
+	"LmFL5cMFrLtRU6nQzyOgjaHfdUkmANnG2OfegfLOa7T+fKr1ouHnT/Q3C9NIYo/b0AQ9uqP9+Uz8zDHP",
+	"E0/aCDXQM23isA6HpRo0s5F/wRFpXmggPy9UzMXd1MMzrrBcKFQCGvUkU9QRKTDNfjjlA+84k4zfCAVZ",
+	"/SfObep4AJUybr6daNqH3DJeOakwlTatJgMIYhpsOBfYpuC0D37d0h2lalTWYHb6oDDB+8CPoZJAH9QL",
+	"dF7IrWLbjteQygd5fKtOGvxziPBnUnR4piaVSuC5n0jZeUf/6VHmDGnoltj2NsTdAEv8KF66qUs1BjtL",
+	"kudgwQiM41Z7VV39hGzh9kMo+io/thntfLZr0FJgQiywOZfFgU+RciVkNHjVITU1k95EICIcWw9HNtnW",
+	"eByGzQy74fHoN6E5r3d8wEE9I09oj/yMIrINWRcEvqZaWKy9E039hopC13D97Hz/1Qfn3d4r9hiFPa7Y",
+	"ry9Oep6uGePfjXSBM4iEoSWOj9P7VHY/54d9btCv76WCkT7iqbGPlAlLG3+TJrW7S5Yiuf3azU0v0mUR",
+	"YD4LeiwWN1JtO3ErlM0hRGH3MqWxOyCXyr7091hIBtlY0QHH5TJBCLC5jy/cqfXezVdTNjwNBWWh7t5A",
+	"qbIUVIQX817OVUintWtC6R57wJxCK4b+2Hsd+sjdCBIVYq9zSEghHnNuSiEbrKXSjWLNk0dodIzR9rby",
+	"skZ2CJ9aKm7e9naues/uMNZzzzwybB4Cg3jCkJuY9lM73ce9UJl+BxdIzZ7BiMh50lFlvTd2Kpo4Qe+F",
+	"fGrIo/brDBDGfmIUvf6mVwSZtp3Iaemxwn2qLfbdEK07BhhefiOY3PgaZ93dMAyksr6FvLvQ2bjA4bia",
+	"drs4qzpkHVrRS0jrPOZtMNVPJTrW3qUdWXeAGGQYmJbu4IQjQxUe9VS9st4AacKpc6aWKqOJIyaZsYS7",
+	"gdMMxr5/GFL/1gilC/tTQe5S6QeX2Rx/06vvNd1UBchETh6b3rqfAaOZ17cSIGg7wcRdK9ZW1My6u8tY",
+	"6D/KpQ3rwki7qdhDXcPLvDV/0yvHM2TKu9DeUC9n3LbTe3k+28N91T+JgNC2EXXBS9f+SfDia1vyRuOR",
+	"hri5WUSV9+7iXNIBdjY9BJG4iPJvVWM2nTdPPac/nAvy3XHcgb3AMZjipKHT2RuQg8oSlBgvl8PnU7MR",
+	"tybImEE0DLXQwfcVBVxyBgfiJtJx4CkvfSM3Zy6SfDdN3w2PapLwsGaaox6avmFbZnafcyKw5EP5k5rL",
+	"fr1zkuejZx998uT5R0+e/emKrOotTaQig/b4emaumVAo5qEXRuiWYHoupLafxxxO5t/06kuy9iHrIM+w",
+	"wknyIvrdc3k8QRQTIcReZXTpdSetXFNp3UqIGpybHkQxOsxXvrOAqJfqMXWfcdt6H2xsrbfT7VV1te1l",
+	"jYkdmZZ8O90sdfcuRXC9kZkE1obuH4Gy4iENLZUorptGdetUqXL/7PYrcVkGA9wnhZ2up+08/Ntl48yZ",
+	"BkCgldUaMFKcUX6QRnj2At3GWYcPv8PmmkaF9PgpcKhoNlXg7woaj0PYK7h4F/UQ8N4rt6MiBVlwV5i7",
+	"glCQuOvHpy9hHsRxRbM7PLgo9OM9tDdwp+JpGUIEaB/5r8fGUQpv2SgXApeFrQycEpuIhviZO9z+WOSE",
+	"085bJVRHguURmzJ7da6pT/koTtGmT3s4ZGVwsrn+H0nD4lVIv82ScVCRTy70RXrZ53RfRADDXDQQXtmk",
+	"a7chYkkrqAdSzP3qDjboHD/oFTaV8a2IyvZl3qxMrcqIx8VHYKQlkprEXwDFW/oeRUIVzxh8jkSQYMMQ",
+	"Ssy95ybo7OpG3ohGCmMZqvnoOSNnP/dJY71WUM7rFGTXLmmMZMH0NIAgxsH+HxqdgI8XBeg9jgRONtDJ",
+	"s5DfhCrcrzjFQeP3LJs5MNeDeUh60It9XGfUlyXApa3ochXc42TIUcN0jc0TSs/lNbxAxgAnRUTL3JEx",
+	"V8lfHlgy4JcUpRleCDhpL9ZymZvDJsWUgEcIhBTCUPttnrRdRqELza4KGnrRWQWIw+Zr+c4NkWvD1TZc",
+	"Kad7D8pdrD7dccOioXyu+9HAgmdJcn/OS3tEPStgxPKeUx9RKbckZ3lHT9nZz3pOl6kdDaleom+y5cai",
+	"39Tf5GU49E57WuaXA32LikYUaz60kwbPe6q0NKgD+jnmjnjgoiX1BtRhrDkU10S7dK33IlbduCsJLB7T",
+	"84aBPjppujWTunaO/aLZMJiqaP0OF54zGQj1nbblU+U5Q7X3PgA3CVNs7AS89XzDisVdkBO/FjVc4jog",
+	"Che9MnqqmHmfNWqBbM0boWrexRafsR0mOPrcPpd2ahCq1HDeneSJnSED+HPIhFH07j28d0xgKG+gNxLw",
+	"Shqtb4B91ztUgDrRctmFsi7wBvH1DpFTbmmzMVZkERiCN6IpxZzxpVSEQCvbHQjtlH3qNAJxPm4QYw2E",
+	"3tTw9U1OGMcmIYO97oVZWZHo+YAg4mp43wt61Ny/Qq0g+upXRzBRQPcvpOaSXrXnAhXO8Cdvie7HXiwc",
+	"yr2yDPLH+ygaAH32HOkPlmeaqPb7TQ4sXUVjQSBGJOzzyHeBYjJJfvXdcMPaRimuKBVyYlhTPaekAni8",
+	"TCCP49bv+Q0CqMCd3/C1SO+qoXnxPSHjvK8nTCU7f9iaJb5hrSiPoBIHttKNNYnBSnsU8+ngsYEUje2x",
+	"FLtq1/k9OH207xRlu28b4RN9QoUugy+PN4bO4y1zwwUUXu9s83OMC/RTG4gRjSmdq3gKkbRSEIvleYL0",
+	"V6UKSSUknE8OY2+z8X16Jx5WdOVi5tcfjEeF2WvIrvYV0+AS/oMJrPVIDQ79DKlF/z2UEL0Kp6P40GQi",
+	"CZl6ZhhndgZfKNsd6S7Fjxz6UDmkCCPWy/TIuJhrfPMBiDppuVLYSIXgA0iSZHqzdKVzWmFD7rGwDMaK",
+	"u5lsJ8U9RnwnNvSlbEcad8J5xTVzOMYwtyosexhjlnRuasVIOou566GMMDv1wIAn06dhE2ex5kJ16v2Z",
+	"ObbDjB/PTV5lWvRlcvFmMGMeSvcYB/fliyUF+LCCfwzpLfcHhk1zmWfXfdIkwdfsHDppLWKlkQjRs5UW",
+	"90B2mVAvKQMNKxkVTXwTqvcjUTPQ4F/xFZUjoeUSFs7myIuu0wv6pnzFV1+4N8hokhSLg/Q7wZe+0gns",
+	"jZBL3UTwmUVLusaiFep4d2JJhOwrvnrv3jhrF+G6I81Gq6ri7g6LiTOJO5ZhFdydZeBd69iwvRxtCxpV",
+	"EFWYzuZ9znpVe4UbFvqSPYvOOvwYlAHsjWhuRQHOTQcWo58mhemVIcZ1rB8sxFx7MLpLgG9hUnks+6Eg",
+	"hG2aXtZPOtHqtKp2Ht9lBtfFMZvPJlrgZh1OKWHGQgYz0plBEkGVWEkhoBr6gQ5dQ6UNwKJgXzmRDqkU",
+	"/h+BB5gBVzLl/v/4nPufCCeEPKrRMM8KwGSyOVXx7J5ic2BV6KK79MPwEgiFs6wU5l+EFvQVPwpCgORR",
+	"oLLFpUb+dK/MwUnRIQyTmanulzegAfFTjvSNQuc8Q/r2ENMgG5XJEO682Jngk+JeMTEYcVVd7X1jdXQR",
+	"gz/MCUqyi4toecd9v+kz0zNWtJQxD6K90wdmNUOBPNNr4U+fPDvXsQEUP6JdGAgfnwQGbtKX7MlzDBh0",
+	"+mDYBuCsUFSB+2DUKOKvf00+++T52atloMywhVW8ngO3+NkOPOloRPKk4Dd0Zmb2zoFq4ZQdS5wgBfie",
+	"P41zKSdzRHQIQk+ATkBkVQgkFmJbbXgq7TlUYRaLuxmMrIW7Lw7YBpP2Fi5QqQJFCe3sJ8AEXDLS/3JE",
+	"OUdAT4Qwfphxjpb/y2/gJOqs707JeFexY8V+qthB1nZXsR2A1FcsNAG7Pw9UV5tGj0Al05IcWddCLWrS",
+	"oBaDT7gFx0+F6dA081EqyjgkoLLtQQj1NfelCKcoEbFtDtU6+8Z8mvVOzzThT6A/Fninxb4VHbe0rjBt",
+	"tILTrtIG/9jvFz48Hm1ChtHKciT2LTwJbSZbjddqI4PTZOmt7YdNBiEnBg08FzW0WQrPN6AelPNubEUa",
+	"JkLPXc1FVUrC1ny9u3ziNeL9z/VnxycwTOkjn0lzgJdTHR9vWDMEMMe12g/P5pceveFsiDxC1jZ8pfs0",
+	"vAf67yhevuaNXHXc56uttTL9nq8aQfe1azNH4MeeNzkkVKcD1LkYMO8EW4mdVDWTtoLUSM5CAnU5uHji",
+	"970klxDAsaeB2RDBauEc+2yD4EL2OUCBPpHtAlnIEzNqdZqB65hjXEDWY4edNiJ0iTWhh6zdCTXuhDqu",
+	"eEiukBz81ewFUAjFnIjvlW8LF+rYcHkUYZwYX5r6WJbSeGIo3AAWIV9TWHnLkVmrq17VmtIkKKc9uXQ0",
+	"Rq+PxguB8d5/pyS21vRG69ACEJrLhmYTVyfZY/dAT2/8SsmuhsLkbf7Ze37+bIfQ/Km7wJkaSwObcZpx",
+	"MfEbccSpJhEpNbM7vtEzUdaWoRe0AjEzDU2wpNzwo2FKH6Z9HHNpEVa3cr3sli8+uL5BAH4iUQHC8fVL",
+	"mqFSBg3x4RALefjDLM5gis64FM0v2xJEWsTMq5POIAkqAN3NxWcDzrDIktuwsPUWnIoRnubI1XXl55Wi",
+	"RwTkOz+v+c4iX0el+YN1gMRPXrdkfelM25IZ/d60pRWHOeU+9OrM9zn5WitxfB1VUrpE+nJJlHv3uaQ+",
+	"JHQj2HC4lMksSZQbJfVAxU9CA+1MH4xE4/ZVSsK3zvQlNieocyFi+DJpnQR3oFPRG61v4CCOGj49tG8N",
+	"aoAKU/Pgvz4vL6yM3utbUV8PTTKKzgbskKGbSyVNAR2tknDEA50j96GJn2hu4YayBaNzeXINujulwlo4",
+	"wL+CiTpZCksMCEVDZRXqjuMW/ucjo0u654/27ixkQ/SDwjcokmCE+cNmrH0jDp8Jtd59oy21HZnbVekl",
+	"/cHiB8YxgODfDrDw53yy8M3MGj4X69hwfIFFwOv620kko7ym5i+n7FNoYayFbLy2cP5ZxCadWPRtbKjd",
+	"SCXqTMH/IX1Nqiex6KzdYbqmkdvc2+H+PTvBofTqHOkSx8Acu/wHPCYRedmcb4gfuj/+guuJRsU0rlkI",
+	"Hffx+QBoLOnzm5NhyrS98+XN1CWwHY9N+WlqRhbtI3aEWFjYlIIcnwt7o7w8i8dYyt/jdiTJ4598XJ3t",
+	"TnL+cd+sZL7mig5PDVTJkPrdYJUsEYp0f9BJY9C97sSLUR/D0GsTjIEKqrBX2jrtw2d1n6hZpeISmgAU",
+	"CJjN0EX13KM3gkCi2PNa4Oqclgh6BVaRuyWiJmn4XjCgECid3EBfrVsxqXOlF1LuIhrQ2881D4qt1woe",
+	"tEVIpdFeTB78Ey0+pd3VHT8UZKP8MsuhS/vQdMlrpZ1okhbbqQ6yRAWJn82et4AmueS4RajJcxtTeFwa",
+	"wW/Ft73NqTUfzas1z4nMjBhvPs+5HuKl4EFfnlHQyYqi9ffLKV1IvwVSxBQW0xeevalfHCuH/XTCKDTv",
+	"3dnP+Z7sCZhR4R+nU87y7vwLM6nB+TRufJ9ttDNC2p1DOi+3D315MRFiz2eYy7rQSsOex2GoAYc8t7Zr",
+	"n2ZU3FM1Y0nupeq9PVdSxpnzTt4Laj1EJ8Mc/PjUkr9FN8rDY8i5wOWvG1CMtQKjECJ+eYYc37YZ9kY0",
+	"VNrBue67Yty0Hf+Jd/WioJBcklOUbitx4vbSGC+NFxQ4U2iND5Vtlt89wqD3ODQt3AtuOmEnq7jdcb8G",
+	"yoUNIZkI1vGOavzJV43IOmOxbz2UI77AEH3NpGKbvmkqpjTDSUA2W5WksgfHB2UMzMitJey67juRgXgI",
+	"oMCX38Uw8jtB19A+OD8lNJ297LAzRzuEGS77QZlNgNZ9d/nPLRNEOQlEYzk8cGr3EmtKPILKlq1xw85G",
+	"RKX7LZVxwlf6Vpw95C2NmP5wFO5HkPc/Rm9YKQf9g3eS06Wtc0lRM8ibv5k7Z4C8xPrh82lljlnDLYU3",
+	"VrirJtIyEcyTwBnKct/iaEibGjYmHPH0sov3n/fKwD2Wv/uoDO7TqMDcrn/qHieNhV0e7QJ7e0G7L2kY",
+	"xIIRH1DV/oKVTQNYTRVmFAKgKNtrY/HajfkfvoAIBhwqIcv6cPjuLzo//W8JSMrwmSHWFnyDO4RtOO2Z",
+	"4X54J4w12WZphiFmInTztkyTaWhJ4KT0SITCOTVByswfj9muDxvv8i6PEQ6xfLLgszNn3eyvdmJ98xqe",
+	"9LUvTS5du9WNXC8RWW/dC0daYklhC7sCVSPMTb5SjsoNsEY3YolRm+9Nb0TufET0bMfd2x200gj1j43g",
+	"TqF0nwxdktCGqJg3nn2TIjxWVrMNh8bdRRR5h/PydtVDY8SDgk011JvrI2353TvvNSpxo/TdApH1WSf4",
+	"zRe3glzfrTTSLlrXIbSWnnvjc7ERXccbqjQVcj298AhiZyQ1AjsObJMchISQo64ESJPkUFRBtIcpD+d5",
+	"oPcgZchLA9qNUI2fTO+j9wsaz+y4UiKDUOH2utSjUXfydsmh552Vavu5e4vG4dhKJd6K7tveeoTRgknQ",
+	"MJ6duH0ahbLG8aoy2LkZOdeUnwyAv1qAVKF7VWN9DWULxEbA5J0O7Ww9+A9bc+Vkk9npA7TsGYArlmSk",
+	"YH1eBhV32J9JIGsgeac54LBC7zhiMyKU4NBzDjPTynA25TqE22cZzj92pqu82oosakTnxIcgASuIVflK",
+	"DLnesS9/gryvrbwVhYvqZL2kQfY793i+BfNC1rvGyB81XFuMCRizFAnlv7Rxv9VEDatTzEE9g64JXu1D",
+	"lN+lCZFB+A0ZkcgaKSMEKTjGTx1YIT0Ep2LLkywCrloorQksG/c5iohhx6JETdo8J9dNEPbkBRGP5CRv",
+	"k0R3B1R3x7ZQzRjaAf/1z+z/ZhK6DGLhSIG0fHBaaL4KvTzbE/MsMx3R+B7w3+EZFpreLmgkDkgU9cL2",
+	"QDGYXTD7W9HVcm0fXhIXyu99s6Ew7rCGIafaI7Z7wpEMdVDf0z0KH54ln4Q6i4NFgqtMdnoGJDoGPwso",
+	"hyFP/MZp6HPIPacI9ZYMf+7svsnlML7tpLK0nztapW8/f53e5AzRkeQS3p1mR7kZTb5Pr4cqgp9xky/J",
+	"CFtaEnrxEvu0djQ6k0IKerbwfqS5Zk7EeCO//MlJVUhEQrvReI0HSuDAkt2ia+AhydErOePaYFY0jWF8",
+	"Ffw0PrunSLCvh15pVKZHnQlhzyBbLwv3zuhrcruz860vwFqPfTlw2aFnMKibOMYDQXwPGcFTWMV0AJkT",
+	"lI8Ess0neQ6haV+dGCYdyO+rYfBzJNfG5gEPKX2prjrdLEQUgDfIKe00aoIXv1PWPN/IA8EaaDbNEIPu",
+	"IjvUt0I7Ff9nY/n6JjZdceLalGDUxhQ64tavR9V62WJgqP3lIS0YB6wCrO1QMIXjRTrQG9NxI96JzX3T",
+	"0p9T0DpvBzttkjfhRBPZdQgLFirGWS230mIp+zNmNfvrkB6JKDblStzda9JJsH9qoMKOsuQOoeLD46Tc",
+	"w0q9C5kyBc8er0nwni9/uoeJg6sN3w9jV57o5O43nMrlMG82tFLdCdM3NrK8BMhs6HhykHY37fKw5kZ4",
+	"BSaW7BGpTLku9a2WyvqrsxZriV4ObQC2hqf4BmloXNXlfqmGq2tnpVGeFxC21B2rjaNDy2U3zErpQ3Qh",
+	"k42l3FIIvk8HqBLQawReNla04HY2GgMUxatCIJGlLuDYOXSKlnDAW/WYusOlKYXhn6KynN8S0Z7V5xIX",
+	"bIBfQWA1T2rPWHEjhzpD4O7cYcggsJhWFKd73ZLp7LFDNGSvoMzhharIodNUEAoWhGdxKyyCO8GjLDai",
+	"WNzgq8VSXPyiX0uOVovzAdeN3K8IaYwKD6CUgZR3dhAOw0IzgfubGMvUT6qpU0pnLaDrSYQNKWxPrq6F",
+	"yPQaC609S3RjGo0G5+dvMX9r+Q4Xa70Xjq6lEzVWLz6stPy04aK/bN4mDpsqychUQ+fLzqOggMD0hA8L",
+	"y3OyJjg58VZQdpZhRginsBjGQ1FKegMacSs63rAfAKSfuhX8L6TA3XN1ZGbPm4bB3PG6DdHlkWY5yode",
+	"wk0gJBaYWimj7ROXN2oGcCMus7FM7lSU97Au9vcE8R+mF/jFIINEkRm3qyQRPnNdyNAoL+8fPFMXp6y0",
+	"x3kn4fS8KPRBB09feJGeNkThT0G9Hi1jMdeIIm+74U9vclba8cPlKcUikwUCC/v3xsLNuJiQmxQpTW/P",
+	"gUKuCHBKC5ItDqL7wuOjzWWDEOgkOQbOh0h15tZHJIqFs/boHVSAsqsXjwZRdHKw3l5PYlcJB8bQCh07",
+	"zPxiZWnIa14Zvy/yxxDWcjMZwl1BQMSgeFy831W/h6P0hrB51cB9cQsCA2VZ+IsmB7gTMUvJtvHZH74R",
+	"B6vV18J2xQqde20ccjiPpLnn3VaWxj5nesUvnqzOAMTA3ZUDz29km8PoyWFXzXjwQFwFosUvJxhVo2X5",
+	"/SJ2J1IxzLAKu55llxxiz1bwblGB0QzUTna37n3cUuKNsXYqP/PsglEsnYaQRGd/KuSYPMi35nWOZbJE",
+	"aBel4NBV4h6XBhcxDpj7OZH06ITTVkT9SjQE0mwtLJdNFjF2oYzORG8zctRHVeE7VZjJ7Bro+pYtl8pk",
+	"nNHQF5j+KXpMS1NsEzoSN16tKSSf70PjcPBh1bpi7rNsdYT/l3qe3Dc/1xlXbJ5T5Y1YWm6VgwdeYja0",
+	"TaabzMISUc/woaecN1Cjtwl2torb79cbvu83JMNOIVt6QX8hDIdRDlXcYWjHC95aj2wVs6vTpOoK85ei",
+	"o3fnW8eDP+EoCs07sj+w1azWbkylD9GbC9DkHHJnDzwDU5c3ThoOflPpVjZkdr9kD67n4ZZ2AWP6mu9s",
+	"/GgFMeoxCoEAcZX2aLifRhDxrG/BykdPP3RI5U0neE2jmJ015t5nDSws6ct1B7oVdMiodrLGs1LF/AkL",
+	"PYwfvjEz9mDMzqErFQzz4N/eQQJlFDgHIyA7vO+EAQYqaOuN1dmThnoR/NIf+BNj833opIgQux4njmPL",
+	"1aQCBsmLhzVuBC2PvG9pAQRCTBGZOMOjk2wAXD4Ls+PBZ0fINYWoJzRKQnSWTRuQMr7XvbJpJ52QKXJu",
+	"lknd1TkIjNDNbBFGgwfx9GjQQ41SoGKYZ7bdG+ziZ1oTrUpnC1HgA0v0EElnlXbiNn/pPqT3zve6q00M",
+	"PcIkIXbWB3hi6Ous9U3lu5vLjjmVFZr/coZ5Uef68ngq4DLGyf84/1mSvwlelQUn6L50HwL0f352GqGn",
+	"l5Wd/Bt/9iZ2GYDGF+Z/5fDj6arH840bArD7/cE0x4DqOOC42A8XSFNFrxqKJrNd22asGOjxlU1n7HOp",
+	"VnkECfgH8po3GjNYWlxDCCy0nd52fG+gHLATzTF29w+Ifn2nXkilRPfEMR435oUf4oXS9kkCEzj/4Eb3",
+	"6vxTeF/ln3HX3lbUT/aCK8CSPzuiu+jmv+su5jOP7IXd6foJLLhp9OHM41brJw3vtudnB6AFxmp9njR2",
+	"J80TIzqsN80/O5QuzY/3A4I0zq9iz9XxSWhJOzfek02nlX0iVF02Zgstt/95tgmc+zWpD8ZTkTmbelOM",
+	"SzSC+hufFr1hnIVwyumJ5bE29P7dMjrRCmwhI9LYjZXbncXOCM78noP/p/AD+8YuBJzJdlbNabpztJkX",
+	"tH5+UZGFbLVAzGhNR/XWKzzz2IOw5fe5XQshuijd8yOEcpvry1aOvzdsWuAMd1g8YYIS/89CSvvBMoRq",
+	"teENFey2mUumjY3H7qmZ+chB0MHqjm+ss/Qn/w4qDKGCARiAKEFnjyNsMHHWz5wkRG+XdzlJOiD4jsWh",
+	"sSZZhH5JwK+FoF5+BfOYXv+Rql65vT1nxYwp5A0SUC94Z41TtaNduud36dhpT8bRpDD2fbIrWRlVXnMz",
+	"bfjs5ReMTFHoHVc3+QyQBIzUMKeHYFk6/gZeLoWu46l7P6KkzteFr/V+L1TNQ2H42HRKTminEfdhdjj3",
+	"DDxrxPlnDdgQpu/aTp5//jo8B+8APvmCKsQcoDmOJdf+iJ4bAx+EBtBeyS76/Hv3NNg3xAQOQm53lMcR",
+	"Uu0gqXoofA2cgMliohOI4Ion0DEEZ6i0MkDMNEMWDeDLizsLLljCtXYCC3p7FZbpNzShe0q2YQVVZLtk",
+	"Wz3n0Jxvpf48lIRP0FCzgZXCCogQWclXMEyY/1SZ80nDhYAptxlnRKx5H+9u2tMgSXU22mn/Um2ZaExh",
+	"OY1U/yDTQRMBAnlTnol8bi26xbGGAL5YpTXT43m8ZKGhRnHO12fH4tQqzIub306faGuw3tWveCiljd/M",
+	"bXQXxOEj1IbMREnUkjL9V756mGKiDkq9z8FR4FNg6jeLOgUNWYJz4/8NnhrISRgbwcVlwAAn+6zE/szz",
+	"LfPhKXAy1TNtPMsr2sOsockaGfBb3+TcPSBMyr+F+/AOJBDlniwHeujEbewBQd3Jh4w+bcRaewTmkiM4",
+	"bcl9n3iF9Uk1FPANRvYAURF78nnVtoMw4L1xJLLamvshi7rgA0+Fum7cgcG63KAnCKiWhGaBfZJjXwUU",
+	"mLAZfue9yBgmEg3QOO3IcfHkB3b358GbtBYTYzLFw5HladfqEtm3TMid3bidGGM0nk+XWi5nJnIjbYU1",
+	"aRqcnqj7InmUH+llR3PenXIhHp9kGYz50jOk59lTXh7YHXeVxrzwXBuY+BzHhk6Y8xybpVrmqs7Vpuri",
+	"Wn4+dirRa0ixth7a+ei+ecH0zHz/kwlVNzYHHl2Uw4Tv+6cz3/WOJyLBJFdinjQU/AOinkGb0qjBAigb",
+	"mj1rSCiCtBEPqVKmbrnPvxMbUt+ai6IsQ8t7tcu0qZ8Fg9pza0nYkajUJ11ZhobOnbGhxhSTcJYQ5BrS",
+	"iUiM1rtyS+g1tInOJEK3/QKr3ef0UbpaLHUszM/OVCp2Hszynk7H1ZFBwnPFdvrAoqrj3qrhT6OAy6nL",
+	"EZpolmuVwqkCddLz41QfMjnojyEXK+UbZ+XhEgzb8xvBlHaqmBHnHQQJdJA/LMMGD+ybzCmpmhwA6jwJ",
+	"PIv5DSFlCABSURD5TTkFX8HTOfOK1gi2wfAi0H9a4ffZ8huhsJo8k1gW820neSDBQPfoTyxk95Ykcndk",
+	"8fDQ5qfv1H1A6kydqcoqfL3vlgA8erM86nUe39BYbMzqYWqyIapexUTskiLXMt8RUhYo4dczzHXIOg6f",
+	"rjwXBjYaegUj75Ds7L2pJxdiNrttPal1TFEV3We/yaFFwa/vZ3/NmJeNWNCNyK3oK0Gn0oZ84eUZxhmQ",
+	"UcIev2wbTLea5QCnlAsysQMHOozKX4btSzcrRWuJNmBI/IWdyfEVnd0eAGxpk2gONGvGJhqiDDPdvorB",
+	"s/wv+QzO+Q7r2dT6tM35KfxW8s1hRXH+1UC4HL0d158IzE+ZsZ2w690QkZS3AnKivaqm0JPv4fFgZ8EV",
+	"4h6ERr5eCJ30kl0IyLrTdukLh0ukrO8Q9VwDK7tZ5+hHVjKsxI7fSt9BIS8Miw9zrlQBdn+BMi+a5hoY",
+	"5/7dhIeljVNNsNI8C6PyzgfVJkUrCxB1B7iR04N3NGH5ZaYCPJ8xGKYRcz92ApOBsyZX2VNuekRouECf",
+	"p7Iy7gAIkTRwylZnX/Mt2fE5V2C4sOI1J3wzws5r5GdO3TWXhPbRAkrTAh7gskZkJ/LSl2ItMrCZVtxB",
+	"03N8BqQe5M86ifeScfx3jIqtRKOdmITQJs4wZNTaYrvWTdQNSWNIlPg4fH2WX1QVaZWjLjSAmkV7uOCt",
+	"WCZ2hptvJHTGN2BuPX6f5wrOpgnuiInqt8zw4zSmGFNy+F6QJhOalQQLAbNXbK0VWu0VlOVAXgRk46Sc",
+	"E4FJyu8/EE6bnuiNhmaeVgJSTpTIN9sH8P5lRwlZZg4te1rj1NRuHo6qK10fkahY4QRlKMbqPTrmiD4F",
+	"vP4051zibC+NaUVjmTNkYqCGcRJbC5Y1A+wXLLsNOpdroSRowB6hcoMSK4brdwilIn29yQZTFGFfoYmK",
+	"sbo7emczIqtue4RtOUiDOHT1VpC2Yjxh40UrbQV0XbgRrQ2yaGjNHzpDIOdaDcZ+krHsa1+AN+Awdf36",
+	"xnuJ6chEsJCJbEdfTkSH3nI2XKEAcBsVK01hdwZREM5aNHeR6QYZEQ9FWmXouTwrNEDmZu6ZBzics47m",
+	"65jDN8mG8gAqxbXduTLSfGX3TpxvLX7tHvqWLvpIK7xhujEag0OTyxXK6O5Dw+kuJ07Go2GFKAeiHBd+",
+	"YzgW3j9B2s1QKtrsE9C1mVu38zmJZLD73Gb/PUQsfIShKIwDUPDDtewnkI/oXIsulvCkq8oX3586zpdA",
+	"BA8FPx+lPaY/ItSqE+/L+DbYY/5OEDOASH8++ThFgI2LoQljbWimfdIIq/On43zK9For0+/5qqE02VZ0",
+	"a59aLG5FdxylbZ2r4Zutgwt3N3lDuwup7eQtt4I1Ut0AUGVdDZii4e0/GNbyrYC6aq6YX3hwOOiDeokq",
+	"A2QcUzd7bL1FhsGaXtZfSdvNVTcyjrW+ZqdbduikFYYhN5XUOW61rg+yaR7vA6G4bDw6/DPWjBrs9O8B",
+	"QgEwFKAVV1rf+IJ1RWuv2EPuHalxXGj6TV4+hUFoAA7dNqLcF4tAz7Rf1xjaFzeTSOzWmhG4R/KcYYOB",
+	"mAN7cKaEDFXPfqFQULYSQEPUGBc0YVjo+/hacLdqdIGQJiXV4DBKC8WsbqPx0+8LNnre7zmDwVNd3eqm",
+	"3+cgxruOK1vY2j6A5Z8DwIP8zKRmNTkHI6GRHO/Y9zeRtuFwJtOsouxOWC+eggQ9yK956vpNOgkOZ8wz",
+	"nV9flTirBiEcKnH9wZm7b8rqg2ikx1DnAbzB78DADfSoGJCjYoEaVZDnVTwCzv51q2AQO4tNHV4yH27F",
+	"pHFxZ00V7Ln4LtjnuhulAPvqx+iz3ld+TLdpDG2v3/zdmj57tpbqvy6838OFd4pzGk9IF28IKNDnDO+W",
+	"F+x59dGfPv7jn8dzyAA6zFx64W47W+z3u74iJn4quRcol8KCdrqtmOnXO8cNX/ROhDz91jR6vMxPzuJU",
+	"3POyedDdQQr/gAhVCtCab0tVDi6VQWYNbZpwoOxsa7oRz+X8IaK7XRagP2/0+zHpNQlhoaVsJkK2wBXr",
+	"hgrQCxSeKe+bXBWrYzI6vr7tdN+aRU1C8jY8Tu5yS1pY3XCtm1tRZ6sbzE62bRY3A7ykJBluRZerdJjw",
+	"xhbz6SIdqrDH1YhtwoCJb9ZPLUmv99sZdyjLXa99Rc2Cwu+wg2PJWeXdniPYoY//8ud/+6TQIZL3iLqp",
+	"fwXOldODkaISnMxJDLiqxXnUfL8QCDR85FztPSzjm56G7sz1gaO7sqDxVles5a3oKlR3RM10x3wLxNiF",
+	"3KnCSkNsxWk+hksSYX0uQxC7Qx248Vh3WIkpg9JTAeAdwp8Zd+nLNalbtTzrh3SvzBYsFyaUFyfHwVzC",
+	"l4dct1Dn7BOOEZsailTyWXCpQzx7tGzXn5hMHPLCGbjGmc9rdTemUzFqvTZP3c9P4Oc/otj64w9Gq5cM",
+	"giwIDiBtcBpAw8qNVNLsBJmoOxKgy+B4JoH9FPIgt6ed4IY8lNMsBYyc+f3wb1XDdLIUv46pWZPoNAYT",
+	"yj0n4Yidevw3F+HJaVrmZuCvwG7IZ27m2eWG3MfLQ3bcX27PCGy5sRnE/7VWttOZqoS+yf/wfa7Rp+PP",
+	"cfOyyS8zb2II5AyuoJ+xb3LbhK4NPSji6RdGEyUJk2gdBGV4BmQ+geYu5+ulGpnuLcAsPgyrfQ4w239g",
+	"AFzHFQ/ro0kW234/CP+5OKP7pEQAE6Xh/ewE3wpOlXrt20bavhj7bcl64pacBODdLdxqD6UAiAlaGsFW",
+	"wshaFDa4yRBhWFCYQJYiWfnM97Kh7+4d7/ZayXXGxFhCHVkvTKzOH4vYReEUVbWTt2JoWooOxwv0LHW2",
+	"fXkXrR97KWwO1r4RXfAFLj+6Zji7fteSjgaBJfDz6bfSjRwWk2eUVqxt1+/PHJ8HEVTwm4Xd3uFAP6zs",
+	"3WT6FUbIW6f7FPaGyxSJT31J2MUwPaW+KNvXuSIhMlvRrcWrgJb9oHLPfFkn+WXLKY8Hv1tizbsxPr2T",
+	"hmwBrOtj0QCfuQfBU2QXfvrv0ubg1xeO9DZTZ2l505St4j08+QBggVIPxmm9/+CsgN0LBPAUDYvIMgFs",
+	"IHHJ0z229nvGV/oW/ft7LhUzO76xD2qBt9z4n2kYizzFfZI/VQR+r/SVc0kqteR7QcKx7/elUDy0O9QD",
+	"bJwppLYDqkScCoyZp5GwlvKJ0B0YQu9ujOyZirmD0GNB0uNpx4YfzTLOMFj7l+1aMIicU2cQX1IZkvAZ",
+	"Kf26pYL0M01XUOe7SXjOINjtIZxtdCOUnqpy50UopNme8837LhSeU5FKlad8+umZrfMu9JNiXmVzpYjZ",
+	"yF8jR4lla9khdgWkAQfQYyoNV48jvWN3mxWdSoc1lruzCN2FDohrtpd13YgniMzYZXFIBmjLon1wtMls",
+	"Q3Vld6FifSbAtwDguu9Uxh0julxXAtyGQJcakrE1lH9zZeUTI5AtGr2+wQxiwRuuCpL7PKEqzwdxtVSY",
+	"DmY+bBRygZ+d39mwihkupKJ2k+vlHmdvpTtx/xtkzsmzVPLazuPCLZAAuTqZA3ZDHECF4TwADrPTZFqQ",
+	"14cSANlE0GMDecgkAapVqceo43M332sqpLHtRs6qNDshxEBICfyQSCWOHMapcA7Zaf9dlodd8xHAE+X4",
+	"/sFVHCs730zsaOmMDzk/4szMDjPOwKjvL0l+515JPkX282bUJB0DaomkYqtegpOtQoSH52R1xipqYgu0",
+	"BXyHlCGNXax6uFfIse4oZfAOV8NVzayu2HH817EGckkle+aW30hbtNTXaDNuGp7x3uxy7TYzfCuVsbmL",
+	"9Qedqx7JpkW4H7JWIsiLhXuLp5AgZtOvxLKOdflWkjG8OuaT0MKr44dJ82lINueGBIzDCNBkpBqSeJMm",
+	"n+Wqit44gi70TOY1PI9AGW6z5CbzF9twoVVX3IxbdCSCOBa5kpDmdjFGRd8sfcXs5MZSp9ud5GMIjoq7",
+	"ttG1qMM2Tg/4fUwMac0bRe0yRlm9lUAoqltBVzSGRNhOKHEIiafSBsTr4yKGsTqjRNmOtwuP3/uOtzn9",
+	"ecbMhp9hFZA5i+nDbM2bZoQSlKbblUK9+W2ZpkhFwVNhsDScmrhbVQTYiVVTaL/A3ehFargyAnMNGnms",
+	"f4YbM/J40OF8+8odQhghMwcB6mWV35hB5EZt3cvFcPeFjYo3a8I5eZWArjicgkfe8uYW2yN2HuyjEQL+",
+	"pW36Lfb7b2G5ioawjdbo/XT8B7pK/Gb7rY/GEbycJw3YlI9g7swZLGVOwUHnH8yC7DreB29uxu9DaGY6",
+	"m7CXb0gx3NJEe8PxtTLK6eiyHS5mrgrgR1PgNw5O4eEc+rPim1HEM+TPlB84OGfyRHUCLsMb1L3S8Vr2",
+	"xl0io2Sp2MSThXrthzCWHjlgUExlDqSvQZ9cRNawqMNj4rEQ9JVU1qs3rZ9GV32OT0WbF0L3PCSpoCc/",
+	"mvRRmICnTFl5lLhgZA4mtxzoKgwzgrXyn6Xniu0Y5uAkim7n7yGEMIuJiL7uQhacZkA98NsZayOB/i+G",
+	"Ac+khIWCpQsFGeNw40lGKiZpZo5UAxZAbpdjZ40c8iuBZsf3fEk68iutjPixB64j9kDc8XXGSmzExn7b",
+	"lyYLZGA4zvZxsF6rVTqmKjbSWMYt45AGVYQZfSs6xG5bmouA6x8WWwXiD6MOZdiB9uR2JpBPpf6gJb2y",
+	"78Wt2SqH9wFcYKIm6F7VJoNkrk0uN33dZ1iolhHo5TSDWul+uyNLuAEaB3BWnAYaWqIbhEwjEIcX+Atg",
+	"4a9pb8FemiUAT0l/FhIUmHeCgv4xYmhY4x9igNVQhZRqPBheZykDFZb2WmT79yzqBTS/qsIk6JD17Nfg",
+	"eQcZZdQnx5N8IFfkiyow48BFWUYmnd0bqQpFQnXVaI8et8CxIBYQNb8/hQSFrw3Z5Djfyq+RpIvWdvcq",
+	"+BInCDO5aGsp5EjwXcDj9NdDtG385byzMFuAN/l0sJb98+THu8cy5ZZ2rIGZzLStEXxNCMBOHwxbiZ1U",
+	"NaBo7fVeKPuSPX8RAMGg3t/uxN4Ib8Cc2TDwWsDXklVkaRdmTAAFocCeIaLqmwYxtrEw4SxRG4x7XG7I",
+	"afwJcTbdzDML9r3HaG07U7gCbR6gV5hTVCK0OdSNr8QGg3Wn9+El+ilpqkSZM6jUYu7XioHzmVsoRgZt",
+	"y+oRalYhsq1Tas23alEjEsSw/F7anS5WHeeQd7M9VucBdLfiw4AIVle9Endtw0N/qNMVzFR1xPyzEmxu",
+	"JOlXeZBS/8T1vWtk66tAuwTftwgXcSg4STvK+m4gsLlxtdOVTOY95aCBC8ek9rbVlT8QmaPdUsi5G909",
+	"BF5tON65IpX3x1bUQznegsKa4ASZ+E21EseKAX5XxXwZfMVC0TWcd85iiWCsHU8quc/Vxz8IH2BQXAEB",
+	"w3uTAsTUecwAok7oL8+qfIdkAhhw5eaG83wZq+j/YHBiAcFpfh40pGnWofTd0LvihMfCgjK9voa2F0Od",
+	"///LPqqe/fkZ69r91b2ro75Tkuwjo9RSkOs5r7X/7X1opVHqhnAvZUDj/ZBm6XCZsW5FZ0X3RuWdd7Vo",
+	"qQiF4/a925HoD4XWOuYFW+94Zyu2Fbwz7rz5Gq1TjJTLltPHYHDpgI4FvvBlw7Pl+cWjvXavkGMJsSCB",
+	"8rUQZG8RgKE4+zI8NAIKKPuom/u/u3dIJPdj3fG+8WVBhQPSbXJzyBCh+UbR4H+Hpykdmdf1guQZAAmn",
+	"hhG3C0b5yj2dbQ20ME0jm6Gx591WqnJ8xfd5oJa9iHdYIVBZzibJl2wdVC4ldkk9Rq4UYyHShDud+S6a",
+	"YpGHApufkX4ObrOY3ICwukDaISIrmabBuwUNUBKQllzOxxIZHGuKyVRxpwgvlOi+RJFuqJCpRDb9fs+7",
+	"47xjZkmChzsoC3wVeLCokRZlhOSSQWaqf+KPZG5PCvFcmrUZaJkWDsVv4DFOc2mnKsMAnjtInCiqwh4O",
+	"R2MQPcmFnYKowEUZmTxRdybK1OhKinw8nLMkgh1C3f5qGNJB/LkfGCDcQuGqPQV1CTdDAhSD+lHoL3U1",
+	"HIOc2vnFgIcy8aLQuab5NNRVpo10y9c+Inj6YyN4l0emy2U7wvJ/OzjQVvfr3bIcYJ/qwp3FfZUQKQyW",
+	"ksYT4gQQOtAht7Oo/53uK6LB5NO7OmGsAbC2JMIHrIjRD2mYr/NbYJYsamwT22TluttAQ8gi1jiPR5Xd",
+	"76y33f3wTT7VabukP8J2ScMdzx2jUzGLLj5pgOvd/3H+Q+MtJKiffaDi8Lkqck2O2WhP7Iav7cK8z61Q",
+	"okPsn2naCzOWqxp7+3N1RKwcj27gV1js7lyuKc5d85e/IxF1kPDrvLEGUlAHf42sBRONuOXYMwR6JN5V",
+	"7Fixg6ztrmJYkIp58M+Y1ez5s2cvGSQGQ9bTSlur9+AlevY42fELb3y89QInjDQApErlOSvHjX/3Z7oo",
+	"mD807r9A8a8fLDexDM4Lb9tGinqpqycHDgO/vCsGaMFGfGNbIY005NCQLolBk69jaqQSr3MoQO7HN3VG",
+	"WDZ6fTO6DNLwxONi3jjVrxFrqzNtydpFLhg0eK/bjCcmoEo8BIknTpcC5QnsOWz5ANST8FqyHcm2VbGS",
+	"zO9HXP7Ad57JqFPzD970EYW51B2fiQAGkDym1Vqwve7ECxa0HuzY62OA/qapgnjcsVi7ecJJhZhaW95v",
+	"Ra6qwMlxeABgqEM80ld9ngsB3J6hUAnE7Z7fpa+kS9B0Yxf/VXrLOskpk0LctSL0S534b7E/kN3FDJsE",
+	"/TbytVT2k4/JKrWsjMqlKmJFwmUncZ9MrxYKDCJh5g6C2Ml1I65DR57Lw7514lYGNWYvldz3+6sXz+iV",
+	"dlMEUJo1cc5LT+8d1eobq07G7fN9S3inECZAzIedEA2NorPnd7gsRwBijYP8XgnehU4rUUgvWEQaAIhf",
+	"/ST96p+qrJFyjq5SKXQInw0PnkK1fkI9p3tbNmAGYyzAejAf1GsapjvW6aZx/3YrfF4DbpDsGKIZYIM7",
+	"RE5fayOHLVxrZfnaqafbRszv5LM/fpJu5R+fPV9y743cPjn0sqQ90DOiDlVMIzMPw9L9ZJbuM5R4PuLp",
+	"P56lQ+g6VLDuvxDqp+zW/d73dyfu2gq239/u+Ul/cuYcro+NVAFvbVgq/VpykGLGWlILCSgX4HKTLUAt",
+	"O0Y9UwA5SIxzX2ylCsKTPO+0JA3AF7Mc/tEskX45e1d7MZyIePqG6eTGmyHTSHSmsV0ttyJjhNyINpNc",
+	"PFTklhaKjW4SAtVDN2S4eEIGP9nwgp9ideVrfWPt4UCubOkZkOpY1hVlik4dKHYWPnvjobkn6tszMgXi",
+	"dIrSSLIUpcu5VZckua0bbXKJU7VYNyGt6sGG4aw9pjNth2e5pSxxFy6JCAIdOSIxjjT41yFXylMjWXoV",
+	"CE1xz/ecqPSbyYvLuIKk7+Tp4bj/AM3PWHDl3RNDI+aP4UfJ6QtxQ1UqHhe6+ladh0idLUfS3Y3Z6fZz",
+	"f+tEvlvQ+NbPbEy9617V/HhKrgWTmX7oB70yC+qsxM3f9IqO91Ol7250thJHDVXj6JpvG66UqJnTrTBW",
+	"cHrFKEzULTvXRBO1s/Qta6GlIJ/Xt6NaIRKa/5rfosARyXkCinqC5FjREfG8mEvkU/Y2i72FyauuF2SV",
+	"1F4aUTsThMLXz2Hr76Ux3nU2GRBcu1ph03ByP42g+lKzFvrZIaK/sCxWiZJOCyOsbcTZ9J2/6dW1f9K9",
+	"1Ghb8oZ7bA5s8ox0vimorMYbexDLSVdoH5uCgaIURqrhJg7UH+jgF0ez2Lge8qFQqIvSh+dcB4c8zuT3",
+	"O27fbE6n2g1rIC7TwwLhBR/IJAXOFNguaOrMp9nLQwkuTDW/7nco8MqQnabCcXEdX8yDfvCGooQMo5Hr",
+	"i3BTdH1HUcVU6YLLAIaTMg3/Cjlx3dWNMOYbXxVAVfg8rLoiJ9PzdQjZYoN7CK5z8skLpZCkP0m2P0ex",
+	"ZZiSStsF6UOjnTmnHAYvOH4iN23zaqflerHXj+oPaPmNYLxpYi6CboWqmOk7wbDeEH30kMKONduMq1D2",
+	"SzjrPSLabPYB9HF/JzZmgXvf/elGLBsaGu4veOMXmt43oTvfiT7+Llc089vV1Wf7R38wRb7Jgabt+Xon",
+	"lSjtP3weGEsYq9c3CzsNC1V/xtcFelKpmh14xa98WOcww+Szo9aEbpb/nGHMz9HWXSAI6AZXod7i2V9e",
+	"PHs2jor9ucp1cSEKAPleuGEgGSK2Foe2ndKwSJDZ0SdE9p17rJ6lw3066J40uJ1vM5o9/ydNS3e674Ze",
+	"05yt+NEtfyeamkGE9lwY4ESAnBWQgy/542ePJl5GDYvOTOLZB3QUDN/9t7ywmURU+NGwXlnZeMy54Qp0",
+	"lqGo3R8tIAGf365EbBFfgYGdvQTYHcw/jEzm7qiSFraE8HsgSySiMdtDGSnzB+Ob+cJCOOuE7TvF1trY",
+	"kqmn4pTIiByP53vmnB/3g0jiU4HzC0QHN4T0e+0knmPVhktlmdWs7bTevACoS986W6qt+xNXN4CluN6J",
+	"9Y2pmIYxTMVqsYbwgfkjexvxYaQwrOtVml9WMTROUXRJBS+uuBsCaiIH5Coo9gvXSYgHSsX2UvVWmD9G",
+	"8+jF1RulRMde6X3LjUnyxV5cPQdHcSsUb+XVi6s//fHZH//kO8gBJz7lbdvpW96Ypz9bfSPULwCqjH4U",
+	"De1wpVZv6qsXV/8u7Kf+YSR5q5XHFvno2bPQrcwnTENezBpefvqDBzJCCXBOPsRvwIZN5bM5+LQssQk5",
+	"vNRgcXZPYyFamqd49X4nmDBW7rkV/rR08tb9pZHqxmeyYtzWXL343z9Dl4fQdw8Dk1dArquUl7GWf1jm",
+	"mdbG/6yuWm0ISiMJPFRzOgtqqcMjT9/UYt9q6/jl7+J45T7gJieMDZ0TLrNDfhfGB9kt/pffA18Eh9kf",
+	"DMNx3bmVtkI3snv+6arh6gabTV69+Nn9i5MUTzYSsVzDP5jsWfpKGvuKm9D25YTTfuwFJH56VosycCDV",
+	"aUBvKtWgi767vGq2741ler1G1cbb3lVcaQVPQQ1ojPRR0/jxKsPdz8na4+mElLgLeQ6s5VsxoEpQH+Mb",
+	"hABd9EFqoIjWng4UUl3SKPRzAnPkn4/I0a8brbu3fCsolkb+eThHf4qk9mSHT1ZMiYMwFvW2l+A4AFcB",
+	"shneeoy3vhSNllHv+Y14o36rIuqNAg9CkYh6fp607qheQrrwG7jyeTiCKE2A3k9/lvUvqJo0Am2TMcHf",
+	"ib2+FdeATnB6/358qtVAb73LTNpEXARgDsYP/PgSCg3An4QIzpveYDAkpz28QtcfdZ4+CPk/9ZM3TFqm",
+	"9MGnshK3/Rkmfic2wLktt1jdNF7qd23NrfCrXXg8Nl/DmE6W/TZOklvGK4SCLL/wz2/nN+JwCemGM2Og",
+	"uDPo+2OmZ+rpSijcpRxffgYPPKKgxw8QQh6n9nAyfKkPbMO7mP+JKi1wuzOF+Y0T8C2gPfAQIj9wwzbQ",
+	"wuj+/E/eDN9oKwJJ/9W5/xtxgKVgqOE3eADcxIb9rCHVt8N9ZdwCQwCTvYRQAQQnQM2Du2F6UHrZ1LMH",
+	"BR54zIMCH6AOiu/H8uhnxX3Ix0t8AcRWC8NWfH3DnP46WP6HJOxy3yM02YA1b4SqeecBDS8wnE9kIDf0",
+	"S8G7V/hIkRHi0YOKzN2Pn5UYBM7a8lhcMbtZNI1j3B1X9UtvlviwL+MMys/BccJX7l+kzRkPxTP9C22Y",
+	"PxqLe4o/phH7fRAHyADMUaru3docCTWvmRXGQoMKKHKNZTadrP/IvvFYrVjdLOpL8TYcm3mDGB95IPHL",
+	"sJbcp6Aw9zSue2qK4bwuoa24gWKpuKNOxcyON40+MCxh9770S9L86c/w/1nHHszsMSU7fiBH3AvQ9lsl",
+	"UDSDt/bIrGYrARfiPYl5XgeBNRUQ/umedzfmnkJ90TRyKtnXvLsJW/yvrpK5tfwWNbFrYRm0jXLahKN1",
+	"xfj6RulDI2qoXnQHvsdCdN2BUo5RGUi8+OUMB2F5Ziyb+rUY6W1vv/aVor8DVvIFtL9BZnrbewRedy9L",
+	"ZWzXu73HUlzDpLJ66MV2hnc6YQJA3q8mf5Bnrn4j23iRr74DslJXWud/eTAXvOvVlAHQWHEUfxlR9Qc0",
+	"5BNOaPSQS51zKzoD5ldxVv2K5+tbcHmnDm+0+R7gC+kJvn/lxv+9OAI9L/0WvYCOzNg70FfIbmS3FzXr",
+	"tLYMmp+cHg1di/vKxLnr8ZWuqajev952wzp+qx4vyJAAmQfw8KZiRjgaAU7FkZmWr4V5ybgHSoYUMWb4",
+	"0dCer5i8cWmG+FysEXzvd+AI/dwT6aJRtQsxxTux1l3tgSli+H4NydYv2aYT4idhWArjBlAnJ4wgeNdI",
+	"0T2ADXrSuaFufkfhIFjrb08wfA8Zm7fSSIv+Fd8pImap6U2oQ4PUPccJpO0VEoMuLg2+5jfiCz/470Mm",
+	"xNX8BmWCs6GcQPApej5B+IhR34BmlEoM3wAgzQRDC10oIqwYStAv4KfzPvB57+jr8NCH8I/6j5V4R+Pk",
+	"L+S4XnPFVoJxcyNqTJbA0qB7e/Go+ECoNsqHCAI2RkwLhTZD3kFtBe+gU/g/ieDBdHN10+jDE0Rbu+Cl",
+	"ci3saxj6u/Z3IEviUn6TF4uvhfBZOxBTB/dyo/UNlpiD9Vh2vQzWvPuH+Jdf7u+gIZJTh3FLA2FkSt2s",
+	"pcObdd9w+1+uwEflvr8L0aLmylXqCfrvsma6Y7J+0fLO/g+25bex7TFGlqJBHPLXY7dSdCMSnGlFdyvF",
+	"YS5U9CY+9IjOteEjj53tC6wkA6QzYgyAdekbOg7RulgfsNfGeurGzAu8rrxSEXNs1novDINMVibtpRNt",
+	"MA/7P/wCfg/GhVfEFieYf3jnA5kkziM3QYinEXAkLdO9PTlrPyA0R+6U/U2vTjeUwsfkyiu4LxNmBGQH",
+	"N4UAggLlfI3Y4FzonAkc5uo3kicB+C+nZ/8HhIW5wMGHqq6Y+/OCWW5uMNckhOKxt0HlhQIeamdiWo2F",
+	"ZuG461YoKAo6EIpCgEG5sGcZsUdILjkz7HcKO3vXj3aMB2gUrOz8wIGZFJnllIEA2OxCpkpElkGsFOOz",
+	"kjj7Qa9esBU/Vv6BitXwF+QFYJQOQ8KetzpBCYinsQXP5Syfe5xyYmKh9OVXnVhmoJa3k8KRYMt9+vFV",
+	"dfWVsFZ0JZbbNOieNc2/Th/8EOZ58sESE320kAvml0XQ6JHaqZs6FpdcKJEpXcDTn5O/zVZMfC/tru74",
+	"IaXWf6IYZ1g+4yyh2DmroH6JqN7G8liLupPG6u74QBfM2EDdjzbl3qmaGRkA8DELzNwpv+nbmeK9fxf2",
+	"a409qh/tEsMPPKbx86U+ICQ05Ng67QbaY3ht1qeERouQOZLUI8voQmfbu2dnBey3/plHJHj4BEHyMMNL",
+	"hKlaLrvokYZssdUR/n9p4xCw2VK6PYK5BuG1D55480F26n0SOACJ+WPPsaC/chaDkA2kU6uaBSQSI6zb",
+	"S0xcP5+a0+601eZCAQQc7OnP8P+iO/Gte/I/020ItZectXJte2ez9bEU2dHxJesgguwvQ7PTB3cj3gjR",
+	"3t9xQ198rad8YR3F+cvK2fhzd9Vb9/sZXwKwONz/FcRLTd/Y0G8f0Dp3ofPGUVjsRu0+6/h7z2usqdxA",
+	"hw6RLegeuq4/9HaP3dqLSfaI4gjI+9heSiidx/CTozVnjqcqZnedEIyjS/KFNyu988FETc8kul7wSUX/",
+	"pVzvWAfXUlIbWIu1hKocnw/BDrpvaoB5udCtDwArl46vX0Pfab35HbhCYR1L3Scf1g0K6RVW7COkA5B+",
+	"es95xJw5AfXOP/KYybr+E8Q5BVMo/HwZ23hkXe0FV/60iTu+to5OCTzQTh/ErehYo9UW8xMQueAipyxM",
+	"4tIH7dM6YP6a30ceS1zNb/Cwfdq2QtUJCJVvIaO0Ei/htm4FJD7eiCND364JCujpcQQ150nd8Y29eLKj",
+	"GxQz8a4ecadg/A9sc+RQWi56yePeeHwKvHFXgkljelEzpQ9Qsfnl+6+/KrEvvD576T1+42YT9/h3cfLL",
+	"+enD5q8BqafBxoFHguniUUxeOqaRhim4TXhjxQxXPP0Z//CgLDbavOnS838R++Zkzq1Hp/6XmnO9+Y1N",
+	"+bGjJ8FN+PRnKMDIlx9/cQd5Fdf4/GNqgfAlBW8+cgH+EcLKPWJKeEqI+gVWge64VBVDeDZ/q//BeFhI",
+	"jysRqhngKgD0SHfcG8Fr31DrUnyExTEPwUqYbHtAiKd9uVrffArO8zLICY8Nf/9j+ahADkbASh4dysGj",
+	"k6BGAC4prQKUO/abv7Dv2C3rX6he4fLtPgMTL8KxzXR4uKBBcQk9E/BVkKFWxxEXvTyNCNYaTQl2o/QB",
+	"sbYBSwrgcLiqR1HCRp+aG06YPZGbrEDw3Vge8Zj6Lzy67o4eBO8I5YGU4A8FCiIe9UWT2IdGMBfTWw67",
+	"45yn5vvd8YPkN3zO93xLdfQ+3cUaH2WxW+llrm+IhfoxPQp4wEtj4ZOrvlPuUg9lZWuAj29q7Ooa/nXf",
+	"m3CrD3nhotEHppXAJnWd1tYfOjdGreHPF/IBxaZ+2U31nfwe7Qhec1k/+gH0CLYhn2+an+sx8FLwO2O7",
+	"fn1z6bvz1U5rIwJN/9UN5LRnzW/QNfae34iKYYMZSHftseaCtdAbJiJb4RmAywk8X/PZBp/jIx9E0LlP",
+	"leJQXey8fKdkkDfuTl8Jd1MB8h3KIw1YSpAkyho+yuWi4y6Wd0i1qw+ixa11e6R6fqYt0LFCZysVCIKC",
+	"Xgc3UhU1GIcZi8XaIQx/P+3w+cWOM+4RCUS67dUFOOszoLgjfS+bmnHYigrsFYaEgyJLbwZ3lvEGbkHd",
+	"YVgTdjY5p4WoyAPvfUBQZMYZTBLQkOdwjzOze/b423oxifGpP1Me83IkMYaLVoaKF6svDaQC0ugDipgY",
+	"IDlL91f+69iVOteoDVTC6MhRgnfCWCRqABINdpaq2J53UFdoGDem34ua7NgWO5aT7ZycEI+Ka0j5P4N2",
+	"P2006cevPDkeYNw+Lp9fKKkfSu3iqZ7AhKO9y4+nrF5d3T3Z87snK+DHPz3/+M//9tFfpkLsaWhGdemc",
+	"B378JvRs+O04UOhGZUkT4KE3t7u0QR3RrVwzaKPodK/gdXYsmyLOoXcaHsNe4v6A/JPqvMTtrqidfHqS",
+	"5g5IdXXLm16c7+1SXXlL+syn8yfOu2nxe56gv/fz97a3ILbwqCDKnT+O8ZrBwhknL4EkJ8dMbzaPcMrc",
+	"ff+tG/k3dcouzt9n2PE3y39g3V9KrTuclLdodZJUJw1e3hunuQaG9ZIMi6NOOBP137zp6bhCG3HtH/sQ",
+	"5id+kjcf1Pr0C3TU2greeUMUwtloEiisMwDSeJcOXskb+SCn2GgzHlDANnMX335IHbVISvzyK5uc3ynp",
+	"HRynLBVSVx7OUhbK7gfNjeMhDA4B30wPdGufOgEZtb5Pnr9WousAsKMYpEacnGLLV/fH/cmiaXBjxXu+",
+	"asSH4ZxyfQdA/0+umEWaDAzxn+Pq4Iq5KR69JBvML91KD8QP4gyZCHhL3PryUveXjfdBkffDa/djUdj8",
+	"xwdhvpBtGhAiNfRlCD0wIHsALSOAYcQQodPv/VXoA/hkTzsMMD80X+UGqUIO89EjpAQU3atfSvtBr9RP",
+	"1dHnAyZNm1fHpL7PC0Lb8RpdcEA34MAt77dnWhX+Oz7yiOcTvuA+RdHJz/DhdMJKYEcoq/XQ+AK6xP+S",
+	"cT297Yfl/9aQFvzEPrAs/TB79U60DV/jrbyf2zfHwzvBGzvb5OtLfOIRyeK/QNDk6LGW0txOwCHtlYpJ",
+	"2gks2OxZfJM896gITOEzuZ1OJ/zw7f4C0uHWHlNMBmzWMVha/cs8MtUI8+zRCTNPlIuI9RTwK+1r0htR",
+	"v4jBEzUEWjr829pnC10u2QS6gT68dM8rBA8dZqnykA/XBxC7/+pNsBBzXe/b3opsKULDV09AzUVfHEn8",
+	"d4LXX/HVI5H+K75670yPD0x7tyDSzgCV/wLXIq8ZZw1f6Y5b3R3/YNCcQDCwI2v4UfcW+/1hz9bY8a+K",
+	"myUan5qMGOp2x9XQb2Stm36vDOauYeLMRnczYY40tJHd6AdHKeaI/v7YivCFD7zf36ladMZqXT86XAdn",
+	"Tq7V0T+OJdnZI6gP6sl89hdgaxzURTLAigwj/7EPahy9HzmA2IEfQYE0/IigbTF8DdWXex9czcQBBF/v",
+	"vn/UArfvH6m87eL70zRj2zJYUQ9VeuraMO62Kd0l3bGtvBUI6h6ylt1eSbX9I3uHzacxtIgOPKs1W+v9",
+	"3mMxwi/hPegGYdNKXTxNqcM/1t8B6kEtNxvRCWWb4+RsPf3Z/W82R+W17raYZvlr9O0eEdJ37p6kRUJG",
+	"DpPKd343lh8pdB+ifORwibqptpNr8WRwrFJW+Jt9qzv7tgPAmcc5e9c7IeyvoTHAqj7T+uZRxeBbQCZE",
+	"VeG/v7r+x//AnBSs3JdrwVZa36Da0OnD0CU4f+23uBtz0CPDfv1L0+79iEilbqO4+t+a2ygS7VfB5/ww",
+	"W5a6j5KtQ5QaUJRk08RsV7+jSdQix/RYeHm2W8O74bEil/09DNrH1wbiIj54hvJAPsxIdhb6kIc83ofC",
+	"HNE4ZNmGJKwwc7vN5VL888Pno0ainM1JTanxiG6I8JHHzU3thu88QtbpmFSPn9zuJEFBHrq7JJRozIKe",
+	"1/ACVuNAPvwbfC3NGfJHu7qqO3kr1PmwKjx1Nhk1/DqERM1OHwCzXChm9F4Ayhi4JXZDviqgkkq19nVS",
+	"HptSGvbx848g6phYvjUqK2fC2dI24r4loH+hnvOJQWWZGGSE/NcOjX+YU3odMmdTKSUxvSdUZfmyAGDr",
+	"ARN7Iukf3HhpOt4PWipRX7g7z9+0VB9YcOjNxqC0n2TZxBYWWok/+A7zbK+xnywGjMEu/oNhVu7FyxA5",
+	"Xje89S2qtd2xHb8VJ40ENrrbc3v14qrWPaav7PkdHsA/fQJ5IvFAPvH/4JldeW/dv4rogDKipVU/iRYB",
+	"7//nOOtfcWQg0wrhizK952U4+sGG4nvB4K5hvarBHkVGpc8+OrcvfFbfiU7w+gOf1mEl88EEeOpf5JDk",
+	"md+v9j8H+/sQDbpaoDEY9LHzRyDEZzA4NuQM81ZA+hT4G42OxUIq9imdHoY9724eoUdld/OBjwKnLi36",
+	"bgnMR10jhUnzSltCWzuXNf+vd+S4u55hsf85Tp1jXMa9XjNzYJ7+7P436zD4Tu0np+BXchj8q+2Bd0M4",
+	"6jF/b12uYQTvbh4caphyBPRxmnVhf4tPlDnx0HaZ+vH8jv/1r6QAS47yVMz48TBnGJSpl/8/e1fU5LZt",
+	"hP8K5l6czOh8Usa+OOe3eOq2k+baqdvLUx4gcSWhogAVAI+jZvzfO9gFQFJHUpRJ6uTknuyTIAJcLBaL",
+	"xe73sesZ1pz40HwtOrZr2GUM17MugzBNcN5abSu9nGSua/ohWHGQ3djKsO6yR+e1S9hZ6AFykk0qdsdG",
+	"F6Zk+vqHtydKantjPNeYVKQWuP2QbuPU176c4knXQc1m0xPHpOHRjSoVG8iFaVJNkCshoesovnt76ihS",
+	"pTa4POiCcy0kGEx68ah6a76BJn3G1pWhHVZc1+jsGvEz9oEYLpx52Jbv2RyYWi4benNva7vryKxiO15P",
+	"p9O3HcRBLHVoPbCwnKVCIvuYGyxdp8chN4wzPWG+ZtXz/vT1dNZhkKVK4HglX4yWCTPBJEjnFXtfGV+r",
+	"Ybz4yxOXcHU8f/nf+1I9UGkkqWjUnVTlpwjpQEyzzgZqLVbrL+6oy2S0n9N9rHNCWJWQMKtW4No3LSlC",
+	"XulrTk/NGR3Tj/LuwOiYjzbT0hD9eZyLEkGDWlKlmvsgkk1atvBJK32qJA9dpLEw5O+VhRfn6sW5enGu",
+	"XpyrF+fqxbl6ca6+CueqybqLZHUURzzYv+Nb9RCcnj1BDeqzMp7CAXKR1HxxEJcN6V2ucX04tqoqUtlB",
+	"gBH+kdl46+5mKHqIBK5jI+sIYdATciriJ0QAY2HXaBg0pIJoi/b10VUEudfZti2a9im0eRaX73fqbR2a",
+	"WJbtmFV+J6Jsx5x7uKz6/nej2j1n9HGfnNP5RRknm0dI1Q6ODq6X9e80uIaOh94OxjyVflKZTOLaGvVq",
+	"33l9HmaZVicVnS69xvtZLaYb3Yohz6NW8wW02Zh/YYNTDIxp3bhicl1301PJrnvzJG/2j2mY6GbOBLrK",
+	"CctkCsZ4hkrn65dKFhtG5H5Yvx18d7gCp2e+YSO1Gz0wJAxLNM8RYcWoLcSEuT5rjITeXL/5M9/AJ2oz",
+	"qFfVxXXq6DFteQKDJBO7B11nO0K8KeOpePSbiS/Bt1pAggE4jfnlvujyGMrb34Sx54R4o76eGeCtigdd",
+	"Qm40YG1rLYXzGUObMTfQ0EcdSln8rr9k/KNQbXagdil0LSYqSeHSyonC0J6lmqh15vjjMPBy/JECFoUq",
+	"oPKuAew1YWE1284P7nusLfy91S1ix/h658kcd0cFrcKZ1EP8IZhVKmQtEkVzGRfNncCq0pbJ+9FtSX+V",
+	"+KbmshCWhYfW6LYLuBf4KAiBovBNb8lj8n/NnlaBoBzrw7WVTZpGc45Es06v+6NW2WptadV12PpQveaw",
+	"4Fu0x8CRhKX3WUmpDbNrHAspK4EWI7KkmXgCLYXBUHcmjoQcEnIsv4UcDmE3br+fTd+9u32DSuw203ZP",
+	"A5k+zuJnFDifx8VN4x6KxyRCdbbBsl6QAf5KsVUbAFUpWug01oOpthhdnPejMF7/DqSPowG2iHHJMv4u",
+	"PY5siRnDsAUBJiVkAko40UOidBVzUJNzWnsirs4Ldsm18AKtnaIP2AQ+OhGN6pR/KMYyatJqrtiSizTT",
+	"YJgRCd45un8nxALnRJsgXuYdgqA974Q1PIf34XBtunDpzQtbUqyAoNKGGOE164FkMty+9cR5OttRGEM2",
+	"SkJEmqZsEzSlBoGI7Bp0Lmj3j0Uiw+qYjyJ+YVZ6w0MxNvilie4HurECrlthj//sGoyJaApcf1SZTEZW",
+	"BkwNAK4Zl0zNDehHSNiOC6IOcMdndApVZt1/ffmcMKXEL5OKnXnPciETlSPOER5LF0omJvBOxmwJkEZp",
+	"Q5wql2m2hBzBblFAe+inksi73gjdHiRr1GVrHC6DjVR5CskKWtfCT7HViAsidtIE/jrYoviTtFoUTI1R",
+	"BmyOiOOIk4vvgVxLEehUSK/oRKOeK50wtVhk2lymov/36kQI9kGwzpsU7OY396jPN7+BtHrf6o2fV92c",
+	"NuxHd87xrck7J/Ux4F4iJEmZHfCN6XVzObQ2VUuhvB50snBt6lV9KkqlF3PAob5tQa8G58r42T30qz3O",
+	"H2QVpdysn5aX5hFzwfB94SK+98QlOeiCJ62rkzspKA3b79sST2BDY+ty9TYseWhgcfGecowz4Il6ToG9",
+	"mBsXQsEkFPSr3xdAtnRtlySQeEzDLqGJMpptY1zt3rfpaRMP6qAzu1a6di5LY+oe772PpdGHqhDsUNFV",
+	"U0GxH9OkZLrCWLqoxnBuAtrpgmeL/IBXJlwCNLDDXVRsZaecLNrgElUOo55zqINRL2vozIIcXko740yz",
+	"hdn/jLvzjT/oUC73N4jFirPnJPXthKWKJ86924FeIELNEmPo1qbAvpGw4lY8wp3PY1kJCWyu+QbMt56G",
+	"Rj6Cts4YpGJXes5luoWhKGLow0rIOh/6uSnVOTQ/tj1JrlIfM+1eO3JKzccPRzIAn6xKRJ+NVrXR5CNs",
+	"Jd2UnYeaz3fXJV5FTxyq9MytLGPFltuweqnWzGwY91iaSrO1yrRhS6UngRMR2CoTCbzqlYpUmpk+HH1f",
+	"sm5PiH55/Ss/JhDW7vk2vZpc4bT/etxHNpYvNq3pL9hgzGt87KD2Cgm/GGjv3nFtS9oU88oRprUU4RKG",
+	"rQGcz4aIcJewh/vSjGu6w22brAdqGY4nHVJQA35gr3PXiNpReaPRQ+Um01plMjEFGSOqTJBSS4LUgejP",
+	"kKkR7VN3+fXAiywUhfp9blSfsylGzP85qhyltdq+lz+ERufYyX+SKpcPhQIf28zjGwyDWx6Ziwmnyp2Q",
+	"8JiUcmP9DSdFWTH7xX0aBKnF0r96S4bUg2u2J3ihsTiUsItnyS7ErgWMey/krz1jqT9idKZQuFWJWIHx",
+	"jBU4UVoLMFh4sRSBLRl/Sgtip90GlvjftUQ9HoU5lkH0QE3Otpc1EX5lxqotno7Pty92Wt4ooE7rmiTZ",
+	"X19oSiq2zy9hzJAU1oJHDMwBWn3LX9z3Iy4ffH5dvh1+3j9ZP02Z2oFk/1FzU9BZzPm+OcM6iOVmwVOQ",
+	"CV4842dKJ504SAqypNEdjEC+3O4YnI1f+atiEKpQ31Z4T4jjpJ7eZDZ98+7t97efg0akYNrN4y+h0Zir",
+	"yPdxryycAXom54Zh/TFesqIIhUSZET3QHJD2GSX8qBZ8nqVc7xHjUiq6iV0qzYRtom5o5yT7J/AkrLEO",
+	"ew5qf/cNZ5jC+DdnPoQRZv/YE89Z2GVfGT/xhu8nOJv+1O48Dr9y7thurVEhop/inBEsb7GRTk0tl6Bf",
+	"s/siNd+XtntF2OCab9uiQptxF9jG7w5Pt6r43WDRNQ1EUOZkvEHp3eGeNfEb1gQ3NScujLGVYiM5F9Z9",
+	"vlCGPImmw3BJapdWLRSG9iz+fNtMD14tlFc6w2wvPwmZTq/urm74Tlx9/vXz/wMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

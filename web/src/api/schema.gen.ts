@@ -1685,6 +1685,121 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What there is to work with: bays, people, opening hours, and what waiting costs */
+        get: operations["getWorkshop"];
+        /** Save the workshop */
+        put: operations["putWorkshop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The work of a case: tasks with access shared, parts and which to order before opening, when the vehicle is promised */
+        get: operations["getJob"];
+        /** What a person settles about a job: bay, person, day, promise, where its parts are */
+        put: operations["settleJob"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/job/sheet": {
+        parameters: {
+            query?: {
+                option?: string;
+                paper?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The job sheet for the bay as PDF */
+        get: operations["getJobSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/job/parts": {
+        parameters: {
+            query?: {
+                option?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The parts list of a job as a table */
+        get: operations["getJobParts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All open jobs over the bays and people of the shop */
+        get: operations["getWeek"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/week/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The planned jobs as entries for a calendar (RFC 5545) */
+        get: operations["getWeekCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/units/{id}/power": {
         parameters: {
             query: {
@@ -4863,6 +4978,339 @@ export interface components {
             whole: components["schemas"]["BuildCheck"][];
             finished: boolean;
         };
+        WorkshopDay: {
+            /** @description such as 08:00 */
+            from: string;
+            /** @description the same as from when the shop is closed */
+            to: string;
+        };
+        Workshop: {
+            bays: string[];
+            people: string[];
+            /** @description Sunday first */
+            days: components["schemas"]["WorkshopDay"][];
+            break: components["schemas"]["WorkshopDay"];
+            closed: string[];
+            bayRate: string;
+            lead: string;
+            machine: string;
+            restock: string;
+            sendBack: string;
+            currency: string;
+            rev: number;
+        };
+        /** @description figures are texts as the shop writes numbers */
+        WorkshopInput: {
+            bays: string[];
+            people: string[];
+            /** @description Sunday first */
+            days: components["schemas"]["WorkshopDay"][];
+            break: components["schemas"]["WorkshopDay"];
+            closed: string[];
+            /** @description an hour in which a bay is held up */
+            bayRate: string;
+            /** @description days until a part that is ordered is there */
+            lead: string;
+            /** @description days that work at a machine shop takes */
+            machine: string;
+            /** @description percent of a part's price that a return costs */
+            restock: string;
+            /** @description what a return costs besides */
+            sendBack: string;
+        };
+        JobWork: {
+            id: string;
+            title: string;
+        };
+        JobTool: {
+            name: string;
+            /** @description what a shop makes in its place; empty for nothing */
+            instead: string;
+        };
+        JobTorque: {
+            part: string;
+            count: number;
+            thread: string;
+            stages: string[];
+            /** @description angle after the last stage; empty for none */
+            turn: string;
+            pattern: string;
+            with: string;
+            /** @description new bolts every time */
+            once: boolean;
+        };
+        JobCaution: {
+            title: string;
+            text: string;
+            high: boolean;
+        };
+        JobHeed: {
+            part: string;
+            text: string;
+        };
+        JobTask: {
+            id: string;
+            title: string;
+            /** @enum {string} */
+            kind: "open" | "lift" | "look" | "machine" | "repair" | "close" | "teach" | "prove";
+            /**
+             * Format: double
+             * @description hours
+             */
+            low: number;
+            /** Format: double */
+            likely: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            mean: number;
+            /**
+             * Format: double
+             * @description of waiting by the calendar; 0 when somebody works on it
+             */
+            days: number;
+            people: number;
+            level: string;
+            /**
+             * Format: double
+             * @description hours that the shop is open from the beginning, by mean times
+             */
+            start: number;
+            /** Format: double */
+            end: number;
+            /**
+             * Format: double
+             * @description hours by which it may be late
+             */
+            slack: number;
+            critical: boolean;
+            after: number[];
+            parts: string[];
+            tools: components["schemas"]["JobTool"][];
+            torques: components["schemas"]["JobTorque"][];
+            cautions: components["schemas"]["JobCaution"][];
+            heeds: components["schemas"]["JobHeed"][];
+        };
+        JobPart: {
+            id: string;
+            name: string;
+            kind: string;
+            kit: boolean;
+            holds: string[];
+            count: number;
+            /**
+             * @description why it may be needed
+             * @enum {string}
+             */
+            why: "work" | "once" | "with" | "noted" | "maybe";
+            with: string;
+            school: string;
+            /** Format: double */
+            need: number;
+            /**
+             * Format: double
+             * @description need from which it would be ordered by itself
+             */
+            critical: number;
+            /** @description order it before the unit is open */
+            order: boolean;
+            /**
+             * Format: int64
+             * @description that doing otherwise would cost more, hundredths of the currency
+             */
+            saves: number;
+            /**
+             * Format: int64
+             * @description hundredths of the currency
+             */
+            price: number;
+            /** @enum {string} */
+            from: "shop" | "guide" | "none";
+            /** @description shelf, ordered, here, or empty */
+            state: string;
+            due: string;
+            /**
+             * Format: double
+             * @description days
+             */
+            lead: number;
+        };
+        JobDay: {
+            /** @description such as 2026-12-03 */
+            day: string;
+            /** Format: double */
+            share: number;
+        };
+        JobFound: {
+            title: string;
+            /** Format: double */
+            chance: number;
+            /** Format: double */
+            hours: number;
+        };
+        JobPromise: {
+            /** Format: date-time */
+            start: string;
+            /**
+             * Format: date-time
+             * @description if every time is its likeliest and nothing is found
+             */
+            plain: string;
+            /**
+             * Format: date-time
+             * @description by then half of such jobs are done
+             */
+            half: string;
+            /**
+             * Format: date-time
+             * @description and nine in ten
+             */
+            nine: string;
+            days: components["schemas"]["JobDay"][];
+            /**
+             * Format: double
+             * @description chance that it waits for a part that was not ordered
+             */
+            waits: number;
+            /**
+             * Format: double
+             * @description of work in the mean, with what is found
+             */
+            hours: number;
+            founds: components["schemas"]["JobFound"][];
+        };
+        JobPhase: {
+            title: string;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            by: string[];
+            /**
+             * Format: double
+             * @description days before it
+             */
+            wait: number;
+        };
+        JobSlot: {
+            case: string;
+            bay: string;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            to: string;
+            /**
+             * Format: double
+             * @description hours past its promise
+             */
+            late: number;
+            phases: components["schemas"]["JobPhase"][];
+        };
+        JobStock: {
+            part: string;
+            /** @enum {string} */
+            state: "shelf" | "ordered" | "here";
+            /** @description day on which it comes; empty for the usual lead */
+            due: string;
+        };
+        JobSettled: {
+            option: string;
+            with: string[];
+            bay: string;
+            person: string;
+            from: string;
+            due: string;
+            stock: components["schemas"]["JobStock"][];
+            by: string;
+            rev: number;
+        };
+        Job: {
+            case: string;
+            unit: string;
+            vehicle: string;
+            words: string;
+            agreed: boolean;
+            works: components["schemas"]["JobWork"][];
+            options: components["schemas"]["JobWork"][];
+            tasks: components["schemas"]["JobTask"][];
+            /**
+             * Format: double
+             * @description of work, in the mean
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description hours of these that opening and closing take, once
+             */
+            opening: number;
+            /**
+             * Format: double
+             * @description hours that they would take if each work opened up by itself
+             */
+            apart: number;
+            parts: components["schemas"]["JobPart"][];
+            /** @description the sheet of the unit has its parts in order */
+            hasParts: boolean;
+            /**
+             * Format: int64
+             * @description what orders as advised are expected to cost in waiting and returns, hundredths of the currency
+             */
+            ordering: number;
+            /**
+             * Format: int64
+             * @description and none before opening, hundredths of the currency
+             */
+            without: number;
+            currency: string;
+            promise?: components["schemas"]["JobPromise"];
+            slot?: components["schemas"]["JobSlot"];
+            settled: components["schemas"]["JobSettled"];
+            bays: string[];
+            people: string[];
+        };
+        JobSettledInput: {
+            /** @description planned before the customer has agreed */
+            option?: string;
+            with?: string[];
+            bay?: string;
+            person?: string;
+            /** @description not before */
+            from?: string;
+            /** @description promised for */
+            due?: string;
+            stock?: components["schemas"]["JobStock"][];
+            by?: string;
+        };
+        WeekJob: {
+            case: string;
+            vehicle: string;
+            customer: string;
+            unit: string;
+            work: string;
+            agreed: boolean;
+            /** @description a person has set its place */
+            set: boolean;
+            /** @description promised for; empty when nobody said */
+            due: string;
+            /** @description parts on order */
+            missing: number;
+            settled: components["schemas"]["JobSettled"];
+            slot: components["schemas"]["JobSlot"];
+        };
+        Week: {
+            /** Format: date-time */
+            now: string;
+            zone: string;
+            bays: string[];
+            people: string[];
+            /** @description Sunday first */
+            days: components["schemas"]["WorkshopDay"][];
+            break: components["schemas"]["WorkshopDay"];
+            closed: string[];
+            jobs: components["schemas"]["WeekJob"][];
+            /** @description jobs beyond what is planned at once */
+            left: number;
+        };
         PowerMember: {
             id: string;
             name: string;
@@ -7959,6 +8407,204 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Build"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWorkshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description workshop */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    putWorkshop: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match": components["parameters"]["Unchanged"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkshopInput"];
+            };
+        };
+        responses: {
+            /** @description saved */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getJob: {
+        parameters: {
+            query?: {
+                /** @description id of an option; what was agreed or planned when left out */
+                option?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description job */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    settleJob: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match": components["parameters"]["Unchanged"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobSettledInput"];
+            };
+        };
+        responses: {
+            /** @description kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobSettled"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getJobSheet: {
+        parameters: {
+            query?: {
+                option?: string;
+                paper?: "A4" | "Letter";
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the document */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getJobParts: {
+        parameters: {
+            query?: {
+                option?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWeek: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description week */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Week"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWeekCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the calendar */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             default: components["responses"]["Problem"];
