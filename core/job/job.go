@@ -215,6 +215,7 @@ func (v Visit) tasks() []Task {
 		v.dress(&t, false)
 		add(t)
 	}
+	built := v.built()
 	labour, spread, machine := 0.0, 0.1, 0.0
 	for i, w := range v.Works {
 		h, _ := v.Price.Times(w.Option, v.Figures)
@@ -225,12 +226,12 @@ func (v Visit) tasks() []Task {
 		}
 	}
 	holds := deepest >= unitsheet.Lifted
-	if labour > 0 {
+	if labour > 0 && built == 0 {
 		add(Task{ID: "look", Title: "Looked at and measured, decided what is renewed", Kind: Look, Bay: holds, After: last(), Time: pert.Spread(labour*lookShare, spread)})
 	}
 	look := last()
 	before := slices.Clone(look)
-	if machine > 0 {
+	if machine > 0 && built == 0 {
 		days := pert.Three{Low: v.Terms.Machine * 0.6, Likely: v.Terms.Machine, High: v.Terms.Machine * 2}
 		add(Task{ID: "machine", Title: "Away at the machine shop", Kind: Machine, Bay: holds, After: look, People: -1, Days: days, Time: v.hoursOf(days)})
 		before = append(before, len(out)-1)
@@ -238,8 +239,8 @@ func (v Visit) tasks() []Task {
 	first := true
 	for _, w := range v.Works {
 		h, _ := v.Price.Times(w.Option, v.Figures)
-		if h.Zero() {
-			continue
+		if h.Zero() || built > 0 {
+			continue // what goes back has been repaired
 		}
 		after := last()
 		if first {
@@ -252,6 +253,9 @@ func (v Visit) tasks() []Task {
 			continue
 		}
 		hours := v.climb(l) * (1 - openShare)
+		if l == unitsheet.UnitApart {
+			hours *= 1 - built
+		}
 		t := Task{ID: "close." + l.String(), Title: closed[l], Kind: Close, Bay: true, After: last(), Level: l.String(), Parts: v.partsAt(way, l)}
 		slices.Reverse(t.Parts)
 		if lift := min(liftHours, hours/2); l == unitsheet.UnitOut {
@@ -275,6 +279,18 @@ func (v Visit) tasks() []Task {
 		out[i].People = max(0, out[i].People)
 	}
 	return out
+}
+
+// built is the share of what came out that is back in, 0 before building has begun.
+func (v Visit) built() float64 {
+	if v.Bench == nil {
+		return 0
+	}
+	in := len(v.Bench.Built())
+	if in == 0 {
+		return 0
+	}
+	return float64(in) / float64(in+len(v.Bench.Tray))
 }
 
 // hoursOf is what waiting days take from the hours that the shop is open.

@@ -23,7 +23,7 @@ func (v Visit) Listed(o knowledge.Option, level unitsheet.Access) []estimate.Pie
 		return nil
 	}
 	s := v.Network.Unit.Stack
-	works := v.Bench.Build().Works
+	works := v.Bench.Works()
 	by, any := map[int]*Part{}, false
 	add := func(i int, why string) {
 		if by[i] == nil {

@@ -162,31 +162,60 @@ func sharesOf(a *diagnose.Assessment) []float64 {
 	return out
 }
 
+// Lacks is how many days it takes until all is here that the visit needs whatever is found: 0 when it is. It asks no diagnosis.
+func (v Visit) Lacks() float64 {
+	if v.Bench == nil {
+		return 0
+	}
+	days := 0.0
+	for _, p := range v.kits(v.sure()) {
+		switch st := v.Stock[p.ID]; st.State {
+		case "shelf", "here":
+		case "ordered":
+			days = max(days, st.Days)
+		default:
+			days = max(days, v.Terms.Lead)
+		}
+	}
+	return days
+}
+
+// sure are the parts that are needed whatever is found.
+func (v Visit) sure() []Part {
+	return v.listed(1, []float64{1}, func(int) []float64 { return []float64{0} })
+}
+
 // needed are the parts of the way with how surely each is needed.
 func (v Visit) needed(a *diagnose.Assessment, hypotheses int) []Part {
-	u := v.Network.Unit
 	see := a.Foresee(a.Hypotheses, a.Present)
 	has := func(finding, state string) bool {
 		f, ok := v.Network.Finding(finding)
 		return ok && slices.ContainsFunc(f.States, func(s knowledge.FindingState) bool { return s.ID == state })
 	}
+	return v.listed(hypotheses, sharesOf(a), func(i int) []float64 { return v.bad(see, has, i, hypotheses) })
+}
+
+// listed are the parts with how surely each is needed, given the chance, by hypothesis, that one is found bad.
+func (v Visit) listed(hypotheses int, shares []float64, bad func(i int) []float64) []Part {
+	u := v.Network.Unit
 	var renewed []int
 	for _, w := range v.Works {
 		renewed = append(renewed, v.renewed(w.Option)...)
 	}
 	works := map[int]string{}
 	if v.Bench != nil {
-		for i, n := range v.Bench.Build().Works {
+		for i, n := range v.Bench.Works() {
 			works[i] = n.Ref
 		}
 	}
 	on := v.way()
+	in := v.Bench.Built() // is in its place again, whatever it was
 	deepest := v.deepest()
 	by := map[int]*Part{}
 	for i, p := range u.Stack.Parts {
 		// What comes out, what is out, and with the unit apart whatever may be found bad in what came out whole.
 		out := slices.Contains(on, i) || v.Bench.Gone[i]
-		if i == 0 || !out && (deepest < unitsheet.UnitApart || !within(p.Access, deepest)) {
+		if i == 0 || slices.Contains(in, i) || !out && (deepest < unitsheet.UnitApart || !within(p.Access, deepest)) {
 			continue
 		}
 		x := &Part{ID: p.ID, Name: p.Name, Kind: p.Kind, Index: i, Count: p.Pieces(), Needs: make([]float64, hypotheses)}
@@ -202,7 +231,7 @@ func (v Visit) needed(a *diagnose.Assessment, hypotheses int) []Part {
 		case verdict == "kept":
 			continue
 		default:
-			x.Why, x.Needs = Maybe, v.bad(see, has, i, hypotheses)
+			x.Why, x.Needs = Maybe, bad(i)
 		}
 		if x.Why != Maybe {
 			for h := range x.Needs {
@@ -213,7 +242,6 @@ func (v Visit) needed(a *diagnose.Assessment, hypotheses int) []Part {
 	}
 	v.company(by)
 	var out []Part
-	shares := sharesOf(a)
 	for _, i := range slices.Sorted(maps.Keys(by)) {
 		x := by[i]
 		for h, share := range shares {

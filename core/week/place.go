@@ -116,6 +116,7 @@ func (b *board) phases(i, bay int, at int64) laid {
 		must = j.Set.Person
 	}
 	who := must
+	begin := at
 	for k, p := range j.Phases {
 		at = b.clock.Later(at, p.Wait)
 		x := placed{from: at, to: at}
@@ -127,6 +128,9 @@ func (b *board) phases(i, bay int, at int64) laid {
 		}
 		if k == 0 {
 			out.from = x.from
+			if j.InBay {
+				out.from = begin
+			}
 		}
 		at = x.to
 		out.phases[k] = x

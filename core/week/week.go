@@ -40,6 +40,7 @@ type Job struct {
 	Phases []Phase
 	Ready  time.Time // not before; zero for now
 	Due    time.Time // zero for none
+	InBay  bool      // the vehicle holds its bay already, waiting or not
 	Set    *Set
 }
 
@@ -167,7 +168,7 @@ func (f *finder) slots() []Slot {
 // until nothing is late or tries are left.
 func (f *finder) improve() {
 	first := 0
-	for first < len(f.order) && f.jobs[f.order[first]].Set != nil {
+	for first < len(f.order) && (f.jobs[f.order[first]].Set != nil || f.jobs[f.order[first]].InBay) {
 		first++
 	}
 	if len(f.order)-first < 2 {
@@ -235,10 +236,13 @@ func (f *finder) orders() [][]int {
 		func(Job, Job) int { return 0 },
 	}
 	set := func(j Job) int {
-		if j.Set == nil {
+		switch {
+		case j.InBay:
+			return 0 // it stands where it stands
+		case j.Set != nil:
 			return 1
 		}
-		return 0
+		return 2
 	}
 	var out [][]int
 	for _, rule := range rules {
@@ -251,7 +255,7 @@ func (f *finder) orders() [][]int {
 			if c := cmp.Compare(set(x), set(y)); c != 0 {
 				return c
 			}
-			if x.Set != nil {
+			if x.Set != nil && y.Set != nil {
 				return x.Set.From.Compare(y.Set.From)
 			}
 			return rule(x, y)

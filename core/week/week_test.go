@@ -247,6 +247,25 @@ func TestAVehicleHoldsItsBayWhileItWaits(t *testing.T) {
 	}
 }
 
+// A vehicle that is open holds its bay while its parts are on the way; one that is not comes in when they are here.
+func TestAnOpenVehicleHoldsItsBayFromNow(t *testing.T) {
+	waits := week.Job{ID: "waits", InBay: true, Phases: []week.Phase{{"build", 4, 1, 2}}}
+	other := work("other", 3)
+	for _, x := range plan(t, days(1, 2), []week.Job{other, waits}) {
+		if x.Job == "waits" && !x.From.Equal(now) || x.Job == "other" && x.From.Before(now.AddDate(0, 0, 2)) {
+			t.Errorf("%s from %s", x.Job, x.From)
+		}
+	}
+	waits.InBay = false
+	waits.Ready = now.AddDate(0, 0, 2)
+	waits.Phases[0].Wait = 0
+	for _, x := range plan(t, days(1, 2), []week.Job{other, waits}) {
+		if x.Job == "other" && !x.From.Equal(now) {
+			t.Errorf("the bay is free, and the other job begins %s", x.From)
+		}
+	}
+}
+
 func TestWhatAPersonSetStays(t *testing.T) {
 	s := days(3, 3)
 	var jobs []week.Job

@@ -41,6 +41,19 @@ func New(u *unitsheet.Unit, notes []Note) *Bench {
 	return b
 }
 
+// Add takes in a note that was checked. One that takes another back reads what is left anew.
+func (b *Bench) Add(n Note) *Bench {
+	if n.Withdraws != "" {
+		return New(b.unit, append(slices.Clone(b.notes), n))
+	}
+	if b.stack.Index(n.Part) < 0 {
+		b.Lost = append(b.Lost, n)
+		return b
+	}
+	b.take(n)
+	return b
+}
+
 func (b *Bench) clear() {
 	b.Gone = make(stack.State, len(b.stack.Parts))
 	b.Read, b.HasMark, b.Founds, b.Sizes = map[int]bool{}, map[int]bool{}, map[int][]Note{}, map[int]map[string]Note{}

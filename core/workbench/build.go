@@ -52,6 +52,24 @@ type Building struct {
 
 // Build reads the notes of a case as building; nil when the unit has no stack.
 func (b *Bench) Build() *Building {
+	out := b.begun()
+	for i := range b.stack.Parts {
+		if out.handled(i) {
+			out.Checks[i] = out.checksOf(i)
+		}
+	}
+	out.Checks[0] = out.whole()
+	return out
+}
+
+// Works is what is done with each part that somebody has noted something about.
+func (b *Bench) Works() map[int]Note { return b.begun().Works }
+
+// Built are the parts that went back, in that order.
+func (b *Bench) Built() []int { return b.begun().Built }
+
+// begun is a building without its checks.
+func (b *Bench) begun() *Building {
 	out := &Building{Bench: b, Works: map[int]Note{}, Checks: map[int][]Check{}, made: map[string]Note{}}
 	for _, n := range b.notes {
 		i := b.stack.Index(n.Part)
@@ -64,12 +82,6 @@ func (b *Bench) Build() *Building {
 			out.made[checkKey(i, n.Ref)] = n
 		}
 	}
-	for i := range b.stack.Parts {
-		if out.handled(i) {
-			out.Checks[i] = out.checksOf(i)
-		}
-	}
-	out.Checks[0] = out.whole()
 	return out
 }
 
@@ -267,16 +279,20 @@ func (b *Building) Open() (parts []int, checks []Check) {
 
 // checkBuilding says why a note of building cannot be made.
 func (b *Bench) checkBuilding(i int, n Note) error {
-	build := b.Build()
 	switch n.Kind {
 	case Renew:
 		if !slices.Contains(Works, n.Ref) && !slices.ContainsFunc(b.stack.Parts[i].Better, func(x stack.BetterPart) bool { return n.Ref == "upgrade "+x.ID }) {
 			return &Problem{"ref", fmt.Sprintf("%q", n.Ref), strings.Join(Works, ", ") + ", or upgrade and its id"}
 		}
 	case In:
-		return build.Keeps(i)
+		return b.Build().Keeps(i)
 	case Done, Signed:
-		if !slices.ContainsFunc(build.Checks[i], func(c Check) bool { return c.ID == n.Ref }) {
+		build := b.begun()
+		checks := build.whole
+		if i > 0 {
+			checks = func() []Check { return build.checksOf(i) }
+		}
+		if i > 0 && !build.handled(i) || !slices.ContainsFunc(checks(), func(c Check) bool { return c.ID == n.Ref }) {
 			return &Problem{"ref", fmt.Sprintf("no check %q here", n.Ref), "the id of a check of this part"}
 		}
 		if n.Kind == Signed && strings.TrimSpace(n.Words) == "" {

@@ -172,3 +172,24 @@ func (w Week) Longest() float64 {
 	}
 	return float64(most) / 60
 }
+
+// OpenDays are the days that are open from a moment on, from the first opening to the last closing of each: as far as until, at least and at
+// most so many.
+func (w Week) OpenDays(from, until time.Time, least, most int) []Day {
+	y, m, d := from.In(w.zone()).Date()
+	var out []Day
+	for range farthest {
+		day := time.Date(y, m, d, 0, 0, 0, 0, w.zone())
+		if len(out) >= most || len(out) >= least && day.After(until) {
+			break
+		}
+		if spans := w.of(day); len(spans) > 0 {
+			out = append(out, Day{clock(day, spans[0].From), clock(day, spans[len(spans)-1].To)})
+		}
+		d++
+	}
+	return out
+}
+
+// Day is an open day, from opening to closing.
+type Day struct{ From, To time.Time }

@@ -116,6 +116,21 @@ func TestTheClockCountsAsTheWeekDoes(t *testing.T) {
 	}
 }
 
+func TestOpenDaysLeaveOutWhatIsClosed(t *testing.T) {
+	w := week(t, "America/Chicago")
+	w.Closed["2026-12-01"] = true
+	days := w.OpenDays(at(t, w, "2026-11-28 15:00"), at(t, w, "2026-12-03 12:00"), 2, 30)
+	if len(days) != 3 || !days[0].From.Equal(at(t, w, "2026-11-30 08:00")) || !days[2].To.Equal(at(t, w, "2026-12-03 17:00")) {
+		t.Errorf("from a Saturday to Thursday, Tuesday closed: %v", days)
+	}
+	if days = w.OpenDays(at(t, w, "2026-11-28 15:00"), at(t, w, "2026-11-28 16:00"), 2, 30); len(days) != 2 {
+		t.Errorf("at least two days: %v", days)
+	}
+	if days = w.OpenDays(at(t, w, "2026-11-28 15:00"), at(t, w, "2027-11-28 16:00"), 2, 30); len(days) != 30 {
+		t.Errorf("at most thirty days: %d", len(days))
+	}
+}
+
 func TestAWeekThatNeverOpensIsRefused(t *testing.T) {
 	full := workhours.Span{From: 8 * 60, To: 12 * 60}
 	for field, w := range map[string]workhours.Week{

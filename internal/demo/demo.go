@@ -157,6 +157,9 @@ func Fill(ctx context.Context, s *app.App) error {
 			return err
 		}
 	}
+	if _, err := s.Shop.SaveWorkshop(ctx, workshop()); err != nil {
+		return err
+	}
 	if _, err := s.Shop.SaveGauges(ctx, gauges(start), ""); err != nil {
 		return err
 	}
@@ -175,6 +178,15 @@ func Fill(ctx context.Context, s *app.App) error {
 			return fmt.Errorf("demo case %q: %w", visits[i].intake.Vehicle, err)
 		}
 		open[visits[i].intake.Vehicle] = id
+	}
+	id, err := rebuilt(ctx, s, start)
+	if err != nil {
+		return fmt.Errorf("demo case %q: %w", parcelVan.intake.Vehicle, err)
+	}
+	open[parcelVan.intake.Vehicle] = id
+	s.Now = func() time.Time { return start }
+	if err := planJobs(ctx, s, start, open); err != nil {
+		return err
 	}
 	return record(ctx, s, start, open)
 }

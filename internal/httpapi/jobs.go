@@ -167,10 +167,16 @@ func (h *handlers) GetWeek(ctx context.Context, _ gen.GetWeekRequestObject) (gen
 	if err != nil {
 		return nil, err
 	}
-	out := gen.Week{Now: w.Now, Zone: w.Settings.Zone, Bays: texts(w.Workshop.Bays), People: texts(w.Workshop.People), Days: list(w.Workshop.Days[:], dayView), Break: dayView(w.Workshop.Break), Closed: texts(w.Workshop.Closed), Left: w.Left, Jobs: []gen.WeekJob{}}
+	out := gen.Week{Now: w.Now, Bays: texts(w.Workshop.Bays), People: texts(w.Workshop.People), Days: list(w.Days(), func(d workhours.Day) gen.WeekDay { return gen.WeekDay{From: d.From, To: d.To} }), Left: w.Left, Jobs: []gen.WeekJob{}}
 	for _, s := range w.Slots {
 		p := w.Jobs[s.Job]
-		out.Jobs = append(out.Jobs, gen.WeekJob{Case: s.Job, Vehicle: p.Case.Vehicle, Customer: p.Case.Customer, Unit: p.Unit, Work: p.Work, Agreed: p.Agreed, Set: p.Settled.Bay != "" || p.Settled.From != "" || p.Settled.Person != "", Due: p.Settled.Due, Missing: p.Missing, Settled: settledView(p.Settled), Slot: slotView(s, w.Workshop)})
+		for _, x := range s.Phases {
+			out.Hours += x.Hours * float64(len(x.By))
+		}
+		if s.Late > 0 {
+			out.Late++
+		}
+		out.Jobs = append(out.Jobs, gen.WeekJob{Case: s.Job, Vehicle: p.Case.Vehicle, Customer: p.Case.Customer, Unit: p.Unit, Work: p.Work, Agreed: p.Agreed, Set: p.Settled.Bay != "" || p.Settled.From != "" || p.Settled.Person != "", Due: p.Settled.Due, Missing: p.Missing, Lacks: p.Lacks, Settled: settledView(p.Settled), Slot: slotView(s, w.Workshop)})
 	}
 	return gen.GetWeek200JSONResponse(out), nil
 }

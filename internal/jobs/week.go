@@ -5,7 +5,9 @@ import (
 	"time"
 
 	"innercompass/core/job"
+	"innercompass/core/unitsheet"
 	"innercompass/core/week"
+	"innercompass/core/workhours"
 	"innercompass/internal/cases"
 	"innercompass/internal/shop"
 )
@@ -28,7 +30,8 @@ type Planned struct {
 	Agreed  bool
 	Settled Settled
 	Due     time.Time
-	Missing int // parts that are ordered and not here
+	Missing int     // parts that are ordered and not here
+	Lacks   float64 // days until all is here that is needed whatever is found
 }
 
 // mostPlanned is how many jobs are planned at once.
@@ -52,6 +55,23 @@ func (s *Service) Week(ctx context.Context) (Week, error) {
 	out.Left = left
 	out.Slots, err = week.Plan(w.Week(zone(st)), jobs, out.Now)
 	return out, err
+}
+
+// The days of a week that are shown.
+const (
+	leastDays = 5
+	mostDays  = 30
+)
+
+// Days are the open days as far as anything is planned.
+func (w Week) Days() []workhours.Day {
+	last := w.Now
+	for _, s := range w.Slots {
+		if s.To.After(last) {
+			last = s.To
+		}
+	}
+	return w.Workshop.Hours(zone(w.Settings)).OpenDays(w.Now, last, leastDays, mostDays)
 }
 
 func (s *Service) slots(ctx context.Context, w shop.Workshop, st shop.Settings) ([]week.Slot, error) {
@@ -83,12 +103,17 @@ func (s *Service) jobs(ctx context.Context, w shop.Workshop, about map[string]Pl
 		j := week.Job{ID: id, Phases: phases(v, len(w.People))}
 		p := Planned{Case: x.c, Unit: x.n.Unit.Sheet.Name, Work: works[0].Title, Agreed: agreed, Settled: x.settled}
 		for _, part := range x.settled.Stock {
-			if part.State != "ordered" {
-				continue
+			if part.State == "ordered" {
+				p.Missing++
 			}
-			p.Missing++
-			if t, err := time.ParseInLocation(time.DateOnly, part.Due, zone(x.settings)); err == nil && t.After(j.Ready) {
-				j.Ready = t
+		}
+		// A vehicle that is not open yet is opened once its parts are here; one that is waits open.
+		j.InBay = v.Price.From >= unitsheet.PanOff
+		if p.Lacks = v.Lacks(); p.Lacks > 0 {
+			if !j.InBay {
+				j.Ready = s.Now().Add(time.Duration(p.Lacks * 24 * float64(time.Hour)))
+			} else {
+				waitForParts(j.Phases, p.Lacks)
 			}
 		}
 		if due, err := time.Parse(time.RFC3339, x.settled.Due); err == nil {
@@ -101,6 +126,9 @@ func (s *Service) jobs(ctx context.Context, w shop.Workshop, about map[string]Pl
 		if x.settled.Person != "" {
 			set.Person = w.Person(x.settled.Person)
 		}
+		if j.InBay && set.Bay < 0 {
+			set.Bay = w.Bay(x.c.Bay)
+		}
 		set.From, _ = time.Parse(time.RFC3339, x.settled.From)
 		if set.Bay >= 0 || set.Person >= 0 || !set.From.IsZero() {
 			j.Set = &set
@@ -112,6 +140,16 @@ func (s *Service) jobs(ctx context.Context, w shop.Workshop, about map[string]Pl
 		out = append(out, j)
 	}
 	return out, left, nil
+}
+
+// waitForParts lets the first phase that puts something in wait for it.
+func waitForParts(in []week.Phase, days float64) {
+	for k := range in {
+		if name := in[k].Title; name == phaseNames[job.Repair] || name == phaseNames[job.Close] {
+			in[k].Wait = max(in[k].Wait, days)
+			return
+		}
+	}
 }
 
 // phases are a visit's tasks as the week sees them: what follows each other and takes the same people is one.

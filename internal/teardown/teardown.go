@@ -84,7 +84,8 @@ func (s *Service) Write(ctx context.Context, id string, g cases.Guard, by string
 		if n.Unit.Stack == nil {
 			return cases.Changes{}, &problem.StateError{Reason: "the sheet of this unit has no stack", Accepted: "a sheet with its parts, or findings noted in words"}
 		}
-		w := writer{s, n, h.Case, by, cases.Changes{}}
+		h.Case.Bench = slices.Clone(h.Case.Bench) // it grows here
+		w := writer{Service: s, n: n, c: h.Case, bench: workbench.New(n.Unit, h.Case.BenchNotes()), by: by}
 		for i, note := range in {
 			if err := w.add(fmt.Sprintf("notes[%d].", i), note); err != nil {
 				return cases.Changes{}, err
@@ -101,6 +102,8 @@ type writer struct {
 	c   cases.Case // as it stands with what was added
 	by  string
 	out cases.Changes
+
+	bench *workbench.Bench // of the case as it stands
 }
 
 func (w *writer) add(at string, note workbench.Note) error {
@@ -108,9 +111,8 @@ func (w *writer) add(at string, note workbench.Note) error {
 		return &problem.StateError{Reason: fmt.Sprintf("the case has %d notes of its bench", MostNotes), Accepted: "a new case"}
 	}
 	level, _ := unitsheet.ParseAccess(w.c.Access)
-	bench := workbench.New(w.n.Unit, w.c.BenchNotes())
 	note.ID = cases.NewID("b")
-	if err := bench.Check(note, level); err != nil {
+	if err := w.bench.Check(note, level); err != nil {
 		var bad *workbench.Problem
 		if errors.As(err, &bad) {
 			return problem.Field(at+bad.Field, bad.Reason, bad.Accepted)
@@ -121,10 +123,11 @@ func (w *writer) add(at string, note workbench.Note) error {
 	if note.Withdraws != "" {
 		w.back(note.Withdraws)
 	}
-	if old, ok := bench.Before(note); ok {
+	if old, ok := w.bench.Before(note); ok {
 		w.back(old.ID) // what was found at another look counts, not both
 	}
-	w.c.Bench = append(slices.Clip(w.c.Bench), made)
+	w.c.Bench = append(w.c.Bench, made)
+	w.bench = w.bench.Add(note)
 	said, err := w.read(at, note)
 	if err != nil {
 		return err
@@ -158,7 +161,6 @@ func (w *writer) reading(r cases.Reading) {
 
 // read makes the readings of a note, and returns their ids.
 func (w *writer) read(at string, note workbench.Note) ([]string, error) {
-	bench := workbench.New(w.n.Unit, w.c.BenchNotes())
 	var ids []string
 	state := func(in readings.NewReading) error {
 		in.Stage, in.By, in.Key = "teardown", w.by, note.ID+"."+in.Finding
@@ -170,12 +172,12 @@ func (w *writer) read(at string, note workbench.Note) ([]string, error) {
 		w.reading(r)
 		return nil
 	}
-	for _, s := range bench.Says(note, w.has) {
+	for _, s := range w.bench.Says(note, w.has) {
 		if err := state(readings.NewReading{Finding: s.Finding, State: s.State, Source: "seen", Note: note.Words}); err != nil {
 			return nil, err
 		}
 	}
-	for _, m := range bench.Tells(note) {
+	for _, m := range w.bench.Tells(note) {
 		f, ok := w.n.Finding(m.Limit)
 		if !ok || !w.has(m.Limit, "ok") {
 			continue

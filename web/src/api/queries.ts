@@ -65,6 +65,20 @@ export const buildQuery = (id: string, rev: number) =>
     placeholderData: keepPreviousData,
   });
 
+/** The work of a case as of a revision of it: of an option, or of what was agreed or planned when that is empty. */
+export const jobQuery = (id: string, rev: number, option: string) =>
+  queryOptions({
+    queryKey: ["job", id, rev, option],
+    queryFn: ({ signal }) =>
+      answer(api.GET("/cases/{id}/job", { signal, params: { path: { id }, query: { option: option || undefined } } })),
+    placeholderData: keepPreviousData,
+  });
+
+/** All open jobs over the bays and people of the shop. */
+export const weekQuery = queryOptions({ queryKey: ["week"], queryFn: ({ signal }) => answer(api.GET("/week", { signal })) });
+
+export const workshopQuery = queryOptions({ queryKey: ["workshop"], queryFn: ({ signal }) => answer(api.GET("/workshop", { signal })) });
+
 /** Why what was found damaged burned, as of a revision of the case. */
 export const whyQuery = (id: string, rev: number) =>
   queryOptions({

@@ -5281,6 +5281,18 @@ export interface components {
             stock?: components["schemas"]["JobStock"][];
             by?: string;
         };
+        WeekDay: {
+            /**
+             * Format: date-time
+             * @description opening
+             */
+            from: string;
+            /**
+             * Format: date-time
+             * @description closing
+             */
+            to: string;
+        };
         WeekJob: {
             case: string;
             vehicle: string;
@@ -5294,20 +5306,29 @@ export interface components {
             due: string;
             /** @description parts on order */
             missing: number;
+            /**
+             * Format: double
+             * @description days until all is here that is needed whatever is found
+             */
+            lacks: number;
             settled: components["schemas"]["JobSettled"];
             slot: components["schemas"]["JobSlot"];
         };
         Week: {
             /** Format: date-time */
             now: string;
-            zone: string;
             bays: string[];
             people: string[];
-            /** @description Sunday first */
-            days: components["schemas"]["WorkshopDay"][];
-            break: components["schemas"]["WorkshopDay"];
-            closed: string[];
+            /** @description the open days that are shown */
+            days: components["schemas"]["WeekDay"][];
             jobs: components["schemas"]["WeekJob"][];
+            /**
+             * Format: double
+             * @description of work that is planned
+             */
+            hours: number;
+            /** @description jobs that end after their promise */
+            late: number;
             /** @description jobs beyond what is planned at once */
             left: number;
         };

@@ -26,6 +26,8 @@ const router = createBrowserRouter([
       { index: true, Component: FloorPage },
       { path: "take-in", lazy: async () => ({ Component: (await import("../features/floor/TakeInPage")).TakeInPage }) },
       { path: "cases/:id/sheet", lazy: async () => ({ Component: (await import("../features/case/BaySheet")).BaySheet }) },
+      { path: "cases/:id/job", lazy: async () => ({ Component: (await import("../features/case/job/JobPage")).JobPage }) },
+      { path: "week", lazy: async () => ({ Component: (await import("../features/week/WeekPage")).WeekPage }) },
       { path: "cases/:id/:stage?", lazy: async () => ({ Component: (await import("../features/case/CasePage")).CasePage }) },
       { path: "units", lazy: async () => ({ Component: (await import("../features/unit/UnitsPage")).UnitsPage }) },
       { path: "units/new", lazy: async () => ({ Component: (await import("../features/unit/SheetPage")).SheetPage }) },

@@ -9,6 +9,7 @@ const groups: { place: string; keys: [string, string][] }[] = [
       ["?", "these keys"],
       ["/, Ctrl K", "find anything"],
       ["g f", "Floor"],
+      ["g w", "Week"],
       ["g u", "Units"],
       ["g i", "Instruments"],
       ["g r", "Recordings"],
@@ -31,6 +32,16 @@ const groups: { place: string; keys: [string, string][] }[] = [
       ["h", "start the heading"],
       ["z", "undo the last reading"],
       ["w", "checks: what if the likeliest result came out"],
+    ],
+  },
+  {
+    place: "Week",
+    keys: [
+      ["◂ ▸", "the job in hand half a day earlier, later"],
+      ["▴ ▾", "to another bay"],
+      ["x", "let it find its own place"],
+      ["Enter", "open the job"],
+      ["t", "as a table"],
     ],
   },
   {

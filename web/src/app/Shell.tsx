@@ -12,6 +12,7 @@ const Palette = lazy(async () => ({ default: (await import("./Palette")).Palette
 
 const places = [
   { to: "/", label: "Floor" },
+  { to: "/week", label: "Week" },
   { to: "/units", label: "Units" },
   { to: "/instruments", label: "Instruments" },
   { to: "/recordings", label: "Recordings" },
@@ -30,7 +31,7 @@ function Mark() {
 }
 
 /** What else an event is about: what is priced, and what is listed. */
-const shops = ["settings", "units", "prices", "words", "recordings"];
+const shops = ["settings", "units", "prices", "words", "recordings", "week"];
 
 /** Listens for changes made on other pages and says whether the server is there. */
 function useServer() {
@@ -65,6 +66,8 @@ function useServer() {
       if (shops.includes(id)) void client.invalidateQueries({ queryKey: [id] });
       else fetchCase(id, Number(lastEventId));
       if (id === "words") void client.invalidateQueries({ queryKey: ["case-words"] });
+      if (id === "week") for (const key of ["job", "workshop"]) void client.invalidateQueries({ queryKey: [key] });
+      else if (!shops.includes(id)) void client.invalidateQueries({ queryKey: ["week"] });
       if (id === "prices" || id === "settings") void client.invalidateQueries({ queryKey: ["options"] });
       void client.invalidateQueries({ queryKey: ["cases"] });
     });
@@ -235,6 +238,7 @@ export function Shell() {
   useHotkeys("/", () => setFinding(true), { useKey: true, preventDefault: true });
   useHotkeys("ctrl+k, meta+k", () => setFinding(true), { preventDefault: true, enableOnFormTags: true });
   useHotkeys("g>f", () => navigate("/"));
+  useHotkeys("g>w", () => navigate("/week"));
   useHotkeys("g>u", () => navigate("/units"));
   useHotkeys("g>i", () => navigate("/instruments"));
   useHotkeys("g>r", () => navigate("/recordings"));

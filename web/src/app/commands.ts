@@ -11,6 +11,7 @@ export interface Command {
 const everywhere: Command[] = [
   { title: "Take in a vehicle", words: "new case intake customer", to: "/take-in" },
   { title: "Floor", words: "cases home jobs", to: "/" },
+  { title: "Week", words: "bays people schedule plan jobs calendar", to: "/week" },
   { title: "Closed cases", words: "done finished archive", to: "/?show=closed" },
   { title: "Units", words: "transmissions sheets designs", to: "/units" },
   { title: "Write a unit sheet", words: "new own transmission", to: "/units/new" },
@@ -21,6 +22,7 @@ const everywhere: Command[] = [
   { title: "Settings", words: "options setup", to: "/settings" },
   { title: "Settings: rates and tax", words: "labor rate money currency goodwill fluid", to: "/settings#rates" },
   { title: "Settings: units of measure", words: "psi bar km mi metric inch numbers time zone", to: "/settings#measure" },
+  { title: "Settings: bays, people and hours", words: "workshop opening lead time closed days", to: "/settings#workshop" },
   { title: "Settings: this device", words: "theme dark light keys who works", to: "/settings#device" },
   { title: "Settings: gauges of the shop", words: "calibration uncertainty", to: "/settings#gauges" },
   { title: "Settings: words of the shop", words: "customer sayings this means", to: "/settings#words" },
@@ -31,6 +33,7 @@ const everywhere: Command[] = [
 const ofCase = (id: string): Command[] => [
   ...stages.map((s) => ({ title: `This case: ${stageNames[s]}`, words: "stage go to", to: `/cases/${id}/${s}` })),
   { title: "This case: drive it cell by cell", words: "road test", to: `/cases/${id}/road?drive=1` },
+  { title: "This case: job", words: "tasks parts order promise sheet", to: `/cases/${id}/job` },
   { title: "This case: its recordings", words: "drives logs sound vibration", to: `/recordings?case=${id}` },
   { title: "This case: instruments for it", words: "measure", to: `/instruments?case=${id}` },
   { title: "This case: bay sheet to print", words: "paper plan a4 print", to: `/cases/${id}/sheet` },

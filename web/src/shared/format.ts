@@ -72,6 +72,13 @@ const told = (iso: string, form: Intl.DateTimeFormatOptions) => new Date(iso).to
 export const day = (iso: string) => told(iso, { dateStyle: "medium" });
 export const moment = (iso: string) => told(iso, { dateStyle: "medium", timeStyle: "short" });
 export const longMoment = (iso: string) => told(iso, { dateStyle: "long", timeStyle: "short" });
+export const weekday = (iso: string) => told(iso, { weekday: "short", day: "numeric", month: "short" });
+export const clock = (iso: string) => told(iso, { hour: "2-digit", minute: "2-digit" });
+export const weekMoment = (iso: string) => `${weekday(iso)}, ${clock(iso)}`;
+/** A day such as 2026-12-03, wherever it is read. */
+export const plainDay = (d: string) =>
+  new Date(`${d}T12:00:00Z`).toLocaleString("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" });
+export const hours = (h: number) => `${number(h, 1)} h`;
 export const shortMoment = (iso: string) => told(iso, { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
 
 export function minutes(m: number): string {

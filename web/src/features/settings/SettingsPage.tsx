@@ -13,6 +13,7 @@ import { Loading, Problem } from "../../shared/states";
 import { setWorker, worker } from "../../shared/worker";
 import { Gauges } from "./Gauges";
 import { OwnWords } from "./OwnWords";
+import { Workshop } from "./Workshop";
 import { Section } from "../../shared/Section";
 import { Switch } from "../../shared/Switch";
 import { useForm } from "../../shared/useForm";
@@ -236,6 +237,7 @@ export function SettingsPage() {
         <>
           <Device people={data.people} />
           <Shop key={data.rev} saved={data} />
+          <Workshop />
           <Gauges />
           <OwnWords />
         </>
