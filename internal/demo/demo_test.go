@@ -18,7 +18,7 @@ import (
 
 var ctx = context.Background()
 
-// The demo is built through the use cases, five cases at different stages, none from the future.
+// The demo is built through the use cases, cases at different stages, none from the future; jobs are planned, one unit is half apart and one in building.
 func TestDemo(t *testing.T) {
 	s := apptest.New(t)
 	if err := demo.Fill(ctx, s); err != nil {
@@ -34,8 +34,28 @@ func TestDemo(t *testing.T) {
 			}
 		}
 	}
-	if len(all) != 11 || len(stages) < 4 || all[9].Case.Closed == nil || all[9].Case.Outcome != "cured" || len(all[9].Case.Records) != 1 {
+	if len(all) != 12 || len(stages) < 4 || all[10].Case.Closed == nil || all[10].Case.Outcome != "cured" || len(all[10].Case.Records) != 1 {
 		t.Errorf("%d cases at %d stages", len(all), len(stages))
+	}
+	week, err := s.Jobs.Week(ctx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	apart, building := 0, 0
+	for _, x := range week.Slots {
+		v, err := s.Teardown.View(ctx, x.Job)
+		if err != nil {
+			t.Fatal(err)
+		}
+		switch in := len(v.Bench.Built()); {
+		case in > 0 && len(v.Bench.Tray) > 0:
+			building++
+		case len(v.Bench.Tray) > 0:
+			apart++
+		}
+	}
+	if len(week.Slots) != 6 || apart != 1 || building != 1 {
+		t.Errorf("%d jobs are planned, %d units half apart, %d in building", len(week.Slots), apart, building)
 	}
 	for i, f := range all[1:] {
 		if (f.Case.Closed == nil) == (all[i].Case.Closed == nil) && f.Case.Opened.After(all[i].Case.Opened) {

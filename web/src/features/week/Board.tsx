@@ -102,7 +102,7 @@ function Bar({ job, days, picked, pick, open }: { job: WeekJob; days: WeekDay[];
       style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
     >
       <Box position="absolute" top="0" left="0" right="0" px={narrow ? "0.5" : "1.5"} pt="1" bottom="20px" overflow="hidden">
-        <Text textStyle={narrow ? "tiny" : "small"} fontWeight="700" lineHeight="1.15" lineClamp={narrow ? 4 : 1}>
+        <Text textStyle={narrow ? "tiny" : "small"} fontWeight="700" lineHeight="1.15" lineClamp={narrow ? 4 : 1} wordBreak="keep-all" overflowWrap="normal">
           {late && (
             <Box as="span" color="fault" aria-hidden>
               ▲{" "}
