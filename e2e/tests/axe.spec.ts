@@ -55,6 +55,8 @@ const views = [
   "/cases/ID/teardown",
   "/units/norrad-h4/stack",
   "/cases/ID/decision",
+  "/cases/ID/job",
+  "/week",
   "/cases/ID/proof",
   "/cases/nobody",
 ];

@@ -17,7 +17,8 @@ type Event struct {
 
 // Write is a calendar file; what says what it is of.
 func Write(what string, now time.Time, events []Event) []byte {
-	c := ical.NewCalendarFor("-//Inner Compass//" + what + "//EN")
+	c := ical.NewCalendar()
+	c.SetProductId("-//Inner Compass//" + what + "//EN")
 	c.SetMethod(ical.MethodPublish)
 	for _, e := range events {
 		x := c.AddEvent(e.ID + "@inner-compass")

@@ -75,8 +75,7 @@ function Bar({ job, days, picked, pick, open }: { job: WeekJob; days: WeekDay[];
       {...listeners}
       {...attributes}
       type="button"
-      role="option"
-      aria-selected={picked}
+      aria-pressed={picked}
       aria-roledescription={undefined}
       aria-label={label.filter(Boolean).join(", ")}
       data-job={job.case}
@@ -102,7 +101,14 @@ function Bar({ job, days, picked, pick, open }: { job: WeekJob; days: WeekDay[];
       style={transform ? { transform: `translate(${transform.x}px, ${transform.y}px)` } : undefined}
     >
       <Box position="absolute" top="0" left="0" right="0" px={narrow ? "0.5" : "1.5"} pt="1" bottom="20px" overflow="hidden">
-        <Text textStyle={narrow ? "tiny" : "small"} fontWeight="700" lineHeight="1.15" lineClamp={narrow ? 4 : 1} wordBreak="keep-all" overflowWrap="normal">
+        <Text
+          textStyle={narrow ? "tiny" : "small"}
+          fontWeight="700"
+          lineHeight="1.15"
+          lineClamp={narrow ? 4 : 1}
+          wordBreak="keep-all"
+          overflowWrap="normal"
+        >
           {late && (
             <Box as="span" color="fault" aria-hidden>
               ▲{" "}
@@ -174,7 +180,7 @@ export function Board({
               <Flex w={`${names}px`} flexShrink="0" align="center" fontWeight="600" textStyle="label" pr="2">
                 {bay}
               </Flex>
-              <Box ref={bay === week.bays[0] ? grid : undefined} position="relative" flex="1" role="listbox" aria-label={bay}>
+              <Box ref={bay === week.bays[0] ? grid : undefined} position="relative" flex="1" role="group" aria-label={bay}>
                 {week.days.map((d, i) => (
                   <Box
                     key={d.from}
