@@ -78,11 +78,15 @@ func (b *Bench) take(n Note) {
 		b.HasMark[i] = true
 	case Found:
 		b.Founds[i] = append(slices.DeleteFunc(b.Founds[i], func(o Note) bool { return o.Value == n.Value }), n)
-	case Size:
+	case Size, Shelf:
 		if b.Sizes[i] == nil {
 			b.Sizes[i] = map[string]Note{}
 		}
-		b.Sizes[i][n.Ref] = n
+		key := n.Ref
+		if n.Kind == Shelf {
+			key = Shelf
+		}
+		b.Sizes[i][key] = n
 	case Own:
 		b.Owns = append(b.Owns, n)
 	}

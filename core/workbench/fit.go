@@ -17,7 +17,7 @@ type Choice struct {
 	Verdict measure.Verdict
 }
 
-// Choices are the sizes from which a part is chosen, the nearest to the middle of the window first: what was measured with the piece that
+// Choices are the sizes on the shelf from which a part is chosen, the nearest to the middle of the window first: what was measured with the piece that
 // is in, less or more what the other is thicker. False when its limit, or the piece that is in, was not measured.
 func (b *Bench) Choices(i int) ([]Choice, bool) {
 	p := b.stack.Parts[i]
@@ -35,7 +35,7 @@ func (b *Bench) Choices(i int) ([]Choice, bool) {
 	}
 	middle := (w.Low.SI + w.High.SI) / 2
 	var out []Choice
-	for _, size := range p.Sizes {
+	for _, size := range b.OnShelf(i) {
 		thicker := size - in.SI
 		if p.Fit.Grow {
 			thicker = -thicker

@@ -76,6 +76,13 @@ func (b *Bench) Check(n Note, level unitsheet.Access) error {
 		return piece(part, n.Value)
 	case Size:
 		return b.checkSize(i, n)
+	case Shelf:
+		if part.Fit == nil {
+			return &Problem{"part", part.Name + " is not chosen from a family", "a select part"}
+		}
+		if _, err := shelfOf(part.Sizes, n.Value); err != nil {
+			return &Problem{"value", err.Error(), "sizes of the family with semicolons between, such as 1.20 mm; 1.35 mm"}
+		}
 	case Own:
 		if !slices.Contains(Differences, n.Ref) || strings.TrimSpace(n.Value+n.Words) == "" {
 			return &Problem{"ref", fmt.Sprintf("%q, %q", n.Ref, n.Value), strings.Join(Differences, ", ") + ", and how it is"}
@@ -83,7 +90,7 @@ func (b *Bench) Check(n Note, level unitsheet.Access) error {
 	case Renew, In, Done, Signed:
 		return b.checkBuilding(i, n)
 	default:
-		return &Problem{"kind", fmt.Sprintf("%q", n.Kind), strings.Join([]string{Out, Trap, Marked, Found, Size, Own, Renew, In, Done, Signed}, ", ")}
+		return &Problem{"kind", fmt.Sprintf("%q", n.Kind), strings.Join([]string{Out, Trap, Marked, Found, Size, Own, Shelf, Renew, In, Done, Signed}, ", ")}
 	}
 	return nil
 }
@@ -174,7 +181,7 @@ func (b *Bench) checkBack(n Note) error {
 	if at < 0 {
 		return &Problem{"withdraws", fmt.Sprintf("no note %q that stands", n.Withdraws), "the id of one that stands"}
 	}
-	if b.notes[at].Kind == Found || b.notes[at].Kind == Size || b.notes[at].Kind == Own {
+	if b.notes[at].Kind == Found || b.notes[at].Kind == Size || b.notes[at].Kind == Shelf || b.notes[at].Kind == Own {
 		return nil
 	}
 	rest := slices.Delete(slices.Clone(b.notes), at, at+1)

@@ -331,6 +331,56 @@ func TestTheSizeIsChosenAgainstBruteForce(t *testing.T) {
 	}
 }
 
+// End play as the stack grows, by hand: the middle of the window less what each washer is thicker than by the sheet; a dial goes before it.
+func TestEndPlayGrowsWithWhatIsMeasured(t *testing.T) {
+	b := &bench{t: t, u: unit(t, "norrad-h4"), level: unitsheet.UnitApart}
+	play := func() workbench.Grown {
+		t.Helper()
+		for _, g := range b.now().Grown() {
+			if g.Limit == "end-play" {
+				return g
+			}
+		}
+		t.Fatal("no end play")
+		return workbench.Grown{}
+	}
+	thick := func(id string) float64 {
+		box := b.u.Stack.Parts[b.u.Stack.Index(id)].Boxes[0]
+		return box.X1 - box.X0
+	}
+	bare := play()
+	if math.Abs(bare.Value.SI-0.55e-3) > 1e-9 || len(bare.Measured) != 0 || len(bare.Members) < 3 || bare.Told {
+		t.Fatalf("%+v", bare)
+	}
+	b.must(workbench.Note{Kind: workbench.Size, Part: "input-thrust-select", Ref: "height", Value: fmt.Sprintf("%.2f ± 0.01 mm", thick("input-thrust-select")+0.2)})
+	b.must(workbench.Note{Kind: workbench.Size, Part: "forward-thrust", Ref: "height", Value: fmt.Sprintf("%.2f ± 0.01 mm", thick("forward-thrust")-0.35)})
+	if g := play(); math.Abs(g.Value.SI-(0.55-0.2+0.35)*1e-3) > 1e-8 || len(g.Measured) != 2 || g.Value.U >= bare.Value.U {
+		t.Errorf("0.20 thicker and 0.35 thinner: %+v", g)
+	}
+	b.must(workbench.Note{Kind: workbench.Size, Part: "input-thrust-select", Ref: "end-play", Value: "0.92 ± 0.02 mm"})
+	if g := play(); math.Abs(g.Value.SI-0.92e-3) > 1e-9 || !g.Told || g.Verdict.Above < 0.9 {
+		t.Errorf("by the dial 0.92: %+v", g)
+	}
+}
+
+func TestOnlyWhatIsOnTheShelfIsChosen(t *testing.T) {
+	b := &bench{t: t, u: unit(t, "norrad-h4"), level: unitsheet.UnitApart}
+	i := b.u.Stack.Index("input-thrust-select")
+	b.must(workbench.Note{Kind: workbench.Size, Part: "input-thrust-select", Ref: "end-play", Value: "0.95 ± 0.02 mm"})
+	b.must(workbench.Note{Kind: workbench.Size, Part: "input-thrust-select", Ref: "height", Value: "1.80 ± 0.01 mm"})
+	b.must(workbench.Note{Kind: workbench.Shelf, Part: "input-thrust-select", Value: "1.6 mm; 2.00 mm;2.8 mm"})
+	got, ok := b.now().Choices(i)
+	if !ok || len(got) != 3 || math.Abs(got[0].Size-2.0e-3) > 1e-9 {
+		t.Errorf("of 1.6, 2.0 and 2.8 the middle is nearest to 0.55: %+v", got)
+	}
+	for _, bad := range []workbench.Note{{Kind: workbench.Shelf, Part: "input-thrust-select", Value: "1.7 mm"}, {Kind: workbench.Shelf, Part: "dc-pack", Value: "1.6 mm"}} {
+		var p *workbench.Problem
+		if err := b.try(bad); !errors.As(err, &p) || p.Accepted == "" {
+			t.Errorf("%+v: %v", bad, err)
+		}
+	}
+}
+
 func TestBuildingRefusesWhatWasSkipped(t *testing.T) {
 	b := &bench{t: t, u: unit(t, "norrad-h4"), level: unitsheet.UnitApart}
 	b.upTo("")

@@ -233,6 +233,9 @@ func benchView(v teardown.View) gen.Bench {
 			}
 		}
 		for ref, n := range b.Sizes[i] {
+			if ref == workbench.Shelf {
+				continue
+			}
 			one.Sizes = append(one.Sizes, gen.BenchSize{ID: n.ID, Ref: ref, Value: st.Style().Localise(n.Value)})
 		}
 		slices.SortFunc(one.Sizes, func(x, y gen.BenchSize) int { return strings.Compare(x.Ref, y.Ref) })

@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"context"
+	"slices"
 
 	"innercompass/core/fasteners"
 	"innercompass/core/quantity"
@@ -9,6 +10,7 @@ import (
 	"innercompass/core/workbench"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/problem"
+	"innercompass/internal/shop"
 	"innercompass/internal/teardown"
 )
 
@@ -28,13 +30,19 @@ func buildView(v teardown.View) gen.Build {
 	check := func(c workbench.Check) gen.BuildCheck {
 		return gen.BuildCheck{ID: c.ID, Part: s.Parts[c.Part].ID, Title: c.Title, When: gen.BuildCheckWhen(c.When), State: gen.BuildCheckState(c.State), Says: c.Says}
 	}
-	out := gen.Build{Parts: []gen.BuildPart{}, Whole: list(b.Checks[0], check)}
+	out := gen.Build{Parts: []gen.BuildPart{}, Whole: list(b.Checks[0], check), Plays: list(b.Grown(), func(g workbench.Grown) gen.BuildPlay { return playView(st, s, g) })}
 	built := map[int]int{}
 	for n, i := range b.Built {
 		built[i] = n + 1
 	}
 	for i, p := range s.Parts {
-		one := gen.BuildPart{ID: p.ID, Handled: i > 0 && (b.Gone[i] || built[i] > 0), Built: built[i], Work: b.Works[i].Ref, Checks: list(b.Checks[i], check), Choices: []gen.BuildChoice{}}
+		one := gen.BuildPart{ID: p.ID, Handled: i > 0 && (b.Gone[i] || built[i] > 0), Built: built[i], Work: b.Works[i].Ref, Checks: list(b.Checks[i], check), Choices: []gen.BuildChoice{}, Shelf: []gen.BuildSize{}}
+		if p.Fit != nil && one.Handled {
+			shelf := b.OnShelf(i)
+			for _, size := range p.Sizes {
+				one.Shelf = append(one.Shelf, gen.BuildSize{Size: si(st, size, quantity.Length, st.Length), On: slices.Contains(shelf, size)})
+			}
+		}
 		if b.Gone[i] {
 			if err := b.Keeps(i); err != nil {
 				one.Keeps = err.(*workbench.Problem).Reason
@@ -60,6 +68,11 @@ func buildView(v teardown.View) gen.Build {
 	out.OpenParts, out.Open = len(parts), list(checks, check)
 	out.Finished = out.Of > 0 && len(parts) == 0 && len(checks) == 0
 	return out
+}
+
+func playView(st shop.Settings, s *stack.Stack, g workbench.Grown) gen.BuildPlay {
+	return gen.BuildPlay{Limit: g.Limit, Name: g.Name, Part: s.Parts[g.Part].ID, Value: st.Style().FormatMeasured(g.Value, st.Length), Window: givenWindow(st, g.Window, st.Length), Verdict: string(g.Verdict.Verdict), Told: g.Told, Members: len(g.Members), Measured: len(g.Measured),
+		At: 1000 * g.Value.SI, Unsure: 1000 * g.Value.U, Low: 1000 * g.Window.Low.SI, High: 1000 * g.Window.High.SI}
 }
 
 // boltPlaces are the places of bolts with the turn of each.

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"innercompass/core/knowledge"
@@ -73,8 +74,15 @@ func (s *Service) Write(ctx context.Context, id string, g cases.Guard, by string
 		if err := errors.Join(problem.CheckText(at+"words", in[i].Words, problem.MaxNote, false), problem.CheckText(at+"value", in[i].Value, problem.MaxShort, false)); err != nil {
 			return cases.Saved{}, err
 		}
-		if in[i].Kind == workbench.Size {
+		switch in[i].Kind {
+		case workbench.Size:
 			in[i].Value = st.Style().Canonical(in[i].Value)
+		case workbench.Shelf:
+			sizes := strings.Split(in[i].Value, ";")
+			for k := range sizes {
+				sizes[k] = st.Style().Canonical(strings.TrimSpace(sizes[k]))
+			}
+			in[i].Value = strings.Join(sizes, "; ")
 		}
 	}
 	return s.Cases.Change(ctx, id, g, "bench", []any{in, by}, func(h cases.Held) (cases.Changes, error) {

@@ -4950,6 +4950,11 @@ export interface components {
             state: "open" | "done" | "signed";
             says: string;
         };
+        BuildSize: {
+            size: string;
+            /** @description on the shelf */
+            on: boolean;
+        };
         BuildChoice: {
             size: string;
             gives: string;
@@ -4965,10 +4970,47 @@ export interface components {
             /** @description why it cannot go back yet; empty when it can or is back */
             keeps: string;
             checks: components["schemas"]["BuildCheck"][];
+            shelf: components["schemas"]["BuildSize"][];
             choices: components["schemas"]["BuildChoice"][];
+        };
+        BuildPlay: {
+            limit: string;
+            name: string;
+            /** @description that sets it */
+            part: string;
+            value: string;
+            window: string;
+            verdict: string;
+            /** @description the play itself was measured */
+            told: boolean;
+            /** @description washers and shims that it runs through */
+            members: number;
+            /** @description of these */
+            measured: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description mm, one standard uncertainty
+             */
+            unsure: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description mm
+             */
+            high: number;
         };
         Build: {
             parts: components["schemas"]["BuildPart"][];
+            plays: components["schemas"]["BuildPlay"][];
             /** @description id of what goes back next; empty when all is back */
             next: string;
             back: number;

@@ -13,6 +13,7 @@ import { Table } from "../../../shared/Table";
 import { useSingleKey } from "../../../shared/useSingleKey";
 import { useCase } from "../useCase";
 import { Measure } from "./Measure";
+import { Plays } from "./Plays";
 
 type Build = Schemas["Build"];
 type Check = Schemas["BuildCheck"];
@@ -86,6 +87,28 @@ function CheckRow({ check, closed }: { check: Check; closed: boolean }) {
   );
 }
 
+/** Which sizes of a family the shop has: of these one is chosen. */
+function OnShelf({ sizes, note }: { sizes: Schemas["BuildSize"][]; note: (value: string) => void }) {
+  const toggle = (size: string) => {
+    const on = sizes.filter((s) => (s.size === size ? !s.on : s.on));
+    if (on.length > 0) note(on.map((s) => s.size).join("; "));
+  };
+  return (
+    <Box mt="2">
+      <Text textStyle="small" color="ink2" mb="1">
+        On the shelf: press what is not there
+      </Text>
+      <Flex gap="1" wrap="wrap" role="group" aria-label="Sizes on the shelf">
+        {sizes.map((s) => (
+          <Chip key={s.size} type="button" aria-pressed={s.on} onClick={() => toggle(s.size)}>
+            {s.size}
+          </Chip>
+        ))}
+      </Flex>
+    </Box>
+  );
+}
+
 /** The part that goes back: what is done with it, checks before, sizes to choose from, bolts by stage. */
 function PartBack({ stack, build, part }: { stack: Stack; build: Build; part: StackPart }) {
   const { shown, actions } = useCase();
@@ -150,6 +173,9 @@ function PartBack({ stack, build, part }: { stack: Stack; build: Build; part: St
             />
             <Measure label="Measured with it" kind="length" note={(value) => note({ kind: "size", ref: limit, value })} />
           </Grid>
+          {b.shelf.length > 0 && (
+            <OnShelf sizes={b.shelf} note={(value) => actions.bench.mutate([{ kind: "shelf", part: part.id, value }])} />
+          )}
           {b.choices.length > 0 && (
             <Table
               label="Sizes, nearest to the middle of the window first"
@@ -236,6 +262,7 @@ export function Building({ stack, selected, select }: { stack: Stack; selected: 
             </Button>
           )}
         </Flex>
+        <Plays plays={data.plays} select={select} />
         <Box mt="4" as="section" aria-label="What is still open">
           <Text fontWeight="700">
             {data.finished ? "✓ Finished: everything is back and checked" : `Open: ${data.openParts} parts, ${data.open.length} checks`}
