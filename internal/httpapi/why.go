@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"innercompass/core/burnt"
+	"innercompass/core/diagnose"
 	"innercompass/core/quantity"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/shop"
@@ -20,7 +21,7 @@ func (h *handlers) GetWhy(ctx context.Context, r gen.GetWhyRequestObject) (gen.G
 func damagedView(st shop.Settings, d teardown.Damaged) gen.Damaged {
 	return gen.Damaged{Element: d.Element, Name: d.Name, Found: d.Damage, Says: d.Says(), Model: d.Model, Feed: texts(d.Feed), Root: d.Found, Margins: list(d.Margins, func(m burnt.Margin) gen.BurntMargin { return marginView(st, m) }),
 		Conditions: list(d.Conditions, func(c burnt.Condition) gen.BurntCondition { return conditionView(st, c, d.Tell[c.ID]) }),
-		Roots: list(d.Roots[:min(8, len(d.Roots))], func(r teardown.Root) gen.BurntRoot {
+		Roots: list(d.Roots[:min(8, len(d.Roots))], func(r diagnose.Root) gen.BurntRoot {
 			return gen.BurntRoot{ID: r.ID, Title: r.Title, Probability: r.Probability}
 		})}
 }

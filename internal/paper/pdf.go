@@ -266,6 +266,9 @@ func (s *sheet) findings() {
 		}
 		s.text("", textSize, "What it damaged: "+strings.Join(all, "; ")+".")
 	}
+	if len(r.NoRoot) > 0 {
+		s.warned([]string{"Damaged, and what brought it about is not found: " + strings.Join(r.NoRoot, ", ") + ". Until it is, the repair may not last."})
+	}
 	if len(r.Told) > 0 {
 		s.title("What we were told")
 		var told []string
@@ -434,10 +437,13 @@ func (s *sheet) signature(strokes string) {
 
 func (s *sheet) ending() {
 	r := s.issue
-	if r.Work != "" || r.Outcome != "" {
+	if r.Work != "" || r.Outcome != "" || len(r.Renewed) > 0 {
 		s.title("What was done")
 		if r.Work != "" {
 			s.text("", textSize, r.Work)
+		}
+		if len(r.Renewed) > 0 {
+			s.text("", textSize, "Renewed: "+strings.Join(r.Renewed, ", ")+".")
 		}
 		if r.Outcome != "" {
 			s.text("B", textSize, outcomes[r.Outcome])

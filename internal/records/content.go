@@ -40,6 +40,7 @@ type RecordContent struct {
 	Root      *RecordRoot             `json:"root,omitempty"`
 	Chain     []string                `json:"chain,omitempty"`
 	Damages   []RecordRoot            `json:"damages,omitempty"`
+	NoRoot    []string                `json:"no_root,omitempty"` // elements that were damaged and whose root is not found
 	Suspects  []cases.SnapshotSuspect `json:"suspects,omitempty"`
 	Options   []cases.SnapshotOption  `json:"options,omitempty"`
 	Advised   string                  `json:"advised,omitempty"` // title
@@ -49,6 +50,7 @@ type RecordContent struct {
 	Cautions  []string                `json:"cautions,omitempty"` // if it is driven on
 	Parts     string                  `json:"parts,omitempty"`    // what becomes of the old ones
 	Work      string                  `json:"work,omitempty"`     // what was done, in the shop's words
+	Renewed   []string                `json:"renewed,omitempty"`  // parts, by the bench
 	Proof     []RecordProof           `json:"proof,omitempty"`
 	Outcome   string                  `json:"outcome,omitempty"`
 	Recheck   string                  `json:"recheck,omitempty"`

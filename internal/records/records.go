@@ -18,6 +18,7 @@ import (
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/quoting"
+	"innercompass/internal/teardown"
 )
 
 // Store keeps files and finds records.
@@ -181,17 +182,27 @@ func (s *Service) verdict(ctx context.Context, c cases.Case, n *knowledge.Networ
 			}
 		}
 	}
+	if c.Outcome != "cured" {
+		out.Cautions = CautionsOf(snap)
+	}
+	out.Renewed = teardown.Renewed(c, n)
+	if c.Root != "" {
+		out.NoRoot = teardown.Unexplained(c, n, c.Root)
+	}
+	if c.Root != "" && len(c.Damages) > 0 {
+		return nil
+	}
+	a, err := s.Assessing.Assess(ctx, n, c.Situation(c.Valid()), true)
+	if err != nil {
+		return err
+	}
+	if c.Root == "" {
+		out.NoRoot = teardown.NoRoot(c, n, a.Assessment)
+	}
 	if len(c.Damages) == 0 {
-		a, err := s.Assessing.Assess(ctx, n, c.Situation(c.Valid()), true)
-		if err != nil {
-			return err
-		}
 		for _, d := range assessing.SuspicionOf(n, a.Assessment).Damages {
 			out.Damages = append(out.Damages, RecordRoot{Title: d.Title, Probability: d.Probability, Sure: diagnose.SureWords(d.Probability)})
 		}
-	}
-	if c.Outcome != "cured" {
-		out.Cautions = CautionsOf(snap)
 	}
 	return nil
 }

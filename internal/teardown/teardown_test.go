@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"innercompass/core/burnt"
+	"innercompass/core/diagnose"
 	"innercompass/core/workbench"
 	"innercompass/internal/app"
 	"innercompass/internal/app/apptest"
@@ -116,7 +117,7 @@ func TestWhyItBurned(t *testing.T) {
 		t.Errorf("one friction plate too few does it: %+v", d.Conditions[0])
 	}
 	named := func(id string) bool {
-		return slices.ContainsFunc(d.Roots, func(r teardown.Root) bool { return r.ID == id })
+		return slices.ContainsFunc(d.Roots, func(r diagnose.Root) bool { return r.ID == id })
 	}
 	if !named("piston-seal.DC") || named("piston-seal.FC") || named("tail-seal-leak") {
 		t.Errorf("roots %v", d.Roots)
@@ -183,4 +184,28 @@ func mustCase(t *testing.T, s *app.App, id string) cases.Case {
 		t.Fatal(err)
 	}
 	return c
+}
+
+// The record's words: what burned without a root is named until one is found, and what was renewed is listed.
+func TestWhatARecordSaysOfTheBench(t *testing.T) {
+	s, id := apart(t)
+	c := write(t, s, id, workbench.Note{Kind: workbench.Found, Part: "dc-pack", Ref: "burnt"}, workbench.Note{Kind: workbench.Renew, Part: "dc-pack", Ref: "renew"}, workbench.Note{Kind: workbench.Renew, Part: "pump", Ref: "clean"})
+	n, err := s.Cases.NetworkOf(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a, err := diagnose.Assess(n, c.Situation(c.Valid()))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := teardown.NoRoot(c, n, a); !slices.Equal(got, []string{"direct clutch"}) {
+		t.Errorf("without a root: %v", got)
+	}
+	if got := teardown.Renewed(c, n); !slices.Equal(got, []string{"plates of the direct clutch"}) {
+		t.Errorf("renewed: %v", got)
+	}
+	c.Root = "piston-seal.DC"
+	if got := teardown.Unexplained(c, n, c.Root); len(got) != 0 {
+		t.Errorf("a leaking piston seal burns its pack: %v", got)
+	}
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"innercompass/core/burnt"
+	"innercompass/core/diagnose"
 	"innercompass/core/knowledge"
 	"innercompass/core/measure"
 	"innercompass/core/quantity"
@@ -18,9 +19,6 @@ import (
 	"innercompass/internal/shop"
 )
 
-// RootFound is the probability from which the root of a damage counts as found.
-const RootFound = 0.8
-
 // Glaze is what a glazed lining keeps of its friction: judgment.
 var glaze = burnt.Value{Is: 0.75, U: 0.08}
 
@@ -28,17 +26,10 @@ var glaze = burnt.Value{Is: 0.75, U: 0.08}
 type Damaged struct {
 	Element, Name, Damage string // Damage: what was found, in words
 	burnt.Answer
-	Feed  []string // the oil's way to its piston
-	Roots []Root   // that can do that on this design, the likeliest first
-	Found string   // id of the root when it is found, else empty
+	Feed  []string        // the oil's way to its piston
+	Roots []diagnose.Root // that can do that on this design, the likeliest first
+	Found string          // id of the root when it is found, else empty
 	Tell  map[string]Telling
-}
-
-// Root is a cause that can bring a damage about.
-type Root struct {
-	ID, Title   string
-	P           float64 // how surely it brings the damage
-	Probability float64 // that it is there, by the readings
 }
 
 // Telling is what would tell a condition: an instrument, with the part that it is for.
@@ -69,7 +60,7 @@ func (s *Service) Why(ctx context.Context, id string) ([]Damaged, shop.Settings,
 		if !hurt {
 			continue
 		}
-		d := Damaged{Element: e.ID, Name: e.Name, Damage: says, Roots: rootsOf(n, e, share), Tell: tells(e)}
+		d := Damaged{Element: e.ID, Name: e.Name, Damage: says, Roots: diagnose.RootsOf(n, e.ID, share), Tell: tells(e)}
 		if d.Answer, err = burnt.Ask(n.Unit, e.ID, foundOf(c, n.Unit, bench, e)); err != nil {
 			return nil, st, err
 		}
@@ -78,9 +69,7 @@ func (s *Service) Why(ctx context.Context, id string) ([]Damaged, shop.Settings,
 				d.Feed = append(d.Feed, p.Name)
 			}
 		}
-		if len(d.Roots) > 0 && d.Roots[0].Probability >= RootFound {
-			d.Found = d.Roots[0].ID
-		}
+		d.Found = diagnose.Found(d.Roots)
 		out = append(out, d)
 	}
 	return out, st, nil
@@ -94,8 +83,46 @@ func Unexplained(c cases.Case, n *knowledge.Network, root string) []string {
 		if _, hurt := damage(c, n, bench, e); !hurt {
 			continue
 		}
-		if !slices.ContainsFunc(rootsOf(n, e, nil), func(r Root) bool { return r.ID == root }) {
+		if !slices.ContainsFunc(diagnose.RootsOf(n, e.ID, nil), func(r diagnose.Root) bool { return r.ID == root }) {
 			out = append(out, e.Name)
+		}
+	}
+	return out
+}
+
+// NoRoot are the names of elements that were found burnt or worn and whose root is not found by what is suspected.
+func NoRoot(c cases.Case, n *knowledge.Network, a *diagnose.Assessment) []string {
+	share := map[string]float64{}
+	for _, x := range a.Suspects {
+		share[x.Cause.ID] = x.Probability
+	}
+	bench := workbench.New(n.Unit, c.BenchNotes())
+	var out []string
+	for _, e := range n.Unit.Elements {
+		if _, hurt := damage(c, n, bench, e); hurt && diagnose.Found(diagnose.RootsOf(n, e.ID, share)) == "" {
+			out = append(out, e.Name)
+		}
+	}
+	return out
+}
+
+// Renewed are the names of the parts that were renewed or upgraded, by the bench.
+func Renewed(c cases.Case, n *knowledge.Network) []string {
+	bench := workbench.New(n.Unit, c.BenchNotes())
+	if bench == nil {
+		return nil
+	}
+	works := bench.Works()
+	var out []string
+	for i, p := range n.Unit.Stack.Parts {
+		name := p.Name
+		for _, b := range p.Better {
+			if works[i].Ref == "upgrade "+b.ID {
+				name += ", " + b.Name
+			}
+		}
+		if ref := works[i].Ref; ref == "renew" || strings.HasPrefix(ref, "upgrade ") {
+			out = append(out, name)
 		}
 	}
 	return out
@@ -121,37 +148,6 @@ func damage(c cases.Case, n *knowledge.Network, bench *workbench.Bench, e unitsh
 		}
 	}
 	return "", false
-}
-
-// leastRoot is how surely a cause must bring a damage about to be named as its root.
-const leastRoot = 0.02
-
-// rootsOf are the causes that can burn an element on this design, over failures of the design and other damages on the way.
-func rootsOf(n *knowledge.Network, e unitsheet.Element, share map[string]float64) []Root {
-	way := make([]float64, len(n.Nodes)) // how surely each node leads to the damage, by its best way
-	for v := len(n.Nodes) - 1; v >= 0; v-- {
-		if id := n.Nodes[v].ID; id == "plates-burnt."+e.ID || id == "band-burnt."+e.ID {
-			way[v] = 1
-		}
-		for _, to := range n.Out[v] {
-			if to.Node > v {
-				way[v] = max(way[v], to.P*way[to.Node])
-			}
-		}
-	}
-	var out []Root
-	for i, cause := range n.Causes {
-		p := way[i]
-		// What wears the lining itself burns it in the end.
-		if cause.ID == "lining."+e.ID || cause.ID == "band-worn."+e.ID {
-			p = max(p, 0.5)
-		}
-		if p >= leastRoot && !cause.Unlisted() {
-			out = append(out, Root{cause.ID, cause.Title, p, share[cause.ID]})
-		}
-	}
-	slices.SortStableFunc(out, func(a, b Root) int { return cmp.Or(cmp.Compare(b.Probability, a.Probability), cmp.Compare(b.P, a.P)) })
-	return out
 }
 
 // foundOf gathers what the case knows of an element and its oil.
