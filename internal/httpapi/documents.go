@@ -32,6 +32,7 @@ func (k *documents) routes(engine *gin.Engine) {
 	engine.GET("/api/cases/:id/calendar", k.calendar)
 	engine.GET("/api/cases/:id/job/sheet", k.jobSheet)
 	engine.GET("/api/cases/:id/job/parts", k.jobParts)
+	engine.GET("/api/cases/:id/own-sheet", k.ownSheet)
 	engine.GET("/api/week/calendar", k.week)
 	engine.GET("/api/price-table", k.prices)
 	engine.GET("/api/word-table", k.words)
@@ -194,6 +195,16 @@ func (k *documents) jobParts(c *gin.Context) {
 	}
 	c.Header("Content-Disposition", `attachment; filename="parts-`+c.Param("id")+`.csv"`)
 	c.Data(http.StatusOK, "text/csv; charset=utf-8", table)
+}
+
+// ownSheet is the sheet of a case's unit with what was found different on it.
+func (k *documents) ownSheet(c *gin.Context) {
+	text, err := k.app.Teardown.OwnSheet(c.Request.Context(), c.Param("id"))
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	c.Data(http.StatusOK, "application/yaml; charset=utf-8", text)
 }
 
 // week is the planned jobs as entries of a calendar.

@@ -92,7 +92,7 @@ var allowed = map[string][]string{
 	"internal/readings":           {"core/diagnose", "core/knowledge", "internal/cases", "internal/problem"},
 	"internal/measuring":          {"core/fluid", "core/instrument", "core/instruments", "core/knowledge", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/checks":             {"core/instrument", "core/knowledge", "core/plan", "core/unitsheet", "internal/shop", "internal/assessing", "internal/cases", "internal/measuring", "internal/problem", "internal/readings"},
-	"internal/takein":             {"core/diagnose", "core/knowledge", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/measuring", "internal/present", "internal/problem", "internal/readings", "internal/shop"},
+	"internal/takein":             {"core/workbench", "core/diagnose", "core/knowledge", "core/quantity", "core/unitsheet", "internal/cases", "internal/library", "internal/measuring", "internal/present", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/quoting":            {"core/estimate", "core/job", "core/workbench", "core/decide", "core/knowledge", "core/money", "internal/assessing", "internal/cases", "internal/present", "internal/problem", "internal/shop"},
 	"internal/records":            {"internal/teardown", "core/decide", "core/diagnose", "core/instruments", "core/knowledge", "core/quantity", "internal/assessing", "internal/cases", "internal/picture", "internal/present", "internal/problem", "internal/quoting"},
 	"internal/verification":       {"internal/ics", "core/knowledge", "core/quantity", "internal/cases", "internal/present", "internal/problem", "internal/shop", "internal/teardown"},

@@ -277,12 +277,12 @@ func (s *Store) CreateCase(ctx context.Context, c cases.Case, d cases.Done) (str
 				return err
 			}
 		}
-		_, first := cases.Case{}.With(cases.Changes{Measurements: c.Measurements, Readings: c.Readings}) // numbered from 1
+		_, first := cases.Case{}.With(cases.Changes{Measurements: c.Measurements, Readings: c.Readings, Bench: c.Bench}) // numbered from 1
 		row := fromCase(c)
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		return errors.Join(putFloorKeys(tx, c), addMeasurements(tx, c.ID, first.Measurements), addReadings(tx, c.ID, first.Readings))
+		return errors.Join(putFloorKeys(tx, c), addMeasurements(tx, c.ID, first.Measurements), addReadings(tx, c.ID, first.Readings), addBench(tx, c.ID, first.Bench))
 	})
 	return id, err
 }

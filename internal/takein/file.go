@@ -13,6 +13,7 @@ import (
 	"innercompass/core/diagnose"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
+	"innercompass/core/workbench"
 	"innercompass/internal/cases"
 	"innercompass/internal/measuring"
 	"innercompass/internal/problem"
@@ -34,7 +35,19 @@ type File struct {
 	Stage        string                      `json:"stage,omitempty"`
 	Readings     []FileReading               `json:"readings"`
 	Measurements []measuring.FileMeasurement `json:"measurements,omitempty"`
+	Bench        []FileNote                  `json:"bench,omitempty"`
 	Skipped      []string                    `json:"skipped,omitempty"`
+}
+
+// FileNote is one note of the bench of a file, in the order in which they were made; what was taken back is left out. What they said to
+// the diagnosis stands among the readings.
+type FileNote struct {
+	Kind  string `json:"kind"`
+	Part  string `json:"part"`
+	Ref   string `json:"ref,omitempty"`
+	Value string `json:"value,omitempty"`
+	Words string `json:"words,omitempty"`
+	By    string `json:"by,omitempty"`
 }
 
 // FileReading is one reading of a file. A cell of the road test may be written with its range
@@ -50,8 +63,11 @@ type FileReading struct {
 	Measurement string    `json:"measurement,omitempty"` // id of the measurement that stated it
 }
 
-// maxReadings bounds a file; a long case has some sixty.
-const maxReadings = 500
+// Bounds of a file: a long case has some sixty readings, and a unit taken apart and built again some five hundred notes.
+const (
+	maxReadings = 500
+	maxNotes    = 4000
+)
 
 // ParseFile reads an open case file strictly. Errors name the line or the field.
 func ParseFile(data []byte) (File, error) {
@@ -72,6 +88,9 @@ func ParseFile(data []byte) (File, error) {
 	}
 	if len(f.Measurements) > maxReadings {
 		return f, problem.Field("measurements", fmt.Sprintf("%d measurements", len(f.Measurements)), fmt.Sprintf("at most %d", maxReadings))
+	}
+	if len(f.Bench) > maxNotes {
+		return f, problem.Field("bench", fmt.Sprintf("%d notes", len(f.Bench)), fmt.Sprintf("at most %d", maxNotes))
 	}
 	if f.Access == "" {
 		f.Access = unitsheet.AccessNames[0]
@@ -140,7 +159,40 @@ func (s *Service) Export(ctx context.Context, id string) (File, error) {
 	for _, r := range c.Valid() {
 		f.Readings = append(f.Readings, FileReading{Finding: r.Finding, State: r.State, Source: r.Source, Value: r.Value, Note: r.Note, Likelihood: r.Likelihood, Measurement: r.Measurement})
 	}
+	by := map[string]string{}
+	for _, n := range c.Bench {
+		by[n.ID] = n.By
+	}
+	for _, n := range workbench.Standing(c.BenchNotes()) {
+		f.Bench = append(f.Bench, FileNote{n.Kind, n.Part, n.Ref, n.Value, n.Words, by[n.ID]})
+	}
 	return f, nil
+}
+
+// takeBench reads the notes of a file's bench into a case, each checked on what those before it left.
+func (s *Service) takeBench(c *cases.Case, u *unitsheet.Unit, notes []FileNote) error {
+	bench := workbench.New(u, nil)
+	if bench == nil && len(notes) > 0 {
+		return problem.Field("bench", "the sheet of this unit has no parts in order", "no bench, or a unit whose sheet has them")
+	}
+	for i, n := range notes {
+		at := fmt.Sprintf("bench[%d].", i)
+		if err := errors.Join(problem.CheckText(at+"words", n.Words, problem.MaxNote, false), problem.CheckText(at+"value", n.Value, problem.MaxShort, false), problem.CheckText(at+"by", n.By, problem.MaxShort, false)); err != nil {
+			return err
+		}
+		id := cases.NewID("b")
+		note := workbench.Note{ID: id, Kind: n.Kind, Part: n.Part, Ref: n.Ref, Value: n.Value, Words: n.Words}
+		if err := bench.Check(note, unitsheet.ConverterOpen); err != nil {
+			var bad *workbench.Problem
+			if errors.As(err, &bad) {
+				return problem.Field(at+bad.Field, bad.Reason, bad.Accepted)
+			}
+			return err
+		}
+		bench = bench.Add(note)
+		c.Bench = append(c.Bench, cases.BenchNote{ID: id, Key: id, Kind: n.Kind, Part: n.Part, Ref: n.Ref, Value: n.Value, Words: n.Words, By: n.By, At: s.Now()})
+	}
+	return nil
 }
 
 // Import opens a new case from a file; all of it or nothing.
@@ -184,6 +236,9 @@ func (s *Service) Import(ctx context.Context, f File) (cases.Saved, error) {
 		}
 		made.Measurement = measured[r.Measurement]
 		c.Readings = append(c.Readings, made)
+	}
+	if err := s.takeBench(&c, n.Unit, f.Bench); err != nil {
+		return cases.Saved{}, err
 	}
 	return s.Cases.Create(ctx, c, cases.Done{})
 }

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -67,6 +68,32 @@ func TestImportIsAllOrNothing(t *testing.T) {
 	}
 	if floor := apptest.Floor(t, s); len(floor) != 0 {
 		t.Errorf("%d cases", len(floor))
+	}
+}
+
+// The bench travels with its case: notes come back as they went, in order, and one that cannot be is named.
+func TestTheBenchTravelsInTheFile(t *testing.T) {
+	s := apptest.New(t)
+	const notes = `"bench":[{"kind":"out","part":"cable"},{"kind":"found","part":"cable","ref":"worn","words":"frayed","by":"Ines"},{"kind":"renew","part":"cable","ref":"renew"}],`
+	f, err := takein.ParseFile([]byte(strings.Replace(fileHead, `"readings"`, notes+`"readings"`, 1) + `]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	v, err := apptest.See(s)(s.Intake.Import(ctx, f))
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, err := s.Intake.Export(ctx, v.Case.ID)
+	if err != nil || !slices.Equal(back.Bench, f.Bench) {
+		t.Errorf("%+v, %v", back.Bench, err)
+	}
+	view, err := s.Teardown.View(ctx, v.Case.ID)
+	if err != nil || len(view.Bench.Tray) != 1 {
+		t.Errorf("%v in the tray, %v", view.Bench.Tray, err)
+	}
+	f.Bench = append(f.Bench, takein.FileNote{Kind: "out", Part: "direct-drum"})
+	if _, err := s.Intake.Import(ctx, f); apptest.FieldOf(err) != "bench[3].part" {
+		t.Errorf("a drum out of a closed unit: %v", err)
 	}
 }
 

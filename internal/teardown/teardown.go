@@ -56,6 +56,30 @@ func (s *Service) View(ctx context.Context, id string) (View, error) {
 	return View{c, n.Unit, workbench.New(n.Unit, c.BenchNotes()), level, st}, nil
 }
 
+// OwnSheet is the text of the sheet of a case's unit with what was found different on it, as a new sheet: what a sheet cannot say stands above
+// it as remarks.
+func (s *Service) OwnSheet(ctx context.Context, id string) ([]byte, error) {
+	v, err := s.View(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	if v.Bench == nil || len(v.Bench.Owns) == 0 {
+		return nil, &problem.StateError{Reason: "nothing was noted as this unit's own", Accepted: "a difference noted at a part first"}
+	}
+	sheet, left := workbench.InSheet(v.Unit.Sheet, v.Bench.Owns)
+	sheet.ID, sheet.Name, sheet.Version = "my-"+sheet.ID, sheet.Name+", own", 1
+	text, err := s.Cases.Library.Sheets.Write(sheet, "yaml")
+	if err != nil || len(left) == 0 {
+		return text, err
+	}
+	var b strings.Builder
+	b.WriteString("# Found on this unit, to be written in below:\n")
+	for _, l := range left {
+		b.WriteString("# " + strings.ReplaceAll(l, "\n", " ") + "\n")
+	}
+	return append([]byte(b.String()), text...), nil
+}
+
 // Write adds notes to a case, all or none, with the readings that they make. One that takes another back takes back its readings too.
 func (s *Service) Write(ctx context.Context, id string, g cases.Guard, by string, in []workbench.Note) (cases.Saved, error) {
 	n, err := s.Cases.NetworkOf(ctx, id)

@@ -10,6 +10,7 @@ import (
 
 	"innercompass/core/burnt"
 	"innercompass/core/diagnose"
+	"innercompass/core/unitsheet"
 	"innercompass/core/workbench"
 	"innercompass/internal/app"
 	"innercompass/internal/app/apptest"
@@ -207,5 +208,37 @@ func TestWhatARecordSaysOfTheBench(t *testing.T) {
 	c.Root = "piston-seal.DC"
 	if got := teardown.Unexplained(c, n, c.Root); len(got) != 0 {
 		t.Errorf("a leaking piston seal burns its pack: %v", got)
+	}
+}
+
+// What was found different goes into a sheet that passes its checks; what a sheet cannot say stands above it.
+func TestWhatIsDifferentGoesIntoASheet(t *testing.T) {
+	s, id := apart(t)
+	if _, err := s.Teardown.OwnSheet(ctx, id); apptest.RefusedBy(err) == "" {
+		t.Errorf("nothing was noted: %v", err)
+	}
+	write(t, s, id, workbench.Note{Kind: workbench.Own, Part: "dc-pack", Ref: "count", Words: "3 friction plates, not 4"}, workbench.Note{Kind: workbench.Own, Part: "forward-thrust", Ref: "way", Words: "tabs to the rear"},
+		workbench.Note{Kind: workbench.Own, Part: "filter", Ref: "version", Words: "the deep one, from a later year"})
+	text, err := s.Teardown.OwnSheet(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !strings.HasPrefix(string(text), "# Found on this unit") || !strings.Contains(string(text), "# filter (filter), version: the deep one") || strings.Contains(string(text), "# plates") {
+		t.Errorf("%.300s", text)
+	}
+	n, err := s.Library.SaveSheet(ctx, text, "Ines")
+	if err != nil {
+		t.Fatal(err)
+	}
+	i := n.Unit.Stack.Index("dc-pack")
+	lined := 0
+	for _, p := range n.Unit.Stack.Parts[i].Plates {
+		if p == "lined" {
+			lined++
+		}
+	}
+	e := slices.IndexFunc(n.Unit.Sheet.Elements, func(e unitsheet.ElementSheet) bool { return e.ID == "DC" })
+	if sheet := n.Unit.Sheet.Elements[e].Plates; lined != 3 || sheet.Lined != 3 || sheet.Steel != 3 || n.Unit.Stack.Parts[n.Unit.Stack.Index("forward-thrust")].Way != "tabs to the rear" {
+		t.Errorf("%d lined plates in the stack, the element %+v", lined, *n.Unit.Sheet.Elements[e].Plates)
 	}
 }

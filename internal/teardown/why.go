@@ -5,7 +5,6 @@ import (
 	"context"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"innercompass/core/burnt"
@@ -173,20 +172,10 @@ func foundOf(c cases.Case, u *unitsheet.Unit, bench *workbench.Bench, e unitshee
 	for _, o := range bench.Owns {
 		i := u.Stack.Index(o.Part)
 		if o.Ref == "count" && i >= 0 && u.Stack.Parts[i].Kind == "pack" && slices.Contains(u.Stack.Parts[i].Of, e.ID) {
-			f.Plates = firstNumber(o.Value + " " + o.Words)
+			f.Plates = workbench.WholeNumber(o.Value + " " + o.Words)
 		}
 	}
 	return f
-}
-
-// firstNumber is the first whole number that stands by itself in a text, 0 when there is none: "1.6 mm" is no count.
-func firstNumber(text string) int {
-	for _, w := range strings.Fields(text) {
-		if n, err := strconv.Atoi(strings.Trim(w, ".,;:()")); err == nil && n > 0 && n < 30 {
-			return n
-		}
-	}
-	return 0
 }
 
 // pressureOf is line pressure as read in the ranges that use an element, over the middle of their windows; nil when it was not read.

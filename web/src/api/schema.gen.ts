@@ -1647,6 +1647,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/cases/{id}/own-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The sheet of a case's unit with what was found different on it, as a new sheet */
+        get: operations["getOwnSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/cases/{id}/why": {
         parameters: {
             query?: never;
@@ -8426,6 +8445,29 @@ export interface operations {
         };
         responses: {
             200: components["responses"]["CaseNews"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getOwnSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description the sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/yaml": string;
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

@@ -12,8 +12,13 @@ import { useSettled } from "../../shared/useSettled";
 import { useDraft } from "./useDraft";
 import { Title } from "../../shared/Title";
 
-/** The text that a new sheet begins with: a copy of a unit's sheet, or the empty one. */
-async function beginning(from: string | null, version: string | null, next: boolean): Promise<string> {
+/** The text that a new sheet begins with: a copy of a unit's sheet, with what was found different in a case, or the empty one. */
+async function beginning(from: string | null, version: string | null, next: boolean, found: string | null): Promise<string> {
+  if (found) {
+    const own = await fetch(`/api/cases/${found}/own-sheet`);
+    if (!own.ok) throw new Error("nothing was noted as this unit's own");
+    return own.text();
+  }
   const res = await fetch(from ? `/api/units/${from}/sheet?format=yaml${version ? `&version=${version}` : ""}` : "/api/blank-sheet");
   if (!res.ok) throw new Error("the sheet to begin with could not be read");
   const text = await res.text();
@@ -32,21 +37,32 @@ export function SheetPage() {
   const from = params.get("from");
   const version = params.get("version");
   const next = params.has("next");
-  return <SheetWriter key={`${from} ${version} ${next}`} from={from} version={version} next={next} />;
+  const found = params.get("case");
+  return <SheetWriter key={`${from} ${version} ${next} ${found}`} from={from} version={version} next={next} found={found} />;
 }
 
 /** Text, verdict and what can be done with it; checked as it is written. */
-function SheetWriter({ from, version, next }: { from: string | null; version: string | null; next: boolean }) {
+function SheetWriter({
+  from,
+  version,
+  next,
+  found,
+}: {
+  from: string | null;
+  version: string | null;
+  next: boolean;
+  found: string | null;
+}) {
   const navigate = useNavigate();
   const client = useQueryClient();
-  const draft = useDraft(`${from ?? "blank"} ${version ?? ""}`);
+  const draft = useDraft(found ? `case ${found}` : `${from ?? "blank"} ${version ?? ""}`);
   const { setText, clear } = draft;
   const text = draft.text ?? "";
   const [before, setBefore] = useState(""); // what a button replaced, to take it back
   const editor = useRef<EditorHandle>(null);
   const start = useQuery({
-    queryKey: ["beginning", from, version, next],
-    queryFn: () => beginning(from, version, next),
+    queryKey: ["beginning", from, version, next, found],
+    queryFn: () => beginning(from, version, next, found),
     staleTime: Infinity,
   });
   useEffect(() => {

@@ -1,5 +1,6 @@
 import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
 import { useState } from "react";
+import { Link } from "react-router";
 import { Chip } from "../../../shared/Chip";
 import { SelectField, TextField } from "../../../shared/fields";
 import { PartFacts } from "../../../shared/stack/PartFacts";
@@ -113,6 +114,13 @@ export function Hand({ stack, bench, part, state }: Props) {
             Δ This unit's own: {differences.find(([id]) => id === o.ref)?.[1]}, {o.value || o.words}
           </Text>
         ))}
+      {bench.own.length > 0 && (
+        <Text mt="1">
+          <Link to={`/units/new?case=${shown.id}`}>
+            <u>Put what this unit has into a sheet of its own</u>
+          </Link>
+        </Text>
+      )}
       {state.limits
         .filter((l) => !pack || l.id !== `clearance-${pack.element}`)
         .map((l) => (
