@@ -96,7 +96,10 @@ func (s *Service) checkPrices(ctx context.Context, b Book, at func(i int) string
 		}
 		if known, ok := options[p.Unit]; !ok {
 			return problem.Field(at(i)+"unit", fmt.Sprintf("no unit %q", p.Unit), "*, "+strings.Join(s.Library.UnitIDs(ctx), ", "))
-		} else if kind, of, _ := strings.Cut(p.Item, ":"); of != "" && kind != "access" && !known[of] {
+		} else if kind, of, _ := strings.Cut(p.Item, ":"); of != "" && kind != "access" && !known[named(kind, of)] && !(kind == "machine" && known["part:"+of]) {
+			if kind == "part" || kind == "kit" {
+				return problem.Field(at(i)+"item", fmt.Sprintf("no %s %q on %s", kind, of, p.Unit), "the id of a part or kit of the unit's stack; for all units the kind of a part, such as gasket")
+			}
 			return problem.Field(at(i)+"item", fmt.Sprintf("no option %q on %s", of, p.Unit), "the id of an option of the unit, or its beginning before the dot for all elements")
 		}
 		key := [3]string{p.Unit, p.Item, p.Quality}
@@ -106,6 +109,18 @@ func (s *Service) checkPrices(ctx context.Context, b Book, at func(i int) string
 		seen[key] = true
 	}
 	return nil
+}
+
+// named is what priceable lists an item's aim under.
+func named(kind, of string) string {
+	switch kind {
+	case "part":
+		id, _, _ := strings.Cut(of, ".") // an upgrade of a part follows its dot
+		return "part:" + id
+	case "kit":
+		return "kit:" + of
+	}
+	return of
 }
 
 // priceable are the options that a price may be for, by unit; * has those of all.
@@ -121,6 +136,14 @@ func (s *Service) priceable(ctx context.Context) (map[string]map[string]bool, er
 			family, _, _ := strings.Cut(o.ID, ".")
 			for _, name := range []string{o.ID, family} {
 				out[id][name], out["*"][name] = true, true
+			}
+		}
+		if st := n.Unit.Stack; st != nil {
+			for _, p := range st.Parts[1:] {
+				out[id]["part:"+p.ID], out["*"]["part:"+p.Kind] = true, true
+			}
+			for _, k := range st.Sheet.Kits {
+				out[id]["kit:"+k.ID] = true
 			}
 		}
 	}
@@ -294,6 +317,15 @@ func (s *Service) PriceItems(ctx context.Context, unit string) ([]PriceItem, err
 	}
 	for _, o := range n.Options {
 		out = append(out, optionItems(o)...)
+	}
+	if st := n.Unit.Stack; st != nil {
+		for _, k := range st.Sheet.Kits {
+			out = append(out, PriceItem{Item: "kit:" + k.ID, Title: "Kit: " + k.Name})
+		}
+		for _, p := range st.Parts[1:] {
+			guide, _ := pricebook.Book(nil).Part(unit, p.ID, p.Kind)
+			out = append(out, PriceItem{Item: "part:" + p.ID, Title: "Part: " + p.Name, Guide: guide})
+		}
 	}
 	return out, nil
 }

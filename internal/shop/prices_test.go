@@ -7,6 +7,7 @@ import (
 
 	"innercompass/internal/app/apptest"
 	"innercompass/internal/problem"
+	"innercompass/internal/shop"
 )
 
 // The price book goes out as a table and comes back as it was; what is wrong is named by row and column and changes nothing.
@@ -50,5 +51,32 @@ func TestPriceBookAsATable(t *testing.T) {
 	}
 	if _, err := s.Shop.SavePrices(ctx, nil, "another"); !errors.Is(err, problem.ErrChanged) {
 		t.Errorf("an old revision: %v", err)
+	}
+}
+
+// Parts and kits of a unit's stack are priced by their ids, for all units by the kind of a part.
+func TestPartsAndKitsArePriced(t *testing.T) {
+	s := apptest.New(t)
+	good := shop.Book{{Unit: "norrad-h4", Item: "part:dc-pack", Amount: 12050}, {Unit: "norrad-h4", Item: "kit:seals", Amount: 8800}, {Unit: "*", Item: "part:gasket", Amount: 700}, {Unit: "norrad-h4", Item: "machine:direct-drum", Amount: 6000}}
+	if _, err := s.Shop.SavePrices(ctx, good, ""); err != nil {
+		now, _ := s.Shop.Prices(ctx)
+		if _, err = s.Shop.SavePrices(ctx, good, now.Rev); err != nil {
+			t.Fatal(err)
+		}
+	}
+	now, err := s.Shop.Prices(ctx)
+	if err != nil || len(now.Prices) != 4 {
+		t.Fatalf("%v, %v", now, err)
+	}
+	for _, bad := range []shop.Price{{Unit: "norrad-h4", Item: "part:nothing"}, {Unit: "*", Item: "part:dc-pack"}, {Unit: "*", Item: "kit:seals"}, {Unit: "norrad-h4", Item: "part:"}} {
+		if _, err := s.Shop.SavePrices(ctx, shop.Book{bad}, now.Rev); apptest.FieldOf(err) != "prices[0].item" {
+			t.Errorf("%s: %v", bad.Item, err)
+		}
+	}
+	if price, from := now.Prices.Part("norrad-h4", "pan-gasket", "gasket"); price != 7 || from != "shop" {
+		t.Errorf("a gasket by its kind: %g from %s", price, from)
+	}
+	if price, from := now.Prices.Part("norrad-h4", "dc-pack", "pack"); price != 120.5 || from != "shop" {
+		t.Errorf("the pack by its own: %g from %s", price, from)
 	}
 }
