@@ -200,7 +200,7 @@ func (e Estimator) Bill(works []Work, f Figures) Bill {
 		} else if line, ok := e.Parts(o, w.Quality, f); ok {
 			out = append(out, line)
 		}
-		if o.Machine > 0 {
+		if o.Machine > 0 && !slices.ContainsFunc(e.Listed[o.ID], func(p Piece) bool { return p.Kind == Machine }) {
 			item := "machine:" + o.ID
 			price, from := e.Book.Price(unit, item, "", "", o.Machine)
 			out = append(out, e.priced(item, "machine work", Machine, 1, "", price, from, f))

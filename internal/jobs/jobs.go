@@ -31,8 +31,9 @@ type Store interface {
 	Job(ctx context.Context, caseID string) (Settled, bool, error)
 	// SaveJob replaces it if it is still of the revision that it carries.
 	SaveJob(ctx context.Context, j Settled) error
-	// OpenJobs are the open cases whose work was agreed or that something was settled about, the oldest first.
-	OpenJobs(ctx context.Context, most int) ([]string, error)
+	// OpenJobs are the open cases whose work was agreed or that something was settled about, the oldest first, and a stamp that
+	// changes with anything that their plan is made from.
+	OpenJobs(ctx context.Context, most int) (ids []string, stamp string, err error)
 }
 
 // Service plans jobs.
@@ -43,6 +44,8 @@ type Service struct {
 	Assessing *assessing.Service
 	Now       func() time.Time
 	Tell      func(what string, rev int)
+
+	last lastWeek
 }
 
 // Settled is what a person settled about a job.
@@ -181,11 +184,11 @@ func (s *Service) Job(ctx context.Context, id, option string) (Job, error) {
 		return out, err
 	}
 	start := s.Now()
-	if slots, err := s.slots(ctx, x.workshop, x.settings); err != nil {
+	if w, err := s.Week(ctx); err != nil {
 		return out, err
-	} else if i := slices.IndexFunc(slots, func(p week.Slot) bool { return p.Job == id }); i >= 0 {
-		out.Slot = &slots[i]
-		start = slots[i].From
+	} else if i := slices.IndexFunc(w.Slots, func(p week.Slot) bool { return p.Job == id }); i >= 0 {
+		out.Slot = &w.Slots[i]
+		start = w.Slots[i].From
 	} else if from, err := time.Parse(time.RFC3339, x.settled.From); err == nil && from.After(start) {
 		start = from
 	}

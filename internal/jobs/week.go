@@ -2,6 +2,7 @@ package jobs
 
 import (
 	"context"
+	"sync"
 	"time"
 
 	"innercompass/core/job"
@@ -37,8 +38,28 @@ type Planned struct {
 // mostPlanned is how many jobs are planned at once.
 const mostPlanned = 120
 
+// lastWeek is the week as it was planned last: nothing is planned anew as long as nothing that it is made from has changed.
+type lastWeek struct {
+	sync.Mutex
+	stamp string
+	at    time.Time
+	week  Week
+}
+
+// stays is how long a plan stands when nothing changes: what is over moves out of it.
+const stays = 5 * time.Minute
+
 // Week plans all open jobs.
 func (s *Service) Week(ctx context.Context) (Week, error) {
+	s.last.Lock()
+	defer s.last.Unlock() // whoever asks meanwhile gets the same plan
+	ids, stamp, err := s.Store.OpenJobs(ctx, mostPlanned+1)
+	if err != nil {
+		return Week{}, err
+	}
+	if now := s.Now(); stamp == s.last.stamp && now.Sub(s.last.at) < stays && !now.Before(s.last.at) {
+		return s.last.week, nil
+	}
 	st, err := s.Shop.Settings(ctx)
 	if err != nil {
 		return Week{}, err
@@ -47,14 +68,16 @@ func (s *Service) Week(ctx context.Context) (Week, error) {
 	if err != nil {
 		return Week{}, err
 	}
-	out := Week{Jobs: map[string]Planned{}, Settings: st, Workshop: w, Now: s.Now()}
-	jobs, left, err := s.jobs(ctx, w, out.Jobs)
+	out := Week{Jobs: map[string]Planned{}, Settings: st, Workshop: w, Now: s.Now(), Left: max(0, len(ids)-mostPlanned)}
+	jobs, err := s.jobs(ctx, w, ids[:len(ids)-out.Left], out.Jobs)
 	if err != nil {
 		return out, err
 	}
-	out.Left = left
-	out.Slots, err = week.Plan(w.Week(zone(st)), jobs, out.Now)
-	return out, err
+	if out.Slots, err = week.Plan(w.Week(zone(st)), jobs, out.Now); err != nil {
+		return out, err
+	}
+	s.last.stamp, s.last.at, s.last.week = stamp, out.Now, out
+	return out, nil
 }
 
 // The days of a week that are shown.
@@ -74,26 +97,13 @@ func (w Week) Days() []workhours.Day {
 	return w.Workshop.Hours(zone(w.Settings)).OpenDays(w.Now, last, leastDays, mostDays)
 }
 
-func (s *Service) slots(ctx context.Context, w shop.Workshop, st shop.Settings) ([]week.Slot, error) {
-	jobs, _, err := s.jobs(ctx, w, map[string]Planned{})
-	if err != nil {
-		return nil, err
-	}
-	return week.Plan(w.Week(zone(st)), jobs, s.Now())
-}
-
 // jobs are the open jobs as the week plans them, and what is said of each.
-func (s *Service) jobs(ctx context.Context, w shop.Workshop, about map[string]Planned) ([]week.Job, int, error) {
-	ids, err := s.Store.OpenJobs(ctx, mostPlanned+1)
-	if err != nil {
-		return nil, 0, err
-	}
-	left := max(0, len(ids)-mostPlanned)
+func (s *Service) jobs(ctx context.Context, w shop.Workshop, ids []string, about map[string]Planned) ([]week.Job, error) {
 	var out []week.Job
-	for _, id := range ids[:len(ids)-left] {
+	for _, id := range ids {
 		x, err := s.at(ctx, id)
 		if err != nil {
-			return nil, 0, err
+			return nil, err
 		}
 		works, agreed := x.works("")
 		if len(works) == 0 {
@@ -139,7 +149,7 @@ func (s *Service) jobs(ctx context.Context, w shop.Workshop, about map[string]Pl
 		about[id] = p
 		out = append(out, j)
 	}
-	return out, left, nil
+	return out, nil
 }
 
 // waitForParts lets the first phase that puts something in wait for it.

@@ -2,8 +2,11 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"errors"
+	"fmt"
 
 	"gorm.io/gorm"
 
@@ -58,7 +61,7 @@ func (s *Store) SaveWorkshop(ctx context.Context, w shop.Workshop, rev int) erro
 		if now != rev {
 			return problem.ErrChanged
 		}
-		return tx.Save(&workshopRow{1, content, rev + 1}).Error
+		return errors.Join(tx.Save(&workshopRow{1, content, rev + 1}).Error, raise(tx, shopRevision))
 	})
 }
 
@@ -96,10 +99,29 @@ func (s *Store) SaveJob(ctx context.Context, j jobs.Settled) error {
 	})
 }
 
-// OpenJobs are the open cases whose work was agreed or that something was settled about, the oldest first.
-func (s *Store) OpenJobs(ctx context.Context, most int) ([]string, error) {
-	var out []string
-	err := s.read.WithContext(ctx).Raw(`SELECT id FROM cases WHERE closed IS NULL AND (id IN (SELECT case_id FROM jobs) OR id IN (SELECT case_id FROM decisions WHERE choice = 'accepted'))
-		ORDER BY opened, id LIMIT ?`, most).Scan(&out).Error
-	return out, told(err)
+// OpenJobs are the open cases whose work was agreed or that something was settled about, the oldest first, and a stamp that changes with
+// anything that their plan is made from.
+func (s *Store) OpenJobs(ctx context.Context, most int) (ids []string, stamp string, err error) {
+	var rows []struct {
+		ID   string
+		Rev  int
+		Held int
+	}
+	tx := s.read.WithContext(ctx)
+	err = tx.Raw(`SELECT cases.id, cases.rev, COALESCE(jobs.rev, 0) AS held FROM cases LEFT JOIN jobs ON jobs.case_id = cases.id
+		WHERE closed IS NULL AND (jobs.case_id IS NOT NULL OR cases.id IN (SELECT case_id FROM decisions WHERE choice = 'accepted')) ORDER BY opened, cases.id LIMIT ?`, most).Scan(&rows).Error
+	if err != nil {
+		return nil, "", told(err)
+	}
+	shop, err := revision(tx, shopRevision)
+	if err != nil {
+		return nil, "", told(err)
+	}
+	h := sha256.New()
+	fmt.Fprintln(h, shop)
+	for _, r := range rows {
+		fmt.Fprintln(h, r.ID, r.Rev, r.Held)
+		ids = append(ids, r.ID)
+	}
+	return ids, hex.EncodeToString(h.Sum(nil)), nil
 }

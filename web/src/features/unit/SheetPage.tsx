@@ -42,17 +42,7 @@ export function SheetPage() {
 }
 
 /** Text, verdict and what can be done with it; checked as it is written. */
-function SheetWriter({
-  from,
-  version,
-  next,
-  found,
-}: {
-  from: string | null;
-  version: string | null;
-  next: boolean;
-  found: string | null;
-}) {
+function SheetWriter({ from, version, next, found }: { from: string | null; version: string | null; next: boolean; found: string | null }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const draft = useDraft(found ? `case ${found}` : `${from ?? "blank"} ${version ?? ""}`);

@@ -60,6 +60,7 @@ function Bar({ job, days, picked, pick, open }: { job: WeekJob; days: WeekDay[];
   const to = Math.max(place(days, job.slot.to), from + 0.02);
   const late = job.slot.late > 0;
   const narrow = (to - from) * dayWidth < 76;
+  const slim = (to - from) * dayWidth < 44; // its name runs down
   const label = [
     job.vehicle,
     job.work,
@@ -105,7 +106,9 @@ function Bar({ job, days, picked, pick, open }: { job: WeekJob; days: WeekDay[];
           textStyle={narrow ? "tiny" : "small"}
           fontWeight="700"
           lineHeight="1.15"
-          lineClamp={narrow ? 4 : 1}
+          lineClamp={slim ? undefined : narrow ? 4 : 1}
+          writingMode={slim ? "vertical-rl" : undefined}
+          whiteSpace={slim ? "nowrap" : undefined}
           wordBreak="keep-all"
           overflowWrap="normal"
         >
