@@ -1,6 +1,6 @@
 import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import { ProblemError } from "../../api/client";
 import { stackQuery } from "../../api/queries";
 import { accessNames } from "../../shared/format";
@@ -13,6 +13,8 @@ import { Empty, Loading, Problem } from "../../shared/states";
 import { Heading, Table } from "../../shared/Table";
 import { useSingleKey } from "../../shared/useSingleKey";
 import type { Unit } from "./unit";
+
+const Body = memo(BodyFigure);
 
 const zooms = [0.4, 0.6, 0.8, 1, 1.4, 2, 3];
 
@@ -110,35 +112,42 @@ function Shown({ stack }: { stack: Stack }) {
         {stack.body && (
           <Box as="section" aria-label="Valve body">
             <Heading note="Seen from the side that comes off. Tap a bore for what slides in it.">Valve body</Heading>
-            <BodyFigure body={stack.body} />
+            <Body body={stack.body} />
           </Box>
         )}
       </Grid>
-      <Box as="details" mt="5">
-        <summary style={{ minHeight: 44, cursor: "pointer", fontWeight: 700 }}>All parts in order, as a list</summary>
-        <Table
-          label="Parts in order"
-          head={["Out", ">Back", "Part", "Access", "Bolts", "Limit"]}
-          rows={stack.parts
-            .filter((p) => p.number)
-            .map((p) => [
-              p.number,
-              String(p.back),
-              <button
-                key="b"
-                type="button"
-                onClick={() => select(p.id)}
-                style={{ textAlign: "left", minHeight: 24, paddingLeft: p.sitsIn ? 14 : 0 }}
-              >
-                {p.name}
-                {p.pieces > 1 && ` (${p.pieces})`}
-              </button>,
-              accessNames[p.access] ?? p.access,
-              p.bolts.map(boltsWords).join("; "),
-              p.limits.map((l) => `${l.name} ${l.window}`).join("; "),
-            ])}
-        />
-      </Box>
+      <PartsList stack={stack} select={select} />
     </Box>
   );
 }
+
+/** The same parts as rows. They do not change with what is in hand or how the drawing is laid out. */
+const PartsList = memo(function PartsList({ stack, select }: { stack: Stack; select: (id: string) => void }) {
+  return (
+    <Box as="details" mt="5">
+      <summary style={{ minHeight: 44, cursor: "pointer", fontWeight: 700 }}>All parts in order, as a list</summary>
+      <Table
+        label="Parts in order"
+        head={["Out", ">Back", "Part", "Access", "Bolts", "Limit"]}
+        rows={stack.parts
+          .filter((p) => p.number)
+          .map((p) => [
+            p.number,
+            String(p.back),
+            <button
+              key="b"
+              type="button"
+              onClick={() => select(p.id)}
+              style={{ textAlign: "left", minHeight: 24, paddingLeft: p.sitsIn ? 14 : 0 }}
+            >
+              {p.name}
+              {p.pieces > 1 && ` (${p.pieces})`}
+            </button>,
+            accessNames[p.access] ?? p.access,
+            p.bolts.map(boltsWords).join("; "),
+            p.limits.map((l) => `${l.name} ${l.window}`).join("; "),
+          ])}
+      />
+    </Box>
+  );
+});

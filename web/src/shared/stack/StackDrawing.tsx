@@ -47,7 +47,7 @@ export function StackDrawing({ parts, axes, shifts, gone, selected, onSelect, zo
   );
   const tops = useMemo(() => topOf(parts), [parts]);
   const box = useRef<HTMLDivElement>(null);
-  const hull = hullOf(placed.map((p) => p.hull));
+  const hull = useMemo(() => hullOf(placed.map((p) => p.hull)), [placed]);
   const k = px * zoom;
   const width = (hull[1] - hull[0]) * k + 2 * margin;
   const groups = useMemo(() => groupsOf(placed, parts, tops, gone), [placed, parts, tops, gone]);
@@ -57,6 +57,8 @@ export function StackDrawing({ parts, axes, shifts, gone, selected, onSelect, zo
     return labelled(list, width, exploded ? 3 : 5);
   }, [groups, exploded, zoom, hull, k, width]);
   const below = useMemo(() => seen(placed), [placed]);
+  const outerFirst = useMemo(() => [...placed].sort((a, b) => reach(b) - reach(a)), [placed]);
+  const largeFirst = useMemo(() => [...placed].sort((a, b) => area(b) - area(a)), [placed]);
   const rows = named.length ? Math.max(...named.map((l) => l.row)) + 1 : 0;
   const top = rows * rowHeight + 12;
   const s: Scale = useMemo(
@@ -75,7 +77,6 @@ export function StackDrawing({ parts, axes, shifts, gone, selected, onSelect, zo
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [selected, zoom, exploded]);
   if (placed.length === 0) return null;
-  const outerFirst = [...placed].sort((a, b) => reach(b) - reach(a));
   return (
     <Box
       ref={box}
@@ -147,25 +148,23 @@ export function StackDrawing({ parts, axes, shifts, gone, selected, onSelect, zo
           );
         })}
         {handGroup && <Corners box={handGroup} s={s} />}
-        {[...placed]
-          .sort((a, b) => area(b) - area(a))
-          .map((p) =>
-            [...p.upper, ...p.lower].map((b, i) => (
-              <rect
-                key={`${p.part.id} ${i}`}
-                x={s.x(b[0])}
-                y={s.y(b[3])}
-                width={Math.max(6, (b[1] - b[0]) * s.k)}
-                height={Math.max(6, (b[3] - b[2]) * s.k)}
-                fill={p.part.id === selected ? "var(--chakra-colors-brass)" : "transparent"}
-                fillOpacity={p.part.id === selected ? 0.35 : 1}
-                style={{ cursor: "pointer" }}
-                onClick={() => onSelect(p.part.id)}
-              >
-                <title>{`${p.part.number} ${p.part.name}`}</title>
-              </rect>
-            )),
-          )}
+        {largeFirst.map((p) =>
+          [...p.upper, ...p.lower].map((b, i) => (
+            <rect
+              key={`${p.part.id} ${i}`}
+              x={s.x(b[0])}
+              y={s.y(b[3])}
+              width={Math.max(6, (b[1] - b[0]) * s.k)}
+              height={Math.max(6, (b[3] - b[2]) * s.k)}
+              fill={p.part.id === selected ? "var(--chakra-colors-brass)" : "transparent"}
+              fillOpacity={p.part.id === selected ? 0.35 : 1}
+              style={{ cursor: "pointer" }}
+              onClick={() => onSelect(p.part.id)}
+            >
+              <title>{`${p.part.number} ${p.part.name}`}</title>
+            </rect>
+          )),
+        )}
         {pennants.map((f) => {
           const p = placed.find((x) => x.part.id === f.part);
           if (!p) return null;
