@@ -68,7 +68,13 @@ function Form({ saved }: { saved: Schemas["Workshop"] }) {
       </Grid>
       <Box role="group" aria-label="Opening hours">
         {order.map((i) => (
-          <Grid key={i} templateColumns="110px 118px 118px minmax(0, 1fr)" gap="3" py="1" alignItems="center">
+          <Grid
+            key={i}
+            templateColumns={{ base: "84px 1fr 1fr", md: "110px 150px 150px minmax(0, 1fr)" }}
+            gap="3"
+            py="1"
+            alignItems="center"
+          >
             <Text textStyle="label" fontWeight="600">
               {dayNames[i]}
             </Text>
@@ -91,7 +97,7 @@ function Form({ saved }: { saved: Schemas["Workshop"] }) {
             </Text>
           </Grid>
         ))}
-        <Grid templateColumns="110px 118px 118px minmax(0, 1fr)" gap="3" py="1" alignItems="center">
+        <Grid templateColumns={{ base: "84px 1fr 1fr", md: "110px 150px 150px minmax(0, 1fr)" }} gap="3" py="1" alignItems="center">
           <Text textStyle="label" fontWeight="600">
             Break
           </Text>

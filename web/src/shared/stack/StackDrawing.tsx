@@ -19,7 +19,7 @@ interface Props {
   zoom: number;
   pennants?: Pennant[];
   only?: Set<string>; // draw these alone
-  height?: number;
+  name?: string; // of the place that it is drawn in, where there are two
   label: string;
 }
 
@@ -34,7 +34,19 @@ const reach = (p: Placed) => Math.max(...p.upper.map((b) => b[3]), 0);
  * A unit in section: upper half cut open, lower half from outside; each part can be taken in hand. Exploded, the parts stand along the shaft
  * in the order in which they leave.
  */
-export function StackDrawing({ parts, axes, shifts, gone, selected, onSelect, zoom, pennants = [], only, label }: Props) {
+export function StackDrawing({
+  parts,
+  axes,
+  shifts,
+  gone,
+  selected,
+  onSelect,
+  zoom,
+  pennants = [],
+  only,
+  name = "Drawing of the parts",
+  label,
+}: Props) {
   const exploded = Boolean(shifts);
   const placed = useMemo(
     () =>
@@ -78,15 +90,7 @@ export function StackDrawing({ parts, axes, shifts, gone, selected, onSelect, zo
   }, [selected, zoom, exploded]);
   if (placed.length === 0) return null;
   return (
-    <Box
-      ref={box}
-      tabIndex={0}
-      role="region"
-      aria-label="Drawing of the parts"
-      overflowX="auto"
-      overflowY="hidden"
-      data-testid="stack-drawing"
-    >
+    <Box ref={box} tabIndex={0} role="region" aria-label={name} overflowX="auto" overflowY="hidden" data-testid="stack-drawing">
       <svg width={width} height={height} role="group" aria-label={label} style={{ display: "block" }}>
         <Patterns />
         <g aria-hidden>

@@ -210,18 +210,38 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
           <Tray stack={stack} bench={bench} by={by} selected={selected} select={choose} />
         </Box>
         <Box minW="0" py="2" pl={{ base: "0", xl: "3" }}>
-          <StackDrawing
-            parts={stack.parts}
-            axes={stack.axes}
-            shifts={onBench ? undefined : shifts}
-            gone={onBench ? undefined : away}
-            only={onBench}
-            selected={selected}
-            onSelect={choose}
-            zoom={onBench ? 2 : zooms[zoom]!}
-            pennants={state.gone ? [] : traps.map((t) => ({ part: part.id, letter: t.letter, at: t.at }))}
-            label={`${stack.unitName} in section with what is still in it; parts in the tray and in the list`}
-          />
+          <Flex gap="5" align="start">
+            <Box flex={onBench ? "0 1 auto" : "1"} minW="0">
+              <StackDrawing
+                parts={stack.parts}
+                axes={stack.axes}
+                shifts={onBench ? undefined : shifts}
+                gone={onBench ? undefined : away}
+                only={onBench}
+                selected={selected}
+                onSelect={choose}
+                zoom={onBench ? 2.2 : zooms[zoom]!}
+                pennants={state.gone ? [] : traps.map((t) => ({ part: part.id, letter: t.letter, at: t.at }))}
+                label={`${stack.unitName} in section with what is still in it; parts in the tray and in the list`}
+              />
+            </Box>
+            {onBench && (
+              <Box display={{ base: "none", md: "block" }} flex="1" minW="0" borderLeftWidth="1px" borderColor="line" pl="4">
+                <Text textStyle="small" color="ink2">
+                  Where it sits in the unit
+                </Text>
+                <StackDrawing
+                  parts={stack.parts}
+                  axes={stack.axes}
+                  selected={selected}
+                  onSelect={choose}
+                  zoom={1}
+                  name="Where it sits"
+                  label={`${stack.unitName} in section as it is built`}
+                />
+              </Box>
+            )}
+          </Flex>
           {onBench && (
             <Button variant="ghost" onClick={() => choose("")}>
               Back to the unit
