@@ -17,23 +17,10 @@ const shots: [string, string, string, number, number][] = [
     1280,
     800,
   ]),
-  ["case-chain", "/cases/WATER/checks?why=water-entry", "light", 1280, 1000],
-  ["recording-tablet", "/recordings/SIXTH", "light", 820, 1180],
   ["turns-dark", "/recordings/SIXTH/turns", "dark", 1280, 800],
-  ["listening", "/instruments/listening-map?unit=ombrin-m5&part=G3", "light", 1280, 800],
   ["knowledge", "/knowledge/norrad-h4/damage/lip-hard.DC?q=direct+clutch", "light", 1280, 800],
   ["unit-power", "/units/norrad-h4/gears", "light", 1280, 800],
-  ["units-dark", "/units", "dark", 1280, 800],
-  ["drive-phone", "/cases/ID/road?drive=1", "light", 390, 844],
 ];
-
-/** What is heard for the picture of the listening map: in which state, at which place, how loud. */
-const sounds = [
-  ["standing in N, pedal up", "front of the unit", "loud"],
-  ["standing in N, pedal up", "bell housing", "faint"],
-  ["standing in N, pedal up", "middle of the case", "faint"],
-  ["standing in N, pedal down", "front of the unit", "nothing"],
-] as const;
 
 /** The mail van as it comes in: its words taken, two questions answered. */
 async function asked(request: APIRequestContext): Promise<string> {
@@ -52,7 +39,6 @@ async function asked(request: APIRequestContext): Promise<string> {
 
 test("screenshots for the documents", async ({ browser, request }) => {
   const id = await caseId(request, "minibus");
-  const water = await caseId(request, "Fire tender");
   const mail = await asked(request);
   const all = (await (await request.get("/api/recordings")).json()) as { id: string; title: string }[];
   const sixth = all.find((r) => r.title.includes("sixth"))!.id;
@@ -60,21 +46,9 @@ test("screenshots for the documents", async ({ browser, request }) => {
     const context = await browser.newContext({ viewport: { width, height } });
     const page = await context.newPage();
     await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
-    await page.goto(path.replace("ID", id).replace("WATER", water).replace("MAIL", mail).replace("SIXTH", sixth), { waitUntil: "load" });
+    await page.goto(path.replace("ID", id).replace("MAIL", mail).replace("SIXTH", sixth), { waitUntil: "load" });
     await loaded(page);
     await page.waitForTimeout(800);
-    if (name === "listening") {
-      for (const [state, place, level] of sounds) {
-        await page.getByRole("radio", { name: new RegExp(`^${state}`) }).click();
-        await page
-          .getByRole("radiogroup", { name: new RegExp(`${place}$`) })
-          .getByRole("radio", { name: level })
-          .click();
-      }
-      await page.mouse.wheel(0, 170);
-      await page.mouse.move(2, 2);
-      await page.waitForTimeout(800);
-    }
     await page.screenshot({ path: `../docs/screenshots/${name}.png` });
     await context.close();
   }
@@ -131,18 +105,8 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
       parts: "Shown and thrown away.",
     })
   ).records!.at(-1)!;
-  const folder = mkdtempSync(join(tmpdir(), "record-"));
-  writeFileSync(join(folder, "r.pdf"), await (await request.get(`/api/cases/${id}/records/${record.id}/pdf`)).body());
-  execFileSync("pdftoppm", ["-r", "70", "-png", join(folder, "r.pdf"), join(folder, "r")]); // of Debian's poppler-utils
-  const pages = readdirSync(folder)
-    .filter((f) => f.endsWith(".png"))
-    .sort();
-  const sheet = await browser.newPage({ viewport: { width: 1200, height: 560 } });
-  await sheet.setContent(
-    `<body style="margin:0;display:flex;align-items:flex-start;gap:8px;background:#888">${pages.map((p) => `<img style="width:${100 / pages.length}%" src="data:image/png;base64,${readFileSync(join(folder, p)).toString("base64")}">`).join("")}</body>`,
-  );
-  await sheet.screenshot({ path: "../docs/screenshots/record.png", fullPage: true });
-  await sheet.close();
+  const pdf = await (await request.get(`/api/cases/${id}/records/${record.id}/pdf`)).body();
+  await joined(browser, "record", pagesOf(pdf), 2);
 });
 
 /** Alone and from a case, light and dark, metric and imperial: what is typed stands behind the name. */
@@ -196,45 +160,12 @@ async function contactSheet(browser: Browser, request: APIRequestContext, views:
     await context.close();
   }
   await use("mm", "N·m", "°C");
-  const sheet = await browser.newPage({ viewport: { width: 1600, height: 2000 } });
-  await sheet.setContent(
-    `<body style="margin:0;display:grid;grid-template-columns:1fr 1fr;gap:8px;background:#888">${pictures.map((p) => `<img style="width:100%" src="data:image/png;base64,${p}">`).join("")}</body>`,
-  );
-  await sheet.screenshot({ path: `../docs/screenshots/${name}.png`, fullPage: true });
-  await sheet.close();
+  await joined(browser, name, pictures, 2);
 }
 
-/** Leak maps of three designs, level guides, look, tray, report and what water leaves to renew. */
-const fluid: typeof instruments = [
-  [
-    "/instruments/leak-map?unit=norrad-h4&with.zone-selector-shaft=fresh&with.zone-case-left=wet&with.zone-rail=wet&with.zone-bell-under=dry",
-    "light",
-    "metric",
-    {},
-  ],
-  ["/instruments/leak-map?unit=tessaly-f3&with.zone-bell-under=fresh&with.when-after=yes&with.when-standing=no", "dark", "metric", {}],
-  ["/instruments/leak-map?unit=ombrin-m5&with.zone-bell-under=wet&with.zone-tail-end=fresh", "light", "metric", {}],
-  [
-    "/instruments/fluid-level?unit=norrad-h4",
-    "light",
-    "imperial",
-    { "Height above the lower mark (below it: minus)": "-14 mm", "Fluid temperature when read": "20 °C" },
-  ],
-  ["/instruments/fluid-level?unit=ombrin-s6&with.comes=nothing&with.below=12+mm", "dark", "metric", {}],
-  ["/instruments/fluid-look?with.look-dark=3&with.look-burnt=2&with.look-core=1&with.look-milky=0", "light", "metric", {}],
-  ["/instruments/debris?with.kind-lining=much-pieces&with.kind-film=some-fine&with.magnet=film", "dark", "metric", {}],
-  ["/instruments/fluid-report?with.iron=300&with.copper=160&with.lead=60&with.tin=25&with.water=0.02", "light", "metric", {}],
-  ["/instruments/fluid-trend?with.distances=10000;20000;30000+km&with.values=35;90;180", "dark", "metric", {}],
-  ["/instruments/fluid-spoilt?unit=ombrin-s6&with.driven=400+km", "light", "metric", {}],
-];
-
-for (const [name, views] of [
-  ["instruments", instruments],
-  ["fluid", fluid],
-] as const)
-  test(`one picture: ${name}`, async ({ browser, request }) => {
-    await contactSheet(browser, request, views, name);
-  });
+test("one picture: instruments", async ({ browser, request }) => {
+  await contactSheet(browser, request, instruments, "instruments");
+});
 
 /** A unit as it is built: the schemes, the chart with its gears, leak places, sources, a ratio that no teeth give, and a road test by the chart alone. */
 test("builder", async ({ browser, request }) => {
@@ -295,3 +226,58 @@ test("builder", async ({ browser, request }) => {
   await sheet.screenshot({ path: "../docs/screenshots/builder.png", fullPage: true });
   await sheet.close();
 });
+
+/** The unit on the bench: half apart, in building; three units whole and exploded with their valve bodies; the week, a job, its sheet. */
+test("bench and job", async ({ browser, request }) => {
+  test.setTimeout(120_000);
+  const shot = async (name: string, path: string, theme: string, height: number, before?: (page: Page) => Promise<void>) => {
+    const page = await (await browser.newContext({ viewport: { width: 1280, height } })).newPage();
+    await page.addInitScript((t) => localStorage.setItem("inner-compass.theme", t), theme);
+    await page.goto(path, { waitUntil: "load" });
+    await loaded(page);
+    await page.waitForTimeout(900);
+    await before?.(page);
+    const picture = await page.screenshot(name ? { path: `../docs/screenshots/${name}.png` } : {});
+    await page.context().close();
+    return picture.toString("base64");
+  };
+  const van = await caseId(request, "Ice-cream van");
+  const parcel = await caseId(request, "Parcel van");
+  await shot("teardown", `/cases/${van}/teardown`, "light", 1240);
+  await shot("building", `/cases/${parcel}/teardown`, "dark", 1000);
+  await shot("week", "/week", "light", 800, (page) => page.getByRole("button", { name: /^Parcel van,/ }).click());
+  await shot("job", `/cases/${await caseId(request, "minibus")}/job`, "light", 1000);
+  const whole = (page: Page) => page.getByRole("radio", { name: "As built" }).click();
+  const stacks = [
+    await shot("", "/units/norrad-h4/stack", "light", 1000),
+    await shot("", "/units/norrad-h4/stack", "light", 1000, whole),
+    await shot("", "/units/tessaly-e4t/stack", "dark", 1000),
+    await shot("", "/units/tessaly-e4t/stack", "dark", 1000, whole),
+    await shot("", "/units/ombrin-m5/stack", "light", 1000),
+    await shot("", "/units/ombrin-m5/stack", "light", 1000, whole),
+  ];
+  await joined(browser, "stacks", stacks, 2);
+  const sheet = await request.get(`/api/cases/${await caseId(request, "minibus")}/job/sheet`);
+  await joined(browser, "job-sheet", pagesOf(await sheet.body()), 3);
+});
+
+/** The pages of a PDF as pictures, by pdftoppm of Debian's poppler-utils. */
+function pagesOf(pdf: Buffer): string[] {
+  const folder = mkdtempSync(join(tmpdir(), "pages-"));
+  writeFileSync(join(folder, "r.pdf"), pdf);
+  execFileSync("pdftoppm", ["-r", "70", "-png", join(folder, "r.pdf"), join(folder, "r")]);
+  return readdirSync(folder)
+    .filter((f) => f.endsWith(".png"))
+    .sort()
+    .map((f) => readFileSync(join(folder, f)).toString("base64"));
+}
+
+/** Pictures side by side as one. */
+async function joined(browser: Browser, name: string, pictures: string[], abreast: number) {
+  const page = await browser.newPage({ viewport: { width: 1600, height: 560 } });
+  await page.setContent(
+    `<body style="margin:0;display:grid;grid-template-columns:repeat(${abreast},1fr);gap:8px;background:#888">${pictures.map((p) => `<img style="width:100%" src="data:image/png;base64,${p}">`).join("")}</body>`,
+  );
+  await page.screenshot({ path: `../docs/screenshots/${name}.png`, fullPage: true });
+  await page.close();
+}
