@@ -53,6 +53,10 @@ func (h *handlers) NoteBench(ctx context.Context, r gen.NoteBenchRequestObject) 
 	notes := list(r.Body.Notes, func(n gen.BenchNote) workbench.Note {
 		return workbench.Note{Kind: n.Kind, Part: text(n.Part), Ref: text(n.Ref), Value: text(n.Value), Words: text(n.Words), Withdraws: text(n.Withdraws)}
 	})
+	notes, err := h.App.Teardown.Gauged(ctx, notes, text(r.Body.Gauge))
+	if err != nil {
+		return nil, err
+	}
 	v, err := h.news(ctx)(h.App.Teardown.Write(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), notes))
 	return gen.NoteBench200JSONResponse{CaseNewsJSONResponse: v}, err
 }

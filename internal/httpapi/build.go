@@ -5,6 +5,8 @@ import (
 	"slices"
 
 	"innercompass/core/fasteners"
+	"innercompass/core/money"
+	"innercompass/core/pricebook"
 	"innercompass/core/quantity"
 	"innercompass/core/stack"
 	"innercompass/core/workbench"
@@ -30,13 +32,16 @@ func buildView(v teardown.View) gen.Build {
 	check := func(c workbench.Check) gen.BuildCheck {
 		return gen.BuildCheck{ID: c.ID, Part: s.Parts[c.Part].ID, Title: c.Title, When: gen.BuildCheckWhen(c.When), State: gen.BuildCheckState(c.State), Says: c.Says}
 	}
-	out := gen.Build{Parts: []gen.BuildPart{}, Whole: list(b.Checks[0], check), Plays: list(b.Grown(), func(g workbench.Grown) gen.BuildPlay { return playView(st, s, g) })}
+	out := gen.Build{Currency: st.Currency, Parts: []gen.BuildPart{}, Whole: list(b.Checks[0], check), Plays: list(b.Grown(), func(g workbench.Grown) gen.BuildPlay { return playView(st, s, g) })}
 	built := map[int]int{}
 	for n, i := range b.Built {
 		built[i] = n + 1
 	}
 	for i, p := range s.Parts {
 		one := gen.BuildPart{ID: p.ID, Handled: i > 0 && (b.Gone[i] || built[i] > 0), Built: built[i], Work: b.Works[i].Ref, Checks: list(b.Checks[i], check), Choices: []gen.BuildChoice{}, Shelf: []gen.BuildSize{}}
+		if price, from := v.Book.Part(v.Unit.Sheet.ID, p.ID, p.Kind); one.Handled && (from == pricebook.Shop || from == pricebook.Guide && st.Guide) {
+			one.Price, one.From = minor(money.Of(price)), string(from)
+		}
 		if p.Fit != nil && one.Handled {
 			shelf := b.OnShelf(i)
 			for _, size := range p.Sizes {

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"innercompass/core/knowledge"
+	"innercompass/core/measure"
 	"innercompass/core/quantity"
 	"innercompass/core/unitsheet"
 	"innercompass/core/workbench"
@@ -40,6 +41,7 @@ type View struct {
 	Bench    *workbench.Bench
 	Level    unitsheet.Access
 	Settings shop.Settings
+	Book     shop.Book
 }
 
 // View looks at the bench of a case.
@@ -52,8 +54,9 @@ func (s *Service) View(ctx context.Context, id string) (View, error) {
 	if err != nil {
 		return View{}, err
 	}
+	book, err := s.Shop.Prices(ctx)
 	level, _ := unitsheet.ParseAccess(c.Access)
-	return View{c, n.Unit, workbench.New(n.Unit, c.BenchNotes()), level, st}, nil
+	return View{c, n.Unit, workbench.New(n.Unit, c.BenchNotes()), level, st, book.Prices}, err
 }
 
 // OwnSheet is the text of the sheet of a case's unit with what was found different on it, as a new sheet: what a sheet cannot say stands above
@@ -78,6 +81,34 @@ func (s *Service) OwnSheet(ctx context.Context, id string) ([]byte, error) {
 		b.WriteString("# " + strings.ReplaceAll(l, "\n", " ") + "\n")
 	}
 	return append([]byte(b.String()), text...), nil
+}
+
+// Gauged gives sizes that were read with a gauge of the shop what it leaves unsure, and its name; what carries its own ± stays as it is.
+func (s *Service) Gauged(ctx context.Context, notes []workbench.Note, gauge string) ([]workbench.Note, error) {
+	if gauge == "" {
+		return notes, nil
+	}
+	terms, err := s.Shop.Terms(ctx, gauge)
+	if err != nil {
+		return nil, err
+	}
+	g := terms.Gauge
+	out := slices.Clone(notes)
+	for i, n := range out {
+		if n.Kind != workbench.Size || g.Dimension != quantity.Length {
+			continue
+		}
+		m, err := terms.Style.ParseMeasured(n.Value, g.Dimension, terms.Units(g.Dimension, "mm"))
+		if err != nil || m.U > 0 {
+			continue // what is wrong with it is said when it is noted
+		}
+		m.U = measure.Standard(g.Resolution, g.Own)
+		out[i].Value = terms.Style.FormatMeasured(m, terms.Units(g.Dimension, "mm"))
+		if out[i].Words == "" {
+			out[i].Words = "with the " + g.Name
+		}
+	}
+	return out, nil
 }
 
 // Write adds notes to a case, all or none, with the readings that they make. One that takes another back takes back its readings too.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -18,6 +19,7 @@ import (
 	"innercompass/internal/measuring"
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
+	"innercompass/internal/shop"
 	"innercompass/internal/takein"
 	"innercompass/internal/teardown"
 	"innercompass/internal/verification"
@@ -240,5 +242,33 @@ func TestWhatIsDifferentGoesIntoASheet(t *testing.T) {
 	e := slices.IndexFunc(n.Unit.Sheet.Elements, func(e unitsheet.ElementSheet) bool { return e.ID == "DC" })
 	if sheet := n.Unit.Sheet.Elements[e].Plates; lined != 3 || sheet.Lined != 3 || sheet.Steel != 3 || n.Unit.Stack.Parts[n.Unit.Stack.Index("forward-thrust")].Way != "tabs to the rear" {
 		t.Errorf("%d lined plates in the stack, the element %+v", lined, *n.Unit.Sheet.Elements[e].Plates)
+	}
+}
+
+// The gauge that was used decides how unsure a size is: ± at 95 %, with half a step of its scale (evenly over it).
+func TestASizeIsAsUnsureAsItsGauge(t *testing.T) {
+	s, id := apart(t)
+	if _, err := s.Shop.SaveGauges(ctx, []shop.Gauge{{ID: "caliper", Name: "old caliper", Dimension: "length", Resolution: "0.05 mm", Uncertainty: "0.06 mm"}}, ""); err != nil {
+		t.Fatal(err)
+	}
+	notes := []workbench.Note{{Kind: workbench.Size, Part: "dc-pack", Ref: "piece 1", Value: "1.80"}, {Kind: workbench.Size, Part: "dc-pack", Ref: "piece 2", Value: "1.80 ± 0.01 mm"}}
+	got, err := s.Teardown.Gauged(ctx, notes, "caliper")
+	if err != nil {
+		t.Fatal(err)
+	}
+	write(t, s, id, got...)
+	v, err := s.Teardown.View(ctx, id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pack, _ := v.Bench.PackOf(v.Unit.Stack.Index("dc-pack"))
+	if want := math.Hypot(0.05/math.Sqrt(12), 0.03) * 1e-3; math.Abs(pack.Plates[0].U-want) > 0.03*want || math.Abs(pack.Plates[1].U-0.005e-3) > 1e-9 {
+		t.Errorf("unsure by %g and %g m, want %g and 5e-06", pack.Plates[0].U, pack.Plates[1].U, want)
+	}
+	if got[0].Words != "with the old caliper" {
+		t.Errorf("%q", got[0].Words)
+	}
+	if _, err := s.Teardown.Gauged(ctx, notes, "lost"); apptest.FieldOf(err) != "gauge" {
+		t.Errorf("a gauge that there is not: %v", err)
 	}
 }

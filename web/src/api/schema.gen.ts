@@ -4880,6 +4880,8 @@ export interface components {
         };
         NewBenchNotes: {
             notes: components["schemas"]["BenchNote"][];
+            /** @description of the shop, that sizes were read with; empty for the usual one */
+            gauge?: string;
             by?: string;
         };
         BurntHeat: {
@@ -4989,6 +4991,13 @@ export interface components {
             /** @description why it cannot go back yet; empty when it can or is back */
             keeps: string;
             checks: components["schemas"]["BuildCheck"][];
+            /**
+             * Format: int64
+             * @description of a new one, hundredths of the currency; 0 when it is nowhere
+             */
+            price: number;
+            /** @description shop or guide; empty when the price is nowhere */
+            from: string;
             shelf: components["schemas"]["BuildSize"][];
             choices: components["schemas"]["BuildChoice"][];
         };
@@ -5028,6 +5037,7 @@ export interface components {
             high: number;
         };
         Build: {
+            currency: string;
             parts: components["schemas"]["BuildPart"][];
             plays: components["schemas"]["BuildPlay"][];
             /** @description id of what goes back next; empty when all is back */

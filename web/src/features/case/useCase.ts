@@ -4,6 +4,7 @@ import { withNews, type News } from "../../api/caseParts";
 import { answer, api, isAway, ProblemError, type Case, type Schemas } from "../../api/client";
 import { answered, keyOf } from "../../api/keys";
 import { caseQuery, settingsQuery } from "../../api/queries";
+import { gaugeInHand } from "../../shared/gaugeInHand";
 import { worker } from "../../shared/worker";
 
 /** Revisions that changes of this page led to, by case: a change that was pressed before them is not held against them. */
@@ -119,7 +120,7 @@ export function useCaseMutations(id: string) {
       answer(api.POST("/cases/{id}/codes", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
     ),
     bench: useCaseChange(id, "bench", (notes: Schemas["BenchNote"][], sent) =>
-      answer(api.POST("/cases/{id}/bench", { params: { path, header: keyed(sent) }, body: { by, notes } })),
+      answer(api.POST("/cases/{id}/bench", { params: { path, header: keyed(sent) }, body: { by, notes, gauge: gaugeInHand() } })),
     ),
     decide: useCaseChange(id, "decide", (body: Schemas["NewDecision"], sent) =>
       answer(api.POST("/cases/{id}/decisions", { params: { path, header: guarded(sent) }, body: { by, ...body } })),

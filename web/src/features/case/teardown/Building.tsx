@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { buildQuery } from "../../../api/queries";
+import { amount } from "../../../shared/format";
 import { Chip } from "../../../shared/Chip";
 import { TextField } from "../../../shared/fields";
 import { BoltFigure } from "../../../shared/stack/BoltFigure";
@@ -12,6 +13,7 @@ import { Loading, Problem } from "../../../shared/states";
 import { Table } from "../../../shared/Table";
 import { useSingleKey } from "../../../shared/useSingleKey";
 import { useCase } from "../useCase";
+import { GaugeInHand } from "./GaugeInHand";
 import { Measure } from "./Measure";
 import { Plays } from "./Plays";
 
@@ -127,6 +129,7 @@ function PartBack({ stack, build, part }: { stack: Stack; build: Build; part: St
       <Text color="ink2" mb="2">
         {b.built ? `back, as number ${b.built}` : b.handled ? "in the tray" : "never came out"}
         {part.ofNames.length > 0 && ` · ${part.ofNames.join(", ")}`}
+        {b.price > 0 && ` · new ${amount(build.currency, b.price)}${b.from === "guide" ? ", guide" : ""}`}
       </Text>
       {!shown.closed && (
         <Flex gap="1" wrap="wrap" role="group" aria-label="What is done with it">
@@ -164,6 +167,7 @@ function PartBack({ stack, build, part }: { stack: Stack; build: Build; part: St
       ))}
       {limit && !shown.closed && (
         <Box mt="3">
+          <GaugeInHand />
           <Text fontWeight="600">Select fit, {part.limits.find((l) => l.id === limit)?.window}</Text>
           <Grid templateColumns={{ base: "1fr", md: "1fr 1fr" }} gap="3">
             <Measure

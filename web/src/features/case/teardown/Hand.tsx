@@ -6,6 +6,7 @@ import { SelectField, TextField } from "../../../shared/fields";
 import { PartFacts } from "../../../shared/stack/PartFacts";
 import type { Stack, StackPart } from "../../../shared/stack/layout";
 import { useCase } from "../useCase";
+import { GaugeInHand } from "./GaugeInHand";
 import { Measure } from "./Measure";
 import { Gauge, PackFigure } from "./PackFigure";
 import { verdicts, type Bench, type BenchPart, type Pack } from "./useBench";
@@ -121,6 +122,7 @@ export function Hand({ stack, bench, part, state }: Props) {
           </Link>
         </Text>
       )}
+      {!pack && state.limits.length > 0 && !shown.closed && <GaugeInHand />}
       {state.limits
         .filter((l) => !pack || l.id !== `clearance-${pack.element}`)
         .map((l) => (
@@ -204,7 +206,8 @@ function PackPanel({
         )}
       </Flex>
       {!closed && (
-        <Grid templateColumns={{ base: "1fr", md: "repeat(3, minmax(0, 1fr))" }} gap="3" mt="2" mb="2">
+        <Grid templateColumns={{ base: "1fr", md: "repeat(2, minmax(0, 1fr))" }} columnGap="3" mt="2" mb="2">
+          <GaugeInHand />
           <Measure
             key={picked}
             label={plate ? `Plate ${picked}: thickness` : "Tap a plate for its thickness"}
