@@ -34,7 +34,7 @@ type Terms struct {
 // Stock says where a part is.
 type Stock struct {
 	State string  // one of Stocks; empty: not here, not ordered
-	Days  float64 // until it is here, when ordered, or would be; 0 for the shop's usual lead
+	Days  float64 // until it is here, when it is ordered; negative for the shop's usual lead
 }
 
 // Stocks are the states of a part that is on hand or on its way.

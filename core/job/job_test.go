@@ -79,12 +79,14 @@ func TestHoursAreThoseOfTheEstimate(t *testing.T) {
 		t.Fatal(err)
 	}
 	for id, n := range c.Networks {
+		v, _ := visit(t, id, nil, nil)
+		v.Terms.Trial = 0
 		for _, o := range n.Options {
 			if o.Strategy == "watch" || !strings.HasPrefix(o.ID, "pack.") && strings.Contains(o.ID, ".") {
 				continue
 			}
-			v, a := visit(t, id, nil, nil, o.ID)
-			v.Terms.Trial = 0
+			level, _ := unitsheet.ParseAccess(o.Access)
+			v.Works = []estimate.Work{{Option: o, Level: level, Quality: pricebook.UsualQuality(o)}}
 			want := 0.0
 			for _, l := range v.Price.Bill(v.Works, v.Figures).Lines {
 				if l.Kind == estimate.Access || l.Timed() {
@@ -92,7 +94,7 @@ func TestHoursAreThoseOfTheEstimate(t *testing.T) {
 				}
 			}
 			got := 0.0
-			for _, x := range plan(t, v, a).Tasks {
+			for _, x := range v.Steps() {
 				if !x.Waits() {
 					got += x.Time.Likely
 				}
@@ -191,6 +193,36 @@ func TestPartsOfAPackAreSureAndOthersByTheDiagnosis(t *testing.T) {
 	}
 	if x, _ := part(q, "fc-pack"); x.Why != job.Noted || !x.Sure() {
 		t.Errorf("noted plates: %+v", x)
+	}
+}
+
+// What is here in a kit is here; what is ordered is here on its day, today included.
+func TestWhatIsHereIsNotWaitedFor(t *testing.T) {
+	v, a := visit(t, "norrad-h4", flare, nil, "overhaul")
+	if got := v.Lacks(); got != terms.Lead {
+		t.Errorf("nothing is here, and it takes %g days", got)
+	}
+	all := map[string]job.Stock{}
+	for _, p := range plan(t, v, a).Parts {
+		if p.Sure() {
+			all[p.ID] = job.Stock{State: "here"}
+		}
+	}
+	v.Stock = all
+	if got := v.Lacks(); got != 0 {
+		t.Errorf("all that it surely needs is here, and it takes %g days", got)
+	}
+	v.Stock["kit.seals"] = job.Stock{State: "ordered", Days: 1.5}
+	if got := v.Lacks(); got != 1.5 {
+		t.Errorf("the seals come in 1.5 days, and it takes %g", got)
+	}
+	v.Stock["kit.seals"] = job.Stock{State: "ordered"}
+	if got := v.Lacks(); got != 0 {
+		t.Errorf("the seals come today, and it takes %g days", got)
+	}
+	v.Stock["kit.seals"] = job.Stock{State: "ordered", Days: -1}
+	if got := v.Lacks(); got != terms.Lead {
+		t.Errorf("the seals have no day, and it takes %g", got)
 	}
 }
 

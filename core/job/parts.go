@@ -130,11 +130,8 @@ func (v Visit) parts(a *diagnose.Assessment) (parts []Part, ordering, without fl
 	held := make([]bool, len(parts))
 	for k := range parts {
 		p := &parts[k]
-		p.Stock = v.Stock[p.ID]
-		p.Lead = cmp.Or(p.Stock.Days, v.Terms.Lead)
-		if p.Stock.State == "shelf" || p.Stock.State == "here" {
-			p.Lead = 0
-		}
+		p.Stock = v.stock(p.ID)
+		p.Lead = v.lead(p.Stock)
 		items[k] = preorder.Item{ID: p.ID, Need: p.Needs, Delay: p.Lead * v.Terms.PerDay * v.Terms.Bay, Return: p.Price*v.Terms.Restock + v.Terms.SendBack, Held: p.On()}
 	}
 	for k, c := range preorder.Plan(items, shares) {
@@ -162,20 +159,38 @@ func sharesOf(a *diagnose.Assessment) []float64 {
 	return out
 }
 
+// stock is where a part is: by itself, or in a kit that is here or on its way.
+func (v Visit) stock(id string) Stock {
+	if st, ok := v.Stock[id]; ok {
+		return st
+	}
+	for _, k := range v.Network.Unit.Stack.Sheet.Kits {
+		if st, ok := v.Stock["kit."+k.ID]; ok && slices.Contains(k.Parts, id) {
+			return st
+		}
+	}
+	return Stock{}
+}
+
+// lead is how many days it takes until a part is here.
+func (v Visit) lead(s Stock) float64 {
+	switch {
+	case s.State == "shelf", s.State == "here":
+		return 0
+	case s.State == "ordered" && s.Days >= 0:
+		return s.Days
+	}
+	return v.Terms.Lead
+}
+
 // Lacks is how many days it takes until all is here that the visit needs whatever is found: 0 when it is. It asks no diagnosis.
 func (v Visit) Lacks() float64 {
 	if v.Bench == nil {
 		return 0
 	}
 	days := 0.0
-	for _, p := range v.kits(v.sure()) {
-		switch st := v.Stock[p.ID]; st.State {
-		case "shelf", "here":
-		case "ordered":
-			days = max(days, st.Days)
-		default:
-			days = max(days, v.Terms.Lead)
-		}
+	for _, p := range v.sure() {
+		days = max(days, v.lead(v.stock(p.ID)))
 	}
 	return days
 }

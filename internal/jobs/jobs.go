@@ -146,11 +146,11 @@ func (s *Service) visit(x at, works []knowledge.Option) job.Visit {
 	return v
 }
 
-// daysUntil a day of the calendar, 0 when it is past or none.
+// daysUntil a day of the calendar, 0 when it is past, −1 for none.
 func daysUntil(due string, now time.Time) float64 {
 	t, err := time.Parse(time.DateOnly, due)
 	if err != nil {
-		return 0
+		return -1
 	}
 	return max(0, t.Sub(now).Hours()/24)
 }
