@@ -16,6 +16,7 @@ import type { Unit } from "./unit";
 
 const Body = memo(BodyFigure);
 
+const built = 1.7; // as built a unit is shorter, and drawn so much larger
 const zooms = [0.4, 0.6, 0.8, 1, 1.4, 2, 3];
 
 /** The unit's parts in their order: in section, exploded along the shaft, and as a list. */
@@ -74,7 +75,7 @@ function Shown({ stack }: { stack: Stack }) {
           shifts={shifts}
           selected={selected}
           onSelect={select}
-          zoom={zooms[zoom]!}
+          zoom={zooms[zoom]! * (how === "built" ? built : 1)}
           label={`${stack.unitName} in section, ${how === "exploded" ? "exploded along the shaft" : "as built"}; the same parts are in the list below`}
         />
       </Box>

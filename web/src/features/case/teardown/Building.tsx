@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../../api/client";
 import { buildQuery } from "../../../api/queries";
 import { amount } from "../../../shared/format";
@@ -26,6 +27,9 @@ const works: [string, string][] = [
   ["machine", "machine"],
   ["renew", "renew"],
 ];
+
+/** What threads are tightened with, as the instrument calls it. */
+const lubes: Record<string, string> = { oil: "oil", "anti-seize": "anti-seize", locker: "lock" };
 
 const signs: Record<string, string> = { done: "✓", signed: "✍", open: "○" };
 
@@ -87,6 +91,17 @@ function CheckRow({ check, closed }: { check: Check; closed: boolean }) {
       )}
     </Box>
   );
+}
+
+/** The way to the torque that gives the same tension with other threads, filled in for these bolts. */
+function otherLube(id: string, x: StackPart["bolts"][number]) {
+  const given: Record<string, string> = {
+    torque: x.torque.at(-1) ?? "",
+    for: lubes[x.with] ?? "dry",
+    diameter: `${x.thread.replace(/^M/, "")} mm`,
+  };
+  const query = new URLSearchParams({ case: id, ...Object.fromEntries(Object.entries(given).map(([k, v]) => [`with.${k}`, v])) });
+  return `/instruments/torque-lubricant?${query.toString()}`;
 }
 
 /** Which sizes of a family the shop has: of these one is chosen. */
@@ -203,6 +218,11 @@ function PartBack({ stack, build, part }: { stack: Stack; build: Build; part: St
       {part.bolts.map((x, i) => (
         <Box key={i} mt="2">
           <BoltFigure bolts={x} />
+          <Text textStyle="small">
+            <Link to={otherLube(shown.id, x)}>
+              <u>Threads otherwise than {x.with}? What torque gives the same tension</u>
+            </Link>
+          </Text>
         </Box>
       ))}
       {after.map((c) => (
