@@ -214,7 +214,7 @@ func bodyView(u *unitsheet.Unit, st shop.Settings) *gen.StackBody {
 
 func benchView(v teardown.View) gen.Bench {
 	b, s, st := v.Bench, v.Unit.Stack, v.Settings
-	out := gen.Bench{Unit: v.Unit.Sheet.ID, Version: v.Unit.Sheet.Version, Level: v.Case.Access, Parts: []gen.BenchPart{}, Packs: []gen.BenchPack{}, Out: len(b.Tray), Of: len(s.Parts) - 1, Own: list(b.Owns, ownView), Lost: len(b.Lost)}
+	out := gen.Bench{Unit: v.Unit.Sheet.ID, Version: v.Unit.Sheet.Version, Level: v.Case.Access, Parts: []gen.BenchPart{}, Packs: []gen.BenchPack{}, Out: len(b.Tray), Built: len(b.Built()), Of: len(s.Parts) - 1, Own: list(b.Owns, ownView), Lost: len(b.Lost)}
 	shifts := s.Explode(b.Gone, explodedGap)
 	for i, p := range s.Parts {
 		need, _ := unitsheet.ParseAccess(p.Access)

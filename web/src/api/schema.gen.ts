@@ -4853,6 +4853,8 @@ export interface components {
         };
         Bench: {
             unit: string;
+            /** @description parts that went back */
+            built: number;
             version: number;
             level: string;
             parts: components["schemas"]["BenchPart"][];

@@ -125,7 +125,8 @@ function OnTheBench({ stack, bench, by }: { stack: Stack; bench: Bench; by: Map<
   const [chosen, choose] = useState("");
   const [zoom, setZoom] = useState(0);
   const [how, setHow] = useState<Drawn>("exploded");
-  const [work, setWork] = useState<"apart" | "build">("apart");
+  // A unit that is on its way back together goes on so.
+  const [work, setWork] = useState<"apart" | "build">(bench.built > 0 ? "build" : "apart");
   const selected = chosen || bench.next || bench.beyond || stack.parts[1]?.id || "";
   const part = stack.parts.find((p) => p.id === selected) ?? stack.parts[0]!;
   const state = by.get(part.id) ?? bench.parts[0]!;
