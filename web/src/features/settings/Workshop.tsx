@@ -43,13 +43,14 @@ function Form({ saved }: { saved: Schemas["Workshop"] }) {
   });
   const problem = save.error instanceof ProblemError ? save.error.problem : undefined;
   const wrong = (field: string) => (problem?.field?.startsWith(field) ? `${problem.detail}. Accepted: ${problem.accepted}` : undefined);
-  const figures: [FigureName, string, "money" | "percent" | "quantity"][] = [
-    ["bayRate", `Bay held up, an hour, ${saved.currency}`, "money"],
+  const figures: [FigureName, string, "money" | "percent"][] = [
+    ["bayRate", "Bay held up, an hour", "money"],
     ["lead", "Days until an ordered part is here", "money"],
     ["machine", "Days at the machine shop", "money"],
     ["restock", "A return costs, % of the price", "percent"],
-    ["sendBack", `and besides, ${saved.currency}`, "money"],
+    ["sendBack", "and besides, each", "money"],
   ];
+  const priced: FigureName[] = ["bayRate", "sendBack"];
   const submit = (e: FormEvent) => {
     e.preventDefault();
     save.mutate();
@@ -124,8 +125,8 @@ function Form({ saved }: { saved: Schemas["Workshop"] }) {
         {figures.map(([n, label, kind]) => (
           <NumberField
             key={n}
-            label={label}
-            kind={kind === "percent" ? "percent" : "money"}
+            label={priced.includes(n) ? `${label}, ${saved.currency}` : label}
+            kind={kind}
             required
             value={form[n]}
             onChange={(e) => put({ [n]: e.target.value })}

@@ -165,7 +165,7 @@ export function Board({
   return (
     <DndContext sensors={sensors} onDragEnd={dropped} accessibility={{ screenReaderInstructions: { draggable: "" } }}>
       <Box overflowX="auto" borderTopWidth="1px" borderColor="line" role="region" aria-label="Bays and days" tabIndex={0}>
-        <Box minW={`${names + week.days.length * dayWidth}px`}>
+        <Box minW={`${names + week.days.length * dayWidth}px`} _print={{ minW: "0" }}>
           <Flex pl={`${names}px`} textStyle="small" aria-hidden>
             {week.days.map((d, i) => (
               <Box key={d.from} flex="1" px="2" py="1.5" borderLeftWidth="1px" borderColor="line">
