@@ -69,7 +69,7 @@ export function WeekPage() {
   const data = week.data;
   const job = data?.jobs.find((j) => j.case === picked) ?? data?.jobs[0];
   const move = (j: WeekJob, days: number, bays: number) => {
-    if (!data || settle.isPending) return;
+    if (!data) return;
     const at = data.bays.indexOf(j.slot.bay) + bays;
     const bay = data.bays[Math.min(data.bays.length - 1, Math.max(0, at))];
     const from = Math.abs(days) < 0.03 ? j.slot.from : momentAt(data.days, place(data.days, j.slot.from) + days);

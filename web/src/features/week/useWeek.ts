@@ -10,13 +10,21 @@ export function useWeek() {
   const client = useQueryClient();
   const week = useQuery(weekQuery);
   const settle = useMutation({
+    scope: { id: "settle" }, // one after the other, each on what the one before has left
     mutationFn: ({ job, change }: { job: Schemas["WeekJob"]; change: Change }) => {
-      const { rev, ...now } = job.settled;
+      const known = client.getQueryData(weekQuery.queryKey)?.jobs.find((j) => j.case === job.case) ?? job;
+      const { rev, ...now } = known.settled;
       return answer(
         api.PUT("/cases/{id}/job", {
           params: { path: { id: job.case }, header: { "If-Match": String(rev) } },
           body: { ...now, ...change, by: worker() },
         }),
+      );
+    },
+    onSuccess: (settled, { job }) => {
+      client.setQueryData(
+        weekQuery.queryKey,
+        (old) => old && { ...old, jobs: old.jobs.map((j) => (j.case === job.case ? { ...j, settled } : j)) },
       );
     },
     onSettled: () => {

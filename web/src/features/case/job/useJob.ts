@@ -14,15 +14,20 @@ export function useJob() {
   const client = useQueryClient();
   const [option, setOption] = useState("");
   const job = useQuery(jobQuery(shown.id, shown.rev, option));
+  const key = jobQuery(shown.id, shown.rev, option).queryKey;
   const settle = useMutation({
+    scope: { id: "settle" }, // one after the other, each on what the one before has left
     mutationFn: (change: Partial<Schemas["JobSettledInput"]>) => {
-      const { rev, ...now } = job.data!.settled;
+      const { rev, ...now } = (client.getQueryData(key) ?? job.data!).settled;
       return answer(
         api.PUT("/cases/{id}/job", {
           params: { path: { id: shown.id }, header: { "If-Match": String(rev) } },
           body: { ...now, ...change, by },
         }),
       );
+    },
+    onSuccess: (settled) => {
+      client.setQueryData(key, (old) => old && { ...old, settled });
     },
     onSettled: () => {
       void client.invalidateQueries({ queryKey: ["job"] });
