@@ -21,7 +21,7 @@ const states: [string, string][] = [
   ["here", "here"],
 ];
 
-function Row({ part, currency, put }: { part: JobPart; currency: string; put: (state: string) => void }) {
+function Row({ part, currency, saving, put }: { part: JobPart; currency: string; saving: boolean; put: (state: string) => void }) {
   return (
     <Flex py="1.5" gap="3" borderTopWidth="1px" borderColor="line" align="center" justify="space-between">
       <Box minW="0" flex="1">
@@ -44,6 +44,7 @@ function Row({ part, currency, put }: { part: JobPart; currency: string; put: (s
         w="124px"
         flexShrink="0"
         textStyle="small"
+        disabled={saving}
         onChange={(e) => put(e.target.value)}
       >
         {states.map(([v, t]) => (
@@ -62,12 +63,14 @@ function Group({
   parts,
   job,
   put,
+  saving,
 }: {
   title: string;
   about: string;
   parts: JobPart[];
   job: Job;
   put: (stock: Stock[]) => void;
+  saving: boolean;
 }) {
   if (parts.length === 0) return null;
   const one = (part: string, state: string) => {
@@ -83,7 +86,7 @@ function Group({
         {about}
       </Text>
       {parts.map((p) => (
-        <Row key={p.id} part={p} currency={job.currency} put={(state) => one(p.id, state)} />
+        <Row key={p.id} part={p} currency={job.currency} saving={saving} put={(state) => one(p.id, state)} />
       ))}
     </Box>
   );
@@ -134,10 +137,25 @@ export function Parts({ job, put, saving }: { job: Job; put: (stock: Stock[]) =>
         about={`${closed ? "Before the unit is open: " : ""}${short(lead, 1)} days until ${now.length === 1 ? "it is" : "they are"} here.`}
         parts={now}
         job={job}
+        saving={saving}
         put={put}
       />
-      <Group title="Wait until it is open" about="A return would cost more than the wait is likely to." parts={later} job={job} put={put} />
-      <Group title="Here, or on the way" about={`${roughly(job.currency, sum(held))} in all.`} parts={held} job={job} put={put} />
+      <Group
+        title="Wait until it is open"
+        about="A return would cost more than the wait is likely to."
+        parts={later}
+        job={job}
+        saving={saving}
+        put={put}
+      />
+      <Group
+        title="Here, or on the way"
+        about={`${roughly(job.currency, sum(held))} in all.`}
+        parts={held}
+        job={job}
+        saving={saving}
+        put={put}
+      />
     </Box>
   );
 }
