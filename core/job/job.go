@@ -69,7 +69,6 @@ type Task struct {
 	Time            pert.Three // hours; of waits hours that the shop is open meanwhile
 	Days            pert.Three // of waits, by the calendar
 	People          int
-	Bay             bool // the vehicle is in a bay
 	After           []int
 	Level           string // of access, of what is opened and closed
 	Parts           []int  // of the stack that come out or go back
@@ -193,7 +192,7 @@ func (v Visit) tasks() []Task {
 		return []int{len(out) - 1}
 	}
 	add := func(t Task) {
-		if t.People == 0 {
+		if t.People == 0 && !t.Waits() {
 			t.People = 1
 		}
 		out = append(out, t)
@@ -203,12 +202,12 @@ func (v Visit) tasks() []Task {
 			continue
 		}
 		hours := v.climb(l) * openShare
-		t := Task{ID: "open." + l.String(), Title: opened[l], Kind: Open, Bay: true, After: last(), Level: l.String(), Parts: v.partsAt(way, l)}
+		t := Task{ID: "open." + l.String(), Title: opened[l], Kind: Open, After: last(), Level: l.String(), Parts: v.partsAt(way, l)}
 		if lift := min(liftHours, hours/2); l == unitsheet.UnitOut {
 			t.Time, t.Cautions = pert.Spread(hours-lift, climbing), v.cautions(l)
 			v.dress(&t, false)
 			add(t)
-			add(Task{ID: "lift.out", Title: "Unit down on the jack, two people", Kind: Lift, Bay: true, After: last(), People: 2, Time: pert.Spread(lift, climbing), Cautions: v.cautions(l)})
+			add(Task{ID: "lift.out", Title: "Unit down on the jack, two people", Kind: Lift, After: last(), People: 2, Time: pert.Spread(lift, climbing), Cautions: v.cautions(l)})
 			continue
 		}
 		t.Time, t.Cautions = pert.Spread(hours, climbing), v.cautions(l)
@@ -225,15 +224,14 @@ func (v Visit) tasks() []Task {
 			spread = max(0.05, w.Option.Spread)
 		}
 	}
-	holds := deepest >= unitsheet.Lifted
 	if labour > 0 && built == 0 {
-		add(Task{ID: "look", Title: "Looked at and measured, decided what is renewed", Kind: Look, Bay: holds, After: last(), Time: pert.Spread(labour*lookShare, spread)})
+		add(Task{ID: "look", Title: "Looked at and measured, decided what is renewed", Kind: Look, After: last(), Time: pert.Spread(labour*lookShare, spread)})
 	}
 	look := last()
 	before := slices.Clone(look)
 	if machine > 0 && built == 0 {
 		days := pert.Three{Low: v.Terms.Machine * 0.6, Likely: v.Terms.Machine, High: v.Terms.Machine * 2}
-		add(Task{ID: "machine", Title: "Away at the machine shop", Kind: Machine, Bay: holds, After: look, People: -1, Days: days, Time: v.hoursOf(days)})
+		add(Task{ID: "machine", Title: "Away at the machine shop", Kind: Machine, After: look, Days: days, Time: v.hoursOf(days)})
 		before = append(before, len(out)-1)
 	}
 	first := true
@@ -246,7 +244,7 @@ func (v Visit) tasks() []Task {
 		if first {
 			after, first = before, false
 		}
-		add(Task{ID: "repair." + w.Option.ID, Title: w.Option.Title, Kind: Repair, Bay: holds, After: after, Time: pert.Spread(h.Float()*(1-lookShare), max(0.05, w.Option.Spread))})
+		add(Task{ID: "repair." + w.Option.ID, Title: w.Option.Title, Kind: Repair, After: after, Time: pert.Spread(h.Float()*(1-lookShare), max(0.05, w.Option.Spread))})
 	}
 	for l := max(deepest, v.Price.From); l > unitsheet.Ground; l-- { // what was opened before this work is closed with it
 		if v.Price.Unit.ClimbMinutes[l] == 0 {
@@ -256,10 +254,10 @@ func (v Visit) tasks() []Task {
 		if l == unitsheet.UnitApart {
 			hours *= 1 - built
 		}
-		t := Task{ID: "close." + l.String(), Title: closed[l], Kind: Close, Bay: true, After: last(), Level: l.String(), Parts: v.partsAt(way, l)}
+		t := Task{ID: "close." + l.String(), Title: closed[l], Kind: Close, After: last(), Level: l.String(), Parts: v.partsAt(way, l)}
 		slices.Reverse(t.Parts)
 		if lift := min(liftHours, hours/2); l == unitsheet.UnitOut {
-			add(Task{ID: "lift.in", Title: "Unit up on the jack, two people", Kind: Lift, Bay: true, After: last(), People: 2, Time: pert.Spread(lift, climbing), Cautions: v.cautions(l)})
+			add(Task{ID: "lift.in", Title: "Unit up on the jack, two people", Kind: Lift, After: last(), People: 2, Time: pert.Spread(lift, climbing), Cautions: v.cautions(l)})
 			hours -= lift
 			t.After = last()
 		}
@@ -269,14 +267,11 @@ func (v Visit) tasks() []Task {
 	}
 	for _, w := range v.Works {
 		if _, teach := v.Price.Times(w.Option, v.Figures); !teach.Zero() {
-			add(Task{ID: "teach." + w.Option.ID, Title: "Taught and reset", Kind: Teach, After: last(), Bay: holds, Time: pert.Spread(teach.Float(), 0.2)})
+			add(Task{ID: "teach." + w.Option.ID, Title: "Taught and reset", Kind: Teach, After: last(), Time: pert.Spread(teach.Float(), 0.2)})
 		}
 	}
 	if v.Terms.Trial > 0 {
 		add(Task{ID: "prove", Title: "Driven and proven", Kind: Prove, After: last(), Time: pert.Spread(v.Terms.Trial, 0.2), Cautions: v.named("drive")})
-	}
-	for i := range out {
-		out[i].People = max(0, out[i].People)
 	}
 	return out
 }

@@ -314,7 +314,7 @@ func TestAPromiseWithoutDoubtIsTheSumOfTheTimes(t *testing.T) {
 	for _, x := range p.Tasks {
 		sum += x.Time.Likely
 	}
-	want := hours().Add(monday, sum)
+	want := hours().NewClock(monday).End(int64(sum * 3600))
 	for _, at := range []time.Time{got.Plain, got.Half, got.Nine} {
 		if at.Sub(want).Abs() > 30*time.Second { // whole seconds, task by task
 			t.Errorf("promised %s, by hand %s", at, want)

@@ -15,8 +15,8 @@ import (
 // machined is what machine work on a part costs of a new one where nothing else is known: judgment.
 const machined = 0.35
 
-// Listed are the parts of an option one by one, once the bench says which: what the option renews, what was noted as renewed or found bad,
-// what came out and is never used again, and what always goes with these; kits in their place where they are cheaper, and machine work. Nil
+// Listed are the parts of an option one by one, once the bench says which: what the option renews, what was noted as renewed, what
+// came out and is never used again, and what always goes with these; kits in their place where they are cheaper, and machine work. Nil
 // as long as nothing was noted, and for an option that does not reach what was noted, or puts another unit in.
 func (v Visit) Listed(o knowledge.Option, level unitsheet.Access) []estimate.Piece {
 	if v.Bench == nil || o.Strategy == "exchange" || o.Strategy == "watch" || len(o.Renews) == 0 {
@@ -83,7 +83,7 @@ func (v Visit) Listed(o knowledge.Option, level unitsheet.Access) []estimate.Pie
 		parts = append(parts, *x)
 	}
 	var out []estimate.Piece
-	for _, p := range v.kits(parts) {
+	for _, p := range v.kits(parts, []float64{1}) {
 		title := p.Name
 		if p.Kit {
 			title = fmt.Sprintf("%s, %d of the parts needed", p.Name, len(p.Holds))

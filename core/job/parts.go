@@ -124,7 +124,7 @@ func (v Visit) parts(a *diagnose.Assessment) (parts []Part, ordering, without fl
 		return nil, 0, 0
 	}
 	shares := sharesOf(a)
-	parts = v.kits(v.needed(a, len(shares)))
+	parts = v.kits(v.needed(a, shares), shares)
 	items := make([]preorder.Item, len(parts))
 	none := make([]bool, len(parts))
 	held := make([]bool, len(parts))
@@ -157,6 +157,15 @@ func sharesOf(a *diagnose.Assessment) []float64 {
 		out[i] /= sum
 	}
 	return out
+}
+
+// mean of a chance by hypothesis.
+func mean(needs, shares []float64) float64 {
+	sum := 0.0
+	for h, share := range shares {
+		sum += share * needs[h]
+	}
+	return sum
 }
 
 // stock is where a part is: by itself, or in a kit that is here or on its way.
@@ -197,31 +206,38 @@ func (v Visit) Lacks() float64 {
 
 // sure are the parts that are needed whatever is found.
 func (v Visit) sure() []Part {
-	return v.listed(1, []float64{1}, func(int) []float64 { return []float64{0} })
+	return v.listed([]float64{1}, func(int) []float64 { return []float64{0} })
 }
 
 // needed are the parts of the way with how surely each is needed.
-func (v Visit) needed(a *diagnose.Assessment, hypotheses int) []Part {
+func (v Visit) needed(a *diagnose.Assessment, shares []float64) []Part {
 	see := a.Foresee(a.Hypotheses, a.Present)
 	has := func(finding, state string) bool {
 		f, ok := v.Network.Finding(finding)
 		return ok && slices.ContainsFunc(f.States, func(s knowledge.FindingState) bool { return s.ID == state })
 	}
-	return v.listed(hypotheses, sharesOf(a), func(i int) []float64 { return v.bad(see, has, i, hypotheses) })
+	// A finding that several parts share, such as the state of the gear set, says of each that it may be one of them.
+	said := make([][]workbench.Saying, len(v.Network.Unit.Stack.Parts))
+	alike := map[workbench.Saying]int{}
+	for i := 1; i < len(said); i++ {
+		said[i] = v.Bench.Sound(i, has)
+		for _, s := range said[i] {
+			alike[s]++
+		}
+	}
+	return v.listed(shares, func(i int) []float64 { return bad(see, said[i], alike, len(shares)) })
 }
 
 // listed are the parts with how surely each is needed, given the chance, by hypothesis, that one is found bad.
-func (v Visit) listed(hypotheses int, shares []float64, bad func(i int) []float64) []Part {
+func (v Visit) listed(shares []float64, bad func(i int) []float64) []Part {
 	u := v.Network.Unit
 	var renewed []int
 	for _, w := range v.Works {
 		renewed = append(renewed, v.renewed(w.Option)...)
 	}
 	works := map[int]string{}
-	if v.Bench != nil {
-		for i, n := range v.Bench.Works() {
-			works[i] = n.Ref
-		}
+	for i, n := range v.Bench.Works() {
+		works[i] = n.Ref
 	}
 	on := v.way()
 	in := v.Bench.Built() // is in its place again, whatever it was
@@ -233,7 +249,7 @@ func (v Visit) listed(hypotheses int, shares []float64, bad func(i int) []float6
 		if i == 0 || slices.Contains(in, i) || !out && (deepest < unitsheet.UnitApart || !within(p.Access, deepest)) {
 			continue
 		}
-		x := &Part{ID: p.ID, Name: p.Name, Kind: p.Kind, Index: i, Count: p.Pieces(), Needs: make([]float64, hypotheses)}
+		x := &Part{ID: p.ID, Name: p.Name, Kind: p.Kind, Index: i, Count: p.Pieces(), Needs: make([]float64, len(shares))}
 		switch work, verdict := works[i], v.Bench.Verdict(i); {
 		case work == "clean" || work == "reuse" || work == "machine":
 			continue
@@ -259,9 +275,7 @@ func (v Visit) listed(hypotheses int, shares []float64, bad func(i int) []float6
 	var out []Part
 	for _, i := range slices.Sorted(maps.Keys(by)) {
 		x := by[i]
-		for h, share := range shares {
-			x.Need += share * x.Needs[h]
-		}
+		x.Need = mean(x.Needs, shares)
 		x.Price, x.From = v.priceOf(x.ID, x.Kind)
 		if x.Need >= leastNeed {
 			out = append(out, *x)
@@ -270,12 +284,10 @@ func (v Visit) listed(hypotheses int, shares []float64, bad func(i int) []float6
 	return out
 }
 
-// bad is the chance, by hypothesis, that a part is found bad: that one of the findings that would call it sound does not.
-func (v Visit) bad(see *diagnose.Predictions, has func(finding, state string) bool, i, hypotheses int) []float64 {
+// bad is the chance, by hypothesis, that a part is found bad: that the worst of the findings that would call it sound does not, shared out
+// among the parts that it speaks of.
+func bad(see *diagnose.Predictions, said []workbench.Saying, alike map[workbench.Saying]int, hypotheses int) []float64 {
 	out := make([]float64, hypotheses)
-	said := v.Bench.Sound(i, has)
-	// A finding that several parts share, such as the state of the gear set, says of each that it may be one of them.
-	alike := max(1, v.alike(said, has))
 	for h := range out {
 		sound := 1.0
 		for _, s := range said {
@@ -283,23 +295,11 @@ func (v Visit) bad(see *diagnose.Predictions, has func(finding, state string) bo
 				sound = min(sound, p[h])
 			}
 		}
-		out[h] = 1 - math.Pow(sound, 1/float64(alike))
-	}
-	return out
-}
-
-// alike is how many parts of the stack a finding speaks of.
-func (v Visit) alike(said []workbench.Saying, has func(finding, state string) bool) int {
-	if len(said) == 0 {
-		return 0
-	}
-	n := 0
-	for i := 1; i < len(v.Network.Unit.Stack.Parts); i++ {
-		if s := v.Bench.Sound(i, has); slices.Contains(s, said[0]) {
-			n++
+		if len(said) > 0 {
+			out[h] = 1 - math.Pow(sound, 1/float64(alike[said[0]]))
 		}
 	}
-	return n
+	return out
 }
 
 // company makes what always goes with a part needed as surely as that part.
@@ -329,7 +329,7 @@ func (v Visit) company(by map[int]*Part) {
 }
 
 // kits puts kits in the place of their parts where the parts would be dearer in expectation. One part is in one kit.
-func (v Visit) kits(parts []Part) []Part {
+func (v Visit) kits(parts []Part, shares []float64) []Part {
 	u := v.Network.Unit
 	for _, k := range u.Stack.Sheet.Kits {
 		kit := Part{ID: "kit." + k.ID, Name: "Kit: " + k.Name, Kit: true, Index: -1, Count: 1, Why: Maybe}
@@ -350,7 +350,6 @@ func (v Visit) kits(parts []Part) []Part {
 			for h := range kit.Needs {
 				kit.Needs[h] = 1 - (1-kit.Needs[h])*(1-p.Needs[h])
 			}
-			kit.Need = 1 - (1-kit.Need)*(1-p.Need)
 			kit.Holds = append(kit.Holds, p.Name)
 			if p.Why != Maybe && kit.Why == Maybe {
 				kit.Why = p.Why
@@ -362,6 +361,7 @@ func (v Visit) kits(parts []Part) []Part {
 			continue
 		}
 		if len(kit.Holds) > 1 && kit.Price < single {
+			kit.Need = mean(kit.Needs, shares)
 			parts = append(rest, kit)
 		}
 	}

@@ -2,6 +2,7 @@ package job
 
 import (
 	"cmp"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -52,48 +53,25 @@ func (v Visit) Promise(p Plan, a *diagnose.Assessment, hours workhours.Week, now
 		return Promise{}, err
 	}
 	shares := sharesOf(a)
-	founds := v.founds(a, p.Deepest, len(shares))
-	r := rand.New(rand.NewPCG(seed, 0x90b))
 	clock := hours.NewClock(start)
-	out := Promise{Start: clock.Begin(0)}
-	here := make([]int64, len(p.Parts)) // when what is on its way comes
+	d := &drawing{plan: p, shares: shares, founds: v.founds(a, p.Deepest, len(shares)), clock: clock, here: make([]int64, len(p.Parts))}
 	for k, x := range p.Parts {
 		if x.Stock.State == "ordered" || x.Order && !x.On() {
-			here[k] = clock.At(now.Add(time.Duration(x.Lead * 24 * float64(time.Hour))))
+			d.here[k] = clock.At(now.Add(time.Duration(x.Lead * 24 * float64(time.Hour))))
 		}
 	}
-	ends := make([]int64, draws)
-	done := make([]int64, len(p.Tasks))
-	waited, worked := 0, 0.0
-	for k := range ends {
-		h := pick(shares, r)
-		more, wait, until := 0.0, 0.0, int64(0)
-		for _, f := range founds {
-			if r.Float64() < f.needs[h] {
-				more += pert.Spread(f.Hours, 0.2).Draw(r)
-			}
-		}
-		for i, x := range p.Parts {
-			switch {
-			case x.Lead == 0 || r.Float64() >= x.Needs[h]:
-			case x.On() || x.Order:
-				until = max(until, here[i])
-			default:
-				wait = max(wait, x.Lead)
-			}
-		}
-		if wait > 0 {
-			waited++
-		}
-		end, work := v.draw(p.Tasks, clock, r, done, more, wait, until)
-		ends[k], worked = end, worked+work
+	tasks := asPert(p.Tasks)
+	ends, err := pert.Simulate(tasks, draws, seed, d.took)
+	if err != nil {
+		return Promise{}, err
 	}
-	slices.Sort(ends)
-	out.Plain = clock.End(v.plain(p.Tasks, clock, done))
-	out.Half, out.Nine = clock.End(quantile(ends, 0.5)), clock.End(quantile(ends, 0.9))
-	out.Waits, out.Mean = float64(waited)/draws, worked/draws
-	out.Days = byDay(ends, clock)
-	for _, f := range founds {
+	plain, err := pert.Simulate(tasks, 1, seed, d.plain)
+	if err != nil {
+		return Promise{}, err
+	}
+	at := func(seconds float64) time.Time { return clock.End(int64(seconds)) }
+	out := Promise{Start: clock.Begin(0), Plain: at(plain[0]), Half: at(pert.Quantile(ends, 0.5)), Nine: at(pert.Quantile(ends, 0.9)), Waits: float64(d.waited) / draws, Mean: d.worked / draws, Days: byDay(ends, at)}
+	for _, f := range d.founds {
 		if f.Chance >= leastFound {
 			out.Founds = append(out.Founds, f)
 		}
@@ -101,51 +79,71 @@ func (v Visit) Promise(p Plan, a *diagnose.Assessment, hours workhours.Week, now
 	return out, nil
 }
 
-// draw is one job of many: when it ends and how many hours were worked. What is found is repaired with the first repair, after the parts
-// that it waits for: days from the look on for what is ordered then, and until what is on its way is here.
-func (v Visit) draw(tasks []Task, clock *workhours.Clock, r *rand.Rand, done []int64, more, wait float64, until int64) (end int64, work float64) {
-	first := true
-	for i, t := range tasks {
-		at := int64(0)
-		for _, a := range t.After {
-			at = max(at, done[a])
+// drawing is a job as it is drawn, one case of many after the other; times are open seconds from its start.
+type drawing struct {
+	plan   Plan
+	shares []float64
+	founds []Found
+	clock  *workhours.Clock
+	here   []int64 // when what is on its way comes
+
+	more, wait float64 // of this case: hours that what is found adds, days until what was not ordered comes
+	until      int64   // and when the last that is on its way is here
+	begun      bool    // whether its repair has
+	waited     int     // cases that waited for what was not ordered
+	worked     float64 // hours over all cases
+}
+
+// began draws what is wrong in a case, what is found of it, and what it has to wait for.
+func (d *drawing) began(r *rand.Rand) {
+	h := pick(d.shares, r)
+	d.more, d.wait, d.until, d.begun = 0, 0, 0, false
+	for _, f := range d.founds {
+		if r.Float64() < f.needs[h] {
+			d.more += pert.Spread(f.Hours, 0.2).Draw(r)
 		}
+	}
+	for i, x := range d.plan.Parts {
 		switch {
-		case t.Waits():
-			done[i] = clock.Later(at, t.Days.Draw(r))
+		case x.Lead == 0 || r.Float64() >= x.Needs[h]:
+		case x.On() || x.Order:
+			d.until = max(d.until, d.here[i])
 		default:
-			hours := t.Time.Draw(r)
-			if t.Kind != Open && t.Kind != Lift && t.Kind != Look && first {
-				first = false
-				at = max(clock.Later(at, wait), until)
-				hours += more
-			}
-			done[i] = at + int64(hours*3600)
-			work += hours
+			d.wait = max(d.wait, x.Lead)
 		}
-		end = max(end, done[i])
 	}
-	return end, work
+	if d.wait > 0 {
+		d.waited++
+	}
 }
 
-// plain is when the job ends if every time is its likeliest.
-func (v Visit) plain(tasks []Task, clock *workhours.Clock, done []int64) int64 {
-	end := int64(0)
-	for i, t := range tasks {
-		at := int64(0)
-		for _, a := range t.After {
-			at = max(at, done[a])
-		}
-		if done[i] = at + int64(t.Time.Likely*3600); t.Waits() {
-			done[i] = clock.Later(at, t.Days.Likely)
-		}
-		end = max(end, done[i])
+// took is when a task ends. What is found is repaired with the first repair, after the parts that it waits for: days from the look on for what
+// is ordered then, and until what is on its way is here.
+func (d *drawing) took(r *rand.Rand, _, i int, from float64) float64 {
+	if i == 0 {
+		d.began(r)
 	}
-	return end
+	t, at := d.plan.Tasks[i], int64(from)
+	if t.Waits() {
+		return float64(d.clock.Later(at, t.Days.Draw(r)))
+	}
+	hours := t.Time.Draw(r)
+	if t.Kind != Open && t.Kind != Lift && t.Kind != Look && !d.begun {
+		d.begun = true
+		at = max(d.clock.Later(at, d.wait), d.until)
+		hours += d.more
+	}
+	d.worked += hours
+	return float64(at + int64(hours*3600))
 }
 
-func quantile(ordered []int64, share float64) int64 {
-	return ordered[min(len(ordered)-1, int(share*float64(len(ordered))))]
+// plain is when a task ends if every time is its likeliest and nothing is found.
+func (d *drawing) plain(_ *rand.Rand, _, i int, from float64) float64 {
+	t := d.plan.Tasks[i]
+	if t.Waits() {
+		return float64(d.clock.Later(int64(from), t.Days.Likely))
+	}
+	return from + math.Floor(t.Time.Likely*3600)
 }
 
 func pick(shares []float64, r *rand.Rand) int {
@@ -159,11 +157,12 @@ func pick(shares []float64, r *rand.Rand) int {
 }
 
 // byDay gathers the ends by their day.
-func byDay(ends []int64, clock *workhours.Clock) []Day {
+func byDay(ends []float64, at func(seconds float64) time.Time) []Day {
 	var out []Day
 	for _, e := range ends {
-		y, m, d := clock.End(e).Date()
-		day := time.Date(y, m, d, 0, 0, 0, 0, clock.End(e).Location())
+		end := at(e)
+		y, m, d := end.Date()
+		day := time.Date(y, m, d, 0, 0, 0, 0, end.Location())
 		if n := len(out); n > 0 && out[n-1].At.Equal(day) {
 			out[n-1].Share += 1.0 / draws
 		} else {

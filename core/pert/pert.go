@@ -2,8 +2,8 @@
 // time.
 //
 // Model: the beta distribution of the method, mean (a + 4m + b)/6 and standard deviation (b − a)/6; drawn as the beta with that mean on
-// [a, b] and α + β = 6. The longest path by mean times is critical; its sum is taken as normal for a quick answer, and the whole is drawn
-// at random for a better one, since a path that is second in the mean is often the longest.
+// [a, b] and α + β = 6. The longest path by mean times is critical; the whole is drawn at random for the end, since a path that is second
+// in the mean is often the longest.
 //
 // Reference: D. G. Malcolm, J. H. Roseboom, C. E. Clark, W. Fazar, Application of a technique for research and development program
 // evaluation, Operations Research 7, 1959.
@@ -29,9 +29,6 @@ func Spread(likely, share float64) Three {
 	share = min(share, 0.45)
 	return Three{likely * (1 - 2*share), likely, likely * (1 + 4*share)}
 }
-
-// Plus adds times that are drawn together.
-func (t Three) Plus(o Three) Three { return Three{t.Low + o.Low, t.Likely + o.Likely, t.High + o.High} }
 
 // Mean of a time.
 func (t Three) Mean() float64 { return (t.Low + 4*t.Likely + t.High) / 6 }
@@ -131,19 +128,16 @@ func Lay(tasks []Task) (Plan, error) {
 	return out, nil
 }
 
-// Within is the chance that the critical path is done by a time, its sum taken as normal.
-func (p Plan) Within(t float64) float64 {
-	if p.Deviation == 0 {
-		if t < p.End {
-			return 0
-		}
-		return 1
-	}
-	return distuv.Normal{Mu: p.End, Sigma: p.Deviation}.CDF(t)
+// Took says when a task ends that begins at a time, in a draw; tasks of one draw are asked in their order, from 0. It draws from r alone.
+type Took func(r *rand.Rand, draw, task int, at float64) float64
+
+// Plain is a Took by which each task takes what its time is drawn as.
+func Plain(tasks []Task) Took {
+	return func(r *rand.Rand, _, i int, at float64) float64 { return at + tasks[i].Time.Draw(r) }
 }
 
 // Simulate draws the plan so many times and returns when it ends, in order; the same seed gives the same ends.
-func Simulate(tasks []Task, times int, seed uint64) ([]float64, error) {
+func Simulate(tasks []Task, times int, seed uint64, took Took) ([]float64, error) {
 	if err := Check(tasks); err != nil {
 		return nil, err
 	}
@@ -156,7 +150,7 @@ func Simulate(tasks []Task, times int, seed uint64) ([]float64, error) {
 			for _, a := range t.After {
 				start = max(start, ends[a])
 			}
-			ends[i] = start + t.Time.Draw(r)
+			ends[i] = took(r, k, i, start)
 			out[k] = max(out[k], ends[i])
 		}
 	}

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"gonum.org/v1/gonum/stat"
+	"gonum.org/v1/gonum/stat/distuv"
 
 	"innercompass/core/pert"
 )
@@ -33,7 +34,7 @@ func TestPublishedNetwork(t *testing.T) {
 		t.Errorf("variance %.4f, published 3.11", v)
 	}
 	// Read from a table at z rounded to two places: half a hundredth of z is up to 0.0017 here.
-	if got := p.Within(16); math.Abs(got-0.7157) > 0.0017 {
+	if got := (distuv.Normal{Mu: p.End, Sigma: p.Deviation}.CDF(16)); math.Abs(got-0.7157) > 0.0017 {
 		t.Errorf("within 16 weeks %.4f, published 0.7157", got)
 	}
 	for i, slack := range map[int]float64{1: 1, 3: 1, 5: 6, 0: 0, 7: 0} { // published: B and D one week, F six
@@ -88,7 +89,7 @@ func TestDrawsHaveTheMomentsOfTheirBeta(t *testing.T) {
 // In a row the mean is the sum of the means. The later of two that are drawn alike has the density 2·F·f (order statistics).
 func TestSimulatedEndsFollowClosedForms(t *testing.T) {
 	row := []pert.Task{{"a", pert.Three{1, 2, 9}, nil}, {"b", pert.Three{3, 4, 11}, []int{0}}, {"c", pert.Sure(2), []int{1}}}
-	ends, err := pert.Simulate(row, 20000, 7)
+	ends, err := pert.Simulate(row, 20000, 7, pert.Plain(row))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -96,7 +97,7 @@ func TestSimulatedEndsFollowClosedForms(t *testing.T) {
 		t.Errorf("a row of means 3, 5 and 2 ends at %g", got)
 	}
 	side := []pert.Task{{"a", pert.Three{0, 0.5, 1}, nil}, {"b", pert.Three{0, 0.5, 1}, nil}}
-	if ends, err = pert.Simulate(side, 40000, 8); err != nil {
+	if ends, err = pert.Simulate(side, 40000, 8, pert.Plain(side)); err != nil {
 		t.Fatal(err)
 	}
 	want := 0.0
@@ -108,13 +109,13 @@ func TestSimulatedEndsFollowClosedForms(t *testing.T) {
 	if got := stat.Mean(ends, nil); math.Abs(got-want) > 0.004 {
 		t.Errorf("the later of two ends at %g in the mean, by integration %g", got, want)
 	}
-	again, _ := pert.Simulate(side, 40000, 8)
+	again, _ := pert.Simulate(side, 40000, 8, pert.Plain(side))
 	if !slices.Equal(ends, again) {
 		t.Error("the same seed gave other ends")
 	}
 	// What the critical path alone promises is too early where another path is nearly as long.
 	p, _ := pert.Lay(works())
-	ends, _ = pert.Simulate(works(), 20000, 9)
+	ends, _ = pert.Simulate(works(), 20000, 9, pert.Plain(works()))
 	if got := stat.Mean(ends, nil); got <= p.End {
 		t.Errorf("the whole network ends at %g in the mean, not later than its critical path's %g", got, p.End)
 	}
@@ -132,7 +133,7 @@ func TestTasksOutOfOrderAreRefused(t *testing.T) {
 		if _, err := pert.Lay(bad); !errors.As(err, &e) {
 			t.Errorf("%v was planned", bad)
 		}
-		if _, err := pert.Simulate(bad, 1, 1); !errors.As(err, &e) {
+		if _, err := pert.Simulate(bad, 1, 1, pert.Plain(bad)); !errors.As(err, &e) {
 			t.Errorf("%v was drawn", bad)
 		}
 	}

@@ -4,7 +4,7 @@
 // takes so many hours of so many people who may do it, one after the other; a person does one phase at a time. Jobs are placed one by one,
 // each in the bay where it is done first (serial schedule generation, R. Kolisch, Serial and parallel resource-constrained project
 // scheduling methods revisited, European Journal of Operational Research 90, 1996), in several orders of priority; the best is then improved
-// by placing one job earlier in the order. Best is the least lateness over all jobs, by weight, then the earliest ends.
+// by placing one job earlier in the order. Best is the least sum of lateness, then the earliest ends.
 //
 // A job that a person has set stays where it was set: its bay, its person, not before its day. Those are placed first.
 package week
@@ -255,7 +255,7 @@ func (f *finder) orders() [][]int {
 			if c := cmp.Compare(set(x), set(y)); c != 0 {
 				return c
 			}
-			if x.Set != nil && y.Set != nil {
+			if set(x) == 1 {
 				return x.Set.From.Compare(y.Set.From)
 			}
 			return rule(x, y)

@@ -83,7 +83,7 @@ func honest(t *testing.T, s week.Shop, jobs []week.Job, slots []week.Slot) {
 			if p.From.Before(before.Add(time.Duration(p.Wait * 24 * float64(time.Hour)))) {
 				t.Errorf("%s: %s begins before what it waits for", x.Job, p.Title)
 			}
-			if got := s.Hours.Between(p.From, p.To); p.People > 0 && math.Abs(got-p.Hours) > 1e-6 {
+			if got := float64(s.Hours.NewClock(p.From).At(p.To)) / 3600; p.People > 0 && math.Abs(got-p.Hours) > 0.5/3600 { // whole seconds
 				t.Errorf("%s: %s gets %g hours of %g", x.Job, p.Title, got, p.Hours)
 			}
 			if len(p.By) != p.People && p.Hours > 0 || j.Set != nil && j.Set.Person >= 0 && p.Hours > 0 && !slices.Contains(p.By, j.Set.Person) {

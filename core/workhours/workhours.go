@@ -1,5 +1,4 @@
-// Package workhours counts by a shop's clock: when it is open, when so many hours of work that begin now are done, how many lie between two
-// moments. Days begin and end in the shop's zone; an hour that a change of the clock skips or repeats counts as the clock shows it.
+// Package workhours counts by a shop's clock: which days it is open, when so many hours of work are done, how many lie between two moments. Days begin and end in the shop's zone; an hour that a change of the clock skips or repeats counts as the clock shows it.
 package workhours
 
 import (
@@ -92,61 +91,9 @@ func (w Week) of(t time.Time) []Span {
 	return w.spans(w.Days[t.Weekday()])
 }
 
-// Add is when so many hours of work that begin at t, or when the shop opens next, are done. It is never before t.
-func (w Week) Add(t time.Time, hours float64) time.Time {
-	at := t.In(w.zone())
-	left := time.Duration(hours * float64(time.Hour))
-	y, m, d := at.Date()
-	for range farthest {
-		day := time.Date(y, m, d, 0, 0, 0, 0, w.zone())
-		for _, s := range w.of(day) {
-			from, to := clock(day, s.From), clock(day, s.To)
-			if from.Before(at) {
-				from = at
-			}
-			room := to.Sub(from)
-			if room < 0 || room == 0 && left > 0 {
-				continue
-			}
-			if left <= room {
-				return from.Add(left)
-			}
-			left -= room
-		}
-		d++
-	}
-	return at.AddDate(0, 0, farthest)
-}
-
 func clock(day time.Time, minute int) time.Time {
 	y, m, d := day.Date()
 	return time.Date(y, m, d, 0, minute, 0, 0, day.Location())
-}
-
-// Open is the first moment from t on at which work can begin.
-func (w Week) Open(t time.Time) time.Time {
-	return w.Add(t, 1.0/3600).Add(-time.Second)
-}
-
-// Between is how many hours the shop is open from a to b; 0 when b is not after a.
-func (w Week) Between(a, b time.Time) float64 {
-	a, b = a.In(w.zone()), b.In(w.zone())
-	sum := time.Duration(0)
-	y, m, d := a.Date()
-	for day := time.Date(y, m, d, 0, 0, 0, 0, w.zone()); day.Before(b); day = time.Date(y, m, d, 0, 0, 0, 0, w.zone()) {
-		for _, s := range w.of(day) {
-			from, to := clock(day, s.From), clock(day, s.To)
-			if from.Before(a) {
-				from = a
-			}
-			if to.After(b) {
-				to = b
-			}
-			sum += max(0, to.Sub(from))
-		}
-		d++
-	}
-	return sum.Hours()
 }
 
 // PerDay is how many hours a day of the calendar brings in the mean, closed days of the week counted.
@@ -158,19 +105,6 @@ func (w Week) PerDay() float64 {
 		}
 	}
 	return float64(sum) / 60 / 7
-}
-
-// Longest is the most hours that a single day is open.
-func (w Week) Longest() float64 {
-	most := 0
-	for _, d := range w.Days {
-		sum := 0
-		for _, s := range w.spans(d) {
-			sum += s.To - s.From
-		}
-		most = max(most, sum)
-	}
-	return float64(most) / 60
 }
 
 // OpenDays are the days that are open from a moment on, from the first opening to the last closing of each: as far as until, at least and at

@@ -50,58 +50,61 @@ func TestWorkGoesOverNoonNightsAndWeekends(t *testing.T) {
 		{"2026-11-30 16:00", 2, "2026-12-02 09:00"},
 		{"2026-11-27 09:00", 0, "2026-11-27 09:00"},
 	} {
-		got := w.Add(at(t, w, x.from), x.hours)
+		got := w.NewClock(at(t, w, x.from)).End(int64(x.hours * 3600))
 		if !got.Equal(at(t, w, x.want)) {
 			t.Errorf("%g hours from %s: %s, want %s", x.hours, x.from, got.Format("2006-01-02 15:04"), x.want)
 		}
 	}
-	if got := w.Open(at(t, w, "2026-11-28 11:00")); !got.Equal(at(t, w, "2026-11-30 08:00")) {
+	if got := w.NewClock(at(t, w, "2026-11-28 11:00")).Begin(0); !got.Equal(at(t, w, "2026-11-30 08:00")) {
 		t.Errorf("opens %s", got)
 	}
-	if got := w.PerDay(); math.Abs(got-40.0/7) > 1e-12 || w.Longest() != 8 {
-		t.Errorf("%g hours in the mean of a day, %g on the longest", got, w.Longest())
+	if got := w.PerDay(); math.Abs(got-40.0/7) > 1e-12 {
+		t.Errorf("%g hours in the mean of a day", got)
 	}
 }
 
-// Between undoes Add wherever work begins, also where the clock is changed (Oslo, 2026-10-25 and 2026-03-29).
-func TestBetweenUndoesAdd(t *testing.T) {
+// counted is how many seconds a week is open between two moments, minute by minute as the clock on the wall shows them.
+func counted(w workhours.Week, from, to time.Time) int64 {
+	sum := int64(0)
+	for m := from; m.Before(to); m = m.Add(time.Minute) {
+		day, now := w.Days[m.Weekday()], m.Hour()*60+m.Minute()
+		if now >= day.From && now < day.To && !(now >= w.Break.From && now < w.Break.To) && !w.Closed[m.Format(time.DateOnly)] {
+			sum += 60
+		}
+	}
+	return sum
+}
+
+// At undoes End wherever work begins, and both agree with counting by the minute, also where the clock is changed (Oslo, 2026-10-25 and
+// 2026-03-29).
+func TestTheClockAgreesWithCountingByTheMinute(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	for _, zone := range []string{"UTC", "Europe/Oslo", "America/Chicago"} {
 		w := week(t, zone)
 		w.Days[time.Saturday] = workhours.Span{From: 0, To: 24 * 60}
+		w.Closed["2026-04-06"] = true
 		start := at(t, w, "2026-03-20 00:00")
-		for range 500 {
-			from := start.Add(time.Duration(r.Float64() * 250 * 24 * float64(time.Hour)))
-			hours := r.Float64() * 60
-			to := w.Add(from, hours)
-			if got := w.Between(from, to); math.Abs(got-hours) > 1e-6 {
-				t.Fatalf("%s: %g hours from %s end %s, between them lie %g", zone, hours, from, to, got)
+		for range 60 {
+			from := start.Add(time.Duration(r.IntN(250*24*60)) * time.Minute)
+			c, want := w.NewClock(from), int64(r.IntN(60*60))*60
+			to := c.End(want)
+			if got := c.At(to); got != want {
+				t.Fatalf("%s: %d s from %s end %s, and to there it counts %d", zone, want, from, to, got)
 			}
-			if got := w.Between(to, from); got != 0 {
-				t.Fatalf("%g hours backwards", got)
+			if got := counted(w, from, to); got != want {
+				t.Fatalf("%s: %d s from %s end %s, by the minute %d", zone, want, from, to, got)
+			}
+			if got := w.NewClock(to).At(from); got != 0 {
+				t.Fatalf("%d s backwards", got)
 			}
 		}
 	}
 }
 
-// The clock of open seconds agrees with counting by the calendar.
-func TestTheClockCountsAsTheWeekDoes(t *testing.T) {
-	r := rand.New(rand.NewPCG(3, 4))
+func TestTheClockBeginsAtOpeningAndEndsAtClosing(t *testing.T) {
 	w := week(t, "Europe/Oslo")
-	w.Closed["2026-04-06"] = true
 	start := at(t, w, "2026-03-25 10:15")
 	c := w.NewClock(start)
-	for range 500 {
-		hours := r.Float64() * 300
-		to := w.Add(start, hours)
-		if got := c.End(int64(math.Round(hours * 3600))); got.Sub(to).Abs() > 2*time.Second {
-			t.Fatalf("%g hours are done %s by the clock, %s by the week", hours, got, to)
-		}
-		any := start.Add(time.Duration(r.Float64() * 60 * 24 * float64(time.Hour)))
-		if got := float64(c.At(any)) / 3600; math.Abs(got-w.Between(start, any)) > 0.001 {
-			t.Fatalf("%g hours to %s, by the week %g", got, any, w.Between(start, any))
-		}
-	}
 	if got := c.Begin(c.At(at(t, w, "2026-03-25 17:00"))); !got.Equal(at(t, w, "2026-03-26 08:00")) {
 		t.Errorf("after closing work begins %s", got)
 	}

@@ -81,9 +81,6 @@ func (h *handlers) SettleJob(ctx context.Context, r gen.SettleJobRequestObject) 
 	b := r.Body
 	in := jobs.Settled{Option: text(b.Option), Bay: text(b.Bay), Person: text(b.Person), From: text(b.From), Due: text(b.Due), By: text(b.By), Stock: map[string]jobs.Stock{}}
 	in.Rev, _ = strconv.Atoi(unquoted(r.Params.IfMatch))
-	if b.With != nil {
-		in.With = *b.With
-	}
 	if b.Stock != nil {
 		for _, s := range *b.Stock {
 			in.Stock[s.Part] = jobs.Stock{State: string(s.State), Due: s.Due}
@@ -94,7 +91,7 @@ func (h *handlers) SettleJob(ctx context.Context, r gen.SettleJobRequestObject) 
 }
 
 func settledView(s jobs.Settled) gen.JobSettled {
-	out := gen.JobSettled{Option: s.Option, With: texts(s.With), Bay: s.Bay, Person: s.Person, From: s.From, Due: s.Due, By: s.By, Rev: s.Rev, Stock: []gen.JobStock{}}
+	out := gen.JobSettled{Option: s.Option, Bay: s.Bay, Person: s.Person, From: s.From, Due: s.Due, By: s.By, Rev: s.Rev, Stock: []gen.JobStock{}}
 	for _, part := range slices.Sorted(maps.Keys(s.Stock)) {
 		out.Stock = append(out.Stock, gen.JobStock{Part: part, State: gen.JobStockState(s.Stock[part].State), Due: s.Stock[part].Due})
 	}

@@ -4,9 +4,9 @@ package jobs
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"hash/fnv"
+	"maps"
 	"slices"
 	"time"
 
@@ -52,7 +52,6 @@ type Service struct {
 type Settled struct {
 	Case   string           `json:"-"`
 	Option string           `json:"option,omitempty"` // planned before the customer has agreed; empty: what was agreed
-	With   []string         `json:"with,omitempty"`
 	Bay    string           `json:"bay,omitempty"`
 	Person string           `json:"person,omitempty"`
 	From   string           `json:"from,omitempty"` // not before, RFC 3339
@@ -119,10 +118,8 @@ func (x at) works(option string) (works []knowledge.Option, agreed bool) {
 		}
 		option = x.settled.Option
 	}
-	for _, id := range append([]string{option}, x.settled.With...) {
-		if i := slices.IndexFunc(x.n.Options, func(o knowledge.Option) bool { return o.ID == id }); i >= 0 {
-			works = append(works, x.n.Options[i])
-		}
+	if i := slices.IndexFunc(x.n.Options, func(o knowledge.Option) bool { return o.ID == option }); i >= 0 {
+		works = x.n.Options[i : i+1]
 	}
 	return works, false
 }
@@ -169,13 +166,16 @@ func (s *Service) Job(ctx context.Context, id, option string) (Job, error) {
 	if len(works) == 0 && option != "" {
 		return Job{}, problem.Field("option", fmt.Sprintf("no option %q for this unit", option), "the id of an option of the case")
 	}
-	if len(works) == 0 {
-		if best := s.best(x, a.Assessment); best != nil {
-			works = []knowledge.Option{*best}
+	offered := s.offered(x, a.Assessment)
+	if len(works) == 0 && len(offered) > 0 {
+		works = offered[:1]
+	}
+	out := Job{Case: x.c, Network: x.n, Settled: x.settled, Agreed: agreed, Options: slices.Clone(works), Settings: x.settings, Workshop: x.workshop}
+	for _, o := range offered {
+		if !slices.ContainsFunc(out.Options, func(have knowledge.Option) bool { return have.ID == o.ID }) {
+			out.Options = append(out.Options, o)
 		}
 	}
-	out := Job{Case: x.c, Network: x.n, Settled: x.settled, Agreed: agreed, Settings: x.settings, Workshop: x.workshop}
-	out.Options = s.options(x, a.Assessment, works)
 	if len(works) == 0 {
 		return out, nil
 	}
@@ -192,16 +192,8 @@ func (s *Service) Job(ctx context.Context, id, option string) (Job, error) {
 	} else if from, err := time.Parse(time.RFC3339, x.settled.From); err == nil && from.After(start) {
 		start = from
 	}
-	out.Promise, err = out.Visit.Promise(out.Plan, a.Assessment, x.workshop.Hours(zone(x.settings)), s.Now(), start, seed(id))
+	out.Promise, err = out.Visit.Promise(out.Plan, a.Assessment, x.workshop.Hours(x.settings.Location()), s.Now(), start, seed(id))
 	return out, err
-}
-
-func zone(st shop.Settings) *time.Location {
-	z, err := time.LoadLocation(st.Zone)
-	if err != nil {
-		return time.UTC
-	}
-	return z
 }
 
 // seed is a case's own, so that its promise moves with what is known and not by chance.
@@ -211,27 +203,7 @@ func seed(id string) uint64 {
 	return h.Sum64()
 }
 
-// best is the option that stands first, when it is work.
-func (s *Service) best(x at, a *diagnose.Assessment) *knowledge.Option {
-	for _, o := range s.offered(x, a) {
-		if o.Strategy != "watch" {
-			return &o
-		}
-	}
-	return nil
-}
-
-// options are what may be planned: those that are offered, and what the job is now.
-func (s *Service) options(x at, a *diagnose.Assessment, works []knowledge.Option) []knowledge.Option {
-	out := slices.Clone(works)
-	for _, o := range s.offered(x, a) {
-		if o.Strategy != "watch" && !slices.ContainsFunc(out, func(have knowledge.Option) bool { return have.ID == o.ID }) {
-			out = append(out, o)
-		}
-	}
-	return out
-}
-
+// offered are the options that are work, the first before the others.
 func (s *Service) offered(x at, a *diagnose.Assessment) []knowledge.Option {
 	m := decide.NewModel(x.n, a, assessing.Stand(x.c, x.n, s.Now()).Access, x.settings.Rates(), x.book)
 	c, err := m.Compare(decide.Choices{})
@@ -240,7 +212,9 @@ func (s *Service) offered(x at, a *diagnose.Assessment) []knowledge.Option {
 	}
 	var out []knowledge.Option
 	for _, r := range c.Rows {
-		out = append(out, r.Option)
+		if r.Option.Strategy != "watch" {
+			out = append(out, r.Option)
+		}
 	}
 	return out
 }
@@ -260,7 +234,7 @@ func (s *Service) Settle(ctx context.Context, id string, in Settled) (Settled, e
 	if err := s.check(x, in); err != nil {
 		return Settled{}, err
 	}
-	in.Case, in.At = id, s.Now()
+	in.Case, in.At, in.Stock = id, s.Now(), x.dated(in.Stock, s.Now())
 	if err := s.Store.SaveJob(ctx, in); err != nil {
 		return Settled{}, err
 	}
@@ -269,11 +243,21 @@ func (s *Service) Settle(ctx context.Context, id string, in Settled) (Settled, e
 	return in, nil
 }
 
-func (s *Service) check(x at, in Settled) error {
-	for _, id := range append([]string{in.Option}, in.With...) {
-		if id != "" && !slices.ContainsFunc(x.n.Options, func(o knowledge.Option) bool { return o.ID == id }) {
-			return problem.Field("option", fmt.Sprintf("no option %q for this unit", id), "the id of an option of the case")
+// dated gives what is ordered without a day the one on which it is here by the shop's usual lead.
+func (x at) dated(stock map[string]Stock, now time.Time) map[string]Stock {
+	out := maps.Clone(stock)
+	day := shop.DayOf(now.Add(time.Duration(x.workshop.Lead*24*float64(time.Hour))), x.settings.Location()).Format(time.DateOnly)
+	for part, st := range out {
+		if st.State == "ordered" && st.Due == "" {
+			out[part] = Stock{st.State, day}
 		}
+	}
+	return out
+}
+
+func (s *Service) check(x at, in Settled) error {
+	if in.Option != "" && !slices.ContainsFunc(x.n.Options, func(o knowledge.Option) bool { return o.ID == in.Option }) {
+		return problem.Field("option", fmt.Sprintf("no option %q for this unit", in.Option), "the id of an option of the case")
 	}
 	if in.Bay != "" && x.workshop.Bay(in.Bay) < 0 {
 		return problem.Field("bay", fmt.Sprintf("no bay %q", in.Bay), fmt.Sprint(x.workshop.Bays))
@@ -297,14 +281,14 @@ func (s *Service) check(x at, in Settled) error {
 		if _, err := time.Parse(time.DateOnly, st.Due); st.Due != "" && err != nil {
 			return problem.Field(at, fmt.Sprintf("%q", st.Due), "a day such as 2026-12-03")
 		}
-		if !s.known(x.n, part) {
+		if !known(x.n, part) {
 			return problem.Field(at, fmt.Sprintf("no part or kit %q", part), "the id of a part of the stack, or kit. and its id")
 		}
 	}
-	return errors.Join(problem.CheckText("by", in.By, problem.MaxShort, false))
+	return problem.CheckText("by", in.By, problem.MaxShort, false)
 }
 
-func (s *Service) known(n *knowledge.Network, part string) bool {
+func known(n *knowledge.Network, part string) bool {
 	if n.Unit.Stack == nil {
 		return false
 	}

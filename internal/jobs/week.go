@@ -73,7 +73,7 @@ func (s *Service) Week(ctx context.Context) (Week, error) {
 	if err != nil {
 		return out, err
 	}
-	if out.Slots, err = week.Plan(w.Week(zone(st)), jobs, out.Now); err != nil {
+	if out.Slots, err = week.Plan(w.Week(st.Location()), jobs, out.Now); err != nil {
 		return out, err
 	}
 	s.last.stamp, s.last.at, s.last.week = stamp, out.Now, out
@@ -94,7 +94,7 @@ func (w Week) Days() []workhours.Day {
 			last = s.To
 		}
 	}
-	return w.Workshop.Hours(zone(w.Settings)).OpenDays(w.Now, last, leastDays, mostDays)
+	return w.Workshop.Hours(w.Settings.Location()).OpenDays(w.Now, last, leastDays, mostDays)
 }
 
 // jobs are the open jobs as the week plans them, and what is said of each.

@@ -37,11 +37,7 @@ type bay struct {
 }
 
 func (b *bay) day(t time.Time) string {
-	z, err := time.LoadLocation(b.job.Settings.Zone)
-	if err != nil {
-		z = time.UTC
-	}
-	return t.In(z).Format("Mon, January 2, 15:04")
+	return t.In(b.job.Settings.Location()).Format("Mon, January 2, 15:04")
 }
 
 func (b *bay) hours(v float64) string { return b.job.Settings.Style().Number(v, 1) + " h" }
@@ -55,8 +51,6 @@ func (b *bay) top() {
 	for _, w := range j.Visit.Works {
 		works = append(works, w.Option.Title)
 	}
-	b.MultiCell(b.width, 6.5, "", "", "L", false)
-	b.SetY(b.GetY() - 6.5)
 	b.sheet.text("B", 15, strings.Join(works, " + "))
 	b.Ln(1)
 	b.sheet.text("", textSize, joined(" · ", j.Case.Vehicle, j.Network.Unit.Sheet.Name, j.Case.Distance, j.Case.Customer))

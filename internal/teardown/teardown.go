@@ -85,7 +85,7 @@ func (s *Service) OwnSheet(ctx context.Context, id string) ([]byte, error) {
 
 // Gauged gives sizes that were read with a gauge of the shop what it leaves unsure, and its name; what carries its own ± stays as it is.
 func (s *Service) Gauged(ctx context.Context, notes []workbench.Note, gauge string) ([]workbench.Note, error) {
-	if gauge == "" {
+	if gauge == "" || !slices.ContainsFunc(notes, func(n workbench.Note) bool { return n.Kind == workbench.Size }) {
 		return notes, nil
 	}
 	terms, err := s.Shop.Terms(ctx, gauge)

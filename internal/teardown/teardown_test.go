@@ -268,6 +268,9 @@ func TestASizeIsAsUnsureAsItsGauge(t *testing.T) {
 	if got[0].Words != "with the old caliper" {
 		t.Errorf("%q", got[0].Words)
 	}
+	if _, err := s.Teardown.Gauged(ctx, []workbench.Note{{Kind: workbench.Out, Part: "cable"}}, "lost"); err != nil {
+		t.Errorf("what is not measured needs no gauge: %v", err)
+	}
 	if _, err := s.Teardown.Gauged(ctx, notes, "lost"); apptest.FieldOf(err) != "gauge" {
 		t.Errorf("a gauge that there is not: %v", err)
 	}

@@ -5288,7 +5288,6 @@ export interface components {
         };
         JobSettled: {
             option: string;
-            with: string[];
             bay: string;
             person: string;
             from: string;
@@ -5344,7 +5343,6 @@ export interface components {
         JobSettledInput: {
             /** @description planned before the customer has agreed */
             option?: string;
-            with?: string[];
             bay?: string;
             person?: string;
             /** @description not before */

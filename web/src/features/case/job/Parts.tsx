@@ -107,7 +107,7 @@ export function Parts({ job, put, saving }: { job: Job; put: (stock: Stock[]) =>
       ...now.map((p): Stock => ({
         part: p.id,
         state: "ordered",
-        due: new Date(Date.now() + p.lead * 86_400_000).toISOString().slice(0, 10),
+        due: "",
       })),
     ]);
   if (!job.hasParts)

@@ -1,6 +1,6 @@
 import { Box, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { gaugesQuery } from "../../../api/queries";
 import { SelectField } from "../../../shared/fields";
 import { gaugeInHand, takeGauge } from "../../../shared/gaugeInHand";
@@ -10,8 +10,12 @@ export function GaugeInHand() {
   const { data } = useQuery(gaugesQuery);
   const [gauge, setGauge] = useState(gaugeInHand());
   const fits = data?.gauges.filter((g) => g.dimension === "length") ?? [];
-  if (fits.length === 0) return null;
   const now = fits.find((g) => g.id === gauge);
+  const gone = data !== undefined && gauge !== "" && !now;
+  useEffect(() => {
+    if (gone) takeGauge(""); // the shop has it no longer
+  }, [gone]);
+  if (fits.length === 0) return null;
   return (
     <Box mb="2">
       <SelectField
