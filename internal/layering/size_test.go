@@ -33,7 +33,6 @@ var larger = map[string]string{
 	"core/teeth":                 "ratios, search and choice of teeth on one set of unknowns",
 	"core/bayes/exact.go":        "one algorithm: elimination with its order, tables and bounds",
 	"core/decide/decide.go":      "one model: how an option is priced, what it cures, how it is ordered",
-	"internal/paper/pdf.go":      "one document from top to bottom",
 	"internal/httpapi":           "one handler for each operation of the contract",
 	"internal/store":             "one database",
 }

@@ -2,6 +2,7 @@ package shop
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -94,7 +95,8 @@ func (s *Service) SaveWorkshop(ctx context.Context, w Workshop) (Workshop, error
 		}
 	}
 	if err := w.Hours(nil).Check(); err != nil {
-		if bad, ok := err.(*workhours.Error); ok { //nolint:errorlint // it comes as it was made
+		var bad *workhours.Error
+		if errors.As(err, &bad) {
 			return w, problem.Field(bad.Field, bad.Reason, bad.Accepted)
 		}
 		return w, err

@@ -48,10 +48,7 @@ func (s *Service) Why(ctx context.Context, id string) ([]Damaged, shop.Settings,
 	if err != nil {
 		return nil, st, err
 	}
-	share := map[string]float64{}
-	for _, x := range a.Suspects {
-		share[x.Cause.ID] = x.Probability
-	}
+	share := shares(a.Assessment)
 	bench := workbench.New(n.Unit, c.BenchNotes())
 	var out []Damaged
 	for _, e := range n.Unit.Elements {
@@ -91,16 +88,22 @@ func Unexplained(c cases.Case, n *knowledge.Network, root string) []string {
 
 // NoRoot are the names of elements that were found burnt or worn and whose root is not found by what is suspected.
 func NoRoot(c cases.Case, n *knowledge.Network, a *diagnose.Assessment) []string {
-	share := map[string]float64{}
-	for _, x := range a.Suspects {
-		share[x.Cause.ID] = x.Probability
-	}
+	share := shares(a)
 	bench := workbench.New(n.Unit, c.BenchNotes())
 	var out []string
 	for _, e := range n.Unit.Elements {
 		if _, hurt := damage(c, n, bench, e); hurt && diagnose.Found(diagnose.RootsOf(n, e.ID, share)) == "" {
 			out = append(out, e.Name)
 		}
+	}
+	return out
+}
+
+// shares are the probabilities of the suspects by their ids.
+func shares(a *diagnose.Assessment) map[string]float64 {
+	out := map[string]float64{}
+	for _, x := range a.Suspects {
+		out[x.Cause.ID] = x.Probability
 	}
 	return out
 }
