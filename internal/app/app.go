@@ -3,6 +3,8 @@ package app
 
 import (
 	"context"
+	"errors"
+	"log/slog"
 	"time"
 
 	"innercompass/core/find"
@@ -11,9 +13,11 @@ import (
 	"innercompass/core/scheme"
 	"innercompass/core/wordbench"
 	"innercompass/internal/assessing"
+	"innercompass/internal/audit"
 	"innercompass/internal/building"
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
+	"innercompass/internal/clock"
 	"innercompass/internal/floor"
 	"innercompass/internal/hearing"
 	"innercompass/internal/interview"
@@ -21,6 +25,7 @@ import (
 	"innercompass/internal/library"
 	"innercompass/internal/measuring"
 	"innercompass/internal/overview"
+	"innercompass/internal/people"
 	"innercompass/internal/planning"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
@@ -49,6 +54,11 @@ type Store interface {
 	building.Store
 	recordings.Store
 	jobs.Store
+	people.Store
+	audit.Store
+	EndLinks(ctx context.Context, now time.Time) error
+	KeepHead(ctx context.Context) error
+	LastAt(ctx context.Context) (time.Time, error)
 }
 
 // Sheets are the sheets that come with the app, and the reader of customers' words.
@@ -87,15 +97,22 @@ type App struct {
 	Hearing      *hearing.Service
 	Teardown     *teardown.Service
 	Jobs         *jobs.Service
+	People       *people.Service
+	Clock        *clock.Clock
 }
 
-// New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them.
+// New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them, and begins no earlier than the last change.
 func New(store Store, sheets Sheets) *App {
-	a := &App{Store: store, Now: func() time.Time { return time.Now().UTC().Truncate(time.Millisecond) }}
+	last, err := store.LastAt(context.Background())
+	if err != nil {
+		slog.Warn("the time of the last change is not known", "error", err)
+	}
+	a := &App{Store: store, Clock: clock.New(last)}
+	a.Now = a.Clock.Now
 	now := func() time.Time { return a.Now() }
 	a.Library = library.New(store, sheets, now, a.tell)
 	a.Cases = &cases.Service{Store: store, Library: a.Library, Tell: a.tell}
-	a.Shop = &shop.Service{Store: store, Library: a.Library, Now: now, Tell: a.tell}
+	a.Shop = &shop.Service{Store: store, Library: a.Library, Now: now, Names: a.names, Tell: a.tell}
 	a.Assessing = assessing.New(now)
 	a.Floor = floor.New(store, a.Cases, a.Shop, a.Library, a.Assessing)
 	a.Readings = &readings.Service{Cases: a.Cases, Now: now}
@@ -117,6 +134,11 @@ func New(store Store, sheets Sheets) *App {
 	a.Measuring.Surrounds = a.Recordings.Surrounds
 	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
 	a.Teardown = &teardown.Service{Cases: a.Cases, Shop: a.Shop, Readings: a.Readings, Assessing: a.Assessing, Now: now}
+	a.People = people.New(store, now, a.tell)
+	a.People.Shop = func(ctx context.Context) (string, error) {
+		s, err := a.Shop.Settings(ctx)
+		return s.Shop, err
+	}
 	a.Jobs = &jobs.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Now: now, Tell: a.tell}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
@@ -137,5 +159,34 @@ func (a *App) tell(what string, rev int) {
 	}
 }
 
-// Run keeps up what follows from changes until ctx ends.
-func (a *App) Run(ctx context.Context) { a.Floor.Keep(ctx) }
+// names are those of everybody who works in the shop.
+func (a *App) names(ctx context.Context) ([]string, error) {
+	all, err := a.People.List(ctx)
+	out := make([]string, len(all))
+	for i, p := range all {
+		out[i] = p.Name
+	}
+	return out, err
+}
+
+// tidyEvery is how often what time alone does is done.
+const tidyEvery = 20 * time.Second
+
+// Run keeps up what follows from changes, and what time alone does, until ctx ends.
+func (a *App) Run(ctx context.Context) {
+	go func() {
+		every := time.NewTicker(tidyEvery)
+		defer every.Stop()
+		for {
+			if err := errors.Join(a.Store.EndLinks(ctx, a.Now()), a.Store.KeepHead(ctx)); err != nil && ctx.Err() == nil {
+				slog.Warn("tidying", "error", err)
+			}
+			select {
+			case <-ctx.Done():
+				return
+			case <-every.C:
+			}
+		}
+	}()
+	a.Floor.Keep(ctx)
+}

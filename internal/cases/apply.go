@@ -26,6 +26,14 @@ func (c Case) With(ch Changes) (Case, Changes) {
 	ch.Record = numberedOne(c.Records, ch.Record, func(r *Record) *int { return &r.Seq })
 	out.Measurements, out.Readings = appended(c.Measurements, ch.Measurements...), appended(c.Readings, ch.Readings...)
 	out.Estimates, out.Decisions, out.Records = appended(c.Estimates, one(ch.Estimate)...), appended(c.Decisions, one(ch.Decision)...), appended(c.Records, one(ch.Record)...)
+	if ch.Countersign != nil {
+		out.Decisions = slices.Clone(out.Decisions)
+		for i := range out.Decisions {
+			if out.Decisions[i].ID == ch.Countersign.Decision {
+				out.Decisions[i].Signed = ch.Countersign
+			}
+		}
+	}
 	out.Marks = replaced(c.Marks, ch.Unmarked, ch.Marks, func(m Mark) string { return m.Kind + " " + m.Ref }, func(a, b Mark) int {
 		return cmp.Or(a.At.Compare(b.At), strings.Compare(a.Ref, b.Ref))
 	})

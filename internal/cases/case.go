@@ -67,7 +67,9 @@ type Case struct {
 type Estimate struct {
 	ID          string
 	Seq         int
-	Token       string // of the link
+	Token       string // of the link; empty when it cannot be shown again
+	TokenHash   string // SHA-256 of the token: all that is kept of it
+	Ended       bool   // its time was over once, whatever the clock says now
 	By          string
 	At          time.Time
 	Expires     time.Time
@@ -170,6 +172,28 @@ type Decision struct {
 	At       time.Time
 	Snapshot []byte // JSON of Snapshot
 	Digest   string // SHA-256 of Snapshot, hexadecimal
+	Awaits   bool   // it was noted by an apprentice and waits for a countersign
+	Signed   *Countersign
+}
+
+// Countersign is the name under a decision that an apprentice has noted.
+type Countersign struct {
+	Decision string // id
+	By       string
+	At       time.Time
+}
+
+// Waiting reports whether the countersign is still to come.
+func (d Decision) Waiting() bool { return d.Awaits && d.Signed == nil }
+
+// Waiting is the decision of a case that waits for a countersign; nil when none does.
+func (c Case) Waiting() *Decision {
+	for i, d := range c.Decisions {
+		if d.Waiting() {
+			return &c.Decisions[i]
+		}
+	}
+	return nil
 }
 
 // Proof is one item that shows that the repair worked.

@@ -55,6 +55,7 @@ type Changes struct {
 	Unmarked       []Mark // kind and ref count
 	Proofs         []Proof
 	Decision       *Decision
+	Countersign    *Countersign
 	Estimate       *Estimate
 	Record         *Record
 	Photo          *Photo
@@ -76,7 +77,7 @@ type Saved struct {
 // None reports whether there is nothing to be kept.
 func (c Changes) None() bool {
 	return c.Plain == nil && len(c.Readings)+len(c.Measurements)+len(c.Marks)+len(c.Unmarked)+len(c.Proofs)+len(c.Bench) == 0 &&
-		c.Decision == nil && c.Estimate == nil && c.Record == nil && c.Photo == nil && c.WithdrawnPhoto == ""
+		c.Decision == nil && c.Countersign == nil && c.Estimate == nil && c.Record == nil && c.Photo == nil && c.WithdrawnPhoto == ""
 }
 
 // Fingerprint tells one thing done from another: the use case and everything that it was asked for.

@@ -86,6 +86,14 @@ func (s *Service) Create(ctx context.Context, c Case, d Done) (Saved, error) {
 	return Saved{Case: made, Again: true}, err
 }
 
+// MustBeCountersigned refuses a case with a decision that waits for a second name.
+func MustBeCountersigned(c Case) error {
+	if d := c.Waiting(); d != nil {
+		return &problem.StateError{Reason: "the decision that " + d.By + " noted waits for a countersign", Accepted: "a diagnostician or the owner countersigns it first"}
+	}
+	return nil
+}
+
 // MustBeOpen refuses a closed case.
 func MustBeOpen(c Case) error {
 	if c.Closed != nil {

@@ -164,7 +164,7 @@ func (c Case) EstimateState(i int, now time.Time) string {
 	switch {
 	case slices.ContainsFunc(c.Decisions, func(d Decision) bool { return d.Estimate == o.ID }):
 		return EstimateAnswered
-	case !now.Before(o.Expires):
+	case o.Ended || !now.Before(o.Expires):
 		return EstimateExpired
 	case i != len(c.Estimates)-1 || told(c, o):
 		return EstimateReplaced

@@ -12,6 +12,7 @@ import (
 	"innercompass/internal/app"
 	"innercompass/internal/cases"
 	"innercompass/internal/measuring"
+	"innercompass/internal/people"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
 	"innercompass/internal/records"
@@ -40,7 +41,7 @@ type visit struct {
 	bench    []workbench.Note // what was found then
 }
 
-var people = []shop.Person{{ID: "ines", Name: "Ines", Role: "diagnostician"}, {ID: "tobin", Name: "Tobin", Role: "apprentice"}, {ID: "marit", Name: "Marit", Role: "advisor"}}
+var staff = []people.Change{{Name: "Ines", Role: people.Diagnostician}, {Name: "Tobin", Role: people.Apprentice}, {Name: "Marit", Role: people.FrontDesk}}
 
 func drive(temp, by string, cells map[string]string, order ...string) []read {
 	var out []read
@@ -152,8 +153,8 @@ func Fill(ctx context.Context, s *app.App) error {
 	if _, err := s.Shop.SaveSettings(ctx, settings); err != nil {
 		return err
 	}
-	for _, p := range people {
-		if err := s.Store.AddPerson(ctx, p); err != nil {
+	for _, p := range staff {
+		if _, err := s.People.Save(ctx, p); err != nil {
 			return err
 		}
 	}

@@ -57,7 +57,7 @@ func (h *handlers) NoteBench(ctx context.Context, r gen.NoteBenchRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	v, err := h.news(ctx)(h.App.Teardown.Write(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), notes))
+	v, err := h.news(ctx)(h.App.Teardown.Write(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), by(ctx, r.Body.By), notes))
 	return gen.NoteBench200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 

@@ -9,6 +9,7 @@ import (
 	"innercompass/internal/checks"
 	"innercompass/internal/floor"
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/people"
 	"innercompass/internal/present"
 	"innercompass/internal/shop"
 )
@@ -183,12 +184,12 @@ func checkView(v checks.CheckView) gen.Check {
 	return out
 }
 
-func settingsView(s shop.Settings, people []shop.Person, customers string) gen.Settings {
+func settingsView(s shop.Settings, staff []people.Person, customers string) gen.Settings {
 	labour, fluid, goodwill, tax, consumables := s.Typed()
 	return gen.Settings{Shop: s.Shop, Currency: s.Currency, LabourRate: labour, FluidLitre: fluid, Goodwill: goodwill, Tax: tax, Consumables: consumables, Numbers: s.Numbers, Styles: list(quantity.Styles, quantity.Style.Sample), Zone: s.Zone, Customers: customers, Guide: s.Guide, Warranty: s.Warranty, Address: s.Address, Pressure: s.Pressure, Length: s.Length, Torque: s.Torque,
 		Volume: s.Volume, Temperature: s.Temperature, Distance: s.Distance, Rev: s.Rev,
 		Systems: list(shop.Systems, func(m shop.System) gen.MeasureSystem {
 			return gen.MeasureSystem{ID: m.ID, Title: m.Title, Pressure: m.Pressure, Length: m.Length, Torque: m.Torque, Volume: m.Volume, Temperature: m.Temperature, Distance: m.Distance}
 		}),
-		People: list(people, func(p shop.Person) gen.Person { return gen.Person{ID: p.ID, Name: p.Name, Role: p.Role} })}
+		People: list(staff, func(p people.Person) gen.Person { return gen.Person{ID: p.ID, Name: p.Name, Role: gen.Role(p.Role)} })}
 }

@@ -137,7 +137,7 @@ func (h *handlers) Decide(ctx context.Context, r gen.DecideRequestObject) (gen.D
 	if err != nil {
 		return nil, err
 	}
-	d := quoting.NewDecision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: text(b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: ch}
+	d := quoting.NewDecision{Option: b.Option, Choice: string(b.Choice), Words: text(b.Words), Ceiling: text(b.Ceiling), By: by(ctx, b.By), Name: text(b.Name), Signature: text(b.Signature), Choices: ch}
 	if b.How != nil {
 		d.How = string(*b.How)
 	}
@@ -153,7 +153,7 @@ func (h *handlers) MakeEstimate(ctx context.Context, r gen.MakeEstimateRequestOb
 	if err != nil {
 		return nil, err
 	}
-	v, err := h.news(ctx)(h.App.Quoting.Estimate(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), ch))
+	v, err := h.news(ctx)(h.App.Quoting.Estimate(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), by(ctx, r.Body.By), time.Duration(r.Body.Hours*float64(time.Hour)), ch))
 	return gen.MakeEstimate201JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
@@ -199,11 +199,11 @@ func approvalView(a quoting.Answerable) gen.Approval {
 }
 
 func decisionView(d present.DecisionView) gen.Decision {
-	return gen.Decision{ID: d.ID, Option: d.Option, Title: d.Title, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, Digest: d.Digest, At: d.At, Sure: d.Sure, Root: d.Root, RootShare: d.RootShare, Estimate: d.Estimate, How: d.How, Name: d.Name, AddOns: texts(d.AddOns)}
+	return gen.Decision{ID: d.ID, Option: d.Option, Title: d.Title, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, Digest: d.Digest, At: d.At, Sure: d.Sure, Root: d.Root, RootShare: d.RootShare, Estimate: d.Estimate, How: d.How, Name: d.Name, AddOns: texts(d.AddOns), Waiting: d.Waiting, Countersigned: maybe(d.Countersigned)}
 }
 
-func newRecord(b *gen.NewRecord) records.NewRecord {
-	in := records.NewRecord{By: text(b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
+func newRecord(ctx context.Context, b *gen.NewRecord) records.NewRecord {
+	in := records.NewRecord{By: by(ctx, b.By), Parts: text(b.Parts), Work: text(b.Work), Amends: text(b.Amends), Why: text(b.Why)}
 	if b.LeaveOut != nil {
 		in.LeaveOut = *b.LeaveOut
 	}
@@ -211,7 +211,7 @@ func newRecord(b *gen.NewRecord) records.NewRecord {
 }
 
 func (h *handlers) IssueRecord(ctx context.Context, r gen.IssueRecordRequestObject) (gen.IssueRecordResponseObject, error) {
-	v, err := h.news(ctx)(h.App.Records.Issue(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), newRecord(r.Body)))
+	v, err := h.news(ctx)(h.App.Records.Issue(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), newRecord(ctx, r.Body)))
 	return gen.IssueRecord201JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
@@ -221,7 +221,7 @@ func (h *handlers) DraftRecord(ctx context.Context, r gen.DraftRecordRequestObje
 		return nil, err
 	}
 	defer release()
-	content, err := h.App.Records.DraftRecord(ctx, r.ID, newRecord(r.Body))
+	content, err := h.App.Records.DraftRecord(ctx, r.ID, newRecord(ctx, r.Body))
 	if err != nil {
 		return nil, err
 	}

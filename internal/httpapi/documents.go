@@ -15,6 +15,7 @@ import (
 	"innercompass/internal/app"
 	"innercompass/internal/cases"
 	"innercompass/internal/paper"
+	"innercompass/internal/people"
 	"innercompass/internal/problem"
 	"innercompass/internal/records"
 )
@@ -82,7 +83,7 @@ func (k *documents) addPhoto(c *gin.Context) {
 	if stage == "" {
 		stage = "teardown"
 	}
-	saved, err := k.app.Records.AddPhoto(c.Request.Context(), c.Param("id"), cases.Guard{Key: c.GetHeader("Idempotency-Key")}, cases.Photo{Caption: c.PostForm("caption"), Stage: stage, Part: c.PostForm("part"), By: c.PostForm("by")}, data)
+	saved, err := k.app.Records.AddPhoto(c.Request.Context(), c.Param("id"), cases.Guard{Key: c.GetHeader("Idempotency-Key")}, cases.Photo{Caption: c.PostForm("caption"), Stage: stage, Part: c.PostForm("part"), By: people.By(c.Request.Context(), c.PostForm("by"))}, data)
 	if err != nil {
 		fail(c, err)
 		return

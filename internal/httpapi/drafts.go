@@ -89,7 +89,7 @@ func (h *handlers) PasteTable(ctx context.Context, r gen.PasteTableRequestObject
 }
 
 func (h *handlers) TakeOffer(ctx context.Context, r gen.TakeOfferRequestObject) (gen.TakeOfferResponseObject, error) {
-	o, err := h.App.Building.Take(ctx, r.ID, r.Body.Revision, r.Body.Path, text(r.Body.By))
+	o, err := h.App.Building.Take(ctx, r.ID, r.Body.Revision, r.Body.Path, by(ctx, r.Body.By))
 	if err != nil {
 		return nil, asField(err)
 	}
@@ -98,7 +98,7 @@ func (h *handlers) TakeOffer(ctx context.Context, r gen.TakeOfferRequestObject) 
 }
 
 func (h *handlers) SayNumber(ctx context.Context, r gen.SayNumberRequestObject) (gen.SayNumberResponseObject, error) {
-	source := unitsheet.SourceSheet{From: string(r.Body.From), Why: text(r.Body.Why), By: text(r.Body.By)}
+	source := unitsheet.SourceSheet{From: string(r.Body.From), Why: text(r.Body.Why), By: by(ctx, r.Body.By)}
 	o, err := h.App.Building.Say(ctx, r.ID, r.Body.Revision, r.Body.Path, r.Body.Value, source)
 	if err != nil {
 		return nil, asField(err)
@@ -128,7 +128,7 @@ func (h *handlers) ProposeSchemes(ctx context.Context, r gen.ProposeSchemesReque
 }
 
 func (h *handlers) SaveDraft(ctx context.Context, r gen.SaveDraftRequestObject) (gen.SaveDraftResponseObject, error) {
-	n, err := h.App.Building.Save(ctx, r.ID, text(r.Body.By))
+	n, err := h.App.Building.Save(ctx, r.ID, by(ctx, r.Body.By))
 	if err != nil {
 		return nil, err
 	}
@@ -223,7 +223,7 @@ func fitSets(s unitsheet.Sheet, f teeth.Fit) []gen.FitSet {
 
 func (h *handlers) BringInSheets(ctx context.Context, r gen.BringInSheetsRequestObject) (gen.BringInSheetsResponseObject, error) {
 	files := list(r.Body.Files, func(f gen.SheetFile) library.SheetFile { return library.SheetFile{Name: f.Name, Text: f.Text} })
-	out, err := h.App.Library.BringIn(ctx, files, yes(r.Body.Store), text(r.Body.By))
+	out, err := h.App.Library.BringIn(ctx, files, yes(r.Body.Store), by(ctx, r.Body.By))
 	if err != nil {
 		return nil, err
 	}

@@ -57,7 +57,7 @@ func (h *handlers) WhatIf(ctx context.Context, r gen.WhatIfRequestObject) (gen.W
 }
 
 func (h *handlers) PutCodes(ctx context.Context, r gen.PutCodesRequestObject) (gen.PutCodesResponseObject, error) {
-	v, err := h.news(ctx)(h.App.Readings.PutCodes(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), text(r.Body.By), r.Body.Codes))
+	v, err := h.news(ctx)(h.App.Readings.PutCodes(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), by(ctx, r.Body.By), r.Body.Codes))
 	return gen.PutCodes200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 

@@ -96,8 +96,8 @@ func (h *handlers) settings(ctx context.Context) (gen.Settings, error) {
 	if err != nil {
 		return gen.Settings{}, err
 	}
-	people, err := h.App.Store.People(ctx)
-	return settingsView(s, people, h.Customers), err
+	staff, err := h.App.People.List(ctx)
+	return settingsView(s, staff, h.Customers), err
 }
 
 func (h *handlers) PutSettings(ctx context.Context, r gen.PutSettingsRequestObject) (gen.PutSettingsResponseObject, error) {
@@ -203,7 +203,7 @@ func (h *handlers) LookAtMove(ctx context.Context, r gen.LookAtMoveRequestObject
 }
 
 func (h *handlers) MoveCase(ctx context.Context, r gen.MoveCaseRequestObject) (gen.MoveCaseResponseObject, error) {
-	if _, err := h.App.Intake.MoveTo(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.Unit, text(r.Body.By)); err != nil {
+	if _, err := h.App.Intake.MoveTo(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Body.Unit, by(ctx, r.Body.By)); err != nil {
 		return nil, err
 	}
 	v, err := h.App.Overview.View(ctx, r.ID)
@@ -223,7 +223,7 @@ func (h *handlers) UpdateCase(ctx context.Context, r gen.UpdateCaseRequestObject
 
 func (h *handlers) AddReadings(ctx context.Context, r gen.AddReadingsRequestObject) (gen.AddReadingsResponseObject, error) {
 	v, err := h.news(ctx)(h.App.Readings.AddReadings(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), list(r.Body.Readings, func(n gen.NewReading) readings.NewReading {
-		return readings.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: text(n.By), Withdraws: text(n.Withdraws), Again: yes(n.Again)}
+		return readings.NewReading{Key: text(n.Key), Finding: text(n.Finding), State: text(n.State), Source: text(n.Source), Stage: text(n.Stage), Check: text(n.Check), Value: text(n.Value), Note: text(n.Note), By: by(ctx, n.By), Withdraws: text(n.Withdraws), Again: yes(n.Again)}
 	})))
 	return gen.AddReadings200JSONResponse{CaseNewsJSONResponse: v}, err
 }
@@ -255,12 +255,12 @@ func (h *handlers) GetCheck(ctx context.Context, r gen.GetCheckRequestObject) (g
 
 func (h *handlers) MarkCheck(ctx context.Context, r gen.MarkCheckRequestObject) (gen.MarkCheckResponseObject, error) {
 	b := r.Body
-	v, err := h.news(ctx)(h.App.Readings.Mark(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), cases.Mark{Kind: string(b.Kind), Ref: r.Check, Note: text(b.Note), By: text(b.By)}, yes(b.Undo)))
+	v, err := h.news(ctx)(h.App.Readings.Mark(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), cases.Mark{Kind: string(b.Kind), Ref: r.Check, Note: text(b.Note), By: by(ctx, b.By)}, yes(b.Undo)))
 	return gen.MarkCheck200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) SetProof(ctx context.Context, r gen.SetProofRequestObject) (gen.SetProofResponseObject, error) {
-	v, err := h.news(ctx)(h.App.Verification.SetProof(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), cases.Proof{Item: r.Body.Item, Result: string(r.Body.Result), Note: text(r.Body.Note), By: text(r.Body.By)}))
+	v, err := h.news(ctx)(h.App.Verification.SetProof(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), cases.Proof{Item: r.Body.Item, Result: string(r.Body.Result), Note: text(r.Body.Note), By: by(ctx, r.Body.By)}))
 	return gen.SetProof200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 

@@ -75,12 +75,12 @@ func (h *handlers) Calculate(ctx context.Context, r gen.CalculateRequestObject) 
 }
 
 func (h *handlers) PutCalculated(ctx context.Context, r gen.PutCalculatedRequestObject) (gen.PutCalculatedResponseObject, error) {
-	v, err := h.news(ctx)(h.App.Measuring.PutCalculated(ctx, measuring.InstrumentAt{Name: r.Instrument, Case: r.ID}, guard(r.Params.IfMatch, r.Params.IdempotencyKey), use(*r.Body)))
+	v, err := h.news(ctx)(h.App.Measuring.PutCalculated(ctx, measuring.InstrumentAt{Name: r.Instrument, Case: r.ID}, guard(r.Params.IfMatch, r.Params.IdempotencyKey), use(ctx, *r.Body)))
 	return gen.PutCalculated200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
-func use(b gen.Values) measuring.Use {
-	return measuring.Use{Gauge: text(b.Gauge), By: text(b.By), Again: yes(b.Again), Values: b.Values}
+func use(ctx context.Context, b gen.Values) measuring.Use {
+	return measuring.Use{Gauge: text(b.Gauge), By: by(ctx, b.By), Again: yes(b.Again), Values: b.Values}
 }
 
 func (h *handlers) ListMeasurements(ctx context.Context, r gen.ListMeasurementsRequestObject) (gen.ListMeasurementsResponseObject, error) {
@@ -93,12 +93,12 @@ func keptView(k measuring.KeptView) gen.Measurement {
 }
 
 func (h *handlers) WithdrawMeasurement(ctx context.Context, r gen.WithdrawMeasurementRequestObject) (gen.WithdrawMeasurementResponseObject, error) {
-	v, err := h.news(ctx)(h.App.Measuring.WithdrawMeasurement(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Measurement, text(r.Params.By)))
+	v, err := h.news(ctx)(h.App.Measuring.WithdrawMeasurement(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Measurement, by(ctx, r.Params.By)))
 	return gen.WithdrawMeasurement200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
 func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen.MeasureResponseObject, error) {
-	result, d, err := h.App.Checks.Measure(ctx, r.ID, r.Check, use(*r.Body))
+	result, d, err := h.App.Checks.Measure(ctx, r.ID, r.Check, use(ctx, *r.Body))
 	if err != nil {
 		return nil, err
 	}
@@ -107,7 +107,7 @@ func (h *handlers) Measure(ctx context.Context, r gen.MeasureRequestObject) (gen
 }
 
 func (h *handlers) PutMeasured(ctx context.Context, r gen.PutMeasuredRequestObject) (gen.PutMeasuredResponseObject, error) {
-	v, err := h.news(ctx)(h.App.Checks.PutMeasured(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Check, use(*r.Body)))
+	v, err := h.news(ctx)(h.App.Checks.PutMeasured(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Check, use(ctx, *r.Body)))
 	return gen.PutMeasured200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 

@@ -79,7 +79,7 @@ func (h *handlers) GetJob(ctx context.Context, r gen.GetJobRequestObject) (gen.G
 
 func (h *handlers) SettleJob(ctx context.Context, r gen.SettleJobRequestObject) (gen.SettleJobResponseObject, error) {
 	b := r.Body
-	in := jobs.Settled{Option: text(b.Option), Bay: text(b.Bay), Person: text(b.Person), From: text(b.From), Due: text(b.Due), By: text(b.By), Stock: map[string]jobs.Stock{}}
+	in := jobs.Settled{Option: text(b.Option), Bay: text(b.Bay), Person: text(b.Person), From: text(b.From), Due: text(b.Due), By: by(ctx, b.By), Stock: map[string]jobs.Stock{}}
 	in.Rev, _ = strconv.Atoi(unquoted(r.Params.IfMatch))
 	if b.Stock != nil {
 		for _, s := range *b.Stock {

@@ -6,10 +6,12 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"strconv"
 
 	"github.com/gin-gonic/gin"
 
 	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/people"
 	"innercompass/internal/problem"
 )
 
@@ -32,6 +34,8 @@ var (
 	tooLarge         = kind{"too-large", http.StatusRequestEntityTooLarge, "Too large"}
 	notUnderstood    = kind{"not-understood", http.StatusBadRequest, "The request is not understood"}
 	notThisServer    = kind{"not-this-server", http.StatusMisdirectedRequest, "Not this server"}
+	notSignedIn      = kind{"not-signed-in", http.StatusUnauthorized, "Not signed in"}
+	notYours         = kind{"not-yours", http.StatusForbidden, "Not for you"}
 	refused          = kind{"refused", http.StatusForbidden, "Refused"}
 	notJSON          = kind{"not-json", http.StatusUnsupportedMediaType, "Not JSON"}
 	tooManyTries     = kind{"too-many-tries", http.StatusTooManyRequests, "Too many tries"}
@@ -64,7 +68,13 @@ func fail(c *gin.Context, err error) {
 	var missing *problem.NotFoundError
 	var state *problem.StateError
 	var storage *problem.StorageError
+	var wait *people.WaitError
 	switch {
+	case errors.Is(err, people.ErrWrong):
+		writeProblem(c, notSignedIn, "that does not go together", "", "name and passphrase, or person and PIN, as they were set; after five wrong ones each try has to wait")
+	case errors.As(err, &wait):
+		c.Header("Retry-After", strconv.Itoa(int(wait.For.Seconds())+1))
+		writeProblem(c, tooManyTries, "too many wrong ones", "", "again in "+wait.For.String())
 	case errors.As(err, &field):
 		writeProblem(c, notAccepted, field.Reason, field.Field, field.Accepted)
 	case errors.As(err, &missing):

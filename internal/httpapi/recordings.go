@@ -181,7 +181,7 @@ func (h *handlers) JoinRecording(ctx context.Context, r gen.JoinRecordingRequest
 }
 
 func (h *handlers) MarkRecording(ctx context.Context, r gen.MarkRecordingRequestObject) (gen.MarkRecordingResponseObject, error) {
-	rec, err := h.App.Recordings.Mark(ctx, r.ID, r.Body.Revision, r.Body.At, r.Body.Note, text(r.Body.By))
+	rec, err := h.App.Recordings.Mark(ctx, r.ID, r.Body.Revision, r.Body.At, r.Body.Note, by(ctx, r.Body.By))
 	if err != nil {
 		return nil, err
 	}
@@ -258,7 +258,7 @@ func askedOf(p gen.GetOrdersParams) hearing.Asked {
 func (h *handlers) NoteOrders(ctx context.Context, r gen.NoteOrdersRequestObject) (gen.NoteOrdersResponseObject, error) {
 	p := r.Params
 	a := gen.GetOrdersParams{Channel: p.Channel, Speed: p.Speed, From: p.From, To: p.To, Range: p.Range, Slip: p.Slip, Road: p.Road, Engine: p.Engine, Whine: p.Whine, Doubt: p.Doubt, Line: p.Line, Known: p.Known, Low: p.Low, High: p.High, With: p.With, Unit: p.Unit}
-	saved, said, err := h.App.Hearing.Note(ctx, r.ID, askedOf(a), p.Ridge, text(p.By))
+	saved, said, err := h.App.Hearing.Note(ctx, r.ID, askedOf(a), p.Ridge, by(ctx, p.By))
 	if err != nil {
 		return nil, err
 	}
@@ -327,7 +327,7 @@ func (h *handlers) GetVehicleSheet(ctx context.Context, r gen.GetVehicleSheetReq
 
 func (h *handlers) PutVehicleSheet(ctx context.Context, r gen.PutVehicleSheetRequestObject) (gen.PutVehicleSheetResponseObject, error) {
 	b := r.Body
-	sheet := recordings.VehicleSheet{Tire: text(b.Sheet.Tire), By: text(b.Sheet.By), Revision: b.Sheet.Revision}
+	sheet := recordings.VehicleSheet{Tire: text(b.Sheet.Tire), By: by(ctx, b.Sheet.By), Revision: b.Sheet.Revision}
 	if err := recast(b.Sheet.Vehicle, &sheet.Vehicle); err != nil {
 		return nil, problem.Field("sheet.vehicle", err.Error(), "")
 	}

@@ -41,7 +41,11 @@ type Options struct {
 }
 
 // engine is what both doors have in common.
-func engine(o Options) *gin.Engine {
+func engine(o Options) (*gin.Engine, error) {
+	gate, err := newGate(o)
+	if err != nil {
+		return nil, err
+	}
 	gin.SetMode(gin.ReleaseMode)
 	e := gin.New()
 	e.HandleMethodNotAllowed = false
@@ -49,8 +53,8 @@ func engine(o Options) *gin.Engine {
 	e.Use(gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
 		slog.Error("panic", "method", c.Request.Method, "path", shownPath(c), "reason", fmt.Sprint(p), "stack", string(debug.Stack()))
 		writeProblem(c, failed, "nothing was changed; the reason is in its log", "", "")
-	}), headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin)
-	return e
+	}), numbered, headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin, gate.pass)
+	return e, nil
 }
 
 // New returns the handler of the whole app.
@@ -65,7 +69,10 @@ func New(o Options) (http.Handler, error) {
 		defer release()
 		return paper.Check(ctx, r, files)
 	}
-	e := engine(o)
+	e, err := engine(o)
+	if err != nil {
+		return nil, err
+	}
 	e.GET("/api/events", hub.serve)
 	e.GET("/api/cases/:id/file", (&files{o.App}).get)
 	e.POST("/api/case-files", jsonOnly, (&files{o.App}).post)
@@ -92,8 +99,11 @@ func New(o Options) (http.Handler, error) {
 // NewCustomers returns the handler of the other door: the page of a private link, the files that it is made of, and the answer
 // to it. Nothing else is there, whoever asks.
 func NewCustomers(o Options) (http.Handler, error) {
-	e := engine(o)
-	_, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, func(operation string) bool {
+	e, err := engine(o)
+	if err != nil {
+		return nil, err
+	}
+	_, err = contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, func(operation string) bool {
 		return strings.EqualFold(operation, "getApproval") || strings.EqualFold(operation, "approve")
 	})
 	if err != nil {

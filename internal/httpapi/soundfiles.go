@@ -12,6 +12,7 @@ import (
 
 	"innercompass/core/recording"
 	"innercompass/internal/app"
+	"innercompass/internal/people"
 	"innercompass/internal/problem"
 	"innercompass/internal/recordings"
 )
@@ -62,7 +63,7 @@ func (k *soundfiles) bring(c *gin.Context) {
 
 // broughtIn is what the query says of a recording.
 func broughtIn(c *gin.Context) (recordings.Bring, error) {
-	b := recordings.Bring{File: c.Query("file"), Title: c.Query("title"), Case: c.Query("case"), Unit: c.Query("unit"), Vehicle: c.Query("vehicle"), By: c.Query("by"), Made: c.Query("made"), Driven: recordings.Driven{Range: c.Query("range"), Load: c.Query("load")}}
+	b := recordings.Bring{File: c.Query("file"), Title: c.Query("title"), Case: c.Query("case"), Unit: c.Query("unit"), Vehicle: c.Query("vehicle"), By: people.By(c.Request.Context(), c.Query("by")), Made: c.Query("made"), Driven: recordings.Driven{Range: c.Query("range"), Load: c.Query("load")}}
 	for name, to := range map[string]*float64{"road": &b.Driven.Road, "engine": &b.Driven.Engine, "slip": &b.Driven.Slip} {
 		if t := c.Query(name); t != "" {
 			v, err := strconv.ParseFloat(t, 64)

@@ -157,7 +157,7 @@ func (h *handlers) CheckSheet(ctx context.Context, r gen.CheckSheetRequestObject
 }
 
 func (h *handlers) SaveSheet(ctx context.Context, r gen.SaveSheetRequestObject) (gen.SaveSheetResponseObject, error) {
-	n, err := h.App.Library.SaveSheet(ctx, []byte(r.Body.Text), text(r.Body.By))
+	n, err := h.App.Library.SaveSheet(ctx, []byte(r.Body.Text), by(ctx, r.Body.By))
 	if err != nil {
 		return nil, err
 	}

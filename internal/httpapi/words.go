@@ -28,7 +28,7 @@ func (h *handlers) GetWords(ctx context.Context, r gen.GetWordsRequestObject) (g
 
 func (h *handlers) ChooseWords(ctx context.Context, r gen.ChooseWordsRequestObject) (gen.ChooseWordsResponseObject, error) {
 	b := r.Body
-	v, err := h.news(ctx)(h.App.Said.Choose(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), said.Choice{Take: refs(b.Take), Strike: refs(b.Strike), Back: refs(b.Back), All: yes(b.All), By: text(b.By)}))
+	v, err := h.news(ctx)(h.App.Said.Choose(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), said.Choice{Take: refs(b.Take), Strike: refs(b.Strike), Back: refs(b.Back), All: yes(b.All), By: by(ctx, b.By)}))
 	return gen.ChooseWords200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
@@ -85,7 +85,7 @@ func (h *handlers) GetInterview(ctx context.Context, r gen.GetInterviewRequestOb
 
 func (h *handlers) AnswerQuestion(ctx context.Context, r gen.AnswerQuestionRequestObject) (gen.AnswerQuestionResponseObject, error) {
 	b := r.Body
-	v, err := h.news(ctx)(h.App.Interview.Put(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), interview.Answer{Question: b.Question, Answer: text(b.Answer), By: text(b.By)}))
+	v, err := h.news(ctx)(h.App.Interview.Put(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), interview.Answer{Question: b.Question, Answer: text(b.Answer), By: by(ctx, b.By)}))
 	return gen.AnswerQuestion200JSONResponse{CaseNewsJSONResponse: v}, err
 }
 
@@ -132,7 +132,7 @@ func (h *handlers) ListOwnWords(ctx context.Context, _ gen.ListOwnWordsRequestOb
 
 func (h *handlers) TeachWord(ctx context.Context, r gen.TeachWordRequestObject) (gen.TeachWordResponseObject, error) {
 	b := r.Body
-	if err := h.App.Said.Teach(ctx, []said.OwnWord{{Say: b.Say, Finding: b.Finding, State: b.State, By: text(b.By), At: h.App.Now()}}); err != nil {
+	if err := h.App.Said.Teach(ctx, []said.OwnWord{{Say: b.Say, Finding: b.Finding, State: b.State, By: by(ctx, b.By), At: h.App.Now()}}); err != nil {
 		return nil, err
 	}
 	out, err := h.ownWords(ctx)

@@ -219,6 +219,9 @@ func (s *sheet) decision(d records.RecordDecision) {
 	if d.By != "" {
 		shop = "for the shop " + d.By
 	}
+	if d.Signed != "" {
+		shop += ", countersigned by " + d.Signed
+	}
 	s.quiet(joined("; ", s.issue.How(d), shop))
 	if d.Said != "" {
 		s.text("", textSize, "The customer said: “"+d.Said+"”")

@@ -21,13 +21,18 @@ type DecisionView struct {
 	RootShare                                             float64
 	Estimate, How, Name                                   string
 	AddOns                                                []string // titles
+	Waiting                                               bool     // for a countersign
+	Countersigned                                         string   // by whom
 }
 
 // Decisions lays out the decisions of a case.
 func Decisions(c cases.Case) []DecisionView {
 	var out []DecisionView
 	for _, d := range c.Decisions {
-		dv := DecisionView{ID: d.ID, Option: d.Option, Estimate: d.Estimate, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: d.At, Digest: d.Digest}
+		dv := DecisionView{ID: d.ID, Option: d.Option, Estimate: d.Estimate, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.By, At: d.At, Digest: d.Digest, Waiting: d.Waiting()}
+		if d.Signed != nil {
+			dv.Countersigned = d.Signed.By
+		}
 		var snap cases.Snapshot
 		if err := json.Unmarshal(d.Snapshot, &snap); err == nil {
 			dv.How, dv.Name = snap.How, snap.Name

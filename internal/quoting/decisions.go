@@ -13,6 +13,7 @@ import (
 	"innercompass/core/knowledge"
 	"innercompass/internal/assessing"
 	"innercompass/internal/cases"
+	"innercompass/internal/people"
 	"innercompass/internal/problem"
 )
 
@@ -86,7 +87,23 @@ func (s *Service) Decide(ctx context.Context, id string, g cases.Guard, d NewDec
 			return nil, err
 		}
 		made, err := frozen(d, snap)
+		made.Awaits = people.From(ctx).Role == people.Apprentice
 		return func(cases.Held) (cases.Changes, error) { return cases.Changes{Decision: &made}, nil }, err
+	})
+}
+
+// Countersign puts a second name under a decision that an apprentice has noted.
+func (s *Service) Countersign(ctx context.Context, id string, g cases.Guard, decision string) (cases.Saved, error) {
+	who := people.From(ctx)
+	return s.Cases.Change(ctx, id, g, "countersign", []any{decision, who.ID}, func(h cases.Held) (cases.Changes, error) {
+		i := slices.IndexFunc(h.Case.Decisions, func(d cases.Decision) bool { return d.ID == decision })
+		switch {
+		case i < 0:
+			return cases.Changes{}, problem.NotFound("decision", decision, "one of this case")
+		case !h.Case.Decisions[i].Waiting():
+			return cases.Changes{}, &problem.StateError{Reason: "this decision waits for nobody", Accepted: "one that an apprentice has noted and nobody has countersigned"}
+		}
+		return cases.Changes{Countersign: &cases.Countersign{Decision: decision, By: people.By(ctx, "the shop"), At: s.Now()}}, nil
 	})
 }
 

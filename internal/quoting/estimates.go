@@ -2,8 +2,6 @@ package quoting
 
 import (
 	"context"
-	"crypto/rand"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"slices"
@@ -11,6 +9,7 @@ import (
 
 	"innercompass/core/decide"
 	"innercompass/internal/cases"
+	"innercompass/internal/people"
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 )
@@ -43,11 +42,9 @@ func (s *Service) newEstimate(ctx context.Context, st cases.Standing, by string,
 	if !slices.ContainsFunc(snap.Options, func(o cases.SnapshotOption) bool { return len(o.Missing) == 0 && o.ID != "watch" }) {
 		return cases.Estimate{}, &problem.StateError{Reason: "no option is priced in full", Accepted: "set the missing prices in the price book first"}
 	}
-	var token [18]byte
-	_, _ = rand.Read(token[:]) // never fails on supported systems (crypto/rand documentation)
 	snap.By = by
 	data, digest, err := cases.EncodeWithDigest(snap)
-	return cases.Estimate{ID: cases.NewID("o"), Token: base64.RawURLEncoding.EncodeToString(token[:]), By: by, At: snap.At, Expires: snap.At.Add(valid), Fingerprint: now.fingerprint(), Snapshot: data, Digest: digest}, err
+	return cases.Estimate{ID: cases.NewID("o"), By: by, At: snap.At, Expires: snap.At.Add(valid), Fingerprint: now.fingerprint(), Snapshot: data, Digest: digest}, err
 }
 
 // Answerable is an estimate as the customer sees it.
@@ -85,7 +82,8 @@ func (s *Service) estimateCase(ctx context.Context, token string) (string, error
 // answerable lays out an estimate of a case as it stands.
 func (s *Service) answerable(ctx context.Context, st cases.Standing, token string) (Answerable, error) {
 	c := st.Case
-	i := slices.IndexFunc(c.Estimates, func(o cases.Estimate) bool { return o.Token == token })
+	hash := people.HashOf(token)
+	i := slices.IndexFunc(c.Estimates, func(o cases.Estimate) bool { return o.TokenHash == hash })
 	o := c.Estimates[i]
 	out := Answerable{Expires: o.Expires, Address: st.Settings.Address, estimate: o}
 	var err error

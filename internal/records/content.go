@@ -110,6 +110,7 @@ type RecordDecision struct {
 	Name      string    `json:"name,omitempty"`
 	Signature string    `json:"signature,omitempty"`
 	By        string    `json:"by,omitempty"`
+	Signed    string    `json:"countersigned_by,omitempty"`
 	At        time.Time `json:"at"`
 	Digest    string    `json:"digest"`
 }

@@ -151,6 +151,9 @@ func day(text string) string {
 
 func recordDecision(d cases.Decision, snap cases.Snapshot) RecordDecision {
 	out := RecordDecision{Choice: d.Choice, Said: d.Words, Ceiling: d.Ceiling, How: snap.How, Name: snap.Name, Signature: snap.Signature, By: d.By, At: d.At, Digest: d.Digest}
+	if d.Signed != nil {
+		out.Signed = d.Signed.By
+	}
 	for _, o := range snap.Options {
 		if o.ID == d.Option {
 			out.Title, out.Pay = o.Title, o.Pay
@@ -302,6 +305,9 @@ func (s *Service) Issue(ctx context.Context, id string, g cases.Guard, in NewRec
 	return s.Cases.Settle(ctx, id, g, "issue", in, func(st cases.Standing) (func(cases.Held) (cases.Changes, error), error) {
 		if st.Case.Sample {
 			return nil, &problem.StateError{Reason: "this case is a sample, and a record would say that it happened", Accepted: "look at it first, as a draft"}
+		}
+		if err := cases.MustBeCountersigned(st.Case); err != nil {
+			return nil, err
 		}
 		content, err := s.record(ctx, st, in)
 		if err != nil {

@@ -1,4 +1,4 @@
-// Package shop holds what is the shop's own: how it counts and measures, its prices, its gauges, its people.
+// Package shop holds what is the shop's own: how it counts and measures, its prices, its gauges.
 package shop
 
 import (
@@ -29,8 +29,6 @@ type Store interface {
 	// Workshop is what there is to work with, false as long as nobody has said; SaveWorkshop replaces it if it is still of revision rev.
 	Workshop(ctx context.Context) (Workshop, bool, error)
 	SaveWorkshop(ctx context.Context, w Workshop, rev int) error
-	People(ctx context.Context) ([]Person, error)
-	AddPerson(ctx context.Context, p Person) error
 }
 
 // Service reads and changes what is the shop's own.
@@ -38,14 +36,12 @@ type Service struct {
 	Store   Store
 	Library *library.Service
 	Now     func() time.Time
-	Tell    func(what string, rev int) // told after every change: settings or prices
+	Names   func(ctx context.Context) ([]string, error) // who works in the shop
+	Tell    func(what string, rev int)                  // told after every change: settings or prices
 }
 
 // Settings are the shop's settings as they stand.
 func (s *Service) Settings(ctx context.Context) (Settings, error) { return s.Store.Settings(ctx) }
-
-// People are who works in the shop, by name.
-func (s *Service) People(ctx context.Context) ([]Person, error) { return s.Store.People(ctx) }
 
 // Settings are the shop's.
 type Settings struct {
@@ -99,9 +95,6 @@ func (s Settings) Unit(d quantity.Dimension, fallback string) string {
 	}
 	return fallback
 }
-
-// Person works in the shop.
-type Person struct{ ID, Name, Role string }
 
 // DefaultSettings are those of a new data folder.
 func DefaultSettings() Settings {

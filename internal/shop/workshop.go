@@ -31,15 +31,12 @@ type Workshop struct {
 }
 
 // DefaultWorkshop is that of a new data folder: what it costs to wait is judgment, until the shop says.
-func DefaultWorkshop(people []Person) Workshop {
+func DefaultWorkshop(people []string) Workshop {
 	w := Workshop{Bays: []string{"Bay 1", "Bay 2"}, Break: workhours.Span{From: 12 * 60, To: 13 * 60}, BayRate: 35, Lead: 2, Machine: 3, Restock: 0.15, SendBack: 12}
 	for d := time.Monday; d <= time.Friday; d++ {
 		w.Days[d] = workhours.Span{From: 8 * 60, To: 17 * 60}
 	}
-	for _, p := range people {
-		w.People = append(w.People, p.Name)
-	}
-	if len(w.People) == 0 {
+	if w.People = slices.Clone(people); len(w.People) == 0 {
 		w.People = []string{"Mechanic"}
 	}
 	return w
@@ -58,7 +55,7 @@ func (s *Service) Workshop(ctx context.Context) (Workshop, error) {
 	if err != nil || ok {
 		return w, err
 	}
-	people, err := s.Store.People(ctx)
+	people, err := s.Names(ctx)
 	return DefaultWorkshop(people), err
 }
 

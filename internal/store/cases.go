@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 	"strings"
 
 	"gorm.io/gorm"
@@ -17,7 +18,7 @@ func (s *Store) Case(ctx context.Context, id string) (cases.Case, error) {
 	var out cases.Case
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		var err error
-		out, err = readCase(tx, id)
+		out, err = s.readCase(tx, id)
 		return err
 	})
 	return out, err
@@ -73,7 +74,7 @@ func (s *Store) cases(ctx context.Context, which func(*gorm.DB) *gorm.DB) ([]cas
 			return err
 		}
 		for _, r := range rows {
-			c, err := fill(tx, r)
+			c, err := s.fill(tx, r)
 			if err != nil {
 				return err
 			}
@@ -84,12 +85,12 @@ func (s *Store) cases(ctx context.Context, which func(*gorm.DB) *gorm.DB) ([]cas
 	return out, err
 }
 
-func readCase(tx *gorm.DB, id string) (cases.Case, error) {
+func (s *Store) readCase(tx *gorm.DB, id string) (cases.Case, error) {
 	var row caseRow
 	if err := tx.Where("id = ?", id).First(&row).Error; err != nil {
 		return cases.Case{}, notFound("case", id, err)
 	}
-	return fill(tx, row)
+	return s.fill(tx, row)
 }
 
 func notFound(kind, id string, err error) error {
@@ -99,7 +100,7 @@ func notFound(kind, id string, err error) error {
 	return err
 }
 
-func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
+func (s *Store) fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 	c := toCase(row)
 	var readings []readingRow
 	var marks []markRow
@@ -110,6 +111,8 @@ func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 	var records []recordRow
 	var photos []photoRow
 	var bench []benchRow
+	var signed []countersignRow
+	var ended []string
 	for _, q := range []error{
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&readings).Error,
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&measurements).Error,
@@ -120,6 +123,8 @@ func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&records).Error,
 		tx.Where("case_id = ?", row.ID).Order("at, id").Find(&photos).Error,
 		tx.Where("case_id = ?", row.ID).Order("seq").Find(&bench).Error,
+		tx.Where("case_id = ?", row.ID).Find(&signed).Error,
+		tx.Raw("SELECT estimate_id FROM ended_links WHERE estimate_id IN (SELECT id FROM estimates WHERE case_id = ?)", row.ID).Scan(&ended).Error,
 	} {
 		if q != nil {
 			return c, q
@@ -143,10 +148,18 @@ func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 		c.Marks = append(c.Marks, cases.Mark{Kind: m.Kind, Ref: m.Ref, Note: m.Note, By: m.Person, At: m.At})
 	}
 	for _, d := range decisions {
-		c.Decisions = append(c.Decisions, cases.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest, Estimate: d.Estimate})
+		c.Decisions = append(c.Decisions, cases.Decision{ID: d.ID, Seq: d.Seq, Option: d.OptionID, Choice: d.Choice, Words: d.Words, Ceiling: d.Ceiling, By: d.Person, At: d.At, Snapshot: d.Snapshot, Digest: d.Digest, Estimate: d.Estimate, Awaits: d.Awaits})
 	}
 	for _, o := range estimates {
-		c.Estimates = append(c.Estimates, cases.Estimate{ID: o.ID, Seq: o.Seq, Token: o.Token, By: o.Person, At: o.At, Expires: o.Expires, Fingerprint: o.Rests, Snapshot: o.Snapshot, Digest: o.Digest})
+		c.Estimates = append(c.Estimates, cases.Estimate{ID: o.ID, Seq: o.Seq, TokenHash: o.Token, By: o.Person, At: o.At, Expires: o.Expires, Fingerprint: o.Rests, Snapshot: o.Snapshot, Digest: o.Digest})
+	}
+	for _, n := range signed {
+		if i := slices.IndexFunc(c.Decisions, func(d cases.Decision) bool { return d.ID == n.DecisionID }); i >= 0 {
+			c.Decisions[i].Signed = &cases.Countersign{Decision: n.DecisionID, By: n.Person, At: n.At}
+		}
+	}
+	for i, o := range c.Estimates {
+		c.Estimates[i].Ended = slices.Contains(ended, o.ID)
 	}
 	for _, r := range records {
 		c.Records = append(c.Records, cases.Record{ID: r.ID, Seq: r.Seq, Amends: r.Amends, Why: r.Why, By: r.Person, At: r.At, Content: r.Content, Digest: r.Digest})
@@ -160,6 +173,7 @@ func fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 	for _, p := range proofs {
 		c.Proofs = append(c.Proofs, cases.Proof{Item: p.Item, Result: p.Result, Note: p.Note, By: p.Person, At: p.At})
 	}
+	s.shown(&c)
 	return c, nil
 }
 

@@ -34,7 +34,7 @@ func (s *Store) reading(ctx context.Context, f func(tx *gorm.DB) error) error {
 func (s *Store) Change(ctx context.Context, id string, g cases.Guard, f func(cases.Held) (cases.Changes, error)) (cases.Case, error) {
 	var out cases.Case
 	err := s.writing(ctx, func(tx *gorm.DB) error {
-		h, err := hold(tx, id, g)
+		h, err := s.hold(tx, id, g)
 		if err != nil {
 			return err
 		}
@@ -46,8 +46,12 @@ func (s *Store) Change(ctx context.Context, id string, g cases.Guard, f func(cas
 			out = h.Case
 			return nil
 		}
+		s.addressed(ch.Estimate)
 		out, ch = h.Case.With(ch)
-		return s.keep(tx, id, ch)
+		if err := s.keep(tx, id, ch); err != nil {
+			return err
+		}
+		return s.enter(ctx, tx, deedOf(id, ch))
 	})
 	return out, err
 }
@@ -57,7 +61,7 @@ func (s *Store) Standing(ctx context.Context, id string, g cases.Guard) (cases.S
 	var out cases.Standing
 	err := s.reading(ctx, func(tx *gorm.DB) error {
 		var err error
-		if out.Held, err = hold(tx, id, g); err != nil {
+		if out.Held, err = s.hold(tx, id, g); err != nil {
 			return err
 		}
 		if out.Settings, err = settings(tx); err != nil {
@@ -71,7 +75,7 @@ func (s *Store) Standing(ctx context.Context, id string, g cases.Guard) (cases.S
 
 // hold reads a case as a guard knows it. One that has moved on from the guard's revision fails with ErrChanged before it is read
 // as a whole, unless the key of the change was used before: then it has moved on by that.
-func hold(tx *gorm.DB, id string, g cases.Guard) (cases.Held, error) {
+func (s *Store) hold(tx *gorm.DB, id string, g cases.Guard) (cases.Held, error) {
 	var out cases.Held
 	var err error
 	if g.Key != "" {
@@ -88,7 +92,7 @@ func hold(tx *gorm.DB, id string, g cases.Guard) (cases.Held, error) {
 			return out, problem.ErrChanged
 		}
 	}
-	if out.Case, err = readCase(tx, id); err != nil {
+	if out.Case, err = s.readCase(tx, id); err != nil {
 		return out, err
 	}
 	out.Shop, err = revision(tx, shopRevision)
@@ -122,6 +126,7 @@ func (s *Store) keep(tx *gorm.DB, id string, ch cases.Changes) error {
 		func() error { return keepProofs(tx, id, ch.Proofs) },
 		func() error { return keepEstimate(tx, id, ch.Estimate) },
 		func() error { return keepDecision(tx, id, ch.Decision) },
+		func() error { return keepCountersign(tx, id, ch.Countersign) },
 		func() error { return keepRecord(tx, s.key, id, ch.Record) },
 		func() error { return keepPhoto(tx, id, ch.Photo, ch.WithdrawnPhoto) },
 	}
@@ -224,14 +229,21 @@ func keepEstimate(tx *gorm.DB, caseID string, o *cases.Estimate) error {
 	if o == nil {
 		return nil
 	}
-	return tx.Create(&estimateRow{o.ID, caseID, o.Seq, o.Token, o.By, o.At, o.Expires, o.Fingerprint, o.Snapshot, o.Digest}).Error
+	return tx.Create(&estimateRow{o.ID, caseID, o.Seq, o.TokenHash, o.By, o.At, o.Expires, o.Fingerprint, o.Snapshot, o.Digest}).Error
 }
 
 func keepDecision(tx *gorm.DB, caseID string, d *cases.Decision) error {
 	if d == nil {
 		return nil
 	}
-	return tx.Create(&decisionRow{d.ID, caseID, d.Seq, d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest, d.Estimate}).Error
+	return tx.Create(&decisionRow{d.ID, caseID, d.Seq, d.Option, d.Choice, d.Words, d.Ceiling, d.By, d.At, d.Snapshot, d.Digest, d.Estimate, d.Awaits}).Error
+}
+
+func keepCountersign(tx *gorm.DB, caseID string, c *cases.Countersign) error {
+	if c == nil {
+		return nil
+	}
+	return tx.Create(&countersignRow{c.Decision, caseID, c.By, c.At}).Error
 }
 
 func keepRecord(tx *gorm.DB, key []byte, caseID string, r *cases.Record) error {
@@ -282,7 +294,11 @@ func (s *Store) CreateCase(ctx context.Context, c cases.Case, d cases.Done) (str
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		return errors.Join(putFloorKeys(tx, c), addMeasurements(tx, c.ID, first.Measurements), addReadings(tx, c.ID, first.Readings), addBench(tx, c.ID, first.Bench))
+		if err := errors.Join(putFloorKeys(tx, c), addMeasurements(tx, c.ID, first.Measurements), addReadings(tx, c.ID, first.Readings), addBench(tx, c.ID, first.Bench)); err != nil {
+			return err
+		}
+		first.Plain = &c
+		return s.enter(ctx, tx, deedOf(c.ID, first))
 	})
 	return id, err
 }

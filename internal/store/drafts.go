@@ -52,7 +52,7 @@ func (s *Store) Draft(ctx context.Context, id string) (building.Kept, error) {
 // PutDraft keeps a draft whose revision follows the kept one; revision 1 makes it.
 func (s *Store) PutDraft(ctx context.Context, d building.Kept) error {
 	row := draftRow{d.ID, d.Title, d.Content, d.Revision, d.At}
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{words: "draft of a unit: " + d.Title}, func(tx *gorm.DB) error {
 		if d.Revision == 1 {
 			return tx.Create(&row).Error
 		}
@@ -66,7 +66,7 @@ func (s *Store) PutDraft(ctx context.Context, d building.Kept) error {
 
 // RemoveDraft takes a draft away.
 func (s *Store) RemoveDraft(ctx context.Context, id string) error {
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{words: "draft of a unit taken away"}, func(tx *gorm.DB) error {
 		gone := tx.Where("id = ?", id).Delete(&draftRow{})
 		if gone.Error == nil && gone.RowsAffected == 0 {
 			return problem.ErrNotFound

@@ -53,7 +53,7 @@ func (s *Store) SaveWorkshop(ctx context.Context, w shop.Workshop, rev int) erro
 	if err != nil {
 		return err
 	}
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{words: "bays, people and hours"}, func(tx *gorm.DB) error {
 		var now int
 		if err := tx.Raw("SELECT COALESCE(MAX(rev), 0) FROM workshop").Scan(&now).Error; err != nil {
 			return err
@@ -87,7 +87,7 @@ func (s *Store) SaveJob(ctx context.Context, j jobs.Settled) error {
 	if err != nil {
 		return err
 	}
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{caseID: j.Case, words: "job settled"}, func(tx *gorm.DB) error {
 		var now int
 		if err := tx.Raw("SELECT COALESCE(MAX(rev), 0) FROM jobs WHERE case_id = ?", j.Case).Scan(&now).Error; err != nil {
 			return err

@@ -41,7 +41,7 @@ func prices(tx *gorm.DB) (shop.Book, error) {
 
 // SavePrices replaces the price book, if same does not object to the one that is stored now.
 func (s *Store) SavePrices(ctx context.Context, b shop.Book, same func(now shop.Book) error) error {
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{words: fmt.Sprintf("price book: %d prices", len(b))}, func(tx *gorm.DB) error {
 		now, err := prices(tx)
 		if err != nil {
 			return err
@@ -66,7 +66,7 @@ func (s *Store) SavePrices(ctx context.Context, b shop.Book, same func(now shop.
 // EstimateCase returns the case of the estimate with this token.
 func (s *Store) EstimateCase(ctx context.Context, token string) (string, error) {
 	var row estimateRow
-	err := s.read.WithContext(ctx).Select("case_id").Where("token = ?", token).First(&row).Error
+	err := s.read.WithContext(ctx).Select("case_id").Where("token = ?", digest(token)).First(&row).Error
 	return row.CaseID, notFound("estimate", "…", err)
 }
 

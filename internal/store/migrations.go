@@ -1,6 +1,7 @@
 package store
 
 import (
+	"crypto/sha256"
 	"regexp"
 
 	"github.com/go-gormigrate/gormigrate/v2"
@@ -176,6 +177,35 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE IF NOT EXISTS workshop (id INTEGER PRIMARY KEY, content BLOB NOT NULL, rev INTEGER NOT NULL)`,
 		`CREATE TABLE IF NOT EXISTS jobs (case_id TEXT PRIMARY KEY REFERENCES cases(id), content BLOB NOT NULL, rev INTEGER NOT NULL)`,
 	)},
+	{ID: "0017-people", Migrate: both(script(
+		`ALTER TABLE people ADD COLUMN passphrase TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE people ADD COLUMN interim INTEGER NOT NULL DEFAULT 0`,
+		`ALTER TABLE people ADD COLUMN pin TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE people ADD COLUMN gone DATETIME`,
+		`ALTER TABLE people ADD COLUMN told TEXT NOT NULL DEFAULT ''`,
+		`UPDATE people SET role = 'front-desk' WHERE role NOT IN ('owner', 'diagnostician', 'apprentice', 'front-desk')`,
+		`CREATE TABLE IF NOT EXISTS passkeys (
+			id TEXT PRIMARY KEY, person_id TEXT NOT NULL REFERENCES people(id), name TEXT NOT NULL, host TEXT NOT NULL, credential BLOB NOT NULL, at DATETIME NOT NULL, used DATETIME)`,
+		`CREATE TABLE IF NOT EXISTS sessions (
+			hash TEXT PRIMARY KEY, person_id TEXT NOT NULL REFERENCES people(id), device TEXT NOT NULL, how TEXT NOT NULL, begun DATETIME NOT NULL, seen DATETIME NOT NULL) WITHOUT ROWID`,
+		`CREATE TABLE IF NOT EXISTS devices (id TEXT PRIMARY KEY, name TEXT NOT NULL, hash TEXT NOT NULL UNIQUE, by_name TEXT NOT NULL, at DATETIME NOT NULL, seen DATETIME)`,
+		`CREATE TABLE IF NOT EXISTS device_codes (hash TEXT PRIMARY KEY, by_name TEXT NOT NULL, until DATETIME NOT NULL) WITHOUT ROWID`,
+		`CREATE TABLE IF NOT EXISTS tries (of TEXT PRIMARY KEY, wrong INTEGER NOT NULL, last DATETIME NOT NULL) WITHOUT ROWID`,
+		`ALTER TABLE decisions ADD COLUMN awaits INTEGER NOT NULL DEFAULT 0`,
+		`CREATE TABLE IF NOT EXISTS countersigns (decision_id TEXT PRIMARY KEY REFERENCES decisions(id), case_id TEXT NOT NULL REFERENCES cases(id), person TEXT NOT NULL, at DATETIME NOT NULL)`,
+		`CREATE TRIGGER IF NOT EXISTS countersigns_frozen BEFORE UPDATE ON countersigns BEGIN SELECT RAISE(ABORT, 'what was signed stands'); END`,
+		`CREATE TABLE IF NOT EXISTS ended_links (estimate_id TEXT PRIMARY KEY REFERENCES estimates(id), at DATETIME NOT NULL)`,
+		`DROP TRIGGER IF EXISTS estimates_frozen`, // its links are kept as hashes from here on; the next step puts the trigger back
+	), hashLinks)},
+	{ID: "0018-audit", Migrate: script(
+		`CREATE TABLE IF NOT EXISTS audit (
+			seq INTEGER PRIMARY KEY, at TEXT NOT NULL, person TEXT NOT NULL, name TEXT NOT NULL, role TEXT NOT NULL, device TEXT NOT NULL, operation TEXT NOT NULL, request TEXT NOT NULL,
+			case_id TEXT NOT NULL, words TEXT NOT NULL, touched TEXT NOT NULL, prev TEXT NOT NULL, hash TEXT NOT NULL)`,
+		`CREATE INDEX IF NOT EXISTS audit_case ON audit (case_id, seq) WHERE case_id <> ''`,
+		`CREATE INDEX IF NOT EXISTS audit_person ON audit (person, seq) WHERE person <> ''`,
+		`CREATE TRIGGER IF NOT EXISTS audit_append_only BEFORE UPDATE ON audit BEGIN SELECT RAISE(ABORT, 'the trail is append-only'); END`,
+		`CREATE TRIGGER IF NOT EXISTS audit_kept BEFORE DELETE ON audit BEGIN SELECT RAISE(ABORT, 'the trail is append-only'); END`,
+	)},
 }
 
 // addColumn is how a column is added; script passes over one that is there.
@@ -208,6 +238,23 @@ func both(first, second func(*gorm.DB) error) func(*gorm.DB) error {
 		}
 		return second(tx)
 	}
+}
+
+// hashLinks leaves nothing of a private link but its hash: the links that are out there go on working.
+func hashLinks(tx *gorm.DB) error {
+	var rows []estimateRow
+	if err := tx.Select("id", "token").Find(&rows).Error; err != nil {
+		return err
+	}
+	for _, r := range rows {
+		if len(r.Token) == 2*sha256.Size { // a step that was cut off
+			continue
+		}
+		if err := tx.Exec("UPDATE estimates SET token = ? WHERE id = ?", digest(r.Token), r.ID).Error; err != nil {
+			return err
+		}
+	}
+	return tx.Exec("CREATE TRIGGER IF NOT EXISTS estimates_frozen BEFORE UPDATE ON estimates BEGIN SELECT RAISE(ABORT, 'estimates are frozen'); END").Error
 }
 
 // fillFloor makes the rows of cases that were there before the table was: what has to be computed follows after the start.

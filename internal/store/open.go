@@ -4,17 +4,21 @@ package store
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"io/fs"
 	"os"
 	"path/filepath"
 	"strings"
+	"time"
 
 	"github.com/gofrs/flock"
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
+
+	"innercompass/internal/audit"
 )
 
 // Store keeps everything that the use cases ask for (app.Store).
@@ -25,7 +29,11 @@ type Store struct {
 	self  os.FileInfo
 	files string // folder of pictures, by digest
 	lock  *flock.Flock
-	key   []byte // that records are sealed with
+	key   []byte     // that records are sealed with
+	head  audit.Head // of the trail, as it was written beside the database last
+
+	// Now is the clock of the trail.
+	Now func() time.Time
 }
 
 // database is the file that holds the tables.
@@ -37,7 +45,7 @@ func Open(dir string) (_ *Store, err error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, unusable(dir, err)
 	}
-	s := &Store{path: filepath.Join(dir, database), files: filepath.Join(dir, "files"), lock: flock.New(filepath.Join(dir, "lock"), flock.SetPermissions(0o600))}
+	s := &Store{Now: time.Now, path: filepath.Join(dir, database), files: filepath.Join(dir, "files"), lock: flock.New(filepath.Join(dir, "lock"), flock.SetPermissions(0o600))}
 	held, err := s.lock.TryLock()
 	if err != nil {
 		return nil, unusable(dir, err)
@@ -70,6 +78,9 @@ func Open(dir string) (_ *Store, err error) {
 	}
 	if err := s.sealed(dir); err != nil {
 		return nil, err
+	}
+	if err := s.beginTrail(context.Background()); err != nil {
+		return nil, unusable(s.path, err)
 	}
 	return s, nil
 }
@@ -203,7 +214,11 @@ func closeDB(db *gorm.DB) error {
 
 // Close closes all connections and lets go of the folder.
 func (s *Store) Close() error {
-	return errors.Join(closeDB(s.read), closeDB(s.write), s.lock.Unlock())
+	var kept error
+	if s.read != nil && s.write != nil {
+		kept = s.KeepHead(context.Background())
+	}
+	return errors.Join(kept, closeDB(s.read), closeDB(s.write), s.lock.Unlock())
 }
 
 // FolderError says what is wrong with a data folder, or a file in it, and what to do.

@@ -126,7 +126,17 @@ type decisionRow struct {
 	Snapshot []byte
 	Digest   string
 	Estimate string
+	Awaits   bool
 }
+
+type countersignRow struct {
+	DecisionID string `gorm:"primaryKey"`
+	CaseID     string
+	Person     string
+	At         time.Time
+}
+
+func (countersignRow) TableName() string { return "countersigns" }
 
 func (decisionRow) TableName() string { return "decisions" }
 
@@ -181,7 +191,7 @@ type estimateRow struct {
 	ID       string `gorm:"primaryKey"`
 	CaseID   string
 	Seq      int
-	Token    string
+	Token    string // its SHA-256
 	Person   string
 	At       time.Time
 	Expires  time.Time
@@ -230,14 +240,6 @@ type photoRow struct {
 }
 
 func (photoRow) TableName() string { return "photos" }
-
-type personRow struct {
-	ID   string `gorm:"primaryKey"`
-	Name string
-	Role string
-}
-
-func (personRow) TableName() string { return "people" }
 
 type gaugeRow struct {
 	ID          string `gorm:"primaryKey"`

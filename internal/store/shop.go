@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 
 	"gorm.io/gorm"
 
@@ -39,7 +40,9 @@ func zone(chosen string) string {
 
 // SaveSettings writes the settings if nobody else has since revision rev.
 func (s *Store) SaveSettings(ctx context.Context, n shop.Settings, rev int) error {
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	d := deed{words: "settings"}
+	d.touch("settings/1", "1")
+	return s.changing(ctx, d, func(tx *gorm.DB) error {
 		var now int
 		if err := tx.Raw("SELECT COALESCE(MAX(rev), 0) FROM settings").Scan(&now).Error; err != nil {
 			return err
@@ -52,25 +55,6 @@ func (s *Store) SaveSettings(ctx context.Context, n shop.Settings, rev int) erro
 		}
 		return tx.Create(&settingRow{1, n.Shop, n.Currency, n.LabourRate, n.FluidLitre, n.Goodwill, n.Pressure, n.Length, n.Torque, n.Volume, n.Temperature, n.Distance, rev + 1, n.Tax, n.Consumables, n.Guide, n.Warranty, n.Address, n.Numbers, n.Zone}).Error
 	})
-}
-
-// People returns who works in the shop, by name.
-func (s *Store) People(ctx context.Context) ([]shop.Person, error) {
-	var rows []personRow
-	if err := s.read.WithContext(ctx).Order("name").Find(&rows).Error; err != nil {
-		return nil, err
-	}
-	out := make([]shop.Person, len(rows))
-	for i, r := range rows {
-		out[i] = shop.Person(r)
-	}
-	return out, nil
-}
-
-// AddPerson adds someone to the shop.
-func (s *Store) AddPerson(ctx context.Context, p shop.Person) error {
-	row := personRow(p)
-	return s.writing(ctx, func(tx *gorm.DB) error { return tx.Create(&row).Error })
 }
 
 // Gauges returns the measuring tools of the shop, by name.
@@ -92,7 +76,7 @@ func gauges(tx *gorm.DB) ([]shop.Gauge, error) {
 
 // SaveGauges replaces the measuring tools of the shop, if same does not object to those that are stored now.
 func (s *Store) SaveGauges(ctx context.Context, all []shop.Gauge, same func(now []shop.Gauge) error) error {
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{words: fmt.Sprintf("gauges: %d", len(all))}, func(tx *gorm.DB) error {
 		now, err := gauges(tx)
 		if err != nil {
 			return err
@@ -129,7 +113,7 @@ func (s *Store) SaveLabLayout(ctx context.Context, heads string, fields []string
 	if err != nil {
 		return err
 	}
-	return s.writing(ctx, func(tx *gorm.DB) error { return tx.Save(&labLayoutRow{heads, string(data)}).Error })
+	return s.changing(ctx, deed{words: "layout of a laboratory's table"}, func(tx *gorm.DB) error { return tx.Save(&labLayoutRow{heads, string(data)}).Error })
 }
 
 // Sheets lists all stored unit sheets, without their text.
@@ -154,7 +138,9 @@ func (s *Store) Sheet(ctx context.Context, unitID string, version int) (library.
 
 // AddSheet stores a new version of a unit sheet.
 func (s *Store) AddSheet(ctx context.Context, n library.StoredSheet) error {
-	err := s.writing(ctx, func(tx *gorm.DB) error {
+	d := deed{words: fmt.Sprintf("sheet of %s, version %d", n.UnitID, n.Version)}
+	d.touch("sheets/1", fmt.Sprintf("%s %d", n.UnitID, n.Version))
+	err := s.changing(ctx, d, func(tx *gorm.DB) error {
 		return tx.Create(&sheetRow{n.UnitID, n.Version, n.Name, n.Text, n.By, n.At}).Error
 	})
 	if taken(err) {

@@ -315,7 +315,11 @@ func TestEstimatesRecordsAndPrices(t *testing.T) {
 	if err := add(s, "c1", cases.Changes{Record: &cases.Record{ID: "e1", At: now, Content: []byte("{}"), Digest: "dd"}}); err != nil {
 		t.Fatal(err)
 	}
-	for _, find := range []func() (string, error){func() (string, error) { return s.EstimateCase(ctx, "tok") }, func() (string, error) { id, _, err := s.RecordOf(ctx, "dd"); return id, err }} {
+	held, err := s.Case(ctx, "c1")
+	if err != nil || len(held.Estimates[0].Token) != 24 {
+		t.Fatalf("%v: the link %q", err, held.Estimates[0].Token)
+	}
+	for _, find := range []func() (string, error){func() (string, error) { return s.EstimateCase(ctx, held.Estimates[0].Token) }, func() (string, error) { id, _, err := s.RecordOf(ctx, "dd"); return id, err }} {
 		if id, err := find(); err != nil || id != "c1" {
 			t.Errorf("%q %v", id, err)
 		}

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"gorm.io/gorm"
@@ -37,7 +38,7 @@ func (s *Store) OwnWords(ctx context.Context) ([]said.OwnWord, error) {
 
 // AddOwnWords keeps words, all or none; the same words again are replaced.
 func (s *Store) AddOwnWords(ctx context.Context, words []said.OwnWord) error {
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{words: fmt.Sprintf("words of the shop: %d more", len(words))}, func(tx *gorm.DB) error {
 		for _, w := range words {
 			row := ownWordRow{w.ID, w.Say, w.Finding, w.State, w.By, w.At}
 			again := clause.OnConflict{Columns: []clause.Column{{Name: "say"}}, UpdateAll: true}
@@ -51,7 +52,7 @@ func (s *Store) AddOwnWords(ctx context.Context, words []said.OwnWord) error {
 
 // RemoveOwnWord takes a word away.
 func (s *Store) RemoveOwnWord(ctx context.Context, id string) error {
-	return s.writing(ctx, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{words: "a word of the shop taken away"}, func(tx *gorm.DB) error {
 		gone := tx.Where("id = ?", id).Delete(&ownWordRow{})
 		if gone.Error == nil && gone.RowsAffected == 0 {
 			return &problem.NotFoundError{Kind: "word", ID: id}

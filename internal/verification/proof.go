@@ -98,6 +98,9 @@ func (s *Service) Close(ctx context.Context, id string, g cases.Guard, in Closin
 		if err := cases.MustBeOpen(h.Case); err != nil {
 			return cases.Changes{}, err
 		}
+		if err := cases.MustBeCountersigned(h.Case); err != nil {
+			return cases.Changes{}, err
+		}
 		c, err := s.closed(h.Case, n, in)
 		return cases.Changes{Plain: &c}, err
 	})

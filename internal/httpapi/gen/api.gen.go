@@ -786,8 +786,10 @@ const (
 	UrnInnerCompassProblemNotJSON          ProblemType = "urn:inner-compass:problem:not-json"
 	UrnInnerCompassProblemNotNow           ProblemType = "urn:inner-compass:problem:not-now"
 	UrnInnerCompassProblemNotSaved         ProblemType = "urn:inner-compass:problem:not-saved"
+	UrnInnerCompassProblemNotSignedIn      ProblemType = "urn:inner-compass:problem:not-signed-in"
 	UrnInnerCompassProblemNotThisServer    ProblemType = "urn:inner-compass:problem:not-this-server"
 	UrnInnerCompassProblemNotUnderstood    ProblemType = "urn:inner-compass:problem:not-understood"
+	UrnInnerCompassProblemNotYours         ProblemType = "urn:inner-compass:problem:not-yours"
 	UrnInnerCompassProblemRefused          ProblemType = "urn:inner-compass:problem:refused"
 	UrnInnerCompassProblemTooLarge         ProblemType = "urn:inner-compass:problem:too-large"
 	UrnInnerCompassProblemTooManyPages     ProblemType = "urn:inner-compass:problem:too-many-pages"
@@ -815,9 +817,13 @@ func (e ProblemType) Valid() bool {
 		return true
 	case UrnInnerCompassProblemNotSaved:
 		return true
+	case UrnInnerCompassProblemNotSignedIn:
+		return true
 	case UrnInnerCompassProblemNotThisServer:
 		return true
 	case UrnInnerCompassProblemNotUnderstood:
+		return true
+	case UrnInnerCompassProblemNotYours:
 		return true
 	case UrnInnerCompassProblemRefused:
 		return true
@@ -931,6 +937,30 @@ func (e RidgeTurning) Valid() bool {
 	case RidgeTurningStays:
 		return true
 	case RidgeTurningTurns:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Role.
+const (
+	Apprentice    Role = "apprentice"
+	Diagnostician Role = "diagnostician"
+	FrontDesk     Role = "front-desk"
+	Owner         Role = "owner"
+)
+
+// Valid indicates whether the value is a known member of the Role enum.
+func (e Role) Valid() bool {
+	switch e {
+	case Apprentice:
+		return true
+	case Diagnostician:
+		return true
+	case FrontDesk:
+		return true
+	case Owner:
 		return true
 	default:
 		return false
@@ -1274,6 +1304,12 @@ type AddOn struct {
 	Title string `json:"title"`
 }
 
+// Admission defines model for Admission.
+type Admission struct {
+	Code string `json:"code"`
+	Name string `json:"name"`
+}
+
 // Advice defines model for Advice.
 type Advice struct {
 	Access string `json:"access"`
@@ -1347,6 +1383,27 @@ type Arrow struct {
 
 // ArrowRole defines model for Arrow.Role.
 type ArrowRole string
+
+// AuditEntry defines model for AuditEntry.
+type AuditEntry struct {
+	At        time.Time `json:"at"`
+	Case      string    `json:"case"`
+	Device    string    `json:"device"`
+	Hash      string    `json:"hash"`
+	Name      string    `json:"name"`
+	Operation string    `json:"operation"`
+	Role      string    `json:"role"`
+	Seq       int       `json:"seq"`
+	Words     string    `json:"words"`
+}
+
+// AuditPage defines model for AuditPage.
+type AuditPage struct {
+	Entries []AuditEntry `json:"entries"`
+
+	// Next what comes before; missing at the first entry
+	Next *int `json:"next,omitempty"`
+}
 
 // Axis defines model for Axis.
 type Axis struct {
@@ -1879,6 +1936,12 @@ type ChainNode struct {
 	Title       string  `json:"title"`
 }
 
+// Challenge defines model for Challenge.
+type Challenge struct {
+	ID      string                 `json:"id"`
+	Options map[string]interface{} `json:"options"`
+}
+
 // Channel defines model for Channel.
 type Channel struct {
 	From   string      `json:"from"`
@@ -2166,22 +2229,28 @@ type Damaged struct {
 
 // Decision defines model for Decision.
 type Decision struct {
-	AddOns    []string  `json:"addOns"`
-	At        time.Time `json:"at"`
-	By        string    `json:"by"`
-	Ceiling   string    `json:"ceiling"`
-	Choice    string    `json:"choice"`
-	Digest    string    `json:"digest"`
-	Estimate  string    `json:"estimate"`
-	How       string    `json:"how"`
-	ID        string    `json:"id"`
-	Name      string    `json:"name"`
-	Option    string    `json:"option"`
-	Root      string    `json:"root"`
-	RootShare float64   `json:"rootShare"`
-	Sure      float64   `json:"sure"`
-	Title     string    `json:"title"`
-	Words     string    `json:"words"`
+	AddOns  []string  `json:"addOns"`
+	At      time.Time `json:"at"`
+	By      string    `json:"by"`
+	Ceiling string    `json:"ceiling"`
+	Choice  string    `json:"choice"`
+
+	// Countersigned by whom
+	Countersigned *string `json:"countersigned,omitempty"`
+	Digest        string  `json:"digest"`
+	Estimate      string  `json:"estimate"`
+	How           string  `json:"how"`
+	ID            string  `json:"id"`
+	Name          string  `json:"name"`
+	Option        string  `json:"option"`
+	Root          string  `json:"root"`
+	RootShare     float64 `json:"rootShare"`
+	Sure          float64 `json:"sure"`
+	Title         string  `json:"title"`
+
+	// Waiting an apprentice noted it, and it waits for a countersign
+	Waiting bool   `json:"waiting"`
+	Words   string `json:"words"`
 }
 
 // Deferral defines model for Deferral.
@@ -2199,6 +2268,22 @@ type DerivedReading struct {
 	Finding string `json:"finding"`
 	State   string `json:"state"`
 	Title   string `json:"title"`
+}
+
+// Device defines model for Device.
+type Device struct {
+	At   time.Time  `json:"at"`
+	By   string     `json:"by"`
+	Here bool       `json:"here"`
+	ID   string     `json:"id"`
+	Name string     `json:"name"`
+	Seen *time.Time `json:"seen,omitempty"`
+}
+
+// DeviceCode defines model for DeviceCode.
+type DeviceCode struct {
+	Code  string    `json:"code"`
+	Until time.Time `json:"until"`
 }
 
 // Draft defines model for Draft.
@@ -2652,6 +2737,11 @@ type Intake struct {
 	Unit       string `json:"unit"`
 	Vehicle    string `json:"vehicle"`
 	Words      string `json:"words"`
+}
+
+// Interim defines model for Interim.
+type Interim struct {
+	Passphrase string `json:"passphrase"`
 }
 
 // Interview defines model for Interview.
@@ -3169,6 +3259,15 @@ type Mark struct {
 // MarkKind defines model for Mark.Kind.
 type MarkKind string
 
+// Me defines model for Me.
+type Me struct {
+	ID       string    `json:"id"`
+	Name     string    `json:"name"`
+	Passkeys []Passkey `json:"passkeys"`
+	Pin      bool      `json:"pin"`
+	Role     Role      `json:"role"`
+}
+
 // MeasureSystem Units of measure that are used together
 type MeasureSystem struct {
 	Distance    string `json:"distance"`
@@ -3315,6 +3414,20 @@ type NewGauge struct {
 	Resolution  *string `json:"resolution,omitempty"`
 	Uncertainty *string `json:"uncertainty,omitempty"`
 	Until       *string `json:"until,omitempty"`
+}
+
+// NewPasskey defines model for NewPasskey.
+type NewPasskey struct {
+	Answer    map[string]interface{} `json:"answer"`
+	Challenge string                 `json:"challenge"`
+	Name      string                 `json:"name"`
+}
+
+// NewPerson defines model for NewPerson.
+type NewPerson struct {
+	Name       string  `json:"name"`
+	Passphrase *string `json:"passphrase,omitempty"`
+	Role       Role    `json:"role"`
 }
 
 // NewReading defines model for NewReading.
@@ -3552,6 +3665,16 @@ type Output struct {
 	Window  *string  `json:"window,omitempty"`
 }
 
+// OwnSession defines model for OwnSession.
+type OwnSession struct {
+	Begun  time.Time `json:"begun"`
+	Device string    `json:"device"`
+	Here   bool      `json:"here"`
+	How    string    `json:"how"`
+	ID     string    `json:"id"`
+	Seen   time.Time `json:"seen"`
+}
+
 // OwnWord defines model for OwnWord.
 type OwnWord struct {
 	At      time.Time `json:"at"`
@@ -3561,6 +3684,11 @@ type OwnWord struct {
 	Means   string    `json:"means"`
 	Say     string    `json:"say"`
 	State   string    `json:"state"`
+}
+
+// PINChange defines model for PINChange.
+type PINChange struct {
+	Pin string `json:"pin"`
 }
 
 // Page defines model for Page.
@@ -3599,11 +3727,44 @@ type PartingDrive struct {
 	Words string  `json:"words"`
 }
 
+// Passkey defines model for Passkey.
+type Passkey struct {
+	At   time.Time  `json:"at"`
+	Host string     `json:"host"`
+	ID   string     `json:"id"`
+	Name string     `json:"name"`
+	Used *time.Time `json:"used,omitempty"`
+}
+
+// PassphraseChange defines model for PassphraseChange.
+type PassphraseChange struct {
+	Old        *string `json:"old,omitempty"`
+	Passphrase string  `json:"passphrase"`
+}
+
 // Person defines model for Person.
 type Person struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
-	Role string `json:"role"`
+	Role Role   `json:"role"`
+}
+
+// PersonChange defines model for PersonChange.
+type PersonChange struct {
+	Leaves *bool   `json:"leaves,omitempty"`
+	Name   *string `json:"name,omitempty"`
+	Role   *Role   `json:"role,omitempty"`
+}
+
+// PersonDetail defines model for PersonDetail.
+type PersonDetail struct {
+	ID         string `json:"id"`
+	Interim    bool   `json:"interim"`
+	Name       string `json:"name"`
+	Passkeys   int    `json:"passkeys"`
+	Passphrase bool   `json:"passphrase"`
+	Pin        bool   `json:"pin"`
+	Role       Role   `json:"role"`
 }
 
 // Photo defines model for Photo.
@@ -4146,6 +4307,9 @@ type RoadRow struct {
 	Title     string      `json:"title"`
 }
 
+// Role defines model for Role.
+type Role string
+
 // Rose defines model for Rose.
 type Rose struct {
 	Doubt   float64       `json:"doubt"`
@@ -4265,6 +4429,35 @@ type Series struct {
 
 // SeriesRole defines model for Series.Role.
 type SeriesRole string
+
+// Session defines model for Session.
+type Session struct {
+	// Change the passphrase is to be changed now
+	Change *bool `json:"change,omitempty"`
+
+	// Device name of the device, when it is one of the shop
+	Device *string `json:"device,omitempty"`
+	How    *string `json:"how,omitempty"`
+
+	// Needed the shop is set up: whoever is not signed in may do nothing
+	Needed bool `json:"needed"`
+
+	// Passkeys this address has a name, so that passkeys work
+	Passkeys *bool `json:"passkeys,omitempty"`
+
+	// People who has a PIN, at a device of the shop; nobody elsewhere
+	People []Tile `json:"people"`
+	Person *Me    `json:"person,omitempty"`
+
+	// Rights what may be done right now
+	Rights []string `json:"rights"`
+
+	// Strong two things were shown: what takes that may be done
+	Strong bool `json:"strong"`
+
+	// Told what happened to the secrets since the last time
+	Told *string `json:"told,omitempty"`
+}
 
 // Settings defines model for Settings.
 type Settings struct {
@@ -4441,6 +4634,23 @@ type ShiftPoint struct {
 	Light       string `json:"light"`
 	LightWindow string `json:"lightWindow"`
 	To          string `json:"to"`
+}
+
+// ShopSetup defines model for ShopSetup.
+type ShopSetup struct {
+	Device     string `json:"device"`
+	Name       string `json:"name"`
+	Passphrase string `json:"passphrase"`
+}
+
+// SignIn defines model for SignIn.
+type SignIn struct {
+	Answer     *map[string]interface{} `json:"answer,omitempty"`
+	Challenge  *string                 `json:"challenge,omitempty"`
+	Name       *string                 `json:"name,omitempty"`
+	Passphrase *string                 `json:"passphrase,omitempty"`
+	Person     *string                 `json:"person,omitempty"`
+	Pin        *string                 `json:"pin,omitempty"`
 }
 
 // SolvedRange defines model for SolvedRange.
@@ -4782,6 +4992,13 @@ type TeethFit struct {
 	Loose []string `json:"loose"`
 	Sets  []FitSet `json:"sets"`
 	Words string   `json:"words"`
+}
+
+// Tile defines model for Tile.
+type Tile struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Role Role   `json:"role"`
 }
 
 // ToothCount defines model for ToothCount.
@@ -5264,6 +5481,12 @@ type ApproveParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// ListAuditParams defines parameters for ListAudit.
+type ListAuditParams struct {
+	Person *string `form:"person,omitempty" json:"person,omitempty"`
+	Before *int    `form:"before,omitempty" json:"before,omitempty"`
+}
+
 // ListCasesParams defines parameters for ListCases.
 type ListCasesParams struct {
 	Closed *bool `form:"closed,omitempty" json:"closed,omitempty"`
@@ -5289,6 +5512,11 @@ type UpdateCaseParams struct {
 
 	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// GetCaseAuditParams defines parameters for GetCaseAudit.
+type GetCaseAuditParams struct {
+	Before *int `form:"before,omitempty" json:"before,omitempty"`
 }
 
 // NoteBenchParams defines parameters for NoteBench.
@@ -5355,6 +5583,15 @@ type PutCodesParams struct {
 
 // DecideParams defines parameters for Decide.
 type DecideParams struct {
+	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch *IfMatch `json:"If-Match,omitempty"`
+
+	// IdempotencyKey made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409
+	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
+}
+
+// CountersignParams defines parameters for Countersign.
+type CountersignParams struct {
 	// IfMatch the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done
 	IfMatch *IfMatch `json:"If-Match,omitempty"`
 
@@ -5949,6 +6186,9 @@ type MoveCaseJSONRequestBody MoveCaseJSONBody
 // ChooseWordsJSONRequestBody defines body for ChooseWords for application/json ContentType.
 type ChooseWordsJSONRequestBody = WordsChoice
 
+// AdmitDeviceJSONRequestBody defines body for AdmitDevice for application/json ContentType.
+type AdmitDeviceJSONRequestBody = Admission
+
 // StartDraftJSONRequestBody defines body for StartDraft for application/json ContentType.
 type StartDraftJSONRequestBody StartDraftJSONBody
 
@@ -5976,11 +6216,29 @@ type CalculateJSONRequestBody = Values
 // ReadLabJSONRequestBody defines body for ReadLab for application/json ContentType.
 type ReadLabJSONRequestBody = LabText
 
+// AddPasskeyJSONRequestBody defines body for AddPasskey for application/json ContentType.
+type AddPasskeyJSONRequestBody = NewPasskey
+
+// SetPassphraseJSONRequestBody defines body for SetPassphrase for application/json ContentType.
+type SetPassphraseJSONRequestBody = PassphraseChange
+
+// SetPINJSONRequestBody defines body for SetPIN for application/json ContentType.
+type SetPINJSONRequestBody = PINChange
+
 // ReadNumberJSONRequestBody defines body for ReadNumber for application/json ContentType.
 type ReadNumberJSONRequestBody = TypedNumber
 
 // TeachWordJSONRequestBody defines body for TeachWord for application/json ContentType.
 type TeachWordJSONRequestBody = NewWord
+
+// SavePersonJSONRequestBody defines body for SavePerson for application/json ContentType.
+type SavePersonJSONRequestBody = NewPerson
+
+// ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
+type ChangePersonJSONRequestBody = PersonChange
+
+// ResetPassphraseJSONRequestBody defines body for ResetPassphrase for application/json ContentType.
+type ResetPassphraseJSONRequestBody = Interim
 
 // ImportPricesJSONRequestBody defines body for ImportPrices for application/json ContentType.
 type ImportPricesJSONRequestBody = SheetText
@@ -6000,6 +6258,9 @@ type RereadRecordingJSONRequestBody RereadRecordingJSONBody
 // MarkRecordingJSONRequestBody defines body for MarkRecording for application/json ContentType.
 type MarkRecordingJSONRequestBody MarkRecordingJSONBody
 
+// SignInJSONRequestBody defines body for SignIn for application/json ContentType.
+type SignInJSONRequestBody = SignIn
+
 // PutSettingsJSONRequestBody defines body for PutSettings for application/json ContentType.
 type PutSettingsJSONRequestBody = SettingsInput
 
@@ -6008,6 +6269,9 @@ type CheckSheetJSONRequestBody = SheetText
 
 // BringInSheetsJSONRequestBody defines body for BringInSheets for application/json ContentType.
 type BringInSheetsJSONRequestBody BringInSheetsJSONBody
+
+// SetUpShopJSONRequestBody defines body for SetUpShop for application/json ContentType.
+type SetUpShopJSONRequestBody = ShopSetup
 
 // SaveSheetJSONRequestBody defines body for SaveSheet for application/json ContentType.
 type SaveSheetJSONRequestBody = SheetText
@@ -6035,6 +6299,9 @@ type ServerInterface interface {
 	// Approve The customer's answer to it, once
 	// (POST /approvals/{token})
 	Approve(c *gin.Context, token string, params ApproveParams)
+	// ListAudit The audit trail, the newest first
+	// (GET /audit)
+	ListAudit(c *gin.Context, params ListAuditParams)
 	// ListCases A page of the Floor, newest first; open and closed cases apart
 	// (GET /cases)
 	ListCases(c *gin.Context, params ListCasesParams)
@@ -6050,6 +6317,9 @@ type ServerInterface interface {
 	// UpdateCase Change plain fields
 	// (PATCH /cases/{id})
 	UpdateCase(c *gin.Context, id Ref, params UpdateCaseParams)
+	// GetCaseAudit The audit trail of a case, the newest first
+	// (GET /cases/{id}/audit)
+	GetCaseAudit(c *gin.Context, id Ref, params GetCaseAuditParams)
 	// GetBench How far the unit of a case is taken apart, and what was found
 	// (GET /cases/{id}/bench)
 	GetBench(c *gin.Context, id Ref)
@@ -6089,6 +6359,9 @@ type ServerInterface interface {
 	// Decide Record the customer's choice; freezes what it rested on
 	// (POST /cases/{id}/decisions)
 	Decide(c *gin.Context, id Ref, params DecideParams)
+	// Countersign Put a second name under a decision that an apprentice has noted
+	// (POST /cases/{id}/decisions/{decision}/countersign)
+	Countersign(c *gin.Context, id Ref, decision string, params CountersignParams)
 	// LinkCase Which visit this one is a return of; empty takes it back
 	// (PUT /cases/{id}/earlier)
 	LinkCase(c *gin.Context, id Ref, params LinkCaseParams)
@@ -6173,6 +6446,18 @@ type ServerInterface interface {
 	// ChooseWords Take, strike or put back phrases of the words
 	// (POST /cases/{id}/words)
 	ChooseWords(c *gin.Context, id Ref, params ChooseWordsParams)
+	// OfferAdmission A code that admits one device, for ten minutes
+	// (POST /device-codes)
+	OfferAdmission(c *gin.Context)
+	// ListDevices Devices of the shop
+	// (GET /devices)
+	ListDevices(c *gin.Context)
+	// AdmitDevice Make the device at hand one of the shop; sets a cookie
+	// (POST /devices)
+	AdmitDevice(c *gin.Context)
+	// RemoveDevice Take a device out
+	// (DELETE /devices/{id})
+	RemoveDevice(c *gin.Context, id string)
 	// ListDrafts Units that are being built, the one changed last first
 	// (GET /drafts)
 	ListDrafts(c *gin.Context)
@@ -6227,6 +6512,27 @@ type ServerInterface interface {
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
 	// (POST /lab-tables)
 	ReadLab(c *gin.Context)
+	// StartNewPasskey A challenge to make a passkey
+	// (POST /me/passkeys)
+	StartNewPasskey(c *gin.Context)
+	// AddPasskey Keep the passkey that was made
+	// (PUT /me/passkeys)
+	AddPasskey(c *gin.Context)
+	// RemovePasskey Take one of one's own passkeys away
+	// (DELETE /me/passkeys/{passkey})
+	RemovePasskey(c *gin.Context, passkey string)
+	// SetPassphrase Change one's own passphrase
+	// (PUT /me/passphrase)
+	SetPassphrase(c *gin.Context)
+	// SetPIN Set one's own PIN, or give it up
+	// (PUT /me/pin)
+	SetPIN(c *gin.Context)
+	// ListSessions One's own sessions
+	// (GET /me/sessions)
+	ListSessions(c *gin.Context)
+	// EndSession End one of one's own sessions
+	// (DELETE /me/sessions/{session})
+	EndSession(c *gin.Context, session string)
 	// ReadNumber How a typed number is read; nothing is stored
 	// (POST /numbers)
 	ReadNumber(c *gin.Context)
@@ -6239,6 +6545,18 @@ type ServerInterface interface {
 	// ForgetWord Takes a way of saying away; what was taken by it in cases stays
 	// (DELETE /own-words/{word})
 	ForgetWord(c *gin.Context, word string)
+	// ListPeople Who works in the shop
+	// (GET /people)
+	ListPeople(c *gin.Context)
+	// SavePerson Add a person
+	// (POST /people)
+	SavePerson(c *gin.Context)
+	// ChangePerson Change name or role, or let a person leave
+	// (PATCH /people/{id})
+	ChangePerson(c *gin.Context, id string)
+	// ResetPassphrase Give somebody an interim passphrase, which they change at once
+	// (PUT /people/{id}/passphrase)
+	ResetPassphrase(c *gin.Context, id string)
 	// ImportPrices Put a table (CSV) over the price book; all rows or none
 	// (PUT /price-table)
 	ImportPrices(c *gin.Context)
@@ -6290,6 +6608,18 @@ type ServerInterface interface {
 	// ListSchemes Schemes of gears to build a unit from
 	// (GET /schemes)
 	ListSchemes(c *gin.Context)
+	// SignOut Sign out
+	// (DELETE /session)
+	SignOut(c *gin.Context)
+	// GetSession Who is signed in here, and what may be done
+	// (GET /session)
+	GetSession(c *gin.Context)
+	// SignIn Sign in by name and passphrase, by PIN at a device of the shop, or by passkey; sets a cookie
+	// (POST /session)
+	SignIn(c *gin.Context)
+	// StartPasskey A challenge to sign in by passkey
+	// (POST /session/passkey)
+	StartPasskey(c *gin.Context)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(c *gin.Context)
@@ -6302,6 +6632,9 @@ type ServerInterface interface {
 	// BringInSheets Look through sheets from files, and store those that are new or newer
 	// (POST /sheet-imports)
 	BringInSheets(c *gin.Context)
+	// SetUpShop The first owner; from then on everybody signs in. Possible once
+	// (POST /shop-setup)
+	SetUpShop(c *gin.Context)
 	// ListUnits Units on file
 	// (GET /units)
 	ListUnits(c *gin.Context)
@@ -6457,6 +6790,41 @@ func (siw *ServerInterfaceWrapper) Approve(c *gin.Context) {
 	}
 
 	siw.Handler.Approve(c, token, params)
+}
+
+// ListAudit operation middleware
+func (siw *ServerInterfaceWrapper) ListAudit(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListAuditParams
+
+	// ------------- Optional query parameter "person" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "person", c.Request.URL.Query(), &params.Person, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter person: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListAudit(c, params)
 }
 
 // ListCases operation middleware
@@ -6666,6 +7034,42 @@ func (siw *ServerInterfaceWrapper) UpdateCase(c *gin.Context) {
 	}
 
 	siw.Handler.UpdateCase(c, id, params)
+}
+
+// GetCaseAudit operation middleware
+func (siw *ServerInterfaceWrapper) GetCaseAudit(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCaseAuditParams
+
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCaseAudit(c, id, params)
 }
 
 // GetBench operation middleware
@@ -7347,6 +7751,83 @@ func (siw *ServerInterfaceWrapper) Decide(c *gin.Context) {
 	}
 
 	siw.Handler.Decide(c, id, params)
+}
+
+// Countersign operation middleware
+func (siw *ServerInterfaceWrapper) Countersign(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "decision" -------------
+	var decision string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "decision", c.Param("decision"), &decision, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter decision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CountersignParams
+
+	headers := c.Request.Header
+
+	// ------------- Optional header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch IfMatch
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = &IfMatch
+
+	}
+
+	// ------------- Optional header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey IdempotencyKey
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: false, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = &IdempotencyKey
+
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Countersign(c, id, decision, params)
 }
 
 // LinkCase operation middleware
@@ -8699,6 +9180,70 @@ func (siw *ServerInterfaceWrapper) ChooseWords(c *gin.Context) {
 	siw.Handler.ChooseWords(c, id, params)
 }
 
+// OfferAdmission operation middleware
+func (siw *ServerInterfaceWrapper) OfferAdmission(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OfferAdmission(c)
+}
+
+// ListDevices operation middleware
+func (siw *ServerInterfaceWrapper) ListDevices(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListDevices(c)
+}
+
+// AdmitDevice operation middleware
+func (siw *ServerInterfaceWrapper) AdmitDevice(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AdmitDevice(c)
+}
+
+// RemoveDevice operation middleware
+func (siw *ServerInterfaceWrapper) RemoveDevice(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveDevice(c, id)
+}
+
 // ListDrafts operation middleware
 func (siw *ServerInterfaceWrapper) ListDrafts(c *gin.Context) {
 
@@ -9167,6 +9712,121 @@ func (siw *ServerInterfaceWrapper) ReadLab(c *gin.Context) {
 	siw.Handler.ReadLab(c)
 }
 
+// StartNewPasskey operation middleware
+func (siw *ServerInterfaceWrapper) StartNewPasskey(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StartNewPasskey(c)
+}
+
+// AddPasskey operation middleware
+func (siw *ServerInterfaceWrapper) AddPasskey(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddPasskey(c)
+}
+
+// RemovePasskey operation middleware
+func (siw *ServerInterfaceWrapper) RemovePasskey(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "passkey" -------------
+	var passkey string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "passkey", c.Param("passkey"), &passkey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter passkey: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemovePasskey(c, passkey)
+}
+
+// SetPassphrase operation middleware
+func (siw *ServerInterfaceWrapper) SetPassphrase(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetPassphrase(c)
+}
+
+// SetPIN operation middleware
+func (siw *ServerInterfaceWrapper) SetPIN(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetPIN(c)
+}
+
+// ListSessions operation middleware
+func (siw *ServerInterfaceWrapper) ListSessions(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSessions(c)
+}
+
+// EndSession operation middleware
+func (siw *ServerInterfaceWrapper) EndSession(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "session" -------------
+	var session string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "session", c.Param("session"), &session, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter session: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndSession(c, session)
+}
+
 // ReadNumber operation middleware
 func (siw *ServerInterfaceWrapper) ReadNumber(c *gin.Context) {
 
@@ -9229,6 +9889,82 @@ func (siw *ServerInterfaceWrapper) ForgetWord(c *gin.Context) {
 	}
 
 	siw.Handler.ForgetWord(c, word)
+}
+
+// ListPeople operation middleware
+func (siw *ServerInterfaceWrapper) ListPeople(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPeople(c)
+}
+
+// SavePerson operation middleware
+func (siw *ServerInterfaceWrapper) SavePerson(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SavePerson(c)
+}
+
+// ChangePerson operation middleware
+func (siw *ServerInterfaceWrapper) ChangePerson(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangePerson(c, id)
+}
+
+// ResetPassphrase operation middleware
+func (siw *ServerInterfaceWrapper) ResetPassphrase(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ResetPassphrase(c, id)
 }
 
 // ImportPrices operation middleware
@@ -10023,6 +10759,58 @@ func (siw *ServerInterfaceWrapper) ListSchemes(c *gin.Context) {
 	siw.Handler.ListSchemes(c)
 }
 
+// SignOut operation middleware
+func (siw *ServerInterfaceWrapper) SignOut(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SignOut(c)
+}
+
+// GetSession operation middleware
+func (siw *ServerInterfaceWrapper) GetSession(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSession(c)
+}
+
+// SignIn operation middleware
+func (siw *ServerInterfaceWrapper) SignIn(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SignIn(c)
+}
+
+// StartPasskey operation middleware
+func (siw *ServerInterfaceWrapper) StartPasskey(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StartPasskey(c)
+}
+
 // GetSettings operation middleware
 func (siw *ServerInterfaceWrapper) GetSettings(c *gin.Context) {
 
@@ -10103,6 +10891,19 @@ func (siw *ServerInterfaceWrapper) BringInSheets(c *gin.Context) {
 	}
 
 	siw.Handler.BringInSheets(c)
+}
+
+// SetUpShop operation middleware
+func (siw *ServerInterfaceWrapper) SetUpShop(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetUpShop(c)
 }
 
 // ListUnits operation middleware
@@ -10992,6 +11793,29 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/prices", wrapper.PutPrices)
 	router.GET(options.BaseURL+"/units/:id/price-items", wrapper.ListPriceItems)
 	router.PUT(options.BaseURL+"/price-table", wrapper.ImportPrices)
+	router.DELETE(options.BaseURL+"/session", wrapper.SignOut)
+	router.GET(options.BaseURL+"/session", wrapper.GetSession)
+	router.POST(options.BaseURL+"/session", wrapper.SignIn)
+	router.POST(options.BaseURL+"/session/passkey", wrapper.StartPasskey)
+	router.POST(options.BaseURL+"/shop-setup", wrapper.SetUpShop)
+	router.GET(options.BaseURL+"/people", wrapper.ListPeople)
+	router.POST(options.BaseURL+"/people", wrapper.SavePerson)
+	router.PATCH(options.BaseURL+"/people/:id", wrapper.ChangePerson)
+	router.PUT(options.BaseURL+"/people/:id/passphrase", wrapper.ResetPassphrase)
+	router.PUT(options.BaseURL+"/me/passphrase", wrapper.SetPassphrase)
+	router.PUT(options.BaseURL+"/me/pin", wrapper.SetPIN)
+	router.POST(options.BaseURL+"/me/passkeys", wrapper.StartNewPasskey)
+	router.PUT(options.BaseURL+"/me/passkeys", wrapper.AddPasskey)
+	router.DELETE(options.BaseURL+"/me/passkeys/:passkey", wrapper.RemovePasskey)
+	router.GET(options.BaseURL+"/me/sessions", wrapper.ListSessions)
+	router.DELETE(options.BaseURL+"/me/sessions/:session", wrapper.EndSession)
+	router.GET(options.BaseURL+"/devices", wrapper.ListDevices)
+	router.POST(options.BaseURL+"/devices", wrapper.AdmitDevice)
+	router.DELETE(options.BaseURL+"/devices/:id", wrapper.RemoveDevice)
+	router.POST(options.BaseURL+"/device-codes", wrapper.OfferAdmission)
+	router.GET(options.BaseURL+"/audit", wrapper.ListAudit)
+	router.GET(options.BaseURL+"/cases/:id/audit", wrapper.GetCaseAudit)
+	router.POST(options.BaseURL+"/cases/:id/decisions/:decision/countersign", wrapper.Countersign)
 }
 
 type CaseResponseHeaders struct {
@@ -11083,6 +11907,45 @@ type ApprovedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ApprovedefaultApplicationProblemPlusJSONResponse) VisitApproveResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuditRequestObject struct {
+	Params ListAuditParams
+}
+
+type ListAuditResponseObject interface {
+	VisitListAuditResponse(w http.ResponseWriter) error
+}
+
+type ListAudit200JSONResponse AuditPage
+
+func (response ListAudit200JSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuditdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListAuditdefaultApplicationProblemPlusJSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11284,6 +12147,46 @@ type UpdateCasedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response UpdateCasedefaultApplicationProblemPlusJSONResponse) VisitUpdateCaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCaseAuditRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetCaseAuditParams
+}
+
+type GetCaseAuditResponseObject interface {
+	VisitGetCaseAuditResponse(w http.ResponseWriter) error
+}
+
+type GetCaseAudit200JSONResponse AuditPage
+
+func (response GetCaseAudit200JSONResponse) VisitGetCaseAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCaseAuditdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCaseAuditdefaultApplicationProblemPlusJSONResponse) VisitGetCaseAuditResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11831,6 +12734,50 @@ type DecidedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DecidedefaultApplicationProblemPlusJSONResponse) VisitDecideResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountersignRequestObject struct {
+	ID       Ref    `json:"id"`
+	Decision string `json:"decision"`
+	Params   CountersignParams
+}
+
+type CountersignResponseObject interface {
+	VisitCountersignResponse(w http.ResponseWriter) error
+}
+
+type Countersign200JSONResponse struct{ CaseNewsJSONResponse }
+
+func (response Countersign200JSONResponse) VisitCountersignResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	if response.Headers.ETag != nil {
+		w.Header().Set("ETag", fmt.Sprint(*response.Headers.ETag))
+	}
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountersigndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CountersigndefaultApplicationProblemPlusJSONResponse) VisitCountersignResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -13005,6 +13952,154 @@ func (response ChooseWordsdefaultApplicationProblemPlusJSONResponse) VisitChoose
 	return err
 }
 
+type OfferAdmissionRequestObject struct {
+}
+
+type OfferAdmissionResponseObject interface {
+	VisitOfferAdmissionResponse(w http.ResponseWriter) error
+}
+
+type OfferAdmission201JSONResponse DeviceCode
+
+func (response OfferAdmission201JSONResponse) VisitOfferAdmissionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OfferAdmissiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response OfferAdmissiondefaultApplicationProblemPlusJSONResponse) VisitOfferAdmissionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDevicesRequestObject struct {
+}
+
+type ListDevicesResponseObject interface {
+	VisitListDevicesResponse(w http.ResponseWriter) error
+}
+
+type ListDevices200JSONResponse []Device
+
+func (response ListDevices200JSONResponse) VisitListDevicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListDevicesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListDevicesdefaultApplicationProblemPlusJSONResponse) VisitListDevicesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AdmitDeviceRequestObject struct {
+	Body *AdmitDeviceJSONRequestBody
+}
+
+type AdmitDeviceResponseObject interface {
+	VisitAdmitDeviceResponse(w http.ResponseWriter) error
+}
+
+type AdmitDevice201JSONResponse Session
+
+func (response AdmitDevice201JSONResponse) VisitAdmitDeviceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AdmitDevicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AdmitDevicedefaultApplicationProblemPlusJSONResponse) VisitAdmitDeviceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveDeviceRequestObject struct {
+	ID string `json:"id"`
+}
+
+type RemoveDeviceResponseObject interface {
+	VisitRemoveDeviceResponse(w http.ResponseWriter) error
+}
+
+type RemoveDevice204Response struct {
+}
+
+func (response RemoveDevice204Response) VisitRemoveDeviceResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveDevicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveDevicedefaultApplicationProblemPlusJSONResponse) VisitRemoveDeviceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListDraftsRequestObject struct {
 }
 
@@ -13689,6 +14784,247 @@ func (response ReadLabdefaultApplicationProblemPlusJSONResponse) VisitReadLabRes
 	return err
 }
 
+type StartNewPasskeyRequestObject struct {
+}
+
+type StartNewPasskeyResponseObject interface {
+	VisitStartNewPasskeyResponse(w http.ResponseWriter) error
+}
+
+type StartNewPasskey200JSONResponse Challenge
+
+func (response StartNewPasskey200JSONResponse) VisitStartNewPasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StartNewPasskeydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StartNewPasskeydefaultApplicationProblemPlusJSONResponse) VisitStartNewPasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPasskeyRequestObject struct {
+	Body *AddPasskeyJSONRequestBody
+}
+
+type AddPasskeyResponseObject interface {
+	VisitAddPasskeyResponse(w http.ResponseWriter) error
+}
+
+type AddPasskey204Response struct {
+}
+
+func (response AddPasskey204Response) VisitAddPasskeyResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AddPasskeydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddPasskeydefaultApplicationProblemPlusJSONResponse) VisitAddPasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemovePasskeyRequestObject struct {
+	Passkey string `json:"passkey"`
+}
+
+type RemovePasskeyResponseObject interface {
+	VisitRemovePasskeyResponse(w http.ResponseWriter) error
+}
+
+type RemovePasskey204Response struct {
+}
+
+func (response RemovePasskey204Response) VisitRemovePasskeyResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemovePasskeydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemovePasskeydefaultApplicationProblemPlusJSONResponse) VisitRemovePasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPassphraseRequestObject struct {
+	Body *SetPassphraseJSONRequestBody
+}
+
+type SetPassphraseResponseObject interface {
+	VisitSetPassphraseResponse(w http.ResponseWriter) error
+}
+
+type SetPassphrase204Response struct {
+}
+
+func (response SetPassphrase204Response) VisitSetPassphraseResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetPassphrasedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPassphrasedefaultApplicationProblemPlusJSONResponse) VisitSetPassphraseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPINRequestObject struct {
+	Body *SetPINJSONRequestBody
+}
+
+type SetPINResponseObject interface {
+	VisitSetPINResponse(w http.ResponseWriter) error
+}
+
+type SetPIN204Response struct {
+}
+
+func (response SetPIN204Response) VisitSetPINResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetPINdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPINdefaultApplicationProblemPlusJSONResponse) VisitSetPINResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSessionsRequestObject struct {
+}
+
+type ListSessionsResponseObject interface {
+	VisitListSessionsResponse(w http.ResponseWriter) error
+}
+
+type ListSessions200JSONResponse []OwnSession
+
+func (response ListSessions200JSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSessionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListSessionsdefaultApplicationProblemPlusJSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndSessionRequestObject struct {
+	Session string `json:"session"`
+}
+
+type EndSessionResponseObject interface {
+	VisitEndSessionResponse(w http.ResponseWriter) error
+}
+
+type EndSession204Response struct {
+}
+
+func (response EndSession204Response) VisitEndSessionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type EndSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EndSessiondefaultApplicationProblemPlusJSONResponse) VisitEndSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReadNumberRequestObject struct {
 	Body *ReadNumberJSONRequestBody
 }
@@ -13827,6 +15163,157 @@ type ForgetWorddefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ForgetWorddefaultApplicationProblemPlusJSONResponse) VisitForgetWordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopleRequestObject struct {
+}
+
+type ListPeopleResponseObject interface {
+	VisitListPeopleResponse(w http.ResponseWriter) error
+}
+
+type ListPeople200JSONResponse []PersonDetail
+
+func (response ListPeople200JSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListPeopledefaultApplicationProblemPlusJSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SavePersonRequestObject struct {
+	Body *SavePersonJSONRequestBody
+}
+
+type SavePersonResponseObject interface {
+	VisitSavePersonResponse(w http.ResponseWriter) error
+}
+
+type SavePerson201JSONResponse PersonDetail
+
+func (response SavePerson201JSONResponse) VisitSavePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SavePersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SavePersondefaultApplicationProblemPlusJSONResponse) VisitSavePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePersonRequestObject struct {
+	ID   string `json:"id"`
+	Body *ChangePersonJSONRequestBody
+}
+
+type ChangePersonResponseObject interface {
+	VisitChangePersonResponse(w http.ResponseWriter) error
+}
+
+type ChangePerson200JSONResponse PersonDetail
+
+func (response ChangePerson200JSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePersondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChangePersondefaultApplicationProblemPlusJSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ResetPassphraseRequestObject struct {
+	ID   string `json:"id"`
+	Body *ResetPassphraseJSONRequestBody
+}
+
+type ResetPassphraseResponseObject interface {
+	VisitResetPassphraseResponse(w http.ResponseWriter) error
+}
+
+type ResetPassphrase204Response struct {
+}
+
+func (response ResetPassphrase204Response) VisitResetPassphraseResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ResetPassphrasedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ResetPassphrasedefaultApplicationProblemPlusJSONResponse) VisitResetPassphraseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -14509,6 +15996,153 @@ func (response ListSchemesdefaultApplicationProblemPlusJSONResponse) VisitListSc
 	return err
 }
 
+type SignOutRequestObject struct {
+}
+
+type SignOutResponseObject interface {
+	VisitSignOutResponse(w http.ResponseWriter) error
+}
+
+type SignOut204Response struct {
+}
+
+func (response SignOut204Response) VisitSignOutResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SignOutdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignOutdefaultApplicationProblemPlusJSONResponse) VisitSignOutResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSessionRequestObject struct {
+}
+
+type GetSessionResponseObject interface {
+	VisitGetSessionResponse(w http.ResponseWriter) error
+}
+
+type GetSession200JSONResponse Session
+
+func (response GetSession200JSONResponse) VisitGetSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSessiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSessiondefaultApplicationProblemPlusJSONResponse) VisitGetSessionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignInRequestObject struct {
+	Body *SignInJSONRequestBody
+}
+
+type SignInResponseObject interface {
+	VisitSignInResponse(w http.ResponseWriter) error
+}
+
+type SignIn200JSONResponse Session
+
+func (response SignIn200JSONResponse) VisitSignInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SignIndefaultApplicationProblemPlusJSONResponse) VisitSignInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StartPasskeyRequestObject struct {
+}
+
+type StartPasskeyResponseObject interface {
+	VisitStartPasskeyResponse(w http.ResponseWriter) error
+}
+
+type StartPasskey200JSONResponse Challenge
+
+func (response StartPasskey200JSONResponse) VisitStartPasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StartPasskeydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StartPasskeydefaultApplicationProblemPlusJSONResponse) VisitStartPasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetSettingsRequestObject struct {
 }
 
@@ -14654,6 +16288,45 @@ type BringInSheetsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response BringInSheetsdefaultApplicationProblemPlusJSONResponse) VisitBringInSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetUpShopRequestObject struct {
+	Body *SetUpShopJSONRequestBody
+}
+
+type SetUpShopResponseObject interface {
+	VisitSetUpShopResponse(w http.ResponseWriter) error
+}
+
+type SetUpShop201JSONResponse Session
+
+func (response SetUpShop201JSONResponse) VisitSetUpShopResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetUpShopdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetUpShopdefaultApplicationProblemPlusJSONResponse) VisitSetUpShopResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15625,6 +17298,9 @@ type StrictServerInterface interface {
 	// Approve The customer's answer to it, once
 	// (POST /approvals/{token})
 	Approve(ctx context.Context, request ApproveRequestObject) (ApproveResponseObject, error)
+	// ListAudit The audit trail, the newest first
+	// (GET /audit)
+	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
 	// ListCases A page of the Floor, newest first; open and closed cases apart
 	// (GET /cases)
 	ListCases(ctx context.Context, request ListCasesRequestObject) (ListCasesResponseObject, error)
@@ -15640,6 +17316,9 @@ type StrictServerInterface interface {
 	// UpdateCase Change plain fields
 	// (PATCH /cases/{id})
 	UpdateCase(ctx context.Context, request UpdateCaseRequestObject) (UpdateCaseResponseObject, error)
+	// GetCaseAudit The audit trail of a case, the newest first
+	// (GET /cases/{id}/audit)
+	GetCaseAudit(ctx context.Context, request GetCaseAuditRequestObject) (GetCaseAuditResponseObject, error)
 	// GetBench How far the unit of a case is taken apart, and what was found
 	// (GET /cases/{id}/bench)
 	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
@@ -15679,6 +17358,9 @@ type StrictServerInterface interface {
 	// Decide Record the customer's choice; freezes what it rested on
 	// (POST /cases/{id}/decisions)
 	Decide(ctx context.Context, request DecideRequestObject) (DecideResponseObject, error)
+	// Countersign Put a second name under a decision that an apprentice has noted
+	// (POST /cases/{id}/decisions/{decision}/countersign)
+	Countersign(ctx context.Context, request CountersignRequestObject) (CountersignResponseObject, error)
 	// LinkCase Which visit this one is a return of; empty takes it back
 	// (PUT /cases/{id}/earlier)
 	LinkCase(ctx context.Context, request LinkCaseRequestObject) (LinkCaseResponseObject, error)
@@ -15763,6 +17445,18 @@ type StrictServerInterface interface {
 	// ChooseWords Take, strike or put back phrases of the words
 	// (POST /cases/{id}/words)
 	ChooseWords(ctx context.Context, request ChooseWordsRequestObject) (ChooseWordsResponseObject, error)
+	// OfferAdmission A code that admits one device, for ten minutes
+	// (POST /device-codes)
+	OfferAdmission(ctx context.Context, request OfferAdmissionRequestObject) (OfferAdmissionResponseObject, error)
+	// ListDevices Devices of the shop
+	// (GET /devices)
+	ListDevices(ctx context.Context, request ListDevicesRequestObject) (ListDevicesResponseObject, error)
+	// AdmitDevice Make the device at hand one of the shop; sets a cookie
+	// (POST /devices)
+	AdmitDevice(ctx context.Context, request AdmitDeviceRequestObject) (AdmitDeviceResponseObject, error)
+	// RemoveDevice Take a device out
+	// (DELETE /devices/{id})
+	RemoveDevice(ctx context.Context, request RemoveDeviceRequestObject) (RemoveDeviceResponseObject, error)
 	// ListDrafts Units that are being built, the one changed last first
 	// (GET /drafts)
 	ListDrafts(ctx context.Context, request ListDraftsRequestObject) (ListDraftsResponseObject, error)
@@ -15817,6 +17511,27 @@ type StrictServerInterface interface {
 	// ReadLab Read a laboratory's table of any layout; all samples or none, nothing else is stored than what the columns were taken for
 	// (POST /lab-tables)
 	ReadLab(ctx context.Context, request ReadLabRequestObject) (ReadLabResponseObject, error)
+	// StartNewPasskey A challenge to make a passkey
+	// (POST /me/passkeys)
+	StartNewPasskey(ctx context.Context, request StartNewPasskeyRequestObject) (StartNewPasskeyResponseObject, error)
+	// AddPasskey Keep the passkey that was made
+	// (PUT /me/passkeys)
+	AddPasskey(ctx context.Context, request AddPasskeyRequestObject) (AddPasskeyResponseObject, error)
+	// RemovePasskey Take one of one's own passkeys away
+	// (DELETE /me/passkeys/{passkey})
+	RemovePasskey(ctx context.Context, request RemovePasskeyRequestObject) (RemovePasskeyResponseObject, error)
+	// SetPassphrase Change one's own passphrase
+	// (PUT /me/passphrase)
+	SetPassphrase(ctx context.Context, request SetPassphraseRequestObject) (SetPassphraseResponseObject, error)
+	// SetPIN Set one's own PIN, or give it up
+	// (PUT /me/pin)
+	SetPIN(ctx context.Context, request SetPINRequestObject) (SetPINResponseObject, error)
+	// ListSessions One's own sessions
+	// (GET /me/sessions)
+	ListSessions(ctx context.Context, request ListSessionsRequestObject) (ListSessionsResponseObject, error)
+	// EndSession End one of one's own sessions
+	// (DELETE /me/sessions/{session})
+	EndSession(ctx context.Context, request EndSessionRequestObject) (EndSessionResponseObject, error)
 	// ReadNumber How a typed number is read; nothing is stored
 	// (POST /numbers)
 	ReadNumber(ctx context.Context, request ReadNumberRequestObject) (ReadNumberResponseObject, error)
@@ -15829,6 +17544,18 @@ type StrictServerInterface interface {
 	// ForgetWord Takes a way of saying away; what was taken by it in cases stays
 	// (DELETE /own-words/{word})
 	ForgetWord(ctx context.Context, request ForgetWordRequestObject) (ForgetWordResponseObject, error)
+	// ListPeople Who works in the shop
+	// (GET /people)
+	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
+	// SavePerson Add a person
+	// (POST /people)
+	SavePerson(ctx context.Context, request SavePersonRequestObject) (SavePersonResponseObject, error)
+	// ChangePerson Change name or role, or let a person leave
+	// (PATCH /people/{id})
+	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
+	// ResetPassphrase Give somebody an interim passphrase, which they change at once
+	// (PUT /people/{id}/passphrase)
+	ResetPassphrase(ctx context.Context, request ResetPassphraseRequestObject) (ResetPassphraseResponseObject, error)
 	// ImportPrices Put a table (CSV) over the price book; all rows or none
 	// (PUT /price-table)
 	ImportPrices(ctx context.Context, request ImportPricesRequestObject) (ImportPricesResponseObject, error)
@@ -15880,6 +17607,18 @@ type StrictServerInterface interface {
 	// ListSchemes Schemes of gears to build a unit from
 	// (GET /schemes)
 	ListSchemes(ctx context.Context, request ListSchemesRequestObject) (ListSchemesResponseObject, error)
+	// SignOut Sign out
+	// (DELETE /session)
+	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
+	// GetSession Who is signed in here, and what may be done
+	// (GET /session)
+	GetSession(ctx context.Context, request GetSessionRequestObject) (GetSessionResponseObject, error)
+	// SignIn Sign in by name and passphrase, by PIN at a device of the shop, or by passkey; sets a cookie
+	// (POST /session)
+	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+	// StartPasskey A challenge to sign in by passkey
+	// (POST /session/passkey)
+	StartPasskey(ctx context.Context, request StartPasskeyRequestObject) (StartPasskeyResponseObject, error)
 	// GetSettings Settings and people of the shop
 	// (GET /settings)
 	GetSettings(ctx context.Context, request GetSettingsRequestObject) (GetSettingsResponseObject, error)
@@ -15892,6 +17631,9 @@ type StrictServerInterface interface {
 	// BringInSheets Look through sheets from files, and store those that are new or newer
 	// (POST /sheet-imports)
 	BringInSheets(ctx context.Context, request BringInSheetsRequestObject) (BringInSheetsResponseObject, error)
+	// SetUpShop The first owner; from then on everybody signs in. Possible once
+	// (POST /shop-setup)
+	SetUpShop(ctx context.Context, request SetUpShopRequestObject) (SetUpShopResponseObject, error)
 	// ListUnits Units on file
 	// (GET /units)
 	ListUnits(ctx context.Context, request ListUnitsRequestObject) (ListUnitsResponseObject, error)
@@ -16094,6 +17836,32 @@ func (sh *strictHandler) Approve(ctx *gin.Context, token string, params ApproveP
 	}
 }
 
+// ListAudit operation middleware
+func (sh *strictHandler) ListAudit(ctx *gin.Context, params ListAuditParams) {
+	var request ListAuditRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAudit(ctx.Request.Context(), request.(ListAuditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAudit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListAuditResponseObject); ok {
+		if err := validResponse.VisitListAuditResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListCases operation middleware
 func (sh *strictHandler) ListCases(ctx *gin.Context, params ListCasesParams) {
 	var request ListCasesRequestObject
@@ -16254,6 +18022,33 @@ func (sh *strictHandler) UpdateCase(ctx *gin.Context, id Ref, params UpdateCaseP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(UpdateCaseResponseObject); ok {
 		if err := validResponse.VisitUpdateCaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetCaseAudit operation middleware
+func (sh *strictHandler) GetCaseAudit(ctx *gin.Context, id Ref, params GetCaseAuditParams) {
+	var request GetCaseAuditRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCaseAudit(ctx.Request.Context(), request.(GetCaseAuditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCaseAudit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCaseAuditResponseObject); ok {
+		if err := validResponse.VisitGetCaseAuditResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -16730,6 +18525,34 @@ func (sh *strictHandler) Decide(ctx *gin.Context, id Ref, params DecideParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(DecideResponseObject); ok {
 		if err := validResponse.VisitDecideResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Countersign operation middleware
+func (sh *strictHandler) Countersign(ctx *gin.Context, id Ref, decision string, params CountersignParams) {
+	var request CountersignRequestObject
+
+	request.ID = id
+	request.Decision = decision
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Countersign(ctx.Request.Context(), request.(CountersignRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Countersign")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CountersignResponseObject); ok {
+		if err := validResponse.VisitCountersignResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -17721,6 +19544,122 @@ func (sh *strictHandler) ChooseWords(ctx *gin.Context, id Ref, params ChooseWord
 	}
 }
 
+// OfferAdmission operation middleware
+func (sh *strictHandler) OfferAdmission(ctx *gin.Context) {
+	var request OfferAdmissionRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OfferAdmission(ctx.Request.Context(), request.(OfferAdmissionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OfferAdmission")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OfferAdmissionResponseObject); ok {
+		if err := validResponse.VisitOfferAdmissionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListDevices operation middleware
+func (sh *strictHandler) ListDevices(ctx *gin.Context) {
+	var request ListDevicesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListDevices(ctx.Request.Context(), request.(ListDevicesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListDevices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListDevicesResponseObject); ok {
+		if err := validResponse.VisitListDevicesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AdmitDevice operation middleware
+func (sh *strictHandler) AdmitDevice(ctx *gin.Context) {
+	var request AdmitDeviceRequestObject
+
+	var body AdmitDeviceJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AdmitDevice(ctx.Request.Context(), request.(AdmitDeviceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AdmitDevice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AdmitDeviceResponseObject); ok {
+		if err := validResponse.VisitAdmitDeviceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveDevice operation middleware
+func (sh *strictHandler) RemoveDevice(ctx *gin.Context, id string) {
+	var request RemoveDeviceRequestObject
+
+	request.ID = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveDevice(ctx.Request.Context(), request.(RemoveDeviceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveDevice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveDeviceResponseObject); ok {
+		if err := validResponse.VisitRemoveDeviceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListDrafts operation middleware
 func (sh *strictHandler) ListDrafts(ctx *gin.Context) {
 	var request ListDraftsRequestObject
@@ -18341,6 +20280,232 @@ func (sh *strictHandler) ReadLab(ctx *gin.Context) {
 	}
 }
 
+// StartNewPasskey operation middleware
+func (sh *strictHandler) StartNewPasskey(ctx *gin.Context) {
+	var request StartNewPasskeyRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StartNewPasskey(ctx.Request.Context(), request.(StartNewPasskeyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StartNewPasskey")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StartNewPasskeyResponseObject); ok {
+		if err := validResponse.VisitStartNewPasskeyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddPasskey operation middleware
+func (sh *strictHandler) AddPasskey(ctx *gin.Context) {
+	var request AddPasskeyRequestObject
+
+	var body AddPasskeyJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPasskey(ctx.Request.Context(), request.(AddPasskeyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPasskey")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddPasskeyResponseObject); ok {
+		if err := validResponse.VisitAddPasskeyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemovePasskey operation middleware
+func (sh *strictHandler) RemovePasskey(ctx *gin.Context, passkey string) {
+	var request RemovePasskeyRequestObject
+
+	request.Passkey = passkey
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemovePasskey(ctx.Request.Context(), request.(RemovePasskeyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemovePasskey")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemovePasskeyResponseObject); ok {
+		if err := validResponse.VisitRemovePasskeyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetPassphrase operation middleware
+func (sh *strictHandler) SetPassphrase(ctx *gin.Context) {
+	var request SetPassphraseRequestObject
+
+	var body SetPassphraseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPassphrase(ctx.Request.Context(), request.(SetPassphraseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPassphrase")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetPassphraseResponseObject); ok {
+		if err := validResponse.VisitSetPassphraseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetPIN operation middleware
+func (sh *strictHandler) SetPIN(ctx *gin.Context) {
+	var request SetPINRequestObject
+
+	var body SetPINJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPIN(ctx.Request.Context(), request.(SetPINRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPIN")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetPINResponseObject); ok {
+		if err := validResponse.VisitSetPINResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSessions operation middleware
+func (sh *strictHandler) ListSessions(ctx *gin.Context) {
+	var request ListSessionsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSessions(ctx.Request.Context(), request.(ListSessionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSessions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSessionsResponseObject); ok {
+		if err := validResponse.VisitListSessionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndSession operation middleware
+func (sh *strictHandler) EndSession(ctx *gin.Context, session string) {
+	var request EndSessionRequestObject
+
+	request.Session = session
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndSession(ctx.Request.Context(), request.(EndSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndSessionResponseObject); ok {
+		if err := validResponse.VisitEndSessionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ReadNumber operation middleware
 func (sh *strictHandler) ReadNumber(ctx *gin.Context) {
 	var request ReadNumberRequestObject
@@ -18468,6 +20633,160 @@ func (sh *strictHandler) ForgetWord(ctx *gin.Context, word string) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ForgetWordResponseObject); ok {
 		if err := validResponse.VisitForgetWordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListPeople operation middleware
+func (sh *strictHandler) ListPeople(ctx *gin.Context) {
+	var request ListPeopleRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPeople(ctx.Request.Context(), request.(ListPeopleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPeople")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPeopleResponseObject); ok {
+		if err := validResponse.VisitListPeopleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SavePerson operation middleware
+func (sh *strictHandler) SavePerson(ctx *gin.Context) {
+	var request SavePersonRequestObject
+
+	var body SavePersonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SavePerson(ctx.Request.Context(), request.(SavePersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SavePerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SavePersonResponseObject); ok {
+		if err := validResponse.VisitSavePersonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangePerson operation middleware
+func (sh *strictHandler) ChangePerson(ctx *gin.Context, id string) {
+	var request ChangePersonRequestObject
+
+	request.ID = id
+
+	var body ChangePersonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePerson(ctx.Request.Context(), request.(ChangePersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangePersonResponseObject); ok {
+		if err := validResponse.VisitChangePersonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ResetPassphrase operation middleware
+func (sh *strictHandler) ResetPassphrase(ctx *gin.Context, id string) {
+	var request ResetPassphraseRequestObject
+
+	request.ID = id
+
+	var body ResetPassphraseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ResetPassphrase(ctx.Request.Context(), request.(ResetPassphraseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ResetPassphrase")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ResetPassphraseResponseObject); ok {
+		if err := validResponse.VisitResetPassphraseResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -19024,6 +21343,120 @@ func (sh *strictHandler) ListSchemes(ctx *gin.Context) {
 	}
 }
 
+// SignOut operation middleware
+func (sh *strictHandler) SignOut(ctx *gin.Context) {
+	var request SignOutRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignOut(ctx.Request.Context(), request.(SignOutRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignOut")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SignOutResponseObject); ok {
+		if err := validResponse.VisitSignOutResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSession operation middleware
+func (sh *strictHandler) GetSession(ctx *gin.Context) {
+	var request GetSessionRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSession(ctx.Request.Context(), request.(GetSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSessionResponseObject); ok {
+		if err := validResponse.VisitGetSessionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SignIn operation middleware
+func (sh *strictHandler) SignIn(ctx *gin.Context) {
+	var request SignInRequestObject
+
+	var body SignInJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignIn(ctx.Request.Context(), request.(SignInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SignInResponseObject); ok {
+		if err := validResponse.VisitSignInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StartPasskey operation middleware
+func (sh *strictHandler) StartPasskey(ctx *gin.Context) {
+	var request StartPasskeyRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StartPasskey(ctx.Request.Context(), request.(StartPasskeyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StartPasskey")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StartPasskeyResponseObject); ok {
+		if err := validResponse.VisitStartPasskeyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetSettings operation middleware
 func (sh *strictHandler) GetSettings(ctx *gin.Context) {
 	var request GetSettingsRequestObject
@@ -19169,6 +21602,48 @@ func (sh *strictHandler) BringInSheets(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(BringInSheetsResponseObject); ok {
 		if err := validResponse.VisitBringInSheetsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetUpShop operation middleware
+func (sh *strictHandler) SetUpShop(ctx *gin.Context) {
+	var request SetUpShopRequestObject
+
+	var body SetUpShopJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetUpShop(ctx.Request.Context(), request.(SetUpShopRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetUpShop")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetUpShopResponseObject); ok {
+		if err := validResponse.VisitSetUpShopResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -19906,516 +22381,547 @@ func (sh *strictHandler) PutWorkshop(ctx *gin.Context, params PutWorkshopParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/k9w2sif4rzD69mJ246iR5PH4zUhxsWHL1rNm/EVPLY8jdncuAlVEVcHNAmgA7Oqyw//7BTIBEGQl",
-	"WGB3tezxe7/YkooEgUQikV8/+fPVWu07Jbm05urFz1cd02zPLdfwt1c7vr55xzfuz0JevbjqmN1d1VeS",
-	"7fnVi6u1+/mqvtL8x15o3ly9sLrn9ZVZ7/ieuZf27O4rLrd2d/XiL8/qK3vs3HvGaiG3V7/8Ul+9afi+",
-	"U5bL9fHv/OheabhZa9FZodwH96zhlZJrXm2Urjhb7yq7E3JbNUryl5Xd8cqwPa/YlglZV6w1qmJ2+Pe9",
-	"2nNp66pR3FRS4btMNtWWWwOPbYQ2tmLSHLiuK+ae4dp/pJcN15Ww+PTHz/56VSMddpw1XA+USJbxxK0j",
-	"Q4PnHz2rr/ZCxr+TJNl8zex6d0oLN9sv3rNtpTYw8zUzvGLGze/ATGV26iBfVocdl5VRe75SzbHireHV",
-	"jplqvWNyyxv3sBFyzWsYApddCVN9/PwjoEugkTBA4uyCN09wlpmVfvysdsxiuXZv/3//5+p//u9nT/76",
-	"z5+f13/95f9c/c//dkWtPM9poills49JNvtO+vXTVNX8VhihZGV37NclZtkaP6KIy5785Oj78bMcgX9x",
-	"w5tOScPxdDPD3f/XSlourfsj67pWrJkjzdMfjKPPz8kU/pt2G3T1fz0dZMZT/NU8hcHgG6fkTRhVqkNl",
-	"LJONuao9HWAujq/HHzuZ/S81zPgbfjAXnTUMSMz84HhBmEryQyVkPHH3mfdbrVYt389Mu8Mn/p9l0w/j",
-	"5mbvOPmgldzWjpM1r4Er8SfVt0214hVbr3lneVP993evX1V//fjP//Y/4Mj4b7gpfNo038KsOq06rq1A",
-	"/nFvGpOseaVUy5m8+qW+4ndWs9PDtutlo3ljdyYKsV5rJzav6quN0ntm3WmX9pOPBwYW0vIt125Y5Qc6",
-	"IXN9ZdgtTuuyX7TCtpza1/Ss/u8wsfB8IECYVh2I9c/4DbX6ga+t+8Snza1Y8wL6DouF6+50sciyFqSX",
-	"gd3XnLld3ii3+e4eHRaZ7BZrldwSotGtBegGN71B8cg0rw5K213VKCfclByu23Ur9isn5izf0zP3/8C0",
-	"Zsf46a+F7C0uOm5Jo/pVm0xX9vsVbsma9W6C8Hj80Pwphxeoz6MKQ00Ul1I2o0aLW06OAtrFaKJnKbJp",
-	"e9GQT+4XkSkeiIJnLW/bzOwy/F9fHXbH8+cCGbWOqmI4HvhBHCQejmGFgfyBNSd8MhwrpG8gWsIbYVPI",
-	"AwcXNRyxphHueda+TY7ehrWG15PTuOaiFXhKphrdKe/slD/RXPZ7oIOXsm5efN0KyZtkasObqBEsVBpT",
-	"uTivcddXRmwls73mJ3rTs2fU8welG3P6bF0qDz0p/MrI3eg6rW5ZSwjAptFZCQh7iArd3Nn/nK9BtXPv",
-	"rI70SafkydljGq8R6mF+1wk9PX3M8idW7PkVte9wFOkvIy3Lxd23m42jzLddTuhppSz5JffD9Y4hc5SI",
-	"mJ3q6MvYMjvif9Vxxw1x1wKJUK/vWraGPxrLWk4eDONZ9uSHW74T65yIckuWlt6jyNknv/zkdPWzoi1s",
-	"mX8+LNpTpY7cG740TNXvQEpvv8CErQYmAsYd2CBZVsK75MnSWh2IYyW3SK/xba9ZI5g01UarPdzoe6Zv",
-	"gjFtVVdXB2F38DetLPPnu4BLWrbibYbf2hGX7PGyABP8qr5qxV5YmhvET8QKvILnbgqOt8K5yU22FGfq",
-	"5+W/Unt6kQS+E+aUvvn19lLY84wVZgFPU5/9jOnTr/J9t2NGGN7QGvlObHeFxzq/gBb5qWAMyXEiRcrH",
-	"HS2Oblnbl4miDAVxAP+FOiURSVYu0e0yJuyKH5UkHAeicZoxqNys2vQa/EYtv+WtN640Z2DTn6wLR/w0",
-	"r96vetHa0y92TFuvhB+4tNWKoU51YrTALDIbaFJaJ+9IvwvUIt2pch/Hb6/V3lkFva3cOy8rvu/sEV0l",
-	"UknubGYnKYTMU0Bt6EmoPjM7dZDF9x/s47cH8urr2PrGLBvpraMyOZS2i4fSlhqql42ao71UliPt3ZPO",
-	"6LLshpsJA6RyplHX7GiWCCF3PWkztq7jBkzOFwwxvBAYLtAkkNkzVWD4qwnn43YHbgem8KRIVoBb7xk3",
-	"e2pfqx6P6PjoZuyoTvA1cX08Ax+zo/dhp1Ipk/DhLdeNWNtFCsWEeGCnhHHCZMLb2RV+BXfh6V1OnNnr",
-	"N2X38oIbIUPIG+nP5el142+K+80sWEGnvHs6JngTmW7qqnT0eK1QJyDsblBJnI6lpBsVFDHu1lVfsZW6",
-	"BW2NSansE2fNknrKQcgGCVHAE7Dq+A6S0O9SIPVwpTHHO33CSVnO+UZZwrl0I2TmcDgZRSprfDN/SxOr",
-	"t7tGs4N5yHGBiWYX9+1Blh/7C65swVGHz+JHhu07c9rhzjlZV8M7u6PtzZbvvVf55LcFx3zped7vy07c",
-	"njNn3jT03Z7dl65l3t214Ip172SM3n3O6N1/au+/OPf+d3NyqXQgk7uxrWozSv2vJrA8Uwe+i3tVeyZN",
-	"9nyQXbAOvxOR7oGAOcE33JRAn5kjo4n7cRMUg3IOQl2CcsxqTmgNSYzPR4kO7AhxFmHzqnCyh9uxtyE1",
-	"2XhL2B3umjDR9NiptjEVqGPlvquMgAR7e+F5Q72E+Mae6ZucLYrEyP1ErFnzDcZvNOuiBaQ5hDcWrdy9",
-	"QKQZCFvt2REsGzRs1OGl3z+363UlnOEFH2f+s36LDbpJhPt/Q0dXzE5sxjGAEqN4MnEjfloqCq/FT6Qk",
-	"tO7/p8Zly9Y8sLB7pEZP0POX1TM07pAeUoFHSC/Vj6mrcYuOM5iQP19hiwKT+FMQ+clzSO1P9kg+AIki",
-	"GwfC5yVGyyjNCIP7dDRHc7Ojboq6kvxAECpIvpK7N6eQEZdnwlxZ54ndCdQh7ner9Ze40Yq5ARYf6Bvm",
-	"jvptco8MW+0dOn6rsjt87d2ERerhUi2QYuhUySNnpVr71h2001nZXpMR3chPVmx3lkvehINJHsC7Qvly",
-	"vI9f7e7KvVjjXMn1ac5uvrjlMmeploR34/kreHgjtj4wMCcOv1aSH1/jo6jkSIz/zW+pH9wbW/6tea7T",
-	"qt/u7PWOc0IZaQREZuSaL4w1bUQmwJFh5az97NNMyi8SWElMMyGupWmgR/LD4PcxaNGqFtOdzE50HZxk",
-	"SEqhPftWZWVduYMKCFaPzOrBWRXiNJEY9Whn4hzIDe5FSziaVmyURZCcx9kw4UZIYXa55c55ZEH32yrv",
-	"Azx1xLK2dTIj5yDM+l87vsDP6mgBKaIUZ7ih3gYXKW30mWWfynlPu9YbTguGar0qNBkKHX+XIMCEIZOw",
-	"XvSRtujfDD5S3Cpwgg60q0PkNLgkI8tkufNVSGl5mFMka43mYrs+w9GIbS65YS6XBPkuDIkZS07ybiyI",
-	"Di6pIWfcLSHRBEZOYrNZGxJJp8hMrK3wqTTZQOScK3F+0j7IiJ84486Lp+BUAGUiRkGpd783kPsc84Xd",
-	"fs3o+NngEuaCXUhKYHrI4tFgm0gTHZ08E8V1p7pK6Wrbi4aPxCQEtrRYc1z1YWzXJD40Jps2J6dzznHO",
-	"O0NpdEdHZXTEVFuFAvzIx/Ibn3CTnpHiMHMyDM4gaxU2OJ8AebLpYfkFaZFmx9vNsl3LmaMHpW9yqYzI",
-	"pZh4IBIKiZZXUkFStmFw7AskQ9jEIeIEnw47FTl74MqwzkBqz2D5s9miZX0+RlNqQQXn7f3ebkPQKBfI",
-	"f7g7l8rAMLRvYM9jjtNkr5nZcW3Ao2J2Yu89PMJWupfuL6BVk2PmNV0vJqfZ6MxWhlvvMct6Wk9z2N1t",
-	"XQlreLsB6ZmYpacSoZchXenUUeD4OVjSVS/XXFsmMJnnUrGre3t1kV+iyuyv0hizCP7ZxA5Hj27Y2ZG1",
-	"jhEq6fOaEp9u9vjQ5roizOKQc+xPJ+Fzo+9l+u5VGWO219K+UhJTRIlz3WY9t8wuMdeENFb32QDOXFQm",
-	"e8DzwS5mhVqQFrwoK5gSu0ETC74w4IvAaTib2tNyRIpBlRsHKyYb9CVnpD7U5tK6leG5ogXJ9Za21Eyv",
-	"N95tQxBjX0AL/2H/ePzYMHSNk84u9Gumt4Jgwx1nrd3R0/a/vVuw562QPHNlsIXeBsl5JsNSktLIsUPO",
-	"9RrZdlLewdumUrdco0W8742tVrzyPuOiFFbvnJ/XX7S01/Cke6UVlGLXabViK9EKe4z3Fz5aNBF3y1nb",
-	"knkpVlXPfQmPG3XFt8LdiwrGT9W4UOb4YB/vPZInce/i5QHs4tkpMuLVhCWREwYx0F8F8gbuSQiTPRnv",
-	"fD5zmcE7bFOpFLyHsEu/kp33deC9ScxSZyLVyUk/y60gFoeTVvy8o36BZ1RDCBceTjfXfY1a7ivWevNp",
-	"WlTh607KnJFMNJDcTkf2DKHwfa9049VJw45DBfBK9ZjYvNViSQRxKtR9GQt8nF64IU40y5ZEThM+sHih",
-	"nERpucOUQtxYsV+UUfGFf4MabecDtefKK790z+V1n26nrCqf0Vv3OOkE1EqVG6Rv4WmKi5i88VU+c++/",
-	"848BO6xDMlDRp98Y0/PmHbxF8/FtgYPbR5tufTXq1TDzOuGadM8DiYYZR+LnGPdVjMQsqJMaqhaTiiGy",
-	"SmqFxvL5aqreWLXHgM3ZhxvhztKany8Lh8zSwlGNZVtesqakGmVhCdeBCWteq7L5UFVZzz96VoAuQG70",
-	"l2TSRXDBHLSwlsuqUQc5wh5Ac/iqLq9b9VtOa+UZ99ra2ZOfZd5LWOOUFdiebZeG2lL+OR2x55/a3C+f",
-	"n3kz5GGeJu8x3Qpcw5zg+IcwmGmTy95hTYOjFMmhdz1NgJbZBaPESZ0Mw5nO2LOSM/qydozlD9AfTOW4",
-	"rZeDQ1rJaiNaAP0Qxpn+HMPiO16FESlPgOq4nJaizFXiqd6uVcagiQKDrJzLhFH2HaXUA7BJ39VOi1/x",
-	"ymrBMaVI8726zfiVohgqT+p3P3yTTad2P/IDz9WEwO+ebQnZ4GVBuklg5FdKV8yYfs+biVM72TfHTC23",
-	"nK5fEPYf+WDvuaK/QZA+KHH3tGwviptETtShGiJSejz/EZUTkobdTKqfV5AGhUyWrCPycJSTsYAwMGs8",
-	"/eH8Blk1lkyDHBqk4yBg46GNXDuc1ZyK8LW6JVx2G59GOE3iY42QW6+OO85BrB3gH8c4JlPMtLHnBktM",
-	"XxiproSswv6VC//7nCK6NCZhhg0mo8EycmQMoCbEIWMebQaAZ0BqeEASNCJeVhGnRNkKPQRmiPKdXM4+",
-	"skrQM4XAgSseP3sIn1Uyehr4LdfHmPaaTQb8PZkv/2Wn3MtOQRPFM12O+z3u0wIjA1Wgs7BPE5FOf7+P",
-	"EyjyH+WTGMqqe72ASLxFmWnRQYcd+4npzMyyqaBlDiw/dArScZcRWbxtP1ee/049OqfS5R2IEqferPiO",
-	"3QrV69oJKQRgk5CZsMO/790jwudWW77vuEa8ivretznMaa7mxq3n2pLZwNng/nEpXIrShI31PXimwPsT",
-	"QaZwtksiK4A4Bx8gV7djQn4l5M1ZV2Ma4LfaHy2yIIV+qQgSxvsOrbpKvoLvZmf/jWr4+XqoZCa5bctW",
-	"vS32Csc0qMsExzABOk1NDNMJJTUZ4kjJ2yU+5AUwAOXF/jkDQ21ywZzSBN8pRITxaf9mx7y7S2Oggcst",
-	"hhpsr1f4J9XbDiqMDzuO5cl9izE4RJggc9R6LUtrNPKV1KztuSm4HuVgLwywE+GAwEx8RqAfcVIbBXSc",
-	"4Ytrhudgwc0aGOesCyqHVJThgZM8Eae2vggmJG5e7QxH/y9x75K6Nr/F1Lb9amwyiQHCm06SI1Rpr+nq",
-	"jz27E3s30+fPvNMO//pshstSQn9y7n4gGCvDJ1Q2IdNaUQbJnhm3POWMD60s2KZFyiQi0RBa5IrpBcl/",
-	"jIz8BKEe9n7d61tvX0Pe3FrogLqDU4aP1letAIv8gGm4xmLNSdf2dGZ6y458wWS/co/nCuMWYNe5Hfqa",
-	"aTJ70nAtFthD1/g4NVCnLOkoTZEQp2VkeVVnST7295lM7Cw6091ZZrsTJpa4nH+QLkWK+cPeiRBKXzzJ",
-	"wzZGtgg0rMPhiWx2yKUcD1u7AELog9T34OfpOZPJ5XNQlesbqQ4tb7ZZB/8l8RwXoDauVZPLBPI2SfmU",
-	"XuMLdPHOFAJyfiBt7N8hVWoRNmRRatmsvT88uRxqcr1TiuZXc4M1PySZjfUp0uUuuvsgVVql2kWfmdPU",
-	"A3LlDGYlfm8ApQwglZ5MgfPC+keolZHzJidnoGT2WL4OjDatZ81BnP66kLlTSFCcTXZ1bywCKJfHGiNu",
-	"FyFyloC7ZrM886dxxkuzJAc0+dbCAzl36hwHCwrv91tfVwbgf8rYyj+J8L8e1cxY0bbwS11hZlqagIbP",
-	"uF+hJs397nNuCrPgPsTxjo6KExAAgH7ntmJGNBw8VBH8vbzOIDB0lBBBZOQlRXS9BZExyoMNlVU3sXwS",
-	"kq0iqlbYUPrsxAKbJUkcTfMtZd94DEqsyhAJ8PMtxIETa+AcDu2e3b3BZ/9CgELvyISEEHPzMR9TtUrd",
-	"8KaCxwG8K7Jvw43YSvcMRiQ3Sr+s/vysfvbsWXWz91GMfQfulXNpIkuQfzc95f5MENedSYgGrm6g4UTT",
-	"PHEUZbKpsN4YojeHkRNwFM4OfuHpJ5Thw2iaB+LAyodGF7mVk5v0Y8+CR2xOdfgPeMybFobb8zoOrDOT",
-	"jyL0ut8PqRQT9wRbWwztPiBxs9BRGc6x/+aMi7JVxjPIEkDpIa/l3D5QmSzlByxhaiI9Y5TRREJAJxkR",
-	"iYkNgkgq+yT8OeJau39+smF9azOuGmVLFkDKaF89J0yFoXB3VmACld2pfhvgadUkIcGqaqWHxE9WIUWH",
-	"fh8BTSQ94M8KYK49aUiuCObFAp5YFWbEhaGTJ//0ydnZ4mv0XNt+LxdOttgD+GAPFj3lfcc0b175gNPk",
-	"AqNVwoyi6ENSdOYWt0y0n8789hn9G0AKZOzLfJ1DofIcku2HuSd6h/v3q2EGwxqGGecpKgxZ67SAnsuS",
-	"ukf7SCbkuVV48UrEqbq2JOoaaBIStodRwxA0RaThP/acvIp+0/UFr5S0mlHm4IzFdOFmGEQjILAjhKkY",
-	"RDmDeakVczZDJoEv+k/o5hpvLtErI2QTlXstOaDxNO/wRdKnmgVQ4GuVCUPiT2+ah4iG2BLDUyd+MBk+",
-	"WXFNGOLHTC+OYNDkW2sA36l2mYew61qRwVfYqV6bB4LU5mK++ajlLmNG6mym5IHZdQbIZQbq1fuafe5q",
-	"oIOfwDBoQnmkxwzl34a+YCduoGFnFsCHnmgQOMjwysxU3pHNB2CRzTJzfSUWRydOqyKLrl/NTd9mMnl5",
-	"y4PxcaasODxZD/c0JgGG1ccPDROlCdlTaENr1pslYR/V6zWHRCfaZc4MZepLHuSzgQHo7Mx931rRjeRS",
-	"iie02VBwHM48XQGOw9pr7KLZ8spxfwVIpVieX3Dml962J0W5zJiTfAs362RldSA4uUU+JfhePYVYfImk",
-	"vbDGNxU0tU/pBBw42/LmJYBiOGPGPexo+GPPjXsfHCN8YytEVx/bd1QZTpnNEYYvauuZ0ji+SJHvc7DD",
-	"GlJcIRmXYMOM6vWpFNIZmOQNXyqVIrYsYXvrrVg6c1/fTUWMVTOKBqYYYbk7LFjZuZYCYCMn6C/BACYH",
-	"WrgSqMct14gm/DJgCvtbMtrmQIZBP/FErlNe8fsYpu3pQHJeSDWm2k59u7Qb1BTdcK7CJNeGanAzzjQU",
-	"I+zMLc/oxyFjOqNZHS4CKTjTkvFyfab64kfnEzBLSz9O2jnGNmYhHyDslm/O5HfBo1t4zBOiy1PcEtyA",
-	"yOOe52hG3XCtqf5oO6b3lw/fuVHRLVl04r/ExykVbCYIJi3XvucbUR92Vx4v/4bfWbxEzoZxPdAeUC2Z",
-	"QhJ98Uund8HZPNHeI0peZJM7vQ9OFQ2DDwmi+czxzzWjQAXYBBAm2XBfqrUMExSVSlKfBGSzhVWX2c4G",
-	"TVjObNmIe+iV76zrbmbWtzngyU3rG1KUpWO07LAAQd0ZdOWDfyeF/bugweZbfrugDPMr9/RbJSRdixlx",
-	"3Ymw1Do0Aoan0KN+gOgupDAC9BqToYwvQECVM0oeIH6AAysa7Wuew0ZPmieOFwh1ShX+HI0ZNynfyy4i",
-	"qghse7doYd9ksdpV9PxmejIHlKxKyVDwakJ3PWGgIK6GeCam/QZbAKZeOsev/TeygBm+gzgxT2/lJ/1+",
-	"lax+6DF6qDmwAyppjnBwTxa6ekcuCmJOwVYgJmW4tVDwFy618SQrY/v1DRhDAKUJAVX4yeME7piBGH7F",
-	"pC9dg8TqsuOltmL9H8GOocuxtlQqDSQQtLdpHaxo0VwDwRZgIFfcP1c6Iyc6oKhmWZODNZPwLQA4BhL1",
-	"hjdDNSHpgA2lgbQ8DZnCZfV9btHv6FRgE0Czz568b+NlZ9kNz8zLco5Xytxw7+GhHLiG8AW8eAeFGQ4t",
-	"TvAq8SRIUfBQeEe2iBdS7a/heEkOl29Yy9D/AO+S9EwkZzYKmaTdQRCDWa3gVdJ7fkGcWvXS8gwsIlA5",
-	"ZoJAbTc05ggv0Q59ydoMyqJ2O9hUgAdlKiHXbd/wilXwToV+Z3pMS8lbsd5Fuc8tyg6YMUiGjbCTXHwy",
-	"FT9hquBLPpcy0goysU4d3GUDbi5PMi/9J00URwJrXAMR+2GvtRr1k0/UTcfcRQAoy48cnSztvxgGzDJg",
-	"Jodvge2c7d0wJ6LuE2BLjj+bWRHp4274WuxZm1NAhc1EhXeqDTbEg3v5zMFY+FNWGhujkffwvgL8Cky4",
-	"wjUPOoP/yoS1h54opwY6NAUoNNAj8EGAjgvEG5ZXDxsRq/CnjQfS7RS+b8UC2eiriahq+qemrlpxww/C",
-	"8PkaoI/+fK4EKEAvJnKg6yFBzFh/W6wVM5l8mxDsOCcNtKKS7vZuITG9kxkEsO3QyzZX2fT83KoC1NzM",
-	"IM/++Nc/z47yS3Yn34VlF0XtZRG4wxC7ozjoC9SJr/2yJpwy43rO+tbKwPhOHKbwGjnDxCF4fxm8ulDP",
-	"+5zk6u7RjX/GxaLGKuKs8FeogoFLL7hawKM39GIP0yPpe9e1TDK6cn+dJDYuSI9J0yEpb0uS6HHW9nLP",
-	"wU6xtV2EZR8wWMo3pBVyWZWbL1EnHQWZYxOy4Mo/AXXkdAuRdSaEuTyfR3NmMh5xw50Gvrj/z4xTG/JQ",
-	"Lpi3Upp0FGgWuAm3KS6+nrB72K3AGCkpPHsNi6GO1mvPsqV1coVdu8ad4ukP9639d636jspGDn7GBZIq",
-	"k7DmyfyQOqVoZfqR5lLbXnPePPR2BHt0V+43tryjq1gxXWIpIbm+5Q8u6wpXZpyDX1QcnySeT2DPKovn",
-	"la2xkhUy/w231cqZfrKp3R9EE2FSoInJQQvLjfdompeA0bRGa7Ljeo1awJ7dpXNJ8oLTFUg6jgEJ0mQf",
-	"OvSU7nptTR1bULEqYKJVocrlNL9ry4TMltuEGg5bKblGjJg9O4JDOv7CKsxcq8aqRAq4b25oexvjX36K",
-	"gIx1M9gksYkqH+DDLAm/UmeBs2LJiZtuhU+5zTpMTB/omRkVaHhYyfa4yMhl+RATv+Wa8qqA39hpMgbI",
-	"ClAzlVVb7ubzEqaQVIfwO3C4mAGdzdBAhBj9yQS7tnxhGAwnuLTYFhF7FlyXs8Va5gbbJEPSTIDm8xMb",
-	"lMGwB5EEddKrCvh82It/5s/dMrChZOOJTj8BPwniB/7bYcv9qaox5QOHCV5xC9sMDvyp/0niebiqLwNu",
-	"E+ZPEyTWOxdjL+X7Ydy/LwU9N3tN9XHMXofR51zExu+VsrtXqqeCdnQxBI5PTrVlBzrptrOcJqNTYDNW",
-	"wJyxGq78Jb0bcgrxSVNxuHijChmnP+RRDrYuTp+mhVJ6ebnwPaCJZ8GCc7pUDqXN/ZDFCF6MYptHquW2",
-	"15Ly52MclFX4hLscmaw8OHEs8CTCQ8qcbcD6TmHu6YCGS7XJXpAQlL9ketPx9T2wcH8lSNkJjqzHDD2B",
-	"hg2gsAgRewYa1vChrWTkqoE0gdQJL8SdyZ6nt4zypg2HYxJBxuI8JTNZw1E+FiZhhANNBf/JLqmoryI2",
-	"9J2tOrblvm1K1P0wANMyQ3YCC51Qp/XPXEKgNAGxNZzp9Q6uYWqxUzaw2HHWN82MuyZzWIuvA8jANAe8",
-	"Y2vvkygveWj5LdrL55JJWt8RW5ANoOgoUJxSfDN8kFyXalsqeBIu12niKoCDieZFaApVjg8woLHljLUz",
-	"1pmQXW/jjgtTYfJ+5daImdlugCTYqehoWbjFveLh55UnznfdwnBEc9JR4cE9EqS/kc6VCU+W2rDjWLjB",
-	"ONRS/531lGRpxJ5Lk8ssXZykest102cuHs2NavtsFmvao4/+3Yp2SeygThY3+vr4W2HkYfZZ8n0lqEq/",
-	"rfupXMriRpxF+s0sz38Mn85OdGk99MIlfMMPcRVD/fvzZ8/OqNf+M+S0OdOvQ6J/N3Hx2PVuCYE501+7",
-	"d8icsRX4m5pZt3E2SLQAEzsJUp2zOuKc6rjWoT1XnFOOarjULDb8oqqsBf3rymJmwZ4I0WPfyQomRy3o",
-	"y5gUPU2OoRpZPDQFe8aumMrZQcLCVMi5Q4XZ6dwjulTWJ9ObXKvRjGSeFsLhGGnz/eGj5FQFBWDle2hl",
-	"yu+XXBAnUJGY85Z0ePC1sFDx5ZG60nqAES5PQNdEjPRlHc/LwMK9ZgV3h/9aSNPzSoSnAUXMNyNIKary",
-	"LFMGTuHxnXXHb8M9fvLkpe6hnTBW6eOChGHIgA2QdoWJM6jslcPkRyK/cS9mWuHcFGRws5u3LVsjiM6Q",
-	"sZ3VcZbqx9mGsO6HBVcs23MyYX3eJWypfLiAdTdqKhX6eQS0MfS7LskEINuu+9w7UN5Zg9afT7VeNPz8",
-	"if5mYRpJ7HGLm5C4o/35TPzMMc8TT9oINdAzbeKwDoelHjSzkX/BEWleaCA/L1TM+d3UwzOusFwoVOh+",
-	"/kCkwDT74ZQPvONMMnbDJWT1nzi3qeMBVMq4+Xa87R5yy3jlpMZU2rSaDCCIabDhXGCbgtM++HULd5Tq",
-	"UVmD2amDxATvAzuGSgJ1kC/QeSG2stpq1kAqH+TxrbQw+OcQ4c+k6LBMTSqVwHM/kbLzjv7To8wqpKFb",
-	"YtfbEHcDLPEjf+mmLuQY7CxJnoMFIzCOW+1VffUTsoXbDy7pq/zYZbTz2a5BS4EJY6f22SwOfIqUKyGj",
-	"wasOqamZ9CYCEeHYejiyybbG4zBsZtgNj0e/Cc15veMDDuoZeUJ75GcUkW3IuiDwNeXCYu0db5s3VBS6",
-	"getn5/uvPjjv9l6xxyjsccV+fXHS83TNGP9upAucQSQMLXF8nN6nsvs5P+xzg359LxWM9BFPjX2kTFja",
-	"+Js0qd1dshTJ7ddubnqRLosA81nQY7G4kWqn+S2XNocQhd3LpMLugExI+9LfYyEZZGO5Bo7LZYIQYHMf",
-	"X7hT672br6ZseBoKykLdvYFSZcGpCC/mvZyrkE5r17hUPfaAOYVWDP2x9yr0kbvhJCrEXuWQkEI85tyU",
-	"QjZYR6UbxZonj9DoGKPrbe1ljdAIn1oqbt72dq56z+4w1nPPPDJsHgKDeMKQm5j2Uzvdxz2XmX4HF0jN",
-	"nsGIyHnSUWW9N3YqmjhB74V8asij9usMEMZ+YhS9/qZWBJm2mue09FjhPtUWez1E644Bhpfd8EpsfI2z",
-	"0jcVBlKrvoO8u9DZuMDhuJp2uzirOmQdWtFLSOs85m0w1U8lOtbepR1Zd4AYZCowLd3BCUeGKjzqqXpl",
-	"tQHShFPnTC1ZRhNHTDJjCXcDpxmMff8wpP6tEUoX9qeG3KXSDy6zOf6mVt8ruqkKkImcPDa9dT8DRjNr",
-	"bgVA0Gpe8buOry1vKuvuLmOh/ygTNqwLI+2mrh7qGl7mrfmbWjmeIVPeufKGejnjdlrtxflsD/dV/yQC",
-	"QtuWNwUvXfsnwYuvbMkbrUcaYuZmEVXeu4tzSQfY2fQQROIiyr9lg9l03jz1nP5wLsh3x3EH9gLHYIqT",
-	"hk5nb0AOKktQYrxcDp9PzUbcmiBjBtEw1EIH31cUcMkZHIibSMeBp7z0jdycuUjy3TR9NzyqScLDmmmO",
-	"emj6hm2Z2X3OiMCSD+VPai779c5Jno+effTJk+cfPXn2pyuyqrc0kYoM2uPrmblmQqGYh14YoVuC6bmQ",
-	"2n4ecziZf1OrL8nah6yDPMMKJ8mL6HfP5fEEUUyEEHuZ0aXXWlixptK6JecNODc9iGJ0mK98ZwHeLNVj",
-	"mj7jtvU+2Nhab6e6q/pq24sGEzsyLfl2ql3q7l2K4HojMgmsLd0/AmXFQxpaSl5cN43q1qlS5f7Z7Vfi",
-	"sgwGuE8KO11Ppz3822XjzJkGQKCVNQowUpxRfhCGe/YC3cZZhw+/w+aaRoX0+ClwKG83deDvGhqPQ9gr",
-	"uHgX9RDw3iu3ozwFWXBXmLuCUJC468enL2EexHFFszs8uCj04z20N3Cn4mkZQgRoH/mvx8ZREm/ZKBcC",
-	"l4WtDJwSm4iG+Jk73P5Y5ITTzlslVEeC5RGbMnt1rqlP+ShO0aZPezhkZXCyuf4fScPiVUi/zZJxUJFP",
-	"LvRFetnndF9EAMNcNBBe2aRrtyViSSuoB5KV+9UdbNA5flArbCrjWxGV7cu8WZlalRGPi43ASEskNYm/",
-	"AIq38D2KuCyeMfgciSDBpkIoMfeem6Czq1txw1vBja1QzUfPGTn7uU8a67WCcl6nILt2SWMkC6anAQQx",
-	"Bvb/0OgEfLwoQO9xJHCygU6ehfwm1OF+xSkOGr9n2cyBuR7MQ9KDXuzjOqO+LAEu7bjOVXCPkyFHDdMV",
-	"Nk8oPZfX8MLZHLyQeYSZ/35mUSihXMdve+mUS8AcaB0j+48QzyhEk/a7NemejLITelYV9OWikwMQTs2X",
-	"5J0bItdNq2uZlE6FHnS0WES6Y6aK9u65JkYDJ50lyf0ZKG31RKW6kqzgHSxlZy7rsVx23bekWoc+wY4Z",
-	"i/5Kf4OW4b87rWWZPwz0HCoKUKxx0M4RPKCpstD6Zv44x9yZDNu+JM+fOj0Ng6KWaA+u1Z7Hahd3FYCl",
-	"YXrWVqAHTppdzaSMnWPyqK4PJiJancNF41R1Qm2mbehUac1Q7b0PfE3CAxs7AU093yhicffhxJ9EDZeY",
-	"7ETBoFcCTxUi7ytG7atas5bLhunYWjO2oQQHm9vn0g4JXJYarLuT/KwzZAA/CpmoiV61h/dsCQzlDeNW",
-	"AE5Iq9QNsO96h4qH5h0TOpRTgReGrXeIWHJLm2uxEorA7rvhbSnWiy9hIgRa2e5ASKXsU6ee//P++ujj",
-	"J/SVlq1vcsI4NucY7GQvzMqKM88H4hDPwvs80JPl/hVq9NBHvjqCaQA6dyE1l/SIPRcgcAY3eUvoH3u+",
-	"cCj3yjKoHe8baAFs2XOkP1ieaaK67Tc5sHQdlXSO2IywzyOfAYrJJOnUd6ENaxullqJUyIlhRfV6EhJg",
-	"6TIBNIZbv2c3CFwCd37L1jy9q4amwfeEavM+ljCV7Pxha5b4ZJWkPHGSH6qVaq1JDEXak5dPw46Nm2hM",
-	"jaWYUTvt9+D00V5Lymbettwn2ITK2Aq+PN4YOn+2zP0V0G+9k8vPMS7QT20gRvSAqVylUYhglYJHLM/P",
-	"o78qZEjmIGF0cth2m43vjzvxbKILFTOu/mA8GsteQVazr1QGV+wfTGCtR2os6GdILfrvoXTnVTgdxYcm",
-	"48HP1BHDOLMz+EJafaS7Az9yyEHmEBoMXy/TI+NirvHNByDZpGVCYSMlFv0jSZLpzdKVziWFDbnHwjLY",
-	"Ju5mslrwe4z4jm/oS9mONO6E84pr1XCMYW51WPYwxizp3NSKEWwWc9dDGWF26oEBT6ZPwxXOYryFqtD7",
-	"M3NsQxk/npu8zLTGy+TAzWC1PJTuMf7sywZLCt9hBf8Y0kruD8ia5hDPrvukOYGvlTloYS1ilJHIzLMV",
-	"DvdAVJlQLym/DCsZFSt8E6rmI1EzkNxfsRWVm6DEEhbO5qZzrdWCfiVfsdUX7g0yiiP44uD4jrOlr2iO",
-	"PQlyKZMI+rJoSddYLEIdb82XRKa+Yqv37o2zdhGuO9JstKo67u6wmDiTuGMZVsHdWQaatY6N0stRrqBB",
-	"BFH96Gze51UvG69ww0JfVs+isw4/Bun3e8PbW16AL6PBYvTTpLC0MsS4jnV7hVhnD0ZVCbAplZAeQ34o",
-	"xKg2bS+aJ5p3Kq1mncdVmcFTcczms3gWuFmHU0qYsZA5jHSuIHhfJ1ZSCGSGPpxDt05hA6An2FdOpEMK",
-	"g/9H4IHKgCs5HqNzUYzB///Rqf9/yF8aDfOsAMQlm8sUz+4pJgZWYy66Sz8ML4FQOMtKYf5FKD1fsSMn",
-	"BEgefSlb1GnET/fK2JsU+8EwmZmqfnnjFxA/Czr5g9A5z5C+LcM0KkZlEIQ7L3YE+KS4R0sMRlzVV3vf",
-	"0BxdxOAPc4KS7J7CO6aZ7/N8ZnrG8o4y5kG0a3WorKpQIM/0OPjTJ8/OdUoAxY9o0wXCxydfgZv0ZfXk",
-	"OQYMtDqYagMwUiiqwH0watDw178mn33y/OzVMlBm2MI6Xs+BW/xsB550NCJ5krMbOiMye+dAlW7KjiVO",
-	"kAJczZ/GOYyTOSIqA6EnQAceshoDEvqwnTU8lfb6qTF7xN0MRjTc3RcHbD9JewsXqFSBooR29hNg8S0Z",
-	"6X85opwjoCdCGD/MOEfL/+U3cBJ1VnenZLyrq2Nd/VRXB9HYXV3tABy+rkLzrfvzQH21adUIzDEthRFN",
-	"w+Wi5ghyMeiDW3D8VJgOTTMfpaKMQwKi2h44l18zXwJwis4Q29VQLatvzKdZ7/RM8/sEcmOBd5rvO66Z",
-	"pXWFaYMTnHadNtbHPrvw4fFoEzKMVpYjsW+dSWgz2Sq4ThkRnCZLb20/bDIIOTFonLmokcxSWLwBbaCc",
-	"d2ML0DAReu5yLqpSErZm693lE54RZ3+uLzo+gWFKH/lMQPlfTnV8vGHNEMAc10g/PIteeNSEsyHyCBXb",
-	"spXq0/Ae6L+jePmatWKlmc8sWytp+j1btZzuJ9dljsCPPWtzCKROB2hyMWCmebXiOyGbStgaUhJZFRKX",
-	"y0G9E7/vJbmEAGw9DcyGCFYH59hnGwQXss8BCvSJbBfIQp6YUYvRDEzGbEN/Jre8OuyU4aE7qwm9W+2O",
-	"y3EH0nGlQXKF5GCnZi+AQgjkRHyvfDu2UD+Gy6MI48T40lzFshzEE0PhBjAA2ZrCqFuOiFpf9bJRlCZB",
-	"Oe3JpaMxen00XgiM9/47KbClpTdah9Z70NQ1NHm4OskeuwdqeetXSnYT5CZv88/e8/NnO4TmT90FztRY",
-	"GtiM04yLid+II041iUipmd3xDZaJcrIMvaAFh5lpJIKl3IYdTSXVYdo/MZcWYVUn1stu+eKD64H58ROJ",
-	"ChCOr1/SDJUyKIQPhzbIww5m8f1SVMSlKHrZVhzCIlZdk3TkSKrx6S4qPhtwhkWW3IaFLa/gVIxwLEeu",
-	"ris/rxS1ISDO+XnNd/T4OirNH6zzIn7yuiPrOmfahczo96YrrfTLKfehR2a+v8jXSvLj66iS0qXJl0ui",
-	"3LvPJXUZoQvAhsGlTGZJotwoqcMpfhIaV2f6TyQat68O4r5lpS9tOUF7CxHDl0nLIrgDnYreKnUDB3HU",
-	"aOmh/WJQA5SYmgf/9Xl5YWX0Xt/y5npoTlF0NmCHDN3UKWnG52iVhCMe6By5D038RHMLN5QtGJ3Lk2vQ",
-	"3Sk11qAB7hRM1MlSWGJABhoqmlB3HLfOPx8ZXdK1frR3Z6ESoh8UvkGRBCPMHzZj7Rt++IzL9e4bZant",
-	"OHe7niSshxTeGjfCiJ+4QZwmwFc9CLujaw8wf7Ck7UD5BsWVjYMPwbEecODPOYPhmxnifc7XscP4AlOE",
-	"Nc23kxDKuWqKYf5/OeXbQtNmzUXr1ZTzzyIY6cSV0MUO2q2QvMlU+B/S14R8EsvTuh3usxHb3Nvh4j87",
-	"waFI6xzpEo/EHLv8BzwmEGrZnO+AH9o9/oLridbMNKBaiBX38fnIa6z685uTYcq0n/Pl7eMlOB2PTflp",
-	"TkgW3iO2gFhYUZWiGp8TTiioz4qwUv4e9x9JHv/k4/psO5Lzj/vuJPPFXnRcbKBKhtTvBnNoiVCkG4JO",
-	"OoHuleYvRo0LQ3NNsEJqKLteKevUHp9OfqLflYpLQP0vEDCboW3quUdvOAE9sWcNx9W5SxEUGiwbd0tE",
-	"FdawPa+AQqDtMgONtG75pCKWXki5b2qAaz/XLSj2Wit40BZBk0ZDNXnwT7T4FHbXaHYoSIP5ZZZDlzae",
-	"0clrpa1nkp7aqQ6yRAWJn82etwAfueS4RWzJcxtTeFxazm75t73NqTUfzas1z4mUkBjoPs+5HtOl4EFf",
-	"F1LQuoqi9ffLKV1IvwVSxBSW3ReevalDHkuW/XTCKDTv3dnP2Z5sApixHR6nNc7ydvwLU7jB6zXudJ/t",
-	"rDOC1p2DNi83TH1dMxHbz6e2i6bQPMQmx2GoAXg8t7Zrn99U3EQ1Y8Luhey9PVdSP5pzi94LWz2ERcMc",
-	"/PjUkr9F/83Dg9e5iOmvG8mMRQqj2CV+eYYc33YZ9kb4U9qzuu51MVDajv3EdLMoGiWWJDOl20qcuL0w",
-	"xkvjBZXVFDzjQ2WbZXePMOg9Dk0H94KbTtjJOm533K+BcmFDSCaCdbyjOn2yVcuzXmBsVA91kC8wN6Cp",
-	"hKw2fdvWlVQVTgLS6Ookhz44PihjYEZuLWHXda95BlsioABffhfDyO84Xbz74MSY0GX2ssPOHO0Q37js",
-	"B0U281r1+vKfWyaIchKIBpF44NTuJdYkfwSVLVtch62MiBL7WyrVha3ULT97yDsaIv3hsNuPIO9/jN6w",
-	"Ug76B9OC0TW1c9lYM1Cbv5k7Z8C4xMLl8/lsjlnDLYU3VrirJtIyEcyTiB3Kct/TaMjXGjYmHPH0sov3",
-	"n/fKwD2Wv/uo1PHTqMDcrn/qHieNhV0eZgObeUF/L2EqCEIjIKBs/AUr2hZAompMZQQE0WqvjMVrNyae",
-	"+MolGHAowSxrvOHbvaj89L8lMCjDZ4YgX/AN7hAv4rRJhvvhHTfWZLujmQpBEqF9t60Umf+WBE5Kj0So",
-	"2JMTaMz88Zht87DxLu/y4OSQREBWmmpz1s3+asfXN6/hSV900+byxDvVivUSkfXWvXCkJZbgtrANUD0C",
-	"2WQr6ajcAmvoEUuM+npvesNz5yPCZTvu3u6gd0aIVLacOYXSfTK0RUIboq688ey7EuGxsqraMOjUXUSR",
-	"dzgvb1c9NDg9KNhUB725xtGW3b3zXqMSN0qvF4iszzRnN1/ccnJ9t8IIu2hdh9BLeu6Nz/mGa81aqiYW",
-	"kky98AhiZyQ1AjsObJMchISQozYESJPkUNRBtIcpD+d5oPcgZchLA/qLUJ2eTO/TBhZ0mtkxKXkGGsPt",
-	"dalHo9HidsmhZ9oKuf3cvUUDgGyF5G+5/ra3Hou0YBI04Kfmt0+jUFY4Xl2Gdzcj59rykwG4WwsgMlQv",
-	"GyzsoWyB2PmXvNOhf61HHarWTDrZZHbqAD16BsSMJakwWBiYgcEd9mcSyBpIrhUDxFZoFkdsRsQwHJrM",
-	"YUpcGcCnWIdw+yzD+cfOtJGXW56Fq9BOfHASKYNYlS8BEetd9eVPkHC2Fbe8cFFaNEs6Yr9zj+d7Li9k",
-	"vWuM/FHDdcVghDE9klD+Szv1W0UUzzrFHNQzaJPg1T7EA16aiRmE35CKOXT9D4wQpOAYuHVghfQQnIot",
-	"T7KI9GqhpiewbNznKCKGHYsSNenrnFw3QdiTF0Q8kpOEURLOHWDcHdtCGWXo//vXP1f/dyWgrSBWrBRI",
-	"ywfno+bL38vTTDHBM9MCje0B8B2eqUKX2wWdwwECo1nYDygGswtmf8t1I9b24bV4oe7fdxcK4w5rGJK5",
-	"PUS7JxzJUAf5Pd2U8OHp+UmoszhYxJnMpMVn0Klj8LOAchjyxG+chj6HpHeKUG/J8OfO7tscqNRbLaSl",
-	"/dzRKn37+ev0Jq8Qlkks4d1pdpSb0eT79Hqo6vsZN/mSjLCltagXr+1Pi1ajMynkvmcr/keaa+ZEjDfy",
-	"y5+cVIVEJLQbjdd4oPYOLNktugYekpW9EjOujcrytjUVWwU/jc/uKRLs66E5GpXp0WRC2DOQ2svCvTP6",
-	"mtju7HyvC7DWYyMOXHZoEgzqJo7xQPTgQ0bwFJZPHUDmBOUjwYrzSZ5DaNqXRYZJB/L7Mhz8HMm1sc3A",
-	"Q2pu6iut2oVQBvAGOaWdQk3w4nfKmuU7dyBKBM2mGWLQbWOHwlronxIy3i1b38QuK05cmxJw3JhCR9z6",
-	"zahMMFuFDEXHLKQF44B1wNMdKrVwvEgHemM0M/wd39w3Lf05henzdrDTJnkTTjSRbYawUqKuWNWIrbBY",
-	"Q/+ssqr665AeifA55Urc3WvSSbB/aqC0j7LkDqHUxAO03MNKvQuZMgXPHq9J1KAvf7qHiYOrDd8PY9ee",
-	"6OTut4zK5TBvNrRSrbnpWxtZXgBWN/RGoUo81sxwr8DEWkEilSnXlr5TQlp/dTZ8LdDLoQzg5bAUWCEN",
-	"jcum3C/VMnntrDTK8wLClrpjlXF06JjQw6ykOkQXMtlJyi2F4Pt0gDpB20bEZ2N5B25nozBAUbwqRDBZ",
-	"6gKOrUKnMA0HvFWPqTtcmFL8/ykczPkt4d1ZfS5xwQbcF0R086T2jBU3cihwBO7OHYYM9IvpeHG61y2Z",
-	"zh5bQkP2CsocVqiKHLSiglCwIDyLW24RVQoerWIHjMUdvTqsAcYv+rXkaLU4H3Ddiv2KkMao8AA8Gkh5",
-	"ZwfhMFXoYnB/E2OZ+km1f0rprDi0W4l4JYX9yOU155nmYqGXZ4luTMPg4Pz8LeZvLd9aY6323NG1dKLG",
-	"qsWHlZafNlz0l83bxGFTJRmZamh1qT38CghMT/iwsDwnK4KTE28FZWeZynDuFBZTsVCUkt6Aht9yzdrq",
-	"B+gOQN0K/hdS4O6ZPFZmz9q2grnjdRuiyyPNcpQPvYSbQEgsMLVSRtsnLm/UDOBGXGZjmdypKG9aXezv",
-	"CeI/TC/wi0EGiSIzbldJInzmuhChpV7eP3imLk5aYY/zTsLpeZHogw6evvAiPW2Iwp+iiT1axmKuA0be",
-	"dsOf3uSstOOHy1OKRSYLBBY27I2Fm3ExITcpUprengMFmRFwnBYkWxy4/sIDs81lgxCwKDkGzodIVebW",
-	"RwiMhbP2sCFUgFI3i0eDKDo5WG+vJ7GrhANjaIWOHWZ+saI05DWvjN8XcmQIa7mZDOGuICBiUDwu3u+q",
-	"38NRekPYvHrgvrgFgYGyLPxFm0P6iWCpZJ/47A/f8INV8mtudbFC514bhxzOQ3jumd6K0tjnTHP4xZNV",
-	"GWQauLtyqP2t6HLgQDnQrBkPHoirQLT45QQca7Qsv1/E7kQqhhnWYdez7JKDCtpyphcVGM1g/GR3697H",
-	"LSXeGOSn9jPPLhjF0mkIiWv7UyHH5NHFFWtyLJMlQrcoBYeuEveAOLiIccDcz4mkh+ZOW+HNK94SELcN",
-	"t0y0WajahTI6E73NyFEfVYXv1GEms2ug61u2TEiTcUZDB2H6p+gxLU2xTehI3HiNoiCEvg+dwsGH1ai6",
-	"cp+tVkf4f6nnyX3zc5VxxeY5VdzwpeVWOVziJWZD12ba2CwsEfUMH5rZeQM1eptgZ+u4/X694ft+QzLs",
-	"FLKlFzQ2wnAY5VDFHYY+wOCt9ZBaMbs6TaquMX8pOnp3vlc8+BOOvNC8IxsTW1U1yo0p1SF6cwETnUHu",
-	"7IFl8PHyxknLwG8q3MqGzO6X1YPreZilXcCYvuZbKj9aQYx8jEIggHqlPRrupxE2fdV3YOWjpx9as7JW",
-	"c9bQ8Glnjbn3WQMLS/pybYluOR0yapys8axUV/6EhebJD9+YGXswZufQlQqm8qjj3kECZRQ4B8MhO7zX",
-	"3AADFfQTx+rsSSe/iLrpD/yJsfk+tHBEbF8PUMew12tSAYPkxcMaN4KWR963tAACIaaITJzh0Uk2ID2f",
-	"hdnxqLcj5JpC1BMaJSE6y6adTyu2V720aQufkClybpZJ3dU5CIzQRm0RRoNHD/Uw1EONUqBimGe2zxzs",
-	"4mdKET1SZwtR4ANL9BBBZ5Vqfpu/dB/S9Od7pRsTQ48wSYid9QEXGRpKK3VT+7bqQldOZYWuw6zCvKhz",
-	"DYE8FXAZ4+R/nP8syd8Er8qCE3Rfug8B+j8/O43Q08vKTv6NP3sTuwzQ6gvzv3LA9XTV4/mOEQFR/v4o",
-	"nmMkdxxwXOyHC6SpolYtRZPZdnEzVgw0F8umM/a5VKs8ggT8A3nNG4UZLB2uIQQWOq22mu0NlANq3h4r",
-	"JTFuFBD9ei1fCCm5fuIYjxnzwg/xQir7JIEJnH9wo3p5/im8r/LPuGtvy5sne84kgNifHdFddPPfdRfz",
-	"mUf23O5U8wQW3LbqcOZxq9STlunt+dkBaIGxSp0njd0J88RwjfWm+WeH0qX58X5AkMb5VeyZPD4JvXDn",
-	"xnuy0UraJ1w2ZWN20Ov7n2e7z7lfk/pgPBWZs6k2xbhEI6i/E1xTVoVwyumJZbE29P5tOjTvOPau4Wns",
-	"xortzmJLBmd+z/UdoPAD+9YuBJzJtnTNabpztJkXtH5+UZGFbLVAzGhNR/XWKzzz2IOw5fe5XQshuijd",
-	"8yOEcptrCFeOvzdsWuAMd1g8YYIS/89CSvvBMoTqlGEtFey2mUumix3P7qmZ+chB0MEazTbWWfqTfwcV",
-	"hlDBAAyAl8DCxxE2mDjrZ04SorfL26skrRd8q+TQ0ZMsQr8k4NdCUC+/gnlMr/9IVa/c3p6zYsYU8gYJ",
-	"qBdMW+NU7WiX7tldOnbaDHI0KYx9n+xKVkaV19xMO017+QUjUxR6x+RNPgMkASM1ldNDsCwdfwMvl0TX",
-	"8dS9H1FS5+vC12q/57JhoTB8bDolJ1QrxH2YHc49A88afv5ZAzaE6XWnxfnnr8Nz8A4Aoy+oQswhqeNY",
-	"Yu2P6Lkx8EHoPO2V7KLPv3dPg31DTODAxXZHeRwh1Q6SqofC18AJmCzGNUcEVzyBjiFYhUprBYiZZsii",
-	"AWB7fmfBBUu41k5gQW+vwjL9hiZ0T8k2rKCObJdsq+ccmvOtUJ+HkvAJGmo2sFJYAREiK/kKhgnznypz",
-	"Pmm4EDDlNuOMiDXv491Nmykkqc5GOe1fyG3FW1NYTiPkP8h00ESAQN6UZyKfW4tucawhgC/Wac30eB4v",
-	"q9DJozjn67NjcWoV5sXNb6dPtDVY7+pXPJTSxm/mNloHcfgItSEzURK5pEz/la8epphIQ6n3OTgKfApM",
-	"/XZRi6IhS3Bu/L/BUwM5CWMjuLgMGOBkg5fYGHq+Vz88BU6mZqZ/aHlFe5g1dHcjA37rm5y7B4RJ+bdw",
-	"H96BBKLck+VAD5rfxh4Q1J18yOjThq+VR2AuOYLTXuD3iVdYn1RDAd9gZA8QFbEZoFdtNYQB740jkdXW",
-	"3A9Z1AUfeCrUdeMODNblBj1BQLUkNAvskxz7OqDAhM3wO+9FxjCRaIDGaUeOiyc/sLs/D96ktZgYkyke",
-	"jixPu1aXyL5lQu7sxu34GKPxfLrUcjkzkRtpD65Jt+L0RN0XyaP8SC87mvPulAvx+CTLYMyXniE9z57y",
-	"8sDuuKs05oXn2sDE5zg2tOCc59gs1TJXda42VRXX8rOxU4leQ4q19dCWS/fNC6Zn5vufTKi6sTnw6KIc",
-	"JnzfP535rnc8EQkmuRLzpJPhHxD1DPqjRg0WQNnQ7FlDQhGkjXhIlTJ1y33+Hd+Q+tZcFGUZWt6rXaY/",
-	"/iwY1J5ZS8KORKU+6coydJLWxoYaU0zCWUKQa0gnIjFa78otodfQnzqTCN31C6x2n9NH6Wqx1LEwPztT",
-	"qag9mOU9nY6rYwUJz3W1U4cqqjrurQb+NAq4nLocoXtnuVbJnSrQJD0/TvUhk4P+GHKxUr5xVh4uwVR7",
-	"dsMrqZwqZvh5B0ECHeQPy7DBA/smc0qqJgeAOk8Cz2J+Q0gZAoBUFER+W07BV/B0zryiNYJtMLwI9J+O",
-	"+3227IZLrCbPJJbFfNtJHkgw0D36UxWye0sSuTVZPDy0+em1vA9InWkyVVmFr/d6CcCjN8ujXufxDY3F",
-	"jrAepiYbouplTMQuKXIt8x0hZYESfj3DXIes4/Dp2nNhYKOhSTHyDsnO3pt6ciFms9vWk1rHFFXRffab",
-	"HFoU/Pp+9teMednyBd2I3Iq+4nQqbcgXXp5hnAEZJezxy/bfdKtZDnBKuSATO3Cgw6j8Zdi+dLNStJZo",
-	"A4bEX9iZHF/R2e0BwJY2ieZAs2ZsoiHKMNPtqxg8y/+Sz+Ccb+2eTa1P+6ufwm8l3xxWFOdfD4TL0dtx",
-	"/YnA/LQyVnO73g0RSXHLISfaq2oSPfkeHg92Flwh7kHoIOyF0EkT24WArDtll75wuETK+g5RzxWwspt1",
-	"jn5kJcOK79it8B0U8sKw+DDnShVg9xco87xtr4Fx7t/GeFjaONUEK82zMCrvfFBtUrSyAFF3gBs5PXhH",
-	"E5ZfZirA8xmDYRox92MnMBk4a3KVPeWmR4SGC/R5KivjDoAQSQOnbHX2NduSraZzBYYLK15zwjcj7LxG",
-	"fubUXTNBaB8doDQt4AEmGkR2Ii99wdc8A5tp+R10W8dnQOpB/qyTeC8rhv+OUbEVb5UTkxDaxBmGjFpb",
-	"bNe6ibohaQyJEh+Hr8/yi6ojrXLUhQZQs2gPF7wVy8TOcPONhM74Bsytx+/zXMHZNMEdMVH9lhl2nMYU",
-	"Y0oO23PSZEKzkmAhYPa6WiuJVnsNZTmQFwHZOCnnRGCS8vsPhNOmJ3qjoZmnJIeUE8nzXf4BvH/ZUUKW",
-	"mUPLntY4tY2bh6PqSjVHJCpWOEEZirFqj445ok8Baz7NOZdYtRfGdLy1lTNkYqCmYiS2FixrBtgvWHYb",
-	"dC43XArQgD1C5QYlVgzX7xBKRfh6kw2mKMK+QhMVY5U+emczIqtue4RtOQiDOHTNlpO2Yjxh40VLZTl0",
-	"XbjhnQ2yCEy4uko6QyDnWgXGfpKx7GtfgDfgMOl+feO9xHRkIljIRLajLyeiQ285G65QALiNipWmsDuD",
-	"KAhnLZq7yHSDjIiHIq0y9FyeFRogczP3zAMczllH83XM4ZtkQ3kAleLa7lwZab6ye8fPtxa/dg99Sxd9",
-	"pBXeMN0YjcGhyeVyaZT+0HC6y4mT8WhYzsuBKMeF3xiOhfdPkHYzlIo2+wR0bebW1T4nkQx2n9vsv4eI",
-	"hY8wFIVxAAp+uJb9BPIRnWuuYwlPuqp88f2p43wJRPBQ8PNR2mP6I0KtOvG+jG+DPebvBDEDiPTnk49T",
-	"BNi4GJow1oZm2ieNsLQ/HedTptdKmn7PVi2lyXZcr31qMb/l+jhK2zpXwzdbBxfubvKGdhdSp8Uts7xq",
-	"hbwBoMqmHjBFw9t/MFXHthzqqpms/MKDw0Ed5EtUGSDjmLrZY+stMgzW9qL5Slg9V91YMaz1NTvVVQct",
-	"LDcVclNJneNWqeYg2vbxPhCKy8ajwz9jzajBTv8eIBQAQwFacaXUjS9Yl7T2ij3k3pEax4Wm3+blUxiE",
-	"BuBQXcvLfbEI9Ez7dY2hfXEzicRurRmBeyTPGTYYiDmwB2dKiFD17BcKBWUrDjREjXFBE4aFvo+vOXOr",
-	"RhcIaVJSDQ6jtJCVVV00fvp9wUbP+z1nMHjqq1vV9vscxLjWTNrC1vYBLP8cAB7kZyY1q8k5GAmN5HjH",
-	"vr+JtA2HM5lmHWV3wnrxFCToQX7NU9dv0klwOGOe6fz66sRZNQjhUInrD87cfVNWH0QjPYY6D+ANdgcG",
-	"bqBHXQE56ipQow7yvI5HwNm/bhUVxM5iU4eXlQ+3YtI4v7OmDvZcfBfsc6VHKcC++jH6rPe1H9NtWoW2",
-	"12/+bk2fPVtL9V8X3u/hwjvFOY0nRMcbAgr0WYV3y4vqef3Rnz7+45/Hc8gAOsxceuFuO1vs97u+IiZ+",
-	"KrHnKJfCgnaqqyvTr3eOG77onQh5+q1p1XiZn5zFqbjnZfOgu4MU/gERqhSgNd+WqhxcKoPMGto04UDZ",
-	"2TZ0I57L+UO4vl0WoD9v9Psx6TVxbqGlbCZCtsAV64YK0AsUninr21wVq2MyOr6+1arvzKImIXkbHid3",
-	"uSUtrG64Vu0tb7LVDWYnui6LmwFeUpIMt1znKh0mvLHFfLpIhzrscT1imzBg4pv1U0vS6/12xh3Kctdr",
-	"X1GzoPA77OBYctZ5t+cIdujjv/z53z4pdIjkPaJu6l+Bc+X0YKSoBCdz4gOuanEeNdsvBAINHzlXew/L",
-	"+KanoTtzfeDorixovDV11bGO6xrVHd5USle+BWLsQu5UYakgtuI0H8MEibA+lyGI3aEOzHisO6zEFEHp",
-	"qQHwDuHPjLv0xZrUrTqW9UO6V2YLlgsTyouT42Au4ctDrluoc/YJx4hNDUUq+Sy41CGePVpW9ycmE4O8",
-	"8Apc45XPa3U3plMxGrU2T93PT+DnP6LY+uMPRsmXFQRZEBxA2OA0gIaVGyGF2XEyUXckQJfB8UwC+ynk",
-	"QW5PNWeGPJTTLAWMnPn98G/Vw3SyFL+OqVmT6DQGE8o9J+GInXr8NxfhyWla5mbgr8BuyGdu5tnlhtzH",
-	"y0N23F9uzwhssbEZxP+1klarTFVC3+Z/+D7X6NPx57h52eSXmTcxBHIGV9DP2De5bUPXhh4U8fQLo4mS",
-	"hEm0DoIyLAMyn0Bzl/P1Uo1M9RZgFh+G1T4HmO0/MACu44qH9dEki22/H4T/XJzRfVIigInS8H52gm85",
-	"o0q99l0rbF+M/bZkPXFLTgLw7hbulIdSAMQEJQyvVtyIhhc2uMkQYVhQmECWIln5zPaipe/uHdN7JcU6",
-	"Y2IsoY5oFiZW549F7KJwiqqqxS0fmpaiw/ECPUudbV/eRevHXnCbg7VvuQ6+wOVH1wxn1+9a0tEgsAR+",
-	"Pv1WupHDYvKM0vG11f3+zPF5EEE5u1nY7R0O9MPK3k2mX2GEvHW6T2FvuEyR+NSXhF0M01Pqi7J9nSsS",
-	"IrMVes1fBbTsB5V75ss6yS9bRnk82N0Sa96N8emdMGQLYNUciwb4zD0IniK78NN/FzYHv75wpLeZOkvL",
-	"2rZsFe/hyQcAC5R6ME7r/QdnBexeIICnaFhElglgA4lLnu6xtd9XbKVu0b+/Z0JWZsc29kEt8JYb/zMN",
-	"Y5GnmE/yp4rA75W+ci5JpRFsz0k49v2+FIqHdod6gI0zhdR2QJWIU4Ex8zTi1lI+EboDQ+jdjZE9U1fu",
-	"IPRYkPR42rFhR7OMMwzW/mW7Fgwi59QZxJZUhiR8Rko/vVSQfqboCup8NwnPGQS7PYSzjWq5VFNV7rwI",
-	"hTTbc75534XCcypSqfaUTz89s3XehX5SzCttrhQxG/lrxSixbC00YldAGnAAPabScNU40jt2t1muZTqs",
-	"scydRegudEBcs71ompY/QWRGncUhGaAti/bB0SazDfWV3YWK9ZkA3wKA617LjDuG61xXAtyGQJcGkrEV",
-	"lH8zacUTw5EtWrW+wQxizlomC5L7PKFqzwdxtVSYDmY+bBRygZ+d39mwihkupKJ2k+vlHmdvpTS//w0y",
-	"5+RZKnmt9rhwCyRArk7mgN0QB1BhOA+Aw+w0mQ7k9aEEQDYR9NhAHjJJgGp16jHSbO7me02FNLZ65KxK",
-	"sxNCDISUwA+JVOLIYZwa55Cd9t9Fedg1HwE8UY7vH1zFsbLzzcSOls74kPMjzszsMOMMjPr+kuR35pXk",
-	"U2Q/b0ZN0jGglkjIatULcLLViPDwnKzOWEVNbIG2gO+QMqS1i1UP9wo51h2lDN7haphsKqvq6jj+61gD",
-	"uaSSPXPLb4QtWuprtBk3Lct4b3a5dpsZvhXS2NzF+oPKVY9k0yLcD1krEeTFwr3FU0gQs+1XfFnHunwr",
-	"yRheHfNJaOGl2WHSfBqSzZkhAeMwAjQZqYEk3qTJZ7mqojaOoAs9k3kNzyNQhtssucn8xTZcaPUVM+MW",
-	"HYkgjkWuJKS5XYxR0bdLXzE7sbHU6XYn+RiCo/yua1XDm7CN0wN+HxNDWPNGUruMUVZvJRCK6pbTFY0h",
-	"EVZzyQ8h8VTYgHh9XMQwVmWUKKtZt/D4vdesy+nPM2Y2/AyrgMxZTB+u1qxtRyhBabpdKdSb35ZpilQU",
-	"PDUGS8OpibtVR4CdWDWF9gvcjV6khisjMNegkcf6Z7gxI48HHc63r9whhBEycxCgXlb5jRlEbtTWvVwM",
-	"d1/YqHizJpyTVwnoisMpeOQta2+xPaL2YB8t5/AvXdtvsd9/B8uVNIRttEbvp+M/0FXiN9tvfTSO4OU8",
-	"acCmfARzZ85gKXMKDjr/YBZk1/E+eHMzfh9CM1PZhL18Q4rhlibaG46vlVFOh852uJi5KoAfTYHfODiF",
-	"h3Poz4pvRhHPkD9TfuDgnMkT1Qm4DG9Q94pmjeiNu0RGyVKxiWcV6rUfwlhq5IBBMZU5kL4GfXIRWVNF",
-	"HR4Tjzmnr6SyXr1p/TS66nN8yru8ELrnIUkFPfnRpI/CBDxlysqjxAUjcjC55UBXYZgRrJX/LD1XbMcw",
-	"BydRdDt/DyGEWUxE9HUXsuA0A+qB385YGwn0fzEMeCYlLBQsXSjIGIcbTzJSMUkzc6QasAByuxw7a+SQ",
-	"Xwk0O7ZnS9KRXylp+I89cB2xB/yOrTNWYss39tu+NFkgA8Nxto+D9VqtVDFVsRXGVsxWDNKgijCjb7lG",
-	"7LaluQi4/mGxdSD+MOpQhh1oT25nAvlU6g9a0iv7XtyarXJ4H8AFJmqC6mVjMkjmyuRy09d9hoUaEYFe",
-	"TjOopeq3O7KEG6BxAGfFaaChJbpByDQCcXiBvwAW/pr2FuyFWQLwlPRnIUGBmeYU9I/hQ8Ma/1AFWA11",
-	"SKnGg+F1ljJQYWGvebZ/z6JeQPOrKkyCDlnPfg2ed5BRRn1yPMkHckW+qAMzDlyUZWTS2b0RslAk1Fet",
-	"8uhxCxwLfAFR8/tTSFD42pBNjvOt/RpJuihld6+CL3GCMJOLtpZCjgTfBTxOfz1E28ZfzjsLswV4k08H",
-	"a9k/T35cP5Ypt7RjDcxkpm0NZ2tCAGp1MNWK74RsAEVrr/Zc2pfV8xcBEAzq/e2O7w33BsyZDQOvBXwt",
-	"WUWWdmHGBFAQCuwZIsq+bRFjGwsTzhK1xbjH5Yacxp8QZ9PNPLNg33uM1rYzhSvQ5gF6hTlFJUKbQ934",
-	"im8wWHd6H16in5KiSpRZBZValfu1rsD5zCwUI4O2ZdUINasQ2dYpteZbuagRCWJYfi/sThWrjnPIu9ke",
-	"q/MAulv+YUAE66te8ruuZaE/1OkKZqo6Yv5ZCTY3kvSrPEipf+L63jWyzVWgXYLvW4SLOBScpB1lfTcQ",
-	"2Ny42ulKJvOectDAhWNSe9vqyh+IzNHuKOTcjdIPgVcbjneuSOX9sePNUI63oLAmOEEmflMl+bGuAL+r",
-	"rnwZfF2Foms476yKJYKxdjyp5D5XH/8gfIBBcQUEDO9NChBT5zEDiDqhvzyr8x2SCWDAlZsbzvNlrKL/",
-	"g8GJBQSn+XnQkKZZh9J3Q++KEx4LC8r0+hraXgx1/v9v9VH97M/PKt3tr+5dHfWdFGQfGSmXglzPea39",
-	"b+9DK41SN4R7KQMa74c0S4fLjHXLteX6jcw77xreUREKx+17tyPRHwqtdcyLar1j2tbVljNt3HnzNVqn",
-	"GCmXLaePweDSAR0LfOHLhmfL84tHe+1eIcfifEEC5WvOyd4iAENx9mV4aAQUUPZRN/d/d++QSO7HRrO+",
-	"9WVBhQPSbXJzyBCh+UbR4H+HpykdmTXNguQZAAmnhuG3C0b5yj2dbQ20ME0jm6GxZ3orZDm+4vs8UMue",
-	"xzusEKgsZ5PkS7YOMpcSu6QeI1eKsRBpwp3OfBdNvshDgc3PSD8Hs1lMbkBYXSDtEJGVTNNgekEDlASk",
-	"JZfzsUQGx5piMlXcKcILJbovUaQbKmQqkU2/3zN9nHfMLEnwcAdlga8CDxY10qKMkFwyyEz1T/yRzO1J",
-	"IZ5LszYDLdPCofgNPMZpLu1UZRjAcweJE0VV2MPhaAyiJ7mwUxAVuCgjkyfqzkSZGl1JkY+Hc5ZEsEOo",
-	"218NQzqIP/cDA4RbKFy1p6Au4WZIgGJQPwr9pa6GY5BTO78Y8FAmXhQ61zSfhrrKtJHu2NpHBE9/bDnT",
-	"eWS6XLYjLP+3gwNtVb/eLcsB9qkuzFncVwmRwmApaTwhTgChAx1yO4v63+m+IhpMPr1Lc2MNgLUlET5g",
-	"RYx+CFP5Or8FZsmixjaxTVauuw00hCxijfN4VNn9znrb3Q/f5FOdtkv6I2yXNNzx3DE6FbPo4pMGuN79",
-	"H+c/NN5CgvrZByoOn6sj1+SYjfbEbtjaLsz73HLJNWL/TNNeKmOZbLC3P5NHxMrx6AZ+hcXuzuWa4tw1",
-	"f/k7ElEHCb/OG2sgBXXw14iGV7zltwx7hkCPxLu6OtbVQTR2V1dYkIp58M8qq6rnz569rCAxGLKeVspa",
-	"tQcv0bPHyY5feOPjrRc4YaQBIFVqz1k5bvy7P9NFwfyhcf8Fin/9YLmJZXBeWNe1gjdLXT05cBj45V0x",
-	"QAs24hvbCmmkIYeGdEkMmnwdUyskf51DAXI/vmkywrJV65vRZZCGJx4X88apfi1fW5VpS9YtcsGgwXvd",
-	"ZTwxAVXiIUg8cboUKE9gz2HLB6CehNeS7Ui2rY6VZH4/4vIHvvNMRp2af7C2jyjMpe74TAQwgORVSq55",
-	"tVeav6iC1oMde30M0N80dRCPuyrWbp5wUiGm1pb1W56rKnByHB4AGOoQj/RVn+dCALdnKFQCcbtnd+kr",
-	"6RIU3djFf5XeMi0YZVLwu46HfqkT/y32B7K7mGGToN9GvhbSfvIxWaWWlVG5VEWsSLjsJO6T6dVBgUEk",
-	"zNxB4Duxbvl16Mhzedg3zW9FUGP2Qop9v7968YxeqZ4igNKsiXNeenrvqFbfWHUybp/vW8I7hTABYj7s",
-	"OG9pFJ09u8NlOQIQaxzk94ozHTqtRCG9YBFpACB+9ZP0q3+qs0bKOboKKdEhfDY8eArV+gn1nOpt2YAZ",
-	"jLEA61H5oF7bVkpXWrWt+7db7vMacIOErhDNABvcIXL6WhkxbOFaScvWTj3dtnx+J5/98ZN0K//47PmS",
-	"e2/k9smhlyXtgZ4Rdah8Gpl5GJbuJ7N0n6HE8xFP//EsHULXoYJ1/4VQP4Ve93vf3524a2vYfn+75yf9",
-	"yZlzuD62Qga8tWGp9GvJQYoZa0ktJKBcgMtNdAC17Bj1TAHkIDHOfbETMghP8rzTkjQAX8xy+EezRPrl",
-	"7F3txXAi4ukbRouNN0OmkehMY7tGbHnGCLnhXSa5eKjILS0UG90kBKqHaslw8YQMfrLhBT/F+srX+sba",
-	"w4Fc2dIzINWxrCvKFJ06UOwsfPbGQ3NP1LdnZArE6RSFEWQpis65VZckua1bZXKJUw1ftyGt6sGG4aw9",
-	"pjJth2e5pSxxFy6JCAIdOSIxjhT41yFXylMjWXodCE1xz/eMqPSbyYvLuIKE7+Tp4bj/AM3PquDKuyeG",
-	"Rswfw4+S0+f8hqpUPC509TX+jdM0TdVxWbmfUW1gGvKCDrI0rd7N8HMapiFGCE6SkQ5K30Sfd9cyiftY",
-	"YOv/oFZmQX0Vv/mbWtHpAlSTGTc6zovLpmIbC9qU06I6rfYixSkYIUtR5fMw1oofFVSej5ZaOf0M4w2n",
-	"o0lM9i2TDUQjtmU8KCH1d4VoaX40zy6e2EMMpMWcRlhujlk/p84bjaPvOG+qs8yt1RLKsJMG5WNM21kj",
-	"DrhV2dU45jkv1hN5nL29Yy9l8mrvOVkV5jiucSYX1U8g10ugZesb4tTBEe+lFW0F6AGm8u2ZfOCJ84Yj",
-	"o3JnQwhTbQCPrOhU7oUx3j05WQS4z5XExuwkvxtO9f6uOugZiF0TuK1iJS7pGDLc2pafTZH6m1pd+yfd",
-	"S62yJW+4x+YAPc/cgDcF1euoFQ1XX9J528f/YKB40yHVkHEG6oe9H+jhF0mz97j29KGws4tStefcNIc8",
-	"puf3O2bfbE6nqoc1EIrLYcGFAR/IJGDOFDMvaKDNppniQ7kzTDW/7nd4MZShaE0vkcU1kzHn/MEbildM",
-	"GI1cX4T2omtpiqrTShdcBuaclMT4V8iJK9203JhvfAUGVU31sEqW3H2Sr/nIFnbcQ4Cdk1NeOIWCiElh",
-	"wzmKLcPvlMouSNUa7cw5JShEHPATuWmbVzsl1os9rFQvRstuOFzD4fp1ulBdmV7zCms7MR4C5QJYH18x",
-	"GUqsicCIR5+bzfSAnvnv+MYsCKW4P93wZUO7xS154xea3jehE+KJ7fMuV6C03C5aad864gwvwWS8mTPY",
-	"4wsCyHO9umnj7LqXDTue2pgLZnqa3JwBqNuz9U5IXtrr+TwIGTdWrW8WdnXmsvmMrQv0pYy5gpuZuAgC",
-	"r/iVD+scZph8dtQG0s3ynzOM6e2cBYKANoJCbcuzv7x49mwcgfxzoQ3kC165GwYST2Ibd2iRKkwVCTI7",
-	"+jLryNPhPt2KT5oJz7d0zZ7/kwaxzlAd+nqzasWOaOi0TQXR8HMhlxMBclZADn77j589mngZNYc6M4ln",
-	"pc6fC8iX4bv/lhc2eTMUkquGK9BZiLxxf7SAunx+uxKxRXwFBgZPE7MVq/zDyGTujippF0wIvweyRCIa",
-	"s/2qkTJ/ML5xMjrmKs1tr2W1VsaWTD0Vp0T26Xg835/o/LgfRBKfCpxfIBK7IaTfayfxHKu2TEhbWVV1",
-	"WqnNC4AV9W3Khdy6PzF5A7iV6x1f35i6UjCGqauGryFUY/5YvY1YPIKbSvcyzeWrKzROUXQJCS+umBsC",
-	"6k8HlDAorAzXSYi9ClnthewtN3+M5tGLqzdScl29UvuOGZPk5r24eg5O+Y5L1omrF1d/+uOzP/7Jd+sD",
-	"TnzKuk6rW9aapz9bdcPlLwBgjf4UBa2HhZJvmqsXV//O7af+YSR5p6THcfno2bPQGc4np0MO0hpefvqD",
-	"B41CCXBOPsRvwIZN5bM5+BQ4vgn50tRgcXZPY9FfmhN69X7HK26s2DPL/WnR4tb9pRXyxmcNY4zcXL34",
-	"3z9DR43Q4xCDwFdArquUlxE3YVjmmTbS/6yvOmUISiMJPCx2OgtqqcMjT980fN8p6/jl7/x45T7gJseN",
-	"DV0qLrNDfhfGB9kt/pffA18Ex9kfTIXjunMrbI3udvf801XL5A029rx68bP7FycpnmwE4uaGfzDZs/SV",
-	"MPYVM6HFzgmn/dhzSLL1rBZl4ECq0+DpVKrxW66P7vJqqn1vbKXWa1RtvO1dx5XW8BTU28aoKjWNH68y",
-	"3P2crPOeTkjyu5BTUnVsywcED+pjEDlZ+kFqoIiMnw4U0orSiP9zAt/ln4/I0a9bpfRbtuUUSyP/PJyj",
-	"P0VSe7LDJ+tK8gM3FvW2lxi+Y7LxOj7eehXrfNkfLaPesxv+Rv5WRdQbCR6EIhH1/Dxp3VG9hHRhN3Dl",
-	"s3AEUZoAvZ/+LJpfUDVpOdomY4K/43t1y68BCeL0/v34VKuBPoaXmbSJGBTAHBU7sONLKOoAfxKiZW96",
-	"g0GRnPbwCl1/1Hn6IOT/1E/eVMJWUh182jBx259h4nd8A5zbMYuVZOOlftc1zHK/2oXHY/M1jOlk2W/j",
-	"JLllvELYzfIL//x2fsMPl5BuOLMKFPcKeiyZ6Zl6uuISdynHl5/BA48o6PEDhJDHqT2cDF+qQ7VhOuba",
-	"okoL3O5MYXbjBHwHyBospBIcWAjP3p//yZvhG2V5IOm/Ovd/ww+wFAw1/AYPgJvYsJ8NpFVr3NeKWWAI",
-	"YLKXECqA4ASoeXA3TA9KL9pm9qDAA495UOAD1EHxvW8e/ay4D/l4iS822SpuqhVb31ROfx0s/0MSdrnv",
-	"EZpswJq1XDZMe/DICwznExrIDf2SM/0KHykyQjxSU5G5+/GzEoPAWVse9yxmkvO2dYy7Y7J56c0SH/at",
-	"WAWl/uA4YSv3L8LmjIfimf6FNswfjcU9xR/TiP0+iANkgMpRqund2hwJFWsqy42FZiBQUBxLmrRo/lh9",
-	"43FxsZKcN5fibTg28wYxPvJA4pfhWrlPQRH0aVz31BTDeV1CW3EDxbJ8R526MjvWtupQIVyA96VfkuZP",
-	"f4b/zzr2YGaPKdnxAzniXoC230qOohm8tcfKqmrF4UK8JzHP6yCwpgLCP90zfWPuKdQXTSOnkn3N9E3Y",
-	"4n91lcyt5beoiV1zW0GLLqdNOFrXFVvfSHVoeQOVou7A91j0rzQo5RiVgcSLX85wEJbCxhK1X4uR3vb2",
-	"a1+V+ztgJV+s/Btkpre9Rzt297KQxure7T2WPZtKSKuGvndneEdzE8AIfzX5gzxz9RvZxot89R2QlbrS",
-	"tP/lwVzwrpdTBkBjxVH8ZexgMCBPn3CCT22fdSs6A+ZXcVb9iufrW3B5pw5vtPke4AvpCb5/5cb/vTgC",
-	"PS/9Fr2AjszYp9FXI2+E3vOm0krZChrNnB4N1fD7ysS56/GVaqio3r/edsM6fqseL8iQAJkHUPymrgx3",
-	"NAJMkGNlOrbm5mXFPCg1pIhVhh0N7fmKyRuXZojP+RqBDn8HjtDPPZEuGlW7EFO842ulGw8CEsP3a0i2",
-	"flltNOc/cVOlkHkAK3PCCJzpVnD9ADboSeeGvPkdhYNgrb89wfA9ZGzeCiMs+ld8V46YpaY2oQYOUvcc",
-	"J5C2V0gMurg0+Jrd8C/84L8PmRBX8xuUCc6GwupkSNHzCcJHjPoG5KhUYvhmC2kmWCzkPQ0rhnL/C/jp",
-	"vA983jv6Ojz0Ifyj/mMl3tE4+Qs5rtdMViteMXPDG0yWwNKge3vxqPhAqDbKhwgCDklMC4WWTt5BbTnT",
-	"0JX9n0TwYLq5qm3V4Qki213wUrnm9jUM/V33O5AlcSm/yYvF10L4rB2IqYN7uVXqBkvxwXosu14Ga979",
-	"Q/zLL/d30BDJqcO4pYEwMqVu1tJh7bpvmf0vV+Cjct/fOe9Qc2Uy9QT9d9FUSleiedExbf9HtWW3scU0",
-	"RpaiQRzy12NnWHQjEpxpub4V/DAXKnoTH3pE59rwkcfO9gVWEgE+G7EGwLr0zTOHaF2sD9grYz11Y+YF",
-	"XldeqYg5Nmu158ZjgAh76UQbzMP+D7+A34Nx4RWxxQnmH975QCaJs8hNEOJpORxJW6nenpy1HxAWJHfK",
-	"/qZWpxtKYZEy6RXclwkzAsKDm0IAi4FyvpZvcC50zgQOc/UbyZMAzJ3Ts/8DQvFc4OBDVVfM/XlRWWZu",
-	"MNckhOKxj0TthQIeamdiWoWFZuG4exCaeiiaTBSFAMFyYc8yYpCQXHJm2O8kdlFvHu0YDxApWNn5gQMz",
-	"KULLKQMBiNyFTJWIMINYKcZnJbHqB7V6Ua3YsfYP1FUDf0FeAEbRGBL2vKU5JSCexnZHl7N87nHKiYmF",
-	"0pdfdWKZgTrWTQpHgi336cdX9dVX3FquSyy3adA9a5p/nT74Iczz5IMlJvpoIRfML4sA3SO1U7VNLC65",
-	"UCJTuoCnPyd/m62Y+F7YXaPZIaXWf6IYZ1h+xaqEYuesguYlIqgby2It6k4Yq/TxgS6YsYG6H23KvVM1",
-	"MzIA4GMWmLlTflO3M8V7/87t1wr7gT/aJYYfeEzj50t1QPhtyLF12g20IvHarE8JjRZh5UjSjCyjC51t",
-	"756dFbDf+mcekeDhEwTJwwwvEabqmNDRIw3ZYqsj/P/SxiFgs6V0ewRzDcJrHzzx5oPs1PskcAAS88ee",
-	"YUF/7SwGLlpIp5ZNFZBIDLduLzFx/XxqjjrIJw/RoqbHqNspq8xFB3v6M/y/6I596578z3S7Qi0nqzqx",
-	"tr2zAftY2uzo+LLSEJH2l6vZqYO7YW847+7vCKIv0s5TvrAu4/zl17VMzt19b93vZ3wTcGRAn6gh/mr6",
-	"1qO0eOTRXeiacuQWO4m7z7rzsmcN1mhuoLsKzxaIDx3zH6otxE77xSR7RPEG5H1sryeU4mM4y9GaVY6n",
-	"6sruNOcVQxfnC2+memeGiZqjSXTH4OOK/lCx3lUarrmk1rDhawFVPj6/ojqovm0ANuZCWgQAtlw6Xn8N",
-	"PcPV5nfgWoV1LHXHfFi3KqRrWL6PEBFA+um96RF45gTUO//IYyb/+k8Q5xRMq/DzZWztkbW250z608bv",
-	"2No6OiVwQzt1APDlVskt5jsgEsJFTlmYxKUP2qdNwBA2v4+8mLia3+Bh+7TruGwSUCvf/kcqyV/Cbd1x",
-	"SKS84ccKfcUmKLSnxxHUnCeNZht78eRJNyhm9l094k7B+B/Yhsmhvlz0kse98XgXeOOueCWM6XlTSXWA",
-	"CtAv33/9VYm94vXZS+/xGzebuMe/i5Nfzk8fNh8OSD0NXg48EkwXj4ry0jENgPq724S1ls9wxdOf8Q8P",
-	"yoqjzRudnv+L2Dcnc+482vW/1JybzW9syo8djQlux6c/Q0FHvpz5izvI07jG5x9TC4QvSXjzkQv6jxCm",
-	"7hGjwlOCNy+wqnTHhKwrhHvzt/ofjIeZ9DgVoToCrgJAo3THveWs8c3QLsVHWGzzEOyFybYHxHnaN6zU",
-	"zafgjC+DsPBY8/c/lo8KDGE4rOTRoSE82glqBOCSUjJAwwMkyqV90W5Z/0L1D5dv1RqYeBEubqZjxAUN",
-	"ikvomYDXggy1Oo646OVphLFRaEpUN1IdELsbsKkAXofJZhR1bNWpueGE2ROxyQoE393lEY+p/8Kj6+7o",
-	"QfCOUBZICf5QoCDiW180KX5oLHMxveWwO855ar7fHT9IvsTnbM+2VDf2011s8NEqdpq9zPUNsVU/pkcV",
-	"D/hrVfjkqtfSXeqhTG0NcPRtgx15w7/uexNu9SHPnLfqUCnJscGgVsr6Q+fGaBT8+UI+oNiQMbupvgvj",
-	"ox3BayaaRz+AHhE35AdO8309pl4Kpmes7tc3l747X+2UMjzQ9F/dQE574PwGXWPv2Q2vK2xYA+mzPdZw",
-	"VB30molIWXgG4HICz9d89sLn+MgHEXTuU6W4Vhc7L99JYZPenyvubipA0kN5pACbCZJOq5aNcsPouItl",
-	"Gql29UG0uLXqjlS/1rR9PVb8bIUEQVDQO+FGyKLm8DBjvlg7hOHvpx0+v9hxxj0igU23vbwAZ30GFHek",
-	"70XbVAy2ogZ7pULCQdGmN4O1rVgLt6DSGNaEnU3OaSHK8sB7HxBkuWIVTBLQledwlDOze/b423oxifGp",
-	"P1MeQ3MkMYaLVoQKGqsuDcwC0ugDipgYIDlL91f+69hRPNf4DVTC6MiRnGluLBI1AJMGO0vW1Z5pqFM0",
-	"FTOm3/OG7AAXu83TTZ4lHxTXUEJwBj1/2rjSj197cjzAuH1cPr9QkQCU7sVTPYEdR3uXHU9Zvb66e7Jn",
-	"d09WwI9/ev7xn//to79MhdjT0Nzq0jkP7PhN6AHx23Gg0I3PkobGQ191d2mDOqI6sa6gLaPTvYLX2bFs",
-	"imCH3ml4DPvA+wPyT6qTE7O70w7/NdmfLp6kuQNSX92ytufne8XUV96SPvPp/Inzblr8nifo7/38ve0t",
-	"iC08Koia549jvGawEAd6VTuSnBwztdk8wilz9/23buTf1Cm7OH+fYcffLP+BdX8pte5wUi6j5ElSnTB4",
-	"eW+c5hoY1ksyTBM+4UzUf/Omp+MKZfi1f+xDmJ/4SdZ+UOvTL9BRa8uZ9oYohLPRJJBYtwCk8S4dvJI3",
-	"4kFOsdFmPCSVO38X335IHbVISvzyK5uc30nhHRynLBVSVx7OUhbK+AfNjeEhDA4B35wPdGufOgEZtb7v",
-	"nr9WousAsKgqSI04OcWWre6PI5RF52DG8vds1fIPwznl+g40ETi5YhZpMjDEf46rg8nKTfHoJdlgfqlO",
-	"eGB/EGfIRMBb/NaXq7q/bLwPirwfXrsfi8LmPz4IQ4Zs+4CQq6HPQ+ipAdkDaBkBrCOGCJ1+769CH8An",
-	"e+RhgPmh+So3SBVymI8eISWg6F79UtgPeqV+Ko8+HzBpAr06JvWCXhBazRp0wQHdgAO3rN+eaX347/jI",
-	"I55P+IL7FEUnP8OH0wkrix2hrFJDIw3oOv9LxvX0th+W/1tDbvAT+8Cy9MPs1TvetWyNt/J+bt8cD+84",
-	"a+1s07Av8YlHJIv/AkGTo8duSnM7Ade0lzImaScwY7Nn8U3y3KMiOoXP5HY6nfDDt/sLSIdbe4wyEbBe",
-	"x+BrzS/zSFcjDLVHJ8w8US4i1lMAsbRPSm948yIGT+QQaNH4t7XPFrpcsgl0F3146Z5XCB46zFLlIR+u",
-	"D6B4/9XrYCGGu9p3veXZUoSWrZ6Amou+OJL47zhrvmKrRyL9V2z13pkeH5j2bkGknQEq/wWuRdZUrGrZ",
-	"SmlmlT7+waA5geBix6plR9Vb7B+IPWBjB8E6bhZvfWoyYrLbHZND/5K1avu9NJi7hokzG6VnwhxpaCO7",
-	"0Q+OUswR/f2x4+ELH3i/v5MN18Yq1Tw6/AernFxron8cS7KzR1Ad5JP57C/A6jjIi2SAFRlG/mMf1Dh6",
-	"P3IAVQd2BAXSsCOCwMXwNVRf7n1wNRMH4Gy9+/5RC9y+f6TytovvT9uObctgRT1U6WkaUzG3TekuKV1t",
-	"xS1HkPiQtez2SsjtH6t32MwaQ4vowLNKVWu133tsR/glvAfdJWxaqYunKXX4x/o7QD1oxGbDNZe2PU7O",
-	"1tOf3f9mc1ReK73FNMtfow/4iJC+E/gkLRIyciohfSd5Y9mRQgsiykcOl6ib6rRY8yeDY5Wywt/sO6Xt",
-	"Ww0ANo9z9q53nNtfQ2OAVX2m1M2jisG3gHSIqsJ/f3X9j/+BOSlYuS/WvFopdYNqg1aHoetw/trvcDfm",
-	"oEeG/fqXpt37EZFK3UZx9b81t1Ek2q+C9/lhtix1HyVbhyg1oCiJto3Zrn5Hk6hFjumx8PJs94d3w2NF",
-	"Lvt7GLSPrw3ERXzwDOWBfJiR7Cz0IQ95vA+FOaJxyLINSVhh5naby6X454fPR41EOZuTmlLjEd0Q4SOP",
-	"m5uqh+88QtbpmFSPn9zuJEFBHrq7JCRvzYIe2vACVuNAPvwbfC3NGfJHu75qtLjl8nxYFZ46m4wafh1C",
-	"omanDoCBzmVl1J4Dyhi4JXZDviqgnAq59nVSHutSmOrj5x9B1DGxfBtUVs6Es4Vt+X1LQP9CPecTg8oy",
-	"McgI+a8dGv8wp/Q6ZM6mUkpgek+oyvJlAcDWA8b2RNI/uJHTdLwflJC8uXC3n78pIT+w4FCb/5+9K2pu",
-	"20bCfwXjl7Qzciz1Ejex35q53N20TW+aq/vUB0hcSThRAA8AxdNl8t9vsAuQFE1SVEjKduMnJxJEgMDu",
-	"YrHY/b6lIWtfybLJKTGUhBeesZ5tFfHT0oUxnotfGGbFFm7DzfEi5omnvFZ2zdZ8B/eICZZKb7m9uLmI",
-	"VErpK1v+X1LAv1xjnkiukJf+Ay/s0kfrnorpwDKiU6t+Sl4E/v7r0PWfOAmQSQB8UaaPvBSqH85QfAsM",
-	"9xqWygjPoySo9bpPwe2BdfVX0MCjM2tr8SbtlwnY6okoSbPw+7f9OsTfX9FQqAWJxpAXz6tAuJ+hy7Ei",
-	"Z5gngOlTGG80Ki8WkjnvaVUZtlxvRuC81JszqwKv27Tq95YgfHXbSMekealsjbd2LGv+6akcd9szvuzX",
-	"oXVOcBn3fk2Lwlx9cn9aAwa/yW1FCx4oYPDU1sCHIdzsMb9vDUdAwfWm91VDVSKQF6o1hP0LtegWxKOz",
-	"SzWO51f87dtaA1ZS5aqZ8c+jnGF0pm7Z5QxrTnxovhYd2zXsMobLWZdBmCY4b622B72cZK5r+iFYcZDd",
-	"2M+w7rJH57Uq7Cz0ADnJJhbJsdGFJZm+fPv6xJnaXhnPXSYViQVuPyTbuPS1L6d41HVQs9n0xDFp2LlR",
-	"xWIDmTBNoglyJSR0HcV3r08dRazUBtWDLjjXQoLBpBePqrfmG2iSZ2x9MLRqxXWNzK4RP2MfiObCmYdt",
-	"+Z7NganlsqE397a2u4zMDmzHy+l0+rrDdBDrHVoPLCxnsZDIZuYGS9fp+ZAbxhmfsF6zw/P+9OV01mGQ",
-	"pUrg/Eq+GC0TZoJJkM4r9r4yvlbDePGXJ6rw4Xj+/r/bUj1QaSSxaJSdWGWnTFJlmmadDdRarNZf3FGX",
-	"xWg/p/tY54SwKiFiVq3AtW9SKUJe6WtOT80ZHdOP8u7A6JiPNtXSEJ16vhYlgga1pEo190FOXmnZwiet",
-	"9KmSrLpIY2HIf1AWnp2rZ+fq2bl6dq6enatn5+rZuXoSzlWTdRfR6iiOeLB/x7fqIThCe4Ia1Gdl3IcD",
-	"5CKq+aISlw3pXa5xfTj2UFSksoMAI/wztfmtu1uh3EMkcB2bs44QBj0hpyJ+Qg5gLOwaDYOGWBBt0b4+",
-	"uoog9zrdtkXTPoY2D+Ly/Um9raqJZWnCrPI7EWU7ZtzDZdX3n4xq95zRx31yTucXZdzc7CBWCRwdXC/r",
-	"32lwDR0PvR2MeSr9qFIZ5bo16tW+8/o8zDJpJxWdLr3E+1UtlhvdiiHPo1bzBbTZmH9hg1MMjGnduPLk",
-	"uu6m5yC77tW9vNmv0zDRzZwJdJUTlsoYjPEMlc7XL5UsNozI/bB+O/iuqoHTM9+wkdiNHhgShkWaZ4iw",
-	"YtQW8oS5PjpGk95cv/kz38BHajOoV9XFderoMW15BIMkE7sHXaYJId6U8VQ8+s3El+BbLSDCAJzG/HJf",
-	"dHkM5e0nYew5Id6orwcGeDvEgy4hNxqwtrWWwvmMoc2YG2joow6lLP+u/8z4R6HYJKCSGLoWE5Vm4bGV",
-	"E4WhPUg1UevK8d0w8HJ8RwGLQhRQeNcA9pKwsJpt5zv3PdYW/tnqFrFjfL3zZI67o4JW4UzqIf4QzCoW",
-	"shaJormMi9ZOYFVpy+L94Lakf0h8U/O4EJaFh9botgu4F3gvCIGi8E2vyWPy/5vdrwLBeawP1x5s0jSa",
-	"cySadXrdH7RKV2tLWtdh60PxmsOCb9EeA0cSlt5nJaU2zK5xLCSsBFqMyJJm4gm0FAZD3Zk4J+SQkGH5",
-	"LWRQhd24/n42ffPm+hUKsdtM2z0NZPo4i59R4Hwen24a91A8JjlUZxss6yMywE8UW7UBUJWihU5iPZhq",
-	"i9HFdT8K4/VbIH0cDbBFjEuW8Yv0OLIlZgzDFgSYFJEJKOFED4nSVaxBTc5p7Yn4cF2wS66Fn9DaJXqH",
-	"TeC9m6JRnfJ3xVhGTVrNFFtyEacaDDMiwjtH93dCLHBuaiPEy7xBELSHXbCG5/A+HK5NFy69eWFLghUQ",
-	"VNoQI7xk3dGcDLdv3XOeznYUxpCNkpAjTVO2CZpSg0BEdg06E7T750Uiw8qYjyJ+YVZ6w0MxNvilie4V",
-	"2VgB162wx39zDcZENAWu36tURiMLA6YGANeMS6bmBvQOIpZwQdQB7viMTqFKrfunL58TppT4ZWKRmFuW",
-	"CRmpDHGO8Fi6UDIygXcyz5YAaZQ2xKnyOM2WkCPYLQpoD/1UmvKuN0LXlWSNumyNqhpspMpiiFbQqgs/",
-	"5q1GVIi8kybw18GU4q/SalEwNeZzwOaIOI44ufgeyLWUA50K6QWdaNQzpSOmFotUm8cp6P+5OBGCfRCs",
-	"8yYBu/rkHvX56hNIq/et3vh5xc1Jw3505xzfmrxzEh8D7iVCkpRJgG9Mr5vLoaXpsBTKy0EnC9cmXodP",
-	"xVnpxRxQlbct6NXgXBk/u4c+2eN8Jaso5mZ9v7w0yzEXDN8XLuKtJy7JQBc8aV2d3ElBadh+3xZ5Ahsa",
-	"W5ert2HJQwOLi/eU8zgDnqjnFNjLc+NCKJgmBf3q2wLIlq7toggij2nYJTRRRrNtjKt98G162sRKHXRq",
-	"10rXrmVpTN3jvR/y0uiqKAQ7VHTVVFDsxzQpma4wli6iMZybgHa64NkiP+CFCZcADexwjyq2kig3F21w",
-	"iSqDUc851MGolzV0ZkEOL6WdcabVwux/xt35xh90KJf7G8RixdVzM/XthMWKR869S0AvEKFmiTF0a2Ng",
-	"30hYcSt2cOPzWFZCAptrvgHzraehkTvQ1hmDWCSl5zxOtzAURQx9WAlZ50M/N6Y6h+bHtifJHdTHTLvX",
-	"jpxS8/H2SAbgPa1E9NncqjaafIStpJuy81Dz+e66xKvoiUOVnjnNMlZsuQ3aS7VmZsO4x9JUmq1Vqg1b",
-	"Kj0JnIjAVqmI4EWvVKTSyvTh6PsSvT0h+uXlr/yYQFi759v4YnKBy/7HcR/ZWL7YtKa/YIMxr/Gxg9or",
-	"JPxioL074dqWpCnPK0eY1lKESxi2BnA+GyLCPYY93JdmXNIdbtti3VHLcDzpkIIa8AN7nbtGlI6DNxo9",
-	"VG5SrVUqI1OQMaLIhFlqSZCqTP0ZMjVy+9R9/nrgRRaCQv0+NKrP2QQjz/85KhwlXW3fy+9Co3Ps5D9K",
-	"lcm7QoCPbeb5GwyDW54zFxNOlTsh4TEp5sb6G06KsmL2i/s0TKQWS//qLRlSd67ZnuCFxuJQwi4eJLsQ",
-	"uxYw7r2Qv/bMS/0RozOGwq2KxAqMZ6zAhdJagMHCi6UIbMn4U1KIRLsNLPK/a4l67IQ5lkF0R03Otpc1",
-	"EX6lxqotno7Pty92Um+coE56TTPZX15oSQ5sn1dhzJAU1oJHDMwAWn3L3933I6oPPr8u3w4/75+sH8dM",
-	"JSDZv9XcFHQWc75vzrAO03K14DHICC+e8TOlo04cJAVZ0ugORiBfbncMzsav/KQYhA6obw94T4jjpJ7e",
-	"ZDZ99eb199efg0TEYNrN4++h0Zha5Pv4oCycAXom44Zh/TFesuIUColzRvRAc0DaZ5zhnVrweRpzvUeM",
-	"S6noJnapNBO2ibqhnZPsV+BR0LEOew5Kf/cNZ5jC+FdnPoQRZv/YC89Z2GVfGL/whu8nuJr+1O48Dq85",
-	"NyxZaxSI3E9xzgiWt9icTk0tl6Bfsg9Far4vbfeCsEGdb9uiQptxFWzjd4f7W1X+3WDRNQ1EUObmeIOz",
-	"d4N71sRvWBPc1Nx0YYytFBvJuLDu84Uy5Ek0HYZLs/bYqoXC0B7En29b6cGrhbKDzjDbyy9CquOLm4sr",
-	"noiLz398/n8AAAD//w==",
+	"7P19kyO3sScKfxVEP/uEd+PWeHpkWWvPxI0NeaQ5Glsvc6ZlK2LPeiNAFkhCXQRKAKrZlELf/QYyARRI",
+	"JoqobvZI1jn/2KNmFQpIJBL5+sufrpZ622sllLNXL3+66rnhW+GEgf96vRHL2/di5f8t1dXLq567zVVz",
+	"pfhWXL28Wvqfr5orI34YpBHt1UtnBtFc2eVGbLl/acvvvxRq7TZXL/903Vy5fe/fs85Itb76+efm6m0r",
+	"tr12Qi33fxN7/0or7NLI3kntP7jlrWBaLQVbacMEX26Y20i1Zq1W4hVzG8Es3wrG11yqhvHOasbd+Pet",
+	"3grlGtZqYZnS+C5XLVsLZ+GxlTTWMa7sTpiGcf+MMOEjg2qFYdLh0x9f//mqQTpsBG+FGSmRLeOZX0eB",
+	"Bi8+um6utlKl/yZJsvqKu+XmlBZ+tp9/y9dMr2DmS24F49bPb8ctsxu9U6/YbiMUs3orFrrdM9FZwTbc",
+	"suWGq7Vo/cNWqqVoYAhcNpOWffziI6BLpJG0QOLiglfPcJaFlX583XhmccL4t//v/7n6X/9x/ezP//zp",
+	"RfPnn//P1f/6b1fUysucJttaNvuYZLO/q7B+mqpG3EkrtWJuw39ZYtat8SOKuPzZj56+H1+XCPyzH972",
+	"WlmBp5tb4f9/qZUTyvl/8r7v5JJ70jz/3nr6/JRN4b8Zv0FX/7/no8x4jr/a5zAYfOOUvBmjKr1j1nHV",
+	"2qsm0AHm4vn68GMns/+5gRl/LXb2orOGAYmZ7zwvSMuU2DGp0ol7yLzfGb3oxHZi2j0+8f/Mm34ctzR7",
+	"z8k7o9W68ZxsRANciT/poWvZQjC+XIreiZb99/dvXrM/f/zH//k/4MiEb/gpfNq238CseqN7YZxE/vFv",
+	"WputeaF1J7i6+rm5EvfO8NPDthlUa0TrNjYJscEYLzavmquVNlvu/GlX7pOPRwaWyom1MH5YHQY6IXNz",
+	"ZfkdTuuyX3TSdYLa1/ys/kecWHw+EiBOq4nE+mf6hl58L5bOf+LTdiutDevibSv9ULx7lxF7xTsrmiP6",
+	"L3UrjiTDR6fSL0qZ04toekUweniZnvWdXIoKrhgnApf06RbhQXMgcy3wrBHc8+ZKe5b1t/+4NRmP8U6r",
+	"NSHQ/Q7AboN+YlGocyPYThu3Ya32IlmrUUlYdnK78MLZiS098/AHbgzfp09/JdXgcNGJkVo9LLpsumrY",
+	"LpCRlnzwE4TH04emZRO8QH0eFS9qoriUuhm1Rt4JchTQiQ4mepYiq26QLfnkdhaZ0jGueNaJrivMrnBq",
+	"m6vdZn/+NCOjNknBjYcaP4iDpCM9rjCSP7LmEZ+MwgDpG4mW8UbcFPLAgXoxV0YI2Uk8JWeOv1+tDida",
+	"qGELdAh3g5+XWHZSiTab2nkJM6nq5tJ82k5orqxcK+4GI060vetr6vmdNq09fbapleKBFFPir++NvuMd",
+	"IQDb1hQlIOwhqqFTZ/8zsQSF1L+z2NMnnZInZ49puvyoh8V9L83x6eNOPHNyK66ofYejSH8ZaVkv7r5Z",
+	"rTxlvulLQs9o7cgv+R9uNhyZo0bEbHRPqxCOuwP+173w3JB2LZIIrZG+40v4p3W8E+TBsIFlT364Exu5",
+	"LIkov2Tl6D1KnH3yy4/ewjgr2uKWhefjogNVmsS98UvjVMMO5PQOC8zYamQiYNyRDbJlZbxLnixj9I44",
+	"VmqN9Dq87Q1vJVeWrYzewo2+5eY2ugCc7hu2k24D/2W04+F8V3BJxxeiK/Bbd8AlW7wswHFw1Vx1cisd",
+	"zQ3yR2IFQS31N4XAW+Hc5I62FGca5hW+0gR6kQQeWuk+V87sCSq7+tO/DPbjyQ+tiKrhyU8bbjfkD/EK",
+	"IeSIMLyo9ce9OKW1+CH7e6bQlw7QEVH9+40nR5haIm9YXD6xQIrxyMAqi6R/x9eE3iyUM+GfVfIy20VC",
+	"WCpx7wqa9lJvhQ3a9SsGpodaxxOD3jABw56aQ0c0ilMmV3ov7ekiy4dqUNKd35XI6vA09dm/cEOQdttv",
+	"uJVWtLSxupHrTeXdUV5Ah0KrYgwlcCJVGu49fefd8W6ou+8KFMQBwheanEQkWYVCj+QhYRdirxXhU5Ot",
+	"N7+A2zhbDQZcqp24E13wOxjBwd11si4c8dOyDbkYZEdwds+NC5beTijHFhwV95PjD7MobKB1tMigDxMu",
+	"0h8a/3H8Np4tPTjm33nFxLZ3e/QiKq0EkxauI6nKFNArehJ6KMxO71S10IB9/GZH6lc9X97aeSO981Qm",
+	"hzJu9lDGUUMNqtVTtFfaCaS9f9JLMsdvvXw7YIBczrT6hu/tHCHkdSBjD6+gkkyEIcYXIsNFmkQyB6aK",
+	"DH91xPm43ZHbgSkCKbIV4NYHxi2e2jd6wCN6eHQLxnovxZLQUa4h/OLpvdvoXMpkfHgnTCuXbpbWekQ8",
+	"MIbjOHEy8e3iCr8Ehaugyhyu4+ZtnfI340YoEPJWhXN5et2Em+JhMyvqScPpmOBo56ZtWO3o6VqhTkDc",
+	"3aj3er1HKz8qaPvCr6u54gt9ByYBV0q7Z050HakM76RqkRAVPBFUsPAOkjDsUiT1eKWB0jZknFTknK+1",
+	"IzSxW6kKh8PLKFILFavpW5pYvdu0hu/sY44LTLS4uG92qv7YX3BlM446fBY/Mm7fmdMOd87JulrRO9qw",
+	"EJ3YhoDLqTVSf8znnufttu7EbQX3NnRL3+3Ffek77sTcK9a/U/CsbEuele2n7uGL8+//fUou1Q5kSze2",
+	"011Bqf/FBFZg6sh3aa+awKTZno+yC9YRdiLRPRKwJPjGmxLoM3FkDHE/rqJiUM9BqEtQ3n8jCK0hC3+H",
+	"AOqO7yEEKV1ZFc72cH3o0spNNtERdoe/JmwyPTa6ay0DdazeQVoQkODUmXneUC8hvrHl5rZkiyIxSj8R",
+	"azZihaFNw/tkARkBMbRZK/cvEBk40rEt34Nlg4aN3r0K++d3vWHSG17wcR4+G7bYoi9O+v9v6RCe3cjV",
+	"YaCpxig+mriVP84VhTfyR1ISOv//p8Zlx5cisrB/pEF344tX7BqNO6SH0uBEMXP1Y+pqXKN3FiYUzlfc",
+	"osgk4RQkfgoc0oSTfSAfgESJjSPhyxKj45RmhHkvdMjQCLuhboqGKbEjCBUlX83dW1LIiMszY66i88Rt",
+	"JOoQD7vVhkvcaNXcAIuP9I1zR/02u0fGrQ4OnbBVxR2+Cb7oKvVwrhZIMXSu5JGz0p175w/a6azcYMi0",
+	"gcRPTq43TijRxoNJHsD7Svmyf4hf7f7Kv9jgXMn1GcFvP78T6rzTvZxDkM5fxcMruQ7Rpylx+JVWYv8G",
+	"H0UlR2GQeXpLw+DB2ApvTXOd0cN64242QhDKSCsh/KeWYmZAcyULAYACKxft55CBVX+RwEpSBhZxLR1H",
+	"E5XYjX4fixat7jAT0G5k38NJhnwtOnzkdFHW1TuogGDNgVk9OqtiMDARoznYmTQHcoMH2RGOpgU/SFXJ",
+	"zuNkLHollbSb0nKnPLKg+6118AGeOmJ513mZUXIQFv2vvZjhZ/W0gOxpijP8UO+ii5Q2+uy8T5W8p30X",
+	"DKcZQ3WcjCih4+8SBDhONBtjx8lH2qF/M/pIcavACTrSronh+eiSTCxT5M7XMW/qcU6RojVaSiAIyb9W",
+	"rksZNFMJS8h3cUgM3HnJu3IgOoSihpxwt8RsJhg5SwAo2pBIOk2m+61lyNcqRrunXIlnYrAYycZPnHHn",
+	"pVNwKoAKEaOo1PvfWwiBplR6v18TOn4xuIQJhxeSEpiDNHs02CbSREcnz5HiutE904atB9mKAzEJgS0j",
+	"lwJXvTu0a/KIvmq7kpwuOceF6C2l0e09ldERw9YaBfheHMpvfMJPekKKw8zJXAsOCd2wweXc4JNNj8uv",
+	"yBi2G9Gt5u1ayRzdaXNbypdFLsXsFplRSHaCKQ31CpbDsa+QDHETx4gTfDruVOLskSvjOiOpA4OVz2bH",
+	"93UxmloLKjpvH/Z2F4NGpUD+4925VJqPpX0DW5ES6Y72mtuNMBY8KnYjt8HDIx0zg/L/AVo1OWZZ0w1i",
+	"8rhQgztmhQses6Kn9bS8w9/WTDoruhVIz8wsPZUIg4o5caeOAs/P0ZJmg1oK47jEjLFLxa4e7NVFfkkq",
+	"c7hKU8wi+mczOxw9unFnD6x1jFCpkDyX+XSLx4c21zVhFsfE9nA6CZ8bfS/Td68uGLODUe61VpiHTJzr",
+	"rui55W6OuSaVdWYoBnCmojLFA14OdnEn9Yzc81mp55TYjZpY9IUBX0ROw9k0gZYHpBhVucNgxdEGfSE4",
+	"qQ91pdoBbUWpnkcJs6YtNTuYFS+k+0Hq4FlahA+Hx9PHxqEbnHRxoV9xs5YEG24E79yGnnb47f2MPe+k",
+	"EoUrg8/0NighCmm8ipRGnh1KrtfEtkeVT6Jrmb4TBi3i7WAdWwgWfMZVedLBOT+tvxjlbuBJ/0onKcWu",
+	"N3rBF7KTbp/uL3y0aiL+lnOuI/NSnGYvQnWbH3Uh1tLfixrGz9W4WAH8aB/vAzJ0ce/S5QHsEtgpMeLV",
+	"EUsiJ4xiYLiK5I3ckxGmeDLeh6T5OoN33KZaKfgAYZd/pTjvm8h7RzFLU4hUZyf9LLeCWBxPWvXznvoV",
+	"nlEDIVx4ON9c/zVqua95F8yn48qdUNxU54zksoUKCjqyZwmF7ztt2qBOWr4fi+MXesBc4LWRcyKIx0I9",
+	"1ErBx+mFW+JE82K18HHCB1bI1JMor6k5ppCwTm5nZVR8Ht6gRtuEQO25yuMv/HNl3affaKfrZ/TOP046",
+	"AY3W9QbpO3ia4iKubkMp2dT778NjwA7LmAxU9em31g6ifQ9v0Xx8V+HgDtGmu1CofTXOvMm4Jt/zSKJx",
+	"xon4JcZ9nSIxM4rxxtLYcyW7CzSWz5fsDdbpLQZszj7cSn+WluI8YgJkllaOal0oZzi3pqzkaWad4I5L",
+	"Z9/ouvlQpX8vPrquAN4gN/oLMukiumB2RjonFGv1Th3AcqA5fNXUF0eHLae18oJ7bentyb8U3stY45QV",
+	"+Jav54bacv45HXEQn7rSL5+deTPmYZ4m73HTSVzDlOD4h7SYaVPK3uFti6NUyaH3A02AjrsZo6RJnQwj",
+	"uCnYs0pw+rL2jBUO0O8s89w2qNEhrRVbyQ7wcKT1pr/AsPhGsDgi5QnQvVDHpShTBV96cEtdKtPaqQKv",
+	"Fes2Ld/2lFIPmD9D33gtfiGYM1JgSpERW31X8CslMVSf1O9/+LqYTu1/FDtRqgmB3wPbErIhyIJ8k8DI",
+	"Z9owbu2wFe2RUzvbN89MnXCCrl+Q7h/lYO+5ytJRkD4qcfe0NjSJm0xONLEaIlH6cP4HVM5IGnczK7Ff",
+	"QBoUMlm2jsTDSU6mKtXIrOn0x/MbZdWhZBrl0CgdRwGbDm3i2vGsllSEr/Qd4bJbhTTC4yQ+3kq1Duq4",
+	"5xyEoQL+8YxjC8VMK3dusMz0hZEaJhWL+1cv/B9yiujSmIwZVpiMBssokTHi/RCHjAcgJsBkAqkRsHrQ",
+	"iHjFEoSPdgw9BHaM8p1cziGyStAzR4eCKx4/u4uf1Sp5GsSdMPuU9lpMBvwtmS//Zac8yE5BEyUwXYn7",
+	"AyTaDCMDVaCziGhHIp3+/pAmUOU/Kicx1FX3BgGReYsK06KDDhv+IzeFmRVTQescWGHoHAnmviCyRNd9",
+	"pgP/nXp0TqXLexAlXr1ZiA2/k3owjRdSWI2tIDNhg/+99Y/IkFvtxBYK0Ac6LF95m8Ocpmpu/HpuHJkN",
+	"XAzu7+di8mhD2FjfgWcKvD8Jfw1nOyeyAmCM8AFydRsu1ZdS3Z51NeYBfmfC0SILUgqwAzW4Q8F36PRV",
+	"9hV8tzj7rwMK2HQ9VDaT0rYVq95me4VTGtRlgmOYAJ2nJsbpxJKaAnG6Tqh1PeNmiDW0vEVIxqMvUVOP",
+	"IxXmpZTo5vi2Z8AT1IMQFPE2VqUgU23i8TE+ig3lCHbDgxvOYABEqDWGQNxgFvgvPbgeKp93G4Fl00OH",
+	"sUGEVyFz5wajamtHyhXevBuErbi21WjHjKAg8eDCTEKmYhjxqGYL6DjBFzccuXPGjR8Z56xrrBIIMPLA",
+	"Sf6KV6dfRtMWN6/xBm34S9q7rN4ubDG1bb8YmxzFJuFNf8MguvBg6KqULb+XWz/TF9fBmYj/eT3BZTmh",
+	"Pzl3bxGMVeATKsuRG6MpQ2nLrV+e9kaR0Q5s5jp8GYBhIrTbBTczkhI5GZGKl03c++Vg7oLdD/l8S2ki",
+	"5BROGT7aXHUSPAU7TA+2Dmth+m6gM+Y7vhczJvulf7xUsDcDuNHv0FfckFmdVsxC+bnBx6mBeu1IB24O",
+	"Xnpc3lZWwebkiX9XyBAvQpPdn2W2e2lT6c35B+kSqZTXHJwbsSQnkDxuY2KLSMMmHp7EZrtSKvS4tTOg",
+	"jT5I3RF+np4zmfQ+hdO6vFV614l2XQw8XBLMdAZk6VK3pQylYCvVT+kNvkAXFR3jn04PZKz7G6RwzQJG",
+	"rUp5m/RDjE/Ox1ldbrSm+dXeYi0SSWbrQup2vevwITCtTutu1memLIgI2zoB2IrfGxFZI0JrIFPkvLj+",
+	"A8jWxHlHJ2ekZPFYvomMdlxnW8L3/WVRro/xcHE2xdW9dYh5Xh8DTXhihMiZg2xczD4tn8YJ79Gc3NTs",
+	"WzMP5NSp8xwsKbDrb0K9GyBfautYeBKxrwPamnWy6+CXhmHGXJ4Yh8/4X6FWzv8ecoEqs/M+xPFODpQT",
+	"cALo1iAc41a2AjxnqV9Dff1DZOgkIaLIKEuK5BKMIuMgPzdWfN2msk5IAktoX3FD6bOTCn/mJJe07TeU",
+	"fRN8EVgtIjPU8zuIT2fWwDkQ5i2/f4vP/olARN+QiRIxFhhiUZZ1Wt+KlsHjACqW2LcVVq6VfwYjpStt",
+	"XrE/XjfX19fsdhuiK9se3D7n0lfmwF6vBsotmzVJ8CYhGrimhR4xbfvMU5SrlmEdNESVdgfOyYMwe/RX",
+	"H39CWzGOZkQkDqx8ROMsrZzcpB8GHj11U6rDv8NjwbSwwp3XcWCdhTwZaZbDdkzxOHJP8KXDkPMjEkor",
+	"HajxHIdvTrhOO20Dg8xBUx/zbc7tA5VhU3/AMqYm0kYOMq1I/PMsUyMzsUEQKe2exX8nUHf/52crPnSu",
+	"4KrRrmYBpIwOVX3SMgzR+7MCE2Buo4d1xGbWR4kSTrOFGRNSOUOKji16IspJfsCvKzDeA2lIrojmxQye",
+	"WFRm6sWhsyf/8ElVF46ChqW7YTu3ZUi1B/DRHix6ytueG9G+DoGwowuMVgkLimIIlRXwpx2X3acTv/2F",
+	"/g2gDgr2Zbn+olJ5jkUA49wzvcP//WqcwbiGccZlikpL1mDNoOe8ZPODfSQTBf0qgngl4md9VxMNjjSJ",
+	"ieTjqHEImiLKih8GQV5Fv+q6h9daOcMpc3DCYrpwJxiidxfYEdIyDtHXaF4azb3NUEgsTP4TurPM20s0",
+	"iolZTvVeSwEoQe17fJH0qRaBHcRSF8Kj+NPb9jGiIfWDCdRJH8yGz1bcEIb4vtCIJho05b4ywHe6m+ch",
+	"7PtOFnAfNnow9pHguaVYdDlquSmYkaaYwbnjblkAmJmAoA2+5pBTG+kQJjAOmlEe6TFB+Xexld+JG2jc",
+	"mRmwpicaBA4yvjIxlfdk5w1YZDvPXF/I2dGJ02rNquvXCDt0hQxj0YlofJxr9xCebMZ7GpMT4+rTh8aJ",
+	"0oQcKBSkJR/snLCPHsxSQAIW7TLnljL1lYjy2cIAdNboduic7A/kUo5ztFpRMCHePF0AvsQyaOyyXQvm",
+	"uZ8BgirCBlSc+bm37UmxMLf2JA/EzzpbWRMJTm5RSFV+UEMtnl4iaS+dDX1AbRNSTQGfznWifQVgHd6Y",
+	"8Q97Gv4wCOvfB8eIWDmGqO+H9h1VHlRnc8Thqzrx5jROL1Lk+wzssJYUV0jGOZg1BzgCVGrrBHzzSsyV",
+	"SgnzlrC9zVrOnXmoO6cixro9iAbm2GWlOyxa2aVWB2AjZ6g00QAmB5q5EqgTrteIjhvBJKzjcEsm2xzI",
+	"MOongchNzithH+O0Ax1Izosp0FTPtW/mtkKb0+qo1INtdDNOdNMjfAGDcsIEOLCTHQcxi/lEpxbqWhQ0",
+	"65gDXtDJdhcBSZzov3q59mxD9aNT+QzSkQETrhjveyOUk0vsHtIy6ZqISg2VJeCX5izbJtLKmVUwE+bT",
+	"nHaKTb0GY95C5KrQQS3seUAHCZgxRCu2xAC43ekshrNBH6iVMIZqYrjhZnv5MKMfFd2nVZLpC3ycUhUn",
+	"gnV+z0JjRqK+7r4+rv+1uHd42Z0NNwegQqBaNoUsShSWTu+Ct82SXUqUDKm2JGUenWobBx8TbMuZ95+J",
+	"Qsvfx0tSKJSZAyFXFFFWIF5izXQm7Dw4ehy1fTNFjtdk/nXszUw4Vp3sHji/0JIZhyBnZDiFmsGPEI+y",
+	"ExlqEeeB3qJ1QhomAN03s6y42LqjjcuZrIvyD70OXdW9iseHroSsuupCx5W6vJ6O72a0CLiVakYN0d+V",
+	"dH+TdDeFTtzNqDP+0j/9TktFFxunxgVkK8DQBB6ewtDMDtIEIBcWsAW5inWqEeOsnlHKHRBGvLuq0b4S",
+	"JfD/rAXt4QKhEI/hz8kq9pMKHUETZJDE5qGzFvZ1sRmBTiGEQj/+CAPHtIoV3Tb2KJUWKj4bUEAwfzwa",
+	"lTD12jl+Fb5RRITp0eVEzDO4i7Ku6Vqx7wcMQxsB7IDaviccKDKVMYMDXxcxp2h0EpOywjmoaI1ax+Ek",
+	"mXXD8hasasCKBWUOfgpAmBtuIRmEcRVqMyFDv+546bVc/ns0iOl6wzWVkwWZKN1dXugtO7T7QbBFnNOF",
+	"CM/VzsiLDqgam9fFY8kVfAsQvIFEg/XKbyyXJXXcWPtKy9OYcl5XwOoX/Z7OKbcRFf7syfsmXXaO34rC",
+	"vJwQeKVMDfctPFRCj5GhQh3voDjDsYcPXiWBBDnMIwrvxBbpQmrCNZwuyfHyjWsZG3zgXZKfiezMJiGT",
+	"9fOIYrCoFcQbcmbCA5hABdxPoHJKKQLwAug8E1+iI0OKdwUYUeN3sGUAeGaZVMtuaAXjDN5hGMCgxyRb",
+	"3crlJsl94VB2wIxBMqykOyrqIGs6MqaKQYlzuUedJDM09c5fNuAvDSQL0v+oS+iBwDospuGdBk2dL422",
+	"lu4R4Jm7CuFn/pGjs+7DF+OARQYsJIPOMB2KzUmmRNRDIrXZ8ecTKyKDJa1Yyi3vSgqodIX0go3uopH3",
+	"6GZVUzgt4ZTVBllpaEm8rwCgBTP3cM2jzhC+csTaY9OfU38NdL2o26YR2SNiI0bijctrxo1IMBPHnTXy",
+	"7ZShMcsM2RjK0ii4iOe2YZ28FTtpxXQx2Ud/PFdLFrFFMznQD5BpaF24LZaa20LiVoyanZMGRlPZm1u/",
+	"kJQnzC0iNPforp0qkXtxblURS3FikOvf//mPk6P8XNzJ93xO3a+qQi8ZnQMUB32OOvFNWNYRp0zEMMp+",
+	"jCq0yRPPO7xGzjDzD1/cfSPue2mOUzceIMuzEux6KTjhA9OHKuKk8NeogoHjJ/rCwAEUFzdd1/35fd9x",
+	"xWloimWWITsjzyrPq6W8LVnG0Fnbyz8HO8WXbpanLYIM1W9IJ9W8csmAwUA6CgrHJqZT1n8CgBLoHjnL",
+	"Qix8fmKYEdwWAiRWeA18doOriRgHJDRdMAGqNnst0ixyE25TWnxzxO5xtyJj5KQI7DUuhjpabwLL1hZc",
+	"VralwwGmetK98abbvxk99FRae/QzzpBUhczHQObHFLwlKzOMNJUj+UaI9rG3I9ijm3q/sRM9XQ6NeTdz",
+	"CSnMnXh0fWC8MtMcwqLS+CTxQiVEUVk8r2wdKlmxhMQKxxbe9FNt4/8h24QDBF16dkY6YYNH074CELIl",
+	"WpO9MEvUArb8Pp9LlmCer0DRgSbItCcbLaKndDMYZ5vUY42zCPrHYrnUaaLgmktVrNuKxUCOabVEEKQt",
+	"34NDOv3CGaZAskNVIu8oYW9pexsDlGGKAP12O9okqUuwGPHxHIkv1BSR4VLtkp8uw6f8Zu2OTB9oCpsU",
+	"aHhYq24/y8jl5RiguBOG8qqA39hrMhbIClhKzOm18PN5BVPIyozEPThc7Ag/aGmkTYz+FKKRazEzTokT",
+	"nFu1jZBUM67Lyao/e4t9wCH7KmJPhomNymDcg0SCJmvGBnw+7sU/y+duHppWtvFEK6sIEAbxg/DtuOXh",
+	"VDWYO4TDRK+4g20GB/6x/0nhebhqLoPeFOdPEyQVzleDi5Ubvjy88Qo9N3dDNSotXofJ51zFxt9q7Tav",
+	"9UAF7eiqGhyfnGrHd3T2du8ETUavwBasgCljNV75c5qTlBTik675cPEmFTJNf0zIHW1dnD5NC63N/Lrz",
+	"B2BvT6Jhl3SpEgyh/6EIgj0bprkMxSzcYMicM4yDcoZP+MuRKxbQt1OlMBEe0vZsh+H3GpOYR7hnqg/8",
+	"jPyw8iUz2F4sHwD2/AthJh8BJQdQ3BPs44h6jBjIZ7CPrRj7piauGkkTSZ3xQtqZ4nl6xylv2ng4jiLI",
+	"WOWpVSH9PMnHyiSMeKCp4D/ZBhj1VQQ/v3es52sR+gIl3Q8DMB23ZKu72Or3uJBeKAiUZijNVnCz3MA1",
+	"TC32mA0ctlQOXWHTrqkSmOibiFZxXEzQ82XwSdTXznTiDu3lc8kkXWj5LskOZ3QUKE0pvRk/SK5Ldx0V",
+	"PImX63EGNKDMyfZl7HpWDzQxwvqVjLUz1plU/eDSjkvLsAqE+TViir8fIAt2FnAh4y0eFI8wrzJx/t7P",
+	"DEe0Jy1DHt0ERIUb6Vy9+dFSW74/FG4wDrXUf+MDJVlauRXKlhKNZ+cs3wnTDoWLxwiru6GY1Jw3oZzM",
+	"5qtPLBwXd/D1w2/FkcfZF8n3paRKRtf+p3opixtxFsq6sLzwMXy6ONG5hfUzl/C12KVVjEAKL66vz6jX",
+	"4TPktAU3b2LFSH/k4nHLzRwCC26+8u+QOWML8De1k27jYpBoBuh7FqQ6Z3WkOTVprWP/uTSnEtVwqcXm",
+	"B7PK+2Y0aKyLmUV7IkaPQ6s2mBy1oC9S1vpxcgzVqeWxOfITdsWxnB0lLEyFnDuUKp7OPcGUFX0ygy31",
+	"0i1I5uOKShxjfKPJPkpOVVJIaKFJXAHHYc4FcYI5ijlvWQuTUFQNpYMB8i0v2DgAeIowrdgEYF5L/zo0",
+	"/KBZwd0RvhbT9IISEWhAEfPtATYZVcJYwBOggB3PuuPX8R4/efJS99BGWqfNfkbCMGTARmzEysQZVPbq",
+	"+0AkIr/1LxZ6Pd1WZHDz23cdXyIa05ixXdRx5urHxY7H/ocZVyzfCjJhfdol7Kh8uAiaeNA1LTasibB1",
+	"6Hedkwkg+nLuHSjvvEXrL6Razxp++kR/PTONJDVxxk3I3NHhfGZ+5pTniSftAH4yMG3msI6HpRk1swP/",
+	"gifStNBAfp6pmIv7Yw/PYanuTKESYc2PMkU9kSLTbMdTPvKON8n4rVCQ1X/i3KaOB1Cp4ObbiK5/zC0T",
+	"lJNQ9JmX+wGWNY1aXQpsU7jsu7Bu6Y9Sc1DWYDd6pzDBe8f3sZJA79RLdF7ItWJrw1tI5YM8voWRFv8d",
+	"I/yFFB1eKG6mEngeJlI2wdF/epQ5Qxr6JfaDi3E3AKXfi1d+6lIdouZlyXOwYERY8qu9aq5+RLbw+yEU",
+	"fZXv+4J2PtkWay7CJRbYnMviwKdIuRIzGoLqkJuaWfMtEBGerccjm21rOg7jZsbdCI0NVrH7dHB8wEE9",
+	"I09oj/yEIrKOWRcEUKuaWfW/EV37lopCt3D9bEKD4Ufn3T4o9piEPa44rC9NepquBePfj3SBM4iEoSVO",
+	"iNOHVPYw58d9btSvH6SCkT7iY2MfKROXdvhNmtT+LpkLCfhLd++9SBtRwIutaCJa3Sm4N+JOKFeCGsP2",
+	"fEpj+0sulXsV7rGYDLJywgDHlTJBCNTCjy/civjB3YVzNjwNBRUxE98qJ4zczuTAnlvbb0wwnrO5/vHF",
+	"R83ZSGx6tzihOymokDMm4pyrqc+L6YTSA3Y3OgUNjR3ptzp2brwVJN7JVpcwvmKA6NyUYnpaT+U/pSKs",
+	"gD3qObUfXBOEnzQIDFwr/94Nbqqc0G0w+PTAxDZsiwODBMKQm5h3MDzdx61QhU4eF8gVn8AwKbn2UYd+",
+	"MCow2lxRER8r+8M6Izh3mBhFr7/qBUGmtRElsyGV3B+rr4MZw4f7CDDNbwWTq1B0rc0tw8guG3pIBIy9",
+	"xCs8oIvjPi5ndZmihy25LWklzL6LvoPTKwaLAfMeyBvAwrIMbF1/cOKRoSqhBqqAWq+ANPHUedtP1dHE",
+	"E5NMocLdwGlG70N4GHIRlwgSDfvTQDJV7QfnGUF/1YvvNN0uCMhETh7bTPufAX2ct3cSwJWNYOK+F0sn",
+	"Wub8ZWoddPxFAJrQRxt6YTXssb7qee6jv+qF5xkyB1/o4DmoZ9ze6K08n37ivxqeRKhz14m24qWb8CSE",
+	"FbSreaMLGFrc3s6iyrf+4pzTc3kyXwUx5ijkoxbT+4K9HDj98VxQ7vvkD+wFjsExDAp6wYNFO+pQUasK",
+	"cjl+PrdjcWuijBlFw1icHZ1xScBlZ3AkbiYdR54K0jdxc+EiKfevDX0eqfYfj2tfe9C1NrQiLMzuM05E",
+	"ukJuwVER6LDceMnz0fVHnzx78dGz6z9ckWXGtZldZBYBvl6YayE2i4nxlSHDOWi1M6kd5jGFAPtXvfiC",
+	"LMYoeuwLrHCiw2MgoJRYFEUxEdMcVEGXXhrp5JLKM1dCtOBtDfCgyYO/CD0zRDtXj2mHgh85OIVT08iN",
+	"7q+aq/UgW8w0KTSb3Ohurv95LjbxrSxk1HZ0ZxSUFY9p1apEdSE3qlunSpX/s9+vzIcaPQIhS+10Pb0J",
+	"KGCXDXwXWluBVtZqAG1xG2F20orAXqDbeOvw8XfYVDu0mK9/DIkrulUT+buBVv8Qh4s+51ndMYI7ze+o",
+	"yFEf/BXmryAUJP76CflUmJixX9DsDg/OikUFl/Et3Kl4WsaYBdpH4eupJZrCWzbJhchlcSsjp6T2uDGg",
+	"5w93OBYl4bQJVgnVa2N+CKnOXp1qV1U/ile06dMeD1kdUHKps03WInwR84GLZBxV5JMLfZZe9hnd8RNg",
+	"XmcNhFc26WvuViQUqtsIxfyv/mCDzvG9XmC7pNBkq25fps3K3KpMAGH8AGa3RlKTgBCgeMvQfUuo6hmD",
+	"E5SIWqwYYpv59/wEvV3dyVvRSWEdQzUfPWfk7Kc+aV3QCup5ncIQ22Qtvw4xVb1iMrbwAaczCtAHHAmc",
+	"bKRTYKGwCU28X3GKo8YfWLZwYG5G85B06Vf7uM6oL3OAdXthSiXlh9mZ+XXmNLYFqT2XN/DC2aTAmAqF",
+	"pQhhZkkooVzHbwfpVMoIHWmdUg2eIMBSiZMeduuoLzjKTujGVtFxjs5WQHy3UCN4bohSn7i+40p5FXrU",
+	"0VJV64Zbluzdc+25Rk46S5KHM1DexIzKvSVZIThY6s5c0WM577rvSLUOfYI9tw79leEGrets4LWWef4w",
+	"0HOoKIB+KEYsOkfwgObKQoe6V5hj6UzGbZ9TeECdnpZDlU2yB5d6K1L5jb8KwNKwA+8Y6IFHbdwmctjO",
+	"MXlS10cTEa3O8aI5QvSdtqFzpbVAtW9D4OsoPLByRyiu51ugzO6rnfmTqOEyk52oYAxK4KlCFHzFqH2x",
+	"Je+EarlJTWNTg1VwsPl9ru39IVStwbo5SRg7Qwbwo5CZo+hVe3w3oshQwTDuJACXdFrfAvsuN6h4GNFz",
+	"aWJ9F3hh+HKDECp3tLmWSrMIMMFb0dWCz4SaKkKg1e0OhFTqPnXq+T/vr08+fkJf6fjytiSMU9uZ0U4O",
+	"wqyuWvR8IA4BNoLPAz1Z/q9QNIg+8sUeTAPQuSupOaf78bkAgTe4yVvC/DCImUP5V+Zh/wTfQAfoz4Ej",
+	"w8EKTJPU7bDJkaWbpKQLBIuEfT7wGaCYzLJgQ3/luLaDXFeUCiUxrKkuZlIBTl4hgMZx67f8FpFU4M7v",
+	"+FLkd9XYDvuB2HHBxxKnUpw/bM0cn6xWlCdOiR1b6M7ZzFCkPXnlvPDUkowG+ZgLYrUxYQ9OHx2Momzm",
+	"dSdCxk8s1WXw5cONoRN669xfEY43OLnCHNMCw9RGYiQPmC6VPsUIVi2axfyEQfqrUsVkDhLXpwS2t1qF",
+	"zs9Hnk10oWIK2O9sgIfZakizDqXT4Ir9nY2s9UQtM8MMqUX/LdYSvY6no/rQFDz4hcJmGGdyBp8rZ/Z0",
+	"3+snDjmoEmSEFct5emRazA2++QhonbxuKW6kQhQCJEk2vUm60smtsCEPWFgBbMXfTM5I8YAR34sVfSm7",
+	"A40747zq4jkcY5xbE5c9jjFJOj+1akid2dz1WEaYnHpkwJPp0/iJk6BzsUz14cycGqymj5cmrwpNHws5",
+	"cBPgMY+le4o/hzrGmkp8WME/xrSShyPE5knNk+s+6ZYQind2RjqHoGkkVPRkycUDIF6OqJfVg8aVHFRP",
+	"fB3L+BNRCxjhX/IFlZug5RwWLibLC2P0jAYqX/LF5/4NMoojxezg+Ebwua8YgU0SSimTiEIza0k3WL1C",
+	"HW8j5kSmvuSLb/0bZ+0iXHei2cGqmrS742LSTNKOFVgFd2ceitdSd8NWzYPdgo4VRDmmt3lfsEG1QeGG",
+	"hb5i18lZhx+DeoCtFd2dqAC8MWAxhmlS4F4FYtykQsJK8LVHw7xEHBcmVQC1HytD2KobZPvMiF7n5bXT",
+	"QC8TAC+e2UIWzww363hKCTMWMoeRzgyC901mJcVAZuwwO/ahlS4ijIJ95UU6pDCEPwIPMAuu5HSMzkUx",
+	"Rv//R6f+/zF/6WCY6wpUmWIuUzq7pyAdWB466y79MLwEQuEsK8X5V8EGfcn3ghAgZTioYpWplT8+KGPv",
+	"qPoQhinMVA/zO9GA+KmH/Eahc54hQ5+I46gYlUEQ77zUouCT6qYxKRhx1VxtQ6t+dBGDP8wLSrKdi+i5",
+	"4aGD+ZnpWSd6ypgH0W70jjnNUCBPNF34wyfX51o3gOJH9A0D4ROSr8BN+oo9e4EBA6N3lq0A1wpFFbgP",
+	"DjpG/PnP2WefvTh7tYyUGbewSddz5JYw25EnPY1InhT8ls6ILN45UDacs2ONE6QC6PPHwxzGozkiTASh",
+	"J0BLILIaAxL6sFE7PJU3H2owe8TfDFa2wt8XO2xYSnsLZ6hUkaKEdvYjgAPOGel/e6KcI2AgQhw/zrhE",
+	"y/8dNvAo6qzvT8l437B9w35s2E62btOwDaDVNyx2A3s4DzRXq04foEvmpTCybYW6RF/UqU6n+v4qfSpO",
+	"h6ZZiFJRxiGBme12QqiveCgBOIWLSP1zqGbst/bTonc6ArYX3NOin+udFtteGO5oXeG44wpOO5tF7MwM",
+	"Hz4c7YgMBysrkTj08iS0mWIVXK+tjE6Tubd2GDYbhJwYdPKc1dlmLk7fCH9Qz7upJ2mcCD13NRVVqQlb",
+	"8+Xm8gnPCPw/1fEfn8AwZYh8Zl0CXh3r+HjD2jGAeVi0/fgsehlgHM6GyBN2bccXesjDe6D/HsTLl7yT",
+	"C8NDZtlSKzts+aITdIO7vnAEfhh4V4JE9TpAW4oBcyPYQmykwj7wSjvGWUxcrkcZz/y+l+QSAkH2NDAb",
+	"I1g9nOOQbRBdyCEHKNInsV0kC3liDnqeFnA7phgXIPbYbqOtiO1ibWwm6zZCHbZEPaw0yK6QEg7W5AVQ",
+	"icmcie9F6A8X68dweRRhvBifm6tYl4N4YijcAighX1KgefMhWpurQbWa0iQopz25dHGJljHW3ooZqefv",
+	"8AUynUQWFCOjuwpM8k5MXiwwCH4kmzZNFzDSb/Y2CMfDM/F3JbH3aDDmxx6J0H03duO4OsmqewC8fBc4",
+	"gGz7KGzZFzKp/0zLvJiycOpG8SbY3IBvmmZaTPpGGvFYw0qUmtid0AmbKLMr0At6pdiJji9Y4m753jKl",
+	"d8eNLkvpIk73cjlP+6kWaKGDAn4iU42iWAtLmqBSAS7y8ZAPZXzIIhBjDl85F+6w2DNFOgQVbLPWKRlK",
+	"Ad3uJmRJTrDIHC2hsjcZnIoDwNEDF+BVmFeOZhGhAcO8pluvfJWMiQ/WIhM/edOT9a4TfV0m7B7b11ZA",
+	"loye2My03AjmK63E/k1S1emS7csll27957J6ldiuYcVBWSGzR1Fu1NQnVT8JHcYLjUIySyRUTYnQWzSU",
+	"/JzA8sVI6qustxTcgd506bS+hYN40BHrsY19UDNWmLII/xvyFePK6L2+E+3N2EWk6mzADlm6+1bWNdHT",
+	"KgvTPNJp9BCahImWFm4pGzk53Y+uQX+nNFibBwBhMFEvS2GJETFprPRCnVq0s2D2oLd+NeJvvndnISSS",
+	"fxi+QZEEI+8fNpPva7H7i1DLzdfaUdtx7nY9SeSPqc0NboSVPwqL+FUAhLuTbkPXZGBeZU1/iPoNSis7",
+	"DMrEgEME7D/nJIdvFoj3mVimVvAzTDTett8chZbOVZmM8//TKd9WmnxLIbugppx/FlFjj1wsfWp13kkl",
+	"2gLywS5/TapnqWyv3+A+W7kuvR0v/rMTHIvXzpEu89RMscu/w2MSMbFDnup0Y0Dsy/kzridZM8eB5kpQ",
+	"v4/PR6RTNWTYnAJT5o23L+83mINf8tSUP86VKcKepF4dMyvNcvjpc8IJBfVZEVbL34eNYrLHP/m4Ods3",
+	"5vzjoY3MdBEcHS8cqVIgdXSizBSKyclHv+TMIIjvLTe886b7MVU/eQT1jy/v9Inkrplw2XkCpLrXGeuv",
+	"5oxZWJuPcE/lnqnCQt+Phu+cnaZ79B41591qI14e9BKN/W7B3mwAeGChnVdwQ0HFiSZfezFCI46Kq2Q1",
+	"djI+92g4AIdL3PJW4Oq8+gOqKwIn+CWisWL5VjCgENg13EJvuztxVBNOL6TeOzt2UDjXwCu1P6x40FWh",
+	"BSeXRPbgH+iLUrpNa/iuIhHs50kOndsLymSv1XaDytrc59rmHGUzfbZ43iKA6pzjltBVz21M5XHpBL8T",
+	"32BGFaXAfjStwL4gkqJSqsd5zg2oRhUPhsqoim5yFK2/m0/pSvrNkCK2Enii8uwdh6SwaD9MJ45C8969",
+	"+4xvyb6cBSvxabpVZQ6OpwHRA/9m/pWJZlcH4NJT3QbqXRChsp/IbikXd8i20hGAfcfjUGMvgNLabkKG",
+	"X3Vf44KzYivVECz3mgrqkgP8Qe0OYmJAnEMYn1ryN+ipe3z6Riln4JeN5acynYPoPX55ghzf9AX2RgBg",
+	"2oe+HEw1VOCG/8hNOyvuKOek8+XbSpy4rbQ2SOMZ2AIUQOljZZvj908w6AMOTQ/3gp9O3MkmbXfar5Fy",
+	"cUNIJoJ1vKea7/JFJ4r+flDysRL4JWbHtEwqthq6rmFKM5wEJJI2WRVJdHFRxsCE3JrDrsvBiAK6SsTB",
+	"vvwuxpHfC7p8/dGpYbHx82WHnTjaMZJ12Q/KYu2BHszlPzdPEJUkEA2j8sipPUisKfEEKluxvBS7ixEg",
+	"E3dUshdf6Dtx9pD3dJOAxwPPP4G8/yH5PWs56B/cSE5XlU/lI06Azf5q7pwR5RVL989ndHpmjbcU3ljx",
+	"rjqSlplgPorNoiwPbcbGjMVxY+IRzy+7dP8FrwzcY+W7jyqeOI3/TO36p/5x0ljYlIFmsL8etNyTlkG6",
+	"AUJiqjZcsLLrACatwWRewNBlW20dXrspxSjU7sGAYxFyXTpd6MCky9P/hkBhjZ8Zw7nRN7hBxJTTNjH+",
+	"h/fCOltsWGgZwoRCR33HNJkBmoXIao9ErFlVR+Cw5eMx2ehkFYIb9WHoMV2ErLU29mxA5fVGLG/fwJOh",
+	"7KwrVUr0upPLOSLrnX9hT0ssKVxlZ67mAGaWL5SncgesYQ5Y4qDV/mqwonQ+EmC85+71BrrHxJh0J7hX",
+	"KP0nY6cytCEaFozn0CgMj5XTbMWheX4VRd7jvIJd9dg0hFHBpppaTvVyd/z+ffAa1bhRBjNDZP3FCH77",
+	"+Z0g13cnrXSz1rWL7d2n3vhMrIQxvKOqwiHNOgiPKHYOpEZkx5FtsoOQEfKgEQfSJDsUTRTtccrjeR7p",
+	"PUoZ8tKADjtUrzM7hASRGb2WNlwpUQCH8Xtd69Fojbybc+i5cVKtP/Nv0RA4a6nEO2G+GVxA462YBA15",
+	"a8Td8ySUNY7X1CE+Tsi5rv5kAPLcDJAYPagWS9soWyA14ybvdGgpHXC32JIrL5vsRu+gS9WIGTMn6QlL",
+	"YwtA0OP+HAWyRpIbzQGzGPo3EpuRUDzHvo+Y/FgHcSuXMbFikuHCY/7kc1XI/YVfioAtxosPQWLFEKsK",
+	"RVByuWFf/AiphWt5JyoXZWQ7p0n9e/94uQ36TNa7wcgfNVxfDceZEmEJ5V/X3iiaKB/3ijmoZ9AoJKh9",
+	"iIg9N+c2Cr8x6RZZI2eEKAUPoYtHVsgPwanYCiRLWMcOqtoiy6Z9TiJi3LEkUbNW69l1E4U9eUGkI3mU",
+	"Gkw2NIBGBp5toZA4tuT+8x/Z/59JaKyJNVsV0vLRmcdlAIj6hGJM5S00AeRbaHkAz7DYeHpGM38AgWln",
+	"dsRKweyK2d8J08qle3w1akS+CP214rjjGsa0/dCkIBCOZKiduhHWkk7+hVgPqr4coxV3sqBtAgY2XXRe",
+	"KEMppT8LoR6IVQ6024ADIMy0CSsMw55AdR9Q6Tu6eenjy1WygHB1SE1wVSgTKaDYpxBxBY0wMIzfOA0Q",
+	"j0UgFKHevf369SbewXNaCMuTTLcMF/bq//73/7h+9ud//vTJz//jf/23szvtByMnR0awN27blZDx3hmp",
+	"HB2qSI6Fd5+9yZUxhthyco74OU5l9DM6+j69HgpCZCLSMSd9c2615cUBSvICyeQPjIUqRdiSA+OjcFwP",
+	"N/KLH/3FCLlkaPrboLRCATE4I9bo3XlMCcVCTninmBNdZxlfRFdbSNCqupuXY4dHKlmnLWQhTPQFmBex",
+	"n1C55Xrjphv2gMMldRPCZcfW62Ax4BiPhEDfFaRiZa3jDgRi1B8zwMuQkT1mF4Ta7jjpSP5QM4efo7k2",
+	"Jc0+/H7ZaHsZbIzoOHvoJRsOLcynfFOkRNYHXRi6a6sSYJ+wN/2Y6Pu4OvXLlZCXZ/kgGkOqX6HmtD6V",
+	"fc7qCrP/TDguu2pKg20jt9MTn4QLoGKAOR8RoccPAhAwTmJcZRVuwLuNRtP84urrkpebiSFwFU3Qwt7R",
+	"nexHrA9o6RaLzRxf3qbGb175sjV4/SmnmTDD2oMK/SIwCuCg8FiRgwM2EeJ/LJLG8RId6I3x2/lerB5a",
+	"EfaCghl8NzrOjhLZvKJBdj7EIsWGcdbKtXQI63PNnGZ/HvPVEdGv3qq+f0N6bbfPLVTVU661XazyDJhx",
+	"D3Ab3sfUxYpn9zckkOEXPz7A54Srjd+PYzeB6OTud5xKrrNvV7SXwwg7dC6xvIT2IdCujaquXHIrgjmS",
+	"yvSJ3FJLx+FYr6VyQRFuxVKi21lbgPDjOdZTnquk2vpAQcfVjdM96QoH1YnSmLX1dOi5NOOslN6lmB7Z",
+	"3NIvheD7fIAmawCCTSisEz3EAa3GiHH1qhBUbW5MLnUvP0aO2qGOvM/jk9LWtiQ6Rqg7vyWiP2udZTGx",
+	"CEWHILOB1IGx0kaO2ALA3aXDUECjs72ozr+9I+uLYhIIphOizOGVhsXOaCorABaEZ3EtHAJdwqMsNeWa",
+	"3WS0R/gN/GJYS4lWsxO0l53cLghpjOYLILaClJfOMhyGxcZKD3cYzDMmqY6UOZ21gA5wCUKtbmpa3QhR",
+	"6Hca24vXWLo0Mh/OL9xi4dYK3b6Weis8XWsnap2efVhp+eniRX/ZRHocNjd5kanG7tsmIMKBwAyEjwsr",
+	"c7ImODlzjFJeE8usEF5hsYzHKsH8BrTiThjese+hYRF1K4RfSIG75WrP7JZ3HYO543Ub030ONMuDApU5",
+	"3ARCYobjJGe0bRaDRM0AbsR5HhNbOhXpJqrreVfjWo7iP04v8ktwvSeRmbarpjKpcF3I2OW3HLA5U5Ku",
+	"nHT76ajN8XlRGBSMoZf4Ij1tSIs6BTh9shTyUlOusu2GP70tWWn7D5c4mqr+Zggs/0YzYiakxcRk0URp",
+	"ent2FFpVhJackf22E+bzgBU7lZ5HeDBKDFzOWdGFWx/Rp2bOOiB2URkjpp09GqQ1kYMN7uYomSDjwBTr",
+	"ppM5Cr84WZuDMK2MPxTta8wz8DMZ8w+igEhZSmnxYVfDHh7km8XNa0buS1sQGajIwp93JZC9hN9OOJG7",
+	"tvjD12LntPpKOFOt0PnXDqOb51HFt9ysZW0yStGfp+ZPVhd8eHB3lRoJdbIv4fKV8ConPH0griLR0pcz",
+	"XMqDZYX9InYnUTHOsIm7XmSXEkrfWnAzq+JzAl6vuFsPPm458Q7x9Zow8+KCUSydBoSFcT9Wcky54Ynm",
+	"bYllyi7oWTmRNGJHwKLDRRxmMIU5kfQwwmsron0tOsLR3iYHPImeP1NGF9JpCnI0pLnAd5o4k8k10AWH",
+	"ay6VLTij+dqIQrPo5DGtrXnI6EjceK2m0Pu+Cw499GG1umH+s2yxh/+v9Tz5b36mC67YMqfKWzG3/rXU",
+	"KmGO2dB3hc56M2v2A8PH/rrBQE3eJtjZJm1/WG/8ftiQAjvF8pUZvRYxuE05VHGHl3orLHhrA5plKnfJ",
+	"q1waTChNjt4NRyc4+BP2otK8awdqIpq12o+p9C55c6FNC4dihh0vQNOWjZOOg99U+pWNpTav2KMLLP24",
+	"lPmP+cRAysd/pVihqJ6iMhPQ52mPhv/poF0OG3qw8tHTD93ieWcEb2nk0rPG3LdFAwtrrEudEu8EHTJq",
+	"vawJrNSwcMKAgcAV84T2YEqXpEvHLAuNUIKDBOracA5WQLnOYIQFBjqb0RDhMo6aCyfA63DgT4zNb2NX",
+	"aWw3ELBhObafz0oSkbx4WNNG0PIo+JZmRPBTwteRMzw5ycbmE2cR7gLg/AFoXCUMVQHKLC7ouBk741s9",
+	"KJd3FYx5X+dmmRXCnsMkip1dZ4HmBODu0BljLBqNVIzzLLa+hV38i9ZE2/bJykD4wBw9RNJp/kbclS/d",
+	"x/Qh/E6b1qbQI0wSYmdDbEng/7zQ+rbxao3bCGmYV1ktk4pxhlmO53oUBirgMg6rsXD+kyR/G70qcxJT",
+	"H0j3MUD/x+vTCD29rOLk34azd2SXQQOdymzOUi8dugz9fBOr2OTm4QDah81lcMDD6mtcIE0Vvegomkx2",
+	"sJ2wYqDfaTFzeiglTpYhfeAP5DVvNWaw9LiGGFjojV4bvrVQn21Et2daYdwogukORr2USgnzzDMet/Zl",
+	"GOKl0u5ZhtA7/eBKD+r8U3hflZ9ZQkJZ+2wruIK+OmdH9Bfd9Hf9xXzmka1wG90+gwV3nd6dedxp/azj",
+	"Zn1+doAiY53W50njNtI+s8IgAED52bGW9AxhABD5Gfhqpp/ch9tl+qnvEW95mipbrvbPYrv/qfGerYxW",
+	"7plQbd2YPV+TzbSOrTf/awYAgaescNYRK6QKeO4AtfcEopyzGJ45lQA8Ff8/vBOZEb3A9nwijwU5ud44",
+	"7Drlzfmp1koUFPDQuZmIYsWu9SXNeYo204I7zC8pxpD9FomZrPOkLgcFahpGGLb8Ibd1JQYjpct+hFid",
+	"Uz1v6wFWx02LnOEPSyBMNAr+WUnpMFiBUL22vKOC566UyZqauj5Q0wuRiKjTtYavHHOaHf0dVCJCpQO0",
+	"F1HT4SWNsMK0+jBzkhCDm99BLuuiJAPSSGhaTqKMXBLRcSZqY1jBNGjjv+eqXGlvz1lFhxQKBg6oK9w4",
+	"61X3ZOdu+X0+dt7v+mBSGEs/2ZWijKovqjwiWJRfMDJFofdc3ZYzSjK0acu8XoO4I/gbeM0UuqKPwwUJ",
+	"Bnsa+GOpt1uhWh6RPw5NseyEGo3APtMp47zFZ21FerkFm8QOpjfy/PM38Tl4B3qczCgzLzVFwbHkMhzR",
+	"c2Pgg34UE5T2qs9/658Ge4mYwE7I9YbyYELqHiRpj8gGkRMw+UwYgRDdeAI9Q3CGSjDDOokxKwd61Ih7",
+	"By5dwlV3gvvsbVlcZtjQjO452cYVNIntsm0NnENzvpP6s4j5cQR3XQzUVNZHxUhNub7piPmJSmPrZiBi",
+	"3RWcGwnU5HB3875IWeq01d6akGrNRGcri+2k+geZXpoJEMjDCkwUcnXRzY41CfDFJgfFOJzHKxabclXn",
+	"kP1lX52qhXl209sZEnctAhqEFY9YCembpY02URw+Qa3JRNRFzcFheR3gISgmMoDlcQ5vCJ8C10E3q9vg",
+	"mHU4Nf5f4amRnISxEV1mFgx6slcb3+vhLNjSl/gUOK3aiRbp9ZAlcdbQwJYMIC5vS+4jECb138J9eA8S",
+	"iHJ31iP5GHGX2jlRd/KuoE9bsdQBYr/mCMofDyf0kPiHC0k6FLIZRgoBMhf7HQfV1kBY8cFAQUVtzf9Q",
+	"hNUJgaxKXTftwGhdrtCzBFTLQr3APtmxbyLMV9yMsPNBZIwTSQZomnbiuHTyI7uH8xBMWoeJNoVq1sTy",
+	"tKt2juybJ+TObtxGHILwnk+/mi9njuRG3k4zCg7iRD0Uqqn+SM87mtPulAvx+FHWwiFfBoYMPHvKyyO7",
+	"467SoEaBayMTn+PY2GV8mmOLVCtc1aUiaF0NQ8IPnUr0GnIwxcd2T3xonjE9s9DK7IiqK1fqDlCVE4Xv",
+	"h6cL3w2OJyJhpQRAkTUl/h3CWkIL+KTBAuommj1LSFCCNJSAmVWnbvnPvxcrUt+aisrMg0N9veHGFYRg",
+	"Ge1vCzAzU+23swZrkVhYIRhqVjGpZw5BbiA9iQThvq+3hN7orqOxP3FiM4BEMUeQ0tVS6WRlvneh8tEE",
+	"tOIHOh0XewYJ1A3b6B1Lqo5/q4V/HQRwTl2O0Ii7XqsUXhVos6ZOp/qQLQEDjbldOd94Kw+XYNmW3wqm",
+	"tFfFrDjvIMiw4cJhGTd4ZN9sTlkV5ohAGkgQWCxsCClDAHGQ6oHS1VPwNTxdMq9ojWAdDS8C3q0XYZ8d",
+	"vxUKq9MLiWopf/coryQa6AHej8Vs4ZrEcEMWI4993AajHoJCattClVfl64OZg+AbzPKk1wUAW+uwuXsA",
+	"sSqGqAaVErtrimbrfEdIWaBEWM841zGLOX66CVwY2Sh+JvIOyc7Bm3pyIRaz5ZZHtZM5bK7/7NclOED4",
+	"9dvJXwvmZSdmtJvzK/pS0Km5Mf94fsZyAUWasMcv20rbr2Y+gjXlgszswJEOB+U04/blm5VjOSUbMCYS",
+	"w86U+IrOlo8I5bRJNIX3N2ETjVGGiXaO1bh/4ZdyRqgT216Y1Ne4NlV/fIlCDsy+Oa4ozb8ZCVeit+f6",
+	"E4H5KbPOCLfcjBFJeScgxzqoago9+QH/FHYWXCH+Qa/cRiF00o9+JuL2Rru5L+wukQKPqJb+6w3OukQ/",
+	"sjJiITb8ToYWOWVhWH2YS6UPsPszlHnRdTfAOGT+WRWBxqUdpppg5XoRluV9wGyKN6XeKeCPVvK10tbJ",
+	"pQTkX973RiiHqZ+YJ9MKe0venu9DoO6osGYGDPsIiXJ6mPc2krTO/IDnC0bIcRQ+jJ1BeeCsScoNlOsf",
+	"USQu0BywrtQ8glZkXf+KFeQ3fE2pusUiyJlVuSWBXhCgQcs/c5JvuCQ0GgQGm8EDXLaIPkUqElIsRQFr",
+	"2Yl758UnPgOSFHJ8vRR9xTj+HSNtC9FpL3ohXIozjFm/rtpW9hP1Q9I4FzV+k1BDFhbVJFqVqAtdAycR",
+	"KS5409aJsvE2PRBkh7dqaT3vEnJdsSjuOAkfgbTDllm+P45TpjQfvhWkGYamKsFCwOwNW2qFnoAGSocg",
+	"1wIyfHLOSeAp9XcqCKfVQDTURNNRKwFpLEowrbpCKY3f/3lHCVlmqsXCcR1W1/p5eKoudLtHomIVFpTK",
+	"WKe36Owjmtvw9tOSw4qzrbS2F51j3jhKwR/GSfwvWNYEKmW8A1fosG6FkqBVB0zcFUqslAKwQbgXGWpi",
+	"Vpj2CPsKnbes02YfHNgINL0eEFpmJy1i5bVrQd6g6YQdLlppJ6BVz63oXZRFYBY2LGsnhJzrNDgQsqzq",
+	"UJ8DvAGHyQzL2+B5pqMd0eomMihDyRMdzivZhZUCwG9UqoYNgJBRFMSzlkxoZLpRRqRDkVdCBi4vCg2Q",
+	"uYV75hFO7KLz+iblBR5lWAWQl+r681Kpa7n6fCOEO++zFcJ9QxemHODeSsDwChEeHJpcrlBWmw8N4D2f",
+	"OAUviROiHizzsDgdQ7zw/gm2d4FSyQ9wBAw3ceuakOdIBtDPbfbfYhQkRC2qQkPQP2S8lsMEylGiG2FS",
+	"mVG+qjJAwKkzfg4o+ViU9BFox+N/nKhVJx6dw9tgizlBUcxAG5PzCc1HaLa4GJowhZYUy4RjTOBVJnRc",
+	"L/GdZgsRMvRahuUslJJyRxYh+pkmdwI8c5CyBcpD0H82kCZFHNVdAZZEtKUURD8WAps5NvQv2W6jxR1g",
+	"PUL1NxaK+Ctuy/eQj4q3WqEX6ghnfPwlaRlvWyOshcpyDip5w6xG1Su+6m/RW3pwoXu6KYIOI757+3XD",
+	"QBtB8uXkesWUTioP4IvWmgLfyo62VhIU92S3RJHA1UrKkyfsQrAW2ln5BwPnzGgk42i0SLfz1AU/1M4r",
+	"JXajd+plyC7mtxExMJsASfmJ1J8N73vhGcQrOZ7UYmmEswyUMQzmcutYFY574NJErbTlaYH0sXXOr5Bs",
+	"emrCpXa+emKplR22fNFRBmgvzDJUGfizsT/I4DxXHjxZYhtVbpI3/Jb1Rt5xJ1gn1S1g4LbNCFcc3/6d",
+	"ZT1fCzwGKp2z4HvUO/UKNX0oPiDb6MQ2q2REvBtk+6V0ZqpwmnGbzhrbGemEZXgJ1JRQr7Vud7Lrnu4D",
+	"sW71cHT4M5ajW7aEzyDZQbYDautC69uAhVE4Htgv+D1pKFxo+l1ZrYiD0Ng+UWTWhWVQotEhHmtpt/xE",
+	"TQFcU7SetCfPGTaTSunwO76HSm0EVAgLjdLK0xANvRlycqbL8ivB/arRc0l6gqhm1klaKOZ0ny6hYVux",
+	"0dMhkAl4r+bqTnfDttSLxBiuCIgCUhTGrjrnsDVBB8nK4bNzcCA0suMdu2fn0jYezmyaTZLdGeulU5AB",
+	"k4U1H0eBsq7R4xkLTBfW12Q+5lEIxyL/cHCm7pu6UkEaRDaWfAFv8HvwS0V6NAzI0bBIjSbK8yYdAa5a",
+	"5lfBIIyeuj+9YiHzAutHxL2zTXTDpHfBrabNgWoZNdYYvto2YUy/aQxdJr/6uzV/9mxZ5X9deL+FC+8U",
+	"QjmdEJNuCMD+4AzvlpfsRfPRHz7+/R8P51DAipm49OLddrbu9zd9RRyZG3IrUC5lhlfD7LDceG74fPAi",
+	"5Pk3ttOHy/zkLATOAy+bR90dpPCPYHO12M/lFqT1uHUF0OfYkhMHKs62pTv2Xc6NKczdvFyd8766MCa9",
+	"JiHc641Y3hYC2zMiKH6oiOpCQSXzoSsVtHsmo1Nt1kYPvZ3Vf6jsesPJXW5JMwudbnR3J9pioZPdyL4v",
+	"QvJAcIMkw50wpaKnI95YY2ptokMT97g5YJs4YBZSCVPLKm3CdqYdKnLXm1BcNwMDguhM9tE1Lbzv3Qmi",
+	"2cd/+uP//KTSj1kOZPipfwk+0dODkQOUnMxJjJDNj2zjN3Gy40fOwXDAMr4eaFTgUjdbuuETGm9tw3re",
+	"C9OguiNapg0L7a5j6wZQhYN/0Gs+lkuyecNUsjC2kdxxG2A0sShbRqWnAW8qIitaf+nLZcGFWgwf+Fcm",
+	"sQsqa0uq82RhLvHLY9prhDwItQcIew/1auWE2DyOVTxazgwnJhOHEhEGES0WUtz9jelVjFYv7XP/8zP4",
+	"+fcotn7/vdXqFYPYKOKEyOTihObkK6mk3QgyZ/9AgM5D+jrKxzno41fYUyO4JQ/lcXIRBrzDfoS3mnE6",
+	"RYrfpCzNo6QSjAHWe07iETsN1K0uwpPHGdqrkb8iuyGf+ZkXlxvToC+P3vNwuT0hsOXKFZqJLLVyRhcK",
+	"lIau/MN3pabunj8P+yIe/TLxJkYuz0CWhhk3GJDsYkOYARTx/AsHE6UJo/sb4YZ+5laOcbWz21ndSfQx",
+	"rVzDzXfQQDPMkVy2XKu3auaaR5ihKZF68q3lhnfeIjpe1Scfjlh5AO3cDMhO7afEPyVppr8SZ4wXOqFk",
+	"/SPqJeRc3V4PDrCAH9dQZKqrQ/jA2BUEVzyuj+RCPaj2y5g7+/AmBdVlQid1Z1h9A+8XJ/hOcKp+eNt3",
+	"0g3VAKVz1pO25CQDy+tzvQ74PADDo6UVbCGsbEVlF7YCEcYFxQkUKVK86flWdrQWuOFmq5VcFozVOdSR",
+	"7cxqnfKxSK1+TqG/jbwTY598dF1foE1+b4Stb/X4wyCFK/Ve6YSJXuX5R9eOZzfsWtZ2J7IEfj7/Vr6R",
+	"42LKjNKLpTPD9szxeRRBBb+d42SIB/pxWCq20FQ34bJ7LbqygWkBeeTYK4mtdvNTGpA+AngCEqKwFWYp",
+	"XseWDo/CEChjBZBfdpzynfH7OX4hP8an99JSW+at6KoB/uIfBJ+jm/npv0lX6hEyc6R3heJ9x7uubhXf",
+	"wpOPQKup9YWdgsiMbi/YvUiAQNG4iCITwAYSlzzdCHK7ZXyh7zBStOVSMbvhK/eoPq3z3UgTXc2Rp3io",
+	"HKOQRR6Uv3guS7GVfCvIniHbbS2+G+1YD6hNZ9A53AhVlKYCY5ZpJJyjvGt0m6BdbCIDMWLbMH8QBqxy",
+	"fTrt2PK9nccZFgvKi611RpFz6lbkc8oNMz4jpZ+ZK0j/omlYjnLLo8AZBLs9hrOt7oTSx6rceREKdRbn",
+	"ojyhVVLgVKRSEyiff3pi60Iw5gQhQrlSfXsxhtzJg8zipTQIiAR1IBGZn6rD0Ic5A4eOWyeMyoe1jvuz",
+	"CC3wdgiWuZVt24lnCPdriuBWI15y1T542hS2oblymwiDMhEqntGFYTCq4NgTptQ6B7ch0qWFahwNmCJc",
+	"OfnMCmSLTi9vsYRE8I6riuzuQKgm8EFaLRXwhZmPG4VcEGYXdjauYoILqfjv0fXygLO30EY8/AaZchfO",
+	"lbzOBLDRGRKgVCi5w5a9I1I9nAcoWvaaTA/yeleDSp4JerjxdpCTBFRrct+j4VM33xsqOLY2B27PPM8l",
+	"RtNICfyYmDeOHMdpcA7Faf9N1gfwy7HkE+X44WF6HKs430IUcu6MdyWP9MTMdhNu5aTvz6l+4kFJPoWL",
+	"DWbUUWIPFJNKxRaDBCdbg7BBL8jyvEXSxGZoC/gOKUM6N1v18K+QY91TyuA9roarljndsP3hfx5qIJdU",
+	"sidu+ZV0VUt9gzbjquMF782m1BO6wLdSWVe6WL/XpfLBYoKN/6FoJYK8mLm3eAoJYnbDQsxrq1rud5wC",
+	"9Yd8EvtMGr6DtnxjUzUoW+CWRCHFWOLRSC2kg2edqOtVFb3yBJ3pmSxreAHWON5m2U0WLrbxQmuuuD3s",
+	"I5UHMyLKAdknw80GPhq6ua/YjVw56nT7k7yPYXZx33e6FW3cxuMD/hATQzr7VlG7jPH6YCUQiupa0CXt",
+	"MaXaCCV2MYVZuthGYT+LYZwuKFHO8H7m8fvW8L6kP0+Y2fAzrAJysDERnS151x1Az+WJm7X4oWFbjpPt",
+	"kuBpMOweT03arSahtqWyWbRf4G4MIjVeGZG5Ro08AWDAjZl4POpwocfyBnHxkJmjAA2yKmzMKHKTth7k",
+	"Yrz74kalmzXjnLJKQJecHyMS3/HuDnv4moAg1QkBf+m7wf/3spP9FcYq/zmZ0fwwHf+RrpKw2WHrk3EE",
+	"L5dJAzblE5g7UwZLnVNw1PlHs6C4jm+jN7fg9yE0M11M/Sx3ORpvaaIH7+G1cpAdZIptkyauCuBHW+E3",
+	"jk7h8RyGsxI6HKUzFM5UGDg6Z8pE9QKuwBvUvWJ4KwfrL5GDtLvUaZpFwI7HMJY+cMCgmCocyABCcnQR",
+	"OcuSDo8p7ELQV1JdQ/kcQANd9SU+FX1ZCD3wkOSCnvxo1pznCD3rmJUPEhesLGGv16MnxmEOsBLDZ+m5",
+	"Yo+fKTyhqtv5OwghTALtjhX/FSx4nEv3yG8XrI2sn0x1b4lCcmEsfbtQkDENdzjJRMUsYdGTagSDKe1y",
+	"atdUghMnIFL5ls9JbH+tlRU/DMB1xB6Ie74sWImdWLlvhtpkgQIO09nmQC5otUqnpNdOWgfgBpBQV9WI",
+	"4E4YBASdm4uA6x8X20Tij6OOOByR9uR2Zph/tf6g+sKYB3JrsV7m24guc6Qm6EG1ttAeQ9tSlcNyKLBQ",
+	"KxPS12kuvtLDekOCAQA2GgBteQ3UsR3A4ttNjjKSw9jP8BfAwt/Q3oKttHMQ/rKmXyTSPDeCwn6zYuyC",
+	"Fh5iANbTxOR8PBhBZ6lDqpfuRhSbws1qMDe9qsp0+pg/H9YQeAcZ5aD5WiD5SK7EF01kxpGLioxMOrtX",
+	"UlWKhOaq0wE+dIZjQcwganl/KgkKXxvrEnC+TVgjSZdQ2fM4v3TEJZrGpO3EpKMaBiHnqLXbvI7+ziMY",
+	"tFJEuBYXK/pX4HH66zEiePjlskOzWG569Olo0YfnyY+bpzI357Zqg5lM9GsTfEkIaaN3li3ERqoW0Jq2",
+	"eiuUe8VevIyolYBu4TZia0Uwss5sGHhW4GvZKoq0izMm0OzwUpkgohq6DptLHOSMl4naYWzmckMex8gQ",
+	"YNrPvLDg0HSTtggKZVrQ3wiaZHplKvX0AJSEhVhhQPH0zr5EI0FNFeRzBnWJzP/aMHCQcwel96AROn0A",
+	"7VgJ6e4Vb/uNmtWBC4GWv5Nuo6vV2ynI+WJz8Wnk+LX4MEi3zdWgxH3f8dgY8XQFEzVMKUeupikFkvTL",
+	"MpJ2eOLmwRXh7VWkXQZsXwXeO5ZX5a3UQxss2Ny02uOVHM37mINGLjwkdbD/rsKBKBztnoKMX2nzGAzQ",
+	"8XiXSrK+3feiHYtPZ9ThREfNkW9XK7FvGIBMNiyAPjQsQgzAeecsFcQmpIQMt+AcGsSj0DBG5RrwXoLH",
+	"KwKqnUfIIKri/nTd0BmwBfTahZ8bzvNVwoz4ncWJRbyy6XnQuNtFp9ffx6ZNJzwWF1Rocjn2expRLf5f",
+	"9lFz/cdrZvrt1YNrAf+uJNlATam53R2mPOvht29jD6laV4l/qdAtJQxp5w5XGOtOGCfMW1V2MLaip6Io",
+	"ntu3fkeSzxZ6ytmXbLnhxjVsLbix/ryFisRTRKDLgkekgHXtgJ4FPg9F8pNgFNWjvfGvkGMJMSPJ840Q",
+	"ZFMtAF05+zI8dACLUfdRP/d/8++QLUz2reFDF0qXKgek+8OXcFBi16mqwf8GT1M6Mm/bGQk+0MmCGkbc",
+	"zRjlS/90sSfezFSSYhbJlpu1VPUgwN+WYYm2It1hlbB8JZukXFa2U6W03Tk1I6VykZm4Kv50lttHi1le",
+	"FOz6SfpiuCs2jgAY8BnSDmHDyVQSbmZ0/sogiUp5KXNkcKqgJ9PZvSI8U6KHMkq6k1Ch7t4O2y03+2nH",
+	"zJwkFH9QZvgq8GBRI83KWiklrExUKKUfyfyjvA9BbWZppGVe3JS+gcc4z/c9VhlGhPdR4iRRFfdwPBqj",
+	"6Mku7BwyCC7KxOSZunOkTB1cSYmPx3OWRdljOD5cDWPKSjj3IwPEWyhetacQRvFmyGCRUD+KjRWvxmNQ",
+	"Ujs/H9F/jrwodD5sOVV2QSudvOfLELU8/bET3JRxGEsZmbD8X0+zAqeH5WZennJIx+He4r7KiBQHy0kT",
+	"CHHStSDSobSzqP+d7itiH5VT0IywzgI0YRaFBFbECI20LNQizjBLZnV0S/0hS23doBNyFWucR18r7nfR",
+	"2+5/+LqcjrWe08RnPafTXOCOg1Mx2QLjqPN7cP+n+Y8dJ5GgYfaRiuPnmsQ1JWajPbErvnQzc1PXQgmD",
+	"SFfHqTnMOq5aC3nEXO0RGSogMIQVVrs752uKU9f85e9IxNgk/DpvnYU02dFfI1vBRCfuODa2gubA9w3b",
+	"N2wnW7dpGBbNYq7+NXOavbi+fsUgeRkysxbaOb0FL9H102Twz7zx8daLnHCgASBVmsBZJW78WzjTVYG+",
+	"ju91Ab5zfoFyGKw0sQIWDe/7Top2rqunBGADv7yvBpHBDrSHtkIeaShhf10SJ6dca9VJJd6UMK/8j2/b",
+	"grDs9PL24DLIwxNPi8vjVb9OLJ0u9M7sZ7lg0OC96QuemIh88Ri0oDRdCjgosue45SOYUMZr2XZk29ak",
+	"arewH2n5I98FJqNOzT94NyTM8WpYLDoCGCEhmVZLwbbaiNAMBe8WJ2IMMNw0TRSPG5bqS084qRJBbs0H",
+	"qokQVj54OQ4PAOh6jEeGytRzIYC7MxSqAXTe8vv8lXwJmu4+Fr5Kb5mRnDIpxH0vYqPwI/8tNrFzm5QF",
+	"lGE9J76Wyn3yMVlJV5RRpXRKrJq47CQeko3WQxFEIszUQRAbuezETWwbd3mQQyPuZFRjtlLJ7bC9enlN",
+	"r9QcY7zRrIlznnt676k+T1gZEzbGq36/s0wPrh8QVjWDHd9thOhopJ8tv8dleQIQaxzl90JwE/sKJSE9",
+	"YxF5ACB99ZP8q39oikbKObpKpdAhfDY8eIrdRyLs6cHVDVjAQYvQIywE9bqOacOM7jr/tzsR8hpwg6Rh",
+	"iLiAXVixT8BSWzlu4VIrx5dePV3Dvk3s5PXvP8m38vfXL+bcewdunxLCWtbD7pqolRXHkZnHIUd/Mkn3",
+	"CUq8OODp35+lQ0xFq1j3nwj1U5rlsF0JE/P9j+7aBrY/3O7lSX9y5hwu951UERNuXCr9WnaQUsZaVq8J",
+	"SBzgcpM9AIt7Rj1TpDlKjHNf7KWSCc+SOO+0JI3gHJMc/tEkkX4+e1cHMZyJePqGMXIVzJDjSHSh+2or",
+	"16JghNyKvpAAPVYN1xazHdwkBPKI7shw8REZwmTjC2GKzVWoR071kSO5iuVxQKp9XQ+gYyz2SLGzYPGr",
+	"kK56pL5dX1eBn/5DWkmWy5iSW3VOktuy07aUONWKZRfTqh5tGE7aY7rQG3+SW+qSi+GSSJDniSMy40iD",
+	"fx1ypQI1sqU3kdAU93zHiWrEiby4gitIhnbTAXz+d9Dqj0VX3gNxPlL+GH6UnL4Qt1Q15X6mq6/l+0K3",
+	"f90LxfzPqDbw2LuyNvXfz/AzGkoiRQhOkpF22twmn3ffcYX7WGHrf68XdkYNmLj9q17Q6QJUSyU/Os5L",
+	"qJbxlQNtymtRvdFbmWMpHKBfUSX+MNZC7DVUxx8slXn9DOMNp6MpTPatkw1E28F5PIj9TxeI6JaagLb4",
+	"30DsMQbSYU4jLLfErJ9R543uGuE571hnmVqrI5RhLw3qxzhae0C9d7q4Gs8858V6Jo+Lt3dq+E9e7YMg",
+	"K9c8x7Xe5KK6Z5Q6Z3R8eUucOjjig3KyY4BwYFloRhYCT9ARFhg19iReAWZa1ancSmsl1RYX3edaMUDX",
+	"JfndCkflaiNkOfYIEY6lamHSMWSFc504myL1V724CU/6lzrtat7wj02Bjp65AW8rKuxRKxqvvsQtCeY2",
+	"9GoOvIdUQ8YZqR/3fqRHWCTN3of1sY+Fxp2Vqj3lptmVcUe/23D3dnU6VTOugVBcdjMuDPhAIQFzouC6",
+	"2iEVZ5plio8l2TDV8rrf48VQV1F1fInMrutMOeeP3lC8YuJo5PoS/BhdS1NVQVe74DrA6awkJrxCTlyb",
+	"thPWfh0qMKhqqsdVspTuk3LNR7Gw4wEC7JycCsIpFkQcFTaco9g8jFGl3YxUrYOdOacExYgDfqI0bft6",
+	"o0PXkzkeVqrzqOO3Aq7heP16XahhdjCCYf0pxkOgXABr+BlXsQycCIwEhLzJTA9oF/JerOyMUIr/162Y",
+	"N7Rf3Jw3fqbpfRv7fp7YPu9LBUrz7aKFCe0tzvASTCaYOaM9PiOAPNWZnjbObgbV8v2pjTljpqfJzQUQ",
+	"vS1fbqQStZ3NzwOlCev08nZmD3Oh2r/wZYW+VDBXcDMzF0HklbDycZ3jDLPPHjQ99bP85wRjBjtnhiCg",
+	"jaBY23L9p5fX14cRyD9W2kCh4FX4YSDxBKyE1BBYWpYIMjn6POso0OEhvblPWmdPNzAunv+TdsjeUB27",
+	"2HO24Hs0dLqWQTT8XMjlRICcFZCj3/7j6ycTLwet0M5M4rrW+XMB+TJ+93+WhU3ZDIXkqvEK9BaiaP0/",
+	"HSBDn9+uTGwRX4GBwdPEHeMsPIxM5u+omubYhPB7JEtkorHYnR0p8zsb2oSjY44Z4Qaj2FJbVzP1XJwS",
+	"2aeH44UeSufH/SCS+FTg/AyR2BUh/d54iedZteNSOeY0643Wq5cAfRqa8ku19v/i6hawNZcbsby1DdMw",
+	"hm1YK5YQqrG/Z+8SXpAUlplB5bl8DUPjFEWXVPDigvshoP50RDKDwsp4ncTYq1RsK9XghP19Mo9eXr1V",
+	"Shj2Wm97bm2Wm/fy6gU45XuheC+vXl794ffXv/9D6E0JnPic973Rd7yzz39y+laonwFkG/0pGhptS63e",
+	"tlcvr/5NuE/Dw0jyXquANfPR9XXsgxiS0yEHaQkvP/8+AFuhBDgnH9I3YMOO5TP0z4O/r2K+NDVYmt3z",
+	"VPSX54RefbsRTFgnt9yJcFqMvPP/0Ul1G7KGMUZur17+x0/Q9SN29MQg8BWQ6yrnZcRNGJd5pmn6P5ur",
+	"XluC0kiCAN2dz4Ja6vjI87et2PbaeX75m9hf+Q/4yQnrYieNy+xQ2IXDg+wX//NvgS+i4+x3luG4/txK",
+	"16C73T//nA8t2sHkQflSWvcpPEGz0Q+DgAzawEehseIMxmnogVLFfDZQDEO/ILBL/vmUu+XX/86b9E+9",
+	"XbAXzBkuuyYAUu2EdUEpge1adFzdYtfhq5c/+b94wf5sJRGKOf7BTu7oa25j16ZzO5qurJFWp7Hu40tI",
+	"3Amz97pGy7aDdUwvl6iJBldJkxizgaegPDoFwalp/FDiqRcf0Ux1OCEl7mMKEOv5WoyAK9THINA194PU",
+	"QKnZQj5QzALLEzQ+NEu/6bQ2JZZG/nk8R3+KpA5kh082Bxz9CqOtXLXBJEMlhfE+VGnSV8q3/Fa8Vb/W",
+	"G+WtAodP1Y3y4jxp/VG9hHTht6Ch8XgEUZoAvZ//JNufUZPsBJqShwR/L7b6TtwAcMepuvTxqRIKrTEv",
+	"M2mbIEOAORjf8f0rqMEB9x8CsK8GizGskrL3Gj211Hn6IOT/NEzeMumY0ruQ5U0oZ2eY+L1YAef23GHh",
+	"3+FS/9633Imw2pnHY/UVjOll2a/jJPllvEYk13r97Px2fi12l5BuODMGdhaDtl32+Eyd0a0CX85Qr/7T",
+	"a0Vo33gKU/rRww7T0Z4thMKTVdqzv8ADT0hZ/ABBVZza44n6hd6xFTcpnX2kKnib+K2/lHsAr+ExW2fH",
+	"YwbEw2UWeZt/rZ2IJP1Xl1hfix0sBaN5v0Kh5Sc27mcLlQsG95VxBwwBTPYKonEQ/wPVHO7z44MyyK6d",
+	"PCjwwFMeFPgAdVBCC6wnPyv+QyEkGeq51lpYtuDLW+ZtjtG5tssimxeSVEveCdVyE/BZLzBcyBkiN/QL",
+	"wc1rfKTqrgpgaFUepY+va4w4fxcEaMFUrCG6zjPuhqv2VTAlQ2YF4wzQNMA3yRf+L9KVDL7qmf6J9n09",
+	"GYsHij/lFftdFAfIAMxTqh382jwJNW+ZE9ZBTyCo2U9Vg0a2v2dfB3hsBGsQ7aV4G47NtBMDH3kk8eug",
+	"4/ynAGfgNHXi1HzGeV1Cw/QDJeQL1Hrshned3jFE5Lio5oMTf/4T/P+k7xxm9pSSHT9QIu4FaPuNEiia",
+	"ISCyZ06zhYAL8YHEPK+DwJoqCP98y82tfaBQnzWNkkr2FTe3cYv/1VUyv5ZfoyZ2IxyDTn1em/C0bhhf",
+	"3iq960QLxdj+wA+Iq6ENKOUY+ITcpp/PcBBWm6cq0F+Kkd4N7qtQ+P4bYKWAB/ArZKZ3QwAU9/eyVNaZ",
+	"we89IgtYJpXTY/vLM7xjhI14n7+Y/EGeufqVbONFvvoeyEpdaSb88mgueD+oYwZAY8VT/FVqZDKCu59w",
+	"QqgemXQFewPmF3Ew/oLn6xsIU+RBCrT5HuELGQi+f+3H/604bwMv/Ro9t57M2K41FPyvpNmKlhmtHYN+",
+	"U6dHQ7fioTJx6np8rVsqEvuvt92wjl+rxwuSkEDmQbcL2zArPI0AdmfPbM+Xwr5iPOC+QxYms3xvac9X",
+	"yo+6NEN8JpaIJfobcIR+Foh00UjohZjivVhq0wacnZQhs4R6hldsZYT4UViWo1ICclOZEZ7/FP/pRcWg",
+	"PK3lWj1ciSJytOIXHumqojnvdTbp/0QX+zvwE4bWPJ7O2GiB8ZQDGbJNFeN9b4RycilC11hHaFCCm04K",
+	"8wi5MJDeLnX7G4rpwlp/fTfFd5AlfyetdOhwC52QUmawXsW6Y0iX9qKBNMZjMubFr4ev+K34PAz+27gk",
+	"0mp+hZeElw2ICAFp0aEoY4+pGxGtL79CQoObPPs2gSec5gZEiJULOG5DUGTaXf4mPvQhHObhYzXu8jT5",
+	"C0UyllyxhWDc3ooWM56wHPPBbl0qYBQrPMsXccR+Sqn40EYvRCyc4KbVO6o7+Onm6q7Tu2eIJnrBS+VG",
+	"uDcw9N/734AsSUv5VV4sof4spN5BkgXEGzqtbxH+BNwJddfL6N7xf0j/8fNFlc1x3Fp1k8yLnTR9ebcc",
+	"Ou7+yzf8pNz3NyF6NGW4yl2D/122TBsm25c9N+5/sDW/E7FgB0ONyUMSa4ZSx3D0KxOc6YS5k2I3FTt8",
+	"mx56Qm/r+JGnTk4DVkp2AuK7gLshNFUew7epJmurrQvUTak4eF0FpSIlXS31VtiAuyTdpTOvsPbl38MC",
+	"fgvGRVDEZhf1fHhvFFmYwxM3QcyvE3AkHdODOzlr3yMUU+mU/VUvTjeUwn/mKii4rzJmBFQdP4UI0AUl",
+	"1J1Y4VzoJBoc5upXkjgDOGenZ/97hD+7wMGHStqUDPaSOW5vMfko5mZg754mCAU81N7EdBqLe+NxD8Bf",
+	"zVionikKEfbqwqEGxH0iueTMsH9XS8h8bp/sGI+wVFhN/4EjdTkq1ikDAXDnhUyVhOqF+FQ2pKlx9r1e",
+	"vGQLvm/CAw1r4T+QF4BRDOYIBN4yghIQz1OLuctZPg845cTEYv3aLzqxwkA974+qv6It9+nHV83Vl8I5",
+	"YWost+MsjKJp/lX+4Icwz7MP1pjoBwu5YMJhaopwoHbqrr10Tn++gOc/Zf81Wfb0nXSb1vBdTq3/RL7x",
+	"uHzGWUaxc1ZB+wq7VljHU/3/Rlqnzf6RLphDA3V7sCkPDoiUyo/3s8o/T/hN301U4P6bcF/BA094ieEH",
+	"ntL4+ULvsOUBJF177QbaPwVtNuQIJ4uQeZK0B5bRhc52cM9OCthvwjNPSPD4CYLkcYaXiFv2XJrkkYb0",
+	"wcUe/v/SxiHgYeZ0ewJzDeKtHzwT64Ps1LdZ4AAk5g8DRxCVxlsMQnaQX69aFtGfrHB+L7GS4Xyult6p",
+	"Z4/Roo6PUb/RTtuLDvb8J/j/qjv2nX/yP9PtCgXZnPVy6QZvAw4Jn8DT8RUzkKIQLle70Tt/w94K0T/c",
+	"EURfpH2gfGWhzvnLr++4mrr73vnfz/gm4MiAPtFA/NUOXUDGCmjPm9ipai/cK4R16Ljy52XLWyy0XkFH",
+	"K1FEeQiBpwtYDDDRqzkke0LxBuR9aq8n4GlgOMvTmjPPUw1zGyME4+jifBnM1ODMsElztJnuGH1cyR8q",
+	"lxtm4JrLik9bsZRQ9hXyK9hOD10LUF0X0iIAJOvS8fob4d7BuP/6rlVYx1x3zId1q0K6hhPbhPMCpD++",
+	"NwPq2ZSAeh8eecps8PAJ4pyCaRV/voytfWCtbQVX4bSJe750nk4ZxNtG7wDwvtNqjfkOCGdykVMWJ3Hp",
+	"g/ZpG3Hb7W8jLyat5ld42D7te6HaDEgwtFxTWolXcFv3AjJrb8Weoa/YRoX29DiCmvOsNXzlLp5N6wfF",
+	"VM+rJ9wpGP8D2zAfBHcD9yaA1uCNuxBMWjuIlim9g5LgL7796ssaeyXos5fe47d+NmmPfxMnv56fPmw+",
+	"HJD6OHg58kg0XQK00SvPNNBIxd8mvHNigiue/4T/eFRWHG3emPz8X8S+OZlzHzoM/EvNuV39yqb81NGY",
+	"6HZ8/hNU+JTr2z+/hzyNG3z+KbVA+JKCN58Y4WEPYeoBQUsCJUT7EsuMN1yqhiFmY7jVf2cDtG8ALonl",
+	"MnAVAAKwP+6d4G1oQHkpPsLqq8dUOBxte+zyQfuGtb79FJzxdZgmob/Hw4/lkyKFWAEreXKskAB/gxoB",
+	"uKS0iu04ACPn0r5ov6x/ofqHy7fHjkw8C4u80KXnggbFJfRMAPBBhlrsD7jo1WmEsdVoSrBbpXfYLwHA",
+	"ygBviav2IOrY6VNzwwuzZ3JVFAiho9YTHtPwhSfX3dGDEByhPJIS/KFAQewpcNGk+LGZ18X0lt1mP+Wp",
+	"+W6z/yD5Ep/xLV9jDta5XIkWH2Wpu/dlrm+IrYYxQyeHCMjH4icXg1H+Uo91i0toAdK12AU9/nU72Hir",
+	"j3nmotM7plVAVTRau3Do/Bithn9fyAeUmuAWNzV0vn2yI3jDZfvkBzDAWo9wlYf5vgFkMUdXtM4My9tL",
+	"352vN1pbEWn6r24g533HfoWusW/5rWgYNgmD9NkBazhYD/29EnQangG4nFpxJ5fi2YgvQO7iN6uVMJ+2",
+	"0NkyVACfegIuQuHPYD6vdfu0iuSnUIgfimvbrXRYbonUaNhKG+ZE6g+Sk2o60+Oz8MwHuRXgWzWXwsXI",
+	"FpYX+Qhawv1c9opvZSDIE/k/R46s91ddRoSL7LNPROuvEHIrMmWEmQQ+zej/ilnhrBfzWt9KccCqlcjq",
+	"2R6dQ1ZvL4esDkXusDKoL6hpEyPbR/WIAcoYvjqTDvsZPvJBjrD/VC2w48U46+9Kuqy//EJ4zRygZFH/",
+	"0gBOCEn2rOMHubB0nNlxg1S7+iBW61L3+1PWxHqShJMLFY5rqUDxqejPdStVe95CCOwmZlvDMPzDrOEL",
+	"Xq6wRySy93pQF+CsvwDFPekH2bWMw1Y04J9hSDgoUg9uP+MY70Dr1wbTOGBnfx7Paa0AS7z3ATtDePnl",
+	"vwstIaaaPxRmd/3023pBdQnPVACRPpAYo2EhY8Wg05dGJgNp9AFFTAoIn6X76/D1n5urlSw2FwYTODmu",
+	"leBGWIdEjcjc0a+kGrblBuqyLePWDluoUD7tMmzEHQLykC1IvRBPhnosmTrT8ue4OfpdBPxBcjzCmfe0",
+	"fH6hoigoVU6n+qhXCvr3+P6U1f8/9q6uuYmcWf8VVW7YrXJIwgsskKuFA2zO7oYU4ePiFBeyR7a1Hkuz",
+	"ksbGh+K/v6VuSTO2Z8bjzEccyBXElkeaVrfUanU/z+Do6/Gcfj0egj7+5+zxk98ePdtcxE48gWrbOV50",
+	"demJqw4nYFxMrovoAhkdrkzVCHxZcEdkwkcEwKus7+Vv2azK5iFc8TYOMa7sJ95AvhSxhVrncX24j06L",
+	"hpu3pCoDGRwtaJyy3b7m4MhFDnd0XW5xzvHF/pxAf3T7u0oNLFtoKggb68wxbDNYeGjXSxDJlpnJ8bgD",
+	"K7P7PcRADsrKWtfvHep4sPoH0cy23LrlVnmgFFtJxFzj5j22nqtXWLeSYVnElmai/1t+9LRaITW7ds36",
+	"OH5ilzTu9fTpXtBKa8KocgdRSN/BI4HAOi0QjQth45Y85o0uAdYmo0npSvlevOjTR621Sny/5SPnR8Fd",
+	"gGNbpXyqXnOVMgBbknluFI0wHyd7oAn41i5VDCoIHLez21ZC6ACw9wikgm1ZsaHDm+OmlaIRUW3YB3hy",
+	"L5pT398BFp2tLWYvTwYe8XNsHQjTGa/cSpYdv2TCHbMNLGeoRKBbbOHK8+0fYxeDKtwf3tgva6UJ/dsI",
+	"M6uQ9wgxxz3RkSeVgmwpPBnBBRKmRFj/3m2FLmGpkNgXE2qa5ufNUCqFj3nUQQpUrX31D2563VJ/FyuX",
+	"/5wR3pPhKlcf7RZCo2iEITiQG2jghKaTHbdab7FJh/YJPdiuiuTkRtjClQp4dFZQRsp4+xorLUaKC69/",
+	"aEg1bmA9r6X9zNV7lsR0hLvyvGrerA5PGY1NJWvmH9iiQ7G4HgpksnI3yPlcdgD2ToUIRSk5WMVKW7zI",
+	"tesUwc53UzbT+QE3n+7XkP47cpiM3IOdr4NNRt+rkf3WMCM7F0y1UFpZ1vOAiXmisFSz6EW4PBHZRYvC",
+	"v0YuO7K95DqgRG9equwcgqaP2dd5KE9P8iCg92Q/e5KYyHmSGlZaehXT4TG4uRVZRe8Zjf6iw45E/xcd",
+	"frBHj55lb1+o8JwBLn8L2yKNCCUxHUpFjVSrBxqPEwimuCIxXcnUIIEuEtcHCt1BmCwWu1IMJCUxUyoy",
+	"Aq+RjNO50Jiri4mCY6kqrjnm7CShWs/YqmKyIUngki2vsGW37I00jpmYdJ5C5vuxq/LcAWq41ytzJ3+P",
+	"orwEOqnh8x3U0vzuknzgOg0q4XE82Xl4TiN3/M2pzsk3978aF/6lStRxypLLvZKCYTjJv5oOSQC7k5iS",
+	"tem/eZGREx2mdoLdlQBtXmWtOgJnCB3gPf1tKx6OYmOWnASC1nFRKbOLy66EdXF5GFK6ZiYnoquLS3Af",
+	"Jxwxf9MkiEpjsmP1seTaN+ojvvJuKUIGZo9hlndBWkEkmzI6+eb+V7mIvRaRH3+PE/46Sx6VBW9SZ+3S",
+	"uVE3WbvyyRClrmHjvIYqFfqwSpjvoWcP8aOImNJGyqhzgERKrPijcKOOoFWlTrtciuPq+hhAM1yKVmpk",
+	"6pr6ZwAk6NHOP6xdGZElXUHISdMVwmSHhDfAp5m7dKySzAFGR9PPnUKAfO4IAKT1+Ynj9Wi0j7s2dcSj",
+	"SBNqpyk/S24vw7oOX9dp54qLyUPyno1T7YHl8crPSElGcj536Pfwjf8dEDKaPJYRWlM+RSAglAAuXMTH",
+	"Y6aYMPFqw7ZOvtl/KveHN1JNsBCt76TWLUGCY3u+WTgGObyECwg0aSh7rbmDLNtAlkiYTPAWtnSRusIm",
+	"vWRRAEb6/zBDeb+ZFJ+nEmgAdP7epyJNny4YjrXDoyc+v+ckg/UZ6PLMH0UBNR/NGlUxxKY7r2GBVKzR",
+	"tCxFutP5xYfvc3o5vXtT7A6PQMYpFVEyZo4NJUeYALCRWwqweR7vQRfSQt9Z93DoB4ojPr/tU+xbe17V",
+	"cs4AlhUopmBcuTP/wPOeTAMgHKH27DvyU6j4iB1nmT1FQr2YJ1KZKxWqO9uX6PWUMXMbIWt4q5dSzjo1",
+	"LOS6xVj1L6+uP/2KRREIlclHjAylnGHcWsllCFpXxJ0TVVmP+5bl5+tOy+7DmpDq5i2Etz+0vIUgtFsh",
+	"2OlnyvL5C7mpQ1hoOHfzOA7llm5Gc2lzZUqPSGc76VbfZ81q5Yzd4Ea1e886vETvJbKZ+LAkNqYmRwqz",
+	"Pg81ixTDI+tNSE4VKjyEqmT+L/0XRAah7CyKzEujw3tw30m3F4Eq66eDssd1UXVfXe3c112F0HaTECzW",
+	"ta35Ff4A4W+gIPsCf5YvWnGmPTiKFF8wsTuvF1rtrIb032Z3kHoql0A6yETmP8K9+DQrmARaIS5GDpjI",
+	"kctwTR6fPYK011wgNUJnZUc+NTcxuynm2rOidq4ypV4pQGGK9m3nZvdjpde+dDO/SnGsL/EwSK4uHdQ6",
+	"I7XbWOkbM6dvPu8fyQWLWqbX/l/JRc8LhxyPNa72G2UegYMWr51gEyVzCVltEiNXEGZ9oInhc3buU5dH",
+	"MU3QYIHSa0oXbIsJdCzVnBo4T6ZYPzGnX9EA//MUChWCQR67D5yyC3f5c1eWDsCx2Bd2IudFwO9/Dlv/",
+	"i6IC6YQxh4LmAvmZ6fszFJ0zAnsNSUUE51FU1GLbx+yqlm31PVOMRj1ba/Ym1dlsK4fOcxeMpFz53dv+",
+	"HOrvcgQx1ALM/oRnd1k+QRCzM7OiVZowqN+B6ystA1qFID7WvWkMc6pmrZda/03VrGdToEWbVvHe4pWv",
+	"aBupWbUtpCnw1naVbd89k6N2e4aX/Tmsziouoc6vqTCYk2/2n8qAwUcx37CCWwoY3LU5cGEIK70SVLkG",
+	"jK9UzRrfXG9qBBCxV4aw32GLekE8PLtsxvHcjD9/XriA5Ux5c5lxz8OiVXCmzsnxGYAeuNB8IR2dbVhn",
+	"DMdndQahy/jzlJyv9bLXcl3QD/L4MRFtHTKKugfgnwadF5ow3Kw2L4rVMU92jc5PyenD50/2lNT8RA9Q",
+	"RkKiWsD2g7oNU1/4cpJGdQd1dna655gUW9hRxXzGllyXqSYTEy5Y3VE8erLvKGIpZ2AemC8z5YJpqLpw",
+	"NBZTOmNl+gyt14a2CflVoLNTAHBcZTecbj7mdEWGjMjxuKQ3+7amvo6cra0dD09PT5/UEAesbrh6ALIZ",
+	"ibkI17GYnRWGXDLOeI/5Ols/758+PD2rMcgcFFXI8MpGS7geQBWe9YqdrwyvVTJe+OWeJrw+nj/+/zwH",
+	"SJEbScxLdSeWy32EtCGms9oL1JRPpjfuqM5kVJ/TXaxzgOQwLCJGTphtX2ZSCP3ZdDndt2ixSz/KuQOd",
+	"k6yYVAnIK8uFS3OMqHKMUCn2AzcriImHOZBNYHo2XaSuSBsvpWH3ztW9c3XvXN07V/fO1b1zde9c3Qnn",
+	"qmx159FkJ3GfX/92b9VFXQxXR/vgaH1pmPBenJWxjUdPeVTwxUZc1qd32cbF4dh1VRHStILMd5WacOtu",
+	"Zyh4iIjuagLNL5I+IlURAPgFxjBuprAwKBZz5AlfFUdXgVVSpfOqaNq1b3MrLt8P6m1tLrEkTYiRbifC",
+	"bMcldXjNxf0nna57dtGHfXKI5xeprWwWLJYJ2zm4Rqt/rcGVdNz2dtDlqfRapiIKttXp1b71+hyvGVon",
+	"oh6Nnca7Wc2mG9yKNs+jRtERq1pjPkCDfRYYXblxheS6+kvPWnbd46282Z9zYcKbOU2oIXOpzYCkImYa",
+	"vGSNV985zJySEdkfFm8HjzYt8LTnGzZUu84DQ1yTSNElQHxqOWchYa6JjaHQy+EA/qYzdo1tWvWq6rhO",
+	"NT0mxLRpIZnYPug4TRByNQ/o6eBXBw4DzijOIgjAKcgvdzX8u2DGAayjR4xx7OuWEcbXCYly1AEe0KLi",
+	"Mv6aT8S71PSJ1GG79PfXpZ5sGYDI6Z1iufs8lVANwyeCRVbd7eE8F2h2sRYv2JLKZj4RF11VvbqH95yz",
+	"0ofsQc04VPNDuasVer5scrgiVxeXBE5vnqovqzwDv2u48hBYhTyEzrw8xtcOdLgfFRpOZ3IO8HAoHWMq",
+	"C7nAzF2bTnXN9VGE0R++awNwCh6FegZl03UrGXNSOLRaRj+0WyllrJw5umiHXIEuMFqaqQIo75Qxc4xI",
+	"8OV2/cp+D4XNP1rRNHQMr9dP2QrXZKmkD4g5ggtYo2MuCnFYy2tIce44lLRXTN5L6w9fCHhTfVj8YtwB",
+	"y9ZzQe0LvOGIv5odjJ/icc39dbZdggZyLL4rWjsh4Gj6yHKt9bovlUwnU4NWV8PvBvUashEgXoyB6r+N",
+	"QI2UM2KmMBZUVqTsAl4VjR4eCJgYCMgFOlrBllD7z5ZsE3T26W9np8+ePX3slFgmx5qZNKlwK5j5mFxP",
+	"Ib7Yzeojk2sYwg9IQP1hylytllwKps7XKgIIWzC1ggxz695owsVDciW15oBFHLA17Hmr+jAKbMS9HEUz",
+	"LqLdRoHjbotrOdAJVWEzHdA2eUf5n0pIn/BCya4rjvCpYmuEed9JNfARLy07hIjkpmsoU8c+m7H3ajJC",
+	"UPcILT3HZdcmk0A2BwVlCYVB0/V5gS6p4k6ghVP0CpqwN1ZEnR6dXmVj6XQpXkoypjxOFdNE8wjSUuy/",
+	"A9iu4fgeAafPCyBquN0JK3kObQIbW3Yn3xiKNqdYHrOxClTIadYnlEl7+9aWi9sjiiBF2lXPhocJibCU",
+	"aoA+NVOmlhx9tFBH2K6OuYumGxYulTwUro9uWgu1oRsTRlUlNdtb26BL1iVG1RuZiqhjZYDsMUYVoYLI",
+	"oWZqwSKSUI70piJJMelXpsb+11VYc50L2eqYJ/qcLLmI5BKQVSF4MJIi0oj5lUuoY0JLpZH3+TCXLS46",
+	"WLdkajp4Koq8btLA0418vqKEvk0zmAm5jFk0YZW28Gdo1aFBhE7KCKpaM4rXwijOAmxxkAEZAisicHnB",
+	"ewAffCBj4sIpOhyVAPqYyNEoVfowFf3foz1pIlvhYyxTsJNv9lHfT74xYdSq0hvvV92sNnTOM0DgrdE7",
+	"R/XRzL6Ez6PVCaMz3Si5pW1tWq+WdXpQa4WrUq/1p4JUGrGbburbnKlJ63y+f9uH3tnj/EbiaUz1dPum",
+	"exlgeTRdZS7iuSNXXjKFezok0tR0cgdHwLS8OyUjciTbOLY62RlDNknboPl9ySZQE4VM085TDnEGOFEP",
+	"Mfwa0qd9wB6FAn71eUa2hZkdUcQih6JeJzSR588ojatdujYN18QNqIzUTKUqnMvcmOpH5S8DesamKvh1",
+	"KOuqDHPCjWmQW7r8WOqoRntuAqzTjmoDVMPO2APtr2pcqIUp5pJiMQ3loGIribSyqELUlUvW6TkHO+j0",
+	"Sg3PLPa8YqSyizPOlvLI0IAiHU435Bdgf4DZs5L6dUBiSSFXJWFqBCBmY7jpMCZm5BfBJtTwBXvhUh0n",
+	"XDAyVHTG9K+OKlssmDJ2MYh5knvOYbqFvm6u7cOKL0xq+7kxlsKVP7Y6j3qthPK0fnnhPmWBz3ckiW9Z",
+	"JQCUh1W1nPTCtsP7zF6IL3x3deJV+MS2qpOtZWnD59R468VyZD0j1MEtS0WmMlWajKVyi6/92STlEXvQ",
+	"KFs1NzMYH7+Z+3gTu90j+uX0L/8YJuwz/u9oRefx0eAIpv3Lbh9ZGzqaVSYpQYMuky2gg8IrJPiipb07",
+	"ocrktCmUHgGSdy7CxTWZMmZ9NgANPYQ93FXvHeNNe9VkfcKW/nhSo0rBQ8w2Ond1qB1rb9R5qFynSslU",
+	"RBjXBEUBlfFSqkhj2xB9D/k0YX2qL78GkMKZomC/tw381ptihCytncqRs9XqvfyTb9THTv6nkEvxKVPg",
+	"XZt5eIN2skz84xyUoT0hwTEpptq4G06MskKOkv3UC1LxsXv1ijy2T7bZChHouuJ5hy5uJQcUuuas23sh",
+	"d+0Z0GAAxjlmmVsV8QnTjiMPJkopzjTkiI+5PWmFSl80iETZDSxyv6uIeiy43pVB9Amb9LaXlWzco1Qb",
+	"OYfTcX/7Yi3zBgHVsmuUZHN9wSlZW/ucCUMeKzeGOVDZJWOVvuVn+32H5gPPL8qKhM+blwLEMZEJE+Qf",
+	"OdQZ49GQrsrz4L1YTkY0ZiKCi2f4TKqoFk1VRs/auYNh2NcaAVtodTAJsofCWWqfFx6+Ro2FNFjFDFhn",
+	"p4+fPfnt6XevETHT1cvjZ9+oSytyfVxKw3pAJ1tSTQCiAi5ZQYRcgMyQkHTIRjTVWLawkCM6TGOqVgCD",
+	"LCTexI6lItyUsftUsyC/ZzTyNlZjzwHtr7/htIOd8rjnQxjSunQ98ZT4XfaBdhOv6WoAs+lO7dbjcJbz",
+	"gmApm878FOuMQBGSCQTOcjxm6iG5zAooHPqJU4QZ2HzVFuXbdGtgM7c7bG9V4bvWomuKISUy8MuC9F7A",
+	"njVwG9YANjUrLoix5WIjS8qN/XwkNXoSZYfhnNQOrabLD+1W/PmqmW69pmu51hlke7lJSFV89OLohCb8",
+	"6PuX7/8NAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

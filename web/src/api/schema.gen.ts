@@ -2048,6 +2048,332 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in here, and what may be done */
+        get: operations["getSession"];
+        put?: never;
+        /** Sign in by name and passphrase, by PIN at a device of the shop, or by passkey; sets a cookie */
+        post: operations["signIn"];
+        /** Sign out */
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A challenge to sign in by passkey */
+        post: operations["startPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shop-setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The first owner; from then on everybody signs in. Possible once */
+        post: operations["setUpShop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who works in the shop */
+        get: operations["listPeople"];
+        put?: never;
+        /** Add a person */
+        post: operations["savePerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change name or role, or let a person leave */
+        patch: operations["changePerson"];
+        trace?: never;
+    };
+    "/people/{id}/passphrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Give somebody an interim passphrase, which they change at once */
+        put: operations["resetPassphrase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/passphrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one's own passphrase */
+        put: operations["setPassphrase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set one's own PIN, or give it up */
+        put: operations["setPIN"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the passkey that was made */
+        put: operations["addPasskey"];
+        /** A challenge to make a passkey */
+        post: operations["startNewPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/passkeys/{passkey}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one of one's own passkeys away */
+        delete: operations["removePasskey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own sessions */
+        get: operations["listSessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End one of one's own sessions */
+        delete: operations["endSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Devices of the shop */
+        get: operations["listDevices"];
+        put?: never;
+        /** Make the device at hand one of the shop; sets a cookie */
+        post: operations["admitDevice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a device out */
+        delete: operations["removeDevice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/device-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A code that admits one device, for ten minutes */
+        post: operations["offerAdmission"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The audit trail, the newest first */
+        get: operations["listAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The audit trail of a case, the newest first */
+        get: operations["getCaseAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/cases/{id}/decisions/{decision}/countersign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+                decision: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a second name under a decision that an apprentice has noted */
+        post: operations["countersign"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2062,7 +2388,7 @@ export interface components {
              * @description what sort of problem it is; programs may rely on it
              * @enum {string}
              */
-            type: "urn:inner-compass:problem:not-accepted" | "urn:inner-compass:problem:not-found" | "urn:inner-compass:problem:not-now" | "urn:inner-compass:problem:changed-meanwhile" | "urn:inner-compass:problem:not-saved" | "urn:inner-compass:problem:failed" | "urn:inner-compass:problem:method-not-allowed" | "urn:inner-compass:problem:too-large" | "urn:inner-compass:problem:not-understood" | "urn:inner-compass:problem:not-this-server" | "urn:inner-compass:problem:refused" | "urn:inner-compass:problem:not-json" | "urn:inner-compass:problem:too-many-tries" | "urn:inner-compass:problem:no-front-end" | "urn:inner-compass:problem:too-many-pages";
+            type: "urn:inner-compass:problem:not-accepted" | "urn:inner-compass:problem:not-found" | "urn:inner-compass:problem:not-now" | "urn:inner-compass:problem:changed-meanwhile" | "urn:inner-compass:problem:not-saved" | "urn:inner-compass:problem:failed" | "urn:inner-compass:problem:method-not-allowed" | "urn:inner-compass:problem:too-large" | "urn:inner-compass:problem:not-understood" | "urn:inner-compass:problem:not-this-server" | "urn:inner-compass:problem:refused" | "urn:inner-compass:problem:not-signed-in" | "urn:inner-compass:problem:not-yours" | "urn:inner-compass:problem:not-json" | "urn:inner-compass:problem:too-many-tries" | "urn:inner-compass:problem:no-front-end" | "urn:inner-compass:problem:too-many-pages";
             title: string;
             status: number;
             detail?: string;
@@ -2080,10 +2406,12 @@ export interface components {
             temperature: string;
             distance: string;
         };
+        /** @enum {string} */
+        Role: "owner" | "diagnostician" | "apprentice" | "front-desk";
         Person: {
             id: string;
             name: string;
-            role: string;
+            role: components["schemas"]["Role"];
         };
         Settings: {
             systems: components["schemas"]["MeasureSystem"][];
@@ -2493,6 +2821,10 @@ export interface components {
             road: components["schemas"]["Road"];
         };
         Decision: {
+            /** @description an apprentice noted it, and it waits for a countersign */
+            waiting: boolean;
+            /** @description by whom */
+            countersigned?: string;
             estimate: string;
             how: string;
             name: string;
@@ -5566,6 +5898,150 @@ export interface components {
             qualities: string[];
             /** Format: double */
             guide: number;
+        };
+        Passkey: {
+            id: string;
+            name: string;
+            host: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            used?: string;
+        };
+        Me: {
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            pin: boolean;
+            passkeys: components["schemas"]["Passkey"][];
+        };
+        Tile: {
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+        };
+        Session: {
+            /** @description the shop is set up: whoever is not signed in may do nothing */
+            needed: boolean;
+            person?: components["schemas"]["Me"];
+            /** @description name of the device, when it is one of the shop */
+            device?: string;
+            /** @description what may be done right now */
+            rights: string[];
+            /** @description two things were shown: what takes that may be done */
+            strong: boolean;
+            /** @description who has a PIN, at a device of the shop; nobody elsewhere */
+            people: components["schemas"]["Tile"][];
+            /** @description this address has a name, so that passkeys work */
+            passkeys?: boolean;
+            /** @description what happened to the secrets since the last time */
+            told?: string;
+            /** @description the passphrase is to be changed now */
+            change?: boolean;
+            how?: string;
+        };
+        SignIn: {
+            name?: string;
+            passphrase?: string;
+            person?: string;
+            pin?: string;
+            challenge?: string;
+            answer?: {
+                [key: string]: unknown;
+            };
+        };
+        Challenge: {
+            id: string;
+            options: {
+                [key: string]: unknown;
+            };
+        };
+        ShopSetup: {
+            name: string;
+            passphrase: string;
+            device: string;
+        };
+        PersonDetail: {
+            id: string;
+            name: string;
+            role: components["schemas"]["Role"];
+            passphrase: boolean;
+            interim: boolean;
+            pin: boolean;
+            passkeys: number;
+        };
+        NewPerson: {
+            name: string;
+            role: components["schemas"]["Role"];
+            passphrase?: string;
+        };
+        PersonChange: {
+            name?: string;
+            role?: components["schemas"]["Role"];
+            leaves?: boolean;
+        };
+        Interim: {
+            passphrase: string;
+        };
+        PassphraseChange: {
+            old?: string;
+            passphrase: string;
+        };
+        PINChange: {
+            pin: string;
+        };
+        NewPasskey: {
+            challenge: string;
+            name: string;
+            answer: {
+                [key: string]: unknown;
+            };
+        };
+        OwnSession: {
+            id: string;
+            how: string;
+            device: string;
+            /** Format: date-time */
+            begun: string;
+            /** Format: date-time */
+            seen: string;
+            here: boolean;
+        };
+        Device: {
+            id: string;
+            name: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            seen?: string;
+            here: boolean;
+        };
+        Admission: {
+            code: string;
+            name: string;
+        };
+        DeviceCode: {
+            code: string;
+            /** Format: date-time */
+            until: string;
+        };
+        AuditEntry: {
+            seq: number;
+            /** Format: date-time */
+            at: string;
+            name: string;
+            role: string;
+            device: string;
+            operation: string;
+            case: string;
+            words: string;
+            hash: string;
+        };
+        AuditPage: {
+            entries: components["schemas"]["AuditEntry"][];
+            /** @description what comes before; missing at the first entry */
+            next?: number;
         };
     };
     responses: {
@@ -9046,6 +9522,526 @@ export interface operations {
                     "application/json": components["schemas"]["PriceBook"];
                 };
             };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    startPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Challenge"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setUpShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopSetup"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonDetail"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    savePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    resetPassphrase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Interim"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPassphrase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassphraseChange"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPIN: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PINChange"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasskey"];
+            };
+        };
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    startNewPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Challenge"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removePasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSession"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    endSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listDevices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Device"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    admitDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Admission"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeDevice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    offerAdmission: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceCode"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listAudit: {
+        parameters: {
+            query?: {
+                person?: string;
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCaseAudit: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditPage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    countersign: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the ETag of the case as it was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match"?: components["parameters"]["IfMatch"];
+                /** @description made once for each thing done; the same again, also at the same moment, does nothing and gets the first answer, another thing under it gets 409 */
+                "Idempotency-Key"?: components["parameters"]["IdempotencyKey"];
+            };
+            path: {
+                id: components["parameters"]["Ref"];
+                decision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: components["responses"]["CaseNews"];
             default: components["responses"]["Problem"];
         };
     };

@@ -1,0 +1,162 @@
+package httpapi
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/hex"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"innercompass/internal/httpapi/gen"
+	"innercompass/internal/people"
+)
+
+// gate is the one place that lets requests through: it finds out who asks, and what the operation takes. An operation without a rule is nobody's.
+type gate struct {
+	people *people.Service
+	ops    map[string]string // operation by method and route
+}
+
+func newGate(o Options) (*gate, error) {
+	spec, err := gen.GetSpec()
+	if err != nil {
+		return nil, err
+	}
+	g := &gate{people: o.App.People, ops: map[string]string{}}
+	for address, item := range spec.Paths.Map() {
+		for method, op := range item.Operations() {
+			g.ops[method+" /api"+strings.NewReplacer("{", ":", "}", "").Replace(address)] = lowerFirst(op.OperationID)
+		}
+	}
+	for route, op := range plainRoutes {
+		g.ops[route] = op
+	}
+	return g, nil
+}
+
+// lowerFirst undoes what the generator does to names.
+func lowerFirst(s string) string { return strings.ToLower(s[:1]) + s[1:] }
+
+// plainRoutes are the operations that are no JSON and so are not generated.
+var plainRoutes = map[string]string{
+	"GET /api/events":                         "listenToEvents",
+	"GET /api/cases/:id/file":                 "exportCase",
+	"POST /api/case-files":                    "importCase",
+	"GET /api/cases/:id/calendar":             "getCalendar",
+	"GET /api/units/:id/sheet":                "getSheet",
+	"GET /api/blank-sheet":                    "getBlankSheet",
+	"GET /api/cases/:id/records/:record/page": "getRecordPage",
+	"GET /api/cases/:id/records/:record/pdf":  "getRecordPDF",
+	"GET /api/cases/:id/records/:record/file": "getRecordFile",
+	"GET /api/cases/:id/photos/:photo":        "getPhoto",
+	"POST /api/cases/:id/photos":              "addPhoto",
+	"GET /api/price-table":                    "exportPrices",
+	"GET /api/word-table":                     "exportWords",
+	"POST /api/recordings":                    "bringRecording",
+	"GET /api/recordings/:id/file":            "getRecordingFile",
+	"GET /api/cases/:id/own-sheet":            "getOwnSheet",
+	"GET /api/cases/:id/job/sheet":            "getJobSheet",
+	"GET /api/cases/:id/job/parts":            "getJobParts",
+	"GET /api/week/calendar":                  "getWeekCalendar",
+}
+
+// Names of the cookies. Over TLS the browser itself sees to it that nobody else can have set them (RFC 6265bis, 4.1.3.2).
+const (
+	sessionCookie = "compass-session"
+	deviceCookie  = "compass-device"
+	hostOnlyTag   = "__Host-"
+)
+
+// overTLS reports whether the browser speaks to this server, or to the proxy before it, by TLS.
+func overTLS(c *gin.Context) bool {
+	return c.Request.TLS != nil || c.GetBool(proxiedTLS)
+}
+
+func cookieName(c *gin.Context, name string) string {
+	if overTLS(c) {
+		return hostOnlyTag + name
+	}
+	return name
+}
+
+func cookie(c *gin.Context, name string) string {
+	v, err := c.Cookie(cookieName(c, name))
+	if err != nil {
+		return ""
+	}
+	return v
+}
+
+// asked is what a handler may need to know of its request beyond the contract.
+type asked struct {
+	origin, host string // as the browser shows them
+	device       string // token of the device
+	set          func(name, value string, seconds int)
+}
+
+type askedKey struct{}
+
+func askedBy(ctx context.Context) asked {
+	a, _ := ctx.Value(askedKey{}).(asked)
+	return a
+}
+
+// pass lets through what the actor of a request may do.
+func (g *gate) pass(c *gin.Context) {
+	op, ok := g.ops[c.Request.Method+" "+c.FullPath()]
+	if !ok {
+		c.Next() // the front end, and addresses that there are not
+		return
+	}
+	c.Set(operationKey, op)
+	actor, err := g.people.Who(c.Request.Context(), cookie(c, sessionCookie), cookie(c, deviceCookie))
+	if err != nil {
+		fail(c, err)
+		return
+	}
+	actor.Operation, actor.Request = op, c.GetString(requestKey)
+	right, ruled := people.RightFor(op)
+	if !ruled {
+		slog.Error("an operation without a rule", "operation", op)
+		writeProblem(c, notYours, "nobody may do this", "", "")
+		return
+	}
+	if may, why := actor.May(right); !may {
+		if actor.ID == "" {
+			writeProblem(c, notSignedIn, why, "", "sign in first")
+		} else {
+			writeProblem(c, notYours, why, "", "somebody who may: the owner sees who under Settings, People")
+		}
+		return
+	}
+	scheme := "http"
+	if overTLS(c) {
+		scheme = "https"
+	}
+	ctx := people.With(c.Request.Context(), actor)
+	ctx = context.WithValue(ctx, askedKey{}, asked{origin: scheme + "://" + c.Request.Host, host: hostOnly(c.Request.Host), device: cookie(c, deviceCookie), set: func(name, value string, seconds int) {
+		http.SetCookie(c.Writer, &http.Cookie{Name: cookieName(c, name), Value: value, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: overTLS(c), SameSite: http.SameSiteStrictMode})
+	}})
+	c.Request = c.Request.WithContext(ctx)
+	c.Next()
+}
+
+// Keys of what is known of a request while it is served.
+const (
+	operationKey = "operation"
+	requestKey   = "request"
+	proxiedTLS   = "proxied-tls"
+)
+
+// numbered gives each request an id, which stands in the log, in the audit trail, and in the answer.
+func numbered(c *gin.Context) {
+	var b [8]byte
+	_, _ = rand.Read(b[:]) // never fails: crypto/rand ends the program instead
+	id := hex.EncodeToString(b[:])
+	c.Set(requestKey, id)
+	c.Header("X-Request-Id", id)
+	c.Next()
+}
