@@ -123,7 +123,8 @@ var allowed = map[string][]string{
 	"cmd/innercompass/cli":        {},
 	"cmd/innercompass/bench":      {"cmd/innercompass/cli", "core/builder", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
 	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
-	"cmd/innercompass":            {"cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
+	"cmd/innercompass/folder":     {"cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},
+	"cmd/innercompass":            {"cmd/innercompass/folder", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
@@ -138,7 +139,7 @@ var owners = map[string][]string{
 	"gorm.io/":                 {"internal/store"},
 	"github.com/gin-gonic/":    {"internal/httpapi", "internal/httpapi/gen"},
 	"github.com/goccy/go-yaml": {"internal/catalog"},
-	"github.com/spf13/cobra":   {"cmd/innercompass", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli"},
+	"github.com/spf13/cobra":   {"cmd/innercompass/folder", "cmd/innercompass", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli"},
 	"codeberg.org/go-pdf/":     {"internal/paper"},
 	"github.com/go-fonts/":     {"internal/paper"},
 	"golang.org/x/image/draw":  {"internal/picture"},

@@ -218,7 +218,11 @@ func (s *Store) Close() error {
 	if s.read != nil && s.write != nil {
 		kept = s.KeepHead(context.Background())
 	}
-	return errors.Join(kept, closeDB(s.read), closeDB(s.write), s.lock.Unlock())
+	err := errors.Join(kept, closeDB(s.read), closeDB(s.write))
+	if s.lock != nil {
+		err = errors.Join(err, s.lock.Unlock())
+	}
+	return err
 }
 
 // FolderError says what is wrong with a data folder, or a file in it, and what to do.
@@ -244,4 +248,41 @@ func unusable(path string, err error) error {
 		return &FolderError{path, "is in use by another program", "stop that one, then start again"}
 	}
 	return &FolderError{path, "cannot be used: " + err.Error(), "name another folder with --data, or put a backup back"}
+}
+
+// Beside opens a folder that an app may be using, for a command that looks at it or changes a little: it upgrades nothing and takes no lock; SQLite itself
+// lets one write at a time.
+func Beside(dir string) (_ *Store, err error) {
+	s := &Store{Now: time.Now, path: filepath.Join(dir, database), files: filepath.Join(dir, "files")}
+	if _, err := os.Stat(s.path); err != nil {
+		return nil, &FolderError{dir, "holds no data: there is no " + database, "name the folder that the app was started with"}
+	}
+	if err := checkHeader(s.path); err != nil {
+		return nil, err
+	}
+	defer func() {
+		if err != nil {
+			err = errors.Join(err, s.Close())
+		}
+	}()
+	if s.self, err = os.Stat(s.path); err != nil {
+		return nil, unusable(dir, err)
+	}
+	if s.write, err = open(s.path, "&_txlock=immediate", 1); err != nil {
+		return nil, unusable(s.path, err)
+	}
+	done, err := applied(s.write)
+	if err != nil {
+		return nil, unusable(s.path, err)
+	}
+	if len(done) != len(migrations) || done[len(done)-1] != migrations[len(migrations)-1].ID {
+		return nil, &FolderError{s.path, "is of another version of Inner Compass", "start the app of this version once, which brings it up to date"}
+	}
+	if s.read, err = open(s.path, "&_query_only=on", 4); err != nil {
+		return nil, unusable(s.path, err)
+	}
+	if s.key, err = readKey(filepath.Join(dir, sealKey)); err != nil {
+		return nil, unusable(dir, err)
+	}
+	return s, nil
 }
