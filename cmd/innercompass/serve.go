@@ -142,6 +142,7 @@ func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 	}
 	defer func() { _ = st.Close() }()
 	all := app.New(st, know)
+	st.Now = func() time.Time { return all.Now() }
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if withDemo {

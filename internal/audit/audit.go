@@ -89,6 +89,8 @@ type Query struct {
 type Store interface {
 	Audit(ctx context.Context, q Query) ([]Entry, error)
 	Trail(ctx context.Context) (Report, error)
+	// Vehicles are those of cases, by id: the trail itself does not name them.
+	Vehicles(ctx context.Context, cases []string) (map[string]string, error)
 }
 
 // Report is what a check of a whole data folder came to.

@@ -143,6 +143,7 @@ func gauges(now time.Time) []shop.Gauge {
 
 // Fill builds the demo in an empty data folder.
 func Fill(ctx context.Context, s *app.App) error {
+	ctx = people.With(ctx, people.AtTheMachine("demo"))
 	clock := s.Now
 	defer func() { s.Now = clock }()
 	start := clock()

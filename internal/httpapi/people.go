@@ -45,7 +45,6 @@ func (h *handlers) session(ctx context.Context, me people.Actor) (gen.Session, e
 				return gen.Passkey{ID: k.ID, Name: k.Name, Host: k.Host, At: k.At, Used: k.Used}
 			})}
 			out.Change = &me.Interim
-			out.Told = maybe(p.Told)
 		}
 	}
 	return out, nil
@@ -81,20 +80,22 @@ func (h *handlers) now(ctx context.Context, session, device string) (gen.Session
 func (h *handlers) SignIn(ctx context.Context, r gen.SignInRequestObject) (gen.SignInResponseObject, error) {
 	b := r.Body
 	var token string
+	var who people.Person
 	var err error
 	if b.Answer != nil {
 		var answer []byte
 		if answer, err = json.Marshal(*b.Answer); err == nil {
 			ask := askedBy(ctx)
-			token, _, err = h.App.People.SignInByPasskey(ctx, ask.origin, ask.host, text(b.Challenge), answer)
+			token, who, err = h.App.People.SignInByPasskey(ctx, ask.origin, ask.host, text(b.Challenge), answer)
 		}
 	} else {
-		token, _, err = h.App.People.SignIn(ctx, people.SignIn{Name: text(b.Name), Passphrase: text(b.Passphrase), Person: text(b.Person), PIN: text(b.Pin)})
+		token, who, err = h.App.People.SignIn(ctx, people.SignIn{Name: text(b.Name), Passphrase: text(b.Passphrase), Person: text(b.Person), PIN: text(b.Pin)})
 	}
 	if err != nil {
 		return nil, err
 	}
 	s, err := h.signedIn(ctx, token, "")
+	s.Told = maybe(who.Told)
 	return gen.SignIn200JSONResponse(s), err
 }
 
@@ -244,8 +245,16 @@ const auditPage = 100
 func (h *handlers) trail(ctx context.Context, q audit.Query) (gen.AuditPage, error) {
 	q.Limit = auditPage
 	all, err := h.App.Store.Audit(ctx, q)
+	if err != nil {
+		return gen.AuditPage{}, err
+	}
+	var ids []string
+	for _, e := range all {
+		ids = append(ids, e.Case)
+	}
+	vehicles, err := h.App.Store.Vehicles(ctx, ids)
 	out := gen.AuditPage{Entries: list(all, func(e audit.Entry) gen.AuditEntry {
-		return gen.AuditEntry{Seq: int(e.Seq), At: e.At, Name: e.Name, Role: e.Role, Device: e.Device, Operation: e.Operation, Case: e.Case, Words: e.Words, Hash: e.Hash}
+		return gen.AuditEntry{Seq: int(e.Seq), At: e.At, Name: e.Name, Role: e.Role, Device: e.Device, Operation: e.Operation, Case: e.Case, Vehicle: vehicles[e.Case], Words: e.Words, Hash: e.Hash}
 	})}
 	if len(all) == auditPage {
 		last := int(all[len(all)-1].Seq)

@@ -71,7 +71,7 @@ func fail(c *gin.Context, err error) {
 	var wait *people.WaitError
 	switch {
 	case errors.Is(err, people.ErrWrong):
-		writeProblem(c, notSignedIn, "that does not go together", "", "name and passphrase, or person and PIN, as they were set; after five wrong ones each try has to wait")
+		writeProblem(c, notSignedIn, "name and secret do not match", "", "another try; after five wrong ones each has to wait")
 	case errors.As(err, &wait):
 		c.Header("Retry-After", strconv.Itoa(int(wait.For.Seconds())+1))
 		writeProblem(c, tooManyTries, "too many wrong ones", "", "again in "+wait.For.String())

@@ -99,7 +99,7 @@ var allowed = map[string][]string{
 	"internal/quoting":            {"internal/people", "core/estimate", "core/job", "core/workbench", "core/decide", "core/knowledge", "core/money", "internal/assessing", "internal/cases", "internal/present", "internal/problem", "internal/shop"},
 	"internal/records":            {"internal/teardown", "core/decide", "core/diagnose", "core/instruments", "core/knowledge", "core/quantity", "internal/assessing", "internal/cases", "internal/picture", "internal/present", "internal/problem", "internal/quoting"},
 	"internal/verification":       {"internal/ics", "core/knowledge", "core/quantity", "internal/cases", "internal/present", "internal/problem", "internal/shop", "internal/teardown"},
-	"internal/overview":           {"core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/floor", "internal/takein", "internal/library", "internal/present", "internal/problem", "internal/shop"},
+	"internal/overview":           {"internal/people", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/floor", "internal/takein", "internal/library", "internal/present", "internal/problem", "internal/shop"},
 	"internal/building":           {"core/builder", "core/gearing", "core/generic", "core/knowledge", "core/quantity", "core/scheme", "core/unitsheet", "internal/cases", "internal/library", "internal/problem"},
 	"internal/traces":             {},
 	"internal/recordings":         {"core/recording", "core/vibration", "internal/cases", "internal/library", "internal/problem", "internal/traces"},

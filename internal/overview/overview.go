@@ -15,6 +15,7 @@ import (
 	"innercompass/internal/cases"
 	"innercompass/internal/floor"
 	"innercompass/internal/library"
+	"innercompass/internal/people"
 	"innercompass/internal/present"
 	"innercompass/internal/shop"
 	"innercompass/internal/takein"
@@ -95,6 +96,11 @@ func (s *Service) view(ctx context.Context, c cases.Case, how look) (present.Vie
 		v.UnitNewest, v.UnitNote = newest.Unit.Sheet.Version, n.Unit.Note()
 	}
 	v.Papers(n, s.Now(), how.parts)
+	if may, _ := people.From(ctx).May(people.Offer); !may { // a link answers for the customer: it is not for everybody who may look
+		for i := range v.Estimates {
+			v.Estimates[i].Token = ""
+		}
+	}
 	return v, nil
 }
 

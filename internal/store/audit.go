@@ -254,6 +254,17 @@ func (s *Store) Audit(ctx context.Context, q audit.Query) ([]audit.Entry, error)
 	return out, nil
 }
 
+// Vehicles are those of cases, by id.
+func (s *Store) Vehicles(ctx context.Context, ids []string) (map[string]string, error) {
+	var rows []caseRow
+	err := s.read.WithContext(ctx).Select("id", "vehicle").Where("id IN ?", ids).Find(&rows).Error
+	out := make(map[string]string, len(rows))
+	for _, r := range rows {
+		out[r.ID] = r.Vehicle
+	}
+	return out, told(err)
+}
+
 // LastAt is the time of the newest entry; zero when there is none.
 func (s *Store) LastAt(ctx context.Context) (time.Time, error) {
 	last, err := s.Audit(ctx, audit.Query{Limit: 1})

@@ -71,7 +71,7 @@ func (s *Store) PutRecording(ctx context.Context, r recordings.Recording) error 
 		return err
 	}
 	row := recordingRow{r.ID, r.Case, content, r.Revision, r.At}
-	return s.changing(ctx, deed{caseID: r.Case, words: "recording " + r.ID}, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{caseID: r.Case, words: "recording"}, func(tx *gorm.DB) error {
 		if r.Revision == 1 {
 			return tx.Create(&row).Error
 		}
@@ -85,7 +85,7 @@ func (s *Store) PutRecording(ctx context.Context, r recordings.Recording) error 
 
 // RemoveRecording takes one away; its files stay.
 func (s *Store) RemoveRecording(ctx context.Context, id string) error {
-	return s.changing(ctx, deed{words: "recording " + id + " taken away"}, func(tx *gorm.DB) error {
+	return s.changing(ctx, deed{words: "recording taken away"}, func(tx *gorm.DB) error {
 		gone := tx.Where("id = ?", id).Delete(&recordingRow{})
 		if gone.Error == nil && gone.RowsAffected == 0 {
 			return &problem.NotFoundError{Kind: "recording", ID: id}

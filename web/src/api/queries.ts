@@ -29,6 +29,13 @@ export const numberQuery = (kind: string, unit: string, text: string, numbers?: 
     staleTime: 60_000,
   });
 
+/** Who is signed in here, and what may be done. */
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: ({ signal }) => answer(api.GET("/session", { signal })),
+  staleTime: 60_000,
+});
+
 export const settingsQuery = queryOptions({ queryKey: ["settings"], queryFn: () => answer(api.GET("/settings")) });
 export const unitsQuery = queryOptions({ queryKey: ["units"], queryFn: () => answer(api.GET("/units")), staleTime: Infinity });
 

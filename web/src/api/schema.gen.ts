@@ -6027,6 +6027,7 @@ export interface components {
             until: string;
         };
         AuditEntry: {
+            vehicle: string;
             seq: number;
             /** Format: date-time */
             at: string;

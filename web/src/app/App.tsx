@@ -1,14 +1,23 @@
 import { ChakraProvider } from "@chakra-ui/react";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { createBrowserRouter } from "react-router";
 import { RouterProvider } from "react-router/dom";
-import { isAway } from "../api/client";
+import { isAway, ProblemError } from "../api/client";
+import { sessionQuery } from "../api/queries";
 import { FloorPage } from "../features/floor/FloorPage";
 import { RouteProblem } from "./RouteProblem";
 import { Frame, Shell } from "./Shell";
 import { system } from "./theme";
 
+/** Whatever is refused for want of a sign-in asks again who is here: the page locks. */
+function locks(error: unknown) {
+  if (error instanceof ProblemError && error.problem.type === "urn:inner-compass:problem:not-signed-in")
+    void client.invalidateQueries({ queryKey: sessionQuery.queryKey });
+}
+
 const client = new QueryClient({
+  queryCache: new QueryCache({ onError: locks }),
+  mutationCache: new MutationCache({ onError: locks }),
   defaultOptions: {
     // The app is on this machine or in this shop: whether the internet is there says nothing about it.
     queries: { networkMode: "always", staleTime: 5000, retry: (n, e) => isAway(e) && n < 3, retryDelay: (n) => 400 * 2 ** n },
@@ -63,6 +72,8 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../features/knowledge/KnowledgePage")).KnowledgePage }),
       },
       { path: "prices", lazy: async () => ({ Component: (await import("../features/settings/PricesPage")).PricesPage }) },
+      { path: "people", lazy: async () => ({ Component: (await import("../features/people/PeoplePage")).PeoplePage }) },
+      { path: "trail", lazy: async () => ({ Component: (await import("../features/people/TrailPage")).TrailPage }) },
       { path: "verify", lazy: async () => ({ Component: (await import("../features/settings/VerifyPage")).VerifyPage }) },
       { path: "settings", lazy: async () => ({ Component: (await import("../features/settings/SettingsPage")).SettingsPage }) },
       { path: "*", Component: RouteProblem },

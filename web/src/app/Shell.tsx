@@ -1,11 +1,13 @@
 import { Box, chakra, Flex, Text } from "@chakra-ui/react";
 import { useIsMutating, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Search } from "lucide-react";
-import { lazy, Suspense, useEffect, useRef, useState, type ReactNode } from "react";
+import { Search, UserRound } from "lucide-react";
+import { lazy, Suspense, useCallback, useEffect, useRef, useState, type ReactNode } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { NavLink, Outlet, useLocation, useMatch, useNavigate } from "react-router";
-import { caseQuery, settingsQuery } from "../api/queries";
+import { caseQuery, sessionQuery, settingsQuery } from "../api/queries";
 import { setNotation } from "../shared/format";
+import { SignIn } from "../features/people/SignIn";
+import { useIdleEnd, useSession, useSignOut, type Session } from "../shared/session";
 import { KeysPanel } from "./KeysPanel";
 
 const Palette = lazy(async () => ({ default: (await import("./Palette")).Palette }));
@@ -33,11 +35,12 @@ function Mark() {
 /** What else an event is about: what is priced, and what is listed. */
 const shops = ["settings", "units", "prices", "words", "recordings", "week"];
 
-/** Listens for changes made on other pages and says whether the server is there. */
-function useServer() {
+/** Listens for changes made on other pages and says whether the server is there; while the page is locked it does not ask. */
+function useServer(locked: boolean) {
   const client = useQueryClient();
   const [away, setAway] = useState(false);
   useEffect(() => {
+    if (locked) return;
     const events = new EventSource("/api/events");
     let missed = false;
     const timers = new Set<ReturnType<typeof setTimeout>>();
@@ -58,8 +61,10 @@ function useServer() {
       missed = false;
     };
     events.onerror = () => {
-      setAway(true);
       missed = true;
+      // Closed for good: the server is there and refuses, since the session is over.
+      if (events.readyState === EventSource.CLOSED) void client.invalidateQueries({ queryKey: sessionQuery.queryKey });
+      else setAway(true);
     };
     events.addEventListener("changed", (e) => {
       const { data: id, lastEventId } = e as MessageEvent<string>;
@@ -75,17 +80,17 @@ function useServer() {
       events.close();
       timers.forEach(clearTimeout);
     };
-  }, [client]);
-  return away;
+  }, [client, locked]);
+  return away && !locked;
 }
 
 /**
  * How the shop writes numbers and tells the time, set before anything below is drawn; nothing while it is not known. A change reaches
  * the page with the next place: what is half typed here stays.
  */
-function useNotation() {
+function useNotation(locked: boolean) {
   const { pathname } = useLocation();
-  const { data, isPending } = useQuery(settingsQuery);
+  const { data, isPending } = useQuery({ ...settingsQuery, enabled: !locked });
   const [notation, setDrawn] = useState<{ at: string; numbers?: string; zone?: string }>();
   if (!isPending && notation?.at !== pathname) setDrawn({ at: pathname, numbers: data?.numbers, zone: data?.zone });
   setNotation(notation?.numbers, notation?.zone);
@@ -226,14 +231,43 @@ export function Frame({ right, children }: { right?: ReactNode; children?: React
   );
 }
 
+/** Who is signed in; pressing it makes room for somebody else. */
+function WhoIsHere({ session, change }: { session: Session | undefined; change: () => void }) {
+  if (!session?.person) return null;
+  return (
+    <chakra.button
+      type="button"
+      onClick={change}
+      title="Change person"
+      aria-label={`${session.person.name} is signed in: change person`}
+      minH="44px"
+      px="2"
+      color="ink"
+      fontWeight="600"
+      display="flex"
+      alignItems="center"
+      gap="1.5"
+    >
+      <UserRound size={18} aria-hidden />
+      <Text maxW="110px" truncate>
+        {session.person.name}
+      </Text>
+    </chakra.button>
+  );
+}
+
 export function Shell() {
   const navigate = useNavigate();
-  const away = useServer();
+  const { session, locked, isPending } = useSession();
+  const { mutate: signOut } = useSignOut();
+  const end = useCallback(() => signOut(), [signOut]);
+  useIdleEnd(session, end);
+  const away = useServer(locked || isPending);
   const saving = useIsMutating() > 0;
   const [keys, setKeys] = useState(false);
   const [finding, setFinding] = useState(false);
   const caseId = useMatch("/cases/:id/*")?.params.id ?? "";
-  const notation = useNotation();
+  const notation = useNotation(locked || isPending);
   useHotkeys("?", () => setKeys((k) => !k), { useKey: true });
   useHotkeys("/", () => setFinding(true), { useKey: true, preventDefault: true });
   useHotkeys("ctrl+k, meta+k", () => setFinding(true), { preventDefault: true, enableOnFormTags: true });
@@ -252,6 +286,7 @@ export function Shell() {
           <Text role="status" color={away ? "fault" : "ink2"} fontWeight={away ? "700" : "400"}>
             {away ? "Server away: kept here, trying again" : saving ? "Saving …" : ""}
           </Text>
+          <WhoIsHere session={session} change={end} />
           <FindAnything open={() => setFinding(true)} />
           <button type="button" onClick={() => setKeys(true)} aria-label="Keys of this place" style={{ minWidth: 44, minHeight: 44 }}>
             <kbd>?</kbd>
@@ -259,9 +294,20 @@ export function Shell() {
         </>
       }
     >
-      <Box id="place" ref={place} tabIndex={-1} outline="none" flex="1" display="flex" flexDir="column">
+      <Box
+        id="place"
+        aria-hidden={locked || undefined}
+        inert={locked || undefined}
+        ref={place}
+        tabIndex={-1}
+        outline="none"
+        flex="1"
+        display="flex"
+        flexDir="column"
+      >
         {notation && <Outlet key={`${notation.numbers} ${notation.zone}`} />}
       </Box>
+      {locked && session && <SignIn session={session} />}
       {keys && <KeysPanel close={() => setKeys(false)} />}
       {finding && (
         <Suspense fallback={null}>

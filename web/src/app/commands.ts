@@ -26,6 +26,8 @@ const everywhere: Command[] = [
   { title: "Settings: this device", words: "theme dark light keys who works", to: "/settings#device" },
   { title: "Settings: gauges of the shop", words: "calibration uncertainty", to: "/settings#gauges" },
   { title: "Settings: words of the shop", words: "customer sayings this means", to: "/settings#words" },
+  { title: "People and devices", words: "sign in passphrase pin passkey owner apprentice tablet admit", to: "/people" },
+  { title: "Audit trail", words: "who did what log history changes", to: "/trail" },
   { title: "Price book", words: "prices hours parts quote", to: "/prices" },
   { title: "Verify a record", words: "check genuine digest file", to: "/verify" },
 ];
@@ -36,6 +38,7 @@ const ofCase = (id: string): Command[] => [
   { title: "This case: job", words: "tasks parts order promise sheet", to: `/cases/${id}/job` },
   { title: "This case: its recordings", words: "drives logs sound vibration", to: `/recordings?case=${id}` },
   { title: "This case: instruments for it", words: "measure", to: `/instruments?case=${id}` },
+  { title: "This case: who did what", words: "audit trail history changes", to: `/trail?case=${id}` },
   { title: "This case: bay sheet to print", words: "paper plan a4 print", to: `/cases/${id}/sheet` },
 ];
 

@@ -28,9 +28,9 @@ export function Section({ id, title, about, children }: { id: string; title: str
           {title}
         </Text>
         {about && (
-          <Text color="ink2" textStyle="note" mt="1">
+          <Box color="ink2" textStyle="note" mt="1">
             {about}
-          </Text>
+          </Box>
         )}
       </Box>
       <Box minW="0">{children}</Box>

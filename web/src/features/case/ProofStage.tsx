@@ -228,8 +228,14 @@ function FollowUp() {
 export function ProofStage() {
   const { shown, actions } = useCase();
   const agreed = shown.decisions.findLast((d) => d.choice === "accepted");
+  const waiting = shown.decisions.find((d) => d.waiting);
   return (
     <Box>
+      {waiting && (
+        <Box role="note" bg="faultSoft" borderLeftWidth="4px" borderColor="fault" px="4" py="2" mb="3">
+          The decision that {waiting.by} noted waits for a countersign. The case cannot be closed before that.
+        </Box>
+      )}
       <Text as="h2" textStyle="heading" fontWeight="700">
         Proof that it worked
       </Text>

@@ -5,6 +5,7 @@ import { answer, api, isAway, ProblemError, type Case, type Schemas } from "../.
 import { answered, keyOf } from "../../api/keys";
 import { caseQuery, settingsQuery } from "../../api/queries";
 import { gaugeInHand } from "../../shared/gaugeInHand";
+import { useSession } from "../../shared/session";
 import { worker } from "../../shared/worker";
 
 /** Revisions that changes of this page led to, by case: a change that was pressed before them is not held against them. */
@@ -122,6 +123,9 @@ export function useCaseMutations(id: string) {
     bench: useCaseChange(id, "bench", (notes: Schemas["BenchNote"][], sent) =>
       answer(api.POST("/cases/{id}/bench", { params: { path, header: keyed(sent) }, body: { by, notes, gauge: gaugeInHand() } })),
     ),
+    countersign: useCaseChange(id, "countersign", (decision: string, sent) =>
+      answer(api.POST("/cases/{id}/decisions/{decision}/countersign", { params: { path: { id, decision }, header: keyed(sent) } })),
+    ),
     decide: useCaseChange(id, "decide", (body: Schemas["NewDecision"], sent) =>
       answer(api.POST("/cases/{id}/decisions", { params: { path, header: guarded(sent) }, body: { by, ...body } })),
     ),
@@ -168,10 +172,11 @@ async function uploaded(response: Response): Promise<News> {
   throw new ProblemError(body as Schemas["Problem"]);
 }
 
-/** Who works at this device; the first person of the shop until one is chosen in Settings. */
+/** Who is signed in; in a shop that asks nobody, who works at this device, or the first person until one is chosen in Settings. */
 export function useWorker() {
   const { data } = useQuery(settingsQuery);
-  return worker() || data?.people[0]?.name || "";
+  const { session } = useSession();
+  return session?.person?.name || worker() || data?.people[0]?.name || "";
 }
 
 type Mutations = ReturnType<typeof useCaseMutations>;

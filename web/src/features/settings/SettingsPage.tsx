@@ -15,6 +15,8 @@ import { Gauges } from "./Gauges";
 import { OwnWords } from "./OwnWords";
 import { Workshop } from "./Workshop";
 import { Section } from "../../shared/Section";
+import { roleNames, useSession } from "../../shared/session";
+import { ShopPlaces } from "../../shared/ShopPlaces";
 import { Switch } from "../../shared/Switch";
 import { useForm } from "../../shared/useForm";
 import { Title } from "../../shared/Title";
@@ -41,6 +43,7 @@ const figures: [FigureName, string, "money" | "percent"][] = [
 ];
 
 function Device({ people }: { people: Schemas["Person"][] }) {
+  const { session } = useSession();
   const [theme, show] = useState<ThemeChoice>(themeChoice());
   const [who, setWho] = useState(worker());
   const [single, setSingle] = useState(singleKeys());
@@ -70,14 +73,14 @@ function Device({ people }: { people: Schemas["Person"][] }) {
             onChange={chooseTheme}
           />
         </Box>
-        <Box>
+        <Box hidden={session?.needed}>
           <Text textStyle="label" fontWeight="600" mb="1.5">
             Who works at it
           </Text>
           <Choice
             label="Who works at it"
             value={who}
-            options={[["", "first of the shop"], ...people.map((p): [string, string] => [p.name, `${p.name}, ${p.role}`])]}
+            options={[["", "first of the shop"], ...people.map((p): [string, string] => [p.name, `${p.name}, ${roleNames[p.role]}`])]}
             onChange={chooseWho}
           />
         </Box>
@@ -218,19 +221,7 @@ export function SettingsPage() {
   return (
     <Box as="main" px={{ base: "3", md: "5" }} py="4" maxW="1180px" w="full">
       <Title of="Settings" />
-      <Flex justify="space-between" align="baseline" wrap="wrap" gap="3" mb="4">
-        <Text as="h1" textStyle="title" fontWeight="700">
-          Settings
-        </Text>
-        <Flex gap="3">
-          <Button asChild>
-            <Link to="/prices">Price book</Link>
-          </Button>
-          <Button asChild>
-            <Link to="/verify">Verify a record</Link>
-          </Button>
-        </Flex>
-      </Flex>
+      <ShopPlaces title="Settings" />
       {error && <Problem error={error} retry={() => void refetch()} />}
       {!data && !error && <Loading what="the settings" />}
       {data && (

@@ -7,6 +7,7 @@ import { moment, percent } from "../../../shared/format";
 import { Problem } from "../../../shared/states";
 import { useCase, useCaseStatus } from "../useCase";
 import type { Deal } from "./useDeal";
+import { useMay } from "../../../shared/session";
 
 const hows: Record<string, string> = { "in-person": "in person", phone: "by phone", signed: "signed", link: "by the link" };
 const states: Record<string, string> = {
@@ -84,17 +85,25 @@ export function Estimates({ deal }: { deal: Deal }) {
         >
           <Box>
             <Text>
-              {e.state === "open" ? <OpenState token={e.token} rev={shown.rev} /> : <b>{states[e.state] ?? e.state}</b>} · until{" "}
-              {moment(e.expires)}
+              {e.state === "open" ? (
+                e.token ? (
+                  <OpenState token={e.token} rev={shown.rev} />
+                ) : (
+                  <b>{states.open}</b>
+                )
+              ) : (
+                <b>{states[e.state] ?? e.state}</b>
+              )}{" "}
+              · until {moment(e.expires)}
               {e.by && ` · ${e.by}`}
             </Text>
-            {e.state === "open" && (
+            {e.state === "open" && e.token && (
               <Text textStyle="small" color="ink2" wordBreak="break-all">
                 {link(e.token)}
               </Text>
             )}
           </Box>
-          {e.state === "open" && (
+          {e.state === "open" && e.token && (
             <Flex gap="2">
               <Button onClick={() => void navigator.clipboard?.writeText(link(e.token)).then(() => setCopied(e.id))}>
                 {copied === e.id ? "Copied" : "Copy the link"}
@@ -114,7 +123,8 @@ export function Estimates({ deal }: { deal: Deal }) {
 
 /** What was agreed on and declined, here and at the visit before. */
 export function Recorded() {
-  const { shown } = useCase();
+  const { shown, actions } = useCase();
+  const maySign = useMay("sign");
   const before = shown.earlier?.declined ?? [];
   if (shown.decisions.length === 0 && before.length === 0) return null;
   return (
@@ -131,7 +141,16 @@ export function Recorded() {
             · {[d.name, hows[d.how]].filter(Boolean).join(", ")}
             {(d.name || d.how) && " · "}
             {d.root} {percent(d.rootShare)} %{d.words && ` · “${d.words}”`}
+            {d.countersigned && ` · countersigned by ${d.countersigned}`}
           </Text>
+          {d.waiting && (
+            <Flex align="center" gap="3">
+              <Text color="fault" fontWeight="600">
+                {d.by} noted it: waits for a countersign
+              </Text>
+              {maySign && <Button onClick={() => actions.countersign.mutate(d.id)}>Countersign</Button>}
+            </Flex>
+          )}
         </Flex>
       ))}
       {before.map((title) => (
