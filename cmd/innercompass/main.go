@@ -2,6 +2,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"os"
@@ -20,7 +21,7 @@ import (
 var version = "dev"
 
 func main() {
-	err := root().Execute()
+	err := root().ExecuteContext(context.Background())
 	var usage cli.UsageError
 	switch {
 	case err == nil:

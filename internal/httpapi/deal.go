@@ -182,6 +182,13 @@ func (h *handlers) Approve(ctx context.Context, r gen.ApproveRequestObject) (gen
 // approvalView is an estimate as the customer sees it: what was found, what can be done, and nothing of the shop's figures.
 func approvalView(a quoting.Answerable) gen.Approval {
 	s := a.Snapshot
+	if a.Over || a.State != cases.EstimateOpen && a.State != cases.EstimateAnswered {
+		state := a.State
+		if a.Over {
+			state = cases.EstimateExpired
+		}
+		return gen.Approval{State: gen.ApprovalState(state), Shop: s.Shop, Numbers: s.Numbers, Zone: s.Zone, Expires: a.Expires, Options: []gen.OfferedOption{}, Cautions: []string{}}
+	}
 	out := gen.Approval{Numbers: s.Numbers, Zone: s.Zone, State: gen.ApprovalState(a.State), Shop: s.Shop, Address: a.Address, Words: s.Words, Vehicle: s.Vehicle, Currency: s.Currency, Expires: a.Expires, By: s.By, Warranty: s.Warranty, Cautions: texts(records.CautionsOf(s)),
 		Options: list(s.Options, func(o cases.SnapshotOption) gen.OfferedOption {
 			return gen.OfferedOption{ID: o.ID, Title: o.Title, Pay: o.Pay, Tax: o.Tax, Cured: o.Cured, Advised: o.ID == s.Advised, Hazard: o.Hazard, Missing: texts(o.Missing), Lines: list(o.Lines, func(l cases.SnapshotLine) gen.OfferedLine {

@@ -102,7 +102,9 @@ func (k *documents) photo(c *gin.Context) {
 		fail(c, err)
 		return
 	}
-	c.Header("Cache-Control", "private, max-age=31536000, immutable") // a picture never changes under its id
+	if !people.From(c.Request.Context()).Needed { // where people change at a tablet, nothing of a case stays in it
+		c.Header("Cache-Control", "private, max-age=31536000, immutable") // a picture never changes under its id
+	}
 	c.Data(http.StatusOK, kind, file)
 }
 

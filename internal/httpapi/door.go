@@ -27,13 +27,26 @@ func hostOnly(host string) string {
 // for whoever opened it.
 func known(hosts []string) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		if !slices.Contains(hosts, hostOnly(c.Request.Host)) {
+		if !isKnown(hosts, c.Request.Host) {
 			writeProblem(c, notThisServer, "it is not known here by that name", "Host", "an address that it was started with; innercompass serve --host NAME adds one")
 			return
 		}
 		c.Next()
 	}
 }
+
+func isKnown(hosts []string, host string) bool { return slices.Contains(hosts, hostOnly(host)) }
+
+// proxied notes whether the browser speaks TLS to a proxy that is believed.
+func proxied(c *gin.Context) {
+	if ip := net.ParseIP(c.RemoteIP()); ip != nil && c.ClientIP() != c.RemoteIP() && strings.EqualFold(c.GetHeader("X-Forwarded-Proto"), "https") {
+		c.Set(proxiedTLS, true)
+	}
+	c.Next()
+}
+
+// guessed are the addresses where somebody may try secrets.
+var guessed = []string{"/api/session", "/api/devices"}
 
 // sameOrigin refuses writes that a page elsewhere asks for. A browser says where a request comes from in one of two headers; who
 // sends neither is no browser, and has no one's rights but its own.
@@ -46,7 +59,7 @@ func sameOrigin(c *gin.Context) {
 	foreign := site != "" && site != "same-origin" && site != "none"
 	if origin != "" {
 		from, err := url.Parse(origin)
-		foreign = foreign || err != nil || !strings.EqualFold(from.Host, c.Request.Host)
+		foreign = foreign || err != nil || !strings.EqualFold(from.Host, c.Request.Host) || (from.Scheme == "https") != overTLS(c)
 	}
 	if foreign {
 		writeProblem(c, refused, "a write from another site", "", "writes from this app's own page")
@@ -89,20 +102,24 @@ func (l *limiter) of(address string) *rate.Limiter {
 	return l.from[address]
 }
 
+// clientAddress is where a request comes from: through a proxy that is believed, what that says.
+func clientAddress(c *gin.Context) string {
+	if ip := c.ClientIP(); ip != "" {
+		return ip
+	}
+	return c.Request.RemoteAddr
+}
+
 // slowGuessing lets an address ask for links that there are not a few times only.
 func (l *limiter) slowGuessing(c *gin.Context) {
-	address, _, err := net.SplitHostPort(c.Request.RemoteAddr)
-	if err != nil {
-		address = c.Request.RemoteAddr
-	}
-	tries := l.of(address)
+	tries := l.of(clientAddress(c))
 	if tries.Tokens() < 1 {
 		c.Header("Retry-After", "60")
-		writeProblem(c, tooManyTries, "too many links that there are not were asked for from here", "", "the whole link, as the shop sent it, in a minute")
+		writeProblem(c, tooManyTries, "too many wrong ones from here", "", "the right one, in a minute")
 		return
 	}
 	c.Next()
-	if c.Writer.Status() == http.StatusNotFound {
+	if slices.Contains([]int{http.StatusNotFound, http.StatusUnauthorized, http.StatusUnprocessableEntity, http.StatusTooManyRequests}, c.Writer.Status()) {
 		tries.Allow()
 	}
 }

@@ -105,6 +105,9 @@ func TestTheCustomersDoorLeadsNowhereElse(t *testing.T) {
 		t.Errorf("only %d operations were tried", tried)
 	}
 	// Who guesses is told to wait.
+	if customers.http, err = httpapi.NewCustomers(a.options); err != nil {
+		t.Fatal(err)
+	}
 	codes := map[int]int{}
 	for i := range 40 {
 		codes[customers.do("GET", fmt.Sprintf("/api/approvals/guess%d", i), "").Code]++

@@ -3,7 +3,6 @@ package httpapi
 import (
 	"fmt"
 	"maps"
-	"net"
 	"net/http"
 	"sync"
 	"time"
@@ -81,10 +80,7 @@ func (h *hub) close(p *stream, address string) {
 }
 
 func (h *hub) serve(c *gin.Context) {
-	address, _, err := net.SplitHostPort(c.Request.RemoteAddr)
-	if err != nil {
-		address = c.Request.RemoteAddr
-	}
+	address := clientAddress(c)
 	page := h.open(address)
 	if page == nil {
 		writeProblem(c, tooManyPages, "too many open pages", "", "close some")

@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"encoding/hex"
 	"log/slog"
+	"maps"
 	"net/http"
 	"strings"
 
@@ -20,7 +21,8 @@ type gate struct {
 	ops    map[string]string // operation by method and route
 }
 
-func newGate(o Options) (*gate, error) {
+// newGate knows the operations that are wanted; nil wants all. What is not wanted is not offered, and the contract says so.
+func newGate(o Options, wanted func(operation string) bool) (*gate, error) {
 	spec, err := gen.GetSpec()
 	if err != nil {
 		return nil, err
@@ -31,8 +33,9 @@ func newGate(o Options) (*gate, error) {
 			g.ops[method+" /api"+strings.NewReplacer("{", ":", "}", "").Replace(address)] = lowerFirst(op.OperationID)
 		}
 	}
-	for route, op := range plainRoutes {
-		g.ops[route] = op
+	maps.Copy(g.ops, plainRoutes)
+	if wanted != nil {
+		maps.DeleteFunc(g.ops, func(_, op string) bool { return !wanted(op) })
 	}
 	return g, nil
 }
@@ -112,7 +115,7 @@ func (g *gate) pass(c *gin.Context) {
 		return
 	}
 	c.Set(operationKey, op)
-	actor, err := g.people.Who(c.Request.Context(), cookie(c, sessionCookie), cookie(c, deviceCookie))
+	actor, err := g.people.Who(c.Request.Context(), cookie(c, sessionCookie), cookie(c, deviceCookie), op != "getSession" && op != "listenToEvents")
 	if err != nil {
 		fail(c, err)
 		return

@@ -70,7 +70,7 @@ func (h *handlers) signedIn(ctx context.Context, session, device string) (gen.Se
 
 // now is the session as it is after a change of cookies.
 func (h *handlers) now(ctx context.Context, session, device string) (gen.Session, error) {
-	a, err := h.App.People.Who(ctx, session, device)
+	a, err := h.App.People.Who(ctx, session, device, false)
 	if err != nil {
 		return gen.Session{}, err
 	}

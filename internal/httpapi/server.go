@@ -38,22 +38,29 @@ type Options struct {
 	Sample  func(context.Context) (id string, err error) // makes a sample case
 	// Customers is where private links lead, such as http://192.168.1.5:8081, when the customer's page has an address of its own.
 	Customers string
+	// Proxies are the addresses of those that stand before the app and may say how a browser reached them; none is believed else.
+	Proxies []string
+	// Authority is the shop's own; nil when the app speaks without TLS, or with somebody else's certificate.
+	Authority *Authority
 }
 
 // engine is what both doors have in common.
-func engine(o Options) (*gin.Engine, error) {
-	gate, err := newGate(o)
+func engine(o Options, wanted func(operation string) bool) (*gin.Engine, error) {
+	gate, err := newGate(o, wanted)
 	if err != nil {
 		return nil, err
 	}
 	gin.SetMode(gin.ReleaseMode)
 	e := gin.New()
+	if err := e.SetTrustedProxies(o.Proxies); err != nil {
+		return nil, err
+	}
 	e.HandleMethodNotAllowed = false
 	e.RedirectTrailingSlash = false
 	e.Use(gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
 		slog.Error("panic", "method", c.Request.Method, "path", shownPath(c), "reason", fmt.Sprint(p), "stack", string(debug.Stack()))
 		writeProblem(c, failed, "nothing was changed; the reason is in its log", "", "")
-	}), numbered, headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin, gate.pass)
+	}), numbered, proxied, headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin, gate.pass)
 	return e, nil
 }
 
@@ -69,7 +76,7 @@ func New(o Options) (http.Handler, error) {
 		defer release()
 		return paper.Check(ctx, r, files)
 	}
-	e, err := engine(o)
+	e, err := engine(o, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -96,16 +103,19 @@ func New(o Options) (http.Handler, error) {
 	return e, nil
 }
 
+// customers are the operations of the other door.
+func customers(operation string) bool {
+	return strings.EqualFold(operation, "getApproval") || strings.EqualFold(operation, "approve")
+}
+
 // NewCustomers returns the handler of the other door: the page of a private link, the files that it is made of, and the answer
 // to it. Nothing else is there, whoever asks.
 func NewCustomers(o Options) (http.Handler, error) {
-	e, err := engine(o)
+	e, err := engine(o, customers)
 	if err != nil {
 		return nil, err
 	}
-	_, err = contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, func(operation string) bool {
-		return strings.EqualFold(operation, "getApproval") || strings.EqualFold(operation, "approve")
-	})
+	_, err = contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, customers)
 	if err != nil {
 		return nil, err
 	}
@@ -147,7 +157,7 @@ func contract(group *gin.RouterGroup, o Options, wanted func(operation string) b
 	}
 	tries := &limiter{}
 	group.Use(func(c *gin.Context) {
-		if strings.HasPrefix(c.FullPath(), "/api/approvals/") {
+		if route := c.FullPath(); strings.HasPrefix(route, "/api/approvals/") || c.Request.Method == http.MethodPost && slices.Contains(guessed, route) {
 			tries.slowGuessing(c)
 		}
 	}, check)
@@ -168,6 +178,9 @@ func headers(c *gin.Context) {
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	if overTLS(c) {
+		h.Set("Strict-Transport-Security", "max-age=31536000")
+	}
 	if strings.HasPrefix(c.Request.URL.Path, "/api") {
 		h.Set("Cache-Control", "no-store")
 	}

@@ -83,6 +83,7 @@ var allowed = map[string][]string{
 	"internal/problem":            {},
 	"internal/audit":              {},
 	"internal/clock":              {},
+	"internal/certs":              {},
 	"internal/people":             {"internal/problem"},
 	"internal/library":            {"core/generic", "core/gearing", "core/knowledge", "core/unitsheet", "internal/problem"},
 	"internal/ics":                {},
@@ -124,7 +125,7 @@ var allowed = map[string][]string{
 	"cmd/innercompass/bench":      {"cmd/innercompass/cli", "core/builder", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
 	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
 	"cmd/innercompass/folder":     {"cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},
-	"cmd/innercompass":            {"cmd/innercompass/folder", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
+	"cmd/innercompass":            {"internal/certs", "cmd/innercompass/folder", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
@@ -146,6 +147,7 @@ var owners = map[string][]string{
 	"github.com/arran4/":       {"internal/ics"},
 	"github.com/gofrs/flock":   {"internal/store"},
 	"github.com/mattn/":        {"internal/store"},
+	"github.com/yeqown/":       {"internal/httpapi"},
 	"github.com/go-webauthn/":  {"internal/people"},
 	"github.com/alexedwards/":  {"internal/people"},
 	"github.com/ccojocar/":     {"internal/people"},

@@ -130,8 +130,9 @@ func (s *Service) begin(ctx context.Context, p Person, how How) (string, error) 
 	return t, err
 }
 
-// Who is behind two tokens: of a session, and of a device. A session that is over is nobody's.
-func (s *Service) Who(ctx context.Context, sessionToken, deviceToken string) (Actor, error) {
+// Who is behind two tokens: of a session, and of a device. A session that is over is nobody's. It goes on while somebody asks for something; an open page
+// alone keeps none alive.
+func (s *Service) Who(ctx context.Context, sessionToken, deviceToken string, asks bool) (Actor, error) {
 	id, err := s.Store.Identity(ctx, HashOf(sessionToken), HashOf(deviceToken))
 	if err != nil {
 		return Actor{}, err
@@ -149,7 +150,7 @@ func (s *Service) Who(ctx context.Context, sessionToken, deviceToken string) (Ac
 	default:
 		a.ID, a.Name, a.Role, a.How, a.Session = id.Person.ID, id.Person.Name, id.Person.Role, se.How, se.Hash
 		a.Interim = id.Person.Interim && se.How == ByPassphrase
-		if now.Sub(se.Seen) >= touchEvery {
+		if asks && now.Sub(se.Seen) >= touchEvery {
 			return a, s.Store.TouchSession(ctx, se.Hash, now)
 		}
 		return a, nil

@@ -52,6 +52,7 @@ type Answerable struct {
 	Snapshot cases.Snapshot
 	State    string
 	Expires  time.Time
+	Over     bool // its time is over: nothing is shown any more, not even what was answered
 	Decision *present.DecisionView // once it is answered
 	Address  string
 	estimate cases.Estimate
@@ -85,7 +86,7 @@ func (s *Service) answerable(ctx context.Context, st cases.Standing, token strin
 	hash := people.HashOf(token)
 	i := slices.IndexFunc(c.Estimates, func(o cases.Estimate) bool { return o.TokenHash == hash })
 	o := c.Estimates[i]
-	out := Answerable{Expires: o.Expires, Address: st.Settings.Address, estimate: o}
+	out := Answerable{Expires: o.Expires, Over: o.Ended || !s.Now().Before(o.Expires), Address: st.Settings.Address, estimate: o}
 	var err error
 	if out.Snapshot, err = cases.DecodeWithDigest[cases.Snapshot](o.Snapshot, o.Digest, "estimate "+o.ID); err != nil {
 		return out, err

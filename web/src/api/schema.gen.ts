@@ -2374,6 +2374,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tablet-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a tablet gets the certificate of the shop's authority; empty when the app has none */
+        get: operations["getTabletLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -6043,6 +6060,14 @@ export interface components {
             entries: components["schemas"]["AuditEntry"][];
             /** @description what comes before; missing at the first entry */
             next?: number;
+        };
+        TabletLink: {
+            link?: string;
+            fingerprint?: string;
+            /** @description of the grid of the QR code */
+            side?: number;
+            /** @description of its dark fields, for an SVG */
+            path?: string;
         };
     };
     responses: {
@@ -10043,6 +10068,27 @@ export interface operations {
         requestBody?: never;
         responses: {
             200: components["responses"]["CaseNews"];
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTabletLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TabletLink"];
+                };
+            };
             default: components["responses"]["Problem"];
         };
     };

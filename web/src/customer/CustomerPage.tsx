@@ -192,11 +192,15 @@ export function CustomerPage({ token }: { token: string }) {
       {data && (
         <>
           <p className="quiet">{data.shop}</p>
-          <h1>“{data.words}”</h1>
-          <p className="quiet">{data.vehicle}</p>
-          <p style={{ margin: "12px 0 8px" }}>
-            What is wrong is {data.sure}: <b>{data.root}</b>, {percent(data.rootShare)} %.
-          </p>
+          <h1>{over ? over[0] : `“${data.words}”`}</h1>
+          {!over && (
+            <>
+              <p className="quiet">{data.vehicle}</p>
+              <p style={{ margin: "12px 0 8px" }}>
+                What is wrong is {data.sure}: <b>{data.root}</b>, {percent(data.rootShare)} %.
+              </p>
+            </>
+          )}
           {done ? (
             <div role="status" className="note">
               <strong className="title">
@@ -206,7 +210,6 @@ export function CustomerPage({ token }: { token: string }) {
             </div>
           ) : over ? (
             <div role="alert" className="note fault">
-              <strong>{over[0]}</strong>
               {over[1]}
             </div>
           ) : (

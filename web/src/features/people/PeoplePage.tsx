@@ -194,6 +194,35 @@ function NewPerson({ needed }: { needed: boolean }) {
   );
 }
 
+/** Where a tablet gets the certificate of the shop's authority: as a link, as a QR code, with the fingerprint to compare. */
+function TabletLink() {
+  const { data } = useQuery({ queryKey: ["tablet-link"], queryFn: ({ signal }) => answer(api.GET("/tablet-link", { signal })) });
+  if (!data?.link || !data.side) return null;
+  return (
+    <Flex gap="5" py="3" align="start" wrap="wrap" borderTopWidth="1px" borderColor="line">
+      <chakra.svg
+        viewBox={`-4 -4 ${data.side + 8} ${data.side + 8}`}
+        w="148px"
+        h="148px"
+        role="img"
+        aria-label={`QR code of ${data.link}`}
+        style={{ background: "#fff" }}
+      >
+        <path d={data.path} fill="#000" />
+      </chakra.svg>
+      <Box flex="1" minW="260px">
+        <Text fontWeight="600">A tablet that does not trust the shop yet</Text>
+        <Text>
+          scans this, or opens <b>{data.link}</b>, and gets the certificate there. Compare the fingerprint that it shows:
+        </Text>
+        <chakra.code display="block" mt="1" textStyle="small" wordBreak="break-all">
+          {data.fingerprint}
+        </chakra.code>
+      </Box>
+    </Flex>
+  );
+}
+
 function Devices({ session }: { session: Session }) {
   const client = useQueryClient();
   const may = session.rights.includes("manage");
@@ -228,6 +257,7 @@ function Devices({ session }: { session: Session }) {
             </Button>
           </Flex>
         ))}
+      {may && <TabletLink />}
       {session.device && session.rights.includes("sign") && (
         <Flex align="center" gap="4" py="3" wrap="wrap">
           <Button loading={code.isPending} onClick={() => code.mutate()}>
