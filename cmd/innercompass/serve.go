@@ -15,6 +15,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"innercompass/cmd/innercompass/cli"
+	"innercompass/cmd/innercompass/doors"
 	"innercompass/internal/app"
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
@@ -27,7 +28,7 @@ import (
 
 func serveCmd() *cobra.Command {
 	var dir string
-	var at doors
+	var at doors.Doors
 	c := &cobra.Command{Use: "serve --data DIR", Short: "Serve the app from a data folder", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		if dir == "" {
 			return cli.Usage("--data DIR is needed: the folder that keeps the cases")
@@ -35,13 +36,13 @@ func serveCmd() *cobra.Command {
 		return run(c, dir, at, false)
 	}}
 	c.Flags().StringVar(&dir, "data", "", "data folder; made when it is missing")
-	at.flags(c)
+	at.Flags(c)
 	return c
 }
 
 func demoCmd() *cobra.Command {
 	var dir string
-	var at doors
+	var at doors.Doors
 	c := &cobra.Command{Use: "demo", Short: "Serve the app with fresh demo data", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		if dir == "" {
 			tmp, err := os.MkdirTemp("", "innercompass-demo-")
@@ -54,13 +55,13 @@ func demoCmd() *cobra.Command {
 		return run(c, dir, at, true)
 	}}
 	c.Flags().StringVar(&dir, "data", "", "data folder to keep the demo in; a temporary one unless named")
-	at.flags(c)
+	at.Flags(c)
 	return c
 }
 
 // run wires everything, serves until a signal comes, and closes in order.
-func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
-	if err := at.check(); err != nil {
+func run(c *cobra.Command, dir string, at doors.Doors, withDemo bool) error {
+	if err := at.Check(); err != nil {
 		return err
 	}
 	if os.Getenv("GOMEMLIMIT") == "" { // whoever sets it knows better
@@ -84,47 +85,47 @@ func run(c *cobra.Command, dir string, at doors, withDemo bool) error {
 			return err
 		}
 	}
-	if err := at.protected(ctx, all); err != nil {
+	if err := at.Protected(ctx, all); err != nil {
 		return err
 	}
-	options := httpapi.Options{App: all, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.names(at.addr), Proxies: at.proxies,
+	options := httpapi.Options{App: all, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.Names(at.Addr), Proxies: at.Proxies,
 		Sample: func(ctx context.Context) (string, error) { return demo.Sample(ctx, all) }}
-	s := serving{doors: at, ctx: ctx, done: make(chan error, 3)}
-	secure, err := at.secure(dir, all.Now)
+	s := doors.New(ctx)
+	secure, err := at.Secure(dir, all.Now)
 	if err != nil {
 		return err
 	}
-	if at.customers != "" {
+	if at.Customers != "" {
 		o := options
-		o.Hosts = at.names(at.customers)
-		there, err := s.open(at.customers, secure.config, o, httpapi.NewCustomers)
+		o.Hosts = at.Names(at.Customers)
+		there, err := s.Open(at.Customers, secure.Config, o, httpapi.NewCustomers)
 		if err != nil {
 			return err
 		}
-		options.Customers = secure.scheme() + "://" + at.reachable(there.String())
+		options.Customers = secure.Scheme() + "://" + at.Reachable(there.String())
 		fmt.Fprintf(c.OutOrStdout(), "Private links lead to %s\n", options.Customers)
 	}
-	options.Authority = secure.shown(at)
-	here, err := s.open(at.addr, secure.config, options, httpapi.New)
+	options.Authority = secure.Shown(at)
+	here, err := s.Open(at.Addr, secure.Config, options, httpapi.New)
 	if err != nil {
 		return err
 	}
-	if at.redirect != "" {
+	if at.Redirect != "" {
 		_, port, _ := net.SplitHostPort(here.String())
 		o := options
-		o.Hosts = at.names(at.redirect)
-		if _, err := s.open(at.redirect, nil, o, func(o httpapi.Options) (http.Handler, error) {
+		o.Hosts = at.Names(at.Redirect)
+		if _, err := s.Open(at.Redirect, nil, o, func(o httpapi.Options) (http.Handler, error) {
 			return httpapi.NewPlain(o, port, options.Authority), nil
 		}); err != nil {
 			return err
 		}
 	}
 	go all.Run(ctx)
-	fmt.Fprintf(c.OutOrStdout(), "Inner Compass is ready on %s://%s\n", secure.scheme(), at.reachable(here.String()))
+	fmt.Fprintf(c.OutOrStdout(), "Inner Compass is ready on %s://%s\n", secure.Scheme(), at.Reachable(here.String()))
 	if options.Authority != nil {
 		fmt.Fprintf(c.OutOrStdout(), "Tablets get the certificate at %s\nIts SHA-256 fingerprint: %s\n", options.Authority.Link, options.Authority.Fingerprint)
 	}
-	return s.wait()
+	return s.Wait()
 }
 
 // fillOnce builds the demo unless the folder holds cases already.

@@ -88,6 +88,9 @@ type Record struct {
 	At      time.Time
 	Content []byte // JSON of RecordContent
 	Digest  string // SHA-256 of Content, hexadecimal
+
+	KeyID     string // of the shop's key that it is signed with; empty when it was issued before there was one
+	Signature []byte
 }
 
 // Photo is a picture taken in a case; its file is kept by its digest.

@@ -243,7 +243,9 @@ func (h *handlers) DraftRecord(ctx context.Context, r gen.DraftRecordRequestObje
 func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestObject) (gen.VerifyRecordResponseObject, error) {
 	var v records.Verified
 	var err error
-	if file := text(r.Body.File); file != "" {
+	if r.Body.Document != nil {
+		v, err = h.App.Records.VerifyFile(ctx, *r.Body.Document)
+	} else if file := text(r.Body.File); file != "" {
 		v, err = h.App.Records.VerifyFile(ctx, []byte(file))
 	} else {
 		v, err = h.App.Records.VerifyDigest(ctx, text(r.Body.Digest))
@@ -251,7 +253,7 @@ func (h *handlers) VerifyRecord(ctx context.Context, r gen.VerifyRecordRequestOb
 	if err != nil {
 		return nil, err
 	}
-	return gen.VerifyRecord200JSONResponse{Digest: v.Digest, Whole: v.Whole, Kept: v.Kept, Case: v.Case, Number: v.Content.Number, Vehicle: v.Content.Vehicle, Says: v.Says()}, nil
+	return gen.VerifyRecord200JSONResponse{Digest: v.Digest, Whole: v.Whole, Kept: v.Kept, Case: v.Case, Number: v.Content.Number, Vehicle: v.Content.Vehicle, Genuine: v.Whole && (v.Kept || v.Ours), Says: v.Says()}, nil
 }
 
 func (h *handlers) WithdrawPhoto(ctx context.Context, r gen.WithdrawPhotoRequestObject) (gen.WithdrawPhotoResponseObject, error) {

@@ -18,6 +18,7 @@ import (
 	"innercompass/internal/people"
 	"innercompass/internal/problem"
 	"innercompass/internal/records"
+	"innercompass/internal/signing"
 )
 
 // documents serve what is no JSON of the contract: pictures, records as pages, PDF and open files, the price book as a table,
@@ -116,7 +117,7 @@ func (k *documents) issued(c *gin.Context) (paper.Issued, cases.Record, paper.Fi
 		fail(c, err)
 		return paper.Issued{}, kept, nil, false
 	}
-	return paper.Issued{RecordContent: content, Digest: kept.Digest}, kept, k.app.Records.Files(ctx), true
+	return paper.Issued{RecordContent: content, Digest: kept.Digest, KeyID: kept.KeyID}, kept, k.app.Records.Files(ctx), true
 }
 
 func (k *documents) page(c *gin.Context) {
@@ -124,7 +125,7 @@ func (k *documents) page(c *gin.Context) {
 	if !ok {
 		return
 	}
-	k.send(c, "text/html; charset=utf-8", "", func(w io.Writer) error { return paper.HTML(c.Request.Context(), w, r, files) })
+	k.send(c, "text/html; charset=utf-8", "", k.signed(signing.HTML, func(w io.Writer) error { return paper.HTML(c.Request.Context(), w, r, files) }))
 }
 
 func (k *documents) pdf(c *gin.Context) {
@@ -137,7 +138,7 @@ func (k *documents) pdf(c *gin.Context) {
 		fail(c, &problem.FieldError{Field: "paper", Reason: size, Accepted: "A4, Letter"})
 		return
 	}
-	k.send(c, "application/pdf", `inline; filename="record-`+r.Number+`.pdf"`, func(w io.Writer) error { return paper.PDF(c.Request.Context(), w, r, files, size) })
+	k.send(c, "application/pdf", `inline; filename="record-`+r.Number+`.pdf"`, k.signed(signing.PDF, func(w io.Writer) error { return paper.PDF(c.Request.Context(), w, r, files, size) }))
 }
 
 func (k *documents) file(c *gin.Context) {
@@ -146,12 +147,28 @@ func (k *documents) file(c *gin.Context) {
 		return
 	}
 	k.send(c, "application/json", `attachment; filename="record-`+r.Number+`.json"`, func(w io.Writer) error {
-		data, err := paper.JSON(kept.Content, kept.Digest)
+		sig, err := k.app.Records.SignatureOf(c.Request.Context(), kept)
+		if err != nil {
+			return err
+		}
+		data, err := paper.JSON(kept.Content, kept.Digest, sig)
 		if err == nil {
 			_, err = w.Write(data)
 		}
 		return err
 	})
+}
+
+// signed puts the shop's signature at the end of what is written.
+func (k *documents) signed(f signing.Form, write func(io.Writer) error) func(io.Writer) error {
+	return func(w io.Writer) error {
+		var b bytes.Buffer
+		if err := write(&b); err != nil {
+			return err
+		}
+		_, err := w.Write(k.app.Store.Sign(f, b.Bytes()))
+		return err
+	}
 }
 
 func (k *documents) calendar(c *gin.Context) {

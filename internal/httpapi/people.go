@@ -11,6 +11,7 @@ import (
 	"innercompass/internal/audit"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/people"
+	"innercompass/internal/signing"
 )
 
 // by is who stands beside what is noted: whoever is signed in, else the name that the page gave.
@@ -276,4 +277,29 @@ func (h *handlers) GetCaseAudit(ctx context.Context, r gen.GetCaseAuditRequestOb
 func (h *handlers) Countersign(ctx context.Context, r gen.CountersignRequestObject) (gen.CountersignResponseObject, error) {
 	v, err := h.news(ctx)(h.App.Quoting.Countersign(ctx, r.ID, guard(r.Params.IfMatch, r.Params.IdempotencyKey), r.Decision))
 	return gen.Countersign200JSONResponse{CaseNewsJSONResponse: v}, err
+}
+
+// shopKeys are the public keys as they are shown.
+func (h *handlers) shopKeys(ctx context.Context) (gen.ShopKeys, error) {
+	keys, err := h.App.Store.Keys(ctx)
+	return gen.ShopKeys{Keys: list(keys, func(k signing.Key) gen.ShopKey {
+		out := gen.ShopKey{ID: k.ID, Public: k.Public, Fingerprint: signing.Fingerprint(k.Public), From: k.From, Until: k.Until, Before: maybe(k.Before)}
+		if k.Before != "" {
+			out.ByBefore, out.OfBefore = &k.ByBefore, &k.OfBefore
+		}
+		return out
+	})}, err
+}
+
+func (h *handlers) GetShopKey(ctx context.Context, _ gen.GetShopKeyRequestObject) (gen.GetShopKeyResponseObject, error) {
+	k, err := h.shopKeys(ctx)
+	return gen.GetShopKey200JSONResponse(k), err
+}
+
+func (h *handlers) RotateShopKey(ctx context.Context, _ gen.RotateShopKeyRequestObject) (gen.RotateShopKeyResponseObject, error) {
+	if _, err := h.App.Store.RotateKey(ctx); err != nil {
+		return nil, err
+	}
+	k, err := h.shopKeys(ctx)
+	return gen.RotateShopKey201JSONResponse(k), err
 }

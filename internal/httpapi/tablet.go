@@ -107,4 +107,3 @@ func (h *handlers) GetTabletLink(context.Context, gen.GetTabletLinkRequestObject
 	side, path, err := qrCode(a.Link)
 	return gen.GetTabletLink200JSONResponse{Link: &a.Link, Fingerprint: &a.Fingerprint, Side: &side, Path: &path}, err
 }
-

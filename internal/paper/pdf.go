@@ -23,6 +23,9 @@ func PDF(ctx context.Context, w io.Writer, r Issued, files Files, paper string) 
 	digest := "draft, not issued"
 	if r.Digest != "" {
 		digest = "SHA-256 " + r.Digest
+		if r.KeyID != "" {
+			digest += " · key " + r.KeyID
+		}
 	}
 	s := newSheet(ctx, paper, r.At, "Record "+r.Number+": "+r.Vehicle, r.Shop, "Record "+r.Number, digest)
 	s.issue, s.files = r, files

@@ -26,13 +26,22 @@ type Files func(digest string) ([]byte, error)
 type Issued struct {
 	records.RecordContent
 	Digest string // of the content; empty for a draft
+	KeyID  string // of the shop's key that it is signed with; empty when it was issued before there was one
 }
 
-// JSON is the record as an open file, with its digest.
-func JSON(content []byte, digest string) ([]byte, error) {
+// JSON is the record as an open file, with its digest and its signature; nil when it has none.
+func JSON(content []byte, digest string, signature *records.Signature) ([]byte, error) {
 	var b bytes.Buffer
 	// Written by hand around the content as it is kept: encoding it again could change a byte, and the digest with it.
-	fmt.Fprintf(&b, "{\"digest\":%q,\"content\":%s}\n", digest, content)
+	fmt.Fprintf(&b, "{\"digest\":%q,", digest)
+	if signature != nil {
+		data, err := json.Marshal(signature)
+		if err != nil {
+			return nil, err
+		}
+		fmt.Fprintf(&b, "\"signature\":%s,", data)
+	}
+	fmt.Fprintf(&b, "\"content\":%s}\n", content)
 	if !json.Valid(b.Bytes()) {
 		return nil, fmt.Errorf("record: the content is no JSON")
 	}

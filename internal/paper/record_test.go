@@ -268,7 +268,7 @@ func TestRecordsOutliveWhatTheyRestOn(t *testing.T) {
 		if err := errors.Join(paper.HTML(ctx, &a, one, none), paper.PDF(ctx, &b, one, none, "A4")); err != nil {
 			t.Fatal(err)
 		}
-		data, err := paper.JSON(kept.Content, kept.Digest)
+		data, err := paper.JSON(kept.Content, kept.Digest, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

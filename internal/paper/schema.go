@@ -13,7 +13,8 @@ import (
 // allowed: later versions add some.
 func Schema() ([]byte, error) {
 	s := map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Inner Compass record", "type": "object", "required": []string{"digest", "content"},
-		"properties": map[string]any{"digest": map[string]any{"type": "string", "pattern": "^[0-9a-f]{64}$", "description": "SHA-256 of the bytes of content as they stand in the file"}, "content": schemaOf(reflect.TypeFor[records.RecordContent]())}}
+		"properties": map[string]any{"digest": map[string]any{"type": "string", "pattern": "^[0-9a-f]{64}$", "description": "SHA-256 of the bytes of content as they stand in the file"},
+			"signature": map[string]any{"type": "object", "description": "Ed25519 over the words \"Inner Compass: record of this SHA-256 was issued\", a line feed, and the digest as it is written", "required": []string{"key", "signature"}, "properties": map[string]any{"key": map[string]any{"type": "string", "contentEncoding": "base64", "description": "public key of the shop, 32 bytes"}, "signature": map[string]any{"type": "string", "contentEncoding": "base64", "description": "64 bytes"}}}, "content": schemaOf(reflect.TypeFor[records.RecordContent]())}}
 	out, err := json.MarshalIndent(s, "", " ")
 	return append(out, '\n'), err
 }

@@ -62,13 +62,13 @@ func (r Role) Rights() []Right { return slices.Clone(roleRights[r]) }
 
 // needs is the right that each operation of the contract asks for, by its name there. One that is missing is refused to everybody.
 var needs = map[Right][]string{
-	Anyone: {"getHealth", "getSession", "signIn", "signOut", "setUpShop", "startPasskey", "getApproval", "approve", "getShopKey", "verifyRecord"},
+	Anyone: {"getHealth", "getSession", "signIn", "signOut", "setUpShop", "startPasskey", "getApproval", "approve", "getShopKey"},
 	Oneself: {"setPassphrase", "setPIN", "startNewPasskey", "addPasskey", "removePasskey", "listSessions", "endSession", "admitDevice",
 		"listenToEvents", "getSettings", "readNumber"},
 	Look: {"listGauges", "listCases", "getCase", "getRanking", "listVehicles", "listVisits", "exportCase", "getCalendar", "explainSuspect", "whatIf", "getWords", "readWords",
 		"getInterview", "getPlan", "listOwnWords", "exportWords", "find", "lookAtMove", "getMoves", "listFindings", "listChecks", "getCheck", "readLab", "listInstruments", "getInstrument", "calculate",
 		"listMeasurements", "listRecordings", "getRecording", "getTrace", "getSpectrum", "getOrders", "getRecordingFile", "getVehicleSheet", "listOptions", "weighOptions", "getPhoto",
-		"getRecordPage", "getRecordPDF", "getRecordFile", "draftRecord", "listUnits", "checkSheet", "getUnit", "getStack", "getBench", "getBuild", "getWhy", "getOwnSheet", "getWorkshop",
+		"getRecordPage", "getRecordPDF", "getRecordFile", "draftRecord", "verifyRecord", "listUnits", "checkSheet", "getUnit", "getStack", "getBench", "getBuild", "getWhy", "getOwnSheet", "getWorkshop",
 		"getJob", "getJobSheet", "getJobParts", "getWeek", "getWeekCalendar", "getPower", "compareFaults", "findGear", "getSheet", "getBlankSheet", "findKnowledge", "getKnowledge", "listWordless",
 		"getPrices", "listPriceItems", "exportPrices", "listSchemes", "listDrafts", "getDraft", "listNumbers", "compareVersions", "getCaseAudit"},
 	TakeIn: {"takeIn", "importCase", "makeSample", "removeSample", "chooseWords", "answerQuestion", "updateCase", "linkCase", "setFollowUp"},
@@ -79,7 +79,7 @@ var needs = map[Right][]string{
 	Plan:   {"settleJob"},
 	Teach:  {"teachWord", "forgetWord", "importWords", "saveSheet", "startDraft", "changeDraft", "removeDraft", "proposeSchemes", "saveDraft", "pasteTable", "takeOffer", "sayNumber", "bringInSheets", "mergeSheet", "putVehicleSheet", "putGauges"},
 	Shop:   {"putSettings", "putPrices", "importPrices", "putWorkshop"},
-	Manage: {"getTabletLink", "listPeople", "savePerson", "changePerson", "resetPassphrase", "listDevices", "removeDevice", "listAudit"},
+	Manage: {"getTabletLink", "listPeople", "savePerson", "changePerson", "resetPassphrase", "listDevices", "removeDevice", "rotateShopKey", "listAudit"},
 }
 
 var rightOf = func() map[string]Right {

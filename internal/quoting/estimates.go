@@ -52,7 +52,7 @@ type Answerable struct {
 	Snapshot cases.Snapshot
 	State    string
 	Expires  time.Time
-	Over     bool // its time is over: nothing is shown any more, not even what was answered
+	Over     bool                  // its time is over: nothing is shown any more, not even what was answered
 	Decision *present.DecisionView // once it is answered
 	Address  string
 	estimate cases.Estimate

@@ -18,6 +18,7 @@ import (
 	"innercompass/internal/present"
 	"innercompass/internal/problem"
 	"innercompass/internal/quoting"
+	"innercompass/internal/signing"
 	"innercompass/internal/teardown"
 )
 
@@ -28,6 +29,10 @@ type Store interface {
 	// PutFile keeps a file under its SHA-256 digest.
 	PutFile(ctx context.Context, digest string, data []byte) error
 	File(ctx context.Context, digest string) ([]byte, error)
+	// Keys are the public keys of the shop, the one in use first; Sign puts the shop's signature under a document.
+	Keys(ctx context.Context) ([]signing.Key, error)
+	Sign(f signing.Form, body []byte) []byte
+	RotateKey(ctx context.Context) (signing.Key, error)
 }
 
 // Render writes a record in every form that it has; one that cannot be written is not issued.

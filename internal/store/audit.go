@@ -62,6 +62,8 @@ var audited = map[string]auditedTable{
 	"estimates/1":    {"estimates", "id", "id, case_id, seq, token, person, at, expires, rests, snapshot, digest"},
 	"records/1":      {"records", "id", "id, case_id, seq, amends, why, person, at, content, digest"},
 	"photos/1":       {"photos", "id", "id, case_id, digest, caption, stage, part, person, at, gone"},
+	"signatures/1":   {"signatures", "record_id", "record_id, key_id, signature"},
+	"keys/1":         {"shop_keys", "id", "id, content"},
 	"proofs/1":       {"proofs", "case_id || ' ' || item", "case_id, item, result, note, person, at"},
 	"sheets/1":       {"unit_sheets", "unit_id || ' ' || version", "unit_id, version, name, text, person, at"},
 	"people/1":       {"people", "id", "id, name, role, passphrase, interim, pin, gone"},
@@ -203,6 +205,7 @@ func deedOf(id string, ch cases.Changes) deed {
 	}
 	if r := ch.Record; r != nil {
 		d.touch("records/1", r.ID)
+		d.touch("signatures/1", r.ID)
 		say("record %s", cases.RecordNumber(id, r.Seq))
 	}
 	if p := ch.Photo; p != nil {

@@ -68,7 +68,7 @@ func TestWhatIsWrittenPastTheAppIsFound(t *testing.T) {
 		"UPDATE cases SET root = 'pump-worn'":                                  "cases c1 does not stand",
 		"UPDATE decisions SET choice = 'declined'":                             "decisions d1 does not stand",
 		"UPDATE estimates SET expires = '2099-01-01 00:00:00+00:00'":           "estimates o1 does not stand",
-		"UPDATE records SET content = '{ }', digest = '" + digest("{ }") + "'": "record e1 of case c1 has no seal",
+		"UPDATE records SET content = '{ }', digest = '" + digest("{ }") + "'": "record e1 of case c1 has no signature",
 		"UPDATE proofs SET result = 'fail'":                                    "proofs c1 drive does not stand",
 		"UPDATE people SET role = 'apprentice'":                                "people p1 does not stand",
 		"UPDATE audit SET name = 'Eve' WHERE seq = 3":                          "entry 3 was altered",

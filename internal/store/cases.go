@@ -174,7 +174,7 @@ func (s *Store) fill(tx *gorm.DB, row caseRow) (cases.Case, error) {
 		c.Proofs = append(c.Proofs, cases.Proof{Item: p.Item, Result: p.Result, Note: p.Note, By: p.Person, At: p.At})
 	}
 	s.shown(&c)
-	return c, nil
+	return c, s.signatures(tx, &c)
 }
 
 func toMeasurement(r measurementRow) (cases.Measurement, error) {

@@ -47,6 +47,7 @@ func (s *Store) Change(ctx context.Context, id string, g cases.Guard, f func(cas
 			return nil
 		}
 		s.addressed(ch.Estimate)
+		s.sign(ch.Record)
 		out, ch = h.Case.With(ch)
 		if err := s.keep(tx, id, ch); err != nil {
 			return err
@@ -127,7 +128,7 @@ func (s *Store) keep(tx *gorm.DB, id string, ch cases.Changes) error {
 		func() error { return keepEstimate(tx, id, ch.Estimate) },
 		func() error { return keepDecision(tx, id, ch.Decision) },
 		func() error { return keepCountersign(tx, id, ch.Countersign) },
-		func() error { return keepRecord(tx, s.key, id, ch.Record) },
+		func() error { return s.keepRecord(tx, id, ch.Record) },
 		func() error { return keepPhoto(tx, id, ch.Photo, ch.WithdrawnPhoto) },
 	}
 	for _, step := range steps {
@@ -246,7 +247,7 @@ func keepCountersign(tx *gorm.DB, caseID string, c *cases.Countersign) error {
 	return tx.Create(&countersignRow{c.Decision, caseID, c.By, c.At}).Error
 }
 
-func keepRecord(tx *gorm.DB, key []byte, caseID string, r *cases.Record) error {
+func (s *Store) keepRecord(tx *gorm.DB, caseID string, r *cases.Record) error {
 	if r == nil {
 		return nil
 	}
@@ -254,7 +255,7 @@ func keepRecord(tx *gorm.DB, key []byte, caseID string, r *cases.Record) error {
 	if err := tx.Create(&row).Error; err != nil {
 		return err
 	}
-	return putSeal(tx, key, row)
+	return s.putSignature(tx, row)
 }
 
 func keepPhoto(tx *gorm.DB, caseID string, p *cases.Photo, dropped string) error {

@@ -174,8 +174,8 @@ func TestKillsInsideAnUpgradeLoseNothing(t *testing.T) {
 				t.Fatalf("round %d: the Floor has %d rows, %v", round, len(page.Rows), err)
 			}
 		}
-		if step >= "0007" && !sealedNow(t, s, "d-old") {
-			t.Fatalf("round %d: the record of before is not sealed", round)
+		if step >= "0007" && !signedNow(t, s, "d-old") {
+			t.Fatalf("round %d: the record of before is not signed", round)
 		}
 		if err := create(s, sample("c2")); err != nil {
 			t.Fatalf("round %d: the folder cannot be written: %v", round, err)

@@ -197,7 +197,13 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TABLE IF NOT EXISTS ended_links (estimate_id TEXT PRIMARY KEY REFERENCES estimates(id), at DATETIME NOT NULL)`,
 		`DROP TRIGGER IF EXISTS estimates_frozen`, // its links are kept as hashes from here on; the next step puts the trigger back
 	), hashLinks)},
-	{ID: "0018-audit", Migrate: script(
+	{ID: "0018-signatures", Migrate: script(
+		`CREATE TABLE IF NOT EXISTS signatures (record_id TEXT PRIMARY KEY REFERENCES records(id), key_id TEXT NOT NULL, signature BLOB NOT NULL) WITHOUT ROWID`,
+		`CREATE TRIGGER IF NOT EXISTS signatures_frozen BEFORE UPDATE ON signatures BEGIN SELECT RAISE(ABORT, 'signatures are never altered'); END`,
+		`CREATE TRIGGER IF NOT EXISTS signatures_kept BEFORE DELETE ON signatures BEGIN SELECT RAISE(ABORT, 'signatures are never altered'); END`,
+		`CREATE TABLE IF NOT EXISTS shop_keys (id TEXT PRIMARY KEY, content BLOB NOT NULL, at DATETIME NOT NULL)`,
+	)},
+	{ID: "0019-audit", Migrate: script(
 		`CREATE TABLE IF NOT EXISTS audit (
 			seq INTEGER PRIMARY KEY, at TEXT NOT NULL, person TEXT NOT NULL, name TEXT NOT NULL, role TEXT NOT NULL, device TEXT NOT NULL, operation TEXT NOT NULL, request TEXT NOT NULL,
 			case_id TEXT NOT NULL, words TEXT NOT NULL, touched TEXT NOT NULL, prev TEXT NOT NULL, hash TEXT NOT NULL)`,

@@ -5,6 +5,7 @@ package store
 import (
 	"bytes"
 	"context"
+	"crypto/ed25519"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -23,14 +24,15 @@ import (
 
 // Store keeps everything that the use cases ask for (app.Store).
 type Store struct {
-	write *gorm.DB
-	read  *gorm.DB
-	path  string // of the database
-	self  os.FileInfo
-	files string // folder of pictures, by digest
-	lock  *flock.Flock
-	key   []byte     // that records are sealed with
-	head  audit.Head // of the trail, as it was written beside the database last
+	write   *gorm.DB
+	read    *gorm.DB
+	path    string // of the database
+	self    os.FileInfo
+	files   string // folder of pictures, by digest
+	lock    *flock.Flock
+	key     []byte             // that private links are made with
+	private ed25519.PrivateKey // that records are signed with
+	head    audit.Head         // of the trail, as it was written beside the database last
 
 	// Now is the clock of the trail.
 	Now func() time.Time
@@ -76,7 +78,7 @@ func Open(dir string) (_ *Store, err error) {
 	if s.read, err = open(s.path, "&_query_only=on", 4); err != nil {
 		return nil, unusable(s.path, err)
 	}
-	if err := s.sealed(dir); err != nil {
+	if err := s.keys(dir); err != nil {
 		return nil, err
 	}
 	if err := s.beginTrail(context.Background()); err != nil {
@@ -281,7 +283,10 @@ func Beside(dir string) (_ *Store, err error) {
 	if s.read, err = open(s.path, "&_query_only=on", 4); err != nil {
 		return nil, unusable(s.path, err)
 	}
-	if s.key, err = readKey(filepath.Join(dir, sealKey)); err != nil {
+	if s.key, err = readKey(filepath.Join(dir, folderKey)); err != nil {
+		return nil, unusable(dir, err)
+	}
+	if s.private, err = readSigning(filepath.Join(dir, signingKey)); err != nil {
 		return nil, unusable(dir, err)
 	}
 	return s, nil

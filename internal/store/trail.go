@@ -50,7 +50,7 @@ func (s *Store) beginTrail(ctx context.Context) error {
 	})
 }
 
-// Trail checks everything that can be checked: the chain, that it is as long as it was, that every row stands as it says and none beside it, seals of
+// Trail checks everything that can be checked: the chain, that it is as long as it was, that every row stands as it says and none beside it, signatures of
 // records, and that pictures are what their digests say.
 func (s *Store) Trail(ctx context.Context) (audit.Report, error) {
 	var out audit.Report
@@ -72,7 +72,7 @@ func (s *Store) Trail(ctx context.Context) (audit.Report, error) {
 				out.Fault("%s %s is gone, and nobody took it away", audited[row[0]].table, row[1])
 			}
 		}
-		return s.checkSeals(tx, &out)
+		return s.checkSignatures(tx, &out)
 	})
 	if err != nil {
 		return out, err
@@ -159,17 +159,21 @@ func stands(tx *gorm.DB, out *audit.Report, name string, latest map[[2]string]st
 	return rows.Err()
 }
 
-// checkSeals holds every record to its seal.
-func (s *Store) checkSeals(tx *gorm.DB, out *audit.Report) error {
+// checkSignatures holds every record to its signature.
+func (s *Store) checkSignatures(tx *gorm.DB, out *audit.Report) error {
+	keys, err := s.trusted(tx)
+	if err != nil {
+		return err
+	}
 	var rows []recordRow
 	return tx.FindInBatches(&rows, 50, func(*gorm.DB, int) error {
 		for _, r := range rows {
-			var seal sealRow
-			if err := tx.Session(&gorm.Session{NewDB: true}).Where("record_id = ?", r.ID).Find(&seal).Error; err != nil {
+			signed, err := signedBy(tx.Session(&gorm.Session{NewDB: true}), r, keys)
+			if err != nil {
 				return err
 			}
-			if string(seal.Seal) != string(sealOf(s.key, r)) || digest(string(r.Content)) != r.Digest {
-				out.Fault("record %s of case %s has no seal that holds", r.ID, r.CaseID)
+			if !signed || digest(string(r.Content)) != r.Digest {
+				out.Fault("record %s of case %s has no signature of the shop that holds", r.ID, r.CaseID)
 				continue
 			}
 			out.Records++

@@ -15,7 +15,7 @@ import (
 )
 
 // Commands are all of them.
-func Commands() []*cobra.Command { return []*cobra.Command{peopleCmd(), verifyCmd()} }
+func Commands() []*cobra.Command { return []*cobra.Command{peopleCmd(), verifyCmd(), recordCmd()} }
 
 // within runs f on a data folder, beside an app that may be using it, as somebody at the machine.
 func within(c *cobra.Command, dir string, f func(ctx context.Context, a *app.App) error) (err error) {
@@ -46,7 +46,7 @@ func verifyCmd() *cobra.Command {
 					return err
 				}
 			} else {
-				fmt.Fprintf(c.OutOrStdout(), "%d entries, up to %.12s…\n%d rows as they should be\n%d records with a seal that holds\n%d files as their digests say\n", r.Entries, r.Head.Hash, r.Rows, r.Records, r.Pictures)
+				fmt.Fprintf(c.OutOrStdout(), "%d entries, up to %.12s…\n%d rows as they should be\n%d records with a signature that holds\n%d files as their digests say\n", r.Entries, r.Head.Hash, r.Rows, r.Records, r.Pictures)
 				for _, w := range r.Wrong {
 					fmt.Fprintln(c.OutOrStdout(), "WRONG: "+w)
 				}

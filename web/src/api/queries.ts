@@ -29,6 +29,9 @@ export const numberQuery = (kind: string, unit: string, text: string, numbers?: 
     staleTime: 60_000,
   });
 
+/** The public keys of the shop, the one in use first. */
+export const shopKeyQuery = queryOptions({ queryKey: ["shop-key"], queryFn: ({ signal }) => answer(api.GET("/shop-key", { signal })) });
+
 /** Who is signed in here, and what may be done. */
 export const sessionQuery = queryOptions({
   queryKey: ["session"],

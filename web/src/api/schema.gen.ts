@@ -2391,6 +2391,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shop-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's public keys (Ed25519), the one in use first: what records are checked with elsewhere */
+        get: operations["getShopKey"];
+        put?: never;
+        /** End the signing key and begin another; what was signed stays good */
+        post: operations["rotateShopKey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -4684,10 +4702,17 @@ export interface components {
         VerifyInput: {
             digest?: string;
             file?: string;
+            /**
+             * Format: byte
+             * @description a page or PDF of a record, or its file, as it is
+             */
+            document?: string;
         };
         Verified: {
             digest: string;
             whole: boolean;
+            /** @description it has the shop's signature, or is kept here as it was issued */
+            genuine: boolean;
             kept: boolean;
             case: string;
             number: string;
@@ -6068,6 +6093,31 @@ export interface components {
             side?: number;
             /** @description of its dark fields, for an SVG */
             path?: string;
+        };
+        ShopKey: {
+            id: string;
+            /** Format: byte */
+            public: string;
+            /** @description SHA-256 of the public key */
+            fingerprint: string;
+            /** Format: date-time */
+            from: string;
+            /** Format: date-time */
+            until?: string;
+            before?: string;
+            /**
+             * Format: byte
+             * @description the signature of the key before: this one follows
+             */
+            by_before?: string;
+            /**
+             * Format: byte
+             * @description this key's signature: that one was before
+             */
+            of_before?: string;
+        };
+        ShopKeys: {
+            keys: components["schemas"]["ShopKey"][];
         };
     };
     responses: {
@@ -10087,6 +10137,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TabletLink"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getShopKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopKeys"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    rotateShopKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopKeys"];
                 };
             };
             default: components["responses"]["Problem"];

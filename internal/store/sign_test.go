@@ -9,13 +9,13 @@ import (
 	"innercompass/internal/cases"
 )
 
-func sealedNow(t *testing.T, s *Store, digest string) bool {
+func signedNow(t *testing.T, s *Store, digest string) bool {
 	t.Helper()
-	_, sealed, err := s.RecordOf(ctx, digest)
+	_, signed, err := s.RecordOf(ctx, digest)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return sealed
+	return signed
 }
 
 // rewrite changes the tables as somebody does who has the database but not the key.
@@ -35,8 +35,8 @@ func rewrite(t *testing.T, dir string, statements ...string) {
 	}
 }
 
-// Who changes a record in the database, with its digest, or puts one in, cannot seal it.
-func TestARecordThatIsChangedWithItsDigestHasNoSeal(t *testing.T) {
+// Who changes a record in the database, with its digest, or puts one in, cannot sign it.
+func TestARecordThatIsChangedWithItsDigestHasNoSignature(t *testing.T) {
 	dir := t.TempDir()
 	s := open1(t, dir)
 	if err := create(s, sample("c1")); err != nil {
@@ -47,11 +47,11 @@ func TestARecordThatIsChangedWithItsDigestHasNoSeal(t *testing.T) {
 		if err := add(s, "c1", cases.Changes{Record: &r}); err != nil {
 			t.Fatal(err)
 		}
-		if !sealedNow(t, s, r.Digest) {
-			t.Errorf("%s was issued without a seal", r.ID)
+		if !signedNow(t, s, r.Digest) {
+			t.Errorf("%s was issued without a signature", r.ID)
 		}
 	}
-	for _, sql := range []string{"UPDATE seals SET seal = x'00'", "DELETE FROM seals"} {
+	for _, sql := range []string{"UPDATE signatures SET signature = x'00'", "DELETE FROM signatures"} {
 		if err := s.write.Exec(sql).Error; err == nil {
 			t.Errorf("%s was allowed", sql)
 		}
@@ -60,32 +60,32 @@ func TestARecordThatIsChangedWithItsDigestHasNoSeal(t *testing.T) {
 		t.Fatal(err)
 	}
 	rewrite(t, dir,
-		`DROP TRIGGER records_frozen`, `DROP TRIGGER seals_kept`, `DROP TRIGGER seals_frozen`,
+		`DROP TRIGGER records_frozen`, `DROP TRIGGER signatures_kept`, `DROP TRIGGER signatures_frozen`,
 		`UPDATE records SET content = '{"work":"more"}', digest = 'forged' WHERE id = 'e1'`,
-		// Put in with the seal of another.
+		// Put in with the signature of another.
 		`INSERT INTO records (id, case_id, seq, amends, why, person, at, content, digest) SELECT 'e3', case_id, 9, amends, why, person, at, content, 'd3' FROM records WHERE id = 'e2'`,
-		`INSERT INTO seals (record_id, seal) SELECT 'e3', seal FROM seals WHERE record_id = 'e2'`,
+		`INSERT INTO signatures (record_id, key_id, signature) SELECT 'e3', key_id, signature FROM signatures WHERE record_id = 'e2'`,
 		// Put in without one.
 		`INSERT INTO records (id, case_id, seq, amends, why, person, at, content, digest) SELECT 'e4', case_id, 10, amends, why, person, at, content, 'd4' FROM records WHERE id = 'e2'`,
 	)
 	s = open1(t, dir)
 	for digest, want := range map[string]bool{"forged": false, "d2": true, "d3": false, "d4": false} {
-		if got := sealedNow(t, s, digest); got != want {
-			t.Errorf("%s: sealed %v, not %v", digest, got, want)
+		if got := signedNow(t, s, digest); got != want {
+			t.Errorf("%s: signed %v, not %v", digest, got, want)
 		}
 	}
 }
 
-// What was issued before there were seals is sealed once, at the upgrade; later nothing is sealed but what is issued. The key
+// What was issued before there were signatures is signed once, at the upgrade; later nothing is signed but what is issued. The key
 // lies beside the database, for its owner alone; the records are confirmed in a copy of the folder, and not without the key.
-func TestWhatWasIssuedBeforeSealsIsSealedOnce(t *testing.T) {
+func TestWhatWasIssuedBeforeSignaturesIsSignedOnce(t *testing.T) {
 	dir := t.TempDir()
 	old(t, dir, "0007-estimates-records-photos")
 	s := open1(t, dir)
-	if !sealedNow(t, s, "d-old") {
-		t.Error("the old record has no seal")
+	if !signedNow(t, s, "d-old") {
+		t.Error("the old record has no signature")
 	}
-	if info, err := os.Stat(filepath.Join(dir, sealKey)); err != nil || info.Mode().Perm() != 0o600 {
+	if info, err := os.Stat(filepath.Join(dir, signingKey)); err != nil || info.Mode().Perm() != 0o600 {
 		t.Errorf("%v %v", info, err)
 	}
 	if err := s.Close(); err != nil {
@@ -95,20 +95,20 @@ func TestWhatWasIssuedBeforeSealsIsSealedOnce(t *testing.T) {
 	if err := os.CopyFS(copied, os.DirFS(dir)); err != nil {
 		t.Fatal(err)
 	}
-	if !sealedNow(t, open1(t, copied), "d-old") {
+	if !signedNow(t, open1(t, copied), "d-old") {
 		t.Error("the copy of the folder does not confirm it")
 	}
-	if err := os.Remove(filepath.Join(dir, sealKey)); err != nil {
+	if err := os.Remove(filepath.Join(dir, signingKey)); err != nil {
 		t.Fatal(err)
 	}
 	s = open1(t, dir)
-	if sealedNow(t, s, "d-old") {
+	if signedNow(t, s, "d-old") {
 		t.Error("confirmed with another key")
 	}
 	if err := s.Close(); err != nil {
 		t.Fatal(err)
 	}
-	if err := os.WriteFile(filepath.Join(dir, sealKey), []byte("short"), 0o600); err != nil {
+	if err := os.WriteFile(filepath.Join(dir, signingKey), []byte("short"), 0o600); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := Open(dir); err == nil {
