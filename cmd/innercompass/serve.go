@@ -78,6 +78,7 @@ func run(c *cobra.Command, dir string, at doors.Doors, withDemo bool) error {
 	defer func() { _ = st.Close() }()
 	all := app.New(st, know)
 	st.Now = func() time.Time { return all.Now() }
+	all.Backup.Check, all.Backup.Source.App = store.CheckFolder, version
 	ctx, stop := signal.NotifyContext(c.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if withDemo {

@@ -14,6 +14,7 @@ import (
 	"innercompass/core/wordbench"
 	"innercompass/internal/assessing"
 	"innercompass/internal/audit"
+	"innercompass/internal/backup"
 	"innercompass/internal/building"
 	"innercompass/internal/cases"
 	"innercompass/internal/checks"
@@ -56,6 +57,9 @@ type Store interface {
 	jobs.Store
 	people.Store
 	audit.Store
+	backup.Store
+	Dir() string
+	Snapshot(ctx context.Context, to string) error
 	EndLinks(ctx context.Context, now time.Time) error
 	KeepHead(ctx context.Context) error
 	LastAt(ctx context.Context) (time.Time, error)
@@ -99,6 +103,7 @@ type App struct {
 	Jobs         *jobs.Service
 	People       *people.Service
 	Clock        *clock.Clock
+	Backup       *backup.Service
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them, and begins no earlier than the last change.
@@ -139,6 +144,7 @@ func New(store Store, sheets Sheets) *App {
 		s, err := a.Shop.Settings(ctx)
 		return s.Shop, err
 	}
+	a.Backup = &backup.Service{Store: store, Source: backup.Source{Dir: store.Dir(), Snapshot: store.Snapshot, Now: now}, Now: now, Tell: a.tell}
 	a.Jobs = &jobs.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Now: now, Tell: a.tell}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
@@ -188,5 +194,6 @@ func (a *App) Run(ctx context.Context) {
 			}
 		}
 	}()
+	go a.Backup.Run(ctx)
 	a.Floor.Keep(ctx)
 }

@@ -84,6 +84,7 @@ var allowed = map[string][]string{
 	"internal/audit":              {},
 	"internal/clock":              {},
 	"internal/certs":              {},
+	"internal/backup":             {"internal/problem"},
 	"internal/signing":            {},
 	"internal/people":             {"internal/problem"},
 	"internal/library":            {"core/generic", "core/gearing", "core/knowledge", "core/unitsheet", "internal/problem"},
@@ -112,7 +113,7 @@ var allowed = map[string][]string{
 	"internal/said":               {"core/wordbench", "core/faultmap", "core/roadtest", "core/heard", "core/intake", "core/knowledge", "internal/cases", "internal/library", "internal/problem", "internal/readings"},
 	"internal/interview":          {"internal/said", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/planning":           {"internal/problem", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/shop"},
-	"internal/app":                {"internal/audit", "internal/clock", "internal/people", "internal/jobs", "internal/hearing", "internal/recordings", "core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification"},
+	"internal/app":                {"internal/backup", "internal/audit", "internal/clock", "internal/people", "internal/jobs", "internal/hearing", "internal/recordings", "core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification"},
 	"internal/app/apptest":        {"internal/app", "internal/cases", "internal/floor", "internal/takein", "internal/present", "internal/problem", "internal/readings", "internal/store", "internal/trial"}, // for tests alone
 	"internal/paper":              {"core/job", "internal/jobs", "core/money", "core/quantity", "internal/picture", "internal/records"},
 	"internal/trial":              {"core/diagnose", "core/knowledge", "core/plan", "core/simulate", "internal/catalog", "knowledge"}, // for tests alone
@@ -121,12 +122,12 @@ var allowed = map[string][]string{
 	"internal/demo":               {"internal/people", "core/workhours", "internal/jobs", "core/workbench", "core/recording", "core/synth", "core/vibration", "internal/recordings", "core/knowledge", "internal/app", "internal/cases", "internal/takein", "internal/measuring", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"internal/layering":           {},
 	"internal/httpapi/gen":        {},
-	"internal/httpapi":            {"internal/signing", "internal/audit", "internal/people", "core/job", "core/week", "core/workhours", "internal/jobs", "core/orders", "core/recording", "core/signal", "internal/hearing", "internal/recordings", "core/builder", "core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet", "internal/app", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/planning", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification", "core/burnt", "core/fasteners", "core/stack", "core/workbench"},
+	"internal/httpapi":            {"internal/backup", "internal/signing", "internal/audit", "internal/people", "core/job", "core/week", "core/workhours", "internal/jobs", "core/orders", "core/recording", "core/signal", "internal/hearing", "internal/recordings", "core/builder", "core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet", "internal/app", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/planning", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification", "core/burnt", "core/fasteners", "core/stack", "core/workbench"},
 	"cmd/innercompass/cli":        {},
 	"cmd/innercompass/bench":      {"cmd/innercompass/cli", "core/builder", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
 	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
 	"cmd/innercompass/doors":      {"cmd/innercompass/cli", "internal/app", "internal/certs", "internal/httpapi"},
-	"cmd/innercompass/folder":     {"internal/records", "internal/signing", "cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},
+	"cmd/innercompass/folder":     {"internal/backup", "internal/records", "internal/signing", "cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},
 	"cmd/innercompass":            {"cmd/innercompass/doors", "cmd/innercompass/folder", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
 }
 
@@ -150,6 +151,7 @@ var owners = map[string][]string{
 	"github.com/gofrs/flock":   {"internal/store"},
 	"github.com/mattn/":        {"internal/store"},
 	"github.com/yeqown/":       {"internal/httpapi"},
+	"filippo.io/":              {"internal/backup"},
 	"github.com/go-webauthn/":  {"internal/people"},
 	"github.com/alexedwards/":  {"internal/people"},
 	"github.com/ccojocar/":     {"internal/people"},

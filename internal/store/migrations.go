@@ -203,7 +203,10 @@ var migrations = []*gormigrate.Migration{
 		`CREATE TRIGGER IF NOT EXISTS signatures_kept BEFORE DELETE ON signatures BEGIN SELECT RAISE(ABORT, 'signatures are never altered'); END`,
 		`CREATE TABLE IF NOT EXISTS shop_keys (id TEXT PRIMARY KEY, content BLOB NOT NULL, at DATETIME NOT NULL)`,
 	)},
-	{ID: "0019-audit", Migrate: script(
+	{ID: "0019-kept", Migrate: script(
+		`CREATE TABLE IF NOT EXISTS kept (name TEXT PRIMARY KEY, content BLOB NOT NULL, rev INTEGER NOT NULL) WITHOUT ROWID`,
+	)},
+	{ID: "0020-audit", Migrate: script(
 		`CREATE TABLE IF NOT EXISTS audit (
 			seq INTEGER PRIMARY KEY, at TEXT NOT NULL, person TEXT NOT NULL, name TEXT NOT NULL, role TEXT NOT NULL, device TEXT NOT NULL, operation TEXT NOT NULL, request TEXT NOT NULL,
 			case_id TEXT NOT NULL, words TEXT NOT NULL, touched TEXT NOT NULL, prev TEXT NOT NULL, hash TEXT NOT NULL)`,

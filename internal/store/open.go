@@ -150,7 +150,7 @@ func sweep(folders ...string) error {
 		left, err := filepath.Glob(filepath.Join(strings.NewReplacer(`\`, `\\`, "[", `\[`, "*", `\*`, "?", `\?`).Replace(dir), newPrefix+"*"))
 		errs = append(errs, err)
 		for _, path := range left {
-			errs = append(errs, os.Remove(path))
+			errs = append(errs, os.RemoveAll(path))
 		}
 	}
 	return errors.Join(errs...)
@@ -189,8 +189,7 @@ const restore = "put a copy of it back: one from a backup, or compass.before-…
 
 // open connects to a database. The path is written as SQLite reads it in a file: address.
 func open(path, options string, connections int) (*gorm.DB, error) {
-	escaped := strings.NewReplacer("%", "%25", "?", "%3f", "#", "%23").Replace(path)
-	dsn := "file:" + escaped + "?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=5000" + options
+	dsn := "file:" + escaped(path) + "?_journal_mode=WAL&_synchronous=FULL&_foreign_keys=on&_busy_timeout=5000" + options
 	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Default.LogMode(logger.Silent), SkipDefaultTransaction: true})
 	if err != nil {
 		return nil, err
@@ -201,6 +200,11 @@ func open(path, options string, connections int) (*gorm.DB, error) {
 	}
 	sqlDB.SetMaxOpenConns(connections)
 	return db, nil
+}
+
+// escaped is a path as it is written in a file: address.
+func escaped(path string) string {
+	return strings.NewReplacer("%", "%25", "?", "%3f", "#", "%23").Replace(path)
 }
 
 func closeDB(db *gorm.DB) error {
@@ -290,4 +294,20 @@ func Beside(dir string) (_ *Store, err error) {
 		return nil, unusable(dir, err)
 	}
 	return s, nil
+}
+
+// Hold takes the lock of a folder that is there, so that no app starts on it meanwhile; it fails while one runs.
+func Hold(dir string) (release func(), err error) {
+	if _, err := os.Stat(dir); errors.Is(err, fs.ErrNotExist) {
+		return func() {}, nil
+	}
+	lock := flock.New(filepath.Join(dir, "lock"), flock.SetPermissions(0o600))
+	held, err := lock.TryLock()
+	if err != nil {
+		return nil, unusable(dir, err)
+	}
+	if !held {
+		return nil, &FolderError{dir, "is in use by another Inner Compass", "stop that one first"}
+	}
+	return func() { _ = lock.Unlock() }, nil
 }

@@ -17,6 +17,7 @@ import (
 	"gorm.io/gorm"
 
 	"innercompass/internal/cases"
+	"innercompass/internal/people"
 	"innercompass/internal/signing"
 )
 
@@ -97,7 +98,15 @@ func (s *Store) knows(tx *gorm.DB) error {
 	if err := tx.Model(&shopKeyRow{}).Where("id = ?", k.ID).Count(&there).Error; err != nil || there > 0 {
 		return err
 	}
-	return putShopKey(tx, k)
+	if err := putShopKey(tx, k); err != nil {
+		return err
+	}
+	if h, err := headOf(tx); err != nil || h.Seq == 0 { // the trail begins with it
+		return err
+	}
+	d := deed{words: "a signing key that was not known here"}
+	d.touch("keys/1", k.ID)
+	return s.enter(people.With(context.Background(), people.AtTheMachine("start")), tx, d)
 }
 
 func putShopKey(tx *gorm.DB, k signing.Key) error {

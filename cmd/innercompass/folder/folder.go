@@ -15,7 +15,9 @@ import (
 )
 
 // Commands are all of them.
-func Commands() []*cobra.Command { return []*cobra.Command{peopleCmd(), verifyCmd(), recordCmd()} }
+func Commands() []*cobra.Command {
+	return []*cobra.Command{peopleCmd(), verifyCmd(), recordCmd(), backupCmd(), restoreCmd()}
+}
 
 // within runs f on a data folder, beside an app that may be using it, as somebody at the machine.
 func within(c *cobra.Command, dir string, f func(ctx context.Context, a *app.App) error) (err error) {
