@@ -59,6 +59,8 @@ type Store interface {
 	audit.Store
 	backup.Store
 	Dir() string
+	Alive(ctx context.Context) (time.Duration, error)
+	Free() (uint64, error)
 	Snapshot(ctx context.Context, to string) error
 	EndLinks(ctx context.Context, now time.Time) error
 	KeepHead(ctx context.Context) error

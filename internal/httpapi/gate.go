@@ -6,6 +6,7 @@ import (
 	"encoding/hex"
 	"log/slog"
 	"maps"
+	"net"
 	"net/http"
 	"strings"
 
@@ -97,6 +98,7 @@ func cookie(c *gin.Context, name string) string {
 type asked struct {
 	origin, host string // as the browser shows them
 	device       string // token of the device
+	here         bool   // it comes from this machine itself, through no proxy
 	set          func(name, value string, seconds int)
 }
 
@@ -105,6 +107,12 @@ type askedKey struct{}
 func askedBy(ctx context.Context) asked {
 	a, _ := ctx.Value(askedKey{}).(asked)
 	return a
+}
+
+// isHere reports whether a request comes from this machine itself.
+func isHere(c *gin.Context) bool {
+	ip := net.ParseIP(c.RemoteIP())
+	return ip != nil && ip.IsLoopback() && c.GetHeader("X-Forwarded-For") == ""
 }
 
 // pass lets through what the actor of a request may do.
@@ -140,7 +148,7 @@ func (g *gate) pass(c *gin.Context) {
 		scheme = "https"
 	}
 	ctx := people.With(c.Request.Context(), actor)
-	ctx = context.WithValue(ctx, askedKey{}, asked{origin: scheme + "://" + c.Request.Host, host: hostOnly(c.Request.Host), device: cookie(c, deviceCookie), set: func(name, value string, seconds int) {
+	ctx = context.WithValue(ctx, askedKey{}, asked{origin: scheme + "://" + c.Request.Host, host: hostOnly(c.Request.Host), device: cookie(c, deviceCookie), here: isHere(c), set: func(name, value string, seconds int) {
 		http.SetCookie(c.Writer, &http.Cookie{Name: cookieName(c, name), Value: value, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: overTLS(c), SameSite: http.SameSiteStrictMode})
 	}})
 	c.Request = c.Request.WithContext(ctx)

@@ -82,10 +82,6 @@ func text(p *string) string {
 	return *p
 }
 
-func (h *handlers) GetHealth(context.Context, gen.GetHealthRequestObject) (gen.GetHealthResponseObject, error) {
-	return gen.GetHealth200JSONResponse{Status: "ok", Version: h.Version, Knowledge: h.Know}, nil
-}
-
 func (h *handlers) GetSettings(ctx context.Context, _ gen.GetSettingsRequestObject) (gen.GetSettingsResponseObject, error) {
 	s, err := h.settings(ctx)
 	return gen.GetSettings200JSONResponse(s), err

@@ -70,7 +70,7 @@ var needs = map[Right][]string{
 		"listMeasurements", "listRecordings", "getRecording", "getTrace", "getSpectrum", "getOrders", "getRecordingFile", "getVehicleSheet", "listOptions", "weighOptions", "getPhoto",
 		"getRecordPage", "getRecordPDF", "getRecordFile", "draftRecord", "verifyRecord", "listUnits", "checkSheet", "getUnit", "getStack", "getBench", "getBuild", "getWhy", "getOwnSheet", "getWorkshop",
 		"getJob", "getJobSheet", "getJobParts", "getWeek", "getWeekCalendar", "getPower", "compareFaults", "findGear", "getSheet", "getBlankSheet", "findKnowledge", "getKnowledge", "listWordless",
-		"getPrices", "listPriceItems", "exportPrices", "listSchemes", "listDrafts", "getDraft", "listNumbers", "compareVersions", "getCaseAudit"},
+		"getPrices", "listPriceItems", "exportPrices", "listSchemes", "listDrafts", "getDraft", "listNumbers", "compareVersions", "getCaseAudit", "getBackup"},
 	TakeIn: {"takeIn", "importCase", "makeSample", "removeSample", "chooseWords", "answerQuestion", "updateCase", "linkCase", "setFollowUp"},
 	Work:   {"addReadings", "hearCalled", "putCodes", "moveCase", "markCheck", "measure", "putMeasured", "putCalculated", "withdrawMeasurement", "noteBench", "addPhoto", "withdrawPhoto", "bringRecording", "changeRecording", "removeRecording", "rereadRecording", "joinRecording", "markRecording", "unmarkRecording", "noteOrders", "setProof"},
 	Offer:  {"makeEstimate"},
@@ -79,7 +79,7 @@ var needs = map[Right][]string{
 	Plan:   {"settleJob"},
 	Teach:  {"teachWord", "forgetWord", "importWords", "saveSheet", "startDraft", "changeDraft", "removeDraft", "proposeSchemes", "saveDraft", "pasteTable", "takeOffer", "sayNumber", "bringInSheets", "mergeSheet", "putVehicleSheet", "putGauges"},
 	Shop:   {"putSettings", "putPrices", "importPrices", "putWorkshop"},
-	Manage: {"getTabletLink", "listPeople", "savePerson", "changePerson", "resetPassphrase", "listDevices", "removeDevice", "rotateShopKey", "listAudit"},
+	Manage: {"getTabletLink", "listPeople", "savePerson", "changePerson", "resetPassphrase", "listDevices", "removeDevice", "rotateShopKey", "planBackup", "makeBackup", "listAudit"},
 }
 
 var rightOf = func() map[string]Right {

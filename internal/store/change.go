@@ -14,12 +14,14 @@ import (
 	"innercompass/internal/problem"
 )
 
+var gone = &problem.StorageError{Reason: "the data folder is no longer there, or another was put in its place", Do: "put it back and start the app again; nothing was saved"}
+
 // writing runs f as the only writer, in one transaction. A folder that was taken away under the app is noticed before: SQLite
 // would go on writing to a file that nobody can find again.
 func (s *Store) writing(ctx context.Context, f func(tx *gorm.DB) error) error {
 	there, err := os.Stat(s.path)
 	if err != nil || !os.SameFile(there, s.self) {
-		return &problem.StorageError{Reason: "the data folder is no longer there, or another was put in its place", Do: "put it back and start the app again; nothing was saved"}
+		return gone
 	}
 	return told(s.write.WithContext(ctx).Transaction(f))
 }

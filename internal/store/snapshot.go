@@ -9,6 +9,8 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"syscall"
+	"time"
 
 	"github.com/mattn/go-sqlite3"
 	"gorm.io/gorm"
@@ -149,4 +151,24 @@ func (s *Store) Keep(ctx context.Context, name string, content []byte, rev int, 
 		}
 		return s.enter(ctx, tx, deed{words: words})
 	})
+}
+
+// Alive asks the database something, and says how long the answer took; a folder that was taken away is not alive.
+func (s *Store) Alive(ctx context.Context) (time.Duration, error) {
+	began := time.Now()
+	if there, err := os.Stat(s.path); err != nil || !os.SameFile(there, s.self) {
+		return 0, gone
+	}
+	var one int
+	err := s.read.WithContext(ctx).Raw("SELECT COUNT(*) FROM migrations").Scan(&one).Error
+	return time.Since(began), told(err)
+}
+
+// Free is how many bytes the app may still write on the drive of the data folder.
+func (s *Store) Free() (uint64, error) {
+	var f syscall.Statfs_t
+	if err := syscall.Statfs(s.Dir(), &f); err != nil {
+		return 0, err
+	}
+	return f.Bavail * uint64(f.Bsize), nil //nolint:gosec // the size of a block is no negative number
 }

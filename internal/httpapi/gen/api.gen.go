@@ -418,6 +418,48 @@ func (e DrivenLoad) Valid() bool {
 	}
 }
 
+// Defines values for HealthStatus.
+const (
+	HealthStatusDegraded HealthStatus = "degraded"
+	HealthStatusFailing  HealthStatus = "failing"
+	HealthStatusOk       HealthStatus = "ok"
+)
+
+// Valid indicates whether the value is a known member of the HealthStatus enum.
+func (e HealthStatus) Valid() bool {
+	switch e {
+	case HealthStatusDegraded:
+		return true
+	case HealthStatusFailing:
+		return true
+	case HealthStatusOk:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for HealthPartStatus.
+const (
+	HealthPartStatusDegraded HealthPartStatus = "degraded"
+	HealthPartStatusFailing  HealthPartStatus = "failing"
+	HealthPartStatusOk       HealthPartStatus = "ok"
+)
+
+// Valid indicates whether the value is a known member of the HealthPartStatus enum.
+func (e HealthPartStatus) Valid() bool {
+	switch e {
+	case HealthPartStatusDegraded:
+		return true
+	case HealthPartStatusFailing:
+		return true
+	case HealthPartStatusOk:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for HitKind.
 const (
 	HitKindCase       HitKind = "case"
@@ -1410,6 +1452,43 @@ type AuditPage struct {
 type Axis struct {
 	Label string `json:"label"`
 	Unit  string `json:"unit"`
+}
+
+// Backup defines model for Backup.
+type Backup struct {
+	Encrypted bool    `json:"encrypted"`
+	Every     int     `json:"every"`
+	Folder    *string `json:"folder,omitempty"`
+	Keep      int     `json:"keep"`
+
+	// Last the last that was good
+	Last *time.Time `json:"last,omitempty"`
+
+	// Late the last good one is older than it should be
+	Late    bool        `json:"late"`
+	Planned bool        `json:"planned"`
+	Rev     string      `json:"rev"`
+	Runs    []BackupRun `json:"runs"`
+}
+
+// BackupPlan defines model for BackupPlan.
+type BackupPlan struct {
+	Encrypted  bool    `json:"encrypted"`
+	Every      int     `json:"every"`
+	Folder     string  `json:"folder"`
+	Keep       int     `json:"keep"`
+	Passphrase *string `json:"passphrase,omitempty"`
+}
+
+// BackupRun defines model for BackupRun.
+type BackupRun struct {
+	At       time.Time `json:"at"`
+	Bytes    int64     `json:"bytes"`
+	File     string    `json:"file"`
+	Good     bool      `json:"good"`
+	Pictures int       `json:"pictures"`
+	Took     float64   `json:"took"`
+	Why      *string   `json:"why,omitempty"`
 }
 
 // Bar defines model for Bar.
@@ -2622,12 +2701,32 @@ type HarmBy struct {
 	Distance string `json:"distance"`
 }
 
-// Health defines model for Health.
+// Health details for whoever is signed in, and at the machine itself; others read the status alone
 type Health struct {
-	Knowledge string `json:"knowledge"`
-	Status    string `json:"status"`
-	Version   string `json:"version"`
+	Knowledge *string       `json:"knowledge,omitempty"`
+	Parts     *[]HealthPart `json:"parts,omitempty"`
+
+	// Status degraded: it works, and somebody should look; failing: it does not take changes
+	Status  HealthStatus `json:"status"`
+	Version *string      `json:"version,omitempty"`
 }
+
+// HealthStatus degraded: it works, and somebody should look; failing: it does not take changes
+type HealthStatus string
+
+// HealthPart defines model for HealthPart.
+type HealthPart struct {
+	// Name database, disk, backup, clock
+	Name   string           `json:"name"`
+	Says   string           `json:"says"`
+	Status HealthPartStatus `json:"status"`
+
+	// Value of the disk: bytes free; of the backup: seconds since the last good one; of the clock: seconds behind
+	Value *float64 `json:"value,omitempty"`
+}
+
+// HealthPartStatus defines model for HealthPart.Status.
+type HealthPartStatus string
 
 // Hit defines model for Hit.
 type Hit struct {
@@ -5529,6 +5628,12 @@ type ListAuditParams struct {
 	Before *int    `form:"before,omitempty" json:"before,omitempty"`
 }
 
+// PlanBackupParams defines parameters for PlanBackup.
+type PlanBackupParams struct {
+	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch Unchanged `json:"If-Match"`
+}
+
 // ListCasesParams defines parameters for ListCases.
 type ListCasesParams struct {
 	Closed *bool `form:"closed,omitempty" json:"closed,omitempty"`
@@ -6162,6 +6267,9 @@ type PutWorkshopParams struct {
 // ApproveJSONRequestBody defines body for Approve for application/json ContentType.
 type ApproveJSONRequestBody = Answer
 
+// PlanBackupJSONRequestBody defines body for PlanBackup for application/json ContentType.
+type PlanBackupJSONRequestBody = BackupPlan
+
 // TakeInJSONRequestBody defines body for TakeIn for application/json ContentType.
 type TakeInJSONRequestBody = Intake
 
@@ -6344,6 +6452,15 @@ type ServerInterface interface {
 	// ListAudit The audit trail, the newest first
 	// (GET /audit)
 	ListAudit(c *gin.Context, params ListAuditParams)
+	// GetBackup How backups stand
+	// (GET /backup)
+	GetBackup(c *gin.Context)
+	// MakeBackup Make a backup now
+	// (POST /backup)
+	MakeBackup(c *gin.Context)
+	// PlanBackup When backups are made, and where to
+	// (PUT /backup)
+	PlanBackup(c *gin.Context, params PlanBackupParams)
 	// ListCases A page of the Floor, newest first; open and closed cases apart
 	// (GET /cases)
 	ListCases(c *gin.Context, params ListCasesParams)
@@ -6876,6 +6993,75 @@ func (siw *ServerInterfaceWrapper) ListAudit(c *gin.Context) {
 	}
 
 	siw.Handler.ListAudit(c, params)
+}
+
+// GetBackup operation middleware
+func (siw *ServerInterfaceWrapper) GetBackup(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetBackup(c)
+}
+
+// MakeBackup operation middleware
+func (siw *ServerInterfaceWrapper) MakeBackup(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeBackup(c)
+}
+
+// PlanBackup operation middleware
+func (siw *ServerInterfaceWrapper) PlanBackup(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PlanBackupParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch Unchanged
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter If-Match is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlanBackup(c, params)
 }
 
 // ListCases operation middleware
@@ -11909,6 +12095,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tablet-link", wrapper.GetTabletLink)
 	router.GET(options.BaseURL+"/shop-key", wrapper.GetShopKey)
 	router.POST(options.BaseURL+"/shop-key", wrapper.RotateShopKey)
+	router.GET(options.BaseURL+"/backup", wrapper.GetBackup)
+	router.POST(options.BaseURL+"/backup", wrapper.MakeBackup)
+	router.PUT(options.BaseURL+"/backup", wrapper.PlanBackup)
 }
 
 type CaseResponseHeaders struct {
@@ -12039,6 +12228,122 @@ type ListAuditdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ListAuditdefaultApplicationProblemPlusJSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBackupRequestObject struct {
+}
+
+type GetBackupResponseObject interface {
+	VisitGetBackupResponse(w http.ResponseWriter) error
+}
+
+type GetBackup200JSONResponse Backup
+
+func (response GetBackup200JSONResponse) VisitGetBackupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetBackupdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetBackupdefaultApplicationProblemPlusJSONResponse) VisitGetBackupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeBackupRequestObject struct {
+}
+
+type MakeBackupResponseObject interface {
+	VisitMakeBackupResponse(w http.ResponseWriter) error
+}
+
+type MakeBackup201JSONResponse Backup
+
+func (response MakeBackup201JSONResponse) VisitMakeBackupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeBackupdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MakeBackupdefaultApplicationProblemPlusJSONResponse) VisitMakeBackupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanBackupRequestObject struct {
+	Params PlanBackupParams
+	Body   *PlanBackupJSONRequestBody
+}
+
+type PlanBackupResponseObject interface {
+	VisitPlanBackupResponse(w http.ResponseWriter) error
+}
+
+type PlanBackup200JSONResponse Backup
+
+func (response PlanBackup200JSONResponse) VisitPlanBackupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PlanBackupdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PlanBackupdefaultApplicationProblemPlusJSONResponse) VisitPlanBackupResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -17508,6 +17813,15 @@ type StrictServerInterface interface {
 	// ListAudit The audit trail, the newest first
 	// (GET /audit)
 	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
+	// GetBackup How backups stand
+	// (GET /backup)
+	GetBackup(ctx context.Context, request GetBackupRequestObject) (GetBackupResponseObject, error)
+	// MakeBackup Make a backup now
+	// (POST /backup)
+	MakeBackup(ctx context.Context, request MakeBackupRequestObject) (MakeBackupResponseObject, error)
+	// PlanBackup When backups are made, and where to
+	// (PUT /backup)
+	PlanBackup(ctx context.Context, request PlanBackupRequestObject) (PlanBackupResponseObject, error)
 	// ListCases A page of the Floor, newest first; open and closed cases apart
 	// (GET /cases)
 	ListCases(ctx context.Context, request ListCasesRequestObject) (ListCasesResponseObject, error)
@@ -18071,6 +18385,98 @@ func (sh *strictHandler) ListAudit(ctx *gin.Context, params ListAuditParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListAuditResponseObject); ok {
 		if err := validResponse.VisitListAuditResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetBackup operation middleware
+func (sh *strictHandler) GetBackup(ctx *gin.Context) {
+	var request GetBackupRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetBackup(ctx.Request.Context(), request.(GetBackupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetBackup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetBackupResponseObject); ok {
+		if err := validResponse.VisitGetBackupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeBackup operation middleware
+func (sh *strictHandler) MakeBackup(ctx *gin.Context) {
+	var request MakeBackupRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeBackup(ctx.Request.Context(), request.(MakeBackupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeBackup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeBackupResponseObject); ok {
+		if err := validResponse.VisitMakeBackupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PlanBackup operation middleware
+func (sh *strictHandler) PlanBackup(ctx *gin.Context, params PlanBackupParams) {
+	var request PlanBackupRequestObject
+
+	request.Params = params
+
+	var body PlanBackupJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanBackup(ctx.Request.Context(), request.(PlanBackupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanBackup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlanBackupResponseObject); ok {
+		if err := validResponse.VisitPlanBackupResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -22669,554 +23075,562 @@ func (sh *strictHandler) PutWorkshop(ctx *gin.Context, params PutWorkshopParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L19kxu31Sf6VVBz95Z367askWN7E6lubTmSFSvxi6JR4qp9NnsLZIMkzCbQbqCHQ7v83W/hHACNJg+a",
-	"6BmO7PjZ/BFLYjcaODg4OK+/8/PVUu9arYSy5ur5z1ct7/hOWNHB315uxHL7Tqzcn6W6en7Vcru5qq4U",
-	"34mr51dL9/NVddWJH3vZifrque16UV2Z5UbsuHtpx+++FmptN1fP/3hdXdlD694ztpNqffXLL9XVm1rs",
-	"Wm2FWh7+Jg7ulVqYZSdbK7X74I7Xgmm1FGylOyb4csPsRqo1q7USL5jdCGb4TjC+5lJVjDdGM26Hf9/p",
-	"nVC2YrUWhimN73JVs7WwBh5byc5YxpXZi65i3D0jOv+RXtWiY9Li059e/+mqQjpsBK9FN1AiWcYTt44M",
-	"DZ59cl1d7aSKfydJsvqG2+XmlBZutl++52umVzDzJTeCcePmt+eGmY3eqxdsvxGKGb0TC10fmGiMYBtu",
-	"2HLD1VrU7mEj1VJUMAQum0nDPn32CdAl0EgaIHF2wasnOMvMSj+9rhyzWNG5t//3/7r6H/9x/eRP//r5",
-	"WfWnX/7X1f/4L1fUyvOcJutSNvuUZLN/KL9+mqqduJVGasXshv+6xCxb4ycUcfmTnxx9P73OEfgXN7xp",
-	"tTICTzc3wv13qZUVyro/8rZt5JI70jz9wTj6/JxM4b90boOu/q+ng8x4ir+apzAYfOOUvAmjKr1nxnJV",
-	"m6vK0wHm4vh6/LGT2f9SwYy/FXtz0VnDgMTM944XpGFK7JlU8cTdZ95vO71oxG5i2i0+8f/Mm34YNzd7",
-	"x8n7Tqt15Ti5ExVwJf6k+6ZmC8H4cilaK2r2X9+9fsn+9Oln//2/wZHx33BT+KKuv4NZtZ1uRWcl8o97",
-	"05hkzQutG8HV1S/VlbizHT89bJte1Z2o7cZEIdZ3nRObV9XVSnc7bt1pV/bzTwcGlsqKtejcsNoPdELm",
-	"6srwW5zWZb9opW0Eta/pWf2PMLHwfCBAmFYViPWv+A29+EEsrfvEF/VOGuPXxetauqF48zYh9oo3RlRH",
-	"9F/qWhxJhk9OpV+QMqcX0fSKYHT/Mj3rW7kUBVwxTAQu6dMtwoNmQeYa4NlOcMebK+1Y1t3+w9YkPMYb",
-	"rdaEQHc7ALsN+olBoc47wfa6sxtWayeStRqUhGUjdwsnnK3Y0TP3/8C7jh/ip7+Rqre46MhIte4XTTJd",
-	"1e8WyEhL3rsJwuPxQ9OyCV6gPo+KFzVRXErZjOpO3gpyFNCJRhM9S5FV08uafHI3i0zxGBc8a0XTZGaX",
-	"ObXV1X5zOH+akVGrqOCGQ40fxEHikR5WGMgfWPOITwZhgPQNREt4I2wKeeBAvZgrI4RsJJ6SM8ffrVb7",
-	"Ey1UvwM6+LvBzUssG6lEnUztvISZVHVTaT5tJ1RXRq4Vt30nTrS962vq+b3uanP6bFUqxT0ppsRf23b6",
-	"ljeEAKzrLisBYQ9RDZ06+6/EEhRS987iQJ90Sp6cPabx8qMeFnet7I5PH7fiiZU7cUXtOxxF+stIy3Jx",
-	"991q5SjzXZsTep3WlvyS++Fmw5E5SkTMRre0CmG5HfG/boXjhrhrgURojbQNX8IfjeWNIA+G8Sx78sOt",
-	"2MhlTkS5JStL71Hk7JNffnIWxlnRFrbMPx8W7alSRe4NXxqm6ncgpbdfYMJWAxMB4w5skCwr4V3yZHWd",
-	"3hPHSq2RXuPbvuO15MqwVad3cKPveLcNLgCr24rtpd3A3zptuT/fBVzS8IVoMvzWjLhkh5cFOA6uqqtG",
-	"7qSluUH+RKzAq6XuphB4K5yb3NGW4kz9vPxXKk8vksB9Le2XynYHgsq2/PQvvf148kMtgmp48tOGmw35",
-	"Q7hCCDkiOp7V+sNenNJa/Jj8e6LQT568zOE6Irgbu3Kk8tOOpPcLTyftyZQeo3CwgBbZDXrL14R2LZTt",
-	"/B+LpGqy14RIVeLOZvTxpd4J43XwFwwMFLUO5wp9ZgKGPTWajqgVpkyu9E6a00Xmj16vpD2/P+FAwNPU",
-	"Z//MO4K0u3bDjTSipk3ajVxvCm+Y/AIaFG0FYyiBEynSg+/om/GWN33ZrZihIA7gv1ClJCLJKhT6LceE",
-	"XYiDVoTnTdbOSANu42zVd+B4bcStaLx3ohMcnGIn68IRv8hbmoteNgRnt7yz3h7cC2XZgqN6fyIkYBaZ",
-	"DTSWFiz0YcJFukPjPo7fxrOle8vcOy+Y2LX2gL5GpZVg0sClJVWeAnpFT0L3mdnpvSoWGrCP3+1JLazl",
-	"y62ZN9JbR2VyqM7OHqqz1FC9qvUU7ZW2AmnvnnSSzPKtk28jBkjlTK1v+MHMEUJOxHdmfFHlZCIMMbwQ",
-	"GC7QJJDZM1Vg+KsjzsftDtwOTOFJkawAt94zbvbUvtY9HtHx0c2Y9K0US0KTuYYgjaP3fqNTKTO6frta",
-	"Lu1Drl8wmcM4YTLh7ewKvwa1LKPwjNdx86ZMRZxxI2QIuVX+XJ5eN/6muN/MstpUfzomuON5V1esdPR4",
-	"rVAnIOxu0I6dBqSVGxVsAuHWVV3xhb4Fw4Erpe0TK5qGVJn3UtVIiAKe8MqYfwdJ6HcpkHq40kB96xNO",
-	"ynLOt9oSmthWqszhcDKK1FXFavqWJlZvN3XH9+YhxwUmml3cd3tVfuwvuLIZRx0+ix8Ztu/MaYc752Rd",
-	"tWgtbX6IRux8WObUZik/5nPP825XduJ2gjtLu6bv9uy+tA23Yu4V697J+F92Of/L7gt7/8W59/8xJZdK",
-	"BzK5G9vqJqPU/2oCyzN14Lu4V5Vn0mTPB9kF6/A7EekeCJgTfMNNCfSZODIdcT+ugmJQzkGoS1Axgk4Q",
-	"WkMSJPdh1j0/QKBS2rwqnOzheuz4Sk020RB2h7smTDQ9NrqpDQN1rNyNmhGQ4PqZed5QLyG+sePdNmeL",
-	"IjFyPxFr7sQKA6Adb6MF1AmItM1auXuByNORlu34ASwbNGz0/oXfP7frFZPO8IKPc/9Zv8UGPXbS/bem",
-	"A31mI1fjcFSJUXw0cSN/misKb+RPpCS07r+nxmXDlyKwsHukQqfksxfsGo07pIfS4ETp5urH1NW4Rh8u",
-	"TMifr7BFgUn8KYj85Dmk8id7JB+ARJGNA+HzEqPhlGaE2TF0YLETZkPdFBVTYk8QKki+krs3p5ARl2fC",
-	"XFnnid1I1CHud6v1l7jRirkBFh/oG+aO+m1yjwxb7R06fquyO3zjPdZF6uFcLZBi6FTJI2elG/vWHbTT",
-	"Wdm+I5MLIj9Zud5YoUQdDiZ5AO8K5cvhPn61uyv3YoVzJdfXCb798lao8675fKZBPH8FD6/k2seopsTh",
-	"N1qJw2t8FJUchaHo6S31g3tjy781zXWd7tcbe7MRglBGaglBQrUUM8OeK5nx+GdYOWs/+zyt8osEVhLz",
-	"tIhr6TjmqMR+8PsYtGh1g/mCZiPbFk4yZHXRQSars7Ku3EEFBKtGZvXgrAohw0iMarQzcQ7kBveyIRxN",
-	"Cz5KaEnO42TEeiWVNJvccqc8sqD7rbX3AZ46YnnTOJmRcxBm/a+tmOFndbSAHGuKM9xQb4OLlDb6zLxP",
-	"5bynbeMNpxlDNZyMKKHj7xIEOE5HGyLM0UfaoH8z+Ehxq8AJOtCuCkH84JKMLJPlzpchu+phTpGsNZpL",
-	"M/Apwkauc3k2U2lNyHdhSAzcOcm7siA6hKKGnHC3hJwnGDlJE8jakEg6TSYFrqXP6srGxKdciWeisRjv",
-	"xk+ccefFU3AqgDIRo6DUu99rCIHGhHu3XxM6fja4hGmJF5ISmKk0ezTYJtJERyfPkeK60S3THVv3shYj",
-	"MQmBrU4uBa56P7Zr0ri/qpucnM45x4VoDaXRHRyV0RHD1hoF+EGM5Tc+4SY9IcVh5mRGBoe0b9jgfAbx",
-	"yaaH5RfkFZuNaFbzdi1nju51t81l1SKXYg6MTCgkG8GUhqoGw+HYF0iGsIlDxAk+HXYqcvbAlWGdgdSe",
-	"wfJns+GHshhNqQUVnLf3e7sJQaNcIP/h7lwqGcjQvoGdiOl2R3vNzUZ0BjwqZiN33sMjLet65f4CWjU5",
-	"Zl7T9WLyuJyDW2aE9R6zrKf1tAjE3dZMWiOaFUjPxCw9lQi9Cplzp44Cx8/Bkma9WorOcol5ZZeKXd3b",
-	"q4v8ElVmf5XGmEXwzyZ2OHp0w86OrHWMUCmfYpf4dLPHhzbXNWEWh/R3fzoJnxt9L9N3r84Ys32n7Eut",
-	"MFuZONdN1nPL7RxzTSpjuz4bwJmKymQPeD7Yxa3UMzLUZyWoU2I3aGLBFwZ8ETgNZ1N5Wo5IMahy42DF",
-	"0QZ9JTipDzW5CgNtRK7qR4luTVtqpu9WPJMUCAmGZ2nhP+wfjx8bhq5w0tmFfsO7tSTYcCN4Yzf0tP1v",
-	"72bseSOVyFwZfKa3QQmRSfZVpDRy7JBzvUa2PaqPEk3N9K3o0CLe9cayhWDeZ1yUTe2d89P6S6fsDTzp",
-	"Xmkkpdi1nV7whWykPcT7Cx8tmoi75axtyLwUq9kzXwPnRl2ItXT3oobxUzUu1Ak/2Md7jzxe3Lt4eQC7",
-	"eHaKjHh1xJLICYMY6K8CeQP3JITJnox3PrW+zOAdtqlUCt5D2KVfyc77JvDeUcyyy0Sqk5N+lltBLA4n",
-	"rfh5R/0Cz2gHIVx4ON1c9zVquS95482n4/oeXwJV5ozksoY6CzqyZwiF73vd1V6dNPwwlNAvdI+5wOtO",
-	"zokgHgt1X1EFH6cXbogTzbM1xccJH1hHU06itPLmmELCWLmblVHxpX+DGm3jA7Xn6pO/cs/ldZ92o60u",
-	"n9Fb9zjpBOy0LjdI38LTFBdxtfUFZ1Pvv/OPATssQzJQ0affGNOL+h28RfPxbYGD20ebbn0599Uw8yrh",
-	"mnTPA4mGGUfi5xj3ZYzEzCjZGwpozxX2LtBYPl/Y1xurdxiwOftwLd1ZWorzuAqQWVo4qrG+nOHcmpLy",
-	"jJnVhHsurXmty+ZDFQg+++S6AJ6D3OivyKSL4ILZd9JaoVit92oE3oHm8FVVXkLtt5zWyjPutaWzJ/+c",
-	"eS9hjVNW4Du+nhtqS/nndMRefGFzv7w682bIwzxN3uNdI3ENU4Ljn9Jgpk0ue4fXNY5SJIfe9TQBGm5n",
-	"jBIndTKM4F3GnlWC05e1Yyx/gD4yzHFbrwaHtFZsJRtAzZHGmf4Cw+IbwcKIlCdAt0Idl6JMlYXp3i51",
-	"rphrrzK8lq3uNHzXUko9IAP1beW0+IVgtpMCU4o6sdO3Gb9SFEPlSf3uh2+z6dTuR7EXuZoQ+N2zLSEb",
-	"vCxINwmMfKY7xo3pd6I+cmon++aYqRFW0PUL0v4zH+w9V386CNIHJe6eVpBGcZPIiSpUQ0RKj+c/onJC",
-	"0rCbSSH+AtKgkMmSdUQejnIy1rIGZo2nP5zfIKvGkmmQQ4N0HARsPLSRa4ezmlMRvtG3hMtu5dMIj5P4",
-	"eC3V2qvjjnMQrAr4xzGOyRQzrey5wRLTF0aqmFQs7F+58L/PKaJLYxJmWGEyGiwjR8aACkQcMu7hmgC5",
-	"CaSGR/RBI+IFi0A/2jL0EJghyndyOfvIKkHPFEMKrnj87D58VqvoaRC3ojvEtNdsMuDvyXz5P3bKvewU",
-	"NFE80+W43wOnzTAyUAU6i5t2JNLp7/dxAkX+o3wSQ1l1rxcQibcoMy066LDhP/EuM7NsKmiZA8sPneLF",
-	"3GVElmiaV9rz36lH51S6vANR4tSbhdjwW6n7rnJCCquxFWQmbPDvO/eI9LnVVuygFL2nw/KFtznMaarm",
-	"xq3nxpLZwNng/mEuco/uCBvre/BMgfcnorThbOdEVgCyET5Arm7Dpfpaqu1ZV2Ma4LedP1pkQQr9UhE6",
-	"kfcdWn2VfAXfzc7+W48VNl0Plcwkt23ZqrfZXuGYBnWZ4BgmQKepiWE6oaQmQ5ymEWpdzrgJrg0tbxG4",
-	"8ehL1NTDSJl5KSWaOb7tGfAE5SAEWVSOVS7IVJp4fIyiYnw5gtlw74brMAAi1BpDILbvFvgn3dsWKp/3",
-	"G4Fl032DsUEEYSFz5/pOldaO5Cu8edMLU3Btq8GOGeBBwsGFmfhMRT/iUc0W0HGCL244cueMGz8wzlnX",
-	"WCFcYOCBk/wVp04/D6Ytbl7lDFr/L3Hvkno7v8XUtv1qbHIUm4Q33Q2DGMR9R1el7Pid3LmZPrv2zkT8",
-	"6/UEl6WE/vzcvUUwVoZPqCxH3nWaMpR23LjlaWcUddqCzVyGLwNgTYR2u+DdjKRETkakwmUT9n7Zd7fe",
-	"7od8vqXsAjAVThk+Wl01EjwFe0wPNhZrYdqmpzPmG34QMyb7tXs8V7A3A97R7dA3vCOzOo2YhfJzg49T",
-	"A7Xakg7cFOL0uLwtr4LNyRP/PpMhngUwuzvLbHfSxNKb8w/SJVIxr9k7N0JJjid52MbIFoGGVTg8kc32",
-	"uVToYWtnQBt9kLoj/Dw9ZzLpfQrNdblVet+Iep0NPFwS8nQGsOlS17kMJW8rlU/pNb5AFxUdo6ROD9QZ",
-	"+zdI4ZoFn1qU8jbphxienI/GutxoTfOr2WItEklmY33qdrnr8D5grlbrZtZnpiyIAO46AeuK3xtwWwOO",
-	"qydT4Lyw/hGwa+S8o5MzUDJ7LF8HRjuus82hAP+6WNjHqLk4m+zq3lhERi+PgUY8MULkzME/zmaf5k/j",
-	"hPdoTm5q8q2ZB3Lq1DkOlhQk9ne+3g3wMbWxzD+JCNkebc1Y2TTwS8UwYy5NjMNn3K9QK+d+97lAhdl5",
-	"H+J4RwfKCTgB9HQQlnEjawGes9jVobz+ITB0lBBBZOQlRXQJBpExys8NFV/bWNYJSWAR7StsKH12YuHP",
-	"nOSSuv6Osm+8LwKrRWSCjX4L8enEGjgH1bzjd2/w2T8SuOkbMlEixAJ9LMqwRuutqBk8DqBikX1rYeRa",
-	"uWcwUrrS3Qv22XV1fX3NtjsfXdm14PY5l74yBxx71VNu2aSVgjMJ0cDtaugkU9dPHEW5qhnWQUNUaT9y",
-	"To7C7MFfffwJbcQwWicCcWDlAxpnbuXkJv3Y8+Cpm1Id/g6PedPCCHtex4F1ZvJkZLfsd0OKx5F7gi8t",
-	"hpwfkFBa6EAN59h/c8J12mjjGWQO5vqQb3NuH6gMm/IDljA1kTYyyrQiUdKTTI3ExAZBpLR9Ev4cod/d",
-	"Pz9Z8b6xGVeNtiULIGW0r+qThmGI3p0VmACzG92vA4KzPkqUsJotuiEhlTOk6NDIJ6CcpAf8ugAJ3pOG",
-	"5IpgXszgiUVhpl4YOnnyD58X9erIaFi66XdzG4sUewAf7MGip7xreSfqlz4QdnSB0SphRlH0obIMSrXl",
-	"svli4rc/078B1EHGvszXXxQqz6EIYJh7one4f78aZjCsYZhxnqLSkDVYM+g5L9l8tI9koqBbhRevRPys",
-	"bUqiwYEmIZF8GDUMQVNEGfFjL8ir6Ddd9/BSK9txyhycsJgu3C+G6PAFdoQ0jEP0NZiXnebOZsgkFkb/",
-	"Cd1/5s0l2smELKdyr6UAlKD6Hb5I+lSzwA5iqTPhUfzpTf0Q0RC7xnjqxA8mwycrrghD/JBpVxMMmnz3",
-	"GeA73czzELZtIzO4Dxvdd+aB4Lm5WHQ+arnJmJFdNoNzz+0yAzAzAUHrfc0+pzbQwU9gGDShPNJjgvJv",
-	"Q8O/EzfQsDMzYE1PNAgcZHhlYirvyP4csMh6nrm+kLOjE6fVmkXXbydM32QyjEUjgvFxrvGDf7Ia7mlM",
-	"Tgyrjx8aJkoTsqdQkJa8N3PCPrrvlgISsGiXOTeUqa9EkM8GBqCzRnd9Y2U7kkspztFqRcGEOPN0AfgS",
-	"S6+xy3otmON+BgiqCBtQcObn3rYnxcLcmJM8EDfrZGVVIDi5RT5V+V5tt3h8iaS9tMZ3CzWVTzUFfDrb",
-	"iPoFgHU4Y8Y97Gj4Yy+Mex8cI2JlGaK+j+07qjyozOYIwxf1601pHF+kyPcK7LCaFFdIxjmYNSMcASq1",
-	"dQK+eSXmSqWIeUvY3t1azp25rzunIsa6HkUDU+yy3B0WrOxcqwOwkRNUmmAAkwPNXAnUCZdrRMeNYCLW",
-	"sb8lo20OZBj0E0/kKuUVv49h2p4OJOeFFGiqM9t3cxumzWmIlOvUNrgZJ3ruEb6AXlnReTiwkx0HMYv5",
-	"RKcW6lpkNOuQA57RyfYXAUmc6NJ6uSZuffGjU/kM0pIBE64Yb9tOKCuX2D2kZtJWAZUaKkvAL81Zsk2k",
-	"lTOrYMbPpzrtJxs7Eoa8hcBVvs+a33OPDuIxY4iGbZEBcLvjWfRngz5QK9F1VKvDDe92lw8zulHRfVok",
-	"mb7CxylVcSJY5/bMt28k6uvuyuP634o7i5fd2XCzByoEqiVTSKJEfun0LjjbLNqlRMmQqnNS5sGptmHw",
-	"IcE2n3n/SmQaAz9ckkKhzBwIuayIMgLxEkumM2HnwdHjqO13U+R4SeZfhw7OhGPVyuae8/ONm3EIckYd",
-	"p1Az+BHiUXIifS3iPNBbtE5IwwSg+2aWFWdbd9RhOZN1Ue6hl773ulPxeN/kkFVXje+4UpbX0/D9jBYB",
-	"W6lm1BD9Q0n7N0l3U2jE7Yw646/d02+1VHSxcWxcQLYC9K3i4SkMzewhTQByYQFbkKtQpxowzsoZJd8B",
-	"YcC7KxrtG5ED/08a1Y4XCIV4DH+OVrGblO8bGiGDJLYYnbWwb7PNCHQMIWS69gcYOKZVqOg2oZOpNFDx",
-	"WYECgvnjwaiEqZfO8Rv/jSwiTIsuJ2Ke3l2U9FbXiv3QYxi6E8AOqO07woEiUxgzGPm6iDkFo5OYlBHW",
-	"QkVr0DrGk2TG9sstWNWAFQvKHPzkgTA33EAyCOPK12ZChn7Z8dJrufx7MIjpesM1lZMFmSjNbVroLRu0",
-	"+0GwBZzThfDPlc7IiQ6oGpvXxWPJFXwLELyBRL1xym8olyV13FD7SsvTkHJeVsDqFv2Ozik3ARX+7Mn7",
-	"Ll52lm9FZl5WCLxSpoZ7Dw/l0GOkr1DHOyjMcOjhg1eJJ0EK84jCO7JFvJAqfw3HS3K4fMNahgYfeJek",
-	"ZyI5s1HIJP08ghjMagXhhpyZ8AAmUAb3E6gcU4oAvAA6z4SX6MiQ4k0GRrRzO1gzADwzTKpl09eCcQbv",
-	"MAxg0GOSrW7lchPlvrAoO2DGIBlW0h4VdZA1HQlThaDEudyjRpIZmnrvLhvwl3qSeel/1CV0JLDGxTS8",
-	"0aCp82WnjaF7BDjmLkL4mX/k6Kx7/8UwYJYBM8mgM0yHbHOSKRF1n0htcvz5xIrIYEktlnLHm5wCKm0m",
-	"vWCjm2DkPbhZ1RROiz9lpUFWGloS7ysAaMHMPVzzoDP4rxyx9tD059RfA10vyrZpQPYI2IiBeMPyqmEj",
-	"IszEcWeNdDulb8wyQzb6sjQKLuKpqVgjt2IvjZguJvvks3O1ZAFbNJEDbQ+Zhsb622KpuckkboWo2Tlp",
-	"0Gkqe3PnFhLzhLlBhOYW3bVTJXLPzq0qYClODHL98Z8+mxzll+xOvuNz6n5VEXrJ4BygOOhL1Ilv/LKO",
-	"OGUihpH3YxShTZ543uE1coaJf/ji7htx18ruOHXjHrI8KcEul4ITPjA9VhEnhb9GFQwcP8EXBg6gsLjp",
-	"uu4v79qGK05DUyyTDNkZeVZpXi3lbUkyhs7aXu452Cm+tLM8bQFkqHxDGqnmlUt6DAbSUZA5NiGdsvwT",
-	"AJRA98hZZmLh8xPDOsFNJkBihNPAZze4mohxQELTBROgSrPXAs0CN+E2xcVXR+wediswRkoKz17DYqij",
-	"9dqzbGnBZWFbOhxgqifda2e6/aXTfUultQc/4wxJlcl89GR+SMFbtDL9SFM5kq+FqB96O4I9uin3G1vR",
-	"0uXQmHczl5CiuxUPrg8MV2acg19UHJ8knq+EyCqL55WtsZIVSkiMsGzhTD9VV+4Pso44QNClZ99JK4z3",
-	"aJoXAEK2RGuyFd0StYAdv0vnkiSYpytQdKAJMu3JRovoKd30nTVV7LHGWQD9Y6Fc6jRRcM2lytZthWIg",
-	"y7RaIgjSjh/AIR1/4QxTINlYlUg7SpgtbW9jgNJPEaDftoNNErsEiwEfz5L4QlUWGS7WLrnpMnzKbdb+",
-	"yPSBprBRgYaHtWoOs4xcno8BilvRUV4V8Bs7TcYAWQFLiVm9Fm4+L2AKSZmRuAOHixngBw2NtInRn0w0",
-	"ci1mxilxgnOrthGSasZ1OVn1Z7bYBxyyrwL2pJ/YoAyGPYgkqJJmbMDnw178K3/u5qFpJRtPtLIKAGEQ",
-	"P/DfDlvuT1WFuUM4TPCKW9hmcOAf+58Unoer6jLoTWH+NEFi4XwxuFi+4cv9G6/Qc7M3VKPS7HUYfc5F",
-	"bPxea7t5qXsqaEdX1eD45FQbvqezt1sraDI6BTZjBUwZq+HKn9OcJKcQn3TNh4s3qpBx+kNC7mDr4vRp",
-	"Wmjdza87vwf29iQadk6XysEQuh+yINizYZrzUMzC9h2Zc4ZxUM7wCXc5csU8+nasFCbCQ9qc7TD8TmMS",
-	"8wD3TPWBn5Eflr9ketOK5T3Ann8lzOQjoGQPinuCfRxQjxED+Qz2sRFD39TIVQNpAqkTXog7kz1Pbznl",
-	"TRsOx1EEGas8tcqkn0f5WJiEEQ40Ffwn2wCjvorg53eWtXwtfF+gqPthAKbhhmx1F1r9HhfSCwWB0gSl",
-	"2QjeLTdwDVOLPWYDiy2VfVfYuGsqByb6OqBVHBcTtHzpfRLltTONuEV7+VwySeNbvkuywxkdBYpTim+G",
-	"D5Lr0k1DBU/C5XqcAQ0oc7J+HrqelQNNDLB+OWPtjHUmVdvbuOPSMKwCYW6NmOLvBkiCnRlcyHCLe8XD",
-	"zytPnH+0M8MR9UnLkAc3AVH+RjpXb3601JofxsINxqGW+hfeU5KlljuhTC7ReHbO8q3o6j5z8XTC6KbP",
-	"JjWnTSgns/nKEwuHxY2+Pv5WGHmYfZZ8X0uqZHTtfiqXsrgRZ6GsM8vzH8OnsxOdW1g/cwnfin1cxQCk",
-	"8Oz6+ox67T9DTlvw7nWoGGmPXDx2uZlDYMG7b9w7ZM7YAvxN9aTbOBskmgH6ngSpzlkdcU5VXOvQfy7O",
-	"KUc1XGq2+cGs8r4ZDRrLYmbBngjRY9+qDSZHLeirmLV+nBxDdWp5aI78hF1xLGcHCQtTIecOpYqnc48w",
-	"ZVmfTG9yvXQzkvm4ohLHGN6oko+SU5UUEppvEpfBcZhzQZxgjmLOW9LCxBdVQ+mgh3xLCzZGAE8BphWb",
-	"AMxr6V+Ghu81K7g7/NdCmp5XIjwNKGK+GWGTUSWMGTwBCtjxrDt+He7xkycvdQ9tpLG6O8xIGIYM2ICN",
-	"WJg4g8peeR+ISOQ37sVMr6dtQQY3375t+BLRmIaM7ayOM1c/znY8dj/MuGL5TpAJ69MuYUvlwwXQxFHX",
-	"tNCwJsDWod91TiaAaPO5d6C88xqtP59qPWv46RP97cw0ktjEGTchcUf785n4mWOeJ560EfykZ9rEYR0O",
-	"SzVoZiP/giPStNBAfp6pmIu7Yw/PuFR3plAJsOZHmaKOSIFpdsMpH3jHmWR8KxRk9Z84t6njAVTKuPk2",
-	"omkfcst45cQXfablfoBlTaNW5wLbFC773q9buqNUjcoazEbvFSZ47/khVBLovXqOzgu5Vmzd8RpS+SCP",
-	"b9FJg38OEf5Mig7PFDdTCTz3Eykb7+g/PcqcIQ3dEtvehrgbgNIfxAs3danGqHlJ8hwsGBGW3Gqvqquf",
-	"kC3cfghFX+WHNqOdT7bFmotwiQU257I48ClSroSMBq86pKZm0nwLRIRj6+HIJtsaj8OwmWE3fGODVeg+",
-	"7R0fcFDPyBPaIz+hiKxD1gUB1KpmVv1vRFO/oaLQNVw/G99g+MF5t/eKPUZhjyv264uTnqZrxvh3I13g",
-	"DCJhaInj4/Q+ld3P+WGfG/Tre6lgpI/42NhHyoSljb9Jk9rdJXMhAX/t7r0XaSMKeLEFTUSLOwW3nbgV",
-	"yuagxrA9n9LY/pJLZV/4eywkg6ys6IDjcpkgBGrhpxduRXzv7sIpG56GgrKYiW+UFZ3czeTAlhvTbjpv",
-	"PCdz/ezZJ9XZSGx8NzuhWymokDMm4pyrqU+L6YTSPXY3OgUNDR3pdzp0btwKEu9kp3MYXyFAdG5KIT2t",
-	"pfKfYhGWxx51nNr2tvLCT3YIDFwq/972dqqc0G4w+HTPxDZsiwODeMKQm5h2MDzdx51QmU4eF8gVn8Aw",
-	"ybn2UYe+Nyow2lxBER8q+/06Azi3nxhFr7/qBUGmdSdyZkMsuT9WX/tuCB8eAsA03womV77oWndbhpFd",
-	"1reQCBh6iRd4QBfHfVzO6jJZD1t0W9JKmHkbfAenVwwWA6Y9kDeAhWUY2Lru4IQjQ1VC9VQBtV4BacKp",
-	"c7afKqOJIyaZQoW7gdMM3gf/MOQiLhEkGvangmSq0g/OM4L+qhffa7pdEJCJnDy2mXY/A/o4r28lgCt3",
-	"gom7ViytqJl1l6mx0PEXAWh8H23ohVWxh/qq57mP/qoXjmfIHHyhveegnHHbTu/k+fQT91X/JEKd20bU",
-	"BS/d+CchrKBtyRuNx9DiZjuLKu/dxTmn5/JkvgpizFHIRzWm93l72XP6w7kg3/fJHdgLHINjGBT0gnuL",
-	"dtChglbl5XL4fGrH4tYEGTOIhqE4OzjjooBLzuBA3EQ6DjzlpW/k5sxFku9f6/s8Uu0/Hta+dtS11rci",
-	"zMzuFSciXT634KgItF9unOT55PqTz588++TJ9R+uyDLj0swuMosAX8/MNRObxcT4wpDhHLTamdT285hC",
-	"gP2rXnxFFmNkPfYZVjjR4TEQkEssCqKYiGn2KqNLLztp5ZLKM1dC1OBt9fCg0YO/8D0zRD1Xj6n7jB/Z",
-	"O4Vj08iNbq+qq3Uva8w0yTSb3Ohmrv95LjbxVmYyahu6MwrKioe0alWiuJAb1a1Tpcr9s9uvxIcaPAI+",
-	"S+10PW3nUcAuG/jOtLYCrazWANpiN6LbSyM8e4Fu46zDh99hU+3QQr7+MSSuaFZV4O8KWv1DHC74nGd1",
-	"x/DuNLejIkV9cFeYu4JQkLjrx+dTYWLGYUGzOzw4KxblXcZbuFPxtAwxC7SP/NdjSzSFt2yUC4HLwlYG",
-	"TontcUNAzx1ufyxywmnjrRKq18b8EFKZvTrVrqp8FKdo06c9HLIyoORcZ5ukRfgi5ANnyTioyCcX+iy9",
-	"7BXd8RNgXmcNhFc26WtuViQUqt0Ixdyv7mCDzvGDXmC7JN9kq2xfps3K1KqMAGF8BLNbIqlJQAhQvKXv",
-	"viVU8YzBCUpELVYMsc3ce26Czq5u5FY0UhjLUM1Hzxk5+6lPGuu1gnJepzDENknLrzGmqlNMhhY+4HRG",
-	"AXqPI4GTDXTyLOQ3oQr3K05x0Pg9y2YOzM1gHpIu/WIf1xn1ZQ6wbiu6XEn5ODszvc6sxrYgpefyBl44",
-	"mxQYUqGwFMHPLAollOv4bS+dchmhA61jqsEjBFgKcdL9bh31BUfZCd3YCjrO0dkKiO/mawTPDZHrE9c2",
-	"XCmnQg86Wqxq3XDDor17rj3XwElnSXJ/BkqbmFG5tyQreAdL2ZnLeiznXfcNqdahT7DlxqK/0t+gZZ0N",
-	"nNYyzx8Geg4VBdD3xYhF5wge0FRZaFD38nPMncmw7XMKD6jTU3Ooson24FLvRCy/cVcBWBqm5w0DPfCo",
-	"jdtEDts5Jo/q+mAiotU5XDRHiL7TNnSqtGao9t4Hvo7CAyt7hOJ6vgXK7L7aiT+JGi4x2YkKRq8EnipE",
-	"3leM2hdb8kaomnexaWxssAoONrfPpb0/hCo1WDcnCWNnyAB+FDJzFL1qD+9GFBjKG8aNBOCSRustsO9y",
-	"g4pHJ1ouu1DfBV4YvtwghMotba7F0iwCTHArmlLwGV9TRQi0st2BkErZp049/+f99dHHT+grDV9uc8I4",
-	"tp0Z7GQvzMqqRc8H4hBgw/s80JPl/hWKBtFHvjiAaQA6dyE153Q/PhcgcAY3eUt0P/Zi5lDulXnYP943",
-	"0AD6s+dIf7A800R1229yYOkqKukCwSJhn0c+AxSTSRas768c1jbKdUWpkBPDmupiJhXg5GUCaBy3fse3",
-	"iKQCd37DlyK9q4Z22PfEjvM+ljCV7Pxha+b4ZLWiPHFK7NlCN9YkhiLtycvnhceWZDTIx1wQq03n9+D0",
-	"0b5TlM28boTP+Amlugy+PN4YOqG3zP0V4Hi9k8vPMS7QT20gRvSA6VzpU4hglaJZzE8YpL8qVUjmIHF9",
-	"cmB7q5Xv/Hzk2UQXKqaAfWQ8PMxOQ5q1L50GV+xHJrDWI7XM9DOkFv23UEv0MpyO4kOT8eBnCpthnMkZ",
-	"fKlsd6D7Xj9yyEHlICOMWM7TI+NibvDNB0DrpHVLYSMVohAgSZLpTdKVTm6FDbnHwjJgK+5msp0U9xjx",
-	"nVjRl7IdadwJ5xUXz+EYw9yqsOxhjEnSuakVQ+rM5q6HMsLk1AMDnkyfxk+cBJ0LZar3Z+bYYDV+PDd5",
-	"lWn6mMmBmwCPeSjdY/zZ1zGWVOLDCv45pJXcHyE2TWqeXPdJtwRfvLPvpLUImkZCRU+WXNwD4uWIekk9",
-	"aFjJqHri21DGH4mawQj/mi+o3AQt57BwNlledJ2e0UDla7740r1BRnGkmB0c3wg+95VOYJOEXMokotDM",
-	"WtINVq9Qx7sTcyJTX/PFe/fGWbsI1x1pNlpVFXd3WEycSdyxDKvg7sxD8Vrqpt+pebBb0LGCKMd0Nu8z",
-	"1qvaK9yw0BfsOjrr8GNQD7AzorkVBYA3HViMfpoUuFeGGDexkLAQfO3BMC8Bx4VJ5UHth8oQtmp6WT/p",
-	"RKvT8tppoJcJgBfHbD6LZ4abdTilhBkLmcNIZwbB+yqxkkIgM3SYHfrQShsQRsG+ciIdUhj8PwIPMAOu",
-	"5HiMzkUxBv//J6f+/yF/aTTMdQGqTDaXKZ7dU5AOLA+ddZd+GF4CoXCWlcL8i2CDvuYHQQiQPBxUtsrU",
-	"yJ/ulbF3VH0Iw2Rmqvv5nWhA/JRDfqPQOc+Qvk/EcVSMyiAId15sUfB5cdOYGIy4qq52vlU/uojBH+YE",
-	"JdnORbS8476D+ZnpGStaypgH0d7pPbOaoUCeaLrwh8+vz7VuAMWP6BsGwscnX4Gb9AV78gwDBp3eG7YC",
-	"XCsUVeA+GHWM+NOfks8+eXb2ahkoM2xhFa/nwC1+tgNPOhqRPCn4ls6IzN45UDacsmOJE6QA6POncQ7j",
-	"0RwRJoLQE6AlEFmNAQl92KgdnkqbD1WYPeJuBiNr4e6LPTYspb2FM1SqQFFCO/sJwAHnjPQ/HVHOEdAT",
-	"IYwfZpyj5f/0G3gUddZ3p2S8q9ihYj9VbC9ru6nYBtDqKxa6gd2fB6qrVaNH6JJpKYysa6Eu0Rd1qtOp",
-	"vruKnwrToWnmo1SUcUhgZtu9EOob7ksATuEiYv8cqhn71nyR9U4HwPaMe1q0c73TYteKjltaVzjuuILT",
-	"TmYROjPDh8ejHZFhtLIciX0vT0KbyVbBtdrI4DSZe2v7YZNByIlBJ89ZnW3m4vQN8AflvBt7koaJ0HNX",
-	"U1GVkrA1X24un/CMwP9THf/xCQxT+shn0iXgxbGOjzesGQKY46Lth2fRSw/jcDZEHrFrG77QfRreA/13",
-	"FC9f8kYuOu4zy5ZamX7HF42gG9y1mSPwY8+bHCSq0wHqXAyYd4ItxEYq7AOvtGWchcTlcpTxxO97SS4h",
-	"EGRPA7MhgtXCOfbZBsGF7HOAAn0i2wWykCdm1PM0g9sxxbgAscf2G21EaBdrQjNZuxFq3BJ1XGmQXCE5",
-	"HKzJC6AQkzkR3wvfHy7Uj+HyKMI4MT43V7EsB/HEUNgCKCFfUqB58yFaq6te1ZrSJCinPbl0cYmWMcZs",
-	"xYzU87f4AplOIjOKUaebAkzyRkxeLDAIfiSZNk0XMNJvDsYLx/GZ+IeS2HvUG/NDj0Tovhu6cVydZNXd",
-	"A16+8RxAtn0UJu8LmdR/pmVeSFk4daM4E2xuwDdOMy4mfiOOeKxhRUpN7I7vhE2U2WXoBb1SzETHFyxx",
-	"N/xgmNL740aXuXQRq1u5nKf9FAs030EBP5GoRkGs+SVNUCkDF/lwyIc8PmQWiDGFr5wLd5jtmSItggrW",
-	"SeuUBKWAbnfjsyQnWGSOllDYmwxOxQhwdOQCvPLzStEsAjSgn9d065VvojHxwVpk4idvWrLedaKvy4Td",
-	"Y9rSCsic0ROameYbwXyjlTi8jqo6XbJ9ueTSnftcUq8S2jWsOCgrZPYoyo2S+qTiJ6HDeKZRSGKJ+Kop",
-	"4XuL+pKfE1i+EEl9kfSWgjvQmS6N1ls4iKOOWA9t7IOascKURfh/n68YVkbv9a2ob4YuIkVnA3bI0N23",
-	"kq6JjlZJmOaBTqP70MRPNLdwQ9nI0el+dA26O6XC2jwACIOJOlkKSwyISUOlF+rUop4Fswe99YsRf9O9",
-	"OwshEf3D8A2KJBh5/7CZfN+K/Z+FWm6+1ZbajnO360kif0htrnAjjPxJGMSvAiDcvbQbuiYD8ypL+kOU",
-	"b1Bc2TgoEwIOAbD/nJMcvpkh3iuxjK3gZ5hovK6/OwotnasyGeb/x1O+LTT5lkI2Xk05/yyixh65WNrY",
-	"6ryRStQZ5IN9+ppUT2LZXrvBfTZynXs7XPxnJzgUr50jXeKpmWKXv8NjEjGxfZ7qdGNA7Mv5C64nWjPH",
-	"geZCUL9Pz0ekYzWk35wMU6aNty/vN5iDX/LYlD/OlcnCnsReHTMrzVL46XPCCQX1WRFWyt/jRjHJ459/",
-	"Wp3tG3P+cd9GZroIjo4XDlTJkDo4UWYKxejko1+yXS+I7y03vHGm+zFVP38A9Y8v7/iJ6K6ZcNk5AsS6",
-	"1xnrL+aMWVibD3BPpZ6pzELfDYbvnJ2me/QeNefd6U48H/USDf1uwd6sAHhgoa1TcH1BxYkmX3oxQiOO",
-	"gqtkNXQyPveoPwDjJe54LXB1Tv0B1RWBE9wS0VgxfCcYUAjsGm6gt92tOKoJpxdS7p0dOiica+AV2x8W",
-	"PGiL0IKjSyJ58A/0RSntpu74viAR7JdJDp3bC6pLXivtBpW0uU+1zTnKZvxs9rwFANU5xy2iq57bmMLj",
-	"0gh+K77DjCpKgf1kWoF9RiRFxVSP85zrUY0KHvSVUQXd5Chafz+f0oX0myFFTCHwROHZOw5JYdG+n04Y",
-	"hea9O/uK78i+nBkr8XG6VSUOjscB0QP/ZvqViWZXI3DpqW4D5S4IX9lPZLfkiztkXegIwL7jYaihF0Bu",
-	"bTc+w6+4r3HGWbGTqveWe0kFdc4Bfq92ByExIMzBj08t+Tv01D08fSOXM/DrxvJjmc4oeo9fniDHd22G",
-	"vREAmPahL/uuGCpww3/iXT0r7ijnpPOl20qcuJ00xkvjGdgCFEDpQ2Wb5XePMOg9Dk0L94KbTtjJKm53",
-	"3K+BcmFDSCaCdbyjmu/yRSOy/n5Q8rES+Dlmx9RMKrbqm6ZiSjOcBCSSVkkVSXBxUcbAhNyaw67LvhMZ",
-	"dJWAg335XQwjvxN0+fqDU8NC4+fLDjtxtEMk67IflNnaA913l//cPEGUk0A0jMoDp3YvsabEI6hs2fJS",
-	"7C5GgEzcUslefKFvxdlD3tJNAh4OPP8I8v7H6Pcs5aB/8k5yuqp8Kh9xAmz2N3PnDCivWLp/PqPTMWu4",
-	"pfDGCnfVkbRMBPNRbBZluW8zNmQsDhsTjnh62cX7z3tl4B7L331U8cRp/Gdq179wj5PGwiYPNIP99aDl",
-	"njQM0g0QElPV/oKVTQMwaRUm8wKGLttpY/HajSlGvnYPBhyKkMvS6XwHJp2f/ncECmv4zBDODb7BDSKm",
-	"nLaJcT+8E8aabMNCwxAmFDrqW6bJDNAkRFZ6JELNqjoCh80fj8lGJysf3CgPQw/pImStdWfOBlRebsRy",
-	"+xqe9GVnTa5SotWNXM4RWW/dCwdaYklhCztzVSOYWb5QjsoNsEY3YolRq/1Vb0TufETAeMfd6w10jwkx",
-	"6UZwp1C6T4ZOZWhDVMwbz75RGB4rq9mKQ/P8Ioq8w3l5u+qhaQiDgk01tZzq5W753TvvNSpxo/TdDJH1",
-	"507w7Ze3glzfrTTSzlrXPrR3n3rjlViJruMNVRUOadZeeASxM5IagR0HtkkOQkLIUSMOpElyKKog2sOU",
-	"h/M80HuQMuSlAR12qF5npvcJIjN6LW24UiIDDuP2utSjUXfyds6h552Vav3KvUVD4KylEm9F911vPRpv",
-	"wSRoyNtO3D6NQlnjeFUZ4uOEnGvKTwYgz80AidG9qrG0jbIFYjNu8k6HltIed4stuXKyyWz0HrpUDZgx",
-	"c5KesDQ2AwQ97M9RIGsgeac5YBZD/0ZiMyKK59D3EZMfyyBu5TIkVkwynH/MnXyuMrm/8EsWsKVz4kOQ",
-	"WDHEqnwRlFxu2Fc/QWrhWt6KwkV1sp7TpP6dezzfBn0m691g5I8ari2G44yJsITyr0tvFE2UjzvFHNQz",
-	"aBTi1T5ExJ6bcxuE35B0i6yRMkKQgmPo4oEV0kNwKrY8ySLWsYWqtsCycZ+jiBh2LErUpNV6ct0EYU9e",
-	"EPFIHqUGkw0NoJGBY1soJA4tuf/0Gfu/mYTGmlizVSAtH5x5nAeAKE8oxlTeTBNAvoOWB/AMC42nZzTz",
-	"BxCYemZHrBjMLpj9rehqubQPr0YNyBe+v1YYd1jDkLbvmxR4wpEMtVc3whjSyb8Q616Vl2PU4lZmtE3A",
-	"wKaLzjNlKLn0ZyHUPbHKgXYbcAD4mVZ+hX7YE6juEZW+p5uXPrxcJQkIF4fUBFeZMpEMin0MERfQCAPD",
-	"+I3TAPFQBEIR6u2bb19uwh08p4WwPMl0S3Bhr/73f/2P6yd/+tfPn//y3/7Hfzm7024wcnJkBHtjd00O",
-	"Ge9tJ5WlQxXRsfD21etUGWOILSfniJ/jVEY3o6Pv0+uhIEQmIh1z0jfnVlteHKAkLZCM/sBQqJKFLRkZ",
-	"H5njOt7Ir35yFyPkkqHpb7zSCgXE4IxYo3fnISUUCznhnWJWNI1hfBFcbT5Bq+huXg4dHqlknTqThTDR",
-	"F2BexH5C5ZbrjZ1u2AMOl9hNCJcdWq+DxYBjPBACfZ+RioW1jnsQiEF/TAAvfUb2kF3ga7vDpAP5fc0c",
-	"fo7m2pg0e//7ZaPNZbAxguPsvpesP7Qwn/xNERNZ73Vh6KYuSoB9xN70Q6Lvw+rUL1dCnp/lvWgMqX6Z",
-	"mtPyVPY5q8vM/pWwXDbFlAbbRu6mJz4JF0DFAFM+IkKPHwQgYJjEsMoi3IC3G42m+cXV1yXPNxND4Cqa",
-	"oJm9ozvZD1gf0NItFJtZvtzGxm9O+TIleP0xp5kww+pRhX4WGAVwUHioyMEBqwDxPxRJ43iRDvTGuO18",
-	"J1b3rQh7RsEMvh0cZ0eJbE7RIDsfYpFixTir5VpahPW5ZlazPw356ojoV25V370mvba7pwaq6inX2j5U",
-	"eXrMuHu4De9C6mLBs4cbEsjwq5/u4XPC1Ybvh7ErT3Ry9xtOJdeZNyvay9EJ0zc2sryE9iHQro2qrlxy",
-	"I7w5Esv0idxSQ8fhWKulsl4RrsVSottZG4Dw4ynWU5qrpOryQEHD1Y3VLekKB9WJ0pi1cXRoueyGWSm9",
-	"jzE9srmlWwrB9+kAVdIABJtQGCtaiAMajRHj4lUhqNrcmFzsXn6MHLVHHfmQxielKW1JdIxQd35LRHvW",
-	"OktiYgGKDkFmPak9Y8WNHLAFgLtzhyGDRmdaUZx/e0vWF4UkEEwnRJnDCw2LfaeprABYEJ7FtbAIdAmP",
-	"stiUa3aT0RbhN/CLfi05Ws1O0F42crcgpDGaL4DYClJeWsNwGBYaK93fYTDPmKQ6UqZ01gI6wEUItbKp",
-	"aXUjRKbfaWgvXmLp0sh8OD9/i/lby3f7WuqdcHQtnaixevZhpeWnDRf9ZRPpcdjU5EWmGrpvdx4RDgSm",
-	"J3xYWJ6TNcHJiWOU8poYZoRwCothPFQJpjegEbei4w37ARoWUbeC/4UUuDuuDszseNMwmDtetyHdZ6RZ",
-	"jgpU5nATCIkZjpOU0XZJDBI1A7gR53lMTO5UxJuorOddiWs5iP8wvcAv3vUeRWbcrpLKpMx1IUOX33zA",
-	"5kxJurLSHqajNsfnRWFQMIRewov0tCEt6hTg9NFSyHNNufK2G/70JmelHT5c4mis+pshsNwb1YCZEBcT",
-	"kkUjpent2VNoVQFackb22150X3qs2Kn0PMKDkWPgfM6Kztz6iD41c9YesYvKGOnq2aNBWhM5WG9vjpIJ",
-	"Eg6MsW46mSPzi5WlOQjTyvh90b6GPAM3kyH/IAiImKUUF+931e/hKN8sbF41cF/cgsBAWRb+ssmB7EX8",
-	"dsKJ3NTZH74Ve6vVN8J2xQqde20c3TyPKr7j3VqWJqNk/Xlq/mR1xocHd1eukVAj2xwuXw6vcsLTB+Iq",
-	"EC1+OcGlHC3L7xexO5GKYYZV2PUsu+RQ+taCd7MqPifg9bK7de/jlhJvjK9X+ZlnF4xi6TQgLDr7UyHH",
-	"5BueaF7nWCbvgp6VE0kjdngsOlzEOIPJz4mkRyectiLql6IhHO11dMCT6PkzZXQmnSYjR32aC3ynCjOZ",
-	"XANdcLjmUpmMM5qvO5FpFh09pqU1DwkdiRuv1hR63/feoYc+rFpXzH2WLQ7w31LPk/vmK51xxeY5VW7F",
-	"3PrXXKuEOWZD22Q6682s2fcMH/rregM1eptgZ6u4/X694ft+QzLsFMpXZvRaxOA25VDFHV7qnTDgrfVo",
-	"lrHcJa1yqTChNDp6Nxyd4OBPOIhC867uqYloVms3ptL76M2FNi0cihn2PANNmzdOGg5+U+lWNpTavGAP",
-	"LrB041LmP+YTAykf/pVshaJ6jMpMQJ+nPRrup1G7HNa3YOWjpx+6xfOmE7ymkUvPGnPvswYW1ljnOiXe",
-	"CjpkVDtZ41mpYv6EAQOBK+YR7cGYLkmXjhnmG6F4BwnUteEcjIBynb4TBhjobEZDgMs4ai4cAa/9gT8x",
-	"Nt+HrtLYbsBjw3JsP5+UJCJ58bDGjaDlkfctzYjgx4SvI2d4dJINzSfOItx5wPkRaFwhDFUGyiws6LgZ",
-	"O+M73SubdhUMeV/nZpkUwp7DJAqdXWeB5njgbt8ZYygaDVQM88y2voVd/LPWRNv2ycpA+MAcPUTSaf6d",
-	"uM1fug/pQ/i97moTQ48wSYid9aElgfvnhdbbyqk1diNkx5zKaphUjDPMcjzXo9BTAZcxrsbC+U+S/E3w",
-	"qsxJTL0n3YcA/WfXpxF6elnZyb/xZ+/ILoMGOoXZnLleOnQZ+vkmVqHJzf0BtMfNZXDAcfU1LpCmil40",
-	"FE0mO9hOWDHQ7zSbOd3nEifzkD7wD+Q1bzRmsLS4hhBYaDu97vjOQH12J5oD0wrjRgFMt+/Uc6mU6J44",
-	"xuPGPPdDPFfaPkkQeqcfXOlenX8K76v8M0tIKKuf7ARX0Ffn7Ijuopv+rruYzzyyE3aj6yew4KbR+zOP",
-	"W62fNLxbn58doMgYq/V50tiNNE+M6BAAIP/sUEt6hjAAiPwEfDXTTx787TL91A+ItzxNlR1Xhyeh3f/U",
-	"eE9WnVb2iVB12ZgtX5PNtI6tN/drAgCBpyxz1hErpAh4boTaewJRzlkIz5xKAB6L/+/fiawTrcD2fCKN",
-	"BVm53ljsOuXM+anWShQUcN/YmYhi2a71Oc15ijbTgtvPLyrGkP0WiBmt86guewVqGkYYtvw+t3UhBiOl",
-	"y36CWJ1TPW/LAVaHTQuc4Q6LJ0wwCv5VSGk/WIZQrTa8oYLnNpfJGpu63lPT85GIoNPVHV9ZZjU7+ndQ",
-	"iQiVDtBeREmHlzjCCtPq/cxJQvR2fge5pIuS9Egjvmk5iTJySUTHmaiNfgXToI1/T1W53N6es4rGFPIG",
-	"DqgrvLPGqe7Rzt3xu3TstN/1aFIYSz/ZlayMKi+qPCJYkF8wMkWhd1xt8xklCdq0YU6vQdwR/A28Zgpd",
-	"0cfhggiDPQ38sdS7nVA1D8gfY1MsOaGdRmCf6ZRxXuOzpiC93IBNYvqu7eT552/Cc/AO9DiZUWaea4qC",
-	"Y8mlP6LnxsAH3SidV9qLPv/ePQ32EjGBvZDrDeXBhNQ9SNIekA0CJ2DymegEQnTjCXQMwRkqwQzrJIas",
-	"HOhRI+4suHQJV90J7rOzZXGZfkMTuqdkG1ZQRbZLttVzDs35VupXAfPjCO46G6gprI8KkZp8fdMR8xOV",
-	"xsbOQMS6zTg3IqjJeHfTvkhJ6rTRzpqQas1EYwqL7aT6J5lemggQyMPyTORzddHNjjUJ8MUqBcUYz+MF",
-	"C025inPI/nwoTtXCPLvp7fSJuwYBDfyKB6yE+M3cRndBHD5CrclE1EXNwWF56eEhKCbqAMvjHN4QPgWu",
-	"g2ZWt8Eh63Bq/L/CUwM5CWMjuMwMGPRkrzZ+0P1ZsKWv8SlwWtUTLdLLIUvCrKGBLRlAXG5z7iMQJuXf",
-	"wn14BxKIcneWI/l04ja2c6Lu5H1GnzZiqT3EfskRlD+NJ3Sf+If1SToUshlGCgEyF/sde9W2g7DivYGC",
-	"stqa+yELq+MDWYW6btyBwbpcoWcJqJaEeoF9kmNfBZivsBl+573IGCYSDdA47chx8eQHdvfnwZu0FhNt",
-	"MtWskeVpV+0c2TdPyJ3duI0Yg/CeT7+aL2eO5EbaTjMIDuJE3ReqqfxIzzua0+6UC/H4UdbCmC89Q3qe",
-	"PeXlgd1xV2lQI8+1gYnPcWzoMj7NsVmqZa7qXBG0LoYh4WOnEr2GFEzxod0T75tnTM/MtzI7ourK5roD",
-	"FOVE4fv+6cx3veOJSFjJAVAkTYk/QlhLaAEfNVhA3USzZwkJSpCG4jGzytQt9/l3YkXqW1NRmXlwqC83",
-	"vLMZIZhH+9sBzMxU++2kwVogFlYI+ppVTOqZQ5AbSE8iQbjvyi2h17ppaOxPnNgMIFHMEaR0tVg6WZjv",
-	"nal87Dxa8T2djosDgwTqim30nkVVx71Vw59GAZxTlyM04i7XKoVTBeqkqdOpPmRywEBDblfKN87KwyUY",
-	"tuNbwZR2qpgR5x0ECTacPyzDBg/sm8wpqcIcEEg9CTyL+Q0hZQggDlI9UJpyCr6Ep3PmFa0RrIPhRcC7",
-	"tcLvs+VbobA6PZOoFvN3j/JKgoHu4f1YyBYuSQzvyGLkoY9b36n7oJCaOlPlVfh6381B8PVmedTrPICt",
-	"sdjc3YNYZUNUvYqJ3SVFs2W+I6QsUMKvZ5jrkMUcPl15LgxsFD4TeIdkZ+9NPbkQs9lyy6PayRQ21332",
-	"2xwcIPz6fvLXjHnZiBnt5tyKvhZ0am7IP56fsZxBkSbs8cu20narmY9gTbkgEztwoMOonGbYvnSzUiyn",
-	"aAOGRGLYmRxf0dnyAaGcNomm8P4mbKIhyjDRzrEY98//ks8ItWLXii72NS5N1R9eopADk28OK4rzrwbC",
-	"5ejtuP5EYH7BjO2EXW6GiKS8FZBj7VU1hZ58j38KOwuuEPegU26DEDrpRz8TcXuj7dwX9pdIgUdUS/f1",
-	"Cmedox9ZGbEQG34rfYucvDAsPsy50gfY/RnKvGiaG2AcMv+siEDD0sapJli5noVleecxm8JNqfcK+KOW",
-	"fK20sXIpAfmXt20nlMXUT8yTqYXZkrfnOx+oOyqsmQHDPkCinB7mgwkkLTM/4PmMEXIchfdjJ1AeOGuS",
-	"cj3l+kcUiQs0BywrNQ+gFUnXv2wF+Q1fU6putghyZlVuTqBnBKjX8s+c5BsuCY0GgcFm8ACXNaJPkYqE",
-	"FEuRwVq24s468YnPgCSFHF8nRV8wjv+OkbaFaLQTvRAuxRmGrF9bbCu7ibohaZyLEr+JryHzi6oirXLU",
-	"ha6Bk4gUF7xpy0TZcJuOBNn4Vs2t521ErssWxR0n4SOQtt8yww/HccqY5sN3gjTD0FQlWAiYvWJLrdAT",
-	"UEHpEORaQIZPyjkRPKX8TgXhtOqJhppoOmolII1FCaZVkymlcfs/7yghy0y1WDiuw2pqNw9H1YWuD0hU",
-	"rMKCUhlj9Q6dfURzG15/kXNYcbaTxrSiscwZRzH4wziJ/wXLmkClDHfgCh3WtVAStGqPibtCiRVTADYI",
-	"9yJ9TcwK0x5hX6HzlrG6O3gHNgJNr3uEltlLg1h59VqQN2g8YeNFK20FtOrZitYGWQRmYcWSdkLIuVaD",
-	"AyHJqvb1OcAbcJi6frn1nmc62hGsbiKD0pc80eG8nF1YKADcRsVqWA8IGURBOGvRhEamG2REPBRpJaTn",
-	"8qzQAJmbuWce4MTOOq9vYl7gUYaVB3kprj/Plbrmq883QtjzPlsh7Hd0YcoI91YChpeP8ODQ5HKFMrr7",
-	"0ADe84mT8ZJYIcrBMsfF6RjihfdPsL0zlIp+gCNguIlbt/N5jmQA/dxm/y1EQXzUoig0BP1DhmvZTyAf",
-	"JboRXSwzSleVBwg4dcbPASUfipI+Ae14+MuJWnXi0RnfBjvMCQpiBtqYnE9oPkKzxcXQhMm0pFhGHGMC",
-	"rzKi4zqJbzVbCJ+hVzMsZ6GUlFuyCNHNNLoT4JlRyhYoD17/2UCaFHFU9xlYElHnUhDdWAhsZlnfPmf7",
-	"jRa3gPUI1d9YKOKuuB0/QD4q3mqZXqgDnPHxl6RhvK47YQxUlnNQyStmNKpe4VV3i27pwYVu6aYI2o/4",
-	"9s23FQNtBMmXkusFUzqqPIAvWmoKvJcNba1EKO7JbokigqvllCdH2IVgNbSzcg96zpnRSMbSaJF276gL",
-	"fqi9U0rMRu/Vc59dzLcBMTCZAEn5idSfDW9b4RjEKTmO1GLZCWsYKGMYzOXGsiIcd8+lkVpxy+MC6WNr",
-	"rVsh2fS085fa+eqJpVam3/FFQxmgreiWvsrAnY3DKIPzXHnwZIltULlJ3nBb1nbyllvBGqm2gIFbVwNc",
-	"cXj7I8NavhZ4DFQ8Z973qPfqBWr6UHxAttEJbVbJiHjTy/prabupwmnGTTxrbN9JKwzDS6CkhHqtdb2X",
-	"TfN4Hwh1q+PR4Z+xHN2wJXwGyQ6yHVBbF1pvPRZG5nhgv+B3pKFwoek3ebUiDEJj+wSRWRaWQYlGh3iM",
-	"od3yEzUFcE3RetKBPGfYTCqmw+/5ASq1EVDBLzRIK0dDNPRmyMmZLstvBHerRs8l6QmimllHaaGY1W28",
-	"hPpdwUZPh0Am4L2qq1vd9LtcL5Ku44qAKCBFYeiqcw5bE3SQpBw+OQcjoZEc79A9O5W24XAm06yi7E5Y",
-	"L56CBJjMr/k4CpR0jR7OmGc6v74q8TEPQjgU+fuDM3XflJUK0iCyoeQLeIPfgV8q0KNiQI6KBWpUQZ5X",
-	"8QhwVTO3CgZh9Nj96QXzmRdYPyLurKmCGya+C2413Y1Uy6CxhvDVrvJjuk1j6DL5zd+t6bNnyyr/z4X3",
-	"e7jwTiGU4wnp4g0B2B+c4d3ynD2rPvnDpx9/Np5DBitm4tILd9vZut/f9RVxZG7InUC5lBheFTP9cuO4",
-	"4cveiZCn35lGj5f5+VkInHteNg+6O0jhH8DmSrGf8y1Iy3HrMqDPoSUnDpSdbU137LucG1N0t/Nydc77",
-	"6vyY9JqEsC83YrnNBLZnRFDcUAHVhYJK5n2TK2h3TEan2qw73bdmVv+hvOsNJ3e5Jc0sdLrRza2os4VO",
-	"ZiPbNgvJA8ENkgy3ossVPR3xxhpTayMdqrDH1YhtwoBJSMVPLam08dsZdyjLXa99cd0MDAiiM9kn17Tw",
-	"vrMniGaf/vGz//55oR8zH8hwU/8afKKnByMFKDmZkxggmx/Yxm/iZIePnIPhgGV829OowLlutnTDJzTe",
-	"6oq1vBVdheqOqJnumG93HVo3gCrs/YNO8zFcks0bppKFsY3knhsPo4lF2TIoPRV4UxFZ0bhLXy4zLtRs",
-	"+MC9MoldUFhbUpwnC3MJXx7SXgPkga89QNh7qFfLJ8Smcazs0bJdf2IycSgRYRDRYj7F3d2YTsWo9dI8",
-	"dT8/gZ8/RrH18Q9GqxcMYqOIEyKjixOak6+kkmYjyJz9kQCdh/R1lI8z6uOX2dNOcEMeyuPkIgx4+/3w",
-	"b1XDdLIUv4lZmkdJJRgDLPechCN2GqhbXYQnjzO0VwN/BXZDPnMzzy43pEFfHr3n/nJ7QmDLlc00E1lq",
-	"ZTudKVDqm/wP3+eaujv+HPdFPPpl4k2MXJ6BLPUzrjAg2YSGMD0o4ukXRhOlCaPbv1GNaRdipTNGz+Lw",
-	"/w2/EtJZrhUo+MEy2QonD9wLz1FKO6tlBaVNox5ni4OlkbukWouu7fzujb9489UXTz757PPYPrJfNHLp",
-	"PkmO5E9WWaFurqfKamL5kKZy+MgMVHiOcR+3Zndh+VcLlo1LGU0392ivLFbY3bejr//WmNaeXhNsQwSC",
-	"QkiyUIVG7jtntmTbnroBboTt25mSaAgLn5VGxY1wH9KJ2Ctuo/6vfo7ksuVavVEz1zygZE1pBCffWm54",
-	"4wz641V9/uGIlcZ/z83A9+lNH6OIf0rSxPwirgieaeSTtD8pv+Dnmqa6twBl/bB+OFNNSfwHhqY2uOJh",
-	"fSQX6l7VX4fU7/v32Ciucjspm8TiMXg/O8G3glPl77u2kbYvxteds564JScJhM4cabWHlwIUKS2NYAth",
-	"ZC0KmwhmiDAsKEwgS5Gsosp3sqGNmA3vdlrJZcbXMoc6sp5ZbJY/FrFT1SlyfSdvxQt27R3uGHnxGa1z",
-	"Eqqo2Gx5p9IfeylsrnVQI7oQFJl/dM1wdv2uJV2jAkvg59NvpRs5LCbPKK1Y2q7fnTk+DyKo4Ns5PrJw",
-	"oB8GBWQyPaFjWwFnBBb2380A5xw71bFTdHpKPVCNx/5AQmS2oluKl6EjyYMgMPJQF+SXLadcv/xujlvT",
-	"jfHFnTTUli10fSga4M/uQXCZ25mf/pu0uRY3M0d6m8GesLxpylbxHp58ANhSqSv3FANp8NrC7gUCeIqG",
-	"RWSZADaQuOTpPqa7HeMLfYuBzh2XipkNX9kHtRme7wWdaMqPPMV94SMFjHOv9NtzSba15DtBtrzZ7Urh",
-	"Cem4kAcdOwMuYwekrTgVGDNPI2Et5Rymu1ztQw8kSHEwFXMHocci7cfTjg0/mHmcYRAPIdsZahA5p24R",
-	"PqdaNuEzUvp1cwXpnzWNKpPv2OU5g2C3h3C20Y1Q+liVOy9CoUzonLXvO315TkUqVZ7y6acnts7HEk8A",
-	"TpTNwTNkUyAaOUqMX8oO8bygjCk0lqDKiPQ45WUcd7CiU+mwxnJ3FqGD4x6xXneyrhvxBNGquyw22wD3",
-	"XbQPjjaZbaiu7Cag+ExkOsxoItJ3KuOXFl2u8xNuQ6BLDcVkGiBxuLLyiRHIFo1ebrECSvCGq4LiBE+o",
-	"yvNBXC2VrwAzHzYKucDPzu9sWMUEF1LpC0fXyz3O3oJ0PZbeIFPe7rmS13YeK3eGBMjV+e6x4/TQaAHO",
-	"A9TcO02mBXm9LwHVTwQ93Hh7SKlboNc1cZ3D5LO795qK7a67kdc+TdMKwWBSAj8kZQNHDuNUOIfstP8m",
-	"y/NP8qkQJ8rx/bNMcKzsfDNB9Lkz3ucCKhMz209ERaK+P6d4j3sl+TRg4s2oo7w0qIWWii16CU62ClGv",
-	"npHVpYuoic3QFvAdUoY0drbq4V4hx7qjlME7XA1XNbO6YofxX8cayCWV7IlbfiVt0VJfo824anjGe7PJ",
-	"tTTP8K1UxuYu1h90rvo1mx/mfshaiSAvZu4tnkKCmE2/EPO6Aufbdcc8kzGfhDapHd9DV8mhJyBU3XBD",
-	"RrwwFH40Ug3VDEkj9XJVRa8cQWd6JvMankflDrdZcpP5i2240KorbsZt0NJgRgDpINu82Nm4XX0z9xWz",
-	"kStLnW53kg8hS0TctY2uRR228fiA38fEkNa8UdQuY7qJtxIIRXUtaESGUBHQCSX2IQNf2tAF5DCLYazO",
-	"KFG24+3M4/e+421Of54ws+FnWAWUEGAdBVvyphkhJ6Z5x6Xwt35bjnNFo+CpMGsknJq4W1UEHYxV32i/",
-	"wN3oRWq4MgJzDRp5xG+BGzPyeNDhfIvwDcI6IjMHAeplld+YQeRGbd3LxXD3hY2KN2vCOXmVgEZMOAbU",
-	"vuXNLbag7jwAWiME/Evb9O7vy0a2Vxir/NdkQv79dPwHukr8Zvutj8YRvJwnDdiUj2DuTBksZU7BQecf",
-	"zILsOt4Hb27G70NoZjqbuZxv0jXc0kQL6fG1Mkpu67JdvyauCuBHU+A3Dk7h4Rz6s+IbdMUz5M+UHzg4",
-	"Z/JEdQIuwxvUvdLxWvbGXSKjrNHYKJ0FvJmHMJYeOWBQTGUOpMfQObqIrGFRh8cKDCHoK6kINmWE/4Ku",
-	"+hyfijYvhO55SFJBT3406S11BP52zMqjxAUjc60DysE/wzAjqE//WXqu2KJqCg6r6Hb+HkIIkzjRA2BF",
-	"AQsep4I+8NsZayNph1TcGiWTGxsqNy8UZIzDjScZqZjk2zpSDVhGuV2O3cZyaPgEwi/f8Tl1GS+1MuLH",
-	"HriO2ANxx5cZK7ERK/tdX5oskIERO9vbynqtVumYs91IYwGbA/JBi/po3IqON/fJRcD1D4utAvGHUQcY",
-	"mUB7cjsTyMpSf1B5Xdc9uTVb7vWeLxphv5ZqS6IIpvmqVPL6NuN3o7Q+nzdU827LINpgKmztr9jNP/9C",
-	"3TeGLEf1GbLrDi0o9+e/v2NLXQvC4USlyL0PgFBHqpHuVW0yHW20yRUmLfvMsallBOc7LZ9Rul9vSPwO",
-	"gDMEbDygPNtDJwuzSYGB0pziGT4SWPhr2kOyk2YOKGfSp49sDsE7QcE1GjE0LvQPMcDXqkI9DQoDr6eV",
-	"NZeQ9kZk+zjO6gk5varCCphQ8uLX4HkHGWXUL9GTfCBX5IsqMOPARf/KMTLp4F9JVSgGq6tGe8TfGc4U",
-	"MYOo+f0pJCh8bSglwvlWfo0kXXwx3sN88QFKbBpGuhGTznkYhJyj1nbzMvh4j5ALc1HwUii74FOCx+mv",
-	"hyjo+Mt5J262Qvzo08GL4Z8nP949lok9t7sizGSixaLgS0JId3pv2EJspKqhHGKnd0LZF+zZ8wA0C4A0",
-	"diN2RnjD8syGgTcJvpasIku7MGMCgBIvlQkiqr5psB/MKE8+T9QG41GXG/I4LoiY8G7mmQX7Prm0FZSp",
-	"3YGWZNDX1imQsQ0PAJvE0pXTO/sSvT81pbRwBqXEoKZUDIIC3AJaBmjBVo/QWAu7MDhjw3ynZjXNQ2z0",
-	"76Xd6GKVfqpLRKZR2rlmD2vxYcCpq6teibu24aGX6ekKJsoOY15gSR8ZJOnXefB7/8TNvUEc6qtAu6QX",
-	"RRHe9lAROTSqi53rYHPjao9XcjTvYw4auHBMam/zXvkDkTna7ayCvTL/03C8c1WU7w+tqId68Rm1R8E5",
-	"deTP1kocKga4sBXzOC0VC6ggcN45izXsEdwkgRo5B+DyIACbQbkGiCbv5QsYiOdBbYhC1j9eV3TWbwZw",
-	"euHmhvN8EWFePjI4sQAxOD0PGio/6+j7x9Bn7YTHwoIyfWmHFm0DEM3/yz6prj+7Zl27u7p3+e4/lCR7",
-	"Hio1tyHLVDTB//Y+tH0rdQ+5lzINjvyQZu5wmbFuRWdF90blnaq1aCkfguP2nduR6KeGNpDmOVtueGcr",
-	"tha8M+68+SLiUxCvy+K9xCB96YCOBb70uBaT+DHFo712r5BjCTEjsfW1EGQfPMBJOvsyPDRCsin7qJv7",
-	"X9w7ZNehQ93xvvHlWoUDLu0MF3NsFFc0+N/gaUpH5nU9I6kJms9Qw4jbGaN87Z7OtrGcmT6TzZzZ8W4t",
-	"VTlu9/s8kthOxDusEEkzZ5PkS+n2KpeqPKdOJlciMxMKyZ3OfMd3McuLgo16SV8Mt9leL4DcP0PaIdI/",
-	"mT7DuxnN+hIUsVwuzhwZHEEvyBR+pwjPlOi+dJRu/pWByjD9bse7w7RjZk7ijTsoM3wVeLCokWZl6uSS",
-	"dCaqsuKPZM5V2jqkNJs20DIt6IrfwGOc5jgfqwxDU4ZB4kRRFfZwOBqD6Eku7BTlCy7KyOSJunOkTI2u",
-	"pMjHwzlLMgtCCoK/GoY0HX/uBwYIt1C4ak9Rx8LNkCCZoX4UeqFeDccgp3Z+OQB2HXlR6BzgfHrwglY6",
-	"ecuXPlJ7+mMjeJeHTs1locLyfzv9Razul5t5udk+BYk7i/sqIVIYLCWNJ8RJo5FAh9zOov53uq8IV5ZP",
-	"u+uEsQbQRJPIK7AiRmikYb7+coZZMqsJY2zpmuvECM3Li1jjPGBidr+z3nb3w7f5FLT1nL5b6znNIT13",
-	"jE7FZNea4Pnx7Obd/3H+Q5NYJKiffaDi8Lkqck2O2WhP7Iov7cx83LVQokNYoON0JGYsV7XxweEDgrn5",
-	"6LFfYbG7c76mOHXNX/6ORFhcwq/zxhpIDR78NbIWTDTilmMvOujnfVexQ8X2srabimGhMNYnXDOr2bPr",
-	"6xcMErYhG22hrdU78BJdP07VwswbH2+9wAkjDQCpUnnOynHj3/yZLgr0NfygM4i784uy/WC5iWXwd3jb",
-	"NlLUc109OdAe+OVdMXAONo0e2wpppCEH13dJbKB8fVkjlXidg6lzP76pM8Ky0cvt6DJIwxOPi0XkVL9G",
-	"LK3OtLttZ7lg0OC9aTOemID28RCEpDhdCiwpsOew5QOAUsJryXYk21bFCj+/H3H5A99NILH9kzd9bBNQ",
-	"DAVGRwADiivTainYDgD7gtYDQZEQA/Q3TRXE44bFmtoTTioEfVzznur7NeQqwQPQJyHEI3017rkQwO0Z",
-	"CpVgsO/4XfpKugRNNwz0X6W3rJOcMinEXStCb/8j/y32nbSbmAWUwLNHvpbKfv4pWT2YlVG5FFKsFLns",
-	"JO6TgddC4UckzNRBEBu5bMRN6PR4eVzSTtzKoMbspJK7fnf1/JpeaXeMa0ezJs557um9o1qzYTWQ3xin",
-	"+n1kmO5t2yMSctIpYL8RoqHRjXb8DpflCECscZDfC8G70AosCukZi0gDAPGrn6df/UOVNVLO0VUqhQ7h",
-	"s+HBU7xCElVQ97ZswAz2W4BbYT6o1zRMd6zTTeP+7Vb4vAbcINkxRJnAxsnY2mOpjRy2cKmV5Uunnq4b",
-	"Mb2T1x9/nm7lx9fP5tx7I7dPDlUuaTt5TdQHi+PIzMPA3j+fpPsEJZ6NePrjs3QIqWgF6/4joX7Kbtnv",
-	"VqILNQ5Hd20F2+9v9/ykPz9zDpeHRqqAgzcslX4tOUgxYy2pUQX0EXC5yRZ6AThGPVOYOkiMc19spZIR",
-	"w5M477QkDYAkkxz+ySSRfjl7V3sxnIh4+obp5MqbIceR6EzD5FquRc4TI1Qvqc4uvsopCfZHLGHIiAid",
-	"sAHZ0LeOcv8xps/kQrnHM2p+TOYorRUcXVoEsItuyMj0EcU9XcILAzX8ZKsrX/gdC1GHPcrWIcL+HMp6",
-	"hR33bAjbdLapRK2XfXAIH6eqQV9I3bG3r16joO/EUnc17po1bCWdTA8dxAgM6NHtgv8jc9cbogEG9SyV",
-	"xf9PaSRZGtXl3MlzkvuWjTa5hLFaLJuQTvZgg3jSDtXazmfdsqRquBxjd4bIlIlRqCGuADlinhrJ0qtA",
-	"aIqBv+dE5elEPmDGBSZ9Z3zfJ+Mj6ErKggvznpguMW8OP0pOX4gtVTl7mOnirDnd1Vgw3QrF3M+oLvHQ",
-	"Zre05MHN8BUNGxIjIydJWHvdbaOvv224wn0s8HH8oBdmRr2f2P5VL+g0Car7mxsd5yVUzfjKghbptMe2",
-	"0ztpBGmENYKCc4CxFuKgAQlhtFQG4PVLejSFSc5lsoHokDqPB7FV8wLR+2K/4hr/DsQeYj8N5nLCcnPM",
-	"+oo6b3SDG8d5x7ra1FotYQQ4aVA+xtHafYMOq7OrccxzXqwn8jirtYQenbRK0wuyStFxXO1MTarRT67J",
-	"T8OXW+LUwRGHpgYM0CwM830TfcANmlcDo4b26SvAxys6lTtpjKQ6eGPYQCsGSMokvxtBX/wAT4/tjIRl",
-	"sTKc1MaMsLYRZ1PD/qoXN/5J91Kjbckb7rEpgNkzN+C2AE0BFbPh6ovcEiGNfVt5z3tINWScgfph7wd6",
-	"+EXS7D2uhX4oDPKsFPUp99Q+jzH7/YbbN6vTqXbDGgjFZT/jwoAPZBJPJ4rrix1xYaZJhvxQfg9Tza/7",
-	"HV4MZZVkx5fI7BremGv/4A3FKyaMRq4vQs3RNURFlYOlCy4DF09Kgfwr5MR1VzfCmG995QlVRfawCp7c",
-	"fZKvdckWtNxDgJ2TU144hUKQo4KOcxSbhyertJ2RojbamXNKUIi04Cdy0zYvN9p3uJnjWaaaJFu+FXAN",
-	"h+vX6UIVM30nGNbdYhwIyiQQr4FxFUr+iYCQR0OczHCB1jDvxMrMCCG5P23FvKHd4ua88QtN721oUXxi",
-	"+7zLFWbNt4sWnW9lcoaXYDLezBns8RmB86TR96n6RxpnN72q+eHUxpwx09Ok7gxg4o4vN1JlkEtnmxiQ",
-	"WGj1cptpGnhLH3AjVP1nvizQlzLmCm5m4iIIvOJXPqxzmGHy2VF/ZjfLf00wprdzZggC2ggKNT3Xf3x+",
-	"fT12V31WaAP5Ql9wXELCDVgJsXe5NCwSZHL0edaRp0OZa3A84ZMu/9O91rPn/6RzuzNUmVRsv5GOqmzB",
-	"D2joNDWDLIBzoaYTAXJWQA7xik+vH028jLo2npnEdanz5wLyZfjuf88Lm7wZCkllwxXoLERRuz9aQAE/",
-	"v12J2CK+AgODp4lbxpl/GJnM3VElffwJ4fdAlkhEY6anfkDi/MiwtpNLb6Nz1gnbd4ottbElU0/FKZF1",
-	"Ox7P98s6P+4HkcSnAucXiECvCOn32kk8x6oNl8oyq1nbab16DjC3pmLe4nJ/4moLOKrLjVhuTcU0jGEq",
-	"VoslhKjMx+xtxIaSwrCuV2kOY8XQOEXRJRW8uOBuCKi7HVDrIMYUrpMQc5aK7aTqrTAfR/Po+dUbpUTH",
-	"Xupdy41JchKfXz0Dp3wrFG/l1fOrP3x8/fEffBtd4MSnvG07fcsb8/Rnq7dC/QKA6uhPcTIT0jPf1FfP",
-	"r/4i7Bf+YSR5q5XH2Pnk+jq0bPUxGMi9WsLLT3/wIGYoAc7Jh/gN2LBj+Qy9EuHfVyFPnBoszu5pLHZM",
-	"c2Gv3m8EE8bKHbfCn5ZO3rq/AAoUZktjboC5ev4fP0OHl9B8GIPfV0Cuq5SXES9iWOZ0dPyXf1VXrTYE",
-	"pZEEHqY9nQW11OGRp29qsWu1dfwC7Tv/hZMTxoauKZfZIb8L44PsFv/L74EvguPsI8NwXHdupa3Q3e6e",
-	"f8r7Gu1g8qB8LY39Ap6g2ejHXkDmsOcj30RzBuNU9EARKSAZKITfnxGYLf96zN1y63/rTPrH3i7YC2Y7",
-	"LpvKA3HthbFeKYHtWjRcbbFB+tXzn92/OMH+ZCURdjv8g5nc0ZfchA5d53Y0XlkDrU4D78eXkLgV3cHp",
-	"GjXb9cYyvVyiJupdJVVkzAqegrLwGIenpvFjjqeefUIz1XhCStzZ2L+Zr8UANEN9DAJdcz9IDRQba6QD",
-	"hey3NDHlQ7P060brLsfSyD8P5+gvfLYCkh0+WY04+gVGW7mqvUmGSgrjra9Opa+U93wr3qjf6o3yRoHD",
-	"p+hGeXaetO6oXkK68C1oaDwcQZQmQO+nP8v6F9QkG4Gm5Jjg78RO34obACw5VZc+PVVCoQ3qZSZtIlQK",
-	"MAfje354AbVH4P5DsP1VbzCGlVP2XqKnljpPH4T8X/jJQ16O0nuf3U4oZ2eY+J1YAee23GLB43ip/2hr",
-	"boVf7czjsfoGxnSy7LdxktwyXiJqb7l+dn47vxX7S0g3nBkDO8uDph6fqTO6lefLGerVf3qtCO0bR2FK",
-	"P7rfYTras4VQeLJye/ZneOARKYsfIKiKU3s4Ub/Se7biXUzjH6gK3ia+dZdyC6A9PGTr7HnIgLi/zCJv",
-	"82+1FYGk/+4S61uxh6VgNO83KLTcxIb9rKFio8N9ZdwCQwCTvYBoHMT/QDWH+/z4oPSyqScPCjzwmAcF",
-	"PkAdFN/u7NHPivuQD0n6Ora1FoYt+HLLnM0xONf2SWTzQpJqyRuhat55XNoLDOdzhsgN/Urw7iU+UnRX",
-	"eRC4Io/Sp9clRpy7CzykYixSEU3jGHfDVf3Cm5I+s4JxBigi4JvkC/cv0uYMvuKZ/pH2fT0ai3uKP+YV",
-	"+30QB8gAzFGq7t3aHAk1r5kVxkJSOWAVsATl/WP2rYcFR5AKUV+Kt+HYTDsx8JEHEr8MMs99CvAVTlMn",
-	"Ts1nnNclNEw3UET8QK3HbHjT6D1DJJKLaj448ac/w38nfecws8eU7PiBHHEvQNvvlEDRDAGRA7OaLQRc",
-	"iPck5nkdBNZUQPinO95tzT2F+qxp5FSyb3i3DVv8766SubX8FjWxG2EZdGV02oSjdcX4cqv0vhE1FKG7",
-	"A98jnojuQCnHwCfkNv1yhoOwyj5Wv/5ajPS2t9/4gv/fASt5HITfIDO97T2QuruXpTK2gwIyRFQwTCqr",
-	"h1anZ3inEybgnP5q8gd55uo3so0X+eo7ICt1pXX+lwdzwbteHTMAGiuO4i9iA5cB1P6EE3z1yKQr2Bkw",
-	"v4qD8Vc8X99BmCINUqDN9wBfSE/w/Us3/u/Feet56bfouXVkxta8HuhgJbudqFmntWXQW+z0aOha3Fcm",
-	"Tl2PL3VNRWL//bYb1vFb9XhBEhLIPOjyYSpmhKMRwA0dmGn5UpgXjHu8e8jCZIYfDO35ivlRl2aIV2KJ",
-	"GKq/A0foK0+ki0ZCL8QU76Bo3uMLxQyZJdQzvGCrToifhGEpGicgVuUZ4enP4Y9OVPTK0Vqu1f2VKCJH",
-	"K3zhga4qmvNeJpP+T3SxvwU/oW9J5OiMDSYYjzmQPttUMd62nVBWLoXvEGwJDUrwrpGie4Bc6Elvl9r+",
-	"jmK6sNbf3k3xPWTJ30ojLTrcfAeomBmsV6HuGNKlnWggjfGQjHnx6+EbvhVf+sF/H5dEXM1v8JJwsgER",
-	"ISAt2hdlHDB1I6AUpleIb+yTZt9G8ITT3IAAsXIBx60Piky7y1+Hhz6Ew9x/rMRdHid/oUjGkiu2EIyb",
-	"ragx4wnLMe/t1qUCRqHCM38RB8yrmIoP7QN9xMIK3tV6T3WCP91c3TR6/wRRVC94qdwI+xqG/kf7O5Al",
-	"cSm/yYvF15/51DtIsoB4Q6P1FuFPwJ1Qdr0M7h33D/Evv1xU2RzGLVU3ybzYSdOXN8u+4fb/+IYflfv+",
-	"JkSLpgxXqWvwv8oaQMPq5y3v7H9ja34rQsEOhhqjhyTUDMXu8OhXJjjTiu5Wiv1U7PBNfOgRva3DRx47",
-	"OQ1YKdoJiO8C7gbfTHoI38aarJ021lM3puLgdeWViph0tdQ7YTzukrSXzrzC2pe/+wX8HowLr4jNLur5",
-	"8N4osjCHR26CmF8j4Ehapnt7ctZ+QCim3Cn7q16cbiiFe82VV3BfJMwIqDpuCgGgC0qoG7HCudBJNDjM",
-	"1W8kcQZwzk7P/g8If3aBgw+VtDEZ7Dmz3Gwx+SjkZmDPosoLBTzUzsS0Got7w3H3wF/VUKieKAoB9urC",
-	"oQbEfSK55Myw/1BLyHyuH+0YD7BUWE3/gSN1KSrWKQMBduiFTJWI6oX4VManqXH2g148Zwt+qPwDFavh",
-	"L8gLwCgd5gh43uoEJSCextZ6l7N87nHKiYmF+rVfdWKZgVreHlV/BVvui0+vqquvhbWiK7HcjrMwsqb5",
-	"N+mDH8I8Tz5YYqKPFnLBhMPYDGKkduqmvnROf7qApz8nf5sse/pe2k3d8X1Krf9EvvGwfMZZQrFzVkH9",
-	"Art1GMtj/f9GGqu7wwNdMGMDdTfalHsHRHLlx4dZ5Z8n/KZvJypw/yLsN/DAI15i+IHHNH6+0nts9QBJ",
-	"1067gbZXXpv1OcLRImSOJPXIMrrQ2fbu2UkB+51/5hEJHj5BkDzM8BJxy5bLLnqkIX1wcYD/Xto4BDzM",
-	"lG6PYK5BvPWDZ2J9kJ16nwQOQGL+2HMEUamcxSBkA/n1qmYB/ckI6/YSKxnO52rpvXryEC3q+Bi1G221",
-	"uehgT3+G/xbdsW/dk/+ZblcoyOaslUvbOxuwj/gEjo4vPK6/v1zNRu/dDbsVor2/I4i+SFtP+cJCnfOX",
-	"X9twNXX3vXW/n/FNwJEBfaKC+KvpG4+M5dGeN6FD10HYFwjr0HDlzsuO11hovYK2FSKL8uADTxewGGCi",
-	"V3NI9ojiDcj72F5PwNPAcJajNWeOpypmN50QjKOL87k3U70zw0TN0SS6Y/BxRX+oXG5YB9dcUnxai6WE",
-	"si+fX8H2um9qgOq6kBYBIFmXjtffCPsWxv33d63COua6Yz6sWxXSNazYRZwXIP3xvelRz6YE1Dv/yGNm",
-	"g/tPEOcUTKvw82Vs7ZG1thNc+dMm7vjSOjolEG8bvQfA+0arNeY7IJzJRU5ZmMSlD9oXdcBtN7+PvJi4",
-	"mt/gYfuibYWqEyBB32pOaSVewG3dCsis3YoDQ1+xCQrt6XEENedJ3fGVvXg2rRsUUz2vHnGnYPwPbMN8",
-	"ENwN3JvQ/wtu3IXwTcCY0nsoCf7q/Tdfl9grXp+99B6/cbOJe/y7OPnl/PRh8+GA1MfBy4FHgunioY1e",
-	"YAcypuA24Y0VE1zx9Gf8w4Oy4mjzpkvP/0Xsm5M5t77DwL/VnOvVb2zKjx2NCW7Hpz9DhU++vv3LO8jT",
-	"uMHnH1MLhC8pePORER4OEKbuEbTEU0LUz7HMeMOlqhhiNvpb/SPjoX09cEkol4GrABCA3XFvBK99481L",
-	"8RFWXz2kwuFo20OXD9o3rPX2C3DGl2Ga+P4e9z+Wj4oUYgSs5NGxQjz8DWoE4JLSKrTjAIycS/ui3bL+",
-	"jeofLt8WPDDxLCzyTJeeCxoUl9AzAcAHGWpxGHHRi9MIY63RlGBbpffYLwHAygBviat6FHVs9Km54YTZ",
-	"E7nKCgTfUesRj6n/wqPr7uhB8I5QHkgJ/lCgIPYUuGhS/NDM62J6y35zmPLUfL85fJB8iVd8x9eYg3Uu",
-	"V6LGR1nsan6Z6xtiq35M38khAPKx8MlF3yl3qYe6xSW0AGlq7P4e/nXXm3CrD3nmotF7ppVHVey0tv7Q",
-	"uTFqDX++kA8oNsHNbqrvfPtoR/CGy/rRD6CHtR7gKsf5vh5kMUVXNLbrl9tL350vN1obEWj6724gp33H",
-	"foOusfd8KyqGTcIgfbbHGg7WQn+vCJ2GZwAup1rcyqV4MuALkLv43Wolui9q6GzpK4BPPQEXofArmM9L",
-	"XT+uIvkFFOL74tp6Jy2WWyI1KrbSHbMi9gdJSTWd6fHKP/NBbgX4VsmlcDGy+eUFPoKWcL/kveI76Qny",
-	"SP7PgSPL/VWXEeEi+ewj0fobhNwKTBlgJoFPE/q/YEZY48S81lspRqxaiKye7NE5ZPX6csjqUOQOK4P6",
-	"gpI2MbJ+UI8YoEzHV2fSYV/hIx/kCLtPlQI7Xoyz/qGkTfrLL4TTzAFKFvUv/f+zd33NbdvK/qtg/JJ2",
-	"Ro7l1Enz5+kkN2l927qeOH8e7uQBEiEJRxTAA4BSdTP57mewC4AURVKURdJy4qfEEkSAi11gsdj9/QCc",
-	"EJLsSUw3cmHL75kNVSi1k15OrWOZrLdVE+tJAk4uVDhOuQDHpwE/15yLaPcJwakb2/s0DI+/3Wm4xc0V",
-	"5qgU2XuaihY06zVI3Io+5XFEKEzFAOIzBAUHReou7KcMoTF4/VJhGgfM7LfMTpsuYEH3emSGsOuX7Rco",
-	"IerIHypGN+x+Wlt0l9CmHIj0xoqRHSy4rxg0sm1kMliNelxiwoXwTrm/cb1/G5xMeCW5MByBQ+BaMKqY",
-	"NihUj8zt40piQBZUQV22JlTrdAEVytssw4otEZCnlILULuLhoO5LpnZQ/hTJ0Zce8AfFcUAwr1s9b6ko",
-	"CkqVg1UXuFIwvkfX26o+OPnndEH/OR2BPv5yfvH01yfPi4vYmSdQbTvHi66vPHHV8QSMy8l1EV0go8OV",
-	"qRqDLwvuiEz4mAB4lfW9/C2bVdk8hCvexiHGlf3EG8iXMrZQ6zxuDvfJsGy4eUuqM5DByZLGKdvtaw5O",
-	"XORwR9fVFuccX+zPCfR7t7/r1MCyhaaCsLHOHMM2g4WHdr0EkWyZmZxMOrAyu99DDOSorKx1/d6hjker",
-	"fxDNbMutW22VB0qxlUTMNW7eE+u5eoV1KxmWRWxpJvq/1UdPqxVSsxvXrI/jJ3ZJ415Pn+4FrbSmjCp3",
-	"EIX0HTwSCKzTAtG4EDZuyRN+0CXAxmQcUrpSvRcv+/RRG60S3+74yPlRcBfg2FYpn6p3uEoZgC3JPDeK",
-	"RpiPkz3SBHxrlyoGFQSO29ltKyF0ANh7BFLBtqzY0NHtcdMq0YioNuwDPLkXzWnu7wCLztYWs5cnA4/4",
-	"MbYOhOmM124ly45fMuGO2QaWM1Qi0C22dOX59o+Ji0GV7g/v7JeN0oT+cxBmVinvEWKOe6IjTyoF2VJ4",
-	"MoILJEyJsP692wpdwlIpsS8m1ByanzdHqZQ+5kkHKVCN9tXfuel1S/2XWLv854zwnozWufpotxAaRSMM",
-	"wYHcQAOnNJ3uuNX6DZt0aJ/Qg+2qTE5uhC1cqYBHZwVlpIy3r7HScqS48PrHhlTjBtbzWtrPXL1nSUzH",
-	"uCsv6ubN6vCM0djUsmb+ji06FIvroUQma3eDnM9lB2DvVIhQlJKDVay1xctcu04R7Hw3VTOdH/Dh0/0W",
-	"0n/HDpORe7DzTbDJ6Fs9st8GZmTngqkXSivLeh4wMU8UlmoWvQyXJyK7aFH419hlR7aXXAeU6IeXKjuH",
-	"4NDH7Os8VKcneRDQB7KfPUlM5CJJDassvYrp6BTc3JqsoveMRn/SUUei/5OOPtijR8+yty9Ues4Al7+F",
-	"bZFGhJKYjqSiRqr1I43HCQRTXJOYrmVqkEAXiesDhe4gTBaLXSkGkpKYGRUZgddYxulCaMzVxUTBiVQ1",
-	"1xwLdpZQredsXTPZkCRwxVbX2LJb9kYax0xMO08h8/3YVXnhADXc61W5k/+KorwEOqnh8x000vzuknzg",
-	"Og0q4XE82Xl4QSN3/M2pztlX978GF/6VStRxypLLvZKCYTjJv5oOSQC7k5iSjem/fZGREx2mdoLdVQBt",
-	"XmetOgJnCB3gPf1dKx6OojBLTgJB67ioldnlVVfCurw6DindMJMT0fXlFbiPU46Yv2kSRKUx2bH+WHLj",
-	"G/URX/l7JUIGZo9hlr+DtIJIijI6++r+V7uIvRWRH3+PE/42Sx6VJW/SZO3SuVEfsnblkyEqXcOD8xrq",
-	"VOjDOmG+h549xI8iYkobKaPOARIpseKPwo06glZVOu1yJU7r62MAzXAlWqmRaWrqnwGQoEc7/7BxZURW",
-	"dA0hJ03XCJMdEt4An2bh0rEqMgcYHc8+dwoB8rkjAJDW5yeON6PRPu56qCMeRZpQO035WXJ7GdZ1+LpO",
-	"O1dcTB+T92ySag8sj1d+RkoylouFQ7+Hb/zvgJDR5LGM0JryKQIBoQRw4SI+mTDFhInXBds6+2r/qd0f",
-	"3kk1xUK0vpNatwQJju2rYuEY5PASLiDQpKHsteEOsmoDWSJhMsFb2MpF6hqb9JJFARjp/8MM5f1mUnye",
-	"SaAB0Pl7n5o0fbpkONYOj574/J6TDDZnoMszfxQF1Hw0a1TFEJvuvIYFUrHGs6oU6U7nFx++z+lleP+m",
-	"2B0egYxTKqJkzBwbSo4wAWAjtxSgeB7vQRfSUt9Z93DoB4ojvrjrU+xv9ryq5YIBLCtQTMG4cmf+gec9",
-	"mQVAOELt2Xfsp1DxMTvNMnvKhHq5SKQy1ypUd7Yv0ZsZY+YuQtbwVq+lnHdqWMh1i7Hqn97cfPoZiyIQ",
-	"KpOPGRlJOce4tZKrELSuiTsnqrYe9zeWn697LbsPG0JqmrcQ3v7Y8haC0O6EYKefKcvnL+SmDmGh4dzN",
-	"4ziUW7oZzaXNVSk9Ip3tpFt9nzVrlDN2ixvV7j3r8BK9l8hm4sOS2JiaHCnM5jw0LFIMj2w2ITlVqPEQ",
-	"6pL5v/RfEBmEsrMoMi+NDu/BfSfdXgSqrJ8Oyh43RdV9dbVzX3cVQttNQrBYN7bmN/gDhL+BguxL/Fm+",
-	"aMWZ9uAkUnzJxO68Xmi1sxrSf5vdQeqZXAHpIBOZ/wj34rOsYBJohbgYO2AiRy7DNbk4fwJpr7lAaoTO",
-	"yo58am5idlvMtedl7VxlSrNSgNIU7bvOze7HSm986WZ+leJYX+JhkFxdOqh1RmpXWOkPZk4vPu/fkgsW",
-	"tUyv/b+Si54XDjmZaFztC2UegYMWr51gEyULCVltEiNXEGZ9pInhC/bKpy6PY5qgwQKl14wu2RYT6ESq",
-	"BTVwnkyxfmJB/0ED/OUZFCoEgzx1HzhlF+7y574sHYBjsS/sRM6LgN//GLb+J0UF0gljDgXNBfIz0/dn",
-	"KLpgBPYakooIzqOoqOW2j9lVLdvqe6YYjXq21uxN6rPZ1g6d5z4YSbXyu7f9MdTf5QhiqAWY/QnP7rJ8",
-	"giBmZ2ZFqzRhUL8D11daBrQKQXysu2gMC6rmrZda/0XVvGdToGWbVvne4pWvbBtpWLUtpCnx1naVbd8/",
-	"k6N2e4aX/TGsziouoc6vqTGYs6/2n9qAwUexKFjBHQUM7tscuDCElV4FqtwBjK9UzQ++uS5qBBCx14aw",
-	"/8YWzYJ4eHYpxvHcjL94UbqA5Uy5uMy452HRKjhTr8jpOYAeuNB8KR2dbdhkDKfnTQahq/jzlFxs9LLX",
-	"cl3SD/L4MRFtHTLKugfgnwM6LzVhuFk9vChWxzzZNTo/JcPHL57uKanFmR6gjIREtYDtB3Ubpr705SSN",
-	"mg7q/Hy455gUW9pRxXzOVlxXqSYTUy5Y01E8ebrvKGIp52AemC8z44JpqLpwNBYzOmdV+gytN4ZWhPwq",
-	"0dkZADiusxtONx8LuiYjRuRkUtGbfVvTXEfON9aOx8Ph8GkDccDqhqsHIJuRmItwHYvZWWHIFeOM95iv",
-	"883z/vDx8LzBIHNQVCHDKxst4XoAVXjWK3a+MrxWxXjhl3ua8OZ4fv//VzlAitxIYl6pO7Fc7SOkgpjO",
-	"Gy9QMz6d3bqjJpNRf053sc4BksOwiBg5ZbZ9lUkh9Oehy+m+RYtd+lHOHeicZMWkSkBeWS5cmmNElROE",
-	"SrEfuFlBTDzMgTwEpqfoInVF2nglDXtwrh6cqwfn6sG5enCuHpyrB+fqXjhXVas7j6Y7ifv8+rd7qy7r",
-	"YrQ+2QdH68uBCe/lWRnbePSURyVfFOKyPr3LNi4Px26qipCmFWS+69SEW3c7Q8FDRHRXE2h+kfQRqYoA",
-	"wC8whnEzg4VBsZgjT/i6PLoKrJIqXdRF0258mztx+b5Tb6u4xJI0IUa6nQizHVfU4TWX9590uu7ZRR/2",
-	"yRGeX6S2slmyWCZs5+AOWv0bDa6i47a3gy5PpTcyFVGwrU6v9q3X53jN0DoR9WjiNN7Najbd4Fa0eR41",
-	"io5Z3RrzARrss8Do2o0rJNc1X3o2susutvJmf8yFCW/mNKGGLKQ2A5KKmGnwkjVefecwcypGZH9Yvh08",
-	"KVrgsOcbNlS7zgNDXJNI0RVAfGq5YCFh7hAbQ6FXwwH8RefsBtu06lU1cZ0aekyIadNCMrF90GmaIORq",
-	"HtDTwa8OHAacUZxFEIBTkF/uavh3wYwDWEePGOPY1x0jjG8SEuWoAzygRc1l/A2fir9T0ydSh+3S319X",
-	"erJVACLDe8Vy93kmoRqGTwWLrLrbw3ku0OxiLV6wFZXNfCouu6p6dQ/vOWelD9mDmnGo5odyVyv0fNnk",
-	"aE2uL68InN48VV9WeQZ+12jtIbBKeQideXmMrx3ocN8rNJzO5Bzg4VA6xtQWcoGZuzad6prrowyjP3zX",
-	"BuAUPAr1DMqmm1Yy5qRwbLWMfmh3UspYO3N02Q65Al1itDRTBVDeGWPmFJHgq+36jf0eCpu/t6Jp6Bhe",
-	"r5+yFa7JSkkfEHMEF7BGx1yU4rBW15Di3HEoaa+ZvNfWH74U8Kb6uPjFuAOWbeaC2hd4xxF/NTsYP8Pj",
-	"mvvrfLsEDeRYfle0cULA0fSR5drodV8rmU5nBq2ugd8N6jViY0C8mADVfxuBGinnxMxgLKisSNkFvCoa",
-	"PTwQMDEQkAt0tIKtoPafrVgRdPbZr+fD58+fXTgllsmpcyoqd8+ZTP7o1qNwXei+EMmSdBTzMQHQ0Z/e",
-	"Rk+ePj1/8XPG28sFSTXDGquXuHJgAAvJOWC9ZhEuIizWDC7Dqj3r99JQwyrFeH6/xPjWUUtZh8yulXO2",
-	"Bj1EomB3PZYDu3KnEoC3IlME7POap5lJkxqHlpmPiX2pzvY9mdzAEL5D6nOr7lglKFfCzki+FoWwJVNr",
-	"qG2w86MJF4/JtdSaAwp2QHWB+hZzGnMxr43WQrM/basug3NZL92ephkQYeG7kykzmAQwtjvsxA6dFTix",
-	"aGpmUnGzfkUK9Jw0SaBuRIRiuFTwHeQUwCzeS1gp4xXbvcHhuNviTQ/UYHU4a0fk8t5TLrcKAje8HLY+",
-	"giNvq3FzYd530oZ8xASEDuFeuekaltgxSWdM3JqMkaAhwrUzx0vZJitINgclJUalFyCb8wJdUsWdQEun",
-	"6A00Ye+siDoNg7zJxtLp5raSZEJ5nCpmPYwIUszsvwNwvSEUFwE/10sgXbnbCat4Dj0EAroqv+ZgWOmc",
-	"Ynn81TqAMKdZn1Am7e1bW8fVHhFBKVIoe2ZLTC6GpVQDjLH1cFccz1vB5W1Xx9yl8S2LECseClfBt61r",
-	"LOjGlFFVS7P4m23QJYMao+qdTEXUsTJAJiijilBB5EgztWQRSShHqmKRpJjAL1Nj/+vQErjOXb/omCf6",
-	"FVlxEckVoCRDIHAsRaQRvy+XHMuElkojh/txLltcdLBuydR08FQUedMEoGeF3Nyy5NyiGcyFXMUsmrJa",
-	"W/gjtOrQIEInVWRzLYYAjOIsQJAHGZARMJwCLx+8B4NrY0+sxoVTdDh8Aow5keNxqvRxKvp/TvakfG2F",
-	"W7VKwc6+2kd9O/vKhFHrWm+8X3Wz2tA5ZwiBt3YhN1AfzexL+Jx4nTA61wclqrWtTZuV704PGq1wdeq1",
-	"+VSQykFMxUV9WzA1bZ2b+y/70Ht7nC8kkcdUz7azVlYBYkvTdeYivnJE6SumcE+HpLiGTu7gBFjTd6dX",
-	"RY4wH8fWJNNqxKZpG5TdrzHq61jjnacc4gxwoh7hVUoohfCXbygU8KtfZcR5mKUVRT5k3Cg0kefCqYyr",
-	"Xbk2B66JBdgbCP2VzmVuTM1v2K4CEk5RFfw6lHVVhR/jxjTILV1+LE1Uoz03AdZpR5sDqmFn7JH2164u",
-	"1MIUcwnumFJ2VLGVRFpZ1KFjyxXr9JyDHXR6PY5nFnteMVLZxRlnS3mUd0CED6cb8hMwucDsWUn9PCCx",
-	"pJB3ljA1BkDCCdxaGhMz8pNgU2r4kr10actTLhgZKTpn+mdHey+WTBm7GMQ8yT3nON1CXwPb9mHFFxm2",
-	"/dwYy1qrH1tfE7FRDj1sXiq8T4nvix0FH1tWCWQDYVWtJrCx7TA3oRcSG99dk3gVPrEtpAFrWdrwBTXe",
-	"ehFaQM8JddDpUpGZTJUmE6nc4mt/Nk15xB4dlHmemxmMj9/OfbyN3e4R/XL6l38ME/YZ/3eypov4ZHAC",
-	"0/5lt4+sDR3X3ofeQIMuEyagg9IrJPiipb07ocrktCmUEQIqfy7CxTWZMWZ9NgAAPoY93FXinmLWTN1k",
-	"fcKW/njSoOLIw0UfdO7qUDs23qjzULlOlZKpiDCuCYoCKuOlVJOSWhB9D7lxYX1qLr8D4MEzRcF+7xrE",
-	"sTfFCBmXO5UjZ6v1e/kn36iPnfwPIVfiU6bAuzbz8Abt5O34xzlYUntCgmNSTLVxN5wYZYV8Q/upF6TC",
-	"DBVPNVwejvlkm60RTbKjgAx2cSf53NA1Z93eC7lrz4DsBJDsMcvcqohPmXZ8lzBRSnGmod5jwl0KHf4U",
-	"DSJRdgOL3O8KUY+L8xcXvwwvhjjJXO9KIfqETXrbzCp27nGqjVzA8bi/jbGRfYOAGhk2SvJwhcEp2Vj8",
-	"nA1DUjo3hjmE6BVjtc7lZ/t9h/YDzy9LcYbPD6/riWMiEybIv+VIZ/RlI7quLmrxYjkb05iJCG6e4TOp",
-	"okaccxnXcucehmH/NIjYQqujyXY/FgJi+7zw8A2eO+S0K6ezOx9ePH/667NvXiNipuuXx8++UZdW5Pq4",
-	"kob1ADW4giRTg+WfKEIuQGbILjxiY5pqrEFayjEdpTFVa5ebilexE6kIN1VUXfWU5u8ZjbyNNdhzQPub",
-	"bzjtACFd9HwKQ46mrieeEr/LPtJu4jVdD2A23bHduhzOcl4SrEvVmaNivRGoKDSBjV1OJkw9JldZNZSD",
-	"MnKKMAebr9uifJtuDWzudoftrSp811p4TTHkNweyaJDeS9izBm7DGsCmZsUFQbZccGRFubGfj6VGT6Lq",
-	"NJyT2rEVaPqh3YlDXzfTrRdorjY6g3QvNwmpik9enpzRhJ98+/LtvwEAAP//",
+	"7L3/s9y2sSf6r6DO21fZrUfFR47jTaR6teXI1o0Sf9HVceKqvet9hRliZuDhADQBnjljl//3V+gGQJDT",
+	"4IDnjGzHd/NDLGlIEGg0Gv310z/erPWh1Uooa25e/HjT8o4fhBUd/O3VTqz378TG/Vmqmxc3Lbe7m+pG",
+	"8YO4eXGzdj/fVDed+L6XnahvXtiuF9WNWe/EgbuXDvzhc6G2dnfz4k+31Y09te49Yzuptjc//VTdvKnF",
+	"odVWqPXp7+LkXqmFWXeytVK7Dx54LZhWa8E2umOCr3fM7qTaslor8ZLZnWCGHwTjWy5VxXhjNON2+PeD",
+	"PghlK1ZrYZjS+C5XNdsKa+CxjeyMZVyZo+gqxt0zovMf6VUtOiYtPv3R7Z9vKqTDTvBadAMlkmU8c+vI",
+	"0OD5h7fVzUGq+HeSJJsvuF3vzmnhZvvZ13zL9AZmvuZGMG7c/I7cMLPTR/WSHXdCMaMPYqXrExONEWzH",
+	"DVvvuNqK2j1spFqLCobAZTNp2EfPPwS6BBpJAyTOLnjzDGeZWelHt5VjFis69/b//l83/+M/bp/9+dsf",
+	"n1d//ul/3fyP/3JDrTzPabIuZbOPSDb7h/Lrp6naiXtppFbM7vgvS8yyNX5IEZc/+8HR96PbHIF/csOb",
+	"Visj8HRzI9x/11pZoaz7I2/bRq65I80H3xlHnx+TKfyXzm3Qzf/1wSAzPsBfzQcwGHzjnLwJoyp9ZMZy",
+	"VZubytMB5uL4evyxs9n/VMGMvxRHc9VZw4DEzI+OF6RhShyZVPHEPWbebzu9asRhZtotPvH/LJt+GDc3",
+	"e8fJx06rbeU4uRMVcCX+pPumZivB+HotWitq9l/fvX7F/vzRH//7f4Mj47/hpvBJXX8Fs2o73YrOSuQf",
+	"96YxyZpXWjeCq5ufqhvxYDt+fth2vao7UdudiUKs7zonNm+qm43uDty6067sxx8NDCyVFVvRuWG1H+iM",
+	"zNWN4fc4ret+0UrbCGpf07P6H2Fi4flAgDCtKhDr2/gNvfpOrK37xCf1QRrj18XrWrqhePM2IfaGN0ZU",
+	"E/qvdS0mkuHDc+kXpMz5RTS/Ihjdv0zP+l6uRQFXDBOBS/p8i/CgWZC5Bni2E9zx5kY7lnW3/7A1CY/x",
+	"RqstIdDdDsBug35iUKjzTrCj7uyO1dqJZK0GJWHdyMPKCWcrDvTM/T/wruOn+OkvpOotLjoyUq37VZNM",
+	"V/WHFTLSmvdugvB4/NC8bIIXqM+j4kVNFJdSNqO6k/eCHAV0otFEL1Jk0/SyJp88LCJTPMYFz1rRNJnZ",
+	"ZU5tdXPcnS6fZmTUKiq44VDjB3GQeKSHFQbyB9ac8MkgDJC+gWgJb4RNIQ8cqBdLZYSQjcRTcuH4u9Vq",
+	"f6KF6g9AB383uHmJdSOVqJOpXZYws6puKs3n7YTqxsit4rbvxJm2d3tLPX/UXW3On61KpbgnxZz4a9tO",
+	"3/OGEIB13WUlIOwhqqFzZ/9TsQaF1L2zOtEnnZInF49pvPyoh8VDK7vp6eNWPLPyIG6ofYejSH8ZaVku",
+	"7r7abBxlvmpzQq/T2pJfcj/c7TgyR4mI2emWViEstyP+161w3BB3LZAIrZG24Wv4o7G8EeTBMJ5lz364",
+	"Fzu5zokot2Rl6T2KnH32yw/Owrgo2sKW+efDoj1Vqsi94UvDVP0OpPT2C0zYamAiYNyBDZJlJbxLnqyu",
+	"00fiWKkt0mt823e8llwZtun0AW70A+/2wQVgdVuxo7Q7+FunLffnu4BLGr4STYbfmhGXHPCyAMfBTXXT",
+	"yIO0NDfIH4gVeLXU3RQCb4VLk5tsKc7Uz8t/pfL0Ignc19J+pmx3Iqhsy0//2tuPZz/UIqiGZz/tuNmR",
+	"P4QrhJAjouNZrT/sxTmtxffJvycK/ezJyxyuCcHd2JUjlZ92JL1feDppT6b0GIWDBbTIbtBbviW0a6Fs",
+	"5/9YJFWTvSZEqhIPNqOPr/VBGK+Dv2RgoKhtOFfoMxMw7LnRNKFWmDK50gdpzheZP3q9kvby/oQDAU9T",
+	"n/0LX+/7lqLuujuBwkMbtfeiO9FctdFNjcrZ2Zz3QrT0Sw03lnZIuV8GZ9RW63okF+ZOZePvsMygbiym",
+	"lWDSMJiz+4zy5he6BEhjq224UjnCdOKePp39AgUAN+VdT1z+k/0Nc8EPh33xlK6SXfQz8ETJc8Lbhi81",
+	"vq/BKheU0znWabkx7a7zEjgZ6I/PP7yk5foJzNAtTym3PU+6NFanqS2Y971sZEZOw4Eg6d7KtTMTDE01",
+	"q/W+UEkssxPhupYwAi4smYH/nJ8tTdKOkEGHdseNNDnO2sntrnANeTnaoIZVMIYSOJEic/yBVtDvedOX",
+	"KecZQY4D+C9UKYlIsgqF4ZMxYVfipBURAJA10xt0inK26TuI/zTiXjTeSdoJDr75c16GET/JO7xWvWwI",
+	"Cd/yznq31FEoy1YcvQznF4SbRWYDjaV5nL7TcZHuFnAfx2/jFa97y9w7L5k4tPaEIQ/lbwinO0uVp4De",
+	"0JPQfWZ2+qjKLwS3j18dSWOw5eu9WTbSW0dlcqjOLh6qs9RQvar1HO2VtgJp7550CpXle6dmjRggVXdq",
+	"fcdPZoku5DTNzoz15ZxqBkMMLwSGCzQJZPZMFRj+ZsL5uN2B24EpPCmSFeDWe8bNntrXuscjOj66Gc9i",
+	"K8Wa0HVuIVbs6H3c6VTKjKyArpZr+xQrADx3YZwwmfB2doWfg3WYuULH67h7U2apLrgRMoTcK38uz68b",
+	"f1M8bmZZo64/HxOigryrK1Y6erxWqBMQdjcY6c4Q08qNCq4J4dZV3fCVvgf/BVdK22dWNA1puR+lqpEQ",
+	"BTzhbUL/DpLQ71Ig9XClgQrRJ5yU5ZwvtSUMwr1UmcPhZBSplIvN/C1NrN7u6o4fzVOOC0w0u7ivjqr8",
+	"2F9xZQuOOnwWPzJs34XTDnfO2bpq0VraCyIacfDR4XPXSfkxX3qeD4eyE3cQ3PTdSDMd2SSZfWmd+bX0",
+	"igWTjXYDH3Ju4MMn9vGLc+//Y04ulQ5kcje21U1Gqf/FBJZn6sB3ca8qz6TJng+yC9bhdyLSPRAwJ/iG",
+	"mxLoM3NkOuJ+3ATFoJyDUJegQpWdILSGJFfHZ3sc+QnyJaTNq8LJHm7H/vfUZBMNYXe4a8JE02Onm9ow",
+	"UMfKozkZAQke6IXnDfUS4hsH3u3zfh++3mV/ItbciQ3mYXS8jRZQJyDgv2jl7gUiXVBaduAnsGzQsNHH",
+	"l37/3K5XTDrDCz7O/Wf9FhsMHEj335p2gZmd3Iyj4iVG8WTiRv6wVBTeyR9ISWjdf8+Ny4avRWBh90iF",
+	"sZHnL9ktGndID6XBl9st1Y+pq3GLoSSYkD9fYYsCk/hTEPnJc0jlT/ZIPgCJIhsHwuclRnB5TkLfkKRH",
+	"5zd0wuyom6JiShwJQgXJV3L35hQy4vJMmCvrPLE7iTrE4261/ho3WjE3wOIDfcPcUb9N7pFhq71Dx29V",
+	"dofvfOCsSD1cqgVSDJ0qeeSsdGPfuoN2Pivbd2SOU+QnK7c7K5Sow8EkD+BDoXw5Pcav9nDjXqxwruT6",
+	"OsH3n92LAmdvPuEpnr+Chzdy60Plc+LwC63E6TU+ikqOIoMuU4c3vuGNLf/WPNd1ut/u7N1OCEIZqSXk",
+	"Kqi1WJh9kXVoZ1g5az/7dNHyiwRWEtNFiWtpmvqgxHHw+xi0aEPcwOxk28JJhuRSOtZtdVbWlTuovG89",
+	"NasHZ1XIXIjEqEY7E+dAbnAvG8LRtOKjvLrkPM4mzmykkmaXW+6cRxZ0v632PsBzRyxvGiczcg7CrP+1",
+	"FQv8rI4WUOpBcYYb6m1wkdJGn1n2qZz3tG284bRgqIaTgW10/F2DANOs2CHRJfpIG/RvBh8pbhU4QQfa",
+	"VSGXKLgkI8tkufNVSPJ8mlMka43msp18pYKR21y631x2JfJdGBLzB5zk3VgMOSpqyBl3S0i9hJGTbKWs",
+	"DYmk02Ru8lbeiwwxvIYx50q8kBSCaTf4iQvuvHgKzgVQJmIUlHr3ew2ZGLHux+3XjI6fDS5hdvSVpAQm",
+	"TC4eDbaJNNHRyTNRXHe6Zbpj217WYiQmIbDVybXAVR/Hdk2afqTqJienc85xIVpDaXQnR2V0xLCtRgF+",
+	"EmP5jU+4Sc9IcZg5mRjGofoENjhfyHC26WH5BSF2sxPNZtmu5czRo+72ueR+5FJMxZMJhWQjmNJQXGU4",
+	"HPsCyRA2cYg4wafDTkXOHrgyrDOQ2jNY/mw2/FQWoym1oILz9nFvNyFolAvkP92dS+UkGto3cBAx63ey",
+	"19zsRGfAo2J28uA9PNKyrlfuL6BVk2PmNV0vJqfpTNwyI6z3mGU9redJUO62ZtIa0WxAeiZm6blE6FVI",
+	"4D13FDh+DpY069VadJZLTG+9Vuzq0V5d5JeoMvurNMYsgn82scPRoxt2dmStY4RK+UzfxKebPT60ua4J",
+	"szhU4fjTSfjc6HuZvnt1xpjtO2VfaYW5XcS5brKeW26XmGtSGdv12QDOXFQme8DzwS5upV5QKLOoToYS",
+	"u0ETC74w4IvAaTibytNyRIpBlRsHKyYb9FfBSX2oyRU6aSNyxYdKdFvaUjN9t+GZ3GRIWbtIC/9h/3j8",
+	"2DB0hZPOLvQL3m0lwYY7wRu7o6ftf3u3YM8bqUTmyuALvQ1KiEzNgSKlkWOHnOs1su2kTFM0NdP3okOL",
+	"+NAby1aCeZ9xUVGHd87P6y+dsnfwpHulkZRi13Z6xVeykfYU7y98tGgi7paztiHzUqxmz30prht1JbbS",
+	"3Ysaxk/VuABX8GQf7yPKCXDv4uUB7OLZKTLizYQlkRMGMdDfBPIG7kkIkz0Z73yFT5nBO2xTqRR8hLBL",
+	"v5Kd913gvUnMsstEqpOTfpFbQSwOJ634eUf9As9oByFceDjdXPc1armveOPNp2mZoa/ELHNGcllDuRcd",
+	"2aOS4r/RXe3VScNPA5LHSvdYkrDt5JII4lSo+8JO+Di9cEOcaJ6FNpgmfGA5XzmJ0gLAKYWEsfKwKKPi",
+	"M/8GNdrOB2ovwST81T2X133anba6fEZv3eOkE7DTutwgfQtPU1zE1d7Xvc69/84/BuywDslARZ9+Y0wv",
+	"6nfwFs3H9wUObjlUMewwHhpmXiVck+55INEw40j8HOO+ipGYBQUOQx3/JXyBFRrLl+uLe2P14az0gX64",
+	"lu4srcVleBfILC0c1VhfVXVpTUmV2MKi5iOX1rzWZfOh6pSff3hbgBJEbvRfyaSL4II5dtJaoVitj2qE",
+	"IYTm8E1VjuTgt5zWyjPutbWzJ/+SeS9hjXNW4Ae+XRpqS/nnfMRefGJzv3x64c2Qh3mevMe7RuIa5gTH",
+	"P6XBTJtc9g6vfX1QkRx619MEaLhdMEqc1NkwgncZe1YJTl/WjrH8AfqdYY7bejU4pLViG9kAeJc0zvQX",
+	"GBbfCRZGpDwBuhVqWooyV2ike7vWuZrSo8rwWrbI3PBDSyn1AFDWt5XT4leC2U4KTCnqxEHfZ/xKUQyV",
+	"J/W7H77MplO7H8VR5GpC4HdN1QWCbPCyIN0kMPKZ7hg3pj+IeuLUTvbNMVMjrKDrF6T9Zz7Ye6kMfhCk",
+	"T0rcPS9kj+ImkRNVqIaIlB7Pf0TlhKRhNxM8kBWkQSGTJeuIPBzlZCypD8waT384v0FWjSXTIIcG6TgI",
+	"2HhoI9cOZzWnInyh7wmX3canEU6T+Hgt1dar445zEDMP+McxjskUM23spcES0xdGqphULOxfufB/zCmi",
+	"S2MSZthgMhosI0fGAE5GHDLuUeMAQA6khgcWQyPiJYt4Y9oy9BCYIcp3djn7yCpBzxTKDq54/OwxfFar",
+	"6GmAAtCY9ppNBvwtmS//x055lJ2CJopnuhz3e/zGBUYGqkAX4RsnIp3+fh8nUOQ/yicxlIEMeAGReIsy",
+	"06KDDjv+A+8yM8umgpY5sPzQKWzVQ0Zkiab5VHv+O/fonEuXdyBKnHqzEjt+L3XfVU5IISiEgsyEHf79",
+	"4B6RPrfaigMgYvR0WL7wNoc5zdXcuPXcWTIbOBvcPy0FENMdYWN9A54p8P5EsEic7ZLICiDHwgfI1e24",
+	"VJ9Ltb/oakwD/LbzR4ssSKFfKip+975Dq2+Sr+C72dl/6SEL5+uhkpnkti1b9bbYKxzToK4THMME6DQ1",
+	"MUwnlNRkiNM0Qm3LGTeB16LlLeLHTr5ETT2MlJmXUqJZ4tteAE9QDkKQBQfa5IJMpYnHUzAn48sRzI57",
+	"N1yHARChthgCsX23wj/p3rZQ+XzcCSyb7huMDSIWFJk713eqtHYkX+HNm57GuJiifQ12zIBSFA4uzMRn",
+	"KvoRJzVbXQ42xfPFHUfuXHDjB8a56BorRC0NPHCWv+LU6RfBtMXNq5xB6/8l7l1Sb+e3mNq2X4xNJrFJ",
+	"eNPdMAiF3nd0VcqBP8iDm+nzW+9MxL/eznBZSuiPL91bBGNl+ITKcuRdpylD6cCNW552RlGnLdjMZTBX",
+	"gBlHaLcr3i1BICIjUuGyCXu/7rt7b/dDPt9adgEfD6cMH61uGgmegiOmBxuLtTBt09MZ8w0/iQWT/dw9",
+	"nivYW4Ay63boC96RWZ1GLAIbu8PHqYFabUkHbgrOMy1vy6tgS/LEv8lkiGdxFB8uMtuDNLH05vKDdIlU",
+	"zGv2zo1QkuNJHrYxskWgYRUOT2SzYy4VetjaBQhrP0vdEX6enjOZ9D4HKr3eK31sRL3NBh6uiby8AF95",
+	"retchpK3lcqn9BpfoIuKpmDN8wN1xv4dUrgWoTgXpbzN+iGGJ5eDQq93WtP8avZYi0SS2Viful3uOnwM",
+	"prTVuln0mTkLImBMz6BL4/cG+OgAJ+3JFDgvrH+ELx05b3JyBkpmj+XrwGjTOtscGPkvC8k/Be/G2WRX",
+	"98Zig4byGGjEEyNEzhIY9mz2af40zniPluSmJt9aeCDnTp3jYEkh83/l690Aplcby/yTCNTv0daMlU0D",
+	"v1QMM+bSxDh8xv0KtXLud58LVJid93Mc7+hAOQMngNYywjJuZC3Acxaby5TXPwSGjhIiiIy8pIguwSAy",
+	"Rvm5oeJrH8s6IQkson2FDaXPTiz8WZJcUtdfUfaN90VgtYhMWjTcQ3w6sQYuIcYf+MMbfPZPRPuGHZko",
+	"EWKBPhZlWKP1XtQMHgdQsci+tTByq9wzGCnd6O4l++NtdXt7y/YHH105tOD2uZS+sgSjf9NTbtmko4sz",
+	"CdHA7WpoaFXXzxxFuaoZ1kFDVOk4ck6OwuzBXz39hDZiGK0TgTiw8gEUOLdycpO+73nw1M2pDv8Oj3nT",
+	"wgh7WceBdWbyZGS37g9DisfEPcHXFkPOT0goLXSghnPsvznjOm208QyypPXDkG9zaR+oDJvyA5YwNZE2",
+	"Msq0IlFuk0yNxMQGQaS0fRb+HDtQuH9+tuF9YzOuGm1LFkDKaF/VJw3DEL07KzABZne63wYgeT1JlLCa",
+	"rbohIZUzpOgA4RxQTtIDflvQkMKThuSKYF4s4IlVYaZeGDp58g8fF7UMymhYuukPSyGWiz2AT/Zg0VM+",
+	"tLwT9SsfCJtcYLRKmFEUfagsA5ZvuWw+mfntL/RvAHWQsS/z9ReFynMoAhjmnugd7t9vhhkMaxhmnKeo",
+	"NGQN1gJ6Lks2H+0jmSjoVuHFKxE/a5uSaHCgSUgkH0YNQ9AUUUZ83wvyKvpV1z280sp2nDIHZyymK7et",
+	"IhoNgh0hDeMQfQ3mZae5sxkyiYXRf0K3wXpzja5WIcup3GspACWofocvkj7VLLCDWOtMeBR/elM/RTTE",
+	"5lWeOvGDyfDJiivCED9lumYFgybfBAv4TjfLPIRt28gM7sNO9515InhuLhadj1ruMmZkl83gPHK7zgDM",
+	"zEDQel+zz6kNdPATGAZNKI/0mKH829B39MwNNOzMAljTMw0CBxlemZnKO7JNECyyXmaur+Ti6MR5tWbR",
+	"9dsJ0zeZDGPRiGB8XOo/45+shnsakxPD6uOHhonShOwpFKQ1782SsI/uu7WABCzaZc4NZeorEeSzgQHo",
+	"rNFD31jZjuRSinO02VAwIc48XQG+xNpr7LLeCua4nwGCKsIGFJz5pbftWbEwN+YsD8TNOllZFQhObpFP",
+	"VX5U9z8eXyJpL63xTYtN5VNNAZ/ONqJ+CWAdzphxDzsaft8L494Hx4jYWIao72P7juz4UaTEh+GL2oan",
+	"NI4vUuT7FOywmhRXSMYlmDUjHAEqtXUGvnkjlkqliHlL2N7dVi6dua87pyLGuh5FA1PsstwdFqzsXKsD",
+	"sJETVJpgAJMDLVwJ1AmXa0TTflQR69jfktE2BzIM+okncpXyit/HMG1PB5LzQgo01SDyq6V9G5e12MmY",
+	"TdHNONP6k/AF9MqKzsOBne04iFnMJzq3ULcio1mHHPCMTna8CkjiTLPo6/WS7IsfnctnkJYMmHDFeNt2",
+	"Qlm5xu4hNZO2CqjUUFkCfmnOkm0irZxFBTN+PtV5W+vYGDXkLQSu8u0e/Z57dBCPGUP0jYwMgNsdz6I/",
+	"G/SB2oiuozqu7nh3uH6Y0Y2K7tMiyfRXfJxSFWeCdW7PfBdZor7uoTyu/6V4sHjZXQw3e6BCoFoyhSRK",
+	"5JdO74KzzaJdSpQMqTonZZ6cahsGHxJs85n3n4pMf/KnS1IolFkCIZcVUUYgXmLJdGbsPDh6HLX9bo4c",
+	"r8j869BInnCsWtk8cn6+fzwOQc6o4xRqBp8gHiUn0tciLgO9ReuENEwAum9hWXG2dUcdljNbF+Uecuar",
+	"T4OBKEbG4tw0vuNKWV5Pw48LWgTspVpQQ/QPJe3fJd1NoRH3C+qMP3dPv9VS0cXGsXEB2ZEU21MyeApD",
+	"M0dIE4BcWMAW5CrUqQaMs3JGyXdAGPDuikb7QuTA/5N+2eMFQiEew5+jVewm5dsXR8ggiZ2OFy3sy2wz",
+	"Ah1DCFQ8OUHHY1qFim4TGipLAxWfFSggmD8ejEqYeukcv/DfyCLCtOhyIubp3UW+eNRZ/Vqx73oMQ3cC",
+	"2AG1fWh3qkqnNPF1EXMKRicxKSOshYrWoHWMJ8mM7dd7sKoBKxaUOfjJA2HuuIFkEMaVr82EDP2y46W3",
+	"cv3vwSCm6w23VE4WZKI092mht2zQ7gfBFnBOV8I/VzojJzqgamxZF481V/AtQPAGEvXGKb+hXJbUcUPt",
+	"Ky1PQ8p5WQGrW/Q7OqfcBFT4iyfvq3jZWb4XmXlZIfBKmRvua3gohx4jfYU63kFhhkMPH7xKPAlSmEcU",
+	"3pEt4oVU+Ws4XpLD5RvWMjT4wLskPRPJmY1CJunnEcRgVisIN+TChAcwgTK4n0DlmFIE4AXQeSa8REeG",
+	"FG8yMKKd28GaAeCZYVKtm74WjDN4h2EAgx6T7Lgt17so94VF2QEzBsmwkXZS1EHWdCRMFYISl3KPGklm",
+	"aOqju2zAX+pJ5qX/pEvoSGCNi2l4o0FT5+tOG0P3CHDMXYTws/zI0Vn3/othwCwDZpJBF5gO2eYkcyLq",
+	"MZHa5PjzmRWRwZJarOWBNzkFVNpMesFON8HIe3KzqjmcFn/KSoOsNLQk3lcA0IKZe7jmQWfwX5mw9tD0",
+	"59xfA10vyrZpQPYI2IiBeMPyqmEjIszEtLNGup3SN2ZZ1K586/FAz+AiPjAVa+ReHKUR88VkH/7xUi1Z",
+	"wBZN5EDbQ6ahsf62WGtuMolbIWp2SRp0msrePLiFxDxhbhChuUV37VyJ3PNLqwpYijOD3P7+z3+cHeWn",
+	"7E6+40vqflUResngHKA46DPUie/8siacMhPDyPsxitAmzzzv8Bo5w8Q/fHX3jXhoZTdN3XiELE9KsMul",
+	"4IwPTI9VxFnhr1EFA8dP8IWBAygsbr6u+7OHtuGK09AU6yRDdkGeVZpXS3lbkoyhi7aXew52iq/tIk9b",
+	"ABkq35BGqmXlkh6DgXQUZI5NSKcs/wQAJdA9ctaZWPjyxLBOcJMJkBjhNPDFDa5mYhyQ0HTFBKjS7LVA",
+	"s8BNuE1x8dWE3cNuBcZISeHZa1gMdbRee5YtLbgsbEuHA8z1pHvtTLd/63TfUmntwc+4QFJlMh89mZ9S",
+	"8BatTD/SXI7kayHqp96OYI/uyv3GVrR0OTTm3SwlpOjuxZPrA8OVGefgFxXHJ4nnKyGyyuJlZWusZIUS",
+	"EiMsWznTT9WV+4OsIw4QdOk5dtIK4z2a5iWAkK3RmmxFt0Yt4MAf0rkkCebpChQdaIJMe7LRInpKd31n",
+	"TRV7rHEWQP9YKJc6TxTccqmydVuhGMgyrdYIgnTgJ3BIx184wxRINlYl0o4SZk/b2xig9FME6Lf9YJPE",
+	"LsFiwMezJL5QlUWGi7VLbroMn3KbdZyYPtAUNirQ8LBWzWmRkcvzMUBxLzrKqwJ+Y6fJGCArYCkxq7fC",
+	"zeclTCEpMxIP4HAxA/ygoZE2MfqTiUZuxcI4JU5wadU2QlItuC5nq/7MHvuAQ/ZVwJ70ExuUwbAHkQRV",
+	"0owN+HzYi2/z524Zmlay8UQrqwAQBvED/+2w5f5UVZg7hMMEr7iFbQYH/tT/pPA83FTXQW8K86cJEgvn",
+	"i8HF8g1fHt94hZ6bvaMalWavw+hzLmLjr7W2u1e6p4J2dFUNjk9OteFHOnu7tYImo1NgM1bAnLEarvwl",
+	"zUlyCvFZ13y4eKMKGac/JOQOti5On6aF1t3yuvNHYG/PomHndKkcDKH7IQuCvRimOQ/FLGzfkTlnGAfl",
+	"DJ9wlyNXzKNvx0phIjykzcUOw+80JjEPcM9UH/gF+WH5S6Y3rVg/Auz5F8JMngAle1DcM+zjgHqMGMgX",
+	"sI+NGPqmRq4aSBNInfBC3JnseXrLKW/acDgmEWSs8tQqk34e5WNhEkY40FTwn2wDjPoqgp8/WNbyrfB9",
+	"gaLuhwGYhhuy1V1o9TstpBcKAqUJSrMRvFvv4BqmFjtlA4stlX1X2LhrKgcm+jqgVUyLCVq+9j6J8tqZ",
+	"RtyjvXwpmaTxLd8l2eGMjgLFKcU3wwfJdemmoYIn4XKdZkADypysX4SuZ+VAEwOsX85Yu2CdSdX2Nu64",
+	"NAyrQJhbI6b4uwGSYGcGFzLc4l7x8PPKE+cf7cJwRH3WMuTJTUCUv5Eu1ZtPllrz01i4wTjUUv+N95Rk",
+	"qeVBKJNLNF6cs3wvurrPXDydMLrps0nNaRPK2Wy+8sTCYXGjr4+/FUYeZp8l3+eSKhndup/KpSxuxEUo",
+	"68zy/Mfw6exElxbWL1zCl+IYVzEAKTy/vb2gXvvPkNMWvHsdKkbaiYvHrndLCCx494V7h8wZW4G/qZ51",
+	"G2eDRAtA35Mg1SWrI86pimsd+s/FOeWohkvNNj9YVN63oEFjWcws2BMheuxbtcHkqAX9NWatT5NjqE4t",
+	"T82Rn7ErpnJ2kLAwFXLuUKpI4PIAqIDxCDxa3KOHDEtSmFRYEBGApfh6J1VoavTSO4fAp4BakOW2Nyw0",
+	"Kh1TKQKiZXuxljMwrgbavGfigL2h1rrteC3qF4h21e0Nrm7AidpBHmyj9f4l23Covngxapxh+T50fTBJ",
+	"To7eQ6IBDg+pXnKC6jRqQpy50qalqLiM/G7Sbe5p3anmlq+4ERWrpdlX0C+9byu2bjTdOD1fAh+p+6jV",
+	"h5AM1RQb5vaCrU5WGLbphHgZjg5O94V3ATv+RCwp1N3ZVusaXVjhqLllDY8jXP4jGnaqaIq5NXuqkDsi",
+	"Kfg+39kwAz6yRKs5A8rFRM2k745HAoB6V49TmFYZjVDJArYwdq74trp+CwdvDoDC478Wcku95utpQBHz",
+	"zQhQj6q7zYBgUGikF2NI26B8nj15LeVpJ43V3WlBljukbQdAz8JsL7RQypuXRCK/cS9mGpTtC8oO+P5t",
+	"w9cIITaUGWQV86VGXbZN97I740t+EGSVxXwcw1JJnAHpc9TqL3RZCliLGCxYkr4i2nzCqPT3LLgsfH3A",
+	"ouHnT/SXC3OfYudx3IQkhuLPZxIcicnJeNJGmKmeaZMoSzgs1WBOjJxijkjzQgP5eaE1KR6mbslxfflC",
+	"oRKw+CfpzY5IgWkOwykfeIcb0DEUlKKcRWSo4wFUyvimd6Jpn3LL+FvRVyqnNaoAwE5DreeyMahmAke/",
+	"bumOUjWqxTE7fVRYlXDkp1D+oo/qBeqacqsYqhyVTz5dddLgn0NaSiavjGcq8qmss8eJlJ2PTp0fZc6Q",
+	"hm6JbW9DsBg6KZzESzd1qcZQj0nGJywYYcHcam+qmx+QLdx+CEVf5ac2Y1LO9nJbCsuKVWGXUo/wKVKu",
+	"hDQcrzqk/pGkYxyICMfWw5FNtjUeh2Ezw274bhyb0DLde+vgoF6QJ3QYaUYR2YZUIQJdWC2EqtiJpn5D",
+	"pU7UcP3sfFfsJyeLPypgHoU9rtivL056nq4Zj5Ub6QpnEAlDSxyfXOLrL/ycn/a5Qb9+lApGBjamHiqk",
+	"TFja+Js0qd1dshTH8pduOX2V3rcAclzQ+ba4vXXbiXuhbA4fD3tKKo09W7lU9qW/x0IG08aKDjgul75E",
+	"QG1+dOX+2Y9uiZ2y4Xn8Mgv0+UZZ0cnDQg5suTHtrvPGczLXPz7/sLqYPhDfzU7oXgoqTwKzxy4BQaQV",
+	"oELpfrujkW49dDo76NBudC9IkJ6DzgHThajmpSmFnMqWStqLlYMeMNdxatvbygs/2SGadan8e9vbuRpY",
+	"u8OI6SOzMbGXEwziCUNuYtp283wfD0Jl2s9cocBhBngnF49CHfrRUNZocwVFfICj8OsMiPJ+YhS9/qZX",
+	"BJm2nciZDREnYqq+9t0Q8z4FVHS+F0xuPFKA7vYM0xFY30L2amiAX+C2X02bD13UZbIetuhrp5Uw8zb4",
+	"Ds6vGKxgTRt37wDAzTCwdd3BCUeGKt/rqap/vQHShFPnbD9VRhNHTDLvD3cDpxm8D/5h8GqvEdkc9qeC",
+	"DMDSDy4zgv6mV99ouscVkImcPPZGdz8DZD6v7yUggneCiYdWrK2omXWXqbHQphpRk3zzd2jgVrGnBliW",
+	"uY/+ple5eEMrtPcclDNu2+mDvJwz5b7qn0R8ftuIuuClO/8kxMK0LXmj8cBv3OwXUeVrd3EuaRQ+m2SF",
+	"wIgUXFeNOaneXvac/nQuyDcrgwjR04/BFLsHveDeoh10qKBVebkcPp/asbg1QcYMomFAFAjOuCjgkjM4",
+	"EDeRjgNPeekbuTlzkeSbLvvmpFTPmqf1XB61Wvb9MzOz+5QT4VmfEDOpXO7XOyd5Prz98ONnzz98dvsH",
+	"MghWnI5Ipr7g65m5ZhIKsJqjMM69BGJ5IbX9POZgi/+mV38lK4iyHvsMK5zp8BgIyGXDBVFMBOJ7ldGl",
+	"1520ck0VRyghavC2ekzb6MFf+UYvol6qx9R9xo/sncKx0+lOtzfVzbaXNaZHZTqk7nSz1P+8FFB7LzNp",
+	"4A3dzgdlxVP6CytRjD6A6ta5UuX+2e1X4kMNHgGfWnm+nrbz0HXXzdbI9GMDrazWgDRkd6I7SiM8e4Fu",
+	"46zDp99hcz38QpHJFMdZNJsq8HfFdqLDFr7B57yopYt3p7kdFSlUibvC3BWEgsRdPz4JELOJTiua3eHB",
+	"RbEo7zLew52Kp2WIWaB95L8e+/gpvGWjXAhcFrYycErs6RwCeu5w+2ORE047b5VQDWKWh5DK7NW5Hmvl",
+	"ozhFmz7t4ZCVoXvn2jElfe1XIYk9S8ZBRT670BfpZZ/SbWoBm3jRQHhlk77mZkPi99qdUMz96g426Bzf",
+	"6RX2+PKd4cr2Zd6sTK3KiGrHR9jQJZKaRDEBxVv6lnFCFc8YnKBE1GLDEJDPvecm6OzqRu5FI4WxDNV8",
+	"9JyRs5/7pLFeKyjndQr4bpf0qRsDATvFZOg7BU5nFKCPOBI42UAnz0J+E6pwv+IUB43fs2zmwNwN5iHp",
+	"0i/2cV1QX5agQbeiy+EgjFOK0+vMauxlU3ou7+CFi5msIRUK62f8zKJQQrmO3/bSKZfGPNA6phq8hwBL",
+	"Ibh/TeXTefcCtBAsaJNIZysgKKEvbL00RK65YdtwpZwKPehosRR7xw2L9u6lnnIDJ10kyeMZKO28RyWM",
+	"k6zgHSxlZy7rsVx23TekWoc+wZYbi/5Kf4OWteNwWssyfxjoOVQUQD8W2BidI3hAU2WhQd3LzzF3JsO2",
+	"L6mW6clkWSgNi/bgWh9ErBlzVwFYGqbnDQM9cNJ7cCaH7RKTR3V9MBHR6hwumgkM9bwNnSqtGap97QNf",
+	"k/DAxk6ghy/37VncDD7xJ1HDJSY7UXbrlcBzhcj7ilH7YmveCFXzLnY6jtne4GBz+1zasEaoUoN1d5Yw",
+	"doEM4EchM0fRq/b0FloxWRsN40YC2k6jIXnbJ/bDlddy2YWiRPDC8PUOk/nvaXMt1hMSCJh70ZQiJvlC",
+	"QEKgle0OhFTKPnXu+b/sr48+fkJfafh6nxPGsVfSYCd7YVZW4nw5EIeoMN7ngZ4sSJkXW6nQR746gWkA",
+	"OnchNZe07L4UIHAGN3lLdN/3YuFQ7pVlgFXeN9AAZLnnSH+wPNNEddtvcmDpKirpAhFOYZ9HPgMUk0kW",
+	"rG8KHtY2ynVFqZATw5pqvScVgDtmAmgct/7A9wj/A3d+w9civauGHu6PBDz0PpYwlez8YWuW+GS1ojxx",
+	"ShzZSjfWJIYi7cnL54XHPno0Ms1S5LVd5/fg/NG+U5TNvG2Ez/iJNSrw5fHG0Am9Ze6vgCHtnVx+jnGB",
+	"fmoDMaIHTOfq9UIEqxSCZXnCIP1VqUIyBwlGlUOI3Gx8u/KJZxNdqJgC9jvjMY0OGtKsfb0/uGJ/ZwJr",
+	"vac+r36G1KL/HmrhXoXTUXxoMh78TDU+jDM7g8+U7U50s/b3HHJQOZwTI9bL9Mi4mDt88wl4UGndUthI",
+	"hdAZSJJkerN0pZNbYUMesbAMQpC7mWwnxSNGfCc29KVsRxp3wnnFhYs4xjC3Kix7GGOWdG5qxThQi7nr",
+	"qYwwO/XAgGfTp0E/Z5ESQ23145k5dgWOH89NXmU6lWZy4GYQj55K9xh/9nWMJfARsIJ/Dmklj4c1TpOa",
+	"Z9d91uLDF+8cO2ktIv2R+OazJRePwCWaUC+pBw0rGVVPfBmwJyJRM8D2n/MVlZug5RIWzibLi67TC7r+",
+	"fM5Xn7k3yCiOFIuD4zvBl77SCezskUuZROikRUu6w+oV6nh3Yklk6nO++tq9cdEuwnVHmo1WVcXdHRYT",
+	"ZxJ3LMMquDvLoOfWuukPahlWHLRZIcoxnc37nPWq9go3LPQlu43OOvwY1AMcjGjuRQFKUwcWo58mhUiX",
+	"IcZdLCQsRAx8MjZRAB9iUvlODENlCNs0vayfdaLVaXntPDrRDCqRYzafxbPAzTqcUsKMhcxhpDOD4H2V",
+	"WEkhkBnaIg/Nk6UNsLhgXzmRDikM/h+BB5gBV3I8RpeiGIP//8Nz//+QvzQa5rYACimbyxTP7jmyDJaH",
+	"LrpLfx5eAqFwkZXC/Iuwrj7nJ0EIkDyGWbbK1MgfHpWxN6k+hGEyM9X98vZJIH7KcepR6FxmSN/cZBoV",
+	"ozIIwp0X+2p8XNzpKAYjbqobAK47SI9bB/4wJyjJHkSi5R33bfcvTM9Y0VLGPIj2Th+Z1QwF8kynkD98",
+	"fHup3wgofkSzOxA+PvkK3KQv2bPnGDDo9NGwDYCxoagC98Gozcmf/5x89tnzi1fLQJlhC6t4PQdu8bMd",
+	"eNLRiORJwffzYDBn9Iay4ZQdS5wgBei0P4xzGCdzRJgIQk+APlZkNQYk9EG3LHwq7ZhVYfaIuxmMrIW7",
+	"L47YZZf2Fi5QqQJFCe3sB0C0XDLS/3REuURAT4Qwfphxjpb/02/gJOqsH87J+FCxU8V+qNhR1nZXsR20",
+	"WKhYaGH3eB6objaNHkGipqUwsq6FukYz37n2vPrhJn4qTIemmY9SUcYhAfRuj0KoL7gvATiHi4hNnwgd",
+	"otubT7Le6dBlIOOeFu1S77Q4tKLjltYVpm2CcNrJLEI7cfjweLQJGUYry5HYN6AltJlsFVyrjQxOk6W3",
+	"th82GYScGLSfXdSOaSm45AB/UM67sZFumAg9dzUXVSkJW/P17voJz9itgoIlCOPhExim9JHPpLXFy6mO",
+	"jzesGQKY46Ltp2fRSw/jcDFEHgGXG77SfRreA/13FC9f80auOu4zy9Zamf7AV42guzK2mSPwfc+bHI6v",
+	"0wHqXAyYd8KDmzFpK0hJ5CwkLpdD4yd+32tyCQF7fB6YDRGsFs6xzzYILmSfAxToE9kukIU8MaNGvRnc",
+	"jjnGBVxIdtxpI0KPYxM6INudUOM+vuNKg+QKyeFgzV4AhUDiifhe+aaGoX4Ml0cRxonxpbmKZTmIZ4bC",
+	"HpA0+XoAffz2CbjC1U2vak1pEpTTnly6uEafI2P2YkHq+Vt8gUwnkRnFqNNNAZB+I2YvFhgEP5JMm6YL",
+	"GOl3J+OF4/hM/ENJbJjrjfmhsSe0jA4tZM6wPh/TE6HxHED2KhUm7wuZ1X/mZV5IWTh3ozgTbGnAN04z",
+	"LiZ+I4441bAipWZ2x7dvJ8rsMvSCBj9mpk0RlrgbfjJM6eO0O2suXcTqVq6XaT/FAs23/cBPJKpREGt+",
+	"STNUysBFPh3yIY8PmQViTOErl8IdZhv9SIuggnXS7ydBKaB7NM2guI5RMoq0hMKGenAqRoCjIxdgwFFN",
+	"0SwCNKCf13y/oC+iMfGz9XXFT961ZL3rTDOiGbvHtKUVkDmjJ3TgzXcv+kIrcXodVXW6ZPt6yaUH97mk",
+	"XiX0GNlwUFbI7FGUGyX1ScVPQlv8THebxBLxVVPCN8T1JT9nsHwhkvoyaYgGd6AzXRqt93AQR23cntqN",
+	"CjVjhSmL8P8+XzGsjN7re1HfDa1vis4G7JChW8YlrT4drZIwzROdRo+hiZ9obuGGspGj031yDbo7pcLa",
+	"PAAIg4k6WQpLDIhJQ6UX6tSiXgSz1+ljuao42ruLEBLRPwzfoEiCkfefN5PvS3H8i1Dr3ZfaUttx6XYl",
+	"AcGdbV/hRhj5gzCIXwVAuEdpd3RNBuZVljQ1Kd+guLJxUCYEHEKXiUtOcvhmhnifirUMCVYLTDRe119N",
+	"QkuXqkyG+f/pnG8LTb61QJD3omcRNXbiYmljf/5GKlFnkA+O6WtSPYtle+0O9xlbFdD2pb/4L05wKF67",
+	"RLrEUzPHLv8Oj0nExPZ5qvPdLLGZ7E+4nmjNTAPNhaB+H12OSMdqSL85GaZMu8Vf32+wBL/kfVN+miuT",
+	"hT2JDWYWVpql8NOXhBMK6osirJS/x92Nksc//qi62Ozo8uO+99F8ERwdLxyokiF1cKIsFIrRyUe/ZLte",
+	"EN9b73jjTPcpVT9+AvWnl3f8RHTXzLjsHAFi3euC9RdzxiKszSe4p1LPVGah7wbDd8lO042lJx2lD7oT",
+	"L0YNcEOTZrA3sQ/MSlun4PqCijNNvvRihEYcBVfJZmi/felRfwDGSzzwWuDqnPoDqisCJ7glorFi+EEw",
+	"oBDYNdxAQ8Z7MakJpxdS7p0dOihc6joXe3YWPGiL0IKjSyJ58A/0RSntru74sSAR7KdZDl3awKxLXitt",
+	"YRYOw0TbXKJsxs9mz1sAUF1y3CK66qWNKTwujeD34ivMqKIU2A/nFdjnRFJUTPW4zLke1ajgQV8ZVdAC",
+	"kaL1N8spXUi/BVLEFAJPFJ69aUgKi/b9dMIoNO892E/5gWwmm7ES30+LtcTB8X5A9MC/mX5lpkPbCFx6",
+	"rttAuQvCV/YT2S354g5ZFzoCsFl+GGroBZBb253P8Ctuxp1xVhyk6r3lXlJBnXOAP6rdQUgMCHOYaQj2",
+	"FXrqnp6+kcsZ+GVj+bFMZxS9xy/PkOOrNsPeCABM+9DXfVcMFbjjP/CuXhR3lEvS+dJtJU7cQRrjpfEC",
+	"bAEKoPSpss3yh/cw6CMOTQv3gptO2Mkqbnfcr4FyYUNIJoJ1vKM6RvNVI7L+flDysRL4BWbH1Ewqtumb",
+	"pmJKM5wEJJJWSRVJcHFRxsCM3FrCruu+Exl0lYCDff1dDCO/E3T5+pNTw0K38usOO3O0QyTruh+U2doD",
+	"3XfX/9wyQZSTQDSMyhOn9iixpsR7UNmy5aXYXYwAmbinkr34St+Li4e8pZsEPB14/j3I+++j37OUg/7J",
+	"O8npqvK5fMQZsNlfzZ0zoLxi6f7ljE7HrOGWwhsr3FUTaZkI5klsFmW5bzM2ZCwOGxOOeHrZxfvPe2Xg",
+	"HsvffVTxxHn8Z27XP3GPk8bCLg80g/31oOWeNAzSDRASU9X+gpVNAzBpFSbzAoYuO2hj8dqNKUa+ds83",
+	"+w1FyGXpdL4Dk85P/ysChTV8ZgjnBt/gDhFTztvEuB/eCWNNtmGhYQgTaiBLmWkyAzQJkZUeiVCzqibg",
+	"sPnjMdvoZOODG+Vh6CFdhKy17szFgMqrnVjvX8OTvuysyVVKtLqR6yUi66174URLLClsYWeuagQzy1fK",
+	"UbkB1uhGLJHmZYpNb0TufETAeMfd2x10jwkx6UZwp1C6T4ZOZWhDVMwbz75RGB4rq6HzeOmheIfz8nbV",
+	"U9MQBgWbamoZACkyov+d9xqVuFH6boHI+ksn+P6ze0Gu714aaRet68gtFkTMvfGp2Iiu4w1VFQ5p1l54",
+	"BLEzkhqBHQe2SQ5CQshRIw6kSXIoqiDaw5SH8zzQe5Ay5KUBHXaoXmem9wkiC3ot7bhSIgMO4/a61KNR",
+	"d/J+yaHnnZVq+6l7i4bA2Uol3oruq956NN6CSdCQt524/yAKZY3jVWWIjzNyrik/GYA8twAkRveqxtI2",
+	"yhaIzbjJOx1aSnvcLbbmyskms9NH6FI1YMYsSXrC0tgMEPSwP5NA1kDyTnPALIb+jcRmRBTPoe8jJj+W",
+	"QdzKdUismGU4/5g7+Vxlcn/hlyxgS+fEhyCxYohV+SIoud6xv/4AqYVbeS8KF9XJekmT+nfu8Xwb9IWs",
+	"d4eRP2q4thiOMybCEsq/Lr1RNFE+7hRzUM+gUYhX+xARe2nObRB+Q9ItskbKCEEKjqGLB1ZID8G52PIk",
+	"i1jHFqraAsvGfY4iYtixKFGTVuvJdROEPXlBxCM5SQ0mGxpAIwPHtlBIHFpy//mP7P9mEhprYs1WgbR8",
+	"cuZxHgCiPKEYU3kzTQD5AVoewDMsNJ5e0MwfQGDqhR2xYjC7YPb3oqvl2j69GjUgX/j+WmHcYQ1D2r5v",
+	"UuAJRzLUUd0JY0gn/0pse1VejlGLe5nRNgEDmy46z5Sh5NKfhVCPxCoH2u3AAeBnWvkV+mHPoLpHVPqG",
+	"bl769HKVJCBcHFITXGXKRDIo9jFEXEAjDAzjN84DxEMRCEWot2++fLULd/CSFsLyLNMtwYW9+d//9T9u",
+	"n/352x8//um//Y//cnGn3WDk5MgI9s4emhwy3ttOKkuHKqJj4e2nr1NljCG2nFwifqapjG5Gk+/T66Eg",
+	"RGYiHUvSN5dWW14doCQtkIz+wFCokoUtGRkfmeM63si//uAuRsglQ9PfeKUVCojBGbFF785TSihWcsY7",
+	"xaxoGsP4KrjafIJW0d28Hjo8Usk6dSYLYaYvwLKI/YzKLbc7O9+wBxwusZsQLju0XgeLAcd4IgT6MSMV",
+	"C2sdjyAQg/6YAF76jOwhu8DXdodJB/L7mjn8HM21MWn28ffLTpvrYGMEx9ljL1l/aGE++ZsiJrI+6sLQ",
+	"TV2UAPsee9MPib5Pq1O/Xgl5fpaPojGk+mVqTstT2ZesLjP7T4XlsimmNNg28jA/8Vm4ACoGmPIREXr8",
+	"WQAChkkMqyzCDXi702iaX119XfN8MzEErqIJmtk7upP9gPUBLd1CsZnl631s/OaUL1OC1x9zmgkzrB5V",
+	"6GeBUQAHhYeKHBywChD/Q5E0jhfpQG+M2853YvPYirDnFMzg28FxNklkc4oG2fkQixQrxlktt9IirM8t",
+	"s5r9echXR0S/cqv64TXptT18YKCqnnKtHUOVp8eMe4Tb8CGkLhY8e7ojgQz/+sMjfE642vD9MHbliU7u",
+	"fsOp5DrzZkN7OTph+sZGlpfQPgTatVHVlWtuhDdHYpk+kVtq6Dgca7VU1ivCtVhLdDtrAxB+PMV6SnOV",
+	"VF0eKGi4urO6JV3hoDpRGrM2jg4tl90wK6WPMaZHNrd0SyH4Ph2gShqAYBMKY0ULcUCjMWJcvCoEVVsa",
+	"k4vdy6fIUUfUkU9pfFKa0pZEU4S6y1si2ovWWRITC1B0CDLrSe0ZK27kgC0A3J07DBk0OtOK4vzbe7K+",
+	"KCSBYDohyhxeaFgcO01lBcCC8CxuhUWgS3iUxaZci5uMtgi/gV/0a8nRanGC9rqRhxUhjdF8AcRWkPLS",
+	"GobDsNBY6fEOg2XGJNWRMqWzFtABLkKolU1NqzshMv1OQ3vxEkuXRubD+flbzN9avtvXWh+Eo2vpRI3V",
+	"iw8rLT9tuOivm0iPw6YmLzLV0H2784hwIDA94cPC8pysCU5OHKOU18QwI4RTWAzjoUowvQGNuBcdb9h3",
+	"0LCIuhX8L6TAPXB1YubAm4bB3PG6Dek+I81yVKCyhJtASCxwnKSMdkhikKgZwI24zGNicqci3kRlPe9K",
+	"XMtB/IfpBX7xrvcoMuN2lVQmZa4LGbr85gM2F0rSlZX2NB+1mZ4XhUHBEHoJL9LThrSoc4DT95ZCnmvK",
+	"lbfd8Kc3OSvt9PMljsaqvwUCy71RDZgJcTEhWTRSmt6eI4VWFaAlF2S/HUX3mceKnUvPIzwYOQbO56zo",
+	"zK2P6FMLZ+0Ru6iMka5ePBqkNZGD9fZukkyQcGCMddPJHJlfrCzNQZhXxh+L9jXkGbiZDPkHQUDELKW4",
+	"eL+rfg9H+WZh86qB++IWBAbKsvBnTQ5kL+K3E07kps7+8KU4Wq2+ELYrVujca+Po5mVU8QPvtrI0GSXr",
+	"z1PLJ6szPjy4u3KNhBrZ5nD5cniVM54+EFeBaPHLCS7laFl+v4jdiVQMM6zCrmfZJYfStxW8W1TxOQOv",
+	"l92tRx+3lHhjfL3Kzzy7YBRL5wFh0dkfCjkm3/BE8zrHMnkX9KKcSBqxw2PR4SLGGUx+TiQ9OuG0FVG/",
+	"Eg3haK+jA55Ez18oozPpNBk56tNc4DtVmMnsGuiCwy2XymSc0XzbiUyz6OgxLa15SOhI3Hi1ptD7vvEO",
+	"PfRh1bpi7rNsdYL/lnqe3Dc/1RlXbJ5T5V4srX/NtUpYYja0Taaz3sKafc/wob+uN1Cjtwl2torb79cb",
+	"vu83JMNOoXxlQa9FDG5TDlXc4bU+CAPeWo9mGctd0iqXChNKo6N3x9EJDv6Ekyg07+qemohmtXZjKn2M",
+	"3lxo08KhmOHIM9C0eeOk4eA3lW5lQ6nNS/bkAks3LmX+Yz4xkPLpX8lWKKr3UZkJ6PO0R8P9NGqXw/oW",
+	"rHz09EO3eN50gtc0culFY+7rrIGFNda5Ton3gg4Z1U7WeFaqmD9hwEDginmP9mBMl6RLxwzzjVC8gwTq",
+	"2nAORkC5Tt8JAwx0MaMhwGVMmgtHwGt/4M+Mza9DV2lsN+CxYTm2n09KEpG8eFjjRtDyyPuWFkTwY8LX",
+	"xBkenWRD84mLCHcecH4EGlcIQ5WBMgsLmjZjZ/yge2XTroIh7+vSLJNC2EuYRKGz6yLQHA/c7TtjDEWj",
+	"gYphntnWt7CLf9GaaNs+WxkIH1iih0g6zb8T9/lL9yl9CL/RXW1i6BEmCbGzPrQkcP+80npfObXG7oTs",
+	"mFNZDZOKcYZZjpd6FHoq4DLG1Vg4/1mSvwlelSWJqY+k+xCg/+PteYSeXlZ28m/82ZvYZdBApzCbM9dL",
+	"hy5Dv9zEKjS5eTyA9ri5DA44rr7GBdJU0auGoslsB9sZKwb6nWYzp/tc4mQe0gf+gbzmjcYMlhbXEAIL",
+	"bae3HT8YqM/uRHNiWmHcKIDp9p16IZUS3TPHeNyYF36IF0rbZwlC7/yDG92ry0/hfZV/Zg0JZfWzg+AK",
+	"+upcHNFddPPfdRfzhUcOwu50/QwW3DT6eOFxq/Wzhnfby7MDFBljtb5MGruT5pkRHQIA5J8dakkvEAYA",
+	"kZ+Br2b+yZO/Xeaf+g7xluepcuDq9Cy0+58b79mm08o+E6ouG7PlW7KZ1tR6c78mABB4yjJnHbFCioDn",
+	"Rqi9ZxDlnIXwzLkE4LH4//GdyDrRCmzPJ9JYkJXbncWuU86cn2utREEB941diCiW7Vqf05znaDMvuP38",
+	"omIM2W+BmNE6j+qyV6DmYYRhyx9zWxdiMFK67IeI1TnX87YcYHXYtMAZ7rB4wgSj4NtCSvvBMoRqteEN",
+	"FTy3uUzW2NT1kZqej0QEna7u+MYyq9nk30ElIlQ6QHsRJR1e4ggbTKv3MycJ0dvlHeSSLkrSI434puUk",
+	"ysg1ER0Xojb6FcyDNv57qsrl9vaSVTSmkDdwQF3hnTVOdY927oE/pGOn/a5Hk8JY+tmuZGVUeVHlhGBB",
+	"fsHIFIXecbXPZ5QkaNOGOb0GcUfwN/CaKXRFT8MFEQZ7HvhjrQ8HoWoekD/GplhyQjuNwD7zKeO8xmdN",
+	"QXq5AZvE9F3bycvP34Xn4B3ocbKgzDzXFAXHkmt/RC+NgQ+6UTqvtBd9/mv3NNhLxASOQm53lAcTUvcg",
+	"SXtANgicgMlnohMI0Y0n0DEEZ6gEM6yTGLJyoEeNeLDg0iVcdWe4z86WxWX6DU3onpJtWEEV2S7ZVs85",
+	"NOdbqT8NmB8TuOtsoKawPipEavL1TRPmJyqNjV2AiHWfcW5EUJPx7qZ9kZLUaaOdNSHVlonGFBbbSfVP",
+	"Mr00ESCQh+WZyOfqopsdaxLgi1UKijGex0sWmnIV55D95VScqoV5dvPb6RN3DQIa+BUPWAnxm7mN7oI4",
+	"fA+1JjNRF7UEh+WVh4egmKgDLI9LeEP4FLgOmkXdBoesw7nx/wZPDeQkjI3gMjNg0JO92vhJ9xfBlj7H",
+	"p8BpVc+0SC+HLAmzhga2ZABxvc+5j0CYlH8L9+EdSCDK3VmO5NOJ+9jOibqTjxl92oi19hD7JUdQ/jCe",
+	"0GPiH9Yn6VDIZhgpBMhc7HfsVdsOwoqPBgrKamvuhyysjg9kFeq6cQcG63KDniWgWhLqBfZJjn0VYL7C",
+	"Zvid9yJjmEg0QOO0I8fFkx/Y3Z8Hb9JaTLTJVLNGlqddtUtk3zIhd3HjdmIMwns5/Wq5nJnIjbSdZhAc",
+	"xIl6LFRT+ZFedjTn3SlX4vFJ1sKYLz1Dep495+WB3XFXaVAjz7WBiS9xbOgyPs+xWaplrupcEbQuhiHh",
+	"Y6cSvYYUTPGp3RMfm2dMz8y3MptQdWNz3QGKcqLwff905rve8UQkrOQAKJKmxL9DWEtoAR81WEDdRLNn",
+	"DQlKkIbiMbPK1C33+XdiQ+pbc1GZZXCor3a8sxkhmEf7OwDMzFz77aTBWiAWVgj6mlVM6llCkDtITyJB",
+	"uB/KLaHXumlo7E+c2AIgUcwRpHS1WDpZmO+dqXzsPFrxI52OqxODBOqK7fSRRVXHvVXDn0YBnHOXIzTi",
+	"LtcqhVMF6qSp07k+ZHLAQENuV8o3zsrDJRh24HvBlHaqmBGXHQQJNpw/LMMGD+ybzCmpwhwQSD0JPIv5",
+	"DSFlCCAOUj1QmnIKvoKnc+YVrRFsg+FFwLu1wu+z5XuhsDo9k6gW83cneSXBQPfwfixkC5ckhndkMfLQ",
+	"x63v1GNQSE2dqfIqfL3vliD4erM86nUewNZYbO7uQayyIapexcTukqLZMt8RUhYo4dczzHXIYg6frjwX",
+	"BjYKnwm8Q7Kz96aeXYjZbLn1pHYyhc11n/0yBwcIv349+2vGvGzEgnZzbkWfCzo1N+QfL89YzqBIE/b4",
+	"dVtpu9UsR7CmXJCJHTjQYVROM2xfulkpllO0AUMiMexMjq/obPmAUE6bRHN4fzM20RBlmGnnWIz753/J",
+	"Z4RacWhFF/sal6bqDy9RyIHJN4cVxflXA+Fy9HZcfyYwP2HGdsKud0NEUt4LyLH2qppCT77HP4WdBVeI",
+	"e9Apt0EInfWjX4i4vdN26QvHa6TAI6ql+3qFs87Rj6yMWIkdv5e+RU5eGBYf5lzpA+z+AmVeNM0dMA6Z",
+	"f1ZEoGFp41QTrFzPwrK885hN4abURwX8UUu+VdpYuZaA/MvbthPKYuon5snUwuzJ2/OdD9RNCmsWwLAP",
+	"kCjnh/lkAknLzA94PmOETKPwfuwEygNnTVKup1z/iCJxheaAZaXmAbQi6fqXrSC/41tK1c0WQS6sys0J",
+	"9IwA9Vr+hZN8xyWh0SAw2AIe4LJG9ClSkZBiLTJYy1Y8WCc+8RmQpJDj66ToS8bx3zHSthKNdqIXwqU4",
+	"w5D1a4ttZTdRNySNc1HiN/E1ZH5RVaRVjrrQNXAWkeKKN22ZKBtu05EgG9+qufW8jch12aK4aRI+Amn7",
+	"LTP8NI1TxjQffhCkGYamKsFCwOwVW2uFnoAKSocg1wIyfFLOieAp5XcqCKdNTzTURNNRKwFpLEowrZpM",
+	"KY3b/2VHCVlmrsXCtA6rqd08HFVXuj4hUbEKC0pljNUHdPYRzW14/UnOYcXZQRrTisYyZxzF4A/jJP4X",
+	"LGsGlTLcgRt0WNdCSdCqPSbuBiVWTAHYIdyL9DUxG0x7hH2FzlvG6u7kHdgINL3tEVrmKA1i5dVbQd6g",
+	"8YSNF620FdCqZy9aG2QRmIUVS9oJIedaDQ6EJKva1+cAb8Bh6vr13nue6WhHsLqJDEpf8kSH83J2YaEA",
+	"cBsVq2E9IGQQBeGsRRMamW6QEfFQpJWQnsuzQgNkbuaeeYITO+u8vot5gZMMKw/yUlx/nit1zVef74Sw",
+	"l322Qtiv6MKUEe6tBAwvH+HBocnlCmV093MDeC8nTsZLYoUoB8scF6djiBfeP8P2zlAq+gEmwHAzt27n",
+	"8xzJAPqlzf57iIL4qEVRaAj6hwzXsp9APkp0J7pYZpSuKg8QcO6MXwJKPhQlfQja8fCXM7XqzKMzvg0O",
+	"mBMUxAy0Mbmc0DxBs8XF0ITJtKRYRxxjAq8youM6iW81WwmfoVczLGehlJR7sgjRzTS6E+CZUcoWKA9e",
+	"/9lBmhRxVI8ZWBJR51IQ3VgIbGZZ375gx50W94D1CNXfWCjirrgDP0E+Kt5qmV6oA5zx9EvSMF7XnTAG",
+	"Kss5qOQVMxpVr/Cqu0X39OBCt3RTBO1HfPvmy4qBNoLkS8n1kikdVR7AFy01Bb6WDW2tRCju2W6JIoKr",
+	"5ZQnR9iVYDW0s3IPes5Z0EjG0miR9uioC36oo1NKzE4f1QufXcz3ATEwmQBJ+ZnUnx1vW+EYxCk5jtRi",
+	"3QlrGChjGMzlxrIiHHfPpZFaccvjAulja61bIdn0tPOX2uXqibVWpj/wVUMZoK3o1r7KwJ2N0yiD81J5",
+	"8GyJbVC5Sd5wW9Z28p5bwRqp9oCBW1cDXHF4+3eGtXwr8BioeM6871Ef1UvU9KH4gGyjE9qskhHxppf1",
+	"59J2c4XTjJt41tixk1YYhpdASQn1Vuv6KJvm/X0g1K2OR4d/xnJ0w9bwGSQ7yHZAbV1pvfdYGJnjgf2C",
+	"35GGwpWm3+TVijAIje0TRGZZWAYlGh3iMYZ2y8/UFMA1RetJJ/KcYTOpmA5/5Ceo1EZABb/QIK0cDdHQ",
+	"WyAnF7osvxDcrRo9l6QniGpmHaWFYla38RLqDwUbPR8CmYH3qm7uddMfcr1Iuo4rAqKAFIWhq84lbE3Q",
+	"QZJy+OQcjIRGcrxD9+xU2obDmUyzirI7Yb14ChJgMr/maRQo6Ro9nDHPdH59VeJjHoRwKPL3B2fuvikr",
+	"FaRBZEPJF/AGfwC/VKBHxYAcFQvUqII8r+IR4KpmbhUMwuix+9NL5jMvsH5EPFhTBTdMfBfcarobqZZB",
+	"Yw3hq0Plx3SbxtBl8qu/W9NnL5ZV/p8L77dw4Z1DKMcT0sUbArA/OMO75QV7Xn34h49+/8fxHDJYMTOX",
+	"XrjbLtb9/qaviIm5IQ8C5VJieFXM9Oud44bPeidCPvjKNHq8zI8vQuA88rJ50t1BCv8ANleK/ZxvQVqO",
+	"W5cBfQ4tOXGg7GxrumPf9dyYortflqtz2Vfnx6TXJIR9tRPrfSawvSCC4oYKqC4UVDLvm1xBu2MyOtVm",
+	"2+m+NYv6D+Vdbzi56y1pYaHTnW7uRZ0tdDI72bZZSB4IbpBkuBddruhpwhtbTK2NdKjCHlcjtgkDJiEV",
+	"P7Wk0sZvZ9yhLHe99sV1CzAgiM5kH97SwvvBniGaffSnP/73jwv9mPlAhpv65+ATPT8YKUDJ2ZzEANn8",
+	"xDZ+Myc7fOQSDAcs48ueRgXOdbOlGz6h8VZXrOWt6CpUd0TNdMd8u+vQugFUYe8fdJqP4ZJs3jCXLIxt",
+	"JI/ceBhNLMqWQempwJuKyIrGXfpynXGhZsMH7pVZ7ILC2pLiPFmYS/jykPYaIA987QHC3kO9Wj4hNo1j",
+	"ZY+W7fozk4lDiQiDiBbzKe7uxnQqRq3X5gP38zP4+fcotn7/ndHqJYPYKOKEyOjihObkG6mk2QkyZ38k",
+	"QJchfU3ycUZ9/DJ72gluyEM5TS7CgLffD/9WNUwnS/G7mKU5SSrBGGC55yQcsfNA3eYqPDnN0N4M/BXY",
+	"DfnMzTy73JAGfX30nsfL7RmBLTc200xkrZXtdKZAqW/yP3yTa+ru+HPcF3Hyy8ybGLm8AFnqZ1xhQLIJ",
+	"DWF6UMTTL4wmShNGt3+nGtOuxEZnjJ7V6f8bfiWks9wqUPCDZbIXTh64F16glHZWywZKm0Y9zlYnSyN3",
+	"SbUVXdv53Rt/8e6vnzz78I8fx/aR/aqRa/dJciR/ssoKdXM9VTYzy4c0ldPvzECFFxj3cWt2F5Z/tWDZ",
+	"uJTRdHOP9spihd1jO/r6b41p7ek1wzZEICiEJAtVaOS+S2ZLtu2pG+BO2L5dKImGsPBFaVTcCPcpnYi9",
+	"4jbq/+rnSC5bbtUbtXDNA0rWnEZw9q31jjfOoJ+u6uOfj1hp/PfSDHyf3vQxivjnJE3ML+KK4JlGPkn7",
+	"k/ILfqlpqnsLUNZP64cz15TEf2BoaoMrHtZHcqHuVf15SP1+fI+N4iq3s7JJLB6D97MTfCs4Vf5+aBtp",
+	"+2J83SXriVtylkDozJFWe3gpQJHS0gi2EkbWorCJYIYIw4LCBLIUySqq/CAb2ojZ8e6glVxnfC1LqCPr",
+	"hcVm+WMRO1WdI9d38l68ZLfe4Y6RF5/RuiShiorNlncq/b6XwuZaBzWiC0GR5UfXDGfX71rSNSqwBH4+",
+	"/Va6kcNi8ozSirXt+sOF4/Mkggq+X+IjCwf6aVBAJtMTOrYVcEZgYf/dDHDO1KmOnaLTU+qBajz2BxIi",
+	"sxXdWrwKHUmeBIGRh7ogv2w55frlD0vcmm6MTx6kobZspetT0QB/cQ+Cy9wu/PTfpc21uFk40tsM9oTl",
+	"TVO2iq/hySeALZW6cs8xkAavLexeIICnaFhElglgA4lLnu5jejgwvtL3GOg8cKmY2fGNfVKb4eVe0Jmm",
+	"/MhT3Bc+UsA4j0q/vZRkW0t+EGTLm8OhFJ6Qjgt50LEL4DJ2QNqKU4Ex8zQS1lLOYbrL1TH0QIIUB1Mx",
+	"dxB6LNJ+f9qx4SezjDMM4iFkO0MNIufcLcKXVMsmfEZKv26pIP2LplFl8h27PGcQ7PYUzja6EUpPVbnL",
+	"IhTKhC5Z+77Tl+dUpFLlKZ9+embrfCzxDOBE2Rw8QzYFopGjxPi17BDPC8qYQmMJqoxIj1NexnEHKzqV",
+	"Dmssd2cROjgeEev1IOu6Ec8QrbrLYrMNcN9F++Bok9mG6sbuAorPTKbDgiYifacyfmnR5To/4TYEutRQ",
+	"TKYBEocrK58ZgWzR6PUeK6AEb7gqKE7whKo8H8TVUvkKMPNho5AL/Oz8zoZVzHAhlb4wuV4ecfZWpOux",
+	"9AaZ83Yvlby281i5CyRArs73iB2nh0YLcB6g5t5pMi3I62MJqH4i6OHGO0JK3Qq9ronrHCaf3b3XVGx3",
+	"24289mmaVggGkxL4KSkbOHIYp8I5ZKf9d1mef5JPhThTjh+fZYJjZeebCaIvnfExF1CZmdlxJioS9f0l",
+	"xXvcK8nnARNvRk3y0qAWWiq26iU42SpEvXpOVpeuoia2QFvAd0gZ0tjFqod7hRzrgVIGH3A1XNXM6oqd",
+	"xn8dayDXVLJnbvmNtEVLfY0246bhGe/NLtfSPMO3Uhmbu1i/07nq12x+mPshayWCvFi4t3gKCWI2/Uos",
+	"6wqcb9cd80zGfBLapHb8CF0lh56AUHXDDRnxwlD4ZKQaqhmSRurlqoreOIIu9EzmNTyPyh1us+Qm8xfb",
+	"cKFVN9yM26ClwYwA0kG2ebGLcbv6ZukrZic3ljrd7iSfQpaIeGgbXYs6bOP0gD/GxJDWvFHULmO6ibcS",
+	"CEV1K2hEhlAR0AkljiEDX9rQBeS0iGGszihRtuPtwuP3dcfbnP48Y2bDz7AKKCHAOgq25k0zQk5M845L",
+	"4W/9tkxzRaPgqTBrJJyauFtVBB2MVd9ov8Dd6EVquDICcw0aecRvgRsz8njQ4XyL8B3COiIzBwHqZZXf",
+	"mEHkRm3dy8Vw94WNijdrwjl5lYBGTJgCat/z5h5bUHceAK0RAv6lbXr393Uj2xuMVX47m5D/OB3/ia4S",
+	"v9l+66NxBC/nSQM25Xswd+YMljKn4KDzD2ZBdh1fB29uxu9DaGY6m7mcb9I13NJEC+nxtTJKbuuyXb9m",
+	"rgrgR1PgNw5O4eEc+rPiG3TFM+TPlB84OGfyRHUCLsMb1L3S8Vr2xl0io6zR2CidBbyZpzCWHjlgUExl",
+	"DqTH0JlcRNawqMNjBYYQ9JVUBJsywn9BV32OT0WbF0KPPCSpoCc/mvSWmoC/TVl5lLhgZK51QDn4Zxhm",
+	"BPXpP0vPFVtUzcFhFd3O30AIYRYnegCsKGDBaSroE7+dsTaSdkjFrVEyubGhcvNKQcY43HiSkYpJvq0j",
+	"1YBllNvl2G0sh4ZPIPzyA19Sl/FKKyO+74HriD0QD3ydsRIbsbFf9aXJAhkYsYu9razXapWOOduNNBaw",
+	"OSAftKiPxr3oePOYXARc/7DYKhB/GHWAkQm0J7czgaws9QeV13U9kluz5V5f81Uj7OdS7UkUwTRflUpe",
+	"32f8bpTW5/OGat7tGUQbTIWt/RW7++e/UfeNIctRfYbstkMLyv3539+xta4F4XCiUuS+DoBQE9VI96o2",
+	"mY422uQKk9Z95tjUMoLznZfPKN1vdyR+B8AZAjYeUJ4doZOF2aXAQGlO8QIfCSz8Ne0hOUizBJQz6dNH",
+	"NofgnaDgGo0YGhf6hxjga1WhngaFgdfTyppLSHsnsn0cF/WEnF9VYQVMKHnxa/C8g4wy6pfoST6QK/JF",
+	"FZhx4KJvc4xMOvg3UhWKweqm0R7xd4EzRSwgan5/CgkKXxtKiXC+lV8jSRdfjPc0X3yAEpuHkW7ErHMe",
+	"BiHnqLXdvQo+3glyYS4KXgplF3xK8Dj99RAFHX8578TNVohPPh28GP558uPd+zKxl3ZXhJnMtFgUfE0I",
+	"6U4fDVuJnVQ1lEMc9EEo+5I9fxGAZgGQxu7EwQhvWF7YMPAmwdeSVWRpF2ZMAFDipTJDRNU3DfaDGeXJ",
+	"54naYDzqekNO44KICe9mnlmw75NLW0GZ2h1oSQZ9bZ0CGdvwALBJLF05v7Ov0ftTU0oLZ1BKDGpKxSAo",
+	"wC2gZYAWbPUIjbWwC4MzNsxXalHTPMRG/0banS5W6ee6RGQapV1q9rAVPw84dXXTK/HQNjz0Mj1fwUzZ",
+	"YcwLLOkjgyT9PA9+75+4ezSIQ30TaJf0oijC2x4qIodGdbFzHWxuXO10JZN5Tzlo4MIxqb3Ne+MPROZo",
+	"t4sK9sr8T8PxzlVRfn1qRT3Uiy+oPQrOqYk/WytxqhjgwlbM47RULKCCwHnnLNawR3CTBGrkEoDLkwBs",
+	"BuUaIJq8ly9gIF4GtSEKWf90W9FZvxnA6ZWbG87zZYR5+Z3BiQWIwfl50FD5WUffP4Y+a2c8FhaU6Us7",
+	"tGgbgGj+X/ZhdfvHW9a1h5tHl+/+Q0my56FSSxuyzEUT/G9fh7Zvpe4h91KmwZEf0iwdLjPWveis6N6o",
+	"vFO1Fi3lQ3DcfnA7Ev3U0AbSvGDrHe9sxbaCd8adN19EfA7idV28lxikLx3QscBnHtdiFj+meLTX7hVy",
+	"LCEWJLa+FoLsgwc4SRdfhodGSDZlH3Vz/zf3Dtl16FR3vG98uVbhgGu7wMUcG8UVDf53eJrSkXldL0hq",
+	"guYz1DDifsEon7uns20sF6bPZDNnDrzbSlWO2/11HknsIOIdVoikmbNJ8qV0R5VLVV5SJ5MrkVkIheRO",
+	"Z77ju1jkRcFGvaQvhttsrxdA7l8g7RDpn0yf4d2CZn0JilguF2eJDI6gF2QKv1OEF0p0XzpKN//KQGWY",
+	"/nDg3WneMbMk8cYdlAW+CjxY1EiLMnVySTozVVnxRzLnKm0dUppNG2iZFnTFb+AxTnOcpyrD0JRhkDhR",
+	"VIU9HI7GIHqSCztF+YKLMjJ5ou5MlKnRlRT5eDhnSWZBSEHwV8OQpuPP/cAA4RYKV+056li4GRIkM9SP",
+	"Qi/Um+EY5NTOzwbArokXhc4BzqcHr2ilk7d87SO15z82gnd56NRcFios/9fTX8Tqfr1blpvtU5C4s7hv",
+	"EiKFwVLSeEKcNRoJdMjtLOp/5/uKcGX5tLtOGGsATTSJvAIrYoRGGubrLxeYJYuaMMaWrrlOjNC8vIg1",
+	"LgMmZvc76213P3yZT0HbLum7tV3SHNJzx+hUzHatCZ4fz27e/R/nPzSJRYL62QcqDp+rItfkmI32xG74",
+	"2i7Mx90KJTqEBZqmIzFjuaqNDw6fEMzNR4/9Covdncs1xblr/vp3JMLiEn6dN9ZAavDgr5G1YKIR9xx7",
+	"0UE/74eKnSp2lLXdVQwLhbE+4ZZZzZ7f3r5kkLAN2Wgrba0+gJfo9v1ULSy88fHWC5ww0gCQKpXnrBw3",
+	"/t2f6aJAX8NPOoO4u7wo2w+Wm1gGf4e3bSNFvdTVkwPtgV/eFQPnYNPosa2QRhpycH3XxAbK15c1UonX",
+	"OZg69+ObOiMsG73ejy6DNDzxfrGInOrXiLXVmXa37SIXDBq8d23GExPQPp6CkBSnS4ElBfYctnwAUEp4",
+	"LdmOZNuqWOHn9yMuf+C7GSS2f/Kmj20CiqHA6AhgQHFlWq0FOwBgX9B6ICgSYoD+pqmCeNyxWFN7xkmF",
+	"oI9b3lN9v4ZcJXgA+iSEeKSvxr0UAri/QKESDPYDf0hfSZeg6YaB/qv0lnWSUyaFeGhF6O0/8d9i30m7",
+	"i1lACTx75Gup7McfkdWDWRmVSyHFSpHrTuIxGXgtFH5EwswdBLGT60bchU6P18cl7cS9DGrMQSp56A83",
+	"L27plXZTXDuaNXHOS0/vA9WaDauB/MY41e93hunetj0iISedAo47IRoa3ejAH3BZjgDEGgf5vRK8C63A",
+	"opBesIg0ABC/+nH61T9UWSPlEl2lUugQvhgePMcrJFEFdW/LBsxgvwW4FeaDek3DdMc63TTu3+6Fz2vA",
+	"DZIdQ5QJbJyMrT3W2shhC9daWb526um2EfM7efv7j9Ot/P3t8yX33sjtk0OVS9pO3hL1wWIamXka2PvH",
+	"s3SfocTzEU///iIdQipawbr/RKifslv3h43oQo3D5K6tYPv97Z6f9McXzuH61EgVcPCGpdKvJQcpZqwl",
+	"NaqAPgIuN9lCLwDHqBcKUweJcemLrVQyYngS552WpAGQZJbDP5wl0k8X72ovhhMRT98wndx4M2Qaic40",
+	"TK7lVuQ8MUL1kurs4quckmB/xBKGjIjQCRuQDX3rKPcfY/pMLpR7PKPmx2SO0lrB0aVFALvohoxMTyju",
+	"6RJeGKjhJ1vd+MLvWIg67FG2DhH251TWK2zasyFs08WmErVe98EhPE1Vg76QumNvP32Ngr4Ta93VuGvW",
+	"sI10Mj10ECMwoEe3C/6PzF1viAYY1LNUFv8/pZFkaVSXcycvSe5bN9rkEsZqsW5COtmTDeJZO1Rru5x1",
+	"y5Kq4XKM3RkiUyZGoYa4AuSIeWokS68CoSkG/oYTlacz+YAZF5j0nfF9n4zfQVdSFlyYj8R0iXlz+FFy",
+	"+kLsqcrZ00IXZ83prsaC6VYo5n5GdYmHNrulJQ9uhp/SsCExMnKWhHXU3T76+tuGK9zHAh/Hd3plFtT7",
+	"if3f9IpOk6C6v7nRcV5C1YxvLGiRTntsO32QRpBGWCMoOAcYayVOGpAQRktlAF6/pkdTmORcJhuIDqnL",
+	"eBBbNa8QvS/2K67x70DsIfbTYC4nLDfHrJ9S541ucOM4b6qrza3VEkaAkwblY0zW7ht0WJ1djWOey2I9",
+	"kcdZrSX06KRVml6QVYqO42pnalKNfnJNfhq+3hOnDo44NDVggGZhmO+b6ANu0LwaGDW0T98APl7RqTxI",
+	"YyTVwRvDBloxQFIm+d0I+uIHeHpsZyQsi5XhpDZmhLWNuJga9je9uvNPupcabUvecI/NAcxeuAH3BWgK",
+	"qJgNV1/klghp7NvKe95DqiHjDNQPez/Qwy+SZu9xLfRTYZAXpajPuaeOeYzZb3bcvtmcT7Ub1kAoLscF",
+	"FwZ8IJN4OlNcX+yICzNNMuSH8nuYan7d7/BiKKskm14ii2t4Y679kzcUr5gwGrm+CDVH1xAVVQ6WLrgM",
+	"XDwpBfKvkBPXXd0IY770lSdUFdnTKnhy90m+1iVb0PIIAXZJTnnhFApBJgUdlyi2DE9WabsgRW20M5eU",
+	"oBBpwU/kpm1e7bTvcLPEs0w1SbZ8L+AaDtev04UqZvpOMKy7xTgQlEkgXgPjKpT8EwEhj4Y4m+ECrWHe",
+	"iY1ZEEJyf9qLZUO7xS154yea3vvQovjM9nmXK8xabhetOt/K5AIvwWS8mTPY4wsC50mj73P1jzTO7npV",
+	"89O5jblgpudJ3RnAxANf76TKIJcuNjEgsdDq9T7TNPCePuBGqPovfF2gL2XMFdzMxEUQeMWvfFjnMMPk",
+	"s6P+zG6W384wprdzFggC2ggKNT23f3pxezt2V/2x0Abyhb7guISEG7ASYu9yaVgkyOzoy6wjT4cy1+B4",
+	"wmdd/ud7rWfP/1nndmeoMqnYcScdVdmKn9DQaWoGWQCXQk1nAuSigBziFR/dvjfxMuraeGESt6XOnyvI",
+	"l+G7/z0vbPJmKCSVDVegsxBF7f5oAQX88nYlYov4CgwMniZuGWf+YWQyd0eV9PEnhN8TWSIRjZme+gGJ",
+	"83eGtZ1cexuds07YvlNsrY0tmXoqToms2/F4vl/W5XF/Fkl8LnB+ggj0hpB+r53Ec6zacKkss5q1ndab",
+	"FwBzayrmLS73J672gKO63on13lRMwximYrVYQ4jK/J69jdhQUhjW9SrNYawYGqcouqSCF1fcDQF1twNq",
+	"HcSYwnUSYs5SsYNUvRXm99E8enHzRinRsVf60HJjkpzEFzfPwSnfCsVbefPi5g+/v/39H3wbXeDED3jb",
+	"dvqeN+aDH63eC/UTAKqjP8XJTEjPfFPfvLj5N2E/8Q8jyVutPMbOh7e3oWWrj8FA7tUaXv7gOw9ihhLg",
+	"knyI34ANm8pn6JUI/74JeeLUYHF2H8RixzQX9ubrnWDCWHngVvjT0sl79xdAgcJsacwNMDcv/uNH6PAS",
+	"mg9j8PsGyHWT8jLiRQzLnI+O//RtddNqQ1AaSeBh2tNZUEsdHvngTS0OrbaOX6B957c4OWFs6JpynR3y",
+	"uzA+yG7xP/0W+CI4zn5nGI7rzq20Fbrb3fMf8L5GO5g8KJ9LYz+BJ2g2+r4XkDns+cg30VzAOBU9UEQK",
+	"SAYK4ffnBGbLt+9zt9z63zqT/n1vF+wFsx2XTeWBuI7CWK+UwHY50xYzanOC7S/c53i+N4L4L7xPavxV",
+	"Hxku1WAmKMgxUsJ8wfcit+bn/0pr/gK8IH7ZTKHX1ZsT4yW/bbiKS14mV/+hEAizfm8iFSfmpvhzi9Wf",
+	"YY++cbZkYEyn9Rx4LQK8OwSQtD+nDVf7Z8anirp/cQrYs41EePzwD2ZW8r7iJnTSuyR5o2o5kOo8QWaq",
+	"LIp70Z2cTVCzQ28s0+s1WozepVnFC6SCpwC+IebLUNP4Pif7n39IC//xhJR4sLHPOt+KARCK+hgEpJd+",
+	"kBooNsBJBwpZqmkC2c999bxutO5yVw/yz9N5+hOfVYRkh09Wo5vnJWZFOCZHNkNjgvHWV5HTgvlrvhdv",
+	"1K9V83ujwDFbJKKeXyatO6rX0ALcHSAV4+EIojQBen/wo6x/QouvEejyGRP8nTjoe3EHwELnd+FH58Yi",
+	"tCu+zqRNhDQC5mD8yE8voUYQ3PTYFGPTG4w153SXVxhRoc7Tz0L+T/zkIX9O6aOvQiGMqAtM/E5sgHNb",
+	"brEwebzUf7Q1t8KvduHx2HwBYzpZ9us4SW4ZrxBdu/zCv7ydX4rjNaQbzoyBP8SDG0/P1AUbyPPlAjPo",
+	"P731gn4IR2HKjnncYZrs2UooPFlZOwgeeJ/qJnyAoCpO7TpG0IZ3sdxmoCp4hfneXcotgGvxkFV35CFT",
+	"6fEyi7zNv9RWBJL+q0usL8URloJR91+h0HITG/azhsqqDveVcQsMAUz2EqLmEKcH1Rzu8+lB6WVTzx4U",
+	"eOB9HhT4AHVQfFvC935W3Id86oCvN91qYcCQY87mGJzgxyQD4UqSas0boWreefzoKwznc/vIDf2r4N0r",
+	"fKTorvJgjUWe349uS4w4dxd46NNYTCaaxjHujqv6pTclfQYU4wzQfsCa5iv3L9LmDL7imf6J9lG/Nxb3",
+	"FH+/rgcvDpABmKNU3bu1ORJqXjMrjIXiD8AUYUk3ht+zLz18P4LJiPpavA3HZt6JgY88kfhl0JbuU4CD",
+	"cp7idG4+47yuoWG6gSIyD2o9ZsebRh8ZIgZdVfPBiX/wI/x3NsYFM3ufkh0/kCPuFWj7lRIomiFweWJW",
+	"s5WAC/GRxLysg8CaCgj/wYF3e/NIob5oGnnPd7cPW/yvrpK5tfwaNbE7YRl0T3XahKN1xfh6r/SxETWA",
+	"RbgD3yPuj+5AKccEBchB/OkCByEaRqxS/6UY6W1vv/DAHL8BVvJ4Jb9CZnrb+4YH7l6WytgOCj0R+cQw",
+	"qaweWhJf4J1OmIBH/IvJH+SZm1/JNl7lq++ArNSV1vlfnswF73o1ZQA0VhzFX8ZGS0PziTNO8FVes65g",
+	"Z8D8Ig7GX/B8fQVhijRIgTbfE3whVPj1lRv/t+K89bz0a/TcOjJjC20PSLKR3UHUrNPaMugBeH40dC0e",
+	"KxPnrsdXuqYisf962w3r+LV6vCBZEGQedOMxFTPC0QhgwU7MtHwtzEvGfV8KyJZmhp8M7fmKeYzXZohP",
+	"xRqxjn8DjtBPPZGuGgm9ElO8A3ALjwMWM9nWUHf0km06IX4QhqWouYAsl2eED34Mf3SioleO1nKrHq9E",
+	"EbmU4QtPdFXRnPcqmfR/oov9LfgJfeswR2dsBMN4zFX2WeGK8bbthLJyLXwnb0toUIJ3jRTdE+RCT3q7",
+	"1P43FNOFtf76bopvoJrlXhpp0eHmO7XFDH69CfgAUNbgRANpjIek6atfD1/wvfjMD/7buCTian6Fl4ST",
+	"DYjcAuULvnjqhKkbAU00vUJ8A640Sz6CnJznBgQopCs4bn1QZN5d/jo89HM4zP3HStzlcfJXimSsuWIr",
+	"wbjZixoznrBs+tFuXSpgFCqx8xdxwKaLJTPQ5tNHLKzgXa2PigCoO99c3TT6+Axzs694qdwJ+xqG/kf7",
+	"G5AlcSm/yovF14n61DtIsoB4Q6P1HmGKwJ1Qdr0M7h33D/EvP11V2RzGLVU3ybzYWdOXN+u+4fb/+Ibf",
+	"K/f9XYgWTRmuUtfgf5U1gPvVL1re2f/GtvxehMI6DDVGD0mo7fM1pMGvTHCmFd29FMe52OGb+NB79LYO",
+	"H3nfyWnAStFOQBwmcDf4pu9D+DbWTh60sZ66MRUHryuvVMSkq7U+COPx0aS9duYV1qj9u1/Ab8G48IrY",
+	"4uK7n98bRRbQ8chNEPNrBBxJy3Rvz87adwiZljtlf9Or8w2l8Om58gruy4QZAf3KTSEA6QHUQSM2OBc6",
+	"iQaHufmVJM4AHuH52f8OYQqvcPCh4j0mg71glps9Jh+F3AzsLVZ5oYCH2pmYVmMRfjjuHqCvGgAlEkUh",
+	"wNNdOdSA+Gwkl/zihV4DfByiXvzMkboUve6cgQDj90qmSkTfQxw549PUOPtOr16wFT9V/oGK1fAX5IXK",
+	"l4TJ2C+Id4ISEB/EFpjXs3weccqJiYX6tV90YpmBWt5Oqr+CLffJRzfVzefCWtGVWG7TLIysaf5F+uDP",
+	"YZ4nHywx0UcLuWLCYWzaMlI7dVNfO6c/XcAHPyZ/my17+kbaXd3xY0qt/0S+8bB8xllCsUtWQf0Su+oY",
+	"yyNOx04aq7vTE10wYwP1MNqURwdEcjABp0Xln2f8pu9nKnD/Tdgv4IH3eInhB953Jb1FPahG7Qba03lt",
+	"1ucIR4uQOZLUI8voSmfbu2dnBexX/pn3SPDwCYLkYYbXiFu2XHbRIw3pg6sT/PfaxiHg1qZ0ew/mGsRb",
+	"f/ZMrJ9lp75OAgcgMb/vOYIdVc5iELKB/HpVs4DSZoR1e4mVDJdztfRRPXuKFjU9Ru1OW22uOtgHP8J/",
+	"i+7Yt+7J/0y369cIytHKte2dDdhHfAJHx5e+/4a/XM1OH90NuxeifbwjiL5IW0/5wkKdy5df23A1d/cB",
+	"gscF3wQcGdAnKoi/mr7xCHYelX0XOumdhH2JsA4NV+68HHiNhdYbaC8jsigPPvB0BYsBJnqzhGTvUbwN",
+	"ACnv0esJeBoYznK05szxVMXsrhOCcXRxvvBmqndmmKg5mkR3DD6u6A+V6x3r4JpLik9rsZZQ9uXzK9hR",
+	"900NkHpX0iIAzO7a8fo7Yd/CuP/6rlVYx1J3zM/rVoV0DSsOEecFSD+9Nz064ZyAeucfeZ/Z4P4TxDkF",
+	"0yr8fB1be2StHQRX/rSJB762jk4JFONOH6ExRaPVFvMdEM7kKqcsTOLaB+2TOvRXML+NvJi4ml/hYfuk",
+	"bYWqE8BP3xJSaSVewm3dCsis3YsTQ1+xCQrt+XEENedZ3fGNvXo2rRsUUz1v3uNOwfg/sw3zs+Bu4N6E",
+	"Pn1w466Eb9bHlD5CSfBfv/7i8xJ7xeuz197jN242cY9/Eye/nJ9+3nw4IPU0eDnwSDBdPLTRS+wUyBTc",
+	"JryxYoYrPvgR//CkrDjavOnS838V++Zszq3vBPIvNed68yub8vuOxgS34wc/QoVPvr79swfI07jD59+n",
+	"FghfUvDme0Z4OEGYukfQEk8JUb/AMuMdl6piiNnob/XfGQ/B7YFLQrkMXAWA1O2OeyN47RvkXouPsPrq",
+	"KRUOk20P3Xho37DW+0/AGV+GaeL78Dz+WL5XpBAjYCXvHSvEw9+gRgAuKf3/s3d1zW3bzPqvYHyTdkaO",
+	"7TRJm/iq+Wpz2jqZOB8XZ3IBiZCEVxTAFwCt8mTy389gd0FSEklRFknbSa7iSBABLnaBxWL3eVSgzQGM",
+	"nK5j0f617lD9Q/f0/UGJ9+IMqGHT6vBA0YWfCQA+qFDjbE2LzrdvGCONRwm2UHqFvCYAVgZ4S1xFa7eO",
+	"sd4+bvjF7FhOaxcEYr7r0Uyph959d4wgUCCUB1FCPBQkiNwfnSbFF6R7nfktq3nWFKn5NM8GyZd4wZd8",
+	"hjlYu3IlImzKRNxhvkSGd6v0TGJcCYB8LHQ5To3ym3qoW5wAVU8cMe1d8PDpMrVhVy/yzEWsV0wrQlU0",
+	"WjsyOv+MSMPfHcWAcrLq2kklhureTPCSy6h3AyRY6wKucj3fl0AWy+iK1pl0suh673w+19qKINO7fkAu",
+	"8wPewtDYe74QI4ZkfpA+m2INB0uAhy+HTkMbgM0pEldyIo4LfIHKWXwznQrzewQMtFQB3BMfwQsYz3Md",
+	"9etI/g6F+FRcGy2lw3JLlMaITbVhTuQ8PmVRNWd6vKA2g+wK0FebTaEzsdHrBT0C6sav9VHxpSSB9BT/",
+	"LDSyfbyqmyVclLrtkzbDSxn1LsBMgp6W5H/OrHDWL/NaL6RYU9WWyOqlOdqFrB51h6wORe7wZlBf0IbO",
+	"SUYHcTmBZAyf7kiHfYFNBjFh31VbYMfONOuDksG/8meYsfCeOUDJov+lAZwQkuxZzNdyYavvmR03KLWj",
+	"QU6tE51k26qJ9SQ5Ti5UOM6kAsenBY/eQqpo9wmB1E3sfRqGx1/vNNzh5gpzVInsPUtVB5r1DCTuRZ/K",
+	"OGIcpmIE8RmGgoMidQr7Gcd4DF6/NpjGATP7tbDTtgtYrnsDMkP49cv3C5QQTeQPNaM77X9aO3SX0KYI",
+	"RHptxSgOFjJUDDrdNTIZrEYDLjH5hfBOuT+n3r+OjqaylgQcjsB54FoJboR1KNSAzB3iSmrEltxAXbZl",
+	"3Np0CRXK22zgRlwhIE8lVbBfxPODeiiZ2kH5s75k5c8fkTgOCOb1q+cdFUVBqXJu1RtcKRjf49m2qo+O",
+	"/j1e8n+Px6CPv5w9fPTrg982F7GTQHTcdY4Xzy4CcdXtCRhXk2AjukBBW61TMwFfFtwRncgJA/Aq73uF",
+	"WzavsmUIV7yNQ4wr/0kwkM9VrL7eeVwf7oPTquGWLanJQEZHVzxOxW5fc3REkcMdXddbHDm+2B8J9Fu3",
+	"v7epg2ULTQVhY8kc820GCw/9egki2TIzPZ32YGV+v4cYyK2yss71e4c63lr9g2hmV27daqs8UKutJGJp",
+	"cfOees81KCytZFgWsaWZ6P/WHz29VmgrLqnZEMdP7JLHg54+6QW9tGaCGzqIQvoOHgkU1mmBaCiEjVvy",
+	"VB50CbA2GYeUrtTvxVdD+qitVomvN3zk/KAkBTi2VSqk6h2uUg5gSwrPjaMRluNk9ywD35pSxaCCgDjY",
+	"A8VpCB0A9h6DVLAtK3Z8fH3ctFo0Im6deA9PHkRz2vs7wKKztcXs5cnAI76PrQNhOuOMVrLi+KUTScw2",
+	"sJyhEoFuiSsqz/f/mVIMqnJ/eOW/bJUm9N+DMLMqeY8QczwQHQVSKciWwpMRXCBhSoT372krpISlSmJf",
+	"TKg5ND9vgVKpfMyDHlKgWu2rf0o36Jb6u8oo/1nl6x0bZ6X6aFoInQFa53HGQG6ggTOeznbcav2BTXq0",
+	"T+jBd1UlJxphB1cq4NF5QTmt4+1rrLQaKS5//duGVEMDG3gtHWau3okk5hPclZdN8+Z1eC547BpZM//E",
+	"Fj2KhXqokElGN8jlXHYA9k6VyotSSrCKjbb4utSuVwS70E3dTJcHfPh0v4T03wlhMsoAdr4ONhl9bUb2",
+	"W8OM7F0wzULpZFkvAyaWicJSK6Kn+eWJKi5aDP5vQtmR3SXXASX64aXK5BAc+ph9nYf69KQAAvqD7GdP",
+	"EhO9TFInakuvYj4+Bje3IavoneDR33zck+j/5uP3/ugxsOz9C1WeM8Dl72Bb5BHjLOZjbbjTJrtn8TiB",
+	"YIoZi3mmU4cEukhcn1PojvLJEjGVYiApiZtzVRB4TXScLpXFXF1MFJxq03DNsRQnCbd2IbKGyYYkgQux",
+	"eost+2Vv5HEs1Kz3FLLQj1+VlwSoQa9X507+HkVlCfRSwxc6aKX5/SX5wHUaVMLjeIrz8JJHdPwtqc7J",
+	"F/qrxYV/rRL1nLJEuVdaCQwnhVezeRLA7iSmZG36r19kRKLD1E6wuxqgzbdFq57AGfIO8J7+phUPR7Ex",
+	"SySBXOukapTZ64u+hPX64nZI6VK4kojevr4A93EmEfM3TXJRWUx2bD6WXIZGQ8RX3qxUnoE5YJjlTS6t",
+	"XCSbMjr5Qn81LmIvVRTGP+CEvyySR3XFm7RZu2xp1IesXeVkiFrX8OC8hiYVep8lIvQwsIf4QUXCWKd1",
+	"1DtAImde/FF+o46gVbVOu16p4+b6GEAzXKlOamTamvonACQY0M7fr10ZsRXPIORkeYYw2XnCG+DTLCkd",
+	"qyZzQPDJ/FOvECCfegIA6Xx+4ng9Gh3iroc64lFkGffTVJ4l2suwriPUdfq5kmp2n70T09QGYHm88nNa",
+	"s4leLgn9Hr4JvwNCRlfGMkJrKqcI5AglgAsXyelUGKFcnG3Y1skX/0/j/vBKmxkWog2d1LolSHBszzcL",
+	"xyCHl0kFgSYLZa8td5BVF8gSidAJ3sLWLlJvsckgWRSAkf5COC6HzaT4NNdAA2DL9z4Nafr8SuBYezx6",
+	"4vMHTjJYn4E+z/xRlKPmo1mjKuax6d5rWCAVazKvS5HudX7x4fucXk7v3hTT4RHIOLVhRseC2FBKhAkA",
+	"G7mlAJvn8QF0Ia30ne0Ah36gOJLLmz7F/uHPq1YvBcCyAsUUjKt05h8F3pN5DgjHuD/7TsIUGjkRx0Vm",
+	"T5VQXy8Tbdxbk1d3di/Ry7kQ7iZC1vBWz7Re9GpYyHWLseqfnl9+/BmLIhAqU04EG2u9wLi10as8aN0Q",
+	"d05MYz3uH6I8X3dadu/XhNQ2byF/+9uWt5AL7UYIdoaZsnL+QmnqEBYazt0yjvNyS5rRUtpcndIj0tlO",
+	"utV3RbNWOWPXuFHt37POX2LwEtlCfFgSG3NXIoVZn4eWRYr5I9tNSEkVGjyEpmT+z8MXROZC2VkUWZZG",
+	"j/fgoZN+LwJN0U8PZY/rouq/uprc112F0H6TUCK2ra35Of4A4W+gIPs1/qxctEKmPTqKjLwSandeL7Ta",
+	"WQ0Zvi3uIO1cr4B0UKjCf4R78XlRMAm0QlJNCJiIyGWkZQ/PHkDaaymQGqGzsiOfWrpYXBdz7beqdlSZ",
+	"0q4UoDJF+6Zzs4ex0stQullepSTWlwQYJKpLB7UuSO02VvqDmdM3n/cfLZWIOqbX/h8t1cALh55OLa72",
+	"G2UeOQctXjvBJsqWGrLaNEauIMx6zzInl+I8pC5PYp6gwQKl15xfiS0m0Kk2S+7gPJli/cSS/4sG+Mtj",
+	"KFTIDfKYPiBlV3T5c1eWDsCx2Bd2ouRFwO+/D1v/m6MC2UQIQkGjQH5h+uEMxZeCwV7DUhXBeRQVtdr2",
+	"MbuqY1t9J4zg0cDWWrxJczZbRug8d8FI6pWf3vb7UH/KEcRQCzD7M1ncZYUEQczOLIpWeSKgfgeur6zO",
+	"0SoUC7HuTWNYcrPovNT6H24WA5sCr9q0qveWoHxV20jLqm2lXYW3tqts++6ZHPfbM7zs92F1XnEZJ7+m",
+	"wWBOvvh/GgMGH9RywwpuKGBw1+aAwhBeejWocgcwvnKzOPjmelMjgIi9MYT9Blu0C+Lh2WUzjkcz/uRJ",
+	"5QJWMuXNZYaeh0Wr4Eyds+MzAD2g0HwlHZ1v2GYMx2dtBmHr+POMXq71stdyXdEP8vgJFW0dMqq6B+Cf",
+	"AzqvNGG4WT28KNbGMtk1ujAlp/efPNpTUssTO0IZKY1qAdsP6jZMfeXLaR61HdTZ2emeYzLiyo8qlgux",
+	"krZONYWaSSXajuLBo31HEWu9APPAfJm5VMJC1QXRWMz5QtTpM7ReG9om5FeFzs4BwDErbjhpPpY8Y2PB",
+	"9HRa05t/W9deR87W1o77p6enj1qIA1Y3XD0A2YzFUuXXsZidlQ+5ZpzxHvN1tn7eP71/etZikCUoqjzD",
+	"qxgtk3YEVXjeKyZfGV6rZrzwyz1NeH08f/7feQmQojSSWNbqTqxX+whpQ0xnrReouZzNr91Rm8loPqdT",
+	"rHOE5DAiYk7PhG9fZ1II/Xnocrpv0WKffhS5A72TrLjUKMgrK4VLS4yoeopQKf4DmhXExMMcyENgejZd",
+	"pL5IGy+0Ez+cqx/O1Q/n6odz9cO5+uFc/XCu7oRzVbe6y2i2k7gvrH+7t+qqLsbZ0T44Wp8PTHivzsrY",
+	"xqPnMqr4YiMuG9K7fOPqcOy6qijtOkHme5u6/Nbdz1DuISK6q8tpfpH0EamKAMAvZwyTbg4LgxGxRJ7w",
+	"rDq6CqySJl02RdMuQ5sbcfm+UW9rc4llacKcpp0Isx1XnPCaq/tPel33/KIP++QYzy/aetlciVgnYufg",
+	"Dlr9Ww2upuOut4M+T6WXOlVRblu9Xu17r494zdA6EfVoShpPs1pMN7gVXZ5HneET0bTGvIcG+ywwtnHj",
+	"ypPr2i89a9l1D7fyZr/PhQlv5izjji21dSOWqlhY8JItXn2XMHNqRuR/WL0dPNi0wNOBb9hQ7XoPDEnL",
+	"IsNXAPFp9VLkCXOH2BgKvR4O4B++EJfYplOvqo3r1NJjQkybDpKJ/YOO0wQhV8uAngS/OiIMOGekiCAA",
+	"ZyC/nGr4d8GMA1jHgBjj2NcNI4yvExKVqAMCoEXDZfylnKk3qRsSqcN3Ge6vaz3ZOgCR0zvFcvdprqEa",
+	"Rs6UiLy6+8N5KdBMsZYg2JrKZjlTr/uqeqWHD5yzMoTsQc0kVPNDuasXerlscpyxt68vGJzeAlVfUXkG",
+	"ftc4CxBYlTyEZF4B42sHOty3Cg1nCznn8HAoHecaC7nAzKlNr7pGfVRh9OffdQE4BY9CPYOy6baVjCUp",
+	"3LZaxjC0GyllbJw5ftUNuQK/wmhpoQqgvHMh3DEiwdfb9XP/PRQ2f2tF09AxvN4wZSvSspXRISBGBBew",
+	"RsdSVeKw1teQ4txJKGlvmLxn3h9+reBN7e3iF5MELNvOBfUv8Eoi/mpxMH6MxzX639l2CRrIsfquaO2E",
+	"gKMZIsu11es+MzqdzR1aXQu/G9RrLCaAeDEFqv8uAjVaL5ibw1hQWZGyC3hVLHp4IGDmICCX09EqsYLa",
+	"f7ESm6Czj389O/3tt8cPSYl1ckxORe3uOdfJX/16FNSFHQqRLEnHsZwwAB396WX04NGjsyc/F7y9UrHU",
+	"CqyxeoorBwawkJwD1msR4SIiYivgMqzes36nHXeiVoxnd0uML4layjtkfq1ciAz0EImC6XqsBHZFpxKA",
+	"t2IzBOwLmmeFS5MGh1a4D4l/qd72PZ1cwhC+Qepzr+5YJahXys9IuRaFiSthMqht8PNjmVT32VttrQQU",
+	"7BzVBepb3HEs1aIxWgvN/vat+gzOFb30e5oWQISF785mwmESwMTvsFM/dLHBicVTN9dGuuycbdBz8iSB",
+	"uhGVF8OlSu4gpwBm8UHCSgWv2O4NDsfdFW96Tg3WhLN2i1zeO8rlVkPghpfD3kcg8rYGNxfmfSdtyAdM",
+	"QOgR7lW6vmGJiUm6YOK2bIIEDRGunSVeyi5ZQYo5qCgxqrwAWZ8X6JIbSQKtnKLn0ES88iLqNQzyvBhL",
+	"r5vbSrMpl3FqhPcwIkgx8/+OwPWGUFwE/FxPgXTlZies5jn8EAjouvyag2GlS4oV8FebAMJIsz6iTLrb",
+	"t7aOqwMignKkUA7MlphcDEupBRhj7+GuJJ63cpe3Wx2jS+NrFiHWPBSugq9b17ihGzPBTSPN4h++QZ8M",
+	"aoKbVzpVUc/KAJmgghvGFdNjK8yViFjCJVIVqyTFBH6dOv8noSVIW7p+sbFM7DlbSRXpFaAkQyBwolVk",
+	"Eb+vlBwrlNXGIof77Vy2pOph3dKp6+GpKPK2CUCPN3Jzq5JzN81gofQqFtFMNNrCX3mrHg0i76SObK7D",
+	"EIAzUuQQ5LkM2BgYToGXD95DwLVxIFaTihQdDp8AY870ZJIaezsV/b9He1K+dsKtWqdgJ1/8o76efBHK",
+	"mazRGx9W3bw29M4ZwuCtKeQG6mOFf4mQE28TwRf2oES1rrVpvfKd9KDVCtekXutPBakcxFS8qW9LYWad",
+	"c3P/4x96Z4/zG0nkMbfz7ayVVQ6xZXlWuIjnRJS+Egb3dEiKa+nkjo6ANX13elVEhPk4tjaZVmMxS7ug",
+	"7H6GUV9ijSdPOY8zwIl6jFcpeSlEuHxDoYBffV4Q52GWVhSFkHGr0ESZC6c2rnZBbQ5cEzdgbyD0VzmX",
+	"pTG1v2G7yJFwNlUhrENFV3X4MTSmUWnpCmNpoxrduQmwThNtDqiGn7F7Nly7UqhFGEEJ7phSdqtiK4n2",
+	"smhCx9Yr0es5Bzvo9Xoczyz+vOK08YszzpYJKO+ACJ+fbthPwOQCs+cl9fOIxZpD3lkizAQACadwa+lc",
+	"LNhPSsy4k1fiKaUtz6QSbGz4QtififZeXQnj/GIQy6T0nNvpFoYa2K4PK6HIsOvnxljWWv/Y5pqItXLo",
+	"0/alwvuU+D7ZUfCxZZVANpCvqvUENr4d5iYMQmITumsTr8IndoU04C3LOrnkLlgvQgvYBeMEna4Nm+vU",
+	"WDbVhhZf/7NZKiNx76DM89LMYHz8eu7jdex2j+gX6V/5MUL5Z/zvUcaX8dHoCKb9824f2To+abwPvYQG",
+	"fSZMQAeVV0jwRUd7d8KNK2lTXkYIqPylCJe0bC6E99kAAPg27OFUiXuMWTNNk/URW4bjSYuKowAXfdC5",
+	"q0ftWHuj3kPlNjVGpyrCuCYoCqhMkFJDSuqG6AfIjcvXp/byOwAevFAU7PemQRwHU4w843KncpRstXkv",
+	"/xgaDbGT/6X0Sn0sFHjXZp6/QTd5O+FxBEvqT0hwTIq5dXTDiVFWyDf0nwZBGsxQCVTD1eGYj75ZhmiS",
+	"PQVksIsbyeeGrqXo916Irj1zZCeAZI9F4VZFciYs8V3CRBkjhYV6j6mkFDr8KRpEYvwGFtHvNqIeD8+e",
+	"PPzl9OEpTrK0u1KIPmKTwTazmp17klqnl3A8Hm5jbGXfIKBWho2SPFxhcErWFj+yYUhKl84JQoheCdHo",
+	"XH7y3/doP/D8qhRn+Pzwup44ZjoRiv1Hj21BXzbmWX1RSxDLyYTHQkVw8wyfaRO14pwruJZ79zCc+LdF",
+	"xBZa3Zps99tCQOyflz98jecOOe2q6ezOTh/+9ujXx1+DRsTCNi+Pn0KjPq2I+rjQTgwANbiCJFOH5Z8o",
+	"QqlAZsguPBYTnlqsQbrSEz5OY24yyk3Fq9ipNky6OqquZkrzd4JHwcZa7Dmg/e03nG6AkB4OfApDjqa+",
+	"J56zsMveszTxlmcjmE06tnuXgyznKcO6VFs4Kt4bgYpCl7Ox6+lUmPvsoqiGIigjUoQF2HzTFhXa9Gtg",
+	"C9odtreq/LvOwmtGIL85kEWD9J7CnjWiDWsEm5oXFwTZSsGRFZfOfz7RFj2JutNwSWq3rUAzDO1GHPqm",
+	"me68QHO11hmke9EkpCY+enp0whN59PXz1/8PAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

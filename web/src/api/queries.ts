@@ -29,6 +29,16 @@ export const numberQuery = (kind: string, unit: string, text: string, numbers?: 
     staleTime: 60_000,
   });
 
+/** What the app rests on, and which version it is. */
+export const healthQuery = queryOptions({
+  queryKey: ["health"],
+  queryFn: ({ signal }) => answer(api.GET("/health", { signal })),
+  staleTime: 60_000,
+});
+
+/** How backups stand. */
+export const backupQuery = queryOptions({ queryKey: ["backup"], queryFn: ({ signal }) => answer(api.GET("/backup", { signal })) });
+
 /** The public keys of the shop, the one in use first. */
 export const shopKeyQuery = queryOptions({ queryKey: ["shop-key"], queryFn: ({ signal }) => answer(api.GET("/shop-key", { signal })) });
 

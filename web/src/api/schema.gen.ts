@@ -2409,14 +2409,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How backups stand */
+        get: operations["getBackup"];
+        /** When backups are made, and where to */
+        put: operations["planBackup"];
+        /** Make a backup now */
+        post: operations["makeBackup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        HealthPart: {
+            /** @description database, disk, backup, clock */
+            name: string;
+            /** @enum {string} */
+            status: "ok" | "degraded" | "failing";
+            says: string;
+            /**
+             * Format: double
+             * @description of the disk: bytes free; of the backup: seconds since the last good one; of the clock: seconds behind
+             */
+            value?: number;
+        };
+        /** @description details for whoever is signed in, and at the machine itself; others read the status alone */
         Health: {
-            status: string;
-            version: string;
-            knowledge: string;
+            /**
+             * @description degraded: it works, and somebody should look; failing: it does not take changes
+             * @enum {string}
+             */
+            status: "ok" | "degraded" | "failing";
+            version?: string;
+            knowledge?: string;
+            parts?: components["schemas"]["HealthPart"][];
         };
         Problem: {
             /**
@@ -6118,6 +6155,41 @@ export interface components {
         };
         ShopKeys: {
             keys: components["schemas"]["ShopKey"][];
+        };
+        BackupRun: {
+            /** Format: date-time */
+            at: string;
+            file: string;
+            /** Format: int64 */
+            bytes: number;
+            pictures: number;
+            /** Format: double */
+            took: number;
+            good: boolean;
+            why?: string;
+        };
+        Backup: {
+            planned: boolean;
+            rev: string;
+            folder?: string;
+            every: number;
+            keep: number;
+            encrypted: boolean;
+            /**
+             * Format: date-time
+             * @description the last that was good
+             */
+            last?: string;
+            /** @description the last good one is older than it should be */
+            late: boolean;
+            runs: components["schemas"]["BackupRun"][];
+        };
+        BackupPlan: {
+            folder: string;
+            every: number;
+            keep: number;
+            encrypted: boolean;
+            passphrase?: string;
         };
     };
     responses: {
@@ -10179,6 +10251,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopKeys"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getBackup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backup"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    planBackup: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match": components["parameters"]["Unchanged"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackupPlan"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backup"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    makeBackup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backup"];
                 };
             };
             default: components["responses"]["Problem"];

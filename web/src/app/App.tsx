@@ -74,6 +74,7 @@ const router = createBrowserRouter([
       { path: "prices", lazy: async () => ({ Component: (await import("../features/settings/PricesPage")).PricesPage }) },
       { path: "people", lazy: async () => ({ Component: (await import("../features/people/PeoplePage")).PeoplePage }) },
       { path: "trail", lazy: async () => ({ Component: (await import("../features/people/TrailPage")).TrailPage }) },
+      { path: "backup", lazy: async () => ({ Component: (await import("../features/backup/BackupPage")).BackupPage }) },
       { path: "verify", lazy: async () => ({ Component: (await import("../features/settings/VerifyPage")).VerifyPage }) },
       { path: "settings", lazy: async () => ({ Component: (await import("../features/settings/SettingsPage")).SettingsPage }) },
       { path: "*", Component: RouteProblem },

@@ -8,6 +8,7 @@ import { caseQuery, sessionQuery, settingsQuery } from "../api/queries";
 import { setNotation } from "../shared/format";
 import { SignIn } from "../features/people/SignIn";
 import { useIdleEnd, useSession, useSignOut, type Session } from "../shared/session";
+import { Foot } from "./Foot";
 import { KeysPanel } from "./KeysPanel";
 
 const Palette = lazy(async () => ({ default: (await import("./Palette")).Palette }));
@@ -33,7 +34,7 @@ function Mark() {
 }
 
 /** What else an event is about: what is priced, and what is listed. */
-const shops = ["settings", "units", "prices", "words", "recordings", "week"];
+const shops = ["settings", "backup", "units", "prices", "words", "recordings", "week"];
 
 /** Listens for changes made on other pages and says whether the server is there; while the page is locked it does not ask. */
 function useServer(locked: boolean) {
@@ -307,6 +308,7 @@ export function Shell() {
       >
         {notation && <Outlet key={`${notation.numbers} ${notation.zone}`} />}
       </Box>
+      <Foot />
       {locked && session && <SignIn session={session} />}
       {keys && <KeysPanel close={() => setKeys(false)} />}
       {finding && (

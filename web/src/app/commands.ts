@@ -28,6 +28,7 @@ const everywhere: Command[] = [
   { title: "Settings: words of the shop", words: "customer sayings this means", to: "/settings#words" },
   { title: "People and devices", words: "sign in passphrase pin passkey owner apprentice tablet admit", to: "/people" },
   { title: "Audit trail", words: "who did what log history changes", to: "/trail" },
+  { title: "Backup", words: "save disk restore copy", to: "/backup" },
   { title: "Price book", words: "prices hours parts quote", to: "/prices" },
   { title: "Verify a record", words: "check genuine digest file", to: "/verify" },
 ];

@@ -6,6 +6,7 @@ const places: [string, string][] = [
   ["/prices", "Price book"],
   ["/people", "People"],
   ["/trail", "Audit trail"],
+  ["/backup", "Backup"],
   ["/verify", "Verify a record"],
 ];
 

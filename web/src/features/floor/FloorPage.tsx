@@ -4,7 +4,7 @@ import { lazy, Suspense, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
-import { floorQuery, settingsQuery } from "../../api/queries";
+import { backupQuery, floorQuery, settingsQuery } from "../../api/queries";
 import { Choice } from "../../shared/Choice";
 import { accessNames, age, number, quoted, stageNames, stages } from "../../shared/format";
 import { SmallRose } from "../../shared/Rose";
@@ -115,6 +115,29 @@ function useRowKeys(list: React.RefObject<HTMLDivElement | null>) {
   useHotkeys("up", () => move(-1), { preventDefault: true });
 }
 
+/** When the last good backup was; loud only when it is late. */
+function LastBackup() {
+  const { data } = useQuery(backupQuery);
+  if (!data?.planned) return null;
+  const loud = data.late || !data.last;
+  return (
+    <Link to="/backup">
+      <Text
+        color={loud ? "fault" : "ink2"}
+        fontWeight={loud ? "700" : "400"}
+        textStyle="small"
+        mb="2"
+        py={loud ? "2" : "0"}
+        px={loud ? "3" : "0"}
+        bg={loud ? "faultSoft" : undefined}
+      >
+        {loud && "▲ "}
+        {data.last ? `Last good backup ${age(data.last)} ago` : "No good backup yet"}
+      </Text>
+    </Link>
+  );
+}
+
 export function FloorPage() {
   const navigate = useNavigate();
   const [params, setParams] = useSearchParams();
@@ -183,6 +206,7 @@ export function FloorPage() {
           Take in a vehicle <kbd>n</kbd>
         </Button>
       </Flex>
+      <LastBackup />
       {error && <Problem error={error} retry={() => void refetch()} />}
       {isPending && !error && <Loading what="the floor" />}
       {counts && closed && rows.length === 0 && query.trim() === "" && (
