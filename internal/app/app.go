@@ -59,6 +59,7 @@ type Store interface {
 	audit.Store
 	backup.Store
 	Dir() string
+	CaseIDs(ctx context.Context) ([]string, error)
 	Alive(ctx context.Context) (time.Duration, error)
 	Free() (uint64, error)
 	Snapshot(ctx context.Context, to string) error

@@ -84,6 +84,8 @@ var allowed = map[string][]string{
 	"internal/audit":              {},
 	"internal/clock":              {},
 	"internal/certs":              {},
+	"internal/archive":            {},
+	"internal/handover":           {"internal/app", "internal/archive", "internal/cases", "internal/paper", "internal/records", "internal/signing", "internal/store"},
 	"internal/backup":             {"internal/problem"},
 	"internal/signing":            {},
 	"internal/people":             {"internal/problem"},
@@ -118,7 +120,7 @@ var allowed = map[string][]string{
 	"internal/paper":              {"core/job", "internal/jobs", "core/money", "core/quantity", "internal/picture", "internal/records"},
 	"internal/trial":              {"core/diagnose", "core/knowledge", "core/plan", "core/simulate", "internal/catalog", "knowledge"}, // for tests alone
 	"internal/picture":            {},
-	"internal/store":              {"internal/signing", "internal/audit", "internal/people", "internal/jobs", "internal/recordings", "internal/building", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/said", "internal/search", "internal/shop"},
+	"internal/store":              {"internal/archive", "internal/signing", "internal/audit", "internal/people", "internal/jobs", "internal/recordings", "internal/building", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/said", "internal/search", "internal/shop"},
 	"internal/demo":               {"internal/people", "core/workhours", "internal/jobs", "core/workbench", "core/recording", "core/synth", "core/vibration", "internal/recordings", "core/knowledge", "internal/app", "internal/cases", "internal/takein", "internal/measuring", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"internal/layering":           {},
 	"internal/httpapi/gen":        {},
@@ -127,7 +129,7 @@ var allowed = map[string][]string{
 	"cmd/innercompass/bench":      {"cmd/innercompass/cli", "core/builder", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
 	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
 	"cmd/innercompass/doors":      {"cmd/innercompass/cli", "internal/app", "internal/certs", "internal/httpapi"},
-	"cmd/innercompass/folder":     {"internal/backup", "internal/records", "internal/signing", "cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},
+	"cmd/innercompass/folder":     {"internal/archive", "internal/catalog", "internal/handover", "knowledge", "internal/backup", "internal/records", "internal/signing", "cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},
 	"cmd/innercompass":            {"cmd/innercompass/doors", "cmd/innercompass/folder", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
 }
 

@@ -75,6 +75,13 @@ func Next(old Key, oldPrivate, private ed25519.PrivateKey, at time.Time) (ended,
 	return ended, begun
 }
 
+// Behind is the entry of a key that takes over from one whose private half is not here: it vouches for that one, which cannot vouch for it.
+func Behind(old Key, private ed25519.PrivateKey, at time.Time) Key {
+	k := First(private, at)
+	k.Before, k.OfBefore = old.ID, ed25519.Sign(private, preceded(old.Public))
+	return k
+}
+
 // What is signed begins with words of its own for each use: a signature of one kind is none of another.
 func follows(public []byte) []byte {
 	return append([]byte("Inner Compass: this key follows mine\n"), public...)

@@ -223,3 +223,10 @@ func fromReading(caseID string, r cases.Reading) (readingRow, error) {
 	return readingRow{ID: r.ID, CaseID: caseID, Seq: r.Seq, Key: r.Key, Finding: r.Finding, State: r.State, Source: r.Source, Stage: r.Stage, CheckID: r.Check,
 		Value: r.Value, Note: r.Note, Likelihood: likelihood, Person: r.By, At: r.At, Withdraws: r.Withdraws, Measurement: r.Measurement}, nil
 }
+
+// CaseIDs are those of all cases, the oldest first.
+func (s *Store) CaseIDs(ctx context.Context) ([]string, error) {
+	var ids []string
+	err := s.read.WithContext(ctx).Raw("SELECT id FROM cases ORDER BY opened, id").Scan(&ids).Error
+	return ids, told(err)
+}

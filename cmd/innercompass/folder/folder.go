@@ -16,7 +16,7 @@ import (
 
 // Commands are all of them.
 func Commands() []*cobra.Command {
-	return []*cobra.Command{peopleCmd(), verifyCmd(), recordCmd(), backupCmd(), restoreCmd()}
+	return []*cobra.Command{peopleCmd(), verifyCmd(), recordCmd(), backupCmd(), restoreCmd(), exportCmd(), importCmd()}
 }
 
 // within runs f on a data folder, beside an app that may be using it, as somebody at the machine.
