@@ -3,6 +3,7 @@ package main
 import (
 	"context"
 	"fmt"
+	"io"
 	"net"
 	"net/http"
 	"os"
@@ -17,9 +18,11 @@ import (
 	"innercompass/cmd/innercompass/cli"
 	"innercompass/cmd/innercompass/doors"
 	"innercompass/internal/app"
+	"innercompass/internal/archive"
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
 	"innercompass/internal/floor"
+	"innercompass/internal/handover"
 	"innercompass/internal/httpapi"
 	"innercompass/internal/store"
 	embedded "innercompass/knowledge"
@@ -29,20 +32,23 @@ import (
 func serveCmd() *cobra.Command {
 	var dir string
 	var at doors.Doors
+	var log doors.Log
 	c := &cobra.Command{Use: "serve --data DIR", Short: "Serve the app from a data folder", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		if dir == "" {
 			return cli.Usage("--data DIR is needed: the folder that keeps the cases")
 		}
-		return run(c, dir, at, false)
+		return run(c, dir, at, log, false)
 	}}
 	c.Flags().StringVar(&dir, "data", "", "data folder; made when it is missing")
 	at.Flags(c)
+	log.Flags(c)
 	return c
 }
 
 func demoCmd() *cobra.Command {
 	var dir string
 	var at doors.Doors
+	var log doors.Log
 	c := &cobra.Command{Use: "demo", Short: "Serve the app with fresh demo data", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		if dir == "" {
 			tmp, err := os.MkdirTemp("", "innercompass-demo-")
@@ -52,15 +58,19 @@ func demoCmd() *cobra.Command {
 			defer func() { _ = os.RemoveAll(tmp) }()
 			dir = tmp
 		}
-		return run(c, dir, at, true)
+		return run(c, dir, at, log, true)
 	}}
 	c.Flags().StringVar(&dir, "data", "", "data folder to keep the demo in; a temporary one unless named")
 	at.Flags(c)
+	log.Flags(c)
 	return c
 }
 
 // run wires everything, serves until a signal comes, and closes in order.
-func run(c *cobra.Command, dir string, at doors.Doors, withDemo bool) error {
+func run(c *cobra.Command, dir string, at doors.Doors, log doors.Log, withDemo bool) error {
+	if err := log.Begin(c.ErrOrStderr()); err != nil {
+		return err
+	}
 	if err := at.Check(); err != nil {
 		return err
 	}
@@ -90,6 +100,10 @@ func run(c *cobra.Command, dir string, at doors.Doors, withDemo bool) error {
 		return err
 	}
 	options := httpapi.Options{App: all, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.Names(at.Addr), Proxies: at.Proxies,
+		Archive: func(ctx context.Context, w io.Writer) error {
+			_, err := archive.Write(ctx, w, handover.Of(all, st, version))
+			return err
+		},
 		Sample: func(ctx context.Context) (string, error) { return demo.Sample(ctx, all) }}
 	s := doors.New(ctx)
 	secure, err := at.Secure(dir, all.Now)

@@ -9,6 +9,7 @@ import (
 	"net"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -64,6 +65,7 @@ var plainRoutes = map[string]string{
 	"GET /api/cases/:id/own-sheet":            "getOwnSheet",
 	"GET /api/cases/:id/job/sheet":            "getJobSheet",
 	"GET /api/cases/:id/job/parts":            "getJobParts",
+	"GET /api/archive":                        "exportEverything",
 	"GET /api/week/calendar":                  "getWeekCalendar",
 }
 
@@ -161,6 +163,25 @@ const (
 	requestKey   = "request"
 	proxiedTLS   = "proxied-tls"
 )
+
+// logged writes a line for each request when it is answered: what was asked for as the contract names it, never an address, a token, a name or a text.
+func logged(c *gin.Context) {
+	began := time.Now()
+	c.Next()
+	level := slog.LevelDebug
+	switch status := c.Writer.Status(); {
+	case status >= http.StatusInternalServerError:
+		level = slog.LevelError
+	case c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead:
+		level = slog.LevelInfo
+	}
+	op := c.GetString(operationKey)
+	if op == "" && level < slog.LevelError {
+		level = slog.LevelDebug
+	}
+	slog.LogAttrs(c.Request.Context(), level, "request", slog.String("request", c.GetString(requestKey)), slog.String("operation", op), slog.String("method", c.Request.Method),
+		slog.Int("status", c.Writer.Status()), slog.Float64("ms", float64(time.Since(began).Microseconds())/1000), slog.Int("bytes", c.Writer.Size()))
+}
 
 // numbered gives each request an id, which stands in the log, in the audit trail, and in the answer.
 func numbered(c *gin.Context) {

@@ -84,12 +84,12 @@ func fail(c *gin.Context, err error) {
 	case errors.Is(err, problem.ErrChanged):
 		writeProblem(c, changedMeanwhile, "someone else changed this since it was shown", "", "look at it as it is now, then try again")
 	case errors.As(err, &storage):
-		slog.Error("data folder", "path", shownPath(c), "error", err)
+		slog.Error("data folder", "request", c.GetString(requestKey), "path", shownPath(c), "error", err)
 		writeProblem(c, notSaved, storage.Reason, "", storage.Do)
 	case errors.Is(err, context.Canceled):
 		c.Abort() // whoever asked is gone; there is nobody to tell
 	default:
-		slog.Error("request failed", "method", c.Request.Method, "path", shownPath(c), "error", err)
+		slog.Error("request failed", "request", c.GetString(requestKey), "method", c.Request.Method, "path", shownPath(c), "error", err)
 		writeProblem(c, failed, "nothing was changed; the reason is in its log", "", "")
 	}
 }

@@ -4,6 +4,7 @@ package httpapi
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"io/fs"
@@ -42,6 +43,8 @@ type Options struct {
 	Proxies []string
 	// Authority is the shop's own; nil when the app speaks without TLS, or with somebody else's certificate.
 	Authority *Authority
+	// Archive writes everything in open forms.
+	Archive func(ctx context.Context, w io.Writer) error
 }
 
 // engine is what both doors have in common.
@@ -58,9 +61,12 @@ func engine(o Options, wanted func(operation string) bool) (*gin.Engine, error) 
 	e.HandleMethodNotAllowed = false
 	e.RedirectTrailingSlash = false
 	e.Use(gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
-		slog.Error("panic", "method", c.Request.Method, "path", shownPath(c), "reason", fmt.Sprint(p), "stack", string(debug.Stack()))
+		if err, ok := p.(error); ok && errors.Is(err, http.ErrAbortHandler) {
+			panic(p) // the server cuts the answer off
+		}
+		slog.Error("panic", "request", c.GetString(requestKey), "method", c.Request.Method, "path", shownPath(c), "reason", fmt.Sprint(p), "stack", string(debug.Stack()))
 		writeProblem(c, failed, "nothing was changed; the reason is in its log", "", "")
-	}), numbered, proxied, headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin, gate.pass)
+	}), numbered, logged, proxied, headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin, gate.pass)
 	return e, nil
 }
 
@@ -86,6 +92,7 @@ func New(o Options) (http.Handler, error) {
 	e.GET("/api/units/:id/sheet", (&sheets{o.App}).get)
 	(&documents{o.App}).routes(e)
 	(&soundfiles{o.App}).routes(e)
+	e.GET("/api/archive", everything(o))
 	e.GET("/api/blank-sheet", (&sheets{o.App}).blank(o.Blank))
 
 	check, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, nil)

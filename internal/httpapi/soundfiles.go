@@ -3,6 +3,7 @@ package httpapi
 import (
 	"fmt"
 	"io"
+	"log/slog"
 	"net/http"
 	"strconv"
 	"strings"
@@ -117,4 +118,21 @@ type slowWriter struct {
 func (w slowWriter) Write(p []byte) (int, error) {
 	_ = w.c.SetWriteDeadline(time.Now().Add(2 * patience))
 	return w.Writer.Write(p)
+}
+
+// everything hands out the open archive as it is written.
+func everything(o Options) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		if o.Archive == nil {
+			writeProblem(c, notFound, "no archive is offered here", "", "innercompass export")
+			return
+		}
+		c.Header("Content-Disposition", `attachment; filename="inner-compass-`+o.App.Now().Format(time.DateOnly)+`.zip"`)
+		c.Header("Content-Type", "application/zip")
+		c.Status(http.StatusOK)
+		if err := o.Archive(c.Request.Context(), slowWriter{c.Writer, http.NewResponseController(c.Writer)}); err != nil {
+			slog.Error("archive", "request", c.GetString(requestKey), "error", err)
+			panic(http.ErrAbortHandler) // the answer has begun: it is cut off, so that nobody takes it for whole
+		}
+	}
 }

@@ -6,6 +6,8 @@ import (
 	"crypto/tls"
 	"errors"
 	"fmt"
+	"io"
+	"log/slog"
 	"net"
 	"net/http"
 	"os"
@@ -43,6 +45,33 @@ func (d *Doors) Flags(c *cobra.Command) {
 	f.StringVar(&d.Key, "key", "", "key of --cert (PEM)")
 	f.StringVar(&d.Redirect, "redirect", "", "an address without TLS, such as :8080, that hands the authority's certificate to tablets and leads everything else to the one with TLS")
 	f.StringSliceVar(&d.Proxies, "proxy", nil, "address or range of a proxy before the app that speaks TLS to browsers, such as 127.0.0.1; what it says of them is believed")
+}
+
+// Log is how the app writes its log: to standard error, nothing of a person in it.
+type Log struct{ Form, Level string }
+
+// Flags of the log.
+func (l *Log) Flags(c *cobra.Command) {
+	c.Flags().StringVar(&l.Form, "log", "text", "form of the log: text, json")
+	c.Flags().StringVar(&l.Level, "log-level", "info", "what is written: debug (every request), info (changes), warn, error")
+}
+
+// Begin makes it the log of the app.
+func (l *Log) Begin(w io.Writer) error {
+	var level slog.Level
+	if err := level.UnmarshalText([]byte(l.Level)); err != nil {
+		return cli.Usage("--log-level %q; accepted: debug, info, warn, error", l.Level)
+	}
+	o := &slog.HandlerOptions{Level: level}
+	switch l.Form {
+	case "text":
+		slog.SetDefault(slog.New(slog.NewTextHandler(w, o)))
+	case "json":
+		slog.SetDefault(slog.New(slog.NewJSONHandler(w, o)))
+	default:
+		return cli.Usage("--log %q; accepted: text, json", l.Form)
+	}
+	return nil
 }
 
 // Check refuses what does not go together, and an address that other machines can reach without TLS.

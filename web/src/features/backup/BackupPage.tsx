@@ -179,6 +179,17 @@ export function BackupPage() {
             <>
               <Plan key={data.rev} backup={data} />
               <Runs backup={data} />
+              <Section
+                id="archive"
+                title="Everything in open form"
+                about="For another program, or to leave: tables, sheets, prices, cases, records, pictures. Whoever has the file can read all of it."
+              >
+                <Button asChild>
+                  <a href="/api/archive" download>
+                    Save everything
+                  </a>
+                </Button>
+              </Section>
               <Section id="restore" title="Putting one back" about="At the machine, with the app stopped.">
                 <Text>
                   <code>innercompass restore FILE --data DIR</code>
