@@ -104,6 +104,9 @@ func run(c *cobra.Command, dir string, at doors.Doors, log doors.Log, withDemo b
 			_, err := archive.Write(ctx, w, handover.Of(all, st, version))
 			return err
 		},
+		OfCustomer: func(ctx context.Context, customer string, w io.Writer) error {
+			return handover.Customer(ctx, all, customer, w)
+		},
 		Sample: func(ctx context.Context) (string, error) { return demo.Sample(ctx, all) }}
 	s := doors.New(ctx)
 	secure, err := at.Secure(dir, all.Now)

@@ -28,6 +28,7 @@ import (
 	"innercompass/internal/overview"
 	"innercompass/internal/people"
 	"innercompass/internal/planning"
+	"innercompass/internal/privacy"
 	"innercompass/internal/quoting"
 	"innercompass/internal/readings"
 	"innercompass/internal/recordings"
@@ -58,6 +59,7 @@ type Store interface {
 	people.Store
 	audit.Store
 	backup.Store
+	privacy.Store
 	Dir() string
 	CaseIDs(ctx context.Context) ([]string, error)
 	Alive(ctx context.Context) (time.Duration, error)
@@ -107,6 +109,7 @@ type App struct {
 	People       *people.Service
 	Clock        *clock.Clock
 	Backup       *backup.Service
+	Privacy      *privacy.Service
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them, and begins no earlier than the last change.
@@ -148,6 +151,7 @@ func New(store Store, sheets Sheets) *App {
 		return s.Shop, err
 	}
 	a.Backup = &backup.Service{Store: store, Source: backup.Source{Dir: store.Dir(), Snapshot: store.Snapshot, Now: now}, Now: now, Tell: a.tell}
+	a.Privacy = &privacy.Service{Store: store, Now: now, Tell: a.tell}
 	a.Jobs = &jobs.Service{Store: store, Cases: a.Cases, Shop: a.Shop, Assessing: a.Assessing, Now: now, Tell: a.tell}
 	a.Search = &search.Service{Store: store, Cases: a.Cases, Floor: a.Floor, Intake: a.Intake, Library: a.Library, Instruments: instruments.All()}
 	if sheets != nil {
@@ -187,7 +191,8 @@ func (a *App) Run(ctx context.Context) {
 		every := time.NewTicker(tidyEvery)
 		defer every.Stop()
 		for {
-			if err := errors.Join(a.Store.EndLinks(ctx, a.Now()), a.Store.KeepHead(ctx)); err != nil && ctx.Err() == nil {
+			_, overdue := a.Privacy.Tidy(people.With(ctx, people.AtTheMachine("their time is over")))
+			if err := errors.Join(a.Store.EndLinks(ctx, a.Now()), a.Store.KeepHead(ctx), overdue); err != nil && ctx.Err() == nil {
 				slog.Warn("tidying", "error", err)
 			}
 			select {

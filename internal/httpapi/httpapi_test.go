@@ -6,6 +6,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -21,6 +22,7 @@ import (
 	"innercompass/internal/app"
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
+	"innercompass/internal/handover"
 	"innercompass/internal/httpapi"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/store"
@@ -88,6 +90,9 @@ func start(t testing.TB) site {
 	all := app.New(st, know)
 	front := fstest.MapFS{"index.html": {Data: []byte("<title>front</title>")}, "customer.html": {Data: []byte("<title>customer</title>")}, "assets/a.js": {Data: []byte("1")}}
 	options := httpapi.Options{App: all, Blank: embedded.BlankSheet, Front: front, Version: "test",
+		OfCustomer: func(ctx context.Context, customer string, w io.Writer) error {
+			return handover.Customer(ctx, all, customer, w)
+		},
 		Sample: func(ctx context.Context) (string, error) { return demo.Sample(ctx, all) }}
 	h, err := httpapi.New(options)
 	if err != nil {

@@ -45,6 +45,8 @@ type Options struct {
 	Authority *Authority
 	// Archive writes everything in open forms.
 	Archive func(ctx context.Context, w io.Writer) error
+	// OfCustomer writes all that is held of a customer; it fails before it writes when there is no such customer.
+	OfCustomer func(ctx context.Context, customer string, w io.Writer) error
 }
 
 // engine is what both doors have in common.
@@ -93,6 +95,7 @@ func New(o Options) (http.Handler, error) {
 	(&documents{o.App}).routes(e)
 	(&soundfiles{o.App}).routes(e)
 	e.GET("/api/archive", everything(o))
+	e.GET("/api/customer-archive", ofCustomer(o))
 	e.GET("/api/blank-sheet", (&sheets{o.App}).blank(o.Blank))
 
 	check, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, nil)

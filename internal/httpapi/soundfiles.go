@@ -122,15 +122,44 @@ func (w slowWriter) Write(p []byte) (int, error) {
 
 // everything hands out the open archive as it is written.
 func everything(o Options) gin.HandlerFunc {
-	return func(c *gin.Context) {
+	return zipped(o, "inner-compass-", func(c *gin.Context, w io.Writer) error {
 		if o.Archive == nil {
-			writeProblem(c, notFound, "no archive is offered here", "", "innercompass export")
-			return
+			return problem.NotFound("archive", "everything", "innercompass export")
 		}
-		c.Header("Content-Disposition", `attachment; filename="inner-compass-`+o.App.Now().Format(time.DateOnly)+`.zip"`)
+		return o.Archive(c.Request.Context(), w)
+	})
+}
+
+// ofCustomer hands out what is held of one customer.
+func ofCustomer(o Options) gin.HandlerFunc {
+	return zipped(o, "customer-", func(c *gin.Context, w io.Writer) error {
+		if o.OfCustomer == nil {
+			return problem.NotFound("archive", "of a customer", "")
+		}
+		return o.OfCustomer(c.Request.Context(), c.Query("customer"), w)
+	})
+}
+
+// begun notes whether anything was written.
+type begun struct {
+	io.Writer
+	any bool
+}
+
+func (b *begun) Write(p []byte) (int, error) { b.any = true; return b.Writer.Write(p) }
+
+func zipped(o Options, name string, write func(c *gin.Context, w io.Writer) error) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		c.Header("Content-Disposition", `attachment; filename="`+name+o.App.Now().Format(time.DateOnly)+`.zip"`)
 		c.Header("Content-Type", "application/zip")
-		c.Status(http.StatusOK)
-		if err := o.Archive(c.Request.Context(), slowWriter{c.Writer, http.NewResponseController(c.Writer)}); err != nil {
+		w := &begun{Writer: slowWriter{c.Writer, http.NewResponseController(c.Writer)}}
+		err := write(c, w)
+		switch {
+		case err == nil:
+		case !w.any:
+			c.Header("Content-Disposition", "")
+			fail(c, err)
+		default:
 			slog.Error("archive", "request", c.GetString(requestKey), "error", err)
 			panic(http.ErrAbortHandler) // the answer has begun: it is cut off, so that nobody takes it for whole
 		}

@@ -79,7 +79,7 @@ var needs = map[Right][]string{
 	Plan:   {"settleJob"},
 	Teach:  {"teachWord", "forgetWord", "importWords", "saveSheet", "startDraft", "changeDraft", "removeDraft", "proposeSchemes", "saveDraft", "pasteTable", "takeOffer", "sayNumber", "bringInSheets", "mergeSheet", "putVehicleSheet", "putGauges"},
 	Shop:   {"putSettings", "putPrices", "importPrices", "putWorkshop"},
-	Manage: {"getTabletLink", "listPeople", "savePerson", "changePerson", "resetPassphrase", "listDevices", "removeDevice", "rotateShopKey", "planBackup", "makeBackup", "exportEverything", "listAudit"},
+	Manage: {"getTabletLink", "listPeople", "savePerson", "changePerson", "resetPassphrase", "listDevices", "removeDevice", "rotateShopKey", "planBackup", "makeBackup", "exportEverything", "getPrivacy", "setPrivacy", "findCustomers", "eraseCustomer", "exportCustomer", "listAudit"},
 }
 
 var rightOf = func() map[string]Right {

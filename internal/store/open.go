@@ -72,7 +72,7 @@ func Open(dir string) (_ *Store, err error) {
 	if s.self, err = os.Stat(s.path); err != nil {
 		return nil, unusable(dir, err)
 	}
-	if s.write, err = open(s.path, "&_txlock=immediate", 1); err != nil {
+	if s.write, err = open(s.path, "&_txlock=immediate&_secure_delete=on", 1); err != nil {
 		return nil, unusable(s.path, err)
 	}
 	if s.read, err = open(s.path, "&_query_only=on", 4); err != nil {

@@ -2482,6 +2482,21 @@ type ElementSlip struct {
 	Slip    string `json:"slip"`
 }
 
+// Erased defines model for Erased.
+type Erased struct {
+	Cases    int `json:"cases"`
+	Pictures int `json:"pictures"`
+
+	// Records kept, with their names replaced
+	Records []string `json:"records"`
+}
+
+// Erasure defines model for Erasure.
+type Erasure struct {
+	Customer string `json:"customer"`
+	Why      string `json:"why"`
+}
+
 // Estimate defines model for Estimate.
 type Estimate struct {
 	At      time.Time `json:"at"`
@@ -4134,6 +4149,20 @@ type PriceItem struct {
 	Title     string   `json:"title"`
 }
 
+// Privacy defines model for Privacy.
+type Privacy struct {
+	// Names years after closing; 0 keeps them until somebody asks
+	Names    int    `json:"names"`
+	Pictures int    `json:"pictures"`
+	Rev      string `json:"rev"`
+}
+
+// PrivacyTimes defines model for PrivacyTimes.
+type PrivacyTimes struct {
+	Names    int `json:"names"`
+	Pictures int `json:"pictures"`
+}
+
 // Problem defines model for Problem.
 type Problem struct {
 	Accepted *string `json:"accepted,omitempty"`
@@ -5053,6 +5082,22 @@ type Step struct {
 	Name string `json:"name"`
 }
 
+// Subject defines model for Subject.
+type Subject struct {
+	Cases    []SubjectCase `json:"cases"`
+	Customer string        `json:"customer"`
+}
+
+// SubjectCase defines model for SubjectCase.
+type SubjectCase struct {
+	Closed   *time.Time `json:"closed,omitempty"`
+	ID       string     `json:"id"`
+	Opened   time.Time  `json:"opened"`
+	Pictures int        `json:"pictures"`
+	Records  []string   `json:"records"`
+	Vehicle  string     `json:"vehicle"`
+}
+
 // Surprise defines model for Surprise.
 type Surprise struct {
 	Limits   string `json:"limits"`
@@ -5896,6 +5941,11 @@ type ChooseWordsParams struct {
 	IdempotencyKey *IdempotencyKey `json:"Idempotency-Key,omitempty"`
 }
 
+// FindCustomersParams defines parameters for FindCustomers.
+type FindCustomersParams struct {
+	Q string `form:"q" json:"q"`
+}
+
 // StartDraftJSONBody defines parameters for StartDraft.
 type StartDraftJSONBody struct {
 	// Copy id of the unit to begin with
@@ -5979,6 +6029,12 @@ type CalculateParams struct {
 
 // PutPricesParams defines parameters for PutPrices.
 type PutPricesParams struct {
+	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
+	IfMatch Unchanged `json:"If-Match"`
+}
+
+// SetPrivacyParams defines parameters for SetPrivacy.
+type SetPrivacyParams struct {
 	// IfMatch the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
 	IfMatch Unchanged `json:"If-Match"`
 }
@@ -6357,6 +6413,9 @@ type SaveDraftJSONRequestBody SaveDraftJSONBody
 // PasteTableJSONRequestBody defines body for PasteTable for application/json ContentType.
 type PasteTableJSONRequestBody PasteTableJSONBody
 
+// EraseCustomerJSONRequestBody defines body for EraseCustomer for application/json ContentType.
+type EraseCustomerJSONRequestBody = Erasure
+
 // PutGaugesJSONRequestBody defines body for PutGauges for application/json ContentType.
 type PutGaugesJSONRequestBody = Gauges
 
@@ -6395,6 +6454,9 @@ type ImportPricesJSONRequestBody = SheetText
 
 // PutPricesJSONRequestBody defines body for PutPrices for application/json ContentType.
 type PutPricesJSONRequestBody = PriceBookInput
+
+// SetPrivacyJSONRequestBody defines body for SetPrivacy for application/json ContentType.
+type SetPrivacyJSONRequestBody = PrivacyTimes
 
 // ChangeRecordingJSONRequestBody defines body for ChangeRecording for application/json ContentType.
 type ChangeRecordingJSONRequestBody ChangeRecordingJSONBody
@@ -6605,6 +6667,9 @@ type ServerInterface interface {
 	// ChooseWords Take, strike or put back phrases of the words
 	// (POST /cases/{id}/words)
 	ChooseWords(c *gin.Context, id Ref, params ChooseWordsParams)
+	// FindCustomers Customers by words of their name, with the cases that name them
+	// (GET /customers)
+	FindCustomers(c *gin.Context, params FindCustomersParams)
 	// OfferAdmission A code that admits one device, for ten minutes
 	// (POST /device-codes)
 	OfferAdmission(c *gin.Context)
@@ -6647,6 +6712,9 @@ type ServerInterface interface {
 	// PasteTable Take an apply chart that was copied out of a table
 	// (POST /drafts/{id}/table)
 	PasteTable(c *gin.Context, id Ref)
+	// EraseCustomer Take the names of a customer out of all their cases
+	// (POST /erasures)
+	EraseCustomer(c *gin.Context)
 	// Find Anything in the shop by the words of the trade, by kind
 	// (GET /find)
 	Find(c *gin.Context, params FindParams)
@@ -6725,6 +6793,12 @@ type ServerInterface interface {
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
 	PutPrices(c *gin.Context, params PutPricesParams)
+	// GetPrivacy How long the shop keeps what
+	// (GET /privacy)
+	GetPrivacy(c *gin.Context)
+	// SetPrivacy Set how long the shop keeps what
+	// (PUT /privacy)
+	SetPrivacy(c *gin.Context, params SetPrivacyParams)
 	// ListRecordings Recordings, the latest first
 	// (GET /recordings)
 	ListRecordings(c *gin.Context, params ListRecordingsParams)
@@ -9417,6 +9491,33 @@ func (siw *ServerInterfaceWrapper) ChooseWords(c *gin.Context) {
 	siw.Handler.ChooseWords(c, id, params)
 }
 
+// FindCustomers operation middleware
+func (siw *ServerInterfaceWrapper) FindCustomers(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FindCustomersParams
+
+	// ------------- Required query parameter "q" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "q", c.Request.URL.Query(), &params.Q, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter q: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindCustomers(c, params)
+}
+
 // OfferAdmission operation middleware
 func (siw *ServerInterfaceWrapper) OfferAdmission(c *gin.Context) {
 
@@ -9705,6 +9806,19 @@ func (siw *ServerInterfaceWrapper) PasteTable(c *gin.Context) {
 	}
 
 	siw.Handler.PasteTable(c, id)
+}
+
+// EraseCustomer operation middleware
+func (siw *ServerInterfaceWrapper) EraseCustomer(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EraseCustomer(c)
 }
 
 // Find operation middleware
@@ -10271,6 +10385,62 @@ func (siw *ServerInterfaceWrapper) PutPrices(c *gin.Context) {
 	}
 
 	siw.Handler.PutPrices(c, params)
+}
+
+// GetPrivacy operation middleware
+func (siw *ServerInterfaceWrapper) GetPrivacy(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetPrivacy(c)
+}
+
+// SetPrivacy operation middleware
+func (siw *ServerInterfaceWrapper) SetPrivacy(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SetPrivacyParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "If-Match" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("If-Match")]; found {
+		var IfMatch Unchanged
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for If-Match, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "If-Match", valueList[0], &IfMatch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter If-Match: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IfMatch = IfMatch
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter If-Match is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetPrivacy(c, params)
 }
 
 // ListRecordings operation middleware
@@ -12098,6 +12268,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/backup", wrapper.GetBackup)
 	router.POST(options.BaseURL+"/backup", wrapper.MakeBackup)
 	router.PUT(options.BaseURL+"/backup", wrapper.PlanBackup)
+	router.GET(options.BaseURL+"/privacy", wrapper.GetPrivacy)
+	router.PUT(options.BaseURL+"/privacy", wrapper.SetPrivacy)
+	router.GET(options.BaseURL+"/customers", wrapper.FindCustomers)
+	router.POST(options.BaseURL+"/erasures", wrapper.EraseCustomer)
 }
 
 type CaseResponseHeaders struct {
@@ -14350,6 +14524,45 @@ func (response ChooseWordsdefaultApplicationProblemPlusJSONResponse) VisitChoose
 	return err
 }
 
+type FindCustomersRequestObject struct {
+	Params FindCustomersParams
+}
+
+type FindCustomersResponseObject interface {
+	VisitFindCustomersResponse(w http.ResponseWriter) error
+}
+
+type FindCustomers200JSONResponse []Subject
+
+func (response FindCustomers200JSONResponse) VisitFindCustomersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindCustomersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindCustomersdefaultApplicationProblemPlusJSONResponse) VisitFindCustomersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type OfferAdmissionRequestObject struct {
 }
 
@@ -14875,6 +15088,45 @@ type PasteTabledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PasteTabledefaultApplicationProblemPlusJSONResponse) VisitPasteTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EraseCustomerRequestObject struct {
+	Body *EraseCustomerJSONRequestBody
+}
+
+type EraseCustomerResponseObject interface {
+	VisitEraseCustomerResponse(w http.ResponseWriter) error
+}
+
+type EraseCustomer201JSONResponse Erased
+
+func (response EraseCustomer201JSONResponse) VisitEraseCustomerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EraseCustomerdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response EraseCustomerdefaultApplicationProblemPlusJSONResponse) VisitEraseCustomerResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -15829,6 +16081,84 @@ type PutPricesdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PutPricesdefaultApplicationProblemPlusJSONResponse) VisitPutPricesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPrivacyRequestObject struct {
+}
+
+type GetPrivacyResponseObject interface {
+	VisitGetPrivacyResponse(w http.ResponseWriter) error
+}
+
+type GetPrivacy200JSONResponse Privacy
+
+func (response GetPrivacy200JSONResponse) VisitGetPrivacyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPrivacydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetPrivacydefaultApplicationProblemPlusJSONResponse) VisitGetPrivacyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPrivacyRequestObject struct {
+	Params SetPrivacyParams
+	Body   *SetPrivacyJSONRequestBody
+}
+
+type SetPrivacyResponseObject interface {
+	VisitSetPrivacyResponse(w http.ResponseWriter) error
+}
+
+type SetPrivacy200JSONResponse Privacy
+
+func (response SetPrivacy200JSONResponse) VisitSetPrivacyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetPrivacydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetPrivacydefaultApplicationProblemPlusJSONResponse) VisitSetPrivacyResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -17966,6 +18296,9 @@ type StrictServerInterface interface {
 	// ChooseWords Take, strike or put back phrases of the words
 	// (POST /cases/{id}/words)
 	ChooseWords(ctx context.Context, request ChooseWordsRequestObject) (ChooseWordsResponseObject, error)
+	// FindCustomers Customers by words of their name, with the cases that name them
+	// (GET /customers)
+	FindCustomers(ctx context.Context, request FindCustomersRequestObject) (FindCustomersResponseObject, error)
 	// OfferAdmission A code that admits one device, for ten minutes
 	// (POST /device-codes)
 	OfferAdmission(ctx context.Context, request OfferAdmissionRequestObject) (OfferAdmissionResponseObject, error)
@@ -18008,6 +18341,9 @@ type StrictServerInterface interface {
 	// PasteTable Take an apply chart that was copied out of a table
 	// (POST /drafts/{id}/table)
 	PasteTable(ctx context.Context, request PasteTableRequestObject) (PasteTableResponseObject, error)
+	// EraseCustomer Take the names of a customer out of all their cases
+	// (POST /erasures)
+	EraseCustomer(ctx context.Context, request EraseCustomerRequestObject) (EraseCustomerResponseObject, error)
 	// Find Anything in the shop by the words of the trade, by kind
 	// (GET /find)
 	Find(ctx context.Context, request FindRequestObject) (FindResponseObject, error)
@@ -18086,6 +18422,12 @@ type StrictServerInterface interface {
 	// PutPrices Replace the price book if it is still the one of the revision
 	// (PUT /prices)
 	PutPrices(ctx context.Context, request PutPricesRequestObject) (PutPricesResponseObject, error)
+	// GetPrivacy How long the shop keeps what
+	// (GET /privacy)
+	GetPrivacy(ctx context.Context, request GetPrivacyRequestObject) (GetPrivacyResponseObject, error)
+	// SetPrivacy Set how long the shop keeps what
+	// (PUT /privacy)
+	SetPrivacy(ctx context.Context, request SetPrivacyRequestObject) (SetPrivacyResponseObject, error)
 	// ListRecordings Recordings, the latest first
 	// (GET /recordings)
 	ListRecordings(ctx context.Context, request ListRecordingsRequestObject) (ListRecordingsResponseObject, error)
@@ -20166,6 +20508,32 @@ func (sh *strictHandler) ChooseWords(ctx *gin.Context, id Ref, params ChooseWord
 	}
 }
 
+// FindCustomers operation middleware
+func (sh *strictHandler) FindCustomers(ctx *gin.Context, params FindCustomersParams) {
+	var request FindCustomersRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindCustomers(ctx.Request.Context(), request.(FindCustomersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindCustomers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindCustomersResponseObject); ok {
+		if err := validResponse.VisitFindCustomersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // OfferAdmission operation middleware
 func (sh *strictHandler) OfferAdmission(ctx *gin.Context) {
 	var request OfferAdmissionRequestObject
@@ -20639,6 +21007,48 @@ func (sh *strictHandler) PasteTable(ctx *gin.Context, id Ref) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PasteTableResponseObject); ok {
 		if err := validResponse.VisitPasteTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EraseCustomer operation middleware
+func (sh *strictHandler) EraseCustomer(ctx *gin.Context) {
+	var request EraseCustomerRequestObject
+
+	var body EraseCustomerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EraseCustomer(ctx.Request.Context(), request.(EraseCustomerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EraseCustomer")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EraseCustomerResponseObject); ok {
+		if err := validResponse.VisitEraseCustomerResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -21519,6 +21929,74 @@ func (sh *strictHandler) PutPrices(ctx *gin.Context, params PutPricesParams) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PutPricesResponseObject); ok {
 		if err := validResponse.VisitPutPricesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetPrivacy operation middleware
+func (sh *strictHandler) GetPrivacy(ctx *gin.Context) {
+	var request GetPrivacyRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPrivacy(ctx.Request.Context(), request.(GetPrivacyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPrivacy")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetPrivacyResponseObject); ok {
+		if err := validResponse.VisitGetPrivacyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetPrivacy operation middleware
+func (sh *strictHandler) SetPrivacy(ctx *gin.Context, params SetPrivacyParams) {
+	var request SetPrivacyRequestObject
+
+	request.Params = params
+
+	var body SetPrivacyJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPrivacy(ctx.Request.Context(), request.(SetPrivacyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPrivacy")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetPrivacyResponseObject); ok {
+		if err := validResponse.VisitSetPrivacyResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -23075,562 +23553,568 @@ func (sh *strictHandler) PutWorkshop(ctx *gin.Context, params PutWorkshopParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/s9y2sSf6r6DO21fZrUfFR47jTaR6teXI1o0Sf9HVceKqvet9hRliZuDhEDQAnjljl//3V+gGQJDT",
-	"4IDnjGzHd/NDLGlIEGg0Gv310z/erNWhU61orbl58eNNxzU/CCs0/O3VTqz378TG/Vm2Ny9uOm53N9VN",
-	"yw/i5sXN2v18U91o8X0vtahvXljdi+rGrHfiwN1LB/7wuWi3dnfz4k+31Y09de49Y7Vstzc//VTdvKnF",
-	"oVNWtOvT38XJvVILs9ays1K5Dx54LZhq14JtlGaCr3fM7mS7ZbVqxUtmd4IZfhCMb7lsK8Yboxi3w78f",
-	"1EG0tmK1Eoa1Ct/lbc22whp4bCO1sYy35ih0xbh7Rmj/kb6thWbS4tMf3f75pkI67ASvhR4okSzjmVtH",
-	"hgbPP7ytbg6yjX8nSbL5gtv17pwWbraffc23TG1g5mtuBOPGze/IDTM7dWxfsuNOtMyog1ip+sREYwTb",
-	"ccPWO95uRe0eNrJdiwqGwGUzadhHzz8EugQaSQMkzi548wxnmVnpR7eVYxYrtHv7f/+vm//xH7fP/vzt",
-	"j8+rP//0v27+x3+5oVae5zRZl7LZRySb/aP166epqsW9NFK1zO74L0vMsjV+SBGXP/vB0fej2xyBf3LD",
-	"m061RuDp5ka4/65Va0Vr3R951zVyzR1pPvjOOPr8mEzhv2i3QTf/1weDzPgAfzUfwGDwjXPyJozaqiMz",
-	"lre1uak8HWAujq/HHzub/U8VzPhLcTRXnTUMSMz86HhBGtaKI5NtPHGPmfdbrVaNOMxMu8Mn/p9l0w/j",
-	"5mbvOPmoVbutHCdrUQFX4k+qb2q2Eoyv16Kzomb/9d3rV+zPH/3xv/83ODL+G24Kn9T1VzCrTqtOaCuR",
-	"f9ybxiRrXinVCN7e/FTdiAer+flh2/VtrUVtdyYKsV5rJzZvqpuN0gdu3Wlv7ccfDQwsWyu2QrthlR/o",
-	"jMzVjeH3OK3rftFK2whqX9Oz+h9hYuH5QIAwrSoQ69v4DbX6Tqyt+8Qn9UEa49fF61q6oXjzNiH2hjdG",
-	"VBP6r1UtJpLhw3PpF6TM+UU0vyIY3b9Mz/perkUBVwwTgUv6fIvwoFmQuQZ4VgvueHOjHMu623/YmoTH",
-	"eKPaLSHQ3Q7AboN+YlCocy3YUWm7Y7VyIlm1g5KwbuRh5YSzFQd65v4fuNb8FD/9hWx7i4uOjFSrftUk",
-	"0237wwoZac17N0F4PH5oXjbBC9TnUfGiJopLKZtRreW9IEcBnWg00YsU2TS9rMknD4vIFI9xwbNWNE1m",
-	"dplTW90cd6fLpxkZtYoKbjjU+EEcJB7pYYWB/IE1J3wyCAOkbyBawhthU8gDB+rFUhkhZCPxlFw4/m61",
-	"yp9o0fYHoIO/G9y8xLqRraiTqV2WMLOqbirN5+2E6sbIbcttr8WZtnd7Sz1/VLo2589WpVLck2JO/HWd",
-	"Vve8IQRgXeusBIQ9RDV07ux/KtagkLp3Vif6pFPy5OIxjZcf9bB46KSenj5uxTMrD+KG2nc4ivSXkZbl",
-	"4u6rzcZR5qsuJ/S0Upb8kvvhbseROUpEzE51tAphuR3xv+qE44a4a4FEaI10DV/DH43ljSAPhvEse/bD",
-	"vdjJdU5EuSW3lt6jyNlnv/zgLIyLoi1smX8+LNpTpYrcG740TNXvQEpvv8CErQYmAsYd2CBZVsK75MnS",
-	"Wh2JY9VukV7j217zWvLWsI1WB7jRD1zvgwvAqq5iR2l38DetLPfnu4BLGr4STYbfmhGXHPCyAMfBTXXT",
-	"yIO0NDfIH4gVeLXU3RQCb4VLk5tsKc7Uz8t/pfL0Ignc19J+1lp9Iqhsy0//2tuPZz/UIqiGZz/tuNmR",
-	"P4QrhJAjQvOs1h/24pzW4vvk3xOFfvbkZQ7XhOBu7MqRyk87kt4vPJ20J1N6jMLBAlpkN+gt3xLatWit",
-	"9n8skqrJXhMitRUPNqOPr9VBGK+Dv2RgoLTbcK7QZyZg2HOjaUKtMGVypQ/SnC8yf/T6VtrL+xMOBDxN",
-	"ffYvfL3vO4q6a30ChYc2au+FPtFctVFNjcrZ2Zz3QnT0Sw03lnZIuV8GZ9RWqXokF+ZOZePvsMygbiym",
-	"WsGkYTBn95nWm1/oEiCNra7hbZsjjBb39OnsFygAuCnveuLyn+xvmAt+OOyLp3SV7KKfgSdKnhPeNnyp",
-	"8X0NVrmgnM6xTseN6XbaS+BkoD8+//CSlusnMEO3PKXc9jzp0lidprZg3veykRk5DQeCpHsn185MMDTV",
-	"rFL7QiWxzE6E61rCCLiwZAb+c362NEk1IYMO3Y4baXKctZPbXeEa8nK0QQ2rYIxW4ESKzPEHWkG/501f",
-	"ppxnBDkO4L9QpSQiySpaDJ+MCbsSJ9USAQBZM7VBpyhnm15D/KcR96LxTlItOPjmz3kZRvwk7/Ba9bIh",
-	"JHzHtfVuqaNoLVtx9DKcXxBuFpkNNJbmcfpOx0W6W8B9HL+NV7zqLXPvvGTi0NkThjxaf0M43Vm2eQqo",
-	"DT0J1Wdmp45t+YXg9vGrI2kMdny9N8tGeuuoTA6l7eKhtKWG6ttazdG+VVYg7d2TTqGyfO/UrBEDpOpO",
-	"re74ySzRhZymqc1YX86pZjDE8EJguECTQGbPVIHhbyacj9sduB2YwpMiWQFuvWfc7Kl9rXo8ouOjm/Es",
-	"dlKsCV3nFmLFjt7HnUqlzMgK0LVc26dYAeC5C+OEyYS3syv8HKzDzBU6XsfdmzJLdcGNkCHkvvXn8vy6",
-	"8TfF42aWNer68zEhKsh1XbHS0eO1Qp2AsLvBSHeGmGrdqOCaEG5d1Q1fqXvwX/C2VfaZFU1DWu5H2dZI",
-	"iAKe8DahfwdJ6HcpkHq40kCF6BNOynLOl8oSBuFetpnD4WQUqZSLzfwtTaze7mrNj+YpxwUmml3cV8e2",
-	"/NhfcWULjjp8Fj8ybN+F0w53ztm6atFZ2gsiGnHw0eFz10n5MV96ng+HshN3ENz0eqSZjmySzL50zvxa",
-	"esWCyUa7gQ85N/DhE/v4xbn3/zEnl0oHMrkb26omo9T/YgLLM3Xgu7hXlWfSZM8H2QXr8DsR6R4ImBN8",
-	"w00J9Jk5Mpq4HzdBMSjnINQlqFClFoTWkOTq+GyPIz9BvoS0eVU42cPt2P+emmyiIewOd02YaHrsVFMb",
-	"BupYeTQnIyDBA73wvKFeQnzjwPU+7/fh6132J2LNWmwwD0PzLlpAWkDAf9HK3QtEuqC07MBPYNmgYaOO",
-	"L/3+uV2vmHSGF3yc+8/6LTYYOJDuvzXtAjM7uRlHxUuM4snEjfxhqSi8kz+QktC6/54blw1fi8DC7pEK",
-	"YyPPX7JbNO6QHq0CX65eqh9TV+MWQ0kwIX++whYFJvGnIPKT55DKn+yRfAASRTYOhM9LjODynIS+IUmP",
-	"zm/Qwuyom6JirTgShAqSr+TuzSlkxOWZMFfWeWJ3EnWIx91q/TVutGJugMUH+oa5o36b3CPDVnuHjt+q",
-	"7A7f+cBZkXq4VAukGDpV8shZqca+dQftfFa212SOU+QnK7c7K1pRh4NJHsCHQvlyeoxf7eHGvVjhXMn1",
-	"acH3n92LAmdvPuEpnr+Chzdy60Plc+LwC9WK02t8FJWclgy6TB3e+IY3tvxb81ynVb/d2budEIQyUkvI",
-	"VWjXYmH2RdahnWHlrP3s00XLLxJYSUwXJa6laepDK46D38egRRviBmYnuw5OMiSX0rFuq7KyrtxB5X3r",
-	"qVk9OKtC5kIkRjXamTgHcoN72RCOphUf5dUl53E2cWYjW2l2ueXOeWRB99sq7wM8d8TypnEyI+cgzPpf",
-	"O7HAz+poAaUeFGe4od4GFylt9Jlln8p5T7vGG04Lhmo4GdhGx981CDDNih0SXaKPtEH/ZvCR4laBE3Sg",
-	"XRVyiYJLMrJMljtfhSTPpzlFstZoLtvJVyoYuc2l+81lVyLfhSExf8BJ3o3FkGNLDTnjbgmplzBykq2U",
-	"tSGRdIrMTd7Ke5Ehhtcw5lyJF5JCMO0GP3HBnRdPwbkAykSMglLvfq8hEyPW/bj9mtHxs8ElzI6+kpTA",
-	"hMnFo8E2kSY6OnkmiutOdUxptu1lLUZiEgJbWq4Frvo4tmvS9KO2bnJyOuccF6IzlEZ3clRGRwzbKhTg",
-	"JzGW3/iEm/SMFIeZk4lhHKpPYIPzhQxnmx6WXxBiNzvRbJbtWs4cPSq9zyX3I5diKp5MKCQbwVoFxVWG",
-	"w7EvkAxhE4eIE3w67FTk7IErwzoDqT2D5c9mw09lMZpSCyo4bx/3dhOCRrlA/tPduVROoqF9AwcRs34n",
-	"e83NTmgDHhWzkwfv4ZGW6b51fwGtmhwzr+l6MTlNZ+KWGWG9xyzraT1PgnK3NZPWiGYD0jMxS88lQt+G",
-	"BN5zR4Hj52BJs75dC225xPTWa8WuHu3VRX6JKrO/SmPMIvhnEzscPbphZ0fWOkaoWp/pm/h0s8eHNtcV",
-	"YRaHKhx/OgmfG30v03evyhizvW7tK9Vibhdxrpus55bbJeaabI3VfTaAMxeVyR7wfLCLW6kWFMosqpOh",
-	"xG7QxIIvDPgicBrOpvK0HJFiUOXGwYrJBv1VcFIfanKFTsqIXPFhK/SWttRMrzc8k5sMKWsXaeE/7B+P",
-	"HxuGrnDS2YV+wfVWEmy4E7yxO3ra/rd3C/a8ka3IXBl8obehFSJTc9CS0sixQ871Gtl2UqYpmpqpe6HR",
-	"Ij70xrKVYN5nXFTU4Z3z8/qLbu0dPOleaSSl2HVarfhKNtKe4v2FjxZNxN1y1jZkXopV7LkvxXWjrsRW",
-	"untRwfipGhfgCp7s431EOQHuXbw8gF08O0VGvJmwJHLCIAb6m0DewD0JYbIn452v8CkzeIdtKpWCjxB2",
-	"6Vey874LvDeJWepMpDo56Re5FcTicNKKn3fUL/CMagjhwsPp5rqvUct9xRtvPk3LDH0lZpkzkssayr3o",
-	"yB6VFP+N0rVXJw0/DUgeK9VjScJWyyURxKlQ94Wd8HF64YY40TwLbTBN+MByvnISpQWAUwoJY+VhUUbF",
-	"Z/4NarSdD9Regkn4q3sur/t0O2VV+YzeusdJJ6BWqtwgfQtPU1zE272ve517/51/DNhhHZKBij79xphe",
-	"1O/gLZqP7wsc3HKoYthhPDTMvEq4Jt3zQKJhxpH4OcZ9FSMxCwochjr+S/gCKzSWL9cX98aqw1npA/1w",
-	"Ld1ZWovL8C6QWVo4qrG+qurSmpIqsYVFzUcurXmtyuZD1Sk///C2ACWI3Oi/kkkXwQVz1NJa0bJaHdsR",
-	"hhCawzdVOZKD33JaK8+419bOnvxL5r2ENc5ZgR/4dmmoLeWf8xF78YnN/fLphTdDHuZ58h7XjcQ1zAmO",
-	"f0qDmTa57B1e+/qgIjn0rqcJ0HC7YJQ4qbNhBNcZe7YVnL6sHWP5A/Q7wxy39e3gkFYt28gGwLukcaa/",
-	"wLD4TrAwIuUJUJ1op6Uoc4VGqrdrlaspPbYZXssWmRt+6CilHgDK+q5yWvxKMKulwJQiLQ7qPuNXimKo",
-	"PKnf/fBlNp3a/SiOIlcTAr8rqi4QZIOXBekmgZHPlGbcmP4g6olTO9k3x0yNsIKuX5D2n/lg76Uy+EGQ",
-	"Pilx97yQPYqbRE5UoRoiUno8/xGVE5KG3UzwQFaQBoVMlqwj8nCUk7GkPjBrPP3h/AZZNZZMgxwapOMg",
-	"YOOhjVw7nNWcivCFuidcdhufRjhN4uO1bLdeHXecg5h5wD+OcUymmGljLw2WmL4wUsVky8L+lQv/x5wi",
-	"ujQmYYYNJqPBMnJkDOBkxCHjHjUOAORAanhgMTQiXrKIN6YsQw+BGaJ8Z5ezj6wS9Eyh7OCKx88ew2dV",
-	"Gz0NUAAa016zyYC/JfPl/9gpj7JT0ETxTJfjfo/fuMDIQBXoInzjRKTT3+/jBIr8R/kkhjKQAS8gEm9R",
-	"Zlp00GHHf+A6M7NsKmiZA8sPncJWPWRElmiaT5Xnv3OPzrl0eQeixKk3K7Hj91L1unJCCkEhWshM2OHf",
-	"D+4R6XOrrTgAIkZPh+ULb3OY01zNjVvPnSWzgbPB/dNSADGlCRvrG/BMgfcngkXibJdEVgA5Fj5Arm7H",
-	"Zfu5bPcXXY1pgN9qf7TIghT6paLid+87tOom+Qq+m539lx6ycL4eKplJbtuyVW+LvcIxDeo6wTFMgE5T",
-	"E8N0QklNhjhNI9ptOeMm8Fq0vEX82MmXqKmHkTLzalvRLPFtL4AnKAchyIIDbXJBptLE4ymYk/HlCGbH",
-	"vRtOYwBEtFsMgdher/BPqrcdVD4fdwLLpvsGY4OIBUXmzvW6La0dyVd486anMS6maF+DHTOgFIWDCzPx",
-	"mYp+xEnNls7Bpni+uOPInQtu/MA4F11jhailgQfO8lecOv0imLa4eZUzaP2/xL1L6u38FlPb9ouxySQ2",
-	"CW+6Gwah0HtNV6Uc+IM8uJk+v/XORPzr7QyXpYT++NK9RTBWhk+oLEeutaIMpQM3bnnKGUVaWbCZy2Cu",
-	"ADOO0G5XXC9BICIjUuGyCXu/7vW9t/shn28tdcDHwynDR6ubRoKn4IjpwcZiLUzX9HTGfMNPYsFkP3eP",
-	"5wr2FqDMuh36gmsyq9OIRWBjd/g4NVCnLOnATcF5puVteRVsSZ74N5kM8SyO4sNFZnuQJpbeXH6QLpGK",
-	"ec3euRFKcjzJwzZGtgg0rMLhiWx2zKVCD1u7AGHtZ6k7ws/TcyaT3udApdf7Vh0bUW+zgYdrIi8vwFde",
-	"qzqXoeRtpfIpvcYX6KKiKVjz/EDa2L9DCtciFOeilLdZP8Tw5HJQ6PVOKZpfzR5rkUgyG+tTt8tdh4/B",
-	"lLZKNYs+M2dBBIzpGXRp/N4AHx3gpD2ZAueF9Y/wpSPnTU7OQMnssXwdGG1aZ5sDI/9lIfmn4N04m+zq",
-	"3lhs0FAeA414YoTIWQLDns0+zZ/GGe/RktzU5FsLD+TcqXMcLClk/q98vRvA9CpjmX8Sgfo92pqxsmng",
-	"l4phxlyaGIfPuF+hVs797nOBCrPzfo7jHR0oZ+AE0FpGWMaNrAV4zmJzmfL6h8DQUUIEkZGXFNElGETG",
-	"KD83VHztY1knJIFFtK+wofTZiYU/S5JL6voryr7xvgisFpFJi4Z7iE8n1sAlxPgDf3iDz/6JaN+wIxMl",
-	"QizQx6IMa5Tai5rB4wAqFtm3FkZuW/cMRko3Sr9kf7ytbm9v2f7goyuHDtw+l9JXlmD0b3rKLZt0dHEm",
-	"IRq4uoaGVnX9zFGUtzXDOmiIKh1HzslRmD34q6efUEYMo2kRiAMrH0CBcysnN+n7ngdP3Zzq8O/wmDct",
+	"7L3/s9y2sSf6r6DO21fZrUfFR47tTaR6teXI1o0Sf1F0nLhq73pfYYaYGXg4BA2AZ8445f/9FboBEOQ0",
+	"OOA5I9vXd/NDLGlIEGg0Gv310/+6WatDp1rRWnPz4l83Hdf8IKzQ8LdXO7HevxMb92fZ3ry46bjd3VQ3",
+	"LT+Imxc3a/fzTXWjxQ+91KK+eWF1L6obs96JA3cvHfjDF6Ld2t3Niz/eVjf21Ln3jNWy3d789FN186YW",
+	"h05Z0a5PfxMn90otzFrLzkrlPnjgtWCqXQu2UZoJvt4xu5PtltWqFS+Z3Qlm+EEwvuWyrRhvjGLcDv9+",
+	"UAfR2orVShjWKnyXtzXbCmvgsY3UxjLemqPQFePuGaH9R/q2FppJi09/dPunmwrpsBO8FnqgRLKMZ24d",
+	"GRo8//C2ujnINv6dJMnmS27Xu3NauNl+/g3fMrWBma+5EYwbN78jN8zs1LF9yY470TKjDmKl6hMTjRFs",
+	"xw1b73i7FbV72Mh2LSoYApfNpGEfPf8Q6BJoJA2QOLvgzTOcZWalH91Wjlms0O7t//2/bv7Hv98++9N3",
+	"/3pe/emn/3XzP/7LDbXyPKfJupTNPiLZ7B+tXz9NVS3upZGqZXbHf1lilq3xQ4q4/NmPjr4f3eYI/JMb",
+	"3nSqNQJPNzfC/XetWita6/7Iu66Ra+5I88H3xtHnX8kU/ot2G3Tzf30wyIwP8FfzAQwG3zgnb8KorToy",
+	"Y3lbm5vK0wHm4vh6/LGz2f9UwYy/Ekdz1VnDgMTMj44XpGGtODLZxhP3mHm/1WrViMPMtDt84v9ZNv0w",
+	"bm72jpOPWrXbynGyFhVwJf6k+qZmK8H4ei06K2r2X9+9fsX+9NHH//2/wZHx33BT+LSuv4ZZdVp1QluJ",
+	"/OPeNCZZ80qpRvD25qfqRjxYzc8P265vay1quzNRiPVaO7F5U91slD5w6057az/5aGBg2VqxFdoNq/xA",
+	"Z2Subgy/x2ld94tW2kZQ+5qe1X8PEwvPBwKEaVWBWN/Fb6jV92Jt3Sc+rQ/SGL8uXtfSDcWbtwmxN7wx",
+	"oprQf61qMZEMH55LvyBlzi+i+RXB6P5letb3ci0KuGKYCFzS51uEB82CzDXAs1pwx5sb5VjW3f7D1iQ8",
+	"xhvVbgmB7nYAdhv0E4NCnWvBjkrbHauVE8mqHZSEdSMPKyecrTjQM/f/wLXmp/jpL2XbW1x0ZKRa9asm",
+	"mW7bH1bISGveuwnC4/FD87IJXqA+j4oXNVFcStmMai3vBTkK6ESjiV6kyKbpZU0+eVhEpniMC561omky",
+	"s8uc2urmuDtdPs3IqFVUcMOhxg/iIPFIDysM5A+sOeGTQRggfQPREt4Im0IeOFAvlsoIIRuJp+TC8Xer",
+	"Vf5Ei7Y/AB383eDmJdaNbEWdTO2yhJlVdVNpPm8nVDdGbltuey3OtL3bW+r5o9K1OX+2KpXinhRz4q/r",
+	"tLrnDSEA61pnJSDsIaqhc2f/M7EGhdS9szrRJ52SJxePabz8qIfFQyf19PRxK55ZeRA31L7DUaS/jLQs",
+	"F3dfbzaOMl93OaGnlbLkl9wPdzuOzFEiYnaqo1UIy+2I/1UnHDfEXQskQmuka/ga/mgsbwR5MIxn2bMf",
+	"7sVOrnMiyi25tfQeRc4+++VHZ2FcFG1hy/zzYdGeKlXk3vClYap+B1J6+wUmbDUwETDuwAbJshLeJU+W",
+	"1upIHKt2i/Qa3/aa15K3hm20OsCNfuB6H1wAVnUVO0q7g79pZbk/3wVc0vCVaDL81oy45ICXBTgObqqb",
+	"Rh6kpblB/kiswKul7qYQeCtcmtxkS3Gmfl7+K5WnF0ngvpb289bqE0FlW376195+PPuhFkE1PPtpx82O",
+	"/CFcIYQcEZpntf6wF+e0Fj8k/54o9LMnL3O4JgR3Y1eOVH7akfR+4emkPZnSYxQOFtAiu0Fv+ZbQrkVr",
+	"tf9jkVRN9poQqa14sBl9fK0Owngd/CUDA6XdhnOFPjMBw54bTRNqhSmTK32Q5nyR+aPXt9Je3p9wIOBp",
+	"6rN/5ut931HUXesTKDy0UXsv9Inmqo1qalTOzua8F6KjX2q4sbRDyv0yOKO2StUjuTB3Kht/h2UGdWMx",
+	"1QomDYM5u8+03vxClwBpbHUNb9scYbS4p09nv0ABwE151xOX/2R/w1zww2FfPKWrZBf9DDxR8pzwtuFL",
+	"je9rsMoF5XSOdTpuTLfTXgInA338/MNLWq6fwAzd8pRy2/OkS2N1mtqCed/LRmbkNBwIku6dXDszwdBU",
+	"s0rtC5XEMjsRrmsJI+DCkhn4z/nZ0iTVhAw6dDtupMlx1k5ud4VryMvRBjWsgjFagRMpMscfaAX9njd9",
+	"mXKeEeQ4gP9ClZKIJKtoMXwyJuxKnFRLBABkzdQGnaKcbXoN8Z9G3IvGO0m14OCbP+dlGPHTvMNr1cuG",
+	"kPAd19a7pY6itWzF0ctwfkG4WWQ20Fiax+k7HRfpbgH3cfw2XvGqt8y985KJQ2dPGPJo/Q3hdGfZ5img",
+	"NvQkVJ+ZnTq25ReC28evj6Qx2PH13iwb6a2jMjmUtouH0pYaqm9rNUf7VlmBtHdPOoXK8r1Ts0YMkKo7",
+	"tbrjJ7NEF3KapjZjfTmnmsEQwwuB4QJNApk9UwWGv5lwPm534HZgCk+KZAW49Z5xs6f2terxiI6Pbsaz",
+	"2EmxJnSdW4gVO3ofdyqVMiMrQNdybZ9iBYDnLowTJhPezq7wC7AOM1foeB13b8os1QU3QoaQ+9afy/Pr",
+	"xt8Uj5tZ1qjrz8eEqCDXdcVKR4/XCnUCwu4GI90ZYqp1o4JrQrh1VTd8pe7Bf8HbVtlnVjQNabkfZVsj",
+	"IQp4wtuE/h0kod+lQOrhSgMVok84Kcs5XylLGIR72WYOh5NRpFIuNvO3NLF6u6s1P5qnHBeYaHZxXx/b",
+	"8mN/xZUtOOrwWfzIsH0XTjvcOWfrqkVnaS+IaMTBR4fPXSflx3zpeT4cyk7cQXDT65FmOrJJMvvSOfNr",
+	"6RULJhvtBj7k3MCHT+3jF+fe/8ecXCodyORubKuajFL/iwksz9SB7+JeVZ5Jkz0fZBesw+9EpHsgYE7w",
+	"DTcl0GfmyGjiftwExaCcg1CXoEKVWhBaQ5Kr47M9jvwE+RLS5lXhZA+3Y/97arKJhrA73DVhoumxU01t",
+	"GKhj5dGcjIAED/TC84Z6CfGNA9f7vN+Hr3fZn4g1a7HBPAzNu2gBaQEB/0Urdy8Q6YLSsgM/gWWDho06",
+	"vvT753a9YtIZXvBx7j/rt9hg4EC6/9a0C8zs5GYcFS8xiicTN/LHpaLwTv5ISkLr/ntuXDZ8LQILu0cq",
+	"jI08f8lu0bhDerQKfLl6qX5MXY1bDCXBhPz5ClsUmMSfgshPnkMqf7JH8gFIFNk4ED4vMYLLcxL6hiQ9",
+	"Or9BC7OjboqKteJIECpIvpK7N6eQEZdnwlxZ54ndSdQhHner9de40Yq5ARYf6Bvmjvptco8MW+0dOn6r",
+	"sjt85wNnRerhUi2QYuhUySNnpRr71h2081nZXpM5TpGfrNzurGhFHQ4meQAfCuXL6TF+tYcb92KFcyXX",
+	"pwXff34vCpy9+YSneP4KHt7IrQ+Vz4nDL1UrTq/xUVRyWjLoMnV44xve2PJvzXOdVv12Z+92QhDKSC0h",
+	"V6Fdi4XZF1mHdoaVs/azTxctv0hgJTFdlLiWpqkPrTgOfh+DFm2IG5id7Do4yZBcSse6rcrKunIHlfet",
+	"p2b14KwKmQuRGNVoZ+IcyA3uZUM4mlZ8lFeXnMfZxJmNbKXZ5ZY755EF3W+rvA/w3BHLm8bJjJyDMOt/",
+	"7cQCP6ujBZR6UJzhhnobXKS00WeWfSrnPe0abzgtGKrhZGAbHX/XIMA0K3ZIdIk+0gb9m8FHilsFTtCB",
+	"dlXIJQouycgyWe58FZI8n+YUyVqjuWwnX6lg5DaX7jeXXYl8F4bE/AEneTcWQ44tNeSMuyWkXsLISbZS",
+	"1oZE0ikyN3kr70WGGF7DmHMlXkgKwbQb/MQFd148BecCKBMxCkq9+72GTIxY9+P2a0bHzwaXMDv6SlIC",
+	"EyYXjwbbRJro6OSZKK471TGl2baXtRiJSQhsabkWuOrj2K5J04/ausnJ6ZxzXIjOUBrdyVEZHTFsq1CA",
+	"n8RYfuMTbtIzUhxmTiaGcag+gQ3OFzKcbXpYfkGI3exEs1m2azlz9Kj0Ppfcj1yKqXgyoZBsBGsVFFcZ",
+	"Dse+QDKETRwiTvDpsFORsweuDOsMpPYMlj+bDT+VxWhKLajgvH3c200IGuUC+U9351I5iYb2DRxEzPqd",
+	"7DU3O6ENeFTMTh68h0dapvvW/QW0anLMvKbrxeQ0nYlbZoT1HrOsp/U8Ccrd1kxaI5oNSM/ELD2XCH0b",
+	"EnjPHQWOn4Mlzfp2LbTlEtNbrxW7erRXF/klqsz+Ko0xi+CfTexw9OiGnR1Z6xihan2mb+LTzR4f2lxX",
+	"hFkcqnD86SR8bvS9TN+9KmPM9rq1r1SLuV3EuW6ynltul5hrsjVW99kAzlxUJnvA88EubqVaUCizqE6G",
+	"ErtBEwu+MOCLwGk4m8rTckSKQZUbBysmG/QXwUl9qMkVOikjcsWHrdBb2lIzvd7wTG4ypKxdpIX/sH88",
+	"fmwYusJJZxf6JddbSbDhTvDG7uhp+9/eLdjzRrYic2Xwhd6GVohMzUFLSiPHDjnXa2TbSZmmaGqm7oVG",
+	"i/jQG8tWgnmfcVFRh3fOz+svurV38KR7pZGUYtdpteIr2Uh7ivcXPlo0EXfLWduQeSlWsee+FNeNuhJb",
+	"6e5FBeOnalyAK3iyj/cR5QS4d/HyAHbx7BQZ8WbCksgJgxjobwJ5A/ckhMmejHe+wqfM4B22qVQKPkLY",
+	"pV/Jzvsu8N4kZqkzkerkpF/kVhCLw0krft5Rv8AzqiGECw+nm+u+Ri33FW+8+TQtM/SVmGXOSC5rKPei",
+	"I3tUUvy3StdenTT8NCB5rFSPJQlbLZdEEKdC3Rd2wsfphRviRPMstME04QPL+cpJlBYATikkjJWHRRkV",
+	"n/s3qNF2PlB7CSbhL+65vO7T7ZRV5TN66x4nnYBaqXKD9C08TXERb/e+7nXu/Xf+MWCHdUgGKvr0G2N6",
+	"Ub+Dt2g+vi9wcMuhimGH8dAw8yrhmnTPA4mGGUfi5xj3VYzELChwGOr4L+ELrNBYvlxf3BurDmelD/TD",
+	"tXRnaS0uw7tAZmnhqMb6qqpLa0qqxBYWNR+5tOa1KpsPVaf8/MPbApQgcqP/QiZdBBfMUUtrRctqdWxH",
+	"GEJoDt9U5UgOfstprTzjXls7e/LPmfcS1jhnBX7g26WhtpR/zkfsxac298tnF94MeZjnyXtcNxLXMCc4",
+	"/ikNZtrksnd47euDiuTQu54mQMPtglHipM6GEVxn7NlWcPqydozlD9DvDHPc1reDQ1q1bCMbAO+Sxpn+",
+	"AsPiO8HCiJQnQHWinZaizBUaqd6uVa6m9NhmeC1bZG74oaOUegAo67vKafErwayWAlOKtDio+4xfKYqh",
+	"8qR+98NX2XRq96M4ilxNCPyuqLpAkA1eFqSbBEY+U5pxY/qDqCdO7WTfHDM1wgq6fkHaf+aDvZfK4AdB",
+	"+qTE3fNC9ihuEjlRhWqISOnx/EdUTkgadjPBA1lBGhQyWbKOyMNRTsaS+sCs8fSH8xtk1VgyDXJokI6D",
+	"gI2HNnLtcFZzKsKX6p5w2W18GuE0iY/Xst16ddxxDmLmAf84xjGZYqaNvTRYYvrCSBWTLQv7Vy78H3OK",
+	"6NKYhBk2mIwGy8iRMYCTEYeMe9Q4AJADqeGBxdCIeMki3piyDD0EZojynV3OPrJK0DOFsoMrHj97DJ9V",
+	"bfQ0QAFoTHvNJgP+lsyX/2OnPMpOQRPFM12O+z1+4wIjA1Wgi/CNE5FOf7+PEyjyH+WTGMpABryASLxF",
+	"mWnRQYcd/5HrzMyyqaBlDiw/dApb9ZARWaJpPlOe/849OufS5R2IEqferMSO30vV68oJKQSFaCEzYYd/",
+	"P7hHpM+ttuIAiBg9HZYvvM1hTnM1N249d5bMBs4G909LAcSUJmysb8EzBd6fCBaJs10SWQHkWPgAubod",
+	"l+0Xst1fdDWmAX6r/dEiC1Lol4qK373v0Kqb5Cv4bnb2X3nIwvl6qGQmuW3LVr0t9grHNKjrBMcwATpN",
+	"TQzTCSU1GeI0jWi35YybwGvR8hbxYydfoqYeRsrMq21Fs8S3vQCeoByEIAsOtMkFmUoTj6dgTsaXI5gd",
+	"9244jQEQ0W4xBGJ7vcI/qd52UPl83Aksm+4bjA0iFhSZO9frtrR2JF/hzZuexriYon0NdsyAUhQOLszE",
+	"Zyr6ESc1WzoHm+L54o4jdy648QPjXHSNFaKWBh44y19x6vSLYNri5lXOoPX/EvcuqbfzW0xt2y/GJpPY",
+	"JLzpbhiEQu81XZVy4A/y4Gb6/NY7E/GvtzNclhL6k0v3FsFYGT6hshy51ooylA7cuOUpZxRpZcFmLoO5",
+	"Asw4Qrtdcb0EgYiMSIXLJuz9utf33u6HfL611AEfD6cMH61uGgmegiOmBxuLtTBd09MZ8w0/iQWT/cI9",
+	"nivYW4Ay63boS67JrE4jFoGN3eHj1ECdsqQDNwXnmZa35VWwJXni32YyxLM4ig8Xme1Bmlh6c/lBukQq",
+	"5jV750YoyfEkD9sY2SLQsAqHJ7LZMZcKPWztAoS1n6XuCD9Pz5lMep8DlV7vW3VsRL3NBh6uiby8AF95",
+	"repchpK3lcqn9BpfoIuKpmDN8wNpY/8GKVyLUJyLUt5m/RDDk8tBodc7pWh+NXusRSLJbKxP3S53HT4G",
+	"U9oq1Sz6zJwFETCmZ9Cl8XsDfHSAk/ZkCpwX1j/Cl46cNzk5AyWzx/J1YLRpnW0OjPyXheSfgnfjbLKr",
+	"e2OxQUN5DDTiiREiZwkMezb7NH8aZ7xHS3JTk28tPJBzp85xsKSQ+b/29W4A06uMZf5JBOr3aGvGyqaB",
+	"XyqGGXNpYhw+436FWjn3u88FKszO+zmOd3SgnIETQGsZYRk3shbgOYvNZcrrHwJDRwkRREZeUkSXYBAZ",
+	"o/zcUPG1j2WdkAQW0b7ChtJnJxb+LEkuqeuvKfvG+yKwWkQmLRruIT6dWAOXEOMP/OENPvtHon3DjkyU",
+	"CLFAH4syrFFqL2oGjwOoWGTfWhi5bd0zGCndKP2SfXxb3d7esv3BR1cOHbh9LqWvLMHo3/SUWzbp6OJM",
+	"QjRwdQ0Nrer6maMob2uGddAQVTqOnJOjMHvwV08/oYwYRtMiEAdWPoAC51ZObtIPPQ+eujnV4e/wmDct",
 	"jLCXdRxYZyZPRup1fxhSPCbuCb62GHJ+QkJpoQM1nGP/zRnXaaOMZ5AlrR+GfJtL+0Bl2JQfsISpibSR",
 	"UaYViXKbZGokJjYIolbZZ+HPsQOF++dnG943NuOqUbZkAaSM9lV90jAM0buzAhNgdqf6bQCSV5NECavY",
-	"Sg8JqZwhRQcI54Bykh7w24KGFJ40JFcE82IBT6wKM/XC0MmTf/i4qGVQRsNSTX9YCrFc7AF8sgeLnvKh",
-	"41rUr3wgbHKB0SphRlH0obIMWL7lsvlk5re/0L8B1EHGvszXXxQqz6EIYJh7one4f78ZZjCsYZhxnqLS",
-	"kDVYC+i5LNl8tI9koqBbhRevRPysa0qiwYEmIZF8GDUMQVOkNeL7XpBX0a+67uGVaq3mlDk4YzFduW0V",
+	"Sg8JqZwhRQcI54Bykh7w24KGFJ40JFcE82IBT6wKM/XC0MmTf/ikqGVQRsNSTX9YCrFc7AF8sgeLnvKh",
+	"41rUr3wgbHKB0SphRlH0obIMWL7lsvl05rc/078B1EHGvszXXxQqz6EIYJh7one4f78ZZjCsYZhxnqLS",
+	"kDVYC+i5LNl8tI9koqBbhRevRPysa0qiwYEmIZF8GDUMQVOkNeKHXpBX0a+67uGVaq3mlDk4YzFduW0V",
 	"0WgQ7AhpGIfoazAvteLOZsgkFkb/Cd0G6801ulqFLKdyr6UAlKD6Hb5I+lSzwA5irTLhUfzpTf0U0RCb",
 	"V3nqxA8mwycrrghD/JTpmhUMmnwTLOA71SzzEHZdIzO4DzvVa/NE8NxcLDoftdxlzEidzeA8crvOAMzM",
 	"QNB6X7PPqQ108BMYBk0oj/SYofzb0Hf0zA007MwCWNMzDQIHGV6Zmco7sk0QLLJeZq6v5OLoxHm1ZtH1",
 	"q4Xpm0yGsWhEMD4u9Z/xT1bDPY3JiWH18UPDRGlC9hQK0pr3ZknYR/V6LSABi3aZc0OZ+q0I8tnAAHTW",
 	"6KFvrOxGcinFOdpsKJgQZ56uAF9i7TV2WW8Fc9zPAEEVYQMKzvzS2/asWJgbc5YH4madrKwKBCe3yKcq",
-	"P6r7H48vkbSX1vimxabyqaaAT2cbUb8EsA5nzLiHHQ2/74Vx74NjRGwsQ9T3sX1HdvwoUuLD8EVtw1Ma",
-	"xxcp8n0KdlhNiisk4xLMmhGOAJXaOgPfvBFLpVLEvCVsb72VS2fu686piLGqR9HAFLssd4cFKzvX6gBs",
-	"5ASVJhjA5EALVwJ1wuUa0bQfVcQ69rdktM2BDIN+4olcpbzi9zFM29OB5LyQAk01iPxqad/GZS12MmZT",
+	"P6r7H48vkbSX1vimxabyqaaAT2cbUb8EsA5nzLiHHQ1/6IVx74NjRGwsQ9T3sX1HdvwoUuLD8EVtw1Ma",
+	"xxcp8n0GdlhNiisk4xLMmhGOAJXaOgPfvBFLpVLEvCVsb72VS2fu686piLGqR9HAFLssd4cFKzvX6gBs",
+	"5ASVJhjA5EALVwJ1wuUa0bQfVcQ69rdktM2BDIN+4olcpbzi9zFM29OB5LyQAk01iPx6ad/GZS12MmZT",
 	"dDPOtP4kfAF9a4X2cGBnOw5iFvOJzi3Urcho1iEHPKOTHa8CkjjTLPp6vST74kfn8hmkJQMmvGW867Ro",
 	"rVxj95CaSVsFVGqoLAG/NGfJNpFWzqKCGT+f6rytdWyMGvIWAlf5do9+zz06iMeMIfpGRgbA7Y5n0Z8N",
-	"+kBthNZUx9Ud14frhxndqOg+LZJMf8XHKVVxJljn9sx3kSXq6x7K4/pfigeLl93FcLMHKgSqJVNIokR+",
-	"6fQuONss2qVEyVBb56TMk1Ntw+BDgm0+8/5TkelP/nRJCoUySyDksiLKCMRLLJnOjJ0HR4+jtq/nyPGK",
+	"+kBthNZUx9Ud14frhxndqOg+LZJMf8HHKVVxJljn9sx3kSXq6x7K4/pfiQeLl93FcLMHKgSqJVNIokR+",
+	"6fQuONss2qVEyVBb56TMk1Ntw+BDgm0+8/4zkelP/nRJCoUySyDksiLKCMRLLJnOjJ0HR4+jtq/nyPGK",
 	"zL8OjeQJx6qVzSPn5/vH4xDkjDSnUDP4BPEoOZG+FnEZ6C1aJ6RhAtB9C8uKs6076rCc2boo95AzX30a",
-	"DEQxMhbnpvEdV8ryehp+XNAiYC/bBTVE/2il/bukuyk04n5BnfHn7um3SrZ0sXFsXEB2JMX2lAyewtDM",
-	"EdIEIBcWsAV5G+pUA8ZZOaPkOyAMeHdFo30hcuD/Sb/s8QKhEI/hz9EqdpPy7YsjZJDETseLFvZlthmB",
-	"iiEEKp6coOMx1YaKbhMaKksDFZ8VKCCYPx6MSph66Ry/8N/IIsJ06HIi5undRb541Fn9qmXf9RiG1gLY",
+	"DEQxMhbnpvEdV8ryehp+XNAiYC/bBTVE/2il/Zukuyk04n5BnfEX7um3SrZ0sXFsXEB2JMX2lAyewtDM",
+	"EdIEIBcWsAV5G+pUA8ZZOaPkOyAMeHdFo30pcuD/Sb/s8QKhEI/hz9EqdpPy7YsjZJDETseLFvZVthmB",
+	"iiEEKp6coOMx1YaKbhMaKksDFZ8VKCCYPx6MSph66Ry/9N/IIsJ06HIi5undRb541Fn9qmXf9xiG1gLY",
 	"AbV9aHfalk5p4usi5hSMTmJSRlgLFa1B6xhPkhnbr/dgVQNWLChz8JMHwtxxA8kgjLe+NhMy9MuOl9rK",
-	"9b8Hg5iuN9xSOVmQidLcp4XeskG7HwRbwDldCf9c6Yyc6ICqsWVdPNa8hW8BgjeQqDdO+Q3lsqSOG2pf",
-	"aXkaUs7LCljdot/ROeUmoMJfPHlfxcvO8r3IzMsKgVfK3HBfw0M59BjpK9TxDgozHHr44FXiSZDCPKLw",
-	"jmwRL6TKX8Pxkhwu37CWocEH3iXpmUjObBQyST+PIAazWkG4IRcmPIAJlMH9BCrHlCIAL4DOM+ElOjLU",
-	"8iYDI6rdDtYMAM8Mk+266WvBOIN3GAYw6DHJjttyvYtyX1iUHTBjkAwbaSdFHWRNR8JUIShxKfeokWSG",
-	"pjq6ywb8pZ5kXvpPuoSOBNa4mIY3CjR1vtbKGLpHgGPuIoSf5UeOzrr3XwwDZhkwkwy6wHTINieZE1GP",
-	"idQmx5/PrIgMltRiLQ+8ySmg0mbSC3aqCUbek5tVzeG0+FNWGmSloSXxvgKAFszcwzUPOoP/yoS1h6Y/",
-	"5/4a6HpRtk0DskfARgzEG5ZXDRsRYSamnTXS7ZS+McuiduVbjwd6BhfxgalYI/fiKI2YLyb78I+XaskC",
-	"tmgiB7oeMg2N9bfFWnGTSdwKUbNL0kArKnvz4BYS84S5QYTmDt21cyVyzy+tKmApzgxy+/s//3F2lJ+y",
-	"O/mOL6n7bYvQSwbnAMVBn6FOfOeXNeGUmRhG3o9RhDZ55nmH18gZJv7hq7tvxEMn9TR14xGyPCnBLpeC",
-	"Mz4wNVYRZ4W/QhUMHD/BFwYOoLC4+bruzx66hrechqZYJxmyC/Ks0rxaytuSZAxdtL3cc7BTfG0XedoC",
-	"yFD5hjSyXVYu6TEYSEdB5tiEdMryTwBQAt0jZ52JhS9PDNOCm0yAxAingS9ucDUT44CEpismQJVmrwWa",
-	"BW7CbYqLrybsHnYrMEZKCs9ew2Koo/Xas2xpwWVhWzocYK4n3Wtnuv2bVn1HpbUHP+MCSZXJfPRkfkrB",
-	"W7Qy/UhzOZKvhaifejuCPbor9xtb0dHl0Jh3s5SQQt+LJ9cHhiszzsEvKo5PEs9XQmSVxcvK1ljJCiUk",
-	"Rli2cqZfW1fuD7KOOEDQpeeopRXGezTNSwAhW6M12Qm9Ri3gwB/SuSQJ5ukKWjrQBJn2ZKNF9JTuem1N",
-	"FXuscRZA/1golzpPFNxy2WbrtkIxkGWqXSMI0oGfwCEdf+EMUyDZWJVIO0qYPW1vY4DSTxGg3/aDTRK7",
-	"BIsBH8+S+EJVFhku1i656TJ8ym3WcWL6QFPYqEDDw6ptTouMXJ6PAYp7oSmvCviNnSZjgKyApcSs2go3",
-	"n5cwhaTMSDyAw8UM8IOGRtrE6E8mGrkVC+OUOMGlVdsISbXgupyt+jN77AMO2VcBe9JPbFAGwx5EElRJ",
-	"Mzbg82Evvs2fu2VoWsnGE62sAkAYxA/8t8OW+1NVYe4QDhO84ha2GRz4U/9Ti+fhproOelOYP02QWDhf",
-	"DC6Wb/jy+MYr9NzsHdWoNHsdRp9zERt/rZTdvVI9FbSjq2pwfHKqDT/S2dudFTQZnQKbsQLmjNVw5S9p",
-	"TpJTiM+65sPFG1XIOP0hIXewdXH6NC2U0svrzh+BvT2Lhp3TpXIwhO6HLAj2YpjmPBSzsL0mc84wDsoZ",
-	"PuEuR94yj74dK4WJ8JAyFzsMv1OYxDzAPVN94Bfkh+Uvmd50Yv0IsOdfCDN5ApTsQXHPsI8D6jFiIF/A",
-	"PjZi6JsauWogTSB1wgtxZ7Ln6S2nvGnD4ZhEkLHKU7WZ9PMoHwuTMMKBpoL/ZBtg1FcR/PzBso5vhe8L",
-	"FHU/DMA03JCt7kKr32khvWghUJqgNBvB9XoH1zC12CkbWGyp7LvCxl1rc2CirwNaxbSYoONr75Mor51p",
-	"xD3ay5eSSRrf8l2SHc7oKFCcUnwzfJBcl2oaKngSLtdpBjSgzMn6Reh6Vg40McD65Yy1C9aZbLvexh2X",
-	"hmEVCHNrxBR/N0AS7MzgQoZb3Csefl554vyjWxiOqM9ahjy5CUjrb6RL9eaTpdb8NBZuMA611H/jPSVZ",
-	"ankQrcklGi/OWb4Xuu4zF48WRjV9Nqk5bUI5m81Xnlg4LG709fG3wsjD7LPk+1xSJaNb91O5lMWNuAhl",
-	"nVme/xg+nZ3o0sL6hUv4UhzjKgYghee3txfUa/8ZctqC69ehYqSbuHjsereEwILrL9w7ZM7YCvxN9azb",
-	"OBskWgD6ngSpLlkdcU5VXOvQfy7OKUc1XGq2+cGi8r4FDRrLYmbBngjRY9+qDSZHLeivMWt9mhxDdWp5",
-	"ao78jF0xlbODhIWpkHOHUkUClwdABYxH4FHiHj1kWJLCZIsFEQFYiq93sg1NjV565xD4FFALstz2hoVG",
-	"pWMqRUC0bC/WcgbG1UCb90wcsDfUWrea16J+gWhXem9wdQNO1A7yYBul9i/ZhkP1xYtR4wzL96Hrg0ly",
-	"ctQeEg1weEj1khNUp1ET4syVNi1FxWXkd5Nuc0/rTjW3fMWNqFgtzb6Cful9V7F1o+jG6fkS+EjdR60+",
-	"hGSoptgwtxdsdbLCsI0W4mU4OjjdF94F7PgTsaRQd2dbpWp0YYWj5pY1PI5w+Y9o2NlGU8yt2VOF3BFJ",
-	"wff5zoYZ8JElWs0ZUC4maiZ9dzwSANS7epzCtMpohEoWsIWxc8W31fVbOHhzABQe/7WQW+o1X08Diphv",
-	"RoB6VN1tBgSDQiO9GEPaBuXz7MlrKU87aazSpwVZ7pC2HQA9C7O90EIpb14SifzGvZhpULYvKDvg+7cN",
-	"XyOE2FBmkFXMlxp12Tbdy+6ML/lBkFUW83EMSyVxBqTPUau/0GUpYC1isGBJ+oro8gmj0t+z4LLw9QGL",
-	"hp8/0V8uzH2KncdxE5IYij+fSXAkJifjSRthpnqmTaIs4bBUgzkxcoo5Is0LDeTnhdakeJi6Jcf15QuF",
-	"SsDin6Q3OyIFpjkMp3zgHW5Ax2ihFOUsIkMdD6BSxje9E033lFvG34q+UjmtUQUAdhpqPZeNQTUTOPp1",
-	"S3eUqlEtjtmpY4tVCUd+CuUv6ti+QF1TbluGKkflk09XWhr8c0hLyeSV8UxFPpV19jiRsvPRqfOjzBnS",
-	"0C2x620IFkMnhZN46aYu2zHUY5LxCQtGWDC32pvq5gdkC7cfoqWv8lOXMSlne7kthWXFqrBLqUf4FClX",
-	"QhqOVx1S/0jSMQ5EhGPr4cgm2xqPw7CZYTd8N45NaJnuvXVwUC/IEzqMNKOIbEOqEIEu3C6EqtiJpn5D",
-	"pU7UcP3sfFfsJyeLPypgHoU9rtivL056nq4Zj5Ub6QpnEAlDSxyfXOLrL/ycn/a5Qb9+lApGBjamHiqk",
-	"TFja+Js0qd1dshTH8pduOX2V3rcAclzQ+ba4vXWnxb1obQ4fD3tKtgp7tnLZ2pf+HgsZTBsrNHBcLn2J",
-	"gNr86Mr9sx/dEjtlw/P4ZRbo801rhZaHhRzYcWO6nfbGczLXPz7/sLqYPhDfzU7oXgoqTwKzxy4BQaQV",
-	"oKJV/XZHI9166HR2UKHd6F6QID0HlQOmC1HNS1MKOZUdlbQXKwc9YK7j1K63lRd+UiOadan8e9vbuRpY",
-	"u8OI6SOzMbGXEwziCUNuYtp283wfD6LNtJ+5QoHDDPBOLh6FOvSjoazR5gqK+ABH4dcZEOX9xCh6/U2t",
-	"CDJttciZDREnYqq+9nqIeZ8CKjrfCyY3HilA6T3DdATWd5C9GhrgF7jtV9PmQxd1mayHLfraaSXMvA2+",
-	"g/MrBitY08bdOwBwMwxsXXdwwpGhyvd6qupfbYA04dQ5268to4kjJpn3h7uB0wzeB/8weLXXiGwO+1NB",
-	"BmDpB5cZQX9Tq28U3eMKyEROHnuju58BMp/X9xIQwbVg4qETaytqZt1laiy0qUbUJN/8HRq4VeypAZZl",
-	"7qO/qVUu3tAJ5T0H5YzbaXWQl3Om3Ff9k4jPbxtRF7x055+EWJiyJW80HviNm/0iqnztLs4ljcJnk6wQ",
-	"GJGC66oxJ9Xby57Tn84F+WZlECF6+jGYYvegF9xbtIMOFbQqL5fD51M7FrcmyJhBNAyIAsEZFwVccgYH",
-	"4ibSceApL30jN2cuknzTZd+clOpZ87Sey6NWy75/ZmZ2n3IiPOsTYiaVy/165yTPh7cffvzs+YfPbv9A",
-	"BsGK0xHJ1Bd8PTPXTEIBVnMUxrmXQCwvpLafxxxs8d/U6q9kBVHWY59hhTMdHgMBuWy4IIqJQHzfZnTp",
-	"tZZWrqniiFaIGrytHtM2evBXvtGLqJfqMXWf8SN7p3DsdLpT3U11s+1ljelRmQ6pO9Us9T8vBdTey0wa",
-	"eEO380FZ8ZT+wq0oRh9AdetcqXL/7PYr8aEGj4BPrTxfT6c9dN11szUy/dhAK6sVIA3ZndBHaYRnL9Bt",
-	"nHX49DtsrodfKDKZ4jiLZlMF/q7YTmhs4Rt8zotaunh3mttRkUKVuCvMXUEoSNz145MAMZvotKLZHR5c",
-	"FIvyLuM93Kl4WoaYBdpH/uuxj1+Lt2yUC4HLwlYGTok9nUNAzx1ufyxywmnnrRKqQczyEFKZvTrXY618",
-	"FKdo06c9HLIydO9cO6akr/0qJLFnyTioyGcX+iK97FO6TS1gEy8aCK9s0tfcbEj8XrsTLXO/uoMNOsd3",
-	"aoU9vnxnuLJ9mTcrU6syotrxETZ0iaQmUUxA8Za+ZZxoi2cMTlAiarFhCMjn3nMTdHZ1I/eikcJYhmo+",
-	"es7I2c990livFZTzOgV8t0v61I2BgJ1iMvSdAqczCtBHHAmcbKCTZyG/CVW4X3GKg8bvWTZzYO4G85B0",
-	"6Rf7uC6oL0vQoDuhczgI45Ti9DqzCnvZlJ7LO3jhYiZrSIXC+hk/syiUUK7jt710yqUxD7SOqQbvIcBS",
-	"CO5fU/l03r0ALQQL2iTS2QoISugLWy8NkWtu2DW8bZ0KPehosRR7xw2L9u6lnnIDJ10kyeMZKO28RyWM",
-	"k6zgHSxlZy7rsVx23TekWoc+wY4bi/5Kf4OWteNwWssyfxjoOVQUQD0W2BidI3hAU2WhQd3LzzF3JsO2",
-	"L6mW6clkWSgNi/bgWh1ErBlzVwFYGqbnDQM9cNJ7cCaH7RKTR3V9MBHR6hwumgkM9bwNnSqtGap97QNf",
-	"k/DAxk6ghy/37VncDD7xJ1HDJSY7UXbrlcBzhcj7ilH7YmveiLbmOnY6jtne4GBz+1zasEa0pQbr7ixh",
-	"7AIZwI9CZo6iV+3pLbRisjYaxo0EtJ1GQfK2T+yHK6/jUoeiRPDC8PUOk/nvaXMt1hMSCJh70ZQiJvlC",
-	"QEKgle0OhFTKPnXu+b/sr48+fkJfafh6nxPGsVfSYCd7YVZW4nw5EIeoMN7ngZ4sSJkXW9mij3x1AtMA",
-	"dO5Cai5p2X0pQOAMbvKW0N/3YuFQ7pVlgFXeN9AAZLnnSH+wPNNEddtvcmDpKirpAhFOYZ9HPgMUk0kW",
-	"rG8KHtY2ynVFqZATw4pqvSdbAHfMBNA4bv2B7xH+B+78hq9FelcNPdwfCXjofSxhKtn5w9Ys8cmqlvLE",
-	"teLIVqqxJjEUaU9ePi889tGjkWmWIq/ttN+D80d73VI287YRPuMn1qjAl8cbQyf0lrm/Aoa0d3L5OcYF",
-	"+qkNxIgeMJWr1wsRrFIIluUJg/RXZRuSOUgwqhxC5Gbj25VPPJvoQsUUsN8Zj2l0UJBm7ev9wRX7OxNY",
-	"6z31efUzpBb991AL9yqcjuJDk/HgZ6rxYZzZGXzWWn2im7W/55BDm8M5MWK9TI+Mi7nDN5+AB5XWLYWN",
-	"bBE6A0mSTG+WrnRyK2zIIxaWQQhyN5PVUjxixHdiQ1/KdqRxJ5xXXLiIYwxzq8KyhzFmSeemVowDtZi7",
-	"nsoIs1MPDHg2fRr0cxYpMdRWP56ZY1fg+PHc5NtMp9JMDtwM4tFT6R7jz76OsQQ+AlbwzyGt5PGwxmlS",
-	"8+y6z1p8+OKdo5bWItIfiW8+W3LxCFyiCfWSetCwklH1xJcBeyISNQNs/zlfUbkJSi5h4WyyvNBaLej6",
-	"8zlffebeIKM4UiwOju8EX/qKFtjZI5cyidBJi5Z0h9Ur1PHWYklk6nO++tq9cdEuwnVHmo1WVcXdHRYT",
-	"ZxJ3LMMquDvLoOfWqukP7TKsOGizQpRjOpv3Oevb2ivcsNCX7DY66/BjUA9wMKK5FwUoTRosRj9NCpEu",
-	"Q4y7WEhYiBj4ZGyiAD7EZOs7MQyVIWzT9LJ+pkWn0vLaeXSiGVQix2w+i2eBm3U4pYQZC5nDSGcGwfsq",
-	"sZJCIDO0RR6aJ0sbYHHBvnIiHVIY/D8CDzADruR4jC5FMQb//4fn/v8hf2k0zG0BFFI2lyme3XNkGSwP",
-	"XXSX/jy8BELhIiuF+RdhXX3OT4IQIHkMs2yVqZE/PCpjb1J9CMNkZqr65e2TQPyU49Sj0LnMkL65yTQq",
-	"RmUQhDsv9tX4uLjTUQxG3FQ3AFx3kB63DvxhTlCSPYhExzX3bfcvTM9Y0VHGPIh2rY7MKoYCeaZTyB8+",
-	"vr3UbwQUP6LZHQgfn3wFbtKX7NlzDBhodTRsA2BsKKrAfTBqc/LnPyefffb84tUyUGbYwipez4Fb/GwH",
-	"nnQ0InlS8P08GMwZvaFsOGXHEidIATrtD+McxskcESaC0BOgjxVZjQEJfdAtC59KO2ZVmD3ibgYja+Hu",
-	"iyN22aW9hQtUqkBRQjv7ARAtl4z0Px1RLhHQEyGMH2aco+X/9Bs4iTqrh3MyPlTsVLEfKnaUtd1VbAct",
-	"FioWWtg9ngeqm02jRpCoaSmMrGvRXqOZ71x7XvVwEz8VpkPTzEepKOOQAHq3RyHaL7gvATiHi4hNnwgd",
-	"Qu/NJ1nvdOgykHFPi26pd1ocOqG5pXWFaZsgnHYyi9BOHD48Hm1ChtHKciT2DWgJbSZbBdcpI4PTZOmt",
-	"7YdNBiEnBu1nF7VjWgouOcAflPNubKQbJkLPvZ2LqpSErfl6d/2EZ+xWQcEShPHwCQxT+shn0tri5VTH",
-	"xxvWDAHMcdH207PopYdxuBgij4DLDV+pPg3vgf47ipeveSNXmvvMsrVqTX/gq0bQXRm7zBH4vudNDsfX",
-	"6QB1LgbMtfDgZkzaClISOQuJy+XQ+Inf95pcQsAenwdmQwSrg3Pssw2CC9nnAAX6RLYLZCFPzKhRbwa3",
-	"Y45xAReSHXfKiNDj2IQOyHYn2nEf33GlQXKF5HCwZi+AQiDxRHyvfFPDUD+Gy6MI48T40lzFshzEM0Nh",
-	"D0iafD2APn77BFzh6qZva0VpEpTTnly6uEafI2P2YkHq+Vt8gUwnkRnFSKumAEi/EbMXCwyCH0mmTdMF",
-	"jPS7k/HCcXwm/tFKbJjrjfmhsSe0jA4tZM6wPh/TE6HxHED2KhUm7wuZ1X/mZV5IWTh3ozgTbGnAN04z",
-	"LiZ+I4441bAipWZ2x7dvJ8rsMvSCBj9mpk0RlrgbfjKsVcdpd9ZcuohVnVwv036KBZpv+4GfSFSjINb8",
-	"kmaolIGLfDrkQx4fMgvEmMJXLoU7zDb6kRZBBeuk30+CUkD3aJpBcR2jZBRpCYUN9eBUjABHRy7AgKOa",
-	"olkEaEA/r/l+QV9EY+Jn6+uKn7zryHrXmWZEM3aP6UorIHNGT+jAm+9e9IVqxel1VNXpku3rJZce3OeS",
-	"epXQY2TDQVkhs0dRbpTUJxU/CW3xM91tEkvEV00J3xDXl/ycwfKFSOrLpCEa3IHOdGmU2sNBHLVxe2o3",
-	"KtSMW0xZhP/3+YphZfRe34v6bmh9U3Q2YIcM3TIuafXpaJWEaZ7oNHoMTfxEcws3lI0cne6Ta9DdKRXW",
-	"5gFAGEzUyVJYYkBMGiq9UKcW9SKYPa2O5ariaO8uQkhE/zB8gyIJRt5/3ky+L8XxL6Jd775UltqOS7cr",
-	"CQjubPsKN8LIH4RB/CoAwj1Ku6NrMjCvsqSpSfkGxZWNgzIh4BC6TFxyksM3M8T7VKxlSLBaYKLxuv5q",
-	"Elq6VGUyzP9P53xbaPKtBYK8Fz2LqLETF0sX+/M3shV1BvngmL4m22exbK/b4T5jqwLavvQX/8UJDsVr",
-	"l0iXeGrm2OXf4TGJmNg+T3W+myU2k/0J1xOtmWmguRDU76PLEelYDek3J8OUabf46/sNluCXvG/KT3Nl",
-	"srAnscHMwkqzFH76knBCQX1RhJXy97i7UfL4xx9VF5sdXX7c9z6aL4Kj44UDVTKkDk6UhUIxOvnol6zu",
-	"BfG99Y43znSfUvXjJ1B/ennHT0R3zYzLzhEg1r0uWH8xZyzC2nyCeyr1TGUW+m4wfJfsNN1YetJR+qC0",
-	"eDFqgBuaNIO9iX1gVso6BdcXVJxp8qUXIzTiKLhKNkP77UuP+gMwXuKB1wJX59QfUF0ROMEtEY0Vww+C",
-	"AYXAruEGGjLei0lNOL2Qcu/s0EHhUte52LOz4EFbhBYcXRLJg3+gL0ppd7Xmx4JEsJ9mOXRpAzOdvFba",
-	"wiwchom2uUTZjJ/NnrcAoLrkuEV01UsbU3hcGsHvxVeYUUUpsB/OK7DPiaSomOpxmXM9qlHBg74yqqAF",
-	"IkXrb5ZTupB+C6SIKQSeKDx705AUFu376YRRaN57sJ/yA9lMNmMlvp8Wa4mD4/2A6IF/M/3KTIe2Ebj0",
-	"XLeBcheEr+wnslvyxR2yLnQEYLP8MNTQCyC3tjuf4VfcjDvjrDjItveWe0kFdc4B/qh2ByExIMxhpiHY",
-	"V+ipe3r6Ri5n4JeN5ccynVH0Hr88Q46vugx7IwAw7UNf97oYKnDHf+C6XhR3lEvS+dJtJU7cQRrjpfEC",
-	"bAEKoPSpss3yh/cw6CMOTQf3gptO2Mkqbnfcr4FyYUNIJoJ1vKM6RvNVI7L+flDysRL4BWbH1Ey2bNM3",
-	"TcVaxXASkEhaJVUkwcVFGQMzcmsJu657LTLoKgEH+/q7GEZ+J+jy9SenhoVu5dcdduZoh0jWdT8os7UH",
-	"qtfX/9wyQZSTQDSMyhOn9iix1or3oLJly0uxuxgBMnFPJXvxlboXFw95RzcJeDrw/HuQ999Hv2cpB/2T",
-	"a8npqvK5fMQZsNlfzZ0zoLxi6f7ljE7HrOGWwhsr3FUTaZkI5klsFmW5bzM2ZCwOGxOOeHrZxfvPe2Xg",
-	"HsvffVTxxHn8Z27XP3GPk8bCLg80g/31oOWeNAzSDRASs639BSubBmDSKkzmBQxddlDG4rUbU4x87Z5v",
-	"9huKkMvS6XwHJpWf/lcECmv4zBDODb7BHSKmnLeJcT+8E8aabMNCwxAm1ECWMlNkBmgSIis9EqFmtZ2A",
-	"w+aPx2yjk40PbpSHoYd0EbLWWpuLAZVXO7Hev4YnfdlZk6uU6FQj10tE1lv3womWWFLYws5c1Qhmlq9a",
-	"R+UGWEOPWCLNyxSb3ojc+YiA8Y67tzvoHhNi0o3gTqF0nwydytCGqJg3nn2jMDxWVkHn8dJD8Q7n5e2q",
-	"p6YhDAo21dQyAFJkRP877zUqcaP0eoHI+osWfP/ZvSDXdy+NtIvWdeQWCyLm3vhUbITWvKGqwiHN2guP",
-	"IHZGUiOw48A2yUFICDlqxIE0SQ5FFUR7mPJwngd6D1KGvDSgww7V68z0PkFkQa+lHW9bkQGHcXtd6tGo",
-	"tbxfcui5trLdfureoiFwtrIVb4X+qrcejbdgEjTkrRb3H0ShrHC8qgzxcUbONeUnA5DnFoDEqL6tsbSN",
-	"sgViM27yToeW0h53i61562ST2akjdKkaMGOWJD1haWwGCHrYn0kgayC5Vhwwi6F/I7EZEcVz6PuIyY9l",
-	"ELdyHRIrZhnOP+ZOPm8zub/wSxawRTvxIUisGGJVvghKrnfsrz9AauFW3ovCRWlZL2lS/849nm+DvpD1",
-	"7jDyRw3XFcNxxkRYQvlXpTeKIsrHnWIO6hk0CvFqHyJiL825DcJvSLpF1kgZIUjBMXTxwArpITgXW55k",
-	"EevYQlVbYNm4z1FEDDsWJWrSaj25boKwJy+IeCQnqcFkQwNoZODYFgqJQ0vuP/+R/d9MQmNNrNkqkJZP",
-	"zjzOA0CUJxRjKm+mCSA/QMsDeIaFxtMLmvkDCEy9sCNWDGYXzP5e6Fqu7dOrUQPyhe+vFcYd1jCk7fsm",
-	"BZ5wJEMd2zthDOnkX4lt35aXY9TiXma0TcDApovOM2UoufRnIdpHYpUD7XbgAPAzrfwK/bBnUN0jKn1D",
-	"Ny99erlKEhAuDqkJ3mbKRDIo9jFEXEAjDAzjN84DxEMRCEWot2++fLULd/CSFsLyLNMtwYW9+d//9T9u",
-	"n/352x8//um//Y//cnGn3WDk5MgI9s4emhwy3lstW0uHKqJj4e2nr1NljCG2nFwifqapjG5Gk+/T66Eg",
-	"RGYiHUvSN5dWW14doCQtkIz+wFCokoUtGRkfmeM63si//uAuRsglQ9PfeKUVCojBGbFF785TSihWcsY7",
-	"xaxoGsP4KrjafIJW0d28Hjo8Usk6dSYLYaYvwLKI/YzKLbc7O9+wBxwusZsQLju0XgeLAcd4IgT6MSMV",
-	"C2sdjyAQg/6YAF76jOwhu8DXdodJB/L7mjn8HM21MWn28ffLTpnrYGMEx9ljL1l/aGE++ZsiJrI+6sJQ",
-	"TV2UAPsee9MPib5Pq1O/Xgl5fpaPojGk+mVqTstT2ZesLjP7T4XlsimmNNg28jA/8Vm4ACoGmPIREXr8",
-	"WQAChkkMqyzCDXi7U2iaX119XfN8MzEErqIJmtk7upP9gPUBLd1CsZnl631s/OaUL1OC1x9zmgkzrB5V",
-	"6GeBUQAHhYeKHBywChD/Q5E0jhfpQG+M2853YvPYirDnFMzg28FxNklkc4oG2fkQixQrxlktt9IirM8t",
-	"s4r9echXR0S/cqv64TXptT18YKCqnnKtHUOVp8eMe4Tb8CGkLhY8e7ojgQz/+sMjfE642vD9MHbliU7u",
-	"fsOp5DrzZkN7ObQwfWMjy0toHwLt2qjqyjU3wpsjsUyfyC01dByOdUq21ivCtVhLdDsrAxB+PMV6SnOV",
-	"2ro8UNDw9s6qjnSFg+pEaczKODp0XOphVq06xpge2dzSLYXg+3SAKmkAgk0ojBUdxAGNwohx8aoQVG1p",
-	"TC52L58iRx1RRz6l8UlpSlsSTRHqLm+J6C5aZ0lMLEDRIcisJ7VnrLiRA7YAcHfuMGTQ6EwnivNv78n6",
-	"opAEgumEKHN4oWFx1IrKCoAF4VncCotAl/Aoi025FjcZ7RB+A7/o15Kj1eIE7XUjDytCGqP5AoitIOWl",
-	"NQyHYaGx0uMdBsuMSaojZUpnJaADXIRQK5uaau+EyPQ7De3FSyxdGpkP5+dvMX9r+W5fa3UQjq6lEzVW",
-	"LT6stPy04aK/biI9DpuavMhUQ/dt7RHhQGB6woeF5TlZEZycOEYpr4lhRginsBjGQ5VgegMacS80b9h3",
-	"0LCIuhX8L6TAPfD2xMyBNw2DueN1G9J9RprlqEBlCTeBkFjgOEkZ7ZDEIFEzgBtxmcfE5E5FvInKet6V",
-	"uJaD+A/TC/ziXe9RZMbtKqlMylwXMnT5zQdsLpSkt1ba03zUZnpeWgwKhtBLeJGeNqRFnQOcvrcU8lxT",
-	"rrzthj+9yVlpp58vcTRW/S0QWO6NasBMiIsJyaKR0vT2HCm0qgAtuSD77Sj0Zx4rdi49j/Bg5Bg4n7Oi",
-	"Mrc+ok8tnLVH7KIyRnS9eDRIayIH6+3dJJkg4cAY66aTOTK/WFmagzCvjD8W7WvIM3AzGfIPgoCIWUpx",
-	"8X5X/R6O8s3C5lUD98UtCAyUZeHPmhzIXsRvJ5zITZ394UtxtKr9QlhdrNC518bRzcuo4geut7I0GSXr",
-	"z2uXT1ZlfHhwd+UaCTWyy+Hy5fAqZzx9IK4C0eKXE1zK0bL8fhG7E6kYZliFXc+ySw6lbyu4XlTxOQOv",
-	"l92tRx+3lHhjfL3Kzzy7YBRL5wFhoe0PhRyTb3iieJ1jmbwLelFOJI3Y4bHocBHjDCY/J5IeWjhtRdSv",
-	"REM42uvogCfR8xfK6Ew6TUaO+jQX+E4VZjK7BrrgcMtlazLOaL7VItMsOnpMS2seEjoSN16tKPS+b7xD",
-	"D31YtaqY+yxbneC/pZ4n981PVcYVm+dUuRdL619zrRKWmA1dk+mst7Bm3zN86K/rDdTobYKdreL2+/WG",
-	"7/sNybBTKF9Z0GsRg9uUQxV3eK0OwoC31qNZxnKXtMqlwoTS6OjdcXSCgz/hJArNu7qnJqJYrdyYrTpG",
-	"by60aeFQzHDkGWjavHHScPCbSreyodTmJXtygaUblzL/MZ8YSPn0r2QrFNv3UZkJ6PO0R8P9NGqXw/oO",
-	"rHz09EO3eN5owWsaufSiMfd11sDCGutcp8R7QYeMaidrPCtVzJ8wYCBwxbxHezCmS9KlY4b5RijeQQJ1",
-	"bTgHI6Bcp9fCAANdzGgIcBmT5sIR8Nof+DNj8+vQVRrbDXhsWI7t55OSRCQvHta4EbQ88r6lBRH8mPA1",
-	"cYZHJ9nQfOIiwp0HnB+BxhXCUGWgzMKCps3YGT+ovrVpV8GQ93Vplkkh7CVMotDZdRFojgfu9p0xhqLR",
-	"QMUwz2zrW9jFvyhFtG2frQyEDyzRQySd5q/Fff7SfUofwm+Urk0MPcIkIXbWh5YE7p9XSu0rp9bYnZCa",
-	"OZXVMNkyzjDL8VKPQk8FXMa4GgvnP0vyN8GrsiQx9ZF0HwL0f7w9j9DTy8pO/o0/exO7DBroFGZz5nrp",
-	"0GXol5tYhSY3jwfQHjeXwQHH1de4QJoqatVQNJntYDtjxUC/02zmdJ9LnMxD+sA/kNe8UZjB0uEaQmCh",
-	"02qr+cFAfbYWzYmpFuNGAUy31+0L2bZCP3OMx4154Yd40Sr7LEHonX9wo/r28lN4X+WfWUNCWf3sIHgL",
-	"fXUujuguuvnvuov5wiMHYXeqfgYLbhp1vPC4VepZw/X28uwARcZYpS6Txu6keWaERgCA/LNDLekFwgAg",
-	"8jPw1cw/efK3y/xT3yHe8jxVDrw9PQvt/ufGe7bRqrXPRFuXjdnxLdlMa2q9uV8TAAg8ZZmzjlghRcBz",
-	"I9TeM4hyzkJ45lwC8Fj8//hOZFp0AtvziTQWZOV2Z7HrlDPn51orUVDAfWMXIoplu9bnNOc52swLbj+/",
-	"qBhD9lsgZrTOo7rsFah5GGHY8sfc1oUYjJQu+yFidc71vC0HWB02LXCGOyyeMMEo+LaQ0n6wDKE6ZXhD",
-	"Bc9tLpM1NnV9pKbnIxFBp6s131hmFZv8O6hEhEoHaC+ipMNLHGGDafV+5iQheru8g1zSRUl6pBHftJxE",
-	"GbkmouNC1Ea/gnnQxn9PVbnc3l6yisYU8gYOqCtcW+NU92jnHvhDOnba73o0KYyln+1KVkaVF1VOCBbk",
-	"F4xMUegdb/f5jJIEbdowp9cg7gj+Bl6zFl3R03BBhMGeB/5Yq8NBtDUPyB9jUyw5oVohsM98yjiv8VlT",
-	"kF5uwCYxve60vPz8XXgO3oEeJwvKzHNNUXAsufZH9NIY+KAbRXulvejzX7unwV4iJnAUcrujPJiQugdJ",
-	"2gOyQeAETD4TWiBEN55AxxCcoRLMsE5iyMqBHjXiwYJLl3DVneE+O1sWl+k3NKF7SrZhBVVku2RbPefQ",
-	"nG+l+jRgfkzgrrOBmsL6qBCpydc3TZifqDQ2dgEi1n3GuRFBTca7m/ZFSlKnjXLWhGy3TDSmsNhOtv8k",
-	"00sTAQJ5WJ6JfK4uutmxJgG+WKWgGON5vGShKVdxDtlfTsWpWphnN7+dPnHXIKCBX/GAlRC/mdtoHcTh",
-	"e6g1mYm6tEtwWF55eAiKiTRgeVzCG8KnwHXQLOo2OGQdzo3/N3hqICdhbASXmQGDnuzVxk+qvwi29Dk+",
-	"BU6reqZFejlkSZg1NLAlA4jrfc59BMKk/Fu4D+9AAlHuznIkHy3uYzsn6k4+ZvRpI9bKQ+yXHEH5w3hC",
-	"j4l/WJ+kQyGbYaQQIHOx37FXbTWEFR8NFJTV1twPWVgdH8gq1HXjDgzW5QY9S0C1JNQL7JMc+yrAfIXN",
-	"8DvvRcYwkWiAxmlHjosnP7C7Pw/epLWYaJOpZo0sT7tql8i+ZULu4sbtxBiE93L61XI5M5EbaTvNIDiI",
-	"E/VYqKbyI73saM67U67E45OshTFfeob0PHvOywO7467SoEaeawMTX+LY0GV8nmOzVMtc1bkiaFUMQ8LH",
-	"TiV6DSmY4lO7Jz42z5iemW9lNqHqxua6AxTlROH7/unMd73jiUhYyQFQJE2Jf4ewltACPmqwgLqJZs8a",
-	"EpQgDcVjZpWpW+7z78SG1LfmojLL4FBf7bi2GSGYR/s7AMzMXPvtpMFaIBZWCPqaVUzqWUKQO0hPIkG4",
-	"H8otodeqaWjsT5zYAiBRzBGkdLVYOlmY752pfNQerfiRTsfViUECdcV26siiquPequFPowDOucsRGnGX",
-	"a5XCqQJ10tTpXB8yOWCgIbcr5Rtn5eESDDvwvWCtcqqYEZcdBAk2nD8swwYP7JvMKanCHBBIPQk8i/kN",
-	"IWUIIA5SPVCacgq+gqdz5hWtEWyD4UXAu3XC77Ple9FidXomUS3m707ySoKB7uH9WMgWLkkM12Qx8tDH",
-	"rdftY1BITZ2p8ip8vddLEHy9WR71Og9gayw2d/cgVtkQVd/GxO6Sotky3xFSFijh1zPMdchiDp+uPBcG",
-	"NgqfCbxDsrP3pp5diNlsufWkdjKFzXWf/TIHBwi/fj37a8a8bMSCdnNuRZ8LOjU35B8vz1jOoEgT9vh1",
-	"W2m71SxHsKZckIkdONBhVE4zbF+6WSmWU7QBQyIx7EyOr+hs+YBQTptEc3h/MzbREGWYaedYjPvnf8ln",
-	"hFpx6ISOfY1LU/WHlyjkwOSbw4ri/KuBcDl6O64/E5ifMGO1sOvdEJGU9wJyrL2q1qIn3+Ofws6CK8Q9",
-	"6JTbIITO+tEvRNzeKbv0heM1UuAR1dJ9vcJZ5+hHVkasxI7fS98iJy8Miw9zrvQBdn+BMi+a5g4Yh8w/",
-	"KyLQsLRxqglWrmdhWd55zKZwU6pjC/xRS75tlbFyLQH5l3edFq3F1E/Mk6mF2ZO35zsfqJsU1iyAYR8g",
-	"Uc4P88kEkpaZH/B8xgiZRuH92AmUB86apFxPuf4RReIKzQHLSs0DaEXS9S9bQX7Ht5Sqmy2CXFiVmxPo",
-	"GQHqtfwLJ/mOS0KjQWCwBTzAZY3oU6QiIcVaZLCWrXiwTnziMyBJIcfXSdGXjOO/Y6RtJRrlRC+ES3GG",
-	"IevXFtvKbqJuSBrnosRv4mvI/KKqSKscdaFr4CwixRVv2jJRNtymI0E2vlVz63kbkeuyRXHTJHwE0vZb",
-	"ZvhpGqeMaT78IEgzDE1VgoWA2Su2Vi16AiooHYJcC8jwSTkngqeU36kgnDY90VATTUfVCkhjaQVTbZMp",
-	"pXH7v+woIcvMtViY1mE1tZuHo+pK1SckKlZhQamMseqAzj6iuQ2vP8k5rDg7SGM60VjmjKMY/GGcxP+C",
-	"Zc2gUoY7cIMO61q0ErRqj4m7QYkVUwB2CPcifU3MBtMeYV+h85axSp+8AxuBprc9QsscpUGsvHoryBs0",
-	"nrDxoltlBbTq2YvOBlkEZmHFknZCyLlWgQMhyar29TnAG3CYdL/ee88zHe0IVjeRQelLnuhwXs4uLBQA",
-	"bqNiNawHhAyiIJy1aEIj0w0yIh6KtBLSc3lWaIDMzdwzT3BiZ53XdzEvcJJh5UFeiuvPc6Wu+erznRD2",
-	"ss9WCPsVXZgywr2VgOHlIzw4NLlc0Rqlf24A7+XEyXhJrBDlYJnj4nQM8cL7Z9jeGUpFP8AEGG7m1tU+",
-	"z5EMoF/a7L+HKIiPWhSFhqB/yHAt+wnko0R3Qscyo3RVeYCAc2f8ElDyoSjpQ9COh7+cqVVnHp3xbXDA",
-	"nKAgZqCNyeWE5gmaLS6GJkymJcU64hgTeJURHddJfKvYSvgMvZphOQulpNyTRYhuptGdAM+MUrZAefD6",
-	"zw7SpIijeszAkog6l4LoxkJgM8v67gU77pS4B6xHqP7GQhF3xR34CfJR8VbL9EId4IynX5KG8brWwhio",
-	"LOegklfMKFS9wqvuFt3TgwvV0U0RlB/x7ZsvKwbaCJIvJddL1qqo8gC+aKkp8LVsaGslQnHPdksUEVwt",
-	"pzw5wq4Eq6GdlXvQc86CRjKWRou0R0dd8EMdnVJidurYvvDZxXwfEAOTCZCUn0n92fGuE45BnJLjSC3W",
-	"WljDQBnDYC43lhXhuHsujdSKWx4XSB9ba90Kyaan2l9ql6sn1qo1/YGvGsoA7YRe+yoDdzZOowzOS+XB",
-	"syW2QeUmecNtWaflPbeCNbLdAwZuXQ1wxeHt3xnW8a3AY9DGc+Z9j+rYvkRNH4oPyDY6oc0qGRFvell/",
-	"Lq2eK5xm3MSzxo5aWmEYXgIlJdRbpeqjbJr394FQtzoeHf4Zy9ENW8NnkOwg2wG1daXU3mNhZI4H9gt+",
-	"RxoKV5p+k1crwiA0tk8QmWVhGZRodIjHGNotP1NTANcUrSedyHOGzaRiOvyRn6BSGwEV/EKDtHI0RENv",
-	"gZxc6LL8QnC3avRckp4gqpl1lBYts6qLl1B/KNjo+RDIDLxXdXOvmv6Q60WiNW8JiAJSFIauOpewNUEH",
-	"Scrhk3MwEhrJ8Q7ds1NpGw5nMs0qyu6E9eIpSIDJ/JqnUaCka/RwxjzT+fVViY95EMKhyN8fnLn7pqxU",
-	"kAaRDSVfwBv8AfxSgR4VA3JULFCjCvK8ikeAtzVzq2AQRo/dn14yn3mB9SPiwZoquGHiu+BWU3qkWgaN",
-	"NYSvDpUf020aQ5fJr/5uTZ+9WFb5fy6838KFdw6hHE+IjjcEYH9whnfLC/a8+vAPH/3+j+M5ZLBiZi69",
-	"cLddrPv9TV8RE3NDHgTKpcTwqpjp1zvHDZ/1ToR88JVp1HiZH1+EwHnkZfOku4MU/gFsrhT7Od+CtBy3",
-	"LgP6HFpy4kDZ2dZ0x77ruTGFvl+Wq3PZV+fHpNckhH21E+t9JrC9IILihgqoLhRUMu+bXEG7YzI61War",
-	"Vd+ZRf2H8q43nNz1lrSw0OlONfeizhY6mZ3suiwkDwQ3SDLcC50reprwxhZTayMdqrDH1YhtwoBJSMVP",
-	"Lam08dsZdyjLXa99cd0CDAiiM9mHt7TwfrBniGYf/emP//3jQj9mPpDhpv45+ETPD0YKUHI2JzFANj+x",
-	"jd/MyQ4fuQTDAcv4sqdRgXPdbOmGT2i81RXreCd0heqOqJnSzLe7Dq0bQBX2/kGn+RguyeYNc8nC2Eby",
-	"yI2H0cSibBmUngq8qYisaNylL9cZF2o2fOBemcUuKKwtKc6ThbmELw9prwHywNceIOw91KvlE2LTOFb2",
-	"aFndn5lMHEpEGES0mE9xdzemUzFqtTYfuJ+fwc+/R7H1+++Mal8yiI0iToiMLk5oTr6RrTQ7QebsjwTo",
-	"MqSvST7OqI9fZk+14IY8lNPkIgx4+/3wb1XDdLIUv4tZmpOkEowBlntOwhE7D9RtrsKT0wztzcBfgd2Q",
-	"z9zMs8sNadDXR+95vNyeEdhyYzPNRNaqtVplCpT6Jv/DN7mm7o4/x30RJ7/MvImRywuQpX7GFQYkm9AQ",
-	"pgdFPP3CaKI0YVT3d6ox7UpsVMboWZ3+v+FXQjrLbQsKfrBM9sLJA/fCC5TSzmrZQGnTqMfZ6mRp5C7Z",
-	"boXutN+98Rfv/vrJsw//+HFsH9mvGrl2nyRH8ierrFA311NlM7N8SFM5/c4MVHiBcR+3Zndh+VcLlo1L",
-	"GU0392jfWqywe2xHX/+tMa09vWbYhggEhZBkoQqN3HfJbMm2PXUD3Anbdwsl0RAWviiNihvhPqUTsVfc",
-	"Rv1f/RzJZctt+6ZduOYBJWtOIzj71nrHG2fQT1f18c9HrDT+e2kGvk9v+hhF/HOSJuYXcUXwTCOfpP1J",
-	"+QW/1DRVvQUo66f1w5lrSuI/MDS1wRUP6yO5UPVt/XlI/X58j43iKrezskksHoP3sxN8KzhV/n7oGmn7",
-	"YnzdJeuJW3KWQOjMkU55eClAkVLSCLYSRtaisIlghgjDgsIEshTJKqr8IBvaiNlxfVCtXGd8LUuoI+uF",
-	"xWb5YxE7VZ0j12t5L16yW+9wx8iLz2hdklBFxWbLO5V+30thc62DGqFDUGT50TXD2fW7lnSNCiyBn0+/",
-	"lW7ksJg8o3RibXV/uHB8nkRQwfdLfGThQD8NCshkekLHtgLOCCzsv5sBzpk61bFTdHpKPVCNx/5AQmS2",
-	"Qq/Fq9CR5EkQGHmoC/LLllOuX/6wxK3pxvjkQRpqy1aqPhUN8Bf3ILjM7cJP/13aXIubhSO9zWBPWN40",
-	"Zav4Gp58AthSqSv3HANp8NrC7gUCeIqGRWSZADaQuOTpPqaHA+MrdY+BzgOXLTM7vrFPajO83As605Qf",
-	"eYr7wkcKGOdR6beXkmxryQ+CbHlzOJTCE9JxIQ86dgFcxg5IW3EqMGaeRsJayjlMd7k6hh5IkOJgKuYO",
-	"Qo9F2u9POzb8ZJZxhkE8hGxnqEHknLtF+JJq2YTPSOmnlwrSvygaVSbfsctzBsFuT+FsoxrRqqkqd1mE",
-	"QpnQJWvfd/rynIpUqjzl00/PbJ2PJZ4BnLQ2B8+QTYFo5Cgxfi014nlBGVNoLEGVEalxyss47mCFbtNh",
-	"jeXuLEIHxyNivR5kXTfiGaJV6yw22wD3XbQPjjaZbahu7C6g+MxkOixoItLrNuOXFjrX+Qm3IdClhmIy",
-	"BZA4vLXymRHIFo1a77ECSvCGtwXFCZ5QleeDuFoqXwFmPmwUcoGfnd/ZsIoZLqTSFybXyyPO3op0PZbe",
-	"IHPe7qWS12qPlbtAAuTqfI/YcXpotADnAWrunSbTgbw+loDqJ4IebrwjpNSt0OuauM5h8tnde03Fdrd6",
-	"5LVP07RCMJiUwE9J2cCRwzgVziE77b/L8vyTfCrEmXL8+CwTHCs730wQfemMj7mAyszMjjNRkajvLyne",
-	"415JPg+YeDNqkpcGtdCyZategpOtQtSr52R16SpqYgu0BXyHlCGNXax6uFfIsR4oZfABV8PbmllVsdP4",
-	"r2MN5JpK9swtv5G2aKmv0WbcNDzjvdnlWppn+Fa2xuYu1u9Urvo1mx/mfshaiSAvFu4tnkKCmE2/Esu6",
-	"Aufbdcc8kzGfhDapmh+hq+TQExCqbrghI14YCp+MVEM1Q9JIvVxVURtH0IWeybyG51G5w22W3GT+Yhsu",
-	"tOqGm3EbtDSYEUA6yDYvdjFuV98sfcXs5MZSp9ud5FPIEhEPXaNqUYdtnB7wx5gY0po3LbXLmG7irQRC",
-	"Ud0KGpEhVARo0YpjyMCXNnQBOS1iGKsySpTVvFt4/L7WvMvpzzNmNvwMq4ASAqyjYGveNCPkxDTvuBT+",
-	"1m/LNFc0Cp4Ks0bCqYm7VUXQwVj1jfYL3I1epIYrIzDXoJFH/Ba4MSOPBx3OtwjfIawjMnMQoF5W+Y0Z",
-	"RG7U1r1cDHdf2Kh4syack1cJaMSEKaD2PW/usQW19gBojRDwL13Tu7+vG9ndYKzy29mE/Mfp+E90lfjN",
-	"9lsfjSN4OU8asCnfg7kzZ7CUOQUHnX8wC7Lr+Dp4czN+H0IzU9nM5XyTruGWJlpIj6+VUXKbznb9mrkq",
-	"gB9Ngd84OIWHc+jPim/QFc+QP1N+4OCcyRPVCbgMb1D3iua17I27REZZo7FROgt4M09hLDVywKCYyhxI",
-	"j6EzuYisYVGHxwoMIegrqQg2ZYT/gq76HJ+KLi+EHnlIUkFPfjTpLTUBf5uy8ihxwchc64By8M8wzAjq",
-	"03+Wniu2qJqDwyq6nb+BEMIsTvQAWFHAgtNU0Cd+O2NtJO2QilujZHJjQ+XmlYKMcbjxJCMVk3xbR6oB",
-	"yyi3y7HbWA4Nn0D45Qe+pC7jlWqN+L4HriP2QDzwdcZKbMTGftWXJgtkYMQu9rayXqttVczZbqSxgM0B",
-	"+aBFfTTuhebNY3IRcP3DYqtA/GHUAUYm0J7czgSystQfVF7X9UhuzZZ7fc1XjbCfy3ZPogim+apU8vo+",
-	"43ejtD6fN1RzvWcQbTAVtvZv2d0//426bwxZjuozZLcaLSj3539/x9aqFoTDiUqR+zoAQk1UI9W3tcl0",
-	"tFEmV5i07jPHppYRnO+8fKZV/XZH4ncAnCFg4wHl2RE6WZhdCgyU5hQv8JHAwl/THpKDNEtAOZM+fWRz",
-	"CK4FBddoxNC40D/EAF+rCvU0KAy8nlbWXELaO5Ht47ioJ+T8qgorYELJi1+D5x1klFG/RE/ygVyRL6rA",
-	"jAMXfZtjZNLBv5FtoRisbhrlEX8XOFPEAqLm96eQoPC1oZQI51v5NZJ08cV4T/PFByixeRjpRsw652EQ",
-	"co5K2d2r4OOdIBfmouClUHbBpwSP018PUdDxl/NO3GyF+OTTwYvhnyc/rt+Xib20uyLMZKbFouBrQkhr",
-	"dTRsJXayraEc4qAOorUv2fMXAWgWAGnsThyM8IblhQ0DbxJ8LVlFlnZhxgQAJV4qM0Rs+6bBfjCjPPk8",
-	"URuMR11vyGlcEDHh3cwzC/Z9cmkrKFO7Ay3JoK+tUyBjGx4ANomlK+d39jV6fypKaeEMSolBTakYBAW4",
-	"BbQM0IKtGqGxFnZhcMaG+apd1DQPsdG/kXanilX6uS4RmUZpl5o9bMXPA05d3fSteOgaHnqZnq9gpuww",
-	"5gWW9JFBkn6eB7/3T9w9GsShvgm0S3pRFOFtDxWRQ6O62LkONjeudrqSybynHDRw4ZjU3ua98Qcic7S7",
-	"RQV7Zf6n4Xjnqii/PnWiHurFF9QeBefUxJ+tWnGqGODCVszjtFQsoILAeecs1rBHcJMEauQSgMuTAGwG",
-	"5RogmryXL2AgXga1IQpZ/3Rb0Vm/GcDplZsbzvNlhHn5ncGJBYjB+XnQUPlZR98/hj5rZzwWFpTpSzu0",
-	"aBuAaP5f9mF1+8dbprvDzaPLd//RSrLnYdsubcgyF03wv30d2r6VuofcS5kGR35Is3S4zFj3Qluh37R5",
-	"p2otOsqH4Lj94HYk+qmhDaR5wdY7rm3FtoJr486bLyI+B/G6Lt5LDNKXDuhY4DOPazGLH1M82mv3CjmW",
-	"EAsSW18LQfbBA5ykiy/DQyMkm7KPurn/m3uH7Dp0qjXvG1+uVTjg2i5wMcdGcUWD/x2epnRkXtcLkpqg",
-	"+Qw1jLhfMMrn7ulsG8uF6TPZzJkD11vZluN2f51HEjuIeIcVImnmbJJ8Kd2xzaUqL6mTyZXILIRCcqcz",
-	"3/FdLPKiYKNe0hfDbbbXCyD3L5B2iPRPps9wvaBZX4IilsvFWSKDI+gFmcLvFOGFEt2XjtLNvzJQGaY/",
-	"HLg+zTtmliTeuIOywFeBB4saaVGmTi5JZ6YqK/5I5lylrUNKs2kDLdOCrvgNPMZpjvNUZRiaMgwSJ4qq",
-	"sIfD0RhET3JhpyhfcFFGJk/UnYkyNbqSIh8P5yzJLAgpCP5qGNJ0/LkfGCDcQuGqPUcdCzdDgmSG+lHo",
-	"hXozHIOc2vnZANg18aLQOcD59OAVrXTyjq99pPb8x0ZwnYdOzWWhwvJ/Pf1FrOrXu2W52T4FiTuL+yYh",
-	"UhgsJY0nxFmjkUCH3M6i/ne+rwhXlk+708JYA2iiSeQVWBEjNNIwX3+5wCxZ1IQxtnTNdWKE5uVFrHEZ",
-	"MDG731lvu/vhy3wK2nZJ363tkuaQnjtGp2K2a03w/Hh28+7/OP+hSSwS1M8+UHH4XBW5JsdstCd2w9d2",
-	"YT7uVrRCIyzQNB2JGcvb2vjg8AnB3Hz02K+w2N25XFOcu+avf0ciLC7h13ljDaQGD/4aWQsmGnHPsRcd",
-	"9PN+qNipYkdZ213FsFAY6xNumVXs+e3tSwYJ25CNtlLWqgN4iW7fT9XCwhsfb73ACSMNAKlSec7KcePf",
-	"/ZkuCvQ1/KQyiLvLi7L9YLmJZfB3eNc1UtRLXT050B745V0xcA42jR7bCmmkIQfXd01soHx9WSNb8ToH",
-	"U+d+fFNnhGWj1vvRZZCGJ94vFpFT/RqxtirT7rZb5IJBg/euy3hiAtrHUxCS4nQpsKTAnsOWDwBKCa8l",
-	"25FsWxUr/Px+xOUPfDeDxPZP3vSxTUAxFBgdAQworky1a8EOANgXtB4IioQYoL9pqiAedyzW1J5xUiHo",
-	"45b3VN+vIVcJHoA+CSEe6atxL4UA7i9QqASD/cAf0lfSJSi6YaD/Kr1lWnLKpBAPnQi9/Sf+W+w7aXcx",
-	"CyiBZ498LVv78Udk9WBWRuVSSLFS5LqTeEwGXgeFH5EwcwdB7OS6EXeh0+P1cUm1uJdBjTnIVh76w82L",
-	"W3qleoprR7Mmznnp6X2gWrNhNZDfGKf6/c4w1duuRyTkpFPAcSdEQ6MbHfgDLssRgFjjIL9XguvQCiwK",
-	"6QWLSAMA8asfp1/9Q5U1Ui7RVbYtOoQvhgfP8QpJVEHV27IBM9hvAW6F+aBe0zClmVZN4/7tXvi8Btwg",
-	"qRmiTGDjZGztsVZGDlu4Vq3la6eebhsxv5O3v/843crf3z5fcu+N3D45VLmk7eQtUR8sppGZp4G9fzxL",
-	"9xlKPB/x9O8v0iGkohWs+0+E+in1uj9shA41DpO7toLt97d7ftIfXziH61Mj24CDNyyVfi05SDFjLalR",
-	"BfQRcLnJDnoBOEa9UJg6SIxLX+xkKyOGJ3HeaUkaAElmOfzDWSL9dPGu9mI4EfH0DaPlxpsh00h0pmFy",
-	"Lbci54kRbS+pzi6+yikJ9kcsYciICJ2wAdnQt45y/zGmz+RCucczan5M5iitFRxdWgSwi2rIyPSE4p4u",
-	"4YWBGn6y1Y0v/I6FqMMeZesQYX9OZb3Cpj0bwjZdbCpRq3UfHMLTVDXoC6k0e/vpaxT0WqyVrnHXrGEb",
-	"6WR66CBGYECPbhf8H5m73hANMKhnqSz+f0ojydIonXMnL0nuWzfK5BLGarFuQjrZkw3iWTtUKbucdcuS",
-	"quFyjN0ZIlMmRqGCuALkiHlqJEuvAqEpBv6GE5WnM/mAGReY9J3xfZ+M30FXUhZcmI/EdIl5c/hRcvpC",
-	"7KnK2dNCF2fN6a7GgqlOtMz9jOoSD212S0se3Aw/pWFDYmTkLAnrqPQ++vq7hre4jwU+ju/Uyiyo9xP7",
-	"v6kVnSZBdX9zo+O8RFszvrGgRTrtsdPqII0gjbBGUHAOMNZKnBQgIYyWygC8fk2P1mKSc5lsIDqkLuNB",
-	"bNW8QvS+2K+4xr8DsYfYT4O5nLDcHLN+Sp03usGN47yprja3VksYAU4alI8xWbtv0GFVdjWOeS6L9UQe",
-	"Z7WW0KOTVml6QVYpOo6rnalJNfrJNflp+HpPnDo44tDUgAGahWG+b6IPuEHzamDU0D59A/h4RafyII2R",
-	"VAdvDBuolgGSMsnvRtAXP8DTYzsjYVmsDCe1MSOsbcTF1LC/qdWdf9K91Chb8oZ7bA5g9sINuC9AU0DF",
-	"bLj6IrdESGPfVt7zHlINGWegftj7gR5+kTR7j2uhnwqDvChFfc49dcxjzH6z4/bN5nyqelgDobgcF1wY",
-	"8IFM4ulMcX2xIy7MNMmQH8rvYar5db/Di6Gskmx6iSyu4Y259k/eULxiwmjk+iLUHF1DVFQ5WLrgMnDx",
-	"pBTIv0JOXOm6EcZ86StPqCqyp1Xw5O6TfK1LtqDlEQLskpzywikUgkwKOi5RbBmebKvsghS10c5cUoJC",
-	"pAU/kZu2ebVTvsPNEs8y1STZ8r2Aazhcv04XqpjptWBYd4txICiTQLwGxttQ8k8EhDwa4myGC7SGeSc2",
-	"ZkEIyf1pL5YN7Ra35I2faHrvQ4viM9vnXa4wa7ldtNK+lckFXoLJeDNnsMcXBM6TRt/n6h9pnN31bc1P",
-	"5zbmgpmeJ3VnABMPfL2TbQa5dLGJAYmFVq33maaB9/QBN6Kt/8LXBfpSxlzBzUxcBIFX/MqHdQ4zTD47",
-	"6s/sZvntDGN6O2eBIKCNoFDTc/unF7e3Y3fVHwttIF/oC45LSLgBKyH2LpeGRYLMjr7MOvJ0KHMNjid8",
-	"1uV/vtd69vyfdW53hiqTLTvupKMqW/ETGjpNzSAL4FKo6UyAXBSQQ7zio9v3Jl5GXRsvTOK21PlzBfky",
-	"fPe/54VN3gyFpLLhCnQWoqjdHy2ggF/erkRsEV+BgcHTxC3jzD+MTObuqJI+/oTweyJLJKIx01M/IHH+",
-	"zrBOy7W30TnTwva6ZWtlbMnUU3FKZN2Ox/P9si6P+7NI4nOB8xNEoDeE9HvtJJ5j1YbL1jKrWKeV2rwA",
-	"mFtTMW9xuT/xdg84quudWO9NxRSMYSpWizWEqMzv2duIDSWFYbpv0xzGiqFxiqJLtvDiirshoO52QK2D",
-	"GFO4TkLMWbbsINveCvP7aB69uHnTtkKzV+rQcWOSnMQXN8/BKd+Jlnfy5sXNH35/+/s/+Da6wIkf8K7T",
-	"6p435oMfrdqL9icAVEd/ipOZkJ75pr55cfNvwn7iH0aSd6r1GDsf3t6Glq0+BgO5V2t4+YPvPIgZSoBL",
-	"8iF+AzZsKp+hVyL8+ybkiVODxdl9EIsd01zYm693gglj5YFb4U+LlvfuL4AChdnSmBtgbl78x4/Q4SU0",
-	"H8bg9w2Q6yblZcSLGJY5Hx3/6dvqplOGoDSSwMO0p7Ogljo88sGbWhw6ZR2/QPvOb3FywtjQNeU6O+R3",
-	"YXyQ3eJ/+i3wRXCc/c4wHNedW2krdLe75z/ger2T906mw9/6Gq1i8th8Lo39BJ6gmer7XkAesecq31Jz",
-	"ARtV9EARNyAZKATjnxMILt++z71z63/rDPz3vXmwF8xqLpvKw3IdhbFeRYHNc4Yu5tfmxNxfuM/4fG8E",
-	"8V94n9T4qzoyXKrBvFCQaqS8+YLvRW7Nz/+V1vwF+ET8slmLPlhvXIyX/LbhbVzyMin7jxZhMev3JmBx",
-	"Ym6KP7eQ/Rn26BtnWQbGdDrQgdcigL1DOEn5c9rwdv/M+MRR9y9OHXu2kQiWH/7BzEreV9yEvnqXJG9U",
-	"NAdSnafLTFVHcS/0yVkINTv0xjK1XqP96B2cVbxOKngKwBxi9gw1je9zsv/5h7TwH0+oFQ82dl3nWzHA",
-	"Q1Efg/D00g9SA8V2OOlAIWc1TSf7ua+e141SOnf1IP88nac/8TlGSHb4ZDW6eV5ijoRjcmQzNC0Y73xN",
-	"OS2Yv+Z78ab9teqBb1pw0xaJqOeXSeuO6jW0AHcHyJbxcARRmgC9P/hR1j+h/dcIdACNCf5OHNS9uAOY",
-	"ofO78KNz0xGaF19n0iYCHAFzMH7kp5dQMQhOe2yRsekNRp5zussrjK9Q5+lnIf8nfvKQTdeqo69JIUyq",
-	"C0z8TmyAcztusUx5vNR/dDW3wq924fHYfAFjOln26zhJbhmvEGu7/MK/vJ1fiuM1pBvOjIF3xEMdT8/U",
-	"BRvI8+UCM+g/vfWCXglHYcqOedxhmuzZSrR4srJ2EDzwPtVN+ABBVZzadYygDdex+GagKviI+d5dyh1A",
-	"bfGQY3fkIW/p8TKLvM2/VFYEkv6rS6wvxRGWgjH4X6HQchMb9rOGOiuN+8q4BYYAJnsJMXSI2oNqDvf5",
-	"9KD0sqlnDwo88D4PCnyAOii+SeF7PyvuQz6RwFefbpUwYMgxZ3MMLvFjko9wJUm15o1oa649mvQVhvOZ",
-	"fuSG/lVw/QofKbqrPHRjkR/4o9sSI87dBR4INZaWiaZxjLvjbf3Sm5I+H4pxBtg/YE3zlfsXaXMGX/FM",
-	"/0R7rN8bi3uKv1/XgxcHyADMUaru3docCRWvmRXGQikIIIywpDfD79mXHswfoWVEfS3ehmMz78TAR55I",
-	"/DKgS/cpQEU5T3g6N59xXtfQMN1AEacHtR6z402jjgzxg66q+eDEP/gR/jsb8YKZvU/Jjh/IEfcKtP2q",
-	"FSiaIYx5YlaxlYAL8ZHEvKyDwJoKCP/Bgeu9eaRQXzSNvOdb78MW/6urZG4tv0ZN7E5YBr1UnTbhaF0x",
-	"vt636tiIGqAj3IHvEQVIaVDKMV0BMhJ/usBBiI0Ra9Z/KUZ629svPEzHb4CVPHrJr5CZ3va+/YG7l2Vr",
-	"rIayT8RBMUy2Vg0Nii/wjhYmoBP/YvIHeebmV7KNV/nqOyArdaVp/8uTueBd304ZAI0VR/GXse3S0Iri",
-	"jBN8zdesK9gZML+Ig/EXPF9fQZgiDVKgzfcEXwgVfn3lxv+tOG89L/0aPbeOzNhQ28OTbKQ+iJpppSyD",
-	"joDnR0PV4rEyce56fKVqKhL7r7fdsI5fq8cLUgdB5kFvHlMxIxyNACTsxEzH18K8ZNx3qYDcaWb4ydCe",
-	"r5jVeG2G+FSsEfn4N+AI/dQT6aqR0CsxxTuAuvCoYDGvbQ1VSC/ZRgvxgzAsxdAFnLk8I3zwY/ijExV9",
-	"62gtt+3jlSgiszJ84YmuKprzXiWT/k90sb8FP6FvJObojG1hGI+Zyz5HvGW867RorVwL39fbEhqU4LqR",
-	"Qj9BLvSkt6vd/4ZiurDWX99N8Q3UttxLIy063HzftpjPrzYBLQCKHJxoII3xkEJ99evhC74Xn/nBfxuX",
-	"RFzNr/CScLIBcVygmMGXUp0wdSNgi6ZXiG/HlebMR8iT89yAAIx0BcetD4rMu8tfh4d+Doe5/1iJuzxO",
-	"/kqRjDVv2UowbvaixownLKJ+tFuXChiFuuz8RRyQ6mIBDTT99BELK7iu1bEl4OrON1c1jTo+w9zsK14q",
-	"d8K+hqH/0f0GZElcyq/yYvFVoz71DpIsIN7QKLVH0CJwJ5RdL4N7x/1D/MtPV1U2h3FL1U0yL3bW9OXN",
-	"um+4/T++4ffKfX8XokNThrepa/C/yhqg/uoXHdf2v7EtvxehzA5DjdFDEir9fEVp8CsTnGmFvpfiOBc7",
-	"fBMfeo/e1uEj7zs5DVgp2gmIygTuBt8CfgjfxkrKgzLWUzem4uB15ZWKmHS1VgdhPFqatNfOvMKKtX/3",
-	"C/gtGBdeEVtcivfze6PIcjoeuQlifo2AI2mZ6u3ZWfsOAdRyp+xvanW+oRRaPW+9gvsyYUbAwnJTCLB6",
-	"AHzQiA3OhU6iwWFufiWJM4BOeH72v0PQwiscfKh/j8lgL5jlZo/JRyE3AzuNVV4o4KF2JqZVWJIfjruH",
-	"66sGeIlEUQhgdVcONSBaG8klv3ih1wAmhxgYP3OkLsWyO2cgQPy9kqkSsfgQVc74NDXOvlOrF2zFT5V/",
-	"oGI1/AV5ofIlYTJ2D+JaUALig9gQ83qWzyNOOTGxUL/2i04sM1DHu0n1V7DlPvnoprr5XFgrdInlNs3C",
-	"yJrmX6QP/hzmefLBEhN9tJArJhzGFi4jtVM19bVz+tMFfPBj8rfZsqdvpN3Vmh9Tav0n8o2H5TPOEopd",
-	"sgrql9hjx1geUTt20lilT090wYwN1MNoUx4dEMnBBJwWlX+e8Zu6n6nA/Tdhv4AH3uMlhh9435X0FvWg",
-	"GrUbaFbntVmfIxwtQuZIUo8soyudbe+enRWwX/ln3iPBwycIkocZXiNu2XGpo0ca0gdXJ/jvtY1DQLFN",
-	"6fYezDWIt/7smVg/y059nQQOQGJ+33OEPqqcxSBkA/n1bc0CZpsR1u0lVjJcztVSx/bZU7So6THqdsoq",
-	"c9XBPvgR/lt0x751T/5nul2/RlCOTq5t72zAPuITODq+9N04/OVqdurobti9EN3jHUH0Rdp5yhcW6ly+",
-	"/LqGt3N3HyB4XPBNwJEBfaKC+KvpG49n5zHad6Gv3knYlwjr0PDWnZcDr7HQegPNZkQW5cEHnq5gMcBE",
-	"b5aQ7D2KtwEg5T16PQFPA8NZjtacOZ6qmN1pIRhHF+cLb6Z6Z4aJmqNJdMfg44r+ULneMQ3XXFJ8Wou1",
-	"hLIvn1/BjqpvagDYu5IWAdB2147X3wn7Fsb913etwjqWumN+XrcqpGtYcYg4L0D66b3psQrnBNQ7/8j7",
-	"zAb3nyDOKZhW4efr2Noja+0geOtPm3jga+volAAz7tQR2lQ0qt1ivgPCmVzllIVJXPugfVKHbgvmt5EX",
-	"E1fzKzxsn3SdaOsE/tM3iGxVK17Cbd0JyKzdixNDX7EJCu35cQQ151mt+cZePZvWDYqpnjfvcadg/J/Z",
-	"hvlZcDdwb0LXPrhxV8K37mOtOkJJ8F+//uLzEnvF67PX3uM3bjZxj38TJ7+cn37efDgg9TR4OfBIMF08",
-	"tNFL7BvIWrhNeGPFDFd88CP+4UlZcbR5o9PzfxX75mzOne8L8i8153rzK5vy+47GBLfjBz9ChU++vv2z",
-	"B8jTuMPn36cWCF9q4c33jPBwgjB1j6AlnhKifoFlxjsu24ohZqO/1X9nPCC3By4J5TJwFQButzvujeC1",
-	"b5d7LT7C6qunVDhMtj305qF9w0rtPwFnfBmmie/K8/hj+V6RQsz/z97VNbdtM+u/gvFN2hk5ttMkbeKr",
-	"5qvNaetk4nxcnMkFJEISXlEAXwC0ypPJfz+D3QVJSSRFWSRtJ7mKI0EEuNgFFovd5xHwJr1jhRD8DXoE",
-	"EJLSKpDoAEZO17Fo/1p3qP6hezL/oMR7MQjUcGt1eKDows8EAB9UqHG2pkXn2zeMkcajBFsovUKWEwAr",
-	"A7wlrqK1W8dYbx83/GJ2LKe1CwLx4PVoptRD7747RhAoEMqDKCEeChJEJpBOk+ILCr7O/JbVPGuK1Hya",
-	"Z4PkS7zgSz7DHKxduRIRNmUi7jBfIsO7VXom8a8EQD4WuhynRvlNPdQtToC4J46Y9i54+HSZ2rCrF3nm",
-	"ItYrphWhKhqtHRmdf0ak4e+OYkA5dXXtpBJfdW8meMll1LsBEqx1AVe5nu9LIItldEXrTDpZdL13Pp9r",
-	"bUWQ6V0/IJfZAm9haOw9X4gRQ2o/SJ9NsYaDJcDKl0OnoQ3A5hSJKzkRxwW+QOUsvplOhfk9Aj5aqgDu",
-	"iY/gBYznuY76dSR/h0J8Kq6NltJhuSVKY8Sm2jAnclafsqiaMz1eUJtBdgXoq82m0JnY6PWCHgGR49f6",
-	"qPhSkkB6in8WGtk+XtXNEi5K3fZJm+GljHoXYCZBT0vyP2dWOOuXea0XUqypaktk9dIc7UJWj7pDVoci",
-	"d3gzqC9oQ+4ko4OYnUAyhk93pMO+wCaDmLDvqi2wY2ea9UHJ4F/5M8xYeM8coGTR/9IATghJ9izma7mw",
-	"1ffMjhuU2tEgp9aJTrJt1cR6khwnFyocZ1KB49OCVW8hVbT7hEDqJvY+DcPjr3ca7nBzhTmqRPaepaoD",
-	"zXoGEveiT2UcMQ5TMYL4DEPBQZE6hf2MYzwGr18bTOOAmf1a2GnbBSzXvQGZIfz65fsFSogm8oea0Z32",
-	"P60duktoUwQivbZiFAcLGSoGne4amQxWowGXmPxCeKfcn1PvX0dHU1lLCQ5H4DxwrQQ3wjoUakDmDnEl",
-	"NWJLbqAu2zJubbqECuVtbnAjrhCQp5I42C/i+UE9lEztoPxZX7Ly549IHAcE8/rV846KoqBUObfqDa4U",
-	"jO/xbFvVR0f/Hi/5v8dj0Mdfzh4++vXBb5uL2EmgPe46x4tnF4G46vYEjKspsRFdoCCx1qmZgC8L7ohO",
-	"5IQBeJX3vcItm1fZMoQr3sYhxpX/JBjI5yqOX+88rg/3wWnVcMuW1GQgo6MrHqdit685OqLI4Y6u6y2O",
-	"HF/sjwT6rdvf29TBsoWmgrCxZI75NoOFh369BJFsmZmeTnuwMr/fQwzkVllZ5/q9Qx1vrf5BNLMrt261",
-	"VR6o1VYSsbS4eU+95xoUllYyLIvY0kz0f+uPnl4rtBWX1GyI4yd2yeNBT5/0gl5aM8ENHUQhfQePBArr",
-	"tEA0FMLGLXkqD7oEWJuMQ0pX6vfiqyF91FarxNcbPnJ+UJICHNsqFVL1DlcpB7AlhefG0QjLcbJ7loFv",
-	"TaliUEFAjOyB4jSEDgB7j0Eq2JYVOz6+Pm5aLRoRt068hycPojnt/R1g0dnaYvbyZOAR38fWgTCdcUYr",
-	"WXH80okkZhtYzlCJQLfEFZXn+/9MKQZVuT+88l+2ShP670GYWZW8R4g5HoiOAqkUZEvhyQgukDAlwvv3",
-	"tBVSwlIlsS8m1Byan7dAqVQ+5kEPKVCt9tU/pRt0S/1dZZT/rPL1jo2zUn00LYTOAK3zOGMgN9DAGU9n",
-	"O261/sAmPdon9OC7qpITjbCDKxXw6LygnNbx9jVWWo0Ul7/+bUOqoYENvJYOM1fvRBLzCe7Ky6Z58zo8",
-	"Fzx2jayZf2KLHsVCPVTIJKMb5HIuOwB7p0rlRSklWMVGW3xdatcrgl3opm6mywM+fLpfQvrvhDAZZQA7",
-	"XwebjL42I/utYUb2LphmoXSyrJcBE8tEYakV0dP88kQVFy0G/zeh7MjukuuAEv3wUmVyCA59zL7OQ316",
-	"UgAB/UH2syeJiV4mqRO1pVcxHx+Dm9uQVfRO8OhvPu5J9H/z8Xt/9BhY9v6FKs8Z4PJ3sC3yiHEW87E2",
-	"3GmT3bN4nEAwxYzFPNOpQwJdJK7PKXRH+WSJmEoxkJTEzbkqCLwmOk6XymKuLiYKTrVpuOZYipOEW7sQ",
-	"WcNkQ5LAhVi9xZb9sjfyOBZq1nsKWejHr8pLAtSg16tzJ3+PorIEeqnhCx200vz+knzgOg0q4XE8xXl4",
-	"ySM6/pZU5+QL/dXiwr9WiXpOWaLcK60EhpPCq9k8CWB3ElOyNv3XLzIi0WFqJ9hdDdDm26JVT+AMeQd4",
-	"T3/Tioej2JglkkCudVI1yuz1RV/Cen1xO6R0KVxJRG9fX4D7OJOI+ZsmuagsJjs2H0suQ6Mh4itvVirP",
-	"wBwwzPIml1Yukk0ZnXyhvxoXsZcqCuMfcMJfFsmjuuJN2qxdtjTqQ9aucjJErWt4cF5Dkwq9zxIRehjY",
-	"Q/ygImGs0zrqHSCRMy/+KL9RR9CqWqddr9Rxc30MoBmuVCc1Mm1N/RMAEgxo5+/XrozYimcQcrI8Q5js",
-	"POEN8GmWlI5Vkzkg+GT+qVcIkE89AYB0Pj9xvB6NDnHXQx3xKLKM+2kqzxLtZVjXEeo6/VxJNbvP3olp",
-	"agOwPF75Oa3ZRC+XhH4P34TfASGjK2MZoTWVUwRyhBLAhYvkdCqMUC7ONmzr5Iv/p3F/eKXNDAvRhk5q",
-	"3RIkOLbnm4VjkMPLpIJAk4Wy15Y7yKoLZIlE6ARvYWsXqbfYZJAsCsBIfyEcl8NmUnyaa6ABsOV7n4Y0",
-	"fX4lcKw9Hj3x+QMnGazPQJ9n/ijKUfPRrFEV89h07zUskIo1mdelSPc6v/jwfU4vp3dviunwCGSc2jCj",
-	"Y0FsKCXCBICN3FKAzfP4ALqQVvrOdoBDP1AcyeVNn2L/8OdVq5cCYFmBYgrGVTrzjwLvyTwHhGPcn30n",
-	"YQqNnIjjIrOnSqivl4k27q3Jqzu7l+jlXAh3EyFreKtnWi96NSzkusVY9U/PLz/+jEURCJUpJ4KNtV5g",
-	"3NroVR60bog7J6axHvcPUZ6vOy2792tCapu3kL/9bctbyIV2IwQ7w0xZOX+hNHUICw3nbhnHebklzWgp",
-	"ba5O6RHpbCfd6ruiWaucsWvcqPbvWecvMXiJbCE+LImNuSuRwqzPQ8sixfyR7SakpAoNHkJTMv/n4Qsi",
-	"c6HsLIosS6PHe/DQSb8Xgabop4eyx3VR9V9dTe7rrkJov0koEdvW1vwcf4DwN1CQ/Rp/Vi5aIdMeHUVG",
-	"Xgm1O68XWu2shgzfFneQdq5XQDooVOE/wr34vCiYBFohqSYETETkMtKyh2cPIO21FEiN0FnZkU8tXSyu",
-	"i7n2W1U7qkxpVwpQmaJ907nZw1jpZSjdLK9SEutLAgwS1aWDWhekdhsr/cHM6ZvP+4+WSkQd02v/j5Zq",
-	"4IVDT6cWV/uNMo+cgxavnWATZUsNWW0aI1cQZr1nmZNLcR5SlycxT9BggdJrzq/EFhPoVJsld3CeTLF+",
-	"Ysn/RQP85TEUKuQGeUwfkLIruvy5K0sH4FjsCztR8iLg99+Hrf/NUYFsIgShoFEgvzD9cIbiS8Fgr2Gp",
-	"iuA8iopabfuYXdWxrb4TRvBoYGst3qQ5my0jdJ67YCT1yk9v+32oP+UIYqgFmP2ZLO6yQoIgZmcWRas8",
-	"EVC/A9dXVudoFYqFWPemMSy5WXReav0PN4uBTYFXbVrVe0tQvqptpGXVttKuwlvbVbZ990yO++0ZXvb7",
-	"sDqvuIyTX9NgMCdf/D+NAYMParlhBTcUMLhrc0BhCC+9GlS5AxhfuVkcfHO9qRFAxN4Ywn6DLdoF8fDs",
-	"shnHoxl/8qRyASuZ8uYyQ8/DolVwps7Z8RmAHlBovpKOzjdsM4bjszaDsHX8eUYv13rZa7mu6Ad5/ISK",
-	"tg4ZVd0D8M8BnVeaMNysHl4Ua2OZ7BpdmJLT+08e7Smp5YkdoYyURrWA7Qd1G6a+8uU0j9oO6uzsdM8x",
-	"GXHlRxXLhVhJW6eaQs2kEm1H8eDRvqOItV6AeWC+zFwqYaHqgmgs5nwh6vQZWq8NbRPyq0Jn5wDgmBU3",
-	"nDQfS56xsWB6Oq3pzb+ta68jZ2trx/3T09NHLcQBqxuuHoBsxmKp8utYzM7Kh1wzzniP+TpbP++f3j89",
-	"azHIEhRVnuFVjJZJO4IqPO8Vk68Mr1UzXvjlnia8Pp4//++8BEhRGkksa3Un1qt9hLQhprPWC9RczubX",
-	"7qjNZDSf0ynWOUJyGBExp2fCt68zKYT+PHQ53bdosU8/ityB3klWXGoU5JWVwqUlRlQ9RagU/wHNCmLi",
-	"YQ7kITA9my5SX6SNF9qJH87VD+fqh3P1w7n64Vz9cK5+OFd3wrmqW91lNNtJ3BfWv91bdVUX4+xoHxyt",
-	"zwcmvFdnZWzj0XMZVXyxEZcN6V2+cXU4dl1VlHadIPO9TV1+6+5nKPcQEd3V5TS/SPqIVEUA4Jczhkk3",
-	"h4XBiFgiT3hWHV0FVkmTLpuiaZehzY24fN+ot7W5xLI0YU7TToTZjitOeM3V/Se9rnt+0Yd9coznF229",
-	"bK5ErBOxc3AHrf6tBlfTcdfbQZ+n0kudqii3rV6v9r3XR7xmaJ2IejQljadZLaYb3Iouz6PO8IloWmPe",
-	"Q4N9FhjbuHHlyXXtl5617LqHW3mz3+fChDdzlnHHltq6EUtVLCx4yRavvkuYOTUj8j+s3g4ebFrg6cA3",
-	"bKh2vQeGpGWR4SuA+LR6KfKEuUNsDIVeDwfwD1+IS2zTqVfVxnVq6TEhpk0HycT+QcdpgpCrZUBPgl8d",
-	"EQacM1JEEIAzkF9ONfy7YMYBrGNAjHHs64YRxtcJiUrUAQHQouEy/lLO1JvUDYnU4bsM99e1nmwdgMjp",
-	"nWK5+zTXUA0jZ0pEXt394bwUaKZYSxBsTWWznKnXfVW90sMHzlkZQvagZhKq+aHc1Qu9XDY5ztjb1xcM",
-	"Tm+Bqq+oPAO/a5wFCKxKHkIyr4DxtQMd7luFhrOFnHN4OJSOc42FXGDm1KZXXaM+qjD68++6AJyCR6Ge",
-	"Qdl020rGkhRuWy1jGNqNlDI2zhy/6oZcgV9htLRQBVDeuRDuGJHg6+36uf8eCpu/taJp6Bheb5iyFWnZ",
-	"yugQECOCC1ijY6kqcVjra0hx7iSUtDdM3jPvD79W8Kb2dvGLSQKWbeeC+hd4JRF/tTgYP8bjGv3vbLsE",
-	"DeRYfVe0dkLA0QyR5drqdZ8Znc7mDq2uhd8N6jUWE0C8mALVfxeBGq0XzM1hLKisSNkFvCoWPTwQMHMQ",
-	"kMvpaJVYQe2/WIlN0NnHv56d/vbb44ekxDo5Jqeidvec6+Svfj0K6sIOhUiWpONYThiAjv70Mnrw6NHZ",
-	"k58L3l6pWGoF1lg9xZUDA1hIzgHrtYhwERGxFXAZVu9Zv9OOO1ErxrO7JcaXRC3lHTK/Vi5EBnqIRMF0",
-	"PVYCu6JTCcBbsRkC9gXNs8KlSYNDK9yHxL9Ub/ueTi5hCN8g9blXd6wS1CvlZ6Rci8LElTAZ1Db4+bFM",
-	"qvvsrbZWAgp2juoC9S3uOJZq0RithWZ/+1Z9BueKXvo9TQsgwsJ3ZzPhMAlg4nfYqR+62ODE4qmbayNd",
-	"ds426Dl5kkDdiMqL4VIld5BTALP4IGGlglds9waH4+6KNz2nBmvCWbtFLu8d5XKrIXDDy2HvIxB5W4Ob",
-	"C/O+kzbkAyYg9Aj3Kl3fsMTEJF0wcVs2QYKGCNfOEi9ll6wgxRxUlBhVXoCszwt0yY0kgVZO0XNoIl55",
-	"EfUaBnlejKXXzW2l2ZTLODXCexgRpJj5f0fgekMoLgJ+rqdAunKzE1bzHH4IBHRdfs3BsNIlxQr4q00A",
-	"YaRZH1Em3e1bW8fVARFBOVIoB2ZLTC6GpdQCjLH3cFcSz1u5y9utjtGl8TWLEGseClfB161r3NCNmeCm",
-	"kWbxD9+gTwY1wc0rnaqoZ2WATFDBDeOK6bEV5kpELOESqYpVkmICv06d/5PQEqQtXb/YWCb2nK2kivQK",
-	"UJIhEDjRKrKI31dKjhXKamORw/12LltS9bBu6dT18FQUedsEoMcbublVybmbZrBQehWLaCYabeGvvFWP",
-	"BpF3Ukc212EIwBkpcgjyXAZsDAynwMsH7yHg2jgQq0lFig6HT4AxZ3oySY29nYr+36M9KV874VatU7CT",
-	"L/5RX0++COVM1uiND6tuXht65wxh8NYUcgP1scK/RMiJt4ngC3tQolrX2rRe+U560GqFa1Kv9aeCVA5i",
-	"Kt7Ut6Uws865uf/xD72zx/mNJPKY2/l21soqh9iyPCtcxHMiSl8Jg3s6JMW1dHJHR8Cavju9KiLCfBxb",
-	"m0yrsZilXVB2P8OoL7HGk6ecxxngRD3Gq5S8FCJcvqFQwK8+L4jzMEsrikLIuFVoosyFUxtXu6A2B66J",
-	"G7A3EPqrnMvSmNrfsF3kSDibqhDWoaKrOvwYGtOotHSFsbRRje7cBFiniTYHVMPP2D0brl0p1CKMoAR3",
-	"TCm7VbGVRHtZNKFj65Xo9ZyDHfR6PY5nFn9ecdr4xRlnywSUd0CEz0837CdgcoHZ85L6ecRizSHvLBFm",
-	"AoCEU7i1dC4W7CclZtzJK/GU0pZnUgk2Nnwh7M9Ee6+uhHF+MYhlUnrO7XQLQw1s14eVUGTY9XNjLGut",
-	"f2xzTcRaOfRp+1LhfUp8n+wo+NiySiAbyFfVegIb3w5zEwYhsQndtYlX4RO7QhrwlmWdXHIXrBehBeyC",
-	"cYJO14bNdWosm2pDi6//2SyVkbh3UOZ5aWYwPn499/E6drtH9Iv0r/wYofwz/vco48v4aHQE0/55t49s",
-	"HZ803odeQoM+Eyagg8orJPiio7074caVtCkvIwRU/lKES1o2F8L7bAAAfBv2cKrEPcasmabJ+ogtw/Gk",
-	"RcVRgIs+6NzVo3asvVHvoXKbGqNTFWFcExQFVCZIqSEldUP0A+TG5etTe/kdAA9eKAr2e9MgjoMpRp5x",
-	"uVM5SrbavJd/DI2G2Mn/UnqlPhYKvGszz9+gm7yd8DiCJfUnJDgmxdw6uuHEKCvkG/pPgyANZqgEquHq",
-	"cMxH3yxDNMmeAjLYxY3kc0PXUvR7L0TXnjmyE0Cyx6JwqyI5E5b4LmGijJHCQr3HVFIKHf4UDSIxfgOL",
-	"6HcbUY+HZ08e/nL68BQnWdpdKUQfsclgm1nNzj1JrdNLOB4PtzG2sm8QUCvDRkkerjA4JWuLH9kwJKVL",
-	"5wQhRK+EaHQuP/nve7QfeH5VijN8fnhdTxwznQjF/qPHtqAvG/OsvqgliOVkwmOhIrh5hs+0iVpxzhVc",
-	"y717GE782yJiC61uTbb7bSEg9s/LH77Gc4ecdtV0dmenD3979Ovjr0EjYmGbl8dPoVGfVkR9XGgnBoAa",
-	"XEGSqcPyTxShVCAzZBceiwlPLdYgXekJH6cxNxnlpuJV7FQbJl0dVVczpfk7waNgYy32HND+9htON0BI",
-	"Dwc+hSFHU98Tz1nYZe9ZmnjLsxHMJh3bvctBlvOUYV2qLRwV741ARaHL2dj1dCrMfXZRVEMRlBEpwgJs",
-	"vmmLCm36NbAF7Q7bW1X+XWfhNSOQ3xzIokF6T2HPGtGGNYJNzYsLgmyl4MiKS+c/n2iLnkTdabgktdtW",
-	"oBmGdiMOfdNMd16guVrrDNK9aBJSEx89PTrhiTz6+vnr/wcAAP//",
+	"9d+DQUzXG26pnCzIRGnu00Jv2aDdD4It4JyuhH+udEZOdEDV2LIuHmvewrcAwRtI1Bun/IZyWVLHDbWv",
+	"tDwNKedlBaxu0e/onHITUOEvnryv42Vn+V5k5mWFwCtlbrhv4KEceoz0Fep4B4UZDj188CrxJEhhHlF4",
+	"R7aIF1Llr+F4SQ6Xb1jL0OAD75L0TCRnNgqZpJ9HEINZrSDckAsTHsAEyuB+ApVjShGAF0DnmfASHRlq",
+	"eZOBEdVuB2sGgGeGyXbd9LVgnME7DAMY9Jhkx2253kW5LyzKDpgxSIaNtJOiDrKmI2GqEJS4lHvUSDJD",
+	"Ux3dZQP+Uk8yL/0nXUJHAmtcTMMbBZo6X2tlDN0jwDF3EcLP8iNHZ937L4YBswyYSQZdYDpkm5PMiajH",
+	"RGqT489nVkQGS2qxlgfe5BRQaTPpBTvVBCPvyc2q5nBa/CkrDbLS0JJ4XwFAC2bu4ZoHncF/ZcLaQ9Of",
+	"c38NdL0o26YB2SNgIwbiDcurho2IMBPTzhrpdkrfmGVRu/KtxwM9g4v4wFSskXtxlEbMF5N9+PGlWrKA",
+	"LZrIga6HTENj/W2xVtxkErdC1OySNNCKyt48uIXEPGFuEKG5Q3ftXInc80urCliKM4Pc/v5PH8+O8lN2",
+	"J9/xJXW/bRF6yeAcoDjoc9SJ7/yyJpwyE8PI+zGK0CbPPO/wGjlDzQ0ZteEm19t9vvN7gpox5pq96IKR",
+	"ZXdCaoZt+bSAlgtPgZTkWOOZoPSFGeZW7H3Ji3I8SUi9j25nEh4vROLOGp5EqKRceurniTP/6r428dBJ",
+	"Pc2zecTFm9TLl19ZMw5LNdbnZ29qhfoyeOmC4xK8dWFx80X4nz90DW85jSOyTtKZFyTFpUnQlGssSe+6",
+	"aCi752Cn+NoucosGRKjyDWlku6y21QNmkF6djIwLua/lnwBUC7qh0TqTuLA8i08LbjLRLCOcubS4G9lM",
+	"QAqyz66YrVaaahhoFrgJtykuvpqwe9itwBgpKTx7DYuhjtZrz7Kl1bGFPQRxgLkGgq+dnf1vWvUdVYMQ",
+	"nMILJFUmTdWT+SnVidEl4EeaS2h9LUT9VFUGnAe7cie/FR1du45JUksJKfS9eHIxZ9Bv4hz8ouL4JPF8",
+	"2UpWBbisGY91m1DvY4RlK2ent3Xl/iDrCNoELZWOWlphvPvZvATEuDWa/p3Qa1TZDvwhnUtSDZCuoKWj",
+	"glAWQXbFRLf2rtfWVLEhHmdB7WChtu08q3PLZZstsguVW5apdo2IVQd+guhB/IUzzFdlY1Uibf9h9rRz",
+	"BKPJfoqA07cfDMjY0lkMYIaWBIOqsjB+sdDMTZfhU26zjhM7FTr4RmsHHlZtc1rkkeD5gK24F5pygYGT",
+	"32kyBsgKwFfMqq1w83kJU0hqwsQDeMfMgBVpaFhUDNVlQsdbsTCojBNcWmKP+GELrsvZEk2zx6btkCoX",
+	"gEL9xAZlMOxBJEGVdM4DPh/24rv8uVsGfZZsPNF3LKC5gWXkvx223J+qChO9cJgQwrCwzRBtmToLWzwP",
+	"N9V1oLbC/GmCRJSDYiS4fHeex3fJoedm76iustnrMAYIitj4G6Xs7pXqqQgrXQKF45NTbfiRTrXvrKDJ",
+	"6BTYjBUw51kIV/6STjI5hXiySn/xRhUyTn/Inh4cEzh9mhZK6eUgAY8ASp+FLs/pUjnMSPdDFrF8MaZ2",
+	"Hjdb2F6TCYIYtOYMn3CXI2+Zh0qPZd1ELE+Zi+2g3ynMOB+wuamm/QuS+fKXTG86sX4EMvcvBHA9QbX2",
+	"CMZnQNUBohoBqy8AVRsxNLmNXDWQJpA64YW4M9nz9JZTrs/hcEzC/ViSq9pMrUCUj4UZM+FAU5kaZM9m",
+	"1FcRqf7Bso5vhW/iFHU/jJY13JB9CUNf5inqgWghqp1AahvB9XoH1zC12CkbWOx/7Vv4xl1rc8ivrwO0",
+	"yNS/2vG190mUFzo14h7t5UuZP43vzy/JdnR0yC5OKb4ZPkiuSzUNFekKl+s0XR0gAWX9IrSoK0cFGTAY",
+	"c8baBetMtl1v445Lw7Bkh7k1Yj2GGyCJTGdAPMMt7hUPP688cf7RLXQy12f9XZ7csaX1N9IlcIDJUmt+",
+	"Ggs3GIda6r/xnpIstTyI1uSywhcnmN8LXfeZi0cLo5o+m4GedgydTb0szwIdFjf6+vhbYeRh9lnyfSGp",
+	"+t6t+6lcyuJGXMQdzyzPfwyfzk50KQrCwiV8JY5xFQPqxfPb2wvqtf8MOW3B9etQ3tNNXDx2vVtCYMH1",
+	"l+4dMsFvBf6metZtnI3oLUDoTyKKl6yOOKcqrnVoFhjnlKMaLjXbqWJRLeaCbpplAc5gT4RQv++rB5Oj",
+	"FvSXWGIwzWSi2uo8taBhxq6YytlBwsJUyLlDXSkBogQIEMbDJSlxjx4yrB9issXqlYACxtc72YYOVC+9",
+	"cwh8CqgFWW57w0JX2TGVInpdtnFuOQPjaqAnfyYO2BtqrVvNa1G/QGgyvTe4ugHUawdJy41S+5dsw6FU",
+	"5sWoy4nl+9CiwyQJVGoPWSE4POTlyQkE16hjdOZKm9YN4zLyu/mWROuldaeaW77iRlSslmZfQXP7vqvY",
+	"ulF0l/s8XkGk7qNWH0IyVAdzmNsLtjpZYdhGC/EyHB2c7gvvAnb8icBfqLuzrVI1urDCUXPLGh7H3gaP",
+	"6K7aRlPMrdlThdwRaen8hxmkmCVazRmqMWbVJk2SPGwDFCd7UMm0JGwEIReAoLHNyHfV9ftteHMAFB7/",
+	"tZAI7DVfTwOKmG9G6IdUkXQGsYSCjr0YQ9oG5fPsyWspTztprNKnBSUJkF0S0FcLU/PQQinvNBOJ/Ma9",
+	"mOkmty+oEeH7tw1fI97bUBOSVcyXGnXZnurL7oyv+EGQJTHzcQxLZdwGWNZRX8bQEisAY2KwYEn6iujy",
+	"2b3S37PgsvDFHIuGnz/RXy1MVItt4nETkhiKP59JcCRmkuNJGwHceqZNoizhsFSDOTFyijkizQsN5OeF",
+	"1qR4mLolx2AAC4VKaJwwyUV3RApMcxhO+cA73ICO0ULd0FlEhjoeQKWMb3onmu4pt4y/FX1ZeVpQDGj5",
+	"NC5+LhuD6vxw9OuW7ihVo8Ips1PHFktIjvwUapXUsX2BuqbctgxVjspnCq+0NPjnkJaSySvjGfgEKuvs",
+	"cSJl56NT50eZM6ShW2LX2xAshrYXJ/HSTV22Y1zOJD0XFowYbm61N9XNj8gWbj9ES1/lpy5jUs423luK",
+	"oYslfJdSj/ApUq6ENByvOqT+kaS9H4gIx9bDkU22NR6HYTPDbvjWKZvQ39576+CgXpAndBhpRhHZhlQh",
+	"Agq6XYgrshNN/YZKnajh+tn5FuZPzux/VMA8CntcsV9fnPQ8XTMeKzfSFc4gEoaWOD65xBfL+Dk/7XOD",
+	"fv0oFYwMbEw9VEiZsLTxN2lSu7tkKejoL90f/CqNigGRuqBNcXEv8k6Le9HaHJghNgBtFTbY5bK1L/09",
+	"FjKYNlZo4Lhc+hKBi/rRlZudP7p/ecqG5/HLLCrrm9YKLQ8LObDjxnQ77Y3nZK4fP/+wupg+EN/NTuhe",
+	"CipPArPHLqF2pOW6olX9dkfDEnuce3ZQoTfsXpCISgeVQxEMUc1LUwo5lR2VtBfLPD26sePUrreVF35S",
+	"I/R4qfx729u5gmW7w4jpI7MxsfEWDOIJQ25i2iP1fB8Pos30CrpCgcMMSlIuHoU69KNxx9HmCor4gB3i",
+	"1xng//3EKHr9Va0IMm21yJkNEdRjqr72eoh5nwKEPd8LJjce1kHpPcN0BNZ3kL0KvuIy+L7VtFPURV0m",
+	"62GLvnZaCTNvg+/g/IrBcuO0y/oO0PYMA1vXHZxwZKhay56CaFAbIE04dc72a8to4ohJ5v3hbuA0g/fB",
+	"Pwxe7TXC0MP+VJABWPrBZUbQX9XqW0U3JAMykZPHRvbuZ+hvwOt7CfDtWjDx0Im1FTWz7jI1FnqKI8SV",
+	"79QP3fYq9tQAyzL30V/VKhdv6ITynoNyxu20OsjLOVPuq/5JbKZgG1EXvHTnn4RYmLIlbzQepY+b/SKq",
+	"fOMuziVd3WeTrBDFksJWqzEn1dvLntOfzgX5znIQIXr6MSAKDQeLdtChglbl5XL4fGrH4tYEGTOIhgH+",
+	"ITjjooBLzuBA3EQ6DjzlpW/k5sxFku+Q7TvJUg2GntYge9QX2zc7zczuM06EZ31CzKTMvF/vnOT58PbD",
+	"T549//DZ7R/IIFhxOiKZ+oKvZ+aaSSjAao7COPcSPOyF1PbzmMOY/qta/YWsIMp67DOscKbDYyAglw0X",
+	"RDERiO/bjC691tLKNVUc0QpRg7fVAxBHD/7Kd+UR9VI9pu4zfmTvFI5taXequ6lutr2sMT0q0852p5ql",
+	"/uel6Od7mUkDb+jeSygrntIMuhXFUBGobp0rVe6f3X4lPtTgEfCplefr6bTHGbxutkameR5oZbUCWCi7",
+	"E/oojfDsBbqNsw6ffofNNVwMRSZT0G3RbKrA3xXbCY39loPPeVH/He9OczsqUlwZd4W5KwgFibt+fBIg",
+	"ZhOdVjS7w4OLYlHeZbyHOxVPyxCzQPvIfz02XWzxlo1yIXBZ2MrAKbEBdwjoucPtj0VOOO28VUJ181ke",
+	"QiqzV+ca4pWP4hRt+rSHQ1YGxZ7rneV7matgycL3cmQcVOSzC32RXvYZ3VMYgKQXDYRXNulrbjYk2LLd",
+	"iZa5X93BBp3je7XChmy+jV/ZvsyblalVGSEI+QjIu0RSk5AzoHhL399PtMUzBicoEbXYMERPdO+5CTq7",
+	"upF70UhhLEM1Hz1n5OznPmms1wrKeZ1CKdwlTQXHqM1OMRmahIHTGQXoI44ETjbQybOQ34Qq3K84xUHj",
+	"9yybOTB3g3lIuvSLfVwX1Jcl0N2d0DkchHFKcXqdWYWNh0rP5R28cDGTNaRCYf2Mn1kUSijX8dteOuXS",
+	"mAdax1SD9xBgKezEUFP5dN69AP0eC3pa0tkKiCDpC1svDZHrRNk1vG2dCj3oaLEUe8cNi/bupQaAAydd",
+	"JMnjGShtk0gljJOs4B0sZWcu67Fcdt03pFqHPsGOG4v+Sn+DlvVO2fElbWSinkNFAdRjUajROYIHNFUW",
+	"GtS9/BxzZzJs+5JqmZ5MloXSsGgPrtVBxJoxdxWApWF63jDQAyeNImdy2C4xeVTXBxMRrc7hoplghs/b",
+	"0KnSmqHaNz7wNQkPbOwEJ/pyk6XFnfsTfxI1XGKyE2W3Xgk8V4i8rxi1L7bmjWhrrmNb6pjtDQ42t8+l",
+	"3YVEW2qw7s4Sxi6QAfwoZOYoetWe3u8sJmujYdxIQNtpFCRv+8R+uPI6LnUoSgQvDF/vMJn/njbXYj0h",
+	"AVe6F00pYpIvBCQEWtnuQEil7FPnnv/L/vro4yf0lYav9zlhHBtbDXayF2ZlJc6XA3GICuN9HujJgpR5",
+	"sZUt+shXJzANQOcupOaS/uqXAgTO4CZvCf1DLxYO5V5ZBljlfQMN4Mt7jvQHyzNNVLf9JgeWrqKSLhCO",
+	"FvZ55DNAMZlkwfoO7mFto1xXlAo5MayoPomyBSTOTACN49Yf+B7hf+DOb/hapHfV0HD/keiU3scSppKd",
+	"P2zNEp+sailPXCuObKUaaxJDkfbk5fPCY9NDGplmKfLaTvs9OH+01y1lM28b4TN+Yo0KfHm8MXRCb5n7",
+	"KwB+eyeXn2NcoJ/aQIzoAVO5er0QwSqFYFmeMEh/VbYhmYMEo8ohRG42vrf8xLOJLlRMAfud8ZhGBwVp",
+	"1r7eH1yxvzOBtd5TU14/Q2rRfwu1cK/C6Sg+NBkPfqYaH8aZncHnrdUnurP+ew45tDmcEyPWy/TIuJg7",
+	"fPMJeFBp3VLYyBahM5AkyfRm6Uont8KGPGJhGYQgdzNZLcUjRnwnNvSlbEcad8J5xYWLOMYwtyosexhj",
+	"lnRuasU4UIu566mMMDv1wIBn06dBP2eREkNt9eOZObZwjh/PTb7NtJXN5MDNIB49le4x/uzrGEvgI2AF",
+	"/xzSSh4Pa5wmNc+u+6wfiy/eOWppLSL9kWD0syUXj8AlmlAvqQcdkKCT6omvAvZEJGqmC8EXfEXlJii5",
+	"hIWzyfJCa7WgRdMXfPW5e4OM4kixODi+E3zpK1pgG5ZcyiRCJy1a0h1Wr1DHW4slkakv+Oob98ZFuwjX",
+	"HWk2WlUVd3dYTJxJ3LEMq+DuLIOeW6umP7TLsOKgJw5Rjuls3uesb2uvcMNCX7Lb6KzDj0E9wMGI5l4U",
+	"oDRpsBj9NClEugwx7mIhYSFi4JOxiQL4EJOtb5sxVIawTdPL+pkWnUrLa+fRiWZQiRyz+SyeBW7W4ZQS",
+	"ZixkDiOdGQTvq8RKCoHM0MN66HQtbYDFBfvKiXRIYfD/CDzADLiS4zG6FMUY/P8fnvv/h/ylMXh/ARRS",
+	"Npcpnt1zZBkRWwz8nDhXBbwEQuEiK4X5F2FdfcFPghAgeQyzbJWpkT8+KmNvUn0Iw2Rmqvrlva5A/JTj",
+	"1KPQucyQvhPNNCpGZRCEOy82QfmkuC1VDEbcVDcAXHeQHrcO/GFOUJINo0THNbdKF0zPWNFRxjyIdq2O",
+	"zCqGAnmmrcsfPrm91BwGFD+iMyEIH598BW7Sl+zZcwwYaHU0bANgbCiqwH0w6knzpz8ln332/OLVMlBm",
+	"2MIqXs+BW/xsB550NCJ5UvD9PBjMGb2hbDhlxxInSAE67Y/jHMbJHBEmgtAToOkYWY0BCX3Q2gyfStub",
+	"VZg94m4GI2vh7osjtkSmvYULVKpAUUI7+xEQLZeM9D8dUS4R0BMhjB9mnKPl//QbOIk6q4dzMj5U7FSx",
+	"Hyt2lLXdVWwHLRYqFvoNPp4HqptNo0aQqGkpjKxr0V6j8/JcL2X1cBM/FaZD08xHqSjjkAB6t0ch2i+5",
+	"LwE4h4uIHboIHULvzadZ73ToMpBxT4tuqXdaHDqhuaV1hWlPJ5x2MovQ+x0+PB5tQobRynIk9t2CCW0m",
+	"WwXXKSOD02Tpre2HTQYhJwa9ghf1zloKLjnAH5Tzbux6HCZCz72di6qUhK35enf9hGfsVkHBEoTx8AkM",
+	"U/rIZ9La4uVUx8cb1gwBzHHR9tOz6KWHcbgYIo+Ayw1fqT4N74H+O4qXr3kjV5r7zLK1ak1/4KtG0C00",
+	"u8wR+KHnTQ7H1+kAdS4GzLXw4GZM2gpSEjkLicvl0PiJ3/eaXELAHp8HZkMEq4Nz7LMNggvZ5wAF+kS2",
+	"C2QhT8yoq3IGt2OOcQEXkh13yojQkNqEdtV2J9px0+VxpUFyheRwsGYvgEIg8UR8r3wHylA/hsujCOPE",
+	"+NJcxbIcxDNDYQ9Imnw9gD5+9wRc4eqmb2tFaRKU055curhGnyNj9mJB6vlbfIFMJ5EZxUirpgBIvxGz",
+	"FwsMgh9Jpk3TBYz0u5PxwnF8Jv7RSuxu7I35oQsr9PcOLWTOsD4f0xOh8RxANpYVJu8LmdV/5mVeSFk4",
+	"d6M4E2xpwDdOMy4mfiOOONWwIqVmdsf32ifK7DL0ggY/ZqZNEZa4G34yrFXHaSvdXLqIVZ1cL9N+igWa",
+	"b/uBn0hUoyDW/JJmqJSBi3w65EMeHzILxJjCVy6FO8w2+pEWQQXrpN9PglJA92iaQXEdo2QUaQmFDfXg",
+	"VIwAR0cuwICjmqJZBGhAP6/5fkFfRmPiZ2vCi5+868h615lmRDN2j+lKKyBzRk9ol5zvXvSlasXpdVTV",
+	"6ZLt6yWXHtznknqV0GNkw0FZIbNHUW6U1CcVP6mcvMx0t0ksEV81JXxDXF/ycwbLFyKpL5OGaHAHOtOl",
+	"UWoPB3HUxu2p3ahQM24xZRH+3+crhpXRe30v6ruh9U3R2YAdMnTLuKTVp6NVEqZ5otPoMTTxE80t3FA2",
+	"cnS6T65Bd6dUWJsHAGEwUSdLYYkBMWmo9EKdelF7afCKl6uKo727CCER/cPwDYokGHn/eTP5vhLHP4t2",
+	"vftKWWo7Lt2uJCC4s+0r3AgjfxQG8asACPco7Y6uycC8ypKmJuUbFFc2DsqEgEPoMnHJSQ7fzBDvM7GW",
+	"IcFqgYnG6/rrSWjpUpXJMP8/nvNtocm3FgjyXvQsosZOXCy+q1st1o1sRZ1BPjimr8n2WSzb63a4z9iq",
+	"gLYv/cV/cYJD8dol0iWemjl2+Ts8JhET2+epznezxGayP+F6ojUzDTQXgvp9dDkiHash/eZkmDLtFn99",
+	"v8ES/JL3TflprkwW9iQ2mFlYaZbCT18STiioL4qwUv4edzdKHv/ko+pis6PLj/veR/NFcHS8cKBKhtTB",
+	"ibJQKEYnH/2S1b0gvrfe8caZ7lOqfvIE6k8v7/iJ6K6Zcdk5AsS61wXrL+aMRVibT3BPpZ6pzELfDYbv",
+	"kp2mG0tPOkoflBYvRg1wQ5NmsDexD8xKWafg+oKKM02+9GKERhwFV8lmaL996VF/AMZLPPBa4Oqc+gOq",
+	"KwInuCWisWL4QTCgENg13EBDxnsxqQmnF1LunR06KFzqOhd7dhY8aIvQgqNLInnwD/RFKe2u1vxYkAj2",
+	"0yyHLm1gppPXSluYhcMw0TaXKJvxs9nzFgBUlxy3iK56aWMKj0sj+L34GjOqKAX2w3kF9jmRFBVTPS5z",
+	"rkc1KnjQV0YVtECkaP3tckoX0m+BFDGFwBOFZ28aksKifT+dMArNew/2M34gm8lmrMT302ItcXC8HxA9",
+	"8G+mX5np0DYCl57rNlDugvCV/UR2S764Q9aFjgBslh+GGnoB5NZ25zP8iptxZ5wVB9n23nIvqaDOOcAf",
+	"1e4gJAaEOcw0BPsaPXVPT9/I5Qz8srH8WKYzit7jl2fI8XWXYW8EAKZ96OteF0MF7viPXNeL4o5ySTpf",
+	"uq3EiTtIY7w0XoAtQAGUPlW2Wf7wHgZ9xKHp4F5w0wk7WcXtjvs1UC5sCMlEsI53VMdovmpE1t8PSj5W",
+	"Ar/A7JiayZZt+qapWKsYTgISSaukiiS4uChjYEZuLWHXda9FBl0l4GBffxfDyO8EXb7+5NSw0K38usPO",
+	"HO0QybruB2W29kD1+vqfWyaIchKIhlF54tQeJdZa8R5Utmx5KXYXI0Am7qlkL75S9+LiIe/oJgFPB55/",
+	"D/L+h+j3LOWgf3ItOV1VPpePOAM2+6u5cwaUVyzdv5zR6Zg13FJ4Y4W7aiItE8E8ic2iLPdtxoaMxWFj",
+	"whFPL7t4/3mvDNxj+buPKp44j//M7fqn7nHSWNjlgWawvx603JOGQboBQmK2tb9gZdMATFqFybyAocsO",
+	"yli8dmOKka/d881+QxFyWTqd78Ck8tP/mkBhDZ8ZwrnBN7hDxJTzNjHuh3fCWJNtWGgYwoQayFJmiswA",
+	"TUJkpUci1Ky2E3DY/PGYbXSy8cGN8jD0kC5C1lprczGg8mon1vvX8KQvO2tylRKdauR6ich661440RJL",
+	"ClvYmasawczyVeuo3ABr6BFLpHmZYtMbkTsfETDecfd2B91jQky6EdwplO6ToVMZ2hAV88azbxSGx8oq",
+	"6Dxeeije4by8XfXUNIRBwaaaWgZAiozof+e9RiVulF4vEFl/1oLvP78X5PrupZF20bqO3GJBxNwbn4mN",
+	"0Jo3VFU4pFl74RHEzkhqBHYc2CY5CAkhR404kCbJoaiCaA9THs7zQO9BypCXBnTYoXqdmd4niCzotbTj",
+	"bSsy4DBur0s9GrWW90sOPddWttvP3Fs0BM5WtuKt0F/31qPxFkyChrzV4v6DKJQVjleVIT7OyLmm/GQA",
+	"8twCkBjVtzWWtlG2QGzGTd7p0FLa426xNW+dbDI7dYQuVQNmzJKkJyyNzQBBD/szCWQNJNeKA2Yx9G8k",
+	"NiOieA59HzH5sQziVq5DYsUsw/nH3MnnbSb3F37JArZoJz4EiRVDrMoXQcn1jv3lR0gt3Mp7UbgoLesl",
+	"TerfucfzbdAXst4dRv6o4bpiOM6YCEso/6r0RlFE+bhTzEE9g0YhXu1DROylObdB+A1Jt8gaKSMEKTiG",
+	"Lh5YIT0E52LLkyxiHVuoagssG/c5iohhx6JETVqtJ9dNEPbkBRGP5CQ1mGxoAI0MHNtCIXFoyf2nj9n/",
+	"zSQ01sSarQJp+eTM4zwARHlCMabyZpoA8gO0PIBnWGg8vaCZP4DA1As7YsVgdsHs74Wu5do+vRo1IF/4",
+	"/lph3GENQ9q+b1LgCUcy1LG9E8aQTv6V2PZteTlGLe5lRtsEDGy66DxThpJLfxaifSRWOdBuBw4AP9PK",
+	"r9APewbVPaLSt3Tz0qeXqyQB4eKQmuBtpkwkg2IfQ8QFNMLAMH7jPEA8FIFQhHr75qtXu3AHL2khLM8y",
+	"3RJc2Jv//V///fbZn7771yc//bf/8V8u7rQbjJwcGcHe2UOTQ8Z7q2Vr6VBFdCy8/ex1qowxxJaTS8TP",
+	"NJXRzWjyfXo9FITITKRjSfrm0mrLqwOUpAWS0R8YClWysCUj4yNzXMcb+Zcf3cUIuWRo+huvtEIBMTgj",
+	"tujdeUoJxUrOeKeYFU1jGF8FV5tP0Cq6m9dDh0cqWafOZCHM9AVYFrGfUbnldmfnG/aAwyV2E8Jlh9br",
+	"YDHgGE+EQD9mpGJhreMRBGLQHxPAS5+RPWQX+NruMOlAfl8zh5+juTYmzT7+ftkpcx1sjOA4e+wl6w8t",
+	"zCd/U8RE1kddGKqpixJg32Nv+iHR92l16tcrIc/P8lE0hlS/TM1peSr7ktVlZv+ZsFw2xZQG20Ye5ic+",
+	"CxdAxQBTPiJCjz8LQMAwiWGVRbgBb3cKTfOrq69rnm8mhsBVNEEze0d3sh+wPqClWyg2s3y9j43fnPJl",
+	"SvD6Y04zYYbVowr9LDAK4KDwUJGDA1YB4n8oksbxIh3ojXHb+U5sHlsR9pyCGXw7OM4miWxO0SA7H2KR",
+	"YsU4q+VWWoT1uWVWsT8N+eqI6FduVT+8Jr22hw8MVNVTrrVjqPL0mHGPcBs+hNTFgmdPdySQ4V9+fITP",
+	"CVcbvh/GrjzRyd1vOJVcZ95saC+HFqZvbGR5Ce1DoF0bVV255kZ4cySW6RO5pYaOw7FOydZ6RbgWa4lu",
+	"Z2UAwo+nWE9prlJblwcKGt7eWdWRrnBQnSiNWRlHh45LPcyqVccY0yObW7qlEHyfDlAlDUCwCYWxooM4",
+	"oFEYMS5eFYKqLY3Jxe7lU+SoI+rIpzQ+KU1pS6IpQt3lLRHdRessiYkFKDoEmfWk9owVN3LAFgDuzh2G",
+	"DBqd6URx/u09WV8UkkAwnRBlDi80LI5aUVkBsCA8i1thEegSHmWxKdfiJqMdwm/gF/1acrRanKC9buRh",
+	"RUhjNF8AsRWkvLSG4TAsNFZ6vMNgmTFJdaRM6awEdICLEGplU1PtnRCZfqehvXiJpUsj8+H8/C3mby3f",
+	"7WutDsLRtXSixqrFh5WWnzZc9NdNpMdhU5MXmWrovq09IhwITE/4sLA8JyuCkxPHKOU1McwI4RQWw3io",
+	"EkxvQCPuheYN+x4aFlG3gv+FFLgH3p6YOfCmYTB3vG5Dus9IsxwVqCzhJhASCxwnKaMdkhgkagZwIy7z",
+	"mJjcqYg3UVnPuxLXchD/YXqBX7zrPYrMuF0llUmZ60KGLr/5gM2FkvTWSnuaj9pMz0uLQcEQegkv0tOG",
+	"tKhzgNP3lkKea8qVt93wpzc5K+308yWOxqq/BQLLvVENmAlxMSFZNFKa3p4jhVYVoCUXZL8dhf7cY8XO",
+	"pecRHowcA+dzVlTm1kf0qYWz9ohdVMaIrhePBmlN5GC9vZskEyQcGGPddDJH5hcrS3MQ5pXxx6J9DXkG",
+	"biZD/kEQEDFLKS7e76rfw1G+Wdi8auC+uAWBgbIs/HmTA9mL+O2EE7mpsz98JY5WtV8Kq4sVOvfaOLp5",
+	"GVX8wPVWliajZP157fLJqowPD+6uXCOhRnY5XL4cXuWMpw/EVSBa/HKCSzlalt8vYnciFcMMq7DrWXbJ",
+	"ofRtBdeLKj5n4PWyu/Xo45YSb4yvV/mZZxeMYuk8ICy0/bGQY/INTxSvcyyTd0EvyomkETs8Fh0uYpzB",
+	"5OdE0kMLp62I+pVoCEd7HR3wJHr+QhmdSafJyFGf5gLfqcJMZtdAFxxuuWxNxhnNt1pkmkVHj2lpzUNC",
+	"R+LGqxWF3vetd+ihD6tWFXOfZasT/LfU8+S++ZnKuGLznCr3Ymn9a65VwhKzoWsynfUW1ux7hg/9db2B",
+	"Gr1NsLNV3H6/3vB9vyEZdgrlKwt6LWJwm3Ko4g6v1UEY8NZ6NMtY7pJWuVSYUBodvTuOTnDwJ5xEoXlX",
+	"99REFKuVG7NVx+jNhTYtHIoZjjwDTZs3ThoOflPpVjaU2rxkTy6wdONS5j/mEwMpn/6VbIVi+z4qMwF9",
+	"nvZouJ9G7XJY34GVj55+6BbPGy14TSOXXjTmvskaWFhjneuUeC/okFHtZI1npYr5EwYMBK6Y92gPxnRJ",
+	"unTMMN8IxTtIoK4N52AElOv0WhhgoIsZDQEuY9JcOAJe+wN/Zmx+E7pKY7sBjw3Lsf18UpKI5MXDGjeC",
+	"lkfet7Qggh8TvibO8OgkG5pPXES484DzI9C4QhiqDJRZWNC0GTvjB9W3Nu0qGPK+Ls0yKYS9hEkUOrsu",
+	"As3xwN2+M8ZQNBqoGOaZbX0Lu/hnpYi27bOVgfCBJXqIpNP8tbjPX7pP6UP4rdK1iaFHmCTEzvrQksD9",
+	"80qpfeXUGrsTUjOnshomW8YZZjle6lHoqYDLGFdj4fxnSf4meFWWJKY+ku5DgP7j2/MIPb2s7OTf+LM3",
+	"scuggU5hNmeulw5dhn65iVVocvN4AO1xcxkccFx9jQvMUOWeUx5U4KhzmXJyhqCP764bZeB+umV7ITrs",
+	"McsAFJMZdRArVZ8YN3tDe/gxsyKTJUSfLsJQMzfJUPjezDq/kQdhHoEomctlmlnDpbnSs1SrhuLQ2X7C",
+	"MzYldJ/N5rH3uTTWPMAS/AOpdBmF+UQdriGEeTqttpofDFTLa9GcmGoxihegjXvdvpBtK/QzJwa4MS/8",
+	"EC9aZZ8leMnzD25U315+CrWH/DNrSO+rnx0Eb6HL0cURndox/12nJl145CDsTtXPYMFNo44XHrdKPWu4",
+	"3l6eHWD6GKvUZdLYnTTPjNAIx5B/dqjsvUAYgKd+Bp6z+SdP/q6ff+p7RL+ep8qBt6dnVqPYmxvv2Uar",
+	"1j4TbV02Zse3ZGuzqS3tfk3gOPCUZc46IrcUwQCOMJTPAOM5C8GycwnAIxTD4/vCadEJbJYo0sicldud",
+	"xR5gomlmG11RwMx9YxfiuwVNs9iOmaPN/DXq5xfNFMhFDMSMvpJovHh1dh7UGbb8MbpTISImZVl8iMip",
+	"cx2Iy+Fuh00LnOEOiydMMNG+K6S0HyxDqE4Z3lCpDDZ3F8cWu4/Uu31cKGjYteYby6xik38HBZVQsAF7",
+	"R5T024kjbLDIwc+cJERvl/fzS3paSY/74lvIk5gv18TXXIih6VcwD6H591Sxzu3tJRt1TCFvboK6wrU1",
+	"zpCKXocDf0jHTruPjyaFmQ1nu5KVUeUlrhOCBfkFI1MUesfbfT6/J8H+NszpNYgCg7+BD7PFwMA0eBNB",
+	"yedhWNbqcBBtzQMOy1h1T3V6hTBL8wn8vMZnTUGyvwEL0fS60/Ly83fhOXgHOs4sKPrPtajBseTaH9FL",
+	"Y+CDbhTtlfaiz3/jngbrlZjAUcjtjvInQyIlpMwPOBOBEzAVUGiBgOl4Ah1DcIZKMMOqlSFHCjoGiQcL",
+	"DnbCcXqGwn1/E5bpNzShe0q2YQVVZLtkWz3n0JxvpfosILBMwMezYbPCarUQN8tXm02Yn6j7NnYBPtl9",
+	"xtUUIWbGu5t2qUoS2Z3pjQBPojGFpY+y/SeZ7JsIEMiK80zkM6cx6IEVIvDFKoUoGc/jJQst0ooz+v58",
+	"Kk6cw6zH+e30adQG4SX8igfkivjN3EbrIA7fQ+XPTAysXYKK88qDdVBMpAFZ5RL6Ez4FroNmUe/HIQd0",
+	"bvy/wlMDOQljIzgwDRj0ZOc8flL9ReirL/ApcCHWMw3rywFkwqyhnTAZzl3vc848ECbl38J9eAcSiHI+",
+	"l+MqaXEfm2tRd/Ixo08bsVa+4UHJEZQ/jif0mGiU9SlTFM4cxm0BwBi7T3vVVkOQ99GwTVltzf2QBTny",
+	"YcVCXTfuwGBdbtCzBFRLAu/APsmxrwLoWtgMv/NeZAwTiQZonHbkuHjyA7v78+BNWotpT5na4sjytON8",
+	"iexbJuQubtxOjCGRLyfDLZczE7mRNjcNgoM4UY8Fzio/0suO5rw75Uo8PskhGfOlZ0jPs+e8PLA77ioN",
+	"MeW5NjDxJY4NPd/nOTZLtcxVnStJV8WgMHzsVKLXkEJbPrWX5WOzvumZ+cZyE6pubK5XQ1GGGr7vn858",
+	"1zueiPShHBxI0iL6dwgyCg35owYLGKho9qwhXQySgjyCWZm65T7/TmxIfWsuKrMMnPbVjmubEYJ57MUD",
+	"gP7MNUNP2t0FYmG9pq8gxhSrJQS5g2QxEhL9odwSeq2ahkZixYktgHXFjE1KV4uFrIXZ95k6VO2xox/p",
+	"dFydGKSzV2ynjiyqOu6tGv40CuCcuxyhLXq5VimcKlAnLbbO9SGTg2kaMu1SvnFWHi7BsAPfC9Yqp4oZ",
+	"cdlBkCD1+cMybPDAvsmckprYAQ/Wk8CzmN8QUoYA/iPVkaYpp+AreDpnXtEawTYYXgTYXif8Plu+Fy1i",
+	"BWTSBmM29STLJxjoHmyRhdztkjR9TZaGD131et0+BhPW1Jmau8LXe70ET9mb5VGv83DCxmKrfQ8plg1R",
+	"9W1Msy8pYS7zHSFlgRJ+PcNch5zy8OnKc2Fgo/CZwDskO3tv6tmFmM1dXE8qWVMQY/fZr3LgjPDrN7O/",
+	"ZszLRixo/udW9IWgE6VDNvjy/PEMpjdhj1+3sblbzXI8ccoFmdiBAx1GxU3D9qWblSJrRRswpHXDzuT4",
+	"iq5dCHjxtEk0h744YxMNUYaZ5prFKIz+l3x+rhWHTujYZbq0cGJ4icJxTL45rCjOvxoIl6O34/ozgfkp",
+	"M1YLu94NEUl5LyDj3atqLXryPRot7Cy4QtyDTrkNQmh64TUL8c93yi594XiNggTEGHVfr3DWOfqRdSor",
+	"seP30jcsygvD4sOcK0SB3V+gzIumuQPGIbMBiwg0LG2caoI4AlmQnHceQSvclOrYAn/Ukm9bZaxcS8Bh",
+	"5l2nRWsxERfzZGph9uTt+c4H6iZlTgtA8QeAmvPDfDKBpGXmBzyfMUKmUXg/dgKsgrMmKddTrn/E9LhC",
+	"q8aywv8AIZL0YMzW89/xLaXqZktSF9ZI5wR6RoB6Lf/CSb7jktBoEKZtAQ9wWSMWGKlISLEWGeRrKx6s",
+	"E5/4DEhSyLh2UvQl4/jvGGlbiUY50QvhUpxhyMG2xbaym6gbkkYdKfGb+Io+v6gq0ipHXejhOIsPcsWb",
+	"tkyUDbfpSJCNb9Xcet5GHMFsieK0JAJhzf2WGX6axiljmg8/CNIMQ1OVYCFg9oqtVYuegAoKuSDXAjJ8",
+	"Us6JUDbldyoIp01PtDdF01G1AtJYWsFU22QKm9z+LztKyDJzDS+mVXFN7eYRE8CBqFgTB4VLxqoDOvuI",
+	"VkO8/jTnsOLsII3pRGOZM45i8IdxEo0NljWDERruwA06rGvRStCqPULxBiVWTAHYIfiO9BVKG0x7hH2F",
+	"PmjGKn3yDmyE/d72CPRzlAaRC+utIG/QeMLGi26VFdA4aS86G2QRmIUVS5o7IedaBQ6EJKvaV0sBb8Bh",
+	"0v167z3PdLQjWN1EBqUvQKPDeTm7sFAAuI2KtckenjOIgnDWogmNTDfIiHgo0rpUz+VZoQEyN3PPPMGJ",
+	"nXVe38W8wEmGlYfcKUYDyBUe57EAdkLYyz5bIezXdJnQCIVYAqKaj/Dg0ORyRWuU/rnh1JcTJ+MlsUKU",
+	"Q5eOoQIwxAvvnyGtZygV/QATmL6ZW1f7PEcygH5ps/8WoiA+alEUGoJuLsO17CeQjxLdCR2LvqaVNJl2",
+	"eGfO+CUQ8UOJ2IegHQ9/OVOrzjw649vggDlBQcxAU5nLCc0TbGFcDE2YTIOQdUSVJtBDI1axk/hWsZXw",
+	"GXo1w3IWSkm5J0tC3UyjOwGeGaVsgfLg9Z8dpEkRR/WYAYkRdS4F0Y2FMHOW9d0LdtwpcQ/Im1CLj4Ui",
+	"7oo78BPko+KtlulMO4BLT78kDeN1rYUxUOfPQSWvmFGoeoVX3S26pwcXqqNbVCg/4ts3X1UMtBEkX0qu",
+	"l6xVUeUBtNdSU+Ab2dDWSgRGn+1dKSLUXU55coRdCVZDczH3oOecBW19LI3daY+OuuCHOjqlxOzUsX3h",
+	"s4v5PuA3JhMgKT+T+rPjXSccgzglx5FarLWwhoEyhsFcbiwrQtX3XBqpFbc8LpA+tta6FZItaLW/1C5X",
+	"T6xVa/oDXzWUAdoJvfZVBu5snEYZnJeKtWcLnoPKTfKG27JOy3tuBWtkuwdE4roawKPD278zrONbgceg",
+	"jefM+x7VsX2Jmj4UH5BNjULTWzIi3vSy/kJaPVfGzriJZ40dtbTCMLwESgrat0rVR9k07+8DoYp4PDr8",
+	"M4IDGLaGzyDZQbYDhu5Kqb1HJskcD+ze/I40FK40/SavVoRBaKSlIDLLwjIo0egQjzG0W36mpgCuKVpP",
+	"OpHnDFt7xXT4Iz9B3TzCW/iFBmnlaIiG3gI5udBl+aXgbtXouSQ9QVRr8SgtWmZVFy+h/lCw0fMhkBmw",
+	"termXjX9IdcZRmveEoARpCgMPY4uIZ2CDpKAEyTnYCQ0kuMdepmn0jYczmSaVZTdCevFU5DAxPk1T6NA",
+	"SQ/v4Yx5pvPrqxIf8yCEA+SCPzhz901ZqSAN6RtKvoA3+AP4pQI9KgbkqFigRhXkeRWPAG9r5lbBIIwe",
+	"e3G9ZD7zAutHxIM1VXDDxHfBrab0SLUMGmsIXx0qP6bbNIYuk1/93Zo+e7Gs8v9ceL+FC+8c0DqeEB1v",
+	"CEBi4QzvlhfsefXhHz76/cfjOWSQe2YuvXC3Xaz7/U1fERNzQx4EyqXE8KqY6dc7xw2f906EfPC1adR4",
+	"mZ9cBCR65GXzpLuDFP4B+q8UiTvfELYcRTADwR0apOJA2dnWdP/E67kxhb5flqtz2Vfnx6TXJIR9tRPr",
+	"fSawvSCC4oYKqC4UcDXvm1xBu2MyOtVmq1XfmUXdoPKuN5zc9Za0sNDpTjX3os4WOpmd7LosQBIEN0gy",
+	"3AudK3qa8MYWU2sjHaqwx9WIbcKASUjFTy2ptPHbGXcoy12vfXHdQhiic8lZ5aMVI3y5j/748X//pNCP",
+	"mQ9kuKl/AT7R84ORApSczUkMANpPbKo4c7LDRy7BcMAyvuppjOZcb2G6/RYab3XFOt4JXaG6I2qmNPPN",
+	"x0MjDVCFvX/QaT6GS7KVxlyyMDb1PHLjQU2xKFsGpacCbyriXBp36ct1xoWaDR+4V2axCwprS4rzZGEu",
+	"4ctD2muAPPC1B9iEAOrV8gmxaRwre7Ss7s9MJg4lIgwiWsynuLsb06kYtVqbD9zPz+Dn36PY+v33RrUv",
+	"GcRGESdERhcntIrfyFaanSBz9kcCdBnS1yQfZ9RVMbOnWnBDHsppchEGvP1++LeqYTpZit/FLM1JUgnG",
+	"AMs9J+GInQfqNlfhyWmG9mbgr8BuyGdu5tnlhjTo66P3PF5uzwhsubGZ1i5r1VqtMgVKfZP/4dtci33H",
+	"n+MulZNfZt7EyOUFAFk/4woDkk1oz9ODIp5+YTRRmjCq+xvVJnglNipj9KxO/9/wKyGd5bYFBT9YJnvh",
+	"5IF74QVKaWe1bKC0adRxbnWyNHKXbLdCd9rv3viLd3/59NmHH38Sm3n2q0au3SfJkfzJKivUzXW42cws",
+	"H9JUTr8zAxVeYNzHrdldWP7VgmXjUkbTzT0KUJNP6a/svzWmtafXDNsQgaAQkixUoZH7Lpkt2Sa0boA7",
+	"YftuoSQawsIXpVFxW+Kn9IX2ituoG6+fI7lsuW3ftAvXPKBkzWkEZ99a73jjDPrpqj75+YiVxn8vzcB3",
+	"TU4fo4h/TtLE/CKuCJ5pq5Q0oym/4Jeapqq3ACz+tO5Ecy1i/AeGFkO44mF9JBeqvq2/CKnfj+94Ulzl",
+	"dlY2icVj8H52gm8Fp8rfD10jbV+MdrxkPXFLzhIInTnSKQ8vBShSShrBVsLIWhS2dMwQYVhQmECWIllF",
+	"lR9kQxsxO64PqpXrjK9lCXVkvbDYLH8sYt+w8z4CWt6Ll+zWO9wx8uIzWpckVFGx2fK+sT/0UthcI6dG",
+	"6BAUWX50zXB2/a4lPbwCS+Dn02+lGzksJs8onVhb3R8uHJ8nEVTw/RIfWTjQT4MCMpkO3bHJgzMCC7sh",
+	"Z4Bzpk517NudnlIPVOOxP5AQma3Qa/Eq9Id5EgRGHuqC/LLllOuXPyxxa7oxPn2QhtqylapPRQP82T0I",
+	"LnO78NN/kzbXcGjhSG8z2BOWN03ZKr6BJ58AtlTqyj3HQBq8trB7gQCeomERWSaADSQuebqr7OHA+Erd",
+	"Y6DzwGXLzI5v7JOaPi/3gvrZZdf0Z+4LHylgnEel315Ksq0lPwiyAdHhUApPSMeFPOjYBXAZOyBtxanA",
+	"mHkaCWsp5zDdc+wYOlJBioOpmDsIPRZpvz/t2PCTWcYZBvEQsn26BpFz7hbhS6plEz4jpZ9eKkj/rGhU",
+	"mXz/NM8ZBLs9hbONakSrpqrcZREKZUKXrH3fd81zKlKp8pRPPz2zdT6WeAZw0tocPEM2BaKRo8T4tdSI",
+	"5wVlTKGxBFVGpMYpL+O4gxW6TYc1lruzCP00j4j1epB13YhniFats9hsA9x30T442mS2obqxu4DiM5Pp",
+	"sKClS6/bjF9a6FwfLtyGQJcaiskUQOLw1spnRiBbNGq9xwoowRveFhQneEJVng/iaql8BZj5sFHIBX52",
+	"fmfDKma4kEpfmFwvjzh7K9L1WHqDzHm7l0peqz1W7gIJkKvzPWL/76HRApwHqLl3mkwH8vpYAqqfCHq4",
+	"8Y6QUrdCr2viOofJZ3fvNRXb3eqR1z5N0wrBYFICPyVlA0cO41Q4h+y0/ybL80/yqRBnyvHjs0xwrOx8",
+	"M0H0pTM+5gIqMzM7zkRFor6/pHiPeyX5PGDizahJXhrUQsuWrXoJTrYKUa+ek9Wlq6iJLdAW8B1ShjR2",
+	"serhXiHHeqCUwQdcDW9rZlXFTuO/jjWQayrZM7f8Rtqipb5Gm3HT8Iz3ZpdrMJ/hW9kam7tYv1e56tds",
+	"fpj7IWslgrxYuLd4CgliNv1KLOvRnG+eHvNMxnwSmtZqfoQeakOHRqi64YaMeGEofDJSDdUMSVv7clVF",
+	"bb4K3c0WvJTV8Dwqd7jNkpvMX2zDhVbdcDNuSpcGMwJIB9nmxS7G7eqbpa+YndxY6nS7k3wKWSLioWtU",
+	"LeqwjdMD/hgTQ1rzpqV2GdNNvJVAKKpbQSMyhIoALVpxDBn40oYuIKdFDGNVRomymncLj983mnc5/XnG",
+	"zIafYRVQQoB1FGzNm2aEnJjmHZfC3/ptmeaKRsFTYdZIODVxt6oIOhirvtF+gbvRi9RwZQTmGjTyiN8C",
+	"N2bk8aDD+YbtO4R1RGYOAtTLKr8xg8iN2rqXi+HuCxsVb9aEc/IqAY2YMAXUvufNPTYE1x4ArREC/qVr",
+	"evf3dSO7G4xVfjebkP84Hf+JrhK/2X7ro3EEL+dJAzblezB35gyWMqfgoPMPZkF2Hd8Eb27G70NoZiqb",
+	"uZxv0jXc0kRD7/G1Mkpu09muXzNXBfBjSW/O4BQezqE/K75BVzxD/kz5gYNzJk9UJ+AyvEHdK5rXsjfu",
+	"Ehlljca29SzgzTyFsdTIAYNiKnMgPYbO5CKyhkUdHiswhKCvpCLYlBH+C7rqc3wqurwQeuQhSQU9+dE+",
+	"JpROgVYXgZLhMK8yqGQRFenyoR7wk9Z5qK/ka+cTb5RBNf5p6WBQk18+zKV2v+uQL1yuiyzrUDC0JPBT",
+	"H756oSvvXdJfbAIAOBVno+QVI3PtI8oBYMMwI7hX/1l6rtimbA4SrYhjv4Uw0ixW+ABaUiCGpunAT/x2",
+	"hiuTlljF7XEy+dGhevdKgeY43HiSkYpJzrUj1YBnldvl2HEu1xGBQHnmB76kNueVao34oQeuI/ZAPPB1",
+	"xlPQiI39ui9NGMlAyV3sb2a9ZdOqmLffSGMBnwVygot6qdwLzZvH5KPg+ofFVoH4w6gDlFCgPbmdCWxp",
+	"qU+wvLbvkdyaLfn7hq8aYb+Q7Z5EkkxzlqkChn3G90pp/j53rOZ6zyDiZCpwkfCW3f3z36hrxpAlyT5L",
+	"eqvRinZ//vs7tla1IJyOVJrkNwEUbKIeq76tTaarkTK54rR1nzk2tYwAjeclVK3qtzsSwwUgLQEfESjP",
+	"jtDNxOxScKg0r3yBnwwW/pr2kh2kWaIDJb0ayQYhXAsKstOIoXmlf4gBxloVaqpQGHhdvazBiLR3ItvL",
+	"c1Ff0PlVFVZBhbInvwbPO8goo56ZnuQDuSJfVIEZBy76LsfIZJBnI9tCMVjdNMqjPi9wqIkFRM3vTyFB",
+	"4WtDORnOt/JrJOniCzKfFo8JcHLzUOKNmA3QwCDkHJWyu1fBzz9Br8xlQpTCGQa/IjxOfz1Ewsdfzjvy",
+	"sygBk08HT5Z/nvy4fl9ulqUdNmEmM202BV8TQlqro2ErsZNtDSUxB3UQrX3Jnr8IYMMASmR34mCEdy5c",
+	"2DDwKMLXklVkaRdmTICQ4qUyQ8S2bxrsCTSqlcgTtcGY5PWGnMaGsS+Am3lmwb5XMm0FZeq3oC0d9DZ2",
+	"CmRsxQTgNrF86fzOvkb/V0UpLZxBOTmoKRWDwBC3gJgCWrBVI0Tewk4cztgwX7eLGiciPv630u5UsUo/",
+	"1ykk0yzvUsOPrfh5AMqrm74VD13DQz/b8xXMlJ7G3NCSXkJI0i/yDRD8E3ePBvKobwLtkn4kRZjrQ1Xs",
+	"0Kwwdi+EzY2rna5kMu8pBw1cOCa1t3lv/IHIHO1uUdFmmQ9yON65StpvTp2oB8yABfVnwUE5iWmoVpwq",
+	"BtjAFfNYPRULyDBw3jmLOAYR4CaBm7kE4vMkEKNBuQaYLu/pDTiYl4GNiGLmP95WdOZ3BnR85eaG83wZ",
+	"oX5+Z3BiAWZyfh50u4Sss/cfQ6+9Mx4LC8r0Jh7a9A1gRP8v+7C6/fiW6e5w8+gS7n+0kvQ+t+3Spjxz",
+	"ESX/2zeh9V+pe8i9lGly5Yc0S4fLjHUvtBX6TZt3qtaio3wIjtsPbkdirAJagZoXbL3j2lZsK7g27rz5",
+	"QvJzILfrYv7ERI3SAR0LfO6xTWYxhIpHe+1eIccSYkFy82shyF6IgJV18WV4aIRmVPZRN/d/c++QnadO",
+	"teZ940v2Cgdc2wUu5tgssGjwv8HTlI7M63pBYhs0IKKGEfcLRvnCPZ1tZbowhSqbPXXgeivbcuz2b/Jo",
+	"cgcR77BCNNWcTZIvpzy2uXT1JbVSuTKphXBY7nTmu/6LRV4UbNZM+mK4zfb7ge4NC6QddnsgU6i4XtCw",
+	"MUGSy+VjLZHBEfiELONwivBCie7Lh+kGcBm4FNMfDlyf5h0zS5Kv3EFZ4KvAg0WNtChbK5eoNVOZF38k",
+	"Y7pp+5jSjOpAy7SoL34Dj3Ga5z5VGYbGHIPEiaIq7OFwNAbRk1zYKdIbXJSRyRN1Z6JMja6kyMfDOUuy",
+	"S0Iair8ahlQtf+4HBgi3ULhqz5Hnws2QoNmhfhT64d4MxyCndn4+gLZNvCh0Hng+RXxFK52842sfqT3/",
+	"sRFc5+Fzc5nIsPxfT48Zq/r1bll+vk9D487ivkmIFAZLSeMJcdZsJtAht7Oo/53vK0LW5VMvtTDWAKJs",
+	"EnkFVsQIjTTM1+AuMEsWNeKMbX1z3TihgX0Ra1wGzczud9bb7n74Kp+GuF3Se227pEGo547RqZjtXBQ8",
+	"P57dvPs/zn9oFIwE9bMPVBw+V0WuyTEb7Ynd8LVdmO+zFa3QCA01TUljxvK2Nj44fEJAPx899issdncu",
+	"1xTnrvnr35EIjUz4dd5YA+nhg79G1oKJRtxz7EcIPd0fKnaq2FHWdlcxLBbHGpVbZhV7fnv7kkHSPmQk",
+	"rpS16gBeotv3U7my8MbHWy9wwkgDQKpUnrNy3Pg3f6aLAn0NP6kM6vLywnw/WG5iGQwm3nWNFPVSV08O",
+	"uAl+eVcMnoSNw8e2QhppyEE2XhMfKl9j2MhWvM5BFbof39QZYdmo9X50GaThifeLR+VUv0asrcq0PO4W",
+	"uWDQ4L3rMp6YgPjyFJSsOF0KMCuw57DlA4hWwmvJdiTbVsUqT78fcfkD382g8f2TN31sFVEMB0dHAAOS",
+	"L1PtWrADgDYGrQeCIiEG6G+aKojHHYt11WecVAj8ueU91fttyFWCB6BXRohH+orsSyGA+wsUKsHhP/CH",
+	"9JV0CYpuGum/Sm+ZlpwyKcRDJ9aW0j1971G7i1lACUR/5GvZ2k8+IitIszIql0KK1ULXncRjMvA6KP6J",
+	"hJk7CJjafBe6fV4fm1aLexnUmINs5aE/3Ly4pVeqp9iGNGsOydtLTu8D1Z4PK8L8xjjV73eGqd52PaJh",
+	"J90ijjshGhrh6sAfcFmOAMQaB/m9ElyHdnBRSC9YRBoAiF/9JP3qH6qskXKJrrJt0SF8MTx4jllJIkuq",
+	"3pYNmMH/C5A7zAf1moYpzbRqGvdv98LnNeAGSc0QaQSbZ2N7l7UyctjCtWotXzv1dNuI+Z28/f0n6Vb+",
+	"/vb5kntv5PbJIQsmrUdviRpxMY3MPA3w/5NZus9Q4vmIp39/kQ4hFa1g3X8k1E+p1/1hI3SocZjctRVs",
+	"v7/d85P+5MI5XJ8a2QYsxGGp9GvJQYoZa0mdMiDQgMtNdtAPwjHqheLkQWJc+mInWxlxXInzTkvSAEoz",
+	"y+EfzhLpp4t3dayKiSKevmG03Hgz5LwOirxHa7kVOU+MaHtJdffxlW5JsD/iSUNGROiGDuiWvn2Y+48x",
+	"fSYXyj2eUfNjMkdpvehcxVF1c9yphoxMTyju6RJeGKjhJ4uFXWkx8rBH2VpU2J9TWb+4ad+OsE0XG4vU",
+	"at0Hh/A0VQ16gyrN3n72GgU91lbhrlnDNtLJ9NBFjsABH90u+D8yd70hmqBQz1JZ/P+URpKlUTrnTl6S",
+	"3DcU1lG5CesmpJM92SCetUOVsstZtyypGi7H2KFjKKcbjEIFcQXIEfPUSJZeBUJTDPwtJ6qPZ/IBMy4w",
+	"6SyzoVfK76AzLQsuzEfi+sS8OfwoOX0h9lT19Gmhi7PmdGdrwVQnWuZ+RnWJh1bLpSUPboaf0dAxMTJy",
+	"loR1VHofff1dw1vcxwIfx/dqZRbU+4n9X9WKTpOgOgC60XFeoq0Z31jQIp322Gl1kEaQRlgjKEgPGGsl",
+	"TgrQMEZLZdDAYE2P1mKSc2H163mX3GU8iO26V4jgGHtW1/h3IPYQ+2kwlxOWm2PWz6jzRjc5cpw31dXm",
+	"1moJI8BJg/IxJmv3TVqsyq7GMc9lsZ7I46zWMlOJXd3UvSCrFB3H1c7UpJo95Ro9NXy9J04dHHFobMEA",
+	"0cQw3zvTB9yggTkwamihvwGMxKJTeZDGSKqLO4YNVMsATZvkdyPoix9aFGBLK2FZRAcgtTEjrG3ExdSw",
+	"v6rVnX/SvdQoW/KGe2wOZPjCDbgvKL5HxWy4+pJqfB/3hIHiTYdUQ8YZqB/2fqCHXyTN3uNa6KdCYS9K",
+	"UZ9zTx3zOMPf7rh9szmfqh7WQCguxwUXBnwgk3g6U1xf7IgLM00y5Ifye5hqft3v8GIoqySbXiKLa3hj",
+	"rv2TNxSvmDAaub4IN0jXEBVVDpYuuAxgPikF8q+QE1e6boQxX/nKE6qK7GkVPLn7JF/rki1oeYQAuySn",
+	"vHAKhSCTgo5LFFuGKdwquyBFbbQzl5SgEGnBT+SmbV7tlO9ytMSzTDXKtnwv4BoO16/ThSpmei0Y1t1i",
+	"HAjKJBCvgfE2lPwTASGPiDmb4QLtgd6JjVkQQnJ/2otlQ7vFLXnjJ5re+9Cm+sz2eZcrzFpuF620b2dz",
+	"gZdgMt7MGezxBYHzpNn7ufpHGmd3fVvz07mNuWCm50ndGdDMA1/vxi0gn2JiQGKhVet9pnHkPX3AjWjr",
+	"P/N1gb6UMVdwMxMXQeAVv/JhncMMk8+OenS7WX43w5jezlkgCGgjKNT03P7xxe3t2F31caEN5At9wXEJ",
+	"CTdgJcT+9dKwSJDZ0ZdZR54OZa7B8YQ3cttrgTViVjxYM99vP3v+z7r3O0OVyZYdd9JRla34CQ2dpmaQ",
+	"BXAp1HQmQC4KyCFe8dHtexMvo86dFyZxW+r8uYJ8Gb773/PCJm+GQlLZcAU6C1HU7o8WkOAvb1citoiv",
+	"wMDgaeKWceYfRiZzd5Qp+AIh/J7IEolonJjKWKs5oLH+zrBOy7W30TnTwva6ZWtlbMnUU3FKZN2Ox/M9",
+	"0y6P+7NI4nOB8xNEoDeE9HvtJJ5j1YbL1jKrWKeV2rwAqGNTMW9xuT/xdg9YuuudWO9NxRSMYSpWizWE",
+	"qMzv2duIDSWFYbpv0xzGiqFxiqJLtvDiirshoO52QC6EGFO4TkLMWbbsINveCvP7aB69uHnTtkKzV+rQ",
+	"cWOSnMQXN88DHh7v5M2Lmz/8/vb3f/CtlIETP+Bdp9U9b8wH/7JqL9qfAFQf/SlOZkJ65pv65sXNvwn7",
+	"qX8YSd6p1mPsfHh7G9r2+hgM5F6t4eUPvvcgZigBLsmH+A3YsKl8hn6Z8O+bkCdODRZn90EsdkxzYW++",
+	"2QkmjJUHboU/LVreu78AChRmS2NugLl58e//gi4/oQE1Br9vgFw3KS8jXsSwzPno+E/fVTedMgSlkQQe",
+	"qj+dBbXU4ZEP3tTi0Cnr+AVauH6HkxPGhs4519khvwvjg+wW/9NvgS+C4+x3huG47txKW6G73T3/Adfr",
+	"nbx3Mh3+1tdoFZPH5gtp7KfwBM1UP/QC8og9V/m2qgvYqKIHirgByUAhGP+cQHD57n3unVv/W2fgv+/N",
+	"g71gVnPZVB6W6yiM9SoKbJ4zdDG/Nifm/sx9xud7I4j/wvukxl/UkeFSDeaFglQj5c2XfC9ya37+H2nN",
+	"X4JPxC+bteiD9cbFeMlvG97GJS+Tsv9oERazfm8CFifmpvhzC9mfYY++dZZlYEynAx14LQLgP4STlD+n",
+	"DW/3z4xPHHX/4tSxZxuJDRPCP5hZyfuKm9Bb8ZLkjYrmQKrzdJmp6ijuhT45C6Fmh95YptZrtB+9g7OK",
+	"10kFTwGYQ8yeoabxQ072P/+QFv7jCbXiwcbO+3wrBngo6mMQnl76QWqg2BIpHSjkrKbpZD/31fO6UUrn",
+	"rh7kn6fz9Kc+xwjJDp+sRjfPS8yRcEyObIamBeOdrymnBfM3fC/etL9WPfBNC27aIhH1/DJpAwD5U7UA",
+	"dwfIlvFwBFGaAL0/+Jesf0L7rxHoABoT/J04qHtxBzBD53fhR+emIzSwvs6kTQQ4AuZg/MhPL6FiEJz2",
+	"2CZl0xuMPOd0l1cYX6HO089C/k/95CGbrlVHX5NCmFQXmPid2ADndtximfJ4qf/oam6FX+3C47H5EsZ0",
+	"suzXcZLcMl4h1nb5hX95O78Sx2tIN5wZA++IhzqenqkLNpDnywVm0H966wW9Eo7ClB3zuMM02bOVaPFk",
+	"Ze0geOB9qpvwAYKqOLXrGEEbrmPxzUBV8BHzvbuUO4Da4iHH7shD3tLjZRZ5m3+lrAgk/Y8usb4SR1gK",
+	"xuB/hULLTWzYzxrqrDTuK+MWGAKY7CXE0CFqD6o53OfTg9LLpp49KPDA+zwo8AHqoPhGle/9rLgP+UQC",
+	"X326VcKAIceczTG4xI9JPsKVJNWaN6KtufZo0lcYzmf6kRv6F8H1K3yk6K7y0I1FfuCPbkuMOHcXeCDU",
+	"WFommsYx7o639UtvSvp8KMYZYP+ANc1X7l+kzRl8xTP9I+2xfm8s7in+fl0PXhwgAzBHqbp3a3MkVLxm",
+	"VhgLpSCAMMKS3gy/Z195MH+ElhH1tXgbjs28EwMfeSLxy4Au3acAFeU84encfMZ5XUPDdANFnB7UesyO",
+	"N406MsQPuqrmgxP/4F/w39mIF8zsfUp2/ECOuFeg7detQNEMYcwTs4qtBFyIjyTmZR0E1lRA+A8OXO/N",
+	"I4X6omnkPd96H7b4P7pK5tbya9TE7oRl0E/XaROO1hXj632rjo2oATrCHfgeUYCUBqUc0xUgI/GnCxyE",
+	"2BixZv2XYqS3vf3Sw3T8BljJo5f8Cpnpbe/bH7h7WbbGaij7RBwUw2Rr1dCk+gLvaGECOvEvJn+QZ25+",
+	"Jdt4la++A7JSV5r2vzyZC9717ZQB0FhxFH8Z2y4NrSjOOMHXfM26gp0B84s4GH/B8/U1hCnSIAXafE/w",
+	"hVDh11du/N+K89bz0q/Rc+vIjE3VPTzJRuqDqJlWyjLoCHh+NFQtHisT567HV6qmIrH/8bYb1vFr9XhB",
+	"6iDIPOjNYypmhKMRgISdmOn4WpiXjPsuFZA7zQw/GdrzFbMar80Qn4k1Ih//Bhyhn3kiXTUSeiWmeAdQ",
+	"Fx4VLOa1raEK6SXbaCF+FIalGLqAM5dnhA/+Ff7oREXfOlrLbft4JYrIrAxfeKKriua8V8mk/xNd7G/B",
+	"T+gbiTk6Y1sYxmPmss8RbxnvOi1aK9fC93a3hAYluG6k0E+QCz3p7Wr3v6GYLqz113dTfAu1LffSSIsO",
+	"N9+3Lebzq01AC4AiBycaSGM8pFBf/Xr4ku/F537w38YlEVfzK7wknGxAHBcoZvClVCdM3QjYoukV4ttx",
+	"pTnzEfLkPDcgACNdwXHrgyLz7vLX4aGfw2HuP1biLo+Tv1IkY81bthKMm72oMeMJi6gf7dalAkahLjt/",
+	"EQekulhAA00/fcTCCq5rdWwJuLrzzVVNo47PMDf7ipfKnbCvYeh/dL8BWRKX8qu8WHzVqE+9gyQLiDc0",
+	"Su0RtAjcCWXXy+Decf8Q//LTVZXNYdxSdZPMi501fXmz7htu/49v+L1y39+E6NCU4W3qGvyvsgaov/pF",
+	"x7X9b2zL70Uos8NQY/SQhEo/X1Ea/MoEZ1qh76U4zsUO38SH3qO3dfjI+05OA1aKdgKiMoG7wbeAH8K3",
+	"sZLyoIz11I2pOHhdeaUiJl2t1UEYj5Ym7bUzr7Bi7e9+Ab8F48IrYotL8X5+bxRZTscjN0HMrxFwJC1T",
+	"vT07a98jgFrulP1Vrc43lEKr561XcF8mzAhYWG4KAVYPgA8ascG50Ek0OMzNryRxBtAJz8/+9whaeIWD",
+	"D/XvMRnsBbPc7DH5KORmYKexygsFPNTOxLQKS/LDcfdwfdUAL5EoCgGs7sqhBkRrI7nkFy/0GsDkEAPj",
+	"Z47UpVh25wwEiL9XMlUiFh+iyhmfpsbZ92r1gq34qfIPVKyGvyAvVL4kTMbuQVwLSkB8EBtiXs/yecQp",
+	"JyYW6td+0YllBup4N6n+Crbcpx/dVDdfCGuFLrHcplkYWdP8y/TBn8M8Tz5YYqKPFnLFhMPYwmWkdqqm",
+	"vnZOf7qAD/6V/G227OlbaXe15seUWv+JfONh+YyzhGKXrIL6JfbYMZZH1I6dNFbp0xNdMGMD9TDalEcH",
+	"RHIwAadF5Z9n/KbuZypw/03YL+GB93iJ4QfedyW9RT2oRu0GmtV5bdbnCEeLkDmS1CPL6Epn27tnZwXs",
+	"1/6Z90jw8AmC5GGG14hbdlzq6JGG9MHVCf57beMQUGxTur0Hcw3irT97JtbPslPfJIEDkJg/9Byhjypn",
+	"MQjZQH59W7OA2WaEdXuJlQyXc7XUsX32FC1qeoy6nbLKXHWwD/4F/y26Y9+6J/8z3a7fIChHJ9e2dzZg",
+	"H/EJHB1f+m4c/nI1O3V0N+xeiO7xjiD6Iu085QsLdS5ffl3D27m7DxA8Lvgm4MiAPlFB/NX0jcez8xjt",
+	"u9BX7yTsS4R1aHjrzsuB11hovYFmMyKL8uADT1ewGGCiN0tI9h7F2wCQ8h69noCngeEsR2vOHE9VzO60",
+	"EIyji/OFN1O9M8NEzdEkumPwcUV/qFzvmIZrLik+rcVaQtmXz69gR9U3NQDsXUmLAGi7a8fr74R9C+P+",
+	"x3etwjqWumN+XrcqpGtYcYg4L0D66b3psQrnBNQ7/8j7zAb3nyDOKZhW4efr2Noja+0geOtPm3jga+vo",
+	"lAAz7tQR2lQ0qt1ivgPCmVzllIVJXPugfVqHbgvmt5EXE1fzKzxsn3adaOsE/tM3iGxVK17Cbd0JyKzd",
+	"ixNDX7EJCu35cQQ151mt+cZePZvWDYqpnjf/P3tX19y2zaz/CsY3aWfk2E6TtEmu2jRtc9q6mTgfF2d6",
+	"AYmQhFcUwBcArepk8t/PYHdBUhJJ0RZBy02u4kgQAS52gcVi93kizhQ8f+AzzCC4Gzg3gbUPdtyxIOo+",
+	"pvQKSoJ/e/fnH13OK+TP9j3Hr/1oijn+V1h+d30aNh8ORL19eVnqSDi6ELTRC+QNZAp2E5460aIVZ5/w",
+	"j4Oy4uqPN6Zq/72cb3bGnBEvyL0aczI9siHHvo0JYcezT1Dh01zf/uofyNO4wvYxvUDoScEvIyM8rOGa",
+	"OkfQEpKESJ5jmfGcSzViiNlIu/oDS4DcBFwSymVgKwDcbm/uqeAJ0eX2pUdYfXVIhcPWtAdunvrYsNaL",
+	"HyEY3w3ThFh5bm+WUZFCrIA3iY4VQvA36BFASEqrQKIDGDl9x6L9a92j+of+yfyDEt+IQaCBW6vHA0Uf",
+	"fiYA+KBCjdcbWvRi94Yx0XiUYAulV8hyAmBlgLfEVbJx65jq3eOGX8xO5bRxQSAevIhmSj1E990xgkCB",
+	"UB5ECfFQkCAygfSaFF9S8PXmt6zm67ZIzcf5epB8iZ/5ks8wB2tfrkSCTZlIe8yXWOPdKj2T+FcCIB8L",
+	"XY5zo/ymHuoWJ0DckyZMexc8fLrMbdjVyzxzkeoV04pQFY3WjozOPyPR8HdPMaCCurpxUomvOpoJXnGZ",
+	"RDdAgrUu4So3830JZLGKrmidySeLvvfOl3OtrQgyve8H5Cpb4BGGxt7xhRgxpPaD9NkcazhYBqx8BXQa",
+	"2gBuTnSWPt1kzwgfN1vKL1IlL4tWndzX/x5ayxF/pb3KCyK0fSttb+ZaSNF7IIXdIju5l1ylEgLxyfEi",
+	"ki8hGoJPO0vEtZyI0xInotYa/5pOhfkxAV5hquSOxCvxM4znpU7iHgh+BEAFKpJOltJh2SxKY8Sm2jAn",
+	"CnamqqjaM3Z+pjaD7O7Q16AqR68X1gMg5PzcfLuxlCSQSHHsUiO7xx372YpFpduY9Cdeyqh3AS4U9LQi",
+	"/xfMCmf9dq31QooNVe2IkF+Zo30I+Ul/CPkAVgBvBnUiXUi6ZHIQQxdIxvDpnrTmn7HJICbsu+oK0Nmb",
+	"Zr1XMvjJ/iw6Fv6EBZDA6EdrAJmEYgmW8o2c5vp8AccNSu1kkOjDRGfrXdXEuqAC7xgqVWdSwSbYgR1x",
+	"IVWy/6RH6iZuHNWAx98uqtHj5gpzVIvQPstVD5r1E0jciz6XacI4TMUI4mwMBQdgAxS+NY7xFE5v2mA6",
+	"Dszs59JOuy5ghe4NyPDh1y/fL1B7tJF4NIzuPP609uguoU0RGPjGilEeEGWo/HS6b4Q5WI0GXGKKi/29",
+	"cn9JvX8enUxlI7U7hDKKCwgluBHWoVADwnqID6oRW3ID9fWWcWvzJVSa73K8G3GNwEq1BNB+ES8CLqH0",
+	"bQ910+aSVTx/ROI4ICgbV897Km6DkvPCqrc4bzBOy9e7qj46+ed0yf85HYM+fnfx+Mn3j37YXsTOAn11",
+	"37l6fH0ZCMiOJ/BfT22OKBElGbnOzQR8WXBHdCYnDEDIvO8Vbku9ylahePFWFbHK/CfBQP6u42r2zuPm",
+	"cB+d1w23akltBjI6ueZpLvb7mqMTigDv6brZ4sjxxf5IoP92+3uTO1i20FQQ/pfMsdhmsIDUr5cgkh0z",
+	"09NpBCvz+z3EQI7KynrX7z3qeLT6B1Hpvty61U6Zp1Y7yeDS4uY99Z5rUFhaybC8ZUcz0f9tPnp6rdBW",
+	"XFGzIY6f2CVPBz190gt6ac0EN3QQhSglHgkU1tuBaOgqArfkqTzoMmdjMg4pQWrei6+H9FE7rRKf7/jI",
+	"+V5JCnDsqlRIuTxcpRzAz5SeG0cjrMbJHlgGvjWl/EElCDHrB6raEDoADEUGKX07Vuz4+Pb4d42oUtw6",
+	"8Q6ePIjmdPd3gA1pZ4u5kScDj/gytg6EW03XtJKVxy+dSWIoguUMlQh0SxjYZFruXl4ZbkW464kUSH+F",
+	"oxh6cYBXi3ynHaLoitOmw4s84GJC0pSuzYhCGCbmmvAv/H+mFBxsvNEc4iKzllgMQf0Dk1hgbYN0RDyy",
+	"ws0e5hz5gxf5KJQRWMucjRlrhybALlAqtY+5s2va3+SwV7Q/qjUVGKhiI2LjdQWAgHYoZ4A3fbxmIDfQ",
+	"wBnPZ3uuG3/FJhEXTujBd1UnJxphD3dd4Gp7QTmt0937xbweirF4/WODgqKBDbzJDTNXb0WW8gkuqsu2",
+	"efM6PBc8da20tL9hi4hioR5qZLKmxb5aLALI+blSRdVXBbe01RZfV9pFhYgM3TTNdHXAh0/3K8ivnxDo",
+	"qQxsAptorsnndujMDVDW6IJpF0ovy3oVkbTKxJdbkTwvbrVUeQNm8H8TSj/uL3s148b1gAVADsGhj7mp",
+	"89Cc/xdQdr+yad0wK0wvs9yJxtrGlI9P4fzRcuR4K3jyBx9HEv0ffPzOnwkHlr1/odoDIJzFetgWecI4",
+	"S/lYG+60WT+weM5DtNI1S/la5w4Zqi1fZmnJUT0qJkukVOuErD9uzlXJkDfRab5UFpPhMRN3qk3L/dNS",
+	"nGXc2oVYt0w2ZG9citUbbBmXHpWnqVCz6Ll9oR+/Ki8JsYZer8md/DFJqhKIUiQbOuik+fGyr+CeE6Am",
+	"cDxloGLJE4pLVFTn7BP91SETo1GJIueSUVKcVgLjfOHVbJGdsT+7LNuY/ttX8ZHoMHca7K4ByfZN2SoS",
+	"+knRASZQ3LXi4Si2ZokkUGidVK0ye30ZS1ivL49DSlfCVUT05vUluI8ziaDaeVaIymIWavux5Co0GiK+",
+	"8tdKFamxA4ZZ/iqkVYhkW0Znn+iv1kXslUrC+Aec8FdlVq+ueZMua5etjPqQtauapdLoGh6ccNKmQu/W",
+	"mQg9DOwhvleJMNZpnURHIOXMiz8pUh0QFa7RadcrddpegAZwoSvVSxFaV1P/CIgfA9r5u427PLbiawg5",
+	"Wb5GHPoiExEAoJaUJ9eQ0iH4ZP4xKsbOx0gIO73PT5puRqND3PVQRzxJLON+mqqzRHsZFtyEwmk/V1LN",
+	"HrK3YprbwNyAd7FOazbRyyXRS8A34XfAeOqqYGFoTdXcjQICCIAXEzmdCiOUS9dbtnX2yf/Tuj/8os0M",
+	"Kz2HzjbeESQ4ti+2KzMhuZpJRRVf1vF1xx1k1Qd0SyZ0htfjjYvUG2wySHoLkBD8LByXw6a4fJxr4Nmw",
+	"1XuflvoJfi1wrBGPnvj8gS94N2cg5pk/SQpaCjRrVMUiNh29uAhy5Cbzptz1qPOLD7/J6eX8/k0xHR6h",
+	"flUbZnQqiG6owkgCuKw7CrB9Hh9AF/Ja39kOcOgHDjG5vOtT7K/+vGr1UgDuMXC4wbgqZ/5RIBaaF4iL",
+	"jPuz7yRMoZETcVqmXNUJ9fUy08a9MUXZbf8SvZoL4e4iZA1v9ZPWi6iGhWTSGKv+5uXVh2+xWgWxaOVE",
+	"sLHWC4xbG70qgtYtcefMtBZK/yqq83WvZfduQ0hd8xaKtz+2vIVCaHfCYDXMlFXzFypTh7jrcO6WmA9W",
+	"rbSu5DO2KP01n6z3aD00iStD6CJ2ACPgLGNK00KIzMJZpFHtr6qvf4R670f2Ti6HvxMeYsauhGPz1lnz",
+	"GoxgmHsZud+WzTplPd4iJyD+2bB4icGr70vxYbV9yl2FN2xzHjrWPxeP7DYhlcWsxcdtqxP6e/ha60Io",
+	"e+utq9KImMkROol7lW3KfiJUVG+KKj5wAx3A9mEs+OVeidR2tuaX+ANESAOsh9f4s2o9HJn26CQx8lqo",
+	"/SUD0GpvoXX4trxFt3O9Al5aocoTEGR2zMtabGCek2pC2HXEPyYte3zxCBK3K1cBCbrbe0o1pEvFbWE5",
+	"f6hrR0Vv3aqMaqs/7rrsYxgrvQpV4dVVSmKxQUDKI8gLUOuS93RrpT8ERvzvuuf9R0slkgPKleqWjv/R",
+	"Ug28cOjp1OJqv1VBVtCU48UpbKJsqSEvU2PsFS4KHljm5FK8CMn3k5RnaLDA+jjn12KHLHqqzZI7iIjk",
+	"WJq15P+gAX73FGqgCoM8pQ9I2RVdX96XpQMgcm6KaFPxIuD3X4at/8FRgWwmBAFl0lVUafohCsCXgsFe",
+	"w3KVQEQFFbXe9jE/sGdbfSuM4MnA1lq+SXs+5pqAv+6DkTQrP73tl6H+lOWKwUI+41IxWd7GhhRXzC8u",
+	"6+F5JqACDS5grS6AcBQLtzXbxrDkZtE7isOf3CwGNgVet2nV7y1B+eq2kY6AEEq7Gm9tHyLE/TM57rdn",
+	"eNkvw+q84jJOfk2LwZx98v+0Bgzeq+WWFdxRwOC+zQGFIbz0GgArDyAF52ZxcO7FtkZok7ThMP8q3F/Y",
+	"olsQD88u23E8mvFnz2oXsIopby8z9DwsyAZn6gU7vQA8FbpcqmUs9Q27jOH0ossgbBPFqtHLjV5utFzX",
+	"9INUr0IlO4eMuu4BU+yAzmtNGHIDDi/rtqnM9o0uTMn5w2dPbiip5ZkdoYyURrWA7Qd1G6a+9uU0T7oO",
+	"6uLi/IZjMuLajyqVC7GStkk1hZpJJbqO4tGTm44i1XoB5oEZX3OphIW6IWI6mvOFaNJnaL0xtG00wRqd",
+	"nQM27Lq8o6f5WPI1Gwump9OG3vzbuu46crGxdjw8Pz9/0kEcsLrh6gGgiSyVqkgowPzCYsgN40xvMF8X",
+	"m+f984fnFx0GWUG5K3IUy9EyaUdQR+q9YvKV4bUaxgu/vKEJb47nt/97UcG6qYwklY26k+rVTYS0JaaL",
+	"zgvUXM7mt+6oy2S0n9Mp1jlC/jCRMKdnwrdvMilEFT50Ob1p2W1MP4rcgeg8XC43CjIjK+HSCmm2niIK",
+	"k/+AZgXhNjGL9xAEsG0XKRav76V24qtz9dW5+upcfXWuvjpXX52rr87VvXCumlZ3mcz2cruG9W//Vl3X",
+	"xXh9chil1c1KNuqzMnapLrhMar7YisuG9C7fuD4cu6kqSrteQD/f5K64dfczVHiICBztCiZ45AVGNjvA",
+	"Bi1IJaWbw8JgRCr5WKbSreujq0A8bPJlWzTtKrS5E5fvX+ptbS+xLM+Y07QTYb7uihMUfH3/WdR1zy/6",
+	"sE+O8fyirZfNtUh1JvYO7qDVv9PgGjruezuIeSq90rlKCtuKerXvvT5CCEXrRNyuKWk8zWo53eBW9Hke",
+	"dYZPRNsa8w4a3GSBsa0bV5Fc133p2ciue7yTN/tlLkx4M2cZd2yprRuxXKXCgpds8eq7gvrUMCL/w/rt",
+	"4NG2BZ4PfMOGahc9MCQtSwxfAUit1UtRJMwdYmMo9GZAiz/5Qlxhm169qi6uU0ePCVGZekgm9g86zTME",
+	"Da5C0hKA8IhQDJ2RIoEAnIH8ckKh2MdgAHAzA9IXYF93TF6wyXVWYSUJkCwtl/FXcqb+yt2QWDO+y3B/",
+	"3ejJNkHgnN8rAs2Pcw31XHKmROLV3R/OK4FmirUEwTbU5suZeh2rbpsePnDOyhCyBzWTgEcBBdte6NXC",
+	"3/GavXl9yeD0FlhAy9pJ8LvG6wDiVktxSuYVUOr24Bv+W8ENbSnnAuAQpeNcayEXmDm1iapr1Ecd/Ufx",
+	"XR/1bfAo1DMo/O9ai1uRwrFVJYah3UkxbuvM8et+eFv4NUZLS1UA5Z0L4U6Ry6DZrl/676E0/99W9g8d",
+	"w+sNU7YiLVsZHQJixJ0Da3QqVS2ScHMVNM6dBFCGlsn7yfvDrxW8qT0u6kJJ0MjdXFD/Ar9IRBAuD8ZP",
+	"8bhG/7vYLUEDOdbfFW2cEHA0Q2S5dnrdn4zOZ3OHVtfB7wb1GosJYLZMmeCTeR+BGq0XzM1hLKisyAYI",
+	"lE0WPTwQMHMQkCuYrpVYAXqFWIlt2OSn31+c//DD08ekxDo7Jaeicfec6+z3uB4FdWGHwtTL8nEqJwxg",
+	"c795lTx68uTi2bclJbhULLcCa6ye48qBASykl4H1WiS4iIjUCrgMa/as32rHnWgU48X9EuMrYq3zDplf",
+	"KxdiDXqIHOR0PVaBa6NTCQC0sRlCTgbNs8LlWYtDK9z7zL9UtH1PZ1cwhIHRwoY4mHh1xypBvVJ+Rqq1",
+	"KExcC7OG2gY/P5ZJ9ZC90dZKwHEvcImgvsWdplItWqO10OwP3ypmcK7sJe5pWgDHHr47m/lFFyop/Q47",
+	"9UMXW3R7PHdzbaRbv2BbzL88y6BuRBXFcLmSe+hV3kOLITa5krJw/waH4z5cuvB2JetgG1LgEbm895Qm",
+	"soEbEi+HvY9AvJAtbi7M+17im/eYgBARsFi62MDaRFJfkvxbNkGKkQTXzgrlbZ+8NuUc1JQY1V6AbM4L",
+	"dMmNJIHWTtFLaCJ+8SKKGgZ5WY4l6ua20mzKZZob4T2MBFLM/L8jcL0hFJcAw9xzoA262wlreA4/BMS8",
+	"Kb/mYGD0imIFBOE2iDvSrA8ok/72rZ3j6oCYthzZ2QNpLiYXw1JqAYjbe7grieetwuXtV8fo0viWRYgN",
+	"D4Wr4NvWNW7pxkxw00oU+qtvEJMDUHDzi85VElkZIBNUcMO4YnpshbkWCcu4RBZ0leWYwK9z5/8ktARp",
+	"K9cvNpWZfcFWUiV6BTjfEAicaJVYRKCsJMcKZbXxO0+ujnTZkirCuqVzF+GpKPKuCUBPt3Jz65Jzt81g",
+	"ofQqFclMtNrC70WriAZRdNJEl9hjCMAZKQoQ/UIGbAwcvcAsCe8h4No4UANKRYoOh08A4md6MsmNPU5F",
+	"/+/JDUmLe2EHblKws0/+UZ/PPgnlzLrVGx9W3bw2RGe9YfDWFHID9bHCv0TIibeZ4At7UKJa39q0WflO",
+	"etBphWtTr82nglQO4tre1relMLPeaf//9A+9t8f5rSTylNv5btbKqoDYsnxduoiYqwdxeNzTISmuo5M7",
+	"OkmAzX9vehU2G9HYumRajcUsVz2Y5k8Y9WUwguApF3EGOFGP8SqlKIUIl28oFPCrX5TUj5illSQhZNwp",
+	"NFFlc2qMq11SmwPXxC3YGwj91c5lZUzdb9guCyScbVUI61DZVRN+DI1pVFm6wli6qEZ/bgKs00T8BKrh",
+	"Z+yBDdeuFGoRRlCCO6aUHVVsJdNeFm1I13olop5zsIOo1+N4ZvHnFaeNX5xxtkzgKQBOg+J0w74BLiKY",
+	"PS+pb0cs1RzyzjJhJgBIOIVbS+dSwb5RYsadvBbPKW15JpVgY8MXwn4LnU60uhbG+cUglVnlOcfpFoYa",
+	"2L4PK6HIsO/npljW2vzY9pqIjXLo8+6lwjcp8X22p+BjxyqBLqNYVZspmHw7zE0YhIYpdNclXoVP7Atp",
+	"wFuWdXLJXbBehBawC8YJ/F8bNte5sWyqDS2+/mezXCbiwUGZ55WZwfj47dzH29jtDaJfpH/Vxwjln/G/",
+	"J2u+TE9GJzDtf+/3ka3jk9b70CtoEDNhAjqovUKCL3rauzNuXEWbijJC4JWoRLikZXMhvM8GAMDHsIdT",
+	"Je4pZs20TdYHbBmOJx0qjgJc9EHnrojasfFG0UPlNjdG5yrBuCYoCqhMkFJLSuqW6AfIjSvWp+7yOwAe",
+	"vFQU7PeuQRwHU4wi43KvclRstX0v/xAaDbGT/670Sn0oFXjfZl68QT95O+FxBEvqT0hwTEq5dXTDiVFW",
+	"yDf0nwZBGsxQCWTZ9eGYD77ZGtEkIwVksIs7yeeGrqWIey9E154FshNAsqeidKsSOROWGFthooyRwkK9",
+	"x1RSCh3+FA0iM34DS+h3W1GPxxfPHn93/vgcJ1nafSlEH7DJYJtZw849ya3TSzgeD7cxdrJvEFAnw0ZJ",
+	"Hq4wOCUbix/ZMCSlS+cEIUSvhGh1Lj/67yPaDzy/LsUZPj+8ridNmc6EYv/RY1sS8I35urmoJYjlbMJT",
+	"oRK4eYbPtEk6sSaWbOHRPQwn/ukQsYVWR5PtfiwU2v55xcM3mBqRlbGekPHi/PEPT75/+jloRCps+/L4",
+	"MTSKaUXUx6V2YgCowRUkmTos/0QRSgUyQ37ssZjw3GIN0rWe8HGecrOm3FS8ip1qw6RroupqJ+V/K3gS",
+	"bKzDngPa333D6QcI6fHApzDkaIo98ZyFXfaBpYm3fD2C2aRju3c5yHKeM6xLtaWj4r0RqCgM2GJrpqdT",
+	"YR6yy7IaiqCMSBEWYPNtW1RoE9fAFrQ77G5VxXe9hdeMQIZ+oDsH6T2HPWtEG9YINjUvLgiyVYIjKy6d",
+	"/3yiLXoSTafhitSOrUAzDO1OHPq2me69QHO10Rmke9Ek5CY9eX5yxjN58vnvz/8fAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -2445,6 +2445,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/privacy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How long the shop keeps what */
+        get: operations["getPrivacy"];
+        /** Set how long the shop keeps what */
+        put: operations["setPrivacy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Customers by words of their name, with the cases that name them */
+        get: operations["findCustomers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/erasures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the names of a customer out of all their cases */
+        post: operations["eraseCustomer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/customer-archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that the shop holds of a customer, as one ZIP file */
+        get: operations["exportCustomer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -6207,6 +6276,40 @@ export interface components {
             keep: number;
             encrypted: boolean;
             passphrase?: string;
+        };
+        Privacy: {
+            /** @description years after closing; 0 keeps them until somebody asks */
+            names: number;
+            pictures: number;
+            rev: string;
+        };
+        PrivacyTimes: {
+            names: number;
+            pictures: number;
+        };
+        SubjectCase: {
+            id: string;
+            vehicle: string;
+            /** Format: date-time */
+            opened: string;
+            /** Format: date-time */
+            closed?: string;
+            records: string[];
+            pictures: number;
+        };
+        Subject: {
+            customer: string;
+            cases: components["schemas"]["SubjectCase"][];
+        };
+        Erasure: {
+            customer: string;
+            why: string;
+        };
+        Erased: {
+            cases: number;
+            /** @description kept, with their names replaced */
+            records: string[];
+            pictures: number;
         };
     };
     responses: {
@@ -10346,6 +10449,126 @@ export interface operations {
     exportEverything: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description a ZIP file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPrivacy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Privacy"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setPrivacy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done */
+                "If-Match": components["parameters"]["Unchanged"];
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrivacyTimes"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Privacy"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findCustomers: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Subject"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    eraseCustomer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erasure"];
+            };
+        };
+        responses: {
+            /** @description answer */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Erased"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportCustomer: {
+        parameters: {
+            query: {
+                customer: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

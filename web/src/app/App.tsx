@@ -75,6 +75,7 @@ const router = createBrowserRouter([
       { path: "people", lazy: async () => ({ Component: (await import("../features/people/PeoplePage")).PeoplePage }) },
       { path: "trail", lazy: async () => ({ Component: (await import("../features/people/TrailPage")).TrailPage }) },
       { path: "backup", lazy: async () => ({ Component: (await import("../features/backup/BackupPage")).BackupPage }) },
+      { path: "privacy", lazy: async () => ({ Component: (await import("../features/backup/PrivacyPage")).PrivacyPage }) },
       { path: "verify", lazy: async () => ({ Component: (await import("../features/settings/VerifyPage")).VerifyPage }) },
       { path: "settings", lazy: async () => ({ Component: (await import("../features/settings/SettingsPage")).SettingsPage }) },
       { path: "*", Component: RouteProblem },

@@ -29,6 +29,7 @@ const everywhere: Command[] = [
   { title: "People and devices", words: "sign in passphrase pin passkey owner apprentice tablet admit", to: "/people" },
   { title: "Audit trail", words: "who did what log history changes", to: "/trail" },
   { title: "Backup", words: "save disk restore copy", to: "/backup" },
+  { title: "Privacy", words: "customer data erase forget export retention", to: "/privacy" },
   { title: "Price book", words: "prices hours parts quote", to: "/prices" },
   { title: "Verify a record", words: "check genuine digest file", to: "/verify" },
 ];

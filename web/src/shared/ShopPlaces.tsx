@@ -7,6 +7,7 @@ const places: [string, string][] = [
   ["/people", "People"],
   ["/trail", "Audit trail"],
   ["/backup", "Backup"],
+  ["/privacy", "Privacy"],
   ["/verify", "Verify a record"],
 ];
 
