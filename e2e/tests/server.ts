@@ -15,8 +15,8 @@ export async function caseId(request: APIRequestContext, vehicle: string): Promi
 }
 
 /** A case as the page holds it. */
-export async function caseOf(request: APIRequestContext, id: string): Promise<Case> {
-  return wholeCase((await (await request.get(`/api/cases/${id}`)).json()) as Schemas["Case"]);
+export async function caseOf(request: APIRequestContext, id: string, base = ""): Promise<Case> {
+  return wholeCase((await (await request.get(`${base}/api/cases/${id}`)).json()) as Schemas["Case"]);
 }
 
 export interface Server {
@@ -27,7 +27,7 @@ export interface Server {
 
 /** Starts the real binary and waits until it says where it is ready. */
 export async function start(args: string[]): Promise<Server> {
-  const child = spawn("../bin/innercompass", args, { stdio: ["ignore", "pipe", "inherit"] });
+  const child = spawn("../bin/innercompass", [...args, "--log-level", "warn"], { stdio: ["ignore", "pipe", "inherit"] });
   const url = await new Promise<string>((ready, failed) => {
     let said = "";
     child.stdout.on("data", (b: Buffer) => {

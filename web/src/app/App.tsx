@@ -3,6 +3,7 @@ import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@ta
 import { createBrowserRouter } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { isAway, ProblemError } from "../api/client";
+import { startOutbox } from "../api/outbox";
 import { sessionQuery } from "../api/queries";
 import { FloorPage } from "../features/floor/FloorPage";
 import { RouteProblem } from "./RouteProblem";
@@ -24,6 +25,8 @@ const client = new QueryClient({
     mutations: { networkMode: "always", retry: (n, e) => isAway(e) && n < 20, retryDelay: (n) => Math.min(5000, 300 * 2 ** n) },
   },
 });
+
+startOutbox(client);
 
 const router = createBrowserRouter([
   {

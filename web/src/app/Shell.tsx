@@ -4,11 +4,13 @@ import { Search, UserRound } from "lucide-react";
 import { lazy, Suspense, useCallback, useEffect, useRef, useState, type ReactNode } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { NavLink, Outlet, useLocation, useMatch, useNavigate } from "react-router";
+import { outbox } from "../api/outbox";
 import { caseQuery, sessionQuery, settingsQuery } from "../api/queries";
 import { setNotation } from "../shared/format";
 import { SignIn } from "../features/people/SignIn";
 import { useIdleEnd, useSession, useSignOut, type Session } from "../shared/session";
 import { Foot } from "./Foot";
+import { WaitingHere } from "./WaitingHere";
 import { KeysPanel } from "./KeysPanel";
 
 const Palette = lazy(async () => ({ default: (await import("./Palette")).Palette }));
@@ -57,6 +59,7 @@ function useServer(locked: boolean) {
     };
     events.onopen = () => {
       setAway(false);
+      outbox.poke();
       // Whatever changed while nobody could say so: all that is on the screen is fetched again.
       if (missed) void client.invalidateQueries();
       missed = false;
@@ -308,6 +311,7 @@ export function Shell() {
       >
         {notation && <Outlet key={`${notation.numbers} ${notation.zone}`} />}
       </Box>
+      <WaitingHere me={session?.person?.id ?? ""} away={away} />
       <Foot />
       {locked && session && <SignIn session={session} />}
       {keys && <KeysPanel close={() => setKeys(false)} />}

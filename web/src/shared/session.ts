@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { answer, api, type Schemas } from "../api/client";
+import { answer, api, isAway, type Schemas } from "../api/client";
+import { outbox } from "../api/outbox";
 import { sessionQuery } from "../api/queries";
 
 export type Session = Schemas["Session"];
@@ -33,6 +34,7 @@ export function useEntered() {
   const client = useQueryClient();
   return (s: Session) => {
     client.setQueryData(sessionQuery.queryKey, s);
+    outbox.poke();
     void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "session" });
   };
 }
@@ -41,6 +43,9 @@ export function useSignOut() {
   const client = useQueryClient();
   return useMutation({
     mutationFn: () => answer(api.DELETE("/session")),
+    // Without the server too the page locks: what is on it is covered.
+    onMutate: () => client.setQueryData(sessionQuery.queryKey, (s) => s && { ...s, person: undefined, rights: [] }),
+    retry: (n, e) => isAway(e) && n < 3,
     onSettled: () => client.invalidateQueries({ queryKey: sessionQuery.queryKey }),
   });
 }

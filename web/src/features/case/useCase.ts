@@ -3,7 +3,8 @@ import { createContext, useCallback, useContext, useEffect, useRef, useState } f
 import { withNews, type News } from "../../api/caseParts";
 import { answer, api, isAway, ProblemError, type Case, type Schemas } from "../../api/client";
 import { answered, keyOf } from "../../api/keys";
-import { caseQuery, settingsQuery } from "../../api/queries";
+import { outbox, type Waiting } from "../../api/outbox";
+import { caseQuery, sessionQuery, settingsQuery } from "../../api/queries";
 import { gaugeInHand } from "../../shared/gaugeInHand";
 import { useSession } from "../../shared/session";
 import { worker } from "../../shared/worker";
@@ -44,7 +45,13 @@ export function takeNews(client: QueryClient, id: string, news: News) {
  * Puts what a change returned in place of what is shown; a refused change loads the case again. The changes of a case go one after
  * the other, as they were pressed.
  */
-export function useCaseChange<V>(id: string, kind: string, change: (input: V, sent: Sent) => Promise<News>) {
+export function useCaseChange<V>(
+  id: string,
+  kind: string,
+  change: (input: V, sent: Sent) => Promise<News>,
+  /** Done at once when it is pressed, before its turn has come. */
+  pressed?: (input: V, key: string) => void,
+) {
   const client = useQueryClient();
   const place = `${id} ${kind}`;
   const { mutate, ...rest } = useMutation({
@@ -67,12 +74,37 @@ export function useCaseChange<V>(id: string, kind: string, change: (input: V, se
   const press = useCallback(
     (input: V, options?: MutateOptions<News, Error, Pressed<V>>) => {
       const rev = client.getQueryData(caseQuery(id).queryKey)?.rev ?? 0;
-      mutate({ input, sent: { key: keyOf(place, input), rev } }, options);
+      const key = keyOf(place, input);
+      pressed?.(input, key);
+      mutate({ input, sent: { key, rev } }, options);
     },
-    [client, id, mutate, place],
+    [client, id, mutate, place, pressed],
   );
   return { ...rest, mutate: press };
 }
+
+/**
+ * A change that is kept on this device until the server has it: what was noted while the line was down is not lost with the page. Only
+ * what needs no answer to go on may wait: an estimate or a decision rests on what stands, and is not made behind anybody's back.
+ */
+function useQueuedChange<V>(id: string, kind: string, what: (input: V, key: string) => Pick<Waiting, "label" | "request" | "about">) {
+  const client = useQueryClient();
+  const latest = useRef(what);
+  useEffect(() => {
+    latest.current = what;
+  });
+  const pressed = useCallback(
+    (input: V, key: string) => {
+      const person = client.getQueryData(sessionQuery.queryKey)?.person?.id ?? "";
+      outbox.put({ key, caseId: id, person, at: Date.now(), ...latest.current(input, key) });
+    },
+    [client, id],
+  );
+  return useCaseChange<V>(id, kind, (_, { key }) => outbox.sent(key), pressed);
+}
+
+/** A finding as people may know it, where its title is not at hand. */
+const told = (id: string) => id.replace(/^road\./, "road test ").replaceAll(/[.-]/g, " ");
 
 /** A picture as it is put into a case; part is that of the stack that it shows. */
 export interface NewPhoto {
@@ -88,50 +120,58 @@ export type NewReading = Schemas["NewReading"];
 export function useCaseMutations(id: string) {
   const path = { id };
   const by = useWorker();
+  const client = useQueryClient();
+  /** The readings of a finding that are on the screen. */
+  const known = (finding: string) =>
+    (client.getQueryData(caseQuery(id).queryKey)?.trail ?? []).filter((t) => t.finding === finding).map((t) => t.id);
   return {
     // Each reading has a key of its own: of a batch that is sent again, those that arrived are passed over.
-    read: useCaseChange(id, "read", (readings: NewReading[], { key }) =>
-      answer(
-        api.POST("/cases/{id}/readings", { params: { path }, body: { readings: readings.map((r, i) => ({ key: `${key}.${i}`, ...r })) } }),
+    read: useQueuedChange(id, "read", (readings: NewReading[], key) => ({
+      label: readings.map((r) => (r.finding ? `${told(r.finding)}: ${told(r.state ?? "")}` : "a reading taken back")).join(", "),
+      request: { path: "/cases/{id}/readings", params: path, body: { readings: readings.map((r, i) => ({ key: `${key}.${i}`, ...r })) } },
+      about: readings.flatMap((r) =>
+        r.finding && r.state && !r.again ? [{ finding: r.finding, state: r.state, known: known(r.finding) }] : [],
       ),
-    ),
+    })),
     // A form that was filled in says which revision it began with: what came in between, it does not overwrite.
     update: useCaseChange(id, "update", ({ began, ...body }: Schemas["CaseChange"] & { began?: number }, sent) => {
       const header = began === undefined ? keyed(sent) : guarded({ ...sent, rev: afterOwn(id, began) });
       return answer(api.PATCH("/cases/{id}", { params: { path, header }, body }));
     }),
-    choose: useCaseChange(id, "choose", (body: Schemas["WordsChoice"], sent) =>
-      answer(api.POST("/cases/{id}/words", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
-    ),
-    answer: useCaseChange(id, "answer", (body: Schemas["CustomerAnswer"], sent) =>
-      answer(api.POST("/cases/{id}/interview", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
-    ),
-    mark: useCaseChange(id, "mark", ({ check, ...body }: Schemas["Mark"] & { check: string }, sent) =>
-      answer(api.POST("/cases/{id}/checks/{check}/marks", { params: { path: { id, check }, header: keyed(sent) }, body: { by, ...body } })),
-    ),
-    put: useCaseChange(id, "put", ({ check, ...body }: Schemas["Values"] & { check: string }, sent) =>
-      answer(
-        api.POST("/cases/{id}/checks/{check}/measurements", {
-          params: { path: { id, check }, header: keyed(sent) },
-          body: { by, ...body },
-        }),
-      ),
-    ),
-    codes: useCaseChange(id, "codes", (body: Schemas["Codes"], sent) =>
-      answer(api.POST("/cases/{id}/codes", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
-    ),
-    bench: useCaseChange(id, "bench", (notes: Schemas["BenchNote"][], sent) =>
-      answer(api.POST("/cases/{id}/bench", { params: { path, header: keyed(sent) }, body: { by, notes, gauge: gaugeInHand() } })),
-    ),
+    choose: useQueuedChange(id, "choose", (body: Schemas["WordsChoice"]) => ({
+      label: "words of the customer",
+      request: { path: "/cases/{id}/words", params: path, body: { by, ...body } },
+    })),
+    answer: useQueuedChange(id, "answer", (body: Schemas["CustomerAnswer"]) => ({
+      label: "an answer of the customer",
+      request: { path: "/cases/{id}/interview", params: path, body: { by, ...body } },
+    })),
+    mark: useQueuedChange(id, "mark", ({ check, ...body }: Schemas["Mark"] & { check: string }) => ({
+      label: `${body.kind} ${told(check)}`,
+      request: { path: "/cases/{id}/checks/{check}/marks", params: { id, check }, body: { by, ...body } },
+    })),
+    put: useQueuedChange(id, "put", ({ check, ...body }: Schemas["Values"] & { check: string }) => ({
+      label: `measured: ${told(check)}`,
+      request: { path: "/cases/{id}/checks/{check}/measurements", params: { id, check }, body: { by, ...body } },
+    })),
+    codes: useQueuedChange(id, "codes", (body: Schemas["Codes"]) => ({
+      label: "fault codes",
+      request: { path: "/cases/{id}/codes", params: path, body: { by, ...body } },
+    })),
+    bench: useQueuedChange(id, "bench", (notes: Schemas["BenchNote"][]) => ({
+      label: notes.map((n) => `${n.kind} ${told(n.part ?? "")}`).join(", "),
+      request: { path: "/cases/{id}/bench", params: path, body: { by, notes, gauge: gaugeInHand() } },
+    })),
     countersign: useCaseChange(id, "countersign", (decision: string, sent) =>
       answer(api.POST("/cases/{id}/decisions/{decision}/countersign", { params: { path: { id, decision }, header: keyed(sent) } })),
     ),
     decide: useCaseChange(id, "decide", (body: Schemas["NewDecision"], sent) =>
       answer(api.POST("/cases/{id}/decisions", { params: { path, header: guarded(sent) }, body: { by, ...body } })),
     ),
-    proof: useCaseChange(id, "proof", (body: Schemas["ProofInput"], sent) =>
-      answer(api.POST("/cases/{id}/proof", { params: { path, header: keyed(sent) }, body: { by, ...body } })),
-    ),
+    proof: useQueuedChange(id, "proof", (body: Schemas["ProofInput"]) => ({
+      label: `proof ${told(body.item)}: ${body.result}`,
+      request: { path: "/cases/{id}/proof", params: path, body: { by, ...body } },
+    })),
     close: useCaseChange(id, "close", (body: Schemas["Closing"], sent) =>
       answer(api.PUT("/cases/{id}/closing", { params: { path, header: guarded(sent) }, body })),
     ),
