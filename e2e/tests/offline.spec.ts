@@ -67,7 +67,10 @@ for (const choice of ["Send mine", "Keep theirs"]) {
         data: { readings: [{ key: "theirs", finding: "road.hot.D1.drives", state: "none", source: "seen", stage: "road", by: "Ines" }] },
       });
       expect(theirs.status()).toBe(200);
-      await page.waitForTimeout(2500); // long enough to count as having waited
+      // Long enough to count as having waited.
+      const age = () =>
+        page.evaluate(() => Date.now() - (JSON.parse(localStorage.getItem("inner-compass.outbox")!) as { at: number }[])[0]!.at);
+      await expect.poll(age).toBeGreaterThan(3000);
       await context.setOffline(false);
       await expect(bar(page)).toContainText("1 of 1 ask for a decision", { timeout: 15_000 });
       await expect(bar(page)).toContainText("Ines noted");

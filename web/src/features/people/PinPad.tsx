@@ -19,8 +19,8 @@ export function PinPad({ name, busy, send }: { name: string; busy: boolean; send
       if (/^[0-9]$/.test(e.key)) press(e.key);
       if (e.key === "Backspace") press("⌫");
     };
-    window.addEventListener("keydown", typed);
-    return () => window.removeEventListener("keydown", typed);
+    window.addEventListener("keydown", typed, true);
+    return () => window.removeEventListener("keydown", typed, true);
   });
   return (
     <Box role="group" aria-label={`PIN of ${name}`}>

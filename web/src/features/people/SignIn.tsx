@@ -2,7 +2,7 @@ import { Box, Button, chakra, Flex, Grid, Text } from "@chakra-ui/react";
 import { browserSupportsWebAuthn, startAuthentication, type PublicKeyCredentialRequestOptionsJSON } from "@simplewebauthn/browser";
 import { useMutation } from "@tanstack/react-query";
 import { KeyRound } from "lucide-react";
-import { useState, type FormEvent } from "react";
+import { useEffect, useState, type FormEvent } from "react";
 import { answer, api, type Schemas } from "../../api/client";
 import { TextField } from "../../shared/fields";
 import { Problem } from "../../shared/states";
@@ -13,11 +13,22 @@ import { roleNames, useEntered, useSignOut, type Session } from "../../shared/se
 
 type Tile = Schemas["Tile"];
 
+/** Keeps what is typed here from the page beneath, whose single keys would act on it. */
+function useKeysHeld() {
+  useEffect(() => {
+    const hold = (e: KeyboardEvent) => e.stopPropagation();
+    for (const kind of ["keydown", "keyup"] as const) window.addEventListener(kind, hold, true);
+    return () => {
+      for (const kind of ["keydown", "keyup"] as const) window.removeEventListener(kind, hold, true);
+    };
+  }, []);
+}
+
 /** Covers the page until somebody has signed in; what was typed on it stays beneath. */
 export function SignIn({ session }: { session: Session }) {
+  useKeysHeld();
   return (
     <Box
-      as="main"
       position="fixed"
       inset="0"
       zIndex="30"
