@@ -6,7 +6,7 @@ GO_SOURCES := $(shell find cmd core internal knowledge web/embed.go -type f)
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 NPM_CI := npm ci --ignore-scripts --no-audit --no-fund --loglevel=error
 
-.PHONY: demo dev build test test-go test-race test-e2e bench lint generate screenshots clean
+.PHONY: demo dev build test test-go test-race test-e2e bench lint generate screenshots versions vulnerabilities clean
 
 demo: build
 	exec ./bin/innercompass demo --addr 127.0.0.1:$(PORT) $(if $(DATA),--data $(DATA))
@@ -33,7 +33,7 @@ web/node_modules/.installed: web/package-lock.json
 e2e/node_modules/.installed: e2e/package-lock.json
 	cd e2e && $(NPM_CI) && touch node_modules/.installed
 
-test: build lint test-go test-race test-e2e
+test: build lint versions test-go test-race test-e2e
 
 test-go: web/node_modules/.installed
 	COMPASS_KILLS=200 go test ./...
@@ -68,6 +68,15 @@ screenshots: build e2e/node_modules/.installed
 	./e2e/chromium.sh
 	command -v pdftoppm >/dev/null || apt-get install -y -qq poppler-utils
 	cd e2e && npx playwright test --config playwright.screenshots.config.ts
+
+# Every library that the app is made of, with its version and, for Go's, the day of its release: what a list of vulnerabilities is held against.
+versions: web/node_modules/.installed
+	@go list -deps -f '{{with .Module}}{{if not .Main}}go   {{.Path}} {{.Version}} {{with .Time}}{{.Format "2006-01-02"}}{{end}}{{end}}{{end}}' ./cmd/innercompass | sort -u
+	@cd web && node -p 'Object.entries(require("./package-lock.json").packages).filter(([k, v]) => k && !v.dev).map(([k, v]) => "npm  " + k.replace(/^.*node_modules\//, "") + " " + v.version).sort().join("\n")'
+
+# Against the published list; it has to be reachable (vuln.go.dev, or GOVULNDB=file:///a/copy).
+vulnerabilities:
+	go run golang.org/x/vuln/cmd/govulncheck@latest ./...
 
 clean:
 	rm -rf bin web/dist/assets web/dist/*.html* web/dist/*.svg* web/node_modules e2e/node_modules

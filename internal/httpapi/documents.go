@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"errors"
 	"io"
@@ -106,6 +107,7 @@ func (k *documents) photo(c *gin.Context) {
 	if !people.From(c.Request.Context()).Needed { // where people change at a tablet, nothing of a case stays in it
 		c.Header("Cache-Control", "private, max-age=31536000, immutable") // a picture never changes under its id
 	}
+	c.Header("Content-Disposition", "inline")
 	c.Data(http.StatusOK, kind, file)
 }
 
@@ -275,8 +277,6 @@ func (k *documents) send(c *gin.Context, kind, disposition string, write func(io
 		fail(c, err)
 		return
 	}
-	if disposition != "" {
-		c.Header("Content-Disposition", disposition)
-	}
+	c.Header("Content-Disposition", cmp.Or(disposition, "inline"))
 	c.Data(http.StatusOK, kind, b.Bytes())
 }

@@ -65,7 +65,7 @@ var plainRoutes = map[string]string{
 	"GET /api/cases/:id/own-sheet":            "getOwnSheet",
 	"GET /api/cases/:id/job/sheet":            "getJobSheet",
 	"GET /api/cases/:id/job/parts":            "getJobParts",
-	"GET /api/customer-archive":               "exportCustomer",
+	"POST /api/customer-archive":              "exportCustomer",
 	"GET /api/archive":                        "exportEverything",
 	"GET /api/week/calendar":                  "getWeekCalendar",
 }

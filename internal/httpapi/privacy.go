@@ -24,7 +24,7 @@ func (h *handlers) SetPrivacy(ctx context.Context, r gen.SetPrivacyRequestObject
 }
 
 func (h *handlers) FindCustomers(ctx context.Context, r gen.FindCustomersRequestObject) (gen.FindCustomersResponseObject, error) {
-	found, err := h.App.Privacy.Find(ctx, r.Params.Q)
+	found, err := h.App.Privacy.Find(ctx, r.Body.Q)
 	return gen.FindCustomers200JSONResponse(list(found, func(s privacy.Subject) gen.Subject {
 		return gen.Subject{Customer: s.Customer, Cases: list(s.Cases, func(c privacy.Case) gen.SubjectCase {
 			return gen.SubjectCase{ID: c.ID, Vehicle: c.Vehicle, Opened: c.Opened, Closed: c.Closed, Records: texts(c.Records), Pictures: c.Pictures}

@@ -95,7 +95,7 @@ func New(o Options) (http.Handler, error) {
 	(&documents{o.App}).routes(e)
 	(&soundfiles{o.App}).routes(e)
 	e.GET("/api/archive", everything(o))
-	e.GET("/api/customer-archive", ofCustomer(o))
+	e.POST("/api/customer-archive", jsonOnly, ofCustomer(o))
 	e.GET("/api/blank-sheet", (&sheets{o.App}).blank(o.Blank))
 
 	check, err := contract(e.Group("", gzip.Gzip(gzip.DefaultCompression)), o, nil)
@@ -193,6 +193,7 @@ func headers(c *gin.Context) {
 	}
 	if strings.HasPrefix(c.Request.URL.Path, "/api") {
 		h.Set("Cache-Control", "no-store")
+		h.Set("Content-Disposition", `attachment; filename="api.json"`) // opened by itself it is a file, not a page; what is looked at says so
 	}
 	c.Next()
 }

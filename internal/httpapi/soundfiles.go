@@ -1,6 +1,7 @@
 package httpapi
 
 import (
+	"encoding/json"
 	"fmt"
 	"io"
 	"log/slog"
@@ -13,6 +14,7 @@ import (
 
 	"innercompass/core/recording"
 	"innercompass/internal/app"
+	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/people"
 	"innercompass/internal/problem"
 	"innercompass/internal/recordings"
@@ -136,7 +138,11 @@ func ofCustomer(o Options) gin.HandlerFunc {
 		if o.OfCustomer == nil {
 			return problem.NotFound("archive", "of a customer", "")
 		}
-		return o.OfCustomer(c.Request.Context(), c.Query("customer"), w)
+		var asked gen.CustomerName
+		if err := json.NewDecoder(http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)).Decode(&asked); err != nil {
+			return problem.Field("customer", "not understood", "a name as it stands in a case")
+		}
+		return o.OfCustomer(c.Request.Context(), asked.Customer, w)
 	})
 }
 

@@ -2470,10 +2470,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Customers by words of their name, with the cases that name them */
-        get: operations["findCustomers"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** Customers by words of their name, with the cases that name them; nothing is stored */
+        post: operations["findCustomers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2504,10 +2504,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All that the shop holds of a customer, as one ZIP file */
-        get: operations["exportCustomer"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** All that the shop holds of a customer, as one ZIP file */
+        post: operations["exportCustomer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6287,6 +6287,9 @@ export interface components {
             names: number;
             pictures: number;
         };
+        CustomerSearch: {
+            q: string;
+        };
         SubjectCase: {
             id: string;
             vehicle: string;
@@ -6310,6 +6313,9 @@ export interface components {
             /** @description kept, with their names replaced */
             records: string[];
             pictures: number;
+        };
+        CustomerName: {
+            customer: string;
         };
     };
     responses: {
@@ -10518,14 +10524,16 @@ export interface operations {
     };
     findCustomers: {
         parameters: {
-            query: {
-                q: string;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerSearch"];
+            };
+        };
         responses: {
             /** @description answer */
             200: {
@@ -10566,14 +10574,16 @@ export interface operations {
     };
     exportCustomer: {
         parameters: {
-            query: {
-                customer: string;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerName"];
+            };
+        };
         responses: {
             /** @description a ZIP file */
             200: {

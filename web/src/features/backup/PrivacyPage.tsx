@@ -72,6 +72,17 @@ function Customer({ subject }: { subject: Subject }) {
     mutationFn: () => answer(api.POST("/erasures", { body: { customer: subject.customer, why } })),
     onSuccess: () => client.invalidateQueries(),
   });
+  // The name goes in the body: addresses are written down in many places.
+  const save = useMutation({
+    mutationFn: async () => {
+      const file = await answer(api.POST("/customer-archive", { body: { customer: subject.customer }, parseAs: "blob" }));
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(file as unknown as Blob);
+      link.download = "customer.zip";
+      link.click();
+      URL.revokeObjectURL(link.href);
+    },
+  });
   const records = subject.cases.flatMap((c) => c.records);
   const open = subject.cases.filter((c) => !c.closed);
   return (
@@ -86,10 +97,8 @@ function Customer({ subject }: { subject: Subject }) {
         </Text>
       ))}
       <Flex gap="3" mt="2" wrap="wrap" align="end">
-        <Button asChild>
-          <a href={`/api/customer-archive?customer=${encodeURIComponent(subject.customer)}`} download>
-            Save all of it for the customer
-          </a>
+        <Button loading={save.isPending} onClick={() => save.mutate()}>
+          Save all of it for the customer
         </Button>
         {!sure && (
           <Button variant="ghost" disabled={open.length > 0} onClick={() => setSure(true)}>
@@ -130,7 +139,7 @@ function Customer({ subject }: { subject: Subject }) {
           </Flex>
         </Box>
       )}
-      {erase.error && <Problem error={erase.error} />}
+      {(erase.error ?? save.error) && <Problem error={erase.error ?? save.error} />}
     </Box>
   );
 }
@@ -140,7 +149,7 @@ function Customers() {
   const q = useSettled(typed.trim());
   const { data, error } = useQuery({
     queryKey: ["customers", q],
-    queryFn: ({ signal }) => answer(api.GET("/customers", { signal, params: { query: { q } } })),
+    queryFn: ({ signal }) => answer(api.POST("/customers", { signal, body: { q } })),
     enabled: q.length >= 2,
   });
   return (
