@@ -6,7 +6,7 @@ GO_SOURCES := $(shell find cmd core internal knowledge web/embed.go -type f)
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/vite.config.ts web/tsconfig.json
 NPM_CI := npm ci --ignore-scripts --no-audit --no-fund --loglevel=error
 
-.PHONY: demo dev build test test-go test-race test-e2e bench lint generate screenshots versions vulnerabilities clean
+.PHONY: demo dev build test test-go test-race test-e2e bench lint generate screenshots soak versions vulnerabilities clean
 
 demo: build
 	exec ./bin/innercompass demo --addr 127.0.0.1:$(PORT) $(if $(DATA),--data $(DATA))
@@ -63,6 +63,12 @@ generate: web/node_modules/.installed
 	cd web && npm run --silent bundle
 	cd api && go tool oapi-codegen --config codegen.yaml bundle.yaml
 	cd web && npm run --silent generate
+
+# The whole program under load and faults, on this machine alone: fifty people for MINUTES minutes, kills under load and inside upgrades, slow clients.
+MINUTES ?= 10
+soak: web/dist/index.html
+	COMPASS_SOAK=$(MINUTES) go test -count=1 -timeout 90m -v ./cmd/innercompass/soak
+	COMPASS_KILLS=500 go test -count=1 -v -run 'Killed|Cut|Half' ./internal/store
 
 screenshots: build e2e/node_modules/.installed
 	./e2e/chromium.sh

@@ -86,7 +86,7 @@ func fail(c *gin.Context, err error) {
 	case errors.As(err, &storage):
 		slog.Error("data folder", "request", c.GetString(requestKey), "path", shownPath(c), "error", err)
 		writeProblem(c, notSaved, storage.Reason, "", storage.Do)
-	case errors.Is(err, context.Canceled):
+	case errors.Is(err, context.Canceled), errors.Is(c.Request.Context().Err(), context.Canceled): // the database may have another word for it
 		c.Abort() // whoever asked is gone; there is nobody to tell
 	default:
 		slog.Error("request failed", "request", c.GetString(requestKey), "method", c.Request.Method, "path", shownPath(c), "error", err)

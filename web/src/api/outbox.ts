@@ -2,12 +2,15 @@ import type { QueryClient } from "@tanstack/react-query";
 import { withNews, type News } from "./caseParts";
 import { answer, api, isAway, ProblemError, type Schemas } from "./client";
 import { caseQuery, sessionQuery } from "./queries";
+import { newKey } from "../shared/key";
 
 /** A change of a case as it is sent: kept on this device until the server has answered, so that neither a lost line nor a closed page loses it. */
 export interface Waiting {
   /** The server does what has one key once, however often it arrives. */
   key: string;
   caseId: string;
+  /** The page that pressed it sends it, or another once that one is gone. */
+  tab?: string;
   /** Who pressed it: it is sent by nobody else. */
   person: string;
   at: number;
@@ -29,12 +32,19 @@ const outcomes = new Map<string, { news: News } | { error: unknown }>();
 /** Keys of changes that this page has pressed: each is asked for once. */
 const mine = new Set<string>();
 const listeners = new Set<() => void>();
-let entries: Waiting[] = read();
+/** This page, as the others of this device know that it is there. */
+const tab = newKey();
+const tabLock = (id: string) => `${store} ${id}`;
+/** The device keeps nothing, as in a private window: the list lives as long as the page. */
+let memoryOnly = false;
+let entries: Waiting[] = [];
+entries = read();
 let client: QueryClient | undefined;
 let wake: (() => void) | undefined;
 let running = false;
 
 function read(): Waiting[] {
+  if (memoryOnly) return entries;
   try {
     return JSON.parse(localStorage.getItem(store) ?? "[]") as Waiting[];
   } catch {
@@ -44,7 +54,11 @@ function read(): Waiting[] {
 
 function write(change: (now: Waiting[]) => Waiting[]) {
   entries = change(read());
-  localStorage.setItem(store, JSON.stringify(entries));
+  try {
+    localStorage.setItem(store, JSON.stringify(entries));
+  } catch {
+    memoryOnly = true;
+  }
   listeners.forEach((l) => l());
 }
 
@@ -57,7 +71,7 @@ export const outbox = {
   /** Keeps a change and begins to send it. */
   put(entry: Waiting) {
     mine.add(entry.key);
-    write((now) => (now.some((e) => e.key === entry.key) ? now : [...now, entry]));
+    write((now) => (now.some((e) => e.key === entry.key) ? now : [...now, { ...entry, tab }]));
     void drain();
   },
   /** The answer to a change that was put in. */
@@ -89,7 +103,11 @@ export const outbox = {
 /** Begins with what an earlier page has left. */
 export function startOutbox(c: QueryClient) {
   client = c;
+  // Held as long as the page is open: so others know whose entries are left behind.
+  void navigator.locks?.request(tabLock(tab), () => new Promise(() => {}));
   window.addEventListener("online", outbox.poke);
+  // What a page that was closed meanwhile has left.
+  setInterval(() => entries.length > 0 && void drain(), 10_000);
   // Another page of this device has changed the list.
   window.addEventListener("storage", (e) => {
     if (e.key !== store) return;
@@ -111,13 +129,11 @@ function settle(key: string, outcome: { news: News } | { error: unknown }) {
   return true;
 }
 
-/** The one in charge: of several pages of this device one sends. */
 async function drain() {
   if (running || !client) return;
   running = true;
   try {
-    if (navigator.locks) await navigator.locks.request(store, sendAll);
-    else await sendAll();
+    await sendAll();
   } finally {
     running = false;
   }
@@ -125,7 +141,7 @@ async function drain() {
 
 async function sendAll() {
   for (let tries = 0; ;) {
-    const e = next();
+    const e = await next();
     if (!e) return;
     try {
       const found = await conflictOf(e);
@@ -144,11 +160,13 @@ async function sendAll() {
 
 const isLocked = (error: unknown) => error instanceof ProblemError && error.problem.type === "urn:inner-compass:problem:not-signed-in";
 
-/** What is to be sent next: the oldest that waits for nobody, of whoever is signed in. */
-function next() {
+/** What is to be sent next: the oldest that waits for nobody, of whoever is signed in, pressed here or by a page that is gone. */
+async function next() {
+  const held = (await navigator.locks?.query())?.held?.map((l) => l.name) ?? [];
+  const left = (e: Waiting) => !e.tab || e.tab === tab || !held.includes(tabLock(e.tab));
   const session = client?.getQueryData(sessionQuery.queryKey);
   const me = session?.person?.id ?? "";
-  return read().find((e) => !e.conflict && !e.refused && (!session?.needed || e.person === me));
+  return read().find((e) => left(e) && !e.conflict && !e.refused && (!session?.needed || e.person === me));
 }
 
 function pause(ms: number) {

@@ -42,6 +42,7 @@ const shops = ["settings", "backup", "units", "prices", "words", "recordings", "
 function useServer(locked: boolean) {
   const client = useQueryClient();
   const [away, setAway] = useState(false);
+  const [attempt, setAttempt] = useState(0);
   useEffect(() => {
     if (locked) return;
     const events = new EventSource("/api/events");
@@ -66,9 +67,11 @@ function useServer(locked: boolean) {
     };
     events.onerror = () => {
       missed = true;
-      // Closed for good: the server is there and refuses, since the session is over.
-      if (events.readyState === EventSource.CLOSED) void client.invalidateQueries({ queryKey: sessionQuery.queryKey });
-      else setAway(true);
+      if (events.readyState !== EventSource.CLOSED) return setAway(true);
+      // Closed for good: the server is there and refuses, since the session is over, or too many pages are open here.
+      void client.invalidateQueries({ queryKey: sessionQuery.queryKey });
+      const timer = setTimeout(() => setAttempt((n) => n + 1), 15_000);
+      timers.add(timer);
     };
     events.addEventListener("changed", (e) => {
       const { data: id, lastEventId } = e as MessageEvent<string>;
@@ -84,7 +87,7 @@ function useServer(locked: boolean) {
       events.close();
       timers.forEach(clearTimeout);
     };
-  }, [client, locked]);
+  }, [client, locked, attempt]);
   return away && !locked;
 }
 
