@@ -1,10 +1,10 @@
 import { test, type APIRequestContext, type Browser, type Page } from "../tests/app";
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { News } from "../../web/src/api/caseParts";
-import { caseId, loaded, changeSettings } from "../tests/server";
+import { caseId, loaded, changeSettings, start, stop } from "../tests/server";
 
 // Not a test of anything: keeps docs/screenshots current. A picture waits a moment, until drawings have come to rest.
 const shots: [string, string, string, number, number][] = [
@@ -106,7 +106,8 @@ test("decision, approval, record and proof", async ({ browser, request }) => {
     })
   ).records!.at(-1)!;
   const pdf = await (await request.get(`/api/cases/${id}/records/${record.id}/pdf`)).body();
-  await joined(browser, "record", pagesOf(pdf), 2);
+  const sheet = await (await request.get(`/api/cases/${id}/job/sheet`)).body();
+  await joined(browser, "papers", [...pagesOf(pdf), ...pagesOf(sheet)], 3);
 });
 
 /** Alone and from a case, light and dark, metric and imperial: what is typed stands behind the name. */
@@ -257,8 +258,64 @@ test("bench and job", async ({ browser, request }) => {
     await shot("", "/units/ombrin-m5/stack", "light", 1000, whole),
   ];
   await joined(browser, "stacks", stacks, 2);
-  const sheet = await request.get(`/api/cases/${await caseId(request, "minibus")}/job/sheet`);
-  await joined(browser, "job-sheet", pagesOf(await sheet.body()), 3);
+});
+
+/** What a shop trusts: who is here, a PIN, people and devices, notes that wait, backups, the trail; a shop of its own, with the demo in it. */
+test("trust", async ({ browser }) => {
+  test.setTimeout(180_000);
+  const server = await start(["demo", "--addr", "127.0.0.1:0"]);
+  const disk = mkdtempSync(join(tmpdir(), "compass-backup-"));
+  try {
+    const base = `http://localhost:${server.port}`;
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const page = await context.newPage();
+    const pictures: string[] = [];
+    const shot = async () => {
+      await page.waitForTimeout(700);
+      pictures.push((await page.screenshot()).toString("base64"));
+    };
+    await page.goto(`${base}/people`);
+    await page.getByLabel("Owner’s name").fill("Oda");
+    await page.getByLabel("Owner’s passphrase").fill("seventeen wet gaskets");
+    await page.getByRole("button", { name: "Set people up" }).click();
+    await page.getByRole("textbox", { name: /PIN/ }).fill("274916");
+    await page.getByRole("button", { name: "Set a PIN" }).click();
+    await page.getByRole("button", { name: "Give it up" }).waitFor();
+    await page.getByRole("button", { name: "Change Tobin" }).click();
+    await page.getByRole("button", { name: "Admit another device" }).click();
+    await shot();
+    await page.goto(`${base}/backup`);
+    await page.getByLabel(/^Folder/).fill(disk);
+    await page.getByLabel(/^Passphrase/).fill("seventeen wet gaskets");
+    await page.getByRole("button", { name: "Save the plan" }).click();
+    await page.getByRole("button", { name: "Back up now" }).click();
+    await page.getByText(/✓ good, inner/).waitFor();
+    await shot();
+    const found = (await (await page.request.get(`${base}/api/cases?q=taxi`)).json()) as { items: { id: string }[] };
+    await page.goto(`${base}/cases/${found.items[0]!.id}/road`);
+    await page.getByRole("button", { name: /^D4, drives/ }).waitFor();
+    await context.setOffline(true);
+    for (const cell of [/^D4, drives/, /^D5, drives/]) {
+      await page.getByRole("button", { name: cell }).focus();
+      await page.keyboard.press("Space");
+    }
+    await page.getByRole("button", { name: "Show", exact: true }).click();
+    await shot();
+    await context.setOffline(false);
+    await page.getByRole("region", { name: "Waiting on this device" }).waitFor({ state: "detached" });
+    await page.goto(`${base}/trail`);
+    await shot();
+    await page.getByRole("button", { name: /Oda is signed in/ }).click();
+    await page.getByRole("heading", { name: "Who is here?" }).waitFor();
+    await shot();
+    await page.getByRole("button", { name: /^Oda/ }).click();
+    await page.keyboard.type("274");
+    await shot();
+    await joined(browser, "trust", pictures, 2);
+  } finally {
+    await stop(server.child, "SIGTERM");
+    rmSync(disk, { recursive: true, force: true });
+  }
 });
 
 /** The pages of a PDF as pictures, by pdftoppm of Debian's poppler-utils. */

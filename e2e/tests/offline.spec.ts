@@ -38,6 +38,7 @@ test("what is noted while the line is down waits on the device, outlives the pag
     await expect(bar(page)).toContainText("2 notes wait on this device", { timeout: 10_000 });
     await bar(page).getByRole("button", { name: "Show" }).click();
     await expect(bar(page)).toContainText("waits for the server");
+    await expect(page.getByRole("button", { name: "D2, drives: normal, waits on this device" })).toBeVisible();
     server = await serve(data, server.port);
     // The page is gone before the line is back for good: another one sends what it has left.
     await page.goto(`${server.url}/`);

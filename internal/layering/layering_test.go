@@ -86,7 +86,7 @@ var allowed = map[string][]string{
 	"internal/certs":              {},
 	"internal/privacy":            {"internal/problem"},
 	"internal/archive":            {},
-	"internal/handover":           {"internal/app", "internal/archive", "internal/cases", "internal/paper", "internal/records", "internal/signing", "internal/store"},
+	"internal/handover":           {"internal/problem", "internal/app", "internal/archive", "internal/cases", "internal/paper", "internal/records", "internal/signing", "internal/store"},
 	"internal/backup":             {"internal/problem"},
 	"internal/signing":            {},
 	"internal/people":             {"internal/problem"},

@@ -77,7 +77,7 @@ func TestRecordsAreVerified(t *testing.T) {
 	if got, err := s.Records.VerifyDigest(ctx, strings.Repeat("0", 64)); err != nil || got.Kept || !strings.HasPrefix(got.Says(), "Not genuine") {
 		t.Errorf("%+v %v", got, err)
 	}
-	if says := (records.Verified{Digest: r.Digest, Kept: true}).Says(); !strings.HasPrefix(says, "Not confirmed") || !strings.Contains(says, "seal.key") {
+	if says := (records.Verified{Digest: r.Digest, Kept: true}).Says(); !strings.HasPrefix(says, "Not confirmed") || !strings.Contains(says, "signing.key") {
 		t.Error(says)
 	}
 	if _, err := s.Records.VerifyDigest(ctx, "abc"); apptest.FieldOf(err) != "digest" {

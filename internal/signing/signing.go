@@ -166,8 +166,8 @@ func Open(data []byte) (Opened, error) {
 	if m == nil {
 		return Opened{}, ErrUnsigned
 	}
-	key, err1 := base64.StdEncoding.DecodeString(string(tail[m[2]:m[3]]))
-	sig, err2 := base64.StdEncoding.DecodeString(string(tail[m[4]:m[5]]))
+	key, err1 := base64.StdEncoding.Strict().DecodeString(string(tail[m[2]:m[3]]))
+	sig, err2 := base64.StdEncoding.Strict().DecodeString(string(tail[m[4]:m[5]]))
 	if err := errors.Join(err1, err2); err != nil || len(key) != ed25519.PublicKeySize {
 		return Opened{}, ErrUnsigned
 	}

@@ -42,6 +42,8 @@ entries = read();
 let client: QueryClient | undefined;
 let wake: (() => void) | undefined;
 let running = false;
+/** The last try did not reach the server. */
+let stuck = false;
 
 function read(): Waiting[] {
   if (memoryOnly) return entries;
@@ -64,6 +66,7 @@ function write(change: (now: Waiting[]) => Waiting[]) {
 
 export const outbox = {
   list: () => entries,
+  isStuck: () => stuck,
   subscribe(listener: () => void) {
     listeners.add(listener);
     return () => void listeners.delete(listener);
@@ -151,9 +154,13 @@ async function sendAll() {
       }
       done(e, await send(e));
       tries = 0;
+      stuck = false;
     } catch (error) {
-      if (isAway(error) || isLocked(error)) await pause(Math.min(5000, 300 * 2 ** tries++));
-      else refuse(e, error);
+      if (isAway(error) || isLocked(error)) {
+        stuck = isAway(error);
+        listeners.forEach((l) => l());
+        await pause(Math.min(5000, 300 * 2 ** tries++));
+      } else refuse(e, error);
     }
   }
 }

@@ -1,22 +1,9 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useState, useSyncExternalStore } from "react";
 import { Link } from "react-router";
 import { outbox, type Waiting } from "../api/outbox";
 import { clock } from "../shared/format";
-
-/** How long a change may be on its way before it is said that it waits. */
-const patience = 1500;
-
-/** Whether a change has been here long enough to be spoken of. */
-function useLong(list: Waiting[]) {
-  const [now, setNow] = useState(0);
-  useEffect(() => {
-    if (list.length === 0) return;
-    const timer = setInterval(() => setNow(Date.now()), 500);
-    return () => clearInterval(timer);
-  }, [list]);
-  return list.filter((e) => e.conflict || e.refused || now - e.at > patience);
-}
+import { useWaiting } from "../shared/useWaiting";
 
 function Entry({ e, me }: { e: Waiting; me: string }) {
   const c = e.conflict;
@@ -49,7 +36,8 @@ function Entry({ e, me }: { e: Waiting; me: string }) {
 
 /** What was noted here and the server does not have yet: as long as there is any, it is on the screen. */
 export function WaitingHere({ me, away }: { me: string; away: boolean }) {
-  const list = useLong(useSyncExternalStore(outbox.subscribe, outbox.list));
+  const list = useWaiting();
+  const stuck = useSyncExternalStore(outbox.subscribe, outbox.isStuck);
   const [open, setOpen] = useState(false);
   if (list.length === 0) return null;
   const asks = list.filter((e) => e.conflict || e.refused).length;
@@ -74,7 +62,7 @@ export function WaitingHere({ me, away }: { me: string; away: boolean }) {
             : `${list.length} ${list.length === 1 ? "note waits" : "notes wait"} on this device`}
         </Text>
         <Text color="ink2" display={{ base: "none", md: "block" }}>
-          {away ? "Sent by themselves when the server is back. You can go on." : "Being sent."}
+          {away || stuck ? "Sent by themselves when the server is back. You can go on." : "Being sent."}
         </Text>
         {asks === 0 && (
           <Button ml="auto" aria-expanded={open} onClick={() => setOpen(!open)}>

@@ -34,6 +34,7 @@ export const hotStyles = {
   ".place": { display: "block", w: "full", h: "44px", bg: "panel", fontSize: "13.5px", lineHeight: "1.1", px: "1" },
   ".place:focus-visible": { outline: "3px solid", outlineColor: "brass", outlineOffset: "-3px" },
   ".place[data-abnormal]": { bg: "brassSoft", fontWeight: "700" },
+  ".place[data-waits]": { outline: "2px dashed", outlineColor: "brass", outlineOffset: "-3px" },
   ".place-none": { h: "44px", backgroundImage: "repeating-linear-gradient(135deg, {colors.line} 0 1px, transparent 1px 6px)" },
   ".place-dot": { color: "ink2", fontSize: "18px", lineHeight: "1" },
   ".place-told": { display: "block", fontSize: "11px", fontWeight: "400", color: "ink2" },

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { Chip } from "../../shared/Chip";
 import { roadReading } from "./roadReading";
 import { useCase } from "./useCase";
+import { useWaitingReadings } from "../../shared/useWaiting";
 
 type Row = Schemas["RoadRow"];
 type Cell = Schemas["RoadCell"];
@@ -40,25 +41,40 @@ function Keys({ row, set }: { row: Row; set: (state: string) => void }) {
 }
 
 /** One place of the grid. It has no handlers of its own, so that a reading draws only what it changes. */
-const Place = memo(function Place({ cell, row, x, y }: { cell: Cell; row: Row; x: number; y: number }) {
+const Place = memo(function Place({ cell, row, waits, x, y }: { cell: Cell; row: Row; waits?: string; x: number; y: number }) {
   if (!cell.finding) return <div className="place-none" aria-hidden />;
+  // What waits on this device stands in its place already, told apart by its frame and its name.
+  const waiting = row.states.find((s) => s.id === waits);
+  const abnormal = waiting ? waiting !== row.states[0] : cell.abnormal;
+  const word = waiting?.word ?? row.states.find((s) => s.id === cell.state)?.word;
   return (
     <button
       type="button"
       className="place"
+      data-waits={waiting ? "" : undefined}
       id={cell.finding}
       data-x={x}
       data-y={y}
-      data-abnormal={cell.abnormal ? "" : undefined}
-      aria-label={`${cell.range}, ${row.title}: ${cell.stateTitle || "not driven"}`}
+      data-abnormal={abnormal ? "" : undefined}
+      aria-label={`${cell.range}, ${row.title}: ${waiting ? `${waiting.word}, waits on this device` : cell.stateTitle || "not driven"}`}
     >
-      {cell.abnormal ? row.states.find((s) => s.id === cell.state)?.word : cell.state && <span className="place-dot">•</span>}
+      {abnormal ? word : (waiting ?? cell.state) && <span className="place-dot">•</span>}
       {cell.source === "customer" && <span className="place-told">told</span>}
     </button>
   );
 });
 
-const RowOfPlaces = memo(function RowOfPlaces({ row, temperature, y }: { row: Row; temperature: string; y: number }) {
+const RowOfPlaces = memo(function RowOfPlaces({
+  row,
+  temperature,
+  waiting,
+  y,
+}: {
+  row: Row;
+  temperature: string;
+  waiting: Map<string, string>;
+  y: number;
+}) {
   return (
     <tr>
       <chakra.th scope="row" className="grid-name" textAlign="left" fontWeight="400" textStyle="note" pr="2" whiteSpace="nowrap">
@@ -68,7 +84,7 @@ const RowOfPlaces = memo(function RowOfPlaces({ row, temperature, y }: { row: Ro
         .filter((c) => c.temperature === temperature)
         .map((c, x) => (
           <td key={c.range} className="grid-cell">
-            <Place cell={c} row={row} x={x} y={y} />
+            <Place cell={c} row={row} waits={waiting.get(c.finding)} x={x} y={y} />
           </td>
         ))}
     </tr>
@@ -87,6 +103,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
   const { shown, actions, by } = useCase();
   const [at, setAt] = useState({ row: 0, finding: "" });
   const { rows, ranges } = shown.road;
+  const waiting = useWaitingReadings(shown.id);
   const write = (cell: Cell, state: string) => {
     if (shown.closed) return;
     actions.read.mutate([roadReading(cell, state, source, by)]);
@@ -133,7 +150,7 @@ export function RoadGrid({ temperature, source }: { temperature: string; source:
           </thead>
           <tbody>
             {rows.map((r, y) => (
-              <RowOfPlaces key={r.behaviour} row={r} temperature={temperature} y={y} />
+              <RowOfPlaces key={r.behaviour} row={r} temperature={temperature} waiting={waiting} y={y} />
             ))}
           </tbody>
         </chakra.table>
