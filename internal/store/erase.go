@@ -251,7 +251,7 @@ func (e *erasing) frozen(id string) error {
 	for _, r := range records {
 		r.Content, r.Digest = e.again(r.Content, r.Digest)
 		r.Why = e.replace(r.Why)
-		sig := signatureRow{r.ID, signing.First(e.s.private, r.At).ID, signing.Record(e.s.private, r.Digest)}
+		sig := signatureRow{r.ID, signing.First(e.s.signer(), r.At).ID, signing.Record(e.s.signer(), r.Digest)}
 		if err := errors.Join(e.tx.Save(&r).Error, e.tx.Save(&sig).Error); err != nil {
 			return err
 		}

@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/gofrs/flock"
@@ -31,8 +32,9 @@ type Store struct {
 	files   string // folder of pictures, by digest
 	lock    *flock.Flock
 	key     []byte             // that private links are made with
-	private ed25519.PrivateKey // that records are signed with
-	head    audit.Head         // of the trail, as it was written beside the database last
+	private ed25519.PrivateKey // that records are signed with; see signer
+	signing sync.RWMutex
+	head    audit.Head // of the trail, as it was written beside the database last
 
 	// Now is the clock of the trail.
 	Now func() time.Time

@@ -91,9 +91,16 @@ func (s *Store) signs(dir string, sealed bool) error {
 	return unusableIf(dir, errors.Join(os.Rename(filepath.Join(dir, first), filepath.Join(dir, signingKey)), syncFolder(dir)))
 }
 
+// signer is the key in use.
+func (s *Store) signer() ed25519.PrivateKey {
+	s.signing.RLock()
+	defer s.signing.RUnlock()
+	return s.private
+}
+
 // knows sees to it that the key in use is on the list of the shop's keys.
 func (s *Store) knows(tx *gorm.DB) error {
-	k := signing.First(s.private, s.Now())
+	k := signing.First(s.signer(), s.Now())
 	var there int64
 	if err := tx.Model(&shopKeyRow{}).Where("id = ?", k.ID).Count(&there).Error; err != nil || there > 0 {
 		return err
@@ -188,12 +195,12 @@ func (s *Store) signAll(tx *gorm.DB, sealed bool) error {
 // sign puts the shop's signature under a record that is about to be kept.
 func (s *Store) sign(r *cases.Record) {
 	if r != nil {
-		r.KeyID, r.Signature = signing.First(s.private, r.At).ID, signing.Record(s.private, r.Digest)
+		r.KeyID, r.Signature = signing.First(s.signer(), r.At).ID, signing.Record(s.signer(), r.Digest)
 	}
 }
 
 func (s *Store) putSignature(tx *gorm.DB, r recordRow) error {
-	return tx.Create(&signatureRow{r.ID, signing.First(s.private, r.At).ID, signing.Record(s.private, r.Digest)}).Error
+	return tx.Create(&signatureRow{r.ID, signing.First(s.signer(), r.At).ID, signing.Record(s.signer(), r.Digest)}).Error
 }
 
 // sealOf is the seal of before: bound to the record and its case.
@@ -228,11 +235,13 @@ func (s *Store) trusted(tx *gorm.DB) ([]signing.Key, error) {
 		}
 		all = append(all, k)
 	}
-	return signing.Trusted(all, signing.First(s.private, time.Time{}).Public), nil
+	return signing.Trusted(all, signing.First(s.signer(), time.Time{}).Public), nil
 }
 
 // Sign puts the shop's signature at the end of a document.
-func (s *Store) Sign(f signing.Form, body []byte) []byte { return signing.Document(s.private, f, body) }
+func (s *Store) Sign(f signing.Form, body []byte) []byte {
+	return signing.Document(s.signer(), f, body)
+}
 
 // RotateKey ends the signing key and begins another. The one before is destroyed: nothing can be signed with it any more, and what was stays good.
 func (s *Store) RotateKey(ctx context.Context) (signing.Key, error) {
@@ -247,10 +256,10 @@ func (s *Store) RotateKey(ctx context.Context) (signing.Key, error) {
 	var begun signing.Key
 	dir := filepath.Dir(s.path)
 	d := deed{words: "another signing key"}
-	d.touch("keys/1", signing.First(s.private, time.Time{}).ID, signing.First(next, time.Time{}).ID)
+	d.touch("keys/1", signing.First(s.signer(), time.Time{}).ID, signing.First(next, time.Time{}).ID)
 	err = s.changing(ctx, d, func(tx *gorm.DB) error {
 		var row shopKeyRow
-		if err := tx.Where("id = ?", signing.First(s.private, time.Time{}).ID).First(&row).Error; err != nil {
+		if err := tx.Where("id = ?", signing.First(s.signer(), time.Time{}).ID).First(&row).Error; err != nil {
 			return err
 		}
 		var old signing.Key
@@ -258,7 +267,7 @@ func (s *Store) RotateKey(ctx context.Context) (signing.Key, error) {
 			return err
 		}
 		var ended signing.Key
-		ended, begun = signing.Next(old, s.private, next, s.Now())
+		ended, begun = signing.Next(old, s.signer(), next, s.Now())
 		if err := errors.Join(putShopKey(tx, ended), putShopKey(tx, begun)); err != nil {
 			return err
 		}
@@ -266,7 +275,9 @@ func (s *Store) RotateKey(ctx context.Context) (signing.Key, error) {
 		return putKey(dir, signingKey, data)
 	})
 	if err == nil {
+		s.signing.Lock()
 		s.private = next
+		s.signing.Unlock()
 	}
 	return begun, err
 }

@@ -285,14 +285,14 @@ func (l *Load) follow() error {
 	if err := l.tx.Find(&rows).Error; err != nil {
 		return err
 	}
-	own := signing.First(l.s.private, l.s.Now())
+	own := signing.First(l.s.signer(), l.s.Now())
 	for _, r := range rows {
 		var k signing.Key
 		if err := json.Unmarshal(r.Content, &k); err != nil {
 			return err
 		}
 		if k.Until == nil {
-			own = signing.Behind(k, l.s.private, l.s.Now())
+			own = signing.Behind(k, l.s.signer(), l.s.Now())
 		}
 	}
 	return putShopKey(l.tx, own)
@@ -305,7 +305,7 @@ func (l *Load) differs(words string) (deed, error) {
 	if err := chained(l.tx, &audit.Report{}, latest); err != nil {
 		return d, err
 	}
-	d.touch("keys/1", signing.First(l.s.private, time.Time{}).ID)
+	d.touch("keys/1", signing.First(l.s.signer(), time.Time{}).ID)
 	for row, was := range latest {
 		if !slices.Contains([]string{"people/1", "devices/1", "passkeys/1", "keys/1"}, row[0]) {
 			continue
