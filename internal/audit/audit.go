@@ -97,7 +97,6 @@ type Store interface {
 type Report struct {
 	Entries  int64    `json:"entries"`
 	Rows     int      `json:"rows"`     // named by the trail and as it says
-	Before   int      `json:"before"`   // rows older than the trail, which it does not cover
 	Records  int      `json:"records"`  // with a signature that holds
 	Pictures int      `json:"pictures"` // files that are what their digest says
 	Wrong    []string `json:"wrong"`

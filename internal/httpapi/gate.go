@@ -23,7 +23,6 @@ import (
 type gate struct {
 	people *people.Service
 	ops    map[string]string // operation by method and route
-	turns  *semaphore.Weighted
 }
 
 // newGate knows the operations that are wanted; nil wants all. What is not wanted is not offered, and the contract says so.
@@ -32,7 +31,7 @@ func newGate(o Options, wanted func(operation string) bool) (*gate, error) {
 	if err != nil {
 		return nil, err
 	}
-	g := &gate{people: o.App.People, ops: map[string]string{}, turns: semaphore.NewWeighted(1)}
+	g := &gate{people: o.App.People, ops: map[string]string{}}
 	for address, item := range spec.Paths.Map() {
 		for method, op := range item.Operations() {
 			g.ops[method+" /api"+strings.NewReplacer("{", ":", "}", "").Replace(address)] = lowerFirst(op.OperationID)
@@ -158,19 +157,29 @@ func (g *gate) pass(c *gin.Context) {
 		http.SetCookie(c.Writer, &http.Cookie{Name: cookieName(c, name), Value: value, Path: "/", MaxAge: seconds, HttpOnly: true, Secure: overTLS(c), SameSite: http.SameSiteStrictMode})
 	}})
 	c.Request = c.Request.WithContext(ctx)
-	if slices.Contains(long, op) {
-		if err := g.turns.Acquire(ctx, 1); err != nil {
-			fail(c, err)
-			return
-		}
-		defer g.turns.Release(1)
-	}
 	c.Next()
 }
 
 // long are operations that compute for hundreds of milliseconds and answer somebody who looks, not somebody who notes: one after the other, so that a reading with
 // its new ranking does not wait behind all of them.
 var long = []string{"listOptions", "weighOptions", "getPlan", "whatIf", "getWeek", "getJob", "getWhy"}
+
+// inTurn lets one of the long operations after the other.
+func inTurn() gin.HandlerFunc {
+	turn := semaphore.NewWeighted(1)
+	return func(c *gin.Context) {
+		if !slices.Contains(long, c.GetString(operationKey)) {
+			c.Next()
+			return
+		}
+		if err := turn.Acquire(c.Request.Context(), 1); err != nil {
+			fail(c, err)
+			return
+		}
+		defer turn.Release(1)
+		c.Next()
+	}
+}
 
 // Keys of what is known of a request while it is served.
 const (

@@ -68,7 +68,7 @@ func engine(o Options, wanted func(operation string) bool) (*gin.Engine, error) 
 		}
 		slog.Error("panic", "request", c.GetString(requestKey), "method", c.Request.Method, "path", shownPath(c), "reason", fmt.Sprint(p), "stack", string(debug.Stack()))
 		writeProblem(c, failed, "nothing was changed; the reason is in its log", "", "")
-	}), numbered, logged, proxied, headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin, gate.pass)
+	}), numbered, logged, proxied, headers, known(slices.Concat(loopback, o.Hosts)), sameOrigin, gate.pass, inTurn())
 	return e, nil
 }
 

@@ -139,7 +139,7 @@ func Moved(saved cases.Saved) Parts {
 	was, now := saved.Was, saved.Case
 	read := len(now.Readings) != len(was.Readings)
 	closed := (now.Closed == nil) != (was.Closed == nil)
-	decided := len(now.Decisions) != len(was.Decisions) || (now.Waiting() == nil) != (was.Waiting() == nil)
+	decided := !slices.EqualFunc(now.Decisions, was.Decisions, func(a, b cases.Decision) bool { return a.ID == b.ID && a.Waiting() == b.Waiting() })
 	return Parts{
 		Head:      !samePlain(was, now),
 		Ranking:   read || closed || now.Access != was.Access || now.Distance != was.Distance || !slices.Equal(now.Marks, was.Marks),

@@ -152,7 +152,7 @@ type Load struct {
 	s      *Store
 	tx     *gorm.DB
 	tables map[string]archive.Table
-	guards []string // triggers that are put back at the end
+	guard  func() error // puts the triggers back
 }
 
 // NewLoad makes a folder that there is not yet, to be filled; its schema must be the archive's.
@@ -186,21 +186,12 @@ func NewLoad(dir, schema string) (*Load, error) {
 }
 
 // unguarded takes the triggers away that keep history from being written, and what a new folder begins with; Done puts them back.
-func (l *Load) unguarded() error {
+func (l *Load) unguarded() (err error) {
 	if err := l.tx.Exec("PRAGMA defer_foreign_keys = ON").Error; err != nil {
 		return err
 	}
-	if err := l.tx.Raw("SELECT sql FROM sqlite_schema WHERE type = 'trigger' ORDER BY name").Scan(&l.guards).Error; err != nil {
+	if l.guard, err = unguard(l.tx); err != nil {
 		return err
-	}
-	var names []string
-	if err := l.tx.Raw("SELECT name FROM sqlite_schema WHERE type = 'trigger'").Scan(&names).Error; err != nil {
-		return err
-	}
-	for _, n := range names {
-		if err := l.tx.Exec("DROP TRIGGER " + quoted(n)).Error; err != nil {
-			return err
-		}
 	}
 	for name := range l.tables {
 		if err := l.tx.Exec("DELETE FROM " + quoted(name)).Error; err != nil {
@@ -265,10 +256,8 @@ func (l *Load) Done(ctx context.Context, words string) error {
 	if err == nil {
 		err = fillFloor(l.tx)
 	}
-	for _, g := range l.guards {
-		if err == nil {
-			err = l.tx.Exec(g).Error
-		}
+	if err == nil {
+		err = l.guard()
 	}
 	if err == nil {
 		err = l.tx.Commit().Error
