@@ -140,17 +140,18 @@ function SkipLink() {
   );
 }
 
-function Places() {
+/** Abreast of the name from a width on; below it under the name, in a row of their own. */
+function Places({ from }: { from: "md" | "lg" }) {
   return (
     <Flex
       as="nav"
       aria-label="Places"
       gap={{ base: "0", md: "1" }}
-      h={{ base: "44px", md: "48px" }}
-      order={{ base: 3, md: 0 }}
-      w={{ base: "full", md: "auto" }}
+      h={{ base: "44px", [from]: "48px" }}
+      order={{ base: 3, [from]: 0 }}
+      w={{ base: "full", [from]: "auto" }}
       overflowX="auto"
-      mx={{ base: "-2", md: "0" }}
+      mx={{ base: "-2", [from]: "0" }}
     >
       {places.map((p) => (
         <NavLink key={p.to} to={p.to} end={p.to === "/"}>
@@ -209,15 +210,16 @@ function FindAnything({ open }: { open: () => void }) {
   );
 }
 
-/** The frame that stays while a place loads: the name, the places, what comes at the right. */
-export function Frame({ right, children }: { right?: ReactNode; children?: ReactNode }) {
+/** The frame that stays while a place loads: the name, the places, what comes at the right. A person's name at the right takes the room of two places. */
+export function Frame({ right, named, children }: { right?: ReactNode; named?: boolean; children?: ReactNode }) {
+  const from = named ? "lg" : "md";
   return (
     <Box minH="100vh" display="flex" flexDir="column">
       <SkipLink />
       <Flex
         as="header"
         align="center"
-        wrap={{ base: "wrap", md: "nowrap" }}
+        wrap={{ base: "wrap", [from]: "nowrap" }}
         columnGap={{ base: "3", md: "5" }}
         px={{ base: "3", md: "5" }}
         minH="48px"
@@ -228,7 +230,7 @@ export function Frame({ right, children }: { right?: ReactNode; children?: React
           <Mark />
           <Text whiteSpace="nowrap">Inner Compass</Text>
         </Flex>
-        <Places />
+        <Places from={from} />
         <Flex ml="auto" align="center" gap={{ base: "1", lg: "3" }} color="ink2" textStyle="note" minH="48px">
           {right}
         </Flex>
@@ -288,9 +290,10 @@ export function Shell() {
   const place = usePlaceFocus();
   return (
     <Frame
+      named={!!session?.person}
       right={
         <>
-          <Text role="status" color={away ? "fault" : "ink2"} fontWeight={away ? "700" : "400"}>
+          <Text role="status" whiteSpace="nowrap" color={away ? "fault" : "ink2"} fontWeight={away ? "700" : "400"}>
             {away ? "Server away: kept here, trying again" : saving ? "Saving …" : ""}
           </Text>
           <WhoIsHere session={session} change={end} />
