@@ -7,12 +7,13 @@ import { NavLink, Outlet, useLocation, useMatch, useNavigate } from "react-route
 import { outbox } from "../api/outbox";
 import { caseQuery, sessionQuery, settingsQuery } from "../api/queries";
 import { setNotation } from "../shared/format";
-import { SignIn } from "../features/people/SignIn";
 import { useIdleEnd, useSession, useSignOut, type Session } from "../shared/session";
 import { Foot } from "./Foot";
 import { WaitingHere } from "./WaitingHere";
 import { KeysPanel } from "./KeysPanel";
 
+const loadSignIn = () => import("../features/people/SignIn");
+const SignIn = lazy(async () => ({ default: (await loadSignIn()).SignIn }));
 const Palette = lazy(async () => ({ default: (await import("./Palette")).Palette }));
 
 const places = [
@@ -271,6 +272,10 @@ export function Shell() {
   const { mutate: signOut } = useSignOut();
   const end = useCallback(() => signOut(), [signOut]);
   useIdleEnd(session, end);
+  const needed = session?.needed;
+  useEffect(() => {
+    if (needed) void loadSignIn(); // it may be wanted when the server is away
+  }, [needed]);
   const away = useServer(locked || isPending);
   const saving = useIsMutating() > 0;
   const [keys, setKeys] = useState(false);
@@ -319,7 +324,12 @@ export function Shell() {
       </Box>
       <WaitingHere me={session?.person?.id ?? ""} away={away} />
       <Foot />
-      {locked && session && <SignIn session={session} />}
+      {locked && session && (
+        // Until the sign-in is there the page is covered all the same.
+        <Suspense fallback={<Box position="fixed" inset="0" zIndex="30" bg="page" />}>
+          <SignIn session={session} />
+        </Suspense>
+      )}
       {keys && <KeysPanel close={() => setKeys(false)} />}
       {finding && (
         <Suspense fallback={null}>
