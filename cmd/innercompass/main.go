@@ -13,6 +13,7 @@ import (
 	"innercompass/cmd/innercompass/cli"
 	"innercompass/cmd/innercompass/drives"
 	"innercompass/cmd/innercompass/folder"
+	"innercompass/cmd/innercompass/reserve"
 	"innercompass/internal/catalog"
 	embedded "innercompass/knowledge"
 )
@@ -44,7 +45,7 @@ func root() *cobra.Command {
 		},
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	c.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return cli.Wrong(err) })
-	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), calcCmd(), bench.Command(), wordsCmd(), drives.Command(), versionCmd())
+	c.AddCommand(serveCmd(), demoCmd(), traceCmd(), unitCmd(), vocabularyCmd("findings"), vocabularyCmd("causes"), vocabularyCmd("checks"), knowledgeCmd(), calcCmd(), bench.Command(), wordsCmd(), drives.Command(), reserve.Command(version), versionCmd())
 	c.AddCommand(folder.Commands()...)
 	return c
 }

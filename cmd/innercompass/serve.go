@@ -2,8 +2,10 @@ package main
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"io"
+	"log/slog"
 	"net"
 	"net/http"
 	"os"
@@ -17,13 +19,16 @@ import (
 
 	"innercompass/cmd/innercompass/cli"
 	"innercompass/cmd/innercompass/doors"
+	feeding "innercompass/cmd/innercompass/reserve"
 	"innercompass/internal/app"
 	"innercompass/internal/archive"
+	"innercompass/internal/backup"
 	"innercompass/internal/catalog"
 	"innercompass/internal/demo"
 	"innercompass/internal/floor"
 	"innercompass/internal/handover"
 	"innercompass/internal/httpapi"
+	"innercompass/internal/reserve"
 	"innercompass/internal/store"
 	embedded "innercompass/knowledge"
 	"innercompass/web"
@@ -33,13 +38,15 @@ func serveCmd() *cobra.Command {
 	var dir string
 	var at doors.Doors
 	var log doors.Log
+	var to string
 	c := &cobra.Command{Use: "serve --data DIR", Short: "Serve the app from a data folder", Args: cli.Exactly(0), RunE: func(c *cobra.Command, _ []string) error {
 		if dir == "" {
 			return cli.Usage("--data DIR is needed: the folder that keeps the cases")
 		}
-		return run(c, dir, at, log, false)
+		return run(c, dir, at, log, to, false)
 	}}
 	c.Flags().StringVar(&dir, "data", "", "data folder; made when it is missing")
+	c.Flags().StringVar(&to, "reserve", "", "folder that a second machine reaches too, such as its share: everything that is saved goes there as well")
 	at.Flags(c)
 	log.Flags(c)
 	return c
@@ -58,7 +65,7 @@ func demoCmd() *cobra.Command {
 			defer func() { _ = os.RemoveAll(tmp) }()
 			dir = tmp
 		}
-		return run(c, dir, at, log, true)
+		return run(c, dir, at, log, "", true)
 	}}
 	c.Flags().StringVar(&dir, "data", "", "data folder to keep the demo in; a temporary one unless named")
 	at.Flags(c)
@@ -67,11 +74,11 @@ func demoCmd() *cobra.Command {
 }
 
 // run wires everything, serves until a signal comes, and closes in order.
-func run(c *cobra.Command, dir string, at doors.Doors, log doors.Log, withDemo bool) error {
+func run(c *cobra.Command, dir string, at doors.Doors, log doors.Log, to string, withDemo bool) error {
 	if err := log.Begin(c.ErrOrStderr()); err != nil {
 		return err
 	}
-	if err := at.Check(); err != nil {
+	if err := errors.Join(at.Check(), reserve.Folder(to).Check()); err != nil {
 		return err
 	}
 	if os.Getenv("GOMEMLIMIT") == "" { // whoever sets it knows better
@@ -98,6 +105,9 @@ func run(c *cobra.Command, dir string, at doors.Doors, log doors.Log, withDemo b
 	}
 	if err := at.Protected(ctx, all); err != nil {
 		return err
+	}
+	if to != "" {
+		all.Reserve = keeper(all, dir, to)
 	}
 	options := httpapi.Options{App: all, Front: web.Dist(), Version: version, Know: know.Knowledge.Version, Blank: embedded.BlankSheet, Hosts: at.Names(at.Addr), Proxies: at.Proxies,
 		Archive: func(ctx context.Context, w io.Writer) error {
@@ -139,11 +149,29 @@ func run(c *cobra.Command, dir string, at doors.Doors, log doors.Log, withDemo b
 		}
 	}
 	go all.Run(ctx)
+	fed := make(chan struct{})
+	go func() {
+		defer close(fed)
+		if all.Reserve != nil {
+			all.Reserve.Run(ctx)
+		}
+	}()
 	fmt.Fprintf(c.OutOrStdout(), "Inner Compass is ready on %s://%s\n", secure.Scheme(), at.Reachable(here.String()))
 	if options.Authority != nil {
 		fmt.Fprintf(c.OutOrStdout(), "Tablets get the certificate at %s\nIts SHA-256 fingerprint: %s\n", options.Authority.Link, options.Authority.Fingerprint)
 	}
-	return s.Wait()
+	err = s.Wait()
+	stop()
+	<-fed // what was saved last goes along; it is bounded
+	return err
+}
+
+// keeper feeds a reserve from the data folder.
+func keeper(all *app.App, dir, to string) *reserve.Keeper {
+	return &reserve.Keeper{Folder: reserve.Folder(to), Data: dir, Command: feeding.Feeder(dir, to), Log: slog.Default(), Secret: func(ctx context.Context) (*backup.Secret, error) {
+		p, err := all.Backup.Plan(ctx)
+		return p.Secret, err
+	}}
 }
 
 // fillOnce builds the demo unless the folder holds cases already.

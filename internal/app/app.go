@@ -33,6 +33,7 @@ import (
 	"innercompass/internal/readings"
 	"innercompass/internal/recordings"
 	"innercompass/internal/records"
+	"innercompass/internal/reserve"
 	"innercompass/internal/said"
 	"innercompass/internal/search"
 	"innercompass/internal/shop"
@@ -110,6 +111,7 @@ type App struct {
 	Clock        *clock.Clock
 	Backup       *backup.Service
 	Privacy      *privacy.Service
+	Reserve      *reserve.Keeper // nil when no second machine is kept ready
 }
 
 // New returns the app over a store, what comes with it. The clock runs in milliseconds, as the store keeps them, and begins no earlier than the last change.

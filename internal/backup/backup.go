@@ -39,9 +39,6 @@ const (
 	sealed       = ".age"
 )
 
-// keyFiles are what a folder keeps apart from its database.
-var keyFiles = []string{"seal.key", "signing.key", "tls/authority.crt", "tls/authority.key"}
-
 // besideFiles go along as they are.
 var besideFiles = []string{"audit.head"}
 
@@ -289,28 +286,12 @@ func copyWhole(from, to string) error {
 
 // keys adds the keys of the folder, always encrypted, with what opens them.
 func (b *writer) keys(dir string) error {
-	var inner bytes.Buffer
-	t := tar.NewWriter(&inner)
-	for _, name := range keyFiles {
-		data, err := os.ReadFile(filepath.Join(dir, filepath.FromSlash(name)))
-		if errors.Is(err, fs.ErrNotExist) {
-			continue
-		}
-		if err != nil {
-			return err
-		}
-		if err := t.WriteHeader(&tar.Header{Typeflag: tar.TypeReg, Name: name, Size: int64(len(data)), Mode: 0o600, ModTime: b.m.At}); err != nil {
-			return err
-		}
-		if _, err := t.Write(data); err != nil {
-			return err
-		}
-	}
-	if err := t.Close(); err != nil {
+	packed, err := packKeys(dir, b.m.At)
+	if err != nil {
 		return err
 	}
 	plain := filepath.Join(b.scratch, "keys")
-	if err := os.WriteFile(plain, inner.Bytes(), 0o600); err != nil {
+	if err := os.WriteFile(plain, packed, 0o600); err != nil {
 		return err
 	}
 	e, ready, err := b.ready(strings.TrimSuffix(keysName, sealed), plain, true)

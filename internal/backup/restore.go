@@ -203,7 +203,10 @@ func (u *unpacking) entry(e Entry, r io.Reader) error {
 		if err := u.compare(e, r, &inner); err != nil {
 			return err
 		}
-		return u.keys(&inner)
+		if err := unpackKeys(&inner, u.dir); err != nil {
+			return &NotWholeError{u.file, err.Error()}
+		}
+		return nil
 	case name == databaseName, slices.Contains(besideFiles, name), path.Dir(name) == filesFolder && isDigest(path.Base(name)):
 	default:
 		return &NotWholeError{u.file, "it holds " + e.Name + ", which is no part of a backup"}
@@ -243,27 +246,6 @@ func (u *unpacking) compare(e Entry, r io.Reader, to io.Writer) error {
 		return &NotWholeError{u.file, e.Name + " is not what its name says"}
 	}
 	return nil
-}
-
-func (u *unpacking) keys(r io.Reader) error {
-	t := tar.NewReader(r)
-	for {
-		h, err := t.Next()
-		if errors.Is(err, io.EOF) {
-			return nil
-		}
-		if err != nil || !slices.Contains(keyFiles, h.Name) {
-			return &NotWholeError{u.file, keysName + " holds something else"}
-		}
-		to := filepath.Join(u.dir, filepath.FromSlash(h.Name))
-		data, err := io.ReadAll(io.LimitReader(t, 1<<20))
-		if err == nil {
-			err = os.MkdirAll(filepath.Dir(to), 0o700)
-		}
-		if err := errors.Join(err, os.WriteFile(to, data, 0o600)); err != nil {
-			return err
-		}
-	}
 }
 
 // Restore puts a backup in the place of a data folder. What was there is kept beside it under another name. check looks at what was unpacked before

@@ -8,6 +8,7 @@ import (
 	"innercompass/internal/backup"
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/people"
+	"innercompass/internal/reserve"
 )
 
 // lateBy is how much later than planned the last good backup may be before everybody is told.
@@ -29,7 +30,17 @@ func (h *handlers) backupView(ctx context.Context) (gen.Backup, error) {
 		out.Last = &last
 	}
 	out.Late = p.Secret != nil && p.Every > 0 && h.App.Now().Sub(last) > time.Duration(p.Every)*time.Hour+lateBy
-	if may, _ := people.From(ctx).May(people.Manage); may {
+	may, _ := people.From(ctx).May(people.Manage)
+	if s := h.App.Reserve.State(); s.Folder != "" {
+		out.Reserve = &gen.Reserve{Keys: s.Keys, Pictures: s.Pictures, Promoted: s.Promoted, Why: maybe(s.Why), Late: s.Why != "" || h.App.Now().Sub(s.At) > reserve.Late}
+		if !s.At.IsZero() {
+			out.Reserve.At = &s.At
+		}
+		if may {
+			out.Reserve.Folder = &s.Folder
+		}
+	}
+	if may {
 		out.Folder = maybe(p.Folder)
 		out.Runs = list(runs, func(r backup.Run) gen.BackupRun {
 			return gen.BackupRun{At: r.At, File: r.File, Bytes: r.Bytes, Pictures: r.Pictures, Took: r.Took, Good: r.Good, Why: maybe(r.Why)}

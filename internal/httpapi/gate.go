@@ -17,12 +17,15 @@ import (
 
 	"innercompass/internal/httpapi/gen"
 	"innercompass/internal/people"
+	"innercompass/internal/problem"
+	"innercompass/internal/reserve"
 )
 
 // gate is the one place that lets requests through: it finds out who asks, and what the operation takes. An operation without a rule is nobody's.
 type gate struct {
-	people *people.Service
-	ops    map[string]string // operation by method and route
+	people  *people.Service
+	reserve *reserve.Keeper
+	ops     map[string]string // operation by method and route
 }
 
 // newGate knows the operations that are wanted; nil wants all. What is not wanted is not offered, and the contract says so.
@@ -31,7 +34,7 @@ func newGate(o Options, wanted func(operation string) bool) (*gate, error) {
 	if err != nil {
 		return nil, err
 	}
-	g := &gate{people: o.App.People, ops: map[string]string{}}
+	g := &gate{people: o.App.People, reserve: o.App.Reserve, ops: map[string]string{}}
 	for address, item := range spec.Paths.Map() {
 		for method, op := range item.Operations() {
 			g.ops[method+" /api"+strings.NewReplacer("{", ":", "}", "").Replace(address)] = lowerFirst(op.OperationID)
@@ -146,6 +149,10 @@ func (g *gate) pass(c *gin.Context) {
 		} else {
 			writeProblem(c, notYours, why, "", "somebody who may: the owner sees who under Settings, People")
 		}
+		return
+	}
+	if g.reserve.State().Promoted && c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+		fail(c, &problem.StateError{Reason: "the reserve took over, and work goes on at another machine: nothing is saved here any more", Accepted: "that machine"})
 		return
 	}
 	scheme := "http"

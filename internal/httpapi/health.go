@@ -52,6 +52,17 @@ func (h *handlers) health(ctx context.Context) []gen.HealthPart {
 		}
 		out = append(out, part("backup", status, old.Seconds(), "last good one "+old.Round(time.Minute).String()+" ago"))
 	}
+	switch r := b.Reserve; {
+	case r == nil:
+	case r.Promoted:
+		out = append(out, part("reserve", gen.HealthPartStatusFailing, 0, "it took over: work goes on at another machine"))
+	case r.At == nil:
+		out = append(out, part("reserve", gen.HealthPartStatusDegraded, 0, "nothing has come there yet: "+text(r.Why)))
+	case r.Late:
+		out = append(out, part("reserve", gen.HealthPartStatusDegraded, h.App.Now().Sub(*r.At).Seconds(), "it holds what was saved until "+r.At.UTC().Format(time.RFC3339)+"; "+text(r.Why)))
+	default:
+		out = append(out, part("reserve", gen.HealthPartStatusOk, h.App.Now().Sub(*r.At).Seconds(), "follows"))
+	}
 	if behind := h.App.Clock.Behind(); behind > 0 {
 		out = append(out, part("clock", gen.HealthPartStatusDegraded, behind.Seconds(), "the machine's clock was set back by "+behind.String()+"; the app goes on counting"))
 	}

@@ -88,6 +88,9 @@ var allowed = map[string][]string{
 	"internal/archive":            {},
 	"internal/handover":           {"internal/problem", "internal/app", "internal/archive", "internal/cases", "internal/paper", "internal/records", "internal/signing", "internal/store"},
 	"internal/backup":             {"internal/problem"},
+	"internal/reserve":            {"internal/backup"},
+	"internal/reserve/replica":    {"internal/reserve"}, // a SQLite of its own: never in the process that has the store open
+	"cmd/innercompass/reserve":    {"cmd/innercompass/cli", "internal/backup", "internal/reserve", "internal/reserve/replica", "internal/store"},
 	"internal/signing":            {},
 	"internal/people":             {"internal/problem"},
 	"internal/library":            {"core/generic", "core/gearing", "core/knowledge", "core/unitsheet", "internal/problem"},
@@ -116,23 +119,23 @@ var allowed = map[string][]string{
 	"internal/said":               {"core/wordbench", "core/faultmap", "core/roadtest", "core/heard", "core/intake", "core/knowledge", "internal/cases", "internal/library", "internal/problem", "internal/readings"},
 	"internal/interview":          {"internal/said", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/planning":           {"internal/problem", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/shop"},
-	"internal/app":                {"internal/privacy", "internal/backup", "internal/audit", "internal/clock", "internal/people", "internal/jobs", "internal/hearing", "internal/recordings", "core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification"},
+	"internal/app":                {"internal/reserve", "internal/privacy", "internal/backup", "internal/audit", "internal/clock", "internal/people", "internal/jobs", "internal/hearing", "internal/recordings", "core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification"},
 	"internal/app/apptest":        {"internal/app", "internal/cases", "internal/floor", "internal/takein", "internal/present", "internal/problem", "internal/readings", "internal/store", "internal/trial"}, // for tests alone
 	"internal/paper":              {"core/job", "internal/jobs", "core/money", "core/quantity", "internal/picture", "internal/records"},
 	"internal/trial":              {"core/diagnose", "core/knowledge", "core/plan", "core/simulate", "internal/catalog", "knowledge"}, // for tests alone
 	"internal/picture":            {},
-	"internal/store":              {"internal/privacy", "internal/archive", "internal/signing", "internal/audit", "internal/people", "internal/jobs", "internal/recordings", "internal/building", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/said", "internal/search", "internal/shop"},
+	"internal/store":              {"internal/reserve", "internal/privacy", "internal/archive", "internal/signing", "internal/audit", "internal/people", "internal/jobs", "internal/recordings", "internal/building", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/said", "internal/search", "internal/shop"},
 	"internal/demo":               {"internal/people", "core/workhours", "internal/jobs", "core/workbench", "core/recording", "core/synth", "core/vibration", "internal/recordings", "core/knowledge", "internal/app", "internal/cases", "internal/takein", "internal/measuring", "internal/quoting", "internal/readings", "internal/records", "internal/shop", "internal/verification"},
 	"internal/layering":           {},
 	"internal/httpapi/gen":        {},
-	"internal/httpapi":            {"internal/privacy", "internal/backup", "internal/signing", "internal/audit", "internal/people", "core/job", "core/week", "core/workhours", "internal/jobs", "core/orders", "core/recording", "core/signal", "internal/hearing", "internal/recordings", "core/builder", "core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet", "internal/app", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/planning", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification", "core/burnt", "core/fasteners", "core/stack", "core/workbench"},
+	"internal/httpapi":            {"internal/reserve", "internal/privacy", "internal/backup", "internal/signing", "internal/audit", "internal/people", "core/job", "core/week", "core/workhours", "internal/jobs", "core/orders", "core/recording", "core/signal", "internal/hearing", "internal/recordings", "core/builder", "core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet", "internal/app", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/planning", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification", "core/burnt", "core/fasteners", "core/stack", "core/workbench"},
 	"cmd/innercompass/cli":        {},
 	"cmd/innercompass/bench":      {"cmd/innercompass/cli", "core/builder", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
 	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
 	"cmd/innercompass/soak":       {}, // tests alone
 	"cmd/innercompass/doors":      {"cmd/innercompass/cli", "internal/app", "internal/certs", "internal/httpapi"},
 	"cmd/innercompass/folder":     {"internal/archive", "internal/catalog", "internal/handover", "knowledge", "internal/backup", "internal/records", "internal/signing", "cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},
-	"cmd/innercompass":            {"internal/archive", "internal/handover", "cmd/innercompass/doors", "cmd/innercompass/folder", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
+	"cmd/innercompass":            {"cmd/innercompass/reserve", "internal/backup", "internal/reserve", "internal/archive", "internal/handover", "cmd/innercompass/doors", "cmd/innercompass/folder", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli", "core/builder", "core/casebench", "core/decide", "core/diagnose", "core/faultmap", "core/gearing", "core/heard", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/money", "core/plan", "core/quantity", "core/roadtest", "core/scheme", "core/simulate", "core/stack", "core/teeth", "core/unitsheet", "internal/app", "internal/catalog", "internal/demo", "internal/floor", "internal/httpapi", "internal/records", "internal/shop", "internal/store", "internal/takein", "knowledge", "web"},
 }
 
 // pure is what core/ and knowledge/ may import from outside the project: nothing that speaks to a network, a
@@ -147,12 +150,13 @@ var owners = map[string][]string{
 	"gorm.io/":                 {"internal/store"},
 	"github.com/gin-gonic/":    {"internal/httpapi", "internal/httpapi/gen"},
 	"github.com/goccy/go-yaml": {"internal/catalog"},
-	"github.com/spf13/cobra":   {"cmd/innercompass/doors", "cmd/innercompass/folder", "cmd/innercompass", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli"},
+	"github.com/spf13/cobra":   {"cmd/innercompass/reserve", "cmd/innercompass/doors", "cmd/innercompass/folder", "cmd/innercompass", "cmd/innercompass/drives", "cmd/innercompass/bench", "cmd/innercompass/cli"},
 	"codeberg.org/go-pdf/":     {"internal/paper"},
 	"github.com/go-fonts/":     {"internal/paper"},
 	"golang.org/x/image/draw":  {"internal/picture"},
 	"github.com/arran4/":       {"internal/ics"},
-	"github.com/gofrs/flock":   {"internal/store"},
+	"github.com/gofrs/flock":   {"internal/store", "internal/reserve/replica"},
+	"github.com/benbjohnson/":  {"internal/reserve/replica"},
 	"github.com/mattn/":        {"internal/store"},
 	"github.com/yeqown/":       {"internal/httpapi"},
 	"filippo.io/":              {"internal/backup"},

@@ -21,6 +21,7 @@ import (
 	"gorm.io/gorm/logger"
 
 	"innercompass/internal/audit"
+	"innercompass/internal/reserve"
 )
 
 // Store keeps everything that the use cases ask for (app.Store).
@@ -46,6 +47,9 @@ const database = "compass.db"
 // Open opens or makes the data folder and brings its tables up to date. Whatever is wrong with the folder comes back as a
 // FolderError that says what to do; nothing in it is changed then.
 func Open(dir string) (_ *Store, err error) {
+	if err := standsAlone(dir); err != nil {
+		return nil, err
+	}
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, unusable(dir, err)
 	}
@@ -87,6 +91,14 @@ func Open(dir string) (_ *Store, err error) {
 		return nil, unusable(s.path, err)
 	}
 	return s, nil
+}
+
+// standsAlone refuses a folder that follows another machine: what is written there would be overwritten.
+func standsAlone(dir string) error {
+	if _, err := os.Stat(filepath.Join(dir, reserve.FollowsFile)); err == nil {
+		return &FolderError{dir, "follows another machine", "promote it first: innercompass reserve promote --data " + dir}
+	}
+	return nil
 }
 
 // prepare makes the database if there is none, else checks what is there and brings it up to date.
@@ -260,7 +272,14 @@ func unusable(path string, err error) error {
 
 // Beside opens a folder that an app may be using, for a command that looks at it or changes a little: it upgrades nothing and takes no lock; SQLite itself
 // lets one write at a time.
-func Beside(dir string) (_ *Store, err error) {
+func Beside(dir string) (*Store, error) {
+	if err := standsAlone(dir); err != nil {
+		return nil, err
+	}
+	return beside(dir)
+}
+
+func beside(dir string) (_ *Store, err error) {
 	s := &Store{Now: time.Now, path: filepath.Join(dir, database), files: filepath.Join(dir, "files")}
 	if _, err := os.Stat(s.path); err != nil {
 		return nil, &FolderError{dir, "holds no data: there is no " + database, "name the folder that the app was started with"}

@@ -107,7 +107,7 @@ func CheckFolder(ctx context.Context, dir string) error {
 	if err := closeDB(db); err != nil {
 		return err
 	}
-	all, err := Beside(dir)
+	all, err := beside(dir)
 	if err != nil {
 		return err
 	}

@@ -5,8 +5,11 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"os"
+	"strings"
 
 	"github.com/spf13/cobra"
+	"golang.org/x/term"
 )
 
 // UsageError is wrong use of the command line: exit code 2.
@@ -33,4 +36,21 @@ func PrintJSON(w io.Writer, v any) error {
 	enc := json.NewEncoder(w)
 	enc.SetIndent("", "  ")
 	return enc.Encode(v)
+}
+
+// Passphrase reads one: from a file, or typed without being seen.
+func Passphrase(c *cobra.Command, file, ask string) (string, error) {
+	if file != "" {
+		text, err := os.ReadFile(file)
+		return strings.TrimRight(string(text), "\r\n"), err
+	}
+	in, ok := c.InOrStdin().(*os.File)
+	if !ok || !term.IsTerminal(int(in.Fd())) { //nolint:gosec // a file descriptor is a small number
+		text, err := io.ReadAll(io.LimitReader(c.InOrStdin(), 4096))
+		return strings.TrimRight(string(text), "\r\n"), err
+	}
+	fmt.Fprint(c.ErrOrStderr(), ask+": ")
+	text, err := term.ReadPassword(int(in.Fd())) //nolint:gosec // as above
+	fmt.Fprintln(c.ErrOrStderr())
+	return string(text), err
 }

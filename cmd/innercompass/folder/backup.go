@@ -4,37 +4,17 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"path/filepath"
-	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
-	"golang.org/x/term"
 
 	"innercompass/cmd/innercompass/cli"
 	"innercompass/internal/app"
 	"innercompass/internal/backup"
 	"innercompass/internal/store"
 )
-
-// passphrase reads one: from a file, or typed without being seen.
-func passphrase(c *cobra.Command, file, ask string) (string, error) {
-	if file != "" {
-		text, err := os.ReadFile(file)
-		return strings.TrimRight(string(text), "\r\n"), err
-	}
-	in, ok := c.InOrStdin().(*os.File)
-	if !ok || !term.IsTerminal(int(in.Fd())) { //nolint:gosec // a file descriptor is a small number
-		text, err := io.ReadAll(io.LimitReader(c.InOrStdin(), 4096))
-		return strings.TrimRight(string(text), "\r\n"), err
-	}
-	fmt.Fprint(c.ErrOrStderr(), ask+": ")
-	text, err := term.ReadPassword(int(in.Fd())) //nolint:gosec // as above
-	fmt.Fprintln(c.ErrOrStderr())
-	return string(text), err
-}
 
 func backupCmd() *cobra.Command {
 	var dir, to, file string
@@ -45,7 +25,7 @@ func backupCmd() *cobra.Command {
 		}
 		var secret *backup.Secret
 		if !without {
-			phrase, err := passphrase(c, file, "Passphrase of the backup")
+			phrase, err := cli.Passphrase(c, file, "Passphrase of the backup")
 			if err != nil {
 				return err
 			}
@@ -98,7 +78,7 @@ func restoreCmd() *cobra.Command {
 		}
 		how := backup.Reading{}
 		if m.Keys || m.Encrypted {
-			if how.Passphrase, err = passphrase(c, file, "Passphrase of the backup"); err != nil {
+			if how.Passphrase, err = cli.Passphrase(c, file, "Passphrase of the backup"); err != nil {
 				return err
 			}
 		}

@@ -37,7 +37,12 @@ export const healthQuery = queryOptions({
 });
 
 /** How backups stand. */
-export const backupQuery = queryOptions({ queryKey: ["backup"], queryFn: ({ signal }) => answer(api.GET("/backup", { signal })) });
+/** Backups and the reserve; a reserve is looked at again and again, since nothing tells when it stops. */
+export const backupQuery = queryOptions({
+  queryKey: ["backup"],
+  queryFn: ({ signal }) => answer(api.GET("/backup", { signal })),
+  refetchInterval: (query) => (query.state.data?.reserve ? 15_000 : false),
+});
 
 /** The public keys of the shop, the one in use first. */
 export const shopKeyQuery = queryOptions({ queryKey: ["shop-key"], queryFn: ({ signal }) => answer(api.GET("/shop-key", { signal })) });

@@ -6254,6 +6254,25 @@ export interface components {
             good: boolean;
             why?: string;
         };
+        /** @description a second machine that is kept ready */
+        Reserve: {
+            /** @description that both machines reach; for those who look after it */
+            folder?: string;
+            /**
+             * Format: date-time
+             * @description everything that was saved before is there
+             */
+            at?: string;
+            /** @description somebody should look */
+            late: boolean;
+            /** @description the shop's keys are there, under the passphrase of the backups */
+            keys: boolean;
+            pictures: number;
+            /** @description it took over, and nothing is saved here any more */
+            promoted: boolean;
+            /** @description what is wrong */
+            why?: string;
+        };
         Backup: {
             planned: boolean;
             rev: string;
@@ -6269,6 +6288,7 @@ export interface components {
             /** @description the last good one is older than it should be */
             late: boolean;
             runs: components["schemas"]["BackupRun"][];
+            reserve?: components["schemas"]["Reserve"];
         };
         BackupPlan: {
             folder: string;

@@ -162,6 +162,48 @@ function Runs({ backup }: { backup: Backup }) {
   );
 }
 
+/** The second machine: what it has, or how one is kept. */
+function Reserve({ reserve }: { reserve: Backup["reserve"] }) {
+  if (!reserve)
+    return (
+      <Section id="reserve" title="A second machine" about="It follows this one, and goes on when this one dies. None is kept.">
+        <Text>
+          Share an empty folder of the second machine, mount it here, and start with <code>innercompass serve --reserve FOLDER</code>. On
+          the second: <code>innercompass reserve follow --from FOLDER --data DIR</code>
+        </Text>
+      </Section>
+    );
+  const bad = reserve.late || reserve.promoted;
+  return (
+    <Section id="reserve" title="A second machine" about="It follows this one, and goes on when this one dies.">
+      <Box role="status" bg={bad ? "faultSoft" : "window"} borderLeftWidth="4px" borderColor={bad ? "fault" : "good"} px="4" py="3" mb="3">
+        <Text fontWeight="700">
+          {reserve.promoted
+            ? "▲ It took over. Nothing is saved here any more."
+            : !reserve.at
+              ? "▲ Nothing has come there yet"
+              : bad
+                ? `▲ It holds what was saved until ${moment(reserve.at)}`
+                : "✓ It holds everything but the last seconds"}
+        </Text>
+        {reserve.why && <Text>{reserve.why}</Text>}
+        {!reserve.promoted && reserve.at && (
+          <Text color="ink2">
+            {reserve.pictures === 1 ? "1 picture" : `${number(reserve.pictures)} pictures`}, in {reserve.folder}
+          </Text>
+        )}
+        {!reserve.promoted && !reserve.keys && (
+          <Text fontWeight="600">▲ The shop’s keys are not there. They go along once a backup is planned: its passphrase locks them.</Text>
+        )}
+      </Box>
+      <Text>
+        When this machine is dead, on the second: <code>innercompass reserve promote --data DIR</code>
+      </Text>
+      <Text color="ink2">First make sure that nobody works here any more. It asks for the passphrase of the backups.</Text>
+    </Section>
+  );
+}
+
 /** Backups: how they stand, when and where to, what was made; how to put one back. */
 export function BackupPage() {
   const { data, error, refetch } = useQuery(backupQuery);
@@ -179,6 +221,7 @@ export function BackupPage() {
             <>
               <Plan key={data.rev} backup={data} />
               <Runs backup={data} />
+              <Reserve reserve={data.reserve} />
               <Section
                 id="archive"
                 title="Everything in open form"

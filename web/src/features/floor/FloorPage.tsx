@@ -115,11 +115,7 @@ function useRowKeys(list: React.RefObject<HTMLDivElement | null>) {
   useHotkeys("up", () => move(-1), { preventDefault: true });
 }
 
-/** When the last good backup was; loud only when it is late. */
-function LastBackup() {
-  const { data } = useQuery(backupQuery);
-  if (!data?.planned) return null;
-  const loud = data.late || !data.last;
+function SafetyLine({ loud, children }: { loud: boolean; children: string }) {
   return (
     <Link to="/backup">
       <Text
@@ -132,9 +128,30 @@ function LastBackup() {
         bg={loud ? "faultSoft" : undefined}
       >
         {loud && "▲ "}
-        {data.last ? `Last good backup ${age(data.last)} ago` : "No good backup yet"}
+        {children}
       </Text>
     </Link>
+  );
+}
+
+/** When the last good backup was, and the reserve if it needs somebody; loud only then. */
+function Safety() {
+  const { data } = useQuery(backupQuery);
+  if (!data) return null;
+  const { planned, last, late, reserve } = data;
+  return (
+    <>
+      {reserve?.promoted ? (
+        <SafetyLine loud>Another machine took over. Nothing is saved here any more. Work there.</SafetyLine>
+      ) : (
+        reserve?.late && (
+          <SafetyLine loud>
+            {reserve.at ? `The reserve has had nothing for ${age(reserve.at)}` : "The reserve has had nothing yet"}
+          </SafetyLine>
+        )
+      )}
+      {planned && <SafetyLine loud={late || !last}>{last ? `Last good backup ${age(last)} ago` : "No good backup yet"}</SafetyLine>}
+    </>
   );
 }
 
@@ -206,7 +223,7 @@ export function FloorPage() {
           Take in a vehicle <kbd>n</kbd>
         </Button>
       </Flex>
-      <LastBackup />
+      <Safety />
       {error && <Problem error={error} retry={() => void refetch()} />}
       {isPending && !error && <Loading what="the floor" />}
       {counts && closed && rows.length === 0 && query.trim() === "" && (
