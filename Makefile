@@ -64,11 +64,11 @@ generate: web/node_modules/.installed
 	cd api && go tool oapi-codegen --config codegen.yaml bundle.yaml
 	cd web && npm run --silent generate
 
-# The whole program under load and faults, on this machine alone: fifty people for MINUTES minutes, kills under load and inside upgrades, slow clients.
+# The whole program under load and faults, on this machine alone: fifty people for MINUTES minutes, a hundred kills under load, fifty inside upgrades, slow clients, twenty thousand cases, a full drive.
 MINUTES ?= 10
 soak: web/dist/index.html
 	COMPASS_SOAK=$(MINUTES) go test -count=1 -timeout 90m -v ./cmd/innercompass/soak
-	COMPASS_KILLS=500 go test -count=1 -v -run 'Killed|Cut|Half' ./internal/store
+	COMPASS_KILLS=50 go test -count=1 -v -run 'Kill|AnEndedLink|TimeDoesNot' ./internal/store ./internal/clock
 
 screenshots: build e2e/node_modules/.installed
 	./e2e/chromium.sh

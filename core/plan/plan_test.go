@@ -225,3 +225,17 @@ func TestAContrastNamesWhatSeparates(t *testing.T) {
 		}
 	}
 }
+
+// A drive that was mostly as it should be leaves many roots about equally likely: the most that a heading is computed over.
+func BenchmarkNextOverManySuspects(b *testing.B) {
+	n := trial.Load(b).Networks["norrad-h4"]
+	var readings []diagnose.Reading
+	for _, f := range []string{"road.hot.D1.drives", "road.hot.D2.drives", "road.hot.D3.drives", "road.hot.R.drives", "road.hot.D2.shift", "road.hot.D3.shift"} {
+		readings = append(readings, diagnose.Reading{ID: f, Finding: f, State: "normal", Source: "seen"})
+	}
+	a := trial.Rank(b, n, readings)
+	b.ReportAllocs()
+	for b.Loop() {
+		plan.Next(a, plan.VehicleState{}, trial.Shop)
+	}
+}

@@ -43,11 +43,24 @@ type repairs struct {
 	fixed     []bool                         // by place
 	begin     []int                          // places that are put right on the first visit; none when the unit is exchanged
 	beginCost float64                        // of that visit
-	order     []int                          // scratch: places that are likely enough to matter
+	left      []candidate                    // scratch: places that are likely enough to matter, and not yet put right
 	open      []int                          // by hypothesis: causes that are not put right
 	sets      [][]int                        // by hypothesis: places
 	extra     []float64                      // by hypothesis: what an exchange leaves to do
 	sure      map[unitsheet.Access][]float64 // by level and hypothesis: cost when it is known
+}
+
+// candidate is a place with what the greedy order asks of it, side by side: this is the innermost loop of every plan.
+type candidate struct {
+	p, first, cost float64
+	place          int
+	level          unitsheet.Access
+}
+
+// before reports whether a candidate has more probability for its cost than another.
+func (c *candidate) before(d *candidate) bool {
+	a, b := c.p*d.first, d.p*c.first
+	return a > b || a == b && c.place < d.place
 }
 
 func newRepairs(n *knowledge.Network, eco Economics, hyps []diagnose.Hypothesis) *repairs {
@@ -192,28 +205,34 @@ func (r *repairs) greedy(weights []float64, from unitsheet.Access, first []float
 			}
 		}
 	}
-	r.order = r.order[:0]
+	left := r.left[:0]
 	for k, p := range r.p {
-		if p >= leastMass*whole {
-			r.order = append(r.order, k)
+		if p < leastMass*whole {
+			continue
 		}
+		c := candidate{p, first[k], r.cost[k], k, r.level[k]}
+		left = append(left, c)
+		i := len(left) - 1
+		for ; i > 0 && c.before(&left[i-1]); i-- {
+			left[i] = left[i-1]
+		}
+		left[i] = c
 	}
-	for {
-		next := -1
-		for _, k := range r.order {
-			if !r.fixed[k] && (next < 0 || r.p[k]*first[next] > r.p[next]*first[k]) {
-				next = k
-			}
+	r.left = left
+	for len(left) > 0 {
+		most := left[0]
+		left = left[1:]
+		if math.IsInf(most.cost, 1) {
+			continue // put right on the way
 		}
-		if next < 0 {
-			break
-		}
-		before, cost, again := mass, r.visit[from][next], r.visit[unitsheet.Ground][next]-r.cost[next]
+		next := most.place
+		before, cost, again := mass, r.visit[from][next], r.visit[unitsheet.Ground][next]-most.cost
 		put(next)
-		for _, k := range r.order {
-			if p := r.p[k]; !r.fixed[k] && r.level[k] <= r.level[next] && r.cost[k]*before < p*again {
-				cost += r.cost[k]
-				put(k)
+		for i := range left {
+			if c := &left[i]; c.cost*before < c.p*again && c.level <= most.level {
+				cost += c.cost
+				put(c.place)
+				c.cost = math.Inf(1)
 			}
 		}
 		if begun++; begun == 1 {

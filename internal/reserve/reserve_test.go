@@ -180,7 +180,10 @@ func TestTheKeeper(t *testing.T) {
 	var starts atomic.Int32
 	script := `echo '{"at":"2026-03-04T05:06:07Z","pictures":3}'; cat >/dev/null`
 	k := &Keeper{Folder: to, Data: data, Log: slog.New(slog.DiscardHandler), Secret: func(context.Context) (*backup.Secret, error) { return planned, nil },
-		Command: func(ctx context.Context) *exec.Cmd { starts.Add(1); return exec.CommandContext(ctx, "sh", "-c", script) }}
+		Command: func(ctx context.Context) *exec.Cmd {
+			starts.Add(1)
+			return exec.CommandContext(ctx, "sh", "-c", script)
+		}}
 	run := func(script2 string, so func(s State) bool) State {
 		t.Helper()
 		script = script2

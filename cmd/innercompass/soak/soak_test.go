@@ -55,15 +55,14 @@ var binary = sync.OnceValues(func() (string, error) {
 	return at, nil
 })
 
-// app is a server that runs.
-type app struct {
-	t   *testing.T
+// server is one that runs.
+type server struct {
 	cmd *exec.Cmd
 	url string
 	log *bytes.Buffer
 }
 
-func command(t *testing.T, args ...string) *exec.Cmd {
+func command(t testing.TB, args ...string) *exec.Cmd {
 	t.Helper()
 	at, err := binary()
 	if err != nil {
@@ -73,14 +72,14 @@ func command(t *testing.T, args ...string) *exec.Cmd {
 }
 
 // run starts a server and waits until it is ready.
-func run(t *testing.T, kind, dir string, more ...string) *app {
+func run(t testing.TB, kind, dir string, more ...string) *server {
 	t.Helper()
 	cmd := command(t, append([]string{kind, "--data", dir, "--addr", "127.0.0.1:0", "--log-level", "warn"}, more...)...)
 	out, err := cmd.StdoutPipe()
 	if err != nil {
 		t.Fatal(err)
 	}
-	a := &app{t: t, cmd: cmd, log: &bytes.Buffer{}}
+	a := &server{cmd: cmd, log: &bytes.Buffer{}}
 	cmd.Stderr = a.log
 	if err := cmd.Start(); err != nil {
 		t.Fatal(err)
@@ -115,13 +114,13 @@ func run(t *testing.T, kind, dir string, more ...string) *app {
 	return a
 }
 
-func (a *app) kill() {
+func (a *server) kill() {
 	_ = a.cmd.Process.Kill()
 	_ = a.cmd.Wait()
 }
 
 // stop asks it to end, and reports how long that took.
-func (a *app) stop() time.Duration {
+func (a *server) stop() time.Duration {
 	began := time.Now()
 	_ = a.cmd.Process.Signal(syscall.SIGTERM)
 	_ = a.cmd.Wait()
@@ -129,7 +128,7 @@ func (a *app) stop() time.Duration {
 }
 
 // memory is what the process holds, in bytes.
-func (a *app) memory() int64 {
+func (a *server) memory() int64 {
 	text, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", a.cmd.Process.Pid))
 	if err != nil {
 		return 0
@@ -142,13 +141,44 @@ func (a *app) memory() int64 {
 	return kb << 10
 }
 
+// cpu is what the machine's processors have done since it was started, in ticks.
+type cpu struct{ all, idle, stolen float64 }
+
+// processors reads it: on a machine that is shared, what others took away says how far a time can be believed.
+func processors() cpu {
+	text, err := os.ReadFile("/proc/stat")
+	if err != nil {
+		return cpu{}
+	}
+	var out cpu
+	first, _, _ := strings.Cut(string(text), "\n")
+	for i, f := range strings.Fields(first)[1:] {
+		n, _ := strconv.ParseFloat(f, 64)
+		switch i {
+		case 3, 4:
+			out.idle += n
+		case 7:
+			out.stolen = n
+		}
+		if i < 8 {
+			out.all += n
+		}
+	}
+	return out
+}
+
+func (c cpu) since(b cpu) string {
+	all := max(c.all-b.all, 1)
+	return fmt.Sprintf("processors idle %.0f %%, taken away by other machines %.0f %%", 100*(c.idle-b.idle)/all, 100*(c.stolen-b.stolen)/all)
+}
+
 // person is a browser of somebody.
 type person struct {
 	*http.Client
 	base string
 }
 
-func (a *app) person() *person {
+func (a *server) person() *person {
 	jar, _ := cookiejar.New(nil)
 	return &person{&http.Client{Jar: jar, Timeout: 60 * time.Second, Transport: &http.Transport{MaxIdleConnsPerHost: 4}}, a.url}
 }
@@ -271,6 +301,7 @@ func TestFiftyPeopleOnThirtyCases(t *testing.T) {
 	}
 	ctx, cancel := context.WithTimeout(t.Context(), length)
 	defer cancel()
+	before := processors()
 	var l times
 	var wg sync.WaitGroup
 	for i, p := range staff {
@@ -286,7 +317,7 @@ func TestFiftyPeopleOnThirtyCases(t *testing.T) {
 		all += len(list)
 		t.Logf("%-10s %6d requests, median %v, p95 %v, p99 %v, longest %v", kind, len(list), l.at(kind, 0.5).Round(time.Millisecond), l.at(kind, 0.95).Round(time.Millisecond), l.at(kind, 0.99).Round(time.Millisecond), l.at(kind, 1).Round(time.Millisecond))
 	}
-	t.Logf("%.1f requests a second over %v; memory %d MB at most", float64(all)/length.Seconds(), length, a.memory()>>20)
+	t.Logf("%.1f requests a second over %v; memory %d MB at most; %s", float64(all)/length.Seconds(), length, a.memory()>>20, processors().since(before))
 	if len(l.wrong) > 0 {
 		t.Errorf("not answered as they should be: %s", strings.Join(l.wrong, "\n"))
 	}
@@ -307,8 +338,8 @@ func TestFiftyPeopleOnThirtyCases(t *testing.T) {
 	}
 }
 
-// dataOf is a file in the data folder of an app.
-func dataOf(a *app) string {
+// dataOf is a file in the data folder of a server.
+func dataOf(a *server) string {
 	for i, arg := range a.cmd.Args {
 		if arg == "--data" {
 			return a.cmd.Args[i+1]

@@ -1,19 +1,13 @@
-package main
+package soak
 
 import (
-	"bufio"
 	"context"
 	"database/sql"
 	"fmt"
-	"io"
-	"net/http"
-	"os"
-	"os/exec"
+	"math/rand/v2"
 	"path/filepath"
-	"runtime"
-	"slices"
 	"strconv"
-	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -35,91 +29,82 @@ const (
 // BenchmarkFloorOfManyYears starts the built server on a folder with many cases and asks it over HTTP for the first page and
 // for a search, each time another one. Aims: 50 ms at the 95th percentile, 1 s until it answers, 300 MB.
 func BenchmarkFloorOfManyYears(b *testing.B) {
-	bin := filepath.Join(b.TempDir(), "innercompass")
-	if out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput(); err != nil {
-		b.Fatalf("%v\n%s", err, out)
-	}
 	dir := filepath.Join(b.TempDir(), "shop")
 	manyYears(b, dir)
-
 	from := time.Now()
-	cmd := exec.Command(bin, "serve", "--data", dir, "--addr", "127.0.0.1:0")
-	said, err := cmd.StdoutPipe()
-	if err != nil {
-		b.Fatal(err)
-	}
-	if err := cmd.Start(); err != nil {
-		b.Fatal(err)
-	}
-	defer func() {
-		_ = cmd.Process.Kill()
-		_ = cmd.Wait()
-	}()
-	line, err := bufio.NewReader(said).ReadString('\n')
-	if err != nil {
-		b.Fatal(err)
-	}
-	_, at, ok := strings.Cut(strings.TrimSpace(line), "ready on ")
-	if !ok {
-		b.Fatalf("the server says %q", line)
-	}
-	ask(b, at+"/api/health")
+	a := run(b, "serve", dir)
+	defer a.kill()
 	start := time.Since(from)
-
-	var pages, searches []float64
+	p := a.person()
+	var l times
 	for i := 0; b.Loop(); i++ {
-		pages = append(pages, ask(b, at+"/api/cases"))
-		searches = append(searches, ask(b, fmt.Sprintf("%s/api/cases?closed=%t&q=van+%d", at, i%2 == 0, i%floorCases)))
+		l.ask(p, "page", "/cases")
+		l.ask(p, "search", fmt.Sprintf("/cases?closed=%t&q=van+%d", i%2 == 0, i%floorCases))
 	}
-	b.ReportMetric(p95(pages), "page-p95-ms")
-	b.ReportMetric(p95(searches), "search-p95-ms")
+	if len(l.wrong) > 0 {
+		b.Fatal(l.wrong)
+	}
+	b.ReportMetric(float64(l.at("page", 0.95).Microseconds())/1000, "page-p95-ms")
+	b.ReportMetric(float64(l.at("search", 0.95).Microseconds())/1000, "search-p95-ms")
 	b.ReportMetric(float64(start.Milliseconds()), "start-ms")
-	b.ReportMetric(peak(b, cmd.Process.Pid), "peak-MB")
+	b.ReportMetric(float64(a.memory()>>20), "peak-MB")
 }
 
-// ask gets an address and returns how long that took in milliseconds.
-func ask(b *testing.B, url string) float64 {
+// ask gets an address and keeps how long that took.
+func (l *times) ask(p *person, kind, path string) {
+	began := time.Now()
+	code, data, err := p.do("GET", path, nil)
+	l.add(kind, time.Since(began), code, err, data)
+}
+
+// Twenty people in a shop of many years: the Floor, searches, and new vehicles with their readings among twenty thousand cases.
+func TestTwentyThousandCases(t *testing.T) {
+	minutes(t)
+	dir := filepath.Join(t.TempDir(), "shop")
+	manyYears(t, dir)
 	from := time.Now()
-	r, err := http.Get(url)
-	if err != nil {
-		b.Fatal(err)
-	}
-	defer func() { _ = r.Body.Close() }()
-	if n, err := io.Copy(io.Discard, r.Body); err != nil || n == 0 || r.StatusCode != http.StatusOK {
-		b.Fatalf("%s: %d, %d bytes, %v", url, r.StatusCode, n, err)
-	}
-	return float64(time.Since(from).Microseconds()) / 1000
-}
-
-func p95(ms []float64) float64 {
-	slices.Sort(ms)
-	return ms[len(ms)*95/100]
-}
-
-// peak is the most memory that a process has held, in MB; 0 where the system does not tell.
-func peak(b *testing.B, pid int) float64 {
-	if runtime.GOOS != "linux" {
-		return 0
-	}
-	status, err := os.ReadFile(fmt.Sprintf("/proc/%d/status", pid))
-	if err != nil {
-		b.Fatal(err)
-	}
-	for line := range strings.Lines(string(status)) {
-		if f := strings.Fields(line); f[0] == "VmHWM:" {
-			kb, err := strconv.ParseFloat(f[1], 64)
-			if err != nil {
-				b.Fatal(err)
+	a := run(t, "serve", dir)
+	defer a.kill()
+	start := time.Since(from)
+	ctx, stop := context.WithTimeout(t.Context(), time.Minute)
+	defer stop()
+	var l times
+	var wg sync.WaitGroup
+	before := processors()
+	for i := range 20 {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			p := a.person()
+			rng := rand.New(rand.NewPCG(9, uint64(i)))
+			id := p.open(t, i)
+			for n := 0; ctx.Err() == nil; n++ {
+				time.Sleep(time.Duration(rng.ExpFloat64() * float64(thinkingTime)))
+				switch u := rng.Float64(); {
+				case u < 0.4:
+					l.ask(p, "floor", "/cases")
+				case u < 0.6:
+					l.ask(p, "search", fmt.Sprintf("/cases?closed=%t&q=van+%d", n%2 == 0, rng.IntN(floorCases)))
+				default:
+					began := time.Now()
+					code, data, err := p.do("POST", "/cases/"+id+"/readings", object{"readings": []object{{"key": fmt.Sprintf("p%d-%d", i, n), "finding": cells[rng.IntN(6)], "state": "normal", "source": "seen", "stage": "road"}}})
+					l.add("reading", time.Since(began), code, err, data)
+				}
 			}
-			return kb / 1024
-		}
+		}()
 	}
-	b.Fatal("no VmHWM in the status of the process")
-	return 0
+	wg.Wait()
+	for kind := range l.of {
+		t.Logf("%-8s %5d requests, median %v, p99 %v", kind, len(l.of[kind]), l.at(kind, 0.5).Round(time.Millisecond), l.at(kind, 0.99).Round(time.Millisecond))
+	}
+	t.Logf("%d cases; ready after %v; memory %d MB at most; %s", floorCases, start.Round(time.Millisecond), a.memory()>>20, processors().since(before))
+	if len(l.wrong) > 0 || l.at("floor", 0.99) > floorGoal || l.at("reading", 0.99) > readingGoal || a.memory() > memoryGoal {
+		t.Errorf("goals: the Floor %v, a reading %v, %d MB; wrong: %v", floorGoal, readingGoal, memoryGoal>>20, l.wrong)
+	}
 }
 
 // manyYears fills a folder with the demo's cases, over and over, each with its readings and its row of the Floor.
-func manyYears(b *testing.B, dir string) {
+func manyYears(b testing.TB, dir string) {
 	library, err := catalog.Load(embedded.FS)
 	if err != nil {
 		b.Fatal(err)
