@@ -1,7 +1,9 @@
 package soak
 
 import (
+	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
 	"strings"
@@ -51,7 +53,10 @@ func TestAFullDisk(t *testing.T) {
 	for block := make([]byte, 4096); err == nil; {
 		_, err = f.Write(block)
 	}
-	_ = f.Close()
+	end, _ := f.Seek(0, io.SeekEnd)
+	if err := errors.Join(f.Truncate(end-400<<10), f.Close()); err != nil { // room for some notes more
+		t.Fatal(err)
+	}
 	saved, refused := []string{}, 0
 	for n := 0; refused < 20 && n < 2000; n++ {
 		note := fmt.Sprintf("note %d %s", n, strings.Repeat("x", 1500))

@@ -1,12 +1,14 @@
 package soak
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"fmt"
 	"math/rand/v2"
 	"path/filepath"
 	"strconv"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -130,18 +132,17 @@ func manyYears(b testing.TB, dir string) {
 	if err := db.QueryRow(`SELECT count(*) FROM cases`).Scan(&shown); err != nil {
 		b.Fatal(err)
 	}
-	for _, step := range []string{
+	steps := []string{
 		`CREATE TEMP TABLE many AS WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < ` + strconv.Itoa(floorCases-shown) + `)
 			SELECT i, printf('many%08d', i) AS id, of FROM n JOIN (SELECT id AS of, row_number() OVER (ORDER BY id) - 1 AS at FROM cases) ON at = i % ` + strconv.Itoa(shown),
-		`INSERT INTO cases SELECT m.id, c.words, c.vehicle || ' ' || m.i, c.customer, c.distance, c.unit_id, c.unit_ver, c.stage, c.access, c.bay, c.owner, c.waits_for,
-			strftime('%Y-%m-%d %H:%M:%f+00:00', c.opened, '-' || m.i || ' hours'), CASE WHEN m.i > ` + strconv.Itoa(floorOpen) + ` THEN c.opened END, c.root, c.outcome, c.rev, '', '', '', '', c.damages, c.cured_by, c.learnt
-			FROM many m JOIN cases c ON c.id = m.of`,
-		`INSERT INTO floor SELECT m.id, f.vehicle_key || ' ' || m.i, f.customer_key, f.search || ' ' || m.i, f.found, f.rev, f.basis, f.unit_name, f.rose, f.leader, f.doubt, f.next, f.next_note, f.suspect, f.share
-			FROM many m JOIN floor f ON f.case_id = m.of`,
-		`INSERT INTO readings SELECT m.id || r.seq, m.id, r.seq, m.id || r.key, r.finding, r.state, r.source, r.stage, r.check_id, r.value, r.note, r.likelihood, r.person, r.at,
-			CASE WHEN r.withdraws = '' THEN '' ELSE m.id || (SELECT w.seq FROM readings w WHERE w.id = r.withdraws) END, r.measurement
-			FROM many m JOIN readings r ON r.case_id = m.of`,
-	} {
+		copied(b, db, "cases", "id", map[string]string{"id": "m.id", "vehicle": "c.vehicle || ' ' || m.i",
+			"opened": "strftime('%Y-%m-%d %H:%M:%f+00:00', c.opened, '-' || m.i || ' hours')",
+			"closed": "CASE WHEN m.i > " + strconv.Itoa(floorOpen) + " THEN c.opened END"}),
+		copied(b, db, "floor", "case_id", map[string]string{"case_id": "m.id", "vehicle_key": "c.vehicle_key || ' ' || m.i", "search": "c.search || ' ' || m.i"}),
+		copied(b, db, "readings", "case_id", map[string]string{"id": "m.id || c.seq", "case_id": "m.id", "key": "m.id || c.key",
+			"withdraws": "CASE WHEN c.withdraws = '' THEN '' ELSE m.id || (SELECT w.seq FROM readings w WHERE w.id = c.withdraws) END"}),
+	}
+	for _, step := range steps {
 		if _, err := db.Exec(step); err != nil {
 			b.Fatal(err)
 		}
@@ -150,4 +151,26 @@ func manyYears(b testing.TB, dir string) {
 	if err := db.QueryRow(`SELECT count(*) FILTER (WHERE closed IS NULL), count(*) FROM cases`).Scan(&open, &all); err != nil || all != floorCases || open < floorOpen {
 		b.Fatalf("%d cases, %d open: %v", all, open, err)
 	}
+}
+
+// copied copies the rows of a table for each of the many cases: all columns as they are, but for those that are given.
+func copied(b testing.TB, db *sql.DB, table, by string, given map[string]string) string {
+	b.Helper()
+	rows, err := db.Query(`SELECT name FROM pragma_table_info(?)`, table)
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer func() { _ = rows.Close() }()
+	var names, values []string
+	for rows.Next() {
+		var name string
+		if err := rows.Scan(&name); err != nil {
+			b.Fatal(err)
+		}
+		names, values = append(names, `"`+name+`"`), append(values, cmp.Or(given[name], `c."`+name+`"`))
+	}
+	if err := rows.Err(); err != nil {
+		b.Fatal(err)
+	}
+	return `INSERT INTO ` + table + ` (` + strings.Join(names, ", ") + `) SELECT ` + strings.Join(values, ", ") + ` FROM many m JOIN ` + table + ` c ON c.` + by + ` = m.of`
 }
