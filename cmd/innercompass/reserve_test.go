@@ -222,7 +222,7 @@ func TestTheReserveTakesOverFromAKilledMachine(t *testing.T) {
 			}
 			_, there := serving(t, "--data", second)
 			vehicle(t, there, 4)
-			if out, err := start(t, "", "serve", "--data", first, "--addr", "127.0.0.1:0", "--reserve", share).wait(); err == nil || !strings.Contains(out, "the reserve took over") {
+			if out, err := start(t, "", "serve", "--data", first, "--addr", "127.0.0.1:0", "--reserve", share).wait(); err == nil || !strings.Contains(out, "took over on") {
 				t.Errorf("the first works beside the one that took over: %s", out)
 			}
 		})

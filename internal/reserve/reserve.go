@@ -57,7 +57,7 @@ type Promotion struct {
 type PromotedError struct{ Promotion }
 
 func (e *PromotedError) Error() string {
-	return fmt.Sprintf("the reserve took over on %s at machine %q, and work goes on there; this folder lacks what was noted since. "+
+	return fmt.Sprintf("The second machine, %[2]q, took over on %[1]s, and work goes on there; this folder lacks what was noted since. "+
 		"Let this machine follow that one, with another data folder: innercompass reserve follow", e.At.Local().Format("2 January 2006, 15:04"), e.Host)
 }
 

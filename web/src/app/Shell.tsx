@@ -147,7 +147,7 @@ function Places({ from }: { from: "md" | "lg" }) {
     <Flex
       as="nav"
       aria-label="Places"
-      gap={{ base: "0", md: "1" }}
+      gap={{ base: "0", lg: "1" }}
       h={{ base: "44px", [from]: "48px" }}
       order={{ base: 3, [from]: 0 }}
       w={{ base: "full", [from]: "auto" }}
@@ -160,7 +160,7 @@ function Places({ from }: { from: "md" | "lg" }) {
             <Flex
               align="center"
               h="full"
-              px={{ base: "2", md: "2.5" }}
+              px={{ base: "2", md: "1.5", lg: "2.5" }}
               borderBottomWidth="2px"
               borderColor={isActive ? "brass" : "transparent"}
               color={isActive ? "ink" : "ink2"}

@@ -196,10 +196,15 @@ function Reserve({ reserve }: { reserve: Backup["reserve"] }) {
           <Text fontWeight="600">▲ The shop’s keys are not there. They go along once a backup is planned: its passphrase locks them.</Text>
         )}
       </Box>
-      <Text>
-        When this machine is dead, on the second: <code>innercompass reserve promote --data DIR</code>
-      </Text>
-      <Text color="ink2">First make sure that nobody works here any more. It asks for the passphrase of the backups.</Text>
+      {!reserve.promoted && (
+        <>
+          <Text fontWeight="600">When this machine is dead: first make sure that nobody works here any more.</Text>
+          <Text>
+            Then on the second: <code>innercompass reserve promote --data DIR</code>
+          </Text>
+          <Text color="ink2">It asks for the passphrase of the backups.</Text>
+        </>
+      )}
     </Section>
   );
 }
