@@ -118,7 +118,7 @@ func (f Folder) Begin(data, app string) (Feed, error) {
 	now, err := f.Feed()
 	switch {
 	case errors.Is(err, fs.ErrNotExist) && known == nil:
-		return Feed{}, fmt.Errorf("%s has lost its feed: is the share mounted? To begin anew in it, take %s away", f, filepath.Join(data, feedFile))
+		return Feed{}, fmt.Errorf("%s has lost its feed: is the share mounted? To begin again in it, take %s away", f, filepath.Join(data, feedFile))
 	case errors.Is(err, fs.ErrNotExist):
 		now = Feed{Format: Format, ID: uuid.NewString(), App: app}
 		if left, err := os.ReadDir(string(f)); err != nil || len(left) > 0 {

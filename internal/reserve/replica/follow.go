@@ -112,7 +112,7 @@ func (f *Follower) database(ctx context.Context, every time.Duration) error {
 	if err == nil || ctx.Err() != nil {
 		return nil
 	}
-	f.Tell("begins anew: " + err.Error())
+	f.Tell("begins again: " + err.Error())
 	if err := errors.Join(removeIfThere(at), removeIfThere(litestream.TXIDPath(at))); err != nil {
 		return err
 	}
