@@ -1,0 +1,159 @@
+package shifts
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"sort"
+)
+
+// Gear is a range with its ratio, input over output.
+type Gear struct {
+	ID    string
+	Ratio float64
+}
+
+// Channel is a value over its own stamps, which rise.
+type Channel struct{ Time, Value []float64 }
+
+// At is the value at a time, on a straight line between samples; the first or last beyond them.
+func (c Channel) At(t float64) float64 {
+	i := sort.SearchFloat64s(c.Time, t)
+	switch {
+	case len(c.Time) == 0:
+		return 0
+	case i == 0:
+		return c.Value[0]
+	case i == len(c.Time):
+		return c.Value[i-1]
+	}
+	x := (t - c.Time[i-1]) / (c.Time[i] - c.Time[i-1])
+	return c.Value[i-1] + x*(c.Value[i]-c.Value[i-1])
+}
+
+// Drive is what was recorded.
+type Drive struct {
+	Turbine, Output Channel
+	Throttle        Channel // 0 to 1; may be empty
+}
+
+// Noise is how the speeds were read: standard deviations, and the time over which each speed was counted.
+type Noise struct {
+	Turbine, Output float64
+	Window          float64
+}
+
+// Usual are a reader's speeds as most tools give them (common practice, no source).
+var Usual = Noise{Turbine: 6, Output: 4, Window: 0.02}
+
+// Shift is one change of gear.
+type Shift struct {
+	From, To   string // ids of gears
+	Begin      float64
+	End        float64
+	Inertia    float64 // inertia time, s
+	InertiaU   float64 // half of its 95 % interval
+	Flare      float64 // beyond the gear that it leaves; below nothing that can be told it is 0
+	FlareU     float64
+	FlareArea  float64 // the same over time, rev/min·s
+	After      float64 // slip in the new gear over the 0.3 s after, rev/min
+	AfterU     float64
+	Throttle   float64 // at its beginning
+	Down       bool
+	Skips      bool // gears that lie between were passed over
+	Unfinished bool // the speed came back to the gear that it left
+}
+
+// Result is all that was found.
+type Result struct {
+	Shifts []Shift
+	Offset float64 // by which the output's stamps are later, s
+	Rate   float64 // samples a second
+	Held   []Stay
+}
+
+// Stay is a stretch in one gear.
+type Stay struct {
+	Gear       string
+	Begin, End float64
+}
+
+// DriveError says what is wrong with a recording.
+type DriveError struct{ Reason, Accepted string }
+
+func (e *DriveError) Error() string { return e.Reason + "; accepted: " + e.Accepted }
+
+// samples are both speeds on one time.
+type samples struct{ time, turbine, output []float64 }
+
+// aligned brings the output to the turbine's stamps, shifted by an offset, for so many seconds at most.
+func (d Drive) aligned(offset, most float64) samples {
+	n := len(d.Turbine.Time)
+	if n > 0 && most > 0 {
+		n = sort.SearchFloat64s(d.Turbine.Time, d.Turbine.Time[0]+most)
+	}
+	s := samples{d.Turbine.Time[:n], d.Turbine.Value[:n], make([]float64, n)}
+	j := 0
+	for i, t := range s.time {
+		t += offset
+		for j+1 < len(d.Output.Time)-1 && d.Output.Time[j+1] < t {
+			j++
+		}
+		a, b := d.Output.Time[j], d.Output.Time[j+1]
+		x := math.Min(1, math.Max(0, (t-a)/(b-a)))
+		s.output[i] = d.Output.Value[j] + x*(d.Output.Value[j+1]-d.Output.Value[j])
+	}
+	return s
+}
+
+// Find finds, names and measures the shifts of a drive. It fails for channels that are too short, whose times do not rise, or that hold no number.
+func Find(d Drive, gears []Gear, n Noise) (Result, error) {
+	if err := d.check(); err != nil {
+		return Result{}, err
+	}
+	gears = slices.DeleteFunc(slices.Clone(gears), func(g Gear) bool { return g.Ratio <= 0 })
+	if len(gears) < 2 {
+		return Result{}, &DriveError{fmt.Sprintf("%d gears with a ratio", len(gears)), "two at least: shifts are told by their ratios"}
+	}
+	out := Result{Offset: offset(d, gears, n)}
+	s := d.aligned(out.Offset, 0)
+	span := s.time[len(s.time)-1] - s.time[0]
+	out.Rate = float64(len(s.time)-1) / span
+	m := measure{s: s, d: d, n: n, rate: out.Rate, gears: gears}
+	var last run
+	for i, r := range runs(path(s, gears, n)) {
+		if r.gear == between {
+			continue
+		}
+		out.Held = append(out.Held, Stay{gears[r.gear].ID, s.time[r.begin], s.time[r.end-1]})
+		if i > 0 && last.end > 0 {
+			if last.gear != r.gear {
+				out.Shifts = append(out.Shifts, m.shift(last, r))
+			} else if x, ok := m.aborted(last, r); ok {
+				out.Shifts = append(out.Shifts, x)
+			}
+		}
+		last = r
+	}
+	return out, nil
+}
+
+func (d Drive) check() error {
+	for name, c := range map[string]Channel{"turbine speed": d.Turbine, "output speed": d.Output} {
+		switch {
+		case len(c.Time) != len(c.Value):
+			return &DriveError{fmt.Sprintf("%s has %d times and %d values", name, len(c.Time), len(c.Value)), "as many of both"}
+		case len(c.Time) < 20:
+			return &DriveError{fmt.Sprintf("%s has %d samples", name, len(c.Time)), "20 at least"}
+		}
+		for i := range c.Time {
+			switch {
+			case math.IsNaN(c.Value[i]) || math.IsInf(c.Value[i], 0) || math.IsNaN(c.Time[i]) || math.IsInf(c.Time[i], 0):
+				return &DriveError{fmt.Sprintf("%s, sample %d, is no number", name, i), "numbers"}
+			case i > 0 && c.Time[i] <= c.Time[i-1]:
+				return &DriveError{fmt.Sprintf("%s, sample %d: its time does not come after the one before", name, i), "times that rise"}
+			}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,162 @@
+package sim
+
+import (
+	"math"
+
+	"innercompass/core/gearing"
+)
+
+// hand is a gearbox with a dry clutch, worked by a driver, or by actuators that do as one: foot off, clutch open, dogs over, clutch closed.
+type hand struct {
+	base
+	dry    int     // the clutch
+	closed float64 // how far, 0 to 1
+	grip   float64 // of the clutch over that of a good one
+	drags  float64 // what it carries when it is open, N·m
+	locked []bool
+	stage  int
+	foot   float64
+}
+
+// Times of a shift by hand (chosen).
+const (
+	openTime  = 0.15
+	closeTime = 0.45
+	dogTime   = 0.25
+	// cone is what a synchronizer ring moves, N·m.
+	cone = 60.0
+)
+
+func newHand(b base) *hand {
+	c := &hand{base: b, dry: -1, grip: 1, locked: make([]bool, len(b.m.train.names)), foot: 1}
+	for i := range b.m.train.names {
+		if k := b.m.train.kind(b.m.unit, i); k == gearing.Clutch {
+			c.dry = i
+		}
+	}
+	if c.dry >= 0 {
+		b.m.pistons[c.dry] = nil // whatever moves it, it is let in like a pedal
+	}
+	return c
+}
+
+func (c *hand) enter(r *gear) {
+	c.base.enter(r)
+	c.closed = boolTo(r.applied[c.dry])
+	copy(c.locked, r.applied)
+}
+
+func (c *hand) on(i int) bool { return i == c.dry || c.now.applied[i] }
+
+func (c *hand) command(int) float64 { return 0 }
+func (c *hand) lockup() float64     { return 0 }
+
+func (c *hand) throttle(wanted float64) float64 { return wanted * c.foot }
+
+func (c *hand) fail(f Fault) bool {
+	switch f.Kind {
+	case Weak:
+		if f.Element != c.m.train.names[c.dry] {
+			return false
+		}
+		c.grip = f.Size
+	case Drags:
+		c.drags = f.Size
+	default:
+		return false
+	}
+	return true
+}
+
+func (c *hand) advance(h float64) {
+	m := c.m
+	c.since, c.rested = c.since+h, c.rested+h
+	if s := m.input.Selector; s != "" && s != c.now.Selector && !c.busy {
+		if r := c.entry(s); r != nil {
+			c.to, c.busy, c.stage, c.since = r, true, 0, 0
+		}
+	}
+	if !c.busy && c.rested > 2*restTime { // actuators have a schedule
+		if r := c.wanted(); r != c.now {
+			c.to, c.busy, c.stage, c.since = r, true, 0, 0
+		}
+	}
+	if c.busy {
+		c.change(h)
+	} else {
+		c.letIn(h)
+	}
+	e, _ := m.unit.Element(m.train.names[c.dry])
+	full, known := e.Hold(math.Inf(1))
+	if !known || math.IsInf(full, 0) || math.IsNaN(full) {
+		full = e.Capacity.SI
+	}
+	if full <= 0 {
+		full = 1.4 * m.car.Engine.Torque
+	}
+	carried := c.drags + full*c.grip*math.Pow(c.closed, 1.5)
+	m.setStrength(c.dry, carried)
+	for i, name := range m.train.names {
+		if i == c.dry || m.train.kind(m.unit, i) != gearing.Selector {
+			continue
+		}
+		e, _ := m.unit.Element(name)
+		strength := 3 * math.Max(e.Capacity.SI, m.car.Engine.Torque)
+		if c.now.applied[i] {
+			c.locked[i] = c.locked[i] || math.Abs(m.slip(i)) < 0.5
+			if !c.locked[i] {
+				strength = cone
+			}
+		} else {
+			c.locked[i] = false
+		}
+		m.setStrength(i, strength)
+	}
+}
+
+// change goes through a change of gear.
+func (c *hand) change(h float64) {
+	switch c.stage {
+	case 0: // foot off, pedal down
+		c.foot = math.Max(0, c.foot-h/openTime)
+		c.closed = math.Max(0, c.closed-h/openTime)
+		if c.closed == 0 {
+			c.stage, c.since = 1, 0
+			c.now = c.to
+		}
+	case 1: // over
+		if c.since > dogTime {
+			c.stage, c.since, c.busy, c.rested = 2, 0, false, 0
+		}
+	}
+}
+
+// letIn closes the clutch: after a change in its time, and from rest as the engine has speed to spare.
+func (c *hand) letIn(h float64) {
+	m := c.m
+	c.foot = math.Min(1, c.foot+h/closeTime)
+	if !c.now.driving {
+		c.closed = math.Min(1, c.closed+h/closeTime)
+		return
+	}
+	engine := dot(m.train.engine, m.v)
+	rate := h / closeTime
+	if slow := math.Abs(m.slip(c.dry)); slow > 5 && engine < m.car.Engine.Idle*1.25 {
+		rate *= math.Max(-1, (engine-m.car.Engine.Idle*0.9)/(m.car.Engine.Idle*0.35))
+	}
+	if m.input.Brake > 0.2 && engine < m.car.Engine.Idle*1.05 || m.input.Throttle < 0.02 && m.speed() < 1 {
+		rate = -h / openTime // nobody stalls it
+	}
+	c.closed = math.Min(1, math.Max(0, c.closed+rate))
+}
+
+// setStrength of what holds without oil.
+func (m *Sim) setStrength(element int, torque float64) {
+	for k := range m.wheels {
+		if m.wheels[k].element == element {
+			m.wheels[k].strength = torque
+			return
+		}
+	}
+	m.wheels = append(m.wheels, wheelOf{element: element, strength: torque})
+}

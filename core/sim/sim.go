@@ -1,0 +1,334 @@
+package sim
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+
+	"innercompass/core/boxes"
+	"innercompass/core/gearing"
+	"innercompass/core/piston"
+	"innercompass/core/powertrain"
+	"innercompass/core/unitsheet"
+)
+
+// Step is the time of one step, s.
+const Step = 1e-3
+
+// Setup is what is driven.
+type Setup struct {
+	Unit    *unitsheet.Unit
+	Vehicle powertrain.Vehicle // powertrain.For(Unit), or one of one's own
+	Faults  []Fault
+	Celsius float64 // of the fluid
+	Seed    uint64  // of what varies from shift to shift
+	Scatter float64 // 0 for none, 1 as much as a real unit has (chosen): fill ± 20 ms, pressure ± 4 %
+	Speed   float64 // m/s at the beginning
+	Range   string  // at the beginning; "" for neutral
+}
+
+// Input is what the driver and the road do.
+type Input struct {
+	Selector string
+	Throttle float64
+	Brake    float64
+	Grade    float64 // rise over distance
+}
+
+// Sim is a vehicle on the road. For one goroutine.
+type Sim struct {
+	unit    *unitsheet.Unit
+	car     powertrain.Vehicle
+	train   *train
+	conv    powertrain.Converter
+	gears   []*gear
+	pistons []*piston.Piston // by element; nil for what needs no oil
+	wheels  []wheelOf        // one-way clutches and dogs, by element
+	control controller
+	rng     *rand.Rand
+	scatter float64
+	step    float64
+	thick   float64
+	line    float64 // factor of its pressure
+	celsius float64
+	seized  []int // one-way clutches that hold both ways
+	tight   bool  // the converter's reactor is
+
+	time   float64
+	v, was []float64
+	p      []float64
+	bounds []boxes.Bounds
+	twist  float64 // of the shaft, rad
+	torque float64 // of the engine, behind the throttle
+	input  Input
+	given  float64 // torque of the turbine by the oil, N·m
+	gets   float64 // and by the converter clutch: what the gears get
+	ledger Ledger
+	heat   []float64 // by element, J
+	slips  []float64 // of all holds at the beginning of the step
+	pos    float64   // m
+}
+
+// wheelOf is what holds without oil: its strength, and whether it holds both ways.
+type wheelOf struct {
+	element  int
+	oneWay   bool
+	strength float64
+	reversed bool
+}
+
+// Ledger is where the energy is, in J. What was there at first and what came in is what is there now and what went out, to rounding: see Off.
+type Ledger struct {
+	Engine    float64 // done by the engine
+	Converter float64 // lost in the converter
+	Friction  float64 // in all that slips, brakes and rolling resistance among them
+	Air       float64
+	Grade     float64 // lifted
+	Shaft     float64 // lost in its damping
+	Stored    float64 // motion and twist
+	First     float64 // Stored at the beginning
+}
+
+// Off is how far the balance is from closing, as a share of the energy that went through.
+func (l Ledger) Off() float64 {
+	through := math.Abs(l.Engine) + l.Friction + l.Converter + l.First
+	return math.Abs(l.First+l.Engine-l.Converter-l.Friction-l.Air-l.Grade-l.Shaft-l.Stored) / math.Max(through, 1)
+}
+
+// New makes a vehicle ready. It fails for a unit without gears, an unknown range, and a fault that it does not have.
+func New(s Setup) (*Sim, error) { return newSim(s, Step) }
+
+// Halved is the same vehicle at half the step: what it does otherwise is how far the usual one can be believed.
+func Halved(s Setup) (*Sim, error) { return newSim(s, Step/2) }
+
+func newSim(s Setup, step float64) (*Sim, error) {
+	t, err := newTrain(s.Unit, s.Vehicle, step)
+	if err != nil {
+		return nil, err
+	}
+	m := &Sim{unit: s.Unit, car: s.Vehicle, train: t, pistons: make([]*piston.Piston, len(t.names)), gears: gearsOf(s.Unit, t), rng: rand.New(rand.NewPCG(s.Seed, 0x5eed)), scatter: s.Scatter, step: step, thick: piston.Thickness(s.Celsius), line: 1, celsius: s.Celsius,
+		v: make([]float64, t.n), was: make([]float64, t.n), p: make([]float64, t.n), bounds: make([]boxes.Bounds, len(t.names)+2), heat: make([]float64, len(t.names)), slips: make([]float64, len(t.names)+2)}
+	m.conv, _ = powertrain.ConverterFor(s.Unit, s.Vehicle.Engine)
+	if t.lockup < 0 {
+		m.bounds, m.slips = m.bounds[:len(t.names)+1], m.slips[:len(t.names)+1]
+	}
+	for i, id := range t.names {
+		e, _ := s.Unit.Element(id)
+		if p, ok := piston.New(s.Unit, e, s.Unit.Sheet.Elements[i]); ok {
+			m.pistons[i] = &p
+			continue
+		}
+		strength, known := e.Hold(0)
+		if !known || strength <= 0 {
+			strength = 4 * s.Vehicle.Engine.Torque
+		}
+		m.wheels = append(m.wheels, wheelOf{element: i, oneWay: e.Kind == gearing.Freewheel, strength: 3 * strength})
+	}
+	if m.control, err = newController(m); err != nil {
+		return nil, err
+	}
+	for _, f := range s.Faults {
+		if err := m.put(f); err != nil {
+			return nil, err
+		}
+	}
+	if err := m.begin(s); err != nil {
+		return nil, err
+	}
+	m.ledger.First = m.stored()
+	return m, nil
+}
+
+// begin sets all in motion: the vehicle at its speed, in a range with its elements on, the engine with the turbine or idling.
+func (m *Sim) begin(s Setup) error {
+	r := m.find(s.Range)
+	if s.Range != "" && r == nil {
+		return fmt.Errorf("%s has no range %q", s.Unit.Sheet.Name, s.Range)
+	}
+	if r == nil {
+		r = m.neutral()
+	}
+	m.control.enter(r)
+	for i, p := range m.pistons {
+		if p != nil && m.control.on(i) {
+			p.At, p.Pressure = p.Clear, m.pressureOf(r, 0)
+		}
+	}
+	out := s.Speed / m.car.Wheel * m.car.Axle
+	in := m.car.Engine.Idle
+	if r.driving && out > 0 {
+		in = math.Max(in, out*r.Healthy.Ratio)
+	}
+	rows, goals := [][]float64{m.train.engine, m.train.vehicle, m.train.output}, []float64{in, out, out}
+	if r.driving && out > 0 {
+		rows, goals = append(rows, m.train.turbine), append(goals, in)
+	}
+	for k := range m.bounds {
+		m.bounds[k] = boxes.Bounds{}
+	}
+	for i := range m.train.names {
+		if m.control.on(i) {
+			m.bounds[i] = boxes.Bounds{Lo: -1e12, Hi: 1e12}
+		} else if m.train.kind(m.unit, i) == gearing.Freewheel {
+			m.bounds[i] = boxes.Bounds{Hi: 1e12}
+		}
+	}
+	v, err := m.train.meet(rows, goals, m.bounds)
+	if err != nil {
+		return err
+	}
+	copy(m.v, v)
+	return nil
+}
+
+func boolTo(b bool) float64 {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// Advance goes one step on.
+func (m *Sim) Advance(in Input) {
+	h := m.step
+	m.input = in
+	copy(m.was, m.v)
+	engine, turbine := dot(m.train.engine, m.v), dot(m.train.turbine, m.v)
+	road := dot(m.train.vehicle, m.v)
+
+	m.torque += (m.car.Engine.Wanted(m.control.throttle(in.Throttle), engine) - m.torque) * math.Min(1, h/m.car.Engine.Lag)
+	var taken float64
+	if m.train.fluid {
+		taken, m.given = m.conv.Torques(engine, turbine)
+		if m.tight && turbine > powertrain.Coupling*engine && engine > 0 { // the reactor stands in the way of oil that wants past it
+			m.given -= 0.15 * m.conv.Capacity * turbine * turbine
+		}
+	} else {
+		m.given = m.torque
+	}
+
+	m.control.advance(h)
+	for i, p := range m.pistons {
+		if p == nil {
+			continue
+		}
+		p.Step(m.control.command(i), h, m.thick)
+		t := h * p.Torque()
+		m.bounds[i] = boxes.Bounds{Lo: -t, Hi: t}
+	}
+	for _, w := range m.wheels {
+		t := h * w.strength
+		switch {
+		case w.oneWay && w.reversed:
+			m.bounds[w.element] = boxes.Bounds{Lo: -t}
+		case w.oneWay:
+			m.bounds[w.element] = boxes.Bounds{Hi: t}
+		default:
+			t *= boolTo(m.control.on(w.element))
+			m.bounds[w.element] = boxes.Bounds{Lo: -t, Hi: t}
+		}
+	}
+	for _, i := range m.seized {
+		m.bounds[i].Lo = -m.bounds[i].Hi
+	}
+	if m.train.lockup >= 0 {
+		t := h * m.control.lockup()
+		m.bounds[m.train.lockup] = boxes.Bounds{Lo: -t, Hi: t}
+	}
+	weight := m.car.Mass * powertrain.Gravity
+	force := weight * (m.car.Rolling + in.Brake)
+	arm := m.car.Wheel / m.car.Axle
+	m.bounds[m.train.brake] = boxes.Bounds{Lo: -h * force * arm, Hi: h * force * arm}
+
+	speed := road * arm
+	air := 0.5 * powertrain.AirDensity * m.car.Air * speed * math.Abs(speed) * arm
+	climb := weight * in.Grade / math.Hypot(1, in.Grade) * arm
+	mulVec(m.p, m.train.mass, m.v)
+	for i := range m.p {
+		m.p[i] += h * ((m.torque-taken)*m.train.engine[i] - (air+climb)*m.train.vehicle[i])
+		if m.train.fluid {
+			m.p[i] += h * m.given * m.train.turbine[i]
+		}
+	}
+	holds := m.train.loose
+	across := dot(m.train.shaft, m.v)
+	over := m.twist - math.Copysign(math.Min(math.Abs(m.twist), m.car.Backlash), m.twist)
+	carries := over != 0
+	k, c := m.car.Stiffness, m.car.Damping
+	if carries {
+		holds = m.train.tight
+		pull := h * (k*over + (k*h/4+c/2)*across)
+		for i := range m.p {
+			m.p[i] -= pull * m.train.shaft[i]
+		}
+	}
+	other := m.train.tight
+	if carries {
+		other = m.train.loose
+	}
+	for j := range m.slips {
+		m.slips[j] = holds.Slip(j, m.was)
+	}
+	holds.Step(m.v, m.p, m.bounds)
+	other.Take(holds)
+
+	m.gets = m.given
+	if m.train.lockup >= 0 {
+		m.gets -= holds.Impulses()[m.train.lockup] / h
+	}
+	m.book(holds, h, taken, air, climb, carries, over)
+	m.twist += h * (across + dot(m.train.shaft, m.v)) / 2
+	m.pos += h * arm * (road + dot(m.train.vehicle, m.v)) / 2
+	m.time += h
+}
+
+// book enters the work of a step, each torque at the mean of the speeds before and after: so the balance closes by the law of the step itself.
+func (m *Sim) book(holds *boxes.Holds, h, taken, air, climb float64, carries bool, over float64) {
+	mean := func(row []float64) float64 { return (dot(row, m.was) + dot(row, m.v)) / 2 }
+	l := &m.ledger
+	e, t, w := mean(m.train.engine), mean(m.train.turbine), mean(m.train.vehicle)
+	l.Engine += h * m.torque * e
+	if m.train.fluid {
+		l.Converter += h * (taken*e - m.given*t)
+	}
+	l.Air += h * air * w
+	l.Grade += h * climb * w
+	for j, x := range holds.Impulses() {
+		work := -x * (m.slips[j] + holds.Slip(j, m.v)) / 2
+		l.Friction += work
+		if j < len(m.heat) {
+			m.heat[j] += work
+		}
+	}
+	if carries {
+		s := mean(m.train.shaft)
+		l.Shaft += h * m.car.Damping * s * s
+		// What the spring took up in the step, against what the twist says after it: they part only where the backlash begins or ends.
+		now := m.twist + h*s
+		past := now - math.Copysign(math.Min(math.Abs(now), m.car.Backlash), now)
+		l.Shaft += h*s*m.car.Stiffness*(over+h*s/2) - m.car.Stiffness*(past*past-over*over)/2
+	} else {
+		now := m.twist + h*mean(m.train.shaft)
+		past := now - math.Copysign(math.Min(math.Abs(now), m.car.Backlash), now)
+		l.Shaft -= m.car.Stiffness * past * past / 2
+	}
+}
+
+// stored is the energy of motion and of the shaft's twist.
+func (m *Sim) stored() float64 {
+	mulVec(m.p, m.train.mass, m.v)
+	over := math.Max(0, math.Abs(m.twist)-m.car.Backlash)
+	return dot(m.p, m.v)/2 + m.car.Stiffness*over*over/2
+}
+
+// pressureOf is line pressure in a range at a throttle, Pa.
+func (m *Sim) pressureOf(r *gear, throttle float64) float64 {
+	return (r.idle + (r.full-r.idle)*throttle) * m.line
+}
+
+// Ledger says where the energy went.
+func (m *Sim) Ledger() Ledger {
+	out := m.ledger
+	out.Stored = m.stored()
+	return out
+}
