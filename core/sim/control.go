@@ -20,7 +20,7 @@ type controller interface {
 }
 
 func newController(m *Sim) (controller, error) {
-	b := base{m: m}
+	b := base{m: m, locks: true, held: 1}
 	switch {
 	case !m.train.fluid:
 		return newHand(b), nil
@@ -40,9 +40,10 @@ type base struct {
 	clutch  float64 // of the converter clutch, 0 to 1
 	locks   bool    // it may be applied
 	held    float64 // what it holds over a sound one
+	stays   bool    // it does not let go
 }
 
-func (b *base) enter(r *gear)                      { b.now, b.to, b.locks, b.held, b.rested = r, r, true, 1, 1 }
+func (b *base) enter(r *gear)                      { b.now, b.to, b.rested = r, r, 1 }
 func (b *base) state() (now, to string, busy bool) { return b.now.ID, b.to.ID, b.busy }
 func (b *base) throttle(wanted float64) float64    { return wanted }
 
@@ -157,6 +158,10 @@ func (b *base) lock(h float64) {
 	if want {
 		rate = h / lockTime
 	}
+	if b.stays {
+		b.clutch = 1
+		return
+	}
 	b.clutch = math.Min(1, math.Max(0, b.clutch+rate))
 }
 
@@ -175,6 +180,8 @@ func (b *base) common(f Fault) bool {
 		b.locks = false
 	case LockupWeak:
 		b.held = f.Size
+	case LockupStuck:
+		b.stays = true
 	default:
 		return false
 	}

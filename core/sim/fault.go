@@ -17,6 +17,7 @@ const (
 	Weak         Kind = "weak"          // the lining holds Size of what it should
 	Clearance    Kind = "clearance"     // the plates stand Size times as far apart
 	Leaks        Kind = "leaks"         // past rings and seals, Size mm²
+	LeaksBy      Kind = "leaks-by"      // the same, Size times the area of its orifice
 	StuckOff     Kind = "stuck-off"     // the piston never moves
 	VentSlow     Kind = "vent-slow"     // oil leaves at Size of its rate
 	Welded       Kind = "welded"        // holds Size N·m without pressure
@@ -34,6 +35,7 @@ const (
 	ControlStuck Kind = "control-stuck" // a shift valve or solenoid stays at Size, 0 or 1
 	LockupNever  Kind = "lockup-never"  // the converter clutch is never applied
 	LockupWeak   Kind = "lockup-weak"   // it holds Size of what it should
+	LockupStuck  Kind = "lockup-stuck"  // it never lets go
 	ReactorFree  Kind = "reactor-free"  // the converter's one-way clutch slips: no more torque than goes in
 	ReactorTight Kind = "reactor-tight" // it is seized: the converter brakes at speed
 	EngineWeak   Kind = "engine-weak"   // the engine gives Size of its torque
@@ -118,6 +120,8 @@ func put(p *piston.Piston, f Fault) bool {
 		p.Clear *= f.Size
 	case Leaks:
 		p.Leak = f.Size * 1e-6
+	case LeaksBy:
+		p.Leak = f.Size * p.Feed
 	case StuckOff:
 		p.Stuck = true
 	case VentSlow:

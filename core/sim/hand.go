@@ -76,7 +76,7 @@ func (c *hand) advance(h float64) {
 			c.to, c.busy, c.stage, c.since = r, true, 0, 0
 		}
 	}
-	if !c.busy && c.rested > 2*restTime { // actuators have a schedule
+	if !c.busy && c.rested > 2*restTime && !m.input.Hold { // actuators have a schedule
 		if r := c.wanted(); r != c.now {
 			c.to, c.busy, c.stage, c.since = r, true, 0, 0
 		}

@@ -100,7 +100,7 @@ func (c *handover) advance(h float64) {
 			c.engage(r)
 		}
 	}
-	if !c.busy && c.rested > restTime {
+	if !c.busy && c.rested > restTime && !m.input.Hold {
 		if r := c.wanted(); r != c.now {
 			c.begin(r)
 		}

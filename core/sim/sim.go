@@ -33,6 +33,7 @@ type Input struct {
 	Throttle float64
 	Brake    float64
 	Grade    float64 // rise over distance
+	Hold     bool    // the gear is kept, as a tool commands it
 }
 
 // Sim is a vehicle on the road. For one goroutine.
@@ -150,8 +151,9 @@ func (m *Sim) begin(s Setup) error {
 	}
 	m.control.enter(r)
 	for i, p := range m.pistons {
-		if p != nil && m.control.on(i) {
-			p.At, p.Pressure = p.Clear, m.pressureOf(r, 0)
+		if p != nil && !p.Stuck && m.control.command(i) > p.Touch {
+			p.At, p.Pressure = p.Clear, p.Touch
+			p.Step(m.control.command(i), 1, m.thick) // long enough to settle, leaks and all
 		}
 	}
 	out := s.Speed / m.car.Wheel * m.car.Axle
@@ -167,7 +169,7 @@ func (m *Sim) begin(s Setup) error {
 		m.bounds[k] = boxes.Bounds{}
 	}
 	for i := range m.train.names {
-		if m.control.on(i) {
+		if p := m.pistons[i]; p != nil && p.At >= p.Clear || p == nil && m.control.on(i) {
 			m.bounds[i] = boxes.Bounds{Lo: -1e12, Hi: 1e12}
 		} else if m.train.kind(m.unit, i) == gearing.Freewheel {
 			m.bounds[i] = boxes.Bounds{Hi: 1e12}

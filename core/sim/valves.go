@@ -13,17 +13,18 @@ type valves struct {
 	base
 	rows   []unitsheet.ControlRow
 	bits   []int
-	stuck  map[int]int // controls that stay where they are, by place
-	set    []bool      // by element: what is on
-	gov    float64     // factor of governor pressure
-	looked float64     // until the governor is asked again, s
+	stuck  map[int]int  // controls that stay where they are, by place
+	set    []bool       // by element: what is on
+	forced map[int]bool // elements whose own solenoid is shut or open, by place
+	gov    float64      // factor of governor pressure
+	looked float64      // until the governor is asked again, s
 }
 
 // hysteresis of a shift valve: how much less governor pressure lets it back (chosen).
 const hysteresis = 0.15
 
 func newValves(b base) *valves {
-	c := &valves{base: b, rows: b.m.unit.ControlTable(), stuck: map[int]int{}, gov: 1}
+	c := &valves{base: b, rows: b.m.unit.ControlTable(), stuck: map[int]int{}, forced: map[int]bool{}, gov: 1}
 	for i, p := range b.m.pistons {
 		if p == nil {
 			continue
@@ -50,10 +51,15 @@ func (c *valves) enter(r *gear) {
 	c.set = slices.Clone(r.applied)
 }
 
-func (c *valves) on(i int) bool { return c.set[i] }
+func (c *valves) on(i int) bool {
+	if at, is := c.forced[i]; is {
+		return at
+	}
+	return c.set[i]
+}
 
 func (c *valves) command(i int) float64 {
-	if !c.set[i] {
+	if !c.on(i) {
 		return 0
 	}
 	return c.m.pressureOf(c.now, c.m.input.Throttle)
@@ -62,6 +68,12 @@ func (c *valves) command(i int) float64 {
 func (c *valves) fail(f Fault) bool {
 	switch {
 	case c.common(f):
+	case f.Kind == SolenoidShut || f.Kind == SolenoidOpen:
+		i, ok := c.m.train.element[f.Element]
+		if !ok || c.m.pistons[i] == nil {
+			return false
+		}
+		c.forced[i] = f.Kind == SolenoidOpen
 	case f.Kind == GovernorWeak:
 		c.gov = f.Size
 	case f.Kind == ControlStuck:
@@ -87,13 +99,13 @@ func (c *valves) advance(h float64) {
 	}
 	c.lock(h)
 	if len(m.unit.Shifts) > 0 {
-		if c.looked -= h; c.looked <= 0 { // a valve needs some milliseconds anyway
+		if c.looked -= h; c.looked <= 0 && !m.input.Hold { // a valve needs some milliseconds anyway
 			c.looked = 0.01
 			c.byGovernor()
 		}
 		return
 	}
-	if !c.busy && c.rested > restTime {
+	if !c.busy && c.rested > restTime && !m.input.Hold {
 		if r := c.wanted(); r != c.now {
 			c.to = r
 			c.move(r)

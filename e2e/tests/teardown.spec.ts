@@ -96,7 +96,9 @@ test("plates measured one by one give the clearance, and a tap moves the suspect
   const suspects = page.getByRole("region", { name: "Suspects now" });
   await expect(page.getByRole("region", { name: "Suspects now" })).toBeVisible();
   await take(page, /outer piston seal, direct clutch/);
+  const before = await suspects.textContent();
   await hand(page).getByRole("button", { name: /cut$/ }).click();
+  await expect(suspects).not.toHaveText(before!); // the ranking has come, before it is asked for again
   await expect(suspects).toContainText(/Direct clutch piston seal.*\d\d %/);
   const first = await suspects.textContent();
   await hand(page).getByRole("button", { name: /cut$/ }).click(); // a tap again takes it back

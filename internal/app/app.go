@@ -36,6 +36,7 @@ import (
 	"innercompass/internal/reserve"
 	"innercompass/internal/said"
 	"innercompass/internal/search"
+	"innercompass/internal/shifting"
 	"innercompass/internal/shop"
 	"innercompass/internal/takein"
 	"innercompass/internal/teardown"
@@ -105,6 +106,7 @@ type App struct {
 	Building     *building.Service
 	Recordings   *recordings.Service
 	Hearing      *hearing.Service
+	Shifting     *shifting.Service
 	Teardown     *teardown.Service
 	Jobs         *jobs.Service
 	People       *people.Service
@@ -146,6 +148,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Recordings = &recordings.Service{Store: store, Cases: a.Cases, Library: a.Library, Now: now, Tell: a.tell}
 	a.Measuring.Surrounds = a.Recordings.Surrounds
 	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
+	a.Shifting = &shifting.Service{Recordings: a.Recordings, Library: a.Library}
 	a.Teardown = &teardown.Service{Cases: a.Cases, Shop: a.Shop, Readings: a.Readings, Assessing: a.Assessing, Now: now}
 	a.People = people.New(store, now, a.tell)
 	a.People.Shop = func(ctx context.Context) (string, error) {

@@ -42,6 +42,7 @@ var allowed = map[string][]string{
 	"core/boxes":                  {},
 	"core/piston":                 {"core/hydraulics", "core/quantity", "core/unitsheet"},
 	"core/powertrain":             {"core/unitsheet"},
+	"core/testdrive":              {"core/faultmap", "core/gearing", "core/powertrain", "core/sim", "core/unitsheet"},
 	"core/sim":                    {"core/boxes", "core/gearing", "core/piston", "core/powertrain", "core/unitsheet"},
 	"core/shifts":                 {},
 	"core/scheme":                 {"core/gearing", "core/teeth", "core/unitsheet"},
@@ -118,13 +119,14 @@ var allowed = map[string][]string{
 	"internal/traces":             {},
 	"internal/recordings":         {"core/recording", "core/vibration", "internal/cases", "internal/library", "internal/problem", "internal/traces"},
 	"internal/hearing":            {"core/knowledge", "core/orders", "core/recording", "core/signal", "core/unitsheet", "core/vibration", "internal/cases", "internal/library", "internal/problem", "internal/readings", "internal/recordings", "internal/traces"},
+	"internal/shifting":           {"core/recording", "core/shifts", "core/unitsheet", "internal/library", "internal/problem", "internal/recordings", "internal/traces"},
 	"internal/search":             {"core/find", "core/instrument", "core/knowledge", "internal/cases", "internal/floor", "internal/library", "internal/problem", "internal/takein"},
 	"internal/teardown":           {"core/diagnose", "core/burnt", "core/measure", "internal/assessing", "core/knowledge", "core/quantity", "core/unitsheet", "core/workbench", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/wording":            {},
 	"internal/said":               {"core/wordbench", "core/faultmap", "core/roadtest", "core/heard", "core/intake", "core/knowledge", "internal/cases", "internal/library", "internal/problem", "internal/readings"},
 	"internal/interview":          {"internal/said", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/problem", "internal/readings", "internal/shop"},
 	"internal/planning":           {"internal/problem", "core/diagnose", "core/knowledge", "core/plan", "internal/assessing", "internal/cases", "internal/shop"},
-	"internal/app":                {"internal/reserve", "internal/privacy", "internal/backup", "internal/audit", "internal/clock", "internal/people", "internal/jobs", "internal/hearing", "internal/recordings", "core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification"},
+	"internal/app":                {"internal/shifting", "internal/reserve", "internal/privacy", "internal/backup", "internal/audit", "internal/clock", "internal/people", "internal/jobs", "internal/hearing", "internal/recordings", "core/builder", "core/find", "core/instruments", "core/intake", "core/scheme", "core/wordbench", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/planning", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification"},
 	"internal/app/apptest":        {"internal/app", "internal/cases", "internal/floor", "internal/takein", "internal/present", "internal/problem", "internal/readings", "internal/store", "internal/trial"}, // for tests alone
 	"internal/paper":              {"core/job", "internal/jobs", "core/money", "core/quantity", "internal/picture", "internal/records"},
 	"internal/trial":              {"core/diagnose", "core/knowledge", "core/plan", "core/simulate", "internal/catalog", "knowledge"}, // for tests alone
@@ -136,7 +138,7 @@ var allowed = map[string][]string{
 	"internal/httpapi":            {"internal/reserve", "internal/privacy", "internal/backup", "internal/signing", "internal/audit", "internal/people", "core/job", "core/week", "core/workhours", "internal/jobs", "core/orders", "core/recording", "core/signal", "internal/hearing", "internal/recordings", "core/builder", "core/decide", "core/diagnose", "core/estimate", "core/faultmap", "core/fluid", "core/gearing", "core/instrument", "core/instruments", "core/intake", "core/knowledge", "core/leak", "core/money", "core/plan", "core/pricebook", "core/quantity", "core/roadtest", "core/scheme", "core/teeth", "core/unitsheet", "internal/app", "internal/assessing", "internal/building", "internal/cases", "internal/checks", "internal/floor", "internal/httpapi/gen", "internal/interview", "internal/library", "internal/measuring", "internal/overview", "internal/paper", "internal/planning", "internal/present", "internal/problem", "internal/quoting", "internal/readings", "internal/records", "internal/said", "internal/search", "internal/shop", "internal/takein", "internal/teardown", "internal/verification", "core/burnt", "core/fasteners", "core/stack", "core/workbench"},
 	"cmd/innercompass/cli":        {},
 	"cmd/innercompass/bench":      {"cmd/innercompass/cli", "core/builder", "core/casebench", "core/heard", "core/intake", "core/knowledge", "core/simulate", "core/unitsheet", "core/wordbench", "internal/catalog", "internal/shop", "knowledge"},
-	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
+	"cmd/innercompass/drives":     {"cmd/innercompass/cli", "core/shifts", "internal/shifting", "core/orders", "core/vibration", "internal/app", "internal/catalog", "internal/hearing", "internal/problem", "internal/recordings", "internal/store", "knowledge"},
 	"cmd/innercompass/soak":       {}, // tests alone
 	"cmd/innercompass/doors":      {"cmd/innercompass/cli", "internal/app", "internal/certs", "internal/httpapi"},
 	"cmd/innercompass/folder":     {"internal/archive", "internal/catalog", "internal/handover", "knowledge", "internal/backup", "internal/records", "internal/signing", "cmd/innercompass/cli", "internal/app", "internal/people", "internal/store"},

@@ -30,6 +30,7 @@ import (
 // heardFlags are what may be said of a recording on the command line.
 type heardFlags struct {
 	unit, vehicle, in, known string
+	selector                 string
 	asJSON, whine            bool
 	road, engine             float64 // km/h, rpm
 	slip, doubt, from, to    float64
@@ -43,7 +44,8 @@ func Command() *cobra.Command {
 	c.AddCommand(
 		heardCmd("info FILE", "What a recording holds, and what was noticed while it was read", printInfo),
 		heardCmd("spectrum FILE", "Lines of a channel by frequency; with --low and --high those of the envelope of that band", printSpectrum),
-		heardCmd("orders FILE", "What turns in a recording, and what of the unit and the vehicle it could be", printOrders))
+		heardCmd("orders FILE", "What turns in a recording, and what of the unit and the vehicle it could be", printOrders),
+		heardCmd("shifts FILE", "The gear changes in a recording of turbine and output speed, each measured; --selector says where the lever stood", printShifts))
 	return c
 }
 
@@ -60,6 +62,7 @@ func heardCmd(use, short string, say func(ctx context.Context, w io.Writer, a *a
 	s.StringVar(&f.vehicle, "vehicle", "", "what surrounds the unit, as a JSON file: cylinders, axle, pinion, circumference, joint, pieces, belts, bearings")
 	s.StringVar(&f.in, "range", "", "range that was driven")
 	s.StringVar(&f.known, "known", "", "source whose line gives the speed, between --low and --high: firing, engine, joint, shaft, wheel, pump")
+	s.StringVar(&f.selector, "selector", "", "position of the selector; the one that shifts by itself when left out")
 	s.BoolVar(&f.whine, "whine", false, "look for what whines, not what shakes")
 	s.Float64Var(&f.road, "road", 0, "road speed that was held, km/h")
 	s.Float64Var(&f.engine, "engine", 0, "engine speed that was held, rpm")

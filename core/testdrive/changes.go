@@ -1,0 +1,77 @@
+package testdrive
+
+import (
+	"math"
+	"slices"
+
+	"innercompass/core/sim"
+	"innercompass/core/unitsheet"
+)
+
+// tracker follows the ratio up through the gears.
+type tracker struct {
+	u     *unitsheet.Unit
+	gear  unitsheet.Range
+	foot  int
+	out   *Log
+	left  float64 // when the gear was left; 0 while it holds
+	back  float64 // since when it has fitted again
+	now   change
+	held  float64 // since when another gear has held
+	in    string
+	speed float64
+	time  float64
+	last  [50]float64 // acceleration over the last half second
+	n     int
+}
+
+func (t *tracker) look(s sim.Sample) {
+	accel := 0.0
+	if t.time > 0 {
+		accel = (s.Speed - t.speed) / (s.Time - t.time)
+	}
+	t.speed, t.time = s.Speed, s.Time
+	t.last[t.n%len(t.last)] = accel
+	t.n++
+	if s.Output < 60/rpm {
+		return
+	}
+	input := s.Turbine
+	fits := func(r unitsheet.Range) bool { return math.Abs(input/(s.Output*r.Healthy.Ratio)-1) < 0.02 }
+	if fits(t.gear) {
+		if t.back == 0 {
+			t.back = s.Time
+		}
+		if t.left == 0 || s.Time-t.back > 0.15 { // a flare that falls back through the old gear is no return to it
+			t.left, t.now, t.in = 0, change{}, ""
+		}
+		return
+	}
+	t.back = 0
+	if t.left == 0 {
+		t.left, t.now = s.Time, change{speed: s.Speed, dip: slices.Min(t.last[:])} // both may hold before it leaves
+	}
+	t.now.flare = math.Max(t.now.flare, input-t.gear.Healthy.Ratio*s.Output)
+	t.now.dip = math.Min(t.now.dip, accel)
+	if next, ok := t.u.Above(t.gear); ok && !t.out.changes[next.ID][t.foot].came { // it may never come
+		t.out.changes[next.ID][t.foot] = t.now
+	}
+	for r, ok := t.u.Above(t.gear); ok; r, ok = t.u.Above(r) {
+		if !fits(r) {
+			continue
+		}
+		if t.in != r.ID {
+			t.in, t.held = r.ID, s.Time
+		}
+		if s.Time-t.held < 0.15 {
+			return
+		}
+		t.now.came, t.now.took = true, t.held-t.left
+		if x := &t.out.changes[r.ID][t.foot]; !x.came {
+			*x = t.now
+		}
+		t.gear, t.left, t.now, t.in = r, 0, change{}, ""
+		return
+	}
+	t.in = ""
+}

@@ -1,0 +1,228 @@
+// Package testdrive takes a simulated vehicle on a road test and says what a driver would note in each cell of it, and puts the failures of a design into the vehicle.
+//
+// A driver does not see pressures or commands: whether it takes up, drives, in which gear, slips, brakes, how it changes up, whether the converter clutch applies. What is as in
+// a sound vehicle of the same unit, driven the same way, is normal.
+package testdrive
+
+import (
+	"math"
+
+	"innercompass/core/powertrain"
+	"innercompass/core/sim"
+	"innercompass/core/unitsheet"
+)
+
+const rpm = 30 / math.Pi
+
+// Speeds of the turbine at which a range is tried, rev/min: low enough that another gear can be reached, high enough that the engine brakes.
+const (
+	pullingAt = 1400.0
+	brakingAt = 3600.0
+)
+
+// Log is what was noted of a drive, before anything is judged.
+type Log struct {
+	takesUp map[string]float64 // by range: seconds until the turbine is caught with the brake on; infinite when it never is
+	moves   map[string]motion
+	loaded  map[string]float64    // by range: how far the turbine is from its gear under load, as a share
+	kept    map[string]float64    // by range: speed after two seconds with a light foot, over that at its begin
+	ends    map[string]float64    // by range: how far it is from its gear then, as a share
+	coasts  map[string]float64    // by range: acceleration with the foot off, m/s²
+	changes map[string]*[2]change // by range that is shifted into: with a light foot, and with a heavy one
+	locked  map[string]float64    // by range: slip of the converter with its clutch on, rad/s
+	open    map[string]float64    // the same without it, of a sound vehicle
+}
+
+// motion is how a range drives off.
+type motion struct {
+	speed, ratio float64 // m/s, turbine over output
+	bound        bool    // nothing moves, and the turbine stands
+}
+
+// change is a shift upward.
+type change struct {
+	came  bool
+	speed float64 // of the vehicle at its begin, m/s
+	took  float64 // from leaving the old gear to holding the new, s
+	flare float64 // rad/s
+	dip   float64 // least acceleration during it, m/s²
+}
+
+// Drive takes a vehicle with these faults on the whole road test.
+func Drive(u *unitsheet.Unit, celsius float64, faults ...sim.Fault) (Log, error) {
+	d := driver{u: u, setup: sim.Setup{Unit: u, Vehicle: powertrain.For(u), Faults: faults, Celsius: celsius}}
+	out := Log{takesUp: map[string]float64{}, moves: map[string]motion{}, loaded: map[string]float64{}, ends: map[string]float64{}, kept: map[string]float64{}, coasts: map[string]float64{}, changes: map[string]*[2]change{}, locked: map[string]float64{}, open: map[string]float64{}}
+	for _, r := range u.Ranges {
+		if !r.Driving() {
+			continue
+		}
+		if r.From == "" {
+			if err := d.away(r, &out); err != nil {
+				return out, err
+			}
+		}
+		if err := d.held(r, &out); err != nil {
+			return out, err
+		}
+	}
+	for _, r := range u.Ranges {
+		if r.From != "" {
+			out.changes[r.ID] = &[2]change{}
+		}
+	}
+	for foot, throttle := range []float64{0.3, 0.6} {
+		if err := d.through(foot, throttle, &out); err != nil {
+			return out, err
+		}
+	}
+	return out, nil
+}
+
+type driver struct {
+	u     *unitsheet.Unit
+	setup sim.Setup
+}
+
+func (d driver) start(r string, speed float64) (*sim.Sim, error) {
+	s := d.setup
+	s.Range, s.Speed = r, speed
+	return sim.New(s)
+}
+
+// run goes on for a time; look is called after each hundredth of a second.
+func run(m *sim.Sim, seconds float64, in sim.Input, look func(s sim.Sample)) sim.Sample {
+	steps := int(math.Round(seconds / sim.Step))
+	for i := range steps {
+		m.Advance(in)
+		if look != nil && i%10 == 9 {
+			look(m.Now())
+		}
+	}
+	return m.Now()
+}
+
+// off is how far turbine and output are from a range, as a share: 0 in its gear.
+func (d driver) off(r unitsheet.Range) func(s sim.Sample) float64 {
+	engine := d.u.Machine.Train().Converter != nil // the engine drives past the turbine in some gears
+	return func(s sim.Sample) float64 {
+		a, b := s.Turbine/(s.Output*r.Healthy.Ratio)-1, s.Engine/(s.Output*r.Healthy.Ratio)-1
+		if engine && math.Abs(b) < math.Abs(a) {
+			return b
+		}
+		return a
+	}
+}
+
+// most pulls for a second and a half, and says how far turbine and output were from their gear at the most, once the shaft had been wound up.
+func (d driver) most(m *sim.Sim, r unitsheet.Range, in sim.Input) (float64, sim.Sample) {
+	off, most, begin := d.off(r), 0.0, m.Now().Time
+	last := run(m, 2, in, func(s sim.Sample) {
+		if x := off(s); s.Time > begin+0.15 && math.Abs(s.Output) > 60/rpm && math.Abs(x) > math.Abs(most) {
+			most = x
+		}
+	})
+	return most, last
+}
+
+// away selects a range with the brake on, then drives off.
+func (d driver) away(r unitsheet.Range, out *Log) error {
+	m, err := d.start("", 0)
+	if err != nil {
+		return err
+	}
+	run(m, 1, sim.Input{Selector: "N", Brake: 1}, nil)
+	free := m.Now().Turbine
+	caught := math.Inf(1)
+	run(m, 3, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, func(s sim.Sample) {
+		if math.IsInf(caught, 1) && s.Turbine < 0.3*free {
+			caught = s.Time - 1
+		}
+	})
+	out.takesUp[r.ID] = caught
+	end := run(m, 3, sim.Input{Selector: r.Selector, Throttle: 0.35, Hold: true}, nil)
+	x := motion{speed: end.Speed}
+	if math.Abs(end.Output) > 5 {
+		x.ratio = end.Turbine / end.Output
+	}
+	x.bound = math.Abs(end.Speed) < 0.3 && math.Abs(end.Turbine) < 0.3*end.Engine
+	out.moves[r.ID] = x
+	// Once more from rest with the throttle open: the converter multiplies.
+	if m, err = d.start("", 0); err != nil {
+		return err
+	}
+	run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
+	run(m, 1.2, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, nil)
+	most, last := d.most(m, r, sim.Input{Selector: r.Selector, Throttle: 0.95, Hold: true})
+	if math.Abs(last.Output) > 60/rpm {
+		out.loaded[r.ID] = most
+	}
+	return nil
+}
+
+// held drives a range at speed, with its gear kept: under load, with the foot off, and with the converter clutch on where there is one.
+func (d driver) held(r unitsheet.Range, out *Log) error {
+	v := d.setup.Vehicle
+	at := pullingAt / rpm / r.Healthy.Ratio * v.Wheel / v.Axle
+	m, err := d.start(r.ID, at)
+	if err != nil {
+		return err
+	}
+	begun := m.Now().Speed
+	_, end := d.most(m, r, sim.Input{Throttle: 0.25, Hold: true})
+	out.kept[r.ID], out.ends[r.ID] = end.Speed/begun, d.off(r)(end)
+	if r.From != "" {
+		if m, err = d.start(r.ID, at); err != nil {
+			return err
+		}
+		out.loaded[r.ID], _ = d.most(m, r, sim.Input{Throttle: 0.9, Hold: true})
+	}
+	if m, err = d.start(r.ID, at*brakingAt/pullingAt); err != nil {
+		return err
+	}
+	begin := run(m, 1, sim.Input{Hold: true}, nil).Speed
+	out.coasts[r.ID] = (run(m, 1, sim.Input{Hold: true}, nil).Speed - begin) * sign(begin)
+	if !r.Lockup {
+		return nil
+	}
+	slip := func(d driver) (float64, error) {
+		m, err := d.start(r.ID, math.Max(at, 17))
+		if err != nil {
+			return 0, err
+		}
+		end := run(m, 4, sim.Input{Throttle: 0.3, Hold: true}, nil)
+		return math.Abs(end.Engine - end.Turbine), nil
+	}
+	if out.locked[r.ID], err = slip(d); err != nil || len(d.setup.Faults) > 0 {
+		return err
+	}
+	d.setup.Faults = []sim.Fault{{Kind: sim.LockupNever}}
+	out.open[r.ID], err = slip(d)
+	return err
+}
+
+// through drives up through the gears and notes each shift by the ratio of turbine and output.
+func (d driver) through(foot int, throttle float64, out *Log) error {
+	first, ok := d.first()
+	if !ok {
+		return nil
+	}
+	m, err := d.start("", 0)
+	if err != nil {
+		return err
+	}
+	run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
+	run(m, 1.5, sim.Input{Selector: first.Selector, Brake: 1}, nil)
+	t := tracker{u: d.u, gear: first, foot: foot, out: out}
+	run(m, 55, sim.Input{Selector: first.Selector, Throttle: throttle}, t.look)
+	return nil
+}
+
+// first is the range that shifts up by itself.
+func (d driver) first() (unitsheet.Range, bool) {
+	for _, r := range d.u.Ranges {
+		if _, ok := d.u.Above(r); ok && r.From == "" && r.Driving() {
+			return r, true
+		}
+	}
+	return unitsheet.Range{}, false
+}
