@@ -76,15 +76,15 @@ func (m *Sim) put(f Fault) error {
 	if p := m.pistons[i]; p != nil && put(p, f) {
 		return nil
 	}
-	if k := slices.IndexFunc(m.wheels, func(w wheelOf) bool { return w.element == i && w.oneWay }); k >= 0 && m.train.kind(m.unit, i) == gearing.Freewheel {
-		w := &m.wheels[k]
+	if k := slices.IndexFunc(m.solids, func(w solid) bool { return w.element == i && w.oneWay }); k >= 0 && m.train.kind(m.unit, i) == gearing.Freewheel {
+		w := &m.solids[k]
 		switch f.Kind {
 		case NeverHolds:
 			w.strength = 0
 		case Reversed:
 			w.reversed = true
 		case Seized:
-			m.seized = append(m.seized, i)
+			w.seized = true
 		default:
 			return &FaultError{f, "a one-way clutch has no such fault"}
 		}

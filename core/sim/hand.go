@@ -152,11 +152,11 @@ func (c *hand) letIn(h float64) {
 
 // setStrength of what holds without oil.
 func (m *Sim) setStrength(element int, torque float64) {
-	for k := range m.wheels {
-		if m.wheels[k].element == element {
-			m.wheels[k].strength = torque
+	for k := range m.solids {
+		if m.solids[k].element == element {
+			m.solids[k].strength = torque
 			return
 		}
 	}
-	m.wheels = append(m.wheels, wheelOf{element: element, strength: torque})
+	m.solids = append(m.solids, solid{element: element, strength: torque})
 }

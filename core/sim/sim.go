@@ -44,20 +44,19 @@ type Sim struct {
 	conv    powertrain.Converter
 	gears   []*gear
 	pistons []*piston.Piston // by element; nil for what needs no oil
-	wheels  []wheelOf        // one-way clutches and dogs, by element
+	solids  []solid          // what holds without oil
 	control controller
 	rng     *rand.Rand
 	scatter float64
-	step    float64
-	thick   float64
-	line    float64 // factor of its pressure
-	celsius float64
-	seized  []int // one-way clutches that hold both ways
-	tight   bool  // the converter's reactor is
+	step    float64 // s
+	celsius float64 // of the fluid
+	thick   float64 // how many times slower it goes through an orifice than warm
+	line    float64 // line pressure over what it should be
+	tight   bool    // the converter's reactor is seized
 
 	time   float64
-	v, was []float64
-	p      []float64
+	v, was []float64 // speeds in the train's coordinates, now and at the beginning of the step
+	p      []float64 // impulse of the step
 	bounds []boxes.Bounds
 	twist  float64 // of the shaft, rad
 	torque float64 // of the engine, behind the throttle
@@ -70,12 +69,13 @@ type Sim struct {
 	pos    float64   // m
 }
 
-// wheelOf is what holds without oil: its strength, and whether it holds both ways.
-type wheelOf struct {
+// solid is a one-way clutch, a dog, or a clutch that a pedal works.
+type solid struct {
 	element  int
+	strength float64 // N·m
 	oneWay   bool
-	strength float64
-	reversed bool
+	reversed bool // put in the wrong way round
+	seized   bool // holds both ways
 }
 
 // Ledger is where the energy is, in J. What was there at first and what came in is what is there now and what went out, to rounding: see Off.
@@ -123,7 +123,7 @@ func newSim(s Setup, step float64) (*Sim, error) {
 		if !known || strength <= 0 {
 			strength = 4 * s.Vehicle.Engine.Torque
 		}
-		m.wheels = append(m.wheels, wheelOf{element: i, oneWay: e.Kind == gearing.Freewheel, strength: 3 * strength})
+		m.solids = append(m.solids, solid{element: i, oneWay: e.Kind == gearing.Freewheel, strength: 3 * strength})
 	}
 	if m.control, err = newController(m); err != nil {
 		return nil, err
@@ -218,9 +218,11 @@ func (m *Sim) Advance(in Input) {
 		t := h * p.Torque()
 		m.bounds[i] = boxes.Bounds{Lo: -t, Hi: t}
 	}
-	for _, w := range m.wheels {
+	for _, w := range m.solids {
 		t := h * w.strength
 		switch {
+		case w.seized:
+			m.bounds[w.element] = boxes.Bounds{Lo: -t, Hi: t}
 		case w.oneWay && w.reversed:
 			m.bounds[w.element] = boxes.Bounds{Lo: -t}
 		case w.oneWay:
@@ -229,9 +231,6 @@ func (m *Sim) Advance(in Input) {
 			t *= boolTo(m.control.on(w.element))
 			m.bounds[w.element] = boxes.Bounds{Lo: -t, Hi: t}
 		}
-	}
-	for _, i := range m.seized {
-		m.bounds[i].Lo = -m.bounds[i].Hi
 	}
 	if m.train.lockup >= 0 {
 		t := h * m.control.lockup()

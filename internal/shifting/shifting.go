@@ -33,7 +33,8 @@ type Told struct {
 	shifts.Result
 	Unit     *unitsheet.Unit
 	Selector string
-	Limits   []string // what cannot be told, in words
+	Suspects []shifts.Suspect // what may be behind them, the likeliest first; none without shifts
+	Limits   []string         // what cannot be told, in words
 }
 
 // Shifts tells those of a recording. It needs the speeds of turbine and output, and a unit whose ratios are known.
@@ -76,6 +77,7 @@ func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) 
 	if out.Result, err = shifts.Find(d, gears, shifts.Usual); err != nil {
 		return Told{}, problem.Field("recording", err.Error(), "another part of it, or another recording")
 	}
+	out.Suspects = suspects(u, out.Shifts)
 	out.Limits = limits(out.Result)
 	return out, nil
 }

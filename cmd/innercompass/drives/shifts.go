@@ -16,13 +16,14 @@ import (
 
 // shiftsJSON is what was told, for other programs: times in s, speeds in rev/min.
 type shiftsJSON struct {
-	Unit     string      `json:"unit"`
-	Selector string      `json:"selector"`
-	Rate     float64     `json:"rate"`   // samples a second
-	Offset   float64     `json:"offset"` // by which the output's stamps are later
-	Shifts   []shiftJSON `json:"shifts"`
-	Held     []stayJSON  `json:"held"`
-	Limits   []string    `json:"limits"`
+	Unit     string        `json:"unit"`
+	Selector string        `json:"selector"`
+	Rate     float64       `json:"rate"`   // samples a second
+	Offset   float64       `json:"offset"` // by which the output's stamps are later
+	Shifts   []shiftJSON   `json:"shifts"`
+	Held     []stayJSON    `json:"held"`
+	Suspects []suspectJSON `json:"suspects"`
+	Limits   []string      `json:"limits"`
 }
 
 type shiftJSON struct {
@@ -42,6 +43,12 @@ type shiftJSON struct {
 	Unfinished bool    `json:"unfinished"`
 }
 
+type suspectJSON struct {
+	Blame       string  `json:"blame"` // sound, line-low, late-on, slow-off
+	Element     string  `json:"element,omitempty"`
+	Probability float64 `json:"probability"`
+}
+
 type stayJSON struct {
 	Gear  string  `json:"gear"`
 	Begin float64 `json:"begin"`
@@ -54,12 +61,15 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 		return err
 	}
 	if f.asJSON {
-		out := shiftsJSON{Unit: told.Unit.Sheet.ID, Selector: told.Selector, Rate: told.Rate, Offset: told.Offset, Shifts: []shiftJSON{}, Held: []stayJSON{}, Limits: told.Limits}
+		out := shiftsJSON{Unit: told.Unit.Sheet.ID, Selector: told.Selector, Rate: told.Rate, Offset: told.Offset, Shifts: []shiftJSON{}, Held: []stayJSON{}, Suspects: []suspectJSON{}, Limits: told.Limits}
 		for _, s := range told.Shifts {
 			out.Shifts = append(out.Shifts, shiftJSON{s.From, s.To, s.Begin, s.End, s.Inertia, s.InertiaU, s.Flare, s.FlareU, s.FlareArea, s.After, s.AfterU, s.Down, s.Skips, s.Unfinished})
 		}
 		for _, s := range told.Held {
 			out.Held = append(out.Held, stayJSON(s))
+		}
+		for _, s := range told.Suspects {
+			out.Suspects = append(out.Suspects, suspectJSON{string(s.Blame), s.Element, s.Probability})
 		}
 		return cli.PrintJSON(w, out)
 	}
@@ -81,6 +91,9 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 	}
 	if err := tw.Flush(); err != nil {
 		return err
+	}
+	if text := told.Blamed(); text != "" {
+		fmt.Fprintln(w, text)
 	}
 	for _, l := range told.Limits {
 		fmt.Fprintln(w, l)

@@ -54,6 +54,9 @@ func TestShiftsOfADrive(t *testing.T) {
 		if out.Selector != "D" || len(out.Shifts) < 4 || math.Abs(out.Rate-50) > 1 {
 			t.Errorf("%s: %s", c.name, text)
 		}
+		if first := out.Suspects[0]; (c.flares != "") != (first.Blame == "late-on" && first.Element == "CB" && first.Probability > 0.8) || (c.flares == "") != (first.Blame == "sound") {
+			t.Errorf("%s: laid at %+v", c.name, out.Suspects[:2])
+		}
 		for i, s := range out.Shifts {
 			if want := fmt.Sprintf("D%d", i+2); s.To != want || s.Inertia < 0.15 || s.Inertia > 0.9 {
 				t.Errorf("%s: shift %d is %+v", c.name, i, s)
