@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"io"
+	"math"
 	"strings"
 	"text/tabwriter"
 
@@ -113,5 +114,8 @@ func kinds(s shifts.Shift) []string {
 }
 
 func pair(x, u float64, decimals int) string {
+	if math.Abs(x) < 0.5*math.Pow(10, -float64(decimals)) {
+		x = 0 // not minus nothing
+	}
 	return fmt.Sprintf("%.*f ± %.*f", decimals, x, decimals, u)
 }
