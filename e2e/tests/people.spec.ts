@@ -1,6 +1,6 @@
 import AxeBuilder from "@axe-core/playwright";
 import { expect, test, type Page } from "./app";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { caseOf, serve, stop } from "./server";
@@ -10,9 +10,9 @@ const interim = "a lathe sings on monday";
 const own = "purple anvils never sleep";
 
 /** A shop of its own, under a name, so that passkeys work. */
-async function withShop(use: (base: string) => Promise<void>) {
+async function withShop(use: (base: string) => Promise<void>, more: string[] = []) {
   const data = mkdtempSync(join(tmpdir(), "compass-e2e-"));
-  const server = await serve(data);
+  const server = await serve(data, 0, ...more);
   try {
     await use(`http://localhost:${server.port}`);
   } finally {
@@ -179,4 +179,29 @@ test("backups, privacy and sign-in are whole on a tablet and in the dark", async
     await page.goto(base);
     rmSync(to, { recursive: true, force: true });
   });
+});
+
+test("a second machine follows; once it took over, the first says so and saves nothing", async ({ page }) => {
+  const share = mkdtempSync(join(tmpdir(), "compass-reserve-"));
+  await withShop(
+    async (base) => {
+      await page.goto(`${base}/backup`);
+      const reserve = page.getByRole("region", { name: "A second machine" });
+      await expect(reserve).toContainText("✓ It holds everything but the last seconds", { timeout: 30_000 });
+      await expect(reserve).toContainText("keys are not there");
+      await clean(page);
+      // What promoting on the second machine leaves in the folder.
+      writeFileSync(join(share, "promoted.json"), JSON.stringify({ at: new Date().toISOString(), host: "second" }));
+      await expect(reserve).toContainText("It took over", { timeout: 40_000 });
+      await page.goto(base);
+      await expect(page.getByText(/work goes on at another machine/)).toBeVisible(); // at the foot of every page
+      const refused = await page.request.post(`${base}/api/cases`, {
+        data: { words: "It slips", vehicle: "Van", customer: "C", unit: "norrad-h4" },
+      });
+      expect(refused.status()).toBe(409);
+      expect(await refused.text()).toContain("another machine");
+    },
+    ["--reserve", share],
+  );
+  rmSync(share, { recursive: true, force: true });
 });

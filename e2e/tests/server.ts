@@ -41,7 +41,8 @@ export async function start(args: string[]): Promise<Server> {
 }
 
 /** A server on a data folder, at a port that is free, or at the one that it had before. */
-export const serve = (data: string, port = 0) => start(["serve", "--data", data, "--addr", `127.0.0.1:${port}`]);
+export const serve = (data: string, port = 0, ...more: string[]) =>
+  start(["serve", "--data", data, "--addr", `127.0.0.1:${port}`, ...more]);
 
 /** The settings of the shop as they are saved: without what only the answer has. */
 async function savedSettings(request: APIRequestContext) {
