@@ -22,7 +22,6 @@ const rpm = 30 / math.Pi
 // driven is a simulated drive at a thousand samples a second, with what the unit did.
 type driven struct {
 	turbine, output []float64 // rev/min
-	throttle        []float64
 	events          []event
 }
 
@@ -60,7 +59,7 @@ func random(t testing.TB, u *unitsheet.Unit, seed uint64, faults []sim.Fault) dr
 		}
 		s.Advance(in)
 		n := s.Now()
-		out.turbine, out.output, out.throttle = append(out.turbine, n.Turbine*rpm), append(out.output, n.Output*rpm), append(out.throttle, in.Throttle)
+		out.turbine, out.output = append(out.turbine, n.Turbine*rpm), append(out.output, n.Output*rpm)
 		if n.Busy && !busy {
 			out.events = append(out.events, event{from: n.Range, to: n.To, begin: at})
 		}
@@ -144,7 +143,6 @@ func (d driven) read(rate float64, seed uint64) (shifts.Drive, float64) {
 		y := mean(d.output, t-late+jitter())
 		out.Turbine.Time, out.Turbine.Value = append(out.Turbine.Time, t), append(out.Turbine.Value, math.Round(x+5*rng.NormFloat64()))
 		out.Output.Time, out.Output.Value = append(out.Output.Time, t), append(out.Output.Value, math.Round(y+3*rng.NormFloat64()))
-		out.Throttle.Time, out.Throttle.Value = append(out.Throttle.Time, t), append(out.Throttle.Value, d.throttle[min(len(d.throttle)-1, int(t/sim.Step))])
 	}
 	return out, late
 }

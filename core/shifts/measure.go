@@ -8,7 +8,6 @@ import (
 // measure measures what was found.
 type measure struct {
 	s     samples
-	d     Drive
 	n     Noise
 	rate  float64
 	gears []Gear
@@ -129,7 +128,6 @@ func (m measure) shift(a, b run) Shift {
 	out.InertiaU = timeU / (early - late)
 
 	m.flare(&out, from.Ratio, to.Ratio, begin, first, flareU)
-	out.Throttle = m.d.Throttle.At(high)
 	m.after(&out, b, to.Ratio)
 	return out
 }
@@ -194,7 +192,7 @@ func (m measure) crossing(i int, value float64, u func(int) float64) float64 {
 func (m measure) aborted(a, b run) (Shift, bool) {
 	g := m.gears[a.gear]
 	s := m.s
-	out := Shift{From: g.ID, To: g.ID, Unfinished: true, Begin: s.time[a.end-1], End: s.time[b.begin], Throttle: m.d.Throttle.At(s.time[a.end-1])}
+	out := Shift{From: g.ID, To: g.ID, Unfinished: true, Begin: s.time[a.end-1], End: s.time[b.begin]}
 	_, out.FlareU = m.floor()
 	for i := a.end; i < b.begin; i++ {
 		if x := m.smooth(i, func(j int) float64 { return s.turbine[j] - g.Ratio*s.output[j] }); math.Abs(x) > math.Abs(out.Flare) {

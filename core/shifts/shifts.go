@@ -34,17 +34,13 @@ func (c Channel) At(t float64) float64 {
 // Drive is what was recorded.
 type Drive struct {
 	Turbine, Output Channel
-	Throttle        Channel // 0 to 1; may be empty
 }
 
-// Noise is how the speeds were read: standard deviations, and the time over which each speed was counted.
-type Noise struct {
-	Turbine, Output float64
-	Window          float64
-}
+// Noise is how the speeds were read: standard deviations.
+type Noise struct{ Turbine, Output float64 }
 
 // Usual are a reader's speeds as most tools give them (common practice, no source).
-var Usual = Noise{Turbine: 6, Output: 4, Window: 0.02}
+var Usual = Noise{Turbine: 6, Output: 4}
 
 // Shift is one change of gear.
 type Shift struct {
@@ -58,7 +54,6 @@ type Shift struct {
 	FlareArea  float64 // the same over time, rev/min·s
 	After      float64 // slip in the new gear over the 0.3 s after, rev/min
 	AfterU     float64
-	Throttle   float64 // at its beginning
 	Down       bool
 	Skips      bool // gears that lie between were passed over
 	Unfinished bool // the speed came back to the gear that it left
@@ -119,7 +114,7 @@ func Find(d Drive, gears []Gear, n Noise) (Result, error) {
 	s := d.aligned(out.Offset, 0)
 	span := s.time[len(s.time)-1] - s.time[0]
 	out.Rate = float64(len(s.time)-1) / span
-	m := measure{s: s, d: d, n: n, rate: out.Rate, gears: gears}
+	m := measure{s: s, n: n, rate: out.Rate, gears: gears}
 	var last run
 	for i, r := range runs(path(s, gears, n)) {
 		if r.gear == between {

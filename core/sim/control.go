@@ -23,7 +23,7 @@ func newController(m *Sim) (controller, error) {
 	b := base{m: m, locks: true, held: 1}
 	switch {
 	case !m.train.fluid:
-		return newHand(b), nil
+		return newHand(b)
 	case len(m.unit.Controls) > 0 && !slices.ContainsFunc(m.unit.Controls, func(c unitsheet.Control) bool { return c.Place >= 0 }):
 		return newHandover(b), nil
 	}

@@ -1,7 +1,9 @@
 package sim
 
 import (
+	"fmt"
 	"math"
+	"slices"
 
 	"innercompass/core/gearing"
 )
@@ -10,6 +12,7 @@ import (
 type hand struct {
 	base
 	dry    int     // the clutch
+	full   float64 // what it carries closed, N·m
 	closed float64 // how far, 0 to 1
 	grip   float64 // of the clutch over that of a good one
 	drags  float64 // what it carries when it is open, N·m
@@ -27,17 +30,24 @@ const (
 	cone = 60.0
 )
 
-func newHand(b base) *hand {
+// newHand refuses a unit without a clutch at its input: its sheet leaves out how engine and gears are joined.
+func newHand(b base) (*hand, error) {
 	c := &hand{base: b, dry: -1, grip: 1, locked: make([]bool, len(b.m.train.names)), foot: 1}
-	for i := range b.m.train.names {
-		if k := b.m.train.kind(b.m.unit, i); k == gearing.Clutch {
+	t := b.m.unit.Machine.Train()
+	for i, e := range t.Elements {
+		if e.Kind == gearing.Clutch && (e.A == t.Input || e.B == t.Input) {
 			c.dry = i
 		}
 	}
-	if c.dry >= 0 {
-		b.m.pistons[c.dry] = nil // whatever moves it, it is let in like a pedal
+	if c.dry < 0 || !slices.ContainsFunc(t.Elements, func(e gearing.Element) bool { return e.Kind == gearing.Selector }) {
+		return nil, fmt.Errorf("%s has neither the stall speed of a converter nor a dry clutch before dogs on its sheet: how the engine drives it is not known", b.m.unit.Sheet.Name)
 	}
-	return c
+	b.m.pistons[c.dry] = nil // whatever moves it, it is let in like a pedal
+	e, _ := b.m.unit.Element(t.Elements[c.dry].ID)
+	if c.full = e.Capacity.SI; c.full <= 0 {
+		c.full = 1.4 * b.m.car.Engine.Torque
+	}
+	return c, nil
 }
 
 func (c *hand) enter(r *gear) {
@@ -86,16 +96,7 @@ func (c *hand) advance(h float64) {
 	} else {
 		c.letIn(h)
 	}
-	e, _ := m.unit.Element(m.train.names[c.dry])
-	full, known := e.Hold(math.Inf(1))
-	if !known || math.IsInf(full, 0) || math.IsNaN(full) {
-		full = e.Capacity.SI
-	}
-	if full <= 0 {
-		full = 1.4 * m.car.Engine.Torque
-	}
-	carried := c.drags + full*c.grip*math.Pow(c.closed, 1.5)
-	m.setStrength(c.dry, carried)
+	m.setStrength(c.dry, c.drags+c.full*c.grip*math.Pow(c.closed, 1.5))
 	for i, name := range m.train.names {
 		if i == c.dry || m.train.kind(m.unit, i) != gearing.Selector {
 			continue

@@ -14,6 +14,7 @@ type handover struct {
 	phase  phase
 	inSync float64
 	fill   float64 // time of this shift's fill, s
+	push   float64 // what this shift's pressure comes to, over what was meant
 	hold   []float64
 	shut   []bool    // solenoids that give no pressure
 	always []bool    // that always do
@@ -44,7 +45,7 @@ const (
 
 func newHandover(b base) *handover {
 	n := len(b.m.train.names)
-	return &handover{base: b, cmd: make([]float64, n), begun: make([]float64, n), hold: make([]float64, n), late: make([]float64, n), shut: make([]bool, n), always: make([]bool, n)}
+	return &handover{base: b, cmd: make([]float64, n), begun: make([]float64, n), hold: make([]float64, n), late: make([]float64, n), shut: make([]bool, n), always: make([]bool, n), push: 1}
 }
 
 func (c *handover) on(i int) bool { return c.now.applied[i] || c.busy && c.to.applied[i] }
@@ -154,6 +155,7 @@ func (c *handover) begin(r *gear) {
 		}
 	}
 	c.fill = math.Min(c.fill, mostFill) + c.m.scatter*0.010*c.m.rng.NormFloat64()
+	c.push = 1 + c.m.scatter*0.02*c.m.rng.NormFloat64()
 	if c.m.input.Throttle > 0.05 && c.to == c.now.below {
 		c.phase = arriving
 	}
@@ -170,7 +172,7 @@ func (c *handover) needed(i int) float64 {
 	in := dot(m.train.turbine, m.v)
 	step := math.Abs(in - dot(m.train.output, m.v)*c.to.Healthy.Ratio)
 	t := math.Max(20, m.gets) + (m.car.Turbine+0.04)*step/inertiaTime
-	return m.pistons[i].Needs(c.to.torques[i]*t) * (1 + m.scatter*0.04*math.Sin(float64(7*i)+m.time))
+	return m.pistons[i].Needs(c.to.torques[i]*t) * c.push
 }
 
 // shift goes on with the phases.

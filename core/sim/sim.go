@@ -15,6 +15,9 @@ import (
 // Step is the time of one step, s.
 const Step = 1e-3
 
+// tightDrag is what a seized reactor takes from the turbine beyond the coupling point, over the converter's capacity (chosen).
+const tightDrag = 0.15
+
 // Setup is what is driven.
 type Setup struct {
 	Unit    *unitsheet.Unit
@@ -203,7 +206,7 @@ func (m *Sim) Advance(in Input) {
 	if m.train.fluid {
 		taken, m.given = m.conv.Torques(engine, turbine)
 		if m.tight && turbine > powertrain.Coupling*engine && engine > 0 { // the reactor stands in the way of oil that wants past it
-			m.given -= 0.15 * m.conv.Capacity * turbine * turbine
+			m.given -= tightDrag * m.conv.Capacity * turbine * turbine
 		}
 	} else {
 		m.given = m.torque

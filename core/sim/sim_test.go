@@ -3,6 +3,7 @@ package sim_test
 import (
 	"errors"
 	"math"
+	"strings"
 	"testing"
 
 	"innercompass/core/powertrain"
@@ -234,5 +235,33 @@ func TestAFaultThatAUnitCannotHave(t *testing.T) {
 	}
 	if _, err := sim.New(sim.Setup{Unit: u, Vehicle: powertrain.For(u), Range: "D9"}); err == nil {
 		t.Error("an unknown range")
+	}
+}
+
+// What slips gets hot: the clutch that comes on for a shift does, the brake that nothing asks for does not; no more heat than friction in all. A held clutch has line pressure.
+func TestHeatAndPressure(t *testing.T) {
+	m := make1(t, sim.Setup{Unit: unit(t, "ombrin-s6")})
+	s := drive(m, 14, sim.Input{Selector: "D", Throttle: 0.35})
+	sum := 0.0
+	for _, id := range []string{"CA", "CB", "CE", "BC", "BD", "F1"} {
+		sum += m.Heat(id)
+	}
+	if m.Heat("BC") < 500 || math.Abs(m.Heat("BD")) > 1 || sum > m.Ledger().Friction+1e-6 {
+		t.Errorf("%.0f J in brake C, %.0f in D, %.0f in all of %.0f", m.Heat("BC"), m.Heat("BD"), sum, m.Ledger().Friction)
+	}
+	if !s.Busy {
+		within(t, "pressure of clutch A", m.Pressure("CA"), s.Line, 0.01)
+	}
+	if m.Heat("none") != 0 || m.Pressure("none") != 0 {
+		t.Error("an element that there is not")
+	}
+}
+
+// A sheet that leaves out how the engine drives the gears is refused in words.
+func TestAUnitWithoutAConverterOrAClutch(t *testing.T) {
+	u := *unit(t, "ombrin-s6")
+	u.Stall.Low.SI, u.Stall.High.SI = 0, 0
+	if _, err := sim.New(sim.Setup{Unit: &u, Vehicle: powertrain.For(&u)}); err == nil || !strings.Contains(err.Error(), "stall speed") {
+		t.Errorf("%v", err)
 	}
 }

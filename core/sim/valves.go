@@ -116,7 +116,7 @@ func (c *valves) advance(h float64) {
 // byGovernor moves the shift valves of a hydraulic unit.
 func (c *valves) byGovernor() {
 	m := c.m
-	if !c.now.driving || c.now.Selector != "D" {
+	if !c.now.driving {
 		return
 	}
 	pressure := c.gov * m.unit.Governor.Pressure(max(0, m.speed())*m.unit.PerMetre)

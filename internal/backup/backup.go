@@ -192,8 +192,8 @@ type counter struct{ n int64 }
 
 func (c *counter) Write(p []byte) (int, error) { c.n += int64(len(p)); return len(p), nil }
 
-// isDigest reports whether a name is that of a file by its digest.
-func isDigest(name string) bool {
+// IsDigest reports whether a name is that of a file by its digest.
+func IsDigest(name string) bool {
 	return len(name) == 2*sha256.Size && strings.Trim(name, "0123456789abcdef") == ""
 }
 
@@ -207,7 +207,7 @@ func (b *writer) pictures(ctx context.Context, dir string) error {
 		if ctx.Err() != nil {
 			return ctx.Err()
 		}
-		if !isDigest(f.Name()) {
+		if !IsDigest(f.Name()) {
 			continue
 		}
 		name := path.Join(filesFolder, f.Name())

@@ -331,7 +331,7 @@ func prune(p Plan) error {
 		return err
 	}
 	for _, f := range beside {
-		if isDigest(strings.TrimSuffix(f.Name(), sealed)) && !named[f.Name()] && len(list) > 0 {
+		if IsDigest(strings.TrimSuffix(f.Name(), sealed)) && !named[f.Name()] && len(list) > 0 {
 			if err := os.Remove(filepath.Join(p.Folder, filesFolder, f.Name())); err != nil {
 				return err
 			}

@@ -207,7 +207,7 @@ func (u *unpacking) entry(e Entry, r io.Reader) error {
 			return &NotWholeError{u.file, err.Error()}
 		}
 		return nil
-	case name == databaseName, slices.Contains(besideFiles, name), path.Dir(name) == filesFolder && isDigest(path.Base(name)):
+	case name == databaseName, slices.Contains(besideFiles, name), path.Dir(name) == filesFolder && IsDigest(path.Base(name)):
 	default:
 		return &NotWholeError{u.file, "it holds " + e.Name + ", which is no part of a backup"}
 	}
@@ -242,7 +242,7 @@ func (u *unpacking) compare(e Entry, r io.Reader, to io.Writer) error {
 	if hex.EncodeToString(kept.Sum(nil)) != e.SHA256 || hex.EncodeToString(plain.Sum(nil)) != e.Plain {
 		return &NotWholeError{u.file, e.Name + " is not what the manifest says"}
 	}
-	if base := path.Base(strings.TrimSuffix(e.Name, sealed)); isDigest(base) && base != e.Plain {
+	if base := path.Base(strings.TrimSuffix(e.Name, sealed)); IsDigest(base) && base != e.Plain {
 		return &NotWholeError{u.file, e.Name + " is not what its name says"}
 	}
 	return nil

@@ -3,6 +3,7 @@ package httpapi
 import (
 	"context"
 	"fmt"
+	"strings"
 	"time"
 
 	"innercompass/internal/httpapi/gen"
@@ -57,9 +58,9 @@ func (h *handlers) health(ctx context.Context) []gen.HealthPart {
 	case r.Promoted:
 		out = append(out, part("reserve", gen.HealthPartStatusFailing, 0, "it took over: work goes on at another machine"))
 	case r.At == nil:
-		out = append(out, part("reserve", gen.HealthPartStatusDegraded, 0, "nothing has come there yet: "+text(r.Why)))
+		out = append(out, part("reserve", gen.HealthPartStatusDegraded, 0, strings.TrimSuffix("nothing has come there yet: "+text(r.Why), ": ")))
 	case r.Late:
-		out = append(out, part("reserve", gen.HealthPartStatusDegraded, h.App.Now().Sub(*r.At).Seconds(), "it holds what was saved until "+r.At.UTC().Format(time.RFC3339)+"; "+text(r.Why)))
+		out = append(out, part("reserve", gen.HealthPartStatusDegraded, h.App.Now().Sub(*r.At).Seconds(), "it holds what was saved until "+r.At.UTC().Format(time.RFC3339)+strings.TrimSuffix("; "+text(r.Why), "; ")))
 	default:
 		out = append(out, part("reserve", gen.HealthPartStatusOk, h.App.Now().Sub(*r.At).Seconds(), "follows"))
 	}

@@ -10,7 +10,8 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
-	"strings"
+
+	"innercompass/internal/backup"
 )
 
 // digests are the files by digest in a folder.
@@ -18,8 +19,8 @@ func digests(dir string) (map[string]bool, error) {
 	list, err := os.ReadDir(dir)
 	out := map[string]bool{}
 	for _, e := range list {
-		if name := e.Name(); len(name) == 2*sha256.Size && strings.Trim(name, "0123456789abcdef") == "" {
-			out[name] = true
+		if backup.IsDigest(e.Name()) {
+			out[e.Name()] = true
 		}
 	}
 	return out, err
@@ -55,23 +56,29 @@ func Copied(ctx context.Context, from, to string) (int, error) {
 	return len(there), wrong
 }
 
-// Dropped takes away what the one folder no longer has.
-func Dropped(from, to string) error {
+// Gone are the files that the one folder no longer has and the other still does.
+func Gone(from, to string) ([]string, error) {
 	have, err := digests(from)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	there, err := digests(to)
-	if err != nil {
-		return err
-	}
-	var errs []error
+	var out []string
 	for name := range there {
 		if !have[name] {
-			errs = append(errs, os.Remove(filepath.Join(to, name)))
+			out = append(out, name)
 		}
 	}
-	return errors.Join(errs...)
+	return out, err
+}
+
+// Dropped takes away what the one folder no longer has.
+func Dropped(from, to string) error {
+	gone, err := Gone(from, to)
+	for _, name := range gone {
+		err = errors.Join(err, os.Remove(filepath.Join(to, name)))
+	}
+	return err
 }
 
 func copyDigest(from, to string) error {

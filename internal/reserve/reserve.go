@@ -94,6 +94,9 @@ func (f Folder) Promote(p Promotion) error { return writeJSON(f.path(promotedFil
 
 // Check refuses a folder whose reserve took over already: whoever went on with it would work beside that.
 func (f Folder) Check() error {
+	if f == "" {
+		return nil // none is kept
+	}
 	p, err := f.Promoted()
 	if err == nil && p != nil {
 		err = &PromotedError{*p}
@@ -134,8 +137,12 @@ func (f Folder) Begin(data, app string) (Feed, error) {
 	return now, nil
 }
 
-// Note writes up to when the folder holds everything. A folder that was taken away, or promoted, meanwhile is an error.
-func (f Folder) Note(feed Feed) error {
+// Note writes up to when the folder holds everything.
+func (f Folder) Note(feed Feed) error { return writeJSON(f.path(feedFile), feed) }
+
+// Still reports that the folder is the one that it was: one that was taken away, as a share that is no longer mounted, or promoted meanwhile is an error, and nothing
+// may be written there.
+func (f Folder) Still(feed Feed) error {
 	now, err := f.Feed()
 	switch {
 	case errors.Is(err, fs.ErrNotExist):
@@ -145,10 +152,7 @@ func (f Folder) Note(feed Feed) error {
 	case now.ID != feed.ID:
 		return fmt.Errorf("%s holds another feed now", f)
 	}
-	if err := f.Check(); err != nil {
-		return err
-	}
-	return writeJSON(f.path(feedFile), feed)
+	return f.Check()
 }
 
 // Following says what a data folder follows.

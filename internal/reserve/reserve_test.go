@@ -76,7 +76,7 @@ func TestAFolderIsOfOneShop(t *testing.T) {
 	if err := os.Remove(to.path(feedFile)); err != nil {
 		t.Fatal(err)
 	}
-	if err := to.Note(feed); err == nil || !strings.Contains(err.Error(), "is the share mounted") {
+	if err := to.Still(feed); err == nil || !strings.Contains(err.Error(), "is the share mounted") {
 		t.Errorf("a feed that was taken away: %v", err)
 	}
 	put(t, to.path(feedFile), `{"format":"inner-compass-reserve/2"}`)
@@ -95,7 +95,7 @@ func TestAPromotionEndsTheFeed(t *testing.T) {
 		t.Fatal(err)
 	}
 	_, begun := to.Begin(data, "1")
-	for _, err := range []error{begun, to.Note(feed), to.Check()} {
+	for _, err := range []error{begun, to.Still(feed), to.Check()} {
 		var p *PromotedError
 		if !errors.As(err, &p) || p.Host != "second" || !strings.Contains(err.Error(), "second") {
 			t.Errorf("%v", err)
@@ -150,6 +150,10 @@ func TestPicturesComeAlong(t *testing.T) {
 	}
 	if n, err := Copied(t.Context(), from, to); n != 2 || err != nil {
 		t.Errorf("%d %v", n, err)
+	}
+	gone, err := Gone(from, to)
+	if err != nil || len(gone) != 1 || gone[0] != picture("two") {
+		t.Errorf("%v %v", gone, err)
 	}
 	if err := Dropped(from, to); err != nil {
 		t.Fatal(err)

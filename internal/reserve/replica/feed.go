@@ -104,6 +104,9 @@ type rounds struct {
 // files, then pictures, then the rows that name them, then the end of the trail; what was erased goes last.
 func (r *rounds) one(ctx context.Context) error {
 	began := time.Now()
+	if err := r.To.Still(r.feed); err != nil {
+		return err
+	}
 	head, err := reserve.HeadOf(r.Data)
 	if err != nil {
 		return err

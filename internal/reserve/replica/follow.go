@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"github.com/benbjohnson/litestream"
@@ -79,6 +80,7 @@ func (f *Follower) Run(ctx context.Context) (err error) {
 	tick := time.NewTicker(time.Second / 2)
 	defer tick.Stop()
 	var last time.Time
+	var gone []string // what the folder lacked a minute ago
 	for {
 		select {
 		case err := <-ended:
@@ -100,9 +102,26 @@ func (f *Follower) Run(ctx context.Context) (err error) {
 			f.Tell(err.Error())
 		case time.Since(last) > time.Minute:
 			last = time.Now()
+			if gone, err = f.dropped(gone); err != nil {
+				f.Tell("what was erased cannot be taken away: " + err.Error())
+			}
 			f.Tell("follows; holds what was saved until " + feed.At.Local().Format("2 January 2006, 15:04:05"))
 		}
 	}
+}
+
+// dropped takes away what the folder lacked a minute ago and lacks still: by then the rows that named it are gone here too. What is gone since comes back.
+func (f *Follower) dropped(before []string) ([]string, error) {
+	now, err := reserve.Gone(f.From.Pictures(), reserve.PicturesOf(f.Data))
+	var since []string
+	for _, name := range now {
+		if slices.Contains(before, name) {
+			err = errors.Join(err, removeIfThere(filepath.Join(reserve.PicturesOf(f.Data), name)))
+		} else {
+			since = append(since, name)
+		}
+	}
+	return since, err
 }
 
 // database keeps the database like the one in the folder until ctx ends. When the library can no longer go on from where it was, as after days away, it begins anew.
