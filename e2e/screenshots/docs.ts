@@ -290,6 +290,7 @@ test("trust", async ({ browser }) => {
     await page.getByRole("button", { name: "Save the plan" }).click();
     await page.getByRole("button", { name: "Back up now" }).click();
     await page.getByText(/✓ good, inner/).waitFor();
+    await page.evaluate(() => scrollTo(0, 0));
     await shot();
     const found = (await (await page.request.get(`${base}/api/cases?q=taxi`)).json()) as { items: { id: string }[] };
     await page.goto(`${base}/cases/${found.items[0]!.id}/road`);
