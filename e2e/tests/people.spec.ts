@@ -193,9 +193,9 @@ test("a second machine follows; once it took over, the first says so and saves n
       // What promoting on the second machine leaves in the folder.
       writeFileSync(join(share, "promoted.json"), JSON.stringify({ at: new Date().toISOString(), host: "second" }));
       await expect(async () => {
-      await page.reload(); // the page itself asks again every fifteen seconds
-      await expect(reserve).toContainText("It took over", { timeout: 2_000 });
-    }).toPass({ timeout: 40_000 });
+        await page.reload(); // the page itself asks again every fifteen seconds
+        await expect(reserve).toContainText("It took over", { timeout: 2_000 });
+      }).toPass({ timeout: 40_000 });
       await page.goto(base);
       await expect(page.getByText(/work goes on at another machine/)).toBeVisible(); // at the foot of every page
       const refused = await page.request.post(`${base}/api/cases`, {
