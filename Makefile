@@ -38,10 +38,11 @@ test: build lint versions test-go test-race test-e2e
 test-go: web/node_modules/.installed
 	COMPASS_KILLS=200 go test ./...
 
-# What eight people do at once, 200 times over, under the race detector.
+# What eight people do at once, a hundred times over, under the race detector (make soak: 200 times).
 AT_ONCE := AtOnce|OneOfEight|WithoutARevision|BehindTheShopsBack|Event|CustomersDoor
+ROUNDS ?= 100
 test-race:
-	COMPASS_ROUNDS=200 go test -race -parallel 6 -timeout 25m -run '$(AT_ONCE)' ./internal/cases ./internal/takein ./internal/quoting ./internal/shop ./internal/httpapi
+	COMPASS_ROUNDS=$(ROUNDS) go test -race -parallel 6 -timeout 25m -run '$(AT_ONCE)' ./internal/cases ./internal/takein ./internal/quoting ./internal/shop ./internal/httpapi
 
 test-e2e: build e2e/node_modules/.installed
 	./e2e/chromium.sh
@@ -68,6 +69,7 @@ generate: web/node_modules/.installed
 MINUTES ?= 10
 soak: web/dist/index.html
 	COMPASS_SOAK=$(MINUTES) go test -count=1 -timeout 90m -v ./cmd/innercompass/soak
+	$(MAKE) test-race ROUNDS=200
 	COMPASS_KILLS=50 go test -count=1 -v -run 'Kill|AnEndedLink|TimeDoesNot' ./internal/store ./internal/clock
 
 screenshots: build e2e/node_modules/.installed
