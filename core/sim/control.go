@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"innercompass/core/drivetrain"
 	"innercompass/core/unitsheet"
 )
 
@@ -19,13 +20,13 @@ type controller interface {
 	fail(f Fault) bool                  // a fault of the controls; false when it has no such control
 }
 
-func newController(m *Sim) (controller, error) {
+func newController(m *Sim, learns bool) (controller, error) {
 	b := base{m: m, locks: true, held: 1}
 	switch {
-	case !m.train.fluid:
+	case !m.train.Fluid:
 		return newHand(b)
 	case len(m.unit.Controls) > 0 && !slices.ContainsFunc(m.unit.Controls, func(c unitsheet.Control) bool { return c.Place >= 0 }):
-		return newHandover(b), nil
+		return newHandover(b, learns), nil
 	}
 	return newValves(b), nil
 }
@@ -41,6 +42,7 @@ type base struct {
 	locks   bool    // it may be applied
 	held    float64 // what it holds over a sound one
 	stays   bool    // it does not let go
+	creeps  bool    // its slip is controlled where the foot is light
 }
 
 func (b *base) enter(r *gear)                      { b.now, b.to, b.rested = r, r, 1 }
@@ -58,11 +60,11 @@ type gear struct {
 }
 
 // gearsOf makes the ranges ready.
-func gearsOf(u *unitsheet.Unit, t *train) []*gear {
+func gearsOf(u *unitsheet.Unit, t *drivetrain.Train) []*gear {
 	var out []*gear
 	for _, r := range u.Ranges {
-		g := &gear{Range: r, applied: make([]bool, len(t.names)), torques: make([]float64, len(t.names)), driving: r.Driving(), idle: 4e5, full: 12e5}
-		for i, id := range t.names {
+		g := &gear{Range: r, applied: make([]bool, len(t.Names)), torques: make([]float64, len(t.Names)), driving: r.Driving(), idle: 4e5, full: 12e5}
+		for i, id := range t.Names {
 			g.applied[i], g.torques[i] = slices.Contains(r.Applied, id), math.Abs(r.Healthy.Torques[id])
 		}
 		if p, ok := r.Line(0); ok {
@@ -130,16 +132,16 @@ func (b *base) upSpeed(throttle float64) float64 {
 // wanted is the range that road speed and throttle ask for: the one above, the one below, or the one that it is.
 func (b *base) wanted() *gear {
 	r := b.now
-	out := dot(b.m.train.output, b.m.v)
-	if !r.driving || r.Healthy.Ratio <= 0 {
+	out := drivetrain.Dot(b.m.train.Output, b.m.v)
+	if !r.driving || r.Healthy.Ratio <= 0 || b.m.limp {
 		return r
 	}
 	limit := b.upSpeed(b.m.input.Throttle)
 	if r.above != nil && out*r.Healthy.Ratio > limit {
 		return r.above
 	}
-	if r.below != nil && out*r.below.Healthy.Ratio < downShare*limit {
-		return r.below
+	for r.below != nil && out*r.below.Healthy.Ratio < downShare*limit { // over several gears when it is kicked down
+		r = r.below
 	}
 	return r
 }
@@ -149,14 +151,22 @@ const (
 	lockThrottle = 0.55
 	lockSpeed    = 15.0
 	lockTime     = 0.6
+	// With a solenoid that meters it: below this throttle it slips so much, rad/s, and its hold changes so fast, 1/s.
+	creepThrottle = 0.22
+	creepSlip     = 4.0
+	creepRate     = 0.5
 )
 
 func (b *base) lock(h float64) {
 	m := b.m
-	want := b.locks && b.now.Lockup && !b.busy && b.rested > 0.8 && m.input.Throttle < lockThrottle && m.input.Throttle > 0.02 && m.speed() > lockSpeed
+	want := b.locks && !m.limp && b.now.Lockup && !b.busy && b.rested > 0.8 && m.input.Throttle < lockThrottle && m.input.Throttle > 0.02 && m.speed() > lockSpeed
 	rate := -h / 0.1
 	if want {
 		rate = h / lockTime
+		if b.creeps && m.input.Throttle < creepThrottle { // with a light foot it is let slip a little, so that the engine is not felt
+			off := (m.slips[m.train.Lockup] - creepSlip) / creepSlip
+			rate = h * creepRate * math.Max(-1, math.Min(1, off))
+		}
 	}
 	if b.stays {
 		b.clutch = 1
@@ -188,7 +198,7 @@ func (b *base) common(f Fault) bool {
 	return true
 }
 
-func (m *Sim) speed() float64 { return dot(m.train.vehicle, m.v) * m.car.Wheel / m.car.Axle }
+func (m *Sim) speed() float64 { return drivetrain.Dot(m.train.Vehicle, m.v) * m.car.Wheel / m.car.Axle }
 
 // slip is the speed across an element now.
-func (m *Sim) slip(element int) float64 { return m.train.loose.Slip(element, m.v) }
+func (m *Sim) slip(element int) float64 { return m.train.Loose.Slip(element, m.v) }

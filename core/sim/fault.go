@@ -36,6 +36,9 @@ const (
 	LockupNever  Kind = "lockup-never"  // the converter clutch is never applied
 	LockupWeak   Kind = "lockup-weak"   // it holds Size of what it should
 	LockupStuck  Kind = "lockup-stuck"  // it never lets go
+	Shudder      Kind = "shudder"       // its lining grips Size less at speed than at rest, as a share: it grabs and lets go
+	LimpHome     Kind = "limp-home"     // the controls are without power
+	Harsh        Kind = "harsh"         // its solenoid gives Size times the pressure that a shift asks for
 	ReactorFree  Kind = "reactor-free"  // the converter's one-way clutch slips: no more torque than goes in
 	ReactorTight Kind = "reactor-tight" // it is seized: the converter brakes at speed
 	EngineWeak   Kind = "engine-weak"   // the engine gives Size of its torque
@@ -69,14 +72,14 @@ func (m *Sim) put(f Fault) error {
 	if m.whole(f) || m.control.fail(f) {
 		return nil
 	}
-	i, ok := m.train.element[f.Element]
+	i, ok := m.train.Element[f.Element]
 	if !ok {
 		return &FaultError{f, fmt.Sprintf("%s has no element or control %q", m.unit.Sheet.Name, f.Element)}
 	}
 	if p := m.pistons[i]; p != nil && put(p, f) {
 		return nil
 	}
-	if k := slices.IndexFunc(m.solids, func(w solid) bool { return w.element == i && w.oneWay }); k >= 0 && m.train.kind(m.unit, i) == gearing.Freewheel {
+	if k := slices.IndexFunc(m.solids, func(w solid) bool { return w.element == i && w.oneWay }); k >= 0 && m.train.Kind(m.unit, i) == gearing.Freewheel {
 		w := &m.solids[k]
 		switch f.Kind {
 		case NeverHolds:
@@ -103,6 +106,19 @@ func (m *Sim) whole(f Fault) bool {
 		m.conv.Capacity *= 1.25 // without the reactor the pump is loaded more (common practice, no source: stall is low)
 	case ReactorTight:
 		m.tight = true
+	case Shudder:
+		m.grabs = math.Min(f.Size, 0.9)
+	case LimpHome:
+		if len(m.unit.Controls) == 0 || len(m.unit.Shifts) > 0 {
+			return false
+		}
+		m.limp = true
+		for _, g := range m.gears {
+			rest := m.unit.Limp(g.Selector).Applied
+			for i, id := range m.train.Names {
+				g.applied[i] = slices.Contains(rest, id)
+			}
+		}
 	case EngineWeak:
 		m.car.Engine.Torque *= f.Size
 	default:

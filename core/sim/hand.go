@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"innercompass/core/drivetrain"
 	"innercompass/core/gearing"
 )
 
@@ -32,7 +33,7 @@ const (
 
 // newHand refuses a unit without a clutch at its input: its sheet leaves out how engine and gears are joined.
 func newHand(b base) (*hand, error) {
-	c := &hand{base: b, dry: -1, grip: 1, locked: make([]bool, len(b.m.train.names)), foot: 1}
+	c := &hand{base: b, dry: -1, grip: 1, locked: make([]bool, len(b.m.train.Names)), foot: 1}
 	t := b.m.unit.Machine.Train()
 	for i, e := range t.Elements {
 		if e.Kind == gearing.Clutch && (e.A == t.Input || e.B == t.Input) {
@@ -66,7 +67,7 @@ func (c *hand) throttle(wanted float64) float64 { return wanted * c.foot }
 func (c *hand) fail(f Fault) bool {
 	switch f.Kind {
 	case Weak:
-		if f.Element != c.m.train.names[c.dry] {
+		if f.Element != c.m.train.Names[c.dry] {
 			return false
 		}
 		c.grip = f.Size
@@ -97,8 +98,8 @@ func (c *hand) advance(h float64) {
 		c.letIn(h)
 	}
 	m.setStrength(c.dry, c.drags+c.full*c.grip*math.Pow(c.closed, 1.5))
-	for i, name := range m.train.names {
-		if i == c.dry || m.train.kind(m.unit, i) != gearing.Selector {
+	for i, name := range m.train.Names {
+		if i == c.dry || m.train.Kind(m.unit, i) != gearing.Selector {
 			continue
 		}
 		e, _ := m.unit.Element(name)
@@ -140,7 +141,7 @@ func (c *hand) letIn(h float64) {
 		c.closed = math.Min(1, c.closed+h/closeTime)
 		return
 	}
-	engine := dot(m.train.engine, m.v)
+	engine := drivetrain.Dot(m.train.Engine, m.v)
 	rate := h / closeTime
 	if slow := math.Abs(m.slip(c.dry)); slow > 5 && engine < m.car.Engine.Idle*1.25 {
 		rate *= math.Max(-1, (engine-m.car.Engine.Idle*0.9)/(m.car.Engine.Idle*0.35))

@@ -2,7 +2,9 @@ package sim
 
 import (
 	"math"
+	"slices"
 
+	"innercompass/core/drivetrain"
 	"innercompass/core/piston"
 )
 
@@ -19,6 +21,10 @@ type handover struct {
 	shut   []bool    // solenoids that give no pressure
 	always []bool    // that always do
 	late   []float64 // offgoing elements that let go late, s
+	harsh  []float64 // what a solenoid gives over what a shift asks for
+	learns bool
+	learnt []float64 // by element: how much longer it is filled than a sound one, s
+	ran    float64   // how far the turbine has run up beyond the gear that is left, rad/s
 }
 
 type phase int
@@ -43,15 +49,20 @@ const (
 	engageTime  = 0.45
 )
 
-func newHandover(b base) *handover {
-	n := len(b.m.train.names)
-	return &handover{base: b, cmd: make([]float64, n), begun: make([]float64, n), hold: make([]float64, n), late: make([]float64, n), shut: make([]bool, n), always: make([]bool, n), push: 1}
+func newHandover(b base, learns bool) *handover {
+	n := len(b.m.train.Names)
+	b.creeps = true
+	ones := slices.Repeat([]float64{1}, n)
+	return &handover{base: b, cmd: make([]float64, n), begun: make([]float64, n), hold: make([]float64, n), late: make([]float64, n), shut: make([]bool, n), always: make([]bool, n), push: 1, harsh: ones, learns: learns, learnt: make([]float64, n)}
 }
 
 func (c *handover) on(i int) bool { return c.now.applied[i] || c.busy && c.to.applied[i] }
 
 func (c *handover) command(i int) float64 {
 	p := c.cmd[i]
+	if c.busy && c.phase != filling && c.to.applied[i] && !c.now.applied[i] {
+		p *= c.harsh[i]
+	}
 	switch {
 	case c.always[i]:
 		p = c.line()
@@ -73,7 +84,7 @@ func (c *handover) enter(r *gear) {
 }
 
 func (c *handover) fail(f Fault) bool {
-	i, ok := c.m.train.element[f.Element]
+	i, ok := c.m.train.Element[f.Element]
 	switch {
 	case c.common(f):
 	case !ok:
@@ -82,6 +93,8 @@ func (c *handover) fail(f Fault) bool {
 		c.shut[i] = true
 	case f.Kind == SolenoidOpen:
 		c.always[i] = true
+	case f.Kind == Harsh:
+		c.harsh[i] = f.Size
 	case f.Kind == ReleaseLate:
 		c.late[i] = f.Size
 	default:
@@ -151,12 +164,13 @@ func (c *handover) begin(r *gear) {
 		case c.now.applied[i] && !r.applied[i]:
 			c.hold[i] = c.carried(i, c.now) * 1.2
 		case r.applied[i] && !c.now.applied[i]:
-			c.fill = math.Max(c.fill, p.Fills(c.line(), c.m.thick))
+			c.fill = math.Max(c.fill, p.Fills(c.line(), c.m.thick)+c.learnt[i])
 		}
 	}
 	c.fill = math.Min(c.fill, mostFill) + c.m.scatter*0.010*c.m.rng.NormFloat64()
 	c.push = 1 + c.m.scatter*0.02*c.m.rng.NormFloat64()
-	if c.m.input.Throttle > 0.05 && c.to == c.now.below {
+	c.ran = 0
+	if c.m.input.Throttle > 0.05 && c.to.Healthy.Ratio > c.now.Healthy.Ratio {
 		c.phase = arriving
 	}
 }
@@ -169,8 +183,8 @@ func (c *handover) carried(i int, r *gear) float64 {
 // needed is the pressure that brings the turbine to the new gear in the time of the inertia phase.
 func (c *handover) needed(i int) float64 {
 	m := c.m
-	in := dot(m.train.turbine, m.v)
-	step := math.Abs(in - dot(m.train.output, m.v)*c.to.Healthy.Ratio)
+	in := drivetrain.Dot(m.train.Turbine, m.v)
+	step := math.Abs(in - drivetrain.Dot(m.train.Output, m.v)*c.to.Healthy.Ratio)
 	t := math.Max(20, m.gets) + (m.car.Turbine+0.04)*step/inertiaTime
 	return m.pistons[i].Needs(c.to.torques[i]*t) * c.push
 }
@@ -231,6 +245,12 @@ func (c *handover) shift(h float64) {
 		c.inSync = c.since
 	}
 	settled := arrived && (c.phase == inertia || c.phase == arriving && c.inSync > 0 && c.since > c.inSync+0.1)
+	if c.phase == torque || c.phase == inertia {
+		c.ran = math.Max(c.ran, drivetrain.Dot(m.train.Turbine, m.v)-drivetrain.Dot(m.train.Output, m.v)*c.now.Healthy.Ratio)
+	}
+	if settled && c.learns && c.phase == inertia {
+		c.learn()
+	}
 	if settled || c.since > timeOut {
 		c.now, c.busy, c.phase, c.rested = c.to, false, resting, 0
 		for i := range m.pistons {
@@ -239,7 +259,23 @@ func (c *handover) shift(h float64) {
 	}
 }
 
+// learn fills longer what came on late, and less long what came on without any slack, in small steps and up to a limit (chosen).
+func (c *handover) learn() {
+	const step, most, slack, none = 0.012, 0.10, 9.0, 1.5 // s, s, rad/s, rad/s
+	for i, p := range c.m.pistons {
+		if p == nil || !c.to.applied[i] || c.now.applied[i] {
+			continue
+		}
+		switch {
+		case c.ran > slack:
+			c.learnt[i] = math.Min(most, c.learnt[i]+step)
+		case c.ran < none:
+			c.learnt[i] = math.Max(-most, c.learnt[i]-step/4)
+		}
+	}
+}
+
 // there reports whether the turbine has come up to the lower gear.
 func (c *handover) there() bool {
-	return c.inSync > 0 || c.since > c.fill && dot(c.m.train.turbine, c.m.v) > dot(c.m.train.output, c.m.v)*c.to.Healthy.Ratio-3
+	return c.inSync > 0 || c.since > c.fill && drivetrain.Dot(c.m.train.Turbine, c.m.v) > drivetrain.Dot(c.m.train.Output, c.m.v)*c.to.Healthy.Ratio-3
 }

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 
 	"innercompass/core/boxes"
+	"innercompass/core/drivetrain"
 	"innercompass/core/gearing"
 	"innercompass/core/piston"
 	"innercompass/core/powertrain"
@@ -18,12 +19,24 @@ const Step = 1e-3
 // tightDrag is what a seized reactor takes from the turbine beyond the coupling point, over the converter's capacity (chosen).
 const tightDrag = 0.15
 
+// grabSpeed is the slip over which a lining's friction falls, rad/s (chosen: by what the shaft and the converter damp, a slower fall does not shudder).
+const grabSpeed = 4.0
+
+// Heat (chosen): what it takes to warm fluid and case by a degree, and what the cooler and the case give away.
+const (
+	heatKept = 30e3  // J/K
+	cooled   = 180.0 // W/K
+)
+
 // Setup is what is driven.
 type Setup struct {
 	Unit    *unitsheet.Unit
 	Vehicle powertrain.Vehicle // powertrain.For(Unit), or one of one's own
 	Faults  []Fault
-	Celsius float64 // of the fluid
+	Celsius float64 // of the fluid at the beginning
+	Warms   bool    // what is lost heats the fluid, and the cooler takes it away; else it stays as warm as it was
+	Air     float64 // °C at the cooler
+	Learns  bool    // the module learns fill times from shift to shift
 	Seed    uint64  // of what varies from shift to shift
 	Scatter float64 // 0 for none, 1 as much as a real unit has (chosen): fill ± 20 ms, pressure ± 4 %
 	Speed   float64 // m/s at the beginning
@@ -43,7 +56,7 @@ type Input struct {
 type Sim struct {
 	unit    *unitsheet.Unit
 	car     powertrain.Vehicle
-	train   *train
+	train   *drivetrain.Train
 	conv    powertrain.Converter
 	gears   []*gear
 	pistons []*piston.Piston // by element; nil for what needs no oil
@@ -56,6 +69,9 @@ type Sim struct {
 	thick   float64 // how many times slower it goes through an orifice than warm
 	line    float64 // line pressure over what it should be
 	tight   bool    // the converter's reactor is seized
+	grabs   float64 // how much less the converter clutch's lining grips at speed, as a share
+	limp    bool    // the controls are without power
+	around  float64 // temperature of the air at the cooler, when the fluid warms; NaN when it stays as it is
 
 	time   float64
 	v, was []float64 // speeds in the train's coordinates, now and at the beginning of the step
@@ -106,17 +122,17 @@ func New(s Setup) (*Sim, error) { return newSim(s, Step) }
 func Halved(s Setup) (*Sim, error) { return newSim(s, Step/2) }
 
 func newSim(s Setup, step float64) (*Sim, error) {
-	t, err := newTrain(s.Unit, s.Vehicle, step)
+	t, err := drivetrain.New(s.Unit, s.Vehicle, step)
 	if err != nil {
 		return nil, err
 	}
-	m := &Sim{unit: s.Unit, car: s.Vehicle, train: t, pistons: make([]*piston.Piston, len(t.names)), gears: gearsOf(s.Unit, t), rng: rand.New(rand.NewPCG(s.Seed, 0x5eed)), scatter: s.Scatter, step: step, thick: piston.Thickness(s.Celsius), line: 1, celsius: s.Celsius,
-		v: make([]float64, t.n), was: make([]float64, t.n), p: make([]float64, t.n), bounds: make([]boxes.Bounds, len(t.names)+2), heat: make([]float64, len(t.names)), slips: make([]float64, len(t.names)+2)}
+	m := &Sim{unit: s.Unit, car: s.Vehicle, train: t, pistons: make([]*piston.Piston, len(t.Names)), gears: gearsOf(s.Unit, t), rng: rand.New(rand.NewPCG(s.Seed, 0x5eed)), scatter: s.Scatter, step: step, thick: piston.Thickness(s.Celsius), line: 1, celsius: s.Celsius, around: math.NaN(),
+		v: make([]float64, t.N), was: make([]float64, t.N), p: make([]float64, t.N), bounds: make([]boxes.Bounds, len(t.Names)+2), heat: make([]float64, len(t.Names)), slips: make([]float64, len(t.Names)+2)}
 	m.conv, _ = powertrain.ConverterFor(s.Unit, s.Vehicle.Engine)
-	if t.lockup < 0 {
-		m.bounds, m.slips = m.bounds[:len(t.names)+1], m.slips[:len(t.names)+1]
+	if t.Lockup < 0 {
+		m.bounds, m.slips = m.bounds[:len(t.Names)+1], m.slips[:len(t.Names)+1]
 	}
-	for i, id := range t.names {
+	for i, id := range t.Names {
 		e, _ := s.Unit.Element(id)
 		if p, ok := piston.New(s.Unit, e, s.Unit.Sheet.Elements[i]); ok {
 			m.pistons[i] = &p
@@ -128,7 +144,10 @@ func newSim(s Setup, step float64) (*Sim, error) {
 		}
 		m.solids = append(m.solids, solid{element: i, oneWay: e.Kind == gearing.Freewheel, strength: 3 * strength})
 	}
-	if m.control, err = newController(m); err != nil {
+	if s.Warms {
+		m.around = s.Air
+	}
+	if m.control, err = newController(m, s.Learns); err != nil {
 		return nil, err
 	}
 	for _, f := range s.Faults {
@@ -164,21 +183,21 @@ func (m *Sim) begin(s Setup) error {
 	if r.driving && out > 0 {
 		in = math.Max(in, out*r.Healthy.Ratio)
 	}
-	rows, goals := [][]float64{m.train.engine, m.train.vehicle, m.train.output}, []float64{in, out, out}
+	rows, goals := [][]float64{m.train.Engine, m.train.Vehicle, m.train.Output}, []float64{in, out, out}
 	if r.driving && out > 0 {
-		rows, goals = append(rows, m.train.turbine), append(goals, in)
+		rows, goals = append(rows, m.train.Turbine), append(goals, in)
 	}
 	for k := range m.bounds {
 		m.bounds[k] = boxes.Bounds{}
 	}
-	for i := range m.train.names {
+	for i := range m.train.Names {
 		if p := m.pistons[i]; p != nil && p.At >= p.Clear || p == nil && m.control.on(i) {
 			m.bounds[i] = boxes.Bounds{Lo: -1e12, Hi: 1e12}
-		} else if m.train.kind(m.unit, i) == gearing.Freewheel {
+		} else if m.train.Kind(m.unit, i) == gearing.Freewheel {
 			m.bounds[i] = boxes.Bounds{Hi: 1e12}
 		}
 	}
-	v, err := m.train.meet(rows, goals, m.bounds)
+	v, err := m.train.Meet(rows, goals, m.bounds)
 	if err != nil {
 		return err
 	}
@@ -198,12 +217,12 @@ func (m *Sim) Advance(in Input) {
 	h := m.step
 	m.input = in
 	copy(m.was, m.v)
-	engine, turbine := dot(m.train.engine, m.v), dot(m.train.turbine, m.v)
-	road := dot(m.train.vehicle, m.v)
+	engine, turbine := drivetrain.Dot(m.train.Engine, m.v), drivetrain.Dot(m.train.Turbine, m.v)
+	road := drivetrain.Dot(m.train.Vehicle, m.v)
 
 	m.torque += (m.car.Engine.Wanted(m.control.throttle(in.Throttle), engine) - m.torque) * math.Min(1, h/m.car.Engine.Lag)
 	var taken float64
-	if m.train.fluid {
+	if m.train.Fluid {
 		taken, m.given = m.conv.Torques(engine, turbine)
 		if m.tight && turbine > powertrain.Coupling*engine && engine > 0 { // the reactor stands in the way of oil that wants past it
 			m.given -= tightDrag * m.conv.Capacity * turbine * turbine
@@ -235,40 +254,43 @@ func (m *Sim) Advance(in Input) {
 			m.bounds[w.element] = boxes.Bounds{Lo: -t, Hi: t}
 		}
 	}
-	if m.train.lockup >= 0 {
+	if m.train.Lockup >= 0 {
 		t := h * m.control.lockup()
-		m.bounds[m.train.lockup] = boxes.Bounds{Lo: -t, Hi: t}
+		if m.grabs > 0 {
+			t *= 1 - m.grabs*(1-math.Exp(-math.Abs(m.slips[m.train.Lockup])/grabSpeed))
+		}
+		m.bounds[m.train.Lockup] = boxes.Bounds{Lo: -t, Hi: t}
 	}
 	weight := m.car.Mass * powertrain.Gravity
 	force := weight * (m.car.Rolling + in.Brake)
 	arm := m.car.Wheel / m.car.Axle
-	m.bounds[m.train.brake] = boxes.Bounds{Lo: -h * force * arm, Hi: h * force * arm}
+	m.bounds[m.train.Brake] = boxes.Bounds{Lo: -h * force * arm, Hi: h * force * arm}
 
 	speed := road * arm
 	air := 0.5 * powertrain.AirDensity * m.car.Air * speed * math.Abs(speed) * arm
 	climb := weight * in.Grade / math.Hypot(1, in.Grade) * arm
-	mulVec(m.p, m.train.mass, m.v)
+	drivetrain.MulVec(m.p, m.train.Mass, m.v)
 	for i := range m.p {
-		m.p[i] += h * ((m.torque-taken)*m.train.engine[i] - (air+climb)*m.train.vehicle[i])
-		if m.train.fluid {
-			m.p[i] += h * m.given * m.train.turbine[i]
+		m.p[i] += h * ((m.torque-taken)*m.train.Engine[i] - (air+climb)*m.train.Vehicle[i])
+		if m.train.Fluid {
+			m.p[i] += h * m.given * m.train.Turbine[i]
 		}
 	}
-	holds := m.train.loose
-	across := dot(m.train.shaft, m.v)
+	holds := m.train.Loose
+	across := drivetrain.Dot(m.train.Shaft, m.v)
 	over := m.twist - math.Copysign(math.Min(math.Abs(m.twist), m.car.Backlash), m.twist)
 	carries := over != 0
 	k, c := m.car.Stiffness, m.car.Damping
 	if carries {
-		holds = m.train.tight
+		holds = m.train.Tight
 		pull := h * (k*over + (k*h/4+c/2)*across)
 		for i := range m.p {
-			m.p[i] -= pull * m.train.shaft[i]
+			m.p[i] -= pull * m.train.Shaft[i]
 		}
 	}
-	other := m.train.tight
+	other := m.train.Tight
 	if carries {
-		other = m.train.loose
+		other = m.train.Loose
 	}
 	for j := range m.slips {
 		m.slips[j] = holds.Slip(j, m.was)
@@ -277,22 +299,40 @@ func (m *Sim) Advance(in Input) {
 	other.Take(holds)
 
 	m.gets = m.given
-	if m.train.lockup >= 0 {
-		m.gets -= holds.Impulses()[m.train.lockup] / h
+	if m.train.Lockup >= 0 {
+		m.gets -= holds.Impulses()[m.train.Lockup] / h
 	}
 	m.book(holds, h, taken, air, climb, carries, over)
-	m.twist += h * (across + dot(m.train.shaft, m.v)) / 2
-	m.pos += h * arm * (road + dot(m.train.vehicle, m.v)) / 2
+	m.twist += h * (across + drivetrain.Dot(m.train.Shaft, m.v)) / 2
+	m.pos += h * arm * (road + drivetrain.Dot(m.train.Vehicle, m.v)) / 2
 	m.time += h
+	if !math.IsNaN(m.around) {
+		m.warm(h, taken*engine-m.given*turbine, holds)
+	}
+}
+
+// warm heats the fluid by what a step lost in the converter and in what slips inside the unit.
+func (m *Sim) warm(h, converter float64, holds *boxes.Holds) {
+	lost := 0.0
+	if m.train.Fluid {
+		lost = h * converter
+	}
+	for j, x := range holds.Impulses() {
+		if j != m.train.Brake {
+			lost += math.Abs(x * m.slips[j])
+		}
+	}
+	m.celsius += (lost - h*cooled*(m.celsius-m.around)) / heatKept
+	m.thick = piston.Thickness(m.celsius)
 }
 
 // book enters the work of a step, each torque at the mean of the speeds before and after: so the balance closes by the law of the step itself.
 func (m *Sim) book(holds *boxes.Holds, h, taken, air, climb float64, carries bool, over float64) {
-	mean := func(row []float64) float64 { return (dot(row, m.was) + dot(row, m.v)) / 2 }
+	mean := func(row []float64) float64 { return (drivetrain.Dot(row, m.was) + drivetrain.Dot(row, m.v)) / 2 }
 	l := &m.ledger
-	e, t, w := mean(m.train.engine), mean(m.train.turbine), mean(m.train.vehicle)
+	e, t, w := mean(m.train.Engine), mean(m.train.Turbine), mean(m.train.Vehicle)
 	l.Engine += h * m.torque * e
-	if m.train.fluid {
+	if m.train.Fluid {
 		l.Converter += h * (taken*e - m.given*t)
 	}
 	l.Air += h * air * w
@@ -305,14 +345,14 @@ func (m *Sim) book(holds *boxes.Holds, h, taken, air, climb float64, carries boo
 		}
 	}
 	if carries {
-		s := mean(m.train.shaft)
+		s := mean(m.train.Shaft)
 		l.Shaft += h * m.car.Damping * s * s
 		// What the spring took up in the step, against what the twist says after it: they part only where the backlash begins or ends.
 		now := m.twist + h*s
 		past := now - math.Copysign(math.Min(math.Abs(now), m.car.Backlash), now)
 		l.Shaft += h*s*m.car.Stiffness*(over+h*s/2) - m.car.Stiffness*(past*past-over*over)/2
 	} else {
-		now := m.twist + h*mean(m.train.shaft)
+		now := m.twist + h*mean(m.train.Shaft)
 		past := now - math.Copysign(math.Min(math.Abs(now), m.car.Backlash), now)
 		l.Shaft -= m.car.Stiffness * past * past / 2
 	}
@@ -320,9 +360,9 @@ func (m *Sim) book(holds *boxes.Holds, h, taken, air, climb float64, carries boo
 
 // stored is the energy of motion and of the shaft's twist.
 func (m *Sim) stored() float64 {
-	mulVec(m.p, m.train.mass, m.v)
+	drivetrain.MulVec(m.p, m.train.Mass, m.v)
 	over := math.Max(0, math.Abs(m.twist)-m.car.Backlash)
-	return dot(m.p, m.v)/2 + m.car.Stiffness*over*over/2
+	return drivetrain.Dot(m.p, m.v)/2 + m.car.Stiffness*over*over/2
 }
 
 // pressureOf is line pressure in a range at a throttle, Pa.

@@ -69,7 +69,7 @@ func (c *valves) fail(f Fault) bool {
 	switch {
 	case c.common(f):
 	case f.Kind == SolenoidShut || f.Kind == SolenoidOpen:
-		i, ok := c.m.train.element[f.Element]
+		i, ok := c.m.train.Element[f.Element]
 		if !ok || c.m.pistons[i] == nil {
 			return false
 		}
@@ -164,12 +164,14 @@ func (c *valves) move(r *gear) {
 	}
 	c.since, c.rested = 0, 0
 	c.set = slices.Clone(r.applied)
+	if c.now = r; c.m.limp {
+		return
+	}
 	for _, row := range c.rows {
 		if row.Selector == r.Selector && row.Bits != nil && slices.Equal(row.Bits, c.bits) {
-			for i, id := range c.m.train.names {
+			for i, id := range c.m.train.Names {
 				c.set[i] = slices.Contains(row.Applied, id)
 			}
 		}
 	}
-	c.now = r
 }

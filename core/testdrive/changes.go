@@ -23,6 +23,7 @@ type tracker struct {
 	time  float64
 	last  [50]float64 // acceleration over the last half second
 	n     int
+	shaft jolt
 }
 
 func (t *tracker) look(s sim.Sample) {
@@ -38,7 +39,9 @@ func (t *tracker) look(s sim.Sample) {
 	}
 	input := s.Turbine
 	fits := func(r unitsheet.Range) bool { return math.Abs(input/(s.Output*r.Healthy.Ratio)-1) < 0.02 }
+	t.shaft.look(s)
 	if fits(t.gear) {
+		t.shaft.most *= 0.97 // what was long ago is no part of a shift
 		if t.back == 0 {
 			t.back = s.Time
 		}
@@ -52,7 +55,7 @@ func (t *tracker) look(s sim.Sample) {
 		t.left, t.now = s.Time, change{speed: s.Speed, dip: slices.Min(t.last[:])} // both may hold before it leaves
 	}
 	t.now.flare = math.Max(t.now.flare, input-t.gear.Healthy.Ratio*s.Output)
-	t.now.dip = math.Min(t.now.dip, accel)
+	t.now.dip, t.now.bump = math.Min(t.now.dip, accel), math.Max(t.now.bump, t.shaft.most)
 	if next, ok := t.u.Above(t.gear); ok && !t.out.changes[next.ID][t.foot].came { // it may never come
 		t.out.changes[next.ID][t.foot] = t.now
 	}

@@ -1,6 +1,8 @@
 package testdrive
 
 import (
+	"slices"
+
 	"innercompass/core/faultmap"
 	"innercompass/core/gearing"
 	"innercompass/core/sim"
@@ -44,6 +46,20 @@ func Of(u *unitsheet.Unit, f faultmap.Fault) ([]sim.Fault, bool) {
 		return control(u, f)
 	case faultmap.Leaks, faultmap.Lost:
 		return served(u, f)
+	case faultmap.AppliesHard:
+		switch {
+		case !oil:
+		case electric(u):
+			return one(sim.Harsh, 2.2)
+		default:
+			return one(sim.Accumulator, 0)
+		}
+	case faultmap.LimpHome:
+		return []sim.Fault{{Kind: sim.LimpHome}}, true
+	case faultmap.HighPressure:
+		return []sim.Fault{{Kind: sim.LineHigh, Size: 1.5}}, true
+	case faultmap.LockupStuck:
+		return []sim.Fault{{Kind: sim.LockupStuck}}, true
 	case faultmap.LowPressure:
 		return []sim.Fault{{Kind: sim.LineLow, Size: 0.5}}, true
 	case faultmap.ShiftsLate:
@@ -64,6 +80,11 @@ func Of(u *unitsheet.Unit, f faultmap.Fault) ([]sim.Fault, bool) {
 		return []sim.Fault{{Kind: sim.LockupWeak, Size: 0.06}}, true
 	}
 	return nil, false
+}
+
+// electric reports whether each element has a solenoid of its own.
+func electric(u *unitsheet.Unit) bool {
+	return len(u.Controls) > 0 && !slices.ContainsFunc(u.Controls, func(c unitsheet.Control) bool { return c.Place >= 0 })
 }
 
 // weak is how much of its friction an element has left when it slips under load, but not at every throttle: somewhat less than where the fault table says that it begins.

@@ -19,6 +19,9 @@ const (
 	longTaken  = 0.35 // s
 	deepDip    = 0.2  // m/s²
 	lockSlip   = 10 / rpm
+	openSlip   = 25 / rpm
+	bumpShare  = 1.5
+	leastBump  = 60.0 // N·m
 )
 
 // Tell holds a drive against that of a sound vehicle of the same unit, and says what is abnormal.
@@ -32,6 +35,8 @@ func Tell(u *unitsheet.Unit, l, sound Log) map[faultmap.Cell]string {
 				cell(faultmap.Engages, "none")
 			case take > sound.takesUp[r.ID]+lateTake:
 				cell(faultmap.Engages, "late")
+			case l.bumps[r.ID] > bumpShare*sound.bumps[r.ID]+leastBump:
+				cell(faultmap.Engages, "harsh")
 			}
 		}
 		if x, ok := l.moves[r.ID]; ok {
@@ -72,6 +77,9 @@ func Tell(u *unitsheet.Unit, l, sound Log) map[faultmap.Cell]string {
 			if state != "" {
 				cell(faultmap.Shift, state)
 			}
+		}
+		if x, ok := l.locks[r.ID]; ok && sound.locks[r.ID] > openSlip && x < openSlip/5 {
+			cell(faultmap.Lockup, "stuck")
 		}
 		if x, ok := l.locked[r.ID]; ok && sound.locked[r.ID] < lockSlip && x > lockSlip {
 			state := "slips"
@@ -144,7 +152,7 @@ func changed(x, sound change) string {
 		return "tie-up"
 	case x.took > sound.took+longTaken:
 		return "delay"
-	case x.took < 0.6*sound.took && x.dip < sound.dip-deepDip/2:
+	case x.bump > bumpShare*sound.bump+leastBump:
 		return "harsh"
 	}
 	return ""

@@ -22,6 +22,8 @@ const (
 
 // Log is what was noted of a drive, before anything is judged.
 type Log struct {
+	bumps   map[string]float64 // by range: what the shaft's torque changes by in 0.06 s as it takes up, at the most, N·m
+	locks   map[string]float64 // by range: slip of the converter with the throttle open, where its clutch is to be off, rad/s
 	takesUp map[string]float64 // by range: seconds until the turbine is caught with the brake on; infinite when it never is
 	moves   map[string]motion
 	loaded  map[string]float64    // by range: how far the turbine is from its gear under load, as a share
@@ -46,12 +48,13 @@ type change struct {
 	took  float64 // from leaving the old gear to holding the new, s
 	flare float64 // rad/s
 	dip   float64 // least acceleration during it, m/s²
+	bump  float64 // what the shaft's torque changes by in 0.06 s, at the most, N·m
 }
 
 // Drive takes a vehicle with these faults on the whole road test.
 func Drive(u *unitsheet.Unit, celsius float64, faults ...sim.Fault) (Log, error) {
 	d := driver{u: u, setup: sim.Setup{Unit: u, Vehicle: powertrain.For(u), Faults: faults, Celsius: celsius}}
-	out := Log{takesUp: map[string]float64{}, moves: map[string]motion{}, loaded: map[string]float64{}, ends: map[string]float64{}, kept: map[string]float64{}, coasts: map[string]float64{}, changes: map[string]*[2]change{}, locked: map[string]float64{}, open: map[string]float64{}}
+	out := Log{bumps: map[string]float64{}, locks: map[string]float64{}, takesUp: map[string]float64{}, moves: map[string]motion{}, loaded: map[string]float64{}, ends: map[string]float64{}, kept: map[string]float64{}, coasts: map[string]float64{}, changes: map[string]*[2]change{}, locked: map[string]float64{}, open: map[string]float64{}}
 	for _, r := range u.Ranges {
 		if !r.Driving() {
 			continue
@@ -101,6 +104,21 @@ func run(m *sim.Sim, seconds float64, in sim.Input, look func(s sim.Sample)) sim
 	return m.Now()
 }
 
+// jolt is what the shaft's torque changes by in 0.06 s, at the most.
+type jolt struct {
+	last [6]float64
+	n    int
+	most float64
+}
+
+func (j *jolt) look(s sim.Sample) {
+	if j.n >= len(j.last) {
+		j.most = math.Max(j.most, math.Abs(s.Twist-j.last[j.n%len(j.last)]))
+	}
+	j.last[j.n%len(j.last)] = s.Twist
+	j.n++
+}
+
 // off is how far turbine and output are from a range, as a share: 0 in its gear.
 func (d driver) off(r unitsheet.Range) func(s sim.Sample) float64 {
 	engine := d.u.Machine.Train().Converter != nil // the engine drives past the turbine in some gears
@@ -133,12 +151,14 @@ func (d driver) away(r unitsheet.Range, out *Log) error {
 	run(m, 1, sim.Input{Selector: "N", Brake: 1}, nil)
 	free := m.Now().Turbine
 	caught := math.Inf(1)
+	var shaft jolt
 	run(m, 3, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, func(s sim.Sample) {
+		shaft.look(s)
 		if math.IsInf(caught, 1) && s.Turbine < 0.3*free {
 			caught = s.Time - 1
 		}
 	})
-	out.takesUp[r.ID] = caught
+	out.takesUp[r.ID], out.bumps[r.ID] = caught, shaft.most
 	end := run(m, 3, sim.Input{Selector: r.Selector, Throttle: 0.35, Hold: true}, nil)
 	x := motion{speed: end.Speed}
 	if math.Abs(end.Output) > 5 {
@@ -174,7 +194,11 @@ func (d driver) held(r unitsheet.Range, out *Log) error {
 		if m, err = d.start(r.ID, at); err != nil {
 			return err
 		}
-		out.loaded[r.ID], _ = d.most(m, r, sim.Input{Throttle: 0.9, Hold: true})
+		var end sim.Sample
+		out.loaded[r.ID], end = d.most(m, r, sim.Input{Throttle: 0.9, Hold: true})
+		if r.Lockup {
+			out.locks[r.ID] = math.Abs(end.Engine - end.Turbine)
+		}
 	}
 	if m, err = d.start(r.ID, at*brakingAt/pullingAt); err != nil {
 		return err

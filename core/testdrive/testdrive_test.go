@@ -94,7 +94,7 @@ func TestFailuresShowWhatTheTableSays(t *testing.T) {
 
 func TestWhatTheModelCannotExpress(t *testing.T) {
 	u := trial.Load(t).Networks["ombrin-s6"].Unit
-	for _, f := range []faultmap.Fault{{Kind: faultmap.GearNoise, Part: "set-1"}, {Kind: faultmap.LimpHome}, {Kind: faultmap.NeverApplies, Part: "F1"}, {Kind: faultmap.StuckOn, Part: "none"}, {Kind: faultmap.Leaks, Part: "none"}} {
+	for _, f := range []faultmap.Fault{{Kind: faultmap.GearNoise, Part: "set-1"}, {Kind: faultmap.ShaftNoise}, {Kind: faultmap.NeverApplies, Part: "F1"}, {Kind: faultmap.StuckOn, Part: "none"}, {Kind: faultmap.Leaks, Part: "none"}} {
 		if faults, ok := testdrive.Of(u, f); ok {
 			t.Errorf("%v is expressed as %v", f, faults)
 		}
