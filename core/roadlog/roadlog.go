@@ -158,7 +158,8 @@ type writer struct {
 	next    float64      // when the next sample is due, s
 	angle   float64      // of the turbine's wheel, rad
 	numbers map[string]float64
-	busy    bool
+	to      string // range that is commanded
+	waiting bool   // the last event is not done
 	open    []heats
 	taps    map[string]tap
 }
@@ -174,7 +175,7 @@ type heats struct {
 type tap struct{ zero, gain float64 }
 
 func newWriter(s Setup, m *sim.Sim) *writer {
-	w := &writer{s: s, m: m, u: s.Sim.Unit, rng: rand.New(rand.NewPCG(s.Sim.Seed, 99)), numbers: numbers(s.Sim.Unit), next: 1 / s.Rate, taps: map[string]tap{}}
+	w := &writer{s: s, m: m, to: m.Now().To, u: s.Sim.Unit, rng: rand.New(rand.NewPCG(s.Sim.Seed, 99)), numbers: numbers(s.Sim.Unit), next: 1 / s.Rate, taps: map[string]tap{}}
 	w.truth.Late = s.Late
 	if math.IsNaN(s.Late) {
 		w.truth.Late = 0.12 * (w.rng.Float64() - 0.5)

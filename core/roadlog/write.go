@@ -46,16 +46,7 @@ func (w *writer) step(n sim.Sample) {
 	}
 	w.seen = append(w.seen, n)
 	w.at++
-	if n.Busy && !w.busy {
-		t.Events = append(t.Events, Event{From: n.Range, To: n.To, Begin: n.Time})
-		w.open = append(w.open, heats{event: len(t.Events) - 1, at: w.heats(), until: math.Inf(1)})
-	}
-	if !n.Busy && w.busy {
-		e := &t.Events[len(t.Events)-1]
-		e.End, e.Done = n.Time, n.Range == e.To
-		w.open[len(w.open)-1].until = n.Time + 0.3
-	}
-	w.busy = n.Busy
+	w.events(n)
 	for len(w.open) > 0 && n.Time >= w.open[0].until {
 		w.cool(w.open[0])
 		w.open = w.open[1:]
@@ -65,6 +56,34 @@ func (w *writer) step(n sim.Sample) {
 		w.next += 1 / w.s.Rate
 	}
 }
+
+// events follows what the controls command: a shift is done when they are, and the speeds stand in its ratio.
+func (w *writer) events(n sim.Sample) {
+	t := &w.truth
+	if n.To != w.to {
+		from, drives := w.u.Range(w.to)
+		to, drives2 := w.u.Range(n.To)
+		if drives && drives2 && from.Driving() && to.Driving() && from.Selector == to.Selector {
+			t.Events = append(t.Events, Event{From: w.to, To: n.To, Begin: n.Time})
+			w.open = append(w.open, heats{event: len(t.Events) - 1, at: w.heats(), until: math.Inf(1)})
+			w.waiting = true
+		}
+		w.to = n.To
+	}
+	if !w.waiting || n.Busy {
+		return
+	}
+	e := &t.Events[len(t.Events)-1]
+	to, _ := w.u.Range(e.To)
+	fits := n.Output > 0 && math.Abs(n.Turbine/(n.Output*to.Healthy.Ratio)-1) < 0.015
+	if fits || n.Time > e.Begin+longest {
+		e.End, e.Done, w.waiting = n.Time, fits, false
+		w.open[len(w.open)-1].until = n.Time + 0.3
+	}
+}
+
+// longest is the time after which a shift counts as not done, s.
+const longest = 3.0
 
 func (w *writer) heats() map[string]float64 {
 	out := map[string]float64{}

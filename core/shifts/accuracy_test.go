@@ -10,82 +10,88 @@ import (
 
 	"gonum.org/v1/gonum/stat/distuv"
 
-	"innercompass/core/powertrain"
+	"innercompass/core/roadlog"
 	"innercompass/core/shifts"
 	"innercompass/core/sim"
 	"innercompass/core/unitsheet"
 	"innercompass/internal/trial"
 )
 
-const rpm = 30 / math.Pi
-
-// driven is a simulated drive at a thousand samples a second, with what the unit did.
+// driven is a simulated drive as a logger wrote it, with what the unit did.
 type driven struct {
-	turbine, output []float64 // rev/min
-	events          []event
+	rec    shifts.Drive
+	truth  roadlog.Truth
+	events []event
 }
 
-// event is a shift as the unit did it.
+// event is a shift as the unit did it, measured on the speeds themselves by the rules of the package.
 type event struct {
-	from, to       string
-	begin, end     float64 // of the command, and when the unit called it done
-	inertia, flare float64 // by the rule of the package, of the speeds themselves
-	high           float64
-	done           bool
+	roadlog.Event
+	inertia, flare, high float64
+	filled               float64 // when the plates of what came on touched; 0 when nobody looked
+	lost                 float64
 }
 
 // random is a drive as a tester does it: off, up through the gears at a throttle that hardly moves, a kick, a coast.
-func random(t testing.TB, u *unitsheet.Unit, seed uint64, faults []sim.Fault) driven {
+func random(t testing.TB, u *unitsheet.Unit, rate float64, seed uint64, faults []sim.Fault) driven {
 	t.Helper()
 	rng := rand.New(rand.NewPCG(seed, 77))
-	s, err := sim.New(sim.Setup{Unit: u, Vehicle: powertrain.For(u), Celsius: 30 + 70*rng.Float64(), Seed: seed, Scatter: 1, Faults: faults})
+	celsius, base, kick := 30+70*rng.Float64(), 0.15+0.45*rng.Float64(), 22+10*rng.Float64()
+	d := func(selector string, throttle, brake float64) sim.Input {
+		return sim.Input{Selector: selector, Throttle: throttle, Brake: brake}
+	}
+	log, truth, err := roadlog.Drive(roadlog.Setup{Sim: sim.Setup{Unit: u, Celsius: celsius, Seed: seed, Scatter: 1, Faults: faults}, Rate: rate, Late: math.NaN(), Pressures: elementsOf(u), Legs: []roadlog.Leg{
+		{Seconds: 1.2, Input: d("N", 0, 1)}, {Seconds: 1.8, Input: d("D", 0, 1)},
+		{Seconds: kick - 3, Input: d("D", base, 0), Wander: 0.05}, {Seconds: 6, Input: d("D", math.Min(1, base+0.35), 0), Wander: 0.03}, {Seconds: 8, Input: d("D", base, 0), Wander: 0.05}, {Seconds: 36 - kick, Input: d("D", 0, 0.08)}}})
 	if err != nil {
 		t.Fatal(err)
 	}
-	base := 0.15 + 0.45*rng.Float64()
-	kick := 22 + 10*rng.Float64()
-	var out driven
-	var busy bool
-	for i := range 50_000 {
-		at := float64(i) * sim.Step
-		in := sim.Input{Selector: "D", Throttle: base * (1 + 0.05*math.Sin(at))}
-		switch {
-		case at < 1:
-			in.Throttle, in.Brake = 0, 1
-		case at > kick && at < kick+6:
-			in.Throttle = math.Min(1, base+0.35)
-		case at > kick+14:
-			in.Throttle, in.Brake = 0, 0.08
-		}
-		s.Advance(in)
-		n := s.Now()
-		out.turbine, out.output = append(out.turbine, n.Turbine*rpm), append(out.output, n.Output*rpm)
-		if n.Busy && !busy {
-			out.events = append(out.events, event{from: n.Range, to: n.To, begin: at})
-		}
-		if !n.Busy && busy {
-			e := &out.events[len(out.events)-1]
-			e.end, e.done = at, n.Range == e.to
-		}
-		busy = n.Busy
-	}
-	out.truths(u)
+	out := driven{rec: recorded(u, log), truth: truth}
+	out.truths(shifts.Of(u, "D"))
 	return out
 }
 
+// elementsOf are those that oil works.
+func elementsOf(u *unitsheet.Unit) []string {
+	var out []string
+	for _, e := range u.Elements {
+		if e.Pressed() {
+			out = append(out, e.ID)
+		}
+	}
+	return out
+}
+
+// recorded is a log by what its columns are.
+func recorded(u *unitsheet.Unit, l roadlog.Log) shifts.Drive {
+	column := func(name string, factor float64) shifts.Channel {
+		c := shifts.Channel{Time: l.Time}
+		for _, v := range l.Column(name) {
+			c.Value = append(c.Value, v*factor)
+		}
+		return c
+	}
+	d := shifts.Drive{Turbine: column(roadlog.Turbine, 1), Output: column(roadlog.Output, 1), Engine: column(roadlog.Engine, 1), Throttle: column(roadlog.Throttle, 0.01), Fluid: column(roadlog.Fluid, 1), Gear: column(roadlog.Gear, 1), Line: column(roadlog.Line, 1e3), Pressures: map[string]shifts.Channel{}}
+	for _, e := range elementsOf(u) {
+		d.Pressures[e] = column(roadlog.PressureOf(u, e), 1e3)
+	}
+	return d
+}
+
 // truths measures the events on the speeds themselves, by the definition of the package but by other means: one pass over a thousand samples a second.
-func (d *driven) truths(u *unitsheet.Unit) {
-	var kept []event
-	for _, e := range d.events {
-		from, _ := u.Range(e.from)
-		to, _ := u.Range(e.to)
-		a, b := int(e.begin/sim.Step), min(len(d.turbine)-1, int((e.end+0.4)/sim.Step))
-		if e.end == 0 || d.output[a] < 80 {
+func (d *driven) truths(box shifts.Box) {
+	turbine, output := d.truth.Turbine, d.truth.Output
+	gear := func(id string) shifts.Gear {
+		return box.Gears[slices.IndexFunc(box.Gears, func(g shifts.Gear) bool { return g.ID == id })]
+	}
+	for _, x := range d.truth.Events {
+		e := event{Event: x}
+		from, to := gear(e.From), gear(e.To)
+		a, b := int(e.Begin/sim.Step), min(len(turbine)-1, int((e.End+0.4)/sim.Step))
+		if e.End == 0 || output[a] < 80 {
 			continue
 		}
-		way := func(i int) float64 {
-			return (d.turbine[i]/d.output[i] - to.Healthy.Ratio) / (from.Healthy.Ratio - to.Healthy.Ratio)
-		}
+		way := func(i int) float64 { return (turbine[i]/output[i] - to.Ratio) / (from.Ratio - to.Ratio) }
 		low := -1
 		for i := a; i < b; i++ {
 			if way(i) < 0.1 {
@@ -94,8 +100,8 @@ func (d *driven) truths(u *unitsheet.Unit) {
 			}
 		}
 		if low < 0 {
-			e.done = false
-			kept = append(kept, e)
+			e.Done = false
+			d.events = append(d.events, e)
 			continue
 		}
 		high := low
@@ -103,58 +109,26 @@ func (d *driven) truths(u *unitsheet.Unit) {
 			high--
 		}
 		e.high, e.inertia = float64(high)*sim.Step, float64(low-high)*sim.Step/0.7
-		if to.Healthy.Ratio < from.Healthy.Ratio {
+		if to.Ratio < from.Ratio {
 			for i := a; i < low; i++ {
 				o := 0.0 // without the swing of the shaft
 				for j := i - 100; j <= i+100; j++ {
-					o += d.output[min(max(j, 0), len(d.output)-1)] / 201
+					o += output[min(max(j, 0), len(output)-1)] / 201
 				}
-				e.flare = math.Max(e.flare, d.turbine[i]-from.Healthy.Ratio*o)
+				e.flare = math.Max(e.flare, turbine[i]-from.Ratio*o)
 			}
 		}
-		kept = append(kept, e)
-	}
-	d.events = kept
-}
-
-// read is what a tool makes of it: counted over a window, whole, with noise, a wheel that runs out, a clock that is not exact, and the output asked for later.
-func (d driven) read(rate float64, seed uint64) (shifts.Drive, float64) {
-	rng := rand.New(rand.NewPCG(seed, 99))
-	late := 0.12 * (rng.Float64() - 0.5)
-	window := math.Min(0.02, 1/rate)
-	mean := func(v []float64, t float64) float64 {
-		a, b := int((t-window)/sim.Step), int(t/sim.Step)
-		a, b = max(0, a), min(len(v)-1, max(0, b))
-		sum := 0.0
-		for i := a; i <= b; i++ {
-			sum += v[i]
+		for _, on := range box.Change(e.From, e.To).On {
+			p := d.truth.Pressures[on]
+			for i := a; i < low && i < len(p); i++ {
+				if p[i] > box.Touch(on)+12e3 && p[i+20] > box.Touch(on)+12e3 {
+					e.filled = float64(i) * sim.Step
+					break
+				}
+			}
 		}
-		return sum / float64(b-a+1)
+		d.events = append(d.events, e)
 	}
-	var out shifts.Drive
-	angle, last := 0.0, 0.0
-	for k := 1; float64(k)/rate < float64(len(d.turbine))*sim.Step-0.1; k++ {
-		t := float64(k) / rate
-		jitter := func() float64 { return 0.004 * (rng.Float64() - 0.5) }
-		x := mean(d.turbine, t+jitter())
-		angle += x / rpm * (t - last)
-		last = t
-		x *= 1 + 0.0012*math.Sin(angle)
-		y := mean(d.output, t-late+jitter())
-		out.Turbine.Time, out.Turbine.Value = append(out.Turbine.Time, t), append(out.Turbine.Value, math.Round(x+5*rng.NormFloat64()))
-		out.Output.Time, out.Output.Value = append(out.Output.Time, t), append(out.Output.Value, math.Round(y+3*rng.NormFloat64()))
-	}
-	return out, late
-}
-
-func gearsOf(u *unitsheet.Unit) []shifts.Gear {
-	var out []shifts.Gear
-	for _, r := range u.Ranges {
-		if r.Selector == "D" && r.Driving() {
-			out = append(out, shifts.Gear{ID: r.ID, Ratio: r.Healthy.Ratio})
-		}
-	}
-	return out
 }
 
 // faultsFor is one thing that is wrong, or nothing, as the seed says.
@@ -180,44 +154,59 @@ func drives() int {
 // Shifts of simulated drives in the noise of real tools: how many are found, named right and measured right. The goals are those of the plan, at 50 samples a second.
 func TestShiftsAreFoundAndMeasured(t *testing.T) {
 	u := trial.Load(t).Networks["ombrin-s6"].Unit
-	gears := gearsOf(u)
+	box := shifts.Of(u, "D")
 	for _, rate := range []float64{10, 25, 50, 100} {
 		var all, found, named, extra int
-		var offs, times, flares, areas []float64
+		var offs, times, flares, areas, fills, hot, commands []float64
+		unfilled := 0
 		near := 0 // flares within a tenth, or 20 rpm
 		flared, seen, falseFlares := 0, 0, 0
 		for i := range uint64(drives()) {
 			seed := i + 5000 // those below were looked at while the measures were chosen
-			d := random(t, u, seed, faultsFor(seed))
-			rec, late := d.read(rate, seed)
-			r, err := shifts.Find(rec, gears, shifts.Usual)
+			d := random(t, u, rate, seed, faultsFor(seed))
+			r, err := shifts.Find(d.rec, box, shifts.Usual)
 			if err != nil {
 				t.Fatal(err)
 			}
-			offs = append(offs, math.Abs(r.Offset-late))
+			offs = append(offs, math.Abs(r.Offset-d.truth.Late))
 			used := make([]bool, len(r.Shifts))
 			for _, e := range d.events {
-				if !e.done {
+				if !e.Done {
 					continue
 				}
 				all++
-				k := slices.IndexFunc(r.Shifts, func(s shifts.Shift) bool { return !s.Unfinished && s.End > e.begin && s.Begin < e.end+0.5 })
+				k := slices.IndexFunc(r.Shifts, func(s shifts.Shift) bool { return !s.Unfinished && s.End > e.Begin && s.Begin < e.End+0.5 })
 				if k < 0 {
 					continue
 				}
 				found++
 				used[k] = true
 				s := r.Shifts[k]
-				if s.From != e.from || s.To != e.to {
+				if s.From != e.From || s.To != e.To {
 					if os.Getenv("COMPASS_SHIFTS_WRONG") != "" {
-						t.Logf("rate %v seed %d: %s-%s at %.2f found as %s-%s at %.2f", rate, seed, e.from, e.to, e.begin, s.From, s.To, s.Begin)
+						t.Logf("rate %v seed %d: %s-%s at %.2f found as %s-%s at %.2f", rate, seed, e.From, e.To, e.Begin, s.From, s.To, s.Begin)
 					}
 					continue
 				}
 				named++
+				if e.filled > 0 {
+					if s.Filled.Known {
+						fills = append(fills, math.Abs(s.Filled.At-e.filled))
+					} else {
+						unfilled++
+					}
+				}
+				for _, on := range box.Change(e.From, e.To).On {
+					if h, ok := s.Heat[on]; ok && e.Heat[on] > 500 {
+						hot = append(hot, math.Abs(h/e.Heat[on]-1))
+					}
+				}
+				if s.Command.Known {
+					commands = append(commands, math.Abs(s.Command.At-e.Begin))
+				}
 				times = append(times, math.Abs(s.Inertia-e.inertia))
 				if os.Getenv("COMPASS_SHIFTS_WRONG") != "" && rate == 50 && math.Abs(s.Inertia-e.inertia) > 0.03 {
-					t.Logf("seed %d %s-%s at %.2f: inertia %.3f, true %.3f; begin %.3f true %.3f", seed, e.from, e.to, e.begin, s.Inertia, e.inertia, s.Begin, e.high)
+					t.Logf("seed %d %s-%s at %.2f: inertia %.3f, true %.3f; begin %.3f true %.3f", seed, e.From, e.To, e.Begin, s.Inertia, e.inertia, s.Begin, e.high)
 				}
 				if e.flare > 40 {
 					flared++
@@ -228,7 +217,7 @@ func TestShiftsAreFoundAndMeasured(t *testing.T) {
 						if math.Abs(s.Flare-e.flare) <= math.Max(20, 0.1*e.flare) {
 							near++
 						} else if os.Getenv("COMPASS_SHIFTS_WRONG") != "" && rate == 50 {
-							t.Logf("seed %d %s-%s at %.2f: flare %.0f, true %.0f, %v", seed, e.from, e.to, e.begin, s.Flare, e.flare, faultsFor(seed))
+							t.Logf("seed %d %s-%s at %.2f: flare %.0f, true %.0f, %v", seed, e.From, e.To, e.Begin, s.Flare, e.flare, faultsFor(seed))
 						}
 					}
 				} else if s.Flare > 40 {
@@ -243,6 +232,7 @@ func TestShiftsAreFoundAndMeasured(t *testing.T) {
 		}
 		t.Logf("%3.0f/s: %d shifts, found %.1f %%, named %.1f %%, %d too many; offset within %.1f ms (95 %%); inertia time: median %.0f, 95 %% %.0f ms, within 30 ms %.1f %%; flares %d of %d seen, %d false, error median %.0f %%, 95 %% %.0f %% or %.0f rpm, within a tenth or 20 rpm %.1f %%",
 			rate, all, 100*share(found, all), 100*share(named, all), extra, 1000*at(offs, 0.95), 1000*at(times, 0.5), 1000*at(times, 0.95), 100*below(times, 0.030), seen, flared, falseFlares, 100*at(flares, 0.5), 100*at(flares, 0.95), at(areas, 0.95), 100*share(near, len(flares)))
+		t.Logf("%3.0f/s: command within %.0f ms (95 %%) in %d, touch within %.0f ms (95 %%; %.1f %% within 30) in %d, not told in %d; heat within %.0f %% (95 %%; median %.0f) in %d", rate, 1000*at(commands, 0.95), len(commands), 1000*at(fills, 0.95), 100*below(fills, 0.03), len(fills), unfilled, 100*at(hot, 0.95), 100*at(hot, 0.5), len(hot))
 		good := int(math.Round(below(times, 0.030) * float64(len(times))))
 		if rate == 50 && (unlikely(all-found, all, 0.01) || unlikely(all-named, all, 0.02) || unlikely(len(times)-good, len(times), 0.05) || unlikely(len(flares)-near, len(flares), 0.05)) {
 			t.Errorf("at 50 samples a second: found %.3f (0.99), named %.3f (0.98), inertia time within 30 ms %.3f (0.95), flares within a tenth or 20 rpm %.3f (0.95)", share(found, all), share(named, all), below(times, 0.030), share(near, len(flares)))
@@ -281,7 +271,7 @@ func below(list []float64, most float64) float64 {
 // One hour at 50 samples a second; two seconds are wanted.
 func BenchmarkAnHour(b *testing.B) {
 	u := trial.Load(b).Networks["ombrin-s6"].Unit
-	rec, _ := random(b, u, 1, nil).read(50, 1)
+	rec := random(b, u, 50, 1, nil).rec
 	var hour shifts.Drive
 	for n, late := 0, 0.0; late < 3600; n++ {
 		for i, t := range rec.Turbine.Time {
@@ -290,10 +280,10 @@ func BenchmarkAnHour(b *testing.B) {
 		}
 		late = hour.Turbine.Time[len(hour.Turbine.Time)-1]
 	}
-	gears := gearsOf(u)
+	box := shifts.Of(u, "D")
 	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := shifts.Find(hour, gears, shifts.Usual); err != nil {
+		if _, err := shifts.Find(hour, box, shifts.Usual); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -321,11 +311,11 @@ func TestBadDrivesAreRefused(t *testing.T) {
 		"one gear":              {shifts.Drive{Turbine: good, Output: good}, gears[:1]},
 		"halves":                {shifts.Drive{Turbine: shifts.Channel{Time: time, Value: good.Value[:9]}, Output: good}, gears},
 	} {
-		if _, err := shifts.Find(c.d, c.gears, shifts.Usual); err == nil {
+		if _, err := shifts.Find(c.d, shifts.Box{Gears: c.gears}, shifts.Usual); err == nil {
 			t.Errorf("%s is taken", what)
 		}
 	}
-	if r, err := shifts.Find(shifts.Drive{Turbine: good, Output: good}, gears, shifts.Usual); err != nil || len(r.Shifts) > 0 {
+	if r, err := shifts.Find(shifts.Drive{Turbine: good, Output: good}, shifts.Box{Gears: gears}, shifts.Usual); err != nil || len(r.Shifts) > 0 {
 		t.Errorf("a vehicle that stands: %v %v", r, err)
 	}
 }

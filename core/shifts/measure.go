@@ -7,6 +7,8 @@ import (
 
 // measure measures what was found.
 type measure struct {
+	d     Drive
+	box   Box
 	s     samples
 	n     Noise
 	rate  float64

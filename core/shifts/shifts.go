@@ -9,8 +9,12 @@ import (
 
 // Gear is a range with its ratio, input over output.
 type Gear struct {
-	ID    string
-	Ratio float64
+	ID, Name string
+	Ratio    float64
+	Number   int      // what tools call it, from 1 on
+	Applied  []string // elements that are on
+	torques  map[string]float64
+	slips    map[string]float64
 }
 
 // Channel is a value over its own stamps, which rise.
@@ -31,9 +35,15 @@ func (c Channel) At(t float64) float64 {
 	return c.Value[i-1] + x*(c.Value[i]-c.Value[i-1])
 }
 
-// Drive is what was recorded.
+// Drive is what was recorded. Without the speeds of turbine and output nothing is told; the others may be empty.
 type Drive struct {
 	Turbine, Output Channel
+	Engine          Channel            // rev/min
+	Throttle        Channel            // 0 to 1
+	Fluid           Channel            // °C
+	Gear            Channel            // commanded, by its number; 0 in park and neutral, −1 in reverse
+	Line            Channel            // Pa
+	Pressures       map[string]Channel // by element, at its tap, Pa
 }
 
 // Noise is how the speeds were read: standard deviations.
@@ -57,6 +67,45 @@ type Shift struct {
 	Down       bool
 	Skips      bool // gears that lie between were passed over
 	Unfinished bool // the speed came back to the gear that it left
+
+	Phases
+	// Overlap is the time in which both hold: from the touch of what comes on to the opening of what lets go, s. Only where both pressures were recorded; below nothing neither held.
+	Overlap float64
+	// What went with it, each only where it was recorded: 0 otherwise.
+	Throttle, Fluid, Line float64
+	Heat                  map[string]float64 // of what comes on, J, by the pressure at its tap and its slip
+	Speed                 float64            // of the output when it began, rev/min
+	Carried               map[string]float64 // pressure at the tap of what came on over that of the line, once it is on
+}
+
+// Moment is a time that may not be known.
+type Moment struct {
+	At, U float64 // s, and half of the 95 % interval
+	Known bool
+}
+
+// Phases are the borders of a shift. Inertia begins where the turbine leaves its gear and ends where it has come to the next one: both on a line through what was measured.
+type Phases struct {
+	Command Moment // from the commanded gear, or from the pressure of what comes on
+	Filled  Moment // the plates touch: the pressure of what comes on rises above what its springs take
+	Leaves  Moment
+	Arrives Moment
+	Opens   Moment // the pressure of what lets go has fallen to what its springs take
+}
+
+// Fill is the time from command to touch; false when one of them is not known.
+func (p Phases) Fill() (seconds, u float64, ok bool) {
+	return p.Filled.At - p.Command.At, math.Hypot(p.Filled.U, p.Command.U), p.Filled.Known && p.Command.Known
+}
+
+// Tie is the time in which both hold; false when a pressure is not known.
+func (s Shift) Tie() (seconds, u float64, ok bool) {
+	return s.Overlap, math.Hypot(s.Opens.U, s.Filled.U), s.Opens.Known && s.Filled.Known
+}
+
+// Torque is the time from touch until the turbine leaves its gear.
+func (p Phases) Torque() (seconds, u float64, ok bool) {
+	return p.Leaves.At - p.Filled.At, math.Hypot(p.Filled.U, p.Leaves.U), p.Filled.Known && p.Leaves.Known
 }
 
 // Result is all that was found.
@@ -65,6 +114,15 @@ type Result struct {
 	Offset float64 // by which the output's stamps are later, s
 	Rate   float64 // samples a second
 	Held   []Stay
+	// Engagements are those from neutral with the vehicle standing: only where the commanded gear was recorded.
+	Engagements []Engagement
+	Missing     []Missing // likewise
+}
+
+// Missing is a shift that was commanded and never came.
+type Missing struct {
+	At       float64 // of the command, s
+	From, To string
 }
 
 // Stay is a stretch in one gear.
@@ -102,11 +160,11 @@ func (d Drive) aligned(offset, most float64) samples {
 }
 
 // Find finds, names and measures the shifts of a drive. It fails for channels that are too short, whose times do not rise, or that hold no number.
-func Find(d Drive, gears []Gear, n Noise) (Result, error) {
+func Find(d Drive, box Box, n Noise) (Result, error) {
 	if err := d.check(); err != nil {
 		return Result{}, err
 	}
-	gears = slices.DeleteFunc(slices.Clone(gears), func(g Gear) bool { return g.Ratio <= 0 })
+	gears := slices.DeleteFunc(slices.Clone(box.Gears), func(g Gear) bool { return g.Ratio <= 0 })
 	if len(gears) < 2 {
 		return Result{}, &DriveError{fmt.Sprintf("%d gears with a ratio", len(gears)), "two at least: shifts are told by their ratios"}
 	}
@@ -114,7 +172,7 @@ func Find(d Drive, gears []Gear, n Noise) (Result, error) {
 	s := d.aligned(out.Offset, 0)
 	span := s.time[len(s.time)-1] - s.time[0]
 	out.Rate = float64(len(s.time)-1) / span
-	m := measure{s: s, n: n, rate: out.Rate, gears: gears}
+	m := measure{d: d, box: box, s: s, n: n, rate: out.Rate, gears: gears}
 	var last run
 	for i, r := range runs(path(s, gears, n)) {
 		if r.gear == between {
@@ -123,13 +181,17 @@ func Find(d Drive, gears []Gear, n Noise) (Result, error) {
 		out.Held = append(out.Held, Stay{gears[r.gear].ID, s.time[r.begin], s.time[r.end-1]})
 		if i > 0 && last.end > 0 {
 			if last.gear != r.gear {
-				out.Shifts = append(out.Shifts, m.shift(last, r))
+				x := m.shift(last, r)
+				m.phases(&x)
+				out.Shifts = append(out.Shifts, x)
 			} else if x, ok := m.aborted(last, r); ok {
 				out.Shifts = append(out.Shifts, x)
 			}
 		}
 		last = r
 	}
+	out.Engagements = m.engagements()
+	out.Missing = m.missing(out.Shifts)
 	return out, nil
 }
 

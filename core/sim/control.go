@@ -152,8 +152,8 @@ const (
 	lockSpeed    = 15.0
 	lockTime     = 0.6
 	// With a solenoid that meters it: below this throttle it slips so much, rad/s, and its hold changes so fast, 1/s.
-	creepThrottle = 0.22
-	creepSlip     = 4.0
+	creepThrottle = 0.38
+	creepSlip     = 2.5
 	creepRate     = 0.5
 )
 

@@ -19,9 +19,6 @@ const Step = 1e-3
 // tightDrag is what a seized reactor takes from the turbine beyond the coupling point, over the converter's capacity (chosen).
 const tightDrag = 0.15
 
-// grabSpeed is the slip over which a lining's friction falls, rad/s (chosen: by what the shaft and the converter damp, a slower fall does not shudder).
-const grabSpeed = 4.0
-
 // Heat (chosen): what it takes to warm fluid and case by a degree, and what the cooler and the case give away.
 const (
 	heatKept = 30e3  // J/K
@@ -69,6 +66,7 @@ type Sim struct {
 	thick   float64 // how many times slower it goes through an orifice than warm
 	line    float64 // line pressure over what it should be
 	tight   bool    // the converter's reactor is seized
+	plate   plate   // of the converter clutch, on its damper
 	grabs   float64 // how much less the converter clutch's lining grips at speed, as a share
 	limp    bool    // the controls are without power
 	around  float64 // temperature of the air at the cooler, when the fluid warms; NaN when it stays as it is
@@ -257,7 +255,7 @@ func (m *Sim) Advance(in Input) {
 	if m.train.Lockup >= 0 {
 		t := h * m.control.lockup()
 		if m.grabs > 0 {
-			t *= 1 - m.grabs*(1-math.Exp(-math.Abs(m.slips[m.train.Lockup])/grabSpeed))
+			t = h * m.grab(h, t/h)
 		}
 		m.bounds[m.train.Lockup] = boxes.Bounds{Lo: -t, Hi: t}
 	}

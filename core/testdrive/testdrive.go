@@ -213,7 +213,7 @@ func (d driver) held(r unitsheet.Range, out *Log) error {
 		if err != nil {
 			return 0, err
 		}
-		end := run(m, 4, sim.Input{Throttle: 0.3, Hold: true}, nil)
+		end := run(m, 4, sim.Input{Throttle: 0.45, Hold: true}, nil)
 		return math.Abs(end.Engine - end.Turbine), nil
 	}
 	if out.locked[r.ID], err = slip(d); err != nil || len(d.setup.Faults) > 0 {

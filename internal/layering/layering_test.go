@@ -46,7 +46,7 @@ var allowed = map[string][]string{
 	"core/roadlog":                {"core/powertrain", "core/sim", "core/unitsheet"},
 	"core/testdrive":              {"core/faultmap", "core/gearing", "core/powertrain", "core/sim", "core/unitsheet"},
 	"core/sim":                    {"core/boxes", "core/drivetrain", "core/gearing", "core/piston", "core/powertrain", "core/unitsheet"},
-	"core/shifts":                 {},
+	"core/shifts":                 {"core/unitsheet"},
 	"core/scheme":                 {"core/gearing", "core/teeth", "core/unitsheet"},
 	"core/unitsheet":              {"core/chart", "core/fluid", "core/friction", "core/gearing", "core/hydraulics", "core/leak", "core/quantity", "core/stack"},
 	"core/faultmap":               {"core/chart", "core/gearing", "core/hydraulics", "core/unitsheet"},

@@ -54,11 +54,11 @@ func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) 
 	if !u.RatioKnown() {
 		return Told{}, problem.Field("unit", u.Sheet.Name+" has no ratios on its sheet", "a unit whose gears or ratios are known")
 	}
-	out := Told{Unit: u, Selector: a.Selector}
-	gears := gearsOf(u, &out.Selector)
-	if len(gears) < 2 {
-		return Told{}, problem.Field("selector", fmt.Sprintf("%q has %d gears with a ratio", out.Selector, len(gears)), "a position in which the unit shifts")
+	box := shifts.Of(u, a.Selector)
+	if len(box.Gears) < 2 {
+		return Told{}, problem.Field("selector", fmt.Sprintf("%q has %d gears with a ratio", a.Selector, len(box.Gears)), "a position in which the unit shifts")
 	}
+	out := Told{Unit: u, Selector: box.Selector}
 	f, done, err := s.Recordings.Open(rec)
 	if err != nil {
 		return Told{}, err
@@ -74,37 +74,14 @@ func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) 
 	if d.Output, err = speed(rec, f, recording.Output, a); err != nil {
 		return Told{}, err
 	}
-	if out.Result, err = shifts.Find(d, gears, shifts.Usual); err != nil {
+	if out.Result, err = shifts.Find(d, box, shifts.Usual); err != nil {
 		return Told{}, problem.Field("recording", err.Error(), "another part of it, or another recording")
 	}
-	out.Suspects = suspects(u, out.Shifts)
+	if len(out.Shifts)+len(out.Missing)+len(out.Engagements) > 0 {
+		out.Suspects = shifts.WhoIsToBlame(box.Marks(out.Result, nil))
+	}
 	out.Limits = limits(out.Result)
 	return out, nil
-}
-
-// gearsOf are the forward ranges of a selector position; without one, of that which shifts by itself through the most.
-func gearsOf(u *unitsheet.Unit, selector *string) []shifts.Gear {
-	by := map[string][]shifts.Gear{}
-	most := ""
-	for _, r := range u.Ranges {
-		if ratio := u.RatioOf(r); r.Driving() && ratio > 0 {
-			by[r.Selector] = append(by[r.Selector], shifts.Gear{ID: r.ID, Ratio: ratio})
-			if len(by[r.Selector]) > len(by[most]) {
-				most = r.Selector
-			}
-		}
-	}
-	if *selector == "" && len(by[most]) > 1 {
-		*selector = most
-	}
-	if *selector == "" { // by hand: each position is a gear
-		var out []shifts.Gear
-		for _, r := range u.Ranges {
-			out = append(out, by[r.Selector]...)
-		}
-		return out
-	}
-	return by[*selector]
 }
 
 // speed is a channel in rev/min.

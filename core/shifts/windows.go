@@ -1,0 +1,96 @@
+package shifts
+
+import (
+	"math"
+	"slices"
+)
+
+// Window is from where to where a value of a sound shift lies.
+type Window struct{ Low, High float64 }
+
+// Holds reports whether a value is in it, or cannot be told from being in it.
+func (w Window) Holds(x, u float64) bool { return x+u >= w.Low && x-u <= w.High }
+
+// Windows are those of a kind of shift.
+type Windows struct {
+	Inertia, Fill, Overlap, Flare, After Window
+	Shifts                               int // sound ones that they are from; 0: usual ones
+}
+
+// Usual windows of an upshift (judgment, no source): what a unit in order stays in, whatever its make. A recording of a sound one says it better.
+var usual = Windows{Inertia: Window{0.15, 0.75}, Fill: Window{0.05, 0.40}, Overlap: Window{-0.05, 0.20}, Flare: Window{0, 90}, After: Window{-20, 20}}
+
+// Bands of a little more than what sound shifts did (from the study).
+const (
+	moreTime  = 0.030
+	moreSpeed = 25.0
+	likeLoad  = 0.15 // of the throttle
+)
+
+// WindowsOf are those of a shift: from sound shifts of the same gears at like throttle when there are any, else the usual ones.
+func WindowsOf(x Shift, sound []Shift) Windows {
+	var inertia, fill, overlap, flare, after []float64
+	for _, s := range sound {
+		if s.From != x.From || s.To != x.To || s.Unfinished || math.Abs(s.Throttle-x.Throttle) > likeLoad {
+			continue
+		}
+		inertia, flare, after = append(inertia, s.Inertia), append(flare, s.Flare), append(after, s.After)
+		if f, _, ok := s.Fill(); ok {
+			fill = append(fill, f)
+		}
+		if o, _, ok := s.Tie(); ok {
+			overlap = append(overlap, o)
+		}
+	}
+	if len(inertia) == 0 {
+		return usual
+	}
+	out := Windows{Inertia: around(inertia, moreTime), Fill: usual.Fill, Overlap: usual.Overlap, Flare: around(flare, moreSpeed), After: around(after, moreSpeed/2), Shifts: len(inertia)}
+	if len(fill) > 0 {
+		out.Fill = around(fill, moreTime)
+	}
+	if len(overlap) > 0 {
+		out.Overlap = around(overlap, moreTime)
+	}
+	return out
+}
+
+// around is from the least to the greatest of some values, widened: by so much, and by more the fewer they are.
+func around(v []float64, more float64) Window {
+	low, high := slices.Min(v), slices.Max(v)
+	more *= 1 + 2/math.Sqrt(float64(len(v)))
+	return Window{low - more, high + more}
+}
+
+// Finding is what of a shift is out of its window.
+type Finding struct {
+	Long, Quick, Flared   bool
+	FillsLate, FillKnown  bool
+	Tied, OverlapKnown    bool
+	SlipsAfter            bool
+	LowPressure, TapKnown bool // of what comes on, once it is on, against the line
+}
+
+// Any reports whether anything is out of its window.
+func (f Finding) Any() bool {
+	return f.Long || f.Quick || f.Flared || f.FillsLate || f.Tied || f.SlipsAfter || f.LowPressure
+}
+
+// Held holds a shift against its windows. A value counts as out when its uncertainty does not bring it back.
+func (w Windows) Held(s Shift) Finding {
+	f := Finding{Long: s.Inertia-s.InertiaU > w.Inertia.High, Quick: s.Inertia+s.InertiaU < w.Inertia.Low, Flared: !s.Down && s.Flare-s.FlareU/2 > w.Flare.High, SlipsAfter: s.After-s.AfterU > w.After.High}
+	if fill, u, ok := s.Fill(); ok {
+		f.FillKnown, f.FillsLate = true, fill-u > w.Fill.High
+	}
+	if o, u, ok := s.Tie(); ok {
+		f.OverlapKnown, f.Tied = true, o-u > w.Overlap.High
+	}
+	for _, share := range s.Carried {
+		f.TapKnown = true
+		f.LowPressure = f.LowPressure || share < carriedLeast
+	}
+	return f
+}
+
+// carriedLeast is the share of the line that a tap has to show once its element is on (common practice, no source: what is lost on the way is small).
+const carriedLeast = 0.88
