@@ -147,21 +147,22 @@ func (l Log) Write(w io.Writer) error {
 
 // writer makes a log of what it sees each step.
 type writer struct {
-	s       Setup
-	m       *sim.Sim
-	u       *unitsheet.Unit
-	rng     *rand.Rand
-	log     Log
-	truth   Truth
-	seen    []sim.Sample // of the last half second, by step
-	at      int          // steps
-	next    float64      // when the next sample is due, s
-	angle   float64      // of the turbine's wheel, rad
-	numbers map[string]float64
-	to      string // range that is commanded
-	waiting bool   // the last event is not done
-	open    []heats
-	taps    map[string]tap
+	s        Setup
+	m        *sim.Sim
+	u        *unitsheet.Unit
+	rng      *rand.Rand
+	log      Log
+	truth    Truth
+	seen     []sim.Sample // of the last half second, by step
+	at       int          // steps
+	next     float64      // when the next sample is due, s
+	angle    float64      // of the turbine's wheel, rad
+	numbers  map[string]float64
+	electric bool   // a module commands the gears, and tells which
+	to       string // range that is commanded
+	waiting  bool   // the last event is not done
+	open     []heats
+	taps     map[string]tap
 }
 
 // heats is the heat of the elements when a shift began.
@@ -181,7 +182,11 @@ func newWriter(s Setup, m *sim.Sim) *writer {
 		w.truth.Late = 0.12 * (w.rng.Float64() - 0.5)
 	}
 	w.truth.Pressures = map[string][]float64{}
-	cols := []Column{{Name: Engine, Unit: "rpm", Decimals: 2}, {Name: Turbine, Unit: "rpm"}, {Name: Output, Unit: "rpm"}, {Name: Road, Unit: "km/h"}, {Name: Throttle, Unit: "%", Decimals: 1}, {Name: Fluid, Unit: "°C"}, {Name: Gear}, {Name: Line, Unit: "kPa"}}
+	cols := []Column{{Name: Engine, Unit: "rpm", Decimals: 2}, {Name: Turbine, Unit: "rpm"}, {Name: Output, Unit: "rpm"}, {Name: Road, Unit: "km/h"}, {Name: Throttle, Unit: "%", Decimals: 1}, {Name: Fluid, Unit: "°C"}, {Name: Line, Unit: "kPa"}}
+	w.electric = w.u.Electric()
+	if w.electric {
+		cols = append(cols, Column{Name: Gear})
+	}
 	for _, e := range s.Pressures {
 		cols = append(cols, Column{Name: PressureOf(w.u, e), Unit: "kPa"})
 		w.taps[e] = tap{zero: 2e3 * w.rng.NormFloat64(), gain: 1 + 0.004*w.rng.NormFloat64()}

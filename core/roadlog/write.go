@@ -141,8 +141,10 @@ func (w *writer) sample() {
 		math.Max(0, math.Floor(past.Speed*3.6)),
 		math.Round(past.Throttle*255) / 2.55,
 		math.Round(past.Celsius),
-		w.numbers[past.To],
 		math.Round((past.Line + white(pressureNoise)) / 1e3),
+	}
+	if w.electric {
+		values = append(values, w.numbers[past.To])
 	}
 	for _, e := range w.s.Pressures {
 		p := w.truth.Pressures[e]

@@ -16,9 +16,10 @@ type Change struct {
 type Mark struct {
 	Change
 	Finding
-	Down    bool
-	Missing bool // it was commanded and never came
-	Engaged bool // no shift: taken up from neutral
+	Down               bool
+	LineLow, LineKnown bool // of the pressure that the sheet wants at this throttle
+	Missing            bool // it was commanded and never came
+	Engaged            bool // no shift: taken up from neutral
 }
 
 // Blame is what may be wrong.
@@ -85,7 +86,13 @@ func (c chances) mix(d chances, share float64) chances {
 	return chances{at(c.long, d.long), at(c.flared, d.flared), at(c.fills, d.fills), at(c.tied, d.tied), at(c.low, d.low), at(c.quick, d.quick), at(c.after, d.after), at(c.missing, d.missing)}
 }
 
-// WhoIsToBlame weighs what may be wrong by all shifts of a drive, each thing as likely beforehand, the likeliest first. One element is behind shifts that look unlike each
+// lineGuilty and lineElse are how often the line shows less than the sheet wants, when it is low and else.
+const lineGuilty, lineElse = 0.90, 0.03
+
+// soundBefore is how much likelier nothing is beforehand than any one thing (judgment: most drives of a shop are not about the shifts).
+const soundBefore = 3.0
+
+// WhoIsToBlame weighs what may be wrong by all shifts of a drive, each thing but nothing as likely beforehand, the likeliest first. One element is behind shifts that look unlike each
 // other: those that it is part of go wrong, the others do not.
 func WhoIsToBlame(marks []Mark) []Suspect {
 	out := []Suspect{{Blame: Sound}, {Blame: LineLow}}
@@ -103,9 +110,13 @@ func WhoIsToBlame(marks []Mark) []Suspect {
 		add(m.Off, SlowOff)
 	}
 	most := math.Inf(-1)
+	out[0].Probability = math.Log(soundBefore)
 	for i := range out {
 		for _, m := range marks {
 			out[i].Probability += out[i].expects(m).log(m)
+			if m.LineKnown {
+				out[i].Probability += chance(m.LineLow, map[bool]float64{true: lineGuilty, false: lineElse}[out[i].Blame == LineLow])
+			}
 		}
 		most = math.Max(most, out[i].Probability)
 	}
@@ -170,6 +181,9 @@ func (b Box) Marks(r Result, sound []Shift) []Mark {
 		if !s.Down || len(sound) > 0 {
 			m.Finding = WindowsOf(s, sound).Held(s)
 		}
+		if want, ok := b.gear(s.From).line(s.Throttle); ok && s.Line > 0 {
+			m.LineKnown, m.LineLow = true, s.Line < lineLeast*want
+		}
 		most = math.Max(most, m.Demand)
 		out = append(out, m)
 	}
@@ -185,11 +199,14 @@ func (b Box) Marks(r Result, sound []Shift) []Mark {
 	}
 	for _, e := range r.Engagements {
 		if g := b.gear(e.Gear); g.ID != "" {
-			out = append(out, Mark{Change: Change{On: g.Applied}, Engaged: true, Missing: !e.Finished, Finding: Finding{FillKnown: true, FillsLate: e.Finished && e.Delay-e.DelayU > usualTake}})
+			out = append(out, Mark{Change: Change{On: g.Applied}, Engaged: true, Missing: !e.Finished, Finding: Finding{FillKnown: true, FillsLate: e.Finished && e.Delay-e.DelayU > UsualTake}})
 		}
 	}
 	return out
 }
 
-// usualTake is how long a sound unit takes up at most from neutral, warm, s (common practice, no source).
-const usualTake = 1.2
+// lineLeast is the share of the sheet's line pressure below which it counts as low (common practice, no source: the window's own width).
+const lineLeast = 0.85
+
+// UsualTake is how long a sound unit takes up at most from neutral, warm, s (common practice, no source).
+const UsualTake = 1.2

@@ -33,11 +33,11 @@ func of(list []shifts.Suspect, b shifts.Blame, e string) float64 {
 	return math.NaN()
 }
 
-// By hand: where one shift of two that B comes on for flared, "late" is (0.80·0.20)·(0.75·0.85·0.95·0.96/(0.95·0.95·0.97·0.99))²/(0.05·0.95) times as likely as nothing: what did not happen counts too.
+// By hand: where one shift of two that B comes on for flared, "late" is (0.80·0.20)·(0.75·0.85·0.95·0.96/(0.95·0.95·0.97·0.99))²/(0.05·0.95) times as likely as nothing, and nothing three times as likely beforehand: what did not happen counts too.
 func TestWhatDidNotHappenCountsToo(t *testing.T) {
 	got := shifts.WhoIsToBlame(five(1))
 	quiet := 0.75 * 0.85 * 0.95 * 0.96 / (0.95 * 0.95 * 0.97 * 0.99)
-	want := 0.80 * 0.20 * quiet * quiet / (0.05 * 0.95)
+	want := 1.0 / 3 * 0.80 * 0.20 * quiet * quiet / (0.05 * 0.95)
 	if x := of(got, shifts.LateOn, "B") / of(got, shifts.Sound, ""); math.Abs(x/want-1) > 1e-9 {
 		t.Errorf("late over sound is %g, want %g", x, want)
 	}

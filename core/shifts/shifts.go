@@ -15,6 +15,15 @@ type Gear struct {
 	Applied  []string // elements that are on
 	torques  map[string]float64
 	slips    map[string]float64
+	pressure func(throttle float64) (float64, bool)
+}
+
+// line is the pressure that the sheet wants at a throttle, Pa; false where it does not say.
+func (g Gear) line(throttle float64) (float64, bool) {
+	if g.pressure == nil {
+		return 0, false
+	}
+	return g.pressure(throttle)
 }
 
 // Channel is a value over its own stamps, which rise.

@@ -18,7 +18,7 @@ type Windows struct {
 }
 
 // Usual windows of an upshift (judgment, no source): what a unit in order stays in, whatever its make. A recording of a sound one says it better.
-var usual = Windows{Inertia: Window{0.15, 0.75}, Fill: Window{0.05, 0.40}, Overlap: Window{-0.05, 0.20}, Flare: Window{0, 90}, After: Window{-20, 20}}
+var usual = Windows{Inertia: Window{0, 0.75}, Fill: Window{0.05, 0.40}, Overlap: Window{-0.05, 0.20}, Flare: Window{0, 90}, After: Window{-20, 20}}
 
 // Bands of a little more than what sound shifts did (from the study).
 const (

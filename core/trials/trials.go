@@ -105,3 +105,21 @@ func Foremost(kinds []Kind) (Kind, Difference, bool) {
 	}
 	return best, at, most > 0
 }
+
+// Typical is the shift whose inertia time is the median: the one to draw.
+func Typical(list []shifts.Shift) shifts.Shift {
+	if len(list) == 0 {
+		return shifts.Shift{}
+	}
+	s := slices.Clone(list)
+	slices.SortFunc(s, func(a, b shifts.Shift) int {
+		switch {
+		case a.Inertia < b.Inertia:
+			return -1
+		case a.Inertia > b.Inertia:
+			return 1
+		}
+		return 0
+	})
+	return s[len(s)/2]
+}

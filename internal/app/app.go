@@ -148,7 +148,7 @@ func New(store Store, sheets Sheets) *App {
 	a.Recordings = &recordings.Service{Store: store, Cases: a.Cases, Library: a.Library, Now: now, Tell: a.tell}
 	a.Measuring.Surrounds = a.Recordings.Surrounds
 	a.Hearing = &hearing.Service{Recordings: a.Recordings, Cases: a.Cases, Library: a.Library, Readings: a.Readings}
-	a.Shifting = &shifting.Service{Recordings: a.Recordings, Library: a.Library}
+	a.Shifting = &shifting.Service{Recordings: a.Recordings, Library: a.Library, Cases: a.Cases, Readings: a.Readings, Verification: a.Verification}
 	a.Teardown = &teardown.Service{Cases: a.Cases, Shop: a.Shop, Readings: a.Readings, Assessing: a.Assessing, Now: now}
 	a.People = people.New(store, now, a.tell)
 	a.People.Shop = func(ctx context.Context) (string, error) {

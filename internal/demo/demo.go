@@ -190,7 +190,10 @@ func Fill(ctx context.Context, s *app.App) error {
 	if err := planJobs(ctx, s, start, open); err != nil {
 		return err
 	}
-	return record(ctx, s, start, open)
+	if err := record(ctx, s, start, open); err != nil {
+		return err
+	}
+	return simulate(ctx, s, start, open)
 }
 
 // prices are some of the demo shop's own; the rest goes by the guide.

@@ -72,6 +72,15 @@ func (h *handlers) recordingView(ctx context.Context, r recordings.Recording) ge
 			v.Joined.Title = other.Title
 		}
 	}
+	if t := r.Trial; t != nil {
+		v.Trial = &gen.RecordingTrial{Since: t.Since, Note: &t.Note, Changed: &[]gen.RecordingTrialChanged{}}
+		for _, c := range t.Changed {
+			*v.Trial.Changed = append(*v.Trial.Changed, gen.RecordingTrialChanged(c))
+		}
+		if other, err := h.App.Recordings.Store.Recording(ctx, t.Since); err == nil {
+			v.Trial.SinceTitle = &other.Title
+		}
+	}
 	if n, err := h.App.Library.Unit(ctx, r.Unit, 0); r.Unit != "" && err == nil {
 		for _, x := range n.Unit.Ranges {
 			if x.Driving() {
@@ -132,14 +141,10 @@ func (h *handlers) GetRecording(ctx context.Context, r gen.GetRecordingRequestOb
 
 func (h *handlers) ChangeRecording(ctx context.Context, r gen.ChangeRecordingRequestObject) (gen.ChangeRecordingResponseObject, error) {
 	b := r.Body
-	said := recordings.Said{Title: b.Title, Case: b.Case, Unit: b.Unit, Vehicle: b.Vehicle, Driven: drivenOf(b.Driven)}
+	said := recordings.Said{Title: b.Title, Case: b.Case, Unit: b.Unit, Vehicle: b.Vehicle, Driven: drivenOf(b.Driven), Trial: trialOf(b.Trial)}
 	if b.Channels != nil {
 		for _, c := range *b.Channels {
-			of := ""
-			if c.Of != nil {
-				of = string(*c.Of)
-			}
-			said.Channels = append(said.Channels, recordings.Channel{Name: c.Name, Unit: c.Unit, Role: recording.Role(c.Role), From: text(c.From), Turns: value(c.Turns), Of: of})
+			said.Channels = append(said.Channels, recordings.Channel{Name: c.Name, Unit: c.Unit, Role: recording.Role(c.Role), From: text(c.From), Turns: value(c.Turns), Of: text(c.Of)})
 		}
 	}
 	rec, err := h.App.Recordings.Change(ctx, r.ID, b.Revision, said)

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"innercompass/core/recording"
+	"innercompass/core/trials"
 	"innercompass/core/vibration"
 	"innercompass/internal/cases"
 	"innercompass/internal/problem"
@@ -22,6 +23,7 @@ type Said struct {
 	Vehicle  *string
 	Driven   *Driven
 	Channels []Channel // names, units, roles and where they are from, all of them
+	Trial    *Trial    // what was changed since another drive; one without a recording takes it back
 	Joined   *Joined   // another recording of the same drive; one without an id parts them
 }
 
@@ -65,6 +67,11 @@ func (s *Service) Change(ctx context.Context, id string, revision int, n Said) (
 			return rec, err
 		}
 	}
+	if n.Trial != nil {
+		if err := s.trial(ctx, &rec, *n.Trial); err != nil {
+			return rec, err
+		}
+	}
 	if n.Channels != nil {
 		if err := rec.rename(n.Channels); err != nil {
 			return rec, err
@@ -100,6 +107,41 @@ func (s *Service) join(ctx context.Context, rec *Recording, j Joined) error {
 	}
 	rec.Joined = &j
 	return nil
+}
+
+// mostTrials is how long a row of trials may be.
+const mostTrials = 30
+
+func (s *Service) trial(ctx context.Context, rec *Recording, t Trial) error {
+	if t.Since == "" {
+		rec.Trial = nil
+		return nil
+	}
+	for _, c := range t.Changed {
+		if !slices.Contains(trials.Changes, c) {
+			return problem.Field("trial.changed", fmt.Sprintf("%q", c), "pressure, adaptation, fluid, valve, part, software")
+		}
+	}
+	if err := problem.CheckText("trial.note", t.Note, problem.MaxShort, false); err != nil {
+		return err
+	}
+	at := t.Since
+	for range mostTrials {
+		if at == rec.ID {
+			return problem.Field("trial.since", "this recording comes before it", "a drive from before the change")
+		}
+		before, err := s.Store.Recording(ctx, at)
+		if err != nil {
+			return err
+		}
+		if before.Trial == nil {
+			t.Note = strings.TrimSpace(t.Note)
+			rec.Trial = &t
+			return nil
+		}
+		at = before.Trial.Since
+	}
+	return problem.Field("trial.since", "a row of more than thirty trials", "a new row")
 }
 
 func (s *Service) driven(ctx context.Context, rec Recording, d Driven) error {
@@ -148,10 +190,16 @@ func (rec *Recording) rename(channels []Channel) error {
 		if _, ok := c.Role.Factor(c.Unit); c.Role.Speed() && !ok {
 			return problem.Field(field+".unit", fmt.Sprintf("%q", c.Unit), strings.Join(c.Role.SpeedUnits(), ", "))
 		}
+		if _, _, ok := c.Role.Scale(c.Unit); c.Role.Scaled() && !ok {
+			return problem.Field(field+".unit", fmt.Sprintf("%q", c.Unit), strings.Join(c.Role.Units(), ", "))
+		}
 		if c.Role == recording.Pulses && !(c.Turns >= 0.1 && c.Turns <= 1000) {
 			return problem.Field(field+".turns", fmt.Sprint(c.Turns), "pulses in each turn, 0.1 to 1000")
 		}
-		if c.Of != "" && c.Of != string(recording.Engine) {
+		if err := problem.CheckText(field+".of", c.Of, 40, false); err != nil {
+			return err
+		}
+		if c.Of != "" && c.Role != recording.Pressure && c.Of != string(recording.Engine) {
 			return problem.Field(field+".of", fmt.Sprintf("%q", c.Of), "engine, or nothing for the output")
 		}
 		k := &rec.Channels[i]

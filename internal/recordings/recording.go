@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"innercompass/core/recording"
+	"innercompass/core/trials"
 	"innercompass/core/vibration"
 	"innercompass/internal/cases"
 	"innercompass/internal/library"
@@ -36,6 +37,7 @@ type Recording struct {
 	Driven   Driven            `json:"driven"`
 	Marks    []Mark            `json:"marks,omitempty"`
 	Joined   *Joined           `json:"joined,omitempty"`
+	Trial    *Trial            `json:"trial,omitempty"`
 	Made     string            `json:"made,omitempty"` // how it was made here; nothing when it was brought in
 	By       string            `json:"by,omitempty"`
 	At       time.Time         `json:"at"`
@@ -52,13 +54,20 @@ type Channel struct {
 	Low    float64        `json:"low"`
 	High   float64        `json:"high"`
 	Turns  float64        `json:"turns,omitempty"` // of pulses: how many in each turn
-	Of     string         `json:"of,omitempty"`    // of what they are: "engine", or nothing for the output
+	Of     string         `json:"of,omitempty"`    // of what they are: "engine", or nothing for the output; of a pressure the element
 }
 
 // Joined is another recording of the same drive, whose speeds count for this one.
 type Joined struct {
 	ID     string  `json:"id"`
 	Offset float64 `json:"offset"` // s of this one's first moment on the other's time
+}
+
+// Trial says what was changed between another drive and this one.
+type Trial struct {
+	Since   string          `json:"since"` // id of the recording from before
+	Changed []trials.Change `json:"changed,omitempty"`
+	Note    string          `json:"note,omitempty"`
 }
 
 // Driven is how the vehicle was driven meanwhile, as far as that is one thing.

@@ -1,44 +1,102 @@
-// Package shifting tells the gear changes of a recording by the unit that is in the vehicle.
+// Package shifting tells the gear changes of a recording by the unit that is in the vehicle, what its converter clutch did, and what a change between two drives brought.
 package shifting
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
 
+	"gonum.org/v1/gonum/stat"
+
+	"innercompass/core/creep"
+	"innercompass/core/lockup"
 	"innercompass/core/recording"
 	"innercompass/core/shifts"
 	"innercompass/core/unitsheet"
+	"innercompass/internal/cases"
 	"innercompass/internal/library"
 	"innercompass/internal/problem"
+	"innercompass/internal/readings"
 	"innercompass/internal/recordings"
-	"innercompass/internal/traces"
+	"innercompass/internal/verification"
 )
 
 // Service tells shifts.
 type Service struct {
-	Recordings *recordings.Service
-	Library    *library.Service
+	Recordings   *recordings.Service
+	Library      *library.Service
+	Cases        *cases.Service
+	Readings     *readings.Service
+	Verification *verification.Service
 }
 
 // Asked is a part of a recording, and how the unit was driven.
 type Asked struct {
 	From, To float64 // s; the whole when both are 0
 	Selector string  // "" is the position that shifts by itself
+	Sound    string  // id of a recording of a sound unit of the kind, whose shifts give the windows; "" for the usual ones
 }
 
 // Told are the shifts, with the unit that they are told by.
 type Told struct {
 	shifts.Result
-	Unit     *unitsheet.Unit
-	Selector string
-	Suspects []shifts.Suspect // what may be behind them, the likeliest first; none without shifts
-	Limits   []string         // what cannot be told, in words
+	Recording recordings.Recording
+	Unit      *unitsheet.Unit
+	Box       shifts.Box
+	Channels  map[string]int // where what was read stands: by role, and by element for pressures
+	Against   []Held         // by shift: its windows and what is out of them
+	Suspects  []shifts.Suspect
+	Lockup    lockup.Result
+	Touch     *creep.Result
+	Limits    []string // what cannot be told, in words
+}
+
+// Held is a shift against its windows.
+type Held struct {
+	shifts.Windows
+	shifts.Finding
+}
+
+// Kind is how alike the shifts between two gears are.
+type Kind struct {
+	From, To                string
+	N, Out                  int
+	Inertia, InertiaScatter float64
+	Flare, Throttle         float64
 }
 
 // Shifts tells those of a recording. It needs the speeds of turbine and output, and a unit whose ratios are known.
 func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) {
+	out, err := s.find(ctx, id, a)
+	if err != nil {
+		return Told{}, err
+	}
+	var sound []shifts.Shift
+	if a.Sound != "" && a.Sound != id {
+		other, err := s.find(ctx, a.Sound, Asked{Selector: a.Selector})
+		if err != nil {
+			return Told{}, fmt.Errorf("the recording of a sound unit: %w", err)
+		}
+		sound = other.Shifts
+	}
+	for _, x := range out.Shifts {
+		w := shifts.WindowsOf(x, sound)
+		h := Held{Windows: w}
+		if !x.Unfinished && (!x.Down || w.Shifts > 0) {
+			h.Finding = w.Held(x)
+		}
+		out.Against = append(out.Against, h)
+	}
+	if len(out.Shifts)+len(out.Missing)+len(out.Engagements) > 0 {
+		out.Suspects = shifts.WhoIsToBlame(out.Box.Marks(out.Result, sound))
+	}
+	return out, nil
+}
+
+// find finds them, without judging.
+func (s *Service) find(ctx context.Context, id string, a Asked) (Told, error) {
 	rec, err := s.Recordings.Store.Recording(ctx, id)
 	if err != nil {
 		return Told{}, err
@@ -54,11 +112,10 @@ func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) 
 	if !u.RatioKnown() {
 		return Told{}, problem.Field("unit", u.Sheet.Name+" has no ratios on its sheet", "a unit whose gears or ratios are known")
 	}
-	box := shifts.Of(u, a.Selector)
-	if len(box.Gears) < 2 {
-		return Told{}, problem.Field("selector", fmt.Sprintf("%q has %d gears with a ratio", a.Selector, len(box.Gears)), "a position in which the unit shifts")
+	out := Told{Recording: rec, Unit: u, Box: shifts.Of(u, a.Selector)}
+	if len(out.Box.Gears) < 2 {
+		return Told{}, problem.Field("selector", fmt.Sprintf("%q has %d gears with a ratio", a.Selector, len(out.Box.Gears)), "a position in which the unit shifts")
 	}
-	out := Told{Unit: u, Selector: box.Selector}
 	f, done, err := s.Recordings.Open(rec)
 	if err != nil {
 		return Told{}, err
@@ -67,48 +124,84 @@ func (s *Service) Shifts(ctx context.Context, id string, a Asked) (Told, error) 
 	if a.To <= a.From {
 		a.To = rec.Seconds
 	}
-	var d shifts.Drive
-	if d.Turbine, err = speed(rec, f, recording.Turbine, a); err != nil {
+	d, at, err := drive(rec, u, f, a)
+	if err != nil {
 		return Told{}, err
 	}
-	if d.Output, err = speed(rec, f, recording.Output, a); err != nil {
-		return Told{}, err
-	}
-	if out.Result, err = shifts.Find(d, box, shifts.Usual); err != nil {
+	out.Channels = at
+	if out.Result, err = shifts.Find(d, out.Box, shifts.Usual); err != nil {
 		return Told{}, problem.Field("recording", err.Error(), "another part of it, or another recording")
 	}
-	if len(out.Shifts)+len(out.Missing)+len(out.Engagements) > 0 {
-		out.Suspects = shifts.WhoIsToBlame(box.Marks(out.Result, nil))
+	if lockable(u) {
+		out.Lockup = lockup.Tell(d, out.Result.Held, 0)
 	}
-	out.Limits = limits(out.Result)
+	if travel, torque := place(rec, recording.Travel), place(rec, recording.Torque); travel >= 0 && torque >= 0 {
+		x, err := channel(rec, f, travel, a)
+		if err != nil {
+			return Told{}, err
+		}
+		y, err := channel(rec, f, torque, a)
+		if err != nil {
+			return Told{}, err
+		}
+		var lacks *creep.Error
+		touch, err := creep.Tell(x, y, d.Turbine)
+		switch {
+		case errors.As(err, &lacks):
+			out.Limits = append(out.Limits, "No touch point: "+lacks.Error()+".")
+		case err != nil:
+			return Told{}, err
+		default:
+			out.Touch = &touch
+		}
+	}
+	out.Limits = append(out.Limits, limits(out.Result, d)...)
 	return out, nil
 }
 
-// speed is a channel in rev/min.
-func speed(rec recordings.Recording, f *traces.File, role recording.Role, a Asked) (shifts.Channel, error) {
-	var c shifts.Channel
-	i := slices.IndexFunc(rec.Channels, func(c recordings.Channel) bool { return c.Role == role && c.Values > 16 })
-	if i < 0 {
-		return c, problem.Field("channels", fmt.Sprintf("none is the speed of the %s", role), "say of one channel that it is: shifts are told by turbine and output")
-	}
-	factor, ok := role.Factor(rec.Channels[i].Unit)
-	if !ok {
-		return c, problem.Field("channels", fmt.Sprintf("%s is in %q", rec.Channels[i].Name, rec.Channels[i].Unit), "rpm, or another unit of speed")
-	}
-	err := f.Each([]int{i}, a.From, a.To, func(at []float64, values [][]float32) error {
-		for k, x := range values[0] {
-			if v := float64(x); !math.IsNaN(v) && (len(c.Time) == 0 || at[k] > c.Time[len(c.Time)-1]) {
-				c.Time, c.Value = append(c.Time, at[k]), append(c.Value, v*factor*60)
-			}
-		}
-		return nil
-	})
-	return c, err
+// lockable reports whether the converter clutch can come on at all.
+func lockable(u *unitsheet.Unit) bool {
+	return slices.ContainsFunc(u.Ranges, func(r unitsheet.Range) bool { return r.Lockup })
 }
 
-// limits says what these speeds cannot tell.
-func limits(r shifts.Result) []string {
-	out := []string{"From speeds alone: when oil began to fill, and what was commanded, is not told."}
+// Kinds says how alike the shifts of each kind are, in the order in which they come.
+func (t Told) Kinds() []Kind {
+	var out []Kind
+	for i, s := range t.Shifts {
+		if s.Unfinished || slices.ContainsFunc(out, func(k Kind) bool { return k.From == s.From && k.To == s.To }) {
+			continue
+		}
+		k := Kind{From: s.From, To: s.To}
+		var inertia, flare, throttle []float64
+		for j, x := range t.Shifts[i:] {
+			if x.From != s.From || x.To != s.To || x.Unfinished {
+				continue
+			}
+			inertia, flare, throttle = append(inertia, x.Inertia), append(flare, x.Flare), append(throttle, x.Throttle)
+			if t.Against[i+j].Any() {
+				k.Out++
+			}
+		}
+		k.N, k.Inertia, k.Flare, k.Throttle = len(inertia), stat.Mean(inertia, nil), stat.Mean(flare, nil), stat.Mean(throttle, nil)
+		if k.N > 1 {
+			k.InertiaScatter = stat.StdDev(inertia, nil)
+		}
+		out = append(out, k)
+	}
+	return out
+}
+
+// limits says what these channels cannot tell.
+func limits(r shifts.Result, d shifts.Drive) []string {
+	var out []string
+	switch {
+	case len(d.Pressures) == 0 && len(d.Gear.Time) == 0:
+		out = append(out, "From speeds alone: when oil began to fill, and what was commanded, is not told.")
+	case len(d.Pressures) == 0:
+		out = append(out, "No pressures: when an element begins to hold is not told.")
+	case len(d.Gear.Time) == 0:
+		out = append(out, "The commanded gear was not recorded: a command is when oil comes.")
+	}
 	if r.Rate < 20 {
 		out = append(out, fmt.Sprintf("%.0f samples a second: times are known to some 0.07 s, and small flares are missed. 50 a second tell both.", r.Rate))
 	}

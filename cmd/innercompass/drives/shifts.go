@@ -62,11 +62,11 @@ func printShifts(ctx context.Context, w io.Writer, a *app.App, rec recordings.Re
 		return err
 	}
 	if f.asJSON {
-		out := shiftsJSON{Unit: told.Unit.Sheet.ID, Selector: told.Selector, Rate: told.Rate, Offset: told.Offset, Shifts: []shiftJSON{}, Held: []stayJSON{}, Suspects: []suspectJSON{}, Limits: told.Limits}
+		out := shiftsJSON{Unit: told.Unit.Sheet.ID, Selector: told.Box.Selector, Rate: told.Rate, Offset: told.Offset, Shifts: []shiftJSON{}, Held: []stayJSON{}, Suspects: []suspectJSON{}, Limits: told.Limits}
 		for _, s := range told.Shifts {
 			out.Shifts = append(out.Shifts, shiftJSON{s.From, s.To, s.Begin, s.End, s.Inertia, s.InertiaU, s.Flare, s.FlareU, s.FlareArea, s.After, s.AfterU, s.Down, s.Skips, s.Unfinished})
 		}
-		for _, s := range told.Held {
+		for _, s := range told.Result.Held {
 			out.Held = append(out.Held, stayJSON(s))
 		}
 		for _, s := range told.Suspects {

@@ -216,15 +216,22 @@ func (e BuildCheckWhen) Valid() bool {
 
 // Defines values for ChannelRole.
 const (
-	ChannelRoleEngine  ChannelRole = "engine"
-	ChannelRoleOther   ChannelRole = "other"
-	ChannelRoleOutput  ChannelRole = "output"
-	ChannelRolePulses  ChannelRole = "pulses"
-	ChannelRoleRoad    ChannelRole = "road"
-	ChannelRoleShaking ChannelRole = "shaking"
-	ChannelRoleSound   ChannelRole = "sound"
-	ChannelRoleTurbine ChannelRole = "turbine"
-	ChannelRoleWheel   ChannelRole = "wheel"
+	ChannelRoleEngine   ChannelRole = "engine"
+	ChannelRoleFluid    ChannelRole = "fluid"
+	ChannelRoleGear     ChannelRole = "gear"
+	ChannelRoleLine     ChannelRole = "line"
+	ChannelRoleOther    ChannelRole = "other"
+	ChannelRoleOutput   ChannelRole = "output"
+	ChannelRolePressure ChannelRole = "pressure"
+	ChannelRolePulses   ChannelRole = "pulses"
+	ChannelRoleRoad     ChannelRole = "road"
+	ChannelRoleShaking  ChannelRole = "shaking"
+	ChannelRoleSound    ChannelRole = "sound"
+	ChannelRoleThrottle ChannelRole = "throttle"
+	ChannelRoleTorque   ChannelRole = "torque"
+	ChannelRoleTravel   ChannelRole = "travel"
+	ChannelRoleTurbine  ChannelRole = "turbine"
+	ChannelRoleWheel    ChannelRole = "wheel"
 )
 
 // Valid indicates whether the value is a known member of the ChannelRole enum.
@@ -232,9 +239,17 @@ func (e ChannelRole) Valid() bool {
 	switch e {
 	case ChannelRoleEngine:
 		return true
+	case ChannelRoleFluid:
+		return true
+	case ChannelRoleGear:
+		return true
+	case ChannelRoleLine:
+		return true
 	case ChannelRoleOther:
 		return true
 	case ChannelRoleOutput:
+		return true
+	case ChannelRolePressure:
 		return true
 	case ChannelRolePulses:
 		return true
@@ -243,6 +258,12 @@ func (e ChannelRole) Valid() bool {
 	case ChannelRoleShaking:
 		return true
 	case ChannelRoleSound:
+		return true
+	case ChannelRoleThrottle:
+		return true
+	case ChannelRoleTorque:
+		return true
+	case ChannelRoleTravel:
 		return true
 	case ChannelRoleTurbine:
 		return true
@@ -253,35 +274,24 @@ func (e ChannelRole) Valid() bool {
 	}
 }
 
-// Defines values for ChannelSaidOf.
-const (
-	ChannelSaidOfEmpty  ChannelSaidOf = ""
-	ChannelSaidOfEngine ChannelSaidOf = "engine"
-)
-
-// Valid indicates whether the value is a known member of the ChannelSaidOf enum.
-func (e ChannelSaidOf) Valid() bool {
-	switch e {
-	case ChannelSaidOfEmpty:
-		return true
-	case ChannelSaidOfEngine:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for ChannelSaidRole.
 const (
-	ChannelSaidRoleEngine  ChannelSaidRole = "engine"
-	ChannelSaidRoleOther   ChannelSaidRole = "other"
-	ChannelSaidRoleOutput  ChannelSaidRole = "output"
-	ChannelSaidRolePulses  ChannelSaidRole = "pulses"
-	ChannelSaidRoleRoad    ChannelSaidRole = "road"
-	ChannelSaidRoleShaking ChannelSaidRole = "shaking"
-	ChannelSaidRoleSound   ChannelSaidRole = "sound"
-	ChannelSaidRoleTurbine ChannelSaidRole = "turbine"
-	ChannelSaidRoleWheel   ChannelSaidRole = "wheel"
+	ChannelSaidRoleEngine   ChannelSaidRole = "engine"
+	ChannelSaidRoleFluid    ChannelSaidRole = "fluid"
+	ChannelSaidRoleGear     ChannelSaidRole = "gear"
+	ChannelSaidRoleLine     ChannelSaidRole = "line"
+	ChannelSaidRoleOther    ChannelSaidRole = "other"
+	ChannelSaidRoleOutput   ChannelSaidRole = "output"
+	ChannelSaidRolePressure ChannelSaidRole = "pressure"
+	ChannelSaidRolePulses   ChannelSaidRole = "pulses"
+	ChannelSaidRoleRoad     ChannelSaidRole = "road"
+	ChannelSaidRoleShaking  ChannelSaidRole = "shaking"
+	ChannelSaidRoleSound    ChannelSaidRole = "sound"
+	ChannelSaidRoleThrottle ChannelSaidRole = "throttle"
+	ChannelSaidRoleTorque   ChannelSaidRole = "torque"
+	ChannelSaidRoleTravel   ChannelSaidRole = "travel"
+	ChannelSaidRoleTurbine  ChannelSaidRole = "turbine"
+	ChannelSaidRoleWheel    ChannelSaidRole = "wheel"
 )
 
 // Valid indicates whether the value is a known member of the ChannelSaidRole enum.
@@ -289,9 +299,17 @@ func (e ChannelSaidRole) Valid() bool {
 	switch e {
 	case ChannelSaidRoleEngine:
 		return true
+	case ChannelSaidRoleFluid:
+		return true
+	case ChannelSaidRoleGear:
+		return true
+	case ChannelSaidRoleLine:
+		return true
 	case ChannelSaidRoleOther:
 		return true
 	case ChannelSaidRoleOutput:
+		return true
+	case ChannelSaidRolePressure:
 		return true
 	case ChannelSaidRolePulses:
 		return true
@@ -300,6 +318,12 @@ func (e ChannelSaidRole) Valid() bool {
 	case ChannelSaidRoleShaking:
 		return true
 	case ChannelSaidRoleSound:
+		return true
+	case ChannelSaidRoleThrottle:
+		return true
+	case ChannelSaidRoleTorque:
+		return true
+	case ChannelSaidRoleTravel:
 		return true
 	case ChannelSaidRoleTurbine:
 		return true
@@ -964,6 +988,36 @@ func (e RecordingItemKind) Valid() bool {
 	}
 }
 
+// Defines values for RecordingTrialChanged.
+const (
+	RecordingTrialChangedAdaptation RecordingTrialChanged = "adaptation"
+	RecordingTrialChangedFluid      RecordingTrialChanged = "fluid"
+	RecordingTrialChangedPart       RecordingTrialChanged = "part"
+	RecordingTrialChangedPressure   RecordingTrialChanged = "pressure"
+	RecordingTrialChangedSoftware   RecordingTrialChanged = "software"
+	RecordingTrialChangedValve      RecordingTrialChanged = "valve"
+)
+
+// Valid indicates whether the value is a known member of the RecordingTrialChanged enum.
+func (e RecordingTrialChanged) Valid() bool {
+	switch e {
+	case RecordingTrialChangedAdaptation:
+		return true
+	case RecordingTrialChangedFluid:
+		return true
+	case RecordingTrialChangedPart:
+		return true
+	case RecordingTrialChangedPressure:
+		return true
+	case RecordingTrialChangedSoftware:
+		return true
+	case RecordingTrialChangedValve:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for RidgeTurning.
 const (
 	RidgeTurningCannotTell RidgeTurning = "cannot tell"
@@ -1282,6 +1336,30 @@ func (e StackTrapOn) Valid() bool {
 	}
 }
 
+// Defines values for TrialDifferenceVerdict.
+const (
+	TrialDifferenceVerdictBetter     TrialDifferenceVerdict = "better"
+	TrialDifferenceVerdictCannotTell TrialDifferenceVerdict = "cannot-tell"
+	TrialDifferenceVerdictChanged    TrialDifferenceVerdict = "changed"
+	TrialDifferenceVerdictWorse      TrialDifferenceVerdict = "worse"
+)
+
+// Valid indicates whether the value is a known member of the TrialDifferenceVerdict enum.
+func (e TrialDifferenceVerdict) Valid() bool {
+	switch e {
+	case TrialDifferenceVerdictBetter:
+		return true
+	case TrialDifferenceVerdictCannotTell:
+		return true
+	case TrialDifferenceVerdictChanged:
+		return true
+	case TrialDifferenceVerdictWorse:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for VehicleSheetVehicleJoint.
 const (
 	VehicleSheetVehicleJointBall   VehicleSheetVehicleJoint = "ball"
@@ -1327,6 +1405,24 @@ func (e SayNumberJSONBodyFrom) Valid() bool {
 	case SayNumberJSONBodyFromMeasured:
 		return true
 	case SayNumberJSONBodyFromPaper:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NoteShiftsParamsTemperature.
+const (
+	Cold NoteShiftsParamsTemperature = "cold"
+	Hot  NoteShiftsParamsTemperature = "hot"
+)
+
+// Valid indicates whether the value is a known member of the NoteShiftsParamsTemperature enum.
+func (e NoteShiftsParamsTemperature) Valid() bool {
+	switch e {
+	case Cold:
+		return true
+	case Hot:
 		return true
 	default:
 		return false
@@ -2047,17 +2143,14 @@ type ChannelSaid struct {
 	From *string `json:"from,omitempty"`
 	Name string  `json:"name"`
 
-	// Of of what: of the engine, or of the output
-	Of   *ChannelSaidOf  `json:"of,omitempty"`
+	// Of of what pulses are, the engine or nothing for the output; of a pressure the id of its element
+	Of   *string         `json:"of,omitempty"`
 	Role ChannelSaidRole `json:"role"`
 
 	// Turns pulses in each turn
 	Turns *float64 `json:"turns,omitempty"`
 	Unit  string   `json:"unit"`
 }
-
-// ChannelSaidOf of what: of the engine, or of the output
-type ChannelSaidOf string
 
 // ChannelSaidRole defines model for ChannelSaid.Role.
 type ChannelSaidRole string
@@ -2271,6 +2364,64 @@ type ControlRow struct {
 	Range    string   `json:"range"`
 	Result   string   `json:"result"`
 	Selector string   `json:"selector"`
+}
+
+// ConverterApply defines model for ConverterApply.
+type ConverterApply struct {
+	At      float64 `json:"at"`
+	Fluid   float64 `json:"fluid"`
+	Gear    string  `json:"gear"`
+	LetGo   float64 `json:"letGo"`
+	Seconds float64 `json:"seconds"`
+
+	// Slip rpm
+	Slip     float64 `json:"slip"`
+	Throttle float64 `json:"throttle"`
+
+	// Took s from open to on, 0 when it was on before
+	Took float64 `json:"took"`
+}
+
+// ConverterShudder defines model for ConverterShudder.
+type ConverterShudder struct {
+	AtLeast bool `json:"atLeast"`
+
+	// Depth rpm
+	Depth float64 `json:"depth"`
+
+	// Engine rpm
+	Engine float64   `json:"engine"`
+	Fluid  float64   `json:"fluid"`
+	From   float64   `json:"from"`
+	Gear   string    `json:"gear"`
+	Hertz  float64   `json:"hertz"`
+	Others []float64 `json:"others"`
+
+	// PerEngine turns of the engine
+	PerEngine float64 `json:"perEngine"`
+	Slip      float64 `json:"slip"`
+	Throttle  float64 `json:"throttle"`
+	To        float64 `json:"to"`
+}
+
+// ConverterSlip defines model for ConverterSlip.
+type ConverterSlip struct {
+	Fluid    float64   `json:"fluid"`
+	Seconds  float64   `json:"seconds"`
+	Slip     Uncertain `json:"slip"`
+	Throttle float64   `json:"throttle"`
+}
+
+// ConverterTold defines model for ConverterTold.
+type ConverterTold struct {
+	Applies []ConverterApply `json:"applies"`
+	Rate    float64          `json:"rate"`
+	Said    string           `json:"said"`
+
+	// Seconds on
+	Seconds  float64            `json:"seconds"`
+	Shudders []ConverterShudder `json:"shudders"`
+	Slips    []ConverterSlip    `json:"slips"`
 }
 
 // Could defines model for Could.
@@ -2488,11 +2639,28 @@ type DrivenRange struct {
 	Name string `json:"name"`
 }
 
+// ElementHeat defines model for ElementHeat.
+type ElementHeat struct {
+	Element string  `json:"element"`
+	Joules  float64 `json:"joules"`
+	Name    string  `json:"name"`
+}
+
 // ElementSlip defines model for ElementSlip.
 type ElementSlip struct {
 	Element string `json:"element"`
 	Name    string `json:"name"`
 	Slip    string `json:"slip"`
+}
+
+// EngagementTold defines model for EngagementTold.
+type EngagementTold struct {
+	At       float64   `json:"at"`
+	Delay    Uncertain `json:"delay"`
+	Finished bool      `json:"finished"`
+	Gear     string    `json:"gear"`
+	Late     bool      `json:"late"`
+	Name     string    `json:"name"`
 }
 
 // Erased defines model for Erased.
@@ -2682,6 +2850,12 @@ type FollowUp struct {
 	Day      string `json:"day"`
 	Distance string `json:"distance"`
 	Note     string `json:"note"`
+}
+
+// Foremost defines model for Foremost.
+type Foremost struct {
+	Difference int `json:"difference"`
+	Kind       int `json:"kind"`
 }
 
 // Gauge defines model for Gauge.
@@ -3448,6 +3622,15 @@ type MemberSpeed struct {
 	Known  bool    `json:"known"`
 	Member string  `json:"member"`
 	Speed  float64 `json:"speed"`
+}
+
+// MissingShift defines model for MissingShift.
+type MissingShift struct {
+	At       float64 `json:"at"`
+	From     string  `json:"from"`
+	FromName string  `json:"fromName"`
+	To       string  `json:"to"`
+	ToName   string  `json:"toName"`
 }
 
 // MoneyFigure defines model for MoneyFigure.
@@ -4308,10 +4491,11 @@ type Recording struct {
 	Title    string           `json:"title"`
 
 	// Told what was noticed while it was read, in sentences
-	Told     []string `json:"told"`
-	Unit     string   `json:"unit"`
-	UnitName string   `json:"unitName"`
-	Vehicle  string   `json:"vehicle"`
+	Told     []string        `json:"told"`
+	Trial    *RecordingTrial `json:"trial,omitempty"`
+	Unit     string          `json:"unit"`
+	UnitName string          `json:"unitName"`
+	Vehicle  string          `json:"vehicle"`
 }
 
 // RecordingKind defines model for Recording.Kind.
@@ -4346,6 +4530,34 @@ type RecordingMark struct {
 	ID   string  `json:"id"`
 	Note string  `json:"note"`
 }
+
+// RecordingRef defines model for RecordingRef.
+type RecordingRef struct {
+	ID     string  `json:"id"`
+	Offset float64 `json:"offset"`
+
+	// Output channel
+	Output int    `json:"output"`
+	Title  string `json:"title"`
+
+	// Turbine channel
+	Turbine int `json:"turbine"`
+}
+
+// RecordingTrial defines model for RecordingTrial.
+type RecordingTrial struct {
+	Changed *[]RecordingTrialChanged `json:"changed,omitempty"`
+	Note    *string                  `json:"note,omitempty"`
+
+	// Since id of the recording from before the change; empty takes it back
+	Since string `json:"since"`
+
+	// SinceTitle only in answers
+	SinceTitle *string `json:"sinceTitle,omitempty"`
+}
+
+// RecordingTrialChanged defines model for RecordingTrial.Changed.
+type RecordingTrialChanged string
 
 // RefusedOption defines model for RefusedOption.
 type RefusedOption struct {
@@ -4790,6 +5002,80 @@ type SheetText struct {
 	Text string  `json:"text"`
 }
 
+// ShiftChannel defines model for ShiftChannel.
+type ShiftChannel struct {
+	Channel int    `json:"channel"`
+	Element string `json:"element"`
+	Name    string `json:"name"`
+	Role    string `json:"role"`
+	Unit    string `json:"unit"`
+}
+
+// ShiftCompared defines model for ShiftCompared.
+type ShiftCompared struct {
+	After    RecordingRef `json:"after"`
+	Before   RecordingRef `json:"before"`
+	Changed  []string     `json:"changed"`
+	Follows  bool         `json:"follows"`
+	Foremost *Foremost    `json:"foremost,omitempty"`
+	Headline string       `json:"headline"`
+	Kinds    []TrialKind  `json:"kinds"`
+	Note     string       `json:"note"`
+	Warnings []string     `json:"warnings"`
+}
+
+// ShiftElement defines model for ShiftElement.
+type ShiftElement struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// ShiftGear defines model for ShiftGear.
+type ShiftGear struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+
+	// Number as tools call it
+	Number int     `json:"number"`
+	Ratio  float64 `json:"ratio"`
+}
+
+// ShiftKind defines model for ShiftKind.
+type ShiftKind struct {
+	Flare    float64 `json:"flare"`
+	From     string  `json:"from"`
+	FromName string  `json:"fromName"`
+	Inertia  float64 `json:"inertia"`
+
+	// Out of them, out of a window
+	Out int `json:"out"`
+
+	// Scatter standard deviation of the inertia time, 0 for one
+	Scatter  float64 `json:"scatter"`
+	Shifts   int     `json:"shifts"`
+	Throttle float64 `json:"throttle"`
+	To       string  `json:"to"`
+	ToName   string  `json:"toName"`
+}
+
+// ShiftMoment defines model for ShiftMoment.
+type ShiftMoment struct {
+	At float64 `json:"at"`
+	U  float64 `json:"u"`
+}
+
+// ShiftOut defines model for ShiftOut.
+type ShiftOut struct {
+	Any         bool `json:"any"`
+	FillsLate   bool `json:"fillsLate"`
+	Flared      bool `json:"flared"`
+	Long        bool `json:"long"`
+	LowPressure bool `json:"lowPressure"`
+	Quick       bool `json:"quick"`
+	SlipsAfter  bool `json:"slipsAfter"`
+	Tied        bool `json:"tied"`
+}
+
 // ShiftPoint defines model for ShiftPoint.
 type ShiftPoint struct {
 	Control     string `json:"control"`
@@ -4798,6 +5084,117 @@ type ShiftPoint struct {
 	Light       string `json:"light"`
 	LightWindow string `json:"lightWindow"`
 	To          string `json:"to"`
+}
+
+// ShiftSuspect defines model for ShiftSuspect.
+type ShiftSuspect struct {
+	Blame       string  `json:"blame"`
+	Element     string  `json:"element"`
+	Look        string  `json:"look"`
+	Probability float64 `json:"probability"`
+	Words       string  `json:"words"`
+}
+
+// ShiftTold defines model for ShiftTold.
+type ShiftTold struct {
+	After   Uncertain   `json:"after"`
+	Arrives ShiftMoment `json:"arrives"`
+
+	// Begin s
+	Begin   float64      `json:"begin"`
+	Command *ShiftMoment `json:"command,omitempty"`
+	Down    bool         `json:"down"`
+
+	// End s
+	End    float64      `json:"end"`
+	Fill   *Uncertain   `json:"fill,omitempty"`
+	Filled *ShiftMoment `json:"filled,omitempty"`
+	Flare  Uncertain    `json:"flare"`
+
+	// FlareArea rpm·s
+	FlareArea float64 `json:"flareArea"`
+
+	// Fluid °C, 0 when it was not recorded
+	Fluid    float64       `json:"fluid"`
+	From     string        `json:"from"`
+	FromName string        `json:"fromName"`
+	Heat     []ElementHeat `json:"heat"`
+	Inertia  Uncertain     `json:"inertia"`
+	Leaves   ShiftMoment   `json:"leaves"`
+
+	// Line Pa, 0 when it was not recorded
+	Line    float64        `json:"line"`
+	Off     []ShiftElement `json:"off"`
+	On      []ShiftElement `json:"on"`
+	Opens   *ShiftMoment   `json:"opens,omitempty"`
+	Out     ShiftOut       `json:"out"`
+	Overlap *Uncertain     `json:"overlap,omitempty"`
+	Said    string         `json:"said"`
+	Skips   bool           `json:"skips"`
+
+	// Throttle share
+	Throttle   float64      `json:"throttle"`
+	To         string       `json:"to"`
+	ToName     string       `json:"toName"`
+	Torque     *Uncertain   `json:"torque,omitempty"`
+	Unfinished bool         `json:"unfinished"`
+	Windows    ShiftWindows `json:"windows"`
+}
+
+// ShiftVerdict defines model for ShiftVerdict.
+type ShiftVerdict struct {
+	Finding string `json:"finding"`
+	State   string `json:"state"`
+	Title   string `json:"title"`
+	Value   string `json:"value"`
+}
+
+// ShiftWindow defines model for ShiftWindow.
+type ShiftWindow struct {
+	High float64 `json:"high"`
+	Low  float64 `json:"low"`
+}
+
+// ShiftWindows defines model for ShiftWindows.
+type ShiftWindows struct {
+	After   ShiftWindow `json:"after"`
+	Fill    ShiftWindow `json:"fill"`
+	Flare   ShiftWindow `json:"flare"`
+	Inertia ShiftWindow `json:"inertia"`
+	Overlap ShiftWindow `json:"overlap"`
+
+	// Shifts sound shifts that they are from; 0 for usual ones
+	Shifts int `json:"shifts"`
+}
+
+// ShiftsNoted defines model for ShiftsNoted.
+type ShiftsNoted struct {
+	Case string   `json:"case"`
+	Said []string `json:"said"`
+}
+
+// ShiftsTold defines model for ShiftsTold.
+type ShiftsTold struct {
+	Channels    []ShiftChannel   `json:"channels"`
+	Converter   *ConverterTold   `json:"converter,omitempty"`
+	Engagements []EngagementTold `json:"engagements"`
+	Gears       []ShiftGear      `json:"gears"`
+	Kinds       []ShiftKind      `json:"kinds"`
+	Limits      []string         `json:"limits"`
+	Missing     []MissingShift   `json:"missing"`
+	Offset      float64          `json:"offset"`
+	Rate        float64          `json:"rate"`
+	Said        string           `json:"said"`
+	Selector    string           `json:"selector"`
+	Selectors   []string         `json:"selectors"`
+	Shifts      []ShiftTold      `json:"shifts"`
+	Sure        bool             `json:"sure"`
+	Suspects    []ShiftSuspect   `json:"suspects"`
+	Temperature string           `json:"temperature"`
+	Touch       *TouchTold       `json:"touch,omitempty"`
+	Unit        string           `json:"unit"`
+	UnitName    string           `json:"unitName"`
+	Verdicts    []ShiftVerdict   `json:"verdicts"`
 }
 
 // ShopKey defines model for ShopKey.
@@ -5228,6 +5625,22 @@ type Torque struct {
 	Torque string `json:"torque"`
 }
 
+// TouchTold defines model for TouchTold.
+type TouchTold struct {
+	// JudderDepth rpm
+	JudderDepth float64   `json:"judderDepth"`
+	JudderHertz float64   `json:"judderHertz"`
+	Point       Uncertain `json:"point"`
+
+	// Ramp mm/s
+	Ramp  float64 `json:"ramp"`
+	Ramps int     `json:"ramps"`
+
+	// Repeatable mm
+	Repeatable float64 `json:"repeatable"`
+	Unlike     bool    `json:"unlike"`
+}
+
 // Trace defines model for Trace.
 type Trace struct {
 	At       []float64      `json:"at"`
@@ -5276,6 +5689,61 @@ type Trap struct {
 	Text   string `json:"text"`
 }
 
+// TrialDifference defines model for TrialDifference.
+type TrialDifference struct {
+	After  TrialSide `json:"after"`
+	Before TrialSide `json:"before"`
+
+	// Bound half of the 95 % interval; left out with one shift on a side
+	Bound    *float64 `json:"bound,omitempty"`
+	Change   float64  `json:"change"`
+	Decimals int      `json:"decimals"`
+	Name     string   `json:"name"`
+
+	// Needed shifts on each side that would tell it; 0 when more do not help
+	Needed   int                    `json:"needed"`
+	Quantity string                 `json:"quantity"`
+	Said     string                 `json:"said"`
+	Unit     string                 `json:"unit"`
+	Verdict  TrialDifferenceVerdict `json:"verdict"`
+	Window   *ShiftWindow           `json:"window,omitempty"`
+}
+
+// TrialDifferenceVerdict defines model for TrialDifference.Verdict.
+type TrialDifferenceVerdict string
+
+// TrialKind defines model for TrialKind.
+type TrialKind struct {
+	After     int     `json:"after"`
+	AfterTime float64 `json:"afterTime"`
+	Before    int     `json:"before"`
+
+	// BeforeTime inertia time of the typical one
+	BeforeTime    float64           `json:"beforeTime"`
+	Differences   []TrialDifference `json:"differences"`
+	Down          bool              `json:"down"`
+	FluidApart    float64           `json:"fluidApart"`
+	From          string            `json:"from"`
+	FromName      string            `json:"fromName"`
+	FromRatio     float64           `json:"fromRatio"`
+	ThrottleApart float64           `json:"throttleApart"`
+	ThrottleHigh  float64           `json:"throttleHigh"`
+	ThrottleLow   float64           `json:"throttleLow"`
+	To            string            `json:"to"`
+	ToName        string            `json:"toName"`
+	ToRatio       float64           `json:"toRatio"`
+	TypicalAfter  ShiftMoment       `json:"typicalAfter"`
+	TypicalBefore ShiftMoment       `json:"typicalBefore"`
+	Unlike        bool              `json:"unlike"`
+}
+
+// TrialSide defines model for TrialSide.
+type TrialSide struct {
+	Mean    float64 `json:"mean"`
+	Scatter float64 `json:"scatter"`
+	Shifts  int     `json:"shifts"`
+}
+
 // TypedNumber defines model for TypedNumber.
 type TypedNumber struct {
 	// Kind money, hours, percent, distance, or a dimension such as pressure
@@ -5287,6 +5755,12 @@ type TypedNumber struct {
 
 	// Unit of a bare number; the shop's when empty
 	Unit *string `json:"unit,omitempty"`
+}
+
+// Uncertain defines model for Uncertain.
+type Uncertain struct {
+	U     float64 `json:"u"`
+	Value float64 `json:"value"`
 }
 
 // Understood defines model for Understood.
@@ -6086,10 +6560,48 @@ type ChangeRecordingJSONBody struct {
 	Driven   *Driven        `json:"driven,omitempty"`
 
 	// Revision the revision that was shown; when somebody else has changed it since, the answer is 412 and nothing is done
-	Revision int     `json:"revision"`
-	Title    *string `json:"title,omitempty"`
-	Unit     *string `json:"unit,omitempty"`
-	Vehicle  *string `json:"vehicle,omitempty"`
+	Revision int             `json:"revision"`
+	Title    *string         `json:"title,omitempty"`
+	Trial    *RecordingTrial `json:"trial,omitempty"`
+	Unit     *string         `json:"unit,omitempty"`
+	Vehicle  *string         `json:"vehicle,omitempty"`
+}
+
+// CompareShiftsParams defines parameters for CompareShifts.
+type CompareShiftsParams struct {
+	// After id of the later recording
+	After string `form:"after" json:"after"`
+
+	// From s
+	From *float64 `form:"from,omitempty" json:"from,omitempty"`
+
+	// To s; the end when left out
+	To *float64 `form:"to,omitempty" json:"to,omitempty"`
+
+	// Selector position of the selector; the one that shifts by itself when left out
+	Selector *string `form:"selector,omitempty" json:"selector,omitempty"`
+
+	// Sound recording of a sound unit of the kind, whose shifts give the windows
+	Sound *string `form:"sound,omitempty" json:"sound,omitempty"`
+}
+
+// ProveShiftsParams defines parameters for ProveShifts.
+type ProveShiftsParams struct {
+	// After id of the later recording
+	After string `form:"after" json:"after"`
+
+	// From s
+	From *float64 `form:"from,omitempty" json:"from,omitempty"`
+
+	// To s; the end when left out
+	To *float64 `form:"to,omitempty" json:"to,omitempty"`
+
+	// Selector position of the selector; the one that shifts by itself when left out
+	Selector *string `form:"selector,omitempty" json:"selector,omitempty"`
+
+	// Sound recording of a sound unit of the kind, whose shifts give the windows
+	Sound *string `form:"sound,omitempty" json:"sound,omitempty"`
+	By    *string `form:"by,omitempty" json:"by,omitempty"`
 }
 
 // JoinRecordingJSONBody defines parameters for JoinRecording.
@@ -6211,6 +6723,43 @@ type NoteOrdersParams struct {
 	Ridge int     `form:"ridge" json:"ridge"`
 	By    *string `form:"by,omitempty" json:"by,omitempty"`
 }
+
+// GetShiftsParams defines parameters for GetShifts.
+type GetShiftsParams struct {
+	// From s
+	From *float64 `form:"from,omitempty" json:"from,omitempty"`
+
+	// To s; the end when left out
+	To *float64 `form:"to,omitempty" json:"to,omitempty"`
+
+	// Selector position of the selector; the one that shifts by itself when left out
+	Selector *string `form:"selector,omitempty" json:"selector,omitempty"`
+
+	// Sound recording of a sound unit of the kind, whose shifts give the windows
+	Sound *string `form:"sound,omitempty" json:"sound,omitempty"`
+}
+
+// NoteShiftsParams defines parameters for NoteShifts.
+type NoteShiftsParams struct {
+	// From s
+	From *float64 `form:"from,omitempty" json:"from,omitempty"`
+
+	// To s; the end when left out
+	To *float64 `form:"to,omitempty" json:"to,omitempty"`
+
+	// Selector position of the selector; the one that shifts by itself when left out
+	Selector *string `form:"selector,omitempty" json:"selector,omitempty"`
+
+	// Sound recording of a sound unit of the kind, whose shifts give the windows
+	Sound *string `form:"sound,omitempty" json:"sound,omitempty"`
+
+	// Temperature how the drive counts, where the temperature of the fluid does not say
+	Temperature *NoteShiftsParamsTemperature `form:"temperature,omitempty" json:"temperature,omitempty"`
+	By          *string                      `form:"by,omitempty" json:"by,omitempty"`
+}
+
+// NoteShiftsParamsTemperature defines parameters for NoteShifts.
+type NoteShiftsParamsTemperature string
 
 // GetSpectrumParams defines parameters for GetSpectrum.
 type GetSpectrumParams struct {
@@ -6844,6 +7393,12 @@ type ServerInterface interface {
 	// ChangeRecording Say what a recording is of and what its channels are
 	// (PUT /recordings/{id})
 	ChangeRecording(c *gin.Context, id Ref)
+	// CompareShifts Two drives of one unit held against each other, shift for shift at like throttle and temperature
+	// (GET /recordings/{id}/comparison)
+	CompareShifts(c *gin.Context, id Ref, params CompareShiftsParams)
+	// ProveShifts Note at what the proof repeats what the comparison says
+	// (POST /recordings/{id}/comparison)
+	ProveShifts(c *gin.Context, id Ref, params ProveShiftsParams)
 	// JoinRecording Lay the speeds of another recording of the same drive under this one
 	// (PUT /recordings/{id}/joined)
 	JoinRecording(c *gin.Context, id Ref)
@@ -6862,6 +7417,12 @@ type ServerInterface interface {
 	// NoteOrders Put what a ridge could be into the recording's case, as a reading with its reliability
 	// (POST /recordings/{id}/readings)
 	NoteOrders(c *gin.Context, id Ref, params NoteOrdersParams)
+	// GetShifts The gear changes of a recording, each found, named, measured and held against its windows, with what may be behind them
+	// (GET /recordings/{id}/shifts)
+	GetShifts(c *gin.Context, id Ref, params GetShiftsParams)
+	// NoteShifts Put what the shifts come to into the recording's case, as readings of the road test
+	// (POST /recordings/{id}/shifts)
+	NoteShifts(c *gin.Context, id Ref, params NoteShiftsParams)
 	// GetSpectrum Lines of a channel, or of the envelope of a band of it
 	// (GET /recordings/{id}/spectrum)
 	GetSpectrum(c *gin.Context, id Ref, params GetSpectrumParams)
@@ -10575,6 +11136,150 @@ func (siw *ServerInterfaceWrapper) ChangeRecording(c *gin.Context) {
 	siw.Handler.ChangeRecording(c, id)
 }
 
+// CompareShifts operation middleware
+func (siw *ServerInterfaceWrapper) CompareShifts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CompareShiftsParams
+
+	// ------------- Required query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "selector" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "selector", c.Request.URL.Query(), &params.Selector, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter selector: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "sound" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sound", c.Request.URL.Query(), &params.Sound, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter sound: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareShifts(c, id, params)
+}
+
+// ProveShifts operation middleware
+func (siw *ServerInterfaceWrapper) ProveShifts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ProveShiftsParams
+
+	// ------------- Required query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "selector" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "selector", c.Request.URL.Query(), &params.Selector, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter selector: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "sound" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sound", c.Request.URL.Query(), &params.Sound, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter sound: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ProveShifts(c, id, params)
+}
+
 // JoinRecording operation middleware
 func (siw *ServerInterfaceWrapper) JoinRecording(c *gin.Context) {
 
@@ -11021,6 +11726,142 @@ func (siw *ServerInterfaceWrapper) NoteOrders(c *gin.Context) {
 	}
 
 	siw.Handler.NoteOrders(c, id, params)
+}
+
+// GetShifts operation middleware
+func (siw *ServerInterfaceWrapper) GetShifts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetShiftsParams
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "selector" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "selector", c.Request.URL.Query(), &params.Selector, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter selector: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "sound" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sound", c.Request.URL.Query(), &params.Sound, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter sound: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetShifts(c, id, params)
+}
+
+// NoteShifts operation middleware
+func (siw *ServerInterfaceWrapper) NoteShifts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Ref
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params NoteShiftsParams
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "number", Format: "double"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "selector" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "selector", c.Request.URL.Query(), &params.Selector, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter selector: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "sound" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sound", c.Request.URL.Query(), &params.Sound, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter sound: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "temperature" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "temperature", c.Request.URL.Query(), &params.Temperature, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter temperature: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NoteShifts(c, id, params)
 }
 
 // GetSpectrum operation middleware
@@ -12219,6 +13060,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/recordings/:id/trace", wrapper.GetTrace)
 	router.GET(options.BaseURL+"/recordings/:id/spectrum", wrapper.GetSpectrum)
 	router.GET(options.BaseURL+"/recordings/:id/orders", wrapper.GetOrders)
+	router.GET(options.BaseURL+"/recordings/:id/shifts", wrapper.GetShifts)
+	router.POST(options.BaseURL+"/recordings/:id/shifts", wrapper.NoteShifts)
+	router.GET(options.BaseURL+"/recordings/:id/comparison", wrapper.CompareShifts)
+	router.POST(options.BaseURL+"/recordings/:id/comparison", wrapper.ProveShifts)
 	router.POST(options.BaseURL+"/recordings/:id/readings", wrapper.NoteOrders)
 	router.GET(options.BaseURL+"/vehicle-sheets", wrapper.GetVehicleSheet)
 	router.PUT(options.BaseURL+"/vehicle-sheets", wrapper.PutVehicleSheet)
@@ -16341,6 +17186,86 @@ func (response ChangeRecordingdefaultApplicationProblemPlusJSONResponse) VisitCh
 	return err
 }
 
+type CompareShiftsRequestObject struct {
+	ID     Ref `json:"id"`
+	Params CompareShiftsParams
+}
+
+type CompareShiftsResponseObject interface {
+	VisitCompareShiftsResponse(w http.ResponseWriter) error
+}
+
+type CompareShifts200JSONResponse ShiftCompared
+
+func (response CompareShifts200JSONResponse) VisitCompareShiftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareShiftsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareShiftsdefaultApplicationProblemPlusJSONResponse) VisitCompareShiftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ProveShiftsRequestObject struct {
+	ID     Ref `json:"id"`
+	Params ProveShiftsParams
+}
+
+type ProveShiftsResponseObject interface {
+	VisitProveShiftsResponse(w http.ResponseWriter) error
+}
+
+type ProveShifts200JSONResponse ShiftsNoted
+
+func (response ProveShifts200JSONResponse) VisitProveShiftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ProveShiftsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ProveShiftsdefaultApplicationProblemPlusJSONResponse) VisitProveShiftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type JoinRecordingRequestObject struct {
 	ID   Ref `json:"id"`
 	Body *JoinRecordingJSONRequestBody
@@ -16574,6 +17499,86 @@ type NoteOrdersdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response NoteOrdersdefaultApplicationProblemPlusJSONResponse) VisitNoteOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetShiftsRequestObject struct {
+	ID     Ref `json:"id"`
+	Params GetShiftsParams
+}
+
+type GetShiftsResponseObject interface {
+	VisitGetShiftsResponse(w http.ResponseWriter) error
+}
+
+type GetShifts200JSONResponse ShiftsTold
+
+func (response GetShifts200JSONResponse) VisitGetShiftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetShiftsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetShiftsdefaultApplicationProblemPlusJSONResponse) VisitGetShiftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NoteShiftsRequestObject struct {
+	ID     Ref `json:"id"`
+	Params NoteShiftsParams
+}
+
+type NoteShiftsResponseObject interface {
+	VisitNoteShiftsResponse(w http.ResponseWriter) error
+}
+
+type NoteShifts200JSONResponse ShiftsNoted
+
+func (response NoteShifts200JSONResponse) VisitNoteShiftsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NoteShiftsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response NoteShiftsdefaultApplicationProblemPlusJSONResponse) VisitNoteShiftsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -18459,6 +19464,12 @@ type StrictServerInterface interface {
 	// ChangeRecording Say what a recording is of and what its channels are
 	// (PUT /recordings/{id})
 	ChangeRecording(ctx context.Context, request ChangeRecordingRequestObject) (ChangeRecordingResponseObject, error)
+	// CompareShifts Two drives of one unit held against each other, shift for shift at like throttle and temperature
+	// (GET /recordings/{id}/comparison)
+	CompareShifts(ctx context.Context, request CompareShiftsRequestObject) (CompareShiftsResponseObject, error)
+	// ProveShifts Note at what the proof repeats what the comparison says
+	// (POST /recordings/{id}/comparison)
+	ProveShifts(ctx context.Context, request ProveShiftsRequestObject) (ProveShiftsResponseObject, error)
 	// JoinRecording Lay the speeds of another recording of the same drive under this one
 	// (PUT /recordings/{id}/joined)
 	JoinRecording(ctx context.Context, request JoinRecordingRequestObject) (JoinRecordingResponseObject, error)
@@ -18477,6 +19488,12 @@ type StrictServerInterface interface {
 	// NoteOrders Put what a ridge could be into the recording's case, as a reading with its reliability
 	// (POST /recordings/{id}/readings)
 	NoteOrders(ctx context.Context, request NoteOrdersRequestObject) (NoteOrdersResponseObject, error)
+	// GetShifts The gear changes of a recording, each found, named, measured and held against its windows, with what may be behind them
+	// (GET /recordings/{id}/shifts)
+	GetShifts(ctx context.Context, request GetShiftsRequestObject) (GetShiftsResponseObject, error)
+	// NoteShifts Put what the shifts come to into the recording's case, as readings of the road test
+	// (POST /recordings/{id}/shifts)
+	NoteShifts(ctx context.Context, request NoteShiftsRequestObject) (NoteShiftsResponseObject, error)
 	// GetSpectrum Lines of a channel, or of the envelope of a band of it
 	// (GET /recordings/{id}/spectrum)
 	GetSpectrum(ctx context.Context, request GetSpectrumRequestObject) (GetSpectrumResponseObject, error)
@@ -22162,6 +23179,60 @@ func (sh *strictHandler) ChangeRecording(ctx *gin.Context, id Ref) {
 	}
 }
 
+// CompareShifts operation middleware
+func (sh *strictHandler) CompareShifts(ctx *gin.Context, id Ref, params CompareShiftsParams) {
+	var request CompareShiftsRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareShifts(ctx.Request.Context(), request.(CompareShiftsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareShifts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareShiftsResponseObject); ok {
+		if err := validResponse.VisitCompareShiftsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ProveShifts operation middleware
+func (sh *strictHandler) ProveShifts(ctx *gin.Context, id Ref, params ProveShiftsParams) {
+	var request ProveShiftsRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ProveShifts(ctx.Request.Context(), request.(ProveShiftsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ProveShifts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ProveShiftsResponseObject); ok {
+		if err := validResponse.VisitProveShiftsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // JoinRecording operation middleware
 func (sh *strictHandler) JoinRecording(ctx *gin.Context, id Ref) {
 	var request JoinRecordingRequestObject
@@ -22369,6 +23440,60 @@ func (sh *strictHandler) NoteOrders(ctx *gin.Context, id Ref, params NoteOrdersP
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(NoteOrdersResponseObject); ok {
 		if err := validResponse.VisitNoteOrdersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetShifts operation middleware
+func (sh *strictHandler) GetShifts(ctx *gin.Context, id Ref, params GetShiftsParams) {
+	var request GetShiftsRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetShifts(ctx.Request.Context(), request.(GetShiftsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetShifts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetShiftsResponseObject); ok {
+		if err := validResponse.VisitGetShiftsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NoteShifts operation middleware
+func (sh *strictHandler) NoteShifts(ctx *gin.Context, id Ref, params NoteShiftsParams) {
+	var request NoteShiftsRequestObject
+
+	request.ID = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NoteShifts(ctx.Request.Context(), request.(NoteShiftsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NoteShifts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NoteShiftsResponseObject); ok {
+		if err := validResponse.VisitNoteShiftsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -23588,572 +24713,616 @@ func (sh *strictHandler) PutWorkshop(ctx *gin.Context, params PutWorkshopParams)
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3/s9y2sSf6r6DO21fZrUfFkmN7E6lebTmydaPEXxQdJ67au95XGBIzAw+HoAHwjMYu/++v0A2AIKfB",
-	"Ac85sn1zNz/EkoYEgUaj0V8//dNNrY696kRnzc3zn256rvlRWKHhby/3oj68FVv3Z9ndPL/pud3fVDcd",
-	"P4qb5ze1+/mmutHih0Fq0dw8t3oQ1Y2p9+LI3UtH/u4L0e3s/ub5H59WN/bcu/eM1bLb3fz8c3XzuhHH",
-	"XlnR1ee/ibN7pRGm1rK3UrkPHnkjmOpqwbZKM8HrPbN72e1Yozrxgtm9YIYfBeM7LruK8dYoxu3470d1",
-	"FJ2tWKOEYZ3Cd3nXsJ2wBh7bSm0s4505CV0x7p4R2n9k6BqhmbT49EdP/3RTIR32gjdCj5RIlvHErSND",
-	"g2cfPq1ujrKLfydJsv2S23p/SQs328+/4TumtjDzmhvBuHHzO3HDzF6duhfstBcdM+ooNqo5M9Eawfbc",
-	"sHrPu51o3MNGdrWoYAhcNpOGffTsQ6BLoJE0QOLsgrdPcJaZlX70tHLMYoV2b//v/3XzP/796ZM/fffT",
-	"s+pPP/+vm//xX26olec5TTalbPYRyWb/6Pz6aapqcSeNVB2ze/7rErNsjR9SxOVPfnT0/ehpjsA/u+FN",
-	"rzoj8HRzI9x/a9VZ0Vn3R973ray5I80H3xtHn5+SKfwX7Tbo5v/6YJQZH+Cv5gMYDL5xSd6EUTt1Ysby",
-	"rjE3lacDzMXx9fRjF7P/uYIZfyVO5lFnDQMSMz85XpCGdeLEZBdP3H3m/UarTSuOC9Pu8Yn/Z930w7i5",
-	"2TtOPmnV7SrHyVpUwJX4kxrahm0E43Uteisa9l/fvnrJ/vTRx//9v8GR8d9wU/i0ab6GWfVa9UJbifzj",
-	"3jQmWfNGqVbw7ubn6ka8s5pfHrb90DVaNHZvohAbtHZi86a62Sp95Nad9s5+8tHIwLKzYie0G1b5gS7I",
-	"XN0YfofTetwvWmlbQe1relb/PUwsPB8IEKZVBWJ9F7+hNt+L2rpPfNocpTF+XbxppBuKt28SYm95a0Q1",
-	"o3+tGjGTDB9eSr8gZS4vouUVwej+ZXrWd7IWBVwxTgQu6cstwoNmQeYa4FktuOPNrXIs627/cWsSHuOt",
-	"6naEQHc7ALsN+olBoc61YCel7Z41yolk1Y1KQt3K48YJZyuO9Mz9P3Ct+Tl++kvZDRYXHRmpUcOmTabb",
-	"DccNMlLNBzdBeDx+aFk2wQvU51HxoiaKSymbUaPlnSBHAZ1oMtGrFNm2g2zIJ4+ryBSPccGzVrRtZnaZ",
-	"U1vdnPbn66cZGbWKCm441PhBHCQe6XGFgfyBNWd8MgoDpG8gWsIbYVPIAwfqxVoZIWQr8ZRcOf5utcqf",
-	"aNENR6CDvxvcvETdyk40ydSuS5hFVTeV5st2QnVj5K7jdtDiQtt7+pR6/qR0Yy6frUqluCfFkvjre63u",
-	"eEsIwKbRWQkIe4hq6NLZ/0zUoJC6dzZn+qRT8uTqMY2XH/WweNdLPT993IonVh7FDbXvcBTpLyMty8Xd",
-	"19uto8zXfU7oaaUs+SX3w+2eI3OUiJi96mkVwnI74X/VC8cNcdcCidAa6Vtewx+N5a0gD4bxLHvxw53Y",
-	"yzonotySO0vvUeTsi19+dBbGVdEWtsw/HxbtqVJF7g1fGqfqdyClt19gwlYjEwHjjmyQLCvhXfJkaa1O",
-	"xLHqdkiv6W2veSN5Z9hWqyPc6EeuD8EFYFVfsZO0e/ibVpb7813AJS3fiDbDb+2ES454WYDj4Ka6aeVR",
-	"Wpob5I/ECrxa6m4KgbfCtcnNthRn6uflv1J5epEEHhppP++sPhNUtuWnv/b248UPjQiq4cVPe2725A/h",
-	"CiHkiNA8q/WHvbiktfgh+fdEoV88eZnDNSO4G7typPLTjqT3C08n7cmUHqNwsIAW2Q16w3eEdi06q/0f",
-	"i6RqsteESO3EO5vRx2t1FMbr4C8YGCjdLpwr9JkJGPbSaJpRK0yZXOk7aS4XmT96Qyft9f0JBwKepj77",
-	"Z14fhp6ibq3PoPDQRu2d0Geaq7aqbVA5u5jzQYiefqnlxtIOKffL6IzaKdVM5MLSqWz9HZYZ1I3FVCeY",
-	"NAzm7D7TefMLXQKksdW3vOtyhNHCCI22xBIzvvWPwRt39HkeVqgMuI1vB0JdmHFEmD1+OOyk35sq2Xc/",
-	"A0/GPO+8aflac/0xmOuKOrvEbD03pt9rL7OTgT5+9uE1vdhPYIFueUq57XnQNbM5z63HvLdmKzOSHY4Q",
-	"Sfde1s6wMDTVrFKHQrWyzLKEC17CCLiwZAb+c362NEk1IbWO/Z4baXKctZe7feEa8pK3RZ2sYIxO4ESK",
-	"DPh3tEp/x9uhTJ3PiH4cwH+hSklEklV0GHCZEnYjzqojQgayYWqLblTOtoOGiFEr7kTr3apacPDmX/Iy",
-	"jPhp3kW2GWRL3Ak919Y7sk6is2zD0S9xeaW4WWQ20Fiax2ktABfp7g33cfw2KgVqsMy984KJY2/PGCTp",
-	"/J3itG3Z5SmgtvQk1JCZnTp15ReC28evT6T52PP6YNaN9MZRmRxK29VDaUsNNXSNWqJ9p6xA2rsnnQpm",
-	"+cEpZhMGSBWkRt3ys1mjPTndVJuphp1T5mCI8YXAcIEmgcyeqQLD38w4H7c7cDswhSdFsgLces+42VP7",
-	"Sg14RKdHN+OL7KWoCe3oKUSXHb1Pe5VKmYndoBtZ24fYDeDrC+OEyYS3syv8AuzJzBU6Xcft6zLbdsWN",
-	"kCHkofPn8vK68TfF/WaWNQOHyzEhjsh1U7HS0eO1Qp2AsLvBrHemm+rcqODMEG5d1Q3fqDvwePCuU/aJ",
-	"FW1L2von2TVIiAKe8FakfwdJ6HcpkHq80kCFGBJOynLOV8oSJuRBdpnD4WQUqZSL7fItTaze7hvNT+Yh",
-	"xwUmml3c16eu/Ng/4spWHHX4LH5k3L4rpx3unIt1NaK3tN9EtOLo48mXzpbyY772PB+PZSfuKLgZ9EQz",
-	"ndgkmX3pnfm19ooFk412HB9zjuPjp/b+i3Pv/2NJLpUOZHI3tlVtRqn/1QSWZ+rAd3GvKs+kyZ6PsgvW",
-	"4Xci0j0QMCf4xpsS6LNwZDRxP26DYlDOQahLUMFNLQitIcnu8fkhJ36GDAtp86pwsoe7qcc+NdlES9gd",
-	"7pow0fTYq7YxDNSx8vhPRkCCz3rleUO9hPjGketD3lPE6332J2LNWmwxc0PzPlpAWkCKwKqVuxeIBENp",
-	"2ZGfwbJBw0adXvj9c7teMekML/g495/1W2ww1CDdfxvaaWb2cjuNo5cYxbOJG/njWlF4K38kJaF1/700",
-	"Lltei8DC7pEKoynPXrCnaNwhPToF3l+9Vj+mrsYdBp9gQv58hS0KTOJPQeQnzyGVP9kT+QAkimwcCJ+X",
-	"GMFJOguWQ1ofnRGhhdlTN0XFOnEiCBUkX8ndm1PIiMszYa6s88TuJeoQ97vVhse40Yq5ARYf6Bvmjvpt",
-	"co+MW+0dOn6rsjt860NtRerhWi2QYuhUySNnpVr7xh20y1nZQZNZUZGfrNztrehEEw4meQDfFcqX8338",
-	"au9u3IsVzpVcnxb88PmdKHD25lOk4vkreHgrdz64viQOv1SdOL/CR1HJ6cgwzdzhjW94Y8u/tcx1Wg27",
-	"vb3dC0EoI42E7IauFivzNbIO7QwrZ+1nn2BafpHASmKCKXEtzZMlOnEa/T4GLdoQNzB72fdwkiEdlY6O",
-	"W5WVdeUOKu9bT83q0VkVch0iMarJzsQ5kBs8yJZwNG34JBMvOY+LqTZb2Umzzy13ySMLut9OeR/gpSOW",
-	"t62TGTkHYdb/2osVflZHCygOoTjDDfUmuEhpo8+s+1TOe9q33nBaMVTLyVA4Ov4egwDzPNoxNSb6SFv0",
-	"bwYfKW4VOEFH2lUh+yi4JCPLZLnzZUgLfZhTJGuN5vKjfG2DkbtcguBSPibyXRgSMw6c5N1aDDl21JAL",
-	"7paQrAkjJ/lNWRsSSafIbOadvBMZYngNY8mVeCWNBBN18BNX3HnxFFwKoEzEKCj17vcGcjdipZDbrwUd",
-	"PxtcwnzqR5ISmGK5ejTYJtJERyfPTHHdq54pzXaDbMRETEJgS8ta4KpPU7smTVjqmjYnp3POcSF6Q2l0",
-	"Z0dldMSwnUIBfhZT+Y1PuEkvSHGYOZlKxqFeBTY4X/pwselh+QUhdrMX7XbdruXM0ZPSh1w5AHIpJu/J",
-	"hEKyFaxTUI5lOBz7AskQNnGMOMGnw05Fzh65MqwzkNozWP5stvxcFqMptaCC8/Z+b7chaJQL5D/cnUtl",
-	"MRraN3AUMU94ttfc7IU24FExe3n0Hh5pmR469xfQqskx85quF5PzBChumRHWe8yyntbLtCl3WzNpjWi3",
-	"ID0Ts/RSIgxdSPm9dBQ4fg6WNBu6WmjLJSbEPlbs6t5eXeSXqDL7qzTGLIJ/NrHD0aMbdnZirWOEqvO5",
-	"wYlPN3t8aHNdEWZxqNvxp5PwudH3Mn33qowxO+jOvlQd5nYR57rNem65XWOuyc5YPWQDOEtRmewBzwe7",
-	"uJVqRWnNqsoaSuwGTSz4woAvAqfhbCpPywkpRlVuGqyYbdBfBCf1oTZXGqWMyJUrdkLvaEvNDHrLM9nM",
-	"kLJ2lRb+w/7x+LFx6AonnV3ol1zvJMGGe8Fbu6en7X97u2LPW9mJzJXBV3obOiEyVQodKY0cO+Rcr5Ft",
-	"Z4Wdom2YuhMaLeLjYCzbCOZ9xkVlIN45v6y/6M7ewpPulVZSil2v1YZvZCvtOd5f+GjRRNwtZ21L5qVY",
-	"xZ754l036kbspLsXFYyfqnEB4ODBPt57FCDg3sXLA9jFs1NkxJsZSyInjGJguAnkDdyTECZ7Mt76mqAy",
-	"g3fcplIpeA9hl34lO+/bwHuzmKXORKqTk36VW0Esjiet+HlH/QLPqIYQLjycbq77GrXcl7z15tO8MNHX",
-	"bpY5I7lsoECMjuxRafTfKt14ddLw84j9sVEDFjHstFwTQZwLdV8KCh+nF26IE82zYAjzhA8sACwnUVoy",
-	"OKeQMFYeV2VUfO7foEbb+0DtNWCFv7jn8rpPv1dWlc/ojXucdAJqpcoN0jfwNMVFvDv4StnFGgb/GLBD",
-	"HZKBij792phBNG/hLZqP7woc3HKsYthjPDTMvEq4Jt3zQKJxxpH4OcZ9GSMxKwocxsr/a4gEGzSWr1ck",
-	"D8aq40XpA/1wI91ZqsV1QBjILC0c1Vhfh3VtTUld2coy6BOX1rxSZfOhKpufffi0AFeI3Oi/kEkXwQVz",
-	"0tJa0bFGnboJ6hCawzdVOfaD33JaK8+412pnT/45817CGpeswI98tzbUlvLP5YiD+NTmfvnsypshD/My",
-	"eY/rVuIalgTHP6XBTJtc9g5vfH1QkRx6O9AEaLldMUqc1MUwguuMPdsJTl/WjrH8AfqdYY7bhm50SKuO",
-	"bWULcF/SONNfYFh8L1gYkfIEqF5081KUpUIjNdha5apQT12G17Jl6YYfe0qpB0izoa+cFr8RzGopMKVI",
-	"i6O6y/iVohgqT+p3P3yVTad2P4qTyNWEwO+KqiQE2eBlQbpJYOQzpRk3ZjiKZubUTvbNMVMrrKDrF6T9",
-	"Zz7Ye61wfhSkD0rcvSx9j+ImkRNVqIaIlJ7Of0LlhKRhNxMEkQ2kQSGTJeuIPBzlZCzCD8waT384v0FW",
-	"TSXTKIdG6TgK2HhoI9eOZzWnInyp7giX3danEc6T+Hgju51Xxx3nIMoe8I9jHJMpZtraa4Mlpi+MVDHZ",
-	"sbB/5cL/PqeILo1JmGGLyWiwjBwZA5wZcci4x5kDyDmQGh6KDI2IFywilCnL0ENgxijfxeXsI6sEPVPw",
-	"O7ji8bOn8FnVRU8DFIDGtNdsMuC/kvnyf+yUe9kpaKJ4pstxv0d8XGFkoAp0FfBxJtLp7w9xAkX+o3wS",
-	"QxksgRcQibcoMy066LDnP3KdmVk2FbTMgeWHToGu3mVElmjbz5Tnv0uPzqV0eQuixKk3G7Hnd1INunJC",
-	"CmEkOshM2OPfj+4R6XOrrTgChsZAh+ULb3OY01LNjVvPrSWzgbPB/fNayDGlCRvrW/BMgfcnwkvibNdE",
-	"VgBrFj5Arm7PZfeF7A5XXY1pgN9qf7TIghT6paLid+87tOom+Qq+m539Vx7kcLkeKplJbtuyVW+rvcIx",
-	"DepxgmOYAJ2mJobphJKaDHHaVnS7csZNALloeYuIs7MvUVMPI2Xm1XWiXePbXgFPUA5CkIUT2uaCTKWJ",
-	"x3P4J+PLEcyeezecxgCI6HYYArGD3uCf1GB7qHw+7QWWTQ8txgYRPYrMnRt0V1o7kq/w5u1AY1zM8cFG",
-	"O2bENQoHF2biMxX9iLOaLZ2DTfF8ccuRO1fc+IFxrrrGCnFOAw9c5K84dfp5MG1x8ypn0Pp/iXuX1Nv5",
-	"Laa27Vdjk1lsEt50NwyCpw+arko58nfy6Gb67Kl3JuJfny5wWUroT67dWwRjZfiEynLkWivKUDpy45an",
-	"nFGklQWbuQwYC1DmCO12w/UaBCIyIhUum7D39aDvvN0P+Xy11AFRD6cMH61uWgmeghOmBxuLtTB9O9AZ",
-	"8y0/ixWT/cI9nivYW4FL63boS67JrE4jVsGT3eLj1EC9sqQDNwXnmZe35VWwNXni32YyxLPIi++uMts7",
-	"aWLpzfUH6RKpmNfsnRuhJMeTPGxjZItAwyocnshmp1wq9Li1KzDZfpG6I/w8PWcy6X0Jhro+dOrUimaX",
-	"DTw8JlbzCkTmWjW5DCVvK5VP6RW+QBcVzeGdlwfSxv4NUrhW4T4Xpbwt+iHGJ9fDSNd7pWh+NQesRSLJ",
-	"bKxP3S53Hd4Hhdoq1a76zJIFEVCpF/Co8Xsj4HQAoPZkCpwX1j9BpI6cNzs5IyWzx/JVYLR5nW0OvvzX",
-	"BfGfw33jbLKre22xpUN5DDTiiREiZw1wezb7NH8aF7xHa3JTk2+tPJBLp85xsKSw/L/29W4A7KuMZf5J",
-	"hPb3aGvGyraFXyqGGXNpYhw+436FWjn3u88FKszO+yWOd3SgXIATQDMaYRk3shHgOYvtaMrrHwJDRwkR",
-	"REZeUkSXYBAZk/zcUPF1iGWdkAQW0b7ChtJnJxb+rEkuaZqvKfvG+yKwWkQmTR3uID6dWAPXMOaP/N1r",
-	"fPaPRMOHPZkoEWKBPhZlWKvUQTQMHgdQsci+jTBy17lnMFK6VfoF+/hp9fTpU3Y4+ujKsQe3z7X0lTWo",
-	"/tuBcssmPWCcSYgGrm6gBVbTPHEU5V3DsA4aokqniXNyEmYP/ur5J5QR42haBOLAykcY4dzKyU36YeDB",
-	"U7ekOvwdHvOmhRH2uo4D68zkyUhdD8cxxWPmnuC1xZDzAxJKCx2o4Rz7by64TltlPIOsaRYx5ttc2wcq",
-	"w6b8gCVMTaSNTDKtSJTbJFMjMbFBEHXKPgl/jj0r3D8/2fKhtRlXjbIlCyBltK/qk4ZhiN6dFZgAs3s1",
-	"7AL0vJolSljFNnpMSOUMKTqCPgeUk/SAPy1oYeFJQ3JFMC9W8MSmMFMvDJ08+YdPipoMZTQs1Q7HtRDL",
-	"xR7AB3uw6Ckfe65F89IHwmYXGK0SZhRFHyrLwOtbLttPF377M/0bQB1k7Mt8/UWh8hyKAMa5J3qH+/eb",
-	"cQbjGsYZ5ykqDVmDtYKe65LNJ/tIJgq6VXjxSsTP+rYkGhxoEhLJx1HDEDRFOiN+GAR5Ff2m6x5eqs5q",
-	"TpmDCxbTIze6IloTgh0hDeMQfQ3mpVbc2QyZxMLoP6EbZ71+jD5YIcup3GspACWoeYsvkj7VLLCDqFUm",
-	"PIo/vW4eIhpiuytPnfjBZPhkxRVhiJ8zfbaCQZNvmwV8p9p1HsK+b2UG92GvBm0eCJ6bi0Xno5b7jBmp",
-	"sxmcJ27rDMDMAgSt9zX7nNpABz+BcdCE8kiPBcq/CZ1KL9xA486sgDW90CBwkPGVham8JRsLwSKbdeb6",
-	"Rq6OTlxWaxZdv1qYoc1kGItWBOPjWsca/2Q13tOYnBhWHz80TpQm5EChINV8MGvCPmrQtYAELNplzg1l",
-	"6nciyGcDA9BZo8ehtbKfyKUU52i7pWBCnHm6AXyJ2mvsstkJ5rifAYIqwgYUnPm1t+1FsTA35iIPxM06",
-	"WVkVCE5ukU9Vvle/QB5fImkvrfFtjk3lU00Bn862onkBYB3OmHEPOxr+MAjj3gfHiNhahqjvU/uO7PhR",
-	"pMSH4Ysajac0ji8ukS8k/a6yn8lypYLGg/HNpRndCq4RPHXFnH5Y3/n1B3IWn4F92pBiHGezBstngq9A",
-	"pfwuwFpvxVppHbGACZ+E3sm1M/f1+FQkXTWTKGmK6Za724P3IdcCAnwHCVpPcAyQA61cCdRPl2uK885e",
-	"EQPaaw/RZwFkGPU2T+Qq5RW/j2Hang4k54XUcKrV5tdrO2Cuaz2UMSej+3WhiSrhIxk6K7SHSbvYcbh+",
-	"MM/q0nLfiYzFEXLjM7rq6VHAIxfabj9eV86h+NGlPA9pyUAS7xjvey06K2vsqtIwaauA1g0VN+Cv5yzZ",
-	"JtL6W1VI5OdTXTYIjy1mQz5H4CrfONPvuUdN8Vg6RAfOyAC43fEs+rNBH6it0JrqXbvn+vj44Vc3KrqV",
-	"iyTTX/BxSoVeCGK6PfP9eIm6w3fl+Q5fiXcWL7urYXgP4AhUS6aQRM/80uldcDZrtNeJUqquyUmZB6cg",
-	"h8HHxON8RcJnItPp/eGSFAqI1kDrZUWUEYgjWTKdBfsXjh5HK0gvkeMlmZceWvITDmcr23vOz3fixyHI",
-	"GWlOoYnwGRJUciJ9jeY6MGC02kiDDSANV5ZbZ1uaNGE5i/Vi7iFn1vv0IIjuZCzxbes70ZTlO7X8tKJ1",
-	"wkF2K2qr/tFJ+zdJd5loxd2K+usv3NNvlOzoIuzY0IHs7YqNPhk8hSGrE6RPQI4wYC7yLtTvBuy3ckbJ",
-	"d4YYcQCLRvtS5JoiJJ3HpwuEAkWGP0dvgZuUbwQdoZQk9oxetbCvsk0aVAytUHH2BDWQqS5UupvQmloa",
-	"qIStQAHBvPpgbMPUS+f4pf9GFimnR1ccMU/vRvNFtVwLN8/vBwzPawHsgNo+NI7tSqc08wEScwrGODEp",
-	"I6yFSt+gdUwnyYwd6gN4GwBDF5Q5+MkDhO65gSQZxjtfswqVC2XHS+1k/ffgKKDrMHdUrhpk6LR3aQG8",
-	"bNEfAoIt4L9uhH+udEZOdEA13bruJjXv4FuAbA4kGoxTfkMZManjhppgWp6GVPyywl636Ld0rr0JaPlX",
-	"T97X8bKz/CAy87JC4JWyNNw38FAOVUf6yn28g8IMx95GeJV4EqTwlyi8I1vEC6ny13C8JMfLN6xlbHyC",
-	"d0l6JpIzG4VM0uckiMGsVhBuyJWOLDCBMnioQOWYagWgDtCRJ7xER8w63mbgVbXbwYYBEJxhsqvboRGM",
-	"M3iHYWCHHpPsXS7rfZT7wqLsgBmDZNhKOyt2IWtdEqYKwZprOVmtJDNX1cldNuBH9iTz0n/WPXUisKZF",
-	"RrxVoKnzWitj6N4JjrmLkI/WHzm6GsF/MQyYZcBMkuwK0yHbtGVJRN0ngp0cf76wIjKI1IhaHnmbU0Cl",
-	"zaRd7FUbjLwHN/Fawq/xp6w0+ExDbuJ9BcA1mNGIax51Bv+VGWuPzZAu/TXQDaRsm0bEk4AZGYg3Lq8a",
-	"NyLCb8w7jqTbKX3DmlVt3HceJ/UCRuMDU7FWHsRJGrFcZPfhx9dq7ALmaiIH+gEyMI31t0WtuMkktIVo",
-	"4jVpoBWV1Xp0C4n509wgcnWP7tql0sFn11YVMCYXBnn6+z99vDjKz9mdfMvX1EN3Raguo3OA4qDPUSe+",
-	"9cuaccpCDCPvxyhC4bzwvMNr5Aw1N2TUhptcz/vljvgJmsiUaw6iD0aW3QupGbYr1AJaUTwEapNj7WuC",
-	"XhhmmFux9yW/n9hdTARdF1ZLIKRyabufJ878R/e1iXe91PP8o3tcvAmOQPmVteCwVFN9fvGmVqgvg5cu",
-	"OC7BWxcWtwxO8Pm7vuUdp/FV6iTNe0WyYJocTrnGkrS3q4ayew52itd2lVs0IGWVb0gru3U1vx5IhPTq",
-	"ZGRcyAku/wSgfdCNnupMQsf67EYtuMlEs4xw5tLqLm0LASnIynvELL7SFMxAs8BNuE1x8dWM3cNuBcZI",
-	"SeHZa1wMdbReeZYtrRou7K2IAyw1Vnzl7Ox/02roqdqM4BReIaky6buezA+p2owuAT/SUqLvK0Hd2qu7",
-	"/nF0iJS5OK3o6Zp+TB5bS0ih78SDi1yDfhPn4BcVxyeJ58t5sirAdc14qtuEOigjLNs4O71rKvcH2UQw",
-	"K2g1ddLSCuPdz+YFIOnVaPr3Qteosh35u3QuSZVEuoKOjgpCuQjZLRTd2vtBW1PFRoGcBbWDhZq/y2zX",
-	"HZddtvgwVLRZproakbyO/AzRg/gLZ5jHy6aqRNoWxRxo5whGk/0UAb/wMBqQsdW1GEEeLQmSVWXhDWMB",
-	"npsuw6fcZp1mdip0No7WDjysuva8yiPB8wFbcSc05QIDJ7/TZAyQFQDBmFU74ebzAqaQ1MqJd+AdMyOG",
-	"pqHhYjFUlwkd78TKoDJOcC30AOKqrbguF0tXzQGb2UMKYQBQ9RMblcGwB5EEVdJREPh83Ivv8uduHSRc",
-	"svFEP7aAcgeWkf922HJ/qipM9MJhQgjDwjZDtGXuLOzwPNxUjwNBFuZPEySiPxQj5OW7Ft2/exA9N3tL",
-	"ddvNXocxQFDExt8oZfcv1UBFWOnSMByfnGrLT3QJQm8FTUanwGasgCXPQrjy13TYySnEs1X6izeqkHH6",
-	"Y1b56JjA6dO0UEqvB0+4B4D8IqR7TpfKYWm6H7JI7quxxvN44sIOmkwQxKA1Z/iEuxx5xzyEfCx3J2J5",
-	"ylxtk/1WYSb+iFlO3Clrkvnyl8xgelHfA7H8VwL+nqF9e2TnCwDvAN2NQN5XALyNGJv/Rq4aSRNInfBC",
-	"3JnseXrDKdfneDhm4X4sVVZdpoYiysfCjJlwoKlMDbKXNeqriOD/zrKe74RvbhV1P4yWtdyQ/RpDv+o5",
-	"GoToIKqdQI0bSJuHa5ha7JwNLPYF962N4651OUTcVwFyZe5f7XntfRLlBWCtuEN7+VrmT4uiYivJNn10",
-	"yC5OKb4ZPkiuS7UtFekKl+s8XR2gEmXzPLTuK0dLGbEpc8baFetMdv1g445Lw7CUibk1Yp2KGyCJTGfA",
-	"TcMt7hUPP688cf7Rr3QyNxd9bx7cyabzN9I10ITZUht+ngo3GIda6r/xgZIsjTyKzuSywlcnmN8J3QyZ",
-	"i0cLo9ohm4GedlJdTL0szwIdFzf5+vRbYeRx9lnyfSGpuued+6lcyuJGXMVjzyzPfwyfzk50LTrEyiV8",
-	"JU5xFSMayLOnT6+o1/4z5LQF169CeU8/c/HYer+GwILrL907ZILfBvxNzaLbOBvRW9G5IIkoXrM64pyq",
-	"uNaxiWKcU45quNRsB49VNaoruoyWBTiDPRFC/b7fIEyOWtBfYonBPJOJajf00IKGBbtiLmdHCQtTIecO",
-	"9bYEuBQgYxgPI6XEHXrIsH6IyQ6rVwI6Gq/3sguduV545xD4FFALstwOhoVuu1MqRVS/bEPhcgbG1bxx",
-	"WkAmDjgYaq07zRvRPEfINn0wuLoR7GwPScutUocXbMuhVOb5pPuL5YfQusQkCVTqAFkhODzk5ckZNNmk",
-	"k3bmSpvXU+My8rv5hkQxpnWnhlu+4UZUrJHmUEHT/6GvWN0quvt/HschUvdeqw8hGaqzO8ztOducrTBs",
-	"q4V4EY4OTve5dwE7/kRANNTd2U6pBl1Y4ai5ZY2PY8+He3Sd7aIp5tbsqULuiLR0/sMCgs4areYC7Rmz",
-	"apPmUR7OAoq2PdhmWhI2gdYLANnYfuW76vH7kHhzABQe/7WQCOw1X08DipivJ6iQVPF4BsmFgtS9GkPa",
-	"BeXz4snHUp720lilzytKEiC7JKDSFqbmoYVS3oEnEvm1ezHTZe9QUCPCD29aXiMO3lgTklXM1xp12V7z",
-	"6+6Mr/hRkCUxy3EMS2XcBrjaSb/K0CosAIZisGBN+oro89m90t+z4LLwxRyrhl8+0V+tTFSL7fNxE5IY",
-	"ij+fSXAkZpLjSZsA/3qmTaIs4bBUozkxcYo5Ii0LDeTnldakeDd3S07BAFYKldBQYpaL7ogUmOY4nvKR",
-	"d7gBHaODuqGLiAx1PIBKGd/0XrT9Q24Zfyv6svK0oBi6CND9AnLZGFRHjJNft3RHqZoUTpm9OnVYQnLi",
-	"51CrpE7dc9Q15a5jqHJUPlN4o6XBP4e0lExeGc/AJ1BZZ/cTKXsfnbo8ypwhDd0S+8GGYDG0AzmLF27q",
-	"spvilSbpubBgxLZzq72pbn5EtnD7ITr6Kj/3GZNysSHhWmxhLOG7lnqET5FyJaTheNUh9Y8kbQ9BRDi2",
-	"Ho9ssq3xOIybGXbDt5TZhr7/3lsHB/WKPKHDSAuKyC6kChEQ2d1KXJG9aJvXVOpEA9fP3rd2f3Bm/70C",
-	"5lHY44r9+uKkl+ma8Vi5kR7hDCJhaInjk0t8sYyf88M+N+rX91LByMDG3EOFlAlLm36TJrW7S9aCsf7a",
-	"fdMfpYEzIHUXtG8u7tHea3EnOpsDecTGqJ3CxsNcdvaFv8dCBtPWCg0cl0tfIvBiP3rkJvD37uuesuFl",
-	"/DKLVvu6s0LL40oO7Lkx/V574zmZ68fPPqyupg/Ed7MTupOCypPA7LFrqB1pua7o1LDb03DNHv+fHVXo",
-	"mXsQJKLSUeXQFUNU89qUQk5lTyXtxTJPj/rsOLUfbOWFn9QIyV4q/94Mdqlg2e4xYnrPbExsSAaDeMKQ",
-	"m5j2jr3cx6PoMj2UHqHAYQElKRePQh363njsaHMFRXzEDvHrDG0R/MQoev1VbQgy7bTImQ0R1GOuvg56",
-	"jHmfA7Q/Pwgmtx7WQekDw3QENvSQvQq+4jJYw828g9ZVXSbrYYu+dloJM2+C7+DyisFy47T7/B5QCA0D",
-	"W9cdnHBkqFrLgYJoUFsgTTh1zvbrymjiiEnm/eFu4DSD98E/DF7tGuH5YX8qyAAs/eA6I+ivavOtohu1",
-	"AZnIyWODf/cz9H3gzZ0EWHstmHjXi9qKhll3mRoLvdYR4grWhfkqpmIPDbCscx/9VW1y8YZeKO85KGfc",
-	"XqujvJ4z5b7qn8QmE7YVTcFLt/5JiIUpW/JG61H6uDmsoso37uJc0+1+MckK0T0pbLUGc1K9vew5/eFc",
-	"kO+4BxGihx8DotBwtGhHHSpoVV4uh8+ndixuTZAxo2gY4R+CMy4KuOQMjsRNpOPIU176Rm7OXCT5zuG+",
-	"wy7VeOlhjcMn/cJ9E9jM7D7jRHjWJ8TMysyHeu8kz4dPP/zkybMPnzz9AxkEK05HJFNf8PXMXDMJBVjN",
-	"URjnXoMTvpLafh5L2Nt/VZu/kBVEWY99hhUudHgMBOSy4YIoJgLxQ5fRpWstrayp4ohOiAa8rR6YOXrw",
-	"N75bkWjW6jHNkPEje6dwbNe7V/1NdbMbZIPpUZk2v3vVrvU/r0WFP8hMGnhL96RCWfGQJtmdKIaKQHXr",
-	"Uqly/+z2K/GhBo+AT628XE+vPc7g42ZrZJoKglbWKICFsnuhT9IIz16g2zjr8OF32FIjylBkMgcjF+22",
-	"Cvxdsb3Q2Ic6+JxX9SXy7jS3oyLFlXFXmLuCUJC468cnAWI20XlDszs8uCoW5V3GB7hT8bSMMQu0j/zX",
-	"YzPKDm/ZKBcCl4WtDJwSG5OHgJ473P5Y5ITT3lslVJej9SGkMnt1qVFg+ShO0aZPezhkZRD1uZ5ivse7",
-	"CpYsfC9HxlFFvrjQV+lln9G9lgFIetVAeGWTvuZ2S4It273omPvVHWzQOb5XG2xU59sblu3LslmZWpUR",
-	"gpBPgLxLJDUJOQOKt/R9D0VXPGNwghJRiy1D9ET3npugs6tbeRCtFMYyVPPRc0bOfumTxnqtoJzXKZTC",
-	"fdJscYra7BSTsXkaOJ1RgN7jSOBkA508C/lNqML9ilMcNX7PspkDczuah6RLv9jHdUV9WQPd3Qudw0GY",
-	"phSn15lV2JCp9FzewgtXM1lDKhTWz/iZRaGEch2/7aVTLo15pHVMNXgPAZbCDhUNlU/n3QvQB7Og1yed",
-	"rYAIkr6w9doQuQ6dfcu7zqnQo44WS7H33LBo715rjDhy0lWS3J+B0vaRVMI4yQrewVJ25rIey3XXfUuq",
-	"degT7Lmx6K/0N2hZT5k9X9NeJ+o5VBRA3ReFGp0jeEBTZaFF3cvPMXcmw7avqZYZyGRZKA2L9mCtjiLW",
-	"jLmrACwNM/CWgR44a6C5kMN2jcmjuj6aiGh1jhfNDDN82YZOldYM1b7xga9ZeGBrZzjR15tPkemXV3go",
-	"+JOo4RKTnSi79UrgpULkfcWofbGat6JruI7tumO2NzjY3D6Xdl0SXanBur9IGLtCBvCjkJmj6FV7eB+4",
-	"mKyNhnErAW2nVZC87RP74crrudShKBG8MLzeYzL/HW2uxXpCAq70INpSxCRfCEgItLLdgZBK2acuPf/X",
-	"/fXRx0/oKy2vDzlhHBt+jXayF2ZlJc7XA3GICuN9HujJgpR5sZMd+sg3ZzANQOcupOaavvPXAgTO4CZv",
-	"Cf3DIFYO5V5ZB1jlfQMt4Mt7jvQHyzNNVLf9JgeWrqKSLhCOFvZ54jNAMZlkwfrO9mFtk1xXlAo5Mayo",
-	"/pGyAyTOTACN49Yf+QHhf+DOb3kt0rvKm1OUElGGTul9LGEq2fnD1qzxyaqO8sR14sQ2qrUmMRRpT14+",
-	"Lzw2g6SRadYir+2134PLRwfdUTbzrhU+4yfWqMCXpxtDJ/SWub8C4Ld3cvk5xgX6qY3EiB4wlavXCxGs",
-	"UgiW9QmD9FdlF5I5SDCqHELkdut77s88m+hCxRSw3xmPaXRUkGbt6/3BFfs7E1jrPTUr9jOkFv23UAv3",
-	"MpyO4kOT8eBnqvFhnMUZfN5ZfaZQ7Wr7nkMOXQ7nxIh6nR4ZF3OLbz4ADyqtWwob2SF0BpIkmd4iXenk",
-	"VtiQeywsgxDkbiarpbjHiG/Flr6U7UTjTjivuHARxxjnVoVlj2Msks5NrRgHajV3PZQRFqceGPBi+jTo",
-	"5yJSYqitvj8zx9bW8eO5yXeZdruZHLgFxKOH0j3Gn30dYwl8BKzgn2Nayf1hjdOk5sV1X/Rj8cU7Jy2t",
-	"RaQ/Eox+seTiHrhEM+ol9aAjEnRSPfFVwJ6IRM10IfiCb6jcBCXXsHA2WV5orVa0aPqCbz53b5BRHClW",
-	"B8f3gq99RQtsw5JLmUTopFVLusXqFep4a7EmMvUF33zj3rhqF+G6I80mq6ri7o6LiTOJO5ZhFdydddBz",
-	"tWqHY7cOKw564hDlmM7mfcaGrvEKNyz0BXsanXX4MagHOBrR3okClCYNFqOfJoVIlyHGbSwkLEQMfDA2",
-	"UQAfYrLzbTPGyhC2bQfZPNGiV2l57TI60QIqkWM2n8Wzws06nlLCjIXMYaQzg+B9lVhJIZAZenuPHcCl",
-	"DbC4YF85kQ4pDP4fgQeYAVdyPEbXohij///DS///mL80Be8vgELK5jLFs3uJLCNii4FfEueqgJdAKFxl",
-	"pTD/IqyrL/hZEAIkj2GWrTI18sd7ZezNqg9hmMxM1bC+1xWIn3KcehQ61xnSd6KZR8WoDIJw58UmKJ8U",
-	"t6WKwYib6gaA647S49aBP8wJSrJhlOi55lbpgukZK3rKmAfRrtWJWcVQIC+0dfnDJ0+vNYcBxY/oTAjC",
-	"xydfgZv0BXvyDAMGWp0M2wIYG4oqcB9MetL86U/JZ588u3q1jJQZt7CK13PgFj/bkScdjUieFPywDAZz",
-	"QW8oG07ZscQJUoBO++M0h3E2R4SJIPQEaDpGVmNAQh+0NsOn0vZmFWaPuJvByEa4++KELZFpb+EKlSpQ",
-	"lNDOfgREyzUj/U9HlGsE9EQI44cZ52j5P/0GzqLO6t0lGd9V7FyxHyt2ko3dV2wPLRYqFvoN3p8Hqptt",
-	"qyaQqGkpjGwa0T1G5+WlXsrq3U38VJgOTTMfpaKMQwLo3Z6E6L7kvgTgEi4idugidAh9MJ9mvdOhy0DG",
-	"PS36td5pceyF5pbWFeY9nXDaySxC73f48HS0GRkmK8uR2HcLJrSZbBVcr4wMTpO1t7YfNhmEnBj0Cl7V",
-	"O2stuOQIf1DOu7HrcZgIPfduKapSErbm9f7xE56xWwUFSxDGwycwTOkjn0lrixdzHR9vWDMGMKdF2w/P",
-	"opcexuFqiDwCLrd8o4Y0vAf67yReXvNWbjT3mWW16sxw5JtW0C00+8wR+GHgbQ7H1+kATS4GzLXw4GZM",
-	"2gpSEjkLicvl0PiJ3/cxuYSAPb4MzIYIVg/n2GcbBBeyzwEK9IlsF8hCnphJV+UMbscS4wIuJDvtlRGh",
-	"IbUJ7artXnTTpsvTSoPkCsnhYC1eAIVA4on43vgOlKF+DJdHEcaJ8bW5imU5iBeGwgGQNHk9gj5+9wBc",
-	"4epm6BpFaRKU055cuniMPkfGHMSK1PM3+AKZTiIzipFWbQGQfisWLxYYBD+STJumCxjpt2fjheP0TPyj",
-	"k9jd2BvzYxdW6O8dWshcYH3epydC6zmAbCwrTN4Xsqj/LMu8kLJw6UZxJtjagG+cZlxM/EYcca5hRUot",
-	"7I7vtU+U2WXoBQ1+zEKbIixxN/xsWKdO81a6uXQRq3pZr9N+igWab/uBn0hUoyDW/JIWqJSBi3w45EMe",
-	"HzILxJjCV66FO8w2+pEWQQWbpN9PglJA92haQHGdomQUaQmFDfXgVEwARycuwICjmqJZBGhAP6/lfkFf",
-	"RmPiF2vCi5+87cl614VmRAt2j+lLKyBzRk9ol5zvXvSl6sT5VVTV6ZLtx0suPbrPJfUqocfIloOyQmaP",
-	"otwoqU8qflI5eZnpbpNYIr5qSviGuL7k5wKWL0RSXyQN0eAOdKZLq9QBDuKkjdtDu1GhZtxhyiL8v89X",
-	"DCuj9/pONLdj65uiswE7ZOiWcUmrT0erJEzzQKfRfWjiJ5pbuKFs5Oh0n12D7k6psDYPAMJgok6WwhID",
-	"YtJY6YU69ar20uAVL1cVJ3t3FUIi+ofhGxRJMPL+y2byfSVOfxZdvf9KWWo7rt2uJCC4s+0r3AgjfxQG",
-	"8asACPck7Z6uycC8ypKmJuUbFFc2DcqEgEPoMnHNSQ7fzBDvM1HLkGC1wkTjTfP1LLR0rcpknP8fL/m2",
-	"0OSrBYK8Fz2LqLEzF4vv6taIupWdaDLIB6f0Ndk9iWV7/R73GVsV0Palv/ivTnAsXrtGusRTs8Quf4fH",
-	"JGJi+zzV5W6W2Ez2Z1xPtGbmgeZCUL+PrkekYzWk35wMU6bd4h/fb7AGv+R9U36eK5OFPYkNZlZWmqXw",
-	"09eEEwrqqyKslL+n3Y2Sxz/5qLra7Oj647730XIRHB0vHKmSIXVwoqwUitHJR79k9SCI79V73jrTfU7V",
-	"Tx5A/fnlHT8R3TULLjtHgFj3umL9xZyxCmvzAe6p1DOVWejb0fBds9N0Y+lZR+mj0uL5pAFuaNIM9ib2",
-	"gdko6xRcX1BxocmXXozQiKPgKtmO7bevPeoPwHSJR94IXJ1Tf0B1ReAEt0Q0Vgw/CgYUAruGG2jIeCdm",
-	"NeH0Qsq9s2MHhWtd52LPzoIHbRFacHRJJA/+gb4opd03mp8KEsF+XuTQtQ3MdPJaaQuzcBhm2uYaZTN+",
-	"NnveAoDqmuMW0VWvbUzhcWkFvxNfY0YVpcB+uKzAPiOSomKqx3XO9ahGBQ/6yqiCFogUrb9dT+lC+q2Q",
-	"IqYQeKLw7M1DUli076cTRqF57539jB/JZrIZK/H9tFhLHBzvB0QP/JvpVxY6tE3ApZe6DZS7IHxlP5Hd",
-	"ki/ukE2hIwCb5Yehxl4AubXd+gy/4mbcGWfFUXaDt9xLKqhzDvB7tTsIiQFhDgsNwb5GT93D0zdyOQO/",
-	"biw/lulMovf45QVyfN1n2BsBgGkfej3oYqjAPf+R62ZV3FGuSedLt5U4cUdpjJfGK7AFKIDSh8o2y9+9",
-	"h0HvcWh6uBfcdMJOVnG7436NlAsbQjIRrOMt1TGab1qR9feDko+VwM8xO6ZhsmPboW0r1imGk4BE0iqp",
-	"IgkuLsoYWJBba9i1HrTIoKsEHOzH38Uw8ltBl68/ODUsdCt/3GEXjnaIZD3uB2W29kAN+vE/t04Q5SQQ",
-	"DaPywKndS6x14j2obNnyUuwuRoBM3FHJXnyj7sTVQ97TTQIeDjz/HuT9D9HvWcpB/+RacrqqfCkfcQFs",
-	"9jdz54wor1i6fz2j0zFruKXwxgp31UxaJoJ5FptFWe7bjI0Zi+PGhCOeXnbx/vNeGbjH8ncfVTxxGf9Z",
-	"2vVP3eOksbDPA81gfz1ouScNg3QDhMTsGn/ByrYFmLQKk3kBQ5cdlbF47cYUI1+755v9hiLksnQ634FJ",
-	"5af/NYHCGj4zhnODb3CPiCmXbWLcD2+FsSbbsNAwhAk1kKXMFJkBmoTISo9EqFntZuCw+eOx2Ohk64Mb",
-	"5WHoMV2ErLXW5mpA5eVe1IdX8KQvO2tzlRK9amW9RmS9cS+caYklhS3szFVNYGb5pnNUboE19IQl0rxM",
-	"sR2MyJ2PCBjvuHu3h+4xISbdCu4USvfJ0KkMbYiKeePZNwrDY2UVdB4vPRRvcV7ernpoGsKoYFNNLQMg",
-	"RUb0v/VeoxI3yqBXiKw/a8EPn98Jcn130ki7al0nbrEgYumNz8RWaM1bqioc0qy98AhiZyI1AjuObJMc",
-	"hISQk0YcSJPkUFRBtIcpj+d5pPcoZchLAzrsUL3OzOATRFb0WtrzrhMZcBi316UejUbLuzWHnmsru91n",
-	"7i0aAmcnO/FG6K8H69F4CyZBQ95qcfdBFMoKx6vKEB8X5FxbfjIAeW4FSIwaugZL2yhbIDbjJu90aCnt",
-	"cbdYzTsnm8xenaBL1YgZsybpCUtjM0DQ4/7MAlkjybXigFkM/RuJzYgonmPfR0x+LIO4lXVIrFhkOP+Y",
-	"O/m8y+T+wi9ZwBbtxIcgsWKIVfkiKFnv2V9+hNTCnbwThYvSslnTpP6tezzfBn0l691i5I8ari+G44yJ",
-	"sITyr0pvFEWUjzvFHNQzaBTi1T5ExF6bcxuE35h0i6yRMkKQglPo4pEV0kNwKbY8ySLWsYWqtsCycZ+j",
-	"iBh3LErUpNV6ct0EYU9eEPFIzlKDyYYG0MjAsS0UEoeW3H/6mP3fTEJjTazZKpCWD848zgNAlCcUYypv",
-	"pgkgP0LLA3iGhcbTK5r5AwhMs7IjVgxmF8z+TuhG1vbh1agB+cL31wrjjmsY0/Z9kwJPOJKhTt2tMIZ0",
-	"8m/EbujKyzEacScz2iZgYNNF55kylFz6sxDdPbHKgXZ7cAD4mVZ+hX7YC6juCZW+pZuXPrxcJQkIF4fU",
-	"BO8yZSIZFPsYIi6gEQaG8RuXAeKxCIQi1JvXX73chzt4TQtheZHpluDC3vzv//rvT5/86bufPvn5v/2P",
-	"/3J1p91g5OTICPbeHtscMt4bLTtLhyqiY+HNZ69SZYwhtpxcI37mqYxuRrPv0+uhIEQWIh1r0jfXVls+",
-	"OkBJWiAZ/YGhUCULWzIxPjLHdbqRf/nRXYyQS4amv/FKKxQQgzNih96dh5RQbOSCd4pZ0baG8U1wtfkE",
-	"raK7uR47PFLJOk0mC2GhL8C6iP2Cyi13e7vcsAccLrGbEC47tF4HiwHHeCAE+ikjFQtrHU8gEIP+mABe",
-	"+ozsMbvA13aHSQfy+5o5/BzNtTFp9v73y16Zx8HGCI6z+16y/tDCfPI3RUxkvdeFodqmKAH2PfamHxN9",
-	"H1an/ngl5PlZ3ovGkOqXqTktT2Vfs7rM7D8Tlsu2mNJg28jj8sQX4QKoGGDKR0To8RcBCBgnMa6yCDfg",
-	"zV6haf7o6mvN883EELiKJmhm7+hO9iPWB7R0C8VmlteH2PjNKV+mBK8/5jQTZlgzqdDPAqMADgoPFTk4",
-	"YBUg/sciaRwv0oHeGLedb8X2vhVhzyiYwTej42yWyOYUDbLzIRYpVoyzRu6kRVifp8wq9qcxXx0R/cqt",
-	"6nevSK/t8QMDVfWUa+0Uqjw9Ztw93IbvQupiwbPnWxLI8C8/3sPnhKsN3w9jV57o5O63nEquM6+3tJdD",
-	"CzO0NrK8hPYh0K6Nqq6suRHeHIll+kRuqaHjcKxXsrNeEW5ELdHtrAxA+PEU6ynNVeqa8kBBy7tbq3rS",
-	"FQ6qE6UxK+Po0HOpx1l16hRjemRzS7cUgu/TAaqkAQg2oTBW9BAHNAojxsWrQlC1tTG52L18jhx1Qh35",
-	"nMYnpSltSTRHqLu+JaK/ap0lMbEARYcgs57UnrHiRo7YAsDducOQQaMzvSjOv70j64tCEgimE6LM4YWG",
-	"xUkrKisAFoRncScsAl3Coyw25VrdZLRH+A38ol9LjlarE7TrVh43hDRG8wUQW0HKS2sYDsNCY6X7OwzW",
-	"GZNUR8qUzkpAB7gIoVY2NdXdCpHpdxrai5dYujQyH87P32L+1vLdvmp1FI6upRM1Vq0+rLT8tOGif9xE",
-	"ehw2NXmRqcbu29ojwoHA9IQPC8tzsiI4OXGMUl4Tw4wQTmExjIcqwfQGNOJOaN6y76FhEXUr+F9IgXvk",
-	"3ZmZI29bBnPH6zak+0w0y0mByhpuAiGxwnGSMtoxiUGiZgA34jqPicmdingTlfW8K3EtB/Efphf4xbve",
-	"o8iM21VSmZS5LmTo8psP2FwpSe+stOflqM38vHQYFAyhl/AiPW1Ii7oEOH1vKeS5plx52w1/ep2z0s6/",
-	"XOJorPpbIbDcG9WImRAXE5JFI6Xp7TlRaFUBWnJF9ttJ6M89VuxSeh7hwcgxcD5nRWVufUSfWjlrj9hF",
-	"ZYzoZvVokNZEDjbY21kyQcKBMdZNJ3NkfrGyNAdhWRm/L9rXmGfgZjLmHwQBEbOU4uL9rvo9nOSbhc2r",
-	"Ru6LWxAYKMvCn7c5kL2I3044kdsm+8NX4mRV96Wwulihc69No5vXUcWPXO9kaTJK1p/XrZ+syvjw4O7K",
-	"NRJqZZ/D5cvhVS54+kBcBaLFLye4lJNl+f0ididSMcywCrueZZccSt9OcL2q4nMBXi+7W/c+binxpvh6",
-	"lZ95dsEoli4DwkLbHws5Jt/wRPEmxzJ5F/SqnEgascNj0eEiphlMfk4kPbRw2opoXoqWcLQ30QFPouev",
-	"lNGZdJqMHPVpLvCdKsxkcQ10weGOy85knNF8p0WmWXT0mJbWPCR0JG68RlHofd96hx76sBpVMfdZtjnD",
-	"f0s9T+6bn6mMKzbPqfIg1ta/5lolrDEb+jbTWW9lzb5n+NBf1xuo0dsEO1vF7ffrDd/3G5Jhp1C+sqLX",
-	"Iga3KYcq7nCtjsKAt9ajWcZyl7TKpcKE0ujo3XN0goM/4SwKzbtmoCaiWKPcmJ06RW8utGnhUMxw4hlo",
-	"2rxx0nLwm0q3srHU5gV7cIGlG5cy/zGfGEj58K9kKxS791GZCejztEfD/TRpl8OGHqx89PRDt3jeasEb",
-	"Grn0qjH3TdbAwhrrXKfEO0GHjBonazwrVcyfMGAgcMW8R3swpkvSpWOG+UYo3kECdW04ByOgXGfQwgAD",
-	"Xc1oCHAZs+bCEfDaH/gLY/Ob0FUa2w14bFiO7eeTkkQkLx7WuBG0PPK+pRUR/JjwNXOGRyfZ2HziKsKd",
-	"B5yfgMYVwlBloMzCgubN2Bk/qqGzaVfBkPd1bZZJIew1TKLQ2XUVaI4H7vadMcai0UDFMM9s61vYxT8r",
-	"RbRtX6wMhA+s0UMkneavxV3+0n1IH8JvlW5MDD3CJCF2NoSWBO6fN0odKqfW2L2QmjmV1TDZMc4wy/Fa",
-	"j0JPBVzGtBoL579I8tfBq7ImMfWedB8D9B8/vYzQ08vKTv61P3szuwwa6BRmc+Z66dBl6NebWIUmN/cH",
-	"0J42l8EBp9XXuMAMVe445UEFjrqUKWdnCPr4bt0qA/fTU3YQosceswxAMZlRR7FRzZlxczC0hx8zKzJZ",
-	"QvTpIgw1c5MMhe8trPMbeRTmHoiSuVymhTVcmys9S7VpKQ5d7Ce8YFNC99lsHvuQS2PNAyzBP5BKl1GY",
-	"T9TjGkKYp9dqp/nRQLW8Fu2ZqQ6jeAHaeNDdc9l1Qj9xYoAb89wP8bxT9kmCl7z84FYN3fWnUHvIP1ND",
-	"el/z5Ch4B12Oro7o1I7l7zo16cojR2H3qnkCC25bdbryuFXqScv17vrsANPHWKWuk8bupXlihEY4hvyz",
-	"Y2XvFcIAPPUT8JwtP3n2d/3yU98j+vUyVY68Oz+xGsXe0nhPtlp19onomrIxe74jW5vNbWn3awLHgacs",
-	"c9YRuaUIBnCCoXwBGM9ZCJZdSgAeoRju3xdOi15gs0SRRuas3O0t9gATbbvY6IoCZh5auxLfLWiaxXbM",
-	"Em2Wr1E/v2imQC5iIGb0lUTjxauzy6DOsOX30Z0KETEpy+JDRE5d6kBcDnc7blrgDHdYPGGCifZdIaX9",
-	"YBlC9crwlkplsLm7OLbYvafe7eNCQcNuNN9aZhWb/TsoqISCDdg7oqTfThxhi0UOfuYkIQa7vp9f0tNK",
-	"etwX30KexHx5THzNlRiafgXLEJp/TxXr3N5es1GnFPLmJqgrXFvjDKnodTjyd+nYaffxyaQws+FiV7Iy",
-	"qrzEdUawIL9gZIpCb3l3yOf3JNjfhjm9BlFg8DfwYXYYGJgHbyIo+TIMS62OR9E1POCwTFX3VKdXCLO0",
-	"nMDPG3zWFCT7G7AQzaB7La8/fxueg3eg48yKov9cixocS9b+iF4bAx90o2ivtBd9/hv3NFivxAROQu72",
-	"lD8ZEikhZX7EmQicgKmAQgsETMcT6BiCM1SCGVatjDlS0DFIvLPgYCccpxco3Hc3YZl+QxO6p2QbV1BF",
-	"tku21XMOzflWqs8CAssMfDwbNiusVgtxs3y12Yz5ibpvY1fgk91lXE0RYma6u2mXqiSR3ZneCPAkWlNY",
-	"+ii7f5LJvokAgaw4z0Q+cxqDHlghAl+sUoiS6TxesNAirTij78/n4sQ5zHpc3k6fRm0QXsKveESuiN/M",
-	"bbQO4vA9VP4sxMC6Nag4Lz1YB8VEGpBVrqE/4VPgOmhX9X4cc0CXxv8rPDWSkzA2ggPTgEFPds7jZzVc",
-	"hb76Ap8CF2Kz0LC+HEAmzBraCZPh3PqQc+aBMCn/Fu7DW5BAlPO5HFdJi7vYXIu6k08ZfdqIWvmGByVH",
-	"UP44ndB9olHWp0xROHMYtwUAY+w+7VVbDUHee8M2ZbU190MW5MiHFQt13bgDo3W5Rc8SUC0JvAP7JMe+",
-	"CqBrYTP8znuRMU4kGqBx2pHj4skP7O7PgzdpLaY9ZWqLI8vTjvM1sm+dkLu6cXsxhUS+ngy3Xs7M5Eba",
-	"3DQIDuJE3Rc4q/xIrzuay+6UR+LxWQ7JlC89Q3qeveTlkd1xV2mIKc+1gYmvcWzo+b7MsVmqZa7qXEm6",
-	"KgaF4VOnEr2GFNryob0s75v1Tc8MHMRErJnhtrIjr/eyG1vKHkRvWUi1uI4hIu6EPqPWGFFrwcMe2lZJ",
-	"g1bLRJFckjtb1ZL1jzA8gJX4KRss2nrhbR1lBDvtFRg7EUjjhm5RlYPS2qv+d44E58TcSnH2xzL0GNfl",
-	"9WHoDZmWEsAUZ7UsIdJm9pDzljHOrgXceq2OymZaB1tHA3Un9BRAVoa9gcpW3p2h2xj5cc+CdPlRKNJb",
-	"ZlCPDgfknsT84tRzHEslbm9trrtIUU4lvu+fznzXu0qJhLccgE3S1Px3CIvbimYnos0FqL1oqNew2ZDG",
-	"5jH3ygwE9/m3YktaCEtxxHVwyi/3XNvMtZ1HCz0CTNVS+/6kQWMgFlYY+5p3TApcQ5BbSG8kQfzfldvu",
-	"r1Tb0tjBOLEVQMSYY0xZF7H0urBeJFM5rT3a+T3d5JszgwKMiu3ViUXl3L3VwJ8mIcdLJzk08i+3g4RT",
-	"XpukKdylBm9ywGJjbmjKN05g4hIMO/KDYJ1yxoMR111aCbakPyzjBo/sm8wpqeIeEYw9CTyL+Q0hZQgg",
-	"llI9lNpyCr6Ep3MOAfoy2AVXAXGn9cLvs+UH0SG6RSbRNeb/z3SF4FLy8KAsVBuUFJZo8jIf+0AOursP",
-	"irFpMlWiha8Peg0CuHckRUvEA2Aby+Fu8yB42aDq0MXCkJKi+zJvJ1IWKOHXM851rIIIn648FwY2Cp8J",
-	"vEOys/f/X1yI2WzbelZ7ncJuu89+lYMThV+/Wfw14xBpxYp2lW5FXwg6tT/UL6yveMig0BMepMdtxe9W",
-	"sx4Bn3KaJ56LkQ6Tcrxx+9LNSrHgotciFCLAzuT4iq62CR0OaCN+CS90wYof42IL7WCLcUP9L/mMciuO",
-	"vdCxL3ppqc/4EoU8mnxzXFGcfzUSLkdvx/UXAvNTZqwWtt6PMXR5J6BGw6tqHcaePH4y7Cw479yDTrkN",
-	"Qmh+4bUrEfv3yq594fQYJTSIiuu+XuGsc/QjK6s2Ys/vpG+xlReGxYc5VzoFu79CmRdtewuMQ+avFhFo",
-	"XNo0OQqRL7KwTm895lu4KdWpA/5oJN91ylhZS0AO532vRWcxdRwzuxphDuTt+daHlmeFeSvaOIyQSpeH",
-	"+WwCScvMD3g+Y4TM80b82AkUEM6apNxABasQheYRmouWQVUE0Juka2gWgeKW7yhVN1tEvbKqPyfQMwLU",
-	"a/lXTvItl4RGgx6dFTzAZYPodaQiIUUtMg4mK95ZJz7xGZCkUCPgpOgLxvHf0ZG2Ea1yohcC/N7n5KsG",
-	"bLGt7CbqhqRxckr8Jr4G1S+qirTKURe6ji4i2jziTVsmysbbdCLIprdqbj1vIvJltqh2XsSDQPx+yww/",
-	"zyPrMTGNH2nfG5qqBAsBs1esVh16AiooPQQXH+SkpZwTwZfK71QQTtuBaMiLpqPqBCRedYKprs2U4rn9",
-	"X3eUkGWWWrTM6zjbxs0jOlKBqFjFCaV2xqojOvuI5li8+TTnsOLsKI3pRWuZM45iuJJxEj8QlrWAahvu",
-	"wC2GWBrRSdCqPab2FiVWTFrZI1yU9DV1W0zUhX2Fzn3GKn32IRcEqt8NCE11kgaxNpudIG/QeMKmi+6U",
-	"FU30+XtZBGZhxZJ2ZN67r8CBkNQB+Po+4A04THqoDz5WQsfngtVN5Pz6kkk6AJ2zCwsFgNuoWE3vAWWD",
-	"KAhnLZrQyHSjjIiHIq2k9lyeFRogczP3zAOc2Fnn9W3MZJ3lBHqQqGL8ilypfB69Yi+Eve6zFcJ+TRe2",
-	"TXCzJWAA+pgkDk0uV3RG6V+6AcB64mS8JFaIcrDdKbgFJiXA+xe9ATKUin6AGbDkwq2rfWYumfJxbbP/",
-	"FqIgPmpRFMyE/kPjtewnkI9r3godyxTntV+ZBo4Xzvg1TQ3GosYPQTse/3KhVl14dKa3wRGz2IKYgTZI",
-	"11PwZ2jYuBiaMJmWNnXEQSfwbsewpgSNcyN8TmnDsACLUlLuyCJmN9PoToBnJkmGoDx4/WcPiX3EUT1l",
-	"YI1Ek0uadWMhMKJlQ/+cnfZK3AFWLKBHYGmTu+KO/AwZ1HirZXopj3Do8y9Jw3jTaGEMIFNwUMkrZhSq",
-	"XuFVd4tmgrpC9XRTFeVHfPP6q4qBNoLkS8n1gnUqqjwnH1Yvy0eWLW2tRCj/xW6rIoIz5pQnR9iNYA20",
-	"w3MPes5Z0YjK0miz9uSoC36ok1NKzF6duuc+H54fAuJoMgGS8gvJanve98IxiFNyHKlFrYU1DJQxDOZy",
-	"Y1lRHwjPpZFaccvjAulja61bIdk0WftL7Xq9T606Mxz5pqUM0F7o2tfFJFkbPuf4GrzAYol+ULlJ3nBb",
-	"1mt5x61grewOgKHdVCPceXj7d4b1fCfwGHTxnHnfozp1L1DTh3IZsg1XaNNMRsTbQTZfSKuXgBcYN/Gs",
-	"sZOWVhiGl0AJBMNOqeYk2/b9fSDUvU9Hh39GOAvDavgMkh1kO6A+b5Q6eCydzPHAfuNvSUPhkabf5tWK",
-	"MAiNDRZEZllYBiUaHeIxhnbLL1TBwDVF60ln8pxhM7pYwHHiZ0B6QEAWv9AgrRwN0dBbISdXuiy/FNyt",
-	"Gj2XpCeIaoYfpUXHrOrjJTQcCzZ6OQSyAA9Y3dypdjjmehlpzTsC4oQUhaEr1zVsXtBBEjiN5BxMhEZy",
-	"vEP3/VTahsOZTLOKsjthvXgKEmBDv+Z5FCjpOj+eMc90fn1V4mMehXAACfEHZ+m+KStupbPAQpEi8AZ/",
-	"B36pQI+KATkqFqhRBXlexSPAu4a5VTAIo8fucS+Yz7zAFDzxzpoquGHiu+BWU3qiWgaNNYSvjpUf020a",
-	"Q5fJb/5uTZ+9Wgj8fy68f4UL7xKCPZ4QHW8IwA7iDO+W5+xZ9eEfPvr9x9M5ZLCmFi69cLddrVT/l74i",
-	"ZuaGPAqUS4nhVTEz1HvHDZ8PToR88LVp1XSZn1yF0LrnZfOgu4MU/gGsshQ7Pt/CuBz3MgMaH1r64kDZ",
-	"2TZ0x8/Hc2MKfbcuV+e6r86PSa9JCPtyL+pDJrC9IoLihgo4RBTUOh/aHASDYzI61Wan1dCbVf3L8q43",
-	"nNzjLWllad6tau9Eky3NM3vZ91lILwhukGS4EzpXpjfjjR2m1kY6VGGPqwnbhAGTkIqfWlIb5rcz7lCW",
-	"u175ctCVwFmXkrPKRysmiIgf/fHj//5JoR8zH8hwU/8CfKKXByOF1LmYkxgh3x/YBnThZIePXAOOgWV8",
-	"NdCo4rlu2HTDODTemor1vBe6QnVHNExp5tvlh9YvoAp7/+AeynAk2fxlKVkY29CeuPEwvFhaI4PSU4E3",
-	"FZFZjbv0ZZ1xoWbDB+6VRbSNwmqo4jxZmEv48pj2GkA6fO0Bts2ACst8Qmwax8oeLauHC5OJQ4kIg4gW",
-	"8ynu7sZ0KkajavOB+/kJ/Px7FFu//96o7gWD2Cgi28jo4tzzdsu2spNmL8ic/YkAXYdNN8vHmfQBzeyp",
-	"FtyQh3KeXIQBb78f/q1qnE6W4rcxS3OWVIIxwHLPSThil4G67aPw5DxDezvyV2A35DM38+xyQxr04+NN",
-	"3V9uLwhsubWZZkS16qxWmQKloc3/8G1EByP4c9pXdfbLwpsYubwCeexnXGFAsg0NpQZQxNMvTCZKE0b1",
-	"f6MaW2NdJDnFzfn/G38lpLPcdaDgB8vkIM6+zPI5SmlntWyhtGnSI3FztnSppex2Qvfa7970i7d/+fTJ",
-	"hx9/EtvPDptW1u6T5Ej+ZJWVeOZ6Mm0Xlg9pKuffmZEKzzHu49bsLiz/asGycSmT6eYeBXDUh3QE99+a",
-	"0trTa4FtiEBQCEkWqtDIfdfMlmzbZDfArbBDv1ISjWHhq9KouJH2QzqZe8Vt0j/az5Fcttx1r7uVax5x",
-	"3ZY0gotv1XveOoN+vqpPfjlipfHfazPwfb7TxyjiX5I0Mb+IK4JnGoEl7ZPKL/i1pqkaLEDhP6yf1lJT",
-	"I/+BsSkWrnhcH8mFauiaL0Lq9/179BRXuV2UTWLxGLyfneAbwSnAhmPfSjsU43OvWU/ckosEQmeO9MoD",
-	"ogHumZJGsI0wshGFTUgzRBgXFCaQpUhWUeVH2dJGzJ7ro+pknfG1rKGObFYWm+WPRex0d9n5Qss78YI9",
-	"9Q53jLz4jNY1CVVUbLa80/EPgxQ213qsFToERdYfXTOeXb9rSde5wBL4+fRb6UaOi8kzSi9qq4fjlePz",
-	"IIIKfljjIwsH+mHgVSbTUz62JXFGYGH/7gzU09ypjp3m01PqoZU8Wg0SIrMVuhYvQ0ejB4G25MFZyC9b",
-	"Trl++bs1bk03xqfvpKG2bKOac9EAf3YPgsvcrvz036TNtchaOdKbDPaE5W1btopv4MkHwIOVunIvUbtG",
-	"ry3sXiCAp2hYRJYJYAOJS57ug3w8Mr5RdxjoPHLZMbPnW/ugNuXrvaB+dtk1/Zn7wkcKPuhe6bfXkmwb",
-	"yY+CbJl1PJYCatJxIQ+TdwVcxo7YcHEqMGaeRsJayjlMd8k7hR5qkOJgKuYOwoBF2u9POzb8bNZxhkE8",
-	"hGxnuVHkXLpF+Jpq2YTPSOmn1wrSPysaVSbf8c9zBsFuD+Fso1rRqbkqd12EQpnQNWvfdwr0nIpUqjzl",
-	"008vbJ2PJV4AnHQ2B8+QTYFo5SQxvpYaEeigjCm0QqHKiNQ05WUad7BCd+mwxnJ3FqED7AnRiY+yaVrx",
-	"BPHVdRZNcASoL9oHR5vMNlQ3dh9QfBYyHVY0IRp0l/FLC53rHIfbEOjSQDGZAkgc3ln5xAhki1bVB6yA",
-	"ErzlXUFxgidU5fkgrpbKV4CZjxuFXOBn53c2rGKBC6n0hdn1co+ztyFdj6U3yJK3e63ktdqjO6+QALk6",
-	"3xN2rB9bg8B5gJp7p8n0IK9PJW0gEkEPN94JUuo26HVNXOcw+ezuvaJiuzs98dqnaVohGExK4IekbODI",
-	"YZwK55Cd9t9kef5JPhXiQjm+f5YJjpWdbyaIvnbGp1xAZWFmp4WoSNT31xTvca8kXwZMvBk1y0uDWmjZ",
-	"sc0gwclWIerVM7K6dBM1sRXaAr5DypDWrlY93CvkWO8oZfAdroZ3DbOqYufpX6cayGMq2Qu3/FbaoqW+",
-	"Qptx2/KM92YvMnHpDN/Kztjcxfq9ylW/ZvPD3A9ZKxHkxcq9xVNIELMdNmJdV/F8u/+YZzLDAe1CX5wT",
-	"dP0be4pC1Q03ZMQLQ+GzkRqoZvDZL+sAu9X2q9CPb8VLWQ3P48iH2yy5yfzFNl5o1Q030zaKaTAjgHSQ",
-	"jYnsatyuoV37itnLraVOtzvJ55AlIt71rWpEE7ZxfsDvY2JIa1531C5juom3EghFdSdoRIZQEaBFJ04h",
-	"A1/a0LfmvIphrMooUVbzfuXx+0bzPqc/L5jZ8DOsAkoIsI6C1bxtM5DCXscquSJxW+a5olHwVJg1Ek5N",
-	"3K0qgg7Gqm+0X+Bu9CI1XBmBuUaNPOK3wI0ZeTzocCB0vPQNzBwEqJdVfmNGkRu1dS8Xw90XNirerAnn",
-	"5FUCGjFhDgF/x9s7bGGvPQBaKwT8S98O7u91K/sbjFV+t5iQfz8d/4GuEr/ZfuujcQQv50kDNuV7MHeW",
-	"DJYyp+Co849mQXYd3wRvbsbvQ2hmKpu5nG8rN97SRAv66bUySW7T2T51C1cF8GNJN9ngFB7PoT8rvqVc",
-	"PEP+TPmBg3MmT1Qn4DK8Qd0rmjdyMO4SmWSNSutrZVjAm3kIY6mJAwbFVOZAegydOYC5YVGHxwoMIegr",
-	"qQg2ZYL/gq76HJ+KPi+E7nlIUkFPfnSICaVzoNVVoGQ4zMsMKllERbp+qEf8pDoP9ZV87XLirTKoxj8s",
-	"HQxq8suHudagug75wuW6yLqeGmMTDT/18atX+kjfJh3xZgCAc3E2SV4xMtfwpBwANgwzgXv1n6Xnio31",
-	"liDRijj2WwgjLWKFj6AlBWJong78wG9nuDJp4lbc0CmTHx2qdx8p0ByHm04yUjHJuXakGvGscrsceyTm",
-	"OiIQKM/8yNfU5rxUnRE/DMB1xB6Id7zOeApasbVfD6UJIxkouasd+UJXlE7FvP1WGgv4LJATXNT9505o",
-	"3t4nHwXXPy62CsQfRx2hhALtye1MYEtLfYLltX335NZsyd83fNMK+4XsDiSSZJqzTBUwHDK+V0rz97lj",
-	"DdcHBhEnU4GLhHfs9p//Rl0zhixJ9lnSO41WtPvz39+yWjWCcDpSaZLfBFCwmXqshq4xmT5cyuSK0+oh",
-	"c2waGQEaL0uoOjXs9iSGC0BaAj4iUJ6doJuJ2afgUGle+Qo/GSz8Fe0lO0qzRgdKuouSDUK4FhRkpxFj",
-	"u1X/EAOMtSrUVKEw8Lp6WYMRaW9Ftvvsqk62y6sqrIIKZU9+DZ53kFEmXV49yUdyRb6oAjOOXPRdjpHJ",
-	"IM9WdoVisLpplUd9XuFQEyuImt+fQoLC18ZyMpxv5ddI0sUXZD4sHhPg5JahxFuxGKCBQcg5KmX3L4Of",
-	"f4ZemcuEKIUzDH5FeJz+eoiET7+cd+RnUQJmnw6eLP88+XH9vtwsa3vCwkwWGsMKXhNCWquTYRuxl10D",
-	"JTFHdRSdfcGePQ9gwwBKZPfiaIR3LlzZMPAowteSVWRpF2ZMgJDipbJAxG5oW+wJNKmVyBO1xZjk4w05",
-	"jw1jXwA388yCfXdv2grK1G9hxz1sUGfHVkwAbhPLly7v7MfoWKwasgkglJODmlIxCAxxC4gpoAVbNUHk",
-	"LezE4YwN83W3qtUn4uN/K+1eFav0S51CMu0drzX82IlfBqC8uhk68a5veejAfLmChdLTmBta0ksISfpF",
-	"vgGCf+L23kAezU2gXdKPpAhzfayKHdtrxn6bsLlxtfOVzOY956CRC6ek9jbvjT8QmaPdryraLPNBjsc7",
-	"V0n7zbkXzYgZsKL+LDgoZzEN1YlzxQAbuGIeq6diARkGzjtnEccgAtwkcDPXQHweBGI0KtcA0+U9vQEH",
-	"8zqwEVHM/MenFZ35nQEd37i54TxfsKQBKEwswEwuz4Nul5B19v5j7LV3wWNhQZlu2mObvhGM6P9lH1ZP",
-	"P37KdH+8uXcJ9z86SXqfu25tU56liJL/7ZvQ+q/UPeReyjS58kOatcNlxroT2gr9uss7VRvRUz4Ex+1H",
-	"tyMxVgGtQM1zVu+5thXbCa6NO2++kPwSyO1xMX9iokbpgI4FPvfYJosYQsWjvXKvkGMJsSK5+ZUQZC9E",
-	"wMq6+jI8NEEzKvuom/u/uXfIzlPnRvOh9SV7hQPWdoWLOTYLLBr8b/A0pSPzplmR2AYNiKhhxN2KUb5w",
-	"T2dbma5MocpmTx253smuHLv9mzya3FHEO6wQTTVnk+TLKU9dLl19Ta1UrkxqJRyWO51ZMCwtVnlRsFkz",
-	"6YvhNtvvB7o3rJB22O2BTKHiekXDxgRJLpePtUYGR+ATsozDKcIrJbovH6YbwGXgUsxwPHJ9XnbMrEm+",
-	"cgdlha8CDxY10qpsrVyi1kJlXvyRjOmm7WNKM6oDLdOivvgNPMZpnvtcZRgbc4wSJ4qqsIfj0RhFT3Jh",
-	"p0hvcFFGJk/UnZkyNbmSIh+P5yzJLglpKP5qGFO1/LkfGSDcQuGqvUSeCzdDgmaH+lHoh3szHoOc2vn5",
-	"CNo286LQeeD5FPENrXTyntc+Unv5Yyu4zsPn5jKRYfm/nR4zVg31fl1+vk9D487ivkmIFAZLSeMJcdFs",
-	"JtAht7Oo/13uK0LW5VMvtTDWAKJsEnkFVsQIjTTM1+CuMEtWNeKMbX1z3TihgX0Ra1wHzczud9bb7n74",
-	"Kp+GuFvTe223pkGo547JqVjsXBQ8P57dvPs/zn9sFIwE9bMPVBw/V0WuyTEb7Ynd8tquzPfZiU5ohIaa",
-	"p6QxY3nXGB8cPiOgn48e+xUWuzvXa4pL1/zj35EIjUz4dV5bA+nho79GNoKJVtxx7EcIPd3fVexcsZNs",
-	"7L5iWCyONSpPmVXs2dOnLxgk7UNG4kZZq47gJXr6fipXVt74eOsFTphoAEiVynNWjhv/5s90UaCv5WeV",
-	"QV1eX5jvB8tNLIPBxPu+laJZ6+rJATfBL2+LwZOwcfjUVkgjDTnIxsfEh8rXGLayE69yUIXux9dNRli2",
-	"qj5MLoM0PPF+8aic6teK2qpMy+N+lQsGDd7bPuOJCYgvD0HJitOlALMCe45bPoJoJbyWbEeybVWs8vT7",
-	"EZc/8t0CGt8/eTvEVhHFcHB0BDAg+TLV1YIdAbQxaD0QFAkxQH/TVEE87lmsq77gpELgzx0fqN5vY64S",
-	"PAC9MkI80ldkXwsB3F2hUAkO/5G/S19Jl6DoppH+q/SWackpk0K860VtKd3T9x61+5gFlED0R76Wnf3k",
-	"I7KCNCujcimkWC30uJO4TwZeD8U/kTBLBwFTm29Dt8/Hx6bV4k4GNeYoO3kcjjfPn9Ir1XNsQ5o1x+Tt",
-	"Naf3HdWeDyvC/MY41e93hqnB9gOiYSfdIk57IVoa4erI3+GyHAGINY7yeyO4Du3gopBesYg0ABC/+kn6",
-	"1T9UWSPlGl1l16FD+Gp48BKzkkSWVIMtGzCD/xcgd5gP6rUtU5pp1bbu3+6Ez2vADZKaIdIINs/G9i61",
-	"MnLcwlp1ltdOPd21Ynknn/7+k3Qrf//02Zp7b+L2ySELJq1HnxI14mIemXkY4P8ni3RfoMSzCU///iod",
-	"Qipawbr/SKifUtfDcSt0qHGY3bUVbL+/3fOT/uTKOazPrewCFuK4VPq15CDFjLWkThkQaMDlJnvoB+EY",
-	"9Upx8igxrn2xl52MOK7EeaclaQClWeTwDxeJ9PPVuzpWxUQRT98wWm69GXJZB0Xeo43ciZwnRnSDpLr7",
-	"+Eq3JNgf8aQhIyJ0Qwd0S98+zP3HmCGTC+Uez6j5MZmjtF50qeKoujntVUtGpmcU93QJL4zU8JPFwq60",
-	"GHnco2wtKuzPuaxf3LxvR9imq41FGlUPwSE8T1WD3qBKszefvUJBj7VVuGvWsK10Mj10kSNwwCe3C/6P",
-	"zF1viSYo1LNUFv8/pZFkaZTOuZPXJPeNhXVUbkLdhnSyBxvEi3aoUnY965YlVcPlGDt0jOV0o1GoIK4A",
-	"OWKeGsnSq0BoioG/5UT18UI+YMYFJp1lNvZK+R10pmXBhXlPXJ+YN4cfJacvxIGqnj6vdHE2nO5sLZjq",
-	"Rcfcz6gu8dBqubTkwc3wMxo6JkZGLpKwTkofoq+/b3mH+1jg4/hebcyKej9x+Kva0GkSVAdANzrOS3QN",
-	"41sLWqTTHnutjtII0ghrBQXpAWNtxFkBGsZkqQwaGNT0aB0mORdWv152yV3Hg9iue4MIjrFndYN/B2KP",
-	"sZ8WczlhuTlm/Yw6b3STI8d5c11taa2WMAKcNCgfY7Z236TFquxqHPNcF+uJPM5qLQuV2NVNMwiyStFx",
-	"XONMTarZU67RU8vrA3Hq4IhDYwsGiCaG+d6ZPuAGDcyBUUML/S1gJBadyqM0RlJd3DFsoDoGaNokvxtB",
-	"X/zQogBbWgnLIjoAqY0ZYW0rrqaG/VVtbv2T7qVW2ZI33GNLIMNXbsBDQfE9Kmbj1ZdU4/u4JwwUbzqk",
-	"GjLOSP2w9yM9/CJp9p7WQj8UCntVivqSe+qUxxn+ds/t6+3lVPW4BkJxOa24MOADmcTTheL6YkdcmGmS",
-	"IT+W38NU8+t+ixdDWSXZ/BJZXcMbc+0fvKF4xYTRyPVFuEG6hqiocrB0wWUA80kpkH+FnLjSTSuM+cpX",
-	"nlBVZA+r4MndJ/lal2xByz0E2DU55YVTKASZFXRco9g6TOFO2RUpapOduaYEhUgLfiI3bfNyr3yXozWe",
-	"ZapRtuUHAddwuH6dLlQxM2jBsO4W40BQJoF4DYx3oeSfCAh5RMzFDBdoD/RWbM2KEJL700GsG9otbs0b",
-	"P9P0PoQ21Re2z9tcYdZ6u2ijfTubK7wEk/FmzmiPrwicJ83eL9U/0ji7HbqGny9tzBUzvUzqzoBmHnm9",
-	"n7aAfIiJAYmFVtWHTOPIO/qAG9E1f+Z1gb6UMVdwMxMXQeAVv/JxneMMk89OenS7WX63wJjezlkhCGgj",
-	"KNT0PP3j86dPp+6qjwttIF/oC45LSLgBKyH2r5eGRYIsjr7OOvJ0KHMNTie8lbtBC6wRs+KdNcv99rPn",
-	"/6J7vzNUmezYaS8dVdmGn9HQaRsGWQDXQk0XAuSqgBzjFR89fW/iZdK588oknpY6fx5Bvozf/e95YZM3",
-	"QyGpbLwCnYUoGvdHC0jw17crEVvEV2Bg8DRxyzjzDyOTuTvKFHyBEH4PZIlENM5MZazVHNFYf2dYr2Xt",
-	"bXTOtLCD7litjC2ZeipOiazb6Xi+Z9r1cX8RSXwpcH6GCPSWkH6vnMRzrNpy2VlmFeu1UtvnAHVsKuYt",
-	"Lvcn3h0AS7fei/pgKqZgDFOxRtQQojK/Z28iNpQUhumhS3MYK4bGKYou2cGLG+6GgLrbEbkQYkzhOgkx",
-	"Z9mxo+wGK8zvo3n0/OZ11wnNXqpjz41JchKf3zwLeHi8lzfPb/7w+6e//4NvpQyc+AHve63ueGs++Mmq",
-	"g+h+BlB99Kc4mQnpma+bm+c3/ybsp/5hJHmvOo+x8+HTp6Ftr4/BQO5VDS9/8L0HMUMJcE0+xG/Ahs3l",
-	"M/TLhH/fhjxxarA4uw9isWOaC3vzzV4wYaw8civ8adHyzv0FUKAwWxpzA8zN83//Cbr8hAbUGPy+AXLd",
-	"pLyMeBHjMpej4z9/V930yhCURhJ4qP50FtRSx0c+eN2IY6+s4xdo4fodTk4YGzrnPM4O+V2YHmS3+J//",
-	"FfgiOM5+ZxiO686ttBW6293zH3Bd7+Wdk+nwt6FBq5g8Nl9IYz+FJ2im+mEQkEfsucq3VV3BRhU9UMQN",
-	"SAYKwfhnBILLd+9z79z63zgD/31vHuwFs5rLtvKwXCdhrFdRYPOcoYv5tTkx92fuMz7fG0H8F94nNf6i",
-	"TgyXajAvFKQaKW++5AeRW/Oz/0hr/hJ8In7ZrEMfrDcupkt+0/IuLnmdlP1Hh7CYzXsTsDgxN8VfWsj+",
-	"Anv0rbMsA2M6HejIGxEA/yGcpPw5bXl3eGJ84qj7F6eOPdlKbJgQ/sEsSt6X3ITeitckb1Q0R1JdpsvM",
-	"VUdxJ/TZWQgNOw7GMlXXaD96B2cVr5MKngIwh5g9Q03jh5zsf/YhLfynE+rEOxs77/OdGOGhqI9BeHrt",
-	"B6mBYkukdKCQs5qmk/3SV8+rVimdu3qQfx7O05/6HCMkO3yymtw8LzBHwjE5shmaFoz3vqacFszf8IN4",
-	"3f1W9cDXHbhpi0TUs+ukDQDkD9UC3B0gO8bDEURpAvT+4CfZ/Iz2XyvQATQl+FtxVHfiFmCGLu/Cjy5N",
-	"R2hg/TiTNhHgCJiD8RM/v4CKQXDaY5uU7WAw8pzTXV5ifIU6T78I+T/1k4dsuk6dfE0KYVJdYeK3Yguc",
-	"23OLZcrTpf6jb7gVfrUrj8f2SxjTybLfxklyy3iJWNvlF/717fxKnB5DuuHMGHhHPNTx/ExdsYE8X64w",
-	"g/7TWy/olXAUpuyY+x2m2Z5tRIcnK2sHwQPvU92EDxBUxak9jhG05ToW34xUBR8xP7hLuQeoLR5y7E48",
-	"5C3dX2aRt/lXyopA0v/oEusrcYKlYAz+Nyi03MTG/WygzkrjvjJugSGAyV5ADB2i9qCaw30+PyiDbJvF",
-	"gwIPvM+DAh+gDopvVPnez4r7kE8k8NWnOyUMGHLM2RyjS/yU5CM8kqSqeSu6hmuPJv0Iw/lMP3JD/yK4",
-	"fomPFN1VHrqxyA/80dMSI87dBR4INZaWibZ1jLvnXfPCm5I+H4pxBtg/YE3zjfsXaXMGX/FM/0h7rN8b",
-	"i3uKv1/XgxcHyADMUaoZ3NocCRVvmBXGQikIIIywpDfD79lXHswfoWVE81i8Dcdm2YmBjzyQ+GVAl+5T",
-	"gIpymfB0aT7jvB5Dw3QDRZwe1HrMnretOjHED3pUzQcn/sFP8N/FiBfM7H1KdvxAjriPQNuvO4GiGcKY",
-	"Z2YV2wi4EO9JzOs6CKypgPAfHLk+mHsK9VXTyHu+9SFs8X90lcyt5beoid0Ky6CfrtMmHK0rxutDp06t",
-	"aAA6wh34AVGAlAalHNMVICPx5yschNgYsWb912KkN4P90sN0/Auwkkcv+Q0y05vBtz9w97LsjNVQ9ok4",
-	"KIbJzqqxSfUV3tHCBHTiX03+IM/c/Ea28VG++hbISl1p2v/yYC54O3RzBkBjxVH8RWy7NLaiuOAEX/O1",
-	"6Ap2Bsyv4mD8Fc/X1xCmSIMUaPM9wBdChV9fuvH/VZy3npd+i55bR2Zsqu7hSbZSH0XDtFKWQUfAy6Oh",
-	"GnFfmbh0Pb5UDRWJ/Y+33bCO36rHC1IHQeZBbx5TMSMcjQAk7MxMz2thXjDuu1RA7jQz/Gxoz1fManxs",
-	"hvhM1Ih8/C/gCP3ME+lRI6GPxBRvAerCo4LFvLYaqpBesK0W4kdhWIqhCzhzeUb44KfwRycqhs7RWu66",
-	"+ytRRGZl+MIDXVU0571MJv2f6GJ/A35C30jM0RnbwjAeM5d9jnjHeN9r0VlZC9/b3RIalOC6lUI/QC4M",
-	"pLerO/wLxXRhrb+9m+JbqG25k0ZadLj5vm0xn19tA1oAFDk40UAa4yGF+tGvhy/5QXzuB//XuCTian6D",
-	"l4STDYjjAsUMvpTqjKkbAVs0vUJ8O640Zz5CnlzmBgRgpEdw3PqgyLK7/FV46JdwmPuPlbjL4+QfKZJR",
-	"845tBOPmIBrMeMIi6nu7damAUajLzl/EAakuFtBA008fsbCC60adOgKu7nJzVduq0xPMzX7ES+VW2Fcw",
-	"9D/6fwFZEpfym7xYfNWoT72DJAuIN7RKHRC0CNwJZdfL6N5x/xD/8vOjKpvjuKXqJpkXu2j68rYeWm7/",
-	"j2/4vXLf34To0ZThXeoa/K+yAai/5nnPtf1vbMfvRCizw1Bj9JCESj9fURr8ygRnWqHvpDgtxQ5fx4fe",
-	"o7d1/Mj7Tk4DVop2AqIygbvBt4Afw7exkvKojPXUjak4eF15pSImXdXqKIxHS5P2sTOvsGLt734B/wrG",
-	"hVfEVpfi/fLeKLKcjkdugphfK+BIWqYGe3HWvkcAtdwp+6vaXG4ohVbPO6/gvkiYEbCw3BQCrB4AH7Ri",
-	"i3Ohk2hwmJvfSOIMoBNenv3vEbTwEQ4+1L/HZLDnzHJzwOSjkJuBncYqLxTwUDsT0yosyQ/H3cP1VSO8",
-	"RKIoBLC6Rw41IFobySW/eqHXCCaHGBi/cKQuxbK7ZCBA/H0kUyVi8SGqnPFpapx9rzbP2YafK/9AxRr4",
-	"C/JC5UvCZOwexLWgBMQHsSHm41k+9zjlxMRC/dqvOrHMQD3vZ9VfwZb79KOb6uYLYa3QJZbbPAsja5p/",
-	"mT74S5jnyQdLTPTJQh4x4TC2cJmonaptHjunP13ABz8lf1sse/pW2n2j+Sml1n8i33hYPuMsodg1q6B5",
-	"gT12jOURtWMvjVX6/EAXzNRAPU425d4BkRxMwHlV+ecFv6m7hQrcfxP2S3jgPV5i+IH3XUlvUQ9qULuB",
-	"ZnVem/U5wtEiZI4kzcQyeqSz7d2ziwL2a//MeyR4+ARB8jDDx4hb9lzq6JGG9MHNGf772MYhoNimdHsP",
-	"5hrEW3/xTKxfZKe+SQIHIDF/GDhCH1XOYhCyhfz6rmEBs80I6/YSKxmu52qpU/fkIVrU/Bj1e2WVedTB",
-	"PvgJ/lt0x75xT/5nul2/QVCOXtZ2cDbgEPEJHB1f+G4c/nI1e3VyN+xBiP7+jiD6Iu095QsLda5ffn3L",
-	"u6W7DxA8rvgm4MiAPlFB/NUMrcez8xjt+9BX7yzsC4R1aHnnzsuRN1hovYVmMyKL8uADT49gMcBEb9aQ",
-	"7D2KtxEg5T16PQFPA8NZjtacOZ6qmN1rIRhHF+fz/5+9q2tu22bWfwXjm7QzcmynSdokV2matDlt3Uyc",
-	"j4szuYBESMIrCuALgFZ0MvnvZ7C7ICmJpGiLoO00V3EkiAAXu8Bisfs8dEylYIYtPEdb8R1DjKuIh8rJ",
-	"nBnY5irFp4mYSCj7ovwKttJ5mgDAXk9eBEDb9X1ffyHcG3ju3Q+twntcNRwzbFgV0jWcWBY4LyD67X2T",
-	"sArbFqi31CRmNjh1UWOncLQKX/dz1t44rS0FV2Rt4jOfOC+nCjDjXK+ApiLVaob5Dghn0ouVhUH0bWjP",
-	"k8C2YL+NvJjibW6hsT3PMqGSCvwnEUQqrcQz2K0zAZm1C7FmGCu2waHdNUdwc44Tw6eu92xa/1BM9TyK",
-	"OFPw/IHPMIPgbuDcBNY+2HHHgqj7mNIrKAn+493ff3U5r5A/2/ccv/ajKeb4m7D87vo0bD4ciHr78rLU",
-	"kXB0IWijZ8gbyBTsJjx1okUrTr7gHwdlxdUfb0zV/ns53+yMOSNekDs15mR6y4Yc+zYmhB1PvkCFT3N9",
-	"+8vPkKdxge1jeoHQk4JfRkZ4WMM1dY6gJSQJkTzFMuM5l2rEELORdvV7lgC5CbgklMvAVgC43d7cU8ET",
-	"osvtS4+w+uqQCoetaQ/cPPWxYa0XzyEY3w3ThFh5rm+WUZFCrIA3iY4VQvA36BFASEqrQKIDGDl9x6L9",
-	"a92h+of+yfyDEl+JQaCBW6vHA0UffiYA+KBCjdcbWvRs94Yx0XiUYAulV8hyAmBlgLfEVbJx65jq3eOG",
-	"X8yO5bRxQSAevIhmSj1E990xgkCBUB5ECfFQkCAygfSaFF9S8PXmt6zm67ZIzcf5epB8id/4ks8wB2tf",
-	"rkSCTZlIe8yXWOPdKj2T+FcCIB8LXY5zo/ymHuoWJ0DckyZMexc8fLrMbdjVyzxzkeoV04pQFY3WjozO",
-	"PyPR8HdPMaCCurpxUomvOpoJXnCZRDdAgrUu4So3830JZLGKrmidySeLvvfOF3OtrQgyvesH5Cpb4C0M",
-	"jb3jCzFiSO0H6bM51nCwDFj5Cug0tAHcnOgsfbzJnhE+xoBJ7cy+kip5UTSLm1F9IfzwYkS5Oq2/F3lB",
-	"j7Zv/e3NiAvRer+ksGbkLPcbXqU+AlHL8XqSLyFGsmyMiSXiUk7EcQkoUTu5/0ynwjxPgICYSr4jEVD8",
-	"BuN5oZO4J4fngLxA1dTJUjqsr0VpjNhUG+ZEQeNUFVV7as9v1GYQNwD6GlQL6fXCwgHMnV+br0GWkgQS",
-	"aT0oNbJ7gLKfPVtUuo3Jk+KljHoXcEVBTyvyf8ascNbv61ovpNhQ1Y5Q+pU52geln/QHpQ+oBvBmUFDS",
-	"hc1LJgdReYFkDJ/uyX/+DZsMYsK+q65Inr1p1nslg0PtD61j4fcFwA5Gh1sDGiVUVbCUbyQ/1ycWOG5Q",
-	"akeDhCkmOlvvqiYWEBXAyFDSOpMK9sUONIoLqZL9R0JSN3Hl8Ac8/nrhjx43V5ijWij3Wa560KxfQeJe",
-	"9LlME8ZhKkYQkGMoOEAloDivcYyncMzTBvN2YGa/lnbadQErdG9AKhC/fvl+gQOkje2jYXSn8ae1R3cJ",
-	"bYpQwzdWjPIkKUOJqNN9Q9HBajTgElNkAOyV+wvq/evoaCobOeAh5lHcVCjBjbAOhRqg2EMgUY3Ykhso",
-	"xLeMW5svoSR9lwzeiEtEYKplivaLeBGZCTVyezieNpes4vkjEscB0du4et5TFRzUphdWvUWOgwFdvt5V",
-	"9dHR5+Ml/3w8Bn386ezho58f/LK9iJ0Enuu+k/r4+jwwld2eG4J6DnSEkyhZy3VuJuDLgjuiMzlhgFbm",
-	"fa9wrepVtorZi9evCGrmPwkG8qmO1Nk7j5vDfXBaN9yqJbUZyOjokqe52O9rjo4oVLyn62aLI8cX+yOB",
-	"fuv29yZ3sGyhqSBOMJljsc1gpalfL0EkO2amp9MIVub3e4iB3Cor612/96jjrdU/CF/35datdupBtdrJ",
-	"GpcWN++p91yDwtJKhnUwO5qJ/m/z0dNrhbbigpoNcfzELnk66OmTXtBLaya4oYMoBC7xSKCwMA9EQ3cW",
-	"uCVP5UG3PhuTcUitUvNefDmkj9pplfh6w0fO90pSgGNXpUIc+nCVcoBTU3puHI2wGie7Zxn41pQbCCUj",
-	"RMEfOG1D6ADAFhnk/u1YsePj6wPlNcJPcevEO3jyIJrT3d8B2qSdLeZKngw84t+xdSAua7qmlaw8fulM",
-	"EpURLGeoRKBbwsAm03L38tJwK8L1T6RA+kscxdCLA7xa5MvvEEVXnDYdXiQMFxOSpnSTRlzDMDGXBJTh",
-	"/zOl4GDtxv3Kf9kpYe+/B6HX1TKQIfp/oBwL9G6Qt4hHVrjZw+Qkf/AiH4VSB2sptjG17dBM2QVKpfYx",
-	"DyIkI3ZyeP6Qw97aPldrunVVxUbExusKUgHtUM4Awfp4zUBuoIEzns/2XDf+jk0iLpzQg++qTk40wh7u",
-	"usDV9oJyWqe794t5PWZj8fq3DTOKBjbwJjfMXL0VWconuKgu2+bN6/Bc8NS18tf+gS0iioV6qJHJmhb7",
-	"alUJQOznShXlYRWA01ZbfF1pFxVLMnTTNNPVAR8+3S8hEX9C6Kgy0A5swr4mX9sxNjfQW6MLpl0ovSzr",
-	"VejSKmVfbkXytLjVUuUNmMH/TShPub8014wb1wNoADkEhz7mqs5Dc6JggOP9Trt1xUQxvcxyJxoTvlI+",
-	"PobzR8uR463gyV98HEn0f/HxO38mHFj2/oVqD4BwFuthW+QJ4yzlY22402Z9z+I5D2FN1yzla507pLK2",
-	"fJmlJZn1qJgskVJRFNIDuTlXJZXeRKf5UlnMmseU3ak2LfdPS3GScWsXYt0y2ZC9cS5Wb7BlXB5VnqZC",
-	"zaLn9oV+/Kq8JGgber0md/J5klQlEKWaNnTQSfPjZV/BPSdgUuB4ykDFkicUl6iozskX+qtDJkajEkXO",
-	"JaOkOK0ExvnCq9kiO2N/dlm2Mf3XL/cj0WGSNdhdA+Ttm7JVJJiUogNMoLhpxcNRbM0SSaDQOqlaZfb6",
-	"PJawXp/fDildCFcR0ZvX5+A+ziSib+dZISqLWajtx5KL0GiI+Mo/K1Wkxg4YZvmnkFYhkm0ZnXyhv1oX",
-	"sZcqCeMfcMJfllm9uuZNuqxdtjLqQ9auapZKo2t4cMJJmwq9W2ci9DCwh/heJcJYp3USHaqUMy/+pEh1",
-	"QPi4Rqddr9Rxe6Ua4IquVC/Val1N/SNAgwxo5+827vLYiq8h5GT5GgHri0xEQIpaUp5cQ0qH4JP5x6hg",
-	"PB8jQfH0Pj9puhmNDnHXQx3xJLGM+2mqzhLtZVhwEyqs/VxJNbvP3oppbgPFA97FOq3ZRC+XxEMB34Tf",
-	"ATWqq6KKoTVVczcKrCBAaEzkdCqMUC5db9nWyRf/T+v+8EqbGZaEDp1tvCNIcGyfbZdwQnI1k4qKwKzj",
-	"6447yKoPjJdM6AyvxxsXqTfYZJD0FmAr+E04LodNcfk410DIYav3Pi31E/xS4FgjHj3x+QNf8G7OQMwz",
-	"f5IU/BVo1qiKRWw6enER5MhN5k2561HnFx9+ldPL6d2bYjo8QkmrNszoVBAvUYW6BABcdxRg+zw+gC7k",
-	"tb6zHeDQD2RjcnnTp9jf/XnV6qUAgGQge4NxVc78o8BANC+gGRn3Z99JmEIjJ+K4TLmqE+rrZaaNe2OK",
-	"stv+JXoxF8LdRMga3upXrRdRDQtZpzFW/cOLiw8/YrUKgtbKiWBjrRcYtzZ6VQStW+LOmWktlP5dVOfr",
-	"Tsvu3YaQuuYtFG9/2/IWCqHdCNXVMFNWzV+oTB0CtMO5W2I+WLXSupLP2KL0l3yy3qP10CSuDKGL2AGM",
-	"AMiMKU0LITILZ5FGtb+ovv4t1Hs/sndyOfyd8BAzdiEcm7fOmtdgRM3cS939tmzWKevxGjkB8c+GxUsM",
-	"Xn1fig+r7VPuKgRjm/PQsf65eGS3CaksZi0+blud0Kfha60Loeytt65KI2ImR+gk7lW2KfuJUFG9Kar4",
-	"wA10ANuHseCXeyVS29maX+APEEoNsB5e48+q9XBk2qOjxMhLofaXDECrvYXW4dvyFt3O9QoIbIUqT0CQ",
-	"2TEva7GBok6qCYHcEVGZtOzh2QNI3K5cBSTobu8p1ZAuFdfF7/ylrh0VvXWrMqqt/rjpso9hrPQiVIVX",
-	"VymJxQYBUo8gL0CtS4LUrZX+ELzxT3XP+4+WSiQHlCvVLR3/o6UaeOHQ06nF1X6rgqzgM8eLU9hE2VJD",
-	"XqbG2CtcFNyzzMmleBaS7ycpz9BggR5yzi/FDqv0VJsldxARybE0a8k/owH+9BhqoAqDPKYPSNkVXV/e",
-	"laUDIHKuimhT8SLg9/8OW/+LowLZTAhC1KSrqNL0QxSALwWDvYblKoGICipqve1jfmDPtvpWGMGTga21",
-	"fJP2fMw1AX/dBSNpVn5623+H+lOWKwYL+YxLxWR5GxtSXDG/uKyH55mACjS4gLW6AMJRLNzWbBvDkptF",
-	"7ygOf3OzGNgUeN2mVb+3BOWr20Y6AkIo7Wq8tX2IEHfP5LjfnuFl/x1W5xWXcfJrWgzm5Iv/pzVg8F4t",
-	"t6zghgIGd20OKAzhpdcAWHkAezg3i4NzL7Y1QpuEMvmaAiX/YItuQTw8u2zH8WjGnzypXcAqpry9zNDz",
-	"sCAbnKln7PgM8FTocqmW2tQ37DKG47Mug7BNXKxGLzd6udJyXdMPcsIKlewcMuq6B0yxAzqvNWHIDTi8",
-	"rNumMts3ujAlp/efPLqipJYndoQyUhrVArYf1G2Y+tqX0zzpOqizs9MrjsmISz+qVC7EStom1RRqJpXo",
-	"OooHj646ilTrBZgHZnzNpRIW6oaIEmnOF6JJn6H1xtC20QRrdHYO2LDr8o6e5mPJ12wsmJ5OG3rzb+u6",
-	"68jZxtpx//T09FEHccDqhqsHgCayVKoioQDzC4shN4wzvcJ8nW2e90/vn551GGQF5a7IUSxHy6QdQR2p",
-	"94rJV4bXahgv/PKKJrw5nj/+71kF66YyklQ26k6qV1cR0paYzjovUHM5m1+7oy6T0X5Op1jnCInGRMKc",
-	"ngnfvsmkEFX40OX0qmW3Mf0ocgeiE3a53CjIjKyESyvs2nqKKEz+A5oVhNvELN5DEMC2XaRYBMDn2onv",
-	"ztV35+q7c/XdufruXH13rr47V3fCuWpa3WUy20sCG9a//Vt1XRfj9dFVkOA+HViyUZ+VsUt1wWVS88VW",
-	"XDakd/nG9eHYTVVR2vUC+vkmd8Wtu5+hwkNE4GhXUMYjgTDS3gE2aME+Kd0cFgYjUsnHMpVuXR9dBYZi",
-	"ky/bomkXoc2NuHzfqLe1vcSyPGNO006E+borTlDw9f1nUdc9v+jDPjnG84u2XjaXItWZ2Du4g1b/ToNr",
-	"6Ljv7SDmqfRC5yopbCvq1b73+gghFK0TcbumpPE0q+V0g1vR53nUGT4RbWvMO2hwlQXGtm5cRXJd96Vn",
-	"I7vu4U7e7L9zYcKbOcu4Y0tt3YjlKhUWvGSLV98V1KeGEfkf1m8HD7Yt8HTgGzZUu+iBIWlZYvgKQGqt",
-	"XooiYe4QG0OhNwNa/M0X4gLb9OpVdXGdOnpMiMrUQzKxf9BxniFocBWSlgCER4Ri6IwUCQTgDOSXEwrF",
-	"PgYDgJsZkL4A+7ph8oJNrrMKK0mAZGm5jL+QM/VP7obEmvFdhvvrRk+2CQLn9E4RaH6ca6jnkjMlEq/u",
-	"/nBeCTRTrCUItqE2X87U61h12/TwgXNWhpA9qJkEPAoo2PZCrxb+jtfszetzBqe3wAJa1k6C3zVeBxC3",
-	"WopTMq+AUrcH3/BbBTe0pZwLgEOUjnOthVxg5tQmqq5RH3X0H8V3fdS3waNQz6Dwv2stbkUKt60qMQzt",
-	"RopxW2eOX/bD28IvMVpaqgIo71wId4xcBs12/cJ/D6X531rZP3QMrzdM2Yq0bGV0CIgRdw6s0alUtUjC",
-	"zVXQOHcSQBlaJu9X7w+/VvCm9nZRF0qCRu7mgvoXeCURQbg8GD/G4xr972y3BA3kWH9XtHFCwNEMkeXa",
-	"6XV/NTqfzR1aXQe/G9RrLCaA2TJlgk/mfQRqtF4wN4exoLIiGyBQNln08EDAzEFArmC6VmIF6BViJbZh",
-	"kx//fHb6yy+PH5IS6+yYnIrG3XOusz/jehTUhR0KUy/Lx6mcMIDN/eFl8uDRo7MnP5aU4FKx3AqssXqK",
-	"KwcGsJBeBtZrkeAiIlIr4DKs2bN+qx13olGMZ3dLjC+Jtc47ZH6tXIg16CFykNP1WAWujU4lANDGZgg5",
-	"GTTPCpdnLQ6tcO8z/1LR9j2dXcAQBkYLG+Jg4tUdqwT1SvkZqdaiMHEpzBpqG/z8WCbVffZGWysBx73A",
-	"JYL6FnecSrVojdZCs798q5jBubKXuKdpARx7+O5s5hddqKT0O+zUD11s0e3x3M21kW79jG0x//Isg7oR",
-	"VRTD5UruoVd5Dy2G2ORKysL9GxyO+3DpwtuVrINtSIG3yOW9ozSRDdyQeDnsfQTihWxxc2He9xLfvMcE",
-	"hIiAxdLFBtYmkvqS5N+yCVKMJLh2Vihv++S1KeegpsSo9gJkc16gS24kCbR2il5AE/HKiyhqGORFOZao",
-	"m9tKsymXaW6E9zASSDHz/47A9YZQXAIMc0+BNuhmJ6zhOfwQEPOm/JqDgdErihUQhNsg7kizPqBM+tu3",
-	"do6rA2LacmRnD6S5mFwMS6kFIG7v4a4knrcKl7dfHaNL42sWITY8FK6Cr1vXuKUbM8FNK1Ho775BTA5A",
-	"wc0rnasksjJAJqjghnHF9NgKcykSlnGJLOgqyzGBX+fO/0loCdJWrl9sKjP7jK2kSvQKcL4hEDjRKrGI",
-	"QFlJjhXKauN3nlzd0mVLqgjrls5dhKeiyLsmAD3eys2tS87dNoOF0qtUJDPRagt/Fq0iGkTRSRNdYo8h",
-	"AGekKED0CxmwMXD0ArMkvIeAa+NADSgVKTocPgGIn+nJJDf2dir6f4+uSFrcCztwk4KdfPGP+nryRShn",
-	"1q3e+LDq5rUhOusNg7emkBuojxX+JUJOvM0EX9iDEtX61qbNynfSg04rXJt6bT4VpHIQ1/a2vi2FmfVO",
-	"+/+3f+idPc5vJZGn3M53s1ZWBcSW5evSRcRcPYjD454OSXEdndzRUQJs/nvTq7DZiMbWJdNqLGa56sE0",
-	"f8WoL4MRBE+5iDPAiXqMVylFKUS4fEOhgF/9rKR+xCytJAkh406hiSqbU2Nc7ZzaHLgmbsHeQOivdi4r",
-	"Y+p+w3ZeIOFsq0JYh8qumvBjaEyjytIVxtJFNfpzE2CdJuInUA0/Y/dsuHalUIswghLcMaXsVsVWMu1l",
-	"0YZ0rVci6jkHO4h6PY5nFn9ecdr4xRlnywSeAuA0KE437AfgIoLZ85L6ccRSzSHvLBNmAoCEU7i1dC4V",
-	"7AclZtzJS/GU0pZnUgk2Nnwh7I/Q6USrS2GcXwxSmVWeczvdwlAD2/dhJRQZ9v3cFMtamx/bXhOxUQ59",
-	"2r1U+Colvk/2FHzsWCXQZRSrajMFk2+HuQmD0DCF7rrEq/CJfSENeMuyTi65C9aL0AJ2wTiB/2vD5jo3",
-	"lk21ocXX/2yWy0TcOyjzvDIzGB+/nvt4Hbu9QvSL9K/6GKH8M/73aM2X6dHoCKb9034f2To+ab0PvYAG",
-	"MRMmoIPaKyT4oqe9O+PGVbSpKCMEXolKhEtaNhfC+2wAAHwb9nCqxD3GrJm2yfqALcPxpEPFUYCLPujc",
-	"FVE7Nt4oeqjc5sboXCUY1wRFAZUJUmpJSd0S/QC5ccX61F1+B8CDl4qC/d40iONgilFkXO5Vjoqttu/l",
-	"H0KjIXbyP5VeqQ+lAu/bzIs36CdvJzyOYEn9CQmOSSm3jm44McoK+Yb+0yBIgxkqgSy7PhzzwTdbI5pk",
-	"pIAMdnEj+dzQtRRx74Xo2rNAdgJI9lSUblUiZ8ISYytMlDFSWKj3mEpKocOfokFkxm9gCf1uK+rx8OzJ",
-	"w59OH57iJEu7L4XoAzYZbDNr2LknuXV6Ccfj4TbGTvYNAupk2CjJwxUGp2Rj8SMbhqR06ZwghOiVEK3O",
-	"5Uf/fUT7gefXpTjD54fX9aQp05lQ7D96bEsCvjFfNxe1BLGcTHgqVAI3z/CZNkkn1sSSLTy6h+HE5w4R",
-	"W2h1a7LdbwuFtn9e8fANpkZkZawnZDw7ffjLo58ffw0akQrbvjx+DI1iWhH1ca6dGABqcAVJpg7LP1GE",
-	"UoHMkB97LCY8t1iDdKknfJyn3KwpNxWvYqfaMOmaqLraSfnfCp4EG+uw54D2d99w+gFCejjwKQw5mmJP",
-	"PGdhl71naeItX49gNunY7l0OspynDOtSbemoeG8EKgoDttia6elUmPvsvKyGIigjUoQF2HzbFhXaxDWw",
-	"Be0Ou1tV8V1v4TUjkKEf6M5Bek9hzxrRhjWCTc2LC4JsleDIikvnP59oi55E02m4IrXbVqAZhnYjDn3b",
-	"TPdeoLna6AzSvWgScpMePT064Zk8+vrp6/8HAAD//w==",
+	"7P1ts9y2tSeKfxXW/s9UZupPxZITexKpbk3ZshUr8YOOthJXzRnPLTSJ7kY2m6ABcPdup/yd7rv7fj7Z",
+	"LawFgCB7gQ303sqZOTV5EUtqEgQWFhbW42/946aRh0H2vDf65uU/bgam2IEbruBvr/e8uXvPt/bPor95",
+	"eTMws7+pb3p24Dcvbxr78019o/jPo1C8vXlp1MjrG93s+YHZlw7s4Vve78z+5uUfntc35jTY97RRot/d",
+	"/PprffO25YdBGt43p7/wk32l5bpRYjBC2g8eWMsr2Te82kpVcdbsK7MX/a5qZc9fVWbPK80OvGI7Jvq6",
+	"Yp2WFTPTvx/kgfemrlrJddVLfJf1bbXjRsNjW6G0qVivj1zVFbPPcOU+MvYtV5Uw+PTvn//xpkY67Dlr",
+	"uZooES3jmV1HggYvPn1e3xxEH/5OkmT7HTPN/pwWdrZff2C7Sm5h5g3TvGLazu/IdKX38ti/qo573lda",
+	"HvhGtqeKd5pXe6arZs/6HW/tw1r0Da9hCFx2JXT1+xefAl08jYQGEicXvH2Gs0ys9PfPa8sshiv79v/4",
+	"7zf/9V+fP/vjT/94Uf/x1/9+81//ww218jSniTaXzX5Pstlfe7d+mqqK3wstZF+ZPfu3JWbeGj+liMue",
+	"/WLp+/vnKQL/aofXg+w1x9PNNLf/bWRveG/sH9kwdKJhljSf/F1b+vwjmsJ/UHaDbv5/n0wy4xP8VX8C",
+	"g8E3zskbMWovj5U2rG/1Te3oAHOxfD3/2Nnsf61hxt/zo37SWcOAxMyPlheErnp+rEQfTtw1836n5Kbj",
+	"h5VpD/jE/79s+n7c1OwtJx+V7He15WTFa+BK/EmOXVtteMWahg+Gt9V/ev/mdfXH33/2X/4zHBn3DTuF",
+	"L9r2B5jVoOTAlRHIP/ZNraM1b6TsOOtvfq1v+INR7Pyw7ce+Vbw1ex2E2KiUFZs39c1WqgMz9rT35vPf",
+	"TwwsesN3XNlhpRvojMz1jWb3OK2n/aIRpuPUvsZn9V/9xPzzngB+WrUn1k/hG3Lzd94Y+4kv2oPQ2q2L",
+	"ta2wQ7HuXUTsLes0rxf0b2TLF5Lh03Pp56XM+UW0viIY3b1Mz/peNDyDK6aJwCV9vkV40AzIXA08qziz",
+	"vLmVlmXt7T9tTcRjrJP9jhDodgdgt0E/0SjUmeLVUSqzr1ppRbLsJyWh6cRhY4Wz4Qd65u4fmFLsFD79",
+	"nehHg4sOjNTKcdNF0+3HwwYZqWGjnSA8Hj60LpvgBerzqHhRE8Wl5M2oVeKek6OATjSb6EWKbLtRtOST",
+	"hyIyhWOc8azhXZeYXeLU1jfH/enyaUZGrYOC6w81fhAHCUd6WqEnv2fNBZ9MwgDp64kW8YbfFPLAgXpR",
+	"KiO46ASekgvH365WuhPN+/EAdHB3g50XbzrR8zaa2mUJs6rqxtJ83U6ob7TY9cyMip9pe8+fU88fpWr1",
+	"+bN1rhR3pFgTf8Og5D3rCAHYtiopAWEPUQ1dO/tf8QYUUvvO5kSfdEqeXDym4fKjHuYPg1DL08cMf2bE",
+	"gd9Q+w5Hkf4y0jJf3P2w3VrK/DCkhJ6S0pBfsj/c7hkyR46I2cuBViEMMzP+lwO33BB2zZMIrZGhYw38",
+	"URvWcfJgaMeyZz/c871oUiLKLrk39B4Fzj775RdrYVwUbX7L3PN+0Y4qdeBe/6Vpqm4HYnq7BUZsNTER",
+	"MO7EBtGyIt4lT5ZS8kgcq36H9Jrf9oq1gvW62ip5gBv9wNSddwEYOdTVUZg9/E1Jw9z5zuCSjm14l+C3",
+	"bsYlB7wswHFwU9904iAMzQ3iF2IFTi21NwXHW+HS5BZbijN183JfqR29SAKPrTBf90adCCqb/NPfOPvx",
+	"7IeWe9Xw7Kc903vyB3+FEHKEK5bU+v1enNOa/xz9e6TQr568xOFaENyOXVtSuWkH0ruFx5N2ZIqPkT9Y",
+	"QIvkBr1jO0K75r1R7o9ZUjXaa0Kk9vzBJPTxRh64djr4qwoMlH7nzxX6zDgMe240Lajlp0yu9EHo80Wm",
+	"j97YC3N5f/yBgKepz37JmrtxoKjbqBMoPLRRe8/VieaqrexaVM7O5nzH+UC/1DFtaIeU/WVyRu2kbGdy",
+	"Ye1Udu4OSwxqx6pkzyuhK5iz/UzvzC90CZDG1tCxvk8RRnHNFdoSa8z43j0Gb9zT53ksUBlwG9+PhLqw",
+	"4Ag/e/yw30m3N3W0724Gjoxp3nnXsVJz/SmY64I6u8ZsA9N62Csns6OBPnvx6SW92E1ghW5pStntedQ1",
+	"szktrce0t2YrEpIdjhBJ90E01rDQNNWMlHeZamWeZQkXvIARcGHRDNzn3GxpkipCah2GPdNCpzhrL3b7",
+	"zDWkJW+HOlnGGD3HiWQZ8A+0Sn/PujFPnU+IfhzAfaGOSUSSlfcYcJkTdsNPsidCBqKt5BbdqKzajgoi",
+	"Rh2/551zqyrOwJt/zssw4hdpF9lmFB1xJwxMGefIOvLeVBuGfonzK8XOIrGB2tA8TmsBuEh7b9iP47dR",
+	"KZCjqew7ryp+GMwJgyS9u1Osti36NAXklp6EHBOzk8c+/0Kw+/jDkTQfB9bc6bKR3lkqk0MpUzyUMtRQ",
+	"Y9/KNdr30nCkvX3SqmCG3VnFbMYAsYLUylt20iXak9VNlZ5r2CllDoaYXvAM52niyeyYyjP8zYLzcbs9",
+	"twNTOFJEK8Ctd4ybPLVv5IhHdH50E77IQfCG0I6eQ3TZ0vu4l7GUmdkNqhWNeYzdAL4+P46fjH87ucJv",
+	"wZ5MXKHzddy+zbNtC26EBCHvencuz68bd1NcN7OkGTiejwlxRKbausodPVwr1Anwu+vNemu6yd6OCs4M",
+	"btdV37CNvAePB+t7aZ4Z3nWkrX8UfYuEyOAJZ0W6d5CEbpc8qacrDVSIMeKkJOd8Lw1hQt6JPnE4rIwi",
+	"lXK+Xb+lidWbfavYUT/muMBEk4v74djnH/snXFnBUYfP4kem7btw2uHOOVtXywdD+014xw8unnzubMk/",
+	"5qXn+XDIO3EHzvSoZprpzCZJ7Mtgza/SKxZMNtpxfEg5jg9fmOsXZ9//65pcyh1Ip25sI7uEUv9vJrAc",
+	"U3u+C3tVOyaN9nySXbAOtxOB7p6AKcE33ZRAn5Ujo4j7cesVg3wOQl2CCm4qTmgNUXaPyw85shNkWAiT",
+	"VoWjPdzNPfaxycY7wu6w14QOpsdedq2uQB3Lj/8kBCT4rAvPG+olxDcOTN2lPUWs2Sd/Itas+BYzNxQb",
+	"ggWkOKQIFK3cvkAkGApTHdgJLBs0bOTxlds/u+t1JazhBR9n7rNuizWGGoT9b0s7zfRebOdx9ByjeDFx",
+	"LX4pFYW34hdSEhr733PjsmMN9yxsH6kxmvLiVfUcjTukRy/B+6tK9WPqatxh8Akm5M6X3yLPJO4UBH5y",
+	"HFK7kz2TD0CiwMae8GmJ4Z2ki2A5pPXRGRGK6z11U9RVz48Eobzky7l7UwoZcXlGzJV0npi9QB3iultt",
+	"fIobLZsbYPGevn7uqN9G98i01c6h47YqucO3LtSWpR6WaoEUQ8dKHjkr2Zl39qCdz8qMisyKCvxkxG5v",
+	"eM9bfzDJA/iQKV9O1/jVHm7sizXOlVyf4uzu63ue4exNp0iF85fx8FbsXHB9TRx+J3t+eoOPopLTk2Ga",
+	"pcMb33DGlntrneuUHHd7c7vnnFBGWgHZDX3DC/M1kg7tBCsn7WeXYJp/kcBKQoIpcS0tkyV6fpz8Phot",
+	"Wh830HsxDHCSIR2Vjo4bmZR1+Q4q51uPzerJWeVzHQIx6tnOhDmQGzyKjnA0bdgsEy86j6upNlvRC71P",
+	"LXfNIwu63046H+C5I5Z1nZUZKQdh0v868AI/q6UFFIdQnGGHeuddpLTRp8s+lfKeDp0znAqG6hgZCkfH",
+	"31MQYJlHO6XGBB9ph/5N7yPFrQIn6ES72mcfeZdkYJkkd772aaGPc4okrdFUfpSrbdBil0oQXMvHRL7z",
+	"Q2LGgZW8W4Mhx54acsXd4pM1YeQovylpQyLpJJnNvBP3PEEMp2GsuRIvpJFgog5+4oI7L5yCcwGUiBh5",
+	"pd7+3kLuRqgUsvu1ouMng0uYT/1EUgJTLItHg20iTXR08iwU170cKqmq3ShaPhOTENhSouG46uPcrokT",
+	"lvq2S8nplHOc80FTGt3JUhkdMdVOogA/8bn8xifspFekOMycTCVjUK8CG5wufTjbdL/8jBC73vNuW7Zr",
+	"KXP0KNVdqhwAuRST90REIdHxqpdQjqUZHPsMyeA3cYo4waf9TgXOnrjSr9OT2jFY+mx27JQXo8m1oLzz",
+	"9rq3Ox80SgXyH+/OpbIYNe0bOPCQJ7zYa6b3XGnwqOi9ODgPjzCVGnv7F9CqyTHTmq4Tk8sEKGYqzY3z",
+	"mCU9redpU/a2roTRvNuC9IzM0nOJMPY+5ffcUWD52VvS1dg3XBkmMCH2qWJXV3t1kV+Cyuyu0hCz8P7Z",
+	"yA5Hj67f2Zm1jhGq3uUGRz7d5PGhzXVJmMW+bsedTsLnRt/L9N0rE8bsqHrzWvaY20Wc6y7puWWmxFwT",
+	"vTZqTAZw1qIyyQOeDnYxI2RBaU1RZQ0ldr0m5n1hwBee03A2taPljBSTKjcPViw26BvOSH2oS5VGSc1T",
+	"5Yo9VzvaUtOj2rJENjOkrF2khfuwezx8bBq6xkknF/odUztBsOGes87s6Wm7394X7Hknep64Mliht6Hn",
+	"PFGl0JPSyLJDyvUa2HZR2Mm7tpL3XKFFfBi1qTa8cj7jrDIQ55xf119Ub27hSftKJyjFblBywzaiE+YU",
+	"7i98NGsi9pYzpiPzUoysXrjiXTvqhu+EvRcljB+rcR7g4NE+3isKEHDvwuUB7OLYKTDizYIlkRMmMTDe",
+	"ePJ67okIkzwZ711NUJ7BO21TrhS8QtjFX0nO+9bz3iJmqRKR6uikX+RWEIvTSct+3lI/wzOqIIQLD8eb",
+	"a79GLfc165z5tCxMdLWbec5IJlooEKMje1Qa/Y9StU6d1Ow0YX9s5IhFDDslSiKIS6HuSkHh4/TCNXGi",
+	"WRIMYZnwgQWA+SSKSwaXFOLaiENRRsXX7g1qtL0L1F4CVvjGPpfWfYa9NDJ/Ru/s46QTUEmZb5C+g6cp",
+	"LmL9nauUXa1hcI8BOzQ+GSjr02+1Hnn7Ht6i+fg+w8EtpiqGPcZD/czriGviPfckmmYciJ9i3NchElNQ",
+	"4DBV/l9CJNigsXy5InnURh7OSh/oh1thz1LDLwPCQGZp5qjauDqsS2uK6soKy6CPTBj9RubNh6psfvHp",
+	"8wxcIXKjvyGTLrwL5qiEMbyvWnnsZ6hDaA7f1PnYD27Laa084V5rrD35ZeK9iDXOWYEd2K401Bbzz/mI",
+	"I//CpH756sKbPg/zPHmPqU7gGtYEx9+ExkybVPYOa119UJYcej/SBOiYKRglTOpsGM5Uwp7tOaMva8tY",
+	"7gD9RleW28Z+ckjLvtqKDuC+hLamP8ew+J5XfkTKEyAH3i9LUdYKjeRoGpmqQj32CV5LlqVrdhgopR4g",
+	"zcahtlr8hldGCY4pRYof5H3CrxTEUH5Sv/3h+2Q6tf2RH3mqJgR+l1QlIcgGJwviTQIjv5KqYlqPB94u",
+	"nNrRvllm6rjhdP2CMH9LB3svFc5PgvRRibvnpe9B3ERyovbVEIHS8/nPqByR1O9mhCCygTQoZLJoHYGH",
+	"g5wMRfieWcPp9+fXy6q5ZJrk0CQdJwEbDm3g2umsplSE7+Q94bLbujTCZRIfa0W/c+q45RxE2QP+sYyj",
+	"E8VMW3NpsMj0hZHqSvSV37984X/NKaJLYyJm2GIyGiwjRUYPZ0YcMuZw5gByDqSGgyJDI+JVFRDKpKnQ",
+	"Q6CnKN/Z5ewiqwQ9Y/A7uOLxs0f/WdkHTwMUgIa012Qy4L8n8+X/2ClX2SloojimS3G/Q3wsMDJQBboI",
+	"+LgQ6fT3xzCBLP9ROokhD5bACYjIW5SYFh102LNfmErMLJkKmufAckPHQFcPCZHFu+4r6fjv3KNzLl3e",
+	"gyix6s2G79m9kKOqrZBCGIkeMhP2+PeDfUS43GrDD4ChMdJh+czbHOa0VnNj13NryGzgZHD/VAo5JhVh",
+	"Y/0Ininw/gR4SZxtSWQFsGbhA+Tq9kz034r+7qKrMQ7wG+WOFlmQQr+UVfzufIdG3kRfwXeTs//egRyu",
+	"10NFM0ltW7LqrdgrHNKgniY4hgnQcWqin44vqUkQp+t4v8tn3AiQi5a3iDi7+BI1dT9SYl59z7sS33YB",
+	"PEE+CEESTmibCjLlJh4v4Z+0K0fQe+bccAoDILzfYQjEjGqDf5KjGaDy+bjnWDY9di426GMdEyrgjjM1",
+	"xVEGxbWLqBvFsOjaSPUzBOgRe4rMvBtVn1t5kq4PZ91II2Qs0cUmK2hCRfLHHmbi8hzdiIuKL5UCXXFc",
+	"dcuQtwv0Bc92Fx1rmSipnoPOsl9AGcftrJhykNDIAtYq9vEHX2iOnPCqgpQtv7fwC6b52jtwqrG75M/8",
+	"35QnF2FUJJ7oHc77qOgCmgN7EAe7zhfPnd8T//p8haXjXf380hVLcHGCKamETKaUpGy6A9N2edLab0oa",
+	"MO/zMLwAEI9QxDdMlYAlkcEzfy96zmlGde9cFJB62Ajlwf9wyvBRywHg1DhiJrM2WLYzdCOd3N+xEy+Y",
+	"7Lf28VRtYQGErt2h75giE1A1L0JSu8XHqYEGaUhfc4wjtKzES2uLJSntPyaS2ZMgkQ8Xme1B6FAldPlB",
+	"uporpGA7P4yvHnIk99sY2MLTsPaHJ7DZMZW1PW1tAXzcP6VECj9Pz5nMz19DzG7uennseLtLxkieEla6",
+	"ADy6kW0qmcqZdflTeoMv0PVPSyTq9YGUNn+BbLMiiOqs7LxVl8n0ZDnidbOXkuZXfYdlUySZtXFZ5vle",
+	"zmsAs42UXdFn1owdD6C9Ap2N35s0Do+V7cjkOc+vfwaeHThvcXImSiaP5RvPaMuS4BTS+r9tv4ElMjnO",
+	"Jrm6twa7T+SHawP0GSFySjDmk4my6dO44ugqSaONvlV4INdOneVgQbUd+MGZAIBBLLWp3JPYhcABw2kj",
+	"ug5+qStM7otz+PAZ+yuU9dnfndmQmUj4zzjewddzhqMAfXO4qZgWLQcnX+ick1+q4Rk6SAgvMtKSIngv",
+	"vciYpRL74rS7UIEK+WoBmMxvKH12Qo1SSR5M2/5A2TfObYKFLSLqP3EPofTIGrgEh39gD2/x2T8QvSn2",
+	"ZE6HD1u6sJmuOinveFvB42CWBvZtuRa73j6DQd2tVK+qz57Xz58/r+4OLhB0GMBDdckyLWlAsB0pD3LU",
+	"rsaahGg9qxa6dbXtM0tR1rcVlmxDAOw486POMgK8a335Can5NJrinjiw8gnxOLVycpN+Hpl3Kq6pDv8C",
+	"jznTQnNzWceBdSZSeoRqxsOUjbLwhbDGYHT8Ebmvmb5ef47dN1e8vJ3UjkFK+lpMqUGX9oFKBso/YBFT",
+	"Exkus6QwEpA3SiqJTGwQRL00z/yfQ3sN+8/PtmzsaAh5n21yaQGkjHYFiEJXmE1gzwpMoDJ7Oe48Sr5c",
+	"5HQYWW3UlDvLKqTohE/tAVniA/48o9uGIw3JFd68KOCJTWZSoR86evJ3n2f1Q0poWLIbD6Vo0Nnuxkd7",
+	"sOgpHwamePvaxewWFxitEiYURRfVS3QCMEx0X6z89iX9G6AyJOzLdKlIpvLs6xWmuUd6h/33m2kG0xqm",
+	"GacpKjRZLlZAz7K8+Nk+kjmNdhVOvBKhvqHLCVx7mvic92lUPwRNkV7zn0dOXkX/S5dovJa9UYwyB1cs",
+	"pifuyUV0UQQ7QuiKQaDYm5dKMmszJHIgg/+E7vH19iladvmErHyvJQdAo/Y9vkj6VJMYFLyRiUgu/vS2",
+	"fYxoCJ25HHXCB6PhoxXXhCF+SrQE8wZNusMX8J3syjyEw9CJBETFXo5KPxLnNxU2TwdY9wkzUiWTTY/M",
+	"NAksnBW0XOdrdum/ng5uAtOgEeWRHiuUf+ebqp65gaadKUBgPdMgcJDplZWpvCd7IMEi2zJzfSOKoxPn",
+	"haVZ16/ieuwSydC84974uNRcxz1ZT/c05lH61YcPTRNNEPKeK8PVF8PQnR4BSxY8VRnPQnyUzNHn5k+5",
+	"hbgoabLdVa5ub5HVORzKq09zHncNMRbFo4gmIwcO5oLs69itxSDqGZB9SgMrzESdMTD+7MoPiQC1p52n",
+	"+Cpn3O5HXzmx5I1vOdMJb2JIPrqS4i4Gf/0AJQzp8x8ew7t7rswvmYNA1F8/FvN04OrrBJUgecArPyGd",
+	"oeCcfIwzcU28MM6Gc2yNhJ6QlD0bBrJGCRzpIzARb535HT0WPqIC3rpOTq1phn/1qCjFu7B0PxGSAQnm",
+	"J71Kmw+SwvqLdK1M62x2A5HJ3NlpZ5qJNbWX8jf3uUAIIAWvWJeXn5QC76ESCke0m3QppDjpeh4xICzB",
+	"kTS+B4Bw9G6P1C43bNQleSFyVA2HZHI6ps40uTfcyzANA9AVMIexM2KYGS4xZuN2S0GeMcWrDWBlNc6l",
+	"J9odryzJKkCDRwikDM4oNcfPgE+Y1mc5rXbW0cpqT3Byi1zZ1VW9j1l4iaS9MLrCR3TtymYAa9d0vH0F",
+	"wGNyNADaZGn488i1fR8iJ3xrKuxgM3cAk93Lsrx8fvjLvt0FjcOLa+TzBUxFDnay9DqjiXJ4c21Gt5wp",
+	"BIIvmNPP5V3sfyZn8RU4sFvSzsPZlOASzrCiqPKllRYdW15qzoW+BkTQQu1E6cwdthCVaifbWRpVjE+b",
+	"Mv59eCLVzgqCCxHyoI8ckAMVrgSwYPJdScsupSHX1rkXQlADyDA5dhyR65hX3D76aTs6kJzny9yotuE/",
+	"lHbzLmujmPA3h/jsSkN4Iogy9oYrB/l6tuNw/aB6e+7a3/GES9LX+SWcWccnAcKeYsD5pdzFHcbH7EfX",
+	"EkGFITNNWF+xYVC8N6LBDnFtJUztO49A9TAE9FkVbRPpHi4qinbzqac2+d7pGdrl+4RPz1WuCbjbc4cA",
+	"5zLGiW7igQFwu8NZdGeDPlBbrhTVh3/P1OHp87PsqBh3zpJM3+DjlI9tJcvJ7tk96xIYCg/5CZHf8weD",
+	"l91FpdqBUQPVoilE6TVu6fQuKHE/OfSJsvC+TUmZR5dT+cGnIqp0deVXoTX5YxrSprwkvAgmOCmiNEdM",
+	"7JzprDjI4egxdJOqNXK8JmvsGvevRETaiO7K+cGgfghyRopRyGhsgWoZnUiHN1HW2ACtNtJgA3jmQuiY",
+	"ZHu21i9ntfbdPvRa9sblD0P6R8JVv+1cV728hOiOHQvaQN2JvqBO/K+9MH8RdMesjt8XYMl8a59+J0VP",
+	"A8qE5lRkn3psWl7BU5jTcoT8SigiAvxo1nssEo9jm88o6S5XE6Zx1mjf8ZSzE5UBYoEAtlDhz8FbYCdV",
+	"47oCLKRA/3vRwr5POl9lyL2gEvEiBORK9h61B7udIUDP2FttxCogWOXnjW2Yeu4cv3PfSKL+DRirI+bp",
+	"4mwOIIQpbuf59xHz9xQHdkBtH5rg97lTWgQJiTl5Y5yYlObGAGqJ1zrmk6y0GZs78DZAPwBQ5uAnB3a+",
+	"ZxqyaCvWO/wNqKPMO15yJ5p/8Y4CGlNiRyWzQwpvdx+D+YgO/SEg2DyW/Ya753JnZEUHIAOUdWprWA/f",
+	"gi4tQKJRW+XXQ6KQOq7HN6Hlqa/VywMpsYt+Txfjad/55+LJ+yFcdobd8cS8DOd4pawN9wEeSiEECodC",
+	"hHeQn+EUXcCrxJEghvJG4R3YIlxItbuGwyU5Xb5+LVMTN7xL4jMRndkgZKKebV4MJrUCf0MWOrLABEpg",
+	"uwOVQy42AFRBd0H/Ep1S07MuARWv7A62FYDa6kr0TTe2vGIVvFNh5gc9pqHkrWj2Qe5zg7IDZgySYSvM",
+	"ohqWLIaNmMpnc1xK2u4EWdoij/ayAT+yI5mT/otO8DOBBTGr0KCUdRI0ddYoqTXdB8oydxaKY/mRo8sV",
+	"3Rf9gEkGTFTRFJgOyQZ0ayLqmhS36PizlRWRWSYtb8SBdSkFVJhEXuZedt7Ie3RD0jUsPnfKcrPTaPhw",
+	"vK8AhA9LHnDNk87gvrJg7amx47m/Bjqb5W3ThN7m8a898abl1dNGBCixZfe0eDuFa75XIBuTmQj8/hNd",
+	"V52440eh+XoV/qefXSrC9/jxkRwYRijR0MbdFo1kOpHx7tONLmMgUGUvB7uQeSYKr/SA7to1bIEXl1aV",
+	"zicIgzz/7R8/Wx3l1+ROvmcl2C59FkLd5BygOOhr1InprgprMYy/y7HLThbNm+mZN959Y2XedDrD2rzT",
+	"/pcsJPSzOcJr5Az7HdvBw4m8gtxMtJa7NkPZORTrfQbT2Wpzl9zl0A+VsuWSWhx1cO7RjNxXSIIppsnw",
+	"HNM81VVQNAbqomgtf4LAm4uHOz54a9rsuVAV9thWHPqnPQYfniGGSgS57WeYWrELGnycIG0oCSqLn0a4",
+	"p6kCrq+jqM2TO1X5wyDUUrhcoWFF4Ff5usmKZ1rODbdVlUyiYQTuWO+hhgPiF7eOqPX1w9CxntGggE1U",
+	"8FeQbhOXCVI+0KgA4qJHxD4HO8UaU+T/9vCu+RvSib4M/cWh35Huu8Sl4KvD8j8BEHV0d9ImkblTXuei",
+	"ONOJsKXm1i4ubi28EnmE+ownrOfILcbxNPPchNsUFl8v2N3vlmeMmBSOvabFUEfrjWPZXPyYzIbgOMBa",
+	"N/A3bOzMn5QcqQzM4P0vkFSJQi5H5sfgdwTfjxtpreTrDadu7eJW1Qw9X3m+bMMHGt0JywhKCcnVPX80",
+	"3IlXCMMc3KLC+CTxXGF3UgW4bALNdRtfEa+5qTanas/6trZ/EG1AYIX+qEclDNcuzqBfAfxzgz6egasm",
+	"INDFc4nqZeMV9HT4FwqHyRb3GL/Yj8roOnS3ZpVXOyqP/nBe97Rjok/CUHhsA1PJvkH42QM7QZgo/MIq",
+	"zBGt5qpE3MtP39FeMEwbcFME0O27yVPgV7HnEzK5IZFd6yQmd4BisNN1lRN2s44Lh4QBCnqzFh6WfXcq",
+	"cj2xdGSe33NF+TohmmM1GQ1kBRTbysgdt/N5BVOIUBP4A7hB9QT8rukeBxiTTeQI7Hhh9gBOsBSECsGA",
+	"C67LVRATfWf/f4O5oh71301sUgb9HgQS1FEbbODzaS9+Sp+7MhzjaOOJJsIemhksI/dtv+XuVCHCpRvG",
+	"x6oMbDOE1ZZe4R7Pw039NLi5fv40QQIOWDasc7rV5vUtL+m5mVtOaB3J6zBEgrLY+IOUZv9ajlQonQYJ",
+	"wPHJqXbsSBejDobTZLQKbMIKWHPF+Cu/pC1kSiFerNJdvEGFDNOf6gsnTw5On6aFlKocRuuKrkerfYhS",
+	"ulQKAN7+kGw/VNwgJ90Eh5tRkZmgmJ3AKnwC4G77yvU9CsBHRNBWYve81RYHEksupkY7xJ1SkrWZvmRG",
+	"PfDmijY7/0bdahYtalw7krOuM77fDHafudB1RmNTGEgSDFw1kcaTOuKFsDPJ8/SOUT7u6XAs8joQtEb2",
+	"iWKZIB8zU6P8gaZSctx5ovRVbDv1YKqB7bjryBp0PwyLdkyTTcYtXSlcMN5D+kLUH0dDfQRcw9Ril2wA",
+	"C3bjR7vWp9o4vPFVfkv/6sAa55PIhwLo+D3ay5dSvDoUFVtB9pamY7NhSuFN/0FyXbLrqJCmv1yXdQl1",
+	"JVUl2pe+33Q+bt4EiZ4y1i5YZ6IfRhN2XOgKi9oru0YsSLIDRCkICUR+f4s7xcPNK02cvw6FTub2rFnj",
+	"o9sv9u5GugSftVhqy05z4Qbj0EtV/CApBBfEruF9yjO34PLUiXPcGY1GTeNPbKQEXCsOvNepKoTigoZ7",
+	"rtoxcf8prmU3JiseRh8rSpz5kOqbn3U8LW729fm3/MjT7JPk+1ZQ27izP+ULe9yIi72MEstzH8OnkxMt",
+	"hSsrXML3/BhWMcHTvXj+/IKW7z5DTpsz9caXkw0LT5Np9iUE5kx9Z98hE0o34PZqV73XyUhsQdevKBJ8",
+	"yfgJc6rDWqNyYj+nFNVwqcnud0WgKQUd+vMC096s8aklrvAdJkct6JtQ0rLMnKNadT62gGbFvFmK+0nQ",
+	"w1TIuQMADIF2ClBt2uGaSn6PjjqsV6tEj9VSHq6XNXvR+662r5yPClwbqIwZZkZdsU66rhcxlQLMdMKw",
+	"VQWBFFzNO6uMJMKRo6bWulOs5e1LxBBWdxpXN6Hv7iFJvpPy7lW1ZVCa9XLWOdGwO9/2T0cJewC54oeH",
+	"PFCxwMqNTR2VuNKWAD+4jPRuviPbatAqXMsM2zDN66oV+q6uNqy5G4e6ajqJsFznsN0pYLFA3atW7yND",
+	"Z740yC4T+u5ltTkZrqut4vyVPzo43ZfOE235ExF60YSodlK26EnzR80ua3oc+6VdAanTB4vQrtlRhdwR",
+	"Yeg0jBVIxxKt5qz9CGZxR41XHb4agAQ49Pe4BHGG9ew7tmDrwp/qp+/h5/Q+UHjc13ziuVPAHQ0oYr6d",
+	"wZRTYAUJaEGqx8PFUNbOK59nTz6V8rQX2kh1KiiBgSQX3yYhMxUUDaX87pWByG/ti4kO1XcZNUns7l3H",
+	"GgRmnmqQkop5qW25qGi79s74nh04WYK1Hk4xVIa3758w6/Xu2+x6BHuMWZRk0bg+FWQ2uXD3LHhOXPFQ",
+	"0fDrJ/r7wsRIty1+E6JQjjufUYwmVC7gSZt1onBMGwV7/GGpJ3Ni5puzRFoXGsjPhdYkf1h6R+fgE4VC",
+	"xcOJLWofLJE80xymUz7xDtOgY/RQp3YWGKKOB1Ap4SLf8254zC3jbkUHYxAXsENbK7qBVSophOoHd3Tr",
+	"FvYo1bNCPb2Xxx5Llo7s5Gvj5LF/ibqm2PUVqhy1y0zfKKHxzz47JpHexhJwHVTy23UiZe+CZOdHmVVI",
+	"Q7vEYTQ+Zg0gbSf+yk5d9HMA/SgdHBaMYMt2tTf1zS/IFnY/eE9f5achYVKuNvMubXaBJaOXMqDwKVKu",
+	"+Gyg4DKa/CNRy3AQEZatpyMbbWs4DtNm+t1wDRXxLHuquIN6QZ7Q0awVRWTnM5aIni19IY7NnnftWyqD",
+	"o4Xrxw5Y1sJdtE/Wk3US9rhit74w6XW6JjxWdqQnOINIGFriuBwXV5zl5vy4z0369VUqGBlfWXqokDJ+",
+	"afNv0qS2d0lpdwCW2R6Azql+8XinN2ceAvm8ctAZPL+BmwCUIN+DQfbVVnT8VUirAJQyiEExlYL9DpHa",
+	"iysYFL/nvUmhjiuO86jsNlsRbl65e8wnUm0NV8BxqSwqooEBSZ8oVrqc9UH04e9rzcDn7116ccGG52HU",
+	"ZPuEt73hShwKOXBgWg975YznaK6fvfi0vpjFEN5NTuhecCpdA5PYLqHExOXhvJfjbk/3D/F9bA8SWQNS",
+	"3yiVxIdfzj2APrh6aUo+tXOgcgdDWbFrQ2I5dRhN7YSfUNgjKFf+vRvNWoG82WPg9sqkUOyvC4M4wpCb",
+	"qPXI2/fovDjfxwPvE009n6DOYgWVKxWPQh366gZBaHN5RXzCqnHr9H263MQoev1Zbggy7RRPmQ0BRGap",
+	"vo5qCr2ffK8pdscrsXUwIlLdVZgVUY0DJNGCrzgPRnOzbOl6UZdJetiCr51WwvQ77zs4v2KwvN0ZaXDD",
+	"7AH1Uldg69qD448MVds7UpAgcguk8afO2n6ZoLOWmGT6Ie4GTtN7H9zD4NVusF8U7E8NiYi5Hywzgv4s",
+	"Nz9KunMwkImcPGhh8DM0ImPtvYA+S4pX/GHgjeFtZexlqo0lmYNUg3Vh2oyuq8cGWMrcR3+Wm1S8YeDS",
+	"eQ7yGXdQ8iAup27Zr7onseuZ6fDQXnjp1j0JsTBpct7oHCok03dFVPlgL05ihekm+Wu5XogmS2H5tZga",
+	"6+xlx+mP54J0C2iIED3+GBD1jpNFO+lQXqtyctl/PrZjcWu8jJlEwwQ34p1xQcBFZ3AibiQdJ55y0jdw",
+	"c+Ii8V2Rz1EExW6f6gT6YB5jcU49cRF4z34oMbuvGBGedXk5C1iDsdlbyfPp808/f/bi02fPf0cGwbKz",
+	"IskMHHw9MddEQgEWlWTGuUsa1xRS281jrRnMn+XmG7KQKemxT7DCmQ6PgYBUUp4XxUQgfuwTunSjhBEN",
+	"VaPRc95iVw7EkQke/I1rn8nbUj2mHRN+ZOcU9g49vZfDTX2zG0WLWVqzVgQxpGtX6n8ubVN0JxLZ6B3d",
+	"JBVlxfU4BjXQPbdXhmpJfHL7z3a/Ih+q9wi4DM/z9QzK4Vo+bbZGoss1aGWtBBgys+fqKDR37AW6jbUO",
+	"H3+HrXVG97UuS/B73m1rz991ted2HlIFn3NRo0znTrM7ymMcI3uF2SsIBYm9flwuImYTnTY0u8ODRbEo",
+	"5zK+gzsVT8sUs0D7yH09dEfv8ZYNcsFzmd9Kzym17z/iA3r2cLtjkRJOe2eVUG03y0NIefbqWufq/FGs",
+	"ok2fdn/I8loipJrcRq1cNj6XPknGSUU+u9CL9LKv2CkJEF80EF7ZpK+525Lg3mbP+8r+ag826Bx/lxvs",
+	"nOz6befty7pZGVuVAfKSzYDjcyQ1CXEEirdwjbh5nz1jcIISUYtthWid9j07QWtXd+KOd4JrU6Gaj54z",
+	"cvZrn9TGaQX5vE6hYu6j7t9zlHCrmEzdfMHpjAL0iiOBk/V0cizkNqH29ytOcdL4HcsmDsztZB6SLv1s",
+	"H9cF9aUEKn7gKgXHME8pjq8zI7FDaO65vIUXLmay+lQoLONxMwtCCeU6fttJp1Qa80TrkGrwEQIsmR1R",
+	"WiqfzrkXoDF7RvN5OlsBEUtdfe2lIVIt44eO9b1VoScdLVSE75mugr17qVP3xEkXSXI9A8X9zKmEcZIV",
+	"nIMl78wlPZZl131HqnXoExyYNuivdDdoXg+jPStp5xT0HCoKIK9FPUfnCB7QWFnoUPdyc0ydSb/tJUU7",
+	"I5ksCxVqwR5s5IGH0jV7FYCloUfWVaAHLjq6r+SwXWLyoK5PJiJandNFs8CoX7ehY6U1QbUPLvC1CA9s",
+	"zQKX/HI3VDL98gIPeX8SNVxkshPVv04JPFeInK8Yta+qYR3vW6Ze+UabIdsbHGx2n3O7fPE+12DdnyWM",
+	"XSAD+FHIzFH0qj2+MXFI1kbDuBMA+tNht1CX2A9X3sCE8rWR4IVhzR6T+e9pcy2UNRLwuHe8ywVucvWI",
+	"hEDL2x0IqeR96tzzf9lfH3z8hL7SseYuJYxDg7nJTnbCLK/S+nIgDsFpnM8DPVmQMs93okcf+eYEpgHo",
+	"3JnUXDMnZVcWILAGN3lLqJ9HXjiUfaUMN8v5BjroZ+A40h0sxzRB3Xab7Fm6Dko6R/hj2OeZzwDFZJQF",
+	"C8SZ1jbLdUWpkBLDkmpoLnpAfk0E0Bhu/YHdIQoR3Pkda3h8VzlzilIi8jAqnY/FTyU5f9iaEp+s7ClP",
+	"XM+P1UZ2RkeGIu3JS+eFh+7kNEBOKQDcXrk9OH90VD1lM+867jJ+Qo0KfHm+MXRCb577ywPMOyeXm2NY",
+	"oJvaRIzgAZOpej0fwcpFgilPGKS/KnqfzEFiYqWAKrdbzQ3VYRtcqJgC9hvtoJUOEtKsHewAuGJ/oz1r",
+	"PV3wZCZ43AypRf/F18K99qcj+9AkPPgJUAAYZ3UGX/dGnShwvcZ85JBDn4Jb0bwp0yPDYm7xzUfAUsV1",
+	"S34je0TwQJJE01ulK53cChtyxcISQEX2ZjKqpNVyGPE939KXsplp3BHnZRcu4hjT3Gq/7GmMVdLZqWXD",
+	"URVz12MZYXXqngHPpk9jj64CNvra6uuZ2c97+nhq8n2ivXMiB24FeOmxdA/xZ1fHmINiASv425RWcj26",
+	"cpzUvLrus/4/rnjnqIQxCDhINj9YLbm4Ah5pQb2oHnQCpI6qJ7732BOBqImuF9+yDZWbIEUJCyeT5blS",
+	"sqAl2Lds87V9g4ziCF4cHN9zVvqK4tj2J5UyiQhORUu6xeoV6ngrXhKZ+pZtPtg3LtpFuO5As9mq6rC7",
+	"02LCTMKOJVgFd6cMAa+R3XjoyyDroAcTUY5pbd4X1di3TuGGhb6qngdnHX4M6gEOmnf3PAMsSoHF6KZJ",
+	"AeMliHEbCgkzgQsfDZHkMZAq0bs2LVNlSLXtRtE+U3yQcXntOkjSCjiSZTaXxVPgZp1OKWHGQuYw0rmC",
+	"4H0dWUk+kOl7yU8d54Xx6LxgX1mRDikM7h+BByoNruRwjC5FMSb//6fn/v8pf2neQyADkSmZyxTO7jmy",
+	"DA+dDv6ZcFsZvARC4SIr+flnQW59y06cECBpKLVklakWv1yVsbeoPoRhEjOVY3lvNRA/+XD5KHQuM6Tr",
+	"fLSMilEZBP7OC013Ps9ugxaCETf1DeDnHYSDzwN/mBWUZIMyPjDFjFQZ09OGD5QxD6JdyWNlZIUCeaWN",
+	"0O8+f36pGREofkQnTBA+LvkK3KSvqmcvMGCg5FFXW8CEQ1EF7oNZD6Q//jH67LMXF6+WiTLTFtbhevbc",
+	"4mY78aSlEcmTnN2tg8Gc0RvKhmN2zHGCZIDk/jLPYVzMEWEiCD0BmtyR1RiQ0Aet9PCpuJ1ejdkj9mbQ",
+	"ouX2vjhiC27aW1igUnmKEtrZLwCsWTLSf7NEuURARwQ/vp9xipb/zW3gIuosH87J+FBXp7r6pa6OojX7",
+	"utpDp4e68v0tr+eB+mbbyRkya1wKI9qW90/R6Xutd7d8uAmf8tOhaeaiVJRxSODNmyPn/XfMlQCcw0WE",
+	"jnCEDqHu9BdJ77RvdpBwT/Oh1DvNDwNXzNC6wrIXF047moWrJsMPz0dbkGG2shSJXXdqQptJVsENUgvv",
+	"NCm9td2w0SDkxKA3dVHPs1JwyQn+IJ93Q5dtPxF67v1aVCUnbM2a/dMnPGPTDAqWwI+HT2CY0kU+ow4b",
+	"r5Y6Pt6wegpgzou2H59FLxyMw8UQecB97thGjnF4D/TfWby8YZ3YKOYyyxrZ6/HANvMWfLMcJnIGP4+s",
+	"S8EJWx2gTcWAmeIO3KwSpoaURFb5xOV8hP7I7/uUXEKgL58HZn0Ea4Bz7LINvAvZ5QB5+gS282QhT8ys",
+	"i3cCt2ONcQEXsjrupea+Abr27dHNnvfzJt/zSoPoCknhYK1eAJl45pH43riOp75+DJdHEcaK8dJcxbwc",
+	"xDND4Q6QNFkzgT7+9Ah44/pm7FtJaRKU055cOn+Kdkta3/GC1PN3+AKZTiISipGSXQaef8dXLxYYBD8S",
+	"TZumCxjptyfthOP8TPy1F9hN2xnzU9df6CfvO9mcYX1e05qhcxxANjLmOu0LWdV/1mWeT1k4d6NYE6w0",
+	"4BumGRYTvhFGXGpYgVIru9P+sN1S3pFkMxDoM6RXuiVhibtmJ1318rhs3ZxKFzFyEE2Z9pMt0Fz3EfxE",
+	"pBp5seaWtEKlBFzk4yEf0viQSSDGGL6yFO4w2W9IGAQVbKO2QxFKAd0qagXFdY6SkaUlZPb1g1MxAxyd",
+	"uQA9jmqMZuGhAd281tsWfReMiX9a02f85O1A1ruu9ERasXv0kFsBmTJ6fHvudBOl74TWot/d7sXWPKKf",
+	"crLyw/6QjFoamfjn7/N7I8dJ4OFjYQxyybLnpzfBOqGr1J8un/ZgPxeV6PjuLlsG+hmZMIuiMqckK/tJ",
+	"Cf0V6L5CkfHlCsW4a0XsqpzOkAh98PhV1IoOrn1rrXVS3oHsmTXQe2wfMDQGeszShP93KZp+ZfRe3/P2",
+	"dmo6lCUOYIc03awvarJqaRVFph7pJ7uGJm6iqYVryi0Q4gyLm99eozWWIwImGkzUXh+wRA8SNRW3oRlR",
+	"1NgbAgH52vFs7y6iZgSXOHyDIgkmG/xzkxe/58cved/sv5eG2o5LCgWJga73cqhxI7T4hWuE7ALs36Mw",
+	"e7oMBVNJc9rJ5G9QWNk8DuVjLL6xxqW4AHwzQbyveCN8TlmBVcra9odFNO1SYc00/z+c822mldtwxLXP",
+	"ehaBchdeJddPr+VNJ3reJsAejvFron8WKhWHPe4zdmegTWp3tV6c4FSvd4l0kXNqjV3+BR4TCAPuUnPX",
+	"+4hiG99fcT3BgFvG1jNxDH9/OQgfCkDd5iSYMu7T//SukhLIlo9N+WV6UBLpJfTUKSyuixG3LwknFNQX",
+	"RVguf88bOkWPf/77+mJ/p8uPu3ZP63V/dIh0okqC1N5vVCgUg1+TfsmokRPfa/as67hruhOv+xHUX17e",
+	"4RPBQ7XipbQECKW+BevP5owieNFHeORiZ1xioe8nW79kp+mW3ote3gep+MtZ62HfHhtMbGx9s5HGKriu",
+	"huRMk8+9GKH3SMZVsp0an1961B2A+RIPrOW4Oqv+gOqKWBF2iWisaHbgFVAI7BqmoRXmPV+UwdMLyXdI",
+	"T00jLvX7C91SMx40WQDJwQsTPfg7+qIUZt8qdszIfft1lUNLe7ap6LXcrm3+MCy0zRJlM3w2ed48ZmzJ",
+	"cQuAspc2JvO4dJzd8x8wiYxSYD9dV2BfEHlgIbvlMuc6IKeMB10xWEbzSYrWP5ZTOpN+BVJEZ2JtZJ69",
+	"ZRQOcQrcdPwoNO89mK/YgWzjm7ASP05XucjB8XFwA8GlG39lpSndDE97rcFCvgvCgRkQCT3pehbRZjoC",
+	"7ODTUFP7g9Tabl1SY3Yb9ISz4iD60VnuOUXjKZ//VR0efC6En8NKD7Qf0FP3+IyVVJrEv236QqhMmiUs",
+	"4JdXyPHDkGBvxDymwwbNqLLREffsF6baolCrKMlgjLeVOHEHDDEUwilQmKyPlW2GPXyEQa84NAPcC3Y6",
+	"fifrsN1hvybK+Q0hmQjW8Z7q1c02HU/6+0HJx+Lnl5gQ1Fair7Zj19VVLyucBOTO1lHhjHdxUcbAitwq",
+	"YddmVDwBKOOhv59+F/3I7zldsf/obDjfJ/5ph1052j6S9bQfFMlyCzmqp/9cmSBKSSAaOeaRU7tKrPX8",
+	"I6hsyYpabKhG4GrcU/ltbCPv+cVDPtB9ER6Ptf8R5P3Pwe+Zy0F/Y0owupB+LQVzBV/3f5k7ZwK2RbSC",
+	"y0mslln9LYU3lr+rFtIyEsyL2CzKctdZbUrSnDbGH/H4sgv3n/PKwD2WvvuoepHz+M/arn9hHyeNhX0a",
+	"WwdbCkKXQaEryLBAFNC+dRes6DpAhqsxfxlgg6uD1Aav3ZBV5coVXX9jX3edl0Homk7J9PR/IIBn/Wem",
+	"cK73De4RJOa8M4794T3XRid7NOoKkVE1JGZXkkx6jUJkuUfCl+n2Czzc9PFY7e2ydcGN/DD0lC5Clpcr",
+	"fTGg8nrPm7s38KSrtOtSxSGD7ERTIrLe2RdOtMQS3GQ2I6tnyLps01sqd8AaasYScSoq346ap85HwMi3",
+	"3L3bQ8McH5PuOLMKpf2kb86GNkRdOePZ9UbDY2UkNFvPPRTvcV7OrnpsGsKkYFN9PD0GR0L0v3deoxw3",
+	"yqgKRNaXirO7r+85ub57oYUpWteRGawBWXvjK77lSrGOKoSHzHInPLzYmUkNz44T20QHISLkrPcI0iQ6",
+	"FLUX7X7K03me6D1JGfLSgKZCVHs3PboEkYL2UnvW9zyBh2P3Otej0SpxX3LomTKi331l36JRf3ai5++4",
+	"+mE0DoC4IItvfpoVv/8kCGWJ49V5IJcrcq7LPxkAtleAiyPHvsVqPsoWCP3HyTsdumg7qLGqYb2VTXov",
+	"j9CYa4LJKUl6wmrgBPb1tD+LQNZEciUZwDRDy0piMwJw6dTqEvM981B9ReMTK1YZzj1mTz7rE+nO8Esy",
+	"21NZ8cFJeBxiVa7uSzT76ptfILVwJ+555qKUaEv68r+3j6c7vxey3i1G/qjhhmwE0pD7Syj/MvdGkUTF",
+	"vFXMQT2D3ihO7UMQ8NI0Yy/8pjxjZI2YEbwUnCfqTqwQH4JzseVIFuCdDRTyeZYN+xxExLRjQaJG3eWj",
+	"68YLe/KCCEdykRpM9nCA3g2WbaF22nch/+Nn1X+sBPQSxTK1DGn56MzjNOZFfkIxpvIm+h6yA3R5gGcq",
+	"32s7XxAialBb2AQsBLMzZn/PVSsa8/gCXA/24VqK+XGnNUyVCq4vgyMcyVDH/pZrTTr5N3w39vkVKC2/",
+	"FwltE2C/6Tr7ROVNKv2Z8/5KeHag3R4cAG6mtVuhG/YMnXxGpR/pfq2Pr9CJAsLZITXO+kRlTAK4P4SI",
+	"M2iEgWH8xnmAeKp7oQj17u33r/f+Di7pmizOMt0iKNyb//Gf/vX5sz/+9I/Pf/3P//U/XNxpOxg5OTKC",
+	"vTeHLgUG+E6J3tChiuBYePfVm1gZqxBOT5SIn2Uqo53R4vv0eijUlJVIR0n6ZmmB6ZNjssQ1ocEf6AtV",
+	"kkgtM+MjcVznG/nNL/ZihFwyNP21U1qhZhqcETv07jymhGIjVrxTleFdpyu28a42l6CVdTc3U1NLKlmn",
+	"TWQhrLRCKIvYr6jcYrc36z2KwOESGijhsn23ebAYcIxHor4fE1Ixs7zzCALR648RxqfLyJ6yC1w5u5+0",
+	"J78rE8TP0Vwbkmavv1/2Uj8NHIh3nF17ybpDC/NJ3xQhkfWqC0N2bVYC7Edsxz8l+j6uNP/pqubTs7yK",
+	"xpDqlyizzU9lL1ldYvZfccNEl01psG3EYX3iqwgJVAww5iMi9PhPwUSYJjGtMgsq4d1eomn+5Oprw9L9",
+	"0xCriyZoYu/o5v0TvAl0sfPFZoY1d6HXnVW+dE6LgpDTTJhh7QyUIIkFA9AvzFfk4IC172ow1YXjeIEO",
+	"9MbY7XzPt9dWhL2gkBXfTY6zRSKbVTTIZo9YpFhXrGrFThhEMnpeGVn9ccpXRxDDfKv64Q3ptT18ogFI",
+	"gHKtHX2Vp4PJu8Jt+OBTFzOePd2S2I3f/HKFzwlX67/vx64d0cnd7xiVXKffbmkvh+J67ExgeQEdU6BD",
+	"HVVd2TDNnTkSkAmI3FJNx+GqQYreOEW45Y1At7PUgFrIYnirOFepb/MDBR3rb40cSFc4qE6Uxiy1pcPA",
+	"hJpm1ctjiOmR/TztUgi+jweoo54n2HdDGz5AHFBLjBhnrwpx5EpjcqFh+xIs64g68imOTwqd24VpCcp3",
+	"eUv4cNE6i2JiHn0PcXUdqR1jhY2csAWAu1OHIQHApweenX97T9YX+SQQTCdEmcMyDYujklRWACwIz+KO",
+	"G8T2hEer0IesuK/qgIgj+EW3lhStihO0m04cNoQ0RvMFQGpBygujKxym8r2krncYlBmTVBPOmM6SQ9O7",
+	"gBqXNzXZ33KeaPHqO6rnWLo0GCHOz91i7tZyDc4aeeCWrrkT1UYWH1Zafhp/0T9tIj0OG5u8yFRTw3Hl",
+	"QPBAYDrC+4WlOVkSnBw5Rimvia4051Zh0RXzVYLxDaj5PVesq/4OPZqoW8H9QgrcA+tPlT6wrqtg7njd",
+	"+nSfmWY5K1Ap4SYQEgWOk5jRDlEMEjUDuBHLPCY6dSrCTZTX5i/HtezFv5+e5xfneg8iM2xXTmVS4roQ",
+	"vrFxOmBzoSS9N8Kc1qM2y/PSY1DQh178i/S0IS3qHNP1o6WQp/qQpW03/Oltyko7/fMSR0PVX4HAsm/U",
+	"E2ZCWIxPFg2UprfnSAF0eTTNguy3I1dfO3jctfQ8woORYuB0zopM3PoIuFU4awdSRmWMqLZ4NEhrIgcb",
+	"ze0imSDiwBDrppM5Er8YkZuDsK6MXwtwNuUZ2JlM+QdeQIQspbB4t6tuD2f5Zn7z6on7whZ4Bkqy8Ndd",
+	"ClcwQNYTTuSuTf7wPT8a2X/HjcpW6Oxr8+jmZSD1A1M7kZuMkvTn9eWTlQkfHtxdqd5JnRhSUIQpiM4V",
+	"Tx+IK0+08OUIinO2LLdfxO4EKvoZ1n7Xk+ySAibccaaKKj5XEAWTu3X1cYuJN4cUrN3MkwtGsXQeEObK",
+	"/JLJMekeL5K1KZZJu6CLciJpxA6HRYeLmGcwuTmR9FDcaiu8fc07wtHeBgc82TCgUEYn0mkSctSlucB3",
+	"aj+T1TXQBYc7JnqdcEazneKJ/tjBY5pb8xDRkbjxWkmh9/3oHHrow2plXdnPVpsT/DfX82S/+ZVMuGLT",
+	"nCrueGn9a6o7RInZMHSJZoKFNfuO4X1LYWegBm8T7Gwdtt+t13/fbUiCnXz5SkF7SQxuUw5V3OFGHrgG",
+	"b61DswzlLnGVS40JpcHRu2foBAd/wolnmnftSE1EVq20Y/byGLy50JmGQTHDkSXQeNPGScfAbyrsyqZS",
+	"m1fVowss7biU+Y/5xEDKx38lWaHYf4zKTADcpz0a9qdZh6BqHMDKR08/NMhnneKspZFLLxpzH5IGFtZY",
+	"p5pD3nM6ZNRaWeNYqa7cCQMGAlfMR7QHQ7okXTqmK9f7xTlIoK4N56A5lOuMimtgoIsZDR4uY9FPOWB8",
+	"uwN/Zmx+8I20scOCw4Zl2HE/KklE8uJhDRtByyPnWyqI4IeEr4UzPDjJpn4bFxHuHMb+DDQuE4YqAWXm",
+	"F7TsP1+xgxx7EzdS9Hlfl2YZFcJewiTyzWyLQHMcVrlrBjIVjXoq+nkmu/3CLn4pJdGpfrUyED5QoocI",
+	"Os1f8fv0pfuY1os/StXqEHqESULsbPRdGOw/b6S8q61aY/ZcqMqqrLoSfcUqzHK81JbRUQGXMa/Gwvmv",
+	"kvyt96qUJKZeSfcpQP/Z8/MIPb2s5OTfurO3sMugZ1BmNmeqfRBdhn65b5fv63M9gPa8nw4OOK++xgUm",
+	"qHLPKA8qcNS5TDlZQ9DFd5tOarifnld3nA/YVrcCUMxKywPfyPZUMX2naQ8/ZlYksoTo00UYavomGgrf",
+	"W1nnB3Hg+gpEyVQu08oaLs2VnqXcdBSHrrZQXrEpoeFuMo99TKWxpgGW4B9IpUtLzCcacA0+zDMouVPs",
+	"oKFaXvHuVMkeo3ge2nhU/UvR91w9s2KAaf3SDfGyl+ZZhJe8/uBWjv3lp1B7SD/TQHpf++zAWQ+NnS6O",
+	"aNWO9e9aNenCIwdu9rJ9BgvuOnm88LiR8lnH1O7y7ADTRxspL5PG7IV+prlCOIb0s1Nl7wXCADz1M/Cc",
+	"rT95cnf9+lN/R/TrdaocWH96ZhSKvbXxnm2V7M0z3rd5Yw5sR3ZzW9rS9tcIjgNPWeKsI3JLFgzgDEP5",
+	"DDCeVT5Ydi4BWIBiuL4VnuIDx/6QPI7MGbHbG2x7xrtutbcXBcw8dqYQ381rmtl2zBpt1q9RN79gpkAu",
+	"oidm8JUE48Wps+ugzrDl1+hOmYiYlGXxKSKnrjVdzoe7nTbNc4Y9LI4w3kT7KZPSbrAEoQapWUelMpjU",
+	"XRy6Cl+pd7u4kNewW8W2pjKyWvw7KKiEgg3YOzyno00YYYtFDm7mJCFGU97CMGrjJRzui+uaT2K+PCW+",
+	"ZiGGplvBOoTmv8SKdWpvL9mocwo5cxPUFaaMtoZU8Doc2EM8dtxwfTYpzGw425WkjMovcV0QzMsvGJmi",
+	"0HvW36XzeyLsb11ZvQZRYPA38GH2GBhYBm8CKPk6DEsjDwfet8zjsMxV91inlwiztJ7Az1p8Vmck+2uw",
+	"EPWoBiUuP3/rn4N3oONMQdF/qkUNjiUad0QvjYEP2lGUU9qzPv/BPg3WKzGBIxe7PeVPhkRKSJmfcCY8",
+	"J2AqIFccAdPxBFqGYBUqwRVWrUw5UtAxiD8YcLATjtMzFO77G79Mt6ER3WOyTSuoA9tF2+o4h+Z8I+RX",
+	"HoFlAT6eDJtlVqv5uFm62mzB/ETdtzYF+GT3CVdTgJiZ727cpSpKZLemNwI88U5nlj6K/m9ksm8kQCAr",
+	"zjGRy5zGoAdWiMAX6xiiZD6PV5VvkZad0fflKTtxDrMe17fTpVFrhJdwK56QK8I3UxutvDj8CJU/KzGw",
+	"vgQV57UD66CYSAGyyiX0J3wKXAddUbvLKQd0bfw/w1MTOQljwzswNRj0ZOc8dpLjReirb/EpcCG2Kz36",
+	"8wFk/KyhgzIZzm3uUs48ECb538J9eA8SiHI+5+MqKX4fmmtRd/IxoU9r3kjX8CDnCIpf5hO6JhplXMoU",
+	"hTOHcVsAMMaG2061VRDkvRq2ySiBZkbWxn+Ap9cMUftDEhvJRSMzVeSwcZNRukWHFBA7itcD10XSovZY",
+	"bX4PHcM4STNNJNitYdqBUYPA8KfEHSNnCRvMlkqUJAeC0f72EpFZJhsv7veez5GUL+fQlYunhbiJ28B6",
+	"eUMcxGvxtvIlQdmJXvfCPBGPL1JP5nzpGNLx7DkvT+yOu0ojUzmu9Ux8iWN9d/wrW+QmbvhUJbvMxpJh",
+	"c1/U6hre8212ibfcbl2vuJy0zgSO3YQRViTuR7VxSdi5w63xkB8uTgzGxa0S64O/AQr8cS5KMBM9wSM2",
+	"tX9nLRsMc24Fj7d8z7r7qMZZy605shlaElWc/DmBMp6bHqAFmUg1lYJPWIhQqxx3AIaF+mIgw+4gMana",
+	"sOYuI4cAPhxyZRae2b6D3rre81MXdpPDRdE7GwPDPrYT7LU1E/TMILxCZGpUKN2qA2v2op8aMt/xwVQ+",
+	"UekyAg+/5+qENlfAfIb4lN9TodHmn5lha9fvVnZk9TAMD1A/bsoaSx5fOU+B1Lw67iW4CgIMzQ3d4C0F",
+	"RLeXw28sCU6RsyLuUjGBOISsCNbcjYMmk7o8FOmiEszHqfUeMkYTro1L4epByYM0icbbxtJA3nM1h18W",
+	"fm+gLpz1J+jVR37csSBdvOdLXNcZ1GErArlnEfMw9RTHUmUPW5PqzZOVkYzvu6cT33WBBiJdNAX/5JjA",
+	"qg6/QVDpjrc7HjwWgHmNbq4GNhuSQB1iZZ55bT9vb1fKvl6LwpeBkb/e27uB1l7TWLsHAHnTK06cqL2p",
+	"JxbW5zvECEypLSHILSQHky0wHvI9X29k19HI2zixAhhvvPkp2zwAF2RWWyVwB5TrFXBlkGljL71hNHW1",
+	"l8cqmLb2rRb+NAvYn4eYDDM8HxfiK25tuDZqqbhcztjrFCzflFkd840VmLgEXR3YHa96aU1vzS87hCNk",
+	"VndYpg2e2DeaU4SBMOF/OxI4FnMbQsoQwPulOpB1+RR8DU+n3Gn0ZbDzjjbiThu422erS/WobyXSxEP1",
+	"zEJX8A5ZB65b+VqdHP1dkZf51EV1VP01GOC6TdRYZ74+qhL8fOeGDQa5g4/XhsHd5iAkkykJYx/KqnIg",
+	"K/JiBUhZoIRbzzTXqYbIf7p2XOjZyH/G8w7Jzi56dnYhJnPVmwVyQQxabz/7fQqMF379sPprwp3Y8YJm",
+	"r3ZF33K6MMZX/5TXCyV6OBD+14vOoqIOEnY15f0jqJBT5MCb6DArZp22L96sGEkxOO98GQ/sTIqv6Fo1",
+	"3x+E9mWtoe2uOLOmqPJKM+Vs1F33S7oew/DDwBXzGF65hXLTSxRub/TNaUVh/vVEuBS9LdefCcwvKm0U",
+	"N81+ykAR9xwqnJyq1mPk1qGPw86C69s+aJVbL4SWF15X2O9iL03pC8enKEBDTGn79RpnnaIfWZe44Xt2",
+	"L1yDurQwzD7MqcJD2P0CZZ533S0wDpn9nUWgaWnz1ELEjUmCor13iIn+ppTHHvijFWzXS21EIwB3nw2D",
+	"4r3BwgvMi2y5viNvz/cuMWNR1lrQBGUCJDs/zCftSZpnfsDzCSNk6TByY0dAWjhrknIjFepFDKcnaM2b",
+	"B/TiIaOinrtJ/JZbtqNU3SQEQSEmRkqgJwSo0/IvnORbJgiNBj06BTzARIvYj6QiIXjDEw4mwx+MFZ/4",
+	"DEhSqLCxUvRVxfDf0ZG24Z20ohfSY5zPydXcmGxb2U7UDkmjTOX4TVwFt1tUHWiVoi707F3Fg3rCmzZP",
+	"lE236UyQzW/V1HreBdzYZEn6sgQO21i4LdPstMxLCWmd7ED73tBUJVgImL2uGtmjJ6CGwl1w8UFGZ8w5",
+	"Abos/04F4bQdiXbWaDrKnkPaYs8r2XeJQla7/2VHCVlmrcHRsgq6a+08giMViIo10FCoqo08oLOPaC3H",
+	"2i9SDitWHYTWA+9MZY2jEOyvGIm+qfh2FRPa34FbjDS2vBegVTtE+i1KrJDytUewNeEqUreY5g77Cn0v",
+	"tZHq5CKP2OZhNyKw21FoRKptd3RQJ5yw+aJ7aXgbfP5OFoFZWFdRMz/n3ZfgQIiqaFx1LPAGHCY1Qoym",
+	"X/h2o3mMFEYmZMy7gmM6npeyCzMFgN2ogEXh4Ji9KPBnLZjQyHSTjAiHIsYhcFyeFBogcxP3zCOc2Enn",
+	"9W3IA19k1DqItWz0lxTQRBr7Zc+5ueyz5dz8QJeFzlDnBSBoutA8Dk0ul/daqn92+4xy4iS8JIbzfKjq",
+	"OTQM5ubA+2edNRKUCn6ABSzryq2rXFCUTJi6tNl/8VEQF7XICmZC967pWnYTSMc1b7kKRb7LyslE+9Mz",
+	"Z3xJS5ApLP4paMfTX87UqjOPzvw2OGAOqBcz0ETscgHLAkseF0MTJtEQqgldBAi06CmsKUDj3Pg4fFth",
+	"+SKlpNyTEAB2psGdAM/MUnRBeXD6zx7SYomjekyAgvE2lXJux0JYUVONw8vquJf8HpCWAXsFCwPtFXdg",
+	"J6g/wFst0Yl8aiaw/JLQFWtbxbUGXBcGKnldaYmql3/V3qKJoC6XA92SSLoR3739vq5AG0HyxeR6VfUy",
+	"qDxHF1bPy+YXHW2thEYYq72KeYA2TSlPlrAbXrXQTNI+6DinoI2bobGazdFSF/xQR6uU6L089i9dNQnk",
+	"h5jFBEjKr6R67tkwcMsgVsmxpOaN4kZXoIxhMJdpU2V1UXFcGqgVtjwskD62xtgVki3HlbvULlfLNbLX",
+	"44FtOsoAHbhqXFVZlLXhMvYvJdasAlx4lZvkDbtlgxL3zPCqE/0dINC39dQswL/9G10NbMfxGPThnDnf",
+	"ozz2r1DTh8wgsomdb3JORsS7UbTfCqPWYEsqpsNZq45KGK4rvARyAEx2UrZH0XUf7wMeNWI+OvwzgsHo",
+	"qoHPINlBtgNm+kbKO4dElTge2K3/PWkoPNH0u7Ra4QehkfW8yMwLy6BEo0M8WtNu+ZUaMrimaD3pRJ4z",
+	"bOUYyp+O7AQ4KQhn5BbqpZWlIRp6BXKy0GX5HWd21ei5JD1B7GFFWvSVkUO4hMZDxkavh0BWwDXrm3vZ",
+	"jYdUJzClWE8ABJGi0Pe0u4RsDTpIBEYTnYOZ0IiON1JsLm394YymWQfZXccpmp3XbQMsqFvzMgoUxNl0",
+	"PALTufXVkY95EsIeYscdnLX7Jq80nM4C8yW+wBvsAfxSnh51BeSoK0+N2svzOhwB1reVXUUFYfTQe/FV",
+	"5TIvMAWPPxhdezdMeBfcalLNVEuvsfrw1aF2Y9pNq9Bl8r/83Ro/e7GM/v9ceP8eLrzzBgbhhKhwQwDy",
+	"FqvwbnlZvag//d3vf/vZfA4JpLaVS8/fbRcTuv9dXxELc0McOMqlyPCqKz02e8sNX49WhHzyg+7kfJmf",
+	"X04gv+6yedTdQQp/D/Wa23kh3QA8HzU20XLBN8TGgZKzbel+uU/nxuTqvixX57Kvzo1Jr4lz83rPm7tE",
+	"YLsggmKH8iheVKMCNnYpABPLZHSqzU7JcdBF3f/Srjec3NMtqbCw9VZ297xNFrbqvRiGJCAeBDdIMtxz",
+	"lSpyXfDGDlNrAx1qv8f1jG38gFFIxU0tKpF02xl2KMldb1wxdSHs3LnkrNPRihme6O//8Nl/+TzTj5kO",
+	"ZNipfws+0fODEQNSnc2JTw0THtlEd+Vk+49cgl2CZXw/0pj8qV7ydLtFNN7auhrYwFWN6g5vK6kqpvV4",
+	"4K2vlQJV2PkH91CGI8jWSWvJwtjE+ci0A7HG0hrhlZ4avKmIa6ztpS+ahAs1GT6wr6xi1WRWQ2XnycJc",
+	"/JentFcPceNqD7DpDBQapxNi4zhW8mgZNZ6ZTAxKRCqIaFUuxd3emFbFaGWjP7E/P4Off4ti67d/17J/",
+	"VUFsFHGhRHBx7lm3rbaiF3rPyZz9mQAtQ3Zc5OPMuugm9lRxpslDuUwuwoC32w/3Vj1NJ0nx25CluUgq",
+	"wRhgvufEHzGiJPVJeHKZob2d+MuzG/KZnXlyuT4N+unR2q6X2ysCW2yNxwAhg079THWM242uSOyLDbdz",
+	"gfqWqQAYQJvkuBPsDpTAzze9UnkYfD+ZRIFaFqyDi41ijWTpW1Qt8GXeh4qnRLcbO4uDa0G/XjblnrtU",
+	"GWZVYF0ANSVY9xerNf+aLjqmjL3ex0yu1Nod/etQHhgVDIXhJ9pNpA+F8bjQJL8k2zg9kUqS/PCfOFOP",
+	"b2/fBxVmcZ/Zy192umpY182qiWb4ErntvNa6p7tOXO7R5Hr/4ky+xQ3R5Tc1SV4O9ock+ITo7ddYPpoB",
+	"mf+E3krnS2VVwPgkohENFK0RUQfD+papFqLGgADg/RduihC+rGdNMHMShy1xU6DNeyWNy8DKKaSSCZXw",
+	"+yymdxcpZIqELQmvh5kikaeNmUhWO3aIJp5kp+9kovtabsr5eA3jA+LGmJ7VDyM1pf6UKpfpOv3tPMsn",
+	"/rlLN0brZKrtWyeP7849itEDP4+iuVtpt/bFopB7hj5Pz2epR2LxOX4orCNerxtq9sX51GsgW5LQid6k",
+	"jeyNkomK67FL//BjAAsmFG7XL5b+ZeVN8jwtO6C4Gbtz0/n+siN4FuMvzCaaJIzHpDw3aruUhFxT8zrX",
+	"TIP0GTmgwaetmsR5xhqgNwgdDkP85SQZPrhckitUwL/6ymYAtVVKOL/jukNsEkmgNe4o5MTMpvKNPBxY",
+	"3xZ+s022BeR9e/Vcti54lE0w+wIvnXvQAvI/Y9/4QnFG5OAPh//5/+YuDwB4zob4n//Pa3sPx3DJvTQO",
+	"Eye3sPo6dWXPWT5IglNev7HvEIp5pPpkExYBXgv3ryMhm96xxxNRbrcFXulIn6eqFfqnG2rgfSmRMuAp",
+	"gw5hH7/nqmND0eZplrAf9F26j2qkI15drV+qOcbhw+zVjX1wqZErQaU8b1t+dM+W6rAo2VGmOpnrqTub",
+	"YKzeeqV2klmTOeuO23TRRBsy4YP52jlsuIB90LbboEn7hTsGSF6Kf5varT9F8VcaHivllkvWffnEcl/0",
+	"gQMkFzLpXMtqit0+t+IU3y81ADosR7bfuTA7faX6ES8w8wJevpJzmy7eybwqFm9lyqjFW5PFusTdGvu2",
+	"wl8xY9js+QlyLOxRfOUs41GPrLP2sc4AA5wOIYbq/YynU+lPoptVclf19x7Ma4m2kagY8sL4Ss+Xh7hc",
+	"PdGa1nOLMaJnTmLivmtkf89VBve+9g/CxED53LFdYWv/r8M7fpTlfELX7PzVgb8t0bq3cKiUIxRKRQrx",
+	"RA5Cayd683JF8XmYB6mZlGB3lgDFJlUL3vHGSLX6YyFRJgmRvykpVkk7Qsr7PcQGNlmwfSllamz2F13t",
+	"9iG/mGsxpeGeL1yY1w4uCaZzeOjAAvGGB0xex5H+0EZ+QDx6cxkxnYh5YwgMlfssKzxo0UqX6VVBAtKi",
+	"Uw5/4ScKLsRHewiY/v97+pWIy4tdD9/2Pt07fnIAmy8xPi97Xk1hinDiNidDg2yKfsfVoJyba/7F22++",
+	"ePbpZ5/7bw3jphON/SQ5krND88A9k5DAK8uHAuXTb/REhZd4f9s1W7svRHEuLhuXMptu6lFoKpm7MCqA",
+	"4b41p7Wj1wrbEIqdL0bLPGzIfZfOGQyamsctN+NQGIOeCgIvxqGJRKNEm+FQmLh4/LMXn2amGkVDhKJF",
+	"ctli17/tC9c89cNaywU5+1azZ13HXTnmegrpxyJWXPl3aQaDOHuMIv45SaPEO8KXzrRJlGp37VJnuXin",
+	"l0Y25WighXgC4P7xgUv/gSmEiSue1kdyoTVSvvWgP8v2WA6d8SnxDc8AMxE2EN5PTvAdZxRi/WHohBmz",
+	"+xqXrCdsyVnoVBhdDdI1koJ+UVJoXm24Fi3H0PS1RJgW5CeQpEgyRYkdREenr+2ZOsheNIngagl1RFuo",
+	"AaePhWrJqoTNCbHhXqHLVXFXc+OwTEpK6amqPBcfynj751Fwk3A1yo4rXw5TfnT1dHbdrgVyTHCa+Pn4",
+	"W/FGTotJM4pVOdV4uHB8HkVQzu5KsqP9gX5c0x9t+HDON9/8Um24OXLeV51An0pO8Dwrlwu+OD+lznhw",
+	"pgESIrEVquGArf1ouP40LD/5ZcOopH/2UJLQbsf44kFoass2sj1lDfClfRA8FKbw038RNN41U6UjvUug",
+	"jhvWdXmr+ABPPsaWzUziP7dLp3x92D1PAEdRv4gkE8AGEpe8zwdY5IEfKraR91jidmCir/SebTPBkp8s",
+	"/93NLrmmL5mDvKSyZq4CXrkEr9IKduBkQtThkNuIkPYtufZiF9oKmKk5VpgKjJmmEfcJXMu6n2SbAWFc",
+	"cauuK3sQRoTn/XjasWYnXcYZGpGwYRHppTvZtHCLsBKc1IjPSOmnSgXpl5LuJzC4irMkZxDs9hjO1rLj",
+	"vRRtqQgFgLhL1r5v/YOcilSqHeXjT69snasiO4O2n6X2zIC5k8WvnZhBIjVCYQsuALCrb7aCdzSAnJwX",
+	"O88rTgxXfTysNsyexUZJrY/Y1fUg2rbjzzCuqZLt1KbG3ln7YGmT2AaIt7r+DStB6oLugaPqExUJPOFb",
+	"PArcBk+XFmAEJTRDYL0RzzRHtuhkc4fBKs461mfAUjlC1Y4PwmqpSlWY+bRRyAVudm5n/SpWuJAqXF1c",
+	"L1ecvQ3pesy9QdbSAkslr1GuK26BBEghvB7ZKd53xeE8ANqy1WQGn2LwU10g6OHGOwKYwga9rlGOIUw+",
+	"uXtvqKq+nZqlN8appr4MkJTAj0n7x5H9ODXOITntvwjz+Ez6c+X4+vpiHCs530T5ZOmMj6nM05WZHVfS",
+	"R4O+XwLbyJySfB4wcWbUApEAUHBFX21GAU62GvudvCBz6TdBEyvQFvAdUoZ0plj1sK+QYz1QyuADrob1",
+	"bWVkXZ3mf51rIE+pZK/c8lthspb6RvhUzIT3Zs8TFYkJvhW9NqmL9e8yhXuaRAawPyStRCLyfnHBeAqp",
+	"MP64SbeGfpryHFdh2ip2FP3O1wf7hvou9SNRBLns2Ag4Vi5buqzRsdxaghZ6JtManktw9LdZdJO5i226",
+	"0OobpkVLYyFP8OxEiWt31mfhcseWsePX5B9Qp9ue5JOvD+YPQydb3vptXB7wa0wMYfTbPtWXk1XOSiAU",
+	"1R2nsbg9FpTiPT967CVhsO0g1roW6LYyoUQZxYbC4/dBsSGlP6+Y2fAzrALAoxBB67zKLS5CzG3V6bZl",
+	"iRISBE+N9cL+1ITdqkO7qYD3i/YL3I1OpPorwzPXpJEH5H7XQdXxuNfhQOg46euZ2QtQJ6vcxkwiN2jr",
+	"IVEC7z6/UeFmjTgnrRLQWNnLHti+h60elMve6DjHrrbdaP/edGK4wVjlT6tQTNfp+I90lbjNdlsfjCN4",
+	"OU0asCk/grmzZrDkOQUnnX8yC5Lr+OC9uQm/D6GZySRmzVakfplu6fPfFtfKDNZApV5auyqAH3WG39g7",
+	"hadz6M7KFo9OOEPuTLmBvXMmTVSFmbGXW/TivaJYK0ZtL5EZXogwDiWt8p0GHsNYcuaA8YWY5IF03ROW",
+	"rWt1FXR4xN7inL6SsgDzZ8j/6KpP8Skf0kLoykMSC3ryo2OAEjlP+i2473CY14l+NKEfxuVDPXXOaNJN",
+	"XqKvnU+8kxrV+MelgwEac/4w652SsSSoUEe753vRZMf7/NNh6tNXo9nR5FSDEhQtz8TZLHlFO2BEIu80",
+	"u/WfH2bW6M99lp5rovgzaoaTxbE/QhhptUvsBFefUwsn1VN+O8GV5TWpSWQcj9v6RIHmMNx8koGKEdrO",
+	"FvJo/Yaldlk0dA+B0Aub6O/JDqwEle217DX/eQSuI/aAP7Am4SnoeKiEzynxow2XiE6u9T3YMVOnJt8P",
+	"v5cBsakT2gAyP9R65ORE8HuuWHdNPgquf1ps7Yk/jTo1kfC0J7czaliX6xPMR3W8kluTYI8f2Kbj5lvR",
+	"35FlZHHOMgVdlSgmZ5Tm73LHWqbuKog46RpcJKyvbv/2J+qa0SQYrcuS3im0ou2f/+V91ciW0wVE52v2",
+	"7WAW6rEc+5aW/81e6hQsYTMmjk0rQmuu8xr9Xo67PYneD83MoDMWUL46Qh97vY/xSeK88gI/GSz8De0l",
+	"OwhdogO9Z0bIr6C5ItkanilONWvT3AScdvdQBd11ao+mh8LA6ep5reWFueWGrhUprAhZX1Um4oHHN3Br",
+	"cLyDjDIrgnAkn8gV+KL2zDhx0U8pRiaDPFvRZ4pBwGHQhUFRu435rf+T+5NJUPjaDDdCu35uif67HxwU",
+	"5+PiMR75bL2JbMfX4ZRkIi/tg5Rm/9r7+Rd9y1KZELmNrLxfER6nv+4j4fMvpx35SXzoxae9J8s9T3/c",
+	"l0Sdf39sW66+4gN1gagh03eEo3xTkNA7+HVnV68rdhgo79YnmSmX9v2k/TRwZuzFfL37bOw7ccczwH0G",
+	"t184H7eu8P5sMnPC1rPNIvdZfSx3Wmk9LMxkpR6Ws4biN3nU1YbvRd9C6dMBsB9eVS9e+nai0HbE7PlB",
+	"c+dEunAwwXMMX7tQ0zabcbIwfoWI/dh1yEKzmpg0UV0F/dMNWVZq/0Ex0b01JH7qjokUfi5vZN9WnZR3",
+	"1lCAqELoIhrK1M51syWs2JqzIwEfDArnOVBfBYDRoI7WFQQAmYGeCGDtGDnruZnZa98alfqHBBxQ4lrD",
+	"Dtg/CrOX2aaba2lPfiaJCrne0n/H/zktiK3E4g9Dx0SfwhNZAZcNOcA5uFdI0m/TLc7dE7dXQ/W3N552",
+	"gbx1XlflCffWwWUCwDJIHbe5YbXLlSzmveSgiQvnpHa+jRt3IBJHeygqzs3zNU/HO4WVCzCnX4ECTffk",
+	"zELwgFFurSmaDSA7fwXSHs/7jrBu602hP35W/cfK3hnqnnWvpkY/EN2Fjj17sYW+H6xyHsScNLkSl17L",
+	"G3FgqfhQOiMi0SPSwX7IvrK3HUwaRSGas4ZDgPeVB5Q6SMVdm8hqz7uBTB/6eWS9cc7AJDxHLk5xKDaP",
+	"AyghjHqUSvMZ/GzD+l6aZ3biZHhlyt7Khk5Z8HNY3hIkOWxNfY6fGxyOfjX11BAxiTUywf+mT8Q5+eGn",
+	"D+KQy1FnB3yWCWZ/84Mtk2km+FR/QMxpEA3CxOTxfhtOfSEqciQuyI7tKVQ+wHb6wltuHw1Pzv74Prtc",
+	"dkKfKpmZf+ebfPgl/8q3mTBM10GMFS0cOeaLbIymCdnNvfpllqhfvJttd11CJps2elp5yLY6EwPBXJvv",
+	"94wt57u02Ob5iVnSYEHO2fmNBUNS2Nw6T+5c2BwsYTKrHScY5keBKC92AWYQIxavwEZ9OA28nXqMFKAW",
+	"+LD2wpSXPT/VFfQSryvX26uufCcpsB5YFfqehIZYUXuqS02/HtX0bHLJQls/lx/g++ZeboRGND/4w/M6",
+	"fUGfeflZtbFzw3m+Cq3BfqNxYr4t7fo8qL4KKykCk4/njFvHTOYLdkap3u9V9zExs5YrbVwHqfnUPKmJ",
+	"HDtrDY/h1amt2v9VfVo//+x5hU61K5tR/LUXZDaFVZXKPMprGVLutw/eI5Yb7rQvvUeMusTndOlwq2Bq",
+	"b/t0kkBLuzTtOTzYHQm5N9VdL4/6ZdXsmTJ1BSBLVhI4BOnzlpRP270sJB7nDmhZYAVZdeqGlj3aG/sK",
+	"ORbnBcV6bzgnAcQCRvDqy/DQrC9b3kft3P9k36E+vT+1io2dg6DIHJDGJks14uudgpo1+F/gacoXyNq2",
+	"oFDj/Ugf6o7fF4zyrX0ageDzwPhWB0tVAxyYcmDeGaL8wB4+pPtiHni4XTP7Qqd8r2l4kJS5UVb7nyr7",
+	"L2zsZ09nsq2f4kVRwff2cTq2yEwSvJb3WpYgRcLzdEmAb8aQKTZDT8wnwjdMMjo6/AoluoPDoYYzLNEn",
+	"QY+HA1On9UBjSTGBPSgF1jYeLGqkouqDVOHBCtJE+JHMUYwbruRWCHpaxiAV4Rt4jOO6zaXK4AkeS5wg",
+	"qvweTkdjEj3RhR33rISLMjB5pO4slKnZlRQhOfpzFmVL+7RqdzVMpQfu3E8M4G+hCe962UPT3wxRX07U",
+	"j7yb7WY6Bim1M9noidF1jemSxw2tdLKBNSlnY9NxptKNwFOVdbD8BATbqHQ2+NQT9eAN+KX59aaurILd",
+	"WLJFRPKDxaRxhIjKaHCVng6pnUX973xfsflmupRIcY0e5ziTEFgRvYhCV86hWmCW8BKojHeKt6IxvH3N",
+	"O9JU2AqVwOBbssbl9r/J/U5mj9gfvk+X1ewK7hxGXwHpsJ3ljtmpSEJ8x3mLjt2c+yrM3++LJ6ibvafi",
+	"9Lk6cE2K2eiI85Y1pcDPO95zhVCnyxKLClqFaZfseMLWpC4b0q0wO6xbrimuXfNPf0dik3fC4/TWaCh3",
+	"nDxJouUV7/g99E6rMU70UFenujqK1uzrCsGPsOb6eWVk9eL581cVFKFChc1GGiMP4L96/nEqsQtvfLz1",
+	"PCfMNIBfHMA9claKG+mYTCrCz05yNE8ENOUGS00sgSnKhqETpY0x00Ck8EuJk79V4l6kOqclAyxPiXea",
+	"xszoRM/fpHqU2R/ftglh2cnmbnYZxGkYHxdf9RL++1DkgkGD93ZIeGI8guFjUF8jrPJzAFjPntOWT6Cw",
+	"Ea9F2xFtWx1QS9x+hOVPfLeCLv031jlrqATemM508j3JK9k3HGLlLyuv9UDyh891cjdN7cXjvgo4QWec",
+	"lNnCeMfGHU9VsEMevn3Ad4SCvCuHMHQpOHF/gULLvvjUGAf2EL8SL8FvBeVk14ktU4JRJgV/GHhjKN1z",
+	"P/at4q3Zh6z2ZlSK980pDlOL3nz+ezKlISmjUiVRWP3+tJO4pqJkgGL2QJi1g4CleuCm+DhdthW/F16N",
+	"OYheHMbDzcvn9ErVEqubZs2pGLHk9D5QGbuIcOA2xqp+v9GVHM0wGt8Y1v943HPe0enDB/aAy7IEINYY",
+	"Z10wddakuWARcQAgfPXz+Ku/q5NGyiW6ir5Hh/DFwOU5BjuJlC5HkzdgAs/aQ0hWLtzYdZVUlZJdZ//t",
+	"nrv8TdwgoSpEzqshN0XjUZNaTFvYyN6wxqqnu46v7+Tz334eb+Vvn78oufdmbp8UUvaBPbxFFojOzYR5",
+	"xJeRmQI2yd2gFdUjUOLFjKd/e5EOs07V6+v+A6F+CtWMhyglcHHX1rD97nZPT/rzC+ewOXWi99je01Lp",
+	"16KDFCowItwdQFQEl5sYZOugCi6A7UwS49IXB9GL0JeAOO+0JPUgi6sc/ukqkX69eFeHKu8g4ukbRomt",
+	"KGrm1YodT3lieD+S/S8dckOUhhD6o0CuBrRNGUwFaO1Me5VIaD0mcr7t4wk1P6SZ5OKfrFXQ1zfHvexy",
+	"spIcXfwLEzXcZGvfxyyA60x7lMRWgf05ve2HsVQBmLZprgqScfBm9A7hZUr+wHbc7tC7r96goEesANw1",
+	"o6utsDIdt0xQ7Xxmtwv+j6zF7Dihtj5/ntW8429CC7LUX6XcySVFDBNQBJWb0HQ+bf7RBvGqHSqlKWfd",
+	"vCJBuBx9iWAEDzEZhRLiCpAL76gRLb32hKYY+EdGoOms1D0kXGDCWmYgPuBVqwce+8q7MK/EqQz1AfhR",
+	"cvqc31FoQKdCF2fr3jgvw5ED7yv7M6pLTIGIBG9YJkYEv/uKhkIMkZGz9LCjVHfB1z90rO9zuxD/XW50",
+	"AX4Fv/uz3NBpEoa4J+zoOC/etxUkRzrtcVDyIDQnjbCOUxB1MNaGnySgu82WWkFDroYerV/m4a6iuQDo",
+	"2iOwUnvIJ90gIrkbzbGLI/YU++mwZgWWm2LWr6jz5k3lBR8MvF/qamtrNYQRYKVB/hjJPN7UaizzXBbr",
+	"kTxOai0ryEL1TTtyEnXDclxrTc0ZDFUvN7I9Va4PH+Fbbu6IUwdHHBq1VYDQp1HZCQE3qDwARuXWdhK6",
+	"2kLxS9apjFpnLhYBYQPZV9AdhuR31yPz7OKHllugtmluqoB2RWpjmhuT0ev+z3Jz6560L3XS5LxhH1sv",
+	"Rlm9Ae8ywKRQMZuuvghdysU9YaBw0yHVkHHiNo249xM93CJp9p5j+zy2tUtRKd6ae+qY7pvx456Zt9vz",
+	"qappDYTiciy4MOADicTTFbCobEecn2lUCTjBScFU0+t+T/XZTsUa84s50vtZUIC6tqF4xfjRyPX985qI",
+	"5zZMikqe3SvkxKVqO66hIXWqWv5xlcqp+yRd05ss3L1CgF2SU044+YLXReHqJYqV9cjopSlIUZvtzMUG",
+	"3y7Sgp9ITVu/3kvXtbPEs4xhxIXize44XMP++rW6UF3pUfEKcWQwDgQFHIg/VrHeQ1gRASGH8L6a4QLt",
+	"Lt/zrS4IIdk/3fGyoe3iSt74lab3nd7LgbR93qcK0Mvtoo1y7Rkv8BJMxpk5kz1eEDj3UR1S/SONs9ux",
+	"b9np3MYsmOl5UncCBP7Amr1znD2BiQGJhUY2NMKY4vf0Ade8b79kTYa+lDBXcDMjF4HnFbfyaZ3TDKPP",
+	"RruEs/xphTGdnVMgCGgjyNf0PP/Dy+fP5+6qzzJtIAdoAo5LSLgBK8H7Oq10CQRZHb3MOnJ0yHMNzie8",
+	"FbtRcaxeM/zB6CryzUI9G9e+xO2mTp//hcnQQz1eJfrquBeWqtWGndDQ6doKsgAuhZrOBMhFATnFK37/",
+	"/KOJl3gWlybxPNf58wTyZfruf0kLm7QZCkll0xVoLUTe2j8a6Gx0ebsisUV8xWEWKICXYZV7GJnM3lE6",
+	"4wuE8HskS0SicWEqYxXp1F3gN7oalGicjc4qxc2o+qqR2uRMPRanRNbtfDzXA/jyuP8USXwucH6FCPSW",
+	"kH5vrMSzrNox0ZvKyGpQUm5fQusOXVfO4rJ/Yv0d9IZo9ry503UlYQxdVy1vIESlf1u9C1ingutKjX2c",
+	"w1hXaJyi6BI9vLhhdgioCJ6QuCHG5K8TH3MWfXUQ/Wi4/m0wj17evO17rqrX8jAwraOcxJc3Lzy+MxvE",
+	"zcub3/32+W9/h13B9sCJn7BhUPKedfqTfxh5x/tfoUkU+lOszIT0zLftzcubP3HzhXsYST7I3mFGfvr8",
+	"OWre1g41ITWwgZc/+bsD5UUJcEk+hG/Ahi3lM/R/h3/f+jxxarAwu09CsWOcC3vzYc8rro04MMPdaVHi",
+	"3v4FUE0xWxpzA/TNy3/9B3StRGBTn51wA+S6iXkZcbGmZa5Hx3/9qb4ZpCYojSRwrafiWVBLnR755G3L",
+	"D4M0ll/+wk839gN2clwb3wnyaXbI7cL8INvF//rvgS+84+w3usJx7bkVpkZ3u33+E6aavbi3Mh3+NrZo",
+	"FZPH5luhzRfwBM1UP49cnSauQp/lTQEb1fRAASQiGsgH418QSHU/fcy9s+t/Zw38j715sBeVUUx0tYOZ",
+	"PXJtnIoCm2cNXcyvTYm5L5nL+PxoBHFf+JjU+EYeK1yqxrxQBLqk5M137I6n1vzif6c1fwc+Ebfsqkcf",
+	"rDMu5kt+17E+LPn/Y+9rutu2lb+/Co43ac+Razs37W3jVeombf63TfLESbPqAhIhCRUF8AKgVd2cfPfn",
+	"YGYAUhJJ0RZJy0lWSWyGAAczg3n9ze207HsVYKH6UrC4Mb/FoZXsAGf0wXuWgTG9DbTkiQgDrCCdpElO",
+	"U64Wp5YKR/1PvDl2OpU4ACz8wDZq3ituw6zwfZo3GpoFqXbLZbZNR3EjzNp7CAlb5tYxPZmg/0gBzlG8",
+	"TkbwFIA5xOqZqm38t073XzyuVv6bG1Lin1CwiIUv8R6oWiwACN1qwaoXxRGf5ReFmtVyOdnQV8+LVGtT",
+	"d/Ug/xzO08+oxgjJDkuONm6eS6yR8EyObIauBeMZ9ZRXK+Z3fCFeqmO1A18qCNO2UlEX+0kbBuocagX4",
+	"O0AqxoMIojYBep99lMkn9P9SgQGgTYK/FUt9I64BAGn3Lnyy6zrOtOpq0zZCLwFzML7i60voGISgPY79",
+	"m+YWM891tssV5leq5GkQ8j+jzUM1ndIr6kmpcKn2MPFbMQXOzbjDNuXNT32fJdwJ+tpbisf0D3in12XH",
+	"IUn+M64QyrH9hb//OF+JVRfaDXfGIDpCozu2ZWqPD0R8eQs36Iv3XjAq4Slc5cfcTZi2zmwsFEpWrR8E",
+	"D/RpbsICFVTFrXXjBE25ic03BVUhRswX/lLOAGqLhxq7FQ91S3fXWZW3+SvtRCDpQ9dYr8QKPgVz8Eeo",
+	"tPzGivNMoM/K4Lky7oAhgMkuIYcOWXswzeE+3xaUXOK0ilpBgQf6FBRYoEpQaPB677LiF6JCAuo+nWlh",
+	"wZFj3ucoQuKrUj1CR5pqwlOhEm5oOkoHr6NKv8oD/U1wc4WPtLqrCFSyVRz4yXkbJ87fBQT4HlvLRJp6",
+	"xp1zlVySK0n1UIwzwP4Bb5qP/U+kq3P4Wu/0x+qIdW8sThTvN/RA6gAZADDWk9x/myeh5glzwjpoBQGE",
+	"EVaaNfYde0XDqRBaRiRd8TaITXMQAx85kPjtgC79UoCKslvwtOs+4766sDD9iyJOD1o9ds7TVK8Y4gd1",
+	"avngxs8+wp+NGS/YWZ+aHReoI24HtH2tBKpmSGOumdNsLOBCvCMx99sg8E0tCH+25GZh76jUb7WN+si3",
+	"WYQjfugmmf+WY7TEroVjHOB+ODLiiPHJQulVKhKAjvACnyMKkDZglGO5AlQkftrDQYiNEXvW74uR3uTu",
+	"D4Lp+AxYidBLjpCZ3uQ05snfy1JZZ6DtE3FQLJPKaTSXIJrVzDtG2IBOfG/6B3nm5EiOsZNV3wJZq640",
+	"Q785mAve5mqbAdBZ8RS/jGNEi5FbO5xAPV+NoWDvwNxLgPEe5es1pCnKSQr0+Q6IhVSlX6/8+z+X4C3x",
+	"0jFGbj2ZcYwUwZNMpVmKhBmtHYMJ17uioRNxV53YdD1e6aQqE/vwjhu+41gjXlA6CDoPZhDaEbPC0whA",
+	"wtbMZnwi7CXjND8DaqeZ5WtbHfmKVY1dM8QvYoLIx59BIPQXIlKnmdCOmOItQF0QKlisa5tAF9Ilmxoh",
+	"/icsK2PoAs5cPSOcfQx/9aoiV57WcqbubkRVVFaGFQ4MVVVz3lVp01/Qxf4G4oQ0MNXTGcfCMB4rl6lG",
+	"XDGeZUYoJycCWqcp2LXFEIKbVApzgF7IK6NdavEZ5XThW4/vpvgAvS030kqHATeaTxvr+fU0oAVAk4NX",
+	"DZXOeCih7vx6+IMvxHN6+edxScSvOcJLwusGxHGBZgZqpVpj6UbAFi1fITQorFwzHyFPdmsDAjBSB4Fb",
+	"Soo0h8tfhIeGCJjTYm3C5XHzHWUyJlyxsWDcLkSCFU/YRH3nsG5Vwij0ZddfxAGpLjbQwFxSylg4wQ1M",
+	"Lfyr4orePlydpnp1irXZHV4q18K9gFe/zz4DXRI/5SgvFuoapdI7KLKAfEOq9QJBiyCc0O56KcI7/gfx",
+	"H586NTaL97Y1NyvrYhtdX55O8pS7r7HhXrnvP0Jk6MpwVQ4NfiMTgPpLnmbcuG/ZjN+I0GaHqcYYIQmd",
+	"ftRRGuLKFZzphLmRYtWUO3wZH+ox2los0ndxGrBS9BMQlQnCDbnNxMSV0rexk3KprSPqxlIcvK7IqIhF",
+	"VxO9FJbQ0qTruvIKO9b+H33A5+BckCF261a84aNRle10PHIT5PxSASIJU+93ZO1vBFCrk7L/0+PdA61C",
+	"q+eKDNzLEjMCFpbfQoDVA+CDMIG/pogGX3NyJIUzgE64K/t/I2hhB4IP/e+xGOwpc9wusPgo1GbgpLER",
+	"KQUUau9iOo0t+UHcCa5vVMBLlAyFAFbXcaoB0doqueTeG70KMDnEwBg4U1fGsttlIED87chViVh8iCpn",
+	"qUyNs7/1+Ckb8/WIHhixBP6BvDCiljAZpwdxI6oUxFkciNmd53MHKa/YWOhfu9eN1bwo49lW91fw5Z49",
+	"ORmd/C5gKnoLz227CqPWNf+j/OAQ7nlpwTYu+saHdFhwGEe4bJidOk26rukvf8DZx9K/GtuePkg3Twxf",
+	"lan1BcXGw+czzkoU2+cVJJc4Y8c6HlE75tI6bdYHhmA2HdTlxqHcOSFSBxOwvlX75w6/6ZuGDtxfhfsD",
+	"HujxEsMF+u6kd2gHJWjdwLA6smapRjh6hMyTJNnwjDqSbQrPNirY1/RMjwQPS1SQPOywi7xlxqWJEWko",
+	"Hxyv4c+unUNAsS3TrQd3DfKtg1diDXJS70qJA9CY/805Qh+NvMcgZAr19SphAbPNCufPEjsZ9tdq6ZU6",
+	"PcSK2hajbK6dtp2+7Owj/Nnqjn3jn/ySbtd3CMqRyYnLvQ+YR3wCT8dLmsZBl6ud65W/YRdCZHcPBFVf",
+	"pBlRvmWjzv7LL0u5arr7AMFjT2wCRAbsiRHkX22eEp4dYbTPw1y9tXCXCOuQcuXlZckTbLSewrAZUYvy",
+	"QImnDjwG2OjJbUjWo3orAFJ6jHoCngamszytOfM8NWJuboRgHEOcT8lNpWCGjZajLdmOIcYV46FyMmcG",
+	"rrlS82kiJhLavqi+gq10niYAsNeRFQHQdl3n66+FewPvffihVfiO24Zjhg2rQrmGE8uI8wKk3743Cauw",
+	"SUG9pUf6rAanJSrkFFyr8OtufO0Nb20puCJpE//wifN0KgEzzvUKxlSkWs2w3gHhTDqRsrCJrgXtWRKm",
+	"LdjPoy4mfs0RCtuzLBMqKcF/0oBIpZW4hNs6E1BZuxBrhrFiGwzaXXEEM+c0MXzqOq+m9S/FUs+THk8K",
+	"3j+wDzMI7gaeTZjaBzfuWNDoPqb0ClqCf3v3x+9t/BWyZ7s+45d+N/GMPwvJb89Pw9bDAam3k5cFjwTX",
+	"haCNLnFuIFNwm/DUiQauOPuIfzmoKq7avTFl+e/Ev9nZc0ZzQR7UnpPpkW2572xMCDuefYQOn/r+9uf/",
+	"QJ3GNT7fpxUIKyn4nz0jPKwhTZ0jaAlRQiRPsc14zqUaMcRspFv9kSVAbgIuCe0ycBUAbrcX91TwhMbl",
+	"dsVH2H11SIfD1rGH2TzVsWGtF88gGN8O04Sm8txdLHtFCrECvqR3rBCCv0GLAEJSWoUhOoCR03Us2n/W",
+	"A+p/6H6Yf2DiW00QqJmt1aFD0YWdCQA+yFDj9QYXXe5mGBONrgRbKL3CKScAVgZ4S1wlG1nHVO+6G16Z",
+	"ncpprUKgOXg9iimt0LvtjhEECoTyQEqIhwIFcRJIp0XxxQi+zuyW1XzdFKn5MF8PUi/xC1/yGdZg7auV",
+	"SPBRJtIO6yXWmFuld9L8lQDIx8KS49wof6mHvsUJDO5JE6a9CR5+usxtuNWLOnOR6hXTilAVjdaOhM6/",
+	"I9Hw945iQHF0de2h0rzq3kTwmsukdwEkWOsCrnKz3pdAFsvoitaZfLLo+u68mmttRaDpQ3eQy9MCjzA0",
+	"9o4vxIjhaD8on82xh4NlMJUvQqehDODlRL706eb0jPBjDJhUnuwLqZKr+Fi/FdXXwm+vjyhXK/17ncfx",
+	"aPv0b2dCHEnr7ZIozTiz3F94pf4IRC3H9CRfQoxkWRsTS8SNnIjTAlCi8nBfT6fCPEtgADG1fPc0gOIX",
+	"2M+VTvr1HJ4B8gJ1UydL6bC/FqkxYlNtmBNxjFOZVM2lPb/QM4OYAbDWoFxInxcUB0zu/FSfBllKIkhP",
+	"+qDgyPYBym7ubFFats85KZ7KyHcBVxT4tET/S2aFs/5e13ohxQartoTSL53RPij9pDsofUA1gC+DhpI2",
+	"07xkctAoL6CM4dM99c+/4CODiLBfqi2SZ2ec9V7JYFB7p3Us/L0A2MFocGtAo4SuCpbyjeLn6sICxw1S",
+	"7WSQMMVEZ+td1sQGogiMDC2tM6ngXmwxRnEhVbLfJSR2E7cOf8Dr7xb+6PByhTOqhHKf5aoDzvoZKO5J",
+	"n8s0YRyOYgQBOYaEA1QCivMax3gKbp42WLcDJ/upkNO2Cizy3oCjQLz+8uvCDJCmaR81uzvv/1g7NJdQ",
+	"pgg1fENjFJ6kDC2iTncNRQfaaEAVEysA9tL9ilb/NDqZytoZ8BDziJkKJbgR1iFRAxR7CCSqEVtyA434",
+	"lnFr8yW0pO8OgzfiBhGYKidFeyUeIzOhR27PjKdNlRXfPyJyHBC97ZfPO+qCg970KNVbw3EwoMvXu6w+",
+	"OvnndMn/OR0DP/7r4sn3/37847YSOwtzrrsu6uPrV2FS2fFkCKpnoCOcRDG1XOdmArYsmCM6kxMGaGXe",
+	"9gppVc+yZcxeTL8iqJn/SRCQv6qGOnvjcXO7j8+rtluWpCYBGZ3c8DQX+23N0QmFivcsXS9xZPjiekTQ",
+	"z13+3uQO1BaKCuIEkzjGawY7Tb2+BJLsiJmeTnuQMn/fQwzkqKSsc/7ew45Hy38Qvu7KrFvt9INqtVM1",
+	"Li1e3lNvuQaGJU2GfTA7nIn2b73r6blCW3FNjw3hfuKSPB3U+6QP9NSaCW7IEYXAJboEChvzgDSUs8Ar",
+	"eSoPyvpsHMYhvUr1d/HNkDZqKy3x6Z5dzvdKUoBjl6VCHPpwlnKAU1NYbhyFsBwne2QZ2NZUGwgtIzSC",
+	"P8y0DaEDAFtkUPu3I8WOj+8OlFcLP8WtE+/gzYNwTnt7B8Ym7Vwxt7Jk4BVfxtWBuKzpmjRZ4X7pTNIo",
+	"I1BnyETAW8LAJdOQe3luuBUh/dNTIP057mJo5QCf1nPyO0TRFadLh8eC4XggaUqZNJo1DAdzQ0AZ/h9T",
+	"Cg5WXtwv/C9bFez99yD0usoJZIj+H0aOhfFuULeILitk9rA4yTteZKNQ6WDliG0sbTu0UnaBVKl8zeMe",
+	"ihFbGTy/yWGzts/UmrKuKl5EbLwuIRXQDeUMDFgfrxnQDThwxvPZnnTjr/hIj4oTVvBLVdGJdthBrgtM",
+	"bU8op3W6m1/MqzEb4+cfG2YUbWzgS26Ys3orspRPUKkum87N8/Bc8NQ1zq/9DZ/okSy0QgVN1qTsy10l",
+	"ALGfKxXbw0oAp42y+LL0XK9YkmGZupMub/jw434OhfgTQkeVYezAJuxr8qkZY3MDvbV3wjQTpRO1XoYu",
+	"LY/sy61InsaslioyYAb/NaE65e7KXDNuXAegAWQQHPqa2xoP9YWCAY7369itWxaK6WWWO1Fb8JXy8Sn4",
+	"Hw0ux1vBk9/5uCfS/87H77xPODDt/QdVOoDgi3VwLfKEcZbysTbcabN+ZNHPQ1jTNUv5WucOR1lbvszS",
+	"Ypj1KB6WSKkpCscDuTlXxSi9iU7zpbJYNY8lu1NtGvJPS3GWcWsXYt1w2FC98Uqs3uCT/c5R5Wkq1Kz3",
+	"2r6wjtfKS4K2oc+rMyefJUmZAr1004YFWnF+f9VXkOcETArcTxGoWPKE4hIl1jn7SH9rUYlRy0Q915JR",
+	"UZxWAuN84dNsrM7YX12WbRz/3dv9iHRYZA1yVwN5+6Z4qieYlLgAFlDcN+PhLrZOiSgQuU6qRpq9fNUX",
+	"sV6+Og4qXQtXItGbl6/AfJxJRN/Os0gqi1WozW7JdXhoiPjK65WKpbEDhlleR2pFkmzT6Owj/a1RiT1X",
+	"Sdj/gAf+vKjq1RVf0kZ32dKuD9Fd5SqVWtPw4IKTJhZ6t85EWGFgC/G9SoSxTuukd6hSzjz5k1jqgPBx",
+	"tUa7XqnT5k41wBVdqU661dqK+geABhlQzt9t5PLYiq8h5GT5GgHrYyUiIEUtqU6upqRD8Mn8Q69gPB96",
+	"guLp/HzSdDMaHeKuhxriSWIZ98dUPiW6y7DhJnRY+7OSavYdeyumuQ0jHjAX67RmE71c0hwK+E34fzAa",
+	"1ZVRxVCayrUbESsIEBoTOZ0KI5RL11uydfbR/9F4P7zQZoYtoUNXG+8QEgzby+0WTiiuZlJRE5h1fN3y",
+	"Bll1gfGSCZ1herxWSb3BRwYpb4FpBb8Ix+WwJS4f5hoGcthy3qehf4LfCNxrj64nvn/gBO/mCfTp8ydJ",
+	"nF+BYo2sGGPTvTcXQY3cZF5Xu97r+eLLb+O9nD+8IybnEVpatWFGp4LmEpVGlwCA6w4DbPvjA/BCXmk7",
+	"2wGcfhg2Jpf37cX+6v1Vq5cCAJJh2Bvsq+Tzj8IEonmEZmTc+76TcIRGTsRpUXJVRdSXy0wb98bEttvu",
+	"KXo9F8LdR8gavupnrRe9ChZOncZY9TdX139+i90qCForJ4KNtV5g3NroVQxaN8SdM9PYKP2rKJ/Xg6bd",
+	"uw0ita1biF9/bHULkWj3MupqmCMr1y+Ujg4B2sHvllgPVu60LtUzNjD9DZ+s93A9PNIvDWGJvgMYAZAZ",
+	"S5oWQmQWfJFatr8uf/4R8r3f2Tu5HD4nPMSJXQvH5o2n5jkYUTP3ju5+WzzWqurxDjUB/fuG8SMG774v",
+	"yIfd9il3pQFjm+fQsv85vrLdgZSUWYON29Qn9NfwvdaRKHv7rcvU6LGSIyzSbyrbFOv00FG9Sar+gRvI",
+	"AduHseDVvRKpbS3NV/gfEEoNsB5e4n8r98ORaI9OEiNvhNrfMgBP7W20Dr8tsuh2rlcwwFaowgOCyo55",
+	"0YsNI+qkmhDIHQ0qk5Y9uXgMhdulVECC5vaeVg3pUtGqb9AZydPWDP4Onq6G/fyx6vXUK9euOamyaeS+",
+	"u0WGEe7r0ExeVm4SexQCEh8hZYA0FHNVty4IWJQbSd9YqRev4BFxPZeIbdNiFnO4nExJCVW3DMBI8APR",
+	"trdaw+qmJBm93LAlptosuYOwRY79U1FKinVUSCfuroPTmoRqN1Qauv07WzzTFjRndBtFKiZOm0u2AeBg",
+	"4cwIN0Wk01Y7De+qrelscQgFV0LbjAV4T+iQow0vpEpGbDXXVoRdQpkCtDdIlehV3TnCu45lRhUIBQlI",
+	"z91IK83g9rGU7EdyzkWaMD7jUlmH2KqQ3RohUaHJGP/GHUslNDQZ7VyKs/mdWIKo56bzsYtvjL75qjO+",
+	"6oyHqTM6mqbbt+axr7TrWe/ARDLuilJimEZGs5FsucI4GBLMQua4yto4YCjKX1Xv+1tLJZIDeqqr/Jv/",
+	"01IN7N3o6dSi6bWlL5D1oatcPLLo6bOlhuYRjQli0PePLHNyKS5Dh+Ak5RmKM8ywnvMbsSPHFeqE/4Pq",
+	"5F8/QKN2VC+n9IMtHfNQ/BvA8bst7F4p1AH//8vwLH7nyEA2E4Jgv6leZkM9wyN8KdAkYblKIO2DjFot",
+	"+9jE0LGsvhVG8GRgaS2+pLlpZE3opA9BSOqZn772y2B/asXBjCaY1UwWJWOhDweboArQHp4JaJOHKjGr",
+	"I1qfYqGkZFsYltwsOoea+oObxcCiwKsureq7pd5UHbVFrVLaVcSG9sFWPTyR4/56ho/9MqTOMy7jZNc0",
+	"CMzZR/9HY1bjvVpuScE9ZTUe2hlQrsRTrwZV++6z0PxLDy4Q3eYIbRJqN6jL5rzGJ9plGjFSuu3e0Yn/",
+	"9FOlAiuJ8raaofeRK+uNqUt2egHxGKqAqfRT/YNt9nB60WYTn2lYo1KEoYDxcA/fpjLbt7twJOff/fT9",
+	"LSm1PLMjpJHSyBZw/SBvw9FXfpzmSdtNXVyc33JPRtz4XaVyIVbS1rGmUDOpRNtdPP7+trtItV6AeGBZ",
+	"+lwqYaG5meY2zvlC1PEzPL2xtW3I4wqenQOA/booJKTzWPI1Gwump9Oa1fzXuvY8crGhO747Pz//vgU5",
+	"QLuh9gBkZ5ZKFasesQkibrlmn+ktzuti098//+78osUmS1C8sZGi2C2TdgRgF94qJlsZPqtmv/A/Tw4J",
+	"4/72v8sSIF9pJ6ms5Z1Ur25DpC0yXbRWUHM5m995oTaH0eynU2Z1hNNQRcKcngn/fJ1I4eiDQ9XpbbFB",
+	"+rSjyBzofaqoy42C9o1ScnZU5GX1FIPa/gd0KogJjq1Gh8CUbptIYexk147mK+3EV+Pqq3H11bj6alx9",
+	"Na6+GldfjasHYVzVaXeZzPZOqg/6b/9V3Uve/HZ9pdWlo7vzuLhMKn6xFZcNNej+4epw7CarKEzJd9Jb",
+	"FWr8/AlFCxGnW2Acm7jxkaXZvABgHkdkSzcHxWBEKvlYptKtq6OrWE3RFEtrV8nztY7max3NwBUw73Ta",
+	"/wzsmeCGskAEBF7y7KDqDgaYj6DFOBkVGBLeydso0fPiSDQuo46QXTQWc4kzLJZd1+N5n+2rEH8V4rsV",
+	"w21ubq5XOF4Wij9w8NaoZByWykrDdqdpLhOWaIHT6ixf1x1zqSS1vMcw1WuuHUzxSqsGd32t29s1H7Bn",
+	"DxhkopeAa9lsQISoUWxg1TxhTtS0mJ3ZTEycyZeN1kN45l7CRV+EQvvtfyzP/OGiF4sNyStOs+6q1896",
+	"9Zm8wwjKa4yxT6+phLoRqc7E3s0d5Dm22lzNwl27kr3qEq/Jo2z1WhYoVRyBgtKJwORT4ng61eK4ISTR",
+	"ZSzbGT4RTTrmHTxwGwVjG53e2D3YXvVstA8+2WkM/jIVE1b1WOatXG3diOUqFRYibBbL5kqw1jU78v+x",
+	"+jp4vC2B5wNX5yDb9Z5UkpYlhq/AXrX+Go88fICMIdHrETv/4Atxjc90GpFpE3ZpGW1B2OkOuqX9i07z",
+	"DKcilWfu0ISkEY1pcEaSX2eggZ5gNveNaAQ83QHnM+Ja9zydcXOYe2nsasCcbSjku5Yz9Tp3Q4Lp+iVD",
+	"7VutJVuH8dvhrR5gkHuGGZSWWTlTIvHs7n23UpKa4hGBsDXgg3KmXvYFTEcvH7jedQjaA5tJANwERDpP",
+	"9DKy2XjN3rx8xSDym4gbORFlcCiwu8brgFJ/yazwlyubaL2QYkO8Agz/ngEOn+v0BlvQOU5wQOo414hU",
+	"A2JOz/TKa7RG1XzT+LsuAHzgVchngGzYFmysRIVjg10KW7sXtLHGk+M33Qym5RTMK1gBmHcuhDvFYY31",
+	"cn3lfw/Yg58briEsDJ83DMCGtGxldEim0XBg0NGpVJWjkuph3vDsJKBONhzez94efqngS+1RTY2fSpr9",
+	"1M4E9R/wQuKIpMIx/gHdNfrXxS7GDtCxus5kw0PA3QzRIdPqc382Op/NHUpdC7sb2GssJgBKO4UsUheB",
+	"Gq0XgPGQz+bIrBbb0YBaaOEBgZmDgBxkObwTrsQK4DnFSmzPhfrh3xfnP/74wxNiYp2dklFRnyzW2X/6",
+	"tShoCTvU0IAsH6dywmAu0DfPk8fff3/x07ejmCySiuVWYH/2U9QcGMDC+bmgr0WCSkSkVkCupN6yfqsd",
+	"d6KWjBcPi4zPaSy/N8i8rlyINfDhWMyK5soSHj15JYBAz2Y4UyNwnhUuzxoMWuHeZ/6jerv3dHYNWxgY",
+	"Dn0Ix8SzOyIM6JXyJ1LuY2XiRpg19EX687FMqu/YG22thEF1EXgZemPdaSrVojFaC4/97p/qMzhXrNKv",
+	"Ny2MCG3Djs280gUUBn/DTv3WN0zuR5bx3M21kW59ycQyc2uMy0JXaZZBz6mKjfS5knvmx76HJ4a45PxK",
+	"bWEvcd+HUxe+znPglGyJ+lEIR2TyXnQ4WyjQvMLboEk/hxu8YBOQfbvFrHqlsLDM2wg3wuxBM4Zz3zvZ",
+	"9z0WL/Y4kUm6vieHYVizqOKRkGLPcicS1J0ID0AGYXeDe4szqGhPrkyAbJ7LLVD/XngS9RoGuSr20jd+",
+	"2pTLNDfCWxgJlKf7P6mACyq3oKrmKcxFvt8Dq3kPP2RKW11tzMGT30qMFUYkNWH4E2f9iTTp7t7aBSsd",
+	"bmgPzJ4QQTlSzRaoUguTxryFu5Lob0WTt1seo6TxHQEMal4KqeC7YiJs8cZMcFPLFC+kSn71D/Soafz7",
+	"X0DxW7/MAF0kghvGFdNjK8yNSFjGJdRLSJXl2Pync+f/SkhL0pbSLzaVmb2kOj4YZAaBwIlWicURG6XG",
+	"GqGsNhbL8I5TbUnVg97SuevhrUjytgVAP2z19VQ19myLwULpVSqSmWiUhf/Ep3oUiLiIdyJ6DgE4I0Us",
+	"KYw0YGNuhTcupWPwHQLSxpgwHjGpiNHB+YRJg0xPJrmxx8no/71VmWnNS7wNUveexy3u4Ejcs4/+VZ/O",
+	"PgrlzLrRGh+W3Tw39D7Wl8FXU8gN2McK/xGhn85mgi/sQYVqXXPTJmoO8UErDdfEXptvBaq0fe1FG35b",
+	"CjMTnWOZ+Zc+WHd+qwEt5Xa+W7WyivCclq8LExFr9SAOT6X1J6PWRu7oJDF86vaXV+FjI9pbm0qrsZjl",
+	"qgPR/Bmjvgx2ECzlGGcAj3qMqZTYRhmSb0gUsKsvy8XtOmM8SULIuFVoojyuujau9oqeOVAnbkHmQeiv",
+	"8ixLe2qfYXsVUfS2WSHooWKpOuw52tOopLrCXtqwRndmAuhpmmwNrOFP7JENaVcKtQgjqMAdS8qOKraS",
+	"aU+LplFeeiV69XNwgV7T4+izAIS8Nl45U1dcGMQIQxujd8O+gWHLcHqeUt+OWKo51J1lwkwAzHhaINN/",
+	"o8SMO3kjnlLZ8kwqwcaGL4T9FhadaHUjjPPKIJVZ6T3HaRYG/IyunZUAUND1e1OExKh/bXNPxAaUynl7",
+	"mJHbwIP8tKfhY0cqYR5o1Kr1M6b9c1ibMMic6bBcm3gVvrErlCIvWdbJJXdBehGWyC4Yp+mG2rC5zo1l",
+	"U21I+fr/NstlIh4dVHleOhmMj9/NfLyL3N4i+kX8V9WGuObL9GR0Asf+134b2To+acyHXsMDfRZMwAKV",
+	"KST4RUd3d8aNK3FThCCAwZmlCJe0bC6Et9lgVNEx3OGE4nGKVTNNh/UnPhnckxYdR2Gw1UF+V4/csfFF",
+	"vYfKbW6MzlWCcc3Q1cwDjkpTSeoW6QeojYv6qT39DhhkVjAKrnvfANCDMUasuNzLHCVZbb7L/wwPDXGT",
+	"/0fplfqzYOB9l3n8gm7qdsLrCNLce0jgJqXcOspwYpQV6g39TwMhDVaoQCqutq7qT//YGpGoewrI4BL3",
+	"Us8NS8ueG/Ip7RmxQ2CcSyoKsyqRM2EdHiAclDFSWOj3mBIqCP1XFIjM+Assof+3FfV4cvHTk3+dPznH",
+	"Q5Z2XwnRn/jIYJdZzc09ya3TS2EGhWtoJd9AoFaCjZQ8nGHwSDaUH8kwFKVL5wRNl1gJ0WhcfvC/71F+",
+	"4P1VJc7w88P7etKU6Uwo9rceU/rTy8KYr+ubWgJZziY8FSqBzDP8TJvkFOr0QNlVWRkvoUD/gzbJQNX3",
+	"TvzTImILTx1NtfvrlfIUalVmkaaQubPbbUeHskVCNkJ8eRjc8s3V9Z/fXkJfeQEJW9aOF+dPfvz+3z98",
+	"ChyRCtusHj+Eh/qUIlrjlXZiAJjiFRSZOmz/RBJKBTSbcCsstCbkFnuQbvSEj/OUmzXVpmIqdqoNk65u",
+	"Fjm8s5aqbwVPgoy1uHOA+9tfON2AKA6OaAZDqPs+eM7CLfvI0sFbvh7BaZLb7k0OkpynDPtSbWGoeGsE",
+	"OgoDLuma6elUmO/Yq6IbimAQiREWIPNNV1R4pl8BW9DtsHtVxd91Fl4zgHLjQFYWQL2ncGeN6MIawaXm",
+	"yQVBtlJwZMWl8z+faIuWRJ03XKLasTVohq3di0HfdNKdN2iuNhaDci86hNykJ09PzngmTz799en/BwAA",
+	"//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -1221,6 +1221,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/recordings/{id}/shifts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** The gear changes of a recording, each found, named, measured and held against its windows, with what may be behind them */
+        get: operations["getShifts"];
+        put?: never;
+        /** Put what the shifts come to into the recording's case, as readings of the road test */
+        post: operations["noteShifts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/recordings/{id}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        /** Two drives of one unit held against each other, shift for shift at like throttle and temperature */
+        get: operations["compareShifts"];
+        put?: never;
+        /** Note at what the proof repeats what the comparison says */
+        post: operations["proveShifts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/recordings/{id}/readings": {
         parameters: {
             query?: never;
@@ -4091,7 +4131,7 @@ export interface components {
             name: string;
             unit: string;
             /** @enum {string} */
-            role: "sound" | "shaking" | "road" | "engine" | "turbine" | "output" | "wheel" | "pulses" | "other";
+            role: "sound" | "shaking" | "road" | "engine" | "turbine" | "output" | "wheel" | "pulses" | "throttle" | "fluid" | "gear" | "line" | "pressure" | "travel" | "torque" | "other";
             from: string;
             /** Format: double */
             turns: number;
@@ -4141,6 +4181,14 @@ export interface components {
              */
             offset: number;
         };
+        RecordingTrial: {
+            /** @description id of the recording from before the change; empty takes it back */
+            since: string;
+            /** @description only in answers */
+            sinceTitle?: string;
+            changed?: ("pressure" | "adaptation" | "fluid" | "valve" | "part" | "software")[];
+            note?: string;
+        };
         Recording: {
             id: string;
             revision: number;
@@ -4166,6 +4214,7 @@ export interface components {
             driven: components["schemas"]["Driven"];
             marks: components["schemas"]["RecordingMark"][];
             joined?: components["schemas"]["JoinedRecording"];
+            trial?: components["schemas"]["RecordingTrial"];
             made: string;
             by: string;
             /** @description what was noticed while it was read, in sentences */
@@ -4177,18 +4226,15 @@ export interface components {
             name: string;
             unit: string;
             /** @enum {string} */
-            role: "sound" | "shaking" | "road" | "engine" | "turbine" | "output" | "wheel" | "pulses" | "other";
+            role: "sound" | "shaking" | "road" | "engine" | "turbine" | "output" | "wheel" | "pulses" | "throttle" | "fluid" | "gear" | "line" | "pressure" | "travel" | "torque" | "other";
             from?: string;
             /**
              * Format: double
              * @description pulses in each turn
              */
             turns?: number;
-            /**
-             * @description of what: of the engine, or of the output
-             * @enum {string}
-             */
-            of?: "" | "engine";
+            /** @description of what pulses are, the engine or nothing for the output; of a pressure the id of its element */
+            of?: string;
         };
         TraceChannel: {
             low: (number | null)[];
@@ -4372,6 +4418,387 @@ export interface components {
             headline: string;
             assumed: string[];
             other?: string;
+        };
+        ShiftGear: {
+            id: string;
+            name: string;
+            /** Format: double */
+            ratio: number;
+            /** @description as tools call it */
+            number: number;
+        };
+        Uncertain: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            u: number;
+        };
+        ShiftMoment: {
+            /** Format: double */
+            at: number;
+            /** Format: double */
+            u: number;
+        };
+        ElementHeat: {
+            element: string;
+            name: string;
+            /** Format: double */
+            joules: number;
+        };
+        ShiftElement: {
+            id: string;
+            name: string;
+        };
+        ShiftOut: {
+            long: boolean;
+            quick: boolean;
+            flared: boolean;
+            fillsLate: boolean;
+            tied: boolean;
+            slipsAfter: boolean;
+            lowPressure: boolean;
+            any: boolean;
+        };
+        ShiftWindow: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        ShiftWindows: {
+            inertia: components["schemas"]["ShiftWindow"];
+            fill: components["schemas"]["ShiftWindow"];
+            overlap: components["schemas"]["ShiftWindow"];
+            flare: components["schemas"]["ShiftWindow"];
+            after: components["schemas"]["ShiftWindow"];
+            /** @description sound shifts that they are from; 0 for usual ones */
+            shifts: number;
+        };
+        ShiftTold: {
+            from: string;
+            to: string;
+            fromName: string;
+            toName: string;
+            /**
+             * Format: double
+             * @description s
+             */
+            begin: number;
+            /**
+             * Format: double
+             * @description s
+             */
+            end: number;
+            down: boolean;
+            skips: boolean;
+            unfinished: boolean;
+            inertia: components["schemas"]["Uncertain"];
+            flare: components["schemas"]["Uncertain"];
+            /**
+             * Format: double
+             * @description rpm·s
+             */
+            flareArea: number;
+            after: components["schemas"]["Uncertain"];
+            leaves: components["schemas"]["ShiftMoment"];
+            arrives: components["schemas"]["ShiftMoment"];
+            command?: components["schemas"]["ShiftMoment"];
+            filled?: components["schemas"]["ShiftMoment"];
+            opens?: components["schemas"]["ShiftMoment"];
+            fill?: components["schemas"]["Uncertain"];
+            torque?: components["schemas"]["Uncertain"];
+            overlap?: components["schemas"]["Uncertain"];
+            /**
+             * Format: double
+             * @description share
+             */
+            throttle: number;
+            /**
+             * Format: double
+             * @description °C, 0 when it was not recorded
+             */
+            fluid: number;
+            /**
+             * Format: double
+             * @description Pa, 0 when it was not recorded
+             */
+            line: number;
+            heat: components["schemas"]["ElementHeat"][];
+            on: components["schemas"]["ShiftElement"][];
+            off: components["schemas"]["ShiftElement"][];
+            out: components["schemas"]["ShiftOut"];
+            windows: components["schemas"]["ShiftWindows"];
+            said: string;
+        };
+        ShiftKind: {
+            from: string;
+            to: string;
+            fromName: string;
+            toName: string;
+            shifts: number;
+            /** @description of them, out of a window */
+            out: number;
+            /** Format: double */
+            inertia: number;
+            /**
+             * Format: double
+             * @description standard deviation of the inertia time, 0 for one
+             */
+            scatter: number;
+            /** Format: double */
+            flare: number;
+            /** Format: double */
+            throttle: number;
+        };
+        EngagementTold: {
+            /** Format: double */
+            at: number;
+            gear: string;
+            name: string;
+            delay: components["schemas"]["Uncertain"];
+            finished: boolean;
+            late: boolean;
+        };
+        MissingShift: {
+            /** Format: double */
+            at: number;
+            from: string;
+            to: string;
+            fromName: string;
+            toName: string;
+        };
+        ShiftSuspect: {
+            blame: string;
+            element: string;
+            words: string;
+            look: string;
+            /** Format: double */
+            probability: number;
+        };
+        ShiftVerdict: {
+            finding: string;
+            state: string;
+            title: string;
+            value: string;
+        };
+        ShiftChannel: {
+            role: string;
+            element: string;
+            name: string;
+            unit: string;
+            channel: number;
+        };
+        ConverterApply: {
+            /** Format: double */
+            at: number;
+            /**
+             * Format: double
+             * @description s from open to on, 0 when it was on before
+             */
+            took: number;
+            gear: string;
+            /**
+             * Format: double
+             * @description rpm
+             */
+            slip: number;
+            /** Format: double */
+            throttle: number;
+            /** Format: double */
+            fluid: number;
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            letGo: number;
+        };
+        ConverterSlip: {
+            /** Format: double */
+            throttle: number;
+            /** Format: double */
+            fluid: number;
+            slip: components["schemas"]["Uncertain"];
+            /** Format: double */
+            seconds: number;
+        };
+        ConverterShudder: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+            gear: string;
+            /** Format: double */
+            hertz: number;
+            /**
+             * Format: double
+             * @description rpm
+             */
+            depth: number;
+            atLeast: boolean;
+            others: number[];
+            /**
+             * Format: double
+             * @description rpm
+             */
+            engine: number;
+            /** Format: double */
+            slip: number;
+            /** Format: double */
+            throttle: number;
+            /** Format: double */
+            fluid: number;
+            /**
+             * Format: double
+             * @description turns of the engine
+             */
+            perEngine: number;
+        };
+        ConverterTold: {
+            applies: components["schemas"]["ConverterApply"][];
+            slips: components["schemas"]["ConverterSlip"][];
+            shudders: components["schemas"]["ConverterShudder"][];
+            /** Format: double */
+            rate: number;
+            /**
+             * Format: double
+             * @description on
+             */
+            seconds: number;
+            said: string;
+        };
+        TouchTold: {
+            point: components["schemas"]["Uncertain"];
+            ramps: number;
+            /**
+             * Format: double
+             * @description mm/s
+             */
+            ramp: number;
+            unlike: boolean;
+            /**
+             * Format: double
+             * @description mm
+             */
+            repeatable: number;
+            /** Format: double */
+            judderHertz: number;
+            /**
+             * Format: double
+             * @description rpm
+             */
+            judderDepth: number;
+        };
+        ShiftsTold: {
+            unit: string;
+            unitName: string;
+            selector: string;
+            selectors: string[];
+            /** Format: double */
+            rate: number;
+            /** Format: double */
+            offset: number;
+            gears: components["schemas"]["ShiftGear"][];
+            shifts: components["schemas"]["ShiftTold"][];
+            kinds: components["schemas"]["ShiftKind"][];
+            engagements: components["schemas"]["EngagementTold"][];
+            missing: components["schemas"]["MissingShift"][];
+            suspects: components["schemas"]["ShiftSuspect"][];
+            said: string;
+            sure: boolean;
+            limits: string[];
+            verdicts: components["schemas"]["ShiftVerdict"][];
+            temperature: string;
+            channels: components["schemas"]["ShiftChannel"][];
+            converter?: components["schemas"]["ConverterTold"];
+            touch?: components["schemas"]["TouchTold"];
+        };
+        ShiftsNoted: {
+            case: string;
+            said: string[];
+        };
+        RecordingRef: {
+            id: string;
+            title: string;
+            /** @description channel */
+            turbine: number;
+            /** @description channel */
+            output: number;
+            /** Format: double */
+            offset: number;
+        };
+        TrialSide: {
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            scatter: number;
+            shifts: number;
+        };
+        TrialDifference: {
+            quantity: string;
+            name: string;
+            unit: string;
+            decimals: number;
+            before: components["schemas"]["TrialSide"];
+            after: components["schemas"]["TrialSide"];
+            /** Format: double */
+            change: number;
+            /**
+             * Format: double
+             * @description half of the 95 % interval; left out with one shift on a side
+             */
+            bound?: number;
+            window?: components["schemas"]["ShiftWindow"];
+            /** @enum {string} */
+            verdict: "better" | "worse" | "changed" | "cannot-tell";
+            /** @description shifts on each side that would tell it; 0 when more do not help */
+            needed: number;
+            said: string;
+        };
+        TrialKind: {
+            from: string;
+            to: string;
+            fromName: string;
+            toName: string;
+            /** Format: double */
+            fromRatio: number;
+            /** Format: double */
+            toRatio: number;
+            down: boolean;
+            before: number;
+            after: number;
+            unlike: boolean;
+            /** Format: double */
+            throttleApart: number;
+            /** Format: double */
+            fluidApart: number;
+            /** Format: double */
+            throttleLow: number;
+            /** Format: double */
+            throttleHigh: number;
+            differences: components["schemas"]["TrialDifference"][];
+            typicalBefore: components["schemas"]["ShiftMoment"];
+            typicalAfter: components["schemas"]["ShiftMoment"];
+            /**
+             * Format: double
+             * @description inertia time of the typical one
+             */
+            beforeTime: number;
+            /** Format: double */
+            afterTime: number;
+        };
+        Foremost: {
+            kind: number;
+            difference: number;
+        };
+        ShiftCompared: {
+            before: components["schemas"]["RecordingRef"];
+            after: components["schemas"]["RecordingRef"];
+            headline: string;
+            warnings: string[];
+            follows: boolean;
+            changed: string[];
+            note: string;
+            kinds: components["schemas"]["TrialKind"][];
+            foremost?: components["schemas"]["Foremost"];
         };
         VehicleSheet: {
             vehicle: {
@@ -8215,6 +8642,7 @@ export interface operations {
                     unit?: string;
                     vehicle?: string;
                     driven?: components["schemas"]["Driven"];
+                    trial?: components["schemas"]["RecordingTrial"];
                     channels?: components["schemas"]["ChannelSaid"][];
                 };
             };
@@ -8497,6 +8925,142 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Orders"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getShifts: {
+        parameters: {
+            query?: {
+                /** @description s */
+                from?: number;
+                /** @description s; the end when left out */
+                to?: number;
+                /** @description position of the selector; the one that shifts by itself when left out */
+                selector?: string;
+                /** @description recording of a sound unit of the kind, whose shifts give the windows */
+                sound?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftsTold"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    noteShifts: {
+        parameters: {
+            query?: {
+                /** @description s */
+                from?: number;
+                /** @description s; the end when left out */
+                to?: number;
+                /** @description position of the selector; the one that shifts by itself when left out */
+                selector?: string;
+                /** @description recording of a sound unit of the kind, whose shifts give the windows */
+                sound?: string;
+                /** @description how the drive counts, where the temperature of the fluid does not say */
+                temperature?: "hot" | "cold";
+                by?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftsNoted"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareShifts: {
+        parameters: {
+            query: {
+                /** @description id of the later recording */
+                after: string;
+                /** @description s */
+                from?: number;
+                /** @description s; the end when left out */
+                to?: number;
+                /** @description position of the selector; the one that shifts by itself when left out */
+                selector?: string;
+                /** @description recording of a sound unit of the kind, whose shifts give the windows */
+                sound?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftCompared"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    proveShifts: {
+        parameters: {
+            query: {
+                /** @description id of the later recording */
+                after: string;
+                /** @description s */
+                from?: number;
+                /** @description s; the end when left out */
+                to?: number;
+                /** @description position of the selector; the one that shifts by itself when left out */
+                selector?: string;
+                /** @description recording of a sound unit of the kind, whose shifts give the windows */
+                sound?: string;
+                by?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["Ref"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description answer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShiftsNoted"];
                 };
             };
             default: components["responses"]["Problem"];
