@@ -12,6 +12,8 @@ const (
 	tapNoise  = 12e3 // Pa above the touch pressure that tells that the plates touch, whatever a transducer trembles
 	stillOut  = 40.0 // rev/min of the output: the vehicle stands
 	caught    = 0.10 // of the turbine's speed in neutral: a clutch has caught it
+	wayPoints = 28   // of a shift's way
+	wayAround = 0.4  // s
 	longestOn = 4.0  // s after which an engagement counts as none
 )
 
@@ -52,6 +54,11 @@ func (m measure) phases(x *Shift) {
 	u := x.InertiaU * (early - late) / math.Sqrt2
 	x.Leaves = Moment{At: x.Begin - (1-early)*span, U: u, Known: true}
 	x.Arrives = Moment{At: x.End + late*span, U: u, Known: true}
+	for i := range wayPoints {
+		t := x.Leaves.At - wayAround + (x.Arrives.At-x.Leaves.At+2*wayAround)*float64(i)/(wayPoints-1)
+		k := m.index(t)
+		x.Way = append(x.Way, (m.s.turbine[k]/math.Max(m.s.output[k], 1)-to.Ratio)/(from.Ratio-to.Ratio))
+	}
 	x.Throttle = m.d.Throttle.mean(x.Leaves.At-0.3, x.End)
 	x.Fluid, x.Line = m.d.Fluid.mean(x.Begin-1, x.End+1), m.d.Line.mean(x.Leaves.At-0.3, x.End)
 	x.Speed = Channel{m.s.time, m.s.output}.mean(x.Leaves.At-0.15, x.Leaves.At)

@@ -83,6 +83,7 @@ type Shift struct {
 	// What went with it, each only where it was recorded: 0 otherwise.
 	Throttle, Fluid, Line float64
 	Heat                  map[string]float64 // of what comes on, J, by the pressure at its tap and its slip
+	Way                   []float64          // from 0.4 s before it leaves to 0.4 s after it arrives, evenly: how far it has still to go, 1 in the old gear, 0 in the new
 	Speed                 float64            // of the output when it began, rev/min
 	Carried               map[string]float64 // pressure at the tap of what came on over that of the line, once it is on
 }

@@ -22,16 +22,19 @@ func (h *handlers) ListRecordings(ctx context.Context, r gen.ListRecordingsReque
 	}
 	out := gen.ListRecordings200JSONResponse{}
 	for _, x := range all {
-		item := gen.RecordingItem{ID: x.ID, Title: x.Title, Kind: gen.RecordingItemKind(x.Kind), Vehicle: x.Vehicle, UnitName: h.unitName(ctx, x.Unit), Case: x.Case, Seconds: x.Seconds, Rate: x.Rate, Range: x.Driven.Range, Made: x.Made != "", Marks: len(x.Marks), At: x.At, Channels: []string{}}
+		item := gen.RecordingItem{ID: x.ID, Title: x.Title, Kind: gen.RecordingItemKind(x.Kind), Vehicle: x.Vehicle, Unit: x.Unit, UnitName: h.unitName(ctx, x.Unit), Case: x.Case, Seconds: x.Seconds, Rate: x.Rate, Range: x.Driven.Range, Made: x.Made != "", Marks: len(x.Marks), At: x.At, Channels: []string{}}
 		if n, err := h.App.Library.Unit(ctx, x.Unit, 0); x.Unit != "" && err == nil {
 			if in, ok := n.Unit.Range(x.Driven.Range); ok {
 				item.RangeName = in.Name
 			}
 		}
+		turbine, output := false, false
 		for _, c := range x.Channels {
 			item.Channels = append(item.Channels, c.Name)
 			item.Heard = item.Heard || c.Role.Heard()
+			turbine, output = turbine || c.Role == recording.Turbine, output || c.Role == recording.Output
 		}
+		item.Shifts = turbine && output
 		out = append(out, item)
 	}
 	return out, nil

@@ -4093,7 +4093,10 @@ export interface components {
             /** @enum {string} */
             kind: "table" | "sound";
             vehicle: string;
+            unit: string;
             unitName: string;
+            /** @description it has the speeds by which gear changes are told */
+            shifts: boolean;
             case: string;
             /** Format: double */
             seconds: number;
@@ -4529,6 +4532,7 @@ export interface components {
             out: components["schemas"]["ShiftOut"];
             windows: components["schemas"]["ShiftWindows"];
             said: string;
+            way: number[];
         };
         ShiftKind: {
             from: string;

@@ -67,6 +67,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("../features/recordings/TracesPage")).TracesPage }),
       },
       {
+        path: "recordings/:id/shifts",
+        lazy: async () => ({ Component: (await import("../features/shifts/ShiftsPage")).ShiftsPage }),
+      },
+      {
         path: "recordings/:id/turns",
         lazy: async () => ({ Component: (await import("../features/recordings/TurnsPage")).TurnsPage }),
       },

@@ -25,7 +25,8 @@ export function Channels({ r, done }: { r: Recording; done: ReturnType<typeof us
             unit: c.unit,
             role: c.role,
             from: c.from,
-            ...(c.role === "pulses" && { turns: c.turns, of: c.of === "engine" ? ("engine" as const) : ("" as const) }),
+            ...(c.role === "pulses" && { turns: c.turns }),
+            ...((c.role === "pulses" || c.role === "pressure") && { of: c.of }),
           })),
         });
       }}
@@ -65,6 +66,16 @@ export function Channels({ r, done }: { r: Recording; done: ReturnType<typeof us
                 value={c.from}
                 maxLength={120}
                 onChange={(e) => set(i, { from: e.target.value })}
+                gridColumn="span 2"
+              />
+            )}
+            {c.role === "pressure" && (
+              <Input
+                aria-label={`Element of ${c.name}`}
+                placeholder="element, as on the sheet; by its name when left out"
+                value={c.of ?? ""}
+                maxLength={40}
+                onChange={(e) => set(i, { of: e.target.value })}
                 gridColumn="span 2"
               />
             )}

@@ -8,8 +8,9 @@ import { Loading, Problem } from "../../shared/states";
 import { Title } from "../../shared/Title";
 import { length, rateWord } from "./words";
 
-const tabs = [
+const tabs: { to: string; label: string; for?: (r: Recording) => boolean }[] = [
   { to: "", label: "Traces" },
+  { to: "/shifts", label: "Shifts", for: (r: Recording) => ["turbine", "output"].every((x) => r.channels.some((c) => c.role === x)) },
   { to: "/turns", label: "What turns" },
 ];
 
@@ -40,23 +41,25 @@ export function Frame({ children }: { children: (r: Recording) => ReactNode }) {
           </Text>
         )}
         <Flex as="nav" aria-label="Ways to look" gap="1" ml="auto" h="48px" flexShrink={0}>
-          {tabs.map((t) => (
-            <NavLink key={t.to} to={`/recordings/${id}${t.to}`} end>
-              {({ isActive }) => (
-                <Flex
-                  align="center"
-                  h="full"
-                  px="3"
-                  borderBottomWidth="2px"
-                  borderColor={isActive ? "brass" : "transparent"}
-                  color={isActive ? "ink" : "ink2"}
-                  fontWeight={isActive ? "600" : "400"}
-                >
-                  {t.label}
-                </Flex>
-              )}
-            </NavLink>
-          ))}
+          {tabs
+            .filter((t) => !t.for || (data && t.for(data)))
+            .map((t) => (
+              <NavLink key={t.to} to={`/recordings/${id}${t.to}`} end>
+                {({ isActive }) => (
+                  <Flex
+                    align="center"
+                    h="full"
+                    px="3"
+                    borderBottomWidth="2px"
+                    borderColor={isActive ? "brass" : "transparent"}
+                    color={isActive ? "ink" : "ink2"}
+                    fontWeight={isActive ? "600" : "400"}
+                  >
+                    {t.label}
+                  </Flex>
+                )}
+              </NavLink>
+            ))}
         </Flex>
       </Flex>
       {error && (

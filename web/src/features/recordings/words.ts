@@ -10,6 +10,13 @@ export const roleNames: Record<Schemas["Channel"]["role"], string> = {
   output: "output shaft speed",
   wheel: "wheel speed",
   pulses: "pulses of a tachometer",
+  throttle: "throttle or pedal",
+  fluid: "fluid temperature",
+  gear: "gear commanded",
+  line: "line pressure",
+  pressure: "pressure of an element",
+  travel: "travel of the clutch actuator",
+  torque: "engine torque",
   other: "something else",
 };
 
