@@ -42,6 +42,14 @@ export function Beside({ r, told, s, asked }: { r: Recording; told: ShiftsTold; 
           </Text>
         </Box>
       )}
+      {told.converter && told.converter.shudders.length > 0 && (
+        <Box as="section" aria-label="Converter clutch" px="4" py="3" borderBottomWidth="1px" borderColor="line">
+          <Text as="h2" textStyle="heading" fontWeight="700">
+            The converter clutch shudders
+          </Text>
+          <Text mt="1">{told.converter.said}</Text>
+        </Box>
+      )}
       <Suspects told={told} />
       <IntoCase r={r} told={told} asked={asked} />
       <Box px="4" py="2">
@@ -241,8 +249,8 @@ function Converter({ told }: { told: ShiftsTold }) {
   const c = told.converter;
   if (!c) return null;
   return (
-    <Disclosed title="Converter clutch" open={c.shudders.length > 0}>
-      <Text fontWeight="600">{c.said}</Text>
+    <Disclosed title="Converter clutch">
+      {c.shudders.length === 0 && <Text fontWeight="600">{c.said}</Text>}
       {c.shudders.length > 0 && (
         <Table
           label="Shudder"

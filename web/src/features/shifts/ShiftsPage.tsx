@@ -2,6 +2,7 @@ import { Box, Button, Flex, Grid, Text } from "@chakra-ui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
 import { recordingsQuery, type Recording } from "../../api/recordings";
 import { comparisonQuery, shiftsQuery, type ShiftsAsked, type ShiftsTold, type ShiftTold } from "../../api/shifts";
 import { Select } from "../../shared/fields";
@@ -14,6 +15,7 @@ import { moment } from "../recordings/words";
 import { Beside } from "./Beside";
 import { CompareView } from "./CompareView";
 import { ShiftPlot } from "./ShiftPlot";
+import { SlipPlot } from "./SlipPlot";
 import { gearWord, Strip } from "./Strip";
 import { TrialForm } from "./TrialForm";
 
@@ -95,6 +97,10 @@ function Told({ r, told, asked, set, at: wanted, other }: ToldProps) {
   const s = told.shifts[at];
   const [table, setTable] = useState(false);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
+  const deepest = told.converter?.shudders.reduce<Schemas["ConverterShudder"] | undefined>(
+    (a, b) => (a && a.depth >= b.depth ? a : b),
+    undefined,
+  );
   const hide = (key: string) => setHidden((h) => new Set(h.has(key) ? [...h].filter((k) => k !== key) : [...h, key]));
   const choose = (i: number) => set({ at: String(Math.max(0, Math.min(told.shifts.length - 1, i))) });
   useSingleKey("left", () => choose(at - 1));
@@ -127,6 +133,7 @@ function Told({ r, told, asked, set, at: wanted, other }: ToldProps) {
         )}
         <Asking r={r} told={told} asked={asked} set={set} other={other ?? ""} table={table} setTable={setTable} />
         {s && other && <Other r={r} told={told} s={s} other={other} asked={asked} />}
+        {deepest && <SlipPlot r={r} told={told} s={deepest} />}
         <TrialForm r={r} />
       </Box>
       <Beside r={r} told={told} s={s} asked={asked} />

@@ -64,7 +64,7 @@ export function partOf(s: ShiftTold) {
 }
 
 /** Channels to draw of a shift: its speeds, what comes on and lets go, the line. */
-export function channelsOf(told: ShiftsTold, s: ShiftTold) {
+export function channelsOf(told: ShiftsTold, s: Pick<ShiftTold, "on" | "off">) {
   const by = (role: string) => told.channels.find((c) => c.role === role);
   const tap = (list: Schemas["ShiftElement"][]) =>
     list.flatMap((e) => {
