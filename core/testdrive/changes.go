@@ -2,6 +2,7 @@ package testdrive
 
 import (
 	"math"
+	"math/rand/v2"
 	"slices"
 
 	"innercompass/core/sim"
@@ -24,12 +25,16 @@ type tracker struct {
 	last  [50]float64 // acceleration over the last half second
 	n     int
 	shaft jolt
+	noise *rand.Rand
 }
 
 func (t *tracker) look(s sim.Sample) {
 	accel := 0.0
 	if t.time > 0 {
 		accel = (s.Speed - t.speed) / (s.Time - t.time)
+		if t.noise != nil {
+			accel += accelNoise * t.noise.NormFloat64()
+		}
 	}
 	t.speed, t.time = s.Speed, s.Time
 	t.last[t.n%len(t.last)] = accel

@@ -6,6 +6,7 @@ package testdrive
 
 import (
 	"math"
+	"math/rand/v2"
 
 	"innercompass/core/powertrain"
 	"innercompass/core/sim"
@@ -53,7 +54,16 @@ type change struct {
 
 // Drive takes a vehicle with these faults on the whole road test.
 func Drive(u *unitsheet.Unit, celsius float64, faults ...sim.Fault) (Log, error) {
-	d := driver{u: u, setup: sim.Setup{Unit: u, Vehicle: powertrain.For(u), Faults: faults, Celsius: celsius}}
+	return driver{u: u, setup: sim.Setup{Unit: u, Vehicle: powertrain.For(u), Faults: faults, Celsius: celsius}}.drive()
+}
+
+// Read is Drive as tools and a driver's seat have it: speeds with their noise, and no two drives the same.
+func Read(u *unitsheet.Unit, celsius float64, seed uint64, faults ...sim.Fault) (Log, error) {
+	return driver{u: u, noise: rand.New(rand.NewPCG(seed, 31)), setup: sim.Setup{Unit: u, Vehicle: powertrain.For(u), Faults: faults, Celsius: celsius, Seed: seed, Scatter: 1}}.drive()
+}
+
+func (d driver) drive() (Log, error) {
+	u := d.u
 	out := Log{bumps: map[string]float64{}, locks: map[string]float64{}, takesUp: map[string]float64{}, moves: map[string]motion{}, loaded: map[string]float64{}, ends: map[string]float64{}, kept: map[string]float64{}, coasts: map[string]float64{}, changes: map[string]*[2]change{}, locked: map[string]float64{}, open: map[string]float64{}}
 	for _, r := range u.Ranges {
 		if !r.Driving() {
@@ -84,6 +94,25 @@ func Drive(u *unitsheet.Unit, celsius float64, faults ...sim.Fault) (Log, error)
 type driver struct {
 	u     *unitsheet.Unit
 	setup sim.Setup
+	noise *rand.Rand // nil for none
+}
+
+// What tools do to what is read, and how unlike two bumps of one size are felt (common practice, no source).
+const (
+	speedNoise = 1.6 / rpm // over a tenth of a second
+	accelNoise = 0.05      // m/s²
+	bumpNoise  = 0.05      // as a share
+)
+
+// seen is a sample as it is read.
+func (d driver) seen(s sim.Sample) sim.Sample {
+	if d.noise != nil {
+		s.Turbine += speedNoise * d.noise.NormFloat64()
+		s.Output += 0.6 * speedNoise * d.noise.NormFloat64()
+		s.Engine += 0.6 * speedNoise * d.noise.NormFloat64()
+		s.Twist *= 1 + bumpNoise*d.noise.NormFloat64()
+	}
+	return s
 }
 
 func (d driver) start(r string, speed float64) (*sim.Sim, error) {
@@ -93,15 +122,15 @@ func (d driver) start(r string, speed float64) (*sim.Sim, error) {
 }
 
 // run goes on for a time; look is called after each hundredth of a second.
-func run(m *sim.Sim, seconds float64, in sim.Input, look func(s sim.Sample)) sim.Sample {
+func (d driver) run(m *sim.Sim, seconds float64, in sim.Input, look func(s sim.Sample)) sim.Sample {
 	steps := int(math.Round(seconds / sim.Step))
 	for i := range steps {
 		m.Advance(in)
 		if look != nil && i%10 == 9 {
-			look(m.Now())
+			look(d.seen(m.Now()))
 		}
 	}
-	return m.Now()
+	return d.seen(m.Now())
 }
 
 // jolt is what the shaft's torque changes by in 0.06 s, at the most.
@@ -133,10 +162,22 @@ func (d driver) off(r unitsheet.Range) func(s sim.Sample) float64 {
 
 // most pulls for a second and a half, and says how far turbine and output were from their gear at the most, once the shaft had been wound up.
 func (d driver) most(m *sim.Sim, r unitsheet.Range, in sim.Input) (float64, sim.Sample) {
-	off, most, begin := d.off(r), 0.0, m.Now().Time
-	last := run(m, 2, in, func(s sim.Sample) {
-		if x := off(s); s.Time > begin+0.15 && math.Abs(s.Output) > 60/rpm && math.Abs(x) > math.Abs(most) {
-			most = x
+	off, most, begin, n := d.off(r), 0.0, m.Now().Time, 0
+	var ring [8]float64 // a needle does not follow more than a tenth of a second shows
+	last := d.run(m, 2, in, func(s sim.Sample) {
+		if s.Time <= begin+0.15 || math.Abs(s.Output) <= 60/rpm {
+			return
+		}
+		ring[n%len(ring)] = off(s)
+		if n++; n < len(ring) {
+			return
+		}
+		mean := 0.0
+		for _, x := range ring {
+			mean += x / float64(len(ring))
+		}
+		if math.Abs(mean) > math.Abs(most) {
+			most = mean
 		}
 	})
 	return most, last
@@ -148,18 +189,18 @@ func (d driver) away(r unitsheet.Range, out *Log) error {
 	if err != nil {
 		return err
 	}
-	run(m, 1, sim.Input{Selector: "N", Brake: 1}, nil)
+	d.run(m, 1, sim.Input{Selector: "N", Brake: 1}, nil)
 	free := m.Now().Turbine
 	caught := math.Inf(1)
 	var shaft jolt
-	run(m, 3, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, func(s sim.Sample) {
+	d.run(m, 3, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, func(s sim.Sample) {
 		shaft.look(s)
 		if math.IsInf(caught, 1) && s.Turbine < 0.3*free {
 			caught = s.Time - 1
 		}
 	})
 	out.takesUp[r.ID], out.bumps[r.ID] = caught, shaft.most
-	end := run(m, 3, sim.Input{Selector: r.Selector, Throttle: 0.35, Hold: true}, nil)
+	end := d.run(m, 3, sim.Input{Selector: r.Selector, Throttle: 0.35, Hold: true}, nil)
 	x := motion{speed: end.Speed}
 	if math.Abs(end.Output) > 5 {
 		x.ratio = end.Turbine / end.Output
@@ -170,8 +211,8 @@ func (d driver) away(r unitsheet.Range, out *Log) error {
 	if m, err = d.start("", 0); err != nil {
 		return err
 	}
-	run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
-	run(m, 1.2, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, nil)
+	d.run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
+	d.run(m, 1.2, sim.Input{Selector: r.Selector, Brake: 1, Hold: true}, nil)
 	most, last := d.most(m, r, sim.Input{Selector: r.Selector, Throttle: 0.95, Hold: true})
 	if math.Abs(last.Output) > 60/rpm {
 		out.loaded[r.ID] = most
@@ -203,8 +244,8 @@ func (d driver) held(r unitsheet.Range, out *Log) error {
 	if m, err = d.start(r.ID, at*brakingAt/pullingAt); err != nil {
 		return err
 	}
-	begin := run(m, 1, sim.Input{Hold: true}, nil).Speed
-	out.coasts[r.ID] = (run(m, 1, sim.Input{Hold: true}, nil).Speed - begin) * sign(begin)
+	begin := d.run(m, 1, sim.Input{Hold: true}, nil).Speed
+	out.coasts[r.ID] = (d.run(m, 1, sim.Input{Hold: true}, nil).Speed - begin) * sign(begin)
 	if !r.Lockup {
 		return nil
 	}
@@ -213,7 +254,7 @@ func (d driver) held(r unitsheet.Range, out *Log) error {
 		if err != nil {
 			return 0, err
 		}
-		end := run(m, 4, sim.Input{Throttle: 0.45, Hold: true}, nil)
+		end := d.run(m, 4, sim.Input{Throttle: 0.45, Hold: true}, nil)
 		return math.Abs(end.Engine - end.Turbine), nil
 	}
 	if out.locked[r.ID], err = slip(d); err != nil || len(d.setup.Faults) > 0 {
@@ -234,10 +275,10 @@ func (d driver) through(foot int, throttle float64, out *Log) error {
 	if err != nil {
 		return err
 	}
-	run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
-	run(m, 1.5, sim.Input{Selector: first.Selector, Brake: 1}, nil)
-	t := tracker{u: d.u, gear: first, foot: foot, out: out}
-	run(m, 55, sim.Input{Selector: first.Selector, Throttle: throttle}, t.look)
+	d.run(m, 0.5, sim.Input{Selector: "N", Brake: 1}, nil)
+	d.run(m, 1.5, sim.Input{Selector: first.Selector, Brake: 1}, nil)
+	t := tracker{u: d.u, noise: d.noise, gear: first, foot: foot, out: out}
+	d.run(m, 55, sim.Input{Selector: first.Selector, Throttle: throttle}, t.look)
 	return nil
 }
 

@@ -46,7 +46,7 @@ type benchOut struct {
 // Command measures how good the computation is.
 func Command() *cobra.Command {
 	c := &cobra.Command{Use: "bench", Short: "Measure how good the computation is"}
-	c.AddCommand(benchDiagnosisCmd(), benchCasesCmd(), wordsCmd())
+	c.AddCommand(benchDiagnosisCmd(), benchCasesCmd(), wordsCmd(), vehicleCmd())
 	return c
 }
 

@@ -45,7 +45,8 @@ func Command() *cobra.Command {
 		heardCmd("info FILE", "What a recording holds, and what was noticed while it was read", printInfo),
 		heardCmd("spectrum FILE", "Lines of a channel by frequency; with --low and --high those of the envelope of that band", printSpectrum),
 		heardCmd("orders FILE", "What turns in a recording, and what of the unit and the vehicle it could be", printOrders),
-		heardCmd("shifts FILE", "The gear changes in a recording of turbine and output speed, each measured; --selector says where the lever stood", printShifts))
+		heardCmd("shifts FILE", "The gear changes in a recording of turbine and output speed, each measured; --selector says where the lever stood", printShifts),
+		compareCmd())
 	return c
 }
 
@@ -79,12 +80,12 @@ func heardCmd(use, short string, say func(ctx context.Context, w io.Writer, a *a
 }
 
 // withRecording keeps a file in a folder that goes when f returns.
-func withRecording(ctx context.Context, path string, f heardFlags, use func(*app.App, recordings.Recording) error) (err error) {
-	file, err := os.Open(path)
-	if err != nil {
-		return cli.Wrong(err)
-	}
-	defer file.Close()
+func withRecording(ctx context.Context, path string, f heardFlags, use func(*app.App, recordings.Recording) error) error {
+	return withRecordings(ctx, []string{path}, f, func(a *app.App, recs []recordings.Recording) error { return use(a, recs[0]) })
+}
+
+// withRecordings is withRecording for several.
+func withRecordings(ctx context.Context, paths []string, f heardFlags, use func(*app.App, []recordings.Recording) error) (err error) {
 	dir, err := os.MkdirTemp("", "innercompass-")
 	if err != nil {
 		return err
@@ -110,11 +111,20 @@ func withRecording(ctx context.Context, path string, f heardFlags, use func(*app
 			return wrongValue(err)
 		}
 	}
-	rec, err := a.Recordings.Bring(ctx, file, recordings.Bring{File: filepath.Base(path), Unit: f.unit, Vehicle: name, Driven: recordings.Driven{Range: f.in}})
-	if err != nil {
-		return wrongValue(err)
+	var recs []recordings.Recording
+	for _, path := range paths {
+		file, err := os.Open(path)
+		if err != nil {
+			return cli.Wrong(err)
+		}
+		rec, err := a.Recordings.Bring(ctx, file, recordings.Bring{File: filepath.Base(path), Unit: f.unit, Vehicle: name, Driven: recordings.Driven{Range: f.in}})
+		err = errors.Join(err, file.Close())
+		if err != nil {
+			return wrongValue(err)
+		}
+		recs = append(recs, rec)
 	}
-	return wrongValue(use(a, rec))
+	return wrongValue(use(a, recs))
 }
 
 func readVehicle(path string) (vibration.Vehicle, error) {
