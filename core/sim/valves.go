@@ -47,8 +47,8 @@ func newValves(b base) *valves {
 
 func (c *valves) enter(r *gear) {
 	c.base.enter(r)
-	c.bits = slices.Clone(c.m.unit.Commanded(r.Range))
-	c.set = slices.Clone(r.applied)
+	c.move(r)
+	c.rested = 1
 }
 
 func (c *valves) on(i int) bool {

@@ -26,6 +26,7 @@ type tracker struct {
 	n     int
 	shaft jolt
 	noise *rand.Rand
+	was   bool // the gear has held for a while: what comes after it is a shift
 }
 
 func (t *tracker) look(s sim.Sample) {
@@ -50,6 +51,7 @@ func (t *tracker) look(s sim.Sample) {
 		if t.back == 0 {
 			t.back = s.Time
 		}
+		t.was = t.was || s.Time-t.back > 0.1
 		if t.left == 0 || s.Time-t.back > 0.15 { // a flare that falls back through the old gear is no return to it
 			t.left, t.now, t.in = 0, change{}, ""
 		}
@@ -75,10 +77,10 @@ func (t *tracker) look(s sim.Sample) {
 			return
 		}
 		t.now.came, t.now.took = true, t.held-t.left
-		if x := &t.out.changes[r.ID][t.foot]; !x.came {
+		if x := &t.out.changes[r.ID][t.foot]; !x.came && t.was {
 			*x = t.now
 		}
-		t.gear, t.left, t.now, t.in = r, 0, change{}, ""
+		t.gear, t.left, t.now, t.in, t.was = r, 0, change{}, "", true
 		return
 	}
 	t.in = ""
